@@ -1,0 +1,69 @@
+namespace Wergamon.Core.Audio;
+
+/// <summary>How much of one channel goes into each side of a stereo fold-down.</summary>
+public readonly record struct FoldDownGain(double Left, double Right);
+
+/// <summary>
+/// Folds many channels down to stereo by the coefficients of ITU-R BS.775-3, annex 4, table 2: centre and surrounds
+/// at 0.7071, a single surround at 0.5 to each side, the low-frequency channel left out.
+/// </summary>
+public sealed class FoldDownReader : IPcmReader
+{
+    private static readonly double MinusThreeDecibels = Math.Sqrt(0.5);
+
+    private readonly FloatingInput _input;
+    private readonly FoldDownGain[] _gains;
+
+    /// <param name="source">Sound whose channel roles are known.</param>
+    /// <param name="gain">Linear factor over the result, so that nothing clips; 1 leaves it as it is.</param>
+    public FoldDownReader(IPcmReader source, double gain)
+    {
+        _input = new FloatingInput(source);
+        Format = FloatingInput.Floating(source.Format) with { Channels = 2, Roles = ChannelRoles.Stereo };
+        _gains = [.. source.Format.Roles.InOrder().Select(role => GainOf(role)).Select(g => new FoldDownGain(g.Left * gain, g.Right * gain))];
+        if (_gains.Length != source.Format.Channels)
+            throw new UnreadableAudioException($"The file has {source.Format.Channels} channels and does not say which loudspeaker each is for.");
+    }
+
+    public PcmFormat Format { get; }
+
+    public long? FrameCount => _input.Source.FrameCount;
+
+    public IReadOnlyList<string> Damage => _input.Source.Damage;
+
+    public static FoldDownGain GainOf(ChannelRoles role) => role switch
+    {
+        ChannelRoles.FrontLeft => new(1, 0),
+        ChannelRoles.FrontRight => new(0, 1),
+        ChannelRoles.FrontCentre => new(MinusThreeDecibels, MinusThreeDecibels),
+        ChannelRoles.BackLeft or ChannelRoles.SideLeft => new(MinusThreeDecibels, 0),
+        ChannelRoles.BackRight or ChannelRoles.SideRight => new(0, MinusThreeDecibels),
+        ChannelRoles.BackCentre => new(0.5, 0.5),
+        _ => new(0, 0),
+    };
+
+    public int Read(SampleBuffer block)
+    {
+        int frames = _input.Read();
+        block.FrameCount = frames;
+        var from = _input.Samples;
+        var to = block.Doubles;
+        for (int frame = 0; frame < frames; frame++)
+        {
+            var channels = from.Slice(frame * _gains.Length, _gains.Length);
+            double left = 0, right = 0;
+            for (int c = 0; c < channels.Length; c++)
+            {
+                left += channels[c] * _gains[c].Left;
+                right += channels[c] * _gains[c].Right;
+            }
+
+            to[2 * frame] = left;
+            to[2 * frame + 1] = right;
+        }
+
+        return frames;
+    }
+
+    public void Dispose() => _input.Dispose();
+}

@@ -1,0 +1,149 @@
+using System.Buffers.Binary;
+using System.Runtime.InteropServices;
+
+namespace Wergamon.Core.Audio;
+
+public enum ByteOrder
+{
+    LittleEndian,
+    BigEndian,
+}
+
+/// <summary>
+/// How samples stand as bytes in a file. Integers that do not fill their bytes (12 or 20 bits) stand left-justified,
+/// as WAVEFORMATEXTENSIBLE and AIFF say.
+/// </summary>
+/// <param name="Order">Order of the bytes of one sample.</param>
+/// <param name="UnsignedBytes">8-bit samples are offset by 128, as in WAV.</param>
+public readonly record struct PcmPacking(ByteOrder Order, bool UnsignedBytes = false)
+{
+    /// <summary>Little endian and signed at every width: what the FLAC sample MD5 is taken over (RFC 9639, section 8.2).</summary>
+    public static readonly PcmPacking Canonical = new(ByteOrder.LittleEndian);
+
+    public static readonly PcmPacking Wav = new(ByteOrder.LittleEndian, UnsignedBytes: true);
+
+    public static readonly PcmPacking Aiff = new(ByteOrder.BigEndian);
+
+    /// <summary>Fills the block from whole frames of bytes; sets its frame count.</summary>
+    public void Unpack(ReadOnlySpan<byte> bytes, SampleBuffer block)
+    {
+        var format = block.Format;
+        block.FrameCount = bytes.Length / format.BytesPerFrame;
+        if (format.IsFloat)
+            UnpackFloats(bytes, block);
+        else
+            UnpackIntegers(bytes, block.Integers, format);
+    }
+
+    /// <summary>Writes the samples in use as bytes and returns how many.</summary>
+    public int Pack(SampleBuffer block, Span<byte> bytes)
+    {
+        var format = block.Format;
+        int length = block.FrameCount * format.BytesPerFrame;
+        if (format.IsFloat)
+            PackFloats(block, bytes[..length]);
+        else
+            PackIntegers(block.Integers, bytes[..length], format);
+        return length;
+    }
+
+    private void UnpackIntegers(ReadOnlySpan<byte> bytes, Span<int> samples, PcmFormat format)
+    {
+        int shift = format.BytesPerSample * 8 - format.Bits;
+        bool little = Order == ByteOrder.LittleEndian;
+        switch (format.BytesPerSample)
+        {
+            case 1:
+                int offset = UnsignedBytes ? 128 : 0;
+                for (int i = 0; i < samples.Length; i++)
+                    samples[i] = (UnsignedBytes ? bytes[i] - offset : (sbyte)bytes[i]) >> shift;
+                break;
+            case 2:
+                var shorts = MemoryMarshal.Cast<byte, short>(bytes);
+                for (int i = 0; i < samples.Length; i++)
+                    samples[i] = (little ? shorts[i] : BinaryPrimitives.ReverseEndianness(shorts[i])) >> shift;
+                break;
+            case 3 when little:
+                for (int i = 0, b = 0; i < samples.Length; i++, b += 3)
+                    samples[i] = (bytes[b] << 8 | bytes[b + 1] << 16 | bytes[b + 2] << 24) >> (8 + shift);
+                break;
+            case 3:
+                for (int i = 0, b = 0; i < samples.Length; i++, b += 3)
+                    samples[i] = (bytes[b + 2] << 8 | bytes[b + 1] << 16 | bytes[b] << 24) >> (8 + shift);
+                break;
+            default:
+                var ints = MemoryMarshal.Cast<byte, int>(bytes);
+                for (int i = 0; i < samples.Length; i++)
+                    samples[i] = (little ? ints[i] : BinaryPrimitives.ReverseEndianness(ints[i])) >> shift;
+                break;
+        }
+    }
+
+    private void PackIntegers(ReadOnlySpan<int> samples, Span<byte> bytes, PcmFormat format)
+    {
+        int shift = format.BytesPerSample * 8 - format.Bits;
+        bool little = Order == ByteOrder.LittleEndian;
+        switch (format.BytesPerSample)
+        {
+            case 1:
+                int offset = UnsignedBytes ? 128 : 0;
+                for (int i = 0; i < samples.Length; i++)
+                    bytes[i] = (byte)((samples[i] << shift) + offset);
+                break;
+            case 2:
+                var shorts = MemoryMarshal.Cast<byte, short>(bytes);
+                for (int i = 0; i < samples.Length; i++)
+                {
+                    short value = (short)(samples[i] << shift);
+                    shorts[i] = little ? value : BinaryPrimitives.ReverseEndianness(value);
+                }
+
+                break;
+            case 3:
+                int first = little ? 0 : 2, last = little ? 2 : 0;
+                for (int i = 0, b = 0; i < samples.Length; i++, b += 3)
+                {
+                    int value = samples[i] << shift;
+                    bytes[b + first] = (byte)value;
+                    bytes[b + 1] = (byte)(value >> 8);
+                    bytes[b + last] = (byte)(value >> 16);
+                }
+
+                break;
+            default:
+                var ints = MemoryMarshal.Cast<byte, int>(bytes);
+                for (int i = 0; i < samples.Length; i++)
+                {
+                    int value = samples[i] << shift;
+                    ints[i] = little ? value : BinaryPrimitives.ReverseEndianness(value);
+                }
+
+                break;
+        }
+    }
+
+    private void UnpackFloats(ReadOnlySpan<byte> bytes, SampleBuffer block)
+    {
+        if (block.Format.Bits == 32)
+            CopyWords(bytes, MemoryMarshal.Cast<float, byte>(block.Floats), 4);
+        else
+            CopyWords(bytes, MemoryMarshal.Cast<double, byte>(block.Doubles), 8);
+    }
+
+    private void PackFloats(SampleBuffer block, Span<byte> bytes)
+    {
+        if (block.Format.Bits == 32)
+            CopyWords(MemoryMarshal.Cast<float, byte>(block.Floats), bytes, 4);
+        else
+            CopyWords(MemoryMarshal.Cast<double, byte>(block.Doubles), bytes, 8);
+    }
+
+    private void CopyWords(ReadOnlySpan<byte> from, Span<byte> to, int width)
+    {
+        from[..to.Length].CopyTo(to);
+        if (Order == ByteOrder.LittleEndian)
+            return;
+        for (int i = 0; i < to.Length; i += width)
+            to.Slice(i, width).Reverse();
+    }
+}

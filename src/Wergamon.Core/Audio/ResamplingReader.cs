@@ -1,0 +1,189 @@
+using System.Numerics;
+using System.Runtime.InteropServices;
+
+namespace Wergamon.Core.Audio;
+
+/// <summary>
+/// Changes the sample rate by a rational factor with a polyphase Kaiser-windowed sinc filter (Oppenheim and Schafer,
+/// Discrete-Time Signal Processing, chapters 4 and 7). The pass band ends at 0.907 of the lower Nyquist frequency
+/// (20 kHz for 44.1 kHz), the stop band begins at that frequency and lies 150 dB down. Linear phase, no delay: the first
+/// output sample stands where the first input sample stood.
+/// </summary>
+public sealed class ResamplingReader : IPcmReader
+{
+    private const double PassBand = 0.907;
+    private const double StopBandDecibels = 150;
+
+    /// <summary>Kaiser's formula for the window parameter at this attenuation.</summary>
+    private const double Beta = 0.1102 * (StopBandDecibels - 8.7);
+
+    /// <summary>Tables above this many coefficients are not built; odd rates then share the nearest of fewer phases.</summary>
+    private const int MostCoefficients = 4_000_000;
+
+    private readonly FloatingInput _input;
+    private readonly int _up;
+    private readonly int _down;
+    private readonly int _half;
+    private readonly double[][] _phases;
+    private readonly double[][] _history;
+    private int _held;
+    private long _historyStart;
+    private long _inputFrames;
+    private long _outputFrames;
+    private bool _ended;
+
+    /// <param name="source">Sound at any rate.</param>
+    /// <param name="rate">The rate wanted.</param>
+    public ResamplingReader(IPcmReader source, SampleRate rate)
+    {
+        _input = new FloatingInput(source);
+        Format = FloatingInput.Floating(source.Format) with { Rate = rate };
+        int common = (int)BigInteger.GreatestCommonDivisor(source.Format.Rate.Hertz, rate.Hertz);
+        _up = rate.Hertz / common;
+        _down = source.Format.Rate.Hertz / common;
+
+        double bandLimit = Math.Min(1.0, (double)_up / _down);
+        double transition = (1 - PassBand) * bandLimit / 2;
+        _half = (int)Math.Ceiling((StopBandDecibels - 7.95) / (14.36 * transition) / 2);
+        _half = (_half + 3) / 4 * 4;
+        _phases = BuildPhases(_half, Math.Min(_up, MostCoefficients / (2 * _half)), bandLimit * (1 + PassBand) / 2);
+
+        _history = new double[source.Format.Channels][];
+        for (int c = 0; c < _history.Length; c++)
+            _history[c] = new double[2 * _half + SampleBuffer.DefaultCapacity];
+        _historyStart = -(_half - 1);
+        _held = _half - 1;
+    }
+
+    public PcmFormat Format { get; }
+
+    public IReadOnlyList<string> Damage => _input.Source.Damage;
+
+    /// <summary>Every moment of the source is covered: the source's count times the ratio, rounded up.</summary>
+    public long? FrameCount => _input.Source.FrameCount is { } frames ? OutputLength(frames) : null;
+
+    public int Read(SampleBuffer block)
+    {
+        int channels = _history.Length;
+        int made = 0;
+        block.FrameCount = block.Capacity;
+        var output = block.Doubles;
+        while (made < block.Capacity)
+        {
+            long position = _outputFrames * _down;
+            long whole = position / _up;
+            if (_ended && _outputFrames >= OutputLength(_inputFrames))
+                break;
+            int start = (int)(whole - (_half - 1) - _historyStart);
+            if (start + 2 * _half > _held)
+            {
+                Refill(start);
+                continue;
+            }
+
+            var kernel = _phases[(int)((position % _up) * _phases.Length / _up)];
+            for (int c = 0; c < channels; c++)
+                output[made * channels + c] = Convolve(kernel, _history[c].AsSpan(start, kernel.Length));
+            made++;
+            _outputFrames++;
+        }
+
+        block.FrameCount = made;
+        return made;
+    }
+
+    public void Dispose() => _input.Dispose();
+
+    private long OutputLength(long inputFrames) => (inputFrames * _up + _down - 1) / _down;
+
+    /// <summary>Drops what no later output needs, then appends the next input, or silence after its end.</summary>
+    private void Refill(int drop)
+    {
+        drop = Math.Min(drop, _held);
+        foreach (var line in _history)
+            line.AsSpan(drop, _held - drop).CopyTo(line);
+        _held -= drop;
+        _historyStart += drop;
+
+        int frames = _ended ? 0 : _input.Read();
+        if (frames == 0)
+        {
+            _ended = true;
+            frames = Math.Min(SampleBuffer.DefaultCapacity, _history[0].Length - _held);
+            foreach (var line in _history)
+                line.AsSpan(_held, frames).Clear();
+        }
+        else
+        {
+            _inputFrames += frames;
+            var from = _input.Samples;
+            for (int c = 0; c < _history.Length; c++)
+            {
+                var line = _history[c].AsSpan(_held, frames);
+                for (int i = 0, at = c; i < line.Length; i++, at += _history.Length)
+                    line[i] = from[at];
+            }
+        }
+
+        _held += frames;
+    }
+
+    private static double Convolve(double[] kernel, ReadOnlySpan<double> samples)
+    {
+        var k = MemoryMarshal.Cast<double, Vector<double>>(kernel.AsSpan());
+        var s = MemoryMarshal.Cast<double, Vector<double>>(samples);
+        var first = Vector<double>.Zero;
+        var second = Vector<double>.Zero;
+        int i = 0;
+        for (; i + 1 < k.Length; i += 2)
+        {
+            first += k[i] * s[i];
+            second += k[i + 1] * s[i + 1];
+        }
+
+        double sum = Vector.Sum(first + second);
+        for (int rest = i * Vector<double>.Count; rest < kernel.Length; rest++)
+            sum += kernel[rest] * samples[rest];
+        return sum;
+    }
+
+    private static double[][] BuildPhases(int half, int count, double cutOff)
+    {
+        var phases = new double[count][];
+        double windowScale = 1 / BesselI0(Beta);
+        for (int p = 0; p < count; p++)
+        {
+            var kernel = new double[2 * half];
+            double sum = 0;
+            for (int k = 0; k < kernel.Length; k++)
+            {
+                double x = k - (half - 1) - (double)p / count;
+                double edge = 1 - x / half * (x / half);
+                kernel[k] = edge <= 0 ? 0 : cutOff * Sinc(cutOff * x) * BesselI0(Beta * Math.Sqrt(edge)) * windowScale;
+                sum += kernel[k];
+            }
+
+            // Each phase passes a steady level unchanged; without this the phases would ripple by the window's residue.
+            for (int k = 0; k < kernel.Length; k++)
+                kernel[k] /= sum;
+            phases[p] = kernel;
+        }
+
+        return phases;
+    }
+
+    private static double Sinc(double x) => Math.Abs(x) < 1e-12 ? 1 : Math.Sin(Math.PI * x) / (Math.PI * x);
+
+    /// <summary>Modified Bessel function of the first kind, order 0, by its power series.</summary>
+    private static double BesselI0(double x)
+    {
+        double sum = 1, term = 1;
+        for (int n = 1; term > sum * 1e-17; n++)
+        {
+            term *= x / (2 * n) * (x / (2 * n));
+            sum += term;
+        }
+
+        return sum;
+    }
+}

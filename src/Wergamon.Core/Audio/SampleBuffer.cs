@@ -1,0 +1,59 @@
+using System.Runtime.InteropServices;
+
+namespace Wergamon.Core.Audio;
+
+/// <summary>
+/// A block of sound: interleaved samples of one <see cref="PcmFormat"/>. Integers of any depth stand right-justified
+/// and signed in 32-bit words, so that a lossless path never leaves whole numbers; floats stand in their own width.
+/// The block is reused from read to write; nothing is allocated per block.
+/// </summary>
+public sealed class SampleBuffer
+{
+    /// <summary>Frames a block holds unless said otherwise: large enough to amortise calls, small enough for the cache.</summary>
+    public const int DefaultCapacity = 4096;
+
+    private readonly byte[] _bytes;
+    private int _frameCount;
+
+    /// <param name="format">The shape of the samples.</param>
+    /// <param name="capacity">The most frames the block can hold.</param>
+    public SampleBuffer(PcmFormat format, int capacity = DefaultCapacity)
+    {
+        ArgumentOutOfRangeException.ThrowIfNegativeOrZero(capacity);
+        Format = format;
+        Capacity = capacity;
+        _bytes = new byte[checked(capacity * format.Channels * (format is { IsFloat: true, Bits: 64 } ? 8 : 4))];
+    }
+
+    public PcmFormat Format { get; }
+
+    public int Capacity { get; }
+
+    /// <summary>Frames in use, from the start of the block.</summary>
+    public int FrameCount
+    {
+        get => _frameCount;
+        set
+        {
+            ArgumentOutOfRangeException.ThrowIfNegative(value);
+            ArgumentOutOfRangeException.ThrowIfGreaterThan(value, Capacity);
+            _frameCount = value;
+        }
+    }
+
+    /// <summary>The samples in use, for integer formats.</summary>
+    public Span<int> Integers => View<int>(!Format.IsFloat);
+
+    /// <summary>The samples in use, for 32-bit float formats.</summary>
+    public Span<float> Floats => View<float>(Format is { IsFloat: true, Bits: 32 });
+
+    /// <summary>The samples in use, for 64-bit float formats.</summary>
+    public Span<double> Doubles => View<double>(Format is { IsFloat: true, Bits: 64 });
+
+    private Span<T> View<T>(bool allowed) where T : struct
+    {
+        if (!allowed)
+            throw new InvalidOperationException($"This block holds {Format.BitsInWords} samples, not {typeof(T).Name}.");
+        return MemoryMarshal.Cast<byte, T>(_bytes.AsSpan())[..(_frameCount * Format.Channels)];
+    }
+}

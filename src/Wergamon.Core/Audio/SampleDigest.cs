@@ -1,0 +1,41 @@
+using System.Security.Cryptography;
+
+namespace Wergamon.Core.Audio;
+
+/// <summary>
+/// The MD5 of all samples of a piece, interleaved, signed, little endian, in whole bytes: the sum that a FLAC file
+/// carries in its STREAMINFO block (RFC 9639, section 8.2). Equal sums mean equal sound, whatever the container.
+/// </summary>
+public sealed class SampleDigest : IDisposable
+{
+    private readonly IncrementalHash _hash = IncrementalHash.CreateHash(HashAlgorithmName.MD5);
+    private byte[] _scratch = [];
+
+    /// <summary>Frames taken in so far.</summary>
+    public long FrameCount { get; private set; }
+
+    public void Append(SampleBuffer block)
+    {
+        int needed = block.FrameCount * block.Format.BytesPerFrame;
+        if (_scratch.Length < needed)
+            _scratch = new byte[needed];
+        int length = PcmPacking.Canonical.Pack(block, _scratch);
+        _hash.AppendData(_scratch, 0, length);
+        FrameCount += block.FrameCount;
+    }
+
+    /// <summary>The sum as 32 lower-case hexadecimal digits; starts anew afterwards.</summary>
+    public string Finish() => Convert.ToHexStringLower(_hash.GetHashAndReset());
+
+    /// <summary>Reads a source to its end and gives its sum and its length in frames.</summary>
+    public static (string Md5, long FrameCount) Of(IPcmReader reader)
+    {
+        using var digest = new SampleDigest();
+        var block = new SampleBuffer(reader.Format);
+        while (reader.Read(block) > 0)
+            digest.Append(block);
+        return (digest.Finish(), digest.FrameCount);
+    }
+
+    public void Dispose() => _hash.Dispose();
+}

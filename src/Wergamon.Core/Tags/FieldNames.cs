@@ -1,0 +1,43 @@
+namespace Wergamon.Core.Tags;
+
+/// <summary>The fields the model knows by name. Any other name is carried through as it came.</summary>
+public static class FieldNames
+{
+    public const string Title = "title";
+    public const string Artist = "artist";
+    public const string AlbumArtist = "album artist";
+    public const string Album = "album";
+    public const string Track = "track";
+    public const string TrackTotal = "track total";
+    public const string Disc = "disc";
+    public const string DiscTotal = "disc total";
+
+    /// <summary>The year, or a longer date as ISO 8601 writes it (2021-06-12).</summary>
+    public const string Year = "year";
+
+    public const string OriginalYear = "original year";
+    public const string Genre = "genre";
+    public const string Composer = "composer";
+    public const string Lyricist = "lyricist";
+    public const string Conductor = "conductor";
+    public const string Remixer = "remixer";
+    public const string Comment = "comment";
+    public const string Lyrics = "lyrics";
+    public const string Website = "website";
+    public const string Tempo = "tempo";
+    public const string Key = "key";
+    public const string Compilation = "compilation";
+    public const string Isrc = "isrc";
+    public const string Copyright = "copyright";
+    public const string Publisher = "publisher";
+    public const string Grouping = "grouping";
+    public const string Subtitle = "subtitle";
+    public const string Mood = "mood";
+    public const string Language = "language";
+    public const string EncodedBy = "encoded by";
+    public const string EncoderSettings = "encoder settings";
+    public const string TitleSort = "title sort";
+    public const string ArtistSort = "artist sort";
+    public const string AlbumSort = "album sort";
+    public const string AlbumArtistSort = "album artist sort";
+}

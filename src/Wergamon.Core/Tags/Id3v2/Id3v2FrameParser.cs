@@ -1,0 +1,165 @@
+using System.Globalization;
+using System.Text;
+
+namespace Wergamon.Core.Tags.Id3v2;
+
+/// <summary>Turns the frames of one tag into fields, pictures and kept bytes.</summary>
+internal sealed class Id3v2FrameParser(TagSet tags)
+{
+    public const string Dialect = "ID3v2";
+
+    public void Add(string id, byte[] content, int version)
+    {
+        if (content.Length == 0)
+            return;
+        switch (id)
+        {
+            case "TRCK":
+                AddNumber(content, FieldNames.Track, FieldNames.TrackTotal);
+                break;
+            case "TPOS":
+                AddNumber(content, FieldNames.Disc, FieldNames.DiscTotal);
+                break;
+            case "TDRC" or "TYER":
+                AddDate(content, FieldNames.Year);
+                break;
+            case "TDOR" or "TORY":
+                AddDate(content, FieldNames.OriginalYear);
+                break;
+            case "TDAT":
+                AddDayAndMonth(content);
+                break;
+            case "TXXX":
+                AddNamed(content);
+                break;
+            case "COMM":
+                AddWithLanguage(id, content, FieldNames.Comment);
+                break;
+            case "USLT":
+                AddWithLanguage(id, content, FieldNames.Lyrics);
+                break;
+            case "WXXX":
+                AddLink(content);
+                break;
+            case "APIC":
+                AddPicture(content, version);
+                break;
+            case var _ when Id3v2Frames.FieldOf(id) is { } field:
+                AddText(content, field);
+                break;
+            default:
+                tags.Opaque.Add(new OpaqueField(Dialect, id, content));
+                break;
+        }
+    }
+
+    private static List<string> Values(ReadOnlySpan<byte> content) => Id3v2Text.TakeAll(content[1..], (Id3v2Encoding)content[0]);
+
+    private void AddText(byte[] content, string field)
+    {
+        foreach (var value in Values(content))
+        {
+            foreach (var plain in field == FieldNames.Genre ? Id3v1Genres.Resolve(value) : [value])
+                tags.Add(field, plain);
+        }
+    }
+
+    private void AddNumber(byte[] content, string field, string totalField)
+    {
+        foreach (var value in Values(content))
+        {
+            if (value.Split('/') is [var number, var total])
+            {
+                tags.Add(field, number.Trim());
+                tags.Add(totalField, total.Trim());
+            }
+            else
+            {
+                tags.Add(field, value);
+            }
+        }
+    }
+
+    /// <summary>A fuller date, from a TXXX frame or a TDAT frame, is not overwritten by the bare year.</summary>
+    private void AddDate(byte[] content, string field)
+    {
+        if (tags[field].Count > 0)
+            return;
+        foreach (var value in Values(content))
+            tags.Add(field, value);
+    }
+
+    /// <summary>TDAT of version 2.3 is DDMM beside the year in TYER, which the writers put in front of it.</summary>
+    private void AddDayAndMonth(byte[] content)
+    {
+        if (Values(content) is [{ Length: 4 } date, ..] && date.All(char.IsAsciiDigit) && tags[FieldNames.Year] is [{ Length: 4 } year])
+            tags.Set(FieldNames.Year, $"{year}-{date[2..]}-{date[..2]}");
+    }
+
+    private void AddNamed(byte[] content)
+    {
+        var values = Values(content);
+        var name = values.Count > 0 ? values[0] : "";
+        if (name is Id3v2Writer.ExactYearName or Id3v2Writer.ExactOriginalYearName)
+        {
+            tags.Set(name == Id3v2Writer.ExactYearName ? FieldNames.Year : FieldNames.OriginalYear, values.Skip(1));
+            return;
+        }
+
+        foreach (var value in values.Skip(1))
+            tags.Add(name, value);
+    }
+
+    /// <summary>
+    /// A comment or lyrics without a description is the field itself; with one it is a field of its own,
+    /// "comment:description". One in a language other than English is kept whole, as bytes.
+    /// </summary>
+    private void AddWithLanguage(string id, byte[] content, string field)
+    {
+        if (content.Length < 5)
+            return;
+        var language = Encoding.Latin1.GetString(content, 1, 3);
+        var values = Id3v2Text.TakeAll(content.AsSpan(4), (Id3v2Encoding)content[0]);
+        if (values.Count == 0)
+            return;
+        if (language is not ("eng" or "XXX" or "\0\0\0" or "   ") && (values[0].Length > 0 || tags[field].Count > 0))
+        {
+            tags.Opaque.Add(new OpaqueField(Dialect, id, content));
+            return;
+        }
+
+        foreach (var value in values.Skip(1))
+            tags.Add(values[0].Length == 0 ? field : $"{field}:{values[0]}", value);
+    }
+
+    private void AddLink(byte[] content)
+    {
+        ReadOnlySpan<byte> rest = content.AsSpan(1);
+        var description = Id3v2Text.TakeString(ref rest, (Id3v2Encoding)content[0]);
+        tags.Add(description.Length == 0 ? FieldNames.Website : $"{FieldNames.Website}:{description}", Id3v2Text.TakeString(ref rest, Id3v2Encoding.Latin1));
+    }
+
+    private void AddPicture(byte[] content, int version)
+    {
+        ReadOnlySpan<byte> rest = content.AsSpan(1);
+        string mimeType;
+        if (version == 2)
+        {
+            if (rest.Length < 3)
+                return;
+            mimeType = "image/" + Encoding.Latin1.GetString(rest[..3]).ToLower(CultureInfo.InvariantCulture).Replace("jpg", "jpeg", StringComparison.Ordinal);
+            rest = rest[3..];
+        }
+        else
+        {
+            mimeType = Id3v2Text.TakeString(ref rest, Id3v2Encoding.Latin1);
+        }
+
+        if (rest.IsEmpty)
+            return;
+        var kind = rest[0] <= (byte)PictureKind.PublisherLogo ? (PictureKind)rest[0] : PictureKind.Other;
+        rest = rest[1..];
+        var description = Id3v2Text.TakeString(ref rest, (Id3v2Encoding)content[0]);
+        tags.Pictures.Add(new Picture(kind, mimeType, description, rest.ToArray()));
+    }
+}

@@ -1,0 +1,155 @@
+using System.Buffers.Binary;
+using System.IO.Compression;
+using System.Text;
+using Wergamon.Core.Audio;
+
+namespace Wergamon.Core.Tags.Id3v2;
+
+/// <summary>
+/// Reads ID3v2.2, 2.3 and 2.4 tags, at the start of a file or in a chunk. Lengths are checked against what is there;
+/// a frame that lies ends the reading, and what came before it stays.
+/// </summary>
+public static class Id3v2Reader
+{
+    public const int HeaderLength = 10;
+
+    /// <summary>No compressed frame unpacks to more; larger ones are left out.</summary>
+    private const int LongestUnpackedFrame = 64 << 20;
+
+    private const byte HeaderUnsynchronised = 0x80;
+    private const byte HeaderExtended = 0x40;
+    private const byte HeaderFooter = 0x10;
+
+    /// <summary>Bytes that a tag at the start of the file takes, 0 where there is none.</summary>
+    public static long LengthAtStart(Stream stream)
+    {
+        Span<byte> header = stackalloc byte[HeaderLength];
+        stream.Position = 0;
+        if (!stream.TryReadWhole(header) || LengthOf(header) is not { } length)
+            return 0;
+        return length + HeaderLength + ((header[5] & HeaderFooter) != 0 ? HeaderLength : 0);
+    }
+
+    public static TagReading ReadAtStart(Stream stream)
+    {
+        long length = LengthAtStart(stream);
+        stream.Position = 0;
+        if (length == 0)
+            return new TagReading(new TagSet(), []);
+        return stream.TryReadBlock(Math.Min(length, stream.Length)) is { } block ? Read(block) : new TagReading(new TagSet(), ["The tag could not be read."]);
+    }
+
+    public static TagReading ReadChunk(Stream stream, ChunkPlace place)
+    {
+        stream.Position = place.Offset;
+        return stream.TryReadBlock(place.Length) is { } block ? Read(block) : new TagReading(new TagSet(), ["The tag could not be read."]);
+    }
+
+    /// <summary>Reads a whole tag, header included.</summary>
+    public static TagReading Read(ReadOnlySpan<byte> tag)
+    {
+        var tags = new TagSet();
+        var damage = new List<string>();
+        if (tag.Length < HeaderLength || LengthOf(tag) is not { } length)
+        {
+            damage.Add("The tag does not start as an ID3v2 tag does.");
+            return new TagReading(tags, damage);
+        }
+
+        int version = tag[3];
+        byte flags = tag[5];
+        var body = tag[HeaderLength..];
+        if (length > body.Length)
+            damage.Add($"The tag claims {length} bytes, {body.Length} are there.");
+        else
+            body = body[..length];
+        if ((flags & HeaderUnsynchronised) != 0 && version < 4)
+            body = Unsynchronisation.Undo(body);
+        if ((flags & HeaderExtended) != 0 && version >= 3)
+            body = SkipExtendedHeader(body, version);
+        ReadFrames(body, version, new Id3v2FrameParser(tags), damage);
+        return new TagReading(tags, damage);
+    }
+
+    /// <summary>The length that a header states, without the header; null where no header stands.</summary>
+    private static int? LengthOf(ReadOnlySpan<byte> header) =>
+        header.StartsWith("ID3"u8) && header[3] is 2 or 3 or 4 ? Syncsafe.Read(header[6..]) : null;
+
+    private static ReadOnlySpan<byte> SkipExtendedHeader(ReadOnlySpan<byte> body, int version)
+    {
+        if (body.Length < 4)
+            return [];
+        long length = version == 4 ? Syncsafe.Read(body) ?? 0 : BinaryPrimitives.ReadUInt32BigEndian(body) + 4L;
+        return length <= body.Length ? body[(int)length..] : [];
+    }
+
+    private static void ReadFrames(ReadOnlySpan<byte> body, int version, Id3v2FrameParser parser, List<string> damage)
+    {
+        int idLength = version == 2 ? 3 : 4;
+        int headerLength = version == 2 ? 6 : 10;
+        while (body.Length >= headerLength && body[0] != 0)
+        {
+            var id = Encoding.Latin1.GetString(body[..idLength]);
+            long length = version switch
+            {
+                2 => body[3] << 16 | body[4] << 8 | body[5],
+                3 => BinaryPrimitives.ReadUInt32BigEndian(body[4..]),
+                _ => Syncsafe.Read(body[4..]) ?? (long)BinaryPrimitives.ReadUInt32BigEndian(body[4..]),
+            };
+            if (!id.All(c => char.IsAsciiLetterUpper(c) || char.IsAsciiDigit(c)) || length > body.Length - headerLength)
+            {
+                damage.Add("A frame of the tag is damaged; what follows it was left out.");
+                return;
+            }
+
+            var data = body.Slice(headerLength, (int)length);
+            byte flags = version == 2 ? (byte)0 : body[9];
+            body = body[(headerLength + (int)length)..];
+            if (version == 2 ? Id3v2Frames.Modernise(id) is not { } modern : (modern = id) is null)
+                damage.Add($"The frame {id} of an ID3v2.2 tag is not known and was left out.");
+            else if (Unwrap(data, flags, version) is { } content)
+                parser.Add(modern, content, version);
+            else
+                damage.Add($"The frame {id} is encrypted or damaged and was left out.");
+        }
+    }
+
+    /// <summary>Takes off what the frame's flags say was put around its content; null where that cannot be done.</summary>
+    private static byte[]? Unwrap(ReadOnlySpan<byte> data, byte flags, int version)
+    {
+        bool v4 = version == 4;
+        bool compressed = (flags & (v4 ? 0x08 : 0x80)) != 0 && version > 2;
+        bool encrypted = (flags & (v4 ? 0x04 : 0x40)) != 0 && version > 2;
+        bool grouped = (flags & (v4 ? 0x40 : 0x20)) != 0 && version > 2;
+        bool lengthStated = v4 ? (flags & 0x01) != 0 : compressed;
+        int prefix = (grouped ? 1 : 0) + (lengthStated ? 4 : 0);
+        if (encrypted || data.Length < prefix)
+            return null;
+        var content = data[prefix..];
+        byte[] plain = v4 && (flags & 0x02) != 0 ? Unsynchronisation.Undo(content) : content.ToArray();
+        return compressed ? Unpack(plain) : plain;
+    }
+
+    private static byte[]? Unpack(byte[] packed)
+    {
+        using var zlib = new ZLibStream(new MemoryStream(packed), CompressionMode.Decompress);
+        using var plain = new MemoryStream();
+        var block = new byte[8192];
+        try
+        {
+            int got;
+            while ((got = zlib.Read(block)) > 0)
+            {
+                if (plain.Length + got > LongestUnpackedFrame)
+                    return null;
+                plain.Write(block, 0, got);
+            }
+        }
+        catch (InvalidDataException)
+        {
+            return null;
+        }
+
+        return plain.ToArray();
+    }
+}

@@ -1,0 +1,69 @@
+using System.Text;
+
+namespace Wergamon.Core.Tags.Id3v2;
+
+/// <summary>The four text encodings of ID3v2; the numbers are those in the frames.</summary>
+public enum Id3v2Encoding : byte
+{
+    Latin1 = 0,
+    Utf16WithMark = 1,
+    Utf16BigEndian = 2,
+    Utf8 = 3,
+}
+
+/// <summary>Strings in ID3v2 frames: encoded, and ended by a zero of the encoding's width (ID3v2.4.0 - Main Structure, section 4).</summary>
+internal static class Id3v2Text
+{
+    private static readonly UnicodeEncoding LittleEndian = new(bigEndian: false, byteOrderMark: false);
+    private static readonly UnicodeEncoding BigEndian = new(bigEndian: true, byteOrderMark: false);
+
+    /// <summary>Takes the string up to its ending zero off the front; the whole rest where there is none.</summary>
+    public static string TakeString(ref ReadOnlySpan<byte> data, Id3v2Encoding encoding)
+    {
+        int width = WidthOf(encoding);
+        int end = 0;
+        while (end + width <= data.Length && data.Slice(end, width).IndexOfAnyExcept((byte)0) >= 0)
+            end += width;
+        bool ended = end + width <= data.Length;
+        var text = Decode(data[..(ended ? end : data.Length)], encoding);
+        data = ended ? data[(end + width)..] : [];
+        return text;
+    }
+
+    /// <summary>All strings that the data hold; an ending zero after the last one makes no empty string.</summary>
+    public static List<string> TakeAll(ReadOnlySpan<byte> data, Id3v2Encoding encoding)
+    {
+        var values = new List<string>();
+        while (!data.IsEmpty)
+            values.Add(TakeString(ref data, encoding));
+        return values;
+    }
+
+    public static void Write(MemoryStream stream, string text, Id3v2Encoding encoding, bool ended)
+    {
+        if (encoding == Id3v2Encoding.Utf16WithMark)
+            stream.Write([0xFF, 0xFE]);
+        stream.Write(EncodingOf(encoding).GetBytes(text));
+        if (ended)
+            stream.Write(new byte[WidthOf(encoding)]);
+    }
+
+    private static int WidthOf(Id3v2Encoding encoding) => encoding is Id3v2Encoding.Utf16WithMark or Id3v2Encoding.Utf16BigEndian ? 2 : 1;
+
+    private static Encoding EncodingOf(Id3v2Encoding encoding) => encoding switch
+    {
+        Id3v2Encoding.Utf16WithMark => LittleEndian,
+        Id3v2Encoding.Utf16BigEndian => BigEndian,
+        Id3v2Encoding.Utf8 => Encoding.UTF8,
+        _ => Encoding.Latin1,
+    };
+
+    private static string Decode(ReadOnlySpan<byte> bytes, Id3v2Encoding encoding)
+    {
+        if (encoding != Id3v2Encoding.Utf16WithMark)
+            return EncodingOf(encoding).GetString(bytes);
+        if (bytes.StartsWith((ReadOnlySpan<byte>)[0xFE, 0xFF]))
+            return BigEndian.GetString(bytes[2..]);
+        return LittleEndian.GetString(bytes.StartsWith((ReadOnlySpan<byte>)[0xFF, 0xFE]) ? bytes[2..] : bytes);
+    }
+}

@@ -1,0 +1,28 @@
+using Wergamon.Core.Audio;
+using Wergamon.Core.Tags.Aiff;
+using Wergamon.Core.Tags.Id3v2;
+using Wergamon.Core.Tags.Riff;
+using Wergamon.Core.Tags.VorbisComment;
+
+namespace Wergamon.Core.Tags;
+
+/// <summary>Reads the tags of a file in whatever dialect it speaks.</summary>
+public static class TagFile
+{
+    /// <summary>Reads without moving anything; a file in no known dialect gives an empty set.</summary>
+    /// <param name="stream">A seekable stream; its position is left undefined.</param>
+    public static TagReading Read(Stream stream)
+    {
+        Span<byte> start = stackalloc byte[12];
+        stream.Position = 0;
+        start = start[..stream.ReadUpTo(start)];
+        if (WavReader.Recognises(start))
+            return RiffTags.Read(stream);
+        if (AiffReader.Recognises(start))
+            return AiffTags.Read(stream);
+        if (FlacTags.FindStart(stream) is { } flacStart)
+            return FlacTags.Read(stream, flacStart).AsReading();
+        var reading = Id3v2Reader.ReadAtStart(stream);
+        return reading.Tags.IsEmpty && Id3v1.Read(stream) is { } old ? reading with { Tags = old } : reading;
+    }
+}

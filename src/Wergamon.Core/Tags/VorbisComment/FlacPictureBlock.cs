@@ -1,0 +1,60 @@
+using System.Buffers.Binary;
+using System.Text;
+using Wergamon.Core.Audio;
+
+namespace Wergamon.Core.Tags.VorbisComment;
+
+/// <summary>The picture block of FLAC (RFC 9639, section 8.8), which Ogg files use too.</summary>
+public static class FlacPictureBlock
+{
+    /// <summary>The picture, or null when a length in the block lies.</summary>
+    public static Picture? Read(ReadOnlySpan<byte> block)
+    {
+        if (block.Length < 4)
+            return null;
+        uint kind = BinaryPrimitives.ReadUInt32BigEndian(block);
+        block = block[4..];
+        if (!TryTake(ref block, out var mimeType) || !TryTake(ref block, out var description) || block.Length < 16)
+            return null;
+        block = block[16..];
+        if (!TryTake(ref block, out var data))
+            return null;
+        return new Picture(
+            kind <= (uint)PictureKind.PublisherLogo ? (PictureKind)kind : PictureKind.Other,
+            Encoding.Latin1.GetString(mimeType), Encoding.UTF8.GetString(description), data.ToArray());
+    }
+
+    public static byte[] Write(Picture picture)
+    {
+        using var stream = new MemoryStream(picture.Data.Length + 64);
+        var size = PictureSize.Of(picture.Data.Span) ?? default;
+        stream.WriteUInt32BigEndian((uint)picture.Kind);
+        WriteBytes(stream, Encoding.Latin1.GetBytes(picture.MimeType));
+        WriteBytes(stream, Encoding.UTF8.GetBytes(picture.Description));
+        stream.WriteUInt32BigEndian((uint)size.Width);
+        stream.WriteUInt32BigEndian((uint)size.Height);
+        stream.WriteUInt32BigEndian(size == default ? 0u : 24u);
+        stream.WriteUInt32BigEndian(0);
+        WriteBytes(stream, picture.Data.Span);
+        return stream.ToArray();
+    }
+
+    private static bool TryTake(ref ReadOnlySpan<byte> block, out ReadOnlySpan<byte> taken)
+    {
+        taken = default;
+        if (block.Length < 4)
+            return false;
+        uint length = BinaryPrimitives.ReadUInt32BigEndian(block);
+        if (length > block.Length - 4)
+            return false;
+        taken = block.Slice(4, (int)length);
+        block = block[(4 + (int)length)..];
+        return true;
+    }
+
+    private static void WriteBytes(MemoryStream stream, ReadOnlySpan<byte> bytes)
+    {
+        stream.WriteUInt32BigEndian((uint)bytes.Length);
+        stream.Write(bytes);
+    }
+}

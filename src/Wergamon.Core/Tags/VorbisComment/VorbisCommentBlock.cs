@@ -1,0 +1,93 @@
+using System.Buffers.Binary;
+using System.Text;
+
+namespace Wergamon.Core.Tags.VorbisComment;
+
+/// <summary>The comment header of Vorbis (Vorbis I specification, section 5) without its framing bit, as FLAC uses it.</summary>
+public static class VorbisCommentBlock
+{
+    private const string Vendor = "Wergamon";
+
+    /// <summary>More fields than any real file has; keeps a hostile one from costing time.</summary>
+    private const uint MostFields = 10_000;
+
+    /// <summary>Adds the fields of a block to a set. Lengths that lie end the reading; what came before stays.</summary>
+    public static void Read(ReadOnlySpan<byte> block, TagSet into, List<string> damage)
+    {
+        if (!TryTake(ref block, out _) || block.Length < 4)
+        {
+            damage.Add("The comment block is damaged at its start; no tags could be read from it.");
+            return;
+        }
+
+        uint count = BinaryPrimitives.ReadUInt32LittleEndian(block);
+        block = block[4..];
+        for (uint i = 0; i < Math.Min(count, MostFields); i++)
+        {
+            if (!TryTake(ref block, out var comment))
+            {
+                damage.Add($"The comment block is damaged: {i} of {count} fields could be read.");
+                return;
+            }
+
+            int equals = comment.IndexOf((byte)'=');
+            if (equals > 0)
+                AddField(into, Encoding.ASCII.GetString(comment[..equals]), Encoding.UTF8.GetString(comment[(equals + 1)..]).Replace("\0", "", StringComparison.Ordinal));
+        }
+    }
+
+    public static byte[] Write(TagSet tags)
+    {
+        using var stream = new MemoryStream();
+        WriteString(stream, Vendor);
+        var comments = tags.Fields.Where(CanHold).SelectMany(field => field.Values, (field, value) => $"{VorbisCommentNames.ToKey(field.Name)}={value}").ToList();
+        WriteLength(stream, comments.Count);
+        foreach (var comment in comments)
+            WriteString(stream, comment);
+        return stream.ToArray();
+    }
+
+    public static bool CanHold(TagField field) => VorbisCommentNames.IsKey(VorbisCommentNames.ToKey(field.Name));
+
+    /// <summary>A track number written as "3/12" is two facts.</summary>
+    private static void AddField(TagSet into, string key, string value)
+    {
+        var name = VorbisCommentNames.ToName(key);
+        var totalName = name switch { FieldNames.Track => FieldNames.TrackTotal, FieldNames.Disc => FieldNames.DiscTotal, _ => null };
+        if (totalName is not null && value.Split('/') is [var number, var total])
+        {
+            into.Add(name, number.Trim());
+            into.Add(totalName, total.Trim());
+            return;
+        }
+
+        into.Add(name, value);
+    }
+
+    private static bool TryTake(ref ReadOnlySpan<byte> block, out ReadOnlySpan<byte> taken)
+    {
+        taken = default;
+        if (block.Length < 4)
+            return false;
+        uint length = BinaryPrimitives.ReadUInt32LittleEndian(block);
+        if (length > block.Length - 4)
+            return false;
+        taken = block.Slice(4, (int)length);
+        block = block[(4 + (int)length)..];
+        return true;
+    }
+
+    private static void WriteString(MemoryStream stream, string text)
+    {
+        var bytes = Encoding.UTF8.GetBytes(text);
+        WriteLength(stream, bytes.Length);
+        stream.Write(bytes);
+    }
+
+    private static void WriteLength(MemoryStream stream, int length)
+    {
+        Span<byte> bytes = stackalloc byte[4];
+        BinaryPrimitives.WriteInt32LittleEndian(bytes, length);
+        stream.Write(bytes);
+    }
+}
