@@ -1,0 +1,11 @@
+namespace Wergamon.Codecs;
+
+/// <summary>An encoder or decoder refused to work; the message is for the person whose file it is.</summary>
+public sealed class CodecException : Exception
+{
+    public CodecException(string message) : base(message) { }
+
+    public CodecException(string message, Exception inner) : base(message, inner) { }
+
+    public CodecException() { }
+}

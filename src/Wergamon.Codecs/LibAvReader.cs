@@ -1,0 +1,281 @@
+using System.Runtime.InteropServices;
+using Wergamon.Core.Audio;
+using static Wergamon.Codecs.LibAv;
+using Layout = Wergamon.Codecs.LibAvLayout;
+
+namespace Wergamon.Codecs;
+
+/// <summary>
+/// Decodes the sound of any file that libav opens. Whole numbers stay whole numbers at their own depth; start padding is
+/// cut off by the decoder where the file says how long it is.
+/// </summary>
+public sealed unsafe class LibAvReader : IPcmReader
+{
+    /// <summary>Seconds are counted in millionths in the header of a file (AV_TIME_BASE).</summary>
+    private const double DurationUnit = 1_000_000;
+
+    /// <summary>Broken packets in a row that are stepped over before the rest of the file is given up.</summary>
+    private const int MostBadPackets = 200;
+
+    private readonly List<string> _damage = [];
+    private readonly int _streamIndex;
+    private readonly AvSampleFormat _nativeFormat;
+    private readonly int _nativeShift;
+    private nint _format;
+    private nint _decoder;
+    private nint _packet = av_packet_alloc();
+    private nint _frame = av_frame_alloc();
+    private int _frameOffset;
+    private int _frameLength;
+    private int _badPackets;
+    private bool _drained;
+
+    /// <param name="path">A file on this machine.</param>
+    /// <exception cref="UnreadableAudioException">There is no sound in it that could be decoded.</exception>
+    public LibAvReader(string path)
+    {
+        try
+        {
+            _format = Open(path);
+            _streamIndex = FindSound(_format);
+            var stream = StreamOf(_format, _streamIndex);
+            _decoder = OpenDecoder(stream);
+            CodecName = NameOf(stream);
+            _nativeFormat = (AvSampleFormat)Field<int>(_decoder, Layout.CodecContext.SampleFormat);
+            Format = DescribeFormat(stream, out _nativeShift);
+            (FrameCount, KilobitsPerSecond) = DescribeLength(stream);
+        }
+        catch
+        {
+            Dispose();
+            throw;
+        }
+    }
+
+    public PcmFormat Format { get; }
+
+    /// <summary>As near as the header says; decoding to the end may give a few samples more or less.</summary>
+    public long? FrameCount { get; }
+
+    public int KilobitsPerSecond { get; }
+
+    /// <summary>The codec's short name in lower case: "mp3", "aac", "flac".</summary>
+    public string CodecName { get; }
+
+    public IReadOnlyList<string> Damage => _damage;
+
+    public int Read(SampleBuffer block)
+    {
+        int filled = 0;
+        block.FrameCount = block.Capacity;
+        while (filled < block.Capacity)
+        {
+            if (_frameOffset == _frameLength && !NextFrame())
+                break;
+            int take = Math.Min(block.Capacity - filled, _frameLength - _frameOffset);
+            Copy(block, filled, take);
+            _frameOffset += take;
+            filled += take;
+        }
+
+        block.FrameCount = filled;
+        return filled;
+    }
+
+    public void Dispose()
+    {
+        fixed (nint* frame = &_frame, packet = &_packet, decoder = &_decoder, format = &_format)
+        {
+            if (_frame != 0)
+                av_frame_free(frame);
+            if (_packet != 0)
+                av_packet_free(packet);
+            if (_decoder != 0)
+                avcodec_free_context(decoder);
+            if (_format != 0)
+                avformat_close_input(format);
+        }
+    }
+
+    private static nint Open(string path)
+    {
+        nint context = 0, options = 0;
+        // Only files: a playlist or a redirecting container must not reach anything else.
+        av_dict_set(&options, "protocol_whitelist", "file", 0);
+        int result = avformat_open_input(&context, "file:" + path, 0, &options);
+        av_dict_free(&options);
+        if (result < 0)
+            throw new UnreadableAudioException($"The file cannot be opened as sound: {Describe(result)}.");
+        result = avformat_find_stream_info(context, null);
+        if (result >= 0)
+            return context;
+        avformat_close_input(&context);
+        throw new UnreadableAudioException($"The file cannot be understood: {Describe(result)}.");
+    }
+
+    private static int FindSound(nint format)
+    {
+        int index = av_find_best_stream(format, MediaTypeAudio, -1, -1, null, 0);
+        return index >= 0 ? index : throw new UnreadableAudioException("There is no sound in this file.");
+    }
+
+    private static nint StreamOf(nint format, int index) => (*(nint**)(format + Layout.FormatContext.Streams))[index];
+
+    private static nint ParametersOf(nint stream) => Field<nint>(stream, Layout.Stream.CodecParameters);
+
+    private static string NameOf(nint stream) =>
+        Marshal.PtrToStringUTF8(avcodec_get_name(Field<int>(ParametersOf(stream), Layout.CodecParameters.CodecId))) ?? "unknown";
+
+    private static nint OpenDecoder(nint stream)
+    {
+        nint decoder = avcodec_find_decoder(Field<int>(ParametersOf(stream), Layout.CodecParameters.CodecId));
+        if (decoder == 0)
+            throw new UnreadableAudioException($"The sound is encoded as {NameOf(stream)}, which cannot be decoded here.");
+        nint context = avcodec_alloc_context3(decoder);
+        int result = avcodec_parameters_to_context(context, ParametersOf(stream));
+        Field<AvRational>(context, Layout.CodecContext.PacketTimeBase) = Field<AvRational>(stream, Layout.Stream.TimeBase);
+        if (result >= 0)
+            result = avcodec_open2(context, decoder, null);
+        if (result >= 0)
+            return context;
+        avcodec_free_context(&context);
+        throw new UnreadableAudioException($"The decoder does not accept the file: {Describe(result)}.");
+    }
+
+    private PcmFormat DescribeFormat(nint stream, out int shift)
+    {
+        var rate = new SampleRate(Field<int>(_decoder, Layout.CodecContext.SampleRate));
+        nint layout = _decoder + Layout.CodecContext.ChannelLayout;
+        int channels = Field<int>(layout, Layout.Layout.Channels);
+        if (channels < 1 || rate.Hertz < 1)
+            throw new UnreadableAudioException("The file does not say how many channels it has or at which rate.");
+        ulong mask = Field<int>(layout, Layout.Layout.Order) == Layout.Layout.NativeOrder ? Field<ulong>(layout, Layout.Layout.Mask) : 0;
+        var roles = (ChannelRoles)(uint)mask;
+        if (mask > uint.MaxValue || roles.Count() != channels)
+            roles = ChannelRolesFacts.Usual(channels);
+
+        int rawBits = Field<int>(ParametersOf(stream), Layout.CodecParameters.BitsPerRawSample);
+        var (width, isFloat) = _nativeFormat switch
+        {
+            AvSampleFormat.U8 or AvSampleFormat.U8Planar => (8, false),
+            AvSampleFormat.S16 or AvSampleFormat.S16Planar => (16, false),
+            AvSampleFormat.S32 or AvSampleFormat.S32Planar => (32, false),
+            AvSampleFormat.Float or AvSampleFormat.FloatPlanar => (32, true),
+            AvSampleFormat.Double or AvSampleFormat.DoublePlanar => (64, true),
+            _ => throw new UnreadableAudioException($"The decoder gives samples of a kind ({_nativeFormat}) that is not known here."),
+        };
+        int bits = !isFloat && rawBits > 0 && rawBits < width ? rawBits : width;
+        shift = width - bits;
+        return new PcmFormat(rate, channels, bits, isFloat ? SampleKind.Float : SampleKind.Integer) { Roles = roles };
+    }
+
+    private (long? Frames, int KilobitsPerSecond) DescribeLength(nint stream)
+    {
+        long duration = Field<long>(stream, Layout.Stream.Duration);
+        var unit = Field<AvRational>(stream, Layout.Stream.TimeBase);
+        double seconds = duration > 0 && unit.Denominator > 0
+            ? (double)duration * unit.Numerator / unit.Denominator
+            : Field<long>(_format, Layout.FormatContext.Duration) / DurationUnit;
+        long bitRate = Field<long>(ParametersOf(stream), Layout.CodecParameters.BitRate);
+        if (bitRate <= 0)
+            bitRate = Field<long>(_format, Layout.FormatContext.BitRate);
+        return (seconds > 0 ? (long)Math.Round(seconds * Format.Rate.Hertz) : null, (int)Math.Round(Math.Max(0, bitRate) / 1000.0));
+    }
+
+    /// <summary>Brings the next decoded frame; false at the end.</summary>
+    private bool NextFrame()
+    {
+        _frameOffset = _frameLength = 0;
+        while (true)
+        {
+            int result = avcodec_receive_frame(_decoder, _frame);
+            if (result >= 0)
+            {
+                CheckUnchanged();
+                _frameLength = Field<int>(_frame, Layout.Frame.SampleCount);
+                _badPackets = 0;
+                if (_frameLength > 0)
+                    return true;
+                continue;
+            }
+
+            if (result != ErrorAgain || _drained)
+            {
+                if (result is not ErrorEndOfFile and not ErrorAgain)
+                    NoteBadPacket(result);
+                if (_drained || result == ErrorEndOfFile)
+                    return false;
+            }
+
+            SendNextPacket();
+        }
+    }
+
+    private void SendNextPacket()
+    {
+        while (true)
+        {
+            int result = av_read_frame(_format, _packet);
+            if (result < 0)
+            {
+                if (result != ErrorEndOfFile)
+                    _damage.Add($"Reading ended early: {Describe(result)}.");
+                _drained = true;
+                Check(avcodec_send_packet(_decoder, 0), "Ending the decoding");
+                return;
+            }
+
+            bool ours = Field<int>(_packet, Layout.Packet.StreamIndex) == _streamIndex;
+            if (ours)
+                result = avcodec_send_packet(_decoder, _packet);
+            av_packet_unref(_packet);
+            if (!ours)
+                continue;
+            if (result < 0)
+                NoteBadPacket(result);
+            return;
+        }
+    }
+
+    private void NoteBadPacket(int error)
+    {
+        if (_badPackets++ == 0)
+            _damage.Add($"A stretch could not be decoded: {Describe(error)}.");
+        if (_badPackets > MostBadPackets)
+            throw new UnreadableAudioException("Too much of the file is damaged to go on.");
+    }
+
+    private void CheckUnchanged()
+    {
+        if (Field<int>(_frame, Layout.Frame.SampleRate) != Format.Rate.Hertz
+            || Field<int>(_frame + Layout.Frame.ChannelLayout, Layout.Layout.Channels) != Format.Channels
+            || (AvSampleFormat)Field<int>(_frame, Layout.Frame.Format) != _nativeFormat)
+            throw new UnreadableAudioException("The sample rate or the channels change in the middle of the file.");
+    }
+
+    private void Copy(SampleBuffer block, int at, int count)
+    {
+        byte** planes = *(byte***)(_frame + Layout.Frame.ExtendedData);
+        int channels = Format.Channels;
+        bool planar = _nativeFormat >= AvSampleFormat.U8Planar;
+        int start = at * channels, length = count * channels;
+        switch (_nativeFormat)
+        {
+            case AvSampleFormat.S16 or AvSampleFormat.S16Planar:
+                SampleLayout.Gather<short, int, SampleLayout.ShortToInt>(planes, planar, _frameOffset, channels, block.Integers.Slice(start, length), default);
+                break;
+            case AvSampleFormat.S32 or AvSampleFormat.S32Planar:
+                SampleLayout.Gather<int, int, SampleLayout.ShiftRight>(planes, planar, _frameOffset, channels, block.Integers.Slice(start, length), new(_nativeShift));
+                break;
+            case AvSampleFormat.U8 or AvSampleFormat.U8Planar:
+                SampleLayout.Gather<byte, int, SampleLayout.ByteToInt>(planes, planar, _frameOffset, channels, block.Integers.Slice(start, length), default);
+                break;
+            case AvSampleFormat.Float or AvSampleFormat.FloatPlanar:
+                SampleLayout.Gather<float, float, SampleLayout.Same<float>>(planes, planar, _frameOffset, channels, block.Floats.Slice(start, length), default);
+                break;
+            default:
+                SampleLayout.Gather<double, double, SampleLayout.Same<double>>(planes, planar, _frameOffset, channels, block.Doubles.Slice(start, length), default);
+                break;
+        }
+    }
+}

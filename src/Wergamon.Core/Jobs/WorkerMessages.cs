@@ -1,0 +1,52 @@
+using System.Text.Json.Serialization;
+using Wergamon.Core.Audio;
+using Wergamon.Core.Planning;
+
+namespace Wergamon.Core.Jobs;
+
+/// <summary>One job for a worker, sent as one line of JSON. Exactly one of the parts is given.</summary>
+public sealed record WorkerRequest(ProbeJob? Probe = null, ConvertJob? Convert = null);
+
+/// <summary>Asks what is in a file that Core cannot read itself.</summary>
+public sealed record ProbeJob(string SourcePath);
+
+/// <summary>Makes one copy and proves it.</summary>
+/// <param name="SourcePath">The file to read; never written to.</param>
+/// <param name="SourceFormat">What the plan was made for; a file that decodes to anything else has changed and is refused.</param>
+/// <param name="Steps">The steps of the route in order, with the format after each.</param>
+/// <param name="OutputPath">The temporary name; must not exist.</param>
+/// <param name="ExtraFields">Fields that the source lacks and the copy gets, for example from its file name.</param>
+/// <param name="FolderCoverPath">A picture that becomes the front cover when the source holds none.</param>
+public sealed record ConvertJob(
+    string SourcePath,
+    PcmFormat SourceFormat,
+    IReadOnlyList<JobStep> Steps,
+    FileKind OutputKind,
+    string OutputPath,
+    Mp3Quality Mp3,
+    int FlacLevel,
+    IReadOnlyList<JobField> ExtraFields,
+    string? FolderCoverPath);
+
+public sealed record JobStep(StepKind Kind, PcmFormat Output);
+
+public sealed record JobField(string Name, IReadOnlyList<string> Values);
+
+/// <summary>One line from a worker: progress while it works, then exactly one of the others.</summary>
+public sealed record WorkerReply(WorkerProgress? Progress = null, AudioFacts? Facts = null, Proof? Proof = null, string? Failure = null);
+
+/// <summary>How far the job is.</summary>
+/// <param name="Done">Frames of the source that are through.</param>
+/// <param name="Total">Frames of the source in all, as far as known.</param>
+/// <param name="Proving">True while the result is being read back.</param>
+public sealed record WorkerProgress(long Done, long Total, bool Proving);
+
+/// <summary>The form of the lines between server and worker, the same on both sides.</summary>
+[JsonSourceGenerationOptions(
+    PropertyNamingPolicy = JsonKnownNamingPolicy.CamelCase,
+    UseStringEnumConverter = true,
+    DefaultIgnoreCondition = JsonIgnoreCondition.WhenWritingNull)]
+[JsonSerializable(typeof(WorkerRequest))]
+[JsonSerializable(typeof(WorkerReply))]
+[JsonSerializable(typeof(Proof))]
+public sealed partial class WorkerJson : JsonSerializerContext;

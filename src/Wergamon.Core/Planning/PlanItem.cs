@@ -1,0 +1,32 @@
+using Wergamon.Core.Audio;
+using Wergamon.Core.Tags;
+
+namespace Wergamon.Core.Planning;
+
+public enum PlanWarning
+{
+    LossyToLossy,
+    LossyToLossless,
+    WavHoldsTagsBadly,
+    NameTaken,
+    TagsNotHeld,
+    TagsFromFileName,
+    SourceDamaged,
+}
+
+/// <summary>A warning with its words for the person.</summary>
+public sealed record PlanNote(PlanWarning Warning, string Text);
+
+/// <summary>One track to be planned: its master copy and what is known of it.</summary>
+/// <param name="Id">The track's number in the library.</param>
+/// <param name="FileBytes">Size of the source file now.</param>
+/// <param name="TagsFromName">How many fields came from the file's name, for want of tags.</param>
+public sealed record PlanSource(long Id, AudioFacts Facts, Fidelity Fidelity, long FileBytes, TagSet Tags, TagCapacity Capacity, int TagsFromName);
+
+/// <summary>What will happen to one track.</summary>
+/// <param name="RelativePath">Below the target's folder, with '/' between its parts.</param>
+/// <param name="IsSkipped">True when its name is taken and the target says to skip.</param>
+public sealed record PlanItem(PlanSource Source, Route Route, SizeEstimate Size, string RelativePath, bool IsSkipped, IReadOnlyList<PlanNote> Notes)
+{
+    public int TagsKept(Target target) => Source.Capacity.HeldBy(target.Kind);
+}

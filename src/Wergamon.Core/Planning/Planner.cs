@@ -1,0 +1,68 @@
+using System.Globalization;
+using Wergamon.Core.Audio;
+using Wergamon.Core.Names;
+
+namespace Wergamon.Core.Planning;
+
+/// <summary>Plans the conversion of tracks to a target. Nothing is touched; what is on disk is asked for by name only.</summary>
+public static class Planner
+{
+    /// <param name="sources">The tracks in the order wanted.</param>
+    /// <param name="target">What the copies are made for.</param>
+    /// <param name="isTaken">Whether a path below the target's folder has a file already.</param>
+    public static IReadOnlyList<PlanItem> Plan(IEnumerable<PlanSource> sources, Target target, Func<string, bool> isTaken)
+    {
+        var promised = new HashSet<string>(StringComparer.OrdinalIgnoreCase);
+        return [.. sources.Select(source => PlanOne(source, target, isTaken, promised))];
+    }
+
+    private static PlanItem PlanOne(PlanSource source, Target target, Func<string, bool> isTaken, HashSet<string> promised)
+    {
+        var route = RoutePlanner.Plan(source.Facts, source.Fidelity, target);
+        var notes = NotesOn(source, target).ToList();
+        var path = TrackPath.For(source.Tags, target.Extension);
+        bool takenOnDisk = isTaken(path);
+        bool skipped = takenOnDisk && target.IfTaken == IfTaken.Skip;
+        if (promised.Contains(path) || (takenOnDisk && target.IfTaken == IfTaken.KeepBoth))
+            path = FirstFree(path, candidate => promised.Contains(candidate) || isTaken(candidate));
+        if (takenOnDisk)
+            notes.Add(new PlanNote(PlanWarning.NameTaken, WordsForTaken(target.IfTaken, path)));
+        if (!skipped)
+            promised.Add(path);
+        return new PlanItem(source, route, SizeEstimate.For(route, target, source.Capacity), path, skipped, notes);
+    }
+
+    private static string FirstFree(string path, Func<string, bool> isTaken)
+    {
+        int number = 2;
+        while (isTaken(TrackPath.Numbered(path, number)))
+            number++;
+        return TrackPath.Numbered(path, number);
+    }
+
+    private static string WordsForTaken(IfTaken rule, string path) => rule switch
+    {
+        IfTaken.Skip => "This name is taken: the track is skipped",
+        IfTaken.Replace => "This name is taken: the file there goes to the trash once the new one is proved",
+        _ => $"This name is taken: both are kept, the new one as {path[(path.LastIndexOf('/') + 1)..]}",
+    };
+
+    private static IEnumerable<PlanNote> NotesOn(PlanSource source, Target target)
+    {
+        bool lossySource = source.Fidelity == Fidelity.Lossy;
+        var rate = source.Facts.IsLossless ? "" : string.Create(CultureInfo.InvariantCulture, $" at {source.Facts.KilobitsPerSecond}");
+        if (lossySource && target.IsLossy)
+            yield return new PlanNote(PlanWarning.LossyToLossy, $"Second lossy pass: detail lost{rate} does not come back, and more goes");
+        if (lossySource && !target.IsLossy)
+            yield return new PlanNote(PlanWarning.LossyToLossless, $"Larger, not better: detail lost{rate} does not come back");
+        if (target.Kind == FileKind.Wav && source.Capacity.Total > 0)
+            yield return new PlanNote(PlanWarning.WavHoldsTagsBadly, "Many players do not read tags in WAV; AIFF and FLAC hold them well");
+        int lost = source.Capacity.Total - source.Capacity.HeldBy(target.Kind);
+        if (lost > 0)
+            yield return new PlanNote(PlanWarning.TagsNotHeld, string.Create(CultureInfo.InvariantCulture, $"{lost} {(lost == 1 ? "tag" : "tags")} of the source cannot be held by {target.Kind.ToString().ToUpperInvariant()}"));
+        if (source.TagsFromName > 0)
+            yield return new PlanNote(PlanWarning.TagsFromFileName, string.Create(CultureInfo.InvariantCulture, $"{source.TagsFromName} {(source.TagsFromName == 1 ? "tag" : "tags")} from the file name"));
+        if (source.Facts.Damage.Count > 0)
+            yield return new PlanNote(PlanWarning.SourceDamaged, "The source is damaged: " + source.Facts.Damage[0]);
+    }
+}

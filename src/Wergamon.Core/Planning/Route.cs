@@ -1,0 +1,46 @@
+using Wergamon.Core.Audio;
+
+namespace Wergamon.Core.Planning;
+
+public enum StepKind
+{
+    /// <summary>More bits of storage, the same values.</summary>
+    Widen,
+
+    /// <summary>Many channels to stereo.</summary>
+    FoldDown,
+
+    Resample,
+
+    /// <summary>Fewer bits, with dither.</summary>
+    Requantise,
+
+    Encode,
+}
+
+/// <summary>One step from source to target.</summary>
+/// <param name="Fidelity">What the step does to the sound.</param>
+/// <param name="Label">A few characters under the point where the step ends: "48 to 44.1 kHz".</param>
+/// <param name="Output">The sound after the step.</param>
+public sealed record RouteStep(StepKind Kind, Fidelity Fidelity, string Label, PcmFormat Output);
+
+/// <summary>The ordered steps from one source to one target.</summary>
+public sealed record Route(AudioFacts Source, Fidelity SourceFidelity, IReadOnlyList<RouteStep> Steps)
+{
+    /// <summary>The sound as it goes into the encoder.</summary>
+    public PcmFormat Output => Steps[^1].Output;
+
+    /// <summary>The worst that happens on the way.</summary>
+    public Fidelity Fidelity => Steps.Select(step => step.Fidelity).Aggregate(FidelityWords.Worse);
+
+    /// <summary>What the new copy is, seen from the master: a copy of a lossy source is lossy whatever it is stored in.</summary>
+    public Fidelity ResultFidelity => FidelityWords.Worse(SourceFidelity, Fidelity);
+
+    /// <summary>Lossy encodings that this route adds: 0 or 1.</summary>
+    public int AddedGenerations => Steps[^1].Fidelity == Fidelity.Lossy ? 1 : 0;
+
+    /// <summary>Frames that the encoder will get.</summary>
+    public long OutputFrames => Output.Rate == Source.Format.Rate
+        ? Source.FrameCount
+        : (Source.FrameCount * Output.Rate.Hertz + Source.Format.Rate.Hertz - 1) / Source.Format.Rate.Hertz;
+}

@@ -1,0 +1,19 @@
+using Wergamon.Core.Audio;
+using Wergamon.Demo.Music;
+
+namespace Wergamon.Demo;
+
+/// <summary>One track of the demo: its piece and what its tags say beyond the album's.</summary>
+internal sealed record DemoTrack(string Title, Piece Piece, string? Artist = null, int Channels = 2);
+
+/// <summary>One album of the demo and the form in which it lies in the music folder.</summary>
+/// <param name="IsTagged">False leaves all facts to the names of folder and files, and the cover to a file beside them.</param>
+internal sealed record DemoAlbum(
+    string Artist, string Title, int Year, string Genre, FileKind Kind, int Bits, SampleRate Rate, CoverPattern Cover, bool IsTagged, IReadOnlyList<DemoTrack> Tracks)
+{
+    public bool IsCompilation => Tracks.Any(track => track.Artist is not null);
+
+    public string FolderName => IsTagged ? Path.Combine(Artist, Title) : $"{Artist} - {Title} ({Year})";
+
+    public string Extension => Kind switch { FileKind.Flac => ".flac", FileKind.Mp3 => ".mp3", FileKind.Aiff => ".aiff", _ => ".wav" };
+}

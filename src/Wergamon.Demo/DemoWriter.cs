@@ -1,0 +1,95 @@
+using System.Globalization;
+using Wergamon.Codecs;
+using Wergamon.Core.Audio;
+using Wergamon.Core.Names;
+using Wergamon.Core.Planning;
+using Wergamon.Core.Tags;
+using Wergamon.Core.Tags.Aiff;
+using Wergamon.Core.Tags.Id3v2;
+using Wergamon.Demo.Music;
+
+namespace Wergamon.Demo;
+
+/// <summary>Puts the demo music into a folder.</summary>
+internal sealed class DemoWriter(string folder)
+{
+    private const int Mp3Rate = 192;
+
+    /// <summary>Writes all albums and returns the number of tracks.</summary>
+    public int WriteAll(IReadOnlyList<DemoAlbum> albums)
+    {
+        foreach (var album in albums)
+            PrepareFolder(album);
+        var work = albums.SelectMany(album => album.Tracks.Select((track, index) => (album, track, index))).OrderByDescending(item => item.track.Piece.Seconds * item.track.Channels).ToList();
+        var covers = albums.ToDictionary(album => album, album => CoverArt.Jpeg(album.Cover));
+        Parallel.ForEach(work, item => WriteTrack(item.album, item.track, item.index, covers[item.album]));
+        return work.Count;
+    }
+
+    private string FolderOf(DemoAlbum album) => Path.Combine(folder, album.FolderName);
+
+    private void PrepareFolder(DemoAlbum album)
+    {
+        Directory.CreateDirectory(FolderOf(album));
+        if (!album.IsTagged)
+            File.WriteAllBytes(Path.Combine(FolderOf(album), "cover.jpg"), CoverArt.Jpeg(album.Cover));
+    }
+
+    private void WriteTrack(DemoAlbum album, DemoTrack track, int index, byte[] cover)
+    {
+        var format = new PcmFormat(album.Rate, track.Channels, album.Bits);
+        var name = SafeFileName.From($"{index + 1:00} {track.Title}", album.Extension);
+        var stream = File.Create(Path.Combine(FolderOf(album), name));
+        var tags = album.IsTagged ? TagsOf(album, track, index, cover) : new TagSet();
+        using IPcmWriter writer = album.Kind switch
+        {
+            FileKind.Flac => new FlacWriter(stream, format, tags, level: 5),
+            FileKind.Mp3 => new Mp3Writer(stream, format, tags, Mp3Quality.Constant(Mp3Rate)),
+            FileKind.Aiff => new AiffWriter(stream, format, [new TailChunk(AiffTags.Id3ChunkId, Id3v2Writer.Write(tags))]),
+            _ => new WavWriter(stream, format),
+        };
+        WriteSound(writer, Performance.Of(track.Piece, album.Rate.Hertz, track.Channels));
+        writer.Complete();
+    }
+
+    private static void WriteSound(IPcmWriter writer, double[][] lines)
+    {
+        var block = new SampleBuffer(writer.Format);
+        double scale = (1L << (writer.Format.Bits - 1)) - 1;
+        int channels = lines.Length;
+        for (int at = 0; at < lines[0].Length; at += block.Capacity)
+        {
+            block.FrameCount = Math.Min(block.Capacity, lines[0].Length - at);
+            var samples = block.Integers;
+            for (int i = 0; i < samples.Length; i++)
+                samples[i] = (int)Math.Round(Math.Clamp(lines[i % channels][at + i / channels], -1, 1) * scale);
+            writer.Write(block);
+        }
+    }
+
+    private static TagSet TagsOf(DemoAlbum album, DemoTrack track, int index, byte[] cover)
+    {
+        var tags = new TagSet();
+        tags.Add(FieldNames.Title, track.Title);
+        tags.Add(FieldNames.Artist, track.Artist ?? album.Artist);
+        tags.Add(FieldNames.AlbumArtist, album.Artist);
+        tags.Add(FieldNames.Album, album.Title);
+        tags.Add(FieldNames.Track, Number(index + 1));
+        tags.Add(FieldNames.TrackTotal, Number(album.Tracks.Count));
+        tags.Add(FieldNames.Disc, "1");
+        tags.Add(FieldNames.DiscTotal, "1");
+        tags.Add(FieldNames.Year, Number(album.Year));
+        tags.Add(FieldNames.Genre, album.Genre);
+        tags.Add(FieldNames.Comment, "Recorded in Lantern Quarry");
+        tags.Add(FieldNames.Publisher, LanternQuarry.Label);
+        tags.Add(FieldNames.Tempo, track.Piece.BeatsPerMinute.ToString(CultureInfo.InvariantCulture));
+        tags.Add(FieldNames.Key, track.Piece.Key);
+        if (album.IsCompilation)
+            tags.Add(FieldNames.Compilation, "1");
+        tags.Add("Lamp keeper", "Hollis Wren");
+        tags.Pictures.Add(new Picture(PictureKind.Front, "image/jpeg", "", cover));
+        return tags;
+    }
+
+    private static string Number(int number) => number.ToString(CultureInfo.InvariantCulture);
+}

@@ -1,0 +1,106 @@
+using System.Diagnostics;
+using Wergamon.Codecs;
+using Wergamon.Core.Audio;
+using Wergamon.Core.Jobs;
+using Wergamon.Core.Planning;
+using Wergamon.Core.Tags;
+using Wergamon.Core.Tags.Aiff;
+using Wergamon.Core.Tags.Id3v2;
+using Wergamon.Core.Tags.Riff;
+
+namespace Wergamon.Worker;
+
+/// <summary>Makes one copy under a temporary name and reads it back. What it leaves behind on failure is for the server to remove.</summary>
+internal sealed class Conversion(ConvertJob job, Action<WorkerProgress> report)
+{
+    /// <summary>Progress is told this often; the server would drop more anyway.</summary>
+    private static readonly TimeSpan ReportEvery = TimeSpan.FromMilliseconds(250);
+
+    private readonly Stopwatch _sinceReport = Stopwatch.StartNew();
+    private long _sourceFrames;
+    private long _totalFrames;
+
+    public Proof Run()
+    {
+        double foldGain = job.Steps.Any(step => step.Kind == StepKind.FoldDown) ? MeasureFoldGain() : 1;
+        var tags = SourceTags.For(job);
+        var written = Encode(tags, foldGain);
+        return new ProofReading(job, tags, Tell).Read(written, foldGain < 1 ? 20 * Math.Log10(foldGain) : null);
+    }
+
+    /// <summary>The factor that brings the loudest moment of the fold-down to full scale; 1 where it is below that already.</summary>
+    private double MeasureFoldGain()
+    {
+        var upToPeak = job.Steps.Where(step => step.Kind is StepKind.FoldDown or StepKind.Resample).ToList();
+        using var reader = RouteReader.Open(job with { Steps = upToPeak }, 1, frames => Tell(frames, proving: false));
+        _totalFrames = reader.FrameCount ?? 0;
+        double peak = PeakMeter.Of(reader);
+        return peak > Headroom ? Headroom / peak : 1;
+    }
+
+    /// <summary>A hair below full scale leaves room for the dither of the last step.</summary>
+    private const double Headroom = 0.9999;
+
+    private Encoded Encode(TagSet tags, double foldGain)
+    {
+        using var reader = RouteReader.Open(job, foldGain, frames => Tell(frames, proving: false));
+        long? declared = reader.FrameCount;
+        _totalFrames = declared ?? 0;
+        using var digest = new SampleDigest();
+        using var stream = new FileStream(job.OutputPath, FileMode.CreateNew, FileAccess.ReadWrite, FileShare.None, bufferSize: 1 << 16);
+        using var writer = OpenWriter(stream, reader.Format, tags);
+        var block = new SampleBuffer(reader.Format);
+        while (reader.Read(block) > 0)
+        {
+            digest.Append(block);
+            writer.Write(block);
+        }
+
+        if (digest.FrameCount == 0)
+            throw new UnreadableAudioException("No sound could be decoded from the source.");
+        RefuseIfCut(reader, declared, digest.FrameCount);
+        writer.Complete();
+        stream.Flush(flushToDisk: true);
+        long clipped = reader is RequantisingReader requantiser ? requantiser.ClippedSamples : 0;
+        return new Encoded(digest.FrameCount, digest.Finish(), clipped, [.. reader.Damage]);
+    }
+
+    private IPcmWriter OpenWriter(Stream stream, PcmFormat format, TagSet tags) => job.OutputKind switch
+    {
+        FileKind.Flac => new FlacWriter(stream, format, tags, job.FlacLevel),
+        FileKind.Mp3 => new Mp3Writer(stream, format, tags, job.Mp3),
+        FileKind.Aiff => new AiffWriter(stream, format, TailFor(AiffTags.Id3ChunkId, tags)),
+        FileKind.Wav => new WavWriter(stream, format, tail: TailFor(RiffTags.Id3ChunkId, tags)),
+        _ => throw new CodecException($"Files of kind {job.OutputKind} cannot be written."),
+    };
+
+    private static List<TailChunk> TailFor(string id, TagSet tags) => tags.IsEmpty ? [] : [new TailChunk(id, Id3v2Writer.Write(tags))];
+
+    /// <summary>
+    /// A lossless source that gives fewer samples than it promised is cut or damaged: a copy of it would pass for whole.
+    /// The header of a lossy file need not be true to the sample, so a second is allowed there.
+    /// </summary>
+    private void RefuseIfCut(IPcmReader reader, long? declared, long got)
+    {
+        if (declared is not { } promised)
+            return;
+        long tolerance = job.SourceFormat.IsFloat ? reader.Format.Rate.Hertz : 0;
+        if (got < promised - tolerance)
+            throw new UnreadableAudioException(
+                $"The source is damaged: its sound ends at {InMinutes(reader.Format.Duration(got))}, not at {InMinutes(reader.Format.Duration(promised))}. {string.Join(' ', reader.Damage)}".TrimEnd());
+    }
+
+    private static string InMinutes(TimeSpan time) => $"{(int)time.TotalMinutes}:{time.Seconds:00}.{time.Milliseconds:000}";
+
+    private void Tell(long frames, bool proving)
+    {
+        _sourceFrames = frames;
+        if (_sinceReport.Elapsed < ReportEvery)
+            return;
+        _sinceReport.Restart();
+        report(new WorkerProgress(_sourceFrames, _totalFrames, proving));
+    }
+}
+
+/// <summary>What went into the encoder.</summary>
+internal sealed record Encoded(long Frames, string SampleMd5, long ClippedSamples, IReadOnlyList<string> SourceDamage);

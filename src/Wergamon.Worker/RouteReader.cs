@@ -1,0 +1,62 @@
+using Wergamon.Codecs;
+using Wergamon.Core.Audio;
+using Wergamon.Core.Jobs;
+using Wergamon.Core.Planning;
+
+namespace Wergamon.Worker;
+
+/// <summary>Opens a source and puts the steps of its route behind it.</summary>
+internal static class RouteReader
+{
+    /// <param name="job">What to read and which steps to take.</param>
+    /// <param name="foldGain">Linear factor over a fold-down.</param>
+    /// <param name="onSource">Told the frames read from the source so far.</param>
+    public static IPcmReader Open(ConvertJob job, double foldGain, Action<long> onSource)
+    {
+        IPcmReader reader = new CountingReader(SoundFiles.Open(job.SourcePath), onSource);
+        if (!SameShape(reader.Format, job.SourceFormat))
+        {
+            var found = reader.Format;
+            reader.Dispose();
+            throw new UnreadableAudioException($"The file has changed since it was planned: it was {job.SourceFormat}, it is {found} now.");
+        }
+
+        foreach (var step in job.Steps)
+        {
+            reader = step.Kind switch
+            {
+                StepKind.Widen => new WideningReader(reader, step.Output.Bits),
+                StepKind.FoldDown => new FoldDownReader(reader, foldGain),
+                StepKind.Resample => new ResamplingReader(reader, step.Output.Rate),
+                StepKind.Requantise => new RequantisingReader(reader, step.Output.Bits),
+                _ => reader,
+            };
+        }
+
+        return reader;
+    }
+
+    /// <summary>Channel roles are left out: a header reader and a decoder may name the same surrounds differently.</summary>
+    private static bool SameShape(PcmFormat one, PcmFormat other) => one with { Roles = other.Roles } == other;
+
+    /// <summary>Passes the source through untouched and counts it.</summary>
+    private sealed class CountingReader(IPcmReader source, Action<long> onSource) : IPcmReader
+    {
+        private long _frames;
+
+        public PcmFormat Format => source.Format;
+
+        public long? FrameCount => source.FrameCount;
+
+        public IReadOnlyList<string> Damage => source.Damage;
+
+        public int Read(SampleBuffer block)
+        {
+            int frames = source.Read(block);
+            onSource(_frames += frames);
+            return frames;
+        }
+
+        public void Dispose() => source.Dispose();
+    }
+}

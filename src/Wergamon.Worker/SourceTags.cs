@@ -1,0 +1,39 @@
+using Wergamon.Core.Audio;
+using Wergamon.Core.Jobs;
+using Wergamon.Core.Planning;
+using Wergamon.Core.Tags;
+using Wergamon.Core.Tags.Id3v2;
+using Wergamon.Core.Tags.VorbisComment;
+
+namespace Wergamon.Worker;
+
+/// <summary>The tags that a new copy gets: those of the source, and what the plan adds.</summary>
+internal static class SourceTags
+{
+    public static TagSet For(ConvertJob job)
+    {
+        TagSet tags;
+        using (var stream = File.OpenRead(job.SourcePath))
+            tags = TagFile.Read(stream).Tags;
+        foreach (var field in job.ExtraFields)
+            tags.Set(field.Name, field.Values);
+        if (tags.Pictures.Count == 0 && job.FolderCoverPath is { } coverPath && File.ReadAllBytes(coverPath) is var data
+            && PictureSize.MimeTypeOf(data) is { } mimeType)
+            tags.Pictures.Add(new Picture(PictureKind.Front, mimeType, "", data));
+        return Holdable(tags, job.OutputKind);
+    }
+
+    /// <summary>What the dialect of the new file can hold; the plan has told how much it cannot.</summary>
+    private static TagSet Holdable(TagSet tags, FileKind kind)
+    {
+        bool flac = kind == FileKind.Flac;
+        var kept = new TagSet();
+        foreach (var field in tags.Fields.Where(field => !flac || VorbisCommentBlock.CanHold(field)))
+            kept.Set(field.Name, field.Values);
+        foreach (var picture in tags.Pictures.Where(picture => !flac || FlacTags.CanHold(picture)))
+            kept.Pictures.Add(picture);
+        foreach (var field in tags.Opaque.Where(field => flac ? FlacTags.CanHold(field) : Id3v2Writer.CanHold(field)))
+            kept.Opaque.Add(field);
+        return kept;
+    }
+}
