@@ -45,8 +45,11 @@ public sealed record WorkerProgress(long Done, long Total, bool Proving);
 [JsonSourceGenerationOptions(
     PropertyNamingPolicy = JsonKnownNamingPolicy.CamelCase,
     UseStringEnumConverter = true,
+    IgnoreReadOnlyProperties = true,
     DefaultIgnoreCondition = JsonIgnoreCondition.WhenWritingNull)]
 [JsonSerializable(typeof(WorkerRequest))]
 [JsonSerializable(typeof(WorkerReply))]
 [JsonSerializable(typeof(Proof))]
+[JsonSerializable(typeof(ConvertJob))]
+[JsonSerializable(typeof(Target))]
 public sealed partial class WorkerJson : JsonSerializerContext;

@@ -1,0 +1,28 @@
+namespace Wergamon.App;
+
+/// <summary>Where things are on this machine. All paths are absolute.</summary>
+public sealed record AppOptions
+{
+    /// <summary>The application's own folder: database, logs, trash, and copies made without another place being named.</summary>
+    public required string DataFolder { get; init; }
+
+    /// <summary>Music folders and output folders must lie below one of these.</summary>
+    public required IReadOnlyList<string> AllowedBases { get; init; }
+
+    /// <summary>The worker's program file.</summary>
+    public required string WorkerPath { get; init; }
+
+    public int WorkerCount { get; init; } = Environment.ProcessorCount;
+
+    /// <summary>A worker without any sign of life for this long is replaced.</summary>
+    public TimeSpan WorkerSilence { get; init; } = TimeSpan.FromSeconds(30);
+
+    /// <summary>A worker that takes more memory than this is replaced.</summary>
+    public long WorkerMemoryBytes { get; init; } = 1L << 30;
+
+    public string DatabasePath => Path.Combine(DataFolder, "wergamon.db");
+
+    public string TrashFolder => Path.Combine(DataFolder, "trash");
+
+    public string ConvertedFolder => Path.Combine(DataFolder, "converted");
+}

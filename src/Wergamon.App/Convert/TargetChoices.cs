@@ -1,0 +1,35 @@
+using System.Text.Json;
+using Dapper;
+using Wergamon.App.Data;
+using Wergamon.Core.Jobs;
+using Wergamon.Core.Planning;
+
+namespace Wergamon.App.Convert;
+
+/// <summary>The targets with the person's own choices, which are kept from one plan to the next.</summary>
+public sealed class TargetChoices(Database database)
+{
+    public IReadOnlyList<Target> All()
+    {
+        using var connection = database.Open();
+        var saved = connection.Query<(string Key, string Settings)>("SELECT key, settings FROM target").ToDictionary(row => row.Key, row => row.Settings);
+        return [.. Target.BuiltIn.Select(target => saved.TryGetValue(target.Key, out var settings) ? Read(settings) ?? target : target)];
+    }
+
+    /// <summary>The target of that key; the first of all when there is none.</summary>
+    public Target Get(string? key)
+    {
+        var all = All();
+        return all.FirstOrDefault(target => target.Key == key) ?? all[0];
+    }
+
+    public void Save(Target target)
+    {
+        using var connection = database.Open();
+        connection.Execute(
+            "INSERT INTO target (key, settings) VALUES (@Key, @settings) ON CONFLICT (key) DO UPDATE SET settings = excluded.settings",
+            new { target.Key, settings = JsonSerializer.Serialize(target, WorkerJson.Default.Target) });
+    }
+
+    private static Target? Read(string settings) => JsonSerializer.Deserialize(settings, WorkerJson.Default.Target);
+}

@@ -1,0 +1,60 @@
+using System.Data;
+using Dapper;
+using DbUp;
+using DbUp.Engine.Output;
+using Microsoft.Data.Sqlite;
+
+namespace Wergamon.App.Data;
+
+/// <summary>The SQLite database: its place, its shape and its connections.</summary>
+public sealed class Database
+{
+    private readonly string _connectionString;
+
+    static Database() => DefaultTypeMap.MatchNamesWithUnderscores = true;
+
+    public Database(AppOptions options)
+    {
+        Directory.CreateDirectory(options.DataFolder);
+        _connectionString = new SqliteConnectionStringBuilder
+        {
+            DataSource = options.DatabasePath,
+            ForeignKeys = true,
+            DefaultTimeout = 30,
+        }.ToString();
+        Migrate();
+    }
+
+    /// <summary>An open connection; the caller disposes of it.</summary>
+    public SqliteConnection Open()
+    {
+        var connection = new SqliteConnection(_connectionString);
+        connection.Open();
+        connection.Execute("PRAGMA synchronous = NORMAL");
+        return connection;
+    }
+
+    /// <summary>Does several changes as one: all of them or none.</summary>
+    public void Change(Action<IDbConnection> work)
+    {
+        using var connection = Open();
+        using var transaction = connection.BeginTransaction();
+        work(connection);
+        transaction.Commit();
+    }
+
+    private void Migrate()
+    {
+        using (var connection = Open())
+            connection.Execute("PRAGMA journal_mode = WAL");
+        var result = DeployChanges.To
+            .SqliteDatabase(_connectionString)
+            .WithScriptsEmbeddedInAssembly(typeof(Database).Assembly)
+            .WithTransactionPerScript()
+            .LogTo(new NoOpUpgradeLog())
+            .Build()
+            .PerformUpgrade();
+        if (!result.Successful)
+            throw new InvalidOperationException($"The database could not be brought up to date at {result.ErrorScript?.Name}.", result.Error);
+    }
+}

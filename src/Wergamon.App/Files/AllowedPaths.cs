@@ -1,0 +1,76 @@
+namespace Wergamon.App.Files;
+
+/// <summary>Either a path that may be used or the reason, for the person, why not.</summary>
+public readonly record struct PathCheck(string? Path, string? Refusal);
+
+/// <summary>Decides which folders of this machine the application may touch. Links are followed before the decision.</summary>
+public sealed class AllowedPaths(AppOptions options)
+{
+    private const int MostLinks = 40;
+
+    /// <summary>A folder that exists, can be read and lies below an allowed base.</summary>
+    public PathCheck CheckMusicFolder(string? typed)
+    {
+        if (Resolve(typed) is not { } path)
+            return new PathCheck(null, "Type the whole path of a folder, starting with /.");
+        if (!IsAllowed(path))
+            return new PathCheck(null, $"{path} is not below {string.Join(" or ", options.AllowedBases)}. Start Wergamon with --allow to add another place.");
+        if (!Directory.Exists(path))
+            return new PathCheck(null, File.Exists(path) ? $"{path} is a file. A music folder has to be a folder." : $"There is no folder {path}.");
+        try
+        {
+            using var entries = Directory.EnumerateFileSystemEntries(path).GetEnumerator();
+            entries.MoveNext();
+        }
+        catch (UnauthorizedAccessException)
+        {
+            return new PathCheck(null, $"{path} cannot be read by the account that Wergamon runs under.");
+        }
+
+        return new PathCheck(path, null);
+    }
+
+    /// <summary>A folder that may be written to; it need not exist yet.</summary>
+    public PathCheck CheckOutputFolder(string? typed)
+    {
+        if (Resolve(typed) is not { } path)
+            return new PathCheck(null, "Type the whole path of a folder, starting with /.");
+        if (!IsAllowed(path))
+            return new PathCheck(null, $"{path} is not below {string.Join(" or ", options.AllowedBases)}. Start Wergamon with --allow to add another place.");
+        return File.Exists(path) ? new PathCheck(null, $"{path} is a file. Choose a folder.") : new PathCheck(path, null);
+    }
+
+    public bool IsAllowed(string resolvedPath) =>
+        options.AllowedBases.Append(options.DataFolder).Select(allowed => Resolve(allowed) ?? allowed).Any(allowed => IsBelow(resolvedPath, allowed));
+
+    /// <summary>The path with "..", "~" and all links taken out; null for what is no absolute path.</summary>
+    public static string? Resolve(string? typed)
+    {
+        typed = typed?.Trim();
+        if (typed is "~" || typed?.StartsWith("~/", StringComparison.Ordinal) == true)
+            typed = Environment.GetFolderPath(Environment.SpecialFolder.UserProfile) + typed[1..];
+        if (string.IsNullOrEmpty(typed) || !Path.IsPathFullyQualified(typed) || typed.Contains('\0', StringComparison.Ordinal))
+            return null;
+        int links = 0;
+        return Follow(Path.GetFullPath(typed), ref links);
+    }
+
+    private static string? Follow(string path, ref int links)
+    {
+        var resolved = "/";
+        foreach (var part in path.Split('/', StringSplitOptions.RemoveEmptyEntries))
+        {
+            resolved = Path.Combine(resolved, part);
+            if (new FileInfo(resolved).LinkTarget is not { } target)
+                continue;
+            if (++links > MostLinks || Follow(Path.GetFullPath(target, Path.GetDirectoryName(resolved)!), ref links) is not { } end)
+                return null;
+            resolved = end;
+        }
+
+        return resolved;
+    }
+
+    private static bool IsBelow(string path, string folder) =>
+        path == folder || path.StartsWith(folder.TrimEnd('/') + "/", StringComparison.Ordinal);
+}

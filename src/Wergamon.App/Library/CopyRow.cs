@@ -1,0 +1,86 @@
+using Wergamon.Core.Audio;
+using Wergamon.Core.Planning;
+
+namespace Wergamon.App.Library;
+
+/// <summary>One audio file that holds a track.</summary>
+public sealed record CopyRow
+{
+    public const string Columns =
+        "c.id, c.track_id, c.path, c.kind, c.codec_name, c.sample_rate, c.channels, c.channel_roles, c.bits, c.is_float, c.frame_count, c.is_lossless, "
+        + "c.kilobits_per_second, c.fidelity, c.generation, c.file_bytes, c.damage, c.is_missing, c.folder_cover_path, c.tags_total, c.tags_held_by_id3, "
+        + "c.tags_held_by_flac, c.tags_from_name, c.id3_bytes, c.flac_tag_bytes, c.added_at";
+
+    /// <summary>
+    /// The order from master copy on: what is there before what is missing, fewer lossy generations, then what is nearest
+    /// to the source, then what came first.
+    /// </summary>
+    public const string MasterFirst = "c.is_missing, c.generation, c.is_lossless DESC, c.fidelity, c.bits DESC, c.sample_rate DESC, c.channels DESC, c.id";
+
+    public long Id { get; init; }
+
+    public long TrackId { get; init; }
+
+    public string Path { get; init; } = "";
+
+    public string Kind { get; init; } = "";
+
+    public string CodecName { get; init; } = "";
+
+    public int SampleRate { get; init; }
+
+    public int Channels { get; init; }
+
+    public long ChannelRoles { get; init; }
+
+    public int Bits { get; init; }
+
+    public bool IsFloat { get; init; }
+
+    public long FrameCount { get; init; }
+
+    public bool IsLossless { get; init; }
+
+    public int KilobitsPerSecond { get; init; }
+
+    public Fidelity Fidelity { get; init; }
+
+    public int Generation { get; init; }
+
+    public long FileBytes { get; init; }
+
+    public string? Damage { get; init; }
+
+    public bool IsMissing { get; init; }
+
+    public string? FolderCoverPath { get; init; }
+
+    public int TagsTotal { get; init; }
+
+    public int TagsHeldById3 { get; init; }
+
+    public int TagsHeldByFlac { get; init; }
+
+    public int TagsFromName { get; init; }
+
+    public long Id3Bytes { get; init; }
+
+    public long FlacTagBytes { get; init; }
+
+    public long AddedAt { get; init; }
+
+    public AudioFacts Facts
+    {
+        get
+        {
+            var kind = IsFloat ? SampleKind.Float : SampleKind.Integer;
+            var format = new PcmFormat(new Core.Audio.SampleRate(SampleRate), Channels, Bits, kind) { Roles = (Core.Audio.ChannelRoles)ChannelRoles };
+            return new AudioFacts(Enum.Parse<FileKind>(Kind), CodecName, format, FrameCount, IsLossless, KilobitsPerSecond)
+            {
+                Damage = Damage is null ? [] : [Damage],
+            };
+        }
+    }
+
+    public TagCapacity Capacity => new(TagsTotal, TagsHeldById3, TagsHeldByFlac, Id3Bytes, FlacTagBytes);
+}

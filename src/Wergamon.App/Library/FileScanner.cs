@@ -1,0 +1,69 @@
+using Wergamon.App.Runs;
+using Wergamon.Core.Audio;
+using Wergamon.Core.Jobs;
+using Wergamon.Core.Names;
+using Wergamon.Core.Planning;
+using Wergamon.Core.Tags;
+
+namespace Wergamon.App.Library;
+
+/// <summary>Finds out what one file is: by Core where that knows the kind, by asking a worker otherwise.</summary>
+public sealed class FileScanner(WorkerPool workers)
+{
+    private static readonly HashSet<string> SoundExtensions = new(StringComparer.OrdinalIgnoreCase)
+    {
+        ".flac", ".wav", ".wave", ".aif", ".aiff", ".aifc", ".mp3", ".m4a", ".m4b", ".mp4", ".aac", ".ogg", ".oga", ".opus", ".wma", ".ape", ".wv", ".tta", ".mpc", ".ac3", ".dsf",
+    };
+
+    private static readonly string[] CoverNames = ["cover.jpg", "folder.jpg", "front.jpg", "cover.png", "folder.png", "front.png", "cover.jpeg"];
+
+    public static bool LooksLikeSound(string path) => SoundExtensions.Contains(Path.GetExtension(path));
+
+    internal async Task<ScannedFile> ScanAsync(FileInfo file, CancellationToken cancellation)
+    {
+        var scanned = new ScannedFile(file.FullName, file.Length, ModifiedAt(file));
+        try
+        {
+            return await ReadAsync(scanned, cancellation).ConfigureAwait(false);
+        }
+        catch (Exception failure) when (failure is UnreadableAudioException or IOException or UnauthorizedAccessException or WorkerLostException)
+        {
+            return scanned with { Unreadable = failure.Message };
+        }
+    }
+
+    internal static long ModifiedAt(FileInfo file) => new DateTimeOffset(file.LastWriteTimeUtc).ToUnixTimeMilliseconds();
+
+    private async Task<ScannedFile> ReadAsync(ScannedFile file, CancellationToken cancellation)
+    {
+        using var stream = File.OpenRead(file.Path);
+        var tagReading = TagFile.Read(stream);
+        var facts = FileFacts.TryRead(stream) ?? await AskWorkerAsync(file.Path, cancellation).ConfigureAwait(false);
+        var tags = tagReading.Tags;
+        var folder = Path.GetDirectoryName(file.Path)!;
+        var fromName = FileNameFacts.FillGaps(tags, Path.GetFileName(folder), Path.GetFileNameWithoutExtension(file.Path));
+        var coverPath = tags.Pictures.Count > 0 ? null : CoverNames.Select(name => Path.Combine(folder, name)).FirstOrDefault(File.Exists);
+        if (coverPath is not null && ReadCover(coverPath) is { } cover)
+            tags.Pictures.Add(cover);
+        return file with
+        {
+            Facts = facts with { Damage = [.. facts.Damage, .. tagReading.Damage] },
+            Tags = tags,
+            FieldsFromName = fromName,
+            FolderCoverPath = coverPath,
+            Capacity = TagCapacity.Of(tags),
+        };
+    }
+
+    private async Task<AudioFacts> AskWorkerAsync(string path, CancellationToken cancellation)
+    {
+        var reply = await workers.RunAsync(new WorkerRequest(Probe: new ProbeJob(path)), _ => { }, cancellation).ConfigureAwait(false);
+        return reply.Facts ?? throw new UnreadableAudioException(reply.Failure ?? "The file could not be read.");
+    }
+
+    private static Picture? ReadCover(string path)
+    {
+        var data = File.ReadAllBytes(path);
+        return PictureSize.MimeTypeOf(data) is { } mimeType ? new Picture(PictureKind.Front, mimeType, "", data) : null;
+    }
+}

@@ -1,0 +1,189 @@
+using System.Data;
+using Dapper;
+using Wergamon.App.Data;
+using Wergamon.Core.Tags;
+
+namespace Wergamon.App.Library;
+
+public sealed record AlbumRow
+{
+    public long Id { get; init; }
+
+    public string Title { get; init; } = "";
+
+    public string Artist { get; init; } = "";
+
+    public string? Year { get; init; }
+
+    public string? Genre { get; init; }
+
+    public int Tracks { get; init; }
+
+    public string? CoverHash { get; init; }
+
+    public long AddedAt { get; init; }
+}
+
+/// <summary>A track with its copies, the master copy first.</summary>
+public sealed record TrackRow
+{
+    public long Id { get; init; }
+
+    public long AlbumId { get; init; }
+
+    public string AlbumTitle { get; init; } = "";
+
+    public string? AlbumArtist { get; init; }
+
+    public int? Disc { get; init; }
+
+    public int? Number { get; init; }
+
+    public string Title { get; init; } = "";
+
+    public string Artist { get; init; } = "";
+
+    public IReadOnlyList<CopyRow> Copies { get; set; } = [];
+
+    public CopyRow Master => Copies[0];
+}
+
+/// <summary>Where a copy came from.</summary>
+public sealed record LineageRow
+{
+    public long CopyId { get; init; }
+
+    public long? FromCopyId { get; init; }
+
+    public string TargetName { get; init; } = "";
+
+    public string Steps { get; init; } = "";
+
+    public long MadeAt { get; init; }
+}
+
+/// <summary>A picture as it is kept once for all copies that hold it.</summary>
+public sealed record ArtworkRow
+{
+    public string MimeType { get; init; } = "";
+
+    public byte[] Data { get; init; } = [];
+}
+
+/// <summary>What the Library shows.</summary>
+public sealed class LibraryQueries(Database database)
+{
+    /// <summary>More hits than a person reads; the search says so when it ends here.</summary>
+    public const int MostHits = 200;
+
+    private const string TrackColumns = "t.id, t.album_id, a.title AS album_title, a.artist AS album_artist, t.disc, t.number, t.title, t.artist";
+
+    public int CountTracks()
+    {
+        using var connection = database.Open();
+        return connection.ExecuteScalar<int>("SELECT COUNT(*) FROM track");
+    }
+
+    /// <summary>Copies whose own tags lack a title: what the Tags station will have to tidy.</summary>
+    public int CountUntidy()
+    {
+        using var connection = database.Open();
+        return connection.ExecuteScalar<int>("SELECT COUNT(*) FROM copy WHERE tags_from_name > 0 AND NOT is_missing");
+    }
+
+    public IReadOnlyList<AlbumRow> Albums()
+    {
+        using var connection = database.Open();
+        return connection.Query<AlbumRow>(AlbumSelect + " ORDER BY a.artist COLLATE NOCASE, a.year, a.title COLLATE NOCASE").AsList();
+    }
+
+    public AlbumRow? Album(long id)
+    {
+        using var connection = database.Open();
+        return connection.QueryFirstOrDefault<AlbumRow>(AlbumSelect + " WHERE a.id = @id", new { id });
+    }
+
+    public IReadOnlyList<TrackRow> TracksOfAlbum(long albumId) =>
+        Tracks("WHERE t.album_id = @albumId ORDER BY t.disc, t.number IS NULL, t.number, t.title COLLATE NOCASE", new { albumId });
+
+    /// <summary>Tracks by number, in the order of the numbers given.</summary>
+    public IReadOnlyList<TrackRow> TracksById(IReadOnlyList<long> ids)
+    {
+        var found = Tracks("WHERE t.id IN (SELECT value FROM json_each(@list))", new { list = "[" + string.Join(',', ids) + "]" }).ToDictionary(track => track.Id);
+        return [.. ids.Where(found.ContainsKey).Select(id => found[id])];
+    }
+
+    /// <summary>Tracks whose title, artist or album holds every word.</summary>
+    public IReadOnlyList<TrackRow> Find(string words)
+    {
+        var parts = words.Split(' ', StringSplitOptions.RemoveEmptyEntries | StringSplitOptions.TrimEntries);
+        if (parts.Length == 0)
+            return [];
+        var parameters = new DynamicParameters();
+        var conditions = new List<string>();
+        for (int i = 0; i < parts.Length; i++)
+        {
+            parameters.Add($"w{i}", "%" + parts[i].Replace("\\", "\\\\", StringComparison.Ordinal).Replace("%", "\\%", StringComparison.Ordinal).Replace("_", "\\_", StringComparison.Ordinal) + "%");
+            conditions.Add($"(t.title LIKE @w{i} ESCAPE '\\' OR t.artist LIKE @w{i} ESCAPE '\\' OR a.title LIKE @w{i} ESCAPE '\\' OR a.artist LIKE @w{i} ESCAPE '\\')");
+        }
+
+        return Tracks($"WHERE {string.Join(" AND ", conditions)} ORDER BY a.artist COLLATE NOCASE, a.title COLLATE NOCASE, t.disc, t.number LIMIT {MostHits}", parameters);
+    }
+
+    public CopyRow? Copy(long id)
+    {
+        using var connection = database.Open();
+        return connection.QueryFirstOrDefault<CopyRow>($"SELECT {CopyRow.Columns} FROM copy c WHERE c.id = @id", new { id });
+    }
+
+    /// <summary>The tags of a copy as they stand in the file, with what its name gave.</summary>
+    public TagSet TagsOf(long copyId)
+    {
+        using var connection = database.Open();
+        return ReadTags(connection, copyId, onlyFromName: false);
+    }
+
+    public IReadOnlyList<LineageRow> LineageOf(long trackId)
+    {
+        using var connection = database.Open();
+        return connection.Query<LineageRow>(
+            "SELECT l.copy_id, l.from_copy_id, l.target_name, l.steps, l.made_at FROM lineage l JOIN copy c ON c.id = l.copy_id WHERE c.track_id = @trackId", new { trackId }).AsList();
+    }
+
+    public ArtworkRow? Artwork(string hash)
+    {
+        using var connection = database.Open();
+        return connection.QueryFirstOrDefault<ArtworkRow>("SELECT mime_type, data FROM artwork WHERE hash = @hash", new { hash });
+    }
+
+    internal static TagSet ReadTags(IDbConnection connection, long copyId, bool onlyFromName)
+    {
+        var tags = new TagSet();
+        var rows = connection.Query<(string Name, string Value)>(
+            "SELECT name, value FROM tag WHERE copy_id = @copyId AND (from_name OR NOT @onlyFromName) ORDER BY position", new { copyId, onlyFromName });
+        foreach (var (name, value) in rows)
+            tags.Add(name, value);
+        return tags;
+    }
+
+    private const string AlbumSelect =
+        """
+        SELECT a.id, a.title, a.artist, a.year, a.genre, a.added_at,
+            (SELECT COUNT(*) FROM track WHERE album_id = a.id) AS tracks,
+            (SELECT ca.hash FROM track t JOIN copy c ON c.track_id = t.id JOIN copy_artwork ca ON ca.copy_id = c.id
+             WHERE t.album_id = a.id ORDER BY ca.kind <> 3, t.number LIMIT 1) AS cover_hash
+        FROM album a
+        """;
+
+    private List<TrackRow> Tracks(string condition, object parameters)
+    {
+        using var connection = database.Open();
+        var tracks = connection.Query<TrackRow>($"SELECT {TrackColumns} FROM track t JOIN album a ON a.id = t.album_id {condition}", parameters).AsList();
+        var copies = connection.Query<CopyRow>(
+            $"SELECT {CopyRow.Columns} FROM copy c WHERE c.track_id IN (SELECT value FROM json_each(@list)) ORDER BY {CopyRow.MasterFirst}",
+            new { list = "[" + string.Join(',', tracks.Select(track => track.Id)) + "]" }).ToLookup(copy => copy.TrackId);
+        foreach (var track in tracks)
+            track.Copies = [.. copies[track.Id]];
+        return [.. tracks.Where(track => track.Copies.Count > 0)];
+    }
+}

@@ -1,0 +1,135 @@
+using System.Data;
+using System.Security.Cryptography;
+using Dapper;
+using Wergamon.Core.Planning;
+using Wergamon.Core.Tags;
+
+namespace Wergamon.App.Library;
+
+/// <summary>Puts what was found out about files into the database: album, track, copy, tags and artwork.</summary>
+public sealed class LibraryWriter(TimeProvider time)
+{
+    /// <summary>Adds a file as a new track, or brings the copy at its path up to date; gives the copy's number.</summary>
+    internal long SaveScanned(IDbConnection connection, long folderId, ScannedFile file)
+    {
+        connection.Execute("DELETE FROM unreadable_file WHERE path = @Path", new { file.Path });
+        var facts = file.Facts!;
+        long? copyId = connection.ExecuteScalar<long?>("SELECT id FROM copy WHERE path = @Path", new { file.Path });
+        var fidelity = facts.IsLossless ? Fidelity.Exact : Fidelity.Lossy;
+        if (copyId is { } known)
+        {
+            connection.Execute("UPDATE copy SET folder_id = @folderId, is_missing = 0 WHERE id = @known", new { folderId, known });
+            UpdateFacts(connection, known, file);
+            UpdateTrack(connection, known, file);
+            return known;
+        }
+
+        long trackId = InsertTrack(connection, file);
+        return InsertCopy(connection, trackId, folderId, file, fidelity, facts.IsLossless ? 0 : 1);
+    }
+
+    internal static void SaveUnreadable(IDbConnection connection, long folderId, ScannedFile file) =>
+        connection.Execute(
+            """
+            INSERT INTO unreadable_file (path, folder_id, reason, file_bytes, modified_at) VALUES (@Path, @folderId, @Unreadable, @Bytes, @ModifiedAt)
+            ON CONFLICT (path) DO UPDATE SET reason = excluded.reason, file_bytes = excluded.file_bytes, modified_at = excluded.modified_at
+            """,
+            new { file.Path, folderId, file.Unreadable, file.Bytes, file.ModifiedAt });
+
+    /// <summary>Adds a copy to a track, or lets the file that took the place of an older one be that copy from now on.</summary>
+    internal long InsertCopy(IDbConnection connection, long trackId, long? folderId, ScannedFile file, Fidelity fidelity, int generation)
+    {
+        long id = connection.ExecuteScalar<long>(
+            """
+            INSERT INTO copy (track_id, folder_id, path, kind, codec_name, sample_rate, channels, channel_roles, bits, is_float, frame_count, is_lossless,
+                kilobits_per_second, fidelity, generation, file_bytes, modified_at, tags_total, tags_held_by_id3, tags_held_by_flac, tags_from_name,
+                id3_bytes, flac_tag_bytes, added_at)
+            VALUES (@trackId, @folderId, @Path, '', '', 0, 0, 0, 0, 0, 0, 0, 0, @fidelity, @generation, 0, 0, 0, 0, 0, 0, 0, 0, @now)
+            ON CONFLICT (path) DO UPDATE SET track_id = excluded.track_id, fidelity = excluded.fidelity, generation = excluded.generation, is_missing = 0
+            RETURNING id
+            """,
+            new { trackId, folderId, file.Path, fidelity = (int)fidelity, generation, now = Now() });
+        UpdateFacts(connection, id, file);
+        return id;
+    }
+
+    private static void UpdateFacts(IDbConnection connection, long copyId, ScannedFile file)
+    {
+        var facts = file.Facts!;
+        connection.Execute(
+            """
+            UPDATE copy SET kind = @kind, codec_name = @CodecName, sample_rate = @rate, channels = @channels, channel_roles = @roles, bits = @bits,
+                is_float = @isFloat, frame_count = @FrameCount, is_lossless = @IsLossless, kilobits_per_second = @KilobitsPerSecond,
+                file_bytes = @Bytes, modified_at = @ModifiedAt, damage = @damage, folder_cover_path = @FolderCoverPath,
+                tags_total = @Total, tags_held_by_id3 = @HeldById3, tags_held_by_flac = @HeldByFlac, tags_from_name = @fromName,
+                id3_bytes = @Id3Bytes, flac_tag_bytes = @FlacBytes
+            WHERE id = @copyId
+            """,
+            new
+            {
+                copyId, kind = facts.Kind.ToString(), facts.CodecName, rate = facts.Format.Rate.Hertz, channels = facts.Format.Channels,
+                roles = (long)facts.Format.Roles, bits = facts.Format.Bits, isFloat = facts.Format.IsFloat, facts.FrameCount, facts.IsLossless,
+                facts.KilobitsPerSecond, file.Bytes, file.ModifiedAt, damage = facts.Damage.Count == 0 ? null : string.Join(' ', facts.Damage),
+                file.FolderCoverPath, file.Capacity.Total, file.Capacity.HeldById3, file.Capacity.HeldByFlac, fromName = file.FieldsFromName.Count,
+                file.Capacity.Id3Bytes, file.Capacity.FlacBytes,
+            });
+        SaveTags(connection, copyId, file);
+        SavePictures(connection, copyId, file.Tags.Pictures);
+    }
+
+    private static void SaveTags(IDbConnection connection, long copyId, ScannedFile file)
+    {
+        connection.Execute("DELETE FROM tag WHERE copy_id = @copyId", new { copyId });
+        var rows = file.Tags.Fields
+            .SelectMany(field => field.Values, (field, value) => (field.Name, Value: value))
+            .Select((row, position) => new { copyId, position, row.Name, row.Value, fromName = file.FieldsFromName.Contains(row.Name) });
+        connection.Execute("INSERT INTO tag (copy_id, position, name, value, from_name) VALUES (@copyId, @position, @Name, @Value, @fromName)", rows);
+    }
+
+    private static void SavePictures(IDbConnection connection, long copyId, IList<Picture> pictures)
+    {
+        connection.Execute("DELETE FROM copy_artwork WHERE copy_id = @copyId", new { copyId });
+        for (int position = 0; position < pictures.Count; position++)
+        {
+            var picture = pictures[position];
+            var hash = System.Convert.ToHexStringLower(SHA256.HashData(picture.Data.Span));
+            var size = PictureSize.Of(picture.Data.Span);
+            connection.Execute(
+                "INSERT INTO artwork (hash, mime_type, width, height, data) VALUES (@hash, @MimeType, @Width, @Height, @data) ON CONFLICT (hash) DO NOTHING",
+                new { hash, picture.MimeType, size?.Width, size?.Height, data = picture.Data.ToArray() });
+            connection.Execute(
+                "INSERT INTO copy_artwork (copy_id, position, kind, description, hash) VALUES (@copyId, @position, @kind, @Description, @hash)",
+                new { copyId, position, kind = (int)picture.Kind, picture.Description, hash });
+        }
+    }
+
+    private long InsertTrack(IDbConnection connection, ScannedFile file)
+    {
+        var facts = TrackFacts.From(file);
+        return connection.ExecuteScalar<long>(
+            "INSERT INTO track (album_id, disc, number, title, artist, added_at) VALUES (@albumId, @Disc, @Number, @Title, @Artist, @now) RETURNING id",
+            new { albumId = FindOrAddAlbum(connection, facts), facts.Disc, facts.Number, facts.Title, facts.Artist, now = Now() });
+    }
+
+    private void UpdateTrack(IDbConnection connection, long copyId, ScannedFile file)
+    {
+        // Copies made here carry their track's tags; only a file that came in as it is says what its track is called.
+        if (connection.ExecuteScalar<bool>("SELECT EXISTS (SELECT 1 FROM lineage WHERE copy_id = @copyId)", new { copyId }))
+            return;
+        var facts = TrackFacts.From(file);
+        connection.Execute(
+            "UPDATE track SET album_id = @albumId, disc = @Disc, number = @Number, title = @Title, artist = @Artist WHERE id = (SELECT track_id FROM copy WHERE id = @copyId)",
+            new { albumId = FindOrAddAlbum(connection, facts), facts.Disc, facts.Number, facts.Title, facts.Artist, copyId });
+    }
+
+    private long FindOrAddAlbum(IDbConnection connection, TrackFacts facts) =>
+        connection.ExecuteScalar<long>(
+            """
+            INSERT INTO album (identity, artist, title, year, genre, added_at) VALUES (@AlbumIdentity, @AlbumArtist, @Album, @Year, @Genre, @now)
+            ON CONFLICT (identity) DO UPDATE SET year = COALESCE(album.year, excluded.year), genre = COALESCE(album.genre, excluded.genre)
+            RETURNING id
+            """,
+            new { facts.AlbumIdentity, facts.AlbumArtist, facts.Album, facts.Year, facts.Genre, now = Now() });
+
+    private long Now() => time.GetUtcNow().ToUnixTimeMilliseconds();
+}

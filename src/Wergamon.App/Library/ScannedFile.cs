@@ -1,0 +1,23 @@
+using Wergamon.Core.Audio;
+using Wergamon.Core.Planning;
+using Wergamon.Core.Tags;
+
+namespace Wergamon.App.Library;
+
+/// <summary>All that was found out about one file: either its facts or why it cannot be read.</summary>
+internal sealed record ScannedFile(string Path, long Bytes, long ModifiedAt)
+{
+    public AudioFacts? Facts { get; init; }
+
+    public TagSet Tags { get; init; } = new();
+
+    /// <summary>Names of the fields that the file's name gave, for want of tags.</summary>
+    public IReadOnlyList<string> FieldsFromName { get; init; } = [];
+
+    /// <summary>A picture in the folder, for a file without one of its own.</summary>
+    public string? FolderCoverPath { get; init; }
+
+    public TagCapacity Capacity { get; init; } = new(0, 0, 0, 0, 0);
+
+    public string? Unreadable { get; init; }
+}

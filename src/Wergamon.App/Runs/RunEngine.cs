@@ -1,0 +1,204 @@
+using System.Collections.Concurrent;
+using Microsoft.Extensions.Hosting;
+using Microsoft.Extensions.Logging;
+using Wergamon.App.Files;
+using Wergamon.Core.Jobs;
+
+namespace Wergamon.App.Runs;
+
+/// <summary>
+/// Carries runs out: takes waiting items one after another, as many at a time as there are workers, and sees each through
+/// encoding, proof and publishing. What a killed server left half done is cleared up or finished first.
+/// </summary>
+public sealed class RunEngine(
+    RunStore runs, RunProgress progress, RunSignals signals, WorkerPool workers, Publisher publisher, Trash trash, AppOptions options, ILogger<RunEngine> logger)
+    : BackgroundService
+{
+    private static readonly TimeSpan SignalEvery = TimeSpan.FromSeconds(1);
+
+    /// <summary>Temporary names start with this, so that players and scanners pass them over.</summary>
+    private const string TemporaryPrefix = ".wergamon-";
+
+    private readonly SemaphoreSlim _wake = new(0);
+    private readonly ConcurrentDictionary<long, CancellationTokenSource> _stops = new();
+
+    /// <summary>Lets the engine look for work: a run was made or goes on.</summary>
+    public void Wake() => _wake.Release();
+
+    /// <summary>Stops a run: what is finished stays, what is under way begins anew when it goes on.</summary>
+    public void Stop(long runId)
+    {
+        runs.SetRunState(runId, RunState.Stopped);
+        if (_stops.TryRemove(runId, out var stop))
+            stop.Cancel();
+        runs.AddActiveTime(runId, progress.TakeActive(runId, goesOn: false));
+        signals.Send(new RunSignal("runs"));
+    }
+
+    public void GoOn(long runId)
+    {
+        runs.SetRunState(runId, RunState.Running);
+        Wake();
+        signals.Send(new RunSignal("runs"));
+    }
+
+    public void RetryFailed(long runId)
+    {
+        runs.RetryFailed(runId);
+        Wake();
+        signals.Send(new RunSignal("runs"));
+    }
+
+    protected override async Task ExecuteAsync(CancellationToken stoppingToken)
+    {
+        await Task.Yield();
+        await ClearUpAsync(stoppingToken).ConfigureAwait(false);
+        var lanes = Enumerable.Range(0, options.WorkerCount).Select(_ => WorkLaneAsync(stoppingToken)).Append(SignalAsync(stoppingToken));
+        Wake();
+        await Task.WhenAll(lanes).ConfigureAwait(false);
+    }
+
+    private async Task ClearUpAsync(CancellationToken cancellation)
+    {
+        trash.EmptyByAge();
+        foreach (var item in runs.ItemsInState(ItemState.Working))
+        {
+            DeleteTemporary(item.TemporaryPath);
+            runs.SetWaiting(item.Id);
+            logger.LogInformation("Run {RunId} item {ItemId}: was under way when the server ended, begins anew", item.RunId, item.Id);
+        }
+
+        foreach (var item in runs.ItemsInState(ItemState.Proved))
+            await FinishAsync(item, cancellation).ConfigureAwait(false);
+        foreach (var run in runs.InState(RunState.Running))
+            Close(run.Id);
+    }
+
+    /// <summary>One lane works off items until there are none, then wakes the next and sleeps.</summary>
+    private async Task WorkLaneAsync(CancellationToken cancellation)
+    {
+        while (!cancellation.IsCancellationRequested)
+        {
+            if (runs.TakeNext() is { } item)
+            {
+                // More may wait: another lane is woken before this one starts to work.
+                Wake();
+                await WorkAsync(item, cancellation).ConfigureAwait(false);
+            }
+            else
+            {
+                await _wake.WaitAsync(cancellation).ConfigureAwait(false);
+            }
+        }
+    }
+
+    private async Task WorkAsync(RunItemRow item, CancellationToken cancellation)
+    {
+        progress.Begin(item.RunId);
+        var stop = _stops.GetOrAdd(item.RunId, _ => CancellationTokenSource.CreateLinkedTokenSource(cancellation));
+        var temporary = "";
+        try
+        {
+            if (runs.Get(item.RunId) is not { State: RunState.Running } run)
+            {
+                runs.SetWaiting(item.Id);
+                return;
+            }
+
+            temporary = PrepareTemporary(item, run.OutputFolder);
+            var request = new WorkerRequest(Convert: item.ReadJob() with { OutputPath = temporary });
+            var reply = await workers.RunAsync(request, step => progress.Report(item.Id, step), stop.Token).ConfigureAwait(false);
+            if (reply.Proof is { } proof)
+            {
+                runs.SetProved(item.Id, proof);
+                item = item with { TemporaryPath = temporary, Proof = runs.Items(item.RunId).First(row => row.Id == item.Id).Proof };
+                await FinishAsync(item, cancellation).ConfigureAwait(false);
+            }
+            else
+            {
+                Fail(item, temporary, reply.Failure ?? "The worker gave no reason.");
+            }
+        }
+        catch (OperationCanceledException)
+        {
+            DeleteTemporary(temporary);
+            runs.SetWaiting(item.Id);
+        }
+        catch (Exception failure) when (failure is WorkerLostException or IOException or UnauthorizedAccessException)
+        {
+            Fail(item, temporary, failure.Message);
+        }
+        finally
+        {
+            progress.Forget(item.Id);
+            Close(item.RunId);
+            signals.Send(new RunSignal("runs"));
+        }
+    }
+
+    private async Task FinishAsync(RunItemRow item, CancellationToken cancellation)
+    {
+        try
+        {
+            if (runs.Get(item.RunId) is { } run)
+                await publisher.PublishAsync(item, run.OutputFolder, cancellation).ConfigureAwait(false);
+        }
+        catch (Exception failure) when (failure is IOException or UnauthorizedAccessException)
+        {
+            Fail(item, item.TemporaryPath, $"The proved file could not be given its name: {failure.Message}");
+        }
+    }
+
+    private string PrepareTemporary(RunItemRow item, string outputFolder)
+    {
+        var folder = Path.GetDirectoryName(Path.Combine(outputFolder, item.RelativePath))!;
+        Directory.CreateDirectory(folder);
+        var path = Path.Combine(folder, $"{TemporaryPrefix}{item.Id}-{Guid.NewGuid().ToString("N")[..8]}.part");
+        runs.SetTemporary(item.Id, path);
+        return path;
+    }
+
+    private void Fail(RunItemRow item, string? temporary, string reason)
+    {
+        DeleteTemporary(temporary);
+        runs.SetFailed(item.Id, reason);
+        logger.LogWarning("Run {RunId} item {ItemId}: failed: {Reason}", item.RunId, item.Id, reason);
+    }
+
+    private void Close(long runId)
+    {
+        bool ended = runs.CloseIfEnded(runId);
+        if (ended)
+            _stops.TryRemove(runId, out _);
+        if (runs.Get(runId) is not { State: RunState.Stopped })
+            runs.AddActiveTime(runId, progress.TakeActive(runId, goesOn: !ended));
+        if (!ended)
+            return;
+        logger.LogInformation("Run {RunId}: ended", runId);
+        signals.Send(new RunSignal("ended", runId));
+    }
+
+    private async Task SignalAsync(CancellationToken cancellation)
+    {
+        using var timer = new PeriodicTimer(SignalEvery);
+        while (await timer.WaitForNextTickAsync(cancellation).ConfigureAwait(false))
+        {
+            if (!_stops.IsEmpty)
+                signals.Send(new RunSignal("runs"));
+        }
+    }
+
+    private void DeleteTemporary(string? path)
+    {
+        if (string.IsNullOrEmpty(path) || !Path.GetFileName(path).StartsWith(TemporaryPrefix, StringComparison.Ordinal))
+            return;
+        try
+        {
+            File.Delete(path);
+        }
+        catch (Exception failure) when (failure is IOException or UnauthorizedAccessException)
+        {
+            logger.LogWarning(failure, "A temporary file stays behind: {Path}", path);
+        }
+    }
+}

@@ -1,0 +1,47 @@
+using Microsoft.AspNetCore.Mvc;
+using Microsoft.AspNetCore.Mvc.RazorPages;
+using Wergamon.App.Convert;
+using Wergamon.App.Library;
+using Wergamon.App.Runs;
+
+namespace Wergamon.Web.Pages.Convert;
+
+public sealed class IndexModel(Plans plans, RunStore runs, TargetChoices targets, LibraryQueries library) : PageModel
+{
+    private const int RunsShown = 50;
+    private const string FirstTarget = "pocket-player";
+
+    public IReadOnlyList<PlanRow> Plans { get; private set; } = [];
+
+    public IReadOnlyList<RunRow> Runs { get; private set; } = [];
+
+    [TempData]
+    public string? Message { get; set; }
+
+    public void OnGet()
+    {
+        Plans = plans.List();
+        Runs = runs.List(RunsShown);
+    }
+
+    /// <summary>Makes a plan of the tracks that were picked; without any, of all that were shown.</summary>
+    public IActionResult OnPostCreate(string? title, [FromForm(Name = "track")] long[] picked, [FromForm(Name = "shown")] long[] shown)
+    {
+        var ids = picked.Length > 0 ? picked : shown;
+        if (library.TracksById(ids).Count == 0)
+        {
+            Message = "No track was picked that is still in the library.";
+            return RedirectToPage();
+        }
+
+        return Redirect($"/convert/{plans.Create(string.IsNullOrWhiteSpace(title) ? "Picked tracks" : title, FirstTarget, ids)}");
+    }
+
+    public IActionResult OnPostDelete(long id)
+    {
+        plans.Delete(id);
+        return RedirectToPage();
+    }
+
+    public string TargetName(PlanRow plan) => targets.Get(plan.TargetKey).Name;
+}

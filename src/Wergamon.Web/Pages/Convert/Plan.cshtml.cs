@@ -1,0 +1,98 @@
+using Microsoft.AspNetCore.Mvc;
+using Microsoft.AspNetCore.Mvc.RazorPages;
+using Wergamon.App.Convert;
+using Wergamon.App.Library;
+using Wergamon.App.Runs;
+using Wergamon.Core.Audio;
+using Wergamon.Core.Planning;
+
+namespace Wergamon.Web.Pages.Convert;
+
+public sealed class PlanModel(Plans plans, TargetChoices targets, RunStore runs, RunEngine engine, LibraryQueries library) : PageModel
+{
+    private const int LeastRate = 8_000;
+
+    public PlanView View { get; private set; } = null!;
+
+    public IReadOnlyList<Target> Targets { get; private set; } = [];
+
+    public string? CoverHash { get; private set; }
+
+    /// <summary>What was typed as a folder and refused, and why.</summary>
+    [TempData]
+    public string? TypedFolder { get; set; }
+
+    [TempData]
+    public string? Refusal { get; set; }
+
+    /// <summary>"The Quarry Lamps, 6 of 6 tracks in running order"</summary>
+    public string Subtitle
+    {
+        get
+        {
+            var artists = View.Lines.Select(line => line.Track.AlbumArtist).Distinct().ToList();
+            var who = artists is [{ Length: > 0 } one] ? one + ", " : "";
+            return $"{who}{View.Count} of {Words.Count(View.Lines.Count, "track")} in running order";
+        }
+    }
+
+    public IActionResult OnGet(long id)
+    {
+        if (plans.View(id) is not { } view)
+            return NotFound();
+        View = view;
+        Targets = targets.All();
+        CoverHash = view.Lines.Count > 0 ? library.Album(view.Lines[0].Track.AlbumId)?.CoverHash : null;
+        return Page();
+    }
+
+    public IActionResult OnPostTarget(long id, string? target)
+    {
+        plans.SetTarget(id, targets.Get(target).Key);
+        return RedirectToPage(new { id });
+    }
+
+    public IActionResult OnPostSettings(long id, bool variable, int? quality, int? rate, int? highest, int? level, IfTaken taken)
+    {
+        if (plans.View(id)?.Target is not { } target)
+            return NotFound();
+        target = target with { IfTaken = taken };
+        if (target.Kind == FileKind.Mp3)
+            target = target with { Mp3 = ChooseMp3(target.Mp3, variable, quality, rate), HighestRate = new SampleRate(Math.Max(LeastRate, highest ?? SampleRate.AudioDisc.Hertz)) };
+        if (target.Kind == FileKind.Flac && level is >= 0 and <= 8)
+            target = target with { FlacLevel = level.Value };
+        targets.Save(target);
+        return RedirectToPage(new { id });
+    }
+
+    public IActionResult OnPostFolder(long id, string? folder)
+    {
+        Refusal = plans.SetOutputFolder(id, folder);
+        TypedFolder = Refusal is null ? null : folder;
+        return RedirectToPage(new { id });
+    }
+
+    public IActionResult OnPostLeaveOut(long id, int position, bool leaveOut)
+    {
+        plans.SetLeftOut(id, position, leaveOut);
+        return RedirectToPage(new { id });
+    }
+
+    public IActionResult OnPostRun(long id)
+    {
+        if (plans.View(id) is not { Count: > 0, HasRoom: true } view)
+            return RedirectToPage(new { id });
+        long run = runs.Create(view);
+        engine.Wake();
+        return Redirect($"/runs/{run}");
+    }
+
+    /// <summary>Going from constant to variable, or back, starts with the usual choice there.</summary>
+    private static Mp3Quality ChooseMp3(Mp3Quality before, bool variable, int? quality, int? rateIndex)
+    {
+        var chosen = variable
+            ? Mp3Quality.Variable(quality ?? 2)
+            : Mp3Quality.Constant(rateIndex is { } index && index >= 0 && index < Mp3Quality.ConstantRates.Count ? Mp3Quality.ConstantRates[index] : 256);
+        return chosen.IsValid ? chosen : before;
+    }
+}

@@ -1,0 +1,35 @@
+using Microsoft.AspNetCore.Mvc.RazorPages;
+
+namespace Wergamon.Web.Pages;
+
+/// <summary>The stations that are not built yet: each says what will be there and what can be done today instead.</summary>
+public sealed class LaterModel : PageModel
+{
+    public string Name { get; private set; } = "";
+
+    public string Promise { get; private set; } = "";
+
+    public string Today { get; private set; } = "";
+
+    public string Link { get; private set; } = "/library";
+
+    public string LinkText { get; private set; } = "To the library";
+
+    public void OnGet(string station)
+    {
+        (Name, Promise, Today) = station switch
+        {
+            "intake" => ("Intake", "Discs will be read here, and files and recordings taken in.", "Today, music comes in by adding the folder it lies in."),
+            "tags" => ("Tags", "Tags and artwork of many files will be edited here at once.", "Today, a conversion carries all tags over, and takes those that a file lacks from its name."),
+            "bench" => ("Bench", "Copies will be compared here, sample by sample and by ear.", "Today, each conversion is read back and proved, and its report says how."),
+            "sets" => ("Sets", "Tracks will be put in order here for a night, a disc or a stick.", "Today, albums keep their own order, and the copies made from them too."),
+            _ => ("Deliver", "Discs will be burned and sticks filled here.", "Today, the copies of a run can be downloaded one by one or as a zip, in track order."),
+        };
+        (Link, LinkText) = station switch
+        {
+            "intake" => ("/library/folders", "Add a music folder"),
+            "bench" or "deliver" => ("/convert", "To the runs"),
+            _ => (Link, LinkText),
+        };
+    }
+}

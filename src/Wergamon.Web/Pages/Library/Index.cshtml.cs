@@ -1,0 +1,56 @@
+using Microsoft.AspNetCore.Mvc;
+using Microsoft.AspNetCore.Mvc.RazorPages;
+using Wergamon.App.Library;
+
+namespace Wergamon.Web.Pages.Library;
+
+public sealed class IndexModel(LibraryQueries library, TimeProvider time) : PageModel
+{
+    public IReadOnlyList<AlbumRow> Albums { get; private set; } = [];
+
+    public AlbumRow? Album { get; private set; }
+
+    public IReadOnlyList<TrackRow> Tracks { get; private set; } = [];
+
+    public TrackDetail? Facts { get; private set; }
+
+    /// <summary>"2021, Dance band. 3:08, 21.3 MB. Added today"</summary>
+    public string Summary
+    {
+        get
+        {
+            var what = string.Join(", ", new[] { Album!.Year, Album.Genre }.Where(part => !string.IsNullOrEmpty(part)));
+            var length = Words.Time(Tracks.Aggregate(TimeSpan.Zero, (sum, track) => sum + track.Master.Facts.Duration));
+            var size = Words.Size(Tracks.Sum(track => track.Master.FileBytes));
+            return $"{(what.Length > 0 ? what + ". " : "")}{length}, {size}. Added {Words.Day(Album.AddedAt, time.GetUtcNow())}";
+        }
+    }
+
+    public IActionResult OnGet(long? album, long? track)
+    {
+        if (!Load(album))
+            return NotFound();
+        if (track is { } trackId)
+            Facts = TrackDetail.Read(library, trackId);
+        return Page();
+    }
+
+    public IActionResult OnGetAlbums(long? album)
+    {
+        Load(album);
+        return Partial("Library/_AlbumList", this);
+    }
+
+    public IActionResult OnGetFacts(long track) =>
+        TrackDetail.Read(library, track) is { } detail ? Partial("Library/_Facts", detail) : NotFound();
+
+    /// <summary>Chooses the album asked for, or the first; false when the one asked for is not there.</summary>
+    private bool Load(long? album)
+    {
+        Albums = library.Albums();
+        Album = album is { } id ? library.Album(id) : Albums.Count > 0 ? Albums[0] : null;
+        if (Album is not null)
+            Tracks = library.TracksOfAlbum(Album.Id);
+        return album is null || Album is not null;
+    }
+}

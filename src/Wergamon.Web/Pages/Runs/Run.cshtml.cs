@@ -1,0 +1,99 @@
+using System.Globalization;
+using Microsoft.AspNetCore.Mvc;
+using Microsoft.AspNetCore.Mvc.RazorPages;
+using Wergamon.App.Runs;
+using Wergamon.Core.Jobs;
+
+namespace Wergamon.Web.Pages.Runs;
+
+public sealed class RunModel(RunProgress progress, RunEngine engine) : PageModel
+{
+    public RunView View { get; private set; } = null!;
+
+    private IEnumerable<RunItemRow> DoneItems => View.Items.Where(item => item.State == ItemState.Done);
+
+    public long BytesBefore => DoneItems.Sum(item => item.BytesBefore);
+
+    public long BytesAfter => DoneItems.Sum(item => item.ReadProof()?.Bytes ?? 0);
+
+    public string Verdict
+    {
+        get
+        {
+            int skipped = View.Items.Count(item => item.State == ItemState.Skipped);
+            var parts = new List<string> { View.Run.Failed == 0 && skipped == 0 ? $"All {Words.Count(View.Run.Done, "track")} proved" : $"{Words.Count(View.Run.Done, "track")} proved" };
+            if (View.Run.Failed > 0)
+                parts.Add($"{View.Run.Failed} failed");
+            if (skipped > 0)
+                parts.Add($"{skipped} skipped");
+            return string.Join(", ", parts) + ". The originals are as they were.";
+        }
+    }
+
+    public IActionResult OnGet(long id) => Load(id) ? Page() : NotFound();
+
+    public IActionResult OnGetBody(long id) => Load(id) ? Partial("Runs/_Run", this) : NotFound();
+
+    public IActionResult OnPostStop(long id)
+    {
+        engine.Stop(id);
+        return RedirectToPage(new { id });
+    }
+
+    public IActionResult OnPostGoOn(long id)
+    {
+        engine.GoOn(id);
+        return RedirectToPage(new { id });
+    }
+
+    public IActionResult OnPostRetry(long id)
+    {
+        engine.RetryFailed(id);
+        return RedirectToPage(new { id });
+    }
+
+    public string StateWord(RunItemRow item) => item.State switch
+    {
+        ItemState.Done => "Proved",
+        ItemState.Failed => "Failed",
+        ItemState.Skipped => "Skipped",
+        ItemState.Waiting => "Waiting",
+        ItemState.Proved => "Proved, being filed",
+        _ => "Starting",
+    };
+
+    /// <summary>What was proved, or why it failed.</summary>
+    public string StateDetail(RunItemRow item) => item switch
+    {
+        { State: ItemState.Done } when item.ReadProof() is { } proof => InWords(proof),
+        { State: ItemState.Failed } => $"{item.Failure} Nothing was written; the original is as it was.",
+        { State: ItemState.Skipped } => item.Failure ?? "",
+        _ => "",
+    };
+
+    private static string InWords(Proof proof)
+    {
+        var parts = new List<string>
+        {
+            proof.IsLossless ? $"every sample equal, MD5 {proof.SampleMd5Out?[..8]}" : string.Create(CultureInfo.InvariantCulture, $"same length, {proof.FramesOut:N0} samples"),
+            Words.Count(proof.FieldsKept, "tag"),
+        };
+        if (proof.PicturesKept > 0)
+            parts.Add(Words.Count(proof.PicturesKept, "picture"));
+        if (proof.FoldGainDecibels is { } gain)
+            parts.Add(string.Create(CultureInfo.InvariantCulture, $"folded down at {gain:0.0} dB"));
+        if (proof.ClippedSamples > 0)
+            parts.Add(string.Create(CultureInfo.InvariantCulture, $"{proof.ClippedSamples:N0} samples at full scale"));
+        if (proof.SourceDamage.Count > 0)
+            parts.Add("source damaged: " + proof.SourceDamage[0]);
+        return string.Join(", ", parts);
+    }
+
+    private bool Load(long id)
+    {
+        if (progress.View(id) is not { } view)
+            return false;
+        View = view;
+        return true;
+    }
+}

@@ -1,0 +1,16 @@
+using Microsoft.AspNetCore.Mvc;
+using Microsoft.AspNetCore.Mvc.RazorPages;
+
+namespace Wergamon.Web.Pages;
+
+/// <summary>The parts of the frame around every page that bring themselves up to date.</summary>
+public sealed class ShellModel : PageModel
+{
+    public IActionResult OnGet() => NotFound();
+
+    public PartialViewResult OnGetStations(string? station) => Partial("_Stations", station);
+
+    public PartialViewResult OnGetPill() => Partial("_Pill");
+
+    public PartialViewResult OnGetDrawer() => Partial("_Drawer");
+}

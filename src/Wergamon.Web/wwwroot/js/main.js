@@ -1,0 +1,12 @@
+// Each module looks after one thing that HTML alone cannot do.
+import { watchKeys } from "./keys.js";
+import { watchPicks } from "./picks.js";
+import { watchPlayer } from "./player.js";
+import { watchDrawers } from "./drawers.js";
+import { watchNotices } from "./notices.js";
+
+watchKeys();
+watchPicks();
+watchPlayer();
+watchDrawers();
+watchNotices();

@@ -1,0 +1,38 @@
+// Says when a run has ended, wherever the person is, and as a browser notification if that is allowed.
+const SHOWN_MS = 12000;
+
+function showMessage(text, address) {
+  const message = document.createElement("div");
+  message.className = "message";
+  const words = document.createElement("span");
+  words.textContent = text;
+  const link = document.createElement("a");
+  link.href = address;
+  link.textContent = "Report";
+  message.append(words, link);
+  document.getElementById("messages").append(message);
+  setTimeout(() => message.remove(), SHOWN_MS);
+}
+
+export function watchNotices() {
+  let lastTold = null;
+  document.body.addEventListener("htmx:sseMessage", (event) => {
+    if (event.detail.type !== "ended" || event.detail.lastEventId === undefined) return;
+    const told = JSON.parse(event.detail.data);
+    const key = `${told.run} ${told.text}`;
+    if (!told.run || key === lastTold) return;
+    lastTold = key;
+    if (location.pathname !== told.address) showMessage(told.text, told.address);
+    if ("Notification" in window && Notification.permission === "granted") new Notification("Wergamon", { body: told.text });
+  });
+
+  document.body.addEventListener("htmx:afterSettle", () => {
+    const allow = document.getElementById("allow-notices");
+    if (allow && "Notification" in window) allow.hidden = Notification.permission !== "default";
+  });
+  document.addEventListener("click", async (event) => {
+    if (event.target.id !== "allow-notices") return;
+    await Notification.requestPermission();
+    event.target.hidden = true;
+  });
+}

@@ -1,0 +1,35 @@
+// Picking rows: counts what is picked, picks ranges with Shift, says what the button will do.
+const boxesOf = (form) => [...form.querySelectorAll("input[type=checkbox][name=track]")];
+const count = (number) => `${number} track${number === 1 ? "" : "s"}`;
+
+function tell(form) {
+  const picked = boxesOf(form).filter((box) => box.checked).length;
+  const words = form.querySelector(".pick-count");
+  const convert = form.querySelector("[data-convert]");
+  words.textContent = picked ? `${count(picked)} picked` : words.dataset.all;
+  convert.textContent = picked ? `Convert ${count(picked)}` : convert.dataset.all;
+}
+
+export function watchPicks() {
+  let last = null;
+  document.addEventListener("click", (event) => {
+    const box = event.target.closest?.("input[type=checkbox][name=track]");
+    const form = box?.closest(".pick-form");
+    if (!form) return;
+    const boxes = boxesOf(form);
+    if (event.shiftKey && boxes.includes(last)) {
+      const [from, to] = [boxes.indexOf(last), boxes.indexOf(box)].sort((a, b) => a - b);
+      boxes.slice(from, to + 1).forEach((each) => { each.checked = box.checked; });
+    }
+    last = box;
+    tell(form);
+  });
+  document.addEventListener("click", (event) => {
+    const form = event.target.closest?.("[data-play-picked]")?.closest(".pick-form");
+    if (!form) return;
+    const picked = boxesOf(form).find((box) => box.checked) ?? boxesOf(form)[0];
+    picked?.closest("tr").querySelector("[data-play]")?.click();
+  });
+  // A browser that comes back to the page keeps the ticks; the words have to follow.
+  document.querySelectorAll(".pick-form").forEach(tell);
+}

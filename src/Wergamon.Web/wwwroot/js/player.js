@@ -1,0 +1,34 @@
+// Plays a copy at the foot of the page; the same button stops it.
+export function watchPlayer() {
+  const player = document.getElementById("player");
+  const sound = document.getElementById("player-sound");
+  const title = document.getElementById("player-title");
+  let playing = null;
+
+  const show = () => document.querySelectorAll("[data-play]").forEach((button) => {
+    button.textContent = button.dataset.play === playing ? "Stop" : "Play";
+  });
+  const stop = () => {
+    sound.pause();
+    playing = null;
+    show();
+  };
+  const start = (button) => {
+    playing = button.dataset.play;
+    title.textContent = button.dataset.title;
+    player.hidden = false;
+    sound.src = playing;
+    sound.play().catch(() => { title.textContent = `${button.dataset.title} cannot be played by this browser`; stop(); });
+    show();
+  };
+
+  document.addEventListener("click", (event) => {
+    const button = event.target.closest?.("[data-play]");
+    if (!button) return;
+    if (button.dataset.play === playing) stop();
+    else start(button);
+  });
+  document.getElementById("player-close").addEventListener("click", () => { stop(); player.hidden = true; });
+  sound.addEventListener("ended", stop);
+  document.body.addEventListener("htmx:afterSettle", show);
+}
