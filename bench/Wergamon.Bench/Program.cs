@@ -1,0 +1,141 @@
+using System.Diagnostics;
+using System.Globalization;
+using Microsoft.Extensions.Logging.Abstractions;
+using Wergamon.App;
+using Wergamon.App.Runs;
+using Wergamon.Bench;
+using Wergamon.Codecs;
+using Wergamon.Core.Audio;
+using Wergamon.Core.Jobs;
+using Wergamon.Core.Planning;
+
+// Measures what conversion costs beyond the codec itself: Wergamon.Bench MUSIC-FOLDER
+CultureInfo.CurrentCulture = CultureInfo.InvariantCulture;
+if (args is not [var folder] || !Directory.Exists(folder))
+{
+    Console.Error.WriteLine("Say where the demo music is: Wergamon.Bench FOLDER");
+    return 2;
+}
+
+LibAvPresence.Silence();
+var work = Directory.CreateTempSubdirectory("wergamon-bench-").FullName;
+var album = Directory.GetFiles(Path.Combine(folder, "The Quarry Lamps", "Night Shift at Pit Four"), "*.flac").Order().ToList();
+var longest = album.MaxBy(path => SoundFiles.Probe(path).FrameCount)!;
+try
+{
+    await CpuRatioAsync();
+    await SpeedUpAsync();
+}
+finally
+{
+    Directory.Delete(work, recursive: true);
+}
+
+return 0;
+
+// CPU time of the worker beside the bare loop, in turns, so that both meet the same weather; the median of the ratios counts.
+async Task CpuRatioAsync()
+{
+    const int Rounds = 7;
+    using var worker = new WorkerProcess(OptionsFor(1), NullLogger.Instance);
+    var process = Process.GetProcessById(worker.ProcessId);
+    var whole = new List<double>();
+    var encoding = new List<double>();
+    for (int round = -1; round < Rounds; round++)
+    {
+        var output = Path.Combine(work, "bare.mp3");
+        double bareEncode = CpuSecondsOf(Process.GetCurrentProcess(), () => BareLoop.Encode(longest, output));
+        double bareDecode = CpuSecondsOf(Process.GetCurrentProcess(), () => BareLoop.Decode(output));
+        var before = CpuOf(process);
+        await worker.RunAsync(Job(longest, Path.Combine(work, $"worker{round}.mp3")), _ => { }, CancellationToken.None);
+        double workerSeconds = (CpuOf(process) - before).TotalSeconds;
+        if (round < 0)
+            continue;
+        whole.Add(workerSeconds / (bareEncode + bareDecode));
+        encoding.Add(workerSeconds / bareEncode);
+        Console.WriteLine($"  round {round + 1}: bare encoding {bareEncode:0.00} s, bare reading back {bareDecode:0.00} s, worker {workerSeconds:0.00} s");
+    }
+
+    Console.WriteLine($"CPU time of the worker (convert and prove) over the bare loop (encode and read back): {Median(whole):0.00}, wanted at most 1.10");
+    Console.WriteLine($"CPU time of the worker (convert and prove) over bare encoding alone, without any proof: {Median(encoding):0.00}");
+}
+
+// Beside the workers stand bare loops in as many threads: what the machine itself gives for a second core.
+async Task SpeedUpAsync()
+{
+    const int Rounds = 5;
+    var ratios = new List<double>();
+    var bareRatios = new List<double>();
+    for (int round = 0; round < Rounds; round++)
+    {
+        double one = await AlbumSecondsAsync(1, round), two = await AlbumSecondsAsync(2, round);
+        double bareOne = BareAlbumSeconds(1), bareTwo = BareAlbumSeconds(2);
+        ratios.Add(one / two);
+        bareRatios.Add(bareOne / bareTwo);
+        Console.WriteLine($"  album with 1 worker {one:0.00} s, with 2 workers {two:0.00} s; bare loop in 1 thread {bareOne:0.00} s, in 2 threads {bareTwo:0.00} s");
+    }
+
+    Console.WriteLine($"Wall time of the album, 1 worker over 2: {Median(ratios):0.00}, wanted at least 1.80; bare loops on the same machine: {Median(bareRatios):0.00}");
+}
+
+double BareAlbumSeconds(int threads)
+{
+    var waiting = new System.Collections.Concurrent.ConcurrentQueue<string>(album.OrderByDescending(path => new FileInfo(path).Length));
+    var watch = Stopwatch.StartNew();
+    var lanes = Enumerable.Range(0, threads).Select(lane => new Thread(() =>
+    {
+        while (waiting.TryDequeue(out var path))
+        {
+            var output = Path.Combine(work, $"bare-{lane}.mp3");
+            BareLoop.Encode(path, output);
+            BareLoop.Decode(output);
+        }
+    })).ToList();
+    lanes.ForEach(lane => lane.Start());
+    lanes.ForEach(lane => lane.Join());
+    return watch.Elapsed.TotalSeconds;
+}
+
+// The workers are started and warm before the clock runs; a run starts them once for all its tracks.
+async Task<double> AlbumSecondsAsync(int workers, int round)
+{
+    using var pool = new WorkerPool(OptionsFor(workers), NullLogger<WorkerPool>.Instance);
+    await Task.WhenAll(Enumerable.Range(0, workers).Select(i => pool.RunAsync(Job(album[^1], Path.Combine(work, $"warm-{workers}-{round}-{i}.mp3")), _ => { }, CancellationToken.None)));
+    var watch = Stopwatch.StartNew();
+    var byLength = album.OrderByDescending(path => new FileInfo(path).Length).ToList();
+    await Task.WhenAll(byLength.Select((path, i) => pool.RunAsync(Job(path, Path.Combine(work, $"album-{workers}-{round}-{i}.mp3")), _ => { }, CancellationToken.None)));
+    return watch.Elapsed.TotalSeconds;
+}
+
+static WorkerRequest Job(string source, string output)
+{
+    var facts = SoundFiles.Probe(source);
+    return new WorkerRequest(Convert: new ConvertJob(source, facts.Format, [], FileKind.Mp3, output, Mp3Quality.Constant(256), 5, [], null));
+}
+
+AppOptions OptionsFor(int workers)
+{
+    var here = new DirectoryInfo(AppContext.BaseDirectory.TrimEnd('/'));
+    return new AppOptions
+    {
+        DataFolder = work,
+        AllowedBases = [],
+        WorkerPath = Path.Combine(here.Parent!.Parent!.FullName, "Wergamon.Worker", here.Name, "Wergamon.Worker.dll"),
+        WorkerCount = workers,
+    };
+}
+
+static TimeSpan CpuOf(Process process)
+{
+    process.Refresh();
+    return process.TotalProcessorTime;
+}
+
+static double CpuSecondsOf(Process process, Action work)
+{
+    var before = CpuOf(process);
+    work();
+    return (CpuOf(process) - before).TotalSeconds;
+}
+
+static double Median(List<double> values) => values.Order().ElementAt(values.Count / 2);
