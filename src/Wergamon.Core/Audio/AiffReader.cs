@@ -10,6 +10,7 @@ namespace Wergamon.Core.Audio;
 public sealed class AiffReader : ChunkedPcmReader
 {
     private const int CommonLength = 18;
+    private const int SoundHeaderLength = 8;
 
     /// <param name="stream">A seekable stream, owned from now on.</param>
     /// <exception cref="UnreadableAudioException">It is not an AIFF file, or its sound is compressed.</exception>
@@ -29,7 +30,7 @@ public sealed class AiffReader : ChunkedPcmReader
         var chunks = Chunks.Walk(stream, ByteOrder.BigEndian);
         if (chunks.Find("COMM") is not { Length: >= CommonLength } common)
             throw new UnreadableAudioException("The AIFF file has no whole common chunk, so its samples cannot be told apart.");
-        if (chunks.Find("SSND") is not { Length: >= 8 } sound)
+        if (chunks.Find("SSND") is not { Length: >= SoundHeaderLength } sound)
             throw new UnreadableAudioException("The AIFF file has a header but no sound.");
 
         Span<byte> header = stackalloc byte[CommonLength + 4];
@@ -69,10 +70,11 @@ public sealed class AiffReader : ChunkedPcmReader
         var format = new PcmFormat(new SampleRate(rate), channels, sampleBits, kind);
         var damage = new List<string>();
         PcmLayout.NoteCut(sound, damage);
-        long there = Math.Max(0, sound.Length - 8 - offset);
+        long there = Math.Max(0, sound.Length - SoundHeaderLength - offset);
+        long start = Math.Min(SoundHeaderLength + offset, sound.Length);
         long declared = frames * format.BytesPerFrame;
         if (declared > there && !sound.IsCutShort)
             damage.Add($"The header says {frames} samples; there is room for {there / format.BytesPerFrame}.");
-        return new PcmLayout(format, new PcmPacking(order), sound.Offset + 8 + offset, Math.Min(declared, there), damage);
+        return new PcmLayout(format, new PcmPacking(order), sound.Offset + start, Math.Min(declared, there), damage);
     }
 }

@@ -12,6 +12,9 @@ public static class RoutePlanner
     private const int BitsForLossySources = 16;
     private const int MostFlacBits = 24;
 
+    /// <summary>Below this a rate cuts into what people hear, however evenly it divides.</summary>
+    private const int LeastFullBandRate = 44_100;
+
     /// <summary>Sample rates of MPEG-1 and MPEG-2 layer III (ISO 11172-3, ISO 13818-3) and their halves, in rising order.</summary>
     private static readonly int[] Mp3Rates = [8_000, 11_025, 12_000, 16_000, 22_050, 24_000, 32_000, 44_100, 48_000];
 
@@ -63,7 +66,7 @@ public static class RoutePlanner
         int highest = allowed[^1];
         return hertz < highest
             ? allowed.First(rate => rate >= hertz)
-            : allowed.Where(rate => rate >= 32_000 && hertz % rate == 0).DefaultIfEmpty(highest).Max();
+            : allowed.Where(rate => rate >= LeastFullBandRate && hertz % rate == 0).DefaultIfEmpty(highest).Max();
     }
 
     private static void AddBitStep(List<RouteStep> steps, ref PcmFormat format, AudioFacts source, Target target)

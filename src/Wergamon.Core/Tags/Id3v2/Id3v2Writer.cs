@@ -158,19 +158,13 @@ public static partial class Id3v2Writer
             Frame(id, content.ToArray());
         }
 
-        /// <summary>Links stand in Latin-1; one that does not fit goes into a named text frame.</summary>
+        /// <summary>A link stands in Latin-1; one that does not fit, and all after the first, go into a named text frame.</summary>
         public void Links(IReadOnlyList<string> values)
         {
-            foreach (var value in values.Where(FitsLatin1).Take(1))
-            {
-                using var content = new MemoryStream();
-                content.Write([(byte)Id3v2Encoding.Latin1, 0]);
-                content.Write(Encoding.Latin1.GetBytes(value));
-                Frame("WXXX", content.ToArray());
-            }
-
-            var first = values.FirstOrDefault(FitsLatin1);
-            Named(FieldNames.Website, [.. values.Where(value => value != first)]);
+            bool firstFits = FitsLatin1(values[0]);
+            if (firstFits)
+                Frame("WXXX", [(byte)Id3v2Encoding.Latin1, 0, .. Encoding.Latin1.GetBytes(values[0])]);
+            Named(FieldNames.Website, firstFits ? [.. values.Skip(1)] : values);
         }
 
         public void Picture(Picture picture)

@@ -1,0 +1,133 @@
+using Wergamon.Core.Audio;
+using Wergamon.Testing;
+
+namespace Wergamon.Core.Tests.Audio;
+
+/// <summary>The steps of a route that compute.</summary>
+public sealed class RouteStepTests
+{
+    private static readonly double MinusThree = Math.Sqrt(0.5);
+
+    /// <summary>ITU-R BS.775-3, annex 4, table 2: 3/2 and 3/1 sound to 2/0.</summary>
+    [Theory]
+    [InlineData(ChannelRoles.FrontLeft, 1, 0)]
+    [InlineData(ChannelRoles.FrontRight, 0, 1)]
+    [InlineData(ChannelRoles.FrontCentre, 0.7071, 0.7071)]
+    [InlineData(ChannelRoles.SideLeft, 0.7071, 0)]
+    [InlineData(ChannelRoles.BackRight, 0, 0.7071)]
+    [InlineData(ChannelRoles.BackCentre, 0.5, 0.5)]
+    [InlineData(ChannelRoles.LowFrequency, 0, 0)]
+    public void Fold_down_has_the_published_coefficients(ChannelRoles role, double left, double right)
+    {
+        var gain = FoldDownReader.GainOf(role);
+        Assert.Equal(left, gain.Left, 4);
+        Assert.Equal(right, gain.Right, 4);
+    }
+
+    [Fact]
+    public void Fold_down_adds_the_channels_by_their_roles()
+    {
+        var format = new PcmFormat(new SampleRate(48_000), 6, 64, SampleKind.Float);
+        using var folded = new FoldDownReader(new TestSound(format, 1, (block, _) => new double[] { 0.1, 0.2, 0.3, 0.9, 0.4, 0.5 }.CopyTo(block.Doubles)), 0.5);
+        var sides = folded.AllDoubles();
+        Assert.Equal(0.5 * (0.1 + MinusThree * (0.3 + 0.4)), sides[0], 12);
+        Assert.Equal(0.5 * (0.2 + MinusThree * (0.3 + 0.5)), sides[1], 12);
+    }
+
+    [Theory]
+    [InlineData(48_000, 44_100)]
+    [InlineData(96_000, 44_100)]
+    [InlineData(44_100, 48_000)]
+    [InlineData(22_050, 44_100)]
+    [InlineData(44_056, 44_100)]
+    public void Resampling_keeps_a_tone_pure_and_in_place(int from, int to)
+    {
+        const double Hertz = 997;
+        using var reader = new ResamplingReader(TestSound.Tone(from, 2, from, Hertz), new SampleRate(to));
+        var samples = reader.AllDoubles();
+        Assert.Equal(2 * (((long)from * to + from - 1) / from), samples.Length);
+        // Away from the ends, where the tone begins and stops, it equals the tone made at the new rate.
+        double worst = 0;
+        for (int frame = to / 10; frame < to - to / 10; frame++)
+            worst = Math.Max(worst, Math.Abs(samples[2 * frame + 1] - 0.5 * Math.Sin(2 * Math.PI * Hertz * frame / to)));
+        // 44,056 Hz shares phases with its neighbours, which costs accuracy; every rate in real use does not.
+        Assert.True(20 * Math.Log10(worst) < (from == 44_056 ? -70 : -140), $"{20 * Math.Log10(worst):0.0} dB");
+    }
+
+    [Fact]
+    public void Resampling_lets_nothing_through_that_the_new_rate_cannot_hold()
+    {
+        using var reader = new ResamplingReader(TestSound.Tone(96_000, 1, 96_000, 23_000), SampleRate.AudioDisc);
+        var samples = reader.AllDoubles();
+        double worst = samples[4_000..^4_000].Max(Math.Abs);
+        Assert.True(20 * Math.Log10(worst) < -140, $"{20 * Math.Log10(worst):0.0} dB");
+    }
+
+    [Fact]
+    public void Resampling_passes_twenty_kilohertz_whole()
+    {
+        using var reader = new ResamplingReader(TestSound.Tone(48_000, 1, 48_000, 19_990), SampleRate.AudioDisc);
+        var samples = reader.AllDoubles()[4_000..^4_000];
+        double level = Math.Sqrt(2 * samples.Average(sample => sample * sample));
+        Assert.Equal(0.5, level, 4);
+    }
+
+    [Theory]
+    [InlineData(0)]
+    [InlineData(1)]
+    [InlineData(5000)]
+    public void Resampling_gives_the_length_it_promised(int frames)
+    {
+        using var reader = new ResamplingReader(TestSound.Tone(48_000, 2, frames, 440), SampleRate.AudioDisc);
+        Assert.Equal(2 * reader.FrameCount, reader.AllDoubles().Length);
+    }
+
+    [Fact]
+    public void Dither_keeps_what_lies_below_the_last_bit()
+    {
+        // A steady level of a third of a step vanishes by rounding and survives on average by dither.
+        const double Level = 1.0 / 3 / 32768;
+        var format = new PcmFormat(SampleRate.AudioDisc, 1, 64, SampleKind.Float);
+        TestSound Steady() => new(format, 200_000, (block, _) => block.Doubles.Fill(Level));
+        Assert.Equal(0, Mean(new RequantisingReader(Steady(), 16, dither: false)));
+        Assert.Equal(1.0 / 3, Mean(new RequantisingReader(Steady(), 16)), 0.01);
+
+        static double Mean(IPcmReader reader)
+        {
+            var block = new SampleBuffer(reader.Format);
+            double sum = 0;
+            long count = 0;
+            while (reader.Read(block) > 0)
+            {
+                foreach (int sample in block.Integers)
+                    sum += sample;
+                count += block.FrameCount;
+            }
+
+            return sum / count;
+        }
+    }
+
+    [Fact]
+    public void What_leaves_the_scale_is_held_and_counted()
+    {
+        var format = new PcmFormat(SampleRate.AudioDisc, 1, 64, SampleKind.Float);
+        using var reader = new RequantisingReader(new TestSound(format, 3, (block, _) => new[] { 1.5, -1.5, 0.0 }.CopyTo(block.Doubles)), 16, dither: false);
+        var block = new SampleBuffer(reader.Format);
+        reader.Read(block);
+        Assert.Equal([32767, -32768, 0], block.Integers.ToArray());
+        Assert.Equal(2, reader.ClippedSamples);
+    }
+
+    [Fact]
+    public void Widening_keeps_the_values()
+    {
+        using var reader = new WideningReader(TestSound.Noise(new PcmFormat(SampleRate.AudioDisc, 1, 8), 100), 16);
+        using var source = TestSound.Noise(new PcmFormat(SampleRate.AudioDisc, 1, 8), 100);
+        var wide = new SampleBuffer(reader.Format);
+        var narrow = new SampleBuffer(source.Format);
+        reader.Read(wide);
+        source.Read(narrow);
+        Assert.Equal(narrow.Integers.ToArray().Select(sample => sample * 256), wide.Integers.ToArray());
+    }
+}

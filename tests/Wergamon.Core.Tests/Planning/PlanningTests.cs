@@ -1,0 +1,159 @@
+using Wergamon.Core.Audio;
+using Wergamon.Core.Planning;
+using Wergamon.Core.Tags;
+
+namespace Wergamon.Core.Tests.Planning;
+
+public sealed class PlanningTests
+{
+    private static readonly Target Archive = Target.BuiltIn[0];
+    private static readonly Target PocketPlayer = Target.BuiltIn[1];
+    private static readonly Target DjStick = Target.BuiltIn[2];
+    private static readonly Target Plain = Target.BuiltIn[3];
+
+    /// <summary>Each step as "label fidelity", in order: E exact, R recalculated, L lossy.</summary>
+    [Theory]
+    [InlineData("archive", FileKind.Flac, 44_100, 2, 16, "FLAC 16-bit E")]
+    [InlineData("archive", FileKind.Wav, 96_000, 6, 24, "FLAC 24-bit E")]
+    [InlineData("archive", FileKind.Wav, 44_100, 2, 8, "16-bit E, FLAC 16-bit E")]
+    [InlineData("archive", FileKind.Wav, 44_100, 2, 20, "24-bit E, FLAC 24-bit E")]
+    [InlineData("archive", FileKind.Wav, 44_100, 2, 32, "to 24-bit R, FLAC 24-bit E")]
+    [InlineData("archive", FileKind.Wav, 44_100, 2, -32, "to 24-bit R, FLAC 24-bit E")]
+    [InlineData("archive", FileKind.Mp3, 44_100, 2, -32, "to 16-bit R, FLAC 16-bit E")]
+    [InlineData("pocket-player", FileKind.Flac, 44_100, 2, 16, "MP3 256 L")]
+    [InlineData("pocket-player", FileKind.Flac, 48_000, 2, 24, "48 to 44.1 kHz R, MP3 256 L")]
+    [InlineData("pocket-player", FileKind.Flac, 48_000, 6, 24, "fold to stereo R, 48 to 44.1 kHz R, MP3 256 L")]
+    [InlineData("pocket-player", FileKind.Flac, 192_000, 1, 24, "192 to 44.1 kHz R, MP3 256 L")]
+    [InlineData("pocket-player", FileKind.Wav, 22_050, 1, 16, "MP3 160 L")]
+    [InlineData("pocket-player", FileKind.Wav, 37_800, 1, 16, "37.8 to 44.1 kHz R, MP3 256 L")]
+    [InlineData("dj-stick", FileKind.Flac, 48_000, 2, 24, "AIFF 24-bit E")]
+    [InlineData("dj-stick", FileKind.Wav, 48_000, 2, 32, "to 24-bit R, AIFF 24-bit E")]
+    [InlineData("plain", FileKind.Wav, 48_000, 2, -32, "WAV 32-bit float E")]
+    [InlineData("plain", FileKind.Mp3, 48_000, 2, -32, "to 16-bit R, WAV 16-bit E")]
+    [InlineData("plain", FileKind.Flac, 96_000, 6, 24, "WAV 24-bit E")]
+    public void Nothing_is_changed_that_the_target_can_hold(string target, FileKind kind, int rate, int channels, int bits, string expected)
+    {
+        var route = RoutePlanner.Plan(Facts(kind, rate, channels, bits), Fidelity.Exact, Target.BuiltIn.First(t => t.Key == target));
+        Assert.Equal(expected, string.Join(", ", route.Steps.Select(step => $"{step.Label} {"ERL"[(int)step.Fidelity]}")));
+    }
+
+    [Fact]
+    public void Forty_eight_kilohertz_stays_where_the_target_allows_it()
+    {
+        var target = PocketPlayer with { HighestRate = new SampleRate(48_000) };
+        Assert.Single(RoutePlanner.Plan(Facts(FileKind.Flac, 48_000, 2, 24), Fidelity.Exact, target).Steps);
+        Assert.Equal("96 to 48 kHz", RoutePlanner.Plan(Facts(FileKind.Flac, 96_000, 2, 24), Fidelity.Exact, target).Steps[0].Label);
+        Assert.Equal("88.2 to 44.1 kHz", RoutePlanner.Plan(Facts(FileKind.Flac, 88_200, 2, 24), Fidelity.Exact, target).Steps[0].Label);
+    }
+
+    /// <summary>A route as a whole: the worst step counts, and a lossy source stays lossy whatever it is stored in.</summary>
+    [Theory]
+    [InlineData("archive", FileKind.Flac, Fidelity.Exact, Fidelity.Exact, 0)]
+    [InlineData("archive", FileKind.Mp3, Fidelity.Lossy, Fidelity.Lossy, 0)]
+    [InlineData("pocket-player", FileKind.Flac, Fidelity.Exact, Fidelity.Lossy, 1)]
+    [InlineData("archive", FileKind.Flac, Fidelity.Recalculated, Fidelity.Recalculated, 0)]
+    public void A_result_is_as_good_as_its_worst_step(string target, FileKind kind, Fidelity source, Fidelity result, int generations)
+    {
+        var route = RoutePlanner.Plan(Facts(kind, 44_100, 2, kind == FileKind.Mp3 ? -32 : 16), source, Target.BuiltIn.First(t => t.Key == target));
+        Assert.Equal(result, route.ResultFidelity);
+        Assert.Equal(generations, route.AddedGenerations);
+    }
+
+    /// <summary>An hour at 256 kbit/s is 115.2 MB (arithmetic), and 320 is the most there is (ISO 11172-3).</summary>
+    [Theory]
+    [InlineData(256, 115_200_000)]
+    [InlineData(320, 144_000_000)]
+    [InlineData(128, 57_600_000)]
+    public void Size_at_a_constant_bitrate_follows_from_the_length(int rate, long expected)
+    {
+        var target = PocketPlayer with { Mp3 = Mp3Quality.Constant(rate) };
+        var route = RoutePlanner.Plan(Facts(FileKind.Flac, 44_100, 2, 16, 3600), Fidelity.Exact, target);
+        var size = SizeEstimate.For(route, target, NoTags);
+        Assert.Equal(SizeBasis.Bitrate, size.Basis);
+        Assert.InRange(size.Bytes, expected, expected + 3000);
+    }
+
+    [Fact]
+    public void Size_of_pcm_is_exact()
+    {
+        var facts = Facts(FileKind.Flac, 44_100, 2, 16, 60);
+        Assert.Equal(new SizeEstimate(80 + 60 * 176_400, SizeBasis.Exact), SizeEstimate.For(RoutePlanner.Plan(facts, Fidelity.Exact, Plain), Plain, NoTags));
+        Assert.Equal(new SizeEstimate(54 + 60 * 176_400, SizeBasis.Exact), SizeEstimate.For(RoutePlanner.Plan(facts, Fidelity.Exact, DjStick), DjStick, NoTags));
+    }
+
+    /// <summary>50 to 70 % of PCM (common practice, no source).</summary>
+    [Fact]
+    public void Size_of_flac_is_an_estimate_and_says_so()
+    {
+        var size = SizeEstimate.For(RoutePlanner.Plan(Facts(FileKind.Wav, 44_100, 2, 16, 60), Fidelity.Exact, Archive), Archive, NoTags);
+        Assert.Equal(SizeBasis.Experience, size.Basis);
+        Assert.InRange(size.Bytes, 0.5 * 60 * 176_400, 0.7 * 60 * 176_400);
+    }
+
+    [Fact]
+    public void Lossy_sources_are_warned_about()
+    {
+        Assert.Equal([PlanWarning.LossyToLossy], Warnings(Source(1, FileKind.Mp3), PocketPlayer));
+        Assert.Equal([PlanWarning.LossyToLossless], Warnings(Source(1, FileKind.Mp3), Archive));
+        Assert.Equal([PlanWarning.LossyToLossless, PlanWarning.WavHoldsTagsBadly], Warnings(Source(1, FileKind.Mp3), Plain));
+        Assert.Empty(Warnings(Source(1, FileKind.Flac), PocketPlayer));
+    }
+
+    [Fact]
+    public void Tags_that_a_target_cannot_hold_are_counted()
+    {
+        var tags = Tags("Title");
+        tags.Opaque.Add(new OpaqueField("ID3v2", "PRIV", new byte[3]));
+        var source = new PlanSource(1, Facts(FileKind.Mp3, 44_100, 2, -32), Fidelity.Lossy, 1000, tags, TagCapacity.Of(tags), 0);
+        var item = Assert.Single(Planner.Plan([source], Archive, _ => false));
+        Assert.Equal((5, 4), (source.Capacity.Total, item.TagsKept(Archive)));
+        Assert.Contains(item.Notes, note => note.Warning == PlanWarning.TagsNotHeld && note.Text.StartsWith("1 tag ", StringComparison.Ordinal));
+    }
+
+    [Theory]
+    [InlineData(IfTaken.KeepBoth, "Artist/Album/01 Title (3).flac", false)]
+    [InlineData(IfTaken.Skip, "Artist/Album/01 Title.flac", true)]
+    [InlineData(IfTaken.Replace, "Artist/Album/01 Title.flac", false)]
+    public void A_taken_name_is_dealt_with_as_the_target_says(IfTaken rule, string path, bool skipped)
+    {
+        string[] taken = ["Artist/Album/01 Title.flac", "Artist/Album/01 Title (2).flac"];
+        var item = Assert.Single(Planner.Plan([Source(1, FileKind.Wav)], Archive with { IfTaken = rule }, taken.Contains));
+        Assert.Equal((path, skipped), (item.RelativePath, item.IsSkipped));
+        Assert.Contains(item.Notes, note => note.Warning == PlanWarning.NameTaken);
+    }
+
+    [Fact]
+    public void Two_tracks_of_one_plan_never_get_the_same_name()
+    {
+        var items = Planner.Plan([Source(1, FileKind.Wav), Source(2, FileKind.Wav), Source(3, FileKind.Wav)], Archive with { IfTaken = IfTaken.Replace }, _ => false);
+        Assert.Equal(["Artist/Album/01 Title.flac", "Artist/Album/01 Title (2).flac", "Artist/Album/01 Title (3).flac"], items.Select(item => item.RelativePath));
+    }
+
+    private static readonly TagCapacity NoTags = new(0, 0, 0, 0, 0);
+
+    private static IEnumerable<PlanWarning> Warnings(PlanSource source, Target target) => Planner.Plan([source], target, _ => false)[0].Notes.Select(note => note.Warning);
+
+    private static PlanSource Source(long id, FileKind kind)
+    {
+        var tags = Tags("Title");
+        return new PlanSource(id, Facts(kind, 44_100, 2, kind == FileKind.Mp3 ? -32 : 16), kind == FileKind.Mp3 ? Fidelity.Lossy : Fidelity.Exact, 1000, tags, TagCapacity.Of(tags), 0);
+    }
+
+    private static TagSet Tags(string title)
+    {
+        var tags = new TagSet();
+        tags.Set(FieldNames.Title, title);
+        tags.Set(FieldNames.AlbumArtist, "Artist");
+        tags.Set(FieldNames.Album, "Album");
+        tags.Set(FieldNames.Track, "1");
+        return tags;
+    }
+
+    /// <param name="bits">Negative for floats.</param>
+    private static AudioFacts Facts(FileKind kind, int rate, int channels, int bits, int seconds = 10)
+    {
+        var format = new PcmFormat(new SampleRate(rate), channels, Math.Abs(bits), bits < 0 ? SampleKind.Float : SampleKind.Integer);
+        bool lossless = kind != FileKind.Mp3;
+        return new AudioFacts(kind, kind.ToString().ToUpperInvariant(), format, (long)rate * seconds, lossless, lossless ? (int)(format.BitRate / 1000) : 192);
+    }
+}

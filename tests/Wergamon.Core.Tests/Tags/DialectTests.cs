@@ -1,0 +1,162 @@
+using System.Text;
+using CsCheck;
+using Wergamon.Core.Tags;
+using Wergamon.Core.Tags.Id3v2;
+using Wergamon.Core.Tags.VorbisComment;
+
+namespace Wergamon.Core.Tests.Tags;
+
+/// <summary>Tags there and back. What python3-mutagen makes of them is in the tests of the worker.</summary>
+public sealed class DialectTests
+{
+    private static readonly string[] Names =
+    [
+        FieldNames.Title, FieldNames.Artist, FieldNames.AlbumArtist, FieldNames.Album, FieldNames.Composer, FieldNames.Comment, FieldNames.Lyrics, FieldNames.Genre,
+        FieldNames.Website, FieldNames.Tempo, FieldNames.Key, FieldNames.Isrc, FieldNames.Publisher, FieldNames.Copyright, FieldNames.Compilation, "Lamp keeper", "energy",
+    ];
+
+    /// <summary>Any Unicode text that a person could paste: no zeros, no halves of pairs.</summary>
+    private static readonly Gen<string> Text =
+        Gen.OneOf(Gen.String.AlphaNumeric, Gen.OneOfConst("Ärger", "фонарь", "灯火", "قنديل", "𝄞 clef", "a/b", "(x)", "((17)", "line\nbreak", "þ ÿ", "=", "\uFEFFmark"))
+            .Where(text => text.Length > 0 && !text.All(char.IsAsciiDigit));
+
+    private static readonly Gen<Picture> Pictures = Gen.Select(
+        Gen.Enum<PictureKind>(), Gen.OneOfConst("image/jpeg", "image/png"), Gen.OneOfConst("", "front", "Vorderseite ä", "灯"),
+        Gen.OneOf(Gen.Byte, Gen.OneOfConst((byte)0xFF, (byte)0)).Array[0, 300],
+        (kind, mimeType, description, data) => new Picture(kind, mimeType, description, data));
+
+    private static readonly Gen<TagSet> TagSets = Gen.Select(
+        Gen.Select(Gen.OneOfConst(Names), Text.List[1, 3]).List[0, 12],
+        Gen.OneOfConst("2021", "2021-06-12", "2021-06", "1999-12-31T23:59", "midsummer"),
+        Gen.Int[1, 120], Gen.Int[0, 120], Pictures.List[0, 3],
+        (fields, year, track, total, pictures) =>
+        {
+            var tags = new TagSet();
+            foreach (var (name, values) in fields)
+                tags.Set(name, values);
+            tags.Set(FieldNames.Year, year);
+            tags.Set(FieldNames.Track, track.ToString(System.Globalization.CultureInfo.InvariantCulture));
+            if (total > 0)
+                tags.Set(FieldNames.TrackTotal, total.ToString(System.Globalization.CultureInfo.InvariantCulture));
+            foreach (var picture in pictures)
+                tags.Pictures.Add(picture);
+            return tags;
+        });
+
+    private static readonly Gen<Id3v2WriteOptions> Id3Options = Gen.Select(
+        Gen.OneOfConst(3, 4), Gen.OneOfConst<Id3v2Encoding?>(null, Id3v2Encoding.Utf16WithMark), Gen.Bool, Gen.Int[0, 50],
+        (version, encoding, unsynchronise, padding) => new Id3v2WriteOptions(version, encoding, unsynchronise, padding));
+
+    [Fact]
+    public void Id3v2_gives_back_what_was_written() => Gen.Select(TagSets, Id3Options).Sample((tags, options) =>
+    {
+        var reading = Id3v2Reader.Read(Id3v2Writer.Write(tags, options));
+        Assert.Empty(reading.Damage);
+        AssertSame(tags, reading.Tags);
+    }, iter: 2000);
+
+    [Fact]
+    public void Flac_gives_back_what_was_written() => TagSets.Sample(tags =>
+    {
+        var stream = new MemoryStream();
+        FlacTags.Write(stream, new byte[34], tags);
+        Assert.Equal(FlacTags.LengthOf(tags), stream.Length);
+        var head = FlacTags.Read(stream, 0);
+        Assert.Empty(head.Damage);
+        Assert.Equal(stream.Length, head.AudioOffset);
+        AssertSame(tags, head.Tags);
+    }, iter: 2000);
+
+    [Theory]
+    [InlineData(Id3v2Encoding.Latin1, "Blue Slate Räin")]
+    [InlineData(Id3v2Encoding.Utf16WithMark, "фонарь")]
+    [InlineData(Id3v2Encoding.Utf16BigEndian, "фонарь")]
+    [InlineData(Id3v2Encoding.Utf8, "灯火")]
+    public void All_four_encodings_are_written_and_read(Id3v2Encoding encoding, string title)
+    {
+        var tags = new TagSet();
+        tags.Set(FieldNames.Title, title);
+        tags.Set(FieldNames.Comment, title);
+        var bytes = Id3v2Writer.Write(tags, new Id3v2WriteOptions(4, encoding));
+        Assert.Equal((byte)encoding, bytes[20]);
+        AssertSame(tags, Id3v2Reader.Read(bytes).Tags);
+    }
+
+    /// <summary>ID3v2.4.0 - Main Structure, section 6.1: no false synchronisation may stand in the tag.</summary>
+    [Fact]
+    public void Unsynchronised_bytes_never_look_like_a_frame() => Gen.OneOf(Gen.Byte, Gen.OneOfConst((byte)0xFF, (byte)0xE0, (byte)0)).Array[0, 200].Sample(data =>
+    {
+        var safe = Unsynchronisation.Apply(data);
+        for (int i = 0; i + 1 < safe.Length; i++)
+            Assert.False(safe[i] == 0xFF && safe[i + 1] >= 0xE0);
+        Assert.Equal(data, Unsynchronisation.Undo(safe));
+    });
+
+    /// <summary>id3.org: ID3v2.3.0, section 4.2.1 (TCON).</summary>
+    [Theory]
+    [InlineData("(17)", "Rock")]
+    [InlineData("(4)(35)", "Disco;House")]
+    [InlineData("(4)Eurodisco", "Eurodisco")]
+    [InlineData("((Foo)", "(Foo)")]
+    [InlineData("17", "Rock")]
+    [InlineData("Dance band", "Dance band")]
+    public void Genres_by_number_are_named(string written, string expected)
+    {
+        byte[] content = [0, .. Encoding.Latin1.GetBytes(written)];
+        byte[] frame = [.. "TCON"u8, 0, 0, 0, (byte)content.Length, 0, 0, .. content];
+        var reading = Id3v2Reader.Read([.. "ID3"u8, 3, 0, 0, 0, 0, 0, (byte)frame.Length, .. frame]);
+        Assert.Equal(expected.Split(';'), reading.Tags[FieldNames.Genre]);
+    }
+
+    [Fact]
+    public void Version_two_with_three_letter_frames_is_read()
+    {
+        byte[] title = [.. "TT2"u8, 0, 0, 5, 0, .. "Reel"u8];
+        byte[] number = [.. "TRK"u8, 0, 0, 4, 0, .. "5/6"u8];
+        var reading = Id3v2Reader.Read([.. "ID3"u8, 2, 0, 0, 0, 0, 0, (byte)(title.Length + number.Length), .. title, .. number]);
+        Assert.Equal("Reel", reading.Tags.First(FieldNames.Title));
+        Assert.Equal((5, 6), (reading.Tags.Number(FieldNames.Track), reading.Tags.Number(FieldNames.TrackTotal)));
+    }
+
+    [Fact]
+    public void Frames_that_the_model_does_not_know_are_carried_through()
+    {
+        var tags = new TagSet();
+        tags.Opaque.Add(new OpaqueField("ID3v2", "PRIV", "owner\0\u0001\u0002"u8.ToArray()));
+        tags.Opaque.Add(new OpaqueField("FLAC", "2", "appdata"u8.ToArray()));
+        var id3 = Id3v2Reader.Read(Id3v2Writer.Write(tags)).Tags;
+        Assert.Equal("owner\0\u0001\u0002"u8.ToArray(), Assert.Single(id3.Opaque).Data.ToArray());
+        var stream = new MemoryStream();
+        FlacTags.Write(stream, new byte[34], tags);
+        Assert.Equal("appdata"u8.ToArray(), Assert.Single(FlacTags.Read(stream, 0).Tags.Opaque).Data.ToArray());
+    }
+
+    [Fact]
+    public void Mutated_tags_are_read_as_far_as_they_go()
+    {
+        var tags = new TagSet();
+        tags.Set(FieldNames.Title, "Slatebreaker");
+        tags.Set(FieldNames.Comment, "фонарь");
+        tags.Pictures.Add(new Picture(PictureKind.Front, "image/png", "x", new byte[40]));
+        var id3 = Id3v2Writer.Write(tags, new Id3v2WriteOptions(Padding: 8));
+        var flac = new MemoryStream();
+        FlacTags.Write(flac, new byte[34], tags);
+        Gen.Select(Gen.Bool, Gen.Select(Gen.Int[0, 120], Gen.Byte).Array[1, 6], Gen.Int[0, 200]).Sample((asId3, changes, cut) =>
+        {
+            var bytes = asId3 ? (byte[])id3.Clone() : flac.ToArray();
+            foreach (var (at, value) in changes)
+                bytes[at] = value;
+            bytes = bytes[..^Math.Min(cut, bytes.Length)];
+            var reading = TagFile.Read(new MemoryStream(bytes));
+            Assert.True(reading.Tags.Pictures.Sum(picture => picture.Data.Length) <= bytes.Length);
+        }, iter: 5000);
+    }
+
+    private static void AssertSame(TagSet expected, TagSet actual)
+    {
+        Assert.Equal(
+            expected.Fields.Select(field => field.Name.ToUpperInvariant() + "=" + string.Join('|', field.Values)).Order(StringComparer.Ordinal),
+            actual.Fields.Select(field => field.Name.ToUpperInvariant() + "=" + string.Join('|', field.Values)).Order(StringComparer.Ordinal));
+        Assert.Equal(expected.Pictures, actual.Pictures);
+    }
+}

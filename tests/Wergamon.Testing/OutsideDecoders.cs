@@ -1,0 +1,175 @@
+using System.Runtime.CompilerServices;
+using System.Runtime.InteropServices;
+
+namespace Wergamon.Testing;
+
+/// <summary>What an outside library decoded: interleaved samples, right-justified.</summary>
+public sealed record OutsideSound(int Rate, int Channels, int Bits, int[] Samples)
+{
+    public int Frames => Samples.Length / Channels;
+}
+
+/// <summary>libFLAC 1.4 (package libflac12), by its stream decoder interface.</summary>
+public static unsafe partial class LibFlac
+{
+    private const string Library = "libFLAC.so.12";
+
+    public static OutsideSound Decode(string path)
+    {
+        nint decoder = FLAC__stream_decoder_new();
+        var collected = new Collected();
+        var handle = GCHandle.Alloc(collected);
+        try
+        {
+            FLAC__stream_decoder_set_md5_checking(decoder, 1);
+            int opened = FLAC__stream_decoder_init_file(decoder, path, &OnFrame, 0, &OnError, GCHandle.ToIntPtr(handle));
+            bool whole = opened == 0 && FLAC__stream_decoder_process_until_end_of_stream(decoder) != 0;
+            bool md5Right = FLAC__stream_decoder_finish(decoder) != 0;
+            if (!whole || !md5Right || collected.Errors > 0)
+                throw new InvalidDataException($"libFLAC: opened {opened}, whole {whole}, MD5 right {md5Right}, errors {collected.Errors}");
+            return new OutsideSound(collected.Rate, collected.Channels, collected.Bits, [.. collected.Samples]);
+        }
+        finally
+        {
+            handle.Free();
+            FLAC__stream_decoder_delete(decoder);
+        }
+    }
+
+    [UnmanagedCallersOnly(CallConvs = [typeof(CallConvCdecl)])]
+    private static int OnFrame(nint decoder, uint* header, int** channels, nint client)
+    {
+        // A frame starts with its header: block size, sample rate, channels, channel assignment, bits.
+        var collected = (Collected)GCHandle.FromIntPtr(client).Target!;
+        (collected.Rate, collected.Channels, collected.Bits) = ((int)header[1], (int)header[2], (int)header[4]);
+        for (uint i = 0; i < header[0]; i++)
+        {
+            for (int c = 0; c < collected.Channels; c++)
+                collected.Samples.Add(channels[c][i]);
+        }
+
+        return 0;
+    }
+
+    [UnmanagedCallersOnly(CallConvs = [typeof(CallConvCdecl)])]
+    private static void OnError(nint decoder, int status, nint client) => ((Collected)GCHandle.FromIntPtr(client).Target!).Errors++;
+
+    [LibraryImport(Library)] private static partial nint FLAC__stream_decoder_new();
+    [LibraryImport(Library)] private static partial void FLAC__stream_decoder_delete(nint decoder);
+    [LibraryImport(Library)] private static partial int FLAC__stream_decoder_set_md5_checking(nint decoder, int on);
+    [LibraryImport(Library)] private static partial int FLAC__stream_decoder_process_until_end_of_stream(nint decoder);
+    [LibraryImport(Library)] private static partial int FLAC__stream_decoder_finish(nint decoder);
+
+    [LibraryImport(Library, StringMarshalling = StringMarshalling.Utf8)]
+    private static partial int FLAC__stream_decoder_init_file(
+        nint decoder, string path, delegate* unmanaged[Cdecl]<nint, uint*, int**, nint, int> onFrame, nint onMetadata,
+        delegate* unmanaged[Cdecl]<nint, int, nint, void> onError, nint client);
+
+    private sealed class Collected
+    {
+        public int Rate { get; set; }
+
+        public int Channels { get; set; }
+
+        public int Bits { get; set; }
+
+        public int Errors { get; set; }
+
+        public List<int> Samples { get; } = [];
+    }
+}
+
+/// <summary>libsndfile 1.2 (package libsndfile1).</summary>
+public static unsafe partial class LibSndFile
+{
+    private const string Library = "libsndfile.so.1";
+    private const int Read = 0x10;
+    private const int SubtypeMask = 0xFFFF;
+
+    /// <summary>Reads integer PCM; the library gives samples left-justified in 32 bits.</summary>
+    public static OutsideSound Decode(string path)
+    {
+        var info = default(Info);
+        nint file = sf_open(path, Read, &info);
+        if (file == 0)
+            throw new InvalidDataException("libsndfile: " + Marshal.PtrToStringUTF8(sf_strerror(0)));
+        int bits = (info.Format & SubtypeMask) switch { 1 or 5 => 8, 2 => 16, 3 => 24, 4 => 32, var other => throw new InvalidDataException($"libsndfile: subtype {other}") };
+        var samples = new int[info.Frames * info.Channels];
+        fixed (int* into = samples)
+        {
+            if (sf_readf_int(file, into, info.Frames) != info.Frames)
+                throw new InvalidDataException("libsndfile: fewer frames than the header says");
+        }
+
+        sf_close(file);
+        for (int i = 0; i < samples.Length; i++)
+            samples[i] >>= 32 - bits;
+        return new OutsideSound(info.Rate, info.Channels, bits, samples);
+    }
+
+    [LibraryImport(Library, StringMarshalling = StringMarshalling.Utf8)] private static partial nint sf_open(string path, int mode, Info* info);
+    [LibraryImport(Library)] private static partial nint sf_strerror(nint file);
+    [LibraryImport(Library)] private static partial long sf_readf_int(nint file, int* into, long frames);
+    [LibraryImport(Library)] private static partial int sf_close(nint file);
+
+    [StructLayout(LayoutKind.Sequential)]
+    private struct Info
+    {
+        public long Frames;
+        public int Rate;
+        public int Channels;
+        public int Format;
+        public int Sections;
+        public int Seekable;
+    }
+}
+
+/// <summary>libmpg123 1.31 (package libmpg123-0), gapless as it is by default.</summary>
+public static unsafe partial class LibMpg123
+{
+    private const string Library = "libmpg123.so.0";
+    private const int Done = -12;
+    private const int NewFormat = -11;
+
+    /// <summary>Decodes to the end and counts the samples of one channel.</summary>
+    public static long CountFrames(string path)
+    {
+        int error = mpg123_init();
+        nint handle = mpg123_new(0, &error);
+        try
+        {
+            if (mpg123_open(handle, path) != 0)
+                throw new InvalidDataException("libmpg123 cannot open the file");
+            long bytes = 0;
+            long rate = 0;
+            int channels = 0, encoding = 0;
+            var buffer = stackalloc byte[16384];
+            while (true)
+            {
+                nuint got = 0;
+                int result = mpg123_read(handle, buffer, 16384, &got);
+                bytes += (long)got;
+                if (result == NewFormat)
+                    mpg123_getformat(handle, &rate, &channels, &encoding);
+                else if (result == Done)
+                    break;
+                else if (result != 0)
+                    throw new InvalidDataException($"libmpg123 stopped with {result}");
+            }
+
+            mpg123_getformat(handle, &rate, &channels, &encoding);
+            return bytes / (2 * channels);
+        }
+        finally
+        {
+            mpg123_delete(handle);
+        }
+    }
+
+    [LibraryImport(Library)] private static partial int mpg123_init();
+    [LibraryImport(Library)] private static partial nint mpg123_new(nint decoder, int* error);
+    [LibraryImport(Library)] private static partial void mpg123_delete(nint handle);
+    [LibraryImport(Library, StringMarshalling = StringMarshalling.Utf8)] private static partial int mpg123_open(nint handle, string path);
+    [LibraryImport(Library)] private static partial int mpg123_read(nint handle, byte* into, nuint size, nuint* got);
+    [LibraryImport(Library)] private static partial int mpg123_getformat(nint handle, long* rate, int* channels, int* encoding);
+}
