@@ -18,6 +18,8 @@ public sealed class Mp3Writer : IPcmWriter
     private readonly Stream _stream;
     private readonly LibAvEncoder _encoder;
     private readonly LibAvOutput _output;
+    private readonly long _firstFrame;
+    private long _soundFrames;
 
     /// <param name="stream">Seekable, written from its position 0 and owned from now on.</param>
     /// <param name="format">Mono or stereo at a rate that MP3 has.</param>
@@ -25,18 +27,25 @@ public sealed class Mp3Writer : IPcmWriter
     {
         _stream = stream;
         stream.Write(Id3v2Writer.Write(tags));
+        _firstFrame = stream.Position;
         _encoder = new LibAvEncoder("libmp3lame", format, SampleFormatFor(format), OptionsFor(quality, format.Rate.Hertz), TakePacket);
         _output = new LibAvOutput(stream, "mp3", _encoder, new Dictionary<string, string> { ["id3v2_version"] = "0", ["write_id3v1"] = "0", ["write_xing"] = "1" });
     }
 
     public PcmFormat Format => _encoder.Input;
 
-    public void Write(SampleBuffer block) => _encoder.Write(block);
+    public void Write(SampleBuffer block)
+    {
+        _encoder.Write(block);
+        _soundFrames += block.FrameCount;
+    }
 
     public void Complete()
     {
         _encoder.Complete();
         _output.Complete();
+        if (!Mp3InfoFrame.StateLength(_stream, _firstFrame, _soundFrames))
+            throw new CodecException("The encoded MP3 has no frame that could state its length.");
         _stream.Flush();
     }
 

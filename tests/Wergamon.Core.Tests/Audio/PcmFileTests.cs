@@ -122,6 +122,10 @@ public sealed class PcmFileTests
         Assert.Equal(value, ExtendedFloat.Read(bytes));
     }
 
+    /// <summary>The check value of CRC-16/ARC in the usual catalogues of checksums (from memory).</summary>
+    [Fact]
+    public void The_sum_of_an_mp3_info_frame_is_the_usual_crc() => Assert.Equal(0xBB3D, Mp3InfoFrame.Crc16("123456789"u8));
+
     [Fact]
     public void A_cut_file_gives_what_is_there_and_says_so()
     {

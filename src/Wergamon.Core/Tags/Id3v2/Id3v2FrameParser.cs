@@ -8,6 +8,18 @@ internal sealed class Id3v2FrameParser(TagSet tags)
 {
     public const string Dialect = "ID3v2";
 
+    private string? _dayAndMonth;
+
+    /// <summary>
+    /// To be called after the last frame. TDAT of version 2.3 is DDMM; the year it belongs to, in TYER, may stand before or
+    /// behind it.
+    /// </summary>
+    public void Complete()
+    {
+        if (_dayAndMonth is { Length: 4 } date && date.All(char.IsAsciiDigit) && tags[FieldNames.Year] is [{ Length: 4 } year])
+            tags.Set(FieldNames.Year, $"{year}-{date[2..]}-{date[..2]}");
+    }
+
     public void Add(string id, byte[] content, int version)
     {
         if (content.Length == 0)
@@ -27,7 +39,7 @@ internal sealed class Id3v2FrameParser(TagSet tags)
                 AddDate(content, FieldNames.OriginalYear);
                 break;
             case "TDAT":
-                AddDayAndMonth(content);
+                _dayAndMonth = Values(content).FirstOrDefault();
                 break;
             case "TXXX":
                 AddNamed(content);
@@ -87,13 +99,6 @@ internal sealed class Id3v2FrameParser(TagSet tags)
             return;
         foreach (var value in Values(content))
             tags.Add(field, value);
-    }
-
-    /// <summary>TDAT of version 2.3 is DDMM beside the year in TYER, which the writers put in front of it.</summary>
-    private void AddDayAndMonth(byte[] content)
-    {
-        if (Values(content) is [{ Length: 4 } date, ..] && date.All(char.IsAsciiDigit) && tags[FieldNames.Year] is [{ Length: 4 } year])
-            tags.Set(FieldNames.Year, $"{year}-{date[2..]}-{date[..2]}");
     }
 
     private void AddNamed(byte[] content)

@@ -67,7 +67,9 @@ public static class Id3v2Reader
             body = Unsynchronisation.Undo(body);
         if ((flags & HeaderExtended) != 0 && version >= 3)
             body = SkipExtendedHeader(body, version);
-        ReadFrames(body, version, new Id3v2FrameParser(tags), damage);
+        var parser = new Id3v2FrameParser(tags);
+        ReadFrames(body, version, parser, damage);
+        parser.Complete();
         return new TagReading(tags, damage);
     }
 

@@ -1,0 +1,119 @@
+using Wergamon.Codecs;
+using Wergamon.Core.Audio;
+using Wergamon.Core.Planning;
+using Wergamon.Testing;
+
+namespace Wergamon.Worker.Tests;
+
+/// <summary>Lossless ways keep every sample, by our own sums and by outside libraries' reading.</summary>
+public sealed class LosslessTests(WorkerFixture worker) : IClassFixture<WorkerFixture>
+{
+    private static readonly Target Archive = Target.BuiltIn[0];
+    private static readonly Target DjStick = Target.BuiltIn[2];
+    private static readonly Target Plain = Target.BuiltIn[3];
+
+    [Theory]
+    [InlineData(16, 1)]
+    [InlineData(16, 2)]
+    [InlineData(24, 1)]
+    [InlineData(24, 2)]
+    [InlineData(24, 6)]
+    public async Task Flac_to_wav_to_aiff_to_flac_keeps_every_sample(int bits, int channels)
+    {
+        var format = new PcmFormat(new SampleRate(48_000), channels, bits);
+        var start = worker.MakeWav($"start-{bits}-{channels}.wav", format, 20_011);
+        string Path(string name) => worker.Folder[$"{bits}-{channels}-{name}"];
+        var first = await worker.ProveAsync(start, Path("1.flac"), Archive);
+        var second = await worker.ProveAsync(Path("1.flac"), Path("2.wav"), Plain);
+        var third = await worker.ProveAsync(Path("2.wav"), Path("3.aiff"), DjStick);
+        var fourth = await worker.ProveAsync(Path("3.aiff"), Path("4.flac"), Archive);
+        var expected = SampleDigest.Of(TestSound.Noise(format, 20_011)).Md5;
+        Assert.Equal([expected, expected, expected, expected], new[] { first, second, third, fourth }.Select(proof => proof.SampleMd5Out));
+
+        var samples = AllSamples(TestSound.Noise(format, 20_011));
+        var byLibFlac = LibFlac.Decode(Path("4.flac"));
+        Assert.Equal((48_000, channels, bits), (byLibFlac.Rate, byLibFlac.Channels, byLibFlac.Bits));
+        Assert.Equal(samples, byLibFlac.Samples);
+        Assert.Equal(samples, LibSndFile.Decode(Path("2.wav")).Samples);
+        Assert.Equal(samples, LibSndFile.Decode(Path("3.aiff")).Samples);
+    }
+
+    [Theory]
+    [InlineData(8, 1)]
+    [InlineData(16, 6)]
+    [InlineData(32, 2)]
+    public void Our_wav_is_read_by_libsndfile(int bits, int channels)
+    {
+        var format = new PcmFormat(SampleRate.AudioDisc, channels, bits);
+        var sound = LibSndFile.Decode(worker.MakeWav($"snd-{bits}-{channels}.wav", format, 999));
+        Assert.Equal((channels, bits), (sound.Channels, sound.Bits));
+        Assert.Equal(AllSamples(TestSound.Noise(format, 999)), sound.Samples);
+    }
+
+    /// <summary>Common practice, no source: lossless passes can be repeated any number of times.</summary>
+    [Fact]
+    public async Task Eight_lossless_passes_give_the_samples_of_the_first()
+    {
+        var format = new PcmFormat(SampleRate.AudioDisc, 2, 16);
+        var path = worker.MakeWav("pass-0.wav", format, 30_000, music: true);
+        var sums = new List<string?>();
+        for (int pass = 1; pass <= 8; pass++)
+        {
+            var next = worker.Folder[$"pass-{pass}.flac"];
+            sums.Add((await worker.ProveAsync(path, next, Archive with { FlacLevel = pass })).SampleMd5Out);
+            path = next;
+        }
+
+        Assert.Single(sums.Distinct());
+        Assert.Equal(SampleDigest.Of(TestSound.Music(format, 30_000)).Md5, sums[0]);
+    }
+
+    /// <summary>RFC 9639, appendix D.1: the first worked example (bytes from memory; its own MD5 vouches for them).</summary>
+    [Fact]
+    public void The_worked_example_of_the_flac_standard_decodes_to_its_samples()
+    {
+        var path = worker.Folder["rfc9639-d1.flac"];
+        File.WriteAllBytes(path, System.Convert.FromHexString(
+            "664c6143800000221000100000000f00000f0ac442f0000000013e84b41807dc690307586a3dad1a2e0ffff869180000bf0358fd03128baa9a"));
+        using var reader = new LibAvReader(path);
+        var block = new SampleBuffer(reader.Format);
+        Assert.Equal(1, reader.Read(block));
+        Assert.Equal([25588, 10416], block.Integers.ToArray());
+        using var stream = File.OpenRead(path);
+        Assert.Equal("3e84b41807dc690307586a3dad1a2e0f", Core.Tags.VorbisComment.FlacTags.Read(stream, 0).StreamInfo!.SampleMd5);
+    }
+
+    [Fact]
+    public async Task Eight_bit_sound_is_kept_in_sixteen()
+    {
+        var format = new PcmFormat(SampleRate.AudioDisc, 2, 8);
+        var proof = await worker.ProveAsync(worker.MakeWav("eight.wav", format, 5000), worker.Folder["eight.flac"], Archive);
+        Assert.True(proof.IsLossless);
+        Assert.Equal(AllSamples(TestSound.Noise(format, 5000)).Select(sample => sample * 256), LibFlac.Decode(worker.Folder["eight.flac"]).Samples);
+    }
+
+    [Fact]
+    public async Task Sizes_of_pcm_copies_are_those_that_the_plan_said()
+    {
+        var source = worker.MakeWav("size.wav", new PcmFormat(SampleRate.AudioDisc, 2, 24), 12_345);
+        var tags = new Core.Tags.TagSet();
+        tags.Set(Core.Tags.FieldNames.Title, "Dripstone");
+        var capacity = TagCapacity.Of(tags);
+        foreach (var target in new[] { DjStick, Plain })
+        {
+            var path = worker.Folder["size-out" + target.Extension];
+            var route = RoutePlanner.Plan(await worker.FactsAsync(source), Fidelity.Exact, target);
+            var proof = await worker.ProveAsync(source, path, target, tags);
+            Assert.Equal(new SizeEstimate(proof.Bytes, SizeBasis.Exact), SizeEstimate.For(route, target, capacity));
+        }
+    }
+
+    private static int[] AllSamples(TestSound reader)
+    {
+        var all = new List<int>();
+        var block = new SampleBuffer(reader.Format);
+        while (reader.Read(block) > 0)
+            all.AddRange(block.Integers);
+        return [.. all];
+    }
+}

@@ -1,0 +1,87 @@
+using Wergamon.Core.Audio;
+using Wergamon.Core.Planning;
+using Wergamon.Testing;
+
+namespace Wergamon.Worker.Tests;
+
+public sealed class LossyTests(WorkerFixture worker) : IClassFixture<WorkerFixture>
+{
+    private static readonly Target PocketPlayer = Target.BuiltIn[1];
+
+    /// <summary>libmpg123 1.31 with gapless on, as it is by default.</summary>
+    [Theory]
+    [InlineData(44_100, 2, 16, 44_100)]
+    [InlineData(44_100, 1, 16, 100_001)]
+    [InlineData(48_000, 2, 24, 1)]
+    [InlineData(44_100, 2, 16, 46)]
+    [InlineData(44_100, 2, 16, 1153)]
+    [InlineData(44_100, 1, 16, 116_360)]
+    [InlineData(22_050, 1, 16, 577)]
+    [InlineData(32_000, 2, 16, 1152)]
+    [InlineData(22_050, 2, 16, 50_000)]
+    public async Task An_mp3_is_as_long_as_its_source(int rate, int channels, int bits, int frames)
+    {
+        var target = PocketPlayer with { HighestRate = new SampleRate(48_000) };
+        var source = worker.MakeWav($"length-{rate}-{channels}-{frames}.wav", new PcmFormat(new SampleRate(rate), channels, bits), frames, music: true);
+        foreach (var quality in new[] { Mp3Quality.Constant(128), Mp3Quality.Constant(320), Mp3Quality.Variable(2) })
+        {
+            var output = worker.Folder[$"length-{rate}-{channels}-{frames}-{quality.IsVariable}{quality.Value}.mp3"];
+            var proof = await worker.ProveAsync(source, output, target with { Mp3 = quality });
+            Assert.Equal(frames, proof.FramesOut);
+            Assert.Equal(frames, LibMpg123.CountFrames(output));
+        }
+    }
+
+    [Fact]
+    public async Task The_size_at_a_constant_bitrate_is_the_one_that_the_plan_said()
+    {
+        var source = worker.MakeWav("mp3-size.wav", new PcmFormat(SampleRate.AudioDisc, 2, 16), 441_000, music: true);
+        var proof = await worker.ProveAsync(source, worker.Folder["mp3-size.mp3"], PocketPlayer);
+        var route = RoutePlanner.Plan(await worker.FactsAsync(source), Fidelity.Exact, PocketPlayer);
+        var said = SizeEstimate.For(route, PocketPlayer, TagCapacity.Of(new Core.Tags.TagSet()));
+        Assert.InRange(proof.Bytes, said.Bytes - 2000, said.Bytes + 2000);
+        Assert.Equal(256, proof.KilobitsPerSecond);
+    }
+
+    /// <summary>Six channels at full scale, folded down by BS.775, would reach 2.41 times full scale.</summary>
+    [Fact]
+    public async Task A_full_scale_tone_in_all_channels_is_folded_down_without_clipping()
+    {
+        var format = new PcmFormat(new SampleRate(48_000), 6, 24);
+        var source = worker.Folder["loud-surround.wav"];
+        using (var writer = new WavWriter(File.Create(source), format))
+        {
+            new TestSound(format, 48_000, (block, start) =>
+            {
+                var samples = block.Integers;
+                for (int i = 0; i < samples.Length; i++)
+                    samples[i] = (int)(8_388_607 * Math.Sin(2 * Math.PI * 480 * (start + i / 6) / 48_000));
+            }).CopyTo(writer);
+        }
+
+        var stereo = worker.Folder["loud-surround.mp3"];
+        var proof = await worker.ProveAsync(source, stereo, PocketPlayer with { HighestRate = new SampleRate(48_000) });
+        Assert.Equal(-20 * Math.Log10(1 + 2 * Math.Sqrt(0.5)), proof.FoldGainDecibels!.Value, 0.01);
+        using var reader = new Codecs.LibAvReader(stereo);
+        var block = new SampleBuffer(reader.Format);
+        double peak = 0;
+        while (reader.Read(block) > 0)
+        {
+            foreach (float sample in block.Floats)
+                peak = Math.Max(peak, Math.Abs(sample));
+        }
+
+        // The encoder may move the peak by a little; without the fold's gain it would be far above.
+        Assert.InRange(peak, 0.9, 1.05);
+    }
+
+    [Fact]
+    public async Task A_resampled_copy_has_the_length_that_the_route_said()
+    {
+        var source = worker.MakeWav("resampled.wav", new PcmFormat(new SampleRate(48_000), 2, 24), 48_001, music: true);
+        var route = RoutePlanner.Plan(await worker.FactsAsync(source), Fidelity.Exact, PocketPlayer);
+        var proof = await worker.ProveAsync(source, worker.Folder["resampled.mp3"], PocketPlayer);
+        Assert.Equal(route.OutputFrames, proof.FramesOut);
+        Assert.Equal(44_101, LibMpg123.CountFrames(worker.Folder["resampled.mp3"]));
+    }
+}

@@ -1,0 +1,74 @@
+using Microsoft.Extensions.Logging.Abstractions;
+using Wergamon.App;
+using Wergamon.App.Runs;
+using Wergamon.Codecs;
+using Wergamon.Core.Audio;
+using Wergamon.Core.Jobs;
+using Wergamon.Core.Planning;
+using Wergamon.Core.Tags;
+using Wergamon.Testing;
+
+namespace Wergamon.Worker.Tests;
+
+/// <summary>One real worker for the tests of a class, and the plans for it as the server makes them.</summary>
+public sealed class WorkerFixture : IDisposable
+{
+    private readonly WorkerPool _pool;
+
+    public WorkerFixture()
+    {
+        LibAvPresence.Silence();
+        Options = new AppOptions { DataFolder = Folder.Path, AllowedBases = [Folder.Path], WorkerPath = Repository.Built("Wergamon.Worker"), WorkerCount = 1 };
+        _pool = new WorkerPool(Options, NullLogger<WorkerPool>.Instance);
+    }
+
+    public TemporaryFolder Folder { get; } = new();
+
+    public AppOptions Options { get; }
+
+    /// <summary>Converts by the route that the planner gives; the facts come from the source itself.</summary>
+    public async Task<WorkerReply> ConvertAsync(string source, string output, Target target, TagSet? extra = null, string? cover = null)
+    {
+        var facts = await FactsAsync(source);
+        var fidelity = facts.IsLossless ? Fidelity.Exact : Fidelity.Lossy;
+        var steps = RoutePlanner.Plan(facts, fidelity, target).Steps.Where(step => step.Kind != StepKind.Encode).Select(step => new JobStep(step.Kind, step.Output));
+        var fields = extra?.Fields.Select(field => new JobField(field.Name, field.Values)) ?? [];
+        return await _pool.RunAsync(
+            new WorkerRequest(Convert: new ConvertJob(source, facts.Format, [.. steps], target.Kind, output, target.Mp3, target.FlacLevel, [.. fields], cover)),
+            _ => { }, CancellationToken.None);
+    }
+
+    /// <summary>Converts and demands a proof.</summary>
+    public async Task<Proof> ProveAsync(string source, string output, Target target, TagSet? extra = null, string? cover = null)
+    {
+        var reply = await ConvertAsync(source, output, target, extra, cover);
+        return reply.Proof ?? throw new InvalidOperationException(reply.Failure);
+    }
+
+    public async Task<AudioFacts> FactsAsync(string path)
+    {
+        using (var stream = File.OpenRead(path))
+        {
+            if (FileFacts.TryRead(stream) is { } facts)
+                return facts;
+        }
+
+        var reply = await _pool.RunAsync(new WorkerRequest(Probe: new ProbeJob(path)), _ => { }, CancellationToken.None);
+        return reply.Facts ?? throw new UnreadableAudioException(reply.Failure!);
+    }
+
+    /// <summary>A WAV file of seeded noise, or of something like music.</summary>
+    public string MakeWav(string name, PcmFormat format, long frames, bool music = false)
+    {
+        var path = Folder[name];
+        using var writer = new WavWriter(File.Create(path), format);
+        (music ? TestSound.Music(format, frames) : TestSound.Noise(format, frames)).CopyTo(writer);
+        return path;
+    }
+
+    public void Dispose()
+    {
+        _pool.Dispose();
+        Folder.Dispose();
+    }
+}
