@@ -1,0 +1,93 @@
+using Wergamon.App.Files;
+using Wergamon.App.Library;
+using Wergamon.App.Runs;
+
+namespace Wergamon.App.Tests;
+
+public sealed class LibraryTests
+{
+    [Fact]
+    public async Task Files_that_cannot_be_read_are_listed_with_the_reason()
+    {
+        await using var app = new RunningApp();
+        await app.StartAsync();
+        app.AddTrack(1, 1);
+        File.WriteAllText(Path.Combine(app.Music, "list.flac"), "milk, bread, lamp oil");
+        File.WriteAllBytes(Path.Combine(app.Music, "empty.mp3"), []);
+        File.WriteAllText(Path.Combine(app.Music, "notes.txt"), "no music by its name");
+        await app.ScanAsync();
+        Assert.Equal(["empty.mp3", "list.flac"], app.Get<MusicFolders>().ListUnreadable().Select(file => Path.GetFileName(file.Path)));
+        Assert.All(app.Get<MusicFolders>().ListUnreadable(), file => Assert.NotEmpty(file.Reason));
+        Assert.Equal(1, app.Get<LibraryQueries>().CountTracks());
+    }
+
+    [Fact]
+    public async Task A_second_scan_changes_nothing_and_a_file_that_is_gone_is_kept_as_missing()
+    {
+        await using var app = new RunningApp();
+        await app.StartAsync();
+        app.AddTrack(1, 1);
+        var second = app.AddTrack(2, 1);
+        await app.ScanAsync();
+        var before = app.Get<LibraryQueries>().TracksOfAlbum(1);
+        await app.ScanAsync();
+        Assert.Equal(before.Select(track => (track.Id, track.Master)), app.Get<LibraryQueries>().TracksOfAlbum(1).Select(track => (track.Id, track.Master)));
+        File.Delete(second);
+        await app.ScanAsync();
+        Assert.Equal([false, true], app.Get<LibraryQueries>().TracksOfAlbum(1).Select(track => track.Master.IsMissing));
+    }
+
+    [Fact]
+    public async Task Untagged_files_take_their_facts_from_their_names_into_the_copies()
+    {
+        await using var app = new RunningApp();
+        await app.StartAsync();
+        var folder = Path.Combine(app.Music, "Odalys Fenn - Carbide (2024)");
+        Directory.CreateDirectory(folder);
+        var bare = app.AddTrack(1, 1);
+        var bytes = File.ReadAllBytes(bare);
+        // Without its tag chunk the file ends with the sound; the lengths in front say more, which is noted and harmless.
+        File.WriteAllBytes(Path.Combine(folder, "02 Seam of Light.wav"), bytes[..(80 + 4 * 44_100)]);
+        File.Delete(bare);
+        await app.ScanAsync();
+        var items = await app.EndAsync(app.Run(app.Plan("archive")));
+        Assert.Equal("Odalys Fenn/Carbide/02 Seam of Light.flac", Path.GetRelativePath(app.Output, Assert.Single(items).FinalPath!));
+        using var stream = File.OpenRead(items[0].FinalPath!);
+        var tags = Core.Tags.TagFile.Read(stream).Tags;
+        Assert.Equal(("Seam of Light", "Odalys Fenn", "2024", "2"), (tags.First("title"), tags.First("artist"), tags.First("year"), tags.First("track")));
+    }
+
+    [Fact]
+    public async Task Only_folders_below_an_allowed_place_are_taken()
+    {
+        await using var app = new RunningApp();
+        await app.StartAsync();
+        var paths = app.Get<AllowedPaths>();
+        var link = app.Folder["link-out"];
+        Directory.CreateSymbolicLink(link, "/etc");
+        var file = app.AddTrack(1, 0.1);
+        Assert.Null(paths.CheckMusicFolder(app.Music).Refusal);
+        foreach (var bad in new[] { "/etc", link, app.Music + "/../../../etc", app.Folder.Path + "-beside", "music", "", "   ", "/nul\0l", app.Folder["not-there"], file })
+            Assert.True(paths.CheckMusicFolder(bad).Refusal is { Length: > 10 }, bad);
+        foreach (var bad in new[] { "/etc/wergamon", link + "/new", "relative/out", file })
+            Assert.True(paths.CheckOutputFolder(bad).Refusal is { Length: > 10 }, bad);
+        Assert.NotNull(app.Get<MusicFolders>().Add("/etc"));
+        Assert.Empty(app.Get<MusicFolders>().List());
+    }
+
+    [Fact]
+    public async Task Search_finds_by_any_word_and_takes_signs_as_they_are()
+    {
+        await using var app = new RunningApp();
+        await app.StartAsync();
+        app.AddTrack(1, 0.1);
+        app.AddTrack(2, 0.1, "100% Slate_Rain");
+        await app.ScanAsync();
+        var library = app.Get<LibraryQueries>();
+        Assert.Equal(["Track 1"], library.Find("night TRACK").Select(track => track.Title));
+        Assert.Equal(["Track 2"], library.Find("100%").Select(track => track.Title));
+        Assert.Equal(["Track 2"], library.Find("slate_").Select(track => track.Title));
+        Assert.Empty(library.Find("night lamp-oil"));
+        Assert.Empty(library.Find("  "));
+    }
+}

@@ -1,0 +1,205 @@
+using System.Diagnostics;
+using System.Security.Cryptography;
+using Dapper;
+using Wergamon.App.Convert;
+using Wergamon.App.Data;
+using Wergamon.App.Library;
+using Wergamon.App.Runs;
+using Wergamon.Core.Planning;
+
+namespace Wergamon.App.Tests;
+
+public sealed class RunTests
+{
+    private const string FirstOutput = "The Quarry Lamps/Night Shift/01 Track 1.mp3";
+
+    [Fact]
+    public async Task An_album_goes_out_proved_and_the_originals_stay_byte_for_byte()
+    {
+        await using var app = new RunningApp();
+        await app.StartAsync();
+        string[] sources = [app.AddTrack(1, 2), app.AddTrack(2, 1), app.AddTrack(3, 1.5)];
+        var before = sources.Select(Sum).ToList();
+        await app.ScanAsync();
+        var items = await app.EndAsync(app.Run(app.Plan("pocket-player")));
+
+        Assert.All(items, item => Assert.Equal(ItemState.Done, item.State));
+        Assert.Equal(before, sources.Select(Sum));
+        Assert.Equal([FirstOutput, "The Quarry Lamps/Night Shift/02 Track 2.mp3", "The Quarry Lamps/Night Shift/03 Track 3.mp3"], app.OutputFiles());
+        var tracks = app.Get<LibraryQueries>().TracksOfAlbum(app.Get<LibraryQueries>().Albums()[0].Id);
+        Assert.All(tracks, track => Assert.Equal([Fidelity.Exact, Fidelity.Lossy], track.Copies.Select(copy => copy.Fidelity)));
+        Assert.Equal(44_100 * 2, tracks[0].Copies[1].FrameCount);
+        var lineage = Assert.Single(app.Get<LibraryQueries>().LineageOf(tracks[0].Id));
+        Assert.Equal((tracks[0].Copies[1].Id, tracks[0].Master.Id), (lineage.CopyId, lineage.FromCopyId));
+    }
+
+    [Fact]
+    public async Task A_killed_worker_loses_its_track_and_no_other()
+    {
+        await using var app = new RunningApp(options => options with { WorkerCount = 1 });
+        await app.StartAsync();
+        app.AddTrack(1, 60);
+        app.AddTrack(2, 1);
+        await app.ScanAsync();
+        long run = app.Run(app.Plan("pocket-player"));
+        // The first sign of progress says that the worker is in the middle of the long track.
+        await RunningApp.UntilAsync(() => app.Get<RunProgress>().View(run)!.Working.Values.Any(progress => progress.Share > 0));
+        Process.GetProcessById(Assert.Single(app.Get<WorkerPool>().BusyProcessIds)).Kill();
+
+        var items = await app.EndAsync(run);
+        Assert.Equal([ItemState.Failed, ItemState.Done], items.Select(item => item.State));
+        Assert.Contains("The worker crashed", items[0].Failure, StringComparison.Ordinal);
+        Assert.Equal(["The Quarry Lamps/Night Shift/02 Track 2.mp3"], app.OutputFiles());
+
+        app.Get<RunEngine>().RetryFailed(run);
+        Assert.All(await app.EndAsync(run), item => Assert.Equal(ItemState.Done, item.State));
+    }
+
+    [Fact]
+    public async Task A_worker_that_falls_silent_is_ended()
+    {
+        await using var app = new RunningApp(options => options with { WorkerCount = 1, WorkerSilence = TimeSpan.FromSeconds(3) });
+        await app.StartAsync();
+        app.AddTrack(1, 60);
+        await app.ScanAsync();
+        long run = app.Run(app.Plan("pocket-player"));
+        await RunningApp.UntilAsync(() => app.Get<RunProgress>().View(run)!.Working.Values.Any(progress => progress.Share > 0));
+        using (var freeze = Process.Start("kill", ["-STOP", Assert.Single(app.Get<WorkerPool>().BusyProcessIds).ToString(System.Globalization.CultureInfo.InvariantCulture)]))
+            await freeze.WaitForExitAsync();
+        var item = Assert.Single(await app.EndAsync(run));
+        Assert.Contains("no sign of life", item.Failure, StringComparison.Ordinal);
+        Assert.Empty(app.OutputFiles());
+    }
+
+    [Fact]
+    public async Task A_worker_that_outgrows_its_memory_is_ended()
+    {
+        await using var app = new RunningApp(options => options with { WorkerCount = 1, WorkerMemoryBytes = 1 << 20 });
+        await app.StartAsync();
+        app.AddTrack(1, 120);
+        await app.ScanAsync();
+        var item = Assert.Single(await app.EndAsync(app.Run(app.Plan("pocket-player"))));
+        Assert.Contains("more than 1 MB of memory", item.Failure, StringComparison.Ordinal);
+    }
+
+    [Fact]
+    public async Task A_stopped_run_goes_on_where_it_was()
+    {
+        await using var app = new RunningApp(options => options with { WorkerCount = 1 });
+        await app.StartAsync();
+        app.AddTrack(1, 1);
+        app.AddTrack(2, 60);
+        app.AddTrack(3, 1);
+        await app.ScanAsync();
+        long run = app.Run(app.Plan("pocket-player"));
+        await RunningApp.UntilAsync(() => app.Get<RunStore>().Items(run)[1].State == ItemState.Working);
+        app.Get<RunEngine>().Stop(run);
+        await RunningApp.UntilAsync(() => app.Get<RunStore>().Items(run).All(item => item.State is ItemState.Done or ItemState.Waiting));
+        Assert.Equal([FirstOutput], app.OutputFiles());
+        var firstWritten = File.GetLastWriteTimeUtc(Path.Combine(app.Output, FirstOutput));
+
+        app.Get<RunEngine>().GoOn(run);
+        Assert.All(await app.EndAsync(run), item => Assert.Equal(ItemState.Done, item.State));
+        Assert.Equal(3, app.OutputFiles().Count());
+        Assert.Equal(firstWritten, File.GetLastWriteTimeUtc(Path.Combine(app.Output, FirstOutput)));
+    }
+
+    /// <summary>What a server leaves that is killed at the worst moments: between two states of one track.</summary>
+    [Theory]
+    [InlineData("working, half written")]
+    [InlineData("proved, not yet named")]
+    [InlineData("proved and named, not yet recorded")]
+    public async Task A_killed_server_leaves_nothing_half_done(string moment)
+    {
+        await using var app = new RunningApp();
+        await app.StartAsync();
+        app.AddTrack(1, 1);
+        await app.ScanAsync();
+        long run = app.Run(app.Plan("pocket-player"));
+        var item = Assert.Single(await app.EndAsync(run));
+        var final = Path.Combine(app.Output, FirstOutput);
+        var temporary = Path.Combine(Path.GetDirectoryName(final)!, ".wergamon-1-abcdef01.part");
+        var written = File.GetLastWriteTimeUtc(final);
+        using (var connection = app.Get<Database>().Open())
+        {
+            connection.Execute("DELETE FROM copy WHERE id = @NewCopyId", item);
+            connection.Execute("UPDATE run SET state = 'running', ended_at = NULL");
+            connection.Execute("UPDATE run_item SET new_copy_id = NULL, temporary_path = @temporary, final_path = @final", new { temporary, final });
+            switch (moment)
+            {
+                case "working, half written":
+                    File.Delete(final);
+                    File.WriteAllText(temporary, "half a file");
+                    connection.Execute("UPDATE run_item SET state = 'working', final_path = NULL, proof = NULL");
+                    break;
+                case "proved, not yet named":
+                    File.Move(final, temporary);
+                    connection.Execute("UPDATE run_item SET state = 'proved', final_path = NULL");
+                    break;
+                default:
+                    connection.Execute("UPDATE run_item SET state = 'proved'");
+                    break;
+            }
+        }
+
+        await app.StopAsync();
+        await app.StartAsync();
+        Assert.Equal(ItemState.Done, Assert.Single(await app.EndAsync(run)).State);
+        Assert.Equal([FirstOutput], app.OutputFiles());
+        Assert.Equal(2, app.Get<LibraryQueries>().TracksOfAlbum(1)[0].Copies.Count);
+        if (moment.StartsWith("proved", StringComparison.Ordinal))
+            Assert.Equal(written, File.GetLastWriteTimeUtc(final));
+    }
+
+    [Theory]
+    [InlineData(IfTaken.KeepBoth)]
+    [InlineData(IfTaken.Skip)]
+    [InlineData(IfTaken.Replace)]
+    public async Task A_name_that_is_taken_loses_nobody_a_file(IfTaken rule)
+    {
+        await using var app = new RunningApp();
+        await app.StartAsync();
+        app.AddTrack(1, 1);
+        await app.ScanAsync();
+        var targets = app.Get<TargetChoices>();
+        targets.Save(targets.Get("pocket-player") with { IfTaken = rule });
+        long plan = app.Plan("pocket-player");
+        var final = Path.Combine(app.Output, FirstOutput);
+        Directory.CreateDirectory(Path.GetDirectoryName(final)!);
+        // Taken after the plan was made and before the run: the rule has to hold at the last moment.
+        long run = app.Get<RunStore>().Create(app.Get<Plans>().View(plan)!);
+        File.WriteAllText(final, "somebody else's");
+        app.Get<RunEngine>().Wake();
+        var item = Assert.Single(await app.EndAsync(run));
+
+        string[] expected = rule == IfTaken.KeepBoth ? ["The Quarry Lamps/Night Shift/01 Track 1 (2).mp3", FirstOutput] : [FirstOutput];
+        Assert.Equal(expected, app.OutputFiles());
+        Assert.Equal(rule == IfTaken.Skip ? ItemState.Skipped : ItemState.Done, item.State);
+        Assert.Equal(rule != IfTaken.Replace, File.ReadAllBytes(final).Length < 100);
+        if (rule == IfTaken.Replace)
+            Assert.Equal("somebody else's", File.ReadAllText(Assert.Single(Directory.GetFiles(app.Options.TrashFolder, "*", SearchOption.AllDirectories))));
+    }
+
+    [Fact]
+    public async Task A_file_of_a_music_folder_is_never_replaced()
+    {
+        await using var app = new RunningApp();
+        await app.StartAsync();
+        var source = app.AddTrack(1, 1);
+        var place = Path.Combine(app.Music, "The Quarry Lamps", "Night Shift", "01 Track 1.wav");
+        Directory.CreateDirectory(Path.GetDirectoryName(place)!);
+        File.Move(source, place);
+        var before = Sum(place);
+        await app.ScanAsync();
+        var targets = app.Get<TargetChoices>();
+        targets.Save(targets.Get("plain") with { IfTaken = IfTaken.Replace });
+        long plan = app.Plan("plain");
+        app.Get<Plans>().SetOutputFolder(plan, app.Music);
+        var item = Assert.Single(await app.EndAsync(app.Run(plan)));
+        Assert.Equal(ItemState.Done, item.State);
+        Assert.Equal(before, Sum(place));
+        Assert.EndsWith("01 Track 1 (2).wav", item.FinalPath, StringComparison.Ordinal);
+    }
+
+    private static string Sum(string path) => System.Convert.ToHexString(SHA256.HashData(File.ReadAllBytes(path)));
+}

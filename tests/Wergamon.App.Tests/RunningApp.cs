@@ -1,0 +1,128 @@
+using Microsoft.Extensions.DependencyInjection;
+using Microsoft.Extensions.Hosting;
+using Microsoft.Extensions.Logging;
+using Wergamon.App.Convert;
+using Wergamon.App.Library;
+using Wergamon.App.Runs;
+using Wergamon.Core.Audio;
+using Wergamon.Core.Names;
+using Wergamon.Core.Tags;
+using Wergamon.Core.Tags.Id3v2;
+using Wergamon.Testing;
+
+namespace Wergamon.App.Tests;
+
+/// <summary>The application without its pages, on a folder of its own, with real workers and real files.</summary>
+public sealed class RunningApp : IAsyncDisposable
+{
+    private static readonly TimeSpan LongestWait = TimeSpan.FromSeconds(60);
+
+    private ServiceProvider? _services;
+
+    public RunningApp(Func<AppOptions, AppOptions>? change = null)
+    {
+        Directory.CreateDirectory(Music);
+        var options = new AppOptions
+        {
+            DataFolder = Folder["data"],
+            AllowedBases = [Folder.Path],
+            WorkerPath = Repository.Built("Wergamon.Worker"),
+            WorkerCount = 2,
+        };
+        Options = change?.Invoke(options) ?? options;
+    }
+
+    public TemporaryFolder Folder { get; } = new();
+
+    public AppOptions Options { get; }
+
+    public string Music => Folder["music"];
+
+    public string Output => Folder["output"];
+
+    public T Get<T>() where T : notnull => _services!.GetRequiredService<T>();
+
+    public async Task StartAsync()
+    {
+        _services = new ServiceCollection().AddLogging(logging => logging.ClearProviders()).AddWergamon(Options).BuildServiceProvider();
+        foreach (var service in _services.GetServices<IHostedService>())
+            await service.StartAsync(CancellationToken.None);
+    }
+
+    public async Task StopAsync()
+    {
+        foreach (var service in _services!.GetServices<IHostedService>())
+            await service.StopAsync(CancellationToken.None);
+        await _services!.DisposeAsync();
+        _services = null;
+    }
+
+    /// <summary>A tagged WAV file in the music folder.</summary>
+    public string AddTrack(int number, double seconds, string album = "Night Shift")
+    {
+        var tags = new TagSet();
+        tags.Set(FieldNames.Title, $"Track {number}");
+        tags.Set(FieldNames.Artist, "The Quarry Lamps");
+        tags.Set(FieldNames.AlbumArtist, "The Quarry Lamps");
+        tags.Set(FieldNames.Album, album);
+        tags.Set(FieldNames.Track, number.ToString(System.Globalization.CultureInfo.InvariantCulture));
+        var path = Path.Combine(Music, SafeFileName.From($"{album} {number}", ".wav"));
+        var format = new PcmFormat(SampleRate.AudioDisc, 2, 16);
+        using var writer = new WavWriter(File.Create(path), format, tail: [new TailChunk("id3 ", Id3v2Writer.Write(tags))]);
+        TestSound.Music(format, (long)(seconds * 44_100)).CopyTo(writer);
+        return path;
+    }
+
+    /// <summary>Scans the music folder and waits until it is in the library.</summary>
+    public async Task ScanAsync()
+    {
+        var folders = Get<MusicFolders>();
+        if (folders.List().Count == 0)
+            Assert.Null(folders.Add(Music));
+        else
+            folders.Rescan(folders.List()[0].Id);
+        await UntilAsync(() => folders.List().All(folder => folder is { IsScanning: false, ScannedAt: not null }));
+    }
+
+    /// <summary>Plans all tracks of the only album for a target.</summary>
+    public long Plan(string target)
+    {
+        var plans = Get<Plans>();
+        var tracks = Get<LibraryQueries>().TracksOfAlbum(Assert.Single(Get<LibraryQueries>().Albums()).Id);
+        long id = plans.Create("Night Shift", target, [.. tracks.Select(track => track.Id)]);
+        Assert.Null(plans.SetOutputFolder(id, Output));
+        return id;
+    }
+
+    public long Run(long plan)
+    {
+        long run = Get<RunStore>().Create(Get<Plans>().View(plan)!);
+        Get<RunEngine>().Wake();
+        return run;
+    }
+
+    public async Task<IReadOnlyList<RunItemRow>> EndAsync(long run)
+    {
+        await UntilAsync(() => Get<RunStore>().Get(run)!.State == RunState.Done);
+        return Get<RunStore>().Items(run);
+    }
+
+    /// <summary>Waits for a condition, however long it takes within reason.</summary>
+    public static async Task UntilAsync(Func<bool> condition)
+    {
+        using var limit = new CancellationTokenSource(LongestWait);
+        while (!condition())
+            await Task.Delay(20, limit.Token);
+    }
+
+    public IEnumerable<string> OutputFiles() => Directory.Exists(Output)
+        ? Directory.EnumerateFiles(Output, "*", new EnumerationOptions { RecurseSubdirectories = true, AttributesToSkip = 0 }).Select(path => Path.GetRelativePath(Output, path)).Order(StringComparer.Ordinal)
+        : [];
+
+    public async ValueTask DisposeAsync()
+    {
+        if (_services is not null)
+            await StopAsync();
+        Folder.Dispose();
+    }
+}
