@@ -16,7 +16,8 @@ internal static class Events
         context.Response.Headers.CacheControl = "no-store";
         var stopping = context.RequestServices.GetRequiredService<IHostApplicationLifetime>().ApplicationStopping;
         using var ended = CancellationTokenSource.CreateLinkedTokenSource(context.RequestAborted, stopping);
-        await context.Response.WriteAsync(": open\n\n", ended.Token);
+        // What happened between the page being made and its listening, or while the server was away, would be missed: all parts look once.
+        await context.Response.WriteAsync("event: library\ndata: {}\n\nevent: runs\ndata: {}\n\n", ended.Token);
         await context.Response.Body.FlushAsync(ended.Token);
         try
         {

@@ -1,4 +1,5 @@
 using System.IO.Compression;
+using Microsoft.AspNetCore.Http.Features;
 using Wergamon.App.Library;
 using Wergamon.App.Runs;
 using Wergamon.Core.Audio;
@@ -61,6 +62,8 @@ internal static class Sound
         var files = runs.Items(id).Where(item => item.State == ItemState.Done && File.Exists(item.FinalPath)).ToList();
         if (files.Count == 0)
             return Results.NotFound();
+        // The archive writes the few bytes behind each entry synchronously, even when it is disposed of asynchronously.
+        context.Features.GetRequiredFeature<IHttpBodyControlFeature>().AllowSynchronousIO = true;
         context.Response.ContentType = "application/zip";
         var name = Core.Names.SafeFileName.From($"{run.Title}, {run.TargetName}", ".zip");
         context.Response.Headers.ContentDisposition = $"attachment; filename*=UTF-8''{Uri.EscapeDataString(name)}";

@@ -94,7 +94,7 @@ public sealed class Plans(Database database, LibraryQueries library, TargetChoic
     public void SetTarget(long id, string targetKey)
     {
         using var connection = database.Open();
-        connection.Execute("UPDATE plan SET target_key = @targetKey, output_folder = NULL WHERE id = @id", new { id, targetKey });
+        connection.Execute("UPDATE plan SET target_key = @targetKey WHERE id = @id", new { id, targetKey });
     }
 
     /// <summary>Sets where the copies go; gives the reason, for the person, when they cannot go there.</summary>

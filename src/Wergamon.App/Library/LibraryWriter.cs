@@ -67,11 +67,27 @@ public sealed class LibraryWriter(TimeProvider time)
             """,
             new
             {
-                copyId, kind = facts.Kind.ToString(), facts.CodecName, rate = facts.Format.Rate.Hertz, channels = facts.Format.Channels,
-                roles = (long)facts.Format.Roles, bits = facts.Format.Bits, isFloat = facts.Format.IsFloat, facts.FrameCount, facts.IsLossless,
-                facts.KilobitsPerSecond, file.Bytes, file.ModifiedAt, damage = facts.Damage.Count == 0 ? null : string.Join(' ', facts.Damage),
-                file.FolderCoverPath, file.Capacity.Total, file.Capacity.HeldById3, file.Capacity.HeldByFlac, fromName = file.FieldsFromName.Count,
-                file.Capacity.Id3Bytes, file.Capacity.FlacBytes,
+                copyId,
+                kind = facts.Kind.ToString(),
+                facts.CodecName,
+                rate = facts.Format.Rate.Hertz,
+                channels = facts.Format.Channels,
+                roles = (long)facts.Format.Roles,
+                bits = facts.Format.Bits,
+                isFloat = facts.Format.IsFloat,
+                facts.FrameCount,
+                facts.IsLossless,
+                facts.KilobitsPerSecond,
+                file.Bytes,
+                file.ModifiedAt,
+                damage = facts.Damage.Count == 0 ? null : string.Join(' ', facts.Damage),
+                file.FolderCoverPath,
+                file.Capacity.Total,
+                file.Capacity.HeldById3,
+                file.Capacity.HeldByFlac,
+                fromName = file.FieldsFromName.Count,
+                file.Capacity.Id3Bytes,
+                file.Capacity.FlacBytes,
             });
         SaveTags(connection, copyId, file);
         SavePictures(connection, copyId, file.Tags.Pictures);

@@ -46,7 +46,12 @@ public sealed class RunStore(Database database, TimeProvider time)
                     """,
                     new
                     {
-                        runId, position = position++, trackId = line.Track.Id, sourceId = master.Id, title = line.Track.Title, item.RelativePath,
+                        runId,
+                        position = position++,
+                        trackId = line.Track.Id,
+                        sourceId = master.Id,
+                        title = line.Track.Title,
+                        item.RelativePath,
                         ifTaken = plan.Target.IfTaken.ToString(),
                         steps = string.Join(", ", item.Route.Steps.Select(step => step.Label)),
                         fidelity = (int)item.Route.ResultFidelity,

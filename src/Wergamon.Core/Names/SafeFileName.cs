@@ -16,7 +16,15 @@ public static class SafeFileName
 
     private static readonly Dictionary<char, char> Replacements = new()
     {
-        ['/'] = '-', ['\\'] = '-', ['|'] = '-', [':'] = '-', ['*'] = '+', ['?'] = ' ', ['"'] = '\'', ['<'] = '(', ['>'] = ')',
+        ['/'] = '-',
+        ['\\'] = '-',
+        ['|'] = '-',
+        [':'] = '-',
+        ['*'] = '+',
+        ['?'] = ' ',
+        ['"'] = '\'',
+        ['<'] = '(',
+        ['>'] = ')',
     };
 
     private static readonly HashSet<string> DeviceNames = new(StringComparer.OrdinalIgnoreCase)

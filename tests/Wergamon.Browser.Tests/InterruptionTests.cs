@@ -1,0 +1,73 @@
+using Wergamon.Core.Audio;
+using Wergamon.Testing;
+
+namespace Wergamon.Browser.Tests;
+
+public sealed class InterruptionTests(Site site) : IClassFixture<Site>
+{
+    [Fact]
+    public void A_run_is_stopped_and_goes_on()
+    {
+        var output = site.Folder("stopped");
+        var browser = site.Browser;
+        site.PlanAlbum("Night Shift at Pit Four", output);
+        site.ChooseTarget("Pocket player");
+        site.StartRun();
+        browser.Find("[data-item-state=done]");
+        browser.Leave(() => browser.FindText(".run-actions button", "Stop").Click());
+        browser.Find("#run[data-state=stopped]");
+        browser.FindText("#run-pill", "stopped");
+        // What was under way waits again, and nothing of it stays on the disk.
+        Testing.Browser.Until(() => browser.All("[data-item-state=working]").Count == 0, "the work to end");
+        Testing.Browser.Until(() => Hidden(output).Count == 0, "the temporary files to go");
+        Assert.NotEmpty(browser.All("[data-item-state=waiting]"));
+
+        browser.Go("/library");
+        browser.Find("#run-pill").Click();
+        browser.Leave(() => browser.FindText("#run-drawer a", "Night Shift at Pit Four").Click());
+        browser.Leave(() => browser.FindText(".run-actions button", "Continue").Click());
+        site.WaitForEnd();
+        Assert.Equal(6, Directory.GetFiles(output, "*.mp3", SearchOption.AllDirectories).Length);
+    }
+
+    [Fact]
+    public void A_killed_server_goes_on_where_it_was()
+    {
+        var output = site.Folder("killed");
+        site.PlanAlbum("Underlamp Club, June", output);
+        site.ChooseTarget("Pocket player");
+        site.StartRun();
+        site.Browser.Find("[data-item-state=done]");
+        var address = new Uri(site.Browser.Address).AbsolutePath;
+        var finished = new Dictionary<string, DateTime>();
+        site.PowerCut(() =>
+        {
+            foreach (var path in Directory.GetFiles(output, "*.mp3", SearchOption.AllDirectories))
+            {
+                // What has a final name is whole: a player's library decodes it to the length of its source.
+                Assert.True(LibMpg123.CountFrames(path) > 20 * SampleRate.AudioDisc.Hertz);
+                finished[path] = File.GetLastWriteTimeUtc(path);
+            }
+        });
+        Assert.InRange(finished.Count, 1, 4);
+        site.Browser.Go(address);
+        site.WaitForEnd();
+        Assert.Contains("All 5 tracks proved", site.Browser.TextOf(".verdict"), StringComparison.Ordinal);
+        Assert.Equal(5, Directory.GetFiles(output, "*.mp3", SearchOption.AllDirectories).Length);
+        Assert.Empty(Hidden(output));
+        Assert.All(finished, pair => Assert.Equal(pair.Value, File.GetLastWriteTimeUtc(pair.Key)));
+    }
+
+    [Fact]
+    public void The_end_of_a_run_is_told_wherever_one_is()
+    {
+        site.PlanAlbum("Carbide", site.Folder("told"));
+        site.ChooseTarget("Plain");
+        site.StartRun();
+        site.Browser.Go("/library");
+        site.Browser.FindText("#messages .message", "Carbide: 5 tracks for Plain, all proved");
+    }
+
+    private static List<string> Hidden(string folder) =>
+        [.. Directory.EnumerateFiles(folder, ".*", new EnumerationOptions { RecurseSubdirectories = true, AttributesToSkip = 0 })];
+}

@@ -1,0 +1,139 @@
+using System.Globalization;
+using System.Net;
+using OpenQA.Selenium;
+using Wergamon.Testing;
+
+namespace Wergamon.Browser.Tests;
+
+/// <summary>What holds for every page: keys, no complaints of the browser, nothing that shuts anybody out.</summary>
+public sealed class PageTests(Site site) : IClassFixture<Site>
+{
+    private static readonly string Axe = File.ReadAllText(Path.Combine(AppContext.BaseDirectory, "lib", "axe.min.js"));
+
+    [Fact]
+    public void Every_page_is_accessible_and_without_complaints()
+    {
+        var browser = site.Browser;
+        site.PlanAlbum("Songs from the Winding House", site.Folder("pages"));
+        site.ChooseTarget("Pocket player");
+        var plan = new Uri(browser.Address).AbsolutePath;
+        site.StartRun();
+        site.WaitForEnd();
+        var run = new Uri(browser.Address).AbsolutePath;
+        site.PlanAlbum("Carbide", site.Folder("pages-2"));
+        string[] pages =
+        [
+            "/library", "/library?album=2&track=8", "/library/folders", "/library/find?words=gate", "/library/find?words=zzzz", "/convert", new Uri(browser.Address).AbsolutePath, plan, run,
+            "/intake", "/tags", "/bench", "/sets", "/deliver",
+        ];
+        browser.Complaints();
+        foreach (var page in pages)
+        {
+            browser.Go(page);
+            browser.Find("main h1");
+            AssertNothingShutsOut(page);
+            Assert.True(browser.Complaints() is [], $"{page}: {string.Join('\n', browser.Complaints())}");
+        }
+
+        browser.Find("#run-pill").Click();
+        browser.FindText("#run-drawer", "Songs from the Winding House");
+        AssertNothingShutsOut("run drawer");
+        browser.Press(Keys.Escape);
+        browser.Press("?");
+        browser.FindText("#key-list", "find music");
+        AssertNothingShutsOut("list of keys");
+        Assert.Empty(browser.Complaints());
+    }
+
+    [Fact]
+    public void Keys_lead_everywhere()
+    {
+        var browser = site.Browser;
+        browser.Go("/library");
+        browser.Find("main h1");
+        browser.Press("/");
+        Assert.Equal("find", browser.Script("return document.activeElement.id"));
+        browser.Press("slatebreaker" + Keys.Enter);
+        browser.FindText("h1", "1 track found");
+        browser.Press("j");
+        browser.Press("x");
+        browser.FindText(".pick-count", "1 track picked");
+        browser.FindText("[data-convert]", "Convert 1 track");
+        browser.Press(Keys.Enter);
+        browser.FindText("#facts h2", "Slatebreaker");
+        browser.Leave(() => browser.Press("gs"));
+        browser.FindText("h1", "Sets");
+        browser.Leave(() => browser.Press("gl"));
+        browser.FindText(".stations .is-here", "Library");
+        browser.Press("j");
+        browser.Press("x");
+        browser.Press("j");
+        browser.Press("j");
+        browser.Press("X");
+        browser.FindText(".pick-count", "3 tracks picked");
+    }
+
+    [Fact]
+    public void A_narrow_screen_reads_without_going_sideways()
+    {
+        var browser = site.Browser;
+        browser.Resize(390, 844);
+        try
+        {
+            foreach (var page in new[] { "/library", "/library/folders", "/convert", "/tags" })
+            {
+                browser.Go(page);
+                browser.Find("main h1");
+                Assert.InRange(Convert.ToInt32(browser.Script("return document.documentElement.scrollWidth"), CultureInfo.InvariantCulture), 1, 390);
+            }
+        }
+        finally
+        {
+            browser.Resize(1280, 800);
+        }
+    }
+
+    [Fact]
+    public void Aiff_plays_in_the_page()
+    {
+        var browser = site.Browser;
+        browser.Go("/library");
+        browser.Leave(() => browser.FindText(".album-card", "Underlamp Club, June").Click());
+        browser.Find("[aria-label='Play Overburden']").Click();
+        Testing.Browser.Until(() => browser.Script("return document.getElementById('player-sound').currentTime > 0.2") as bool?, "sound");
+        Assert.InRange(Convert.ToDouble(browser.Script("return document.getElementById('player-sound').duration"), CultureInfo.InvariantCulture), 29, 33);
+    }
+
+    /// <summary>No address leads to a file that is not a copy, and nothing changes without the page's own token.</summary>
+    [Theory]
+    [InlineData("GET", "/copies/../../etc/passwd", HttpStatusCode.NotFound)]
+    [InlineData("GET", "/copies/999999/file", HttpStatusCode.NotFound)]
+    [InlineData("GET", "/artwork/..%2F..%2Fwergamon.db", HttpStatusCode.NotFound)]
+    [InlineData("GET", "/runs/999999/zip", HttpStatusCode.NotFound)]
+    [InlineData("GET", "/runs/999999", HttpStatusCode.NotFound)]
+    [InlineData("GET", "/library?album=999999", HttpStatusCode.NotFound)]
+    [InlineData("POST", "/library/folders?handler=Add", HttpStatusCode.BadRequest)]
+    [InlineData("POST", "/convert?handler=Create", HttpStatusCode.BadRequest)]
+    public async Task Addresses_that_lead_nowhere_say_so(string method, string path, HttpStatusCode expected)
+    {
+        using var client = new HttpClient();
+        using var request = new HttpRequestMessage(new HttpMethod(method), new Uri(site.Address, path));
+        using var response = await client.SendAsync(request);
+        Assert.Equal(expected, response.StatusCode);
+        Assert.Contains("default-src 'self'", string.Join(' ', response.Headers.GetValues("Content-Security-Policy")), StringComparison.Ordinal);
+    }
+
+    /// <summary>axe-core 4: nothing of serious or critical impact.</summary>
+    private void AssertNothingShutsOut(string page)
+    {
+        site.Browser.Script(Axe);
+        var found = site.Browser.ScriptAsync(
+            """
+            const done = arguments[arguments.length - 1];
+            axe.run(document, { resultTypes: ['violations'] }).then(result => done(result.violations
+              .filter(violation => ['serious', 'critical'].includes(violation.impact))
+              .map(violation => violation.id + ': ' + violation.nodes.map(node => node.html.slice(0, 160)).slice(0, 4).join(' | ')).join('\n')));
+            """);
+        Assert.True((string?)found == "", $"{page}: {found}");
+    }
+}

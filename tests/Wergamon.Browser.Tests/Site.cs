@@ -1,0 +1,70 @@
+using Wergamon.Testing;
+
+namespace Wergamon.Browser.Tests;
+
+/// <summary>The application on demo data with a browser before it, shared by the tests of a class.</summary>
+public sealed class Site : IDisposable
+{
+    private readonly TemporaryFolder _folder = new();
+    private WebServer _server;
+
+    public Site()
+    {
+        _server = new WebServer(DataFolder, WebServer.DemoMusic, _folder.Path);
+        Browser = new Testing.Browser(_server.Address);
+        WaitForMusic();
+    }
+
+    public Testing.Browser Browser { get; private set; }
+
+    public string DataFolder => _folder["data"];
+
+    public Uri Address => _server.Address;
+
+    /// <summary>A folder that may be written to.</summary>
+    public string Folder(string name) => _folder[name];
+
+    /// <summary>Ends the server as a power cut would and starts another on the same data.</summary>
+    public void PowerCut(Action between)
+    {
+        Browser.Dispose();
+        _server.KillHard();
+        between();
+        _server = new WebServer(DataFolder, WebServer.DemoMusic, _folder.Path);
+        Browser = new Testing.Browser(_server.Address);
+    }
+
+    /// <summary>Opens the album and presses its Convert button; the plan is on the screen afterwards.</summary>
+    public void PlanAlbum(string title, string outputFolder)
+    {
+        Browser.Go("/library");
+        Browser.Leave(() => Browser.FindText(".album-card", title).Click());
+        Browser.Leave(() => Browser.Find("[data-convert]").Click());
+        Browser.Script("const f = document.getElementById('folder'); f.value = arguments[0]; f.dispatchEvent(new Event('change', { bubbles: true }))", outputFolder);
+        Browser.FindText("#folder-hint", outputFolder);
+    }
+
+    public void ChooseTarget(string name)
+    {
+        Browser.FindText(".target", name).Click();
+        Browser.FindText(".target.is-chosen", name);
+        Browser.FindText("#settings-title", name);
+    }
+
+    public void StartRun() => Browser.Leave(() => Browser.Find(".total-bar .btn-main").Click());
+
+    public void WaitForEnd() => Browser.Find("#run[data-state=done]");
+
+    public void Dispose()
+    {
+        Browser.Dispose();
+        _server.Dispose();
+        _folder.Dispose();
+    }
+
+    private void WaitForMusic()
+    {
+        Browser.Go("/library/folders");
+        Browser.FindText("#folders", "All read");
+    }
+}

@@ -1,0 +1,120 @@
+using System.IO.Compression;
+using System.Security.Cryptography;
+using OpenQA.Selenium;
+using Wergamon.Core.Tags;
+using Wergamon.Testing;
+
+namespace Wergamon.Browser.Tests;
+
+/// <summary>From the Library to the report, as a person goes, and then a look at what is on disk.</summary>
+public sealed class WholeWayTests(Site site) : IClassFixture<Site>
+{
+    [Fact]
+    public async Task An_album_comes_out_as_tagged_mp3()
+    {
+        var output = site.Folder("pocket");
+        var originals = Directory.GetFiles(Path.Combine(WebServer.DemoMusic, "Nine Gate Ensemble"), "*", SearchOption.AllDirectories).Order().ToList();
+        var before = originals.Select(path => Convert.ToHexString(SHA256.HashData(File.ReadAllBytes(path)))).ToList();
+        var browser = site.Browser;
+        site.PlanAlbum("Live in the Slate Cavern", output);
+        site.ChooseTarget("Pocket player");
+        browser.FindText(".total-bar", "Convert 5 tracks");
+        // The surround track is folded down and resampled before it is encoded: four points on its route.
+        Assert.Equal(4, browser.FindText("tr", "Ninth Gate, in the Round").FindElements(By.CssSelector(".route rect")).Count);
+        Assert.Contains("80 of 80", browser.TextOf(".total-bar"), StringComparison.Ordinal);
+        site.StartRun();
+        site.WaitForEnd();
+        Assert.Contains("All 5 tracks proved", browser.TextOf(".verdict"), StringComparison.Ordinal);
+        browser.FindText("tr", "folded down at");
+
+        var files = Directory.GetFiles(Path.Combine(output, "Nine Gate Ensemble", "Live in the Slate Cavern")).Order(StringComparer.Ordinal).ToList();
+        Assert.Equal(
+            ["01 Cavern Air, First Gate.mp3", "02 Dripstone.mp3", "03 The Long Adit, in Which the Water Is Heard before It Is Seen and Counted by the Drop.mp3", "04 Ninth Gate.mp3", "05 Ninth Gate, in the Round.mp3"],
+            files.Select(Path.GetFileName));
+        using (var stream = File.OpenRead(files[1]))
+        {
+            var tags = TagFile.Read(stream).Tags;
+            Assert.Equal("Dripstone", tags.First(FieldNames.Title));
+            Assert.Equal("Hollis Wren", tags.First("Lamp keeper"));
+            Assert.Equal(PictureKind.Front, Assert.Single(tags.Pictures).Kind);
+        }
+
+        Assert.Equal(LibMpg123.CountFrames(files[3]), LibMpg123.CountFrames(files[4]));
+        Assert.Equal(before, originals.Select(path => Convert.ToHexString(SHA256.HashData(File.ReadAllBytes(path)))));
+
+        await AssertDownloads(files);
+        AssertPlays();
+        browser.Go("/library");
+        browser.Leave(() => browser.FindText(".album-card", "Live in the Slate Cavern").Click());
+        Assert.Equal(5, browser.All(".copy-lossy").Count);
+        browser.FindText(".row-title", "Dripstone").Click();
+        browser.FindText("#facts .lineage-lossy", "for Pocket player");
+    }
+
+    [Fact]
+    public void Untagged_wav_comes_out_as_flac_with_the_facts_of_its_names()
+    {
+        var output = site.Folder("archive");
+        site.PlanAlbum("Carbide", output);
+        site.ChooseTarget("Archive");
+        site.Browser.FindText(".note", "from the file name");
+        site.StartRun();
+        site.WaitForEnd();
+        using var stream = File.OpenRead(Path.Combine(output, "Odalys Fenn", "Carbide", "02 Seam of Light.flac"));
+        var tags = TagFile.Read(stream).Tags;
+        Assert.Equal(("Seam of Light", "Odalys Fenn", "2024"), (tags.First(FieldNames.Title), tags.First(FieldNames.AlbumArtist), tags.First(FieldNames.Year)));
+        Assert.Single(tags.Pictures);
+    }
+
+    [Fact]
+    public void A_track_can_be_left_out_and_the_quality_changed()
+    {
+        var browser = site.Browser;
+        site.PlanAlbum("Songs from the Winding House", site.Folder("exceptions"));
+        site.ChooseTarget("Pocket player");
+        browser.FindText(".note-lossy", "Second lossy pass: detail lost at 192");
+        browser.Find("[aria-label='Leave out Powder Monkey']").Click();
+        browser.Find("[aria-label='Take in Powder Monkey']");
+        browser.FindText(".total-bar", "Convert 4 tracks");
+        browser.Script("const r = document.getElementById('rate'); r.value = 2; r.dispatchEvent(new Event('change', { bubbles: true }))");
+        browser.FindText(".target.is-chosen", "MP3 128 kbit/s");
+        browser.FindText(".settings", "128 kbit/s");
+        browser.Script("const r = document.getElementById('rate'); r.value = 6; r.dispatchEvent(new Event('change', { bubbles: true }))");
+        browser.FindText(".target.is-chosen", "MP3 256 kbit/s");
+    }
+
+    [Fact]
+    public void A_folder_that_may_not_be_written_to_is_refused_in_words()
+    {
+        var browser = site.Browser;
+        site.PlanAlbum("Carbide", site.Folder("fine"));
+        browser.Script("const f = document.getElementById('folder'); f.value = '/etc/music'; f.dispatchEvent(new Event('change', { bubbles: true }))");
+        browser.FindText("[role=alert]", "/etc/music is not below");
+        browser.Go("/library/folders");
+        browser.Find("#path").SendKeys("/etc" + Keys.Enter);
+        browser.FindText("[role=alert]", "/etc is not below");
+        Assert.Equal("/etc", browser.Find("#path").GetAttribute("value"));
+    }
+
+    private async Task AssertDownloads(List<string> files)
+    {
+        using var client = new HttpClient();
+        var address = new Uri(site.Browser.Find("a[href$='/zip']").GetAttribute("href")!);
+        using var zip = new ZipArchive(new MemoryStream(await client.GetByteArrayAsync(address)));
+        Assert.Equal(files.Select(Path.GetFileName), zip.Entries.Select(entry => entry.Name));
+        using var unpacked = new MemoryStream();
+        zip.Entries[0].Open().CopyTo(unpacked);
+        Assert.Equal(File.ReadAllBytes(files[0]), unpacked.ToArray());
+        var one = new Uri(site.Browser.Find("a[aria-label='Download Dripstone']").GetAttribute("href")!);
+        Assert.Equal(File.ReadAllBytes(files[1]), await client.GetByteArrayAsync(one));
+    }
+
+    private void AssertPlays()
+    {
+        site.Browser.Find("[data-play]").Click();
+        Testing.Browser.Until(() => site.Browser.Script("return document.getElementById('player-sound').currentTime > 0.2") as bool?, "sound");
+        Assert.Equal("Stop", site.Browser.Find("[data-play]").Text);
+        site.Browser.Find("[data-play]").Click();
+        Assert.Equal(true, site.Browser.Script("return document.getElementById('player-sound').paused"));
+    }
+}

@@ -1,0 +1,119 @@
+using System.Diagnostics;
+using OpenQA.Selenium;
+using OpenQA.Selenium.Chrome;
+
+namespace Wergamon.Testing;
+
+/// <summary>A headless Chromium that waits for conditions, never for times.</summary>
+public sealed class Browser : IDisposable
+{
+    private static readonly TimeSpan LongestWait = TimeSpan.FromSeconds(90);
+
+    /// <summary>The browser and the workers share the cores with the test, which must not spin.</summary>
+    private static readonly TimeSpan LookEvery = TimeSpan.FromMilliseconds(30);
+
+    private readonly ChromeDriver _driver;
+    private readonly Uri _home;
+
+    public Browser(Uri home, int width = 1280, int height = 800)
+    {
+        _home = home;
+        var options = new ChromeOptions { BinaryLocation = "/usr/bin/chromium" };
+        options.AddArguments(
+            "--headless", "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking", "--disable-component-update",
+            "--disable-sync", "--hide-scrollbars", "--autoplay-policy=no-user-gesture-required", $"--window-size={width},{height}");
+        options.SetLoggingPreference(LogType.Browser, LogLevel.All);
+        _driver = new ChromeDriver(ChromeDriverService.CreateDefaultService("/usr/bin", "chromedriver"), options);
+        Resize(width, height);
+    }
+
+    public string Address => _driver.Url;
+
+    /// <summary>Sets the size of the page itself, whatever a window's frame would take.</summary>
+    public void Resize(int width, int height) => _driver.ExecuteCdpCommand(
+        "Emulation.setDeviceMetricsOverride", new Dictionary<string, object?> { ["width"] = width, ["height"] = height, ["deviceScaleFactor"] = 1, ["mobile"] = false });
+
+    public void Go(string path) => _driver.Navigate().GoToUrl(new Uri(_home, path));
+
+    /// <summary>Waits until the page has an element that can be seen, and gives it.</summary>
+    public IWebElement Find(string selector) => Until(() => _driver.FindElements(By.CssSelector(selector)).FirstOrDefault(element => element.Displayed), selector);
+
+    /// <summary>Waits until the page has an element with these words.</summary>
+    public IWebElement FindText(string selector, string words) => Until(
+        () => _driver.FindElements(By.CssSelector(selector)).FirstOrDefault(element => element.Displayed && element.Text.Contains(words, StringComparison.Ordinal)), $"{selector} with \"{words}\"");
+
+    public IReadOnlyList<IWebElement> All(string selector) => _driver.FindElements(By.CssSelector(selector));
+
+    /// <summary>The words of an element now, or none when it is not there or was exchanged that moment.</summary>
+    public string TextOf(string selector)
+    {
+        try
+        {
+            return _driver.FindElements(By.CssSelector(selector)).FirstOrDefault()?.Text ?? "";
+        }
+        catch (StaleElementReferenceException)
+        {
+            return "";
+        }
+    }
+
+    public void Press(string keys) => new OpenQA.Selenium.Interactions.Actions(_driver).SendKeys(keys).Perform();
+
+    public object? Script(string script, params object[] arguments) => _driver.ExecuteScript(script, arguments);
+
+    public object? ScriptAsync(string script) => _driver.ExecuteAsyncScript(script);
+
+    /// <summary>Runs something that leads to another page and waits until that page is there.</summary>
+    public void Leave(Action action)
+    {
+        var page = _driver.FindElement(By.TagName("html"));
+        action();
+        Until(() => IsGone(page), "another page");
+        Until(() => (string?)Script("return document.readyState") == "complete", "the page to load");
+    }
+
+    /// <summary>What the browser complained of since the last call.</summary>
+    public IReadOnlyList<string> Complaints() => [.. _driver.Manage().Logs.GetLog(LogType.Browser).Where(entry => entry.Level >= LogLevel.Warning).Select(entry => entry.Message)];
+
+    public void Picture(string path) => _driver.GetScreenshot().SaveAsFile(path);
+
+    /// <summary>Waits until something is true or there, and gives it.</summary>
+    public static T Until<T>(Func<T?> condition, string what)
+    {
+        var watch = Stopwatch.StartNew();
+        while (watch.Elapsed < LongestWait)
+        {
+            try
+            {
+                if (condition() is { } found && found is not false)
+                    return found;
+            }
+            catch (WebDriverException failure) when (failure is StaleElementReferenceException or JavaScriptException)
+            {
+                // The page was exchanged that moment; the next look sees the new one.
+            }
+
+            Task.Delay(LookEvery).GetAwaiter().GetResult();
+        }
+
+        throw new TimeoutException($"Waited in vain for {what}.");
+    }
+
+    public void Dispose()
+    {
+        _driver.Quit();
+        _driver.Dispose();
+    }
+
+    private static bool IsGone(IWebElement element)
+    {
+        try
+        {
+            return !element.Enabled;
+        }
+        catch (WebDriverException)
+        {
+            return true;
+        }
+    }
+}

@@ -1,0 +1,63 @@
+using System.Diagnostics;
+using System.Globalization;
+using System.Net;
+using System.Net.Sockets;
+
+namespace Wergamon.Testing;
+
+/// <summary>The real server as a process of its own, on a free port and a data folder given.</summary>
+public sealed class WebServer : IDisposable
+{
+    private static readonly TimeSpan StartLimit = TimeSpan.FromSeconds(60);
+
+    private readonly Process _process;
+
+    /// <param name="dataFolder">Kept when the server ends, so that another can go on from it.</param>
+    /// <param name="musicFolder">The first music folder.</param>
+    /// <param name="allowed">Where music and output folders may lie.</param>
+    public WebServer(string dataFolder, string musicFolder, string allowed)
+    {
+        int port = FreePort();
+        Address = new Uri($"http://127.0.0.1:{port}/");
+        _process = Process.Start(new ProcessStartInfo("dotnet",
+        [
+            Repository.Built("Wergamon.Web"), "--port", port.ToString(CultureInfo.InvariantCulture), "--data", dataFolder, "--music", musicFolder, "--allow", musicFolder, "--allow", allowed,
+        ])
+        { RedirectStandardOutput = true }) ?? throw new InvalidOperationException("The server could not be started.");
+        using var limit = new CancellationTokenSource(StartLimit);
+        while (_process.StandardOutput.ReadLineAsync(limit.Token).AsTask().GetAwaiter().GetResult() is { } line)
+        {
+            if (line.StartsWith("Wergamon is at", StringComparison.Ordinal))
+                return;
+        }
+
+        throw new InvalidOperationException("The server ended before it answered.");
+    }
+
+    public Uri Address { get; }
+
+    /// <summary>The demo music that the test command makes.</summary>
+    public static string DemoMusic { get; } = Path.Combine(Repository.Root, "artifacts", "demo-music");
+
+    /// <summary>Ends the server as a power cut would: SIGKILL, nothing is tidied up.</summary>
+    public void KillHard()
+    {
+        _process.Kill();
+        _process.WaitForExit();
+    }
+
+    public void Dispose()
+    {
+        if (!_process.HasExited)
+            _process.Kill(entireProcessTree: true);
+        _process.WaitForExit();
+        _process.Dispose();
+    }
+
+    private static int FreePort()
+    {
+        using var listener = new TcpListener(IPAddress.Loopback, 0);
+        listener.Start();
+        return ((IPEndPoint)listener.LocalEndpoint).Port;
+    }
+}
