@@ -1,0 +1,77 @@
+using Wergamon.Testing;
+
+// Makes the pictures of docs/screenshots from demo data: Wergamon.Screenshots FOLDER
+if (args is not [var pictures])
+{
+    Console.Error.WriteLine("Say where the pictures go: Wergamon.Screenshots FOLDER");
+    return 2;
+}
+
+// The paths stand in the pictures: a short one of a music lover, the same wherever the pictures are made.
+var home = Path.Combine(Path.GetTempPath(), "lantern-quarry");
+var music = Path.Combine(home, "Music");
+foreach (var file in Directory.GetFiles(WebServer.DemoMusic, "*", SearchOption.AllDirectories))
+{
+    var place = Path.Combine(music, Path.GetRelativePath(WebServer.DemoMusic, file));
+    Directory.CreateDirectory(Path.GetDirectoryName(place)!);
+    File.Copy(file, place, overwrite: true);
+}
+
+try
+{
+    using var server = new WebServer(Path.Combine(home, "data"), music, home);
+    using var browser = new Browser(server.Address);
+    browser.Go("/library/folders");
+    browser.FindText("#folders", "All read");
+
+    Plan("Night Shift at Pit Four", "DJ stick");
+    browser.Leave(() => browser.Find(".total-bar .btn-main").Click());
+    browser.Find("#run[data-state=done]");
+
+    Plan("Live in the Slate Cavern", "Pocket player");
+    Picture("plan");
+    browser.Leave(() => browser.Find(".total-bar .btn-main").Click());
+    browser.Find("[data-item-state=done]");
+    browser.FindText(".run-rows", "%");
+    Picture("run");
+    browser.Find("#run[data-state=done]");
+    Picture("report");
+
+    Album("Night Shift at Pit Four");
+    browser.FindText(".row-title", "Slatebreaker").Click();
+    browser.FindText("#facts h2", "Slatebreaker");
+    Picture("library");
+
+    Plan("Songs from the Winding House", "Pocket player");
+    Picture("plan-warnings");
+
+    Album("Live in the Slate Cavern");
+    browser.Resize(390, 844);
+    Picture("library-narrow");
+    return 0;
+
+    void Album(string title)
+    {
+        browser.Go("/library");
+        browser.Leave(() => browser.FindText(".album-card", title).Click());
+    }
+
+    void Plan(string album, string target)
+    {
+        Album(album);
+        browser.Leave(() => browser.Find("[data-convert]").Click());
+        browser.FindText(".target", target).Click();
+        browser.FindText("#settings-title", target);
+    }
+
+    void Picture(string name)
+    {
+        Browser.Until(() => browser.Script("return document.fonts.status === 'loaded' && [...document.images].every(image => image.complete)") as bool?, "fonts and covers");
+        browser.Picture(Path.Combine(pictures, name + ".png"));
+        Console.WriteLine(name);
+    }
+}
+finally
+{
+    Directory.Delete(home, recursive: true);
+}
