@@ -262,7 +262,7 @@ public sealed unsafe class LibAvReader : IPcmReader
         switch (_nativeFormat)
         {
             case AvSampleFormat.S16 or AvSampleFormat.S16Planar:
-                SampleLayout.Gather<short, int, SampleLayout.ShortToInt>(planes, planar, _frameOffset, channels, block.Integers.Slice(start, length), default);
+                SampleLayout.Gather<short, int, SampleLayout.ShortShiftRight>(planes, planar, _frameOffset, channels, block.Integers.Slice(start, length), new(_nativeShift));
                 break;
             case AvSampleFormat.S32 or AvSampleFormat.S32Planar:
                 SampleLayout.Gather<int, int, SampleLayout.ShiftRight>(planes, planar, _frameOffset, channels, block.Integers.Slice(start, length), new(_nativeShift));

@@ -16,9 +16,9 @@ internal static unsafe class SampleLayout
         public T Convert(T value) => value;
     }
 
-    public readonly struct ShortToInt : IConversion<short, int>
+    public readonly struct ShortShiftRight(int bits) : IConversion<short, int>
     {
-        public int Convert(short value) => value;
+        public int Convert(short value) => value >> bits;
     }
 
     public readonly struct IntToShort : IConversion<int, short>

@@ -68,19 +68,24 @@ public sealed class LosslessTests(WorkerFixture worker) : IClassFixture<WorkerFi
         Assert.Equal(SampleDigest.Of(TestSound.Music(format, 30_000)).Md5, sums[0]);
     }
 
-    /// <summary>RFC 9639, appendix D.1: the first worked example (bytes from memory; its own MD5 vouches for them).</summary>
-    [Fact]
-    public void The_worked_example_of_the_flac_standard_decodes_to_its_samples()
+    /// <summary>RFC 9639, appendices D.1 and D.3: worked examples (bytes from memory; their own MD5 vouch for them).</summary>
+    [Theory]
+    [InlineData(16, 2, "664c6143800000221000100000000f00000f0ac442f0000000013e84b41807dc690307586a3dad1a2e0ffff869180000bf0358fd03128baa9a", "25588 10416")]
+    [InlineData(8, 1, "664c6143800000221000100000001f00001f07d0007000000018f8f9e396f5cbcfc6dc807f9977906b32fff868020017e944004f6f313d1047d227cb6d090831452bdc2822228057a3",
+        "0 79 111 78 8 -61 -90 -68 -13 42 67 53 13 -27 -46 -38 -12 14 24 19 6 -4 -5 0")]
+    public void Worked_examples_of_the_flac_standard_decode_to_their_samples(int bits, int channels, string bytes, string samples)
     {
-        var path = worker.Folder["rfc9639-d1.flac"];
-        File.WriteAllBytes(path, System.Convert.FromHexString(
-            "664c6143800000221000100000000f00000f0ac442f0000000013e84b41807dc690307586a3dad1a2e0ffff869180000bf0358fd03128baa9a"));
-        using var reader = new LibAvReader(path);
-        var block = new SampleBuffer(reader.Format);
-        Assert.Equal(1, reader.Read(block));
-        Assert.Equal([25588, 10416], block.Integers.ToArray());
+        var path = worker.Folder[$"rfc9639-{bits}.flac"];
+        File.WriteAllBytes(path, System.Convert.FromHexString(bytes));
         using var stream = File.OpenRead(path);
-        Assert.Equal("3e84b41807dc690307586a3dad1a2e0f", Core.Tags.VorbisComment.FlacTags.Read(stream, 0).StreamInfo!.SampleMd5);
+        var info = Core.Tags.VorbisComment.FlacTags.Read(stream, 0).StreamInfo!;
+        using var reader = new LibAvReader(path);
+        Assert.Equal((bits, channels), (reader.Format.Bits, reader.Format.Channels));
+        var block = new SampleBuffer(reader.Format);
+        reader.Read(block);
+        Assert.Equal(samples.Split(' ').Select(sample => int.Parse(sample, System.Globalization.CultureInfo.InvariantCulture)), block.Integers.ToArray());
+        using var again = new LibAvReader(path);
+        Assert.Equal((info.SampleMd5, info.FrameCount), SampleDigest.Of(again));
     }
 
     [Fact]

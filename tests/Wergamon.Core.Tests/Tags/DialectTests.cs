@@ -118,6 +118,51 @@ public sealed class DialectTests
         Assert.Equal((5, 6), (reading.Tags.Number(FieldNames.Track), reading.Tags.Number(FieldNames.TrackTotal)));
     }
 
+    /// <summary>id3.org: ID3v1.1; the track number stands in the last two bytes of the comment.</summary>
+    [Fact]
+    public void The_old_tag_at_the_end_is_read_where_there_is_no_other()
+    {
+        var bytes = new byte[500];
+        "TAG"u8.CopyTo(bytes.AsSpan(372));
+        "Pit Pony Reel"u8.CopyTo(bytes.AsSpan(375));
+        "The Quarry Lamps"u8.CopyTo(bytes.AsSpan(405));
+        "2021"u8.CopyTo(bytes.AsSpan(465));
+        bytes[498] = 5;
+        bytes[499] = 17;
+        var tags = TagFile.Read(new MemoryStream(bytes)).Tags;
+        Assert.Equal(("Pit Pony Reel", "The Quarry Lamps", "2021", 5, "Rock"),
+            (tags.First(FieldNames.Title), tags.First(FieldNames.Artist), tags.First(FieldNames.Year), tags.Number(FieldNames.Track), tags.First(FieldNames.Genre)));
+    }
+
+    /// <summary>Multimedia Programming Interface and Data Specifications 1.0: INFO list, here with text of odd length in Latin-1 and in UTF-8.</summary>
+    [Fact]
+    public void The_info_list_of_wav_is_read_where_there_is_no_other()
+    {
+        byte[] list = [.. "INFO"u8, .. "INAM"u8, 5, 0, 0, 0, .. "Räin"u8, 0, .. "IART"u8, 4, 0, 0, 0, (byte)'B', 0xE4, (byte)'r', 0, .. "ITRK"u8, 2, 0, 0, 0, (byte)'7', 0];
+        var tags = TagFile.Read(new MemoryStream([.. "RIFF"u8, 0, 0, 0, 0, .. "WAVE"u8, .. "LIST"u8, (byte)list.Length, 0, 0, 0, .. list])).Tags;
+        Assert.Equal(("Rä", "Bär"), (tags.First(FieldNames.Title)?[..2], tags.First(FieldNames.Artist)));
+    }
+
+    /// <summary>Audio Interchange File Format 1.3: text chunks.</summary>
+    [Fact]
+    public void The_text_chunks_of_aiff_are_read_where_there_is_no_other()
+    {
+        var tags = TagFile.Read(new MemoryStream([.. "FORM"u8, 0, 0, 0, 0, .. "AIFF"u8, .. "NAME"u8, 0, 0, 0, 5, .. "Adit "u8, 0, .. "AUTH"u8, 0, 0, 0, 4, .. "Nine"u8])).Tags;
+        Assert.Equal(("Adit", "Nine"), (tags.First(FieldNames.Title), tags.First(FieldNames.Artist)));
+    }
+
+    /// <summary>Sizes stand in the headers: ISO/IEC 15948 (PNG, IHDR) and ITU-T T.81 (JPEG, SOF0 behind another segment).</summary>
+    [Fact]
+    public void The_size_of_a_picture_is_read_from_its_header()
+    {
+        byte[] png = [0x89, .. "PNG\r\n"u8, 0x1A, 0x0A, 0, 0, 0, 13, .. "IHDR"u8, 0, 0, 2, 0x58, 0, 0, 1, 0x2C];
+        byte[] jpeg = [0xFF, 0xD8, 0xFF, 0xE0, 0, 4, 1, 2, 0xFF, 0xC0, 0, 17, 8, 0x01, 0x2C, 0x02, 0x58, 3];
+        Assert.Equal(new PictureSize(600, 300), PictureSize.Of(png));
+        Assert.Equal(new PictureSize(600, 300), PictureSize.Of(jpeg));
+        Assert.Null(PictureSize.Of("GIF89a no size here"u8));
+        Gen.Byte.Array[0, 60].Sample(bytes => PictureSize.Of([0xFF, 0xD8, .. bytes]) is null or { Width: >= 0 });
+    }
+
     [Fact]
     public void Frames_that_the_model_does_not_know_are_carried_through()
     {
