@@ -25,6 +25,7 @@ try
 {
     await CpuRatioAsync();
     await SpeedUpAsync();
+    await MemoryAsync();
 }
 finally
 {
@@ -104,6 +105,32 @@ async Task<double> AlbumSecondsAsync(int workers, int round)
     var byLength = album.OrderByDescending(path => new FileInfo(path).Length).ToList();
     await Task.WhenAll(byLength.Select((path, i) => pool.RunAsync(Job(path, Path.Combine(work, $"album-{workers}-{round}-{i}.mp3")), _ => { }, CancellationToken.None)));
     return watch.Elapsed.TotalSeconds;
+}
+
+// The peak of a worker's whole memory, runtime included, must not grow with the length of the sound.
+async Task MemoryAsync()
+{
+    var format = new PcmFormat(new SampleRate(96_000), 6, 24);
+    foreach (int seconds in new[] { 20, 120 })
+    {
+        var source = Path.Combine(work, "long.wav");
+        using (var writer = new WavWriter(File.Create(source), format))
+        {
+            var block = new SampleBuffer(format) { FrameCount = SampleBuffer.DefaultCapacity };
+            var random = new Random(1);
+            foreach (ref int sample in block.Integers)
+                sample = random.Next(1 << 24) - (1 << 23);
+            for (int i = 0; i < seconds * format.Rate.Hertz / block.FrameCount; i++)
+                writer.Write(block);
+            writer.Complete();
+        }
+
+        using var worker = new WorkerProcess(OptionsFor(1), NullLogger.Instance);
+        var job = new ConvertJob(source, format, [], FileKind.Flac, Path.Combine(work, $"long-{seconds}.flac"), Mp3Quality.Constant(256), 5, [], null);
+        await worker.RunAsync(new WorkerRequest(Convert: job), _ => { }, CancellationToken.None);
+        var peak = File.ReadLines($"/proc/{worker.ProcessId}/status").First(line => line.StartsWith("VmHWM:", StringComparison.Ordinal));
+        Console.WriteLine($"Peak memory of a worker, {seconds} s of 24-bit 96 kHz 5.1 to FLAC and proved: {peak[6..].Trim()}");
+    }
 }
 
 static WorkerRequest Job(string source, string output)

@@ -76,6 +76,76 @@ public sealed class LibraryTests
     }
 
     [Fact]
+    public async Task Tags_that_changed_move_a_track_and_leave_no_empty_album()
+    {
+        await using var app = new RunningApp();
+        await app.StartAsync();
+        var path = app.AddTrack(1, 0.1);
+        await app.ScanAsync();
+        var before = Assert.Single(app.Get<LibraryQueries>().TracksOfAlbum(1));
+        var renamed = app.AddTrack(7, 0.2, "Day Shift");
+        File.Move(renamed, path, overwrite: true);
+        await app.ScanAsync();
+        var album = Assert.Single(app.Get<LibraryQueries>().Albums());
+        Assert.Equal("Day Shift", album.Title);
+        var after = Assert.Single(app.Get<LibraryQueries>().TracksOfAlbum(album.Id));
+        Assert.Equal((before.Id, "Track 7", 7), (after.Id, after.Title, after.Number));
+    }
+
+    [Fact]
+    public async Task A_folder_inside_a_music_folder_is_there_already()
+    {
+        await using var app = new RunningApp();
+        await app.StartAsync();
+        var inner = Path.Combine(app.Music, "100% live_takes");
+        Directory.CreateDirectory(inner);
+        var folders = app.Get<MusicFolders>();
+        Assert.Null(folders.Add(app.Music));
+        Assert.Contains("already", folders.Add(app.Music), StringComparison.Ordinal);
+        Assert.Contains("in the library already", folders.Add(inner), StringComparison.Ordinal);
+    }
+
+    [Fact]
+    public async Task Choices_for_a_target_are_kept()
+    {
+        await using var app = new RunningApp();
+        await app.StartAsync();
+        var targets = app.Get<Convert.TargetChoices>();
+        var chosen = targets.Get("pocket-player") with { Mp3 = Core.Planning.Mp3Quality.Variable(4), HighestRate = new Core.Audio.SampleRate(48_000) };
+        targets.Save(chosen);
+        await app.StopAsync();
+        await app.StartAsync();
+        Assert.Equal(chosen, app.Get<Convert.TargetChoices>().Get("pocket-player"));
+        Assert.Equal("archive", app.Get<Convert.TargetChoices>().Get("no such target").Key);
+    }
+
+    [Fact]
+    public async Task A_plan_leaves_out_what_it_is_told_and_what_is_missing()
+    {
+        await using var app = new RunningApp();
+        await app.StartAsync();
+        app.AddTrack(1, 1);
+        app.AddTrack(2, 1);
+        File.Delete(app.AddTrack(3, 1));
+        var gone = app.AddTrack(4, 1);
+        await app.ScanAsync();
+        long id = app.Plan("plain");
+        var plans = app.Get<Convert.Plans>();
+        plans.SetLeftOut(id, 0, true);
+        File.Delete(gone);
+        await app.ScanAsync();
+        var view = plans.View(id)!;
+        Assert.Equal([false, true, false], view.Lines.Select(line => line.WillRun));
+        Assert.Equal((1, true), (view.Count, view.HasRoom));
+        // A WAV with the same samples and the same tags takes as much room as it did, but for the place kept free in front.
+        Assert.InRange(view.BytesThen, view.BytesNow - 4096, view.BytesNow + 4096);
+        Assert.True(view.IsAllExact);
+        Assert.Equal(1, plans.CountOpen());
+        app.Get<RunStore>().Create(view);
+        Assert.Equal(0, plans.CountOpen());
+    }
+
+    [Fact]
     public async Task Search_finds_by_any_word_and_takes_signs_as_they_are()
     {
         await using var app = new RunningApp();

@@ -51,6 +51,7 @@ public sealed class WorkerProcess : IDisposable
                 var reply = JsonSerializer.Deserialize(line, WorkerJson.Default.WorkerReply) ?? throw new WorkerLostException("The worker answered nonsense.");
                 if (reply.Progress is not { } progress)
                     return reply;
+                CheckMemory();
                 onProgress(progress);
             }
         }
@@ -93,10 +94,15 @@ public sealed class WorkerProcess : IDisposable
             cancellation.ThrowIfCancellationRequested();
             if (silence.Elapsed > _options.WorkerSilence)
                 throw new WorkerLostException($"The worker gave no sign of life for {_options.WorkerSilence.TotalSeconds:0} s and was ended.");
-            _process.Refresh();
-            if (!_process.HasExited && _process.WorkingSet64 > _options.WorkerMemoryBytes)
-                throw new WorkerLostException($"The worker took more than {_options.WorkerMemoryBytes >> 20} MB of memory and was ended.");
+            CheckMemory();
         }
+    }
+
+    private void CheckMemory()
+    {
+        _process.Refresh();
+        if (!_process.HasExited && _process.WorkingSet64 > _options.WorkerMemoryBytes)
+            throw new WorkerLostException($"The worker took more than {_options.WorkerMemoryBytes >> 20} MB of memory and was ended.");
     }
 
     private string Crash()

@@ -1,0 +1,25 @@
+namespace Wergamon.Web.Tests;
+
+public sealed class CommandLineTests
+{
+    [Fact]
+    public void Words_set_what_they_say_and_the_rest_is_usual()
+    {
+        var usual = CommandLine.Read([])!;
+        Assert.Equal((5080, Path.GetFullPath("data"), Environment.ProcessorCount), (usual.Port, usual.Options.DataFolder, usual.Options.WorkerCount));
+        Assert.Equal([Environment.GetFolderPath(Environment.SpecialFolder.UserProfile)], usual.Options.AllowedBases);
+
+        var told = CommandLine.Read(["--port", "5090", "--data", "/srv/w", "--allow", "/mnt/a", "--allow", "/mnt/b/../c", "--music", "/mnt/a/m", "--workers", "3"])!;
+        Assert.Equal((5090, "/srv/w", 3), (told.Port, told.Options.DataFolder, told.Options.WorkerCount));
+        Assert.Equal(["/mnt/a", "/mnt/c"], told.Options.AllowedBases.Skip(1));
+        Assert.Equal(["/mnt/a/m"], told.FirstFolders);
+    }
+
+    [Theory]
+    [InlineData("--port")]
+    [InlineData("--port", "far")]
+    [InlineData("--workers", "0")]
+    [InlineData("--colour", "blue")]
+    [InlineData("music")]
+    public void Words_that_mean_nothing_are_refused(params string[] words) => Assert.Null(CommandLine.Read(words));
+}

@@ -1,0 +1,23 @@
+using Wergamon.Core.Audio;
+using Wergamon.Core.Planning;
+
+namespace Wergamon.Web.Tests;
+
+public sealed class RouteDrawingTests
+{
+    [Theory]
+    [InlineData(44_100, 2, "FLAC 24-bit 44.1|MP3 256")]
+    [InlineData(48_000, 2, "FLAC 24-bit 48|48 to 44.1 kHz|MP3 256")]
+    [InlineData(96_000, 6, "FLAC 24-bit 96 5.1|fold to stereo|96 to 44.1 kHz|MP3 256")]
+    public void A_route_is_drawn_from_end_to_end_with_a_point_for_each_step(int rate, int channels, string labels)
+    {
+        var facts = new AudioFacts(FileKind.Flac, "FLAC", new PcmFormat(new SampleRate(rate), channels, 24), rate, IsLossless: true, 1000);
+        var drawing = new RouteDrawing(RoutePlanner.Plan(facts, Fidelity.Exact, Target.BuiltIn[1]));
+        Assert.Equal(labels, string.Join('|', drawing.Points.Select(point => point.Label)));
+        Assert.Equal(("start", "end"), (drawing.Points[0].Anchor, drawing.Points[^1].Anchor));
+        Assert.All(drawing.Points, point => Assert.InRange(point.X, RouteDrawing.PointSize / 2.0, RouteDrawing.Width - RouteDrawing.PointSize / 2.0));
+        Assert.Equal(drawing.Points.Select(point => point.X).Order(), drawing.Points.Select(point => point.X));
+        Assert.Equal((Fidelity.Exact, Fidelity.Lossy), (drawing.Points[0].Fidelity, drawing.Points[^1].Fidelity));
+        Assert.EndsWith("MP3 256 detail thrown away", drawing.InWords, StringComparison.Ordinal);
+    }
+}
