@@ -5,12 +5,15 @@ namespace Wergamon.Browser.Tests;
 
 public sealed class InterruptionTests(Site site) : IClassFixture<Site>
 {
+    /// <summary>Its five tracks are folded down and resampled, which takes long enough to come between.</summary>
+    private const string LongAlbum = "Live in the Slate Cavern";
+
     [Fact]
     public void A_run_is_stopped_and_goes_on()
     {
         var output = site.Folder("stopped");
         var browser = site.Browser;
-        site.PlanAlbum("Night Shift at Pit Four", output);
+        site.PlanAlbum(LongAlbum, output);
         site.ChooseTarget("Pocket player");
         site.StartRun();
         browser.Find("[data-item-state=done]");
@@ -24,17 +27,17 @@ public sealed class InterruptionTests(Site site) : IClassFixture<Site>
 
         browser.Go("/library");
         browser.Find("#run-pill").Click();
-        browser.Leave(() => browser.FindText("#run-drawer a", "Night Shift at Pit Four").Click());
+        browser.Leave(() => browser.FindText("#run-drawer a", LongAlbum).Click());
         browser.Leave(() => browser.FindText(".run-actions button", "Continue").Click());
         site.WaitForEnd();
-        Assert.Equal(6, Directory.GetFiles(output, "*.mp3", SearchOption.AllDirectories).Length);
+        Assert.Equal(5, Directory.GetFiles(output, "*.mp3", SearchOption.AllDirectories).Length);
     }
 
     [Fact]
     public void A_killed_server_goes_on_where_it_was()
     {
         var output = site.Folder("killed");
-        site.PlanAlbum("Underlamp Club, June", output);
+        site.PlanAlbum(LongAlbum, output);
         site.ChooseTarget("Pocket player");
         site.StartRun();
         site.Browser.Find("[data-item-state=done]");

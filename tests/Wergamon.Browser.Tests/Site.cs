@@ -27,8 +27,8 @@ public sealed class Site : IDisposable
     /// <summary>Ends the server as a power cut would and starts another on the same data.</summary>
     public void PowerCut(Action between)
     {
-        Browser.Dispose();
         _server.KillHard();
+        Browser.Dispose();
         between();
         _server = new WebServer(DataFolder, WebServer.DemoMusic, _folder.Path);
         Browser = new Testing.Browser(_server.Address);
