@@ -18,7 +18,12 @@ export function watchPlayer() {
     title.textContent = button.dataset.title;
     player.hidden = false;
     sound.src = playing;
-    sound.play().catch(() => { title.textContent = `${button.dataset.title} cannot be played by this browser`; stop(); });
+    sound.play().catch((failure) => {
+      // Stopping before the sound came, or a browser that waits for a second press, is no failure of the file.
+      if (failure.name === "AbortError") return;
+      if (failure.name === "NotSupportedError") title.textContent = `${button.dataset.title} cannot be played by this browser`;
+      stop();
+    });
     show();
   };
 
