@@ -4,10 +4,7 @@ using System.Runtime.InteropServices;
 namespace Wergamon.Testing;
 
 /// <summary>What an outside library decoded: interleaved samples, right-justified.</summary>
-public sealed record OutsideSound(int Rate, int Channels, int Bits, int[] Samples)
-{
-    public int Frames => Samples.Length / Channels;
-}
+public sealed record OutsideSound(int Rate, int Channels, int Bits, int[] Samples);
 
 /// <summary>libFLAC 1.4 (package libflac12), by its stream decoder interface.</summary>
 public static unsafe partial class LibFlac

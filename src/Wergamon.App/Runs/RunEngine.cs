@@ -110,9 +110,7 @@ public sealed class RunEngine(
             var reply = await workers.RunAsync(request, step => progress.Report(item.Id, step), stop.Token).ConfigureAwait(false);
             if (reply.Proof is { } proof)
             {
-                runs.SetProved(item.Id, proof);
-                item = item with { TemporaryPath = temporary, Proof = runs.Items(item.RunId).First(row => row.Id == item.Id).Proof };
-                await FinishAsync(item, cancellation).ConfigureAwait(false);
+                await FinishAsync(runs.SetProved(item.Id, proof), cancellation).ConfigureAwait(false);
             }
             else
             {

@@ -111,8 +111,14 @@ public sealed class RunStore(Database database, TimeProvider time)
 
     public void SetTemporary(long itemId, string path) => Execute("UPDATE run_item SET temporary_path = @path WHERE id = @itemId", new { itemId, path });
 
-    public void SetProved(long itemId, Proof proof) =>
-        Execute("UPDATE run_item SET state = 'proved', proof = @proof WHERE id = @itemId", new { itemId, proof = JsonSerializer.Serialize(proof, WorkerJson.Default.Proof) });
+    /// <summary>Writes the proof down and gives the item as it stands then.</summary>
+    public RunItemRow SetProved(long itemId, Proof proof)
+    {
+        using var connection = database.Open();
+        return connection.QuerySingle<RunItemRow>(
+            "UPDATE run_item SET state = 'proved', proof = @proof WHERE id = @itemId RETURNING *",
+            new { itemId, proof = JsonSerializer.Serialize(proof, WorkerJson.Default.Proof) });
+    }
 
     public void SetFinalPath(long itemId, string path) => Execute("UPDATE run_item SET final_path = @path WHERE id = @itemId", new { itemId, path });
 

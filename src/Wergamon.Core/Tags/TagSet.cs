@@ -61,16 +61,5 @@ public sealed class TagSet
             _fields.Add(new TagField(name, kept));
     }
 
-    public TagSet Clone()
-    {
-        var copy = new TagSet();
-        copy._fields.AddRange(_fields);
-        foreach (var picture in Pictures)
-            copy.Pictures.Add(picture);
-        foreach (var field in Opaque)
-            copy.Opaque.Add(field);
-        return copy;
-    }
-
     private int Find(string name) => _fields.FindIndex(field => field.Name.Equals(name, StringComparison.OrdinalIgnoreCase));
 }

@@ -67,11 +67,4 @@ public sealed class NameTests
         Assert.Empty(FileNameFacts.FillGaps(tags, "A - B (2020)", "01 Other"));
         Assert.Equal("Own", tags.First(FieldNames.Title));
     }
-
-    [Fact]
-    public void Nine_comes_before_ten()
-    {
-        string[] names = ["track 10", "Track 9", "track 1a", "track 1", "2 b", "10 a", "track 09"];
-        Assert.Equal(["2 b", "10 a", "track 1", "track 1a", "Track 9", "track 09", "track 10"], names.Order(NaturalOrder.Instance));
-    }
 }
