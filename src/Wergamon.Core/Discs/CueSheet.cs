@@ -1,0 +1,66 @@
+namespace Wergamon.Core.Discs;
+
+/// <summary>A place in one of the files of a cue sheet.</summary>
+/// <param name="Number">0 for the start of the pause, 1 for the start of the track, 2 to 99 for places inside it.</param>
+/// <param name="File">Which of <see cref="CueSheet.Files"/>, from 0.</param>
+/// <param name="Time">From the start of that file.</param>
+public readonly record struct CueIndex(int Number, int File, Msf Time);
+
+/// <param name="Kind">BINARY, MOTOROLA, WAVE, AIFF, MP3 or another word that stood there.</param>
+public readonly record struct CueFile(string Name, string Kind);
+
+public sealed record CueTrack(int Number, string Mode)
+{
+    public const string Audio = "AUDIO";
+
+    public string? Title { get; init; }
+
+    public string? Performer { get; init; }
+
+    public string? Songwriter { get; init; }
+
+    public string? Isrc { get; init; }
+
+    /// <summary>DCP (copying permitted), 4CH (four channels), PRE (pre-emphasis), SCMS and whatever else stood there.</summary>
+    public IReadOnlyList<string> Flags { get; init; } = [];
+
+    /// <summary>Silence before the track that is in no file.</summary>
+    public Msf? Pregap { get; init; }
+
+    /// <summary>Silence behind the track that is in no file.</summary>
+    public Msf? Postgap { get; init; }
+
+    public IReadOnlyList<CueIndex> Indexes { get; init; } = [];
+
+    public IReadOnlyList<string> Remarks { get; init; } = [];
+
+    public bool IsAudio => Mode == Audio;
+}
+
+/// <summary>
+/// A cue sheet: which files hold a disc and where its tracks start in them (the command set that disc images share: CATALOG,
+/// CDTEXTFILE, FILE, FLAGS, INDEX, ISRC, PERFORMER, POSTGAP, PREGAP, REM, SONGWRITER, TITLE, TRACK).
+/// </summary>
+public sealed record CueSheet
+{
+    public string? CatalogueNumber { get; init; }
+
+    public string? DiscTextFile { get; init; }
+
+    public string? Title { get; init; }
+
+    public string? Performer { get; init; }
+
+    public string? Songwriter { get; init; }
+
+    /// <summary>What stood behind REM before the first track, word for word.</summary>
+    public IReadOnlyList<string> Remarks { get; init; } = [];
+
+    public IReadOnlyList<CueFile> Files { get; init; } = [];
+
+    public IReadOnlyList<CueTrack> Tracks { get; init; } = [];
+}
+
+/// <summary>A cue sheet as far as it could be read.</summary>
+/// <param name="Complaints">What could not be understood, with line numbers, for a person.</param>
+public sealed record CueReading(CueSheet Sheet, IReadOnlyList<string> Complaints);

@@ -1,0 +1,35 @@
+namespace Wergamon.Core.Discs;
+
+/// <summary>What disc text says of the disc or of one track. Empty fields are null.</summary>
+public sealed record DiscTextEntry
+{
+    public string? Title { get; init; }
+
+    public string? Performer { get; init; }
+
+    public string? Songwriter { get; init; }
+
+    public string? Composer { get; init; }
+
+    public string? Arranger { get; init; }
+
+    public string? Message { get; init; }
+
+    /// <summary>The catalogue number for the disc, the ISRC for a track.</summary>
+    public string? Code { get; init; }
+}
+
+/// <summary>The words that a disc carries about itself, in one language.</summary>
+/// <param name="Album">Of the disc as a whole.</param>
+/// <param name="Tracks">By track number.</param>
+public sealed record DiscText(DiscTextEntry Album, IReadOnlyDictionary<int, DiscTextEntry> Tracks)
+{
+    /// <summary>The disc's number in the publisher's list.</summary>
+    public string? DiscIdentification { get; init; }
+
+    public bool IsEmpty => Album == new DiscTextEntry() && Tracks.Values.All(entry => entry == new DiscTextEntry());
+}
+
+/// <summary>Disc text as far as it could be read.</summary>
+/// <param name="BrokenPacks">Packs whose check sum is wrong; they were left out.</param>
+public sealed record DiscTextReading(DiscText Text, int BrokenPacks);

@@ -1,0 +1,86 @@
+using System.Text.Json.Serialization;
+
+namespace Wergamon.Core.Discs;
+
+/// <summary>One track in the table of contents. Places are sectors; sector 0 stands at 00:02:00 on the disc.</summary>
+/// <param name="Number">1 to 99.</param>
+/// <param name="Start">Where index 1 stands, where a player starts the track.</param>
+public sealed record DiscTrack(int Number, bool IsAudio, int Start)
+{
+    /// <summary>Where index 0 stands, the start of the pause that leads to this track; the same as <see cref="Start"/> without a pause.</summary>
+    public int PauseStart { get; init; } = Start;
+
+    /// <summary>Where index 2 and those after it stand, in order.</summary>
+    public IReadOnlyList<int> MoreIndexes { get; init; } = [];
+
+    /// <summary>1 but for what was added to the disc in a later session.</summary>
+    public int Session { get; init; } = 1;
+
+    public bool HasPreEmphasis { get; init; }
+
+    public bool IsCopyPermitted { get; init; }
+
+    public string? Isrc { get; init; }
+
+    [JsonIgnore]
+    public int PauseSectors => Start - PauseStart;
+}
+
+/// <summary>What stands on a disc and where.</summary>
+/// <param name="Tracks">At least one, in rising order of number and place.</param>
+/// <param name="LeadOut">The sector after the last.</param>
+public sealed record TableOfContents(IReadOnlyList<DiscTrack> Tracks, int LeadOut)
+{
+    public string? CatalogueNumber { get; init; }
+
+    [JsonIgnore]
+    public IEnumerable<DiscTrack> AudioTracks => Tracks.Where(track => track.IsAudio);
+
+    /// <summary>Where the sound ends: the lead-out, or the end of the first session when a data session follows it.</summary>
+    [JsonIgnore]
+    public int AudioEnd
+    {
+        get
+        {
+            int last = AudioTracks.Any() ? AudioTracks.Last().Number : 0;
+            var after = Tracks.FirstOrDefault(track => track.Number > last);
+            if (after is null)
+                return LeadOut;
+            return after.Session > 1 ? after.Start - AudioDisc.SessionGapSectors : after.PauseStart;
+        }
+    }
+
+    /// <summary>Sectors of sound before track 1, where a hidden track may be; 0 on most discs.</summary>
+    [JsonIgnore]
+    public int HiddenSectors => Tracks[0].IsAudio ? Tracks[0].Start : 0;
+
+    /// <summary>Where a track ends and the next one, its pause left out, begins.</summary>
+    public int EndOf(DiscTrack track)
+    {
+        var next = Tracks.FirstOrDefault(other => other.Number > track.Number);
+        if (next is null)
+            return LeadOut;
+        return track.IsAudio && !next.IsAudio ? AudioEnd : next.Start;
+    }
+
+    public int LengthOf(DiscTrack track) => EndOf(track) - track.Start;
+
+    /// <summary>Says what is wrong with the table, for a person; null when it can be one of a disc.</summary>
+    public string? Complaint()
+    {
+        if (Tracks.Count is 0 or > AudioDisc.MostTracks)
+            return $"A disc has 1 to {AudioDisc.MostTracks} tracks, not {Tracks.Count}.";
+        int before = -1;
+        for (int i = 0; i < Tracks.Count; i++)
+        {
+            var track = Tracks[i];
+            if (track.Number is < 1 or > AudioDisc.MostTracks || (i > 0 && track.Number != Tracks[i - 1].Number + 1))
+                return $"Track {track.Number} does not follow the one before it.";
+            if (track.PauseStart < 0 || track.PauseStart > track.Start || track.Start <= before)
+                return $"Track {track.Number} starts before the one before it ends.";
+            before = track.Start;
+        }
+
+        return LeadOut <= before ? "The disc ends before its last track starts." : null;
+    }
+}

@@ -1,0 +1,44 @@
+namespace Wergamon.Core.Discs;
+
+/// <summary>What becomes of the pauses between tracks.</summary>
+public enum Pauses
+{
+    /// <summary>Each goes to the end of the track before it, so that the tracks in a row are the disc.</summary>
+    WithTrackBefore,
+
+    LeftOut,
+}
+
+/// <summary>The stretch of a disc that becomes one track.</summary>
+/// <param name="Number">0 for what is hidden before track 1.</param>
+/// <param name="FirstSector">The first sector.</param>
+/// <param name="EndSector">The sector after the last.</param>
+public readonly record struct TrackSpan(int Number, int FirstSector, int EndSector)
+{
+    public const int HiddenNumber = 0;
+
+    public int Sectors => EndSector - FirstSector;
+
+    public long FirstFrame => (long)FirstSector * AudioDisc.FramesPerSector;
+
+    public long Frames => (long)Sectors * AudioDisc.FramesPerSector;
+
+    public TimeSpan Duration => new Msf(Sectors).Duration;
+
+    /// <summary>The spans of all sound on a disc in order, what is hidden before track 1 included.</summary>
+    public static IReadOnlyList<TrackSpan> Of(TableOfContents toc, Pauses pauses)
+    {
+        var spans = new List<TrackSpan>();
+        if (toc.HiddenSectors > 0)
+            spans.Add(new TrackSpan(HiddenNumber, 0, toc.HiddenSectors));
+        foreach (var track in toc.AudioTracks)
+        {
+            int end = toc.EndOf(track);
+            if (pauses == Pauses.LeftOut && toc.Tracks.FirstOrDefault(next => next.Number == track.Number + 1) is { IsAudio: true } following)
+                end = following.PauseStart;
+            spans.Add(new TrackSpan(track.Number, track.Start, end));
+        }
+
+        return spans;
+    }
+}
