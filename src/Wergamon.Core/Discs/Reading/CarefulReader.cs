@@ -1,0 +1,456 @@
+using System.Runtime.InteropServices;
+
+namespace Wergamon.Core.Discs.Reading;
+
+/// <summary>
+/// Reads tracks so that what comes out can be believed. A track is read section by section, each section twice and so long that
+/// the drive's memory holds nothing of its start when the second reading begins. Every read overlaps what was read before it,
+/// which tells where it really started. Where both readings agree, the frame is taken; where they do not, the place is read
+/// again until enough readings agree on each frame, or marked as doubtful.
+/// </summary>
+public sealed class CarefulReader
+{
+    /// <summary>What a drive is asked for at a time: half a second.</summary>
+    private const int ChunkFrames = 37 * AudioDisc.FramesPerSector;
+
+    /// <summary>What is read again at a time: short, so that counting votes takes little memory.</summary>
+    private const int LongestStretch = 26 * AudioDisc.FramesPerSector;
+
+    /// <summary>Frames by whose agreement a read is placed.</summary>
+    private const int PlaceFrames = AudioDisc.FramesPerSector;
+
+    private const int LeastPlaceFrames = 64;
+
+    /// <summary>Times that a pass goes back because a chunk did not stand where it was taken to; after that each is voted on.</summary>
+    private const int MostRestarts = 3;
+
+    private const int ReferenceFrames = 4 * AudioDisc.FramesPerSector;
+
+    private const int LeastSectionSectors = 750;
+
+    /// <summary>Stretches that are read again in one go, so that the drive's memory has to be emptied once for all of them.</summary>
+    private const int MostFramesTogether = 4 * LongestStretch;
+
+    /// <summary>By so many readings the right place must lead before it is believed; nothing afterwards could set it right.</summary>
+    private const int AnchorLead = 6;
+
+    private readonly FrameSource _source;
+    private readonly ReadingSettings _settings;
+    private readonly IReadingListener? _listener;
+    private readonly int _sectionFrames;
+
+    /// <summary>Two readings of a section, each behind <see cref="PlaceFrames"/> frames of what lies before it.</summary>
+    private readonly uint[] _first;
+    private readonly uint[] _second;
+
+    /// <summary>Where the next section would go on from what is known; elsewhere nothing is known yet.</summary>
+    private long _knownUpTo = -1;
+    private long _knownFrames;
+
+    /// <summary>Frames whose place was voted on, for reads that nothing else can place.</summary>
+    private uint[] _anchor = [];
+    private long _anchorStart;
+
+    /// <summary>False once a second reading might have come from the drive's memory.</summary>
+    private bool _isIndependent;
+    private List<FrameStretch> _doubtful = [];
+
+    public CarefulReader(IAudioDrive drive, ReadingSettings settings, IReadingListener? listener = null)
+    {
+        _source = new FrameSource(drive);
+        _settings = settings;
+        _listener = listener;
+        _sectionFrames = Math.Max(LeastSectionSectors, drive.Traits.CacheSectors + 2 * AudioDisc.SectorsPerSecond) * AudioDisc.FramesPerSector;
+        _first = new uint[PlaceFrames + _sectionFrames];
+        _second = settings.IsCareful ? new uint[PlaceFrames + _sectionFrames] : [];
+    }
+
+    private int MostJitter => _source.Traits.MostJitter;
+
+    /// <summary>Sectors that the drive has delivered so far, overlaps and second readings included.</summary>
+    public long SectorsRead => _source.SectorsRead;
+
+    /// <summary>Reads a track and writes its sound as it stands on the disc: 16-bit stereo, little endian.</summary>
+    /// <exception cref="UnreadableDiscException">The disc is gone.</exception>
+    /// <exception cref="OperationCanceledException">The reading was stopped; what was written is not a whole track.</exception>
+    public TrackReading Read(TrackSpan span, Stream output, CancellationToken cancellation = default)
+    {
+        var reading = ReadOnce(span, output, cancellation);
+        if (!_settings.HasSecondReading)
+            return reading;
+        if (!_source.DefeatCache(span.FirstFrame, span.FirstFrame + span.Frames))
+            _isIndependent = false;
+        var again = ReadOnce(span, Stream.Null, cancellation);
+        return reading with { SecondCrc32 = again.Crc32, SectorsRead = reading.SectorsRead + again.SectorsRead };
+    }
+
+    private TrackReading ReadOnce(TrackSpan span, Stream output, CancellationToken cancellation)
+    {
+        long sectorsBefore = _source.SectorsRead;
+        _source.ReportedErrors.Clear();
+        _isIndependent = true;
+        _doubtful = [];
+        var crc = new Crc32();
+        var reReads = new List<ReRead>();
+        int filled = 0;
+        long end = span.FirstFrame + span.Frames;
+        for (long from = span.FirstFrame; from < end; from += _sectionFrames)
+        {
+            long to = Math.Min(end, from + _sectionFrames);
+            long readableFrom = Math.Clamp(_source.FirstReadable, from, to), readableTo = Math.Clamp(_source.EndReadable, from, to);
+            _first.AsSpan(PlaceFrames, (int)(to - from)).Clear();
+            filled += (int)(readableFrom - from + (to - readableTo));
+            if (readableFrom < readableTo)
+                ReadSection(readableFrom, readableTo, (int)(readableFrom - from), reReads, span, cancellation);
+            var bytes = MemoryMarshal.AsBytes(_first.AsSpan(PlaceFrames, (int)(to - from)));
+            crc.Append(bytes);
+            output.Write(bytes);
+            RememberTail(from, to);
+        }
+
+        return new TrackReading(span.Number, span, crc.Value, VerdictOn(reReads))
+        {
+            ReReads = reReads,
+            Doubtful = FromTrackStart(_doubtful, span),
+            Reported = [.. _source.ReportedErrors.Where(sector => sector >= span.FirstSector && sector < span.EndSector).Order()
+                .Select(sector => new FrameStretch((long)(sector - span.FirstSector) * AudioDisc.FramesPerSector, AudioDisc.FramesPerSector))],
+            FilledFrames = filled,
+            SectorsRead = _source.SectorsRead - sectorsBefore,
+        };
+    }
+
+    private Verdict VerdictOn(List<ReRead> reReads) =>
+        _doubtful.Count > 0 ? Verdict.Doubtful
+        : !_settings.IsCareful || !_isIndependent ? Verdict.ReadOnce
+        : reReads.Count > 0 ? Verdict.AgreedAfterReReads
+        : Verdict.AgreedAtOnce;
+
+    /// <summary>Reads frames of a section into <see cref="_first"/>, where they start <paramref name="offset"/> frames behind the tail.</summary>
+    private void ReadSection(long from, long end, int offset, List<ReRead> reReads, TrackSpan span, CancellationToken cancellation)
+    {
+        int known = _knownUpTo == from && offset == 0 ? (int)_knownFrames : 0;
+        var first = _first.AsSpan(PlaceFrames + offset - known, known + (int)(end - from));
+        ReadPass(from, end, first, known, isSecond: false, span, cancellation);
+        if (!_settings.IsCareful)
+            return;
+        if (end - from <= (_source.Traits.CacheSectors + 2L * AudioDisc.SectorsPerSecond - 1) * AudioDisc.FramesPerSector && !_source.DefeatCache(from, end))
+            _isIndependent = false;
+        var second = _second.AsSpan(0, first.Length);
+        first[..known].CopyTo(second);
+        ReadPass(from, end, second, known, isSecond: true, span, cancellation);
+        var differences = Differences(first, second, from - known);
+        foreach (var together in Together(differences))
+            Settle(together, differences, first, second, from - known, reReads, span, cancellation);
+    }
+
+    /// <summary>Reads a stretch once, chunk by chunk, each placed by the one before it.</summary>
+    /// <param name="into">The stretch, behind <paramref name="known"/> frames that are known already.</param>
+    private void ReadPass(long from, long end, Span<uint> into, int known, bool isSecond, TrackSpan span, CancellationToken cancellation)
+    {
+        long start = from - known;
+        var chain = new PlaceChain();
+        int restarts = 0;
+        long at = from;
+        while (true)
+        {
+            cancellation.ThrowIfCancellationRequested();
+            var by = PlacedBy.Nothing;
+            int shift = 0;
+            long next = Math.Min(end, at + ChunkFrames);
+            if (at < end)
+            {
+                int have = (int)Math.Min(PlaceFrames, at - start);
+                (by, shift) = ReadPlaced(
+                    at, next, into.Slice((int)(at - start) - have, have), at - have, into.Slice((int)(at - start), (int)(next - at)), mayAssume: restarts < MostRestarts);
+            }
+
+            if (by != PlacedBy.Neighbour || chain.IsFull)
+            {
+                bool isRight = !chain.IsOpen || restarts >= MostRestarts || Confirm(chain, into, start, at);
+                if (!isRight)
+                {
+                    restarts++;
+                    at = chain.From;
+                }
+
+                chain.Close();
+                if (!isRight)
+                    continue;
+                if (at >= end)
+                    return;
+            }
+
+            if (by == PlacedBy.Assumption)
+                chain.Open(at);
+            else
+                chain.Add(shift);
+            at = next;
+            _listener?.Reached((int)Math.Min(span.EndSector, at / AudioDisc.FramesPerSector), isSecond);
+        }
+    }
+
+    /// <summary>
+    /// Looks whether a chunk that was taken to stand where it was asked for does stand there. Every chunk behind it was placed by
+    /// it, so that each of them tells anew how far the drive went astray; what most of them tell is nothing, if all is right.
+    /// False when the chunks from the first of them on have to be read anew, by an anchor that has been set.
+    /// </summary>
+    private bool Confirm(PlaceChain chain, ReadOnlySpan<uint> read, long start, long end)
+    {
+        long chunkEnd = Math.Min(end, chain.From + ChunkFrames);
+        if (chain.Verdict(AnchorLead) is not { } astray)
+        {
+            VoteForPlace(chain.From, chunkEnd, out _);
+            return false;
+        }
+
+        var frames = read[(int)(chain.From - start)..(int)(chunkEnd - start)];
+        RememberAnchor(new FrameWindow(frames, chain.From - astray), chain.From + Math.Abs(astray), chunkEnd - Math.Abs(astray), 0);
+        return astray == 0;
+    }
+
+    /// <summary>Reads one chunk and puts it where it belongs.</summary>
+    /// <param name="known">Frames whose place is known, from <paramref name="knownStart"/> on.</param>
+    private (PlacedBy By, int Shift) ReadPlaced(long from, long end, ReadOnlySpan<uint> known, long knownStart, Span<uint> into, bool mayAssume)
+    {
+        for (int reading = 0; reading < _settings.MostReadings; reading++)
+        {
+            if (reading > 0)
+                _source.DefeatCache(from, end);
+            var window = _source.Read(Math.Min(from, knownStart), end);
+            var by = Place(window, from, end, known, knownStart, out int shift);
+            if (by == PlacedBy.Nothing && mayAssume && Placement.IsDistinct(window.Frames, MostJitter))
+                by = PlacedBy.Assumption;
+            else if (by == PlacedBy.Nothing)
+                (by, shift) = (PlacedBy.Vote, VoteForPlace(from, end, out window));
+            // Near the ends of the disc a read that starts early or late lacks a few frames: it is read once more.
+            var frames = window.Slice(from, end, shift);
+            if (frames.IsEmpty)
+                continue;
+            frames.CopyTo(into);
+            return (by, shift);
+        }
+
+        into.Clear();
+        _doubtful.Add(new FrameStretch(from, end - from));
+        return (PlacedBy.Vote, 0);
+    }
+
+    private PlacedBy Place(FrameWindow window, long from, long end, ReadOnlySpan<uint> known, long knownStart, out int shift)
+    {
+        shift = 0;
+        if (MostJitter == 0 || !_settings.IsCareful && known.IsEmpty)
+            return PlacedBy.Anchor;
+        if (Placement.Find(window, known, knownStart, MostJitter) is { } beside)
+        {
+            shift = beside;
+            return PlacedBy.Neighbour;
+        }
+
+        if (_anchor.Length > 0 && _anchorStart >= from && _anchorStart + _anchor.Length <= end && Placement.Find(window, _anchor, _anchorStart, MostJitter) is { } anchored)
+        {
+            shift = anchored;
+            return PlacedBy.Anchor;
+        }
+
+        // Where all frames are alike, as in silence, every place is the right one.
+        return !_settings.IsCareful || !window.Frames.ContainsAnyExcept(window.Frames[0]) ? PlacedBy.Anchor : PlacedBy.Nothing;
+    }
+
+    /// <summary>
+    /// Finds out where a chunk stands when nothing beside it tells: it is read several times, and since a drive starts right more
+    /// often than at any one wrong place, the place that most readings agree on is the right one.
+    /// </summary>
+    /// <param name="window">The last of the readings; the result is its shift.</param>
+    private int VoteForPlace(long from, long end, out FrameWindow window)
+    {
+        var reference = Array.Empty<uint>();
+        long referenceStart = 0;
+        var chain = new PlaceChain();
+        chain.Open(from);
+        for (int readings = 1; ; readings++)
+        {
+            if (!_source.DefeatCache(from, end))
+                _isIndependent = false;
+            window = _source.Read(from, end);
+            if (reference.Length == 0)
+            {
+                // A part of the first reading is looked for in the others.
+                int length = Math.Min(ReferenceFrames, window.Frames.Length / 2);
+                int at = Placement.MostChanging(window.Frames[(2 * MostJitter)..], length, window.Frames.Length - 4 * MostJitter - length) + 2 * MostJitter;
+                reference = window.Frames.Slice(at, length).ToArray();
+                referenceStart = window.NominalStart + at;
+                continue;
+            }
+
+            int shift = Placement.Relative(window, reference, referenceStart, 2 * MostJitter);
+            chain.Add(shift);
+            var verdict = chain.Verdict(AnchorLead);
+            if (verdict is null && readings < _settings.MostReadings)
+                continue;
+            if (verdict is null)
+                _doubtful.Add(new FrameStretch(from, end - from));
+            int place = shift - (verdict ?? 0);
+            RememberAnchor(window, from, end, place);
+            return place;
+        }
+    }
+
+    private void RememberAnchor(FrameWindow window, long from, long end, int shift)
+    {
+        var frames = window.Slice(from, end, shift);
+        if (frames.Length < PlaceFrames)
+            return;
+        int at = Placement.MostChanging(frames, PlaceFrames, frames.Length - PlaceFrames);
+        (_anchor, _anchorStart) = (frames.Slice(at, PlaceFrames).ToArray(), from + at);
+    }
+
+    /// <summary>Stretches where two readings differ, as frames of the disc; those so near that nothing in between could place a read are one.</summary>
+    private List<(long From, long End)> Differences(ReadOnlySpan<uint> first, ReadOnlySpan<uint> second, long start)
+    {
+        int gap = PlaceFrames + 2 * MostJitter + 16;
+        var found = new List<(long From, long End)>();
+        for (int at = first.CommonPrefixLength(second); at < first.Length;)
+        {
+            int end = at;
+            while (end < first.Length && first[end] != second[end])
+                end++;
+            if (found.Count > 0 && start + at - found[^1].End < gap && start + end - found[^1].From <= LongestStretch)
+                found[^1] = (found[^1].From, start + end);
+            else
+                AddInChunks(found, start + at, start + end);
+            at = end + first[end..].CommonPrefixLength(second[end..]);
+        }
+
+        return found;
+    }
+
+    private static void AddInChunks(List<(long From, long End)> found, long from, long end)
+    {
+        for (; end - from > LongestStretch; from += LongestStretch)
+            found.Add((from, from + LongestStretch));
+        found.Add((from, end));
+    }
+
+    private static IEnumerable<List<(long From, long End)>> Together(List<(long From, long End)> stretches)
+    {
+        var together = new List<(long From, long End)>();
+        foreach (var stretch in stretches)
+        {
+            if (together.Count > 0 && together.Sum(each => each.End - each.From) + stretch.End - stretch.From > MostFramesTogether)
+            {
+                yield return together;
+                together = [];
+            }
+
+            together.Add(stretch);
+        }
+
+        if (together.Count > 0)
+            yield return together;
+    }
+
+    /// <summary>Reads stretches again until each has agreed or has been read often enough.</summary>
+    private void Settle(List<(long From, long End)> stretches, List<(long From, long End)> all, Span<uint> first, ReadOnlySpan<uint> second, long start, List<ReRead> reReads, TrackSpan span, CancellationToken cancellation)
+    {
+        var votes = new List<FrameVote>();
+        foreach (var (from, end) in stretches)
+        {
+            var vote = new FrameVote(from, (int)(end - from), _settings.MostReadings);
+            vote.Add(first[(int)(from - start)..(int)(end - start)], from);
+            vote.Add(second[(int)(from - start)..(int)(end - start)], from);
+            votes.Add(vote);
+        }
+
+        while (votes.Any(vote => !vote.IsSettled && vote.Readings < _settings.MostReadings))
+        {
+            // Nothing near the stretches may be answered from memory; on a short disc each is taken by itself.
+            bool isDefeated = _source.DefeatCache(stretches[0].From - PlaceFrames, stretches[^1].End + PlaceFrames);
+            foreach (var vote in votes.Where(vote => !vote.IsSettled && vote.Readings < _settings.MostReadings))
+            {
+                cancellation.ThrowIfCancellationRequested();
+                if (!isDefeated && !_source.DefeatCache(vote.Start - PlaceFrames, vote.End + PlaceFrames))
+                    _isIndependent = false;
+                _listener?.ReadAgain((int)(vote.Open.From / AudioDisc.FramesPerSector));
+                ReadAgain(vote, all, first, start);
+                vote.Narrow(_settings.Agreements);
+            }
+        }
+
+        foreach (var vote in votes)
+            Conclude(vote, first[(int)(vote.Start - start)..(int)(vote.End - start)], reReads, span);
+    }
+
+    /// <summary>Reads the open part of a stretch once more, placed by the nearest frames on which both readings agreed.</summary>
+    /// <param name="all">All stretches of the section that did not agree.</param>
+    private void ReadAgain(FrameVote vote, List<(long From, long End)> all, ReadOnlySpan<uint> agreed, long start)
+    {
+        var (from, end) = vote.Open;
+        var (knownFrom, knownEnd) = NearestAgreed(vote, all, start, start + agreed.Length);
+        var known = agreed[(int)(knownFrom - start)..(int)(knownEnd - start)];
+        var window = known.IsEmpty ? _source.Read(from, end) : _source.Read(Math.Min(from, knownFrom), Math.Max(end, knownEnd));
+        // What nothing can place is taken where it was asked for: readings that went astray lose the vote.
+        Place(window, from, end, known, knownFrom, out int shift);
+        vote.Add(window.Slice(from, end, shift), from);
+    }
+
+    /// <summary>Frames before a stretch, or behind it where there are none before; an empty range when the whole section differs.</summary>
+    private static (long From, long End) NearestAgreed(FrameVote vote, List<(long From, long End)> all, long sectionFrom, long sectionEnd)
+    {
+        int at = all.FindIndex(stretch => stretch.From == vote.Start);
+        for (int i = at; i >= 0; i--)
+        {
+            long least = Math.Max(i == 0 ? sectionFrom : all[i - 1].End, all[i].From - PlaceFrames);
+            if (all[i].From - least >= LeastPlaceFrames)
+                return (least, all[i].From);
+        }
+
+        for (int i = at; i < all.Count; i++)
+        {
+            long most = Math.Min(i == all.Count - 1 ? sectionEnd : all[i + 1].From, all[i].End + PlaceFrames);
+            if (most - all[i].End >= LeastPlaceFrames)
+                return (all[i].End, most);
+        }
+
+        return (sectionFrom, sectionFrom);
+    }
+
+    private void Conclude(FrameVote vote, Span<uint> result, List<ReRead> reReads, TrackSpan span)
+    {
+        for (int i = 0; i < result.Length; i++)
+            result[i] = vote.Winner(vote.Start + i);
+        reReads.Add(new ReRead(new FrameStretch(vote.Start - span.FirstFrame, vote.End - vote.Start), vote.Readings - 2));
+        for (long at = vote.Open.From; at < vote.Open.End;)
+        {
+            long end = at;
+            while (end < vote.Open.End && !vote.IsAgreed(end, _settings.Agreements))
+                end++;
+            if (end > at)
+                _doubtful.Add(new FrameStretch(at, end - at));
+            at = end + 1;
+        }
+    }
+
+    private void RememberTail(long from, long end)
+    {
+        long have = _knownUpTo == from ? _knownFrames : 0;
+        int length = (int)(end - from);
+        _first.AsSpan(length, PlaceFrames).CopyTo(_first);
+        _knownFrames = Math.Min(PlaceFrames, have + length);
+        _knownUpTo = end;
+    }
+
+    private static List<FrameStretch> FromTrackStart(List<FrameStretch> stretches, TrackSpan span)
+    {
+        var joined = new List<FrameStretch>();
+        foreach (var stretch in stretches.OrderBy(stretch => stretch.First))
+        {
+            long first = stretch.First - span.FirstFrame, end = first + stretch.Count;
+            if (joined.Count > 0 && joined[^1].First + joined[^1].Count >= first)
+                joined[^1] = joined[^1] with { Count = Math.Max(joined[^1].Count, end - joined[^1].First) };
+            else
+                joined.Add(new FrameStretch(first, end - first));
+        }
+
+        return joined;
+    }
+}

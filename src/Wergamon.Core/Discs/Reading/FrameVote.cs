@@ -1,0 +1,79 @@
+namespace Wergamon.Core.Discs.Reading;
+
+/// <summary>Counts, frame by frame, what the readings of a stretch gave.</summary>
+/// <param name="length">Frames of the stretch.</param>
+internal sealed class FrameVote(long start, int length, int mostReadings)
+{
+    private readonly uint[] _values = new uint[length * mostReadings];
+    private readonly byte[] _votes = new byte[length * mostReadings];
+    private readonly byte[] _distinct = new byte[length];
+
+    /// <summary>The part that has not agreed yet, as frames of the disc; empty when all has.</summary>
+    public (long From, long End) Open { get; private set; } = (start, start + length);
+
+    public long Start => start;
+
+    public long End => start + length;
+
+    /// <summary>Readings of the stretch so far.</summary>
+    public int Readings { get; private set; }
+
+    public bool IsSettled => Open.From >= Open.End;
+
+    /// <summary>Takes in a reading.</summary>
+    /// <param name="from">The frame of the disc that stands first in it.</param>
+    public void Add(ReadOnlySpan<uint> frames, long from)
+    {
+        Readings++;
+        int offset = (int)(from - start);
+        for (int i = 0; i < frames.Length; i++)
+        {
+            int row = (offset + i) * mostReadings;
+            int distinct = _distinct[offset + i];
+            int slot = _values.AsSpan(row, distinct).IndexOf(frames[i]);
+            if (slot < 0)
+            {
+                slot = distinct;
+                _values[row + slot] = frames[i];
+                _distinct[offset + i]++;
+            }
+
+            _votes[row + slot]++;
+        }
+    }
+
+    /// <summary>Looks which frames have agreed: enough readings for one value, and more than twice as many as for any other.</summary>
+    public void Narrow(int agreements)
+    {
+        long from = Open.From, end = Open.End;
+        while (from < end && IsAgreed(from, agreements))
+            from++;
+        while (end > from && IsAgreed(end - 1, agreements))
+            end--;
+        Open = (from, end);
+    }
+
+    public bool IsAgreed(long frame, int agreements)
+    {
+        var (_, most, second) = Count(frame);
+        return most >= agreements && most > 2 * second;
+    }
+
+    /// <summary>The value that most readings gave; of several, the one that came first.</summary>
+    public uint Winner(long frame) => Count(frame).Value;
+
+    private (uint Value, int Most, int Second) Count(long frame)
+    {
+        int index = (int)(frame - start), row = index * mostReadings;
+        int best = 0, second = 0;
+        for (int slot = 1; slot < _distinct[index]; slot++)
+        {
+            if (_votes[row + slot] > _votes[row + best])
+                (second, best) = (_votes[row + best], slot);
+            else
+                second = Math.Max(second, _votes[row + slot]);
+        }
+
+        return (_values[row + best], _votes[row + best], second);
+    }
+}

@@ -1,0 +1,87 @@
+using System.Runtime.InteropServices;
+
+namespace Wergamon.Core.Discs.Reading;
+
+/// <summary>What one read of the drive gave, in frames.</summary>
+/// <param name="nominalStart">The frame of the disc that stands first, if the drive started where it was asked to.</param>
+internal readonly ref struct FrameWindow(ReadOnlySpan<uint> frames, long nominalStart)
+{
+    public ReadOnlySpan<uint> Frames { get; } = frames;
+
+    public long NominalStart { get; } = nominalStart;
+
+    /// <summary>The frames of the disc from one place to another; empty when the window does not hold them all.</summary>
+    /// <param name="shift">How many frames late the read started.</param>
+    public ReadOnlySpan<uint> Slice(long from, long end, int shift)
+    {
+        long at = from - NominalStart - shift;
+        return at < 0 || at + end - from > Frames.Length ? default : Frames.Slice((int)at, (int)(end - from));
+    }
+}
+
+/// <summary>A drive asked in frames of the disc instead of sectors: its read offset is made good, and each read takes in so much more that jitter cannot cut it.</summary>
+internal sealed class FrameSource(IAudioDrive drive)
+{
+    private readonly int _end = drive.Contents.AudioEnd;
+    private byte[] _bytes = [];
+
+    public DriveTraits Traits => drive.Traits;
+
+    /// <summary>The first frame that the drive can reach with its offset.</summary>
+    public long FirstReadable => Math.Max(0, Traits.ReadOffset);
+
+    /// <summary>The frame behind the last that it can reach.</summary>
+    public long EndReadable => (long)_end * AudioDisc.FramesPerSector + Math.Min(0, Traits.ReadOffset);
+
+    public long SectorsRead { get; private set; }
+
+    /// <summary>Sectors that the drive reported as not read whole, by their place on the disc.</summary>
+    public HashSet<int> ReportedErrors { get; } = [];
+
+    /// <summary>Reads the frames asked for, as far as the disc has them. The window is good until the next read.</summary>
+    public FrameWindow Read(long from, long end)
+    {
+        int first = (int)Math.Clamp(FloorDivide(from - Traits.MostJitter - Traits.ReadOffset), 0, _end - 1);
+        int last = (int)Math.Clamp(FloorDivide(end - 1 + Traits.MostJitter - Traits.ReadOffset) + 1, first + 1, _end);
+        int length = (last - first) * AudioDisc.BytesPerSector;
+        if (_bytes.Length < length)
+            _bytes = new byte[length];
+        var bytes = _bytes.AsSpan(0, length);
+        drive.Read(first, bytes, ReportedErrors);
+        SectorsRead += last - first;
+        return new FrameWindow(MemoryMarshal.Cast<byte, uint>(bytes), (long)first * AudioDisc.FramesPerSector + Traits.ReadOffset);
+    }
+
+    /// <summary>
+    /// Reads so much elsewhere that the drive can hold nothing of a stretch in its memory any more. False when the disc is too
+    /// short for that.
+    /// </summary>
+    public bool DefeatCache(long from, long end)
+    {
+        const int SectorsAtATime = 26;
+        if (Traits.CacheSectors == 0)
+            return true;
+        int needed = Traits.CacheSectors + SectorsAtATime;
+        long guard = 2 * AudioDisc.FramesPerSector + Traits.MostJitter + Math.Abs(Traits.ReadOffset);
+        int before = (int)Math.Max(0, FloorDivide(from - guard));
+        int after = (int)Math.Min(_end, FloorDivide(end + guard) + 1);
+        // What lies behind is nearer to where the reading goes on; what lies before fills up.
+        for (int sector = after; sector < _end && needed > 0; sector += SectorsAtATime)
+            needed -= Skim(sector, Math.Min(SectorsAtATime, _end - sector));
+        for (int sector = 0; sector < before && needed > 0; sector += SectorsAtATime)
+            needed -= Skim(sector, Math.Min(SectorsAtATime, before - sector));
+        return needed <= SectorsAtATime;
+    }
+
+    private int Skim(int sector, int count)
+    {
+        int length = count * AudioDisc.BytesPerSector;
+        if (_bytes.Length < length)
+            _bytes = new byte[length];
+        drive.Read(sector, _bytes.AsSpan(0, length), new HashSet<int>());
+        SectorsRead += count;
+        return count;
+    }
+
+    private static long FloorDivide(long frame) => frame >= 0 ? frame / AudioDisc.FramesPerSector : -((-frame + AudioDisc.FramesPerSector - 1) / AudioDisc.FramesPerSector);
+}

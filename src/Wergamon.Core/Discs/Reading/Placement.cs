@@ -1,0 +1,101 @@
+using System.Numerics;
+
+namespace Wergamon.Core.Discs.Reading;
+
+/// <summary>Finds by how many frames a read started early or late, from frames whose place is known.</summary>
+internal static class Placement
+{
+    /// <summary>
+    /// The shift at which the window holds what is known; null when none fits, or when several fit equally well, as they do in
+    /// silence.
+    /// </summary>
+    /// <param name="known">Frames that stand in the disc from <paramref name="knownStart"/> on.</param>
+    public static int? Find(FrameWindow window, ReadOnlySpan<uint> known, long knownStart, int mostJitter)
+    {
+        if (known.IsEmpty)
+            return null;
+        int? found = null;
+        for (int shift = -mostJitter; shift <= mostJitter; shift++)
+        {
+            if (!window.Slice(knownStart, knownStart + known.Length, shift).SequenceEqual(known))
+                continue;
+            if (found is not null)
+                return null;
+            found = shift;
+        }
+
+        return found ?? MostLike(window, known, knownStart, mostJitter);
+    }
+
+    /// <summary>The shift at which two reads of the same place agree most; the smaller one where several do.</summary>
+    /// <param name="reference">A read of the frames from <paramref name="start"/> on, wherever it really started.</param>
+    public static int Relative(FrameWindow window, ReadOnlySpan<uint> reference, long start, int mostShift)
+    {
+        int best = 0, most = -1;
+        for (int step = 0; step <= 2 * mostShift; step++)
+        {
+            int shift = (step & 1) == 0 ? -step / 2 : (step + 1) / 2;
+            int equal = CountEqual(window.Slice(start, start + reference.Length, shift), reference);
+            if (equal > most)
+                (best, most) = (shift, equal);
+        }
+
+        return best;
+    }
+
+    /// <summary>True when frames moved by no more than a read can go astray twice are not equal to themselves.</summary>
+    public static bool IsDistinct(ReadOnlySpan<uint> frames, int mostJitter)
+    {
+        for (int shift = 1; shift <= 2 * mostJitter; shift++)
+        {
+            if (frames[shift..].SequenceEqual(frames[..^shift]))
+                return false;
+        }
+
+        return true;
+    }
+
+    /// <summary>Where the stretch stands in which frames change most: the last to be mistaken for another.</summary>
+    /// <param name="most">The last place that may be given.</param>
+    public static int MostChanging(ReadOnlySpan<uint> frames, int length, int most)
+    {
+        int best = 0, bestChanges = -1;
+        for (int at = 0; at <= most; at += length)
+        {
+            int changes = length - 1 - CountEqual(frames.Slice(at, length - 1), frames.Slice(at + 1, length - 1));
+            if (changes > bestChanges)
+                (best, bestChanges) = (at, changes);
+        }
+
+        return best;
+    }
+
+    /// <summary>Where errors stand in what should be equal: the shift that more than half of the frames speak for, and clearly more than for any other.</summary>
+    private static int? MostLike(FrameWindow window, ReadOnlySpan<uint> known, long knownStart, int mostJitter)
+    {
+        int best = 0, most = 0, second = 0;
+        for (int shift = -mostJitter; shift <= mostJitter; shift++)
+        {
+            int equal = CountEqual(window.Slice(knownStart, knownStart + known.Length, shift), known);
+            if (equal > most)
+                (best, most, second) = (shift, equal, most);
+            else
+                second = Math.Max(second, equal);
+        }
+
+        return 2 * most > known.Length && most - second > known.Length / 8 ? best : null;
+    }
+
+    private static int CountEqual(ReadOnlySpan<uint> one, ReadOnlySpan<uint> other)
+    {
+        if (one.Length != other.Length)
+            return 0;
+        int equal = 0, at = 0;
+        // A lane that is equal counts as all ones, which is minus one.
+        for (; at + Vector<uint>.Count <= one.Length; at += Vector<uint>.Count)
+            equal -= (int)Vector.Sum(Vector.AsVectorInt32(Vector.Equals(new Vector<uint>(one[at..]), new Vector<uint>(other[at..]))));
+        for (; at < one.Length; at++)
+            equal += one[at] == other[at] ? 1 : 0;
+        return equal;
+    }
+}

@@ -1,0 +1,91 @@
+using System.Text.Json;
+using Wergamon.Core.Discs;
+using Wergamon.Devices.Drives;
+
+namespace Wergamon.Devices.Catalogue;
+
+public sealed record CatalogueTrack(string Title, string? Artist = null);
+
+/// <summary>What a catalogue knows of one album with a table of contents.</summary>
+/// <param name="Confirmed">How many people said that their disc is this album; the best candidate has most.</param>
+/// <param name="CoverFile">The name of its front cover in the catalogue's folder.</param>
+public sealed record CatalogueRecord(
+    string Title, string Artist, int? Year, string? Genre, int Disc, int DiscTotal, int Confirmed, string? CoverFile, IReadOnlyList<CatalogueTrack> Tracks);
+
+/// <summary>A candidate for a disc, with its cover.</summary>
+public sealed record CatalogueEntry(CatalogueRecord Record, byte[]? Cover);
+
+/// <summary>The catalogue gave no answer that could be used. The message says why, for a person.</summary>
+public sealed class CatalogueException : Exception
+{
+    public CatalogueException(string message) : base(message) { }
+
+    public CatalogueException(string message, Exception inner) : base(message, inner) { }
+
+    public CatalogueException() { }
+}
+
+/// <summary>Knows albums by the table of contents of their discs.</summary>
+public interface IDiscCatalogue
+{
+    /// <summary>All albums that have this table of contents, the most often confirmed first; empty when it knows none.</summary>
+    /// <exception cref="CatalogueException">It is down, or what it says makes no sense.</exception>
+    Task<IReadOnlyList<CatalogueEntry>> FindAsync(TableOfContents contents, CancellationToken cancellation);
+}
+
+/// <summary>How the simulated catalogue answers, to see what the application makes of it.</summary>
+public enum CatalogueMood
+{
+    Quick,
+    Slow,
+    Down,
+    Wrong,
+}
+
+/// <summary>A catalogue in a folder of this machine.</summary>
+/// <param name="folder">Holds catalogue.json and the covers it names.</param>
+public sealed class FolderCatalogue(string folder, TimeProvider time) : IDiscCatalogue
+{
+    public const string FileName = "catalogue.json";
+
+    private static readonly TimeSpan SlowAnswer = TimeSpan.FromSeconds(8);
+    private const long LargestCover = 16 << 20;
+
+    public CatalogueMood Mood { get; set; }
+
+    public async Task<IReadOnlyList<CatalogueEntry>> FindAsync(TableOfContents contents, CancellationToken cancellation)
+    {
+        if (Mood == CatalogueMood.Slow)
+            await Task.Delay(SlowAnswer, time, cancellation).ConfigureAwait(false);
+        if (Mood == CatalogueMood.Down)
+            throw new CatalogueException("The catalogue does not answer.");
+        var path = Path.Combine(folder, FileName);
+        if (!File.Exists(path))
+            return [];
+        try
+        {
+            // A wrong answer is one of another kind than was asked for.
+            var text = Mood == CatalogueMood.Wrong ? "<html>Not today</html>" : await File.ReadAllTextAsync(path, cancellation).ConfigureAwait(false);
+            var all = JsonSerializer.Deserialize(text, RackJson.Default.DictionaryStringListCatalogueRecord) ?? [];
+            var found = all.GetValueOrDefault(DiscId.Sha1(contents)) ?? [];
+            int tracks = contents.AudioTracks.Count();
+            return [.. found.Where(record => record.Tracks.Count == tracks).OrderByDescending(record => record.Confirmed).Select(record => new CatalogueEntry(record, CoverOf(record)))];
+        }
+        catch (JsonException failure)
+        {
+            throw new CatalogueException("The catalogue answered something that makes no sense.", failure);
+        }
+        catch (IOException failure)
+        {
+            throw new CatalogueException("The catalogue does not answer.", failure);
+        }
+    }
+
+    private byte[]? CoverOf(CatalogueRecord record)
+    {
+        if (record.CoverFile is not { } name)
+            return null;
+        var file = new FileInfo(Path.Combine(folder, Path.GetFileName(name)));
+        return file.Exists && file.Length <= LargestCover ? File.ReadAllBytes(file.FullName) : null;
+    }
+}

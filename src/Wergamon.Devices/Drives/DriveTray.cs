@@ -1,0 +1,67 @@
+using Wergamon.Core.Discs.Reading;
+
+namespace Wergamon.Devices.Drives;
+
+/// <summary>A drive as a person handles it: a tray that takes a disc and gives it back.</summary>
+public interface IDriveTray
+{
+    /// <summary>"A", "B".</summary>
+    string Letter { get; }
+
+    DriveTraits Traits { get; }
+
+    /// <summary>The disc that lies in it; null for an empty tray.</summary>
+    LoadedDisc? Disc { get; }
+
+    /// <summary>Speed of the last read, as a multiple of playing time.</summary>
+    double SpeedNow { get; }
+
+    /// <summary>Puts a disc in; the one that was in it comes out.</summary>
+    void Insert(LoadedDisc disc);
+
+    void Eject();
+
+    /// <summary>The disc as sound that can be read.</summary>
+    /// <exception cref="Core.Discs.UnreadableDiscException">The tray is empty.</exception>
+    IAudioDrive Open();
+}
+
+/// <summary>A tray with a simulated drive behind it.</summary>
+public sealed class SimulatedTray(string letter, DriveBehaviour behaviour, IDriveTime time) : IDriveTray, IDisposable
+{
+    private SimulatedDrive? _drive;
+
+    public string Letter => letter;
+
+    public DriveTraits Traits => behaviour.Traits;
+
+    public LoadedDisc? Disc { get; private set; }
+
+    public double SpeedNow => _drive?.SpeedNow ?? behaviour.Speed;
+
+    /// <summary>The two drives that ship with the application.</summary>
+    public static IReadOnlyList<DriveBehaviour> Usual { get; } =
+    [
+        new(new DriveTraits("Drive A") { ReadOffset = 48, MostJitter = 9, CacheSectors = 300 }, Speed: 24, JitterShare: 0.25, Seed: 41),
+        new(new DriveTraits("Drive B") { ReadOffset = -114, MostJitter = 0, CacheSectors = 800 }, Speed: 16, JitterShare: 0, Seed: 77),
+    ];
+
+    public void Insert(LoadedDisc disc)
+    {
+        Eject();
+        Disc = disc;
+        _drive = new SimulatedDrive(behaviour, disc, time);
+    }
+
+    public void Eject()
+    {
+        _drive?.TakeAway();
+        _drive = null;
+        Disc?.Dispose();
+        Disc = null;
+    }
+
+    public IAudioDrive Open() => _drive ?? throw new Core.Discs.UnreadableDiscException($"There is no disc in {behaviour.Traits.Name}.");
+
+    public void Dispose() => Eject();
+}
