@@ -126,7 +126,7 @@ async Task MemoryAsync()
         }
 
         using var worker = new WorkerProcess(OptionsFor(1), NullLogger.Instance);
-        var job = new ConvertJob(source, format, [], FileKind.Flac, Path.Combine(work, $"long-{seconds}.flac"), Mp3Quality.Constant(256), 5, [], null);
+        var job = new ConvertJob(source, format, [], FileKind.Flac, Path.Combine(work, $"long-{seconds}.flac"), Mp3Quality.Constant(256), 5, [], []);
         await worker.RunAsync(new WorkerRequest(Convert: job), _ => { }, CancellationToken.None);
         var peak = File.ReadLines($"/proc/{worker.ProcessId}/status").First(line => line.StartsWith("VmHWM:", StringComparison.Ordinal));
         Console.WriteLine($"Peak memory of a worker, {seconds} s of 24-bit 96 kHz 5.1 to FLAC and proved: {peak[6..].Trim()}");
@@ -136,7 +136,7 @@ async Task MemoryAsync()
 static WorkerRequest Job(string source, string output)
 {
     var facts = SoundFiles.Probe(source);
-    return new WorkerRequest(Convert: new ConvertJob(source, facts.Format, [], FileKind.Mp3, output, Mp3Quality.Constant(256), 5, [], null));
+    return new WorkerRequest(Convert: new ConvertJob(source, facts.Format, [], FileKind.Mp3, output, Mp3Quality.Constant(256), 5, [], []));
 }
 
 AppOptions OptionsFor(int workers)

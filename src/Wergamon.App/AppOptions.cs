@@ -20,9 +20,20 @@ public sealed record AppOptions
     /// <summary>A worker that takes more memory than this is replaced.</summary>
     public long WorkerMemoryBytes { get; init; } = 1L << 30;
 
+    /// <summary>The shelf of simulated discs, with the catalogue and the ledger that know them.</summary>
+    public string RackFolder { get; init; } = "";
+
+    /// <summary>How much quicker than real ones the simulated drives work.</summary>
+    public double DriveQuickness { get; init; } = 1;
+
     public string DatabasePath => Path.Combine(DataFolder, "wergamon.db");
 
     public string TrashFolder => Path.Combine(DataFolder, "trash");
+
+    /// <summary>The sound of tracks that were read and whose copies are not all made yet.</summary>
+    public string SpoolFolder => Path.Combine(DataFolder, "spool");
+
+    public string RippedFolder => Path.Combine(DataFolder, "ripped");
 
     public string ConvertedFolder => Path.Combine(DataFolder, "converted");
 }

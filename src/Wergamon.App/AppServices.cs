@@ -2,8 +2,10 @@ using Microsoft.Extensions.DependencyInjection;
 using Wergamon.App.Convert;
 using Wergamon.App.Data;
 using Wergamon.App.Files;
+using Wergamon.App.Intake;
 using Wergamon.App.Library;
 using Wergamon.App.Runs;
+using Wergamon.Devices.Catalogue;
 
 namespace Wergamon.App;
 
@@ -28,6 +30,22 @@ public static class AppServices
         .AddSingleton<RunSignals>()
         .AddSingleton<Publisher>()
         .AddSingleton<RunEngine>()
+        .AddSingleton<Settings>()
+        .AddSingleton<DriveBay>()
+        .AddSingleton<DiscStore>()
+        .AddSingleton(provider => new FolderCatalogue(options.RackFolder, provider.GetRequiredService<TimeProvider>()))
+        .AddSingleton<IDiscCatalogue>(provider => provider.GetRequiredService<FolderCatalogue>())
+        .AddSingleton<IReadingLedger>(new FolderLedger(options.RackFolder))
+        .AddSingleton<DiscDesk>()
+        .AddSingleton<RipStore>()
+        .AddSingleton<RipProgress>()
+        .AddSingleton<RipFinish>()
+        .AddSingleton<DiscCopies>()
+        .AddSingleton<RipEngine>()
+        .AddSingleton<DiscRips>()
         .AddHostedService(provider => provider.GetRequiredService<MusicFolders>())
-        .AddHostedService(provider => provider.GetRequiredService<RunEngine>());
+        .AddHostedService(provider => provider.GetRequiredService<RunEngine>())
+        .AddHostedService(provider => provider.GetRequiredService<RipEngine>())
+        .AddHostedService(provider => provider.GetRequiredService<DiscDesk>())
+        .AddHostedService(provider => provider.GetRequiredService<DiscCopies>());
 }

@@ -2,13 +2,14 @@ using System.Diagnostics;
 using System.Globalization;
 using Wergamon.Codecs;
 using Wergamon.Demo;
+using Wergamon.Demo.Rack;
 
-// Makes the demo music once and keeps it: Wergamon.Demo FOLDER
-const string Version = "1";
+// Makes the demo music and the disc rack once and keeps them: Wergamon.Demo MUSIC-FOLDER RACK-FOLDER
+const string Version = "2";
 CultureInfo.DefaultThreadCurrentCulture = CultureInfo.CurrentCulture = CultureInfo.InvariantCulture;
-if (args is not [var folder])
+if (args is not [var folder, var rack])
 {
-    Console.Error.WriteLine("Say where the demo music goes: Wergamon.Demo FOLDER");
+    Console.Error.WriteLine("Say where the demo goes: Wergamon.Demo MUSIC-FOLDER RACK-FOLDER");
     return 2;
 }
 
@@ -20,11 +21,16 @@ if (LibAvPresence.Complaint() is { } complaint)
 
 LibAvPresence.Silence();
 var marker = Path.Combine(folder, ".made-by-demo");
-if (File.Exists(marker) && File.ReadAllText(marker) == Version)
+var rackMarker = Path.Combine(rack, ".made-by-demo");
+if (IsMade(marker) && IsMade(rackMarker))
     return 0;
 
 var watch = Stopwatch.StartNew();
 int count = new DemoWriter(folder).WriteAll(LanternQuarry.Albums);
+new RackWriter(rack).WriteAll(RackAlbums.All);
 File.WriteAllText(marker, Version);
-Console.WriteLine($"Made {count} demo tracks in {watch.Elapsed.TotalSeconds:0.0} s in {folder}");
+File.WriteAllText(rackMarker, Version);
+Console.WriteLine($"Made {count} demo tracks and {RackAlbums.All.Count} discs in {watch.Elapsed.TotalSeconds:0.0} s");
 return 0;
+
+static bool IsMade(string marker) => File.Exists(marker) && File.ReadAllText(marker) == Version;

@@ -13,7 +13,8 @@ internal static class RouteReader
     /// <param name="onSource">Told the frames read from the source so far.</param>
     public static IPcmReader Open(ConvertJob job, double foldGain, Action<long> onSource)
     {
-        IPcmReader reader = new CountingReader(SoundFiles.Open(job.SourcePath), onSource);
+        var source = job.SourcesBehind.Count == 0 ? SoundFiles.Open(job.SourcePath) : new JoinedReader([SoundFiles.Open(job.SourcePath), .. job.SourcesBehind.Select(SoundFiles.Open)]);
+        IPcmReader reader = new CountingReader(source, onSource);
         if (!SameShape(reader.Format, job.SourceFormat))
         {
             var found = reader.Format;

@@ -17,9 +17,16 @@ internal static class SourceTags
             tags = TagFile.Read(stream).Tags;
         foreach (var field in job.ExtraFields)
             tags.Set(field.Name, field.Values);
-        if (tags.Pictures.Count == 0 && job.FolderCoverPath is { } coverPath && File.ReadAllBytes(coverPath) is var data
-            && PictureSize.MimeTypeOf(data) is { } mimeType)
-            tags.Pictures.Add(new Picture(PictureKind.Front, mimeType, "", data));
+        if (tags.Pictures.Count == 0)
+        {
+            foreach (var picture in job.Pictures)
+            {
+                var data = File.ReadAllBytes(picture.Path);
+                if (PictureSize.MimeTypeOf(data) is { } mimeType)
+                    tags.Pictures.Add(new Picture(picture.Kind, mimeType, "", data));
+            }
+        }
+
         return Holdable(tags, job.OutputKind);
     }
 

@@ -28,6 +28,8 @@ public sealed class RunningApp : IAsyncDisposable
             AllowedBases = [Folder.Path],
             WorkerPath = Repository.Built("Wergamon.Worker"),
             WorkerCount = 2,
+            RackFolder = Folder["rack"],
+            DriveQuickness = 1000,
         };
         Options = change?.Invoke(options) ?? options;
     }

@@ -3,16 +3,17 @@ using Wergamon.Testing;
 
 namespace Wergamon.Core.Tests;
 
-/// <summary>Which project may know which: Web to App to Core, Worker and Demo to Codecs to Core. Core knows nobody.</summary>
+/// <summary>Which project may know which: Web to App to Devices and Core, Worker to Codecs to Core, Demo to Codecs and Devices. Core knows nobody.</summary>
 public sealed class ArrowTests
 {
     [Theory]
     [InlineData("Wergamon.Core", "")]
     [InlineData("Wergamon.Codecs", "Wergamon.Core")]
     [InlineData("Wergamon.Worker", "Wergamon.Codecs")]
-    [InlineData("Wergamon.App", "Wergamon.Core")]
+    [InlineData("Wergamon.App", "Wergamon.Core,Wergamon.Devices")]
     [InlineData("Wergamon.Web", "Wergamon.App")]
-    [InlineData("Wergamon.Demo", "Wergamon.Codecs")]
+    [InlineData("Wergamon.Devices", "Wergamon.Core")]
+    [InlineData("Wergamon.Demo", "Wergamon.Codecs,Wergamon.Devices")]
     public void Projects_refer_only_in_one_direction(string project, string allowed)
     {
         var file = XDocument.Load(Path.Combine(Repository.Root, "src", project, project + ".csproj"));

@@ -1,6 +1,9 @@
 using System.Data;
+using System.Text.Json;
 using Dapper;
 using Wergamon.App.Data;
+using Wergamon.App.Intake;
+using Wergamon.Core.Discs.Reading;
 using Wergamon.Core.Tags;
 
 namespace Wergamon.App.Library;
@@ -60,6 +63,19 @@ public sealed record LineageRow
     public string Steps { get; init; } = "";
 
     public long MadeAt { get; init; }
+
+    /// <summary>The disc it was read from; null for what was not.</summary>
+    public long? DiscId { get; init; }
+
+    public string? DiscTitle { get; init; }
+
+    /// <summary>Its number there; 0 for what is hidden before track 1, -1 for the whole disc.</summary>
+    public int? DiscTrack { get; init; }
+
+    /// <summary>What reading gave, as JSON.</summary>
+    public string? Reading { get; init; }
+
+    public TrackReading? ReadReading() => Reading is null ? null : JsonSerializer.Deserialize(Reading, IntakeJson.Default.TrackReading);
 }
 
 /// <summary>A picture as it is kept once for all copies that hold it.</summary>
@@ -147,7 +163,11 @@ public sealed class LibraryQueries(Database database)
     {
         using var connection = database.Open();
         return connection.Query<LineageRow>(
-            "SELECT l.copy_id, l.from_copy_id, l.target_name, l.steps, l.made_at FROM lineage l JOIN copy c ON c.id = l.copy_id WHERE c.track_id = @trackId", new { trackId }).AsList();
+            """
+            SELECT l.copy_id, l.from_copy_id, l.target_name, l.steps, l.made_at, l.disc_id, l.disc_track, l.reading, d.album ->> '$.title' AS disc_title
+            FROM lineage l JOIN copy c ON c.id = l.copy_id LEFT JOIN disc d ON d.id = l.disc_id WHERE c.track_id = @trackId
+            """,
+            new { trackId }).AsList();
     }
 
     public ArtworkRow? Artwork(string hash)

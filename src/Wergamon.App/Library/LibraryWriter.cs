@@ -108,18 +108,25 @@ public sealed class LibraryWriter(TimeProvider time)
         for (int position = 0; position < pictures.Count; position++)
         {
             var picture = pictures[position];
-            var hash = System.Convert.ToHexStringLower(SHA256.HashData(picture.Data.Span));
-            var size = PictureSize.Of(picture.Data.Span);
-            connection.Execute(
-                "INSERT INTO artwork (hash, mime_type, width, height, data) VALUES (@hash, @MimeType, @Width, @Height, @data) ON CONFLICT (hash) DO NOTHING",
-                new { hash, picture.MimeType, size?.Width, size?.Height, data = picture.Data.ToArray() });
+            var hash = SaveArtwork(connection, picture);
             connection.Execute(
                 "INSERT INTO copy_artwork (copy_id, position, kind, description, hash) VALUES (@copyId, @position, @kind, @Description, @hash)",
                 new { copyId, position, kind = (int)picture.Kind, picture.Description, hash });
         }
     }
 
-    private long InsertTrack(IDbConnection connection, ScannedFile file)
+    /// <summary>Keeps a picture once, whoever holds it, and gives its SHA-256.</summary>
+    internal static string SaveArtwork(IDbConnection connection, Picture picture)
+    {
+        var hash = System.Convert.ToHexStringLower(SHA256.HashData(picture.Data.Span));
+        var size = PictureSize.Of(picture.Data.Span);
+        connection.Execute(
+            "INSERT INTO artwork (hash, mime_type, width, height, data) VALUES (@hash, @MimeType, @Width, @Height, @data) ON CONFLICT (hash) DO NOTHING",
+            new { hash, picture.MimeType, size?.Width, size?.Height, data = picture.Data.ToArray() });
+        return hash;
+    }
+
+    internal long InsertTrack(IDbConnection connection, ScannedFile file)
     {
         var facts = TrackFacts.From(file);
         return connection.ExecuteScalar<long>(
@@ -132,6 +139,19 @@ public sealed class LibraryWriter(TimeProvider time)
         // Copies made here carry their track's tags; only a file that came in as it is says what its track is called.
         if (connection.ExecuteScalar<bool>("SELECT EXISTS (SELECT 1 FROM lineage WHERE copy_id = @copyId)", new { copyId }))
             return;
+        MoveTrack(connection, copyId, file);
+    }
+
+    /// <summary>Takes over the names that were written into a copy made here, for its track too.</summary>
+    internal void SaveRenamed(IDbConnection connection, long copyId, ScannedFile file)
+    {
+        UpdateFacts(connection, copyId, file);
+        MoveTrack(connection, copyId, file);
+        connection.Execute("DELETE FROM album WHERE NOT EXISTS (SELECT 1 FROM track WHERE album_id = album.id)");
+    }
+
+    private void MoveTrack(IDbConnection connection, long copyId, ScannedFile file)
+    {
         var facts = TrackFacts.From(file);
         connection.Execute(
             "UPDATE track SET album_id = @albumId, disc = @Disc, number = @Number, title = @Title, artist = @Artist WHERE id = (SELECT track_id FROM copy WHERE id = @copyId)",

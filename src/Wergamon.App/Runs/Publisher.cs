@@ -1,3 +1,4 @@
+using System.Data;
 using Dapper;
 using Microsoft.Extensions.Logging;
 using Wergamon.App.Data;
@@ -96,11 +97,33 @@ public sealed class Publisher(Database database, RunStore runs, FileScanner scan
         long copyId = 0;
         database.Change(connection =>
         {
-            copyId = writer.InsertCopy(connection, item.TrackId, folderId: null, scanned, item.Fidelity, item.Generation);
+            var origin = OriginOf(connection, item);
+            copyId = writer.InsertCopy(connection, item.TrackId ?? TrackOf(connection, origin, scanned), folderId: null, scanned, item.Fidelity, item.Generation);
             connection.Execute(
-                "INSERT OR REPLACE INTO lineage (copy_id, from_copy_id, target_name, steps, made_at) SELECT @copyId, @SourceCopyId, target_name, @Steps, @now FROM run WHERE id = @RunId",
-                new { copyId, item.SourceCopyId, item.Steps, now = time.GetUtcNow().ToUnixTimeMilliseconds(), item.RunId });
+                """
+                INSERT OR REPLACE INTO lineage (copy_id, from_copy_id, target_name, steps, made_at, disc_id, disc_track, reading)
+                VALUES (@copyId, @SourceCopyId, @TargetName, @Steps, @now, @DiscId, @DiscTrack, @Reading)
+                """,
+                new { copyId, item.SourceCopyId, origin.TargetName, item.Steps, now = time.GetUtcNow().ToUnixTimeMilliseconds(), origin.DiscId, item.DiscTrack, origin.Reading });
         });
         return copyId;
     }
+
+    /// <summary>For which target a copy was made, and from which disc.</summary>
+    private static Origin OriginOf(IDbConnection connection, RunItemRow item)
+    {
+        var (targetName, discId) = connection.QuerySingle<(string TargetName, long? DiscId)>("SELECT target_name, disc_id FROM run WHERE id = @RunId", new { item.RunId });
+        if (discId is null)
+            return new Origin(targetName, null, null, null);
+        var reading = connection.QueryFirstOrDefault<string>("SELECT reading FROM rip_track WHERE run_id = @RunId AND number = @DiscTrack", new { item.RunId, item.DiscTrack });
+        return new Origin(item.ReadTarget()?.Name ?? targetName, discId, item.DiscTrack, reading);
+    }
+
+    /// <summary>The track that copies from the same place of the same disc belong to; the first of them makes it.</summary>
+    private long TrackOf(IDbConnection connection, Origin origin, ScannedFile scanned) =>
+        connection.QueryFirstOrDefault<long?>(
+            "SELECT c.track_id FROM lineage l JOIN copy c ON c.id = l.copy_id WHERE l.disc_id = @DiscId AND l.disc_track = @DiscTrack LIMIT 1", new { origin.DiscId, origin.DiscTrack })
+        ?? writer.InsertTrack(connection, scanned);
+
+    private sealed record Origin(string TargetName, long? DiscId, int? DiscTrack, string? Reading);
 }

@@ -17,18 +17,29 @@ public sealed class RunEngine(
     private static readonly TimeSpan SignalEvery = TimeSpan.FromSeconds(1);
 
     /// <summary>Temporary names start with this, so that players and scanners pass them over.</summary>
-    private const string TemporaryPrefix = ".wergamon-";
+    internal const string TemporaryPrefix = ".wergamon-";
 
     private readonly SemaphoreSlim _wake = new(0);
     private readonly ConcurrentDictionary<long, CancellationTokenSource> _stops = new();
 
+    /// <summary>Raised when a run goes on after a stop or a failure.</summary>
+    public event Action? Resumed;
+
+    /// <summary>Raised with the number of a run that has come to its end.</summary>
+    public event Action<long>? Ended;
+
     /// <summary>Lets the engine look for work: a run was made or goes on.</summary>
     public void Wake() => _wake.Release();
 
+    /// <summary>Is cancelled when the run is stopped.</summary>
+    public CancellationToken StopTokenOf(long runId, CancellationToken cancellation) =>
+        _stops.GetOrAdd(runId, _ => CancellationTokenSource.CreateLinkedTokenSource(cancellation)).Token;
+
     /// <summary>Stops a run: what is finished stays, what is under way begins anew when it goes on.</summary>
-    public void Stop(long runId)
+    /// <param name="reason">Why, when no person asked for it.</param>
+    public void Stop(long runId, string? reason = null)
     {
-        runs.SetRunState(runId, RunState.Stopped);
+        runs.SetRunState(runId, RunState.Stopped, reason);
         if (_stops.TryRemove(runId, out var stop))
             stop.Cancel();
         runs.AddActiveTime(runId, progress.TakeActive(runId, goesOn: false));
@@ -39,6 +50,7 @@ public sealed class RunEngine(
     {
         runs.SetRunState(runId, RunState.Running);
         Wake();
+        Resumed?.Invoke();
         signals.Send(new RunSignal("runs"));
     }
 
@@ -46,6 +58,7 @@ public sealed class RunEngine(
     {
         runs.RetryFailed(runId);
         Wake();
+        Resumed?.Invoke();
         signals.Send(new RunSignal("runs"));
     }
 
@@ -95,7 +108,7 @@ public sealed class RunEngine(
     private async Task WorkAsync(RunItemRow item, CancellationToken cancellation)
     {
         progress.Begin(item.RunId);
-        var stop = _stops.GetOrAdd(item.RunId, _ => CancellationTokenSource.CreateLinkedTokenSource(cancellation));
+        var stop = StopTokenOf(item.RunId, cancellation);
         var temporary = "";
         try
         {
@@ -107,7 +120,7 @@ public sealed class RunEngine(
 
             temporary = PrepareTemporary(item, run.OutputFolder);
             var request = new WorkerRequest(Convert: item.ReadJob() with { OutputPath = temporary });
-            var reply = await workers.RunAsync(request, step => progress.Report(item.Id, step), stop.Token).ConfigureAwait(false);
+            var reply = await workers.RunAsync(request, step => progress.Report(item.Id, step), stop).ConfigureAwait(false);
             if (reply.Proof is { } proof)
             {
                 await FinishAsync(runs.SetProved(item.Id, proof), cancellation).ConfigureAwait(false);
@@ -173,6 +186,7 @@ public sealed class RunEngine(
         if (!ended)
             return;
         logger.LogInformation("Run {RunId}: ended", runId);
+        Ended?.Invoke(runId);
         signals.Send(new RunSignal("ended", runId));
     }
 

@@ -1,4 +1,5 @@
 using System.Collections.Concurrent;
+using Wergamon.App.Intake;
 using Wergamon.Core.Jobs;
 
 namespace Wergamon.App.Runs;
@@ -17,8 +18,11 @@ public sealed record RunView(RunRow Run, IReadOnlyList<RunItemRow> Items, IReadO
 }
 
 /// <summary>What is known of running work and not worth a place in the database.</summary>
-public sealed class RunProgress(RunStore runs, TimeProvider time)
+public sealed class RunProgress(RunStore runs, RipStore rips, RipProgress reading, TimeProvider time)
 {
+    /// <summary>Reading a disc takes nearly all the time of a rip; the copies are made meanwhile.</summary>
+    private const double ReadingShare = 0.95;
+
     /// <summary>Before this there is too little to reckon a speed from.</summary>
     private static readonly TimeSpan SettlingTime = TimeSpan.FromSeconds(1);
 
@@ -57,9 +61,21 @@ public sealed class RunProgress(RunStore runs, TimeProvider time)
         var working = items.Where(item => _items.ContainsKey(item.Id)).ToDictionary(item => item.Id, item => _items.GetValueOrDefault(item.Id));
         double total = items.Sum(item => (double)item.DurationMs);
         double done = items.Sum(item => item.IsEnded ? item.DurationMs : item.DurationMs * (working.TryGetValue(item.Id, out var progress) ? progress.Share : 0));
+        if (run.Kind == RunKind.Rip)
+            done = (1 - ReadingShare) * done + ReadingShare * total * ShareRead(runId);
         var gone = TimeSpan.FromMilliseconds(run.ActiveMs) + (_activeSince.TryGetValue(runId, out long since) ? time.GetElapsedTime(since) : TimeSpan.Zero);
         double? speed = gone > SettlingTime && done > 0 ? done / gone.TotalMilliseconds : null;
         var left = run.State == RunState.Running && speed is { } known ? TimeSpan.FromMilliseconds((total - done) / known) : (TimeSpan?)null;
         return new RunView(run, items, working, total > 0 ? done / total : 1, gone, left, speed);
+    }
+
+    /// <summary>Seconds of the disc that have been read, half of those that were read once, as a share of all that is to be read.</summary>
+    private double ShareRead(long runId)
+    {
+        var tracks = rips.Tracks(runId);
+        var now = reading.Of(runId);
+        double read = tracks.Where(track => track.State == RipTrackState.Read).Sum(track => (double)track.Span.Sectors)
+            + (now is null ? 0 : (now.ReadOnceTo - now.FirstSector + now.ReadTwiceTo - now.FirstSector) / 2.0);
+        return read / Math.Max(1, tracks.Sum(track => (double)track.Span.Sectors));
     }
 }

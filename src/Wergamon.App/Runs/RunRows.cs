@@ -12,9 +12,19 @@ public static class RunState
     public const string Done = "done";
 }
 
+/// <summary>What a run carries out.</summary>
+public static class RunKind
+{
+    public const string Convert = "convert";
+    public const string Rip = "rip";
+}
+
 /// <summary>The states of one track of a run as they stand in the database.</summary>
 public static class ItemState
 {
+    /// <summary>Its track has not been read from the disc yet.</summary>
+    public const string Reading = "reading";
+
     public const string Waiting = "waiting";
     public const string Working = "working";
 
@@ -42,6 +52,16 @@ public sealed record RunRow
 
     public string State { get; init; } = "";
 
+    public string Kind { get; init; } = RunKind.Convert;
+
+    public long? DiscId { get; init; }
+
+    /// <summary>The letter of the drive that a rip reads from.</summary>
+    public string? Drive { get; init; }
+
+    /// <summary>Why it stopped by itself; null when a person stopped it.</summary>
+    public string? StopReason { get; init; }
+
     public long StartedAt { get; init; }
 
     public long? EndedAt { get; init; }
@@ -63,9 +83,17 @@ public sealed record RunItemRow
 
     public int Position { get; init; }
 
-    public long TrackId { get; init; }
+    /// <summary>Null for an item of a rip.</summary>
+    public long? TrackId { get; init; }
 
-    public long SourceCopyId { get; init; }
+    /// <summary>Null for an item of a rip.</summary>
+    public long? SourceCopyId { get; init; }
+
+    /// <summary>For an item of a rip: the number of the track on the disc, or <see cref="Intake.RipStore.WholeDisc"/>.</summary>
+    public int? DiscTrack { get; init; }
+
+    /// <summary>For an item of a rip: what it is made for, as JSON.</summary>
+    public string? Target { get; init; }
 
     public string Title { get; init; } = "";
 
@@ -98,6 +126,8 @@ public sealed record RunItemRow
     public long? NewCopyId { get; init; }
 
     public bool IsEnded => State is ItemState.Done or ItemState.Failed or ItemState.Skipped;
+
+    public Target? ReadTarget() => Target is null ? null : JsonSerializer.Deserialize(Target, WorkerJson.Default.Target);
 
     public Proof? ReadProof() => Proof is null ? null : JsonSerializer.Deserialize(Proof, WorkerJson.Default.Proof);
 

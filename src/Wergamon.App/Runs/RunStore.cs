@@ -14,6 +14,7 @@ public sealed class RunStore(Database database, TimeProvider time)
     private const string RunSelect =
         """
         SELECT r.id, r.plan_id, r.title, r.target_name, r.output_folder, r.state, r.started_at, r.ended_at, r.active_ms,
+            r.kind, r.disc_id, r.drive, r.stop_reason,
             (SELECT COUNT(*) FROM run_item WHERE run_id = r.id) AS tracks,
             (SELECT COUNT(*) FROM run_item WHERE run_id = r.id AND state = 'done') AS done,
             (SELECT COUNT(*) FROM run_item WHERE run_id = r.id AND state = 'failed') AS failed
@@ -134,14 +135,15 @@ public sealed class RunStore(Database database, TimeProvider time)
     public void SetWaiting(long itemId) =>
         Execute("UPDATE run_item SET state = 'waiting', temporary_path = NULL, final_path = NULL WHERE id = @itemId", new { itemId });
 
-    public void SetRunState(long runId, string state) => Execute(
-        "UPDATE run SET state = @state, ended_at = CASE WHEN @state = 'done' THEN @now ELSE NULL END WHERE id = @runId", new { runId, state, now = Now() });
+    /// <param name="reason">Why it stopped by itself.</param>
+    public void SetRunState(long runId, string state, string? reason = null) => Execute(
+        "UPDATE run SET state = @state, stop_reason = @reason, ended_at = CASE WHEN @state = 'done' THEN @now ELSE NULL END WHERE id = @runId", new { runId, state, reason, now = Now() });
 
-    /// <summary>Lets the failed items of a run wait again and the run go on.</summary>
+    /// <summary>Lets the failed items of a run wait again and the run go on. What was read from a disc is kept until no copy of it is wanting.</summary>
     public void RetryFailed(long runId) => database.Change(connection =>
     {
         connection.Execute("UPDATE run_item SET state = 'waiting', failure = NULL WHERE run_id = @runId AND state = 'failed'", new { runId });
-        connection.Execute("UPDATE run SET state = 'running', ended_at = NULL WHERE id = @runId", new { runId });
+        connection.Execute("UPDATE run SET state = 'running', stop_reason = NULL, ended_at = NULL WHERE id = @runId", new { runId });
     });
 
     public void AddActiveTime(long runId, TimeSpan time) =>
@@ -154,7 +156,7 @@ public sealed class RunStore(Database database, TimeProvider time)
         return connection.Execute(
             """
             UPDATE run SET state = 'done', ended_at = @now WHERE id = @runId AND state <> 'done'
-                AND NOT EXISTS (SELECT 1 FROM run_item WHERE run_id = @runId AND state IN ('waiting', 'working', 'proved'))
+                AND NOT EXISTS (SELECT 1 FROM run_item WHERE run_id = @runId AND state IN ('reading', 'waiting', 'working', 'proved'))
             """,
             new { runId, now = Now() }) > 0;
     }
@@ -168,7 +170,7 @@ public sealed class RunStore(Database database, TimeProvider time)
         target.Mp3,
         target.FlacLevel,
         [.. fromName.Fields.Select(field => new JobField(field.Name, field.Values))],
-        master.FolderCoverPath);
+        master.FolderCoverPath is { } cover ? [new JobPicture(Core.Tags.PictureKind.Front, cover)] : []);
 
     private void Execute(string sql, object parameters)
     {

@@ -50,6 +50,9 @@ public sealed class WavWriter : IPcmWriter
         return HeadLength(format) + data + (data & 1) + tailLength;
     }
 
+    /// <summary>Writes all that stands before the sound; so many frames must follow, and nothing behind them.</summary>
+    public static void WriteHead(Stream stream, PcmFormat format, long frames) => _ = new WavWriter(stream, format, frames);
+
     public void Write(SampleBuffer block)
     {
         int length = block.FrameCount * Format.BytesPerFrame;

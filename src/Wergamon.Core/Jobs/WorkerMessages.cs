@@ -1,6 +1,7 @@
 using System.Text.Json.Serialization;
 using Wergamon.Core.Audio;
 using Wergamon.Core.Planning;
+using Wergamon.Core.Tags;
 
 namespace Wergamon.Core.Jobs;
 
@@ -16,7 +17,7 @@ public sealed record ProbeJob(string SourcePath);
 /// <param name="Steps">The steps of the route in order, with the format after each.</param>
 /// <param name="OutputPath">The temporary name; must not exist.</param>
 /// <param name="ExtraFields">Fields that the source lacks and the copy gets, for example from its file name.</param>
-/// <param name="FolderCoverPath">A picture that becomes the front cover when the source holds none.</param>
+/// <param name="Pictures">Pictures that the copy gets when the source holds none.</param>
 public sealed record ConvertJob(
     string SourcePath,
     PcmFormat SourceFormat,
@@ -26,11 +27,18 @@ public sealed record ConvertJob(
     Mp3Quality Mp3,
     int FlacLevel,
     IReadOnlyList<JobField> ExtraFields,
-    string? FolderCoverPath);
+    IReadOnlyList<JobPicture> Pictures)
+{
+    /// <summary>Files whose sound follows right behind that of the source; the tags are those of the source.</summary>
+    public IReadOnlyList<string> SourcesBehind { get; init; } = [];
+}
 
 public sealed record JobStep(StepKind Kind, PcmFormat Output);
 
 public sealed record JobField(string Name, IReadOnlyList<string> Values);
+
+/// <summary>A picture that lies in a file of its own.</summary>
+public sealed record JobPicture(PictureKind Kind, string Path);
 
 /// <summary>One line from a worker: progress while it works, then exactly one of the others.</summary>
 public sealed record WorkerReply(WorkerProgress? Progress = null, AudioFacts? Facts = null, Proof? Proof = null, string? Failure = null);

@@ -43,11 +43,15 @@ public sealed record Target(string Key, string Name, FileKind Kind)
     /// <summary>One line that says what comes out: "MP3 256 kbit/s, 44.1 kHz at most".</summary>
     public string Summary => Kind switch
     {
+        FileKind.Flac when Key == WholeDisc.Key => "one FLAC with cue sheet",
         FileKind.Flac => "FLAC, as the source",
         FileKind.Mp3 => $"MP3 {Mp3.InWords}" + (HighestRate is { } rate ? $", {rate} at most" : ""),
         FileKind.Aiff => "AIFF, tags inside",
         _ => "WAV, as the source",
     };
+
+    /// <summary>One lossless file of a whole disc, with a cue sheet beside it.</summary>
+    public static Target WholeDisc { get; } = new("whole-disc", "Whole disc", FileKind.Flac);
 
     /// <summary>The targets that every library starts with.</summary>
     public static IReadOnlyList<Target> BuiltIn { get; } =

@@ -1,0 +1,186 @@
+using System.Collections.Concurrent;
+using Microsoft.Extensions.Hosting;
+using Microsoft.Extensions.Logging;
+using Wergamon.App.Data;
+using Wergamon.App.Runs;
+using Wergamon.Core.Discs;
+using Wergamon.Core.Discs.Reading;
+using Wergamon.Core.Tags;
+using Wergamon.Devices.Catalogue;
+using Wergamon.Devices.Drives;
+
+namespace Wergamon.App.Intake;
+
+public enum LookUpState
+{
+    Asking,
+    Found,
+    Unknown,
+    Failed,
+}
+
+/// <summary>A disc that lies in a drive, with what is known of it.</summary>
+/// <param name="Candidates">Albums in the catalogue with the same table of contents, the best first.</param>
+/// <param name="Others">Sums that others got.</param>
+public sealed record DiscOnDesk(
+    string Letter, LoadedDisc Disc, long DiscId, LookUpState State, IReadOnlyList<CatalogueEntry> Candidates, IReadOnlyList<OtherReadings> Others)
+{
+    /// <summary>Why the catalogue gave no answer.</summary>
+    public string? Failure { get; init; }
+
+    public TableOfContents Contents => Disc.Image.Contents;
+}
+
+/// <summary>Looks discs up when they go in, and keeps the names that a person chooses or types for them.</summary>
+public sealed class DiscDesk(DriveBay bay, DiscStore discs, IDiscCatalogue catalogue, IReadingLedger ledger, DiscCopies copies, RunSignals signals, ILogger<DiscDesk> logger) : IHostedService, IDisposable
+{
+    private readonly ConcurrentDictionary<string, DiscOnDesk> _onDesk = new();
+    private readonly CancellationTokenSource _stop = new();
+
+    /// <summary>Raised when the lookup of a disc that was put in by hand has ended, whatever it gave.</summary>
+    public event Action<DiscOnDesk>? LookedUp;
+
+    public DiscOnDesk? On(string letter) => _onDesk.GetValueOrDefault(letter);
+
+    /// <summary>Asks the catalogue again.</summary>
+    public void LookUpAgain(string letter)
+    {
+        if (On(letter) is { State: not LookUpState.Asking } onDesk)
+            _ = LookUpAsync(onDesk with { State = LookUpState.Asking }, isNew: false);
+    }
+
+    /// <summary>Takes the names and cover of a candidate.</summary>
+    public void Choose(string letter, int candidate)
+    {
+        if (On(letter) is { } onDesk && candidate >= 0 && candidate < onDesk.Candidates.Count)
+            TakeNames(onDesk, onDesk.Candidates[candidate]);
+    }
+
+    /// <summary>Keeps names that were typed, for the disc in a drive.</summary>
+    public void Rename(string letter, DiscAlbum album)
+    {
+        if (On(letter) is not { } onDesk)
+            return;
+        discs.Rename(onDesk.DiscId, album, NamedBy.Typed);
+        copies.Follow(onDesk.DiscId);
+        signals.Send(new RunSignal("disc"));
+    }
+
+    /// <summary>Gives the disc in a drive a picture; gives the reason, for the person, when it is none.</summary>
+    public string? SetPicture(string letter, PictureKind kind, ReadOnlyMemory<byte> data)
+    {
+        if (On(letter) is not { } onDesk)
+            return "There is no disc in the drive.";
+        if (PictureSize.MimeTypeOf(data.Span) is null)
+            return "This is no picture that music files commonly hold. Take a JPEG or a PNG file.";
+        discs.SetPicture(onDesk.DiscId, kind, data);
+        copies.Follow(onDesk.DiscId);
+        signals.Send(new RunSignal("disc"));
+        return null;
+    }
+
+    public Task StartAsync(CancellationToken cancellationToken)
+    {
+        bay.Changed += OnChanged;
+        foreach (var tray in bay.Trays)
+            Lay(tray, isNew: false);
+        return Task.CompletedTask;
+    }
+
+    public Task StopAsync(CancellationToken cancellationToken)
+    {
+        bay.Changed -= OnChanged;
+        return _stop.CancelAsync();
+    }
+
+    public void Dispose() => _stop.Dispose();
+
+    private void OnChanged(IDriveTray tray) => Lay(tray, isNew: true);
+
+    private void Lay(IDriveTray tray, bool isNew)
+    {
+        _onDesk.TryRemove(tray.Letter, out _);
+        if (tray.Disc is { } disc)
+        {
+            var contents = disc.Image.Contents;
+            var row = discs.Find(contents) ?? AddUnnamed(disc, contents);
+            var others = ledger.Find(contents).Select(entry => new OtherReadings(entry.Number, entry.Crc32, entry.Readings)).ToList();
+            var onDesk = new DiscOnDesk(tray.Letter, disc, row.Id, LookUpState.Asking, [], others);
+            _onDesk[tray.Letter] = onDesk;
+            _ = LookUpAsync(onDesk, isNew);
+        }
+
+        signals.Send(new RunSignal("disc"));
+    }
+
+    private DiscRow AddUnnamed(LoadedDisc disc, TableOfContents contents) => DiscAlbum.From(disc.Text, contents) is { } named
+        ? discs.Add(contents, named, NamedBy.DiscText)
+        : discs.Add(contents, DiscAlbum.Empty(contents), NamedBy.None);
+
+    private async Task LookUpAsync(DiscOnDesk onDesk, bool isNew)
+    {
+        Replace(onDesk);
+        try
+        {
+            var found = await catalogue.FindAsync(onDesk.Contents, _stop.Token).ConfigureAwait(false);
+            onDesk = onDesk with { State = found.Count > 0 ? LookUpState.Found : LookUpState.Unknown, Candidates = found, Failure = null };
+            // Names that a person has chosen or typed before are better than any catalogue's.
+            if (found.Count > 0 && discs.Get(onDesk.DiscId)?.NamedBy is NamedBy.None or NamedBy.DiscText)
+                onDesk = TakeNames(onDesk, found[0]);
+        }
+        catch (CatalogueException failure)
+        {
+            logger.LogWarning("Drive {Letter}: {Reason}", onDesk.Letter, failure.Message);
+            onDesk = onDesk with { State = LookUpState.Failed, Failure = failure.Message };
+        }
+        catch (OperationCanceledException)
+        {
+            return;
+        }
+
+        if (!Replace(onDesk))
+            return;
+        signals.Send(new RunSignal("disc"));
+        if (isNew)
+            LookedUp?.Invoke(onDesk);
+    }
+
+    /// <summary>Puts a newer state of a disc in place of the older; false when that disc has been taken out meanwhile.</summary>
+    private bool Replace(DiscOnDesk onDesk)
+    {
+        while (_onDesk.TryGetValue(onDesk.Letter, out var before) && before.Disc == onDesk.Disc)
+        {
+            if (_onDesk.TryUpdate(onDesk.Letter, onDesk, before))
+                return true;
+        }
+
+        return false;
+    }
+
+    private DiscOnDesk TakeNames(DiscOnDesk onDesk, CatalogueEntry entry)
+    {
+        var album = DiscAlbum.Empty(onDesk.Contents) with
+        {
+            Artist = entry.Record.Artist,
+            Title = entry.Record.Title,
+            Year = entry.Record.Year,
+            Genre = entry.Record.Genre ?? "",
+            Disc = entry.Record.Disc,
+            DiscTotal = entry.Record.DiscTotal,
+        };
+        album = album.WithTitles([.. entry.Record.Tracks.Select((track, i) => new DiscTitle(i + 1, track.Title, track.Artist))]);
+        // Copies made under other names keep the disc they came from.
+        if (discs.WasRead(onDesk.DiscId) && discs.Get(onDesk.DiscId)!.ReadAlbum() is var before && (before.Artist, before.Title) != (album.Artist, album.Title))
+            onDesk = onDesk with { DiscId = discs.Add(onDesk.Contents, album, NamedBy.Catalogue).Id };
+        else
+            discs.Rename(onDesk.DiscId, album, NamedBy.Catalogue);
+        if (entry.Cover is { } cover && PictureSize.MimeTypeOf(cover) is not null)
+            discs.SetPicture(onDesk.DiscId, PictureKind.Front, cover);
+        else
+            discs.RemovePicture(onDesk.DiscId, PictureKind.Front);
+        Replace(onDesk);
+        copies.Follow(onDesk.DiscId);
+        signals.Send(new RunSignal("disc"));
+        return onDesk;
+    }
+}

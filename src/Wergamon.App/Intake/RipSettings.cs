@@ -1,0 +1,39 @@
+using System.Text.Json.Serialization;
+using Wergamon.Core.Discs;
+using Wergamon.Core.Discs.Reading;
+
+namespace Wergamon.App.Intake;
+
+/// <summary>What is made of a disc and how it is read.</summary>
+public sealed record RipSettings
+{
+    /// <summary>Keys of the targets, in the order chosen.</summary>
+    public IReadOnlyList<string> Targets { get; init; } = ["archive"];
+
+    public bool IsCareful { get; init; } = true;
+
+    public bool HasSecondReading { get; init; }
+
+    public Pauses Pauses { get; init; } = Pauses.WithTrackBefore;
+
+    public bool EjectWhenDone { get; init; }
+
+    /// <summary>Where the copies go; null for the application's own folder for ripped music.</summary>
+    public string? OutputFolder { get; init; }
+
+    [JsonIgnore]
+    public ReadingSettings Reading => new() { IsCareful = IsCareful, HasSecondReading = HasSecondReading };
+}
+
+/// <summary>What happens by itself when a disc goes in.</summary>
+public sealed record DiscChoice(bool ReadsByItself, RipSettings Settings);
+
+/// <summary>The form in which discs and choices about them are kept.</summary>
+[JsonSourceGenerationOptions(PropertyNamingPolicy = JsonKnownNamingPolicy.CamelCase, UseStringEnumConverter = true, IgnoreReadOnlyProperties = true)]
+[JsonSerializable(typeof(TableOfContents))]
+[JsonSerializable(typeof(DiscAlbum))]
+[JsonSerializable(typeof(TrackReading))]
+[JsonSerializable(typeof(RipSettings))]
+[JsonSerializable(typeof(DiscChoice))]
+[JsonSerializable(typeof(string))]
+public sealed partial class IntakeJson : JsonSerializerContext;

@@ -1,0 +1,272 @@
+using System.Data;
+using System.Globalization;
+using System.Text.Json;
+using Dapper;
+using Wergamon.App.Convert;
+using Wergamon.App.Data;
+using Wergamon.App.Runs;
+using Wergamon.Core.Audio;
+using Wergamon.Core.Discs;
+using Wergamon.Core.Discs.Reading;
+using Wergamon.Core.Jobs;
+using Wergamon.Core.Names;
+using Wergamon.Core.Planning;
+using Wergamon.Core.Tags;
+
+namespace Wergamon.App.Intake;
+
+/// <summary>The states of reading one track of a disc as they stand in the database.</summary>
+public static class RipTrackState
+{
+    public const string Waiting = "waiting";
+    public const string Read = "read";
+}
+
+/// <summary>One track that a rip reads.</summary>
+public sealed record RipTrackRow
+{
+    public long RunId { get; init; }
+
+    public int Number { get; init; }
+
+    public int FirstSector { get; init; }
+
+    public int EndSector { get; init; }
+
+    public string State { get; init; } = "";
+
+    public string? Reading { get; init; }
+
+    public TrackSpan Span => new(Number, FirstSector, EndSector);
+
+    public TrackReading? ReadReading() => Reading is null ? null : JsonSerializer.Deserialize(Reading, IntakeJson.Default.TrackReading);
+}
+
+/// <summary>Rips in the database: a rip is a run whose items wait until their track has been read.</summary>
+public sealed class RipStore(Database database, DiscStore discs, TargetChoices targets, AppOptions options, TimeProvider time)
+{
+    /// <summary>Stands for the whole disc where an item names a track.</summary>
+    public const int WholeDisc = -1;
+
+    private static readonly PcmFormat DiscFormat = new(SampleRate.AudioDisc, 2, 16);
+
+    /// <summary>The targets that a disc can be read to.</summary>
+    public IReadOnlyList<Target> Targets() => [.. targets.All(), Target.WholeDisc];
+
+    /// <summary>How a disc's sound gets to a target.</summary>
+    public static Route RouteTo(Target target, TrackSpan span) => RoutePlanner.Plan(FactsOf(span), Fidelity.Exact, target);
+
+    /// <summary>Turns a choice of tracks and targets into a run; gives its number.</summary>
+    public long Create(DiscOnDesk onDesk, IReadOnlyList<int> tracks, RipSettings settings)
+    {
+        var disc = discs.Get(onDesk.DiscId)!;
+        var chosen = Targets().Where(target => settings.Targets.Contains(target.Key)).ToList();
+        bool hasWhole = chosen.Contains(Target.WholeDisc);
+        // A file of the whole disc holds everything, and where the pauses stand.
+        var all = TrackSpan.Of(onDesk.Contents, hasWhole ? Pauses.WithTrackBefore : settings.Pauses);
+        var spans = all.Where(span => tracks.Contains(span.Number)).ToList();
+        long runId = 0;
+        database.Change(connection =>
+        {
+            runId = connection.ExecuteScalar<long>(
+                """
+                INSERT INTO run (title, target_name, output_folder, state, started_at, kind, disc_id, drive, rip_settings)
+                VALUES (@title, @targetName, @folder, 'running', @now, 'rip', @discId, @Letter, @settings) RETURNING id
+                """,
+                new
+                {
+                    title = TitleOf(disc),
+                    targetName = string.Join(" and ", chosen.Select(target => target.Name)),
+                    folder = settings.OutputFolder ?? options.RippedFolder,
+                    now = time.GetUtcNow().ToUnixTimeMilliseconds(),
+                    discId = disc.Id,
+                    onDesk.Letter,
+                    settings = JsonSerializer.Serialize(settings with { Pauses = hasWhole ? Pauses.WithTrackBefore : settings.Pauses }, IntakeJson.Default.RipSettings),
+                });
+            foreach (var span in hasWhole ? all : spans)
+            {
+                connection.Execute(
+                    "INSERT INTO rip_track (run_id, number, first_sector, end_sector, state) VALUES (@runId, @Number, @FirstSector, @EndSector, 'waiting')",
+                    new { runId, span.Number, span.FirstSector, span.EndSector });
+            }
+
+            int position = 0;
+            foreach (var span in spans)
+            {
+                foreach (var target in chosen.Where(target => target != Target.WholeDisc))
+                    InsertItem(connection, runId, position++, span, span.Number, target, disc, chosen.Count > 1);
+            }
+
+            if (hasWhole)
+                InsertItem(connection, runId, position, new TrackSpan(0, all[0].FirstSector, all[^1].EndSector), WholeDisc, Target.WholeDisc, disc, chosen.Count > 1);
+        });
+        return runId;
+    }
+
+    public IReadOnlyList<RipTrackRow> Tracks(long runId)
+    {
+        using var connection = database.Open();
+        return connection.Query<RipTrackRow>("SELECT run_id, number, first_sector, end_sector, state, reading FROM rip_track WHERE run_id = @runId ORDER BY number", new { runId }).AsList();
+    }
+
+    /// <summary>The oldest rip that goes on and has tracks of a drive's disc to read.</summary>
+    public long? NextFor(string letter)
+    {
+        using var connection = database.Open();
+        return connection.QueryFirstOrDefault<long?>(
+            """
+            SELECT r.id FROM run r WHERE r.kind = 'rip' AND r.state = 'running' AND r.drive = @letter
+                AND EXISTS (SELECT 1 FROM rip_track WHERE run_id = r.id AND state = 'waiting') ORDER BY r.id LIMIT 1
+            """,
+            new { letter });
+    }
+
+    /// <summary>The newest rip of a disc in a drive.</summary>
+    public long? Latest(string letter, long discId)
+    {
+        using var connection = database.Open();
+        return connection.QueryFirstOrDefault<long?>("SELECT id FROM run WHERE kind = 'rip' AND drive = @letter AND disc_id = @discId ORDER BY id DESC LIMIT 1", new { letter, discId });
+    }
+
+    /// <summary>Writes down what reading a track gave, and lets the items that need no other track wait for a worker.</summary>
+    public void SetRead(long runId, TrackReading reading)
+    {
+        var disc = DiscOf(runId);
+        database.Change(connection =>
+        {
+            connection.Execute(
+                "UPDATE rip_track SET state = 'read', reading = @reading WHERE run_id = @runId AND number = @Number",
+                new { runId, reading.Number, reading = JsonSerializer.Serialize(reading, IntakeJson.Default.TrackReading) });
+            Release(connection, runId, reading.Number, disc);
+            if (!connection.ExecuteScalar<bool>("SELECT EXISTS (SELECT 1 FROM rip_track WHERE run_id = @runId AND state <> 'read')", new { runId }))
+                Release(connection, runId, WholeDisc, disc);
+        });
+    }
+
+    /// <summary>Where the sound of a track lies between reading and encoding.</summary>
+    public string SpoolPath(long runId, int number) => Path.Combine(SpoolFolderOf(runId), number.ToString("00", CultureInfo.InvariantCulture) + ".wav");
+
+    public string SpoolFolderOf(long runId) => Path.Combine(options.SpoolFolder, runId.ToString(CultureInfo.InvariantCulture));
+
+    /// <summary>Rips that have ended and whose sound still lies in the spool.</summary>
+    public IReadOnlyList<long> EndedWithSpool()
+    {
+        if (!Directory.Exists(options.SpoolFolder))
+            return [];
+        using var connection = database.Open();
+        var ended = connection.Query<long>("SELECT id FROM run WHERE kind = 'rip' AND state = 'done'").ToHashSet();
+        return [.. Directory.GetDirectories(options.SpoolFolder).Select(Path.GetFileName).Select(name => long.TryParse(name, CultureInfo.InvariantCulture, out long id) ? id : 0).Where(ended.Contains)];
+    }
+
+    /// <summary>Gives copies that are still to be made the names that the disc has now.</summary>
+    public void NameAnew(long discId)
+    {
+        var disc = discs.Get(discId)!;
+        database.Change(connection =>
+        {
+            var waiting = connection.Query<(long RunId, int Number)>(
+                "SELECT DISTINCT i.run_id, i.disc_track FROM run r JOIN run_item i ON i.run_id = r.id WHERE r.disc_id = @discId AND i.state = 'waiting'", new { discId }).AsList();
+            foreach (var (runId, number) in waiting)
+                Release(connection, runId, number, disc);
+            connection.Execute("UPDATE run SET title = @title WHERE disc_id = @discId AND kind = 'rip'", new { discId, title = TitleOf(disc) });
+        });
+    }
+
+    public RipSettings SettingsOf(long runId)
+    {
+        using var connection = database.Open();
+        return JsonSerializer.Deserialize(connection.ExecuteScalar<string>("SELECT rip_settings FROM run WHERE id = @runId", new { runId })!, IntakeJson.Default.RipSettings)!;
+    }
+
+    public DiscRow DiscOf(long runId)
+    {
+        using var connection = database.Open();
+        return discs.Get(connection.ExecuteScalar<long>("SELECT disc_id FROM run WHERE id = @runId", new { runId }))!;
+    }
+
+    private static string TitleOf(DiscRow disc) => disc.ReadAlbum().Title is { Length: > 0 } title ? title : $"Disc {disc.ChecksumId}";
+
+    private static AudioFacts FactsOf(TrackSpan span) => new(FileKind.Wav, "disc", DiscFormat, span.Frames, IsLossless: true, 1411);
+
+    private static void InsertItem(IDbConnection connection, long runId, int position, TrackSpan span, int number, Target target, DiscRow disc, bool severalTargets)
+    {
+        var route = RouteTo(target, span);
+        var tags = TagsOf(disc, number);
+        connection.Execute(
+            """
+            INSERT INTO run_item (run_id, position, disc_track, target, title, relative_path, if_taken, steps, fidelity, generation, bytes_before, duration_ms, job, state)
+            VALUES (@runId, @position, @number, @target, @title, @path, @ifTaken, @steps, @fidelity, @generation, @bytes, @duration, '', 'reading')
+            """,
+            new
+            {
+                runId,
+                position,
+                number,
+                target = JsonSerializer.Serialize(target, WorkerJson.Default.Target),
+                title = tags.First(FieldNames.Title),
+                path = PathFor(tags, target, severalTargets),
+                ifTaken = target.IfTaken.ToString(),
+                steps = string.Join(", ", route.Steps.Select(step => step.Label)),
+                fidelity = (int)route.ResultFidelity,
+                generation = route.AddedGenerations,
+                bytes = (long)span.Sectors * AudioDisc.BytesPerSector,
+                duration = (long)span.Duration.TotalMilliseconds,
+            });
+    }
+
+    private static TagSet TagsOf(DiscRow disc, int number) =>
+        number == WholeDisc ? disc.ReadAlbum().TagsOfWhole(disc.ReadContents()) : disc.ReadAlbum().TagsOf(number, disc.ReadContents());
+
+    private static string PathFor(TagSet tags, Target target, bool severalTargets) =>
+        (severalTargets ? SafeFileName.From(target.Name) + "/" : "") + TrackPath.For(tags, target.Extension);
+
+    /// <summary>Gives the items of a track their jobs, with the names that the disc has now.</summary>
+    private void Release(IDbConnection connection, long runId, int number, DiscRow disc)
+    {
+        var items = connection.Query<(long Id, string Target, string Path)>(
+            "SELECT id, target, relative_path FROM run_item WHERE run_id = @runId AND disc_track = @number AND state IN ('reading', 'waiting')", new { runId, number }).AsList();
+        if (items.Count == 0)
+            return;
+        var tags = TagsOf(disc, number);
+        var pictures = SpoolPictures(runId, disc.Id);
+        var sources = number == WholeDisc
+            ? connection.Query<int>("SELECT number FROM rip_track WHERE run_id = @runId ORDER BY first_sector", new { runId }).Select(track => SpoolPath(runId, track)).ToList()
+            : [SpoolPath(runId, number)];
+        foreach (var (id, saved, path) in items)
+        {
+            var target = JsonSerializer.Deserialize(saved, WorkerJson.Default.Target)!;
+            var route = RouteTo(target, new TrackSpan(number, 0, 1));
+            var job = new ConvertJob(
+                sources[0], DiscFormat, [.. route.Steps.Where(step => step.Kind != StepKind.Encode).Select(step => new JobStep(step.Kind, step.Output))],
+                target.Kind, "", target.Mp3, target.FlacLevel, [.. tags.Fields.Select(field => new JobField(field.Name, field.Values))], pictures)
+            {
+                SourcesBehind = sources[1..],
+            };
+            bool severalTargets = path.Split('/').Length > TrackPath.For(tags, target.Extension).Split('/').Length;
+            connection.Execute(
+                "UPDATE run_item SET job = @job, title = @title, relative_path = @path, state = 'waiting' WHERE id = @id AND state IN ('reading', 'waiting')",
+                new { id, job = JsonSerializer.Serialize(job, WorkerJson.Default.ConvertJob), title = tags.First(FieldNames.Title), path = PathFor(tags, target, severalTargets) });
+        }
+    }
+
+    /// <summary>Lays the disc's pictures beside its sound, where the workers find them.</summary>
+    private List<JobPicture> SpoolPictures(long runId, long discId)
+    {
+        var laid = new List<JobPicture>();
+        foreach (var picture in discs.PicturesOf(discId))
+        {
+            // Named by its contents: one that a worker reads at this moment is never written over.
+            var name = System.Convert.ToHexStringLower(System.Security.Cryptography.SHA256.HashData(picture.Data.Span))[..16];
+            var path = Path.Combine(SpoolFolderOf(runId), $"{(int)picture.Kind}-{name}.picture");
+            if (!File.Exists(path))
+            {
+                Directory.CreateDirectory(SpoolFolderOf(runId));
+                File.WriteAllBytes(path, picture.Data.ToArray());
+            }
+
+            laid.Add(new JobPicture(picture.Kind, path));
+        }
+
+        return laid;
+    }
+}

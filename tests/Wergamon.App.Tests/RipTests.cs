@@ -1,0 +1,235 @@
+using System.Security.Cryptography;
+using Wergamon.App.Intake;
+using Wergamon.App.Library;
+using Wergamon.App.Runs;
+using Wergamon.Core.Discs;
+using Wergamon.Core.Discs.Reading;
+using Wergamon.Core.Tags;
+using Wergamon.Devices.Catalogue;
+using Wergamon.Devices.Drives;
+using Wergamon.Testing;
+
+namespace Wergamon.App.Tests;
+
+/// <summary>From a disc in a drive to proved copies in the library.</summary>
+public sealed class RipTests
+{
+    private const string Drive = "A";
+
+    [Fact]
+    public async Task One_reading_gives_every_target_and_the_lossless_one_is_the_disc()
+    {
+        await using var app = new RunningApp();
+        var rack = new TestRack(app.Options.RackFolder);
+        await app.StartAsync();
+        await InsertAsync(app);
+        var items = await RipAsync(app, new RipSettings { Targets = ["archive", "pocket-player"], OutputFolder = app.Output });
+        Assert.All(items, item => Assert.Equal(ItemState.Done, item.State));
+        Assert.Equal(
+            ["Archive/The Quarry Lamps/Lamp Room/01 Brass Tally.flac", "Archive/The Quarry Lamps/Lamp Room/02 Gas Test.flac", "Archive/The Quarry Lamps/Lamp Room/03 Stomp.flac",
+                "Archive/The Quarry Lamps/Lamp Room/Lamp Room, reading.txt", "Pocket player/The Quarry Lamps/Lamp Room/01 Brass Tally.mp3",
+                "Pocket player/The Quarry Lamps/Lamp Room/02 Gas Test.mp3", "Pocket player/The Quarry Lamps/Lamp Room/03 Stomp.mp3",
+                "Pocket player/The Quarry Lamps/Lamp Room/Lamp Room, reading.txt"],
+            app.OutputFiles());
+        for (int track = 1; track <= 3; track++)
+            Assert.Equal(rack.Samples(track), LibFlac.Decode(items.Single(item => item.DiscTrack == track && item.FinalPath!.EndsWith(".flac", StringComparison.Ordinal)).FinalPath!).Samples);
+
+        var tracks = app.Get<LibraryQueries>().TracksOfAlbum(Assert.Single(app.Get<LibraryQueries>().Albums()).Id);
+        Assert.Equal([("Brass Tally", 2), ("Gas Test", 2), ("Stomp", 2)], tracks.Select(track => (track.Title, track.Copies.Count)));
+        Assert.Equal("FLAC", tracks[1].Master.CodecName);
+        var lineage = app.Get<LibraryQueries>().LineageOf(tracks[1].Id);
+        Assert.All(lineage, row => Assert.Equal((2, "Lamp Room"), (row.DiscTrack, row.DiscTitle)));
+        var tags = app.Get<LibraryQueries>().TagsOf(tracks[1].Master.Id);
+        Assert.Equal(("Gas Test", "Wickwire", "The Quarry Lamps", "2", "3", "1", "2022"),
+            (tags.First(FieldNames.Title), tags.First(FieldNames.Artist), tags.First(FieldNames.AlbumArtist), tags.First(FieldNames.Track), tags.First(FieldNames.TrackTotal), tags.First(FieldNames.Compilation), tags.First(FieldNames.Year)));
+        var report = File.ReadAllText(Path.Combine(app.Output, "Archive", "The Quarry Lamps", "Lamp Room", "Lamp Room, reading.txt"));
+        Assert.Contains(DiscId.Sha1(rack.Contents), report, StringComparison.Ordinal);
+        Assert.Contains("3 of 3 tracks proved", report, StringComparison.Ordinal);
+        Assert.Empty(Directory.GetDirectories(app.Options.SpoolFolder));
+    }
+
+    [Fact]
+    public async Task Stopped_killed_and_continued_gives_the_bytes_of_an_undisturbed_run()
+    {
+        var faults = new[] { new DiscFault(FaultKind.Settling, 200_000, 500) { Tries = 4 }, new DiscFault(FaultKind.Flaky, 500_000, 300) { Share = 0.3 } };
+        var sums = new List<List<string>>();
+        foreach (bool disturbed in new[] { false, true })
+        {
+            await using var app = new RunningApp(options => disturbed ? options with { DriveQuickness = 4 } : options);
+            _ = new TestRack(app.Options.RackFolder, true, faults);
+            await app.StartAsync();
+            await InsertAsync(app);
+            var settings = new RipSettings { Targets = ["archive", "pocket-player"], OutputFolder = app.Output };
+            if (disturbed)
+            {
+                long run = Start(app, settings);
+                await RunningApp.UntilAsync(() => app.Get<RipStore>().Tracks(run).Any(track => track.State == RipTrackState.Read));
+                app.Get<RunEngine>().Stop(run);
+                await RunningApp.UntilAsync(() => app.Get<RipProgress>().Of(run) is null);
+                Assert.Contains(app.Get<RipStore>().Tracks(run), track => track.State == RipTrackState.Waiting);
+                var read = app.Get<RipStore>().Tracks(run)[0];
+                await app.StopAsync();
+                await app.StartAsync();
+                app.Get<RunEngine>().GoOn(run);
+                await app.EndAsync(run);
+                // What had been read was not read again.
+                Assert.Equal(read, app.Get<RipStore>().Tracks(run)[0]);
+            }
+            else
+            {
+                await RipAsync(app, settings);
+            }
+
+            sums.Add([.. app.OutputFiles().Where(path => !path.EndsWith(".txt", StringComparison.Ordinal)).Select(path => path + " " + System.Convert.ToHexString(SHA256.HashData(File.ReadAllBytes(Path.Combine(app.Output, path)))))]);
+        }
+
+        Assert.Equal(6, sums[0].Count);
+        Assert.Equal(sums[0], sums[1]);
+    }
+
+    [Fact]
+    public async Task A_whole_disc_is_one_file_with_a_cue_sheet_that_finds_its_tracks()
+    {
+        await using var app = new RunningApp();
+        var rack = new TestRack(app.Options.RackFolder);
+        await app.StartAsync();
+        await InsertAsync(app);
+        var item = Assert.Single(await RipAsync(app, new RipSettings { Targets = ["whole-disc"], OutputFolder = app.Output }, 2));
+        Assert.Equal(rack.Samples(), LibFlac.Decode(item.FinalPath!).Samples);
+        var sheet = CueSheetReader.Read(File.ReadAllBytes(Path.ChangeExtension(item.FinalPath!, ".cue")));
+        Assert.Empty(sheet.Complaints);
+        Assert.Equal(rack.Contents.Tracks.Select(track => track.Start), sheet.Sheet.Tracks.Select(track => track.Indexes.Single().Time.Sectors));
+        Assert.Equal(("Lamp Room", "Wickwire"), (sheet.Sheet.Title, sheet.Sheet.Tracks[1].Performer));
+        Assert.Equal(Path.GetFileName(item.FinalPath), sheet.Sheet.Files.Single().Name);
+    }
+
+    [Fact]
+    public async Task Names_mended_afterwards_reach_the_copies_and_their_files()
+    {
+        await using var app = new RunningApp();
+        var rack = new TestRack(app.Options.RackFolder);
+        await app.StartAsync();
+        await InsertAsync(app);
+        await RipAsync(app, new RipSettings { Targets = ["archive", "pocket-player", "dj-stick", "plain"], OutputFolder = app.Output });
+        var desk = app.Get<DiscDesk>();
+        var album = app.Get<DiscStore>().Get(desk.On(Drive)!.DiscId)!.ReadAlbum();
+        desk.Rename(Drive, album with { Title = "Lamp Room, Mended", Tracks = [.. album.Tracks.Select(track => track with { Title = track.Title + "!" })] });
+        var cover = System.Convert.FromBase64String("iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAYAAAAfFcSJAAAADUlEQVR42mNk+M9QDwADhgGAWjR9awAAAABJRU5ErkJggg==");
+        Assert.Null(desk.SetPicture(Drive, PictureKind.Front, cover));
+        Assert.NotNull(desk.SetPicture(Drive, PictureKind.Front, "text"u8.ToArray()));
+        await RunningApp.UntilAsync(() => app.OutputFiles().Count(path => path.Contains("Mended/", StringComparison.Ordinal) && path.Contains('!', StringComparison.Ordinal)) == 12
+            && Directory.GetFiles(app.Output, "*.wav", SearchOption.AllDirectories).All(path => ReadTags(path).Pictures.Count == 1));
+        await RunningApp.UntilAsync(() => app.OutputFiles().Count() == 16);
+        Assert.All(app.OutputFiles(), path => Assert.Contains("Lamp Room, Mended", path, StringComparison.Ordinal));
+        foreach (var path in Directory.GetFiles(app.Output, "02 *", SearchOption.AllDirectories))
+        {
+            Assert.Equal(("Gas Test!", "Lamp Room, Mended"), (ReadTags(path).First(FieldNames.Title), ReadTags(path).First(FieldNames.Album)));
+            if (path.EndsWith(".flac", StringComparison.Ordinal))
+                Assert.Equal(rack.Samples(2), LibFlac.Decode(path).Samples);
+            else if (!path.EndsWith(".mp3", StringComparison.Ordinal))
+                Assert.Equal(rack.Samples(2), LibSndFile.Decode(path).Samples);
+            else
+                Assert.Equal(rack.Samples(2).Length / 2, LibMpg123.CountFrames(path));
+        }
+
+        var tracks = app.Get<LibraryQueries>().TracksOfAlbum(Assert.Single(app.Get<LibraryQueries>().Albums()).Id);
+        Assert.Equal([("Brass Tally!", 4), ("Gas Test!", 4), ("Stomp!", 4)], tracks.Select(track => (track.Title, track.Copies.Count)));
+        Assert.All(tracks.SelectMany(track => track.Copies), copy => Assert.True(File.Exists(copy.Path)));
+    }
+
+    [Fact]
+    public async Task A_scratch_that_never_reads_is_marked_in_the_report_and_the_copies_are_made()
+    {
+        await using var app = new RunningApp();
+        var rack = new TestRack(app.Options.RackFolder, true, new DiscFault(FaultKind.Never, 330 * 588 + 44_100, 100));
+        await app.StartAsync();
+        await InsertAsync(app);
+        long run = Start(app, new RipSettings { OutputFolder = app.Output });
+        var items = await app.EndAsync(run);
+        var readings = app.Get<RipStore>().Tracks(run).Select(track => track.ReadReading()!).ToList();
+        Assert.Equal([Verdict.AgreedAtOnce, Verdict.Doubtful, Verdict.AgreedAtOnce], readings.Select(reading => reading.Verdict));
+        Assert.Equal(new FrameStretch(44_100, 100), Assert.Single(readings[1].Doubtful));
+        Assert.Contains("no two readings agree from 0:01.0", File.ReadAllText(app.Output + "/The Quarry Lamps/Lamp Room/Lamp Room, reading.txt"), StringComparison.Ordinal);
+        var (expected, got) = (rack.Samples(2), LibFlac.Decode(items[1].FinalPath!).Samples);
+        Assert.Equal(expected[..88_200], got[..88_200]);
+        Assert.Equal(expected[88_400..], got[88_400..]);
+    }
+
+    [Theory]
+    [InlineData(CatalogueMood.Down, LookUpState.Failed)]
+    [InlineData(CatalogueMood.Wrong, LookUpState.Failed)]
+    [InlineData(CatalogueMood.Quick, LookUpState.Unknown)]
+    public async Task Without_the_catalogue_a_disc_can_be_named_by_hand_and_read(CatalogueMood mood, LookUpState expected)
+    {
+        await using var app = new RunningApp();
+        _ = new TestRack(app.Options.RackFolder, isInCatalogue: mood != CatalogueMood.Quick);
+        await app.StartAsync();
+        app.Get<FolderCatalogue>().Mood = mood;
+        await InsertAsync(app);
+        var desk = app.Get<DiscDesk>();
+        Assert.Equal(expected, desk.On(Drive)!.State);
+        Assert.Equal(mood != CatalogueMood.Quick, desk.On(Drive)!.Failure is { Length: > 0 });
+        desk.Rename(Drive, new DiscAlbum { Artist = "Tin Orchard", Title = "White Disc", Tracks = [.. TitleList.Read("1. One (3:12)\n2) Two 4:00\n\n03 - Three")] });
+        await RipAsync(app, new RipSettings { OutputFolder = app.Output }, 1, 3);
+        Assert.Equal(["Tin Orchard/White Disc/01 One.flac", "Tin Orchard/White Disc/03 Three.flac", "Tin Orchard/White Disc/White Disc, reading.txt"], app.OutputFiles());
+    }
+
+    [Fact]
+    public async Task A_disc_that_goes_in_is_read_by_itself_if_that_was_chosen()
+    {
+        await using var app = new RunningApp();
+        _ = new TestRack(app.Options.RackFolder);
+        await app.StartAsync();
+        Assert.Null(app.Get<DiscRips>().Choose(new DiscChoice(true, new RipSettings { EjectWhenDone = true }), app.Output));
+        Assert.Null(app.Get<DriveBay>().Insert(Drive, TestRack.Key));
+        await RunningApp.UntilAsync(() => app.Get<RunStore>().List(5) is [{ State: RunState.Done }]);
+        await RunningApp.UntilAsync(() => app.Get<DriveBay>().Tray(Drive)!.Disc is null);
+        Assert.Equal(4, app.OutputFiles().Count());
+    }
+
+    [Fact]
+    public async Task A_disc_that_is_taken_out_stops_the_rip_in_words_and_it_goes_on_when_it_is_back()
+    {
+        await using var app = new RunningApp(options => options with { DriveQuickness = 3 });
+        _ = new TestRack(app.Options.RackFolder);
+        await app.StartAsync();
+        await InsertAsync(app);
+        long run = Start(app, new RipSettings { OutputFolder = app.Output });
+        await RunningApp.UntilAsync(() => app.Get<RipProgress>().Of(run) is not null);
+        app.Get<DriveBay>().Eject(Drive);
+        await RunningApp.UntilAsync(() => app.Get<RunStore>().Get(run)!.State == RunState.Stopped);
+        Assert.Contains("taken out", app.Get<RunStore>().Get(run)!.StopReason, StringComparison.Ordinal);
+        app.Get<RunEngine>().GoOn(run);
+        await RunningApp.UntilAsync(() => app.Get<RunStore>().Get(run)!.StopReason is { } reason && reason.Contains("Put it in", StringComparison.Ordinal));
+        await InsertAsync(app);
+        app.Get<RunEngine>().GoOn(run);
+        Assert.All(await app.EndAsync(run), item => Assert.Equal(ItemState.Done, item.State));
+    }
+
+    private static async Task InsertAsync(RunningApp app)
+    {
+        Assert.Null(app.Get<DriveBay>().Insert(Drive, TestRack.Key));
+        await RunningApp.UntilAsync(() => app.Get<DiscDesk>().On(Drive) is { State: not LookUpState.Asking });
+    }
+
+    private static long Start(RunningApp app, RipSettings settings, params int[] tracks)
+    {
+        var rips = app.Get<DiscRips>();
+        Assert.Null(rips.Choose(new DiscChoice(false, settings), settings.OutputFolder));
+        Assert.Null(rips.Start(Drive, tracks.Length > 0 ? tracks : [1, 2, 3]));
+        return rips.RunOf(app.Get<DiscDesk>().On(Drive)!)!.Id;
+    }
+
+    private static async Task<IReadOnlyList<RunItemRow>> RipAsync(RunningApp app, RipSettings settings, params int[] tracks)
+    {
+        var items = await app.EndAsync(Start(app, settings, tracks));
+        await RunningApp.UntilAsync(() => !Directory.Exists(app.Options.SpoolFolder) || Directory.GetDirectories(app.Options.SpoolFolder).Length == 0);
+        return items;
+    }
+
+    private static TagSet ReadTags(string path)
+    {
+        using var stream = File.OpenRead(path);
+        return TagFile.Read(stream).Tags;
+    }
+}
