@@ -9,12 +9,14 @@ internal sealed record CommandLine(int Port, AppOptions Options, string WebRoot,
 {
     public const string Usage =
         """
-        Wergamon.Web [--port 5080] [--data FOLDER] [--allow FOLDER]... [--music FOLDER]... [--workers N]
+        Wergamon.Web [--port 5080] [--data FOLDER] [--allow FOLDER]... [--music FOLDER]... [--workers N] [--rack FOLDER] [--quicken N]
           --port     where to listen on 127.0.0.1
           --data     the application's own folder
           --allow    music folders may lie below this folder too (the home folder is always allowed)
           --music    the music folder of a library that has none yet
           --workers  how many tracks are worked on at a time
+          --rack     the folder of the simulated discs
+          --quicken  how many times quicker than real ones the simulated drives work
         """;
 
     private const int DefaultPort = 5080;
@@ -23,7 +25,9 @@ internal sealed record CommandLine(int Port, AppOptions Options, string WebRoot,
     public static CommandLine? Read(IReadOnlyList<string> words)
     {
         int port = DefaultPort, workers = Environment.ProcessorCount;
+        double quickness = 1;
         var data = Path.GetFullPath("data");
+        string? rack = null;
         var allowed = new List<string> { Environment.GetFolderPath(Environment.SpecialFolder.UserProfile) };
         var music = new List<string>();
         for (int i = 0; i < words.Count; i += 2)
@@ -35,6 +39,11 @@ internal sealed record CommandLine(int Port, AppOptions Options, string WebRoot,
             {
                 case "--port" when int.TryParse(value, NumberStyles.None, CultureInfo.InvariantCulture, out port):
                 case "--workers" when int.TryParse(value, NumberStyles.None, CultureInfo.InvariantCulture, out workers) && workers > 0:
+                    break;
+                case "--quicken" when double.TryParse(value, NumberStyles.AllowDecimalPoint, CultureInfo.InvariantCulture, out quickness) && quickness > 0:
+                    break;
+                case "--rack":
+                    rack = Path.GetFullPath(value);
                     break;
                 case "--data":
                     data = Path.GetFullPath(value);
@@ -50,7 +59,7 @@ internal sealed record CommandLine(int Port, AppOptions Options, string WebRoot,
             }
         }
 
-        var options = new AppOptions { DataFolder = data, AllowedBases = allowed, WorkerPath = FindWorker(), WorkerCount = workers };
+        var options = new AppOptions { DataFolder = data, AllowedBases = allowed, WorkerPath = FindWorker(), WorkerCount = workers, RackFolder = rack ?? Path.Combine(data, "rack"), DriveQuickness = quickness };
         return new CommandLine(port, options, Path.Combine(AppContext.BaseDirectory, "wwwroot"), music);
     }
 

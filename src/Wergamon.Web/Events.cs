@@ -17,7 +17,7 @@ internal static class Events
         var stopping = context.RequestServices.GetRequiredService<IHostApplicationLifetime>().ApplicationStopping;
         using var ended = CancellationTokenSource.CreateLinkedTokenSource(context.RequestAborted, stopping);
         // What happened between the page being made and its listening, or while the server was away, would be missed: all parts look once.
-        await context.Response.WriteAsync("event: library\ndata: {}\n\nevent: runs\ndata: {}\n\n", ended.Token);
+        await context.Response.WriteAsync("event: library\ndata: {}\n\nevent: runs\ndata: {}\n\nevent: disc\ndata: {}\n\n", ended.Token);
         await context.Response.Body.FlushAsync(ended.Token);
         try
         {

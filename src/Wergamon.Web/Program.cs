@@ -1,6 +1,7 @@
 using System.Globalization;
 using Serilog;
 using Wergamon.App;
+using Wergamon.App.Intake;
 using Wergamon.App.Library;
 using Wergamon.Web;
 
@@ -32,9 +33,12 @@ app.UseStaticFiles();
 app.UseRouting();
 app.MapRazorPages();
 app.MapSound();
+app.MapDiscSound();
 app.MapArtwork();
 app.MapEvents();
 app.Services.ForwardLibrarySignals();
+// Rips that start by themselves need nobody who looks at the page.
+app.Services.GetRequiredService<DiscRips>();
 
 foreach (var folder in command.FirstFolders)
 {

@@ -149,7 +149,7 @@ public sealed class RipTests
         var readings = app.Get<RipStore>().Tracks(run).Select(track => track.ReadReading()!).ToList();
         Assert.Equal([Verdict.AgreedAtOnce, Verdict.Doubtful, Verdict.AgreedAtOnce], readings.Select(reading => reading.Verdict));
         Assert.Equal(new FrameStretch(44_100, 100), Assert.Single(readings[1].Doubtful));
-        Assert.Contains("no two readings agree from 0:01.0", File.ReadAllText(app.Output + "/The Quarry Lamps/Lamp Room/Lamp Room, reading.txt"), StringComparison.Ordinal);
+        Assert.Contains("no two readings agree from 0:01.00", File.ReadAllText(app.Output + "/The Quarry Lamps/Lamp Room/Lamp Room, reading.txt"), StringComparison.Ordinal);
         var (expected, got) = (rack.Samples(2), LibFlac.Decode(items[1].FinalPath!).Samples);
         Assert.Equal(expected[..88_200], got[..88_200]);
         Assert.Equal(expected[88_400..], got[88_400..]);

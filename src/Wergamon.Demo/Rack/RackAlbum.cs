@@ -37,6 +37,9 @@ internal sealed record RackAlbum(string Key, string Label, string Note, IReadOnl
     /// <summary>Sectors of a data session behind the sound.</summary>
     public int DataSectors { get; init; }
 
+    /// <summary>For each track the keys of discs before it whose whole sound it is made of, one after another; empty for a disc with sound of its own.</summary>
+    public IReadOnlyList<IReadOnlyList<string>> Medley { get; init; } = [];
+
     public bool IsInCatalogue { get; init; }
 
     /// <summary>Other albums whose discs happen to have the same table of contents.</summary>

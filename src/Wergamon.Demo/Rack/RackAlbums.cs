@@ -103,6 +103,27 @@ internal static class RackAlbums
         {
             Artist = "Wickwire", Title = "Ropeway", Year = 2021, Genre = "Club", Cover = CoverPattern.Steps, DataSectors = 300, IsInCatalogue = true,
         },
+        new("09-long-shift", "Various: The Long Shift", "Half an hour, to see it through",
+            [.. LongShift.Select(part => new RackTrack(part.Title, Play(0, Style.Songs, 100, C, false, 0), part.Artist))])
+        {
+            Artist = "Various", Title = "The Long Shift", Year = 2025, Genre = "Medley", Cover = CoverPattern.Diagonal, IsInCatalogue = true, OtherReadings = 2,
+            Medley = [.. LongShift.Select(part => part.Discs)],
+            Faults = [new(FaultKind.Flaky, 330 * FramesPerSecond, 1200) { Share = 0.4 }, new(FaultKind.Settling, 352 * FramesPerSecond, 800) { Tries = 4 }],
+        },
+    ];
+
+    /// <summary>Discs that are played one after another in each track of the long one.</summary>
+    private static IReadOnlyList<(string Title, string Artist, IReadOnlyList<string> Discs)> LongShift =>
+    [
+        ("Cage Going Down, All the Way", "The Quarry Lamps", ["01-lamp-room", "02-counterweight", "01-lamp-room", "02-counterweight"]),
+        ("Powder Monkey at Length", "Tin Orchard", ["04-hauling-songs", "07-white-disc", "04-hauling-songs"]),
+        ("Blue Slate Rain until Noon", "Tin Orchard", ["07-white-disc", "04-hauling-songs", "06-sampler", "04-hauling-songs"]),
+        ("Winding House", "Underlamp", ["03-one-night", "03-one-night"]),
+        ("The Deputy's Lamp", "Odalys Fenn", ["05-spent-lime", "06-sampler", "05-spent-lime", "05-spent-lime"]),
+        ("Overburden, Removed by Hand", "Various", ["06-sampler", "01-lamp-room", "03-one-night", "02-counterweight", "07-white-disc"]),
+        ("Tramway No. 3", "The Quarry Lamps", ["02-counterweight", "06-sampler"]),
+        ("Snow on the Tip", "Nine Gate Ensemble", ["07-white-disc", "07-white-disc", "02-counterweight"]),
+        ("Hooter at Six", "Tin Orchard", ["04-hauling-songs"]),
     ];
 
     private static Piece Play(ulong seed, Style style, double tempo, int root, bool minor, double seconds) => new(seed, style, tempo, root, minor, seconds, 0.85);

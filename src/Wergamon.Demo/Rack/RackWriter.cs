@@ -19,7 +19,9 @@ internal sealed class RackWriter(string folder)
     public void WriteAll(IReadOnlyList<RackAlbum> albums)
     {
         Directory.CreateDirectory(folder);
-        Parallel.ForEach(albums, Write);
+        Parallel.ForEach(albums.Where(album => album.Medley.Count == 0), Write);
+        foreach (var medley in albums.Where(album => album.Medley.Count > 0))
+            WriteSheet(medley, MedleySheetOf(medley));
         var contents = albums.ToDictionary(album => album.Key, ReadContents);
         WriteCatalogue(albums, contents);
         WriteLedger(albums, contents);
@@ -37,7 +39,12 @@ internal sealed class RackWriter(string folder)
 
         if (album.HasText)
             File.WriteAllBytes(Path.Combine(folder, album.Key + ".cdt"), DiscTextPacks.Write(TextOf(album), album.Tracks.Count));
-        File.WriteAllBytes(Path.Combine(folder, album.Key + ".cue"), CueSheetWriter.WriteBytes(SheetOf(album, parts)));
+        WriteSheet(album, SheetOf(album, parts));
+    }
+
+    private void WriteSheet(RackAlbum album, CueSheet sheet)
+    {
+        File.WriteAllBytes(Path.Combine(folder, album.Key + ".cue"), CueSheetWriter.WriteBytes(sheet));
         File.WriteAllText(Path.Combine(folder, album.Key + ".json"), JsonSerializer.Serialize(new RackNote(album.Label, album.Note, album.Faults), RackJson.Default.RackNote));
         if (album.Cover is { } cover)
             File.WriteAllBytes(Path.Combine(folder, CoverName(album)), CoverArt.Jpeg(cover));
@@ -126,6 +133,17 @@ internal sealed class RackWriter(string folder)
         };
     }
 
+    /// <summary>A disc made of the images of others, which takes no room of its own: every piece is an index in its track.</summary>
+    private static CueSheet MedleySheetOf(RackAlbum album)
+    {
+        int file = 0;
+        return new CueSheet
+        {
+            Files = [.. album.Medley.SelectMany(keys => keys).Select(key => new CueFile(key + ".bin", "BINARY"))],
+            Tracks = [.. album.Medley.Select((keys, i) => new CueTrack(i + 1, CueTrack.Audio) { Indexes = [.. keys.Select((_, piece) => new CueIndex(piece + 1, file++, default))] })],
+        };
+    }
+
     private static DiscText TextOf(RackAlbum album) => new(
         new DiscTextEntry { Title = album.Title, Performer = album.Artist, Code = CatalogueNumberOf(album) },
         album.Tracks.Select((track, i) => (Number: i + 1, track)).ToDictionary(
@@ -172,10 +190,15 @@ internal sealed class RackWriter(string folder)
         var sums = new List<LedgerTrack>();
         foreach (var span in TrackSpan.Of(disc.Image.Contents, Pauses.WithTrackBefore))
         {
-            var bytes = new byte[span.Sectors * AudioDisc.BytesPerSector];
-            disc.Image.Read(span.FirstSector, bytes);
             var crc = new Crc32();
-            crc.Append(bytes);
+            var bytes = new byte[AudioDisc.SectorsPerSecond * AudioDisc.BytesPerSector];
+            for (int sector = span.FirstSector; sector < span.EndSector; sector += AudioDisc.SectorsPerSecond)
+            {
+                var part = bytes.AsSpan(0, Math.Min(AudioDisc.SectorsPerSecond, span.EndSector - sector) * AudioDisc.BytesPerSector);
+                disc.Image.Read(sector, part);
+                crc.Append(part);
+            }
+
             sums.Add(new LedgerTrack(span.Number, crc.Value, Math.Max(1, album.OtherReadings - span.Number)));
             sums.Add(new LedgerTrack(span.Number, crc.Value ^ 0x5A5A_0F0F, 1));
         }

@@ -19,7 +19,6 @@ public sealed class LaterModel : PageModel
     {
         (Name, Promise, Today) = station switch
         {
-            "intake" => ("Intake", "Discs will be read here, and files and recordings taken in.", "Today, music comes in by adding the folder it lies in."),
             "tags" => ("Tags", "Tags and artwork of many files will be edited here at once.", "Today, a conversion carries all tags over, and takes those that a file lacks from its name."),
             "bench" => ("Bench", "Copies will be compared here, sample by sample and by ear.", "Today, each conversion is read back and proved, and its report says how."),
             "sets" => ("Sets", "Tracks will be put in order here for a night, a disc or a stick.", "Today, albums keep their own order, and the copies made from them too."),
@@ -27,7 +26,6 @@ public sealed class LaterModel : PageModel
         };
         (Link, LinkText) = station switch
         {
-            "intake" => ("/library/folders", "Add a music folder"),
             "bench" or "deliver" => ("/convert", "To the runs"),
             _ => (Link, LinkText),
         };

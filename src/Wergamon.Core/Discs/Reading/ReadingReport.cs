@@ -20,7 +20,7 @@ public static class ReadingReport
         _ => "Proved",
     };
 
-    /// <summary>Why: "read twice alike", "after 9 re-reads at 1:07", "doubtful from 0:45.1 to 0:45.2".</summary>
+    /// <summary>Why: "read twice alike", "after 9 re-reads at 1:07.34", "no two readings agree from 0:45.10 to 0:45.12".</summary>
     public static string Why(TrackReading reading)
     {
         var parts = new List<string>();
@@ -91,8 +91,8 @@ public static class ReadingReport
         return text.ToString();
     }
 
-    /// <summary>"1:07.3".</summary>
-    public static string Time(TimeSpan time) => string.Create(CultureInfo.InvariantCulture, $"{(int)time.TotalMinutes}:{time.Seconds:00}.{time.Milliseconds / 100}");
+    /// <summary>"1:07.34".</summary>
+    public static string Time(TimeSpan time) => string.Create(CultureInfo.InvariantCulture, $"{(int)time.TotalMinutes}:{time.Seconds:00}.{time.Milliseconds / 10:00}");
 
     private static string ReReads(TrackReading reading)
     {

@@ -26,7 +26,7 @@ public sealed class RunModel(RunProgress progress, RunEngine engine) : PageModel
                 parts.Add($"{View.Run.Failed} failed");
             if (skipped > 0)
                 parts.Add($"{skipped} skipped");
-            return string.Join(", ", parts) + ". The originals are as they were.";
+            return string.Join(", ", parts) + (View.Run.Kind == RunKind.Rip ? "." : ". The originals are as they were.");
         }
     }
 
@@ -58,6 +58,7 @@ public sealed class RunModel(RunProgress progress, RunEngine engine) : PageModel
         ItemState.Failed => "Failed",
         ItemState.Skipped => "Skipped",
         ItemState.Waiting => "Waiting",
+        ItemState.Reading => "Waiting for the disc",
         ItemState.Proved => "Proved, being filed",
         _ => "Starting",
     };
@@ -66,7 +67,7 @@ public sealed class RunModel(RunProgress progress, RunEngine engine) : PageModel
     public string StateDetail(RunItemRow item) => item switch
     {
         { State: ItemState.Done } when item.ReadProof() is { } proof => InWords(proof),
-        { State: ItemState.Failed } => $"{item.Failure} Nothing was written; the original is as it was.",
+        { State: ItemState.Failed } => $"{item.Failure} Nothing was written; {(item.DiscTrack is null ? "the original is as it was" : "what was read from the disc is kept")}.",
         { State: ItemState.Skipped } => item.Failure ?? "",
         _ => "",
     };

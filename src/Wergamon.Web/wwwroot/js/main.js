@@ -4,9 +4,13 @@ import { watchPicks } from "./picks.js";
 import { watchPlayer } from "./player.js";
 import { watchDrawers } from "./drawers.js";
 import { watchNotices } from "./notices.js";
+import { watchStrip } from "./strip.js";
+import { watchDrops } from "./drops.js";
 
 watchKeys();
 watchPicks();
 watchPlayer();
 watchDrawers();
 watchNotices();
+watchStrip();
+watchDrops();

@@ -4,8 +4,14 @@ const count = (number) => `${number} track${number === 1 ? "" : "s"}`;
 
 function tell(form) {
   const picked = boxesOf(form).filter((box) => box.checked).length;
+  const read = document.querySelector("[data-read]");
+  if (form.id === "read" && read) {
+    read.textContent = `Read ${count(picked)}`;
+    return;
+  }
   const words = form.querySelector(".pick-count");
   const convert = form.querySelector("[data-convert]");
+  if (!words || !convert) return;
   words.textContent = picked ? `${count(picked)} picked` : words.dataset.all;
   convert.textContent = picked ? `Convert ${count(picked)}` : convert.dataset.all;
 }

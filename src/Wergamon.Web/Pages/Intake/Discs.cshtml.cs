@@ -1,0 +1,211 @@
+using Microsoft.AspNetCore.Mvc;
+using Microsoft.AspNetCore.Mvc.RazorPages;
+using Wergamon.App;
+using Wergamon.App.Intake;
+using Wergamon.App.Runs;
+using Wergamon.Core.Discs;
+using Wergamon.Core.Discs.Reading;
+using Wergamon.Core.Planning;
+using Wergamon.Core.Tags;
+using Wergamon.Devices.Catalogue;
+using Wergamon.Devices.Drives;
+
+namespace Wergamon.Web.Pages.Intake;
+
+/// <summary>One track of the disc as the table shows it.</summary>
+/// <param name="Rip">What has been read of it in the newest rip.</param>
+/// <param name="CopyId">The best copy that has been made of it.</param>
+public sealed record DiscLine(TrackSpan Span, DiscTitle Title, RipTrackRow? Rip, bool IsPicked, long? CopyId)
+{
+    public TrackReading? Reading { get; } = Rip?.ReadReading();
+}
+
+public sealed class DiscsModel(
+    DriveBay bay, DiscDesk desk, DiscStore discs, DiscRips rips, RipStore ripStore, RipProgress progress, RunProgress runProgress, RunEngine engine, FolderCatalogue catalogue, AppOptions options)
+    : PageModel
+{
+    private const long LargestPicture = 16 << 20;
+
+    public IReadOnlyList<IDriveTray> Trays => [.. bay.Trays.Where(tray => tray.Letter != DriveBay.ImageLetter || tray.Disc is not null || bay.Images().Count > 0)];
+
+    public IDriveTray Tray { get; private set; } = null!;
+
+    public DiscOnDesk? OnDesk { get; private set; }
+
+    public DiscRow? Disc { get; private set; }
+
+    public DiscAlbum Album { get; private set; } = new();
+
+    public IReadOnlyList<DiscPicture> Pictures { get; private set; } = [];
+
+    public RunView? Run { get; private set; }
+
+    public ReadingNow? Now { get; private set; }
+
+    public DiscStrip? Strip { get; private set; }
+
+    public IReadOnlyList<DiscLine> Lines { get; private set; } = [];
+
+    public DiscChoice Choice => rips.Choice;
+
+    public IReadOnlyList<Target> Targets => ripStore.Targets();
+
+    public IReadOnlyList<RackDisc> Rack => bay.Rack();
+
+    public IReadOnlyList<FoundImage> Images => bay.Images();
+
+    public CatalogueMood Mood => catalogue.Mood;
+
+    public string OutputFolder => Choice.Settings.OutputFolder ?? options.RippedFolder;
+
+    public bool IsEditing { get; private set; }
+
+    /// <summary>True while tracks are being read; their copies may take a little longer.</summary>
+    public bool IsReading => Run is { Run.State: RunState.Running } && ripStore.Tracks(Run.Run.Id).Any(track => track.State == RipTrackState.Waiting);
+
+    public bool IsRunning => Run is { Run.State: RunState.Running };
+
+    [TempData]
+    public string? Refusal { get; set; }
+
+    [TempData]
+    public string? FolderRefusal { get; set; }
+
+    public string Heading => Album.Title.Length > 0 ? Album.Title : OnDesk is { State: LookUpState.Asking } ? "Looking the disc up" : "A disc without a name";
+
+    public static string Lengths(TableOfContents contents) => Words.Time(new Msf(contents.AudioEnd).Duration);
+
+    public static string InWords(IDriveTray tray) => tray.Disc is { } disc
+        ? $"{Words.Count(disc.Image.Contents.AudioTracks.Count(), "track")}, {Lengths(disc.Image.Contents)}"
+        : "empty";
+
+    public IActionResult OnGet(string? drive, bool edit) => Load(drive, edit) ? Page() : NotFound();
+
+    public IActionResult OnGetBody(string? drive) => Load(drive, false) ? Partial("Intake/_Disc", this) : NotFound();
+
+    public IActionResult OnGetStrip(string? drive) => Load(drive, true) && OnDesk is not null ? Partial("Intake/_Strip", this) : NotFound();
+
+    public IActionResult OnPostInsert(string? drive, string? disc)
+    {
+        Refusal = bay.Insert(drive ?? "", disc ?? "");
+        return Back(drive);
+    }
+
+    public IActionResult OnPostEject(string? drive)
+    {
+        bay.Eject(drive ?? "");
+        return Back(drive);
+    }
+
+    public IActionResult OnPostMood(string? drive, CatalogueMood mood)
+    {
+        catalogue.Mood = mood;
+        desk.LookUpAgain(drive ?? "");
+        return Back(drive);
+    }
+
+    public IActionResult OnPostAskAgain(string? drive)
+    {
+        desk.LookUpAgain(drive ?? "");
+        return Back(drive);
+    }
+
+    public IActionResult OnPostCandidate(string? drive, int candidate)
+    {
+        desk.Choose(drive ?? "", candidate);
+        return Back(drive);
+    }
+
+    public IActionResult OnPostNames(string? drive, DiscNames names)
+    {
+        if (!Load(drive, false) || Disc is null)
+            return NotFound();
+        desk.Rename(Tray.Letter, names.On(Album));
+        return Back(drive);
+    }
+
+    /// <summary>Takes titles from a pasted list; what had been typed in the other fields is kept.</summary>
+    public IActionResult OnPostList(string? drive, string? list, DiscNames names)
+    {
+        if (!Load(drive, false) || Disc is null)
+            return NotFound();
+        var titles = TitleList.Read(list ?? "");
+        desk.Rename(Tray.Letter, names.On(Album).WithTitles(titles));
+        if (titles.Count != Album.Tracks.Count(track => track.Number != TrackSpan.HiddenNumber))
+            Refusal = $"The list has {Words.Count(titles.Count, "title")}, the disc {Words.Count(Album.Tracks.Count(track => track.Number != TrackSpan.HiddenNumber), "track")}. Look whether each stands in its place.";
+        return RedirectToPage(new { drive, edit = true });
+    }
+
+    public async Task<IActionResult> OnPostPicture(string? drive, IFormFile? picture, PictureKind kind = PictureKind.Front)
+    {
+        if (picture is not { Length: > 0 and <= LargestPicture })
+        {
+            Refusal = "Choose a picture of at most 16 MB.";
+            return Back(drive);
+        }
+
+        using var bytes = new MemoryStream();
+        await picture.CopyToAsync(bytes);
+        Refusal = desk.SetPicture(drive ?? "", kind, bytes.ToArray());
+        return Back(drive);
+    }
+
+    public IActionResult OnPostChoice(string? drive, string[] target, bool careful, bool second, Pauses pauses, bool eject, bool byItself, string? folder)
+    {
+        var settings = Choice.Settings with { Targets = target, IsCareful = careful, HasSecondReading = second, Pauses = pauses, EjectWhenDone = eject };
+        FolderRefusal = rips.Choose(new DiscChoice(byItself, settings), folder);
+        return Back(drive);
+    }
+
+    public IActionResult OnPostRead(string? drive, int[] track)
+    {
+        Refusal = rips.Start(drive ?? "", track);
+        return Back(drive);
+    }
+
+    public IActionResult OnPostStop(string? drive)
+    {
+        if (Load(drive, false) && Run is not null)
+            engine.Stop(Run.Run.Id);
+        return Back(drive);
+    }
+
+    public IActionResult OnPostGoOn(string? drive)
+    {
+        if (Load(drive, false) && Run is not null)
+            engine.GoOn(Run.Run.Id);
+        return Back(drive);
+    }
+
+    /// <summary>Whether another reading's sums can be compared with those of the disc's rip.</summary>
+    public string? OthersOn(DiscLine line) =>
+        line.Reading is { } reading && Run is not null && ripStore.SettingsOf(Run.Run.Id).Pauses == Pauses.WithTrackBefore ? ReadingReport.Others(reading, OnDesk!.Others) : null;
+
+    private RedirectToPageResult Back(string? drive) => RedirectToPage(new { drive });
+
+    private bool Load(string? drive, bool edit)
+    {
+        if (bay.Tray(drive ?? bay.Trays.FirstOrDefault(tray => tray.Disc is not null)?.Letter ?? "A") is not { } tray)
+            return false;
+        Tray = tray;
+        OnDesk = desk.On(tray.Letter);
+        if (OnDesk is null || discs.Get(OnDesk.DiscId) is not { } disc)
+            return true;
+        IsEditing = edit;
+        (Disc, Album, Pictures) = (disc, disc.ReadAlbum(), discs.Pictures(disc.Id));
+        Run = rips.RunOf(OnDesk) is { } run ? runProgress.View(run.Id) : null;
+        var ripTracks = Run is null ? [] : ripStore.Tracks(Run.Run.Id);
+        Now = Run is null ? null : progress.Of(Run.Run.Id);
+        Strip = new DiscStrip(OnDesk.Contents, ripTracks, Now);
+        var copies = Run?.Items.Where(item => item is { NewCopyId: not null, DiscTrack: >= 0 }).GroupBy(item => item.DiscTrack!.Value).ToDictionary(group => group.Key, group => group.First().NewCopyId);
+        Lines =
+        [
+            .. TrackSpan.Of(OnDesk.Contents, Pauses.WithTrackBefore).Select(span =>
+            {
+                var rip = ripTracks.FirstOrDefault(track => track.Number == span.Number);
+                return new DiscLine(span, Album.Tracks.FirstOrDefault(title => title.Number == span.Number) ?? new DiscTitle(span.Number, ""), rip, Run is null ? span.Number != TrackSpan.HiddenNumber : rip is not null, copies?.GetValueOrDefault(span.Number));
+            }),
+        ];
+        return true;
+    }
+}

@@ -1,0 +1,21 @@
+// Says what stands under the pointer, or has the focus, on the disc strip.
+const time = (seconds) => `${Math.floor(seconds / 60)}:${String(Math.floor(seconds % 60)).padStart(2, "0")}`;
+
+export function watchStrip() {
+  const says = (text) => { const place = document.querySelector("[data-strip-says]"); if (place) place.textContent = text; };
+  document.addEventListener("pointermove", (event) => {
+    const strip = event.target.closest?.("[data-strip]");
+    if (!strip) return;
+    const box = strip.getBoundingClientRect();
+    const at = (event.clientX - box.left) / box.width * Number(strip.dataset.minutes) * 60;
+    const label = event.target.closest("[data-strip-label]")?.dataset.stripLabel;
+    says(label ? `${time(at)}. ${label}` : time(at));
+  });
+  document.addEventListener("pointerout", (event) => {
+    if (event.target.closest?.("[data-strip]") && !event.relatedTarget?.closest?.("[data-strip]")) says("");
+  });
+  document.addEventListener("focusin", (event) => {
+    const part = event.target.closest?.("[data-strip-label]");
+    if (part) says(part.dataset.stripLabel);
+  });
+}
