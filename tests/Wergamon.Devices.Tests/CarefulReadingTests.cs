@@ -25,8 +25,8 @@ public sealed class CarefulReadingTests(ITestOutputHelper output)
         Parallel.For(0, Patterns, seed =>
         {
             var chance = new Random(seed);
-            var disc = new TestDisc(
-                [.. Enumerable.Range(0, chance.Next(1, 4)).Select(_ => chance.Next(300, 420))], chance.Next(3) == 0 ? TestDisc.Patchwork((ulong)seed) : TestDisc.Noise((ulong)seed));
+            int[] sectors = [.. Enumerable.Range(0, chance.Next(1, 4)).Select(_ => chance.Next(300, 420))];
+            var disc = new TestDisc(sectors, (seed % 3) switch { 0 => TestDisc.Patchwork((ulong)seed), 1 => TestDisc.Fading((ulong)seed, sectors), _ => TestDisc.Noise((ulong)seed) });
             var traits = new DriveTraits("Test") { ReadOffset = chance.Next(-200, 201), MostJitter = chance.Next(3) == 0 ? 0 : chance.Next(2, 13), CacheSectors = chance.Next(0, 60) };
             var faults = Enumerable.Range(0, chance.Next(0, 6)).Select(_ => Fault(chance, disc.Frames.Length, withNever: seed % 2 == 0)).ToArray();
             var drive = new SimulatedDrive(new DriveBehaviour(traits, 24, chance.NextDouble() * 0.3, (ulong)seed), disc.Load(faults), new VirtualTime());
@@ -189,7 +189,7 @@ public sealed class CarefulReadingTests(ITestOutputHelper output)
         Assert.Equal((3, false), (drive.ReadsFromDisc, first.AsSpan().SequenceEqual(second)));
     }
 
-    private static DiscFault Fault(Random chance, int frames, bool withNever)
+    internal static DiscFault Fault(Random chance, int frames, bool withNever)
     {
         long first = chance.Next(2000, frames - 4000);
         return chance.Next(withNever ? 3 : 2) switch

@@ -49,6 +49,14 @@ internal sealed class TestDisc
         _ => Hash((ulong)frame, seed),
     };
 
+    /// <summary>Noise that is silent for a while before each border between tracks, and starts at once behind it.</summary>
+    public static Func<long, uint> Fading(ulong seed, int[] sectors)
+    {
+        var borders = sectors.Select((_, i) => (long)sectors[..(i + 1)].Sum() * AudioDisc.FramesPerSector).ToArray();
+        int silence = 200 + (int)(Hash(seed, seed) % 30_000);
+        return frame => borders.Any(border => frame < border && frame >= border - silence) ? 0 : Hash((ulong)frame, seed);
+    }
+
     public static uint Hash(ulong value, ulong seed)
     {
         value = (value + seed * 0x9E3779B97F4A7C15) * 0xBF58476D1CE4E5B9;

@@ -15,13 +15,15 @@ public sealed class WebServer : IDisposable
     /// <param name="dataFolder">Kept when the server ends, so that another can go on from it.</param>
     /// <param name="musicFolder">The first music folder.</param>
     /// <param name="allowed">Where music and output folders may lie.</param>
-    public WebServer(string dataFolder, string musicFolder, string allowed)
+    /// <param name="quickness">How much quicker than real ones the simulated drives work.</param>
+    public WebServer(string dataFolder, string musicFolder, string allowed, double quickness = 6)
     {
         int port = FreePort();
         Address = new Uri($"http://127.0.0.1:{port}/");
         _process = Process.Start(new ProcessStartInfo("dotnet",
         [
             Repository.Built("Wergamon.Web"), "--port", port.ToString(CultureInfo.InvariantCulture), "--data", dataFolder, "--music", musicFolder, "--allow", musicFolder, "--allow", allowed,
+            "--rack", DemoRack, "--quicken", quickness.ToString(CultureInfo.InvariantCulture),
         ])
         { RedirectStandardOutput = true }) ?? throw new InvalidOperationException("The server could not be started.");
         using var limit = new CancellationTokenSource(StartLimit);
@@ -38,6 +40,9 @@ public sealed class WebServer : IDisposable
 
     /// <summary>The demo music that the test command makes.</summary>
     public static string DemoMusic { get; } = Path.Combine(Repository.Root, "artifacts", "demo-music");
+
+    /// <summary>The disc rack that the test command makes.</summary>
+    public static string DemoRack { get; } = Path.Combine(Repository.Root, "artifacts", "demo-rack");
 
     /// <summary>Ends the server as a power cut would: SIGKILL, nothing is tidied up.</summary>
     public void KillHard()

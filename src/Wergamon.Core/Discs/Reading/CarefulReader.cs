@@ -55,6 +55,9 @@ public sealed class CarefulReader
     private bool _isIndependent;
     private List<FrameStretch> _doubtful = [];
 
+    /// <summary>Chunks of the section that nothing could place: they were taken where they were asked for, and have to prove it.</summary>
+    private readonly List<(long From, long End)> _unplaced = [];
+
     public CarefulReader(IAudioDrive drive, ReadingSettings settings, IReadingListener? listener = null)
     {
         _source = new FrameSource(drive);
@@ -128,6 +131,7 @@ public sealed class CarefulReader
     /// <summary>Reads frames of a section into <see cref="_first"/>, where they start <paramref name="offset"/> frames behind the tail.</summary>
     private void ReadSection(long from, long end, int offset, List<ReRead> reReads, TrackSpan span, CancellationToken cancellation)
     {
+        _unplaced.Clear();
         int known = _knownUpTo == from && offset == 0 ? (int)_knownFrames : 0;
         var first = _first.AsSpan(PlaceFrames + offset - known, known + (int)(end - from));
         ReadPass(from, end, first, known, isSecond: false, span, cancellation);
@@ -138,7 +142,7 @@ public sealed class CarefulReader
         var second = _second.AsSpan(0, first.Length);
         first[..known].CopyTo(second);
         ReadPass(from, end, second, known, isSecond: true, span, cancellation);
-        var differences = Differences(first, second, from - known);
+        var differences = Stretches(Differences(first, second, from - known).Concat(_unplaced));
         foreach (var together in Together(differences))
             Settle(together, differences, first, second, from - known, reReads, span, cancellation);
     }
@@ -150,6 +154,7 @@ public sealed class CarefulReader
         long start = from - known;
         var chain = new PlaceChain();
         int restarts = 0;
+        bool isSure = true;
         long at = from;
         while (true)
         {
@@ -159,7 +164,8 @@ public sealed class CarefulReader
             long next = Math.Min(end, at + ChunkFrames);
             if (at < end)
             {
-                int have = (int)Math.Min(PlaceFrames, at - start);
+                // What was not placed itself can place nothing.
+                int have = isSure ? (int)Math.Min(PlaceFrames, at - start) : 0;
                 (by, shift) = ReadPlaced(
                     at, next, into.Slice((int)(at - start) - have, have), at - have, into.Slice((int)(at - start), (int)(next - at)), mayAssume: restarts < MostRestarts);
             }
@@ -171,6 +177,7 @@ public sealed class CarefulReader
                 {
                     restarts++;
                     at = chain.From;
+                    isSure = false;
                 }
 
                 chain.Close();
@@ -184,6 +191,7 @@ public sealed class CarefulReader
                 chain.Open(at);
             else
                 chain.Add(shift);
+            isSure = by != PlacedBy.Nothing;
             at = next;
             _listener?.Reached((int)Math.Min(span.EndSector, at / AudioDisc.FramesPerSector), isSecond);
         }
@@ -220,8 +228,8 @@ public sealed class CarefulReader
             var by = Place(window, from, end, known, knownStart, out int shift);
             if (by == PlacedBy.Nothing && mayAssume && Placement.IsDistinct(window.Frames, MostJitter))
                 by = PlacedBy.Assumption;
-            else if (by == PlacedBy.Nothing)
-                (by, shift) = (PlacedBy.Vote, VoteForPlace(from, end, out window));
+            else if (by == PlacedBy.Nothing && VoteForPlace(from, end, out window) is { } voted)
+                (by, shift) = (PlacedBy.Vote, voted);
             // Near the ends of the disc a read that starts early or late lacks a few frames: it is read once more.
             var frames = window.Slice(from, end, shift);
             if (frames.IsEmpty)
@@ -232,7 +240,7 @@ public sealed class CarefulReader
 
         into.Clear();
         _doubtful.Add(new FrameStretch(from, end - from));
-        return (PlacedBy.Vote, 0);
+        return (PlacedBy.Nothing, 0);
     }
 
     private PlacedBy Place(FrameWindow window, long from, long end, ReadOnlySpan<uint> known, long knownStart, out int shift)
@@ -258,41 +266,45 @@ public sealed class CarefulReader
 
     /// <summary>
     /// Finds out where a chunk stands when nothing beside it tells: it is read several times, and since a drive starts right more
-    /// often than at any one wrong place, the place that most readings agree on is the right one.
+    /// often than at any one wrong place, the place that most readings agree on is the right one. Where frames are so much alike
+    /// that no place can be told, the chunk is taken where it was asked for and goes to the vote frame by frame.
     /// </summary>
-    /// <param name="window">The last of the readings; the result is its shift.</param>
-    private int VoteForPlace(long from, long end, out FrameWindow window)
+    /// <param name="window">The last of the readings; the result is its shift, or null where no place can be told.</param>
+    private int? VoteForPlace(long from, long end, out FrameWindow window)
     {
-        var reference = Array.Empty<uint>();
-        long referenceStart = 0;
+        window = ReadUncached(from, end);
+        // A part of the first reading is looked for in the others.
+        int length = Math.Min(ReferenceFrames, window.Frames.Length / 2);
+        int at = Placement.MostChanging(window.Frames[(2 * MostJitter)..], length, window.Frames.Length - 4 * MostJitter - length) + 2 * MostJitter;
+        var reference = window.Frames.Slice(at, length).ToArray();
+        long referenceStart = window.NominalStart + at;
         var chain = new PlaceChain();
         chain.Open(from);
-        for (int readings = 1; ; readings++)
+        int shift = 0;
+        while (chain.Verdict(AnchorLead) is null && chain.Reads < _settings.MostReadings)
         {
-            if (!_source.DefeatCache(from, end))
-                _isIndependent = false;
-            window = _source.Read(from, end);
-            if (reference.Length == 0)
-            {
-                // A part of the first reading is looked for in the others.
-                int length = Math.Min(ReferenceFrames, window.Frames.Length / 2);
-                int at = Placement.MostChanging(window.Frames[(2 * MostJitter)..], length, window.Frames.Length - 4 * MostJitter - length) + 2 * MostJitter;
-                reference = window.Frames.Slice(at, length).ToArray();
-                referenceStart = window.NominalStart + at;
-                continue;
-            }
-
-            int shift = Placement.Relative(window, reference, referenceStart, 2 * MostJitter);
+            window = ReadUncached(from, end);
+            if (Placement.Relative(window, reference, referenceStart, 2 * MostJitter) is not { } relative)
+                break;
+            shift = relative;
             chain.Add(shift);
-            var verdict = chain.Verdict(AnchorLead);
-            if (verdict is null && readings < _settings.MostReadings)
-                continue;
-            if (verdict is null)
-                _doubtful.Add(new FrameStretch(from, end - from));
-            int place = shift - (verdict ?? 0);
-            RememberAnchor(window, from, end, place);
-            return place;
         }
+
+        if (chain.Verdict(AnchorLead) is not { } astray)
+        {
+            _unplaced.Add((from, end));
+            return null;
+        }
+
+        RememberAnchor(window, from, end, shift - astray);
+        return shift - astray;
+    }
+
+    private FrameWindow ReadUncached(long from, long end)
+    {
+        if (!_source.DefeatCache(from, end))
+            _isIndependent = false;
+        return _source.Read(from, end);
     }
 
     private void RememberAnchor(FrameWindow window, long from, long end, int shift)
@@ -304,31 +316,42 @@ public sealed class CarefulReader
         (_anchor, _anchorStart) = (frames.Slice(at, PlaceFrames).ToArray(), from + at);
     }
 
-    /// <summary>Stretches where two readings differ, as frames of the disc; those so near that nothing in between could place a read are one.</summary>
-    private List<(long From, long End)> Differences(ReadOnlySpan<uint> first, ReadOnlySpan<uint> second, long start)
+    /// <summary>Where two readings differ, as frames of the disc.</summary>
+    private static List<(long From, long End)> Differences(ReadOnlySpan<uint> first, ReadOnlySpan<uint> second, long start)
     {
-        int gap = PlaceFrames + 2 * MostJitter + 16;
         var found = new List<(long From, long End)>();
         for (int at = first.CommonPrefixLength(second); at < first.Length;)
         {
             int end = at;
             while (end < first.Length && first[end] != second[end])
                 end++;
-            if (found.Count > 0 && start + at - found[^1].End < gap && start + end - found[^1].From <= LongestStretch)
-                found[^1] = (found[^1].From, start + end);
-            else
-                AddInChunks(found, start + at, start + end);
+            found.Add((start + at, start + end));
             at = end + first[end..].CommonPrefixLength(second[end..]);
         }
 
         return found;
     }
 
-    private static void AddInChunks(List<(long From, long End)> found, long from, long end)
+    /// <summary>The same as stretches to read again: those so near that nothing in between could place a read are one, and long ones are parted.</summary>
+    private List<(long From, long End)> Stretches(IEnumerable<(long From, long End)> places)
     {
-        for (; end - from > LongestStretch; from += LongestStretch)
-            found.Add((from, from + LongestStretch));
-        found.Add((from, end));
+        int gap = PlaceFrames + 2 * MostJitter + 16;
+        var found = new List<(long From, long End)>();
+        foreach (var (from, end) in places.Order())
+        {
+            if (found.Count > 0 && from - found[^1].End < gap && (from <= found[^1].End || end - found[^1].From <= LongestStretch))
+                found[^1] = (found[^1].From, Math.Max(found[^1].End, end));
+            else
+                found.Add((from, end));
+        }
+
+        return [.. found.SelectMany(Parts)];
+    }
+
+    private static IEnumerable<(long From, long End)> Parts((long From, long End) stretch)
+    {
+        for (long from = stretch.From; from < stretch.End; from += LongestStretch)
+            yield return (from, Math.Min(stretch.End, from + LongestStretch));
     }
 
     private static IEnumerable<List<(long From, long End)>> Together(List<(long From, long End)> stretches)
@@ -355,7 +378,7 @@ public sealed class CarefulReader
         var votes = new List<FrameVote>();
         foreach (var (from, end) in stretches)
         {
-            var vote = new FrameVote(from, (int)(end - from), _settings.MostReadings);
+            var vote = new FrameVote(from, (int)(end - from), _settings.MostReadings) { IsUnplaced = _unplaced.Any(chunk => chunk.From < end && chunk.End > from) };
             vote.Add(first[(int)(from - start)..(int)(end - start)], from);
             vote.Add(second[(int)(from - start)..(int)(end - start)], from);
             votes.Add(vote);
@@ -372,7 +395,7 @@ public sealed class CarefulReader
                     _isIndependent = false;
                 _listener?.ReadAgain((int)(vote.Open.From / AudioDisc.FramesPerSector));
                 ReadAgain(vote, all, first, start);
-                vote.Narrow(_settings.Agreements);
+                vote.Narrow(AgreementsOn(vote));
             }
         }
 
@@ -388,8 +411,9 @@ public sealed class CarefulReader
         var (knownFrom, knownEnd) = NearestAgreed(vote, all, start, start + agreed.Length);
         var known = agreed[(int)(knownFrom - start)..(int)(knownEnd - start)];
         var window = known.IsEmpty ? _source.Read(from, end) : _source.Read(Math.Min(from, knownFrom), Math.Max(end, knownEnd));
-        // What nothing can place is taken where it was asked for: readings that went astray lose the vote.
-        Place(window, from, end, known, knownFrom, out int shift);
+        // What nothing can place is taken where it was asked for: readings that went astray lose the vote, if there are enough.
+        if (Place(window, from, end, known, knownFrom, out int shift) == PlacedBy.Nothing)
+            vote.IsUnplaced = true;
         vote.Add(window.Slice(from, end, shift), from);
     }
 
@@ -414,6 +438,8 @@ public sealed class CarefulReader
         return (sectionFrom, sectionFrom);
     }
 
+    private int AgreementsOn(FrameVote vote) => vote.IsUnplaced ? Math.Max(_settings.Agreements, AnchorLead + 2) : _settings.Agreements;
+
     private void Conclude(FrameVote vote, Span<uint> result, List<ReRead> reReads, TrackSpan span)
     {
         for (int i = 0; i < result.Length; i++)
@@ -422,7 +448,7 @@ public sealed class CarefulReader
         for (long at = vote.Open.From; at < vote.Open.End;)
         {
             long end = at;
-            while (end < vote.Open.End && !vote.IsAgreed(end, _settings.Agreements))
+            while (end < vote.Open.End && !vote.IsAgreed(end, AgreementsOn(vote)))
                 end++;
             if (end > at)
                 _doubtful.Add(new FrameStretch(at, end - at));

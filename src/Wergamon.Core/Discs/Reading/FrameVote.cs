@@ -18,6 +18,9 @@ internal sealed class FrameVote(long start, int length, int mostReadings)
     /// <summary>Readings of the stretch so far.</summary>
     public int Readings { get; private set; }
 
+    /// <summary>True when some readings could only be taken where they were asked for.</summary>
+    public bool IsUnplaced { get; set; }
+
     public bool IsSettled => Open.From >= Open.End;
 
     /// <summary>Takes in a reading.</summary>

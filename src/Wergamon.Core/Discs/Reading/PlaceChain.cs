@@ -3,6 +3,7 @@ namespace Wergamon.Core.Discs.Reading;
 /// <summary>By what the place of a read was found.</summary>
 internal enum PlacedBy
 {
+    /// <summary>It was taken to stand where it was asked for, and nothing can confirm that.</summary>
     Nothing,
 
     /// <summary>By frames right beside it.</summary>
@@ -30,6 +31,8 @@ internal sealed class PlaceChain
     private readonly List<int> _shifts = [];
 
     public bool IsOpen => _shifts.Count > 0;
+
+    public int Reads => _shifts.Count;
 
     public bool IsFull => _shifts.Count >= Most;
 

@@ -6,8 +6,8 @@ namespace Wergamon.Core.Discs.Reading;
 internal static class Placement
 {
     /// <summary>
-    /// The shift at which the window holds what is known; null when none fits, or when several fit equally well, as they do in
-    /// silence.
+    /// The shift at which the window holds what is known, or most of it where errors stand in it; null when none fits, or when
+    /// several fit equally well, as they do in silence.
     /// </summary>
     /// <param name="known">Frames that stand in the disc from <paramref name="knownStart"/> on.</param>
     public static int? Find(FrameWindow window, ReadOnlySpan<uint> known, long knownStart, int mostJitter)
@@ -24,23 +24,24 @@ internal static class Placement
             found = shift;
         }
 
-        return found ?? MostLike(window, known, knownStart, mostJitter);
+        return found ?? Relative(window, known, knownStart, mostJitter);
     }
 
-    /// <summary>The shift at which two reads of the same place agree most; the smaller one where several do.</summary>
+    /// <summary>The shift at which two reads of the same place agree clearly more than at any other; null when there is none.</summary>
     /// <param name="reference">A read of the frames from <paramref name="start"/> on, wherever it really started.</param>
-    public static int Relative(FrameWindow window, ReadOnlySpan<uint> reference, long start, int mostShift)
+    public static int? Relative(FrameWindow window, ReadOnlySpan<uint> reference, long start, int mostShift)
     {
-        int best = 0, most = -1;
-        for (int step = 0; step <= 2 * mostShift; step++)
+        int best = 0, most = 0, second = 0;
+        for (int shift = -mostShift; shift <= mostShift; shift++)
         {
-            int shift = (step & 1) == 0 ? -step / 2 : (step + 1) / 2;
             int equal = CountEqual(window.Slice(start, start + reference.Length, shift), reference);
             if (equal > most)
-                (best, most) = (shift, equal);
+                (best, most, second) = (shift, equal, most);
+            else
+                second = Math.Max(second, equal);
         }
 
-        return best;
+        return most - second > reference.Length / 8 ? best : null;
     }
 
     /// <summary>True when frames moved by no more than a read can go astray twice are not equal to themselves.</summary>
@@ -60,30 +61,15 @@ internal static class Placement
     public static int MostChanging(ReadOnlySpan<uint> frames, int length, int most)
     {
         int best = 0, bestChanges = -1;
-        for (int at = 0; at <= most; at += length)
+        for (int step = 0; step * length < most + length; step++)
         {
+            int at = Math.Min(step * length, most);
             int changes = length - 1 - CountEqual(frames.Slice(at, length - 1), frames.Slice(at + 1, length - 1));
             if (changes > bestChanges)
                 (best, bestChanges) = (at, changes);
         }
 
         return best;
-    }
-
-    /// <summary>Where errors stand in what should be equal: the shift that more than half of the frames speak for, and clearly more than for any other.</summary>
-    private static int? MostLike(FrameWindow window, ReadOnlySpan<uint> known, long knownStart, int mostJitter)
-    {
-        int best = 0, most = 0, second = 0;
-        for (int shift = -mostJitter; shift <= mostJitter; shift++)
-        {
-            int equal = CountEqual(window.Slice(knownStart, knownStart + known.Length, shift), known);
-            if (equal > most)
-                (best, most, second) = (shift, equal, most);
-            else
-                second = Math.Max(second, equal);
-        }
-
-        return 2 * most > known.Length && most - second > known.Length / 8 ? best : null;
     }
 
     private static int CountEqual(ReadOnlySpan<uint> one, ReadOnlySpan<uint> other)

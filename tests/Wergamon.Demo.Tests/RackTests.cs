@@ -1,0 +1,102 @@
+using Wergamon.Core.Discs;
+using Wergamon.Core.Discs.Reading;
+using Wergamon.Demo.Rack;
+using Wergamon.Devices.Catalogue;
+using Wergamon.Devices.Drives;
+using Wergamon.Testing;
+
+namespace Wergamon.Demo.Tests;
+
+/// <summary>The disc rack as the demo makes it.</summary>
+public sealed class RackTests
+{
+    /// <summary>What careful reading proves of a demo disc, by either drive, is what the ledger says most others got.</summary>
+    [Theory]
+    [InlineData(0)]
+    [InlineData(1)]
+    public void What_is_proved_of_the_discs_is_what_others_got(int drive)
+    {
+        var rack = new DiscRack(WebServer.DemoRack);
+        var ledger = new FolderLedger(WebServer.DemoRack);
+        int proved = 0;
+        foreach (var album in RackAlbums.All.Where(album => album is { OtherReadings: > 0, Medley.Count: 0 }))
+        {
+            using var disc = rack.Take(album.Key)!;
+            var known = ledger.Find(disc.Image.Contents);
+            var reader = new CarefulReader(new SimulatedDrive(SimulatedTray.Usual[drive], disc, new VirtualTime()), new ReadingSettings());
+            foreach (var span in TrackSpan.Of(disc.Image.Contents, Pauses.WithTrackBefore))
+            {
+                var reading = reader.Read(span, Stream.Null);
+                bool isScratchedForGood = album.Faults.Any(fault => fault.Kind == FaultKind.Never && fault.FirstFrame >= span.FirstFrame && fault.FirstFrame < span.FirstFrame + span.Frames);
+                Assert.Equal(isScratchedForGood ? Verdict.Doubtful : reading.ReReads.Count > 0 ? Verdict.AgreedAfterReReads : Verdict.AgreedAtOnce, reading.Verdict);
+                if (!reading.IsProved)
+                    continue;
+                proved++;
+                Assert.True(known.Any(other => other.Number == span.Number && other.Crc32 == reading.Crc32 && other.Readings == known.Where(same => same.Number == span.Number).Max(same => same.Readings)), $"{album.Key}, track {span.Number}");
+            }
+        }
+
+        Assert.True(proved >= 15);
+    }
+
+    [Fact]
+    public void The_rack_holds_every_case_that_reading_has_to_meet()
+    {
+        var rack = new DiscRack(WebServer.DemoRack);
+        Assert.True(rack.List().Count >= 8);
+        TableOfContents Contents(string key)
+        {
+            using var disc = rack.Take(key)!;
+            return disc.Image.Contents;
+        }
+
+        Assert.True(Contents("02-counterweight").HiddenSectors > AudioDisc.LeastTrackSectors);
+        Assert.All(Contents("02-counterweight").Tracks.Skip(1), track => Assert.Equal(150, track.PauseSectors));
+        Assert.All(Contents("03-one-night").Tracks, track => Assert.Equal(0, track.PauseSectors));
+        var data = Contents("08-ropeway");
+        Assert.Equal((false, 2), (data.Tracks[^1].IsAudio, data.Tracks[^1].Session));
+        Assert.Equal(data.AudioEnd, data.EndOf(data.Tracks[^2]));
+        Assert.InRange(new Msf(Contents("09-long-shift").LeadOut).Duration.TotalMinutes, 25, 80);
+        using var named = rack.Take("04-hauling-songs")!;
+        Assert.Equal(("Hauling Songs", "Brèche aux ardoises"), (named.Text.Album.Title, named.Text.Tracks[3].Title));
+        Assert.True(DiscCodes.IsCatalogueNumber(named.Image.Contents.CatalogueNumber));
+        Assert.All(named.Image.Contents.Tracks, track => Assert.NotNull(track.Isrc));
+    }
+
+    [Fact]
+    public async Task The_catalogue_knows_one_several_or_no_album()
+    {
+        var rack = new DiscRack(WebServer.DemoRack);
+        var catalogue = new FolderCatalogue(WebServer.DemoRack, TimeProvider.System);
+        async Task<int> Found(string key)
+        {
+            using var disc = rack.Take(key)!;
+            return (await catalogue.FindAsync(disc.Image.Contents, CancellationToken.None)).Count;
+        }
+
+        Assert.Equal((1, 3, 0, 0), (await Found("01-lamp-room"), await Found("06-sampler"), await Found("07-white-disc"), await Found("04-hauling-songs")));
+        catalogue.Mood = CatalogueMood.Wrong;
+        await Assert.ThrowsAsync<CatalogueException>(() => Found("01-lamp-room"));
+    }
+
+    /// <summary>The images of the rack as libcdio 2.1 sees them; a session gap that is in no file is left to us.</summary>
+    [Theory]
+    [InlineData("01-lamp-room")]
+    [InlineData("02-counterweight")]
+    [InlineData("03-one-night")]
+    [InlineData("04-hauling-songs")]
+    public void Images_of_the_rack_are_read_by_libcdio(string key)
+    {
+        using var disc = new DiscRack(WebServer.DemoRack).Take(key)!;
+        using var outside = new LibCdio(Path.Combine(WebServer.DemoRack, key + ".cue"));
+        var contents = disc.Image.Contents;
+        Assert.Equal(outside.Tracks.Select(track => (track.Number, track.Start, track.Isrc)), contents.Tracks.Select(track => (track.Number, track.Start, track.Isrc)));
+        Assert.Equal((outside.LeadOut, outside.CatalogueNumber), (contents.LeadOut, contents.CatalogueNumber));
+        var sectors = new byte[40 * AudioDisc.BytesPerSector];
+        foreach (int sector in new[] { 0, 700, contents.LeadOut - 40 })
+        {
+            disc.Image.Read(sector, sectors);
+            Assert.Equal(outside.ReadAudio(sector, 40), sectors);
+        }
+    }
+}
