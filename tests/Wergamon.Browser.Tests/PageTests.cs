@@ -20,11 +20,14 @@ public sealed class PageTests(Site site) : IClassFixture<Site>
         site.StartRun();
         site.WaitForEnd();
         var run = new Uri(browser.Address).AbsolutePath;
+        browser.Go("/intake?drive=A");
+        browser.Leave(() => browser.FindText(".rack-disc", "Sampler").Click());
+        browser.Find("[data-open=candidates]");
         site.PlanAlbum("Carbide", site.Folder("pages-2"));
         string[] pages =
         [
             "/library", "/library?album=2&track=8", "/library/folders", "/library/find?words=gate", "/library/find?words=zzzz", "/convert", new Uri(browser.Address).AbsolutePath, plan, run,
-            "/intake", "/tags", "/bench", "/sets", "/deliver",
+            "/intake?drive=A", "/intake?drive=B", "/intake?drive=A&edit=true", "/tags", "/bench", "/sets", "/deliver",
         ];
         browser.Complaints();
         foreach (var page in pages)
@@ -35,6 +38,11 @@ public sealed class PageTests(Site site) : IClassFixture<Site>
             Assert.True(browser.Complaints() is [], $"{page}: {string.Join('\n', browser.Complaints())}");
         }
 
+        browser.Go("/intake?drive=A");
+        browser.Find("[data-open=candidates]").Click();
+        browser.FindText("#candidates", "Which album is it?");
+        AssertNothingShutsOut("candidates for a disc");
+        browser.Press(Keys.Escape);
         browser.Find("#run-pill").Click();
         browser.FindText("#run-drawer", "Songs from the Winding House");
         AssertNothingShutsOut("run drawer");
@@ -80,7 +88,7 @@ public sealed class PageTests(Site site) : IClassFixture<Site>
         browser.Resize(390, 844);
         try
         {
-            foreach (var page in new[] { "/library", "/library/folders", "/convert", "/tags" })
+            foreach (var page in new[] { "/library", "/library/folders", "/convert", "/tags", "/intake?drive=A", "/intake?drive=B" })
             {
                 browser.Go(page);
                 browser.Find("main h1");

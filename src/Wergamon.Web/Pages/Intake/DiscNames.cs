@@ -20,14 +20,10 @@ public sealed class DiscNames
 
     public int DiscTotal { get; set; } = 1;
 
-    /// <summary>Titles in the order of the table.</summary>
-    public IReadOnlyList<string?> Titles { get; set; } = [];
-
-    /// <summary>Artists beside them; empty where it is the album's.</summary>
-    public IReadOnlyList<string?> Artists { get; set; } = [];
-
     /// <summary>The album with these names on it.</summary>
-    public DiscAlbum On(DiscAlbum album)
+    /// <param name="titles">Titles in the order of the table.</param>
+    /// <param name="artists">Artists beside them; empty where it is the album's.</param>
+    public DiscAlbum On(DiscAlbum album, IReadOnlyList<string?> titles, IReadOnlyList<string?> artists)
     {
         var artist = Clean(Artist);
         return album with
@@ -38,7 +34,7 @@ public sealed class DiscNames
             Genre = Clean(Genre),
             Disc = Math.Clamp(Disc, 1, 999),
             DiscTotal = Math.Clamp(Math.Max(Disc, DiscTotal), 1, 999),
-            Tracks = [.. album.Tracks.Select((track, i) => track with { Title = Clean(Titles.ElementAtOrDefault(i)), Artist = Clean(Artists.ElementAtOrDefault(i)) is { Length: > 0 } own && own != artist ? own : null })],
+            Tracks = [.. album.Tracks.Select((track, i) => track with { Title = Clean(titles.ElementAtOrDefault(i)), Artist = Clean(artists.ElementAtOrDefault(i)) is { Length: > 0 } own && own != artist ? own : null })],
         };
     }
 

@@ -116,21 +116,21 @@ public sealed class DiscsModel(
         return Back(drive);
     }
 
-    public IActionResult OnPostNames(string? drive, DiscNames names)
+    public IActionResult OnPostNames(string? drive, DiscNames names, string?[] trackTitle, string?[] trackArtist)
     {
         if (!Load(drive, false) || Disc is null)
             return NotFound();
-        desk.Rename(Tray.Letter, names.On(Album));
+        desk.Rename(Tray.Letter, names.On(Album, trackTitle, trackArtist));
         return Back(drive);
     }
 
     /// <summary>Takes titles from a pasted list; what had been typed in the other fields is kept.</summary>
-    public IActionResult OnPostList(string? drive, string? list, DiscNames names)
+    public IActionResult OnPostList(string? drive, string? list, DiscNames names, string?[] trackTitle, string?[] trackArtist)
     {
         if (!Load(drive, false) || Disc is null)
             return NotFound();
         var titles = TitleList.Read(list ?? "");
-        desk.Rename(Tray.Letter, names.On(Album).WithTitles(titles));
+        desk.Rename(Tray.Letter, names.On(Album, trackTitle, trackArtist).WithTitles(titles));
         if (titles.Count != Album.Tracks.Count(track => track.Number != TrackSpan.HiddenNumber))
             Refusal = $"The list has {Words.Count(titles.Count, "title")}, the disc {Words.Count(Album.Tracks.Count(track => track.Number != TrackSpan.HiddenNumber), "track")}. Look whether each stands in its place.";
         return RedirectToPage(new { drive, edit = true });

@@ -1,0 +1,165 @@
+using OpenQA.Selenium;
+using Wergamon.Core.Tags;
+using Wergamon.Testing;
+
+namespace Wergamon.Browser.Tests;
+
+/// <summary>Discs as a person handles them: put in, name, read to several targets, stop, continue, find in the library.</summary>
+public sealed class DiscTests(Site site) : IClassFixture<Site>
+{
+    private Testing.Browser Browser => site.Browser;
+
+    [Fact]
+    public void A_disc_with_several_entries_is_named_read_to_two_targets_stopped_and_continued()
+    {
+        var output = site.Folder("ripped");
+        Insert("A", "Sampler, no name on it");
+        Browser.FindText("h1", "Lantern Sampler 3");
+        // The others stand beside the best one, with the lengths of this disc.
+        Browser.FindText(".disc-head button", "2 other entries match this disc").Click();
+        Browser.FindText("#candidates", "Letter to the Deputy");
+        Assert.Equal(3, Browser.All("#candidates tbody tr").Count);
+        Browser.Leave(() => Browser.Find("[aria-label='Use these names: Winter Words']").Click());
+        Browser.FindText("h1", "Winter Words");
+        Browser.FindText("tr[data-track='3']", "Letter to the Deputy");
+
+        // A title is mended before reading.
+        Browser.Leave(() => Browser.FindText("a", "Edit names").Click());
+        var field = Browser.Find("[aria-label='Title of track 2']");
+        field.Clear();
+        field.SendKeys("The Weighing House, Mended");
+        Browser.Leave(() => Browser.FindText("button", "Keep these names").Click());
+        Browser.FindText("tr[data-track='2']", "The Weighing House, Mended");
+
+        ChooseTargets(output, "archive", "pocket-player");
+        Browser.Leave(() => Browser.FindText("[data-read]", "Read 3 tracks").Click());
+        // The strip fills while the drive reads.
+        Testing.Browser.Until(() => Filled() is > 20 and < 400, "the strip to fill");
+        double before = Filled();
+        Testing.Browser.Until(() => Filled() > before, "the strip to fill further");
+        Browser.FindText("#run-pill", "Ripping");
+        Browser.Find("tr[data-track='1'][data-reading='Proved']");
+        Browser.Leave(() => Browser.FindText(".disc-bar button", "Stop").Click());
+        Browser.Find("#disc[data-run=stopped]");
+        Browser.FindText(".disc-bar", "stopped");
+        Browser.Leave(() => Browser.FindText(".disc-bar button", "Continue").Click());
+        Browser.Find("tr[data-track='3'][data-reading='Proved']");
+        Browser.FindText(".verdict", "6 files made and read back");
+        Assert.Contains("others got the same", Browser.TextOf("tr[data-track='1']"), StringComparison.Ordinal);
+
+        Assert.Equal(
+            ["01 How the Frost Splits Stone.flac", "02 The Weighing House, Mended.flac", "03 Letter to the Deputy.flac", "Winter Words, reading.txt"],
+            Directory.GetFiles(Path.Combine(output, "Archive", "Tin Orchard", "Winter Words")).Select(Path.GetFileName).Order(StringComparer.Ordinal));
+        Browser.Find("tr[data-track='2'] [data-play^='/copies/']").Click();
+        Testing.Browser.Until(() => Browser.Script("return document.getElementById('player-sound').currentTime > 0.2") as bool?, "sound");
+        Browser.Go("/library");
+        Browser.Leave(() => Browser.FindText(".album-card", "Winter Words").Click());
+        Assert.Equal((3, 3), (Browser.All(".copy-exact").Count, Browser.All(".copy-lossy").Count));
+        Browser.FindText(".row-title", "Mended").Click();
+        Browser.FindText("#facts .lineage", "Disc Winter Words, track 2");
+        Browser.FindText("#facts .lineage", "proved");
+
+        // And once more afterwards: the copies follow.
+        Browser.Go("/intake?drive=A&edit=true");
+        field = Browser.Find("[aria-label='Title of track 2']");
+        field.Clear();
+        field.SendKeys("The Weighing House");
+        Browser.Leave(() => Browser.FindText("button", "Keep these names").Click());
+        var renamed = Path.Combine(output, "Archive", "Tin Orchard", "Winter Words", "02 The Weighing House.flac");
+        Testing.Browser.Until(() => File.Exists(renamed) as bool?, "the file to get its new name");
+        using var stream = File.OpenRead(renamed);
+        Assert.Equal("The Weighing House", TagFile.Read(stream).Tags.First(FieldNames.Title));
+    }
+
+    [Fact]
+    public void An_unknown_disc_is_named_from_a_pasted_list_heard_and_given_a_cover()
+    {
+        Insert("B", "A white disc");
+        Browser.FindText("h1", "A disc without a name");
+        Browser.FindText(".disc-head", "The catalogue does not know this disc");
+        Browser.FindText(".cover-none", "no artwork");
+        Browser.Find("[aria-label='Play the first seconds of Track 2']").Click();
+        Testing.Browser.Until(() => Browser.Script("return document.getElementById('player-sound').currentTime > 0.1") as bool?, "sound from the disc");
+        Browser.Leave(() => Browser.FindText("a", "Fill in the names").Click());
+        Browser.Find("[name='names.Title']").SendKeys("White Disc");
+        Browser.Find("#list").SendKeys("1. First Snow 3:15\n2. Second Snow\n");
+        Browser.Leave(() => Browser.FindText("button", "Put the list in").Click());
+        Browser.FindText("[role=alert]", "2 titles, the disc 3 tracks");
+        Assert.Equal("Second Snow", Browser.Find("[aria-label='Title of track 2']").GetAttribute("value"));
+        Assert.Equal("White Disc", Browser.Find("[name='names.Title']").GetAttribute("value"));
+        Browser.Leave(() => Browser.FindText("button", "Keep these names").Click());
+        Browser.FindText("tr[data-track='1']", "First Snow");
+        var picture = Path.Combine(WebServer.DemoRack, "01-lamp-room.jpg");
+        Browser.Leave(() => Browser.All("input[type=file]")[0].SendKeys(picture));
+        Browser.FindText(".cover-card", "1000 × 1000 JPEG");
+    }
+
+    [Fact]
+    public void Discs_say_what_is_special_about_them()
+    {
+        Insert("A", "Under the Counterweight");
+        Browser.FindText("tr[data-track='0']", "before track 1");
+        Assert.False(Browser.Find("tr[data-track='0'] input").Selected);
+        Insert("A", "Ropeway");
+        Browser.FindText("tr.is-data", "Data, no sound");
+        Insert("A", "Hauling Songs");
+        Browser.FindText(".disc-head", "the names are those on the disc itself");
+        Browser.FindText("tr[data-track='3']", "Brèche aux ardoises");
+        Browser.Leave(() => Browser.FindText(".disc-bar button", "Eject").Click());
+        Browser.FindText("h1", "No disc in Drive A");
+    }
+
+    /// <summary>A scratched disc: what was read again is told, and the place that never agrees is marked on the strip and in words.</summary>
+    [Fact]
+    public void A_scratched_disc_is_read_as_far_as_it_goes_and_the_rest_is_marked()
+    {
+        Insert("B", "Spent Lime");
+        ChooseTargets(site.Folder("scratched"), "archive");
+        Browser.Leave(() => Browser.FindText("[data-read]", "Read 4 tracks").Click());
+        Browser.Find("tr[data-track='3'][data-reading='Doubtful']");
+        Browser.FindText("tr[data-track='3']", "no two readings agree from 0:07");
+        Browser.FindText("tr[data-track='2']", "re-reads at");
+        Browser.Find(".strip-doubtful");
+        Browser.FindText(".verdict", "1 track not proved");
+        Assert.Contains(" of ", Browser.TextOf("tr[data-track='4']"), StringComparison.Ordinal);
+        Browser.Script("document.querySelector('.strip-doubtful').focus()");
+        Browser.FindText("[data-strip-says]", "Doubtful at 0:45");
+    }
+
+    private void Insert(string drive, string label)
+    {
+        Browser.Go($"/intake?drive={drive}");
+        Browser.Find("main h1");
+        if (Browser.All("#disc [data-open=rack]").Count > 0)
+        {
+            Browser.Find("[data-open=rack]").Click();
+            Browser.Leave(() => Browser.FindText("#rack .rack-disc", label).Click());
+        }
+        else
+        {
+            Browser.Leave(() => Browser.FindText("#disc .rack-disc", label).Click());
+        }
+
+        Browser.Find("#disc-title");
+    }
+
+    private void ChooseTargets(string folder, params string[] keys)
+    {
+        foreach (var box in Browser.All("#make input[name=target]").Select(box => box.GetAttribute("value")!).ToList())
+        {
+            if (Browser.Find($"#make input[value='{box}']").Selected != keys.Contains(box))
+            {
+                Browser.Find($"#make input[value='{box}']").Click();
+                Testing.Browser.Until(() => Browser.Script("return document.querySelectorAll('.htmx-request').length === 0") as bool?, "the choice to be kept");
+            }
+        }
+
+        Browser.Script("const f = document.getElementById('rip-folder'); f.value = arguments[0]; f.dispatchEvent(new Event('change', { bubbles: true }))", folder);
+        Testing.Browser.Until(() => Browser.Script("return document.querySelectorAll('.htmx-request').length === 0") as bool?, "the folder to be kept");
+        Assert.Equal(folder, Browser.Find("#rip-folder").GetAttribute("value"));
+    }
+
+    /// <summary>How far the strip is filled with what was read twice, in its own units.</summary>
+    private double Filled() => System.Convert.ToDouble(
+        Browser.Script("return [...document.querySelectorAll('.strip-twice')].reduce((sum, part) => sum + Number(part.getAttribute('width')), 0)"), System.Globalization.CultureInfo.InvariantCulture);
+}
