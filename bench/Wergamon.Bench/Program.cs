@@ -9,11 +9,11 @@ using Wergamon.Core.Audio;
 using Wergamon.Core.Jobs;
 using Wergamon.Core.Planning;
 
-// Measures what conversion costs beyond the codec itself: Wergamon.Bench MUSIC-FOLDER
+// Measures what conversion costs beyond the codec itself, and what reading discs costs: Wergamon.Bench MUSIC-FOLDER RACK-FOLDER
 CultureInfo.CurrentCulture = CultureInfo.InvariantCulture;
-if (args is not [var folder] || !Directory.Exists(folder))
+if (args is not [var folder, var rack] || !Directory.Exists(folder) || !Directory.Exists(rack))
 {
-    Console.Error.WriteLine("Say where the demo music is: Wergamon.Bench FOLDER");
+    Console.Error.WriteLine("Say where the demo music and the disc rack are: Wergamon.Bench MUSIC-FOLDER RACK-FOLDER");
     return 2;
 }
 
@@ -23,6 +23,9 @@ var album = Directory.GetFiles(Path.Combine(folder, "The Quarry Lamps", "Night S
 var longest = album.MaxBy(path => SoundFiles.Probe(path).FrameCount)!;
 try
 {
+    var discs = new DiscBench(rack, work, OptionsFor);
+    discs.CarefulReading();
+    await discs.WholeRipAsync();
     await CpuRatioAsync();
     await SpeedUpAsync();
     await MemoryAsync();

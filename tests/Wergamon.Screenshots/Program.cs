@@ -19,7 +19,7 @@ foreach (var file in Directory.GetFiles(WebServer.DemoMusic, "*", SearchOption.A
 
 try
 {
-    using var server = new WebServer(Path.Combine(home, "data"), music, home);
+    using var server = new WebServer(Path.Combine(home, "data"), music, home, quickness: 4);
     using var browser = new Browser(server.Address);
     browser.Go("/library/folders");
     browser.FindText("#folders", "All read");
@@ -45,6 +45,22 @@ try
     Plan("Songs from the Winding House", "Pocket player");
     Picture("plan-warnings");
 
+    Insert("A", "Sampler");
+    browser.Find("[data-open=candidates]").Click();
+    browser.FindText("#candidates", "Winter Words");
+    Picture("disc-candidates");
+    browser.Go("/intake?drive=A&edit=true");
+    browser.Find("#list");
+    Picture("disc-names");
+    Insert("B", "Spent Lime");
+    browser.Leave(() => browser.Find("[data-read]").Click());
+    browser.FindText(".verdict", "read back");
+    Picture("disc-scratched");
+    Insert("A", "The Long Shift");
+    browser.Leave(() => browser.Find("[data-read]").Click());
+    browser.Find("tr[data-track='4'][data-reading='Reading']");
+    Picture("disc");
+
     Album("Live in the Slate Cavern");
     browser.Resize(390, 844);
     Picture("library-narrow");
@@ -54,6 +70,17 @@ try
     {
         browser.Go("/library");
         browser.Leave(() => browser.FindText(".album-card", title).Click());
+    }
+
+    void Insert(string drive, string label)
+    {
+        browser.Go($"/intake?drive={drive}");
+        browser.Find("main h1");
+        if (browser.All("#disc [data-open=rack]").Count > 0)
+            browser.Find("[data-open=rack]").Click();
+        browser.Leave(() => browser.FindText(".rack-disc", label).Click());
+        browser.Find("#disc-title");
+        browser.FindText(".cover-card", "JPEG");
     }
 
     void Plan(string album, string target)

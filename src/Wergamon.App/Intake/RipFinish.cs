@@ -44,7 +44,7 @@ public sealed class RipFinish(RunStore runs, RipStore rips, DriveBay bay, IReadi
         var traits = bay.Tray(run.Drive)?.Traits ?? new DriveTraits(run.Drive ?? "");
         var text = ReadingReport.Write(
             album, contents, traits, settings.Reading, readings, others, settings.Pauses == Pauses.WithTrackBefore, time.GetUtcNow().ToLocalTime());
-        var name = SafeFileName.From((album.Title.Length > 0 ? album.Title : $"Disc {disc.ChecksumId}") + (album.DiscTotal > 1 ? $", disc {album.Disc}" : "") , ReportEnding);
+        var name = SafeFileName.From((album.Title.Length > 0 ? album.Title : $"Disc {disc.ChecksumId}") + (album.DiscTotal > 1 ? $", disc {album.Disc}" : ""), ReportEnding);
         foreach (var folder in items.Where(item => item is { State: ItemState.Done, FinalPath: not null }).Select(item => Path.GetDirectoryName(item.FinalPath)!).Distinct().Where(Directory.Exists))
             WriteWhole(Path.Combine(folder, name), Encoding.UTF8.GetBytes(text));
     }

@@ -1,6 +1,6 @@
+using Wergamon.Demo.Music;
 using Wergamon.Devices.Catalogue;
 using Wergamon.Devices.Drives;
-using Wergamon.Demo.Music;
 
 namespace Wergamon.Demo.Rack;
 

@@ -1,7 +1,7 @@
 using Wergamon.Core.Discs;
+using Wergamon.Demo.Music;
 using Wergamon.Devices.Catalogue;
 using Wergamon.Devices.Drives;
-using Wergamon.Demo.Music;
 
 namespace Wergamon.Demo.Rack;
 

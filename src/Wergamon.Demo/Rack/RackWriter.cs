@@ -2,9 +2,9 @@ using System.Runtime.InteropServices;
 using System.Text;
 using System.Text.Json;
 using Wergamon.Core.Discs;
+using Wergamon.Demo.Music;
 using Wergamon.Devices.Catalogue;
 using Wergamon.Devices.Drives;
-using Wergamon.Demo.Music;
 
 namespace Wergamon.Demo.Rack;
 

@@ -226,7 +226,8 @@ public sealed class CarefulReader
                 _source.DefeatCache(from, end);
             var window = _source.Read(Math.Min(from, knownStart), end);
             var by = Place(window, from, end, known, knownStart, out int shift);
-            if (by == PlacedBy.Nothing && mayAssume && Placement.IsDistinct(window.Frames, MostJitter))
+            // An assumption can only be confirmed by what follows, which has to be placed by the end of this chunk.
+            if (by == PlacedBy.Nothing && mayAssume && Placement.IsDistinct(window.Frames[^Math.Min(window.Frames.Length, PlaceFrames)..], MostJitter))
                 by = PlacedBy.Assumption;
             else if (by == PlacedBy.Nothing && VoteForPlace(from, end, out window) is { } voted)
                 (by, shift) = (PlacedBy.Vote, voted);

@@ -1,0 +1,126 @@
+using System.Diagnostics;
+using Microsoft.Extensions.DependencyInjection;
+using Microsoft.Extensions.Hosting;
+using Microsoft.Extensions.Logging;
+using Microsoft.Extensions.Logging.Abstractions;
+using Wergamon.App;
+using Wergamon.App.Intake;
+using Wergamon.App.Runs;
+using Wergamon.Core.Audio;
+using Wergamon.Core.Discs;
+using Wergamon.Core.Discs.Reading;
+using Wergamon.Core.Jobs;
+using Wergamon.Core.Planning;
+using Wergamon.Devices.Drives;
+
+namespace Wergamon.Bench;
+
+/// <summary>What reading discs costs: careful reading alone, and a whole rip beside bare encoding of the same sound.</summary>
+internal sealed class DiscBench(string rackFolder, string workFolder, Func<int, AppOptions> optionsFor)
+{
+    private const string LongDisc = "09-long-shift";
+    private const int Rounds = 5;
+
+    /// <summary>A clean disc of 60 minutes in memory, read carefully on one thread by a drive with offset, jitter and cache.</summary>
+    public void CarefulReading()
+    {
+        const int Minutes = 60;
+        var sound = new byte[Minutes * 60 * AudioDisc.SectorsPerSecond * AudioDisc.BytesPerSector];
+        var images = Directory.GetFiles(rackFolder, "*.bin").Order().Select(File.ReadAllBytes).ToList();
+        for (int at = 0, i = 0; at < sound.Length; i++)
+        {
+            var image = images[i % images.Count].AsSpan();
+            image = image[..Math.Min(image.Length, sound.Length - at)];
+            image.CopyTo(sound.AsSpan(at));
+            at += image.Length;
+        }
+
+        var sheet = new CueSheet
+        {
+            Files = [new CueFile("disc.bin", "BINARY")],
+            Tracks = [.. Enumerable.Range(0, 12).Select(i => new CueTrack(i + 1, CueTrack.Audio) { Indexes = [new CueIndex(1, 0, new Msf(i * Minutes / 12, 0, 0))] })],
+        };
+        var times = new List<double>();
+        for (int round = 0; round < Rounds; round++)
+        {
+            using var disc = new LoadedDisc("bench", "", DiscImage.Open(sheet, _ => new MemoryStream(sound, writable: false)));
+            var reader = new CarefulReader(new SimulatedDrive(SimulatedTray.Usual[0], disc, new VirtualTime()), new ReadingSettings());
+            var watch = Stopwatch.StartNew();
+            int proved = TrackSpan.Of(disc.Image.Contents, Pauses.WithTrackBefore).Count(span => reader.Read(span, Stream.Null).IsProved);
+            times.Add(Minutes * 60 / watch.Elapsed.TotalSeconds);
+            Console.WriteLine($"  round {round + 1}: {proved} tracks proved, {watch.Elapsed.TotalSeconds:0.00} s, {(double)reader.SectorsRead / disc.Image.Contents.LeadOut:0.00} times the sectors of the disc");
+        }
+
+        Console.WriteLine($"Careful reading of a clean disc of {Minutes} minutes from memory, one thread, median: {times.Order().ElementAt(Rounds / 2):0} times playing time, wanted more than 400");
+    }
+
+    /// <summary>The whole way from drive to proved FLAC with one worker, beside the same worker encoding and proving the same sound from WAV files.</summary>
+    public async Task WholeRipAsync()
+    {
+        var rack = Path.Combine(workFolder, "rack");
+        Directory.CreateDirectory(rack);
+        foreach (var file in Directory.GetFiles(rackFolder, "*.bin").Append(Path.Combine(rackFolder, LongDisc + ".cue")))
+            File.Copy(file, Path.Combine(rack, Path.GetFileName(file)));
+        var ratios = new List<(double Wall, double Rip, double Bare)>();
+        for (int round = -1; round < Rounds; round++)
+        {
+            double bare = await EncodeAsync(rack, round);
+            double rip = await RipAsync(rack, round);
+            if (round < 0)
+                continue;
+            ratios.Add((rip / bare, rip, bare));
+            Console.WriteLine($"  round {round + 1}: encoding and proving alone {bare:0.00} s, the whole rip {rip:0.00} s");
+        }
+
+        Console.WriteLine($"Whole rip to FLAC over encoding alone, one worker, median: {ratios.Select(ratio => ratio.Wall).Order().ElementAt(Rounds / 2):0.00}, wanted at most 1.15");
+    }
+
+    private async Task<double> EncodeAsync(string rack, int round)
+    {
+        using var disc = new DiscRack(rack).Take(LongDisc)!;
+        var format = new PcmFormat(SampleRate.AudioDisc, 2, 16);
+        var sources = new List<string>();
+        foreach (var span in TrackSpan.Of(disc.Image.Contents, Pauses.WithTrackBefore))
+        {
+            var path = Path.Combine(workFolder, $"bare-{span.Number}.wav");
+            using var stream = File.Create(path);
+            WavWriter.WriteHead(stream, format, span.Frames);
+            var bytes = new byte[span.Sectors * AudioDisc.BytesPerSector];
+            disc.Image.Read(span.FirstSector, bytes);
+            stream.Write(bytes);
+            sources.Add(path);
+        }
+
+        using var pool = new WorkerPool(optionsFor(1), NullLogger<WorkerPool>.Instance);
+        WorkerRequest Job(string source, string output) => new(Convert: new ConvertJob(source, format, [], FileKind.Flac, output, Mp3Quality.Constant(256), 5, [], []));
+        await pool.RunAsync(Job(sources[^1], Path.Combine(workFolder, $"warm-up{round}.flac")), _ => { }, CancellationToken.None);
+        var watch = Stopwatch.StartNew();
+        foreach (var source in sources)
+            await pool.RunAsync(Job(source, source + round + ".flac"), _ => { }, CancellationToken.None);
+        return watch.Elapsed.TotalSeconds;
+    }
+
+    private async Task<double> RipAsync(string rack, int round)
+    {
+        var options = optionsFor(1) with { DataFolder = Path.Combine(workFolder, $"rip{round}"), RackFolder = rack, DriveQuickness = 1e9 };
+        await using var services = new ServiceCollection().AddLogging(logging => logging.ClearProviders()).AddWergamon(options).BuildServiceProvider();
+        foreach (var service in services.GetServices<IHostedService>())
+            await service.StartAsync(CancellationToken.None);
+        var rips = services.GetRequiredService<DiscRips>();
+        // The worker is started and warm before the clock runs, as for encoding alone.
+        await services.GetRequiredService<WorkerPool>().RunAsync(
+            new WorkerRequest(Convert: new ConvertJob(Path.Combine(workFolder, "bare-9.wav"), new PcmFormat(SampleRate.AudioDisc, 2, 16), [], FileKind.Flac, Path.Combine(workFolder, $"warm-up-rip{round}.flac"), Mp3Quality.Constant(256), 5, [], [])),
+            _ => { }, CancellationToken.None);
+        services.GetRequiredService<DriveBay>().Insert("A", LongDisc);
+        while (services.GetRequiredService<DiscDesk>().On("A") is not { State: not LookUpState.Asking })
+            await Task.Delay(20);
+        var watch = Stopwatch.StartNew();
+        rips.Start("A", [.. Enumerable.Range(1, 9)]);
+        while (services.GetRequiredService<RunStore>().List(1) is not [{ State: RunState.Done }])
+            await Task.Delay(10);
+        double seconds = watch.Elapsed.TotalSeconds;
+        foreach (var service in services.GetServices<IHostedService>())
+            await service.StopAsync(CancellationToken.None);
+        return seconds;
+    }
+}
