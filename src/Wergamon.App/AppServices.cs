@@ -37,6 +37,7 @@ public static class AppServices
         .AddSingleton<IDiscCatalogue>(provider => provider.GetRequiredService<FolderCatalogue>())
         .AddSingleton<IReadingLedger>(new FolderLedger(options.RackFolder))
         .AddSingleton<DiscDesk>()
+        .AddSingleton<SurroundChoices>()
         .AddSingleton<RipStore>()
         .AddSingleton<RipProgress>()
         .AddSingleton<RipFinish>()

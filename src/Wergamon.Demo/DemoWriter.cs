@@ -52,7 +52,7 @@ internal sealed class DemoWriter(string folder)
         writer.Complete();
     }
 
-    private static void WriteSound(IPcmWriter writer, double[][] lines)
+    internal static void WriteSound(IPcmWriter writer, double[][] lines)
     {
         var block = new SampleBuffer(writer.Format);
         double scale = (1L << (writer.Format.Bits - 1)) - 1;

@@ -30,12 +30,13 @@ public sealed class DiscStrip
 
     private readonly double _perSector;
 
-    public DiscStrip(TableOfContents contents, IReadOnlyList<RipTrackRow> rip, ReadingNow? now)
+    /// <param name="spans">What stands on the disc, in order.</param>
+    public DiscStrip(IReadOnlyList<TrackSpan> spans, IReadOnlyList<RipTrackRow> rip, ReadingNow? now)
     {
-        int end = Math.Max(contents.AudioEnd, contents.Tracks[^1].IsAudio ? contents.LeadOut : contents.AudioEnd);
+        int end = spans.Count == 0 ? 0 : spans[^1].EndSector;
         AxisMinutes = AxisEnds.FirstOrDefault(minutes => end <= minutes * 60 * AudioDisc.SectorsPerSecond, AxisEnds[^1]);
         _perSector = Width / (AxisMinutes * 60.0 * AudioDisc.SectorsPerSecond);
-        Tracks = [.. TrackSpan.Of(contents, Pauses.WithTrackBefore).Select(span => Track(span, rip.FirstOrDefault(track => track.Number == span.Number), now))];
+        Tracks = [.. spans.Select(span => Track(span, rip.FirstOrDefault(track => track.Number == span.Number), now))];
         Edge = now is null ? null : X(now.ReadOnceTo);
         Again = [.. (now?.ReadAgain ?? []).Select(sector => Mark(sector, 1, $"Read again at {At(sector)}")).Concat(rip.SelectMany(AgainIn))];
         Doubtful = [.. rip.SelectMany(DoubtfulIn)];

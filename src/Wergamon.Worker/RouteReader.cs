@@ -13,8 +13,7 @@ internal static class RouteReader
     /// <param name="onSource">Told the frames read from the source so far.</param>
     public static IPcmReader Open(ConvertJob job, double foldGain, Action<long> onSource)
     {
-        var source = job.SourcesBehind.Count == 0 ? SoundFiles.Open(job.SourcePath) : new JoinedReader([SoundFiles.Open(job.SourcePath), .. job.SourcesBehind.Select(SoundFiles.Open)]);
-        IPcmReader reader = new CountingReader(source, onSource);
+        IPcmReader reader = new CountingReader(OpenSource(job), onSource);
         if (!SameShape(reader.Format, job.SourceFormat))
         {
             var found = reader.Format;
@@ -27,7 +26,7 @@ internal static class RouteReader
             reader = step.Kind switch
             {
                 StepKind.Widen => new WideningReader(reader, step.Output.Bits),
-                StepKind.FoldDown => new FoldDownReader(reader, foldGain),
+                StepKind.FoldDown => new FoldDownReader(reader, foldGain, job.Fold),
                 StepKind.Resample => new ResamplingReader(reader, step.Output.Rate),
                 StepKind.Requantise => new RequantisingReader(reader, step.Output.Bits),
                 _ => reader,
@@ -35,6 +34,13 @@ internal static class RouteReader
         }
 
         return reader;
+    }
+
+    private static IPcmReader OpenSource(ConvertJob job)
+    {
+        if (job.Roles.Count > 0)
+            return new ChannelJoinReader([SoundFiles.Open(job.SourcePath), .. job.SourcesBeside.Select(SoundFiles.Open)], job.Roles);
+        return job.SourcesBehind.Count == 0 ? SoundFiles.Open(job.SourcePath) : new JoinedReader([SoundFiles.Open(job.SourcePath), .. job.SourcesBehind.Select(SoundFiles.Open)]);
     }
 
     /// <summary>Channel roles are left out: a header reader and a decoder may name the same surrounds differently.</summary>

@@ -29,6 +29,23 @@ public sealed record DiscOnDesk(
     public string? Failure { get; init; }
 
     public TableOfContents Contents => Disc.Image.Contents;
+
+    public bool IsSurround => Disc.Titles.Count > 0;
+
+    /// <summary>What can be read from the disc, as stretches of playing time: tracks, or the titles of a surround disc one behind another.</summary>
+    public IReadOnlyList<TrackSpan> Spans(Pauses pauses)
+    {
+        if (!IsSurround)
+            return TrackSpan.Of(Contents, pauses);
+        var spans = new List<TrackSpan>();
+        foreach (var title in Disc.Titles)
+        {
+            int start = spans.Count == 0 ? 0 : spans[^1].EndSector;
+            spans.Add(new TrackSpan(title.Number, start, start + (int)Math.Ceiling(title.Duration.TotalSeconds * AudioDisc.SectorsPerSecond)));
+        }
+
+        return spans;
+    }
 }
 
 /// <summary>Looks discs up when they go in, and keeps the names that a person chooses or types for them.</summary>
@@ -113,7 +130,9 @@ public sealed class DiscDesk(DriveBay bay, DiscStore discs, IDiscCatalogue catal
         signals.Send(new RunSignal("disc"));
     }
 
-    private DiscRow AddUnnamed(LoadedDisc disc, TableOfContents contents) => DiscAlbum.From(disc.Text, contents) is { } named
+    private DiscRow AddUnnamed(LoadedDisc disc, TableOfContents contents) => disc.Titles.Count > 0
+        ? discs.Add(contents, new DiscAlbum { Disc = disc.Titles[0].Disc, DiscTotal = disc.Titles.Max(title => title.Disc), Tracks = [.. disc.Titles.Select(title => new DiscTitle(title.Number, ""))] }, NamedBy.None)
+        : DiscAlbum.From(disc.Text, contents) is { } named
         ? discs.Add(contents, named, NamedBy.DiscText)
         : discs.Add(contents, DiscAlbum.Empty(contents), NamedBy.None);
 
@@ -159,7 +178,8 @@ public sealed class DiscDesk(DriveBay bay, DiscStore discs, IDiscCatalogue catal
 
     private DiscOnDesk TakeNames(DiscOnDesk onDesk, CatalogueEntry entry)
     {
-        var album = DiscAlbum.Empty(onDesk.Contents) with
+        var empty = onDesk.IsSurround ? new DiscAlbum { Tracks = [.. onDesk.Disc.Titles.Select(title => new DiscTitle(title.Number, ""))] } : DiscAlbum.Empty(onDesk.Contents);
+        var album = empty with
         {
             Artist = entry.Record.Artist,
             Title = entry.Record.Title,

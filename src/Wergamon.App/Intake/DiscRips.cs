@@ -2,6 +2,7 @@ using Wergamon.App.Data;
 using Wergamon.App.Files;
 using Wergamon.App.Runs;
 using Wergamon.Core.Discs;
+using Wergamon.Core.Discs.Surround;
 
 namespace Wergamon.App.Intake;
 
@@ -17,10 +18,11 @@ public sealed class DiscRips : IDisposable
     private readonly RipEngine _engine;
     private readonly DiscDesk _desk;
     private readonly AllowedPaths _allowed;
+    private readonly SurroundChoices _surround;
 
-    public DiscRips(Settings settings, RipStore rips, RunStore runs, RunSignals signals, RipEngine engine, DiscDesk desk, AllowedPaths allowed)
+    public DiscRips(Settings settings, RipStore rips, RunStore runs, RunSignals signals, RipEngine engine, DiscDesk desk, AllowedPaths allowed, SurroundChoices surround)
     {
-        (_settings, _rips, _runs, _signals, _engine, _desk, _allowed) = (settings, rips, runs, signals, engine, desk, allowed);
+        (_settings, _rips, _runs, _signals, _engine, _desk, _allowed, _surround) = (settings, rips, runs, signals, engine, desk, allowed, surround);
         _desk.LookedUp += OnLookedUp;
     }
 
@@ -62,6 +64,38 @@ public sealed class DiscRips : IDisposable
         return null;
     }
 
+    /// <summary>Starts making copies of titles of a surround disc; gives the reason, for the person, when it cannot start.</summary>
+    public string? StartSurround(string letter, IReadOnlyList<int> titles)
+    {
+        if (_desk.On(letter) is not { IsSurround: true } onDesk)
+            return "There is no disc with surround titles in the drive.";
+        var choice = _surround.Of(onDesk.DiscId);
+        var picked = onDesk.Disc.Titles.Where(title => titles.Contains(title.Number)).ToList();
+        if (picked.Count == 0)
+            return "No title was picked. Tick at least one.";
+        if (!choice.MakesStereo && !choice.MakesAllChannels)
+            return "Nothing is to be made. Choose stereo, all channels, or both.";
+        if (picked.FirstOrDefault(title => !SurroundTitles.AreUsable(choice.RolesOf(title))) is { } unclear)
+            return $"Title {unclear.Number} has two channels for the same loudspeaker. Give each one of its own.";
+        if (IsBusy(letter))
+            return "The drive is reading already.";
+        _rips.CreateSurround(onDesk, titles, choice);
+        _engine.Wake();
+        _signals.Send(new RunSignal("disc"));
+        _signals.Send(new RunSignal("runs"));
+        return null;
+    }
+
+    /// <summary>Keeps a choice for a surround disc; gives the reason, for the person, when its folder cannot be used.</summary>
+    public string? ChooseSurround(string letter, SurroundChoice choice, string? typedFolder)
+    {
+        if (_desk.On(letter) is not { } onDesk)
+            return "There is no disc in the drive.";
+        var check = string.IsNullOrWhiteSpace(typedFolder) ? default : _allowed.CheckOutputFolder(typedFolder);
+        _surround.Save(onDesk.DiscId, choice with { OutputFolder = check.Refusal is null ? check.Path : _surround.Of(onDesk.DiscId).OutputFolder });
+        return check.Refusal;
+    }
+
     /// <summary>The rip that a drive works on or has worked on last with the disc that lies in it.</summary>
     public RunRow? RunOf(DiscOnDesk onDesk) => _rips.Latest(onDesk.Letter, onDesk.DiscId) is { } id ? _runs.Get(id) : null;
 
@@ -71,7 +105,7 @@ public sealed class DiscRips : IDisposable
 
     private void OnLookedUp(DiscOnDesk onDesk)
     {
-        if (Choice.ReadsByItself && RunOf(onDesk) is null)
+        if (Choice.ReadsByItself && !onDesk.IsSurround && RunOf(onDesk) is null)
             Start(onDesk.Letter, [.. TrackSpan.Of(onDesk.Contents, Pauses.WithTrackBefore).Select(span => span.Number)]);
     }
 

@@ -74,11 +74,21 @@ public sealed class RipEngine(
         var settings = rips.SettingsOf(runId);
         try
         {
-            var drive = OpenRightDisc(tray, runId);
+            var disc = RightDisc(tray, runId);
             runProgress.Begin(runId);
-            var reader = new CarefulReader(drive, settings.Reading, progress.ListenerFor(runId, settings.IsCareful));
-            foreach (var track in rips.Tracks(runId).Where(track => track.State == RipTrackState.Waiting))
-                ReadTrack(reader, runId, track.Span, stop);
+            var waiting = rips.Tracks(runId).Where(track => track.State == RipTrackState.Waiting).ToList();
+            if (disc.Titles.Count > 0)
+            {
+                foreach (var track in waiting)
+                    CopyTitle(disc, runId, track, stop);
+            }
+            else
+            {
+                var reader = new CarefulReader(tray.Open(), settings.Reading, progress.ListenerFor(runId, settings.IsCareful));
+                foreach (var track in waiting)
+                    ReadTrack(reader, runId, track.Span, stop);
+            }
+
             if (settings.EjectWhenDone)
                 bay.Eject(tray.Letter);
         }
@@ -101,12 +111,47 @@ public sealed class RipEngine(
         }
     }
 
-    private IAudioDrive OpenRightDisc(IDriveTray tray, long runId)
+    private LoadedDisc RightDisc(IDriveTray tray, long runId)
     {
         var disc = rips.DiscOf(runId);
         if (tray.Disc is not { } inside || DiscId.Sha1(inside.Image.Contents) != disc.Sha1Id)
             throw new UnreadableDiscException($"The disc is not in {tray.Traits.Name}. Put it in and continue.");
-        return tray.Open();
+        return inside;
+    }
+
+    /// <summary>Copies the files of a title. Data sectors carry their own checks, so that one reading is enough.</summary>
+    private void CopyTitle(LoadedDisc disc, long runId, RipTrackRow track, CancellationToken cancellation)
+    {
+        progress.Begin(runId, track.Number, track.FirstSector);
+        var listener = progress.ListenerFor(runId, isCareful: false);
+        Directory.CreateDirectory(rips.SpoolFolderOf(runId));
+        var parts = track.ReadSurround()!.Title.Parts;
+        long total = parts.Sum(part => part.File.Length), copied = 0;
+        var buffer = new byte[1 << 18];
+        for (int i = 0; i < parts.Count; i++)
+        {
+            var path = rips.SpoolPath(runId, track.Number, i);
+            using (var source = disc.OpenFile(parts[i].File))
+            using (var target = new FileStream(path + PartExtension, FileMode.Create, FileAccess.Write, FileShare.None, bufferSize: 0))
+            {
+                for (int got; (got = source.ReadUpTo(buffer)) > 0; copied += got)
+                {
+                    cancellation.ThrowIfCancellationRequested();
+                    target.Write(buffer, 0, got);
+                    listener.Reached(track.FirstSector + (int)((track.EndSector - track.FirstSector) * copied / total), isSecond: true);
+                }
+
+                target.Flush(flushToDisk: true);
+                if (target.Length != parts[i].File.Length)
+                    throw new UnreadableDiscException($"{parts[i].File.Name} ends before its time; the disc is cut off or damaged.");
+            }
+
+            File.Move(path + PartExtension, path, overwrite: true);
+        }
+
+        rips.SetTitleRead(runId, track.Number);
+        engine.Wake();
+        signals.Send(new RunSignal("disc"));
     }
 
     private void ReadTrack(CarefulReader reader, long runId, TrackSpan span, CancellationToken cancellation)

@@ -39,6 +39,8 @@ public sealed class RipFinish(RunStore runs, RipStore rips, DriveBay bay, IReadi
         var disc = rips.DiscOf(run.Id);
         var (album, contents) = (disc.ReadAlbum(), disc.ReadContents());
         var settings = rips.SettingsOf(run.Id);
+        if (rips.Tracks(run.Id).Any(track => track.Surround is not null))
+            return;
         var readings = rips.Tracks(run.Id).Select(track => track.ReadReading()).OfType<TrackReading>().ToList();
         var others = ledger.Find(contents).Select(entry => new OtherReadings(entry.Number, entry.Crc32, entry.Readings)).ToList();
         var traits = bay.Tray(run.Drive)?.Traits ?? new DriveTraits(run.Drive ?? "");

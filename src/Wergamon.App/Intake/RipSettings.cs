@@ -35,5 +35,7 @@ public sealed record DiscChoice(bool ReadsByItself, RipSettings Settings);
 [JsonSerializable(typeof(TrackReading))]
 [JsonSerializable(typeof(RipSettings))]
 [JsonSerializable(typeof(DiscChoice))]
+[JsonSerializable(typeof(SurroundChoice))]
+[JsonSerializable(typeof(SurroundSource))]
 [JsonSerializable(typeof(string))]
 public sealed partial class IntakeJson : JsonSerializerContext;

@@ -8,6 +8,7 @@ using Wergamon.App.Runs;
 using Wergamon.Core.Audio;
 using Wergamon.Core.Discs;
 using Wergamon.Core.Discs.Reading;
+using Wergamon.Core.Discs.Surround;
 using Wergamon.Core.Jobs;
 using Wergamon.Core.Names;
 using Wergamon.Core.Planning;
@@ -37,9 +38,24 @@ public sealed record RipTrackRow
 
     public string? Reading { get; init; }
 
+    /// <summary>For a title of a surround disc: what it is made of, as JSON.</summary>
+    public string? Surround { get; init; }
+
+    public SurroundSource? ReadSurround() => Surround is null ? null : JsonSerializer.Deserialize(Surround, IntakeJson.Default.SurroundSource);
+
     public TrackSpan Span => new(Number, FirstSector, EndSector);
 
     public TrackReading? ReadReading() => Reading is null ? null : JsonSerializer.Deserialize(Reading, IntakeJson.Default.TrackReading);
+}
+
+/// <summary>A title of a surround disc and how its channels are to be used.</summary>
+public sealed record SurroundSource(SurroundTitle Title, SurroundChoice Choice)
+{
+    [System.Text.Json.Serialization.JsonIgnore]
+    public IReadOnlyList<ChannelRoles> Roles => Choice.RolesOf(Title);
+
+    [System.Text.Json.Serialization.JsonIgnore]
+    public AudioFacts Facts => new(FileKind.Wav, "disc", Title.FormatWith(Roles), Title.Frames, IsLossless: true, (int)(Title.FormatWith(Roles).BitRate / 1000));
 }
 
 /// <summary>Rips in the database: a rip is a run whose items wait until their track has been read.</summary>
@@ -68,21 +84,8 @@ public sealed class RipStore(Database database, DiscStore discs, TargetChoices t
         long runId = 0;
         database.Change(connection =>
         {
-            runId = connection.ExecuteScalar<long>(
-                """
-                INSERT INTO run (title, target_name, output_folder, state, started_at, kind, disc_id, drive, rip_settings)
-                VALUES (@title, @targetName, @folder, 'running', @now, 'rip', @discId, @Letter, @settings) RETURNING id
-                """,
-                new
-                {
-                    title = TitleOf(disc),
-                    targetName = string.Join(" and ", chosen.Select(target => target.Name)),
-                    folder = settings.OutputFolder ?? options.RippedFolder,
-                    now = time.GetUtcNow().ToUnixTimeMilliseconds(),
-                    discId = disc.Id,
-                    onDesk.Letter,
-                    settings = JsonSerializer.Serialize(settings with { Pauses = hasWhole ? Pauses.WithTrackBefore : settings.Pauses }, IntakeJson.Default.RipSettings),
-                });
+            runId = InsertRun(
+                connection, disc, onDesk.Letter, chosen, settings.OutputFolder, settings with { Pauses = hasWhole ? Pauses.WithTrackBefore : settings.Pauses });
             foreach (var span in hasWhole ? all : spans)
             {
                 connection.Execute(
@@ -103,10 +106,36 @@ public sealed class RipStore(Database database, DiscStore discs, TargetChoices t
         return runId;
     }
 
+    /// <summary>Turns titles of a surround disc into a run; gives its number.</summary>
+    public long CreateSurround(DiscOnDesk onDesk, IReadOnlyList<int> titles, SurroundChoice choice)
+    {
+        var disc = discs.Get(onDesk.DiscId)!;
+        var chosen = new List<Target>();
+        if (choice.MakesStereo)
+            chosen.Add(Target.StereoFold);
+        if (choice.MakesAllChannels)
+            chosen.Add(Target.AllChannels);
+        long runId = 0;
+        database.Change(connection =>
+        {
+            runId = InsertRun(connection, disc, onDesk.Letter, chosen, choice.OutputFolder, new RipSettings());
+            int position = 0;
+            foreach (var (title, span) in onDesk.Disc.Titles.Zip(onDesk.Spans(Pauses.LeftOut)).Where(pair => titles.Contains(pair.First.Number)))
+            {
+                connection.Execute(
+                    "INSERT INTO rip_track (run_id, number, first_sector, end_sector, state, surround) VALUES (@runId, @Number, @FirstSector, @EndSector, 'waiting', @surround)",
+                    new { runId, span.Number, span.FirstSector, span.EndSector, surround = JsonSerializer.Serialize(new SurroundSource(title, choice), IntakeJson.Default.SurroundSource) });
+                foreach (var target in chosen)
+                    InsertItem(connection, runId, position++, span, title.Number, target, disc, chosen.Count > 1, new SurroundSource(title, choice).Facts);
+            }
+        });
+        return runId;
+    }
+
     public IReadOnlyList<RipTrackRow> Tracks(long runId)
     {
         using var connection = database.Open();
-        return connection.Query<RipTrackRow>("SELECT run_id, number, first_sector, end_sector, state, reading FROM rip_track WHERE run_id = @runId ORDER BY number", new { runId }).AsList();
+        return connection.Query<RipTrackRow>("SELECT run_id, number, first_sector, end_sector, state, reading, surround FROM rip_track WHERE run_id = @runId ORDER BY number", new { runId }).AsList();
     }
 
     /// <summary>The oldest rip that goes on and has tracks of a drive's disc to read.</summary>
@@ -129,15 +158,18 @@ public sealed class RipStore(Database database, DiscStore discs, TargetChoices t
     }
 
     /// <summary>Writes down what reading a track gave, and lets the items that need no other track wait for a worker.</summary>
-    public void SetRead(long runId, TrackReading reading)
+    public void SetRead(long runId, TrackReading reading) => SetRead(runId, reading.Number, JsonSerializer.Serialize(reading, IntakeJson.Default.TrackReading));
+
+    /// <summary>The same for a title of a surround disc, whose data the drive itself checks.</summary>
+    public void SetTitleRead(long runId, int number) => SetRead(runId, number, null);
+
+    private void SetRead(long runId, int number, string? reading)
     {
         var disc = DiscOf(runId);
         database.Change(connection =>
         {
-            connection.Execute(
-                "UPDATE rip_track SET state = 'read', reading = @reading WHERE run_id = @runId AND number = @Number",
-                new { runId, reading.Number, reading = JsonSerializer.Serialize(reading, IntakeJson.Default.TrackReading) });
-            Release(connection, runId, reading.Number, disc);
+            connection.Execute("UPDATE rip_track SET state = 'read', reading = @reading WHERE run_id = @runId AND number = @number", new { runId, number, reading });
+            Release(connection, runId, number, disc);
             if (!connection.ExecuteScalar<bool>("SELECT EXISTS (SELECT 1 FROM rip_track WHERE run_id = @runId AND state <> 'read')", new { runId }))
                 Release(connection, runId, WholeDisc, disc);
         });
@@ -145,6 +177,9 @@ public sealed class RipStore(Database database, DiscStore discs, TargetChoices t
 
     /// <summary>Where the sound of a track lies between reading and encoding.</summary>
     public string SpoolPath(long runId, int number) => Path.Combine(SpoolFolderOf(runId), number.ToString("00", CultureInfo.InvariantCulture) + ".wav");
+
+    /// <summary>Where a part of a title lies meanwhile.</summary>
+    public string SpoolPath(long runId, int number, int part) => Path.Combine(SpoolFolderOf(runId), string.Create(CultureInfo.InvariantCulture, $"{number:000}-{part}.wav"));
 
     public string SpoolFolderOf(long runId) => Path.Combine(options.SpoolFolder, runId.ToString(CultureInfo.InvariantCulture));
 
@@ -184,13 +219,30 @@ public sealed class RipStore(Database database, DiscStore discs, TargetChoices t
         return discs.Get(connection.ExecuteScalar<long>("SELECT disc_id FROM run WHERE id = @runId", new { runId }))!;
     }
 
+    private long InsertRun(IDbConnection connection, DiscRow disc, string letter, List<Target> chosen, string? folder, RipSettings settings) => connection.ExecuteScalar<long>(
+        """
+        INSERT INTO run (title, target_name, output_folder, state, started_at, kind, disc_id, drive, rip_settings)
+        VALUES (@title, @targetName, @folder, 'running', @now, 'rip', @discId, @letter, @settings) RETURNING id
+        """,
+        new
+        {
+            title = TitleOf(disc),
+            targetName = string.Join(" and ", chosen.Select(target => target.Name)),
+            folder = folder ?? options.RippedFolder,
+            now = time.GetUtcNow().ToUnixTimeMilliseconds(),
+            discId = disc.Id,
+            letter,
+            settings = JsonSerializer.Serialize(settings, IntakeJson.Default.RipSettings),
+        });
+
     private static string TitleOf(DiscRow disc) => disc.ReadAlbum().Title is { Length: > 0 } title ? title : $"Disc {disc.ChecksumId}";
 
     private static AudioFacts FactsOf(TrackSpan span) => new(FileKind.Wav, "disc", DiscFormat, span.Frames, IsLossless: true, 1411);
 
-    private static void InsertItem(IDbConnection connection, long runId, int position, TrackSpan span, int number, Target target, DiscRow disc, bool severalTargets)
+    private static void InsertItem(IDbConnection connection, long runId, int position, TrackSpan span, int number, Target target, DiscRow disc, bool severalTargets, AudioFacts? facts = null)
     {
-        var route = RouteTo(target, span);
+        facts ??= FactsOf(span);
+        var route = RoutePlanner.Plan(facts, Fidelity.Exact, target);
         var tags = TagsOf(disc, number);
         connection.Execute(
             """
@@ -209,7 +261,7 @@ public sealed class RipStore(Database database, DiscStore discs, TargetChoices t
                 steps = string.Join(", ", route.Steps.Select(step => step.Label)),
                 fidelity = (int)route.ResultFidelity,
                 generation = route.AddedGenerations,
-                bytes = (long)span.Sectors * AudioDisc.BytesPerSector,
+                bytes = facts.FrameCount * facts.Format.BytesPerFrame,
                 duration = (long)span.Duration.TotalMilliseconds,
             });
     }
@@ -227,20 +279,25 @@ public sealed class RipStore(Database database, DiscStore discs, TargetChoices t
             "SELECT id, target, relative_path FROM run_item WHERE run_id = @runId AND disc_track = @number AND state IN ('reading', 'waiting')", new { runId, number }).AsList();
         if (items.Count == 0)
             return;
+        var title = Tracks(runId).FirstOrDefault(track => track.Number == number)?.ReadSurround();
         var tags = TagsOf(disc, number);
         var pictures = SpoolPictures(runId, disc.Id);
         var sources = number == WholeDisc
             ? connection.Query<int>("SELECT number FROM rip_track WHERE run_id = @runId ORDER BY first_sector", new { runId }).Select(track => SpoolPath(runId, track)).ToList()
-            : [SpoolPath(runId, number)];
+            : title is null ? [SpoolPath(runId, number)] : [.. title.Title.Parts.Select((_, part) => SpoolPath(runId, number, part))];
         foreach (var (id, saved, path) in items)
         {
             var target = JsonSerializer.Deserialize(saved, WorkerJson.Default.Target)!;
-            var route = RouteTo(target, new TrackSpan(number, 0, 1));
+            var facts = title?.Facts ?? FactsOf(new TrackSpan(number, 0, 1));
+            var route = RoutePlanner.Plan(facts, Fidelity.Exact, target);
             var job = new ConvertJob(
-                sources[0], DiscFormat, [.. route.Steps.Where(step => step.Kind != StepKind.Encode).Select(step => new JobStep(step.Kind, step.Output))],
+                sources[0], facts.Format, [.. route.Steps.Where(step => step.Kind != StepKind.Encode).Select(step => new JobStep(step.Kind, step.Output))],
                 target.Kind, "", target.Mp3, target.FlacLevel, [.. tags.Fields.Select(field => new JobField(field.Name, field.Values))], pictures)
             {
-                SourcesBehind = sources[1..],
+                SourcesBehind = title is null ? sources[1..] : [],
+                SourcesBeside = title is null ? [] : sources[1..],
+                Roles = title?.Roles ?? [],
+                Fold = title?.Choice.Levels,
             };
             bool severalTargets = path.Split('/').Length > TrackPath.For(tags, target.Extension).Split('/').Length;
             connection.Execute(

@@ -48,6 +48,9 @@ public abstract class ChunkedPcmReader : IPcmReader
 /// <summary>Where the PCM of a file stands and what it looks like.</summary>
 internal sealed record PcmLayout(PcmFormat Format, PcmPacking Packing, long Offset, long Length, List<string> Damage)
 {
+    /// <summary>True when the header says which loudspeaker each channel is for.</summary>
+    public bool HasStatedRoles { get; init; }
+
     public const int MostChannels = 64;
     public const int HighestRate = 10_000_000;
 

@@ -57,15 +57,16 @@ public sealed class WavReader : ChunkedPcmReader
             throw new UnreadableAudioException("The format header of the WAV file could not be read.");
 
         var damage = new List<string>();
-        var format = ReadFormat(header);
+        var format = ReadFormat(header, out bool hasStatedRoles);
         PcmLayout.NoteCut(data, damage);
         if (data.Length % format.BytesPerFrame != 0)
             damage.Add("The sound does not end on a whole sample; the broken last one is left out.");
-        return new PcmLayout(format, PcmPacking.Wav, data.Offset, data.Length, damage);
+        return new PcmLayout(format, PcmPacking.Wav, data.Offset, data.Length, damage) { HasStatedRoles = hasStatedRoles };
     }
 
-    private static PcmFormat ReadFormat(ReadOnlySpan<byte> header)
+    private static PcmFormat ReadFormat(ReadOnlySpan<byte> header, out bool hasStatedRoles)
     {
+        hasStatedRoles = false;
         ushort tag = BinaryPrimitives.ReadUInt16LittleEndian(header);
         int channels = BinaryPrimitives.ReadUInt16LittleEndian(header[2..]);
         int rate = (int)Math.Min(int.MaxValue, BinaryPrimitives.ReadUInt32LittleEndian(header[4..]));
@@ -79,7 +80,8 @@ public sealed class WavReader : ChunkedPcmReader
             var mask = (ChannelRoles)BinaryPrimitives.ReadUInt32LittleEndian(header[20..]);
             tag = BinaryPrimitives.ReadUInt16LittleEndian(header[24..]);
             bits = validBits is > 0 && validBits <= containerBits ? validBits : containerBits;
-            if (mask.Count() == channels)
+            hasStatedRoles = mask.Count() == channels;
+            if (hasStatedRoles)
                 roles = mask;
         }
 

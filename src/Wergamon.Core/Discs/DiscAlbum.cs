@@ -70,7 +70,7 @@ public sealed record DiscAlbum
         tags.Set(FieldNames.Title, track.Title.Length > 0 ? track.Title : number == TrackSpan.HiddenNumber ? HiddenTitle : $"Track {Text(number)}");
         tags.Set(FieldNames.Artist, track.Artist ?? Artist);
         tags.Set(FieldNames.Track, Text(number));
-        tags.Set(FieldNames.TrackTotal, Text(contents.AudioTracks.Count()));
+        tags.Set(FieldNames.TrackTotal, Text(Tracks.Count(each => each.Number != TrackSpan.HiddenNumber)));
         tags.Set(FieldNames.Isrc, contents.Tracks.FirstOrDefault(entry => entry.Number == number)?.Isrc ?? "");
         return tags;
     }

@@ -41,6 +41,12 @@ public sealed class DiscImage : IDisposable
     /// <param name="into">A multiple of 2,352 bytes.</param>
     public void Read(int firstSector, Span<byte> into)
     {
+        lock (_streams)
+            ReadPieces(firstSector, into);
+    }
+
+    private void ReadPieces(int firstSector, Span<byte> into)
+    {
         into.Clear();
         int end = firstSector + into.Length / AudioDisc.BytesPerSector;
         foreach (var piece in _pieces)

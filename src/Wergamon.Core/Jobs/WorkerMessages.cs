@@ -31,6 +31,15 @@ public sealed record ConvertJob(
 {
     /// <summary>Files whose sound follows right behind that of the source; the tags are those of the source.</summary>
     public IReadOnlyList<string> SourcesBehind { get; init; } = [];
+
+    /// <summary>Files whose channels stand beside those of the source.</summary>
+    public IReadOnlyList<string> SourcesBeside { get; init; } = [];
+
+    /// <summary>The loudspeaker of each channel in the order of the sources; empty for what the file says.</summary>
+    public IReadOnlyList<ChannelRoles> Roles { get; init; } = [];
+
+    /// <summary>How a fold-down weighs the channels; null for the standard.</summary>
+    public FoldDownLevels? Fold { get; init; }
 }
 
 public sealed record JobStep(StepKind Kind, PcmFormat Output);

@@ -26,7 +26,7 @@ public static class RoutePlanner
         var steps = new List<RouteStep>();
         var format = source.Format;
 
-        if (MostChannels(target.Kind) < format.Channels)
+        if (MostChannels(target.Kind) < format.Channels || target.FoldsToStereo && format.Channels > 2)
         {
             format = format with { Channels = 2, Roles = ChannelRoles.Stereo, Bits = 64, Kind = SampleKind.Float };
             steps.Add(new RouteStep(StepKind.FoldDown, Fidelity.Recalculated, "fold to stereo", format));

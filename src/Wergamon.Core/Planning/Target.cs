@@ -28,6 +28,9 @@ public sealed record Target(string Key, string Name, FileKind Kind)
     /// <summary>Sources with more bits are requantised; null keeps all that the format can hold.</summary>
     public int? MostBits { get; init; }
 
+    /// <summary>Sources of more than two channels are folded down, though the format could hold them.</summary>
+    public bool FoldsToStereo { get; init; }
+
     public IfTaken IfTaken { get; init; } = IfTaken.KeepBoth;
 
     public string Extension => Kind switch
@@ -52,6 +55,12 @@ public sealed record Target(string Key, string Name, FileKind Kind)
 
     /// <summary>One lossless file of a whole disc, with a cue sheet beside it.</summary>
     public static Target WholeDisc { get; } = new("whole-disc", "Whole disc", FileKind.Flac);
+
+    /// <summary>Surround sound folded down to stereo, at the source's own rate and depth.</summary>
+    public static Target StereoFold { get; } = new("stereo-fold", "Stereo", FileKind.Flac) { FoldsToStereo = true };
+
+    /// <summary>Surround sound with all its channels.</summary>
+    public static Target AllChannels { get; } = new("all-channels", "All channels", FileKind.Flac);
 
     /// <summary>The targets that every library starts with.</summary>
     public static IReadOnlyList<Target> BuiltIn { get; } =

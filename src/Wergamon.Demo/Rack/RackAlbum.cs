@@ -40,6 +40,9 @@ internal sealed record RackAlbum(string Key, string Label, string Note, IReadOnl
     /// <summary>For each track the keys of discs before it whose whole sound it is made of, one after another; empty for a disc with sound of its own.</summary>
     public IReadOnlyList<IReadOnlyList<string>> Medley { get; init; } = [];
 
+    /// <summary>For a surround disc, one for each track: sample rate, and whether its channels lie in two files.</summary>
+    public IReadOnlyList<(int Rate, bool IsSplit)> Surround { get; init; } = [];
+
     public bool IsInCatalogue { get; init; }
 
     /// <summary>Other albums whose discs happen to have the same table of contents.</summary>

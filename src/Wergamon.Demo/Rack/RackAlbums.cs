@@ -110,6 +110,16 @@ internal static class RackAlbums
             Medley = [.. LongShift.Select(part => part.Discs)],
             Faults = [new(FaultKind.Flaky, 330 * FramesPerSecond, 1200) { Share = 0.4 }, new(FaultKind.Settling, 352 * FramesPerSecond, 800) { Tries = 4 }],
         },
+        new("10-nine-gates", "Nine Gate Ensemble: Nine Gates in the Round", "A surround disc",
+        [
+            new("First Gate, in the Round", Play(801, Style.Chamber, 66, D, true, 15)),
+            new("The Flooded Level", Play(802, Style.Chamber, 72, A, true, 12)),
+            new("Ninth Gate, All Voices", Play(803, Style.Chamber, 63, C, true, 16)),
+        ])
+        {
+            Artist = "Nine Gate Ensemble", Title = "Nine Gates in the Round", Year = 2023, Genre = "Chamber music", Cover = CoverPattern.Horizon, IsInCatalogue = true,
+            Surround = [(48_000, false), (96_000, true), (48_000, true)],
+        },
     ];
 
     /// <summary>Discs that are played one after another in each track of the long one.</summary>

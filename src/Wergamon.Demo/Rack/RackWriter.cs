@@ -29,6 +29,13 @@ internal sealed class RackWriter(string folder)
 
     private void Write(RackAlbum album)
     {
+        if (album.Surround.Count > 0)
+        {
+            new SurroundWriter(folder).Write(album);
+            WriteSheet(album, new CueSheet { Files = [new CueFile(album.Key + ".iso", "BINARY")], Tracks = [new CueTrack(1, "MODE1/2048") { Indexes = [new CueIndex(1, 0, default)] }] });
+            return;
+        }
+
         var parts = PartsOf(album);
         using (var image = File.Create(Path.Combine(folder, album.Key + ".bin")))
         {

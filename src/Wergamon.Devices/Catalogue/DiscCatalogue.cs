@@ -69,7 +69,7 @@ public sealed class FolderCatalogue(string folder, TimeProvider time) : IDiscCat
             var all = JsonSerializer.Deserialize(text, RackJson.Default.DictionaryStringListCatalogueRecord) ?? [];
             var found = all.GetValueOrDefault(DiscId.Sha1(contents)) ?? [];
             int tracks = contents.AudioTracks.Count();
-            return [.. found.Where(record => record.Tracks.Count == tracks).OrderByDescending(record => record.Confirmed).Select(record => new CatalogueEntry(record, CoverOf(record)))];
+            return [.. found.Where(record => tracks == 0 || record.Tracks.Count == tracks).OrderByDescending(record => record.Confirmed).Select(record => new CatalogueEntry(record, CoverOf(record)))];
         }
         catch (JsonException failure)
         {

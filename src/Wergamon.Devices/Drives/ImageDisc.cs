@@ -17,7 +17,7 @@ public static class ImageDisc
             var sheet = CueSheetReader.Read(File.ReadAllBytes(cuePath)).Sheet;
             var folder = Path.GetDirectoryName(cuePath)!;
             var image = DiscImage.Open(sheet, name => OpenBeside(folder, name));
-            return new LoadedDisc(key, label, image) { Text = ReadText(sheet, folder) };
+            return new LoadedDisc(key, label, image) { Text = ReadText(sheet, folder) }.WithTitles();
         }
         catch (Exception failure) when (failure is IOException or UnauthorizedAccessException)
         {

@@ -1,4 +1,7 @@
+using Wergamon.Core.Audio;
 using Wergamon.Core.Discs;
+using Wergamon.Core.Discs.Iso9660;
+using Wergamon.Core.Discs.Surround;
 
 namespace Wergamon.Devices.Drives;
 
@@ -10,6 +13,22 @@ public sealed record LoadedDisc(string Key, string Label, DiscImage Image) : IDi
     public DiscText Text { get; init; } = new(new DiscTextEntry(), new Dictionary<int, DiscTextEntry>());
 
     public IReadOnlyList<DiscFault> Faults { get; init; } = [];
+
+    /// <summary>Multichannel titles on a data disc; empty on others.</summary>
+    public IReadOnlyList<SurroundTitle> Titles { get; init; } = [];
+
+    /// <summary>The bytes of a file on a data disc.</summary>
+    public Stream OpenFile(IsoFile file) => new PartStream(OpenData(Image), file.Offset, file.Length);
+
+    /// <summary>Looks for multichannel titles on a disc that has no sound of its own.</summary>
+    public LoadedDisc WithTitles()
+    {
+        if (Image.Contents.AudioTracks.Any() || IsoVolume.TryRead(OpenData(Image)) is not { } volume)
+            return this;
+        return this with { Titles = SurroundTitles.Find(volume.Files, OpenFile) };
+    }
+
+    private static DataTrackStream OpenData(DiscImage image) => new(image, image.Contents.Tracks[0]);
 
     public void Dispose() => Image.Dispose();
 }

@@ -19,7 +19,7 @@ public sealed class RouteStepTests
     [InlineData(ChannelRoles.LowFrequency, 0, 0)]
     public void Fold_down_has_the_published_coefficients(ChannelRoles role, double left, double right)
     {
-        var gain = FoldDownReader.GainOf(role);
+        var gain = FoldDownReader.GainOf(role, FoldDownLevels.Standard);
         Assert.Equal(left, gain.Left, 4);
         Assert.Equal(right, gain.Right, 4);
     }

@@ -3,6 +3,7 @@ using Microsoft.AspNetCore.Mvc.RazorPages;
 using Wergamon.App;
 using Wergamon.App.Intake;
 using Wergamon.App.Runs;
+using Wergamon.Core.Audio;
 using Wergamon.Core.Discs;
 using Wergamon.Core.Discs.Reading;
 using Wergamon.Core.Planning;
@@ -21,7 +22,7 @@ public sealed record DiscLine(TrackSpan Span, DiscTitle Title, RipTrackRow? Rip,
 }
 
 public sealed class DiscsModel(
-    DriveBay bay, DiscDesk desk, DiscStore discs, DiscRips rips, RipStore ripStore, RipProgress progress, RunProgress runProgress, RunEngine engine, FolderCatalogue catalogue, AppOptions options)
+    DriveBay bay, DiscDesk desk, DiscStore discs, DiscRips rips, RipStore ripStore, RipProgress progress, RunProgress runProgress, RunEngine engine, SurroundChoices surround, FolderCatalogue catalogue, AppOptions options)
     : PageModel
 {
     private const long LargestPicture = 16 << 20;
@@ -56,9 +57,19 @@ public sealed class DiscsModel(
 
     public CatalogueMood Mood => catalogue.Mood;
 
-    public string OutputFolder => Choice.Settings.OutputFolder ?? options.RippedFolder;
+    public string OutputFolder => (Surround is null ? Choice.Settings.OutputFolder : Surround.OutputFolder) ?? options.RippedFolder;
 
     public bool IsEditing { get; private set; }
+
+    /// <summary>What is chosen for a surround disc; null for others.</summary>
+    public SurroundChoice? Surround { get; private set; }
+
+    /// <summary>How many decibels the fold-down of a title was turned down by, once it is made.</summary>
+    public double? FoldGainOf(int title) =>
+        Run?.Items.Where(item => item.DiscTrack == title).Select(item => item.ReadProof()?.FoldGainDecibels).FirstOrDefault(gain => gain is not null);
+
+    /// <summary>True when the fold-down of a title is made, whether it had to be turned down or not.</summary>
+    public bool IsFolded(int title) => Run?.Items.Any(item => item.DiscTrack == title && item.State == ItemState.Done && item.ReadTarget()?.FoldsToStereo == true) == true;
 
     /// <summary>True while tracks are being read; their copies may take a little longer.</summary>
     public bool IsReading => Run is { Run.State: RunState.Running } && ripStore.Tracks(Run.Run.Id).Any(track => track.State == RipTrackState.Waiting);
@@ -76,7 +87,7 @@ public sealed class DiscsModel(
     public static string Lengths(TableOfContents contents) => Words.Time(new Msf(contents.AudioEnd).Duration);
 
     public static string InWords(IDriveTray tray) => tray.Disc is { } disc
-        ? $"{Words.Count(disc.Image.Contents.AudioTracks.Count(), "track")}, {Lengths(disc.Image.Contents)}"
+        ? disc.Titles.Count > 0 ? $"surround, {Words.Count(disc.Titles.Count, "title")}" : $"{Words.Count(disc.Image.Contents.AudioTracks.Count(), "track")}, {Lengths(disc.Image.Contents)}"
         : "empty";
 
     public IActionResult OnGet(string? drive, bool edit) => Load(drive, edit) ? Page() : NotFound();
@@ -159,7 +170,28 @@ public sealed class DiscsModel(
 
     public IActionResult OnPostRead(string? drive, int[] track)
     {
-        Refusal = rips.Start(drive ?? "", track);
+        Refusal = desk.On(drive ?? "") is { IsSurround: true } ? rips.StartSurround(drive!, track) : rips.Start(drive ?? "", track);
+        return Back(drive);
+    }
+
+    /// <summary>Keeps how the channels of one title are used: the roles come in the order of the channels.</summary>
+    public IActionResult OnPostRoles(string? drive, int title, ChannelRoles[] role)
+    {
+        if (!Load(drive, false) || Surround is null)
+            return NotFound();
+        var roles = Surround.Roles.Where(pair => pair.Key != title).ToDictionary(pair => pair.Key, pair => pair.Value);
+        roles[title] = role;
+        FolderRefusal = rips.ChooseSurround(Tray.Letter, Surround with { Roles = roles }, Surround.OutputFolder);
+        return Back(drive);
+    }
+
+    public IActionResult OnPostFold(string? drive, double centre, double sides, double? low, bool stereo, bool all, string? folder)
+    {
+        if (!Load(drive, false) || Surround is null)
+            return NotFound();
+        double Bounded(double down) => Math.Clamp(double.IsFinite(down) ? down : SurroundChoice.StandardDown, 0, 60);
+        var choice = Surround with { CentreDown = Bounded(centre), SurroundDown = Bounded(sides), LowFrequencyDown = low is { } down ? Bounded(down) : null, MakesStereo = stereo, MakesAllChannels = all };
+        FolderRefusal = rips.ChooseSurround(Tray.Letter, choice, folder);
         return Back(drive);
     }
 
@@ -196,11 +228,13 @@ public sealed class DiscsModel(
         Run = rips.RunOf(OnDesk) is { } run ? runProgress.View(run.Id) : null;
         var ripTracks = Run is null ? [] : ripStore.Tracks(Run.Run.Id);
         Now = Run is null ? null : progress.Of(Run.Run.Id);
-        Strip = new DiscStrip(OnDesk.Contents, ripTracks, Now);
+        var spans = OnDesk.Spans(Pauses.WithTrackBefore);
+        Strip = new DiscStrip(spans, ripTracks, Now);
+        Surround = OnDesk.IsSurround ? surround.Of(disc.Id) : null;
         var copies = Run?.Items.Where(item => item is { NewCopyId: not null, DiscTrack: >= 0 }).GroupBy(item => item.DiscTrack!.Value).ToDictionary(group => group.Key, group => group.First().NewCopyId);
         Lines =
         [
-            .. TrackSpan.Of(OnDesk.Contents, Pauses.WithTrackBefore).Select(span =>
+            .. spans.Select(span =>
             {
                 var rip = ripTracks.FirstOrDefault(track => track.Number == span.Number);
                 return new DiscLine(span, Album.Tracks.FirstOrDefault(title => title.Number == span.Number) ?? new DiscTitle(span.Number, ""), rip, Run is null ? span.Number != TrackSpan.HiddenNumber : rip is not null, copies?.GetValueOrDefault(span.Number));

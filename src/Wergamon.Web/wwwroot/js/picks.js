@@ -1,12 +1,12 @@
 // Picking rows: counts what is picked, picks ranges with Shift, says what the button will do.
-const boxesOf = (form) => [...form.querySelectorAll("input[type=checkbox][name=track]")];
-const count = (number) => `${number} track${number === 1 ? "" : "s"}`;
+const boxesOf = (form) => [...form.elements].filter((box) => box.type === "checkbox" && box.name === "track");
+const count = (number, thing = "track") => `${number} ${thing}${number === 1 ? "" : "s"}`;
 
 function tell(form) {
   const picked = boxesOf(form).filter((box) => box.checked).length;
   const read = document.querySelector("[data-read]");
   if (form.id === "read" && read) {
-    read.textContent = `Read ${count(picked)}`;
+    read.textContent = `Read ${count(picked, read.dataset.thing)}`;
     return;
   }
   const words = form.querySelector(".pick-count");
@@ -20,8 +20,8 @@ export function watchPicks() {
   let last = null;
   document.addEventListener("click", (event) => {
     const box = event.target.closest?.("input[type=checkbox][name=track]");
-    const form = box?.closest(".pick-form");
-    if (!form) return;
+    const form = box?.form;
+    if (!form?.matches(".pick-form")) return;
     const boxes = boxesOf(form);
     if (event.shiftKey && boxes.includes(last)) {
       const [from, to] = [boxes.indexOf(last), boxes.indexOf(box)].sort((a, b) => a - b);
