@@ -64,7 +64,7 @@ internal static class Events
         if (signal.RunId is not { } id || runs.Get(id) is not { } run)
             return "{}";
         var text = run.Failed == 0
-            ? $"{run.Title}: {Words.Count(run.Done, "track")} for {run.TargetName}, all proved"
+            ? $"{run.Title}: {Words.Count(run.Done, run.Kind == RunKind.Rip ? "file" : "track")} for {run.TargetName}, all proved"
             : $"{run.Title}: {run.Done} proved, {run.Failed} failed";
         return JsonSerializer.Serialize(new { run = id, text, address = $"/runs/{id}" });
     }

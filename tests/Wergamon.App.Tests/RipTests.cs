@@ -188,6 +188,42 @@ public sealed class RipTests
     }
 
     [Fact]
+    public async Task An_image_in_a_music_folder_is_read_as_a_disc()
+    {
+        await using var app = new RunningApp();
+        var folder = Path.Combine(app.Music, "images");
+        var image = new TestRack(folder, isInCatalogue: false);
+        await app.StartAsync();
+        await app.ScanAsync();
+        var bay = app.Get<DriveBay>();
+        Assert.NotNull(bay.Insert(DriveBay.ImageLetter, "image:1:../../../etc/passwd"));
+        Assert.Null(bay.Insert(DriveBay.ImageLetter, Assert.Single(bay.Images()).Key));
+        await RunningApp.UntilAsync(() => app.Get<DiscDesk>().On(DriveBay.ImageLetter) is { State: not LookUpState.Asking });
+        var rips = app.Get<DiscRips>();
+        Assert.Null(rips.Choose(new DiscChoice(false, new RipSettings()), app.Output));
+        Assert.Null(rips.Start(DriveBay.ImageLetter, [3]));
+        var item = Assert.Single(await app.EndAsync(rips.RunOf(app.Get<DiscDesk>().On(DriveBay.ImageLetter)!)!.Id));
+        Assert.Equal(image.Samples(3), LibFlac.Decode(item.FinalPath!).Samples);
+    }
+
+    [Fact]
+    public async Task Names_mended_while_a_disc_is_read_reach_every_copy()
+    {
+        await using var app = new RunningApp(options => options with { DriveQuickness = 4 });
+        _ = new TestRack(app.Options.RackFolder);
+        await app.StartAsync();
+        await InsertAsync(app);
+        long run = Start(app, new RipSettings { OutputFolder = app.Output });
+        await RunningApp.UntilAsync(() => app.Get<RunStore>().Items(run)[0].State == ItemState.Done);
+        var desk = app.Get<DiscDesk>();
+        var album = app.Get<DiscStore>().Get(desk.On(Drive)!.DiscId)!.ReadAlbum();
+        desk.Rename(Drive, album with { Title = "Mended" });
+        await app.EndAsync(run);
+        await RunningApp.UntilAsync(() => app.OutputFiles().Count(path => path.StartsWith("The Quarry Lamps/Mended/", StringComparison.Ordinal)) == 4 && app.OutputFiles().Count() == 4);
+        Assert.All(Directory.GetFiles(app.Output, "*.flac", SearchOption.AllDirectories), path => Assert.Equal("Mended", ReadTags(path).First(FieldNames.Album)));
+    }
+
+    [Fact]
     public async Task A_disc_that_is_taken_out_stops_the_rip_in_words_and_it_goes_on_when_it_is_back()
     {
         await using var app = new RunningApp(options => options with { DriveQuickness = 3 });

@@ -92,6 +92,11 @@ public sealed class DiscTests(Site site) : IClassFixture<Site>
         var picture = Path.Combine(WebServer.DemoRack, "01-lamp-room.jpg");
         Browser.Leave(() => Browser.All("input[type=file]")[0].SendKeys(picture));
         Browser.FindText(".cover-card", "1000 × 1000 JPEG");
+        Browser.Script("document.querySelector('[name=kind]').value = 'Back'");
+        Browser.Leave(() => Browser.All("input[type=file]")[0].SendKeys(Path.Combine(WebServer.DemoRack, "05-spent-lime.jpg")));
+        Browser.FindText(".pictures", "back");
+        Browser.Leave(() => Browser.FindText(".pictures button", "Remove").Click());
+        Testing.Browser.Until(() => Browser.All(".pictures li").Count == 0, "the picture to go");
     }
 
     [Fact]
@@ -100,6 +105,10 @@ public sealed class DiscTests(Site site) : IClassFixture<Site>
         Insert("A", "Under the Counterweight");
         Browser.FindText("tr[data-track='0']", "before track 1");
         Assert.False(Browser.Find("tr[data-track='0'] input").Selected);
+        Browser.Find("[data-pick-all]").Click();
+        Browser.FindText("[data-read]", "Read 4 tracks");
+        Browser.Find("[data-pick-all]").Click();
+        Browser.FindText("[data-read]", "Read 0 tracks");
         Insert("A", "Ropeway");
         Browser.FindText("tr.is-data", "Data, no sound");
         Insert("A", "Hauling Songs");
@@ -107,6 +116,40 @@ public sealed class DiscTests(Site site) : IClassFixture<Site>
         Browser.FindText("tr[data-track='3']", "Brèche aux ardoises");
         Browser.Leave(() => Browser.FindText(".disc-bar button", "Eject").Click());
         Browser.FindText("h1", "No disc in Drive A");
+    }
+
+    [Fact]
+    public void A_catalogue_that_does_not_answer_leaves_the_disc_to_be_used()
+    {
+        Insert("A", "Lamp Room");
+        try
+        {
+            Mood("Down");
+            Browser.FindText(".disc-head", "The catalogue does not answer");
+            Browser.Find("[data-read]");
+            Browser.Leave(() => Browser.FindText(".disc-head button", "Ask again").Click());
+            Browser.FindText(".disc-head", "The catalogue does not answer");
+            Mood("Wrong");
+            Browser.FindText(".disc-head", "makes no sense");
+            Browser.FindText("a", "Edit names");
+            Mood("Slow");
+            Browser.FindText(".disc-head", "Asking the catalogue");
+            Browser.Find("[data-read]");
+        }
+        finally
+        {
+            Mood("Quick");
+        }
+
+        Testing.Browser.Until(() => !Browser.TextOf(".disc-head").Contains("catalogue", StringComparison.Ordinal), "the catalogue to answer");
+    }
+
+    private void Mood(string mood)
+    {
+        Browser.Find("[data-open=rack]").Click();
+        Browser.Find("#mood");
+        Browser.Leave(() => Browser.Script("const s = document.getElementById('mood'); s.value = arguments[0]; s.form.requestSubmit()", mood));
+        Browser.Find("#disc-title");
     }
 
     /// <summary>A scratched disc: what was read again is told, and the place that never agrees is marked on the strip and in words.</summary>
@@ -125,6 +168,36 @@ public sealed class DiscTests(Site site) : IClassFixture<Site>
         Browser.Script("document.querySelector('.strip-doubtful').focus()");
         Browser.FindText("[data-strip-says]", "Doubtful at 0:45");
     }
+
+    [Fact]
+    public void A_surround_title_is_heard_channel_by_channel_and_folded_down()
+    {
+        Insert("B", "Nine Gates in the Round");
+        var title = Browser.FindText("tr[data-track='2']", "T02D1-FRONT.WAV and T02D1-REST.WAV");
+        Assert.Contains("24-bit 96 kHz, 6 ch", title.Text, StringComparison.Ordinal);
+        Browser.Find("[aria-label='Play channel 3 of The Flooded Level alone']").Click();
+        Testing.Browser.Until(() => Browser.Script("return document.getElementById('player-sound').currentTime > 0.1") as bool?, "sound of one channel");
+        // Two channels of the same role are told, and put right again.
+        ChooseRole("Loudspeaker of channel 6 of The Flooded Level", "SideLeft");
+        Browser.FindText(".channel-row", "Two channels have the same loudspeaker");
+        ChooseRole("Loudspeaker of channel 6 of The Flooded Level", "SideRight");
+        Browser.FindText(".channel-row", "Loudspeakers as you set them");
+        var output = site.Folder("surround");
+        Browser.Script("const f = document.getElementById('rip-folder'); f.value = arguments[0]; f.dispatchEvent(new Event('change', { bubbles: true }))", output);
+        Testing.Browser.Until(() => Browser.Script("return document.querySelectorAll('.htmx-request').length === 0") as bool?, "the folder to be kept");
+        Browser.Find("[aria-label='Read First Gate, in the Round']").Click();
+        Browser.FindText("[data-read]", "Read 2 titles");
+        Browser.Leave(() => Browser.Find("[data-read]").Click());
+        Browser.FindText("tr[data-track='2']", "folded down, turned down by");
+        Browser.FindText(".verdict", "2 files made and read back");
+        Browser.Find("[aria-label='Play The Flooded Level']").Click();
+        Testing.Browser.Until(() => Browser.Script("return document.getElementById('player-sound').currentTime > 0.2") as bool?, "sound of the fold-down");
+        var stereo = LibFlac.Decode(Path.Combine(output, "Nine Gate Ensemble", "Nine Gates in the Round", "02 The Flooded Level.flac"));
+        Assert.Equal((96_000, 2, 24), (stereo.Rate, stereo.Channels, stereo.Bits));
+    }
+
+    private void ChooseRole(string label, string role) => Browser.Script(
+        "const s = document.querySelector(`[aria-label='${arguments[0]}']`); s.value = arguments[1]; s.dispatchEvent(new Event('change', { bubbles: true }))", label, role);
 
     private void Insert(string drive, string label)
     {

@@ -23,6 +23,9 @@ public sealed class PageTests(Site site) : IClassFixture<Site>
         browser.Go("/intake?drive=A");
         browser.Leave(() => browser.FindText(".rack-disc", "Sampler").Click());
         browser.Find("[data-open=candidates]");
+        browser.Go("/intake?drive=B");
+        browser.Leave(() => browser.FindText(".rack-disc", "Nine Gates").Click());
+        browser.FindText("#disc-title", "Nine Gates");
         site.PlanAlbum("Carbide", site.Folder("pages-2"));
         string[] pages =
         [

@@ -99,4 +99,21 @@ public sealed class RackTests
             Assert.Equal(outside.ReadAudio(sector, 40), sectors);
         }
     }
+
+    /// <summary>The surround disc as libiso9660 reads it: the same files, byte for byte.</summary>
+    [Fact]
+    public void The_surround_disc_is_read_by_libiso9660()
+    {
+        using var disc = new DiscRack(WebServer.DemoRack).Take("10-nine-gates")!;
+        using var outside = new LibIso9660(Path.Combine(WebServer.DemoRack, "10-nine-gates.iso"), byJoliet: true);
+        Assert.Equal([(1, 1, 48_000), (2, 2, 96_000), (3, 2, 48_000)], disc.Titles.Select(title => (title.Number, title.Parts.Count, title.PartFormat.Rate.Hertz)));
+        Assert.All(disc.Titles, title => Assert.Equal((6, 24), (title.Channels, title.PartFormat.Bits)));
+        Assert.Equal([true, false, false], disc.Titles.Select(title => title.HasStatedRoles));
+        foreach (var part in disc.Titles.SelectMany(title => title.Parts))
+        {
+            using var bytes = new MemoryStream();
+            disc.OpenFile(part.File).CopyTo(bytes);
+            Assert.True(bytes.ToArray().AsSpan().SequenceEqual(outside.Read("/" + part.File.Path)));
+        }
+    }
 }

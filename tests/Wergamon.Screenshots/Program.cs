@@ -56,6 +56,8 @@ try
     browser.Leave(() => browser.Find("[data-read]").Click());
     browser.FindText(".verdict", "read back");
     Picture("disc-scratched");
+    Insert("A", "Nine Gates");
+    Picture("disc-surround");
     Insert("A", "The Long Shift");
     browser.Leave(() => browser.Find("[data-read]").Click());
     browser.Find("tr[data-track='4'][data-reading='Reading']");

@@ -96,6 +96,16 @@ public sealed class DiscDesk(DriveBay bay, DiscStore discs, IDiscCatalogue catal
         return null;
     }
 
+    /// <summary>Takes a picture off the disc in a drive. Copies that have it keep it as long as the disc has no other.</summary>
+    public void RemovePicture(string letter, PictureKind kind)
+    {
+        if (On(letter) is not { } onDesk)
+            return;
+        discs.RemovePicture(onDesk.DiscId, kind);
+        copies.Follow(onDesk.DiscId);
+        signals.Send(new RunSignal("disc"));
+    }
+
     public Task StartAsync(CancellationToken cancellationToken)
     {
         bay.Changed += OnChanged;

@@ -76,11 +76,10 @@ public sealed class DiscsModel(
 
     public bool IsRunning => Run is { Run.State: RunState.Running };
 
-    [TempData]
-    public string? Refusal { get; set; }
+    /// <summary>Why something that was asked for was not done, or what to look at.</summary>
+    public string? Refusal { get; private set; }
 
-    [TempData]
-    public string? FolderRefusal { get; set; }
+    public string? FolderRefusal { get; private set; }
 
     public string Heading => Album.Title.Length > 0 ? Album.Title : OnDesk is { State: LookUpState.Asking } ? "Looking the disc up" : "A disc without a name";
 
@@ -93,6 +92,8 @@ public sealed class DiscsModel(
     public IActionResult OnGet(string? drive, bool edit) => Load(drive, edit) ? Page() : NotFound();
 
     public IActionResult OnGetBody(string? drive) => Load(drive, false) ? Partial("Intake/_Disc", this) : NotFound();
+
+    public IActionResult OnGetCandidates(string? drive) => Load(drive, false) && OnDesk is not null ? Partial("Intake/_Candidates", this) : NotFound();
 
     public IActionResult OnGetStrip(string? drive) => Load(drive, true) && OnDesk is not null ? Partial("Intake/_Strip", this) : NotFound();
 
@@ -144,7 +145,7 @@ public sealed class DiscsModel(
         desk.Rename(Tray.Letter, names.On(Album, trackTitle, trackArtist).WithTitles(titles));
         if (titles.Count != Album.Tracks.Count(track => track.Number != TrackSpan.HiddenNumber))
             Refusal = $"The list has {Words.Count(titles.Count, "title")}, the disc {Words.Count(Album.Tracks.Count(track => track.Number != TrackSpan.HiddenNumber), "track")}. Look whether each stands in its place.";
-        return RedirectToPage(new { drive, edit = true });
+        return Back(drive, edit: true);
     }
 
     public async Task<IActionResult> OnPostPicture(string? drive, IFormFile? picture, PictureKind kind = PictureKind.Front)
@@ -158,6 +159,12 @@ public sealed class DiscsModel(
         using var bytes = new MemoryStream();
         await picture.CopyToAsync(bytes);
         Refusal = desk.SetPicture(drive ?? "", kind, bytes.ToArray());
+        return Back(drive);
+    }
+
+    public IActionResult OnPostDropPicture(string? drive, PictureKind kind)
+    {
+        desk.RemovePicture(drive ?? "", kind);
         return Back(drive);
     }
 
@@ -213,7 +220,13 @@ public sealed class DiscsModel(
     public string? OthersOn(DiscLine line) =>
         line.Reading is { } reading && Run is not null && ripStore.SettingsOf(Run.Run.Id).Pauses == Pauses.WithTrackBefore ? ReadingReport.Others(reading, OnDesk!.Others) : null;
 
-    private RedirectToPageResult Back(string? drive) => RedirectToPage(new { drive });
+    /// <summary>Back to the page; with something to say, right away, since the parts that refresh themselves would take the words out of a redirect's mouth.</summary>
+    private IActionResult Back(string? drive, bool edit = false)
+    {
+        if (Refusal is null && FolderRefusal is null)
+            return edit ? RedirectToPage(new { drive, edit }) : RedirectToPage(new { drive });
+        return Load(drive, edit) ? Page() : NotFound();
+    }
 
     private bool Load(string? drive, bool edit)
     {

@@ -30,6 +30,11 @@ export function watchPicks() {
     last = box;
     tell(form);
   });
+  document.addEventListener("change", (event) => {
+    if (!event.target.matches("[data-pick-all]")) return;
+    boxesOf(event.target.form).forEach((box) => { box.checked = event.target.checked; });
+    tell(event.target.form);
+  });
   document.addEventListener("click", (event) => {
     const form = event.target.closest?.("[data-play-picked]")?.closest(".pick-form");
     if (!form) return;
