@@ -1,4 +1,5 @@
 using System.Text.Json;
+using Wergamon.App.Intake;
 using Wergamon.App.Library;
 using Wergamon.App.Runs;
 
@@ -10,7 +11,7 @@ internal static class Events
     /// <summary>Signals of one kind within this time are told once.</summary>
     private static readonly TimeSpan AtMostEvery = TimeSpan.FromMilliseconds(500);
 
-    public static void MapEvents(this WebApplication app) => app.MapGet("/events", async (HttpContext context, RunSignals signals, RunStore runs) =>
+    public static void MapEvents(this WebApplication app) => app.MapGet("/events", async (HttpContext context, RunSignals signals, RunStore runs, RipStore rips) =>
     {
         context.Response.ContentType = "text/event-stream";
         context.Response.Headers.CacheControl = "no-store";
@@ -24,7 +25,7 @@ internal static class Events
             await foreach (var batch in Batches(signals, ended.Token))
             {
                 foreach (var signal in batch)
-                    await context.Response.WriteAsync($"event: {signal.Kind}\ndata: {DataOf(signal, runs)}\n\n", ended.Token);
+                    await context.Response.WriteAsync($"event: {signal.Kind}\ndata: {DataOf(signal, runs, rips)}\n\n", ended.Token);
                 await context.Response.Body.FlushAsync(ended.Token);
             }
         }
@@ -59,13 +60,14 @@ internal static class Events
         }
     }
 
-    private static string DataOf(RunSignal signal, RunStore runs)
+    private static string DataOf(RunSignal signal, RunStore runs, RipStore rips)
     {
         if (signal.RunId is not { } id || runs.Get(id) is not { } run)
             return "{}";
-        var text = run.Failed == 0
-            ? $"{run.Title}: {Words.Count(run.Done, run.Kind == RunKind.Rip ? "file" : "track")} for {run.TargetName}, all proved"
-            : $"{run.Title}: {run.Done} proved, {run.Failed} failed";
+        int unproved = rips.CountUnproved(id);
+        var text = run.Failed > 0 ? $"{run.Title}: {run.Done} proved, {run.Failed} failed"
+            : run.Kind == RunKind.Rip ? $"{run.Title}: {Words.Count(run.Done, "file")} for {run.TargetName}, {(unproved == 0 ? "all proved" : $"{Words.Count(unproved, "track")} of the disc not proved")}"
+            : $"{run.Title}: {Words.Count(run.Done, "track")} for {run.TargetName}, all proved";
         return JsonSerializer.Serialize(new { run = id, text, address = $"/runs/{id}" });
     }
 }

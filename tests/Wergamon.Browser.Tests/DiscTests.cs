@@ -164,9 +164,12 @@ public sealed class DiscTests(Site site) : IClassFixture<Site>
         Browser.FindText("tr[data-track='2']", "re-reads at");
         Browser.Find(".strip-doubtful");
         Browser.FindText(".verdict", "1 track not proved");
+        Browser.FindText("#messages .message", "4 files for Archive, 1 track of the disc not proved");
         Assert.Contains(" of ", Browser.TextOf("tr[data-track='4']"), StringComparison.Ordinal);
         Browser.Script("document.querySelector('.strip-doubtful').focus()");
         Browser.FindText("[data-strip-says]", "Doubtful at 0:45");
+        Browser.Leave(() => Browser.FindText(".verdict a", "Report").Click());
+        Browser.FindText(".verdict", "All 4 files read back, 1 track of the disc not proved");
     }
 
     [Fact]

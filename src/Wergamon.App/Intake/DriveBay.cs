@@ -36,8 +36,8 @@ public sealed class DriveBay : IDisposable
         var images = new DriveBehaviour(new DriveTraits("Image drive"), Speed: 48, JitterShare: 0, Seed: 1);
         _trays =
         [
-            .. SimulatedTray.Usual.Select((behaviour, i) => new SimulatedTray(((char)('A' + i)).ToString(), behaviour, new QuickTime(time, options.DriveQuickness))),
-            new SimulatedTray(ImageLetter, images, new QuickTime(time, options.DriveQuickness)),
+            .. SimulatedTray.Usual.Select((behaviour, i) => new SimulatedTray(((char)('A' + i)).ToString(), behaviour, new PacedTime(time, options.DriveQuickness))),
+            new SimulatedTray(ImageLetter, images, new PacedTime(time, options.DriveQuickness)),
         ];
         foreach (var tray in _trays)
             PutBack(tray);

@@ -69,9 +69,6 @@ public sealed class RipStore(Database database, DiscStore discs, TargetChoices t
     /// <summary>The targets that a disc can be read to.</summary>
     public IReadOnlyList<Target> Targets() => [.. targets.All(), Target.WholeDisc];
 
-    /// <summary>How a disc's sound gets to a target.</summary>
-    public static Route RouteTo(Target target, TrackSpan span) => RoutePlanner.Plan(FactsOf(span), Fidelity.Exact, target);
-
     /// <summary>Turns a choice of tracks and targets into a run; gives its number.</summary>
     public long Create(DiscOnDesk onDesk, IReadOnlyList<int> tracks, RipSettings settings)
     {
@@ -137,6 +134,9 @@ public sealed class RipStore(Database database, DiscStore discs, TargetChoices t
         using var connection = database.Open();
         return connection.Query<RipTrackRow>("SELECT run_id, number, first_sector, end_sector, state, reading, surround FROM rip_track WHERE run_id = @runId ORDER BY number", new { runId }).AsList();
     }
+
+    /// <summary>Tracks of a rip that were read and are not proved: doubtful, read once, or different the second time.</summary>
+    public int CountUnproved(long runId) => Tracks(runId).Count(track => track.ReadReading() is { IsProved: false });
 
     /// <summary>The oldest rip that goes on and has tracks of a drive's disc to read.</summary>
     public long? NextFor(string letter)

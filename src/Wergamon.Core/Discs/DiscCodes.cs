@@ -12,9 +12,6 @@ public static partial class DiscCodes
         return IsrcShape().IsMatch(bare) ? bare : null;
     }
 
-    /// <summary>With its dashes, as people write it: "ZZ-LQ1-21-00042".</summary>
-    public static string IsrcInWords(string isrc) => isrc.Length == 12 ? $"{isrc[..2]}-{isrc[2..5]}-{isrc[5..7]}-{isrc[7..]}" : isrc;
-
     /// <summary>True for 13 digits of which the last is the check digit of the others.</summary>
     public static bool IsCatalogueNumber(string? text) =>
         text is { Length: 13 } && text.All(char.IsAsciiDigit) && CheckDigit(text.AsSpan(0, 12)) == text[12] - '0';

@@ -17,7 +17,7 @@ public sealed class VirtualTime : IDriveTime
 
 /// <summary>Real time, quickened so that trying things out does not take an evening.</summary>
 /// <param name="quickness">1 is as slow as a real drive.</param>
-public sealed class QuickTime(TimeProvider clock, double quickness) : IDriveTime
+public sealed class PacedTime(TimeProvider clock, double quickness) : IDriveTime
 {
     private static readonly TimeSpan ShortestPause = TimeSpan.FromMilliseconds(15);
 

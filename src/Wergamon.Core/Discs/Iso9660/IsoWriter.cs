@@ -215,7 +215,7 @@ public static class IsoWriter
         into[0] = (byte)RecordLength(name);
         BothEndian(into[2..], sector);
         BothEndian(into[10..], length);
-        var utc = created.UtcDateTime;
+        var utc = created.ToUniversalTime();
         (into[18], into[19], into[20], into[21], into[22], into[23]) = ((byte)(utc.Year - 1900), (byte)utc.Month, (byte)utc.Day, (byte)utc.Hour, (byte)utc.Minute, (byte)utc.Second);
         into[25] = isFolder ? (byte)2 : (byte)0;
         (into[28], into[31]) = (1, 1);
@@ -272,7 +272,7 @@ public static class IsoWriter
         BinaryPrimitives.WriteUInt32BigEndian(bytes.AsSpan(148), pathTable.Sector + (uint)Sectors(pathTable.Length));
         WriteRecord(bytes.AsSpan(156), [0], root.Sector[kind], (uint)root.Length[kind], isFolder: true, created);
         Fill(bytes.AsSpan(190, 623), "", kind);
-        var stamp = Encoding.ASCII.GetBytes(created.UtcDateTime.ToString("yyyyMMddHHmmss00", CultureInfo.InvariantCulture));
+        var stamp = Encoding.ASCII.GetBytes(created.ToUniversalTime().ToString("yyyyMMddHHmmss00", CultureInfo.InvariantCulture));
         stamp.CopyTo(bytes.AsSpan(813));
         stamp.CopyTo(bytes.AsSpan(830));
         "0000000000000000"u8.CopyTo(bytes.AsSpan(847));

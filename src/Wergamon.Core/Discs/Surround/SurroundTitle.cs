@@ -26,8 +26,6 @@ public sealed record SurroundTitle(int Number, int Disc, IReadOnlyList<SurroundP
 
     public bool HasStatedRoles => Parts.All(part => part.HasStatedRoles);
 
-    public bool IsSplit => Parts.Count > 1;
-
     /// <summary>The shape of all channels together, each in its role.</summary>
     public PcmFormat FormatWith(IEnumerable<ChannelRoles> roles) =>
         PartFormat with { Channels = Channels, Roles = roles.Aggregate(ChannelRoles.None, (all, role) => all | role) };

@@ -1,12 +1,13 @@
 using System.Globalization;
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.RazorPages;
+using Wergamon.App.Intake;
 using Wergamon.App.Runs;
 using Wergamon.Core.Jobs;
 
 namespace Wergamon.Web.Pages.Runs;
 
-public sealed class RunModel(RunProgress progress, RunEngine engine) : PageModel
+public sealed class RunModel(RunProgress progress, RunEngine engine, RipStore rips) : PageModel
 {
     public RunView View { get; private set; } = null!;
 
@@ -20,13 +21,17 @@ public sealed class RunModel(RunProgress progress, RunEngine engine) : PageModel
     {
         get
         {
-            int skipped = View.Items.Count(item => item.State == ItemState.Skipped);
-            var parts = new List<string> { View.Run.Failed == 0 && skipped == 0 ? $"All {Words.Count(View.Run.Done, "track")} proved" : $"{Words.Count(View.Run.Done, "track")} proved" };
+            bool isRip = View.Run.Kind == RunKind.Rip;
+            var thing = isRip ? "file" : "track";
+            int skipped = View.Items.Count(item => item.State == ItemState.Skipped), unproved = rips.CountUnproved(View.Run.Id);
+            var parts = new List<string> { View.Run.Failed == 0 && skipped == 0 ? $"All {Words.Count(View.Run.Done, thing)} {(isRip ? "read back" : "proved")}" : $"{Words.Count(View.Run.Done, thing)} {(isRip ? "read back" : "proved")}" };
             if (View.Run.Failed > 0)
                 parts.Add($"{View.Run.Failed} failed");
             if (skipped > 0)
                 parts.Add($"{skipped} skipped");
-            return string.Join(", ", parts) + (View.Run.Kind == RunKind.Rip ? "." : ". The originals are as they were.");
+            if (unproved > 0)
+                parts.Add($"{Words.Count(unproved, "track")} of the disc not proved");
+            return string.Join(", ", parts) + (isRip ? "." : ". The originals are as they were.");
         }
     }
 
