@@ -209,7 +209,7 @@ public sealed class RipTests
     [Fact]
     public async Task Names_mended_while_a_disc_is_read_reach_every_copy()
     {
-        await using var app = new RunningApp(options => options with { DriveQuickness = 4 });
+        await using var app = new RunningApp(options => options with { DriveQuickness = 0.3 });
         _ = new TestRack(app.Options.RackFolder);
         await app.StartAsync();
         await InsertAsync(app);
@@ -217,6 +217,7 @@ public sealed class RipTests
         await RunningApp.UntilAsync(() => app.Get<RunStore>().Items(run)[0].State == ItemState.Done);
         var desk = app.Get<DiscDesk>();
         var album = app.Get<DiscStore>().Get(desk.On(Drive)!.DiscId)!.ReadAlbum();
+        Assert.Contains(app.Get<RipStore>().Tracks(run), track => track.State == RipTrackState.Waiting);
         desk.Rename(Drive, album with { Title = "Mended" });
         await app.EndAsync(run);
         await RunningApp.UntilAsync(() => app.OutputFiles().Count(path => path.StartsWith("The Quarry Lamps/Mended/", StringComparison.Ordinal)) == 4 && app.OutputFiles().Count() == 4);

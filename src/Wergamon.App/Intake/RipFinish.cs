@@ -16,7 +16,8 @@ public sealed class RipFinish(RunStore runs, RipStore rips, DriveBay bay, IReadi
 
     public void OnEnded(long runId)
     {
-        if (runs.Get(runId) is not { Kind: RunKind.Rip } run)
+        // While a run goes on, its sound is still wanted.
+        if (runs.Get(runId) is not { Kind: RunKind.Rip, State: RunState.Done } run)
             return;
         try
         {
