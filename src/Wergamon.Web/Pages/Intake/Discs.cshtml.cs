@@ -27,7 +27,8 @@ public sealed class DiscsModel(
 {
     private const long LargestPicture = 16 << 20;
 
-    public IReadOnlyList<IDriveTray> Trays => [.. bay.Trays.Where(tray => tray.Letter != DriveBay.ImageLetter || tray.Disc is not null || bay.Images().Count > 0)];
+    /// <summary>The drives; the one for images only while an image is in it.</summary>
+    public IReadOnlyList<IDriveTray> Trays => [.. bay.Trays.Where(tray => tray.Letter != DriveBay.ImageLetter || tray.Disc is not null)];
 
     public IDriveTray Tray { get; private set; } = null!;
 
@@ -53,7 +54,8 @@ public sealed class DiscsModel(
 
     public IReadOnlyList<RackDisc> Rack => bay.Rack();
 
-    public IReadOnlyList<FoundImage> Images => bay.Images();
+    /// <summary>Looks through the music folders.</summary>
+    public IReadOnlyList<FoundImage> FindImages() => bay.Images();
 
     public CatalogueMood Mood => catalogue.Mood;
 
@@ -92,6 +94,8 @@ public sealed class DiscsModel(
     public IActionResult OnGet(string? drive, bool edit) => Load(drive, edit) ? Page() : NotFound();
 
     public IActionResult OnGetBody(string? drive) => Load(drive, false) ? Partial("Intake/_Disc", this) : NotFound();
+
+    public IActionResult OnGetRack(string? drive) => Load(drive, false) ? Partial("Intake/_Rack", this) : NotFound();
 
     public IActionResult OnGetCandidates(string? drive) => Load(drive, false) && OnDesk is not null ? Partial("Intake/_Candidates", this) : NotFound();
 
