@@ -6,11 +6,13 @@ using Microsoft.Extensions.Logging.Abstractions;
 using Wergamon.App;
 using Wergamon.App.Intake;
 using Wergamon.App.Runs;
+using Wergamon.Codecs;
 using Wergamon.Core.Audio;
 using Wergamon.Core.Discs;
 using Wergamon.Core.Discs.Reading;
 using Wergamon.Core.Jobs;
 using Wergamon.Core.Planning;
+using Wergamon.Core.Tags;
 using Wergamon.Devices.Drives;
 
 namespace Wergamon.Bench;
@@ -61,18 +63,38 @@ internal sealed class DiscBench(string rackFolder, string workFolder, Func<int, 
         Directory.CreateDirectory(rack);
         foreach (var file in Directory.GetFiles(rackFolder, "*.bin").Append(Path.Combine(rackFolder, LongDisc + ".cue")))
             File.Copy(file, Path.Combine(rack, Path.GetFileName(file)));
-        var ratios = new List<(double Wall, double Rip, double Bare)>();
+        var ratios = new List<(double OverProving, double OverEncoding)>();
         for (int round = -1; round < Rounds; round++)
         {
-            double bare = await EncodeAsync(rack, round);
+            double proving = await EncodeAsync(rack, round);
+            double encoding = EncodeOnly(round);
             double rip = await RipAsync(rack, round);
             if (round < 0)
                 continue;
-            ratios.Add((rip / bare, rip, bare));
-            Console.WriteLine($"  round {round + 1}: encoding and proving alone {bare:0.00} s, the whole rip {rip:0.00} s");
+            ratios.Add((rip / proving, rip / encoding));
+            Console.WriteLine($"  round {round + 1}: encoding {encoding:0.00} s, encoding and proving {proving:0.00} s, the whole rip, proved and filed, {rip:0.00} s");
         }
 
-        Console.WriteLine($"Whole rip to FLAC over encoding alone, one worker, median: {ratios.Select(ratio => ratio.Wall).Order().ElementAt(Rounds / 2):0.00}, wanted at most 1.15");
+        double Median(Func<(double OverProving, double OverEncoding), double> of) => ratios.Select(of).Order().ElementAt(Rounds / 2);
+        Console.WriteLine($"Whole rip to FLAC, proved and filed, over encoding the same samples without any proof, one worker, median: {Median(ratio => ratio.OverEncoding):0.00}, wanted at most 1.15");
+        Console.WriteLine($"The same over encoding and proving, median: {Median(ratio => ratio.OverProving):0.00}");
+    }
+
+    /// <summary>The least that encoding takes: PCM in, FLAC out, in this process, nothing read back.</summary>
+    private double EncodeOnly(int round)
+    {
+        var watch = Stopwatch.StartNew();
+        for (int track = 1; track <= 9; track++)
+        {
+            using var reader = new WavReader(File.OpenRead(Path.Combine(workFolder, $"bare-{track}.wav")));
+            using var writer = new FlacWriter(File.Create(Path.Combine(workFolder, $"only-{round}-{track}.flac")), reader.Format, new TagSet(), 5);
+            var block = new SampleBuffer(reader.Format);
+            while (reader.Read(block) > 0)
+                writer.Write(block);
+            writer.Complete();
+        }
+
+        return watch.Elapsed.TotalSeconds;
     }
 
     private async Task<double> EncodeAsync(string rack, int round)
