@@ -26,9 +26,12 @@ public sealed unsafe class FlacWriter : IPcmWriter
         if (format is not { IsFloat: false, Bits: 16 or 24, Channels: >= 1 and <= 8 })
             throw new CodecException($"FLAC is written with 16 or 24 bits and up to 8 channels, not {format}.");
         _stream = stream;
-        FlacTags.Write(stream, _streamInfo, tags);
         var options = new Dictionary<string, string> { ["compression_level"] = level.ToString(CultureInfo.InvariantCulture) };
         _encoder = new LibAvEncoder("flac", format, format.Bits == 16 ? AvSampleFormat.S16 : AvSampleFormat.S32, options, TakePacket);
+        // Shape of the samples, with length and MD5 left open: enough to decode the file while it grows.
+        if (!_encoder.ExtraData.TryCopyTo(_streamInfo))
+            throw new CodecException("The FLAC encoder states more than a STREAMINFO block holds.");
+        FlacTags.Write(stream, _streamInfo, tags);
     }
 
     public PcmFormat Format => _encoder.Input;

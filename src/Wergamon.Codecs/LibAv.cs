@@ -39,6 +39,7 @@ internal static unsafe partial class LibAv
     [LibraryImport(AvUtil)] public static partial int av_channel_layout_from_mask(nint layout, ulong mask);
     [LibraryImport(AvUtil)] public static partial void av_channel_layout_default(nint layout, int channels);
 
+    [LibraryImport(AvFormat)] public static partial nint avformat_alloc_context();
     [LibraryImport(AvFormat, StringMarshalling = StringMarshalling.Utf8)] public static partial int avformat_open_input(nint* context, string url, nint format, nint* options);
     [LibraryImport(AvFormat)] public static partial void avformat_close_input(nint* context);
     [LibraryImport(AvFormat)] public static partial int avformat_find_stream_info(nint context, nint* options);

@@ -46,6 +46,10 @@ internal sealed unsafe class LibAvEncoder : IDisposable
 
     public AvRational TimeBase => new() { Numerator = 1, Denominator = Input.Rate.Hertz };
 
+    /// <summary>What the encoder says of the stream before its first packet; empty where it says nothing.</summary>
+    public ReadOnlySpan<byte> ExtraData =>
+        new(Field<nint>(_context, Layout.CodecContext.ExtraData).ToPointer(), Field<int>(_context, Layout.CodecContext.ExtraDataSize));
+
     public void Write(SampleBuffer block)
     {
         int at = 0;

@@ -61,6 +61,8 @@ internal static class LibAvLayout
 
     public static class CodecContext
     {
+        public const int ExtraData = 88;
+        public const int ExtraDataSize = 96;
         public const int TimeBase = 100;
         public const int SampleRate = 352;
         public const int SampleFormat = 360;

@@ -21,6 +21,7 @@ public sealed unsafe class LibAvReader : IPcmReader
     private readonly int _streamIndex;
     private readonly AvSampleFormat _nativeFormat;
     private readonly int _nativeShift;
+    private readonly LibAvStream? _stream;
     private nint _format;
     private nint _decoder;
     private nint _packet = av_packet_alloc();
@@ -33,17 +34,30 @@ public sealed unsafe class LibAvReader : IPcmReader
     /// <param name="path">A file on this machine.</param>
     /// <exception cref="UnreadableAudioException">There is no sound in it that could be decoded.</exception>
     public LibAvReader(string path)
+        : this("file:" + path, null)
     {
+    }
+
+    /// <param name="stream">Not owned. One that cannot seek is read from front to back.</param>
+    /// <exception cref="UnreadableAudioException">There is no sound in it that could be decoded.</exception>
+    public LibAvReader(Stream stream)
+        : this("", new LibAvStream(stream, forWriting: false))
+    {
+    }
+
+    private LibAvReader(string address, LibAvStream? stream)
+    {
+        _stream = stream;
         try
         {
-            _format = Open(path);
+            _format = Open(address, stream);
             _streamIndex = FindSound(_format);
-            var stream = StreamOf(_format, _streamIndex);
-            _decoder = OpenDecoder(stream);
-            CodecName = NameOf(stream);
+            var sound = StreamOf(_format, _streamIndex);
+            _decoder = OpenDecoder(sound);
+            CodecName = NameOf(sound);
             _nativeFormat = (AvSampleFormat)Field<int>(_decoder, Layout.CodecContext.SampleFormat);
-            Format = DescribeFormat(stream, out _nativeShift);
-            (FrameCount, KilobitsPerSecond) = DescribeLength(stream);
+            Format = DescribeFormat(sound, out _nativeShift);
+            (FrameCount, KilobitsPerSecond) = DescribeLength(sound);
         }
         catch
         {
@@ -95,14 +109,22 @@ public sealed unsafe class LibAvReader : IPcmReader
             if (_format != 0)
                 avformat_close_input(format);
         }
+
+        _stream?.Dispose();
     }
 
-    private static nint Open(string path)
+    private static nint Open(string address, LibAvStream? stream)
     {
         nint context = 0, options = 0;
+        if (stream != null)
+        {
+            context = avformat_alloc_context();
+            Field<nint>(context, Layout.FormatContext.Pb) = stream.Context;
+        }
+
         // Only files: a playlist or a redirecting container must not reach anything else.
         av_dict_set(&options, "protocol_whitelist", "file", 0);
-        int result = avformat_open_input(&context, "file:" + path, 0, &options);
+        int result = avformat_open_input(&context, address, 0, &options);
         av_dict_free(&options);
         if (result < 0)
             throw new UnreadableAudioException($"The file cannot be opened as sound: {Describe(result)}.");

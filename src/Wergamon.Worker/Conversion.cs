@@ -24,8 +24,29 @@ internal sealed class Conversion(ConvertJob job, Action<WorkerProgress> report)
     {
         double foldGain = job.Steps.Any(step => step.Kind == StepKind.FoldDown) ? MeasureFoldGain() : 1;
         var tags = SourceTags.For(job);
-        var written = Encode(tags, foldGain);
-        return new ProofReading(job, tags, Tell).Read(written, foldGain < 1 ? 20 * Math.Log10(foldGain) : null);
+        var proof = new ProofReading(job, tags);
+        using var file = new GrowingFile(job.OutputPath);
+        // A FLAC file can be decoded while it grows, so its proof costs no time of its own where a core is free; in the
+        // other kinds the head that says how to read them is written last.
+        var beside = job.OutputKind == FileKind.Flac
+            ? Task.Factory.StartNew(() => proof.ReadSound(file.Follow()), CancellationToken.None, TaskCreationOptions.LongRunning, TaskScheduler.Default)
+            : null;
+        Encoded written;
+        try
+        {
+            written = Encode(file, tags, foldGain);
+        }
+        catch
+        {
+            file.End();
+            Task.WhenAny(beside ?? Task.CompletedTask).Wait();
+            throw;
+        }
+
+        var flushed = Task.Run(file.FlushToDisk);
+        var sound = beside?.GetAwaiter().GetResult() ?? proof.ReadSound(frames => Tell(frames, proving: true));
+        flushed.GetAwaiter().GetResult();
+        return proof.Compare(written, sound, foldGain < 1 ? 20 * Math.Log10(foldGain) : null);
     }
 
     /// <summary>The factor that brings the loudest moment of the fold-down to full scale; 1 where it is below that already.</summary>
@@ -41,28 +62,27 @@ internal sealed class Conversion(ConvertJob job, Action<WorkerProgress> report)
     /// <summary>A hair below full scale leaves room for the dither of the last step.</summary>
     private const double Headroom = 0.9999;
 
-    private Encoded Encode(TagSet tags, double foldGain)
+    private Encoded Encode(GrowingFile file, TagSet tags, double foldGain)
     {
         using var reader = RouteReader.Open(job, foldGain, frames => Tell(frames, proving: false));
         long? declared = reader.FrameCount;
         _totalFrames = declared ?? 0;
-        using var digest = new SampleDigest();
-        using var stream = new FileStream(job.OutputPath, FileMode.CreateNew, FileAccess.ReadWrite, FileShare.None, bufferSize: 1 << 16);
-        using var writer = OpenWriter(stream, reader.Format, tags);
+        using var writer = OpenWriter(file.Writing, reader.Format, tags);
+        var sum = new SampleSum();
         var block = new SampleBuffer(reader.Format);
         while (reader.Read(block) > 0)
         {
-            digest.Append(block);
+            sum.Append(block);
             writer.Write(block);
         }
 
-        if (digest.FrameCount == 0)
+        if (sum.Frames == 0)
             throw new UnreadableAudioException("No sound could be decoded from the source.");
-        RefuseIfCut(reader, declared, digest.FrameCount);
+        RefuseIfCut(reader, declared, sum.Frames);
         writer.Complete();
-        stream.Flush(flushToDisk: true);
+        file.End();
         long clipped = reader is RequantisingReader requantiser ? requantiser.ClippedSamples : 0;
-        return new Encoded(digest.FrameCount, digest.Finish(), clipped, [.. reader.Damage]);
+        return new Encoded(sum.Frames, sum.Value, clipped, [.. reader.Damage]);
     }
 
     private IPcmWriter OpenWriter(Stream stream, PcmFormat format, TagSet tags) => job.OutputKind switch
@@ -103,4 +123,4 @@ internal sealed class Conversion(ConvertJob job, Action<WorkerProgress> report)
 }
 
 /// <summary>What went into the encoder.</summary>
-internal sealed record Encoded(long Frames, string SampleMd5, long ClippedSamples, IReadOnlyList<string> SourceDamage);
+internal sealed record Encoded(long Frames, UInt128 Sum, long ClippedSamples, IReadOnlyList<string> SourceDamage);

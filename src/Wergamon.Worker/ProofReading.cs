@@ -2,45 +2,73 @@ using Wergamon.Codecs;
 using Wergamon.Core.Audio;
 using Wergamon.Core.Jobs;
 using Wergamon.Core.Tags;
+using Wergamon.Core.Tags.VorbisComment;
 
 namespace Wergamon.Worker;
 
-/// <summary>Reads a finished file back from disk and compares it with what was meant to be in it.</summary>
-internal sealed class ProofReading(ConvertJob job, TagSet tags, Action<long, bool> tell)
+/// <summary>Reads a new file back and compares it with what was meant to be in it.</summary>
+internal sealed class ProofReading(ConvertJob job, TagSet tags)
 {
-    public Proof Read(Encoded written, double? foldGainDecibels)
-    {
-        bool lossless = job.OutputKind != FileKind.Mp3;
-        var (md5, frames, rate) = ReadSound();
-        if (frames != written.Frames)
-            throw new ProofException($"The new file has {frames} samples where {written.Frames} went in.");
-        if (lossless && md5 != written.SampleMd5)
-            throw new ProofException("The new file does not give back the samples that went in.");
-        var (fields, pictures) = CompareTags();
-        return new Proof(
-            lossless, written.Frames, frames, written.SampleMd5, lossless ? md5 : null, fields, pictures,
-            new FileInfo(job.OutputPath).Length, rate, foldGainDecibels, written.ClippedSamples, written.SourceDamage);
-    }
-
-    private (string Md5, long Frames, int KilobitsPerSecond) ReadSound()
+    /// <summary>Decodes the finished file.</summary>
+    public SoundRead ReadSound(Action<long> tell)
     {
         using var reader = SoundFiles.Open(job.OutputPath);
+        return ReadSound(reader, tell);
+    }
+
+    /// <summary>Decodes a file that is still growing, as far as it goes.</summary>
+    public SoundRead ReadSound(Stream growing)
+    {
+        using var reader = new LibAvReader(growing);
+        return ReadSound(reader, _ => { });
+    }
+
+    public Proof Compare(Encoded written, SoundRead sound, double? foldGainDecibels)
+    {
+        bool lossless = job.OutputKind != FileKind.Mp3;
+        if (sound.Frames != written.Frames)
+            throw new ProofException($"The new file has {sound.Frames} samples where {written.Frames} went in.");
+        if (lossless && sound.Sum != written.Sum)
+            throw new ProofException("The new file does not give back the samples that went in.");
+        if (job.OutputKind == FileKind.Flac)
+            CompareStreamInfo(sound);
+        var (fields, pictures) = CompareTags();
+        long bytes = new FileInfo(job.OutputPath).Length;
+        int rate = sound.KilobitsPerSecond ?? (int)Math.Round(bytes * 8 / sound.Format.Duration(sound.Frames).TotalSeconds / 1000);
+        return new Proof(
+            lossless, written.Frames, sound.Frames, lossless ? sound.Md5 : null, fields, pictures,
+            bytes, rate, foldGainDecibels, written.ClippedSamples, written.SourceDamage);
+    }
+
+    private SoundRead ReadSound(IPcmReader reader, Action<long> tell)
+    {
         using var digest = new SampleDigest();
+        var sum = new SampleSum();
         var block = new SampleBuffer(reader.Format);
         bool lossy = job.OutputKind == FileKind.Mp3;
-        long frames = 0;
-        while (reader.Read(block) is > 0 and var got)
+        while (reader.Read(block) > 0)
         {
-            frames += got;
+            sum.Append(block);
             if (!lossy)
                 digest.Append(block);
-            tell(frames, true);
+            tell(sum.Frames);
         }
 
         if (reader.Damage.Count > 0)
             throw new ProofException("The new file does not read back whole: " + reader.Damage[0]);
-        int rate = reader is LibAvReader { KilobitsPerSecond: > 0 } coded ? coded.KilobitsPerSecond : (int)Math.Round(reader.Format.BitRate / 1000.0);
-        return (digest.Finish(), frames, rate);
+        int? rate = reader is LibAvReader coded
+            ? coded.KilobitsPerSecond > 0 ? coded.KilobitsPerSecond : null
+            : (int)Math.Round(reader.Format.BitRate / 1000.0);
+        return new SoundRead(reader.Format, sum.Frames, sum.Value, digest.Finish(), rate);
+    }
+
+    /// <summary>The head is written last: what it says of the sound is held against what came out.</summary>
+    private void CompareStreamInfo(SoundRead sound)
+    {
+        using var stream = File.OpenRead(job.OutputPath);
+        var stated = FlacTags.Read(stream, 0).StreamInfo;
+        if (stated?.FrameCount != sound.Frames || stated.SampleMd5 != sound.Md5)
+            throw new ProofException("The head of the new file does not state the samples that are in it.");
     }
 
     private (int Fields, int Pictures) CompareTags()
@@ -62,3 +90,11 @@ internal sealed class ProofReading(ConvertJob job, TagSet tags, Action<long, boo
         return (tags.Fields.Count + tags.Opaque.Count, tags.Pictures.Count);
     }
 }
+
+/// <summary>What decoding the new file gave.</summary>
+/// <param name="Format">The shape of its samples.</param>
+/// <param name="Frames">Their number in each channel.</param>
+/// <param name="Sum">Comparable with the sum of what went in.</param>
+/// <param name="Md5">The sum that FLAC files state; of no samples for a lossy file.</param>
+/// <param name="KilobitsPerSecond">Null where the file did not say it when it was read.</param>
+internal sealed record SoundRead(PcmFormat Format, long Frames, UInt128 Sum, string Md5, int? KilobitsPerSecond);

@@ -28,7 +28,7 @@ public sealed class LosslessTests(WorkerFixture worker) : IClassFixture<WorkerFi
         var third = await worker.ProveAsync(Path("2.wav"), Path("3.aiff"), DjStick);
         var fourth = await worker.ProveAsync(Path("3.aiff"), Path("4.flac"), Archive);
         var expected = SampleDigest.Of(TestSound.Noise(format, 20_011)).Md5;
-        Assert.Equal([expected, expected, expected, expected], new[] { first, second, third, fourth }.Select(proof => proof.SampleMd5Out));
+        Assert.Equal([expected, expected, expected, expected], new[] { first, second, third, fourth }.Select(proof => proof.SampleMd5));
 
         var samples = AllSamples(TestSound.Noise(format, 20_011));
         var byLibFlac = LibFlac.Decode(Path("4.flac"));
@@ -60,7 +60,7 @@ public sealed class LosslessTests(WorkerFixture worker) : IClassFixture<WorkerFi
         for (int pass = 1; pass <= 8; pass++)
         {
             var next = worker.Folder[$"pass-{pass}.flac"];
-            sums.Add((await worker.ProveAsync(path, next, Archive with { FlacLevel = pass })).SampleMd5Out);
+            sums.Add((await worker.ProveAsync(path, next, Archive with { FlacLevel = pass })).SampleMd5);
             path = next;
         }
 

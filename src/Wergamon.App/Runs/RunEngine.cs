@@ -87,25 +87,33 @@ public sealed class RunEngine(
             Close(run.Id);
     }
 
-    /// <summary>One lane works off items until there are none, then wakes the next and sleeps.</summary>
+    /// <summary>
+    /// One lane works off items until there are none, then wakes the next and sleeps. While one item is given its name, the
+    /// worker has the next.
+    /// </summary>
     private async Task WorkLaneAsync(CancellationToken cancellation)
     {
+        var finishing = Task.CompletedTask;
         while (!cancellation.IsCancellationRequested)
         {
             if (runs.TakeNext() is { } item)
             {
                 // More may wait: another lane is woken before this one starts to work.
                 Wake();
-                await WorkAsync(item, cancellation).ConfigureAwait(false);
+                var proved = await ConvertAsync(item, cancellation).ConfigureAwait(false);
+                await finishing.ConfigureAwait(false);
+                finishing = Task.Run(() => EndItemAsync(item, proved, cancellation), CancellationToken.None);
             }
             else
             {
+                await finishing.ConfigureAwait(false);
                 await _wake.WaitAsync(cancellation).ConfigureAwait(false);
             }
         }
     }
 
-    private async Task WorkAsync(RunItemRow item, CancellationToken cancellation)
+    /// <summary>Makes the copy and proves it; null where there is none to publish.</summary>
+    private async Task<RunItemRow?> ConvertAsync(RunItemRow item, CancellationToken cancellation)
     {
         progress.Begin(item.RunId);
         var stop = StopTokenOf(item.RunId, cancellation);
@@ -115,20 +123,15 @@ public sealed class RunEngine(
             if (runs.Get(item.RunId) is not { State: RunState.Running } run)
             {
                 runs.SetWaiting(item.Id);
-                return;
+                return null;
             }
 
             temporary = PrepareTemporary(item, run.OutputFolder);
             var request = new WorkerRequest(Convert: item.ReadJob() with { OutputPath = temporary });
             var reply = await workers.RunAsync(request, step => progress.Report(item.Id, step), stop).ConfigureAwait(false);
             if (reply.Proof is { } proof)
-            {
-                await FinishAsync(runs.SetProved(item.Id, proof), cancellation).ConfigureAwait(false);
-            }
-            else
-            {
-                Fail(item, temporary, reply.Failure ?? "The worker gave no reason.");
-            }
+                return runs.SetProved(item.Id, proof);
+            Fail(item, temporary, reply.Failure ?? "The worker gave no reason.");
         }
         catch (OperationCanceledException)
         {
@@ -138,6 +141,17 @@ public sealed class RunEngine(
         catch (Exception failure) when (failure is WorkerLostException or IOException or UnauthorizedAccessException)
         {
             Fail(item, temporary, failure.Message);
+        }
+
+        return null;
+    }
+
+    private async Task EndItemAsync(RunItemRow item, RunItemRow? proved, CancellationToken cancellation)
+    {
+        try
+        {
+            if (proved != null)
+                await FinishAsync(proved, cancellation).ConfigureAwait(false);
         }
         finally
         {

@@ -1,4 +1,5 @@
 using System.Buffers.Binary;
+using System.Numerics;
 using System.Runtime.InteropServices;
 
 namespace Wergamon.Core.Audio;
@@ -60,7 +61,7 @@ public readonly record struct PcmPacking(ByteOrder Order, bool UnsignedBytes = f
                 break;
             case 2:
                 var shorts = MemoryMarshal.Cast<byte, short>(bytes);
-                for (int i = 0; i < samples.Length; i++)
+                for (int i = little && shift == 0 ? Widen(shorts, samples) : 0; i < samples.Length; i++)
                     samples[i] = (little ? shorts[i] : BinaryPrimitives.ReverseEndianness(shorts[i])) >> shift;
                 break;
             case 3 when little:
@@ -92,7 +93,7 @@ public readonly record struct PcmPacking(ByteOrder Order, bool UnsignedBytes = f
                 break;
             case 2:
                 var shorts = MemoryMarshal.Cast<byte, short>(bytes);
-                for (int i = 0; i < samples.Length; i++)
+                for (int i = little && shift == 0 ? Narrow(samples, shorts) : 0; i < samples.Length; i++)
                 {
                     short value = (short)(samples[i] << shift);
                     shorts[i] = little ? value : BinaryPrimitives.ReverseEndianness(value);
@@ -120,6 +121,29 @@ public readonly record struct PcmPacking(ByteOrder Order, bool UnsignedBytes = f
 
                 break;
         }
+    }
+
+    /// <summary>The case nearly all music is in, many samples at a time; returns how many were done.</summary>
+    private static int Widen(ReadOnlySpan<short> from, Span<int> to)
+    {
+        int i = 0;
+        for (; i <= to.Length - Vector<short>.Count; i += Vector<short>.Count)
+        {
+            Vector.Widen(new Vector<short>(from[i..]), out var low, out var high);
+            low.CopyTo(to[i..]);
+            high.CopyTo(to[(i + Vector<int>.Count)..]);
+        }
+
+        return i;
+    }
+
+    /// <inheritdoc cref="Widen"/>
+    private static int Narrow(ReadOnlySpan<int> from, Span<short> to)
+    {
+        int i = 0;
+        for (; i <= from.Length - Vector<short>.Count; i += Vector<short>.Count)
+            Vector.Narrow(new Vector<int>(from[i..]), new Vector<int>(from[(i + Vector<int>.Count)..])).CopyTo(to[i..]);
+        return i;
     }
 
     private void UnpackFloats(ReadOnlySpan<byte> bytes, SampleBuffer block)

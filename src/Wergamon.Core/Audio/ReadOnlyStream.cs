@@ -7,7 +7,7 @@ public abstract class ReadOnlyStream : Stream
 
     public sealed override bool CanRead => true;
 
-    public sealed override bool CanSeek => true;
+    public override bool CanSeek => true;
 
     public sealed override bool CanWrite => false;
 

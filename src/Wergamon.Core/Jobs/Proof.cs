@@ -4,8 +4,7 @@ namespace Wergamon.Core.Jobs;
 /// <param name="IsLossless">True: every sample was compared. False: the length was compared, since the samples must differ.</param>
 /// <param name="FramesIn">Samples of one channel that went into the encoder.</param>
 /// <param name="FramesOut">Samples of one channel that came out of the finished file.</param>
-/// <param name="SampleMd5In">MD5 over all samples that went into the encoder.</param>
-/// <param name="SampleMd5Out">MD5 over all samples that came out; null for lossy copies.</param>
+/// <param name="SampleMd5">MD5 over all samples, the same that went in and came out; null for lossy copies.</param>
 /// <param name="FieldsKept">Tag fields and kept frames that read back equal.</param>
 /// <param name="PicturesKept">Pictures that read back equal.</param>
 /// <param name="Bytes">Size of the file.</param>
@@ -17,8 +16,7 @@ public sealed record Proof(
     bool IsLossless,
     long FramesIn,
     long FramesOut,
-    string SampleMd5In,
-    string? SampleMd5Out,
+    string? SampleMd5,
     int FieldsKept,
     int PicturesKept,
     long Bytes,

@@ -81,7 +81,7 @@ public sealed class RunModel(RunProgress progress, RunEngine engine, RipStore ri
     {
         var parts = new List<string>
         {
-            proof.IsLossless ? $"every sample equal, MD5 {proof.SampleMd5Out?[..8]}" : string.Create(CultureInfo.InvariantCulture, $"same length, {proof.FramesOut:N0} samples"),
+            proof.IsLossless ? $"every sample equal, MD5 {proof.SampleMd5?[..8]}" : string.Create(CultureInfo.InvariantCulture, $"same length, {proof.FramesOut:N0} samples"),
             Words.Count(proof.FieldsKept, "tag"),
         };
         if (proof.PicturesKept > 0)
