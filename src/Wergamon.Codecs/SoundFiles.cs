@@ -1,4 +1,5 @@
 using Wergamon.Core.Audio;
+using Wergamon.Core.Tags.VorbisComment;
 
 namespace Wergamon.Codecs;
 
@@ -31,8 +32,15 @@ public static class SoundFiles
         int rate = reader.KilobitsPerSecond > 0
             ? reader.KilobitsPerSecond
             : (int)(new FileInfo(path).Length * 8 / 1000 / Math.Max(0.001, reader.Format.Duration(frames).TotalSeconds));
-        var kind = reader.CodecName switch { "flac" => FileKind.Flac, "mp3" => FileKind.Mp3, _ => FileKind.Other };
+        var kind = reader.CodecName switch { "flac" when IsBareFlac(path) => FileKind.Flac, "mp3" => FileKind.Mp3, _ => FileKind.Other };
         return new AudioFacts(kind, TradeName(reader.CodecName), reader.Format, frames, lossless, rate) { Damage = reader.Damage };
+    }
+
+    /// <summary>FLAC in other containers has other tags.</summary>
+    private static bool IsBareFlac(string path)
+    {
+        using var stream = File.OpenRead(path);
+        return FlacTags.FindStart(stream) is not null;
     }
 
     private static string TradeName(string codec) => codec switch
@@ -40,7 +48,10 @@ public static class SoundFiles
         "vorbis" => "Vorbis",
         "opus" => "Opus",
         "wavpack" => "WavPack",
-        _ when codec.StartsWith("wma", StringComparison.Ordinal) => "WMA",
+        "wmav1" or "wmav2" => "WMA",
+        "wmapro" => "WMA Pro",
+        "wmavoice" => "WMA Voice",
+        "wmalossless" => "WMA Lossless",
         _ when codec.StartsWith("pcm_", StringComparison.Ordinal) => "PCM",
         _ => codec.ToUpperInvariant(),
     };

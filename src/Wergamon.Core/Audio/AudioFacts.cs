@@ -24,6 +24,16 @@ public sealed record AudioFacts(FileKind Kind, string CodecName, PcmFormat Forma
     /// <summary>What could be read around, in words; empty for a sound file.</summary>
     public IReadOnlyList<string> Damage { get; init; } = [];
 
+    /// <summary>Whether the bitrate of a lossy file changes on the way; null where its header does not tell.</summary>
+    public bool? IsVariableBitRate { get; init; }
+
+    /// <summary>Mean bitrate of so many bytes of sound.</summary>
+    /// <param name="bytes">Size of the sound alone.</param>
+    /// <param name="frames">Samples of one channel; more than 0.</param>
+    /// <param name="rate">Their rate.</param>
+    public static int MeanKilobits(long bytes, double frames, SampleRate rate) =>
+        (int)Math.Min(int.MaxValue, Math.Round(bytes * 8.0 * rate.Hertz / frames / 1000));
+
     public TimeSpan Duration => Format.Duration(FrameCount);
 
     /// <summary>"FLAC 24-bit 48", "FLAC 24-bit 48 5.1", "MP3 192".</summary>

@@ -11,10 +11,13 @@ public static class ByteStreams
     /// <summary>True when the span could be filled whole.</summary>
     public static bool TryReadWhole(this Stream stream, Span<byte> into) => stream.ReadUpTo(into) == into.Length;
 
-    /// <summary>Reads a block whose declared length must fit into what is left; null otherwise.</summary>
+    /// <summary>No tag or header of a real file is longer; one that says so is not believed.</summary>
+    public const int LongestBlock = 64 << 20;
+
+    /// <summary>Reads a block whose declared length must fit into what is left and into <see cref="LongestBlock"/>; null otherwise.</summary>
     public static byte[]? TryReadBlock(this Stream stream, long declaredLength)
     {
-        if (declaredLength < 0 || declaredLength > stream.Length - stream.Position || declaredLength > int.MaxValue)
+        if (declaredLength < 0 || declaredLength > stream.Length - stream.Position || declaredLength > LongestBlock)
             return null;
         var block = new byte[declaredLength];
         return stream.TryReadWhole(block) ? block : null;

@@ -1,3 +1,8 @@
+using Wergamon.Core.Audio.Headers;
+using Wergamon.Core.Tags.Ape;
+using Wergamon.Core.Tags.Asf;
+using Wergamon.Core.Tags.Mp4;
+using Wergamon.Core.Tags.Ogg;
 using Wergamon.Core.Audio;
 using Wergamon.Core.Tags.Aiff;
 using Wergamon.Core.Tags.Id3v2;
@@ -22,7 +27,15 @@ public static class TagFile
             return AiffTags.Read(stream);
         if (FlacTags.FindStart(stream) is { } flacStart)
             return FlacTags.Read(stream, flacStart).AsReading();
+        if (OggPages.Open(stream) is { } pages)
+            return OggTags.Read(pages);
+        if (Mp4Movie.Find(stream) is { } movie)
+            return Mp4Tags.Read(movie);
+        if (AsfObjects.Open(stream) is { } objects)
+            return AsfTags.Read(objects);
         var reading = Id3v2Reader.ReadAtStart(stream);
+        if (reading.Tags.IsEmpty && ApeTag.Read(stream) is { Tags.IsEmpty: false } ape)
+            return ape;
         return reading.Tags.IsEmpty && Id3v1.Read(stream) is { } old ? reading with { Tags = old } : reading;
     }
 }

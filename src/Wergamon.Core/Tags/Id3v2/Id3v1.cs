@@ -6,15 +6,14 @@ namespace Wergamon.Core.Tags.Id3v2;
 /// <summary>The 128 bytes at the end of old MP3 files (id3.org: ID3v1 and 1.1); read only, and only where no newer tag is.</summary>
 public static class Id3v1
 {
-    private const int Length = 128;
+    public const int Length = 128;
+
+    public static bool IsAtEnd(Stream stream) => TryRead(stream, stackalloc byte[Length]);
 
     public static TagSet? Read(Stream stream)
     {
-        if (stream.Length < Length)
-            return null;
         Span<byte> tag = stackalloc byte[Length];
-        stream.Position = stream.Length - Length;
-        if (!stream.TryReadWhole(tag) || !tag.StartsWith("TAG"u8))
+        if (!TryRead(stream, tag))
             return null;
         var tags = new TagSet();
         tags.Add(FieldNames.Title, LooseText.Read(tag[3..33]));
@@ -27,5 +26,13 @@ public static class Id3v1
         if (Id3v1Genres.ByNumber(tag[127]) is { } genre)
             tags.Add(FieldNames.Genre, genre);
         return tags;
+    }
+
+    private static bool TryRead(Stream stream, Span<byte> tag)
+    {
+        if (stream.Length < Length)
+            return false;
+        stream.Position = stream.Length - Length;
+        return stream.TryReadWhole(tag) && tag.StartsWith("TAG"u8);
     }
 }

@@ -1,0 +1,101 @@
+using System.Buffers.Binary;
+
+namespace Wergamon.Core.Audio.Headers;
+
+/// <summary>The pages of an Ogg file (RFC 3533, section 6): its first packets and the position that its last page states.</summary>
+internal sealed class OggPages
+{
+    private const int HeaderLength = 27;
+    private const int MostSegments = 255;
+    private const int LongestPage = HeaderLength + MostSegments + MostSegments * 255;
+    private const int MostPages = 10_000;
+
+    /// <summary>The last page of a stream is looked for this far before the end.</summary>
+    private const int TailLength = 4 * LongestPage;
+
+    private readonly Stream _stream;
+    private readonly byte[] _header = new byte[HeaderLength + MostSegments];
+    private long _at;
+    private uint _serial;
+
+    private OggPages(Stream stream) => _stream = stream;
+
+    /// <summary>Where the page after the first packets starts; what is before it is no sound.</summary>
+    public long Offset => _at;
+
+    /// <summary>Null where the file does not start with a page of Ogg.</summary>
+    public static OggPages? Open(Stream stream)
+    {
+        Span<byte> start = stackalloc byte[4];
+        stream.Position = 0;
+        return stream.TryReadWhole(start) && start.SequenceEqual("OggS"u8) ? new OggPages(stream) : null;
+    }
+
+    /// <summary>The packets that the file starts with, as many as are asked for; fewer where it is cut off or too much is claimed.</summary>
+    public List<byte[]> FirstPackets(int count)
+    {
+        var packets = new List<byte[]>();
+        using var packet = new MemoryStream();
+        for (int page = 0; page < MostPages && packets.Count < count; page++)
+        {
+            _stream.Position = _at;
+            if (!_stream.TryReadWhole(_header.AsSpan(0, HeaderLength)) || !_header.AsSpan().StartsWith("OggS"u8))
+                break;
+            int segments = _header[26];
+            if (!_stream.TryReadWhole(_header.AsSpan(HeaderLength, segments)))
+                break;
+            uint serial = BinaryPrimitives.ReadUInt32LittleEndian(_header.AsSpan(14));
+            if (page == 0)
+                _serial = serial;
+            var laces = _header.AsSpan(HeaderLength, segments);
+            int length = 0;
+            foreach (byte lace in laces)
+                length += lace;
+            _at += HeaderLength + segments + length;
+            // Pages of other streams that run beside ours, a picture track for example.
+            if (serial != _serial)
+                continue;
+            if (_stream.TryReadBlock(length) is not { } body)
+                break;
+            int from = 0;
+            foreach (byte lace in laces)
+            {
+                packet.Write(body, from, lace);
+                from += lace;
+                if (lace == 255)
+                    continue;
+                packets.Add(packet.ToArray());
+                packet.SetLength(0);
+            }
+
+            if (packet.Length > ByteStreams.LongestBlock)
+                break;
+        }
+
+        return packets;
+    }
+
+    /// <summary>The position that the last page of the stream states, in the units of its codec; null where it is not found or another stream follows.</summary>
+    public long? LastPosition()
+    {
+        int length = (int)Math.Min(TailLength, _stream.Length);
+        for (int take = Math.Min(length, LongestPage / 4); ; take = length)
+        {
+            _stream.Position = _stream.Length - take;
+            if (_stream.TryReadBlock(take) is not { } tail)
+                return null;
+            for (int at = tail.AsSpan().LastIndexOf("OggS"u8); at >= 0; at = tail.AsSpan(0, at).LastIndexOf("OggS"u8))
+            {
+                if (at + HeaderLength > tail.Length || tail[at + 4] != 0)
+                    continue;
+                if (BinaryPrimitives.ReadUInt32LittleEndian(tail.AsSpan(at + 14)) != _serial)
+                    return null;
+                if (BinaryPrimitives.ReadInt64LittleEndian(tail.AsSpan(at + 6)) is >= 0 and var position)
+                    return position;
+            }
+
+            if (take == length)
+                return null;
+        }
+    }
+}

@@ -1,0 +1,116 @@
+using System.Buffers.Binary;
+using System.Collections.Frozen;
+using System.Text;
+using Wergamon.Core.Audio;
+using Wergamon.Core.Tags.Id3v2;
+using Wergamon.Core.Tags.VorbisComment;
+
+namespace Wergamon.Core.Tags.Ape;
+
+/// <summary>The tag at the end of APE and WavPack files (APEv2, from memory), now and then of MP3 files too. Read only.</summary>
+public static class ApeTag
+{
+    private const int FooterLength = 32;
+    private const int MostItems = 10_000;
+    private const uint HasHeader = 0x8000_0000;
+
+    private static readonly FrozenDictionary<string, string> Names = new Dictionary<string, string>
+    {
+        ["Track"] = FieldNames.Track,
+        ["Disc"] = FieldNames.Disc,
+        ["Year"] = FieldNames.Year,
+        ["Album Artist"] = FieldNames.AlbumArtist,
+        ["MixArtist"] = FieldNames.Remixer,
+        ["Publisher"] = FieldNames.Publisher,
+        ["EncodedBy"] = FieldNames.EncodedBy,
+    }.ToFrozenDictionary(StringComparer.OrdinalIgnoreCase);
+
+    /// <summary>Bytes that a tag right before an offset takes, 0 where there is none.</summary>
+    internal static long LengthBefore(Stream stream, long end)
+    {
+        Span<byte> footer = stackalloc byte[FooterLength];
+        return ReadFooter(stream, end, footer) ? LengthOf(footer, end) ?? 0 : 0;
+    }
+
+    /// <summary>Reads the tag at the end of a file, before an ID3v1 tag where there is one; null without any.</summary>
+    internal static TagReading? Read(Stream stream)
+    {
+        long end = stream.Length;
+        if (Id3v1.IsAtEnd(stream))
+            end -= Id3v1.Length;
+        Span<byte> footer = stackalloc byte[FooterLength];
+        if (!ReadFooter(stream, end, footer))
+            return null;
+        uint length = BinaryPrimitives.ReadUInt32LittleEndian(footer[12..]);
+        uint count = BinaryPrimitives.ReadUInt32LittleEndian(footer[16..]);
+        var tags = new TagSet();
+        if (length < FooterLength || length > end)
+            return new TagReading(tags, ["The tag at the end claims more than the file holds."]);
+        stream.Position = end - length;
+        if (stream.TryReadBlock(length - FooterLength) is not { } items)
+            return new TagReading(tags, ["The tag at the end could not be read."]);
+        var cursor = new ByteCursor(items);
+        for (uint i = 0; i < Math.Min(count, MostItems) && !cursor.IsPastEnd; i++)
+            ReadItem(ref cursor, tags);
+        return new TagReading(tags, cursor.IsPastEnd ? ["The tag at the end is damaged; what follows the damage was left out."] : []);
+    }
+
+    private static bool ReadFooter(Stream stream, long end, Span<byte> footer)
+    {
+        if (end < FooterLength)
+            return false;
+        stream.Position = end - FooterLength;
+        return stream.TryReadWhole(footer) && footer.StartsWith("APETAGEX"u8);
+    }
+
+    private static long? LengthOf(ReadOnlySpan<byte> footer, long end)
+    {
+        long length = BinaryPrimitives.ReadUInt32LittleEndian(footer[12..]) + ((BinaryPrimitives.ReadUInt32LittleEndian(footer[20..]) & HasHeader) != 0 ? FooterLength : 0);
+        return length <= end ? length : null;
+    }
+
+    private static void ReadItem(ref ByteCursor cursor, TagSet into)
+    {
+        uint length = cursor.UInt32LittleEndian();
+        uint flags = cursor.UInt32LittleEndian();
+        int keyLength = cursor.Rest.IndexOf((byte)0);
+        if (keyLength < 0)
+        {
+            cursor.Skip(int.MaxValue);
+            return;
+        }
+
+        var key = Encoding.ASCII.GetString(cursor.Take(keyLength));
+        cursor.Skip(1);
+        var value = cursor.Take(length);
+        switch (flags >> 1 & 3)
+        {
+            case 0:
+                AddText(key, Encoding.UTF8.GetString(value), into);
+                break;
+            case 1 when key.StartsWith("Cover Art (", StringComparison.OrdinalIgnoreCase) && value.IndexOf((byte)0) is >= 0 and var nameLength:
+                var data = value[(nameLength + 1)..];
+                if (PictureSize.MimeTypeOf(data) is { } mimeType)
+                    into.Pictures.Add(new Picture(key.Contains("Front", StringComparison.OrdinalIgnoreCase) ? PictureKind.Front : key.Contains("Back", StringComparison.OrdinalIgnoreCase) ? PictureKind.Back : PictureKind.Other, mimeType, "", data.ToArray()));
+                break;
+        }
+    }
+
+    private static void AddText(string key, string text, TagSet into)
+    {
+        var name = Names.GetValueOrDefault(key) ?? VorbisCommentNames.ToName(key);
+        foreach (var value in text.Split('\0', StringSplitOptions.RemoveEmptyEntries))
+        {
+            var totalName = name switch { FieldNames.Track => FieldNames.TrackTotal, FieldNames.Disc => FieldNames.DiscTotal, _ => null };
+            if (totalName is not null && value.Split('/') is [var number, var total])
+            {
+                into.Add(name, number.Trim());
+                into.Add(totalName, total.Trim());
+            }
+            else
+            {
+                into.Add(name, value);
+            }
+        }
+    }
+}

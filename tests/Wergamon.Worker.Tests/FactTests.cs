@@ -1,0 +1,231 @@
+using System.Text.Json.Nodes;
+using Wergamon.Codecs;
+using Wergamon.Core.Audio;
+using Wergamon.Core.Tags;
+using Wergamon.Testing;
+
+namespace Wergamon.Worker.Tests;
+
+/// <summary>What our readers of headers say, beside libav (which made the files and decodes them) and python3-mutagen 1.46.</summary>
+public sealed class FactTests : IDisposable
+{
+    private static readonly PcmFormat Floats44 = new(new SampleRate(44_100), 2, 32, SampleKind.Float);
+
+    private const double Seconds = 2.31;
+
+    private readonly TemporaryFolder _folder = new();
+
+    public void Dispose() => _folder.Dispose();
+
+    /// <summary>The length is held against what went into the encoder; to the sample wherever the format gives it.</summary>
+    public static TheoryData<string, string, string, PcmFormat, int> Kinds => new()
+    {
+        { "aac.m4a", "ipod", "aac", Floats44, 0 },
+        { "aac.mp4", "mp4", "aac", Floats44 with { Rate = new SampleRate(48_000) }, 0 },
+        { "aac51.m4b", "ipod", "aac", Floats44 with { Channels = 6, Roles = ChannelRoles.Surround51Back }, 0 },
+        { "aac.mov", "mov", "aac", Floats44, 0 },
+        { "aac.3g2", "3g2", "aac", Floats44 with { Channels = 1, Roles = ChannelRoles.Mono }, 0 },
+        { "alac.m4a", "ipod", "alac", new PcmFormat(new SampleRate(44_100), 2, 16), 0 },
+        { "alac24.m4a", "ipod", "alac", new PcmFormat(new SampleRate(96_000), 2, 24), 0 },
+        { "alac.mov", "mov", "alac", new PcmFormat(new SampleRate(48_000), 1, 16), 0 },
+        { "vorbis.ogg", "ogg", "libvorbis", Floats44, 0 },
+        { "opus.opus", "ogg", "libopus", new PcmFormat(new SampleRate(48_000), 2, 16), 0 },
+        { "flac.oga", "ogg", "flac", new PcmFormat(new SampleRate(88_200), 2, 24), 0 },
+        { "flac.flac", "flac", "flac", new PcmFormat(new SampleRate(44_100), 2, 16), 0 },
+        { "wma.wma", "asf", "wmav2", Floats44, 4_096 },
+        { "wavpack.wv", "wv", "wavpack", new PcmFormat(new SampleRate(44_100), 2, 16), 0 },
+        { "wavpack24.wv", "wv", "wavpack", new PcmFormat(new SampleRate(192_000), 2, 24), 0 },
+        { "wavpack51.wv", "wv", "wavpack", new PcmFormat(new SampleRate(48_000), 6, 24), 0 },
+        { "cbr.mp3", "mp3", "libmp3lame", new PcmFormat(new SampleRate(44_100), 2, 16), 0 },
+        { "mono.mp3", "mp3", "libmp3lame", new PcmFormat(new SampleRate(22_050), 1, 16), 0 },
+    };
+
+    [Theory]
+    [MemberData(nameof(Kinds))]
+    public void Facts_equal_what_libav_and_mutagen_say(string name, string container, string codec, PcmFormat format, int allowed)
+    {
+        var path = EncodedFile.Write(_folder[name], container, codec, Sound(format, Seconds), InputFor(codec, format));
+        var ours = Read(path);
+        var outside = SoundFiles.Probe(path);
+        Assert.Equal((outside.CodecName, outside.Kind, outside.IsLossless), (ours.CodecName, ours.Kind, ours.IsLossless));
+        Assert.Equal(outside.Format, ours.Format);
+        Assert.InRange(ours.FrameCount - (long)(Seconds * format.Rate.Hertz), -allowed, allowed);
+        Assert.Empty(ours.Damage);
+
+        var mutagen = Mutagen.Facts(path);
+        // mutagen counts what encoders put before and after the sound.
+        Assert.InRange(mutagen["length"]!.GetValue<double>() - ours.Duration.TotalSeconds, -0.001, 0.1);
+        if (mutagen["sample_rate"] is { } rate)
+            Assert.Equal(rate.GetValue<int>(), ours.Format.Rate.Hertz);
+        // Of WavPack it counts the channels of the first block only, and of 3G2 it does not read the AAC setup.
+        if (mutagen["channels"] is { } channels && container != "3g2" && (codec != "wavpack" || format.Channels <= 2))
+            Assert.Equal(channels.GetValue<int>(), ours.Format.Channels);
+        if (ours.IsLossless && mutagen["bits_per_sample"] is { } bits)
+            Assert.Equal(bits.GetValue<int>(), ours.Format.Bits);
+    }
+
+    [Theory]
+    [InlineData("128k", "", false, 128)]
+    [InlineData("", "400", true, 0)]
+    public void Mp3_of_constant_and_variable_bitrate_are_told_apart_with_and_without_their_info_frame(string bitRate, string quality, bool variable, int kilobits)
+    {
+        (string, string)[] options = bitRate.Length > 0 ? [("b", bitRate)] : [("flags", "+qscale"), ("global_quality", quality)];
+        var path = EncodedFile.Write(_folder["x.mp3"], "mp3", "libmp3lame", Sound(new PcmFormat(new SampleRate(44_100), 2, 16), 20), AvSampleFormat.S16Planar, options);
+        var whole = Read(path);
+        Assert.Equal(variable, whole.IsVariableBitRate);
+        Assert.Equal(20 * 44_100, whole.FrameCount);
+
+        // Without the tag and the first frame nothing states the length: it is counted, and delay and padding stay in it.
+        var bytes = File.ReadAllBytes(path);
+        int info = Math.Max(bytes.AsSpan().IndexOf("Xing"u8), bytes.AsSpan().IndexOf("Info"u8));
+        var bare = bytes[bytes.AsSpan(info).IndexOf((byte[])[0xFF, 0xFB]) is var at and > 0 ? (info + at).. : ..];
+        byte[] junk = [.. "RIFFjunk"u8, .. Enumerable.Range(0, 3_000).Select(i => (byte)(i % 251))];
+        using var stream = new MemoryStream([.. junk, .. bare]);
+        var counted = FileFacts.TryRead(stream)!;
+        Assert.Equal(variable, counted.IsVariableBitRate);
+        Assert.InRange(counted.FrameCount - whole.FrameCount, 0, 3 * 1152);
+        Assert.Contains("no sound", Assert.Single(counted.Damage), StringComparison.Ordinal);
+        if (!variable)
+            Assert.Equal((kilobits, kilobits), (whole.KilobitsPerSecond, counted.KilobitsPerSecond));
+        else
+            Assert.InRange(counted.KilobitsPerSecond, 33, 319);
+    }
+
+    /// <summary>Free format: the bitrate index is 0 and only the next header tells a frame's length (ISO/IEC 11172-3, 2.4.2.3).</summary>
+    [Fact]
+    public void Mp3_of_free_format_is_measured_by_its_frames()
+    {
+        using var stream = new MemoryStream();
+        for (int i = 0; i < 100; i++)
+        {
+            bool padded = i % 3 == 1;
+            stream.Write([0xFF, 0xFB, (byte)(padded ? 0x02 : 0x00), 0x00]);
+            stream.Write(new byte[500 - 4 + (padded ? 1 : 0)]);
+        }
+
+        var facts = FileFacts.TryRead(stream)!;
+        Assert.Equal(100 * 1152, facts.FrameCount);
+        Assert.Equal(44_100, facts.Format.Rate.Hertz);
+        Assert.Equal((int)Math.Round(stream.Length * 8 / (100 * 1152 / 44_100.0) / 1000), facts.KilobitsPerSecond);
+    }
+
+    /// <summary>No encoder of APE is at hand: headers are put together by hand and shown to libav as well.</summary>
+    [Theory]
+    [InlineData(3990, 24, 2, 96_000)]
+    [InlineData(3990, 16, 1, 44_100)]
+    [InlineData(3950, 16, 2, 44_100)]
+    public void Headers_of_ape_files_say_what_libav_reads_in_them(int version, int bits, int channels, int rate)
+    {
+        const int Frames = 3, LastBlocks = 1_000;
+        using var made = new MemoryStream();
+        using (var head = new BinaryWriter(made, System.Text.Encoding.ASCII, leaveOpen: true))
+        {
+            head.Write("MAC "u8);
+            head.Write((ushort)version);
+            if (version >= 3980)
+            {
+                head.Write((ushort)0);
+                foreach (uint field in (uint[])[52, 24, 4 * Frames, 0, 4_000, 0, 0])
+                    head.Write(field);
+                head.Write(new byte[16]);
+                head.Write((ushort)2000);
+                head.Write((ushort)0x20);
+                foreach (uint field in (uint[])[73_728, LastBlocks, Frames])
+                    head.Write(field);
+                head.Write((ushort)bits);
+                head.Write((ushort)channels);
+                head.Write((uint)rate);
+            }
+            else
+            {
+                head.Write((ushort)2000);
+                head.Write((ushort)0x20);
+                head.Write((ushort)channels);
+                foreach (uint field in (uint[])[(uint)rate, 0, 0, Frames, LastBlocks])
+                    head.Write(field);
+            }
+
+            for (int i = 0; i < Frames; i++)
+                head.Write((uint)(200 + i * 1_200));
+            head.Write(new byte[4_000]);
+        }
+
+        File.WriteAllBytes(_folder["x.ape"], made.ToArray());
+        var ours = Read(_folder["x.ape"]);
+        int blocks = version >= 3980 ? 73_728 : 73_728 * 4;
+        Assert.Equal((Frames - 1) * blocks + LastBlocks, ours.FrameCount);
+        Assert.Equal(new PcmFormat(new SampleRate(rate), channels, bits), ours.Format);
+        using var outside = new LibAvReader(_folder["x.ape"]);
+        Assert.Equal((outside.CodecName, outside.Format.Rate, outside.Format.Channels), ("ape", ours.Format.Rate, ours.Format.Channels));
+        Assert.Equal(outside.FrameCount!.Value, ours.FrameCount);
+    }
+
+    [Theory]
+    [InlineData("x.m4a", "ipod", "aac", true)]
+    [InlineData("x.ogg", "ogg", "libvorbis", true)]
+    [InlineData("x.opus", "ogg", "libopus", true)]
+    [InlineData("x.wma", "asf", "wmav2", false)]
+    [InlineData("x.wv", "wv", "wavpack", true)]
+    public void Tags_that_mutagen_writes_are_read_whole(string name, string container, string codec, bool hasAll)
+    {
+        var format = codec is "libopus" or "wavpack" ? new PcmFormat(new SampleRate(48_000), 2, 16) : Floats44;
+        var path = EncodedFile.Write(_folder[name], container, codec, Sound(format, 1), InputFor(codec, format));
+        byte[] cover = [0xFF, 0xD8, 0xFF, 0xE0, .. Enumerable.Range(0, 150_000).Select(i => (byte)(i * 31 >> 3))];
+        File.WriteAllBytes(_folder["cover.jpg"], cover);
+        var fields = new JsonObject
+        {
+            ["title"] = "Blue Slate Rain, фонарь",
+            ["artist"] = "Tin Orchard",
+            ["albumartist"] = "Various",
+            ["album"] = "Songs from the Winding House",
+            ["date"] = "2019",
+            ["genre"] = "Songs",
+            ["composer"] = "Wickwire",
+            ["comment"] = "A note\nin two lines",
+        };
+        Mutagen.WriteEasy(path, fields, _folder["cover.jpg"]);
+        using var stream = File.OpenRead(path);
+        var (tags, damage) = TagFile.Read(stream);
+        Assert.Empty(damage);
+        string?[] read =
+        [
+            tags.First(FieldNames.Title), tags.First(FieldNames.Artist), tags.First(FieldNames.AlbumArtist), tags.First(FieldNames.Album),
+            tags.First(FieldNames.Year), tags.First(FieldNames.Genre), tags.First(FieldNames.Composer), tags.First(FieldNames.Comment),
+        ];
+        Assert.Equal(fields.Select(field => field.Value!.GetValue<string>()), read);
+        Assert.Equal((3, 1, 2, 76), (tags.Number(FieldNames.Track), tags.Number(FieldNames.Disc), tags.Number(FieldNames.DiscTotal), tags.Number(FieldNames.Tempo)));
+        Assert.Equal("1", tags.First(FieldNames.Compilation));
+        if (hasAll)
+            Assert.Equal((9, "灯"), (tags.Number(FieldNames.TrackTotal), tags.First("lamp keeper")));
+        var picture = Assert.Single(tags.Pictures);
+        Assert.Equal((PictureKind.Front, "image/jpeg"), (picture.Kind, picture.MimeType));
+        Assert.True(picture.Data.Span.SequenceEqual(cover));
+        Assert.Empty(Read(path).Damage);
+    }
+
+    private static AudioFacts Read(string path)
+    {
+        using var stream = File.OpenRead(path);
+        return FileFacts.TryRead(stream) ?? throw new InvalidOperationException("left to the worker");
+    }
+
+    private static TestSound Sound(PcmFormat format, double seconds)
+    {
+        long frames = (long)(seconds * format.Rate.Hertz);
+        return format.IsFloat
+            ? new TestSound(format, frames, (block, start) =>
+            {
+                var samples = block.Floats;
+                for (int i = 0; i < samples.Length; i++)
+                    samples[i] = 0.4f * MathF.Sin((start + i / format.Channels) * 0.05f * (1 + i % format.Channels));
+            })
+            : TestSound.Music(format, frames);
+    }
+
+    private static AvSampleFormat InputFor(string codec, PcmFormat format) => codec switch
+    {
+        "flac" or "libopus" => format.Bits == 16 ? AvSampleFormat.S16 : AvSampleFormat.S32,
+        _ when format.IsFloat => AvSampleFormat.FloatPlanar,
+        _ => format.Bits == 16 ? AvSampleFormat.S16Planar : AvSampleFormat.S32Planar,
+    };
+}

@@ -1,0 +1,132 @@
+using System.Text.Json.Nodes;
+using Wergamon.Codecs;
+using Wergamon.Core.Audio;
+using Wergamon.Core.Tags;
+using Wergamon.Core.Tags.Id3v2;
+using Wergamon.Testing;
+
+namespace Wergamon.Worker.Tests;
+
+/// <summary>
+/// Damaged files of every kind: facts and tags are read or refused with the declared exception, within bounds. A longer run of
+/// the same is asked for by WERGAMON_FUZZ, the number of files of each kind.
+/// </summary>
+public sealed class FuzzTests : IDisposable
+{
+    private const int FilesOfEachKind = 20_000;
+
+    private readonly TemporaryFolder _folder = new();
+
+    public void Dispose() => _folder.Dispose();
+
+    [Theory]
+    [InlineData("wav")]
+    [InlineData("aiff")]
+    [InlineData("flac")]
+    [InlineData("mp3")]
+    [InlineData("m4a")]
+    [InlineData("alac")]
+    [InlineData("ogg")]
+    [InlineData("opus")]
+    [InlineData("oga")]
+    [InlineData("wma")]
+    [InlineData("wv")]
+    [InlineData("ape")]
+    public void Damaged_files_are_read_or_refused_within_bounds(string kind)
+    {
+        var original = Make(kind);
+        Assert.Null(Mutations.Complaint(original));
+        int count = int.TryParse(Environment.GetEnvironmentVariable("WERGAMON_FUZZ"), out int asked) ? asked : FilesOfEachKind;
+        for (int seed = 0; seed < count; seed++)
+        {
+            if (Mutations.Complaint(Mutations.Mutate(original, seed)) is { } complaint)
+                Assert.Fail($"{kind}, seed {seed}: {complaint}");
+        }
+    }
+
+    private byte[] Make(string kind)
+    {
+        var path = _folder["x." + kind];
+        var pcm = new PcmFormat(new SampleRate(44_100), 2, 16);
+        var tags = new TagSet();
+        tags.Add(FieldNames.Title, "Blue Slate Rain");
+        tags.Add(FieldNames.Artist, "Tin Orchard");
+        tags.Add("lamp keeper", "灯");
+        tags.Pictures.Add(new Picture(PictureKind.Front, "image/jpeg", "front", new byte[] { 0xFF, 0xD8, 0xFF, 0xE0, 1, 2, 3 }));
+        var sound = TestSound.Music(pcm, 2_000);
+        switch (kind)
+        {
+            case "wav":
+                using (var writer = new WavWriter(File.Create(path), pcm, tail: [new TailChunk(Core.Tags.Riff.RiffTags.Id3ChunkId, Id3v2Writer.Write(tags))]))
+                    sound.CopyTo(writer);
+                break;
+            case "aiff":
+                using (var writer = new AiffWriter(File.Create(path), pcm, [new TailChunk(Core.Tags.Aiff.AiffTags.Id3ChunkId, Id3v2Writer.Write(tags))]))
+                    sound.CopyTo(writer);
+                break;
+            case "flac":
+                using (var writer = new FlacWriter(File.Create(path), pcm, tags, 5))
+                    sound.CopyTo(writer);
+                break;
+            case "mp3":
+                using (var writer = new Mp3Writer(File.Create(path), pcm, tags, Core.Planning.Mp3Quality.Constant(128)))
+                    TestSound.Music(pcm, 9_000).CopyTo(writer);
+                break;
+            case "ape":
+                WavPack(path, sound);
+                Tag(path);
+                File.WriteAllBytes(path, [.. Ape(), .. File.ReadAllBytes(path)]);
+                break;
+            default:
+                Encode(kind, path);
+                Tag(path);
+                break;
+        }
+
+        return File.ReadAllBytes(path);
+    }
+
+    private static void WavPack(string path, TestSound sound) => EncodedFile.Write(path, "wv", "wavpack", sound, AvSampleFormat.S16Planar);
+
+    private static void Encode(string kind, string path)
+    {
+        var (container, codec, input) = kind switch
+        {
+            "m4a" => ("ipod", "aac", AvSampleFormat.FloatPlanar),
+            "alac" => ("ipod", "alac", AvSampleFormat.S16Planar),
+            "ogg" => ("ogg", "libvorbis", AvSampleFormat.FloatPlanar),
+            "opus" => ("ogg", "libopus", AvSampleFormat.S16),
+            "oga" => ("ogg", "flac", AvSampleFormat.S16),
+            "wma" => ("asf", "wmav2", AvSampleFormat.FloatPlanar),
+            _ => ("wv", "wavpack", AvSampleFormat.S16Planar),
+        };
+        var rate = new SampleRate(codec == "libopus" ? 48_000 : 44_100);
+        var sound = input == AvSampleFormat.FloatPlanar
+            ? new TestSound(new PcmFormat(rate, 2, 32, SampleKind.Float), 5_000, (block, _) => block.Floats.Fill(0.1f))
+            : TestSound.Music(new PcmFormat(rate, 2, 16), 5_000);
+        EncodedFile.Write(path, container, codec, sound, input);
+    }
+
+    /// <summary>A header of version 3.99 in front of what another tagged file holds: the tag at the end is the same.</summary>
+    private static byte[] Ape()
+    {
+        using var made = new MemoryStream();
+        using var head = new BinaryWriter(made);
+        head.Write("MAC "u8);
+        head.Write((uint)3990);
+        foreach (uint field in (uint[])[52, 24, 4, 0, 4_000, 0, 0, 0, 0, 0, 0, 0x0020_07D0, 73_728, 1_000, 1, 0x0002_0010, 44_100, 0])
+            head.Write(field);
+        return made.ToArray();
+    }
+
+    private void Tag(string path)
+    {
+        File.WriteAllBytes(_folder["cover.jpg"], [0xFF, 0xD8, 0xFF, 0xE0, 1, 2, 3]);
+        var fields = new JsonObject();
+        foreach (var name in (string[])["title", "artist", "albumartist", "album", "date", "genre", "composer", "comment"])
+            fields[name] = "Tin Orchard";
+        // FLAC in Ogg is tagged by mutagen only with a length that libav does not state.
+        if (!path.EndsWith(".oga", StringComparison.Ordinal))
+            Mutagen.WriteEasy(path, fields, _folder["cover.jpg"]);
+    }
+}
