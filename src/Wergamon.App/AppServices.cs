@@ -22,6 +22,7 @@ public static class AppServices
         .AddSingleton<FileScanner>()
         .AddSingleton<LibraryWriter>()
         .AddSingleton<LibraryQueries>()
+        .AddSingleton<FolderScan>()
         .AddSingleton<MusicFolders>()
         .AddSingleton<TargetChoices>()
         .AddSingleton<Plans>()

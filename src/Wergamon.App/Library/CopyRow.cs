@@ -8,7 +8,7 @@ public sealed record CopyRow
 {
     public const string Columns =
         "c.id, c.track_id, c.path, c.kind, c.codec_name, c.sample_rate, c.channels, c.channel_roles, c.bits, c.is_float, c.frame_count, c.is_lossless, "
-        + "c.kilobits_per_second, c.fidelity, c.generation, c.file_bytes, c.damage, c.is_missing, c.folder_cover_path, c.tags_total, c.tags_held_by_id3, "
+        + "c.kilobits_per_second, c.is_variable, c.fidelity, c.generation, c.file_bytes, c.damage, c.is_missing, c.folder_cover_path, c.tags_total, c.tags_held_by_id3, "
         + "c.tags_held_by_flac, c.tags_from_name, c.id3_bytes, c.flac_tag_bytes, c.added_at";
 
     /// <summary>
@@ -42,6 +42,9 @@ public sealed record CopyRow
     public bool IsLossless { get; init; }
 
     public int KilobitsPerSecond { get; init; }
+
+    /// <summary>Null where the header of the file does not tell.</summary>
+    public bool? IsVariable { get; init; }
 
     public Fidelity Fidelity { get; init; }
 
@@ -77,6 +80,7 @@ public sealed record CopyRow
             var format = new PcmFormat(new Core.Audio.SampleRate(SampleRate), Channels, Bits, kind) { Roles = (Core.Audio.ChannelRoles)ChannelRoles };
             return new AudioFacts(Enum.Parse<FileKind>(Kind), CodecName, format, FrameCount, IsLossless, KilobitsPerSecond)
             {
+                IsVariableBitRate = IsVariable,
                 Damage = Damage is null ? [] : [Damage],
             };
         }

@@ -13,6 +13,7 @@ public sealed class FileScanner(WorkerPool workers)
     private static readonly HashSet<string> SoundExtensions = new(StringComparer.OrdinalIgnoreCase)
     {
         ".flac", ".wav", ".wave", ".aif", ".aiff", ".aifc", ".mp3", ".m4a", ".m4b", ".mp4", ".aac", ".ogg", ".oga", ".opus", ".wma", ".ape", ".wv", ".tta", ".mpc", ".ac3", ".dsf",
+        ".mp2", ".mka", ".au", ".caf", ".w64", ".tak", ".dts", ".asf", ".m4v", ".mov", ".3gp", ".3g2", ".mkv", ".webm", ".avi",
     };
 
     private static readonly string[] CoverNames = ["cover.jpg", "folder.jpg", "front.jpg", "cover.png", "folder.png", "front.png", "cover.jpeg"];
@@ -21,7 +22,7 @@ public sealed class FileScanner(WorkerPool workers)
 
     internal async Task<ScannedFile> ScanAsync(FileInfo file, CancellationToken cancellation)
     {
-        var scanned = new ScannedFile(file.FullName, file.Length, ModifiedAt(file));
+        var scanned = new ScannedFile(file.FullName, FileStamp.Of(file));
         try
         {
             return await ReadAsync(scanned, cancellation).ConfigureAwait(false);
@@ -31,8 +32,6 @@ public sealed class FileScanner(WorkerPool workers)
             return scanned with { Unreadable = failure.Message };
         }
     }
-
-    internal static long ModifiedAt(FileInfo file) => new DateTimeOffset(file.LastWriteTimeUtc).ToUnixTimeMilliseconds();
 
     private async Task<ScannedFile> ReadAsync(ScannedFile file, CancellationToken cancellation)
     {

@@ -34,7 +34,7 @@ public sealed class LibraryWriter(TimeProvider time)
             INSERT INTO unreadable_file (path, folder_id, reason, file_bytes, modified_at) VALUES (@Path, @folderId, @Unreadable, @Bytes, @ModifiedAt)
             ON CONFLICT (path) DO UPDATE SET reason = excluded.reason, file_bytes = excluded.file_bytes, modified_at = excluded.modified_at
             """,
-            new { file.Path, folderId, file.Unreadable, file.Bytes, file.ModifiedAt });
+            new { file.Path, folderId, file.Unreadable, file.Stamp.Bytes, file.Stamp.ModifiedAt });
 
     /// <summary>Adds a copy to a track, or lets the file that took the place of an older one be that copy from now on.</summary>
     internal long InsertCopy(IDbConnection connection, long trackId, long? folderId, ScannedFile file, Fidelity fidelity, int generation)
@@ -60,7 +60,7 @@ public sealed class LibraryWriter(TimeProvider time)
             """
             UPDATE copy SET kind = @kind, codec_name = @CodecName, sample_rate = @rate, channels = @channels, channel_roles = @roles, bits = @bits,
                 is_float = @isFloat, frame_count = @FrameCount, is_lossless = @IsLossless, kilobits_per_second = @KilobitsPerSecond,
-                file_bytes = @Bytes, modified_at = @ModifiedAt, damage = @damage, folder_cover_path = @FolderCoverPath,
+                is_variable = @IsVariableBitRate, file_bytes = @Bytes, modified_at = @ModifiedAt, damage = @damage, folder_cover_path = @FolderCoverPath,
                 tags_total = @Total, tags_held_by_id3 = @HeldById3, tags_held_by_flac = @HeldByFlac, tags_from_name = @fromName,
                 id3_bytes = @Id3Bytes, flac_tag_bytes = @FlacBytes
             WHERE id = @copyId
@@ -78,8 +78,9 @@ public sealed class LibraryWriter(TimeProvider time)
                 facts.FrameCount,
                 facts.IsLossless,
                 facts.KilobitsPerSecond,
-                file.Bytes,
-                file.ModifiedAt,
+                facts.IsVariableBitRate,
+                file.Stamp.Bytes,
+                file.Stamp.ModifiedAt,
                 damage = facts.Damage.Count == 0 ? null : string.Join(' ', facts.Damage),
                 file.FolderCoverPath,
                 file.Capacity.Total,
@@ -124,6 +125,20 @@ public sealed class LibraryWriter(TimeProvider time)
             "INSERT INTO artwork (hash, mime_type, width, height, data) VALUES (@hash, @MimeType, @Width, @Height, @data) ON CONFLICT (hash) DO NOTHING",
             new { hash, picture.MimeType, size?.Width, size?.Height, data = picture.Data.ToArray() });
         return hash;
+    }
+
+    /// <summary>Takes copies out of the library, and with them tracks and albums that have none left. Records of past runs stay.</summary>
+    /// <param name="condition">Over columns of copy.</param>
+    internal static void ForgetCopies(IDbConnection connection, string condition, object parameters)
+    {
+        connection.Execute($"UPDATE run_item SET source_copy_id = NULL WHERE source_copy_id IN (SELECT id FROM copy WHERE {condition})", parameters);
+        connection.Execute($"DELETE FROM copy WHERE {condition}", parameters);
+        const string Bare = "(SELECT id FROM track WHERE NOT EXISTS (SELECT 1 FROM copy WHERE track_id = track.id))";
+        connection.Execute($"UPDATE run_item SET track_id = NULL WHERE track_id IN {Bare}");
+        connection.Execute($"DELETE FROM plan_item WHERE track_id IN {Bare}");
+        connection.Execute($"DELETE FROM track WHERE id IN {Bare}");
+        connection.Execute("DELETE FROM album WHERE NOT EXISTS (SELECT 1 FROM track WHERE album_id = album.id)");
+        connection.Execute("DELETE FROM artwork WHERE hash NOT IN (SELECT hash FROM copy_artwork) AND hash NOT IN (SELECT hash FROM disc_picture)");
     }
 
     internal long InsertTrack(IDbConnection connection, ScannedFile file)

@@ -1,3 +1,4 @@
+using System.Data;
 using System.Threading.Channels;
 using Dapper;
 using Microsoft.Extensions.Hosting;
@@ -14,9 +15,14 @@ public sealed record MusicFolder
 
     public string Path { get; init; } = "";
 
+    public bool IsPaused { get; init; }
+
     public long? ScannedAt { get; init; }
 
     public int Copies { get; init; }
+
+    /// <summary>Files that came in since yesterday.</summary>
+    public int New { get; init; }
 
     public int Missing { get; init; }
 
@@ -25,25 +31,32 @@ public sealed record MusicFolder
     public int Unreadable { get; init; }
 
     public bool IsScanning { get; set; }
+
+    /// <summary>False when the folder itself is not to be found, as with a drive that is not connected.</summary>
+    public bool IsThere { get; set; } = true;
 }
 
-/// <summary>A file that looks like music and cannot be read.</summary>
-public sealed record UnreadableFile
+/// <summary>A file with what is wrong with it.</summary>
+public sealed record FileTrouble
 {
     public string Path { get; init; } = "";
 
     public string Reason { get; init; } = "";
 }
 
-/// <summary>The folders whose music is in the library, and the scanning of them in the background.</summary>
-public sealed class MusicFolders(Database database, AllowedPaths allowed, FileScanner scanner, LibraryWriter writer, TimeProvider time, ILogger<MusicFolders> logger)
+/// <summary>The folders whose music is in the library: scanned at the start, followed from then on.</summary>
+public sealed class MusicFolders(Database database, AllowedPaths allowed, FolderScan scan, TimeProvider time, ILogger<MusicFolders> logger)
     : BackgroundService
 {
-    /// <summary>Files are written to the database in groups, so that the library fills while the scan goes on.</summary>
-    private const int GroupSize = 64;
+    /// <summary>More lines than a person reads through.</summary>
+    private const int MostTroubles = 500;
+
+    private static readonly TimeSpan NewFor = TimeSpan.FromDays(1);
 
     private readonly Channel<long> _queue = Channel.CreateUnbounded<long>();
-    private readonly HashSet<long> _scanning = [];
+    private readonly HashSet<long> _waiting = [];
+    private readonly Dictionary<long, FolderWatch> _watches = [];
+    private long? _scanning;
 
     /// <summary>Raised when a scan has put something into the library.</summary>
     public event Action? Changed;
@@ -67,15 +80,52 @@ public sealed class MusicFolders(Database database, AllowedPaths allowed, FileSc
         return null;
     }
 
+    /// <summary>Looks through a folder again; once more afterwards where that is being done right now.</summary>
     public void Rescan(long id)
     {
-        lock (_scanning)
+        lock (_waiting)
         {
-            if (!_scanning.Add(id))
+            if (!_waiting.Add(id))
                 return;
         }
 
         _queue.Writer.TryWrite(id);
+    }
+
+    public void SetPaused(long id, bool isPaused)
+    {
+        using (var connection = database.Open())
+            connection.Execute("UPDATE folder SET is_paused = @isPaused WHERE id = @id", new { id, isPaused });
+        if (isPaused)
+            Unwatch(id);
+        else
+            Rescan(id);
+        Changed?.Invoke();
+    }
+
+    /// <summary>Takes a folder and its music out of the library; the files stay. Gives the reason where that cannot be done now.</summary>
+    public string? Remove(long id)
+    {
+        if (IsAtWork(id))
+            return "A run still works with music from this folder. It can be removed when the run has ended.";
+        Unwatch(id);
+        database.Change(connection =>
+        {
+            LibraryWriter.ForgetCopies(connection, "folder_id = @id", new { id });
+            connection.Execute("DELETE FROM folder WHERE id = @id", new { id });
+        });
+        Changed?.Invoke();
+        return null;
+    }
+
+    /// <summary>Takes files that are gone out of the library for good; gives the reason where that cannot be done now.</summary>
+    public string? ForgetMissing(long id)
+    {
+        if (IsAtWork(id))
+            return "A run still works with music from this folder. Missing files can be forgotten when the run has ended.";
+        database.Change(connection => LibraryWriter.ForgetCopies(connection, "folder_id = @id AND is_missing", new { id }));
+        Changed?.Invoke();
+        return null;
     }
 
     public IReadOnlyList<MusicFolder> List()
@@ -83,26 +133,48 @@ public sealed class MusicFolders(Database database, AllowedPaths allowed, FileSc
         using var connection = database.Open();
         var folders = connection.Query<MusicFolder>(
             """
-            SELECT f.id, f.path, f.scanned_at,
+            SELECT f.id, f.path, f.is_paused, f.scanned_at,
                 (SELECT COUNT(*) FROM copy WHERE folder_id = f.id) AS copies,
+                (SELECT COUNT(*) FROM copy WHERE folder_id = f.id AND added_at >= @newSince) AS new,
                 (SELECT COUNT(*) FROM copy WHERE folder_id = f.id AND is_missing) AS missing,
                 (SELECT COUNT(*) FROM copy WHERE folder_id = f.id AND damage IS NOT NULL) AS damaged,
                 (SELECT COUNT(*) FROM unreadable_file WHERE folder_id = f.id) AS unreadable
             FROM folder f ORDER BY f.path
-            """).AsList();
-        lock (_scanning)
+            """,
+            new { newSince = (time.GetUtcNow() - NewFor).ToUnixTimeMilliseconds() }).AsList();
+        lock (_waiting)
         {
             foreach (var folder in folders)
-                folder.IsScanning = _scanning.Contains(folder.Id);
+                folder.IsScanning = _scanning == folder.Id || _waiting.Contains(folder.Id);
         }
 
+        foreach (var folder in folders)
+            folder.IsThere = Directory.Exists(folder.Path);
         return folders;
     }
 
-    public IReadOnlyList<UnreadableFile> ListUnreadable()
+    public IReadOnlyList<FileTrouble> ListUnreadable()
     {
         using var connection = database.Open();
-        return connection.Query<UnreadableFile>("SELECT path, reason FROM unreadable_file ORDER BY path LIMIT 500").AsList();
+        return connection.Query<FileTrouble>($"SELECT path, reason FROM unreadable_file ORDER BY path LIMIT {MostTroubles}").AsList();
+    }
+
+    public IReadOnlyList<FileTrouble> ListDamaged()
+    {
+        using var connection = database.Open();
+        return connection.Query<FileTrouble>($"SELECT path, damage AS reason FROM copy WHERE damage IS NOT NULL AND folder_id IS NOT NULL ORDER BY path LIMIT {MostTroubles}").AsList();
+    }
+
+    public override void Dispose()
+    {
+        lock (_watches)
+        {
+            foreach (var watch in _watches.Values)
+                watch.Dispose();
+            _watches.Clear();
+        }
+
+        base.Dispose();
     }
 
     protected override async Task ExecuteAsync(CancellationToken stoppingToken)
@@ -111,6 +183,12 @@ public sealed class MusicFolders(Database database, AllowedPaths allowed, FileSc
             Rescan(folder.Id);
         await foreach (long id in _queue.Reader.ReadAllAsync(stoppingToken).ConfigureAwait(false))
         {
+            lock (_waiting)
+            {
+                _waiting.Remove(id);
+                _scanning = id;
+            }
+
             try
             {
                 await ScanAsync(id, stoppingToken).ConfigureAwait(false);
@@ -121,8 +199,8 @@ public sealed class MusicFolders(Database database, AllowedPaths allowed, FileSc
             }
             finally
             {
-                lock (_scanning)
-                    _scanning.Remove(id);
+                lock (_waiting)
+                    _scanning = null;
                 Changed?.Invoke();
             }
         }
@@ -130,79 +208,61 @@ public sealed class MusicFolders(Database database, AllowedPaths allowed, FileSc
 
     private async Task ScanAsync(long id, CancellationToken cancellation)
     {
-        var (path, known) = ReadKnown(id);
-        if (path is null || !Directory.Exists(path))
+        if (PathToFollow(id) is not { } path || !Directory.Exists(path))
             return;
-        var seen = new HashSet<string>();
-        var group = new List<Task<ScannedFile>>();
-        foreach (var file in FilesBelow(path))
-        {
-            seen.Add(file.FullName);
-            if (known.TryGetValue(file.FullName, out var before) && before == (file.Length, FileScanner.ModifiedAt(file)))
-                continue;
-            group.Add(Task.Run(() => scanner.ScanAsync(file, cancellation), cancellation));
-            if (group.Count == GroupSize)
-                await SaveAsync(id, group).ConfigureAwait(false);
-        }
-
-        await SaveAsync(id, group).ConfigureAwait(false);
-        Finish(id, seen);
+        // Watched first: what changes while the scan is under way is looked at once more.
+        Watch(id, path);
+        await scan.RunAsync(id, path, () => Changed?.Invoke(), cancellation).ConfigureAwait(false);
     }
 
-    private (string? Path, Dictionary<string, (long Bytes, long ModifiedAt)> Known) ReadKnown(long id)
+    /// <summary>Null for a folder that is paused or was removed.</summary>
+    private string? PathToFollow(long id)
     {
         using var connection = database.Open();
-        var path = connection.QueryFirstOrDefault<string>("SELECT path FROM folder WHERE id = @id", new { id });
-        var known = new Dictionary<string, (long Bytes, long ModifiedAt)>();
-        var rows = connection.Query<(string Path, long Bytes, long ModifiedAt)>(
-            """
-            SELECT path, file_bytes, modified_at FROM copy WHERE folder_id = @id AND NOT is_missing
-            UNION ALL SELECT path, file_bytes, modified_at FROM unreadable_file WHERE folder_id = @id
-            """,
-            new { id });
-        foreach (var row in rows)
-            known[row.Path] = (row.Bytes, row.ModifiedAt);
-        return (path, known);
+        return connection.QueryFirstOrDefault<string>("SELECT path FROM folder WHERE id = @id AND NOT is_paused", new { id });
     }
 
-    private static IEnumerable<FileInfo> FilesBelow(string path)
+    private bool IsAtWork(long id)
     {
-        var options = new EnumerationOptions { RecurseSubdirectories = true, IgnoreInaccessible = true, AttributesToSkip = FileAttributes.Hidden | FileAttributes.ReparsePoint };
-        return new DirectoryInfo(path).EnumerateFiles("*", options).Where(file => FileScanner.LooksLikeSound(file.Name)).OrderBy(file => file.FullName, StringComparer.Ordinal);
-    }
-
-    private async Task SaveAsync(long folderId, List<Task<ScannedFile>> group)
-    {
-        if (group.Count == 0)
-            return;
-        var files = await Task.WhenAll(group).ConfigureAwait(false);
-        group.Clear();
-        database.Change(connection =>
+        lock (_waiting)
         {
-            foreach (var file in files)
-            {
-                if (file.Unreadable is null)
-                    writer.SaveScanned(connection, folderId, file);
-                else
-                    LibraryWriter.SaveUnreadable(connection, folderId, file);
-            }
-        });
-        logger.LogInformation("Folder {FolderId}: {Count} files scanned", folderId, files.Length);
-        Changed?.Invoke();
-    }
-
-    /// <summary>Files that are gone are kept as missing; albums that lost all their tracks to a change of tags go.</summary>
-    private void Finish(long id, HashSet<string> seen) => database.Change(connection =>
-    {
-        foreach (var (copyId, path) in connection.Query<(long Id, string Path)>("SELECT id, path FROM copy WHERE folder_id = @id AND NOT is_missing", new { id }).AsList())
-        {
-            if (!seen.Contains(path))
-                connection.Execute("UPDATE copy SET is_missing = 1 WHERE id = @copyId", new { copyId });
+            if (_scanning == id)
+                return true;
         }
 
-        foreach (var path in connection.Query<string>("SELECT path FROM unreadable_file WHERE folder_id = @id", new { id }).AsList().Where(path => !seen.Contains(path)))
-            connection.Execute("DELETE FROM unreadable_file WHERE path = @path", new { path });
-        connection.Execute("DELETE FROM album WHERE NOT EXISTS (SELECT 1 FROM track WHERE album_id = album.id)");
-        connection.Execute("UPDATE folder SET scanned_at = @now WHERE id = @id", new { id, now = time.GetUtcNow().ToUnixTimeMilliseconds() });
-    });
+        using var connection = database.Open();
+        return connection.ExecuteScalar<bool>(
+            """
+            SELECT EXISTS (SELECT 1 FROM run_item i JOIN copy c ON c.id = i.source_copy_id
+                WHERE c.folder_id = @id AND i.state IN ('waiting', 'working', 'proved'))
+            """,
+            new { id });
+    }
+
+    private void Watch(long id, string path)
+    {
+        lock (_watches)
+        {
+            if (_watches.ContainsKey(id))
+                return;
+            try
+            {
+                _watches[id] = new FolderWatch(path, () => Rescan(id), time, logger);
+            }
+            catch (IOException failure)
+            {
+                // The system allows only so many folders to be followed; the folder is still looked through at every start.
+                logger.LogWarning("Folder {FolderId} cannot be followed: {Reason}", id, failure.Message);
+            }
+        }
+    }
+
+    private void Unwatch(long id)
+    {
+        lock (_watches)
+        {
+            if (_watches.Remove(id, out var watch))
+                watch.Dispose();
+        }
+    }
 }

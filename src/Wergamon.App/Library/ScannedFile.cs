@@ -5,7 +5,7 @@ using Wergamon.Core.Tags;
 namespace Wergamon.App.Library;
 
 /// <summary>All that was found out about one file: either its facts or why it cannot be read.</summary>
-internal sealed record ScannedFile(string Path, long Bytes, long ModifiedAt)
+internal sealed record ScannedFile(string Path, FileStamp Stamp)
 {
     public AudioFacts? Facts { get; init; }
 

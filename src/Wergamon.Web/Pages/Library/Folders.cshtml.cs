@@ -9,7 +9,9 @@ public sealed class FoldersModel(MusicFolders folders, AppOptions options) : Pag
 {
     public IReadOnlyList<MusicFolder> Folders { get; private set; } = [];
 
-    public IReadOnlyList<UnreadableFile> Unreadable { get; private set; } = [];
+    public IReadOnlyList<FileTrouble> Unreadable { get; private set; } = [];
+
+    public IReadOnlyList<FileTrouble> Damaged { get; private set; } = [];
 
     public IReadOnlyList<string> AllowedBases => options.AllowedBases;
 
@@ -41,12 +43,28 @@ public sealed class FoldersModel(MusicFolders folders, AppOptions options) : Pag
         return RedirectToPage();
     }
 
+    public IActionResult OnPostPause(long id, bool pause)
+    {
+        folders.SetPaused(id, pause);
+        return RedirectToPage();
+    }
+
+    public IActionResult OnPostForget(long id) => Answer(folders.ForgetMissing(id));
+
+    public IActionResult OnPostRemove(long id) => Answer(folders.Remove(id));
+
     /// <summary>What a scan found, in words.</summary>
     public string WordsFor(MusicFolder folder)
     {
-        if (folder.IsScanning)
+        if (!folder.IsThere)
+            return "Not to be found now; what is known of it is kept";
+        if (folder.IsScanning && !folder.IsPaused)
             return "Scanning";
         var parts = new List<string>();
+        if (folder.IsPaused)
+            parts.Add("Paused: not followed");
+        if (folder.New > 0)
+            parts.Add($"{folder.New:N0} new since yesterday");
         if (folder.Missing > 0)
             parts.Add($"{folder.Missing:N0} missing");
         if (folder.Damaged > 0)
@@ -56,9 +74,19 @@ public sealed class FoldersModel(MusicFolders folders, AppOptions options) : Pag
         return parts.Count == 0 ? "All read" : string.Join(", ", parts);
     }
 
+    private IActionResult Answer(string? refusal)
+    {
+        Refusal = refusal;
+        if (refusal is null)
+            return RedirectToPage();
+        Load();
+        return Page();
+    }
+
     private void Load()
     {
         Folders = folders.List();
         Unreadable = folders.ListUnreadable();
+        Damaged = folders.ListDamaged();
     }
 }

@@ -6,6 +6,7 @@ import { watchDrawers } from "./drawers.js";
 import { watchNotices } from "./notices.js";
 import { watchStrip } from "./strip.js";
 import { watchDrops } from "./drops.js";
+import { askBefore } from "./questions.js";
 
 watchKeys();
 watchPicks();
@@ -14,3 +15,4 @@ watchDrawers();
 watchNotices();
 watchStrip();
 watchDrops();
+askBefore();

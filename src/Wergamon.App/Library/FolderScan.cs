@@ -1,0 +1,157 @@
+using System.Threading.Channels;
+using Dapper;
+using Microsoft.Extensions.Logging;
+using Wergamon.App.Data;
+
+namespace Wergamon.App.Library;
+
+/// <summary>
+/// Brings the library up to date with a music folder: reads what is new or has changed, on all cores, recognises what has
+/// moved and marks what is gone. Nothing that was known is forgotten.
+/// </summary>
+public sealed class FolderScan(Database database, FileScanner scanner, LibraryWriter writer, TimeProvider time, ILogger<FolderScan> logger)
+{
+    /// <summary>Files are written to the database in groups, so that the library fills while the scan goes on.</summary>
+    private const int GroupSize = 128;
+
+    /// <param name="changed">Called whenever something has come into the library.</param>
+    internal async Task RunAsync(long folderId, string root, Action changed, CancellationToken cancellation)
+    {
+        var known = ReadKnown(folderId, root);
+        var present = new Dictionary<string, FileStamp>();
+        var files = new List<FileInfo>();
+        foreach (var file in FilesBelow(root))
+        {
+            present[file.FullName] = FileStamp.Of(file);
+            files.Add(file);
+        }
+
+        var moved = RecordMoves(folderId, known.Copies, present);
+        var unchanged = known.Copies.Where(copy => !copy.IsMissing && !moved.ContainsKey(copy.Id)).Select(copy => (copy.Path, copy.Stamp))
+            .Concat(known.Unreadable.Select(file => (file.Path, file.Stamp)))
+            .ToHashSet();
+        var toRead = files.Where(file => !unchanged.Contains((file.FullName, present[file.FullName]))).ToList();
+        await ReadAsync(folderId, toRead, changed, cancellation).ConfigureAwait(false);
+        Finish(folderId, known, moved, present);
+        if (toRead.Count > 0 || moved.Count > 0)
+            logger.LogInformation("Folder {FolderId}: {Count} files read, {Moved} moved", folderId, toRead.Count, moved.Count);
+    }
+
+    private Known ReadKnown(long folderId, string root)
+    {
+        using var connection = database.Open();
+        // What a run has put there is known too, though no scan has seen it yet.
+        var copies = connection.Query<(long Id, string Path, long Bytes, long ModifiedAt, bool IsMissing)>(
+            """
+            SELECT id, path, file_bytes, modified_at, is_missing FROM copy
+            WHERE folder_id = @folderId OR (folder_id IS NULL AND substr(path, 1, length(@below)) = @below)
+            """,
+            new { folderId, below = root.TrimEnd('/') + "/" });
+        var unreadable = connection.Query<(string Path, long Bytes, long ModifiedAt)>("SELECT path, file_bytes, modified_at FROM unreadable_file WHERE folder_id = @folderId", new { folderId });
+        return new Known(
+            [.. copies.Select(copy => new KnownCopy(copy.Id, copy.Path, new FileStamp(copy.Bytes, copy.ModifiedAt), copy.IsMissing))],
+            [.. unreadable.Select(file => (file.Path, new FileStamp(file.Bytes, file.ModifiedAt)))]);
+    }
+
+    private static IEnumerable<FileInfo> FilesBelow(string path)
+    {
+        var options = new EnumerationOptions { RecurseSubdirectories = true, IgnoreInaccessible = true, AttributesToSkip = FileAttributes.Hidden | FileAttributes.ReparsePoint };
+        return new DirectoryInfo(path).EnumerateFiles("*", options).Where(file => FileScanner.LooksLikeSound(file.Name)).OrderBy(file => file.FullName, StringComparer.Ordinal);
+    }
+
+    /// <summary>Gives copies that have moved their new paths; they are read again afterwards, since names and folders count as facts.</summary>
+    private Dictionary<long, string> RecordMoves(long folderId, List<KnownCopy> copies, Dictionary<string, FileStamp> present)
+    {
+        var candidates = copies.Select(copy => (copy.Id, copy.Path, copy.Stamp)).ToList();
+        candidates.AddRange(GoneElsewhere(folderId, copies, present));
+        var moves = FileMoves.Find(candidates, present);
+        if (moves.Count == 0)
+            return moves;
+        database.Change(connection =>
+        {
+            // Two files may have changed places: all old paths go before the new ones come.
+            foreach (long id in moves.Keys)
+                connection.Execute("UPDATE copy SET path = '/moving/' || id WHERE id = @id", new { id });
+            foreach (var (id, path) in moves)
+                connection.Execute("UPDATE copy SET path = @path, folder_id = @folderId WHERE id = @id", new { id, path, folderId });
+        });
+        return moves;
+    }
+
+    /// <summary>Copies of other folders whose files are gone and whose stamps turn up here under paths that nobody knows.</summary>
+    private List<(long Id, string Path, FileStamp Stamp)> GoneElsewhere(long folderId, List<KnownCopy> copies, Dictionary<string, FileStamp> present)
+    {
+        var here = copies.Select(copy => copy.Path).ToHashSet();
+        var stamps = present.Where(file => !here.Contains(file.Key)).Select(file => file.Value).Distinct().ToList();
+        var gone = new List<(long, string, FileStamp)>();
+        using var connection = database.Open();
+        foreach (var stamp in stamps)
+        {
+            var found = connection.Query<(long Id, string Path)>(
+                "SELECT id, path FROM copy WHERE file_bytes = @Bytes AND modified_at = @ModifiedAt AND folder_id IS NOT NULL AND folder_id <> @folderId",
+                new { stamp.Bytes, stamp.ModifiedAt, folderId });
+            gone.AddRange(found.Where(copy => !File.Exists(copy.Path)).Select(copy => (copy.Id, copy.Path, stamp)));
+        }
+
+        return gone;
+    }
+
+    private async Task ReadAsync(long folderId, List<FileInfo> files, Action changed, CancellationToken cancellation)
+    {
+        if (files.Count == 0)
+            return;
+        var read = Channel.CreateBounded<ScannedFile>(2 * GroupSize);
+        var reading = Task.Run(
+            async () =>
+            {
+                try
+                {
+                    await Parallel.ForEachAsync(files, cancellation, async (file, token) =>
+                        await read.Writer.WriteAsync(await scanner.ScanAsync(file, token).ConfigureAwait(false), token).ConfigureAwait(false)).ConfigureAwait(false);
+                    read.Writer.Complete();
+                }
+                catch (Exception failure)
+                {
+                    read.Writer.Complete(failure);
+                }
+            },
+            CancellationToken.None);
+        var group = new List<ScannedFile>(GroupSize);
+        while (await read.Reader.WaitToReadAsync(cancellation).ConfigureAwait(false))
+        {
+            while (group.Count < GroupSize && read.Reader.TryRead(out var file))
+                group.Add(file);
+            Save(folderId, group);
+            group.Clear();
+            changed();
+        }
+
+        await reading.ConfigureAwait(false);
+    }
+
+    private void Save(long folderId, List<ScannedFile> files) => database.Change(connection =>
+    {
+        foreach (var file in files)
+        {
+            if (file.Unreadable is null)
+                writer.SaveScanned(connection, folderId, file);
+            else
+                LibraryWriter.SaveUnreadable(connection, folderId, file);
+        }
+    });
+
+    /// <summary>Files that are gone are kept as missing; albums that lost all their tracks to a change of tags go.</summary>
+    private void Finish(long folderId, Known known, Dictionary<long, string> moved, Dictionary<string, FileStamp> present) => database.Change(connection =>
+    {
+        foreach (var copy in known.Copies.Where(copy => !copy.IsMissing && !moved.ContainsKey(copy.Id) && !present.ContainsKey(copy.Path)))
+            connection.Execute("UPDATE copy SET is_missing = 1 WHERE id = @Id", new { copy.Id });
+        foreach (var (path, _) in known.Unreadable.Where(file => !present.ContainsKey(file.Path)))
+            connection.Execute("DELETE FROM unreadable_file WHERE path = @path", new { path });
+        connection.Execute("DELETE FROM album WHERE NOT EXISTS (SELECT 1 FROM track WHERE album_id = album.id)");
+        connection.Execute("UPDATE folder SET scanned_at = @now WHERE id = @folderId", new { folderId, now = time.GetUtcNow().ToUnixTimeMilliseconds() });
+    });
+
+    private sealed record KnownCopy(long Id, string Path, FileStamp Stamp, bool IsMissing);
+
+    private sealed record Known(List<KnownCopy> Copies, List<(string Path, FileStamp Stamp)> Unreadable);
+}

@@ -1,0 +1,174 @@
+using System.Text;
+using Wergamon.App.Library;
+using Wergamon.Core.Audio;
+using Wergamon.Core.Tags;
+using Wergamon.Core.Tags.Id3v2;
+using Wergamon.Testing;
+
+namespace Wergamon.App.Tests;
+
+/// <summary>Music folders: what is found, what has moved, what is gone.</summary>
+public sealed class FolderTests
+{
+    /// <summary>Names that file systems allow and programs trip over; the last two are one name in two Unicode forms.</summary>
+    private static readonly string[] OddNames =
+    [
+        "line\nbreak", "tab\there", "🕯 lamp", "قنديل", "灯火", "-dash", " space ", "100% 'quoted' \"twice\"", "a\\b", "x?*<>|", new string('é', 125), new string('l', 251),
+        "Grube é".Normalize(NormalizationForm.FormC), "Grube é".Normalize(NormalizationForm.FormD),
+    ];
+
+    /// <summary>
+    /// Random trees and random changes to them, between scans. After each scan the library holds just the files that are there;
+    /// a file that was moved or renamed is still the same copy, and what is gone is missing, not forgotten.
+    /// </summary>
+    [Theory]
+    [InlineData(1)]
+    [InlineData(2)]
+    [InlineData(3)]
+    [InlineData(4)]
+    public async Task Scans_follow_whatever_happens_to_a_tree(int seed)
+    {
+        await using var app = new RunningApp();
+        await app.StartAsync();
+        var random = new Random(seed);
+        // What each file holds, by the number that is written into its title.
+        var files = new Dictionary<string, int>();
+        var copies = new Dictionary<int, long>();
+        // A file that was changed and moved between two scans is a new one, and one that took the place of another is that other: not mixed here.
+        var touched = new HashSet<string>();
+        var deleted = new HashSet<string>();
+        int made = 0;
+        foreach (var name in OddNames)
+            Make(Path.Combine(app.Music, name + ".wav"));
+        for (int round = 0; round < 6; round++)
+        {
+            await app.ScanAsync();
+            var found = Found(app);
+            Assert.Equal(files.OrderBy(file => file.Key, StringComparer.Ordinal), found.Where(copy => !copy.IsMissing).Select(copy => KeyValuePair.Create(copy.Path, copy.Content)).OrderBy(file => file.Key, StringComparer.Ordinal));
+            foreach (var copy in found.Where(copy => !copy.IsMissing))
+            {
+                Assert.Equal(copies.GetValueOrDefault(copy.Content, copy.Id), copy.Id);
+                copies[copy.Content] = copy.Id;
+            }
+
+            Assert.Equal(copies.Keys.Except(files.Values).Order(), found.Where(copy => copy.IsMissing).Select(copy => copy.Content).Order());
+            await app.ScanAsync();
+            Assert.Equal(found, Found(app));
+            touched.Clear();
+            for (int change = 0; change < 8; change++)
+                Change();
+        }
+
+        void Make(string path)
+        {
+            Directory.CreateDirectory(Path.GetDirectoryName(path)!);
+            Write(path, ++made);
+            // Whole seconds apart, so that no two files have the same size and time by chance.
+            File.SetLastWriteTimeUtc(path, DateTime.UnixEpoch.AddDays(10_000).AddSeconds(made));
+            files[path] = made;
+        }
+
+        void Change()
+        {
+            var path = files.Keys.Except(touched).Order(StringComparer.Ordinal).ElementAt(random.Next(files.Count - touched.Count));
+            var free = Path.Combine(app.Music, $"shelf {random.Next(4)}", $"{OddNames[random.Next(OddNames.Length - 4)]} {random.Next(1000)}.wav");
+            bool isFree = !files.ContainsKey(free) && !deleted.Contains(free);
+            switch (random.Next(6))
+            {
+                case 0 when isFree:
+                    Make(free);
+                    touched.Add(free);
+                    break;
+                case 1 or 2 when isFree:
+                    Directory.CreateDirectory(Path.GetDirectoryName(free)!);
+                    File.Move(path, free);
+                    files[free] = files[path];
+                    files.Remove(path);
+                    touched.Add(free);
+                    break;
+                case 3:
+                    File.SetLastWriteTimeUtc(path, File.GetLastWriteTimeUtc(path).AddDays(1));
+                    touched.Add(path);
+                    break;
+                case 4 when files.Count > 5:
+                    File.Delete(path);
+                    files.Remove(path);
+                    deleted.Add(path);
+                    break;
+                case 5 when files.Keys.Except(touched).FirstOrDefault(other => other != path) is { } other:
+                    File.Move(path, app.Folder["aside"]);
+                    File.Move(other, path);
+                    File.Move(app.Folder["aside"], other);
+                    (files[path], files[other]) = (files[other], files[path]);
+                    touched.UnionWith([path, other]);
+                    break;
+            }
+        }
+    }
+
+    [Fact]
+    public async Task Changes_in_a_folder_are_noticed_without_asking_unless_it_is_paused()
+    {
+        await using var app = new RunningApp();
+        await app.StartAsync();
+        var first = app.AddTrack(1, 0.1);
+        await app.ScanAsync();
+        var folders = app.Get<MusicFolders>();
+        app.AddTrack(2, 0.1);
+        await RunningApp.UntilAsync(() => app.Get<LibraryQueries>().CountTracks() == 2);
+        File.Delete(first);
+        await RunningApp.UntilAsync(() => folders.List()[0].Missing == 1);
+
+        folders.SetPaused(folders.List()[0].Id, true);
+        app.AddTrack(3, 0.1);
+        folders.Rescan(folders.List()[0].Id);
+        await RunningApp.UntilAsync(() => !folders.List()[0].IsScanning);
+        Assert.Equal((2, true), (app.Get<LibraryQueries>().CountTracks(), folders.List()[0].IsPaused));
+        folders.SetPaused(folders.List()[0].Id, false);
+        await RunningApp.UntilAsync(() => app.Get<LibraryQueries>().CountTracks() == 3);
+
+        Assert.Null(folders.ForgetMissing(folders.List()[0].Id));
+        Assert.Equal((2, 0), (app.Get<LibraryQueries>().CountTracks(), folders.List()[0].Missing));
+    }
+
+    [Fact]
+    public async Task A_removed_folder_takes_its_music_out_of_the_library_and_leaves_files_and_records_alone()
+    {
+        await using var app = new RunningApp();
+        await app.StartAsync();
+        var path = app.AddTrack(1, 0.1);
+        app.AddTrack(2, 0.1);
+        await app.ScanAsync();
+        long run = app.Run(app.Plan("archive"));
+        await app.EndAsync(run);
+        var folders = app.Get<MusicFolders>();
+        await RunningApp.UntilAsync(() => folders.List().All(folder => !folder.IsScanning));
+        Assert.Null(folders.Remove(folders.List()[0].Id));
+        Assert.Empty(folders.List());
+        Assert.True(File.Exists(path));
+        // The copies that the run made are not from that folder.
+        Assert.All(Found(app), copy => Assert.StartsWith(app.Output, copy.Path, StringComparison.Ordinal));
+        Assert.Equal(2, (await app.EndAsync(run)).Count);
+        Assert.Equal(2, app.Get<LibraryQueries>().CountTracks());
+    }
+
+    private static List<(long Id, string Path, int Content, bool IsMissing)> Found(RunningApp app)
+    {
+        var library = app.Get<LibraryQueries>();
+        return [.. library.Albums()
+            .SelectMany(album => library.TracksOfAlbum(album.Id))
+            .SelectMany(track => track.Copies, (track, copy) => (copy.Id, copy.Path, track.Number ?? 0, copy.IsMissing))
+            .OrderBy(copy => copy.Id)];
+    }
+
+    private static void Write(string path, int number)
+    {
+        var tags = new TagSet();
+        tags.Set(FieldNames.Title, "Lamp");
+        tags.Set(FieldNames.Album, "Night Shift");
+        tags.Set(FieldNames.Track, number.ToString(System.Globalization.CultureInfo.InvariantCulture));
+        var format = new PcmFormat(SampleRate.AudioDisc, 2, 16);
+        using var writer = new WavWriter(File.Create(path), format, tail: [new TailChunk("id3 ", Id3v2Writer.Write(tags))]);
+        TestSound.Music(format, 441).CopyTo(writer);
+    }
+}
