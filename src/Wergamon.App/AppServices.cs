@@ -22,6 +22,8 @@ public static class AppServices
         .AddSingleton<FileScanner>()
         .AddSingleton<LibraryWriter>()
         .AddSingleton<LibraryQueries>()
+        .AddSingleton<TrackLines>()
+        .AddSingleton<TrackList>()
         .AddSingleton<FolderScan>()
         .AddSingleton<MusicFolders>()
         .AddSingleton<TargetChoices>()

@@ -1,0 +1,135 @@
+using System.Data;
+using Dapper;
+using Wergamon.App.Data;
+using Wergamon.Core.Names;
+using Wergamon.Core.Tags;
+
+namespace Wergamon.App.Library;
+
+/// <summary>
+/// Keeps the lines that lists are made of: one row and one set of words per track. Triggers in the database note which
+/// tracks have changed; their lines are made anew before anybody reads them.
+/// </summary>
+public sealed class TrackLines(Database database)
+{
+    private const int BatchSize = 1000;
+
+    private readonly Lock _one = new();
+
+    public void Refresh()
+    {
+        using var connection = database.Open();
+        while (connection.ExecuteScalar<bool>("SELECT EXISTS (SELECT 1 FROM track_stale)"))
+        {
+            lock (_one)
+                database.Change(RefreshBatch);
+        }
+    }
+
+    private static void RefreshBatch(IDbConnection connection)
+    {
+        var ids = connection.Query<long>($"SELECT track_id FROM track_stale LIMIT {BatchSize}").AsList();
+        var list = new { list = "[" + string.Join(',', ids) + "]" };
+        const string Chosen = "IN (SELECT value FROM json_each(@list))";
+        connection.Execute($"DELETE FROM track_line WHERE track_id {Chosen}", list);
+        connection.Execute($"DELETE FROM track_text WHERE rowid {Chosen}", list);
+        connection.Execute($"DELETE FROM track_stale WHERE track_id {Chosen}", list);
+        var copies = connection.Query<CopyRow>($"SELECT {CopyRow.Columns} FROM copy c WHERE c.track_id {Chosen} ORDER BY {CopyRow.MasterFirst}", list).ToLookup(copy => copy.TrackId);
+        var tags = connection.Query<(long TrackId, long CopyId, string Name, string Value)>(
+            $"SELECT c.track_id, c.id, g.name, g.value FROM tag g JOIN copy c ON c.id = g.copy_id WHERE c.track_id {Chosen}", list).ToLookup(tag => tag.TrackId);
+        var withArtwork = connection.Query<long>(
+            $"SELECT DISTINCT c.track_id FROM copy_artwork w JOIN copy c ON c.id = w.copy_id WHERE c.track_id {Chosen}", list).ToHashSet();
+        var tracks = connection.Query<TrackSource>(
+            $"""
+            SELECT t.id, t.album_id, t.title, t.artist, t.disc, t.number, t.added_at, a.title AS album, a.artist AS album_artist, a.year, a.genre
+            FROM track t JOIN album a ON a.id = t.album_id WHERE t.id {Chosen}
+            """,
+            list);
+        foreach (var track in tracks.Where(track => copies.Contains(track.Id)))
+        {
+            var ofTrack = copies[track.Id].ToList();
+            SaveLine(connection, track, ofTrack, tags[track.Id].Where(tag => tag.CopyId == ofTrack[0].Id).ToLookup(tag => tag.Name, tag => tag.Value, StringComparer.OrdinalIgnoreCase), withArtwork.Contains(track.Id));
+            var texts = tags[track.Id].Select(tag => tag.Value).Concat(ofTrack.Select(copy => copy.Path)).Concat([track.Title, track.Artist, track.Album, track.AlbumArtist]);
+            var words = texts.Distinct().SelectMany(FoldedText.Words).Distinct();
+            connection.Execute("INSERT INTO track_text (rowid, words) VALUES (@Id, @words)", new { track.Id, words = string.Join(' ', words) });
+        }
+    }
+
+    private static void SaveLine(IDbConnection connection, TrackSource track, List<CopyRow> copies, ILookup<string, string> tags, bool hasArtwork)
+    {
+        var master = copies[0];
+        var facts = master.Facts;
+        var there = copies.Where(copy => !copy.IsMissing).ToList();
+        connection.Execute(
+            """
+            INSERT INTO track_line (track_id, album_id, title, artist, album, title_key, artist_key, album_key, disc, number, year, genre, copy_id, format,
+                sample_rate, bits, channels, kilobits, length_ms, path, path_key, tempo, musical_key, rating, added_at, copies, bytes, has_artwork,
+                has_lossless, is_untagged, is_damaged, is_missing, fits_disc)
+            VALUES (@Id, @AlbumId, @Title, @Artist, @Album, @titleKey, @artistKey, @albumKey, @Disc, @Number, @Year, @Genre, @copyId, @CodecName,
+                @SampleRate, @Bits, @Channels, @kilobits, @length, @Path, @pathKey, @tempo, @key, @rating, @AddedAt, @count, @bytes, @hasArtwork,
+                @hasLossless, @isUntagged, @isDamaged, @isMissing, @fitsDisc)
+            """,
+            new
+            {
+                track.Id,
+                track.AlbumId,
+                track.Title,
+                track.Artist,
+                track.Album,
+                titleKey = FoldedText.SortKey(track.Title),
+                artistKey = FoldedText.SortKey(track.Artist),
+                albumKey = FoldedText.SortKey(track.Album),
+                track.Disc,
+                track.Number,
+                track.Year,
+                track.Genre,
+                copyId = master.Id,
+                master.CodecName,
+                master.SampleRate,
+                master.Bits,
+                master.Channels,
+                kilobits = master.KilobitsPerSecond,
+                length = (long)facts.Duration.TotalMilliseconds,
+                master.Path,
+                pathKey = FoldedText.SortKey(master.Path),
+                tempo = double.TryParse(tags[FieldNames.Tempo].FirstOrDefault(), System.Globalization.CultureInfo.InvariantCulture, out double tempo) && double.IsFinite(tempo) ? tempo : (double?)null,
+                key = tags[FieldNames.Key].FirstOrDefault(),
+                rating = tags["rating"].FirstOrDefault(),
+                track.AddedAt,
+                count = there.Count,
+                bytes = there.Sum(copy => copy.FileBytes),
+                hasArtwork,
+                hasLossless = copies.Any(copy => copy.IsLossless),
+                isUntagged = master.TagsFromName > 0 || track.Artist.Length == 0,
+                isDamaged = copies.Any(copy => copy.Damage is not null),
+                isMissing = copies.Any(copy => copy.IsMissing),
+                // An audio disc holds 16 bits at 44.1 kHz in two channels (IEC 60908).
+                fitsDisc = facts is { IsLossless: true, Format: { Channels: 2, Bits: 16, IsFloat: false, Rate.Hertz: 44_100 } },
+            });
+    }
+
+    private sealed record TrackSource
+    {
+        public long Id { get; init; }
+
+        public long AlbumId { get; init; }
+
+        public string Title { get; init; } = "";
+
+        public string Artist { get; init; } = "";
+
+        public int? Disc { get; init; }
+
+        public int? Number { get; init; }
+
+        public long AddedAt { get; init; }
+
+        public string Album { get; init; } = "";
+
+        public string AlbumArtist { get; init; } = "";
+
+        public string? Year { get; init; }
+
+        public string? Genre { get; init; }
+    }
+}

@@ -1,0 +1,145 @@
+using Dapper;
+using Wergamon.App.Data;
+using Wergamon.Core.Names;
+
+namespace Wergamon.App.Library;
+
+/// <summary>Lists of tracks of any length, a piece at a time.</summary>
+public sealed class TrackList(Database database, TrackLines lines)
+{
+    private const string Columns =
+        "l.track_id, l.album_id, l.title, l.artist, l.album, l.disc, l.number, l.year, l.genre, l.copy_id, l.sample_rate, l.bits, l.channels, l.length_ms, "
+        + "l.path, l.tempo, l.musical_key, l.rating, l.added_at, l.bytes, l.is_damaged, l.is_missing";
+
+    /// <summary>How many tracks there are, and how many each further choice would leave.</summary>
+    public TrackCounts Count(TrackView view)
+    {
+        lines.Refresh();
+        using var connection = database.Open();
+        var (condition, parameters) = ConditionOf(view);
+        var marks = Enum.GetValues<TrackMark>();
+        var sums = string.Join(", ", marks.Select(mark => $"COALESCE(SUM({ConditionOf(mark)}), 0)"));
+        using var reader = connection.ExecuteReader($"SELECT COUNT(*), COALESCE(SUM(length_ms), 0), COALESCE(SUM(bytes), 0), {sums} FROM track_line l WHERE {condition}", parameters);
+        reader.Read();
+        var counts = marks.ToDictionary(mark => mark, mark => reader.GetInt32(3 + (int)mark));
+        var (tracks, length, bytes) = (reader.GetInt32(0), reader.GetInt64(1), reader.GetInt64(2));
+        reader.Close();
+        var (anyFormat, anyParameters) = ConditionOf(view with { Format = null });
+        var formats = connection.Query<(string, int)>($"SELECT format, COUNT(*) FROM track_line l WHERE {anyFormat} GROUP BY format ORDER BY COUNT(*) DESC, format", anyParameters).AsList();
+        return new TrackCounts(tracks, length, bytes, counts, formats);
+    }
+
+    public IReadOnlyList<TrackLine> Page(TrackView view, int offset, int count)
+    {
+        lines.Refresh();
+        using var connection = database.Open();
+        var (condition, parameters) = ConditionOf(view);
+        parameters.AddDynamicParams(new { offset, count });
+        var page = connection.Query<TrackLine>($"SELECT {Columns} FROM track_line l WHERE {condition} ORDER BY {OrderOf(view)} LIMIT @count OFFSET @offset", parameters).AsList();
+        var copies = connection.Query<CopyRow>(
+            $"SELECT {CopyRow.Columns} FROM copy c WHERE c.track_id IN (SELECT value FROM json_each(@list)) ORDER BY {CopyRow.MasterFirst}",
+            new { list = "[" + string.Join(',', page.Select(line => line.TrackId)) + "]" }).ToLookup(copy => copy.TrackId);
+        foreach (var line in page)
+            line.Copies = [.. copies[line.TrackId]];
+        return page;
+    }
+
+    /// <summary>The numbers of the tracks from one place of the list to another.</summary>
+    public IReadOnlyList<long> Ids(TrackView view, int offset, int count)
+    {
+        lines.Refresh();
+        using var connection = database.Open();
+        var (condition, parameters) = ConditionOf(view);
+        parameters.AddDynamicParams(new { offset, count });
+        return connection.Query<long>($"SELECT l.track_id FROM track_line l WHERE {condition} ORDER BY {OrderOf(view)} LIMIT @count OFFSET @offset", parameters).AsList();
+    }
+
+    /// <summary>The folders right below one, with how many tracks are somewhere in each.</summary>
+    /// <param name="folder">Null for the music folders themselves and wherever else copies lie.</param>
+    public IReadOnlyList<(string Path, int Tracks)> FoldersBelow(string? folder)
+    {
+        lines.Refresh();
+        using var connection = database.Open();
+        if (folder is null)
+        {
+            return connection.Query<(string, int)>(
+                "SELECT f.path, (SELECT COUNT(*) FROM track_line WHERE substr(path, 1, length(f.path) + 1) = f.path || '/') FROM folder f ORDER BY f.path").AsList();
+        }
+
+        var below = folder.TrimEnd('/') + "/";
+        return [.. connection.Query<string>("SELECT path FROM track_line WHERE substr(path, 1, length(@below)) = @below", new { below })
+            .Select(path => path[below.Length..])
+            .Where(rest => rest.Contains('/', StringComparison.Ordinal))
+            .GroupBy(rest => rest[..rest.IndexOf('/', StringComparison.Ordinal)])
+            .Select(group => (below + group.Key, group.Count()))
+            .OrderBy(child => FoldedText.SortKey(child.Item1), StringComparer.Ordinal)];
+    }
+
+    private static (string Condition, DynamicParameters Parameters) ConditionOf(TrackView view)
+    {
+        var parameters = new DynamicParameters();
+        var conditions = new List<string> { "1" };
+        var words = FoldedText.Words(view.Words).ToList();
+        if (words.Count > 0)
+        {
+            // Every word as the start of one; what is typed is data for the query language, so each is quoted.
+            parameters.Add("match", string.Join(" AND ", words.Select(word => $"\"{word}\"*")));
+            conditions.Add("l.track_id IN (SELECT rowid FROM track_text WHERE track_text MATCH @match)");
+        }
+        else if (view.Words.Trim().Length > 0)
+        {
+            conditions.Add("0");
+        }
+
+        conditions.AddRange(view.Marks.Select(ConditionOf));
+        if (view.Format is { } format)
+        {
+            parameters.Add("format", format);
+            conditions.Add("l.format = @format");
+        }
+
+        if (view.Folder is { } folder)
+        {
+            parameters.Add("below", folder.TrimEnd('/') + "/");
+            conditions.Add("substr(l.path, 1, length(@below)) = @below");
+        }
+
+        return (string.Join(" AND ", conditions), parameters);
+    }
+
+    private static string ConditionOf(TrackMark mark) => mark switch
+    {
+        TrackMark.NoArtwork => "l.has_artwork = 0",
+        TrackMark.Untagged => "l.is_untagged",
+        TrackMark.LossyOnly => "l.has_lossless = 0",
+        TrackMark.SeveralCopies => "l.copies > 1",
+        TrackMark.MixedRates => "l.album_id IN (SELECT album_id FROM track_line GROUP BY album_id HAVING MIN(sample_rate) < MAX(sample_rate))",
+        TrackMark.NotForDisc => "l.fits_disc = 0",
+        TrackMark.Damaged => "l.is_damaged",
+        _ => "l.is_missing",
+    };
+
+    private static string OrderOf(TrackView view)
+    {
+        string[] columns = view.Sort switch
+        {
+            TrackSort.Artist => ["artist_key", "album_key", "disc", "number"],
+            TrackSort.Title => ["title_key"],
+            TrackSort.Album => ["album_key", "disc", "number"],
+            TrackSort.Number => ["disc", "number", "album_key"],
+            TrackSort.Year => ["year", "album_key", "disc", "number"],
+            TrackSort.Genre => ["genre COLLATE NOCASE", "artist_key", "album_key", "disc", "number"],
+            TrackSort.Format => ["format", "kilobits"],
+            TrackSort.Rates => ["sample_rate", "bits", "channels"],
+            TrackSort.Length => ["length_ms"],
+            TrackSort.Size => ["bytes"],
+            TrackSort.Added => ["added_at"],
+            TrackSort.Tempo => ["tempo"],
+            TrackSort.Key => ["musical_key"],
+            TrackSort.Rating => ["rating"],
+            _ => ["path_key"],
+        };
+        var direction = view.IsDescending ? " DESC" : "";
+        return string.Join(", ", columns.Append("track_id").Select(column => $"l.{column}{direction}"));
+    }
+}

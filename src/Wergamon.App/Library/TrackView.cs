@@ -1,0 +1,95 @@
+namespace Wergamon.App.Library;
+
+/// <summary>What is wrong or special about a track; lists can show only those.</summary>
+public enum TrackMark
+{
+    NoArtwork,
+    Untagged,
+    LossyOnly,
+    SeveralCopies,
+    MixedRates,
+    NotForDisc,
+    Damaged,
+    Missing,
+}
+
+/// <summary>What a list is sorted by.</summary>
+public enum TrackSort
+{
+    Artist,
+    Title,
+    Album,
+    Number,
+    Year,
+    Genre,
+    Format,
+    Rates,
+    Length,
+    Size,
+    Added,
+    Tempo,
+    Key,
+    Rating,
+    Path,
+}
+
+/// <summary>A list of tracks: what is in it and in which order. Two equal views show the same list.</summary>
+/// <param name="Words">Every one of them is found in the track's tags or paths; empty for all tracks.</param>
+/// <param name="Marks">Every one of them holds.</param>
+/// <param name="Format">The codec of the master copy; null for any.</param>
+/// <param name="Folder">Only files below it; null for all.</param>
+public sealed record TrackView(string Words, IReadOnlyList<TrackMark> Marks, string? Format, string? Folder, TrackSort Sort, bool IsDescending);
+
+/// <summary>A track as a list shows it.</summary>
+public sealed record TrackLine
+{
+    public long TrackId { get; init; }
+
+    public long AlbumId { get; init; }
+
+    public string Title { get; init; } = "";
+
+    public string Artist { get; init; } = "";
+
+    public string Album { get; init; } = "";
+
+    public int? Disc { get; init; }
+
+    public int? Number { get; init; }
+
+    public string? Year { get; init; }
+
+    public string? Genre { get; init; }
+
+    public long CopyId { get; init; }
+
+    public int SampleRate { get; init; }
+
+    public int Bits { get; init; }
+
+    public int Channels { get; init; }
+
+    public long LengthMs { get; init; }
+
+    public string Path { get; init; } = "";
+
+    public double? Tempo { get; init; }
+
+    public string? MusicalKey { get; init; }
+
+    public string? Rating { get; init; }
+
+    public long AddedAt { get; init; }
+
+    public long Bytes { get; init; }
+
+    public bool IsDamaged { get; init; }
+
+    public bool IsMissing { get; init; }
+
+    /// <summary>The master copy first.</summary>
+    public IReadOnlyList<CopyRow> Copies { get; set; } = [];
+}
+
+/// <summary>How many tracks a view has and how many of them have each mark and each format.</summary>
+public sealed record TrackCounts(int Tracks, long LengthMs, long Bytes, IReadOnlyDictionary<TrackMark, int> Marks, IReadOnlyList<(string Format, int Tracks)> Formats);
