@@ -23,6 +23,9 @@ var album = Directory.GetFiles(Path.Combine(folder, "The Quarry Lamps", "Night S
 var longest = album.MaxBy(path => SoundFiles.Probe(path).FrameCount)!;
 try
 {
+    var library = new LibraryBench(OptionsFor(1) with { DataFolder = Path.Combine(work, "lists") }, work);
+    await library.ScanAsync();
+    library.Lists();
     var discs = new DiscBench(rack, work, OptionsFor);
     discs.CarefulReading();
     await discs.WholeRipAsync();

@@ -144,20 +144,4 @@ public sealed class LibraryTests
         app.Get<RunStore>().Create(view);
         Assert.Equal(0, plans.CountOpen());
     }
-
-    [Fact]
-    public async Task Search_finds_by_any_word_and_takes_signs_as_they_are()
-    {
-        await using var app = new RunningApp();
-        await app.StartAsync();
-        app.AddTrack(1, 0.1);
-        app.AddTrack(2, 0.1, "100% Slate_Rain");
-        await app.ScanAsync();
-        var library = app.Get<LibraryQueries>();
-        Assert.Equal(["Track 1"], library.Find("night TRACK").Select(track => track.Title));
-        Assert.Equal(["Track 2"], library.Find("100%").Select(track => track.Title));
-        Assert.Equal(["Track 2"], library.Find("slate_").Select(track => track.Title));
-        Assert.Empty(library.Find("night lamp-oil"));
-        Assert.Empty(library.Find("  "));
-    }
 }

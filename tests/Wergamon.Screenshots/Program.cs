@@ -42,6 +42,11 @@ try
     browser.FindText("#facts h2", "Slatebreaker");
     Picture("library");
 
+    browser.Go("/library/tracks");
+    browser.FindText(".row-title", "Slatebreaker").Click();
+    browser.FindText("#facts h2", "Slatebreaker");
+    Picture("tracks");
+
     Plan("Songs from the Winding House", "Pocket player");
     Picture("plan-warnings");
 

@@ -59,6 +59,9 @@ public sealed class Browser : IDisposable
 
     public void Press(string keys) => new OpenQA.Selenium.Interactions.Actions(_driver).SendKeys(keys).Perform();
 
+    /// <summary>Clicks while a key is held down.</summary>
+    public void Click(IWebElement element, string key) => new OpenQA.Selenium.Interactions.Actions(_driver).KeyDown(key).Click(element).KeyUp(key).Perform();
+
     public object? Script(string script, params object[] arguments) => _driver.ExecuteScript(script, arguments);
 
     public object? ScriptAsync(string script) => _driver.ExecuteAsyncScript(script);

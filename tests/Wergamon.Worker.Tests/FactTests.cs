@@ -44,7 +44,7 @@ public sealed class FactTests : IDisposable
     [MemberData(nameof(Kinds))]
     public void Facts_equal_what_libav_and_mutagen_say(string name, string container, string codec, PcmFormat format, int allowed)
     {
-        var path = EncodedFile.Write(_folder[name], container, codec, Sound(format, Seconds), InputFor(codec, format));
+        var path = EncodedFile.Write(_folder[name], container, codec, Sound(format, Seconds));
         var ours = Read(path);
         var outside = SoundFiles.Probe(path);
         Assert.Equal((outside.CodecName, outside.Kind, outside.IsLossless), (ours.CodecName, ours.Kind, ours.IsLossless));
@@ -70,7 +70,7 @@ public sealed class FactTests : IDisposable
     public void Mp3_of_constant_and_variable_bitrate_are_told_apart_with_and_without_their_info_frame(string bitRate, string quality, bool variable, int kilobits)
     {
         (string, string)[] options = bitRate.Length > 0 ? [("b", bitRate)] : [("flags", "+qscale"), ("global_quality", quality)];
-        var path = EncodedFile.Write(_folder["x.mp3"], "mp3", "libmp3lame", Sound(new PcmFormat(new SampleRate(44_100), 2, 16), 20), AvSampleFormat.S16Planar, options);
+        var path = EncodedFile.Write(_folder["x.mp3"], "mp3", "libmp3lame", Sound(new PcmFormat(new SampleRate(44_100), 2, 16), 20), options);
         var whole = Read(path);
         Assert.Equal(variable, whole.IsVariableBitRate);
         Assert.Equal(20 * 44_100, whole.FrameCount);
@@ -169,7 +169,7 @@ public sealed class FactTests : IDisposable
     public void Tags_that_mutagen_writes_are_read_whole(string name, string container, string codec, bool hasAll)
     {
         var format = codec is "libopus" or "wavpack" ? new PcmFormat(new SampleRate(48_000), 2, 16) : Floats44;
-        var path = EncodedFile.Write(_folder[name], container, codec, Sound(format, 1), InputFor(codec, format));
+        var path = EncodedFile.Write(_folder[name], container, codec, Sound(format, 1));
         byte[] cover = [0xFF, 0xD8, 0xFF, 0xE0, .. Enumerable.Range(0, 150_000).Select(i => (byte)(i * 31 >> 3))];
         File.WriteAllBytes(_folder["cover.jpg"], cover);
         var fields = new JsonObject
@@ -221,11 +221,4 @@ public sealed class FactTests : IDisposable
             })
             : TestSound.Music(format, frames);
     }
-
-    private static AvSampleFormat InputFor(string codec, PcmFormat format) => codec switch
-    {
-        "flac" or "libopus" => format.Bits == 16 ? AvSampleFormat.S16 : AvSampleFormat.S32,
-        _ when format.IsFloat => AvSampleFormat.FloatPlanar,
-        _ => format.Bits == 16 ? AvSampleFormat.S16Planar : AvSampleFormat.S32Planar,
-    };
 }

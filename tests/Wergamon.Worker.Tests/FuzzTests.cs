@@ -86,25 +86,25 @@ public sealed class FuzzTests : IDisposable
         return File.ReadAllBytes(path);
     }
 
-    private static void WavPack(string path, TestSound sound) => EncodedFile.Write(path, "wv", "wavpack", sound, AvSampleFormat.S16Planar);
+    private static void WavPack(string path, TestSound sound) => EncodedFile.Write(path, "wv", "wavpack", sound);
 
     private static void Encode(string kind, string path)
     {
-        var (container, codec, input) = kind switch
+        var (container, codec, isFloat) = kind switch
         {
-            "m4a" => ("ipod", "aac", AvSampleFormat.FloatPlanar),
-            "alac" => ("ipod", "alac", AvSampleFormat.S16Planar),
-            "ogg" => ("ogg", "libvorbis", AvSampleFormat.FloatPlanar),
-            "opus" => ("ogg", "libopus", AvSampleFormat.S16),
-            "oga" => ("ogg", "flac", AvSampleFormat.S16),
-            "wma" => ("asf", "wmav2", AvSampleFormat.FloatPlanar),
-            _ => ("wv", "wavpack", AvSampleFormat.S16Planar),
+            "m4a" => ("ipod", "aac", true),
+            "alac" => ("ipod", "alac", false),
+            "ogg" => ("ogg", "libvorbis", true),
+            "opus" => ("ogg", "libopus", false),
+            "oga" => ("ogg", "flac", false),
+            "wma" => ("asf", "wmav2", true),
+            _ => ("wv", "wavpack", false),
         };
         var rate = new SampleRate(codec == "libopus" ? 48_000 : 44_100);
-        var sound = input == AvSampleFormat.FloatPlanar
+        var sound = isFloat
             ? new TestSound(new PcmFormat(rate, 2, 32, SampleKind.Float), 5_000, (block, _) => block.Floats.Fill(0.1f))
             : TestSound.Music(new PcmFormat(rate, 2, 16), 5_000);
-        EncodedFile.Write(path, container, codec, sound, input);
+        EncodedFile.Write(path, container, codec, sound);
     }
 
     /// <summary>A header of version 3.99 in front of what another tagged file holds: the tag at the end is the same.</summary>

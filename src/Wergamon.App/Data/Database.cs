@@ -9,6 +9,8 @@ namespace Wergamon.App.Data;
 /// <summary>The SQLite database: its place, its shape and its connections.</summary>
 public sealed class Database
 {
+    private const long MappedBytes = 1L << 30;
+
     private readonly string _connectionString;
 
     static Database() => DefaultTypeMap.MatchNamesWithUnderscores = true;
@@ -30,7 +32,8 @@ public sealed class Database
     {
         var connection = new SqliteConnection(_connectionString);
         connection.Open();
-        connection.Execute("PRAGMA synchronous = NORMAL");
+        // Read through the memory of the system: lists go over tens of megabytes.
+        connection.Execute($"PRAGMA synchronous = NORMAL; PRAGMA mmap_size = {MappedBytes}");
         return connection;
     }
 

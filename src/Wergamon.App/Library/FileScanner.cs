@@ -36,9 +36,9 @@ public sealed class FileScanner(WorkerPool workers)
     private async Task<ScannedFile> ReadAsync(ScannedFile file, CancellationToken cancellation)
     {
         using var stream = File.OpenRead(file.Path);
-        var tagReading = TagFile.Read(stream);
-        var facts = FileFacts.TryRead(stream) ?? await AskWorkerAsync(file.Path, cancellation).ConfigureAwait(false);
-        var tags = tagReading.Tags;
+        var reading = FileReading.Read(stream);
+        var facts = reading.Facts ?? await AskWorkerAsync(file.Path, cancellation).ConfigureAwait(false);
+        var tags = reading.Tags;
         var folder = Path.GetDirectoryName(file.Path)!;
         var fromName = FileNameFacts.FillGaps(tags, Path.GetFileName(folder), Path.GetFileNameWithoutExtension(file.Path));
         var coverPath = tags.Pictures.Count > 0 ? null : CoverNames.Select(name => Path.Combine(folder, name)).FirstOrDefault(File.Exists);
@@ -46,7 +46,7 @@ public sealed class FileScanner(WorkerPool workers)
             tags.Pictures.Add(cover);
         return file with
         {
-            Facts = facts with { Damage = [.. facts.Damage, .. tagReading.Damage] },
+            Facts = facts with { Damage = [.. facts.Damage.Concat(reading.Damage).Distinct()] },
             Tags = tags,
             FieldsFromName = fromName,
             FolderCoverPath = coverPath,

@@ -89,9 +89,6 @@ public sealed record ArtworkRow
 /// <summary>What the Library shows.</summary>
 public sealed class LibraryQueries(Database database)
 {
-    /// <summary>More hits than a person reads; the search says so when it ends here.</summary>
-    public const int MostHits = 200;
-
     private const string TrackColumns = "t.id, t.album_id, a.title AS album_title, a.artist AS album_artist, t.disc, t.number, t.title, t.artist";
 
     public int CountTracks()
@@ -127,23 +124,6 @@ public sealed class LibraryQueries(Database database)
     {
         var found = Tracks("WHERE t.id IN (SELECT value FROM json_each(@list))", new { list = "[" + string.Join(',', ids) + "]" }).ToDictionary(track => track.Id);
         return [.. ids.Where(found.ContainsKey).Select(id => found[id])];
-    }
-
-    /// <summary>Tracks whose title, artist or album holds every word.</summary>
-    public IReadOnlyList<TrackRow> Find(string words)
-    {
-        var parts = words.Split(' ', StringSplitOptions.RemoveEmptyEntries | StringSplitOptions.TrimEntries);
-        if (parts.Length == 0)
-            return [];
-        var parameters = new DynamicParameters();
-        var conditions = new List<string>();
-        for (int i = 0; i < parts.Length; i++)
-        {
-            parameters.Add($"w{i}", "%" + parts[i].Replace("\\", "\\\\", StringComparison.Ordinal).Replace("%", "\\%", StringComparison.Ordinal).Replace("_", "\\_", StringComparison.Ordinal) + "%");
-            conditions.Add($"(t.title LIKE @w{i} ESCAPE '\\' OR t.artist LIKE @w{i} ESCAPE '\\' OR a.title LIKE @w{i} ESCAPE '\\' OR a.artist LIKE @w{i} ESCAPE '\\')");
-        }
-
-        return Tracks($"WHERE {string.Join(" AND ", conditions)} ORDER BY a.artist COLLATE NOCASE, a.title COLLATE NOCASE, t.disc, t.number LIMIT {MostHits}", parameters);
     }
 
     public CopyRow? Copy(long id)

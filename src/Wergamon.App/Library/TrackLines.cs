@@ -15,6 +15,10 @@ public sealed class TrackLines(Database database)
     private const int BatchSize = 1000;
 
     private readonly Lock _one = new();
+    private long _version;
+
+    /// <summary>Another number after every change of any line.</summary>
+    public long Version => Interlocked.Read(ref _version);
 
     public void Refresh()
     {
@@ -23,6 +27,7 @@ public sealed class TrackLines(Database database)
         {
             lock (_one)
                 database.Change(RefreshBatch);
+            Interlocked.Increment(ref _version);
         }
     }
 
@@ -45,22 +50,22 @@ public sealed class TrackLines(Database database)
             FROM track t JOIN album a ON a.id = t.album_id WHERE t.id {Chosen}
             """,
             list);
-        foreach (var track in tracks.Where(track => copies.Contains(track.Id)))
+        var withCopies = tracks.Where(track => copies.Contains(track.Id)).ToList();
+        // Given as a list, all rows go through one statement that is made ready once.
+        connection.Execute(InsertLine, withCopies.Select(track => LineOf(track, [.. copies[track.Id]], tags[track.Id], withArtwork.Contains(track.Id))));
+        connection.Execute("INSERT INTO track_text (rowid, words) VALUES (@Id, @words)", withCopies.Select(track => new
         {
-            var ofTrack = copies[track.Id].ToList();
-            SaveLine(connection, track, ofTrack, tags[track.Id].Where(tag => tag.CopyId == ofTrack[0].Id).ToLookup(tag => tag.Name, tag => tag.Value, StringComparer.OrdinalIgnoreCase), withArtwork.Contains(track.Id));
-            var texts = tags[track.Id].Select(tag => tag.Value).Concat(ofTrack.Select(copy => copy.Path)).Concat([track.Title, track.Artist, track.Album, track.AlbumArtist]);
-            var words = texts.Distinct().SelectMany(FoldedText.Words).Distinct();
-            connection.Execute("INSERT INTO track_text (rowid, words) VALUES (@Id, @words)", new { track.Id, words = string.Join(' ', words) });
-        }
+            track.Id,
+            words = string.Join(' ', tags[track.Id].Select(tag => tag.Value)
+                .Concat(copies[track.Id].Select(copy => copy.Path))
+                .Concat([track.Title, track.Artist, track.Album, track.AlbumArtist])
+                .Distinct()
+                .SelectMany(FoldedText.Words)
+                .Distinct()),
+        }));
     }
 
-    private static void SaveLine(IDbConnection connection, TrackSource track, List<CopyRow> copies, ILookup<string, string> tags, bool hasArtwork)
-    {
-        var master = copies[0];
-        var facts = master.Facts;
-        var there = copies.Where(copy => !copy.IsMissing).ToList();
-        connection.Execute(
+    private const string InsertLine =
             """
             INSERT INTO track_line (track_id, album_id, title, artist, album, title_key, artist_key, album_key, disc, number, year, genre, copy_id, format,
                 sample_rate, bits, channels, kilobits, length_ms, path, path_key, tempo, musical_key, rating, added_at, copies, bytes, has_artwork,
@@ -68,44 +73,51 @@ public sealed class TrackLines(Database database)
             VALUES (@Id, @AlbumId, @Title, @Artist, @Album, @titleKey, @artistKey, @albumKey, @Disc, @Number, @Year, @Genre, @copyId, @CodecName,
                 @SampleRate, @Bits, @Channels, @kilobits, @length, @Path, @pathKey, @tempo, @key, @rating, @AddedAt, @count, @bytes, @hasArtwork,
                 @hasLossless, @isUntagged, @isDamaged, @isMissing, @fitsDisc)
-            """,
-            new
-            {
-                track.Id,
-                track.AlbumId,
-                track.Title,
-                track.Artist,
-                track.Album,
-                titleKey = FoldedText.SortKey(track.Title),
-                artistKey = FoldedText.SortKey(track.Artist),
-                albumKey = FoldedText.SortKey(track.Album),
-                track.Disc,
-                track.Number,
-                track.Year,
-                track.Genre,
-                copyId = master.Id,
-                master.CodecName,
-                master.SampleRate,
-                master.Bits,
-                master.Channels,
-                kilobits = master.KilobitsPerSecond,
-                length = (long)facts.Duration.TotalMilliseconds,
-                master.Path,
-                pathKey = FoldedText.SortKey(master.Path),
-                tempo = double.TryParse(tags[FieldNames.Tempo].FirstOrDefault(), System.Globalization.CultureInfo.InvariantCulture, out double tempo) && double.IsFinite(tempo) ? tempo : (double?)null,
-                key = tags[FieldNames.Key].FirstOrDefault(),
-                rating = tags["rating"].FirstOrDefault(),
-                track.AddedAt,
-                count = there.Count,
-                bytes = there.Sum(copy => copy.FileBytes),
-                hasArtwork,
-                hasLossless = copies.Any(copy => copy.IsLossless),
-                isUntagged = master.TagsFromName > 0 || track.Artist.Length == 0,
-                isDamaged = copies.Any(copy => copy.Damage is not null),
-                isMissing = copies.Any(copy => copy.IsMissing),
-                // An audio disc holds 16 bits at 44.1 kHz in two channels (IEC 60908).
-                fitsDisc = facts is { IsLossless: true, Format: { Channels: 2, Bits: 16, IsFloat: false, Rate.Hertz: 44_100 } },
-            });
+            """;
+
+    private static object LineOf(TrackSource track, List<CopyRow> copies, IEnumerable<(long TrackId, long CopyId, string Name, string Value)> allTags, bool hasArtwork)
+    {
+        var master = copies[0];
+        var facts = master.Facts;
+        var there = copies.Where(copy => !copy.IsMissing).ToList();
+        var tags = allTags.Where(tag => tag.CopyId == master.Id).ToLookup(tag => tag.Name, tag => tag.Value, StringComparer.OrdinalIgnoreCase);
+        return new
+        {
+            track.Id,
+            track.AlbumId,
+            track.Title,
+            track.Artist,
+            track.Album,
+            titleKey = FoldedText.SortKey(track.Title),
+            artistKey = FoldedText.SortKey(track.Artist),
+            albumKey = FoldedText.SortKey(track.Album),
+            track.Disc,
+            track.Number,
+            track.Year,
+            track.Genre,
+            copyId = master.Id,
+            master.CodecName,
+            master.SampleRate,
+            master.Bits,
+            master.Channels,
+            kilobits = master.KilobitsPerSecond,
+            length = (long)facts.Duration.TotalMilliseconds,
+            master.Path,
+            pathKey = FoldedText.SortKey(master.Path),
+            tempo = double.TryParse(tags[FieldNames.Tempo].FirstOrDefault(), System.Globalization.CultureInfo.InvariantCulture, out double tempo) && double.IsFinite(tempo) ? tempo : (double?)null,
+            key = tags[FieldNames.Key].FirstOrDefault(),
+            rating = tags["rating"].FirstOrDefault(),
+            track.AddedAt,
+            count = there.Count,
+            bytes = there.Sum(copy => copy.FileBytes),
+            hasArtwork,
+            hasLossless = copies.Any(copy => copy.IsLossless),
+            isUntagged = master.TagsFromName > 0 || track.Artist.Length == 0,
+            isDamaged = copies.Any(copy => copy.Damage is not null),
+            isMissing = copies.Any(copy => copy.IsMissing),
+            // An audio disc holds 16 bits at 44.1 kHz in two channels (IEC 60908).
+            fitsDisc = facts is { IsLossless: true, Format: { Channels: 2, Bits: 16, IsFloat: false, Rate.Hertz: 44_100 } },
+        };
     }
 
     private sealed record TrackSource

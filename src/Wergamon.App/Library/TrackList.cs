@@ -1,3 +1,5 @@
+using System.Collections.Concurrent;
+using System.Globalization;
 using Dapper;
 using Wergamon.App.Data;
 using Wergamon.Core.Names;
@@ -11,22 +13,46 @@ public sealed class TrackList(Database database, TrackLines lines)
         "l.track_id, l.album_id, l.title, l.artist, l.album, l.disc, l.number, l.year, l.genre, l.copy_id, l.sample_rate, l.bits, l.channels, l.length_ms, "
         + "l.path, l.tempo, l.musical_key, l.rating, l.added_at, l.bytes, l.is_damaged, l.is_missing";
 
+    /// <summary>Views whose counts are kept until something changes; going back and forth between them is common.</summary>
+    private const int MostKept = 64;
+
+    private readonly ConcurrentDictionary<string, TrackCounts> _counted = new();
+    private long _countedVersion = -1;
+
     /// <summary>How many tracks there are, and how many each further choice would leave.</summary>
     public TrackCounts Count(TrackView view)
     {
         lines.Refresh();
+        long version = lines.Version;
+        if (Interlocked.Exchange(ref _countedVersion, version) != version || _counted.Count > MostKept)
+            _counted.Clear();
+        var key = string.Join('\n', [view.Words, string.Join(',', view.Marks), view.Format, view.Folder, version.ToString(CultureInfo.InvariantCulture)]);
+        return _counted.GetOrAdd(key, _ => CountAnew(view));
+    }
+
+    private TrackCounts CountAnew(TrackView view)
+    {
         using var connection = database.Open();
-        var (condition, parameters) = ConditionOf(view);
+        // One pass over the list in all formats: the words are looked up once only.
+        var (condition, parameters) = ConditionOf(view with { Format = null });
         var marks = Enum.GetValues<TrackMark>();
-        var sums = string.Join(", ", marks.Select(mark => $"COALESCE(SUM({ConditionOf(mark)}), 0)"));
-        using var reader = connection.ExecuteReader($"SELECT COUNT(*), COALESCE(SUM(length_ms), 0), COALESCE(SUM(bytes), 0), {sums} FROM track_line l WHERE {condition}", parameters);
-        reader.Read();
-        var counts = marks.ToDictionary(mark => mark, mark => reader.GetInt32(3 + (int)mark));
-        var (tracks, length, bytes) = (reader.GetInt32(0), reader.GetInt64(1), reader.GetInt64(2));
-        reader.Close();
-        var (anyFormat, anyParameters) = ConditionOf(view with { Format = null });
-        var formats = connection.Query<(string, int)>($"SELECT format, COUNT(*) FROM track_line l WHERE {anyFormat} GROUP BY format ORDER BY COUNT(*) DESC, format", anyParameters).AsList();
-        return new TrackCounts(tracks, length, bytes, counts, formats);
+        var counts = marks.ToDictionary(mark => mark, _ => 0);
+        var sums = string.Join(", ", marks.Select(mark => $"SUM({ConditionOf(mark)})"));
+        var formats = new List<(string Format, int Tracks)>();
+        int tracks = 0;
+        long length = 0, bytes = 0;
+        using var reader = connection.ExecuteReader($"SELECT format, COUNT(*), SUM(length_ms), SUM(bytes), {sums} FROM track_line l WHERE {condition} GROUP BY format", parameters);
+        while (reader.Read())
+        {
+            formats.Add((reader.GetString(0), reader.GetInt32(1)));
+            if (view.Format is { } format && format != reader.GetString(0))
+                continue;
+            (tracks, length, bytes) = (tracks + reader.GetInt32(1), length + reader.GetInt64(2), bytes + reader.GetInt64(3));
+            foreach (var mark in marks)
+                counts[mark] += reader.GetInt32(4 + (int)mark);
+        }
+
+        return new TrackCounts(tracks, length, bytes, counts, [.. formats.OrderByDescending(each => each.Tracks).ThenBy(each => each.Format, StringComparer.Ordinal)]);
     }
 
     public IReadOnlyList<TrackLine> Page(TrackView view, int offset, int count)

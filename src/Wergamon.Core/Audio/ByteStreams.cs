@@ -19,7 +19,7 @@ public static class ByteStreams
     {
         if (declaredLength < 0 || declaredLength > stream.Length - stream.Position || declaredLength > LongestBlock)
             return null;
-        var block = new byte[declaredLength];
+        var block = GC.AllocateUninitializedArray<byte>((int)declaredLength);
         return stream.TryReadWhole(block) ? block : null;
     }
 

@@ -13,7 +13,12 @@ public static class FileFacts
     /// <exception cref="UnreadableAudioException">It is of a known kind and holds no sound that can be read.</exception>
     public static AudioFacts? TryRead(Stream stream)
     {
-        var facts = ByKind(stream);
+        return Believe(ByKind(stream));
+    }
+
+    /// <exception cref="UnreadableAudioException">The length cannot be true.</exception>
+    internal static AudioFacts? Believe(AudioFacts? facts)
+    {
         if (facts?.FrameCount / facts?.Format.Rate.Hertz > LongestSeconds)
             throw new UnreadableAudioException("The file claims to play for more than a year; its header is damaged.");
         return facts;
@@ -31,7 +36,7 @@ public static class FileFacts
         if (AiffReader.Recognises(start))
             return OfPcm(FileKind.Aiff, "AIFF", new AiffReader(stream));
         if (FlacTags.FindStart(stream) is { } flacStart)
-            return OfFlac(stream, flacStart);
+            return OfFlac(stream, FlacTags.Read(stream, flacStart));
         // Bare frames of MPEG audio come last: they have no mark of their own at the start.
         return OggHeader.Read(stream) ?? Mp4Header.Read(stream) ?? AsfHeader.Read(stream) ?? WavPackHeader.Read(stream) ?? ApeHeader.Read(stream) ?? OfFrames(stream, start);
     }
@@ -43,9 +48,8 @@ public static class FileFacts
     private static AudioFacts OfPcm(FileKind kind, string name, ChunkedPcmReader reader) =>
         new(kind, name, reader.Format, reader.FrameCount ?? 0, IsLossless: true, (int)Math.Round(reader.Format.BitRate / 1000.0)) { Damage = reader.Damage };
 
-    private static AudioFacts? OfFlac(Stream stream, long start)
+    internal static AudioFacts? OfFlac(Stream stream, FlacHead head)
     {
-        var head = FlacTags.Read(stream, start);
         if (head.StreamInfo is not { } info)
             throw new UnreadableAudioException("The FLAC file does not say what sound it holds.");
         long audioBytes = stream.Length - head.AudioOffset;

@@ -44,8 +44,8 @@ CREATE INDEX track_line_by_path ON track_line (path_key, track_id);
 CREATE INDEX track_line_by_added ON track_line (added_at, track_id);
 CREATE INDEX track_line_by_album_id ON track_line (album_id, sample_rate);
 
--- What tracks are found by: words that are folded already.
-CREATE VIRTUAL TABLE track_text USING fts5 (words, content = '', contentless_delete = 1, prefix = '1 2 3', tokenize = "unicode61 remove_diacritics 0");
+-- What tracks are found by: words that are folded already. Only whether a track has a word is kept, not where.
+CREATE VIRTUAL TABLE track_text USING fts5 (words, content = '', contentless_delete = 1, detail = none, prefix = '1 2 3', tokenize = "unicode61 remove_diacritics 0");
 
 -- Tracks whose line has to be made anew.
 CREATE TABLE track_stale (track_id INTEGER PRIMARY KEY);
@@ -53,7 +53,7 @@ INSERT INTO track_stale SELECT id FROM track;
 
 CREATE TRIGGER stale_track_new AFTER INSERT ON track BEGIN INSERT OR IGNORE INTO track_stale VALUES (NEW.id); END;
 CREATE TRIGGER stale_track_change AFTER UPDATE ON track BEGIN INSERT OR IGNORE INTO track_stale VALUES (NEW.id); END;
-CREATE TRIGGER stale_track_gone AFTER DELETE ON track BEGIN DELETE FROM track_text WHERE rowid = OLD.id; DELETE FROM track_stale WHERE track_id = OLD.id; END;
+CREATE TRIGGER stale_track_gone AFTER DELETE ON track BEGIN DELETE FROM track_text WHERE rowid = OLD.id; INSERT OR IGNORE INTO track_stale VALUES (OLD.id); END;
 CREATE TRIGGER stale_copy_new AFTER INSERT ON copy BEGIN INSERT OR IGNORE INTO track_stale VALUES (NEW.track_id); END;
 CREATE TRIGGER stale_copy_change AFTER UPDATE ON copy BEGIN INSERT OR IGNORE INTO track_stale VALUES (NEW.track_id), (OLD.track_id); END;
 CREATE TRIGGER stale_copy_gone AFTER DELETE ON copy WHEN EXISTS (SELECT 1 FROM track WHERE id = OLD.track_id) BEGIN INSERT OR IGNORE INTO track_stale VALUES (OLD.track_id); END;

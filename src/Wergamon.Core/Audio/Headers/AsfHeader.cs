@@ -6,10 +6,11 @@ internal static class AsfHeader
     private static readonly Guid SoundStream = new("F8699E40-5B4D-11CF-A8FD-00805F5C442B");
 
     /// <summary>Null for another kind of file, and for codecs whose facts only a decoder knows.</summary>
-    public static AudioFacts? Read(Stream stream)
+    public static AudioFacts? Read(Stream stream) => AsfObjects.Open(stream) is { } objects ? Read(stream, objects) : null;
+
+    /// <inheritdoc cref="Read(Stream)"/>
+    public static AudioFacts? Read(Stream stream, AsfObjects objects)
     {
-        if (AsfObjects.Open(stream) is not { } objects)
-            return null;
         var (ticks, preroll, bitRate, isLive) = ReadFile(objects);
         foreach (var properties in objects.All(AsfObjects.StreamProperties))
         {

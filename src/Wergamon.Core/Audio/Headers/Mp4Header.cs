@@ -10,10 +10,11 @@ internal static class Mp4Header
     private static readonly int[] AacRates = [96_000, 88_200, 64_000, 48_000, 44_100, 32_000, 24_000, 22_050, 16_000, 12_000, 11_025, 8_000, 7_350];
 
     /// <summary>Null for another kind of file, and for codecs and layouts whose facts only a decoder knows.</summary>
-    public static AudioFacts? Read(Stream stream)
+    public static AudioFacts? Read(Stream stream) => Mp4Movie.Find(stream) is { } movie ? Read(movie) : null;
+
+    /// <inheritdoc cref="Read(Stream)"/>
+    public static AudioFacts? Read(Mp4Movie movie)
     {
-        if (Mp4Movie.Find(stream) is not { } movie)
-            return null;
         var boxes = movie.Content;
         while (Mp4Movie.NextBox(ref boxes, out var type, out var track))
         {

@@ -7,15 +7,16 @@ internal static class OggHeader
     private const int OpusRate = 48_000;
 
     /// <summary>Null for another kind of file, and for codecs and chained streams whose facts only a decoder knows.</summary>
-    public static AudioFacts? Read(Stream stream)
+    public static AudioFacts? Read(Stream stream) => OggPages.Open(stream) is { } pages ? Read(stream, pages) : null;
+
+    /// <inheritdoc cref="Read(Stream)"/>
+    public static AudioFacts? Read(Stream stream, OggPages pages)
     {
-        if (OggPages.Open(stream) is not { } pages)
-            return null;
         // Three packets of Vorbis stand before the sound, two of Opus and at least two of FLAC.
         var packets = pages.FirstPackets(2);
         if (packets.Count == 0)
             throw new UnreadableAudioException("The file ends before it says what sound it holds.");
-        if (ReadIdentity(packets[0]) is not { } identity)
+        if (ReadIdentity(packets[0].Span) is not { } identity)
             return null;
         long soundBytes = stream.Length - pages.Offset;
         if (soundBytes <= 0)

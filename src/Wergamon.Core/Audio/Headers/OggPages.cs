@@ -15,6 +15,10 @@ internal sealed class OggPages
 
     private readonly Stream _stream;
     private readonly byte[] _header = new byte[HeaderLength + MostSegments];
+    // The packets one behind the other, and where each ends.
+    private readonly List<int> _ends = [];
+    private byte[] _packets = new byte[LongestPage];
+    private int _filled;
     private long _at;
     private uint _serial;
 
@@ -32,47 +36,48 @@ internal sealed class OggPages
     }
 
     /// <summary>The packets that the file starts with, as many as are asked for; fewer where it is cut off or too much is claimed.</summary>
-    public List<byte[]> FirstPackets(int count)
+    public IReadOnlyList<ReadOnlyMemory<byte>> FirstPackets(int count)
     {
-        var packets = new List<byte[]>();
-        using var packet = new MemoryStream();
-        for (int page = 0; page < MostPages && packets.Count < count; page++)
+        for (int page = 0; page < MostPages && _ends.Count < count && _filled < ByteStreams.LongestBlock; page++)
         {
-            _stream.Position = _at;
-            if (!_stream.TryReadWhole(_header.AsSpan(0, HeaderLength)) || !_header.AsSpan().StartsWith("OggS"u8))
-                break;
-            int segments = _header[26];
-            if (!_stream.TryReadWhole(_header.AsSpan(HeaderLength, segments)))
-                break;
-            uint serial = BinaryPrimitives.ReadUInt32LittleEndian(_header.AsSpan(14));
-            if (page == 0)
-                _serial = serial;
-            var laces = _header.AsSpan(HeaderLength, segments);
-            int length = 0;
-            foreach (byte lace in laces)
-                length += lace;
-            _at += HeaderLength + segments + length;
-            // Pages of other streams that run beside ours, a picture track for example.
-            if (serial != _serial)
-                continue;
-            if (_stream.TryReadBlock(length) is not { } body)
-                break;
-            int from = 0;
-            foreach (byte lace in laces)
-            {
-                packet.Write(body, from, lace);
-                from += lace;
-                if (lace == 255)
-                    continue;
-                packets.Add(packet.ToArray());
-                packet.SetLength(0);
-            }
-
-            if (packet.Length > ByteStreams.LongestBlock)
+            if (!ReadPage())
                 break;
         }
 
-        return packets;
+        return [.. _ends.Take(count).Select((end, i) => (ReadOnlyMemory<byte>)_packets.AsMemory((i == 0 ? 0 : _ends[i - 1])..end))];
+    }
+
+    /// <summary>Adds what a page holds to the packets; false where none can be read any more.</summary>
+    private bool ReadPage()
+    {
+        _stream.Position = _at;
+        if (!_stream.TryReadWhole(_header.AsSpan(0, HeaderLength)) || !_header.AsSpan().StartsWith("OggS"u8))
+            return false;
+        int segments = _header[26];
+        if (!_stream.TryReadWhole(_header.AsSpan(HeaderLength, segments)))
+            return false;
+        uint serial = BinaryPrimitives.ReadUInt32LittleEndian(_header.AsSpan(14));
+        if (_at == 0)
+            _serial = serial;
+        int length = 0;
+        foreach (byte lace in _header.AsSpan(HeaderLength, segments))
+            length += lace;
+        _at += HeaderLength + segments + length;
+        // Pages of other streams may run beside ours, a picture track for example.
+        if (serial != _serial)
+            return true;
+        if (_filled + length > _packets.Length)
+            Array.Resize(ref _packets, Math.Max(2 * _packets.Length, _filled + length));
+        if (!_stream.TryReadWhole(_packets.AsSpan(_filled, length)))
+            return false;
+        foreach (byte lace in _header.AsSpan(HeaderLength, segments))
+        {
+            _filled += lace;
+            if (lace < 255)
+                _ends.Add(_filled);
+        }
+
+        return true;
     }
 
     /// <summary>The position that the last page of the stream states, in the units of its codec; null where it is not found or another stream follows.</summary>

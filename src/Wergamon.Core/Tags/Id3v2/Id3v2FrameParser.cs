@@ -165,6 +165,6 @@ internal sealed class Id3v2FrameParser(TagSet tags)
         var kind = rest[0] <= (byte)PictureKind.PublisherLogo ? (PictureKind)rest[0] : PictureKind.Other;
         rest = rest[1..];
         var description = Id3v2Text.TakeString(ref rest, (Id3v2Encoding)content[0]);
-        tags.Pictures.Add(new Picture(kind, mimeType, description, rest.ToArray()));
+        tags.Pictures.Add(new Picture(kind, mimeType, description, content.AsMemory(content.Length - rest.Length)));
     }
 }

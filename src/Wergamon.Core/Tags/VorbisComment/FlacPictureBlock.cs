@@ -7,9 +7,10 @@ namespace Wergamon.Core.Tags.VorbisComment;
 /// <summary>The picture block of FLAC (RFC 9639, section 8.8), which Ogg files use too.</summary>
 public static class FlacPictureBlock
 {
-    /// <summary>The picture, or null when a length in the block lies.</summary>
-    public static Picture? Read(ReadOnlySpan<byte> block)
+    /// <summary>The picture, which keeps the block, or null when a length in it lies.</summary>
+    public static Picture? Read(ReadOnlyMemory<byte> memory)
     {
+        var block = memory.Span;
         if (block.Length < 4)
             return null;
         uint kind = BinaryPrimitives.ReadUInt32BigEndian(block);
@@ -21,7 +22,7 @@ public static class FlacPictureBlock
             return null;
         return new Picture(
             kind <= (uint)PictureKind.PublisherLogo ? (PictureKind)kind : PictureKind.Other,
-            Encoding.Latin1.GetString(mimeType), Encoding.UTF8.GetString(description), data.ToArray());
+            Encoding.Latin1.GetString(mimeType), Encoding.UTF8.GetString(description), memory.Slice(memory.Length - block.Length - data.Length, data.Length));
     }
 
     public static byte[] Write(Picture picture)

@@ -1,4 +1,6 @@
+using System.Buffers;
 using System.Buffers.Binary;
+using System.Buffers.Text;
 using System.Text;
 
 namespace Wergamon.Core.Tags.VorbisComment;
@@ -7,6 +9,9 @@ namespace Wergamon.Core.Tags.VorbisComment;
 public static class VorbisCommentBlock
 {
     private const string Vendor = "Wergamon";
+
+    /// <summary>A FLAC picture block in base64, as Ogg files hold pictures (common practice, no source).</summary>
+    private const string PictureKey = "METADATA_BLOCK_PICTURE";
 
     /// <summary>More fields than any real file has; keeps a hostile one from costing time.</summary>
     private const uint MostFields = 10_000;
@@ -31,7 +36,9 @@ public static class VorbisCommentBlock
             }
 
             int equals = comment.IndexOf((byte)'=');
-            if (equals > 0)
+            if (equals == PictureKey.Length && Ascii.EqualsIgnoreCase(comment[..equals], PictureKey))
+                AddPicture(into, comment[(equals + 1)..], damage);
+            else if (equals > 0)
                 AddField(into, Encoding.ASCII.GetString(comment[..equals]), Encoding.UTF8.GetString(comment[(equals + 1)..]).Replace("\0", "", StringComparison.Ordinal));
         }
     }
@@ -48,6 +55,15 @@ public static class VorbisCommentBlock
     }
 
     public static bool CanHold(TagField field) => VorbisCommentNames.IsKey(VorbisCommentNames.ToKey(field.Name));
+
+    private static void AddPicture(TagSet into, ReadOnlySpan<byte> base64, List<string> damage)
+    {
+        var block = GC.AllocateUninitializedArray<byte>(Base64.GetMaxDecodedFromUtf8Length(base64.Length));
+        if (Base64.DecodeFromUtf8(base64, block, out _, out int length) == OperationStatus.Done && FlacPictureBlock.Read(block.AsMemory(0, length)) is { } picture)
+            into.Pictures.Add(picture);
+        else
+            damage.Add("A picture is damaged and was left out.");
+    }
 
     /// <summary>A track number written as "3/12" is two facts.</summary>
     private static void AddField(TagSet into, string key, string value)

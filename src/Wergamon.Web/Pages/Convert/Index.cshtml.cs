@@ -25,9 +25,11 @@ public sealed class IndexModel(Plans plans, RunStore runs, TargetChoices targets
     }
 
     /// <summary>Makes a plan of the tracks that were picked; without any, of all that were shown.</summary>
-    public IActionResult OnPostCreate(string? title, [FromForm(Name = "track")] long[] picked, [FromForm(Name = "shown")] long[] shown)
+    /// <param name="numbers">Picked in a long list: all numbers in one field, parted by commas.</param>
+    public IActionResult OnPostCreate(string? title, [FromForm(Name = "track")] long[] picked, [FromForm(Name = "shown")] long[] shown, string? numbers)
     {
-        var ids = picked.Length > 0 ? picked : shown;
+        var listed = (numbers ?? "").Split(',').Select(number => long.TryParse(number, out long id) ? id : 0).Where(id => id > 0).ToArray();
+        var ids = listed.Length > 0 ? listed : picked.Length > 0 ? picked : shown;
         if (library.TracksById(ids).Count == 0)
         {
             Message = "No track was picked that is still in the library.";

@@ -63,15 +63,17 @@ public sealed class FoldersModel(MusicFolders folders, AppOptions options) : Pag
         var parts = new List<string>();
         if (folder.IsPaused)
             parts.Add("Paused: not followed");
-        if (folder.New > 0)
-            parts.Add($"{folder.New:N0} new since yesterday");
         if (folder.Missing > 0)
             parts.Add($"{folder.Missing:N0} missing");
         if (folder.Damaged > 0)
             parts.Add($"{folder.Damaged:N0} damaged");
         if (folder.Unreadable > 0)
             parts.Add($"{folder.Unreadable:N0} cannot be read");
-        return parts.Count == 0 ? "All read" : string.Join(", ", parts);
+        if (parts.Count == 0)
+            parts.Add("All read");
+        if (folder.New > 0)
+            parts.Add($"{folder.New:N0} new since yesterday");
+        return string.Join(", ", parts);
     }
 
     private IActionResult Answer(string? refusal)

@@ -46,6 +46,7 @@ export function watchKeys() {
       "ArrowUp": onControl && !currentRow() ? null : () => move(-1),
       "x": () => pick(false),
       "X": () => pick(true),
+      "a": () => document.querySelector(document.querySelector("[data-drop-picks]:not([hidden])") ? "[data-drop-picks]" : "[data-pick-list]")?.click(),
       "Enter": onControl ? null : () => currentRow()?.querySelector("[data-open-row]")?.click(),
       " ": onControl ? null : () => (currentRow()?.querySelector("[data-play]") ?? document.querySelector("[data-play]"))?.click(),
     };

@@ -6,6 +6,7 @@ import { watchDrawers } from "./drawers.js";
 import { watchNotices } from "./notices.js";
 import { watchStrip } from "./strip.js";
 import { watchDrops } from "./drops.js";
+import { watchLists } from "./lists.js";
 import { askBefore } from "./questions.js";
 
 watchKeys();
@@ -15,4 +16,5 @@ watchDrawers();
 watchNotices();
 watchStrip();
 watchDrops();
+watchLists();
 askBefore();

@@ -34,6 +34,12 @@ export function watchPlayer() {
     else start(button);
   });
   document.getElementById("player-close").addEventListener("click", () => { stop(); player.hidden = true; });
-  sound.addEventListener("ended", stop);
+  // The next one is what stands next in view.
+  sound.addEventListener("ended", () => {
+    const buttons = [...document.querySelectorAll("[data-row] [data-play]")];
+    const next = buttons[buttons.findIndex((button) => button.dataset.play === playing) + 1];
+    stop();
+    if (next && buttons.indexOf(next) > 0) start(next);
+  });
   document.body.addEventListener("htmx:afterSettle", show);
 }

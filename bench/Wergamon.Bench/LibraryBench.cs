@@ -1,0 +1,190 @@
+using System.Diagnostics;
+using System.Text.Json.Nodes;
+using Dapper;
+using Microsoft.Extensions.DependencyInjection;
+using Microsoft.Extensions.Logging;
+using Wergamon.App;
+using Wergamon.App.Data;
+using Wergamon.App.Library;
+using Wergamon.Codecs;
+using Wergamon.Core.Audio;
+using Wergamon.Core.Tags;
+using Wergamon.Testing;
+
+namespace Wergamon.Bench;
+
+/// <summary>What lists cost with 50,000 tracks in the database.</summary>
+internal sealed class LibraryBench(AppOptions options, string workFolder)
+{
+    private const int Files = 10_000;
+    private const int CoverBytes = 100_000;
+    private const string MutagenReading =
+        """
+        import sys, time, mutagen
+        files = sys.stdin.read().split('\n')
+        def run():
+            n = 0
+            for f in files:
+                m = mutagen.File(f)
+                i = m.info
+                n += len(str(i.length)) + i.sample_rate + i.channels + len([(k, m.tags[k]) for k in m.tags.keys()] if hasattr(m.tags, 'keys') else list(m.tags))
+                if hasattr(m, 'pictures'): n += len(m.pictures)
+            return n
+        run()
+        start = time.perf_counter(); run(); print(time.perf_counter() - start)
+        """;
+
+    private const int Tracks = 50_000;
+    private const int Rounds = 7;
+
+    private static readonly string[] TagNames = ["comment", "genre", "composer", "tempo", "key"];
+
+    /// <summary>A tree of tagged FLAC, MP3, M4A and Ogg files with covers, read by Core and by python3-mutagen, both warm.</summary>
+    public async Task ScanAsync()
+    {
+        var tree = Path.Combine(workFolder, "tree");
+        MakeTree(tree);
+        var files = Directory.GetFiles(tree, "*", SearchOption.AllDirectories);
+        ReadAll(files);
+        var watch = Stopwatch.StartNew();
+        ReadAll(files);
+        double ours = watch.Elapsed.TotalSeconds;
+        double theirs = ReadByMutagen(files);
+        Console.WriteLine($"Facts and tags of {files.Length:N0} files: {ours:0.00} s on {Environment.ProcessorCount} cores, python3-mutagen {theirs:0.00} s: {theirs / ours:0.0} times faster, wanted at least 8");
+
+        await using var services = new ServiceCollection().AddLogging(logging => logging.ClearProviders())
+            .AddWergamon(options with { DataFolder = Path.Combine(workFolder, "scan"), AllowedBases = [workFolder] }).BuildServiceProvider();
+        using (var connection = services.GetRequiredService<Database>().Open())
+            connection.Execute("INSERT INTO folder (id, path, added_at) VALUES (1, @tree, 0)", new { tree });
+        var scan = services.GetRequiredService<FolderScan>();
+        watch.Restart();
+        await scan.RunAsync(1, tree, () => { }, CancellationToken.None);
+        Console.WriteLine($"The whole scan into the database: {watch.Elapsed.TotalSeconds:0.0} s");
+        watch.Restart();
+        await scan.RunAsync(1, tree, () => { }, CancellationToken.None);
+        Console.WriteLine($"Once more with nothing changed: {watch.Elapsed.TotalSeconds:0.00} s, wanted below 1");
+    }
+
+    private static void ReadAll(string[] files) => Parallel.ForEach(files, path =>
+    {
+        using var stream = File.OpenRead(path);
+        if (FileReading.Read(stream) is { Facts: null } or { Tags.IsEmpty: true })
+            throw new InvalidOperationException($"{path} was not read.");
+    });
+
+    private static double ReadByMutagen(string[] files)
+    {
+        var start = new ProcessStartInfo("/usr/bin/python3", ["-c", MutagenReading]) { RedirectStandardInput = true, RedirectStandardOutput = true };
+        using var process = Process.Start(start)!;
+        process.StandardInput.Write(string.Join('\n', files));
+        process.StandardInput.Close();
+        return double.Parse(process.StandardOutput.ReadToEnd(), System.Globalization.CultureInfo.InvariantCulture);
+    }
+
+    private static void MakeTree(string tree)
+    {
+        Directory.CreateDirectory(tree);
+        var cover = new byte[CoverBytes];
+        new Random(1).NextBytes(cover);
+        cover[0] = 0xFF;
+        cover[1] = 0xD8;
+        cover[2] = 0xFF;
+        var tags = new TagSet();
+        foreach (var name in (string[])[FieldNames.Title, FieldNames.Artist, FieldNames.AlbumArtist, FieldNames.Album, FieldNames.Genre, FieldNames.Composer, FieldNames.Comment])
+            tags.Set(name, "The Quarry Lamps at the " + name);
+        tags.Set(FieldNames.Track, "3");
+        tags.Set(FieldNames.Year, "2021");
+        tags.Pictures.Add(new Picture(PictureKind.Front, "image/jpeg", "", cover));
+        var pcm = new PcmFormat(SampleRate.AudioDisc, 2, 16);
+        using (var writer = new FlacWriter(File.Create(Path.Combine(tree, "0.flac")), pcm, tags, 5))
+            Pour(writer, pcm);
+        using (var writer = new Mp3Writer(File.Create(Path.Combine(tree, "0.mp3")), pcm, tags, Core.Planning.Mp3Quality.Constant(192)))
+            Pour(writer, pcm);
+        EncodedFile.Write(Path.Combine(tree, "0.m4a"), "ipod", "alac", TestSound.Music(pcm, 44_100));
+        EncodedFile.Write(Path.Combine(tree, "0.ogg"), "ogg", "libvorbis", TestSound.Tone(44_100, 2, 44_100, 440));
+        File.WriteAllBytes(Path.Combine(tree, "cover.bin"), cover);
+        var fields = new JsonObject();
+        foreach (var name in (string[])["title", "artist", "albumartist", "album", "date", "genre", "composer", "comment"])
+            fields[name] = "The Quarry Lamps at the " + name;
+        foreach (var end in (string[])[".m4a", ".ogg"])
+            Mutagen.WriteEasy(Path.Combine(tree, "0" + end), fields, Path.Combine(tree, "cover.bin"));
+        foreach (var (i, end) in Enumerable.Range(0, Files).Select(i => (i, ((string[])[".flac", ".mp3", ".m4a", ".ogg"])[i % 4])))
+        {
+            var folder = Path.Combine(tree, $"album {i / 10}");
+            Directory.CreateDirectory(folder);
+            File.Copy(Path.Combine(tree, "0" + end), Path.Combine(folder, $"{i}{end}"));
+        }
+
+        foreach (var file in Directory.GetFiles(tree))
+            File.Delete(file);
+    }
+
+    private static void Pour(IPcmWriter writer, PcmFormat format) => TestSound.Music(format, format.Rate.Hertz).CopyTo(writer);
+
+    public void Lists()
+    {
+        using var services = new ServiceCollection().AddLogging(logging => logging.ClearProviders()).AddWergamon(options).BuildServiceProvider();
+        Fill(services.GetRequiredService<Database>());
+        var watch = Stopwatch.StartNew();
+        services.GetRequiredService<TrackLines>().Refresh();
+        Console.WriteLine($"Lines of {Tracks:N0} tracks made in {watch.Elapsed.TotalSeconds:0.0} s");
+        var list = services.GetRequiredService<TrackList>();
+        var library = services.GetRequiredService<LibraryQueries>();
+        var all = new TrackView("", [], null, null, TrackSort.Artist, false);
+        foreach (var sort in Enum.GetValues<TrackSort>())
+            Measure($"first page by {sort}", 100, () => list.Page(all with { Sort = sort }, 0, 100).Count);
+        Measure("last page by Title", 100, () => list.Page(all with { Sort = TrackSort.Title }, Tracks - 100, 100).Count);
+        // A slash more is the same folder and another view, so that nothing is taken from what was counted before.
+        int slashes = 0;
+        TrackView Anew(TrackView view) => view with { Folder = "/music" + new string('/', slashes++) };
+        Measure("counts of all marks and formats", 100, () => list.Count(Anew(all)).Tracks);
+        Measure("list of albums", 100, () => library.Albums().Count);
+        Measure("folders", 100, () => list.FoldersBelow(null).Count);
+        foreach (var words in (string[])["lamp", "l", "quarry 4711", "灯", "nothing at all"])
+            Measure($"search \"{words}\"", 50, () => list.Page(all with { Words = words }, 0, 100).Count);
+        Measure("counts with \"lamp\"", 100, () => list.Count(Anew(all with { Words = "lamp" })).Tracks);
+        Console.WriteLine($"  memory of this process afterwards: {Process.GetCurrentProcess().WorkingSet64 / 1e6:0} MB, wanted below 350");
+    }
+
+    private static void Measure(string what, int wantedMilliseconds, Func<int> work)
+    {
+        int result = work();
+        var times = new List<double>();
+        for (int round = 0; round < Rounds; round++)
+        {
+            var watch = Stopwatch.StartNew();
+            work();
+            times.Add(watch.Elapsed.TotalMilliseconds);
+        }
+
+        Console.WriteLine($"  {what}: {times.Order().ElementAt(Rounds / 2):0.0} ms (median), wanted below {wantedMilliseconds}; {result} rows");
+    }
+
+    /// <summary>Albums of ten tracks, a fifth of them with a second copy.</summary>
+    private static void Fill(Database database) => database.Change(connection =>
+    {
+        const string Numbers = "WITH RECURSIVE n (i) AS (SELECT 1 UNION ALL SELECT i + 1 FROM n WHERE i < @count)";
+        connection.Execute("INSERT INTO folder (id, path, added_at, scanned_at) VALUES (1, '/music', 0, 0)");
+        connection.Execute(
+            Numbers + " INSERT INTO album (id, identity, artist, title, year, genre, added_at) SELECT i, 'album ' || i, 'The Quarry Lamps ' || (i % 700), CASE i % 3 WHEN 0 THEN 'Night Shift ' WHEN 1 THEN '灯火 ' ELSE 'Änthracite ' END || i, 1960 + i % 60, 'Songs', i FROM n",
+            new { count = Tracks / 10 });
+        connection.Execute(
+            Numbers + " INSERT INTO track (id, album_id, disc, number, title, artist, added_at) SELECT i, (i - 1) / 10 + 1, 1, (i - 1) % 10 + 1, CASE i % 4 WHEN 0 THEN 'Lamp and Wick ' WHEN 1 THEN 'Tallow ' WHEN 2 THEN 'Adit ' ELSE 'Zeche ' END || (i * 7919 % 50021), 'The Quarry Lamps ' || ((i - 1) / 10 % 700), i FROM n",
+            new { count = Tracks });
+        const string Copies =
+            """
+             INSERT INTO copy (track_id, folder_id, path, kind, codec_name, sample_rate, channels, channel_roles, bits, is_float, frame_count, is_lossless, kilobits_per_second,
+                fidelity, generation, file_bytes, modified_at, tags_total, tags_held_by_id3, tags_held_by_flac, tags_from_name, id3_bytes, flac_tag_bytes, added_at)
+            SELECT i, 1, '/music/' || ((i - 1) / 10 % 700) || '/' || ((i - 1) / 10) || '/' || i || @end, @kind, upper(@kind), 44100, 2, 3, @bits, @bits = 32, 44100 * (100 + i % 300), @bits = 16, 256, @bits = 32, @bits = 32,
+                10000000 + i, i, 5, 5, 5, 0, 0, 0, i FROM n WHERE i % @each = 0
+            """;
+        connection.Execute(Numbers + Copies, new { count = Tracks, end = ".flac", kind = "Flac", bits = 16, each = 1 });
+        connection.Execute(Numbers + Copies, new { count = Tracks, end = ".mp3", kind = "Mp3", bits = 32, each = 5 });
+        foreach (var (position, name) in TagNames.Index())
+        {
+            connection.Execute(
+                Numbers + " INSERT INTO tag (copy_id, position, name, value, from_name) SELECT i, @position, @name, CASE @position WHEN 3 THEN 60 + i % 120 WHEN 4 THEN 'A minor' ELSE @name || ' of number ' || i END, 0 FROM n",
+                new { count = Tracks, position, name });
+        }
+    });
+}

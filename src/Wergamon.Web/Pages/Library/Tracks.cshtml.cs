@@ -1,0 +1,96 @@
+using Microsoft.AspNetCore.Mvc;
+using Microsoft.AspNetCore.Mvc.RazorPages;
+using Wergamon.App.Data;
+using Wergamon.App.Library;
+
+namespace Wergamon.Web.Pages.Library;
+
+/// <summary>All tracks, or those that the address asks for, as one long list of which the browser holds a few pages.</summary>
+public sealed class TracksModel(TrackList list, Settings settings, TimeProvider time) : PageModel
+{
+    /// <summary>Rows that come with one request.</summary>
+    public const int PageSize = 100;
+
+    private const int MostIds = 1_000_000;
+    private const string ColumnsSetting = "track-columns";
+
+    public TrackView View { get; private set; } = TrackAddress.Read(QueryCollection.Empty);
+
+    public TrackCounts Counts { get; private set; } = new(0, 0, 0, new Dictionary<TrackMark, int>(), []);
+
+    public IReadOnlyList<TrackColumn> Columns { get; private set; } = [];
+
+    public IReadOnlyList<TrackLine> Lines { get; private set; } = [];
+
+    /// <summary>Where in the list the lines start.</summary>
+    public int Offset { get; private set; }
+
+    public IReadOnlyList<(string Path, int Tracks)> Folders { get; private set; } = [];
+
+    public bool IsByFolder => RouteData.Values["by"] is "folders";
+
+    public DateTimeOffset Now => time.GetUtcNow();
+
+    /// <summary>The page itself, without what the list shows.</summary>
+    public string Here => IsByFolder ? "/library/tracks/folders" : "/library/tracks";
+
+    /// <summary>"32 tracks", or what of them is shown.</summary>
+    public string Summary
+    {
+        get
+        {
+            var found = View.Words.Length > 0 ? $" with “{View.Words}” in tags or path" : "";
+            return Counts.Tracks == 0
+                ? $"Nothing{found}."
+                : $"{Words.Time(TimeSpan.FromMilliseconds(Counts.LengthMs))} of music, {Words.Size(Counts.Bytes)} in all copies{found}.";
+        }
+    }
+
+    public string AddressOf(TrackView view) => Here + TrackAddress.Write(view);
+
+    /// <summary>The folder above the one shown, as long as it is a music folder or lies in one.</summary>
+    public string? FolderAbove
+    {
+        get
+        {
+            var above = View.Folder is { } folder ? Path.GetDirectoryName(folder.TrimEnd('/')) : null;
+            return above is not null && list.FoldersBelow(null).Any(root => above == root.Path || above.StartsWith(root.Path + "/", StringComparison.Ordinal)) ? above : null;
+        }
+    }
+
+    public void OnGet()
+    {
+        Load(0);
+        Counts = list.Count(View);
+        if (IsByFolder)
+            Folders = list.FoldersBelow(View.Folder);
+    }
+
+    /// <summary>Rows from one place of the list on.</summary>
+    public PartialViewResult OnGetRows(int offset)
+    {
+        Load(Math.Max(0, offset));
+        return Partial("Library/_TrackLines", this);
+    }
+
+    /// <summary>Numbers of tracks, for picking more rows than the browser holds.</summary>
+    public JsonResult OnGetIds(int offset, int count)
+    {
+        View = TrackAddress.Read(Request.Query);
+        return new JsonResult(list.Ids(View, Math.Max(0, offset), Math.Clamp(count, 0, MostIds)));
+    }
+
+    public IActionResult OnPostColumns(string[] column)
+    {
+        settings.Write(ColumnsSetting, [.. TrackColumn.Choose(column).Select(chosen => chosen.Name)], ListJson.Default.StringArray);
+        return Redirect(Here + Request.Query["back"]);
+    }
+
+    private void Load(int offset)
+    {
+        View = TrackAddress.Read(Request.Query);
+        Offset = offset;
+        Columns = TrackColumn.Choose(settings.Read(ColumnsSetting, ListJson.Default.StringArray) ?? TrackColumn.Usual);
+        Lines = list.Page(View, offset, PageSize);
+    }
+}

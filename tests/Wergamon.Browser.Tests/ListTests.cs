@@ -1,0 +1,111 @@
+using System.Globalization;
+using OpenQA.Selenium;
+using Wergamon.Core.Audio;
+using Wergamon.Core.Tags;
+using Wergamon.Core.Tags.Id3v2;
+using Wergamon.Testing;
+
+namespace Wergamon.Browser.Tests;
+
+/// <summary>A folder comes in, its tracks are found, sorted, filtered and picked in a list longer than the browser holds.</summary>
+public sealed class ListTests(Site site) : IClassFixture<Site>
+{
+    private const int Files = 950;
+
+    [Fact]
+    public void A_long_list_is_scrolled_picked_and_searched()
+    {
+        var browser = site.Browser;
+        var folder = MakeFiles(site.Folder("adits"));
+        browser.Go("/library/folders");
+        browser.Find("#path").SendKeys(folder);
+        browser.Leave(() => browser.FindText(".add-folder button", "Add folder").Click());
+        browser.FindText("#folders tr", $"{folder} {Files}");
+        browser.FindText("#folders tr", $"All read, {Files} new since yesterday");
+
+        browser.Go("/library/tracks?words=ostler&sort=title");
+        Assert.Equal($"{Files} tracks", browser.TextOf("h1"));
+        Assert.Equal(["Adit 1", "Adit 2", "Adit 3"], browser.All(".list-rows [data-row] .row-title").Take(3).Select(title => title.Text));
+        Scroll(1);
+        var last = browser.FindText("[data-row]", $"Adit {Files}");
+        last.FindElement(By.CssSelector("[data-pick]")).Click();
+        browser.FindText(".pick-count", "1 picked");
+        Testing.Browser.Until(() => browser.All("tbody[data-offset='0'] [data-row]").Count == 0, "the first rows to go");
+        Assert.InRange(browser.All("[data-row]").Count, 1, 800);
+        Scroll(0);
+        var second = browser.FindText("[data-row]", "Adit 2").FindElement(By.CssSelector("[data-pick]"));
+        browser.Click(second, Keys.Shift);
+        browser.FindText(".pick-count", $"{Files - 1} picked");
+
+        // What is picked survives another list; typing finds at once.
+        browser.Script("const find = document.getElementById('find'); find.value = 'adit 12'; find.dispatchEvent(new Event('input', { bubbles: true }))");
+        browser.FindText("h1", "11 tracks");
+        browser.FindText(".pick-count", $"{Files - 1} picked");
+        browser.Go("/library/tracks?words=ADIT+7");
+        browser.FindText(".pick-count", $"{Files - 1} picked");
+        browser.Leave(() => browser.FindText(".list-form button", $"Convert {Files - 1} tracks").Click());
+        browser.FindText(".total-bar", $"Convert {Files - 1} tracks");
+
+        File.Delete(Path.Combine(folder, "Adit 7.wav"));
+        File.Delete(Path.Combine(folder, "Adit 70.wav"));
+        browser.Go("/library/folders");
+        browser.FindText("#folders tr", "2 missing");
+        browser.Script("window.confirm = () => true");
+        browser.Leave(() => browser.FindText("#folders button", "Forget missing").Click());
+        browser.FindText("#folders tr", $"{folder} {Files - 2}");
+        browser.Script("window.confirm = () => true");
+        browser.Leave(() => browser.FindText("#folders tr", folder).FindElements(By.TagName("button")).First(button => button.Text == "Remove").Click());
+        browser.Go("/library/tracks?words=ostler");
+        browser.FindText("h1", "Nothing found");
+        Assert.Equal(Files - 2, Directory.GetFiles(folder).Length);
+        Assert.Empty(browser.Complaints());
+    }
+
+    [Fact]
+    public void Filters_columns_and_order_live_in_the_address()
+    {
+        var browser = site.Browser;
+        browser.Go("/library/tracks");
+        browser.Leave(() => browser.FindText(".chip", "lossy only").Click());
+        Assert.Equal("5 tracks", browser.TextOf("h1"));
+        Assert.EndsWith("/library/tracks?show=lossy-only", browser.Address, StringComparison.Ordinal);
+        browser.Leave(() => browser.FindText("th a", "Length").Click());
+        browser.Leave(() => browser.FindText("th a", "Length").Click());
+        Assert.EndsWith("?show=lossy-only&sort=length&down=1", browser.Address, StringComparison.Ordinal);
+        browser.Find("th[aria-sort=descending]");
+        var lengths = browser.All("[data-row]").Select(row => row.FindElement(By.CssSelector(".digits")).Text).ToList();
+        Assert.Equal(lengths.OrderDescending(), lengths);
+        browser.Find(".columns-choice summary").Click();
+        browser.Find(".columns-choice [value=Path]").Click();
+        browser.Leave(() => browser.FindText(".columns-choice button", "Show these").Click());
+        Assert.EndsWith("?show=lossy-only&sort=length&down=1", browser.Address, StringComparison.Ordinal);
+        browser.FindText("th", "Path");
+        browser.FindText("[data-row]", ".mp3");
+        browser.Go("/library/tracks/folders");
+        browser.Leave(() => browser.FindText(".folder-rail a", "demo-music").Click());
+        browser.Leave(() => browser.FindText(".folder-rail a", "Nine Gate Ensemble").Click());
+        browser.FindText(".list-head .sub", "5 tracks");
+        browser.FindText(".row-title", "Dripstone").Click();
+        browser.FindText("#facts .lineage", "came in as it is");
+        Assert.Empty(browser.Complaints());
+    }
+
+    private void Scroll(double where) => site.Browser.Script("const sheet = document.querySelector('.list-sheet'); sheet.scrollTop = sheet.scrollHeight * arguments[0]", where);
+
+    private static string MakeFiles(string folder)
+    {
+        Directory.CreateDirectory(folder);
+        var format = new PcmFormat(SampleRate.AudioDisc, 2, 16);
+        for (int i = 1; i <= Files; i++)
+        {
+            var tags = new TagSet();
+            tags.Set(FieldNames.Title, "Adit " + i.ToString(CultureInfo.InvariantCulture));
+            tags.Set(FieldNames.Artist, "Ostler");
+            tags.Set(FieldNames.Album, "Adits");
+            using var writer = new WavWriter(File.Create(Path.Combine(folder, $"Adit {i}.wav")), format, tail: [new TailChunk("id3 ", Id3v2Writer.Write(tags))]);
+            TestSound.Music(format, 441).CopyTo(writer);
+        }
+
+        return folder;
+    }
+}
