@@ -43,8 +43,8 @@ try
     Picture("library");
 
     browser.Go("/library/tracks");
-    browser.FindText(".row-title", "Slatebreaker").Click();
-    browser.FindText("#facts h2", "Slatebreaker");
+    browser.FindText("[data-row]", "Slatebreaker").FindElement(OpenQA.Selenium.By.CssSelector("[data-pick]")).Click();
+    browser.FindText(".pick-count", "1 picked");
     Picture("tracks");
 
     Plan("Songs from the Winding House", "Pocket player");

@@ -48,6 +48,8 @@ public sealed class FileScanner(WorkerPool workers)
         {
             Facts = facts with { Damage = [.. facts.Damage.Concat(reading.Damage).Distinct()] },
             Tags = tags,
+            // Here and not when it is saved: here all cores work.
+            Pictures = [.. tags.Pictures.Select(picture => (picture, LibraryWriter.HashOf(picture)))],
             FieldsFromName = fromName,
             FolderCoverPath = coverPath,
             Capacity = TagCapacity.Of(tags),

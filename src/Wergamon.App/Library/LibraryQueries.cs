@@ -104,10 +104,12 @@ public sealed class LibraryQueries(Database database)
         return connection.ExecuteScalar<int>("SELECT COUNT(*) FROM copy WHERE tags_from_name > 0 AND NOT is_missing");
     }
 
-    public IReadOnlyList<AlbumRow> Albums()
+    /// <summary>Albums by artist and year, as many as are asked for from a place on.</summary>
+    public IReadOnlyList<AlbumRow> Albums(int offset = 0, int count = int.MaxValue)
     {
         using var connection = database.Open();
-        return connection.Query<AlbumRow>(AlbumSelect + " ORDER BY a.artist COLLATE NOCASE, a.year, a.title COLLATE NOCASE").AsList();
+        return connection.Query<AlbumRow>(
+            AlbumSelect + " ORDER BY a.artist COLLATE NOCASE, a.year, a.title COLLATE NOCASE, a.id LIMIT @count OFFSET @offset", new { offset, count }).AsList();
     }
 
     public AlbumRow? Album(long id)

@@ -91,7 +91,7 @@ public sealed class LibraryWriter(TimeProvider time)
                 file.Capacity.FlacBytes,
             });
         SaveTags(connection, copyId, file);
-        SavePictures(connection, copyId, file.Tags.Pictures);
+        SavePictures(connection, copyId, file.Pictures);
     }
 
     private static void SaveTags(IDbConnection connection, long copyId, ScannedFile file)
@@ -103,13 +103,13 @@ public sealed class LibraryWriter(TimeProvider time)
         connection.Execute("INSERT INTO tag (copy_id, position, name, value, from_name) VALUES (@copyId, @position, @Name, @Value, @fromName)", rows);
     }
 
-    private static void SavePictures(IDbConnection connection, long copyId, IList<Picture> pictures)
+    private static void SavePictures(IDbConnection connection, long copyId, IReadOnlyList<(Picture Picture, string Hash)> pictures)
     {
         connection.Execute("DELETE FROM copy_artwork WHERE copy_id = @copyId", new { copyId });
         for (int position = 0; position < pictures.Count; position++)
         {
-            var picture = pictures[position];
-            var hash = SaveArtwork(connection, picture);
+            var (picture, hash) = pictures[position];
+            SaveArtwork(connection, picture, hash);
             connection.Execute(
                 "INSERT INTO copy_artwork (copy_id, position, kind, description, hash) VALUES (@copyId, @position, @kind, @Description, @hash)",
                 new { copyId, position, kind = (int)picture.Kind, picture.Description, hash });
@@ -119,12 +119,22 @@ public sealed class LibraryWriter(TimeProvider time)
     /// <summary>Keeps a picture once, whoever holds it, and gives its SHA-256.</summary>
     internal static string SaveArtwork(IDbConnection connection, Picture picture)
     {
-        var hash = System.Convert.ToHexStringLower(SHA256.HashData(picture.Data.Span));
+        var hash = HashOf(picture);
+        SaveArtwork(connection, picture, hash);
+        return hash;
+    }
+
+    internal static string HashOf(Picture picture) => System.Convert.ToHexStringLower(SHA256.HashData(picture.Data.Span));
+
+    private static void SaveArtwork(IDbConnection connection, Picture picture, string hash)
+    {
+        // Most tracks of an album hold the same picture; its bytes are handed over only once.
+        if (connection.ExecuteScalar<bool>("SELECT EXISTS (SELECT 1 FROM artwork WHERE hash = @hash)", new { hash }))
+            return;
         var size = PictureSize.Of(picture.Data.Span);
         connection.Execute(
             "INSERT INTO artwork (hash, mime_type, width, height, data) VALUES (@hash, @MimeType, @Width, @Height, @data) ON CONFLICT (hash) DO NOTHING",
             new { hash, picture.MimeType, size?.Width, size?.Height, data = picture.Data.ToArray() });
-        return hash;
     }
 
     /// <summary>Takes copies out of the library, and with them tracks and albums that have none left. Records of past runs stay.</summary>

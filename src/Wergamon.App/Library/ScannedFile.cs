@@ -11,6 +11,9 @@ internal sealed record ScannedFile(string Path, FileStamp Stamp)
 
     public TagSet Tags { get; init; } = new();
 
+    /// <summary>The pictures with the SHA-256 of each, in the order of the tags.</summary>
+    public IReadOnlyList<(Picture Picture, string Hash)> Pictures { get; init; } = [];
+
     /// <summary>Names of the fields that the file's name gave, for want of tags.</summary>
     public IReadOnlyList<string> FieldsFromName { get; init; } = [];
 

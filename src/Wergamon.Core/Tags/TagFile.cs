@@ -1,11 +1,11 @@
+using Wergamon.Core.Audio;
 using Wergamon.Core.Audio.Headers;
+using Wergamon.Core.Tags.Aiff;
 using Wergamon.Core.Tags.Ape;
 using Wergamon.Core.Tags.Asf;
+using Wergamon.Core.Tags.Id3v2;
 using Wergamon.Core.Tags.Mp4;
 using Wergamon.Core.Tags.Ogg;
-using Wergamon.Core.Audio;
-using Wergamon.Core.Tags.Aiff;
-using Wergamon.Core.Tags.Id3v2;
 using Wergamon.Core.Tags.Riff;
 using Wergamon.Core.Tags.VorbisComment;
 

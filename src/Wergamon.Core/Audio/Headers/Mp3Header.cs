@@ -57,10 +57,11 @@ internal static class Mp3Header
 
     private static FirstFrame? FindFirst(Stream stream, long from, long end)
     {
+        if (FrameAt(stream, from) is { IsFreeFormat: false } there && FrameAt(stream, from + there.Length)?.IsLike(there) == true)
+            return new FirstFrame(from, there, 0);
         long farthest = Math.Min(end - from, FarthestStart + 2 * LongestFrame);
         byte[] window = [];
         int at = 0, freeFormatsTried = 0;
-        // Most files start with their first frame, so that the window grows only as far as is needed.
         for (int size = 4 * LongestFrame; window.Length < farthest; size *= 4)
         {
             int filled = window.Length;
@@ -89,6 +90,13 @@ internal static class Mp3Header
         }
 
         return null;
+    }
+
+    private static MpegFrame? FrameAt(Stream stream, long at)
+    {
+        Span<byte> header = stackalloc byte[MpegFrame.HeaderLength];
+        stream.Position = at;
+        return stream.TryReadWhole(header) ? MpegFrame.Read(header) : null;
     }
 
     /// <summary>The length of the frame when another one like it follows, or when it just fills what is left.</summary>
@@ -166,11 +174,9 @@ internal static class Mp3Header
     {
         bool variable = false;
         long frames = 0, at = start;
-        Span<byte> header = stackalloc byte[MpegFrame.HeaderLength];
         while (at < end && (variable || frames < FramesLookedAt))
         {
-            stream.Position = at;
-            if (!stream.TryReadWhole(header) || MpegFrame.Read(header) is not { } frame || !frame.IsLike(first))
+            if (FrameAt(stream, at) is not { } frame || !frame.IsLike(first))
                 break;
             variable |= !first.IsFreeFormat && frame.KilobitsPerSecond != first.KilobitsPerSecond;
             at += first.IsFreeFormat ? freeLength + frame.Padding : Math.Max(frame.Length, MpegFrame.HeaderLength);

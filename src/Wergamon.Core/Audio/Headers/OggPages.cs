@@ -17,7 +17,7 @@ internal sealed class OggPages
     private readonly byte[] _header = new byte[HeaderLength + MostSegments];
     // The packets one behind the other, and where each ends.
     private readonly List<int> _ends = [];
-    private byte[] _packets = new byte[LongestPage];
+    private byte[] _packets = GC.AllocateUninitializedArray<byte>(4 * LongestPage);
     private int _filled;
     private long _at;
     private uint _serial;
@@ -67,7 +67,7 @@ internal sealed class OggPages
         if (serial != _serial)
             return true;
         if (_filled + length > _packets.Length)
-            Array.Resize(ref _packets, Math.Max(2 * _packets.Length, _filled + length));
+            Grow(_filled + length);
         if (!_stream.TryReadWhole(_packets.AsSpan(_filled, length)))
             return false;
         foreach (byte lace in _header.AsSpan(HeaderLength, segments))
@@ -78,6 +78,13 @@ internal sealed class OggPages
         }
 
         return true;
+    }
+
+    private void Grow(int least)
+    {
+        var larger = GC.AllocateUninitializedArray<byte>(Math.Max(2 * _packets.Length, least));
+        _packets.AsSpan(0, _filled).CopyTo(larger);
+        _packets = larger;
     }
 
     /// <summary>The position that the last page of the stream states, in the units of its codec; null where it is not found or another stream follows.</summary>

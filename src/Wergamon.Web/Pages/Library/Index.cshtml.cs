@@ -6,6 +6,12 @@ namespace Wergamon.Web.Pages.Library;
 
 public sealed class IndexModel(LibraryQueries library, TimeProvider time) : PageModel
 {
+    /// <summary>Albums that come with one request; the next ones follow when the last is scrolled to.</summary>
+    public const int AlbumsAtOnce = 100;
+
+    /// <summary>Where in the list of all albums these start.</summary>
+    public int Offset { get; private set; }
+
     public IReadOnlyList<AlbumRow> Albums { get; private set; } = [];
 
     public AlbumRow? Album { get; private set; }
@@ -41,13 +47,22 @@ public sealed class IndexModel(LibraryQueries library, TimeProvider time) : Page
         return Partial("Library/_AlbumList", this);
     }
 
+    /// <summary>Albums from one place of the list on.</summary>
+    public PartialViewResult OnGetMore(long? album, int offset)
+    {
+        Offset = Math.Max(0, offset);
+        Albums = library.Albums(Offset, AlbumsAtOnce);
+        Album = album is { } id ? library.Album(id) : null;
+        return Partial("Library/_AlbumCards", this);
+    }
+
     public IActionResult OnGetFacts(long track) =>
         TrackDetail.Read(library, track) is { } detail ? Partial("Library/_Facts", detail) : NotFound();
 
     /// <summary>Chooses the album asked for, or the first; false when the one asked for is not there.</summary>
     private bool Load(long? album)
     {
-        Albums = library.Albums();
+        Albums = library.Albums(0, AlbumsAtOnce);
         Album = album is { } id ? library.Album(id) : Albums.Count > 0 ? Albums[0] : null;
         if (Album is not null)
             Tracks = library.TracksOfAlbum(Album.Id);
