@@ -33,6 +33,9 @@ public sealed record AppOptions
     /// <summary>The sound of tracks that were read and whose copies are not all made yet.</summary>
     public string SpoolFolder => Path.Combine(DataFolder, "spool");
 
+    /// <summary>Sound that was decoded to be listened to; emptied at every start.</summary>
+    public string ListeningFolder => Path.Combine(DataFolder, "listening");
+
     public string RippedFolder => Path.Combine(DataFolder, "ripped");
 
     public string ConvertedFolder => Path.Combine(DataFolder, "converted");

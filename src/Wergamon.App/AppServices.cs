@@ -24,6 +24,7 @@ public static class AppServices
         .AddSingleton<LibraryQueries>()
         .AddSingleton<TrackLines>()
         .AddSingleton<TrackList>()
+        .AddSingleton<Listening>()
         .AddSingleton<FolderScan>()
         .AddSingleton<MusicFolders>()
         .AddSingleton<TargetChoices>()

@@ -20,38 +20,21 @@ internal static class Sound
 
     private static CopyRow? Find(LibraryQueries library, long id) => library.Copy(id) is { } copy && File.Exists(copy.Path) ? copy : null;
 
-    /// <summary>What browsers play is sent as it is; AIFF, which they do not, is sent as WAV with the same samples.</summary>
-    private static async Task<IResult> Play(long id, LibraryQueries library, HttpContext context)
+    /// <summary>What browsers play is sent as it is; anything else as WAV with the samples that it decodes to.</summary>
+    private static async Task<IResult> Play(long id, LibraryQueries library, Listening listening, HttpContext context)
     {
         if (Find(library, id) is not { } copy)
             return Results.NotFound();
-        if (copy.Kind != nameof(FileKind.Aiff))
+        if (Listening.IsPlayedByBrowsers(copy))
             return Results.File(copy.Path, MimeType(copy.Path), enableRangeProcessing: true);
-        return await SendAsWav(copy.Path, context);
-    }
-
-    private static async Task<IResult> SendAsWav(string path, HttpContext context)
-    {
-        using var reader = new AiffReader(File.OpenRead(path));
-        context.Response.ContentType = "audio/wav";
-        context.Response.ContentLength = WavWriter.FileLength(reader.Format, reader.FrameCount ?? 0, 0);
-        using var memory = new MemoryStream();
-        var writer = new WavWriter(memory, reader.Format, reader.FrameCount);
-        var block = new SampleBuffer(reader.Format);
-        int frames;
-        do
+        try
         {
-            frames = reader.Read(block);
-            if (frames > 0)
-                writer.Write(block);
-            else
-                writer.Complete();
-            memory.Position = 0;
-            await memory.CopyToAsync(context.Response.Body, context.RequestAborted);
-            memory.SetLength(0);
+            return Results.Stream(await listening.OpenAsync(copy, context.RequestAborted), "audio/wav", enableRangeProcessing: true);
         }
-        while (frames > 0);
-        return Results.Empty;
+        catch (UnreadableAudioException failure)
+        {
+            return Results.Text(failure.Message, statusCode: StatusCodes.Status415UnsupportedMediaType);
+        }
     }
 
     /// <summary>Streams the finished files of a run, in track order, without packing what cannot be packed.</summary>

@@ -26,6 +26,7 @@ while (Console.In.ReadLine() is { } line)
         Reply(request switch
         {
             { Convert: { } job } => new WorkerReply(Proof: new Conversion(job, progress => Reply(new WorkerReply(Progress: progress))).Run()),
+            { Decode: { } job } => new WorkerReply(DecodedFrames: Decoding.Run(job, progress => Reply(new WorkerReply(Progress: progress)))),
             { Probe: { } job } => new WorkerReply(Facts: SoundFiles.Probe(job.SourcePath)),
             _ => new WorkerReply(Failure: "The worker was asked for nothing it knows."),
         });

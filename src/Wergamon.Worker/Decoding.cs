@@ -1,0 +1,32 @@
+using Wergamon.Codecs;
+using Wergamon.Core.Audio;
+using Wergamon.Core.Jobs;
+
+namespace Wergamon.Worker;
+
+/// <summary>Turns a file into WAV for somebody who reads it while it grows: the head comes first and is not touched again.</summary>
+internal static class Decoding
+{
+    private const int BlocksPerReport = 64;
+
+    /// <returns>Samples of one channel that were written.</returns>
+    public static long Run(DecodeJob job, Action<WorkerProgress> report)
+    {
+        using var reader = SoundFiles.Open(job.SourcePath);
+        using var output = new FileStream(job.OutputPath, FileMode.CreateNew, FileAccess.Write, FileShare.Read, bufferSize: 0);
+        WavWriter.WriteHead(output, reader.Format, job.FrameCount);
+        var block = new SampleBuffer(reader.Format);
+        var bytes = new byte[block.Capacity * reader.Format.BytesPerFrame];
+        long frames = 0;
+        for (int blocks = 0; frames < job.FrameCount && reader.Read(block) > 0; blocks++)
+        {
+            block.FrameCount = (int)Math.Min(block.FrameCount, job.FrameCount - frames);
+            output.Write(bytes, 0, PcmPacking.Wav.Pack(block, bytes));
+            frames += block.FrameCount;
+            if (blocks % BlocksPerReport == 0)
+                report(new WorkerProgress(frames, job.FrameCount, Proving: false));
+        }
+
+        return frames;
+    }
+}
