@@ -100,7 +100,7 @@ internal sealed class LibraryBench(AppOptions options, string workFolder)
             Pour(writer, pcm);
         using (var writer = new Mp3Writer(File.Create(Path.Combine(tree, "0.mp3")), pcm, tags, Core.Planning.Mp3Quality.Constant(192)))
             Pour(writer, pcm);
-        EncodedFile.Write(Path.Combine(tree, "0.m4a"), "ipod", "alac", TestSound.Music(pcm, 44_100));
+        EncodedFile.Write(Path.Combine(tree, "0.m4a"), "mp4", "alac", TestSound.Music(pcm, 44_100));
         EncodedFile.Write(Path.Combine(tree, "0.ogg"), "ogg", "libvorbis", TestSound.Tone(44_100, 2, 44_100, 440));
         File.WriteAllBytes(Path.Combine(tree, "cover.bin"), cover);
         var fields = new JsonObject();

@@ -13,7 +13,7 @@ public sealed class ListeningTests
         await using var app = new RunningApp();
         await app.StartAsync();
         var format = new PcmFormat(new SampleRate(44_100), 2, 24);
-        EncodedFile.Write(Path.Combine(app.Music, "x.m4a"), "ipod", "alac", TestSound.Music(format, 200_000));
+        EncodedFile.Write(Path.Combine(app.Music, "x.m4a"), "mp4", "alac", TestSound.Music(format, 200_000));
         await app.ScanAsync();
         var copy = Assert.Single(app.Get<LibraryQueries>().TracksOfAlbum(1)).Master;
         Assert.False(Listening.IsPlayedByBrowsers(copy));

@@ -40,7 +40,7 @@ public static class Mutagen
             names = {'title': '\xa9nam', 'artist': '\xa9ART', 'albumartist': 'aART', 'album': '\xa9alb', 'date': '\xa9day', 'genre': '\xa9gen', 'composer': '\xa9wrt', 'comment': '\xa9cmt'}
             for k, v in names.items(): t[v] = fields[k]
             t['trkn'] = [(3, 9)]; t['disk'] = [(1, 2)]; t['tmpo'] = [76]; t['cpil'] = True
-            t['----:com.apple.iTunes:LAMP KEEPER'] = ['灯'.encode()]
+            t['----:village.lantern:LAMP KEEPER'] = ['灯'.encode()]
             t['covr'] = [mp4.MP4Cover(data, mp4.MP4Cover.FORMAT_JPEG)]
         elif isinstance(m, asf.ASF):
             names = {'title': 'Title', 'artist': 'Author', 'albumartist': 'WM/AlbumArtist', 'album': 'WM/AlbumTitle', 'date': 'WM/Year', 'genre': 'WM/Genre', 'composer': 'WM/Composer', 'comment': 'Description'}

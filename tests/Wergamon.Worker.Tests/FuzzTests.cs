@@ -92,8 +92,8 @@ public sealed class FuzzTests : IDisposable
     {
         var (container, codec, isFloat) = kind switch
         {
-            "m4a" => ("ipod", "aac", true),
-            "alac" => ("ipod", "alac", false),
+            "m4a" => ("mp4", "aac", true),
+            "alac" => ("mp4", "alac", false),
             "ogg" => ("ogg", "libvorbis", true),
             "opus" => ("ogg", "libopus", false),
             "oga" => ("ogg", "flac", false),

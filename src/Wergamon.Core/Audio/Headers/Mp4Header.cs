@@ -70,14 +70,14 @@ internal static class Mp4Header
         int channels = entry.UInt16BigEndian();
         entry.Skip(6);
         int rate = (int)(entry.UInt32BigEndian() >> 16);
-        // QuickTime File Format, sound sample description: versions 1 and 2 are longer.
+        // MOV files, the older kin of the standard: versions 1 and 2 of the description are longer.
         entry.Skip(version switch { 1 => 16, 2 => 36, _ => 0 });
         if (codec.SequenceEqual("alac"u8))
             return ReadAlac(FindSetup(entry.Rest, "alac"u8));
         return codec.SequenceEqual("mp4a"u8) ? ReadAac(FindSetup(entry.Rest, "esds"u8), channels, rate) : null;
     }
 
-    /// <summary>The decoder's own box stands in the entry, or in QuickTime in a wave box of it.</summary>
+    /// <summary>The decoder's own box stands in the entry, or in MOV files in a wave box of it.</summary>
     private static ReadOnlySpan<byte> FindSetup(ReadOnlySpan<byte> boxes, ReadOnlySpan<byte> type)
     {
         var direct = Mp4Movie.Child(boxes, type);

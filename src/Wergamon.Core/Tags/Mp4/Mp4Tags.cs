@@ -8,7 +8,7 @@ using Wergamon.Core.Tags.VorbisComment;
 
 namespace Wergamon.Core.Tags.Mp4;
 
-/// <summary>The item list of files of the MP4 family (common practice after the QuickTime file format, no standard). Read only.</summary>
+/// <summary>The item list of files of the MP4 family (common practice, no source). Read only.</summary>
 public static class Mp4Tags
 {
     private const int MostItems = 10_000;
@@ -68,7 +68,7 @@ public static class Mp4Tags
     private static ReadOnlySpan<byte> ItemsOf(ReadOnlySpan<byte> movie)
     {
         var meta = Mp4Movie.Descendant(movie, "udtameta"u8);
-        // In QuickTime files the box starts with its children, elsewhere with version and flags.
+        // In MOV files the box starts with its children, elsewhere with version and flags.
         if (meta.Length >= 8 && !meta.Slice(4, 4).SequenceEqual("hdlr"u8))
             meta = meta[4..];
         return Mp4Movie.Child(meta, "ilst"u8);
