@@ -25,7 +25,7 @@ internal sealed class Conversion(ConvertJob job, Action<WorkerProgress> report)
         double foldGain = job.Steps.Any(step => step.Kind == StepKind.FoldDown) ? MeasureFoldGain() : 1;
         var tags = SourceTags.For(job);
         var proof = new ProofReading(job, tags);
-        using var file = new GrowingFile(job.OutputPath);
+        using var file = CreateOutput();
         // A FLAC file can be decoded while it grows, so its proof costs no time of its own where a core is free; in the
         // other kinds the head that says how to read them is written last.
         var beside = job.OutputKind == FileKind.Flac
@@ -47,6 +47,24 @@ internal sealed class Conversion(ConvertJob job, Action<WorkerProgress> report)
         var sound = beside?.GetAwaiter().GetResult() ?? proof.ReadSound(frames => Tell(frames, proving: true));
         flushed.GetAwaiter().GetResult();
         return proof.Compare(written, sound, foldGain < 1 ? 20 * Math.Log10(foldGain) : null);
+    }
+
+    /// <summary>Renaming an album removes its old folder as soon as that is empty, even while a copy is about to be made there: it is made again.</summary>
+    private GrowingFile CreateOutput()
+    {
+        const int MostAttempts = 5;
+        for (int attempt = 1; ; attempt++)
+        {
+            Directory.CreateDirectory(Path.GetDirectoryName(job.OutputPath)!);
+            try
+            {
+                return new GrowingFile(job.OutputPath);
+            }
+            catch (DirectoryNotFoundException) when (attempt < MostAttempts)
+            {
+                // Removed that very moment.
+            }
+        }
     }
 
     /// <summary>The factor that brings the loudest moment of the fold-down to full scale; 1 where it is below that already.</summary>
