@@ -29,20 +29,20 @@ public sealed class ListTests(Site site) : IClassFixture<Site>
         Scroll(1);
         var last = browser.FindText("[data-row]", $"Adit {Files}");
         last.FindElement(By.CssSelector("[data-pick]")).Click();
-        browser.FindText(".pick-count", "1 picked");
+        browser.FindText(".pick-count", "1 track picked");
         Testing.Browser.Until(() => browser.All("tbody[data-offset='0'] [data-row]").Count == 0, "the first rows to go");
         Assert.InRange(browser.All("[data-row]").Count, 1, 800);
         Scroll(0);
         var second = browser.FindText("[data-row]", "Adit 2").FindElement(By.CssSelector("[data-pick]"));
         browser.Click(second, Keys.Shift);
-        browser.FindText(".pick-count", $"{Files - 1} picked");
+        browser.FindText(".pick-count", $"{Files - 1} tracks picked");
 
         // What is picked survives another list; typing finds at once.
         browser.Script("const find = document.getElementById('find'); find.value = 'adit 12'; find.dispatchEvent(new Event('input', { bubbles: true }))");
         browser.FindText("h1", "11 tracks");
-        browser.FindText(".pick-count", $"{Files - 1} picked");
+        browser.FindText(".pick-count", $"{Files - 1} tracks picked");
         browser.Go("/library/tracks?words=ADIT+7");
-        browser.FindText(".pick-count", $"{Files - 1} picked");
+        browser.FindText(".pick-count", $"{Files - 1} tracks picked");
         browser.Leave(() => browser.FindText(".list-form button", $"Convert {Files - 1} tracks").Click());
         browser.FindText(".total-bar", $"Convert {Files - 1} tracks");
 

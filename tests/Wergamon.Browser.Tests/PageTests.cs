@@ -65,11 +65,11 @@ public sealed class PageTests(Site site) : IClassFixture<Site>
         browser.Press("/");
         Assert.Equal("find", browser.Script("return document.activeElement.id"));
         browser.Press("slatebreaker" + Keys.Enter);
-        browser.FindText("h1", "1 track found");
+        browser.FindText("h1", "1 track");
         browser.Press("j");
         browser.Press("x");
         browser.FindText(".pick-count", "1 track picked");
-        browser.FindText("[data-convert]", "Convert 1 track");
+        browser.FindText("[data-convert-list]", "Convert 1 track");
         browser.Press(Keys.Enter);
         browser.FindText("#facts h2", "Slatebreaker");
         browser.Leave(() => browser.Press("gs"));

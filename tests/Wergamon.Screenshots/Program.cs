@@ -44,7 +44,7 @@ try
 
     browser.Go("/library/tracks");
     browser.FindText("[data-row]", "Slatebreaker").FindElement(OpenQA.Selenium.By.CssSelector("[data-pick]")).Click();
-    browser.FindText(".pick-count", "1 picked");
+    browser.FindText(".pick-count", "1 track picked");
     Picture("tracks");
 
     Plan("Songs from the Winding House", "Pocket player");

@@ -16,10 +16,11 @@ function addressOf(form, handler, rest) {
 
 function tell(form) {
   form.querySelectorAll("[data-pick]").forEach((box) => { box.checked = picked.has(Number(box.value)); });
-  form.querySelector(".pick-count").textContent = picked.size ? `${picked.size.toLocaleString("en")} picked` : "None picked";
+  const count = `${picked.size.toLocaleString("en")} track${picked.size === 1 ? "" : "s"}`;
+  form.querySelector(".pick-count").textContent = picked.size ? `${count} picked` : "None picked";
   const convert = form.querySelector("[data-convert-list]");
   convert.disabled = picked.size === 0;
-  convert.textContent = picked.size ? `Convert ${picked.size.toLocaleString("en")} track${picked.size === 1 ? "" : "s"}` : "Convert";
+  convert.textContent = picked.size ? `Convert ${count}` : "Convert";
   form.querySelector("[data-drop-picks]").hidden = picked.size === 0;
   sessionStorage.setItem(KEPT_PICKS, JSON.stringify([...picked]));
 }
