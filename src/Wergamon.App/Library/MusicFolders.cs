@@ -1,4 +1,3 @@
-using System.Data;
 using System.Threading.Channels;
 using Dapper;
 using Microsoft.Extensions.Hosting;
@@ -55,6 +54,9 @@ public sealed class MusicFolders(Database database, AllowedPaths allowed, Folder
 
     private readonly Channel<long> _queue = Channel.CreateUnbounded<long>();
     private readonly HashSet<long> _waiting = [];
+
+    // Folders whose music is being taken out of the library: no scan may bring it back meanwhile.
+    private readonly HashSet<long> _closed = [];
     private readonly Dictionary<long, FolderWatch> _watches = [];
     private long? _scanning;
 
@@ -104,26 +106,44 @@ public sealed class MusicFolders(Database database, AllowedPaths allowed, Folder
     }
 
     /// <summary>Takes a folder and its music out of the library; the files stay. Gives the reason where that cannot be done now.</summary>
-    public string? Remove(long id)
+    public string? Remove(long id) => TakeOut(id, () =>
     {
-        if (IsAtWork(id))
-            return "A run still works with music from this folder. It can be removed when the run has ended.";
         Unwatch(id);
         database.Change(connection =>
         {
             LibraryWriter.ForgetCopies(connection, "folder_id = @id", new { id });
             connection.Execute("DELETE FROM folder WHERE id = @id", new { id });
         });
-        Changed?.Invoke();
-        return null;
-    }
+    });
 
     /// <summary>Takes files that are gone out of the library for good; gives the reason where that cannot be done now.</summary>
-    public string? ForgetMissing(long id)
+    public string? ForgetMissing(long id) =>
+        TakeOut(id, () => database.Change(connection => LibraryWriter.ForgetCopies(connection, "folder_id = @id AND is_missing", new { id })));
+
+    /// <summary>Does something that takes music out of the library, unless the music is at work; no scan of the folder runs meanwhile.</summary>
+    private string? TakeOut(long id, Action work)
     {
-        if (IsAtWork(id))
-            return "A run still works with music from this folder. Missing files can be forgotten when the run has ended.";
-        database.Change(connection => LibraryWriter.ForgetCopies(connection, "folder_id = @id AND is_missing", new { id }));
+        lock (_waiting)
+        {
+            if (_scanning == id)
+                return "This folder is being scanned right now. Try again when that has ended.";
+            _closed.Add(id);
+        }
+
+        try
+        {
+            if (IsInRun(id))
+                return "A run still works with music from this folder. Try again when it has ended.";
+            work();
+        }
+        finally
+        {
+            lock (_waiting)
+                _closed.Remove(id);
+            // A scan that was passed over meanwhile; of a folder that is gone there is none.
+            Rescan(id);
+        }
+
         Changed?.Invoke();
         return null;
     }
@@ -186,6 +206,8 @@ public sealed class MusicFolders(Database database, AllowedPaths allowed, Folder
             lock (_waiting)
             {
                 _waiting.Remove(id);
+                if (_closed.Contains(id))
+                    continue;
                 _scanning = id;
             }
 
@@ -222,14 +244,8 @@ public sealed class MusicFolders(Database database, AllowedPaths allowed, Folder
         return connection.QueryFirstOrDefault<string>("SELECT path FROM folder WHERE id = @id AND NOT is_paused", new { id });
     }
 
-    private bool IsAtWork(long id)
+    private bool IsInRun(long id)
     {
-        lock (_waiting)
-        {
-            if (_scanning == id)
-                return true;
-        }
-
         using var connection = database.Open();
         return connection.ExecuteScalar<bool>(
             """

@@ -57,4 +57,5 @@ CREATE TRIGGER stale_track_gone AFTER DELETE ON track BEGIN DELETE FROM track_te
 CREATE TRIGGER stale_copy_new AFTER INSERT ON copy BEGIN INSERT OR IGNORE INTO track_stale VALUES (NEW.track_id); END;
 CREATE TRIGGER stale_copy_change AFTER UPDATE ON copy BEGIN INSERT OR IGNORE INTO track_stale VALUES (NEW.track_id), (OLD.track_id); END;
 CREATE TRIGGER stale_copy_gone AFTER DELETE ON copy WHEN EXISTS (SELECT 1 FROM track WHERE id = OLD.track_id) BEGIN INSERT OR IGNORE INTO track_stale VALUES (OLD.track_id); END;
-CREATE TRIGGER stale_album_change AFTER UPDATE OF artist, title ON album BEGIN INSERT OR IGNORE INTO track_stale SELECT id FROM track WHERE album_id = NEW.id; END;
+CREATE TRIGGER stale_album_change AFTER UPDATE ON album
+    WHEN OLD.artist <> NEW.artist OR OLD.title <> NEW.title OR OLD.year IS NOT NEW.year OR OLD.genre IS NOT NEW.genre BEGIN INSERT OR IGNORE INTO track_stale SELECT id FROM track WHERE album_id = NEW.id; END;
