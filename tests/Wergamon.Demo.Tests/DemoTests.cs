@@ -72,6 +72,6 @@ public sealed class DemoTests
         Assert.True(tags.IsEmpty);
         Assert.Equal(6, FileNameFacts.FillGaps(tags, "Odalys Fenn - Carbide (2024)", "01 Acetylene").Count);
         using var flac = File.OpenRead(Path.Combine(folder.Path, "Nine Gate Ensemble", "Live in the Slate Cavern", "01 Cavern Air, First Gate.flac"));
-        Assert.Equal(new PcmFormat(new SampleRate(48_000), 2, 24), FileFacts.TryRead(flac)!.Format);
+        Assert.Equal(new PcmFormat(new SampleRate(48_000), 2, 24), FileReading.Read(flac).Facts!.Format);
     }
 }

@@ -81,7 +81,7 @@ public sealed class FactTests : IDisposable
         var bare = bytes[bytes.AsSpan(info).IndexOf((byte[])[0xFF, 0xFB]) is var at and > 0 ? (info + at).. : ..];
         byte[] junk = [.. "RIFFjunk"u8, .. Enumerable.Range(0, 3_000).Select(i => (byte)(i % 251))];
         using var stream = new MemoryStream([.. junk, .. bare]);
-        var counted = FileFacts.TryRead(stream)!;
+        var counted = FileReading.Read(stream).Facts!;
         Assert.Equal(variable, counted.IsVariableBitRate);
         Assert.InRange(counted.FrameCount - whole.FrameCount, 0, 3 * 1152);
         Assert.Contains("no sound", Assert.Single(counted.Damage), StringComparison.Ordinal);
@@ -103,7 +103,7 @@ public sealed class FactTests : IDisposable
             stream.Write(new byte[500 - 4 + (padded ? 1 : 0)]);
         }
 
-        var facts = FileFacts.TryRead(stream)!;
+        var facts = FileReading.Read(stream).Facts!;
         Assert.Equal(100 * 1152, facts.FrameCount);
         Assert.Equal(44_100, facts.Format.Rate.Hertz);
         Assert.Equal((int)Math.Round(stream.Length * 8 / (100 * 1152 / 44_100.0) / 1000), facts.KilobitsPerSecond);
@@ -206,7 +206,7 @@ public sealed class FactTests : IDisposable
     private static AudioFacts Read(string path)
     {
         using var stream = File.OpenRead(path);
-        return FileFacts.TryRead(stream) ?? throw new InvalidOperationException("left to the worker");
+        return FileReading.Read(stream).Facts ?? throw new InvalidOperationException("left to the worker");
     }
 
     private static TestSound Sound(PcmFormat format, double seconds)

@@ -49,7 +49,7 @@ public sealed class WorkerFixture : IDisposable
     {
         using (var stream = File.OpenRead(path))
         {
-            if (FileFacts.TryRead(stream) is { } facts)
+            if (FileReading.Read(stream).Facts is { } facts)
                 return facts;
         }
 

@@ -148,7 +148,7 @@ public sealed class FolderScan(Database database, FileScanner scanner, LibraryWr
             connection.Execute("UPDATE copy SET is_missing = 1 WHERE id = @Id", new { copy.Id });
         foreach (var (path, _) in known.Unreadable.Where(file => !present.ContainsKey(file.Path)))
             connection.Execute("DELETE FROM unreadable_file WHERE path = @path", new { path });
-        connection.Execute("DELETE FROM album WHERE NOT EXISTS (SELECT 1 FROM track WHERE album_id = album.id)");
+        LibraryWriter.RemoveEmptyAlbums(connection);
         connection.Execute("UPDATE folder SET scanned_at = @now WHERE id = @folderId", new { folderId, now = time.GetUtcNow().ToUnixTimeMilliseconds() });
     });
 

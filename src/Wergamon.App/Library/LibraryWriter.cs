@@ -137,6 +137,9 @@ public sealed class LibraryWriter(TimeProvider time)
             new { hash, picture.MimeType, size?.Width, size?.Height, data = picture.Data.ToArray() });
     }
 
+    internal static void RemoveEmptyAlbums(IDbConnection connection) =>
+        connection.Execute("DELETE FROM album WHERE NOT EXISTS (SELECT 1 FROM track WHERE album_id = album.id)");
+
     /// <summary>Takes copies out of the library, and with them tracks and albums that have none left. Records of past runs stay.</summary>
     /// <param name="condition">Over columns of copy.</param>
     internal static void ForgetCopies(IDbConnection connection, string condition, object parameters)
@@ -147,7 +150,7 @@ public sealed class LibraryWriter(TimeProvider time)
         connection.Execute($"UPDATE run_item SET track_id = NULL WHERE track_id IN {Bare}");
         connection.Execute($"DELETE FROM plan_item WHERE track_id IN {Bare}");
         connection.Execute($"DELETE FROM track WHERE id IN {Bare}");
-        connection.Execute("DELETE FROM album WHERE NOT EXISTS (SELECT 1 FROM track WHERE album_id = album.id)");
+        RemoveEmptyAlbums(connection);
         connection.Execute("DELETE FROM artwork WHERE hash NOT IN (SELECT hash FROM copy_artwork) AND hash NOT IN (SELECT hash FROM disc_picture)");
     }
 
@@ -172,7 +175,7 @@ public sealed class LibraryWriter(TimeProvider time)
     {
         UpdateFacts(connection, copyId, file);
         MoveTrack(connection, copyId, file);
-        connection.Execute("DELETE FROM album WHERE NOT EXISTS (SELECT 1 FROM track WHERE album_id = album.id)");
+        RemoveEmptyAlbums(connection);
     }
 
     private void MoveTrack(IDbConnection connection, long copyId, ScannedFile file)

@@ -10,8 +10,10 @@ namespace Wergamon.App.Library;
 /// <summary>Lets any copy be heard in a browser: what browsers cannot play is decoded to WAV by a worker, and can be listened to and sought in at once.</summary>
 public sealed class Listening : IDisposable
 {
-    /// <summary>Sounds that stay decoded; going back to the one before is common.</summary>
+    /// <summary>Sounds that stay decoded, since going back to the one before is common; fewer where they are long.</summary>
     private const int MostKept = 8;
+
+    private const long MostKeptBytes = 2L << 30;
 
     private const int HeadLength = 40;
 
@@ -69,16 +71,27 @@ public sealed class Listening : IDisposable
             var written = DecodeAsync(new DecodeJob(copy.Path, path, copy.FrameCount));
             _kept.RemoveAll(sound => sound.Key == key);
             _kept.Add((key, path, written));
-            foreach (var old in _kept.Take(_kept.Count - MostKept).Where(sound => sound.Written.IsCompleted).ToList())
-            {
-                // Whoever listens to it still has it open and can go on.
-                File.Delete(old.Path);
-                _kept.Remove(old);
-            }
-
+            DropOld();
             return (path, written);
         }
     }
+
+    private void DropOld()
+    {
+        long bytes = _kept.Sum(BytesOf);
+        // The newest is what is wanted now.
+        foreach (var old in _kept.SkipLast(1).Where(sound => sound.Written.IsCompleted).ToList())
+        {
+            if (_kept.Count <= MostKept && bytes <= MostKeptBytes)
+                return;
+            bytes -= BytesOf(old);
+            // Whoever listens to it still has it open and can go on.
+            File.Delete(old.Path);
+            _kept.Remove(old);
+        }
+    }
+
+    private static long BytesOf((string Key, string Path, Task Written) sound) => File.Exists(sound.Path) ? new FileInfo(sound.Path).Length : 0;
 
     private async Task DecodeAsync(DecodeJob job)
     {

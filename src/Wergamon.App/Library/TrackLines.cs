@@ -67,10 +67,10 @@ public sealed class TrackLines(Database database)
 
     private const string InsertLine =
             """
-            INSERT INTO track_line (track_id, album_id, title, artist, album, title_key, artist_key, album_key, disc, number, year, genre, copy_id, format,
+            INSERT INTO track_line (track_id, album_id, title, artist, album, title_key, artist_key, album_key, disc, number, year, genre, format,
                 sample_rate, bits, channels, kilobits, length_ms, path, path_key, tempo, musical_key, rating, added_at, copies, bytes, has_artwork,
                 has_lossless, is_untagged, is_damaged, is_missing, fits_disc)
-            VALUES (@Id, @AlbumId, @Title, @Artist, @Album, @titleKey, @artistKey, @albumKey, @Disc, @Number, @Year, @Genre, @copyId, @CodecName,
+            VALUES (@Id, @AlbumId, @Title, @Artist, @Album, @titleKey, @artistKey, @albumKey, @Disc, @Number, @Year, @Genre, @CodecName,
                 @SampleRate, @Bits, @Channels, @kilobits, @length, @Path, @pathKey, @tempo, @key, @rating, @AddedAt, @count, @bytes, @hasArtwork,
                 @hasLossless, @isUntagged, @isDamaged, @isMissing, @fitsDisc)
             """;
@@ -95,7 +95,6 @@ public sealed class TrackLines(Database database)
             track.Number,
             track.Year,
             track.Genre,
-            copyId = master.Id,
             master.CodecName,
             master.SampleRate,
             master.Bits,

@@ -10,8 +10,8 @@ namespace Wergamon.App.Library;
 public sealed class TrackList(Database database, TrackLines lines)
 {
     private const string Columns =
-        "l.track_id, l.album_id, l.title, l.artist, l.album, l.disc, l.number, l.year, l.genre, l.copy_id, l.sample_rate, l.bits, l.channels, l.length_ms, "
-        + "l.path, l.tempo, l.musical_key, l.rating, l.added_at, l.bytes, l.is_damaged, l.is_missing";
+        "l.track_id, l.album_id, l.title, l.artist, l.album, l.disc, l.number, l.year, l.genre, l.sample_rate, l.bits, l.channels, l.length_ms, "
+        + "l.path, l.tempo, l.musical_key, l.rating, l.added_at, l.bytes, l.is_damaged";
 
     /// <summary>Views whose counts are kept until something changes; going back and forth between them is common.</summary>
     private const int MostKept = 64;

@@ -61,8 +61,6 @@ public sealed record TrackLine
 
     public string? Genre { get; init; }
 
-    public long CopyId { get; init; }
-
     public int SampleRate { get; init; }
 
     public int Bits { get; init; }
@@ -84,8 +82,6 @@ public sealed record TrackLine
     public long Bytes { get; init; }
 
     public bool IsDamaged { get; init; }
-
-    public bool IsMissing { get; init; }
 
     /// <summary>The master copy first.</summary>
     public IReadOnlyList<CopyRow> Copies { get; set; } = [];

@@ -48,6 +48,21 @@ public sealed class TagSet
             _fields[at] = _fields[at] with { Values = [.. _fields[at].Values, value] };
     }
 
+    /// <summary>Appends a value; a track or disc number written as "3/12" is two facts.</summary>
+    public void AddNumbered(string name, string value)
+    {
+        var totalName = name switch { FieldNames.Track => FieldNames.TrackTotal, FieldNames.Disc => FieldNames.DiscTotal, _ => null };
+        if (totalName is not null && value.Split('/') is [var number, var total])
+        {
+            Add(name, number.Trim());
+            Add(totalName, total.Trim());
+        }
+        else
+        {
+            Add(name, value);
+        }
+    }
+
     /// <summary>Replaces a field whole; no values remove it.</summary>
     public void Set(string name, params IEnumerable<string> values)
     {

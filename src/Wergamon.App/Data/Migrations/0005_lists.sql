@@ -14,7 +14,6 @@ CREATE TABLE track_line (
     year          TEXT,
     genre         TEXT,
     -- Of the master copy.
-    copy_id       INTEGER NOT NULL,
     format        TEXT    NOT NULL,
     sample_rate   INTEGER NOT NULL,
     bits          INTEGER NOT NULL,

@@ -25,7 +25,7 @@ internal static class ApeHeader
         cursor.Skip(4);
         int version = cursor.UInt16LittleEndian();
         var (bits, channels, rate, frames) = version >= SplitHeaderVersion ? ReadSplit(ref cursor) : ReadOld(ref cursor, version);
-        if (cursor.IsPastEnd || channels is < 1 or > 8 || rate is < 1_000 or > 1_536_000 || bits is not (8 or 16 or 24 or 32) || frames is < 1 or > 1L << 48)
+        if (cursor.IsPastEnd || !HeaderLimits.IsSound(channels, rate) || bits is not (8 or 16 or 24 or 32) || frames is < 1 or > 1L << 48)
             throw new UnreadableAudioException("The file does not say what sound it holds.");
         var format = new PcmFormat(new SampleRate((int)rate), channels, bits);
         return new AudioFacts(FileKind.Other, "APE", format, frames, IsLossless: true, AudioFacts.MeanKilobits(stream.Length, frames, format.Rate));

@@ -5,10 +5,7 @@ internal static class AsfHeader
 {
     private static readonly Guid SoundStream = new("F8699E40-5B4D-11CF-A8FD-00805F5C442B");
 
-    /// <summary>Null for another kind of file, and for codecs whose facts only a decoder knows.</summary>
-    public static AudioFacts? Read(Stream stream) => AsfObjects.Open(stream) is { } objects ? Read(stream, objects) : null;
-
-    /// <inheritdoc cref="Read(Stream)"/>
+    /// <summary>Null for codecs whose facts only a decoder knows.</summary>
     public static AudioFacts? Read(Stream stream, AsfObjects objects)
     {
         var (ticks, preroll, bitRate, isLive) = ReadFile(objects);
@@ -64,7 +61,7 @@ internal static class AsfHeader
         uint bytesPerSecond = cursor.UInt32LittleEndian();
         cursor.Skip(2);
         int bits = cursor.UInt16LittleEndian();
-        if (cursor.IsPastEnd || channels is < 1 or > 8 || rate is < 1_000 or > 1_536_000)
+        if (cursor.IsPastEnd || !HeaderLimits.IsSound(channels, rate))
             return null;
         var hertz = new SampleRate((int)rate);
         return tag switch

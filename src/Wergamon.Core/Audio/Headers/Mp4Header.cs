@@ -9,10 +9,7 @@ internal static class Mp4Header
 {
     private static readonly int[] AacRates = [96_000, 88_200, 64_000, 48_000, 44_100, 32_000, 24_000, 22_050, 16_000, 12_000, 11_025, 8_000, 7_350];
 
-    /// <summary>Null for another kind of file, and for codecs and layouts whose facts only a decoder knows.</summary>
-    public static AudioFacts? Read(Stream stream) => Mp4Movie.Find(stream) is { } movie ? Read(movie) : null;
-
-    /// <inheritdoc cref="Read(Stream)"/>
+    /// <summary>Null for codecs and layouts whose facts only a decoder knows.</summary>
     public static AudioFacts? Read(Mp4Movie movie)
     {
         var boxes = movie.Content;
@@ -94,7 +91,7 @@ internal static class Mp4Header
         int channels = cursor.Byte();
         cursor.Skip(10);
         uint rate = cursor.UInt32BigEndian();
-        return cursor.IsPastEnd || !IsPlausible(channels, rate) || bits is not (16 or 20 or 24 or 32)
+        return cursor.IsPastEnd || !HeaderLimits.IsSound(channels, rate) || bits is not (16 or 20 or 24 or 32)
             ? null
             : new Entry("ALAC", new PcmFormat(new SampleRate((int)rate), channels, bits), null, false);
     }
@@ -122,7 +119,7 @@ internal static class Mp4Header
         bool isSpectral = false;
         if (TryEnter(ref cursor, 5))
             ReadAacSetup(cursor.Rest, ref channels, ref rate, out isSpectral);
-        if (!IsPlausible(channels, (uint)rate))
+        if (!HeaderLimits.IsSound(channels, rate))
             return null;
         return new Entry("AAC", new PcmFormat(new SampleRate(rate), channels, 32, SampleKind.Float), most == 0 || mean == 0 ? null : most != mean, isSpectral);
     }
@@ -155,8 +152,6 @@ internal static class Mp4Header
 
         return !cursor.IsPastEnd;
     }
-
-    private static bool IsPlausible(int channels, uint rate) => channels is >= 1 and <= 8 && rate is >= 1_000 and <= 1_536_000;
 
     private static long UnitsOf(ReadOnlySpan<byte> times)
     {

@@ -6,10 +6,7 @@ internal static class OggHeader
     /// <summary>Opus counts its positions at this rate, whatever the rate of the source was (RFC 7845, section 4).</summary>
     private const int OpusRate = 48_000;
 
-    /// <summary>Null for another kind of file, and for codecs and chained streams whose facts only a decoder knows.</summary>
-    public static AudioFacts? Read(Stream stream) => OggPages.Open(stream) is { } pages ? Read(stream, pages) : null;
-
-    /// <inheritdoc cref="Read(Stream)"/>
+    /// <summary>Null for codecs and chained streams whose facts only a decoder knows.</summary>
     public static AudioFacts? Read(Stream stream, OggPages pages)
     {
         // Three packets of Vorbis stand before the sound, two of Opus and at least two of FLAC.
@@ -61,7 +58,7 @@ internal static class OggHeader
     }
 
     private static Identity? Describe(ByteCursor read, string codec, int channels, uint rate, int skipped, bool isVariable) =>
-        read.IsPastEnd || channels is < 1 or > 8 || rate is < 1_000 or > 1_536_000
+        read.IsPastEnd || !HeaderLimits.IsSound(channels, rate)
             ? null
             : new Identity(codec, new PcmFormat(new SampleRate((int)rate), channels, 32, SampleKind.Float), null, skipped, isVariable);
 

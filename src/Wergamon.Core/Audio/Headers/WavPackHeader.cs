@@ -19,7 +19,9 @@ internal static class WavPackHeader
 
     private static readonly int[] Rates = [6000, 8000, 9600, 11_025, 12_000, 16_000, 22_050, 24_000, 32_000, 44_100, 48_000, 64_000, 88_200, 96_000, 192_000];
 
-    /// <summary>Null for another kind of file, and where the header leaves the length open or holds one-bit sound.</summary>
+    public static bool Recognises(ReadOnlySpan<byte> start) => start.StartsWith("wvpk"u8);
+
+    /// <summary>Null where the header leaves the length open or holds one-bit sound.</summary>
     public static AudioFacts? Read(Stream stream)
     {
         Span<byte> head = stackalloc byte[BlockHeadLength];
@@ -33,8 +35,8 @@ internal static class WavPackHeader
             if (at > stream.Length)
                 throw Unreadable();
             stream.Position = at;
-            if (!stream.TryReadWhole(head) || !head.StartsWith("wvpk"u8))
-                return block == 0 ? null : throw Unreadable();
+            if (!stream.TryReadWhole(head) || !Recognises(head))
+                throw Unreadable();
             var cursor = new ByteCursor(head[4..]);
             uint length = cursor.UInt32LittleEndian();
             cursor.Skip(3);
@@ -72,7 +74,7 @@ internal static class WavPackHeader
     {
         int index = (int)(flags >> 23 & 15);
         int rate = index < Rates.Length ? Rates[index] : ReadCustomRate(content);
-        if (rate is < 1_000 or > 1_536_000)
+        if (!HeaderLimits.IsRate(rate))
             return null;
         if ((flags & HoldsFloats) != 0)
             return new PcmFormat(new SampleRate(rate), 2, 32, SampleKind.Float);

@@ -100,17 +100,6 @@ public static class ApeTag
     {
         var name = Names.GetValueOrDefault(key) ?? VorbisCommentNames.ToName(key);
         foreach (var value in text.Split('\0', StringSplitOptions.RemoveEmptyEntries))
-        {
-            var totalName = name switch { FieldNames.Track => FieldNames.TrackTotal, FieldNames.Disc => FieldNames.DiscTotal, _ => null };
-            if (totalName is not null && value.Split('/') is [var number, var total])
-            {
-                into.Add(name, number.Trim());
-                into.Add(totalName, total.Trim());
-            }
-            else
-            {
-                into.Add(name, value);
-            }
-        }
+            into.AddNumbered(name, value);
     }
 }

@@ -128,14 +128,7 @@ public static class AsfTags
             ValueType.UInt16 when value.Length >= 2 => BinaryPrimitives.ReadUInt16LittleEndian(value).ToString(CultureInfo.InvariantCulture),
             _ => "",
         };
-        if (field is FieldNames.Disc or FieldNames.Track && text.Split('/') is [var number, var total])
-        {
-            into.Add(field, number);
-            into.Add(field == FieldNames.Disc ? FieldNames.DiscTotal : FieldNames.TrackTotal, total);
-            return;
-        }
-
-        into.Add(field, text);
+        into.AddNumbered(field, text);
     }
 
     /// <summary>Kind, length, MIME type and description in UTF-16 with a zero behind each, then the picture.</summary>

@@ -27,10 +27,10 @@ internal sealed class Id3v2FrameParser(TagSet tags)
         switch (id)
         {
             case "TRCK":
-                AddNumber(content, FieldNames.Track, FieldNames.TrackTotal);
+                AddNumber(content, FieldNames.Track);
                 break;
             case "TPOS":
-                AddNumber(content, FieldNames.Disc, FieldNames.DiscTotal);
+                AddNumber(content, FieldNames.Disc);
                 break;
             case "TDRC" or "TYER":
                 AddDate(content, FieldNames.Year);
@@ -76,20 +76,10 @@ internal sealed class Id3v2FrameParser(TagSet tags)
         }
     }
 
-    private void AddNumber(byte[] content, string field, string totalField)
+    private void AddNumber(byte[] content, string field)
     {
         foreach (var value in Values(content))
-        {
-            if (value.Split('/') is [var number, var total])
-            {
-                tags.Add(field, number.Trim());
-                tags.Add(totalField, total.Trim());
-            }
-            else
-            {
-                tags.Add(field, value);
-            }
-        }
+            tags.AddNumbered(field, value);
     }
 
     /// <summary>A fuller date, from a TXXX frame or a TDAT frame, is not overwritten by the bare year.</summary>

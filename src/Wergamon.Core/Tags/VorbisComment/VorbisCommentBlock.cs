@@ -39,7 +39,7 @@ public static class VorbisCommentBlock
             if (equals == PictureKey.Length && Ascii.EqualsIgnoreCase(comment[..equals], PictureKey))
                 AddPicture(into, comment[(equals + 1)..], damage);
             else if (equals > 0)
-                AddField(into, Encoding.ASCII.GetString(comment[..equals]), Encoding.UTF8.GetString(comment[(equals + 1)..]).Replace("\0", "", StringComparison.Ordinal));
+                into.AddNumbered(VorbisCommentNames.ToName(Encoding.ASCII.GetString(comment[..equals])), Encoding.UTF8.GetString(comment[(equals + 1)..]).Replace("\0", "", StringComparison.Ordinal));
         }
     }
 
@@ -63,21 +63,6 @@ public static class VorbisCommentBlock
             into.Pictures.Add(picture);
         else
             damage.Add("A picture is damaged and was left out.");
-    }
-
-    /// <summary>A track number written as "3/12" is two facts.</summary>
-    private static void AddField(TagSet into, string key, string value)
-    {
-        var name = VorbisCommentNames.ToName(key);
-        var totalName = name switch { FieldNames.Track => FieldNames.TrackTotal, FieldNames.Disc => FieldNames.DiscTotal, _ => null };
-        if (totalName is not null && value.Split('/') is [var number, var total])
-        {
-            into.Add(name, number.Trim());
-            into.Add(totalName, total.Trim());
-            return;
-        }
-
-        into.Add(name, value);
     }
 
     private static bool TryTake(ref ReadOnlySpan<byte> block, out ReadOnlySpan<byte> taken)

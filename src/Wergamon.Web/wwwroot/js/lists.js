@@ -112,7 +112,9 @@ export function watchLists() {
       const address = new URL(find.dataset.findHere, location.href);
       if (find.value.trim()) address.searchParams.set("words", find.value.trim());
       const typed = find.value;
-      const page = new DOMParser().parseFromString(await (await fetch(address)).text(), "text/html");
+      const answer = await fetch(address);
+      if (!answer.ok) return;
+      const page = new DOMParser().parseFromString(await answer.text(), "text/html");
       if (typed !== find.value) return;
       ["choices", "work"].forEach((id) => document.getElementById(id).replaceWith(page.getElementById(id)));
       history.replaceState(null, "", address);
