@@ -14,6 +14,9 @@ public sealed record AppOptions
 
     public int WorkerCount { get; init; } = Environment.ProcessorCount;
 
+    /// <summary>Whether workers give way to everything else on the machine.</summary>
+    public bool WorkersGiveWay { get; init; }
+
     /// <summary>A worker without any sign of life for this long is replaced.</summary>
     public TimeSpan WorkerSilence { get; init; } = TimeSpan.FromSeconds(30);
 

@@ -27,6 +27,8 @@ while (Console.In.ReadLine() is { } line)
         {
             { Convert: { } job } => new WorkerReply(Proof: new Conversion(job, progress => Reply(new WorkerReply(Progress: progress))).Run()),
             { Decode: { } job } => new WorkerReply(DecodedFrames: Decoding.Run(job, progress => Reply(new WorkerReply(Progress: progress)))),
+            { Survey: { } job } => new WorkerReply(Survey: Surveying.Run(job, progress => Reply(new WorkerReply(Progress: progress)))),
+            { Compare: { } job } => Comparing.Run(job, progress => Reply(new WorkerReply(Progress: progress))),
             { Probe: { } job } => new WorkerReply(Facts: SoundFiles.Probe(job.SourcePath)),
             _ => new WorkerReply(Failure: "The worker was asked for nothing it knows."),
         });

@@ -8,14 +8,15 @@ public sealed record CopyRow
 {
     public const string Columns =
         "c.id, c.track_id, c.path, c.kind, c.codec_name, c.sample_rate, c.channels, c.channel_roles, c.bits, c.is_float, c.frame_count, c.is_lossless, "
-        + "c.kilobits_per_second, c.is_variable, c.fidelity, c.generation, c.file_bytes, c.damage, c.is_missing, c.folder_cover_path, c.tags_total, c.tags_held_by_id3, "
+        + "c.kilobits_per_second, c.is_variable, c.fidelity, c.generation, c.file_bytes, c.damage, c.is_missing, c.real_bits, c.real_rate, c.folder_cover_path, c.tags_total, c.tags_held_by_id3, "
         + "c.tags_held_by_flac, c.tags_from_name, c.id3_bytes, c.flac_tag_bytes, c.added_at";
 
     /// <summary>
     /// The order from master copy on: what is there before what is missing, fewer lossy generations, then what is nearest
-    /// to the source, then what came first.
+    /// to the source by what its sound really holds, then what came first.
     /// </summary>
-    public const string MasterFirst = "c.is_missing, c.generation, c.is_lossless DESC, c.fidelity, c.bits DESC, c.sample_rate DESC, c.channels DESC, c.id";
+    public const string MasterFirst =
+        "c.is_missing, c.generation, c.is_lossless DESC, c.fidelity, COALESCE(c.real_bits, c.bits) DESC, COALESCE(c.real_rate, c.sample_rate) DESC, c.channels DESC, c.id";
 
     public long Id { get; init; }
 
@@ -55,6 +56,12 @@ public sealed record CopyRow
     public string? Damage { get; init; }
 
     public bool IsMissing { get; init; }
+
+    /// <summary>How many of its bits the sound uses, 0 for silence; null as long as nobody has gone through it.</summary>
+    public int? RealBits { get; init; }
+
+    /// <summary>The least usual rate that holds all of the sound, in hertz; null as long as nobody has gone through it.</summary>
+    public int? RealRate { get; init; }
 
     public string? FolderCoverPath { get; init; }
 

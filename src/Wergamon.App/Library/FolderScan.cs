@@ -9,7 +9,7 @@ namespace Wergamon.App.Library;
 /// Brings the library up to date with a music folder: reads what is new or has changed, on all cores, recognises what has
 /// moved and marks what is gone. Nothing that was known is forgotten.
 /// </summary>
-public sealed class FolderScan(Database database, FileScanner scanner, LibraryWriter writer, TrackLines lines, TimeProvider time, ILogger<FolderScan> logger)
+public sealed class FolderScan(Database database, FileScanner scanner, LibraryWriter writer, CopyHistory history, Joins joins, TrackLines lines, TimeProvider time, ILogger<FolderScan> logger)
 {
     /// <summary>Files are written to the database in groups, so that the library fills while the scan goes on.</summary>
     private const int GroupSize = 128;
@@ -73,7 +73,10 @@ public sealed class FolderScan(Database database, FileScanner scanner, LibraryWr
             foreach (long id in moves.Keys)
                 connection.Execute("UPDATE copy SET path = '/moving/' || id WHERE id = @id", new { id });
             foreach (var (id, path) in moves)
+            {
                 connection.Execute("UPDATE copy SET path = @path, folder_id = @folderId WHERE id = @id", new { id, path, folderId });
+                history.Note(connection, id, $"moved from {candidates.First(copy => copy.Id == id).Path}");
+            }
         });
         return moves;
     }
@@ -122,6 +125,7 @@ public sealed class FolderScan(Database database, FileScanner scanner, LibraryWr
             while (group.Count < GroupSize && read.Reader.TryRead(out var file))
                 group.Add(file);
             Save(folderId, group);
+            joins.Refresh();
             lines.Refresh();
             group.Clear();
             changed();
@@ -145,7 +149,12 @@ public sealed class FolderScan(Database database, FileScanner scanner, LibraryWr
     private void Finish(long folderId, Known known, Dictionary<long, string> moved, Dictionary<string, FileStamp> present) => database.Change(connection =>
     {
         foreach (var copy in known.Copies.Where(copy => !copy.IsMissing && !moved.ContainsKey(copy.Id) && !present.ContainsKey(copy.Path)))
-            connection.Execute("UPDATE copy SET is_missing = 1 WHERE id = @Id", new { copy.Id });
+        {
+            // What went into the trash since the scan began is not missing.
+            if (connection.Execute("UPDATE copy SET is_missing = 1 WHERE id = @Id AND path = @Path", new { copy.Id, copy.Path }) > 0)
+                history.Note(connection, copy.Id, "file found missing");
+        }
+
         foreach (var (path, _) in known.Unreadable.Where(file => !present.ContainsKey(file.Path)))
             connection.Execute("DELETE FROM unreadable_file WHERE path = @path", new { path });
         LibraryWriter.RemoveEmptyAlbums(connection);

@@ -89,12 +89,16 @@ public sealed record ArtworkRow
 /// <summary>What the Library shows.</summary>
 public sealed class LibraryQueries(Database database)
 {
+    /// <summary>Tracks of which all copies lie in the trash are not shown.</summary>
+    private const string IsThere = "EXISTS (SELECT 1 FROM copy WHERE track_id = t.id AND NOT is_trashed)";
+
     private const string TrackColumns = "t.id, t.album_id, a.title AS album_title, a.artist AS album_artist, t.disc, t.number, t.title, t.artist";
 
     public int CountTracks()
     {
         using var connection = database.Open();
-        return connection.ExecuteScalar<int>("SELECT COUNT(*) FROM track");
+        return connection.ExecuteScalar<int>(
+            $"SELECT (SELECT COUNT(*) FROM track) - (SELECT COUNT(*) FROM track t WHERE t.id IN (SELECT track_id FROM copy WHERE is_trashed) AND NOT {IsThere})");
     }
 
     /// <summary>Copies whose own tags lack a title: what the Tags station will have to tidy.</summary>
@@ -109,7 +113,7 @@ public sealed class LibraryQueries(Database database)
     {
         using var connection = database.Open();
         return connection.Query<AlbumRow>(
-            AlbumSelect + " ORDER BY a.artist COLLATE NOCASE, a.year, a.title COLLATE NOCASE, a.id LIMIT @count OFFSET @offset", new { offset, count }).AsList();
+            AlbumSelect + $" WHERE EXISTS (SELECT 1 FROM track t WHERE t.album_id = a.id AND {IsThere}) ORDER BY a.artist COLLATE NOCASE, a.year, a.title COLLATE NOCASE, a.id LIMIT @count OFFSET @offset", new { offset, count }).AsList();
     }
 
     public AlbumRow? Album(long id)
@@ -169,11 +173,11 @@ public sealed class LibraryQueries(Database database)
     }
 
     private const string AlbumSelect =
-        """
+        $"""
         SELECT a.id, a.title, a.artist, a.year, a.genre, a.added_at,
-            (SELECT COUNT(*) FROM track WHERE album_id = a.id) AS tracks,
+            (SELECT COUNT(*) FROM track t WHERE t.album_id = a.id AND {IsThere}) AS tracks,
             (SELECT ca.hash FROM track t JOIN copy c ON c.track_id = t.id JOIN copy_artwork ca ON ca.copy_id = c.id
-             WHERE t.album_id = a.id ORDER BY ca.kind <> 3, t.number LIMIT 1) AS cover_hash
+             WHERE t.album_id = a.id AND NOT c.is_trashed ORDER BY ca.kind <> 3, t.number LIMIT 1) AS cover_hash
         FROM album a
         """;
 
@@ -182,7 +186,7 @@ public sealed class LibraryQueries(Database database)
         using var connection = database.Open();
         var tracks = connection.Query<TrackRow>($"SELECT {TrackColumns} FROM track t JOIN album a ON a.id = t.album_id {condition}", parameters).AsList();
         var copies = connection.Query<CopyRow>(
-            $"SELECT {CopyRow.Columns} FROM copy c WHERE c.track_id IN (SELECT value FROM json_each(@list)) ORDER BY {CopyRow.MasterFirst}",
+            $"SELECT {CopyRow.Columns} FROM copy c WHERE c.track_id IN (SELECT value FROM json_each(@list)) AND NOT c.is_trashed ORDER BY {CopyRow.MasterFirst}",
             new { list = "[" + string.Join(',', tracks.Select(track => track.Id)) + "]" }).ToLookup(copy => copy.TrackId);
         foreach (var track in tracks)
             track.Copies = [.. copies[track.Id]];

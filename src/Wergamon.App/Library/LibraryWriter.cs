@@ -1,13 +1,14 @@
 using System.Data;
 using System.Security.Cryptography;
 using Dapper;
+using Wergamon.Core.Copies;
 using Wergamon.Core.Planning;
 using Wergamon.Core.Tags;
 
 namespace Wergamon.App.Library;
 
 /// <summary>Puts what was found out about files into the database: album, track, copy, tags and artwork.</summary>
-public sealed class LibraryWriter(TimeProvider time)
+public sealed class LibraryWriter(CopyHistory history, TimeProvider time)
 {
     /// <summary>Adds a file as a new track, or brings the copy at its path up to date; gives the copy's number.</summary>
     internal long SaveScanned(IDbConnection connection, long folderId, ScannedFile file)
@@ -18,6 +19,7 @@ public sealed class LibraryWriter(TimeProvider time)
         var fidelity = facts.IsLossless ? Fidelity.Exact : Fidelity.Lossy;
         if (copyId is { } known)
         {
+            NoteChanges(connection, known, file);
             connection.Execute("UPDATE copy SET folder_id = @folderId, is_missing = 0 WHERE id = @known", new { folderId, known });
             UpdateFacts(connection, known, file);
             UpdateTrack(connection, known, file);
@@ -154,20 +156,45 @@ public sealed class LibraryWriter(TimeProvider time)
         connection.Execute("DELETE FROM artwork WHERE hash NOT IN (SELECT hash FROM copy_artwork) AND hash NOT IN (SELECT hash FROM disc_picture)");
     }
 
-    internal long InsertTrack(IDbConnection connection, ScannedFile file)
+    internal long InsertTrack(IDbConnection connection, ScannedFile file) => InsertTrack(connection, TrackFacts.From(file.Tags, file.Path), Now());
+
+    /// <summary>Adds a track of the names that a known copy carries, without giving it the copy.</summary>
+    internal long InsertTrackOf(IDbConnection connection, long copyId)
     {
-        var facts = TrackFacts.From(file);
-        return connection.ExecuteScalar<long>(
-            "INSERT INTO track (album_id, disc, number, title, artist, added_at) VALUES (@albumId, @Disc, @Number, @Title, @Artist, @now) RETURNING id",
-            new { albumId = FindOrAddAlbum(connection, facts), facts.Disc, facts.Number, facts.Title, facts.Artist, now = Now() });
+        var (path, addedAt) = connection.QuerySingle<(string Path, long AddedAt)>("SELECT path, added_at FROM copy WHERE id = @copyId", new { copyId });
+        return InsertTrack(connection, TrackFacts.From(LibraryQueries.ReadTags(connection, copyId, onlyFromName: false), path), addedAt);
     }
+
+    private long InsertTrack(IDbConnection connection, TrackFacts facts, long addedAt) => connection.ExecuteScalar<long>(
+        "INSERT INTO track (album_id, disc, number, title, artist, added_at) VALUES (@albumId, @Disc, @Number, @Title, @Artist, @addedAt) RETURNING id",
+        new { albumId = FindOrAddAlbum(connection, facts), facts.Disc, facts.Number, facts.Title, facts.Artist, addedAt });
 
     private void UpdateTrack(IDbConnection connection, long copyId, ScannedFile file)
     {
-        // Copies made here carry their track's tags; only a file that came in as it is says what its track is called.
-        if (connection.ExecuteScalar<bool>("SELECT EXISTS (SELECT 1 FROM lineage WHERE copy_id = @copyId)", new { copyId }))
+        // Copies made here carry their track's tags, and what was joined came second; only the file that brought the track says what it is called.
+        if (connection.ExecuteScalar<bool>("SELECT EXISTS (SELECT 1 FROM lineage WHERE copy_id = @copyId) OR EXISTS (SELECT 1 FROM joining WHERE copy_id = @copyId)", new { copyId }))
             return;
         MoveTrack(connection, copyId, file);
+    }
+
+    /// <summary>Writes down what a file that changed by itself brings; with another length it is other music, and no longer a copy of its track.</summary>
+    private void NoteChanges(IDbConnection connection, long copyId, ScannedFile file)
+    {
+        var (frames, rate, bytes, modifiedAt) = connection.QuerySingle<(long Frames, int Rate, long Bytes, long ModifiedAt)>(
+            "SELECT frame_count, sample_rate, file_bytes, modified_at FROM copy WHERE id = @copyId", new { copyId });
+        if (file.Stamp == new FileStamp(bytes, modifiedAt))
+            return;
+        var before = LibraryQueries.ReadTags(connection, copyId, onlyFromName: false);
+        var changed = before.Fields.Concat(file.Tags.Fields).Select(field => field.Name).Distinct(StringComparer.OrdinalIgnoreCase)
+            .Where(name => !before[name].SequenceEqual(file.Tags[name])).ToList();
+        history.Note(connection, copyId, changed.Count == 0 ? "file changed outside" : $"file changed outside: {string.Join(", ", changed)}");
+        double lengthChange = file.Facts!.Duration.TotalSeconds - (double)frames / Math.Max(1, rate);
+        if (Math.Abs(lengthChange) <= NameLikeness.Tolerance.TotalSeconds)
+            return;
+        var company = connection.ExecuteScalar<bool>(
+            "SELECT EXISTS (SELECT 1 FROM joining WHERE copy_id = @copyId OR with_copy_id = @copyId)", new { copyId });
+        if (company)
+            TrackJoining.Split(connection, [copyId], InsertTrackOf(connection, copyId));
     }
 
     /// <summary>Takes over the names that were written into a copy made here, for its track too.</summary>
@@ -180,7 +207,7 @@ public sealed class LibraryWriter(TimeProvider time)
 
     private void MoveTrack(IDbConnection connection, long copyId, ScannedFile file)
     {
-        var facts = TrackFacts.From(file);
+        var facts = TrackFacts.From(file.Tags, file.Path);
         connection.Execute(
             "UPDATE track SET album_id = @albumId, disc = @Disc, number = @Number, title = @Title, artist = @Artist WHERE id = (SELECT track_id FROM copy WHERE id = @copyId)",
             new { albumId = FindOrAddAlbum(connection, facts), facts.Disc, facts.Number, facts.Title, facts.Artist, copyId });

@@ -6,17 +6,16 @@ namespace Wergamon.App.Library;
 internal sealed record TrackFacts(
     string Title, string Artist, int? Disc, int? Number, string Album, string AlbumArtist, string AlbumIdentity, string? Year, string? Genre)
 {
-    public static TrackFacts From(ScannedFile file)
+    public static TrackFacts From(TagSet tags, string path)
     {
-        var tags = file.Tags;
-        var folder = Path.GetDirectoryName(file.Path)!;
+        var folder = Path.GetDirectoryName(path)!;
         var artist = tags.First(FieldNames.Artist) ?? tags.First(FieldNames.AlbumArtist) ?? "";
         bool isCompilation = tags.First(FieldNames.Compilation) == "1";
         var albumArtist = tags.First(FieldNames.AlbumArtist) ?? (isCompilation ? "Various" : artist);
         // Files without an album stay together by folder and are named after it.
         var album = tags.First(FieldNames.Album);
         return new TrackFacts(
-            tags.First(FieldNames.Title) ?? Path.GetFileNameWithoutExtension(file.Path),
+            tags.First(FieldNames.Title) ?? Path.GetFileNameWithoutExtension(path),
             artist,
             tags.Number(FieldNames.Disc),
             tags.Number(FieldNames.Track),

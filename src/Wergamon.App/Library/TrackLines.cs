@@ -39,11 +39,11 @@ public sealed class TrackLines(Database database)
         connection.Execute($"DELETE FROM track_line WHERE track_id {Chosen}", list);
         connection.Execute($"DELETE FROM track_text WHERE rowid {Chosen}", list);
         connection.Execute($"DELETE FROM track_stale WHERE track_id {Chosen}", list);
-        var copies = connection.Query<CopyRow>($"SELECT {CopyRow.Columns} FROM copy c WHERE c.track_id {Chosen} ORDER BY {CopyRow.MasterFirst}", list).ToLookup(copy => copy.TrackId);
+        var copies = connection.Query<CopyRow>($"SELECT {CopyRow.Columns} FROM copy c WHERE c.track_id {Chosen} AND NOT c.is_trashed ORDER BY {CopyRow.MasterFirst}", list).ToLookup(copy => copy.TrackId);
         var tags = connection.Query<(long TrackId, long CopyId, string Name, string Value)>(
-            $"SELECT c.track_id, c.id, g.name, g.value FROM tag g JOIN copy c ON c.id = g.copy_id WHERE c.track_id {Chosen}", list).ToLookup(tag => tag.TrackId);
+            $"SELECT c.track_id, c.id, g.name, g.value FROM tag g JOIN copy c ON c.id = g.copy_id WHERE c.track_id {Chosen} AND NOT c.is_trashed", list).ToLookup(tag => tag.TrackId);
         var withArtwork = connection.Query<long>(
-            $"SELECT DISTINCT c.track_id FROM copy_artwork w JOIN copy c ON c.id = w.copy_id WHERE c.track_id {Chosen}", list).ToHashSet();
+            $"SELECT DISTINCT c.track_id FROM copy_artwork w JOIN copy c ON c.id = w.copy_id WHERE c.track_id {Chosen} AND NOT c.is_trashed", list).ToHashSet();
         var tracks = connection.Query<TrackSource>(
             $"""
             SELECT t.id, t.album_id, t.title, t.artist, t.disc, t.number, t.added_at, a.title AS album, a.artist AS album_artist, a.year, a.genre

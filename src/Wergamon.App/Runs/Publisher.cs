@@ -13,7 +13,7 @@ namespace Wergamon.App.Runs;
 /// Gives a proved file its final name and puts it into the library. The name is written down before the file is moved, so
 /// that after a crash between the two it is known where the file went.
 /// </summary>
-public sealed class Publisher(Database database, RunStore runs, FileScanner scanner, LibraryWriter writer, Trash trash, TimeProvider time, ILogger<Publisher> logger)
+public sealed class Publisher(Database database, RunStore runs, FileScanner scanner, LibraryWriter writer, Trash trash, Surveys surveys, TimeProvider time, ILogger<Publisher> logger)
     : IDisposable
 {
     /// <summary>Two items may aim at the same name; choosing it and taking it is one step.</summary>
@@ -51,6 +51,7 @@ public sealed class Publisher(Database database, RunStore runs, FileScanner scan
 
         long copyId = await RecordAsync(item, item.FinalPath, cancellation).ConfigureAwait(false);
         runs.SetDone(item.Id, copyId);
+        surveys.Wake();
         logger.LogInformation("Run {RunId} item {ItemId}: proved and published", item.RunId, item.Id);
     }
 
@@ -67,7 +68,7 @@ public sealed class Publisher(Database database, RunStore runs, FileScanner scan
             return null;
         if (rule == IfTaken.Replace && !IsInMusicFolder(path))
         {
-            var place = trash.Take(path);
+            var place = trash.TakeReplaced(path);
             logger.LogInformation("Run {RunId} item {ItemId}: the file that had the name lies in {Place}", item.RunId, item.Id, place);
             return path;
         }

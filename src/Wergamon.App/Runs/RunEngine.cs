@@ -1,7 +1,6 @@
 using System.Collections.Concurrent;
 using Microsoft.Extensions.Hosting;
 using Microsoft.Extensions.Logging;
-using Wergamon.App.Files;
 using Wergamon.Core.Jobs;
 
 namespace Wergamon.App.Runs;
@@ -11,7 +10,7 @@ namespace Wergamon.App.Runs;
 /// encoding, proof and publishing. What a killed server left half done is cleared up or finished first.
 /// </summary>
 public sealed class RunEngine(
-    RunStore runs, RunProgress progress, RunSignals signals, WorkerPool workers, Publisher publisher, Trash trash, AppOptions options, ILogger<RunEngine> logger)
+    RunStore runs, RunProgress progress, RunSignals signals, WorkerPool workers, Publisher publisher, AppOptions options, ILogger<RunEngine> logger)
     : BackgroundService
 {
     private static readonly TimeSpan SignalEvery = TimeSpan.FromSeconds(1);
@@ -73,7 +72,6 @@ public sealed class RunEngine(
 
     private async Task ClearUpAsync(CancellationToken cancellation)
     {
-        trash.EmptyByAge();
         foreach (var item in runs.ItemsInState(ItemState.Working))
         {
             DeleteTemporary(item.TemporaryPath);

@@ -24,6 +24,8 @@ public sealed class WorkerProcess : IDisposable
             RedirectStandardOutput = true,
             RedirectStandardError = true,
         }) ?? throw new WorkerLostException("The worker could not be started.");
+        if (options.WorkersGiveWay)
+            GiveWay();
         // What a dying process writes last is the best hint at why.
         _process.ErrorDataReceived += (_, line) => LastError = line.Data is { Length: > 0 } text ? text : LastError;
         _process.BeginErrorReadLine();
@@ -110,6 +112,18 @@ public sealed class WorkerProcess : IDisposable
         _process.WaitForExit(TimeSpan.FromSeconds(2));
         var how = _process.HasExited ? $" (exit code {_process.ExitCode})" : "";
         return $"The worker crashed{how} while it had this track.{(LastError is { } error ? " It said: " + error : "")}";
+    }
+
+    private void GiveWay()
+    {
+        try
+        {
+            _process.PriorityClass = ProcessPriorityClass.BelowNormal;
+        }
+        catch (Exception failure) when (failure is InvalidOperationException or System.ComponentModel.Win32Exception)
+        {
+            _logger.LogDebug(failure, "Worker keeps its priority");
+        }
     }
 
     private void Kill()

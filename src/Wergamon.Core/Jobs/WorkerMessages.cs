@@ -1,12 +1,13 @@
 using System.Text.Json.Serialization;
 using Wergamon.Core.Audio;
+using Wergamon.Core.Metering;
 using Wergamon.Core.Planning;
 using Wergamon.Core.Tags;
 
 namespace Wergamon.Core.Jobs;
 
 /// <summary>One job for a worker, sent as one line of JSON. Exactly one of the parts is given.</summary>
-public sealed record WorkerRequest(ProbeJob? Probe = null, ConvertJob? Convert = null, DecodeJob? Decode = null);
+public sealed record WorkerRequest(ProbeJob? Probe = null, ConvertJob? Convert = null, DecodeJob? Decode = null, SurveyJob? Survey = null, CompareJob? Compare = null);
 
 /// <summary>Asks what is in a file that Core cannot read itself.</summary>
 public sealed record ProbeJob(string SourcePath);
@@ -15,6 +16,12 @@ public sealed record ProbeJob(string SourcePath);
 /// <param name="OutputPath">Must not exist.</param>
 /// <param name="FrameCount">The length that the head states at once. What decodes to more is cut off; less stays less.</param>
 public sealed record DecodeJob(string SourcePath, string OutputPath, long FrameCount);
+
+/// <summary>Goes through the whole sound of a file once.</summary>
+public sealed record SurveyJob(string SourcePath);
+
+/// <summary>Finds out how the sound of one file differs from that of another.</summary>
+public sealed record CompareJob(string FirstPath, string SecondPath);
 
 /// <summary>Makes one copy and proves it.</summary>
 /// <param name="SourcePath">The file to read; never written to.</param>
@@ -55,7 +62,14 @@ public sealed record JobField(string Name, IReadOnlyList<string> Values);
 public sealed record JobPicture(PictureKind Kind, string Path);
 
 /// <summary>One line from a worker: progress while it works, then exactly one of the others.</summary>
-public sealed record WorkerReply(WorkerProgress? Progress = null, AudioFacts? Facts = null, Proof? Proof = null, long? DecodedFrames = null, string? Failure = null);
+public sealed record WorkerReply(
+    WorkerProgress? Progress = null,
+    AudioFacts? Facts = null,
+    Proof? Proof = null,
+    long? DecodedFrames = null,
+    SoundSurvey? Survey = null,
+    SoundDifference? Difference = null,
+    string? Failure = null);
 
 /// <summary>How far the job is.</summary>
 /// <param name="Done">Frames of the source that are through.</param>

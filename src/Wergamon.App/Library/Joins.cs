@@ -1,0 +1,175 @@
+using System.Data;
+using Dapper;
+using Wergamon.App.Data;
+using Wergamon.Core.Copies;
+
+namespace Wergamon.App.Library;
+
+/// <summary>Why a copy stands at the track of another.</summary>
+public sealed record JoiningRow
+{
+    public long CopyId { get; init; }
+
+    public long WithCopyId { get; init; }
+
+    public string Likeness { get; init; } = "";
+
+    public long JoinedAt { get; init; }
+}
+
+/// <summary>
+/// Joins files into tracks. What was made here belongs to its track by lineage from the start; other files are joined by
+/// the first likeness that fits. Every joining is written down and can be taken apart, and then stays apart.
+/// </summary>
+public sealed class Joins(Database database, LibraryWriter writer, CopyHistory history, TimeProvider time)
+{
+    private const int BatchSize = 500;
+
+    /// <summary>How a joining is written down that undid a taking apart.</summary>
+    private const string ByPerson = "person";
+
+    private readonly Lock _one = new();
+
+    /// <summary>For the person: by what two copies were joined.</summary>
+    public static string InWords(string likeness) => Likeness.All.FirstOrDefault(each => each.Name == likeness)?.InWords ?? "joined by you";
+
+    /// <summary>Holds all copies that are new or have changed against the others.</summary>
+    public void Refresh()
+    {
+        using var connection = database.Open();
+        while (connection.ExecuteScalar<bool>("SELECT EXISTS (SELECT 1 FROM to_join)"))
+        {
+            lock (_one)
+                database.Change(RefreshBatch);
+        }
+    }
+
+    /// <summary>A copy, and what was made from it, becomes a track of its own; gives that track, or null where the copy has no company.</summary>
+    public long? TakeApart(long copyId)
+    {
+        long? newTrack = null;
+        database.Change(connection =>
+        {
+            var moved = TrackJoining.WithDescendants(connection, copyId);
+            var staying = connection.Query<long>(
+                "SELECT id FROM copy WHERE track_id = (SELECT track_id FROM copy WHERE id = @copyId) AND id NOT IN @moved", new { copyId, moved }).AsList();
+            if (staying.Count == 0)
+                return;
+            newTrack = writer.InsertTrackOf(connection, copyId);
+            TrackJoining.Split(connection, moved, newTrack.Value);
+            connection.Execute(
+                "INSERT OR IGNORE INTO kept_apart (copy_id, other_copy_id) VALUES (@low, @high)",
+                moved.SelectMany(_ => staying, (one, other) => new { low = Math.Min(one, other), high = Math.Max(one, other) }));
+            history.Note(connection, moved, "taken apart from other copies");
+        });
+        return newTrack;
+    }
+
+    /// <summary>Undoes a taking apart; gives the track that holds all of them, or null where nothing was taken apart.</summary>
+    public long? JoinAgain(long copyId)
+    {
+        long? track = null;
+        database.Change(connection =>
+        {
+            var others = connection.Query<(long CopyId, long TrackId)>(
+                $"SELECT c.id, c.track_id FROM copy c WHERE c.id IN {ApartFrom} AND c.track_id <> (SELECT track_id FROM copy WHERE id = @copyId)", new { copyId }).AsList();
+            if (others.Count == 0)
+                return;
+            var (other, otherTrack) = others[0];
+            long own = connection.ExecuteScalar<long>("SELECT track_id FROM copy WHERE id = @copyId", new { copyId });
+            connection.Execute(
+                """
+                DELETE FROM kept_apart WHERE copy_id IN (SELECT id FROM copy WHERE track_id = @own) AND other_copy_id IN (SELECT id FROM copy WHERE track_id = @otherTrack)
+                    OR copy_id IN (SELECT id FROM copy WHERE track_id = @otherTrack) AND other_copy_id IN (SELECT id FROM copy WHERE track_id = @own)
+                """,
+                new { own, otherTrack });
+            Record(connection, copyId, other, ByPerson);
+            history.Note(connection, copyId, "joined again with other copies");
+            TrackJoining.Merge(connection, own, otherTrack);
+            LibraryWriter.RemoveEmptyAlbums(connection);
+            track = otherTrack;
+        });
+        return track;
+    }
+
+    /// <summary>Joinings of the copies of a track.</summary>
+    public IReadOnlyList<JoiningRow> Of(long trackId)
+    {
+        using var connection = database.Open();
+        return connection.Query<JoiningRow>(
+            "SELECT j.copy_id, j.with_copy_id, j.likeness, j.joined_at FROM joining j JOIN copy c ON c.id = j.copy_id WHERE c.track_id = @trackId", new { trackId }).AsList();
+    }
+
+    /// <summary>Copies of other tracks from which this one was taken apart.</summary>
+    public IReadOnlyList<CopyRow> TakenFrom(long copyId)
+    {
+        using var connection = database.Open();
+        return connection.Query<CopyRow>(
+            $"SELECT {CopyRow.Columns} FROM copy c WHERE c.id IN {ApartFrom} AND c.track_id <> (SELECT track_id FROM copy WHERE id = @copyId) AND NOT c.is_trashed", new { copyId }).AsList();
+    }
+
+    private const string ApartFrom =
+        "(SELECT other_copy_id FROM kept_apart WHERE copy_id = @copyId UNION SELECT copy_id FROM kept_apart WHERE other_copy_id = @copyId)";
+
+    private void RefreshBatch(IDbConnection connection)
+    {
+        var ids = connection.Query<long>($"SELECT copy_id FROM to_join LIMIT {BatchSize}").AsList();
+        var list = new { list = "[" + string.Join(',', ids) + "]" };
+        var copies = CopyTraitsRows.Read(connection, "c.id IN (SELECT value FROM json_each(@list))", list);
+        connection.Execute("DELETE FROM to_join WHERE copy_id IN (SELECT value FROM json_each(@list))", list);
+        connection.Execute("DELETE FROM likeness WHERE copy_id IN (SELECT value FROM json_each(@list))", list);
+        var keys = copies.Where(copy => !copy.IsTrashed)
+            .SelectMany(copy => Likeness.All, (copy, likeness) => (CopyId: copy.Id, likeness.Name, Key: likeness.KeyOf(copy.Traits)))
+            .Where(row => row.Key is not null)
+            .ToList();
+        connection.Execute("INSERT INTO likeness (copy_id, name, key) VALUES (@CopyId, @Name, @Key)", keys.Select(row => new { row.CopyId, row.Name, row.Key }));
+        bool joined = false;
+        foreach (var likeness in Likeness.All)
+        {
+            var pairs = connection.Query<(long CopyId, long OtherId)>(
+                """
+                SELECT one.copy_id, other.copy_id FROM likeness one JOIN likeness other ON other.name = one.name AND other.key = one.key AND other.copy_id <> one.copy_id
+                WHERE one.name = @Name AND one.copy_id IN (SELECT value FROM json_each(@list)) ORDER BY one.copy_id, other.copy_id
+                """,
+                new { likeness.Name, list.list }).AsList();
+            foreach (var (copyId, otherId) in pairs)
+                joined |= TryJoin(connection, likeness, copyId, otherId);
+        }
+
+        if (joined)
+            LibraryWriter.RemoveEmptyAlbums(connection);
+    }
+
+    private bool TryJoin(IDbConnection connection, Likeness likeness, long copyId, long otherId)
+    {
+        var all = CopyTraitsRows.Read(connection, "c.track_id IN (SELECT track_id FROM copy WHERE id IN (@copyId, @otherId))", new { copyId, otherId });
+        var copy = all.Single(each => each.Id == copyId);
+        var other = all.Single(each => each.Id == otherId);
+        if (copy.TrackId == other.TrackId || !likeness.Fits(copy.Traits, other.Traits))
+            return false;
+        var tracks = all.ToLookup(each => each.TrackId);
+        if (!tracks[copy.TrackId].All(one => tracks[other.TrackId].All(two => one.Traits.MayShareTrackWith(two.Traits))))
+            return false;
+        if (AreKeptApart(connection, copy.TrackId, other.TrackId))
+            return false;
+        // The track that has a place on an album stays, and of two such the older one.
+        var (stays, comes) = (other, copy);
+        if ((copy.Traits.Album is not null, -copy.TrackId).CompareTo((other.Traits.Album is not null, -other.TrackId)) > 0)
+            (stays, comes) = (copy, other);
+        Record(connection, comes.Id, stays.Id, likeness.Name);
+        history.Note(connection, comes.Id, $"joined with another copy: {likeness.InWords}");
+        TrackJoining.Merge(connection, comes.TrackId, stays.TrackId);
+        return true;
+    }
+
+    private static bool AreKeptApart(IDbConnection connection, long one, long other) => connection.ExecuteScalar<bool>(
+        """
+        SELECT EXISTS (SELECT 1 FROM kept_apart k JOIN copy a ON a.id = k.copy_id JOIN copy b ON b.id = k.other_copy_id
+            WHERE a.track_id = @one AND b.track_id = @other OR a.track_id = @other AND b.track_id = @one)
+        """,
+        new { one, other });
+
+    private void Record(IDbConnection connection, long copyId, long withCopyId, string likeness) => connection.Execute(
+        "INSERT OR IGNORE INTO joining (copy_id, with_copy_id, likeness, joined_at) VALUES (@copyId, @withCopyId, @likeness, @now)",
+        new { copyId, withCopyId, likeness, now = time.GetUtcNow().ToUnixTimeMilliseconds() });
+}

@@ -1,0 +1,183 @@
+using System.Collections.Concurrent;
+using System.Threading.Channels;
+using Dapper;
+using Microsoft.Extensions.Hosting;
+using Microsoft.Extensions.Logging;
+using Wergamon.App.Data;
+using Wergamon.App.Runs;
+using Wergamon.Core.Audio;
+using Wergamon.Core.Jobs;
+using Wergamon.Core.Metering;
+
+namespace Wergamon.App.Library;
+
+/// <summary>
+/// Goes through the sound of every copy in the background, newest first: for its sum, by which equal sound is found, for its
+/// real bits and rate, and for its waveform. The workers give way to everything else.
+/// </summary>
+public sealed class Surveys : BackgroundService
+{
+    private const int BatchSize = 32;
+
+    /// <summary>A waveform that somebody waits for comes first; whoever waits longer goes without.</summary>
+    private static readonly TimeSpan LongestWait = TimeSpan.FromSeconds(60);
+
+    private readonly Database _database;
+    private readonly Joins _joins;
+    private readonly TrackLines _lines;
+    private readonly MusicFolders _folders;
+    private readonly ILogger<Surveys> _logger;
+    private readonly WorkerPool _workers;
+    private readonly int _atOnce;
+    private readonly Channel<bool> _wakes = Channel.CreateBounded<bool>(new BoundedChannelOptions(1) { FullMode = BoundedChannelFullMode.DropWrite });
+    private readonly ConcurrentDictionary<long, Task> _underWay = new();
+
+    public Surveys(Database database, Joins joins, TrackLines lines, MusicFolders folders, AppOptions options, ILogger<Surveys> logger, ILogger<WorkerPool> workerLogger)
+    {
+        (_database, _joins, _lines, _folders, _logger) = (database, joins, lines, folders, logger);
+        _atOnce = Math.Max(1, options.WorkerCount / 2);
+        // One place more than the background takes, for a waveform that somebody waits for.
+        _workers = new WorkerPool(options with { WorkerCount = _atOnce + 1, WorkersGiveWay = true }, workerLogger);
+        folders.Changed += Wake;
+    }
+
+    /// <summary>Raised when something new is known of copies.</summary>
+    public event Action? Changed;
+
+    /// <summary>Copies that nobody has gone through yet.</summary>
+    public int CountLeft()
+    {
+        using var connection = _database.Open();
+        return connection.ExecuteScalar<int>($"SELECT COUNT(*) FROM copy c WHERE {IsLeft}");
+    }
+
+    /// <summary>There may be new copies.</summary>
+    public void Wake() => _wakes.Writer.TryWrite(true);
+
+    /// <summary>The waveform of a copy, made at once where there is none yet; null where its sound cannot be read.</summary>
+    public async Task<byte[]?> WaveformAsync(CopyRow copy, CancellationToken cancellation)
+    {
+        if (Find(copy.Id) is { } known)
+            return known;
+        if (copy.IsMissing)
+            return null;
+        try
+        {
+            await SurveyOnceAsync(copy.Id, copy.Path).WaitAsync(LongestWait, cancellation).ConfigureAwait(false);
+        }
+        catch (TimeoutException)
+        {
+            return null;
+        }
+
+        return Find(copy.Id);
+    }
+
+    public override void Dispose()
+    {
+        _folders.Changed -= Wake;
+        _workers.Dispose();
+        base.Dispose();
+    }
+
+    protected override async Task ExecuteAsync(CancellationToken stoppingToken)
+    {
+        Wake();
+        await foreach (bool _ in _wakes.Reader.ReadAllAsync(stoppingToken).ConfigureAwait(false))
+        {
+            _joins.Refresh();
+            // Downwards once: what cannot be gone through now is not tried again before something has changed.
+            long below = long.MaxValue;
+            while (NextBatch(below) is { Count: > 0 } batch)
+            {
+                below = batch[^1].Id;
+                await Parallel.ForEachAsync(
+                    batch,
+                    new ParallelOptions { MaxDegreeOfParallelism = _atOnce, CancellationToken = stoppingToken },
+                    async (copy, token) => await SurveyOnceAsync(copy.Id, copy.Path).WaitAsync(token).ConfigureAwait(false)).ConfigureAwait(false);
+                _joins.Refresh();
+                _lines.Refresh();
+                Changed?.Invoke();
+            }
+        }
+    }
+
+    private const string IsLeft = "NOT c.is_missing AND NOT EXISTS (SELECT 1 FROM survey WHERE copy_id = c.id)";
+
+    private List<(long Id, string Path)> NextBatch(long below)
+    {
+        using var connection = _database.Open();
+        return connection.Query<(long Id, string Path)>($"SELECT c.id, c.path FROM copy c WHERE {IsLeft} AND c.id < @below ORDER BY c.id DESC LIMIT {BatchSize}", new { below }).AsList();
+    }
+
+    private byte[]? Find(long copyId)
+    {
+        using var connection = _database.Open();
+        return connection.QueryFirstOrDefault<byte[]>("SELECT waveform FROM survey WHERE copy_id = @copyId AND failure IS NULL", new { copyId });
+    }
+
+    /// <summary>Whoever asks for a copy that is being gone through already waits for that.</summary>
+    private Task SurveyOnceAsync(long copyId, string path)
+    {
+        var survey = new Lazy<Task>(() => SurveyAsync(copyId, path));
+        var task = _underWay.GetOrAdd(copyId, _ => survey.Value);
+        if (survey.IsValueCreated)
+            task.ContinueWith(_ => _underWay.TryRemove(copyId, out Task? _), TaskScheduler.Default);
+        return task;
+    }
+
+    private async Task SurveyAsync(long copyId, string path)
+    {
+        await Task.Yield();
+        var stamp = StampOf(path);
+        SoundSurvey? survey = null;
+        string? failure;
+        try
+        {
+            var reply = await _workers.RunAsync(new WorkerRequest(Survey: new SurveyJob(path)), _ => { }, CancellationToken.None).ConfigureAwait(false);
+            (survey, failure) = (reply.Survey, reply.Failure);
+        }
+        catch (WorkerLostException lost)
+        {
+            failure = lost.Message;
+        }
+
+        if (survey is null && failure is null)
+            return;
+        // What changed meanwhile is gone through when the folder has been looked at again; what is gone is missing.
+        _database.Change(connection =>
+        {
+            var (recordedPath, bytes, modifiedAt) = connection.QuerySingleOrDefault<(string? Path, long Bytes, long ModifiedAt)>(
+                "SELECT path, file_bytes, modified_at FROM copy WHERE id = @copyId", new { copyId });
+            if (recordedPath != path)
+                return;
+            if (stamp is null)
+                connection.Execute("UPDATE copy SET is_missing = 1 WHERE id = @copyId", new { copyId });
+            else if (stamp == new FileStamp(bytes, modifiedAt) && stamp == StampOf(path))
+                Save(connection, copyId, survey, failure);
+            else
+                _logger.LogInformation("Copy {CopyId} changed while it was gone through", copyId);
+        });
+    }
+
+    private static void Save(System.Data.IDbConnection connection, long copyId, SoundSurvey? survey, string? failure)
+    {
+        connection.Execute(
+            "INSERT OR REPLACE INTO survey (copy_id, samples, peak, waveform, failure) VALUES (@copyId, @samples, @peak, @waveform, @failure)",
+            new { copyId, samples = SumOf(survey), peak = survey?.Peak ?? 0, waveform = survey?.Waveform ?? [], failure });
+        if (survey is not null)
+            connection.Execute("UPDATE copy SET real_bits = @RealBits, real_rate = @RealRate WHERE id = @copyId", new { copyId, survey.RealBits, survey.RealRate });
+        foreach (var damage in survey?.Damage ?? [$"Its sound could not be read: {failure}"])
+        {
+            connection.Execute(
+                "UPDATE copy SET damage = CASE WHEN damage IS NULL THEN @damage ELSE damage || ' ' || @damage END WHERE id = @copyId AND instr(COALESCE(damage, ''), @damage) = 0",
+                new { copyId, damage });
+        }
+    }
+
+    /// <summary>Equal for equal sound of one shape, whatever the container.</summary>
+    private static string? SumOf(SoundSurvey? survey) =>
+        survey is null || survey.FrameCount == 0 ? null : $"{survey.Md5} {survey.Format.Rate.Hertz} {survey.Format.Channels} {survey.Format.BitsInWords}";
+
+    private static FileStamp? StampOf(string path) => new FileInfo(path) is { Exists: true } file ? FileStamp.Of(file) : null;
+}
