@@ -28,7 +28,7 @@ public static class EncodedFile
 
     private static AvSampleFormat InputFor(string codec, PcmFormat format) => codec switch
     {
-        "flac" or "libopus" => format.Bits == 16 ? AvSampleFormat.S16 : AvSampleFormat.S32,
+        "flac" or "libopus" or "pcm_s16le" => format.Bits == 16 ? AvSampleFormat.S16 : AvSampleFormat.S32,
         _ when format.IsFloat => AvSampleFormat.FloatPlanar,
         _ => format.Bits == 16 ? AvSampleFormat.S16Planar : AvSampleFormat.S32Planar,
     };

@@ -57,6 +57,8 @@ public sealed class WorkerFixture : IDisposable
         return reply.Facts ?? throw new UnreadableAudioException(reply.Failure!);
     }
 
+    public Task<WorkerReply> AskAsync(WorkerRequest request) => _pool.RunAsync(request, _ => { }, CancellationToken.None);
+
     /// <summary>A WAV file of seeded noise, or of something like music.</summary>
     public string MakeWav(string name, PcmFormat format, long frames, bool music = false)
     {

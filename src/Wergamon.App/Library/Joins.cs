@@ -152,15 +152,15 @@ public sealed class Joins(Database database, LibraryWriter writer, CopyHistory h
             return false;
         if (AreKeptApart(connection, copy.TrackId, other.TrackId))
             return false;
-        // The track that has a place on an album stays, and of two such the older one.
-        var (stays, comes) = (other, copy);
-        if ((copy.Traits.Album is not null, -copy.TrackId).CompareTo((other.Traits.Album is not null, -other.TrackId)) > 0)
-            (stays, comes) = (copy, other);
+        var (stays, comes) = RankOf(copy).CompareTo(RankOf(other)) > 0 ? (copy, other) : (other, copy);
         Record(connection, comes.Id, stays.Id, likeness.Name);
         history.Note(connection, comes.Id, $"joined with another copy: {likeness.InWords}");
         TrackJoining.Merge(connection, comes.TrackId, stays.TrackId);
         return true;
     }
+
+    /// <summary>The track with a place on an album stays and gives the names; else the one of the lossless file, else the older one.</summary>
+    private static (bool HasAlbum, bool IsLossless, long Age) RankOf(JoinableCopy copy) => (copy.Traits.Album is not null, copy.Traits.IsLossless, -copy.TrackId);
 
     private static bool AreKeptApart(IDbConnection connection, long one, long other) => connection.ExecuteScalar<bool>(
         """

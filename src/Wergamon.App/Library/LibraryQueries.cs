@@ -156,6 +156,14 @@ public sealed class LibraryQueries(Database database)
             new { trackId }).AsList();
     }
 
+    /// <summary>What happened to the copies of a track, the latest first.</summary>
+    public IReadOnlyList<CopyEvent> HistoryOf(long trackId)
+    {
+        using var connection = database.Open();
+        return connection.Query<CopyEvent>(
+            "SELECT e.copy_id, e.happened_at, e.words FROM copy_event e JOIN copy c ON c.id = e.copy_id WHERE c.track_id = @trackId ORDER BY e.id DESC", new { trackId }).AsList();
+    }
+
     public ArtworkRow? Artwork(string hash)
     {
         using var connection = database.Open();

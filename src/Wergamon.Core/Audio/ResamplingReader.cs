@@ -14,9 +14,6 @@ public sealed class ResamplingReader : IPcmReader
     private const double PassBand = 0.907;
     private const double StopBandDecibels = 150;
 
-    /// <summary>Kaiser's formula for the window parameter at this attenuation.</summary>
-    private const double Beta = 0.1102 * (StopBandDecibels - 8.7);
-
     /// <summary>Tables above this many coefficients are not built; odd rates then share the nearest of fewer phases.</summary>
     private const int MostCoefficients = 4_000_000;
 
@@ -150,7 +147,7 @@ public sealed class ResamplingReader : IPcmReader
     private static double[][] BuildPhases(int half, int count, double cutOff)
     {
         var phases = new double[count][];
-        double windowScale = 1 / BesselI0(Beta);
+        var window = new KaiserWindow(StopBandDecibels);
         for (int p = 0; p < count; p++)
         {
             var kernel = new double[2 * half];
@@ -158,8 +155,7 @@ public sealed class ResamplingReader : IPcmReader
             for (int k = 0; k < kernel.Length; k++)
             {
                 double x = k - (half - 1) - (double)p / count;
-                double edge = 1 - x / half * (x / half);
-                kernel[k] = edge <= 0 ? 0 : cutOff * Sinc(cutOff * x) * BesselI0(Beta * Math.Sqrt(edge)) * windowScale;
+                kernel[k] = cutOff * Sinc(cutOff * x) * window.At(x / half);
                 sum += kernel[k];
             }
 
@@ -173,17 +169,4 @@ public sealed class ResamplingReader : IPcmReader
     }
 
     private static double Sinc(double x) => Math.Abs(x) < 1e-12 ? 1 : Math.Sin(Math.PI * x) / (Math.PI * x);
-
-    /// <summary>Modified Bessel function of the first kind, order 0, by its power series.</summary>
-    private static double BesselI0(double x)
-    {
-        double sum = 1, term = 1;
-        for (int n = 1; term > sum * 1e-17; n++)
-        {
-            term *= x / (2 * n) * (x / (2 * n));
-            sum += term;
-        }
-
-        return sum;
-    }
 }

@@ -18,6 +18,12 @@ internal sealed class SpectralEdge
     /// <summary>What lies this far below the strongest frequency is taken for the floor of a converter.</summary>
     private const double FloorDecibels = -115;
 
+    /// <summary>The window leaks less than the floor, so that a full top end does not look like more.</summary>
+    private const double WindowDecibels = 140;
+
+    /// <summary>Converters and the window here reach a little above the old limit.</summary>
+    private const double Overhang = 1.02;
+
     private static readonly int[] UsualRates = [44_100, 48_000, 88_200, 96_000, 176_400, 192_000];
 
     private readonly PcmFormat _format;
@@ -37,8 +43,9 @@ internal sealed class SpectralEdge
         if (format.Rate.Hertz <= 48_000)
             return;
         _fourier = new Fourier(Length);
+        var window = new KaiserWindow(WindowDecibels);
         for (int i = 0; i < Length; i++)
-            _window[i] = BlackmanHarris(i);
+            _window[i] = window.At(2.0 * i / Length - 1);
     }
 
     /// <param name="samples">Whole frames, interleaved.</param>
@@ -75,7 +82,7 @@ internal sealed class SpectralEdge
         double floor = strongest * Math.Pow(10, FloorDecibels / 20);
         int top = Array.FindLastIndex(_greatest, magnitude => magnitude > floor);
         double edge = (top + 1.0) * _format.Rate.Hertz / Length;
-        int real = _lowerRates.FirstOrDefault(rate => edge <= rate / 2.0);
+        int real = _lowerRates.FirstOrDefault(rate => edge <= Overhang * rate / 2);
         return real == 0 ? _format.Rate.Hertz : real;
     }
 
@@ -86,12 +93,5 @@ internal sealed class SpectralEdge
             _greatest[bin] = Math.Max(_greatest[bin], _stretch[bin].Magnitude);
         _filled = 0;
         _skip = Every - Length;
-    }
-
-    /// <summary>Four terms, side lobes 92 dB down: F. J. Harris, Proceedings of the IEEE 66 (1978), table 1.</summary>
-    private static double BlackmanHarris(int i)
-    {
-        double turn = 2 * Math.PI * i / Length;
-        return 0.35875 - 0.48829 * Math.Cos(turn) + 0.14128 * Math.Cos(2 * turn) - 0.01168 * Math.Cos(3 * turn);
     }
 }

@@ -1,0 +1,204 @@
+using System.Text.Json.Nodes;
+using Wergamon.App.Files;
+using Wergamon.App.Library;
+using Wergamon.Core.Audio;
+using Wergamon.Core.Copies;
+using Wergamon.Core.Planning;
+using Wergamon.Core.Tags;
+using Wergamon.Testing;
+
+namespace Wergamon.App.Tests;
+
+/// <summary>Files become copies of one track, can be taken apart, and doubles are tidied and put back.</summary>
+public sealed class DoubleTests
+{
+    private static readonly PcmFormat Format = new(SampleRate.AudioDisc, 2, 16);
+
+    [Fact]
+    public async Task Files_are_joined_by_samples_or_names_and_stay_apart_once_taken_apart()
+    {
+        await using var app = new RunningApp();
+        await app.StartAsync();
+        Write(app, "a/1.flac", "flac", "flac", seed: 1, "Powder Monkey", "Songs", 1);
+        Write(app, "b/same.m4a", "mp4", "alac", seed: 1, title: null);
+        Write(app, "a/1.mp3", "mp3", "libmp3lame", seed: 1, "POWDER MONKEY", "Songs", 1);
+        Write(app, "a/2.flac", "flac", "flac", seed: 2, "Cage", "Songs", 2);
+        Write(app, "other/1.flac", "flac", "flac", seed: 1, "Powder Monkey", "Best of", 7);
+        await SurveyAsync(app);
+
+        var library = app.Get<LibraryQueries>();
+        var joins = app.Get<Joins>();
+        var track = Track(app, "a/1.flac");
+        Assert.Equal(["1.flac", "1.mp3", "same.m4a"], Names(track));
+        Assert.Equal("Songs", track.AlbumTitle);
+        Assert.Equal(["Powder Monkey"], library.TracksOfAlbum(Track(app, "other/1.flac").AlbumId).Select(each => each.Title));
+        var reasons = joins.Of(track.Id).ToDictionary(row => row.CopyId, row => row.Likeness);
+        var mp3 = Copy(app, "a/1.mp3");
+        Assert.Equal(("names", "samples"), (reasons[mp3.Id], reasons[Copy(app, "b/same.m4a").Id]));
+
+        long own = joins.TakeApart(mp3.Id)!.Value;
+        Assert.Equal(["1.mp3"], Names(library.TracksById([own])[0]));
+        Assert.Equal("POWDER MONKEY", library.TracksById([own])[0].Title);
+        // Nothing brings it back: not another scan, not a touch, not going through it again.
+        File.SetLastWriteTimeUtc(mp3.Path, new DateTime(2020, 1, 1, 0, 0, 0, DateTimeKind.Utc));
+        await app.ScanAsync();
+        await SurveyAsync(app);
+        Assert.Equal(own, Copy(app, "a/1.mp3").TrackId);
+        Assert.Null(joins.TakeApart(mp3.Id));
+        Assert.Contains(joins.TakenFrom(mp3.Id), copy => copy.Path.EndsWith("1.flac", StringComparison.Ordinal));
+        Assert.Equal(track.Id, joins.JoinAgain(mp3.Id));
+        Assert.Equal(["1.flac", "1.mp3", "same.m4a"], Names(Track(app, "a/1.flac")));
+    }
+
+    [Fact]
+    public async Task A_file_whose_music_was_replaced_leaves_the_track_it_was_joined_to()
+    {
+        await using var app = new RunningApp();
+        await app.StartAsync();
+        Write(app, "1.flac", "flac", "flac", seed: 1, "Cage", "Songs", 1);
+        Write(app, "1.mp3", "mp3", "libmp3lame", seed: 1, "Cage", "Songs", 1);
+        await SurveyAsync(app);
+        Assert.Equal(Track(app, "1.flac").Id, Track(app, "1.mp3").Id);
+        Write(app, "1.mp3", "mp3", "libmp3lame", seed: 5, "Cage", "Songs", 1, seconds: 9);
+        await app.ScanAsync();
+        await SurveyAsync(app);
+        Assert.NotEqual(Track(app, "1.flac").Id, Track(app, "1.mp3").Id);
+        Assert.Contains(app.Get<LibraryQueries>().HistoryOf(Track(app, "1.mp3").Id), happened => happened.Words.StartsWith("file changed outside", StringComparison.Ordinal));
+    }
+
+    [Fact]
+    public async Task Doubles_are_found_tidied_and_put_back_with_all_that_hangs_on_them()
+    {
+        await using var app = new RunningApp();
+        await app.StartAsync();
+        Write(app, "a/1.flac", "flac", "flac", seed: 1, "Cage", "Songs", 1);
+        var wav = Write(app, "b/1.wav", "wav", "pcm_s16le", seed: 1, title: null);
+        Write(app, "c/2.mp3", "mp3", "libmp3lame", seed: 2, "Rain", "Songs", 2, options: ("b", "192000"));
+        Write(app, "d/2.mp3", "mp3", "libmp3lame", seed: 2, "Rain", "Songs", 2, options: ("b", "96000"));
+        Write(app, "e/3.flac", "flac", "flac", seed: 3, "Hooter", "Songs", 3, seconds: 4);
+        Write(app, "f/3.flac", "flac", "flac", seed: 4, "Hooter", "Songs", 3, seconds: 4);
+        await SurveyAsync(app);
+
+        var doubles = app.Get<Doubles>();
+        Assert.Equal([(DoubleKind.SameSound, 1), (DoubleKind.SeveralLossy, 1), (DoubleKind.SameName, 1)], doubles.Count().Select(count => (count.Kind, count.Groups)));
+        var same = Assert.Single(doubles.List(DoubleKind.SameSound, 0, 10));
+        Assert.Equal([("1.flac", false), ("1.wav", true)], same.Lines.Select(line => (Path.GetFileName(line.Copy.Path), line.Advice.Goes)));
+        var lossy = Assert.Single(doubles.List(DoubleKind.SeveralLossy, 0, 10));
+        Assert.Equal([true], lossy.Lines.Where(line => line.Copy.KilobitsPerSecond < 100).Select(line => line.Advice.Goes));
+        await RunningApp.UntilAsync(() => Assert.Single(doubles.List(DoubleKind.SameName, 0, 10)).Lines[1].Difference is not null);
+        Assert.StartsWith("another recording", doubles.List(DoubleKind.SameName, 0, 10)[0].Lines[1].Difference, StringComparison.Ordinal);
+
+        // All of one cannot go, and nothing has gone then.
+        var all = same.Lines.Select(line => line.Copy.Id).ToList();
+        Assert.Contains("Nothing would be left of “Cage”", Assert.Single(doubles.Tidy(all).Refusals), StringComparison.Ordinal);
+        Assert.True(File.Exists(wav));
+
+        var before = Copy(app, "b/1.wav");
+        var tags = app.Get<LibraryQueries>().TagsOf(before.Id);
+        Assert.Equal((1, before.FileBytes, 0), doubles.Tidy([before.Id]) is var result ? (result.Taken, result.Bytes, result.Refusals.Count) : default);
+        Assert.False(File.Exists(wav));
+        Assert.Equal(["1.flac"], Names(Track(app, "a/1.flac")));
+        Assert.Equal(0, doubles.Count()[0].Groups);
+        await app.ScanAsync();
+        var item = Assert.Single(app.Get<Trash>().List());
+        Assert.Equal((wav, before.Id), (item.Path, item.CopyId));
+
+        Assert.Null(app.Get<Trash>().PutBack(item.Id));
+        await app.ScanAsync();
+        Assert.Equal(before, Copy(app, "b/1.wav"));
+        Assert.Equal(tags.Fields.Select(field => (field.Name, string.Join('|', field.Values))), app.Get<LibraryQueries>().TagsOf(before.Id).Fields.Select(field => (field.Name, string.Join('|', field.Values))));
+        Assert.Empty(app.Get<Trash>().List());
+        await RunningApp.UntilAsync(() => doubles.Count()[0].Groups == 1);
+    }
+
+    [Fact]
+    public async Task A_copy_put_back_keeps_its_lineage_and_does_not_take_a_name_that_is_taken()
+    {
+        await using var app = new RunningApp();
+        app.AddTrack(1, 1);
+        await app.StartAsync();
+        await app.ScanAsync();
+        await app.EndAsync(app.Run(app.Plan(Target.BuiltIn[0].Key)));
+        var track = Assert.Single(app.Get<LibraryQueries>().TracksOfAlbum(Assert.Single(app.Get<LibraryQueries>().Albums()).Id));
+        var made = track.Copies.Single(copy => copy.Kind == nameof(FileKind.Flac));
+        var lineage = Assert.Single(app.Get<LibraryQueries>().LineageOf(track.Id));
+        Assert.Null(app.Get<Trash>().Take(made, "for the test"));
+        File.WriteAllText(made.Path, "somebody else's");
+        var item = Assert.Single(app.Get<Trash>().List());
+
+        // Killed between moving the file and writing that down: the next start finds out.
+        await app.StopAsync();
+        await app.StartAsync();
+        Assert.Equal(item, Assert.Single(app.Get<Trash>().List()));
+        Assert.Null(app.Get<Trash>().PutBack(item.Id));
+        var back = app.Get<LibraryQueries>().Copy(made.Id)!;
+        Assert.Equal((false, true), (back.IsMissing, File.Exists(back.Path)));
+        Assert.NotEqual(made.Path, back.Path);
+        Assert.Equal("somebody else's", File.ReadAllText(made.Path));
+        Assert.Equal(lineage, Assert.Single(app.Get<LibraryQueries>().LineageOf(track.Id)));
+    }
+
+    [Fact]
+    public async Task What_lay_in_the_trash_for_thirty_days_is_gone()
+    {
+        await using var app = new RunningApp();
+        app.AddTrack(1, 1);
+        await app.StartAsync();
+        await app.ScanAsync();
+        var copy = app.Get<LibraryQueries>().TracksOfAlbum(app.Get<LibraryQueries>().Albums()[0].Id)[0].Master;
+        Assert.Null(app.Get<Trash>().Take(copy, "for the test"));
+        app.Get<Trash>().EmptyByAge();
+        var item = Assert.Single(app.Get<Trash>().List());
+        Assert.True(File.Exists(item.Place));
+        using (var connection = app.Get<Data.Database>().Open())
+        {
+            using var age = connection.CreateCommand();
+            age.CommandText = "UPDATE trash_item SET taken_at = taken_at - 31 * 86400000";
+            age.ExecuteNonQuery();
+        }
+
+        app.Get<Trash>().EmptyByAge();
+        Assert.Empty(app.Get<Trash>().List());
+        Assert.False(File.Exists(item.Place));
+        Assert.Null(app.Get<LibraryQueries>().Copy(copy.Id));
+        Assert.Empty(app.Get<LibraryQueries>().Albums());
+    }
+
+    private static async Task SurveyAsync(RunningApp app)
+    {
+        await app.ScanAsync();
+        await RunningApp.UntilAsync(() => app.Get<Surveys>().CountLeft() == 0);
+        app.Get<Joins>().Refresh();
+    }
+
+    private static CopyRow Copy(RunningApp app, string name)
+    {
+        var path = Path.Combine(app.Music, name);
+        return app.Get<LibraryQueries>().Albums().SelectMany(album => app.Get<LibraryQueries>().TracksOfAlbum(album.Id)).SelectMany(track => track.Copies).Single(copy => copy.Path == path);
+    }
+
+    private static TrackRow Track(RunningApp app, string name) => app.Get<LibraryQueries>().TracksById([Copy(app, name).TrackId])[0];
+
+    private static IEnumerable<string> Names(TrackRow track) => track.Copies.Select(copy => Path.GetFileName(copy.Path)).Order(StringComparer.Ordinal);
+
+    private static string Write(RunningApp app, string name, string container, string codec, int seed, string? title, string? album = null, int? number = null, double seconds = 3, (string Name, string Value)? options = null)
+    {
+        var path = Path.Combine(app.Music, name);
+        Directory.CreateDirectory(Path.GetDirectoryName(path)!);
+        var noise = TestSound.Noise(Format, (long)(seconds * 44_100), seed);
+        EncodedFile.Write(path, container, codec, noise, options is { } option ? [option] : []);
+        if (title is not null)
+            Tag(path, title, album!, number!.Value);
+        return path;
+    }
+
+    private static void Tag(string path, string title, string album, int number)
+    {
+        (string Name, string Frame, string Value)[] tags =
+            [("title", "TIT2", title), ("artist", "TPE1", "Tin Orchard"), ("albumartist", "TPE2", "Tin Orchard"), ("album", "TALB", album), ("tracknumber", "TRCK", $"{number}")];
+        var what = path.EndsWith(".mp3", StringComparison.Ordinal)
+            ? new JsonObject { ["version"] = 4, ["encoding"] = 3, ["frames"] = new JsonArray([.. tags.Select(tag => new JsonArray(tag.Frame, "", new JsonArray(tag.Value)))]) }
+            : new JsonObject { ["fields"] = new JsonObject(tags.Select(tag => KeyValuePair.Create(tag.Name, (JsonNode?)new JsonArray(tag.Value)))) };
+        Mutagen.Write(path, what);
+    }
+}
