@@ -17,3 +17,14 @@ internal sealed record DemoAlbum(
 
     public string Extension => Kind switch { FileKind.Flac => ".flac", FileKind.Mp3 => ".mp3", FileKind.Aiff => ".aiff", _ => ".wav" };
 }
+
+/// <summary>A file that holds a track of an album once more, as such files gather over the years.</summary>
+/// <param name="Path">Below the music folder.</param>
+/// <param name="Mp3Rate">In kbit/s; of no meaning for other kinds.</param>
+/// <param name="Single">The title of a single that it is on, in another mix; null where it is on the album too.</param>
+internal sealed record DemoDouble(string Path, DemoAlbum Album, int Index, FileKind Kind, int Mp3Rate = 0, bool IsTagged = true, string? Single = null)
+{
+    private const double SingleLoudness = 1.7;
+
+    public DemoTrack Track => Single is null ? Album.Tracks[Index] : Album.Tracks[Index] with { Piece = Album.Tracks[Index].Piece with { Loudness = SingleLoudness } };
+}

@@ -35,16 +35,28 @@ internal sealed class DemoWriter(string folder)
             File.WriteAllBytes(Path.Combine(FolderOf(album), "cover.jpg"), CoverArt.Jpeg(album.Cover));
     }
 
+    /// <summary>Writes files that hold tracks once more.</summary>
+    public void WriteDoubles(IReadOnlyList<DemoDouble> doubles) => Parallel.ForEach(doubles, file =>
+    {
+        var path = Path.Combine(folder, file.Path);
+        Directory.CreateDirectory(Path.GetDirectoryName(path)!);
+        WriteFile(path, file.Kind, file.Mp3Rate, file.Album, file.Track, file.IsTagged ? TagsOf(file) : new TagSet());
+    });
+
     private void WriteTrack(DemoAlbum album, DemoTrack track, int index, byte[] cover)
     {
+        var path = Path.Combine(FolderOf(album), SafeFileName.From($"{index + 1:00} {track.Title}", album.Extension));
+        WriteFile(path, album.Kind, Mp3Rate, album, track, album.IsTagged ? TagsOf(album, track, index, cover) : new TagSet());
+    }
+
+    private static void WriteFile(string path, FileKind kind, int mp3Rate, DemoAlbum album, DemoTrack track, TagSet tags)
+    {
         var format = new PcmFormat(album.Rate, track.Channels, album.Bits);
-        var name = SafeFileName.From($"{index + 1:00} {track.Title}", album.Extension);
-        var stream = File.Create(Path.Combine(FolderOf(album), name));
-        var tags = album.IsTagged ? TagsOf(album, track, index, cover) : new TagSet();
-        using IPcmWriter writer = album.Kind switch
+        var stream = File.Create(path);
+        using IPcmWriter writer = kind switch
         {
             FileKind.Flac => new FlacWriter(stream, format, tags, level: 5),
-            FileKind.Mp3 => new Mp3Writer(stream, format, tags, Mp3Quality.Constant(Mp3Rate)),
+            FileKind.Mp3 => new Mp3Writer(stream, format, tags, Mp3Quality.Constant(mp3Rate)),
             FileKind.Aiff => new AiffWriter(stream, format, [new TailChunk(AiffTags.Id3ChunkId, Id3v2Writer.Write(tags))]),
             _ => new WavWriter(stream, format),
         };
@@ -65,6 +77,17 @@ internal sealed class DemoWriter(string folder)
                 samples[i] = (int)Math.Round(Math.Clamp(lines[i % channels][at + i / channels], -1, 1) * scale);
             writer.Write(block);
         }
+    }
+
+    /// <summary>What programs that copied the file left of the tags.</summary>
+    private static TagSet TagsOf(DemoDouble file)
+    {
+        var tags = new TagSet();
+        tags.Add(FieldNames.Title, file.Track.Title);
+        tags.Add(FieldNames.Artist, file.Album.Artist);
+        tags.Add(FieldNames.Album, file.Single ?? file.Album.Title);
+        tags.Add(FieldNames.Track, Number(file.Single is null ? file.Index + 1 : 1));
+        return tags;
     }
 
     private static TagSet TagsOf(DemoAlbum album, DemoTrack track, int index, byte[] cover)

@@ -57,6 +57,16 @@ internal static class LanternQuarry
         ]),
     ];
 
+    /// <summary>What an old laptop held.</summary>
+    public static IReadOnlyList<DemoDouble> Doubles { get; } =
+    [
+        new("Old laptop/Night Shift at Pit Four/03 Slatebreaker.flac", Albums[0], 2, FileKind.Flac),
+        new("Old laptop/Desktop/slatebreaker last take.wav", Albums[0], 2, FileKind.Wav, IsTagged: false),
+        new("Old laptop/Music/Tallow and Wick.mp3", Albums[0], 0, FileKind.Mp3, Mp3Rate: 192),
+        new("Old laptop/For the car/01 Tallow and Wick.mp3", Albums[0], 0, FileKind.Mp3, Mp3Rate: 96),
+        new("Old laptop/Singles/Nine Gate Crossing.flac", Albums[0], 1, FileKind.Flac, Single: "Nine Gate Crossing, the Single"),
+    ];
+
     private static Piece Play(ulong seed, Style style, double tempo, int root, bool minor, double seconds, double loudness) =>
         new(seed, style, tempo, root, minor, seconds, loudness);
 }

@@ -5,7 +5,7 @@ using Wergamon.Demo;
 using Wergamon.Demo.Rack;
 
 // Makes the demo music and the disc rack once and keeps them: Wergamon.Demo MUSIC-FOLDER RACK-FOLDER
-const string Version = "3";
+const string Version = "4";
 CultureInfo.DefaultThreadCurrentCulture = CultureInfo.CurrentCulture = CultureInfo.InvariantCulture;
 if (args is not [var folder, var rack])
 {
@@ -26,7 +26,9 @@ if (IsMade(marker) && IsMade(rackMarker))
     return 0;
 
 var watch = Stopwatch.StartNew();
-int count = new DemoWriter(folder).WriteAll(LanternQuarry.Albums);
+var writer = new DemoWriter(folder);
+int count = writer.WriteAll(LanternQuarry.Albums);
+writer.WriteDoubles(LanternQuarry.Doubles);
 new RackWriter(rack).WriteAll(RackAlbums.All);
 File.WriteAllText(marker, Version);
 File.WriteAllText(rackMarker, Version);

@@ -35,11 +35,14 @@ internal static class Events
         }
     });
 
-    /// <summary>Folders tell of music that came in; the pages learn of it by the same way as of runs.</summary>
+    /// <summary>Folders tell of music that came in, and the work in the background of what it found out; the pages learn of it by the same way as of runs.</summary>
     public static void ForwardLibrarySignals(this IServiceProvider services)
     {
         var signals = services.GetRequiredService<RunSignals>();
-        services.GetRequiredService<MusicFolders>().Changed += () => signals.Send(new RunSignal("library"));
+        void Tell() => signals.Send(new RunSignal("library"));
+        services.GetRequiredService<MusicFolders>().Changed += Tell;
+        services.GetRequiredService<Surveys>().Changed += Tell;
+        services.GetRequiredService<Comparisons>().Changed += Tell;
     }
 
     private static async IAsyncEnumerable<IReadOnlyCollection<RunSignal>> Batches(

@@ -12,6 +12,13 @@ internal static class Sound
     public static void MapSound(this WebApplication app)
     {
         app.MapGet("/copies/{id:long}/play", Play);
+        app.MapGet("/copies/{id:long}/waveform", async (long id, LibraryQueries library, Surveys surveys, HttpContext context) =>
+        {
+            context.Response.Headers.CacheControl = "no-cache";
+            return library.Copy(id) is { } copy && await surveys.WaveformAsync(copy, context.RequestAborted) is { } waveform
+                ? Results.Bytes(waveform, "application/octet-stream")
+                : Results.NotFound();
+        });
         app.MapGet("/copies/{id:long}/file", (long id, LibraryQueries library) => Find(library, id) is { } copy
             ? Results.File(copy.Path, "application/octet-stream", Path.GetFileName(copy.Path), enableRangeProcessing: true)
             : Results.NotFound());

@@ -35,6 +35,8 @@ public sealed class DoubleTests
         var reasons = joins.Of(track.Id).ToDictionary(row => row.CopyId, row => row.Likeness);
         var mp3 = Copy(app, "a/1.mp3");
         Assert.Equal(("names", "samples"), (reasons[mp3.Id], reasons[Copy(app, "b/same.m4a").Id]));
+        // Whatever came to the track says by what; only the file that brought the track does not.
+        Assert.Equal([Copy(app, "a/1.flac").Id], track.Copies.Select(copy => copy.Id).Where(id => !reasons.ContainsKey(id)));
 
         long own = joins.TakeApart(mp3.Id)!.Value;
         Assert.Equal(["1.mp3"], Names(library.TracksById([own])[0]));
@@ -162,6 +164,24 @@ public sealed class DoubleTests
         Assert.False(File.Exists(item.Place));
         Assert.Null(app.Get<LibraryQueries>().Copy(copy.Id));
         Assert.Empty(app.Get<LibraryQueries>().Albums());
+    }
+
+    /// <summary>Files of one album that know its year and files that do not, in one scan: the album takes over what it lacks.</summary>
+    [Fact]
+    public async Task Files_of_one_album_may_differ_in_what_they_know_of_it()
+    {
+        await using var app = new RunningApp();
+        for (int number = 1; number <= 12; number++)
+        {
+            var path = Write(app, $"{number}.flac", "flac", "flac", seed: number, $"Track {number}", "Songs", number, seconds: 0.2);
+            if (number == 12)
+                Mutagen.Write(path, new JsonObject { ["fields"] = new JsonObject { ["date"] = new JsonArray("2019"), ["genre"] = new JsonArray("Songs") } });
+        }
+
+        await app.StartAsync();
+        await app.ScanAsync();
+        var album = Assert.Single(app.Get<LibraryQueries>().Albums());
+        Assert.Equal(("2019", "Songs", 12), (album.Year, album.Genre, album.Tracks));
     }
 
     private static async Task SurveyAsync(RunningApp app)

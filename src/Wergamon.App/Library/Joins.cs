@@ -152,7 +152,7 @@ public sealed class Joins(Database database, LibraryWriter writer, CopyHistory h
             return false;
         if (AreKeptApart(connection, copy.TrackId, other.TrackId))
             return false;
-        var (stays, comes) = RankOf(copy).CompareTo(RankOf(other)) > 0 ? (copy, other) : (other, copy);
+        var (stays, comes) = RankOf(tracks[copy.TrackId]).CompareTo(RankOf(tracks[other.TrackId])) > 0 ? (copy, other) : (other, copy);
         Record(connection, comes.Id, stays.Id, likeness.Name);
         history.Note(connection, comes.Id, $"joined with another copy: {likeness.InWords}");
         TrackJoining.Merge(connection, comes.TrackId, stays.TrackId);
@@ -160,7 +160,8 @@ public sealed class Joins(Database database, LibraryWriter writer, CopyHistory h
     }
 
     /// <summary>The track with a place on an album stays and gives the names; else the one of the lossless file, else the older one.</summary>
-    private static (bool HasAlbum, bool IsLossless, long Age) RankOf(JoinableCopy copy) => (copy.Traits.Album is not null, copy.Traits.IsLossless, -copy.TrackId);
+    private static (bool HasAlbum, bool IsLossless, long Age) RankOf(IEnumerable<JoinableCopy> track) =>
+        (track.Any(copy => copy.Traits.Album is not null), track.Any(copy => copy.Traits.IsLossless), -track.First().TrackId);
 
     private static bool AreKeptApart(IDbConnection connection, long one, long other) => connection.ExecuteScalar<bool>(
         """

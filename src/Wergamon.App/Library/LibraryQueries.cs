@@ -86,6 +86,25 @@ public sealed record ArtworkRow
     public byte[] Data { get; init; } = [];
 }
 
+/// <summary>A picture that a copy holds.</summary>
+public sealed record CopyPicture
+{
+    public PictureKind Kind { get; init; }
+
+    public string Description { get; init; } = "";
+
+    public string Hash { get; init; } = "";
+
+    public string MimeType { get; init; } = "";
+
+    /// <summary>In pixels; null where the picture does not tell.</summary>
+    public int? Width { get; init; }
+
+    public int? Height { get; init; }
+
+    public long Bytes { get; init; }
+}
+
 /// <summary>What the Library shows.</summary>
 public sealed class LibraryQueries(Database database)
 {
@@ -154,6 +173,17 @@ public sealed class LibraryQueries(Database database)
             FROM lineage l JOIN copy c ON c.id = l.copy_id LEFT JOIN disc d ON d.id = l.disc_id WHERE c.track_id = @trackId
             """,
             new { trackId }).AsList();
+    }
+
+    public IReadOnlyList<CopyPicture> PicturesOf(long copyId)
+    {
+        using var connection = database.Open();
+        return connection.Query<CopyPicture>(
+            """
+            SELECT w.kind, w.description, w.hash, a.mime_type, a.width, a.height, length(a.data) AS bytes
+            FROM copy_artwork w JOIN artwork a ON a.hash = w.hash WHERE w.copy_id = @copyId ORDER BY w.kind <> 3, w.kind, w.position
+            """,
+            new { copyId }).AsList();
     }
 
     /// <summary>What happened to the copies of a track, the latest first.</summary>

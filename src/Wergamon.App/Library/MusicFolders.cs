@@ -94,6 +94,13 @@ public sealed class MusicFolders(Database database, AllowedPaths allowed, Folder
         _queue.Writer.TryWrite(id);
     }
 
+    public void RescanAll()
+    {
+        using var connection = database.Open();
+        foreach (long id in connection.Query<long>("SELECT id FROM folder"))
+            Rescan(id);
+    }
+
     public void SetPaused(long id, bool isPaused)
     {
         using (var connection = database.Open())

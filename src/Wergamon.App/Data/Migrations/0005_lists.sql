@@ -50,11 +50,27 @@ CREATE VIRTUAL TABLE track_text USING fts5 (words, content = '', contentless_del
 CREATE TABLE track_stale (track_id INTEGER PRIMARY KEY);
 INSERT INTO track_stale SELECT id FROM track;
 
-CREATE TRIGGER stale_track_new AFTER INSERT ON track BEGIN INSERT OR IGNORE INTO track_stale VALUES (NEW.id); END;
-CREATE TRIGGER stale_track_change AFTER UPDATE ON track BEGIN INSERT OR IGNORE INTO track_stale VALUES (NEW.id); END;
-CREATE TRIGGER stale_track_gone AFTER DELETE ON track BEGIN DELETE FROM track_text WHERE rowid = OLD.id; INSERT OR IGNORE INTO track_stale VALUES (OLD.id); END;
-CREATE TRIGGER stale_copy_new AFTER INSERT ON copy BEGIN INSERT OR IGNORE INTO track_stale VALUES (NEW.track_id); END;
-CREATE TRIGGER stale_copy_change AFTER UPDATE ON copy BEGIN INSERT OR IGNORE INTO track_stale VALUES (NEW.track_id), (OLD.track_id); END;
-CREATE TRIGGER stale_copy_gone AFTER DELETE ON copy WHEN EXISTS (SELECT 1 FROM track WHERE id = OLD.track_id) BEGIN INSERT OR IGNORE INTO track_stale VALUES (OLD.track_id); END;
+-- Not INSERT OR IGNORE: in a trigger the statement that fires it decides on conflicts, and an upsert would fail.
+CREATE TRIGGER stale_track_new AFTER INSERT ON track BEGIN
+    INSERT INTO track_stale SELECT NEW.id WHERE NEW.id NOT IN (SELECT track_id FROM track_stale);
+END;
+CREATE TRIGGER stale_track_change AFTER UPDATE ON track BEGIN
+    INSERT INTO track_stale SELECT NEW.id WHERE NEW.id NOT IN (SELECT track_id FROM track_stale);
+END;
+CREATE TRIGGER stale_track_gone AFTER DELETE ON track BEGIN
+    DELETE FROM track_text WHERE rowid = OLD.id;
+    INSERT INTO track_stale SELECT OLD.id WHERE OLD.id NOT IN (SELECT track_id FROM track_stale);
+END;
+CREATE TRIGGER stale_copy_new AFTER INSERT ON copy BEGIN
+    INSERT INTO track_stale SELECT NEW.track_id WHERE NEW.track_id NOT IN (SELECT track_id FROM track_stale);
+END;
+CREATE TRIGGER stale_copy_change AFTER UPDATE ON copy BEGIN
+    INSERT INTO track_stale SELECT id FROM track WHERE id IN (NEW.track_id, OLD.track_id) AND id NOT IN (SELECT track_id FROM track_stale);
+END;
+CREATE TRIGGER stale_copy_gone AFTER DELETE ON copy WHEN EXISTS (SELECT 1 FROM track WHERE id = OLD.track_id) BEGIN
+    INSERT INTO track_stale SELECT OLD.track_id WHERE OLD.track_id NOT IN (SELECT track_id FROM track_stale);
+END;
 CREATE TRIGGER stale_album_change AFTER UPDATE ON album
-    WHEN OLD.artist <> NEW.artist OR OLD.title <> NEW.title OR OLD.year IS NOT NEW.year OR OLD.genre IS NOT NEW.genre BEGIN INSERT OR IGNORE INTO track_stale SELECT id FROM track WHERE album_id = NEW.id; END;
+    WHEN OLD.artist <> NEW.artist OR OLD.title <> NEW.title OR OLD.year IS NOT NEW.year OR OLD.genre IS NOT NEW.genre BEGIN
+    INSERT INTO track_stale SELECT id FROM track WHERE album_id = NEW.id AND id NOT IN (SELECT track_id FROM track_stale);
+END;

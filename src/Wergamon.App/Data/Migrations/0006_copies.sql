@@ -48,11 +48,11 @@ CREATE INDEX kept_apart_by_other ON kept_apart (other_copy_id);
 CREATE TABLE to_join (copy_id INTEGER PRIMARY KEY REFERENCES copy (id) ON DELETE CASCADE);
 INSERT INTO to_join SELECT id FROM copy;
 
-CREATE TRIGGER to_join_new AFTER INSERT ON copy BEGIN INSERT OR IGNORE INTO to_join VALUES (NEW.id); END;
+CREATE TRIGGER to_join_new AFTER INSERT ON copy BEGIN INSERT INTO to_join SELECT NEW.id WHERE NEW.id NOT IN (SELECT copy_id FROM to_join); END;
 CREATE TRIGGER to_join_changed AFTER UPDATE ON copy
     WHEN OLD.file_bytes <> NEW.file_bytes OR OLD.modified_at <> NEW.modified_at OR OLD.path <> NEW.path OR OLD.is_trashed <> NEW.is_trashed
-    BEGIN INSERT OR IGNORE INTO to_join VALUES (NEW.id); END;
-CREATE TRIGGER to_join_surveyed AFTER INSERT ON survey BEGIN INSERT OR IGNORE INTO to_join VALUES (NEW.copy_id); END;
+    BEGIN INSERT INTO to_join SELECT NEW.id WHERE NEW.id NOT IN (SELECT copy_id FROM to_join); END;
+CREATE TRIGGER to_join_surveyed AFTER INSERT ON survey BEGIN INSERT INTO to_join SELECT NEW.copy_id WHERE NEW.copy_id NOT IN (SELECT copy_id FROM to_join); END;
 
 -- How the sound of one copy differs from that of another, in words.
 CREATE TABLE comparison (

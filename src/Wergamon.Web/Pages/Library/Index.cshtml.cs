@@ -4,7 +4,7 @@ using Wergamon.App.Library;
 
 namespace Wergamon.Web.Pages.Library;
 
-public sealed class IndexModel(LibraryQueries library, TimeProvider time) : PageModel
+public sealed class IndexModel(LibraryQueries library, Joins joins, TimeProvider time) : PageModel
 {
     /// <summary>Albums that come with one request; the next ones follow when the last is scrolled to.</summary>
     public const int AlbumsAtOnce = 100;
@@ -37,7 +37,7 @@ public sealed class IndexModel(LibraryQueries library, TimeProvider time) : Page
         if (!Load(album))
             return NotFound();
         if (track is { } trackId)
-            Facts = TrackDetail.Read(library, trackId);
+            Facts = TrackDetail.Read(library, joins, trackId);
         return Page();
     }
 
@@ -57,7 +57,18 @@ public sealed class IndexModel(LibraryQueries library, TimeProvider time) : Page
     }
 
     public IActionResult OnGetFacts(long track) =>
-        TrackDetail.Read(library, track) is { } detail ? Partial("Library/_Facts", detail) : NotFound();
+        TrackDetail.Read(library, joins, track) is { } detail ? Partial("Library/_Facts", detail) : NotFound();
+
+    /// <summary>A copy becomes a track of its own.</summary>
+    public IActionResult OnPostApart(long copy) => ToTrackOf(copy, joins.TakeApart(copy));
+
+    /// <summary>What was taken apart comes together again.</summary>
+    public IActionResult OnPostTogether(long copy) => ToTrackOf(copy, joins.JoinAgain(copy));
+
+    private IActionResult ToTrackOf(long copy, long? track) =>
+        (track ?? library.Copy(copy)?.TrackId) is { } id && library.TracksById([id]) is [var shown]
+            ? Redirect($"/library?album={shown.AlbumId}&track={shown.Id}")
+            : NotFound();
 
     /// <summary>Chooses the album asked for, or the first; false when the one asked for is not there.</summary>
     private bool Load(long? album)

@@ -27,9 +27,15 @@ public sealed record LineageLine(CopyRow Copy, LineageRow? Made, CopyRow? From, 
 }
 
 /// <summary>All that is shown of one track.</summary>
-public sealed record TrackDetail(TrackRow Track, TagSet Tags, IReadOnlyList<LineageLine> Lineage)
+/// <param name="Pictures">Of the master copy.</param>
+/// <param name="Joined">By what copies came to this track that were not made here.</param>
+/// <param name="TakenFrom">Copies of other tracks from which the master copy was taken apart.</param>
+/// <param name="History">The latest first.</param>
+public sealed record TrackDetail(
+    TrackRow Track, TagSet Tags, IReadOnlyList<LineageLine> Lineage, IReadOnlyList<CopyPicture> Pictures, IReadOnlyDictionary<long, JoiningRow> Joined,
+    IReadOnlyList<CopyRow> TakenFrom, IReadOnlyList<CopyEvent> History)
 {
-    public static TrackDetail? Read(LibraryQueries library, long trackId)
+    public static TrackDetail? Read(LibraryQueries library, Joins joins, long trackId)
     {
         if (library.TracksById([trackId]) is not [var track])
             return null;
@@ -37,7 +43,9 @@ public sealed record TrackDetail(TrackRow Track, TagSet Tags, IReadOnlyList<Line
         var lines = new List<LineageLine>();
         foreach (var copy in track.Copies.Where(copy => !made.TryGetValue(copy.Id, out var row) || track.Copies.All(other => other.Id != row.FromCopyId)))
             AddWithDescendants(copy, null);
-        return new TrackDetail(track, library.TagsOf(track.Master.Id), lines);
+        return new TrackDetail(
+            track, library.TagsOf(track.Master.Id), lines, library.PicturesOf(track.Master.Id),
+            joins.Of(trackId).GroupBy(row => row.CopyId).ToDictionary(rows => rows.Key, rows => rows.First()), joins.TakenFrom(track.Master.Id), library.HistoryOf(trackId));
 
         void AddWithDescendants(CopyRow copy, CopyRow? from)
         {
@@ -45,5 +53,36 @@ public sealed record TrackDetail(TrackRow Track, TagSet Tags, IReadOnlyList<Line
             foreach (var child in track.Copies.Where(child => made.TryGetValue(child.Id, out var row) && row.FromCopyId == copy.Id))
                 AddWithDescendants(child, copy);
         }
+    }
+
+    /// <summary>By what a copy came to this track, where it was joined: "joined with FLAC 16/44.1 by equal samples".</summary>
+    public string? JoinedInWords(CopyRow copy) => Joined.TryGetValue(copy.Id, out var joining)
+        ? $"{(Track.Copies.FirstOrDefault(other => other.Id == joining.WithCopyId) is { } with ? $"joined with {with.Facts.ShortLabel}" : "joined")}: {Joins.InWords(joining.Likeness)}"
+        : null;
+
+    /// <summary>What is known of the sound of the master copy, as names and values.</summary>
+    public IEnumerable<(string Name, string Value)> SoundFacts(DateTimeOffset now)
+    {
+        var (copy, facts) = (Track.Master, Track.Master.Facts);
+        yield return ("Format", facts.CodecName + (facts.IsLossless ? ", lossless" : ", lossy"));
+        yield return ("Sound", copy.IsLossless ? facts.Format.ToString() : $"{facts.Format.Rate} {facts.Format.ChannelsInWords}");
+        if (copy is { IsLossless: true, RealBits: > 0 and { } bits } && bits < copy.Bits)
+            yield return ("Really", $"{bits}-bit: the lowest {copy.Bits - bits} bits are empty");
+        if (copy is { IsLossless: true, RealBits: 0 })
+            yield return ("Really", "silence");
+        if (copy is { IsLossless: true, RealRate: { } rate } && rate < copy.SampleRate)
+            yield return ("Really", $"nothing above {rate / 2000.0:0.##} kHz: {new Core.Audio.SampleRate(rate)} would hold it");
+        yield return ("Bitrate", $"{facts.KilobitsPerSecond:N0} kbit/s{facts.IsVariableBitRate switch { true => ", variable", false => ", constant", null => "" }}");
+        yield return ("Length", $"{Words.Time(facts.Duration)}, {facts.FrameCount:N0} samples");
+        yield return ("Size", Words.Size(copy.FileBytes));
+        yield return ("Added", Words.Day(copy.AddedAt, now));
+    }
+
+    /// <summary>"Front, 600 x 600, 84 KB".</summary>
+    public static string InWords(CopyPicture picture)
+    {
+        var kind = string.Concat(picture.Kind.ToString().Select((c, at) => at > 0 && char.IsUpper(c) ? " " + char.ToLowerInvariant(c) : c.ToString()));
+        var size = picture is { Width: { } width, Height: { } height } ? $", {width} x {height}" : "";
+        return $"{kind}{size}, {Math.Max(1, picture.Bytes / 1000):N0} KB{(picture.Description.Length > 0 ? ": " + picture.Description : "")}";
     }
 }

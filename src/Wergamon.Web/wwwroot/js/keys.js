@@ -24,6 +24,8 @@ function go(letter) {
   if (link) location.assign(link.href);
 }
 
+const toPlayer = (name) => document.getElementById("player").dispatchEvent(new CustomEvent(name));
+
 export function watchKeys() {
   let wentAt = -Infinity;
   document.addEventListener("keydown", (event) => {
@@ -47,6 +49,10 @@ export function watchKeys() {
       "x": () => pick(false),
       "X": () => pick(true),
       "a": () => document.querySelector(document.querySelector("[data-drop-picks]:not([hidden])") ? "[data-drop-picks]" : "[data-pick-list]")?.click(),
+      ",": () => toPlayer("player-back"),
+      ".": () => toPlayer("player-on"),
+      "n": () => toPlayer("player-next"),
+      "p": () => toPlayer("player-before"),
       "Enter": onControl ? null : () => currentRow()?.querySelector("[data-open-row]")?.click(),
       " ": onControl ? null : () => (currentRow()?.querySelector("[data-play]") ?? document.querySelector("[data-play]"))?.click(),
     };

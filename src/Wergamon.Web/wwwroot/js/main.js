@@ -7,6 +7,8 @@ import { watchNotices } from "./notices.js";
 import { watchStrip } from "./strip.js";
 import { watchDrops } from "./drops.js";
 import { watchLists } from "./lists.js";
+import { watchTidying } from "./tidy.js";
+import { watchCopying } from "./copying.js";
 import { askBefore } from "./questions.js";
 
 watchKeys();
@@ -17,4 +19,6 @@ watchNotices();
 watchStrip();
 watchDrops();
 watchLists();
+watchTidying();
+watchCopying();
 askBefore();

@@ -1,30 +1,69 @@
-// Plays a copy at the foot of the page; the same button stops it.
-export function watchPlayer() {
-  const player = document.getElementById("player");
-  const sound = document.getElementById("player-sound");
-  const title = document.getElementById("player-title");
-  let playing = null;
+// Plays a copy at the foot of the page; the same button stops it. The outline of the sound is where one seeks.
+import { drawWaveform, fetchWaveform } from "./waveform.js";
 
-  const show = () => document.querySelectorAll("[data-play]").forEach((button) => {
-    button.textContent = button.dataset.play === playing ? "Stop" : "Play";
-  });
+const STEP_S = 10;
+const KEPT_VOLUME = "volume";
+
+function clock(seconds) {
+  const whole = Math.floor(seconds);
+  return `${Math.floor(whole / 60)}:${String(whole % 60).padStart(2, "0")}`;
+}
+
+export function watchPlayer() {
+  const [player, sound, title, pause, seek, canvas, time, volume] =
+    ["player", "player-sound", "player-title", "player-pause", "player-seek", "player-wave", "player-time", "player-volume"].map((id) => document.getElementById(id));
+  let playing = null;
+  let waveform = null;
+
+  const buttons = () => [...document.querySelectorAll("[data-row] [data-play]")];
+  const length = () => (Number.isFinite(sound.duration) ? sound.duration : 0);
+  const draw = () => {
+    if (player.hidden) return;
+    drawWaveform(canvas, waveform, length() ? sound.currentTime / length() : 0);
+    time.textContent = `${clock(sound.currentTime)} of ${clock(length())}`;
+    seek.setAttribute("aria-valuemax", Math.round(length()));
+    seek.setAttribute("aria-valuenow", Math.round(sound.currentTime));
+    seek.setAttribute("aria-valuetext", time.textContent);
+  };
+  const show = () => {
+    document.querySelectorAll("[data-play]").forEach((button) => { button.textContent = button.dataset.play === playing ? "Stop" : "Play"; });
+    pause.textContent = playing && sound.paused ? "Go on" : "Pause";
+    pause.disabled = !playing;
+  };
   const stop = () => {
     sound.pause();
     playing = null;
     show();
   };
+  const failed = (name, failure) => {
+    // Stopping before the sound came, or a browser that waits for a second press, is no failure of the file.
+    if (failure.name === "AbortError") return;
+    if (failure.name === "NotSupportedError") title.textContent = `${name} cannot be played by this browser`;
+    stop();
+  };
   const start = (button) => {
     playing = button.dataset.play;
     title.textContent = button.dataset.title;
     player.hidden = false;
+    waveform = null;
     sound.src = playing;
-    sound.play().catch((failure) => {
-      // Stopping before the sound came, or a browser that waits for a second press, is no failure of the file.
-      if (failure.name === "AbortError") return;
-      if (failure.name === "NotSupportedError") title.textContent = `${button.dataset.title} cannot be played by this browser`;
-      stop();
-    });
+    sound.play().catch((failure) => failed(button.dataset.title, failure));
     show();
+    draw();
+    const wanted = playing;
+    const outline = /^\/copies\/\d+\/play$/.test(wanted) ? fetchWaveform(wanted.replace(/play$/, "waveform")) : Promise.resolve(null);
+    outline.then((found) => { if (playing === wanted) { waveform = found; draw(); } });
+  };
+  const go = (seconds) => {
+    if (!length()) return;
+    sound.currentTime = Math.min(length() - 0.01, Math.max(0, seconds));
+    draw();
+  };
+  // What stands next, or before, in view.
+  const neighbour = (step) => {
+    const all = buttons();
+    const at = all.findIndex((button) => button.dataset.play === playing);
+    return at < 0 ? undefined : all[at + step];
   };
 
   document.addEventListener("click", (event) => {
@@ -33,13 +72,43 @@ export function watchPlayer() {
     if (button.dataset.play === playing) stop();
     else start(button);
   });
-  document.getElementById("player-close").addEventListener("click", () => { stop(); player.hidden = true; });
-  // The next one is what stands next in view.
-  sound.addEventListener("ended", () => {
-    const buttons = [...document.querySelectorAll("[data-row] [data-play]")];
-    const next = buttons[buttons.findIndex((button) => button.dataset.play === playing) + 1];
-    stop();
-    if (next && buttons.indexOf(next) > 0) start(next);
+  pause.addEventListener("click", () => {
+    if (sound.paused) sound.play().catch((failure) => failed(title.textContent, failure));
+    else sound.pause();
   });
+  document.getElementById("player-close").addEventListener("click", () => { stop(); player.hidden = true; });
+  seek.addEventListener("pointerdown", (event) => {
+    const place = seek.getBoundingClientRect();
+    go(((event.clientX - place.left) / place.width) * length());
+  });
+  seek.addEventListener("keydown", (event) => {
+    const places = { ArrowLeft: sound.currentTime - STEP_S / 2, ArrowRight: sound.currentTime + STEP_S / 2, Home: 0, End: length() };
+    if (!(event.key in places)) return;
+    go(places[event.key]);
+    event.preventDefault();
+    event.stopPropagation();
+  });
+  volume.value = localStorage.getItem(KEPT_VOLUME) ?? 100;
+  sound.volume = volume.value / 100;
+  volume.addEventListener("input", () => {
+    sound.volume = volume.value / 100;
+    localStorage.setItem(KEPT_VOLUME, volume.value);
+  });
+  player.addEventListener("player-back", () => go(sound.currentTime - STEP_S));
+  player.addEventListener("player-on", () => go(sound.currentTime + STEP_S));
+  const startNeighbour = (step) => {
+    const next = neighbour(step);
+    if (next) start(next);
+  };
+  player.addEventListener("player-next", () => startNeighbour(1));
+  player.addEventListener("player-before", () => startNeighbour(-1));
+  ["timeupdate", "durationchange", "seeked"].forEach((name) => sound.addEventListener(name, draw));
+  ["play", "pause"].forEach((name) => sound.addEventListener(name, show));
+  sound.addEventListener("ended", () => {
+    const next = neighbour(1);
+    stop();
+    if (next) start(next);
+  });
+  addEventListener("resize", draw);
   document.body.addEventListener("htmx:afterSettle", show);
 }

@@ -1,0 +1,34 @@
+using Microsoft.AspNetCore.Mvc;
+using Microsoft.AspNetCore.Mvc.RazorPages;
+using Wergamon.App.Files;
+
+namespace Wergamon.Web.Pages.Library;
+
+/// <summary>What was tidied away or replaced, and can be put back.</summary>
+public sealed class TrashModel(Trash trash, Wergamon.App.Library.MusicFolders folders, TimeProvider time) : PageModel
+{
+    public IReadOnlyList<TrashItem> Items { get; private set; } = [];
+
+    public DateTimeOffset Now => time.GetUtcNow();
+
+    public string? Said => TempData["Said"] as string;
+
+    public void OnGet() => Items = trash.List();
+
+    public IActionResult OnPostBack(long[] item)
+    {
+        var refusals = item.Select(trash.PutBack).OfType<string>().ToList();
+        int back = item.Length - refusals.Count;
+        TempData["Said"] = item.Length == 0 ? "Nothing is ticked." : string.Join(' ', refusals.Prepend($"{Words.Count(back, "file")} put back."));
+        folders.RescanAll();
+        return RedirectToPage();
+    }
+
+    public IActionResult OnPostRemove(long[] item)
+    {
+        foreach (long id in item)
+            trash.Remove(id);
+        TempData["Said"] = item.Length == 0 ? "Nothing is ticked." : $"{Words.Count(item.Length, "file")} removed for good.";
+        return RedirectToPage();
+    }
+}

@@ -1,0 +1,19 @@
+// Puts a text on the clipboard and says so on the button.
+const SAID_MS = 1500;
+
+export function watchCopying() {
+  document.addEventListener("click", async (event) => {
+    const button = event.target.closest?.("[data-copy]");
+    if (!button) return;
+    const words = button.textContent;
+    try {
+      await navigator.clipboard.writeText(button.dataset.copy);
+      button.textContent = "Copied";
+    } catch {
+      // Not every page may use the clipboard; then the path stands there to be marked by hand.
+      button.textContent = button.dataset.copy;
+      return;
+    }
+    setTimeout(() => { button.textContent = words; }, SAID_MS);
+  });
+}
