@@ -34,6 +34,7 @@ app.UseRouting();
 app.MapRazorPages();
 app.MapSound();
 app.MapDiscSound();
+app.MapHandingOver();
 app.MapArtwork();
 app.MapEvents();
 app.Services.ForwardLibrarySignals();

@@ -8,12 +8,18 @@ internal sealed class FolderWatch : IDisposable
     /// <summary>Copying an album in makes many changes; the scan waits until none has come for this long.</summary>
     private static readonly TimeSpan Rest = TimeSpan.FromSeconds(1);
 
+    /// <summary>While thousands of files come in one after the other, the first ones are shown all the same.</summary>
+    private static readonly TimeSpan LongestWait = TimeSpan.FromSeconds(10);
+
     private readonly FileSystemWatcher _watcher;
+    private readonly TimeProvider _time;
     private readonly ITimer _timer;
+    private long? _waitingSince;
 
     public FolderWatch(string path, Action changed, TimeProvider time, ILogger logger)
     {
-        _timer = time.CreateTimer(_ => changed(), null, Timeout.InfiniteTimeSpan, Timeout.InfiniteTimeSpan);
+        _time = time;
+        _timer = time.CreateTimer(_ => Tell(changed), null, Timeout.InfiniteTimeSpan, Timeout.InfiniteTimeSpan);
         _watcher = new FileSystemWatcher(path)
         {
             IncludeSubdirectories = true,
@@ -40,10 +46,26 @@ internal sealed class FolderWatch : IDisposable
 
     private void OnChange(object sender, FileSystemEventArgs change)
     {
-        // Files under way have hidden names.
-        if (Path.GetFileName(change.Name)?.StartsWith('.') != true)
+        // Files under way have hidden names, or lie in hidden folders.
+        if (change.Name?.Split('/').Any(part => part.StartsWith('.')) != true)
             WaitForRest();
     }
 
-    private void WaitForRest() => _timer.Change(Rest, Timeout.InfiniteTimeSpan);
+    private void WaitForRest()
+    {
+        long now = _time.GetTimestamp();
+        lock (_timer)
+        {
+            _waitingSince ??= now;
+            var left = LongestWait - _time.GetElapsedTime(_waitingSince.Value, now);
+            _timer.Change(left < Rest ? TimeSpan.Zero : Rest, Timeout.InfiniteTimeSpan);
+        }
+    }
+
+    private void Tell(Action changed)
+    {
+        lock (_timer)
+            _waitingSince = null;
+        changed();
+    }
 }

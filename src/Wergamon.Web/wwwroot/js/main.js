@@ -9,6 +9,7 @@ import { watchDrops } from "./drops.js";
 import { watchLists } from "./lists.js";
 import { watchTidying } from "./tidy.js";
 import { watchCopying } from "./copying.js";
+import { watchUploads } from "./uploads.js";
 import { askBefore } from "./questions.js";
 
 watchKeys();
@@ -21,4 +22,5 @@ watchDrops();
 watchLists();
 watchTidying();
 watchCopying();
+watchUploads();
 askBefore();

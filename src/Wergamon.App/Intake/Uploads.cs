@@ -1,0 +1,240 @@
+using System.Globalization;
+using Dapper;
+using Microsoft.Extensions.Hosting;
+using Microsoft.Extensions.Logging;
+using Wergamon.App.Data;
+using Wergamon.App.Files;
+using Wergamon.App.Library;
+using Wergamon.Core.Names;
+
+namespace Wergamon.App.Intake;
+
+/// <summary>
+/// Takes files that are handed over through the browser, in pieces, into a music folder. What has arrived stays, so that an
+/// interrupted file goes on where it stopped; only a whole file gets its name.
+/// </summary>
+public sealed class Uploads(Database database, AllowedPaths allowed, TimeProvider time, ILogger<Uploads> logger) : BackgroundService
+{
+    /// <summary>Hidden from scans, and on the same file system as the folder that the files are meant for.</summary>
+    private const string ArrivalFolder = ".wergamon-incoming";
+
+    /// <summary>Room that is left free whatever comes in.</summary>
+    private const long Reserve = 200_000_000;
+
+    private const int BufferBytes = 128 * 1024;
+
+    private static readonly TimeSpan KeptFor = TimeSpan.FromDays(7), LookEvery = TimeSpan.FromHours(6);
+
+    /// <summary>Two files may aim at one name; choosing it and taking it is one step.</summary>
+    private readonly Lock _naming = new();
+
+    /// <summary>Looks at all files before any of them is sent.</summary>
+    public OfferReply Offer(long folderId, IReadOnlyList<OfferedFile> files)
+    {
+        if (FolderPath(folderId) is not { } folder)
+            return new OfferReply("This music folder is gone. Choose another one.", []);
+        if (!Directory.Exists(folder))
+            return new OfferReply($"{folder} is not there now.", []);
+        var answers = files.Select(file => Answer(folderId, folder, file)).ToList();
+        long wanted = files.Zip(answers).Where(pair => pair.Second.Refusal is null).Sum(pair => pair.First.Bytes - pair.Second.Received);
+        long free = new DriveInfo(folder).AvailableFreeSpace;
+        if (wanted > free - Reserve)
+        {
+            Drop([.. answers.Where(answer => answer is { Id: not null, Received: 0 }).Select(answer => answer.Id!.Value)]);
+            return new OfferReply(string.Create(CultureInfo.InvariantCulture, $"These files need {wanted / 1e9:0.0} GB, and only {Math.Max(0, free - Reserve) / 1e9:0.0} GB are free for {folder}."), []);
+        }
+
+        return new OfferReply(null, answers);
+    }
+
+    /// <summary>Takes the next bytes of a file; puts it where it belongs when the last ones are here.</summary>
+    /// <param name="id">From the answer to the offer.</param>
+    /// <param name="at">Where in the file the bytes belong.</param>
+    /// <param name="bytes">Read until its end, or until the file is whole.</param>
+    /// <param name="cancellation">What has arrived until then stays.</param>
+    /// <returns>Null for a file that nobody offered, or that was done before.</returns>
+    public async Task<Arrival?> ReceiveAsync(long id, long at, Stream bytes, CancellationToken cancellation)
+    {
+        if (Find(id) is not { } upload)
+            return null;
+        var part = PartPath(upload);
+        Directory.CreateDirectory(Path.GetDirectoryName(part)!);
+        FileStream file;
+        try
+        {
+            file = new FileStream(part, FileMode.OpenOrCreate, FileAccess.Write, FileShare.None, bufferSize: 0, useAsync: true);
+        }
+        catch (IOException)
+        {
+            return new Arrival(ArrivalState.WrongPlace, ReceivedOf(upload));
+        }
+
+        await using (file.ConfigureAwait(false))
+        {
+            if (file.Length != at)
+                return new Arrival(ArrivalState.WrongPlace, file.Length);
+            file.Position = at;
+            await CopyAsync(bytes, file, upload.FileBytes, cancellation).ConfigureAwait(false);
+            if (file.Length < upload.FileBytes)
+                return new Arrival(ArrivalState.Partly, file.Length);
+            file.Flush(flushToDisk: true);
+        }
+
+        return Finish(upload, part);
+    }
+
+    /// <summary>Files of which not everything is here, the latest first.</summary>
+    public IReadOnlyList<(UploadRow Upload, long Received)> Unfinished()
+    {
+        using var connection = database.Open();
+        return [.. connection.Query<UploadRow>(Select + " ORDER BY u.started_at DESC, u.id").Select(upload => (upload, ReceivedOf(upload)))];
+    }
+
+    /// <summary>Gives up files that are not whole, with what has arrived of them.</summary>
+    public void Drop(IReadOnlyCollection<long> ids)
+    {
+        foreach (var upload in ids.Select(Find).OfType<UploadRow>())
+        {
+            File.Delete(PartPath(upload));
+            Forget(upload);
+        }
+    }
+
+    protected override async Task ExecuteAsync(CancellationToken stoppingToken)
+    {
+        using var timer = new PeriodicTimer(LookEvery, time);
+        do
+        {
+            long oldest = (time.GetUtcNow() - KeptFor).ToUnixTimeMilliseconds();
+            Drop([.. Unfinished().Where(each => each.Upload.StartedAt < oldest).Select(each => each.Upload.Id)]);
+        }
+        while (await timer.WaitForNextTickAsync(stoppingToken).ConfigureAwait(false));
+    }
+
+    private const string Select =
+        "SELECT u.id, u.folder_id, f.path AS folder_path, u.path, u.file_bytes, u.modified_at, u.started_at FROM upload u JOIN folder f ON f.id = u.folder_id";
+
+    private OfferAnswer Answer(long folderId, string folder, OfferedFile file)
+    {
+        var (path, refusal) = HandedOverPath.Check(file.Path);
+        if (path is null)
+            return new OfferAnswer(null, 0, refusal);
+        if (!FileScanner.LooksLikeSound(path) && !HandedOverPath.IsCompanion(path))
+            return new OfferAnswer(null, 0, "Neither music nor a picture or text that goes with it.");
+        if (file.Bytes <= 0)
+            return new OfferAnswer(null, 0, "The file is empty.");
+        // A link inside the music folder must not lead out of it.
+        var target = Path.Combine(folder, path);
+        if (AllowedPaths.Resolve(Path.GetDirectoryName(target)) is not { } resolved || !IsWithin(resolved, folder) || !allowed.IsAllowed(resolved))
+            return new OfferAnswer(null, 0, "Its folder leads out of the music folder.");
+        using var connection = database.Open();
+        long id = connection.ExecuteScalar<long>(
+            """
+            INSERT INTO upload (folder_id, path, file_bytes, modified_at, started_at) VALUES (@folderId, @path, @Bytes, @ModifiedAt, @now)
+            ON CONFLICT (folder_id, path, file_bytes, modified_at) DO UPDATE SET started_at = excluded.started_at RETURNING id
+            """,
+            new { folderId, path, file.Bytes, file.ModifiedAt, now = time.GetUtcNow().ToUnixTimeMilliseconds() });
+        return new OfferAnswer(id, ReceivedOf(Find(id)!), null);
+    }
+
+    private static bool IsWithin(string path, string folder) =>
+        AllowedPaths.Resolve(folder) is { } root && (path == root || path.StartsWith(root + "/", StringComparison.Ordinal));
+
+    private static async Task CopyAsync(Stream bytes, FileStream file, long wholeLength, CancellationToken cancellation)
+    {
+        var buffer = new byte[BufferBytes];
+        while (file.Length < wholeLength)
+        {
+            int got = await bytes.ReadAsync(buffer.AsMemory(0, (int)Math.Min(buffer.Length, wholeLength - file.Length)), cancellation).ConfigureAwait(false);
+            if (got == 0)
+                return;
+            await file.WriteAsync(buffer.AsMemory(0, got), CancellationToken.None).ConfigureAwait(false);
+        }
+    }
+
+    private Arrival Finish(UploadRow upload, string part)
+    {
+        var wanted = Path.Combine(upload.FolderPath, upload.Path);
+        File.SetLastWriteTimeUtc(part, DateTimeOffset.FromUnixTimeMilliseconds(Math.Clamp(upload.ModifiedAt, 0, time.GetUtcNow().ToUnixTimeMilliseconds())).UtcDateTime);
+        try
+        {
+            lock (_naming)
+            {
+                Directory.CreateDirectory(Path.GetDirectoryName(wanted)!);
+                var path = wanted;
+                for (int number = 2; File.Exists(path) || Directory.Exists(path); number++)
+                {
+                    if (File.Exists(path) && AreEqual(path, part))
+                    {
+                        File.Delete(part);
+                        Forget(upload);
+                        return new Arrival(ArrivalState.WasThere, upload.FileBytes, path);
+                    }
+
+                    path = TrackPath.Numbered(wanted, number);
+                }
+
+                File.Move(part, path);
+                Forget(upload);
+                logger.LogInformation("Upload {UploadId} is whole", upload.Id);
+                return new Arrival(ArrivalState.Done, upload.FileBytes, path);
+            }
+        }
+        catch (Exception failure) when (failure is IOException or UnauthorizedAccessException)
+        {
+            return new Arrival(ArrivalState.Refused, upload.FileBytes, null, $"It cannot be put into its folder: {failure.Message}");
+        }
+    }
+
+    private static bool AreEqual(string one, string other)
+    {
+        using var first = File.OpenRead(one);
+        using var second = File.OpenRead(other);
+        if (first.Length != second.Length)
+            return false;
+        var (left, right) = (new byte[BufferBytes], new byte[BufferBytes]);
+        while (true)
+        {
+            int got = first.ReadAtLeast(left, left.Length, throwOnEndOfStream: false);
+            second.ReadAtLeast(right, right.Length, throwOnEndOfStream: false);
+            if (!left.AsSpan(0, got).SequenceEqual(right.AsSpan(0, got)))
+                return false;
+            if (got < left.Length)
+                return true;
+        }
+    }
+
+    private UploadRow? Find(long id)
+    {
+        using var connection = database.Open();
+        return connection.QueryFirstOrDefault<UploadRow>(Select + " WHERE u.id = @id", new { id });
+    }
+
+    private string? FolderPath(long folderId)
+    {
+        using var connection = database.Open();
+        return connection.QueryFirstOrDefault<string>("SELECT path FROM folder WHERE id = @folderId", new { folderId });
+    }
+
+    private void Forget(UploadRow upload)
+    {
+        using (var connection = database.Open())
+            connection.Execute("DELETE FROM upload WHERE id = @Id", new { upload.Id });
+        var arrivals = Path.Combine(upload.FolderPath, ArrivalFolder);
+        if (Directory.Exists(arrivals) && !Directory.EnumerateFileSystemEntries(arrivals).Any())
+        {
+            try
+            {
+                Directory.Delete(arrivals);
+            }
+            catch (IOException)
+            {
+                // Another file has begun to arrive.
+            }
+        }
+    }
+
+    private static long ReceivedOf(UploadRow upload) => new FileInfo(PartPath(upload)) is { Exists: true } part ? part.Length : 0;
+
+    private static string PartPath(UploadRow upload) => Path.Combine(upload.FolderPath, ArrivalFolder, upload.Id.ToString(CultureInfo.InvariantCulture) + ".part");
+}

@@ -1,0 +1,28 @@
+using Microsoft.AspNetCore.Mvc;
+using Microsoft.AspNetCore.Mvc.RazorPages;
+using Wergamon.App.Intake;
+using Wergamon.App.Library;
+
+namespace Wergamon.Web.Pages.Intake;
+
+/// <summary>Files and folders: handed over through the browser, or music that stays where it is.</summary>
+public sealed class FilesModel(MusicFolders folders, Uploads uploads, TimeProvider time) : PageModel
+{
+    public IReadOnlyList<MusicFolder> Folders { get; private set; } = [];
+
+    public IReadOnlyList<(UploadRow Upload, long Received)> Unfinished { get; private set; } = [];
+
+    public DateTimeOffset Now => time.GetUtcNow();
+
+    public void OnGet()
+    {
+        Folders = folders.List();
+        Unfinished = uploads.Unfinished();
+    }
+
+    public IActionResult OnPostDrop(long[] upload)
+    {
+        uploads.Drop(upload);
+        return RedirectToPage();
+    }
+}
