@@ -103,7 +103,7 @@ public sealed class ListTests(Site site) : IClassFixture<Site>
             tags.Set(FieldNames.Artist, "Ostler");
             tags.Set(FieldNames.Album, "Adits");
             using var writer = new WavWriter(File.Create(Path.Combine(folder, $"Adit {i}.wav")), format, tail: [new TailChunk("id3 ", Id3v2Writer.Write(tags))]);
-            TestSound.Music(format, 441).CopyTo(writer);
+            TestSound.Noise(format, 441, seed: i).CopyTo(writer);
         }
 
         return folder;

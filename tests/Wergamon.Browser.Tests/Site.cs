@@ -3,19 +3,29 @@ using Wergamon.Testing;
 namespace Wergamon.Browser.Tests;
 
 /// <summary>The application on demo data with a browser before it, shared by the tests of a class.</summary>
-public sealed class Site : IDisposable
+public class Site : IDisposable
 {
     private readonly TemporaryFolder _folder = new();
     private WebServer _server;
 
     public Site()
+        : this(_ => WebServer.DemoMusic)
     {
-        _server = new WebServer(DataFolder, WebServer.DemoMusic, _folder.Path);
+    }
+
+    /// <param name="music">Makes the first music folder, below the folder given.</param>
+    protected Site(Func<TemporaryFolder, string> music)
+    {
+        Music = music(_folder);
+        _server = new WebServer(DataFolder, Music, _folder.Path);
         Browser = new Testing.Browser(_server.Address);
         WaitForMusic();
     }
 
     public Testing.Browser Browser { get; private set; }
+
+    /// <summary>The first music folder.</summary>
+    public string Music { get; }
 
     public string DataFolder => _folder["data"];
 
@@ -30,7 +40,7 @@ public sealed class Site : IDisposable
         _server.KillHard();
         Browser.Dispose();
         between();
-        _server = new WebServer(DataFolder, WebServer.DemoMusic, _folder.Path);
+        _server = new WebServer(DataFolder, Music, _folder.Path);
         Browser = new Testing.Browser(_server.Address);
     }
 
@@ -57,6 +67,7 @@ public sealed class Site : IDisposable
 
     public void Dispose()
     {
+        GC.SuppressFinalize(this);
         Browser.Dispose();
         _server.Dispose();
         _folder.Dispose();

@@ -95,7 +95,8 @@ public sealed class Uploads(Database database, AllowedPaths allowed, TimeProvide
     {
         foreach (var upload in ids.Select(Find).OfType<UploadRow>())
         {
-            File.Delete(PartPath(upload));
+            if (File.Exists(PartPath(upload)))
+                File.Delete(PartPath(upload));
             Forget(upload);
         }
     }

@@ -10,6 +10,9 @@ namespace Wergamon.App.Library;
 /// <summary>Finds the same music lying there more than once, proposes what to keep, and tidies what the person chose.</summary>
 public sealed class Doubles(Database database, LibraryQueries library, Comparisons comparisons, Trash trash)
 {
+    /// <summary>Files of one group that are shown; when these are tidied, the next ones come.</summary>
+    private const int MostInGroup = 50;
+
     /// <summary>The kinds of a group's copies: there now, and for which target they were made.</summary>
     private const string Present = "JOIN copy c ON c.id = l.copy_id LEFT JOIN lineage m ON m.copy_id = c.id WHERE NOT c.is_missing";
 
@@ -110,8 +113,8 @@ public sealed class Doubles(Database database, LibraryQueries library, Compariso
             DoubleKind.SeveralLossy => "c.track_id = @name AND NOT c.is_lossless",
             _ => "c.id IN (SELECT copy_id FROM likeness WHERE name = 'names' AND key = @name)",
         };
-        var ids = connection.Query<long>($"SELECT c.id FROM copy c WHERE {condition} AND NOT c.is_missing", new { name }).ToHashSet();
-        var tracks = library.TracksById([.. connection.Query<long>($"SELECT DISTINCT c.track_id FROM copy c WHERE {condition} AND NOT c.is_missing ORDER BY c.track_id", new { name })]);
+        var ids = connection.Query<long>($"SELECT c.id FROM copy c WHERE {condition} AND NOT c.is_missing ORDER BY c.track_id, c.id LIMIT {MostInGroup}", new { name }).ToHashSet();
+        var tracks = library.TracksById([.. connection.Query<long>("SELECT DISTINCT track_id FROM copy WHERE id IN (SELECT value FROM json_each(@list)) ORDER BY track_id", new { list = "[" + string.Join(',', ids) + "]" })]);
         // Of tracks that only share a name, each is shown by its master copy.
         var files = kind == DoubleKind.SameName
             ? tracks.Select(track => (Track: track, Copy: track.Master)).ToList()

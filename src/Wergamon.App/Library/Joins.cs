@@ -25,6 +25,9 @@ public sealed class Joins(Database database, LibraryWriter writer, CopyHistory h
 {
     private const int BatchSize = 500;
 
+    /// <summary>Thousands of files with one sound are no track with thousands of copies, and must not take forever; they stay apart.</summary>
+    private const int MostCopies = 50, MostOthers = 20;
+
     /// <summary>How a joining is written down that undid a taking apart.</summary>
     private const string ByPerson = "person";
 
@@ -126,26 +129,31 @@ public sealed class Joins(Database database, LibraryWriter writer, CopyHistory h
         bool joined = false;
         foreach (var likeness in Likeness.All)
         {
-            var pairs = connection.Query<(long CopyId, long OtherId)>(
-                """
-                SELECT one.copy_id, other.copy_id FROM likeness one JOIN likeness other ON other.name = one.name AND other.key = one.key AND other.copy_id <> one.copy_id
-                WHERE one.name = @Name AND one.copy_id IN (SELECT value FROM json_each(@list)) ORDER BY one.copy_id, other.copy_id
-                """,
-                new { likeness.Name, list.list }).AsList();
-            foreach (var (copyId, otherId) in pairs)
-                joined |= TryJoin(connection, likeness, copyId, otherId);
+            foreach (var (copyId, key) in keys.Where(row => row.Name == likeness.Name).Select(row => (row.CopyId, row.Key)))
+            {
+                foreach (long otherId in OthersLike(connection, likeness.Name, key!, copyId))
+                    joined |= TryJoin(connection, likeness, copyId, otherId);
+            }
         }
 
         if (joined)
             LibraryWriter.RemoveEmptyAlbums(connection);
     }
 
+    /// <summary>One copy of each other track that is like a copy.</summary>
+    private static List<long> OthersLike(IDbConnection connection, string likeness, string key, long copyId) => connection.Query<long>(
+        $"""
+        SELECT MIN(c.id) FROM likeness l JOIN copy c ON c.id = l.copy_id
+        WHERE l.name = @likeness AND l.key = @key AND c.track_id <> (SELECT track_id FROM copy WHERE id = @copyId) GROUP BY c.track_id LIMIT {MostOthers}
+        """,
+        new { likeness, key, copyId }).AsList();
+
     private bool TryJoin(IDbConnection connection, Likeness likeness, long copyId, long otherId)
     {
         var all = CopyTraitsRows.Read(connection, "c.track_id IN (SELECT track_id FROM copy WHERE id IN (@copyId, @otherId))", new { copyId, otherId });
         var copy = all.Single(each => each.Id == copyId);
         var other = all.Single(each => each.Id == otherId);
-        if (copy.TrackId == other.TrackId || !likeness.Fits(copy.Traits, other.Traits))
+        if (copy.TrackId == other.TrackId || all.Count > MostCopies || !likeness.Fits(copy.Traits, other.Traits))
             return false;
         var tracks = all.ToLookup(each => each.TrackId);
         if (!tracks[copy.TrackId].All(one => tracks[other.TrackId].All(two => one.Traits.MayShareTrackWith(two.Traits))))

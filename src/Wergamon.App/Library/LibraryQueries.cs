@@ -144,6 +144,18 @@ public sealed class LibraryQueries(Database database)
     public IReadOnlyList<TrackRow> TracksOfAlbum(long albumId) =>
         Tracks("WHERE t.album_id = @albumId ORDER BY t.disc, t.number IS NULL, t.number, t.title COLLATE NOCASE", new { albumId });
 
+    /// <summary>How many tracks each disc of an album has by its tags; under 0 for files that name no disc.</summary>
+    public IReadOnlyDictionary<int, int> TrackTotals(long albumId)
+    {
+        using var connection = database.Open();
+        return connection.Query<(int Disc, int Total)>(
+            """
+            SELECT COALESCE(t.disc, 0), MAX(CAST(g.value AS INTEGER)) FROM track t JOIN copy c ON c.track_id = t.id JOIN tag g ON g.copy_id = c.id
+            WHERE t.album_id = @albumId AND NOT c.is_trashed AND g.name = @TrackTotal COLLATE NOCASE GROUP BY 1
+            """,
+            new { albumId, FieldNames.TrackTotal }).ToDictionary(row => row.Disc, row => row.Total);
+    }
+
     /// <summary>Tracks by number, in the order of the numbers given.</summary>
     public IReadOnlyList<TrackRow> TracksById(IReadOnlyList<long> ids)
     {

@@ -1,6 +1,7 @@
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.RazorPages;
 using Wergamon.App.Library;
+using Wergamon.Core.Names;
 
 namespace Wergamon.Web.Pages.Library;
 
@@ -31,6 +32,9 @@ public sealed class IndexModel(LibraryQueries library, Joins joins, TimeProvider
             return $"{(what.Length > 0 ? what + ". " : "")}{length}, {size}. Added {Words.Day(Album.AddedAt, time.GetUtcNow())}";
         }
     }
+
+    /// <summary>Gaps and repeats in the numbers of the tracks.</summary>
+    public IReadOnlyList<string> Oddities { get; private set; } = [];
 
     public IActionResult OnGet(long? album, long? track)
     {
@@ -76,7 +80,11 @@ public sealed class IndexModel(LibraryQueries library, Joins joins, TimeProvider
         Albums = library.Albums(0, AlbumsAtOnce);
         Album = album is { } id ? library.Album(id) : Albums.Count > 0 ? Albums[0] : null;
         if (Album is not null)
+        {
             Tracks = library.TracksOfAlbum(Album.Id);
+            Oddities = AlbumNumbers.Oddities([.. Tracks.Select(track => (track.Disc, track.Number))], library.TrackTotals(Album.Id));
+        }
+
         return album is null || Album is not null;
     }
 }

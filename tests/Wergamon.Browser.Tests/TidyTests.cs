@@ -1,0 +1,101 @@
+using OpenQA.Selenium;
+using Wergamon.Testing;
+
+namespace Wergamon.Browser.Tests;
+
+/// <summary>The demo's doubles on a copy of their own, since files go.</summary>
+public sealed class TidySite() : Site(folder => CopyOf(folder["music"]))
+{
+    private static string CopyOf(string target)
+    {
+        foreach (var path in new[] { "The Quarry Lamps", "Old laptop" }.SelectMany(part => Directory.GetFiles(Path.Combine(WebServer.DemoMusic, part), "*", SearchOption.AllDirectories)))
+        {
+            var copy = Path.Combine(target, Path.GetRelativePath(WebServer.DemoMusic, path));
+            Directory.CreateDirectory(Path.GetDirectoryName(copy)!);
+            File.Copy(path, copy);
+        }
+
+        return target;
+    }
+}
+
+/// <summary>Doubles are found, tidied and put back; copies are taken apart and joined again.</summary>
+public sealed class TidyTests(TidySite site) : IClassFixture<TidySite>
+{
+    [Fact]
+    public void Doubles_of_the_demo_are_found_tidied_and_put_back()
+    {
+        var browser = site.Browser;
+        browser.Go("/library/doubles");
+        browser.FindText("#double-kinds li", "Same sound twice\n1");
+        browser.Go("/library/doubles?kind=severallossy");
+        browser.FindText(".double tr:has(:checked)", "can be made again from the lossless copy");
+        browser.Go("/library/doubles?kind=samename");
+        Assert.Empty(browser.All(".double :checked"));
+        Testing.Browser.Until(() => Compared(browser), "the two mixes to be compared");
+        browser.FindText(".double .why", "softer");
+
+        browser.Go("/library/doubles");
+        Assert.Equal(["slatebreaker last take.wav", "03 Slatebreaker.flac"], browser.All(".double tr:has(:checked) .path-cell").Select(cell => Path.GetFileName(cell.Text)).Order(StringComparer.Ordinal).Reverse());
+        browser.FindText("[data-going]", "2 files ticked, 13.2 MB");
+        // All of them: that is refused, and nothing has gone.
+        browser.All(".double input").Single(box => !box.Selected).Click();
+        browser.FindText("[data-going]", "3 files ticked");
+        browser.Leave(() => browser.FindText(".pick-bar button", "See what will go").Click());
+        browser.FindText("[role=alert]", "Nothing would be left of “Slatebreaker”");
+        browser.Leave(() => browser.FindText(".pick-bar button", "See what will go").Click());
+        browser.FindText("h1", "2 files will go, 13.2 MB");
+        Assert.Equal(11, Files().Length);
+        browser.Leave(() => browser.FindText(".pick-bar button", "Move to the trash").Click());
+        browser.FindText("[role=status]", "2 files, 13.2 MB, lie in the trash now.");
+        Assert.Equal(9, Files().Length);
+        browser.Go("/library/doubles");
+        browser.FindText("#double-kinds li", "Same sound twice\n0");
+
+        browser.Go("/library/trash");
+        browser.FindText("tr", "slatebreaker last take.wav").FindElement(By.TagName("input")).Click();
+        browser.Leave(() => browser.FindText(".pick-bar button", "Put back").Click());
+        browser.FindText("[role=status]", "1 file put back.");
+        Assert.Equal(10, Files().Length);
+        browser.Go("/library/tracks?words=slatebreaker");
+        browser.FindText("[data-row] .copies", "WAV 16/44.1");
+        browser.Find("[data-row] .row-title").Click();
+        browser.FindText("#facts .history", "put back from the trash");
+        Assert.Empty(browser.Complaints());
+    }
+
+    [Fact]
+    public void A_copy_is_taken_apart_and_joined_again()
+    {
+        var browser = site.Browser;
+        Testing.Browser.Until(() => Open(browser, "tallow") && browser.TextOf("#facts").Contains("same artist, title and length", StringComparison.Ordinal), "the copies to be joined");
+        browser.Leave(() => browser.FindText("#facts button", "Take apart").Click());
+        browser.FindText("#facts .taken", "Taken apart from");
+        browser.Go("/library/tracks?words=tallow");
+        browser.FindText("h1", "2 tracks");
+        Assert.True(Open(browser, "tallow", last: true) | true);
+        browser.Leave(() => browser.FindText("#facts button", "Join again").Click());
+        browser.FindText("#facts .lineage", "joined by you");
+        browser.Go("/library/tracks?words=tallow");
+        browser.FindText("h1", "1 track");
+        Assert.Empty(browser.Complaints());
+    }
+
+    private static bool Compared(Testing.Browser browser)
+    {
+        browser.Go("/library/doubles?kind=samename");
+        return browser.TextOf(".double tr:last-child .why").StartsWith("Against the first", StringComparison.Ordinal);
+    }
+
+    private static bool Open(Testing.Browser browser, string words, bool last = false)
+    {
+        browser.Go("/library/tracks?words=" + words);
+        browser.Find("[data-row] .row-title");
+        var titles = browser.All("[data-row] .row-title");
+        (last ? titles[^1] : titles[0]).Click();
+        browser.Find("#facts .lineage");
+        return true;
+    }
+
+    private string[] Files() => Directory.GetFiles(site.Music, "*", SearchOption.AllDirectories);
+}
