@@ -1,15 +1,11 @@
 using System.Diagnostics;
-using System.Text.Json.Nodes;
 using Dapper;
 using Microsoft.Extensions.DependencyInjection;
 using Microsoft.Extensions.Logging;
 using Wergamon.App;
 using Wergamon.App.Data;
 using Wergamon.App.Library;
-using Wergamon.Codecs;
-using Wergamon.Core.Audio;
 using Wergamon.Core.Tags;
-using Wergamon.Testing;
 
 namespace Wergamon.Bench;
 
@@ -17,7 +13,6 @@ namespace Wergamon.Bench;
 internal sealed class LibraryBench(AppOptions options, string workFolder)
 {
     private const int Files = 10_000;
-    private const int CoverBytes = 100_000;
     private const string MutagenReading =
         """
         import sys, time, mutagen
@@ -43,7 +38,7 @@ internal sealed class LibraryBench(AppOptions options, string workFolder)
     public async Task ScanAsync()
     {
         var tree = Path.Combine(workFolder, "tree");
-        MakeTree(tree);
+        MusicTree.Make(tree, Files);
         var files = Directory.GetFiles(tree, "*", SearchOption.AllDirectories);
         ReadAll(files);
         var watch = Stopwatch.StartNew();
@@ -80,46 +75,6 @@ internal sealed class LibraryBench(AppOptions options, string workFolder)
         process.StandardInput.Close();
         return double.Parse(process.StandardOutput.ReadToEnd(), System.Globalization.CultureInfo.InvariantCulture);
     }
-
-    private static void MakeTree(string tree)
-    {
-        Directory.CreateDirectory(tree);
-        var cover = new byte[CoverBytes];
-        new Random(1).NextBytes(cover);
-        cover[0] = 0xFF;
-        cover[1] = 0xD8;
-        cover[2] = 0xFF;
-        var tags = new TagSet();
-        foreach (var name in (string[])[FieldNames.Title, FieldNames.Artist, FieldNames.AlbumArtist, FieldNames.Album, FieldNames.Genre, FieldNames.Composer, FieldNames.Comment])
-            tags.Set(name, "The Quarry Lamps at the " + name);
-        tags.Set(FieldNames.Track, "3");
-        tags.Set(FieldNames.Year, "2021");
-        tags.Pictures.Add(new Picture(PictureKind.Front, "image/jpeg", "", cover));
-        var pcm = new PcmFormat(SampleRate.AudioDisc, 2, 16);
-        using (var writer = new FlacWriter(File.Create(Path.Combine(tree, "0.flac")), pcm, tags, 5))
-            Pour(writer, pcm);
-        using (var writer = new Mp3Writer(File.Create(Path.Combine(tree, "0.mp3")), pcm, tags, Core.Planning.Mp3Quality.Constant(192)))
-            Pour(writer, pcm);
-        EncodedFile.Write(Path.Combine(tree, "0.m4a"), "mp4", "alac", TestSound.Music(pcm, 44_100));
-        EncodedFile.Write(Path.Combine(tree, "0.ogg"), "ogg", "libvorbis", TestSound.Tone(44_100, 2, 44_100, 440));
-        File.WriteAllBytes(Path.Combine(tree, "cover.bin"), cover);
-        var fields = new JsonObject();
-        foreach (var name in (string[])["title", "artist", "albumartist", "album", "date", "genre", "composer", "comment"])
-            fields[name] = "The Quarry Lamps at the " + name;
-        foreach (var end in (string[])[".m4a", ".ogg"])
-            Mutagen.WriteEasy(Path.Combine(tree, "0" + end), fields, Path.Combine(tree, "cover.bin"));
-        foreach (var (i, end) in Enumerable.Range(0, Files).Select(i => (i, ((string[])[".flac", ".mp3", ".m4a", ".ogg"])[i % 4])))
-        {
-            var folder = Path.Combine(tree, $"album {i / 10}");
-            Directory.CreateDirectory(folder);
-            File.Copy(Path.Combine(tree, "0" + end), Path.Combine(folder, $"{i}{end}"));
-        }
-
-        foreach (var file in Directory.GetFiles(tree))
-            File.Delete(file);
-    }
-
-    private static void Pour(IPcmWriter writer, PcmFormat format) => TestSound.Music(format, format.Rate.Hertz).CopyTo(writer);
 
     public void Lists()
     {

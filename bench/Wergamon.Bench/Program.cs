@@ -9,11 +9,12 @@ using Wergamon.Core.Audio;
 using Wergamon.Core.Jobs;
 using Wergamon.Core.Planning;
 
-// Measures what conversion costs beyond the codec itself, and what reading discs costs: Wergamon.Bench MUSIC-FOLDER RACK-FOLDER
+// Measures the library, the server, reading discs, and what conversion costs beyond the codec itself: Wergamon.Bench MUSIC-FOLDER RACK-FOLDER [PART]
+// The part is library, server, discs or conversion; all of them when it is left out.
 CultureInfo.CurrentCulture = CultureInfo.InvariantCulture;
-if (args is not [var folder, var rack] || !Directory.Exists(folder) || !Directory.Exists(rack))
+if (args is not [var folder, var rack, ..] || args.Length > 3 || !Directory.Exists(folder) || !Directory.Exists(rack))
 {
-    Console.Error.WriteLine("Say where the demo music and the disc rack are: Wergamon.Bench MUSIC-FOLDER RACK-FOLDER");
+    Console.Error.WriteLine("Say where the demo music and the disc rack are: Wergamon.Bench MUSIC-FOLDER RACK-FOLDER [library|server|discs|conversion]");
     return 2;
 }
 
@@ -23,15 +24,28 @@ var album = Directory.GetFiles(Path.Combine(folder, "The Quarry Lamps", "Night S
 var longest = album.MaxBy(path => SoundFiles.Probe(path).FrameCount)!;
 try
 {
-    var library = new LibraryBench(OptionsFor(1) with { DataFolder = Path.Combine(work, "lists") }, work);
-    await library.ScanAsync();
-    library.Lists();
-    var discs = new DiscBench(rack, work, OptionsFor);
-    discs.CarefulReading();
-    await discs.WholeRipAsync();
-    await CpuRatioAsync();
-    await SpeedUpAsync();
-    await MemoryAsync();
+    if (IsWanted("library"))
+    {
+        var library = new LibraryBench(OptionsFor(1) with { DataFolder = Path.Combine(work, "lists") }, work);
+        await library.ScanAsync();
+        library.Lists();
+    }
+
+    if (IsWanted("server"))
+        await new ServerBench(work).RunAsync();
+    if (IsWanted("discs"))
+    {
+        var discs = new DiscBench(rack, work, OptionsFor);
+        discs.CarefulReading();
+        await discs.WholeRipAsync();
+    }
+
+    if (IsWanted("conversion"))
+    {
+        await CpuRatioAsync();
+        await SpeedUpAsync();
+        await MemoryAsync();
+    }
 }
 finally
 {
@@ -39,6 +53,8 @@ finally
 }
 
 return 0;
+
+bool IsWanted(string part) => args.Length < 3 || args[2] == part;
 
 // CPU time of the worker beside the bare loop, in turns, so that both meet the same weather; the median of the ratios counts.
 async Task CpuRatioAsync()

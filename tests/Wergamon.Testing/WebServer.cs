@@ -38,6 +38,16 @@ public sealed class WebServer : IDisposable
 
     public Uri Address { get; }
 
+    /// <summary>Memory that the process holds now.</summary>
+    public long ResidentBytes
+    {
+        get
+        {
+            _process.Refresh();
+            return _process.WorkingSet64;
+        }
+    }
+
     /// <summary>The demo music that the test command makes.</summary>
     public static string DemoMusic { get; } = Path.Combine(Repository.Root, "artifacts", "demo-music");
 

@@ -11,6 +11,9 @@ public sealed class Database
 {
     private const long MappedBytes = 1L << 30;
 
+    /// <summary>SQLite takes one writer at a time, and lets others only look again after a while; here they go on at once.</summary>
+    private readonly Lock _changing = new();
+
     private readonly string _connectionString;
 
     static Database() => DefaultTypeMap.MatchNamesWithUnderscores = true;
@@ -39,6 +42,28 @@ public sealed class Database
 
     /// <summary>Does several changes as one: all of them or none.</summary>
     public void Change(Action<IDbConnection> work)
+    {
+        lock (_changing)
+            ChangeAlone(work);
+    }
+
+    /// <summary>Does the same unless others keep the database busy for longer than a wait; false then.</summary>
+    public bool TryChange(TimeSpan longestWait, Action<IDbConnection> work)
+    {
+        if (!_changing.TryEnter(longestWait))
+            return false;
+        try
+        {
+            ChangeAlone(work);
+            return true;
+        }
+        finally
+        {
+            _changing.Exit();
+        }
+    }
+
+    private void ChangeAlone(Action<IDbConnection> work)
     {
         using var connection = Open();
         using var transaction = connection.BeginTransaction();

@@ -119,6 +119,7 @@ public sealed class FolderScan(Database database, FileScanner scanner, LibraryWr
                 }
             },
             CancellationToken.None);
+        using var keeper = lines.KeepUp();
         var group = new List<ScannedFile>(GroupSize);
         while (await read.Reader.WaitToReadAsync(cancellation).ConfigureAwait(false))
         {

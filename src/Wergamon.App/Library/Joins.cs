@@ -31,8 +31,6 @@ public sealed class Joins(Database database, LibraryWriter writer, CopyHistory h
     /// <summary>How a joining is written down that undid a taking apart.</summary>
     private const string ByPerson = "person";
 
-    private readonly Lock _one = new();
-
     /// <summary>For the person: by what two copies were joined.</summary>
     public static string InWords(string likeness) => Likeness.All.FirstOrDefault(each => each.Name == likeness)?.InWords ?? "joined by you";
 
@@ -41,10 +39,7 @@ public sealed class Joins(Database database, LibraryWriter writer, CopyHistory h
     {
         using var connection = database.Open();
         while (connection.ExecuteScalar<bool>("SELECT EXISTS (SELECT 1 FROM to_join)"))
-        {
-            lock (_one)
-                database.Change(RefreshBatch);
-        }
+            database.Change(RefreshBatch);
     }
 
     /// <summary>A copy, and what was made from it, becomes a track of its own; gives that track, or null where the copy has no company.</summary>

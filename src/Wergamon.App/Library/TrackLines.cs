@@ -12,23 +12,44 @@ namespace Wergamon.App.Library;
 /// </summary>
 public sealed class TrackLines(Database database)
 {
-    private const int BatchSize = 1000;
+    private const int BatchSize = 500;
 
-    private readonly Lock _one = new();
+    private static readonly TimeSpan LongestWait = TimeSpan.FromMilliseconds(20);
+
+    private int _keepers;
     private long _version;
 
     /// <summary>Another number after every change of any line.</summary>
     public long Version => Interlocked.Read(ref _version);
 
+    /// <summary>Makes all lines anew that have to be.</summary>
     public void Refresh()
     {
-        using var connection = database.Open();
-        while (connection.ExecuteScalar<bool>("SELECT EXISTS (SELECT 1 FROM track_stale)"))
+        while (IsAnyStale())
         {
-            lock (_one)
-                database.Change(RefreshBatch);
+            database.Change(RefreshBatch);
             Interlocked.Increment(ref _version);
         }
+    }
+
+    /// <summary>The same for somebody who waits for a page: while much is coming into the library, the lines are those of a moment ago.</summary>
+    internal void RefreshForPage()
+    {
+        while (Volatile.Read(ref _keepers) == 0 && IsAnyStale() && database.TryChange(LongestWait, RefreshBatch))
+            Interlocked.Increment(ref _version);
+    }
+
+    /// <summary>Until the end of a long change, whoever makes it keeps the lines up, and pages do not wait for it.</summary>
+    internal IDisposable KeepUp()
+    {
+        Interlocked.Increment(ref _keepers);
+        return new Keeper(this);
+    }
+
+    private bool IsAnyStale()
+    {
+        using var connection = database.Open();
+        return connection.ExecuteScalar<bool>("SELECT EXISTS (SELECT 1 FROM track_stale)");
     }
 
     private static void RefreshBatch(IDbConnection connection)
@@ -117,6 +138,11 @@ public sealed class TrackLines(Database database)
             // An audio disc holds 16 bits at 44.1 kHz in two channels (IEC 60908).
             fitsDisc = facts is { IsLossless: true, Format: { Channels: 2, Bits: 16, IsFloat: false, Rate.Hertz: 44_100 } },
         };
+    }
+
+    private sealed class Keeper(TrackLines lines) : IDisposable
+    {
+        public void Dispose() => Interlocked.Decrement(ref lines._keepers);
     }
 
     private sealed record TrackSource

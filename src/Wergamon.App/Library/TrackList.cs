@@ -22,7 +22,7 @@ public sealed class TrackList(Database database, TrackLines lines)
     /// <summary>How many tracks there are, and how many each further choice would leave.</summary>
     public TrackCounts Count(TrackView view)
     {
-        lines.Refresh();
+        lines.RefreshForPage();
         long version = lines.Version;
         if (Interlocked.Exchange(ref _countedVersion, version) != version || _counted.Count > MostKept)
             _counted.Clear();
@@ -57,7 +57,7 @@ public sealed class TrackList(Database database, TrackLines lines)
 
     public IReadOnlyList<TrackLine> Page(TrackView view, int offset, int count)
     {
-        lines.Refresh();
+        lines.RefreshForPage();
         using var connection = database.Open();
         var (condition, parameters) = ConditionOf(view);
         parameters.AddDynamicParams(new { offset, count });
@@ -73,7 +73,7 @@ public sealed class TrackList(Database database, TrackLines lines)
     /// <summary>The numbers of the tracks from one place of the list to another.</summary>
     public IReadOnlyList<long> Ids(TrackView view, int offset, int count)
     {
-        lines.Refresh();
+        lines.RefreshForPage();
         using var connection = database.Open();
         var (condition, parameters) = ConditionOf(view);
         parameters.AddDynamicParams(new { offset, count });
@@ -84,7 +84,7 @@ public sealed class TrackList(Database database, TrackLines lines)
     /// <param name="folder">Null for the music folders themselves and wherever else copies lie.</param>
     public IReadOnlyList<(string Path, int Tracks)> FoldersBelow(string? folder)
     {
-        lines.Refresh();
+        lines.RefreshForPage();
         using var connection = database.Open();
         if (folder is null)
         {
