@@ -11,6 +11,9 @@ public sealed class Database
 {
     private const long MappedBytes = 1L << 30;
 
+    /// <summary>What a scan writes goes to its place every 32 MB, since the disk has to be waited for each time.</summary>
+    private const int PagesPerCheckpoint = 8000;
+
     /// <summary>SQLite takes one writer at a time, and lets others only look again after a while; here they go on at once.</summary>
     private readonly Lock _changing = new();
 
@@ -36,7 +39,7 @@ public sealed class Database
         var connection = new SqliteConnection(_connectionString);
         connection.Open();
         // Read through the memory of the system: lists go over tens of megabytes.
-        connection.Execute($"PRAGMA synchronous = NORMAL; PRAGMA mmap_size = {MappedBytes}");
+        connection.Execute($"PRAGMA synchronous = NORMAL; PRAGMA mmap_size = {MappedBytes}; PRAGMA wal_autocheckpoint = {PagesPerCheckpoint}; PRAGMA cache_size = -16000");
         return connection;
     }
 
@@ -67,7 +70,8 @@ public sealed class Database
     {
         using var connection = Open();
         using var transaction = connection.BeginTransaction();
-        work(connection);
+        using (var prepared = new PreparedConnection(connection, transaction))
+            work(prepared);
         transaction.Commit();
     }
 

@@ -109,7 +109,9 @@ public sealed class FolderScan(Database database, FileScanner scanner, LibraryWr
             {
                 try
                 {
-                    await Parallel.ForEachAsync(files, cancellation, async (file, token) =>
+                    // Writing takes longer than reading, and pages want to be answered meanwhile.
+                    var options = new ParallelOptions { MaxDegreeOfParallelism = Math.Max(1, Environment.ProcessorCount - 1), CancellationToken = cancellation };
+                    await Parallel.ForEachAsync(files, options, async (file, token) =>
                         await read.Writer.WriteAsync(await scanner.ScanAsync(file, token).ConfigureAwait(false), token).ConfigureAwait(false)).ConfigureAwait(false);
                     read.Writer.Complete();
                 }
