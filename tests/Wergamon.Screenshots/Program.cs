@@ -23,6 +23,12 @@ try
     using var browser = new Browser(server.Address);
     browser.Go("/library/folders");
     browser.FindText("#folders", "All read");
+    browser.Go("/library/doubles");
+    browser.FindText("#double-kinds li", "Same sound twice\n1");
+    Browser.Until(() => browser.TextOf("#double-kinds") is { Length: > 0 } kinds && !kinds.Contains("still to be gone through", StringComparison.Ordinal), "all sound to be gone through");
+    browser.Go("/library/doubles");
+    browser.FindText("[data-going]", "2 files ticked");
+    Picture("doubles");
 
     Plan("Night Shift at Pit Four", "DJ stick");
     browser.Leave(() => browser.Find(".total-bar .btn-main").Click());
@@ -40,7 +46,16 @@ try
     Album("Night Shift at Pit Four");
     browser.FindText(".row-title", "Slatebreaker").Click();
     browser.FindText("#facts h2", "Slatebreaker");
+    browser.FindText("[data-row]", "Tallow").FindElement(OpenQA.Selenium.By.CssSelector("[data-play]")).Click();
+    Browser.Until(() => browser.Script("return document.getElementById('player-sound').currentTime > 4") as bool?, "four seconds of sound");
     Picture("library");
+
+    browser.Go("/intake/files");
+    browser.All("[data-hand-over][webkitdirectory]")[0].SendKeys(MakeLarge(Path.Combine(home, "From the bus")));
+    browser.FindText("#handing-over [data-title]", "of 9 files");
+    browser.FindText("#handing-over li", "Here");
+    Picture("files");
+    browser.FindText("#handing-over [data-title]", "9 files came in");
 
     browser.Go("/library/tracks");
     browser.FindText("[data-row]", "Slatebreaker").FindElement(OpenQA.Selenium.By.CssSelector("[data-pick]")).Click();
@@ -72,6 +87,16 @@ try
     browser.Resize(390, 844);
     Picture("library-narrow");
     return 0;
+
+    // Large enough to be seen on the way.
+    string MakeLarge(string folder)
+    {
+        Directory.CreateDirectory(folder);
+        foreach (var title in (string[])["Shaft", "Adit", "Level", "Winze", "Stope", "Sump", "Drift", "Raise"])
+            File.WriteAllBytes(Path.Combine(folder, $"Memo, {title}.wav"), new byte[40_000_000]);
+        File.WriteAllText(Path.Combine(folder, "memos.txt"), "Recorded on the bus.");
+        return folder;
+    }
 
     void Album(string title)
     {

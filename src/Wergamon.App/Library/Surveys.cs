@@ -19,6 +19,8 @@ public sealed class Surveys : BackgroundService
 {
     private const int BatchSize = 32;
 
+    private const int MostNamesakes = 500;
+
     /// <summary>A waveform that somebody waits for comes first; whoever waits longer goes without.</summary>
     private static readonly TimeSpan LongestWait = TimeSpan.FromSeconds(60);
 
@@ -86,20 +88,39 @@ public sealed class Surveys : BackgroundService
         await foreach (bool _ in _wakes.Reader.ReadAllAsync(stoppingToken).ConfigureAwait(false))
         {
             _joins.Refresh();
+            await SurveyAllAsync(NamesakesLeft(), stoppingToken).ConfigureAwait(false);
             // Downwards once: what cannot be gone through now is not tried again before something has changed.
             long below = long.MaxValue;
             while (NextBatch(below) is { Count: > 0 } batch)
             {
                 below = batch[^1].Id;
-                await Parallel.ForEachAsync(
-                    batch,
-                    new ParallelOptions { MaxDegreeOfParallelism = _atOnce, CancellationToken = stoppingToken },
-                    async (copy, token) => await SurveyOnceAsync(copy.Id, copy.Path).WaitAsync(token).ConfigureAwait(false)).ConfigureAwait(false);
-                _joins.Refresh();
-                _lines.Refresh();
-                Changed?.Invoke();
+                await SurveyAllAsync(batch, stoppingToken).ConfigureAwait(false);
             }
         }
+    }
+
+    private async Task SurveyAllAsync(List<(long Id, string Path)> batch, CancellationToken cancellation)
+    {
+        if (batch.Count == 0)
+            return;
+        await Parallel.ForEachAsync(
+            batch,
+            new ParallelOptions { MaxDegreeOfParallelism = _atOnce, CancellationToken = cancellation },
+            async (copy, token) => await SurveyOnceAsync(copy.Id, copy.Path).WaitAsync(token).ConfigureAwait(false)).ConfigureAwait(false);
+        _joins.Refresh();
+        _lines.Refresh();
+        Changed?.Invoke();
+    }
+
+    /// <summary>Copies that have the name of another: as long as their sound is not known, one track may stand there twice.</summary>
+    private List<(long Id, string Path)> NamesakesLeft()
+    {
+        using var connection = _database.Open();
+        return connection.Query<(long Id, string Path)>(
+            $"""
+            SELECT c.id, c.path FROM copy c JOIN likeness l ON l.copy_id = c.id AND l.name = 'names'
+            WHERE {IsLeft} AND EXISTS (SELECT 1 FROM likeness o WHERE o.name = l.name AND o.key = l.key AND o.copy_id <> l.copy_id) LIMIT {MostNamesakes}
+            """).AsList();
     }
 
     private const string IsLeft = "NOT c.is_missing AND NOT EXISTS (SELECT 1 FROM survey WHERE copy_id = c.id)";
