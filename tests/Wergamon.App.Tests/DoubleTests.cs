@@ -5,6 +5,7 @@ using Wergamon.Core.Audio;
 using Wergamon.Core.Copies;
 using Wergamon.Core.Planning;
 using Wergamon.Core.Tags;
+using Wergamon.Core.Tags.Id3v2;
 using Wergamon.Testing;
 
 namespace Wergamon.App.Tests;
@@ -117,13 +118,15 @@ public sealed class DoubleTests
     public async Task A_copy_put_back_keeps_its_lineage_and_does_not_take_a_name_that_is_taken()
     {
         await using var app = new RunningApp();
-        app.AddTrack(1, 1);
+        Write(app, "Tin Orchard - Songs (2019)/01 Cage.wav", "wav", "pcm_s16le", seed: 1, title: null);
         await app.StartAsync();
         await app.ScanAsync();
         await app.EndAsync(app.Run(app.Plan(Target.BuiltIn[0].Key)));
         var track = Assert.Single(app.Get<LibraryQueries>().TracksOfAlbum(Assert.Single(app.Get<LibraryQueries>().Albums()).Id));
         var made = track.Copies.Single(copy => copy.Kind == nameof(FileKind.Flac));
         var lineage = Assert.Single(app.Get<LibraryQueries>().LineageOf(track.Id));
+        // What was made from a copy does not become the master copy, though it holds the tags that the source lacks.
+        Assert.Equal(nameof(FileKind.Wav), track.Master.Kind);
         Assert.Null(app.Get<Trash>().Take(made, "for the test"));
         File.WriteAllText(made.Path, "somebody else's");
         var item = Assert.Single(app.Get<Trash>().List());
@@ -164,6 +167,52 @@ public sealed class DoubleTests
         Assert.False(File.Exists(item.Place));
         Assert.Null(app.Get<LibraryQueries>().Copy(copy.Id));
         Assert.Empty(app.Get<LibraryQueries>().Albums());
+    }
+
+    /// <summary>A server that ends in the middle of going through a file has nothing against the file.</summary>
+    [Fact]
+    public async Task A_file_is_not_blamed_for_the_end_of_the_server()
+    {
+        await using var app = new RunningApp();
+        // Hours of silence that take no room on the disk, and longer to go through than this test.
+        const long Frames = 500_000_000;
+        using (var file = File.Create(Path.Combine(app.Music, "long.wav")))
+        {
+            WavWriter.WriteHead(file, Format, Frames);
+            file.SetLength(file.Position + Frames * Format.BytesPerFrame);
+        }
+
+        await app.StartAsync();
+        await app.ScanAsync();
+        await app.StopAsync();
+        await app.StartAsync();
+        Assert.Null(Copy(app, "long.wav").Damage);
+        Assert.Equal(1, app.Get<Surveys>().CountLeft());
+    }
+
+    /// <summary>Nominal 24 bits of which 16 are used do not beat 16 bits at a higher rate.</summary>
+    [Fact]
+    public async Task The_master_copy_is_the_one_that_really_holds_most()
+    {
+        await using var app = new RunningApp();
+        await app.StartAsync();
+        var narrow = new PcmFormat(SampleRate.AudioDisc, 2, 24);
+        var sixteen = TestSound.Noise(Format, 88_200);
+        WriteWav("padded.wav", new WideningReader(sixteen, narrow.Bits));
+        WriteWav("wide.wav", TestSound.Noise(new PcmFormat(new SampleRate(48_000), 2, 16), 96_000));
+        await SurveyAsync(app);
+        Assert.Equal(["padded.wav", "wide.wav"], Names(Track(app, "wide.wav")));
+        Assert.Equal("wide.wav", Path.GetFileName(Track(app, "wide.wav").Master.Path));
+        Assert.Equal((16, 24), (Copy(app, "padded.wav").RealBits, Copy(app, "padded.wav").Bits));
+
+        void WriteWav(string name, IPcmReader sound)
+        {
+            var tags = new TagSet();
+            tags.Set(FieldNames.Title, "Cage");
+            tags.Set(FieldNames.Artist, "Tin Orchard");
+            using var writer = new WavWriter(File.Create(Path.Combine(app.Music, name)), sound.Format, tail: [new TailChunk("id3 ", Id3v2Writer.Write(tags))]);
+            sound.CopyTo(writer);
+        }
     }
 
     /// <summary>Files of one album that know its year and files that do not, in one scan: the album takes over what it lacks.</summary>

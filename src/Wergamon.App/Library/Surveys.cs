@@ -33,6 +33,7 @@ public sealed class Surveys : BackgroundService
     private readonly int _atOnce;
     private readonly Channel<bool> _wakes = Channel.CreateBounded<bool>(new BoundedChannelOptions(1) { FullMode = BoundedChannelFullMode.DropWrite });
     private readonly ConcurrentDictionary<long, Task> _underWay = new();
+    private readonly CancellationTokenSource _stopping = new();
 
     public Surveys(Database database, Joins joins, TrackLines lines, MusicFolders folders, AppOptions options, ILogger<Surveys> logger, ILogger<WorkerPool> workerLogger)
     {
@@ -78,12 +79,14 @@ public sealed class Surveys : BackgroundService
     public override void Dispose()
     {
         _folders.Changed -= Wake;
+        _stopping.Cancel();
         _workers.Dispose();
         base.Dispose();
     }
 
     protected override async Task ExecuteAsync(CancellationToken stoppingToken)
     {
+        await using var stopping = stoppingToken.Register(_stopping.Cancel).ConfigureAwait(false);
         Wake();
         await foreach (bool _ in _wakes.Reader.ReadAllAsync(stoppingToken).ConfigureAwait(false))
         {
@@ -151,18 +154,18 @@ public sealed class Surveys : BackgroundService
     {
         await Task.Yield();
         var stamp = StampOf(path);
-        SoundSurvey? survey = null;
-        string? failure;
+        WorkerReply reply;
         try
         {
-            var reply = await _workers.RunAsync(new WorkerRequest(Survey: new SurveyJob(path)), _ => { }, CancellationToken.None).ConfigureAwait(false);
-            (survey, failure) = (reply.Survey, reply.Failure);
+            reply = await AskWorkerAsync(path).ConfigureAwait(false);
         }
-        catch (WorkerLostException lost)
+        catch (OperationCanceledException)
         {
-            failure = lost.Message;
+            // The server ends; whatever was not gone through is gone through at the next start.
+            return;
         }
 
+        var (survey, failure) = (reply.Survey, reply.Failure);
         if (survey is null && failure is null)
             return;
         // What changed meanwhile is gone through when the folder has been looked at again; what is gone is missing.
@@ -179,6 +182,24 @@ public sealed class Surveys : BackgroundService
             else
                 _logger.LogInformation("Copy {CopyId} changed while it was gone through", copyId);
         });
+    }
+
+    /// <summary>A worker may be lost for reasons that lie elsewhere; only a file that costs two is to blame.</summary>
+    private async Task<WorkerReply> AskWorkerAsync(string path)
+    {
+        for (bool isSecond = false; ; isSecond = true)
+        {
+            try
+            {
+                return await _workers.RunAsync(new WorkerRequest(Survey: new SurveyJob(path)), _ => { }, _stopping.Token).ConfigureAwait(false);
+            }
+            catch (WorkerLostException lost)
+            {
+                _stopping.Token.ThrowIfCancellationRequested();
+                if (isSecond)
+                    return new WorkerReply(Failure: lost.Message);
+            }
+        }
     }
 
     private static void Save(System.Data.IDbConnection connection, long copyId, SoundSurvey? survey, string? failure)

@@ -80,6 +80,9 @@ public sealed class TracksModel(TrackList list, Settings settings, TimeProvider 
         return new JsonResult(list.Ids(View, Math.Max(0, offset), Math.Clamp(count, 0, MostIds)));
     }
 
+    /// <summary>How many tracks the list has now.</summary>
+    public JsonResult OnGetTotal() => new(list.Count(TrackAddress.Read(Request.Query)).Tracks);
+
     public IActionResult OnPostColumns(string[] column)
     {
         settings.Write(ColumnsSetting, [.. TrackColumn.Choose(column).Select(chosen => chosen.Name)], ListJson.Default.StringArray);

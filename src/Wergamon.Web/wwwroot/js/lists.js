@@ -2,6 +2,7 @@
 const KEEP_PAGES = 6;
 const NEAR = "1200px";
 const TYPING_MS = 150;
+const CHANGE_MS = 1000;
 const KEPT_PICKS = "picked-tracks";
 
 const kept = () => new Set(JSON.parse(sessionStorage.getItem(KEPT_PICKS) ?? "[]"));
@@ -78,8 +79,26 @@ function setUp(form) {
   tell(form);
 }
 
+/** Says so when the list that is shown has become longer or shorter; showing it anew is left to the person, who may be in the middle of it. */
+function watchChanges() {
+  let wait = 0;
+  const look = async () => {
+    const form = document.querySelector("[data-list]");
+    const notice = document.querySelector("[data-list-changed]");
+    if (!form || !notice) return;
+    const answer = await fetch(addressOf(form, "Total", {})).catch(() => null);
+    if (answer?.ok) notice.hidden = (await answer.json()) === Number(form.dataset.total);
+  };
+  document.body.addEventListener("htmx:sseMessage", (event) => {
+    if (event.detail.type !== "library") return;
+    clearTimeout(wait);
+    wait = setTimeout(look, CHANGE_MS);
+  });
+}
+
 export function watchLists() {
   picked = kept();
+  watchChanges();
   let last = null;
   const setUpAll = () => document.querySelectorAll("[data-list]").forEach(setUp);
   document.addEventListener("click", (event) => {
