@@ -17,6 +17,8 @@ public sealed class Database
     /// <summary>SQLite takes one writer at a time, and lets others only look again after a while; here they go on at once.</summary>
     private readonly Lock _changing = new();
 
+    private readonly Lock _pool = new();
+
     private readonly string _connectionString;
 
     static Database() => DefaultTypeMap.MatchNamesWithUnderscores = true;
@@ -36,7 +38,7 @@ public sealed class Database
     /// <summary>An open connection; the caller disposes of it.</summary>
     public SqliteConnection Open()
     {
-        var connection = new SqliteConnection(_connectionString);
+        var connection = new GuardedConnection(_connectionString, _pool);
         connection.Open();
         // Read through the memory of the system: lists go over tens of megabytes.
         connection.Execute($"PRAGMA synchronous = NORMAL; PRAGMA mmap_size = {MappedBytes}; PRAGMA wal_autocheckpoint = {PagesPerCheckpoint}; PRAGMA cache_size = -16000");
