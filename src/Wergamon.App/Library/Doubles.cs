@@ -68,13 +68,14 @@ public sealed class Doubles(Database database, LibraryQueries library, Compariso
     public string? Refusal(IReadOnlyCollection<long> copyIds)
     {
         using var connection = database.Open();
-        // Something has to stay of each: another copy of the track, or a file that is like it.
+        // Something has to stay of each: another copy of the track, or a file that is like it. A name alone is shared by versions of other lengths.
         var lost = connection.QueryFirstOrDefault<string>(
-            """
+            $"""
             SELECT t.title FROM copy c JOIN track t ON t.id = c.track_id WHERE c.id IN @copyIds
                 AND NOT EXISTS (SELECT 1 FROM copy k WHERE k.track_id = c.track_id AND NOT k.is_missing AND k.id NOT IN @copyIds)
                 AND NOT EXISTS (SELECT 1 FROM likeness l JOIN likeness o ON o.name = l.name AND o.key = l.key JOIN copy k ON k.id = o.copy_id
-                    WHERE l.copy_id = c.id AND NOT k.is_missing AND k.id NOT IN @copyIds)
+                    WHERE l.copy_id = c.id AND NOT k.is_missing AND k.id NOT IN @copyIds
+                    AND (l.name = 'samples' OR ABS(1.0 * c.frame_count / c.sample_rate - 1.0 * k.frame_count / k.sample_rate) <= {NameLikeness.Tolerance.TotalSeconds:0}))
             """,
             new { copyIds });
         return lost is null ? null : $"Nothing would be left of “{lost}”. Leave at least one file of it.";
