@@ -138,8 +138,9 @@ internal sealed class DiscBench(string rackFolder, string workFolder, Func<int, 
             await Task.Delay(20);
         var watch = Stopwatch.StartNew();
         rips.Start("A", [.. Enumerable.Range(1, 9)]);
-        while (services.GetRequiredService<RunStore>().List(1) is not [{ State: RunState.Done }])
-            await Task.Delay(10);
+        var runs = services.GetRequiredService<RunStore>();
+        while (runs.InState(RunState.Done).Count == 0)
+            await Task.Delay(25);
         double seconds = watch.Elapsed.TotalSeconds;
         foreach (var service in services.GetServices<IHostedService>())
             await service.StopAsync(CancellationToken.None);

@@ -225,6 +225,34 @@ public sealed class RipTests
     }
 
     [Fact]
+    public async Task Sound_that_was_read_and_got_lost_is_read_again_at_the_next_start()
+    {
+        await using var app = new RunningApp(options => options with { DriveQuickness = 4 });
+        var rack = new TestRack(app.Options.RackFolder);
+        await app.StartAsync();
+        await InsertAsync(app);
+        // The whole disc keeps all tracks in the spool until the last is read.
+        long run = Start(app, new RipSettings { Targets = ["whole-disc"], OutputFolder = app.Output });
+        await RunningApp.UntilAsync(() => app.Get<RipStore>().Tracks(run).Count(track => track.State == RipTrackState.Read) == 2);
+        app.Get<RunEngine>().Stop(run);
+        await RunningApp.UntilAsync(() => app.Get<RipProgress>().Of(run) is null);
+        Assert.Contains(app.Get<RipStore>().Tracks(run), track => track.State == RipTrackState.Waiting);
+        var lost = app.Get<RipStore>().SpoolPath(run, 2);
+        await app.StopAsync();
+        // What a loss of power leaves: a file of the right length whose end was never written.
+        using (var file = File.OpenWrite(lost))
+        {
+            file.Position = file.Length - 20_000;
+            file.Write(new byte[10_000]);
+        }
+
+        await app.StartAsync();
+        Assert.Equal([RipTrackState.Read, RipTrackState.Waiting, RipTrackState.Waiting], app.Get<RipStore>().Tracks(run).Select(track => track.State));
+        app.Get<RunEngine>().GoOn(run);
+        Assert.Equal(rack.Samples(), LibFlac.Decode(Assert.Single(await app.EndAsync(run)).FinalPath!).Samples);
+    }
+
+    [Fact]
     public async Task A_disc_that_is_taken_out_stops_the_rip_in_words_and_it_goes_on_when_it_is_back()
     {
         await using var app = new RunningApp(options => options with { DriveQuickness = 3 });

@@ -164,7 +164,6 @@ public sealed class RipEngine(
         {
             WavWriter.WriteHead(stream, new PcmFormat(SampleRate.AudioDisc, 2, 16), span.Frames);
             reading = reader.Read(span, stream, cancellation);
-            stream.Flush(flushToDisk: true);
         }
 
         File.Move(path + PartExtension, path, overwrite: true);

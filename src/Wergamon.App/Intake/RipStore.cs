@@ -64,6 +64,8 @@ public sealed class RipStore(Database database, DiscStore discs, TargetChoices t
     /// <summary>Stands for the whole disc where an item names a track.</summary>
     public const int WholeDisc = -1;
 
+    private const string LostSound = "Sound that was read for copies which failed is lost. Continue to read it again.";
+
     private static readonly PcmFormat DiscFormat = new(SampleRate.AudioDisc, 2, 16);
 
     /// <summary>The targets that a disc can be read to.</summary>
@@ -173,6 +175,34 @@ public sealed class RipStore(Database database, DiscStore discs, TargetChoices t
             if (!connection.ExecuteScalar<bool>("SELECT EXISTS (SELECT 1 FROM rip_track WHERE run_id = @runId AND state <> 'read')", new { runId }))
                 Release(connection, runId, WholeDisc, disc);
         });
+    }
+
+    /// <summary>Tracks that were read and whose copies are not all made.</summary>
+    public IReadOnlyList<RipTrackRow> WaitingInSpool()
+    {
+        using var connection = database.Open();
+        return connection.Query<RipTrackRow>(
+            $"""
+            SELECT t.run_id, t.number, t.first_sector, t.end_sector, t.state, t.reading, t.surround FROM rip_track t
+            WHERE t.state = 'read' AND EXISTS (
+                SELECT 1 FROM run_item WHERE run_id = t.run_id AND disc_track IN (t.number, {WholeDisc}) AND state IN ('reading', 'waiting', 'working', 'failed'))
+            ORDER BY t.run_id, t.number
+            """).AsList();
+    }
+
+    /// <summary>The sound of a track is lost: it is read again, and the copies wait for that. Gives the files of copies that were under way.</summary>
+    public IReadOnlyList<string> SetUnread(long runId, int number)
+    {
+        var underWay = new List<string>();
+        database.Change(connection =>
+        {
+            var lost = $"run_id = @runId AND disc_track IN (@number, {WholeDisc}) AND state IN ('waiting', 'working', 'failed')";
+            underWay.AddRange(connection.Query<string>($"SELECT temporary_path FROM run_item WHERE {lost} AND temporary_path IS NOT NULL", new { runId, number }));
+            connection.Execute($"UPDATE run_item SET state = 'reading', temporary_path = NULL, failure = NULL WHERE {lost}", new { runId, number });
+            connection.Execute("UPDATE rip_track SET state = 'waiting', reading = NULL WHERE run_id = @runId AND number = @number", new { runId, number });
+            connection.Execute("UPDATE run SET state = 'stopped', stop_reason = @reason, ended_at = NULL WHERE id = @runId AND state = 'done'", new { runId, reason = LostSound });
+        });
+        return underWay;
     }
 
     /// <summary>Where the sound of a track lies between reading and encoding.</summary>

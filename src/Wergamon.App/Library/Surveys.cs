@@ -13,7 +13,7 @@ namespace Wergamon.App.Library;
 
 /// <summary>
 /// Goes through the sound of every copy in the background, newest first: for its sum, by which equal sound is found, for its
-/// real bits and rate, and for its waveform. The workers give way to everything else.
+/// real bits and rate, and for its waveform. The workers give way to everything else, and begin nothing while copies are made.
 /// </summary>
 public sealed class Surveys : BackgroundService
 {
@@ -30,14 +30,16 @@ public sealed class Surveys : BackgroundService
     private readonly MusicFolders _folders;
     private readonly ILogger<Surveys> _logger;
     private readonly WorkerPool _workers;
+    private readonly CopyWork _copyWork;
     private readonly int _atOnce;
     private readonly Channel<bool> _wakes = Channel.CreateBounded<bool>(new BoundedChannelOptions(1) { FullMode = BoundedChannelFullMode.DropWrite });
     private readonly ConcurrentDictionary<long, Task> _underWay = new();
     private readonly CancellationTokenSource _stopping = new();
 
-    public Surveys(Database database, Joins joins, TrackLines lines, MusicFolders folders, AppOptions options, ILogger<Surveys> logger, ILogger<WorkerPool> workerLogger)
+    public Surveys(
+        Database database, Joins joins, TrackLines lines, MusicFolders folders, CopyWork copyWork, AppOptions options, ILogger<Surveys> logger, ILogger<WorkerPool> workerLogger)
     {
-        (_database, _joins, _lines, _folders, _logger) = (database, joins, lines, folders, logger);
+        (_database, _joins, _lines, _folders, _copyWork, _logger) = (database, joins, lines, folders, copyWork, logger);
         _atOnce = Math.Max(1, options.WorkerCount / 2);
         // One place more than the background takes, for a waveform that somebody waits for.
         _workers = new WorkerPool(options with { WorkerCount = _atOnce + 1, WorkersGiveWay = true }, workerLogger);
@@ -109,7 +111,11 @@ public sealed class Surveys : BackgroundService
         await Parallel.ForEachAsync(
             batch,
             new ParallelOptions { MaxDegreeOfParallelism = _atOnce, CancellationToken = cancellation },
-            async (copy, token) => await SurveyOnceAsync(copy.Id, copy.Path).WaitAsync(token).ConfigureAwait(false)).ConfigureAwait(false);
+            async (copy, token) =>
+            {
+                await _copyWork.WhenAtRestAsync(token).ConfigureAwait(false);
+                await SurveyOnceAsync(copy.Id, copy.Path).WaitAsync(token).ConfigureAwait(false);
+            }).ConfigureAwait(false);
         _joins.Refresh();
         _lines.Refresh();
         Changed?.Invoke();

@@ -10,7 +10,7 @@ namespace Wergamon.App.Runs;
 /// encoding, proof and publishing. What a killed server left half done is cleared up or finished first.
 /// </summary>
 public sealed class RunEngine(
-    RunStore runs, RunProgress progress, RunSignals signals, WorkerPool workers, Publisher publisher, AppOptions options, ILogger<RunEngine> logger)
+    RunStore runs, RunProgress progress, RunSignals signals, WorkerPool workers, CopyWork copyWork, Publisher publisher, AppOptions options, ILogger<RunEngine> logger)
     : BackgroundService
 {
     private static readonly TimeSpan SignalEvery = TimeSpan.FromSeconds(1);
@@ -92,10 +92,14 @@ public sealed class RunEngine(
     private async Task WorkLaneAsync(CancellationToken cancellation)
     {
         var finishing = Task.CompletedTask;
+        bool atWork = false;
         while (!cancellation.IsCancellationRequested)
         {
             if (runs.TakeNext() is { } item)
             {
+                if (!atWork)
+                    copyWork.Begin();
+                atWork = true;
                 // More may wait: another lane is woken before this one starts to work.
                 Wake();
                 var proved = await ConvertAsync(item, cancellation).ConfigureAwait(false);
@@ -105,6 +109,9 @@ public sealed class RunEngine(
             else
             {
                 await finishing.ConfigureAwait(false);
+                if (atWork)
+                    copyWork.End();
+                atWork = false;
                 await _wake.WaitAsync(cancellation).ConfigureAwait(false);
             }
         }

@@ -10,6 +10,9 @@ public static class AudioDisc
 
     public const int BytesPerSector = 2352;
 
+    /// <summary>Two samples of 16 bits.</summary>
+    public const int BytesPerFrame = BytesPerSector / FramesPerSector;
+
     /// <summary>The pause before the first track that no address counts: sector 0 stands at 00:02:00 on the disc.</summary>
     public const int LeadInPauseSectors = 150;
 

@@ -1,3 +1,4 @@
+using System.IO.Hashing;
 using System.Runtime.InteropServices;
 using System.Text;
 using System.Text.Json;
@@ -206,8 +207,8 @@ internal sealed class RackWriter(string folder)
                 crc.Append(part);
             }
 
-            sums.Add(new LedgerTrack(span.Number, crc.Value, Math.Max(1, album.OtherReadings - span.Number)));
-            sums.Add(new LedgerTrack(span.Number, crc.Value ^ 0x5A5A_0F0F, 1));
+            sums.Add(new LedgerTrack(span.Number, crc.GetCurrentHashAsUInt32(), Math.Max(1, album.OtherReadings - span.Number)));
+            sums.Add(new LedgerTrack(span.Number, crc.GetCurrentHashAsUInt32() ^ 0x5A5A_0F0F, 1));
         }
 
         return sums;

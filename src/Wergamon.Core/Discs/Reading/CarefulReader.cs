@@ -1,3 +1,4 @@
+using System.IO.Hashing;
 using System.Runtime.InteropServices;
 
 namespace Wergamon.Core.Discs.Reading;
@@ -111,7 +112,7 @@ public sealed class CarefulReader
             RememberTail(from, to);
         }
 
-        return new TrackReading(span.Number, span, crc.Value, VerdictOn(reReads))
+        return new TrackReading(span.Number, span, crc.GetCurrentHashAsUInt32(), VerdictOn(reReads))
         {
             ReReads = reReads,
             Doubtful = FromTrackStart(_doubtful, span),

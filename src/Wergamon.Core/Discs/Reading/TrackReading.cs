@@ -33,7 +33,7 @@ public readonly record struct ReRead(FrameStretch Stretch, int Times);
 
 /// <summary>What reading a track gave, and why it is believed or not.</summary>
 /// <param name="Number">0 for what is hidden before track 1.</param>
-/// <param name="Crc32">Over all bytes of the track as they are on the disc.</param>
+/// <param name="Crc32">The sum of 32 bits of ISO 3309 and ITU-T V.42 over all bytes of the track as they are on the disc.</param>
 public sealed record TrackReading(int Number, TrackSpan Span, uint Crc32, Verdict Verdict)
 {
     public IReadOnlyList<ReRead> ReReads { get; init; } = [];
