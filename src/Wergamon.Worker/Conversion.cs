@@ -43,9 +43,8 @@ internal sealed class Conversion(ConvertJob job, Action<WorkerProgress> report)
             throw;
         }
 
-        var flushed = Task.Run(file.FlushToDisk);
         var sound = beside?.GetAwaiter().GetResult() ?? proof.ReadSound(frames => Tell(frames, proving: true));
-        flushed.GetAwaiter().GetResult();
+        file.EndFlushing();
         return proof.Compare(written, sound, foldGain < 1 ? 20 * Math.Log10(foldGain) : null);
     }
 

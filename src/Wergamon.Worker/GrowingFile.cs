@@ -5,7 +5,7 @@ namespace Wergamon.Worker;
 /// <summary>A new file that can be read from front to back while it is still being written.</summary>
 internal sealed class GrowingFile : IDisposable
 {
-    /// <summary>What is written goes to the disk in pieces of this size, so that little is left to wait for at the end.</summary>
+    /// <summary>What is written goes to the disk in pieces of this size, so that little is left to flush for whoever gives the file its name.</summary>
     private const int FlushEvery = 4 << 20;
 
     // Unbuffered, so that what the writer has given is there for whoever follows.
@@ -13,6 +13,9 @@ internal sealed class GrowingFile : IDisposable
     private readonly object _gate = new();
     private Task _flushing = Task.CompletedTask;
     private long _written;
+
+    /// <summary>How far the file has to grow until whoever follows can go on.</summary>
+    private long _awaited = long.MaxValue;
     private long _notFlushed;
     private bool _ended;
 
@@ -26,7 +29,7 @@ internal sealed class GrowingFile : IDisposable
     /// <summary>Where the file is written and read again by its writer; closing it ends the growing and leaves the file open.</summary>
     public Stream Writing { get; }
 
-    /// <summary>Gives every byte once it is written and ends when the writing has ended.</summary>
+    /// <summary>Gives every byte once it is written and ends when the writing has ended; for one that follows.</summary>
     public Stream Follow() => new Follower(this);
 
     /// <summary>Nothing more will come, be it because the file is complete or because making it failed.</summary>
@@ -39,12 +42,8 @@ internal sealed class GrowingFile : IDisposable
         }
     }
 
-    /// <summary>Waits until all that was written lies on the disk.</summary>
-    public void FlushToDisk()
-    {
-        _flushing.Wait();
-        RandomAccess.FlushToDisk(_file.SafeFileHandle);
-    }
+    /// <summary>Waits for the piece that is on its way to the disk; a failure of the disk is told here.</summary>
+    public void EndFlushing() => _flushing.GetAwaiter().GetResult();
 
     /// <summary>Only once nobody follows any more.</summary>
     public void Dispose()
@@ -60,7 +59,8 @@ internal sealed class GrowingFile : IDisposable
         {
             _file.Write(data);
             _written = Math.Max(_written, _file.Position);
-            Monitor.PulseAll(_gate);
+            if (_written >= _awaited)
+                Monitor.PulseAll(_gate);
         }
 
         _notFlushed += data.Length;
@@ -76,8 +76,10 @@ internal sealed class GrowingFile : IDisposable
     {
         lock (_gate)
         {
-            while (!_ended && _written < position + data.Length)
+            _awaited = position + data.Length;
+            while (!_ended && _written < _awaited)
                 Monitor.Wait(_gate);
+            _awaited = long.MaxValue;
             return RandomAccess.Read(_file.SafeFileHandle, data, position);
         }
     }

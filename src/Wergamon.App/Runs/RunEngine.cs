@@ -86,8 +86,8 @@ public sealed class RunEngine(
     }
 
     /// <summary>
-    /// One lane works off items until there are none, then wakes the next and sleeps. While one item is given its name, the
-    /// worker has the next.
+    /// One lane works off items until there are none, then wakes the next and sleeps. While one item goes to the disk and is given
+    /// its name, the worker has the next.
     /// </summary>
     private async Task WorkLaneAsync(CancellationToken cancellation)
     {
@@ -102,9 +102,9 @@ public sealed class RunEngine(
                 atWork = true;
                 // More may wait: another lane is woken before this one starts to work.
                 Wake();
-                var proved = await ConvertAsync(item, cancellation).ConfigureAwait(false);
+                var made = await ConvertAsync(item, cancellation).ConfigureAwait(false);
                 await finishing.ConfigureAwait(false);
-                finishing = Task.Run(() => EndItemAsync(item, proved, cancellation), CancellationToken.None);
+                finishing = Task.Run(() => EndItemAsync(item, made, cancellation), CancellationToken.None);
             }
             else
             {
@@ -118,7 +118,7 @@ public sealed class RunEngine(
     }
 
     /// <summary>Makes the copy and proves it; null where there is none to publish.</summary>
-    private async Task<RunItemRow?> ConvertAsync(RunItemRow item, CancellationToken cancellation)
+    private async Task<MadeCopy?> ConvertAsync(RunItemRow item, CancellationToken cancellation)
     {
         progress.Begin(item.RunId);
         var stop = StopTokenOf(item.RunId, cancellation);
@@ -135,7 +135,7 @@ public sealed class RunEngine(
             var request = new WorkerRequest(Convert: item.ReadJob() with { OutputPath = temporary });
             var reply = await workers.RunAsync(request, step => progress.Report(item.Id, step), stop).ConfigureAwait(false);
             if (reply.Proof is { } proof)
-                return runs.SetProved(item.Id, proof);
+                return new MadeCopy(temporary, proof);
             Fail(item, temporary, reply.Failure ?? "The worker gave no reason.");
         }
         catch (OperationCanceledException)
@@ -151,11 +151,11 @@ public sealed class RunEngine(
         return null;
     }
 
-    private async Task EndItemAsync(RunItemRow item, RunItemRow? proved, CancellationToken cancellation)
+    private async Task EndItemAsync(RunItemRow item, MadeCopy? made, CancellationToken cancellation)
     {
         try
         {
-            if (proved != null)
+            if (made != null && Keep(item, made) is { } proved)
                 await FinishAsync(proved, cancellation).ConfigureAwait(false);
         }
         finally
@@ -163,6 +163,22 @@ public sealed class RunEngine(
             progress.Forget(item.Id);
             Close(item.RunId);
             signals.Send(new RunSignal("runs"));
+        }
+    }
+
+    /// <summary>Writes the proof down once the copy lies on the disk: a proved copy outlives a loss of power.</summary>
+    private RunItemRow? Keep(RunItemRow item, MadeCopy made)
+    {
+        try
+        {
+            using var file = File.OpenHandle(made.TemporaryPath, FileMode.Open, FileAccess.ReadWrite);
+            RandomAccess.FlushToDisk(file);
+            return runs.SetProved(item.Id, made.Proof);
+        }
+        catch (Exception failure) when (failure is IOException or UnauthorizedAccessException)
+        {
+            Fail(item, made.TemporaryPath, $"The new file could not be kept: {failure.Message}");
+            return null;
         }
     }
 
@@ -232,4 +248,7 @@ public sealed class RunEngine(
             logger.LogWarning(failure, "A temporary file stays behind: {Path}", path);
         }
     }
+
+    /// <summary>A copy that was made and proved, still under its temporary name.</summary>
+    private sealed record MadeCopy(string TemporaryPath, Proof Proof);
 }
