@@ -48,8 +48,16 @@ public sealed class DoubleTests
         await SurveyAsync(app);
         Assert.Equal(own, Copy(app, "a/1.mp3").TrackId);
         Assert.Null(joins.TakeApart(mp3.Id));
-        Assert.Contains(joins.TakenFrom(mp3.Id), copy => copy.Path.EndsWith("1.flac", StringComparison.Ordinal));
-        Assert.Equal(track.Id, joins.JoinAgain(mp3.Id));
+        var flac = Assert.Single(joins.TakenFrom(mp3.Id));
+        Assert.EndsWith("a/1.flac", flac.Path, StringComparison.Ordinal);
+        Assert.Null(joins.JoinAgain(mp3.Id, Copy(app, "a/2.flac").Id));
+        // What else was taken apart meanwhile stays apart, and can be chosen.
+        var alac = Copy(app, "b/same.m4a");
+        joins.TakeApart(alac.Id);
+        Assert.Equal([flac.Id, alac.Id], joins.TakenFrom(mp3.Id).Select(copy => copy.Id));
+        Assert.Equal(track.Id, joins.JoinAgain(mp3.Id, flac.Id));
+        Assert.Equal(["1.flac", "1.mp3"], Names(Track(app, "a/1.flac")));
+        Assert.Equal(track.Id, joins.JoinAgain(alac.Id, flac.Id));
         Assert.Equal(["1.flac", "1.mp3", "same.m4a"], Names(Track(app, "a/1.flac")));
     }
 
@@ -112,6 +120,22 @@ public sealed class DoubleTests
         Assert.Equal(tags.Fields.Select(field => (field.Name, string.Join('|', field.Values))), app.Get<LibraryQueries>().TagsOf(before.Id).Fields.Select(field => (field.Name, string.Join('|', field.Values))));
         Assert.Empty(app.Get<Trash>().List());
         await RunningApp.UntilAsync(() => doubles.Count()[0].Groups == 1);
+    }
+
+    [Fact]
+    public async Task A_version_of_another_length_does_not_stand_for_a_track_whose_files_would_all_go()
+    {
+        await using var app = new RunningApp();
+        await app.StartAsync();
+        Write(app, "long/1.flac", "flac", "flac", seed: 1, "Cage", "Songs", 1, seconds: 9);
+        Write(app, "short/1.flac", "flac", "flac", seed: 2, "Cage", "Songs", 1, seconds: 4);
+        Write(app, "other/1.flac", "flac", "flac", seed: 3, "Cage", "Songs", 1, seconds: 5);
+        await SurveyAsync(app);
+        var doubles = app.Get<Doubles>();
+        Assert.Contains("Nothing would be left of “Cage”", doubles.Refusal([Copy(app, "long/1.flac").Id]), StringComparison.Ordinal);
+        // One second apart, the other two may be one piece: of these, the person may keep either, and not neither.
+        Assert.Null(doubles.Refusal([Copy(app, "short/1.flac").Id]));
+        Assert.NotNull(doubles.Refusal([Copy(app, "short/1.flac").Id, Copy(app, "other/1.flac").Id]));
     }
 
     [Fact]

@@ -8,8 +8,10 @@ using Wergamon.Core.Copies;
 namespace Wergamon.App.Library;
 
 /// <summary>Finds the same music lying there more than once, proposes what to keep, and tidies what the person chose.</summary>
-public sealed class Doubles(Database database, LibraryQueries library, Comparisons comparisons, Trash trash)
+public sealed class Doubles(Database database, LibraryQueries library, TrackLines lines, Joins joins, Comparisons comparisons, Trash trash)
 {
+    private readonly KeptResults<IReadOnlyList<object>> _groups = new(Enum.GetValues<DoubleKind>().Length);
+
     /// <summary>Files of one group that are shown; when these are tidied, the next ones come.</summary>
     private const int MostInGroup = 50;
 
@@ -42,18 +44,14 @@ public sealed class Doubles(Database database, LibraryQueries library, Compariso
         """;
 
     /// <summary>How many groups there are of each kind.</summary>
-    public IReadOnlyList<DoubleCount> Count()
-    {
-        using var connection = database.Open();
-        return [.. Enum.GetValues<DoubleKind>().Select(kind => new DoubleCount(kind, connection.ExecuteScalar<int>($"SELECT COUNT(*) FROM ({GroupsOf(kind)})")))];
-    }
+    public IReadOnlyList<DoubleCount> Count() => [.. Enum.GetValues<DoubleKind>().Select(kind => new DoubleCount(kind, NamesOf(kind).Count))];
 
     /// <summary>Groups of one kind from one place of the list on, those first that take most space.</summary>
     public IReadOnlyList<DoubleGroup> List(DoubleKind kind, int offset, int count)
     {
+        var names = NamesOf(kind);
         using var connection = database.Open();
-        var names = connection.Query<(object Name, long Spare)>($"SELECT name, spare FROM ({GroupsOf(kind)}) ORDER BY spare DESC, name LIMIT @count OFFSET @offset", new { offset, count });
-        return [.. names.Select(group => Read(connection, kind, group.Name)).Where(group => group.Lines.Count > 1)];
+        return [.. names.Skip(offset).Take(count).Select(name => Read(connection, kind, name)).Where(group => group.Lines.Count > 1)];
     }
 
     /// <summary>Copies by number, as they stand in the groups: what will go before it goes.</summary>
@@ -99,6 +97,17 @@ public sealed class Doubles(Database database, LibraryQueries library, Compariso
         return new TidyResult(taken, bytes, refusals);
     }
 
+    /// <summary>By what each group of a kind is found, those first that take most space.</summary>
+    private IReadOnlyList<object> NamesOf(DoubleKind kind)
+    {
+        lines.RefreshForPage();
+        return _groups.Get(kind.ToString(), lines.Version + joins.Version, lines.IsBehind, () =>
+        {
+            using var connection = database.Open();
+            return connection.Query<(object Name, long Spare)>($"SELECT name, spare FROM ({GroupsOf(kind)}) ORDER BY spare DESC, name").Select(group => group.Name).ToList();
+        });
+    }
+
     private static string GroupsOf(DoubleKind kind) => kind switch
     {
         DoubleKind.SameSound => SameSound,
@@ -120,17 +129,21 @@ public sealed class Doubles(Database database, LibraryQueries library, Compariso
         var files = kind == DoubleKind.SameName
             ? tracks.Select(track => (Track: track, Copy: track.Master)).ToList()
             : tracks.SelectMany(track => track.Copies.Where(copy => ids.Contains(copy.Id)), (track, copy) => (Track: track, Copy: copy)).ToList();
-        var advice = TidyProposal.For(kind, [.. files.Select(file => DoubleOf(connection, file.Copy))], tracks.Any(track => track.Copies.Any(copy => copy.IsLossless && !copy.IsMissing)));
+        var advice = TidyProposal.For(kind, DoublesOf(connection, [.. files.Select(file => file.Copy)]), tracks.Any(track => track.Copies.Any(copy => copy.IsLossless && !copy.IsMissing)));
         return new DoubleGroup(kind, [.. files.Select((file, at) =>
             new DoubleLine(file.Copy, file.Track, advice[at], kind == DoubleKind.SameName && at > 0 ? comparisons.Find(files[0].Copy, file.Copy) : null))]);
     }
 
-    private static DoubleFile DoubleOf(IDbConnection connection, CopyRow copy)
+    private static List<DoubleFile> DoublesOf(IDbConnection connection, List<CopyRow> copies)
     {
-        var target = connection.QueryFirstOrDefault<string>("SELECT target_name FROM lineage WHERE copy_id = @Id", new { copy.Id });
-        int pictures = connection.ExecuteScalar<int>("SELECT COUNT(*) FROM copy_artwork WHERE copy_id = @Id", new { copy.Id });
-        return new DoubleFile(
-            copy.Id, copy.TrackId, copy.Facts.ShortLabel, copy.IsLossless, copy.Generation, copy.KilobitsPerSecond, target,
-            copy.TagsTotal - copy.TagsFromName, copy.FolderCoverPath is null ? pictures : 0, copy.Kind != nameof(FileKind.Wav), copy.FileBytes, copy.Damage is not null);
+        var more = connection.Query<(long Id, string? Target, int Pictures)>(
+            """
+            SELECT c.value, (SELECT target_name FROM lineage WHERE copy_id = c.value), (SELECT COUNT(*) FROM copy_artwork WHERE copy_id = c.value)
+            FROM json_each(@list) c
+            """,
+            new { list = "[" + string.Join(',', copies.Select(copy => copy.Id)) + "]" }).ToDictionary(row => row.Id);
+        return [.. copies.Select(copy => new DoubleFile(
+            copy.Id, copy.TrackId, copy.Facts.ShortLabel, copy.IsLossless, copy.Generation, copy.KilobitsPerSecond, more[copy.Id].Target,
+            copy.TagsTotal - copy.TagsFromName, copy.FolderCoverPath is null ? more[copy.Id].Pictures : 0, copy.Kind != nameof(FileKind.Wav), copy.FileBytes, copy.Damage is not null))];
     }
 }

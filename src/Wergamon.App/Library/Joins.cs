@@ -25,6 +25,8 @@ public sealed class Joins(Database database, LibraryWriter writer, CopyHistory h
 {
     private const int BatchSize = 500;
 
+    private long _version;
+
     /// <summary>Thousands of files with one sound are no track with thousands of copies, and must not take forever; they stay apart.</summary>
     private const int MostCopies = 50, MostOthers = 20;
 
@@ -34,12 +36,18 @@ public sealed class Joins(Database database, LibraryWriter writer, CopyHistory h
     /// <summary>For the person: by what two copies were joined.</summary>
     public static string InWords(string likeness) => Likeness.All.FirstOrDefault(each => each.Name == likeness)?.InWords ?? "joined by you";
 
+    /// <summary>Another number after every change of what is like what.</summary>
+    public long Version => Interlocked.Read(ref _version);
+
     /// <summary>Holds all copies that are new or have changed against the others.</summary>
     public void Refresh()
     {
         using var connection = database.Open();
         while (connection.ExecuteScalar<bool>("SELECT EXISTS (SELECT 1 FROM to_join)"))
+        {
             database.Change(RefreshBatch);
+            Interlocked.Increment(ref _version);
+        }
     }
 
     /// <summary>A copy, and what was made from it, becomes a track of its own; gives that track, or null where the copy has no company.</summary>
@@ -60,33 +68,34 @@ public sealed class Joins(Database database, LibraryWriter writer, CopyHistory h
                 moved.SelectMany(_ => staying, (one, other) => new { low = Math.Min(one, other), high = Math.Max(one, other) }));
             history.Note(connection, moved, "taken apart from other copies");
         });
+        Interlocked.Increment(ref _version);
         return newTrack;
     }
 
-    /// <summary>Undoes a taking apart; gives the track that holds all of them, or null where nothing was taken apart.</summary>
-    public long? JoinAgain(long copyId)
+    /// <summary>Undoes a taking apart of two copies; gives the track that holds both, or null where they were not taken apart.</summary>
+    public long? JoinAgain(long copyId, long otherId)
     {
         long? track = null;
         database.Change(connection =>
         {
-            var others = connection.Query<(long CopyId, long TrackId)>(
-                $"SELECT c.id, c.track_id FROM copy c WHERE c.id IN {ApartFrom} AND c.track_id <> (SELECT track_id FROM copy WHERE id = @copyId)", new { copyId }).AsList();
-            if (others.Count == 0)
-                return;
-            var (other, otherTrack) = others[0];
             long own = connection.ExecuteScalar<long>("SELECT track_id FROM copy WHERE id = @copyId", new { copyId });
+            long? apart = connection.QueryFirstOrDefault<long?>(
+                $"SELECT track_id FROM copy WHERE id = @otherId AND id IN {ApartFrom} AND track_id <> @own AND NOT is_trashed", new { copyId, otherId, own });
+            if (apart is not { } otherTrack)
+                return;
             connection.Execute(
                 """
                 DELETE FROM kept_apart WHERE copy_id IN (SELECT id FROM copy WHERE track_id = @own) AND other_copy_id IN (SELECT id FROM copy WHERE track_id = @otherTrack)
                     OR copy_id IN (SELECT id FROM copy WHERE track_id = @otherTrack) AND other_copy_id IN (SELECT id FROM copy WHERE track_id = @own)
                 """,
                 new { own, otherTrack });
-            Record(connection, copyId, other, ByPerson);
+            Record(connection, copyId, otherId, ByPerson);
             history.Note(connection, copyId, "joined again with other copies");
             TrackJoining.Merge(connection, own, otherTrack);
             LibraryWriter.RemoveEmptyAlbums(connection);
             track = otherTrack;
         });
+        Interlocked.Increment(ref _version);
         return track;
     }
 
@@ -98,12 +107,16 @@ public sealed class Joins(Database database, LibraryWriter writer, CopyHistory h
             "SELECT j.copy_id, j.with_copy_id, j.likeness, j.joined_at FROM joining j JOIN copy c ON c.id = j.copy_id WHERE c.track_id = @trackId", new { trackId }).AsList();
     }
 
-    /// <summary>Copies of other tracks from which this one was taken apart.</summary>
+    /// <summary>The copies from which this one was taken apart, of each other track the master.</summary>
     public IReadOnlyList<CopyRow> TakenFrom(long copyId)
     {
         using var connection = database.Open();
-        return connection.Query<CopyRow>(
-            $"SELECT {CopyRow.Columns} FROM copy c WHERE c.id IN {ApartFrom} AND c.track_id <> (SELECT track_id FROM copy WHERE id = @copyId) AND NOT c.is_trashed", new { copyId }).AsList();
+        return [.. connection.Query<CopyRow>(
+            $"""
+            SELECT {CopyRow.Columns} FROM copy c
+            WHERE c.id IN {ApartFrom} AND c.track_id <> (SELECT track_id FROM copy WHERE id = @copyId) AND NOT c.is_trashed ORDER BY {CopyRow.MasterFirst}
+            """,
+            new { copyId }).DistinctBy(copy => copy.TrackId)];
     }
 
     private const string ApartFrom =

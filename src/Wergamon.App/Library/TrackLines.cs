@@ -22,6 +22,9 @@ public sealed class TrackLines(Database database)
     /// <summary>Another number after every change of any line.</summary>
     public long Version => Interlocked.Read(ref _version);
 
+    /// <summary>True while a long change is under way and the lines are those of a moment ago.</summary>
+    public bool IsBehind => Volatile.Read(ref _keepers) > 0;
+
     /// <summary>Makes all lines anew that have to be.</summary>
     public void Refresh()
     {
@@ -35,7 +38,7 @@ public sealed class TrackLines(Database database)
     /// <summary>The same for somebody who waits for a page: while much is coming into the library, the lines are those of a moment ago.</summary>
     internal void RefreshForPage()
     {
-        while (Volatile.Read(ref _keepers) == 0 && IsAnyStale() && database.TryChange(LongestWait, RefreshBatch))
+        while (!IsBehind && IsAnyStale() && database.TryChange(LongestWait, RefreshBatch))
             Interlocked.Increment(ref _version);
     }
 

@@ -1,5 +1,3 @@
-using System.Collections.Concurrent;
-using System.Globalization;
 using Dapper;
 using Wergamon.App.Data;
 using Wergamon.Core.Names;
@@ -16,18 +14,14 @@ public sealed class TrackList(Database database, TrackLines lines)
     /// <summary>Views whose counts are kept until something changes; going back and forth between them is common.</summary>
     private const int MostKept = 64;
 
-    private readonly ConcurrentDictionary<string, TrackCounts> _counted = new();
-    private long _countedVersion = -1;
+    private readonly KeptResults<TrackCounts> _counted = new(MostKept);
 
     /// <summary>How many tracks there are, and how many each further choice would leave.</summary>
     public TrackCounts Count(TrackView view)
     {
         lines.RefreshForPage();
-        long version = lines.Version;
-        if (Interlocked.Exchange(ref _countedVersion, version) != version || _counted.Count > MostKept)
-            _counted.Clear();
-        var key = string.Join('\n', [view.Words, string.Join(',', view.Marks), view.Format, view.Folder, version.ToString(CultureInfo.InvariantCulture)]);
-        return _counted.GetOrAdd(key, _ => CountAnew(view));
+        var key = string.Join('\n', [view.Words, string.Join(',', view.Marks), view.Format, view.Folder]);
+        return _counted.Get(key, lines.Version, lines.IsBehind, () => CountAnew(view));
     }
 
     private TrackCounts CountAnew(TrackView view)

@@ -67,7 +67,7 @@ public sealed class IndexModel(LibraryQueries library, Joins joins, TimeProvider
     public IActionResult OnPostApart(long copy) => ToTrackOf(copy, joins.TakeApart(copy));
 
     /// <summary>What was taken apart comes together again.</summary>
-    public IActionResult OnPostTogether(long copy) => ToTrackOf(copy, joins.JoinAgain(copy));
+    public IActionResult OnPostTogether(long copy, long with) => ToTrackOf(copy, joins.JoinAgain(copy, with));
 
     private IActionResult ToTrackOf(long copy, long? track) =>
         (track ?? library.Copy(copy)?.TrackId) is { } id && library.TracksById([id]) is [var shown]
