@@ -11,6 +11,8 @@ public sealed class KeptResultsTests
         int computed = 0;
         int Ask(long version) => kept.Get("a", version, mayBeOld: false, () => ++computed);
         Assert.Equal([1, 1, 2, 2, 3], new[] { Ask(1), Ask(1), Ask(2), Ask(2), Ask(1) });
+        kept.Clear();
+        Assert.Equal(4, Ask(1));
     }
 
     [Fact]

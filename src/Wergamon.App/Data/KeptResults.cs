@@ -31,6 +31,9 @@ internal sealed class KeptResults<TResult>(int most)
         return Keep(key, version, compute());
     }
 
+    /// <summary>Keeps nothing of what was asked so far.</summary>
+    public void Clear() => _kept.Clear();
+
     private void Renew(string key, long version, Func<TResult> compute)
     {
         var renewal = new Task(() => Keep(key, version, compute()));

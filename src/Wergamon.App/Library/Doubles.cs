@@ -8,7 +8,7 @@ using Wergamon.Core.Copies;
 namespace Wergamon.App.Library;
 
 /// <summary>Finds the same music lying there more than once, proposes what to keep, and tidies what the person chose.</summary>
-public sealed class Doubles(Database database, LibraryQueries library, TrackLines lines, Joins joins, Comparisons comparisons, Trash trash)
+public sealed class Doubles(Database database, LibraryQueries library, TrackLines lines, Joins joins, Surveys surveys, Comparisons comparisons, Trash trash)
 {
     private readonly KeptResults<IReadOnlyList<object>> _groups = new(Enum.GetValues<DoubleKind>().Length);
 
@@ -94,6 +94,8 @@ public sealed class Doubles(Database database, LibraryQueries library, TrackLine
                 (taken, bytes) = (taken + 1, bytes + copy.FileBytes);
         }
 
+        // Whoever tidied wants to see it gone.
+        _groups.Clear();
         return new TidyResult(taken, bytes, refusals);
     }
 
@@ -101,7 +103,7 @@ public sealed class Doubles(Database database, LibraryQueries library, TrackLine
     private IReadOnlyList<object> NamesOf(DoubleKind kind)
     {
         lines.RefreshForPage();
-        return _groups.Get(kind.ToString(), lines.Version + joins.Version, lines.IsBehind, () =>
+        return _groups.Get(kind.ToString(), lines.Version + joins.Version, lines.IsBehind || surveys.IsUnderWay, () =>
         {
             using var connection = database.Open();
             return connection.Query<(object Name, long Spare)>($"SELECT name, spare FROM ({GroupsOf(kind)}) ORDER BY spare DESC, name").Select(group => group.Name).ToList();

@@ -35,6 +35,7 @@ public sealed class Surveys : BackgroundService
     private readonly Channel<bool> _wakes = Channel.CreateBounded<bool>(new BoundedChannelOptions(1) { FullMode = BoundedChannelFullMode.DropWrite });
     private readonly ConcurrentDictionary<long, Task> _underWay = new();
     private readonly CancellationTokenSource _stopping = new();
+    private volatile bool _isUnderWay;
 
     public Surveys(
         Database database, Joins joins, TrackLines lines, MusicFolders folders, CopyWork copyWork, AppOptions options, ILogger<Surveys> logger, ILogger<WorkerPool> workerLogger)
@@ -48,6 +49,9 @@ public sealed class Surveys : BackgroundService
 
     /// <summary>Raised when something new is known of copies.</summary>
     public event Action? Changed;
+
+    /// <summary>True while copies are being gone through one after another and much becomes known all the time.</summary>
+    public bool IsUnderWay => _isUnderWay;
 
     /// <summary>Copies that nobody has gone through yet.</summary>
     public int CountLeft()
@@ -101,6 +105,11 @@ public sealed class Surveys : BackgroundService
                 below = batch[^1].Id;
                 await SurveyAllAsync(batch, stoppingToken).ConfigureAwait(false);
             }
+
+            if (!_isUnderWay)
+                continue;
+            _isUnderWay = false;
+            Changed?.Invoke();
         }
     }
 
@@ -108,6 +117,7 @@ public sealed class Surveys : BackgroundService
     {
         if (batch.Count == 0)
             return;
+        _isUnderWay = true;
         await Parallel.ForEachAsync(
             batch,
             new ParallelOptions { MaxDegreeOfParallelism = _atOnce, CancellationToken = cancellation },
