@@ -42,6 +42,7 @@ try
 
     if (IsWanted("conversion"))
     {
+        ResamplingBench.Run();
         await CpuRatioAsync();
         await SpeedUpAsync();
         await MemoryAsync();

@@ -1,18 +1,19 @@
 using System.Numerics;
 using System.Runtime.InteropServices;
+using System.Runtime.Intrinsics;
 
 namespace Wergamon.Core.Audio;
 
 /// <summary>
 /// Changes the sample rate by a rational factor with a polyphase Kaiser-windowed sinc filter (Oppenheim and Schafer,
 /// Discrete-Time Signal Processing, chapters 4 and 7). The pass band ends at 0.907 of the lower Nyquist frequency
-/// (20 kHz for 44.1 kHz), the stop band begins at that frequency and lies 150 dB down. Linear phase, no delay: the first
+/// (20 kHz for 44.1 kHz), the stop band begins at that frequency and lies 185 dB down. Linear phase, no delay: the first
 /// output sample stands where the first input sample stood.
 /// </summary>
 public sealed class ResamplingReader : IPcmReader
 {
     private const double PassBand = 0.907;
-    private const double StopBandDecibels = 150;
+    private const double StopBandDecibels = 185;
 
     /// <summary>Tables above this many coefficients are not built; odd rates then share the nearest of fewer phases.</summary>
     private const int MostCoefficients = 4_000_000;
@@ -42,7 +43,8 @@ public sealed class ResamplingReader : IPcmReader
         double bandLimit = Math.Min(1.0, (double)_up / _down);
         double transition = (1 - PassBand) * bandLimit / 2;
         _half = (int)Math.Ceiling((StopBandDecibels - 7.95) / (14.36 * transition) / 2);
-        _half = (_half + 3) / 4 * 4;
+        // Whole steps of the convolution, with vectors of 512 bits.
+        _half = (_half + 15) / 16 * 16;
         _phases = BuildPhases(_half, Math.Min(_up, MostCoefficients / (2 * _half)), bandLimit * (1 + PassBand) / 2);
 
         _history = new double[source.Format.Channels][];
@@ -125,22 +127,25 @@ public sealed class ResamplingReader : IPcmReader
         _held += frames;
     }
 
+    /// <summary>Four sums run side by side: one alone would wait for itself at every step.</summary>
     private static double Convolve(double[] kernel, ReadOnlySpan<double> samples)
     {
-        var k = MemoryMarshal.Cast<double, Vector<double>>(kernel.AsSpan());
-        var s = MemoryMarshal.Cast<double, Vector<double>>(samples);
-        var first = Vector<double>.Zero;
-        var second = Vector<double>.Zero;
+        int width = Vector512<double>.Count, length = Math.Min(kernel.Length, samples.Length);
+        ref double k = ref MemoryMarshal.GetArrayDataReference(kernel);
+        ref double s = ref MemoryMarshal.GetReference(samples);
+        var (first, second, third, fourth) = (Vector512<double>.Zero, Vector512<double>.Zero, Vector512<double>.Zero, Vector512<double>.Zero);
         int i = 0;
-        for (; i + 1 < k.Length; i += 2)
+        for (; i <= length - 4 * width; i += 4 * width)
         {
-            first += k[i] * s[i];
-            second += k[i + 1] * s[i + 1];
+            first = Vector512.FusedMultiplyAdd(Vector512.LoadUnsafe(ref k, (nuint)i), Vector512.LoadUnsafe(ref s, (nuint)i), first);
+            second = Vector512.FusedMultiplyAdd(Vector512.LoadUnsafe(ref k, (nuint)(i + width)), Vector512.LoadUnsafe(ref s, (nuint)(i + width)), second);
+            third = Vector512.FusedMultiplyAdd(Vector512.LoadUnsafe(ref k, (nuint)(i + 2 * width)), Vector512.LoadUnsafe(ref s, (nuint)(i + 2 * width)), third);
+            fourth = Vector512.FusedMultiplyAdd(Vector512.LoadUnsafe(ref k, (nuint)(i + 3 * width)), Vector512.LoadUnsafe(ref s, (nuint)(i + 3 * width)), fourth);
         }
 
-        double sum = Vector.Sum(first + second);
-        for (int rest = i * Vector<double>.Count; rest < kernel.Length; rest++)
-            sum += kernel[rest] * samples[rest];
+        double sum = Vector512.Sum(first + second + (third + fourth));
+        for (; i < length; i++)
+            sum += kernel[i] * samples[i];
         return sum;
     }
 

@@ -34,54 +34,6 @@ public sealed class RouteStepTests
         Assert.Equal(0.5 * (0.2 + MinusThree * (0.3 + 0.5)), sides[1], 12);
     }
 
-    [Theory]
-    [InlineData(48_000, 44_100)]
-    [InlineData(96_000, 44_100)]
-    [InlineData(44_100, 48_000)]
-    [InlineData(22_050, 44_100)]
-    [InlineData(44_056, 44_100)]
-    public void Resampling_keeps_a_tone_pure_and_in_place(int from, int to)
-    {
-        const double Hertz = 997;
-        using var reader = new ResamplingReader(TestSound.Tone(from, 2, from, Hertz), new SampleRate(to));
-        var samples = reader.AllDoubles();
-        Assert.Equal(2 * (((long)from * to + from - 1) / from), samples.Length);
-        // Away from the ends, where the tone begins and stops, it equals the tone made at the new rate.
-        double worst = 0;
-        for (int frame = to / 10; frame < to - to / 10; frame++)
-            worst = Math.Max(worst, Math.Abs(samples[2 * frame + 1] - 0.5 * Math.Sin(2 * Math.PI * Hertz * frame / to)));
-        // 44,056 Hz shares phases with its neighbours, which costs accuracy; every rate in real use does not.
-        Assert.True(20 * Math.Log10(worst) < (from == 44_056 ? -70 : -140), $"{20 * Math.Log10(worst):0.0} dB");
-    }
-
-    [Fact]
-    public void Resampling_lets_nothing_through_that_the_new_rate_cannot_hold()
-    {
-        using var reader = new ResamplingReader(TestSound.Tone(96_000, 1, 96_000, 23_000), SampleRate.AudioDisc);
-        var samples = reader.AllDoubles();
-        double worst = samples[4_000..^4_000].Max(Math.Abs);
-        Assert.True(20 * Math.Log10(worst) < -140, $"{20 * Math.Log10(worst):0.0} dB");
-    }
-
-    [Fact]
-    public void Resampling_passes_twenty_kilohertz_whole()
-    {
-        using var reader = new ResamplingReader(TestSound.Tone(48_000, 1, 48_000, 19_990), SampleRate.AudioDisc);
-        var samples = reader.AllDoubles()[4_000..^4_000];
-        double level = Math.Sqrt(2 * samples.Average(sample => sample * sample));
-        Assert.Equal(0.5, level, 4);
-    }
-
-    [Theory]
-    [InlineData(0)]
-    [InlineData(1)]
-    [InlineData(5000)]
-    public void Resampling_gives_the_length_it_promised(int frames)
-    {
-        using var reader = new ResamplingReader(TestSound.Tone(48_000, 2, frames, 440), SampleRate.AudioDisc);
-        Assert.Equal(2 * reader.FrameCount, reader.AllDoubles().Length);
-    }
-
     [Fact]
     public void Dither_keeps_what_lies_below_the_last_bit()
     {

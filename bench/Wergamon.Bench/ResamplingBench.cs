@@ -1,0 +1,68 @@
+using System.Diagnostics;
+using Wergamon.Core.Audio;
+using Wergamon.Testing;
+
+namespace Wergamon.Bench;
+
+/// <summary>How quickly the sample rate of two channels is changed on one thread, beside libsoxr at very high quality.</summary>
+internal static class ResamplingBench
+{
+    private const int Seconds = 60;
+    private const int Rounds = 5;
+
+    public static void Run()
+    {
+        foreach (var (from, to) in ((int, int)[])[(96_000, 44_100), (48_000, 44_100), (88_200, 44_100), (44_100, 48_000)])
+        {
+            var tone = TestSound.Tone(from, 1, (long)from * Seconds, 997).AllDoubles();
+            double ours = QuickestOf(() =>
+            {
+                using var reader = new ResamplingReader(new TwoOf(tone, from), new SampleRate(to));
+                var block = new SampleBuffer(reader.Format);
+                while (reader.Read(block) > 0)
+                {
+                }
+            });
+            double reference = 2 * QuickestOf(() => LibSoxr.Resample(tone, from, to));
+            Console.WriteLine($"Resampling {from} to {to} Hz, two channels, one thread: {Seconds / ours:0} times playing time, libsoxr {Seconds / reference:0} times");
+        }
+    }
+
+    private static double QuickestOf(Action work)
+    {
+        double quickest = double.MaxValue;
+        for (int round = 0; round < Rounds; round++)
+        {
+            var watch = Stopwatch.StartNew();
+            work();
+            quickest = Math.Min(quickest, watch.Elapsed.TotalSeconds);
+        }
+
+        return quickest;
+    }
+
+    /// <summary>The same sound in two channels, at the cost of copying it.</summary>
+    private sealed class TwoOf(double[] sound, int rate) : IPcmReader
+    {
+        private int _at;
+
+        public PcmFormat Format { get; } = new(new SampleRate(rate), 2, 64, SampleKind.Float);
+
+        public long? FrameCount => sound.Length;
+
+        public IReadOnlyList<string> Damage => [];
+
+        public int Read(SampleBuffer block)
+        {
+            block.FrameCount = Math.Min(block.Capacity, sound.Length - _at);
+            for (int i = 0; i < block.FrameCount; i++)
+                block.Doubles[2 * i] = block.Doubles[2 * i + 1] = sound[_at + i];
+            _at += block.FrameCount;
+            return block.FrameCount;
+        }
+
+        public void Dispose()
+        {
+        }
+    }
+}
