@@ -254,6 +254,33 @@ public sealed class RipTests
     }
 
     [Fact]
+    public async Task Sound_of_copies_that_failed_can_get_lost_too()
+    {
+        await using var app = new RunningApp();
+        var rack = new TestRack(app.Options.RackFolder);
+        await app.StartAsync();
+        await InsertAsync(app);
+        // A file stands where the folder of the artist has to be.
+        Directory.CreateDirectory(app.Output);
+        var inTheWay = Path.Combine(app.Output, "The Quarry Lamps");
+        File.WriteAllText(inTheWay, "");
+        long run = Start(app, new RipSettings { OutputFolder = app.Output });
+        Assert.All(await app.EndAsync(run), item => Assert.Equal(ItemState.Failed, item.State));
+        var lost = app.Get<RipStore>().SpoolPath(run, 2);
+        Assert.True(File.Exists(lost));
+        await app.StopAsync();
+        File.Delete(lost);
+        File.Delete(inTheWay);
+        await app.StartAsync();
+        var stopped = app.Get<RunStore>().Get(run)!;
+        Assert.Equal((RunState.Stopped, true), (stopped.State, stopped.StopReason!.Contains("read it again", StringComparison.Ordinal)));
+        app.Get<RunEngine>().RetryFailed(run);
+        var items = await app.EndAsync(run);
+        Assert.All(items, item => Assert.Equal(ItemState.Done, item.State));
+        Assert.Equal(rack.Samples(2), LibFlac.Decode(items[1].FinalPath!).Samples);
+    }
+
+    [Fact]
     public async Task A_disc_that_is_taken_out_stops_the_rip_in_words_and_it_goes_on_when_it_is_back()
     {
         await using var app = new RunningApp(options => options with { DriveQuickness = 3 });
