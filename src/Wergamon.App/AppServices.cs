@@ -49,6 +49,8 @@ public static class AppServices
         .AddSingleton<IReadingLedger>(new FolderLedger(options.RackFolder))
         .AddSingleton<DiscDesk>()
         .AddSingleton<SurroundChoices>()
+        .AddSingleton<Spool>()
+        .AddSingleton<RipItems>()
         .AddSingleton<RipStore>()
         .AddSingleton<RipProgress>()
         .AddSingleton<RipFinish>()

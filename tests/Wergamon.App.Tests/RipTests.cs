@@ -238,7 +238,7 @@ public sealed class RipTests
         app.Get<RunEngine>().Stop(run);
         await RunningApp.UntilAsync(() => app.Get<RipProgress>().Of(run) is null);
         Assert.Contains(app.Get<RipStore>().Tracks(run), track => track.State == RipTrackState.Waiting);
-        var lost = app.Get<RipStore>().SpoolPath(run, 2);
+        var lost = app.Get<Spool>().PathOf(run, 2);
         await app.StopAsync();
         // What a loss of power leaves: a file of the right length whose end was never written.
         using (var file = File.OpenWrite(lost))
@@ -266,7 +266,7 @@ public sealed class RipTests
         File.WriteAllText(inTheWay, "");
         long run = Start(app, new RipSettings { OutputFolder = app.Output });
         Assert.All(await app.EndAsync(run), item => Assert.Equal(ItemState.Failed, item.State));
-        var lost = app.Get<RipStore>().SpoolPath(run, 2);
+        var lost = app.Get<Spool>().PathOf(run, 2);
         Assert.True(File.Exists(lost));
         await app.StopAsync();
         File.Delete(lost);

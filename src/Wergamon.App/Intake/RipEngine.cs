@@ -14,7 +14,7 @@ namespace Wergamon.App.Intake;
 /// copies while the drive goes on with the next track. What was read before a stop or a crash is not read again.
 /// </summary>
 public sealed class RipEngine(
-    DriveBay bay, RipStore rips, RunEngine engine, RunProgress runProgress, RipProgress progress, RipFinish finish, DiscCopies copies, RunSignals signals, ILogger<RipEngine> logger)
+    DriveBay bay, RipStore rips, Spool spool, RunEngine engine, RunProgress runProgress, RipProgress progress, RipFinish finish, DiscCopies copies, RunSignals signals, ILogger<RipEngine> logger)
     : BackgroundService
 {
     private const string PartExtension = ".part";
@@ -124,13 +124,13 @@ public sealed class RipEngine(
     {
         progress.Begin(runId, track.Number, track.FirstSector);
         var listener = progress.ListenerFor(runId, isCareful: false);
-        Directory.CreateDirectory(rips.SpoolFolderOf(runId));
+        Directory.CreateDirectory(spool.FolderOf(runId));
         var parts = track.ReadSurround()!.Title.Parts;
         long total = parts.Sum(part => part.File.Length), copied = 0;
         var buffer = new byte[1 << 18];
         for (int i = 0; i < parts.Count; i++)
         {
-            var path = rips.SpoolPath(runId, track.Number, i);
+            var path = spool.PathOf(runId, track.Number, i);
             using (var source = disc.OpenFile(parts[i].File))
             using (var target = new FileStream(path + PartExtension, FileMode.Create, FileAccess.Write, FileShare.None, bufferSize: 0))
             {
@@ -157,8 +157,8 @@ public sealed class RipEngine(
     private void ReadTrack(CarefulReader reader, long runId, TrackSpan span, CancellationToken cancellation)
     {
         progress.Begin(runId, span.Number, span.FirstSector);
-        var path = rips.SpoolPath(runId, span.Number);
-        Directory.CreateDirectory(rips.SpoolFolderOf(runId));
+        var path = spool.PathOf(runId, span.Number);
+        Directory.CreateDirectory(spool.FolderOf(runId));
         TrackReading reading;
         using (var stream = new FileStream(path + PartExtension, FileMode.Create, FileAccess.ReadWrite, FileShare.None, bufferSize: 0))
         {

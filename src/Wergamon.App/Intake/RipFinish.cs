@@ -9,7 +9,7 @@ using Wergamon.Devices.Catalogue;
 namespace Wergamon.App.Intake;
 
 /// <summary>What is done when all copies of a disc are made: the report beside them, the cue sheet of a whole disc, and the spool emptied.</summary>
-public sealed class RipFinish(RunStore runs, RipStore rips, DriveBay bay, IReadingLedger ledger, TimeProvider time, ILogger<RipFinish> logger)
+public sealed class RipFinish(RunStore runs, RipStore rips, Spool spool, DriveBay bay, IReadingLedger ledger, TimeProvider time, ILogger<RipFinish> logger)
 {
     /// <summary>How the names of reports end.</summary>
     public const string ReportEnding = ", reading.txt";
@@ -26,8 +26,8 @@ public sealed class RipFinish(RunStore runs, RipStore rips, DriveBay bay, IReadi
             foreach (var whole in items.Where(item => item is { DiscTrack: RipStore.WholeDisc, State: ItemState.Done, FinalPath: not null }))
                 WriteCue(runId, whole.FinalPath!);
             // What failed can be tried again only from the sound that was read.
-            if (run.Failed == 0 && Directory.Exists(rips.SpoolFolderOf(runId)))
-                Directory.Delete(rips.SpoolFolderOf(runId), recursive: true);
+            if (run.Failed == 0)
+                spool.Clear(runId);
         }
         catch (Exception failure) when (failure is IOException or UnauthorizedAccessException)
         {

@@ -1,72 +1,21 @@
 using System.Data;
-using System.Globalization;
 using System.Text.Json;
 using Dapper;
 using Wergamon.App.Convert;
 using Wergamon.App.Data;
-using Wergamon.App.Runs;
-using Wergamon.Core.Audio;
 using Wergamon.Core.Discs;
 using Wergamon.Core.Discs.Reading;
-using Wergamon.Core.Discs.Surround;
-using Wergamon.Core.Jobs;
-using Wergamon.Core.Names;
 using Wergamon.Core.Planning;
-using Wergamon.Core.Tags;
 
 namespace Wergamon.App.Intake;
 
-/// <summary>The states of reading one track of a disc as they stand in the database.</summary>
-public static class RipTrackState
-{
-    public const string Waiting = "waiting";
-    public const string Read = "read";
-}
-
-/// <summary>One track that a rip reads.</summary>
-public sealed record RipTrackRow
-{
-    public long RunId { get; init; }
-
-    public int Number { get; init; }
-
-    public int FirstSector { get; init; }
-
-    public int EndSector { get; init; }
-
-    public string State { get; init; } = "";
-
-    public string? Reading { get; init; }
-
-    /// <summary>For a title of a surround disc: what it is made of, as JSON.</summary>
-    public string? Surround { get; init; }
-
-    public SurroundSource? ReadSurround() => Surround is null ? null : JsonSerializer.Deserialize(Surround, IntakeJson.Default.SurroundSource);
-
-    public TrackSpan Span => new(Number, FirstSector, EndSector);
-
-    public TrackReading? ReadReading() => Reading is null ? null : JsonSerializer.Deserialize(Reading, IntakeJson.Default.TrackReading);
-}
-
-/// <summary>A title of a surround disc and how its channels are to be used.</summary>
-public sealed record SurroundSource(SurroundTitle Title, SurroundChoice Choice)
-{
-    [System.Text.Json.Serialization.JsonIgnore]
-    public IReadOnlyList<ChannelRoles> Roles => Choice.RolesOf(Title);
-
-    [System.Text.Json.Serialization.JsonIgnore]
-    public AudioFacts Facts => new(FileKind.Wav, "disc", Title.FormatWith(Roles), Title.Frames, IsLossless: true, (int)(Title.FormatWith(Roles).BitRate / 1000));
-}
-
 /// <summary>Rips in the database: a rip is a run whose items wait until their track has been read.</summary>
-public sealed class RipStore(Database database, DiscStore discs, TargetChoices targets, AppOptions options, TimeProvider time)
+public sealed class RipStore(Database database, DiscStore discs, RipItems items, Spool spool, TargetChoices targets, AppOptions options, TimeProvider time)
 {
     /// <summary>Stands for the whole disc where an item names a track.</summary>
     public const int WholeDisc = -1;
 
     private const string LostSound = "Sound that was read for copies which failed is lost. Continue to read it again.";
-
-    private static readonly PcmFormat DiscFormat = new(SampleRate.AudioDisc, 2, 16);
 
     /// <summary>The targets that a disc can be read to.</summary>
     public IReadOnlyList<Target> Targets() => [.. targets.All(), Target.WholeDisc];
@@ -96,11 +45,11 @@ public sealed class RipStore(Database database, DiscStore discs, TargetChoices t
             foreach (var span in spans)
             {
                 foreach (var target in chosen.Where(target => target != Target.WholeDisc))
-                    InsertItem(connection, runId, position++, span, span.Number, target, disc, chosen.Count > 1);
+                    RipItems.Insert(connection, runId, position++, span, span.Number, target, disc, chosen.Count > 1);
             }
 
             if (hasWhole)
-                InsertItem(connection, runId, position, new TrackSpan(0, all[0].FirstSector, all[^1].EndSector), WholeDisc, Target.WholeDisc, disc, chosen.Count > 1);
+                RipItems.Insert(connection, runId, position, new TrackSpan(0, all[0].FirstSector, all[^1].EndSector), WholeDisc, Target.WholeDisc, disc, chosen.Count > 1);
         });
         return runId;
     }
@@ -125,7 +74,7 @@ public sealed class RipStore(Database database, DiscStore discs, TargetChoices t
                     "INSERT INTO rip_track (run_id, number, first_sector, end_sector, state, surround) VALUES (@runId, @Number, @FirstSector, @EndSector, 'waiting', @surround)",
                     new { runId, span.Number, span.FirstSector, span.EndSector, surround = JsonSerializer.Serialize(new SurroundSource(title, choice), IntakeJson.Default.SurroundSource) });
                 foreach (var target in chosen)
-                    InsertItem(connection, runId, position++, span, title.Number, target, disc, chosen.Count > 1, new SurroundSource(title, choice).Facts);
+                    RipItems.Insert(connection, runId, position++, span, title.Number, target, disc, chosen.Count > 1, new SurroundSource(title, choice).Facts);
             }
         });
         return runId;
@@ -171,9 +120,9 @@ public sealed class RipStore(Database database, DiscStore discs, TargetChoices t
         database.Change(connection =>
         {
             connection.Execute("UPDATE rip_track SET state = 'read', reading = @reading WHERE run_id = @runId AND number = @number", new { runId, number, reading });
-            Release(connection, runId, number, disc);
+            items.Release(connection, runId, number, disc);
             if (!connection.ExecuteScalar<bool>("SELECT EXISTS (SELECT 1 FROM rip_track WHERE run_id = @runId AND state <> 'read')", new { runId }))
-                Release(connection, runId, WholeDisc, disc);
+                items.Release(connection, runId, WholeDisc, disc);
         });
     }
 
@@ -205,22 +154,12 @@ public sealed class RipStore(Database database, DiscStore discs, TargetChoices t
         return underWay;
     }
 
-    /// <summary>Where the sound of a track lies between reading and encoding.</summary>
-    public string SpoolPath(long runId, int number) => Path.Combine(SpoolFolderOf(runId), number.ToString("00", CultureInfo.InvariantCulture) + ".wav");
-
-    /// <summary>Where a part of a title lies meanwhile.</summary>
-    public string SpoolPath(long runId, int number, int part) => Path.Combine(SpoolFolderOf(runId), string.Create(CultureInfo.InvariantCulture, $"{number:000}-{part}.wav"));
-
-    public string SpoolFolderOf(long runId) => Path.Combine(options.SpoolFolder, runId.ToString(CultureInfo.InvariantCulture));
-
     /// <summary>Rips that have ended and whose sound still lies in the spool.</summary>
     public IReadOnlyList<long> EndedWithSpool()
     {
-        if (!Directory.Exists(options.SpoolFolder))
-            return [];
         using var connection = database.Open();
         var ended = connection.Query<long>("SELECT id FROM run WHERE kind = 'rip' AND state = 'done'").ToHashSet();
-        return [.. Directory.GetDirectories(options.SpoolFolder).Select(Path.GetFileName).Select(name => long.TryParse(name, CultureInfo.InvariantCulture, out long id) ? id : 0).Where(ended.Contains)];
+        return [.. spool.Runs().Where(ended.Contains)];
     }
 
     /// <summary>Gives copies that are still to be made the names that the disc has now.</summary>
@@ -232,7 +171,7 @@ public sealed class RipStore(Database database, DiscStore discs, TargetChoices t
             var waiting = connection.Query<(long RunId, int Number)>(
                 "SELECT DISTINCT i.run_id, i.disc_track FROM run r JOIN run_item i ON i.run_id = r.id WHERE r.disc_id = @discId AND i.state = 'waiting'", new { discId }).AsList();
             foreach (var (runId, number) in waiting)
-                Release(connection, runId, number, disc);
+                items.Release(connection, runId, number, disc);
             connection.Execute("UPDATE run SET title = @title WHERE disc_id = @discId AND kind = 'rip'", new { discId, title = TitleOf(disc) });
         });
     }
@@ -266,94 +205,4 @@ public sealed class RipStore(Database database, DiscStore discs, TargetChoices t
         });
 
     private static string TitleOf(DiscRow disc) => disc.ReadAlbum().Title is { Length: > 0 } title ? title : $"Disc {disc.ChecksumId}";
-
-    private static AudioFacts FactsOf(TrackSpan span) => new(FileKind.Wav, "disc", DiscFormat, span.Frames, IsLossless: true, 1411);
-
-    private static void InsertItem(IDbConnection connection, long runId, int position, TrackSpan span, int number, Target target, DiscRow disc, bool severalTargets, AudioFacts? facts = null)
-    {
-        facts ??= FactsOf(span);
-        var route = RoutePlanner.Plan(facts, Fidelity.Exact, target);
-        var tags = TagsOf(disc, number);
-        connection.Execute(
-            """
-            INSERT INTO run_item (run_id, position, disc_track, target, title, relative_path, if_taken, steps, fidelity, generation, bytes_before, duration_ms, job, state)
-            VALUES (@runId, @position, @number, @target, @title, @path, @ifTaken, @steps, @fidelity, @generation, @bytes, @duration, '', 'reading')
-            """,
-            new
-            {
-                runId,
-                position,
-                number,
-                target = JsonSerializer.Serialize(target, WorkerJson.Default.Target),
-                title = tags.First(FieldNames.Title),
-                path = PathFor(tags, target, severalTargets),
-                ifTaken = target.IfTaken.ToString(),
-                steps = string.Join(", ", route.Steps.Select(step => step.Label)),
-                fidelity = (int)route.ResultFidelity,
-                generation = route.AddedGenerations,
-                bytes = facts.FrameCount * facts.Format.BytesPerFrame,
-                duration = (long)span.Duration.TotalMilliseconds,
-            });
-    }
-
-    private static TagSet TagsOf(DiscRow disc, int number) =>
-        number == WholeDisc ? disc.ReadAlbum().TagsOfWhole(disc.ReadContents()) : disc.ReadAlbum().TagsOf(number, disc.ReadContents());
-
-    private static string PathFor(TagSet tags, Target target, bool severalTargets) =>
-        (severalTargets ? SafeFileName.From(target.Name) + "/" : "") + TrackPath.For(tags, target.Extension);
-
-    /// <summary>Gives the items of a track their jobs, with the names that the disc has now.</summary>
-    private void Release(IDbConnection connection, long runId, int number, DiscRow disc)
-    {
-        var items = connection.Query<(long Id, string Target, string Path)>(
-            "SELECT id, target, relative_path FROM run_item WHERE run_id = @runId AND disc_track = @number AND state IN ('reading', 'waiting')", new { runId, number }).AsList();
-        if (items.Count == 0)
-            return;
-        var title = Tracks(runId).FirstOrDefault(track => track.Number == number)?.ReadSurround();
-        var tags = TagsOf(disc, number);
-        var pictures = SpoolPictures(runId, disc.Id);
-        var sources = number == WholeDisc
-            ? connection.Query<int>("SELECT number FROM rip_track WHERE run_id = @runId ORDER BY first_sector", new { runId }).Select(track => SpoolPath(runId, track)).ToList()
-            : title is null ? [SpoolPath(runId, number)] : [.. title.Title.Parts.Select((_, part) => SpoolPath(runId, number, part))];
-        foreach (var (id, saved, path) in items)
-        {
-            var target = JsonSerializer.Deserialize(saved, WorkerJson.Default.Target)!;
-            var facts = title?.Facts ?? FactsOf(new TrackSpan(number, 0, 1));
-            var route = RoutePlanner.Plan(facts, Fidelity.Exact, target);
-            var job = new ConvertJob(
-                sources[0], facts.Format, [.. route.Steps.Where(step => step.Kind != StepKind.Encode).Select(step => new JobStep(step.Kind, step.Output))],
-                target.Kind, "", target.Mp3, target.FlacLevel, [.. tags.Fields.Select(field => new JobField(field.Name, field.Values))], pictures)
-            {
-                SourcesBehind = title is null ? sources[1..] : [],
-                SourcesBeside = title is null ? [] : sources[1..],
-                Roles = title?.Roles ?? [],
-                Fold = title?.Choice.Levels,
-            };
-            bool severalTargets = path.Split('/').Length > TrackPath.For(tags, target.Extension).Split('/').Length;
-            connection.Execute(
-                "UPDATE run_item SET job = @job, title = @title, relative_path = @path, state = 'waiting' WHERE id = @id AND state IN ('reading', 'waiting')",
-                new { id, job = JsonSerializer.Serialize(job, WorkerJson.Default.ConvertJob), title = tags.First(FieldNames.Title), path = PathFor(tags, target, severalTargets) });
-        }
-    }
-
-    /// <summary>Lays the disc's pictures beside its sound, where the workers find them.</summary>
-    private List<JobPicture> SpoolPictures(long runId, long discId)
-    {
-        var laid = new List<JobPicture>();
-        foreach (var picture in discs.PicturesOf(discId))
-        {
-            // Named by its contents: one that a worker reads at this moment is never written over.
-            var name = System.Convert.ToHexStringLower(System.Security.Cryptography.SHA256.HashData(picture.Data.Span))[..16];
-            var path = Path.Combine(SpoolFolderOf(runId), $"{(int)picture.Kind}-{name}.picture");
-            if (!File.Exists(path))
-            {
-                Directory.CreateDirectory(SpoolFolderOf(runId));
-                File.WriteAllBytes(path, picture.Data.ToArray());
-            }
-
-            laid.Add(new JobPicture(picture.Kind, path));
-        }
-
-        return laid;
-    }
 }

@@ -11,7 +11,7 @@ namespace Wergamon.App.Intake;
 /// for the disk, so that a loss of power can take it. What is gone is read from the disc again. Files of surround titles have no
 /// sum and are waited for instead.
 /// </summary>
-public sealed class SpoolCheck(RipStore rips, ILogger<SpoolCheck> logger) : IHostedService
+public sealed class SpoolCheck(RipStore rips, Spool spool, ILogger<SpoolCheck> logger) : IHostedService
 {
     private const int BlockBytes = 1 << 18;
 
@@ -20,7 +20,7 @@ public sealed class SpoolCheck(RipStore rips, ILogger<SpoolCheck> logger) : IHos
         foreach (var track in rips.WaitingInSpool())
         {
             cancellationToken.ThrowIfCancellationRequested();
-            if (track.ReadReading() is not { } reading || IsWhole(rips.SpoolPath(track.RunId, track.Number), reading.Span.Frames, reading.Crc32))
+            if (track.ReadReading() is not { } reading || IsWhole(spool.PathOf(track.RunId, track.Number), reading.Span.Frames, reading.Crc32))
                 continue;
             foreach (var path in rips.SetUnread(track.RunId, track.Number))
                 File.Delete(path);

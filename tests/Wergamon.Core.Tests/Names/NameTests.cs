@@ -32,6 +32,40 @@ public sealed class NameTests
     }, iter: 5000);
 
     [Theory]
+    [InlineData("Songs/01 Cage.flac", "Songs/01 Cage.flac")]
+    [InlineData("Sta\u0308dte/\u706F.mp3", "St\u00E4dte/\u706F.mp3")]
+    [InlineData("a: b?.wav", "a: b?.wav")]
+    [InlineData("../Songs/1.wav", null)]
+    [InlineData("Songs/../../1.wav", null)]
+    [InlineData("/etc/passwd", null)]
+    [InlineData("Songs//1.wav", null)]
+    [InlineData("Songs/.git/1.wav", null)]
+    [InlineData("Songs/\0.wav", null)]
+    [InlineData("Songs/\uD800.wav", null)]
+    [InlineData("", null)]
+    public void A_handed_over_path_is_kept_as_it_is_or_refused(string path, string? expected)
+    {
+        var (kept, refusal) = HandedOverPath.Check(path);
+        Assert.Equal(expected, kept);
+        Assert.Equal(expected is null, refusal is { Length: > 0 });
+    }
+
+    [Fact]
+    public void No_handed_over_path_leads_anywhere_but_below_its_folder()
+    {
+        var pieces = Gen.OneOf(Gen.String, Gen.OneOfConst("..", ".", "/", "//", "~", "\\", "Songs", new string('x', 300)));
+        pieces.Array[1, 40].Select(parts => string.Join('/', parts)).Sample(path =>
+        {
+            if (HandedOverPath.Check(path).Path is not { } kept)
+                return;
+            var whole = Path.GetFullPath(Path.Combine("/music/here", kept));
+            Assert.StartsWith("/music/here/", whole, StringComparison.Ordinal);
+            Assert.Equal("/music/here/" + kept, whole);
+            Assert.All(kept.Split('/'), part => Assert.InRange(Encoding.UTF8.GetByteCount(part), 1, SafeFileName.MostBytes));
+        }, iter: 5000);
+    }
+
+    [Theory]
     [InlineData("3", "6", null, null, "The Quarry Lamps/Night Shift/03 Slatebreaker.mp3")]
     [InlineData("3", "120", null, null, "The Quarry Lamps/Night Shift/003 Slatebreaker.mp3")]
     [InlineData("3", "6", "2", "2", "The Quarry Lamps/Night Shift/2-03 Slatebreaker.mp3")]

@@ -14,9 +14,6 @@ public sealed class CarefulReader
     /// <summary>What a drive is asked for at a time: half a second.</summary>
     private const int ChunkFrames = 37 * AudioDisc.FramesPerSector;
 
-    /// <summary>What is read again at a time: short, so that counting votes takes little memory.</summary>
-    private const int LongestStretch = 26 * AudioDisc.FramesPerSector;
-
     /// <summary>Frames by whose agreement a read is placed.</summary>
     private const int PlaceFrames = AudioDisc.FramesPerSector;
 
@@ -28,9 +25,6 @@ public sealed class CarefulReader
     private const int ReferenceFrames = 4 * AudioDisc.FramesPerSector;
 
     private const int LeastSectionSectors = 750;
-
-    /// <summary>Stretches that are read again in one go, so that the drive's memory has to be emptied once for all of them.</summary>
-    private const int MostFramesTogether = 4 * LongestStretch;
 
     /// <summary>By so many readings the right place must lead before it is believed; nothing afterwards could set it right.</summary>
     private const int AnchorLead = 6;
@@ -143,8 +137,8 @@ public sealed class CarefulReader
         var second = _second.AsSpan(0, first.Length);
         first[..known].CopyTo(second);
         ReadPass(from, end, second, known, isSecond: true, span, cancellation);
-        var differences = Stretches(Differences(first, second, from - known).Concat(_unplaced));
-        foreach (var together in Together(differences))
+        var differences = Disagreements.Stretches(Disagreements.Between(first, second, from - known).Concat(_unplaced), PlaceFrames + 2 * MostJitter + 16);
+        foreach (var together in Disagreements.Together(differences))
             Settle(together, differences, first, second, from - known, reReads, span, cancellation);
     }
 
@@ -316,62 +310,6 @@ public sealed class CarefulReader
             return;
         int at = Placement.MostChanging(frames, PlaceFrames, frames.Length - PlaceFrames);
         (_anchor, _anchorStart) = (frames.Slice(at, PlaceFrames).ToArray(), from + at);
-    }
-
-    /// <summary>Where two readings differ, as frames of the disc.</summary>
-    private static List<(long From, long End)> Differences(ReadOnlySpan<uint> first, ReadOnlySpan<uint> second, long start)
-    {
-        var found = new List<(long From, long End)>();
-        for (int at = first.CommonPrefixLength(second); at < first.Length;)
-        {
-            int end = at;
-            while (end < first.Length && first[end] != second[end])
-                end++;
-            found.Add((start + at, start + end));
-            at = end + first[end..].CommonPrefixLength(second[end..]);
-        }
-
-        return found;
-    }
-
-    /// <summary>The same as stretches to read again: those so near that nothing in between could place a read are one, and long ones are parted.</summary>
-    private List<(long From, long End)> Stretches(IEnumerable<(long From, long End)> places)
-    {
-        int gap = PlaceFrames + 2 * MostJitter + 16;
-        var found = new List<(long From, long End)>();
-        foreach (var (from, end) in places.Order())
-        {
-            if (found.Count > 0 && from - found[^1].End < gap && (from <= found[^1].End || end - found[^1].From <= LongestStretch))
-                found[^1] = (found[^1].From, Math.Max(found[^1].End, end));
-            else
-                found.Add((from, end));
-        }
-
-        return [.. found.SelectMany(Parts)];
-    }
-
-    private static IEnumerable<(long From, long End)> Parts((long From, long End) stretch)
-    {
-        for (long from = stretch.From; from < stretch.End; from += LongestStretch)
-            yield return (from, Math.Min(stretch.End, from + LongestStretch));
-    }
-
-    private static IEnumerable<List<(long From, long End)>> Together(List<(long From, long End)> stretches)
-    {
-        var together = new List<(long From, long End)>();
-        foreach (var stretch in stretches)
-        {
-            if (together.Count > 0 && together.Sum(each => each.End - each.From) + stretch.End - stretch.From > MostFramesTogether)
-            {
-                yield return together;
-                together = [];
-            }
-
-            together.Add(stretch);
-        }
-
-        if (together.Count > 0)
-            yield return together;
     }
 
     /// <summary>Reads stretches again until each has agreed or has been read often enough.</summary>

@@ -1,0 +1,50 @@
+using System.Globalization;
+using System.Security.Cryptography;
+using Wergamon.Core.Jobs;
+using Wergamon.Core.Tags;
+
+namespace Wergamon.App.Intake;
+
+/// <summary>Where the sound that was read from discs lies until its copies are made, a folder for each run.</summary>
+public sealed class Spool(AppOptions options)
+{
+    public string FolderOf(long runId) => Path.Combine(options.SpoolFolder, runId.ToString(CultureInfo.InvariantCulture));
+
+    /// <summary>The sound of a track.</summary>
+    public string PathOf(long runId, int number) => Path.Combine(FolderOf(runId), number.ToString("00", CultureInfo.InvariantCulture) + ".wav");
+
+    /// <summary>A part of a surround title.</summary>
+    public string PathOf(long runId, int number, int part) => Path.Combine(FolderOf(runId), string.Create(CultureInfo.InvariantCulture, $"{number:000}-{part}.wav"));
+
+    /// <summary>The runs whose sound lies there.</summary>
+    public IReadOnlyList<long> Runs() => Directory.Exists(options.SpoolFolder)
+        ? [.. Directory.GetDirectories(options.SpoolFolder).Select(path => long.TryParse(Path.GetFileName(path), CultureInfo.InvariantCulture, out long id) ? id : 0).Where(id => id > 0)]
+        : [];
+
+    public void Clear(long runId)
+    {
+        if (Directory.Exists(FolderOf(runId)))
+            Directory.Delete(FolderOf(runId), recursive: true);
+    }
+
+    /// <summary>Lays pictures beside the sound, where the workers find them.</summary>
+    public IReadOnlyList<JobPicture> Lay(long runId, IEnumerable<Picture> pictures)
+    {
+        var laid = new List<JobPicture>();
+        foreach (var picture in pictures)
+        {
+            // Named by its contents: one that a worker reads at this moment is never written over.
+            var name = System.Convert.ToHexStringLower(SHA256.HashData(picture.Data.Span))[..16];
+            var path = Path.Combine(FolderOf(runId), $"{(int)picture.Kind}-{name}.picture");
+            if (!File.Exists(path))
+            {
+                Directory.CreateDirectory(FolderOf(runId));
+                File.WriteAllBytes(path, picture.Data.ToArray());
+            }
+
+            laid.Add(new JobPicture(picture.Kind, path));
+        }
+
+        return laid;
+    }
+}

@@ -1,0 +1,15 @@
+using System.Text.Json.Serialization;
+using Wergamon.Core.Audio;
+using Wergamon.Core.Discs.Surround;
+
+namespace Wergamon.App.Intake;
+
+/// <summary>A title of a surround disc and how its channels are to be used.</summary>
+public sealed record SurroundSource(SurroundTitle Title, SurroundChoice Choice)
+{
+    [JsonIgnore]
+    public IReadOnlyList<ChannelRoles> Roles => Choice.RolesOf(Title);
+
+    [JsonIgnore]
+    public AudioFacts Facts => new(FileKind.Wav, "disc", Title.FormatWith(Roles), Title.Frames, IsLossless: true, (int)(Title.FormatWith(Roles).BitRate / 1000));
+}
