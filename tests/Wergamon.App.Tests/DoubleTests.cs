@@ -260,7 +260,7 @@ public sealed class DoubleTests
     private static async Task SurveyAsync(RunningApp app)
     {
         await app.ScanAsync();
-        await RunningApp.UntilAsync(() => app.Get<Surveys>().CountLeft() == 0);
+        await RunningApp.UntilAsync(() => app.Get<Surveys>() is { IsUnderWay: false } surveys && surveys.CountLeft() == 0);
         app.Get<Joins>().Refresh();
     }
 
