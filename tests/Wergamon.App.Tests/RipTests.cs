@@ -1,4 +1,6 @@
 using System.Security.Cryptography;
+using Dapper;
+using Wergamon.App.Data;
 using Wergamon.App.Intake;
 using Wergamon.App.Library;
 using Wergamon.App.Runs;
@@ -239,6 +241,8 @@ public sealed class RipTests
         await RunningApp.UntilAsync(() => app.Get<RipProgress>().Of(run) is null);
         Assert.Contains(app.Get<RipStore>().Tracks(run), track => track.State == RipTrackState.Waiting);
         var lost = app.Get<Spool>().PathOf(run, 2);
+        // A copy was under way on a drive that is not connected any more.
+        app.Get<Database>().Change(connection => connection.Execute("UPDATE run_item SET state = 'working', temporary_path = '/not/connected/.wergamon-1.part'"));
         await app.StopAsync();
         // What a loss of power leaves: a file of the right length whose end was never written.
         using (var file = File.OpenWrite(lost))

@@ -23,7 +23,7 @@ public sealed class SpoolCheck(RipStore rips, Spool spool, ILogger<SpoolCheck> l
             if (track.ReadReading() is not { } reading || IsWhole(spool.PathOf(track.RunId, track.Number), reading.Span.Frames, reading.Crc32))
                 continue;
             foreach (var path in rips.SetUnread(track.RunId, track.Number))
-                File.Delete(path);
+                Remove(path);
             logger.LogWarning("Run {RunId} track {Number}: what was read of it is lost; it is read again", track.RunId, track.Number);
         }
 
@@ -31,6 +31,19 @@ public sealed class SpoolCheck(RipStore rips, Spool spool, ILogger<SpoolCheck> l
     }
 
     public Task StopAsync(CancellationToken cancellationToken) => Task.CompletedTask;
+
+    /// <summary>What is left of a copy may lie on a drive that is not connected; that keeps nobody from starting.</summary>
+    private void Remove(string path)
+    {
+        try
+        {
+            File.Delete(path);
+        }
+        catch (Exception failure) when (failure is IOException or UnauthorizedAccessException)
+        {
+            logger.LogWarning(failure, "A temporary file stays behind: {Path}", path);
+        }
+    }
 
     private static bool IsWhole(string path, long frames, uint crc32)
     {
@@ -47,7 +60,7 @@ public sealed class SpoolCheck(RipStore rips, Spool spool, ILogger<SpoolCheck> l
                 crc.Append(block.AsSpan(0, got));
             return crc.GetCurrentHashAsUInt32() == crc32;
         }
-        catch (IOException)
+        catch (Exception failure) when (failure is IOException or UnauthorizedAccessException)
         {
             return false;
         }
