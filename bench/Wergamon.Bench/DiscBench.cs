@@ -24,6 +24,11 @@ internal sealed class DiscBench(string rackFolder, string workFolder, Func<int, 
     private const int Rounds = 5;
     private const int RipRounds = 9;
 
+    private static readonly PcmFormat Format = new(SampleRate.AudioDisc, 2, 16);
+
+    /// <summary>A folder of its own for each round: database connections are pooled by path.</summary>
+    private string _round = "";
+
     /// <summary>A clean disc of 60 minutes in memory, read carefully on one thread by a drive with offset, jitter and cache.</summary>
     public void CarefulReading()
     {
@@ -67,9 +72,12 @@ internal sealed class DiscBench(string rackFolder, string workFolder, Func<int, 
         var rounds = new List<(double Encoding, double Proving, double Rip)>();
         for (int round = -1; round < RipRounds; round++)
         {
-            double proving = await EncodeAsync(rack, round);
-            double encoding = EncodeOnly(round);
-            double rip = await RipAsync(rack, round);
+            // What a round leaves goes before the next one, so that each finds the same room in memory.
+            _round = Directory.CreateDirectory(Path.Combine(workFolder, $"round{round}")).FullName;
+            double proving = await EncodeAsync(rack);
+            double encoding = EncodeOnly();
+            double rip = await RipAsync(rack);
+            Directory.Delete(_round, recursive: true);
             if (round < 0)
                 continue;
             rounds.Add((encoding, proving, rip));
@@ -84,13 +92,13 @@ internal sealed class DiscBench(string rackFolder, string workFolder, Func<int, 
     }
 
     /// <summary>The least that encoding takes: PCM in, FLAC out, in this process, nothing read back.</summary>
-    private double EncodeOnly(int round)
+    private double EncodeOnly()
     {
         var watch = Stopwatch.StartNew();
         for (int track = 1; track <= 9; track++)
         {
-            using var reader = new WavReader(File.OpenRead(Path.Combine(workFolder, $"bare-{track}.wav")));
-            using var writer = new FlacWriter(File.Create(Path.Combine(workFolder, $"only-{round}-{track}.flac")), reader.Format, new TagSet(), 5);
+            using var reader = new WavReader(File.OpenRead(Path.Combine(_round, $"{track}.wav")));
+            using var writer = new FlacWriter(File.Create(Path.Combine(_round, $"only-{track}.flac")), reader.Format, new TagSet(), 5);
             var block = new SampleBuffer(reader.Format);
             while (reader.Read(block) > 0)
                 writer.Write(block);
@@ -100,16 +108,15 @@ internal sealed class DiscBench(string rackFolder, string workFolder, Func<int, 
         return watch.Elapsed.TotalSeconds;
     }
 
-    private async Task<double> EncodeAsync(string rack, int round)
+    private async Task<double> EncodeAsync(string rack)
     {
         using var disc = new DiscRack(rack).Take(LongDisc)!;
-        var format = new PcmFormat(SampleRate.AudioDisc, 2, 16);
         var sources = new List<string>();
         foreach (var span in TrackSpan.Of(disc.Image.Contents, Pauses.WithTrackBefore))
         {
-            var path = Path.Combine(workFolder, $"bare-{span.Number}.wav");
+            var path = Path.Combine(_round, $"{span.Number}.wav");
             using var stream = File.Create(path);
-            WavWriter.WriteHead(stream, format, span.Frames);
+            WavWriter.WriteHead(stream, Format, span.Frames);
             var bytes = new byte[span.Sectors * AudioDisc.BytesPerSector];
             disc.Image.Read(span.FirstSector, bytes);
             stream.Write(bytes);
@@ -117,17 +124,23 @@ internal sealed class DiscBench(string rackFolder, string workFolder, Func<int, 
         }
 
         using var pool = new WorkerPool(optionsFor(1), NullLogger<WorkerPool>.Instance);
-        WorkerRequest Job(string source, string output) => new(Convert: new ConvertJob(source, format, [], FileKind.Flac, output, Mp3Quality.Constant(256), 5, [], []));
-        await pool.RunAsync(Job(sources[^1], Path.Combine(workFolder, $"warm-up{round}.flac")), _ => { }, CancellationToken.None);
+        await WarmUpAsync(pool, sources[^1], Path.Combine(_round, "warm-up.flac"));
         var watch = Stopwatch.StartNew();
         foreach (var source in sources)
-            await pool.RunAsync(Job(source, source + round + ".flac"), _ => { }, CancellationToken.None);
+            await pool.RunAsync(ToFlac(source, source + ".flac", []), _ => { }, CancellationToken.None);
         return watch.Elapsed.TotalSeconds;
     }
 
-    private async Task<double> RipAsync(string rack, int round)
+    /// <summary>A worker is started and has compiled what it needs, tags included, before a clock runs, as for encoding alone.</summary>
+    private static async Task WarmUpAsync(WorkerPool pool, string source, string output) =>
+        await pool.RunAsync(ToFlac(source, output, [new JobField(FieldNames.Title, ["Warm-up"]), new JobField(FieldNames.Track, ["1"])]), _ => { }, CancellationToken.None);
+
+    private static WorkerRequest ToFlac(string source, string output, IReadOnlyList<JobField> fields) =>
+        new(Convert: new ConvertJob(source, Format, [], FileKind.Flac, output, Mp3Quality.Constant(256), 5, fields, []));
+
+    private async Task<double> RipAsync(string rack)
     {
-        var options = optionsFor(1) with { DataFolder = Path.Combine(workFolder, $"rip{round}"), RackFolder = rack, DriveQuickness = 1e9 };
+        var options = optionsFor(1) with { DataFolder = Path.Combine(_round, "rip"), RackFolder = rack, DriveQuickness = 1e9 };
         await using var services = new ServiceCollection().AddLogging(logging => logging.ClearProviders()).AddWergamon(options).BuildServiceProvider();
         // Whoever listens first is told first: what is done afterwards, writing the report and emptying the spool, keeps nobody waiting.
         var ended = new TaskCompletionSource(TaskCreationOptions.RunContinuationsAsynchronously);
@@ -135,10 +148,7 @@ internal sealed class DiscBench(string rackFolder, string workFolder, Func<int, 
         foreach (var service in services.GetServices<IHostedService>())
             await service.StartAsync(CancellationToken.None);
         var rips = services.GetRequiredService<DiscRips>();
-        // The worker is started and warm before the clock runs, as for encoding alone.
-        await services.GetRequiredService<WorkerPool>().RunAsync(
-            new WorkerRequest(Convert: new ConvertJob(Path.Combine(workFolder, "bare-9.wav"), new PcmFormat(SampleRate.AudioDisc, 2, 16), [], FileKind.Flac, Path.Combine(workFolder, $"warm-up-rip{round}.flac"), Mp3Quality.Constant(256), 5, [], [])),
-            _ => { }, CancellationToken.None);
+        await WarmUpAsync(services.GetRequiredService<WorkerPool>(), Path.Combine(_round, "9.wav"), Path.Combine(_round, "warm-up-rip.flac"));
         services.GetRequiredService<DriveBay>().Insert("A", LongDisc);
         while (services.GetRequiredService<DiscDesk>().On("A") is not { State: not LookUpState.Asking })
             await Task.Delay(20);

@@ -47,23 +47,39 @@ public sealed class DiscImage : IDisposable
 
     private void ReadPieces(int firstSector, Span<byte> into)
     {
-        into.Clear();
         int end = firstSector + into.Length / AudioDisc.BytesPerSector;
+        int at = firstSector;
         foreach (var piece in _pieces)
         {
-            int from = Math.Max(firstSector, piece.FirstSector);
+            int from = Math.Max(at, piece.FirstSector);
             int to = Math.Min(end, piece.FirstSector + piece.Sectors);
-            if (from >= to || piece.Stream is not { } stream)
+            if (from >= to)
                 continue;
-            var part = into.Slice((from - firstSector) * AudioDisc.BytesPerSector, (to - from) * AudioDisc.BytesPerSector);
-            stream.Position = piece.Offset + (long)(from - piece.FirstSector) * piece.SectorLength;
-            if (piece.SectorLength == AudioDisc.BytesPerSector)
-                stream.ReadAtLeast(part, part.Length, throwOnEndOfStream: false);
-            else
-                ReadCooked(stream, piece.SectorLength, part);
-            if (piece.IsBigEndian)
-                SwapPairs(part);
+            Sectors(into, at - firstSector, from - firstSector).Clear();
+            ReadPiece(piece, from, Sectors(into, from - firstSector, to - firstSector));
+            at = to;
         }
+
+        Sectors(into, at - firstSector, end - firstSector).Clear();
+    }
+
+    private static Span<byte> Sectors(Span<byte> bytes, int from, int to) => bytes[(from * AudioDisc.BytesPerSector)..(to * AudioDisc.BytesPerSector)];
+
+    private static void ReadPiece(Piece piece, int firstSector, Span<byte> into)
+    {
+        if (piece.Stream is not { } stream)
+        {
+            into.Clear();
+            return;
+        }
+
+        stream.Position = piece.Offset + (long)(firstSector - piece.FirstSector) * piece.SectorLength;
+        if (piece.SectorLength == AudioDisc.BytesPerSector)
+            into[stream.ReadAtLeast(into, into.Length, throwOnEndOfStream: false)..].Clear();
+        else
+            ReadCooked(stream, piece.SectorLength, into);
+        if (piece.IsBigEndian)
+            SwapPairs(into);
     }
 
     public void Dispose()
@@ -83,6 +99,7 @@ public sealed class DiscImage : IDisposable
     /// <summary>Sectors of 2,048 bytes hold data alone: they are put where they stand in a raw sector of mode 1.</summary>
     private static void ReadCooked(Stream stream, int length, Span<byte> into)
     {
+        into.Clear();
         for (; !into.IsEmpty; into = into[AudioDisc.BytesPerSector..])
             stream.ReadAtLeast(into.Slice(DataSectors.HeaderLength, length), length, throwOnEndOfStream: false);
     }

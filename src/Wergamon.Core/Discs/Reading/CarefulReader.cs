@@ -19,6 +19,9 @@ public sealed class CarefulReader
 
     private const int LeastPlaceFrames = 64;
 
+    /// <summary>A shorter chunk is not long enough to look for a part of it in other readings.</summary>
+    private const int LeastAssumedFrames = 2 * AudioDisc.FramesPerSector;
+
     /// <summary>Times that a pass goes back because a chunk did not stand where it was taken to; after that each is voted on.</summary>
     private const int MostRestarts = 3;
 
@@ -195,18 +198,15 @@ public sealed class CarefulReader
     /// <summary>
     /// Looks whether a chunk that was taken to stand where it was asked for does stand there. Every chunk behind it was placed by
     /// it, so that each of them tells anew how far the drive went astray; what most of them tell is nothing, if all is right.
-    /// False when the chunks from the first of them on have to be read anew, by an anchor that has been set.
+    /// Where they were too few to tell, the chunk itself is read again until enough have told. False when the chunks from the
+    /// first of them on have to be read anew, by an anchor that has been set where there could be one.
     /// </summary>
     private bool Confirm(PlaceChain chain, ReadOnlySpan<uint> read, long start, long end)
     {
         long chunkEnd = Math.Min(end, chain.From + ChunkFrames);
-        if (chain.Verdict(AnchorLead) is not { } astray)
-        {
-            VoteForPlace(chain.From, chunkEnd, out _);
-            return false;
-        }
-
         var frames = read[(int)(chain.From - start)..(int)(chunkEnd - start)];
+        if ((chain.Verdict(AnchorLead) ?? VoteOn(chain, new FrameWindow(frames, chain.From), chunkEnd, out _, out _)) is not { } astray)
+            return false;
         RememberAnchor(new FrameWindow(frames, chain.From - astray), chain.From + Math.Abs(astray), chunkEnd - Math.Abs(astray), 0);
         return astray == 0;
     }
@@ -222,7 +222,7 @@ public sealed class CarefulReader
             var window = _source.Read(Math.Min(from, knownStart), end);
             var by = Place(window, from, end, known, knownStart, out int shift);
             // An assumption can only be confirmed by what follows, which has to be placed by the end of this chunk.
-            if (by == PlacedBy.Nothing && mayAssume && Placement.IsDistinct(window.Frames[^Math.Min(window.Frames.Length, PlaceFrames)..], MostJitter))
+            if (by == PlacedBy.Nothing && mayAssume && end - from >= LeastAssumedFrames && Placement.IsDistinct(window.Frames[^Math.Min(window.Frames.Length, PlaceFrames)..], MostJitter))
                 by = PlacedBy.Assumption;
             else if (by == PlacedBy.Nothing && VoteForPlace(from, end, out window) is { } voted)
                 (by, shift) = (PlacedBy.Vote, voted);
@@ -268,32 +268,42 @@ public sealed class CarefulReader
     /// <param name="window">The last of the readings; the result is its shift, or null where no place can be told.</param>
     private int? VoteForPlace(long from, long end, out FrameWindow window)
     {
-        window = ReadUncached(from, end);
-        // A part of the first reading is looked for in the others.
-        int length = Math.Min(ReferenceFrames, window.Frames.Length / 2);
-        int at = Placement.MostChanging(window.Frames[(2 * MostJitter)..], length, window.Frames.Length - 4 * MostJitter - length) + 2 * MostJitter;
-        var reference = window.Frames.Slice(at, length).ToArray();
-        long referenceStart = window.NominalStart + at;
         var chain = new PlaceChain();
         chain.Open(from);
-        int shift = 0;
-        while (chain.Verdict(AnchorLead) is null && chain.Reads < _settings.MostReadings)
+        if (VoteOn(chain, ReadUncached(from, end), end, out window, out int shift) is not { } astray)
+            return null;
+        RememberAnchor(window, from, end, shift - astray);
+        return shift - astray;
+    }
+
+    /// <summary>
+    /// Reads a chunk again until one place leads clearly among all reads of its chain; each is placed by a part of the first one,
+    /// which is looked for in it. Null where no place can be told: the chunk then goes to the vote frame by frame.
+    /// </summary>
+    /// <param name="first">The read that the chain starts with.</param>
+    /// <param name="window">The last of the readings.</param>
+    /// <param name="shift">Where that one stands beside the first.</param>
+    private int? VoteOn(PlaceChain chain, FrameWindow first, long end, out FrameWindow window, out int shift)
+    {
+        int length = Math.Min(ReferenceFrames, first.Frames.Length / 2);
+        int at = Placement.MostChanging(first.Frames[(2 * MostJitter)..], length, first.Frames.Length - 4 * MostJitter - length) + 2 * MostJitter;
+        var reference = first.Frames.Slice(at, length).ToArray();
+        long referenceStart = first.NominalStart + at;
+        window = first;
+        shift = 0;
+        int? place;
+        while ((place = chain.Verdict(AnchorLead)) is null && chain.Reads < _settings.MostReadings)
         {
-            window = ReadUncached(from, end);
+            window = ReadUncached(chain.From, end);
             if (Placement.Relative(window, reference, referenceStart, 2 * MostJitter) is not { } relative)
                 break;
             shift = relative;
             chain.Add(shift);
         }
 
-        if (chain.Verdict(AnchorLead) is not { } astray)
-        {
-            _unplaced.Add((from, end));
-            return null;
-        }
-
-        RememberAnchor(window, from, end, shift - astray);
-        return shift - astray;
+        if (place is null)
+            _unplaced.Add((chain.From, end));
+        return place;
     }
 
     private FrameWindow ReadUncached(long from, long end)
