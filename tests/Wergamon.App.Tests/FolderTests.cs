@@ -106,6 +106,61 @@ public sealed class FolderTests
         }
     }
 
+    /// <summary>Size and time are the same for all of these files, as for tracks that a program has written in one go or copied with their times.</summary>
+    [Fact]
+    public async Task Files_of_one_size_and_time_are_told_apart_by_their_numbers_in_the_file_system()
+    {
+        await using var app = new RunningApp();
+        await app.StartAsync();
+        string PathOf(string name) => Path.Combine(app.Music, name + ".wav");
+        void Make(string path, int content)
+        {
+            Write(path, content);
+            File.SetLastWriteTimeUtc(path, DateTime.UnixEpoch.AddDays(10_000));
+        }
+
+        foreach (var (name, content) in new[] { ("a", 1), ("b", 2), ("c", 3) })
+            Make(PathOf(name), content);
+        await app.ScanAsync();
+        var ids = Found(app).ToDictionary(copy => copy.Content, copy => copy.Id);
+
+        // Two change places, and a third is replaced by one of its size and time.
+        File.Move(PathOf("a"), app.Folder["aside"]);
+        File.Move(PathOf("b"), PathOf("a"));
+        File.Move(app.Folder["aside"], PathOf("b"));
+        Make(app.Folder["new"], 4);
+        File.Move(app.Folder["new"], PathOf("c"), overwrite: true);
+        await app.ScanAsync();
+
+        Assert.Equal(
+            [(ids[1], PathOf("b"), 1, false), (ids[2], PathOf("a"), 2, false), (ids[3], PathOf("c"), 4, false)],
+            Found(app));
+        var library = app.Get<LibraryQueries>();
+        var replaced = library.Albums().SelectMany(album => library.TracksOfAlbum(album.Id)).Single(track => track.Number == 4);
+        Assert.Equal(["file changed outside: track"], library.HistoryOf(replaced.Id).Select(happened => happened.Words));
+    }
+
+    /// <summary>Not every file system has numbers that last, and records from before they were looked at have none.</summary>
+    [Fact]
+    public void Moves_are_found_without_numbers_too_and_a_replaced_file_is_no_move()
+    {
+        var (none, first, second) = (new FileStamp(10, 20, 0), new FileStamp(10, 20, 7), new FileStamp(10, 20, 8));
+        Dictionary<long, string> Find((long, string, FileStamp)[] known, params (string Path, FileStamp Stamp)[] present) =>
+            FileMoves.Find(known, present.ToDictionary(file => file.Path, file => file.Stamp));
+
+        Assert.Equal([KeyValuePair.Create(1L, "/new/a")], Find([(1, "/a", none)], ("/new/a", first)));
+        Assert.Equal([KeyValuePair.Create(1L, "/new/a")], Find([(1, "/a", first)], ("/new/a", second)));
+        Assert.Empty(Find([(1, "/a", first)], ("/a", second)));
+        Assert.Empty(Find([(1, "/a", none)], ("/a", second)));
+        Assert.Empty(Find([(1, "/a", none), (2, "/b", none)], ("/c", first), ("/d", second)));
+        Assert.Equal(
+            [KeyValuePair.Create(1L, "/d"), KeyValuePair.Create(2L, "/c")],
+            Find([(1, "/a", second), (2, "/b", first)], ("/c", first), ("/d", second)).OrderBy(move => move.Key));
+        Assert.Equal(
+            [KeyValuePair.Create(1L, "/x/a"), KeyValuePair.Create(2L, "/x/b")],
+            Find([(1, "/a", none), (2, "/b", none)], ("/x/b", first), ("/x/a", second)).OrderBy(move => move.Key));
+    }
+
     [Fact]
     public async Task Changes_in_a_folder_are_noticed_without_asking_unless_it_is_paused()
     {

@@ -29,8 +29,8 @@ public sealed class FolderScan(Database database, FileScanner scanner, LibraryWr
         var moved = RecordMoves(folderId, known.Copies, present);
         var unchanged = known.Copies.Where(copy => !copy.IsMissing && !moved.ContainsKey(copy.Id)).Select(copy => (copy.Path, copy.Stamp))
             .Concat(known.Unreadable.Select(file => (file.Path, file.Stamp)))
-            .ToHashSet();
-        var toRead = files.Where(file => !unchanged.Contains((file.FullName, present[file.FullName]))).ToList();
+            .ToLookup(file => file.Path, file => file.Stamp);
+        var toRead = files.Where(file => !unchanged[file.FullName].Any(stamp => stamp.Fits(present[file.FullName]))).ToList();
         await ReadAsync(folderId, toRead, changed, cancellation).ConfigureAwait(false);
         Finish(folderId, known, moved, present);
         if (toRead.Count > 0 || moved.Count > 0)
@@ -41,16 +41,16 @@ public sealed class FolderScan(Database database, FileScanner scanner, LibraryWr
     {
         using var connection = database.Open();
         // What a run has put there is known too, though no scan has seen it yet.
-        var copies = connection.Query<(long Id, string Path, long Bytes, long ModifiedAt, bool IsMissing)>(
+        var copies = connection.Query<(long Id, string Path, long Bytes, long ModifiedAt, long Number, bool IsMissing)>(
             """
-            SELECT id, path, file_bytes, modified_at, is_missing FROM copy
+            SELECT id, path, file_bytes, modified_at, file_number, is_missing FROM copy
             WHERE folder_id = @folderId OR (folder_id IS NULL AND substr(path, 1, length(@below)) = @below)
             """,
             new { folderId, below = root.TrimEnd('/') + "/" });
-        var unreadable = connection.Query<(string Path, long Bytes, long ModifiedAt)>("SELECT path, file_bytes, modified_at FROM unreadable_file WHERE folder_id = @folderId", new { folderId });
+        var unreadable = connection.Query<(string Path, long Bytes, long ModifiedAt, long Number)>("SELECT path, file_bytes, modified_at, file_number FROM unreadable_file WHERE folder_id = @folderId", new { folderId });
         return new Known(
-            [.. copies.Select(copy => new KnownCopy(copy.Id, copy.Path, new FileStamp(copy.Bytes, copy.ModifiedAt), copy.IsMissing))],
-            [.. unreadable.Select(file => (file.Path, new FileStamp(file.Bytes, file.ModifiedAt)))]);
+            [.. copies.Select(copy => new KnownCopy(copy.Id, copy.Path, new FileStamp(copy.Bytes, copy.ModifiedAt, copy.Number), copy.IsMissing))],
+            [.. unreadable.Select(file => (file.Path, new FileStamp(file.Bytes, file.ModifiedAt, file.Number)))]);
     }
 
     private static IEnumerable<FileInfo> FilesBelow(string path)
@@ -74,7 +74,7 @@ public sealed class FolderScan(Database database, FileScanner scanner, LibraryWr
                 connection.Execute("UPDATE copy SET path = '/moving/' || id WHERE id = @id", new { id });
             foreach (var (id, path) in moves)
             {
-                connection.Execute("UPDATE copy SET path = @path, folder_id = @folderId WHERE id = @id", new { id, path, folderId });
+                connection.Execute("UPDATE copy SET path = @path, folder_id = @folderId, file_number = @Number WHERE id = @id", new { id, path, folderId, present[path].Number });
                 history.Note(connection, id, $"moved from {candidates.First(copy => copy.Id == id).Path}");
             }
         });
@@ -85,15 +85,15 @@ public sealed class FolderScan(Database database, FileScanner scanner, LibraryWr
     private List<(long Id, string Path, FileStamp Stamp)> GoneElsewhere(long folderId, List<KnownCopy> copies, Dictionary<string, FileStamp> present)
     {
         var here = copies.Select(copy => copy.Path).ToHashSet();
-        var stamps = present.Where(file => !here.Contains(file.Key)).Select(file => file.Value).Distinct().ToList();
+        var stamps = present.Where(file => !here.Contains(file.Key)).Select(file => file.Value.SizeAndTime).Distinct().ToList();
         var gone = new List<(long, string, FileStamp)>();
         using var connection = database.Open();
-        foreach (var stamp in stamps)
+        foreach (var (bytes, modifiedAt) in stamps)
         {
-            var found = connection.Query<(long Id, string Path)>(
-                "SELECT id, path FROM copy WHERE file_bytes = @Bytes AND modified_at = @ModifiedAt AND folder_id IS NOT NULL AND folder_id <> @folderId",
-                new { stamp.Bytes, stamp.ModifiedAt, folderId });
-            gone.AddRange(found.Where(copy => !File.Exists(copy.Path)).Select(copy => (copy.Id, copy.Path, stamp)));
+            var found = connection.Query<(long Id, string Path, long Number)>(
+                "SELECT id, path, file_number FROM copy WHERE file_bytes = @bytes AND modified_at = @modifiedAt AND folder_id IS NOT NULL AND folder_id <> @folderId",
+                new { bytes, modifiedAt, folderId });
+            gone.AddRange(found.Where(copy => !File.Exists(copy.Path)).Select(copy => (copy.Id, copy.Path, new FileStamp(bytes, modifiedAt, copy.Number))));
         }
 
         return gone;
@@ -158,6 +158,9 @@ public sealed class FolderScan(Database database, FileScanner scanner, LibraryWr
                 history.Note(connection, copy.Id, "file found missing");
         }
 
+        // Records from before numbers were looked at learn them now.
+        foreach (var copy in known.Copies.Where(copy => !copy.Stamp.HasNumber && present.TryGetValue(copy.Path, out var stamp) && stamp.HasNumber))
+            connection.Execute("UPDATE copy SET file_number = @Number WHERE id = @Id AND file_number = 0", new { present[copy.Path].Number, copy.Id });
         foreach (var (path, _) in known.Unreadable.Where(file => !present.ContainsKey(file.Path)))
             connection.Execute("DELETE FROM unreadable_file WHERE path = @path", new { path });
         LibraryWriter.RemoveEmptyAlbums(connection);

@@ -33,10 +33,11 @@ public sealed class LibraryWriter(CopyHistory history, TimeProvider time)
     internal static void SaveUnreadable(IDbConnection connection, long folderId, ScannedFile file) =>
         connection.Execute(
             """
-            INSERT INTO unreadable_file (path, folder_id, reason, file_bytes, modified_at) VALUES (@Path, @folderId, @Unreadable, @Bytes, @ModifiedAt)
-            ON CONFLICT (path) DO UPDATE SET reason = excluded.reason, file_bytes = excluded.file_bytes, modified_at = excluded.modified_at
+            INSERT INTO unreadable_file (path, folder_id, reason, file_bytes, modified_at, file_number) VALUES (@Path, @folderId, @Unreadable, @Bytes, @ModifiedAt, @Number)
+            ON CONFLICT (path) DO UPDATE
+                SET reason = excluded.reason, file_bytes = excluded.file_bytes, modified_at = excluded.modified_at, file_number = excluded.file_number
             """,
-            new { file.Path, folderId, file.Unreadable, file.Stamp.Bytes, file.Stamp.ModifiedAt });
+            new { file.Path, folderId, file.Unreadable, file.Stamp.Bytes, file.Stamp.ModifiedAt, file.Stamp.Number });
 
     /// <summary>Adds a copy to a track, or lets the file that took the place of an older one be that copy from now on.</summary>
     internal long InsertCopy(IDbConnection connection, long trackId, long? folderId, ScannedFile file, Fidelity fidelity, int generation)
@@ -62,7 +63,7 @@ public sealed class LibraryWriter(CopyHistory history, TimeProvider time)
             """
             UPDATE copy SET kind = @kind, codec_name = @CodecName, sample_rate = @rate, channels = @channels, channel_roles = @roles, bits = @bits,
                 is_float = @isFloat, frame_count = @FrameCount, is_lossless = @IsLossless, kilobits_per_second = @KilobitsPerSecond,
-                is_variable = @IsVariableBitRate, file_bytes = @Bytes, modified_at = @ModifiedAt, damage = @damage, folder_cover_path = @FolderCoverPath,
+                is_variable = @IsVariableBitRate, file_bytes = @Bytes, modified_at = @ModifiedAt, file_number = @Number, damage = @damage, folder_cover_path = @FolderCoverPath,
                 tags_total = @Total, tags_held_by_id3 = @HeldById3, tags_held_by_flac = @HeldByFlac, tags_from_name = @fromName,
                 id3_bytes = @Id3Bytes, flac_tag_bytes = @FlacBytes
             WHERE id = @copyId
@@ -83,6 +84,7 @@ public sealed class LibraryWriter(CopyHistory history, TimeProvider time)
                 facts.IsVariableBitRate,
                 file.Stamp.Bytes,
                 file.Stamp.ModifiedAt,
+                file.Stamp.Number,
                 damage = facts.Damage.Count == 0 ? null : string.Join(' ', facts.Damage),
                 file.FolderCoverPath,
                 file.Capacity.Total,
@@ -180,9 +182,9 @@ public sealed class LibraryWriter(CopyHistory history, TimeProvider time)
     /// <summary>Writes down what a file that changed by itself brings; with another length it is other music, and no longer a copy of its track.</summary>
     private void NoteChanges(IDbConnection connection, long copyId, ScannedFile file)
     {
-        var (frames, rate, bytes, modifiedAt) = connection.QuerySingle<(long Frames, int Rate, long Bytes, long ModifiedAt)>(
-            "SELECT frame_count, sample_rate, file_bytes, modified_at FROM copy WHERE id = @copyId", new { copyId });
-        if (file.Stamp == new FileStamp(bytes, modifiedAt))
+        var (frames, rate, bytes, modifiedAt, number) = connection.QuerySingle<(long Frames, int Rate, long Bytes, long ModifiedAt, long Number)>(
+            "SELECT frame_count, sample_rate, file_bytes, modified_at, file_number FROM copy WHERE id = @copyId", new { copyId });
+        if (file.Stamp.Fits(new FileStamp(bytes, modifiedAt, number)))
             return;
         var before = LibraryQueries.ReadTags(connection, copyId, onlyFromName: false);
         var changed = before.Fields.Concat(file.Tags.Fields).Select(field => field.Name).Distinct(StringComparer.OrdinalIgnoreCase)

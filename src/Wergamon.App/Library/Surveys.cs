@@ -187,13 +187,13 @@ public sealed class Surveys : BackgroundService
         // What changed meanwhile is gone through when the folder has been looked at again; what is gone is missing.
         _database.Change(connection =>
         {
-            var (recordedPath, bytes, modifiedAt) = connection.QuerySingleOrDefault<(string? Path, long Bytes, long ModifiedAt)>(
-                "SELECT path, file_bytes, modified_at FROM copy WHERE id = @copyId", new { copyId });
+            var (recordedPath, bytes, modifiedAt, number) = connection.QuerySingleOrDefault<(string? Path, long Bytes, long ModifiedAt, long Number)>(
+                "SELECT path, file_bytes, modified_at, file_number FROM copy WHERE id = @copyId", new { copyId });
             if (recordedPath != path)
                 return;
             if (stamp is null)
                 connection.Execute("UPDATE copy SET is_missing = 1 WHERE id = @copyId", new { copyId });
-            else if (stamp == new FileStamp(bytes, modifiedAt) && stamp == StampOf(path))
+            else if (stamp is { } read && read.Fits(new FileStamp(bytes, modifiedAt, number)) && stamp == StampOf(path))
                 Save(connection, copyId, survey, failure);
             else
                 _logger.LogInformation("Copy {CopyId} changed while it was gone through", copyId);

@@ -1,0 +1,53 @@
+using System.Collections.Concurrent;
+using System.Runtime.InteropServices;
+using System.Text;
+
+namespace Wergamon.App.Files;
+
+/// <summary>
+/// The number under which a file system keeps a file (inode). It goes with the file when that is renamed, and is another one
+/// when another file takes its place, even of the same size and time. .NET does not tell it, so the kernel is asked: statx(2).
+/// </summary>
+internal static class FileNumber
+{
+    /// <summary>There is no number, or none that would still be the same tomorrow.</summary>
+    public const long Unknown = 0;
+
+    private const int CurrentFolder = -100;
+    private const int AsFarAsKnown = 0x4000;
+    private const uint NumberAlone = 0x100;
+
+    /// <summary>File systems that write numbers down. FAT and shares of other machines make them up anew whenever they are mounted.</summary>
+    private static readonly HashSet<string> Lasting = ["ext2", "ext3", "ext4", "xfs", "btrfs", "zfs", "f2fs", "jfs", "bcachefs", "ntfs3", "tmpfs", "overlay", "overlayfs", "nfs", "nfs4"];
+
+    private static readonly ConcurrentDictionary<(uint, uint), bool> LastingDevices = new();
+
+    /// <summary>The number of a file; <see cref="Unknown"/> where it is not there or its file system gives none that lasts.</summary>
+    public static long Of(string path)
+    {
+        if (!OperatingSystem.IsLinux() || statx(CurrentFolder, Encoding.UTF8.GetBytes(path + '\0'), AsFarAsKnown, NumberAlone, out var facts) != 0)
+            return Unknown;
+        bool lasts = LastingDevices.GetOrAdd((facts.DeviceMajor, facts.DeviceMinor), _ => Lasting.Contains(new DriveInfo(path).DriveFormat));
+        return lasts ? unchecked((long)facts.Number) : Unknown;
+    }
+
+    [DllImport("libc", SetLastError = false)]
+    [DefaultDllImportSearchPaths(DllImportSearchPath.SafeDirectories)]
+#pragma warning disable IDE1006 // The name is that of the C library.
+    private static extern int statx(int folder, byte[] path, int flags, uint wanted, out FileFacts facts);
+#pragma warning restore IDE1006
+
+    /// <summary>struct statx of the Linux kernel, which is the same on all machines; what is not needed is left out.</summary>
+    [StructLayout(LayoutKind.Explicit, Size = 256)]
+    private readonly struct FileFacts
+    {
+        [FieldOffset(32)]
+        public readonly ulong Number;
+
+        [FieldOffset(136)]
+        public readonly uint DeviceMajor;
+
+        [FieldOffset(140)]
+        public readonly uint DeviceMinor;
+    }
+}
