@@ -12,6 +12,10 @@ if (CommandLine.Read(args) is not { } command)
     return 2;
 }
 
+// Scans and surveys hold some threads for long, since SQLite answers while one waits: a page must not wait until the pool sees that it needs more.
+const int ThreadsAtOnce = 16;
+ThreadPool.SetMinThreads(ThreadsAtOnce, ThreadsAtOnce);
+
 var builder = WebApplication.CreateBuilder(new WebApplicationOptions { ContentRootPath = AppContext.BaseDirectory, WebRootPath = command.WebRoot });
 builder.WebHost.UseUrls($"http://127.0.0.1:{command.Port}");
 builder.WebHost.UseStaticWebAssets();
