@@ -27,8 +27,22 @@ internal static class FileNumber
     {
         if (!OperatingSystem.IsLinux() || statx(CurrentFolder, Encoding.UTF8.GetBytes(path + '\0'), AsFarAsKnown, NumberAlone, out var facts) != 0)
             return Unknown;
-        bool lasts = LastingDevices.GetOrAdd((facts.DeviceMajor, facts.DeviceMinor), _ => Lasting.Contains(new DriveInfo(path).DriveFormat));
-        return lasts ? unchecked((long)facts.Number) : Unknown;
+        return Lasts(path, (facts.DeviceMajor, facts.DeviceMinor)) ? unchecked((long)facts.Number) : Unknown;
+    }
+
+    private static bool Lasts(string path, (uint, uint) device)
+    {
+        if (LastingDevices.TryGetValue(device, out bool known))
+            return known;
+        try
+        {
+            return LastingDevices[device] = Lasting.Contains(new DriveInfo(path).DriveFormat);
+        }
+        catch (Exception failure) when (failure is IOException or UnauthorizedAccessException)
+        {
+            // Taken away this very moment.
+            return false;
+        }
     }
 
     [DllImport("libc", SetLastError = false)]
