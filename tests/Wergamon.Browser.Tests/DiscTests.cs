@@ -16,33 +16,33 @@ public sealed class DiscTests(Site site) : IClassFixture<Site>
         Insert("A", "Sampler, no name on it");
         Browser.FindText("h1", "Lantern Sampler 3");
         // The others stand beside the best one, with the lengths of this disc.
-        Browser.FindText(".disc-head button", "2 other entries match this disc").Click();
+        Browser.Click(".disc-head button", "2 other entries match this disc");
         Browser.FindText("#candidates", "Letter to the Deputy");
         Assert.Equal(3, Browser.All("#candidates tbody tr").Count);
-        Browser.Leave(() => Browser.Find("[aria-label='Use these names: Winter Words']").Click());
+        Browser.Leave(() => Browser.Click("[aria-label='Use these names: Winter Words']"));
         Browser.FindText("h1", "Winter Words");
         Browser.FindText("tr[data-track='3']", "Letter to the Deputy");
 
         // A title is mended before reading.
-        Browser.Leave(() => Browser.FindText("a", "Edit names").Click());
+        Browser.Leave(() => Browser.Click("a", "Edit names"));
         var field = Browser.Find("[aria-label='Title of track 2']");
         field.Clear();
         field.SendKeys("The Weighing House, Mended");
-        Browser.Leave(() => Browser.FindText("button", "Keep these names").Click());
+        Browser.Leave(() => Browser.Click("button", "Keep these names"));
         Browser.FindText("tr[data-track='2']", "The Weighing House, Mended");
 
         ChooseTargets(output, "archive", "pocket-player");
-        Browser.Leave(() => Browser.FindText("[data-read]", "Read 3 tracks").Click());
+        Browser.Leave(() => Browser.Click("[data-read]", "Read 3 tracks"));
         // The strip fills while the drive reads.
         Testing.Browser.Until(() => Filled() is > 20 and < 400, "the strip to fill");
         double before = Filled();
         Testing.Browser.Until(() => Filled() > before, "the strip to fill further");
         Browser.FindText("#run-pill", "Ripping");
         Browser.Find("tr[data-track='1'][data-reading='Proved']");
-        Browser.Leave(() => Browser.FindText(".disc-bar button", "Stop").Click());
+        Browser.Leave(() => Browser.Click(".disc-bar button", "Stop"));
         Browser.Find("#disc[data-run=stopped]");
         Browser.FindText(".disc-bar", "stopped");
-        Browser.Leave(() => Browser.FindText(".disc-bar button", "Continue").Click());
+        Browser.Leave(() => Browser.Click(".disc-bar button", "Continue"));
         Browser.Find("tr[data-track='3'][data-reading='Proved']");
         Browser.FindText(".verdict", "6 files made and read back");
         Assert.Contains("others got the same", Browser.TextOf("tr[data-track='1']"), StringComparison.Ordinal);
@@ -50,12 +50,12 @@ public sealed class DiscTests(Site site) : IClassFixture<Site>
         Assert.Equal(
             ["01 How the Frost Splits Stone.flac", "02 The Weighing House, Mended.flac", "03 Letter to the Deputy.flac", "Winter Words, reading.txt"],
             Directory.GetFiles(Path.Combine(output, "Archive", "Tin Orchard", "Winter Words")).Select(Path.GetFileName).Order(StringComparer.Ordinal));
-        Browser.Find("tr[data-track='2'] [data-play^='/copies/']").Click();
+        Browser.Click("tr[data-track='2'] [data-play^='/copies/']");
         Testing.Browser.Until(() => Browser.Script("return document.getElementById('player-sound').currentTime > 0.2") as bool?, "sound");
         Browser.Go("/library");
-        Browser.Leave(() => Browser.FindText(".album-card", "Winter Words").Click());
+        Browser.Leave(() => Browser.Click(".album-card", "Winter Words"));
         Assert.Equal((3, 3), (Browser.All(".copy-exact").Count, Browser.All(".copy-lossy").Count));
-        Browser.FindText(".row-title", "Mended").Click();
+        Browser.Click(".row-title", "Mended");
         Browser.FindText("#facts .lineage", "Disc Winter Words, track 2");
         Browser.FindText("#facts .lineage", "proved");
 
@@ -64,7 +64,7 @@ public sealed class DiscTests(Site site) : IClassFixture<Site>
         field = Browser.Find("[aria-label='Title of track 2']");
         field.Clear();
         field.SendKeys("The Weighing House");
-        Browser.Leave(() => Browser.FindText("button", "Keep these names").Click());
+        Browser.Leave(() => Browser.Click("button", "Keep these names"));
         var renamed = Path.Combine(output, "Archive", "Tin Orchard", "Winter Words", "02 The Weighing House.flac");
         Testing.Browser.Until(() => File.Exists(renamed) as bool?, "the file to get its new name");
         using var stream = File.OpenRead(renamed);
@@ -78,16 +78,16 @@ public sealed class DiscTests(Site site) : IClassFixture<Site>
         Browser.FindText("h1", "A disc without a name");
         Browser.FindText(".disc-head", "The catalogue does not know this disc");
         Browser.FindText(".cover-none", "no artwork");
-        Browser.Find("[aria-label='Play the first seconds of Track 2']").Click();
+        Browser.Click("[aria-label='Play the first seconds of Track 2']");
         Testing.Browser.Until(() => Browser.Script("return document.getElementById('player-sound').currentTime > 0.1") as bool?, "sound from the disc");
-        Browser.Leave(() => Browser.FindText("a", "Fill in the names").Click());
+        Browser.Leave(() => Browser.Click("a", "Fill in the names"));
         Browser.Find("[name='names.Title']").SendKeys("White Disc");
         Browser.Find("#list").SendKeys("1. First Snow 3:15\n2. Second Snow\n");
-        Browser.Leave(() => Browser.FindText("button", "Put the list in").Click());
+        Browser.Leave(() => Browser.Click("button", "Put the list in"));
         Browser.FindText("[role=alert]", "2 titles, the disc 3 tracks");
         Assert.Equal("Second Snow", Browser.Find("[aria-label='Title of track 2']").GetAttribute("value"));
         Assert.Equal("White Disc", Browser.Find("[name='names.Title']").GetAttribute("value"));
-        Browser.Leave(() => Browser.FindText("button", "Keep these names").Click());
+        Browser.Leave(() => Browser.Click("button", "Keep these names"));
         Browser.FindText("tr[data-track='1']", "First Snow");
         var picture = Path.Combine(WebServer.DemoRack, "01-lamp-room.jpg");
         Browser.Leave(() => Browser.All("input[type=file]")[0].SendKeys(picture));
@@ -95,7 +95,7 @@ public sealed class DiscTests(Site site) : IClassFixture<Site>
         Browser.Script("document.querySelector('[name=kind]').value = 'Back'");
         Browser.Leave(() => Browser.All("input[type=file]")[0].SendKeys(Path.Combine(WebServer.DemoRack, "05-spent-lime.jpg")));
         Browser.FindText(".pictures", "back");
-        Browser.Leave(() => Browser.FindText(".pictures button", "Remove").Click());
+        Browser.Leave(() => Browser.Click(".pictures button", "Remove"));
         Testing.Browser.Until(() => Browser.All(".pictures li").Count == 0, "the picture to go");
     }
 
@@ -105,16 +105,16 @@ public sealed class DiscTests(Site site) : IClassFixture<Site>
         Insert("A", "Under the Counterweight");
         Browser.FindText("tr[data-track='0']", "before track 1");
         Assert.False(Browser.Find("tr[data-track='0'] input").Selected);
-        Browser.Find("[data-pick-all]").Click();
+        Browser.Click("[data-pick-all]");
         Browser.FindText("[data-read]", "Read 4 tracks");
-        Browser.Find("[data-pick-all]").Click();
+        Browser.Click("[data-pick-all]");
         Browser.FindText("[data-read]", "Read 0 tracks");
         Insert("A", "Ropeway");
         Browser.FindText("tr.is-data", "Data, no sound");
         Insert("A", "Hauling Songs");
         Browser.FindText(".disc-head", "the names are those on the disc itself");
         Browser.FindText("tr[data-track='3']", "Brèche aux ardoises");
-        Browser.Leave(() => Browser.FindText(".disc-bar button", "Eject").Click());
+        Browser.Leave(() => Browser.Click(".disc-bar button", "Eject"));
         Browser.FindText("h1", "No disc in Drive A");
     }
 
@@ -127,7 +127,7 @@ public sealed class DiscTests(Site site) : IClassFixture<Site>
             Mood("Down");
             Browser.FindText(".disc-head", "The catalogue does not answer");
             Browser.Find("[data-read]");
-            Browser.Leave(() => Browser.FindText(".disc-head button", "Ask again").Click());
+            Browser.Leave(() => Browser.Click(".disc-head button", "Ask again"));
             Browser.FindText(".disc-head", "The catalogue does not answer");
             Mood("Wrong");
             Browser.FindText(".disc-head", "makes no sense");
@@ -146,7 +146,7 @@ public sealed class DiscTests(Site site) : IClassFixture<Site>
 
     private void Mood(string mood)
     {
-        Browser.Find("[data-open=rack]").Click();
+        Browser.Click("[data-open=rack]");
         Browser.Find("#mood");
         Browser.Leave(() => Browser.Script("const s = document.getElementById('mood'); s.value = arguments[0]; s.form.requestSubmit()", mood));
         Browser.Find("#disc-title");
@@ -158,7 +158,7 @@ public sealed class DiscTests(Site site) : IClassFixture<Site>
     {
         Insert("B", "Spent Lime");
         ChooseTargets(site.Folder("scratched"), "archive");
-        Browser.Leave(() => Browser.FindText("[data-read]", "Read 4 tracks").Click());
+        Browser.Leave(() => Browser.Click("[data-read]", "Read 4 tracks"));
         Browser.Find("tr[data-track='3'][data-reading='Doubtful']");
         Browser.FindText("tr[data-track='3']", "no two readings agree from 0:07");
         Browser.FindText("tr[data-track='2']", "re-reads at");
@@ -168,7 +168,7 @@ public sealed class DiscTests(Site site) : IClassFixture<Site>
         Assert.Contains(" of ", Browser.TextOf("tr[data-track='4']"), StringComparison.Ordinal);
         Browser.Script("document.querySelector('.strip-doubtful').focus()");
         Browser.FindText("[data-strip-says]", "Doubtful at 0:45");
-        Browser.Leave(() => Browser.FindText(".verdict a", "Report").Click());
+        Browser.Leave(() => Browser.Click(".verdict a", "Report"));
         Browser.FindText(".verdict", "All 4 files read back, 1 track of the disc not proved");
     }
 
@@ -178,7 +178,7 @@ public sealed class DiscTests(Site site) : IClassFixture<Site>
         Insert("B", "Nine Gates in the Round");
         var title = Browser.FindText("tr[data-track='2']", "T02D1-FRONT.WAV and T02D1-REST.WAV");
         Assert.Contains("24-bit 96 kHz, 6 ch", title.Text, StringComparison.Ordinal);
-        Browser.Find("[aria-label='Play channel 3 of The Flooded Level alone']").Click();
+        Browser.Click("[aria-label='Play channel 3 of The Flooded Level alone']");
         Testing.Browser.Until(() => Browser.Script("return document.getElementById('player-sound').currentTime > 0.1") as bool?, "sound of one channel");
         // Two channels of the same role are told, and put right again.
         ChooseRole("Loudspeaker of channel 6 of The Flooded Level", "SideLeft");
@@ -188,12 +188,12 @@ public sealed class DiscTests(Site site) : IClassFixture<Site>
         var output = site.Folder("surround");
         Browser.Script("const f = document.getElementById('rip-folder'); f.value = arguments[0]; f.dispatchEvent(new Event('change', { bubbles: true }))", output);
         Testing.Browser.Until(() => Browser.Script("return document.querySelectorAll('.htmx-request').length === 0") as bool?, "the folder to be kept");
-        Browser.Find("[aria-label='Read First Gate, in the Round']").Click();
+        Browser.Click("[aria-label='Read First Gate, in the Round']");
         Browser.FindText("[data-read]", "Read 2 titles");
-        Browser.Leave(() => Browser.Find("[data-read]").Click());
+        Browser.Leave(() => Browser.Click("[data-read]"));
         Browser.FindText("tr[data-track='2']", "folded down, turned down by");
         Browser.FindText(".verdict", "2 files made and read back");
-        Browser.Find("[aria-label='Play The Flooded Level']").Click();
+        Browser.Click("[aria-label='Play The Flooded Level']");
         Testing.Browser.Until(() => Browser.Script("return document.getElementById('player-sound').currentTime > 0.2") as bool?, "sound of the fold-down");
         var stereo = LibFlac.Decode(Path.Combine(output, "Nine Gate Ensemble", "Nine Gates in the Round", "02 The Flooded Level.flac"));
         Assert.Equal((96_000, 2, 24), (stereo.Rate, stereo.Channels, stereo.Bits));
@@ -208,12 +208,12 @@ public sealed class DiscTests(Site site) : IClassFixture<Site>
         Browser.Find("main h1");
         if (Browser.All("#disc [data-open=rack]").Count > 0)
         {
-            Browser.Find("[data-open=rack]").Click();
-            Browser.Leave(() => Browser.FindText("#rack .rack-disc", label).Click());
+            Browser.Click("[data-open=rack]");
+            Browser.Leave(() => Browser.Click("#rack .rack-disc", label));
         }
         else
         {
-            Browser.Leave(() => Browser.FindText("#disc .rack-disc", label).Click());
+            Browser.Leave(() => Browser.Click("#disc .rack-disc", label));
         }
 
         Browser.Find("#disc-title");
@@ -225,7 +225,7 @@ public sealed class DiscTests(Site site) : IClassFixture<Site>
         {
             if (Browser.Find($"#make input[value='{box}']").Selected != keys.Contains(box))
             {
-                Browser.Find($"#make input[value='{box}']").Click();
+                Browser.Click($"#make input[value='{box}']");
                 Testing.Browser.Until(() => Browser.Script("return document.querySelectorAll('.htmx-request').length === 0") as bool?, "the choice to be kept");
             }
         }

@@ -16,9 +16,9 @@ public sealed class HandingOverTests(Site site) : IClassFixture<Site>
         Directory.CreateDirectory(target);
         browser.Go("/library/folders");
         browser.Find("#path").SendKeys(target);
-        browser.Leave(() => browser.FindText(".add-folder button", "Add folder").Click());
+        browser.Leave(() => browser.Click(".add-folder button", "Add folder"));
         browser.Go("/intake/files");
-        browser.FindText("[data-hand-over-folder] option", target).Click();
+        browser.Click("[data-hand-over-folder] option", target);
 
         var source = MakeFolder(site.Folder("Night Adit"));
         browser.All("[data-hand-over][webkitdirectory]")[0].SendKeys(source);
@@ -49,7 +49,7 @@ public sealed class HandingOverTests(Site site) : IClassFixture<Site>
 
         // What comes while a list is looked at does not move its rows, but is said.
         Write(Path.Combine(target, "Night Adit", "Disc 2", "13 Sump.wav"), 13_000);
-        browser.Leave(() => browser.FindText("[data-list-changed]", "The list has changed").Click());
+        browser.Leave(() => browser.Click("[data-list-changed]", "The list has changed"));
         browser.FindText("h1", "13 tracks");
         Assert.Empty(browser.Complaints());
     }

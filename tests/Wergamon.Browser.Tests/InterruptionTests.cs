@@ -17,7 +17,7 @@ public sealed class InterruptionTests(Site site) : IClassFixture<Site>
         site.ChooseTarget("Pocket player");
         site.StartRun();
         browser.Find("[data-item-state=done]");
-        browser.Leave(() => browser.FindText(".run-actions button", "Stop").Click());
+        browser.Leave(() => browser.Click(".run-actions button", "Stop"));
         browser.Find("#run[data-state=stopped]");
         browser.FindText("#run-pill", "stopped");
         // What was under way waits again, and nothing of it stays on the disk.
@@ -26,9 +26,9 @@ public sealed class InterruptionTests(Site site) : IClassFixture<Site>
         Assert.NotEmpty(browser.All("[data-item-state=waiting]"));
 
         browser.Go("/library");
-        browser.Find("#run-pill").Click();
-        browser.Leave(() => browser.FindText("#run-drawer a", LongAlbum).Click());
-        browser.Leave(() => browser.FindText(".run-actions button", "Continue").Click());
+        browser.Click("#run-pill");
+        browser.Leave(() => browser.Click("#run-drawer a", LongAlbum));
+        browser.Leave(() => browser.Click(".run-actions button", "Continue"));
         site.WaitForEnd();
         Assert.Equal(5, Directory.GetFiles(output, "*.mp3", SearchOption.AllDirectories).Length);
     }

@@ -19,7 +19,7 @@ public sealed class ListTests(Site site) : IClassFixture<Site>
         var folder = MakeFiles(site.Folder("adits"));
         browser.Go("/library/folders");
         browser.Find("#path").SendKeys(folder);
-        browser.Leave(() => browser.FindText(".add-folder button", "Add folder").Click());
+        browser.Leave(() => browser.Click(".add-folder button", "Add folder"));
         browser.FindText("#folders tr", $"{folder} {Files}");
         browser.FindText("#folders tr", $"All read, {Files} new since yesterday");
 
@@ -43,7 +43,7 @@ public sealed class ListTests(Site site) : IClassFixture<Site>
         browser.FindText(".pick-count", $"{Files - 1} tracks picked");
         browser.Go("/library/tracks?words=ADIT+7");
         browser.FindText(".pick-count", $"{Files - 1} tracks picked");
-        browser.Leave(() => browser.FindText(".list-form button", $"Convert {Files - 1} tracks").Click());
+        browser.Leave(() => browser.Click(".list-form button", $"Convert {Files - 1} tracks"));
         browser.FindText(".total-bar", $"Convert {Files - 1} tracks");
 
         File.Delete(Path.Combine(folder, "Adit 7.wav"));
@@ -51,7 +51,7 @@ public sealed class ListTests(Site site) : IClassFixture<Site>
         browser.Go("/library/folders");
         browser.FindText("#folders tr", "2 missing");
         browser.Script("window.confirm = () => true");
-        browser.Leave(() => browser.FindText("#folders button", "Forget missing").Click());
+        browser.Leave(() => browser.Click("#folders button", "Forget missing"));
         browser.FindText("#folders tr", $"{folder} {Files - 2}");
         browser.Script("window.confirm = () => true");
         browser.Leave(() => browser.FindText("#folders tr", folder).FindElements(By.TagName("button")).First(button => button.Text == "Remove").Click());
@@ -66,26 +66,26 @@ public sealed class ListTests(Site site) : IClassFixture<Site>
     {
         var browser = site.Browser;
         browser.Go("/library/tracks");
-        browser.Leave(() => browser.FindText(".chip", "lossy only").Click());
+        browser.Leave(() => browser.Click(".chip", "lossy only"));
         Assert.Equal("5 tracks", browser.TextOf("h1"));
         Assert.EndsWith("/library/tracks?show=lossy-only", browser.Address, StringComparison.Ordinal);
-        browser.Leave(() => browser.FindText("th a", "Length").Click());
-        browser.Leave(() => browser.FindText("th a", "Length").Click());
+        browser.Leave(() => browser.Click("th a", "Length"));
+        browser.Leave(() => browser.Click("th a", "Length"));
         Assert.EndsWith("?show=lossy-only&sort=length&down=1", browser.Address, StringComparison.Ordinal);
         browser.Find("th[aria-sort=descending]");
         var lengths = browser.All("[data-row]").Select(row => row.FindElement(By.CssSelector(".digits")).Text).ToList();
         Assert.Equal(lengths.OrderDescending(), lengths);
-        browser.Find(".columns-choice summary").Click();
-        browser.Find(".columns-choice [value=Path]").Click();
-        browser.Leave(() => browser.FindText(".columns-choice button", "Show these").Click());
+        browser.Click(".columns-choice summary");
+        browser.Click(".columns-choice [value=Path]");
+        browser.Leave(() => browser.Click(".columns-choice button", "Show these"));
         Assert.EndsWith("?show=lossy-only&sort=length&down=1", browser.Address, StringComparison.Ordinal);
         browser.FindText("th", "Path");
         browser.FindText("[data-row]", ".mp3");
         browser.Go("/library/tracks/folders");
-        browser.Leave(() => browser.FindText(".folder-rail a", "demo-music").Click());
-        browser.Leave(() => browser.FindText(".folder-rail a", "Nine Gate Ensemble").Click());
+        browser.Leave(() => browser.Click(".folder-rail a", "demo-music"));
+        browser.Leave(() => browser.Click(".folder-rail a", "Nine Gate Ensemble"));
         browser.FindText(".list-head .sub", "5 tracks");
-        browser.FindText(".row-title", "Dripstone").Click();
+        browser.Click(".row-title", "Dripstone");
         browser.FindText("#facts .lineage", "came in as it is");
         Assert.Empty(browser.Complaints());
     }

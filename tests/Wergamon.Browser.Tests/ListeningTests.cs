@@ -15,17 +15,17 @@ public sealed class ListeningTests(Site site) : IClassFixture<Site>
         EncodedFile.Write(Path.Combine(folder, "Banksman.wma"), "asf", "wmav2", Tone(40));
         browser.Go("/library/folders");
         browser.Find("#path").SendKeys(folder);
-        browser.Leave(() => browser.FindText(".add-folder button", "Add folder").Click());
+        browser.Leave(() => browser.Click(".add-folder button", "Add folder"));
         browser.FindText("#folders tr", $"{folder} 1 All read");
         foreach (var (words, format) in new[] { ("banksman", "WMA"), ("shotfirer", "AIFF") })
         {
             browser.Go("/library/tracks?words=" + words);
             browser.FindText("[data-row] .copies", format);
-            browser.Find("[data-row] [data-play]").Click();
+            browser.Click("[data-row] [data-play]");
             Until("sound.currentTime > 0.2 && sound.duration > 20");
             browser.Script("document.getElementById('player-sound').currentTime = 18");
             Until("!sound.seeking && sound.currentTime > 18.1");
-            browser.Find("[data-row] [data-play]").Click();
+            browser.Click("[data-row] [data-play]");
         }
 
         Assert.Empty(browser.Complaints());

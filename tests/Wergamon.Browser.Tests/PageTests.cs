@@ -21,10 +21,10 @@ public sealed class PageTests(Site site) : IClassFixture<Site>
         site.WaitForEnd();
         var run = new Uri(browser.Address).AbsolutePath;
         browser.Go("/intake?drive=A");
-        browser.Leave(() => browser.FindText(".rack-disc", "Sampler").Click());
+        browser.Leave(() => browser.Click(".rack-disc", "Sampler"));
         browser.Find("[data-open=candidates]");
         browser.Go("/intake?drive=B");
-        browser.Leave(() => browser.FindText(".rack-disc", "Nine Gates").Click());
+        browser.Leave(() => browser.Click(".rack-disc", "Nine Gates"));
         browser.FindText("#disc-title", "Nine Gates");
         site.PlanAlbum("Carbide", site.Folder("pages-2"));
         string[] pages =
@@ -42,11 +42,11 @@ public sealed class PageTests(Site site) : IClassFixture<Site>
         }
 
         browser.Go("/intake?drive=A");
-        browser.Find("[data-open=candidates]").Click();
+        browser.Click("[data-open=candidates]");
         browser.FindText("#candidates", "Which album is it?");
         AssertNothingShutsOut("candidates for a disc");
         browser.Press(Keys.Escape);
-        browser.Find("#run-pill").Click();
+        browser.Click("#run-pill");
         browser.FindText("#run-drawer", "Songs from the Winding House");
         AssertNothingShutsOut("run drawer");
         browser.Press(Keys.Escape);
@@ -109,8 +109,8 @@ public sealed class PageTests(Site site) : IClassFixture<Site>
     {
         var browser = site.Browser;
         browser.Go("/library");
-        browser.Leave(() => browser.FindText(".album-card", "Underlamp Club, June").Click());
-        browser.Find("[aria-label='Play Overburden']").Click();
+        browser.Leave(() => browser.Click(".album-card", "Underlamp Club, June"));
+        browser.Click("[aria-label='Play Overburden']");
         Testing.Browser.Until(() => browser.Script("return document.getElementById('player-sound').currentTime > 0.2") as bool?, "sound");
         Assert.InRange(Convert.ToDouble(browser.Script("return document.getElementById('player-sound').duration"), CultureInfo.InvariantCulture), 29, 33);
     }

@@ -48,20 +48,20 @@ public class Site : IDisposable
     public void PlanAlbum(string title, string outputFolder)
     {
         Browser.Go("/library");
-        Browser.Leave(() => Browser.FindText(".album-card", title).Click());
-        Browser.Leave(() => Browser.Find("[data-convert]").Click());
+        Browser.Leave(() => Browser.Click(".album-card", title));
+        Browser.Leave(() => Browser.Click("[data-convert]"));
         Browser.Script("const f = document.getElementById('folder'); f.value = arguments[0]; f.dispatchEvent(new Event('change', { bubbles: true }))", outputFolder);
         Browser.FindText("#folder-hint", outputFolder);
     }
 
     public void ChooseTarget(string name)
     {
-        Browser.FindText(".target", name).Click();
+        Browser.Click(".target", name);
         Browser.FindText(".target.is-chosen", name);
         Browser.FindText("#settings-title", name);
     }
 
-    public void StartRun() => Browser.Leave(() => Browser.Find(".total-bar .btn-main").Click());
+    public void StartRun() => Browser.Leave(() => Browser.Click(".total-bar .btn-main"));
 
     public void WaitForEnd() => Browser.Find("#run[data-state=done]");
 

@@ -42,12 +42,12 @@ public sealed class TidyTests(TidySite site) : IClassFixture<TidySite>
         // All of them: that is refused, and nothing has gone.
         browser.All(".double input").Single(box => !box.Selected).Click();
         browser.FindText("[data-going]", "3 files ticked");
-        browser.Leave(() => browser.FindText(".pick-bar button", "See what will go").Click());
+        browser.Leave(() => browser.Click(".pick-bar button", "See what will go"));
         browser.FindText("[role=alert]", "Nothing would be left of “Slatebreaker”");
-        browser.Leave(() => browser.FindText(".pick-bar button", "See what will go").Click());
+        browser.Leave(() => browser.Click(".pick-bar button", "See what will go"));
         browser.FindText("h1", "2 files will go, 13.2 MB");
         Assert.Equal(11, Files().Length);
-        browser.Leave(() => browser.FindText(".pick-bar button", "Move to the trash").Click());
+        browser.Leave(() => browser.Click(".pick-bar button", "Move to the trash"));
         browser.FindText("[role=status]", "2 files, 13.2 MB, lie in the trash now.");
         Assert.Equal(9, Files().Length);
         browser.Go("/library/doubles");
@@ -55,12 +55,12 @@ public sealed class TidyTests(TidySite site) : IClassFixture<TidySite>
 
         browser.Go("/library/trash");
         browser.FindText("tr", "slatebreaker last take.wav").FindElement(By.TagName("input")).Click();
-        browser.Leave(() => browser.FindText(".pick-bar button", "Put back").Click());
+        browser.Leave(() => browser.Click(".pick-bar button", "Put back"));
         browser.FindText("[role=status]", "1 file put back.");
         Assert.Equal(10, Files().Length);
         browser.Go("/library/tracks?words=slatebreaker");
         browser.FindText("[data-row] .copies", "WAV 16/44.1");
-        browser.Find("[data-row] .row-title").Click();
+        browser.Click("[data-row] .row-title");
         browser.FindText("#facts .history", "put back from the trash");
         Assert.Empty(browser.Complaints());
     }
@@ -70,12 +70,12 @@ public sealed class TidyTests(TidySite site) : IClassFixture<TidySite>
     {
         var browser = site.Browser;
         Testing.Browser.Until(() => Open(browser, "tallow") && browser.TextOf("#facts").Contains("same artist, title and length", StringComparison.Ordinal), "the copies to be joined");
-        browser.Leave(() => browser.FindText("#facts button", "Take apart").Click());
+        browser.Leave(() => browser.Click("#facts button", "Take apart"));
         browser.FindText("#facts .taken", "Taken apart from");
         browser.Go("/library/tracks?words=tallow");
         browser.FindText("h1", "2 tracks");
         Assert.True(Open(browser, "tallow", last: true) | true);
-        browser.Leave(() => browser.FindText("#facts button", "Join again").Click());
+        browser.Leave(() => browser.Click("#facts button", "Join again"));
         browser.FindText("#facts .lineage", "joined by you");
         browser.Go("/library/tracks?words=tallow");
         browser.FindText("h1", "1 track");

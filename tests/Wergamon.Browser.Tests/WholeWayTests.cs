@@ -45,9 +45,9 @@ public sealed class WholeWayTests(Site site) : IClassFixture<Site>
         await AssertDownloads(files);
         AssertPlays();
         browser.Go("/library");
-        browser.Leave(() => browser.FindText(".album-card", "Live in the Slate Cavern").Click());
+        browser.Leave(() => browser.Click(".album-card", "Live in the Slate Cavern"));
         Assert.Equal(5, browser.All(".copy-lossy").Count);
-        browser.FindText(".row-title", "Dripstone").Click();
+        browser.Click(".row-title", "Dripstone");
         browser.FindText("#facts .lineage-lossy", "for Pocket player");
     }
 
@@ -73,7 +73,7 @@ public sealed class WholeWayTests(Site site) : IClassFixture<Site>
         site.PlanAlbum("Songs from the Winding House", site.Folder("exceptions"));
         site.ChooseTarget("Pocket player");
         browser.FindText(".note-lossy", "Second lossy pass: detail lost at 192");
-        browser.Find("[aria-label='Leave out Powder Monkey']").Click();
+        browser.Click("[aria-label='Leave out Powder Monkey']");
         browser.Find("[aria-label='Take in Powder Monkey']");
         browser.FindText(".total-bar", "Convert 4 tracks");
         browser.Script("const r = document.getElementById('rate'); r.value = 2; r.dispatchEvent(new Event('change', { bubbles: true }))");
@@ -111,10 +111,10 @@ public sealed class WholeWayTests(Site site) : IClassFixture<Site>
 
     private void AssertPlays()
     {
-        site.Browser.Find("[data-play]").Click();
+        site.Browser.Click("[data-play]");
         Testing.Browser.Until(() => site.Browser.Script("return document.getElementById('player-sound').currentTime > 0.2") as bool?, "sound");
         Assert.Equal("Stop", site.Browser.Find("[data-play]").Text);
-        site.Browser.Find("[data-play]").Click();
+        site.Browser.Click("[data-play]");
         Assert.Equal(true, site.Browser.Script("return document.getElementById('player-sound').paused"));
     }
 }

@@ -31,12 +31,12 @@ try
     Picture("doubles");
 
     Plan("Night Shift at Pit Four", "DJ stick");
-    browser.Leave(() => browser.Find(".total-bar .btn-main").Click());
+    browser.Leave(() => browser.Click(".total-bar .btn-main"));
     browser.Find("#run[data-state=done]");
 
     Plan("Live in the Slate Cavern", "Pocket player");
     Picture("plan");
-    browser.Leave(() => browser.Find(".total-bar .btn-main").Click());
+    browser.Leave(() => browser.Click(".total-bar .btn-main"));
     browser.Find("[data-item-state=done]");
     browser.FindText(".run-rows", "%");
     Picture("run");
@@ -44,7 +44,7 @@ try
     Picture("report");
 
     Album("Night Shift at Pit Four");
-    browser.FindText(".row-title", "Slatebreaker").Click();
+    browser.Click(".row-title", "Slatebreaker");
     browser.FindText("#facts h2", "Slatebreaker");
     browser.FindText("[data-row]", "Tallow").FindElement(OpenQA.Selenium.By.CssSelector("[data-play]")).Click();
     Browser.Until(() => browser.Script("return document.getElementById('player-sound').currentTime > 4") as bool?, "four seconds of sound");
@@ -66,20 +66,20 @@ try
     Picture("plan-warnings");
 
     Insert("A", "Sampler");
-    browser.Find("[data-open=candidates]").Click();
+    browser.Click("[data-open=candidates]");
     browser.FindText("#candidates", "Winter Words");
     Picture("disc-candidates");
     browser.Go("/intake?drive=A&edit=true");
     browser.Find("#list");
     Picture("disc-names");
     Insert("B", "Spent Lime");
-    browser.Leave(() => browser.Find("[data-read]").Click());
+    browser.Leave(() => browser.Click("[data-read]"));
     browser.FindText(".verdict", "read back");
     Picture("disc-scratched");
     Insert("A", "Nine Gates");
     Picture("disc-surround");
     Insert("A", "The Long Shift");
-    browser.Leave(() => browser.Find("[data-read]").Click());
+    browser.Leave(() => browser.Click("[data-read]"));
     browser.Find("tr[data-track='4'][data-reading='Reading']");
     Picture("disc");
 
@@ -101,7 +101,7 @@ try
     void Album(string title)
     {
         browser.Go("/library");
-        browser.Leave(() => browser.FindText(".album-card", title).Click());
+        browser.Leave(() => browser.Click(".album-card", title));
     }
 
     void Insert(string drive, string label)
@@ -109,8 +109,8 @@ try
         browser.Go($"/intake?drive={drive}");
         browser.Find("main h1");
         if (browser.All("#disc [data-open=rack]").Count > 0)
-            browser.Find("[data-open=rack]").Click();
-        browser.Leave(() => browser.FindText(".rack-disc", label).Click());
+            browser.Click("[data-open=rack]");
+        browser.Leave(() => browser.Click(".rack-disc", label));
         browser.Find("#disc-title");
         browser.FindText(".cover-card", "JPEG");
     }
@@ -118,8 +118,8 @@ try
     void Plan(string album, string target)
     {
         Album(album);
-        browser.Leave(() => browser.Find("[data-convert]").Click());
-        browser.FindText(".target", target).Click();
+        browser.Leave(() => browser.Click("[data-convert]"));
+        browser.Click(".target", target);
         browser.FindText("#settings-title", target);
     }
 

@@ -36,11 +36,20 @@ public sealed class Browser : IDisposable
     public void Go(string path) => _driver.Navigate().GoToUrl(new Uri(_home, path));
 
     /// <summary>Waits until the page has an element that can be seen, and gives it.</summary>
-    public IWebElement Find(string selector) => Until(() => _driver.FindElements(By.CssSelector(selector)).FirstOrDefault(element => element.Displayed), selector);
+    public IWebElement Find(string selector) => Until(() => Visible(selector, ""), selector);
 
     /// <summary>Waits until the page has an element with these words.</summary>
-    public IWebElement FindText(string selector, string words) => Until(
-        () => _driver.FindElements(By.CssSelector(selector)).FirstOrDefault(element => element.Displayed && element.Text.Contains(words, StringComparison.Ordinal)), $"{selector} with \"{words}\"");
+    public IWebElement FindText(string selector, string words) => Until(() => Visible(selector, words), $"{selector} with \"{words}\"");
+
+    /// <summary>Waits for an element, with these words if any, and clicks it; one that the page exchanges that very moment is looked for anew.</summary>
+    public void Click(string selector, string words = "") => Until(
+        () =>
+        {
+            var element = Visible(selector, words);
+            element?.Click();
+            return element;
+        },
+        $"{selector} with \"{words}\"");
 
     public IReadOnlyList<IWebElement> All(string selector) => _driver.FindElements(By.CssSelector(selector));
 
@@ -107,6 +116,9 @@ public sealed class Browser : IDisposable
         _driver.Quit();
         _driver.Dispose();
     }
+
+    private IWebElement? Visible(string selector, string words) =>
+        _driver.FindElements(By.CssSelector(selector)).FirstOrDefault(element => element.Displayed && (words.Length == 0 || element.Text.Contains(words, StringComparison.Ordinal)));
 
     private static bool IsGone(IWebElement element)
     {
