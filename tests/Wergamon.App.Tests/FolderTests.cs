@@ -1,4 +1,5 @@
 using System.Text;
+using Wergamon.App.Files;
 using Wergamon.App.Library;
 using Wergamon.Core.Audio;
 using Wergamon.Core.Tags;
@@ -123,12 +124,14 @@ public sealed class FolderTests
             Make(PathOf(name), content);
         await app.ScanAsync();
         var ids = Found(app).ToDictionary(copy => copy.Content, copy => copy.Id);
+        var waveform = await WaveformOf(3);
 
         // Two change places, and a third is replaced by one of its size and time.
         File.Move(PathOf("a"), app.Folder["aside"]);
         File.Move(PathOf("b"), PathOf("a"));
         File.Move(app.Folder["aside"], PathOf("b"));
-        Make(app.Folder["new"], 4);
+        Write(app.Folder["new"], 4, TestSound.Noise(DiscFormat, 441));
+        File.SetLastWriteTimeUtc(app.Folder["new"], DateTime.UnixEpoch.AddDays(10_000));
         File.Move(app.Folder["new"], PathOf("c"), overwrite: true);
         await app.ScanAsync();
 
@@ -136,8 +139,22 @@ public sealed class FolderTests
             [(ids[1], PathOf("b"), 1, false), (ids[2], PathOf("a"), 2, false), (ids[3], PathOf("c"), 4, false)],
             Found(app));
         var library = app.Get<LibraryQueries>();
-        var replaced = library.Albums().SelectMany(album => library.TracksOfAlbum(album.Id)).Single(track => track.Number == 4);
-        Assert.Equal(["file changed outside: track"], library.HistoryOf(replaced.Id).Select(happened => happened.Words));
+        Assert.Equal(["file changed outside: track"], library.HistoryOf(TrackOf(4).Id).Select(happened => happened.Words));
+        Assert.NotEqual(waveform, await WaveformOf(4));
+
+        // On its way to the trash and back over another disk a file gets other numbers, and is the same file.
+        var trash = app.Get<Trash>();
+        Assert.Null(trash.Take(TrackOf(1).Master, "for the test"));
+        var place = trash.List().Single().Place;
+        File.Copy(place, app.Folder["copied"]);
+        File.SetLastWriteTimeUtc(app.Folder["copied"], File.GetLastWriteTimeUtc(place));
+        File.Move(app.Folder["copied"], place, overwrite: true);
+        Assert.Null(trash.PutBack(trash.List().Single().Id));
+        await app.ScanAsync();
+        Assert.DoesNotContain(library.HistoryOf(TrackOf(1).Id), happened => happened.Words.StartsWith("file changed", StringComparison.Ordinal));
+
+        TrackRow TrackOf(int number) => app.Get<LibraryQueries>().Albums().SelectMany(album => app.Get<LibraryQueries>().TracksOfAlbum(album.Id)).Single(track => track.Number == number);
+        Task<byte[]?> WaveformOf(int number) => app.Get<Surveys>().WaveformAsync(TrackOf(number).Master, CancellationToken.None);
     }
 
     /// <summary>Not every file system has numbers that last, and records from before they were looked at have none.</summary>
@@ -216,14 +233,15 @@ public sealed class FolderTests
             .OrderBy(copy => copy.Id)];
     }
 
-    private static void Write(string path, int number)
+    private static readonly PcmFormat DiscFormat = new(SampleRate.AudioDisc, 2, 16);
+
+    private static void Write(string path, int number, IPcmReader? sound = null)
     {
         var tags = new TagSet();
         tags.Set(FieldNames.Title, "Lamp");
         tags.Set(FieldNames.Album, "Night Shift");
         tags.Set(FieldNames.Track, number.ToString(System.Globalization.CultureInfo.InvariantCulture));
-        var format = new PcmFormat(SampleRate.AudioDisc, 2, 16);
-        using var writer = new WavWriter(File.Create(path), format, tail: [new TailChunk("id3 ", Id3v2Writer.Write(tags))]);
-        TestSound.Music(format, 441).CopyTo(writer);
+        using var writer = new WavWriter(File.Create(path), DiscFormat, tail: [new TailChunk("id3 ", Id3v2Writer.Write(tags))]);
+        (sound ?? TestSound.Music(DiscFormat, 441)).CopyTo(writer);
     }
 }

@@ -226,7 +226,7 @@ public sealed class Trash(Database database, AppOptions options, AllowedPaths al
         connection.Execute("UPDATE trash_item SET path = @path WHERE id = @Id", new { item.Id, path });
         connection.Execute(
             """
-            UPDATE copy SET path = @path, is_trashed = 0, is_missing = 1,
+            UPDATE copy SET path = @path, is_trashed = 0, is_missing = 1, file_number = 0,
                 folder_id = (SELECT id FROM folder WHERE substr(@path, 1, length(path) + 1) = path || '/' ORDER BY length(path) DESC LIMIT 1)
             WHERE id = @CopyId
             """,
