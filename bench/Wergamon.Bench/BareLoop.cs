@@ -1,4 +1,5 @@
 using Wergamon.Codecs;
+
 using static Wergamon.Codecs.LibAv;
 using Layout = Wergamon.Codecs.LibAvLayout;
 

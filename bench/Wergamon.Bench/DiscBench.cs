@@ -6,10 +6,13 @@ using Microsoft.Extensions.Logging.Abstractions;
 using Wergamon.App;
 using Wergamon.App.Intake;
 using Wergamon.App.Runs;
+using Wergamon.App.Workers;
 using Wergamon.Codecs;
 using Wergamon.Core.Audio;
 using Wergamon.Core.Discs;
 using Wergamon.Core.Discs.Reading;
+using Wergamon.Core.Formats;
+using Wergamon.Core.Formats.Wav;
 using Wergamon.Core.Jobs;
 using Wergamon.Core.Planning;
 using Wergamon.Core.Tags;
@@ -23,7 +26,7 @@ internal sealed class DiscBench(string rackFolder, string workFolder, Func<int, 
     private const string LongDisc = "09-long-shift";
     private const int Rounds = 5;
     private const int CalmRipRounds = 7;
-    private const int MostRipRounds = 16;
+    private const int MaxRipRounds = 16;
 
     private static readonly PcmFormat Format = new(SampleRate.AudioDisc, 2, 16);
 
@@ -71,7 +74,7 @@ internal sealed class DiscBench(string rackFolder, string workFolder, Func<int, 
         foreach (var file in Directory.GetFiles(rackFolder, "*.bin").Append(Path.Combine(rackFolder, LongDisc + ".cue")))
             File.Copy(file, Path.Combine(rack, Path.GetFileName(file)));
         var rounds = new List<RipRound>();
-        for (int round = -1; round < MostRipRounds && rounds.Count(each => each.IsCalm) < CalmRipRounds; round++)
+        for (int round = -1; round < MaxRipRounds && rounds.Count(each => each.IsCalm) < CalmRipRounds; round++)
         {
             // What a round leaves goes before the next one, so that each finds the same room in memory.
             _round = Directory.CreateDirectory(Path.Combine(workFolder, $"round{round}")).FullName;
@@ -86,7 +89,7 @@ internal sealed class DiscBench(string rackFolder, string workFolder, Func<int, 
         }
 
         Tell("all rounds", rounds);
-        Tell($"rounds in which the machine gave both its cores (encoding twice at once took at most {RipRound.MostForTwo:0.00} times as long)", [.. rounds.Where(round => round.IsCalm)]);
+        Tell($"rounds in which the machine gave both its cores (encoding twice at once took at most {RipRound.MaxForTwo:0.00} times as long)", [.. rounds.Where(round => round.IsCalm)]);
     }
 
     private static void Tell(string what, List<RipRound> rounds)
@@ -111,10 +114,10 @@ internal sealed class DiscBench(string rackFolder, string workFolder, Func<int, 
     /// <param name="Rip">From the drive to proved and filed copies.</param>
     private sealed record RipRound(double Encoding, double Twice, double Proving, double Rip)
     {
-        public const double MostForTwo = 1.08;
+        public const double MaxForTwo = 1.08;
 
         /// <summary>False when other guests of the machine had one of its cores: a rip works on two, encoding alone on one.</summary>
-        public bool IsCalm => Twice <= MostForTwo * Encoding;
+        public bool IsCalm => Twice <= MaxForTwo * Encoding;
     }
 
     /// <summary>The least that encoding takes: PCM in, FLAC out, in this process, nothing read back; all of it on each of some threads.</summary>
@@ -159,30 +162,29 @@ internal sealed class DiscBench(string rackFolder, string workFolder, Func<int, 
         await WarmUpAsync(pool, sources[^1], Path.Combine(_round, "warm-up.flac"));
         var watch = Stopwatch.StartNew();
         foreach (var source in sources)
-            await pool.RunAsync(ToFlac(source, source + ".flac", []), _ => { }, CancellationToken.None);
+            await pool.RunAsync(ToFlac(source, source + ".flac", []), WorkerPriority.AskedFor, null, CancellationToken.None);
         return watch.Elapsed.TotalSeconds;
     }
 
     /// <summary>A worker is started and has compiled what it needs, tags included, before a clock runs, as for encoding alone.</summary>
     private static async Task WarmUpAsync(WorkerPool pool, string source, string output) =>
-        await pool.RunAsync(ToFlac(source, output, [new JobField(FieldNames.Title, ["Warm-up"]), new JobField(FieldNames.Track, ["1"])]), _ => { }, CancellationToken.None);
+        await pool.RunAsync(ToFlac(source, output, [new JobField(FieldNames.Title, ["Warm-up"]), new JobField(FieldNames.Track, ["1"])]), WorkerPriority.AskedFor, null, CancellationToken.None);
 
-    private static WorkerRequest ToFlac(string source, string output, IReadOnlyList<JobField> fields) =>
-        new(Convert: new ConvertJob(source, Format, [], FileKind.Flac, output, Mp3Quality.Constant(256), 5, fields, []));
+    private static ConvertJob ToFlac(string source, string output, IReadOnlyList<JobField> fields) =>
+        new(source, Format, [], FileKind.Flac, output, Mp3Quality.Constant(256), 5, fields, []);
 
     private async Task<double> RipAsync(string rack)
     {
-        var options = optionsFor(1) with { DataFolder = Path.Combine(_round, "rip"), RackFolder = rack, DriveQuickness = 1e9 };
+        var options = optionsFor(1) with { DataFolder = Path.Combine(_round, "rip"), RackFolder = rack, DriveSpeedup = 1e9 };
         await using var services = new ServiceCollection().AddLogging(logging => logging.ClearProviders()).AddWergamon(options).BuildServiceProvider();
-        // Whoever listens first is told first: what is done afterwards, writing the report and emptying the spool, keeps nobody waiting.
         var ended = new TaskCompletionSource(TaskCreationOptions.RunContinuationsAsynchronously);
-        services.GetRequiredService<RunEngine>().Ended += _ => ended.SetResult();
+        services.GetRequiredService<RunScheduler>().Ended += _ => ended.SetResult();
         foreach (var service in services.GetServices<IHostedService>())
             await service.StartAsync(CancellationToken.None);
         var rips = services.GetRequiredService<DiscRips>();
         await WarmUpAsync(services.GetRequiredService<WorkerPool>(), Path.Combine(_round, "9.wav"), Path.Combine(_round, "warm-up-rip.flac"));
         services.GetRequiredService<DriveBay>().Insert("A", LongDisc);
-        while (services.GetRequiredService<DiscDesk>().On("A") is not { State: not LookUpState.Asking })
+        while (services.GetRequiredService<InsertedDiscs>().On("A") is not { State: not LookUpState.Asking })
             await Task.Delay(20);
         var watch = Stopwatch.StartNew();
         rips.Start("A", [.. Enumerable.Range(1, 9)]);

@@ -3,9 +3,10 @@ using Dapper;
 using Microsoft.Extensions.DependencyInjection;
 using Microsoft.Extensions.Logging;
 using Wergamon.App;
-using Wergamon.App.Data;
 using Wergamon.App.Library;
-using Wergamon.Core.Tags;
+using Wergamon.App.Storage;
+using Wergamon.Core.Audio;
+using Wergamon.Core.Formats;
 
 namespace Wergamon.Bench;
 

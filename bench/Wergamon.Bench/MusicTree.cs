@@ -3,6 +3,8 @@ using System.Text;
 using System.Text.Json.Nodes;
 using Wergamon.Codecs;
 using Wergamon.Core.Audio;
+using Wergamon.Core.Discs;
+using Wergamon.Core.Planning;
 using Wergamon.Core.Tags;
 using Wergamon.Testing;
 
@@ -10,7 +12,7 @@ namespace Wergamon.Bench;
 
 /// <summary>
 /// A tree of tagged FLAC, MP3, M4A and Ogg files with covers of 100 KB. Each has a title and an album of its own; all files of
-/// one kind hold the same second of sound, which is the worst that joining can meet.
+/// one kind hold the same second of sound, which is the worst that match can meet.
 /// </summary>
 internal static class MusicTree
 {

@@ -2,10 +2,12 @@ using System.Diagnostics;
 using System.Globalization;
 using Microsoft.Extensions.Logging.Abstractions;
 using Wergamon.App;
-using Wergamon.App.Runs;
+using Wergamon.App.Workers;
 using Wergamon.Bench;
 using Wergamon.Codecs;
 using Wergamon.Core.Audio;
+using Wergamon.Core.Formats;
+using Wergamon.Core.Formats.Wav;
 using Wergamon.Core.Jobs;
 using Wergamon.Core.Planning;
 
@@ -21,7 +23,7 @@ if (args is not [var folder, var rack, ..] || args.Length > 3 || !Directory.Exis
 LibAvPresence.Silence();
 var work = Directory.CreateTempSubdirectory("wergamon-bench-").FullName;
 var album = Directory.GetFiles(Path.Combine(folder, "The Quarry Lamps", "Night Shift at Pit Four"), "*.flac").Order().ToList();
-var longest = album.MaxBy(path => SoundFiles.Probe(path).FrameCount)!;
+var longest = album.MaxBy(path => AudioFiles.Probe(path).FrameCount)!;
 try
 {
     if (IsWanted("library"))
@@ -61,7 +63,7 @@ bool IsWanted(string part) => args.Length < 3 || args[2] == part;
 async Task CpuRatioAsync()
 {
     const int Rounds = 7;
-    using var worker = new WorkerProcess(OptionsFor(1), NullLogger.Instance);
+    using var worker = new WorkerProcess(OptionsFor(1), isLowPriority: false, NullLogger.Instance);
     var process = Process.GetProcessById(worker.ProcessId);
     var whole = new List<double>();
     var encoding = new List<double>();
@@ -123,10 +125,10 @@ double BareAlbumSeconds(int threads)
 async Task<double> AlbumSecondsAsync(int workers, int round)
 {
     using var pool = new WorkerPool(OptionsFor(workers), NullLogger<WorkerPool>.Instance);
-    await Task.WhenAll(Enumerable.Range(0, workers).Select(i => pool.RunAsync(Job(album[^1], Path.Combine(work, $"warm-{workers}-{round}-{i}.mp3")), _ => { }, CancellationToken.None)));
+    await Task.WhenAll(Enumerable.Range(0, workers).Select(i => pool.RunAsync(Job(album[^1], Path.Combine(work, $"warm-{workers}-{round}-{i}.mp3")), WorkerPriority.AskedFor, null, CancellationToken.None)));
     var watch = Stopwatch.StartNew();
     var byLength = album.OrderByDescending(path => new FileInfo(path).Length).ToList();
-    await Task.WhenAll(byLength.Select((path, i) => pool.RunAsync(Job(path, Path.Combine(work, $"album-{workers}-{round}-{i}.mp3")), _ => { }, CancellationToken.None)));
+    await Task.WhenAll(byLength.Select((path, i) => pool.RunAsync(Job(path, Path.Combine(work, $"album-{workers}-{round}-{i}.mp3")), WorkerPriority.AskedFor, null, CancellationToken.None)));
     return watch.Elapsed.TotalSeconds;
 }
 
@@ -148,18 +150,18 @@ async Task MemoryAsync()
             writer.Complete();
         }
 
-        using var worker = new WorkerProcess(OptionsFor(1), NullLogger.Instance);
+        using var worker = new WorkerProcess(OptionsFor(1), isLowPriority: false, NullLogger.Instance);
         var job = new ConvertJob(source, format, [], FileKind.Flac, Path.Combine(work, $"long-{seconds}.flac"), Mp3Quality.Constant(256), 5, [], []);
-        await worker.RunAsync(new WorkerRequest(Convert: job), _ => { }, CancellationToken.None);
+        await worker.RunAsync(job, _ => { }, CancellationToken.None);
         var peak = File.ReadLines($"/proc/{worker.ProcessId}/status").First(line => line.StartsWith("VmHWM:", StringComparison.Ordinal));
         Console.WriteLine($"Peak memory of a worker, {seconds} s of 24-bit 96 kHz 5.1 to FLAC and proved: {peak[6..].Trim()}");
     }
 }
 
-static WorkerRequest Job(string source, string output)
+static ConvertJob Job(string source, string output)
 {
-    var facts = SoundFiles.Probe(source);
-    return new WorkerRequest(Convert: new ConvertJob(source, facts.Format, [], FileKind.Mp3, output, Mp3Quality.Constant(256), 5, [], []));
+    var facts = AudioFiles.Probe(source);
+    return new ConvertJob(source, facts.Format, [], FileKind.Mp3, output, Mp3Quality.Constant(256), 5, [], []);
 }
 
 AppOptions OptionsFor(int workers)

@@ -14,7 +14,7 @@ internal sealed class ServerBench(string workFolder)
     private const int PieceBytes = 8 * 1024 * 1024;
     private const long LargeBytes = 4L << 30;
 
-    private static readonly string[] Pages = ["/library", "/library/tracks", "/library/tracks?words=lamps", "/library/tracks?sort=added&down=1", "/library/tracks/folders", "/library/folders", "/library/doubles", "/intake/files"];
+    private static readonly string[] Pages = ["/library", "/library/tracks", "/library/tracks?words=lamps", "/library/tracks?sort=added&down=1", "/library/tracks/folders", "/library/folders", "/library/duplicates", "/intake/files"];
 
     public async Task RunAsync()
     {
@@ -31,7 +31,7 @@ internal sealed class ServerBench(string workFolder)
     /// <summary>Asks for all pages in turn until a condition on the page of folders holds, at least five rounds.</summary>
     private static async Task PagesWhileAsync(HttpClient client, string what, Func<string, bool> isOver)
     {
-        const int LeastRounds = 5;
+        const int MinRounds = 5;
         var times = Pages.ToDictionary(page => page, _ => new List<double>());
         var watch = Stopwatch.StartNew();
         for (int round = 0; ; round++)
@@ -48,7 +48,7 @@ internal sealed class ServerBench(string workFolder)
                     over = isOver(text);
             }
 
-            if (over && round >= LeastRounds)
+            if (over && round >= MinRounds)
                 break;
         }
 

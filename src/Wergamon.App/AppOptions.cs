@@ -1,5 +1,15 @@
 namespace Wergamon.App;
 
+/// <summary>What a server begins with whose data folder holds backups and no database.</summary>
+public enum StartWith
+{
+    /// <summary>Nothing: the person has to decide.</summary>
+    Undecided,
+
+    Backup,
+    NewLibrary,
+}
+
 /// <summary>Where things are on this machine. All paths are absolute.</summary>
 public sealed record AppOptions
 {
@@ -14,8 +24,8 @@ public sealed record AppOptions
 
     public int WorkerCount { get; init; } = Environment.ProcessorCount;
 
-    /// <summary>Whether workers give way to everything else on the machine.</summary>
-    public bool WorkersGiveWay { get; init; }
+    /// <summary>Whether workers run at low priority.</summary>
+    public bool LowPriorityWorkers { get; init; }
 
     /// <summary>A worker without any sign of life for this long is replaced.</summary>
     public TimeSpan WorkerSilence { get; init; } = TimeSpan.FromSeconds(30);
@@ -23,11 +33,16 @@ public sealed record AppOptions
     /// <summary>A worker that takes more memory than this is replaced.</summary>
     public long WorkerMemoryBytes { get; init; } = 1L << 30;
 
+    /// <summary>How long SQLite itself waits for a lock before the wait is told to the person.</summary>
+    public TimeSpan DatabaseLockWait { get; init; } = TimeSpan.FromSeconds(2);
+
+    public StartWith StartWith { get; init; }
+
     /// <summary>The shelf of simulated discs, with the catalogue and the ledger that know them.</summary>
     public string RackFolder { get; init; } = "";
 
-    /// <summary>How much quicker than real ones the simulated drives work.</summary>
-    public double DriveQuickness { get; init; } = 1;
+    /// <summary>How many times as fast as real drives the simulated ones work.</summary>
+    public double DriveSpeedup { get; init; } = 1;
 
     public string DatabasePath => Path.Combine(DataFolder, "wergamon.db");
 
@@ -37,7 +52,7 @@ public sealed record AppOptions
     public string SpoolFolder => Path.Combine(DataFolder, "spool");
 
     /// <summary>Sound that was decoded to be listened to; emptied at every start.</summary>
-    public string ListeningFolder => Path.Combine(DataFolder, "listening");
+    public string PlaybackFolder => Path.Combine(DataFolder, "playback");
 
     public string RippedFolder => Path.Combine(DataFolder, "ripped");
 

@@ -1,10 +1,11 @@
 using Microsoft.Extensions.DependencyInjection;
 using Wergamon.App.Convert;
-using Wergamon.App.Data;
 using Wergamon.App.Files;
 using Wergamon.App.Intake;
 using Wergamon.App.Library;
 using Wergamon.App.Runs;
+using Wergamon.App.Storage;
+using Wergamon.App.Workers;
 using Wergamon.Devices.Catalogue;
 
 namespace Wergamon.App;
@@ -19,27 +20,34 @@ public static class AppServices
         .AddSingleton<AllowedPaths>()
         .AddSingleton<Trash>()
         .AddSingleton<CopyHistory>()
-        .AddSingleton<Joins>()
-        .AddSingleton<Surveys>()
+        .AddSingleton<TrackMatcher>()
+        .AddSingleton<BackgroundAnalysis>()
         .AddSingleton<Comparisons>()
-        .AddSingleton<Doubles>()
+        .AddSingleton<Duplicates>()
         .AddSingleton<WorkerPool>()
-        .AddSingleton<CopyWork>()
         .AddSingleton<FileScanner>()
         .AddSingleton<LibraryWriter>()
         .AddSingleton<LibraryQueries>()
         .AddSingleton<TrackLines>()
         .AddSingleton<TrackList>()
-        .AddSingleton<Listening>()
+        .AddSingleton<Playback>()
         .AddSingleton<FolderScan>()
         .AddSingleton<MusicFolders>()
         .AddSingleton<TargetChoices>()
         .AddSingleton<Plans>()
+        .AddSingleton<Placement>()
         .AddSingleton<RunStore>()
         .AddSingleton<RunProgress>()
-        .AddSingleton<RunSignals>()
-        .AddSingleton<Publisher>()
-        .AddSingleton<RunEngine>()
+        .AddSingleton<RunScheduler>()
+        // A handler may start another run.
+        .AddSingleton(provider => new Lazy<RunScheduler>(provider.GetRequiredService<RunScheduler>))
+        .AddSingleton<CopyMaker>()
+        .AddSingleton<IItemHandler, ConvertHandler>()
+        .AddSingleton<IItemHandler, RipTrackHandler>()
+        .AddSingleton<IItemHandler, RipCopyHandler>()
+        .AddSingleton<IItemHandler, RipReportHandler>()
+        .AddSingleton<IItemHandler, RenameHandler>()
+        .AddSingleton<Signals>()
         .AddSingleton<Settings>()
         .AddSingleton<Uploads>()
         .AddSingleton<DriveBay>()
@@ -47,24 +55,20 @@ public static class AppServices
         .AddSingleton(provider => new FolderCatalogue(options.RackFolder, provider.GetRequiredService<TimeProvider>()))
         .AddSingleton<IDiscCatalogue>(provider => provider.GetRequiredService<FolderCatalogue>())
         .AddSingleton<IReadingLedger>(new FolderLedger(options.RackFolder))
-        .AddSingleton<DiscDesk>()
+        .AddSingleton<InsertedDiscs>()
         .AddSingleton<SurroundChoices>()
         .AddSingleton<Spool>()
-        .AddSingleton<RipItems>()
         .AddSingleton<RipStore>()
+        .AddSingleton<RipJobs>()
+        .AddSingleton<DiscRenames>()
         .AddSingleton<RipProgress>()
-        .AddSingleton<RipFinish>()
-        .AddSingleton<DiscCopies>()
-        .AddSingleton<RipEngine>()
         .AddSingleton<DiscRips>()
         .AddHostedService(provider => provider.GetRequiredService<MusicFolders>())
         .AddHostedService(provider => provider.GetRequiredService<Trash>())
         .AddHostedService(provider => provider.GetRequiredService<Uploads>())
-        .AddHostedService(provider => provider.GetRequiredService<Surveys>())
+        .AddHostedService(provider => provider.GetRequiredService<BackgroundAnalysis>())
         .AddHostedService(provider => provider.GetRequiredService<Comparisons>())
         .AddHostedService<SpoolCheck>()
-        .AddHostedService(provider => provider.GetRequiredService<RunEngine>())
-        .AddHostedService(provider => provider.GetRequiredService<RipEngine>())
-        .AddHostedService(provider => provider.GetRequiredService<DiscDesk>())
-        .AddHostedService(provider => provider.GetRequiredService<DiscCopies>());
+        .AddHostedService(provider => provider.GetRequiredService<RunScheduler>())
+        .AddHostedService(provider => provider.GetRequiredService<InsertedDiscs>());
 }

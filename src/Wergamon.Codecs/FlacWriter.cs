@@ -1,7 +1,8 @@
 using System.Globalization;
 using Wergamon.Core.Audio;
+using Wergamon.Core.Formats.Flac;
 using Wergamon.Core.Tags;
-using Wergamon.Core.Tags.VorbisComment;
+
 using static Wergamon.Codecs.LibAv;
 using Layout = Wergamon.Codecs.LibAvLayout;
 

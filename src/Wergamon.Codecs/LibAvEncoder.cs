@@ -1,4 +1,5 @@
 using Wergamon.Core.Audio;
+
 using static Wergamon.Codecs.LibAv;
 using Layout = Wergamon.Codecs.LibAvLayout;
 

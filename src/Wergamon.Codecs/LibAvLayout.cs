@@ -1,4 +1,5 @@
 using System.Runtime.InteropServices;
+using Wergamon.Core.Audio;
 
 namespace Wergamon.Codecs;
 

@@ -1,4 +1,3 @@
-using Wergamon.Core.Audio;
 using static Wergamon.Codecs.LibAv;
 using Layout = Wergamon.Codecs.LibAvLayout;
 

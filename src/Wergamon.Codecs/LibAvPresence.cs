@@ -1,3 +1,5 @@
+using Wergamon.Core.Audio;
+
 namespace Wergamon.Codecs;
 
 /// <summary>Says whether the libav libraries are there, in the versions that the bindings were measured for.</summary>

@@ -1,5 +1,6 @@
 using System.Runtime.InteropServices;
 using Wergamon.Core.Audio;
+
 using static Wergamon.Codecs.LibAv;
 using Layout = Wergamon.Codecs.LibAvLayout;
 
@@ -15,7 +16,7 @@ public sealed unsafe class LibAvReader : IPcmReader
     private const double DurationUnit = 1_000_000;
 
     /// <summary>Broken packets in a row that are stepped over before the rest of the file is given up.</summary>
-    private const int MostBadPackets = 200;
+    private const int MaxBadPackets = 200;
 
     private readonly List<string> _damage = [];
     private readonly int _streamIndex;
@@ -263,7 +264,7 @@ public sealed unsafe class LibAvReader : IPcmReader
     {
         if (_badPackets++ == 0)
             _damage.Add($"A stretch could not be decoded: {Describe(error)}.");
-        if (_badPackets > MostBadPackets)
+        if (_badPackets > MaxBadPackets)
             throw new UnreadableAudioException("Too much of the file is damaged to go on.");
     }
 

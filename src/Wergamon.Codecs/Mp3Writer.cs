@@ -1,5 +1,6 @@
 using System.Globalization;
 using Wergamon.Core.Audio;
+using Wergamon.Core.Formats.Mp3;
 using Wergamon.Core.Planning;
 using Wergamon.Core.Tags;
 using Wergamon.Core.Tags.Id3v2;

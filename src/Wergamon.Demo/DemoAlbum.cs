@@ -1,4 +1,5 @@
 using Wergamon.Core.Audio;
+using Wergamon.Core.Formats;
 using Wergamon.Demo.Music;
 
 namespace Wergamon.Demo;
@@ -22,7 +23,7 @@ internal sealed record DemoAlbum(
 /// <param name="Path">Below the music folder.</param>
 /// <param name="Mp3Rate">In kbit/s; of no meaning for other kinds.</param>
 /// <param name="Single">The title of a single that it is on, in another mix; null where it is on the album too.</param>
-internal sealed record DemoDouble(string Path, DemoAlbum Album, int Index, FileKind Kind, int Mp3Rate = 0, bool IsTagged = true, string? Single = null)
+internal sealed record DemoDuplicate(string Path, DemoAlbum Album, int Index, FileKind Kind, int Mp3Rate = 0, bool IsTagged = true, string? Single = null)
 {
     private const double SingleLoudness = 1.7;
 

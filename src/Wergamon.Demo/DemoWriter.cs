@@ -1,10 +1,13 @@
 using System.Globalization;
 using Wergamon.Codecs;
 using Wergamon.Core.Audio;
-using Wergamon.Core.Names;
+using Wergamon.Core.Formats;
+using Wergamon.Core.Formats.Aiff;
+using Wergamon.Core.Formats.Iff;
+using Wergamon.Core.Formats.Wav;
+using Wergamon.Core.Naming;
 using Wergamon.Core.Planning;
 using Wergamon.Core.Tags;
-using Wergamon.Core.Tags.Aiff;
 using Wergamon.Core.Tags.Id3v2;
 using Wergamon.Demo.Music;
 
@@ -36,7 +39,7 @@ internal sealed class DemoWriter(string folder)
     }
 
     /// <summary>Writes files that hold tracks once more.</summary>
-    public void WriteDoubles(IReadOnlyList<DemoDouble> doubles) => Parallel.ForEach(doubles, file =>
+    public void WriteDuplicates(IReadOnlyList<DemoDuplicate> duplicates) => Parallel.ForEach(duplicates, file =>
     {
         var path = Path.Combine(folder, file.Path);
         Directory.CreateDirectory(Path.GetDirectoryName(path)!);
@@ -80,7 +83,7 @@ internal sealed class DemoWriter(string folder)
     }
 
     /// <summary>What programs that copied the file left of the tags.</summary>
-    private static TagSet TagsOf(DemoDouble file)
+    private static TagSet TagsOf(DemoDuplicate file)
     {
         var tags = new TagSet();
         tags.Add(FieldNames.Title, file.Track.Title);

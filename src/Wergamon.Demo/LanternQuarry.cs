@@ -1,4 +1,6 @@
 using Wergamon.Core.Audio;
+using Wergamon.Core.Discs;
+using Wergamon.Core.Formats;
 using Wergamon.Demo.Music;
 
 namespace Wergamon.Demo;
@@ -58,7 +60,7 @@ internal static class LanternQuarry
     ];
 
     /// <summary>What an old laptop held.</summary>
-    public static IReadOnlyList<DemoDouble> Doubles { get; } =
+    public static IReadOnlyList<DemoDuplicate> Duplicates { get; } =
     [
         new("Old laptop/Night Shift at Pit Four/03 Slatebreaker.flac", Albums[0], 2, FileKind.Flac),
         new("Old laptop/Desktop/slatebreaker last take.wav", Albums[0], 2, FileKind.Wav, IsTagged: false),

@@ -1,11 +1,12 @@
 using System.Diagnostics;
 using System.Globalization;
 using Wergamon.Codecs;
+using Wergamon.Core.Audio;
 using Wergamon.Demo;
 using Wergamon.Demo.Rack;
 
 // Makes the demo music and the disc rack once and keeps them: Wergamon.Demo MUSIC-FOLDER RACK-FOLDER
-const string Version = "4";
+const string Version = "5";
 CultureInfo.DefaultThreadCurrentCulture = CultureInfo.CurrentCulture = CultureInfo.InvariantCulture;
 if (args is not [var folder, var rack])
 {
@@ -28,7 +29,7 @@ if (IsMade(marker) && IsMade(rackMarker))
 var watch = Stopwatch.StartNew();
 var writer = new DemoWriter(folder);
 int count = writer.WriteAll(LanternQuarry.Albums);
-writer.WriteDoubles(LanternQuarry.Doubles);
+writer.WriteDuplicates(LanternQuarry.Duplicates);
 new RackWriter(rack).WriteAll(RackAlbums.All);
 File.WriteAllText(marker, Version);
 File.WriteAllText(rackMarker, Version);

@@ -1,5 +1,6 @@
 using System.Globalization;
 using Wergamon.App;
+using Wergamon.Core.Audio;
 
 namespace Wergamon.Web;
 
@@ -9,38 +10,50 @@ internal sealed record CommandLine(int Port, AppOptions Options, string WebRoot,
 {
     public const string Usage =
         """
-        Wergamon.Web [--port 5080] [--data FOLDER] [--allow FOLDER]... [--music FOLDER]... [--workers N] [--rack FOLDER] [--quicken N]
-          --port     where to listen on 127.0.0.1
-          --data     the application's own folder
-          --allow    music folders may lie below this folder too (the home folder is always allowed)
-          --music    the music folder of a library that has none yet
-          --workers  how many tracks are worked on at a time
-          --rack     the folder of the simulated discs
-          --quicken  how many times quicker than real ones the simulated drives work
+        Wergamon.Web [--port 5080] [--data FOLDER] [--allow FOLDER]... [--music FOLDER]... [--workers N] [--rack FOLDER] [--drive-speed N] [--restore | --new-library]
+          --port         where to listen on 127.0.0.1
+          --data         the application's own folder
+          --allow        music folders may lie below this folder too (the home folder is always allowed)
+          --music        the music folder of a library that has none yet
+          --workers      how many tracks are worked on at a time
+          --rack         the folder of the simulated discs
+          --drive-speed  how many times as fast as real drives the simulated ones work
+          --restore      goes back to the last backup of a database that is lost or damaged
+          --new-library  begins with an empty library though there is a backup of an older one
         """;
 
-    private const int DefaultPort = 5080;
+    private const int DefaultPort = 5080, MaxPort = 65_535;
 
-    /// <summary>Null when the words are not understood.</summary>
-    public static CommandLine? Read(IReadOnlyList<string> words)
+    private const double MaxSpeedup = 1e9;
+
+    /// <summary>Null when the arguments are not understood.</summary>
+    public static CommandLine? Read(IReadOnlyList<string> arguments)
     {
         int port = DefaultPort, workers = Environment.ProcessorCount;
-        double quickness = 1;
+        double speedup = 1;
         var data = Path.GetFullPath("data");
         string? rack = null;
         var allowed = new List<string> { Environment.GetFolderPath(Environment.SpecialFolder.UserProfile) };
         var music = new List<string>();
-        for (int i = 0; i < words.Count; i += 2)
+        var startWith = StartWith.Undecided;
+        for (int i = 0; i < arguments.Count; i += 2)
         {
-            if (i + 1 == words.Count)
-                return null;
-            var value = words[i + 1];
-            switch (words[i])
+            if (arguments[i] is "--restore" or "--new-library")
             {
-                case "--port" when int.TryParse(value, NumberStyles.None, CultureInfo.InvariantCulture, out port):
+                startWith = arguments[i] == "--restore" ? StartWith.Backup : StartWith.NewLibrary;
+                i--;
+                continue;
+            }
+
+            if (i + 1 == arguments.Count)
+                return null;
+            var value = arguments[i + 1];
+            switch (arguments[i])
+            {
+                case "--port" when int.TryParse(value, NumberStyles.None, CultureInfo.InvariantCulture, out port) && port is > 0 and <= MaxPort:
                 case "--workers" when int.TryParse(value, NumberStyles.None, CultureInfo.InvariantCulture, out workers) && workers > 0:
                     break;
-                case "--quicken" when double.TryParse(value, NumberStyles.AllowDecimalPoint, CultureInfo.InvariantCulture, out quickness) && quickness > 0:
+                case "--drive-speed" when double.TryParse(value, NumberStyles.AllowDecimalPoint, CultureInfo.InvariantCulture, out speedup) && speedup is > 0 and < MaxSpeedup:
                     break;
                 case "--rack":
                     rack = Path.GetFullPath(value);
@@ -59,7 +72,7 @@ internal sealed record CommandLine(int Port, AppOptions Options, string WebRoot,
             }
         }
 
-        var options = new AppOptions { DataFolder = data, AllowedBases = allowed, WorkerPath = FindWorker(), WorkerCount = workers, RackFolder = rack ?? Path.Combine(data, "rack"), DriveQuickness = quickness };
+        var options = new AppOptions { DataFolder = data, AllowedBases = allowed, WorkerPath = FindWorker(), WorkerCount = workers, RackFolder = rack ?? Path.Combine(data, "rack"), DriveSpeedup = speedup, StartWith = startWith };
         return new CommandLine(port, options, Path.Combine(AppContext.BaseDirectory, "wwwroot"), music);
     }
 

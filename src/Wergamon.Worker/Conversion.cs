@@ -1,40 +1,36 @@
-using System.Diagnostics;
 using Wergamon.Codecs;
 using Wergamon.Core.Audio;
+using Wergamon.Core.Formats;
+using Wergamon.Core.Formats.Aiff;
+using Wergamon.Core.Formats.Iff;
+using Wergamon.Core.Formats.Wav;
 using Wergamon.Core.Jobs;
 using Wergamon.Core.Planning;
 using Wergamon.Core.Tags;
-using Wergamon.Core.Tags.Aiff;
 using Wergamon.Core.Tags.Id3v2;
-using Wergamon.Core.Tags.Riff;
 
 namespace Wergamon.Worker;
 
 /// <summary>Makes one copy under a temporary name and reads it back. What it leaves behind on failure is for the server to remove.</summary>
-internal sealed class Conversion(ConvertJob job, Action<WorkerProgress> report)
+internal sealed class Conversion(ConvertJob job, JobReport report)
 {
-    /// <summary>Progress is told this often; the server would drop more anyway.</summary>
-    private static readonly TimeSpan ReportEvery = TimeSpan.FromMilliseconds(250);
-
-    private readonly Stopwatch _sinceReport = Stopwatch.StartNew();
-    private long _sourceFrames;
     private long _totalFrames;
 
-    public Proof Run()
+    public ConvertReply Run()
     {
-        double foldGain = job.Steps.Any(step => step.Kind == StepKind.FoldDown) ? MeasureFoldGain() : 1;
+        double downmixGain = job.Steps.Any(step => step.Kind == StepKind.Downmix) ? MeasureDownmixGain() : 1;
         var tags = SourceTags.For(job);
         var proof = new ProofReading(job, tags);
         using var file = CreateOutput();
         // A FLAC file can be decoded while it grows, so its proof costs no time of its own where a core is free; in the
         // other kinds the head that says how to read them is written last.
         var beside = job.OutputKind == FileKind.Flac
-            ? Task.Factory.StartNew(() => proof.ReadSound(file.Follow()), CancellationToken.None, TaskCreationOptions.LongRunning, TaskScheduler.Default)
+            ? Task.Factory.StartNew(() => ProofReading.ReadSound(file.Follow()), CancellationToken.None, TaskCreationOptions.LongRunning, TaskScheduler.Default)
             : null;
         Encoded written;
         try
         {
-            written = Encode(file, tags, foldGain);
+            written = Encode(file, tags, downmixGain);
         }
         catch
         {
@@ -45,13 +41,13 @@ internal sealed class Conversion(ConvertJob job, Action<WorkerProgress> report)
 
         var sound = beside?.GetAwaiter().GetResult() ?? proof.ReadSound(frames => Tell(frames, proving: true));
         file.EndFlushing();
-        return proof.Compare(written, sound, foldGain < 1 ? 20 * Math.Log10(foldGain) : null);
+        return new ConvertReply(proof.Compare(written, sound, downmixGain < 1 ? 20 * Math.Log10(downmixGain) : null), sound.Analysis);
     }
 
     /// <summary>Renaming an album removes its old folder as soon as that is empty, even while a copy is about to be made there: it is made again.</summary>
     private GrowingFile CreateOutput()
     {
-        const int MostAttempts = 5;
+        const int MaxAttempts = 5;
         for (int attempt = 1; ; attempt++)
         {
             Directory.CreateDirectory(Path.GetDirectoryName(job.OutputPath)!);
@@ -59,17 +55,17 @@ internal sealed class Conversion(ConvertJob job, Action<WorkerProgress> report)
             {
                 return new GrowingFile(job.OutputPath);
             }
-            catch (DirectoryNotFoundException) when (attempt < MostAttempts)
+            catch (DirectoryNotFoundException) when (attempt < MaxAttempts)
             {
                 // Removed that very moment.
             }
         }
     }
 
-    /// <summary>The factor that brings the loudest moment of the fold-down to full scale; 1 where it is below that already.</summary>
-    private double MeasureFoldGain()
+    /// <summary>The factor that brings the loudest moment of the downmix to full scale; 1 where it is below that already.</summary>
+    private double MeasureDownmixGain()
     {
-        var upToPeak = job.Steps.Where(step => step.Kind is StepKind.FoldDown or StepKind.Resample).ToList();
+        var upToPeak = job.Steps.Where(step => step.Kind is StepKind.Downmix or StepKind.Resample).ToList();
         using var reader = RouteReader.Open(job with { Steps = upToPeak }, 1, frames => Tell(frames, proving: false));
         _totalFrames = reader.FrameCount ?? 0;
         double peak = PeakMeter.Of(reader);
@@ -79,9 +75,9 @@ internal sealed class Conversion(ConvertJob job, Action<WorkerProgress> report)
     /// <summary>A hair below full scale leaves room for the dither of the last step.</summary>
     private const double Headroom = 0.9999;
 
-    private Encoded Encode(GrowingFile file, TagSet tags, double foldGain)
+    private Encoded Encode(GrowingFile file, TagSet tags, double downmixGain)
     {
-        using var reader = RouteReader.Open(job, foldGain, frames => Tell(frames, proving: false));
+        using var reader = RouteReader.Open(job, downmixGain, frames => Tell(frames, proving: false));
         long? declared = reader.FrameCount;
         _totalFrames = declared ?? 0;
         using var writer = OpenWriter(file.Writing, reader.Format, tags);
@@ -129,14 +125,7 @@ internal sealed class Conversion(ConvertJob job, Action<WorkerProgress> report)
 
     private static string InMinutes(TimeSpan time) => $"{(int)time.TotalMinutes}:{time.Seconds:00}.{time.Milliseconds:000}";
 
-    private void Tell(long frames, bool proving)
-    {
-        _sourceFrames = frames;
-        if (_sinceReport.Elapsed < ReportEvery)
-            return;
-        _sinceReport.Restart();
-        report(new WorkerProgress(_sourceFrames, _totalFrames, proving));
-    }
+    private void Tell(long frames, bool proving) => report.Tell(frames, _totalFrames, proving);
 }
 
 /// <summary>What went into the encoder.</summary>

@@ -1,5 +1,6 @@
 using Wergamon.Codecs;
 using Wergamon.Core.Audio;
+using Wergamon.Core.Formats.Wav;
 using Wergamon.Core.Jobs;
 
 namespace Wergamon.Worker;
@@ -10,9 +11,9 @@ internal static class Decoding
     private const int BlocksPerReport = 64;
 
     /// <returns>Samples of one channel that were written.</returns>
-    public static long Run(DecodeJob job, Action<WorkerProgress> report)
+    public static long Run(DecodeJob job, JobReport report)
     {
-        using var reader = SoundFiles.Open(job.SourcePath);
+        using var reader = AudioFiles.Open(job.SourcePath);
         using var output = new FileStream(job.OutputPath, FileMode.CreateNew, FileAccess.Write, FileShare.Read, bufferSize: 0);
         WavWriter.WriteHead(output, reader.Format, job.FrameCount);
         var block = new SampleBuffer(reader.Format);
@@ -24,7 +25,7 @@ internal static class Decoding
             output.Write(bytes, 0, PcmPacking.Wav.Pack(block, bytes));
             frames += block.FrameCount;
             if (blocks % BlocksPerReport == 0)
-                report(new WorkerProgress(frames, job.FrameCount, Proving: false));
+                report.Tell(frames, job.FrameCount, proving: false);
         }
 
         return frames;

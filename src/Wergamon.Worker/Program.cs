@@ -1,16 +1,14 @@
 using System.Globalization;
 using System.Text.Json;
+using System.Threading.Channels;
 using Wergamon.Codecs;
 using Wergamon.Core.Audio;
 using Wergamon.Core.Jobs;
 using Wergamon.Worker;
 
-// One job at a time: a line of JSON in, lines of progress and one result out. The end of the input ends the worker, so
-// that it never outlives the server that started it.
+// One job at a time: a line of JSON in, lines of progress and one result out. Input is read beside the work, so that a job can
+// be called off; the end of the input ends the worker at once, so that it never outlives the server that started it.
 CultureInfo.DefaultThreadCurrentCulture = CultureInfo.CurrentCulture = CultureInfo.InvariantCulture;
-using var output = new StreamWriter(Console.OpenStandardOutput()) { AutoFlush = true };
-void Reply(WorkerReply reply) => output.WriteLine(JsonSerializer.Serialize(reply, WorkerJson.Default.WorkerReply));
-
 if (LibAvPresence.Complaint() is { } complaint)
 {
     Console.Error.WriteLine(complaint);
@@ -18,25 +16,71 @@ if (LibAvPresence.Complaint() is { } complaint)
 }
 
 LibAvPresence.Silence();
-while (Console.In.ReadLine() is { } line)
+using var output = new StreamWriter(Console.OpenStandardOutput()) { AutoFlush = true };
+var sending = new Lock();
+var jobs = Channel.CreateUnbounded<(WorkerJob? Job, CancellationTokenSource Stop)>();
+new Thread(ReadInput) { IsBackground = true }.Start();
+await foreach (var (job, stop) in jobs.Reader.ReadAllAsync().ConfigureAwait(false))
+    Reply(CarryOut(job, new JobReport(Reply, stop.Token)));
+return 0;
+
+void Reply(WorkerReply reply)
+{
+    lock (sending)
+        output.WriteLine(JsonSerializer.Serialize(reply, WorkerJson.Default.WorkerReply));
+}
+
+void ReadInput()
+{
+    var latest = new CancellationTokenSource();
+    while (Console.In.ReadLine() is { } line)
+    {
+        var job = Parse(line);
+        if (job is CancelJob)
+        {
+            latest.Cancel();
+            continue;
+        }
+
+        latest = new CancellationTokenSource();
+        jobs.Writer.TryWrite((job, latest));
+    }
+
+    Environment.Exit(0);
+}
+
+static WorkerJob? Parse(string line)
 {
     try
     {
-        var request = JsonSerializer.Deserialize(line, WorkerJson.Default.WorkerRequest);
-        Reply(request switch
-        {
-            { Convert: { } job } => new WorkerReply(Proof: new Conversion(job, progress => Reply(new WorkerReply(Progress: progress))).Run()),
-            { Decode: { } job } => new WorkerReply(DecodedFrames: Decoding.Run(job, progress => Reply(new WorkerReply(Progress: progress)))),
-            { Survey: { } job } => new WorkerReply(Survey: Surveying.Run(job, progress => Reply(new WorkerReply(Progress: progress)))),
-            { Compare: { } job } => Comparing.Run(job, progress => Reply(new WorkerReply(Progress: progress))),
-            { Probe: { } job } => new WorkerReply(Facts: SoundFiles.Probe(job.SourcePath)),
-            _ => new WorkerReply(Failure: "The worker was asked for nothing it knows."),
-        });
+        return JsonSerializer.Deserialize(line, WorkerJson.Default.WorkerJob);
     }
-    catch (Exception failure) when (failure is UnreadableAudioException or CodecException or ProofException or IOException or UnauthorizedAccessException or JsonException)
+    catch (JsonException)
     {
-        Reply(new WorkerReply(Failure: failure.Message));
+        return null;
     }
 }
 
-return 0;
+static WorkerReply CarryOut(WorkerJob? asked, JobReport report)
+{
+    try
+    {
+        return asked switch
+        {
+            ConvertJob job => new Conversion(job, report).Run(),
+            DecodeJob job => new DecodeReply(Decoding.Run(job, report)),
+            AnalysisJob job => new AnalysisReply(Analysis.Run(job, report)),
+            CompareJob job => Comparison.Run(job, report),
+            ProbeJob job => new ProbeReply(AudioFiles.Probe(job.SourcePath)),
+            _ => new FailureReply("The worker does not know this kind of job."),
+        };
+    }
+    catch (OperationCanceledException)
+    {
+        return new CancelledReply();
+    }
+    catch (Exception failure) when (failure is UnreadableAudioException or CodecException or ProofException or IOException or UnauthorizedAccessException)
+    {
+        return new FailureReply(failure.Message);
+    }
+}

@@ -1,8 +1,10 @@
 using Wergamon.Codecs;
+using Wergamon.Core.Analysis;
 using Wergamon.Core.Audio;
+using Wergamon.Core.Formats;
+using Wergamon.Core.Formats.Flac;
 using Wergamon.Core.Jobs;
 using Wergamon.Core.Tags;
-using Wergamon.Core.Tags.VorbisComment;
 
 namespace Wergamon.Worker;
 
@@ -12,18 +14,18 @@ internal sealed class ProofReading(ConvertJob job, TagSet tags)
     /// <summary>Decodes the finished file.</summary>
     public SoundRead ReadSound(Action<long> tell)
     {
-        using var reader = SoundFiles.Open(job.OutputPath);
+        using var reader = AudioFiles.Open(job.OutputPath);
         return ReadSound(reader, tell);
     }
 
     /// <summary>Decodes a file that is still growing, as far as it goes.</summary>
-    public SoundRead ReadSound(Stream growing)
+    public static SoundRead ReadSound(Stream growing)
     {
         using var reader = new LibAvReader(growing);
         return ReadSound(reader, _ => { });
     }
 
-    public Proof Compare(Encoded written, SoundRead sound, double? foldGainDecibels)
+    public Proof Compare(Encoded written, SoundRead sound, double? downmixGainDecibels)
     {
         bool lossless = job.OutputKind != FileKind.Mp3;
         if (sound.Frames != written.Frames)
@@ -36,21 +38,19 @@ internal sealed class ProofReading(ConvertJob job, TagSet tags)
         long bytes = new FileInfo(job.OutputPath).Length;
         int rate = sound.KilobitsPerSecond ?? (int)Math.Round(bytes * 8 / sound.Format.Duration(sound.Frames).TotalSeconds / 1000);
         return new Proof(
-            lossless, written.Frames, sound.Frames, lossless ? sound.Md5 : null, fields, pictures,
-            bytes, rate, foldGainDecibels, written.ClippedSamples, written.SourceDamage);
+            lossless, written.Frames, sound.Frames, lossless ? sound.Analysis.Md5 : null, fields, pictures,
+            bytes, rate, downmixGainDecibels, written.ClippedSamples, written.SourceDamage);
     }
 
-    private SoundRead ReadSound(IPcmReader reader, Action<long> tell)
+    private static SoundRead ReadSound(IPcmReader reader, Action<long> tell)
     {
-        using var digest = new SampleDigest();
+        using var analyser = new AudioAnalyser(reader.Format);
         var sum = new SampleSum();
         var block = new SampleBuffer(reader.Format);
-        bool lossy = job.OutputKind == FileKind.Mp3;
         while (reader.Read(block) > 0)
         {
             sum.Append(block);
-            if (!lossy)
-                digest.Append(block);
+            analyser.Append(block);
             tell(sum.Frames);
         }
 
@@ -59,7 +59,7 @@ internal sealed class ProofReading(ConvertJob job, TagSet tags)
         int? rate = reader is LibAvReader coded
             ? coded.KilobitsPerSecond > 0 ? coded.KilobitsPerSecond : null
             : (int)Math.Round(reader.Format.BitRate / 1000.0);
-        return new SoundRead(reader.Format, sum.Frames, sum.Value, digest.Finish(), rate);
+        return new SoundRead(reader.Format, sum.Frames, sum.Value, analyser.Finish([]), rate);
     }
 
     /// <summary>The head is written last: what it says of the sound is held against what came out.</summary>
@@ -67,7 +67,7 @@ internal sealed class ProofReading(ConvertJob job, TagSet tags)
     {
         using var stream = File.OpenRead(job.OutputPath);
         var stated = FlacTags.Read(stream, 0).StreamInfo;
-        if (stated?.FrameCount != sound.Frames || stated.SampleMd5 != sound.Md5)
+        if (stated?.FrameCount != sound.Frames || stated.SampleMd5 != sound.Analysis.Md5)
             throw new ProofException("The head of the new file does not state the samples that are in it.");
     }
 
@@ -95,6 +95,6 @@ internal sealed class ProofReading(ConvertJob job, TagSet tags)
 /// <param name="Format">The shape of its samples.</param>
 /// <param name="Frames">Their number in each channel.</param>
 /// <param name="Sum">Comparable with the sum of what went in.</param>
-/// <param name="Md5">The sum that FLAC files state; of no samples for a lossy file.</param>
+/// <param name="Analysis">Taken on the way, so that the library need not decode the file once more.</param>
 /// <param name="KilobitsPerSecond">Null where the file did not say it when it was read.</param>
-internal sealed record SoundRead(PcmFormat Format, long Frames, UInt128 Sum, string Md5, int? KilobitsPerSecond);
+internal sealed record SoundRead(PcmFormat Format, long Frames, UInt128 Sum, AudioAnalysis Analysis, int? KilobitsPerSecond);

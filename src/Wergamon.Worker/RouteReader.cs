@@ -9,9 +9,9 @@ namespace Wergamon.Worker;
 internal static class RouteReader
 {
     /// <param name="job">What to read and which steps to take.</param>
-    /// <param name="foldGain">Linear factor over a fold-down.</param>
+    /// <param name="downmixGain">Linear factor over a downmix.</param>
     /// <param name="onSource">Told the frames read from the source so far.</param>
-    public static IPcmReader Open(ConvertJob job, double foldGain, Action<long> onSource)
+    public static IPcmReader Open(ConvertJob job, double downmixGain, Action<long> onSource)
     {
         IPcmReader reader = new CountingReader(OpenSource(job), onSource);
         if (!SameShape(reader.Format, job.SourceFormat))
@@ -26,7 +26,7 @@ internal static class RouteReader
             reader = step.Kind switch
             {
                 StepKind.Widen => new WideningReader(reader, step.Output.Bits),
-                StepKind.FoldDown => new FoldDownReader(reader, foldGain, job.Fold),
+                StepKind.Downmix => new DownmixReader(reader, downmixGain, job.Downmix),
                 StepKind.Resample => new ResamplingReader(reader, step.Output.Rate),
                 StepKind.Requantise => new RequantisingReader(reader, step.Output.Bits),
                 _ => reader,
@@ -39,8 +39,8 @@ internal static class RouteReader
     private static IPcmReader OpenSource(ConvertJob job)
     {
         if (job.Roles.Count > 0)
-            return new ChannelJoinReader([SoundFiles.Open(job.SourcePath), .. job.SourcesBeside.Select(SoundFiles.Open)], job.Roles);
-        return job.SourcesBehind.Count == 0 ? SoundFiles.Open(job.SourcePath) : new JoinedReader([SoundFiles.Open(job.SourcePath), .. job.SourcesBehind.Select(SoundFiles.Open)]);
+            return new ChannelJoinReader([AudioFiles.Open(job.SourcePath), .. job.ParallelSources.Select(AudioFiles.Open)], job.Roles);
+        return job.AppendedSources.Count == 0 ? AudioFiles.Open(job.SourcePath) : new JoinedReader([AudioFiles.Open(job.SourcePath), .. job.AppendedSources.Select(AudioFiles.Open)]);
     }
 
     /// <summary>Channel roles are left out: a header reader and a decoder may name the same surrounds differently.</summary>

@@ -1,6 +1,7 @@
 using Wergamon.Core.Audio;
+using Wergamon.Core.Formats;
+using Wergamon.Core.Formats.Flac;
 using Wergamon.Core.Jobs;
-using Wergamon.Core.Planning;
 using Wergamon.Core.Tags;
 using Wergamon.Core.Tags.Id3v2;
 using Wergamon.Core.Tags.VorbisComment;

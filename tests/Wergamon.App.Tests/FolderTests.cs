@@ -2,6 +2,9 @@ using System.Text;
 using Wergamon.App.Files;
 using Wergamon.App.Library;
 using Wergamon.Core.Audio;
+using Wergamon.Core.Discs;
+using Wergamon.Core.Formats.Iff;
+using Wergamon.Core.Formats.Wav;
 using Wergamon.Core.Tags;
 using Wergamon.Core.Tags.Id3v2;
 using Wergamon.Testing;
@@ -154,7 +157,7 @@ public sealed class FolderTests
         Assert.DoesNotContain(library.HistoryOf(TrackOf(1).Id), happened => happened.Words.StartsWith("file changed", StringComparison.Ordinal));
 
         TrackRow TrackOf(int number) => app.Get<LibraryQueries>().Albums().SelectMany(album => app.Get<LibraryQueries>().TracksOfAlbum(album.Id)).Single(track => track.Number == number);
-        Task<byte[]?> WaveformOf(int number) => app.Get<Surveys>().WaveformAsync(TrackOf(number).Master, CancellationToken.None);
+        Task<byte[]?> WaveformOf(int number) => app.Get<BackgroundAnalysis>().WaveformAsync(TrackOf(number).Master, CancellationToken.None);
     }
 
     /// <summary>Not every file system has numbers that last, and records from before they were looked at have none.</summary>

@@ -1,3 +1,4 @@
+using Wergamon.App.Convert;
 using Wergamon.App.Files;
 using Wergamon.App.Library;
 using Wergamon.App.Runs;
@@ -51,9 +52,9 @@ public sealed class LibraryTests
         File.Delete(bare);
         await app.ScanAsync();
         var items = await app.EndAsync(app.Run(app.Plan("archive")));
-        Assert.Equal("Odalys Fenn/Carbide/02 Seam of Light.flac", Path.GetRelativePath(app.Output, Assert.Single(items).FinalPath!));
-        using var stream = File.OpenRead(items[0].FinalPath!);
-        var tags = Core.Tags.TagFile.Read(stream).Tags;
+        Assert.Equal("Odalys Fenn/Carbide/02 Seam of Light.flac", Path.GetRelativePath(app.Output, Assert.Single(items).Path()));
+        using var stream = File.OpenRead(items[0].Path());
+        var tags = Core.Formats.TagFile.Read(stream).Tags;
         Assert.Equal(("Seam of Light", "Odalys Fenn", "2024", "2"), (tags.First("title"), tags.First("artist"), tags.First("year"), tags.First("track")));
     }
 
@@ -141,7 +142,11 @@ public sealed class LibraryTests
         Assert.InRange(view.BytesThen, view.BytesNow - 4096, view.BytesNow + 4096);
         Assert.True(view.IsAllExact);
         Assert.Equal(1, plans.CountOpen());
-        app.Get<RunStore>().Create(view);
+        long? run = plans.Start(id);
+        Assert.NotNull(run);
+        // Whoever asks twice gets one run.
+        Assert.Equal(run, plans.Start(id));
+        Assert.Single(app.Get<RunStore>().List(5));
         Assert.Equal(0, plans.CountOpen());
     }
 }

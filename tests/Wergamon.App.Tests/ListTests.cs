@@ -1,5 +1,7 @@
 using Wergamon.App.Library;
 using Wergamon.Core.Audio;
+using Wergamon.Core.Formats.Iff;
+using Wergamon.Core.Formats.Wav;
 using Wergamon.Core.Tags;
 using Wergamon.Core.Tags.Id3v2;
 using Wergamon.Testing;
@@ -36,10 +38,10 @@ public sealed class ListTests
             Assert.Empty(Titles(All with { Words = nothing }));
 
         var counts = list.Count(All);
-        Assert.Equal((4, 3, 1, 0, 2, 1, 0), (counts.Tracks, counts.Marks[TrackMark.NoArtwork], counts.Marks[TrackMark.Untagged], counts.Marks[TrackMark.LossyOnly], counts.Marks[TrackMark.MixedRates], counts.Marks[TrackMark.NotForDisc], counts.Marks[TrackMark.Missing]));
+        Assert.Equal((4, 3, 1, 0, 2, 1, 0), (counts.Tracks, counts.Marks[TrackFilter.NoArtwork], counts.Marks[TrackFilter.Untagged], counts.Marks[TrackFilter.LossyOnly], counts.Marks[TrackFilter.MixedRates], counts.Marks[TrackFilter.NotForDisc], counts.Marks[TrackFilter.Missing]));
         Assert.Equal([("WAV", 4)], counts.Formats);
-        Assert.Equal(["Lamp 10"], Titles(All with { Marks = [TrackMark.MixedRates], Words = "arger" }));
-        Assert.Equal(["lamp 2"], Titles(All with { Marks = [TrackMark.MixedRates, TrackMark.NotForDisc] }));
+        Assert.Equal(["Lamp 10"], Titles(All with { Marks = [TrackFilter.MixedRates], Words = "arger" }));
+        Assert.Equal(["lamp 2"], Titles(All with { Marks = [TrackFilter.MixedRates, TrackFilter.NotForDisc] }));
         Assert.Equal(["灯火のうた"], Titles(All with { Folder = Path.Combine(app.Music, "фонарь") }));
         Assert.Empty(Titles(All with { Folder = Path.Combine(app.Music, "фон") }));
         Assert.Equal([(Path.Combine(app.Music, "фонарь"), 1)], list.FoldersBelow(app.Music));
@@ -49,7 +51,7 @@ public sealed class ListTests
         File.Delete(bare);
         Write(app, "2 Lamp.wav", "Wick 2", "The Quarry Lamps", "Night Shift", 44_100, 16);
         await app.ScanAsync();
-        Assert.Equal(["bare"], Titles(All with { Marks = [TrackMark.Missing] }));
+        Assert.Equal(["bare"], Titles(All with { Marks = [TrackFilter.Missing] }));
         Assert.Equal(["Wick 2"], Titles(All with { Words = "wick" }));
         app.Get<MusicFolders>().Remove(app.Get<MusicFolders>().List()[0].Id);
         Assert.Empty(Titles(All));

@@ -1,11 +1,13 @@
 using System.Security.Cryptography;
 using Dapper;
-using Wergamon.App.Data;
 using Wergamon.App.Intake;
 using Wergamon.App.Library;
 using Wergamon.App.Runs;
+using Wergamon.App.Storage;
+using Wergamon.Core.Audio;
 using Wergamon.Core.Discs;
 using Wergamon.Core.Discs.Reading;
+using Wergamon.Core.Formats;
 using Wergamon.Core.Tags;
 using Wergamon.Devices.Catalogue;
 using Wergamon.Devices.Drives;
@@ -34,7 +36,7 @@ public sealed class RipTests
                 "Pocket player/The Quarry Lamps/Lamp Room/Lamp Room, reading.txt"],
             app.OutputFiles());
         for (int track = 1; track <= 3; track++)
-            Assert.Equal(rack.Samples(track), LibFlac.Decode(items.Single(item => item.DiscTrack == track && item.FinalPath!.EndsWith(".flac", StringComparison.Ordinal)).FinalPath!).Samples);
+            Assert.Equal(rack.Samples(track), LibFlac.Decode(items.Single(item => item.Spec().DiscTrack == track && item.Path().EndsWith(".flac", StringComparison.Ordinal)).Path()).Samples);
 
         var tracks = app.Get<LibraryQueries>().TracksOfAlbum(Assert.Single(app.Get<LibraryQueries>().Albums()).Id);
         Assert.Equal([("Brass Tally", 2), ("Gas Test", 2), ("Stomp", 2)], tracks.Select(track => (track.Title, track.Copies.Count)));
@@ -57,7 +59,7 @@ public sealed class RipTests
         var sums = new List<List<string>>();
         foreach (bool disturbed in new[] { false, true })
         {
-            await using var app = new RunningApp(options => disturbed ? options with { DriveQuickness = 4 } : options);
+            await using var app = new RunningApp(options => disturbed ? options with { DriveSpeedup = 4 } : options);
             _ = new TestRack(app.Options.RackFolder, true, faults);
             await app.StartAsync();
             await InsertAsync(app);
@@ -65,17 +67,17 @@ public sealed class RipTests
             if (disturbed)
             {
                 long run = Start(app, settings);
-                await RunningApp.UntilAsync(() => app.Get<RipStore>().Tracks(run).Any(track => track.State == RipTrackState.Read));
-                app.Get<RunEngine>().Stop(run);
+                await RunningApp.UntilAsync(() => app.Get<RipStore>().Tracks(run).Any(track => track.IsRead));
+                app.Get<RunScheduler>().Stop(run);
                 await RunningApp.UntilAsync(() => app.Get<RipProgress>().Of(run) is null);
-                Assert.Contains(app.Get<RipStore>().Tracks(run), track => track.State == RipTrackState.Waiting);
-                var read = app.Get<RipStore>().Tracks(run)[0];
+                Assert.Contains(app.Get<RipStore>().Tracks(run), track => !track.IsRead);
+                var read = app.Get<RipStore>().Tracks(run)[0].Item;
                 await app.StopAsync();
                 await app.StartAsync();
-                app.Get<RunEngine>().GoOn(run);
+                app.Get<RunScheduler>().Continue(run);
                 await app.EndAsync(run);
                 // What had been read was not read again.
-                Assert.Equal(read, app.Get<RipStore>().Tracks(run)[0]);
+                Assert.Equal(read, app.Get<RipStore>().Tracks(run)[0].Item);
             }
             else
             {
@@ -97,12 +99,12 @@ public sealed class RipTests
         await app.StartAsync();
         await InsertAsync(app);
         var item = Assert.Single(await RipAsync(app, new RipSettings { Targets = ["whole-disc"], OutputFolder = app.Output }, 2));
-        Assert.Equal(rack.Samples(), LibFlac.Decode(item.FinalPath!).Samples);
-        var sheet = CueSheetReader.Read(File.ReadAllBytes(Path.ChangeExtension(item.FinalPath!, ".cue")));
+        Assert.Equal(rack.Samples(), LibFlac.Decode(item.Path()).Samples);
+        var sheet = CueSheetReader.Read(File.ReadAllBytes(Path.ChangeExtension(item.Path(), ".cue")));
         Assert.Empty(sheet.Complaints);
         Assert.Equal(rack.Contents.Tracks.Select(track => track.Start), sheet.Sheet.Tracks.Select(track => track.Indexes.Single().Time.Sectors));
         Assert.Equal(("Lamp Room", "Wickwire"), (sheet.Sheet.Title, sheet.Sheet.Tracks[1].Performer));
-        Assert.Equal(Path.GetFileName(item.FinalPath), sheet.Sheet.Files.Single().Name);
+        Assert.Equal(Path.GetFileName(item.Path()), sheet.Sheet.Files.Single().Name);
     }
 
     [Fact]
@@ -113,7 +115,7 @@ public sealed class RipTests
         await app.StartAsync();
         await InsertAsync(app);
         await RipAsync(app, new RipSettings { Targets = ["archive", "pocket-player", "dj-stick", "plain"], OutputFolder = app.Output });
-        var desk = app.Get<DiscDesk>();
+        var desk = app.Get<InsertedDiscs>();
         var album = app.Get<DiscStore>().Get(desk.On(Drive)!.DiscId)!.ReadAlbum();
         desk.Rename(Drive, album with { Title = "Lamp Room, Mended", Tracks = [.. album.Tracks.Select(track => track with { Title = track.Title + "!" })] });
         var cover = System.Convert.FromBase64String("iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAYAAAAfFcSJAAAADUlEQVR42mNk+M9QDwADhgGAWjR9awAAAABJRU5ErkJggg==");
@@ -148,11 +150,11 @@ public sealed class RipTests
         await InsertAsync(app);
         long run = Start(app, new RipSettings { OutputFolder = app.Output });
         var items = await app.EndAsync(run);
-        var readings = app.Get<RipStore>().Tracks(run).Select(track => track.ReadReading()!).ToList();
+        var readings = app.Get<RipStore>().Tracks(run).Select(track => track.Reading!).ToList();
         Assert.Equal([Verdict.AgreedAtOnce, Verdict.Doubtful, Verdict.AgreedAtOnce], readings.Select(reading => reading.Verdict));
         Assert.Equal(new FrameStretch(44_100, 100), Assert.Single(readings[1].Doubtful));
         Assert.Contains("no two readings agree from 0:01.00", File.ReadAllText(app.Output + "/The Quarry Lamps/Lamp Room/Lamp Room, reading.txt"), StringComparison.Ordinal);
-        var (expected, got) = (rack.Samples(2), LibFlac.Decode(items[1].FinalPath!).Samples);
+        var (expected, got) = (rack.Samples(2), LibFlac.Decode(items[1].Path()).Samples);
         Assert.Equal(expected[..88_200], got[..88_200]);
         Assert.Equal(expected[88_400..], got[88_400..]);
     }
@@ -168,7 +170,7 @@ public sealed class RipTests
         await app.StartAsync();
         app.Get<FolderCatalogue>().Mood = mood;
         await InsertAsync(app);
-        var desk = app.Get<DiscDesk>();
+        var desk = app.Get<InsertedDiscs>();
         Assert.Equal(expected, desk.On(Drive)!.State);
         Assert.Equal(mood != CatalogueMood.Quick, desk.On(Drive)!.Failure is { Length: > 0 });
         desk.Rename(Drive, new DiscAlbum { Artist = "Tin Orchard", Title = "White Disc", Tracks = [.. TitleList.Read("1. One (3:12)\n2) Two 4:00\n\n03 - Three")] });
@@ -201,26 +203,26 @@ public sealed class RipTests
         var bay = app.Get<DriveBay>();
         Assert.NotNull(bay.Insert(DriveBay.ImageLetter, "image:1:../../../etc/passwd"));
         Assert.Null(bay.Insert(DriveBay.ImageLetter, Assert.Single(bay.Images()).Key));
-        await RunningApp.UntilAsync(() => app.Get<DiscDesk>().On(DriveBay.ImageLetter) is { State: not LookUpState.Asking });
+        await RunningApp.UntilAsync(() => app.Get<InsertedDiscs>().On(DriveBay.ImageLetter) is { State: not LookUpState.Asking });
         var rips = app.Get<DiscRips>();
         Assert.Null(rips.Choose(new DiscChoice(false, new RipSettings()), app.Output));
         Assert.Null(rips.Start(DriveBay.ImageLetter, [3]));
-        var item = Assert.Single(await app.EndAsync(rips.RunOf(app.Get<DiscDesk>().On(DriveBay.ImageLetter)!)!.Id));
-        Assert.Equal(image.Samples(3), LibFlac.Decode(item.FinalPath!).Samples);
+        var item = Assert.Single(await app.EndAsync(rips.RunOf(app.Get<InsertedDiscs>().On(DriveBay.ImageLetter)!)!.Id));
+        Assert.Equal(image.Samples(3), LibFlac.Decode(item.Path()).Samples);
     }
 
     [Fact]
     public async Task Names_mended_while_a_disc_is_read_reach_every_copy()
     {
-        await using var app = new RunningApp(options => options with { DriveQuickness = 0.3 });
+        await using var app = new RunningApp(options => options with { DriveSpeedup = 0.3 });
         _ = new TestRack(app.Options.RackFolder);
         await app.StartAsync();
         await InsertAsync(app);
         long run = Start(app, new RipSettings { OutputFolder = app.Output });
         await RunningApp.UntilAsync(() => app.Get<RunStore>().Items(run)[0].State == ItemState.Done);
-        var desk = app.Get<DiscDesk>();
+        var desk = app.Get<InsertedDiscs>();
         var album = app.Get<DiscStore>().Get(desk.On(Drive)!.DiscId)!.ReadAlbum();
-        Assert.Contains(app.Get<RipStore>().Tracks(run), track => track.State == RipTrackState.Waiting);
+        Assert.Contains(app.Get<RipStore>().Tracks(run), track => !track.IsRead);
         desk.Rename(Drive, album with { Title = "Mended" });
         await app.EndAsync(run);
         await RunningApp.UntilAsync(() => app.OutputFiles().Count(path => path.StartsWith("The Quarry Lamps/Mended/", StringComparison.Ordinal)) == 4 && app.OutputFiles().Count() == 4);
@@ -230,19 +232,23 @@ public sealed class RipTests
     [Fact]
     public async Task Sound_that_was_read_and_got_lost_is_read_again_at_the_next_start()
     {
-        await using var app = new RunningApp(options => options with { DriveQuickness = 4 });
+        await using var app = new RunningApp(options => options with { DriveSpeedup = 4 });
         var rack = new TestRack(app.Options.RackFolder);
         await app.StartAsync();
         await InsertAsync(app);
         // The whole disc keeps all tracks in the spool until the last is read.
         long run = Start(app, new RipSettings { Targets = ["whole-disc"], OutputFolder = app.Output });
-        await RunningApp.UntilAsync(() => app.Get<RipStore>().Tracks(run).Count(track => track.State == RipTrackState.Read) == 2);
-        app.Get<RunEngine>().Stop(run);
+        await RunningApp.UntilAsync(() => app.Get<RipStore>().Tracks(run).Count(track => track.IsRead) == 2);
+        app.Get<RunScheduler>().Stop(run);
         await RunningApp.UntilAsync(() => app.Get<RipProgress>().Of(run) is null);
-        Assert.Contains(app.Get<RipStore>().Tracks(run), track => track.State == RipTrackState.Waiting);
+        Assert.Contains(app.Get<RipStore>().Tracks(run), track => !track.IsRead);
         var lost = app.Get<Spool>().PathOf(run, 2);
         // A copy was under way on a drive that is not connected any more.
-        app.Get<Database>().Change(connection => connection.Execute("UPDATE run_item SET state = 'working', temporary_path = '/not/connected/.wergamon-1.part'"));
+        app.Get<Database>().Change(connection =>
+        {
+            connection.Execute("UPDATE run_item SET state = 'working' WHERE kind = 'rip-copy'");
+            connection.Execute("INSERT INTO file_change (kind, temporary_path, item_id) SELECT 'new', '/not/connected/.wergamon-1.part', id FROM run_item WHERE kind = 'rip-copy'");
+        });
         await app.StopAsync();
         // What a loss of power leaves: a file of the right length whose end was never written.
         using (var file = File.OpenWrite(lost))
@@ -252,9 +258,9 @@ public sealed class RipTests
         }
 
         await app.StartAsync();
-        Assert.Equal([RipTrackState.Read, RipTrackState.Waiting, RipTrackState.Waiting], app.Get<RipStore>().Tracks(run).Select(track => track.State));
-        app.Get<RunEngine>().GoOn(run);
-        Assert.Equal(rack.Samples(), LibFlac.Decode(Assert.Single(await app.EndAsync(run)).FinalPath!).Samples);
+        Assert.Equal([true, false, false], app.Get<RipStore>().Tracks(run).Select(track => track.IsRead));
+        app.Get<RunScheduler>().Continue(run);
+        Assert.Equal(rack.Samples(), LibFlac.Decode(Assert.Single(await app.EndAsync(run)).Path()).Samples);
     }
 
     [Fact]
@@ -278,16 +284,16 @@ public sealed class RipTests
         await app.StartAsync();
         var stopped = app.Get<RunStore>().Get(run)!;
         Assert.Equal((RunState.Stopped, true), (stopped.State, stopped.StopReason!.Contains("read it again", StringComparison.Ordinal)));
-        app.Get<RunEngine>().RetryFailed(run);
+        app.Get<RunScheduler>().RetryFailed(run);
         var items = await app.EndAsync(run);
         Assert.All(items, item => Assert.Equal(ItemState.Done, item.State));
-        Assert.Equal(rack.Samples(2), LibFlac.Decode(items[1].FinalPath!).Samples);
+        Assert.Equal(rack.Samples(2), LibFlac.Decode(items[1].Path()).Samples);
     }
 
     [Fact]
     public async Task A_disc_that_is_taken_out_stops_the_rip_in_words_and_it_goes_on_when_it_is_back()
     {
-        await using var app = new RunningApp(options => options with { DriveQuickness = 3 });
+        await using var app = new RunningApp(options => options with { DriveSpeedup = 3 });
         _ = new TestRack(app.Options.RackFolder);
         await app.StartAsync();
         await InsertAsync(app);
@@ -296,17 +302,17 @@ public sealed class RipTests
         app.Get<DriveBay>().Eject(Drive);
         await RunningApp.UntilAsync(() => app.Get<RunStore>().Get(run)!.State == RunState.Stopped);
         Assert.Contains("taken out", app.Get<RunStore>().Get(run)!.StopReason, StringComparison.Ordinal);
-        app.Get<RunEngine>().GoOn(run);
+        app.Get<RunScheduler>().Continue(run);
         await RunningApp.UntilAsync(() => app.Get<RunStore>().Get(run)!.StopReason is { } reason && reason.Contains("Put it in", StringComparison.Ordinal));
         await InsertAsync(app);
-        app.Get<RunEngine>().GoOn(run);
+        app.Get<RunScheduler>().Continue(run);
         Assert.All(await app.EndAsync(run), item => Assert.Equal(ItemState.Done, item.State));
     }
 
     private static async Task InsertAsync(RunningApp app)
     {
         Assert.Null(app.Get<DriveBay>().Insert(Drive, TestRack.Key));
-        await RunningApp.UntilAsync(() => app.Get<DiscDesk>().On(Drive) is { State: not LookUpState.Asking });
+        await RunningApp.UntilAsync(() => app.Get<InsertedDiscs>().On(Drive) is { State: not LookUpState.Asking });
     }
 
     private static long Start(RunningApp app, RipSettings settings, params int[] tracks)
@@ -314,7 +320,7 @@ public sealed class RipTests
         var rips = app.Get<DiscRips>();
         Assert.Null(rips.Choose(new DiscChoice(false, settings), settings.OutputFolder));
         Assert.Null(rips.Start(Drive, tracks.Length > 0 ? tracks : [1, 2, 3]));
-        return rips.RunOf(app.Get<DiscDesk>().On(Drive)!)!.Id;
+        return rips.RunOf(app.Get<InsertedDiscs>().On(Drive)!)!.Id;
     }
 
     private static async Task<IReadOnlyList<RunItemRow>> RipAsync(RunningApp app, RipSettings settings, params int[] tracks)

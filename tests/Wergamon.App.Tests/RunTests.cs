@@ -2,9 +2,11 @@ using System.Diagnostics;
 using System.Security.Cryptography;
 using Dapper;
 using Wergamon.App.Convert;
-using Wergamon.App.Data;
 using Wergamon.App.Library;
 using Wergamon.App.Runs;
+using Wergamon.App.Storage;
+using Wergamon.App.Workers;
+using Wergamon.Core.Audio;
 using Wergamon.Core.Planning;
 
 namespace Wergamon.App.Tests;
@@ -44,14 +46,14 @@ public sealed class RunTests
         long run = app.Run(app.Plan("pocket-player"));
         // The first sign of progress says that the worker is in the middle of the long track.
         await RunningApp.UntilAsync(() => app.Get<RunProgress>().View(run)!.Working.Values.Any(progress => progress.Share > 0));
-        Process.GetProcessById(Assert.Single(app.Get<WorkerPool>().BusyProcessIds)).Kill();
+        Process.GetProcessById(Assert.Single(app.Get<WorkerPool>().BusyProcessIds(WorkerPriority.AskedFor))).Kill();
 
         var items = await app.EndAsync(run);
         Assert.Equal([ItemState.Failed, ItemState.Done], items.Select(item => item.State));
         Assert.Contains("The worker crashed", items[0].Failure, StringComparison.Ordinal);
         Assert.Equal(["The Quarry Lamps/Night Shift/02 Track 2.mp3"], app.OutputFiles());
 
-        app.Get<RunEngine>().RetryFailed(run);
+        app.Get<RunScheduler>().RetryFailed(run);
         Assert.All(await app.EndAsync(run), item => Assert.Equal(ItemState.Done, item.State));
     }
 
@@ -64,7 +66,7 @@ public sealed class RunTests
         await app.ScanAsync();
         long run = app.Run(app.Plan("pocket-player"));
         await RunningApp.UntilAsync(() => app.Get<RunProgress>().View(run)!.Working.Values.Any(progress => progress.Share > 0));
-        using (var freeze = Process.Start("kill", ["-STOP", Assert.Single(app.Get<WorkerPool>().BusyProcessIds).ToString(System.Globalization.CultureInfo.InvariantCulture)]))
+        using (var freeze = Process.Start("kill", ["-STOP", Assert.Single(app.Get<WorkerPool>().BusyProcessIds(WorkerPriority.AskedFor)).ToString(System.Globalization.CultureInfo.InvariantCulture)]))
             await freeze.WaitForExitAsync();
         var item = Assert.Single(await app.EndAsync(run));
         Assert.Contains("no sign of life", item.Failure, StringComparison.Ordinal);
@@ -93,12 +95,12 @@ public sealed class RunTests
         await app.ScanAsync();
         long run = app.Run(app.Plan("pocket-player"));
         await RunningApp.UntilAsync(() => app.Get<RunStore>().Items(run)[1].State == ItemState.Working);
-        app.Get<RunEngine>().Stop(run);
+        app.Get<RunScheduler>().Stop(run);
         await RunningApp.UntilAsync(() => app.Get<RunStore>().Items(run).All(item => item.State is ItemState.Done or ItemState.Waiting));
         Assert.Equal([FirstOutput], app.OutputFiles());
         var firstWritten = File.GetLastWriteTimeUtc(Path.Combine(app.Output, FirstOutput));
 
-        app.Get<RunEngine>().GoOn(run);
+        app.Get<RunScheduler>().Continue(run);
         Assert.All(await app.EndAsync(run), item => Assert.Equal(ItemState.Done, item.State));
         Assert.Equal(3, app.OutputFiles().Count());
         Assert.Equal(firstWritten, File.GetLastWriteTimeUtc(Path.Combine(app.Output, FirstOutput)));
@@ -120,28 +122,28 @@ public sealed class RunTests
         var final = Path.Combine(app.Output, FirstOutput);
         var temporary = Path.Combine(Path.GetDirectoryName(final)!, ".wergamon-1-abcdef01.part");
         var written = File.GetLastWriteTimeUtc(final);
-        using (var connection = app.Get<Database>().Open())
+        var checkpoint = $$"""{"version":1,"proof":{{System.Text.Json.JsonSerializer.Serialize(item.Proof(), Core.Jobs.WorkerJson.Default.Proof)}}}""";
+        app.Get<Database>().Change(connection =>
         {
-            connection.Execute("DELETE FROM copy WHERE id = @NewCopyId", item);
+            connection.Execute("DELETE FROM copy WHERE path = @final", new { final });
             connection.Execute("UPDATE run SET state = 'running', ended_at = NULL");
-            connection.Execute("UPDATE run_item SET new_copy_id = NULL, temporary_path = @temporary, final_path = @final", new { temporary, final });
+            connection.Execute("INSERT INTO file_change (kind, temporary_path, item_id) SELECT 'new', @temporary, id FROM run_item", new { temporary });
+            connection.Execute("UPDATE run_item SET state = 'working', result = NULL, checkpoint = @checkpoint", new { checkpoint });
             switch (moment)
             {
                 case "working, half written":
                     File.Delete(final);
                     File.WriteAllText(temporary, "half a file");
-                    connection.Execute("UPDATE run_item SET state = 'working', final_path = NULL, proof = NULL");
+                    connection.Execute("UPDATE run_item SET checkpoint = NULL");
                     break;
                 case "proved, not yet named":
                     File.Move(final, temporary);
-                    connection.Execute("UPDATE run_item SET state = 'proved', final_path = NULL");
                     break;
                 default:
-                    connection.Execute("UPDATE run_item SET state = 'proved'");
+                    connection.Execute("UPDATE file_change SET final_path = @final", new { final });
                     break;
             }
-        }
-
+        });
         await app.StopAsync();
         await app.StartAsync();
         Assert.Equal(ItemState.Done, Assert.Single(await app.EndAsync(run)).State);
@@ -152,31 +154,31 @@ public sealed class RunTests
     }
 
     [Theory]
-    [InlineData(IfTaken.KeepBoth)]
-    [InlineData(IfTaken.Skip)]
-    [InlineData(IfTaken.Replace)]
-    public async Task A_name_that_is_taken_loses_nobody_a_file(IfTaken rule)
+    [InlineData(IfExists.KeepBoth)]
+    [InlineData(IfExists.Skip)]
+    [InlineData(IfExists.Replace)]
+    public async Task A_name_that_is_taken_loses_nobody_a_file(IfExists rule)
     {
         await using var app = new RunningApp();
         await app.StartAsync();
         app.AddTrack(1, 1);
         await app.ScanAsync();
         var targets = app.Get<TargetChoices>();
-        targets.Save(targets.Get("pocket-player") with { IfTaken = rule });
+        targets.Save(targets.Get("pocket-player") with { IfExists = rule });
         long plan = app.Plan("pocket-player");
         var final = Path.Combine(app.Output, FirstOutput);
         Directory.CreateDirectory(Path.GetDirectoryName(final)!);
         // Taken after the plan was made and before the run: the rule has to hold at the last moment.
-        long run = app.Get<RunStore>().Create(app.Get<Plans>().View(plan)!);
+        long run = app.Get<Plans>().Start(plan)!.Value;
         File.WriteAllText(final, "somebody else's");
-        app.Get<RunEngine>().Wake();
+        app.Get<RunScheduler>().Wake();
         var item = Assert.Single(await app.EndAsync(run));
 
-        string[] expected = rule == IfTaken.KeepBoth ? ["The Quarry Lamps/Night Shift/01 Track 1 (2).mp3", FirstOutput] : [FirstOutput];
+        string[] expected = rule == IfExists.KeepBoth ? ["The Quarry Lamps/Night Shift/01 Track 1 (2).mp3", FirstOutput] : [FirstOutput];
         Assert.Equal(expected, app.OutputFiles());
-        Assert.Equal(rule == IfTaken.Skip ? ItemState.Skipped : ItemState.Done, item.State);
-        Assert.Equal(rule != IfTaken.Replace, File.ReadAllBytes(final).Length < 100);
-        if (rule == IfTaken.Replace)
+        Assert.Equal(rule == IfExists.Skip ? ItemState.Skipped : ItemState.Done, item.State);
+        Assert.Equal(rule != IfExists.Replace, File.ReadAllBytes(final).Length < 100);
+        if (rule == IfExists.Replace)
             Assert.Equal("somebody else's", File.ReadAllText(Assert.Single(Directory.GetFiles(app.Options.TrashFolder, "*", SearchOption.AllDirectories))));
     }
 
@@ -192,13 +194,13 @@ public sealed class RunTests
         var before = Sum(place);
         await app.ScanAsync();
         var targets = app.Get<TargetChoices>();
-        targets.Save(targets.Get("plain") with { IfTaken = IfTaken.Replace });
+        targets.Save(targets.Get("plain") with { IfExists = IfExists.Replace });
         long plan = app.Plan("plain");
         app.Get<Plans>().SetOutputFolder(plan, app.Music);
         var item = Assert.Single(await app.EndAsync(app.Run(plan)));
         Assert.Equal(ItemState.Done, item.State);
         Assert.Equal(before, Sum(place));
-        Assert.EndsWith("01 Track 1 (2).wav", item.FinalPath, StringComparison.Ordinal);
+        Assert.EndsWith("01 Track 1 (2).wav", item.Path(), StringComparison.Ordinal);
     }
 
     private static string Sum(string path) => System.Convert.ToHexString(SHA256.HashData(File.ReadAllBytes(path)));

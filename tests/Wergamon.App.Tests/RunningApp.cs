@@ -5,7 +5,10 @@ using Wergamon.App.Convert;
 using Wergamon.App.Library;
 using Wergamon.App.Runs;
 using Wergamon.Core.Audio;
-using Wergamon.Core.Names;
+using Wergamon.Core.Discs;
+using Wergamon.Core.Formats.Iff;
+using Wergamon.Core.Formats.Wav;
+using Wergamon.Core.Naming;
 using Wergamon.Core.Tags;
 using Wergamon.Core.Tags.Id3v2;
 using Wergamon.Testing;
@@ -19,8 +22,11 @@ public sealed class RunningApp : IAsyncDisposable
 
     private ServiceProvider? _services;
 
-    public RunningApp(Func<AppOptions, AppOptions>? change = null)
+    private readonly TimeProvider _time;
+
+    public RunningApp(Func<AppOptions, AppOptions>? change = null, TimeProvider? time = null)
     {
+        _time = time ?? TimeProvider.System;
         Directory.CreateDirectory(Music);
         var options = new AppOptions
         {
@@ -29,7 +35,7 @@ public sealed class RunningApp : IAsyncDisposable
             WorkerPath = Repository.Built("Wergamon.Worker"),
             WorkerCount = 2,
             RackFolder = Folder["rack"],
-            DriveQuickness = 1000,
+            DriveSpeedup = 1000,
         };
         Options = change?.Invoke(options) ?? options;
     }
@@ -46,7 +52,7 @@ public sealed class RunningApp : IAsyncDisposable
 
     public async Task StartAsync()
     {
-        _services = new ServiceCollection().AddLogging(logging => logging.ClearProviders()).AddWergamon(Options).BuildServiceProvider();
+        _services = new ServiceCollection().AddLogging(logging => logging.ClearProviders()).AddWergamon(Options).AddSingleton(_time).BuildServiceProvider();
         foreach (var service in _services.GetServices<IHostedService>())
             await service.StartAsync(CancellationToken.None);
     }
@@ -98,15 +104,18 @@ public sealed class RunningApp : IAsyncDisposable
 
     public long Run(long plan)
     {
-        long run = Get<RunStore>().Create(Get<Plans>().View(plan)!);
-        Get<RunEngine>().Wake();
+        long run = Get<Plans>().Start(plan)!.Value;
+        Get<RunScheduler>().Wake();
         return run;
     }
 
     public async Task<IReadOnlyList<RunItemRow>> EndAsync(long run)
     {
         await UntilAsync(() => Get<RunStore>().Get(run)!.State == RunState.Done);
-        return Get<RunStore>().Items(run);
+        var items = Get<RunStore>().Items(run);
+        if (items.FirstOrDefault(item => !item.IsResult && item.State == ItemState.Failed) is { } step)
+            throw new InvalidOperationException($"{step.Title} failed: {step.Failure}");
+        return [.. items.Where(item => item.IsResult)];
     }
 
     /// <summary>Waits for a condition, however long it takes within reason.</summary>

@@ -5,6 +5,8 @@ using Wergamon.App.Runs;
 using Wergamon.Core.Audio;
 using Wergamon.Core.Discs;
 using Wergamon.Core.Discs.Iso9660;
+using Wergamon.Core.Formats.Wav;
+using Wergamon.Core.Planning;
 using Wergamon.Core.Tags;
 using Wergamon.Devices.Drives;
 using Wergamon.Testing;
@@ -25,14 +27,14 @@ public sealed class SurroundRipTests
         MakeDisc(app.Options.RackFolder);
         await app.StartAsync();
         Assert.Null(app.Get<DriveBay>().Insert("A", "surround"));
-        await RunningApp.UntilAsync(() => app.Get<DiscDesk>().On("A") is { State: not LookUpState.Asking });
-        var desk = app.Get<DiscDesk>();
+        await RunningApp.UntilAsync(() => app.Get<InsertedDiscs>().On("A") is { State: not LookUpState.Asking });
+        var desk = app.Get<InsertedDiscs>();
         Assert.True(desk.On("A")!.IsSurround);
         desk.Rename("A", new DiscAlbum { Artist = "Nine Gate Ensemble", Title = "In the Round", Disc = 2, DiscTotal = 2, Tracks = [new DiscTitle(7, "Full Scale")] });
         var rips = app.Get<DiscRips>();
         var choice = new SurroundChoice { MakesAllChannels = true };
         Assert.Null(rips.ChooseSurround("A", choice, app.Output));
-        Assert.Contains("No title", rips.StartSurround("A", []), StringComparison.Ordinal);
+        Assert.Contains("at least one title", rips.StartSurround("A", []), StringComparison.Ordinal);
         Assert.Null(rips.StartSurround("A", [7]));
         var items = await app.EndAsync(rips.RunOf(desk.On("A")!)!.Id);
         Assert.All(items, item => Assert.Equal(ItemState.Done, item.State));
@@ -45,7 +47,7 @@ public sealed class SurroundRipTests
 
         var stereo = LibFlac.Decode(Path.Combine(app.Output, app.OutputFiles().Last()));
         Assert.Equal((Rate, 2, 24, 2 * Frames), (stereo.Rate, stereo.Channels, stereo.Bits, stereo.Samples.Length));
-        double gain = Math.Pow(10, items.Single(item => item.Fidelity == Core.Planning.Fidelity.Recalculated).ReadProof()!.FoldGainDecibels!.Value / 20);
+        double gain = Math.Pow(10, items.Single(item => item.Spec().Fidelity == Core.Planning.Fidelity.Recalculated).Proof().DownmixGainDecibels!.Value / 20);
         Assert.InRange(gain, 0.35, 0.6);
         double root = Math.Sqrt(0.5), scale = 1 << 23;
         int loudest = 0;
@@ -59,7 +61,7 @@ public sealed class SurroundRipTests
         }
 
         Assert.InRange(loudest / scale, 0.99, 0.99999);
-        Assert.Equal(0, items.Sum(item => item.ReadProof()!.ClippedSamples));
+        Assert.Equal(0, items.Sum(item => item.Proof().ClippedSamples));
         var track = Assert.Single(app.Get<LibraryQueries>().TracksOfAlbum(Assert.Single(app.Get<LibraryQueries>().Albums()).Id));
         Assert.Equal((2, 6, 7, 2), (track.Copies.Count, track.Master.Channels, track.Number, track.Disc));
         var tags = app.Get<LibraryQueries>().TagsOf(track.Master.Id);
@@ -78,7 +80,7 @@ public sealed class SurroundRipTests
         Assert.Null(rips.ChooseSurround("A", new SurroundChoice { Roles = new Dictionary<int, IReadOnlyList<ChannelRoles>> { [7] = roles } }, null));
         Assert.Contains("two channels for the same loudspeaker", rips.StartSurround("A", [7]), StringComparison.Ordinal);
         Assert.Null(rips.ChooseSurround("A", new SurroundChoice { MakesStereo = false }, null));
-        Assert.Contains("Nothing is to be made", rips.StartSurround("A", [7]), StringComparison.Ordinal);
+        Assert.Contains("Choose stereo", rips.StartSurround("A", [7]), StringComparison.Ordinal);
     }
 
     private static int Sample(int channel, int frame) => (int)Math.Round(((1 << 23) - 1) * Math.Sin(2 * Math.PI * (300 + 170 * channel) * frame / Rate));

@@ -1,4 +1,7 @@
 using OpenQA.Selenium;
+using Wergamon.Core.Audio;
+using Wergamon.Core.Formats;
+using Wergamon.Core.Formats.Iff;
 using Wergamon.Core.Tags;
 using Wergamon.Testing;
 
@@ -191,10 +194,10 @@ public sealed class DiscTests(Site site) : IClassFixture<Site>
         Browser.Click("[aria-label='Read First Gate, in the Round']");
         Browser.FindText("[data-read]", "Read 2 titles");
         Browser.Leave(() => Browser.Click("[data-read]"));
-        Browser.FindText("tr[data-track='2']", "folded down, turned down by");
+        Browser.FindText("tr[data-track='2']", "downmixed, turned down by");
         Browser.FindText(".verdict", "2 files made and read back");
         Browser.Click("[aria-label='Play The Flooded Level']");
-        Testing.Browser.Until(() => Browser.Script("return document.getElementById('player-sound').currentTime > 0.2") as bool?, "sound of the fold-down");
+        Testing.Browser.Until(() => Browser.Script("return document.getElementById('player-sound').currentTime > 0.2") as bool?, "sound of the downmix");
         var stereo = LibFlac.Decode(Path.Combine(output, "Nine Gate Ensemble", "Nine Gates in the Round", "02 The Flooded Level.flac"));
         Assert.Equal((96_000, 2, 24), (stereo.Rate, stereo.Channels, stereo.Bits));
     }

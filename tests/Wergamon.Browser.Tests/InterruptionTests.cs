@@ -1,11 +1,13 @@
 using Wergamon.Core.Audio;
+using Wergamon.Core.Discs;
+using Wergamon.Core.Formats.Iff;
 using Wergamon.Testing;
 
 namespace Wergamon.Browser.Tests;
 
 public sealed class InterruptionTests(Site site) : IClassFixture<Site>
 {
-    /// <summary>Its five tracks are folded down and resampled, which takes long enough to come between.</summary>
+    /// <summary>Its five tracks are downmixed and resampled, which takes long enough to come between.</summary>
     private const string LongAlbum = "Live in the Slate Cavern";
 
     [Fact]

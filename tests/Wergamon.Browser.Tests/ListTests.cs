@@ -1,6 +1,9 @@
 using System.Globalization;
 using OpenQA.Selenium;
 using Wergamon.Core.Audio;
+using Wergamon.Core.Discs;
+using Wergamon.Core.Formats.Iff;
+using Wergamon.Core.Formats.Wav;
 using Wergamon.Core.Tags;
 using Wergamon.Core.Tags.Id3v2;
 using Wergamon.Testing;

@@ -29,7 +29,7 @@ public sealed class PageTests(Site site) : IClassFixture<Site>
         site.PlanAlbum("Carbide", site.Folder("pages-2"));
         string[] pages =
         [
-            "/library", "/library?album=2&track=8", "/library/folders", "/library/tracks?words=gate", "/library/tracks?words=zzzz", "/library/tracks/folders", "/library/doubles", "/library/doubles?kind=samename", "/library/trash", "/intake/files", "/convert", new Uri(browser.Address).AbsolutePath, plan, run,
+            "/library", "/library?album=2&track=8", "/library/folders", "/library/tracks?words=gate", "/library/tracks?words=zzzz", "/library/tracks/folders", "/library/duplicates", "/library/duplicates?kind=samename", "/library/trash", "/intake/files", "/convert", new Uri(browser.Address).AbsolutePath, plan, run,
             "/intake?drive=A", "/intake?drive=B", "/intake?drive=A&edit=true", "/tags", "/bench", "/sets", "/deliver",
         ];
         browser.Complaints();

@@ -3,7 +3,7 @@ using Wergamon.Testing;
 
 namespace Wergamon.Browser.Tests;
 
-/// <summary>The demo's doubles on a copy of their own, since files go.</summary>
+/// <summary>The demo's duplicates on a copy of their own, since files go.</summary>
 public sealed class TidySite() : Site(folder => CopyOf(folder["music"]))
 {
     private static string CopyOf(string target)
@@ -19,24 +19,24 @@ public sealed class TidySite() : Site(folder => CopyOf(folder["music"]))
     }
 }
 
-/// <summary>Doubles are found, tidied and put back; copies are taken apart and joined again.</summary>
+/// <summary>Duplicates are found, tidied and put back; copies are taken apart and joined again.</summary>
 public sealed class TidyTests(TidySite site) : IClassFixture<TidySite>
 {
     [Fact]
     public void Doubles_of_the_demo_are_found_tidied_and_put_back()
     {
         var browser = site.Browser;
-        browser.Go("/library/doubles");
-        browser.FindText("#double-kinds li", "Same sound twice\n1");
-        Testing.Browser.Until(() => browser.TextOf("#double-kinds") is { Length: > 0 } kinds && !kinds.Contains("still to be gone through", StringComparison.Ordinal), "all sound to be gone through");
-        browser.Go("/library/doubles?kind=severallossy");
+        browser.Go("/library/duplicates");
+        browser.FindText("#duplicate-kinds li", "Same sound twice\n1");
+        Testing.Browser.Until(() => browser.TextOf("#duplicate-kinds") is { Length: > 0 } kinds && !kinds.Contains("still to be gone through", StringComparison.Ordinal), "all sound to be gone through");
+        browser.Go("/library/duplicates?kind=severallossy");
         browser.FindText(".double tr:has(:checked)", "can be made again from the lossless copy");
-        browser.Go("/library/doubles?kind=samename");
+        browser.Go("/library/duplicates?kind=samename");
         Assert.Empty(browser.All(".double :checked"));
         Testing.Browser.Until(() => Compared(browser), "the two mixes to be compared");
         browser.FindText(".double .why", "softer");
 
-        browser.Go("/library/doubles");
+        browser.Go("/library/duplicates");
         Assert.Equal(["slatebreaker last take.wav", "03 Slatebreaker.flac"], browser.All(".double tr:has(:checked) .path-cell").Select(cell => Path.GetFileName(cell.Text)).Order(StringComparer.Ordinal).Reverse());
         browser.FindText("[data-going]", "2 files ticked, 13.2 MB");
         // All of them: that is refused, and nothing has gone.
@@ -50,8 +50,8 @@ public sealed class TidyTests(TidySite site) : IClassFixture<TidySite>
         browser.Leave(() => browser.Click(".pick-bar button", "Move to the trash"));
         browser.FindText("[role=status]", "2 files, 13.2 MB, lie in the trash now.");
         Assert.Equal(9, Files().Length);
-        browser.Go("/library/doubles");
-        browser.FindText("#double-kinds li", "Same sound twice\n0");
+        browser.Go("/library/duplicates");
+        browser.FindText("#duplicate-kinds li", "Same sound twice\n0");
 
         browser.Go("/library/trash");
         browser.FindText("tr", "slatebreaker last take.wav").FindElement(By.TagName("input")).Click();
@@ -84,7 +84,7 @@ public sealed class TidyTests(TidySite site) : IClassFixture<TidySite>
 
     private static bool Compared(Testing.Browser browser)
     {
-        browser.Go("/library/doubles?kind=samename");
+        browser.Go("/library/duplicates?kind=samename");
         return browser.TextOf(".double tr:last-child .why").StartsWith("Against the first", StringComparison.Ordinal);
     }
 

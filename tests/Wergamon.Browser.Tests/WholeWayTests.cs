@@ -1,6 +1,9 @@
 using System.IO.Compression;
 using System.Security.Cryptography;
 using OpenQA.Selenium;
+using Wergamon.Core.Audio;
+using Wergamon.Core.Formats;
+using Wergamon.Core.Formats.Iff;
 using Wergamon.Core.Tags;
 using Wergamon.Testing;
 
@@ -19,13 +22,13 @@ public sealed class WholeWayTests(Site site) : IClassFixture<Site>
         site.PlanAlbum("Live in the Slate Cavern", output);
         site.ChooseTarget("Pocket player");
         browser.FindText(".total-bar", "Convert 5 tracks");
-        // The surround track is folded down and resampled before it is encoded: four points on its route.
+        // The surround track is downmixed and resampled before it is encoded: four points on its route.
         Assert.Equal(4, browser.FindText("tr", "Ninth Gate, in the Round").FindElements(By.CssSelector(".route rect")).Count);
         Assert.Contains("80 of 80", browser.TextOf(".total-bar"), StringComparison.Ordinal);
         site.StartRun();
         site.WaitForEnd();
         Assert.Contains("All 5 tracks proved", browser.TextOf(".verdict"), StringComparison.Ordinal);
-        browser.FindText("tr", "folded down at");
+        browser.FindText("tr", "downmixed at");
 
         var files = Directory.GetFiles(Path.Combine(output, "Nine Gate Ensemble", "Live in the Slate Cavern")).Order(StringComparer.Ordinal).ToList();
         Assert.Equal(

@@ -1,7 +1,7 @@
 using System.Security.Cryptography;
 using Wergamon.Core.Audio;
-using Wergamon.Core.Names;
-using Wergamon.Core.Tags;
+using Wergamon.Core.Formats;
+using Wergamon.Core.Naming;
 using Wergamon.Demo.Music;
 using Wergamon.Testing;
 

@@ -1,5 +1,7 @@
+using Wergamon.Core.Audio;
 using Wergamon.Core.Discs;
 using Wergamon.Core.Discs.Reading;
+using Wergamon.Core.Formats.Iff;
 using Wergamon.Demo.Rack;
 using Wergamon.Devices.Catalogue;
 using Wergamon.Devices.Drives;
@@ -50,7 +52,7 @@ public sealed class RackTests
             return disc.Image.Contents;
         }
 
-        Assert.True(Contents("02-counterweight").HiddenSectors > AudioDisc.LeastTrackSectors);
+        Assert.True(Contents("02-counterweight").HiddenSectors > AudioDisc.MinTrackSectors);
         Assert.All(Contents("02-counterweight").Tracks.Skip(1), track => Assert.Equal(150, track.PauseSectors));
         Assert.All(Contents("03-one-night").Tracks, track => Assert.Equal(0, track.PauseSectors));
         var data = Contents("08-ropeway");

@@ -1,5 +1,6 @@
 using System.Collections.Concurrent;
 using System.Runtime.InteropServices;
+using Wergamon.Core.Audio;
 using Wergamon.Core.Discs;
 using Wergamon.Core.Discs.Reading;
 using Wergamon.Devices.Drives;
@@ -27,7 +28,7 @@ public sealed class CarefulReadingTests(ITestOutputHelper output)
             var chance = new Random(seed);
             int[] sectors = [.. Enumerable.Range(0, chance.Next(1, 4)).Select(_ => chance.Next(300, 420))];
             var disc = new TestDisc(sectors, (seed % 3) switch { 0 => TestDisc.Patchwork((ulong)seed), 1 => TestDisc.Fading((ulong)seed, sectors), _ => TestDisc.Noise((ulong)seed) });
-            var traits = new DriveTraits("Test") { ReadOffset = chance.Next(-200, 201), MostJitter = chance.Next(3) == 0 ? 0 : chance.Next(2, 13), CacheSectors = chance.Next(0, 60) };
+            var traits = new DriveTraits("Test") { ReadOffset = chance.Next(-200, 201), MaxJitter = chance.Next(3) == 0 ? 0 : chance.Next(2, 13), CacheSectors = chance.Next(0, 60) };
             var faults = Enumerable.Range(0, chance.Next(0, 6)).Select(_ => Fault(chance, disc.Frames.Length, withNever: seed % 2 == 0)).ToArray();
             var drive = new SimulatedDrive(new DriveBehaviour(traits, 24, chance.NextDouble() * 0.3, (ulong)seed), disc.Load(faults), new VirtualTime());
             var reader = new CarefulReader(drive, new ReadingSettings());
@@ -52,6 +53,43 @@ public sealed class CarefulReadingTests(ITestOutputHelper output)
         output.WriteLine($"{Patterns} patterns: {read:N0} sectors read where two readings take {least:N0} ({(double)read / least:0.00} times), {reRead:N0} stretches read again, {doubtful:N0} doubtful");
         Assert.True(wrong.IsEmpty, string.Join('\n', wrong.Order().Take(12)) + $"\n{wrong.Count} in all");
         Assert.True(reRead > 1000 && doubtful > 500, "The patterns have to try both.");
+    }
+
+    /// <summary>A drive that fills damage in by a guess gives the same guess twice; what it reports as damaged proves nothing.</summary>
+    [Theory]
+    [InlineData(1)]
+    [InlineData(3)]
+    public void What_the_drive_itself_calls_damaged_has_no_vote(int damagedReads)
+    {
+        var disc = new TestDisc([900], TestDisc.Noise(5));
+        var inner = new SimulatedDrive(new DriveBehaviour(new DriveTraits("Test") { ReadOffset = 30, MaxJitter = 5, CacheSectors = 20 }, 24, 0.2, 3), disc.Load(), new VirtualTime());
+        var span = Assert.Single(disc.Spans);
+        // Always damaged where damagedReads is 1; else only in the first reads of the place, as a scratch that settles.
+        var reading = new CarefulReader(new GuessingDrive(inner, 400, damagedReads == 1 ? int.MaxValue : damagedReads), new ReadingSettings()).Read(span, new MemoryStream());
+        if (damagedReads == 1)
+            Assert.Equal((Verdict.Doubtful, false), (reading.Verdict, reading.IsProved));
+        else
+            Assert.Equal((Verdict.AgreedAfterReReads, true), (reading.Verdict, reading.IsProved));
+    }
+
+    /// <summary>Gives zeros for one sector and says that it could not read it.</summary>
+    private sealed class GuessingDrive(IAudioDrive inner, int badSector, int damagedReads) : IAudioDrive
+    {
+        private int _reads;
+
+        public DriveTraits Traits => inner.Traits;
+
+        public TableOfContents Contents => inner.Contents;
+
+        public void Read(int firstSector, Span<byte> into, ISet<int> reportedErrors)
+        {
+            inner.Read(firstSector, into, reportedErrors);
+            int at = (badSector - firstSector) * AudioDisc.BytesPerSector;
+            if (at < 0 || at >= into.Length || _reads++ >= damagedReads)
+                return;
+            into.Slice(at, AudioDisc.BytesPerSector).Clear();
+            reportedErrors.Add(badSector);
+        }
     }
 
     /// <summary>Scratches that give the same wrong value again and again can deceive two readings, but never fewer.</summary>
@@ -114,7 +152,8 @@ public sealed class CarefulReadingTests(ITestOutputHelper output)
         Assert.Null(Compare(disc.Of(disc.Spans[0]), [.. MemoryMarshal.Cast<byte, uint>(carefulSound.ToArray())], careful));
         Assert.Equal(Verdict.Doubtful, careful.Verdict);
         var mark = Assert.Single(careful.Doubtful);
-        Assert.Equal((300_000, 50), (mark.First, mark.Count));
+        // The drive speaks of whole sectors: what lies in one that it always calls damaged is doubtful, too.
+        Assert.True(mark.First <= 300_000 && mark.First + mark.Count >= 300_050 && mark.Count <= AudioDisc.FramesPerSector);
         Assert.InRange(quick.SectorsRead, 1500, 1650);
     }
 

@@ -23,12 +23,12 @@ try
     using var browser = new Browser(server.Address);
     browser.Go("/library/folders");
     browser.FindText("#folders", "All read");
-    browser.Go("/library/doubles");
-    browser.FindText("#double-kinds li", "Same sound twice\n1");
-    Browser.Until(() => browser.TextOf("#double-kinds") is { Length: > 0 } kinds && !kinds.Contains("still to be gone through", StringComparison.Ordinal), "all sound to be gone through");
-    browser.Go("/library/doubles");
+    browser.Go("/library/duplicates");
+    browser.FindText("#duplicate-kinds li", "Same sound twice\n1");
+    Browser.Until(() => browser.TextOf("#duplicate-kinds") is { Length: > 0 } kinds && !kinds.Contains("still to be gone through", StringComparison.Ordinal), "all sound to be gone through");
+    browser.Go("/library/duplicates");
     browser.FindText("[data-going]", "2 files ticked");
-    Picture("doubles");
+    Picture("duplicates");
 
     Plan("Night Shift at Pit Four", "DJ stick");
     browser.Leave(() => browser.Click(".total-bar .btn-main"));
@@ -52,10 +52,10 @@ try
 
     browser.Go("/intake/files");
     browser.All("[data-hand-over][webkitdirectory]")[0].SendKeys(MakeLarge(Path.Combine(home, "From the bus")));
-    browser.FindText("#handing-over [data-title]", "of 9 files");
-    browser.FindText("#handing-over li", "Here");
+    browser.FindText("#upload-panel [data-title]", "of 9 files");
+    browser.FindText("#upload-panel li", "Here");
     Picture("files");
-    browser.FindText("#handing-over [data-title]", "9 files came in");
+    browser.FindText("#upload-panel [data-title]", "9 files came in");
 
     browser.Go("/library/tracks");
     browser.FindText("[data-row]", "Slatebreaker").FindElement(OpenQA.Selenium.By.CssSelector("[data-pick]")).Click();

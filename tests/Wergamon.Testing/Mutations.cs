@@ -1,5 +1,5 @@
 using Wergamon.Core.Audio;
-using Wergamon.Core.Tags;
+using Wergamon.Core.Formats;
 
 namespace Wergamon.Testing;
 

@@ -23,7 +23,7 @@ public sealed class WebServer : IDisposable
         _process = Process.Start(new ProcessStartInfo("dotnet",
         [
             Repository.Built("Wergamon.Web"), "--port", port.ToString(CultureInfo.InvariantCulture), "--data", dataFolder, "--music", musicFolder, "--allow", musicFolder, "--allow", allowed,
-            "--rack", DemoRack, "--quicken", quickness.ToString(CultureInfo.InvariantCulture),
+            "--rack", DemoRack, "--drive-speed", quickness.ToString(CultureInfo.InvariantCulture),
         ])
         { RedirectStandardOutput = true }) ?? throw new InvalidOperationException("The server could not be started.");
         using var limit = new CancellationTokenSource(StartLimit);

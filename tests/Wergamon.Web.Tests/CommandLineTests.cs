@@ -13,11 +13,14 @@ public sealed class CommandLineTests
         Assert.Equal((5090, "/srv/w", 3), (told.Port, told.Options.DataFolder, told.Options.WorkerCount));
         Assert.Equal(["/mnt/a", "/mnt/c"], told.Options.AllowedBases.Skip(1));
         Assert.Equal(["/mnt/a/m"], told.FirstFolders);
+        Assert.Equal((App.StartWith.Backup, 5091), (CommandLine.Read(["--restore", "--port", "5091"])!.Options.StartWith, CommandLine.Read(["--restore", "--port", "5091"])!.Port));
     }
 
     [Theory]
     [InlineData("--port")]
     [InlineData("--port", "far")]
+    [InlineData("--port", "0")]
+    [InlineData("--port", "99999")]
     [InlineData("--workers", "0")]
     [InlineData("--colour", "blue")]
     [InlineData("music")]

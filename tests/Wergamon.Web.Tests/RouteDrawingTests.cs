@@ -1,5 +1,7 @@
 using Wergamon.Core.Audio;
+using Wergamon.Core.Formats;
 using Wergamon.Core.Planning;
+using Wergamon.Web.Display;
 
 namespace Wergamon.Web.Tests;
 
@@ -8,7 +10,7 @@ public sealed class RouteDrawingTests
     [Theory]
     [InlineData(44_100, 2, "FLAC 24-bit 44.1|MP3 256")]
     [InlineData(48_000, 2, "FLAC 24-bit 48|48 to 44.1 kHz|MP3 256")]
-    [InlineData(96_000, 6, "FLAC 24-bit 96 5.1|fold to stereo|96 to 44.1 kHz|MP3 256")]
+    [InlineData(96_000, 6, "FLAC 24-bit 96 5.1|downmix to stereo|96 to 44.1 kHz|MP3 256")]
     public void A_route_is_drawn_from_end_to_end_with_a_point_for_each_step(int rate, int channels, string labels)
     {
         var facts = new AudioFacts(FileKind.Flac, "FLAC", new PcmFormat(new SampleRate(rate), channels, 24), rate, IsLossless: true, 1000);

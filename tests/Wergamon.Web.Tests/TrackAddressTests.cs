@@ -1,6 +1,7 @@
 using Microsoft.AspNetCore.Http;
 using Microsoft.AspNetCore.WebUtilities;
 using Wergamon.App.Library;
+using Wergamon.Web.Display;
 
 namespace Wergamon.Web.Tests;
 
@@ -11,7 +12,7 @@ public sealed class TrackAddressTests
     [InlineData("лампа & \"wick\" ?#/=+%", "WMA Lossless", "/music/a b/灯&火=1", TrackSort.Added, true)]
     public void A_list_comes_back_from_its_address(string words, string? format, string? folder, TrackSort sort, bool isDescending)
     {
-        foreach (var marks in new TrackMark[][] { [], [TrackMark.Missing], Enum.GetValues<TrackMark>() })
+        foreach (var marks in new TrackFilter[][] { [], [TrackFilter.Missing], Enum.GetValues<TrackFilter>() })
         {
             var view = new TrackView(words, marks, format, folder, sort, isDescending);
             var read = Read(TrackAddress.Write(view));
@@ -27,7 +28,7 @@ public sealed class TrackAddressTests
     {
         var read = Read(address);
         Assert.Equal((TrackSort.Artist, false), (read.Sort, read.IsDescending));
-        Assert.Equal([TrackMark.Missing], read.Marks);
+        Assert.Equal([TrackFilter.Missing], read.Marks);
     }
 
     [Fact]
@@ -38,7 +39,7 @@ public sealed class TrackAddressTests
         Assert.True(view.IsDescending);
         Assert.False(TrackAddress.SortBy(view, TrackSort.Added).IsDescending);
         Assert.False(TrackAddress.SortBy(view, TrackSort.Title).IsDescending);
-        Assert.Empty(TrackAddress.Toggle(TrackAddress.Toggle(view, TrackMark.Damaged), TrackMark.Damaged).Marks);
+        Assert.Empty(TrackAddress.Toggle(TrackAddress.Toggle(view, TrackFilter.Damaged), TrackFilter.Damaged).Marks);
     }
 
     private static TrackView Read(string address) => TrackAddress.Read(new QueryCollection(QueryHelpers.ParseQuery(address)));

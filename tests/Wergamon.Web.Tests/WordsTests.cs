@@ -1,3 +1,5 @@
+using Wergamon.Web.Display;
+
 namespace Wergamon.Web.Tests;
 
 public sealed class WordsTests

@@ -1,6 +1,12 @@
 using System.Text;
+using Wergamon.App.Workers;
 using Wergamon.Core.Audio;
+using Wergamon.Core.Discs;
+using Wergamon.Core.Formats;
+using Wergamon.Core.Formats.Flac;
+using Wergamon.Core.Jobs;
 using Wergamon.Core.Planning;
+using Wergamon.Core.Tags;
 
 namespace Wergamon.Worker.Tests;
 
@@ -35,7 +41,7 @@ public sealed class BrokenInputTests(WorkerFixture worker) : IClassFixture<Worke
         var cut = worker.Folder["cut.flac"];
         File.WriteAllBytes(cut, File.ReadAllBytes(whole)[..200_000]);
         var reply = await worker.ConvertAsync(cut, worker.Folder["cut-out.flac"], Target.BuiltIn[0]);
-        Assert.Null(reply.Proof);
+        Assert.IsType<FailureReply>(reply);
         Assert.Contains("its sound ends at 0:01", reply.Failure, StringComparison.Ordinal);
         await AssertWorkerLives("cut");
     }
@@ -58,9 +64,9 @@ public sealed class BrokenInputTests(WorkerFixture worker) : IClassFixture<Worke
         var path = worker.MakeWav("changed.wav", new PcmFormat(SampleRate.AudioDisc, 2, 16), 1000);
         var facts = await worker.FactsAsync(path);
         worker.MakeWav("changed.wav", new PcmFormat(new SampleRate(48_000), 2, 24), 1000);
-        using var pool = new App.Runs.WorkerPool(worker.Options, Microsoft.Extensions.Logging.Abstractions.NullLogger<App.Runs.WorkerPool>.Instance);
+        using var pool = new App.Workers.WorkerPool(worker.Options, Microsoft.Extensions.Logging.Abstractions.NullLogger<App.Workers.WorkerPool>.Instance);
         var job = new Core.Jobs.ConvertJob(path, facts.Format, [], FileKind.Flac, worker.Folder["changed.flac"], Mp3Quality.Constant(256), 5, [], []);
-        var reply = await pool.RunAsync(new Core.Jobs.WorkerRequest(Convert: job), _ => { }, CancellationToken.None);
+        var reply = await pool.RunAsync(job, WorkerPriority.AskedFor, null, CancellationToken.None);
         Assert.Contains("changed since it was planned", reply.Failure, StringComparison.Ordinal);
     }
 
@@ -83,7 +89,7 @@ public sealed class BrokenInputTests(WorkerFixture worker) : IClassFixture<Worke
             try
             {
                 var reply = await worker.ConvertAsync(damaged, worker.Folder[$"damaged-{i}.out.flac"], Target.BuiltIn[0]);
-                Assert.True(reply.Proof is not null || reply.Failure is { Length: > 10 });
+                Assert.True(reply is ConvertReply || reply.Failure is { Length: > 10 });
             }
             catch (UnreadableAudioException failure)
             {
@@ -101,7 +107,7 @@ public sealed class BrokenInputTests(WorkerFixture worker) : IClassFixture<Worke
     {
         var stream = new MemoryStream();
         byte[] info = [16, 0, 16, 0, 0, 0, 0, 0, 0, 0, 0x0A, 0xC4, 0x42, 0xF0, 0, 0, 0x10, 0, .. new byte[16]];
-        Core.Tags.VorbisComment.FlacTags.Write(stream, info, new Core.Tags.TagSet());
+        Core.Formats.Flac.FlacTags.Write(stream, info, new Core.Tags.TagSet());
         return stream.ToArray();
     }
 }

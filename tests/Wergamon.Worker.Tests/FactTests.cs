@@ -1,6 +1,7 @@
 using System.Text.Json.Nodes;
 using Wergamon.Codecs;
 using Wergamon.Core.Audio;
+using Wergamon.Core.Formats;
 using Wergamon.Core.Tags;
 using Wergamon.Testing;
 
@@ -46,7 +47,7 @@ public sealed class FactTests : IDisposable
     {
         var path = EncodedFile.Write(_folder[name], container, codec, Sound(format, Seconds));
         var ours = Read(path);
-        var outside = SoundFiles.Probe(path);
+        var outside = AudioFiles.Probe(path);
         Assert.Equal((outside.CodecName, outside.Kind, outside.IsLossless), (ours.CodecName, ours.Kind, ours.IsLossless));
         Assert.Equal(outside.Format, ours.Format);
         Assert.InRange(ours.FrameCount - (long)(Seconds * format.Rate.Hertz), -allowed, allowed);

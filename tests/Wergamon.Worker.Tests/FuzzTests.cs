@@ -1,6 +1,10 @@
 using System.Text.Json.Nodes;
 using Wergamon.Codecs;
 using Wergamon.Core.Audio;
+using Wergamon.Core.Formats.Aiff;
+using Wergamon.Core.Formats.Iff;
+using Wergamon.Core.Formats.Wav;
+using Wergamon.Core.Planning;
 using Wergamon.Core.Tags;
 using Wergamon.Core.Tags.Id3v2;
 using Wergamon.Testing;
@@ -57,11 +61,11 @@ public sealed class FuzzTests : IDisposable
         switch (kind)
         {
             case "wav":
-                using (var writer = new WavWriter(File.Create(path), pcm, tail: [new TailChunk(Core.Tags.Riff.RiffTags.Id3ChunkId, Id3v2Writer.Write(tags))]))
+                using (var writer = new WavWriter(File.Create(path), pcm, tail: [new TailChunk(Core.Formats.Wav.RiffTags.Id3ChunkId, Id3v2Writer.Write(tags))]))
                     sound.CopyTo(writer);
                 break;
             case "aiff":
-                using (var writer = new AiffWriter(File.Create(path), pcm, [new TailChunk(Core.Tags.Aiff.AiffTags.Id3ChunkId, Id3v2Writer.Write(tags))]))
+                using (var writer = new AiffWriter(File.Create(path), pcm, [new TailChunk(Core.Formats.Aiff.AiffTags.Id3ChunkId, Id3v2Writer.Write(tags))]))
                     sound.CopyTo(writer);
                 break;
             case "flac":

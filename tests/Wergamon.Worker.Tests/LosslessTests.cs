@@ -1,6 +1,9 @@
 using Wergamon.Codecs;
 using Wergamon.Core.Audio;
+using Wergamon.Core.Discs;
+using Wergamon.Core.Formats.Flac;
 using Wergamon.Core.Planning;
+using Wergamon.Core.Tags;
 using Wergamon.Testing;
 
 namespace Wergamon.Worker.Tests;
@@ -78,7 +81,7 @@ public sealed class LosslessTests(WorkerFixture worker) : IClassFixture<WorkerFi
         var path = worker.Folder[$"rfc9639-{bits}.flac"];
         File.WriteAllBytes(path, System.Convert.FromHexString(bytes));
         using var stream = File.OpenRead(path);
-        var info = Core.Tags.VorbisComment.FlacTags.Read(stream, 0).StreamInfo!;
+        var info = Core.Formats.Flac.FlacTags.Read(stream, 0).StreamInfo!;
         using var reader = new LibAvReader(path);
         Assert.Equal((bits, channels), (reader.Format.Bits, reader.Format.Channels));
         var block = new SampleBuffer(reader.Format);

@@ -1,5 +1,8 @@
 using Wergamon.Core.Audio;
+using Wergamon.Core.Discs;
+using Wergamon.Core.Formats.Wav;
 using Wergamon.Core.Planning;
+using Wergamon.Core.Tags;
 using Wergamon.Testing;
 
 namespace Wergamon.Worker.Tests;
@@ -43,7 +46,7 @@ public sealed class LossyTests(WorkerFixture worker) : IClassFixture<WorkerFixtu
         Assert.Equal(256, proof.KilobitsPerSecond);
     }
 
-    /// <summary>Six channels at full scale, folded down by BS.775, would reach 2.41 times full scale.</summary>
+    /// <summary>Six channels at full scale, downmixed by BS.775, would reach 2.41 times full scale.</summary>
     [Fact]
     public async Task A_full_scale_tone_in_all_channels_is_folded_down_without_clipping()
     {
@@ -61,7 +64,7 @@ public sealed class LossyTests(WorkerFixture worker) : IClassFixture<WorkerFixtu
 
         var stereo = worker.Folder["loud-surround.mp3"];
         var proof = await worker.ProveAsync(source, stereo, PocketPlayer with { HighestRate = new SampleRate(48_000) });
-        Assert.Equal(-20 * Math.Log10(1 + 2 * Math.Sqrt(0.5)), proof.FoldGainDecibels!.Value, 0.01);
+        Assert.Equal(-20 * Math.Log10(1 + 2 * Math.Sqrt(0.5)), proof.DownmixGainDecibels!.Value, 0.01);
         using var reader = new Codecs.LibAvReader(stereo);
         var block = new SampleBuffer(reader.Format);
         double peak = 0;

@@ -1,6 +1,8 @@
 using System.Security.Cryptography;
 using System.Text.Json.Nodes;
 using Wergamon.Core.Audio;
+using Wergamon.Core.Discs;
+using Wergamon.Core.Formats;
 using Wergamon.Core.Planning;
 using Wergamon.Core.Tags;
 using Wergamon.Testing;
@@ -28,7 +30,7 @@ public sealed class TagTests(WorkerFixture worker) : IClassFixture<WorkerFixture
         Assert.Equal(["Songs from the Winding House"], Values(read, "TALB"));
         Assert.Equal(["3/9"], Values(read, "TRCK"));
         Assert.Equal(["1/2"], Values(read, "TPOS"));
-        // mutagen joins TYER and TDAT of version 2.3 to one date.
+        // mutagen matcher TYER and TDAT of version 2.3 to one date.
         Assert.Equal(["2019-06-21"], Values(read, "TDRC"));
         Assert.Equal(["Songs"], Values(read, "TCON"));
         Assert.Equal(["A note\nin two lines"], Values(read, "COMM::eng"));
@@ -69,7 +71,7 @@ public sealed class TagTests(WorkerFixture worker) : IClassFixture<WorkerFixture
         Assert.Equal(
             ("Blue Slate Rain, фонарь", "Songs from the Winding House", "A note\nin two lines", "Songs", 2019, 3, 44_100, 2),
             (read.Title, read.Album, read.Comment, read.Genre, read.Year, read.Track, read.SampleRate, read.Channels));
-        // TagLib joins several artists by a space, and in version 2.3 tags by what stands between them there.
+        // TagLib matcher several artists by a space, and in version 2.3 tags by what stands between them there.
         Assert.StartsWith("Tin Orchard", read.Artist, StringComparison.Ordinal);
         Assert.EndsWith("Wickwire", read.Artist, StringComparison.Ordinal);
     }

@@ -1,8 +1,10 @@
 using Microsoft.Extensions.Logging.Abstractions;
 using Wergamon.App;
-using Wergamon.App.Runs;
+using Wergamon.App.Workers;
 using Wergamon.Codecs;
 using Wergamon.Core.Audio;
+using Wergamon.Core.Formats;
+using Wergamon.Core.Formats.Wav;
 using Wergamon.Core.Jobs;
 using Wergamon.Core.Planning;
 using Wergamon.Core.Tags;
@@ -34,15 +36,15 @@ public sealed class WorkerFixture : IDisposable
         var steps = RoutePlanner.Plan(facts, fidelity, target).Steps.Where(step => step.Kind != StepKind.Encode).Select(step => new JobStep(step.Kind, step.Output));
         var fields = extra?.Fields.Select(field => new JobField(field.Name, field.Values)) ?? [];
         return await _pool.RunAsync(
-            new WorkerRequest(Convert: new ConvertJob(source, facts.Format, [.. steps], target.Kind, output, target.Mp3, target.FlacLevel, [.. fields], cover is null ? [] : [new JobPicture(PictureKind.Front, cover)])),
-            _ => { }, CancellationToken.None);
+            new ConvertJob(source, facts.Format, [.. steps], target.Kind, output, target.Mp3, target.FlacLevel, [.. fields], cover is null ? [] : [new JobPicture(PictureKind.Front, cover)]),
+            WorkerPriority.AskedFor, null, CancellationToken.None);
     }
 
     /// <summary>Converts and demands a proof.</summary>
     public async Task<Proof> ProveAsync(string source, string output, Target target, TagSet? extra = null, string? cover = null)
     {
         var reply = await ConvertAsync(source, output, target, extra, cover);
-        return reply.Proof ?? throw new InvalidOperationException(reply.Failure);
+        return (reply as ConvertReply)?.Proof ?? throw new InvalidOperationException(reply.Failure);
     }
 
     public async Task<AudioFacts> FactsAsync(string path)
@@ -53,11 +55,11 @@ public sealed class WorkerFixture : IDisposable
                 return facts;
         }
 
-        var reply = await _pool.RunAsync(new WorkerRequest(Probe: new ProbeJob(path)), _ => { }, CancellationToken.None);
-        return reply.Facts ?? throw new UnreadableAudioException(reply.Failure!);
+        var reply = await _pool.RunAsync(new ProbeJob(path), WorkerPriority.AskedFor, null, CancellationToken.None);
+        return (reply as ProbeReply)?.Facts ?? throw new UnreadableAudioException(reply.Failure!);
     }
 
-    public Task<WorkerReply> AskAsync(WorkerRequest request) => _pool.RunAsync(request, _ => { }, CancellationToken.None);
+    public Task<WorkerReply> AskAsync(WorkerJob job, CancellationToken cancellation = default) => _pool.RunAsync(job, WorkerPriority.AskedFor, null, cancellation);
 
     /// <summary>A WAV file of seeded noise, or of something like music.</summary>
     public string MakeWav(string name, PcmFormat format, long frames, bool music = false)

@@ -1,8 +1,12 @@
 using System.Data;
+using System.Text.Json;
 using Dapper;
-using Wergamon.App.Data;
 using Wergamon.App.Files;
 using Wergamon.App.Library;
+using Wergamon.App.Runs;
+using Wergamon.App.Storage;
+using Wergamon.Core.Audio;
+using Wergamon.Core.Jobs;
 using Wergamon.Core.Planning;
 using Wergamon.Core.Tags;
 
@@ -14,13 +18,19 @@ public sealed record PlanRow
 
     public string Title { get; init; } = "";
 
-    public string TargetKey { get; init; } = "";
+    /// <summary>What the plan was made for, as JSON; changing the target elsewhere changes no plan.</summary>
+    public string Target { get; init; } = "";
 
     public string? OutputFolder { get; init; }
 
     public long CreatedAt { get; init; }
 
     public int Tracks { get; init; }
+
+    /// <summary>The run that came of it; null for a plan that is still open.</summary>
+    public long? RunId { get; init; }
+
+    public Target ReadTarget() => JsonSerializer.Deserialize(Target, WorkerJson.Default.Target) ?? throw new InvalidDataException($"Plan {Id} has no target.");
 }
 
 /// <summary>One line of a plan as it is shown and run.</summary>
@@ -52,49 +62,52 @@ public sealed record PlanView(PlanRow Plan, Target Target, string OutputFolder, 
 }
 
 /// <summary>Plans: which tracks, for which target, into which folder. What follows from that is worked out when it is asked for.</summary>
-public sealed class Plans(Database database, LibraryQueries library, TargetChoices targets, AllowedPaths allowed, AppOptions options, TimeProvider time)
+public sealed class Plans(Database database, LibraryQueries library, TargetChoices targets, RunStore runs, AllowedPaths allowed, AppOptions options, TimeProvider time)
 {
+    private const int MaxListed = 100;
+
     public long Create(string title, string targetKey, IReadOnlyList<long> trackIds)
     {
-        long id = 0;
-        database.Change(connection =>
+        var target = ToJson(targets.Get(targetKey));
+        return database.Change(connection =>
         {
-            id = connection.ExecuteScalar<long>(
-                "INSERT INTO plan (title, target_key, created_at) VALUES (@title, @targetKey, @now) RETURNING id",
-                new { title, targetKey, now = time.GetUtcNow().ToUnixTimeMilliseconds() });
+            long id = connection.ExecuteScalar<long>(
+                "INSERT INTO plan (title, target, created_at) VALUES (@title, @target, @now) RETURNING id",
+                new { title, target, now = time.GetUtcNow().ToUnixTimeMilliseconds() });
             connection.Execute(
-                "INSERT INTO plan_item (plan_id, position, track_id) VALUES (@id, @position, @trackId)",
+                "INSERT INTO plan_item (plan_id, position, track_id) SELECT @id, @position, id FROM track WHERE id = @trackId",
                 trackIds.Select((trackId, position) => new { id, position, trackId }));
+            return id;
         });
-        return id;
     }
 
+    /// <summary>Plans of which no run has come yet.</summary>
     public IReadOnlyList<PlanRow> List()
     {
         using var connection = database.Open();
         return connection.Query<PlanRow>(
-            """
-            SELECT p.id, p.title, p.target_key, p.output_folder, p.created_at, (SELECT COUNT(*) FROM plan_item WHERE plan_id = p.id) AS tracks
-            FROM plan p WHERE NOT EXISTS (SELECT 1 FROM run WHERE plan_id = p.id) ORDER BY p.id DESC LIMIT 100
+            $"""
+            SELECT id, title, target, output_folder, created_at, run_id, (SELECT COUNT(*) FROM plan_item WHERE plan_id = plan.id) AS tracks
+            FROM plan WHERE run_id IS NULL ORDER BY id DESC LIMIT {MaxListed}
             """).AsList();
     }
 
     public int CountOpen()
     {
         using var connection = database.Open();
-        return connection.ExecuteScalar<int>("SELECT COUNT(*) FROM plan p WHERE NOT EXISTS (SELECT 1 FROM run WHERE plan_id = p.id)");
+        return connection.ExecuteScalar<int>("SELECT COUNT(*) FROM plan WHERE run_id IS NULL");
     }
 
-    public void Delete(long id)
-    {
-        using var connection = database.Open();
-        connection.Execute("DELETE FROM plan WHERE id = @id", new { id });
-    }
+    public void Delete(long id) => Change("DELETE FROM plan WHERE id = @id", new { id });
 
-    public void SetTarget(long id, string targetKey)
+    /// <summary>Gives the plan another of the targets, as that is now.</summary>
+    public void SetTarget(long id, string? targetKey) => SetTarget(id, targets.Get(targetKey));
+
+    /// <summary>Gives the plan a target of its own. It is proposed for later plans, too.</summary>
+    public void SetTarget(long id, Target target)
     {
-        using var connection = database.Open();
-        connection.Execute("UPDATE plan SET target_key = @targetKey WHERE id = @id", new { id, targetKey });
+        Change("UPDATE plan SET target = @target WHERE id = @id AND run_id IS NULL", new { id, target = ToJson(target) });
+        targets.Save(target);
     }
 
     /// <summary>Sets where the copies go; gives the reason, for the person, when they cannot go there.</summary>
@@ -103,24 +116,42 @@ public sealed class Plans(Database database, LibraryQueries library, TargetChoic
         var check = allowed.CheckOutputFolder(typed);
         if (check.Path is null)
             return check.Refusal;
-        using var connection = database.Open();
-        connection.Execute("UPDATE plan SET output_folder = @Path WHERE id = @id", new { id, check.Path });
+        Change("UPDATE plan SET output_folder = @Path WHERE id = @id", new { id, check.Path });
         return null;
     }
 
-    public void SetLeftOut(long id, int position, bool isLeftOut)
+    public void SetLeftOut(long id, int position, bool isLeftOut) =>
+        Change("UPDATE plan_item SET is_left_out = @isLeftOut WHERE plan_id = @id AND position = @position", new { id, position, isLeftOut });
+
+    /// <summary>Makes the run of a plan, once: whoever asks again gets the same one. Null when nothing of the plan can be made now.</summary>
+    public long? Start(long id)
     {
-        using var connection = database.Open();
-        connection.Execute("UPDATE plan_item SET is_left_out = @isLeftOut WHERE plan_id = @id AND position = @position", new { id, position, isLeftOut });
+        if (View(id) is not { } plan)
+            return null;
+        if (plan.Plan.RunId is { } known)
+            return known;
+        if (plan is not { Count: > 0, HasRoom: true })
+            return null;
+        return database.Change(connection =>
+        {
+            if (connection.QuerySingleOrDefault<long?>("SELECT run_id FROM plan WHERE id = @id", new { id }) is { } made)
+                return made;
+            long runId = runs.Insert(connection, new NewRun(ConvertHandler.ItemKind, plan.Plan.Title, plan.Target.Name, plan.OutputFolder));
+            int position = 0;
+            foreach (var line in plan.Running)
+                RunStore.InsertItem(connection, runId, position++, ItemFor(connection, plan, line));
+            connection.Execute("UPDATE plan SET run_id = @runId WHERE id = @id", new { id, runId });
+            return runId;
+        });
     }
 
     public PlanView? View(long id)
     {
         using var connection = database.Open();
-        var plan = connection.QueryFirstOrDefault<PlanRow>("SELECT id, title, target_key, output_folder, created_at FROM plan WHERE id = @id", new { id });
+        var plan = connection.QueryFirstOrDefault<PlanRow>("SELECT id, title, target, output_folder, created_at, run_id FROM plan WHERE id = @id", new { id });
         if (plan is null)
             return null;
-        var target = targets.Get(plan.TargetKey);
+        var target = plan.ReadTarget();
         var folder = plan.OutputFolder ?? Path.Combine(options.ConvertedFolder, target.Name);
         var items = connection.Query<(int Position, long TrackId, bool IsLeftOut)>(
             "SELECT position, track_id, is_left_out FROM plan_item WHERE plan_id = @id ORDER BY position", new { id }).AsList();
@@ -133,13 +164,13 @@ public sealed class Plans(Database database, LibraryQueries library, TargetChoic
         return new PlanView(
             plan, target, folder,
             [.. lines.Select(line => new PlanLine(line.Position, line.Track, line.IsLeftOut, byPosition.GetValueOrDefault(line.Position)))],
-            FreeBytesAt(folder));
+            FreeSpace.At(folder));
     }
 
     private static PlanSource SourceOf(IDbConnection connection, TrackRow track)
     {
         var master = track.Master;
-        var tags = LibraryQueries.ReadTags(connection, master.Id, onlyFromName: false);
+        var tags = LibraryQueries.ReadTags(connection, master.Id, TagOrigin.Any);
         if (tags[FieldNames.Title].Count == 0)
             tags.Set(FieldNames.Title, track.Title);
         if (tags[FieldNames.Album].Count == 0)
@@ -147,14 +178,39 @@ public sealed class Plans(Database database, LibraryQueries library, TargetChoic
         return new PlanSource(track.Id, master.Facts, master.Fidelity, master.FileBytes, tags, master.Capacity, master.TagsFromName);
     }
 
-    private static long? FreeBytesAt(string folder)
+    private static NewItem ItemFor(IDbConnection connection, PlanView plan, PlanLine line)
     {
-        for (var at = folder; at is not null; at = Path.GetDirectoryName(at))
+        var (item, master) = (line.Planned!, line.Track.Master);
+        var fromName = LibraryQueries.ReadTags(connection, master.Id, TagOrigin.FileName);
+        var spec = new CopySpec
         {
-            if (Directory.Exists(at))
-                return new DriveInfo(at).AvailableFreeSpace;
-        }
-
-        return null;
+            TrackId = line.Track.Id,
+            SourceCopyId = master.Id,
+            Target = plan.Target,
+            OutputFolder = plan.OutputFolder,
+            RelativePath = item.RelativePath,
+            IfExists = plan.Target.IfExists,
+            Steps = string.Join(", ", item.Route.Steps.Select(step => step.Label)),
+            Fidelity = item.Route.ResultFidelity,
+            Generation = master.Generation + item.Route.AddedGenerations,
+            BytesBefore = master.FileBytes,
+            Job = JobFor(master, item, plan.Target, fromName),
+        };
+        return new NewItem(ConvertHandler.ItemKind, Lane.Worker, line.Track.Title, (long)master.Facts.Duration.TotalMilliseconds, spec.ToJson()) { CopyIds = [master.Id] };
     }
+
+    private static ConvertJob JobFor(CopyRow master, PlanItem item, Target target, TagSet fromName) => new(
+        master.Path,
+        master.Facts.Format,
+        [.. item.Route.Steps.Where(step => step.Kind != StepKind.Encode).Select(step => new JobStep(step.Kind, step.Output))],
+        target.Kind,
+        "",
+        target.Mp3,
+        target.FlacLevel,
+        [.. fromName.Fields.Select(field => new JobField(field.Name, field.Values))],
+        master.FolderCoverPath is { } cover ? [new JobPicture(PictureKind.Front, cover)] : []);
+
+    private static string ToJson(Target target) => JsonSerializer.Serialize(target, WorkerJson.Default.Target);
+
+    private void Change(string sql, object parameters) => database.Change(connection => connection.Execute(sql, parameters));
 }

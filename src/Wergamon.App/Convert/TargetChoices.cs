@@ -1,6 +1,6 @@
 using System.Text.Json;
 using Dapper;
-using Wergamon.App.Data;
+using Wergamon.App.Storage;
 using Wergamon.Core.Jobs;
 using Wergamon.Core.Planning;
 
@@ -25,10 +25,9 @@ public sealed class TargetChoices(Database database)
 
     public void Save(Target target)
     {
-        using var connection = database.Open();
-        connection.Execute(
+        database.Change(connection => connection.Execute(
             "INSERT INTO target (key, settings) VALUES (@Key, @settings) ON CONFLICT (key) DO UPDATE SET settings = excluded.settings",
-            new { target.Key, settings = JsonSerializer.Serialize(target, WorkerJson.Default.Target) });
+            new { target.Key, settings = JsonSerializer.Serialize(target, WorkerJson.Default.Target) }));
     }
 
     private static Target? Read(string settings) => JsonSerializer.Deserialize(settings, WorkerJson.Default.Target);

@@ -6,7 +6,7 @@ public readonly record struct PathCheck(string? Path, string? Refusal);
 /// <summary>Decides which folders of this machine the application may touch. Links are followed before the decision.</summary>
 public sealed class AllowedPaths(AppOptions options)
 {
-    private const int MostLinks = 40;
+    private const int MaxLinks = 40;
 
     /// <summary>A folder that exists, can be read and lies below an allowed base.</summary>
     public PathCheck CheckMusicFolder(string? typed)
@@ -63,7 +63,7 @@ public sealed class AllowedPaths(AppOptions options)
             resolved = Path.Combine(resolved, part);
             if (new FileInfo(resolved).LinkTarget is not { } target)
                 continue;
-            if (++links > MostLinks || Follow(Path.GetFullPath(target, Path.GetDirectoryName(resolved)!), ref links) is not { } end)
+            if (++links > MaxLinks || Follow(Path.GetFullPath(target, Path.GetDirectoryName(resolved)!), ref links) is not { } end)
                 return null;
             resolved = end;
         }

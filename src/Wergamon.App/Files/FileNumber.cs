@@ -30,6 +30,13 @@ internal static class FileNumber
         return Lasts(path, (facts.DeviceMajor, facts.DeviceMinor)) ? unchecked((long)facts.Number) : Unknown;
     }
 
+    /// <summary>Whether two paths lie on one file system, so that a file can go from one to the other in one step.</summary>
+    public static bool IsSameDevice(string path, string other) =>
+        OperatingSystem.IsLinux()
+        && statx(CurrentFolder, Encoding.UTF8.GetBytes(path + '\0'), AsFarAsKnown, NumberAlone, out var one) == 0
+        && statx(CurrentFolder, Encoding.UTF8.GetBytes(other + '\0'), AsFarAsKnown, NumberAlone, out var two) == 0
+        && (one.DeviceMajor, one.DeviceMinor) == (two.DeviceMajor, two.DeviceMinor);
+
     private static bool Lasts(string path, (uint, uint) device)
     {
         if (LastingDevices.TryGetValue(device, out bool known))

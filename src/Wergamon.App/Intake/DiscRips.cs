@@ -1,6 +1,7 @@
-using Wergamon.App.Data;
 using Wergamon.App.Files;
 using Wergamon.App.Runs;
+using Wergamon.App.Storage;
+using Wergamon.Core.Audio;
 using Wergamon.Core.Discs;
 using Wergamon.Core.Discs.Surround;
 
@@ -14,15 +15,15 @@ public sealed class DiscRips : IDisposable
     private readonly Settings _settings;
     private readonly RipStore _rips;
     private readonly RunStore _runs;
-    private readonly RunSignals _signals;
-    private readonly RipEngine _engine;
-    private readonly DiscDesk _desk;
+    private readonly Signals _signals;
+    private readonly RunScheduler _scheduler;
+    private readonly InsertedDiscs _desk;
     private readonly AllowedPaths _allowed;
     private readonly SurroundChoices _surround;
 
-    public DiscRips(Settings settings, RipStore rips, RunStore runs, RunSignals signals, RipEngine engine, DiscDesk desk, AllowedPaths allowed, SurroundChoices surround)
+    public DiscRips(Settings settings, RipStore rips, RunStore runs, Signals signals, RunScheduler scheduler, InsertedDiscs desk, AllowedPaths allowed, SurroundChoices surround)
     {
-        (_settings, _rips, _runs, _signals, _engine, _desk, _allowed, _surround) = (settings, rips, runs, signals, engine, desk, allowed, surround);
+        (_settings, _rips, _runs, _signals, _scheduler, _desk, _allowed, _surround) = (settings, rips, runs, signals, scheduler, desk, allowed, surround);
         _desk.LookedUp += OnLookedUp;
     }
 
@@ -52,15 +53,14 @@ public sealed class DiscRips : IDisposable
         var settings = Choice.Settings;
         var known = TrackSpan.Of(onDesk.Contents, settings.Pauses).Select(span => span.Number).ToHashSet();
         if (!tracks.Any(known.Contains))
-            return "No track was picked. Tick at least one.";
+            return "Pick at least one track.";
         if (!_rips.Targets().Any(target => settings.Targets.Contains(target.Key)))
-            return "Nothing is to be made. Choose at least one target.";
+            return "Choose at least one target.";
         if (IsBusy(letter))
-            return "The drive is reading already.";
+            return "The drive is already reading.";
         _rips.Create(onDesk, tracks, settings);
-        _engine.Wake();
-        _signals.Send(new RunSignal("disc"));
-        _signals.Send(new RunSignal("runs"));
+        _scheduler.Wake();
+        _signals.Send(new Signal(Signal.Disc));
         return null;
     }
 
@@ -72,17 +72,16 @@ public sealed class DiscRips : IDisposable
         var choice = _surround.Of(onDesk.DiscId);
         var picked = onDesk.Disc.Titles.Where(title => titles.Contains(title.Number)).ToList();
         if (picked.Count == 0)
-            return "No title was picked. Tick at least one.";
+            return "Pick at least one title.";
         if (!choice.MakesStereo && !choice.MakesAllChannels)
-            return "Nothing is to be made. Choose stereo, all channels, or both.";
+            return "Choose stereo, all channels, or both.";
         if (picked.FirstOrDefault(title => !SurroundTitles.AreUsable(choice.RolesOf(title))) is { } unclear)
             return $"Title {unclear.Number} has two channels for the same loudspeaker. Give each one of its own.";
         if (IsBusy(letter))
-            return "The drive is reading already.";
+            return "The drive is already reading.";
         _rips.CreateSurround(onDesk, titles, choice);
-        _engine.Wake();
-        _signals.Send(new RunSignal("disc"));
-        _signals.Send(new RunSignal("runs"));
+        _scheduler.Wake();
+        _signals.Send(new Signal(Signal.Disc));
         return null;
     }
 
@@ -97,13 +96,13 @@ public sealed class DiscRips : IDisposable
     }
 
     /// <summary>The rip that a drive works on or has worked on last with the disc that lies in it.</summary>
-    public RunRow? RunOf(DiscOnDesk onDesk) => _rips.Latest(onDesk.Letter, onDesk.DiscId) is { } id ? _runs.Get(id) : null;
+    public RunRow? RunOf(InsertedDisc onDesk) => _rips.Latest(onDesk.Letter, onDesk.DiscId) is { } id ? _runs.Get(id) : null;
 
     public void Dispose() => _desk.LookedUp -= OnLookedUp;
 
-    private bool IsBusy(string letter) => _rips.NextFor(letter) is not null;
+    private bool IsBusy(string letter) => _rips.IsBusy(letter);
 
-    private void OnLookedUp(DiscOnDesk onDesk)
+    private void OnLookedUp(InsertedDisc onDesk)
     {
         if (Choice.ReadsByItself && !onDesk.IsSurround && RunOf(onDesk) is null)
             Start(onDesk.Letter, [.. TrackSpan.Of(onDesk.Contents, Pauses.WithTrackBefore).Select(span => span.Number)]);

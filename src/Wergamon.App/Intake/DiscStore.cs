@@ -1,9 +1,10 @@
 using System.Data;
 using System.Text.Json;
 using Dapper;
-using Wergamon.App.Data;
 using Wergamon.App.Library;
+using Wergamon.App.Storage;
 using Wergamon.Core.Discs;
+using Wergamon.Core.Formats.Iff;
 using Wergamon.Core.Tags;
 
 namespace Wergamon.App.Intake;
@@ -61,8 +62,7 @@ public sealed class DiscStore(Database database, TimeProvider time)
 
     public DiscRow Add(TableOfContents contents, DiscAlbum album, string namedBy)
     {
-        using var connection = database.Open();
-        return connection.QuerySingle<DiscRow>(
+        return database.Change(connection => connection.QuerySingle<DiscRow>(
             $"INSERT INTO disc (sha1_id, checksum_id, contents, album, named_by, seen_at) VALUES (@sha1, @checksum, @contents, @album, @namedBy, @now) RETURNING {Columns}",
             new
             {
@@ -72,22 +72,21 @@ public sealed class DiscStore(Database database, TimeProvider time)
                 album = JsonSerializer.Serialize(album, IntakeJson.Default.DiscAlbum),
                 namedBy,
                 now = Now(),
-            });
+            }));
     }
 
     public void Rename(long id, DiscAlbum album, string namedBy)
     {
-        using var connection = database.Open();
-        connection.Execute(
+        database.Change(connection => connection.Execute(
             "UPDATE disc SET album = @album, named_by = @namedBy, seen_at = @now WHERE id = @id",
-            new { id, album = JsonSerializer.Serialize(album, IntakeJson.Default.DiscAlbum), namedBy, now = Now() });
+            new { id, album = JsonSerializer.Serialize(album, IntakeJson.Default.DiscAlbum), namedBy, now = Now() }));
     }
 
     /// <summary>True when copies were made, or are being made, from the disc under the names it has.</summary>
     public bool WasRead(long id)
     {
         using var connection = database.Open();
-        return connection.ExecuteScalar<bool>("SELECT EXISTS (SELECT 1 FROM run WHERE disc_id = @id)", new { id });
+        return connection.ExecuteScalar<bool>("SELECT EXISTS (SELECT 1 FROM rip WHERE disc_id = @id)", new { id });
     }
 
     public IReadOnlyList<DiscPicture> Pictures(long id)
@@ -110,8 +109,7 @@ public sealed class DiscStore(Database database, TimeProvider time)
 
     public void RemovePicture(long id, PictureKind kind)
     {
-        using var connection = database.Open();
-        connection.Execute("DELETE FROM disc_picture WHERE disc_id = @id AND kind = @kind", new { id, kind = (int)kind });
+        database.Change(connection => connection.Execute("DELETE FROM disc_picture WHERE disc_id = @id AND kind = @kind", new { id, kind = (int)kind }));
     }
 
     /// <summary>The pictures with their bytes, as copies get them.</summary>

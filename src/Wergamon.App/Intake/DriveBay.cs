@@ -1,8 +1,8 @@
 using Microsoft.Extensions.Hosting;
 using Microsoft.Extensions.Logging;
-using Wergamon.App.Data;
 using Wergamon.App.Files;
 using Wergamon.App.Library;
+using Wergamon.App.Storage;
 using Wergamon.Core.Discs;
 using Wergamon.Core.Discs.Reading;
 using Wergamon.Devices.Drives;
@@ -18,7 +18,7 @@ public sealed class DriveBay : IDisposable
     /// <summary>The drive that reads images of one's own: without faults, since there is no disc that could be scratched.</summary>
     public const string ImageLetter = "Image";
 
-    private const int MostImages = 200;
+    private const int MaxImages = 200;
     private const string ImageKeyPrefix = "image:";
 
     private readonly DiscRack _rack;
@@ -36,8 +36,8 @@ public sealed class DriveBay : IDisposable
         var images = new DriveBehaviour(new DriveTraits("Image drive"), Speed: 48, JitterShare: 0, Seed: 1);
         _trays =
         [
-            .. SimulatedTray.Usual.Select((behaviour, i) => new SimulatedTray(((char)('A' + i)).ToString(), behaviour, new PacedTime(time, options.DriveQuickness))),
-            new SimulatedTray(ImageLetter, images, new PacedTime(time, options.DriveQuickness)),
+            .. SimulatedTray.Usual.Select((behaviour, i) => new SimulatedTray(((char)('A' + i)).ToString(), behaviour, new PacedTime(time, options.DriveSpeedup))),
+            new SimulatedTray(ImageLetter, images, new PacedTime(time, options.DriveSpeedup)),
         ];
         foreach (var tray in _trays)
             PutBack(tray);
@@ -59,8 +59,8 @@ public sealed class DriveBay : IDisposable
         return
         [
             .. _folders.List().Where(folder => Directory.Exists(folder.Path))
-                .SelectMany(folder => Directory.EnumerateFiles(folder.Path, "*.cue", options).Take(MostImages).Select(path => new FoundImage($"{ImageKeyPrefix}{folder.Id}:{Path.GetRelativePath(folder.Path, path)}", Path.GetRelativePath(folder.Path, path))))
-                .OrderBy(image => image.Label, StringComparer.Ordinal).Take(MostImages),
+                .SelectMany(folder => Directory.EnumerateFiles(folder.Path, "*.cue", options).Take(MaxImages).Select(path => new FoundImage($"{ImageKeyPrefix}{folder.Id}:{Path.GetRelativePath(folder.Path, path)}", Path.GetRelativePath(folder.Path, path))))
+                .OrderBy(image => image.Label, StringComparer.Ordinal).Take(MaxImages),
         ];
     }
 

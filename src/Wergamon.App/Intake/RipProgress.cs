@@ -1,4 +1,5 @@
 using System.Collections.Concurrent;
+using Wergamon.Core.Audio;
 using Wergamon.Core.Discs.Reading;
 
 namespace Wergamon.App.Intake;
@@ -13,15 +14,25 @@ public sealed record ReadingNow(int Track, int FirstSector, int ReadOnceTo, int 
 /// <summary>What is known of readings under way and not worth a place in the database.</summary>
 public sealed class RipProgress
 {
-    private const int MostTicks = 400;
+    private const int MaxTicks = 400;
 
     private readonly ConcurrentDictionary<long, ReadingNow> _now = new();
+    private readonly ConcurrentDictionary<long, Action<ReadingNow>> _reports = new();
 
     public ReadingNow? Of(long runId) => _now.GetValueOrDefault(runId);
 
-    public void Begin(long runId, int track, int firstSector) => _now[runId] = new ReadingNow(track, firstSector, firstSector, firstSector, []);
+    /// <param name="report">Told whenever the reading has moved on.</param>
+    public void Begin(long runId, int track, int firstSector, Action<ReadingNow> report)
+    {
+        _reports[runId] = report;
+        _now[runId] = new ReadingNow(track, firstSector, firstSector, firstSector, []);
+    }
 
-    public void End(long runId) => _now.TryRemove(runId, out _);
+    public void End(long runId)
+    {
+        _now.TryRemove(runId, out _);
+        _reports.TryRemove(runId, out _);
+    }
 
     /// <summary>Takes what a reader tells about the track it reads.</summary>
     public IReadingListener ListenerFor(long runId, bool isCareful) => new Listener(this, runId, isCareful);
@@ -32,12 +43,14 @@ public sealed class RipProgress
             ? now with { ReadTwiceTo = Math.Max(now.ReadTwiceTo, sector), ReadOnceTo = Math.Max(now.ReadOnceTo, sector) }
             : now with { ReadOnceTo = Math.Max(now.ReadOnceTo, sector) });
 
-        public void ReadAgain(int sector) => Change(now => now.ReadAgain.Count >= MostTicks || now.ReadAgain.Contains(sector) ? now : now with { ReadAgain = [.. now.ReadAgain, sector] });
+        public void ReadAgain(int sector) => Change(now => now.ReadAgain.Count >= MaxTicks || now.ReadAgain.Contains(sector) ? now : now with { ReadAgain = [.. now.ReadAgain, sector] });
 
         private void Change(Func<ReadingNow, ReadingNow> change)
         {
-            if (progress._now.TryGetValue(runId, out var now))
-                progress._now[runId] = change(now);
+            if (!progress._now.TryGetValue(runId, out var now))
+                return;
+            progress._now[runId] = now = change(now);
+            progress._reports.GetValueOrDefault(runId)?.Invoke(now);
         }
     }
 }

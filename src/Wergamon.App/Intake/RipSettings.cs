@@ -1,4 +1,5 @@
 using System.Text.Json.Serialization;
+using Wergamon.App.Storage;
 using Wergamon.Core.Discs;
 using Wergamon.Core.Discs.Reading;
 
@@ -37,5 +38,9 @@ public sealed record DiscChoice(bool ReadsByItself, RipSettings Settings);
 [JsonSerializable(typeof(DiscChoice))]
 [JsonSerializable(typeof(SurroundChoice))]
 [JsonSerializable(typeof(SurroundSource))]
+[JsonSerializable(typeof(RipTrackSpec))]
+[JsonSerializable(typeof(RipTrackResult))]
+[JsonSerializable(typeof(RipReportSpec))]
+[JsonSerializable(typeof(RenameSpec))]
 [JsonSerializable(typeof(string))]
 public sealed partial class IntakeJson : JsonSerializerContext;

@@ -2,207 +2,226 @@ using System.Data;
 using System.Text.Json;
 using Dapper;
 using Wergamon.App.Convert;
-using Wergamon.App.Data;
+using Wergamon.App.Library;
+using Wergamon.App.Runs;
+using Wergamon.App.Storage;
+using Wergamon.Core.Audio;
 using Wergamon.Core.Discs;
-using Wergamon.Core.Discs.Reading;
+using Wergamon.Core.Formats;
 using Wergamon.Core.Planning;
+using Wergamon.Core.Tags;
 
 namespace Wergamon.App.Intake;
 
-/// <summary>Rips in the database: a rip is a run whose items wait until their track has been read.</summary>
-public sealed class RipStore(Database database, DiscStore discs, RipItems items, Spool spool, TargetChoices targets, AppOptions options, TimeProvider time)
+/// <summary>A rip: the run it is, the disc and the drive.</summary>
+public sealed record RipRow
 {
-    /// <summary>Stands for the whole disc where an item names a track.</summary>
+    public long RunId { get; init; }
+
+    public long DiscId { get; init; }
+
+    /// <summary>The letter of the drive.</summary>
+    public string Drive { get; init; } = "";
+
+    public string Settings { get; init; } = "";
+
+    public RipSettings ReadSettings() => JsonSerializer.Deserialize(Settings, IntakeJson.Default.RipSettings) ?? new RipSettings();
+}
+
+/// <summary>
+/// Rips in the database. A rip is a run: its tracks are read in the lane of the drive, each copy waits for its tracks, and the
+/// report waits for everything.
+/// </summary>
+public sealed class RipStore(Database database, RunStore runs, DiscStore discs, TargetChoices targets, AppOptions options)
+{
+    /// <summary>Names the runs.</summary>
+    public const string RunKind = "rip";
+
+    /// <summary>Stands for the whole disc where a copy names a track.</summary>
     public const int WholeDisc = -1;
 
-    private const string LostSound = "Sound that was read for copies which failed is lost. Continue to read it again.";
+    /// <summary>Reading takes nearly all the time of a rip; copies are made meanwhile.</summary>
+    private const double ReadingShare = 0.95;
 
-    /// <summary>The targets that a disc can be read to.</summary>
+    private const string Columns = "run_id, disc_id, drive, settings";
+
+    /// <summary>The targets that a disc can be ripped to.</summary>
     public IReadOnlyList<Target> Targets() => [.. targets.All(), Target.WholeDisc];
 
     /// <summary>Turns a choice of tracks and targets into a run; gives its number.</summary>
-    public long Create(DiscOnDesk onDesk, IReadOnlyList<int> tracks, RipSettings settings)
+    public long Create(InsertedDisc inserted, IReadOnlyList<int> tracks, RipSettings settings)
     {
-        var disc = discs.Get(onDesk.DiscId)!;
         var chosen = Targets().Where(target => settings.Targets.Contains(target.Key)).ToList();
         bool hasWhole = chosen.Contains(Target.WholeDisc);
         // A file of the whole disc holds everything, and where the pauses stand.
-        var all = TrackSpan.Of(onDesk.Contents, hasWhole ? Pauses.WithTrackBefore : settings.Pauses);
+        var pauses = hasWhole ? Pauses.WithTrackBefore : settings.Pauses;
+        var all = TrackSpan.Of(inserted.Contents, pauses);
         var spans = all.Where(span => tracks.Contains(span.Number)).ToList();
-        long runId = 0;
-        database.Change(connection =>
+        return Create(inserted, chosen, settings.OutputFolder, settings with { Pauses = pauses }, rip =>
         {
-            runId = InsertRun(
-                connection, disc, onDesk.Letter, chosen, settings.OutputFolder, settings with { Pauses = hasWhole ? Pauses.WithTrackBefore : settings.Pauses });
             foreach (var span in hasWhole ? all : spans)
-            {
-                connection.Execute(
-                    "INSERT INTO rip_track (run_id, number, first_sector, end_sector, state) VALUES (@runId, @Number, @FirstSector, @EndSector, 'waiting')",
-                    new { runId, span.Number, span.FirstSector, span.EndSector });
-            }
-
-            int position = 0;
+                rip.AddTrack(new RipTrackSpec(span.Number, span.FirstSector, span.EndSector), span);
             foreach (var span in spans)
             {
                 foreach (var target in chosen.Where(target => target != Target.WholeDisc))
-                    RipItems.Insert(connection, runId, position++, span, span.Number, target, disc, chosen.Count > 1);
+                    rip.AddCopy(span.Number, target, RipJobs.FactsOf(span), span.Duration);
             }
 
             if (hasWhole)
-                RipItems.Insert(connection, runId, position, new TrackSpan(0, all[0].FirstSector, all[^1].EndSector), WholeDisc, Target.WholeDisc, disc, chosen.Count > 1);
+            {
+                var whole = new TrackSpan(0, all[0].FirstSector, all[^1].EndSector);
+                rip.AddCopy(WholeDisc, Target.WholeDisc, RipJobs.FactsOf(whole), whole.Duration);
+            }
         });
-        return runId;
     }
 
     /// <summary>Turns titles of a surround disc into a run; gives its number.</summary>
-    public long CreateSurround(DiscOnDesk onDesk, IReadOnlyList<int> titles, SurroundChoice choice)
+    public long CreateSurround(InsertedDisc inserted, IReadOnlyList<int> titles, SurroundChoice choice)
     {
-        var disc = discs.Get(onDesk.DiscId)!;
         var chosen = new List<Target>();
         if (choice.MakesStereo)
-            chosen.Add(Target.StereoFold);
+            chosen.Add(Target.StereoDownmix);
         if (choice.MakesAllChannels)
             chosen.Add(Target.AllChannels);
-        long runId = 0;
-        database.Change(connection =>
+        return Create(inserted, chosen, choice.OutputFolder, new RipSettings(), rip =>
         {
-            runId = InsertRun(connection, disc, onDesk.Letter, chosen, choice.OutputFolder, new RipSettings());
-            int position = 0;
-            foreach (var (title, span) in onDesk.Disc.Titles.Zip(onDesk.Spans(Pauses.LeftOut)).Where(pair => titles.Contains(pair.First.Number)))
+            foreach (var (title, span) in inserted.Disc.Titles.Zip(inserted.Spans(Pauses.LeftOut)).Where(pair => titles.Contains(pair.First.Number)))
             {
-                connection.Execute(
-                    "INSERT INTO rip_track (run_id, number, first_sector, end_sector, state, surround) VALUES (@runId, @Number, @FirstSector, @EndSector, 'waiting', @surround)",
-                    new { runId, span.Number, span.FirstSector, span.EndSector, surround = JsonSerializer.Serialize(new SurroundSource(title, choice), IntakeJson.Default.SurroundSource) });
+                var source = new SurroundSource(title, choice);
+                rip.AddTrack(new RipTrackSpec(span.Number, span.FirstSector, span.EndSector, source), span);
                 foreach (var target in chosen)
-                    RipItems.Insert(connection, runId, position++, span, title.Number, target, disc, chosen.Count > 1, new SurroundSource(title, choice).Facts);
+                    rip.AddCopy(title.Number, target, source.Facts, span.Duration);
             }
         });
-        return runId;
     }
 
-    public IReadOnlyList<RipTrackRow> Tracks(long runId)
+    public RipRow? Get(long runId)
     {
         using var connection = database.Open();
-        return connection.Query<RipTrackRow>("SELECT run_id, number, first_sector, end_sector, state, reading, surround FROM rip_track WHERE run_id = @runId ORDER BY number", new { runId }).AsList();
-    }
-
-    /// <summary>Tracks of a rip that were read and are not proved: doubtful, read once, or different the second time.</summary>
-    public int CountUnproved(long runId) => Tracks(runId).Count(track => track.ReadReading() is { IsProved: false });
-
-    /// <summary>The oldest rip that goes on and has tracks of a drive's disc to read.</summary>
-    public long? NextFor(string letter)
-    {
-        using var connection = database.Open();
-        return connection.QueryFirstOrDefault<long?>(
-            """
-            SELECT r.id FROM run r WHERE r.kind = 'rip' AND r.state = 'running' AND r.drive = @letter
-                AND EXISTS (SELECT 1 FROM rip_track WHERE run_id = r.id AND state = 'waiting') ORDER BY r.id LIMIT 1
-            """,
-            new { letter });
+        return connection.QueryFirstOrDefault<RipRow>($"SELECT {Columns} FROM rip WHERE run_id = @runId", new { runId });
     }
 
     /// <summary>The newest rip of a disc in a drive.</summary>
     public long? Latest(string letter, long discId)
     {
         using var connection = database.Open();
-        return connection.QueryFirstOrDefault<long?>("SELECT id FROM run WHERE kind = 'rip' AND drive = @letter AND disc_id = @discId ORDER BY id DESC LIMIT 1", new { letter, discId });
+        return connection.QueryFirstOrDefault<long?>("SELECT run_id FROM rip WHERE drive = @letter AND disc_id = @discId ORDER BY run_id DESC LIMIT 1", new { letter, discId });
     }
 
-    /// <summary>Writes down what reading a track gave, and lets the items that need no other track wait for a worker.</summary>
-    public void SetRead(long runId, TrackReading reading) => SetRead(runId, reading.Number, JsonSerializer.Serialize(reading, IntakeJson.Default.TrackReading));
-
-    /// <summary>The same for a title of a surround disc, whose data the drive itself checks.</summary>
-    public void SetTitleRead(long runId, int number) => SetRead(runId, number, null);
-
-    private void SetRead(long runId, int number, string? reading)
-    {
-        var disc = DiscOf(runId);
-        database.Change(connection =>
-        {
-            connection.Execute("UPDATE rip_track SET state = 'read', reading = @reading WHERE run_id = @runId AND number = @number", new { runId, number, reading });
-            items.Release(connection, runId, number, disc);
-            if (!connection.ExecuteScalar<bool>("SELECT EXISTS (SELECT 1 FROM rip_track WHERE run_id = @runId AND state <> 'read')", new { runId }))
-                items.Release(connection, runId, WholeDisc, disc);
-        });
-    }
-
-    /// <summary>Tracks that were read and whose copies are not all made.</summary>
-    public IReadOnlyList<RipTrackRow> WaitingInSpool()
+    /// <summary>All rips of a disc, the oldest first.</summary>
+    public IReadOnlyList<RipRow> Of(long discId)
     {
         using var connection = database.Open();
-        return connection.Query<RipTrackRow>(
-            $"""
-            SELECT t.run_id, t.number, t.first_sector, t.end_sector, t.state, t.reading, t.surround FROM rip_track t
-            WHERE t.state = 'read' AND EXISTS (
-                SELECT 1 FROM run_item WHERE run_id = t.run_id AND disc_track IN (t.number, {WholeDisc}) AND state IN ('reading', 'waiting', 'working', 'failed'))
-            ORDER BY t.run_id, t.number
-            """).AsList();
+        return connection.Query<RipRow>($"SELECT {Columns} FROM rip WHERE disc_id = @discId ORDER BY run_id", new { discId }).AsList();
     }
 
-    /// <summary>The sound of a track is lost: it is read again, and the copies wait for that. Gives the files of copies that were under way.</summary>
-    public IReadOnlyList<string> SetUnread(long runId, int number)
-    {
-        var underWay = new List<string>();
-        database.Change(connection =>
-        {
-            var lost = $"run_id = @runId AND disc_track IN (@number, {WholeDisc}) AND state IN ('waiting', 'working', 'failed')";
-            underWay.AddRange(connection.Query<string>($"SELECT temporary_path FROM run_item WHERE {lost} AND temporary_path IS NOT NULL", new { runId, number }));
-            connection.Execute($"UPDATE run_item SET state = 'reading', temporary_path = NULL, failure = NULL WHERE {lost}", new { runId, number });
-            connection.Execute("UPDATE rip_track SET state = 'waiting', reading = NULL WHERE run_id = @runId AND number = @number", new { runId, number });
-            connection.Execute("UPDATE run SET state = 'stopped', stop_reason = @reason, ended_at = NULL WHERE id = @runId AND state = 'done'", new { runId, reason = LostSound });
-        });
-        return underWay;
-    }
-
-    /// <summary>Rips that have ended and whose sound still lies in the spool.</summary>
-    public IReadOnlyList<long> EndedWithSpool()
+    /// <summary>Whether a rip that goes on has tracks to read in a drive.</summary>
+    public bool IsBusy(string letter)
     {
         using var connection = database.Open();
-        var ended = connection.Query<long>("SELECT id FROM run WHERE kind = 'rip' AND state = 'done'").ToHashSet();
-        return [.. spool.Runs().Where(ended.Contains)];
+        return connection.ExecuteScalar<bool>(
+            """
+            SELECT EXISTS (SELECT 1 FROM rip p JOIN run r ON r.id = p.run_id JOIN run_item i ON i.run_id = r.id
+                WHERE p.drive = @letter AND r.state = 'running' AND i.kind = @kind AND i.state IN ('waiting', 'working'))
+            """,
+            new { letter, kind = RipTrackHandler.ItemKind });
     }
 
-    /// <summary>Gives copies that are still to be made the names that the disc has now.</summary>
-    public void NameAnew(long discId)
+    /// <summary>The tracks that a run reads; none for a run that is no rip.</summary>
+    public IReadOnlyList<RipTrackRow> Tracks(long runId) => [.. runs.Items(runId).Where(item => item.Kind == RipTrackHandler.ItemKind).Select(item => new RipTrackRow(item)).OrderBy(track => track.Number)];
+
+    /// <summary>Tracks of a rip that were read and are not proved: doubtful, read once, or different the second time.</summary>
+    public int CountUnproved(long runId) => Tracks(runId).Count(track => track.Reading is { IsProved: false });
+
+    /// <summary>Tracks whose audio still lies in the spool, since copies of it are wanting.</summary>
+    public IReadOnlyList<RipTrackRow> InSpool()
+    {
+        using var connection = database.Open();
+        var ids = connection.Query<long>(
+            """
+            SELECT DISTINCT t.id FROM run_item t JOIN run_item_wait w ON w.on_item_id = t.id AND w.needs_success JOIN run_item c ON c.id = w.item_id
+            WHERE t.kind = @kind AND t.state = 'done' AND c.state IN ('waiting', 'working', 'failed') ORDER BY t.id
+            """,
+            new { kind = RipTrackHandler.ItemKind }).AsList();
+        return [.. ids.Select(id => new RipTrackRow(runs.Item(id)!))];
+    }
+
+    /// <summary>Gives runs and items that are still to be carried out the names that the disc has now.</summary>
+    public void Retitle(long discId)
     {
         var disc = discs.Get(discId)!;
         database.Change(connection =>
         {
-            var waiting = connection.Query<(long RunId, int Number)>(
-                "SELECT DISTINCT i.run_id, i.disc_track FROM run r JOIN run_item i ON i.run_id = r.id WHERE r.disc_id = @discId AND i.state = 'waiting'", new { discId }).AsList();
-            foreach (var (runId, number) in waiting)
-                items.Release(connection, runId, number, disc);
-            connection.Execute("UPDATE run SET title = @title WHERE disc_id = @discId AND kind = 'rip'", new { discId, title = TitleOf(disc) });
+            foreach (long runId in connection.Query<long>("SELECT run_id FROM rip WHERE disc_id = @discId", new { discId }).AsList())
+            {
+                connection.Execute("UPDATE run SET title = @title WHERE id = @runId", new { runId, title = RipJobs.TitleOf(disc) });
+                var waiting = connection.Query<(long Id, string Spec)>(
+                    "SELECT id, spec FROM run_item WHERE run_id = @runId AND kind = @kind AND state = 'waiting'", new { runId, kind = RipCopyHandler.ItemKind }).AsList();
+                foreach (var (id, spec) in waiting)
+                {
+                    int number = JsonSerializer.Deserialize(spec, LibraryJson.Default.CopySpec)!.DiscTrack!.Value;
+                    connection.Execute("UPDATE run_item SET title = @title WHERE id = @id", new { id, title = RipJobs.TagsOf(disc, number).First(FieldNames.Title) });
+                }
+            }
         });
     }
 
-    public RipSettings SettingsOf(long runId)
+    private long Create(InsertedDisc inserted, List<Target> chosen, string? folder, RipSettings settings, Action<NewRip> add)
     {
-        using var connection = database.Open();
-        return JsonSerializer.Deserialize(connection.ExecuteScalar<string>("SELECT rip_settings FROM run WHERE id = @runId", new { runId })!, IntakeJson.Default.RipSettings)!;
-    }
-
-    public DiscRow DiscOf(long runId)
-    {
-        using var connection = database.Open();
-        return discs.Get(connection.ExecuteScalar<long>("SELECT disc_id FROM run WHERE id = @runId", new { runId }))!;
-    }
-
-    private long InsertRun(IDbConnection connection, DiscRow disc, string letter, List<Target> chosen, string? folder, RipSettings settings) => connection.ExecuteScalar<long>(
-        """
-        INSERT INTO run (title, target_name, output_folder, state, started_at, kind, disc_id, drive, rip_settings)
-        VALUES (@title, @targetName, @folder, 'running', @now, 'rip', @discId, @letter, @settings) RETURNING id
-        """,
-        new
+        var disc = discs.Get(inserted.DiscId)!;
+        var outputFolder = folder ?? options.RippedFolder;
+        return database.Change(connection =>
         {
-            title = TitleOf(disc),
-            targetName = string.Join(" and ", chosen.Select(target => target.Name)),
-            folder = folder ?? options.RippedFolder,
-            now = time.GetUtcNow().ToUnixTimeMilliseconds(),
-            discId = disc.Id,
-            letter,
-            settings = JsonSerializer.Serialize(settings, IntakeJson.Default.RipSettings),
+            long runId = runs.Insert(connection, new NewRun(RunKind, RipJobs.TitleOf(disc), string.Join(" and ", chosen.Select(target => target.Name)), outputFolder));
+            connection.Execute(
+                "INSERT INTO rip (run_id, disc_id, drive, settings) VALUES (@runId, @Id, @Letter, @settings)",
+                new { runId, disc.Id, inserted.Letter, settings = JsonSerializer.Serialize(settings, IntakeJson.Default.RipSettings) });
+            var rip = new NewRip(connection, runId, disc, inserted.Letter, outputFolder, chosen.Count);
+            add(rip);
+            rip.AddReport();
+            return runId;
         });
+    }
 
-    private static string TitleOf(DiscRow disc) => disc.ReadAlbum().Title is { Length: > 0 } title ? title : $"Disc {disc.ChecksumId}";
+    /// <summary>The items of a rip that is being made.</summary>
+    private sealed class NewRip(IDbConnection connection, long runId, DiscRow disc, string letter, string outputFolder, int targets)
+    {
+        private readonly Dictionary<int, long> _tracks = [];
+        private readonly List<long> _copies = [];
+
+        public void AddTrack(RipTrackSpec spec, TrackSpan span) => _tracks[spec.Number] = RunStore.InsertItem(
+            connection, runId, _tracks.Count,
+            new NewItem(RipTrackHandler.ItemKind, Lane.Drive(letter), $"Track {spec.Number}", (long)(span.Duration.TotalMilliseconds * ReadingShare), spec.ToJson()) { IsResult = false });
+
+        public void AddCopy(int number, Target target, AudioFacts facts, TimeSpan duration)
+        {
+            var route = RoutePlanner.Plan(facts, Fidelity.Exact, target);
+            var tags = RipJobs.TagsOf(disc, number);
+            var spec = new CopySpec
+            {
+                DiscTrack = number,
+                Target = target,
+                OutputFolder = outputFolder,
+                RelativePath = RipJobs.PathFor(tags, target, targets > 1),
+                IfExists = target.IfExists,
+                Steps = string.Join(", ", route.Steps.Select(step => step.Label)),
+                Fidelity = route.ResultFidelity,
+                Generation = route.AddedGenerations,
+                BytesBefore = facts.FrameCount * facts.Format.BytesPerFrame,
+            };
+            long weight = (long)(duration.TotalMilliseconds * (1 - ReadingShare) / targets);
+            long id = RunStore.InsertItem(connection, runId, _copies.Count, new NewItem(RipCopyHandler.ItemKind, Lane.Worker, tags.First(FieldNames.Title) ?? $"Track {number}", weight, spec.ToJson()));
+            foreach (long track in number == WholeDisc ? [.. _tracks.Values] : new[] { _tracks[number] })
+                RunStore.InsertWait(connection, id, track, needsSuccess: true);
+            _copies.Add(id);
+        }
+
+        public void AddReport()
+        {
+            long id = RunStore.InsertItem(
+                connection, runId, _copies.Count, new NewItem(RipReportHandler.ItemKind, Lane.Files, "Report", 0, new RipReportSpec([runId]).ToJson()) { IsResult = false });
+            foreach (long item in _tracks.Values.Concat(_copies))
+                RunStore.InsertWait(connection, id, item, needsSuccess: false);
+        }
+    }
 }

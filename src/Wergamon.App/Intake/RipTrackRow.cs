@@ -1,37 +1,46 @@
 using System.Text.Json;
+using Wergamon.App.Runs;
 using Wergamon.Core.Discs;
 using Wergamon.Core.Discs.Reading;
 
 namespace Wergamon.App.Intake;
 
-/// <summary>The states of reading one track of a disc as they stand in the database.</summary>
-public static class RipTrackState
+/// <summary>What to read of a disc, as it stands with an item of a rip.</summary>
+/// <param name="Number">0 for what is hidden before track 1.</param>
+/// <param name="Surround">For a title of a surround disc: what it is made of.</param>
+public sealed record RipTrackSpec(int Number, int FirstSector, int EndSector, SurroundSource? Surround = null)
 {
-    public const string Waiting = "waiting";
-    public const string Read = "read";
+    public int Version { get; init; } = 1;
+
+    public string ToJson() => JsonSerializer.Serialize(this, IntakeJson.Default.RipTrackSpec);
+
+    public static RipTrackSpec Of(RunItemRow item) =>
+        JsonSerializer.Deserialize(item.Spec, IntakeJson.Default.RipTrackSpec) ?? throw new InvalidDataException($"Run item {item.Id} does not say what to read.");
+}
+
+/// <summary>What reading a track gave.</summary>
+/// <param name="Reading">Null for a title of a surround disc, whose data the drive itself checks.</param>
+public sealed record RipTrackResult(TrackReading? Reading)
+{
+    public int Version { get; init; } = 1;
 }
 
 /// <summary>One track that a rip reads.</summary>
-public sealed record RipTrackRow
+public sealed record RipTrackRow(RunItemRow Item)
 {
-    public long RunId { get; init; }
+    private readonly RipTrackSpec _spec = RipTrackSpec.Of(Item);
 
-    public int Number { get; init; }
+    public int Number => _spec.Number;
 
-    public int FirstSector { get; init; }
+    public int FirstSector => _spec.FirstSector;
 
-    public int EndSector { get; init; }
+    public TrackSpan Span => new(_spec.Number, _spec.FirstSector, _spec.EndSector);
 
-    public string State { get; init; } = "";
+    public SurroundSource? Surround => _spec.Surround;
 
-    public string? Reading { get; init; }
+    public bool IsRead => Item.State == ItemState.Done;
 
-    /// <summary>For a title of a surround disc: what it is made of, as JSON.</summary>
-    public string? Surround { get; init; }
-
-    public SurroundSource? ReadSurround() => Surround is null ? null : JsonSerializer.Deserialize(Surround, IntakeJson.Default.SurroundSource);
-
-    public TrackSpan Span => new(Number, FirstSector, EndSector);
-
-    public TrackReading? ReadReading() => Reading is null ? null : JsonSerializer.Deserialize(Reading, IntakeJson.Default.TrackReading);
+    /// <summary>Null before it is read, and for a title of a surround disc.</summary>
+    public TrackReading? Reading { get; } =
+        Item is { State: ItemState.Done, Result: { } result } ? JsonSerializer.Deserialize(result, IntakeJson.Default.RipTrackResult)?.Reading : null;
 }

@@ -1,7 +1,8 @@
 using System.IO.Hashing;
 using Microsoft.Extensions.Hosting;
 using Microsoft.Extensions.Logging;
-using Wergamon.Core.Audio;
+using Wergamon.App.Runs;
+using Wergamon.Core.Bytes;
 using Wergamon.Core.Discs;
 
 namespace Wergamon.App.Intake;
@@ -11,39 +12,28 @@ namespace Wergamon.App.Intake;
 /// for the disk, so that a loss of power can take it. What is gone is read from the disc again. Files of surround titles have no
 /// sum and are waited for instead.
 /// </summary>
-public sealed class SpoolCheck(RipStore rips, Spool spool, ILogger<SpoolCheck> logger) : IHostedService
+public sealed class SpoolCheck(RipStore rips, RunStore runs, Spool spool, ILogger<SpoolCheck> logger) : IHostedService
 {
     private const int BlockBytes = 1 << 18;
 
+    private const string LostSound = "Audio that was read from the disc is lost. Continue to read it again.";
+
     public Task StartAsync(CancellationToken cancellationToken)
     {
-        foreach (var track in rips.WaitingInSpool())
+        foreach (var track in rips.InSpool())
         {
             cancellationToken.ThrowIfCancellationRequested();
-            if (track.ReadReading() is not { } reading || IsWhole(spool.PathOf(track.RunId, track.Number), reading.Span.Frames, reading.Crc32))
+            long runId = track.Item.RunId;
+            if (track.Reading is not { } reading || IsWhole(spool.PathOf(runId, track.Number), reading.Span.Frames, reading.Crc32))
                 continue;
-            foreach (var path in rips.SetUnread(track.RunId, track.Number))
-                Remove(path);
-            logger.LogWarning("Run {RunId} track {Number}: what was read of it is lost; it is read again", track.RunId, track.Number);
+            runs.Reopen([track.Item.Id], LostSound);
+            logger.LogWarning("Run {RunId} track {Number}: what was read of it is lost; it is read again", runId, track.Number);
         }
 
         return Task.CompletedTask;
     }
 
     public Task StopAsync(CancellationToken cancellationToken) => Task.CompletedTask;
-
-    /// <summary>What is left of a copy may lie on a drive that is not connected; that keeps nobody from starting.</summary>
-    private void Remove(string path)
-    {
-        try
-        {
-            File.Delete(path);
-        }
-        catch (Exception failure) when (failure is IOException or UnauthorizedAccessException)
-        {
-            logger.LogWarning(failure, "A temporary file stays behind: {Path}", path);
-        }
-    }
 
     private static bool IsWhole(string path, long frames, uint crc32)
     {

@@ -1,6 +1,6 @@
 using System.Globalization;
 using System.Text.Json.Serialization;
-using Wergamon.App.Data;
+using Wergamon.App.Storage;
 using Wergamon.Core.Audio;
 using Wergamon.Core.Discs.Surround;
 
@@ -29,7 +29,7 @@ public sealed record SurroundChoice
     public const double StandardDown = 3.01;
 
     [JsonIgnore]
-    public FoldDownLevels Levels => new(Linear(CentreDown), Linear(SurroundDown), LowFrequencyDown is { } down ? Linear(down) : 0);
+    public DownmixLevels Levels => new(Linear(CentreDown), Linear(SurroundDown), LowFrequencyDown is { } down ? Linear(down) : 0);
 
     public IReadOnlyList<ChannelRoles> RolesOf(SurroundTitle title) =>
         Roles.TryGetValue(title.Number, out var changed) && changed.Count == title.Channels ? changed : title.Roles;

@@ -1,6 +1,7 @@
 using System.Text.Json.Serialization;
 using Wergamon.Core.Audio;
 using Wergamon.Core.Discs.Surround;
+using Wergamon.Core.Formats;
 
 namespace Wergamon.App.Intake;
 

@@ -2,10 +2,11 @@ using System.Globalization;
 using Dapper;
 using Microsoft.Extensions.Hosting;
 using Microsoft.Extensions.Logging;
-using Wergamon.App.Data;
 using Wergamon.App.Files;
 using Wergamon.App.Library;
-using Wergamon.Core.Names;
+using Wergamon.App.Storage;
+using Wergamon.Core.Formats.Iff;
+using Wergamon.Core.Naming;
 
 namespace Wergamon.App.Intake;
 
@@ -117,10 +118,10 @@ public sealed class Uploads(Database database, AllowedPaths allowed, TimeProvide
 
     private OfferAnswer Answer(long folderId, string folder, OfferedFile file)
     {
-        var (path, refusal) = HandedOverPath.Check(file.Path);
+        var (path, refusal) = UploadPath.Check(file.Path);
         if (path is null)
             return new OfferAnswer(null, 0, refusal);
-        if (!FileScanner.LooksLikeSound(path) && !HandedOverPath.IsCompanion(path))
+        if (!FileScanner.LooksLikeSound(path) && !UploadPath.IsCompanion(path))
             return new OfferAnswer(null, 0, "Neither music nor a picture or text that goes with it.");
         if (file.Bytes <= 0)
             return new OfferAnswer(null, 0, "The file is empty.");
@@ -128,13 +129,12 @@ public sealed class Uploads(Database database, AllowedPaths allowed, TimeProvide
         var target = Path.Combine(folder, path);
         if (AllowedPaths.Resolve(Path.GetDirectoryName(target)) is not { } resolved || !IsWithin(resolved, folder) || !allowed.IsAllowed(resolved))
             return new OfferAnswer(null, 0, "Its folder leads out of the music folder.");
-        using var connection = database.Open();
-        long id = connection.ExecuteScalar<long>(
+        long id = database.Change(connection => connection.ExecuteScalar<long>(
             """
             INSERT INTO upload (folder_id, path, file_bytes, modified_at, started_at) VALUES (@folderId, @path, @Bytes, @ModifiedAt, @now)
             ON CONFLICT (folder_id, path, file_bytes, modified_at) DO UPDATE SET started_at = excluded.started_at RETURNING id
             """,
-            new { folderId, path, file.Bytes, file.ModifiedAt, now = time.GetUtcNow().ToUnixTimeMilliseconds() });
+            new { folderId, path, file.Bytes, file.ModifiedAt, now = time.GetUtcNow().ToUnixTimeMilliseconds() }));
         return new OfferAnswer(id, ReceivedOf(Find(id)!), null);
     }
 
@@ -219,8 +219,7 @@ public sealed class Uploads(Database database, AllowedPaths allowed, TimeProvide
 
     private void Forget(UploadRow upload)
     {
-        using (var connection = database.Open())
-            connection.Execute("DELETE FROM upload WHERE id = @Id", new { upload.Id });
+        database.Change(connection => connection.Execute("DELETE FROM upload WHERE id = @Id", new { upload.Id }));
         var arrivals = Path.Combine(upload.FolderPath, ArrivalFolder);
         if (Directory.Exists(arrivals) && !Directory.EnumerateFileSystemEntries(arrivals).Any())
         {

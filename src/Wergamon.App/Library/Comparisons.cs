@@ -1,17 +1,19 @@
+using System.Text.Json;
 using System.Threading.Channels;
 using Dapper;
 using Microsoft.Extensions.Hosting;
 using Microsoft.Extensions.Logging;
-using Wergamon.App.Data;
-using Wergamon.App.Runs;
+using Wergamon.App.Storage;
+using Wergamon.App.Workers;
+using Wergamon.Core.Formats.Iff;
 using Wergamon.Core.Jobs;
+using Wergamon.Core.Planning;
 
 namespace Wergamon.App.Library;
 
 /// <summary>Finds out in the background how the sound of two copies differs, once somebody asks.</summary>
-public sealed class Comparisons(Database database, AppOptions options, ILogger<WorkerPool> workerLogger) : BackgroundService
+public sealed class Comparisons(Database database, WorkerPool workers) : BackgroundService
 {
-    private readonly WorkerPool _workers = new(options with { WorkerCount = 1, WorkersGiveWay = true }, workerLogger);
     private readonly Channel<(CopyRow First, CopyRow Second)> _queue = Channel.CreateUnbounded<(CopyRow First, CopyRow Second)>();
     private readonly HashSet<(long First, long Second)> _asked = [];
 
@@ -23,9 +25,12 @@ public sealed class Comparisons(Database database, AppOptions options, ILogger<W
     {
         using (var connection = database.Open())
         {
-            if (connection.QueryFirstOrDefault<string>(
-                "SELECT words FROM comparison WHERE first_copy_id = @first AND second_copy_id = @second", new { first = first.Id, second = second.Id }) is { } words)
-                return words;
+            var known = connection.QueryFirstOrDefault<(string? Difference, string? Failure)>(
+                "SELECT difference, failure FROM comparison WHERE first_copy_id = @first AND second_copy_id = @second", new { first = first.Id, second = second.Id });
+            if (known.Difference is not null)
+                return JsonSerializer.Deserialize(known.Difference, LibraryJson.Default.AudioDifference)!.InWords();
+            if (known.Failure is not null)
+                return $"cannot be compared: {known.Failure}";
         }
 
         lock (_asked)
@@ -37,27 +42,18 @@ public sealed class Comparisons(Database database, AppOptions options, ILogger<W
         return null;
     }
 
-    public override void Dispose()
-    {
-        _workers.Dispose();
-        base.Dispose();
-    }
-
     protected override async Task ExecuteAsync(CancellationToken stoppingToken)
     {
         await foreach (var (first, second) in _queue.Reader.ReadAllAsync(stoppingToken).ConfigureAwait(false))
         {
-            var words = await CompareAsync(first, second, stoppingToken).ConfigureAwait(false);
-            using (var connection = database.Open())
-            {
-                // A copy may have been forgotten meanwhile.
-                connection.Execute(
-                    """
-                    INSERT OR REPLACE INTO comparison (first_copy_id, second_copy_id, words)
-                    SELECT one.id, two.id, @words FROM copy one, copy two WHERE one.id = @first AND two.id = @second
-                    """,
-                    new { first = first.Id, second = second.Id, words });
-            }
+            var (difference, failure) = await CompareAsync(first, second, stoppingToken).ConfigureAwait(false);
+            // A copy may have been forgotten meanwhile.
+            database.Change(connection => connection.Execute(
+                """
+                INSERT OR REPLACE INTO comparison (first_copy_id, second_copy_id, difference, failure)
+                SELECT one.id, two.id, @difference, @failure FROM copy one, copy two WHERE one.id = @first AND two.id = @second
+                """,
+                new { first = first.Id, second = second.Id, difference, failure }));
 
             lock (_asked)
                 _asked.Remove((first.Id, second.Id));
@@ -65,16 +61,16 @@ public sealed class Comparisons(Database database, AppOptions options, ILogger<W
         }
     }
 
-    private async Task<string> CompareAsync(CopyRow first, CopyRow second, CancellationToken cancellation)
+    private async Task<(string? Difference, string? Failure)> CompareAsync(CopyRow first, CopyRow second, CancellationToken cancellation)
     {
         try
         {
-            var reply = await _workers.RunAsync(new WorkerRequest(Compare: new CompareJob(first.Path, second.Path)), _ => { }, cancellation).ConfigureAwait(false);
-            return reply.Difference?.InWords() ?? $"cannot be compared: {reply.Failure}";
+            var reply = await workers.RunAsync(new CompareJob(first.Path, second.Path), WorkerPriority.Background, null, cancellation).ConfigureAwait(false);
+            return reply is CompareReply { Difference: var difference } ? (JsonSerializer.Serialize(difference, LibraryJson.Default.AudioDifference), null) : (null, reply.Failure);
         }
         catch (WorkerLostException lost)
         {
-            return $"cannot be compared: {lost.Message}";
+            return (null, lost.Message);
         }
     }
 }

@@ -1,4 +1,5 @@
 using Wergamon.Core.Audio;
+using Wergamon.Core.Formats;
 using Wergamon.Core.Planning;
 
 namespace Wergamon.App.Library;

@@ -1,13 +1,13 @@
 using System.Data;
 using Dapper;
 using Wergamon.Core.Audio;
-using Wergamon.Core.Copies;
+using Wergamon.Core.Matching;
 using Wergamon.Core.Tags;
 
 namespace Wergamon.App.Library;
 
 /// <summary>A copy as it is held against others.</summary>
-internal sealed record JoinableCopy(long Id, long TrackId, bool IsTrashed, CopyTraits Traits);
+internal sealed record MatchCandidate(long Id, long TrackId, bool IsTrashed, CopyTraits Traits);
 
 /// <summary>Reads from the database what copies are compared by.</summary>
 internal static class CopyTraitsRows
@@ -15,18 +15,18 @@ internal static class CopyTraitsRows
     private static readonly string[] Fields = [FieldNames.Artist, FieldNames.AlbumArtist, FieldNames.Title, FieldNames.Album, FieldNames.Disc, FieldNames.Track];
 
     /// <param name="condition">Over columns of copy, which is called c.</param>
-    public static List<JoinableCopy> Read(IDbConnection connection, string condition, object parameters)
+    public static List<MatchCandidate> Read(IDbConnection connection, string condition, object parameters)
     {
         var rows = connection.Query<Row>(
             $"""
             SELECT c.id, c.track_id, c.is_trashed, c.sample_rate, c.channels, c.bits, c.is_float, c.frame_count, c.is_lossless, s.samples, s.peak
-            FROM copy c LEFT JOIN survey s ON s.copy_id = c.id WHERE {condition}
+            FROM copy c LEFT JOIN analysis s ON s.copy_id = c.id WHERE {condition}
             """,
             parameters).AsList();
         var names = connection.Query<(long CopyId, string Name, string Value)>(
             "SELECT copy_id, name, value FROM tag WHERE copy_id IN (SELECT value FROM json_each(@list)) AND name COLLATE NOCASE IN @Fields ORDER BY copy_id, position",
             new { list = "[" + string.Join(',', rows.Select(row => row.Id)) + "]", Fields }).ToLookup(tag => tag.CopyId);
-        return [.. rows.Select(row => new JoinableCopy(row.Id, row.TrackId, row.IsTrashed, TraitsOf(row, names[row.Id])))];
+        return [.. rows.Select(row => new MatchCandidate(row.Id, row.TrackId, row.IsTrashed, TraitsOf(row, names[row.Id])))];
     }
 
     private static CopyTraits TraitsOf(Row row, IEnumerable<(long CopyId, string Name, string Value)> fields)

@@ -1,3 +1,7 @@
+using Wergamon.App.Files;
+using Wergamon.Core.Audio;
+using Wergamon.Core.Formats.Iff;
+
 namespace Wergamon.App.Library;
 
 /// <summary>

@@ -1,7 +1,9 @@
-using Wergamon.App.Runs;
+using Wergamon.App.Files;
+using Wergamon.App.Workers;
 using Wergamon.Core.Audio;
+using Wergamon.Core.Formats;
 using Wergamon.Core.Jobs;
-using Wergamon.Core.Names;
+using Wergamon.Core.Naming;
 using Wergamon.Core.Planning;
 using Wergamon.Core.Tags;
 
@@ -58,8 +60,8 @@ public sealed class FileScanner(WorkerPool workers)
 
     private async Task<AudioFacts> AskWorkerAsync(string path, CancellationToken cancellation)
     {
-        var reply = await workers.RunAsync(new WorkerRequest(Probe: new ProbeJob(path)), _ => { }, cancellation).ConfigureAwait(false);
-        return reply.Facts ?? throw new UnreadableAudioException(reply.Failure ?? "The file could not be read.");
+        var reply = await workers.RunAsync(new ProbeJob(path), WorkerPriority.HeardNow, null, cancellation).ConfigureAwait(false);
+        return reply is ProbeReply { Facts: var facts } ? facts : throw new UnreadableAudioException(reply.Failure ?? "The file could not be read.");
     }
 
     private static Picture? ReadCover(string path)

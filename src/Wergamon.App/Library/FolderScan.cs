@@ -1,7 +1,10 @@
 using System.Threading.Channels;
 using Dapper;
 using Microsoft.Extensions.Logging;
-using Wergamon.App.Data;
+using Wergamon.App.Files;
+using Wergamon.App.Storage;
+using Wergamon.Core.Audio;
+using Wergamon.Core.Formats.Iff;
 
 namespace Wergamon.App.Library;
 
@@ -9,7 +12,7 @@ namespace Wergamon.App.Library;
 /// Brings the library up to date with a music folder: reads what is new or has changed, on all cores, recognises what has
 /// moved and marks what is gone. Nothing that was known is forgotten.
 /// </summary>
-public sealed class FolderScan(Database database, FileScanner scanner, LibraryWriter writer, CopyHistory history, Joins joins, TrackLines lines, TimeProvider time, ILogger<FolderScan> logger)
+public sealed class FolderScan(Database database, FileScanner scanner, LibraryWriter writer, CopyHistory history, TrackMatcher matcher, TrackLines lines, TimeProvider time, ILogger<FolderScan> logger)
 {
     /// <summary>Files are written to the database in groups, so that the library fills while the scan goes on.</summary>
     private const int GroupSize = 128;
@@ -128,7 +131,7 @@ public sealed class FolderScan(Database database, FileScanner scanner, LibraryWr
             while (group.Count < GroupSize && read.Reader.TryRead(out var file))
                 group.Add(file);
             Save(folderId, group);
-            joins.Refresh();
+            matcher.Refresh();
             lines.Refresh();
             group.Clear();
             changed();

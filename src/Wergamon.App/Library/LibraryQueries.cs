@@ -1,8 +1,9 @@
 using System.Data;
 using System.Text.Json;
 using Dapper;
-using Wergamon.App.Data;
-using Wergamon.App.Intake;
+using Wergamon.App.Storage;
+using Wergamon.Core.Audio;
+using Wergamon.Core.Discs;
 using Wergamon.Core.Discs.Reading;
 using Wergamon.Core.Tags;
 
@@ -75,7 +76,7 @@ public sealed record LineageRow
     /// <summary>What reading gave, as JSON.</summary>
     public string? Reading { get; init; }
 
-    public TrackReading? ReadReading() => Reading is null ? null : JsonSerializer.Deserialize(Reading, IntakeJson.Default.TrackReading);
+    public TrackReading? ReadReading() => Reading is null ? null : JsonSerializer.Deserialize(Reading, LibraryJson.Default.TrackReading);
 }
 
 /// <summary>A picture as it is kept once for all copies that hold it.</summary>
@@ -103,6 +104,18 @@ public sealed record CopyPicture
     public int? Height { get; init; }
 
     public long Bytes { get; init; }
+}
+
+/// <summary>Where a copy's tags were found.</summary>
+internal enum TagOrigin
+{
+    Any,
+
+    /// <summary>In the file itself.</summary>
+    File,
+
+    /// <summary>In its name, for want of tags.</summary>
+    FileName,
 }
 
 /// <summary>What the Library shows.</summary>
@@ -173,7 +186,7 @@ public sealed class LibraryQueries(Database database)
     public TagSet TagsOf(long copyId)
     {
         using var connection = database.Open();
-        return ReadTags(connection, copyId, onlyFromName: false);
+        return ReadTags(connection, copyId, TagOrigin.Any);
     }
 
     public IReadOnlyList<LineageRow> LineageOf(long trackId)
@@ -212,11 +225,12 @@ public sealed class LibraryQueries(Database database)
         return connection.QueryFirstOrDefault<ArtworkRow>("SELECT mime_type, data FROM artwork WHERE hash = @hash", new { hash });
     }
 
-    internal static TagSet ReadTags(IDbConnection connection, long copyId, bool onlyFromName)
+    internal static TagSet ReadTags(IDbConnection connection, long copyId, TagOrigin origin)
     {
         var tags = new TagSet();
         var rows = connection.Query<(string Name, string Value)>(
-            "SELECT name, value FROM tag WHERE copy_id = @copyId AND (from_name OR NOT @onlyFromName) ORDER BY position", new { copyId, onlyFromName });
+            "SELECT name, value FROM tag WHERE copy_id = @copyId AND (@origin IS NULL OR from_name = @origin) ORDER BY position",
+            new { copyId, origin = origin == TagOrigin.Any ? (bool?)null : origin == TagOrigin.FileName });
         foreach (var (name, value) in rows)
             tags.Add(name, value);
         return tags;

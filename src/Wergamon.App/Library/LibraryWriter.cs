@@ -1,7 +1,9 @@
 using System.Data;
 using System.Security.Cryptography;
 using Dapper;
-using Wergamon.Core.Copies;
+using Wergamon.App.Files;
+using Wergamon.Core.Audio;
+using Wergamon.Core.Matching;
 using Wergamon.Core.Planning;
 using Wergamon.Core.Tags;
 
@@ -148,10 +150,8 @@ public sealed class LibraryWriter(CopyHistory history, TimeProvider time)
     /// <param name="condition">Over columns of copy.</param>
     internal static void ForgetCopies(IDbConnection connection, string condition, object parameters)
     {
-        connection.Execute($"UPDATE run_item SET source_copy_id = NULL WHERE source_copy_id IN (SELECT id FROM copy WHERE {condition})", parameters);
         connection.Execute($"DELETE FROM copy WHERE {condition}", parameters);
         const string Bare = "(SELECT id FROM track WHERE NOT EXISTS (SELECT 1 FROM copy WHERE track_id = track.id))";
-        connection.Execute($"UPDATE run_item SET track_id = NULL WHERE track_id IN {Bare}");
         connection.Execute($"DELETE FROM plan_item WHERE track_id IN {Bare}");
         connection.Execute($"DELETE FROM track WHERE id IN {Bare}");
         RemoveEmptyAlbums(connection);
@@ -164,7 +164,7 @@ public sealed class LibraryWriter(CopyHistory history, TimeProvider time)
     internal long InsertTrackOf(IDbConnection connection, long copyId)
     {
         var (path, addedAt) = connection.QuerySingle<(string Path, long AddedAt)>("SELECT path, added_at FROM copy WHERE id = @copyId", new { copyId });
-        return InsertTrack(connection, TrackFacts.From(LibraryQueries.ReadTags(connection, copyId, onlyFromName: false), path), addedAt);
+        return InsertTrack(connection, TrackFacts.From(LibraryQueries.ReadTags(connection, copyId, TagOrigin.Any), path), addedAt);
     }
 
     private long InsertTrack(IDbConnection connection, TrackFacts facts, long addedAt) => connection.ExecuteScalar<long>(
@@ -174,7 +174,7 @@ public sealed class LibraryWriter(CopyHistory history, TimeProvider time)
     private void UpdateTrack(IDbConnection connection, long copyId, ScannedFile file)
     {
         // Copies made here carry their track's tags, and what was joined came second; only the file that brought the track says what it is called.
-        if (connection.ExecuteScalar<bool>("SELECT EXISTS (SELECT 1 FROM lineage WHERE copy_id = @copyId) OR EXISTS (SELECT 1 FROM joining WHERE copy_id = @copyId)", new { copyId }))
+        if (connection.ExecuteScalar<bool>("SELECT EXISTS (SELECT 1 FROM lineage WHERE copy_id = @copyId) OR EXISTS (SELECT 1 FROM track_match WHERE copy_id = @copyId)", new { copyId }))
             return;
         MoveTrack(connection, copyId, file);
     }
@@ -186,17 +186,17 @@ public sealed class LibraryWriter(CopyHistory history, TimeProvider time)
             "SELECT frame_count, sample_rate, file_bytes, modified_at, file_number FROM copy WHERE id = @copyId", new { copyId });
         if (file.Stamp.Fits(new FileStamp(bytes, modifiedAt, number)))
             return;
-        var before = LibraryQueries.ReadTags(connection, copyId, onlyFromName: false);
+        var before = LibraryQueries.ReadTags(connection, copyId, TagOrigin.Any);
         var changed = before.Fields.Concat(file.Tags.Fields).Select(field => field.Name).Distinct(StringComparer.OrdinalIgnoreCase)
             .Where(name => !before[name].SequenceEqual(file.Tags[name])).ToList();
         history.Note(connection, copyId, changed.Count == 0 ? "file changed outside" : $"file changed outside: {string.Join(", ", changed)}");
         double lengthChange = file.Facts!.Duration.TotalSeconds - (double)frames / Math.Max(1, rate);
-        if (Math.Abs(lengthChange) <= NameLikeness.Tolerance.TotalSeconds)
+        if (Math.Abs(lengthChange) <= NameMatch.Tolerance.TotalSeconds)
             return;
         var company = connection.ExecuteScalar<bool>(
-            "SELECT EXISTS (SELECT 1 FROM joining WHERE copy_id = @copyId OR with_copy_id = @copyId)", new { copyId });
+            "SELECT EXISTS (SELECT 1 FROM track_match WHERE copy_id = @copyId OR with_copy_id = @copyId)", new { copyId });
         if (company)
-            TrackJoining.Split(connection, [copyId], InsertTrackOf(connection, copyId));
+            TrackMerge.Split(connection, [copyId], InsertTrackOf(connection, copyId));
     }
 
     /// <summary>Takes over the names that were written into a copy made here, for its track too.</summary>

@@ -2,8 +2,9 @@ using System.Threading.Channels;
 using Dapper;
 using Microsoft.Extensions.Hosting;
 using Microsoft.Extensions.Logging;
-using Wergamon.App.Data;
 using Wergamon.App.Files;
+using Wergamon.App.Runs;
+using Wergamon.App.Storage;
 
 namespace Wergamon.App.Library;
 
@@ -36,7 +37,7 @@ public sealed record MusicFolder
 }
 
 /// <summary>A file with what is wrong with it.</summary>
-public sealed record FileTrouble
+public sealed record FileProblem
 {
     public string Path { get; init; } = "";
 
@@ -48,7 +49,7 @@ public sealed class MusicFolders(Database database, AllowedPaths allowed, Folder
     : BackgroundService
 {
     /// <summary>More lines than a person reads through.</summary>
-    private const int MostTroubles = 500;
+    private const int MaxTroubles = 500;
 
     private static readonly TimeSpan NewFor = TimeSpan.FromDays(1);
 
@@ -76,8 +77,8 @@ public sealed class MusicFolders(Database database, AllowedPaths allowed, Folder
             return $"{path} is a music folder already.";
         if (parent is not null)
             return $"{path} lies in the music folder {parent}, so its music is in the library already.";
-        long id = connection.ExecuteScalar<long>(
-            "INSERT INTO folder (path, added_at) VALUES (@path, @now) RETURNING id", new { path, now = time.GetUtcNow().ToUnixTimeMilliseconds() });
+        long id = database.Change(changing => changing.ExecuteScalar<long>(
+            "INSERT INTO folder (path, added_at) VALUES (@path, @now) RETURNING id", new { path, now = time.GetUtcNow().ToUnixTimeMilliseconds() }));
         Rescan(id);
         return null;
     }
@@ -103,8 +104,7 @@ public sealed class MusicFolders(Database database, AllowedPaths allowed, Folder
 
     public void SetPaused(long id, bool isPaused)
     {
-        using (var connection = database.Open())
-            connection.Execute("UPDATE folder SET is_paused = @isPaused WHERE id = @id", new { id, isPaused });
+        database.Change(connection => connection.Execute("UPDATE folder SET is_paused = @isPaused WHERE id = @id", new { id, isPaused }));
         if (isPaused)
             Unwatch(id);
         else
@@ -180,16 +180,16 @@ public sealed class MusicFolders(Database database, AllowedPaths allowed, Folder
         return folders;
     }
 
-    public IReadOnlyList<FileTrouble> ListUnreadable()
+    public IReadOnlyList<FileProblem> ListUnreadable()
     {
         using var connection = database.Open();
-        return connection.Query<FileTrouble>($"SELECT path, reason FROM unreadable_file ORDER BY path LIMIT {MostTroubles}").AsList();
+        return connection.Query<FileProblem>($"SELECT path, reason FROM unreadable_file ORDER BY path LIMIT {MaxTroubles}").AsList();
     }
 
-    public IReadOnlyList<FileTrouble> ListDamaged()
+    public IReadOnlyList<FileProblem> ListDamaged()
     {
         using var connection = database.Open();
-        return connection.Query<FileTrouble>($"SELECT path, damage AS reason FROM copy WHERE damage IS NOT NULL AND folder_id IS NOT NULL ORDER BY path LIMIT {MostTroubles}").AsList();
+        return connection.Query<FileProblem>($"SELECT path, damage AS reason FROM copy WHERE damage IS NOT NULL AND folder_id IS NOT NULL ORDER BY path LIMIT {MaxTroubles}").AsList();
     }
 
     public override void Dispose()
@@ -254,12 +254,7 @@ public sealed class MusicFolders(Database database, AllowedPaths allowed, Folder
     private bool IsInRun(long id)
     {
         using var connection = database.Open();
-        return connection.ExecuteScalar<bool>(
-            """
-            SELECT EXISTS (SELECT 1 FROM run_item i JOIN copy c ON c.id = i.source_copy_id
-                WHERE c.folder_id = @id AND i.state IN ('waiting', 'working', 'proved'))
-            """,
-            new { id });
+        return RunStore.IsAtWork(connection, "SELECT id FROM copy WHERE folder_id = @id", new { id });
     }
 
     private void Watch(long id, string path)

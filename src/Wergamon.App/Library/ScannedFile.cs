@@ -1,4 +1,5 @@
-using Wergamon.Core.Audio;
+using Wergamon.App.Files;
+using Wergamon.Core.Formats;
 using Wergamon.Core.Planning;
 using Wergamon.Core.Tags;
 

@@ -1,7 +1,8 @@
 using System.Data;
 using Dapper;
-using Wergamon.App.Data;
-using Wergamon.Core.Names;
+using Wergamon.App.Storage;
+using Wergamon.Core.Audio;
+using Wergamon.Core.Naming;
 using Wergamon.Core.Tags;
 
 namespace Wergamon.App.Library;

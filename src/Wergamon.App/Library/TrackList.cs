@@ -1,6 +1,7 @@
 using Dapper;
-using Wergamon.App.Data;
-using Wergamon.Core.Names;
+using Wergamon.App.Storage;
+using Wergamon.Core.Audio;
+using Wergamon.Core.Naming;
 
 namespace Wergamon.App.Library;
 
@@ -12,9 +13,9 @@ public sealed class TrackList(Database database, TrackLines lines)
         + "l.path, l.tempo, l.musical_key, l.rating, l.added_at, l.bytes, l.is_damaged";
 
     /// <summary>Views whose counts are kept until something changes; going back and forth between them is common.</summary>
-    private const int MostKept = 64;
+    private const int MaxKept = 64;
 
-    private readonly KeptResults<TrackCounts> _counted = new(MostKept);
+    private readonly ResultCache<TrackCounts> _counted = new(MaxKept);
 
     /// <summary>How many tracks there are, and how many each further choice would leave.</summary>
     public TrackCounts Count(TrackView view)
@@ -29,7 +30,7 @@ public sealed class TrackList(Database database, TrackLines lines)
         using var connection = database.Open();
         // One pass over the list in all formats: the words are looked up once only.
         var (condition, parameters) = ConditionOf(view with { Format = null });
-        var marks = Enum.GetValues<TrackMark>();
+        var marks = Enum.GetValues<TrackFilter>();
         var counts = marks.ToDictionary(mark => mark, _ => 0);
         var sums = string.Join(", ", marks.Select(mark => $"SUM({ConditionOf(mark)})"));
         var formats = new List<(string Format, int Tracks)>();
@@ -127,15 +128,15 @@ public sealed class TrackList(Database database, TrackLines lines)
         return (string.Join(" AND ", conditions), parameters);
     }
 
-    private static string ConditionOf(TrackMark mark) => mark switch
+    private static string ConditionOf(TrackFilter mark) => mark switch
     {
-        TrackMark.NoArtwork => "l.has_artwork = 0",
-        TrackMark.Untagged => "l.is_untagged",
-        TrackMark.LossyOnly => "l.has_lossless = 0",
-        TrackMark.SeveralCopies => "l.copies > 1",
-        TrackMark.MixedRates => "l.album_id IN (SELECT album_id FROM track_line GROUP BY album_id HAVING MIN(sample_rate) < MAX(sample_rate))",
-        TrackMark.NotForDisc => "l.fits_disc = 0",
-        TrackMark.Damaged => "l.is_damaged",
+        TrackFilter.NoArtwork => "l.has_artwork = 0",
+        TrackFilter.Untagged => "l.is_untagged",
+        TrackFilter.LossyOnly => "l.has_lossless = 0",
+        TrackFilter.SeveralCopies => "l.copies > 1",
+        TrackFilter.MixedRates => "l.album_id IN (SELECT album_id FROM track_line GROUP BY album_id HAVING MIN(sample_rate) < MAX(sample_rate))",
+        TrackFilter.NotForDisc => "l.fits_disc = 0",
+        TrackFilter.Damaged => "l.is_damaged",
         _ => "l.is_missing",
     };
 

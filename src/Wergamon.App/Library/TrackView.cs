@@ -1,7 +1,9 @@
+using Wergamon.Core.Audio;
+
 namespace Wergamon.App.Library;
 
 /// <summary>What is wrong or special about a track; lists can show only those.</summary>
-public enum TrackMark
+public enum TrackFilter
 {
     NoArtwork,
     Untagged,
@@ -38,7 +40,7 @@ public enum TrackSort
 /// <param name="Marks">Every one of them holds.</param>
 /// <param name="Format">The codec of the master copy; null for any.</param>
 /// <param name="Folder">Only files below it; null for all.</param>
-public sealed record TrackView(string Words, IReadOnlyList<TrackMark> Marks, string? Format, string? Folder, TrackSort Sort, bool IsDescending);
+public sealed record TrackView(string Words, IReadOnlyList<TrackFilter> Marks, string? Format, string? Folder, TrackSort Sort, bool IsDescending);
 
 /// <summary>A track as a list shows it.</summary>
 public sealed record TrackLine
@@ -88,4 +90,4 @@ public sealed record TrackLine
 }
 
 /// <summary>How many tracks a view has and how many of them have each mark and each format.</summary>
-public sealed record TrackCounts(int Tracks, long LengthMs, long Bytes, IReadOnlyDictionary<TrackMark, int> Marks, IReadOnlyList<(string Format, int Tracks)> Formats);
+public sealed record TrackCounts(int Tracks, long LengthMs, long Bytes, IReadOnlyDictionary<TrackFilter, int> Marks, IReadOnlyList<(string Format, int Tracks)> Formats);

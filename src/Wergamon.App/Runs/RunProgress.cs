@@ -1,81 +1,81 @@
 using System.Collections.Concurrent;
-using Wergamon.App.Intake;
-using Wergamon.Core.Jobs;
 
 namespace Wergamon.App.Runs;
 
-/// <summary>How far one track is, from 0 to 1, and whether it is being read back.</summary>
-public readonly record struct ItemProgress(double Share, bool IsProving);
+/// <summary>How far one item is.</summary>
+/// <param name="Share">From 0 to 1.</param>
+/// <param name="Doing">What is being done now; null for what its handler usually does.</param>
+/// <param name="Weight">Milliseconds of playing time.</param>
+public sealed record ItemProgress(long RunId, long Weight, double Share, string? Doing);
 
 /// <summary>A run as a person wants to see it: how far, how fast, how long still.</summary>
-/// <param name="Share">Of the playing time of all tracks, from 0 to 1.</param>
-/// <param name="Gone">Time spent working.</param>
-/// <param name="Left">Null while there is nothing to reckon with.</param>
-/// <param name="Speed">As a multiple of playing time; null while there is nothing to reckon with.</param>
-public sealed record RunView(RunRow Run, IReadOnlyList<RunItemRow> Items, IReadOnlyDictionary<long, ItemProgress> Working, double Share, TimeSpan Gone, TimeSpan? Left, double? Speed)
-{
-    public int Ended => Items.Count(item => item.IsEnded);
-}
+/// <param name="Share">Of the work of all items, from 0 to 1.</param>
+/// <param name="Elapsed">Time spent working.</param>
+/// <param name="Remaining">Null while it cannot be estimated.</param>
+/// <param name="Speed">As a multiple of playing time; null while it cannot be estimated.</param>
+public sealed record RunView(RunRow Run, IReadOnlyDictionary<long, ItemProgress> Working, double Share, TimeSpan Elapsed, TimeSpan? Remaining, double? Speed);
 
 /// <summary>What is known of running work and not worth a place in the database.</summary>
-public sealed class RunProgress(RunStore runs, RipStore rips, RipProgress reading, TimeProvider time)
+public sealed class RunProgress(RunStore runs, TimeProvider time)
 {
-    /// <summary>Reading a disc takes nearly all the time of a rip; the copies are made meanwhile.</summary>
-    private const double ReadingShare = 0.95;
-
-    /// <summary>Before this there is too little to reckon a speed from.</summary>
-    private static readonly TimeSpan SettlingTime = TimeSpan.FromSeconds(1);
-
-    /// <summary>Encoding and proving together make a track; proving is the shorter part.</summary>
-    private const double EncodingShare = 0.9;
-
     private readonly ConcurrentDictionary<long, ItemProgress> _items = new();
-    private readonly ConcurrentDictionary<long, long> _activeSince = new();
 
-    public void Report(long itemId, WorkerProgress progress)
+    // Runs with items under way: how many, and since when their time has not been written down.
+    private readonly Dictionary<long, (int Items, long Since)> _active = [];
+
+    internal void Report(long itemId, double share, string? doing)
     {
-        double part = progress.Total > 0 ? Math.Clamp((double)progress.Done / progress.Total, 0, 1) : 0;
-        _items[itemId] = new ItemProgress(progress.Proving ? EncodingShare + (1 - EncodingShare) * part : EncodingShare * part, progress.Proving);
+        if (_items.TryGetValue(itemId, out var before))
+            _items[itemId] = before with { Share = Math.Clamp(share, 0, 1), Doing = doing };
     }
 
-    public void Forget(long itemId) => _items.TryRemove(itemId, out _);
-
-    /// <summary>Notes that a run is being worked on from now.</summary>
-    public void Begin(long runId) => _activeSince.TryAdd(runId, time.GetTimestamp());
-
-    /// <summary>Takes out the time worked on a run since <see cref="Begin"/> or the last call.</summary>
-    public TimeSpan TakeActive(long runId, bool goesOn)
+    internal void Begin(RunItemRow item)
     {
-        if (!_activeSince.TryRemove(runId, out long since))
-            return TimeSpan.Zero;
-        if (goesOn)
-            Begin(runId);
-        return time.GetElapsedTime(since);
+        _items[item.Id] = new ItemProgress(item.RunId, item.Weight, 0, null);
+        lock (_active)
+            _active[item.RunId] = _active.TryGetValue(item.RunId, out var active) ? (active.Items + 1, active.Since) : (1, time.GetTimestamp());
     }
 
-    public RunView? View(long runId)
+    /// <summary>An item has ended or waits again; gives the time worked on its run that was not written down yet.</summary>
+    internal TimeSpan End(RunItemRow item)
     {
-        if (runs.Get(runId) is not { } run)
-            return null;
-        var items = runs.Items(runId);
-        var working = items.Where(item => _items.ContainsKey(item.Id)).ToDictionary(item => item.Id, item => _items.GetValueOrDefault(item.Id));
-        double total = items.Sum(item => (double)item.DurationMs);
-        double done = items.Sum(item => item.IsEnded ? item.DurationMs : item.DurationMs * (working.TryGetValue(item.Id, out var progress) ? progress.Share : 0));
-        if (run.Kind == RunKind.Rip)
-            done = (1 - ReadingShare) * done + ReadingShare * total * ShareRead(runId);
-        var gone = TimeSpan.FromMilliseconds(run.ActiveMs) + (_activeSince.TryGetValue(runId, out long since) ? time.GetElapsedTime(since) : TimeSpan.Zero);
-        double? speed = gone > SettlingTime && done > 0 ? done / gone.TotalMilliseconds : null;
-        var left = run.State == RunState.Running && speed is { } known ? TimeSpan.FromMilliseconds((total - done) / known) : (TimeSpan?)null;
-        return new RunView(run, items, working, total > 0 ? done / total : 1, gone, left, speed);
+        _items.TryRemove(item.Id, out _);
+        lock (_active)
+        {
+            if (!_active.TryGetValue(item.RunId, out var active))
+                return TimeSpan.Zero;
+            if (active.Items == 1)
+                _active.Remove(item.RunId);
+            else
+                _active[item.RunId] = (active.Items - 1, time.GetTimestamp());
+            return time.GetElapsedTime(active.Since);
+        }
     }
 
-    /// <summary>Seconds of the disc that have been read, half of those that were read once, as a share of all that is to be read.</summary>
-    private double ShareRead(long runId)
+    internal bool HasWork
     {
-        var tracks = rips.Tracks(runId);
-        var now = reading.Of(runId);
-        double read = tracks.Where(track => track.State == RipTrackState.Read).Sum(track => (double)track.Span.Sectors)
-            + (now is null ? 0 : (now.ReadOnceTo - now.FirstSector + now.ReadTwiceTo - now.FirstSector) / 2.0);
-        return read / Math.Max(1, tracks.Sum(track => (double)track.Span.Sectors));
+        get
+        {
+            lock (_active)
+                return _active.Count > 0;
+        }
+    }
+
+    public RunView? View(long runId) => runs.Get(runId) is { } run ? View(run) : null;
+
+    public RunView View(RunRow run)
+    {
+        var working = _items.Where(item => item.Value.RunId == run.Id).ToDictionary(item => item.Key, item => item.Value);
+        double done = run.EndedWeight + working.Values.Sum(item => item.Weight * item.Share);
+        double share = run.Weight > 0 ? Math.Min(1, done / run.Weight) : run.State == RunState.Done ? 1 : 0;
+        var elapsed = TimeSpan.FromMilliseconds(run.ActiveMs) + SinceWrittenDown(run.Id);
+        var remaining = run.State == RunState.Running ? RemainingTime.Estimate(elapsed, share) : null;
+        return new RunView(run, working, share, elapsed, remaining, RemainingTime.Speed(elapsed, done));
+    }
+
+    private TimeSpan SinceWrittenDown(long runId)
+    {
+        lock (_active)
+            return _active.TryGetValue(runId, out var active) ? time.GetElapsedTime(active.Since) : TimeSpan.Zero;
     }
 }

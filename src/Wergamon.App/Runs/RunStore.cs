@@ -1,10 +1,6 @@
-using System.Text.Json;
+using System.Data;
 using Dapper;
-using Wergamon.App.Convert;
-using Wergamon.App.Data;
-using Wergamon.App.Library;
-using Wergamon.Core.Jobs;
-using Wergamon.Core.Planning;
+using Wergamon.App.Storage;
 
 namespace Wergamon.App.Runs;
 
@@ -13,169 +9,190 @@ public sealed class RunStore(Database database, TimeProvider time)
 {
     private const string RunSelect =
         """
-        SELECT r.id, r.plan_id, r.title, r.target_name, r.output_folder, r.state, r.started_at, r.ended_at, r.active_ms,
-            r.kind, r.disc_id, r.drive, r.stop_reason,
-            (SELECT COUNT(*) FROM run_item WHERE run_id = r.id) AS tracks,
-            (SELECT COUNT(*) FROM run_item WHERE run_id = r.id AND state = 'done') AS done,
-            (SELECT COUNT(*) FROM run_item WHERE run_id = r.id AND state = 'failed') AS failed
-        FROM run r
+        SELECT r.id, r.kind, r.title, r.purpose, r.output_folder, r.state, r.stop_reason, r.started_at, r.ended_at, r.active_ms,
+            COALESCE(SUM(i.is_result), 0) AS results,
+            COALESCE(SUM(i.is_result AND i.state = 'done'), 0) AS done,
+            COALESCE(SUM(i.is_result AND i.state = 'skipped'), 0) AS skipped,
+            COALESCE(SUM(i.state = 'failed'), 0) AS failed,
+            COALESCE(SUM(i.is_result AND i.state IN ('done', 'skipped', 'failed')), 0) AS ended,
+            COALESCE(SUM(i.weight), 0) AS weight,
+            COALESCE(SUM(CASE WHEN i.state IN ('done', 'skipped', 'failed') THEN i.weight END), 0) AS ended_weight
+        FROM run r LEFT JOIN run_item i ON i.run_id = r.id
         """;
 
-    /// <summary>Turns a plan into a run whose items all wait; gives its number.</summary>
-    public long Create(PlanView plan)
+    private const string ItemColumns = "id, run_id, position, kind, lane, state, title, is_result, weight, spec, checkpoint, result, failure";
+
+    private const string Open = "('waiting', 'working')";
+
+    /// <summary>Makes a run that goes on at once; its items are added within the same change.</summary>
+    public long Insert(IDbConnection connection, NewRun run) => connection.ExecuteScalar<long>(
+        """
+        INSERT INTO run (kind, title, purpose, output_folder, state, started_at) VALUES (@Kind, @Title, @Purpose, @OutputFolder, 'running', @now) RETURNING id
+        """,
+        new { run.Kind, run.Title, run.Purpose, run.OutputFolder, now = Now() });
+
+    public static long InsertItem(IDbConnection connection, long runId, int position, NewItem item)
     {
-        long runId = 0;
-        database.Change(connection =>
-        {
-            runId = connection.ExecuteScalar<long>(
-                """
-                INSERT INTO run (plan_id, title, target_name, output_folder, state, started_at)
-                VALUES (@planId, @Title, @targetName, @OutputFolder, 'running', @now) RETURNING id
-                """,
-                new { planId = plan.Plan.Id, plan.Plan.Title, targetName = plan.Target.Name, plan.OutputFolder, now = Now() });
-            int position = 0;
-            foreach (var line in plan.Running)
-            {
-                var item = line.Planned!;
-                var master = line.Track.Master;
-                var fromName = LibraryQueries.ReadTags(connection, master.Id, onlyFromName: true);
-                connection.Execute(
-                    """
-                    INSERT INTO run_item (run_id, position, track_id, source_copy_id, title, relative_path, if_taken, steps, fidelity, generation,
-                        bytes_before, duration_ms, job, state)
-                    VALUES (@runId, @position, @trackId, @sourceId, @title, @RelativePath, @ifTaken, @steps, @fidelity, @generation, @bytes, @duration, @job, 'waiting')
-                    """,
-                    new
-                    {
-                        runId,
-                        position = position++,
-                        trackId = line.Track.Id,
-                        sourceId = master.Id,
-                        title = line.Track.Title,
-                        item.RelativePath,
-                        ifTaken = plan.Target.IfTaken.ToString(),
-                        steps = string.Join(", ", item.Route.Steps.Select(step => step.Label)),
-                        fidelity = (int)item.Route.ResultFidelity,
-                        generation = master.Generation + item.Route.AddedGenerations,
-                        bytes = master.FileBytes,
-                        duration = (long)master.Facts.Duration.TotalMilliseconds,
-                        job = JsonSerializer.Serialize(JobFor(master, item, plan.Target, fromName), WorkerJson.Default.ConvertJob),
-                    });
-            }
-        });
-        return runId;
+        long id = connection.ExecuteScalar<long>(
+            """
+            INSERT INTO run_item (run_id, position, kind, lane, state, title, is_result, weight, spec)
+            VALUES (@runId, @position, @Kind, @Lane, 'waiting', @Title, @IsResult, @Weight, @Spec) RETURNING id
+            """,
+            new { runId, position, item.Kind, item.Lane, item.Title, item.IsResult, item.Weight, item.Spec });
+        connection.Execute("INSERT OR IGNORE INTO run_item_copy (item_id, copy_id) VALUES (@id, @copyId)", item.CopyIds.Select(copyId => new { id, copyId }));
+        return id;
     }
+
+    /// <param name="needsSuccess">False when the other item only has to have ended, however.</param>
+    public static void InsertWait(IDbConnection connection, long itemId, long onItemId, bool needsSuccess) => connection.Execute(
+        "INSERT INTO run_item_wait (item_id, on_item_id, needs_success) VALUES (@itemId, @onItemId, @needsSuccess)", new { itemId, onItemId, needsSuccess });
 
     public RunRow? Get(long id)
     {
         using var connection = database.Open();
-        return connection.QueryFirstOrDefault<RunRow>(RunSelect + " WHERE r.id = @id", new { id });
+        return connection.QueryFirstOrDefault<RunRow>(RunSelect + " WHERE r.id = @id GROUP BY r.id", new { id });
     }
 
     /// <summary>The newest runs, those under way first.</summary>
-    public IReadOnlyList<RunRow> List(int most)
+    public IReadOnlyList<RunRow> List(int max)
     {
         using var connection = database.Open();
-        return connection.Query<RunRow>(RunSelect + " ORDER BY r.state = 'done', r.id DESC LIMIT @most", new { most }).AsList();
+        return connection.Query<RunRow>(
+            RunSelect + " WHERE r.id IN (SELECT id FROM run ORDER BY state = 'done', id DESC LIMIT @max) GROUP BY r.id ORDER BY r.state = 'done', r.id DESC", new { max }).AsList();
     }
 
     public IReadOnlyList<RunRow> InState(string state)
     {
         using var connection = database.Open();
-        return connection.Query<RunRow>(RunSelect + " WHERE r.state = @state ORDER BY r.id", new { state }).AsList();
+        return connection.Query<RunRow>(RunSelect + " WHERE r.state = @state GROUP BY r.id ORDER BY r.id", new { state }).AsList();
     }
 
     public IReadOnlyList<RunItemRow> Items(long runId)
     {
         using var connection = database.Open();
-        return connection.Query<RunItemRow>("SELECT * FROM run_item WHERE run_id = @runId ORDER BY position", new { runId }).AsList();
+        return connection.Query<RunItemRow>($"SELECT {ItemColumns} FROM run_item WHERE run_id = @runId ORDER BY position, id", new { runId }).AsList();
+    }
+
+    public RunItemRow? Item(long id)
+    {
+        using var connection = database.Open();
+        return connection.QueryFirstOrDefault<RunItemRow>($"SELECT {ItemColumns} FROM run_item WHERE id = @id", new { id });
     }
 
     public IReadOnlyList<RunItemRow> ItemsInState(string state)
     {
         using var connection = database.Open();
-        return connection.Query<RunItemRow>("SELECT * FROM run_item WHERE state = @state ORDER BY run_id, position", new { state }).AsList();
+        return connection.Query<RunItemRow>($"SELECT {ItemColumns} FROM run_item WHERE state = @state ORDER BY run_id, position", new { state }).AsList();
     }
 
-    /// <summary>The next item that waits in a run that goes on, marked as being worked on; null when there is none.</summary>
-    public RunItemRow? TakeNext()
+    /// <summary>Whether a run that has not ended works with any of these copies.</summary>
+    /// <param name="copies">A subquery that gives the numbers of copies.</param>
+    public static bool IsAtWork(IDbConnection connection, string copies, object parameters) => connection.ExecuteScalar<bool>(
+        $"SELECT EXISTS (SELECT 1 FROM run_item_copy u JOIN run_item i ON i.id = u.item_id WHERE i.state IN {Open} AND u.copy_id IN ({copies}))", parameters);
+
+    /// <summary>The next item whose turn it is, marked as being worked on; null when there is none for the lanes that are free.</summary>
+    internal RunItemRow? TakeNext(IReadOnlyCollection<string> fullLanes)
     {
-        using var connection = database.Open();
-        return connection.QueryFirstOrDefault<RunItemRow>(
-            """
-            UPDATE run_item SET state = 'working', failure = NULL WHERE id = (
-                SELECT i.id FROM run_item i JOIN run r ON r.id = i.run_id
-                WHERE i.state = 'waiting' AND r.state = 'running' ORDER BY i.run_id, i.position LIMIT 1)
-            RETURNING *
-            """);
+        // Looked for without the lock of writers first: mostly there is nothing.
+        using (var reading = database.Open())
+        {
+            if (FindNext(reading, fullLanes) is null)
+                return null;
+        }
+
+        return database.Change(connection => FindNext(connection, fullLanes) is { } id
+            ? connection.QuerySingle<RunItemRow>($"UPDATE run_item SET state = 'working', failure = NULL, result = NULL, checkpoint = NULL WHERE id = @id RETURNING {ItemColumns}", new { id })
+            : null);
     }
 
-    public void SetTemporary(long itemId, string path) => Execute("UPDATE run_item SET temporary_path = @path WHERE id = @itemId", new { itemId, path });
+    internal void SetCheckpoint(long itemId, string checkpoint) =>
+        database.Change(connection => connection.Execute("UPDATE run_item SET checkpoint = @checkpoint WHERE id = @itemId", new { itemId, checkpoint }));
 
-    /// <summary>Writes the proof down and gives the item as it stands then.</summary>
-    public RunItemRow SetProved(long itemId, Proof proof)
+    internal void SetWaiting(long itemId) =>
+        database.Change(connection => connection.Execute("UPDATE run_item SET state = 'waiting', checkpoint = NULL WHERE id = @itemId", new { itemId }));
+
+    /// <summary>Writes down how an item ended. What needed its success fails with it.</summary>
+    internal void SetEnded(RunItemRow item, ItemOutcome outcome) => database.Change(connection =>
     {
-        using var connection = database.Open();
-        return connection.QuerySingle<RunItemRow>(
-            "UPDATE run_item SET state = 'proved', proof = @proof WHERE id = @itemId RETURNING *",
-            new { itemId, proof = JsonSerializer.Serialize(proof, WorkerJson.Default.Proof) });
-    }
-
-    public void SetFinalPath(long itemId, string path) => Execute("UPDATE run_item SET final_path = @path WHERE id = @itemId", new { itemId, path });
-
-    public void SetDone(long itemId, long newCopyId) =>
-        Execute("UPDATE run_item SET state = 'done', temporary_path = NULL, new_copy_id = @newCopyId WHERE id = @itemId", new { itemId, newCopyId });
-
-    public void SetFailed(long itemId, string reason) =>
-        Execute("UPDATE run_item SET state = 'failed', temporary_path = NULL, final_path = NULL, failure = @reason WHERE id = @itemId", new { itemId, reason });
-
-    public void SetSkipped(long itemId, string reason) =>
-        Execute("UPDATE run_item SET state = 'skipped', temporary_path = NULL, final_path = NULL, failure = @reason WHERE id = @itemId", new { itemId, reason });
-
-    public void SetWaiting(long itemId) =>
-        Execute("UPDATE run_item SET state = 'waiting', temporary_path = NULL, final_path = NULL WHERE id = @itemId", new { itemId });
-
-    /// <param name="reason">Why it stopped by itself.</param>
-    public void SetRunState(long runId, string state, string? reason = null) => Execute(
-        "UPDATE run SET state = @state, stop_reason = @reason, ended_at = CASE WHEN @state = 'done' THEN @now ELSE NULL END WHERE id = @runId", new { runId, state, reason, now = Now() });
-
-    /// <summary>Lets the failed items of a run wait again and the run go on. What was read from a disc is kept until no copy of it is wanting.</summary>
-    public void RetryFailed(long runId) => database.Change(connection =>
-    {
-        connection.Execute("UPDATE run_item SET state = 'waiting', failure = NULL WHERE run_id = @runId AND state = 'failed'", new { runId });
-        connection.Execute("UPDATE run SET state = 'running', stop_reason = NULL, ended_at = NULL WHERE id = @runId", new { runId });
+        connection.Execute(
+            "UPDATE run_item SET state = @State, result = @Result, failure = @Reason, checkpoint = NULL WHERE id = @Id", new { outcome.State, outcome.Result, outcome.Reason, item.Id });
+        if (outcome.State == ItemState.Failed)
+            FailWaiting(connection, item.Id, $"{item.Title} failed before it: {outcome.Reason}");
     });
 
-    public void AddActiveTime(long runId, TimeSpan time) =>
-        Execute("UPDATE run SET active_ms = active_ms + @ms WHERE id = @runId", new { runId, ms = (long)time.TotalMilliseconds });
-
-    /// <summary>Closes a run whose items have all ended; false while some have not.</summary>
-    public bool CloseIfEnded(long runId)
+    /// <summary>Lets items that have ended, and what needed their success, wait again in a run that then is stopped.</summary>
+    /// <param name="reason">Why, for the person.</param>
+    public void Reopen(IReadOnlyList<long> itemIds, string reason) => database.Change(connection =>
     {
-        using var connection = database.Open();
-        return connection.Execute(
+        foreach (long id in itemIds)
+        {
+            connection.Execute(
+                """
+                UPDATE run_item SET state = 'waiting', checkpoint = NULL, failure = NULL WHERE id = @id
+                    OR (state IN ('failed', 'working') AND id IN (SELECT item_id FROM run_item_wait WHERE on_item_id = @id))
+                """,
+                new { id });
+            connection.Execute(
+                "UPDATE run SET state = 'stopped', stop_reason = @reason, ended_at = NULL WHERE id = (SELECT run_id FROM run_item WHERE id = @id) AND state = 'done'", new { id, reason });
+        }
+    });
+
+    /// <summary>Stops a run that goes on; false for any other.</summary>
+    /// <param name="reason">Why, when no person asked for it.</param>
+    internal bool Stop(long runId, string? reason) => database.Change(connection =>
+        connection.Execute("UPDATE run SET state = 'stopped', stop_reason = @reason WHERE id = @runId AND state = 'running'", new { runId, reason }) > 0);
+
+    /// <summary>Lets a run go on that was stopped; false for any other.</summary>
+    internal bool Continue(long runId) => database.Change(connection =>
+        connection.Execute("UPDATE run SET state = 'running', stop_reason = NULL WHERE id = @runId AND state = 'stopped'", new { runId }) > 0);
+
+    /// <summary>Lets the failed items of a run wait again, with the steps that come after them, and the run go on; false when none has failed.</summary>
+    internal bool RetryFailed(long runId) => database.Change(connection =>
+    {
+        // What only waited for the end of the failed ones has to be done once more behind them.
+        connection.Execute(
             """
-            UPDATE run SET state = 'done', ended_at = @now WHERE id = @runId AND state <> 'done'
-                AND NOT EXISTS (SELECT 1 FROM run_item WHERE run_id = @runId AND state IN ('reading', 'waiting', 'working', 'proved'))
+            UPDATE run_item SET state = 'waiting', result = NULL WHERE run_id = @runId AND state = 'done' AND id IN (
+                SELECT w.item_id FROM run_item_wait w JOIN run_item f ON f.id = w.on_item_id WHERE f.run_id = @runId AND f.state = 'failed' AND NOT w.needs_success)
             """,
-            new { runId, now = Now() }) > 0;
+            new { runId });
+        if (connection.Execute("UPDATE run_item SET state = 'waiting', failure = NULL WHERE run_id = @runId AND state = 'failed'", new { runId }) == 0)
+            return false;
+        connection.Execute("UPDATE run SET state = 'running', stop_reason = NULL, ended_at = NULL WHERE id = @runId", new { runId });
+        return true;
+    });
+
+    internal void AddActiveTime(long runId, TimeSpan active)
+    {
+        if (active > TimeSpan.Zero)
+            database.Change(connection => connection.Execute("UPDATE run SET active_ms = active_ms + @ms WHERE id = @runId", new { runId, ms = (long)active.TotalMilliseconds }));
     }
 
-    private static ConvertJob JobFor(CopyRow master, PlanItem item, Target target, Core.Tags.TagSet fromName) => new(
-        master.Path,
-        master.Facts.Format,
-        [.. item.Route.Steps.Where(step => step.Kind != StepKind.Encode).Select(step => new JobStep(step.Kind, step.Output))],
-        target.Kind,
-        "",
-        target.Mp3,
-        target.FlacLevel,
-        [.. fromName.Fields.Select(field => new JobField(field.Name, field.Values))],
-        master.FolderCoverPath is { } cover ? [new JobPicture(Core.Tags.PictureKind.Front, cover)] : []);
+    /// <summary>Closes a run whose items have all ended; false while some have not.</summary>
+    internal bool CloseIfEnded(long runId) => database.Change(connection => connection.Execute(
+        $"UPDATE run SET state = 'done', ended_at = @now WHERE id = @runId AND state <> 'done' AND NOT EXISTS (SELECT 1 FROM run_item WHERE run_id = @runId AND state IN {Open})",
+        new { runId, now = Now() }) > 0);
 
-    private void Execute(string sql, object parameters)
+    private static long? FindNext(IDbConnection connection, IReadOnlyCollection<string> fullLanes) => connection.QueryFirstOrDefault<long?>(
+        """
+        SELECT i.id FROM run r CROSS JOIN run_item i ON i.run_id = r.id
+        WHERE r.state = 'running' AND i.state = 'waiting' AND i.lane NOT IN (SELECT value FROM json_each(@full))
+            AND NOT EXISTS (SELECT 1 FROM run_item_wait w JOIN run_item p ON p.id = w.on_item_id
+                WHERE w.item_id = i.id AND (p.state IN ('waiting', 'working') OR (w.needs_success AND p.state = 'failed')))
+        ORDER BY r.id, i.position, i.id LIMIT 1
+        """,
+        new { full = System.Text.Json.JsonSerializer.Serialize(fullLanes) });
+
+    private static void FailWaiting(IDbConnection connection, long itemId, string reason)
     {
-        using var connection = database.Open();
-        connection.Execute(sql, parameters);
+        var failed = connection.Query<long>(
+            """
+            UPDATE run_item SET state = 'failed', failure = @reason WHERE state = 'waiting'
+                AND id IN (SELECT item_id FROM run_item_wait WHERE on_item_id = @itemId AND needs_success) RETURNING id
+            """,
+            new { itemId, reason }).AsList();
+        foreach (long id in failed)
+            FailWaiting(connection, id, reason);
     }
 
     private long Now() => time.GetUtcNow().ToUnixTimeMilliseconds();

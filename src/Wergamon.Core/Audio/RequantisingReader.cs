@@ -3,7 +3,7 @@ namespace Wergamon.Core.Audio;
 /// <summary>
 /// Goes from floats, or from more bits, to whole numbers of fewer bits. Triangular dither of two steps' width (TPDF)
 /// takes the place of the rounding error's distortion (Lipshitz, Wannamaker and Vanderkooy, Quantization and Dither:
-/// A Theoretical Survey, JAES 40/5, 1992). What would leave the scale is held at its end and counted.
+/// A Theoretical Analysis, JAES 40/5, 1992). What would leave the scale is held at its end and counted.
 /// </summary>
 public sealed class RequantisingReader : IPcmReader
 {

@@ -16,7 +16,7 @@ public sealed class ResamplingReader : IPcmReader
     private const double StopBandDecibels = 185;
 
     /// <summary>Tables above this many coefficients are not built; odd rates then share the nearest of fewer phases.</summary>
-    private const int MostCoefficients = 4_000_000;
+    private const int MaxCoefficients = 4_000_000;
 
     private readonly FloatingInput _input;
     private readonly int _up;
@@ -45,7 +45,7 @@ public sealed class ResamplingReader : IPcmReader
         _half = (int)Math.Ceiling((StopBandDecibels - 7.95) / (14.36 * transition) / 2);
         // Whole steps of the convolution, with vectors of 512 bits.
         _half = (_half + 15) / 16 * 16;
-        _phases = BuildPhases(_half, Math.Min(_up, MostCoefficients / (2 * _half)), bandLimit * (1 + PassBand) / 2);
+        _phases = BuildPhases(_half, Math.Min(_up, MaxCoefficients / (2 * _half)), bandLimit * (1 + PassBand) / 2);
 
         _history = new double[source.Format.Channels][];
         for (int c = 0; c < _history.Length; c++)

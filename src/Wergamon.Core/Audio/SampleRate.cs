@@ -1,4 +1,5 @@
 using System.Globalization;
+using Wergamon.Core.Discs;
 
 namespace Wergamon.Core.Audio;
 

@@ -16,10 +16,10 @@ public static class AudioDisc
     /// <summary>The pause before the first track that no address counts: sector 0 stands at 00:02:00 on the disc.</summary>
     public const int LeadInPauseSectors = 150;
 
-    public const int MostTracks = 99;
+    public const int MaxTracks = 99;
 
     /// <summary>A track lasts at least four seconds.</summary>
-    public const int LeastTrackSectors = 4 * SectorsPerSecond;
+    public const int MinTrackSectors = 4 * SectorsPerSecond;
 
     /// <summary>From the end of the sound of a first session to the start of the second: lead-out, lead-in and pause (ECMA-394, multisession).</summary>
     public const int SessionGapSectors = 11_400;

@@ -34,6 +34,9 @@ public sealed record CueTrack(int Number, string Mode)
 
     public IReadOnlyList<string> Remarks { get; init; } = [];
 
+    /// <summary>1 but for what was added to the disc in a later session: REM SESSION in front of the track.</summary>
+    public int Session { get; init; } = 1;
+
     public bool IsAudio => Mode == Audio;
 }
 

@@ -1,5 +1,6 @@
 using System.Globalization;
 using System.Text;
+using Wergamon.Core.Audio;
 
 namespace Wergamon.Core.Discs;
 
@@ -7,13 +8,14 @@ namespace Wergamon.Core.Discs;
 public sealed class CueSheetReader
 {
     /// <summary>Far more than 99 tracks with 99 indexes need.</summary>
-    private const int MostLines = 20_000;
+    private const int MaxLines = 20_000;
 
     private readonly List<string> _complaints = [];
     private readonly List<CueFile> _files = [];
     private readonly List<CueTrack> _tracks = [];
     private CueSheet _sheet = new();
     private CueTrack? _track;
+    private int _session = 1;
     private int _line;
 
     private CueSheetReader() { }
@@ -34,7 +36,7 @@ public sealed class CueSheetReader
     public static CueReading Read(string text)
     {
         var reader = new CueSheetReader();
-        foreach (var line in text.Split('\n').Take(MostLines))
+        foreach (var line in text.Split('\n').Take(MaxLines))
             reader.Take(line);
         reader.EndTrack();
         return new CueReading(reader._sheet with { Files = reader._files, Tracks = reader._tracks }, reader._complaints);
@@ -51,6 +53,10 @@ public sealed class CueSheetReader
         var rest = blank < 0 ? "" : trimmed[(blank + 1)..].Trim();
         switch (command)
         {
+            case "REM" when SessionIn(rest) is { } session:
+                // It stands in front of the track that opens the session, often before that one's FILE.
+                _session = Math.Max(_session, session);
+                break;
             case "REM":
                 Set(sheet => sheet with { Remarks = [.. sheet.Remarks, rest] }, track => track with { Remarks = [.. track.Remarks, rest] });
                 break;
@@ -95,7 +101,7 @@ public sealed class CueSheetReader
 
     private void TakeFile(string rest)
     {
-        if (_files.Count >= AudioDisc.MostTracks * 2)
+        if (_files.Count >= AudioDisc.MaxTracks * 2)
         {
             Complain("there are more files than a disc has tracks and pauses");
             return;
@@ -116,13 +122,13 @@ public sealed class CueSheetReader
     {
         EndTrack();
         var words = Words(rest);
-        if (words.Count < 2 || !int.TryParse(words[0], NumberStyles.None, CultureInfo.InvariantCulture, out int number) || number is < 1 or > AudioDisc.MostTracks)
+        if (words.Count < 2 || !int.TryParse(words[0], NumberStyles.None, CultureInfo.InvariantCulture, out int number) || number is < 1 or > AudioDisc.MaxTracks)
         {
             Complain("TRACK needs a number from 1 to 99 and a kind");
             return;
         }
 
-        _track = new CueTrack(number, words[1].ToUpperInvariant());
+        _track = new CueTrack(number, words[1].ToUpperInvariant()) { Session = _session };
     }
 
     private void TakeIndex(string rest)
@@ -168,6 +174,9 @@ public sealed class CueSheetReader
     }
 
     private void Complain(string what) => _complaints.Add(string.Create(CultureInfo.InvariantCulture, $"Line {_line}: {what}."));
+
+    private static int? SessionIn(string remark) =>
+        remark.StartsWith("SESSION ", StringComparison.OrdinalIgnoreCase) && int.TryParse(remark.AsSpan(8), NumberStyles.None, CultureInfo.InvariantCulture, out int session) && session is > 0 and < 100 ? session : null;
 
     private static string? Text(string rest) => rest.Length >= 2 && rest[0] == '"' && rest[^1] == '"' ? rest[1..^1] : rest.Length == 0 ? null : rest.Trim('"');
 

@@ -1,5 +1,6 @@
 using System.Globalization;
 using System.Text;
+using Wergamon.Core.Audio;
 
 namespace Wergamon.Core.Discs;
 
@@ -21,9 +22,14 @@ public static class CueSheetWriter
         Quoted(text, 0, "TITLE", sheet.Title);
         Quoted(text, 0, "PERFORMER", sheet.Performer);
         Quoted(text, 0, "SONGWRITER", sheet.Songwriter);
-        int file = -1;
+        int file = -1, session = 1;
         foreach (var track in sheet.Tracks)
+        {
+            if (track.Session > session)
+                Line(text, 0, string.Create(CultureInfo.InvariantCulture, $"REM SESSION {session = track.Session:00}"));
             WriteTrack(text, sheet, track, ref file);
+        }
+
         return text.ToString();
     }
 

@@ -1,4 +1,5 @@
 using System.Globalization;
+using Wergamon.Core.Audio;
 using Wergamon.Core.Tags;
 
 namespace Wergamon.Core.Discs;

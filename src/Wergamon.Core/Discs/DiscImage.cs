@@ -1,3 +1,6 @@
+using Wergamon.Core.Audio;
+using Wergamon.Core.Formats.Wav;
+
 namespace Wergamon.Core.Discs;
 
 /// <summary>
@@ -133,7 +136,7 @@ public sealed class DiscImage : IDisposable
                 return;
             }
 
-            if (Audio.WavReader.FindSound(stream) is not { } sound || sound.Format is not { Rate.Hertz: 44_100, Channels: 2, Bits: 16, IsFloat: false })
+            if (WavReader.FindSound(stream) is not { } sound || sound.Format is not { Rate.Hertz: 44_100, Channels: 2, Bits: 16, IsFloat: false })
                 throw new UnreadableDiscException($"The image file {file.Name} is not a WAV file of 44.1 kHz, 16-bit, stereo.");
             _files.Add(new OpenFile(stream, sound.Offset, sound.Length, false));
         }
@@ -141,13 +144,11 @@ public sealed class DiscImage : IDisposable
         public TableOfContents Build(List<Piece> pieces)
         {
             var tracks = new List<DiscTrack>();
-            int session = 1;
             for (int i = 0; i < sheet.Tracks.Count; i++)
             {
-                var cue = sheet.Tracks[i];
-                var remarks = i == 0 ? sheet.Remarks : sheet.Tracks[i - 1].Remarks;
-                session = remarks.Concat(cue.Remarks).Select(SessionOf).Append(session).Max();
-                tracks.Add(AddTrack(cue, i, session, pieces));
+                if (i > 0 && sheet.Tracks[i].Session > sheet.Tracks[i - 1].Session)
+                    AddSilence(SessionGapBefore(sheet.Tracks[i]), pieces);
+                tracks.Add(AddTrack(sheet.Tracks[i], i, pieces));
             }
 
             if (tracks.Count == 0)
@@ -155,7 +156,7 @@ public sealed class DiscImage : IDisposable
             return new TableOfContents(tracks, _sector) { CatalogueNumber = DiscCodes.IsCatalogueNumber(sheet.CatalogueNumber) ? sheet.CatalogueNumber : null };
         }
 
-        private DiscTrack AddTrack(CueTrack cue, int position, int session, List<Piece> pieces)
+        private DiscTrack AddTrack(CueTrack cue, int position, List<Piece> pieces)
         {
             if (cue.Indexes.Count == 0 || cue.Indexes.All(index => index.Number != 1))
                 throw new UnreadableDiscException($"Track {cue.Number} has no INDEX 01, so its start is not known.");
@@ -183,11 +184,20 @@ public sealed class DiscImage : IDisposable
             {
                 PauseStart = places.TryGetValue(0, out int pause) ? Math.Min(pause, start) : cue.Pregap is null ? start : pauseStart,
                 MoreIndexes = [.. places.Where(place => place.Key > 1).OrderBy(place => place.Key).Select(place => place.Value)],
-                Session = session,
+                Session = cue.Session,
                 HasPreEmphasis = cue.Flags.Contains("PRE"),
                 IsCopyPermitted = cue.Flags.Contains("DCP"),
                 Isrc = DiscCodes.NormaliseIsrc(cue.Isrc),
             };
+        }
+
+        /// <summary>What lies between two sessions is in no file; a part of it may stand in the sheet as a pause of the track behind it.</summary>
+        private static Msf? SessionGapBefore(CueTrack cue)
+        {
+            int stated = cue.Pregap?.Sectors ?? 0;
+            if (cue.Indexes is [{ Number: 0 } pause, { Number: 1 } start, ..] && pause.File == start.File)
+                stated += start.Time.Sectors - pause.Time.Sectors;
+            return stated < AudioDisc.SessionGapSectors ? new Msf(AudioDisc.SessionGapSectors - Math.Max(0, stated)) : null;
         }
 
         private static CueIndex FirstIndexOf(CueTrack track) => track.Indexes.Count > 0 ? track.Indexes[0] : default;
@@ -216,8 +226,5 @@ public sealed class DiscImage : IDisposable
             _ when mode.EndsWith("/2048", StringComparison.Ordinal) => DataSectors.DataLength,
             _ => throw new UnreadableDiscException($"Tracks of kind {mode} cannot be read."),
         };
-
-        private static int SessionOf(string remark) =>
-            remark.StartsWith("SESSION ", StringComparison.OrdinalIgnoreCase) && int.TryParse(remark.AsSpan(8), out int session) && session is > 0 and < 100 ? session : 1;
     }
 }

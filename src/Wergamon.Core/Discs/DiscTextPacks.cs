@@ -1,5 +1,6 @@
 using System.Buffers.Binary;
 using System.Text;
+using Wergamon.Core.Audio;
 
 namespace Wergamon.Core.Discs;
 
@@ -15,7 +16,7 @@ public static class DiscTextPacks
     private const int HeaderLength = 4;
     private const int PayloadLength = 12;
     private const int CheckedLength = 16;
-    private const int MostPacks = 256;
+    private const int MaxPacks = 256;
     private const byte DoubleByteFlag = 0x80;
     private const byte English = 0x09;
 
@@ -43,7 +44,7 @@ public static class DiscTextPacks
         if (!string.IsNullOrEmpty(text.DiscIdentification))
             AddText(packs, IdentificationKind, [text.DiscIdentification]);
         AddSizes(packs, lastTrack);
-        if (packs.Count > MostPacks)
+        if (packs.Count > MaxPacks)
             throw new ArgumentException("The text is longer than the lead-in can hold.", nameof(text));
         for (int i = 0; i < packs.Count; i++)
         {
@@ -60,7 +61,7 @@ public static class DiscTextPacks
         int broken = 0;
         var bytes = new Dictionary<(byte Kind, int Track), List<byte>>();
         var at = new Dictionary<byte, int>();
-        for (; data.Length >= PackLength && bytes.Count <= TrackKinds.Length * (AudioDisc.MostTracks + 2); data = data[PackLength..])
+        for (; data.Length >= PackLength && bytes.Count <= TrackKinds.Length * (AudioDisc.MaxTracks + 2); data = data[PackLength..])
         {
             var pack = data[..PackLength];
             if (Crc16.Of(pack[..CheckedLength]) != BinaryPrimitives.ReadUInt16BigEndian(pack[CheckedLength..]))
@@ -112,7 +113,7 @@ public static class DiscTextPacks
                 continue;
             }
 
-            if (track <= AudioDisc.MostTracks)
+            if (track <= AudioDisc.MaxTracks)
             {
                 if (!bytes.TryGetValue((kind, track), out var text))
                     bytes[(kind, track)] = text = [];

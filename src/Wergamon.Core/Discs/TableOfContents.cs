@@ -1,4 +1,5 @@
 using System.Text.Json.Serialization;
+using Wergamon.Core.Audio;
 
 namespace Wergamon.Core.Discs;
 
@@ -68,19 +69,21 @@ public sealed record TableOfContents(IReadOnlyList<DiscTrack> Tracks, int LeadOu
     /// <summary>Says what is wrong with the table, for a person; null when it can be one of a disc.</summary>
     public string? Complaint()
     {
-        if (Tracks.Count is 0 or > AudioDisc.MostTracks)
-            return $"A disc has 1 to {AudioDisc.MostTracks} tracks, not {Tracks.Count}.";
+        if (Tracks.Count is 0 or > AudioDisc.MaxTracks)
+            return $"A disc has 1 to {AudioDisc.MaxTracks} tracks, not {Tracks.Count}.";
         int before = -1;
         for (int i = 0; i < Tracks.Count; i++)
         {
             var track = Tracks[i];
-            if (track.Number is < 1 or > AudioDisc.MostTracks || (i > 0 && track.Number != Tracks[i - 1].Number + 1))
+            if (track.Number is < 1 or > AudioDisc.MaxTracks || (i > 0 && track.Number != Tracks[i - 1].Number + 1))
                 return $"Track {track.Number} does not follow the one before it.";
             if (track.PauseStart < 0 || track.PauseStart > track.Start || track.Start <= before)
                 return $"Track {track.Number} starts before the one before it ends.";
             before = track.Start;
         }
 
-        return LeadOut <= before ? "The disc ends before its last track starts." : null;
+        if (LeadOut <= before)
+            return "The disc ends before its last track starts.";
+        return AudioTracks.FirstOrDefault(track => LengthOf(track) <= 0) is { } empty ? $"Track {empty.Number} has no length: the session behind it starts too early." : null;
     }
 }

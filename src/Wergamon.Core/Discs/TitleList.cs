@@ -1,17 +1,18 @@
 using System.Text.RegularExpressions;
+using Wergamon.Core.Audio;
 
 namespace Wergamon.Core.Discs;
 
 /// <summary>Titles from a list that somebody copied from a page or a cover: one a line, with or without numbers and lengths.</summary>
 public static partial class TitleList
 {
-    private const int MostTitles = 200;
+    private const int MaxTitles = 200;
 
     /// <summary>The titles in order; a tab between two texts parts artist and title.</summary>
     public static IReadOnlyList<DiscTitle> Read(string text)
     {
         var titles = new List<DiscTitle>();
-        foreach (var line in text.Split('\n').Select(line => line.Trim()).Where(line => line.Length > 0).Take(MostTitles))
+        foreach (var line in text.Split('\n').Select(line => line.Trim()).Where(line => line.Length > 0).Take(MaxTitles))
         {
             var bare = Length().Replace(Number().Replace(line, ""), "").Trim();
             if (bare.Length == 0)

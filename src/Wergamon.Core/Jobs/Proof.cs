@@ -1,3 +1,5 @@
+using System.Globalization;
+
 namespace Wergamon.Core.Jobs;
 
 /// <summary>What was checked on a new copy after reading it back from disk.</summary>
@@ -9,7 +11,7 @@ namespace Wergamon.Core.Jobs;
 /// <param name="PicturesKept">Pictures that read back equal.</param>
 /// <param name="Bytes">Size of the file.</param>
 /// <param name="KilobitsPerSecond">Mean bitrate of the sound.</param>
-/// <param name="FoldGainDecibels">How far a fold-down was turned down so that nothing clips; null without one.</param>
+/// <param name="DownmixGainDecibels">How far a downmix was turned down so that nothing clips; null without one.</param>
 /// <param name="ClippedSamples">Samples held at full scale when bits were taken away.</param>
 /// <param name="SourceDamage">What was wrong with the source and could be read around.</param>
 public sealed record Proof(
@@ -21,6 +23,24 @@ public sealed record Proof(
     int PicturesKept,
     long Bytes,
     int KilobitsPerSecond,
-    double? FoldGainDecibels,
+    double? DownmixGainDecibels,
     long ClippedSamples,
-    IReadOnlyList<string> SourceDamage);
+    IReadOnlyList<string> SourceDamage)
+{
+    /// <summary>What was checked, for a report: "same length, 88,200 samples, 7 tags, 1 picture".</summary>
+    public string InWords()
+    {
+        var parts = new List<string> { IsLossless ? $"every sample equal, MD5 {SampleMd5?[..8]}" : string.Create(CultureInfo.InvariantCulture, $"same length, {FramesOut:N0} samples"), Count(FieldsKept, "tag") };
+        if (PicturesKept > 0)
+            parts.Add(Count(PicturesKept, "picture"));
+        if (DownmixGainDecibels is { } gain)
+            parts.Add(string.Create(CultureInfo.InvariantCulture, $"downmixed at {gain:0.0} dB"));
+        if (ClippedSamples > 0)
+            parts.Add(string.Create(CultureInfo.InvariantCulture, $"{ClippedSamples:N0} samples at full scale"));
+        if (SourceDamage.Count > 0)
+            parts.Add("source damaged: " + SourceDamage[0]);
+        return string.Join(", ", parts);
+    }
+
+    private static string Count(int number, string thing) => string.Create(CultureInfo.InvariantCulture, $"{number} {thing}{(number == 1 ? "" : "s")}");
+}

@@ -1,27 +1,38 @@
 using System.Text.Json.Serialization;
+using Wergamon.Core.Analysis;
 using Wergamon.Core.Audio;
-using Wergamon.Core.Metering;
+using Wergamon.Core.Formats;
 using Wergamon.Core.Planning;
 using Wergamon.Core.Tags;
 
 namespace Wergamon.Core.Jobs;
 
-/// <summary>One job for a worker, sent as one line of JSON. Exactly one of the parts is given.</summary>
-public sealed record WorkerRequest(ProbeJob? Probe = null, ConvertJob? Convert = null, DecodeJob? Decode = null, SurveyJob? Survey = null, CompareJob? Compare = null);
+/// <summary>What a worker is asked for: one line of JSON. It takes one job at a time, and a <see cref="CancelJob"/> meanwhile.</summary>
+[JsonPolymorphic(TypeDiscriminatorPropertyName = "job")]
+[JsonDerivedType(typeof(ProbeJob), "probe")]
+[JsonDerivedType(typeof(ConvertJob), "convert")]
+[JsonDerivedType(typeof(DecodeJob), "decode")]
+[JsonDerivedType(typeof(AnalysisJob), "analyse")]
+[JsonDerivedType(typeof(CompareJob), "compare")]
+[JsonDerivedType(typeof(CancelJob), "cancel")]
+public abstract record WorkerJob;
+
+/// <summary>Calls the job off that is under way; it answers with <see cref="CancelledReply"/>, or with its result if it has just ended.</summary>
+public sealed record CancelJob : WorkerJob;
 
 /// <summary>Asks what is in a file that Core cannot read itself.</summary>
-public sealed record ProbeJob(string SourcePath);
+public sealed record ProbeJob(string SourcePath) : WorkerJob;
 
-/// <summary>Turns a file into WAV, to be listened to while it is being written.</summary>
+/// <summary>Decodes a file to WAV, to be listened to while it is being written.</summary>
 /// <param name="OutputPath">Must not exist.</param>
 /// <param name="FrameCount">The length that the head states at once. What decodes to more is cut off; less stays less.</param>
-public sealed record DecodeJob(string SourcePath, string OutputPath, long FrameCount);
+public sealed record DecodeJob(string SourcePath, string OutputPath, long FrameCount) : WorkerJob;
 
-/// <summary>Goes through the whole sound of a file once.</summary>
-public sealed record SurveyJob(string SourcePath);
+/// <summary>Analyses the audio of a file in one pass.</summary>
+public sealed record AnalysisJob(string SourcePath) : WorkerJob;
 
-/// <summary>Finds out how the sound of one file differs from that of another.</summary>
-public sealed record CompareJob(string FirstPath, string SecondPath);
+/// <summary>Finds out how the audio of one file differs from that of another.</summary>
+public sealed record CompareJob(string FirstPath, string SecondPath) : WorkerJob;
 
 /// <summary>Makes one copy and proves it.</summary>
 /// <param name="SourcePath">The file to read; never written to.</param>
@@ -39,19 +50,19 @@ public sealed record ConvertJob(
     Mp3Quality Mp3,
     int FlacLevel,
     IReadOnlyList<JobField> ExtraFields,
-    IReadOnlyList<JobPicture> Pictures)
+    IReadOnlyList<JobPicture> Pictures) : WorkerJob
 {
-    /// <summary>Files whose sound follows right behind that of the source; the tags are those of the source.</summary>
-    public IReadOnlyList<string> SourcesBehind { get; init; } = [];
+    /// <summary>Files whose audio follows right behind that of the source; the tags are those of the source.</summary>
+    public IReadOnlyList<string> AppendedSources { get; init; } = [];
 
     /// <summary>Files whose channels stand beside those of the source.</summary>
-    public IReadOnlyList<string> SourcesBeside { get; init; } = [];
+    public IReadOnlyList<string> ParallelSources { get; init; } = [];
 
     /// <summary>The loudspeaker of each channel in the order of the sources; empty for what the file says.</summary>
     public IReadOnlyList<ChannelRoles> Roles { get; init; } = [];
 
-    /// <summary>How a fold-down weighs the channels; null for the standard.</summary>
-    public FoldDownLevels? Fold { get; init; }
+    /// <summary>How a downmix weighs the channels; null for the standard.</summary>
+    public DownmixLevels? Downmix { get; init; }
 }
 
 public sealed record JobStep(StepKind Kind, PcmFormat Output);
@@ -62,14 +73,43 @@ public sealed record JobField(string Name, IReadOnlyList<string> Values);
 public sealed record JobPicture(PictureKind Kind, string Path);
 
 /// <summary>One line from a worker: progress while it works, then exactly one of the others.</summary>
-public sealed record WorkerReply(
-    WorkerProgress? Progress = null,
-    AudioFacts? Facts = null,
-    Proof? Proof = null,
-    long? DecodedFrames = null,
-    SoundSurvey? Survey = null,
-    SoundDifference? Difference = null,
-    string? Failure = null);
+[JsonPolymorphic(TypeDiscriminatorPropertyName = "reply")]
+[JsonDerivedType(typeof(ProgressReply), "progress")]
+[JsonDerivedType(typeof(ProbeReply), "probe")]
+[JsonDerivedType(typeof(ConvertReply), "convert")]
+[JsonDerivedType(typeof(DecodeReply), "decode")]
+[JsonDerivedType(typeof(AnalysisReply), "analyse")]
+[JsonDerivedType(typeof(CompareReply), "compare")]
+[JsonDerivedType(typeof(CancelledReply), "cancelled")]
+[JsonDerivedType(typeof(FailureReply), "failure")]
+public abstract record WorkerReply
+{
+    /// <summary>Why the job failed; null when it did not.</summary>
+    [JsonIgnore]
+    public virtual string? Failure => null;
+}
+
+public sealed record ProgressReply(WorkerProgress Progress) : WorkerReply;
+
+public sealed record ProbeReply(AudioFacts Facts) : WorkerReply;
+
+/// <param name="Analysis">Taken from the new file while it was read back.</param>
+public sealed record ConvertReply(Proof Proof, AudioAnalysis? Analysis = null) : WorkerReply;
+
+/// <param name="Frames">Samples of one channel that were written.</param>
+public sealed record DecodeReply(long Frames) : WorkerReply;
+
+public sealed record AnalysisReply(AudioAnalysis Analysis) : WorkerReply;
+
+public sealed record CompareReply(AudioDifference Difference) : WorkerReply;
+
+public sealed record CancelledReply : WorkerReply;
+
+public sealed record FailureReply(string Reason) : WorkerReply
+{
+    [JsonIgnore]
+    public override string? Failure => Reason;
+}
 
 /// <summary>How far the job is.</summary>
 /// <param name="Done">Frames of the source that are through.</param>
@@ -83,7 +123,7 @@ public sealed record WorkerProgress(long Done, long Total, bool Proving);
     UseStringEnumConverter = true,
     IgnoreReadOnlyProperties = true,
     DefaultIgnoreCondition = JsonIgnoreCondition.WhenWritingNull)]
-[JsonSerializable(typeof(WorkerRequest))]
+[JsonSerializable(typeof(WorkerJob))]
 [JsonSerializable(typeof(WorkerReply))]
 [JsonSerializable(typeof(Proof))]
 [JsonSerializable(typeof(ConvertJob))]

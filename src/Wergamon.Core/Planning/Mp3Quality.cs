@@ -10,7 +10,7 @@ public readonly record struct Mp3Quality(bool IsVariable, int Value)
     /// <summary>The bitrates that can be chosen: those of ISO 11172-3, table of layer III, from 96 up.</summary>
     public static readonly IReadOnlyList<int> ConstantRates = [96, 112, 128, 160, 192, 224, 256, 320];
 
-    public const int MostVariable = 9;
+    public const int MaxVariable = 9;
 
     /// <summary>Mean bitrates of stereo music at 44.1 kHz by quality (common practice, no source; from memory).</summary>
     private static readonly int[] UsualRates = [245, 225, 190, 175, 165, 130, 115, 100, 85, 65];
@@ -19,7 +19,7 @@ public readonly record struct Mp3Quality(bool IsVariable, int Value)
 
     public static Mp3Quality Variable(int quality) => new(true, quality);
 
-    public bool IsValid => IsVariable ? Value is >= 0 and <= MostVariable : ConstantRates.Contains(Value);
+    public bool IsValid => IsVariable ? Value is >= 0 and <= MaxVariable : ConstantRates.Contains(Value);
 
     /// <summary>
     /// The bitrate in kbit/s at a sample rate. ISO 13818-3 ends at 160 kbit/s below 32 kHz, and encoders at 64 kbit/s

@@ -1,4 +1,4 @@
-using Wergamon.Core.Audio;
+using Wergamon.Core.Formats;
 using Wergamon.Core.Tags;
 
 namespace Wergamon.Core.Planning;
@@ -8,7 +8,7 @@ public enum PlanWarning
     LossyToLossy,
     LossyToLossless,
     WavHoldsTagsBadly,
-    NameTaken,
+    NameExists,
     TagsNotHeld,
     TagsFromFileName,
     SourceDamaged,

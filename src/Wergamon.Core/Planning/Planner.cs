@@ -1,6 +1,7 @@
 using System.Globalization;
 using Wergamon.Core.Audio;
-using Wergamon.Core.Names;
+using Wergamon.Core.Formats;
+using Wergamon.Core.Naming;
 
 namespace Wergamon.Core.Planning;
 
@@ -22,11 +23,11 @@ public static class Planner
         var notes = NotesOn(source, target).ToList();
         var path = TrackPath.For(source.Tags, target.Extension);
         bool takenOnDisk = isTaken(path);
-        bool skipped = takenOnDisk && target.IfTaken == IfTaken.Skip;
-        if (promised.Contains(path) || (takenOnDisk && target.IfTaken == IfTaken.KeepBoth))
+        bool skipped = takenOnDisk && target.IfExists == IfExists.Skip;
+        if (promised.Contains(path) || (takenOnDisk && target.IfExists == IfExists.KeepBoth))
             path = FirstFree(path, candidate => promised.Contains(candidate) || isTaken(candidate));
         if (takenOnDisk)
-            notes.Add(new PlanNote(PlanWarning.NameTaken, WordsForTaken(target.IfTaken, path)));
+            notes.Add(new PlanNote(PlanWarning.NameExists, WordsForExisting(target.IfExists, path)));
         if (!skipped)
             promised.Add(path);
         return new PlanItem(source, route, SizeEstimate.For(route, target, source.Capacity), path, skipped, notes);
@@ -40,10 +41,10 @@ public static class Planner
         return TrackPath.Numbered(path, number);
     }
 
-    private static string WordsForTaken(IfTaken rule, string path) => rule switch
+    private static string WordsForExisting(IfExists rule, string path) => rule switch
     {
-        IfTaken.Skip => "This name is taken: the track is skipped",
-        IfTaken.Replace => "This name is taken: the file there goes to the trash once the new one is proved",
+        IfExists.Skip => "This name is taken: the track is skipped",
+        IfExists.Replace => "This name is taken: the file there goes to the trash once the new one is proved",
         _ => $"This name is taken: both are kept, the new one as {path[(path.LastIndexOf('/') + 1)..]}",
     };
 

@@ -1,4 +1,5 @@
 using Wergamon.Core.Audio;
+using Wergamon.Core.Formats;
 
 namespace Wergamon.Core.Planning;
 
@@ -8,7 +9,7 @@ public enum StepKind
     Widen,
 
     /// <summary>Many channels to stereo.</summary>
-    FoldDown,
+    Downmix,
 
     Resample,
 

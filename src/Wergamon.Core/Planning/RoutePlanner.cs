@@ -1,19 +1,20 @@
 using System.Globalization;
 using Wergamon.Core.Audio;
+using Wergamon.Core.Formats;
 
 namespace Wergamon.Core.Planning;
 
 /// <summary>
-/// Works out the route of a source to a target: nothing is changed that the target can hold as it is. Channels are folded
+/// Works out the route of a source to a target: nothing is changed that the target can hold as it is. Channels are downmixed
 /// before the rate is changed (less to compute), and bits are taken away last (so that nothing is rounded twice).
 /// </summary>
 public static class RoutePlanner
 {
     private const int BitsForLossySources = 16;
-    private const int MostFlacBits = 24;
+    private const int MaxFlacBits = 24;
 
     /// <summary>Below this a rate cuts into what people hear, however evenly it divides.</summary>
-    private const int LeastFullBandRate = 44_100;
+    private const int MinFullBandRate = 44_100;
 
     /// <summary>Sample rates of MPEG-1 and MPEG-2 layer III (ISO 11172-3, ISO 13818-3) and their halves, in rising order.</summary>
     private static readonly int[] Mp3Rates = [8_000, 11_025, 12_000, 16_000, 22_050, 24_000, 32_000, 44_100, 48_000];
@@ -26,10 +27,10 @@ public static class RoutePlanner
         var steps = new List<RouteStep>();
         var format = source.Format;
 
-        if (MostChannels(target.Kind) < format.Channels || target.FoldsToStereo && format.Channels > 2)
+        if (MaxChannels(target.Kind) < format.Channels || target.DownmixesToStereo && format.Channels > 2)
         {
             format = format with { Channels = 2, Roles = ChannelRoles.Stereo, Bits = 64, Kind = SampleKind.Float };
-            steps.Add(new RouteStep(StepKind.FoldDown, Fidelity.Recalculated, "fold to stereo", format));
+            steps.Add(new RouteStep(StepKind.Downmix, Fidelity.Recalculated, "downmix to stereo", format));
         }
 
         int rate = RateFor(format.Rate.Hertz, target);
@@ -46,7 +47,7 @@ public static class RoutePlanner
         return new Route(source, sourceFidelity, steps);
     }
 
-    private static int MostChannels(FileKind kind) => kind switch
+    private static int MaxChannels(FileKind kind) => kind switch
     {
         FileKind.Mp3 => 2,
         FileKind.Flac => 8,
@@ -66,14 +67,14 @@ public static class RoutePlanner
         int highest = allowed[^1];
         return hertz < highest
             ? allowed.First(rate => rate >= hertz)
-            : allowed.Where(rate => rate >= LeastFullBandRate && hertz % rate == 0).DefaultIfEmpty(highest).Max();
+            : allowed.Where(rate => rate >= MinFullBandRate && hertz % rate == 0).DefaultIfEmpty(highest).Max();
     }
 
     private static void AddBitStep(List<RouteStep> steps, ref PcmFormat format, AudioFacts source, Target target)
     {
         if (target.Kind == FileKind.Mp3)
             return;
-        int most = Math.Min(target.MostBits ?? int.MaxValue, target.Kind == FileKind.Flac ? MostFlacBits : int.MaxValue);
+        int most = Math.Min(target.MaxBits ?? int.MaxValue, target.Kind == FileKind.Flac ? MaxFlacBits : int.MaxValue);
         bool mayStayFloat = target.Kind == FileKind.Wav && format == source.Format;
         if (format.IsFloat && !(mayStayFloat && source.IsLossless))
         {

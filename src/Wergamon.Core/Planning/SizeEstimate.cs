@@ -1,4 +1,8 @@
 using Wergamon.Core.Audio;
+using Wergamon.Core.Formats;
+using Wergamon.Core.Formats.Aiff;
+using Wergamon.Core.Formats.Iff;
+using Wergamon.Core.Formats.Wav;
 
 namespace Wergamon.Core.Planning;
 

@@ -1,4 +1,6 @@
 using Wergamon.Core.Audio;
+using Wergamon.Core.Formats;
+using Wergamon.Core.Formats.Flac;
 using Wergamon.Core.Tags;
 using Wergamon.Core.Tags.Id3v2;
 using Wergamon.Core.Tags.VorbisComment;

@@ -1,9 +1,11 @@
 using Wergamon.Core.Audio;
+using Wergamon.Core.Discs;
+using Wergamon.Core.Formats;
 
 namespace Wergamon.Core.Planning;
 
 /// <summary>What to do when the name of a new copy is taken.</summary>
-public enum IfTaken
+public enum IfExists
 {
     KeepBoth,
     Skip,
@@ -26,12 +28,12 @@ public sealed record Target(string Key, string Name, FileKind Kind)
     public SampleRate? HighestRate { get; init; }
 
     /// <summary>Sources with more bits are requantised; null keeps all that the format can hold.</summary>
-    public int? MostBits { get; init; }
+    public int? MaxBits { get; init; }
 
-    /// <summary>Sources of more than two channels are folded down, though the format could hold them.</summary>
-    public bool FoldsToStereo { get; init; }
+    /// <summary>Sources of more than two channels are downmixed, though the format could hold them.</summary>
+    public bool DownmixesToStereo { get; init; }
 
-    public IfTaken IfTaken { get; init; } = IfTaken.KeepBoth;
+    public IfExists IfExists { get; init; } = IfExists.KeepBoth;
 
     public string Extension => Kind switch
     {
@@ -56,8 +58,8 @@ public sealed record Target(string Key, string Name, FileKind Kind)
     /// <summary>One lossless file of a whole disc, with a cue sheet beside it.</summary>
     public static Target WholeDisc { get; } = new("whole-disc", "Whole disc", FileKind.Flac);
 
-    /// <summary>Surround sound folded down to stereo, at the source's own rate and depth.</summary>
-    public static Target StereoFold { get; } = new("stereo-fold", "Stereo", FileKind.Flac) { FoldsToStereo = true };
+    /// <summary>Surround sound downmixed to stereo, at the source's own rate and depth.</summary>
+    public static Target StereoDownmix { get; } = new("stereo-fold", "Stereo", FileKind.Flac) { DownmixesToStereo = true };
 
     /// <summary>Surround sound with all its channels.</summary>
     public static Target AllChannels { get; } = new("all-channels", "All channels", FileKind.Flac);
@@ -67,7 +69,7 @@ public sealed record Target(string Key, string Name, FileKind Kind)
     [
         new("archive", "Archive", FileKind.Flac),
         new("pocket-player", "Pocket player", FileKind.Mp3) { HighestRate = SampleRate.AudioDisc },
-        new("dj-stick", "DJ stick", FileKind.Aiff) { MostBits = 24 },
+        new("dj-stick", "DJ stick", FileKind.Aiff) { MaxBits = 24 },
         new("plain", "Plain", FileKind.Wav),
     ];
 }

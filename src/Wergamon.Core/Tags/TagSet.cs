@@ -1,4 +1,6 @@
 using System.Globalization;
+using Wergamon.Core.Audio;
+using Wergamon.Core.Formats.Iff;
 
 namespace Wergamon.Core.Tags;
 

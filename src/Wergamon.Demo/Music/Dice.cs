@@ -1,3 +1,5 @@
+using Wergamon.Core.Audio;
+
 namespace Wergamon.Demo.Music;
 
 /// <summary>A small seeded generator (xorshift64*, Vigna 2016), the same everywhere.</summary>

@@ -2,7 +2,9 @@ using System.IO.Hashing;
 using System.Runtime.InteropServices;
 using System.Text;
 using System.Text.Json;
+using Wergamon.Core.Audio;
 using Wergamon.Core.Discs;
+using Wergamon.Core.Discs.Reading;
 using Wergamon.Demo.Music;
 using Wergamon.Devices.Catalogue;
 using Wergamon.Devices.Drives;
@@ -128,8 +130,7 @@ internal sealed class RackWriter(string folder)
         if (album.DataSectors > 0)
         {
             // The space between two sessions is in no file.
-            tracks[^1] = tracks[^1] with { Remarks = ["SESSION 02"] };
-            tracks.Add(new CueTrack(tracks.Count + 1, "MODE1/2352") { Pregap = new Msf(AudioDisc.SessionGapSectors), Indexes = [new CueIndex(1, 0, new Msf(parts.Sum(part => part.Sectors)))] });
+            tracks.Add(new CueTrack(tracks.Count + 1, "MODE1/2352") { Session = 2, Indexes = [new CueIndex(1, 0, new Msf(parts.Sum(part => part.Sectors)))] });
         }
 
         return new CueSheet

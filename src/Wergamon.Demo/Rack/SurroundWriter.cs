@@ -1,6 +1,7 @@
 using System.Globalization;
 using Wergamon.Core.Audio;
 using Wergamon.Core.Discs.Iso9660;
+using Wergamon.Core.Formats.Wav;
 using Wergamon.Demo.Music;
 
 namespace Wergamon.Demo.Rack;

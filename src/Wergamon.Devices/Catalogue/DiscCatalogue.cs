@@ -1,4 +1,5 @@
 using System.Text.Json;
+using Wergamon.Core.Audio;
 using Wergamon.Core.Discs;
 using Wergamon.Devices.Drives;
 

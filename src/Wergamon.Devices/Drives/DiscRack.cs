@@ -1,6 +1,6 @@
 using System.Text.Json;
 using System.Text.Json.Serialization;
-using Wergamon.Core.Discs;
+using Wergamon.Devices.Catalogue;
 
 namespace Wergamon.Devices.Drives;
 
@@ -24,7 +24,7 @@ public sealed class DiscRack(string folder)
     }
 
     /// <summary>Takes a disc from the rack; null when there is none of that name.</summary>
-    /// <exception cref="UnreadableDiscException">Its image is damaged.</exception>
+    /// <exception cref="Core.Discs.UnreadableDiscException">Its image is damaged.</exception>
     public LoadedDisc? Take(string key)
     {
         if (List().All(disc => disc.Key != key))

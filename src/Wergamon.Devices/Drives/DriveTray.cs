@@ -1,3 +1,4 @@
+using Wergamon.Core.Discs;
 using Wergamon.Core.Discs.Reading;
 
 namespace Wergamon.Devices.Drives;
@@ -42,8 +43,8 @@ public sealed class SimulatedTray(string letter, DriveBehaviour behaviour, IDriv
     /// <summary>The two drives that ship with the application.</summary>
     public static IReadOnlyList<DriveBehaviour> Usual { get; } =
     [
-        new(new DriveTraits("Drive A") { ReadOffset = 48, MostJitter = 9, CacheSectors = 300 }, Speed: 24, JitterShare: 0.25, Seed: 41),
-        new(new DriveTraits("Drive B") { ReadOffset = -114, MostJitter = 0, CacheSectors = 800 }, Speed: 16, JitterShare: 0, Seed: 77),
+        new(new DriveTraits("Drive A") { ReadOffset = 48, MaxJitter = 9, CacheSectors = 300 }, Speed: 24, JitterShare: 0.25, Seed: 41),
+        new(new DriveTraits("Drive B") { ReadOffset = -114, MaxJitter = 0, CacheSectors = 800 }, Speed: 16, JitterShare: 0, Seed: 77),
     ];
 
     public void Insert(LoadedDisc disc)

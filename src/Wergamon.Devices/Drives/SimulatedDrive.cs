@@ -1,4 +1,5 @@
 using System.Runtime.InteropServices;
+using Wergamon.Core.Audio;
 using Wergamon.Core.Discs;
 using Wergamon.Core.Discs.Reading;
 
@@ -65,9 +66,9 @@ public sealed class SimulatedDrive(DriveBehaviour behaviour, LoadedDisc disc, ID
 
     private int Jitter()
     {
-        if (Traits.MostJitter == 0 || _chance.Share(1, _reads) >= behaviour.JitterShare)
+        if (Traits.MaxJitter == 0 || _chance.Share(1, _reads) >= behaviour.JitterShare)
             return 0;
-        int early = 1 + (int)(_chance.Bits(2, _reads) % (ulong)Traits.MostJitter);
+        int early = 1 + (int)(_chance.Bits(2, _reads) % (ulong)Traits.MaxJitter);
         return _chance.Share(3, _reads) < 0.5 ? -early : early;
     }
 

@@ -12,5 +12,7 @@ public sealed class ShellModel : PageModel
 
     public PartialViewResult OnGetPill() => Partial("_Pill");
 
+    public PartialViewResult OnGetStorage() => Partial("_StorageNotice");
+
     public PartialViewResult OnGetDrawer() => Partial("_Drawer");
 }

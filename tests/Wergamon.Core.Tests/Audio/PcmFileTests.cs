@@ -2,6 +2,11 @@ using System.Buffers.Binary;
 using System.Text;
 using CsCheck;
 using Wergamon.Core.Audio;
+using Wergamon.Core.Discs;
+using Wergamon.Core.Formats.Aiff;
+using Wergamon.Core.Formats.Iff;
+using Wergamon.Core.Formats.Mp3;
+using Wergamon.Core.Formats.Wav;
 using Wergamon.Testing;
 
 namespace Wergamon.Core.Tests.Audio;

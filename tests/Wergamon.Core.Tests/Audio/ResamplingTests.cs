@@ -1,4 +1,5 @@
 using Wergamon.Core.Audio;
+using Wergamon.Core.Discs;
 using Wergamon.Testing;
 
 namespace Wergamon.Core.Tests.Audio;

@@ -1,4 +1,5 @@
 using Wergamon.Core.Audio;
+using Wergamon.Core.Discs;
 using Wergamon.Testing;
 
 namespace Wergamon.Core.Tests.Audio;
@@ -19,7 +20,7 @@ public sealed class RouteStepTests
     [InlineData(ChannelRoles.LowFrequency, 0, 0)]
     public void Fold_down_has_the_published_coefficients(ChannelRoles role, double left, double right)
     {
-        var gain = FoldDownReader.GainOf(role, FoldDownLevels.Standard);
+        var gain = DownmixReader.GainOf(role, DownmixLevels.Standard);
         Assert.Equal(left, gain.Left, 4);
         Assert.Equal(right, gain.Right, 4);
     }
@@ -28,7 +29,7 @@ public sealed class RouteStepTests
     public void Fold_down_adds_the_channels_by_their_roles()
     {
         var format = new PcmFormat(new SampleRate(48_000), 6, 64, SampleKind.Float);
-        using var folded = new FoldDownReader(new TestSound(format, 1, (block, _) => new double[] { 0.1, 0.2, 0.3, 0.9, 0.4, 0.5 }.CopyTo(block.Doubles)), 0.5);
+        using var folded = new DownmixReader(new TestSound(format, 1, (block, _) => new double[] { 0.1, 0.2, 0.3, 0.9, 0.4, 0.5 }.CopyTo(block.Doubles)), 0.5);
         var sides = folded.AllDoubles();
         Assert.Equal(0.5 * (0.1 + MinusThree * (0.3 + 0.4)), sides[0], 12);
         Assert.Equal(0.5 * (0.2 + MinusThree * (0.3 + 0.5)), sides[1], 12);

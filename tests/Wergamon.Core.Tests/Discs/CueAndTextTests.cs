@@ -1,5 +1,6 @@
 using System.Text;
 using CsCheck;
+using Wergamon.Core.Audio;
 using Wergamon.Core.Discs;
 using Wergamon.Testing;
 

@@ -1,7 +1,7 @@
 using System.Globalization;
 using Wergamon.Core.Discs;
 using Wergamon.Core.Discs.Reading;
-using Wergamon.Core.Names;
+using Wergamon.Core.Naming;
 using Wergamon.Core.Tags;
 
 namespace Wergamon.Core.Tests.Discs;

@@ -1,5 +1,6 @@
 using System.Text;
 using CsCheck;
+using Wergamon.Core.Audio;
 using Wergamon.Core.Discs;
 using Wergamon.Testing;
 
@@ -9,7 +10,7 @@ namespace Wergamon.Core.Tests.Discs;
 public sealed class DiscNumberTests
 {
     private static readonly Gen<TableOfContents> Tables =
-        from lengths in Gen.Int[AudioDisc.LeastTrackSectors, 4000].Array[1, 99]
+        from lengths in Gen.Int[AudioDisc.MinTrackSectors, 4000].Array[1, 99]
         from first in Gen.Int[0, 2000]
         select Table(first, lengths);
 
@@ -30,7 +31,7 @@ public sealed class DiscNumberTests
         Assert.Equal(AudioDisc.BytesPerSector, AudioDisc.FramesPerSector * 2 * 16 / 8);
         Assert.Equal(1_411_200, AudioDisc.SectorsPerSecond * AudioDisc.BytesPerSector * 8);
         Assert.Equal(AudioDisc.LeadInPauseSectors, new Msf(0, 2, 0).Sectors);
-        Assert.Equal(AudioDisc.LeastTrackSectors, new Msf(0, 4, 0).Sectors);
+        Assert.Equal(AudioDisc.MinTrackSectors, new Msf(0, 4, 0).Sectors);
         Assert.Equal(359_849, new Msf(79, 57, 74).Sectors);
     }
 

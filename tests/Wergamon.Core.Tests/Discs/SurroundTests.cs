@@ -1,11 +1,13 @@
 using Wergamon.Core.Audio;
 using Wergamon.Core.Discs.Iso9660;
 using Wergamon.Core.Discs.Surround;
+using Wergamon.Core.Formats.Iff;
+using Wergamon.Core.Formats.Wav;
 using Wergamon.Testing;
 
 namespace Wergamon.Core.Tests.Discs;
 
-/// <summary>Multichannel titles: found by name and length, joined channel by channel, folded down by the table.</summary>
+/// <summary>Multichannel titles: found by name and length, joined channel by channel, downmixed by the table.</summary>
 public sealed class SurroundTests
 {
     private const ChannelRoles L = ChannelRoles.FrontLeft, R = ChannelRoles.FrontRight, C = ChannelRoles.FrontCentre, Low = ChannelRoles.LowFrequency, Ls = ChannelRoles.SideLeft, Rs = ChannelRoles.SideRight;
@@ -85,7 +87,7 @@ public sealed class SurroundTests
             for (int i = 0; i < block.Doubles.Length; i++)
                 block.Doubles[i] = values[i % 6];
         });
-        var folded = new FoldDownReader(source, 1, new FoldDownLevels(centre, surround, low)).AllDoubles();
+        var folded = new DownmixReader(source, 1, new DownmixLevels(centre, surround, low)).AllDoubles();
         Assert.Equal(20, folded.Length);
         Assert.Equal((left, right), (folded[0], folded[1]), (one, other) => Math.Abs(one.Item1 - other.Item1) < 1e-7 && Math.Abs(one.Item2 - other.Item2) < 1e-7);
     }

@@ -1,4 +1,5 @@
 using Wergamon.Core.Audio;
+using Wergamon.Core.Formats;
 using Wergamon.Core.Planning;
 using Wergamon.Core.Tags;
 
@@ -22,7 +23,7 @@ public sealed class PlanningTests
     [InlineData("archive", FileKind.Mp3, 44_100, 2, -32, "to 16-bit R, FLAC 16-bit E")]
     [InlineData("pocket-player", FileKind.Flac, 44_100, 2, 16, "MP3 256 L")]
     [InlineData("pocket-player", FileKind.Flac, 48_000, 2, 24, "48 to 44.1 kHz R, MP3 256 L")]
-    [InlineData("pocket-player", FileKind.Flac, 48_000, 6, 24, "fold to stereo R, 48 to 44.1 kHz R, MP3 256 L")]
+    [InlineData("pocket-player", FileKind.Flac, 48_000, 6, 24, "downmix to stereo R, 48 to 44.1 kHz R, MP3 256 L")]
     [InlineData("pocket-player", FileKind.Flac, 192_000, 1, 24, "192 to 44.1 kHz R, MP3 256 L")]
     [InlineData("pocket-player", FileKind.Wav, 22_050, 1, 16, "MP3 160 L")]
     [InlineData("pocket-player", FileKind.Wav, 37_800, 1, 16, "37.8 to 44.1 kHz R, MP3 256 L")]
@@ -111,21 +112,21 @@ public sealed class PlanningTests
     }
 
     [Theory]
-    [InlineData(IfTaken.KeepBoth, "Artist/Album/01 Title (3).flac", false)]
-    [InlineData(IfTaken.Skip, "Artist/Album/01 Title.flac", true)]
-    [InlineData(IfTaken.Replace, "Artist/Album/01 Title.flac", false)]
-    public void A_taken_name_is_dealt_with_as_the_target_says(IfTaken rule, string path, bool skipped)
+    [InlineData(IfExists.KeepBoth, "Artist/Album/01 Title (3).flac", false)]
+    [InlineData(IfExists.Skip, "Artist/Album/01 Title.flac", true)]
+    [InlineData(IfExists.Replace, "Artist/Album/01 Title.flac", false)]
+    public void A_taken_name_is_dealt_with_as_the_target_says(IfExists rule, string path, bool skipped)
     {
         string[] taken = ["Artist/Album/01 Title.flac", "Artist/Album/01 Title (2).flac"];
-        var item = Assert.Single(Planner.Plan([Source(1, FileKind.Wav)], Archive with { IfTaken = rule }, taken.Contains));
+        var item = Assert.Single(Planner.Plan([Source(1, FileKind.Wav)], Archive with { IfExists = rule }, taken.Contains));
         Assert.Equal((path, skipped), (item.RelativePath, item.IsSkipped));
-        Assert.Contains(item.Notes, note => note.Warning == PlanWarning.NameTaken);
+        Assert.Contains(item.Notes, note => note.Warning == PlanWarning.NameExists);
     }
 
     [Fact]
     public void Two_tracks_of_one_plan_never_get_the_same_name()
     {
-        var items = Planner.Plan([Source(1, FileKind.Wav), Source(2, FileKind.Wav), Source(3, FileKind.Wav)], Archive with { IfTaken = IfTaken.Replace }, _ => false);
+        var items = Planner.Plan([Source(1, FileKind.Wav), Source(2, FileKind.Wav), Source(3, FileKind.Wav)], Archive with { IfExists = IfExists.Replace }, _ => false);
         Assert.Equal(["Artist/Album/01 Title.flac", "Artist/Album/01 Title (2).flac", "Artist/Album/01 Title (3).flac"], items.Select(item => item.RelativePath));
     }
 

@@ -1,8 +1,9 @@
 using System.Text;
 using CsCheck;
+using Wergamon.Core.Formats;
+using Wergamon.Core.Formats.Flac;
 using Wergamon.Core.Tags;
 using Wergamon.Core.Tags.Id3v2;
-using Wergamon.Core.Tags.VorbisComment;
 
 namespace Wergamon.Core.Tests.Tags;
 

@@ -1,6 +1,7 @@
 using System.Buffers.Binary;
 using System.Text;
 using Wergamon.Core.Audio;
+using Wergamon.Core.Bytes;
 
 namespace Wergamon.Core.Discs.Iso9660;
 
@@ -21,9 +22,9 @@ public sealed class IsoVolume
     public const int SectorLength = 2048;
 
     private const int FirstDescriptor = 16;
-    private const int MostDescriptors = 64;
-    private const int MostEntries = 100_000;
-    private const int MostDepth = 32;
+    private const int MaxDescriptors = 64;
+    private const int MaxEntries = 100_000;
+    private const int MaxDepth = 32;
     private const long LongestFolder = 16 << 20;
     private const byte IsFolder = 0x02, IsContinued = 0x80;
 
@@ -53,7 +54,7 @@ public sealed class IsoVolume
     public static IsoVolume? TryRead(Stream image)
     {
         byte[]? primary = null, joliet = null;
-        for (int i = 0; i < MostDescriptors; i++)
+        for (int i = 0; i < MaxDescriptors; i++)
         {
             var sector = new byte[SectorLength];
             image.Position = (long)(FirstDescriptor + i) * SectorLength;
@@ -76,7 +77,7 @@ public sealed class IsoVolume
     {
         long offset = (long)BinaryPrimitives.ReadUInt32LittleEndian(record[2..]) * SectorLength;
         long length = BinaryPrimitives.ReadUInt32LittleEndian(record[10..]);
-        if (depth > MostDepth || !_visited.Add(offset))
+        if (depth > MaxDepth || !_visited.Add(offset))
         {
             _damage.Add($"The folder {Named(path)} leads back into another one and was left out.");
             return;
@@ -112,7 +113,7 @@ public sealed class IsoVolume
             at += size;
             if (entry[32] == 1 && entry[33] is 0 or 1)
                 continue;
-            if (_files.Count + _visited.Count > MostEntries)
+            if (_files.Count + _visited.Count > MaxEntries)
             {
                 _damage.Add("The disc has more files than are read.");
                 return;

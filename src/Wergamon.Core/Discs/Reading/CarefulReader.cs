@@ -1,5 +1,7 @@
 using System.IO.Hashing;
 using System.Runtime.InteropServices;
+using Wergamon.Core.Audio;
+using Wergamon.Core.Formats.Iff;
 
 namespace Wergamon.Core.Discs.Reading;
 
@@ -17,17 +19,17 @@ public sealed class CarefulReader
     /// <summary>Frames by whose agreement a read is placed.</summary>
     private const int PlaceFrames = AudioDisc.FramesPerSector;
 
-    private const int LeastPlaceFrames = 64;
+    private const int MinPlaceFrames = 64;
 
     /// <summary>A shorter chunk is not long enough to look for a part of it in other readings.</summary>
-    private const int LeastAssumedFrames = 2 * AudioDisc.FramesPerSector;
+    private const int MinAssumedFrames = 2 * AudioDisc.FramesPerSector;
 
     /// <summary>Times that a pass goes back because a chunk did not stand where it was taken to; after that each is voted on.</summary>
-    private const int MostRestarts = 3;
+    private const int MaxRestarts = 3;
 
     private const int ReferenceFrames = 4 * AudioDisc.FramesPerSector;
 
-    private const int LeastSectionSectors = 750;
+    private const int MinSectionSectors = 750;
 
     /// <summary>By so many readings the right place must lead before it is believed; nothing afterwards could set it right.</summary>
     private const int AnchorLead = 6;
@@ -56,17 +58,21 @@ public sealed class CarefulReader
     /// <summary>Chunks of the section that nothing could place: they were taken where they were asked for, and have to prove it.</summary>
     private readonly List<(long From, long End)> _unplaced = [];
 
+    /// <summary>Stretches of the section that the drive reported as damaged, in either of the two readings.</summary>
+    private readonly List<(long From, long End)> _damagedFirst = [], _damagedSecond = [];
+    private List<(long From, long End)> _damagedNow = [];
+
     public CarefulReader(IAudioDrive drive, ReadingSettings settings, IReadingListener? listener = null)
     {
         _source = new FrameSource(drive);
         _settings = settings;
         _listener = listener;
-        _sectionFrames = Math.Max(LeastSectionSectors, drive.Traits.CacheSectors + 2 * AudioDisc.SectorsPerSecond) * AudioDisc.FramesPerSector;
+        _sectionFrames = Math.Max(MinSectionSectors, drive.Traits.CacheSectors + 2 * AudioDisc.SectorsPerSecond) * AudioDisc.FramesPerSector;
         _first = new uint[PlaceFrames + _sectionFrames];
         _second = settings.IsCareful ? new uint[PlaceFrames + _sectionFrames] : [];
     }
 
-    private int MostJitter => _source.Traits.MostJitter;
+    private int MaxJitter => _source.Traits.MaxJitter;
 
     /// <summary>Sectors that the drive has delivered so far, overlaps and second readings included.</summary>
     public long SectorsRead => _source.SectorsRead;
@@ -130,6 +136,8 @@ public sealed class CarefulReader
     private void ReadSection(long from, long end, int offset, List<ReRead> reReads, TrackSpan span, CancellationToken cancellation)
     {
         _unplaced.Clear();
+        _damagedFirst.Clear();
+        _damagedSecond.Clear();
         int known = _knownUpTo == from && offset == 0 ? (int)_knownFrames : 0;
         var first = _first.AsSpan(PlaceFrames + offset - known, known + (int)(end - from));
         ReadPass(from, end, first, known, isSecond: false, span, cancellation);
@@ -140,16 +148,21 @@ public sealed class CarefulReader
         var second = _second.AsSpan(0, first.Length);
         first[..known].CopyTo(second);
         ReadPass(from, end, second, known, isSecond: true, span, cancellation);
-        var differences = Disagreements.Stretches(Disagreements.Between(first, second, from - known).Concat(_unplaced), PlaceFrames + 2 * MostJitter + 16);
+        var differences = Disagreements.Stretches(Disagreements.Between(first, second, from - known).Concat(_unplaced).Concat(DamagedWithin(from, end)), PlaceFrames + 2 * MaxJitter + 16);
         foreach (var together in Disagreements.Together(differences))
             Settle(together, differences, first, second, from - known, reReads, span, cancellation);
     }
+
+    /// <summary>What the drive called damaged in either reading has to be read again, though both gave the same.</summary>
+    private IEnumerable<(long From, long End)> DamagedWithin(long from, long end) =>
+        _damagedFirst.Concat(_damagedSecond).Select(stretch => (From: Math.Max(from, stretch.From), End: Math.Min(end, stretch.End))).Where(stretch => stretch.From < stretch.End);
 
     /// <summary>Reads a stretch once, chunk by chunk, each placed by the one before it.</summary>
     /// <param name="into">The stretch, behind <paramref name="known"/> frames that are known already.</param>
     private void ReadPass(long from, long end, Span<uint> into, int known, bool isSecond, TrackSpan span, CancellationToken cancellation)
     {
         long start = from - known;
+        _damagedNow = isSecond ? _damagedSecond : _damagedFirst;
         var chain = new PlaceChain();
         int restarts = 0;
         bool isSure = true;
@@ -165,12 +178,12 @@ public sealed class CarefulReader
                 // What was not placed itself can place nothing.
                 int have = isSure ? (int)Math.Min(PlaceFrames, at - start) : 0;
                 (by, shift) = ReadPlaced(
-                    at, next, into.Slice((int)(at - start) - have, have), at - have, into.Slice((int)(at - start), (int)(next - at)), mayAssume: restarts < MostRestarts);
+                    at, next, into.Slice((int)(at - start) - have, have), at - have, into.Slice((int)(at - start), (int)(next - at)), mayAssume: restarts < MaxRestarts);
             }
 
             if (by != PlacedBy.Neighbour || chain.IsFull)
             {
-                bool isRight = !chain.IsOpen || restarts >= MostRestarts || Confirm(chain, into, start, at);
+                bool isRight = !chain.IsOpen || restarts >= MaxRestarts || Confirm(chain, into, start, at);
                 if (!isRight)
                 {
                     restarts++;
@@ -205,9 +218,9 @@ public sealed class CarefulReader
     {
         long chunkEnd = Math.Min(end, chain.From + ChunkFrames);
         var frames = read[(int)(chain.From - start)..(int)(chunkEnd - start)];
-        if ((chain.Verdict(AnchorLead) ?? VoteOn(chain, new FrameWindow(frames, chain.From), chunkEnd, out _, out _)) is not { } astray)
+        if ((chain.Verdict(AnchorLead) ?? VoteOn(chain, new FrameWindow(frames, chain.From, []), chunkEnd, out _, out _)) is not { } astray)
             return false;
-        RememberAnchor(new FrameWindow(frames, chain.From - astray), chain.From + Math.Abs(astray), chunkEnd - Math.Abs(astray), 0);
+        RememberAnchor(new FrameWindow(frames, chain.From - astray, []), chain.From + Math.Abs(astray), chunkEnd - Math.Abs(astray), 0);
         return astray == 0;
     }
 
@@ -215,14 +228,14 @@ public sealed class CarefulReader
     /// <param name="known">Frames whose place is known, from <paramref name="knownStart"/> on.</param>
     private (PlacedBy By, int Shift) ReadPlaced(long from, long end, ReadOnlySpan<uint> known, long knownStart, Span<uint> into, bool mayAssume)
     {
-        for (int reading = 0; reading < _settings.MostReadings; reading++)
+        for (int reading = 0; reading < _settings.MaxReadings; reading++)
         {
             if (reading > 0)
                 _source.DefeatCache(from, end);
             var window = _source.Read(Math.Min(from, knownStart), end);
             var by = Place(window, from, end, known, knownStart, out int shift);
             // An assumption can only be confirmed by what follows, which has to be placed by the end of this chunk.
-            if (by == PlacedBy.Nothing && mayAssume && end - from >= LeastAssumedFrames && Placement.IsDistinct(window.Frames[^Math.Min(window.Frames.Length, PlaceFrames)..], MostJitter))
+            if (by == PlacedBy.Nothing && mayAssume && end - from >= MinAssumedFrames && ChunkPlacement.IsDistinct(window.Frames[^Math.Min(window.Frames.Length, PlaceFrames)..], MaxJitter))
                 by = PlacedBy.Assumption;
             else if (by == PlacedBy.Nothing && VoteForPlace(from, end, out window) is { } voted)
                 (by, shift) = (PlacedBy.Vote, voted);
@@ -231,6 +244,7 @@ public sealed class CarefulReader
             if (frames.IsEmpty)
                 continue;
             frames.CopyTo(into);
+            _damagedNow.AddRange(window.Damaged(shift));
             return (by, shift);
         }
 
@@ -242,15 +256,15 @@ public sealed class CarefulReader
     private PlacedBy Place(FrameWindow window, long from, long end, ReadOnlySpan<uint> known, long knownStart, out int shift)
     {
         shift = 0;
-        if (MostJitter == 0 || !_settings.IsCareful && known.IsEmpty)
+        if (MaxJitter == 0 || !_settings.IsCareful && known.IsEmpty)
             return PlacedBy.Anchor;
-        if (Placement.Find(window, known, knownStart, MostJitter) is { } beside)
+        if (ChunkPlacement.Find(window, known, knownStart, MaxJitter) is { } beside)
         {
             shift = beside;
             return PlacedBy.Neighbour;
         }
 
-        if (_anchor.Length > 0 && _anchorStart >= from && _anchorStart + _anchor.Length <= end && Placement.Find(window, _anchor, _anchorStart, MostJitter) is { } anchored)
+        if (_anchor.Length > 0 && _anchorStart >= from && _anchorStart + _anchor.Length <= end && ChunkPlacement.Find(window, _anchor, _anchorStart, MaxJitter) is { } anchored)
         {
             shift = anchored;
             return PlacedBy.Anchor;
@@ -286,16 +300,16 @@ public sealed class CarefulReader
     private int? VoteOn(PlaceChain chain, FrameWindow first, long end, out FrameWindow window, out int shift)
     {
         int length = Math.Min(ReferenceFrames, first.Frames.Length / 2);
-        int at = Placement.MostChanging(first.Frames[(2 * MostJitter)..], length, first.Frames.Length - 4 * MostJitter - length) + 2 * MostJitter;
+        int at = ChunkPlacement.MaxChanging(first.Frames[(2 * MaxJitter)..], length, first.Frames.Length - 4 * MaxJitter - length) + 2 * MaxJitter;
         var reference = first.Frames.Slice(at, length).ToArray();
         long referenceStart = first.NominalStart + at;
         window = first;
         shift = 0;
         int? place;
-        while ((place = chain.Verdict(AnchorLead)) is null && chain.Reads < _settings.MostReadings)
+        while ((place = chain.Verdict(AnchorLead)) is null && chain.Reads < _settings.MaxReadings)
         {
             window = ReadUncached(chain.From, end);
-            if (Placement.Relative(window, reference, referenceStart, 2 * MostJitter) is not { } relative)
+            if (ChunkPlacement.Relative(window, reference, referenceStart, 2 * MaxJitter) is not { } relative)
                 break;
             shift = relative;
             chain.Add(shift);
@@ -318,7 +332,7 @@ public sealed class CarefulReader
         var frames = window.Slice(from, end, shift);
         if (frames.Length < PlaceFrames)
             return;
-        int at = Placement.MostChanging(frames, PlaceFrames, frames.Length - PlaceFrames);
+        int at = ChunkPlacement.MaxChanging(frames, PlaceFrames, frames.Length - PlaceFrames);
         (_anchor, _anchorStart) = (frames.Slice(at, PlaceFrames).ToArray(), from + at);
     }
 
@@ -328,17 +342,17 @@ public sealed class CarefulReader
         var votes = new List<FrameVote>();
         foreach (var (from, end) in stretches)
         {
-            var vote = new FrameVote(from, (int)(end - from), _settings.MostReadings) { IsUnplaced = _unplaced.Any(chunk => chunk.From < end && chunk.End > from) };
-            vote.Add(first[(int)(from - start)..(int)(end - start)], from);
-            vote.Add(second[(int)(from - start)..(int)(end - start)], from);
+            var vote = new FrameVote(from, (int)(end - from), _settings.MaxReadings) { IsUnplaced = _unplaced.Any(chunk => chunk.From < end && chunk.End > from) };
+            vote.Add(first[(int)(from - start)..(int)(end - start)], from, _damagedFirst);
+            vote.Add(second[(int)(from - start)..(int)(end - start)], from, _damagedSecond);
             votes.Add(vote);
         }
 
-        while (votes.Any(vote => !vote.IsSettled && vote.Readings < _settings.MostReadings))
+        while (votes.Any(vote => !vote.IsSettled && vote.Readings < _settings.MaxReadings))
         {
             // Nothing near the stretches may be answered from memory; on a short disc each is taken by itself.
             bool isDefeated = _source.DefeatCache(stretches[0].From - PlaceFrames, stretches[^1].End + PlaceFrames);
-            foreach (var vote in votes.Where(vote => !vote.IsSettled && vote.Readings < _settings.MostReadings))
+            foreach (var vote in votes.Where(vote => !vote.IsSettled && vote.Readings < _settings.MaxReadings))
             {
                 cancellation.ThrowIfCancellationRequested();
                 if (!isDefeated && !_source.DefeatCache(vote.Start - PlaceFrames, vote.End + PlaceFrames))
@@ -364,7 +378,7 @@ public sealed class CarefulReader
         // What nothing can place is taken where it was asked for: readings that went astray lose the vote, if there are enough.
         if (Place(window, from, end, known, knownFrom, out int shift) == PlacedBy.Nothing)
             vote.IsUnplaced = true;
-        vote.Add(window.Slice(from, end, shift), from);
+        vote.Add(window.Slice(from, end, shift), from, window.Damaged(shift));
     }
 
     /// <summary>Frames before a stretch, or behind it where there are none before; an empty range when the whole section differs.</summary>
@@ -374,14 +388,14 @@ public sealed class CarefulReader
         for (int i = at; i >= 0; i--)
         {
             long least = Math.Max(i == 0 ? sectionFrom : all[i - 1].End, all[i].From - PlaceFrames);
-            if (all[i].From - least >= LeastPlaceFrames)
+            if (all[i].From - least >= MinPlaceFrames)
                 return (least, all[i].From);
         }
 
         for (int i = at; i < all.Count; i++)
         {
             long most = Math.Min(i == all.Count - 1 ? sectionEnd : all[i + 1].From, all[i].End + PlaceFrames);
-            if (most - all[i].End >= LeastPlaceFrames)
+            if (most - all[i].End >= MinPlaceFrames)
                 return (all[i].End, most);
         }
 
@@ -393,7 +407,11 @@ public sealed class CarefulReader
     private void Conclude(FrameVote vote, Span<uint> result, List<ReRead> reReads, TrackSpan span)
     {
         for (int i = 0; i < result.Length; i++)
-            result[i] = vote.Winner(vote.Start + i);
+        {
+            if (vote.HasVotes(vote.Start + i))
+                result[i] = vote.Winner(vote.Start + i);
+        }
+
         reReads.Add(new ReRead(new FrameStretch(vote.Start - span.FirstFrame, vote.End - vote.Start), vote.Readings - 2));
         for (long at = vote.Open.From; at < vote.Open.End;)
         {

@@ -1,3 +1,5 @@
+using Wergamon.Core.Audio;
+
 namespace Wergamon.Core.Discs.Reading;
 
 /// <summary>The places where two readings do not agree, and how they are gathered to be read again.</summary>
@@ -7,7 +9,7 @@ internal static class Disagreements
     private const int LongestStretch = 26 * AudioDisc.FramesPerSector;
 
     /// <summary>Stretches that are read again in one go, so that the drive's memory has to be emptied once for all of them.</summary>
-    private const int MostFramesTogether = 4 * LongestStretch;
+    private const int MaxFramesTogether = 4 * LongestStretch;
 
     /// <summary>Where two readings differ, as frames of the disc.</summary>
     public static List<(long From, long End)> Between(ReadOnlySpan<uint> first, ReadOnlySpan<uint> second, long start)
@@ -47,7 +49,7 @@ internal static class Disagreements
         var together = new List<(long From, long End)>();
         foreach (var stretch in stretches)
         {
-            if (together.Count > 0 && together.Sum(each => each.End - each.From) + stretch.End - stretch.From > MostFramesTogether)
+            if (together.Count > 0 && together.Sum(each => each.End - each.From) + stretch.End - stretch.From > MaxFramesTogether)
             {
                 yield return together;
                 together = [];

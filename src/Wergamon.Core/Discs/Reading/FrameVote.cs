@@ -1,3 +1,5 @@
+using Wergamon.Core.Audio;
+
 namespace Wergamon.Core.Discs.Reading;
 
 /// <summary>Counts, frame by frame, what the readings of a stretch gave.</summary>
@@ -23,12 +25,28 @@ internal sealed class FrameVote(long start, int length, int mostReadings)
 
     public bool IsSettled => Open.From >= Open.End;
 
-    /// <summary>Takes in a reading.</summary>
+    /// <summary>Takes in a reading. What the drive itself calls damaged has no vote.</summary>
     /// <param name="from">The frame of the disc that stands first in it.</param>
-    public void Add(ReadOnlySpan<uint> frames, long from)
+    /// <param name="damaged">Stretches of the disc that the drive reported as damaged in this reading.</param>
+    public void Add(ReadOnlySpan<uint> frames, long from, IEnumerable<(long From, long End)> damaged)
     {
         Readings++;
-        int offset = (int)(from - start);
+        int at = 0;
+        foreach (var (badFrom, badEnd) in damaged.Order())
+        {
+            int bad = (int)Math.Clamp(badFrom - from, at, frames.Length);
+            Count(frames[at..bad], (int)(from - start) + at);
+            at = (int)Math.Clamp(badEnd - from, bad, frames.Length);
+        }
+
+        Count(frames[at..], (int)(from - start) + at);
+    }
+
+    /// <summary>Whether any reading had a vote on a frame.</summary>
+    public bool HasVotes(long frame) => _distinct[frame - start] > 0;
+
+    private void Count(ReadOnlySpan<uint> frames, int offset)
+    {
         for (int i = 0; i < frames.Length; i++)
         {
             int row = (offset + i) * mostReadings;

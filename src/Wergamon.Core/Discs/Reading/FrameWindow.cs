@@ -4,11 +4,20 @@ namespace Wergamon.Core.Discs.Reading;
 
 /// <summary>What one read of the drive gave, in frames.</summary>
 /// <param name="nominalStart">The frame of the disc that stands first, if the drive started where it was asked to.</param>
-internal readonly ref struct FrameWindow(ReadOnlySpan<uint> frames, long nominalStart)
+/// <param name="damaged">Sectors, counted from the start of the window, that the drive says it could not read whole.</param>
+internal readonly ref struct FrameWindow(ReadOnlySpan<uint> frames, long nominalStart, IReadOnlyCollection<int> damaged)
 {
     public ReadOnlySpan<uint> Frames { get; } = frames;
 
     public long NominalStart { get; } = nominalStart;
+
+    /// <summary>The stretches of the disc that the drive reported as damaged in this read.</summary>
+    /// <param name="shift">How many frames late the read started.</param>
+    public IEnumerable<(long From, long End)> Damaged(int shift)
+    {
+        long start = NominalStart + shift;
+        return damaged.Order().Select(sector => (start + sector * AudioDisc.FramesPerSector, start + (sector + 1) * AudioDisc.FramesPerSector));
+    }
 
     /// <summary>The frames of the disc from one place to another; empty when the window does not hold them all.</summary>
     /// <param name="shift">How many frames late the read started.</param>
@@ -23,6 +32,7 @@ internal readonly ref struct FrameWindow(ReadOnlySpan<uint> frames, long nominal
 internal sealed class FrameSource(IAudioDrive drive)
 {
     private readonly int _end = drive.Contents.AudioEnd;
+    private readonly HashSet<int> _reported = [];
     private byte[] _bytes = [];
 
     public DriveTraits Traits => drive.Traits;
@@ -41,15 +51,18 @@ internal sealed class FrameSource(IAudioDrive drive)
     /// <summary>Reads the frames asked for, as far as the disc has them. The window is good until the next read.</summary>
     public FrameWindow Read(long from, long end)
     {
-        int first = (int)Math.Clamp(FloorDivide(from - Traits.MostJitter - Traits.ReadOffset), 0, _end - 1);
-        int last = (int)Math.Clamp(FloorDivide(end - 1 + Traits.MostJitter - Traits.ReadOffset) + 1, first + 1, _end);
+        int first = (int)Math.Clamp(FloorDivide(from - Traits.MaxJitter - Traits.ReadOffset), 0, _end - 1);
+        int last = (int)Math.Clamp(FloorDivide(end - 1 + Traits.MaxJitter - Traits.ReadOffset) + 1, first + 1, _end);
         int length = (last - first) * AudioDisc.BytesPerSector;
         if (_bytes.Length < length)
             _bytes = new byte[length];
         var bytes = _bytes.AsSpan(0, length);
-        drive.Read(first, bytes, ReportedErrors);
+        _reported.Clear();
+        drive.Read(first, bytes, _reported);
+        ReportedErrors.UnionWith(_reported);
         SectorsRead += last - first;
-        return new FrameWindow(MemoryMarshal.Cast<byte, uint>(bytes), (long)first * AudioDisc.FramesPerSector + Traits.ReadOffset);
+        int[] damaged = _reported.Count == 0 ? [] : [.. _reported.Select(sector => sector - first)];
+        return new FrameWindow(MemoryMarshal.Cast<byte, uint>(bytes), (long)first * AudioDisc.FramesPerSector + Traits.ReadOffset, damaged);
     }
 
     /// <summary>
@@ -62,7 +75,7 @@ internal sealed class FrameSource(IAudioDrive drive)
         if (Traits.CacheSectors == 0)
             return true;
         int needed = Traits.CacheSectors + SectorsAtATime;
-        long guard = 2 * AudioDisc.FramesPerSector + Traits.MostJitter + Math.Abs(Traits.ReadOffset);
+        long guard = 2 * AudioDisc.FramesPerSector + Traits.MaxJitter + Math.Abs(Traits.ReadOffset);
         int before = (int)Math.Max(0, FloorDivide(from - guard));
         int after = (int)Math.Min(_end, FloorDivide(end + guard) + 1);
         // What lies behind is nearer to where the reading goes on; what lies before fills up.

@@ -8,7 +8,7 @@ public sealed record DriveTraits(string Name)
     public int ReadOffset { get; init; }
 
     /// <summary>A read may start up to so many frames early or late; 0 for a drive that always starts where it was asked to.</summary>
-    public int MostJitter { get; init; }
+    public int MaxJitter { get; init; }
 
     /// <summary>The drive may answer from memory what it has read within the last so many sectors.</summary>
     public int CacheSectors { get; init; }

@@ -1,3 +1,5 @@
+using Wergamon.Core.Audio;
+
 namespace Wergamon.Core.Discs.Reading;
 
 /// <summary>By what the place of a read was found.</summary>

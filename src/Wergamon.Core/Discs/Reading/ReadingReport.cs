@@ -1,5 +1,6 @@
 using System.Globalization;
 using System.Text;
+using Wergamon.Core.Audio;
 
 namespace Wergamon.Core.Discs.Reading;
 
@@ -9,7 +10,7 @@ public readonly record struct OtherReadings(int Number, uint Crc32, int Readings
 /// <summary>Says in words what reading gave, for the page and for the report beside the files.</summary>
 public static class ReadingReport
 {
-    private const int MostPlaces = 4;
+    private const int MaxPlaces = 4;
 
     /// <summary>"Proved", "Doubtful", "Read once", "Differs".</summary>
     public static string Word(TrackReading reading) => reading switch
@@ -71,7 +72,7 @@ public static class ReadingReport
         text.Append(CultureInfo.InvariantCulture, $"{(album.Artist.Length > 0 ? album.Artist : "Unknown artist")}: {(album.Title.Length > 0 ? album.Title : "Unknown album")}\n\n");
         text.Append(CultureInfo.InvariantCulture, $"Read         {when:yyyy-MM-dd HH:mm}\n");
         text.Append(CultureInfo.InvariantCulture, $"Drive        {drive.Name}, offset {drive.ReadOffset:+0;-0;0} samples, made good\n");
-        text.Append(CultureInfo.InvariantCulture, $"Way          {(settings.IsCareful ? $"careful: twice, and again until {settings.Agreements} agree, {settings.MostReadings} readings at most" : "quick: once")}\n");
+        text.Append(CultureInfo.InvariantCulture, $"Way          {(settings.IsCareful ? $"careful: twice, and again until {settings.Agreements} agree, {settings.MaxReadings} readings at most" : "quick: once")}\n");
         text.Append(CultureInfo.InvariantCulture, $"Disc IDs     {DiscId.Checksum(contents)}  {DiscId.Sha1(contents)}\n");
         if (contents.CatalogueNumber is { } number)
             text.Append(CultureInfo.InvariantCulture, $"Catalogue    {number}\n");
@@ -101,5 +102,5 @@ public static class ReadingReport
     }
 
     private static string Places(IEnumerable<string> places, int count) =>
-        string.Join(", ", places.Take(MostPlaces)) + (count > MostPlaces ? $" and {count - MostPlaces} more" : "");
+        string.Join(", ", places.Take(MaxPlaces)) + (count > MaxPlaces ? $" and {count - MaxPlaces} more" : "");
 }

@@ -13,7 +13,7 @@ public sealed record ReadingSettings
     public int Agreements { get; init; } = 3;
 
     /// <summary>Readings of one place before it is given up and marked as doubtful.</summary>
-    public int MostReadings { get; init; } = 32;
+    public int MaxReadings { get; init; } = 32;
 }
 
 /// <summary>Is told how the reading goes, on the thread that reads.</summary>

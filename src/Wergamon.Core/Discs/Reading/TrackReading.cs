@@ -1,4 +1,5 @@
 using System.Text.Json.Serialization;
+using Wergamon.Core.Audio;
 
 namespace Wergamon.Core.Discs.Reading;
 

@@ -2,6 +2,8 @@ using System.Globalization;
 using System.Text.RegularExpressions;
 using Wergamon.Core.Audio;
 using Wergamon.Core.Discs.Iso9660;
+using Wergamon.Core.Formats.Iff;
+using Wergamon.Core.Formats.Wav;
 
 namespace Wergamon.Core.Discs.Surround;
 
@@ -38,7 +40,7 @@ public sealed record SurroundTitle(int Number, int Disc, IReadOnlyList<SurroundP
 public static partial class SurroundTitles
 {
     /// <summary>Parts of one title may differ by this much, since each may be cut at a sector.</summary>
-    private const long MostFramesApart = 4096;
+    private const long MaxFramesApart = 4096;
 
     private static readonly ChannelRoles[] Front = [ChannelRoles.FrontLeft, ChannelRoles.FrontRight];
     private static readonly ChannelRoles[] Rest = [ChannelRoles.FrontCentre, ChannelRoles.LowFrequency, ChannelRoles.SideLeft, ChannelRoles.SideRight];
@@ -82,7 +84,7 @@ public static partial class SurroundTitles
 
     private static bool FitsBeside(SurroundPart front, SurroundPart rest) =>
         rest.Format.Channels is > 1 and <= 6 && rest.Format.Rate == front.Format.Rate && rest.Format.Bits == front.Format.Bits && rest.Format.Kind == front.Format.Kind
-        && Math.Abs(rest.Frames - front.Frames) <= MostFramesApart;
+        && Math.Abs(rest.Frames - front.Frames) <= MaxFramesApart;
 
     private static List<ChannelRoles> RolesOf(List<SurroundPart> parts)
     {

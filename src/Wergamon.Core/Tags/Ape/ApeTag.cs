@@ -1,7 +1,7 @@
 using System.Buffers.Binary;
 using System.Collections.Frozen;
 using System.Text;
-using Wergamon.Core.Audio;
+using Wergamon.Core.Bytes;
 using Wergamon.Core.Tags.Id3v2;
 using Wergamon.Core.Tags.VorbisComment;
 
@@ -11,7 +11,7 @@ namespace Wergamon.Core.Tags.Ape;
 public static class ApeTag
 {
     private const int FooterLength = 32;
-    private const int MostItems = 10_000;
+    private const int MaxItems = 10_000;
     private const uint HasHeader = 0x8000_0000;
 
     private static readonly FrozenDictionary<string, string> Names = new Dictionary<string, string>
@@ -50,7 +50,7 @@ public static class ApeTag
         if (stream.TryReadBlock(length - FooterLength) is not { } items)
             return new TagReading(tags, ["The tag at the end could not be read."]);
         var cursor = new ByteCursor(items);
-        for (uint i = 0; i < Math.Min(count, MostItems) && !cursor.IsPastEnd; i++)
+        for (uint i = 0; i < Math.Min(count, MaxItems) && !cursor.IsPastEnd; i++)
             ReadItem(ref cursor, tags);
         return new TagReading(tags, cursor.IsPastEnd ? ["The tag at the end is damaged; what follows the damage was left out."] : []);
     }

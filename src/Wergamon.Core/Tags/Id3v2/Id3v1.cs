@@ -1,5 +1,5 @@
 using System.Globalization;
-using Wergamon.Core.Audio;
+using Wergamon.Core.Bytes;
 
 namespace Wergamon.Core.Tags.Id3v2;
 

@@ -1,5 +1,6 @@
 using System.Globalization;
 using System.Text;
+using Wergamon.Core.Audio;
 
 namespace Wergamon.Core.Tags.Id3v2;
 

@@ -1,7 +1,8 @@
 using System.Buffers.Binary;
 using System.IO.Compression;
 using System.Text;
-using Wergamon.Core.Audio;
+using Wergamon.Core.Bytes;
+using Wergamon.Core.Formats.Iff;
 
 namespace Wergamon.Core.Tags.Id3v2;
 

@@ -2,6 +2,7 @@ using System.Buffers.Binary;
 using System.Globalization;
 using System.Text;
 using System.Text.RegularExpressions;
+using Wergamon.Core.Audio;
 
 namespace Wergamon.Core.Tags.Id3v2;
 

@@ -2,6 +2,7 @@ using System.Buffers;
 using System.Buffers.Binary;
 using System.Buffers.Text;
 using System.Text;
+using Wergamon.Core.Audio;
 
 namespace Wergamon.Core.Tags.VorbisComment;
 
@@ -14,7 +15,7 @@ public static class VorbisCommentBlock
     private const string PictureKey = "METADATA_BLOCK_PICTURE";
 
     /// <summary>More fields than any real file has; keeps a hostile one from costing time.</summary>
-    private const uint MostFields = 10_000;
+    private const uint MaxFields = 10_000;
 
     /// <summary>Adds the fields of a block to a set. Lengths that lie end the reading; what came before stays.</summary>
     public static void Read(ReadOnlySpan<byte> block, TagSet into, List<string> damage)
@@ -27,7 +28,7 @@ public static class VorbisCommentBlock
 
         uint count = BinaryPrimitives.ReadUInt32LittleEndian(block);
         block = block[4..];
-        for (uint i = 0; i < Math.Min(count, MostFields); i++)
+        for (uint i = 0; i < Math.Min(count, MaxFields); i++)
         {
             if (!TryTake(ref block, out var comment))
             {

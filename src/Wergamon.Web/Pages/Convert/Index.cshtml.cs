@@ -3,10 +3,11 @@ using Microsoft.AspNetCore.Mvc.RazorPages;
 using Wergamon.App.Convert;
 using Wergamon.App.Library;
 using Wergamon.App.Runs;
+using Wergamon.Core.Audio;
 
 namespace Wergamon.Web.Pages.Convert;
 
-public sealed class IndexModel(Plans plans, RunStore runs, TargetChoices targets, LibraryQueries library) : PageModel
+public sealed class IndexModel(Plans plans, RunStore runs, LibraryQueries library) : PageModel
 {
     private const int RunsShown = 50;
     private const string FirstTarget = "pocket-player";
@@ -45,5 +46,4 @@ public sealed class IndexModel(Plans plans, RunStore runs, TargetChoices targets
         return RedirectToPage();
     }
 
-    public string TargetName(PlanRow plan) => targets.Get(plan.TargetKey).Name;
 }

@@ -4,13 +4,16 @@ using Wergamon.App.Convert;
 using Wergamon.App.Library;
 using Wergamon.App.Runs;
 using Wergamon.Core.Audio;
+using Wergamon.Core.Discs;
+using Wergamon.Core.Formats;
 using Wergamon.Core.Planning;
+using Wergamon.Web.Display;
 
 namespace Wergamon.Web.Pages.Convert;
 
-public sealed class PlanModel(Plans plans, TargetChoices targets, RunStore runs, RunEngine engine, LibraryQueries library) : PageModel
+public sealed class PlanModel(Plans plans, TargetChoices targets, RunScheduler scheduler, LibraryQueries library) : PageModel
 {
-    private const int LeastRate = 8_000;
+    private const int MinRate = 8_000;
 
     public PlanView View { get; private set; } = null!;
 
@@ -48,20 +51,20 @@ public sealed class PlanModel(Plans plans, TargetChoices targets, RunStore runs,
 
     public IActionResult OnPostTarget(long id, string? target)
     {
-        plans.SetTarget(id, targets.Get(target).Key);
+        plans.SetTarget(id, target);
         return RedirectToPage(new { id });
     }
 
-    public IActionResult OnPostSettings(long id, bool variable, int? quality, int? rate, int? highest, int? level, IfTaken taken)
+    public IActionResult OnPostSettings(long id, bool variable, int? quality, int? rate, int? highest, int? level, IfExists taken)
     {
         if (plans.View(id)?.Target is not { } target)
             return NotFound();
-        target = target with { IfTaken = taken };
+        target = target with { IfExists = taken };
         if (target.Kind == FileKind.Mp3)
-            target = target with { Mp3 = ChooseMp3(target.Mp3, variable, quality, rate), HighestRate = new SampleRate(Math.Max(LeastRate, highest ?? SampleRate.AudioDisc.Hertz)) };
+            target = target with { Mp3 = ChooseMp3(target.Mp3, variable, quality, rate), HighestRate = new SampleRate(Math.Max(MinRate, highest ?? SampleRate.AudioDisc.Hertz)) };
         if (target.Kind == FileKind.Flac && level is >= 0 and <= 8)
             target = target with { FlacLevel = level.Value };
-        targets.Save(target);
+        plans.SetTarget(id, target);
         return RedirectToPage(new { id });
     }
 
@@ -80,10 +83,9 @@ public sealed class PlanModel(Plans plans, TargetChoices targets, RunStore runs,
 
     public IActionResult OnPostRun(long id)
     {
-        if (plans.View(id) is not { Count: > 0, HasRoom: true } view)
-            return RedirectToPage(new { id });
-        long run = runs.Create(view);
-        engine.Wake();
+        if (plans.Start(id) is not { } run)
+            return plans.View(id) is null ? NotFound() : RedirectToPage(new { id });
+        scheduler.Wake();
         return Redirect($"/runs/{run}");
     }
 

@@ -2,7 +2,9 @@ using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.RazorPages;
 using Wergamon.App;
 using Wergamon.App.Intake;
+using Wergamon.App.Library;
 using Wergamon.App.Runs;
+using Wergamon.App.Storage;
 using Wergamon.Core.Audio;
 using Wergamon.Core.Discs;
 using Wergamon.Core.Discs.Reading;
@@ -10,6 +12,7 @@ using Wergamon.Core.Planning;
 using Wergamon.Core.Tags;
 using Wergamon.Devices.Catalogue;
 using Wergamon.Devices.Drives;
+using Wergamon.Web.Display;
 
 namespace Wergamon.Web.Pages.Intake;
 
@@ -18,11 +21,11 @@ namespace Wergamon.Web.Pages.Intake;
 /// <param name="CopyId">The best copy that has been made of it.</param>
 public sealed record DiscLine(TrackSpan Span, DiscTitle Title, RipTrackRow? Rip, bool IsPicked, long? CopyId)
 {
-    public TrackReading? Reading { get; } = Rip?.ReadReading();
+    public TrackReading? Reading => Rip?.Reading;
 }
 
 public sealed class DiscsModel(
-    DriveBay bay, DiscDesk desk, DiscStore discs, DiscRips rips, RipStore ripStore, RipProgress progress, RunProgress runProgress, RunEngine engine, SurroundChoices surround, FolderCatalogue catalogue, AppOptions options)
+    DriveBay bay, InsertedDiscs insertedDiscs, DiscStore discs, DiscRips rips, RipStore ripStore, RipProgress progress, RunStore runs, RunProgress runProgress, RunScheduler scheduler, SurroundChoices surround, FolderCatalogue catalogue, AppOptions options)
     : PageModel
 {
     private const long LargestPicture = 16 << 20;
@@ -32,7 +35,7 @@ public sealed class DiscsModel(
 
     public IDriveTray Tray { get; private set; } = null!;
 
-    public DiscOnDesk? OnDesk { get; private set; }
+    public InsertedDisc? Inserted { get; private set; }
 
     public DiscRow? Disc { get; private set; }
 
@@ -41,6 +44,9 @@ public sealed class DiscsModel(
     public IReadOnlyList<DiscPicture> Pictures { get; private set; } = [];
 
     public RunView? Run { get; private set; }
+
+    /// <summary>The copies that the newest rip has made.</summary>
+    public IReadOnlyList<(CopySpec Spec, CopyResult Result)> Copies { get; private set; } = [];
 
     public ReadingNow? Now { get; private set; }
 
@@ -66,15 +72,15 @@ public sealed class DiscsModel(
     /// <summary>What is chosen for a surround disc; null for others.</summary>
     public SurroundChoice? Surround { get; private set; }
 
-    /// <summary>How many decibels the fold-down of a title was turned down by, once it is made.</summary>
-    public double? FoldGainOf(int title) =>
-        Run?.Items.Where(item => item.DiscTrack == title).Select(item => item.ReadProof()?.FoldGainDecibels).FirstOrDefault(gain => gain is not null);
+    /// <summary>How many decibels the downmix of a title was turned down by, once it is made.</summary>
+    public double? DownmixGainOf(int title) =>
+        Copies.Where(copy => copy.Spec.DiscTrack == title).Select(copy => copy.Result.Proof.DownmixGainDecibels).FirstOrDefault(gain => gain is not null);
 
-    /// <summary>True when the fold-down of a title is made, whether it had to be turned down or not.</summary>
-    public bool IsFolded(int title) => Run?.Items.Any(item => item.DiscTrack == title && item.State == ItemState.Done && item.ReadTarget()?.FoldsToStereo == true) == true;
+    /// <summary>True when the downmix of a title is made, whether it had to be turned down or not.</summary>
+    public bool IsDownmixed(int title) => Copies.Any(copy => copy.Spec.DiscTrack == title && copy.Spec.Target.DownmixesToStereo);
 
     /// <summary>True while tracks are being read; their copies may take a little longer.</summary>
-    public bool IsReading => Run is { Run.State: RunState.Running } && ripStore.Tracks(Run.Run.Id).Any(track => track.State == RipTrackState.Waiting);
+    public bool IsReading => Run is { Run.State: RunState.Running } && ripStore.IsBusy(Tray.Letter);
 
     public bool IsRunning => Run is { Run.State: RunState.Running };
 
@@ -83,7 +89,7 @@ public sealed class DiscsModel(
 
     public string? FolderRefusal { get; private set; }
 
-    public string Heading => Album.Title.Length > 0 ? Album.Title : OnDesk is { State: LookUpState.Asking } ? "Looking the disc up" : "A disc without a name";
+    public string Heading => Album.Title.Length > 0 ? Album.Title : Inserted is { State: LookUpState.Asking } ? "Looking the disc up" : "A disc without a name";
 
     public static string Lengths(TableOfContents contents) => Words.Time(new Msf(contents.AudioEnd).Duration);
 
@@ -93,13 +99,13 @@ public sealed class DiscsModel(
 
     public IActionResult OnGet(string? drive, bool edit) => Load(drive, edit) ? Page() : NotFound();
 
-    public IActionResult OnGetBody(string? drive) => Load(drive, false) ? Partial("Intake/_Disc", this) : NotFound();
+    public IActionResult OnGetBody(string? drive) => Load(drive, false) ? Partial("_Disc", this) : NotFound();
 
-    public IActionResult OnGetRack(string? drive) => Load(drive, false) ? Partial("Intake/_Rack", this) : NotFound();
+    public IActionResult OnGetRack(string? drive) => Load(drive, false) ? Partial("_Rack", this) : NotFound();
 
-    public IActionResult OnGetCandidates(string? drive) => Load(drive, false) && OnDesk is not null ? Partial("Intake/_Candidates", this) : NotFound();
+    public IActionResult OnGetCandidates(string? drive) => Load(drive, false) && Inserted is not null ? Partial("_Candidates", this) : NotFound();
 
-    public IActionResult OnGetStrip(string? drive) => Load(drive, true) && OnDesk is not null ? Partial("Intake/_Strip", this) : NotFound();
+    public IActionResult OnGetStrip(string? drive) => Load(drive, true) && Inserted is not null ? Partial("_Strip", this) : NotFound();
 
     public IActionResult OnPostInsert(string? drive, string? disc)
     {
@@ -116,19 +122,19 @@ public sealed class DiscsModel(
     public IActionResult OnPostMood(string? drive, CatalogueMood mood)
     {
         catalogue.Mood = mood;
-        desk.LookUpAgain(drive ?? "");
+        insertedDiscs.LookUpAgain(drive ?? "");
         return Back(drive);
     }
 
     public IActionResult OnPostAskAgain(string? drive)
     {
-        desk.LookUpAgain(drive ?? "");
+        insertedDiscs.LookUpAgain(drive ?? "");
         return Back(drive);
     }
 
     public IActionResult OnPostCandidate(string? drive, int candidate)
     {
-        desk.Choose(drive ?? "", candidate);
+        insertedDiscs.Choose(drive ?? "", candidate);
         return Back(drive);
     }
 
@@ -136,7 +142,7 @@ public sealed class DiscsModel(
     {
         if (!Load(drive, false) || Disc is null)
             return NotFound();
-        desk.Rename(Tray.Letter, names.On(Album, trackTitle, trackArtist));
+        insertedDiscs.Rename(Tray.Letter, names.On(Album, trackTitle, trackArtist));
         return Back(drive);
     }
 
@@ -146,7 +152,7 @@ public sealed class DiscsModel(
         if (!Load(drive, false) || Disc is null)
             return NotFound();
         var titles = TitleList.Read(list ?? "");
-        desk.Rename(Tray.Letter, names.On(Album, trackTitle, trackArtist).WithTitles(titles));
+        insertedDiscs.Rename(Tray.Letter, names.On(Album, trackTitle, trackArtist).WithTitles(titles));
         if (titles.Count != Album.Tracks.Count(track => track.Number != TrackSpan.HiddenNumber))
             Refusal = $"The list has {Words.Count(titles.Count, "title")}, the disc {Words.Count(Album.Tracks.Count(track => track.Number != TrackSpan.HiddenNumber), "track")}. Look whether each stands in its place.";
         return Back(drive, edit: true);
@@ -162,13 +168,13 @@ public sealed class DiscsModel(
 
         using var bytes = new MemoryStream();
         await picture.CopyToAsync(bytes);
-        Refusal = desk.SetPicture(drive ?? "", kind, bytes.ToArray());
+        Refusal = insertedDiscs.SetPicture(drive ?? "", kind, bytes.ToArray());
         return Back(drive);
     }
 
     public IActionResult OnPostDropPicture(string? drive, PictureKind kind)
     {
-        desk.RemovePicture(drive ?? "", kind);
+        insertedDiscs.RemovePicture(drive ?? "", kind);
         return Back(drive);
     }
 
@@ -181,7 +187,7 @@ public sealed class DiscsModel(
 
     public IActionResult OnPostRead(string? drive, int[] track)
     {
-        Refusal = desk.On(drive ?? "") is { IsSurround: true } ? rips.StartSurround(drive!, track) : rips.Start(drive ?? "", track);
+        Refusal = insertedDiscs.On(drive ?? "") is { IsSurround: true } ? rips.StartSurround(drive!, track) : rips.Start(drive ?? "", track);
         return Back(drive);
     }
 
@@ -196,7 +202,7 @@ public sealed class DiscsModel(
         return Back(drive);
     }
 
-    public IActionResult OnPostFold(string? drive, double centre, double sides, double? low, bool stereo, bool all, string? folder)
+    public IActionResult OnPostDownmix(string? drive, double centre, double sides, double? low, bool stereo, bool all, string? folder)
     {
         if (!Load(drive, false) || Surround is null)
             return NotFound();
@@ -209,20 +215,20 @@ public sealed class DiscsModel(
     public IActionResult OnPostStop(string? drive)
     {
         if (Load(drive, false) && Run is not null)
-            engine.Stop(Run.Run.Id);
+            scheduler.Stop(Run.Run.Id);
         return Back(drive);
     }
 
-    public IActionResult OnPostGoOn(string? drive)
+    public IActionResult OnPostContinue(string? drive)
     {
         if (Load(drive, false) && Run is not null)
-            engine.GoOn(Run.Run.Id);
+            scheduler.Continue(Run.Run.Id);
         return Back(drive);
     }
 
     /// <summary>Whether another reading's sums can be compared with those of the disc's rip.</summary>
     public string? OthersOn(DiscLine line) =>
-        line.Reading is { } reading && Run is not null && ripStore.SettingsOf(Run.Run.Id).Pauses == Pauses.WithTrackBefore ? ReadingReport.Others(reading, OnDesk!.Others) : null;
+        line.Reading is { } reading && Run is not null && ripStore.Get(Run.Run.Id)?.ReadSettings().Pauses == Pauses.WithTrackBefore ? ReadingReport.Others(reading, Inserted!.Others) : null;
 
     /// <summary>Back to the page; with something to say, right away, since the parts that refresh themselves would take the words out of a redirect's mouth.</summary>
     private IActionResult Back(string? drive, bool edit = false)
@@ -237,24 +243,24 @@ public sealed class DiscsModel(
         if (bay.Tray(drive ?? bay.Trays.FirstOrDefault(tray => tray.Disc is not null)?.Letter ?? "A") is not { } tray)
             return false;
         Tray = tray;
-        OnDesk = desk.On(tray.Letter);
-        if (OnDesk is null || discs.Get(OnDesk.DiscId) is not { } disc)
+        Inserted = insertedDiscs.On(tray.Letter);
+        if (Inserted is null || discs.Get(Inserted.DiscId) is not { } disc)
             return true;
         IsEditing = edit;
         (Disc, Album, Pictures) = (disc, disc.ReadAlbum(), discs.Pictures(disc.Id));
-        Run = rips.RunOf(OnDesk) is { } run ? runProgress.View(run.Id) : null;
+        Run = rips.RunOf(Inserted) is { } run ? runProgress.View(run) : null;
         var ripTracks = Run is null ? [] : ripStore.Tracks(Run.Run.Id);
         Now = Run is null ? null : progress.Of(Run.Run.Id);
-        var spans = OnDesk.Spans(Pauses.WithTrackBefore);
+        var spans = Inserted.Spans(Pauses.WithTrackBefore);
         Strip = new DiscStrip(spans, ripTracks, Now);
-        Surround = OnDesk.IsSurround ? surround.Of(disc.Id) : null;
-        var copies = Run?.Items.Where(item => item is { NewCopyId: not null, DiscTrack: >= 0 }).GroupBy(item => item.DiscTrack!.Value).ToDictionary(group => group.Key, group => group.First().NewCopyId);
+        Surround = Inserted.IsSurround ? surround.Of(disc.Id) : null;
+        Copies = Run is null ? [] : [.. runs.Items(Run.Run.Id).Where(item => item.Kind == RipCopyHandler.ItemKind && item.State == ItemState.Done).Select(item => (CopySpec.Of(item), CopyResult.Of(item)!))];
         Lines =
         [
             .. spans.Select(span =>
             {
                 var rip = ripTracks.FirstOrDefault(track => track.Number == span.Number);
-                return new DiscLine(span, Album.Tracks.FirstOrDefault(title => title.Number == span.Number) ?? new DiscTitle(span.Number, ""), rip, Run is null ? span.Number != TrackSpan.HiddenNumber : rip is not null, copies?.GetValueOrDefault(span.Number));
+                return new DiscLine(span, Album.Tracks.FirstOrDefault(title => title.Number == span.Number) ?? new DiscTitle(span.Number, ""), rip, Run is null ? span.Number != TrackSpan.HiddenNumber : rip is not null, Copies.Where(copy => copy.Spec.DiscTrack == span.Number).Select(copy => copy.Result.CopyId).FirstOrDefault());
             }),
         ];
         return true;

@@ -2,6 +2,7 @@ using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.RazorPages;
 using Wergamon.App;
 using Wergamon.App.Library;
+using Wergamon.Core.Audio;
 
 namespace Wergamon.Web.Pages.Library;
 
@@ -9,9 +10,9 @@ public sealed class FoldersModel(MusicFolders folders, AppOptions options) : Pag
 {
     public IReadOnlyList<MusicFolder> Folders { get; private set; } = [];
 
-    public IReadOnlyList<FileTrouble> Unreadable { get; private set; } = [];
+    public IReadOnlyList<FileProblem> Unreadable { get; private set; } = [];
 
-    public IReadOnlyList<FileTrouble> Damaged { get; private set; } = [];
+    public IReadOnlyList<FileProblem> Damaged { get; private set; } = [];
 
     public IReadOnlyList<string> AllowedBases => options.AllowedBases;
 
@@ -24,7 +25,7 @@ public sealed class FoldersModel(MusicFolders folders, AppOptions options) : Pag
     public PartialViewResult OnGetList()
     {
         Load();
-        return Partial("Library/_FolderList", this);
+        return Partial("_FolderList", this);
     }
 
     public IActionResult OnPostAdd(string? path)

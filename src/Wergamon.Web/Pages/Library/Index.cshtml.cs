@@ -1,11 +1,13 @@
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.RazorPages;
 using Wergamon.App.Library;
-using Wergamon.Core.Names;
+using Wergamon.Core.Audio;
+using Wergamon.Core.Naming;
+using Wergamon.Web.Display;
 
 namespace Wergamon.Web.Pages.Library;
 
-public sealed class IndexModel(LibraryQueries library, Joins joins, TimeProvider time) : PageModel
+public sealed class IndexModel(LibraryQueries library, TrackMatcher matcher, TimeProvider time) : PageModel
 {
     /// <summary>Albums that come with one request; the next ones follow when the last is scrolled to.</summary>
     public const int AlbumsAtOnce = 100;
@@ -41,14 +43,14 @@ public sealed class IndexModel(LibraryQueries library, Joins joins, TimeProvider
         if (!Load(album))
             return NotFound();
         if (track is { } trackId)
-            Facts = TrackDetail.Read(library, joins, trackId);
+            Facts = TrackDetail.Read(library, matcher, trackId);
         return Page();
     }
 
     public IActionResult OnGetAlbums(long? album)
     {
         Load(album);
-        return Partial("Library/_AlbumList", this);
+        return Partial("_AlbumList", this);
     }
 
     /// <summary>Albums from one place of the list on.</summary>
@@ -57,17 +59,17 @@ public sealed class IndexModel(LibraryQueries library, Joins joins, TimeProvider
         Offset = Math.Max(0, offset);
         Albums = library.Albums(Offset, AlbumsAtOnce);
         Album = album is { } id ? library.Album(id) : null;
-        return Partial("Library/_AlbumCards", this);
+        return Partial("_AlbumCards", this);
     }
 
     public IActionResult OnGetFacts(long track) =>
-        TrackDetail.Read(library, joins, track) is { } detail ? Partial("Library/_Facts", detail) : NotFound();
+        TrackDetail.Read(library, matcher, track) is { } detail ? Partial("_Facts", detail) : NotFound();
 
     /// <summary>A copy becomes a track of its own.</summary>
-    public IActionResult OnPostApart(long copy) => ToTrackOf(copy, joins.TakeApart(copy));
+    public IActionResult OnPostSeparate(long copy) => ToTrackOf(copy, matcher.Separate(copy));
 
     /// <summary>What was taken apart comes together again.</summary>
-    public IActionResult OnPostTogether(long copy, long with) => ToTrackOf(copy, joins.JoinAgain(copy, with));
+    public IActionResult OnPostTogether(long copy, long with) => ToTrackOf(copy, matcher.Rejoin(copy, with));
 
     private IActionResult ToTrackOf(long copy, long? track) =>
         (track ?? library.Copy(copy)?.TrackId) is { } id && library.TracksById([id]) is [var shown]

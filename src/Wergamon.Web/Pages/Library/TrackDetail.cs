@@ -1,10 +1,14 @@
 using Wergamon.App.Intake;
 using Wergamon.App.Library;
+using Wergamon.Core.Audio;
+using Wergamon.Core.Discs;
 using Wergamon.Core.Discs.Reading;
+using Wergamon.Core.Matching;
 using Wergamon.Core.Planning;
 using Wergamon.Core.Tags;
+using Wergamon.Web.Display;
 
-namespace Wergamon.Web.Pages;
+namespace Wergamon.Web.Pages.Library;
 
 /// <summary>One copy in the tree of where copies came from.</summary>
 /// <param name="Made">The step that made it; null for a file that came in as it is.</param>
@@ -32,10 +36,10 @@ public sealed record LineageLine(CopyRow Copy, LineageRow? Made, CopyRow? From, 
 /// <param name="TakenFrom">Copies of other tracks from which the master copy was taken apart.</param>
 /// <param name="History">The latest first.</param>
 public sealed record TrackDetail(
-    TrackRow Track, TagSet Tags, IReadOnlyList<LineageLine> Lineage, IReadOnlyList<CopyPicture> Pictures, IReadOnlyDictionary<long, JoiningRow> Joined,
+    TrackRow Track, TagSet Tags, IReadOnlyList<LineageLine> Lineage, IReadOnlyList<CopyPicture> Pictures, IReadOnlyDictionary<long, MatchRow> Joined,
     IReadOnlyList<CopyRow> TakenFrom, IReadOnlyList<CopyEvent> History)
 {
-    public static TrackDetail? Read(LibraryQueries library, Joins joins, long trackId)
+    public static TrackDetail? Read(LibraryQueries library, TrackMatcher matcher, long trackId)
     {
         if (library.TracksById([trackId]) is not [var track])
             return null;
@@ -45,7 +49,7 @@ public sealed record TrackDetail(
             AddWithDescendants(copy, null);
         return new TrackDetail(
             track, library.TagsOf(track.Master.Id), lines, library.PicturesOf(track.Master.Id),
-            joins.Of(trackId).GroupBy(row => row.CopyId).ToDictionary(rows => rows.Key, rows => rows.First()), joins.TakenFrom(track.Master.Id), library.HistoryOf(trackId));
+            matcher.Of(trackId).GroupBy(row => row.CopyId).ToDictionary(rows => rows.Key, rows => rows.First()), matcher.TakenFrom(track.Master.Id), library.HistoryOf(trackId));
 
         void AddWithDescendants(CopyRow copy, CopyRow? from)
         {
@@ -56,8 +60,8 @@ public sealed record TrackDetail(
     }
 
     /// <summary>By what a copy came to this track, where it was joined: "joined with FLAC 16/44.1 by equal samples".</summary>
-    public string? JoinedInWords(CopyRow copy) => Joined.TryGetValue(copy.Id, out var joining)
-        ? $"{(Track.Copies.FirstOrDefault(other => other.Id == joining.WithCopyId) is { } with ? $"joined with {with.Facts.ShortLabel}" : "joined")}: {Joins.InWords(joining.Likeness)}"
+    public string? MatchedBy(CopyRow copy) => Joined.TryGetValue(copy.Id, out var match)
+        ? $"{(Track.Copies.FirstOrDefault(other => other.Id == match.WithCopyId) is { } with ? $"joined with {with.Facts.ShortLabel}" : "joined")}: {TrackMatcher.InWords(match.Rule)}"
         : null;
 
     /// <summary>What is known of the sound of the master copy, as names and values.</summary>

@@ -1,7 +1,9 @@
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.RazorPages;
-using Wergamon.App.Data;
 using Wergamon.App.Library;
+using Wergamon.App.Storage;
+using Wergamon.Core.Audio;
+using Wergamon.Web.Display;
 
 namespace Wergamon.Web.Pages.Library;
 
@@ -11,12 +13,12 @@ public sealed class TracksModel(TrackList list, Settings settings, TimeProvider 
     /// <summary>Rows that come with one request.</summary>
     public const int PageSize = 100;
 
-    private const int MostIds = 1_000_000;
+    private const int MaxIds = 1_000_000;
     private const string ColumnsSetting = "track-columns";
 
     public TrackView View { get; private set; } = TrackAddress.Read(QueryCollection.Empty);
 
-    public TrackCounts Counts { get; private set; } = new(0, 0, 0, new Dictionary<TrackMark, int>(), []);
+    public TrackCounts Counts { get; private set; } = new(0, 0, 0, new Dictionary<TrackFilter, int>(), []);
 
     public IReadOnlyList<TrackColumn> Columns { get; private set; } = [];
 
@@ -70,14 +72,14 @@ public sealed class TracksModel(TrackList list, Settings settings, TimeProvider 
     public PartialViewResult OnGetRows(int offset)
     {
         Load(Math.Max(0, offset));
-        return Partial("Library/_TrackLines", this);
+        return Partial("_TrackLines", this);
     }
 
     /// <summary>Numbers of tracks, for picking more rows than the browser holds.</summary>
     public JsonResult OnGetIds(int offset, int count)
     {
         View = TrackAddress.Read(Request.Query);
-        return new JsonResult(list.Ids(View, Math.Max(0, offset), Math.Clamp(count, 0, MostIds)));
+        return new JsonResult(list.Ids(View, Math.Max(0, offset), Math.Clamp(count, 0, MaxIds)));
     }
 
     /// <summary>How many tracks the list has now.</summary>

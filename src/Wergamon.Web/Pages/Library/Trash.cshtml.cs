@@ -1,6 +1,9 @@
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.RazorPages;
 using Wergamon.App.Files;
+using Wergamon.App.Library;
+using Wergamon.Core.Audio;
+using Wergamon.Web.Display;
 
 namespace Wergamon.Web.Pages.Library;
 

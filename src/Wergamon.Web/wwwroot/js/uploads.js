@@ -27,7 +27,7 @@ async function filesIn(entries) {
   return files;
 }
 
-class HandingOver {
+class UploadPanel {
   constructor(panel) {
     this.panel = panel;
     this.lines = panel.querySelector("[data-lines]");
@@ -178,9 +178,9 @@ class HandingOver {
 }
 
 export function watchUploads() {
-  const panel = document.getElementById("handing-over");
+  const panel = document.getElementById("upload-panel");
   const overlay = document.getElementById("drop-here");
-  const handing = new HandingOver(panel);
+  const uploads = new UploadPanel(panel);
   const carriesFiles = (event) => event.dataTransfer?.types.includes("Files") && !event.target.closest?.("[data-drop]");
 
   document.addEventListener("dragover", (event) => {
@@ -196,12 +196,12 @@ export function watchUploads() {
     // Entries have to be taken before anything is waited for.
     const entries = [...event.dataTransfer.items].map((item) => item.webkitGetAsEntry?.()).filter(Boolean);
     const files = [...event.dataTransfer.files].map((file) => ({ file, path: file.name }));
-    handing.begin(entries.length ? await filesIn(entries) : files);
+    uploads.begin(entries.length ? await filesIn(entries) : files);
   });
   document.addEventListener("change", (event) => {
     if (event.target.matches("[data-hand-over-folder]")) localStorage.setItem(KEPT_FOLDER, event.target.value);
     if (!event.target.matches("[data-hand-over]")) return;
-    handing.begin([...event.target.files].map((file) => ({ file, path: file.webkitRelativePath || file.name })));
+    uploads.begin([...event.target.files].map((file) => ({ file, path: file.webkitRelativePath || file.name })));
     event.target.value = "";
   });
   document.querySelectorAll("[data-hand-over-folder]").forEach((choice) => {
@@ -209,8 +209,8 @@ export function watchUploads() {
     if ([...choice.options].some((option) => option.value === kept)) choice.value = kept;
   });
   panel.addEventListener("click", (event) => {
-    if (event.target.matches("[data-stop]")) handing.toggle();
+    if (event.target.matches("[data-stop]")) uploads.toggle();
     if (event.target.matches("[data-close-panel]")) panel.hidden = true;
   });
-  addEventListener("beforeunload", (event) => { if (!handing.isIdle()) event.preventDefault(); });
+  addEventListener("beforeunload", (event) => { if (!uploads.isIdle()) event.preventDefault(); });
 }

@@ -1,0 +1,21 @@
+namespace Wergamon.App.Files;
+
+/// <summary>By what a scan tells that a file is the one it has read before.</summary>
+/// <param name="Bytes">Its size.</param>
+/// <param name="ModifiedAt">Time of change in Unix milliseconds.</param>
+/// <param name="Number">See <see cref="FileNumber"/>.</param>
+internal readonly record struct FileStamp(long Bytes, long ModifiedAt, long Number)
+{
+    /// <summary>What a file keeps that is copied to another disk.</summary>
+    public (long Bytes, long ModifiedAt) SizeAndTime => (Bytes, ModifiedAt);
+
+    public static FileStamp Of(FileInfo file) => new(file.Length, new DateTimeOffset(file.LastWriteTimeUtc).ToUnixTimeMilliseconds(), FileNumber.Of(file.FullName));
+
+    /// <summary>True when both are stamps of one unchanged file, as far as can be told.</summary>
+    public bool Fits(FileStamp other) => SizeAndTime == other.SizeAndTime && (Number == other.Number || !HasNumber || !other.HasNumber);
+
+    /// <summary>True when both have the same number, and one that says something.</summary>
+    public bool SharesNumber(FileStamp other) => HasNumber && Number == other.Number;
+
+    public bool HasNumber => Number != FileNumber.Unknown;
+}

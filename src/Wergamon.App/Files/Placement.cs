@@ -1,0 +1,298 @@
+using Dapper;
+using Microsoft.Extensions.Logging;
+using Wergamon.App.Storage;
+using Wergamon.Core.Naming;
+
+namespace Wergamon.App.Files;
+
+/// <summary>A file that is being made, still under its temporary name.</summary>
+/// <param name="ChangeId">Its line in the journal.</param>
+public sealed record NewFile(long ChangeId, string TemporaryPath);
+
+/// <summary>
+/// The only code that names, moves, replaces or removes files of the person. Each step is written down before it is taken, so
+/// that after a crash <see cref="ClearUp"/> finishes or undoes it: no half file ever has a final name, and no file is lost.
+/// </summary>
+public sealed class Placement(Database database, ILogger<Placement> logger)
+{
+    /// <summary>Temporary names start with this: hidden, so that players and scans pass them over.</summary>
+    public const string TemporaryPrefix = ".wergamon-";
+
+    private const int CopyBytes = 1 << 20;
+    private const int MaxFolderAttempts = 5;
+
+    /// <summary>Two may aim at one name; finding it free and taking it is one step.</summary>
+    private readonly Lock _naming = new();
+
+    /// <summary>Gives a new file its temporary name, in the folder it is meant for, which is made if need be.</summary>
+    /// <param name="itemId">The item of a run that makes it; null for what is finished within the call.</param>
+    public NewFile Begin(string wantedPath, long? itemId = null)
+    {
+        var folder = Path.GetDirectoryName(wantedPath)!;
+        var temporary = Path.Combine(folder, $"{TemporaryPrefix}{Guid.NewGuid().ToString("N")[..12]}.part");
+        long id = Record("new", null, temporary, null, itemId);
+        Directory.CreateDirectory(folder);
+        return new NewFile(id, temporary);
+    }
+
+    /// <summary>Gives a finished file the first free name: the wanted one, or that with a number behind it. Returns it.</summary>
+    /// <param name="free">Called with a name that is in use before another is tried; true when it has become free.</param>
+    public string Publish(NewFile file, string wantedPath, Func<string, bool>? free = null)
+    {
+        lock (_naming)
+        {
+            var path = FreeName(wantedPath, free);
+            database.Change(connection => connection.Execute("UPDATE file_change SET final_path = @path WHERE id = @ChangeId", new { path, file.ChangeId }));
+            MakeFolder(path);
+            File.Move(file.TemporaryPath, path);
+            return path;
+        }
+    }
+
+    /// <summary>Puts a finished file in the place of the one that it is a newer version of, in one step.</summary>
+    public void Replace(NewFile file, string path)
+    {
+        lock (_naming)
+        {
+            database.Change(connection => connection.Execute("UPDATE file_change SET final_path = @path WHERE id = @ChangeId", new { path, file.ChangeId }));
+            File.Move(file.TemporaryPath, path, overwrite: true);
+        }
+    }
+
+    /// <summary>Removes a file of which a proved newer version has another name.</summary>
+    public static void Remove(string path) => File.Delete(path);
+
+    /// <summary>The journal forgets a file that has its name and, where it belongs there, its place in the library.</summary>
+    public void Settle(NewFile file) => Forget(file.ChangeId);
+
+    /// <summary>Gives a new file up.</summary>
+    public void Discard(NewFile file)
+    {
+        if (TryDelete(file.TemporaryPath))
+            Forget(file.ChangeId);
+    }
+
+    /// <summary>The final name that a file of the journal was given; null when it has none yet.</summary>
+    public (NewFile File, string? FinalPath)? FindOf(long itemId)
+    {
+        using var connection = database.Open();
+        var found = connection.QueryFirstOrDefault<(long Id, string Temporary, string? Final)>(
+            "SELECT id, temporary_path, final_path FROM file_change WHERE item_id = @itemId AND kind = 'new' ORDER BY id DESC LIMIT 1", new { itemId });
+        return found.Id == 0 ? null : (new NewFile(found.Id, found.Temporary), found.Final);
+    }
+
+    /// <summary>Writes a small file whole, in place of an older one of the same name.</summary>
+    public void WriteWhole(string path, ReadOnlySpan<byte> bytes)
+    {
+        var file = Begin(path);
+        try
+        {
+            using (var stream = new FileStream(file.TemporaryPath, FileMode.CreateNew, FileAccess.Write, FileShare.None))
+            {
+                stream.Write(bytes);
+                stream.Flush(flushToDisk: true);
+            }
+
+            lock (_naming)
+                File.Move(file.TemporaryPath, path, overwrite: true);
+        }
+        finally
+        {
+            Discard(file);
+        }
+    }
+
+    /// <summary>Moves a file to the first free name, over file systems too: there it is copied, flushed, compared, named, and only then removed here.</summary>
+    /// <param name="isFree">Whether nothing but a file on the disk speaks against a name; null for always.</param>
+    /// <param name="recordPlace">Told the final name before the file goes there.</param>
+    /// <returns>Where the file is now.</returns>
+    /// <exception cref="IOException">It could not be moved, and is where it was.</exception>
+    /// <exception cref="UnauthorizedAccessException">It could not be moved, and is where it was.</exception>
+    public string Move(string from, string wantedPath, Func<string, bool>? isFree = null, Action<string>? recordPlace = null)
+    {
+        lock (_naming)
+        {
+            var to = FreeName(wantedPath, free: null, isFree);
+            recordPlace?.Invoke(to);
+            MakeFolder(to);
+            if (FileNumber.IsSameDevice(from, Path.GetDirectoryName(to)!))
+            {
+                File.Move(from, to);
+                return to;
+            }
+
+            var temporary = Path.Combine(Path.GetDirectoryName(to)!, $"{TemporaryPrefix}{Guid.NewGuid().ToString("N")[..12]}.part");
+            long id = Record("move", from, temporary, to, itemId: null);
+            try
+            {
+                CopyProved(from, temporary);
+                File.Move(temporary, to);
+            }
+            catch
+            {
+                if (TryDelete(temporary))
+                    Forget(id);
+                throw;
+            }
+
+            try
+            {
+                File.Delete(from);
+            }
+            catch
+            {
+                // It stays where it was, and there only.
+                if (TryDelete(to))
+                    Forget(id);
+                throw;
+            }
+
+            Forget(id);
+            return to;
+        }
+    }
+
+    /// <summary>After a crash: finishes moves whose copy has its final name, and undoes the others.</summary>
+    public void FinishMoves() => Recover("move");
+
+    /// <summary>After a crash: removes temporary files that nothing waits for.</summary>
+    public void ClearUp() => Recover("new");
+
+    private void Recover(string kind)
+    {
+        foreach (var change in Changes(kind))
+        {
+            try
+            {
+                if (kind == "move")
+                    FinishMove(change);
+                if (change.TemporaryPath is { } temporary)
+                    TryDelete(temporary);
+                Forget(change.Id);
+            }
+            catch (Exception failure) when (failure is IOException or UnauthorizedAccessException)
+            {
+                // A drive that is not connected now is cleared up at a later start.
+                logger.LogWarning("A file is left for the next start: {Path}: {Reason}", change.TemporaryPath, failure.Message);
+            }
+        }
+    }
+
+    /// <summary>Whether two files hold the same bytes.</summary>
+    public static bool AreEqual(string one, string other)
+    {
+        using var first = File.OpenRead(one);
+        using var second = File.OpenRead(other);
+        if (first.Length != second.Length)
+            return false;
+        var (left, right) = (new byte[CopyBytes], new byte[CopyBytes]);
+        while (true)
+        {
+            int got = first.ReadAtLeast(left, left.Length, throwOnEndOfStream: false);
+            second.ReadAtLeast(right, right.Length, throwOnEndOfStream: false);
+            if (!left.AsSpan(0, got).SequenceEqual(right.AsSpan(0, got)))
+                return false;
+            if (got < left.Length)
+                return true;
+        }
+    }
+
+    /// <summary>Removes a folder that has become empty; anything in it keeps it.</summary>
+    public static void RemoveEmptyFolder(string folder)
+    {
+        try
+        {
+            if (Directory.Exists(folder) && !Directory.EnumerateFileSystemEntries(folder).Any())
+                Directory.Delete(folder);
+        }
+        catch (IOException)
+        {
+            // Something has come into it meanwhile.
+        }
+    }
+
+    private void FinishMove(FileChange change)
+    {
+        if (change is not { SourcePath: { } from, FinalPath: { } to } || !File.Exists(from) || !File.Exists(to))
+            return;
+        if (AreEqual(from, to))
+            File.Delete(from);
+        else
+            logger.LogWarning("{From} and {To} differ after a move that was cut off; both are kept", from, to);
+    }
+
+    private static string FreeName(string wantedPath, Func<string, bool>? free, Func<string, bool>? isFree = null)
+    {
+        var path = wantedPath;
+        for (int number = 2; ; number++)
+        {
+            bool isTaken = File.Exists(path) || Directory.Exists(path) || new FileInfo(path).LinkTarget is not null;
+            if ((!isTaken || free?.Invoke(path) == true) && isFree?.Invoke(path) != false)
+                return path;
+            path = TrackPath.Numbered(wantedPath, number);
+        }
+    }
+
+    private static void CopyProved(string from, string temporary)
+    {
+        using (var source = new FileStream(from, FileMode.Open, FileAccess.Read, FileShare.Read, bufferSize: 0))
+        using (var target = new FileStream(temporary, FileMode.CreateNew, FileAccess.Write, FileShare.None, bufferSize: 0))
+        {
+            source.CopyTo(target, CopyBytes);
+            target.Flush(flushToDisk: true);
+        }
+
+        File.SetLastWriteTimeUtc(temporary, File.GetLastWriteTimeUtc(from));
+        if (!AreEqual(from, temporary))
+            throw new IOException($"{from} did not read back equal after it was copied.");
+    }
+
+    /// <summary>A folder that has become empty may be removed by somebody else this very moment; then it is made again.</summary>
+    private static void MakeFolder(string path)
+    {
+        var folder = Path.GetDirectoryName(path)!;
+        for (int attempt = 0; attempt < MaxFolderAttempts && !Directory.Exists(folder); attempt++)
+            Directory.CreateDirectory(folder);
+    }
+
+    private bool TryDelete(string path)
+    {
+        try
+        {
+            File.Delete(path);
+            return true;
+        }
+        catch (DirectoryNotFoundException)
+        {
+            return true;
+        }
+        catch (Exception failure) when (failure is IOException or UnauthorizedAccessException)
+        {
+            logger.LogWarning("A temporary file stays until the next start: {Path}: {Reason}", path, failure.Message);
+            return false;
+        }
+    }
+
+    private long Record(string kind, string? from, string temporary, string? to, long? itemId) => database.Change(connection => connection.ExecuteScalar<long>(
+        "INSERT INTO file_change (kind, source_path, temporary_path, final_path, item_id) VALUES (@kind, @from, @temporary, @to, @itemId) RETURNING id",
+        new { kind, from, temporary, to, itemId }));
+
+    private void Forget(long id) => database.Change(connection => connection.Execute("DELETE FROM file_change WHERE id = @id", new { id }));
+
+    private List<FileChange> Changes(string kind)
+    {
+        using var connection = database.Open();
+        return connection.Query<FileChange>("SELECT id, source_path, temporary_path, final_path FROM file_change WHERE kind = @kind ORDER BY id", new { kind }).AsList();
+    }
+
+    private sealed record FileChange
+    {
+        public long Id { get; init; }
+
+        public string? SourcePath { get; init; }
+
+        public string? TemporaryPath { get; init; }
+
+        public string? FinalPath { get; init; }
+    }
+}

@@ -1,0 +1,217 @@
+using System.Collections.Concurrent;
+using Microsoft.Extensions.Hosting;
+using Microsoft.Extensions.Logging;
+using Wergamon.App.Storage;
+using Wergamon.Core.Audio;
+using Wergamon.Core.Discs;
+using Wergamon.Core.Discs.Reading;
+using Wergamon.Core.Formats.Iff;
+using Wergamon.Core.Tags;
+using Wergamon.Devices.Catalogue;
+using Wergamon.Devices.Drives;
+
+namespace Wergamon.App.Intake;
+
+public enum LookUpState
+{
+    Asking,
+    Found,
+    Unknown,
+    Failed,
+}
+
+/// <summary>A disc that lies in a drive, with what is known of it.</summary>
+/// <param name="Candidates">Albums in the catalogue with the same table of contents, the best first.</param>
+/// <param name="Others">Sums that others got.</param>
+public sealed record InsertedDisc(
+    string Letter, LoadedDisc Disc, long DiscId, LookUpState State, IReadOnlyList<CatalogueEntry> Candidates, IReadOnlyList<OtherReadings> Others)
+{
+    /// <summary>Why the catalogue gave no answer.</summary>
+    public string? Failure { get; init; }
+
+    public TableOfContents Contents => Disc.Image.Contents;
+
+    public bool IsSurround => Disc.Titles.Count > 0;
+
+    /// <summary>What can be read from the disc, as stretches of playing time: tracks, or the titles of a surround disc one behind another.</summary>
+    public IReadOnlyList<TrackSpan> Spans(Pauses pauses)
+    {
+        if (!IsSurround)
+            return TrackSpan.Of(Contents, pauses);
+        var spans = new List<TrackSpan>();
+        foreach (var title in Disc.Titles)
+        {
+            int start = spans.Count == 0 ? 0 : spans[^1].EndSector;
+            spans.Add(new TrackSpan(title.Number, start, start + (int)Math.Ceiling(title.Duration.TotalSeconds * AudioDisc.SectorsPerSecond)));
+        }
+
+        return spans;
+    }
+}
+
+/// <summary>Looks discs up when they go in, and keeps the names that a person chooses or types for them.</summary>
+public sealed class InsertedDiscs(DriveBay bay, DiscStore discs, IDiscCatalogue catalogue, IReadingLedger ledger, DiscRenames renames, Signals signals, ILogger<InsertedDiscs> logger) : IHostedService, IDisposable
+{
+    private readonly ConcurrentDictionary<string, InsertedDisc> _inserted = new();
+    private readonly CancellationTokenSource _stop = new();
+
+    /// <summary>Raised when the lookup of a disc that was put in by hand has ended, whatever it gave.</summary>
+    public event Action<InsertedDisc>? LookedUp;
+
+    public InsertedDisc? On(string letter) => _inserted.GetValueOrDefault(letter);
+
+    /// <summary>Asks the catalogue again.</summary>
+    public void LookUpAgain(string letter)
+    {
+        if (On(letter) is { State: not LookUpState.Asking } inserted)
+            _ = LookUpAsync(inserted with { State = LookUpState.Asking }, isNew: false);
+    }
+
+    /// <summary>Takes the names and cover of a candidate.</summary>
+    public void Choose(string letter, int candidate)
+    {
+        if (On(letter) is { } inserted && candidate >= 0 && candidate < inserted.Candidates.Count)
+            TakeNames(inserted, inserted.Candidates[candidate]);
+    }
+
+    /// <summary>Keeps names that were typed, for the disc in a drive.</summary>
+    public void Rename(string letter, DiscAlbum album)
+    {
+        if (On(letter) is not { } inserted)
+            return;
+        discs.Rename(inserted.DiscId, album, NamedBy.Typed);
+        renames.Follow(inserted.DiscId);
+        signals.Send(new Signal(Signal.Disc));
+    }
+
+    /// <summary>Gives the disc in a drive a picture; gives the reason, for the person, when it is none.</summary>
+    public string? SetPicture(string letter, PictureKind kind, ReadOnlyMemory<byte> data)
+    {
+        if (On(letter) is not { } inserted)
+            return "There is no disc in the drive.";
+        if (PictureSize.MimeTypeOf(data.Span) is null)
+            return "This is no picture that music files commonly hold. Take a JPEG or a PNG file.";
+        discs.SetPicture(inserted.DiscId, kind, data);
+        renames.Follow(inserted.DiscId);
+        signals.Send(new Signal(Signal.Disc));
+        return null;
+    }
+
+    /// <summary>Takes a picture off the disc in a drive. Copies that have it keep it as long as the disc has no other.</summary>
+    public void RemovePicture(string letter, PictureKind kind)
+    {
+        if (On(letter) is not { } inserted)
+            return;
+        discs.RemovePicture(inserted.DiscId, kind);
+        renames.Follow(inserted.DiscId);
+        signals.Send(new Signal(Signal.Disc));
+    }
+
+    public Task StartAsync(CancellationToken cancellationToken)
+    {
+        bay.Changed += OnChanged;
+        foreach (var tray in bay.Trays)
+            Lay(tray, isNew: false);
+        return Task.CompletedTask;
+    }
+
+    public Task StopAsync(CancellationToken cancellationToken)
+    {
+        bay.Changed -= OnChanged;
+        return _stop.CancelAsync();
+    }
+
+    public void Dispose() => _stop.Dispose();
+
+    private void OnChanged(IDriveTray tray) => Lay(tray, isNew: true);
+
+    private void Lay(IDriveTray tray, bool isNew)
+    {
+        _inserted.TryRemove(tray.Letter, out _);
+        if (tray.Disc is { } disc)
+        {
+            var contents = disc.Image.Contents;
+            var row = discs.Find(contents) ?? AddUnnamed(disc, contents);
+            var others = ledger.Find(contents).Select(entry => new OtherReadings(entry.Number, entry.Crc32, entry.Readings)).ToList();
+            var inserted = new InsertedDisc(tray.Letter, disc, row.Id, LookUpState.Asking, [], others);
+            _inserted[tray.Letter] = inserted;
+            _ = LookUpAsync(inserted, isNew);
+        }
+
+        signals.Send(new Signal(Signal.Disc));
+    }
+
+    private DiscRow AddUnnamed(LoadedDisc disc, TableOfContents contents) => disc.Titles.Count > 0
+        ? discs.Add(contents, new DiscAlbum { Disc = disc.Titles[0].Disc, DiscTotal = disc.Titles.Max(title => title.Disc), Tracks = [.. disc.Titles.Select(title => new DiscTitle(title.Number, ""))] }, NamedBy.None)
+        : DiscAlbum.From(disc.Text, contents) is { } named
+        ? discs.Add(contents, named, NamedBy.DiscText)
+        : discs.Add(contents, DiscAlbum.Empty(contents), NamedBy.None);
+
+    private async Task LookUpAsync(InsertedDisc inserted, bool isNew)
+    {
+        Replace(inserted);
+        try
+        {
+            var found = await catalogue.FindAsync(inserted.Contents, _stop.Token).ConfigureAwait(false);
+            inserted = inserted with { State = found.Count > 0 ? LookUpState.Found : LookUpState.Unknown, Candidates = found, Failure = null };
+            // Names that a person has chosen or typed before are better than any catalogue's.
+            if (found.Count > 0 && discs.Get(inserted.DiscId)?.NamedBy is NamedBy.None or NamedBy.DiscText)
+                inserted = TakeNames(inserted, found[0]);
+        }
+        catch (CatalogueException failure)
+        {
+            logger.LogWarning("Drive {Letter}: {Reason}", inserted.Letter, failure.Message);
+            inserted = inserted with { State = LookUpState.Failed, Failure = failure.Message };
+        }
+        catch (OperationCanceledException)
+        {
+            return;
+        }
+
+        if (!Replace(inserted))
+            return;
+        signals.Send(new Signal(Signal.Disc));
+        if (isNew)
+            LookedUp?.Invoke(inserted);
+    }
+
+    /// <summary>Puts a newer state of a disc in place of the older; false when that disc has been taken out meanwhile.</summary>
+    private bool Replace(InsertedDisc inserted)
+    {
+        while (_inserted.TryGetValue(inserted.Letter, out var before) && before.Disc == inserted.Disc)
+        {
+            if (_inserted.TryUpdate(inserted.Letter, inserted, before))
+                return true;
+        }
+
+        return false;
+    }
+
+    private InsertedDisc TakeNames(InsertedDisc inserted, CatalogueEntry entry)
+    {
+        var empty = inserted.IsSurround ? new DiscAlbum { Tracks = [.. inserted.Disc.Titles.Select(title => new DiscTitle(title.Number, ""))] } : DiscAlbum.Empty(inserted.Contents);
+        var album = empty with
+        {
+            Artist = entry.Record.Artist,
+            Title = entry.Record.Title,
+            Year = entry.Record.Year,
+            Genre = entry.Record.Genre ?? "",
+            Disc = entry.Record.Disc,
+            DiscTotal = entry.Record.DiscTotal,
+        };
+        album = album.WithTitles([.. entry.Record.Tracks.Select((track, i) => new DiscTitle(i + 1, track.Title, track.Artist))]);
+        // Copies made under other names keep the disc they came from.
+        if (discs.WasRead(inserted.DiscId) && discs.Get(inserted.DiscId)!.ReadAlbum() is var before && (before.Artist, before.Title) != (album.Artist, album.Title))
+            inserted = inserted with { DiscId = discs.Add(inserted.Contents, album, NamedBy.Catalogue).Id };
+        else
+            discs.Rename(inserted.DiscId, album, NamedBy.Catalogue);
+        if (entry.Cover is { } cover && PictureSize.MimeTypeOf(cover) is not null)
+            discs.SetPicture(inserted.DiscId, PictureKind.Front, cover);
+        else
+            discs.RemovePicture(inserted.DiscId, PictureKind.Front);
+        Replace(inserted);
+        renames.Follow(inserted.DiscId);
+        signals.Send(new Signal(Signal.Disc));
+        return inserted;
+    }
+}

@@ -1,0 +1,160 @@
+using System.Text.Json;
+using Dapper;
+using Wergamon.App.Files;
+using Wergamon.App.Library;
+using Wergamon.App.Runs;
+using Wergamon.App.Storage;
+using Wergamon.Core.Formats;
+using Wergamon.Core.Tags;
+
+namespace Wergamon.App.Intake;
+
+/// <summary>
+/// Writes the names and pictures of a disc into a copy made from it: tags anew, the audio byte for byte and compared. The file is
+/// renamed only where it still lies where the rip had put it.
+/// </summary>
+public sealed class RenameHandler(Database database, DiscStore discs, FileScanner scanner, LibraryWriter writer, Placement placement, Trash trash, Signals signals) : IItemHandler
+{
+    /// <summary>Names the items.</summary>
+    public const string ItemKind = "rename-copy";
+
+    public string Kind => ItemKind;
+
+    public async Task<ItemOutcome> ExecuteAsync(RunItemRow item, ItemContext context, CancellationToken cancellation)
+    {
+        var spec = JsonSerializer.Deserialize(item.Spec, IntakeJson.Default.RenameSpec)!;
+        if (Find(spec.CopyId) is not { IsTrashed: false } copy || !File.Exists(copy.Path))
+            return ItemOutcome.Skipped("This copy is in the trash or missing; it was left as it is.");
+        var disc = discs.Get(spec.DiscId)!;
+        if (TagsWith(copy.Path, RipJobs.TagsOf(disc, spec.DiscTrack), discs.PicturesOf(spec.DiscId)) is not { } tags)
+            return ItemOutcome.Done(null);
+        var wanted = WantedPath(copy, tags);
+        var file = placement.Begin(wanted, item.Id);
+        try
+        {
+            Write(copy.Path, file.TemporaryPath, tags);
+        }
+        catch
+        {
+            placement.Discard(file);
+            throw;
+        }
+
+        var path = wanted;
+        if (wanted == copy.Path)
+            placement.Replace(file, wanted);
+        else
+            path = placement.Publish(file, wanted);
+        return await RecordAsync(copy, path, file, spec, cancellation).ConfigureAwait(false);
+    }
+
+    /// <summary>A file that has its new name is recorded; anything before that begins anew.</summary>
+    public async Task<ItemOutcome?> RecoverAsync(RunItemRow item, CancellationToken cancellation)
+    {
+        var spec = JsonSerializer.Deserialize(item.Spec, IntakeJson.Default.RenameSpec)!;
+        if (placement.FindOf(item.Id) is not { FinalPath: { } path } found || File.Exists(found.File.TemporaryPath) || !File.Exists(path) || Find(spec.CopyId) is not { } copy)
+            return null;
+        return await RecordAsync(copy, path, found.File, spec, cancellation).ConfigureAwait(false);
+    }
+
+    public ItemDescription Describe(RunItemRow item) => new("Writing names", "Renamed") { OnFailure = "The copy is as it was." };
+
+    private async Task<ItemOutcome> RecordAsync(MadeCopy copy, string path, NewFile file, RenameSpec spec, CancellationToken cancellation)
+    {
+        var scanned = await scanner.ScanAsync(new FileInfo(path), cancellation).ConfigureAwait(false);
+        database.Change(connection =>
+        {
+            connection.Execute("UPDATE copy SET path = @path WHERE id = @Id", new { path, copy.Id });
+            if (copy.Result is { } result)
+            {
+                var moved = JsonSerializer.Serialize(JsonSerializer.Deserialize(result, LibraryJson.Default.CopyResult)! with { Path = path }, LibraryJson.Default.CopyResult);
+                connection.Execute("UPDATE run_item SET result = @moved, title = @title WHERE id = @ItemId", new { moved, title = scanned.Tags.First(FieldNames.Title) ?? "", copy.ItemId });
+            }
+
+            if (scanned.Facts is not null)
+                writer.SaveRenamed(connection, copy.Id, scanned);
+        });
+        if (path != copy.Path && File.Exists(copy.Path))
+            RemoveOld(copy.Path, spec.DiscTrack == RipStore.WholeDisc);
+        placement.Settle(file);
+        signals.Send(new Signal(Signal.Library));
+        return ItemOutcome.Done(null);
+    }
+
+    /// <summary>The tags of a file with what the disc says put in; null where it says so already.</summary>
+    private static TagSet? TagsWith(string path, TagSet names, IReadOnlyList<Picture> pictures)
+    {
+        TagSet tags;
+        using (var stream = File.OpenRead(path))
+            tags = TagFile.Read(stream).Tags;
+        if (DiscRenames.FieldsOfDisc.All(name => tags[name].SequenceEqual(names[name])) && (pictures.Count == 0 || tags.Pictures.SequenceEqual(pictures)))
+            return null;
+        foreach (var name in DiscRenames.FieldsOfDisc)
+            tags.Set(name, names[name]);
+        if (pictures.Count > 0)
+        {
+            tags.Pictures.Clear();
+            foreach (var picture in pictures)
+                tags.Pictures.Add(picture);
+        }
+
+        return tags;
+    }
+
+    /// <summary>A file that the person has moved stays where it is.</summary>
+    private static string WantedPath(MadeCopy copy, TagSet tags)
+    {
+        if (copy.Spec is null || copy.Result is null || JsonSerializer.Deserialize(copy.Result, LibraryJson.Default.CopyResult)!.Path != copy.Path)
+            return copy.Path;
+        var folder = JsonSerializer.Deserialize(copy.Spec, LibraryJson.Default.CopySpec)!.OutputFolder;
+        return Path.Combine(folder, RipJobs.PathUnder(Path.GetRelativePath(folder, copy.Path), tags, Path.GetExtension(copy.Path)));
+    }
+
+    private static void Write(string from, string temporary, TagSet tags)
+    {
+        using var source = File.OpenRead(from);
+        using var target = new FileStream(temporary, FileMode.CreateNew, FileAccess.ReadWrite);
+        TagRewriter.Rewrite(source, target, tags);
+        target.Flush(flushToDisk: true);
+        var back = TagFile.Read(target);
+        bool isWhole = back.Damage.Count == 0 && tags.Fields.All(field => back.Tags[field.Name].SequenceEqual(field.Values)) && back.Tags.Pictures.SequenceEqual(tags.Pictures)
+            && TagRewriter.SumOfSound(source) == TagRewriter.SumOfSound(target);
+        if (!isWhole)
+            throw new IOException("The file with the new tags did not read back as it should.");
+    }
+
+    /// <summary>The copy under its old name, now that the new one is proved; what the rip wrote beside it goes to the trash.</summary>
+    private void RemoveOld(string path, bool hasCueSheet)
+    {
+        Placement.Remove(path);
+        var sheet = Path.ChangeExtension(path, ".cue");
+        if (hasCueSheet && File.Exists(sheet))
+            trash.TakeReplaced(sheet);
+        var folder = Path.GetDirectoryName(path)!;
+        if (Directory.GetFileSystemEntries(folder) is [var report] && report.EndsWith(RipReportHandler.ReportEnding, StringComparison.Ordinal))
+            trash.TakeReplaced(report);
+        Placement.RemoveEmptyFolder(folder);
+    }
+
+    private MadeCopy? Find(long copyId)
+    {
+        using var connection = database.Open();
+        return connection.QueryFirstOrDefault<MadeCopy>(
+            "SELECT c.id, c.path, c.is_trashed, i.id AS item_id, i.spec, i.result FROM copy c LEFT JOIN lineage l ON l.copy_id = c.id LEFT JOIN run_item i ON i.id = l.run_item_id WHERE c.id = @copyId", new { copyId });
+    }
+
+    private sealed record MadeCopy
+    {
+        public long Id { get; init; }
+
+        public string Path { get; init; } = "";
+
+        public bool IsTrashed { get; init; }
+
+        public long? ItemId { get; init; }
+
+        public string? Spec { get; init; }
+
+        public string? Result { get; init; }
+    }
+}

@@ -1,0 +1,36 @@
+using System.Text.Json;
+using Wergamon.App.Library;
+using Wergamon.App.Runs;
+
+namespace Wergamon.App.Intake;
+
+/// <summary>Makes the copies of a track from the audio in the spool.</summary>
+public sealed class RipCopyHandler(CopyMaker maker, RipStore rips, RipJobs jobs) : IItemHandler
+{
+    /// <summary>Names the items.</summary>
+    public const string ItemKind = CopyItemKind.Rip;
+
+    public string Kind => ItemKind;
+
+    public Task<ItemOutcome> ExecuteAsync(RunItemRow item, ItemContext context, CancellationToken cancellation)
+    {
+        var rip = rips.Get(item.RunId)!;
+        var (spec, job) = jobs.For(item, rip);
+        return maker.MakeAsync(item, spec, job, OriginOf(rip, spec), context, cancellation);
+    }
+
+    public Task<ItemOutcome?> RecoverAsync(RunItemRow item, CancellationToken cancellation)
+    {
+        var rip = rips.Get(item.RunId)!;
+        var (spec, _) = jobs.For(item, rip);
+        return maker.RecoverAsync(item, spec, OriginOf(rip, spec), cancellation);
+    }
+
+    public ItemDescription Describe(RunItemRow item) => CopyMaker.Describe(item, CopySpec.Of(item), "Nothing was written; what was read from the disc is kept.");
+
+    private DiscOrigin OriginOf(RipRow rip, CopySpec spec)
+    {
+        var reading = rips.Tracks(rip.RunId).FirstOrDefault(track => track.Number == spec.DiscTrack)?.Reading;
+        return new DiscOrigin(rip.DiscId, spec.DiscTrack!.Value, reading is null ? null : JsonSerializer.Serialize(reading, IntakeJson.Default.TrackReading));
+    }
+}

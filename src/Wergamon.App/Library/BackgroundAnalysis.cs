@@ -1,0 +1,213 @@
+using System.Collections.Concurrent;
+using System.Threading.Channels;
+using Dapper;
+using Microsoft.Extensions.Hosting;
+using Microsoft.Extensions.Logging;
+using Wergamon.App.Files;
+using Wergamon.App.Storage;
+using Wergamon.App.Workers;
+using Wergamon.Core.Analysis;
+using Wergamon.Core.Audio;
+using Wergamon.Core.Formats.Iff;
+using Wergamon.Core.Jobs;
+
+namespace Wergamon.App.Library;
+
+/// <summary>
+/// Analyses every copy in the background, newest first: for its sum, by which equal audio is found, for its real bits and rate,
+/// and for its waveform. Copies that were made here bring their analysis along.
+/// </summary>
+public sealed class BackgroundAnalysis : BackgroundService
+{
+    private const int BatchSize = 32;
+
+    private const int MaxNamesakes = 500;
+
+    /// <summary>A waveform that somebody waits for comes first; whoever waits longer goes without.</summary>
+    private static readonly TimeSpan LongestWait = TimeSpan.FromSeconds(60);
+
+    private readonly Database _database;
+    private readonly TrackMatcher _matcher;
+    private readonly TrackLines _lines;
+    private readonly MusicFolders _folders;
+    private readonly ILogger<BackgroundAnalysis> _logger;
+    private readonly WorkerPool _workers;
+    private readonly Channel<bool> _wakes = Channel.CreateBounded<bool>(new BoundedChannelOptions(1) { FullMode = BoundedChannelFullMode.DropWrite });
+    private readonly ConcurrentDictionary<(long CopyId, WorkerPriority Priority), Task> _underWay = new();
+    private readonly CancellationTokenSource _stopping = new();
+    private volatile bool _isUnderWay;
+
+    public BackgroundAnalysis(Database database, TrackMatcher matcher, TrackLines lines, MusicFolders folders, WorkerPool workers, ILogger<BackgroundAnalysis> logger)
+    {
+        (_database, _matcher, _lines, _folders, _workers, _logger) = (database, matcher, lines, folders, workers, logger);
+        folders.Changed += Wake;
+    }
+
+    /// <summary>Raised when something new is known of copies.</summary>
+    public event Action? Changed;
+
+    /// <summary>True while copies are being gone through one after another and much becomes known all the time.</summary>
+    public bool IsUnderWay => _isUnderWay;
+
+    /// <summary>Copies that nobody has gone through yet.</summary>
+    public int CountLeft()
+    {
+        using var connection = _database.Open();
+        return connection.ExecuteScalar<int>($"SELECT COUNT(*) FROM copy c WHERE {IsLeft}");
+    }
+
+    /// <summary>There may be new copies.</summary>
+    public void Wake() => _wakes.Writer.TryWrite(true);
+
+    /// <summary>The waveform of a copy, made at once where there is none yet; null where its sound cannot be read.</summary>
+    public async Task<byte[]?> WaveformAsync(CopyRow copy, CancellationToken cancellation)
+    {
+        if (Find(copy.Id) is { } known)
+            return known;
+        if (copy.IsMissing)
+            return null;
+        try
+        {
+            await AnalyseOneAsync(copy.Id, copy.Path, WorkerPriority.HeardNow).WaitAsync(LongestWait, cancellation).ConfigureAwait(false);
+        }
+        catch (TimeoutException)
+        {
+            return null;
+        }
+
+        return Find(copy.Id);
+    }
+
+    public override void Dispose()
+    {
+        _folders.Changed -= Wake;
+        _stopping.Cancel();
+        base.Dispose();
+    }
+
+    protected override async Task ExecuteAsync(CancellationToken stoppingToken)
+    {
+        await using var stopping = stoppingToken.Register(_stopping.Cancel).ConfigureAwait(false);
+        Wake();
+        await foreach (bool _ in _wakes.Reader.ReadAllAsync(stoppingToken).ConfigureAwait(false))
+        {
+            _matcher.Refresh();
+            await AnalyseAllAsync(NamesakesLeft(), stoppingToken).ConfigureAwait(false);
+            // Downwards once: what cannot be gone through now is not tried again before something has changed.
+            long below = long.MaxValue;
+            while (NextBatch(below) is { Count: > 0 } batch)
+            {
+                below = batch[^1].Id;
+                await AnalyseAllAsync(batch, stoppingToken).ConfigureAwait(false);
+            }
+
+            if (!_isUnderWay)
+                continue;
+            _isUnderWay = false;
+            Changed?.Invoke();
+        }
+    }
+
+    private async Task AnalyseAllAsync(List<(long Id, string Path)> batch, CancellationToken cancellation)
+    {
+        if (batch.Count == 0)
+            return;
+        _isUnderWay = true;
+        await Parallel.ForEachAsync(
+            batch,
+            new ParallelOptions { MaxDegreeOfParallelism = _workers.BackgroundPlaces, CancellationToken = cancellation },
+            async (copy, token) => await AnalyseOneAsync(copy.Id, copy.Path, WorkerPriority.Background).WaitAsync(token).ConfigureAwait(false)).ConfigureAwait(false);
+        _matcher.Refresh();
+        _lines.Refresh();
+        Changed?.Invoke();
+    }
+
+    /// <summary>Copies that have the name of another: as long as their sound is not known, one track may stand there twice.</summary>
+    private List<(long Id, string Path)> NamesakesLeft()
+    {
+        using var connection = _database.Open();
+        return connection.Query<(long Id, string Path)>(
+            $"""
+            SELECT c.id, c.path FROM copy c JOIN match_key l ON l.copy_id = c.id AND l.name = 'names'
+            WHERE {IsLeft} AND EXISTS (SELECT 1 FROM match_key o WHERE o.name = l.name AND o.key = l.key AND o.copy_id <> l.copy_id) LIMIT {MaxNamesakes}
+            """).AsList();
+    }
+
+    private const string IsLeft = "NOT c.is_missing AND NOT EXISTS (SELECT 1 FROM analysis WHERE copy_id = c.id)";
+
+    private List<(long Id, string Path)> NextBatch(long below)
+    {
+        using var connection = _database.Open();
+        return connection.Query<(long Id, string Path)>($"SELECT c.id, c.path FROM copy c WHERE {IsLeft} AND c.id < @below ORDER BY c.id DESC LIMIT {BatchSize}", new { below }).AsList();
+    }
+
+    private byte[]? Find(long copyId)
+    {
+        using var connection = _database.Open();
+        return connection.QueryFirstOrDefault<byte[]>("SELECT waveform FROM analysis WHERE copy_id = @copyId AND failure IS NULL", new { copyId });
+    }
+
+    /// <summary>A copy is analysed once at a time for each priority: somebody who waits does not wait for the background's turn.</summary>
+    private Task AnalyseOneAsync(long copyId, string path, WorkerPriority priority)
+    {
+        var analysis = new Lazy<Task>(() => AnalyseAsync(copyId, path, priority));
+        var task = _underWay.GetOrAdd((copyId, priority), _ => analysis.Value);
+        if (analysis.IsValueCreated)
+            task.ContinueWith(_ => _underWay.TryRemove((copyId, priority), out Task? _), TaskScheduler.Default);
+        return task;
+    }
+
+    private async Task AnalyseAsync(long copyId, string path, WorkerPriority priority)
+    {
+        await Task.Yield();
+        var stamp = StampOf(path);
+        WorkerReply reply;
+        try
+        {
+            reply = await AskWorkerAsync(path, priority).ConfigureAwait(false);
+        }
+        catch (OperationCanceledException)
+        {
+            // The server ends; whatever was not gone through is gone through at the next start.
+            return;
+        }
+
+        var (analysis, failure) = ((reply as AnalysisReply)?.Analysis, reply.Failure);
+        if (analysis is null && failure is null)
+            return;
+        // What changed meanwhile is gone through when the folder has been looked at again; what is gone is missing.
+        _database.Change(connection =>
+        {
+            var (recordedPath, bytes, modifiedAt, number) = connection.QuerySingleOrDefault<(string? Path, long Bytes, long ModifiedAt, long Number)>(
+                "SELECT path, file_bytes, modified_at, file_number FROM copy WHERE id = @copyId", new { copyId });
+            if (recordedPath != path)
+                return;
+            if (stamp is null)
+                connection.Execute("UPDATE copy SET is_missing = 1 WHERE id = @copyId", new { copyId });
+            else if (stamp is { } read && read.Fits(new FileStamp(bytes, modifiedAt, number)) && stamp == StampOf(path))
+                AnalysisRows.Save(connection, copyId, analysis, failure);
+            else
+                _logger.LogInformation("Copy {CopyId} changed while it was gone through", copyId);
+        });
+    }
+
+    /// <summary>A worker may be lost for reasons that lie elsewhere; only a file that costs two is to blame.</summary>
+    private async Task<WorkerReply> AskWorkerAsync(string path, WorkerPriority priority)
+    {
+        for (bool isSecond = false; ; isSecond = true)
+        {
+            try
+            {
+                return await _workers.RunAsync(new AnalysisJob(path), priority, null, _stopping.Token).ConfigureAwait(false);
+            }
+            catch (WorkerLostException lost)
+            {
+                _stopping.Token.ThrowIfCancellationRequested();
+                if (isSecond)
+                    return new FailureReply(lost.Message);
+            }
+        }
+    }
+
+    private static FileStamp? StampOf(string path) => new FileInfo(path) is { Exists: true } file ? FileStamp.Of(file) : null;
+}

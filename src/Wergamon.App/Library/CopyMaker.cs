@@ -1,0 +1,199 @@
+using System.Data;
+using System.Text.Json;
+using Dapper;
+using Microsoft.Extensions.Logging;
+using Wergamon.App.Files;
+using Wergamon.App.Runs;
+using Wergamon.App.Storage;
+using Wergamon.App.Workers;
+using Wergamon.Core.Analysis;
+using Wergamon.Core.Jobs;
+using Wergamon.Core.Planning;
+
+namespace Wergamon.App.Library;
+
+/// <summary>A disc that a copy comes from.</summary>
+/// <param name="Reading">What reading the track gave, as JSON; null where nothing is known.</param>
+public sealed record DiscOrigin(long DiscId, int DiscTrack, string? Reading);
+
+/// <summary>
+/// Makes one copy for an item of a run: a worker encodes and proves it, then it goes to the disk, gets its name and its place
+/// in the library. The worker has the next item as soon as its part is done.
+/// </summary>
+public sealed class CopyMaker(
+    Database database, WorkerPool workers, Placement placement, FileScanner scanner, LibraryWriter writer, Trash trash, BackgroundAnalysis analysis, TimeProvider time, ILogger<CopyMaker> logger)
+{
+    /// <summary>With less than this a disk is full for all that a run does.</summary>
+    private const long FullBelowBytes = 4 << 20;
+
+    /// <summary>Encoding and proving together make a copy; proving is the shorter part.</summary>
+    private const double EncodingShare = 0.9;
+
+    /// <param name="job">What the worker has to do; its output path is chosen here.</param>
+    /// <exception cref="RunStoppedException">The disk is full.</exception>
+    public async Task<ItemOutcome> MakeAsync(RunItemRow item, CopySpec spec, ConvertJob job, DiscOrigin? origin, ItemContext context, CancellationToken cancellation)
+    {
+        using var hold = workers.HoldBackground();
+        var file = placement.Begin(spec.WantedPath, item.Id);
+        try
+        {
+            var reply = await workers.RunAsync(job with { OutputPath = file.TemporaryPath }, WorkerPriority.AskedFor, progress => context.Report(ShareOf(progress), progress.Proving ? "Proving" : null), cancellation).ConfigureAwait(false);
+            if (reply is not ConvertReply made)
+            {
+                StopIfFull(spec.OutputFolder);
+                placement.Discard(file);
+                return ItemOutcome.Failed(reply.Failure ?? "The worker gave no reason.");
+            }
+
+            context.ReleaseLane();
+            // A proved copy outlives a loss of power.
+            using (var handle = File.OpenHandle(file.TemporaryPath, FileMode.Open, FileAccess.ReadWrite))
+                RandomAccess.FlushToDisk(handle);
+            var checkpoint = new CopyCheckpoint { Proof = made.Proof, Analysis = made.Analysis };
+            context.Checkpoint(JsonSerializer.Serialize(checkpoint, LibraryJson.Default.CopyCheckpoint));
+            return await FinishAsync(item, spec, file, checkpoint, origin, cancellation).ConfigureAwait(false);
+        }
+        catch (StorageProblemException)
+        {
+            // The application ends; what is proved is found by its journal at the next start.
+            throw;
+        }
+        catch
+        {
+            placement.Discard(file);
+            throw;
+        }
+    }
+
+    /// <summary>Finishes a copy that was proved when the server ended; null where it has to be made anew.</summary>
+    public async Task<ItemOutcome?> RecoverAsync(RunItemRow item, CopySpec spec, DiscOrigin? origin, CancellationToken cancellation)
+    {
+        if (item.Checkpoint is null || JsonSerializer.Deserialize(item.Checkpoint, LibraryJson.Default.CopyCheckpoint) is not { } checkpoint)
+            return null;
+        if (FindRecorded(item.Id) is { Id: > 0 } recorded)
+            return Done(recorded.Path, recorded.Id, checkpoint.Proof);
+        if (placement.FindOf(item.Id) is not { } found)
+            return null;
+        if (File.Exists(found.File.TemporaryPath))
+            return await FinishAsync(item, spec, found.File, checkpoint, origin, cancellation).ConfigureAwait(false);
+        return found.FinalPath is { } path && File.Exists(path) ? await RecordAsync(item, spec, found.File, path, checkpoint, origin, cancellation).ConfigureAwait(false) : null;
+    }
+
+    public static ItemDescription Describe(RunItemRow item, CopySpec spec, string onFailure)
+    {
+        var result = CopyResult.Of(item);
+        return new ItemDescription("Converting", "Proved")
+        {
+            Detail = result?.Proof.InWords() ?? "",
+            Path = result?.Path is { } path ? Path.GetRelativePath(spec.OutputFolder, path) : null,
+            CopyId = result?.CopyId,
+            BytesBefore = spec.BytesBefore,
+            BytesAfter = result?.Proof.Bytes,
+            OnFailure = onFailure,
+        };
+    }
+
+    private static double ShareOf(WorkerProgress progress)
+    {
+        double part = progress.Total > 0 ? Math.Clamp((double)progress.Done / progress.Total, 0, 1) : 0;
+        return progress.Proving ? EncodingShare + (1 - EncodingShare) * part : EncodingShare * part;
+    }
+
+    private static void StopIfFull(string folder)
+    {
+        if (FreeSpace.At(folder) is { } free and < FullBelowBytes)
+            throw new RunStoppedException($"The disk with {folder} is full ({free / 1_000_000} MB free). Free some space and continue.");
+    }
+
+    private async Task<ItemOutcome> FinishAsync(RunItemRow item, CopySpec spec, NewFile file, CopyCheckpoint checkpoint, DiscOrigin? origin, CancellationToken cancellation)
+    {
+        string path;
+        try
+        {
+            path = placement.Publish(file, spec.WantedPath, existing => FreeName(existing, spec));
+        }
+        catch (FileExistsException)
+        {
+            placement.Discard(file);
+            return ItemOutcome.Skipped("A file with this name appeared in the meantime and was left untouched.");
+        }
+
+        return await RecordAsync(item, spec, file, path, checkpoint, origin, cancellation).ConfigureAwait(false);
+    }
+
+    private bool FreeName(string existing, CopySpec spec)
+    {
+        if (spec.IfExists == IfExists.Skip)
+            throw new FileExistsException();
+        if (spec.IfExists != IfExists.Replace || existing != spec.WantedPath || !File.Exists(existing) || IsInMusicFolder(existing))
+            return false;
+        trash.TakeReplaced(existing);
+        return true;
+    }
+
+    /// <summary>Files that came in by a music folder are sources: they are never replaced, both are kept.</summary>
+    private bool IsInMusicFolder(string path)
+    {
+        using var connection = database.Open();
+        return connection.ExecuteScalar<bool>("SELECT EXISTS (SELECT 1 FROM copy WHERE path = @path AND folder_id IS NOT NULL)", new { path });
+    }
+
+    private async Task<ItemOutcome> RecordAsync(RunItemRow item, CopySpec spec, NewFile file, string path, CopyCheckpoint checkpoint, DiscOrigin? origin, CancellationToken cancellation)
+    {
+        var scanned = await scanner.ScanAsync(new FileInfo(path), cancellation).ConfigureAwait(false);
+        if (scanned.Facts is null)
+            return ItemOutcome.Failed($"The new file was proved and is at {path}, but could not be read into the library: {scanned.Unreadable}");
+
+        // What was counted while proving is truer than what a lossy file's header says.
+        scanned = scanned with { Facts = scanned.Facts with { FrameCount = checkpoint.Proof.FramesOut } };
+        long copyId = database.Change(connection =>
+        {
+            long trackId = TrackOf(connection, spec, origin) ?? writer.InsertTrack(connection, scanned);
+            long id = writer.InsertCopy(connection, trackId, folderId: null, scanned, spec.Fidelity, spec.Generation);
+            connection.Execute(
+                """
+                INSERT OR REPLACE INTO lineage (copy_id, from_copy_id, target_name, steps, made_at, disc_id, disc_track, reading, run_item_id)
+                VALUES (@id, (SELECT id FROM copy WHERE id = @SourceCopyId), @target, @Steps, @now, @discId, @discTrack, @reading, @itemId)
+                """,
+                new
+                {
+                    id,
+                    spec.SourceCopyId,
+                    target = spec.Target.Name,
+                    spec.Steps,
+                    now = time.GetUtcNow().ToUnixTimeMilliseconds(),
+                    discId = origin?.DiscId,
+                    discTrack = origin?.DiscTrack,
+                    reading = origin?.Reading,
+                    itemId = item.Id,
+                });
+            if (checkpoint.Analysis is { } found)
+                AnalysisRows.Save(connection, id, found, failure: null);
+            return id;
+        });
+        placement.Settle(file);
+        analysis.Wake();
+        logger.LogInformation("Run {RunId} item {ItemId}: proved and published", item.RunId, item.Id);
+        return Done(path, copyId, checkpoint.Proof);
+    }
+
+    private static ItemOutcome Done(string path, long copyId, Proof proof) =>
+        ItemOutcome.Done(JsonSerializer.Serialize(new CopyResult { Path = path, CopyId = copyId, Proof = proof }, LibraryJson.Default.CopyResult));
+
+    /// <summary>The track of the source, which may be another than at planning; of copies from the same place of the same disc, the first makes it.</summary>
+    private static long? TrackOf(IDbConnection connection, CopySpec spec, DiscOrigin? origin) => spec.SourceCopyId is not null
+        ? connection.QueryFirstOrDefault<long?>(
+            "SELECT track_id FROM copy WHERE id = @SourceCopyId UNION ALL SELECT id FROM track WHERE id = @TrackId LIMIT 1", new { spec.SourceCopyId, spec.TrackId })
+        : origin is null ? null
+        : connection.QueryFirstOrDefault<long?>(
+            "SELECT c.track_id FROM lineage l JOIN copy c ON c.id = l.copy_id WHERE l.disc_id = @DiscId AND l.disc_track = @DiscTrack LIMIT 1", new { origin.DiscId, origin.DiscTrack });
+
+    private (long Id, string Path) FindRecorded(long itemId)
+    {
+        using var connection = database.Open();
+        return connection.QueryFirstOrDefault<(long Id, string Path)>("SELECT c.id, c.path FROM lineage l JOIN copy c ON c.id = l.copy_id WHERE l.run_item_id = @itemId", new { itemId });
+    }
+
+    /// <summary>The name is in use, and the person said to skip then.</summary>
+    private sealed class FileExistsException : Exception;
+}

@@ -1,0 +1,99 @@
+using System.Text.Json;
+using System.Text.Json.Serialization;
+using Wergamon.App.Runs;
+using Wergamon.Core.Analysis;
+using Wergamon.Core.Discs.Reading;
+using Wergamon.Core.Jobs;
+using Wergamon.Core.Planning;
+
+namespace Wergamon.App.Library;
+
+/// <summary>The kinds of items that make copies.</summary>
+public static class CopyItemKind
+{
+    /// <summary>From a copy in the library.</summary>
+    public const string Convert = "convert";
+
+    /// <summary>From a track of a disc.</summary>
+    public const string Rip = "rip-copy";
+}
+
+/// <summary>A copy to be made, as it stands with an item of a run.</summary>
+public sealed record CopySpec
+{
+    public int Version { get; init; } = 1;
+
+    /// <summary>The track that the copy will belong to; null for one that the copy itself makes.</summary>
+    public long? TrackId { get; init; }
+
+    /// <summary>The copy that is read; null for sound from a disc.</summary>
+    public long? SourceCopyId { get; init; }
+
+    /// <summary>For sound from a disc: the number of the track there, 0 for what is hidden before track 1, -1 for the whole disc.</summary>
+    public int? DiscTrack { get; init; }
+
+    public required Target Target { get; init; }
+
+    public required string OutputFolder { get; init; }
+
+    /// <summary>Below the output folder.</summary>
+    public required string RelativePath { get; init; }
+
+    public IfExists IfExists { get; init; }
+
+    /// <summary>The labels of the steps of its route.</summary>
+    public string Steps { get; init; } = "";
+
+    public Fidelity Fidelity { get; init; }
+
+    public int Generation { get; init; }
+
+    public long BytesBefore { get; init; }
+
+    /// <summary>Null where it is made when the item's turn comes.</summary>
+    public ConvertJob? Job { get; init; }
+
+    [JsonIgnore]
+    public string WantedPath => Path.Combine(OutputFolder, RelativePath);
+
+    public static CopySpec Of(RunItemRow item) =>
+        JsonSerializer.Deserialize(item.Spec, LibraryJson.Default.CopySpec) ?? throw new InvalidDataException($"Run item {item.Id} does not say what to make.");
+
+    public string ToJson() => JsonSerializer.Serialize(this, LibraryJson.Default.CopySpec);
+}
+
+/// <summary>A copy that is proved and not named yet.</summary>
+internal sealed record CopyCheckpoint
+{
+    public int Version { get; init; } = 1;
+
+    public required Proof Proof { get; init; }
+
+    public AudioAnalysis? Analysis { get; init; }
+}
+
+/// <summary>A copy that was made.</summary>
+public sealed record CopyResult
+{
+    public int Version { get; init; } = 1;
+
+    public required string Path { get; init; }
+
+    public long? CopyId { get; init; }
+
+    public required Proof Proof { get; init; }
+
+    /// <summary>Null for an item that has made none.</summary>
+    public static CopyResult? Of(RunItemRow item) => item is { Kind: CopyItemKind.Convert or CopyItemKind.Rip, State: ItemState.Done, Result: { } result } ? JsonSerializer.Deserialize(result, LibraryJson.Default.CopyResult) : null;
+}
+
+/// <summary>The form in which the Library keeps documents.</summary>
+[JsonSourceGenerationOptions(
+    PropertyNamingPolicy = JsonKnownNamingPolicy.CamelCase, UseStringEnumConverter = true, IgnoreReadOnlyProperties = true, DefaultIgnoreCondition = JsonIgnoreCondition.WhenWritingNull,
+    NumberHandling = JsonNumberHandling.AllowNamedFloatingPointLiterals)]
+[JsonSerializable(typeof(CopySpec))]
+[JsonSerializable(typeof(CopyCheckpoint))]
+[JsonSerializable(typeof(CopyResult))]
+[JsonSerializable(typeof(TrackReading))]
+[JsonSerializable(typeof(AudioDifference))]
+internal sealed partial class LibraryJson : JsonSerializerContext;

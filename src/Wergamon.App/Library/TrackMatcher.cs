@@ -1,0 +1,194 @@
+using System.Data;
+using Dapper;
+using Wergamon.App.Storage;
+using Wergamon.Core.Audio;
+using Wergamon.Core.Matching;
+using Wergamon.Core.Planning;
+
+namespace Wergamon.App.Library;
+
+/// <summary>Why a copy stands at the track of another.</summary>
+public sealed record MatchRow
+{
+    public long CopyId { get; init; }
+
+    public long WithCopyId { get; init; }
+
+    public string Rule { get; init; } = "";
+
+    public long MatchedAt { get; init; }
+}
+
+/// <summary>
+/// TrackMatcher files into tracks. What was made here belongs to its track by lineage from the start; other files are joined by
+/// the first rule that fits. Every match is written down and can be taken apart, and then stays apart.
+/// </summary>
+public sealed class TrackMatcher(Database database, LibraryWriter writer, CopyHistory history, TimeProvider time)
+{
+    private const int BatchSize = 500;
+
+    private long _version;
+
+    /// <summary>Thousands of files with one sound are no track with thousands of copies, and must not take forever; they stay apart.</summary>
+    private const int MaxCopies = 50, MaxOthers = 20;
+
+    /// <summary>How a match is written down that undid a taking apart.</summary>
+    private const string ByPerson = "person";
+
+    /// <summary>For the person: by what two copies were joined.</summary>
+    public static string InWords(string rule) => MatchRule.All.FirstOrDefault(each => each.Name == rule)?.InWords ?? "joined by you";
+
+    /// <summary>Another number after every change of what is like what.</summary>
+    public long Version => Interlocked.Read(ref _version);
+
+    /// <summary>Holds all copies that are new or have changed against the others.</summary>
+    public void Refresh()
+    {
+        using var connection = database.Open();
+        while (connection.ExecuteScalar<bool>("SELECT EXISTS (SELECT 1 FROM to_match)"))
+        {
+            database.Change(RefreshBatch);
+            Interlocked.Increment(ref _version);
+        }
+    }
+
+    /// <summary>A copy, and what was made from it, becomes a track of its own; gives that track, or null where the copy has no company.</summary>
+    public long? Separate(long copyId)
+    {
+        long? newTrack = null;
+        database.Change(connection =>
+        {
+            var moved = TrackMerge.WithDescendants(connection, copyId);
+            var staying = connection.Query<long>(
+                "SELECT id FROM copy WHERE track_id = (SELECT track_id FROM copy WHERE id = @copyId) AND id NOT IN @moved", new { copyId, moved }).AsList();
+            if (staying.Count == 0)
+                return;
+            newTrack = writer.InsertTrackOf(connection, copyId);
+            TrackMerge.Split(connection, moved, newTrack.Value);
+            connection.Execute(
+                "INSERT OR IGNORE INTO kept_separate (copy_id, other_copy_id) VALUES (@low, @high)",
+                moved.SelectMany(_ => staying, (one, other) => new { low = Math.Min(one, other), high = Math.Max(one, other) }));
+            history.Note(connection, moved, "taken apart from other copies");
+        });
+        Interlocked.Increment(ref _version);
+        return newTrack;
+    }
+
+    /// <summary>Undoes a taking apart of two copies; gives the track that holds both, or null where they were not taken apart.</summary>
+    public long? Rejoin(long copyId, long otherId)
+    {
+        long? track = null;
+        database.Change(connection =>
+        {
+            long own = connection.ExecuteScalar<long>("SELECT track_id FROM copy WHERE id = @copyId", new { copyId });
+            long? apart = connection.QueryFirstOrDefault<long?>(
+                $"SELECT track_id FROM copy WHERE id = @otherId AND id IN {SeparatedFrom} AND track_id <> @own AND NOT is_trashed", new { copyId, otherId, own });
+            if (apart is not { } otherTrack)
+                return;
+            connection.Execute(
+                """
+                DELETE FROM kept_separate WHERE copy_id IN (SELECT id FROM copy WHERE track_id = @own) AND other_copy_id IN (SELECT id FROM copy WHERE track_id = @otherTrack)
+                    OR copy_id IN (SELECT id FROM copy WHERE track_id = @otherTrack) AND other_copy_id IN (SELECT id FROM copy WHERE track_id = @own)
+                """,
+                new { own, otherTrack });
+            Record(connection, copyId, otherId, ByPerson);
+            history.Note(connection, copyId, "joined again with other copies");
+            TrackMerge.Merge(connection, own, otherTrack);
+            LibraryWriter.RemoveEmptyAlbums(connection);
+            track = otherTrack;
+        });
+        Interlocked.Increment(ref _version);
+        return track;
+    }
+
+    /// <summary>Matches of the copies of a track.</summary>
+    public IReadOnlyList<MatchRow> Of(long trackId)
+    {
+        using var connection = database.Open();
+        return connection.Query<MatchRow>(
+            "SELECT j.copy_id, j.with_copy_id, j.rule, j.matched_at FROM track_match j JOIN copy c ON c.id = j.copy_id WHERE c.track_id = @trackId", new { trackId }).AsList();
+    }
+
+    /// <summary>The copies from which this one was taken apart, of each other track the master.</summary>
+    public IReadOnlyList<CopyRow> TakenFrom(long copyId)
+    {
+        using var connection = database.Open();
+        return [.. connection.Query<CopyRow>(
+            $"""
+            SELECT {CopyRow.Columns} FROM copy c
+            WHERE c.id IN {SeparatedFrom} AND c.track_id <> (SELECT track_id FROM copy WHERE id = @copyId) AND NOT c.is_trashed ORDER BY {CopyRow.MasterFirst}
+            """,
+            new { copyId }).DistinctBy(copy => copy.TrackId)];
+    }
+
+    private const string SeparatedFrom =
+        "(SELECT other_copy_id FROM kept_separate WHERE copy_id = @copyId UNION SELECT copy_id FROM kept_separate WHERE other_copy_id = @copyId)";
+
+    private void RefreshBatch(IDbConnection connection)
+    {
+        var ids = connection.Query<long>($"SELECT copy_id FROM to_match LIMIT {BatchSize}").AsList();
+        var list = new { list = "[" + string.Join(',', ids) + "]" };
+        var copies = CopyTraitsRows.Read(connection, "c.id IN (SELECT value FROM json_each(@list))", list);
+        connection.Execute("DELETE FROM to_match WHERE copy_id IN (SELECT value FROM json_each(@list))", list);
+        connection.Execute("DELETE FROM match_key WHERE copy_id IN (SELECT value FROM json_each(@list))", list);
+        var keys = copies.Where(copy => !copy.IsTrashed)
+            .SelectMany(copy => MatchRule.All, (copy, rule) => (CopyId: copy.Id, rule.Name, Key: rule.KeyOf(copy.Traits)))
+            .Where(row => row.Key is not null)
+            .ToList();
+        connection.Execute("INSERT INTO match_key (copy_id, name, key) VALUES (@CopyId, @Name, @Key)", keys.Select(row => new { row.CopyId, row.Name, row.Key }));
+        bool joined = false;
+        foreach (var rule in MatchRule.All)
+        {
+            foreach (var (copyId, key) in keys.Where(row => row.Name == rule.Name).Select(row => (row.CopyId, row.Key)))
+            {
+                foreach (long otherId in OthersLike(connection, rule.Name, key!, copyId))
+                    joined |= TryMerge(connection, rule, copyId, otherId);
+            }
+        }
+
+        if (joined)
+            LibraryWriter.RemoveEmptyAlbums(connection);
+    }
+
+    /// <summary>One copy of each other track that is like a copy.</summary>
+    private static List<long> OthersLike(IDbConnection connection, string rule, string key, long copyId) => connection.Query<long>(
+        $"""
+        SELECT MIN(c.id) FROM match_key l JOIN copy c ON c.id = l.copy_id
+        WHERE l.name = @rule AND l.key = @key AND c.track_id <> (SELECT track_id FROM copy WHERE id = @copyId) GROUP BY c.track_id LIMIT {MaxOthers}
+        """,
+        new { rule, key, copyId }).AsList();
+
+    private bool TryMerge(IDbConnection connection, MatchRule rule, long copyId, long otherId)
+    {
+        var all = CopyTraitsRows.Read(connection, "c.track_id IN (SELECT track_id FROM copy WHERE id IN (@copyId, @otherId))", new { copyId, otherId });
+        var copy = all.Single(each => each.Id == copyId);
+        var other = all.Single(each => each.Id == otherId);
+        if (copy.TrackId == other.TrackId || all.Count > MaxCopies || !rule.Fits(copy.Traits, other.Traits))
+            return false;
+        var tracks = all.ToLookup(each => each.TrackId);
+        if (!tracks[copy.TrackId].All(one => tracks[other.TrackId].All(two => one.Traits.MayShareTrackWith(two.Traits))))
+            return false;
+        if (AreKeptSeparate(connection, copy.TrackId, other.TrackId))
+            return false;
+        var (stays, comes) = RankOf(tracks[copy.TrackId]).CompareTo(RankOf(tracks[other.TrackId])) > 0 ? (copy, other) : (other, copy);
+        Record(connection, comes.Id, stays.Id, rule.Name);
+        history.Note(connection, comes.Id, $"joined with another copy: {rule.InWords}");
+        TrackMerge.Merge(connection, comes.TrackId, stays.TrackId);
+        return true;
+    }
+
+    /// <summary>The track with a place on an album stays and gives the names; else the one of the lossless file, else the older one.</summary>
+    private static (bool HasAlbum, bool IsLossless, long Age) RankOf(IEnumerable<MatchCandidate> track) =>
+        (track.Any(copy => copy.Traits.Album is not null), track.Any(copy => copy.Traits.IsLossless), -track.First().TrackId);
+
+    private static bool AreKeptSeparate(IDbConnection connection, long one, long other) => connection.ExecuteScalar<bool>(
+        """
+        SELECT EXISTS (SELECT 1 FROM kept_separate k JOIN copy a ON a.id = k.copy_id JOIN copy b ON b.id = k.other_copy_id
+            WHERE a.track_id = @one AND b.track_id = @other OR a.track_id = @other AND b.track_id = @one)
+        """,
+        new { one, other });
+
+    private void Record(IDbConnection connection, long copyId, long withCopyId, string rule) => connection.Execute(
+        "INSERT OR IGNORE INTO track_match (copy_id, with_copy_id, rule, matched_at) VALUES (@copyId, @withCopyId, @rule, @now)",
+        new { copyId, withCopyId, rule, now = time.GetUtcNow().ToUnixTimeMilliseconds() });
+}

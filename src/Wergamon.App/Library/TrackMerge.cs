@@ -1,0 +1,45 @@
+using System.Data;
+using Dapper;
+
+namespace Wergamon.App.Library;
+
+/// <summary>Moves copies from one track to another; whatever refers to a track follows.</summary>
+internal static class TrackMerge
+{
+    /// <summary>All copies of one track become copies of another; the first track is gone then.</summary>
+    public static void Merge(IDbConnection connection, long from, long into)
+    {
+        var tracks = new { from, into };
+        connection.Execute("UPDATE copy SET track_id = @into WHERE track_id = @from", tracks);
+        connection.Execute("DELETE FROM plan_item WHERE track_id = @from AND plan_id IN (SELECT plan_id FROM plan_item WHERE track_id = @into)", tracks);
+        connection.Execute("UPDATE plan_item SET track_id = @into WHERE track_id = @from", tracks);
+        connection.Execute(
+            """
+            UPDATE track SET disc = COALESCE(track.disc, gone.disc), number = COALESCE(track.number, gone.number), added_at = MIN(track.added_at, gone.added_at)
+            FROM track gone WHERE gone.id = @from AND track.id = @into
+            """,
+            tracks);
+        connection.Execute("DELETE FROM track WHERE id = @from", tracks);
+    }
+
+    /// <summary>A copy, and all that were made from it and stand at the same track: where it goes, they go.</summary>
+    public static IReadOnlyList<long> WithDescendants(IDbConnection connection, long copyId) => connection.Query<long>(
+        """
+        WITH RECURSIVE family (id) AS (
+            SELECT @copyId
+            UNION
+            SELECT l.copy_id FROM lineage l JOIN family f ON l.from_copy_id = f.id JOIN copy c ON c.id = l.copy_id
+            WHERE c.track_id = (SELECT track_id FROM copy WHERE id = @copyId))
+        SELECT id FROM family
+        """,
+        new { copyId }).AsList();
+
+    /// <summary>Lets copies be copies of another track, and drops their joinings with those that stay.</summary>
+    public static void Split(IDbConnection connection, IReadOnlyList<long> copyIds, long into)
+    {
+        var moved = new { list = "[" + string.Join(',', copyIds) + "]", into };
+        const string Moved = "(SELECT value FROM json_each(@list))";
+        connection.Execute($"DELETE FROM track_match WHERE (copy_id IN {Moved}) <> (with_copy_id IN {Moved})", moved);
+        connection.Execute($"UPDATE copy SET track_id = @into WHERE id IN {Moved}", moved);
+    }
+}

@@ -1,0 +1,59 @@
+namespace Wergamon.App.Runs;
+
+/// <summary>The states of a run as they stand in the database.</summary>
+public static class RunState
+{
+    public const string Running = "running";
+    public const string Stopped = "stopped";
+    public const string Done = "done";
+}
+
+/// <summary>Something that takes long, with its items.</summary>
+public sealed record RunRow
+{
+    public long Id { get; init; }
+
+    /// <summary>Which station's work it is; see the constants of the stations.</summary>
+    public string Kind { get; init; } = "";
+
+    public string Title { get; init; } = "";
+
+    /// <summary>What it is for: "Pocket player".</summary>
+    public string Purpose { get; init; } = "";
+
+    /// <summary>Where its results go; null where they have no folder.</summary>
+    public string? OutputFolder { get; init; }
+
+    public string State { get; init; } = "";
+
+    /// <summary>Why it stopped by itself; null when a person stopped it.</summary>
+    public string? StopReason { get; init; }
+
+    public long StartedAt { get; init; }
+
+    public long? EndedAt { get; init; }
+
+    public long ActiveMs { get; init; }
+
+    /// <summary>Items that the run is for; steps on the way are not counted here.</summary>
+    public int Results { get; init; }
+
+    /// <summary>Those of them that are done.</summary>
+    public int Done { get; init; }
+
+    public int Skipped { get; init; }
+
+    /// <summary>Items of any kind that failed.</summary>
+    public int Failed { get; init; }
+
+    /// <summary>Milliseconds of playing time in all items.</summary>
+    public long Weight { get; init; }
+
+    public long EndedWeight { get; init; }
+
+    /// <summary>Results that have ended, however.</summary>
+    public int Ended { get; init; }
+}
+
+/// <summary>A run to be made.</summary>
+public sealed record NewRun(string Kind, string Title, string Purpose, string? OutputFolder);

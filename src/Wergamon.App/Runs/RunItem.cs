@@ -1,0 +1,71 @@
+namespace Wergamon.App.Runs;
+
+/// <summary>The states of an item as they stand in the database.</summary>
+public static class ItemState
+{
+    public const string Waiting = "waiting";
+    public const string Working = "working";
+    public const string Done = "done";
+    public const string Failed = "failed";
+
+    /// <summary>There was nothing to do, or the person had said to leave it.</summary>
+    public const string Skipped = "skipped";
+}
+
+/// <summary>What an item needs for itself. All other lanes take one item at a time.</summary>
+public static class Lane
+{
+    /// <summary>A worker process; as many items at a time as there are workers.</summary>
+    public const string Worker = "worker";
+
+    /// <summary>Small work on files that needs no worker.</summary>
+    public const string Files = "files";
+
+    public static string Drive(string letter) => "drive " + letter;
+}
+
+/// <summary>One step of a run. Its documents are of the form that the handler of its kind knows.</summary>
+public sealed record RunItemRow
+{
+    public long Id { get; init; }
+
+    public long RunId { get; init; }
+
+    public int Position { get; init; }
+
+    public string Kind { get; init; } = "";
+
+    public string Lane { get; init; } = "";
+
+    public string State { get; init; } = "";
+
+    public string Title { get; init; } = "";
+
+    public bool IsResult { get; init; }
+
+    /// <summary>Its share of the run's work, in milliseconds of playing time.</summary>
+    public long Weight { get; init; }
+
+    public string Spec { get; init; } = "";
+
+    /// <summary>How far it had come when it was last written down; null before.</summary>
+    public string? Checkpoint { get; init; }
+
+    public string? Result { get; init; }
+
+    public string? Failure { get; init; }
+
+    public bool IsEnded => State is ItemState.Done or ItemState.Failed or ItemState.Skipped;
+}
+
+/// <summary>An item to be made.</summary>
+/// <param name="Weight">Its share of the run's work, in milliseconds of playing time.</param>
+/// <param name="Spec">What its handler needs, as JSON.</param>
+public sealed record NewItem(string Kind, string Lane, string Title, long Weight, string Spec)
+{
+    /// <summary>False for a step on the way.</summary>
+    public bool IsResult { get; init; } = true;
+
+    /// <summary>Copies that it reads or changes.</summary>
+    public IReadOnlyList<long> CopyIds { get; init; } = [];
+}

@@ -1,0 +1,266 @@
+using System.Collections.Concurrent;
+using Microsoft.Extensions.Hosting;
+using Microsoft.Extensions.Logging;
+using Wergamon.App.Files;
+using Wergamon.App.Storage;
+
+namespace Wergamon.App.Runs;
+
+/// <summary>
+/// Takes items whose turn it is and hands each to the handler of its kind, as many at a time as its lane allows. What a killed
+/// server left half done is recovered first. Nothing that a handler throws reaches the scheduler's own loop.
+/// </summary>
+public sealed class RunScheduler : BackgroundService
+{
+    private static readonly TimeSpan SignalEvery = TimeSpan.FromSeconds(1), PauseAfterTrouble = TimeSpan.FromSeconds(1);
+
+    private readonly RunStore _runs;
+    private readonly RunProgress _progress;
+    private readonly Placement _placement;
+    private readonly Signals _signals;
+    private readonly AppOptions _options;
+    private readonly ILogger<RunScheduler> _logger;
+    private readonly Dictionary<string, IItemHandler> _handlers;
+    private readonly SemaphoreSlim _wake = new(0);
+    private readonly ConcurrentDictionary<string, int> _busyLanes = new();
+    private readonly ConcurrentDictionary<long, Task> _working = new();
+    private readonly Lock _stopping = new();
+    private readonly Dictionary<long, CancellationTokenSource> _stops = [];
+
+    public RunScheduler(
+        RunStore runs, RunProgress progress, Placement placement, Signals signals, AppOptions options, IEnumerable<IItemHandler> handlers, ILogger<RunScheduler> logger)
+    {
+        (_runs, _progress, _placement, _signals, _options, _logger) = (runs, progress, placement, signals, options, logger);
+        _handlers = handlers.ToDictionary(handler => handler.Kind);
+    }
+
+    /// <summary>Raised with the number of a run that has come to its end.</summary>
+    public event Action<long>? Ended;
+
+    /// <summary>Looks for work: a run was made or goes on.</summary>
+    public void Wake()
+    {
+        _wake.Release();
+        _signals.Send(new Signal(Signal.Runs));
+    }
+
+    /// <summary>Stops a run: what is finished stays, what is under way begins anew when it goes on.</summary>
+    public void Stop(long runId) => Stop(runId, null);
+
+    /// <summary>Lets a run go on that was stopped.</summary>
+    public void Continue(long runId)
+    {
+        if (!_runs.Continue(runId))
+            return;
+        Close(runId);
+        Wake();
+    }
+
+    public void RetryFailed(long runId)
+    {
+        if (_runs.RetryFailed(runId))
+            Wake();
+    }
+
+    /// <summary>How an item is shown.</summary>
+    public ItemDescription Describe(RunItemRow item) =>
+        _handlers.TryGetValue(item.Kind, out var handler) ? handler.Describe(item) : new ItemDescription("Working", "Done");
+
+    public override void Dispose()
+    {
+        base.Dispose();
+        _wake.Dispose();
+    }
+
+    protected override async Task ExecuteAsync(CancellationToken stoppingToken)
+    {
+        await Task.Yield();
+        await GuardAsync("recovery after a restart", () => RecoverAsync(stoppingToken)).ConfigureAwait(false);
+        var signals = SignalAsync(stoppingToken);
+        while (!stoppingToken.IsCancellationRequested)
+        {
+            if (!await GuardAsync("looking for work", () => StartAllAsync(stoppingToken)).ConfigureAwait(false))
+                await Task.Delay(PauseAfterTrouble, stoppingToken).ConfigureAwait(ConfigureAwaitOptions.SuppressThrowing);
+            else
+                await Task.WhenAny(_wake.WaitAsync(stoppingToken)).ConfigureAwait(false);
+        }
+
+        await Task.WhenAll(_working.Values.Append(signals)).ConfigureAwait(ConfigureAwaitOptions.SuppressThrowing);
+    }
+
+    /// <summary>The loop outlives whatever happens in it; false when something did.</summary>
+    private async Task<bool> GuardAsync(string what, Func<Task> work)
+    {
+        try
+        {
+            await work().ConfigureAwait(false);
+            return true;
+        }
+        catch (Exception failure)
+        {
+            _logger.LogError(failure, "Runs: trouble with {What}", what);
+            return false;
+        }
+    }
+
+    private async Task RecoverAsync(CancellationToken cancellation)
+    {
+        foreach (var item in _runs.ItemsInState(ItemState.Working))
+        {
+            ItemOutcome? outcome;
+            try
+            {
+                outcome = _handlers.TryGetValue(item.Kind, out var handler) ? await handler.RecoverAsync(item, cancellation).ConfigureAwait(false) : null;
+            }
+            catch (Exception failure) when (failure is not OperationCanceledException)
+            {
+                _logger.LogError(failure, "Run {RunId} item {ItemId}: could not be recovered", item.RunId, item.Id);
+                outcome = ItemOutcome.Failed(ReasonOf(failure));
+            }
+
+            if (outcome is null)
+            {
+                _runs.SetWaiting(item.Id);
+                _logger.LogInformation("Run {RunId} item {ItemId}: was under way when the server ended, begins anew", item.RunId, item.Id);
+            }
+            else
+            {
+                _runs.SetEnded(item, outcome);
+            }
+        }
+
+        _placement.ClearUp();
+        foreach (var run in _runs.InState(RunState.Running))
+            Close(run.Id);
+    }
+
+    private Task StartAllAsync(CancellationToken cancellation)
+    {
+        while (!cancellation.IsCancellationRequested && _runs.TakeNext(FullLanes()) is { } item)
+        {
+            _busyLanes.AddOrUpdate(item.Lane, 1, (_, busy) => busy + 1);
+            _progress.Begin(item);
+            var work = Task.Run(() => CarryOutAsync(item, cancellation), CancellationToken.None);
+            _working[item.Id] = work;
+            work.ContinueWith(_ => _working.TryRemove(new KeyValuePair<long, Task>(item.Id, work)), TaskScheduler.Default);
+        }
+
+        return Task.CompletedTask;
+    }
+
+    private List<string> FullLanes() => [.. _busyLanes.Where(lane => lane.Value >= (lane.Key == Lane.Worker ? _options.WorkerCount : 1)).Select(lane => lane.Key)];
+
+    private async Task CarryOutAsync(RunItemRow item, CancellationToken cancellation)
+    {
+        int released = 0;
+        void ReleaseLane()
+        {
+            if (Interlocked.Exchange(ref released, 1) == 0)
+                _busyLanes.AddOrUpdate(item.Lane, 0, (_, busy) => busy - 1);
+            _wake.Release();
+        }
+
+        try
+        {
+            await EndAsync(item, ReleaseLane, cancellation).ConfigureAwait(false);
+        }
+        catch (Exception failure)
+        {
+            // Only what cannot even be written down comes here: the next start finds the item as it was.
+            _logger.LogError(failure, "Run {RunId} item {ItemId}: its end could not be written down", item.RunId, item.Id);
+        }
+        finally
+        {
+            // Others may have waited for the lane, or for this item.
+            ReleaseLane();
+        }
+    }
+
+    private async Task EndAsync(RunItemRow item, Action releaseLane, CancellationToken cancellation)
+    {
+        var stop = StopTokenOf(item.RunId, cancellation);
+        string? stopReason = null;
+        ItemOutcome? outcome = null;
+        try
+        {
+            // Stopped between being taken and being begun.
+            if (_runs.Get(item.RunId) is { State: RunState.Running } && _handlers.TryGetValue(item.Kind, out var handler))
+                outcome = await handler.ExecuteAsync(item, new ItemContext(item.Id, _runs, _progress, releaseLane), stop).ConfigureAwait(false);
+        }
+        catch (OperationCanceledException) when (stop.IsCancellationRequested)
+        {
+            // It waits again.
+        }
+        catch (RunStoppedException reason)
+        {
+            stopReason = reason.Message;
+        }
+        catch (Exception failure)
+        {
+            bool isForeseen = failure is IOException or UnauthorizedAccessException || failure.GetType().Namespace?.StartsWith("Wergamon", StringComparison.Ordinal) == true;
+            _logger.Log(isForeseen ? LogLevel.Warning : LogLevel.Error, isForeseen ? null : failure, "Run {RunId} item {ItemId}: failed: {Reason}", item.RunId, item.Id, failure.Message);
+            outcome = ItemOutcome.Failed(ReasonOf(failure));
+        }
+
+        if (outcome is null)
+            _runs.SetWaiting(item.Id);
+        else
+            _runs.SetEnded(item, outcome);
+        _runs.AddActiveTime(item.RunId, _progress.End(item));
+        if (stopReason is not null)
+            Stop(item.RunId, stopReason);
+        Close(item.RunId);
+        _signals.Send(new Signal(Signal.Runs));
+    }
+
+    private static string ReasonOf(Exception failure) =>
+        failure is IOException or UnauthorizedAccessException || failure.GetType().Namespace?.StartsWith("Wergamon", StringComparison.Ordinal) == true
+            ? failure.Message
+            : $"Unexpected error: {failure.Message} The log has the details.";
+
+    private void Stop(long runId, string? reason)
+    {
+        if (!_runs.Stop(runId, reason))
+            return;
+        lock (_stopping)
+        {
+            if (_stops.Remove(runId, out var stop))
+                stop.Cancel();
+        }
+
+        if (reason is not null)
+            _logger.LogWarning("Run {RunId}: stopped: {Reason}", runId, reason);
+        _signals.Send(new Signal(Signal.Runs));
+    }
+
+    private CancellationToken StopTokenOf(long runId, CancellationToken cancellation)
+    {
+        lock (_stopping)
+        {
+            if (!_stops.TryGetValue(runId, out var stop))
+                _stops[runId] = stop = CancellationTokenSource.CreateLinkedTokenSource(cancellation);
+            return stop.Token;
+        }
+    }
+
+    private void Close(long runId)
+    {
+        if (!_runs.CloseIfEnded(runId))
+            return;
+        lock (_stopping)
+            _stops.Remove(runId);
+        _logger.LogInformation("Run {RunId}: ended", runId);
+        Ended?.Invoke(runId);
+        _signals.Send(new Signal(Signal.Ended, runId));
+    }
+
+    private async Task SignalAsync(CancellationToken cancellation)
+    {
+        using var timer = new PeriodicTimer(SignalEvery);
+        while (await timer.WaitForNextTickAsync(cancellation).ConfigureAwait(false))
+        {
+            if (_progress.HasWork)
+                _signals.Send(new Signal(Signal.Runs));
+        }
+    }
+}

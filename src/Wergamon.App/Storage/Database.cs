@@ -1,0 +1,142 @@
+using System.Data;
+using Dapper;
+using Microsoft.Data.Sqlite;
+using Microsoft.Extensions.Hosting;
+
+namespace Wergamon.App.Storage;
+
+/// <summary>
+/// The SQLite database: its place and its connections. All writing goes through <see cref="Change"/>; a connection from
+/// <see cref="Open"/> only reads. A database that is locked or cannot grow is waited for, and pages say so meanwhile.
+/// </summary>
+public sealed class Database
+{
+    private const long MappedBytes = 1L << 30;
+
+    /// <summary>A scan checkpoints every 32 MB, since each checkpoint waits for the disk.</summary>
+    private const int PagesPerCheckpoint = 8000;
+
+    private static readonly TimeSpan FirstPause = TimeSpan.FromMilliseconds(100), LongestPause = TimeSpan.FromSeconds(2);
+
+    private static readonly AsyncLocal<TimeSpan?> Patience = new();
+
+    /// <summary>SQLite takes one writer at a time and lets the others poll; here they queue.</summary>
+    private readonly Lock _changing = new();
+
+    private readonly Lock _pool = new();
+
+    private readonly Signals _signals;
+    private readonly TimeProvider _time;
+    private readonly CancellationToken _stopping;
+    private readonly string _connectionString;
+    private volatile StorageProblem? _problem;
+
+    static Database() => DefaultTypeMap.MatchNamesWithUnderscores = true;
+
+    public Database(AppOptions options, Signals signals, TimeProvider time, IHostApplicationLifetime? lifetime = null)
+    {
+        (_signals, _time, _stopping) = (signals, time, lifetime?.ApplicationStopping ?? CancellationToken.None);
+        PrivateFiles.CreateFolder(options.DataFolder);
+        _connectionString = new SqliteConnectionStringBuilder
+        {
+            DataSource = options.DatabasePath,
+            ForeignKeys = true,
+            DefaultTimeout = (int)options.DatabaseLockWait.TotalSeconds,
+        }.ToString();
+        new DatabaseMigration(options, time).Run();
+    }
+
+    /// <summary>What keeps changes from being written now; null when nothing does.</summary>
+    public StorageProblem? Problem => _problem;
+
+    /// <summary>An open connection for reading; the caller disposes of it.</summary>
+    public SqliteConnection Open() => Connect(isForReading: true);
+
+    /// <summary>
+    /// Makes several changes as one: all of them or none. While the database is locked or its disk is full, waits and starts
+    /// over, so that <paramref name="work"/> may run more than once.
+    /// </summary>
+    /// <exception cref="StorageProblemException">The caller waits no longer (<see cref="LimitPatience"/>) or the application ends. Nothing was changed.</exception>
+    public void Change(Action<IDbConnection> work)
+    {
+        long start = _time.GetTimestamp();
+        for (var pause = FirstPause; ; pause = Shorter(pause * 2, LongestPause))
+        {
+            try
+            {
+                lock (_changing)
+                    ChangeAlone(work);
+                Report(null);
+                return;
+            }
+            catch (SqliteException failure) when (StorageProblem.Of(failure) is not null)
+            {
+                var problem = StorageProblem.Of(failure)!;
+                Report(problem);
+                if ((Patience.Value is { } patience && _time.GetElapsedTime(start) + pause > patience) || _stopping.WaitHandle.WaitOne(pause))
+                    throw new StorageProblemException(problem, failure);
+            }
+        }
+    }
+
+    /// <summary>Makes several changes as one and returns what came of them.</summary>
+    /// <inheritdoc cref="Change(Action{IDbConnection})"/>
+    public T Change<T>(Func<IDbConnection, T> work)
+    {
+        T result = default!;
+        Change(connection => { result = work(connection); });
+        return result;
+    }
+
+    /// <summary>Makes the same changes unless other writers keep the database busy for longer than a wait; false then.</summary>
+    public bool TryChange(TimeSpan longestWait, Action<IDbConnection> work)
+    {
+        if (!_changing.TryEnter(longestWait))
+            return false;
+        try
+        {
+            ChangeAlone(work);
+            return true;
+        }
+        catch (SqliteException failure) when (StorageProblem.Of(failure) is not null)
+        {
+            return false;
+        }
+        finally
+        {
+            _changing.Exit();
+        }
+    }
+
+    /// <summary>Changes made on this path of execution wait at most so long; a page cannot wait as background work can.</summary>
+    public static void LimitPatience(TimeSpan longest) => Patience.Value = longest;
+
+    private GuardedConnection Connect(bool isForReading)
+    {
+        var connection = new GuardedConnection(_connectionString, _pool);
+        connection.Open();
+        // Read through the page cache of the system: lists go over tens of megabytes.
+        connection.Execute(
+            $"PRAGMA query_only = {(isForReading ? 1 : 0)}; PRAGMA synchronous = NORMAL; PRAGMA mmap_size = {MappedBytes}; PRAGMA wal_autocheckpoint = {PagesPerCheckpoint}; PRAGMA cache_size = -16000");
+        return connection;
+    }
+
+    private void ChangeAlone(Action<IDbConnection> work)
+    {
+        using var connection = Connect(isForReading: false);
+        using var transaction = connection.BeginTransaction();
+        using (var prepared = new PreparedConnection(connection, transaction))
+            work(prepared);
+        transaction.Commit();
+    }
+
+    private void Report(StorageProblem? problem)
+    {
+        if (_problem == problem)
+            return;
+        _problem = problem;
+        _signals.Send(new Signal(Signal.Storage));
+    }
+
+    private static TimeSpan Shorter(TimeSpan one, TimeSpan other) => one < other ? one : other;
+}

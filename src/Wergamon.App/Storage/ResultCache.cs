@@ -1,0 +1,54 @@
+using System.Collections.Concurrent;
+using Wergamon.Core.Audio;
+
+namespace Wergamon.App.Storage;
+
+/// <summary>
+/// Results that take long to compute and hold until something changes. While changes come without a pause, the last result is
+/// given at once and a new one is made behind it.
+/// </summary>
+/// <param name="most">How many results are kept.</param>
+internal sealed class ResultCache<TResult>(int most)
+{
+    private readonly ConcurrentDictionary<string, (long Version, TResult Result)> _kept = new();
+    private readonly ConcurrentDictionary<string, Task> _renewals = new();
+
+    /// <param name="key">Names the question.</param>
+    /// <param name="version">Another number after every change that may change the answer.</param>
+    /// <param name="mayBeOld">True while nobody can expect the answer of this very moment.</param>
+    public TResult Get(string key, long version, bool mayBeOld, Func<TResult> compute)
+    {
+        if (_kept.TryGetValue(key, out var kept))
+        {
+            if (kept.Version == version)
+                return kept.Result;
+            if (mayBeOld)
+            {
+                Renew(key, version, compute);
+                return kept.Result;
+            }
+        }
+
+        return Keep(key, version, compute());
+    }
+
+    /// <summary>Keeps nothing of what was asked so far.</summary>
+    public void Clear() => _kept.Clear();
+
+    private void Renew(string key, long version, Func<TResult> compute)
+    {
+        var renewal = new Task(() => Keep(key, version, compute()));
+        if (!_renewals.TryAdd(key, renewal))
+            return;
+        renewal.ContinueWith(_ => _renewals.TryRemove(key, out Task? _), TaskScheduler.Default);
+        renewal.Start(TaskScheduler.Default);
+    }
+
+    private TResult Keep(string key, long version, TResult result)
+    {
+        if (_kept.Count >= most)
+            _kept.Clear();
+        _kept[key] = (version, result);
+        return result;
+    }
+}

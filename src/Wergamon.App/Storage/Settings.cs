@@ -1,0 +1,27 @@
+using System.Text.Json;
+using System.Text.Json.Serialization.Metadata;
+using Dapper;
+
+namespace Wergamon.App.Storage;
+
+/// <summary>Choices of the person that belong to no one thing.</summary>
+public sealed class Settings(Database database)
+{
+    public T? Read<T>(string key, JsonTypeInfo<T> form) where T : class
+    {
+        using var connection = database.Open();
+        var value = connection.QueryFirstOrDefault<string>("SELECT value FROM setting WHERE key = @key", new { key });
+        return value is null ? null : JsonSerializer.Deserialize(value, form);
+    }
+
+    public void Write<T>(string key, T value, JsonTypeInfo<T> form)
+    {
+        database.Change(connection => connection.Execute(
+            "INSERT INTO setting (key, value) VALUES (@key, @value) ON CONFLICT (key) DO UPDATE SET value = excluded.value", new { key, value = JsonSerializer.Serialize(value, form) }));
+    }
+
+    public void Remove(string key)
+    {
+        database.Change(connection => connection.Execute("DELETE FROM setting WHERE key = @key", new { key }));
+    }
+}

@@ -1,0 +1,32 @@
+using Microsoft.Data.Sqlite;
+
+namespace Wergamon.App.Storage;
+
+/// <summary>Why the database cannot be written now, for the person.</summary>
+public sealed record StorageProblem(string Text)
+{
+    // Primary result codes of SQLite (sqlite.org/rescode.html).
+    private const int Busy = 5, Locked = 6, ReadOnly = 8, InputOutput = 10, Full = 13, CannotOpen = 14;
+
+    /// <summary>What a failure means that may pass by itself or with the person's help; null for any other failure.</summary>
+    public static StorageProblem? Of(SqliteException failure) => failure.SqliteErrorCode switch
+    {
+        Busy or Locked => new StorageProblem("The database is locked by another program. Wergamon waits until it is free."),
+        Full => new StorageProblem("The disk with the data folder is full. Wergamon waits; free some space and it continues."),
+        ReadOnly => new StorageProblem("The database cannot be written: its disk or file is read-only. Wergamon waits until it can be written."),
+        InputOutput or CannotOpen => new StorageProblem("The disk with the data folder reports errors. Wergamon waits and tries again."),
+        _ => null,
+    };
+}
+
+/// <summary>A change could not be written within the time its caller had. Nothing was changed.</summary>
+public sealed class StorageProblemException : Exception
+{
+    public StorageProblemException(StorageProblem problem, Exception inner) : base(problem.Text, inner) { }
+
+    public StorageProblemException(string message) : base(message) { }
+
+    public StorageProblemException(string message, Exception inner) : base(message, inner) { }
+
+    public StorageProblemException() { }
+}

@@ -1,0 +1,171 @@
+using System.Collections.Concurrent;
+using Microsoft.Extensions.Logging;
+using Wergamon.Core.Jobs;
+
+namespace Wergamon.App.Workers;
+
+/// <summary>Who waits for a job.</summary>
+public enum WorkerPriority
+{
+    /// <summary>Somebody who listens or looks: it has places of its own and waits for nothing else.</summary>
+    HeardNow,
+
+    /// <summary>A run that a person started: as many at a time as there are workers.</summary>
+    AskedFor,
+
+    /// <summary>Nobody. It starts only while no run works, and its processes have low priority.</summary>
+    Background,
+}
+
+/// <summary>The worker processes of the server: started when first needed, kept, replaced when lost.</summary>
+public sealed class WorkerPool : IDisposable
+{
+    private const int HeardNowPlaces = 3;
+
+    private readonly AppOptions _options;
+    private readonly ILogger<WorkerPool> _logger;
+    private readonly Dictionary<WorkerPriority, SemaphoreSlim> _places;
+    private readonly ConcurrentStack<WorkerProcess> _idle = new(), _idleAtLowPriority = new();
+    private readonly ConcurrentDictionary<int, (WorkerProcess Worker, WorkerPriority Priority)> _busy = new();
+    private readonly Lock _counting = new();
+    private TaskCompletionSource _rest = new(TaskCreationOptions.RunContinuationsAsynchronously);
+    private int _askedFor;
+    private volatile bool _isDisposed;
+
+    public WorkerPool(AppOptions options, ILogger<WorkerPool> logger)
+    {
+        (_options, _logger) = (options, logger);
+        BackgroundPlaces = Math.Max(1, options.WorkerCount / 2);
+        _places = new()
+        {
+            [WorkerPriority.HeardNow] = new SemaphoreSlim(HeardNowPlaces),
+            [WorkerPriority.AskedFor] = new SemaphoreSlim(options.WorkerCount),
+            [WorkerPriority.Background] = new SemaphoreSlim(BackgroundPlaces),
+        };
+        _rest.SetResult();
+    }
+
+    /// <summary>Background jobs that may run at a time.</summary>
+    public int BackgroundPlaces { get; }
+
+    /// <summary>The processes that have a job of this priority now.</summary>
+    public IReadOnlyCollection<int> BusyProcessIds(WorkerPriority priority) => [.. _busy.Where(busy => busy.Value.Priority == priority).Select(busy => busy.Key)];
+
+    /// <summary>Waits for a free worker, gives it the job and waits for the answer.</summary>
+    /// <exception cref="WorkerLostException">The worker was lost; the next job gets a new one.</exception>
+    /// <exception cref="OperationCanceledException">The job was called off.</exception>
+    public async Task<WorkerReply> RunAsync(WorkerJob job, WorkerPriority priority, Action<WorkerProgress>? onProgress, CancellationToken cancellation)
+    {
+        using var turn = await WaitForTurnAsync(priority, cancellation).ConfigureAwait(false);
+        var idle = priority == WorkerPriority.Background ? _idleAtLowPriority : _idle;
+        var worker = Take(idle, priority == WorkerPriority.Background);
+        _busy[worker.ProcessId] = (worker, priority);
+        try
+        {
+            var reply = await worker.RunAsync(job, onProgress ?? (_ => { }), cancellation).ConfigureAwait(false);
+            _busy.TryRemove(worker.ProcessId, out _);
+            if (_isDisposed)
+                worker.Dispose();
+            else
+                idle.Push(worker);
+            return reply is CancelledReply ? throw new OperationCanceledException(cancellation) : reply;
+        }
+        catch (Exception failure) when (failure is not OperationCanceledException || !worker.IsAlive)
+        {
+            _busy.TryRemove(worker.ProcessId, out _);
+            _logger.LogWarning("Worker {ProcessId} was lost and will be replaced", worker.ProcessId);
+            worker.Dispose();
+            throw;
+        }
+    }
+
+    /// <summary>A run has work for workers until the result is disposed of: background jobs begin nothing meanwhile.</summary>
+    public IDisposable HoldBackground()
+    {
+        lock (_counting)
+        {
+            if (_askedFor++ == 0)
+                _rest = new TaskCompletionSource(TaskCreationOptions.RunContinuationsAsynchronously);
+        }
+
+        return new Release(() =>
+        {
+            lock (_counting)
+            {
+                if (--_askedFor == 0)
+                    _rest.SetResult();
+            }
+        });
+    }
+
+    public void Dispose()
+    {
+        _isDisposed = true;
+        foreach (var worker in _idle.Concat(_idleAtLowPriority).Concat(_busy.Values.Select(busy => busy.Worker)))
+            worker.Dispose();
+        _idle.Clear();
+        _idleAtLowPriority.Clear();
+    }
+
+    private async Task<IDisposable> WaitForTurnAsync(WorkerPriority priority, CancellationToken cancellation)
+    {
+        var hold = priority == WorkerPriority.AskedFor ? HoldBackground() : null;
+        var places = _places[priority];
+        try
+        {
+            await places.WaitAsync(cancellation).ConfigureAwait(false);
+        }
+        catch
+        {
+            hold?.Dispose();
+            throw;
+        }
+
+        try
+        {
+            if (priority == WorkerPriority.Background)
+                await WhenAtRestAsync(cancellation).ConfigureAwait(false);
+        }
+        catch
+        {
+            places.Release();
+            throw;
+        }
+
+        return new Release(() =>
+        {
+            places.Release();
+            hold?.Dispose();
+        });
+    }
+
+    private Task WhenAtRestAsync(CancellationToken cancellation)
+    {
+        lock (_counting)
+            return _rest.Task.WaitAsync(cancellation);
+    }
+
+    private WorkerProcess Take(ConcurrentStack<WorkerProcess> idle, bool isLowPriority)
+    {
+        ObjectDisposedException.ThrowIf(_isDisposed, this);
+        while (idle.TryPop(out var worker))
+        {
+            if (worker.IsAlive)
+                return worker;
+            worker.Dispose();
+        }
+
+        return new WorkerProcess(_options, isLowPriority, _logger);
+    }
+
+    private sealed class Release(Action action) : IDisposable
+    {
+        private int _done;
+
+        public void Dispose()
+        {
+            if (Interlocked.Exchange(ref _done, 1) == 0)
+                action();
+        }
+    }
+}

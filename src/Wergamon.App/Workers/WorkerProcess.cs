@@ -1,0 +1,168 @@
+using System.Diagnostics;
+using System.Text.Json;
+using Microsoft.Extensions.Logging;
+using Wergamon.Core.Jobs;
+
+namespace Wergamon.App.Workers;
+
+/// <summary>One child process that handles sound, and the watch over it.</summary>
+public sealed class WorkerProcess : IDisposable
+{
+    private static readonly TimeSpan MemoryCheckEvery = TimeSpan.FromSeconds(1);
+
+    /// <summary>A job that is called off ends within a block of samples; a worker that takes longer hangs and is ended.</summary>
+    private static readonly TimeSpan CancelLimit = TimeSpan.FromSeconds(5);
+
+    private readonly AppOptions _options;
+    private readonly ILogger _logger;
+    private readonly Process _process;
+
+    public WorkerProcess(AppOptions options, bool isLowPriority, ILogger logger)
+    {
+        _options = options;
+        _logger = logger;
+        _process = Process.Start(new ProcessStartInfo("dotnet", [options.WorkerPath])
+        {
+            RedirectStandardInput = true,
+            RedirectStandardOutput = true,
+            RedirectStandardError = true,
+        }) ?? throw new WorkerLostException("The worker could not be started.");
+        if (isLowPriority)
+            LowerPriority();
+        // What a dying process writes last is the best hint at why.
+        _process.ErrorDataReceived += (_, line) => LastError = line.Data is { Length: > 0 } text ? text : LastError;
+        _process.BeginErrorReadLine();
+        _logger.LogInformation("Worker {ProcessId} started", _process.Id);
+    }
+
+    public int ProcessId => _process.Id;
+
+    public bool IsAlive => !_process.HasExited;
+
+    private string? LastError { get; set; }
+
+    /// <summary>Gives the worker a job and waits for its end.</summary>
+    /// <exception cref="WorkerLostException">The worker did not live to answer; it must be replaced.</exception>
+    /// <exception cref="OperationCanceledException">The job was called off and the worker did not answer in time; it must be replaced.</exception>
+    /// <returns>What the job gave; <see cref="CancelledReply"/> when it was called off.</returns>
+    public async Task<WorkerReply> RunAsync(WorkerJob job, Action<WorkerProgress> onProgress, CancellationToken cancellation)
+    {
+        cancellation.ThrowIfCancellationRequested();
+        try
+        {
+            await SendAsync(job).ConfigureAwait(false);
+            using var limit = new CancellationTokenSource();
+            await using var calledOff = cancellation.Register(() => CallOff(limit)).ConfigureAwait(false);
+            while (true)
+            {
+                var line = await ReadLineWatchedAsync(limit.Token).ConfigureAwait(false);
+                var reply = JsonSerializer.Deserialize(line, WorkerJson.Default.WorkerReply) ?? throw new WorkerLostException("The worker gave an answer that makes no sense.");
+                // The answer of a job that ended just before it was called off counts.
+                if (reply is not ProgressReply progress)
+                    return reply;
+                CheckMemory();
+                onProgress(progress.Progress);
+            }
+        }
+        catch (IOException)
+        {
+            Kill();
+            throw new WorkerLostException(Crash());
+        }
+        catch (JsonException failure)
+        {
+            Kill();
+            throw new WorkerLostException("The worker gave an answer that makes no sense.", failure);
+        }
+        catch (Exception failure) when (failure is WorkerLostException or OperationCanceledException)
+        {
+            Kill();
+            throw;
+        }
+    }
+
+    private async Task SendAsync(WorkerJob job)
+    {
+        await _process.StandardInput.WriteLineAsync(JsonSerializer.Serialize(job, WorkerJson.Default.WorkerJob)).ConfigureAwait(false);
+        await _process.StandardInput.FlushAsync(CancellationToken.None).ConfigureAwait(false);
+    }
+
+    private void CallOff(CancellationTokenSource limit)
+    {
+        try
+        {
+            _process.StandardInput.WriteLine(JsonSerializer.Serialize(new CancelJob(), WorkerJson.Default.WorkerJob));
+            _process.StandardInput.Flush();
+            limit.CancelAfter(CancelLimit);
+        }
+        catch (Exception failure) when (failure is IOException or InvalidOperationException)
+        {
+            limit.Cancel();
+        }
+    }
+
+    public void Dispose()
+    {
+        Kill();
+        _process.Dispose();
+    }
+
+    private async Task<string> ReadLineWatchedAsync(CancellationToken cancellation)
+    {
+        var read = _process.StandardOutput.ReadLineAsync(cancellation).AsTask();
+        var silence = Stopwatch.StartNew();
+        while (true)
+        {
+            using var pause = CancellationTokenSource.CreateLinkedTokenSource(cancellation);
+            if (await Task.WhenAny(read, Task.Delay(MemoryCheckEvery, pause.Token)).ConfigureAwait(false) == read)
+            {
+                await pause.CancelAsync().ConfigureAwait(false);
+                return await read.ConfigureAwait(false) ?? throw new WorkerLostException(Crash());
+            }
+
+            cancellation.ThrowIfCancellationRequested();
+            if (silence.Elapsed > _options.WorkerSilence)
+                throw new WorkerLostException($"The worker gave no sign of life for {_options.WorkerSilence.TotalSeconds:0} s and was ended.");
+            CheckMemory();
+        }
+    }
+
+    private void CheckMemory()
+    {
+        _process.Refresh();
+        if (!_process.HasExited && _process.WorkingSet64 > _options.WorkerMemoryBytes)
+            throw new WorkerLostException($"The worker took more than {_options.WorkerMemoryBytes >> 20} MB of memory and was ended.");
+    }
+
+    private string Crash()
+    {
+        _process.WaitForExit(TimeSpan.FromSeconds(2));
+        var how = _process.HasExited ? $" (exit code {_process.ExitCode})" : "";
+        return $"The worker crashed{how} while it had this track.{(LastError is { } error ? " It said: " + error : "")}";
+    }
+
+    private void LowerPriority()
+    {
+        try
+        {
+            _process.PriorityClass = ProcessPriorityClass.BelowNormal;
+        }
+        catch (Exception failure) when (failure is InvalidOperationException or System.ComponentModel.Win32Exception)
+        {
+            _logger.LogDebug(failure, "Worker keeps its priority");
+        }
+    }
+
+    private void Kill()
+    {
+        try
+        {
+            if (!_process.HasExited)
+                _process.Kill(entireProcessTree: true);
+        }
+        catch (InvalidOperationException)
+        {
+            _logger.LogDebug("Worker had ended by itself");
+        }
+    }
+}

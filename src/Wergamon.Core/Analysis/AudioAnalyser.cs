@@ -1,0 +1,70 @@
+using System.Numerics;
+using Wergamon.Core.Audio;
+
+namespace Wergamon.Core.Analysis;
+
+/// <summary>Analyses audio block by block, so that it can be done beside anything else that reads the samples.</summary>
+/// <param name="format">Shape of the samples.</param>
+public sealed class AudioAnalyser(PcmFormat format) : IDisposable
+{
+    private const int BlocksPerReport = 64;
+
+    private readonly SampleDigest _digest = new();
+    private readonly Waveform _waveform = new();
+    private readonly FloatSamples _floats = new();
+    private readonly SpectralEdge _edge = new(format);
+    private int _used;
+    private float _low, _high;
+
+    /// <summary>Reads a source to its end.</summary>
+    /// <param name="reader">Any audio; stays open.</param>
+    /// <param name="report">Told the frames read so far, every now and then.</param>
+    public static AudioAnalysis Analyse(IPcmReader reader, Action<long> report)
+    {
+        using var analyser = new AudioAnalyser(reader.Format);
+        var block = new SampleBuffer(reader.Format);
+        for (int blocks = 1; reader.Read(block) > 0; blocks++)
+        {
+            analyser.Append(block);
+            if (blocks % BlocksPerReport == 0)
+                report(analyser._digest.FrameCount);
+        }
+
+        return analyser.Finish(reader.Damage);
+    }
+
+    public void Append(SampleBuffer block)
+    {
+        _digest.Append(block);
+        var samples = _floats.Of(block);
+        _waveform.Append(samples, format.Channels);
+        _edge.Append(samples);
+        (_low, _high) = SampleRange.Widen(samples, _low, _high);
+        if (!format.IsFloat)
+            _used |= AnyBits(block.Integers);
+    }
+
+    /// <param name="damage">What had to be read around, in words.</param>
+    public AudioAnalysis Finish(IReadOnlyList<string> damage)
+    {
+        int bits = format.IsFloat ? format.Bits : _used == 0 ? 0 : format.Bits - BitOperations.TrailingZeroCount(_used);
+        long frames = _digest.FrameCount;
+        return new AudioAnalysis(_digest.Finish(), format, frames, bits, _edge.RealRate(), Math.Max(-_low, _high), _waveform.ToBytes(), damage);
+    }
+
+    public void Dispose() => _digest.Dispose();
+
+    /// <summary>Every bit that is set in any of the samples.</summary>
+    private static int AnyBits(ReadOnlySpan<int> samples)
+    {
+        var any = Vector<int>.Zero;
+        for (int width = Vector<int>.Count; samples.Length >= width; samples = samples[width..])
+            any |= new Vector<int>(samples);
+        int bits = 0;
+        for (int lane = 0; lane < Vector<int>.Count; lane++)
+            bits |= any[lane];
+        foreach (int sample in samples)
+            bits |= sample;
+        return bits;
+    }
+}

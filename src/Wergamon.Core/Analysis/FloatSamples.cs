@@ -1,0 +1,42 @@
+using System.Numerics;
+using Wergamon.Core.Audio;
+
+namespace Wergamon.Core.Analysis;
+
+/// <summary>Blocks of any kind as 32-bit floats with full scale 1, for measuring what 24 bits of precision show.</summary>
+internal sealed class FloatSamples
+{
+    private float[] _samples = [];
+
+    /// <summary>The samples of the block, interleaved; valid until the next call.</summary>
+    public ReadOnlySpan<float> Of(SampleBuffer block)
+    {
+        if (block.Format is { IsFloat: true, Bits: 32 })
+            return block.Floats;
+        int count = block.FrameCount * block.Format.Channels;
+        if (_samples.Length < count)
+            _samples = new float[count];
+        var to = _samples.AsSpan(0, count);
+        if (block.Format.IsFloat)
+        {
+            var duplicates = block.Doubles;
+            for (int i = 0; i < count; i++)
+                to[i] = (float)duplicates[i];
+        }
+        else
+        {
+            Scale(block.Integers, to, 1f / (1L << (block.Format.Bits - 1)));
+        }
+
+        return to;
+    }
+
+    private static void Scale(ReadOnlySpan<int> from, Span<float> to, float scale)
+    {
+        int at = 0;
+        for (int width = Vector<int>.Count; at <= from.Length - width; at += width)
+            (Vector.ConvertToSingle(new Vector<int>(from[at..])) * scale).CopyTo(to[at..]);
+        for (; at < from.Length; at++)
+            to[at] = from[at] * scale;
+    }
+}

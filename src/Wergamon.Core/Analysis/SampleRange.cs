@@ -1,0 +1,39 @@
+using System.Numerics;
+using Wergamon.Core.Audio;
+
+namespace Wergamon.Core.Analysis;
+
+/// <summary>The lowest and highest of many samples, several at a time.</summary>
+internal static class SampleRange
+{
+    /// <summary>The range that holds all samples and the range given.</summary>
+    public static (float Low, float High) Widen(ReadOnlySpan<float> samples, float low, float high)
+    {
+        int width = Vector<float>.Count;
+        if (samples.Length >= width)
+        {
+            var lows = new Vector<float>(low);
+            var highs = new Vector<float>(high);
+            for (; samples.Length >= width; samples = samples[width..])
+            {
+                var here = new Vector<float>(samples);
+                lows = Vector.Min(lows, here);
+                highs = Vector.Max(highs, here);
+            }
+
+            for (int lane = 0; lane < width; lane++)
+            {
+                low = Math.Min(low, lows[lane]);
+                high = Math.Max(high, highs[lane]);
+            }
+        }
+
+        foreach (float sample in samples)
+        {
+            low = Math.Min(low, sample);
+            high = Math.Max(high, sample);
+        }
+
+        return (low, high);
+    }
+}

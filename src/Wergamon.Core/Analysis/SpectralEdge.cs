@@ -1,0 +1,97 @@
+using System.Numerics;
+using Wergamon.Core.Audio;
+
+namespace Wergamon.Core.Analysis;
+
+/// <summary>
+/// Finds out whether a sound above 48 kHz needs its sample rate: one that was brought up from a lower rate has nothing but
+/// its converter's floor above the old limit. The greatest magnitude of each frequency over many short stretches tells.
+/// </summary>
+/// <remarks>The thresholds are ours: no source.</remarks>
+internal sealed class SpectralEdge
+{
+    private const int Length = 4096;
+
+    /// <summary>Stretches lie this far apart: a tenth of the sound is looked at.</summary>
+    private const int Every = 10 * Length;
+
+    /// <summary>What lies this far below the strongest frequency is taken for the floor of a converter.</summary>
+    private const double FloorDecibels = -115;
+
+    /// <summary>The window leaks less than the floor, so that a full top end does not look like more.</summary>
+    private const double WindowDecibels = 140;
+
+    /// <summary>Converters and the window here reach a little above the old limit.</summary>
+    private const double Overhang = 1.02;
+
+    private static readonly int[] UsualRates = [44_100, 48_000, 88_200, 96_000, 176_400, 192_000];
+
+    private readonly PcmFormat _format;
+    private readonly int[] _lowerRates;
+    private readonly Fourier? _fourier;
+    private readonly double[] _window = new double[Length];
+    private readonly Complex[] _stretch = new Complex[Length];
+    private readonly double[] _greatest = new double[Length / 2];
+    private int _filled;
+    private long _skip;
+
+    public SpectralEdge(PcmFormat format)
+    {
+        _format = format;
+        _lowerRates = [.. UsualRates.Where(rate => rate < format.Rate.Hertz)];
+        // Up to 48 kHz the top end is cut off by so many things that its absence says nothing about the rate.
+        if (format.Rate.Hertz <= 48_000)
+            return;
+        _fourier = new Fourier(Length);
+        var window = new KaiserWindow(WindowDecibels);
+        for (int i = 0; i < Length; i++)
+            _window[i] = window.At(2.0 * i / Length - 1);
+    }
+
+    /// <param name="samples">Whole frames, interleaved.</param>
+    public void Append(ReadOnlySpan<float> samples)
+    {
+        if (_fourier is null)
+            return;
+        int channels = _format.Channels;
+        for (int at = 0; at < samples.Length; at += channels)
+        {
+            if (_skip > 0)
+            {
+                long frames = Math.Min(_skip, (samples.Length - at) / channels);
+                _skip -= frames;
+                at += (int)(frames - 1) * channels;
+                continue;
+            }
+
+            double sum = 0;
+            for (int channel = 0; channel < channels; channel++)
+                sum += samples[at + channel];
+            _stretch[_filled] = sum * _window[_filled];
+            if (++_filled == Length)
+                TakeStretch();
+        }
+    }
+
+    /// <summary>The least usual rate above whose limit there is nothing; the rate of the sound itself where that is none.</summary>
+    public int RealRate()
+    {
+        double strongest = _greatest.Max();
+        if (_fourier is null || strongest == 0)
+            return _format.Rate.Hertz;
+        double floor = strongest * Math.Pow(10, FloorDecibels / 20);
+        int top = Array.FindLastIndex(_greatest, magnitude => magnitude > floor);
+        double edge = (top + 1.0) * _format.Rate.Hertz / Length;
+        int real = _lowerRates.FirstOrDefault(rate => edge <= Overhang * rate / 2);
+        return real == 0 ? _format.Rate.Hertz : real;
+    }
+
+    private void TakeStretch()
+    {
+        _fourier!.Forward(_stretch);
+        for (int bin = 0; bin < _greatest.Length; bin++)
+            _greatest[bin] = Math.Max(_greatest[bin], _stretch[bin].Magnitude);
+        _filled = 0;
+        _skip = Every - Length;
+    }
+}

@@ -1,0 +1,43 @@
+using Wergamon.Core.Audio;
+using Wergamon.Core.Bytes;
+using Wergamon.Core.Formats.Iff;
+using Wergamon.Core.Tags;
+using Wergamon.Core.Tags.Id3v2;
+
+namespace Wergamon.Core.Formats.Aiff;
+
+/// <summary>
+/// Tags of AIFF files: an ID3v2 tag in an "ID3 " chunk (common practice, no source), and the text chunks of
+/// Audio Interchange File Format 1.3, which are only read, where the first is missing.
+/// </summary>
+public static class AiffTags
+{
+    public const string Id3ChunkId = "ID3 ";
+
+    private static readonly Dictionary<string, string> TextNames = new()
+    {
+        ["NAME"] = FieldNames.Title,
+        ["AUTH"] = FieldNames.Artist,
+        ["(c) "] = FieldNames.Copyright,
+        ["ANNO"] = FieldNames.Comment,
+    };
+
+    public static TagReading Read(Stream stream)
+    {
+        var chunks = Chunks.Walk(stream, ByteOrder.BigEndian);
+        if ((chunks.Find(Id3ChunkId) ?? chunks.Find("id3 ")) is { } id3)
+            return Id3v2Reader.ReadChunk(stream, id3);
+
+        var tags = new TagSet();
+        foreach (var chunk in chunks)
+        {
+            if (!TextNames.TryGetValue(chunk.Id, out var name))
+                continue;
+            stream.Position = chunk.Offset;
+            if (stream.TryReadBlock(chunk.Length) is { } text)
+                tags.Add(name, LooseText.Read(text));
+        }
+
+        return new TagReading(tags, []);
+    }
+}

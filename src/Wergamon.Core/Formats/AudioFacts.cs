@@ -1,0 +1,51 @@
+using System.Globalization;
+using Wergamon.Core.Audio;
+
+namespace Wergamon.Core.Formats;
+
+/// <summary>The kinds of file that Wergamon writes; what it can only read is <see cref="Other"/>.</summary>
+public enum FileKind
+{
+    Other,
+    Wav,
+    Aiff,
+    Flac,
+    Mp3,
+}
+
+/// <summary>What is known of the sound in a file before it is decoded.</summary>
+/// <param name="Kind">The kind of file.</param>
+/// <param name="CodecName">As the trade writes it: "FLAC", "MP3", "WAV", "AAC".</param>
+/// <param name="Format">Shape of the sound as decoded. The bits of a lossy source are those of its decoder.</param>
+/// <param name="FrameCount">Samples of one channel; for some kinds only as near as the header says.</param>
+/// <param name="IsLossless">True when decoding gives back what was encoded.</param>
+/// <param name="KilobitsPerSecond">Mean bitrate of the sound alone.</param>
+public sealed record AudioFacts(FileKind Kind, string CodecName, PcmFormat Format, long FrameCount, bool IsLossless, int KilobitsPerSecond)
+{
+    /// <summary>What could be read around, in words; empty for a sound file.</summary>
+    public IReadOnlyList<string> Damage { get; init; } = [];
+
+    /// <summary>Whether the bitrate of a lossy file changes on the way; null where its header does not tell.</summary>
+    public bool? IsVariableBitRate { get; init; }
+
+    /// <summary>Mean bitrate of so many bytes of sound.</summary>
+    /// <param name="bytes">Size of the sound alone.</param>
+    /// <param name="frames">Samples of one channel; more than 0.</param>
+    /// <param name="rate">Their rate.</param>
+    public static int MeanKilobits(long bytes, double frames, SampleRate rate) =>
+        (int)Math.Min(int.MaxValue, Math.Round(bytes * 8.0 * rate.Hertz / frames / 1000));
+
+    public TimeSpan Duration => Format.Duration(FrameCount);
+
+    /// <summary>"FLAC 24-bit 48", "FLAC 24-bit 48 5.1", "MP3 192".</summary>
+    public string Label => IsLossless
+        ? string.Join(' ', new[] { CodecName, Format.BitsInWords, Format.Rate.Kilohertz, ChannelsUnlessStereo }.Where(part => part.Length > 0))
+        : string.Join(' ', new[] { CodecName, KilobitsPerSecond.ToString(CultureInfo.InvariantCulture), ChannelsUnlessStereo }.Where(part => part.Length > 0));
+
+    /// <summary>"FLAC 24/48", "MP3 192": for narrow places.</summary>
+    public string ShortLabel => IsLossless
+        ? $"{CodecName} {Format.Bits}{(Format.IsFloat ? "f" : "")}/{Format.Rate.Kilohertz} {ChannelsUnlessStereo}".TrimEnd()
+        : Label;
+
+    private string ChannelsUnlessStereo => Format.Channels == 2 ? "" : Format.ChannelsInWords;
+}

@@ -1,0 +1,141 @@
+using System.Globalization;
+using System.Text;
+using Wergamon.Core.Bytes;
+using Wergamon.Core.Discs;
+using Wergamon.Core.Tags;
+using Wergamon.Core.Tags.Id3v2;
+using Wergamon.Core.Tags.VorbisComment;
+
+namespace Wergamon.Core.Formats.Flac;
+
+/// <summary>All that stands before the sound in a FLAC file.</summary>
+/// <param name="StreamInfo">Null when the file is damaged there.</param>
+/// <param name="AudioOffset">Where the first frame starts, in bytes from the start of the file.</param>
+public sealed record FlacHead(FlacStreamInfo? StreamInfo, TagSet Tags, long AudioOffset, IReadOnlyList<string> Damage)
+{
+    public TagReading AsReading() => new(Tags, Damage);
+}
+
+/// <summary>The metadata blocks of a FLAC file (RFC 9639, section 8), read and written.</summary>
+public static class FlacTags
+{
+    public const string Dialect = "FLAC";
+
+    private const int BlockHeaderLength = 4;
+    private const int MaxBlocks = 10_000;
+    private const int LongestBlock = 0xFF_FFFF;
+
+    /// <summary>Room left after the tags, so that later edits need not move the sound.</summary>
+    public const int Padding = 4096;
+
+    private enum BlockType
+    {
+        StreamInfo = 0,
+        Padding = 1,
+        Application = 2,
+        SeekTable = 3,
+        VorbisComment = 4,
+        CueSheet = 5,
+        Picture = 6,
+        Forbidden = 127,
+    }
+
+    /// <summary>Where "fLaC" stands: at the start, or behind an ID3v2 tag that some programs put there. Null elsewhere.</summary>
+    public static long? FindStart(Stream stream)
+    {
+        Span<byte> marker = stackalloc byte[4];
+        long at = Id3v2Reader.LengthAtStart(stream);
+        stream.Position = at;
+        return stream.TryReadWhole(marker) && marker.SequenceEqual("fLaC"u8) ? at : null;
+    }
+
+    /// <summary>Reads all blocks; damaged ones are passed over and named.</summary>
+    public static FlacHead Read(Stream stream, long start)
+    {
+        var tags = new TagSet();
+        var damage = new List<string>();
+        FlacStreamInfo? streamInfo = null;
+        stream.Position = start + 4;
+        Span<byte> header = stackalloc byte[BlockHeaderLength];
+        bool last = false;
+        for (int i = 0; !last && i < MaxBlocks; i++)
+        {
+            if (!stream.TryReadWhole(header))
+            {
+                damage.Add("The file ends before its sound begins.");
+                break;
+            }
+
+            last = (header[0] & 0x80) != 0;
+            var type = (BlockType)(header[0] & 0x7F);
+            int length = header[1] << 16 | header[2] << 8 | header[3];
+            if (type is BlockType.Padding or BlockType.SeekTable)
+            {
+                stream.Seek(length, SeekOrigin.Current);
+                continue;
+            }
+
+            if (type == BlockType.Forbidden || stream.TryReadBlock(length) is not { } block)
+            {
+                damage.Add("A metadata block claims more than the file holds; what follows it was left out.");
+                break;
+            }
+
+            switch (type)
+            {
+                case BlockType.StreamInfo:
+                    streamInfo = FlacStreamInfo.Read(block);
+                    break;
+                case BlockType.VorbisComment:
+                    VorbisCommentBlock.Read(block, tags, damage);
+                    break;
+                case BlockType.Picture when FlacPictureBlock.Read(block) is { } picture:
+                    tags.Pictures.Add(picture);
+                    break;
+                case BlockType.Picture:
+                    damage.Add("A picture is damaged and was left out.");
+                    break;
+                default:
+                    tags.Opaque.Add(new OpaqueField(Dialect, ((int)type).ToString(CultureInfo.InvariantCulture), block));
+                    break;
+            }
+        }
+
+        return new FlacHead(streamInfo, tags, stream.Position, damage);
+    }
+
+    /// <summary>Writes the marker and all blocks at the stream's position; the sound follows right behind.</summary>
+    /// <param name="streamInfo">The 34 bytes of STREAMINFO.</param>
+    public static void Write(Stream stream, ReadOnlySpan<byte> streamInfo, TagSet tags)
+    {
+        stream.Write("fLaC"u8);
+        WriteBlock(stream, BlockType.StreamInfo, streamInfo, last: false);
+        WriteBlock(stream, BlockType.VorbisComment, VorbisCommentBlock.Write(tags), last: false);
+        foreach (var picture in tags.Pictures.Where(CanHold))
+            WriteBlock(stream, BlockType.Picture, FlacPictureBlock.Write(picture), last: false);
+        foreach (var field in tags.Opaque.Where(CanHold))
+            WriteBlock(stream, (BlockType)int.Parse(field.Id, CultureInfo.InvariantCulture), field.Data.Span, last: false);
+        WriteBlock(stream, BlockType.Padding, new byte[Padding], last: true);
+    }
+
+    /// <summary>Bytes that <see cref="Write"/> takes for these tags.</summary>
+    public static long LengthOf(TagSet tags)
+    {
+        using var stream = new MemoryStream();
+        Write(stream, new byte[FlacStreamInfo.Length], tags);
+        return stream.Length;
+    }
+
+    public static bool CanHold(Picture picture) =>
+        picture.Data.Length + Encoding.UTF8.GetByteCount(picture.Description) + picture.MimeType.Length + 32 <= LongestBlock;
+
+    public static bool CanHold(OpaqueField field) => field.Dialect == Dialect;
+
+    private static void WriteBlock(Stream stream, BlockType type, ReadOnlySpan<byte> data, bool last)
+    {
+        if (data.Length > LongestBlock)
+            throw new IOException("The tags are longer than a FLAC file can hold (16 MB a block).");
+        stream.WriteUInt32BigEndian((uint)type << 24 | (last ? 0x8000_0000 : 0) | (uint)data.Length);
+        stream.Write(data);
+    }
+}

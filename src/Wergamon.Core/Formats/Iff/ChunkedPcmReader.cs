@@ -1,0 +1,76 @@
+using Wergamon.Core.Audio;
+using Wergamon.Core.Bytes;
+
+namespace Wergamon.Core.Formats.Iff;
+
+/// <summary>Reads linear PCM that stands in one stretch of a file.</summary>
+public abstract class ChunkedPcmReader : IPcmReader
+{
+    private readonly Stream _stream;
+    private readonly PcmPacking _packing;
+    private readonly List<string> _damage;
+    private readonly byte[] _bytes;
+    private long _framesLeft;
+
+    private protected ChunkedPcmReader(Stream stream, PcmLayout layout)
+    {
+        _stream = stream;
+        _packing = layout.Packing;
+        _damage = layout.Damage;
+        Format = layout.Format;
+        _framesLeft = layout.Length / Format.BytesPerFrame;
+        FrameCount = _framesLeft;
+        _bytes = new byte[SampleBuffer.DefaultCapacity * Format.BytesPerFrame];
+        stream.Position = layout.Offset;
+    }
+
+    public PcmFormat Format { get; }
+
+    public long? FrameCount { get; }
+
+    public IReadOnlyList<string> Damage => _damage;
+
+    public int Read(SampleBuffer block)
+    {
+        int frames = (int)Math.Min(Math.Min(block.Capacity, SampleBuffer.DefaultCapacity), _framesLeft);
+        int got = frames == 0 ? 0 : _stream.ReadUpTo(_bytes.AsSpan(0, frames * Format.BytesPerFrame)) / Format.BytesPerFrame;
+        if (got < frames)
+            _damage.Add($"The file ended {_framesLeft - got} samples before its time.");
+        _framesLeft = got < frames ? 0 : _framesLeft - got;
+        _packing.Unpack(_bytes.AsSpan(0, got * Format.BytesPerFrame), block);
+        return got;
+    }
+
+    public void Dispose()
+    {
+        _stream.Dispose();
+        GC.SuppressFinalize(this);
+    }
+}
+
+/// <summary>Where the PCM of a file stands and what it looks like.</summary>
+internal sealed record PcmLayout(PcmFormat Format, PcmPacking Packing, long Offset, long Length, List<string> Damage)
+{
+    /// <summary>True when the header says which loudspeaker each channel is for.</summary>
+    public bool HasStatedRoles { get; init; }
+
+    public const int MaxChannels = 64;
+    public const int HighestRate = 10_000_000;
+
+    /// <summary>Refuses numbers that no file has, before anything is allocated by them.</summary>
+    public static void CheckNumbers(int channels, int rate, int bits, string what)
+    {
+        if (channels is < 1 or > MaxChannels)
+            throw new UnreadableAudioException($"The {what} header says {channels} channels, which cannot be.");
+        if (rate is < 1 or > HighestRate)
+            throw new UnreadableAudioException($"The {what} header says a sample rate of {rate} Hz, which cannot be.");
+        if (bits is < 1 or > 64)
+            throw new UnreadableAudioException($"The {what} header says {bits} bits a sample, which cannot be.");
+    }
+
+    public static void NoteCut(ChunkPlace sound, List<string> damage)
+    {
+        if (sound.IsCutShort)
+            damage.Add($"The sound is cut short: the header says {sound.DeclaredLength} bytes, {sound.Length} are there.");
+    }
+}

@@ -1,0 +1,199 @@
+using System.Buffers.Binary;
+using Wergamon.Core.Audio;
+using Wergamon.Core.Bytes;
+using Wergamon.Core.Tags.Ape;
+using Wergamon.Core.Tags.Id3v2;
+
+namespace Wergamon.Core.Formats.Mp3;
+
+/// <summary>
+/// MPEG audio as bare frames: finds the first one behind tags and junk, and the length from a Xing, LAME or VBRI header
+/// (common practice, no source), else from the bitrate, else by walking over all frames.
+/// </summary>
+internal static class Mp3Header
+{
+    /// <summary>Junk before the first frame is searched this far.</summary>
+    private const int FarthestStart = 1 << 20;
+
+    /// <summary>A frame of free format is no longer than this at the lowest rate (ISO/IEC 11172-3, 2.4.2.3: at most 320 kbit/s).</summary>
+    private const int LongestFrame = 5760;
+
+    /// <summary>Looking for the next frame of free format is costly; junk could ask for it without end.</summary>
+    private const int MaxFreeFormats = 64;
+
+    /// <summary>Frames of one bitrate in a row that make a file pass for one of constant bitrate.</summary>
+    private const int FramesLookedAt = 32;
+
+    /// <summary>Null where no two frames follow each other.</summary>
+    public static AudioFacts? Read(Stream stream)
+    {
+        var damage = new List<string>();
+        long from = Id3v2Reader.LengthAtStart(stream);
+        long end = EndOfSound(stream);
+        if (FindFirst(stream, from, end) is not { } found)
+            return null;
+        if (found.At > from)
+            damage.Add($"{found.At - from:N0} bytes before the first frame are no sound and were passed over.");
+        var (frame, at) = (found.Frame, found.At);
+        var info = ReadInfo(stream, at, frame);
+        long soundBytes = end - at;
+        var (frames, samples, variable) = info is { Frames: { } stated }
+            ? (stated, stated * frame.SamplesPerFrame - info.Delay - info.Padding, info.IsVariable)
+            : Count(stream, at, end, frame, found.FreeLength);
+        if (info is { Frames: not null, Bytes: { } bytes } && bytes > soundBytes + LongestFrame)
+            damage.Add($"The file is cut off: its header speaks of {bytes:N0} bytes of sound, {soundBytes:N0} are there.");
+        if (frames <= 0 || samples <= 0)
+            throw new UnreadableAudioException("The file has a header but no sound.");
+        var format = new PcmFormat(new SampleRate(frame.Rate), frame.Channels, 32, SampleKind.Float);
+        int rate = variable || frame.IsFreeFormat ? AudioFacts.MeanKilobits(soundBytes, (double)frames * frame.SamplesPerFrame, format.Rate) : frame.KilobitsPerSecond;
+        var kind = frame.Layer == 3 ? FileKind.Mp3 : FileKind.Other;
+        return new AudioFacts(kind, "MP" + frame.Layer, format, samples, IsLossless: false, rate) { IsVariableBitRate = variable, Damage = damage };
+    }
+
+    /// <summary>Tags at the end are no sound.</summary>
+    private static long EndOfSound(Stream stream)
+    {
+        long end = stream.Length - (Id3v1.IsAtEnd(stream) ? Id3v1.Length : 0);
+        return end - ApeTag.LengthBefore(stream, end);
+    }
+
+    private static FirstFrame? FindFirst(Stream stream, long from, long end)
+    {
+        if (FrameAt(stream, from) is { IsFreeFormat: false } there && FrameAt(stream, from + there.Length)?.IsLike(there) == true)
+            return new FirstFrame(from, there, 0);
+        long farthest = Math.Min(end - from, FarthestStart + 2 * LongestFrame);
+        byte[] window = [];
+        int at = 0, freeFormatsTried = 0;
+        for (int size = 4 * LongestFrame; window.Length < farthest; size *= 4)
+        {
+            int filled = window.Length;
+            Array.Resize(ref window, (int)Math.Min(farthest, size));
+            stream.Position = from + filled;
+            if (!stream.TryReadWhole(window.AsSpan(filled)))
+                return null;
+            bool isAll = window.Length == farthest;
+            int last = window.Length - MpegFrame.HeaderLength - (isAll ? 0 : 2 * LongestFrame);
+            while (at <= last)
+            {
+                int sync = window.AsSpan(at, last + 1 - at).IndexOf((byte)0xFF);
+                if (sync < 0)
+                {
+                    at = last + 1;
+                    break;
+                }
+
+                at += sync;
+                if (MpegFrame.Read(window.AsSpan(at)) is { } frame
+                    && (!frame.IsFreeFormat || freeFormatsTried++ < MaxFreeFormats)
+                    && LengthIfFollowed(window, at, frame, from + window.Length == end) is { } length)
+                    return new FirstFrame(from + at, frame, frame.IsFreeFormat ? length : 0);
+                at++;
+            }
+        }
+
+        return null;
+    }
+
+    private static MpegFrame? FrameAt(Stream stream, long at)
+    {
+        Span<byte> header = stackalloc byte[MpegFrame.HeaderLength];
+        stream.Position = at;
+        return stream.TryReadWhole(header) ? MpegFrame.Read(header) : null;
+    }
+
+    /// <summary>The length of the frame when another one like it follows, or when it just fills what is left.</summary>
+    private static int? LengthIfFollowed(ReadOnlySpan<byte> window, int at, MpegFrame frame, bool endsWithFile)
+    {
+        if (!frame.IsFreeFormat)
+        {
+            int next = at + frame.Length;
+            bool follows = next + MpegFrame.HeaderLength <= window.Length ? MpegFrame.Read(window[next..])?.IsLike(frame) == true : endsWithFile && next == window.Length;
+            return follows ? frame.Length : null;
+        }
+
+        for (int length = 24; length <= LongestFrame; length++)
+        {
+            int second = at + length, third = second + length;
+            if (second + MpegFrame.HeaderLength > window.Length)
+                return null;
+            if (IsFreeLike(window[second..], frame) && ThirdFollows(window, third, frame))
+                return length - frame.Padding;
+        }
+
+        return null;
+    }
+
+    /// <summary>Padding makes neighbouring frames differ by a byte.</summary>
+    private static bool ThirdFollows(ReadOnlySpan<byte> window, int near, MpegFrame frame)
+    {
+        for (int at = near - 1; at <= near + 1; at++)
+        {
+            if (at + MpegFrame.HeaderLength <= window.Length && IsFreeLike(window[at..], frame))
+                return true;
+        }
+
+        return false;
+    }
+
+    private static bool IsFreeLike(ReadOnlySpan<byte> bytes, MpegFrame frame) => MpegFrame.Read(bytes) is { IsFreeFormat: true } other && other.IsLike(frame);
+
+    private static InfoFrame? ReadInfo(Stream stream, long at, MpegFrame frame)
+    {
+        Span<byte> bytes = stackalloc byte[256];
+        stream.Position = at;
+        bytes = bytes[..stream.ReadUpTo(bytes)];
+        if (bytes.Length > 36 + 18 && bytes[36..].StartsWith("VBRI"u8))
+        {
+            var vbri = new ByteCursor(bytes[(36 + 10)..]);
+            uint stated = vbri.UInt32BigEndian();
+            return new InfoFrame(vbri.UInt32BigEndian(), stated, 0, 0, IsVariable: true);
+        }
+
+        if (bytes.Length < frame.InfoOffset + 8)
+            return null;
+        var head = new ByteCursor(bytes[frame.InfoOffset..]);
+        var marker = head.Take(4);
+        bool variable = marker.SequenceEqual("Xing"u8);
+        if (!variable && !marker.SequenceEqual("Info"u8))
+            return null;
+        uint flags = head.UInt32BigEndian();
+        uint? frames = (flags & 1) != 0 ? head.UInt32BigEndian() : null;
+        uint? length = (flags & 2) != 0 ? head.UInt32BigEndian() : null;
+        head.Skip((flags & 4) != 0 ? 100 : 0);
+        head.Skip((flags & 8) != 0 ? 4 : 0);
+        // The encoder's name of 9 bytes, 12 bytes of other facts, then delay and padding of 12 bits each.
+        var name = head.Take(9);
+        head.Skip(12);
+        var gap = head.Take(3);
+        bool hasGap = !gap.IsEmpty && !name.IsEmpty && name[0] is not 0 and not 0xFF && name[0] is not 0x55;
+        return hasGap
+            ? new InfoFrame(frames, length, gap[0] << 4 | gap[1] >> 4, (gap[1] & 15) << 8 | gap[2], variable)
+            : new InfoFrame(frames, length, 0, 0, variable);
+    }
+
+    /// <summary>Without a header: by the bitrate where the first frames share one, by walking over all frames otherwise.</summary>
+    private static (long Frames, long Samples, bool IsVariable) Count(Stream stream, long start, long end, MpegFrame first, int freeLength)
+    {
+        bool variable = false;
+        long frames = 0, at = start;
+        while (at < end && (variable || frames < FramesLookedAt))
+        {
+            if (FrameAt(stream, at) is not { } frame || !frame.IsLike(first))
+                break;
+            variable |= !first.IsFreeFormat && frame.KilobitsPerSecond != first.KilobitsPerSecond;
+            at += first.IsFreeFormat ? freeLength + frame.Padding : Math.Max(frame.Length, MpegFrame.HeaderLength);
+            frames++;
+        }
+
+        if (!variable && frames == FramesLookedAt)
+            frames = (long)Math.Round(frames * (double)(end - start) / (at - start));
+        return (frames, frames * first.SamplesPerFrame, variable);
+    }
+
+    private sealed record FirstFrame(long At, MpegFrame Frame, int FreeLength);
+
+    /// <param name="Frames">Frames of sound, the info frame itself not counted.</param>
+    /// <param name="Delay">Samples to cut off at the start.</param>
+    /// <param name="Padding">Samples to cut off at the end.</param>
+    private sealed record InfoFrame(uint? Frames, uint? Bytes, int Delay, int Padding, bool IsVariable);
+}

@@ -1,0 +1,115 @@
+using System.Buffers.Binary;
+using Wergamon.Core.Audio;
+using Wergamon.Core.Bytes;
+
+namespace Wergamon.Core.Formats.Ogg;
+
+/// <summary>The pages of an Ogg file (RFC 3533, section 6): its first packets and the position that its last page states.</summary>
+internal sealed class OggPages
+{
+    private const int HeaderLength = 27;
+    private const int MaxSegments = 255;
+    private const int LongestPage = HeaderLength + MaxSegments + MaxSegments * 255;
+    private const int MaxPages = 10_000;
+
+    /// <summary>The last page of a stream is looked for this far before the end.</summary>
+    private const int TailLength = 4 * LongestPage;
+
+    private readonly Stream _stream;
+    private readonly byte[] _header = new byte[HeaderLength + MaxSegments];
+    // The packets one behind the other, and where each ends.
+    private readonly List<int> _ends = [];
+    private byte[] _packets = GC.AllocateUninitializedArray<byte>(4 * LongestPage);
+    private int _filled;
+    private long _at;
+    private uint _serial;
+
+    private OggPages(Stream stream) => _stream = stream;
+
+    /// <summary>Where the page after the first packets starts; what is before it is no sound.</summary>
+    public long Offset => _at;
+
+    /// <summary>Null where the file does not start with a page of Ogg.</summary>
+    public static OggPages? Open(Stream stream)
+    {
+        Span<byte> start = stackalloc byte[4];
+        stream.Position = 0;
+        return stream.TryReadWhole(start) && start.SequenceEqual("OggS"u8) ? new OggPages(stream) : null;
+    }
+
+    /// <summary>The packets that the file starts with, as many as are asked for; fewer where it is cut off or too much is claimed.</summary>
+    public IReadOnlyList<ReadOnlyMemory<byte>> FirstPackets(int count)
+    {
+        for (int page = 0; page < MaxPages && _ends.Count < count && _filled < ByteStreams.LongestBlock; page++)
+        {
+            if (!ReadPage())
+                break;
+        }
+
+        return [.. _ends.Take(count).Select((end, i) => (ReadOnlyMemory<byte>)_packets.AsMemory((i == 0 ? 0 : _ends[i - 1])..end))];
+    }
+
+    /// <summary>Adds what a page holds to the packets; false where none can be read any more.</summary>
+    private bool ReadPage()
+    {
+        _stream.Position = _at;
+        if (!_stream.TryReadWhole(_header.AsSpan(0, HeaderLength)) || !_header.AsSpan().StartsWith("OggS"u8))
+            return false;
+        int segments = _header[26];
+        if (!_stream.TryReadWhole(_header.AsSpan(HeaderLength, segments)))
+            return false;
+        uint serial = BinaryPrimitives.ReadUInt32LittleEndian(_header.AsSpan(14));
+        if (_at == 0)
+            _serial = serial;
+        int length = 0;
+        foreach (byte lace in _header.AsSpan(HeaderLength, segments))
+            length += lace;
+        _at += HeaderLength + segments + length;
+        // Pages of other streams may run beside ours, a picture track for example.
+        if (serial != _serial)
+            return true;
+        if (_filled + length > _packets.Length)
+            Grow(_filled + length);
+        if (!_stream.TryReadWhole(_packets.AsSpan(_filled, length)))
+            return false;
+        foreach (byte lace in _header.AsSpan(HeaderLength, segments))
+        {
+            _filled += lace;
+            if (lace < 255)
+                _ends.Add(_filled);
+        }
+
+        return true;
+    }
+
+    private void Grow(int least)
+    {
+        var larger = GC.AllocateUninitializedArray<byte>(Math.Max(2 * _packets.Length, least));
+        _packets.AsSpan(0, _filled).CopyTo(larger);
+        _packets = larger;
+    }
+
+    /// <summary>The position that the last page of the stream states, in the units of its codec; null where it is not found or another stream follows.</summary>
+    public long? LastPosition()
+    {
+        int length = (int)Math.Min(TailLength, _stream.Length);
+        for (int take = Math.Min(length, LongestPage / 4); ; take = length)
+        {
+            _stream.Position = _stream.Length - take;
+            if (_stream.TryReadBlock(take) is not { } tail)
+                return null;
+            for (int at = tail.AsSpan().LastIndexOf("OggS"u8); at >= 0; at = tail.AsSpan(0, at).LastIndexOf("OggS"u8))
+            {
+                if (at + HeaderLength > tail.Length || tail[at + 4] != 0)
+                    continue;
+                if (BinaryPrimitives.ReadUInt32LittleEndian(tail.AsSpan(at + 14)) != _serial)
+                    return null;
+                if (BinaryPrimitives.ReadInt64LittleEndian(tail.AsSpan(at + 6)) is >= 0 and var position)
+                    return position;
+            }
+
+            if (take == length)
+                return null;
+        }
+    }
+}

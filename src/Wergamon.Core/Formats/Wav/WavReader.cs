@@ -1,0 +1,107 @@
+using System.Buffers.Binary;
+using System.Text;
+using Wergamon.Core.Audio;
+using Wergamon.Core.Bytes;
+using Wergamon.Core.Formats.Iff;
+
+namespace Wergamon.Core.Formats.Wav;
+
+/// <summary>
+/// Reads WAV: RIFF and RF64, integer PCM of 1 to 32 bits and float PCM of 32 and 64 bits, with plain and extensible
+/// format headers (Microsoft, Multiple Channel Audio Data and WAVE Files; EBU Tech 3306 for RF64).
+/// Other chunks are passed over.
+/// </summary>
+public sealed class WavReader : ChunkedPcmReader
+{
+    private const ushort FormatPcm = 1;
+    private const ushort FormatFloat = 3;
+    private const ushort FormatExtensible = 0xFFFE;
+    private const int ExtensibleLength = 40;
+
+    /// <param name="stream">A seekable stream, owned from now on.</param>
+    /// <exception cref="UnreadableAudioException">It is not a WAV file, or one of a kind that is not linear PCM.</exception>
+    public WavReader(Stream stream) : base(stream, ReadLayout(stream)) { }
+
+    /// <summary>True when the file starts as WAV does.</summary>
+    public static bool Recognises(ReadOnlySpan<byte> start) =>
+        start.Length >= 12 && (start.StartsWith("RIFF"u8) || start.StartsWith("RF64"u8) || start.StartsWith("BW64"u8))
+        && start[8..12].SequenceEqual("WAVE"u8);
+
+    /// <summary>Where the sound stands and what it looks like; null for what is no readable WAV file.</summary>
+    internal static PcmLayout? FindSound(Stream stream)
+    {
+        try
+        {
+            return ReadLayout(stream);
+        }
+        catch (UnreadableAudioException)
+        {
+            return null;
+        }
+    }
+
+    private static PcmLayout ReadLayout(Stream stream)
+    {
+        Span<byte> start = stackalloc byte[12];
+        stream.Position = 0;
+        if (!stream.TryReadWhole(start) || !Recognises(start))
+            throw new UnreadableAudioException("This is not a WAV file: it does not start with a RIFF/WAVE header.");
+
+        var chunks = Chunks.Walk(stream, ByteOrder.LittleEndian);
+        if (chunks.Find("fmt ") is not { Length: >= 16 } fmt)
+            throw new UnreadableAudioException("The WAV file has no whole format header, so its samples cannot be told apart.");
+        if (chunks.Find("data") is not { } data)
+            throw new UnreadableAudioException("The WAV file has a header but no sound.");
+
+        Span<byte> header = stackalloc byte[ExtensibleLength];
+        header = header[..(int)Math.Min(fmt.Length, ExtensibleLength)];
+        stream.Position = fmt.Offset;
+        if (!stream.TryReadWhole(header))
+            throw new UnreadableAudioException("The format header of the WAV file could not be read.");
+
+        var damage = new List<string>();
+        var format = ReadFormat(header, out bool hasStatedRoles);
+        PcmLayout.NoteCut(data, damage);
+        if (data.Length % format.BytesPerFrame != 0)
+            damage.Add("The sound does not end on a whole sample; the broken last one is left out.");
+        return new PcmLayout(format, PcmPacking.Wav, data.Offset, data.Length, damage) { HasStatedRoles = hasStatedRoles };
+    }
+
+    private static PcmFormat ReadFormat(ReadOnlySpan<byte> header, out bool hasStatedRoles)
+    {
+        hasStatedRoles = false;
+        ushort tag = BinaryPrimitives.ReadUInt16LittleEndian(header);
+        int channels = BinaryPrimitives.ReadUInt16LittleEndian(header[2..]);
+        int rate = (int)Math.Min(int.MaxValue, BinaryPrimitives.ReadUInt32LittleEndian(header[4..]));
+        int frameBytes = BinaryPrimitives.ReadUInt16LittleEndian(header[12..]);
+        int containerBits = BinaryPrimitives.ReadUInt16LittleEndian(header[14..]);
+        int bits = containerBits;
+        var roles = ChannelRolesFacts.Usual(channels);
+        if (tag == FormatExtensible && header.Length == ExtensibleLength)
+        {
+            int validBits = BinaryPrimitives.ReadUInt16LittleEndian(header[18..]);
+            var mask = (ChannelRoles)BinaryPrimitives.ReadUInt32LittleEndian(header[20..]);
+            tag = BinaryPrimitives.ReadUInt16LittleEndian(header[24..]);
+            bits = validBits is > 0 && validBits <= containerBits ? validBits : containerBits;
+            hasStatedRoles = mask.Count() == channels;
+            if (hasStatedRoles)
+                roles = mask;
+        }
+
+        PcmLayout.CheckNumbers(channels, rate, containerBits, "WAV");
+        var kind = tag switch
+        {
+            FormatPcm => SampleKind.Integer,
+            FormatFloat => SampleKind.Float,
+            _ => throw new UnreadableAudioException($"The WAV file holds sound of kind {tag}, not linear PCM."),
+        };
+        if (kind == SampleKind.Float ? containerBits is not (32 or 64) : containerBits > 32)
+            throw new UnreadableAudioException($"The WAV file says {containerBits}-bit {kind} samples, which this reader does not know.");
+        if (kind == SampleKind.Float)
+            bits = containerBits;
+        var format = new PcmFormat(new SampleRate(rate), channels, bits, kind) { Roles = roles };
+        if (frameBytes != (containerBits + 7) / 8 * channels || format.BytesPerSample != (containerBits + 7) / 8)
+            throw new UnreadableAudioException($"The WAV header contradicts itself: {frameBytes} bytes a frame for {channels} channels of {containerBits} bits.");
+        return format;
+    }
+}

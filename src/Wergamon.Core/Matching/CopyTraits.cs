@@ -1,0 +1,44 @@
+using Wergamon.Core.Audio;
+using Wergamon.Core.Naming;
+using Wergamon.Core.Tags;
+
+namespace Wergamon.Core.Matching;
+
+/// <summary>What decides whether two files hold one track.</summary>
+/// <param name="Names">Artist and title, folded; null where either is not known.</param>
+/// <param name="Album">Album artist and album, folded; null where the file names none.</param>
+/// <param name="Samples">The sum of all samples with their shape; null as long as nobody has gone through the sound.</param>
+/// <param name="IsSilent">Nothing but silence: equal to every silence of its length.</param>
+public sealed record CopyTraits(
+    string? Names, string? Album, int? Disc, int? Number, TimeSpan Length, PcmFormat Format, bool IsLossless, string? Samples, bool IsSilent)
+{
+    /// <summary>Artist and title in the form in which they are compared; null where either is missing.</summary>
+    public static string? NamesOf(TagSet tags)
+    {
+        var artist = tags.First(FieldNames.Artist) ?? tags.First(FieldNames.AlbumArtist);
+        return artist is { Length: > 0 } && tags.First(FieldNames.Title) is { Length: > 0 } title
+            ? $"{FoldedText.Fold(artist.Trim())}\n{FoldedText.Fold(title.Trim())}"
+            : null;
+    }
+
+    /// <summary>Album artist and album in the form in which they are compared; null without an album.</summary>
+    public static string? AlbumOf(TagSet tags) => tags.First(FieldNames.Album) is { Length: > 0 } album
+        ? $"{FoldedText.Fold((tags.First(FieldNames.AlbumArtist) ?? tags.First(FieldNames.Artist) ?? "").Trim())}\n{FoldedText.Fold(album.Trim())}"
+        : null;
+
+    /// <summary>
+    /// Whether nothing speaks against one track. An album never loses a track to another album, nor one of its numbers to
+    /// another number, however alike they sound; and of two lossless files of one shape only equal samples are one track,
+    /// so nothing is decided before both are known.
+    /// </summary>
+    public bool MayShareTrackWith(CopyTraits other) => MaySharePlaceWith(other) && (!CanBeComparedWith(other) || (Samples is not null && Samples == other.Samples));
+
+    private bool MaySharePlaceWith(CopyTraits other) =>
+        Album is null || other.Album is null || (Album == other.Album && SameOrUnknown(Disc, other.Disc) && SameOrUnknown(Number, other.Number));
+
+    private bool CanBeComparedWith(CopyTraits other) =>
+        IsLossless && other.IsLossless
+        && Format.Rate == other.Format.Rate && Format.Bits == other.Format.Bits && Format.Kind == other.Format.Kind && Format.Channels == other.Format.Channels;
+
+    private static bool SameOrUnknown(int? one, int? other) => one is null || other is null || one == other;
+}

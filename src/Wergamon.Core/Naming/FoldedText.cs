@@ -1,0 +1,92 @@
+using System.Globalization;
+using System.Text;
+
+namespace Wergamon.Core.Naming;
+
+/// <summary>Text without case, accents and forms, for finding and sorting: "Ärger" and "ARGER" are one.</summary>
+public static class FoldedText
+{
+    /// <summary>Compatible forms taken apart (Unicode NFKD), marks left out, case folded. Letters that are not letters with marks stay as they are.</summary>
+    public static string Fold(string text)
+    {
+        // Halves of surrogate pairs cannot be normalised; a file's name may hold them.
+        var whole = IsWellFormed(text) ? text : new string([.. text.Select(c => char.IsSurrogate(c) ? '\uFFFD' : c)]);
+        var apart = whole.Normalize(NormalizationForm.FormKD);
+        var folded = new StringBuilder(apart.Length);
+        foreach (char c in apart)
+        {
+            if (CharUnicodeInfo.GetUnicodeCategory(c) is not (UnicodeCategory.NonSpacingMark or UnicodeCategory.EnclosingMark or UnicodeCategory.Format))
+                folded.Append(char.ToLowerInvariant(c));
+        }
+
+        return folded.Replace("ß", "ss").Replace("æ", "ae").Replace("ø", "o").Replace("œ", "oe").Replace("ł", "l").Replace("đ", "d").ToString();
+    }
+
+    /// <summary>
+    /// A key that sorts as people count: folded, numbers by their value, words like "2" before "10". Compares by code points.
+    /// </summary>
+    public static string SortKey(string text)
+    {
+        var folded = Fold(text.Trim());
+        var key = new StringBuilder(folded.Length + 8);
+        for (int at = 0; at < folded.Length;)
+        {
+            if (!char.IsAsciiDigit(folded[at]))
+            {
+                key.Append(folded[at++]);
+                continue;
+            }
+
+            int end = at;
+            while (end < folded.Length && char.IsAsciiDigit(folded[end]))
+                end++;
+            var digits = folded.AsSpan(at, end - at).TrimStart('0');
+            // How many digits a number has comes before them; still a digit itself, so that numbers keep their place among letters.
+            for (int more = digits.Length; more >= 9; more -= 9)
+                key.Append('9');
+            key.Append((char)('0' + digits.Length % 9)).Append(digits);
+            at = end;
+        }
+
+        return key.ToString();
+    }
+
+    /// <summary>The words of a text to be found by, folded; scripts without spaces between words are cut into single signs.</summary>
+    public static IEnumerable<string> Words(string text)
+    {
+        var word = new StringBuilder();
+        foreach (var rune in Fold(text).EnumerateRunes())
+        {
+            bool isWord = Rune.IsLetterOrDigit(rune);
+            if (word.Length > 0 && (!isWord || IsWordOfItsOwn(rune)))
+            {
+                yield return word.ToString();
+                word.Clear();
+            }
+
+            if (isWord && IsWordOfItsOwn(rune))
+                yield return rune.ToString();
+            else if (isWord)
+                word.Append(rune.ToString());
+        }
+
+        if (word.Length > 0)
+            yield return word.ToString();
+    }
+
+    /// <summary>Han, kana and Thai are written without spaces between words.</summary>
+    private static bool IsWordOfItsOwn(Rune rune) => rune.Value is >= 0x3040 and <= 0x30FF or >= 0x3400 and <= 0x9FFF or >= 0x20000 and <= 0x3FFFF or >= 0x0E00 and <= 0x0E7F;
+
+    private static bool IsWellFormed(string text)
+    {
+        for (int i = 0; i < text.Length; i++)
+        {
+            if (char.IsHighSurrogate(text[i]) && i + 1 < text.Length && char.IsLowSurrogate(text[i + 1]))
+                i++;
+            else if (char.IsSurrogate(text[i]))
+                return false;
+        }
+
+        return true;
+    }
+}

@@ -1,0 +1,84 @@
+using System.Globalization;
+using System.Text;
+
+namespace Wergamon.Core.Naming;
+
+/// <summary>
+/// Makes any text a file or folder name that the common file systems take: Unicode NFC, no characters that FAT, NTFS or
+/// POSIX keep for themselves, no reserved device name, no leading dot, no trailing dot or blank, at most 255 bytes of UTF-8.
+/// </summary>
+public static class SafeFileName
+{
+    public const int MaxBytes = 255;
+
+    /// <summary>Kept free for "(2)" behind a name that is taken, and for the hidden temporary name.</summary>
+    private const int Reserve = 40;
+
+    private static readonly Dictionary<char, char> Replacements = new()
+    {
+        ['/'] = '-',
+        ['\\'] = '-',
+        ['|'] = '-',
+        [':'] = '-',
+        ['*'] = '+',
+        ['?'] = ' ',
+        ['"'] = '\'',
+        ['<'] = '(',
+        ['>'] = ')',
+    };
+
+    private static readonly HashSet<string> DeviceNames = new(StringComparer.OrdinalIgnoreCase)
+    {
+        "CON", "PRN", "AUX", "NUL",
+        "COM1", "COM2", "COM3", "COM4", "COM5", "COM6", "COM7", "COM8", "COM9",
+        "LPT1", "LPT2", "LPT3", "LPT4", "LPT5", "LPT6", "LPT7", "LPT8", "LPT9",
+    };
+
+    /// <param name="text">What the name should say.</param>
+    /// <param name="extension">Kept whole behind the name, with its dot; empty for a folder.</param>
+    /// <param name="instead">Stands in when nothing of the text is left.</param>
+    public static string From(string text, string extension = "", string instead = "unnamed")
+    {
+        var name = new StringBuilder();
+        foreach (var rune in text.EnumerateRunes())
+        {
+            if (rune == Rune.ReplacementChar || Rune.GetUnicodeCategory(rune) is UnicodeCategory.Control or UnicodeCategory.PrivateUse or UnicodeCategory.OtherNotAssigned or UnicodeCategory.LineSeparator or UnicodeCategory.ParagraphSeparator)
+                name.Append(' ');
+            else if (rune.IsBmp && Replacements.TryGetValue((char)rune.Value, out char other))
+                name.Append(other);
+            else
+                name.Append(rune);
+        }
+
+        var safe = Trim(name.ToString().Normalize(NormalizationForm.FormC));
+        safe = Trim(CutToBytes(safe, MaxBytes - Reserve - Encoding.UTF8.GetByteCount(extension)));
+        if (safe.Length == 0)
+            safe = instead;
+        if (DeviceNames.Contains(safe.Split('.')[0]))
+            safe = "_" + safe;
+        return safe + extension;
+    }
+
+    private static string Trim(string name)
+    {
+        var joined = string.Join(' ', name.Split(' ', StringSplitOptions.RemoveEmptyEntries));
+        return joined.TrimStart('.', ' ').TrimEnd('.', ' ');
+    }
+
+    private static string CutToBytes(string text, int mostBytes)
+    {
+        var kept = new StringBuilder();
+        int bytes = 0;
+        var elements = StringInfo.GetTextElementEnumerator(text);
+        while (elements.MoveNext())
+        {
+            var element = elements.GetTextElement();
+            bytes += Encoding.UTF8.GetByteCount(element);
+            if (bytes > mostBytes)
+                break;
+            kept.Append(element);
+        }
+
+        return kept.ToString();
+    }
+}

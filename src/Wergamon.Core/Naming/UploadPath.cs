@@ -1,0 +1,40 @@
+using System.Text;
+
+namespace Wergamon.Core.Naming;
+
+/// <summary>
+/// The path of a file as a browser hands it over with its folder. Its names stay what they are, in Unicode NFC; a path that
+/// could lead anywhere but below the folder it is meant for is refused, not mended.
+/// </summary>
+public static class UploadPath
+{
+    /// <summary>More folders in one another than any music needs.</summary>
+    private const int MaxParts = 32;
+
+    private static readonly HashSet<string> Companions = new(StringComparer.OrdinalIgnoreCase)
+    {
+        ".jpg", ".jpeg", ".png", ".gif", ".webp", ".cue", ".log", ".m3u", ".m3u8", ".xspf", ".txt", ".nfo", ".pdf",
+    };
+
+    /// <summary>Whether a file goes with music: a picture, a cue sheet, a playlist, a text.</summary>
+    public static bool IsCompanion(string path) => Companions.Contains(Path.GetExtension(path));
+
+    /// <param name="path">Parts between '/'.</param>
+    /// <returns>The path with its parts in NFC, or the reason for the person why it is refused.</returns>
+    public static (string? Path, string? Refusal) Check(string path)
+    {
+        // Halves of surrogate pairs have no normal form and no place in a file's name.
+        if (path.Length == 0 || path.Any(char.IsControl) || path.EnumerateRunes().Any(rune => rune == Rune.ReplacementChar))
+            return (null, "Its name cannot be used here.");
+        var parts = path.Normalize(NormalizationForm.FormC).Split('/');
+        if (parts.Length > MaxParts)
+            return (null, "It lies in too many folders.");
+        if (parts.Any(part => part is "" or "." or ".."))
+            return (null, "Its name cannot be used here.");
+        if (parts.Any(part => part.StartsWith('.')))
+            return (null, "Hidden files stay where they are.");
+        if (parts.Any(part => Encoding.UTF8.GetByteCount(part) > SafeFileName.MaxBytes))
+            return (null, "Its name is too long.");
+        return (string.Join('/', parts), null);
+    }
+}

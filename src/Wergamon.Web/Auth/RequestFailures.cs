@@ -1,0 +1,23 @@
+using System.Text.Json;
+using Wergamon.App.Storage;
+
+namespace Wergamon.Web.Auth;
+
+/// <summary>Which answer a request gets that could not be carried out: 4xx where the request is to blame, 5xx where this machine is.</summary>
+internal static class RequestFailures
+{
+    /// <summary>The error of a full disk on Linux, as .NET tells it.</summary>
+    private const int NoSpace = 28;
+
+    public static ExceptionHandlerOptions Options { get; } = new() { ExceptionHandlingPath = "/error", StatusCodeSelector = StatusOf, AllowStatusCode404Response = true };
+
+    internal static int StatusOf(Exception failure) => failure switch
+    {
+        BadHttpRequestException request => request.StatusCode,
+        StorageProblemException => StatusCodes.Status503ServiceUnavailable,
+        JsonException => StatusCodes.Status400BadRequest,
+        InvalidDataException => StatusCodes.Status413PayloadTooLarge,
+        IOException { HResult: NoSpace } => StatusCodes.Status507InsufficientStorage,
+        _ => StatusCodes.Status500InternalServerError,
+    };
+}

@@ -1,0 +1,95 @@
+using System.Globalization;
+using Wergamon.App.Intake;
+using Wergamon.Core.Audio;
+using Wergamon.Core.Discs;
+using Wergamon.Core.Discs.Reading;
+
+namespace Wergamon.Web.Display;
+
+/// <summary>One stretch of the strip.</summary>
+/// <param name="X">In units of the drawing.</param>
+public readonly record struct StripPart(double X, double Width);
+
+/// <param name="Label">For those who do not see the drawing, and on hover.</param>
+/// <param name="Once">What has been read once.</param>
+/// <param name="Twice">What has been read and compared.</param>
+public sealed record StripTrack(string Number, StripPart Whole, StripPart Once, StripPart Twice, string Label);
+
+/// <param name="Label">"Read again at 1:07.3".</param>
+public sealed record StripMark(StripPart Place, string Label);
+
+/// <summary>A disc laid out on a time axis: tracks to scale, filling as they are read, with what reading met on the way.</summary>
+public sealed class DiscStrip
+{
+    public const int Width = 1210;
+
+    /// <summary>So that the mark of a single sector can be seen.</summary>
+    private const double MinMark = 2;
+
+    /// <summary>Where the axis may end, in minutes: 80 for a full disc, less for one that would be a sliver on it.</summary>
+    private static readonly int[] AxisEnds = [2, 5, 10, 20, 80, 100];
+
+    private readonly double _perSector;
+
+    /// <param name="spans">What stands on the disc, in order.</param>
+    public DiscStrip(IReadOnlyList<TrackSpan> spans, IReadOnlyList<RipTrackRow> rip, ReadingNow? now)
+    {
+        int end = spans.Count == 0 ? 0 : spans[^1].EndSector;
+        AxisMinutes = AxisEnds.FirstOrDefault(minutes => end <= minutes * 60 * AudioDisc.SectorsPerSecond, AxisEnds[^1]);
+        _perSector = Width / (AxisMinutes * 60.0 * AudioDisc.SectorsPerSecond);
+        Tracks = [.. spans.Select(span => Track(span, rip.FirstOrDefault(track => track.Number == span.Number), now))];
+        Edge = now is null ? null : X(now.ReadOnceTo);
+        Again = [.. (now?.ReadAgain ?? []).Select(sector => Mark(sector, 1, $"Read again at {At(sector)}")).Concat(rip.SelectMany(AgainIn))];
+        Doubtful = [.. rip.SelectMany(DoubtfulIn)];
+    }
+
+    public int AxisMinutes { get; }
+
+    /// <summary>Places on the axis with their minutes.</summary>
+    public IEnumerable<(double X, string Label)> Ticks
+    {
+        get
+        {
+            int step = AxisMinutes > 40 ? 10 : AxisMinutes > 10 ? 5 : 1;
+            for (int minute = 0; minute <= AxisMinutes; minute += step)
+                yield return (minute * 60.0 * AudioDisc.SectorsPerSecond * _perSector, minute == AxisMinutes ? $"{minute} min" : minute.ToString(CultureInfo.InvariantCulture));
+        }
+    }
+
+    public IReadOnlyList<StripTrack> Tracks { get; }
+
+    /// <summary>Where the drive reads now.</summary>
+    public double? Edge { get; }
+
+    public IReadOnlyList<StripMark> Again { get; }
+
+    public IReadOnlyList<StripMark> Doubtful { get; }
+
+    private double X(int sector) => sector * _perSector;
+
+    private StripTrack Track(TrackSpan span, RipTrackRow? rip, ReadingNow? now)
+    {
+        bool isRead = rip?.IsRead == true;
+        bool isNow = now is not null && now.Track == span.Number && rip is not null;
+        int once = isRead ? span.EndSector : isNow ? now!.ReadOnceTo : span.FirstSector;
+        int twice = isRead ? span.EndSector : isNow ? now!.ReadTwiceTo : span.FirstSector;
+        var words = $"{(span.Number == TrackSpan.HiddenNumber ? "Hidden track" : $"Track {span.Number}")}, {At(span.FirstSector)} to {At(span.EndSector)}{(isRead ? ", read" : isNow ? ", being read" : "")}";
+        return new StripTrack(span.Number == TrackSpan.HiddenNumber ? "" : span.Number.ToString(CultureInfo.InvariantCulture), Part(span.FirstSector, span.EndSector), Part(span.FirstSector, once), Part(span.FirstSector, twice), words);
+    }
+
+    private StripPart Part(int from, int end) => new(X(from), Math.Max(0, X(end) - X(from)));
+
+    private StripMark Mark(int sector, int sectors, string label) => new(new StripPart(X(sector), Math.Max(MinMark, sectors * _perSector)), label);
+
+    private IEnumerable<StripMark> AgainIn(RipTrackRow track) => (track.Reading?.ReReads ?? [])
+        .Select(again => Mark(SectorOf(track, again.Stretch), SectorsOf(again.Stretch), $"Read again {again.Times} times at {At(SectorOf(track, again.Stretch))}"));
+
+    private IEnumerable<StripMark> DoubtfulIn(RipTrackRow track) => (track.Reading?.Doubtful ?? [])
+        .Select(stretch => Mark(SectorOf(track, stretch), SectorsOf(stretch), $"Doubtful at {At(SectorOf(track, stretch))}"));
+
+    private static int SectorOf(RipTrackRow track, FrameStretch stretch) => track.FirstSector + (int)(stretch.First / AudioDisc.FramesPerSector);
+
+    private static int SectorsOf(FrameStretch stretch) => (int)(stretch.Count / AudioDisc.FramesPerSector) + 1;
+
+    private static string At(int sector) => Words.Time(new Msf(sector).Duration);
+}

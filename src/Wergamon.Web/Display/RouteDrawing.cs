@@ -1,0 +1,42 @@
+using System.Globalization;
+using Wergamon.Core.Audio;
+using Wergamon.Core.Planning;
+using Route = Wergamon.Core.Planning.Route;
+
+namespace Wergamon.Web.Display;
+
+/// <summary>One point of a drawn route with the label below it.</summary>
+/// <param name="X">In units of the drawing.</param>
+/// <param name="Anchor">SVG text-anchor: the first label starts at its point, the last ends there.</param>
+/// <param name="Fidelity">What happened on the way to this point.</param>
+public sealed record RoutePoint(double X, string Anchor, string Label, Fidelity Fidelity);
+
+/// <summary>A route laid out as a line with a point for each step, as the plan shows it.</summary>
+public sealed class RouteDrawing
+{
+    public const int Width = 400;
+    public const int PointSize = 8;
+
+    private const double Margin = 5;
+
+    public RouteDrawing(Route route)
+    {
+        var points = new List<RoutePoint> { new(Margin, "start", route.Source.Label, route.SourceFidelity) };
+        for (int i = 0; i < route.Steps.Count; i++)
+        {
+            bool isLast = i == route.Steps.Count - 1;
+            double x = Margin + (Width - 2 * Margin) * (i + 1) / route.Steps.Count;
+            points.Add(new RoutePoint(x, isLast ? "end" : "middle", route.Steps[i].Label, route.Steps[i].Fidelity));
+        }
+
+        Points = points;
+        InWords = string.Join(", ", route.Steps.Select(step => $"{step.Label} {step.Fidelity.InWords()}"));
+    }
+
+    public IReadOnlyList<RoutePoint> Points { get; }
+
+    /// <summary>The same for those who do not see the drawing.</summary>
+    public string InWords { get; }
+
+    public static string Number(double value) => value.ToString("0.#", CultureInfo.InvariantCulture);
+}

@@ -1,0 +1,38 @@
+using Wergamon.App.Convert;
+using Wergamon.App.Intake;
+using Wergamon.App.Runs;
+
+namespace Wergamon.Web.Display;
+
+/// <summary>Runs in words, the same in the pill, the drawer, on pages and in messages.</summary>
+internal static class RunWords
+{
+    /// <summary>What a run makes, in the singular.</summary>
+    public static string Thing(RunRow run) => run.Kind == ConvertHandler.ItemKind ? "track" : "file";
+
+    public static string Doing(RunRow run) => run.Kind switch
+    {
+        RipStore.RunKind => "Ripping",
+        DiscRenames.RunKind => "Writing names",
+        _ => "Converting",
+    };
+
+    /// <summary>"6 tracks for Pocket player"</summary>
+    public static string Summary(RunRow run) => $"{Words.Count(run.Results, Thing(run))} for {run.Purpose}";
+
+    public static string Outcome(RunRow run) => run.Failed == 0 ? $"{run.Done} {Did(run)}" : $"{run.Done} {Did(run)}, {run.Failed} failed";
+
+    /// <summary>Time that a run still takes, or why that is not known.</summary>
+    public static string Remaining(RunView view) => view.Run.State == RunState.Stopped ? "stopped" : view.Remaining is { } remaining ? Words.Time(remaining) : "…";
+
+    /// <summary>What is told when a run has ended.</summary>
+    /// <param name="unproved">Tracks of a disc that were read and are not proved.</param>
+    public static string Ended(RunRow run, int unproved) => run switch
+    {
+        { Failed: > 0 } => $"{run.Title}: {Outcome(run)}",
+        { Kind: RipStore.RunKind } => $"{run.Title}: {Summary(run)}, {(unproved == 0 ? "all proved" : $"{Words.Count(unproved, "track")} of the disc not proved")}",
+        _ => $"{run.Title}: {Summary(run)}, all {Did(run)}",
+    };
+
+    private static string Did(RunRow run) => run.Kind == DiscRenames.RunKind ? "renamed" : "proved";
+}

@@ -1,0 +1,32 @@
+using Wergamon.App.Convert;
+using Wergamon.App.Intake;
+using Wergamon.App.Library;
+using Wergamon.Core.Audio;
+
+namespace Wergamon.Web.Display;
+
+/// <summary>One of the main places, with its live line of fact.</summary>
+/// <param name="Key">The letter behind g that leads there.</param>
+public sealed record Station(string Name, string Address, char Key, string Fact);
+
+/// <summary>The seven stations in working order.</summary>
+public sealed class StationFacts(LibraryQueries library, MusicFolders folders, Plans plans, DriveBay bay)
+{
+    public IReadOnlyList<Station> All()
+    {
+        int untidy = library.CountUntidy();
+        int open = plans.CountOpen();
+        var list = folders.List();
+        int discs = bay.Trays.Count(tray => tray.Disc is not null);
+        return
+        [
+            new("Intake", "/intake", 'i', list.Any(folder => folder.IsScanning) ? "scanning" : discs > 0 ? $"{Words.Count(discs, "disc")} in" : Words.Count(list.Count, "folder")),
+            new("Library", "/library", 'l', Words.Count(library.CountTracks(), "track")),
+            new("Tags", "/tags", 't', untidy == 0 ? "" : $"{untidy:N0} untidy"),
+            new("Convert", "/convert", 'c', open == 0 ? "" : Words.Count(open, "plan")),
+            new("Bench", "/bench", 'b', ""),
+            new("Sets", "/sets", 's', ""),
+            new("Deliver", "/deliver", 'd', ""),
+        ];
+    }
+}

@@ -1,0 +1,34 @@
+using System.Globalization;
+using Wergamon.App.Library;
+using Wergamon.Core.Audio;
+
+namespace Wergamon.Web.Display;
+
+/// <summary>A column of the list of tracks that a person can show or hide; what a track is called stands always.</summary>
+/// <param name="Sort">What the list is sorted by when its head is pressed.</param>
+/// <param name="IsNumber">Set in digits and to the right.</param>
+/// <param name="Text">What stands in it.</param>
+public sealed record TrackColumn(string Name, TrackSort Sort, bool IsNumber, Func<TrackLine, DateTimeOffset, string?> Text)
+{
+    public static readonly IReadOnlyList<TrackColumn> All =
+    [
+        new("Artist", TrackSort.Artist, false, (line, _) => line.Artist),
+        new("Album", TrackSort.Album, false, (line, _) => line.Album),
+        new("No.", TrackSort.Number, true, (line, _) => line.Disc is { } disc ? $"{disc}-{line.Number}" : line.Number?.ToString(CultureInfo.InvariantCulture)),
+        new("Year", TrackSort.Year, true, (line, _) => line.Year),
+        new("Genre", TrackSort.Genre, false, (line, _) => line.Genre),
+        new("Rates", TrackSort.Rates, true, (line, _) => string.Create(CultureInfo.InvariantCulture, $"{line.SampleRate / 1000.0:0.###}/{line.Bits}{(line.Channels == 2 ? "" : " " + (line.Channels == 1 ? "mono" : line.Channels + " ch"))}")),
+        new("Length", TrackSort.Length, true, (line, _) => Words.Time(TimeSpan.FromMilliseconds(line.LengthMs))),
+        new("MB", TrackSort.Size, true, (line, _) => Words.Megabytes(line.Bytes)),
+        new("Added", TrackSort.Added, false, (line, now) => Words.Day(line.AddedAt, now)),
+        new("BPM", TrackSort.Tempo, true, (line, _) => line.Tempo?.ToString("0.0", CultureInfo.InvariantCulture)),
+        new("Key", TrackSort.Key, false, (line, _) => line.MusicalKey),
+        new("Rating", TrackSort.Rating, true, (line, _) => line.Rating),
+        new("Path", TrackSort.Path, false, (line, _) => line.Path),
+    ];
+
+    /// <summary>What stands there until a person chooses.</summary>
+    public static readonly IReadOnlyList<string> Usual = ["Artist", "Album", "Length", "Added"];
+
+    public static IReadOnlyList<TrackColumn> Choose(IReadOnlyCollection<string> names) => [.. All.Where(column => names.Contains(column.Name))];
+}

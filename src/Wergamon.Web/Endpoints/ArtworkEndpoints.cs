@@ -1,0 +1,20 @@
+using System.Text.RegularExpressions;
+using Wergamon.App.Library;
+
+namespace Wergamon.Web.Endpoints;
+
+internal static partial class Artwork
+{
+    /// <summary>Pictures are named by the sum of their bytes, so that a browser may keep them for good.</summary>
+    public static void MapArtwork(this WebApplication app) => app.MapGet("/artwork/{hash}", (string hash, LibraryQueries library, HttpContext context) =>
+    {
+        if (!Hash().IsMatch(hash) || library.Artwork(hash) is not { } artwork)
+            return Results.NotFound();
+        context.Response.Headers.CacheControl = "private, max-age=31536000, immutable";
+        // Only pictures are served as what they say they are; anything else a file calls artwork is handed over as bytes.
+        return Results.Bytes(artwork.Data, artwork.MimeType is "image/jpeg" or "image/png" or "image/gif" or "image/webp" ? artwork.MimeType : "application/octet-stream");
+    });
+
+    [GeneratedRegex("^[0-9a-f]{64}$")]
+    private static partial Regex Hash();
+}

@@ -1,0 +1,88 @@
+using System.IO.Compression;
+using Microsoft.AspNetCore.Http.Features;
+using Wergamon.App.Library;
+using Wergamon.App.Runs;
+using Wergamon.Core.Audio;
+using Wergamon.Core.Formats.Iff;
+using Wergamon.Core.Naming;
+
+namespace Wergamon.Web.Endpoints;
+
+/// <summary>AudioEndpoints over HTTP: to play in the page, to download, or many as one zip. Files are asked for by number, never by path.</summary>
+internal static class AudioEndpoints
+{
+    public static void MapAudio(this WebApplication app)
+    {
+        app.MapGet("/copies/{id:long}/play", Play);
+        app.MapGet("/copies/{id:long}/waveform", async (long id, LibraryQueries library, BackgroundAnalysis analysis, HttpContext context) =>
+        {
+            context.Response.Headers.CacheControl = "no-cache";
+            return library.Copy(id) is { } copy && await analysis.WaveformAsync(copy, context.RequestAborted) is { } waveform
+                ? Results.Bytes(waveform, "application/octet-stream")
+                : Results.NotFound();
+        });
+        app.MapGet("/copies/{id:long}/file", (long id, LibraryQueries library) => Find(library, id) is { } copy
+            ? Results.File(copy.Path, "application/octet-stream", Path.GetFileName(copy.Path), enableRangeProcessing: true)
+            : Results.NotFound());
+        app.MapGet("/runs/{id:long}/zip", Zip);
+    }
+
+    private static CopyRow? Find(LibraryQueries library, long id) => library.Copy(id) is { } copy && File.Exists(copy.Path) ? copy : null;
+
+    /// <summary>What browsers play is sent as it is; anything else as WAV with the samples that it decodes to.</summary>
+    private static async Task<IResult> Play(long id, LibraryQueries library, Playback playback, HttpContext context)
+    {
+        if (Find(library, id) is not { } copy)
+            return Results.NotFound();
+        if (Playback.IsPlayedByBrowsers(copy))
+            return Results.File(copy.Path, MimeType(copy.Path), enableRangeProcessing: true);
+        try
+        {
+            return Results.Stream(await playback.OpenAsync(copy, context.RequestAborted), "audio/wav", enableRangeProcessing: true);
+        }
+        catch (UnreadableAudioException failure)
+        {
+            return Results.Text(failure.Message, statusCode: StatusCodes.Status415UnsupportedMediaType);
+        }
+    }
+
+    /// <summary>Streams the finished files of a run, in track order, without packing what cannot be packed.</summary>
+    private static async Task<IResult> Zip(long id, RunStore runs, HttpContext context)
+    {
+        if (runs.Get(id) is not { } run)
+            return Results.NotFound();
+        var files = runs.Items(id).Select(CopyResult.Of).OfType<CopyResult>().Select(result => result.Path).Where(File.Exists).ToList();
+        if (files.Count == 0)
+            return Results.NotFound();
+        // The archive writes the few bytes behind each entry synchronously, even when it is disposed of asynchronously.
+        context.Features.GetRequiredFeature<IHttpBodyControlFeature>().AllowSynchronousIO = true;
+        context.Response.ContentType = "application/zip";
+        var name = Core.Naming.SafeFileName.From($"{run.Title}, {run.Purpose}", ".zip");
+        context.Response.Headers.ContentDisposition = $"attachment; filename*=UTF-8''{Uri.EscapeDataString(name)}";
+        await using var archive = await ZipArchive.CreateAsync(context.Response.Body, ZipArchiveMode.Create, leaveOpen: true, entryNameEncoding: null, context.RequestAborted);
+        foreach (var path in files)
+        {
+            var entry = archive.CreateEntry(NameIn(run.OutputFolder, path), CompressionLevel.NoCompression);
+            await using var packed = await entry.OpenAsync(context.RequestAborted);
+            await using var file = File.OpenRead(path);
+            await file.CopyToAsync(packed, context.RequestAborted);
+        }
+
+        return Results.Empty;
+    }
+
+    /// <summary>Below the folder of the run, where the file still lies there.</summary>
+    private static string NameIn(string? folder, string path) =>
+        folder is not null && path.StartsWith(folder.TrimEnd('/') + "/", StringComparison.Ordinal) ? Path.GetRelativePath(folder, path) : Path.GetFileName(path);
+
+    private static string MimeType(string path) => Path.GetExtension(path).ToUpperInvariant() switch
+    {
+        ".FLAC" => "audio/flac",
+        ".MP3" => "audio/mpeg",
+        ".WAV" or ".WAVE" => "audio/wav",
+        ".OGG" or ".OGA" or ".OPUS" => "audio/ogg",
+        ".M4A" or ".M4B" or ".MP4" => "audio/mp4",
+        ".AAC" => "audio/aac",
+        _ => "application/octet-stream",
+    };
+}

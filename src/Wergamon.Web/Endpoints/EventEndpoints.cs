@@ -1,0 +1,87 @@
+using System.Net.ServerSentEvents;
+using System.Runtime.CompilerServices;
+using System.Text.Json;
+using Wergamon.App.Intake;
+using Wergamon.App.Library;
+using Wergamon.App.Runs;
+using Wergamon.App.Storage;
+using Wergamon.Core.Audio;
+using Wergamon.Web.Display;
+
+namespace Wergamon.Web.Endpoints;
+
+/// <summary>Server-sent events: tell open pages that something moved on; the pages then ask for what they show.</summary>
+internal static class Events
+{
+    /// <summary>Signals of one kind within this time are told once.</summary>
+    private static readonly TimeSpan BatchInterval = TimeSpan.FromMilliseconds(500);
+
+    public static void MapEvents(this WebApplication app) => app.MapGet("/events", (HttpContext context, Signals signals, RunStore runs, RipStore rips, IHostApplicationLifetime lifetime) =>
+    {
+        context.Response.Headers.CacheControl = "no-store";
+        return TypedResults.ServerSentEvents(EventsAsync(signals, runs, rips, context.RequestAborted, lifetime.ApplicationStopping));
+    });
+
+    private static async IAsyncEnumerable<SseItem<string>> EventsAsync(
+        Signals signals, RunStore runs, RipStore rips, CancellationToken aborted, CancellationToken stopping, [EnumeratorCancellation] CancellationToken cancellation = default)
+    {
+        using var ended = CancellationTokenSource.CreateLinkedTokenSource(aborted, stopping, cancellation);
+        // What happened between the page being made and its listening, or while the server was away, would be missed: all parts look once.
+        foreach (var kind in new[] { Signal.Library, Signal.Runs, Signal.Disc, Signal.Storage })
+            yield return new SseItem<string>("{}", kind);
+        await using var batches = Batches(signals, ended.Token).GetAsyncEnumerator(ended.Token);
+        while (await HasNextAsync(batches))
+        {
+            foreach (var signal in batches.Current)
+                yield return new SseItem<string>(DataOf(signal, runs, rips), signal.Kind);
+        }
+    }
+
+    /// <summary>False once the page was closed or the server ends.</summary>
+    private static async Task<bool> HasNextAsync(IAsyncEnumerator<IReadOnlyCollection<Signal>> batches)
+    {
+        try
+        {
+            return await batches.MoveNextAsync();
+        }
+        catch (OperationCanceledException)
+        {
+            return false;
+        }
+    }
+
+    /// <summary>Folders tell of music that came in, and the work in the background of what it found out; the pages learn of it by the same way as of runs.</summary>
+    public static void ForwardLibrarySignals(this IServiceProvider services)
+    {
+        var signals = services.GetRequiredService<Signals>();
+        void Tell() => signals.Send(new Signal(Signal.Library));
+        services.GetRequiredService<MusicFolders>().Changed += Tell;
+        services.GetRequiredService<BackgroundAnalysis>().Changed += Tell;
+        services.GetRequiredService<Comparisons>().Changed += Tell;
+    }
+
+    private static async IAsyncEnumerable<IReadOnlyCollection<Signal>> Batches(
+        Signals signals, [EnumeratorCancellation] CancellationToken cancellation)
+    {
+        var pending = new HashSet<Signal>();
+        await using var source = signals.ListenAsync(cancellation).GetAsyncEnumerator(cancellation);
+        var next = source.MoveNextAsync().AsTask();
+        while (await next)
+        {
+            pending.Add(source.Current);
+            next = source.MoveNextAsync().AsTask();
+            if (next.IsCompleted)
+                continue;
+            yield return pending.ToList();
+            pending.Clear();
+            await Task.Delay(BatchInterval, cancellation);
+        }
+    }
+
+    private static string DataOf(Signal signal, RunStore runs, RipStore rips)
+    {
+        return signal.RunId is { } id && runs.Get(id) is { } run
+            ? JsonSerializer.Serialize(new { run = id, text = RunWords.Ended(run, rips.CountUnproved(id)), address = $"/runs/{id}" })
+            : "{}";
+    }
+}

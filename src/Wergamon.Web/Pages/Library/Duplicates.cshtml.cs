@@ -1,0 +1,97 @@
+using Microsoft.AspNetCore.Mvc;
+using Microsoft.AspNetCore.Mvc.RazorPages;
+using Wergamon.App.Files;
+using Wergamon.App.Library;
+using Wergamon.Core.Audio;
+using Wergamon.Core.Matching;
+using Wergamon.Web.Display;
+
+namespace Wergamon.Web.Pages.Library;
+
+/// <summary>The same music lying there more than once: what is proposed, what was chosen, and what will go.</summary>
+public sealed class DuplicatesModel(Duplicates duplicates, BackgroundAnalysis analysis) : PageModel
+{
+    /// <summary>Groups on one page.</summary>
+    public const int PageSize = 40;
+
+    public DuplicateKind Kind { get; private set; }
+
+    public int Offset { get; private set; }
+
+    public IReadOnlyList<DuplicateCount> Counts { get; private set; } = [];
+
+    public IReadOnlyList<DuplicateGroup> Groups { get; private set; } = [];
+
+    /// <summary>What was chosen to go; null before that.</summary>
+    public IReadOnlyList<(CopyRow Copy, TrackRow Track)>? Chosen { get; private set; }
+
+    public string? Refusal { get; private set; }
+
+    /// <summary>Copies whose sound nobody has gone through yet.</summary>
+    public int Left { get; private set; }
+
+    public int GroupsInAll => Counts[(int)Kind].Groups;
+
+    public static string NameOf(DuplicateKind kind) => kind switch
+    {
+        DuplicateKind.SameSound => "Same sound twice",
+        DuplicateKind.SeveralLossy => "Several lossy copies",
+        _ => "Same name, other sound",
+    };
+
+    public static string HintOf(DuplicateKind kind) => kind switch
+    {
+        DuplicateKind.SameSound => "Every sample is equal, whatever the files are called.",
+        DuplicateKind.SeveralLossy => "One recording, encoded more than once.",
+        _ => "Artist, title and length are the same. Nothing is proposed here: listen, then decide.",
+    };
+
+    public static string AddressOf(DuplicateKind kind) => $"/library/duplicates?kind={kind.ToString().ToLowerInvariant()}";
+
+    public void OnGet(DuplicateKind kind, int offset) => Load(kind, offset);
+
+    public PartialViewResult OnGetCounts(DuplicateKind kind)
+    {
+        (Kind, Counts, Left) = (kind, duplicates.Count(), analysis.CountLeft());
+        return Partial("_DuplicateKinds", this);
+    }
+
+    /// <summary>Shows what will go and how much space that gives, before anything goes.</summary>
+    public IActionResult OnPostReview(DuplicateKind kind, int offset, long[] copy)
+    {
+        Load(kind, offset);
+        if (copy.Length == 0)
+        {
+            Refusal = "No file is ticked.";
+            return Page();
+        }
+
+        Refusal = duplicates.Refusal(copy);
+        if (Refusal is null)
+            Chosen = duplicates.Choose(copy);
+        return Page();
+    }
+
+    public IActionResult OnPostTidy(DuplicateKind kind, long[] copy)
+    {
+        var result = duplicates.Tidy(copy);
+        if (result.Taken == 0)
+        {
+            Load(kind, 0);
+            Refusal = string.Join(' ', result.Refusals);
+            return Page();
+        }
+
+        TempData["Said"] = $"{Words.Count(result.Taken, "file")}, {Words.Size(result.Bytes)}, {(result.Taken == 1 ? "lies" : "lie")} in the trash now. {string.Join(' ', result.Refusals)}".TrimEnd();
+        return RedirectToPage("/Library/Trash");
+    }
+
+    private void Load(DuplicateKind kind, int offset)
+    {
+        Kind = Enum.IsDefined(kind) ? kind : DuplicateKind.SameSound;
+        Offset = Math.Max(0, offset);
+        Counts = duplicates.Count();
+        Groups = duplicates.List(Kind, Offset, PageSize);
+        Left = analysis.CountLeft();
+    }
+}

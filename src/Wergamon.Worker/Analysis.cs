@@ -1,0 +1,26 @@
+using Wergamon.Codecs;
+using Wergamon.Core.Analysis;
+using Wergamon.Core.Formats.Flac;
+using Wergamon.Core.Jobs;
+
+namespace Wergamon.Worker;
+
+/// <summary>Analyses a file's audio, and compares it with the sum that the file itself carries, where it does.</summary>
+internal static class Analysis
+{
+    public static AudioAnalysis Run(AnalysisJob job, JobReport report)
+    {
+        using var reader = AudioFiles.Open(job.SourcePath);
+        long total = reader.FrameCount ?? 0;
+        var analysis = AudioAnalyser.Analyse(reader, done => report.Tell(done, total, proving: false));
+        return StatedSum(job.SourcePath) is { } stated && stated != analysis.Md5
+            ? analysis with { Damage = [.. analysis.Damage, "The sound does not give the sum that the file states."] }
+            : analysis;
+    }
+
+    private static string? StatedSum(string path)
+    {
+        using var stream = File.OpenRead(path);
+        return FlacTags.FindStart(stream) is { } start ? FlacTags.Read(stream, start).StreamInfo?.SampleMd5 : null;
+    }
+}

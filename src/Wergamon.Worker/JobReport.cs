@@ -1,0 +1,22 @@
+using System.Diagnostics;
+using Wergamon.Core.Jobs;
+
+namespace Wergamon.Worker;
+
+/// <summary>Tells how far a job is, at most every quarter of a second, and ends it where it was called off.</summary>
+internal sealed class JobReport(Action<WorkerReply> reply, CancellationToken cancellation)
+{
+    private static readonly TimeSpan Interval = TimeSpan.FromMilliseconds(250);
+
+    private readonly Stopwatch _sinceReport = Stopwatch.StartNew();
+
+    /// <exception cref="OperationCanceledException">The job was called off.</exception>
+    public void Tell(long done, long total, bool proving)
+    {
+        cancellation.ThrowIfCancellationRequested();
+        if (_sinceReport.Elapsed < Interval)
+            return;
+        _sinceReport.Restart();
+        reply(new ProgressReply(new WorkerProgress(done, total, proving)));
+    }
+}

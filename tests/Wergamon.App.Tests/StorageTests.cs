@@ -1,0 +1,164 @@
+using Dapper;
+using Microsoft.Data.Sqlite;
+using Wergamon.App.Intake;
+using Wergamon.App.Library;
+using Wergamon.App.Runs;
+using Wergamon.App.Storage;
+using Wergamon.Testing;
+
+namespace Wergamon.App.Tests;
+
+/// <summary>The database: brought up to date, waited for, kept to one server and to its owner.</summary>
+[System.Runtime.Versioning.SupportedOSPlatform("linux")]
+public sealed class StorageTests : IDisposable
+{
+    private const UnixFileMode OthersMay = UnixFileMode.GroupRead | UnixFileMode.GroupWrite | UnixFileMode.GroupExecute | UnixFileMode.OtherRead | UnixFileMode.OtherWrite | UnixFileMode.OtherExecute;
+
+    private readonly TemporaryFolder _folder = new();
+
+    private AppOptions Options => new() { DataFolder = _folder["data"], AllowedBases = [_folder.Path], WorkerPath = "", DatabaseLockWait = TimeSpan.FromSeconds(1) };
+
+    public static TheoryData<int> Steps => [.. Enumerable.Range(1, 10)];
+
+    public void Dispose() => _folder.Dispose();
+
+    [Theory]
+    [MemberData(nameof(Steps))]
+    public void A_database_of_every_earlier_step_is_backed_up_and_opened(int step)
+    {
+        Directory.CreateDirectory(Options.DataFolder);
+        new DatabaseMigration(Options, TimeProvider.System).Run(step.ToString("0000", System.Globalization.CultureInfo.InvariantCulture));
+        using (var old = OpenRaw())
+            old.Execute("INSERT INTO folder (path, added_at) VALUES ('/music', 1)");
+        var database = NewDatabase();
+        using var connection = database.Open();
+        Assert.Equal("/music", connection.ExecuteScalar<string>("SELECT path FROM folder"));
+        Assert.Empty(connection.Query("PRAGMA foreign_key_check"));
+        Assert.Contains($"before-{step + 1:0000}", Path.GetFileName(Assert.Single(Directory.GetFiles(Path.Combine(Options.DataFolder, "backups"), "*.db"))), StringComparison.Ordinal);
+    }
+
+    /// <summary>Runs as they stood before there was one envelope for all kinds of work.</summary>
+    [Fact]
+    public void Runs_of_an_earlier_version_are_what_they_were()
+    {
+        Directory.CreateDirectory(Options.DataFolder);
+        new DatabaseMigration(Options, TimeProvider.System).Run("0008");
+        using (var old = OpenRaw())
+            old.Execute(EarlierRuns);
+        var runs = new RunStore(NewDatabase(), TimeProvider.System);
+
+        var conversion = runs.Get(1)!;
+        Assert.Equal((RunState.Done, 1, 1, "Pocket player"), (conversion.State, conversion.Results, conversion.Done, conversion.Purpose));
+        var copy = Assert.Single(runs.Items(1));
+        Assert.Equal(("/out/a.mp3", 7L, 44_100L, -3.5), (CopyResult.Of(copy)!.Path, CopyResult.Of(copy)!.CopyId, CopyResult.Of(copy)!.Proof.FramesOut, CopyResult.Of(copy)!.Proof.DownmixGainDecibels));
+        Assert.Equal((Core.Planning.IfExists.Skip, "downmix to stereo, MP3 256", 5L), (CopySpec.Of(copy).IfExists, CopySpec.Of(copy).Steps, CopySpec.Of(copy).SourceCopyId));
+
+        Assert.Equal((RunState.Stopped, 2), (runs.Get(2)!.State, runs.Get(2)!.Results));
+        var items = runs.Items(2);
+        var tracks = items.Where(item => item.Kind == RipTrackHandler.ItemKind).Select(item => new RipTrackRow(item)).ToList();
+        Assert.Equal([(1, true), (2, false)], tracks.Select(track => (track.Number, track.IsRead)));
+        Assert.Equal(0x1234u, tracks[0].Reading!.Crc32);
+        Assert.Equal([1, 2], items.Where(item => item.Kind == CopyItemKind.Rip).Select(item => CopySpec.Of(item).DiscTrack!.Value));
+        Assert.Equal("Archive", CopySpec.Of(items.First(item => item.Kind == CopyItemKind.Rip)).Target.Name);
+        Assert.Single(items, item => item.Kind == RipReportHandler.ItemKind);
+        // The copy of the track that was not read waits for it; the other is next, once the run goes on.
+        using var connection = OpenRaw();
+        connection.Execute("UPDATE run SET state = 'running'");
+        Assert.Equal(1, CopySpec.Of(runs.TakeNext(["drive A"])!).DiscTrack);
+        Assert.Null(runs.TakeNext(["drive A"]));
+        Assert.Equal("Pocket player", new Convert.PlanRow { Target = connection.ExecuteScalar<string>("SELECT target FROM plan")! }.ReadTarget().Name);
+    }
+
+    [Fact]
+    public async Task A_database_that_another_program_locks_is_waited_for_and_a_page_is_told()
+    {
+        var database = NewDatabase();
+        using var other = OpenRaw();
+        other.Execute("BEGIN EXCLUSIVE");
+        var change = Task.Run(() => database.Change(connection => connection.Execute("INSERT INTO folder (path, added_at) VALUES ('/music', 1)")));
+        await RunningApp.UntilAsync(() => database.Problem is not null);
+        Assert.Contains("locked", database.Problem!.Text, StringComparison.Ordinal);
+        await Task.Run(() =>
+        {
+            Database.LimitPatience(TimeSpan.FromMilliseconds(1));
+            Assert.Throws<StorageProblemException>(() => database.Change(connection => connection.Execute("DELETE FROM folder")));
+        });
+        Assert.False(change.IsCompleted);
+        other.Execute("COMMIT");
+        await change.WaitAsync(TimeSpan.FromSeconds(60));
+        Assert.Null(database.Problem);
+        Assert.Equal(1, other.ExecuteScalar<int>("SELECT COUNT(*) FROM folder"));
+    }
+
+    [Fact]
+    public void A_connection_for_reading_changes_nothing()
+    {
+        using var connection = NewDatabase().Open();
+        Assert.Throws<SqliteException>(() => connection.Execute("DELETE FROM folder"));
+    }
+
+    [Fact]
+    public void Only_one_server_and_only_its_account_have_the_data()
+    {
+        using (DataFolderLock.Take(Options.DataFolder))
+            Assert.Null(DataFolderLock.Take(Options.DataFolder));
+        using var again = DataFolderLock.Take(Options.DataFolder);
+        Assert.NotNull(again);
+        _ = NewDatabase();
+        Assert.Equal(UnixFileMode.None, File.GetUnixFileMode(Options.DataFolder) & OthersMay);
+        Assert.Equal(UnixFileMode.None, File.GetUnixFileMode(Options.DatabasePath) & OthersMay);
+    }
+
+    [Fact]
+    public void A_damaged_database_is_set_aside_and_the_last_backup_takes_its_place_when_told_to()
+    {
+        Directory.CreateDirectory(Options.DataFolder);
+        new DatabaseMigration(Options, TimeProvider.System).Run("0008");
+        using (var old = OpenRaw())
+            old.Execute("INSERT INTO folder (path, added_at) VALUES ('/music', 1)");
+        _ = NewDatabase();
+        SqliteConnection.ClearAllPools();
+        File.WriteAllText(Options.DatabasePath, new string('?', 50_000));
+
+        Assert.Contains("--restore", Assert.Throws<DatabaseDamagedException>(NewDatabase).Message, StringComparison.Ordinal);
+        Assert.False(File.Exists(Options.DatabasePath));
+        Assert.Single(Directory.GetFiles(Options.DataFolder, "*.damaged-*"));
+        // An empty library is not begun by itself.
+        Assert.Contains("--new-library", Assert.Throws<DatabaseDamagedException>(NewDatabase).Message, StringComparison.Ordinal);
+        using var connection = NewDatabase(Options with { StartWith = StartWith.Backup }).Open();
+        Assert.Equal("/music", connection.ExecuteScalar<string>("SELECT path FROM folder"));
+    }
+
+    private Database NewDatabase() => NewDatabase(Options);
+
+    private static Database NewDatabase(AppOptions options) => new(options, new Signals(), TimeProvider.System);
+
+    private SqliteConnection OpenRaw()
+    {
+        var connection = new SqliteConnection($"Data Source={Options.DatabasePath};Pooling=False;Foreign Keys=False");
+        connection.Open();
+        return connection;
+    }
+
+    private const string EarlierRuns =
+        """
+        INSERT INTO album (id, identity, artist, title, added_at) VALUES (1, 'a', 'Tin Orchard', 'Carts', 1);
+        INSERT INTO track (id, album_id, title, artist, added_at) VALUES (1, 1, 'Cart', 'Tin Orchard', 1);
+        INSERT INTO copy (id, track_id, path, kind, codec_name, sample_rate, channels, channel_roles, bits, is_float, frame_count, is_lossless, kilobits_per_second, fidelity, generation,
+            file_bytes, modified_at, tags_total, tags_held_by_id3, tags_held_by_flac, tags_from_name, id3_bytes, flac_tag_bytes, added_at)
+        VALUES (5, 1, '/music/a.wav', 'Wav', 'WAV', 44100, 2, 3, 16, 0, 44100, 1, 1411, 0, 0, 9, 9, 0, 0, 0, 0, 0, 0, 1), (7, 1, '/out/a.mp3', 'Mp3', 'MP3', 44100, 2, 3, 32, 1, 44100, 0, 256, 2, 1, 9, 9, 0, 0, 0, 0, 0, 0, 1);
+        INSERT INTO plan (id, title, target_key, created_at) VALUES (1, 'Carts', 'pocket-player', 1);
+        INSERT INTO run (id, plan_id, title, target_name, output_folder, state, started_at, ended_at, active_ms, kind) VALUES (1, 1, 'Carts', 'Pocket player', '/out', 'done', 1, 2, 3, 'convert');
+        INSERT INTO run_item (id, run_id, position, track_id, source_copy_id, title, relative_path, if_taken, steps, fidelity, generation, bytes_before, duration_ms, job, state, final_path, proof, new_copy_id)
+        VALUES (1, 1, 0, 1, 5, 'Cart', 'a.mp3', 'Skip', 'fold to stereo, MP3 256', 2, 1, 9, 1000, '{"sourcePath":"/music/a.wav","steps":[{"kind":"FoldDown"}]}', 'done', '/out/a.mp3',
+            '{"isLossless":false,"framesIn":44100,"framesOut":44100,"fieldsKept":3,"picturesKept":0,"bytes":9,"kilobitsPerSecond":256,"foldGainDecibels":-3.5,"clippedSamples":0,"sourceDamage":[]}', 7);
+        INSERT INTO lineage (copy_id, from_copy_id, target_name, steps, made_at) VALUES (7, 5, 'Pocket player', 'fold to stereo, MP3 256', 1);
+        INSERT INTO disc (id, sha1_id, checksum_id, contents, album, named_by, seen_at) VALUES (1, 's', 'c', '{}', '{}', 'typed', 1);
+        INSERT INTO run (id, title, target_name, output_folder, state, started_at, kind, disc_id, drive, rip_settings) VALUES (2, 'Lamp Room', 'Archive', '/ripped', 'stopped', 1, 'rip', 1, 'A', '{"targets":["archive"]}');
+        INSERT INTO rip_track (run_id, number, first_sector, end_sector, state, reading) VALUES
+            (2, 1, 0, 300, 'read', '{"number":1,"span":{"number":1,"firstSector":0,"endSector":300},"crc32":4660,"verdict":"AgreedAtOnce"}'), (2, 2, 300, 600, 'waiting', NULL);
+        INSERT INTO run_item (id, run_id, position, disc_track, target, title, relative_path, if_taken, steps, fidelity, generation, bytes_before, duration_ms, job, state) VALUES
+            (2, 2, 0, 1, '{"key":"archive","name":"Archive","kind":"Flac","ifTaken":"Skip"}', 'One', 'One.flac', 'KeepBoth', 'FLAC 16-bit', 0, 0, 9, 4000, '', 'waiting'),
+            (3, 2, 1, 2, '{"key":"archive","name":"Archive","kind":"Flac"}', 'Two', 'Two.flac', 'KeepBoth', 'FLAC 16-bit', 0, 0, 9, 4000, '', 'reading');
+        """;
+}

@@ -1,0 +1,115 @@
+using System.Net;
+using OpenQA.Selenium;
+using Wergamon.Core.Audio;
+using Wergamon.Core.Discs;
+using Wergamon.Core.Formats.Iff;
+using Wergamon.Core.Formats.Wav;
+using Wergamon.Testing;
+
+namespace Wergamon.Browser.Tests;
+
+/// <summary>Files come in through the browser, chosen or dropped, with their folders.</summary>
+public sealed class UploadTests(Site site) : IClassFixture<Site>
+{
+    [Fact]
+    public void A_folder_is_chosen_and_files_are_dropped_on_any_page()
+    {
+        var browser = site.Browser;
+        var target = site.Folder("handed");
+        Directory.CreateDirectory(target);
+        browser.Go("/library/folders");
+        browser.Find("#path").SendKeys(target);
+        browser.Leave(() => browser.Click(".add-folder button", "Add folder"));
+        browser.Go("/intake/files");
+        browser.Click("[data-hand-over-folder] option", target);
+
+        var source = MakeFolder(site.Folder("Night Adit"));
+        browser.All("[data-hand-over][webkitdirectory]")[0].SendKeys(source);
+        browser.FindText("#upload-panel [data-title]", "14 files came in, 1 not taken");
+        browser.FindText("#upload-panel li", "notes.exe\nNeither music nor a picture or text that goes with it.");
+        Assert.Equal(
+            Directory.GetFiles(source, "*", SearchOption.AllDirectories).Where(path => !path.EndsWith(".exe", StringComparison.Ordinal)).Select(path => (Path.GetRelativePath(site.Folder(""), path), File.ReadAllBytes(path).Length)).Order(),
+            Directory.GetFiles(target, "*", SearchOption.AllDirectories).Select(path => (Path.GetRelativePath(target, path), File.ReadAllBytes(path).Length)).Order());
+
+        // On another page, dropped by hand; the folder that was chosen before is meant.
+        browser.Go("/library/tracks");
+        browser.Script(
+            """
+            const transfer = new DataTransfer();
+            transfer.items.add(new File([new Uint8Array([255, 216, 255, 224])], "back.jpg", { lastModified: 1600000000000 }));
+            for (const kind of ["dragover", "drop"]) document.querySelector("main").dispatchEvent(new DragEvent(kind, { dataTransfer: transfer, bubbles: true, cancelable: true }));
+            """);
+        browser.FindText("#upload-panel [data-title]", "1 file came in");
+        Assert.Equal(4, new FileInfo(Path.Combine(target, "back.jpg")).Length);
+        browser.Go("/library/tracks?words=night+adit");
+        Testing.Browser.Until(
+            () =>
+            {
+                browser.Go("/library/tracks?words=night+adit");
+                return browser.TextOf("h1") == "12 tracks";
+            },
+            "the tracks to be in the library");
+
+        // What comes while a list is looked at does not move its rows, but is said.
+        Write(Path.Combine(target, "Night Adit", "Disc 2", "13 Sump.wav"), 13_000);
+        browser.Leave(() => browser.Click("[data-list-changed]", "The list has changed"));
+        browser.FindText("h1", "13 tracks");
+        Assert.Empty(browser.Complaints());
+    }
+
+    /// <summary>Another site can make a browser send requests, but knows no token.</summary>
+    [Fact]
+    public async Task Nothing_is_taken_without_the_token_of_a_page()
+    {
+        using var client = new HttpClient { BaseAddress = site.Address };
+        using var offer = new StringContent("""{"folder":1,"files":[{"path":"x.wav","bytes":3,"modifiedAt":0}]}""", System.Text.Encoding.UTF8, "application/json");
+        Assert.Equal(HttpStatusCode.BadRequest, (await client.PostAsync(new Uri("/uploads", UriKind.Relative), offer)).StatusCode);
+        using var bytes = new ByteArrayContent([1, 2, 3]);
+        Assert.Equal(HttpStatusCode.BadRequest, (await client.PutAsync(new Uri("/uploads/1?at=0", UriKind.Relative), bytes)).StatusCode);
+    }
+
+    /// <summary>No address leads to a file: what is served is asked for by number or by the sum of its bytes.</summary>
+    [Fact]
+    public async Task No_path_leads_out_of_what_is_served()
+    {
+        File.WriteAllText(site.Folder("secret.wav"), "not for anybody");
+        using var client = new HttpClient { BaseAddress = site.Address };
+        var secret = Uri.EscapeDataString(site.Folder("secret.wav"));
+        string[] addresses =
+        [
+            $"/copies/{secret}/play", $"/copies/{secret}/file", "/copies/..%2f..%2fsecret.wav/file", "/copies/-1/file", "/copies/999999/file", "/copies/999999/waveform", $"/artwork/{secret}",
+            "/artwork/..%2f..%2fwergamon.db", "/css/..%2f..%2fappsettings.json", "/lib/%2e%2e/%2e%2e/Wergamon.Web.dll", "/%2e%2e/%2e%2e/%2e%2e/etc/passwd", "/runs/999/zip",
+        ];
+        foreach (var address in addresses)
+        {
+            using var answer = await client.GetAsync(new Uri(address, UriKind.Relative));
+            Assert.True(answer.StatusCode is HttpStatusCode.NotFound or HttpStatusCode.BadRequest, $"{address}: {answer.StatusCode}");
+            Assert.DoesNotContain("not for anybody", await answer.Content.ReadAsStringAsync(), StringComparison.Ordinal);
+        }
+
+        // A list below a folder that is none of the music folders is empty, whatever lies there.
+        Assert.Contains("0 tracks", await client.GetStringAsync(new Uri("/library/tracks/folders?folder=" + Uri.EscapeDataString("/etc"), UriKind.Relative)), StringComparison.Ordinal);
+    }
+
+    private static string MakeFolder(string folder)
+    {
+        foreach (int number in Enumerable.Range(1, 12))
+        {
+            var path = Path.Combine(folder, $"Disc {1 + number / 7}", $"{number:00} Grube é {number}.wav");
+            Directory.CreateDirectory(Path.GetDirectoryName(path)!);
+            Write(path, 1000 + number);
+        }
+
+        File.WriteAllText(Path.Combine(folder, "notes.exe"), "x");
+        File.WriteAllText(Path.Combine(folder, "album.cue"), "TITLE x");
+        File.WriteAllBytes(Path.Combine(folder, "cover.jpg"), [255, 216, 255]);
+        return folder;
+    }
+
+    private static void Write(string path, long frames)
+    {
+        var format = new PcmFormat(SampleRate.AudioDisc, 2, 16);
+        using var writer = new WavWriter(File.Create(path), format);
+        TestSound.Music(format, frames).CopyTo(writer);
+    }
+}

@@ -1,0 +1,79 @@
+using Wergamon.Core.Analysis;
+using Wergamon.Core.Audio;
+using Wergamon.Core.Discs;
+using Wergamon.Testing;
+
+namespace Wergamon.Core.Tests.Analysis;
+
+/// <summary>What going through a sound tells: real bits, real rate, outline.</summary>
+public sealed class AnalysisTests
+{
+    private static readonly PcmFormat Sixteen = new(SampleRate.AudioDisc, 2, 16);
+
+    [Theory]
+    [InlineData(16, 0, 16)]
+    [InlineData(24, 8, 16)]
+    [InlineData(24, 0, 24)]
+    [InlineData(24, 4, 20)]
+    [InlineData(16, 16, 0)]
+    public void Real_bits_are_those_that_the_sound_uses(int bits, int zeros, int real)
+    {
+        var format = Sixteen with { Bits = bits };
+        var noise = TestSound.Noise(format, 10_000);
+        var narrowed = new TestSound(format, 10_000, (block, _) =>
+        {
+            noise.Read(block);
+            foreach (ref int sample in block.Integers)
+                sample = zeros == bits ? 0 : sample >> zeros << zeros;
+        });
+        Assert.Equal(real, AudioAnalyser.Analyse(narrowed, _ => { }).RealBits);
+    }
+
+    /// <summary>What was brought up from a lower rate by the resampler needs only that rate; noise over the whole range needs its own.</summary>
+    [Theory]
+    [InlineData(44_100, 96_000, 44_100)]
+    [InlineData(48_000, 96_000, 48_000)]
+    [InlineData(96_000, 192_000, 96_000)]
+    [InlineData(96_000, 96_000, 96_000)]
+    [InlineData(44_100, 44_100, 44_100)]
+    public void Real_rate_is_that_which_the_sound_needs(int made, int stored, int real)
+    {
+        var noise = TestSound.Noise(new PcmFormat(new SampleRate(made), 2, 24), 3 * made);
+        // Softer, or the curves between the samples would be clipped, which makes new frequencies.
+        IPcmReader sound = new TestSound(noise.Format, 3 * made, (block, _) =>
+        {
+            noise.Read(block);
+            foreach (ref int sample in block.Integers)
+                sample >>= 2;
+        });
+        if (stored != made)
+            sound = new RequantisingReader(new ResamplingReader(sound, new SampleRate(stored)), 24);
+        Assert.Equal(real, AudioAnalyser.Analyse(sound, _ => { }).RealRate);
+    }
+
+    [Fact]
+    public void A_waveform_holds_every_peak_in_its_place_whatever_the_length()
+    {
+        foreach (int frames in new[] { 1, 63, 64, 65, 63_999, 64_000, 64_001, 1_000_000, 10_000_019 })
+        {
+            int at = frames / 3;
+            var sound = new TestSound(Sixteen, frames, (block, start) =>
+            {
+                block.Integers.Clear();
+                if (at >= start && at < start + block.FrameCount)
+                    (block.Integers[(int)(2 * (at - start))], block.Integers[(int)(2 * (at - start)) + 1]) = (16_384, -8_192);
+            });
+            var analysis = AudioAnalyser.Analyse(sound, _ => { });
+            int columns = analysis.Waveform.Length / 2;
+            Assert.InRange(columns, Math.Min(500, (frames + 63) / 64), Waveform.MaxColumns);
+            var (lows, highs) = (analysis.Waveform.Where((_, i) => i % 2 == 0).Select(low => (sbyte)low).ToList(), analysis.Waveform.Where((_, i) => i % 2 == 1).Select(high => (sbyte)high).ToList());
+            Assert.Equal((64, -32), (highs.Max(), lows.Min()));
+            Assert.Equal(highs.IndexOf(64), lows.IndexOf(-32));
+            double framesPerColumn = 64;
+            while (frames / framesPerColumn > Waveform.MaxColumns)
+                framesPerColumn *= 2;
+            Assert.Equal((int)(at / framesPerColumn), highs.IndexOf(64));
+            Assert.Equal((0.5, frames), (analysis.Peak, analysis.FrameCount));
+        }
+    }
+}

@@ -1,0 +1,71 @@
+using CsCheck;
+using Wergamon.Core.Audio;
+using Wergamon.Core.Discs;
+using Wergamon.Core.Formats;
+using Wergamon.Core.Formats.Aiff;
+using Wergamon.Core.Formats.Flac;
+using Wergamon.Core.Formats.Iff;
+using Wergamon.Core.Formats.Wav;
+using Wergamon.Core.Tags;
+using Wergamon.Core.Tags.Id3v2;
+using Wergamon.Testing;
+
+namespace Wergamon.Core.Tests.Formats;
+
+/// <summary>Tags are exchanged, the sound stays byte for byte.</summary>
+public sealed class TagRewriterTests
+{
+    private static readonly PcmFormat Format = new(SampleRate.AudioDisc, 2, 16);
+
+    [Fact]
+    public void Chunked_files_and_streams_keep_their_sound_under_any_tags() =>
+        Gen.Select(Gen.String[Gen.Char["abc äé日 "], 1, 60], Gen.Byte.Array[1, 900], Gen.Int[1, 3000], Gen.Int[0, 3]).Sample((title, picture, frames, kind) =>
+        {
+            var tags = new TagSet();
+            tags.Set(FieldNames.Title, title.Trim());
+            tags.Pictures.Add(new Picture(PictureKind.Front, "image/png", "", picture));
+            using var source = Make(kind, frames);
+            var before = TagRewriter.SumOfSound(source);
+            using var first = new MemoryStream();
+            TagRewriter.Rewrite(source, first, tags);
+            using var second = new MemoryStream();
+            TagRewriter.Rewrite(first, second, tags);
+            Assert.Equal(before, TagRewriter.SumOfSound(first));
+            Assert.Equal(first.ToArray(), second.ToArray());
+            var back = TagFile.Read(first);
+            Assert.Empty(back.Damage);
+            Assert.Equal(tags[FieldNames.Title], back.Tags[FieldNames.Title]);
+            Assert.Equal(tags.Pictures, back.Tags.Pictures);
+            if (kind < 2)
+                Assert.Equal(SampleDigest.Of(TestSound.Noise(Format, frames)), SampleDigest.Of(Reader(kind, new MemoryStream(first.ToArray()))));
+        });
+
+    private static IPcmReader Reader(int kind, Stream stream) => kind == 0 ? new WavReader(stream) : new AiffReader(stream);
+
+    private static MemoryStream Make(int kind, int frames)
+    {
+        var file = new MemoryStream();
+        var old = new TagSet();
+        old.Set(FieldNames.Title, "Old");
+        switch (kind)
+        {
+            case 0:
+                TestSound.Noise(Format, frames).CopyTo(new WavWriter(file, Format, tail: [new TailChunk("id3 ", Id3v2Writer.Write(old)), new TailChunk("note", new byte[3])]));
+                break;
+            case 1:
+                TestSound.Noise(Format, frames).CopyTo(new AiffWriter(file, Format, [new TailChunk("ID3 ", Id3v2Writer.Write(old))]));
+                break;
+            case 2:
+                Core.Formats.Flac.FlacTags.Write(file, new byte[FlacStreamInfo.Length], old);
+                file.Write(new byte[frames]);
+                break;
+            default:
+                file.Write(Id3v2Writer.Write(old));
+                file.Write([0xFF, 0xFB, 0x90, 0]);
+                file.Write(new byte[frames]);
+                break;
+        }
+
+        return file;
+    }
+}

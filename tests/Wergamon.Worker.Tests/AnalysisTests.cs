@@ -1,0 +1,58 @@
+using Wergamon.Core.Analysis;
+using Wergamon.Core.Audio;
+using Wergamon.Core.Discs;
+using Wergamon.Core.Formats.Flac;
+using Wergamon.Core.Jobs;
+using Wergamon.Core.Planning;
+using Wergamon.Testing;
+
+namespace Wergamon.Worker.Tests;
+
+/// <summary>Sums, damage and differences of real files.</summary>
+public sealed class AnalysisTests(WorkerFixture worker) : IClassFixture<WorkerFixture>
+{
+    private static readonly PcmFormat Format = new(SampleRate.AudioDisc, 2, 16);
+
+    /// <summary>The sum that libFLAC's format demands in STREAMINFO (RFC 9639, section 8.2) is written here by libav.</summary>
+    [Fact]
+    public async Task Equal_sound_has_one_sum_in_every_lossless_container()
+    {
+        var wav = worker.MakeWav("sum.wav", Format, 50_021);
+        var flac = EncodedFile.Write(worker.Folder["sum.flac"], "flac", "flac", TestSound.Noise(Format, 50_021));
+        var alac = EncodedFile.Write(worker.Folder["sum.m4a"], "mp4", "alac", TestSound.Noise(Format, 50_021));
+        using var stream = File.OpenRead(flac);
+        var stated = Core.Formats.Flac.FlacTags.Read(stream, 0).StreamInfo!.SampleMd5;
+        foreach (var path in new[] { wav, flac, alac })
+        {
+            var analysis = ((AnalysisReply)await worker.AskAsync(new AnalysisJob(path))).Analysis;
+            Assert.Equal((stated, 50_021, 16, 44_100), (analysis.Md5, analysis.FrameCount, analysis.RealBits, analysis.RealRate));
+            Assert.Empty(analysis.Damage);
+            Assert.NotEmpty(analysis.Waveform);
+        }
+    }
+
+    [Fact]
+    public async Task Flac_that_does_not_give_its_sum_is_damaged()
+    {
+        var path = EncodedFile.Write(worker.Folder["wrong.flac"], "flac", "flac", TestSound.Music(Format, 30_000));
+        var bytes = File.ReadAllBytes(path);
+        bytes[8 + 18] ^= 1;
+        File.WriteAllBytes(path, bytes);
+        var analysis = ((AnalysisReply)await worker.AskAsync(new AnalysisJob(path))).Analysis;
+        Assert.Equal("The sound does not give the sum that the file states.", Assert.Single(analysis.Damage));
+    }
+
+    [Fact]
+    public async Task A_lossy_copy_is_known_as_the_same_recording_and_other_music_is_not()
+    {
+        var wav = worker.MakeWav("one.wav", Format, 6 * 44_100, music: true);
+        var mp3 = EncodedFile.Write(worker.Folder["one.mp3"], "mp3", "libmp3lame", TestSound.Music(Format, 6 * 44_100), ("b", "128000"));
+        var noise = worker.MakeWav("noise.wav", Format, 6 * 44_100);
+        var lossy = ((CompareReply)await worker.AskAsync(new CompareJob(wav, mp3))).Difference;
+        Assert.True(lossy.IsSameRecording, lossy.InWords());
+        Assert.StartsWith("the same recording, encoded or processed", lossy.InWords(), StringComparison.Ordinal);
+        var other = ((CompareReply)await worker.AskAsync(new CompareJob(wav, noise))).Difference;
+        Assert.False(other.IsSameRecording, other.InWords());
+        Assert.Contains("different numbers of channels", (await worker.AskAsync(new CompareJob(wav, worker.MakeWav("mono.wav", Format with { Channels = 1 }, 44_100)))).Failure, StringComparison.Ordinal);
+    }
+}
