@@ -1,5 +1,6 @@
 using System.Globalization;
 using System.Net;
+using Microsoft.AspNetCore.Http.Features;
 using Serilog;
 using Wergamon.App;
 using Wergamon.App.Intake;
@@ -22,7 +23,7 @@ return await StartFailure.GuardAsync(command, async () =>
     using var folderLock = DataFolderLock.Take(command.Options.DataFolder) ?? throw new DataFolderInUseException();
 
     // Scans and analyses hold some threads for long, since SQLite answers while one waits: a page must not wait until the pool grows.
-    const int ThreadsAtOnce = 16;
+    const int ThreadsAtOnce = 16, MaxPicks = 100_000;
     ThreadPool.SetMinThreads(ThreadsAtOnce, ThreadsAtOnce);
 
     var builder = WebApplication.CreateBuilder(new WebApplicationOptions { ContentRootPath = AppContext.BaseDirectory, WebRootPath = command.WebRoot });
@@ -36,7 +37,8 @@ return await StartFailure.GuardAsync(command, async () =>
         .WriteTo.File(Path.Combine(command.Options.DataFolder, "logs", "wergamon-.log"), formatProvider: CultureInfo.InvariantCulture, rollingInterval: RollingInterval.Day, retainedFileCountLimit: 14));
     builder.Services.AddWergamon(command.Options);
     builder.Services.AddSingleton<StationFacts>();
-    builder.Services.AddRazorPages();
+    builder.Services.AddRazorPages().AddMvcOptions(options => options.MaxModelBindingCollectionSize = MaxPicks);
+    builder.Services.Configure<FormOptions>(form => form.ValueCountLimit = 2 * MaxPicks);
     builder.Services.AddRouting(options => options.LowercaseUrls = true);
 
     var app = builder.Build();

@@ -1,4 +1,5 @@
 using Wergamon.Core.Audio;
+using Wergamon.Core.Bytes;
 using Wergamon.Core.Formats;
 using Wergamon.Core.Formats.Flac;
 using Wergamon.Core.Jobs;
@@ -11,6 +12,8 @@ namespace Wergamon.Worker;
 /// <summary>The tags that a new copy gets: those of the source, and what the plan adds.</summary>
 internal static class SourceTags
 {
+    private const long MaxPictureBytes = 32L << 20;
+
     public static TagSet For(ConvertJob job)
     {
         TagSet tags;
@@ -22,7 +25,7 @@ internal static class SourceTags
         {
             foreach (var picture in job.Pictures)
             {
-                var data = File.ReadAllBytes(picture.Path);
+                var data = BoundedFile.Read(picture.Path, MaxPictureBytes);
                 if (PictureSize.MimeTypeOf(data) is { } mimeType)
                     tags.Pictures.Add(new Picture(picture.Kind, mimeType, "", data));
             }

@@ -202,7 +202,8 @@ public sealed class FolderTests
         folders.SetPaused(folders.List()[0].Id, false);
         await RunningApp.UntilAsync(() => app.Get<LibraryQueries>().CountTracks() == 3);
 
-        Assert.Null(folders.ForgetMissing(folders.List()[0].Id));
+        // Refused as long as a scan runs.
+        await RunningApp.UntilAsync(() => folders.ForgetMissing(folders.List()[0].Id) is null);
         Assert.Equal((2, 0), (app.Get<LibraryQueries>().CountTracks(), folders.List()[0].Missing));
     }
 
@@ -218,7 +219,7 @@ public sealed class FolderTests
         await app.EndAsync(run);
         var folders = app.Get<MusicFolders>();
         await RunningApp.UntilAsync(() => folders.List().All(folder => !folder.IsScanning));
-        Assert.Null(folders.Remove(folders.List()[0].Id));
+        await RunningApp.UntilAsync(() => folders.Remove(folders.List()[0].Id) is null);
         Assert.Empty(folders.List());
         Assert.True(File.Exists(path));
         // The copies that the run made are not from that folder.

@@ -301,7 +301,8 @@ public sealed class RipTests
         await RunningApp.UntilAsync(() => app.Get<RipProgress>().Of(run) is not null);
         app.Get<DriveBay>().Eject(Drive);
         await RunningApp.UntilAsync(() => app.Get<RunStore>().Get(run)!.State == RunState.Stopped);
-        Assert.Contains("taken out", app.Get<RunStore>().Get(run)!.StopReason, StringComparison.Ordinal);
+        // Within a track or between two.
+        Assert.Matches("taken out|not in", app.Get<RunStore>().Get(run)!.StopReason);
         app.Get<RunScheduler>().Continue(run);
         await RunningApp.UntilAsync(() => app.Get<RunStore>().Get(run)!.StopReason is { } reason && reason.Contains("Put it in", StringComparison.Ordinal));
         await InsertAsync(app);

@@ -1,3 +1,5 @@
+using System.Diagnostics;
+
 namespace Wergamon.Testing;
 
 /// <summary>A folder that is gone when the test is over.</summary>
@@ -9,7 +11,8 @@ public sealed class TemporaryFolder : IDisposable
 
     public void Dispose()
     {
-        if (Directory.Exists(Path))
-            Directory.Delete(Path, recursive: true);
+        // Not by .NET, which cannot name files whose names are no valid text.
+        using var remove = Process.Start("rm", ["-rf", Path]);
+        remove.WaitForExit();
     }
 }

@@ -15,7 +15,9 @@ internal static class FileNumber
 
     private const int CurrentFolder = -100;
     private const int AsFarAsKnown = 0x4000;
-    private const uint NumberAlone = 0x100;
+    private const int NoFollow = 0x100;
+    private const uint NumberAlone = 0x100, TypeAlone = 1;
+    private const int TypeMask = 0xF000, Regular = 0x8000;
 
     /// <summary>File systems that write numbers down. FAT and shares of other machines make them up anew whenever they are mounted.</summary>
     private static readonly HashSet<string> Lasting = ["ext2", "ext3", "ext4", "xfs", "btrfs", "zfs", "f2fs", "jfs", "bcachefs", "ntfs3", "tmpfs", "overlay", "overlayfs", "nfs", "nfs4"];
@@ -29,6 +31,11 @@ internal static class FileNumber
             return Unknown;
         return Lasts(path, (facts.DeviceMajor, facts.DeviceMinor)) ? unchecked((long)facts.Number) : Unknown;
     }
+
+    /// <summary>Whether a path is a file itself, and no link, folder, device or pipe. Nothing is opened to find out.</summary>
+    public static bool IsRegularFile(string path) => OperatingSystem.IsLinux()
+        ? statx(CurrentFolder, Encoding.UTF8.GetBytes(path + '\0'), NoFollow, TypeAlone, out var facts) == 0 && (facts.Mode & TypeMask) == Regular
+        : File.Exists(path) && new FileInfo(path).LinkTarget is null;
 
     /// <summary>Whether two paths lie on one file system, so that a file can go from one to the other in one step.</summary>
     public static bool IsSameDevice(string path, string other) =>
@@ -62,6 +69,9 @@ internal static class FileNumber
     [StructLayout(LayoutKind.Explicit, Size = 256)]
     private readonly struct FileFacts
     {
+        [FieldOffset(28)]
+        public readonly ushort Mode;
+
         [FieldOffset(32)]
         public readonly ulong Number;
 

@@ -9,7 +9,10 @@ internal readonly record struct FileStamp(long Bytes, long ModifiedAt, long Numb
     /// <summary>What a file keeps that is copied to another disk.</summary>
     public (long Bytes, long ModifiedAt) SizeAndTime => (Bytes, ModifiedAt);
 
-    public static FileStamp Of(FileInfo file) => new(file.Length, new DateTimeOffset(file.LastWriteTimeUtc).ToUnixTimeMilliseconds(), FileNumber.Of(file.FullName));
+    /// <summary>Zeros for what is gone, or has a name that cannot be asked for.</summary>
+    public static FileStamp Of(FileInfo file) => file.Exists
+        ? new(file.Length, new DateTimeOffset(file.LastWriteTimeUtc).ToUnixTimeMilliseconds(), FileNumber.Of(file.FullName))
+        : default;
 
     /// <summary>True when both are stamps of one unchanged file, as far as can be told.</summary>
     public bool Fits(FileStamp other) => SizeAndTime == other.SizeAndTime && (Number == other.Number || !HasNumber || !other.HasNumber);

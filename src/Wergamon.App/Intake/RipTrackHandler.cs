@@ -56,7 +56,7 @@ public sealed class RipTrackHandler(DriveBay bay, RipStore rips, DiscStore discs
         }
         catch (UnreadableDiscException failure)
         {
-            throw new RunStoppedException(failure.Message, failure);
+            throw new RunStoppedException(tray.Disc is null ? $"The disc is not in {tray.Traits.Name}: it was taken out. Put it in and continue." : failure.Message, failure);
         }
         catch (Exception failure) when (failure is IOException or UnauthorizedAccessException)
         {

@@ -51,6 +51,9 @@ public sealed class MusicFolders(Database database, AllowedPaths allowed, Folder
     /// <summary>More lines than a person reads through.</summary>
     private const int MaxTroubles = 500;
 
+    /// <summary>Tables whose rows belong to a folder.</summary>
+    private static readonly string[] TablesOfFolder = ["copy", "unreadable_file", "upload"];
+
     private static readonly TimeSpan NewFor = TimeSpan.FromDays(1);
 
     private readonly Channel<long> _queue = Channel.CreateUnbounded<long>();
@@ -77,8 +80,18 @@ public sealed class MusicFolders(Database database, AllowedPaths allowed, Folder
             return $"{path} is a music folder already.";
         if (parent is not null)
             return $"{path} lies in the music folder {parent}, so its music is in the library already.";
-        long id = database.Change(changing => changing.ExecuteScalar<long>(
-            "INSERT INTO folder (path, added_at) VALUES (@path, @now) RETURNING id", new { path, now = time.GetUtcNow().ToUnixTimeMilliseconds() }));
+        // Music folders below the new one become part of it: no file is read twice.
+        var below = connection.Query<long>("SELECT id FROM folder WHERE substr(path, 1, length(@path) + 1) = @path || '/'", new { path }).AsList();
+        foreach (long child in below)
+            Unwatch(child);
+        long id = database.Change(changing =>
+        {
+            long added = changing.ExecuteScalar<long>("INSERT INTO folder (path, added_at) VALUES (@path, @now) RETURNING id", new { path, now = time.GetUtcNow().ToUnixTimeMilliseconds() });
+            foreach (var table in TablesOfFolder)
+                changing.Execute($"UPDATE {table} SET folder_id = @added WHERE folder_id IN @below", new { added, below });
+            changing.Execute("DELETE FROM folder WHERE id IN @below", new { below });
+            return added;
+        });
         Rescan(id);
         return null;
     }

@@ -10,6 +10,9 @@ public sealed class CueSheetReader
     /// <summary>Far more than 99 tracks with 99 indexes need.</summary>
     private const int MaxLines = 20_000;
 
+    /// <summary>Of the disc, and of each track.</summary>
+    private const int MaxRemarks = 200;
+
     private readonly List<string> _complaints = [];
     private readonly List<CueFile> _files = [];
     private readonly List<CueTrack> _tracks = [];
@@ -58,7 +61,7 @@ public sealed class CueSheetReader
                 _session = Math.Max(_session, session);
                 break;
             case "REM":
-                Set(sheet => sheet with { Remarks = [.. sheet.Remarks, rest] }, track => track with { Remarks = [.. track.Remarks, rest] });
+                Set(sheet => sheet with { Remarks = WithRemark(sheet.Remarks, rest) }, track => track with { Remarks = WithRemark(track.Remarks, rest) });
                 break;
             case "TITLE":
                 Set(sheet => sheet with { Title = Text(rest) }, track => track with { Title = Text(rest) });
@@ -174,6 +177,8 @@ public sealed class CueSheetReader
     }
 
     private void Complain(string what) => _complaints.Add(string.Create(CultureInfo.InvariantCulture, $"Line {_line}: {what}."));
+
+    private static IReadOnlyList<string> WithRemark(IReadOnlyList<string> remarks, string rest) => remarks.Count < MaxRemarks ? [.. remarks, rest] : remarks;
 
     private static int? SessionIn(string remark) =>
         remark.StartsWith("SESSION ", StringComparison.OrdinalIgnoreCase) && int.TryParse(remark.AsSpan(8), NumberStyles.None, CultureInfo.InvariantCulture, out int session) && session is > 0 and < 100 ? session : null;

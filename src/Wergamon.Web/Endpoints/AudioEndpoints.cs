@@ -1,5 +1,6 @@
 using System.IO.Compression;
 using Microsoft.AspNetCore.Http.Features;
+using Wergamon.App.Files;
 using Wergamon.App.Library;
 using Wergamon.App.Runs;
 using Wergamon.Core.Audio;
@@ -21,18 +22,18 @@ internal static class AudioEndpoints
                 ? Results.Bytes(waveform, "application/octet-stream")
                 : Results.NotFound();
         });
-        app.MapGet("/copies/{id:long}/file", (long id, LibraryQueries library) => Find(library, id) is { } copy
+        app.MapGet("/copies/{id:long}/file", (long id, LibraryQueries library, AllowedPaths allowed) => Find(library, allowed, id) is { } copy
             ? Results.File(copy.Path, "application/octet-stream", Path.GetFileName(copy.Path), enableRangeProcessing: true)
             : Results.NotFound());
         app.MapGet("/runs/{id:long}/zip", Zip);
     }
 
-    private static CopyRow? Find(LibraryQueries library, long id) => library.Copy(id) is { } copy && File.Exists(copy.Path) ? copy : null;
+    private static CopyRow? Find(LibraryQueries library, AllowedPaths allowed, long id) => library.Copy(id) is { } copy && allowed.MayRead(copy.Path) ? copy : null;
 
     /// <summary>What browsers play is sent as it is; anything else as WAV with the samples that it decodes to.</summary>
-    private static async Task<IResult> Play(long id, LibraryQueries library, Playback playback, HttpContext context)
+    private static async Task<IResult> Play(long id, LibraryQueries library, AllowedPaths allowed, Playback playback, HttpContext context)
     {
-        if (Find(library, id) is not { } copy)
+        if (Find(library, allowed, id) is not { } copy)
             return Results.NotFound();
         if (Playback.IsPlayedByBrowsers(copy))
             return Results.File(copy.Path, MimeType(copy.Path), enableRangeProcessing: true);
@@ -47,11 +48,11 @@ internal static class AudioEndpoints
     }
 
     /// <summary>Streams the finished files of a run, in track order, without packing what cannot be packed.</summary>
-    private static async Task<IResult> Zip(long id, RunStore runs, HttpContext context)
+    private static async Task<IResult> Zip(long id, RunStore runs, AllowedPaths allowed, HttpContext context)
     {
         if (runs.Get(id) is not { } run)
             return Results.NotFound();
-        var files = runs.Items(id).Select(CopyResult.Of).OfType<CopyResult>().Select(result => result.Path).Where(File.Exists).ToList();
+        var files = runs.Items(id).Select(CopyResult.Of).OfType<CopyResult>().Select(result => result.Path).Where(allowed.MayRead).ToList();
         if (files.Count == 0)
             return Results.NotFound();
         // The archive writes the few bytes behind each entry synchronously, even when it is disposed of asynchronously.

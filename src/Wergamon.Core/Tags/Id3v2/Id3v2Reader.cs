@@ -88,6 +88,7 @@ public static class Id3v2Reader
 
     private static void ReadFrames(ReadOnlySpan<byte> body, int version, Id3v2FrameParser parser, List<string> damage)
     {
+        int unpackedLeft = LongestUnpackedFrame;
         int idLength = version == 2 ? 3 : 4;
         int headerLength = version == 2 ? 6 : 10;
         while (body.Length >= headerLength && body[0] != 0)
@@ -110,7 +111,7 @@ public static class Id3v2Reader
             body = body[(headerLength + (int)length)..];
             if (version == 2 ? Id3v2Frames.Modernise(id) is not { } modern : (modern = id) is null)
                 damage.Add($"The frame {id} of an ID3v2.2 tag is not known and was left out.");
-            else if (Unwrap(data, flags, version) is { } content)
+            else if (Unwrap(data, flags, version, ref unpackedLeft) is { } content)
                 parser.Add(modern, content, version);
             else
                 damage.Add($"The frame {id} is encrypted or damaged and was left out.");
@@ -118,7 +119,7 @@ public static class Id3v2Reader
     }
 
     /// <summary>Takes off what the frame's flags say was put around its content; null where that cannot be done.</summary>
-    private static byte[]? Unwrap(ReadOnlySpan<byte> data, byte flags, int version)
+    private static byte[]? Unwrap(ReadOnlySpan<byte> data, byte flags, int version, ref int unpackedLeft)
     {
         bool v4 = version == 4;
         bool compressed = (flags & (v4 ? 0x08 : 0x80)) != 0 && version > 2;
@@ -130,10 +131,11 @@ public static class Id3v2Reader
             return null;
         var content = data[prefix..];
         byte[] plain = v4 && (flags & 0x02) != 0 ? Unsynchronisation.Undo(content) : content.ToArray();
-        return compressed ? Unpack(plain) : plain;
+        return compressed ? Unpack(plain, ref unpackedLeft) : plain;
     }
 
-    private static byte[]? Unpack(byte[] packed)
+    /// <param name="left">Bytes that all compressed frames of the tag may still give together: a small file can claim any amount.</param>
+    private static byte[]? Unpack(byte[] packed, ref int left)
     {
         using var zlib = new ZLibStream(new MemoryStream(packed), CompressionMode.Decompress);
         using var plain = new MemoryStream();
@@ -143,7 +145,7 @@ public static class Id3v2Reader
             int got;
             while ((got = zlib.Read(block)) > 0)
             {
-                if (plain.Length + got > LongestUnpackedFrame)
+                if ((left -= got) < 0)
                     return null;
                 plain.Write(block, 0, got);
             }

@@ -78,11 +78,11 @@ public sealed class DuplicatesModel(Duplicates duplicates, BackgroundAnalysis an
         if (result.Taken == 0)
         {
             Load(kind, 0);
-            Refusal = string.Join(' ', result.Refusals);
+            Refusal = Words.Reasons(result.Refusals);
             return Page();
         }
 
-        TempData["Said"] = $"{Words.Count(result.Taken, "file")}, {Words.Size(result.Bytes)}, {(result.Taken == 1 ? "lies" : "lie")} in the trash now. {string.Join(' ', result.Refusals)}".TrimEnd();
+        TempData["Said"] = $"{Words.Count(result.Taken, "file")}, {Words.Size(result.Bytes)}, {(result.Taken == 1 ? "lies" : "lie")} in the trash now. {Words.Reasons(result.Refusals)}".TrimEnd();
         return RedirectToPage("/Library/Trash");
     }
 

@@ -1,5 +1,6 @@
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.RazorPages;
+using Microsoft.AspNetCore.WebUtilities;
 using Wergamon.App.Library;
 using Wergamon.App.Storage;
 using Wergamon.Core.Audio;
@@ -88,7 +89,8 @@ public sealed class TracksModel(TrackList list, Settings settings, TimeProvider 
     public IActionResult OnPostColumns(string[] column)
     {
         settings.Write(ColumnsSetting, [.. TrackColumn.Choose(column).Select(chosen => chosen.Name)], ListJson.Default.StringArray);
-        return Redirect(Here + Request.Query["back"]);
+        // Only ever the list's own address; line breaks and other hosts have no place in it.
+        return Redirect(Here + TrackAddress.Write(TrackAddress.Read(new QueryCollection(QueryHelpers.ParseQuery(Request.Query["back"].ToString())))));
     }
 
     private void Load(int offset)

@@ -22,7 +22,7 @@ public sealed class TrashModel(Trash trash, Wergamon.App.Library.MusicFolders fo
     {
         var refusals = item.Select(trash.PutBack).OfType<string>().ToList();
         int back = item.Length - refusals.Count;
-        TempData["Said"] = item.Length == 0 ? "Nothing is ticked." : string.Join(' ', refusals.Prepend($"{Words.Count(back, "file")} put back."));
+        TempData["Said"] = item.Length == 0 ? "Nothing is ticked." : $"{Words.Count(back, "file")} put back. {Words.Reasons(refusals)}".TrimEnd();
         folders.RescanAll();
         return RedirectToPage();
     }

@@ -1,0 +1,16 @@
+namespace Wergamon.Core.Bytes;
+
+/// <summary>Reads small files whole, whatever stands under their name.</summary>
+public static class BoundedFile
+{
+    /// <summary>The bytes of a file by the length that it states; a device states none and gives nothing.</summary>
+    /// <exception cref="IOException">It cannot be read, or is longer than <paramref name="maxBytes"/>.</exception>
+    public static byte[] Read(string path, long maxBytes)
+    {
+        using var stream = new FileStream(path, FileMode.Open, FileAccess.Read, FileShare.Read | FileShare.Delete, bufferSize: 0);
+        if (stream.Length > maxBytes)
+            throw new IOException($"{path} has {stream.Length:N0} bytes; at most {maxBytes:N0} are read.");
+        var bytes = new byte[stream.Length];
+        return bytes[..stream.ReadUpTo(bytes)];
+    }
+}

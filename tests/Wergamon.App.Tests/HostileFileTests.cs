@@ -1,0 +1,101 @@
+using System.Diagnostics;
+using System.Text;
+using Wergamon.App.Files;
+using Wergamon.App.Library;
+using Wergamon.App.Runs;
+using Wergamon.Core.Tags;
+
+namespace Wergamon.App.Tests;
+
+/// <summary>What lies in music folders without being music: nothing of it keeps the rest from coming in, or gets out what does not belong there.</summary>
+public sealed class HostileFileTests
+{
+    [Fact]
+    public async Task Pipes_devices_links_and_names_that_are_no_text_are_named_and_the_music_beside_them_comes_in()
+    {
+        await using var app = new RunningApp();
+        app.AddTrack(1, 1);
+        await RunAsync("mkfifo", Path.Combine(app.Music, "pipe.flac"));
+        File.CreateSymbolicLink(Path.Combine(app.Music, "device.mp3"), "/dev/zero");
+        File.CreateSymbolicLink(Path.Combine(app.Music, "cover.jpg"), "/dev/zero");
+        // A name of bytes that are not UTF-8, which .NET itself cannot make.
+        await RunAsync("/bin/sh", "-c", "cp \"$0\" \"$(dirname \"$0\")/$(printf 'caf\\351.wav')\"", Directory.GetFiles(app.Music, "*.wav").Single());
+        await app.StartAsync();
+        await app.ScanAsync();
+        Assert.Single(app.Get<LibraryQueries>().TracksOfAlbum(Assert.Single(app.Get<LibraryQueries>().Albums()).Id));
+        var unreadable = app.Get<MusicFolders>().ListUnreadable();
+        Assert.Equal(2, unreadable.Count);
+        Assert.Contains(unreadable, file => file.Reason.Contains("not valid UTF-8", StringComparison.Ordinal));
+        Assert.Contains(unreadable, file => file.Reason.Contains("pipe", StringComparison.Ordinal));
+    }
+
+    [Fact]
+    public async Task A_cover_behind_a_link_that_leads_out_is_not_imported_and_one_that_stays_inside_is()
+    {
+        await using var app = new RunningApp();
+        var picture = System.Convert.FromBase64String("iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAYAAAAfFcSJAAAADUlEQVR42mNk+M9QDwADhgGAWjR9awAAAABJRU5ErkJggg==");
+        var outside = Path.GetTempFileName();
+        try
+        {
+            File.WriteAllBytes(outside, picture);
+            File.WriteAllBytes(Path.Combine(Directory.CreateDirectory(Path.Combine(app.Music, "art")).FullName, "inside.png"), picture);
+            await app.StartAsync();
+            foreach (var (target, expected) in new[] { (outside, 0), (Path.Combine(app.Music, "art", "inside.png"), 1) })
+            {
+                var link = Path.Combine(app.Music, "cover.png");
+                File.Delete(link);
+                File.CreateSymbolicLink(link, target);
+                File.Delete(app.AddTrack(1, 1));
+                app.AddTrack(1, 1 + expected);
+                await app.ScanAsync();
+                var track = Assert.Single(app.Get<LibraryQueries>().TracksOfAlbum(app.Get<LibraryQueries>().Albums()[0].Id));
+                Assert.Equal(expected, app.Get<LibraryQueries>().PicturesOf(track.Master.Id).Count(one => one.Kind == PictureKind.Front));
+            }
+        }
+        finally
+        {
+            File.Delete(outside);
+        }
+    }
+
+    [Fact]
+    public async Task A_copy_that_was_exchanged_for_a_link_is_neither_read_nor_converted()
+    {
+        await using var app = new RunningApp();
+        var path = app.AddTrack(1, 1);
+        await app.StartAsync();
+        await app.ScanAsync();
+        Assert.True(app.Get<AllowedPaths>().MayRead(path));
+        long plan = app.Plan("plain");
+        File.Delete(path);
+        File.CreateSymbolicLink(path, "/etc/hostname");
+        Assert.False(app.Get<AllowedPaths>().MayRead(path));
+        var item = Assert.Single(await app.EndAsync(app.Run(plan)));
+        Assert.Equal(ItemState.Failed, item.State);
+        Assert.Contains("allowed folder", item.Failure, StringComparison.Ordinal);
+        Assert.Empty(app.OutputFiles());
+    }
+
+    [Fact]
+    public async Task A_folder_above_a_music_folder_takes_it_in_and_nothing_is_read_twice()
+    {
+        await using var app = new RunningApp();
+        app.AddTrack(1, 1);
+        await app.StartAsync();
+        await app.ScanAsync();
+        long copy = app.Get<LibraryQueries>().TracksOfAlbum(app.Get<LibraryQueries>().Albums()[0].Id)[0].Master.Id;
+        var folders = app.Get<MusicFolders>();
+        Assert.Null(folders.Add(app.Folder.Path));
+        await RunningApp.UntilAsync(() => folders.List() is [{ IsScanning: false, ScannedAt: not null }]);
+        Assert.Equal(app.Folder.Path, Assert.Single(folders.List()).Path);
+        Assert.Equal(copy, Assert.Single(app.Get<LibraryQueries>().TracksOfAlbum(app.Get<LibraryQueries>().Albums()[0].Id)).Master.Id);
+        Assert.Contains("lies in the music folder", folders.Add(app.Music), StringComparison.Ordinal);
+    }
+
+    private static async Task RunAsync(string program, params string[] arguments)
+    {
+        using var process = Process.Start(new ProcessStartInfo(program, arguments) { StandardErrorEncoding = Encoding.UTF8, RedirectStandardError = true })!;
+        await process.WaitForExitAsync();
+        Assert.Equal(0, process.ExitCode);
+    }
+}
