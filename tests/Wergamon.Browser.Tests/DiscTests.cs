@@ -35,7 +35,7 @@ public sealed class DiscTests(Site site) : IClassFixture<Site>
         Browser.FindText("tr[data-track='2']", "The Weighing House, Mended");
 
         ChooseTargets(output, "archive", "pocket-player");
-        Browser.Leave(() => Browser.Click("[data-read]", "Read 3 tracks"));
+        Browser.Leave(() => Browser.Click("[data-read]", "Rip 3 tracks"));
         // The strip fills while the drive reads.
         Testing.Browser.Until(() => Filled() is > 20 and < 400, "the strip to fill");
         double before = Filled();
@@ -78,7 +78,7 @@ public sealed class DiscTests(Site site) : IClassFixture<Site>
     public void An_unknown_disc_is_named_from_a_pasted_list_heard_and_given_a_cover()
     {
         Insert("B", "A white disc");
-        Browser.FindText("h1", "A disc without a name");
+        Browser.FindText("h1", "Unnamed disc");
         Browser.FindText(".disc-head", "The catalogue does not know this disc");
         Browser.FindText(".cover-none", "no artwork");
         Browser.Click("[aria-label='Play the first seconds of Track 2']");
@@ -109,9 +109,9 @@ public sealed class DiscTests(Site site) : IClassFixture<Site>
         Browser.FindText("tr[data-track='0']", "before track 1");
         Assert.False(Browser.Find("tr[data-track='0'] input").Selected);
         Browser.Click("[data-pick-all]");
-        Browser.FindText("[data-read]", "Read 4 tracks");
+        Browser.FindText("[data-read]", "Rip 4 tracks");
         Browser.Click("[data-pick-all]");
-        Browser.FindText("[data-read]", "Read 0 tracks");
+        Browser.FindText("[data-read]", "Rip 0 tracks");
         Insert("A", "Ropeway");
         Browser.FindText("tr.is-data", "Data, no sound");
         Insert("A", "Hauling Songs");
@@ -161,7 +161,7 @@ public sealed class DiscTests(Site site) : IClassFixture<Site>
     {
         Insert("B", "Spent Lime");
         ChooseTargets(site.Folder("scratched"), "archive");
-        Browser.Leave(() => Browser.Click("[data-read]", "Read 4 tracks"));
+        Browser.Leave(() => Browser.Click("[data-read]", "Rip 4 tracks"));
         Browser.Find("tr[data-track='3'][data-reading='Doubtful']");
         Browser.FindText("tr[data-track='3']", "no two readings agree from 0:07");
         Browser.FindText("tr[data-track='2']", "re-reads at");
@@ -192,7 +192,7 @@ public sealed class DiscTests(Site site) : IClassFixture<Site>
         Browser.Script("const f = document.getElementById('rip-folder'); f.value = arguments[0]; f.dispatchEvent(new Event('change', { bubbles: true }))", output);
         Testing.Browser.Until(() => Browser.Script("return document.querySelectorAll('.htmx-request').length === 0") as bool?, "the folder to be kept");
         Browser.Click("[aria-label='Read First Gate, in the Round']");
-        Browser.FindText("[data-read]", "Read 2 titles");
+        Browser.FindText("[data-read]", "Rip 2 titles");
         Browser.Leave(() => Browser.Click("[data-read]"));
         Browser.FindText("tr[data-track='2']", "downmixed, turned down by");
         Browser.FindText(".verdict", "2 files made and read back");

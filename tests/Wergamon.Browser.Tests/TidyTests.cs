@@ -55,13 +55,13 @@ public sealed class TidyTests(TidySite site) : IClassFixture<TidySite>
 
         browser.Go("/library/trash");
         browser.FindText("tr", "slatebreaker last take.wav").FindElement(By.TagName("input")).Click();
-        browser.Leave(() => browser.Click(".pick-bar button", "Put back"));
-        browser.FindText("[role=status]", "1 file put back.");
+        browser.Leave(() => browser.Click(".pick-bar button", "Restore"));
+        browser.FindText("[role=status]", "1 file restored.");
         Assert.Equal(10, Files().Length);
         browser.Go("/library/tracks?words=slatebreaker");
         browser.FindText("[data-row] .copies", "WAV 16/44.1");
         browser.Click("[data-row] .row-title");
-        browser.FindText("#facts .history", "put back from the trash");
+        browser.FindText("#facts .history", "restored from the trash");
         Assert.Empty(browser.Complaints());
     }
 
@@ -70,8 +70,8 @@ public sealed class TidyTests(TidySite site) : IClassFixture<TidySite>
     {
         var browser = site.Browser;
         Testing.Browser.Until(() => Open(browser, "tallow") && browser.TextOf("#facts").Contains("same artist, title and length", StringComparison.Ordinal), "the copies to be joined");
-        browser.Leave(() => browser.Click("#facts button", "Take apart"));
-        browser.FindText("#facts .taken", "Taken apart from");
+        browser.Leave(() => browser.Click("#facts button", "Separate"));
+        browser.FindText("#facts .taken", "Separated from");
         browser.Go("/library/tracks?words=tallow");
         browser.FindText("h1", "2 tracks");
         Assert.True(Open(browser, "tallow", last: true) | true);

@@ -25,7 +25,7 @@ try
     browser.FindText("#folders", "All read");
     browser.Go("/library/duplicates");
     browser.FindText("#duplicate-kinds li", "Same sound twice\n1");
-    Browser.Until(() => browser.TextOf("#duplicate-kinds") is { Length: > 0 } kinds && !kinds.Contains("still to be gone through", StringComparison.Ordinal), "all sound to be gone through");
+    Browser.Until(() => browser.TextOf("#duplicate-kinds") is { Length: > 0 } kinds && !kinds.Contains("still to be analysed", StringComparison.Ordinal), "all copies to be analysed");
     browser.Go("/library/duplicates");
     browser.FindText("[data-going]", "2 files ticked");
     Picture("duplicates");

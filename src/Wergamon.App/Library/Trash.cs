@@ -116,7 +116,7 @@ public sealed class Trash(Database database, AppOptions options, AllowedPaths al
             if (item.CopyId is { } copyId)
             {
                 connection.Execute("UPDATE copy SET is_missing = 0 WHERE id = @copyId", new { copyId });
-                history.Note(connection, copyId, "put back from the trash");
+                history.Note(connection, copyId, "restored from the trash");
             }
 
             connection.Execute("DELETE FROM trash_item WHERE id = @id", new { id });

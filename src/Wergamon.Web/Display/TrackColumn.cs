@@ -27,6 +27,9 @@ public sealed record TrackColumn(string Name, TrackSort Sort, bool IsNumber, Fun
         new("Path", TrackSort.Path, false, (line, _) => line.Path),
     ];
 
+    /// <summary>How wide it has to be, by what it holds; names share what is left.</summary>
+    public string? WidthClass => IsNumber ? "of-number" : Sort is TrackSort.Added or TrackSort.Key ? "of-short" : null;
+
     /// <summary>What stands there until a person chooses.</summary>
     public static readonly IReadOnlyList<string> Usual = ["Artist", "Album", "Length", "Added"];
 

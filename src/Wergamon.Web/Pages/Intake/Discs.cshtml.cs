@@ -89,7 +89,7 @@ public sealed class DiscsModel(
 
     public string? FolderRefusal { get; private set; }
 
-    public string Heading => Album.Title.Length > 0 ? Album.Title : Inserted is { State: LookUpState.Asking } ? "Looking the disc up" : "A disc without a name";
+    public string Heading => Album.Title.Length > 0 ? Album.Title : Inserted is { State: LookUpState.Asking } ? "Looking up the disc" : "Unnamed disc";
 
     public static string Lengths(TableOfContents contents) => Words.Time(new Msf(contents.AudioEnd).Duration);
 

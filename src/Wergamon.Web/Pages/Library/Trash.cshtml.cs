@@ -22,7 +22,7 @@ public sealed class TrashModel(Trash trash, Wergamon.App.Library.MusicFolders fo
     {
         var refusals = item.Select(trash.PutBack).OfType<string>().ToList();
         int back = item.Length - refusals.Count;
-        TempData["Said"] = item.Length == 0 ? "Nothing is ticked." : $"{Words.Count(back, "file")} put back. {Words.Reasons(refusals)}".TrimEnd();
+        TempData["Said"] = item.Length == 0 ? "Nothing is ticked." : $"{Words.Count(back, "file")} restored. {Words.Reasons(refusals)}".TrimEnd();
         folders.RescanAll();
         return RedirectToPage();
     }
@@ -31,7 +31,7 @@ public sealed class TrashModel(Trash trash, Wergamon.App.Library.MusicFolders fo
     {
         foreach (long id in item)
             trash.Remove(id);
-        TempData["Said"] = item.Length == 0 ? "Nothing is ticked." : $"{Words.Count(item.Length, "file")} removed for good.";
+        TempData["Said"] = item.Length == 0 ? "Nothing is ticked." : $"{Words.Count(item.Length, "file")} deleted.";
         return RedirectToPage();
     }
 }

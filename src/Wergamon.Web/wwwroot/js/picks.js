@@ -6,7 +6,7 @@ function tell(form) {
   const picked = boxesOf(form).filter((box) => box.checked).length;
   const read = document.querySelector("[data-read]");
   if (form.id === "read" && read) {
-    read.textContent = `Read ${count(picked, read.dataset.thing)}`;
+    read.textContent = `Rip ${count(picked, read.dataset.thing)}`;
     return;
   }
   const words = form.querySelector(".pick-count");
