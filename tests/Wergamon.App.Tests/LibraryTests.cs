@@ -111,13 +111,13 @@ public sealed class LibraryTests
     {
         await using var app = new RunningApp();
         await app.StartAsync();
-        var targets = app.Get<Convert.TargetChoices>();
+        var targets = app.Get<TargetChoices>();
         var chosen = targets.Get("pocket-player") with { Mp3 = Core.Planning.Mp3Quality.Variable(4), HighestRate = new Core.Audio.SampleRate(48_000) };
         targets.Save(chosen);
         await app.StopAsync();
         await app.StartAsync();
-        Assert.Equal(chosen, app.Get<Convert.TargetChoices>().Get("pocket-player"));
-        Assert.Equal("archive", app.Get<Convert.TargetChoices>().Get("no such target").Key);
+        Assert.Equal(chosen, app.Get<TargetChoices>().Get("pocket-player"));
+        Assert.Equal("archive", app.Get<TargetChoices>().Get("no such target").Key);
     }
 
     [Fact]

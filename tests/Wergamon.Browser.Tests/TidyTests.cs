@@ -23,12 +23,12 @@ public sealed class TidySite() : Site(folder => CopyOf(folder["music"]))
 public sealed class TidyTests(TidySite site) : IClassFixture<TidySite>
 {
     [Fact]
-    public void Doubles_of_the_demo_are_found_tidied_and_put_back()
+    public void Duplicates_of_the_demo_are_found_tidied_and_restored()
     {
         var browser = site.Browser;
         browser.Go("/library/duplicates");
         browser.FindText("#duplicate-kinds li", "Same sound twice\n1");
-        Testing.Browser.Until(() => browser.TextOf("#duplicate-kinds") is { Length: > 0 } kinds && !kinds.Contains("still to be gone through", StringComparison.Ordinal), "all sound to be gone through");
+        Testing.Browser.Until(() => browser.TextOf("#duplicate-kinds") is { Length: > 0 } kinds && !kinds.Contains("still to be analysed", StringComparison.Ordinal), "all copies to be analysed");
         browser.Go("/library/duplicates?kind=severallossy");
         browser.FindText(".double tr:has(:checked)", "can be made again from the lossless copy");
         browser.Go("/library/duplicates?kind=samename");

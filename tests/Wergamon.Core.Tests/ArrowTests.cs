@@ -36,4 +36,54 @@ public sealed class ArrowTests
                 Assert.False(code.Contains(word, StringComparison.Ordinal), $"{Path.GetFileName(path)} has {word}");
         }
     }
+
+    /// <summary>Which folder of the application may know which; stations know Library and no other station.</summary>
+    [Fact]
+    public void Folders_of_the_application_refer_only_downwards()
+    {
+        var allowed = new Dictionary<string, string[]>
+        {
+            ["Storage"] = [],
+            ["Workers"] = [],
+            ["Files"] = ["Storage"],
+            ["Runs"] = ["Storage", "Files", "Workers"],
+            ["Library"] = ["Storage", "Files", "Workers", "Runs"],
+            ["Convert"] = ["Storage", "Files", "Workers", "Runs", "Library"],
+            ["Intake"] = ["Storage", "Files", "Workers", "Runs", "Library"],
+        };
+        foreach (var (from, to) in References("Wergamon.App"))
+            Assert.True(allowed[from].Contains(to), $"{from} refers to {to}");
+    }
+
+    [Fact]
+    public void Folders_of_core_form_no_cycle()
+    {
+        var references = References("Wergamon.Core").ToLookup(pair => pair.From, pair => pair.To);
+        var done = new HashSet<string>();
+        void Visit(string folder, List<string> path)
+        {
+            Assert.False(path.Contains(folder), "A cycle: " + string.Join(" to ", path.Append(folder)));
+            if (done.Contains(folder))
+                return;
+            foreach (var next in references[folder])
+                Visit(next, [.. path, folder]);
+            done.Add(folder);
+        }
+
+        foreach (var folder in references.Select(group => group.Key).ToList())
+            Visit(folder, []);
+    }
+
+    /// <summary>Which first-level folder of a project names the namespace of which other.</summary>
+    private static IEnumerable<(string From, string To)> References(string project)
+    {
+        var root = Path.Combine(Repository.Root, "src", project);
+        return Directory.EnumerateFiles(root, "*.cs", SearchOption.AllDirectories)
+            .Where(path => Path.GetDirectoryName(path) != root)
+            .SelectMany(path => File.ReadLines(path), (path, line) => (From: Path.GetRelativePath(root, path).Split('/')[0], Line: line))
+            .Where(pair => pair.Line.StartsWith($"using {project}.", StringComparison.Ordinal))
+            .Select(pair => (pair.From, To: pair.Line[$"using {project}.".Length..].TrimEnd(';').Split('.')[0]))
+            .Where(pair => pair.From != pair.To)
+            .Distinct();
+    }
 }

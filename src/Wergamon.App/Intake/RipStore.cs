@@ -1,7 +1,6 @@
 using System.Data;
 using System.Text.Json;
 using Dapper;
-using Wergamon.App.Convert;
 using Wergamon.App.Library;
 using Wergamon.App.Runs;
 using Wergamon.App.Storage;

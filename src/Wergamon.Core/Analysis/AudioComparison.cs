@@ -1,5 +1,4 @@
 using Wergamon.Core.Audio;
-using Wergamon.Core.Formats.Iff;
 
 namespace Wergamon.Core.Analysis;
 

@@ -1,6 +1,5 @@
 using System.Globalization;
 using Wergamon.Core.Audio;
-using Wergamon.Core.Planning;
 
 namespace Wergamon.Core.Analysis;
 

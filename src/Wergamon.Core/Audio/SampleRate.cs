@@ -1,5 +1,4 @@
 using System.Globalization;
-using Wergamon.Core.Discs;
 
 namespace Wergamon.Core.Audio;
 

@@ -1,4 +1,3 @@
-using Wergamon.Core.Planning;
 
 namespace Wergamon.Core.Matching;
 

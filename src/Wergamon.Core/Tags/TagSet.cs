@@ -1,6 +1,5 @@
 using System.Globalization;
 using Wergamon.Core.Audio;
-using Wergamon.Core.Formats.Iff;
 
 namespace Wergamon.Core.Tags;
 

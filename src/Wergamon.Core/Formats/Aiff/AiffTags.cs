@@ -26,7 +26,7 @@ public static class AiffTags
     {
         var chunks = Chunks.Walk(stream, ByteOrder.BigEndian);
         if ((chunks.Find(Id3ChunkId) ?? chunks.Find("id3 ")) is { } id3)
-            return Id3v2Reader.ReadChunk(stream, id3);
+            return Id3v2Reader.ReadAt(stream, id3.Offset, id3.Length);
 
         var tags = new TagSet();
         foreach (var chunk in chunks)

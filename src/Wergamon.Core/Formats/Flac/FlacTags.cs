@@ -1,7 +1,6 @@
 using System.Globalization;
 using System.Text;
 using Wergamon.Core.Bytes;
-using Wergamon.Core.Discs;
 using Wergamon.Core.Tags;
 using Wergamon.Core.Tags.Id3v2;
 using Wergamon.Core.Tags.VorbisComment;

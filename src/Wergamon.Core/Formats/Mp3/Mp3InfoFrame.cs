@@ -1,6 +1,5 @@
 using System.Buffers.Binary;
 using Wergamon.Core.Bytes;
-using Wergamon.Core.Discs;
 
 namespace Wergamon.Core.Formats.Mp3;
 

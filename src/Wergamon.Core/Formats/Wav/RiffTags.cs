@@ -33,7 +33,7 @@ public static class RiffTags
     {
         var chunks = Chunks.Walk(stream, ByteOrder.LittleEndian);
         if ((chunks.Find(Id3ChunkId) ?? chunks.Find("ID3 ")) is { } id3)
-            return Id3v2Reader.ReadChunk(stream, id3);
+            return Id3v2Reader.ReadAt(stream, id3.Offset, id3.Length);
 
         var tags = new TagSet();
         foreach (var list in chunks.Where(chunk => chunk.Id == "LIST"))

@@ -2,7 +2,6 @@ using System.Buffers.Binary;
 using System.IO.Compression;
 using System.Text;
 using Wergamon.Core.Bytes;
-using Wergamon.Core.Formats.Iff;
 
 namespace Wergamon.Core.Tags.Id3v2;
 
@@ -40,10 +39,11 @@ public static class Id3v2Reader
         return stream.TryReadBlock(Math.Min(length, stream.Length)) is { } block ? Read(block) : new TagReading(new TagSet(), ["The tag could not be read."]);
     }
 
-    public static TagReading ReadChunk(Stream stream, ChunkPlace place)
+    /// <summary>Reads a tag that stands inside a file.</summary>
+    public static TagReading ReadAt(Stream stream, long offset, long length)
     {
-        stream.Position = place.Offset;
-        return stream.TryReadBlock(place.Length) is { } block ? Read(block) : new TagReading(new TagSet(), ["The tag could not be read."]);
+        stream.Position = offset;
+        return stream.TryReadBlock(length) is { } block ? Read(block) : new TagReading(new TagSet(), ["The tag could not be read."]);
     }
 
     /// <summary>Reads a whole tag, header included.</summary>

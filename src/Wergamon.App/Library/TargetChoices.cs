@@ -4,7 +4,7 @@ using Wergamon.App.Storage;
 using Wergamon.Core.Jobs;
 using Wergamon.Core.Planning;
 
-namespace Wergamon.App.Convert;
+namespace Wergamon.App.Library;
 
 /// <summary>The targets with the person's own choices, which are kept from one plan to the next.</summary>
 public sealed class TargetChoices(Database database)

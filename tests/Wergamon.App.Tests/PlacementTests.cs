@@ -1,0 +1,117 @@
+using Dapper;
+using Microsoft.Extensions.Logging.Abstractions;
+using Wergamon.App.Files;
+using Wergamon.App.Storage;
+using Wergamon.Testing;
+
+namespace Wergamon.App.Tests;
+
+/// <summary>Files of the person are moved whole or not at all, on one file system and between two.</summary>
+public sealed class PlacementTests : IDisposable
+{
+    private readonly TemporaryFolder _folder = new();
+
+    /// <summary>Another file system on every Linux machine: memory.</summary>
+    private readonly string _elsewhere = Directory.CreateDirectory($"/dev/shm/wergamon-test-{Guid.NewGuid():N}").FullName;
+
+    private readonly Database _database;
+    private readonly Placement _placement;
+
+    public PlacementTests()
+    {
+        _database = new Database(new AppOptions { DataFolder = _folder["data"], AllowedBases = [], WorkerPath = "" }, new Signals(), TimeProvider.System);
+        _placement = new Placement(_database, NullLogger<Placement>.Instance);
+    }
+
+    private string Source => _folder["track.flac"];
+
+    public void Dispose()
+    {
+        Directory.Delete(_elsewhere, recursive: true);
+        _folder.Dispose();
+    }
+
+    [Theory]
+    [InlineData(false)]
+    [InlineData(true)]
+    public void A_file_arrives_whole_under_the_first_free_name_and_is_gone_where_it_was(bool isElsewhere)
+    {
+        Assert.False(FileNumber.IsSameDevice(_folder.Path, _elsewhere));
+        var target = Path.Combine(isElsewhere ? _elsewhere : _folder.Path, "Album", "01.flac");
+        Directory.CreateDirectory(Path.GetDirectoryName(target)!);
+        File.WriteAllText(target, "somebody else's");
+        var bytes = WriteSource();
+        var written = new DateTime(2020, 2, 3, 4, 5, 6, DateTimeKind.Utc);
+        File.SetLastWriteTimeUtc(Source, written);
+
+        var place = _placement.Move(Source, target);
+        Assert.Equal(Path.Combine(Path.GetDirectoryName(target)!, "01 (2).flac"), place);
+        Assert.Equal(bytes, File.ReadAllBytes(place));
+        Assert.Equal(written, File.GetLastWriteTimeUtc(place));
+        Assert.False(File.Exists(Source));
+        Assert.Equal("somebody else's", File.ReadAllText(target));
+        Assert.Equal(2, Directory.GetFiles(Path.GetDirectoryName(target)!, "*", new EnumerationOptions { AttributesToSkip = 0 }).Length);
+        Assert.Equal(0, JournalLines());
+    }
+
+    [Fact]
+    public void A_move_that_fails_leaves_the_file_where_it_was()
+    {
+        var bytes = WriteSource();
+        File.WriteAllText(Path.Combine(_elsewhere, "in-the-way"), "");
+        Assert.ThrowsAny<IOException>(() => _placement.Move(Source, Path.Combine(_elsewhere, "in-the-way", "01.flac")));
+        Assert.Equal(bytes, File.ReadAllBytes(Source));
+    }
+
+    /// <summary>What a kill leaves at each step of a move between two file systems.</summary>
+    [Theory]
+    [InlineData("half copied")]
+    [InlineData("copied, not named")]
+    [InlineData("named, not removed")]
+    [InlineData("named, and the source was changed since")]
+    public void A_move_that_was_cut_off_is_finished_or_undone(string moment)
+    {
+        var bytes = WriteSource();
+        var (temporary, final) = (Path.Combine(_elsewhere, Placement.TemporaryPrefix + "x.part"), Path.Combine(_elsewhere, "01.flac"));
+        _database.Change(connection => connection.Execute(
+            "INSERT INTO file_change (kind, source_path, temporary_path, final_path) VALUES ('move', @Source, @temporary, @final)", new { Source, temporary, final }));
+        if (moment.StartsWith("named", StringComparison.Ordinal))
+            File.WriteAllBytes(final, bytes);
+        else
+            File.WriteAllBytes(temporary, moment == "half copied" ? bytes[..1000] : bytes);
+        if (moment.EndsWith("since", StringComparison.Ordinal))
+            File.AppendAllText(Source, "more");
+
+        _placement.FinishMoves();
+        Assert.False(File.Exists(temporary));
+        Assert.Equal(0, JournalLines());
+        Assert.Equal(moment != "named, not removed", File.Exists(Source));
+        Assert.Equal(moment.StartsWith("named", StringComparison.Ordinal), File.Exists(final));
+        // Whatever happened, one whole file is there.
+        Assert.Contains(new[] { Source, final }.Where(File.Exists), path => File.ReadAllBytes(path).AsSpan().StartsWith(bytes));
+    }
+
+    [Fact]
+    public void Temporary_files_that_nobody_finishes_are_removed()
+    {
+        var file = _placement.Begin(_folder["new.mp3"], itemId: 7);
+        File.WriteAllText(file.TemporaryPath, "half a file");
+        _placement.ClearUp();
+        Assert.False(File.Exists(file.TemporaryPath));
+        Assert.Equal(0, JournalLines());
+    }
+
+    private byte[] WriteSource()
+    {
+        var bytes = new byte[3_000_000];
+        new Random(1).NextBytes(bytes);
+        File.WriteAllBytes(Source, bytes);
+        return bytes;
+    }
+
+    private int JournalLines()
+    {
+        using var connection = _database.Open();
+        return connection.ExecuteScalar<int>("SELECT COUNT(*) FROM file_change");
+    }
+}

@@ -1,0 +1,43 @@
+using Microsoft.Extensions.Logging.Abstractions;
+using Wergamon.App.Workers;
+using Wergamon.Core.Audio;
+using Wergamon.Core.Formats;
+using Wergamon.Core.Jobs;
+using Wergamon.Core.Planning;
+
+namespace Wergamon.Worker.Tests;
+
+public sealed class CancelTests(WorkerFixture worker) : IClassFixture<WorkerFixture>
+{
+    [Fact]
+    public async Task A_job_that_is_called_off_ends_and_the_worker_takes_the_next()
+    {
+        var format = new PcmFormat(SampleRate.AudioDisc, 2, 16);
+        var source = worker.MakeWav("long.wav", format, 120 * 44_100, music: true);
+        using var process = new WorkerProcess(worker.Options, isLowPriority: false, NullLogger.Instance);
+        using var stop = new CancellationTokenSource();
+        var job = new ConvertJob(source, format, [], FileKind.Mp3, worker.Folder["long.mp3"], Mp3Quality.Constant(320), 5, [], []);
+        // The first sign of progress says that the job is under way.
+        Assert.IsType<CancelledReply>(await process.RunAsync(job, _ => stop.Cancel(), stop.Token));
+        Assert.True(process.IsAlive);
+        var small = worker.MakeWav("small.wav", format, 1000);
+        var reply = Assert.IsType<AnalysisReply>(await process.RunAsync(new AnalysisJob(small), _ => { }, CancellationToken.None));
+        Assert.Equal(1000, reply.Analysis.FrameCount);
+    }
+
+    [Fact]
+    public async Task A_worker_ends_with_the_server_that_started_it()
+    {
+        var format = new PcmFormat(SampleRate.AudioDisc, 2, 16);
+        var source = worker.MakeWav("endless.wav", format, 120 * 44_100, music: true);
+        using var process = System.Diagnostics.Process.Start(new System.Diagnostics.ProcessStartInfo("dotnet", [worker.Options.WorkerPath]) { RedirectStandardInput = true, RedirectStandardOutput = true })!;
+        var job = new ConvertJob(source, format, [], FileKind.Mp3, worker.Folder["endless.mp3"], Mp3Quality.Constant(320), 5, [], []);
+        await process.StandardInput.WriteLineAsync(System.Text.Json.JsonSerializer.Serialize<WorkerJob>(job, WorkerJson.Default.WorkerJob));
+        await process.StandardInput.FlushAsync();
+        Assert.NotNull(await process.StandardOutput.ReadLineAsync());
+        // What the kernel does to a pipe whose other end was killed.
+        process.StandardInput.Close();
+        await process.WaitForExitAsync().WaitAsync(TimeSpan.FromSeconds(60));
+        Assert.True(process.HasExited);
+    }
+}
