@@ -49,6 +49,30 @@ public sealed class Placement(Database database, ILogger<Placement> logger)
         }
     }
 
+    /// <summary>
+    /// Gives a file that is complete, and lies on the same file system, the first free name; where a file with the same bytes has one
+    /// of the names already, that one stays and the new one goes.
+    /// </summary>
+    public (string Path, bool WasThere) PublishUnlessThere(string complete, string wantedPath)
+    {
+        lock (_naming)
+        {
+            bool isThere = false;
+            var path = FreeName(wantedPath, existing => isThere = File.Exists(existing) && AreEqual(existing, complete));
+            if (isThere)
+            {
+                File.Delete(complete);
+            }
+            else
+            {
+                MakeFolder(path);
+                File.Move(complete, path);
+            }
+
+            return (path, isThere);
+        }
+    }
+
     /// <summary>Puts a finished file in the place of the one that it is a newer version of, in one step.</summary>
     public void Replace(NewFile file, string path)
     {

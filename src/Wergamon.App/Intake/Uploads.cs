@@ -11,10 +11,10 @@ using Wergamon.Core.Naming;
 namespace Wergamon.App.Intake;
 
 /// <summary>
-/// Takes files that are handed over through the browser, in pieces, into a music folder. What has arrived stays, so that an
+/// Takes files that are uploaded through the browser, in pieces, into a music folder. What has arrived stays, so that an
 /// interrupted file goes on where it stopped; only a whole file gets its name.
 /// </summary>
-public sealed class Uploads(Database database, AllowedPaths allowed, TimeProvider time, ILogger<Uploads> logger) : BackgroundService
+public sealed class Uploads(Database database, AllowedPaths allowed, Placement placement, TimeProvider time, ILogger<Uploads> logger) : BackgroundService
 {
     /// <summary>Hidden from scans, and on the same file system as the folder that the files are meant for.</summary>
     private const string ArrivalFolder = ".wergamon-incoming";
@@ -25,9 +25,6 @@ public sealed class Uploads(Database database, AllowedPaths allowed, TimeProvide
     private const int BufferBytes = 128 * 1024;
 
     private static readonly TimeSpan KeptFor = TimeSpan.FromDays(7), LookEvery = TimeSpan.FromHours(6);
-
-    /// <summary>Two files may aim at one name; choosing it and taking it is one step.</summary>
-    private readonly Lock _naming = new();
 
     /// <summary>Looks at all files before any of them is sent.</summary>
     public OfferReply Offer(long folderId, IReadOnlyList<OfferedFile> files)
@@ -159,49 +156,14 @@ public sealed class Uploads(Database database, AllowedPaths allowed, TimeProvide
         File.SetLastWriteTimeUtc(part, DateTimeOffset.FromUnixTimeMilliseconds(Math.Clamp(upload.ModifiedAt, 0, time.GetUtcNow().ToUnixTimeMilliseconds())).UtcDateTime);
         try
         {
-            lock (_naming)
-            {
-                Directory.CreateDirectory(Path.GetDirectoryName(wanted)!);
-                var path = wanted;
-                for (int number = 2; File.Exists(path) || Directory.Exists(path); number++)
-                {
-                    if (File.Exists(path) && AreEqual(path, part))
-                    {
-                        File.Delete(part);
-                        Forget(upload);
-                        return new Arrival(ArrivalState.WasThere, upload.FileBytes, path);
-                    }
-
-                    path = TrackPath.Numbered(wanted, number);
-                }
-
-                File.Move(part, path);
-                Forget(upload);
-                logger.LogInformation("Upload {UploadId} is whole", upload.Id);
-                return new Arrival(ArrivalState.Done, upload.FileBytes, path);
-            }
+            var (path, wasThere) = placement.PublishUnlessThere(part, wanted);
+            Forget(upload);
+            logger.LogInformation("Upload {UploadId} is complete", upload.Id);
+            return new Arrival(wasThere ? ArrivalState.WasThere : ArrivalState.Done, upload.FileBytes, path);
         }
         catch (Exception failure) when (failure is IOException or UnauthorizedAccessException)
         {
             return new Arrival(ArrivalState.Refused, upload.FileBytes, null, $"It cannot be put into its folder: {failure.Message}");
-        }
-    }
-
-    private static bool AreEqual(string one, string other)
-    {
-        using var first = File.OpenRead(one);
-        using var second = File.OpenRead(other);
-        if (first.Length != second.Length)
-            return false;
-        var (left, right) = (new byte[BufferBytes], new byte[BufferBytes]);
-        while (true)
-        {
-            int got = first.ReadAtLeast(left, left.Length, throwOnEndOfStream: false);
-            second.ReadAtLeast(right, right.Length, throwOnEndOfStream: false);
-            if (!left.AsSpan(0, got).SequenceEqual(right.AsSpan(0, got)))
-                return false;
-            if (got < left.Length)
-                return true;
         }
     }
 
@@ -220,18 +182,7 @@ public sealed class Uploads(Database database, AllowedPaths allowed, TimeProvide
     private void Forget(UploadRow upload)
     {
         database.Change(connection => connection.Execute("DELETE FROM upload WHERE id = @Id", new { upload.Id }));
-        var arrivals = Path.Combine(upload.FolderPath, ArrivalFolder);
-        if (Directory.Exists(arrivals) && !Directory.EnumerateFileSystemEntries(arrivals).Any())
-        {
-            try
-            {
-                Directory.Delete(arrivals);
-            }
-            catch (IOException)
-            {
-                // Another file has begun to arrive.
-            }
-        }
+        Placement.RemoveEmptyFolder(Path.Combine(upload.FolderPath, ArrivalFolder));
     }
 
     private static long ReceivedOf(UploadRow upload) => new FileInfo(PartPath(upload)) is { Exists: true } part ? part.Length : 0;

@@ -1,4 +1,5 @@
 // Each module looks after one thing that HTML alone cannot do.
+import { watchEvents } from "./events.js";
 import { watchKeys } from "./keys.js";
 import { watchPicks } from "./picks.js";
 import { watchPlayer } from "./player.js";
@@ -12,6 +13,7 @@ import { watchCopying } from "./copying.js";
 import { watchUploads } from "./uploads.js";
 import { askBefore } from "./questions.js";
 
+watchEvents();
 watchKeys();
 watchPicks();
 watchPlayer();

@@ -1,0 +1,36 @@
+using System.Net;
+using System.Text.RegularExpressions;
+
+namespace Wergamon.Testing;
+
+/// <summary>Asks the server's pages without a browser, with their tokens against forgery.</summary>
+public sealed partial class HttpSession(Uri address) : IDisposable
+{
+    private readonly HttpClient _client = new(new HttpClientHandler { CookieContainer = new CookieContainer() }) { BaseAddress = address };
+
+    public Task<string> GetAsync(string path) => _client.GetStringAsync(path);
+
+    /// <summary>Sends the form of a page and returns where that leads.</summary>
+    /// <param name="page">Where the form stands.</param>
+    public async Task<string> PostAsync(string page, string action, params (string Name, string Value)[] fields)
+    {
+        var token = Token().Match(await GetAsync(page)).Groups[1].Value;
+        using var form = new FormUrlEncodedContent([new("__RequestVerificationToken", token), .. fields.Select(field => KeyValuePair.Create(field.Name, field.Value))]);
+        using var response = await _client.PostAsync(action, form);
+        response.EnsureSuccessStatusCode();
+        return response.RequestMessage!.RequestUri!.PathAndQuery;
+    }
+
+    /// <summary>Asks for a page until it says something.</summary>
+    public async Task UntilAsync(string path, string text)
+    {
+        using var limit = new CancellationTokenSource(TimeSpan.FromMinutes(2));
+        while (!(await GetAsync(path)).Contains(text, StringComparison.Ordinal))
+            await Task.Delay(50, limit.Token);
+    }
+
+    public void Dispose() => _client.Dispose();
+
+    [GeneratedRegex("name=\"__RequestVerificationToken\" type=\"hidden\" value=\"([^\"]+)\"")]
+    private static partial Regex Token();
+}
