@@ -4,6 +4,7 @@ using Wergamon.App.Files;
 using Wergamon.App.Library;
 using Wergamon.App.Runs;
 using Wergamon.Core.Tags;
+using Wergamon.Testing;
 
 namespace Wergamon.App.Tests;
 
@@ -90,6 +91,26 @@ public sealed class HostileFileTests
         Assert.Equal(app.Folder.Path, Assert.Single(folders.List()).Path);
         Assert.Equal(copy, Assert.Single(app.Get<LibraryQueries>().TracksOfAlbum(app.Get<LibraryQueries>().Albums()[0].Id)).Master.Id);
         Assert.Contains("lies in the music folder", folders.Add(app.Music), StringComparison.Ordinal);
+    }
+
+    /// <summary>Two million letters, the last of which half a surrogate pair could be left of.</summary>
+    [Fact]
+    public async Task A_title_of_two_megabytes_is_kept_and_shown_by_its_start()
+    {
+        await using var app = new RunningApp();
+        await app.StartAsync();
+        var path = Path.Combine(app.Music, "long.wav");
+        var tags = new TagSet();
+        tags.Set(FieldNames.Title, string.Concat(Enumerable.Repeat("𝄞", 1_000_000)));
+        tags.Set(FieldNames.Album, "Night Shift");
+        var format = new Core.Audio.PcmFormat(Core.Audio.SampleRate.AudioDisc, 2, 16);
+        using (var writer = new Core.Formats.Wav.WavWriter(File.Create(path), format, tail: [new Core.Formats.Iff.TailChunk("id3 ", Core.Tags.Id3v2.Id3v2Writer.Write(tags))]))
+            TestSound.Music(format, 4410).CopyTo(writer);
+        await app.ScanAsync();
+        var track = Assert.Single(app.Get<LibraryQueries>().TracksOfAlbum(app.Get<LibraryQueries>().Albums()[0].Id));
+        Assert.InRange(track.Title.Length, 100, 400);
+        Assert.True(track.Title.IsNormalized(), "Half a letter is left.");
+        Assert.Equal(2_000_000, app.Get<LibraryQueries>().TagsOf(track.Master.Id).First(FieldNames.Title)!.Length);
     }
 
     private static async Task RunAsync(string program, params string[] arguments)

@@ -191,7 +191,7 @@ public sealed class DiscTests(Site site) : IClassFixture<Site>
         var output = site.Folder("surround");
         Browser.Script("const f = document.getElementById('rip-folder'); f.value = arguments[0]; f.dispatchEvent(new Event('change', { bubbles: true }))", output);
         Testing.Browser.Until(() => Browser.Script("return document.querySelectorAll('.htmx-request').length === 0") as bool?, "the folder to be kept");
-        Browser.Click("[aria-label='Read First Gate, in the Round']");
+        Browser.Click("[aria-label='Rip First Gate, in the Round']");
         Browser.FindText("[data-read]", "Rip 2 titles");
         Browser.Leave(() => Browser.Click("[data-read]"));
         Browser.FindText("tr[data-track='2']", "downmixed, turned down by");

@@ -24,7 +24,7 @@ public sealed class ListTests(Site site) : IClassFixture<Site>
         browser.Find("#path").SendKeys(folder);
         browser.Leave(() => browser.Click(".add-folder button", "Add folder"));
         browser.FindText("#folders tr", $"{folder} {Files}");
-        browser.FindText("#folders tr", $"All read, {Files} new since yesterday");
+        browser.FindText("#folders tr", $"All read, {Files} added in the last 24 hours");
 
         browser.Go("/library/tracks?words=ostler&sort=title");
         Assert.Equal($"{Files} tracks", browser.TextOf("h1"));

@@ -42,9 +42,9 @@ public sealed class TidyTests(TidySite site) : IClassFixture<TidySite>
         // All of them: that is refused, and nothing has gone.
         browser.All(".double input").Single(box => !box.Selected).Click();
         browser.FindText("[data-going]", "3 files ticked");
-        browser.Leave(() => browser.Click(".pick-bar button", "See what will go"));
+        browser.Leave(() => browser.Click(".pick-bar button", "Review what will go"));
         browser.FindText("[role=alert]", "Nothing would be left of “Slatebreaker”");
-        browser.Leave(() => browser.Click(".pick-bar button", "See what will go"));
+        browser.Leave(() => browser.Click(".pick-bar button", "Review what will go"));
         browser.FindText("h1", "2 files will go, 13.2 MB");
         Assert.Equal(11, Files().Length);
         browser.Leave(() => browser.Click(".pick-bar button", "Move to the trash"));

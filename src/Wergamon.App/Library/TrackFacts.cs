@@ -6,16 +6,19 @@ namespace Wergamon.App.Library;
 internal sealed record TrackFacts(
     string Title, string Artist, int? Disc, int? Number, string Album, string AlbumArtist, string AlbumIdentity, string? Year, string? Genre)
 {
+    /// <summary>Lists show names, and no name is longer; the tag itself keeps all that it holds.</summary>
+    private const int MaxLength = 400;
+
     public static TrackFacts From(TagSet tags, string path)
     {
         var folder = Path.GetDirectoryName(path)!;
-        var artist = tags.First(FieldNames.Artist) ?? tags.First(FieldNames.AlbumArtist) ?? "";
+        var artist = Cut(tags.First(FieldNames.Artist) ?? tags.First(FieldNames.AlbumArtist)) ?? "";
         bool isCompilation = tags.First(FieldNames.Compilation) == "1";
-        var albumArtist = tags.First(FieldNames.AlbumArtist) ?? (isCompilation ? "Various" : artist);
+        var albumArtist = Cut(tags.First(FieldNames.AlbumArtist)) ?? (isCompilation ? "Various" : artist);
         // Files without an album stay together by folder and are named after it.
-        var album = tags.First(FieldNames.Album);
+        var album = Cut(tags.First(FieldNames.Album));
         return new TrackFacts(
-            tags.First(FieldNames.Title) ?? Path.GetFileNameWithoutExtension(path),
+            Cut(tags.First(FieldNames.Title)) ?? Path.GetFileNameWithoutExtension(path),
             artist,
             tags.Number(FieldNames.Disc),
             tags.Number(FieldNames.Track),
@@ -23,6 +26,8 @@ internal sealed record TrackFacts(
             albumArtist,
             album is null ? "folder\n" + folder : $"album\n{albumArtist.ToUpperInvariant()}\n{album.ToUpperInvariant()}",
             tags.First(FieldNames.Year) is { Length: >= 4 } year ? year[..4] : null,
-            tags.First(FieldNames.Genre));
+            Cut(tags.First(FieldNames.Genre)));
     }
+
+    private static string? Cut(string? text) => text is null || text.Length <= MaxLength ? text : text[..(char.IsHighSurrogate(text[MaxLength - 2]) ? MaxLength - 2 : MaxLength - 1)].TrimEnd() + "…";
 }

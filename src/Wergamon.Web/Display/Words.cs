@@ -20,7 +20,7 @@ public static class Words
     }
 
     /// <summary>At most so many characters, with an ellipsis where some are missing.</summary>
-    public static string Cut(string text, int maxLength) => text.Length <= maxLength ? text : text[..(maxLength - 1)].TrimEnd() + "…";
+    public static string Cut(string text, int maxLength) => text.Length <= maxLength ? text : text[..(char.IsHighSurrogate(text[maxLength - 2]) ? maxLength - 2 : maxLength - 1)].TrimEnd() + "…";
 
     /// <summary>Millions of bytes with one decimal: "31.4".</summary>
     public static string Megabytes(long bytes) => (bytes / Million).ToString("N1", CultureInfo.InvariantCulture);

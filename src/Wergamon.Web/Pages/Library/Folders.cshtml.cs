@@ -73,7 +73,7 @@ public sealed class FoldersModel(MusicFolders folders, AppOptions options) : Pag
         if (parts.Count == 0)
             parts.Add("All read");
         if (folder.New > 0)
-            parts.Add($"{folder.New:N0} new since yesterday");
+            parts.Add($"{folder.New:N0} added in the last 24 hours");
         return string.Join(", ", parts);
     }
 
