@@ -60,23 +60,18 @@ public sealed class WorkerPool : IDisposable
         var idle = priority == WorkerPriority.Background ? _idleAtLowPriority : _idle;
         var worker = Take(idle, priority == WorkerPriority.Background);
         _busy[worker.ProcessId] = (worker, priority);
+        WorkerReply reply;
         try
         {
-            var reply = await worker.RunAsync(job, onProgress ?? (_ => { }), cancellation).ConfigureAwait(false);
-            _busy.TryRemove(worker.ProcessId, out _);
-            if (_isDisposed)
-                worker.Dispose();
-            else
-                idle.Push(worker);
-            return reply is CancelledReply ? throw new OperationCanceledException(cancellation) : reply;
+            reply = await worker.RunAsync(job, onProgress ?? (_ => { }), cancellation).ConfigureAwait(false);
         }
-        catch (Exception failure) when (failure is not OperationCanceledException || !worker.IsAlive)
+        finally
         {
             _busy.TryRemove(worker.ProcessId, out _);
-            _logger.LogWarning("Worker {ProcessId} was lost and will be replaced", worker.ProcessId);
-            worker.Dispose();
-            throw;
+            GiveBack(worker, idle);
         }
+
+        return reply is CancelledReply ? throw new OperationCanceledException(cancellation) : reply;
     }
 
     /// <summary>A run has work for workers until the result is disposed of: background jobs begin nothing meanwhile.</summary>
@@ -143,6 +138,19 @@ public sealed class WorkerPool : IDisposable
     {
         lock (_counting)
             return _rest.Task.WaitAsync(cancellation);
+    }
+
+    private void GiveBack(WorkerProcess worker, ConcurrentStack<WorkerProcess> idle)
+    {
+        if (worker.IsAlive && !_isDisposed)
+        {
+            idle.Push(worker);
+            return;
+        }
+
+        if (!_isDisposed)
+            _logger.LogWarning("Worker {ProcessId} was lost and will be replaced", worker.ProcessId);
+        worker.Dispose();
     }
 
     private WorkerProcess Take(ConcurrentStack<WorkerProcess> idle, bool isLowPriority)

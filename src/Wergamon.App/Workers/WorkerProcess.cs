@@ -16,6 +16,7 @@ public sealed class WorkerProcess : IDisposable
     private readonly AppOptions _options;
     private readonly ILogger _logger;
     private readonly Process _process;
+    private volatile bool _isEnded;
 
     public WorkerProcess(AppOptions options, bool isLowPriority, ILogger logger)
     {
@@ -27,17 +28,19 @@ public sealed class WorkerProcess : IDisposable
             RedirectStandardOutput = true,
             RedirectStandardError = true,
         }) ?? throw new WorkerLostException("The worker could not be started.");
+        ProcessId = _process.Id;
         if (isLowPriority)
             LowerPriority();
         // What a dying process writes last is the best hint at why.
         _process.ErrorDataReceived += (_, line) => LastError = line.Data is { Length: > 0 } text ? text : LastError;
         _process.BeginErrorReadLine();
-        _logger.LogInformation("Worker {ProcessId} started", _process.Id);
+        _logger.LogInformation("Worker {ProcessId} started", ProcessId);
     }
 
-    public int ProcessId => _process.Id;
+    public int ProcessId { get; }
 
-    public bool IsAlive => !_process.HasExited;
+    /// <summary>False from the moment it was ended, though the system may still have to carry that out.</summary>
+    public bool IsAlive => !_isEnded && !_process.HasExited;
 
     private string? LastError { get; set; }
 
@@ -155,6 +158,7 @@ public sealed class WorkerProcess : IDisposable
 
     private void Kill()
     {
+        _isEnded = true;
         try
         {
             if (!_process.HasExited)
