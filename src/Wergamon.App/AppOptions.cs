@@ -24,9 +24,6 @@ public sealed record AppOptions
 
     public int WorkerCount { get; init; } = Environment.ProcessorCount;
 
-    /// <summary>Whether workers run at low priority.</summary>
-    public bool LowPriorityWorkers { get; init; }
-
     /// <summary>A worker without any sign of life for this long is replaced.</summary>
     public TimeSpan WorkerSilence { get; init; } = TimeSpan.FromSeconds(30);
 
