@@ -18,7 +18,7 @@ internal static unsafe class BareLoop
         using var stream = File.Create(output);
         var format = new Core.Audio.PcmFormat(Core.Audio.SampleRate.AudioDisc, 2, 16);
         LibAvOutput? container = null;
-        using var encoder = new LibAvEncoder("libmp3lame", format, AvSampleFormat.S16Planar, new Dictionary<string, string> { ["b"] = "256000" }, made => container!.Write(made));
+        using var encoder = new LibAvEncoder("libmp3lame", format, new Dictionary<string, string> { ["b"] = "256000" }, made => container!.Write(made));
         container = new LibAvOutput(stream, "mp3", encoder, new Dictionary<string, string> { ["id3v2_version"] = "0" });
         nint toEncode = MakeFrame(encoder);
         int held = 0;

@@ -12,6 +12,7 @@ using Wergamon.Core.Audio;
 using Wergamon.Core.Discs;
 using Wergamon.Core.Discs.Reading;
 using Wergamon.Core.Formats;
+using Wergamon.Core.Formats.Flac;
 using Wergamon.Core.Formats.Wav;
 using Wergamon.Core.Jobs;
 using Wergamon.Core.Planning;
@@ -135,7 +136,7 @@ internal sealed class DiscBench(string rackFolder, string workFolder, Func<int, 
         for (int track = 1; track <= 9; track++)
         {
             using var reader = new WavReader(File.OpenRead(Path.Combine(_round, $"{track}.wav")));
-            using var writer = new FlacWriter(File.Create(Path.Combine(_round, $"only-{lane}-{track}.flac")), reader.Format, new TagSet(), 5);
+            using var writer = AudioFiles.Create(File.Create(Path.Combine(_round, $"only-{lane}-{track}.flac")), reader.Format, new TagSet(), new FlacSettings());
             var block = new SampleBuffer(reader.Format);
             while (reader.Read(block) > 0)
                 writer.Write(block);
@@ -171,7 +172,7 @@ internal sealed class DiscBench(string rackFolder, string workFolder, Func<int, 
         await pool.RunAsync(ToFlac(source, output, [new JobField(FieldNames.Title, ["Warm-up"]), new JobField(FieldNames.Track, ["1"])]), WorkerPriority.AskedFor, null, CancellationToken.None);
 
     private static ConvertJob ToFlac(string source, string output, IReadOnlyList<JobField> fields) =>
-        new(source, Format, [], FileKind.Flac, output, Mp3Quality.Constant(256), 5, fields, []);
+        new(source, Format, [], new FlacSettings(), output, fields, []);
 
     private async Task<double> RipAsync(string rack)
     {

@@ -129,13 +129,13 @@ internal sealed class LibraryBench(AppOptions options, string workFolder)
             new { count = Tracks });
         const string Copies =
             """
-             INSERT INTO copy (track_id, folder_id, path, kind, codec_name, sample_rate, channels, channel_roles, bits, is_float, frame_count, is_lossless, kilobits_per_second,
-                fidelity, generation, file_bytes, modified_at, tags_total, tags_held_by_id3, tags_held_by_flac, tags_from_name, id3_bytes, flac_tag_bytes, added_at)
+             INSERT INTO copy (track_id, folder_id, path, file_format, codec_name, sample_rate, channels, channel_roles, bits, is_float, frame_count, is_lossless, kilobits_per_second,
+                fidelity, generation, file_bytes, modified_at, tags_total, tags_from_name, added_at)
             SELECT i, 1, '/music/' || ((i - 1) / 10 % 700) || '/' || ((i - 1) / 10) || '/' || i || @end, @kind, upper(@kind), 44100, 2, 3, @bits, @bits = 32, 44100 * (100 + i % 300), @bits = 16, 256, @bits = 32, @bits = 32,
-                10000000 + i, i, 5, 5, 5, 0, 0, 0, i FROM n WHERE i % @each = 0
+                10000000 + i, i, 5, 0, i FROM n WHERE i % @each = 0
             """;
-        connection.Execute(Numbers + Copies, new { count = Tracks, end = ".flac", kind = "Flac", bits = 16, each = 1 });
-        connection.Execute(Numbers + Copies, new { count = Tracks, end = ".mp3", kind = "Mp3", bits = 32, each = 5 });
+        connection.Execute(Numbers + Copies, new { count = Tracks, end = ".flac", kind = "flac", bits = 16, each = 1 });
+        connection.Execute(Numbers + Copies, new { count = Tracks, end = ".mp3", kind = "mp3", bits = 32, each = 5 });
         foreach (var (position, name) in TagNames.Index())
         {
             connection.Execute(

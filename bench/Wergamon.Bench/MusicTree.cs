@@ -4,6 +4,8 @@ using System.Text.Json.Nodes;
 using Wergamon.Codecs;
 using Wergamon.Core.Audio;
 using Wergamon.Core.Discs;
+using Wergamon.Core.Formats.Flac;
+using Wergamon.Core.Formats.Mp3;
 using Wergamon.Core.Planning;
 using Wergamon.Core.Tags;
 using Wergamon.Testing;
@@ -56,9 +58,9 @@ internal static class MusicTree
         tags.Set(FieldNames.Year, "2021");
         tags.Pictures.Add(new Picture(PictureKind.Front, "image/jpeg", "", cover));
         var pcm = new PcmFormat(SampleRate.AudioDisc, 2, 16);
-        using (var writer = new FlacWriter(File.Create(Path.Combine(tree, "0.flac")), pcm, tags, 5))
+        using (var writer = AudioFiles.Create(File.Create(Path.Combine(tree, "0.flac")), pcm, tags, new FlacSettings()))
             TestSound.Music(pcm, pcm.Rate.Hertz).CopyTo(writer);
-        using (var writer = new Mp3Writer(File.Create(Path.Combine(tree, "0.mp3")), pcm, tags, Core.Planning.Mp3Quality.Constant(192)))
+        using (var writer = AudioFiles.Create(File.Create(Path.Combine(tree, "0.mp3")), pcm, tags, Mp3Settings.Constant(192)))
             TestSound.Music(pcm, pcm.Rate.Hertz).CopyTo(writer);
         EncodedFile.Write(Path.Combine(tree, "0.m4a"), "mp4", "alac", TestSound.Music(pcm, 44_100));
         EncodedFile.Write(Path.Combine(tree, "0.ogg"), "ogg", "libvorbis", TestSound.Tone(44_100, 2, 44_100, 440));

@@ -7,6 +7,8 @@ using Wergamon.Bench;
 using Wergamon.Codecs;
 using Wergamon.Core.Audio;
 using Wergamon.Core.Formats;
+using Wergamon.Core.Formats.Flac;
+using Wergamon.Core.Formats.Mp3;
 using Wergamon.Core.Formats.Wav;
 using Wergamon.Core.Jobs;
 using Wergamon.Core.Planning;
@@ -151,7 +153,7 @@ async Task MemoryAsync()
         }
 
         using var worker = new WorkerProcess(OptionsFor(1), isLowPriority: false, NullLogger.Instance);
-        var job = new ConvertJob(source, format, [], FileKind.Flac, Path.Combine(work, $"long-{seconds}.flac"), Mp3Quality.Constant(256), 5, [], []);
+        var job = new ConvertJob(source, format, [], new FlacSettings(), Path.Combine(work, $"long-{seconds}.flac"), [], []);
         await worker.RunAsync(job, _ => { }, CancellationToken.None);
         var peak = File.ReadLines($"/proc/{worker.ProcessId}/status").First(line => line.StartsWith("VmHWM:", StringComparison.Ordinal));
         Console.WriteLine($"Peak memory of a worker, {seconds} s of 24-bit 96 kHz 5.1 to FLAC and proved: {peak[6..].Trim()}");
@@ -161,7 +163,7 @@ async Task MemoryAsync()
 static ConvertJob Job(string source, string output)
 {
     var facts = AudioFiles.Probe(source);
-    return new ConvertJob(source, facts.Format, [], FileKind.Mp3, output, Mp3Quality.Constant(256), 5, [], []);
+    return new ConvertJob(source, facts.Format, [], Mp3Settings.Constant(256), output, [], []);
 }
 
 AppOptions OptionsFor(int workers)

@@ -2,8 +2,8 @@ using Wergamon.Core.Audio;
 using Wergamon.Core.Bytes;
 using Wergamon.Core.Formats;
 using Wergamon.Core.Formats.Aiff;
-using Wergamon.Core.Formats.Flac;
 using Wergamon.Core.Formats.Wav;
+using Wergamon.Core.Tags;
 
 namespace Wergamon.Codecs;
 
@@ -25,6 +25,12 @@ public static class AudioFiles
         return AiffReader.Recognises(start) ? new AiffReader(File.OpenRead(path)) : new LibAvReader(path);
     }
 
+    /// <summary>Starts a file of the format that the settings are of.</summary>
+    /// <param name="stream">Seekable, written from its position 0 and owned from now on.</param>
+    /// <exception cref="CodecException">The encoder refuses.</exception>
+    public static IPcmWriter Create(Stream stream, PcmFormat input, TagSet tags, EncoderSettings settings) =>
+        settings.Format.OpenWriter(stream, input, tags, settings, LibAvEncoders.Instance);
+
     /// <summary>What libav says of a file. Where its header leaves the length open, the file is read to its end.</summary>
     public static AudioFacts Probe(string path)
     {
@@ -36,15 +42,21 @@ public static class AudioFiles
         int rate = reader.KilobitsPerSecond > 0
             ? reader.KilobitsPerSecond
             : (int)(new FileInfo(path).Length * 8 / 1000 / Math.Max(0.001, reader.Format.Duration(frames).TotalSeconds));
-        var kind = reader.CodecName switch { "flac" when IsBareFlac(path) => FileKind.Flac, "mp3" => FileKind.Mp3, _ => FileKind.Other };
-        return new AudioFacts(kind, TradeName(reader.CodecName), reader.Format, frames, lossless, rate) { Damage = reader.Damage };
+        return new AudioFacts(FormatOf(path), TradeName(reader.CodecName), reader.Format, frames, lossless, rate) { Damage = reader.Damage };
     }
 
-    /// <summary>FLAC in other containers has other tags.</summary>
-    private static bool IsBareFlac(string path)
+    private static FileFormat? FormatOf(string path)
     {
         using var stream = File.OpenRead(path);
-        return FlacTags.FindStart(stream) is not null;
+        try
+        {
+            return FileFormats.Of(stream);
+        }
+        catch (UnreadableAudioException)
+        {
+            // The decoder makes something of it all the same.
+            return null;
+        }
     }
 
     private static string TradeName(string codec) => codec switch

@@ -1,4 +1,6 @@
+using System.Runtime.InteropServices;
 using Wergamon.Core.Audio;
+using Wergamon.Core.Formats;
 
 using static Wergamon.Codecs.LibAv;
 using Layout = Wergamon.Codecs.LibAvLayout;
@@ -6,11 +8,12 @@ using Layout = Wergamon.Codecs.LibAvLayout;
 namespace Wergamon.Codecs;
 
 /// <summary>Feeds blocks to one encoder of libav in frames of the size it wants and hands each packet on.</summary>
-internal sealed unsafe class LibAvEncoder : IDisposable
+internal sealed unsafe class LibAvEncoder : IEncoder
 {
     private const int SearchChildren = 1;
+    private const int EndOfList = -1;
 
-    private readonly AvSampleFormat _sampleFormat;
+    private AvSampleFormat _sampleFormat;
     private readonly int _frameSize;
     private readonly Action<nint> _takePacket;
     private nint _context;
@@ -21,13 +24,11 @@ internal sealed unsafe class LibAvEncoder : IDisposable
 
     /// <param name="name">The encoder's name in libav.</param>
     /// <param name="input">Shape of the blocks that will come.</param>
-    /// <param name="sampleFormat">The kind of samples that the encoder is fed with.</param>
     /// <param name="options">Names and values as libav knows them.</param>
     /// <param name="takePacket">Called with each packet; it must not keep it.</param>
-    public LibAvEncoder(string name, PcmFormat input, AvSampleFormat sampleFormat, IReadOnlyDictionary<string, string> options, Action<nint> takePacket)
+    public LibAvEncoder(string name, PcmFormat input, IReadOnlyDictionary<string, string> options, Action<nint> takePacket)
     {
         Input = input;
-        _sampleFormat = sampleFormat;
         _takePacket = takePacket;
         try
         {
@@ -67,6 +68,16 @@ internal sealed unsafe class LibAvEncoder : IDisposable
         }
     }
 
+    /// <summary>Hands a packet of libav on as bytes.</summary>
+    public static void Hand(nint packet, PacketSink takePacket)
+    {
+        nuint length = 0;
+        byte* extraData = av_packet_get_side_data(packet, SideDataNewExtradata, &length);
+        takePacket(
+            new ReadOnlySpan<byte>(Field<nint>(packet, Layout.Packet.Data).ToPointer(), Field<int>(packet, Layout.Packet.Size)),
+            new ReadOnlySpan<byte>(extraData, (int)length));
+    }
+
     /// <summary>Sends what is held and lets the encoder give out all that it keeps.</summary>
     public void Complete()
     {
@@ -94,6 +105,7 @@ internal sealed unsafe class LibAvEncoder : IDisposable
         nint codec = avcodec_find_encoder_by_name(name);
         if (codec == 0)
             throw new CodecException($"The encoder {name} is missing from the installed libavcodec.");
+        _sampleFormat = ChooseSampleFormat(codec);
         _context = avcodec_alloc_context3(codec);
         Field<int>(_context, Layout.CodecContext.SampleRate) = Input.Rate.Hertz;
         Field<int>(_context, Layout.CodecContext.SampleFormat) = (int)_sampleFormat;
@@ -104,6 +116,22 @@ internal sealed unsafe class LibAvEncoder : IDisposable
         foreach (var (option, value) in options)
             Check(av_opt_set(_context, option, value, SearchChildren), $"The encoder {name} refused {option}={value}");
         Check(avcodec_open2(_context, codec, null), $"The encoder {name} does not take {Input}");
+    }
+
+    /// <summary>Of the kinds that the encoder takes, the one that holds the samples as they are.</summary>
+    private AvSampleFormat ChooseSampleFormat(nint codec)
+    {
+        AvSampleFormat[] wanted = Input.IsFloat ? [AvSampleFormat.FloatPlanar]
+            : Input.Bits <= 16 ? [AvSampleFormat.S16, AvSampleFormat.S16Planar]
+            : [AvSampleFormat.S32, AvSampleFormat.S32Planar];
+        int* offered = (int*)Field<nint>(codec, Layout.Codec.SampleFormats);
+        for (; offered != null && *offered != EndOfList; offered++)
+        {
+            if (wanted.Contains((AvSampleFormat)(*offered)))
+                return (AvSampleFormat)(*offered);
+        }
+
+        throw new CodecException($"The encoder {Marshal.PtrToStringUTF8(Field<nint>(codec, Layout.Codec.Name))} does not take {Input}.");
     }
 
     private int MakeFrame()

@@ -73,6 +73,12 @@ internal static class LibAvLayout
         public const int PacketTimeBase = 724;
     }
 
+    public static class Codec
+    {
+        public const int Name = 0;
+        public const int SampleFormats = 56;
+    }
+
     public static class IoContext
     {
         public const int Buffer = 8;

@@ -10,20 +10,19 @@ internal sealed record DemoTrack(string Title, Piece Piece, string? Artist = nul
 /// <summary>One album of the demo and the form in which it lies in the music folder.</summary>
 /// <param name="IsTagged">False leaves all facts to the names of folder and files, and the cover to a file beside them.</param>
 internal sealed record DemoAlbum(
-    string Artist, string Title, int Year, string Genre, FileKind Kind, int Bits, SampleRate Rate, CoverPattern Cover, bool IsTagged, IReadOnlyList<DemoTrack> Tracks)
+    string Artist, string Title, int Year, string Genre, EncoderSettings Encoder, int Bits, SampleRate Rate, CoverPattern Cover, bool IsTagged, IReadOnlyList<DemoTrack> Tracks)
 {
     public bool IsCompilation => Tracks.Any(track => track.Artist is not null);
 
     public string FolderName => IsTagged ? Path.Combine(Artist, Title) : $"{Artist} - {Title} ({Year})";
 
-    public string Extension => Kind switch { FileKind.Flac => ".flac", FileKind.Mp3 => ".mp3", FileKind.Aiff => ".aiff", _ => ".wav" };
+    public string Extension => Encoder.Format.Extension;
 }
 
 /// <summary>A file that holds a track of an album once more, as such files gather over the years.</summary>
 /// <param name="Path">Below the music folder.</param>
-/// <param name="Mp3Rate">In kbit/s; of no meaning for other kinds.</param>
 /// <param name="Single">The title of a single that it is on, in another mix; null where it is on the album too.</param>
-internal sealed record DemoDuplicate(string Path, DemoAlbum Album, int Index, FileKind Kind, int Mp3Rate = 0, bool IsTagged = true, string? Single = null)
+internal sealed record DemoDuplicate(string Path, DemoAlbum Album, int Index, EncoderSettings Encoder, bool IsTagged = true, string? Single = null)
 {
     private const double SingleLoudness = 1.7;
 

@@ -2,13 +2,8 @@ using System.Globalization;
 using Wergamon.Codecs;
 using Wergamon.Core.Audio;
 using Wergamon.Core.Formats;
-using Wergamon.Core.Formats.Aiff;
-using Wergamon.Core.Formats.Iff;
-using Wergamon.Core.Formats.Wav;
 using Wergamon.Core.Naming;
-using Wergamon.Core.Planning;
 using Wergamon.Core.Tags;
-using Wergamon.Core.Tags.Id3v2;
 using Wergamon.Demo.Music;
 
 namespace Wergamon.Demo;
@@ -16,8 +11,6 @@ namespace Wergamon.Demo;
 /// <summary>Puts the demo music into a folder.</summary>
 internal sealed class DemoWriter(string folder)
 {
-    private const int Mp3Rate = 192;
-
     /// <summary>Writes all albums and returns the number of tracks.</summary>
     public int WriteAll(IReadOnlyList<DemoAlbum> albums)
     {
@@ -43,26 +36,19 @@ internal sealed class DemoWriter(string folder)
     {
         var path = Path.Combine(folder, file.Path);
         Directory.CreateDirectory(Path.GetDirectoryName(path)!);
-        WriteFile(path, file.Kind, file.Mp3Rate, file.Album, file.Track, file.IsTagged ? TagsOf(file) : new TagSet());
+        WriteFile(path, file.Encoder, file.Album, file.Track, file.IsTagged ? TagsOf(file) : new TagSet());
     });
 
     private void WriteTrack(DemoAlbum album, DemoTrack track, int index, byte[] cover)
     {
         var path = Path.Combine(FolderOf(album), SafeFileName.From($"{index + 1:00} {track.Title}", album.Extension));
-        WriteFile(path, album.Kind, Mp3Rate, album, track, album.IsTagged ? TagsOf(album, track, index, cover) : new TagSet());
+        WriteFile(path, album.Encoder, album, track, album.IsTagged ? TagsOf(album, track, index, cover) : new TagSet());
     }
 
-    private static void WriteFile(string path, FileKind kind, int mp3Rate, DemoAlbum album, DemoTrack track, TagSet tags)
+    private static void WriteFile(string path, EncoderSettings encoder, DemoAlbum album, DemoTrack track, TagSet tags)
     {
         var format = new PcmFormat(album.Rate, track.Channels, album.Bits);
-        var stream = File.Create(path);
-        using IPcmWriter writer = kind switch
-        {
-            FileKind.Flac => new FlacWriter(stream, format, tags, level: 5),
-            FileKind.Mp3 => new Mp3Writer(stream, format, tags, Mp3Quality.Constant(mp3Rate)),
-            FileKind.Aiff => new AiffWriter(stream, format, [new TailChunk(AiffTags.Id3ChunkId, Id3v2Writer.Write(tags))]),
-            _ => new WavWriter(stream, format),
-        };
+        using var writer = AudioFiles.Create(File.Create(path), format, tags, encoder);
         WriteSound(writer, Performance.Of(track.Piece, album.Rate.Hertz, track.Channels));
         writer.Complete();
     }
@@ -82,7 +68,7 @@ internal sealed class DemoWriter(string folder)
         }
     }
 
-    /// <summary>What programs that copied the file left of the tags.</summary>
+    /// <summary>Tags that survived copying by other software.</summary>
     private static TagSet TagsOf(DemoDuplicate file)
     {
         var tags = new TagSet();

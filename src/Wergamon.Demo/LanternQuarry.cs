@@ -1,6 +1,9 @@
 using Wergamon.Core.Audio;
 using Wergamon.Core.Discs;
-using Wergamon.Core.Formats;
+using Wergamon.Core.Formats.Aiff;
+using Wergamon.Core.Formats.Flac;
+using Wergamon.Core.Formats.Mp3;
+using Wergamon.Core.Formats.Wav;
 using Wergamon.Demo.Music;
 
 namespace Wergamon.Demo;
@@ -16,7 +19,7 @@ internal static class LanternQuarry
 
     public static IReadOnlyList<DemoAlbum> Albums { get; } =
     [
-        new("The Quarry Lamps", "Night Shift at Pit Four", 2021, "Dance band", FileKind.Flac, 16, SampleRate.AudioDisc, CoverPattern.Diagonal, IsTagged: true,
+        new("The Quarry Lamps", "Night Shift at Pit Four", 2021, "Dance band", new FlacSettings(), 16, SampleRate.AudioDisc, CoverPattern.Diagonal, IsTagged: true,
         [
             new("Tallow and Wick", Play(101, Style.DanceBand, 122, A, minor: true, 31, 0.9)),
             new("Nine Gate Crossing", Play(102, Style.DanceBand, 118, C, minor: false, 27, 0.9)),
@@ -25,7 +28,7 @@ internal static class LanternQuarry
             new("Pit Pony Reel", Play(105, Style.DanceBand, 132, E, minor: true, 24, 0.9)),
             new("Last Shift Lamp-out", Play(106, Style.DanceBand, 100, F, minor: false, 33, 0.85)),
         ]),
-        new("Nine Gate Ensemble", "Live in the Slate Cavern", 2023, "Chamber music", FileKind.Flac, 24, Rate48, CoverPattern.Horizon, IsTagged: true,
+        new("Nine Gate Ensemble", "Live in the Slate Cavern", 2023, "Chamber music", new FlacSettings(), 24, Rate48, CoverPattern.Horizon, IsTagged: true,
         [
             new("Cavern Air, First Gate", Play(201, Style.Chamber, 66, D, minor: true, 36, 0.7)),
             new("Dripstone", Play(202, Style.Chamber, 60, EFlat, minor: false, 30, 0.45)),
@@ -33,7 +36,7 @@ internal static class LanternQuarry
             new("Ninth Gate", Play(204, Style.Chamber, 63, C, minor: true, 32, 0.9)),
             new("Ninth Gate, in the Round", Play(204, Style.Chamber, 63, C, minor: true, 32, 0.9), Channels: 6),
         ]),
-        new("Odalys Fenn", "Carbide", 2024, "Electronic", FileKind.Wav, 16, SampleRate.AudioDisc, CoverPattern.Rays, IsTagged: false,
+        new("Odalys Fenn", "Carbide", 2024, "Electronic", new WavSettings(), 16, SampleRate.AudioDisc, CoverPattern.Rays, IsTagged: false,
         [
             new("Acetylene", Play(301, Style.Electronics, 112, F, minor: true, 26, 1.2)),
             new("Seam of Light", Play(302, Style.Electronics, 104, BFlat, minor: true, 28, 1.0)),
@@ -41,7 +44,7 @@ internal static class LanternQuarry
             new("Hiss and Bloom", Play(304, Style.Electronics, 96, D, minor: false, 27, 0.8)),
             new("Spent Lime", Play(305, Style.Electronics, 108, A, minor: true, 30, 1.1)),
         ]),
-        new("Tin Orchard", "Songs from the Winding House", 2019, "Songs", FileKind.Mp3, 16, SampleRate.AudioDisc, CoverPattern.Lamp, IsTagged: true,
+        new("Tin Orchard", "Songs from the Winding House", 2019, "Songs", Mp3Settings.Constant(192), 16, SampleRate.AudioDisc, CoverPattern.Lamp, IsTagged: true,
         [
             new("Cage Going Down", Play(401, Style.Songs, 84, G, minor: false, 29, 0.8)),
             new("Powder Monkey", Play(402, Style.Songs, 96, E, minor: true, 25, 0.8)),
@@ -49,7 +52,7 @@ internal static class LanternQuarry
             new("Winding House", Play(404, Style.Songs, 88, C, minor: false, 22, 0.85)),
             new("Hooter at Six", Play(405, Style.Songs, 104, A, minor: false, 21, 0.9)),
         ]),
-        new("Underlamp", "Underlamp Club, June", 2025, "Club", FileKind.Aiff, 16, SampleRate.AudioDisc, CoverPattern.Steps, IsTagged: true,
+        new("Underlamp", "Underlamp Club, June", 2025, "Club", new AiffSettings(), 16, SampleRate.AudioDisc, CoverPattern.Steps, IsTagged: true,
         [
             new("Lantern, фонарь, 灯火", Play(501, Style.Club, 124, A, minor: true, 32, 1.8), "Odalys Fenn"),
             new("Midsummer in the Old Pit", Play(502, Style.Club, 126, E, minor: true, 30, 2.0), "Wickwire"),
@@ -62,11 +65,11 @@ internal static class LanternQuarry
     /// <summary>What an old laptop held.</summary>
     public static IReadOnlyList<DemoDuplicate> Duplicates { get; } =
     [
-        new("Old laptop/Night Shift at Pit Four/03 Slatebreaker.flac", Albums[0], 2, FileKind.Flac),
-        new("Old laptop/Desktop/slatebreaker last take.wav", Albums[0], 2, FileKind.Wav, IsTagged: false),
-        new("Old laptop/Music/Tallow and Wick.mp3", Albums[0], 0, FileKind.Mp3, Mp3Rate: 192),
-        new("Old laptop/For the car/01 Tallow and Wick.mp3", Albums[0], 0, FileKind.Mp3, Mp3Rate: 96),
-        new("Old laptop/Singles/Nine Gate Crossing.flac", Albums[0], 1, FileKind.Flac, Single: "Nine Gate Crossing, the Single"),
+        new("Old laptop/Night Shift at Pit Four/03 Slatebreaker.flac", Albums[0], 2, new FlacSettings()),
+        new("Old laptop/Desktop/slatebreaker last take.wav", Albums[0], 2, new WavSettings(), IsTagged: false),
+        new("Old laptop/Music/Tallow and Wick.mp3", Albums[0], 0, Mp3Settings.Constant(192)),
+        new("Old laptop/For the car/01 Tallow and Wick.mp3", Albums[0], 0, Mp3Settings.Constant(96)),
+        new("Old laptop/Singles/Nine Gate Crossing.flac", Albums[0], 1, new FlacSettings(), Single: "Nine Gate Crossing, the Single"),
     ];
 
     private static Piece Play(ulong seed, Style style, double tempo, int root, bool minor, double seconds, double loudness) =>

@@ -1,13 +1,8 @@
 using Wergamon.Codecs;
 using Wergamon.Core.Audio;
-using Wergamon.Core.Formats;
-using Wergamon.Core.Formats.Aiff;
-using Wergamon.Core.Formats.Iff;
-using Wergamon.Core.Formats.Wav;
 using Wergamon.Core.Jobs;
 using Wergamon.Core.Planning;
 using Wergamon.Core.Tags;
-using Wergamon.Core.Tags.Id3v2;
 
 namespace Wergamon.Worker;
 
@@ -22,9 +17,9 @@ internal sealed class Conversion(ConvertJob job, JobReport report)
         var tags = SourceTags.For(job);
         var proof = new ProofReading(job, tags);
         using var file = CreateOutput();
-        // A FLAC file can be decoded while it grows, so its proof costs no time of its own where a core is free; in the
-        // other kinds the head that says how to read them is written last.
-        var beside = job.OutputKind == FileKind.Flac
+        // Decoding the file while it grows costs no time of its own where a core is free; in most formats the head that says
+        // how to read them is written last.
+        var beside = job.Encoder.Format.IsReadableWhileWritten
             ? Task.Factory.StartNew(() => ProofReading.ReadSound(file.Follow()), CancellationToken.None, TaskCreationOptions.LongRunning, TaskScheduler.Default)
             : null;
         Encoded written;
@@ -80,7 +75,7 @@ internal sealed class Conversion(ConvertJob job, JobReport report)
         using var reader = RouteReader.Open(job, downmixGain, frames => Tell(frames, proving: false));
         long? declared = reader.FrameCount;
         _totalFrames = declared ?? 0;
-        using var writer = OpenWriter(file.Writing, reader.Format, tags);
+        using var writer = AudioFiles.Create(file.Writing, reader.Format, tags, job.Encoder);
         var sum = new SampleSum();
         var block = new SampleBuffer(reader.Format);
         while (reader.Read(block) > 0)
@@ -97,17 +92,6 @@ internal sealed class Conversion(ConvertJob job, JobReport report)
         long clipped = reader is RequantisingReader requantiser ? requantiser.ClippedSamples : 0;
         return new Encoded(sum.Frames, sum.Value, clipped, [.. reader.Damage]);
     }
-
-    private IPcmWriter OpenWriter(Stream stream, PcmFormat format, TagSet tags) => job.OutputKind switch
-    {
-        FileKind.Flac => new FlacWriter(stream, format, tags, job.FlacLevel),
-        FileKind.Mp3 => new Mp3Writer(stream, format, tags, job.Mp3),
-        FileKind.Aiff => new AiffWriter(stream, format, TailFor(AiffTags.Id3ChunkId, tags)),
-        FileKind.Wav => new WavWriter(stream, format, tail: TailFor(RiffTags.Id3ChunkId, tags)),
-        _ => throw new CodecException($"Files of kind {job.OutputKind} cannot be written."),
-    };
-
-    private static List<TailChunk> TailFor(string id, TagSet tags) => tags.IsEmpty ? [] : [new TailChunk(id, Id3v2Writer.Write(tags))];
 
     /// <summary>
     /// A lossless source that gives fewer samples than it promised is cut or damaged: a copy of it would pass for whole.

@@ -3,6 +3,7 @@ using System.Text.Json;
 using System.Threading.Channels;
 using Wergamon.Codecs;
 using Wergamon.Core.Audio;
+using Wergamon.Core.Formats;
 using Wergamon.Core.Jobs;
 using Wergamon.Worker;
 

@@ -2,7 +2,6 @@ using Wergamon.Codecs;
 using Wergamon.Core.Analysis;
 using Wergamon.Core.Audio;
 using Wergamon.Core.Formats;
-using Wergamon.Core.Formats.Flac;
 using Wergamon.Core.Jobs;
 using Wergamon.Core.Tags;
 
@@ -27,13 +26,12 @@ internal sealed class ProofReading(ConvertJob job, TagSet tags)
 
     public Proof Compare(Encoded written, SoundRead sound, double? downmixGainDecibels)
     {
-        bool lossless = job.OutputKind != FileKind.Mp3;
+        bool lossless = !job.Encoder.Format.IsLossy;
         if (sound.Frames != written.Frames)
             throw new ProofException($"The new file has {sound.Frames} samples where {written.Frames} went in.");
         if (lossless && sound.Sum != written.Sum)
             throw new ProofException("The new file does not give back the samples that went in.");
-        if (job.OutputKind == FileKind.Flac)
-            CompareStreamInfo(sound);
+        CompareHead(sound);
         var (fields, pictures) = CompareTags();
         long bytes = new FileInfo(job.OutputPath).Length;
         int rate = sound.KilobitsPerSecond ?? (int)Math.Round(bytes * 8 / sound.Format.Duration(sound.Frames).TotalSeconds / 1000);
@@ -63,18 +61,17 @@ internal sealed class ProofReading(ConvertJob job, TagSet tags)
     }
 
     /// <summary>The head is written last: what it says of the sound is held against what came out.</summary>
-    private void CompareStreamInfo(SoundRead sound)
+    private void CompareHead(SoundRead sound)
     {
         using var stream = File.OpenRead(job.OutputPath);
-        var stated = FlacTags.Read(stream, 0).StreamInfo;
-        if (stated?.FrameCount != sound.Frames || stated.SampleMd5 != sound.Analysis.Md5)
-            throw new ProofException("The head of the new file does not state the samples that are in it.");
+        if (job.Encoder.Format.FindFalseHead(stream, sound.Frames, sound.Analysis.Md5) is { } fault)
+            throw new ProofException(fault);
     }
 
     private (int Fields, int Pictures) CompareTags()
     {
         using var stream = File.OpenRead(job.OutputPath);
-        var reading = TagFile.Read(stream);
+        var reading = FileReading.ReadTags(stream);
         if (reading.Damage.Count > 0)
             throw new ProofException("The tags do not read back whole: " + reading.Damage[0]);
         foreach (var field in tags.Fields)

@@ -1,11 +1,8 @@
 using Wergamon.Core.Audio;
 using Wergamon.Core.Bytes;
 using Wergamon.Core.Formats;
-using Wergamon.Core.Formats.Flac;
 using Wergamon.Core.Jobs;
 using Wergamon.Core.Tags;
-using Wergamon.Core.Tags.Id3v2;
-using Wergamon.Core.Tags.VorbisComment;
 
 namespace Wergamon.Worker;
 
@@ -18,7 +15,7 @@ internal static class SourceTags
     {
         TagSet tags;
         using (var stream = File.OpenRead(job.SourcePath))
-            tags = TagFile.Read(stream).Tags;
+            tags = FileReading.ReadTags(stream).Tags;
         foreach (var field in job.ExtraFields)
             tags.Set(field.Name, field.Values);
         if (tags.Pictures.Count == 0)
@@ -31,20 +28,7 @@ internal static class SourceTags
             }
         }
 
-        return Holdable(tags, job.OutputKind);
-    }
-
-    /// <summary>What the dialect of the new file can hold; the plan has told how much it cannot.</summary>
-    private static TagSet Holdable(TagSet tags, FileKind kind)
-    {
-        bool flac = kind == FileKind.Flac;
-        var kept = new TagSet();
-        foreach (var field in tags.Fields.Where(field => !flac || VorbisCommentBlock.CanHold(field)))
-            kept.Set(field.Name, field.Values);
-        foreach (var picture in tags.Pictures.Where(picture => !flac || FlacTags.CanHold(picture)))
-            kept.Pictures.Add(picture);
-        foreach (var field in tags.Opaque.Where(field => flac ? FlacTags.CanHold(field) : Id3v2Writer.CanHold(field)))
-            kept.Opaque.Add(field);
-        return kept;
+        // The plan has told what the new file cannot hold.
+        return job.Encoder.Format.Dialect.Select(tags);
     }
 }

@@ -152,10 +152,10 @@ public sealed class DuplicateTests
         await app.ScanAsync();
         await app.EndAsync(app.Run(app.Plan(Target.BuiltIn[0].Key)));
         var track = Assert.Single(app.Get<LibraryQueries>().TracksOfAlbum(Assert.Single(app.Get<LibraryQueries>().Albums()).Id));
-        var made = track.Copies.Single(copy => copy.Kind == nameof(FileKind.Flac));
+        var made = track.Copies.Single(copy => copy.FileFormat == "flac");
         var lineage = Assert.Single(app.Get<LibraryQueries>().LineageOf(track.Id));
         // What was made from a copy does not become the master copy, though it holds the tags that the source lacks.
-        Assert.Equal(nameof(FileKind.Wav), track.Master.Kind);
+        Assert.Equal("wav", track.Master.FileFormat);
         Assert.Null(app.Get<Trash>().Take(made, "for the test"));
         File.WriteAllText(made.Path, "somebody else's");
         var item = Assert.Single(app.Get<Trash>().List());

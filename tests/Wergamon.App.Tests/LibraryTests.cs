@@ -54,7 +54,7 @@ public sealed class LibraryTests
         var items = await app.EndAsync(app.Run(app.Plan("archive")));
         Assert.Equal("Odalys Fenn/Carbide/02 Seam of Light.flac", Path.GetRelativePath(app.Output, Assert.Single(items).Path()));
         using var stream = File.OpenRead(items[0].Path());
-        var tags = Core.Formats.TagFile.Read(stream).Tags;
+        var tags = Core.Formats.FileReading.ReadTags(stream).Tags;
         Assert.Equal(("Seam of Light", "Odalys Fenn", "2024", "2"), (tags.First("title"), tags.First("artist"), tags.First("year"), tags.First("track")));
     }
 
@@ -112,12 +112,28 @@ public sealed class LibraryTests
         await using var app = new RunningApp();
         await app.StartAsync();
         var targets = app.Get<TargetChoices>();
-        var chosen = targets.Get("pocket-player") with { Mp3 = Core.Planning.Mp3Quality.Variable(4), HighestRate = new Core.Audio.SampleRate(48_000) };
+        var chosen = targets.Get("pocket-player") with { Encoder = Core.Formats.Mp3.Mp3Settings.Variable(4), HighestRate = new Core.Audio.SampleRate(48_000) };
         targets.Save(chosen);
         await app.StopAsync();
         await app.StartAsync();
         Assert.Equal(chosen, app.Get<TargetChoices>().Get("pocket-player"));
         Assert.Equal("archive", app.Get<TargetChoices>().Get("no such target").Key);
+    }
+
+    [Fact]
+    public async Task A_plan_keeps_its_target_when_another_plan_or_the_target_changes()
+    {
+        await using var app = new RunningApp();
+        await app.StartAsync();
+        app.AddTrack(1, 1);
+        await app.ScanAsync();
+        var plans = app.Get<Plans>();
+        long first = app.Plan("pocket-player"), second = app.Plan("pocket-player");
+        var before = plans.View(first)!.Target;
+        plans.SetTarget(second, before with { Encoder = Core.Formats.Mp3.Mp3Settings.Constant(96) });
+        Assert.Equal(before, plans.View(first)!.Target);
+        Assert.Equal(Core.Formats.Mp3.Mp3Settings.Constant(96), plans.View(second)!.Target.Encoder);
+        Assert.Equal(Core.Formats.Mp3.Mp3Settings.Constant(96), plans.View(app.Plan("pocket-player"))!.Target.Encoder);
     }
 
     [Fact]

@@ -334,6 +334,6 @@ public sealed class RipTests
     private static TagSet ReadTags(string path)
     {
         using var stream = File.OpenRead(path);
-        return TagFile.Read(stream).Tags;
+        return FileReading.ReadTags(stream).Tags;
     }
 }

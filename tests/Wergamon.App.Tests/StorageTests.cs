@@ -4,6 +4,8 @@ using Wergamon.App.Intake;
 using Wergamon.App.Library;
 using Wergamon.App.Runs;
 using Wergamon.App.Storage;
+using Wergamon.Core.Formats.Flac;
+using Wergamon.Core.Formats.Mp3;
 using Wergamon.Testing;
 
 namespace Wergamon.App.Tests;
@@ -18,7 +20,7 @@ public sealed class StorageTests : IDisposable
 
     private AppOptions Options => new() { DataFolder = _folder["data"], AllowedBases = [_folder.Path], WorkerPath = "", DatabaseLockWait = TimeSpan.FromSeconds(1) };
 
-    public static TheoryData<int> Steps => [.. Enumerable.Range(1, 10)];
+    public static TheoryData<int> Steps => [.. Enumerable.Range(1, 11)];
 
     public void Dispose() => _folder.Dispose();
 
@@ -66,7 +68,18 @@ public sealed class StorageTests : IDisposable
         connection.Execute("UPDATE run SET state = 'running'");
         Assert.Equal(1, CopySpec.Of(runs.TakeNext(["drive A"])!).DiscTrack);
         Assert.Null(runs.TakeNext(["drive A"]));
-        Assert.Equal("Pocket player", new Convert.PlanRow { Target = connection.ExecuteScalar<string>("SELECT target FROM plan")! }.ReadTarget().Name);
+        var planned = new Convert.PlanRow { Target = connection.ExecuteScalar<string>("SELECT target FROM plan")! }.ReadTarget();
+        Assert.Equal(("Pocket player", 48_000), (planned.Name, planned.HighestRate!.Value.Hertz));
+
+        // Settings by format, and what the tags hold.
+        Assert.Equal(Mp3Settings.Variable(4), planned.Encoder);
+        Assert.Equal(Mp3Settings.Variable(4), new TargetChoices(NewDatabase()).Get("pocket-player").Encoder);
+        Assert.Equal(new FlacSettings { Level = 7 }, CopySpec.Of(items.First(item => item.Kind == CopyItemKind.Rip)).Target.Encoder);
+        Assert.Equal(new FlacSettings(), CopySpec.Of(items.Last(item => item.Kind == CopyItemKind.Rip)).Target.Encoder);
+        Assert.Equal(Mp3Settings.Constant(192), CopySpec.Of(copy).Job!.Encoder);
+        Assert.Equal(["wav", "mp3"], connection.Query<string>("SELECT file_format FROM copy ORDER BY id"));
+        var contents = LibraryQueries.ContentsOf(connection, [5, 7])[5];
+        Assert.Equal((3, 2, 20L), (contents.Count, FlacFormat.Instance.Dialect.CountHeld(contents), contents.Opaque.Single().Bytes));
     }
 
     [Fact]
@@ -146,11 +159,15 @@ public sealed class StorageTests : IDisposable
         INSERT INTO track (id, album_id, title, artist, added_at) VALUES (1, 1, 'Cart', 'Tin Orchard', 1);
         INSERT INTO copy (id, track_id, path, kind, codec_name, sample_rate, channels, channel_roles, bits, is_float, frame_count, is_lossless, kilobits_per_second, fidelity, generation,
             file_bytes, modified_at, tags_total, tags_held_by_id3, tags_held_by_flac, tags_from_name, id3_bytes, flac_tag_bytes, added_at)
-        VALUES (5, 1, '/music/a.wav', 'Wav', 'WAV', 44100, 2, 3, 16, 0, 44100, 1, 1411, 0, 0, 9, 9, 0, 0, 0, 0, 0, 0, 1), (7, 1, '/out/a.mp3', 'Mp3', 'MP3', 44100, 2, 3, 32, 1, 44100, 0, 256, 2, 1, 9, 9, 0, 0, 0, 0, 0, 0, 1);
+        VALUES (5, 1, '/music/a.wav', 'Wav', 'WAV', 44100, 2, 3, 16, 0, 44100, 1, 1411, 0, 0, 9, 9, 3, 3, 2, 0, 23, 0, 1), (7, 1, '/out/a.mp3', 'Mp3', 'MP3', 44100, 2, 3, 32, 1, 44100, 0, 256, 2, 1, 9, 9, 0, 0, 0, 0, 0, 0, 1);
+        INSERT INTO tag (copy_id, position, name, value, from_name) VALUES (5, 0, 'title', 'Cart', 0);
+        INSERT INTO artwork (hash, mime_type, data) VALUES ('h', 'image/png', x'010203');
+        INSERT INTO copy_artwork (copy_id, position, kind, description, hash) VALUES (5, 0, 3, '', 'h');
+        INSERT INTO target (key, settings) VALUES ('pocket-player', '{"key":"pocket-player","name":"Pocket player","kind":"Mp3","mp3":{"isVariable":true,"value":4},"flacLevel":5,"highestRate":{"hertz":48000}}');
         INSERT INTO plan (id, title, target_key, created_at) VALUES (1, 'Carts', 'pocket-player', 1);
         INSERT INTO run (id, plan_id, title, target_name, output_folder, state, started_at, ended_at, active_ms, kind) VALUES (1, 1, 'Carts', 'Pocket player', '/out', 'done', 1, 2, 3, 'convert');
         INSERT INTO run_item (id, run_id, position, track_id, source_copy_id, title, relative_path, if_taken, steps, fidelity, generation, bytes_before, duration_ms, job, state, final_path, proof, new_copy_id)
-        VALUES (1, 1, 0, 1, 5, 'Cart', 'a.mp3', 'Skip', 'fold to stereo, MP3 256', 2, 1, 9, 1000, '{"sourcePath":"/music/a.wav","steps":[{"kind":"FoldDown"}]}', 'done', '/out/a.mp3',
+        VALUES (1, 1, 0, 1, 5, 'Cart', 'a.mp3', 'Skip', 'fold to stereo, MP3 256', 2, 1, 9, 1000, '{"sourcePath":"/music/a.wav","sourceFormat":{"rate":{"hertz":44100},"channels":6,"bits":16},"steps":[{"kind":"FoldDown","output":{"rate":{"hertz":44100},"channels":2,"bits":64}}],"outputKind":"Mp3","outputPath":"","mp3":{"isVariable":false,"value":192},"flacLevel":5,"extraFields":[],"pictures":[]}', 'done', '/out/a.mp3',
             '{"isLossless":false,"framesIn":44100,"framesOut":44100,"fieldsKept":3,"picturesKept":0,"bytes":9,"kilobitsPerSecond":256,"foldGainDecibels":-3.5,"clippedSamples":0,"sourceDamage":[]}', 7);
         INSERT INTO lineage (copy_id, from_copy_id, target_name, steps, made_at) VALUES (7, 5, 'Pocket player', 'fold to stereo, MP3 256', 1);
         INSERT INTO disc (id, sha1_id, checksum_id, contents, album, named_by, seen_at) VALUES (1, 's', 'c', '{}', '{}', 'typed', 1);
@@ -158,7 +175,7 @@ public sealed class StorageTests : IDisposable
         INSERT INTO rip_track (run_id, number, first_sector, end_sector, state, reading) VALUES
             (2, 1, 0, 300, 'read', '{"number":1,"span":{"number":1,"firstSector":0,"endSector":300},"crc32":4660,"verdict":"AgreedAtOnce"}'), (2, 2, 300, 600, 'waiting', NULL);
         INSERT INTO run_item (id, run_id, position, disc_track, target, title, relative_path, if_taken, steps, fidelity, generation, bytes_before, duration_ms, job, state) VALUES
-            (2, 2, 0, 1, '{"key":"archive","name":"Archive","kind":"Flac","ifTaken":"Skip"}', 'One', 'One.flac', 'KeepBoth', 'FLAC 16-bit', 0, 0, 9, 4000, '', 'waiting'),
+            (2, 2, 0, 1, '{"key":"archive","name":"Archive","kind":"Flac","flacLevel":7,"ifTaken":"Skip"}', 'One', 'One.flac', 'KeepBoth', 'FLAC 16-bit', 0, 0, 9, 4000, '', 'waiting'),
             (3, 2, 1, 2, '{"key":"archive","name":"Archive","kind":"Flac"}', 'Two', 'Two.flac', 'KeepBoth', 'FLAC 16-bit', 0, 0, 9, 4000, '', 'reading');
         """;
 }

@@ -71,7 +71,7 @@ public sealed class DiscTests(Site site) : IClassFixture<Site>
         var renamed = Path.Combine(output, "Archive", "Tin Orchard", "Winter Words", "02 The Weighing House.flac");
         Testing.Browser.Until(() => File.Exists(renamed) as bool?, "the file to get its new name");
         using var stream = File.OpenRead(renamed);
-        Assert.Equal("The Weighing House", TagFile.Read(stream).Tags.First(FieldNames.Title));
+        Assert.Equal("The Weighing House", FileReading.ReadTags(stream).Tags.First(FieldNames.Title));
     }
 
     [Fact]

@@ -36,7 +36,7 @@ public sealed class WholeWayTests(Site site) : IClassFixture<Site>
             files.Select(Path.GetFileName));
         using (var stream = File.OpenRead(files[1]))
         {
-            var tags = TagFile.Read(stream).Tags;
+            var tags = FileReading.ReadTags(stream).Tags;
             Assert.Equal("Dripstone", tags.First(FieldNames.Title));
             Assert.Equal("Hollis Wren", tags.First("Lamp keeper"));
             Assert.Equal(PictureKind.Front, Assert.Single(tags.Pictures).Kind);
@@ -64,7 +64,7 @@ public sealed class WholeWayTests(Site site) : IClassFixture<Site>
         site.StartRun();
         site.WaitForEnd();
         using var stream = File.OpenRead(Path.Combine(output, "Odalys Fenn", "Carbide", "02 Seam of Light.flac"));
-        var tags = TagFile.Read(stream).Tags;
+        var tags = FileReading.ReadTags(stream).Tags;
         Assert.Equal(("Seam of Light", "Odalys Fenn", "2024"), (tags.First(FieldNames.Title), tags.First(FieldNames.AlbumArtist), tags.First(FieldNames.Year)));
         Assert.Single(tags.Pictures);
     }
@@ -79,10 +79,16 @@ public sealed class WholeWayTests(Site site) : IClassFixture<Site>
         browser.Click("[aria-label='Leave out Powder Monkey']");
         browser.Find("[aria-label='Take in Powder Monkey']");
         browser.FindText(".total-bar", "Convert 4 tracks");
-        browser.Script("const r = document.getElementById('rate'); r.value = 2; r.dispatchEvent(new Event('change', { bubbles: true }))");
+        browser.Script("const r = document.getElementById('step'); r.value = 2; r.dispatchEvent(new Event('change', { bubbles: true }))");
         browser.FindText(".target.is-chosen", "MP3 128 kbit/s");
         browser.FindText(".settings", "128 kbit/s");
-        browser.Script("const r = document.getElementById('rate'); r.value = 6; r.dispatchEvent(new Event('change', { bubbles: true }))");
+        browser.Script("const s = document.getElementById('scale'); s.value = 1; s.dispatchEvent(new Event('change', { bubbles: true }))");
+        browser.FindText(".target.is-chosen", "MP3 variable, about 190 kbit/s");
+        browser.Script("const s = document.getElementById('scale'); s.value = 0; s.dispatchEvent(new Event('change', { bubbles: true }))");
+        browser.FindText(".target.is-chosen", "MP3 256 kbit/s");
+        browser.Script("const r = document.getElementById('step'); r.value = 7; r.dispatchEvent(new Event('change', { bubbles: true }))");
+        browser.FindText(".target.is-chosen", "MP3 320 kbit/s");
+        browser.Script("const r = document.getElementById('step'); r.value = 6; r.dispatchEvent(new Event('change', { bubbles: true }))");
         browser.FindText(".target.is-chosen", "MP3 256 kbit/s");
     }
 

@@ -68,7 +68,7 @@ public sealed class DemoTests
                 "Odalys Fenn - Carbide (2024)/cover.jpg", "Songs from the Winding House/01 Cage Going Down.mp3", "Underlamp Club, June/01 Lantern, фонарь, 灯火.aiff"],
             Directory.GetFiles(folder.Path, "*", SearchOption.AllDirectories).Select(path => string.Join('/', path.Split('/')[^2..])).Order(StringComparer.Ordinal));
         using var wav = File.OpenRead(Path.Combine(folder.Path, "Odalys Fenn - Carbide (2024)", "01 Acetylene.wav"));
-        var tags = TagFile.Read(wav).Tags;
+        var tags = FileReading.ReadTags(wav).Tags;
         Assert.True(tags.IsEmpty);
         Assert.Equal(6, FileNameFacts.FillGaps(tags, "Odalys Fenn - Carbide (2024)", "01 Acetylene").Count);
         using var flac = File.OpenRead(Path.Combine(folder.Path, "Nine Gate Ensemble", "Live in the Slate Cavern", "01 Cavern Air, First Gate.flac"));

@@ -62,7 +62,7 @@ public static class Mutations
     {
         var stream = new WatchedStream(file);
         long before = GC.GetAllocatedBytesForCurrentThread();
-        foreach (Action read in (Action[])[() => FileReading.Read(stream), () => TagFile.Read(stream)])
+        foreach (Action read in (Action[])[() => FileReading.Read(stream), () => FileReading.ReadTags(stream)])
         {
             try
             {

@@ -65,7 +65,7 @@ public sealed class BrokenInputTests(WorkerFixture worker) : IClassFixture<Worke
         var facts = await worker.FactsAsync(path);
         worker.MakeWav("changed.wav", new PcmFormat(new SampleRate(48_000), 2, 24), 1000);
         using var pool = new App.Workers.WorkerPool(worker.Options, Microsoft.Extensions.Logging.Abstractions.NullLogger<App.Workers.WorkerPool>.Instance);
-        var job = new Core.Jobs.ConvertJob(path, facts.Format, [], FileKind.Flac, worker.Folder["changed.flac"], Mp3Quality.Constant(256), 5, [], []);
+        var job = new Core.Jobs.ConvertJob(path, facts.Format, [], new FlacSettings(), worker.Folder["changed.flac"], [], []);
         var reply = await pool.RunAsync(job, WorkerPriority.AskedFor, null, CancellationToken.None);
         Assert.Contains("changed since it was planned", reply.Failure, StringComparison.Ordinal);
     }

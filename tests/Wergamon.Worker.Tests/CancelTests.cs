@@ -2,6 +2,7 @@ using Microsoft.Extensions.Logging.Abstractions;
 using Wergamon.App.Workers;
 using Wergamon.Core.Audio;
 using Wergamon.Core.Formats;
+using Wergamon.Core.Formats.Mp3;
 using Wergamon.Core.Jobs;
 using Wergamon.Core.Planning;
 
@@ -16,7 +17,7 @@ public sealed class CancelTests(WorkerFixture worker) : IClassFixture<WorkerFixt
         var source = worker.MakeWav("long.wav", format, 120 * 44_100, music: true);
         using var process = new WorkerProcess(worker.Options, isLowPriority: false, NullLogger.Instance);
         using var stop = new CancellationTokenSource();
-        var job = new ConvertJob(source, format, [], FileKind.Mp3, worker.Folder["long.mp3"], Mp3Quality.Constant(320), 5, [], []);
+        var job = new ConvertJob(source, format, [], Mp3Settings.Constant(320), worker.Folder["long.mp3"], [], []);
         // The first sign of progress says that the job is under way.
         Assert.IsType<CancelledReply>(await process.RunAsync(job, _ => stop.Cancel(), stop.Token));
         Assert.True(process.IsAlive);
@@ -31,7 +32,7 @@ public sealed class CancelTests(WorkerFixture worker) : IClassFixture<WorkerFixt
         var format = new PcmFormat(SampleRate.AudioDisc, 2, 16);
         var source = worker.MakeWav("endless.wav", format, 120 * 44_100, music: true);
         using var process = System.Diagnostics.Process.Start(new System.Diagnostics.ProcessStartInfo("dotnet", [worker.Options.WorkerPath]) { RedirectStandardInput = true, RedirectStandardOutput = true })!;
-        var job = new ConvertJob(source, format, [], FileKind.Mp3, worker.Folder["endless.mp3"], Mp3Quality.Constant(320), 5, [], []);
+        var job = new ConvertJob(source, format, [], Mp3Settings.Constant(320), worker.Folder["endless.mp3"], [], []);
         await process.StandardInput.WriteLineAsync(System.Text.Json.JsonSerializer.Serialize<WorkerJob>(job, WorkerJson.Default.WorkerJob));
         await process.StandardInput.FlushAsync();
         Assert.NotNull(await process.StandardOutput.ReadLineAsync());

@@ -48,7 +48,7 @@ public sealed class FactTests : IDisposable
         var path = EncodedFile.Write(_folder[name], container, codec, Sound(format, Seconds));
         var ours = Read(path);
         var outside = AudioFiles.Probe(path);
-        Assert.Equal((outside.CodecName, outside.Kind, outside.IsLossless), (ours.CodecName, ours.Kind, ours.IsLossless));
+        Assert.Equal((outside.CodecName, outside.FileFormat, outside.IsLossless), (ours.CodecName, ours.FileFormat, ours.IsLossless));
         Assert.Equal(outside.Format, ours.Format);
         Assert.InRange(ours.FrameCount - (long)(Seconds * format.Rate.Hertz), -allowed, allowed);
         Assert.Empty(ours.Damage);
@@ -186,7 +186,7 @@ public sealed class FactTests : IDisposable
         };
         Mutagen.WriteEasy(path, fields, _folder["cover.jpg"]);
         using var stream = File.OpenRead(path);
-        var (tags, damage) = TagFile.Read(stream);
+        var (tags, damage) = FileReading.ReadTags(stream);
         Assert.Empty(damage);
         string?[] read =
         [

@@ -1,8 +1,11 @@
 using System.Text.Json.Nodes;
 using Wergamon.Codecs;
 using Wergamon.Core.Audio;
+using Wergamon.Core.Formats;
 using Wergamon.Core.Formats.Aiff;
+using Wergamon.Core.Formats.Flac;
 using Wergamon.Core.Formats.Iff;
+using Wergamon.Core.Formats.Mp3;
 using Wergamon.Core.Formats.Wav;
 using Wergamon.Core.Planning;
 using Wergamon.Core.Tags;
@@ -60,21 +63,10 @@ public sealed class FuzzTests : IDisposable
         var sound = TestSound.Music(pcm, 2_000);
         switch (kind)
         {
-            case "wav":
-                using (var writer = new WavWriter(File.Create(path), pcm, tail: [new TailChunk(Core.Formats.Wav.RiffTags.Id3ChunkId, Id3v2Writer.Write(tags))]))
-                    sound.CopyTo(writer);
-                break;
-            case "aiff":
-                using (var writer = new AiffWriter(File.Create(path), pcm, [new TailChunk(Core.Formats.Aiff.AiffTags.Id3ChunkId, Id3v2Writer.Write(tags))]))
-                    sound.CopyTo(writer);
-                break;
-            case "flac":
-                using (var writer = new FlacWriter(File.Create(path), pcm, tags, 5))
-                    sound.CopyTo(writer);
-                break;
-            case "mp3":
-                using (var writer = new Mp3Writer(File.Create(path), pcm, tags, Core.Planning.Mp3Quality.Constant(128)))
-                    TestSound.Music(pcm, 9_000).CopyTo(writer);
+            case "wav" or "aiff" or "flac" or "mp3":
+                EncoderSettings settings = kind switch { "wav" => new WavSettings(), "aiff" => new AiffSettings(), "flac" => new FlacSettings(), _ => Mp3Settings.Constant(128) };
+                using (var writer = AudioFiles.Create(File.Create(path), pcm, tags, settings))
+                    (kind == "mp3" ? TestSound.Music(pcm, 9_000) : sound).CopyTo(writer);
                 break;
             case "ape":
                 WavPack(path, sound);

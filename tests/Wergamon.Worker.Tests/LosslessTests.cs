@@ -1,6 +1,7 @@
 using Wergamon.Codecs;
 using Wergamon.Core.Audio;
 using Wergamon.Core.Discs;
+using Wergamon.Core.Formats;
 using Wergamon.Core.Formats.Flac;
 using Wergamon.Core.Planning;
 using Wergamon.Core.Tags;
@@ -63,7 +64,7 @@ public sealed class LosslessTests(WorkerFixture worker) : IClassFixture<WorkerFi
         for (int pass = 1; pass <= 8; pass++)
         {
             var next = worker.Folder[$"pass-{pass}.flac"];
-            sums.Add((await worker.ProveAsync(path, next, Archive with { FlacLevel = pass })).SampleMd5);
+            sums.Add((await worker.ProveAsync(path, next, Archive with { Encoder = new FlacSettings { Level = pass } })).SampleMd5);
             path = next;
         }
 
@@ -106,13 +107,13 @@ public sealed class LosslessTests(WorkerFixture worker) : IClassFixture<WorkerFi
         var source = worker.MakeWav("size.wav", new PcmFormat(SampleRate.AudioDisc, 2, 24), 12_345);
         var tags = new Core.Tags.TagSet();
         tags.Set(Core.Tags.FieldNames.Title, "Dripstone");
-        var capacity = TagCapacity.Of(tags);
+        var contents = Core.Tags.TagContents.Of(tags);
         foreach (var target in new[] { DjStick, Plain })
         {
-            var path = worker.Folder["size-out" + target.Extension];
+            var path = worker.Folder["size-out" + target.Format.Extension];
             var route = RoutePlanner.Plan(await worker.FactsAsync(source), Fidelity.Exact, target);
             var proof = await worker.ProveAsync(source, path, target, tags);
-            Assert.Equal(new SizeEstimate(proof.Bytes, SizeBasis.Exact), SizeEstimate.For(route, target, capacity));
+            Assert.Equal(new SizeEstimate(proof.Bytes, SizeBasis.Exact), target.Format.EstimateSize(target.Encoder, route.Sound, contents));
         }
     }
 

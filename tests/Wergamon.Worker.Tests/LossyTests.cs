@@ -1,5 +1,6 @@
 using Wergamon.Core.Audio;
 using Wergamon.Core.Discs;
+using Wergamon.Core.Formats.Mp3;
 using Wergamon.Core.Formats.Wav;
 using Wergamon.Core.Planning;
 using Wergamon.Core.Tags;
@@ -26,10 +27,10 @@ public sealed class LossyTests(WorkerFixture worker) : IClassFixture<WorkerFixtu
     {
         var target = PocketPlayer with { HighestRate = new SampleRate(48_000) };
         var source = worker.MakeWav($"length-{rate}-{channels}-{frames}.wav", new PcmFormat(new SampleRate(rate), channels, bits), frames, music: true);
-        foreach (var quality in new[] { Mp3Quality.Constant(128), Mp3Quality.Constant(320), Mp3Quality.Variable(2) })
+        foreach (var quality in new[] { Mp3Settings.Constant(128), Mp3Settings.Constant(320), Mp3Settings.Variable(2) })
         {
             var output = worker.Folder[$"length-{rate}-{channels}-{frames}-{quality.IsVariable}{quality.Value}.mp3"];
-            var proof = await worker.ProveAsync(source, output, target with { Mp3 = quality });
+            var proof = await worker.ProveAsync(source, output, target with { Encoder = quality });
             Assert.Equal(frames, proof.FramesOut);
             Assert.Equal(frames, LibMpg123.CountFrames(output));
         }
@@ -41,7 +42,7 @@ public sealed class LossyTests(WorkerFixture worker) : IClassFixture<WorkerFixtu
         var source = worker.MakeWav("mp3-size.wav", new PcmFormat(SampleRate.AudioDisc, 2, 16), 441_000, music: true);
         var proof = await worker.ProveAsync(source, worker.Folder["mp3-size.mp3"], PocketPlayer);
         var route = RoutePlanner.Plan(await worker.FactsAsync(source), Fidelity.Exact, PocketPlayer);
-        var said = SizeEstimate.For(route, PocketPlayer, TagCapacity.Of(new Core.Tags.TagSet()));
+        var said = PocketPlayer.Format.EstimateSize(PocketPlayer.Encoder, route.Sound, Core.Tags.TagContents.Empty);
         Assert.InRange(proof.Bytes, said.Bytes - 2000, said.Bytes + 2000);
         Assert.Equal(256, proof.KilobitsPerSecond);
     }

@@ -21,7 +21,7 @@ public sealed class TagTests(WorkerFixture worker) : IClassFixture<WorkerFixture
     public async Task Id3_tags_that_we_write_are_read_by_mutagen(string key)
     {
         var target = Target.BuiltIn.First(t => t.Key == key);
-        var output = worker.Folder["written" + target.Extension];
+        var output = worker.Folder["written" + target.Format.Extension];
         await worker.ProveAsync(Source("for-" + key), output, target, Everything(), CoverFile());
         var read = Mutagen.Read(output);
         Assert.Equal(["Blue Slate Rain, фонарь"], Values(read, "TIT2"));
@@ -65,7 +65,7 @@ public sealed class TagTests(WorkerFixture worker) : IClassFixture<WorkerFixture
     public async Task Tags_that_we_write_are_read_by_TagLib(string key)
     {
         var target = Target.BuiltIn.First(t => t.Key == key);
-        var output = worker.Folder["for-taglib" + target.Extension];
+        var output = worker.Folder["for-taglib" + target.Format.Extension];
         await worker.ProveAsync(Source("taglib-" + key), output, target, Everything(), CoverFile());
         var read = LibTag.Read(output);
         Assert.Equal(
@@ -98,7 +98,7 @@ public sealed class TagTests(WorkerFixture worker) : IClassFixture<WorkerFixture
 
         using (var stream = File.OpenRead(mp3))
         {
-            var tags = TagFile.Read(stream).Tags;
+            var tags = FileReading.ReadTags(stream).Tags;
             Assert.Equal([title], tags[FieldNames.Title]);
             Assert.Equal(["One", "Two"], tags[FieldNames.Artist]);
             Assert.Equal((4, 12), (tags.Number(FieldNames.Track), tags.Number(FieldNames.TrackTotal)));
@@ -115,7 +115,7 @@ public sealed class TagTests(WorkerFixture worker) : IClassFixture<WorkerFixture
         var copy = worker.Folder[$"mutagen-{version}-{encoding}.aiff"];
         await worker.ProveAsync(mp3, copy, Target.BuiltIn[2]);
         using (var stream = File.OpenRead(copy))
-            Assert.Contains(TagFile.Read(stream).Tags.Opaque, field => field.Id == "POPM");
+            Assert.Contains(FileReading.ReadTags(stream).Tags.Opaque, field => field.Id == "POPM");
         AssertPicture(Mutagen.Read(copy), "Vorderseite ä");
     }
 

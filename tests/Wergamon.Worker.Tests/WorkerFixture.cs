@@ -36,7 +36,7 @@ public sealed class WorkerFixture : IDisposable
         var steps = RoutePlanner.Plan(facts, fidelity, target).Steps.Where(step => step.Kind != StepKind.Encode).Select(step => new JobStep(step.Kind, step.Output));
         var fields = extra?.Fields.Select(field => new JobField(field.Name, field.Values)) ?? [];
         return await _pool.RunAsync(
-            new ConvertJob(source, facts.Format, [.. steps], target.Kind, output, target.Mp3, target.FlacLevel, [.. fields], cover is null ? [] : [new JobPicture(PictureKind.Front, cover)]),
+            new ConvertJob(source, facts.Format, [.. steps], target.Encoder, output, [.. fields], cover is null ? [] : [new JobPicture(PictureKind.Front, cover)]),
             WorkerPriority.AskedFor, null, CancellationToken.None);
     }
 

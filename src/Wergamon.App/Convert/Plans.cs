@@ -6,6 +6,7 @@ using Wergamon.App.Library;
 using Wergamon.App.Runs;
 using Wergamon.App.Storage;
 using Wergamon.Core.Audio;
+using Wergamon.Core.Formats;
 using Wergamon.Core.Jobs;
 using Wergamon.Core.Planning;
 using Wergamon.Core.Tags;
@@ -52,7 +53,7 @@ public sealed record PlanView(PlanRow Plan, Target Target, string OutputFolder, 
 
     public long BytesThen => Running.Sum(line => line.Planned!.Size.Bytes);
 
-    public int TagsTotal => Running.Sum(line => line.Planned!.Source.Capacity.Total);
+    public int TagsTotal => Running.Sum(line => line.Planned!.Source.Contents.Count);
 
     public int TagsKept => Running.Sum(line => line.Planned!.TagsKept(Target));
 
@@ -159,7 +160,8 @@ public sealed class Plans(Database database, LibraryQueries library, TargetChoic
         var lines = items.Where(item => tracks.ContainsKey(item.TrackId)).Select(item => (item.Position, Track: tracks[item.TrackId], item.IsLeftOut)).ToList();
 
         var there = lines.Where(line => !line.IsLeftOut && !line.Track.Master.IsMissing).ToList();
-        var planned = Planner.Plan(there.Select(line => SourceOf(connection, line.Track)), target, path => File.Exists(Path.Combine(folder, path)));
+        var contents = LibraryQueries.ContentsOf(connection, there.Select(line => line.Track.Master.Id));
+        var planned = Planner.Plan(there.Select(line => SourceOf(line.Track, contents[line.Track.Master.Id])), target, path => File.Exists(Path.Combine(folder, path)));
         var byPosition = there.Zip(planned).ToDictionary(pair => pair.First.Position, pair => pair.Second);
         return new PlanView(
             plan, target, folder,
@@ -167,15 +169,17 @@ public sealed class Plans(Database database, LibraryQueries library, TargetChoic
             FreeSpace.At(folder));
     }
 
-    private static PlanSource SourceOf(IDbConnection connection, TrackRow track)
+    private static PlanSource SourceOf(TrackRow track, TagContents contents)
     {
         var master = track.Master;
-        var tags = LibraryQueries.ReadTags(connection, master.Id, TagOrigin.Any);
+        var tags = new TagSet();
+        foreach (var field in contents.Fields)
+            tags.Set(field.Name, field.Values);
         if (tags[FieldNames.Title].Count == 0)
             tags.Set(FieldNames.Title, track.Title);
         if (tags[FieldNames.Album].Count == 0)
             tags.Set(FieldNames.Album, track.AlbumTitle);
-        return new PlanSource(track.Id, master.Facts, master.Fidelity, master.FileBytes, tags, master.Capacity, master.TagsFromName);
+        return new PlanSource(track.Id, master.Facts, master.Fidelity, master.FileBytes, tags, contents, master.TagsFromName);
     }
 
     private static NewItem ItemFor(IDbConnection connection, PlanView plan, PlanLine line)
@@ -203,10 +207,8 @@ public sealed class Plans(Database database, LibraryQueries library, TargetChoic
         master.Path,
         master.Facts.Format,
         [.. item.Route.Steps.Where(step => step.Kind != StepKind.Encode).Select(step => new JobStep(step.Kind, step.Output))],
-        target.Kind,
+        target.Encoder,
         "",
-        target.Mp3,
-        target.FlacLevel,
         [.. fromName.Fields.Select(field => new JobField(field.Name, field.Values))],
         master.FolderCoverPath is { } cover ? [new JobPicture(PictureKind.Front, cover)] : []);
 

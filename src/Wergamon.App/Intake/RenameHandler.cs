@@ -4,6 +4,7 @@ using Wergamon.App.Files;
 using Wergamon.App.Library;
 using Wergamon.App.Runs;
 using Wergamon.App.Storage;
+using Wergamon.Core.Audio;
 using Wergamon.Core.Formats;
 using Wergamon.Core.Tags;
 
@@ -86,7 +87,7 @@ public sealed class RenameHandler(Database database, DiscStore discs, FileScanne
     {
         TagSet tags;
         using (var stream = File.OpenRead(path))
-            tags = TagFile.Read(stream).Tags;
+            tags = FileReading.ReadTags(stream).Tags;
         if (DiscRenames.FieldsOfDisc.All(name => tags[name].SequenceEqual(names[name])) && (pictures.Count == 0 || tags.Pictures.SequenceEqual(pictures)))
             return null;
         foreach (var name in DiscRenames.FieldsOfDisc)
@@ -114,11 +115,13 @@ public sealed class RenameHandler(Database database, DiscStore discs, FileScanne
     {
         using var source = File.OpenRead(from);
         using var target = new FileStream(temporary, FileMode.CreateNew, FileAccess.ReadWrite);
-        TagRewriter.Rewrite(source, target, tags);
+        if (FileFormats.Of(source) is not WritableFormat format)
+            throw new UnreadableAudioException("Tags cannot be written to files of this format.");
+        format.RewriteTags(source, target, tags);
         target.Flush(flushToDisk: true);
-        var back = TagFile.Read(target);
+        var back = FileReading.ReadTags(target);
         bool isWhole = back.Damage.Count == 0 && tags.Fields.All(field => back.Tags[field.Name].SequenceEqual(field.Values)) && back.Tags.Pictures.SequenceEqual(tags.Pictures)
-            && TagRewriter.SumOfSound(source) == TagRewriter.SumOfSound(target);
+            && format.HashSound(source) == format.HashSound(target);
         if (!isWhole)
             throw new IOException("The file with the new tags did not read back as it should.");
     }

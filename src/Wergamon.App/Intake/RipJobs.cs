@@ -3,6 +3,7 @@ using Wergamon.App.Runs;
 using Wergamon.Core.Audio;
 using Wergamon.Core.Discs;
 using Wergamon.Core.Formats;
+using Wergamon.Core.Formats.Wav;
 using Wergamon.Core.Jobs;
 using Wergamon.Core.Naming;
 using Wergamon.Core.Planning;
@@ -32,17 +33,17 @@ public sealed class RipJobs(RunStore runs, DiscStore discs, Spool spool)
         var route = RoutePlanner.Plan(facts, Fidelity.Exact, spec.Target);
         var job = new ConvertJob(
             sources[0], facts.Format, [.. route.Steps.Where(step => step.Kind != StepKind.Encode).Select(step => new JobStep(step.Kind, step.Output))],
-            spec.Target.Kind, "", spec.Target.Mp3, spec.Target.FlacLevel, [.. tags.Fields.Select(field => new JobField(field.Name, field.Values))], pictures)
+            spec.Target.Encoder, "", [.. tags.Fields.Select(field => new JobField(field.Name, field.Values))], pictures)
         {
             AppendedSources = surround is null ? sources[1..] : [],
             ParallelSources = surround is null ? [] : sources[1..],
             Roles = surround?.Roles ?? [],
             Downmix = surround?.Choice.Levels,
         };
-        return (spec with { RelativePath = PathUnder(spec.RelativePath, tags, spec.Target.Extension) }, job);
+        return (spec with { RelativePath = PathUnder(spec.RelativePath, tags, spec.Target.Format.Extension) }, job);
     }
 
-    internal static AudioFacts FactsOf(TrackSpan span) => new(FileKind.Wav, "disc", DiscFormat, span.Frames, IsLossless: true, 1411);
+    internal static AudioFacts FactsOf(TrackSpan span) => new(WavFormat.Instance, "disc", DiscFormat, span.Frames, IsLossless: true, 1411);
 
     internal static TagSet TagsOf(DiscRow disc, int number) =>
         number == RipStore.WholeDisc ? disc.ReadAlbum().TagsOfWhole(disc.ReadContents()) : disc.ReadAlbum().TagsOf(number, disc.ReadContents());
@@ -50,7 +51,7 @@ public sealed class RipJobs(RunStore runs, DiscStore discs, Spool spool)
     internal static string TitleOf(DiscRow disc) => disc.ReadAlbum().Title is { Length: > 0 } title ? title : $"Disc {disc.ChecksumId}";
 
     internal static string PathFor(TagSet tags, Target target, bool hasTargetFolder) =>
-        (hasTargetFolder ? SafeFileName.From(target.Name) + "/" : "") + TrackPath.For(tags, target.Extension);
+        (hasTargetFolder ? SafeFileName.From(target.Name) + "/" : "") + TrackPath.For(tags, target.Format.Extension);
 
     /// <summary>The path that follows from other names; the folder of the target, where there is one, stays in front.</summary>
     internal static string PathUnder(string relativePath, TagSet tags, string extension)

@@ -2,6 +2,7 @@ using System.Text.Json.Serialization;
 using Wergamon.Core.Audio;
 using Wergamon.Core.Discs.Surround;
 using Wergamon.Core.Formats;
+using Wergamon.Core.Formats.Wav;
 
 namespace Wergamon.App.Intake;
 
@@ -12,5 +13,5 @@ public sealed record SurroundSource(SurroundTitle Title, SurroundChoice Choice)
     public IReadOnlyList<ChannelRoles> Roles => Choice.RolesOf(Title);
 
     [JsonIgnore]
-    public AudioFacts Facts => new(FileKind.Wav, "disc", Title.FormatWith(Roles), Title.Frames, IsLossless: true, (int)(Title.FormatWith(Roles).BitRate / 1000));
+    public AudioFacts Facts => new(WavFormat.Instance, "disc", Title.FormatWith(Roles), Title.Frames, IsLossless: true, (int)(Title.FormatWith(Roles).BitRate / 1000));
 }

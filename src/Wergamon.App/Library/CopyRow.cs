@@ -8,9 +8,9 @@ namespace Wergamon.App.Library;
 public sealed record CopyRow
 {
     public const string Columns =
-        "c.id, c.track_id, c.path, c.kind, c.codec_name, c.sample_rate, c.channels, c.channel_roles, c.bits, c.is_float, c.frame_count, c.is_lossless, "
-        + "c.kilobits_per_second, c.is_variable, c.fidelity, c.generation, c.file_bytes, c.damage, c.is_missing, c.real_bits, c.real_rate, c.folder_cover_path, c.tags_total, c.tags_held_by_id3, "
-        + "c.tags_held_by_flac, c.tags_from_name, c.id3_bytes, c.flac_tag_bytes, c.added_at";
+        "c.id, c.track_id, c.path, c.file_format, c.codec_name, c.sample_rate, c.channels, c.channel_roles, c.bits, c.is_float, c.frame_count, c.is_lossless, "
+        + "c.kilobits_per_second, c.is_variable, c.fidelity, c.generation, c.file_bytes, c.damage, c.is_missing, c.real_bits, c.real_rate, c.folder_cover_path, c.tags_total, "
+        + "c.tags_from_name, c.added_at";
 
     /// <summary>
     /// The order from master copy on: what is there before what is missing, fewer lossy generations, then what is nearest
@@ -27,7 +27,8 @@ public sealed record CopyRow
 
     public string Path { get; init; } = "";
 
-    public string Kind { get; init; } = "";
+    /// <summary>The key of its format; empty for a file that only a decoder knows.</summary>
+    public string FileFormat { get; init; } = "";
 
     public string CodecName { get; init; } = "";
 
@@ -70,15 +71,7 @@ public sealed record CopyRow
 
     public int TagsTotal { get; init; }
 
-    public int TagsHeldById3 { get; init; }
-
-    public int TagsHeldByFlac { get; init; }
-
     public int TagsFromName { get; init; }
-
-    public long Id3Bytes { get; init; }
-
-    public long FlacTagBytes { get; init; }
 
     public long AddedAt { get; init; }
 
@@ -88,13 +81,11 @@ public sealed record CopyRow
         {
             var kind = IsFloat ? SampleKind.Float : SampleKind.Integer;
             var format = new PcmFormat(new Core.Audio.SampleRate(SampleRate), Channels, Bits, kind) { Roles = (Core.Audio.ChannelRoles)ChannelRoles };
-            return new AudioFacts(Enum.Parse<FileKind>(Kind), CodecName, format, FrameCount, IsLossless, KilobitsPerSecond)
+            return new AudioFacts(FileFormats.Find(FileFormat), CodecName, format, FrameCount, IsLossless, KilobitsPerSecond)
             {
                 IsVariableBitRate = IsVariable,
                 Damage = Damage is null ? [] : [Damage],
             };
         }
     }
-
-    public TagCapacity Capacity => new(TagsTotal, TagsHeldById3, TagsHeldByFlac, Id3Bytes, FlacTagBytes);
 }

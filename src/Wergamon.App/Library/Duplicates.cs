@@ -149,6 +149,6 @@ public sealed class Duplicates(Database database, LibraryQueries library, TrackL
             new { list = "[" + string.Join(',', copies.Select(copy => copy.Id)) + "]" }).ToDictionary(row => row.Id);
         return [.. copies.Select(copy => new DuplicateFile(
             copy.Id, copy.TrackId, copy.Facts.ShortLabel, copy.IsLossless, copy.Generation, copy.KilobitsPerSecond, more[copy.Id].Target,
-            copy.TagsTotal - copy.TagsFromName, copy.FolderCoverPath is null ? more[copy.Id].Pictures : 0, copy.Kind != nameof(FileKind.Wav), copy.FileBytes, copy.Damage is not null))];
+            copy.TagsTotal - copy.TagsFromName, copy.FolderCoverPath is null ? more[copy.Id].Pictures : 0, copy.Facts.FileFormat?.HoldsTagsWell ?? true, copy.FileBytes, copy.Damage is not null))];
     }
 }

@@ -63,7 +63,6 @@ public sealed class FileScanner(WorkerPool workers, AllowedPaths allowed)
             Pictures = [.. tags.Pictures.Select(picture => (picture, LibraryWriter.HashOf(picture)))],
             FieldsFromName = fromName,
             FolderCoverPath = coverPath,
-            Capacity = TagCapacity.Of(tags),
         };
     }
 

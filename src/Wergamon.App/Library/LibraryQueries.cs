@@ -236,6 +236,32 @@ public sealed class LibraryQueries(Database database)
         return tags;
     }
 
+    /// <summary>What the tags of copies hold, pictures and opaque fields without their bytes.</summary>
+    internal static Dictionary<long, TagContents> ContentsOf(IDbConnection connection, IEnumerable<long> copyIds)
+    {
+        var list = "[" + string.Join(',', copyIds) + "]";
+        var fields = connection.Query<(long CopyId, string Name, string Value)>(
+            "SELECT copy_id, name, value FROM tag WHERE copy_id IN (SELECT value FROM json_each(@list)) ORDER BY copy_id, position", new { list }).ToLookup(row => row.CopyId);
+        var pictures = connection.Query<(long CopyId, int Kind, string MimeType, string Description, long Bytes)>(
+            """
+            SELECT w.copy_id, w.kind, a.mime_type, w.description, length(a.data) FROM copy_artwork w JOIN artwork a ON a.hash = w.hash
+            WHERE w.copy_id IN (SELECT value FROM json_each(@list)) ORDER BY w.copy_id, w.position
+            """,
+            new { list }).ToLookup(row => row.CopyId);
+        var opaque = connection.Query<(long CopyId, string Dialect, string Name, long Bytes)>(
+            "SELECT copy_id, dialect, name, bytes FROM opaque_tag WHERE copy_id IN (SELECT value FROM json_each(@list)) ORDER BY copy_id, position", new { list }).ToLookup(row => row.CopyId);
+        return copyIds.Distinct().ToDictionary(id => id, id =>
+        {
+            var tags = new TagSet();
+            foreach (var (_, name, value) in fields[id])
+                tags.Add(name, value);
+            return new TagContents(
+                tags.Fields,
+                [.. pictures[id].Select(row => new PictureEntry((PictureKind)row.Kind, row.MimeType, row.Description, row.Bytes))],
+                [.. opaque[id].Select(row => new OpaqueEntry(row.Dialect, row.Name, row.Bytes))]);
+        });
+    }
+
     private const string AlbumSelect =
         $"""
         SELECT a.id, a.title, a.artist, a.year, a.genre, a.added_at,

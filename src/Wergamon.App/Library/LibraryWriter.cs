@@ -46,10 +46,9 @@ public sealed class LibraryWriter(CopyHistory history, TimeProvider time)
     {
         long id = connection.ExecuteScalar<long>(
             """
-            INSERT INTO copy (track_id, folder_id, path, kind, codec_name, sample_rate, channels, channel_roles, bits, is_float, frame_count, is_lossless,
-                kilobits_per_second, fidelity, generation, file_bytes, modified_at, tags_total, tags_held_by_id3, tags_held_by_flac, tags_from_name,
-                id3_bytes, flac_tag_bytes, added_at)
-            VALUES (@trackId, @folderId, @Path, '', '', 0, 0, 0, 0, 0, 0, 0, 0, @fidelity, @generation, 0, 0, 0, 0, 0, 0, 0, 0, @now)
+            INSERT INTO copy (track_id, folder_id, path, file_format, codec_name, sample_rate, channels, channel_roles, bits, is_float, frame_count, is_lossless,
+                kilobits_per_second, fidelity, generation, file_bytes, modified_at, tags_total, tags_from_name, added_at)
+            VALUES (@trackId, @folderId, @Path, '', '', 0, 0, 0, 0, 0, 0, 0, 0, @fidelity, @generation, 0, 0, 0, 0, @now)
             ON CONFLICT (path) DO UPDATE SET track_id = excluded.track_id, fidelity = excluded.fidelity, generation = excluded.generation, is_missing = 0
             RETURNING id
             """,
@@ -63,17 +62,16 @@ public sealed class LibraryWriter(CopyHistory history, TimeProvider time)
         var facts = file.Facts!;
         connection.Execute(
             """
-            UPDATE copy SET kind = @kind, codec_name = @CodecName, sample_rate = @rate, channels = @channels, channel_roles = @roles, bits = @bits,
+            UPDATE copy SET file_format = @fileFormat, codec_name = @CodecName, sample_rate = @rate, channels = @channels, channel_roles = @roles, bits = @bits,
                 is_float = @isFloat, frame_count = @FrameCount, is_lossless = @IsLossless, kilobits_per_second = @KilobitsPerSecond,
                 is_variable = @IsVariableBitRate, file_bytes = @Bytes, modified_at = @ModifiedAt, file_number = @Number, damage = @damage, folder_cover_path = @FolderCoverPath,
-                tags_total = @Total, tags_held_by_id3 = @HeldById3, tags_held_by_flac = @HeldByFlac, tags_from_name = @fromName,
-                id3_bytes = @Id3Bytes, flac_tag_bytes = @FlacBytes
+                tags_total = @tagsTotal, tags_from_name = @fromName
             WHERE id = @copyId
             """,
             new
             {
                 copyId,
-                kind = facts.Kind.ToString(),
+                fileFormat = facts.FileFormat?.Key ?? "",
                 facts.CodecName,
                 rate = facts.Format.Rate.Hertz,
                 channels = facts.Format.Channels,
@@ -89,12 +87,8 @@ public sealed class LibraryWriter(CopyHistory history, TimeProvider time)
                 file.Stamp.Number,
                 damage = facts.Damage.Count == 0 ? null : string.Join(' ', facts.Damage),
                 file.FolderCoverPath,
-                file.Capacity.Total,
-                file.Capacity.HeldById3,
-                file.Capacity.HeldByFlac,
+                tagsTotal = file.Tags.Fields.Count + file.Tags.Pictures.Count + file.Tags.Opaque.Count,
                 fromName = file.FieldsFromName.Count,
-                file.Capacity.Id3Bytes,
-                file.Capacity.FlacBytes,
             });
         SaveTags(connection, copyId, file);
         SavePictures(connection, copyId, file.Pictures);
@@ -107,6 +101,10 @@ public sealed class LibraryWriter(CopyHistory history, TimeProvider time)
             .SelectMany(field => field.Values, (field, value) => (field.Name, Value: value))
             .Select((row, position) => new { copyId, position, row.Name, row.Value, fromName = file.FieldsFromName.Contains(row.Name) });
         connection.Execute("INSERT INTO tag (copy_id, position, name, value, from_name) VALUES (@copyId, @position, @Name, @Value, @fromName)", rows);
+        connection.Execute("DELETE FROM opaque_tag WHERE copy_id = @copyId", new { copyId });
+        connection.Execute(
+            "INSERT INTO opaque_tag (copy_id, position, dialect, name, bytes) VALUES (@copyId, @position, @Dialect, @Id, @Length)",
+            file.Tags.Opaque.Select((field, position) => new { copyId, position, field.Dialect, field.Id, field.Data.Length }));
     }
 
     private static void SavePictures(IDbConnection connection, long copyId, IReadOnlyList<(Picture Picture, string Hash)> pictures)

@@ -33,9 +33,7 @@ public sealed class Playback
 
     /// <summary>Whether common browsers play a copy as it is.</summary>
     public static bool IsPlayedByBrowsers(CopyRow copy) =>
-        copy.Kind is nameof(FileKind.Flac) or nameof(FileKind.Mp3) or nameof(FileKind.Wav)
-        || copy.CodecName is "Vorbis" or "Opus"
-        || (copy.CodecName == "AAC" && Path.GetExtension(copy.Path).ToUpperInvariant() is ".M4A" or ".M4B" or ".MP4" or ".AAC");
+        FileFormats.Find(copy.FileFormat)?.IsPlayedByBrowsers(copy.CodecName) ?? false;
 
     /// <summary>The copy as WAV; seekable, of known length, and still arriving.</summary>
     /// <exception cref="UnreadableAudioException">It cannot be decoded.</exception>

@@ -21,7 +21,5 @@ internal sealed record ScannedFile(string Path, FileStamp Stamp)
     /// <summary>A picture in the folder, for a file without one of its own.</summary>
     public string? FolderCoverPath { get; init; }
 
-    public TagCapacity Capacity { get; init; } = new(0, 0, 0, 0, 0);
-
     public string? Unreadable { get; init; }
 }

@@ -30,5 +30,16 @@ public sealed class TargetChoices(Database database)
             new { target.Key, settings = JsonSerializer.Serialize(target, WorkerJson.Default.Target) }));
     }
 
-    private static Target? Read(string settings) => JsonSerializer.Deserialize(settings, WorkerJson.Default.Target);
+    /// <summary>Null for settings that a later version wrote.</summary>
+    private static Target? Read(string settings)
+    {
+        try
+        {
+            return JsonSerializer.Deserialize(settings, WorkerJson.Default.Target) is { Encoder.IsValid: true } target ? target : null;
+        }
+        catch (JsonException)
+        {
+            return null;
+        }
+    }
 }

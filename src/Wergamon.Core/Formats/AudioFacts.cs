@@ -3,24 +3,14 @@ using Wergamon.Core.Audio;
 
 namespace Wergamon.Core.Formats;
 
-/// <summary>The kinds of file that Wergamon writes; what it can only read is <see cref="Other"/>.</summary>
-public enum FileKind
-{
-    Other,
-    Wav,
-    Aiff,
-    Flac,
-    Mp3,
-}
-
 /// <summary>What is known of the sound in a file before it is decoded.</summary>
-/// <param name="Kind">The kind of file.</param>
+/// <param name="FileFormat">Null for a file that only a decoder knows.</param>
 /// <param name="CodecName">As the trade writes it: "FLAC", "MP3", "WAV", "AAC".</param>
 /// <param name="Format">Shape of the sound as decoded. The bits of a lossy source are those of its decoder.</param>
 /// <param name="FrameCount">Samples of one channel; for some kinds only as near as the header says.</param>
 /// <param name="IsLossless">True when decoding gives back what was encoded.</param>
 /// <param name="KilobitsPerSecond">Mean bitrate of the sound alone.</param>
-public sealed record AudioFacts(FileKind Kind, string CodecName, PcmFormat Format, long FrameCount, bool IsLossless, int KilobitsPerSecond)
+public sealed record AudioFacts(FileFormat? FileFormat, string CodecName, PcmFormat Format, long FrameCount, bool IsLossless, int KilobitsPerSecond)
 {
     /// <summary>What could be read around, in words; empty for a sound file.</summary>
     public IReadOnlyList<string> Damage { get; init; } = [];

@@ -38,6 +38,7 @@ public sealed record CompareJob(string FirstPath, string SecondPath) : WorkerJob
 /// <param name="SourcePath">The file to read; never written to.</param>
 /// <param name="SourceFormat">What the plan was made for; a file that decodes to anything else has changed and is refused.</param>
 /// <param name="Steps">The steps of the route in order, with the format after each.</param>
+/// <param name="Encoder">In which format the copy is made, and how.</param>
 /// <param name="OutputPath">The temporary name; must not exist.</param>
 /// <param name="ExtraFields">Fields that the source lacks and the copy gets, for example from its file name.</param>
 /// <param name="Pictures">Pictures that the copy gets when the source holds none.</param>
@@ -45,10 +46,8 @@ public sealed record ConvertJob(
     string SourcePath,
     PcmFormat SourceFormat,
     IReadOnlyList<JobStep> Steps,
-    FileKind OutputKind,
+    EncoderSettings Encoder,
     string OutputPath,
-    Mp3Quality Mp3,
-    int FlacLevel,
     IReadOnlyList<JobField> ExtraFields,
     IReadOnlyList<JobPicture> Pictures) : WorkerJob
 {

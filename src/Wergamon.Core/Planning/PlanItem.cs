@@ -7,7 +7,7 @@ public enum PlanWarning
 {
     LossyToLossy,
     LossyToLossless,
-    WavHoldsTagsBadly,
+    TagsHeldBadly,
     NameExists,
     TagsNotHeld,
     TagsFromFileName,
@@ -20,13 +20,15 @@ public sealed record PlanNote(PlanWarning Warning, string Text);
 /// <summary>One track to be planned: its master copy and what is known of it.</summary>
 /// <param name="Id">The track's number in the library.</param>
 /// <param name="FileBytes">Size of the source file now.</param>
+/// <param name="Tags">The text fields that its name is made of.</param>
+/// <param name="Contents">What the copy's tags will hold if its format can.</param>
 /// <param name="TagsFromName">How many fields came from the file's name, for want of tags.</param>
-public sealed record PlanSource(long Id, AudioFacts Facts, Fidelity Fidelity, long FileBytes, TagSet Tags, TagCapacity Capacity, int TagsFromName);
+public sealed record PlanSource(long Id, AudioFacts Facts, Fidelity Fidelity, long FileBytes, TagSet Tags, TagContents Contents, int TagsFromName);
 
 /// <summary>What will happen to one track.</summary>
 /// <param name="RelativePath">Below the target's folder, with '/' between its parts.</param>
 /// <param name="IsSkipped">True when its name is taken and the target says to skip.</param>
 public sealed record PlanItem(PlanSource Source, Route Route, SizeEstimate Size, string RelativePath, bool IsSkipped, IReadOnlyList<PlanNote> Notes)
 {
-    public int TagsKept(Target target) => Source.Capacity.HeldBy(target.Kind);
+    public int TagsKept(Target target) => target.Format.Dialect.CountHeld(Source.Contents);
 }

@@ -21,7 +21,7 @@ public static class Planner
     {
         var route = RoutePlanner.Plan(source.Facts, source.Fidelity, target);
         var notes = NotesOn(source, target).ToList();
-        var path = TrackPath.For(source.Tags, target.Extension);
+        var path = TrackPath.For(source.Tags, target.Format.Extension);
         bool takenOnDisk = isTaken(path);
         bool skipped = takenOnDisk && target.IfExists == IfExists.Skip;
         if (promised.Contains(path) || (takenOnDisk && target.IfExists == IfExists.KeepBoth))
@@ -30,7 +30,7 @@ public static class Planner
             notes.Add(new PlanNote(PlanWarning.NameExists, WordsForExisting(target.IfExists, path)));
         if (!skipped)
             promised.Add(path);
-        return new PlanItem(source, route, SizeEstimate.For(route, target, source.Capacity), path, skipped, notes);
+        return new PlanItem(source, route, target.Format.EstimateSize(target.Encoder, route.Sound, source.Contents), path, skipped, notes);
     }
 
     private static string FirstFree(string path, Func<string, bool> isTaken)
@@ -56,11 +56,11 @@ public static class Planner
             yield return new PlanNote(PlanWarning.LossyToLossy, $"Second lossy pass: detail lost{rate} does not come back, and more goes");
         if (lossySource && !target.IsLossy)
             yield return new PlanNote(PlanWarning.LossyToLossless, $"Larger, not better: detail lost{rate} does not come back");
-        if (target.Kind == FileKind.Wav && source.Capacity.Total > 0)
-            yield return new PlanNote(PlanWarning.WavHoldsTagsBadly, "Many players do not read tags in WAV; AIFF and FLAC hold them well");
-        int lost = source.Capacity.Total - source.Capacity.HeldBy(target.Kind);
+        if (target.Format.TagAdvice is { } advice && source.Contents.Count > 0)
+            yield return new PlanNote(PlanWarning.TagsHeldBadly, advice);
+        int lost = source.Contents.Count - target.Format.Dialect.CountHeld(source.Contents);
         if (lost > 0)
-            yield return new PlanNote(PlanWarning.TagsNotHeld, string.Create(CultureInfo.InvariantCulture, $"{lost} {(lost == 1 ? "tag" : "tags")} of the source cannot be held by {target.Kind.ToString().ToUpperInvariant()}"));
+            yield return new PlanNote(PlanWarning.TagsNotHeld, string.Create(CultureInfo.InvariantCulture, $"{lost} {(lost == 1 ? "tag" : "tags")} of the source cannot be held by {target.Format.Name}"));
         if (source.TagsFromName > 0)
             yield return new PlanNote(PlanWarning.TagsFromFileName, string.Create(CultureInfo.InvariantCulture, $"{source.TagsFromName} {(source.TagsFromName == 1 ? "tag" : "tags")} from the file name"));
         if (source.Facts.Damage.Count > 0)

@@ -40,6 +40,9 @@ public sealed record Route(AudioFacts Source, Fidelity SourceFidelity, IReadOnly
     /// <summary>Lossy encodings that this route adds: 0 or 1.</summary>
     public int AddedGenerations => Steps[^1].Fidelity == Fidelity.Lossy ? 1 : 0;
 
+    /// <summary>What the new copy will hold.</summary>
+    public PlannedSound Sound => new(Output, OutputFrames, Source, IsUnchanged: Steps.Count == 1);
+
     /// <summary>Frames that the encoder will get.</summary>
     public long OutputFrames => Output.Rate == Source.Format.Rate
         ? Source.FrameCount

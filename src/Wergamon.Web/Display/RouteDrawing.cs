@@ -19,13 +19,18 @@ public sealed class RouteDrawing
 
     private const double Margin = 5;
 
+    /// <summary>Room that a character of a label takes; measured in the browser, generously.</summary>
+    private const double CharacterWidth = 5.8;
+
     public RouteDrawing(Route route)
     {
+        string[] labels = [route.Source.Label, .. route.Steps.Select(step => step.Label)];
+        var gaps = GapsBetween(labels);
         var points = new List<RoutePoint> { new(Margin, "start", route.Source.Label, route.SourceFidelity) };
         for (int i = 0; i < route.Steps.Count; i++)
         {
             bool isLast = i == route.Steps.Count - 1;
-            double x = Margin + (Width - 2 * Margin) * (i + 1) / route.Steps.Count;
+            double x = isLast ? Width - Margin : points[^1].X + gaps[i];
             points.Add(new RoutePoint(x, isLast ? "end" : "middle", route.Steps[i].Label, route.Steps[i].Fidelity));
         }
 
@@ -37,6 +42,16 @@ public sealed class RouteDrawing
 
     /// <summary>The same for those who do not see the drawing.</summary>
     public string InWords { get; }
+
+    /// <summary>Distances from point to point: what the labels need, and equal shares of what is left, be it too little.</summary>
+    private static double[] GapsBetween(string[] labels)
+    {
+        int last = labels.Length - 1;
+        double Reach(int at) => labels[at].Length * CharacterWidth * (at == 0 || at == last ? 1 : 0.5);
+        var needed = Enumerable.Range(0, last).Select(at => Reach(at) + Reach(at + 1)).ToArray();
+        double spare = (Width - 2 * Margin - needed.Sum()) / last;
+        return [.. needed.Select(gap => gap + spare)];
+    }
 
     public static string Number(double value) => value.ToString("0.#", CultureInfo.InvariantCulture);
 }

@@ -15,14 +15,18 @@ internal static class ApeHeader
     private const int HasPeakLevel = 4;
     private const int Has24Bits = 8;
 
-    /// <summary>Null for another kind of file.</summary>
-    public static AudioFacts? Read(Stream stream)
+    public static bool Recognises(Stream stream)
+    {
+        Span<byte> mark = stackalloc byte[4];
+        stream.Position = Id3v2Reader.LengthAtStart(stream);
+        return stream.TryReadWhole(mark) && mark.SequenceEqual("MAC "u8);
+    }
+
+    public static AudioFacts Read(Stream stream)
     {
         Span<byte> head = stackalloc byte[LongestHeader];
         stream.Position = Id3v2Reader.LengthAtStart(stream);
         head = head[..stream.ReadUpTo(head)];
-        if (!head.StartsWith("MAC "u8))
-            return null;
         var cursor = new ByteCursor(head);
         cursor.Skip(4);
         int version = cursor.UInt16LittleEndian();
@@ -30,7 +34,7 @@ internal static class ApeHeader
         if (cursor.IsPastEnd || !HeaderLimits.IsSound(channels, rate) || bits is not (8 or 16 or 24 or 32) || frames is < 1 or > 1L << 48)
             throw new UnreadableAudioException("The file does not say what sound it holds.");
         var format = new PcmFormat(new SampleRate((int)rate), channels, bits);
-        return new AudioFacts(FileKind.Other, "APE", format, frames, IsLossless: true, AudioFacts.MeanKilobits(stream.Length, frames, format.Rate));
+        return new AudioFacts(ApeFormat.Instance, "APE", format, frames, IsLossless: true, AudioFacts.MeanKilobits(stream.Length, frames, format.Rate));
     }
 
     private static (int Bits, int Channels, uint Rate, long Frames) ReadSplit(ref ByteCursor cursor)

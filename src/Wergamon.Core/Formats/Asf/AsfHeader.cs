@@ -30,7 +30,7 @@ internal static class AsfHeader
             var damage = new List<string>();
             if (bitRate > 0 && there < 0.5 * sound.BytesPerSecond * seconds)
                 damage.Add("The file is cut off: less than half of the sound its header speaks of is there.");
-            return new AudioFacts(FileKind.Other, sound.Codec, sound.Format, frames, sound.IsLossless, rate) { Damage = damage };
+            return new AudioFacts(AsfFormat.Instance, sound.Codec, sound.Format, frames, sound.IsLossless, rate) { Damage = damage };
         }
 
         throw new UnreadableAudioException("There is no sound in this file.");

@@ -1,5 +1,4 @@
 using System.Globalization;
-using System.Text;
 using Wergamon.Core.Bytes;
 using Wergamon.Core.Tags;
 using Wergamon.Core.Tags.Id3v2;
@@ -20,9 +19,12 @@ public static class FlacTags
 {
     public const string Dialect = "FLAC";
 
+    /// <summary>Where the content of STREAMINFO stands in a file that starts with the marker, in bytes.</summary>
+    public const int StreamInfoOffset = 8;
+
     private const int BlockHeaderLength = 4;
     private const int MaxBlocks = 10_000;
-    private const int LongestBlock = 0xFF_FFFF;
+    internal const int LongestBlock = 0xFF_FFFF;
 
     /// <summary>Room left after the tags, so that later edits need not move the sound.</summary>
     public const int Padding = 4096;
@@ -110,25 +112,12 @@ public static class FlacTags
         stream.Write("fLaC"u8);
         WriteBlock(stream, BlockType.StreamInfo, streamInfo, last: false);
         WriteBlock(stream, BlockType.VorbisComment, VorbisCommentBlock.Write(tags), last: false);
-        foreach (var picture in tags.Pictures.Where(CanHold))
+        foreach (var picture in tags.Pictures.Where(picture => FlacDialect.Instance.CanHold(TagContents.EntryOf(picture))))
             WriteBlock(stream, BlockType.Picture, FlacPictureBlock.Write(picture), last: false);
-        foreach (var field in tags.Opaque.Where(CanHold))
+        foreach (var field in tags.Opaque.Where(field => field.Dialect == Dialect))
             WriteBlock(stream, (BlockType)int.Parse(field.Id, CultureInfo.InvariantCulture), field.Data.Span, last: false);
         WriteBlock(stream, BlockType.Padding, new byte[Padding], last: true);
     }
-
-    /// <summary>Bytes that <see cref="Write"/> takes for these tags.</summary>
-    public static long LengthOf(TagSet tags)
-    {
-        using var stream = new MemoryStream();
-        Write(stream, new byte[FlacStreamInfo.Length], tags);
-        return stream.Length;
-    }
-
-    public static bool CanHold(Picture picture) =>
-        picture.Data.Length + Encoding.UTF8.GetByteCount(picture.Description) + picture.MimeType.Length + 32 <= LongestBlock;
-
-    public static bool CanHold(OpaqueField field) => field.Dialect == Dialect;
 
     private static void WriteBlock(Stream stream, BlockType type, ReadOnlySpan<byte> data, bool last)
     {

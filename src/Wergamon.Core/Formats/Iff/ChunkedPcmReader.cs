@@ -41,6 +41,10 @@ public abstract class ChunkedPcmReader : IPcmReader
         return got;
     }
 
+    /// <summary>What the header says.</summary>
+    internal AudioFacts FactsAs(FileFormat format) =>
+        new(format, format.Name, Format, FrameCount ?? 0, IsLossless: true, (int)Math.Round(Format.BitRate / 1000.0)) { Damage = Damage };
+
     public void Dispose()
     {
         _stream.Dispose();

@@ -24,14 +24,14 @@ internal static class Mp3Header
     /// <summary>Frames of one bitrate in a row that make a file pass for one of constant bitrate.</summary>
     private const int FramesLookedAt = 32;
 
-    /// <summary>Null where no two frames follow each other.</summary>
-    public static AudioFacts? Read(Stream stream)
+    /// <summary>The first frame; null where no two frames follow each other.</summary>
+    public static FirstFrame? Find(Stream stream) => FindFirst(stream, Id3v2Reader.LengthAtStart(stream), EndOfSound(stream));
+
+    public static AudioFacts Read(Stream stream, FirstFrame found)
     {
         var damage = new List<string>();
         long from = Id3v2Reader.LengthAtStart(stream);
         long end = EndOfSound(stream);
-        if (FindFirst(stream, from, end) is not { } found)
-            return null;
         if (found.At > from)
             damage.Add($"{found.At - from:N0} bytes before the first frame are no sound and were passed over.");
         var (frame, at) = (found.Frame, found.At);
@@ -46,8 +46,7 @@ internal static class Mp3Header
             throw new UnreadableAudioException("The file has a header but no sound.");
         var format = new PcmFormat(new SampleRate(frame.Rate), frame.Channels, 32, SampleKind.Float);
         int rate = variable || frame.IsFreeFormat ? AudioFacts.MeanKilobits(soundBytes, (double)frames * frame.SamplesPerFrame, format.Rate) : frame.KilobitsPerSecond;
-        var kind = frame.Layer == 3 ? FileKind.Mp3 : FileKind.Other;
-        return new AudioFacts(kind, "MP" + frame.Layer, format, samples, IsLossless: false, rate) { IsVariableBitRate = variable, Damage = damage };
+        return new AudioFacts(Mp3Format.Instance, "MP" + frame.Layer, format, samples, IsLossless: false, rate) { IsVariableBitRate = variable, Damage = damage };
     }
 
     /// <summary>Tags at the end are no sound.</summary>
@@ -190,7 +189,7 @@ internal static class Mp3Header
         return (frames, frames * first.SamplesPerFrame, variable);
     }
 
-    private sealed record FirstFrame(long At, MpegFrame Frame, int FreeLength);
+    internal sealed record FirstFrame(long At, MpegFrame Frame, int FreeLength);
 
     /// <param name="Frames">Frames of sound, the info frame itself not counted.</param>
     /// <param name="Delay">Samples to cut off at the start.</param>

@@ -47,7 +47,7 @@ internal static class Mp4Header
         var damage = new List<string>();
         if (bytes > movie.SoundBytes && movie.SoundBytes > 0)
             damage.Add($"The file is cut off: its tables speak of {bytes:N0} bytes of sound, {movie.SoundBytes:N0} are there.");
-        return new AudioFacts(FileKind.Other, entry.Codec, entry.Format, frames, !entry.Format.IsFloat, AudioFacts.MeanKilobits(bytes, ToFrames(units, scale, rate), entry.Format.Rate))
+        return new AudioFacts(Mp4Format.Instance, entry.Codec, entry.Format, frames, !entry.Format.IsFloat, AudioFacts.MeanKilobits(bytes, ToFrames(units, scale, rate), entry.Format.Rate))
         {
             IsVariableBitRate = entry.IsVariable,
             Damage = damage,

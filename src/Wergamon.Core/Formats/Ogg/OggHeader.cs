@@ -28,7 +28,7 @@ internal static class OggHeader
         if (known <= 0)
             throw new UnreadableAudioException("The file has a header but no sound.");
         bool isLossless = !identity.Format.IsFloat;
-        return new AudioFacts(FileKind.Other, identity.Codec, identity.Format, known, isLossless, AudioFacts.MeanKilobits(soundBytes, known, identity.Format.Rate))
+        return new AudioFacts(OggFormat.Instance, identity.Codec, identity.Format, known, isLossless, AudioFacts.MeanKilobits(soundBytes, known, identity.Format.Rate))
         {
             IsVariableBitRate = isLossless ? null : identity.IsVariable,
         };

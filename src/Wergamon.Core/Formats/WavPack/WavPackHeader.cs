@@ -67,7 +67,7 @@ internal static class WavPackHeader
         if (format is not { } described || channels is < 1 or > 8 || frames <= 0)
             throw Unreadable();
         described = new PcmFormat(described.Rate, channels, described.Bits, described.Kind);
-        return new AudioFacts(FileKind.Other, "WavPack", described, frames, isLossless, AudioFacts.MeanKilobits(stream.Length, frames, described.Rate))
+        return new AudioFacts(WavPackFormat.Instance, "WavPack", described, frames, isLossless, AudioFacts.MeanKilobits(stream.Length, frames, described.Rate))
         {
             IsVariableBitRate = isLossless ? null : true,
         };

@@ -30,7 +30,7 @@ public static partial class Id3v2Writer
             WriteField(writer, field, tags);
         foreach (var picture in tags.Pictures)
             writer.Picture(picture);
-        foreach (var field in tags.Opaque.Where(CanHold))
+        foreach (var field in tags.Opaque.Where(field => field.Dialect == Id3v2FrameParser.Dialect))
             writer.Frame(field.Id, field.Data.Span);
 
         byte[] body = frames.ToArray();
@@ -47,8 +47,6 @@ public static partial class Id3v2Writer
         body.CopyTo(tag, Id3v2Reader.HeaderLength);
         return tag;
     }
-
-    public static bool CanHold(OpaqueField field) => field.Dialect == Id3v2FrameParser.Dialect;
 
     private static void WriteField(FrameWriter writer, TagField field, TagSet tags)
     {

@@ -7,6 +7,9 @@ namespace Wergamon.Core.Tags.VorbisComment;
 /// <summary>The picture block of FLAC (RFC 9639, section 8.8), which Ogg files use too.</summary>
 public static class FlacPictureBlock
 {
+    /// <summary>Bytes that a block takes beside its texts and the picture itself.</summary>
+    public const int FixedLength = 32;
+
     /// <summary>The picture, which keeps the block, or null when a length in it lies.</summary>
     public static Picture? Read(ReadOnlyMemory<byte> memory)
     {

@@ -13,8 +13,6 @@ namespace Wergamon.Web.Pages.Convert;
 
 public sealed class PlanModel(Plans plans, TargetChoices targets, RunScheduler scheduler, LibraryQueries library) : PageModel
 {
-    private const int MinRate = 8_000;
-
     public PlanView View { get; private set; } = null!;
 
     public IReadOnlyList<Target> Targets { get; private set; } = [];
@@ -55,15 +53,24 @@ public sealed class PlanModel(Plans plans, TargetChoices targets, RunScheduler s
         return RedirectToPage(new { id });
     }
 
-    public IActionResult OnPostSettings(long id, bool variable, int? quality, int? rate, int? highest, int? level, IfExists taken)
+    /// <param name="scale">The scale chosen, by its place among those of the format.</param>
+    /// <param name="shown">The scale that the step was chosen on.</param>
+    /// <param name="step">The step chosen.</param>
+    /// <param name="highest">In hertz.</param>
+    public IActionResult OnPostSettings(long id, int? scale, int? shown, int? step, int? highest, IfExists taken)
     {
         if (plans.View(id)?.Target is not { } target)
             return NotFound();
         target = target with { IfExists = taken };
-        if (target.Kind == FileKind.Mp3)
-            target = target with { Mp3 = ChooseMp3(target.Mp3, variable, quality, rate), HighestRate = new SampleRate(Math.Max(MinRate, highest ?? SampleRate.AudioDisc.Hertz)) };
-        if (target.Kind == FileKind.Flac && level is >= 0 and <= 8)
-            target = target with { FlacLevel = level.Value };
+        if (highest is { } hertz && target.Format.Limits.Rates.Contains(hertz))
+            target = target with { HighestRate = new SampleRate(hertz) };
+        if (target.Format.Scales.ElementAtOrDefault(scale ?? shown ?? 0) is { } chosen)
+        {
+            // Going over to another scale starts with the usual choice there.
+            bool isOnScale = (scale ?? shown) == shown && step is { } at && at >= 0 && at < chosen.Steps.Count;
+            target = target with { Encoder = isOnScale ? chosen.Steps[step!.Value] : chosen.Usual };
+        }
+
         plans.SetTarget(id, target);
         return RedirectToPage(new { id });
     }
@@ -87,14 +94,5 @@ public sealed class PlanModel(Plans plans, TargetChoices targets, RunScheduler s
             return plans.View(id) is null ? NotFound() : RedirectToPage(new { id });
         scheduler.Wake();
         return Redirect($"/runs/{run}");
-    }
-
-    /// <summary>Going from constant to variable, or back, starts with the usual choice there.</summary>
-    private static Mp3Quality ChooseMp3(Mp3Quality before, bool variable, int? quality, int? rateIndex)
-    {
-        var chosen = variable
-            ? Mp3Quality.Variable(quality ?? 2)
-            : Mp3Quality.Constant(rateIndex is { } index && index >= 0 && index < Mp3Quality.ConstantRates.Count ? Mp3Quality.ConstantRates[index] : 256);
-        return chosen.IsValid ? chosen : before;
     }
 }

@@ -1,0 +1,62 @@
+using System.Text.Json.Serialization;
+using Wergamon.Core.Audio;
+using Wergamon.Core.Formats.Aiff;
+using Wergamon.Core.Formats.Flac;
+using Wergamon.Core.Formats.Mp3;
+using Wergamon.Core.Formats.Wav;
+
+namespace Wergamon.Core.Formats;
+
+/// <summary>In which format and how a copy is encoded; each format has settings of its own.</summary>
+[JsonPolymorphic(TypeDiscriminatorPropertyName = "format")]
+[JsonDerivedType(typeof(WavSettings), "wav")]
+[JsonDerivedType(typeof(AiffSettings), "aiff")]
+[JsonDerivedType(typeof(FlacSettings), "flac")]
+[JsonDerivedType(typeof(Mp3Settings), "mp3")]
+public abstract record EncoderSettings
+{
+    [JsonIgnore]
+    public abstract WritableFormat Format { get; }
+
+    /// <summary>False for values that the format does not have.</summary>
+    [JsonIgnore]
+    public virtual bool IsValid => true;
+
+    /// <summary>The chosen quality as a figure: "256 kbit/s"; empty where there is nothing to choose.</summary>
+    [JsonIgnore]
+    public virtual string Figure => "";
+
+    /// <summary>What the figure means; empty where it speaks for itself.</summary>
+    [JsonIgnore]
+    public virtual string Meaning => "";
+
+    /// <summary>One line that says what comes out: "MP3 256 kbit/s".</summary>
+    [JsonIgnore]
+    public abstract string Summary { get; }
+
+    /// <summary>A few characters for the end of a route: "FLAC 24-bit", "MP3 256".</summary>
+    /// <param name="output">The samples as they are encoded.</param>
+    public virtual string LabelFor(PcmFormat output) => $"{Format.Name} {output.BitsInWords}";
+}
+
+/// <summary>A way to choose the quality of a format, step by step.</summary>
+/// <param name="Name">Tells it from the other scales of the format: "constant".</param>
+/// <param name="Label">What is chosen: "Quality", "Level".</param>
+/// <param name="Steps">From the smallest or quickest to the best or slowest.</param>
+/// <param name="Usual">One of the steps.</param>
+/// <param name="FirstEnd">What the first step is, in a word or two.</param>
+/// <param name="LastEnd">What the last step is.</param>
+public sealed record QualityScale(string Name, string Label, IReadOnlyList<EncoderSettings> Steps, EncoderSettings Usual, string FirstEnd, string LastEnd)
+{
+    /// <summary>The place of settings on the scale; -1 when they are not on it.</summary>
+    public int IndexOf(EncoderSettings settings)
+    {
+        for (int at = 0; at < Steps.Count; at++)
+        {
+            if (Steps[at] == settings)
+                return at;
+        }
+
+        return -1;
+    }
+}

@@ -1,0 +1,45 @@
+using System.Text.Json.Serialization;
+using Wergamon.Core.Audio;
+using Wergamon.Core.Tags;
+
+namespace Wergamon.Core.Formats;
+
+/// <summary>
+/// One file format: how its files are recognised and what they tell without being decoded. There is one instance of each,
+/// listed in <see cref="FileFormats"/>.
+/// </summary>
+[JsonConverter(typeof(FileFormatConverter))]
+public abstract class FileFormat
+{
+    private protected FileFormat(string key, string name)
+    {
+        Key = key;
+        Name = name;
+    }
+
+    /// <summary>Names the format in the database and in messages: "flac".</summary>
+    public string Key { get; }
+
+    /// <summary>As people read it: "FLAC".</summary>
+    public string Name { get; }
+
+    /// <summary>False where many players do not read the tags of its files.</summary>
+    public virtual bool HoldsTagsWell => true;
+
+    /// <summary>The file in the stream; null when it is in another format.</summary>
+    /// <param name="stream">Seekable; its position is left undefined.</param>
+    /// <param name="start">Its first 12 bytes, or all of a shorter file.</param>
+    /// <exception cref="UnreadableAudioException">It is in this format and damaged beyond reading.</exception>
+    internal abstract OpenedFile? Open(Stream stream, ReadOnlySpan<byte> start);
+
+    /// <summary>Whether common browsers play its files when the sound is coded so (common practice, no source).</summary>
+    /// <param name="codecName">As <see cref="AudioFacts.CodecName"/> has it.</param>
+    public virtual bool IsPlayedByBrowsers(string codecName) => false;
+
+    public sealed override string ToString() => Name;
+}
+
+/// <summary>A file whose format is known; each part is read when it is asked for, and a head that both need only once.</summary>
+/// <param name="ReadFacts">Gives null where only a decoder can tell. Throws <see cref="UnreadableAudioException"/> when there is no sound.</param>
+/// <param name="ReadTags">Never throws over damage; it is named in the result.</param>
+internal sealed record OpenedFile(Func<AudioFacts?> ReadFacts, Func<TagReading> ReadTags);

@@ -1,0 +1,60 @@
+using System.Text.Json;
+using System.Text.Json.Serialization;
+using Wergamon.Core.Audio;
+using Wergamon.Core.Bytes;
+using Wergamon.Core.Formats.Aiff;
+using Wergamon.Core.Formats.Ape;
+using Wergamon.Core.Formats.Asf;
+using Wergamon.Core.Formats.Flac;
+using Wergamon.Core.Formats.Mp3;
+using Wergamon.Core.Formats.Mp4;
+using Wergamon.Core.Formats.Ogg;
+using Wergamon.Core.Formats.Wav;
+using Wergamon.Core.Formats.WavPack;
+
+namespace Wergamon.Core.Formats;
+
+/// <summary>The registry of formats: all that is known of a format is found from here.</summary>
+public static class FileFormats
+{
+    private const int StartLength = 12;
+
+    /// <summary>In the order in which a file is tried. Bare frames of MPEG audio come last: they have no mark of their own at the start.</summary>
+    public static IReadOnlyList<FileFormat> All { get; } =
+    [
+        WavFormat.Instance, AiffFormat.Instance, FlacFormat.Instance, OggFormat.Instance, Mp4Format.Instance, AsfFormat.Instance, WavPackFormat.Instance, ApeFormat.Instance,
+        Mp3Format.Instance,
+    ];
+
+    /// <summary>Those that copies can be made in.</summary>
+    public static IReadOnlyList<WritableFormat> Writable { get; } = [.. All.OfType<WritableFormat>()];
+
+    /// <summary>The format of that key; null for a file that only a decoder knows.</summary>
+    public static FileFormat? Find(string? key) => All.FirstOrDefault(format => format.Key == key);
+
+    /// <summary>The format of a file; null for one that only a decoder knows.</summary>
+    /// <exception cref="UnreadableAudioException">The file is damaged beyond reading.</exception>
+    public static FileFormat? Of(Stream stream) => Open(stream)?.Format;
+
+    internal static (FileFormat Format, OpenedFile File)? Open(Stream stream)
+    {
+        Span<byte> start = stackalloc byte[StartLength];
+        stream.Position = 0;
+        start = start[..stream.ReadUpTo(start)];
+        foreach (var format in All)
+        {
+            if (format.Open(stream, start) is { } file)
+                return (format, file);
+        }
+
+        return null;
+    }
+}
+
+/// <summary>A format stands in a document by its key.</summary>
+internal sealed class FileFormatConverter : JsonConverter<FileFormat>
+{
+    public override FileFormat? Read(ref Utf8JsonReader reader, Type typeToConvert, JsonSerializerOptions options) => FileFormats.Find(reader.GetString());
+
+    public override void Write(Utf8JsonWriter writer, FileFormat value, JsonSerializerOptions options) => writer.WriteStringValue(value.Key);
+}

@@ -1,0 +1,108 @@
+using System.Globalization;
+using System.Security.Cryptography;
+using System.Text.Json.Serialization;
+using Wergamon.Core.Audio;
+using Wergamon.Core.Tags;
+
+namespace Wergamon.Core.Formats.Flac;
+
+/// <summary>FLAC (RFC 9639).</summary>
+public sealed class FlacFormat : WritableFormat
+{
+    /// <summary>Lossless compression of music gives 50 to 70 % of PCM (common practice, no source); the middle of it.</summary>
+    private const double UsualShare = 0.6;
+
+    public static FlacFormat Instance { get; } = new();
+
+    private FlacFormat() : base("flac", "FLAC", ".flac") { }
+
+    public override bool IsReadableWhileWritten => true;
+
+    /// <summary>The format holds 4 to 32 bits (RFC 9639, section 8.2); the encoder takes these two.</summary>
+    public override FormatLimits Limits { get; } = new() { MaxChannels = 8, Bits = [16, 24] };
+
+    public override IReadOnlyList<QualityScale> Scales { get; } =
+    [
+        new("level", "Level", [.. Enumerable.Range(0, FlacSettings.MaxLevel + 1).Select(level => new FlacSettings { Level = level })], new FlacSettings(), "0 quick", "8 small"),
+    ];
+
+    public override TagDialect Dialect => FlacDialect.Instance;
+
+    public override bool IsPlayedByBrowsers(string codecName) => true;
+
+    public override long TagBytes(TagContents tags) => Dialect.LengthOf(tags);
+
+    public override SizeEstimate EstimateSize(EncoderSettings settings, PlannedSound sound, TagContents tags)
+    {
+        double bytes = sound is { IsUnchanged: true, Source.FileFormat: FlacFormat }
+            ? sound.Source.KilobitsPerSecond * 125.0 * sound.Source.Duration.TotalSeconds
+            : sound.Frames * sound.Format.BytesPerFrame * UsualShare;
+        return new SizeEstimate((long)bytes + TagBytes(tags), SizeBasis.Experience);
+    }
+
+    public override IPcmWriter OpenWriter(Stream stream, PcmFormat input, TagSet tags, EncoderSettings settings, IEncoders encoders) =>
+        new FlacWriter(stream, input, tags, ((FlacSettings)settings).Level, encoders);
+
+    public override string? FindFalseHead(Stream stream, long frames, string? md5)
+    {
+        var stated = FlacTags.Read(stream, 0).StreamInfo;
+        return stated?.FrameCount == frames && stated.SampleMd5 == md5 ? null : "The head of the new file does not state the samples that are in it.";
+    }
+
+    public override void RewriteTags(Stream source, Stream target, TagSet tags)
+    {
+        long start = FlacTags.FindStart(source) ?? throw new UnreadableAudioException("This is not a FLAC file.");
+        var streamInfo = new byte[FlacStreamInfo.Length];
+        source.Position = start + FlacTags.StreamInfoOffset;
+        source.ReadExactly(streamInfo);
+        FlacTags.Write(target, streamInfo, tags);
+        source.Position = FlacTags.Read(source, start).AudioOffset;
+        source.CopyTo(target);
+    }
+
+    public override string HashSound(Stream stream)
+    {
+        stream.Position = FlacTags.Read(stream, FlacTags.FindStart(stream) ?? 0).AudioOffset;
+        return Convert.ToHexStringLower(SHA256.HashData(stream));
+    }
+
+    internal override OpenedFile? Open(Stream stream, ReadOnlySpan<byte> start)
+    {
+        if (FlacTags.FindStart(stream) is not { } at)
+            return null;
+        var head = FlacTags.Read(stream, at);
+        return new OpenedFile(() => ReadFacts(stream, head), head.AsReading);
+    }
+
+    private AudioFacts? ReadFacts(Stream stream, FlacHead head)
+    {
+        if (head.StreamInfo is not { } info)
+            throw new UnreadableAudioException("The FLAC file does not say what sound it holds.");
+        long audioBytes = stream.Length - head.AudioOffset;
+        if (audioBytes <= 0)
+            throw new UnreadableAudioException("The FLAC file has a header but no sound.");
+        return info.FrameCount is { } frames
+            ? new AudioFacts(this, Name, info.Format, frames, IsLossless: true, AudioFacts.MeanKilobits(audioBytes, frames, info.Format.Rate)) { Damage = head.Damage }
+            : null;
+    }
+}
+
+/// <summary>How FLAC is encoded. Every level gives the same samples (RFC 9639).</summary>
+public sealed record FlacSettings : EncoderSettings
+{
+    public const int MaxLevel = 8;
+
+    /// <summary>0 (quickest) to 8 (smallest).</summary>
+    public int Level { get; init; } = 5;
+
+    [JsonIgnore]
+    public override WritableFormat Format => FlacFormat.Instance;
+
+    public override bool IsValid => Level is >= 0 and <= MaxLevel;
+
+    public override string Figure => Level.ToString(CultureInfo.InvariantCulture);
+
+    public override string Meaning => "the same samples at every level";
+
+    public override string Summary => "FLAC, as the source";
+}

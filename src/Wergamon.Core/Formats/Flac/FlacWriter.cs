@@ -1,0 +1,61 @@
+using System.Globalization;
+using Wergamon.Core.Audio;
+using Wergamon.Core.Tags;
+
+namespace Wergamon.Core.Formats.Flac;
+
+/// <summary>
+/// Writes FLAC: an encoder gives the frames, the file around them (RFC 9639, section 8) is ours, so that tags and pictures
+/// stand in it from the start and nothing has to be moved afterwards.
+/// </summary>
+internal sealed class FlacWriter : IPcmWriter
+{
+    private readonly Stream _stream;
+    private readonly IEncoder _encoder;
+    private readonly byte[] _streamInfo = new byte[FlacStreamInfo.Length];
+    private bool _hasStreamInfo;
+
+    public FlacWriter(Stream stream, PcmFormat format, TagSet tags, int level, IEncoders encoders)
+    {
+        Format = format;
+        _stream = stream;
+        _encoder = encoders.Open("flac", format, new Dictionary<string, string> { ["compression_level"] = level.ToString(CultureInfo.InvariantCulture) }, TakePacket);
+        // Shape of the samples, with length and MD5 left open: enough to decode the file while it grows.
+        if (!_encoder.ExtraData.TryCopyTo(_streamInfo))
+            throw new CodecException("The FLAC encoder states more than a STREAMINFO block holds.");
+        FlacTags.Write(stream, _streamInfo, tags);
+    }
+
+    public PcmFormat Format { get; }
+
+    public void Write(SampleBuffer block) => _encoder.Write(block);
+
+    public void Complete()
+    {
+        _encoder.Complete();
+        if (!_hasStreamInfo)
+            throw new CodecException("The FLAC encoder ended without stating what it had encoded.");
+        _stream.Position = FlacTags.StreamInfoOffset;
+        _stream.Write(_streamInfo);
+        _stream.Position = _stream.Length;
+        _stream.Flush();
+    }
+
+    public void Dispose()
+    {
+        _encoder.Dispose();
+        _stream.Dispose();
+    }
+
+    /// <summary>The last packet carries no frame but the final STREAMINFO, with lengths and MD5.</summary>
+    private void TakePacket(ReadOnlySpan<byte> packet, ReadOnlySpan<byte> newExtraData)
+    {
+        if (newExtraData.Length == FlacStreamInfo.Length)
+        {
+            newExtraData.CopyTo(_streamInfo);
+            _hasStreamInfo = true;
+        }
+
+        _stream.Write(packet);
+    }
+}

@@ -1,0 +1,38 @@
+using Wergamon.Core.Audio;
+
+namespace Wergamon.Core.Formats;
+
+/// <summary>The encoders that formats ask for. Native code stands behind them, outside of Core.</summary>
+public interface IEncoders
+{
+    /// <summary>Opens an encoder that gives bare packets.</summary>
+    /// <param name="name">As libavcodec names it: "flac".</param>
+    /// <param name="options">Names and values as the encoder knows them.</param>
+    /// <param name="takePacket">Called with each packet; it must not keep it.</param>
+    /// <exception cref="CodecException">It is missing or does not take such samples.</exception>
+    IEncoder Open(string name, PcmFormat input, IReadOnlyDictionary<string, string> options, PacketSink takePacket);
+
+    /// <summary>Opens an encoder whose packets go into a container that is written from where the stream stands.</summary>
+    /// <param name="stream">Seekable; not owned.</param>
+    /// <param name="container">As libavformat names it: "mp3".</param>
+    /// <param name="containerOptions">Names and values as the container knows them.</param>
+    /// <exception cref="CodecException">It is missing or does not take such samples.</exception>
+    IEncoder OpenInContainer(string name, PcmFormat input, IReadOnlyDictionary<string, string> options, Stream stream, string container, IReadOnlyDictionary<string, string> containerOptions);
+}
+
+/// <summary>Encodes blocks of samples.</summary>
+public interface IEncoder : IDisposable
+{
+    /// <summary>What the encoder says of the stream before its first packet; empty where it says nothing.</summary>
+    ReadOnlySpan<byte> ExtraData { get; }
+
+    void Write(SampleBuffer block);
+
+    /// <summary>Encodes what is held back. Nothing may be written afterwards.</summary>
+    void Complete();
+}
+
+/// <summary>Takes one encoded packet.</summary>
+/// <param name="packet">May be empty.</param>
+/// <param name="newExtraData">What replaces <see cref="IEncoder.ExtraData"/> from now on; empty where it stays.</param>
+public delegate void PacketSink(ReadOnlySpan<byte> packet, ReadOnlySpan<byte> newExtraData);

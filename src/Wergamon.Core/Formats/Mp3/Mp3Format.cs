@@ -1,0 +1,72 @@
+using System.Security.Cryptography;
+using Wergamon.Core.Audio;
+using Wergamon.Core.Tags;
+using Wergamon.Core.Tags.Id3v2;
+
+namespace Wergamon.Core.Formats.Mp3;
+
+/// <summary>MPEG audio as bare frames with tags around them. Layer III is written; layers I and II are only read.</summary>
+public sealed class Mp3Format : WritableFormat
+{
+    private const int FrameSamples = 1152;
+    private const int LowRateFrameSamples = 576;
+
+    /// <summary>Encoder delay, decoder delay and the filling of the last frame: what is added to the music, in samples.</summary>
+    private const int ExtraSamples = 576 + 529 + 288;
+
+    public static Mp3Format Instance { get; } = new();
+
+    private Mp3Format() : base("mp3", "MP3", ".mp3") { }
+
+    public override bool IsLossy => true;
+
+    /// <summary>Sample rates of MPEG-1 and MPEG-2 layer III (ISO 11172-3, ISO 13818-3) and their halves. The encoder takes integers and floats of any depth.</summary>
+    public override FormatLimits Limits { get; } = new()
+    {
+        MaxChannels = 2,
+        HoldsFloat = true,
+        Rates = [8_000, 11_025, 12_000, 16_000, 22_050, 24_000, 32_000, 44_100, 48_000],
+    };
+
+    public override IReadOnlyList<QualityScale> Scales { get; } =
+    [
+        new("constant", "Quality", [.. Mp3Settings.ConstantRates.Select(Mp3Settings.Constant)], Mp3Settings.Constant(256), "96", "320"),
+        new("variable", "Quality", [.. Enumerable.Range(0, Mp3Settings.MaxVariable + 1).Reverse().Select(Mp3Settings.Variable)], Mp3Settings.Variable(2), "9 smallest", "0 best"),
+    ];
+
+    public override TagDialect Dialect => Id3v2Dialect.Instance;
+
+    public override bool IsPlayedByBrowsers(string codecName) => codecName == "MP3";
+
+    public override long TagBytes(TagContents tags) => Dialect.LengthOf(tags);
+
+    public override SizeEstimate EstimateSize(EncoderSettings settings, PlannedSound sound, TagContents tags)
+    {
+        var mp3 = (Mp3Settings)settings;
+        int hertz = sound.Format.Rate.Hertz;
+        int frameSamples = hertz >= 32_000 ? FrameSamples : LowRateFrameSamples;
+        long frames = (sound.Frames + ExtraSamples + frameSamples - 1) / frameSamples + 1;
+        long bytes = (long)(frames * (double)frameSamples * mp3.KilobitsPerSecond(hertz) * 125 / hertz);
+        return new SizeEstimate(bytes + TagBytes(tags), mp3.IsVariable ? SizeBasis.Experience : SizeBasis.Bitrate);
+    }
+
+    public override IPcmWriter OpenWriter(Stream stream, PcmFormat input, TagSet tags, EncoderSettings settings, IEncoders encoders) =>
+        new Mp3Writer(stream, input, tags, (Mp3Settings)settings, encoders);
+
+    public override void RewriteTags(Stream source, Stream target, TagSet tags)
+    {
+        target.Write(Id3v2Writer.Write(tags));
+        source.Position = Id3v2Reader.LengthAtStart(source);
+        source.CopyTo(target);
+    }
+
+    public override string HashSound(Stream stream)
+    {
+        stream.Position = Id3v2Reader.LengthAtStart(stream);
+        return Convert.ToHexStringLower(SHA256.HashData(stream));
+    }
+
+    internal override OpenedFile? Open(Stream stream, ReadOnlySpan<byte> start) => Mp3Header.Find(stream) is { } found
+        ? new OpenedFile(() => Mp3Header.Read(stream, found), () => TagsAroundSound.Read(stream))
+        : null;
+}

@@ -1,0 +1,82 @@
+using Wergamon.Core.Audio;
+using Wergamon.Core.Tags;
+
+namespace Wergamon.Core.Formats;
+
+/// <summary>A format that copies can be made in.</summary>
+public abstract class WritableFormat : FileFormat
+{
+    private protected WritableFormat(string key, string name, string extension) : base(key, name) => Extension = extension;
+
+    /// <summary>With its dot: ".flac".</summary>
+    public string Extension { get; }
+
+    /// <summary>True when encoding throws detail away.</summary>
+    public virtual bool IsLossy => false;
+
+    /// <summary>True when a file can be decoded while it is being written, so that its proof costs no time of its own.</summary>
+    public virtual bool IsReadableWhileWritten => false;
+
+    /// <summary>Advice for whoever makes copies with tags in this format; null where there is none.</summary>
+    public virtual string? TagAdvice => null;
+
+    /// <summary>What its files can hold.</summary>
+    public abstract FormatLimits Limits { get; }
+
+    /// <summary>The ways to choose its quality, the usual one first; empty where there is nothing to choose.</summary>
+    public virtual IReadOnlyList<QualityScale> Scales => [];
+
+    /// <summary>How its files hold tags.</summary>
+    public abstract TagDialect Dialect { get; }
+
+    /// <summary>Bytes that the tags take in a file.</summary>
+    public abstract long TagBytes(TagContents tags);
+
+    /// <summary>How large a file will be, tags included.</summary>
+    public abstract SizeEstimate EstimateSize(EncoderSettings settings, PlannedSound sound, TagContents tags);
+
+    /// <summary>Starts a file.</summary>
+    /// <param name="stream">Seekable, written from its position 0 and owned from now on.</param>
+    /// <param name="input">The samples that will come; within <see cref="Limits"/>.</param>
+    /// <param name="tags">Only what <see cref="Dialect"/> can hold.</param>
+    /// <param name="settings">Of this format.</param>
+    /// <exception cref="CodecException">The encoder refuses.</exception>
+    public abstract IPcmWriter OpenWriter(Stream stream, PcmFormat input, TagSet tags, EncoderSettings settings, IEncoders encoders);
+
+    /// <summary>What a finished file says of its sound and does not fit what was decoded from it, in words; null when all is right.</summary>
+    /// <param name="frames">Samples of one channel.</param>
+    /// <param name="md5">Of the samples, as FLAC counts it.</param>
+    public virtual string? FindFalseHead(Stream stream, long frames, string? md5) => null;
+
+    /// <summary>Writes a file anew with other tags. The coded sound is copied byte for byte.</summary>
+    /// <param name="source">A whole file of this format; seekable.</param>
+    /// <param name="target">Empty, seekable.</param>
+    /// <exception cref="UnreadableAudioException">The tags of this file cannot be written anew.</exception>
+    public abstract void RewriteTags(Stream source, Stream target, TagSet tags);
+
+    /// <summary>SHA-256 over all that is not tags, to prove that writing tags has not touched it.</summary>
+    public abstract string HashSound(Stream stream);
+}
+
+/// <summary>The sound that a copy will hold.</summary>
+/// <param name="Format">As it goes into the encoder.</param>
+/// <param name="Frames">Samples of one channel.</param>
+/// <param name="Source">What it comes from.</param>
+/// <param name="IsUnchanged">True when the samples are those of the source.</param>
+public sealed record PlannedSound(PcmFormat Format, long Frames, AudioFacts Source, bool IsUnchanged);
+
+/// <summary>What the files of a format can hold.</summary>
+public sealed record FormatLimits
+{
+    public int MaxChannels { get; init; } = int.MaxValue;
+
+    /// <summary>In hertz and rising order; empty where every rate is possible.</summary>
+    public IReadOnlyList<int> Rates { get; init; } = [];
+
+    /// <summary>Bits of integer samples, in rising order; empty where every depth is possible.</summary>
+    public IReadOnlyList<int> Bits { get; init; } = [];
+
+    public bool HoldsFloat { get; init; }
+
+    public int MaxBits => Bits is [.., var most] ? most : int.MaxValue;
+}

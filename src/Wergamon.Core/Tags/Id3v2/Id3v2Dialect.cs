@@ -1,0 +1,13 @@
+namespace Wergamon.Core.Tags.Id3v2;
+
+/// <summary>ID3v2 as it is written by default; names of its own take any field.</summary>
+public sealed class Id3v2Dialect : TagDialect
+{
+    public static Id3v2Dialect Instance { get; } = new();
+
+    private Id3v2Dialect() { }
+
+    public override bool CanHold(OpaqueEntry field) => field.Dialect == Id3v2FrameParser.Dialect;
+
+    protected override long LengthOf(TagSet tags) => Id3v2Writer.Write(tags).Length;
+}

@@ -1,0 +1,27 @@
+namespace Wergamon.Core.Tags;
+
+/// <summary>A picture without its bytes.</summary>
+public readonly record struct PictureEntry(PictureKind Kind, string MimeType, string Description, long Bytes);
+
+/// <summary>An opaque field without its bytes.</summary>
+/// <param name="Dialect">As <see cref="OpaqueField.Dialect"/>.</param>
+/// <param name="Id">As <see cref="OpaqueField.Id"/>.</param>
+public readonly record struct OpaqueEntry(string Dialect, string Id, long Bytes);
+
+/// <summary>What a file's tags hold, without the bytes of pictures and opaque fields: enough to plan with.</summary>
+public sealed record TagContents(IReadOnlyList<TagField> Fields, IReadOnlyList<PictureEntry> Pictures, IReadOnlyList<OpaqueEntry> Opaque)
+{
+    public static TagContents Empty { get; } = new([], [], []);
+
+    /// <summary>Fields, pictures and opaque fields in all.</summary>
+    public int Count => Fields.Count + Pictures.Count + Opaque.Count;
+
+    public static TagContents Of(TagSet tags) => new(
+        tags.Fields,
+        [.. tags.Pictures.Select(EntryOf)],
+        [.. tags.Opaque.Select(EntryOf)]);
+
+    internal static PictureEntry EntryOf(Picture picture) => new(picture.Kind, picture.MimeType, picture.Description, picture.Data.Length);
+
+    internal static OpaqueEntry EntryOf(OpaqueField field) => new(field.Dialect, field.Id, field.Data.Length);
+}

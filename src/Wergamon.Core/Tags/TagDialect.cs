@@ -1,0 +1,52 @@
+namespace Wergamon.Core.Tags;
+
+/// <summary>What one way of writing tags can hold, and how much room it takes.</summary>
+public abstract class TagDialect
+{
+    public virtual bool CanHold(TagField field) => true;
+
+    public virtual bool CanHold(PictureEntry picture) => true;
+
+    public abstract bool CanHold(OpaqueEntry field);
+
+    /// <summary>How many fields, pictures and opaque fields can be held.</summary>
+    public int CountHeld(TagContents tags) => tags.Fields.Count(CanHold) + tags.Pictures.Count(CanHold) + tags.Opaque.Count(CanHold);
+
+    /// <summary>The part of the tags that can be held.</summary>
+    public TagSet Select(TagSet tags)
+    {
+        var kept = new TagSet();
+        foreach (var field in tags.Fields.Where(CanHold))
+            kept.Set(field.Name, field.Values);
+        foreach (var picture in tags.Pictures.Where(picture => CanHold(TagContents.EntryOf(picture))))
+            kept.Pictures.Add(picture);
+        foreach (var field in tags.Opaque.Where(field => CanHold(TagContents.EntryOf(field))))
+            kept.Opaque.Add(field);
+        return kept;
+    }
+
+    /// <summary>Bytes that the part of the tags takes that can be held.</summary>
+    public long LengthOf(TagContents tags)
+    {
+        var bare = new TagSet();
+        foreach (var field in tags.Fields.Where(CanHold))
+            bare.Set(field.Name, field.Values);
+        long dataBytes = 0;
+        foreach (var picture in tags.Pictures.Where(CanHold))
+        {
+            bare.Pictures.Add(new Picture(picture.Kind, picture.MimeType, picture.Description, default));
+            dataBytes += picture.Bytes;
+        }
+
+        foreach (var field in tags.Opaque.Where(CanHold))
+        {
+            bare.Opaque.Add(new OpaqueField(field.Dialect, field.Id, default));
+            dataBytes += field.Bytes;
+        }
+
+        return LengthOf(bare) + dataBytes;
+    }
+
+    /// <summary>Bytes that these tags take as they are written; each byte of data takes one.</summary>
+    protected abstract long LengthOf(TagSet tags);
+}
