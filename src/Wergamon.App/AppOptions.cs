@@ -19,6 +19,9 @@ public sealed record AppOptions
     /// <summary>Music folders and output folders must lie below one of these.</summary>
     public required IReadOnlyList<string> AllowedBases { get; init; }
 
+    /// <summary>Music that a new library begins with, to try things on; null where there is none.</summary>
+    public string? DemoFolder { get; init; }
+
     /// <summary>The worker's program file.</summary>
     public required string WorkerPath { get; init; }
 

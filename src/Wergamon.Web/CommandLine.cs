@@ -1,6 +1,5 @@
-using System.Globalization;
+using System.ComponentModel.DataAnnotations;
 using Wergamon.App;
-using Wergamon.Core.Audio;
 
 namespace Wergamon.Web;
 
@@ -10,11 +9,12 @@ internal sealed record CommandLine(int Port, AppOptions Options, string WebRoot,
 {
     public const string Usage =
         """
-        Wergamon.Web [--port 5080] [--data FOLDER] [--allow FOLDER]... [--music FOLDER]... [--workers N] [--rack FOLDER] [--drive-speed N] [--restore | --new-library]
+        Wergamon.Web [--port 5080] [--data FOLDER] [--allow FOLDER]... [--music FOLDER]... [--demo FOLDER] [--workers N] [--rack FOLDER] [--drive-speed N] [--restore | --new-library]
           --port         where to listen on 127.0.0.1
           --data         the application's own folder
           --allow        music folders may lie below this folder too (the home folder is always allowed)
           --music        the music folder of a library that has none yet
+          --demo         the folder of the demo music, with which a new library begins
           --workers      how many tracks are worked on at a time
           --rack         the folder of the simulated discs
           --drive-speed  how many times as fast as real drives the simulated ones work
@@ -22,58 +22,69 @@ internal sealed record CommandLine(int Port, AppOptions Options, string WebRoot,
           --new-library  begins with an empty library though there is a backup of an older one
         """;
 
-    private const int DefaultPort = 5080, MaxPort = 65_535;
+    /// <summary>Arguments that stand alone.</summary>
+    private static readonly HashSet<string> Switches = ["--restore", "--new-library"];
 
-    private const double MaxSpeedup = 1e9;
+    /// <summary>Arguments that may come several times.</summary>
+    private static readonly HashSet<string> Lists = ["--allow", "--music"];
+
+    private static readonly Dictionary<string, string> Names = new()
+    {
+        ["--drive-speed"] = nameof(Settings.DriveSpeed),
+        ["--new-library"] = nameof(Settings.NewLibrary),
+    };
 
     /// <summary>Null when the arguments are not understood.</summary>
     public static CommandLine? Read(IReadOnlyList<string> arguments)
     {
-        int port = DefaultPort, workers = Environment.ProcessorCount;
-        double speedup = 1;
-        var data = Path.GetFullPath("data");
-        string? rack = null;
-        var allowed = new List<string> { Environment.GetFolderPath(Environment.SpecialFolder.UserProfile) };
-        var music = new List<string>();
-        var startWith = StartWith.Undecided;
-        for (int i = 0; i < arguments.Count; i += 2)
+        var pairs = Pairs(arguments).ToList();
+        var configuration = new ConfigurationBuilder().AddCommandLine([.. pairs], Names).Build();
+        // An argument without a value is passed over by the provider.
+        if (configuration.AsEnumerable().Count(pair => pair.Value is not null) != pairs.Count)
+            return null;
+        try
         {
-            if (arguments[i] is "--restore" or "--new-library")
-            {
-                startWith = arguments[i] == "--restore" ? StartWith.Backup : StartWith.NewLibrary;
-                i--;
-                continue;
-            }
-
-            if (i + 1 == arguments.Count)
-                return null;
-            var value = arguments[i + 1];
-            switch (arguments[i])
-            {
-                case "--port" when int.TryParse(value, NumberStyles.None, CultureInfo.InvariantCulture, out port) && port is > 0 and <= MaxPort:
-                case "--workers" when int.TryParse(value, NumberStyles.None, CultureInfo.InvariantCulture, out workers) && workers > 0:
-                    break;
-                case "--drive-speed" when double.TryParse(value, NumberStyles.AllowDecimalPoint, CultureInfo.InvariantCulture, out speedup) && speedup is > 0 and < MaxSpeedup:
-                    break;
-                case "--rack":
-                    rack = Path.GetFullPath(value);
-                    break;
-                case "--data":
-                    data = Path.GetFullPath(value);
-                    break;
-                case "--allow":
-                    allowed.Add(Path.GetFullPath(value));
-                    break;
-                case "--music":
-                    music.Add(Path.GetFullPath(value));
-                    break;
-                default:
-                    return null;
-            }
+            var settings = configuration.Get<Settings>(binder => binder.ErrorOnUnknownConfiguration = true) ?? new Settings();
+            Validator.ValidateObject(settings, new ValidationContext(settings), validateAllProperties: true);
+            return From(settings);
         }
+        catch (Exception failure) when (failure is InvalidOperationException or ValidationException)
+        {
+            return null;
+        }
+    }
 
-        var options = new AppOptions { DataFolder = data, AllowedBases = allowed, WorkerPath = FindWorker(), WorkerCount = workers, RackFolder = rack ?? Path.Combine(data, "rack"), DriveSpeedup = speedup, StartWith = startWith };
-        return new CommandLine(port, options, Path.Combine(AppContext.BaseDirectory, "wwwroot"), music);
+    /// <summary>Each argument with its value as "--name=value", those of a list numbered.</summary>
+    private static IEnumerable<string> Pairs(IReadOnlyList<string> arguments)
+    {
+        for (int i = 0; i < arguments.Count; i++)
+        {
+            if (Switches.Contains(arguments[i]))
+                yield return arguments[i] + "=true";
+            else if (i + 1 == arguments.Count || !arguments[i].StartsWith("--", StringComparison.Ordinal))
+                yield return arguments[i];
+            else
+                yield return $"{arguments[i]}{(Lists.Contains(arguments[i]) ? $":{i}" : "")}={arguments[++i]}";
+        }
+    }
+
+    private static CommandLine From(Settings settings)
+    {
+        var data = Path.GetFullPath(settings.Data);
+        var demo = settings.Demo is { } folder ? Path.GetFullPath(folder) : null;
+        string[] allowed = [Environment.GetFolderPath(Environment.SpecialFolder.UserProfile), .. settings.Allow.Select(Path.GetFullPath), .. demo is null ? [] : new[] { demo }];
+        var options = new AppOptions
+        {
+            DataFolder = data,
+            AllowedBases = allowed,
+            WorkerPath = FindWorker(),
+            WorkerCount = settings.Workers,
+            RackFolder = settings.Rack is { } rack ? Path.GetFullPath(rack) : Path.Combine(data, "rack"),
+            DriveSpeedup = settings.DriveSpeed,
+            DemoFolder = demo,
+            StartWith = settings.Restore ? StartWith.Backup : settings.NewLibrary ? StartWith.NewLibrary : StartWith.Undecided,
+        };
+        return new CommandLine(settings.Port, options, Path.Combine(AppContext.BaseDirectory, "wwwroot"), [.. settings.Music.Select(Path.GetFullPath)]);
     }
 
     /// <summary>The worker is built into the folder beside ours, in the same configuration.</summary>
@@ -81,5 +92,32 @@ internal sealed record CommandLine(int Port, AppOptions Options, string WebRoot,
     {
         var here = new DirectoryInfo(AppContext.BaseDirectory.TrimEnd('/'));
         return Path.Combine(here.Parent!.Parent!.FullName, "Wergamon.Worker", here.Name, "Wergamon.Worker.dll");
+    }
+
+    /// <summary>The arguments by name, with what is usual.</summary>
+    private sealed class Settings
+    {
+        [Range(1, 65_535)]
+        public int Port { get; set; } = 5080;
+
+        public string Data { get; set; } = "data";
+
+        public string[] Allow { get; set; } = [];
+
+        public string[] Music { get; set; } = [];
+
+        public string? Demo { get; set; }
+
+        [Range(1, 1024)]
+        public int Workers { get; set; } = Environment.ProcessorCount;
+
+        public string? Rack { get; set; }
+
+        [Range(0.001, 1e9)]
+        public double DriveSpeed { get; set; } = 1;
+
+        public bool Restore { get; set; }
+
+        public bool NewLibrary { get; set; }
     }
 }

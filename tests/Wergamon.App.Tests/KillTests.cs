@@ -1,9 +1,10 @@
 using System.Globalization;
+using System.Net;
+using System.Net.Http.Headers;
+using System.Net.Http.Json;
 using System.Security.Cryptography;
 using System.Text.Json;
-using Dapper;
-using Microsoft.Data.Sqlite;
-using Wergamon.App.Files;
+using System.Text.Json.Nodes;
 using Wergamon.Core.Audio;
 using Wergamon.Core.Formats;
 using Wergamon.Core.Formats.Wav;
@@ -11,72 +12,257 @@ using Wergamon.Testing;
 
 namespace Wergamon.App.Tests;
 
-/// <summary>The real server, killed again and again at moments that nobody chose.</summary>
-public sealed class KillTests(Xunit.Abstractions.ITestOutputHelper output)
+/// <summary>The real server, killed again and again: after each kill another goes on, and in the end everything is there once and whole, and nothing else is.</summary>
+public sealed class KillTests(ITestOutputHelper output) : IDisposable
 {
-    private const int Kills = 4, Tracks = 10;
+    private const int Kills = 4;
 
-    /// <summary>After each kill another server goes on; in the end every copy is there once and whole, and nothing else is.</summary>
+    private readonly TemporaryFolder _folder = new();
+
+    private string Music => Directory.CreateDirectory(_folder["music"]).FullName;
+
+    private string Data => _folder["data"];
+
+    public void Dispose() => _folder.Dispose();
+
     [Fact]
-    public async Task A_run_outlives_kills_of_the_server_at_random_moments()
+    public async Task Conversions_outlive_kills_of_the_server()
     {
-        using var folder = new TemporaryFolder();
-        var (music, data) = (Directory.CreateDirectory(folder["music"]).FullName, folder["data"]);
-        var sums = Enumerable.Range(1, Tracks).Select(number => MakeTrack(music, number)).ToList();
-        int seed = Random.Shared.Next();
-        output.WriteLine($"seed {seed}");
-        var moments = new Random(seed);
+        const int Tracks = 10;
+        var sums = MakeTracks(Tracks);
+        using var killed = NewServer();
+        await StartRunAsync(killed, Tracks);
+        for (int kill = 0; kill < Kills; kill++)
+            await killed.KillAsync(50, 1500);
+        await killed.Session.UntilAsync("/runs/1", "data-state=\"done\"");
+        killed.Dispose();
+        AssertConverted(killed, sums);
+    }
 
-        var server = new WebServer(data, music, folder.Path);
-        using (var session = new HttpSession(server.Address))
+    /// <summary>A track whose worker is killed fails with its reason, and is made when it is asked for again.</summary>
+    [Fact]
+    public async Task Conversions_outlive_kills_of_workers()
+    {
+        const int Tracks = 10;
+        var sums = MakeTracks(Tracks);
+        using var killed = NewServer();
+        await StartRunAsync(killed, Tracks);
+        for (int kill = 0; kill < 2 * Kills; kill++)
+            await killed.KillWorkerAsync(50, 400);
+        await killed.Session.UntilAsync("/runs/1", "data-state=\"done\"");
+        while ((await killed.Session.GetAsync("/runs/1")).Contains("handler=Retry", StringComparison.Ordinal))
         {
-            await session.UntilAsync("/library/tracks?handler=Total", Tracks.ToString(CultureInfo.InvariantCulture));
-            var ids = JsonSerializer.Deserialize<long[]>(await session.GetAsync($"/library/tracks?handler=Ids&offset=0&count={Tracks}"))!;
-            var plan = await session.PostAsync("/library/tracks", "/convert?handler=Create", ("numbers", string.Join(',', ids)));
-            Assert.Equal("/runs/1", await session.PostAsync(plan, plan + "?handler=Run"));
+            await killed.Session.PostAsync("/runs/1", "/runs/1?handler=Retry");
+            await killed.Session.UntilAsync("/runs/1", "data-state=\"done\"");
         }
 
+        killed.Dispose();
+        AssertConverted(killed, sums);
+    }
+
+    [Fact]
+    public async Task A_scan_outlives_kills_of_the_server()
+    {
+        const int Files = 400;
+        var sound = Sound(0.02);
+        for (int number = 1; number <= Files; number++)
+            File.WriteAllBytes(Path.Combine(Music, $"Tin Orchard - Carts - {number:000} Cart {number}.wav"), sound);
+        using var killed = NewServer();
+        for (int kill = 0; kill < Kills; kill++)
+            await killed.KillAsync(5, 300);
+        await killed.Session.UntilAsync("/library/tracks?handler=Total", "400");
+        await killed.Session.UntilAsync("/library/folders", "All read");
+        killed.Dispose();
+        killed.AssertTidy(Music, Data);
+        Assert.Equal(Files, killed.Ask<int>("SELECT COUNT(DISTINCT path) FROM copy WHERE NOT is_missing"));
+        Assert.Equal((Files, 1), (killed.Ask<int>("SELECT COUNT(*) FROM copy"), killed.Ask<int>("SELECT COUNT(*) FROM album")));
+    }
+
+    [Fact]
+    public async Task A_rip_outlives_kills_of_the_server()
+    {
+        var rack = new TestRack(_folder["rack"]);
+        using var killed = NewServer(speedup: 30);
+        await InsertAsync(killed);
+        await killed.Session.PostAsync("/intake", "/intake?handler=Read", ("drive", "A"), ("track", "1"), ("track", "2"), ("track", "3"));
         for (int kill = 0; kill < Kills; kill++)
         {
-            // The moment has to be any; the outcome has to be the same whenever it is.
-            await Task.Delay(moments.Next(50, 1500));
-            server.KillHard();
-            server.Dispose();
-            server = new WebServer(data, music, folder.Path);
+            await killed.KillAsync(20, 700);
+            // A disc that was in the drive is out when another server starts.
+            await InsertAsync(killed);
+            await killed.Session.PostAsync("/intake", "/runs/1?handler=Continue");
         }
 
-        using (var session = new HttpSession(server.Address))
-            await session.UntilAsync("/runs/1", "data-state=\"done\"");
-        server.Dispose();
+        await killed.Session.UntilAsync("/runs/1", "data-state=\"done\"");
+        killed.Dispose();
+        killed.AssertTidy(Data);
+        var made = KilledServer.FilesIn(Path.Combine(Data, "ripped")).Where(path => path.EndsWith(".flac", StringComparison.Ordinal)).ToList();
+        Assert.Equal([rack.Samples(1), rack.Samples(2), rack.Samples(3)], made.Select(path => LibFlac.Decode(path).Samples));
+    }
 
-        Assert.Equal(sums, Directory.GetFiles(music).Order(StringComparer.Ordinal).Select(Sum));
-        var made = Directory.GetFiles(Path.Combine(data, "converted"), "*", new EnumerationOptions { RecurseSubdirectories = true, AttributesToSkip = 0 });
-        Assert.Equal(Tracks, made.Length);
+    [Fact]
+    public async Task An_upload_outlives_kills_of_the_server()
+    {
+        const int Bytes = 6_000_000, PieceBytes = 64 * 1024;
+        var content = RandomNumberGenerator.GetBytes(Bytes);
+        var final = Path.Combine(Music, "Carts", "01.wav");
+        using var killed = NewServer();
+        int kills = 0;
+        var killing = Task.Run(async () =>
+        {
+            for (; kills < Kills; kills++)
+            {
+                await killed.KillAsync(50, 500);
+                Assert.True(!File.Exists(final) || new FileInfo(final).Length == Bytes);
+            }
+        });
+        // As a page does: after each failure it asks where to go on.
+        while (!File.Exists(final) || kills < Kills)
+        {
+            try
+            {
+                if (!File.Exists(final))
+                    await UploadAsync(killed.Server.Address, content, PieceBytes);
+                await Task.Delay(20);
+            }
+            catch (Exception failure) when (failure is HttpRequestException or IOException or TaskCanceledException)
+            {
+                // The server was killed; the next one is on its way.
+            }
+        }
+
+        await killing;
+        Assert.Equal(content, await File.ReadAllBytesAsync(final));
+        killed.Dispose();
+        killed.AssertTidy(Music, Data);
+        Assert.Equal([final], KilledServer.FilesIn(Music));
+    }
+
+    /// <param name="isOtherFileSystem">True for music on another file system than the trash.</param>
+    [Theory]
+    [InlineData(false)]
+    [InlineData(true)]
+    public async Task Moves_to_the_trash_and_back_outlive_kills_of_the_server(bool isOtherFileSystem)
+    {
+        const int Files = 10;
+        using var memory = isOtherFileSystem ? new TemporaryFolder("/dev/shm") : null;
+        var music = isOtherFileSystem ? Directory.CreateDirectory(memory!["music"]).FullName : Music;
+        var sound = Sound(20);
+        for (int number = 1; number <= Files; number++)
+        {
+            Directory.CreateDirectory(Path.Combine(music, $"Box {number:00}"));
+            await File.WriteAllBytesAsync(Path.Combine(music, $"Box {number:00}", "Tin Orchard - Carts - 01 Cart.wav"), sound);
+        }
+
+        var before = KilledServer.FilesIn(music).ToDictionary(path => path, Sum);
+        using var killed = new KilledServer(output, Data, () => new WebServer(Data, music, memory?.Path ?? _folder.Path));
+        await killed.Session.UntilAsync("/library/folders", "All read");
+        var all = Enumerable.Range(1, Files).Select(id => id.ToString(CultureInfo.InvariantCulture)).ToList();
+
+        var kept = before.Keys.First(path => killed.Ask<long>($"SELECT id FROM copy WHERE path = '{path}'") == 1);
+        await AgainAndAgainAsync(killed, "/library/duplicates", "/library/duplicates?handler=Tidy&kind=SameName", "copy", () => [.. all.Skip(1).Where(id => killed.Ask<int>($"SELECT is_trashed FROM copy WHERE id = {id}") == 0)]);
+        Assert.Equal([kept], KilledServer.FilesIn(music));
+        var trashed = KilledServer.FilesIn(Path.Combine(Data, "trash"));
+        Assert.Equal((Files - 1, 1), (trashed.Count, trashed.Select(Sum).Append(before[kept]).Distinct().Count()));
+
+        await AgainAndAgainAsync(killed, "/library/trash", "/library/trash?handler=Back", "item", () => Rows(killed, "SELECT group_concat(id) FROM trash_item"));
+        killed.Dispose();
+        Assert.Equal(before, KilledServer.FilesIn(music).ToDictionary(path => path, Sum));
+        Assert.Empty(KilledServer.FilesIn(Path.Combine(Data, "trash")));
+        killed.AssertTidy(music, Data);
+    }
+
+    private static string[] Rows(KilledServer killed, string sql) => killed.Ask<string>(sql)?.Split(',') ?? [];
+
+    /// <summary>Asks for the same until nothing is left to ask for; the first times the server is killed over it.</summary>
+    private static async Task AgainAndAgainAsync(KilledServer killed, string page, string action, string name, Func<string[]> left)
+    {
+        for (int kill = 0; left() is { Length: > 0 } ids; kill++)
+        {
+            var asking = killed.Session.PostAsync(page, action, [.. ids.Select(id => (name, id))]);
+            if (kill < Kills)
+                await killed.KillAsync(1, 250);
+            try
+            {
+                await asking;
+            }
+            catch (Exception failure) when (failure is HttpRequestException or IOException or TaskCanceledException or ObjectDisposedException)
+            {
+                // Killed over it.
+            }
+        }
+    }
+
+    private static async Task UploadAsync(Uri address, byte[] content, int pieceBytes)
+    {
+        using var client = new HttpClient(new HttpClientHandler { CookieContainer = new CookieContainer() }) { BaseAddress = address, Timeout = TimeSpan.FromSeconds(30) };
+        var start = (await client.GetFromJsonAsync<JsonNode>("uploads"))!;
+        client.DefaultRequestHeaders.Add("RequestVerificationToken", (string)start["token"]!);
+        using var offer = await client.PostAsJsonAsync("uploads", new { folder = (long)start["folders"]![0]!["id"]!, files = new[] { new { path = "Carts/01.wav", bytes = content.Length } } });
+        var answer = JsonNode.Parse(await offer.Content.ReadAsStringAsync())!["files"]![0]!;
+        if ((long?)answer["id"] is not { } id)
+            return;
+        for (long at = (long)answer["received"]!; at < content.Length;)
+        {
+            using var piece = new ByteArrayContent(content, (int)at, (int)Math.Min(pieceBytes, content.Length - at)) { Headers = { ContentType = new MediaTypeHeaderValue("application/octet-stream") } };
+            using var reply = await client.PutAsync($"uploads/{id}?at={at}", piece);
+            if (reply.StatusCode != HttpStatusCode.OK)
+                return;
+            at = (long)JsonNode.Parse(await reply.Content.ReadAsStringAsync())!["received"]!;
+        }
+    }
+
+    private static async Task InsertAsync(KilledServer killed)
+    {
+        await killed.Session.PostAsync("/intake", "/intake?handler=Insert", ("drive", "A"), ("disc", TestRack.Key));
+        await killed.Session.UntilAsync("/intake?drive=A", "Lamp Room");
+    }
+
+    private static async Task StartRunAsync(KilledServer killed, int tracks)
+    {
+        await killed.Session.UntilAsync("/library/tracks?handler=Total", tracks.ToString(CultureInfo.InvariantCulture));
+        var ids = JsonSerializer.Deserialize<long[]>(await killed.Session.GetAsync($"/library/tracks?handler=Ids&offset=0&count={tracks}"))!;
+        var plan = await killed.Session.PostAsync("/library/tracks", "/convert?handler=Create", ("numbers", string.Join(',', ids)));
+        Assert.Equal("/runs/1", await killed.Session.PostAsync(plan, plan + "?handler=Run"));
+    }
+
+    private KilledServer NewServer(double speedup = 6)
+    {
+        var music = Music;
+        return new KilledServer(output, Data, () => new WebServer(Data, music, _folder.Path, speedup, Directory.Exists(_folder["rack"]) ? _folder["rack"] : null));
+    }
+
+    private void AssertConverted(KilledServer killed, IReadOnlyList<string> sums)
+    {
+        killed.AssertTidy(Music, Data);
+        Assert.Equal(sums, KilledServer.FilesIn(Music).Select(Sum));
+        var made = KilledServer.FilesIn(Path.Combine(Data, "converted"));
+        Assert.Equal(sums.Count, made.Count);
         foreach (var path in made)
         {
-            Assert.DoesNotContain(Placement.TemporaryPrefix, path, StringComparison.Ordinal);
             using var stream = File.OpenRead(path);
-            var reading = FileReading.Read(stream);
-            Assert.Empty(reading.Damage);
+            Assert.Empty(FileReading.Read(stream).Damage);
             Assert.InRange(LibMpg123.CountFrames(path), 44_100, 20L * 44_100);
         }
 
-        using var connection = new SqliteConnection($"Data Source={Path.Combine(data, "wergamon.db")};Pooling=False");
-        connection.Open();
-        Assert.Equal("ok", connection.ExecuteScalar<string>("PRAGMA integrity_check"));
-        Assert.Empty(connection.Query("PRAGMA foreign_key_check"));
-        Assert.Equal(0, connection.ExecuteScalar<int>("SELECT COUNT(*) FROM file_change"));
-        Assert.Equal(Tracks, connection.ExecuteScalar<int>("SELECT COUNT(*) FROM run_item WHERE state = 'done'"));
-        Assert.Equal(2 * Tracks, connection.ExecuteScalar<int>("SELECT COUNT(*) FROM copy WHERE NOT is_missing"));
+        Assert.Equal(sums.Count, killed.Ask<int>("SELECT COUNT(*) FROM run_item WHERE state = 'done'"));
+        Assert.Equal(2 * sums.Count, killed.Ask<int>("SELECT COUNT(*) FROM copy WHERE NOT is_missing"));
     }
 
-    private static string MakeTrack(string music, int number)
+    private IReadOnlyList<string> MakeTracks(int count) => [.. Enumerable.Range(1, count).Select(number =>
+    {
+        var path = Path.Combine(Music, $"The Quarry Lamps - Night Shift - {number:00} Turn {number}.wav");
+        File.WriteAllBytes(path, Sound(5 + number));
+        return Sum(path);
+    })];
+
+    private static byte[] Sound(double seconds)
     {
         var format = new PcmFormat(SampleRate.AudioDisc, 2, 16);
-        var path = Path.Combine(music, string.Create(CultureInfo.InvariantCulture, $"The Quarry Lamps - Night Shift - {number:00} Turn {number}.wav"));
-        using (var writer = new WavWriter(File.Create(path), format))
-            TestSound.Music(format, (5 + number) * 44_100L).CopyTo(writer);
-        return Sum(path);
+        var file = new MemoryStream();
+        using (var writer = new WavWriter(file, format))
+            TestSound.Music(format, (long)(seconds * 44_100)).CopyTo(writer);
+        return file.ToArray();
     }
 
     private static string Sum(string path) => System.Convert.ToHexString(SHA256.HashData(File.ReadAllBytes(path)));

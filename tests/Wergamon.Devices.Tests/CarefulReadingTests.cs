@@ -4,7 +4,6 @@ using Wergamon.Core.Audio;
 using Wergamon.Core.Discs;
 using Wergamon.Core.Discs.Reading;
 using Wergamon.Devices.Drives;
-using Xunit.Abstractions;
 
 namespace Wergamon.Devices.Tests;
 

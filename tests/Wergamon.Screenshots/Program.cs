@@ -19,7 +19,7 @@ foreach (var file in Directory.GetFiles(WebServer.DemoMusic, "*", SearchOption.A
 
 try
 {
-    using var server = new WebServer(Path.Combine(home, "data"), music, home, quickness: 4);
+    using var server = new WebServer(Path.Combine(home, "data"), music, home, speedup: 4);
     using var browser = new Browser(server.Address);
     browser.Go("/library/folders");
     browser.FindText("#folders", "All read");

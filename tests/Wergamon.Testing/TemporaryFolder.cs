@@ -3,9 +3,12 @@ using System.Diagnostics;
 namespace Wergamon.Testing;
 
 /// <summary>A folder that is gone when the test is over.</summary>
-public sealed class TemporaryFolder : IDisposable
+/// <param name="parent">Where it is made; the system's place for such folders when it is left out.</param>
+public sealed class TemporaryFolder(string? parent = null) : IDisposable
 {
-    public string Path { get; } = Directory.CreateTempSubdirectory("wergamon-test-").FullName;
+    public string Path { get; } = parent is null
+        ? Directory.CreateTempSubdirectory("wergamon-test-").FullName
+        : Directory.CreateDirectory(System.IO.Path.Combine(parent, "wergamon-test-" + System.IO.Path.GetRandomFileName())).FullName;
 
     public string this[string name] => System.IO.Path.Combine(Path, name);
 

@@ -11,19 +11,21 @@ public sealed class WebServer : IDisposable
     private static readonly TimeSpan StartLimit = TimeSpan.FromSeconds(60);
 
     private readonly Process _process;
+    private bool _isEnded;
 
     /// <param name="dataFolder">Kept when the server ends, so that another can go on from it.</param>
     /// <param name="musicFolder">The first music folder.</param>
     /// <param name="allowed">Where music and output folders may lie.</param>
-    /// <param name="quickness">How much quicker than real ones the simulated drives work.</param>
-    public WebServer(string dataFolder, string musicFolder, string allowed, double quickness = 6)
+    /// <param name="speedup">How many times as fast as real ones the simulated drives work.</param>
+    /// <param name="rack">The folder of the simulated discs; those of the demo when it is left out.</param>
+    public WebServer(string dataFolder, string musicFolder, string allowed, double speedup = 6, string? rack = null)
     {
         int port = FreePort();
         Address = new Uri($"http://127.0.0.1:{port}/");
         _process = Process.Start(new ProcessStartInfo("dotnet",
         [
             Repository.Built("Wergamon.Web"), "--port", port.ToString(CultureInfo.InvariantCulture), "--data", dataFolder, "--music", musicFolder, "--allow", musicFolder, "--allow", allowed,
-            "--rack", DemoRack, "--drive-speed", quickness.ToString(CultureInfo.InvariantCulture),
+            "--rack", rack ?? DemoRack, "--drive-speed", speedup.ToString(CultureInfo.InvariantCulture),
         ])
         { RedirectStandardOutput = true }) ?? throw new InvalidOperationException("The server could not be started.");
         using var limit = new CancellationTokenSource(StartLimit);
@@ -37,6 +39,13 @@ public sealed class WebServer : IDisposable
     }
 
     public Uri Address { get; }
+
+    /// <summary>The workers that the server has now.</summary>
+    public IReadOnlyList<Process> Workers() =>
+    [
+        .. Directory.GetDirectories("/proc").Select(Path.GetFileName).Where(name => int.TryParse(name, out int id) && ParentOf(id) == _process.Id)
+            .Select(name => Process.GetProcessById(int.Parse(name!, CultureInfo.InvariantCulture))),
+    ];
 
     /// <summary>Memory that the process holds now.</summary>
     public long ResidentBytes
@@ -63,10 +72,27 @@ public sealed class WebServer : IDisposable
 
     public void Dispose()
     {
+        if (_isEnded)
+            return;
+        _isEnded = true;
         if (!_process.HasExited)
             _process.Kill(entireProcessTree: true);
         _process.WaitForExit();
         _process.Dispose();
+    }
+
+    /// <summary>The fourth field of proc_pid_stat(5), behind the name in brackets; 0 for a process that is gone.</summary>
+    private static int ParentOf(int id)
+    {
+        try
+        {
+            var stat = File.ReadAllText($"/proc/{id}/stat");
+            return int.Parse(stat[(stat.LastIndexOf(')') + 2)..].Split(' ')[1], CultureInfo.InvariantCulture);
+        }
+        catch (IOException)
+        {
+            return 0;
+        }
     }
 
     private static int FreePort()

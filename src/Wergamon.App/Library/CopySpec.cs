@@ -96,4 +96,5 @@ public sealed record CopyResult
 [JsonSerializable(typeof(CopyResult))]
 [JsonSerializable(typeof(TrackReading))]
 [JsonSerializable(typeof(AudioDifference))]
+[JsonSerializable(typeof(string))]
 internal sealed partial class LibraryJson : JsonSerializerContext;

@@ -67,6 +67,13 @@ public sealed class RunStore(Database database, TimeProvider time)
         return connection.Query<RunRow>(RunSelect + " WHERE r.state = @state GROUP BY r.id ORDER BY r.id", new { state }).AsList();
     }
 
+    /// <summary>The runs that have ended since a moment, the latest last.</summary>
+    public IReadOnlyList<long> EndedSince(DateTimeOffset moment)
+    {
+        using var connection = database.Open();
+        return connection.Query<long>("SELECT id FROM run WHERE state = 'done' AND ended_at >= @moment ORDER BY ended_at", new { moment = moment.ToUnixTimeMilliseconds() }).AsList();
+    }
+
     public IReadOnlyList<RunItemRow> Items(long runId)
     {
         using var connection = database.Open();

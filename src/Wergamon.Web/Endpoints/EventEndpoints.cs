@@ -16,19 +16,24 @@ internal static class Events
     /// <summary>Signals of one kind within this time are told once.</summary>
     private static readonly TimeSpan BatchInterval = TimeSpan.FromMilliseconds(500);
 
-    public static void MapEvents(this WebApplication app) => app.MapGet("/events", (HttpContext context, Signals signals, RunStore runs, RipStore rips, IHostApplicationLifetime lifetime) =>
+    /// <summary>A run may end while no page listens, between one page and the next: whoever comes so soon is told of it.</summary>
+    private static readonly TimeSpan TellEndsFor = TimeSpan.FromSeconds(30);
+
+    public static void MapEvents(this WebApplication app) => app.MapGet("/events", (HttpContext context, Signals signals, RunStore runs, RipStore rips, TimeProvider time, IHostApplicationLifetime lifetime) =>
     {
         context.Response.Headers.CacheControl = "no-store";
-        return TypedResults.ServerSentEvents(EventsAsync(signals, runs, rips, context.RequestAborted, lifetime.ApplicationStopping));
+        return TypedResults.ServerSentEvents(EventsAsync(signals, runs, rips, time, context.RequestAborted, lifetime.ApplicationStopping));
     });
 
     private static async IAsyncEnumerable<SseItem<string>> EventsAsync(
-        Signals signals, RunStore runs, RipStore rips, CancellationToken aborted, CancellationToken stopping, [EnumeratorCancellation] CancellationToken cancellation = default)
+        Signals signals, RunStore runs, RipStore rips, TimeProvider time, CancellationToken aborted, CancellationToken stopping, [EnumeratorCancellation] CancellationToken cancellation = default)
     {
         using var ended = CancellationTokenSource.CreateLinkedTokenSource(aborted, stopping, cancellation);
         // What happened between the page being made and its listening, or while the server was away, would be missed: all parts look once.
         foreach (var kind in new[] { Signal.Library, Signal.Runs, Signal.Disc, Signal.Storage })
             yield return new SseItem<string>("{}", kind);
+        foreach (long run in runs.EndedSince(time.GetUtcNow() - TellEndsFor))
+            yield return new SseItem<string>(DataOf(new Signal(Signal.Ended, run), runs, rips), Signal.Ended);
         await using var batches = Batches(signals, ended.Token).GetAsyncEnumerator(ended.Token);
         while (await HasNextAsync(batches))
         {

@@ -32,11 +32,9 @@ internal static class UploadEndpoints
                 antiforgery.GetAndStoreTokens(context).RequestToken!,
                 [.. folders.List().Where(folder => folder is { IsPaused: false, IsThere: true }).Select(folder => new UploadFolder(folder.Id, folder.Path))]),
             UploadJson.Default.UploadStart));
-        uploads.MapPost("", async (HttpContext context, Uploads uploads) =>
-        {
-            var offer = await context.Request.ReadFromJsonAsync(UploadJson.Default.UploadRequest, context.RequestAborted);
-            return offer?.Files is null || offer.Files.Any(file => file?.Path is null) ? Results.BadRequest() : Json(uploads.Offer(offer.Folder, offer.Files), UploadJson.Default.OfferReply);
-        });
+        uploads.MapPost("", (UploadRequest? offer, Uploads uploads) => offer?.Files is null || offer.Files.Any(file => file?.Path is null)
+            ? Results.BadRequest()
+            : Json(uploads.Offer(offer.Folder, offer.Files), UploadJson.Default.OfferReply));
         uploads.MapPut("/{id:long}", async (long id, long at, HttpContext context, Uploads uploads) =>
             await uploads.ReceiveAsync(id, at, context.Request.Body, context.RequestAborted) is { } arrival
                 ? Json(arrival, UploadJson.Default.Arrival)

@@ -1,5 +1,6 @@
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.RazorPages;
+using Wergamon.Web.Display;
 
 namespace Wergamon.Web.Pages;
 
@@ -13,6 +14,12 @@ public sealed class ShellModel : PageModel
     public PartialViewResult OnGetPill() => Partial("_Pill");
 
     public PartialViewResult OnGetStorage() => Partial("_StorageNotice");
+
+    public IActionResult OnPostTheme(string? theme, string? back)
+    {
+        Theme.Choose(HttpContext, theme);
+        return Url.IsLocalUrl(back) ? LocalRedirect(back) : Redirect("/");
+    }
 
     public PartialViewResult OnGetDrawer() => Partial("_Drawer");
 }

@@ -6,7 +6,7 @@ using Wergamon.Core.Audio;
 
 namespace Wergamon.Web.Pages.Library;
 
-public sealed class FoldersModel(MusicFolders folders, AppOptions options) : PageModel
+public sealed class FoldersModel(MusicFolders folders, DemoMusic demo, AppOptions options) : PageModel
 {
     public IReadOnlyList<MusicFolder> Folders { get; private set; } = [];
 
@@ -15,6 +15,9 @@ public sealed class FoldersModel(MusicFolders folders, AppOptions options) : Pag
     public IReadOnlyList<FileProblem> Damaged { get; private set; } = [];
 
     public IReadOnlyList<string> AllowedBases => options.AllowedBases;
+
+    /// <summary>Whether the demo music is in the library; null where there is none.</summary>
+    public bool? HasDemo => demo.IsOffered ? demo.IsIn : null;
 
     public string? Typed { get; private set; }
 
@@ -38,6 +41,9 @@ public sealed class FoldersModel(MusicFolders folders, AppOptions options) : Pag
         return Page();
     }
 
+    /// <summary>Puts the demo music into the library or takes it out.</summary>
+    public IActionResult OnPostDemo(bool isIn) => Answer(isIn ? demo.PutIn() : demo.TakeOut());
+
     public IActionResult OnPostRescan(long id)
     {
         folders.Rescan(id);
@@ -58,7 +64,7 @@ public sealed class FoldersModel(MusicFolders folders, AppOptions options) : Pag
     public string WordsFor(MusicFolder folder)
     {
         if (!folder.IsThere)
-            return "Not to be found now; what is known of it is kept";
+            return "Folder missing; what is known of it is kept";
         if (folder.IsScanning && !folder.IsPaused)
             return "Scanning";
         var parts = new List<string>();

@@ -7,7 +7,7 @@ using Wergamon.Web.Display;
 
 namespace Wergamon.Web.Pages.Library;
 
-public sealed class IndexModel(LibraryQueries library, TrackMatcher matcher, TimeProvider time) : PageModel
+public sealed class IndexModel(LibraryQueries library, TrackMatcher matcher, DemoMusic demo, TimeProvider time) : PageModel
 {
     /// <summary>Albums that come with one request; the next ones follow when the last is scrolled to.</summary>
     public const int AlbumsAtOnce = 100;
@@ -22,6 +22,8 @@ public sealed class IndexModel(LibraryQueries library, TrackMatcher matcher, Tim
     public IReadOnlyList<TrackRow> Tracks { get; private set; } = [];
 
     public TrackDetail? Facts { get; private set; }
+
+    public bool OffersDemo => demo is { IsOffered: true, IsIn: false };
 
     /// <summary>"2021, Dance band. 3:08, 21.3 MB. Added today"</summary>
     public string Summary

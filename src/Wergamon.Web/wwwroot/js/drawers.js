@@ -1,4 +1,4 @@
-// Opens and closes dialogs: the run drawer and the list of keys.
+// Opens and closes dialogs, and closes menus that are left.
 export function watchDrawers() {
   document.addEventListener("click", (event) => {
     const opener = event.target.closest?.("[data-open]");
@@ -10,5 +10,16 @@ export function watchDrawers() {
     const closer = event.target.closest?.("[data-close]");
     if (closer) document.getElementById(closer.dataset.close).close();
     if (event.target instanceof HTMLDialogElement) event.target.close();
+    document.querySelectorAll("details.menu[open]").forEach((menu) => {
+      // A button that says what it has done stays in sight.
+      const isInside = menu.contains(event.target) && (event.target.closest("summary") || event.target.closest("[data-copy]"));
+      if (!isInside) menu.open = false;
+    });
+  });
+  document.addEventListener("keydown", (event) => {
+    const menu = event.key === "Escape" && document.activeElement?.closest("details.menu[open]");
+    if (!menu) return;
+    menu.open = false;
+    menu.querySelector("summary").focus();
   });
 }

@@ -11,6 +11,7 @@ import { watchLists } from "./lists.js";
 import { watchTidying } from "./tidy.js";
 import { watchCopying } from "./copying.js";
 import { watchUploads } from "./uploads.js";
+import { watchFolders } from "./folders.js";
 import { askBefore } from "./questions.js";
 
 watchEvents();
@@ -25,4 +26,5 @@ watchLists();
 watchTidying();
 watchCopying();
 watchUploads();
+watchFolders();
 askBefore();

@@ -1,5 +1,6 @@
 // Says when a run has ended, wherever the person is, and as a browser notification if that is allowed.
 const SHOWN_MS = 12000;
+const KEPT = 20;
 
 function showMessage(text, address) {
   const message = document.createElement("div");
@@ -14,14 +15,19 @@ function showMessage(text, address) {
   setTimeout(() => message.remove(), SHOWN_MS);
 }
 
+// A page that has just been opened is told of runs that ended a moment ago; each tab says so once.
+function isNews(told) {
+  const known = JSON.parse(sessionStorage.getItem("told") ?? "[]");
+  if (known.includes(told)) return false;
+  sessionStorage.setItem("told", JSON.stringify([...known, told].slice(-KEPT)));
+  return true;
+}
+
 export function watchNotices() {
-  let lastTold = null;
   document.body.addEventListener("htmx:sseMessage", (event) => {
     if (event.detail.type !== "ended" || event.detail.lastEventId === undefined) return;
     const told = JSON.parse(event.detail.data);
-    const key = `${told.run} ${told.text}`;
-    if (!told.run || key === lastTold) return;
-    lastTold = key;
+    if (!told.run || !isNews(`${told.run} ${told.text}`)) return;
     if (location.pathname !== told.address) showMessage(told.text, told.address);
     if ("Notification" in window && Notification.permission === "granted") new Notification("Wergamon", { body: told.text });
   });

@@ -1,0 +1,52 @@
+namespace Wergamon.App.Files;
+
+/// <summary>One folder to choose.</summary>
+/// <param name="Refusal">Why it cannot be opened, for the person; null when it can.</param>
+public sealed record FolderEntry(string Name, string Path, string? Refusal);
+
+/// <summary>The folders at one place.</summary>
+/// <param name="Path">Null for the list of allowed places.</param>
+/// <param name="Parts">The way here from the allowed place on, each with its path.</param>
+/// <param name="Refusal">Why the place that was asked for cannot be shown; the allowed places are listed then.</param>
+/// <param name="IsCut">True when there are more folders than are listed.</param>
+public sealed record FolderListing(string? Path, IReadOnlyList<FolderEntry> Parts, IReadOnlyList<FolderEntry> Folders, string? Refusal, bool IsCut);
+
+/// <summary>Lists folders of this machine, to choose one instead of typing its path.</summary>
+public sealed class FolderBrowser(AppOptions options, AllowedPaths allowed)
+{
+    private const int MaxListed = 1000;
+
+    /// <summary>What is at a place; for no place, and for one that cannot be shown, the allowed places.</summary>
+    public FolderListing List(string? place)
+    {
+        var roots = options.AllowedBases.Select(root => AllowedPaths.Resolve(root) ?? root).Distinct().ToList();
+        if (string.IsNullOrWhiteSpace(place))
+            return ListRoots(roots, null);
+        var check = allowed.CheckMusicFolder(place);
+        if (check.Path is not { } path)
+            return ListRoots(roots, check.Refusal);
+        var names = Directory.EnumerateDirectories(path).Where(folder => !Path.GetFileName(folder).StartsWith('.')).Take(MaxListed + 1).ToList();
+        var folders = names.Take(MaxListed).OrderBy(folder => folder, StringComparer.OrdinalIgnoreCase).Select(folder => EntryFor(Path.GetFileName(folder), folder)).ToList();
+        return new FolderListing(path, PartsOf(path, roots), folders, null, names.Count > MaxListed);
+    }
+
+    private FolderListing ListRoots(List<string> roots, string? refusal) =>
+        new(null, [], [.. roots.Select(root => EntryFor(root, root))], refusal, IsCut: false);
+
+    private FolderEntry EntryFor(string name, string path) => new(name, path, allowed.CheckMusicFolder(path).Refusal);
+
+    /// <summary>The longest way: of two allowed places one may lie in the other.</summary>
+    private static List<FolderEntry> PartsOf(string path, List<string> roots)
+    {
+        var parts = new List<FolderEntry>();
+        for (string? at = path; at is not null; at = Path.GetDirectoryName(at))
+        {
+            bool isRoot = roots.Contains(at);
+            parts.Insert(0, new FolderEntry(isRoot ? at : Path.GetFileName(at), at, null));
+            if (isRoot && !roots.Any(root => at.StartsWith(root.TrimEnd('/') + "/", StringComparison.Ordinal)))
+                break;
+        }
+
+        return parts;
+    }
+}

@@ -1,0 +1,77 @@
+using System.Globalization;
+using System.Net;
+using Microsoft.AspNetCore.Http.Features;
+using Serilog;
+using Wergamon.App;
+using Wergamon.App.Intake;
+using Wergamon.App.Library;
+using Wergamon.Web.Auth;
+using Wergamon.Web.Display;
+using Wergamon.Web.Endpoints;
+
+namespace Wergamon.Web;
+
+/// <summary>Puts the server together.</summary>
+internal static class Server
+{
+    private const int MaxPicks = 100_000;
+
+    /// <summary>The application, not started yet; its library begins with the folders of the command line.</summary>
+    /// <param name="listen">Where requests come from; null for the port of the command line on this machine alone.</param>
+    public static WebApplication Build(CommandLine command, Action<IWebHostBuilder>? listen = null)
+    {
+        var builder = WebApplication.CreateBuilder(new WebApplicationOptions
+        {
+            ApplicationName = typeof(Server).Assembly.GetName().Name,
+            ContentRootPath = AppContext.BaseDirectory,
+            WebRootPath = command.WebRoot,
+        });
+        // Nothing in the environment may open another address or host.
+        builder.Configuration.Sources.Clear();
+        if (listen is null)
+            builder.WebHost.UseStaticWebAssets().ConfigureKestrel(kestrel => kestrel.Listen(IPAddress.Loopback, command.Port));
+        else
+            listen(builder.WebHost);
+        builder.Services.AddSerilog(log => log
+            .MinimumLevel.Information()
+            .MinimumLevel.Override("Microsoft.AspNetCore", Serilog.Events.LogEventLevel.Warning)
+            .MinimumLevel.Override("Microsoft.AspNetCore.Diagnostics.ExceptionHandlerMiddleware", Serilog.Events.LogEventLevel.Error)
+            .WriteTo.File(Path.Combine(command.Options.DataFolder, "logs", "wergamon-.log"), formatProvider: CultureInfo.InvariantCulture, rollingInterval: RollingInterval.Day, retainedFileCountLimit: 14));
+        builder.Services.AddWergamon(command.Options);
+        builder.Services.AddSingleton<StationFacts>();
+        builder.Services.AddRazorPages().AddMvcOptions(options => options.MaxModelBindingCollectionSize = MaxPicks);
+        builder.Services.Configure<FormOptions>(form => form.ValueCountLimit = 2 * MaxPicks);
+        builder.Services.ConfigureHttpJsonOptions(json => json.SerializerOptions.TypeInfoResolverChain.Insert(0, UploadJson.Default));
+        builder.Services.AddRouting(options => options.LowercaseUrls = true);
+
+        var app = builder.Build();
+        app.UseRequestGuard(command.Port);
+        app.UseExceptionHandler(RequestFailures.Options);
+        app.UseStatusCodePagesWithReExecute("/error", "?status={0}");
+        app.UseSecurityHeaders();
+        app.UseStaticFiles();
+        app.UseRouting();
+        app.MapRazorPages();
+        app.MapAudio();
+        app.MapDiscAudio();
+        app.MapUploads();
+        app.MapArtwork();
+        app.MapEvents();
+        app.Services.ForwardLibrarySignals();
+        // Rips that start by themselves need nobody who looks at the page.
+        app.Services.GetRequiredService<DiscRips>();
+        BeginLibrary(app.Services, command);
+        return app;
+    }
+
+    private static void BeginLibrary(IServiceProvider services, CommandLine command)
+    {
+        services.GetRequiredService<DemoMusic>().BeginWith();
+        var folders = services.GetRequiredService<MusicFolders>();
+        foreach (var folder in command.FirstFolders)
+        {
+            if (folders.List().Count == 0)
+                folders.Add(folder);
+        }
+    }
+}

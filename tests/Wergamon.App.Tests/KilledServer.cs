@@ -1,0 +1,76 @@
+using Dapper;
+using Microsoft.Data.Sqlite;
+using Wergamon.App.Files;
+using Wergamon.Testing;
+
+namespace Wergamon.App.Tests;
+
+/// <summary>The real server, killed at moments that nobody chose and started again on the same data.</summary>
+internal sealed class KilledServer : IDisposable
+{
+    private readonly Func<WebServer> _start;
+    private readonly string _data;
+    private readonly Random _moments;
+
+    /// <param name="output">Told the seed of the moments.</param>
+    public KilledServer(ITestOutputHelper output, string data, Func<WebServer> start)
+    {
+        int seed = Random.Shared.Next();
+        output.WriteLine($"seed {seed}");
+        (_start, _data, _moments) = (start, data, new Random(seed));
+        Server = start();
+        Session = new HttpSession(Server.Address);
+    }
+
+    public WebServer Server { get; private set; }
+
+    public HttpSession Session { get; private set; }
+
+    /// <summary>Lets the server work for a while and kills it in the middle of that; another goes on.</summary>
+    /// <param name="least">The shortest while, in milliseconds.</param>
+    /// <param name="most">The longest.</param>
+    public async Task KillAsync(int least, int most)
+    {
+        // The moment has to be any; the outcome has to be the same whenever it is.
+        await Task.Delay(_moments.Next(least, most));
+        Server.KillHard();
+        Dispose();
+        Server = _start();
+        Session = new HttpSession(Server.Address);
+    }
+
+    /// <summary>Kills one of the workers after a while, where there is one.</summary>
+    public async Task KillWorkerAsync(int least, int most)
+    {
+        await Task.Delay(_moments.Next(least, most));
+        if (Server.Workers() is { Count: > 0 } workers)
+            workers[_moments.Next(workers.Count)].Kill();
+    }
+
+    /// <summary>What the database says, once the server has ended.</summary>
+    public T? Ask<T>(string sql)
+    {
+        using var connection = new SqliteConnection($"Data Source={Path.Combine(_data, "wergamon.db")};Pooling=False");
+        connection.Open();
+        return connection.ExecuteScalar<T>(sql);
+    }
+
+    /// <summary>The database is whole, no move is half done, and no temporary file is left.</summary>
+    public void AssertTidy(params string[] folders)
+    {
+        Assert.Equal("ok", Ask<string>("PRAGMA integrity_check"));
+        Assert.Null(Ask<string>("SELECT \"table\" FROM pragma_foreign_key_check LIMIT 1"));
+        Assert.Equal(0, Ask<int>("SELECT COUNT(*) FROM file_change"));
+        Assert.DoesNotContain(folders.SelectMany(FilesIn), path => path.Contains(Placement.TemporaryPrefix, StringComparison.Ordinal));
+    }
+
+    public static IReadOnlyList<string> FilesIn(string folder) => Directory.Exists(folder)
+        ? [.. Directory.EnumerateFiles(folder, "*", new EnumerationOptions { RecurseSubdirectories = true, AttributesToSkip = 0 }).Order(StringComparer.Ordinal)]
+        : [];
+
+    public void Dispose()
+    {
+        Session.Dispose();
+        Server.Dispose();
+    }
+}

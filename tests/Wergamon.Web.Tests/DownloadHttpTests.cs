@@ -1,0 +1,77 @@
+using System.IO.Compression;
+using System.Net;
+using System.Net.Http.Headers;
+using Wergamon.App.Library;
+using Wergamon.App.Runs;
+
+namespace Wergamon.Web.Tests;
+
+/// <summary>Copies over HTTP: whole, in ranges (RFC 9110, section 14), and many as one zip.</summary>
+public sealed class DownloadHttpTests
+{
+    [Theory]
+    [InlineData("bytes=0-9", 0, 10)]
+    [InlineData("bytes=100-", 100, -100)]
+    [InlineData("bytes=-7", -7, 7)]
+    [InlineData("bytes=5-9999999", 5, -5)]
+    public async Task A_range_of_a_copy_is_that_range(string range, int from, int length)
+    {
+        await using var server = await InProcessServer.StartAsync();
+        var bytes = await File.ReadAllBytesAsync(server.AddFile("Carts/01 Cart.wav", 3000));
+        await server.ScanAsync();
+        long copy = FirstCopy(server);
+        foreach (var address in new[] { $"copies/{copy}/file", $"copies/{copy}/play" })
+        {
+            using var request = new HttpRequestMessage(HttpMethod.Get, address) { Headers = { Range = RangeHeaderValue.Parse(range) } };
+            using var reply = await server.Client.SendAsync(request);
+            int start = from < 0 ? bytes.Length + from : from;
+            Assert.Equal(HttpStatusCode.PartialContent, reply.StatusCode);
+            Assert.Equal(bytes.Skip(start).Take(length < 0 ? bytes.Length + length : length), await reply.Content.ReadAsByteArrayAsync());
+        }
+    }
+
+    [Fact]
+    public async Task A_range_behind_the_end_and_a_copy_that_is_not_there_are_refused()
+    {
+        await using var server = await InProcessServer.StartAsync();
+        var path = server.AddFile("Carts/01 Cart.wav", 3000);
+        await server.ScanAsync();
+        long copy = FirstCopy(server);
+        using var request = new HttpRequestMessage(HttpMethod.Get, $"copies/{copy}/file") { Headers = { Range = new RangeHeaderValue(9_999_999, null) } };
+        Assert.Equal(HttpStatusCode.RequestedRangeNotSatisfiable, (await server.Client.SendAsync(request)).StatusCode);
+        Assert.Equal(HttpStatusCode.NotFound, (await server.Client.GetAsync("copies/999/file")).StatusCode);
+        // What lies there now is a link that leads out.
+        File.Delete(path);
+        File.CreateSymbolicLink(path, "/etc/hostname");
+        Assert.Equal(HttpStatusCode.NotFound, (await server.Client.GetAsync($"copies/{copy}/file")).StatusCode);
+    }
+
+    [Fact]
+    public async Task A_zip_holds_the_files_of_a_run_in_the_order_of_the_tracks()
+    {
+        await using var server = await InProcessServer.StartAsync();
+        for (int track = 1; track <= 3; track++)
+            server.AddFile($"Tin Orchard - Carts (2020)/{track:00} Cart {track}.wav", 1000 * track);
+        await server.ScanAsync();
+        long run = await server.ConvertAsync("archive");
+        using var zip = new ZipArchive(await server.Client.GetStreamAsync($"runs/{run}/zip"));
+        var made = server.Get<RunStore>().Items(run).Select(item => CopyResult.Of(item)!.Path).ToList();
+        Assert.Equal(3, made.Count);
+        Assert.Equal(made.Select(path => Path.GetFileName(path)), zip.Entries.Select(entry => entry.Name));
+        foreach (var (path, entry) in made.Zip(zip.Entries))
+        {
+            using var content = new MemoryStream();
+            await using (var packed = entry.Open())
+                await packed.CopyToAsync(content);
+            Assert.Equal(await File.ReadAllBytesAsync(path), content.ToArray());
+        }
+
+        Assert.Equal(HttpStatusCode.NotFound, (await server.Client.GetAsync("runs/999/zip")).StatusCode);
+    }
+
+    private static long FirstCopy(InProcessServer server)
+    {
+        var library = server.Get<LibraryQueries>();
+        return library.TracksOfAlbum(library.Albums()[0].Id)[0].Master.Id;
+    }
+}

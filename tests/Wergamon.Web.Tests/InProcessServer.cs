@@ -1,0 +1,94 @@
+using Microsoft.AspNetCore.Builder;
+using Microsoft.AspNetCore.TestHost;
+using Microsoft.Extensions.DependencyInjection;
+using Wergamon.App.Convert;
+using Wergamon.App.Library;
+using Wergamon.App.Runs;
+using Wergamon.Core.Audio;
+using Wergamon.Core.Formats.Wav;
+using Wergamon.Testing;
+
+namespace Wergamon.Web.Tests;
+
+/// <summary>The whole server in this process, asked without a network.</summary>
+public sealed class InProcessServer : IAsyncDisposable
+{
+    private static readonly TimeSpan LongestWait = TimeSpan.FromMinutes(2);
+
+    private readonly WebApplication _app;
+
+    private InProcessServer(TemporaryFolder folder, params string[] arguments)
+    {
+        Folder = folder;
+        Directory.CreateDirectory(Music);
+        _app = Server.Build(CommandLine.Read(["--data", folder["data"], "--allow", folder.Path, "--music", Music, .. arguments])!, host => host.UseTestServer());
+        Client = null!;
+    }
+
+    public TemporaryFolder Folder { get; }
+
+    public string Music => Folder["music"];
+
+    /// <summary>Asks as a browser on this machine does.</summary>
+    public HttpClient Client { get; private set; }
+
+    public static async Task<InProcessServer> StartAsync(params string[] arguments)
+    {
+        var server = new InProcessServer(new TemporaryFolder(), arguments);
+        await server._app.StartAsync();
+        server.Client = server.NewClient();
+        return server;
+    }
+
+    public HttpClient NewClient()
+    {
+        var client = _app.GetTestClient();
+        client.BaseAddress = new Uri("http://127.0.0.1:5080/");
+        return client;
+    }
+
+    public T Get<T>() where T : notnull => _app.Services.GetRequiredService<T>();
+
+    /// <summary>Puts a file of noise into the music folder.</summary>
+    public string AddFile(string name, int frames)
+    {
+        var path = Path.Combine(Music, name);
+        Directory.CreateDirectory(Path.GetDirectoryName(path)!);
+        var format = new PcmFormat(SampleRate.AudioDisc, 2, 16);
+        using var writer = new WavWriter(File.Create(path), format);
+        TestSound.Noise(format, frames).CopyTo(writer);
+        return path;
+    }
+
+    public async Task ScanAsync()
+    {
+        var folders = Get<MusicFolders>();
+        folders.Rescan(folders.List()[0].Id);
+        await UntilAsync(() => folders.List().All(folder => folder is { IsScanning: false, ScannedAt: not null }));
+    }
+
+    /// <summary>Converts all albums' tracks for a target and waits for it.</summary>
+    public async Task<long> ConvertAsync(string target)
+    {
+        var library = Get<LibraryQueries>();
+        long plan = Get<Plans>().Create("Carts", target, [.. library.Albums().SelectMany(album => library.TracksOfAlbum(album.Id)).Select(track => track.Id)]);
+        long run = Get<Plans>().Start(plan)!.Value;
+        Get<RunScheduler>().Wake();
+        await UntilAsync(() => Get<RunStore>().Get(run)!.State == RunState.Done);
+        return run;
+    }
+
+    public static async Task UntilAsync(Func<bool> condition)
+    {
+        using var limit = new CancellationTokenSource(LongestWait);
+        while (!condition())
+            await Task.Delay(20, limit.Token);
+    }
+
+    public async ValueTask DisposeAsync()
+    {
+        await _app.StopAsync();
+        await _app.DisposeAsync();
+        Folder.Dispose();
+    }
+}
