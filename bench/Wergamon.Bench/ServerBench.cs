@@ -24,8 +24,31 @@ internal sealed class ServerBench(string workFolder)
         using var client = new HttpClient { BaseAddress = server.Address };
         await PagesWhileAsync(client, "scanning and hashing", text => !text.Contains("Scanning", StringComparison.Ordinal) && text.Contains(Files.ToString("N0", CultureInfo.InvariantCulture), StringComparison.Ordinal));
         await PagesWhileAsync(client, "hashing, the scan being done", _ => true);
+        await CrowdAsync(server.Address);
         Console.WriteLine($"  memory of the server: {server.ResidentBytes / 1e6:0} MB, wanted below 350");
         await HandOverAsync(client, server);
+    }
+
+    /// <summary>Many clients at once, each asking for one page after the other.</summary>
+    private static async Task CrowdAsync(Uri address)
+    {
+        const int Clients = 200;
+        using var limit = new CancellationTokenSource(TimeSpan.FromSeconds(10));
+        var times = await Task.WhenAll(Enumerable.Range(0, Clients).Select(number => Task.Run(async () =>
+        {
+            using var client = new HttpClient { BaseAddress = address };
+            var taken = new List<double>();
+            for (int i = number; !limit.IsCancellationRequested; i++)
+            {
+                var start = Stopwatch.GetTimestamp();
+                await client.GetStringAsync(new Uri(Pages[i % Pages.Length], UriKind.Relative));
+                taken.Add(Stopwatch.GetElapsedTime(start).TotalMilliseconds);
+            }
+
+            return taken;
+        })));
+        var all = times.SelectMany(taken => taken).Order().ToList();
+        Console.WriteLine($"{Clients} pages at once for 10 s: {all.Count} answers, median {all[all.Count / 2]:0} ms, 95 of 100 below {all[(int)(0.95 * (all.Count - 1))]:0} ms, longest {all[^1]:0} ms");
     }
 
     /// <summary>Asks for all pages in turn until a condition on the page of folders holds, at least five rounds.</summary>

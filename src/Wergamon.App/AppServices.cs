@@ -35,6 +35,7 @@ public static class AppServices
         .AddSingleton<FolderScan>()
         .AddSingleton<MusicFolders>()
         .AddSingleton<DemoMusic>()
+        .AddSingleton<Thumbnails>()
         .AddSingleton<TargetChoices>()
         .AddSingleton<Plans>()
         .AddSingleton<Placement>()

@@ -72,6 +72,7 @@ static WorkerReply CarryOut(WorkerJob? asked, JobReport report)
             DecodeJob job => new DecodeReply(Decoding.Run(job, report)),
             AnalysisJob job => new AnalysisReply(Analysis.Run(job, report)),
             CompareJob job => Comparison.Run(job, report),
+            ThumbnailJob job => Thumbnail.Run(job),
             ProbeJob job => new ProbeReply(AudioFiles.Probe(job.SourcePath)),
             _ => new FailureReply("The worker does not know this kind of job."),
         };

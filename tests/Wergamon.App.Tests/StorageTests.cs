@@ -20,7 +20,7 @@ public sealed class StorageTests : IDisposable
 
     private AppOptions Options => new() { DataFolder = _folder["data"], AllowedBases = [_folder.Path], WorkerPath = "", DatabaseLockWait = TimeSpan.FromSeconds(1) };
 
-    public static TheoryData<int> Steps => [.. Enumerable.Range(1, 11)];
+    public static TheoryData<int> Steps => [.. Enumerable.Range(1, 12)];
 
     public void Dispose() => _folder.Dispose();
 

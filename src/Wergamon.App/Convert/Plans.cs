@@ -93,11 +93,7 @@ public sealed class Plans(Database database, LibraryQueries library, TargetChoic
             """).AsList();
     }
 
-    public int CountOpen()
-    {
-        using var connection = database.Open();
-        return connection.ExecuteScalar<int>("SELECT COUNT(*) FROM plan WHERE run_id IS NULL");
-    }
+    public int CountOpen() => database.Read("open plans", connection => connection.ExecuteScalar<int>("SELECT COUNT(*) FROM plan WHERE run_id IS NULL"));
 
     public void Delete(long id) => Change("DELETE FROM plan WHERE id = @id", new { id });
 

@@ -126,19 +126,11 @@ public sealed class LibraryQueries(Database database)
 
     private const string TrackColumns = "t.id, t.album_id, a.title AS album_title, a.artist AS album_artist, t.disc, t.number, t.title, t.artist";
 
-    public int CountTracks()
-    {
-        using var connection = database.Open();
-        return connection.ExecuteScalar<int>(
-            $"SELECT (SELECT COUNT(*) FROM track) - (SELECT COUNT(*) FROM track t WHERE t.id IN (SELECT track_id FROM copy WHERE is_trashed) AND NOT {IsThere})");
-    }
+    public int CountTracks() => database.Read("tracks", connection => connection.ExecuteScalar<int>(
+        $"SELECT (SELECT COUNT(*) FROM track) - (SELECT COUNT(*) FROM track t WHERE t.id IN (SELECT track_id FROM copy WHERE is_trashed) AND NOT {IsThere})"));
 
     /// <summary>Copies whose own tags lack a title: what the Tags station will have to tidy.</summary>
-    public int CountUntidy()
-    {
-        using var connection = database.Open();
-        return connection.ExecuteScalar<int>("SELECT COUNT(*) FROM copy WHERE tags_from_name > 0 AND NOT is_missing");
-    }
+    public int CountUntidy() => database.Read("untidy", connection => connection.ExecuteScalar<int>("SELECT COUNT(*) FROM copy WHERE tags_from_name > 0 AND NOT is_missing"));
 
     /// <summary>Albums by artist and year, as many as are asked for from a place on.</summary>
     public IReadOnlyList<AlbumRow> Albums(int offset = 0, int count = int.MaxValue)

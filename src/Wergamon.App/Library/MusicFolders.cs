@@ -193,6 +193,19 @@ public sealed class MusicFolders(Database database, AllowedPaths allowed, Folder
         return folders;
     }
 
+    public int Count() => database.Read("folders", connection => connection.ExecuteScalar<int>("SELECT COUNT(*) FROM folder"));
+
+    /// <summary>True while a folder that may be scanned is, or waits for it.</summary>
+    public bool IsScanning
+    {
+        get
+        {
+            var open = database.Read("open folders", connection => connection.Query<long>("SELECT id FROM folder").ToHashSet());
+            lock (_waiting)
+                return (_scanning is { } now && open.Contains(now)) || _waiting.Any(open.Contains);
+        }
+    }
+
     public IReadOnlyList<FileProblem> ListUnreadable()
     {
         using var connection = database.Open();

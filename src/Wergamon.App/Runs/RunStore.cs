@@ -61,11 +61,8 @@ public sealed class RunStore(Database database, TimeProvider time)
             RunSelect + " WHERE r.id IN (SELECT id FROM run ORDER BY state = 'done', id DESC LIMIT @max) GROUP BY r.id ORDER BY r.state = 'done', r.id DESC", new { max }).AsList();
     }
 
-    public IReadOnlyList<RunRow> InState(string state)
-    {
-        using var connection = database.Open();
-        return connection.Query<RunRow>(RunSelect + " WHERE r.state = @state GROUP BY r.id ORDER BY r.id", new { state }).AsList();
-    }
+    public IReadOnlyList<RunRow> InState(string state) => database.Read(
+        $"runs {state}", connection => connection.Query<RunRow>(RunSelect + " WHERE r.state = @state GROUP BY r.id ORDER BY r.id", new { state }).AsList());
 
     /// <summary>The runs that have ended since a moment, the latest last.</summary>
     public IReadOnlyList<long> EndedSince(DateTimeOffset moment)

@@ -1,3 +1,4 @@
+using System.Collections.Concurrent;
 using System.Data;
 using Dapper;
 using Microsoft.Data.Sqlite;
@@ -29,7 +30,9 @@ public sealed class Database
     private readonly TimeProvider _time;
     private readonly CancellationToken _stopping;
     private readonly string _connectionString;
+    private readonly ConcurrentDictionary<string, (long Version, object Answer)> _answers = new();
     private volatile StorageProblem? _problem;
+    private long _version;
 
     static Database() => DefaultTypeMap.MatchNamesWithUnderscores = true;
 
@@ -51,6 +54,19 @@ public sealed class Database
 
     /// <summary>An open connection for reading; the caller disposes of it.</summary>
     public SqliteConnection Open() => Connect(isForReading: true);
+
+    /// <summary>Reads what every page asks for: the database is asked once after each change.</summary>
+    /// <param name="question">Names it; one of a fixed few.</param>
+    public T Read<T>(string question, Func<IDbConnection, T> read) where T : notnull
+    {
+        long version = Volatile.Read(ref _version);
+        if (_answers.TryGetValue(question, out var known) && known.Version == version)
+            return (T)known.Answer;
+        using var connection = Open();
+        var answer = read(connection);
+        _answers[question] = (version, answer);
+        return answer;
+    }
 
     /// <summary>
     /// Makes several changes as one: all of them or none. While the database is locked or its disk is full, waits and starts
@@ -128,6 +144,7 @@ public sealed class Database
         using (var prepared = new PreparedConnection(connection, transaction))
             work(prepared);
         transaction.Commit();
+        Interlocked.Increment(ref _version);
     }
 
     private void Report(StorageProblem? problem)

@@ -14,6 +14,7 @@ namespace Wergamon.Core.Jobs;
 [JsonDerivedType(typeof(DecodeJob), "decode")]
 [JsonDerivedType(typeof(AnalysisJob), "analyse")]
 [JsonDerivedType(typeof(CompareJob), "compare")]
+[JsonDerivedType(typeof(ThumbnailJob), "thumbnail")]
 [JsonDerivedType(typeof(CancelJob), "cancel")]
 public abstract record WorkerJob;
 
@@ -33,6 +34,10 @@ public sealed record AnalysisJob(string SourcePath) : WorkerJob;
 
 /// <summary>Finds out how the audio of one file differs from that of another.</summary>
 public sealed record CompareJob(string FirstPath, string SecondPath) : WorkerJob;
+
+/// <summary>Makes a picture small.</summary>
+/// <param name="Size">The longer side of the result, in pixels.</param>
+public sealed record ThumbnailJob(string SourcePath, int Size) : WorkerJob;
 
 /// <summary>Makes one copy and proves it.</summary>
 /// <param name="SourcePath">The file to read; never written to.</param>
@@ -79,6 +84,7 @@ public sealed record JobPicture(PictureKind Kind, string Path);
 [JsonDerivedType(typeof(DecodeReply), "decode")]
 [JsonDerivedType(typeof(AnalysisReply), "analyse")]
 [JsonDerivedType(typeof(CompareReply), "compare")]
+[JsonDerivedType(typeof(ThumbnailReply), "thumbnail")]
 [JsonDerivedType(typeof(CancelledReply), "cancelled")]
 [JsonDerivedType(typeof(FailureReply), "failure")]
 public abstract record WorkerReply
@@ -101,6 +107,8 @@ public sealed record DecodeReply(long Frames) : WorkerReply;
 public sealed record AnalysisReply(AudioAnalysis Analysis) : WorkerReply;
 
 public sealed record CompareReply(AudioDifference Difference) : WorkerReply;
+
+public sealed record ThumbnailReply(byte[] Data, string MimeType) : WorkerReply;
 
 public sealed record CancelledReply : WorkerReply;
 

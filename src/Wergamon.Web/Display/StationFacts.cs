@@ -16,11 +16,10 @@ public sealed class StationFacts(LibraryQueries library, MusicFolders folders, P
     {
         int untidy = library.CountUntidy();
         int open = plans.CountOpen();
-        var list = folders.List();
         int discs = bay.Trays.Count(tray => tray.Disc is not null);
         return
         [
-            new("Intake", "/intake", 'i', list.Any(folder => folder.IsScanning) ? "scanning" : discs > 0 ? $"{Words.Count(discs, "disc")} in" : Words.Count(list.Count, "folder")),
+            new("Intake", "/intake", 'i', folders.IsScanning ? "scanning" : discs > 0 ? $"{Words.Count(discs, "disc")} in" : Words.Count(folders.Count(), "folder")),
             new("Library", "/library", 'l', Words.Count(library.CountTracks(), "track")),
             new("Tags", "/tags", 't', untidy == 0 ? "" : $"{untidy:N0} untidy"),
             new("Convert", "/convert", 'c', open == 0 ? "" : Words.Count(open, "plan")),

@@ -6,9 +6,11 @@ namespace Wergamon.Web.Endpoints;
 internal static partial class Artwork
 {
     /// <summary>Pictures are named by the sum of their bytes, so that a browser may keep them for good.</summary>
-    public static void MapArtwork(this WebApplication app) => app.MapGet("/artwork/{hash}", (string hash, LibraryQueries library, HttpContext context) =>
+    public static void MapArtwork(this WebApplication app) => app.MapGet("/artwork/{hash}", async (string hash, int? size, LibraryQueries library, Thumbnails thumbnails, HttpContext context) =>
     {
-        if (!Hash().IsMatch(hash) || library.Artwork(hash) is not { } artwork)
+        if (!Hash().IsMatch(hash) || (size is { } wanted && !Thumbnails.Sizes.Contains(wanted)))
+            return Results.NotFound();
+        if ((size is { } pixels ? await thumbnails.GetAsync(hash, pixels) : library.Artwork(hash)) is not { } artwork)
             return Results.NotFound();
         context.Response.Headers.CacheControl = "private, max-age=31536000, immutable";
         // Only pictures are served as what they say they are; anything else a file calls artwork is handed over as bytes.

@@ -1,0 +1,94 @@
+using System.Collections.Concurrent;
+using Dapper;
+using Microsoft.Extensions.Logging;
+using Wergamon.App.Storage;
+using Wergamon.App.Workers;
+using Wergamon.Core.Jobs;
+
+namespace Wergamon.App.Library;
+
+/// <summary>Pictures in the size that lists show. Workers make them, since a picture can be anything; each is made once and kept.</summary>
+public sealed class Thumbnails
+{
+    private static readonly TimeSpan KeepingWait = TimeSpan.FromSeconds(1);
+
+    private readonly ConcurrentDictionary<(string Hash, int Size), Task<ArtworkRow?>> _making = new();
+    private readonly Database _database;
+    private readonly WorkerPool _workers;
+    private readonly string _folder;
+    private readonly ILogger<Thumbnails> _logger;
+
+    public Thumbnails(Database database, WorkerPool workers, AppOptions options, ILogger<Thumbnails> logger)
+    {
+        (_database, _workers, _folder, _logger) = (database, workers, Path.Combine(options.DataFolder, "thumbnails"), logger);
+        if (Directory.Exists(_folder))
+            Directory.Delete(_folder, recursive: true);
+    }
+
+    /// <summary>The sizes that are made, in pixels of the longer side: for rows and for heads, at twice the size on the page.</summary>
+    public static IReadOnlyList<int> Sizes { get; } = [128, 256];
+
+    /// <summary>The picture in a size; as it is when it is no larger or nobody can make it smaller. Null when there is none.</summary>
+    public async Task<ArtworkRow?> GetAsync(string hash, int size)
+    {
+        if (Find(hash, size) is { } made)
+            return made;
+        var making = _making.GetOrAdd((hash, size), key => MakeAsync(key.Hash, key.Size));
+        try
+        {
+            return await making.ConfigureAwait(false);
+        }
+        finally
+        {
+            _making.TryRemove((hash, size), out _);
+        }
+    }
+
+    private ArtworkRow? Find(string hash, int size)
+    {
+        using var connection = _database.Open();
+        return connection.QueryFirstOrDefault<ArtworkRow>(
+            """
+            SELECT mime_type, data FROM thumbnail WHERE hash = @hash AND size = @size
+            UNION ALL SELECT mime_type, data FROM artwork WHERE hash = @hash AND max(width, height) <= @size LIMIT 1
+            """,
+            new { hash, size });
+    }
+
+    private async Task<ArtworkRow?> MakeAsync(string hash, int size)
+    {
+        ArtworkRow? artwork;
+        using (var connection = _database.Open())
+            artwork = connection.QueryFirstOrDefault<ArtworkRow>("SELECT mime_type, data FROM artwork WHERE hash = @hash", new { hash });
+        if (artwork is null)
+            return null;
+        PrivateFiles.CreateFolder(_folder);
+        var path = Path.Combine(_folder, $"{hash}-{size}");
+        WorkerReply reply;
+        try
+        {
+            await File.WriteAllBytesAsync(path, artwork.Data).ConfigureAwait(false);
+            reply = await _workers.RunAsync(new ThumbnailJob(path, size), WorkerPriority.HeardNow, null, CancellationToken.None).ConfigureAwait(false);
+        }
+        catch (Exception failure) when (failure is WorkerLostException or IOException)
+        {
+            reply = new FailureReply(failure.Message);
+        }
+        finally
+        {
+            File.Delete(path);
+        }
+
+        if (reply is not ThumbnailReply { Data: var data, MimeType: var mimeType })
+        {
+            _logger.LogInformation("No thumbnail of picture {Hash}: {Failure}", hash, reply.Failure);
+            (data, mimeType) = (artwork.Data, artwork.MimeType);
+        }
+
+        var thumbnail = new ArtworkRow { MimeType = mimeType, Data = data };
+        _database.TryChange(KeepingWait, connection => connection.Execute(
+            "INSERT INTO thumbnail (hash, size, mime_type, data) SELECT hash, @size, @MimeType, @Data FROM artwork WHERE hash = @hash ON CONFLICT DO NOTHING",
+            new { hash, size, thumbnail.MimeType, thumbnail.Data }));
+        return thumbnail;
+    }
+}
