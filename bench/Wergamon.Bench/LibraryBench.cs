@@ -50,8 +50,7 @@ internal sealed class LibraryBench(AppOptions options, string workFolder)
 
         await using var services = new ServiceCollection().AddLogging(logging => logging.ClearProviders())
             .AddWergamon(options with { DataFolder = Path.Combine(workFolder, "scan"), AllowedBases = [workFolder] }).BuildServiceProvider();
-        using (var connection = services.GetRequiredService<Database>().Open())
-            connection.Execute("INSERT INTO folder (id, path, added_at) VALUES (1, @tree, 0)", new { tree });
+        services.GetRequiredService<Database>().Change(connection => connection.Execute("INSERT INTO folder (id, path, added_at) VALUES (1, @tree, 0)", new { tree }));
         var scan = services.GetRequiredService<FolderScan>();
         watch.Restart();
         await scan.RunAsync(1, tree, () => { }, CancellationToken.None);

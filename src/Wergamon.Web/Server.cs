@@ -8,6 +8,7 @@ using Wergamon.App.Library;
 using Wergamon.Web.Auth;
 using Wergamon.Web.Display;
 using Wergamon.Web.Endpoints;
+using Wergamon.Web.Pages.Intake;
 
 namespace Wergamon.Web;
 
@@ -39,6 +40,7 @@ internal static class Server
             .WriteTo.File(Path.Combine(command.Options.DataFolder, "logs", "wergamon-.log"), formatProvider: CultureInfo.InvariantCulture, rollingInterval: RollingInterval.Day, retainedFileCountLimit: 14));
         builder.Services.AddWergamon(command.Options);
         builder.Services.AddSingleton<StationFacts>();
+        builder.Services.AddSingleton<DiscViews>();
         builder.Services.AddRazorPages().AddMvcOptions(options => options.MaxModelBindingCollectionSize = MaxPicks);
         builder.Services.Configure<FormOptions>(form => form.ValueCountLimit = 2 * MaxPicks);
         builder.Services.ConfigureHttpJsonOptions(json => json.SerializerOptions.TypeInfoResolverChain.Insert(0, UploadJson.Default));

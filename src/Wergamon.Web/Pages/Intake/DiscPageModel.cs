@@ -1,0 +1,32 @@
+using Microsoft.AspNetCore.Mvc;
+using Microsoft.AspNetCore.Mvc.RazorPages;
+
+namespace Wergamon.Web.Pages.Intake;
+
+/// <summary>A page about the disc in a drive.</summary>
+public abstract class DiscPageModel(DiscViews views) : PageModel
+{
+    public DiscView View { get; private set; } = null!;
+
+    /// <summary>Why something that was asked for was not done, or what to look at.</summary>
+    protected string? Refusal { get; set; }
+
+    protected string? FolderRefusal { get; set; }
+
+    /// <summary>False for a drive that there is none of.</summary>
+    protected bool Load(string? drive, bool edit)
+    {
+        if (views.Read(drive, edit) is not { } view)
+            return false;
+        View = view with { Refusal = Refusal, FolderRefusal = FolderRefusal };
+        return true;
+    }
+
+    /// <summary>Back to the disc; with something to say, right away, since the parts that refresh themselves would replace what a redirect says.</summary>
+    protected IActionResult Back(string? drive, bool edit = false)
+    {
+        if (Refusal is null && FolderRefusal is null)
+            return edit ? RedirectToPage("/Intake/Discs", new { drive, edit }) : RedirectToPage("/Intake/Discs", new { drive });
+        return Load(drive, edit) ? Page() : NotFound();
+    }
+}

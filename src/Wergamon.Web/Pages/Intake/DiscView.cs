@@ -1,0 +1,156 @@
+using Wergamon.App;
+using Wergamon.App.Intake;
+using Wergamon.App.Library;
+using Wergamon.App.Runs;
+using Wergamon.Core.Audio;
+using Wergamon.Core.Discs;
+using Wergamon.Core.Discs.Reading;
+using Wergamon.Core.Planning;
+using Wergamon.Devices.Catalogue;
+using Wergamon.Devices.Drives;
+using Wergamon.Web.Display;
+
+namespace Wergamon.Web.Pages.Intake;
+
+/// <summary>One track of the disc as the table shows it.</summary>
+/// <param name="Rip">What has been read of it in the newest rip.</param>
+/// <param name="CopyId">The best copy that has been made of it.</param>
+public sealed record DiscLine(TrackSpan Span, DiscTitle Title, RipTrackRow? Rip, bool IsPicked, long? CopyId)
+{
+    public TrackReading? Reading => Rip?.Reading;
+}
+
+/// <summary>All that is shown of a drive and the disc in it.</summary>
+public sealed record DiscView
+{
+    public required IReadOnlyList<IDriveTray> Trays { get; init; }
+
+    public required IDriveTray Tray { get; init; }
+
+    public InsertedDisc? Inserted { get; init; }
+
+    public DiscRow? Disc { get; init; }
+
+    public DiscAlbum Album { get; init; } = new();
+
+    public IReadOnlyList<DiscPicture> Pictures { get; init; } = [];
+
+    public RunView? Run { get; init; }
+
+    /// <summary>The copies that the newest rip has made.</summary>
+    public IReadOnlyList<(CopySpec Spec, CopyResult Result)> Copies { get; init; } = [];
+
+    public ReadingNow? Now { get; init; }
+
+    public DiscStrip? Strip { get; init; }
+
+    public IReadOnlyList<DiscLine> Lines { get; init; } = [];
+
+    public required DiscChoice Choice { get; init; }
+
+    public required IReadOnlyList<Target> Targets { get; init; }
+
+    public required CatalogueMood Mood { get; init; }
+
+    public required string OutputFolder { get; init; }
+
+    public bool IsEditing { get; init; }
+
+    /// <summary>What is chosen for a surround disc; null for others.</summary>
+    public SurroundChoice? Surround { get; init; }
+
+    /// <summary>How the newest rip reads; null where there is none.</summary>
+    public RipSettings? RipSettings { get; init; }
+
+    /// <summary>True while tracks are being read; their copies may take a little longer.</summary>
+    public bool IsReading { get; init; }
+
+    public bool IsRunning => Run is { Run.State: RunState.Running };
+
+    /// <summary>Why something that was asked for was not done, or what to look at.</summary>
+    public string? Refusal { get; init; }
+
+    public string? FolderRefusal { get; init; }
+
+    public string Heading => Album.Title.Length > 0 ? Album.Title : Inserted is { State: LookUpState.Asking } ? "Looking up the disc" : "Unnamed disc";
+
+    /// <summary>How many decibels the downmix of a title was turned down by, once it is made.</summary>
+    public double? DownmixGainOf(int title) =>
+        Copies.Where(copy => copy.Spec.DiscTrack == title).Select(copy => copy.Result.Proof.DownmixGainDecibels).FirstOrDefault(gain => gain is not null);
+
+    /// <summary>True when the downmix of a title is made, whether it had to be turned down or not.</summary>
+    public bool IsDownmixed(int title) => Copies.Any(copy => copy.Spec.DiscTrack == title && copy.Spec.Target.DownmixesToStereo);
+
+    /// <summary>What another reading's sums say of a track; null where they cannot be compared.</summary>
+    public string? OthersOn(DiscLine line) =>
+        line.Reading is { } reading && RipSettings?.Pauses == Pauses.WithTrackBefore ? ReadingReport.Others(reading, Inserted!.Others) : null;
+
+    public static string Lengths(TableOfContents contents) => Words.Time(new Msf(contents.AudioEnd).Duration);
+
+    public static string InWords(IDriveTray tray) => tray.Disc is { } disc
+        ? disc.Titles.Count > 0 ? $"surround, {Words.Count(disc.Titles.Count, "title")}" : $"{Words.Count(disc.Image.Contents.AudioTracks.Count(), "track")}, {Lengths(disc.Image.Contents)}"
+        : "empty";
+}
+
+/// <summary>Puts together what is shown of a drive.</summary>
+public sealed class DiscViews(
+    DriveBay bay, InsertedDiscs insertedDiscs, DiscStore discs, DiscRips rips, RipStore ripStore, RipProgress progress, RunStore runs, RunProgress runProgress, SurroundChoices surround, FolderCatalogue catalogue, AppOptions options)
+{
+    /// <param name="drive">Its letter; null for the first one that has a disc in it.</param>
+    /// <param name="edit">True to show the names to be typed.</param>
+    /// <returns>Null for a drive that there is none of.</returns>
+    public DiscView? Read(string? drive, bool edit)
+    {
+        if (bay.Tray(drive ?? bay.Trays.FirstOrDefault(tray => tray.Disc is not null)?.Letter ?? "A") is not { } tray)
+            return null;
+        var inserted = insertedDiscs.On(tray.Letter);
+        var view = new DiscView
+        {
+            // The drive for images is shown only while an image is in it.
+            Trays = [.. bay.Trays.Where(other => other.Letter != DriveBay.ImageLetter || other.Disc is not null)],
+            Tray = tray,
+            Inserted = inserted,
+            Choice = rips.Choice,
+            Targets = ripStore.Targets(),
+            Mood = catalogue.Mood,
+            OutputFolder = rips.Choice.Settings.OutputFolder ?? options.RippedFolder,
+        };
+        return inserted is null || discs.Get(inserted.DiscId) is not { } disc ? view : WithDisc(view, inserted, disc) with { IsEditing = edit };
+    }
+
+    private DiscView WithDisc(DiscView view, InsertedDisc inserted, DiscRow disc)
+    {
+        var album = disc.ReadAlbum();
+        var run = rips.RunOf(inserted) is { } found ? runProgress.View(found) : null;
+        var ripTracks = run is null ? [] : ripStore.Tracks(run.Run.Id);
+        var now = run is null ? null : progress.Of(run.Run.Id);
+        var choice = inserted.IsSurround ? surround.Of(disc.Id) : null;
+        var spans = inserted.Spans(Pauses.WithTrackBefore);
+        IReadOnlyList<(CopySpec Spec, CopyResult Result)> copies = run is null ? [] :
+        [
+            .. runs.Items(run.Run.Id).Where(item => item.Kind == RipCopyHandler.ItemKind && item.State == ItemState.Done).Select(item => (CopySpec.Of(item), CopyResult.Of(item)!)),
+        ];
+        return view with
+        {
+            Disc = disc,
+            Album = album,
+            Pictures = discs.Pictures(disc.Id),
+            Run = run,
+            RipSettings = run is null ? null : ripStore.Get(run.Run.Id)?.ReadSettings(),
+            IsReading = run is { Run.State: RunState.Running } && ripStore.IsBusy(view.Tray.Letter),
+            Now = now,
+            Strip = new DiscStrip(spans, ripTracks, now),
+            Surround = choice,
+            OutputFolder = choice is null ? view.OutputFolder : choice.OutputFolder ?? options.RippedFolder,
+            Copies = copies,
+            Lines = [.. spans.Select(span => LineOf(span, album, ripTracks.FirstOrDefault(track => track.Number == span.Number), isNew: run is null, copies))],
+        };
+    }
+
+    private static DiscLine LineOf(TrackSpan span, DiscAlbum album, RipTrackRow? rip, bool isNew, IReadOnlyList<(CopySpec Spec, CopyResult Result)> copies) => new(
+        span,
+        album.Tracks.FirstOrDefault(title => title.Number == span.Number) ?? new DiscTitle(span.Number, ""),
+        rip,
+        isNew ? span.Number != TrackSpan.HiddenNumber : rip is not null,
+        copies.Where(copy => copy.Spec.DiscTrack == span.Number).Select(copy => copy.Result.CopyId).FirstOrDefault());
+}
