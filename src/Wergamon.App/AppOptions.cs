@@ -1,6 +1,6 @@
 namespace Wergamon.App;
 
-/// <summary>What a server begins with whose data folder holds backups and no database.</summary>
+/// <summary>What to start with when the data folder holds backups but no database.</summary>
 public enum StartWith
 {
     /// <summary>Nothing: the person has to decide.</summary>
@@ -13,7 +13,7 @@ public enum StartWith
 /// <summary>Where things are on this machine. All paths are absolute.</summary>
 public sealed record AppOptions
 {
-    /// <summary>The application's own folder: database, logs, trash, and copies made without another place being named.</summary>
+    /// <summary>The application's own folder: database, logs, trash, and copies for which no other folder was chosen.</summary>
     public required string DataFolder { get; init; }
 
     /// <summary>Music folders and output folders must lie below one of these.</summary>
@@ -33,7 +33,7 @@ public sealed record AppOptions
     /// <summary>A worker that takes more memory than this is replaced.</summary>
     public long WorkerMemoryBytes { get; init; } = 1L << 30;
 
-    /// <summary>How long SQLite itself waits for a lock before the wait is told to the person.</summary>
+    /// <summary>How long SQLite itself waits for a lock before the person is told.</summary>
     public TimeSpan DatabaseLockWait { get; init; } = TimeSpan.FromSeconds(2);
 
     public StartWith StartWith { get; init; }
@@ -48,10 +48,10 @@ public sealed record AppOptions
 
     public string TrashFolder => Path.Combine(DataFolder, "trash");
 
-    /// <summary>The sound of tracks that were read and whose copies are not all made yet.</summary>
+    /// <summary>Audio of ripped tracks whose copies are not all made yet.</summary>
     public string SpoolFolder => Path.Combine(DataFolder, "spool");
 
-    /// <summary>Sound that was decoded to be listened to; emptied at every start.</summary>
+    /// <summary>Audio decoded for playback; emptied at every start.</summary>
     public string PlaybackFolder => Path.Combine(DataFolder, "playback");
 
     public string RippedFolder => Path.Combine(DataFolder, "ripped");

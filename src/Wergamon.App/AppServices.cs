@@ -12,7 +12,7 @@ namespace Wergamon.App;
 
 public static class AppServices
 {
-    /// <summary>Everything the stations need, ready to be asked for by the pages.</summary>
+    /// <summary>Registers the services of the application.</summary>
     public static IServiceCollection AddWergamon(this IServiceCollection services, AppOptions options) => services
         .AddSingleton(options)
         .AddSingleton(TimeProvider.System)

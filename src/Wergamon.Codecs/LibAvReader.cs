@@ -185,7 +185,7 @@ public sealed unsafe class LibAvReader : IPcmReader
             AvSampleFormat.S32 or AvSampleFormat.S32Planar => (32, false),
             AvSampleFormat.Float or AvSampleFormat.FloatPlanar => (32, true),
             AvSampleFormat.Double or AvSampleFormat.DoublePlanar => (64, true),
-            _ => throw new UnreadableAudioException($"The decoder gives samples of a kind ({_nativeFormat}) that is not known here."),
+            _ => throw new UnreadableAudioException($"The decoder's sample format ({_nativeFormat}) is not supported."),
         };
         int bits = !isFloat && rawBits > 0 && rawBits < width ? rawBits : width;
         shift = width - bits;
@@ -265,7 +265,7 @@ public sealed unsafe class LibAvReader : IPcmReader
         if (_badPackets++ == 0)
             _damage.Add($"A stretch could not be decoded: {Describe(error)}.");
         if (_badPackets > MaxBadPackets)
-            throw new UnreadableAudioException("Too much of the file is damaged to go on.");
+            throw new UnreadableAudioException("The file is too damaged to continue.");
     }
 
     private void CheckUnchanged()

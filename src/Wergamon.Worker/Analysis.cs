@@ -14,7 +14,7 @@ internal static class Analysis
         long total = reader.FrameCount ?? 0;
         var analysis = AudioAnalyser.Analyse(reader, done => report.Tell(done, total, proving: false));
         return StatedSum(job.SourcePath) is { } stated && stated != analysis.Md5
-            ? analysis with { Damage = [.. analysis.Damage, "The sound does not give the sum that the file states."] }
+            ? analysis with { Damage = [.. analysis.Damage, "The samples do not match the MD5 in the file."] }
             : analysis;
     }
 

@@ -15,7 +15,7 @@ using Wergamon.Testing;
 
 namespace Wergamon.App.Tests;
 
-/// <summary>Files become copies of one track, can be taken apart, and duplicates are tidied and put back.</summary>
+/// <summary>Files become copies of one track, can be separated, and duplicates are trashed and restored.</summary>
 public sealed class DuplicateTests
 {
     private static readonly PcmFormat Format = new(SampleRate.AudioDisc, 2, 16);
@@ -56,7 +56,7 @@ public sealed class DuplicateTests
         var flac = Assert.Single(matcher.TakenFrom(mp3.Id));
         Assert.EndsWith("a/1.flac", flac.Path, StringComparison.Ordinal);
         Assert.Null(matcher.Rejoin(mp3.Id, Copy(app, "a/2.flac").Id));
-        // What else was taken apart meanwhile stays apart, and can be chosen.
+        // What was separated meanwhile stays separate, and can be chosen.
         var alac = Copy(app, "b/same.m4a");
         matcher.Separate(alac.Id);
         Assert.Equal([flac.Id, alac.Id], matcher.TakenFrom(mp3.Id).Select(copy => copy.Id));

@@ -30,7 +30,8 @@ public sealed class FullDiskTests
         var runs = app.Get<RunStore>();
         await RunningApp.UntilAsync(() => runs.Get(run)!.State == RunState.Stopped);
         Assert.Contains("is full", runs.Get(run)!.StopReason, StringComparison.Ordinal);
-        Assert.Equal(["filler"], Files(disk).Select(Path.GetFileName));
+        // What other workers were making is cancelled and removed, too.
+        await RunningApp.UntilAsync(() => Files(disk).Select(Path.GetFileName).SequenceEqual(["filler"]));
 
         disk.Free();
         app.Get<RunScheduler>().Continue(run);

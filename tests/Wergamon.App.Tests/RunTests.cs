@@ -69,7 +69,7 @@ public sealed class RunTests
         using (var freeze = Process.Start("kill", ["-STOP", Assert.Single(app.Get<WorkerPool>().BusyProcessIds(WorkerPriority.AskedFor)).ToString(System.Globalization.CultureInfo.InvariantCulture)]))
             await freeze.WaitForExitAsync();
         var item = Assert.Single(await app.EndAsync(run));
-        Assert.Contains("no sign of life", item.Failure, StringComparison.Ordinal);
+        Assert.Contains("did not respond", item.Failure, StringComparison.Ordinal);
         Assert.Empty(app.OutputFiles());
     }
 

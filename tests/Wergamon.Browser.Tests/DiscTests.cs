@@ -86,7 +86,7 @@ public sealed class DiscTests(Site site) : IClassFixture<Site>
         Browser.Leave(() => Browser.Click("a", "Fill in the names"));
         Browser.Find("[name='names.Title']").SendKeys("White Disc");
         Browser.Find("#list").SendKeys("1. First Snow 3:15\n2. Second Snow\n");
-        Browser.Leave(() => Browser.Click("button", "Put the list in"));
+        Browser.Leave(() => Browser.Click("button", "Use this list"));
         Browser.FindText("[role=alert]", "2 titles, the disc 3 tracks");
         Assert.Equal("Second Snow", Browser.Find("[aria-label='Title of track 2']").GetAttribute("value"));
         Assert.Equal("White Disc", Browser.Find("[name='names.Title']").GetAttribute("value"));
@@ -113,7 +113,7 @@ public sealed class DiscTests(Site site) : IClassFixture<Site>
         Browser.Click("[data-pick-all]");
         Browser.FindText("[data-read]", "Rip 0 tracks");
         Insert("A", "Ropeway");
-        Browser.FindText("tr.is-data", "Data, no sound");
+        Browser.FindText("tr.is-data", "Data track");
         Insert("A", "Hauling Songs");
         Browser.FindText(".disc-head", "the names are those on the disc itself");
         Browser.FindText("tr[data-track='3']", "Brèche aux ardoises");

@@ -19,7 +19,7 @@ public sealed class TidySite() : Site(folder => CopyOf(folder["music"]))
     }
 }
 
-/// <summary>Duplicates are found, tidied and put back; copies are taken apart and joined again.</summary>
+/// <summary>Duplicates are found, trashed and restored; copies are separated and joined again.</summary>
 public sealed class TidyTests(TidySite site) : IClassFixture<TidySite>
 {
     [Fact]

@@ -21,10 +21,10 @@ public sealed class UploadTests(Site site) : IClassFixture<Site>
         browser.Find("#path").SendKeys(target);
         browser.Leave(() => browser.Click(".add-folder button", "Add folder"));
         browser.Go("/intake/files");
-        browser.Click("[data-hand-over-folder] option", target);
+        browser.Click("[data-upload-folder] option", target);
 
         var source = MakeFolder(site.Folder("Night Adit"));
-        browser.All("[data-hand-over][webkitdirectory]")[0].SendKeys(source);
+        browser.All("[data-upload][webkitdirectory]")[0].SendKeys(source);
         browser.FindText("#upload-panel [data-title]", "14 files came in, 1 not taken");
         browser.FindText("#upload-panel li", "notes.exe\nNeither music nor a picture or text that goes with it.");
         Assert.Equal(

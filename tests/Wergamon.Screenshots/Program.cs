@@ -51,7 +51,7 @@ try
     Picture("library");
 
     browser.Go("/intake/files");
-    browser.All("[data-hand-over][webkitdirectory]")[0].SendKeys(MakeLarge(Path.Combine(home, "From the bus")));
+    browser.All("[data-upload][webkitdirectory]")[0].SendKeys(MakeLarge(Path.Combine(home, "From the bus")));
     browser.FindText("#upload-panel [data-title]", "of 9 files");
     browser.FindText("#upload-panel li", "Here");
     Picture("files");

@@ -39,7 +39,7 @@ public sealed class AnalysisTests(WorkerFixture worker) : IClassFixture<WorkerFi
         bytes[8 + 18] ^= 1;
         File.WriteAllBytes(path, bytes);
         var analysis = ((AnalysisReply)await worker.AskAsync(new AnalysisJob(path))).Analysis;
-        Assert.Equal("The sound does not give the sum that the file states.", Assert.Single(analysis.Damage));
+        Assert.Equal("The samples do not match the MD5 in the file.", Assert.Single(analysis.Damage));
     }
 
     [Fact]

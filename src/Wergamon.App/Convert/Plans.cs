@@ -28,7 +28,7 @@ public sealed record PlanRow
 
     public int Tracks { get; init; }
 
-    /// <summary>The run that came of it; null for a plan that is still open.</summary>
+    /// <summary>The run started from it; null for an open plan.</summary>
     public long? RunId { get; init; }
 
     public Target ReadTarget() => JsonSerializer.Deserialize(Target, WorkerJson.Default.Target) ?? throw new InvalidDataException($"Plan {Id} has no target.");
@@ -62,7 +62,7 @@ public sealed record PlanView(PlanRow Plan, Target Target, string OutputFolder, 
     public bool HasRoom => FreeBytes is not { } free || BytesThen < free;
 }
 
-/// <summary>Plans: which tracks, for which target, into which folder. What follows from that is worked out when it is asked for.</summary>
+/// <summary>Plans: which tracks, for which target, into which folder. Everything else is computed on request.</summary>
 public sealed class Plans(Database database, LibraryQueries library, TargetChoices targets, RunStore runs, AllowedPaths allowed, AppOptions options, TimeProvider time)
 {
     private const int MaxListed = 100;
@@ -82,7 +82,7 @@ public sealed class Plans(Database database, LibraryQueries library, TargetChoic
         });
     }
 
-    /// <summary>Plans of which no run has come yet.</summary>
+    /// <summary>Plans without a run.</summary>
     public IReadOnlyList<PlanRow> List()
     {
         using var connection = database.Open();
@@ -97,10 +97,10 @@ public sealed class Plans(Database database, LibraryQueries library, TargetChoic
 
     public void Delete(long id) => Change("DELETE FROM plan WHERE id = @id", new { id });
 
-    /// <summary>Gives the plan another of the targets, as that is now.</summary>
+    /// <summary>Changes the plan's target to another one.</summary>
     public void SetTarget(long id, string? targetKey) => SetTarget(id, targets.Get(targetKey));
 
-    /// <summary>Gives the plan a target of its own. It is proposed for later plans, too.</summary>
+    /// <summary>Changes the target of the plan. It is the default for later plans, too.</summary>
     public void SetTarget(long id, Target target)
     {
         Change("UPDATE plan SET target = @target WHERE id = @id AND run_id IS NULL", new { id, target = ToJson(target) });
@@ -120,7 +120,7 @@ public sealed class Plans(Database database, LibraryQueries library, TargetChoic
     public void SetLeftOut(long id, int position, bool isLeftOut) =>
         Change("UPDATE plan_item SET is_left_out = @isLeftOut WHERE plan_id = @id AND position = @position", new { id, position, isLeftOut });
 
-    /// <summary>Makes the run of a plan, once: whoever asks again gets the same one. Null when nothing of the plan can be made now.</summary>
+    /// <summary>Starts the run of a plan, once: asking again returns the same run. Null when nothing of the plan can be converted now.</summary>
     public long? Start(long id)
     {
         if (View(id) is not { } plan)

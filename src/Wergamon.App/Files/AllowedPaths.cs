@@ -49,7 +49,7 @@ public sealed class AllowedPaths(AppOptions options)
     public bool IsAllowed(string resolvedPath) =>
         options.AllowedBases.Append(options.DataFolder).Select(allowed => Resolve(allowed) ?? allowed).Any(allowed => IsBelow(resolvedPath, allowed));
 
-    /// <summary>The path with "..", "~" and all links taken out; null for what is no absolute path.</summary>
+    /// <summary>The path with "..", "~" and all links resolved; null when it is not absolute.</summary>
     public static string? Resolve(string? typed)
     {
         typed = typed?.Trim();

@@ -10,7 +10,7 @@ namespace Wergamon.App.Files;
 /// </summary>
 internal static class FileNumber
 {
-    /// <summary>There is no number, or none that would still be the same tomorrow.</summary>
+    /// <summary>No file number, or none that is stable.</summary>
     public const long Unknown = 0;
 
     private const int CurrentFolder = -100;
@@ -19,7 +19,7 @@ internal static class FileNumber
     private const uint NumberAlone = 0x100, TypeAlone = 1;
     private const int TypeMask = 0xF000, Regular = 0x8000;
 
-    /// <summary>File systems that write numbers down. FAT and shares of other machines make them up anew whenever they are mounted.</summary>
+    /// <summary>File systems with stable file numbers. FAT and network shares assign new ones at every mount.</summary>
     private static readonly HashSet<string> Lasting = ["ext2", "ext3", "ext4", "xfs", "btrfs", "zfs", "f2fs", "jfs", "bcachefs", "ntfs3", "tmpfs", "overlay", "overlayfs", "nfs", "nfs4"];
 
     private static readonly ConcurrentDictionary<(uint, uint), bool> LastingDevices = new();

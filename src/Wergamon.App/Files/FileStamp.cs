@@ -1,20 +1,20 @@
 namespace Wergamon.App.Files;
 
-/// <summary>By what a scan tells that a file is the one it has read before.</summary>
+/// <summary>Identifies an unchanged file between scans.</summary>
 /// <param name="Bytes">Its size.</param>
 /// <param name="ModifiedAt">Time of change in Unix milliseconds.</param>
 /// <param name="Number">See <see cref="FileNumber"/>.</param>
 internal readonly record struct FileStamp(long Bytes, long ModifiedAt, long Number)
 {
-    /// <summary>What a file keeps that is copied to another disk.</summary>
+    /// <summary>What stays the same when a file is copied to another disk.</summary>
     public (long Bytes, long ModifiedAt) SizeAndTime => (Bytes, ModifiedAt);
 
-    /// <summary>Zeros for what is gone, or has a name that cannot be asked for.</summary>
+    /// <summary>Zeros for a file that is gone or whose name is not valid text.</summary>
     public static FileStamp Of(FileInfo file) => file.Exists
         ? new(file.Length, new DateTimeOffset(file.LastWriteTimeUtc).ToUnixTimeMilliseconds(), FileNumber.Of(file.FullName))
         : default;
 
-    /// <summary>True when both are stamps of one unchanged file, as far as can be told.</summary>
+    /// <summary>True when both describe the same unchanged file, as far as can be told.</summary>
     public bool Fits(FileStamp other) => SizeAndTime == other.SizeAndTime && (Number == other.Number || !HasNumber || !other.HasNumber);
 
     /// <summary>True when both have the same number, and one that says something.</summary>

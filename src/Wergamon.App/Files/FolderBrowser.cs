@@ -6,7 +6,7 @@ public sealed record FolderEntry(string Name, string Path, string? Refusal);
 
 /// <summary>The folders at one place.</summary>
 /// <param name="Path">Null for the list of allowed places.</param>
-/// <param name="Parts">The way here from the allowed place on, each with its path.</param>
+/// <param name="Parts">The folders from the allowed place down to this one.</param>
 /// <param name="Refusal">Why the place that was asked for cannot be shown; the allowed places are listed then.</param>
 /// <param name="IsCut">True when there are more folders than are listed.</param>
 public sealed record FolderListing(string? Path, IReadOnlyList<FolderEntry> Parts, IReadOnlyList<FolderEntry> Folders, string? Refusal, bool IsCut);
@@ -16,7 +16,7 @@ public sealed class FolderBrowser(AppOptions options, AllowedPaths allowed)
 {
     private const int MaxListed = 1000;
 
-    /// <summary>What is at a place; for no place, and for one that cannot be shown, the allowed places.</summary>
+    /// <summary>The folders at a place; the allowed places when none is given or it cannot be shown.</summary>
     public FolderListing List(string? place)
     {
         var roots = options.AllowedBases.Select(root => AllowedPaths.Resolve(root) ?? root).Distinct().ToList();
@@ -35,7 +35,7 @@ public sealed class FolderBrowser(AppOptions options, AllowedPaths allowed)
 
     private FolderEntry EntryFor(string name, string path) => new(name, path, allowed.CheckMusicFolder(path).Refusal);
 
-    /// <summary>The longest way: of two allowed places one may lie in the other.</summary>
+    /// <summary>One allowed place may contain another: the outermost is the start.</summary>
     private static List<FolderEntry> PartsOf(string path, List<string> roots)
     {
         var parts = new List<FolderEntry>();

@@ -1,6 +1,6 @@
 namespace Wergamon.App.Files;
 
-/// <summary>Room on the disk of a folder that need not exist yet.</summary>
+/// <summary>Free space on the disk of a folder that need not exist yet.</summary>
 public static class FreeSpace
 {
     /// <summary>In bytes; null where no part of the path exists.</summary>

@@ -21,10 +21,10 @@ public sealed class Placement(Database database, ILogger<Placement> logger)
     private const int CopyBytes = 1 << 20;
     private const int MaxFolderAttempts = 5;
 
-    /// <summary>Two may aim at one name; finding it free and taking it is one step.</summary>
+    /// <summary>Several callers may want one name; checking and taking it must be one step.</summary>
     private readonly Lock _naming = new();
 
-    /// <summary>Gives a new file its temporary name, in the folder it is meant for, which is made if need be.</summary>
+    /// <summary>Reserves a temporary name in the target folder, which is created if needed.</summary>
     /// <param name="itemId">The item of a run that makes it; null for what is finished within the call.</param>
     public NewFile Begin(string wantedPath, long? itemId = null)
     {
@@ -35,7 +35,7 @@ public sealed class Placement(Database database, ILogger<Placement> logger)
         return new NewFile(id, temporary);
     }
 
-    /// <summary>Gives a finished file the first free name: the wanted one, or that with a number behind it. Returns it.</summary>
+    /// <summary>Publishes a finished file under the first free name: the wanted one, or with a number appended. Returns the path.</summary>
     /// <param name="free">Called with a name that is in use before another is tried; true when it has become free.</param>
     public string Publish(NewFile file, string wantedPath, Func<string, bool>? free = null)
     {
@@ -73,7 +73,7 @@ public sealed class Placement(Database database, ILogger<Placement> logger)
         }
     }
 
-    /// <summary>Puts a finished file in the place of the one that it is a newer version of, in one step.</summary>
+    /// <summary>Replaces a file with its newer version in one step.</summary>
     public void Replace(NewFile file, string path)
     {
         lock (_naming)
@@ -83,20 +83,20 @@ public sealed class Placement(Database database, ILogger<Placement> logger)
         }
     }
 
-    /// <summary>Removes a file of which a proved newer version has another name.</summary>
+    /// <summary>Removes a file whose proved newer version has another name.</summary>
     public static void Remove(string path) => File.Delete(path);
 
-    /// <summary>The journal forgets a file that has its name and, where it belongs there, its place in the library.</summary>
+    /// <summary>Removes the journal entry of a file that is published and, if needed, recorded in the library.</summary>
     public void Settle(NewFile file) => Forget(file.ChangeId);
 
-    /// <summary>Gives a new file up.</summary>
+    /// <summary>Discards a new file.</summary>
     public void Discard(NewFile file)
     {
         if (TryDelete(file.TemporaryPath))
             Forget(file.ChangeId);
     }
 
-    /// <summary>The final name that a file of the journal was given; null when it has none yet.</summary>
+    /// <summary>The final path in the journal; null before the file is published.</summary>
     public (NewFile File, string? FinalPath)? FindOf(long itemId)
     {
         using var connection = database.Open();
@@ -105,7 +105,7 @@ public sealed class Placement(Database database, ILogger<Placement> logger)
         return found.Id == 0 ? null : (new NewFile(found.Id, found.Temporary), found.Final);
     }
 
-    /// <summary>Writes a small file whole, in place of an older one of the same name.</summary>
+    /// <summary>Writes a small file atomically, replacing an older one of the same name.</summary>
     public void WriteWhole(string path, ReadOnlySpan<byte> bytes)
     {
         var file = Begin(path);
@@ -179,7 +179,7 @@ public sealed class Placement(Database database, ILogger<Placement> logger)
     /// <summary>After a crash: finishes moves whose copy has its final name, and undoes the others.</summary>
     public void FinishMoves() => Recover("move");
 
-    /// <summary>After a crash: removes temporary files that nothing waits for.</summary>
+    /// <summary>After a crash: removes temporary files without an owner.</summary>
     public void ClearUp() => Recover("new");
 
     private void Recover(string kind)
@@ -221,7 +221,7 @@ public sealed class Placement(Database database, ILogger<Placement> logger)
         }
     }
 
-    /// <summary>Removes a folder that has become empty; anything in it keeps it.</summary>
+    /// <summary>Removes a folder if it is empty.</summary>
     public static void RemoveEmptyFolder(string folder)
     {
         try

@@ -8,13 +8,13 @@ using Wergamon.Core.Tags;
 
 namespace Wergamon.App.Intake;
 
-/// <summary>A copy from a disc that is to get the names and pictures that the disc has when its turn comes.</summary>
+/// <summary>A copy from a disc that will get the names and pictures that the disc has when the item runs.</summary>
 public sealed record RenameSpec(long CopyId, long DiscId, int DiscTrack)
 {
     public int Version { get; init; } = 1;
 }
 
-/// <summary>Carries names and pictures that were mended for a disc into the copies that were made from it before: as a run, where there is something to do.</summary>
+/// <summary>Applies corrected names and pictures of a disc to the copies made from it, as a run.</summary>
 public sealed class DiscRenames(Database database, RunStore runs, RipStore rips, DiscStore discs, Lazy<RunScheduler> scheduler)
 {
     /// <summary>Names the runs.</summary>
@@ -26,7 +26,7 @@ public sealed class DiscRenames(Database database, RunStore runs, RipStore rips,
         FieldNames.Year, FieldNames.Genre, FieldNames.Isrc, FieldNames.Compilation, "barcode",
     ];
 
-    /// <summary>Makes a run of the copies of a disc that carry other names or pictures than the disc has now.</summary>
+    /// <summary>Starts a run for the copies of a disc whose names or pictures differ from the disc's.</summary>
     public void Follow(long discId)
     {
         rips.Retitle(discId);
@@ -61,7 +61,7 @@ public sealed class DiscRenames(Database database, RunStore runs, RipStore rips,
             RunStore.InsertWait(connection, reportId, item, needsSuccess: false);
     }
 
-    /// <summary>Copies made from a disc that are there and do not wait for new names already.</summary>
+    /// <summary>Copies made from a disc that exist and are not waiting for new names yet.</summary>
     private static List<DiscCopy> CopiesOf(IDbConnection connection, long discId) => connection.Query<DiscCopy>(
         """
         SELECT c.id, l.disc_track, r.id AS rip_run_id, COALESCE(r.output_folder, '') AS output_folder, c.frame_count * 1000 / MAX(1, c.sample_rate) AS duration_ms

@@ -7,7 +7,7 @@ using Wergamon.Core.Discs.Surround;
 
 namespace Wergamon.App.Intake;
 
-/// <summary>Starts rips: by hand, or by itself when a disc goes in and the person has chosen that.</summary>
+/// <summary>Starts rips: on request, or automatically when a disc is inserted and the person has chosen that.</summary>
 public sealed class DiscRips : IDisposable
 {
     private const string ChoiceKey = "when a disc goes in";
@@ -27,7 +27,7 @@ public sealed class DiscRips : IDisposable
         _desk.LookedUp += OnLookedUp;
     }
 
-    /// <summary>What the person chose last, and whether it is to happen by itself.</summary>
+    /// <summary>The person's last choice, and whether rips start automatically.</summary>
     public DiscChoice Choice => _settings.Read(ChoiceKey, IntakeJson.Default.DiscChoice) ?? new DiscChoice(false, new RipSettings());
 
     /// <summary>Keeps a choice; gives the reason, for the person, when its folder cannot be used. The rest is kept then too.</summary>

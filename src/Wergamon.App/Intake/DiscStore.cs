@@ -42,7 +42,7 @@ public sealed record DiscRow
 /// <summary>A picture that belongs to a disc.</summary>
 public sealed record DiscPicture(PictureKind Kind, string Hash, string MimeType, int? Width, int? Height);
 
-/// <summary>The discs that were seen, with the names they were given.</summary>
+/// <summary>The known discs with their names.</summary>
 public sealed class DiscStore(Database database, TimeProvider time)
 {
     private const string Columns = "id, sha1_id, checksum_id, contents, album, named_by, seen_at";

@@ -9,13 +9,13 @@ using Wergamon.Devices.Drives;
 
 namespace Wergamon.App.Intake;
 
-/// <summary>A cue sheet in a music folder that can be put into a drive as a disc.</summary>
+/// <summary>A cue sheet in a music folder that can be inserted into a drive as a disc.</summary>
 public sealed record FoundImage(string Key, string Label);
 
-/// <summary>The drives of this machine and what can be put into them. What lies in a drive is still there after a restart.</summary>
+/// <summary>The drives of this machine and what can be put into them. A disc stays in its drive across a restart.</summary>
 public sealed class DriveBay : IDisposable
 {
-    /// <summary>The drive that reads images of one's own: without faults, since there is no disc that could be scratched.</summary>
+    /// <summary>The drive for the person's own images. It reads without faults, since there is no disc to be scratched.</summary>
     public const string ImageLetter = "Image";
 
     private const int MaxImages = 200;
@@ -43,7 +43,7 @@ public sealed class DriveBay : IDisposable
             PutBack(tray);
     }
 
-    /// <summary>Raised when a disc went in by hand, or came out.</summary>
+    /// <summary>Raised when a disc was inserted by hand, or ejected.</summary>
     public event Action<IDriveTray>? Changed;
 
     public IReadOnlyList<IDriveTray> Trays => _trays;
@@ -64,7 +64,7 @@ public sealed class DriveBay : IDisposable
         ];
     }
 
-    /// <summary>Puts a disc of the rack, or an image, into a drive; gives the reason, for the person, when it cannot be.</summary>
+    /// <summary>Inserts a disc of the rack, or an image, into a drive; returns the reason, for the person, when that is not possible.</summary>
     public string? Insert(string letter, string key)
     {
         if (_trays.FirstOrDefault(tray => tray.Letter == letter) is not { } tray)

@@ -20,7 +20,7 @@ public enum LookUpState
     Failed,
 }
 
-/// <summary>A disc that lies in a drive, with what is known of it.</summary>
+/// <summary>A disc in a drive, with what is known about it.</summary>
 /// <param name="Candidates">Albums in the catalogue with the same table of contents, the best first.</param>
 /// <param name="Others">Sums that others got.</param>
 public sealed record InsertedDisc(
@@ -33,7 +33,7 @@ public sealed record InsertedDisc(
 
     public bool IsSurround => Disc.Titles.Count > 0;
 
-    /// <summary>What can be read from the disc, as stretches of playing time: tracks, or the titles of a surround disc one behind another.</summary>
+    /// <summary>The parts of the disc on a time line: tracks, or the titles of a surround disc one after another.</summary>
     public IReadOnlyList<TrackSpan> Spans(Pauses pauses)
     {
         if (!IsSurround)
@@ -49,7 +49,7 @@ public sealed record InsertedDisc(
     }
 }
 
-/// <summary>Looks discs up when they go in, and keeps the names that a person chooses or types for them.</summary>
+/// <summary>Looks up inserted discs and keeps the names chosen or typed for them.</summary>
 public sealed class InsertedDiscs(DriveBay bay, DiscStore discs, IDiscCatalogue catalogue, IReadingLedger ledger, DiscRenames renames, Signals signals, ILogger<InsertedDiscs> logger) : IHostedService, IDisposable
 {
     private readonly ConcurrentDictionary<string, InsertedDisc> _inserted = new();
@@ -67,14 +67,14 @@ public sealed class InsertedDiscs(DriveBay bay, DiscStore discs, IDiscCatalogue 
             _ = LookUpAsync(inserted with { State = LookUpState.Asking }, isNew: false);
     }
 
-    /// <summary>Takes the names and cover of a candidate.</summary>
+    /// <summary>Adopts the names and cover of a candidate.</summary>
     public void Choose(string letter, int candidate)
     {
         if (On(letter) is { } inserted && candidate >= 0 && candidate < inserted.Candidates.Count)
             TakeNames(inserted, inserted.Candidates[candidate]);
     }
 
-    /// <summary>Keeps names that were typed, for the disc in a drive.</summary>
+    /// <summary>Saves typed names for the disc in a drive.</summary>
     public void Rename(string letter, DiscAlbum album)
     {
         if (On(letter) is not { } inserted)
@@ -90,7 +90,7 @@ public sealed class InsertedDiscs(DriveBay bay, DiscStore discs, IDiscCatalogue 
         if (On(letter) is not { } inserted)
             return "There is no disc in the drive.";
         if (PictureSize.MimeTypeOf(data.Span) is null)
-            return "This is no picture that music files commonly hold. Take a JPEG or a PNG file.";
+            return "This is not a JPEG or PNG picture.";
         discs.SetPicture(inserted.DiscId, kind, data);
         renames.Follow(inserted.DiscId);
         signals.Send(new Signal(Signal.Disc));
@@ -175,7 +175,7 @@ public sealed class InsertedDiscs(DriveBay bay, DiscStore discs, IDiscCatalogue 
             LookedUp?.Invoke(inserted);
     }
 
-    /// <summary>Puts a newer state of a disc in place of the older; false when that disc has been taken out meanwhile.</summary>
+    /// <summary>Replaces the state of a disc; false when the disc was ejected meanwhile.</summary>
     private bool Replace(InsertedDisc inserted)
     {
         while (_inserted.TryGetValue(inserted.Letter, out var before) && before.Disc == inserted.Disc)

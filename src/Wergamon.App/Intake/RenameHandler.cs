@@ -11,7 +11,7 @@ using Wergamon.Core.Tags;
 namespace Wergamon.App.Intake;
 
 /// <summary>
-/// Writes the names and pictures of a disc into a copy made from it: tags anew, the audio byte for byte and compared. The file is
+/// Writes the names and pictures of a disc into a copy made from it: new tags, the audio byte for byte and compared. The file is
 /// renamed only where it still lies where the rip had put it.
 /// </summary>
 public sealed class RenameHandler(Database database, DiscStore discs, FileScanner scanner, LibraryWriter writer, Placement placement, Trash trash, Signals signals) : IItemHandler
@@ -49,7 +49,7 @@ public sealed class RenameHandler(Database database, DiscStore discs, FileScanne
         return await RecordAsync(copy, path, file, spec, cancellation).ConfigureAwait(false);
     }
 
-    /// <summary>A file that has its new name is recorded; anything before that begins anew.</summary>
+    /// <summary>A file that has its new name is recorded; anything earlier starts over.</summary>
     public async Task<ItemOutcome?> RecoverAsync(RunItemRow item, CancellationToken cancellation)
     {
         var spec = JsonSerializer.Deserialize(item.Spec, IntakeJson.Default.RenameSpec)!;
@@ -82,7 +82,7 @@ public sealed class RenameHandler(Database database, DiscStore discs, FileScanne
         return ItemOutcome.Done(null);
     }
 
-    /// <summary>The tags of a file with what the disc says put in; null where it says so already.</summary>
+    /// <summary>The tags of a file updated with the names of the disc; null when they are the same already.</summary>
     private static TagSet? TagsWith(string path, TagSet names, IReadOnlyList<Picture> pictures)
     {
         TagSet tags;
@@ -123,10 +123,10 @@ public sealed class RenameHandler(Database database, DiscStore discs, FileScanne
         bool isWhole = back.Damage.Count == 0 && tags.Fields.All(field => back.Tags[field.Name].SequenceEqual(field.Values)) && back.Tags.Pictures.SequenceEqual(tags.Pictures)
             && format.HashSound(source) == format.HashSound(target);
         if (!isWhole)
-            throw new IOException("The file with the new tags did not read back as it should.");
+            throw new IOException("The file with the new tags did not read back correctly.");
     }
 
-    /// <summary>The copy under its old name, now that the new one is proved; what the rip wrote beside it goes to the trash.</summary>
+    /// <summary>Removes the copy under its old name once the new one is proved; what the rip wrote beside it goes to the trash.</summary>
     private void RemoveOld(string path, bool hasCueSheet)
     {
         Placement.Remove(path);

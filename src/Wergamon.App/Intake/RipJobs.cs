@@ -11,7 +11,7 @@ using Wergamon.Core.Tags;
 
 namespace Wergamon.App.Intake;
 
-/// <summary>What workers are asked to make of the audio in the spool, under the names that the disc has at that moment.</summary>
+/// <summary>Makes the jobs that turn audio in the spool into copies, with the names that the disc has at that moment.</summary>
 public sealed class RipJobs(RunStore runs, DiscStore discs, Spool spool)
 {
     private static readonly PcmFormat DiscFormat = new(SampleRate.AudioDisc, 2, 16);
@@ -53,7 +53,7 @@ public sealed class RipJobs(RunStore runs, DiscStore discs, Spool spool)
     internal static string PathFor(TagSet tags, Target target, bool hasTargetFolder) =>
         (hasTargetFolder ? SafeFileName.From(target.Name) + "/" : "") + TrackPath.For(tags, target.Format.Extension);
 
-    /// <summary>The path that follows from other names; the folder of the target, where there is one, stays in front.</summary>
+    /// <summary>The path for other names; the target's folder, if any, stays in front.</summary>
     internal static string PathUnder(string relativePath, TagSet tags, string extension)
     {
         var named = TrackPath.For(tags, extension);

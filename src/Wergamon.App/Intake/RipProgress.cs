@@ -4,14 +4,14 @@ using Wergamon.Core.Discs.Reading;
 
 namespace Wergamon.App.Intake;
 
-/// <summary>Where a drive is at this moment.</summary>
+/// <summary>The current position of a drive.</summary>
 /// <param name="Track">The track it reads.</param>
 /// <param name="ReadOnceTo">The sector up to which the track has been read once.</param>
 /// <param name="ReadTwiceTo">The sector up to which readings have been compared.</param>
 /// <param name="ReadAgain">Sectors that had to be read again, in this track.</param>
 public sealed record ReadingNow(int Track, int FirstSector, int ReadOnceTo, int ReadTwiceTo, IReadOnlyCollection<int> ReadAgain);
 
-/// <summary>What is known of readings under way and not worth a place in the database.</summary>
+/// <summary>Progress of rips under way, which is not worth keeping in the database.</summary>
 public sealed class RipProgress
 {
     private const int MaxTicks = 400;
@@ -21,7 +21,7 @@ public sealed class RipProgress
 
     public ReadingNow? Of(long runId) => _now.GetValueOrDefault(runId);
 
-    /// <param name="report">Told whenever the reading has moved on.</param>
+    /// <param name="report">Called whenever the reading has made progress.</param>
     public void Begin(long runId, int track, int firstSector, Action<ReadingNow> report)
     {
         _reports[runId] = report;
@@ -34,7 +34,7 @@ public sealed class RipProgress
         _reports.TryRemove(runId, out _);
     }
 
-    /// <summary>Takes what a reader tells about the track it reads.</summary>
+    /// <summary>Records what a reader reports about its track.</summary>
     public IReadingListener ListenerFor(long runId, bool isCareful) => new Listener(this, runId, isCareful);
 
     private sealed class Listener(RipProgress progress, long runId, bool isCareful) : IReadingListener

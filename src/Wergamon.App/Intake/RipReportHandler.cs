@@ -27,7 +27,7 @@ public sealed class RipReportHandler(RunStore runs, RipStore rips, DiscStore dis
     /// <summary>Names the items.</summary>
     public const string ItemKind = "rip-report";
 
-    /// <summary>How the names of reports end.</summary>
+    /// <summary>File name extension of reports.</summary>
     public const string ReportEnding = ", reading.txt";
 
     public string Kind => ItemKind;

@@ -5,7 +5,7 @@ using Wergamon.Core.Discs.Reading;
 
 namespace Wergamon.App.Intake;
 
-/// <summary>What is made of a disc and how it is read.</summary>
+/// <summary>Settings of a rip: targets and reading.</summary>
 public sealed record RipSettings
 {
     /// <summary>Keys of the targets, in the order chosen.</summary>
@@ -26,7 +26,7 @@ public sealed record RipSettings
     public ReadingSettings Reading => new() { IsCareful = IsCareful, HasSecondReading = HasSecondReading };
 }
 
-/// <summary>What happens by itself when a disc goes in.</summary>
+/// <summary>What happens automatically when a disc is inserted.</summary>
 public sealed record DiscChoice(bool ReadsByItself, RipSettings Settings);
 
 /// <summary>The form in which discs and choices about them are kept.</summary>

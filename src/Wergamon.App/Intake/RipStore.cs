@@ -36,10 +36,10 @@ public sealed class RipStore(Database database, RunStore runs, DiscStore discs, 
     /// <summary>Names the runs.</summary>
     public const string RunKind = "rip";
 
-    /// <summary>Stands for the whole disc where a copy names a track.</summary>
+    /// <summary>In place of a track number: the whole disc.</summary>
     public const int WholeDisc = -1;
 
-    /// <summary>Reading takes nearly all the time of a rip; copies are made meanwhile.</summary>
+    /// <summary>Reading takes nearly all the time of a rip; copies are made in parallel.</summary>
     private const double ReadingShare = 0.95;
 
     private const string Columns = "run_id, disc_id, drive, settings";
@@ -47,7 +47,7 @@ public sealed class RipStore(Database database, RunStore runs, DiscStore discs, 
     /// <summary>The targets that a disc can be ripped to.</summary>
     public IReadOnlyList<Target> Targets() => [.. targets.All(), Target.WholeDisc];
 
-    /// <summary>Turns a choice of tracks and targets into a run; gives its number.</summary>
+    /// <summary>Makes a run for the chosen tracks and targets; returns its ID.</summary>
     public long Create(InsertedDisc inserted, IReadOnlyList<int> tracks, RipSettings settings)
     {
         var chosen = Targets().Where(target => settings.Targets.Contains(target.Key)).ToList();
@@ -74,7 +74,7 @@ public sealed class RipStore(Database database, RunStore runs, DiscStore discs, 
         });
     }
 
-    /// <summary>Turns titles of a surround disc into a run; gives its number.</summary>
+    /// <summary>Makes a run for titles of a surround disc; returns its ID.</summary>
     public long CreateSurround(InsertedDisc inserted, IReadOnlyList<int> titles, SurroundChoice choice)
     {
         var chosen = new List<Target>();
@@ -114,7 +114,7 @@ public sealed class RipStore(Database database, RunStore runs, DiscStore discs, 
         return connection.Query<RipRow>($"SELECT {Columns} FROM rip WHERE disc_id = @discId ORDER BY run_id", new { discId }).AsList();
     }
 
-    /// <summary>Whether a rip that goes on has tracks to read in a drive.</summary>
+    /// <summary>Whether an active rip still has tracks to read in a drive.</summary>
     public bool IsBusy(string letter)
     {
         using var connection = database.Open();
@@ -132,7 +132,7 @@ public sealed class RipStore(Database database, RunStore runs, DiscStore discs, 
     /// <summary>Tracks of a rip that were read and are not proved: doubtful, read once, or different the second time.</summary>
     public int CountUnproved(long runId) => Tracks(runId).Count(track => track.Reading is { IsProved: false });
 
-    /// <summary>Tracks whose audio still lies in the spool, since copies of it are wanting.</summary>
+    /// <summary>Tracks whose audio is still in the spool because copies of them are missing.</summary>
     public IReadOnlyList<RipTrackRow> InSpool()
     {
         using var connection = database.Open();
@@ -145,7 +145,7 @@ public sealed class RipStore(Database database, RunStore runs, DiscStore discs, 
         return [.. ids.Select(id => new RipTrackRow(runs.Item(id)!))];
     }
 
-    /// <summary>Gives runs and items that are still to be carried out the names that the disc has now.</summary>
+    /// <summary>Updates the titles of pending runs and items to the current names of the disc.</summary>
     public void Retitle(long discId)
     {
         var disc = discs.Get(discId)!;

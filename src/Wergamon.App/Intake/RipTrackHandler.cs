@@ -23,7 +23,7 @@ public sealed class RipTrackHandler(DriveBay bay, RipStore rips, DiscStore discs
 
     private const string PartExtension = ".part";
 
-    /// <summary>A reader learns about its drive from track to track; it is kept as long as the same rip goes on with the same disc.</summary>
+    /// <summary>A reader learns about its drive from track to track, so it is kept for the whole rip.</summary>
     private readonly ConcurrentDictionary<string, (long RunId, LoadedDisc Disc, CarefulReader Reader)> _readers = new();
 
     public string Kind => ItemKind;
@@ -56,7 +56,7 @@ public sealed class RipTrackHandler(DriveBay bay, RipStore rips, DiscStore discs
         }
         catch (UnreadableDiscException failure)
         {
-            throw new RunStoppedException(tray.Disc is null ? $"The disc is not in {tray.Traits.Name}: it was taken out. Put it in and continue." : failure.Message, failure);
+            throw new RunStoppedException(tray.Disc is null ? $"The disc is not in {tray.Traits.Name}: it was taken out. Insert it and continue." : failure.Message, failure);
         }
         catch (Exception failure) when (failure is IOException or UnauthorizedAccessException)
         {
@@ -75,7 +75,7 @@ public sealed class RipTrackHandler(DriveBay bay, RipStore rips, DiscStore discs
     private LoadedDisc RightDisc(IDriveTray tray, RipRow rip)
     {
         if (tray.Disc is not { } inside || DiscId.Sha1(inside.Image.Contents) != discs.Get(rip.DiscId)!.Sha1Id)
-            throw new UnreadableDiscException($"The disc is not in {tray.Traits.Name}. Put it in and continue.");
+            throw new UnreadableDiscException($"The disc is not in {tray.Traits.Name}. Insert it and continue.");
         return inside;
     }
 
@@ -113,7 +113,7 @@ public sealed class RipTrackHandler(DriveBay bay, RipStore rips, DiscStore discs
         return reader;
     }
 
-    /// <summary>Copies the files of a title. Data sectors carry their own checks, so that one reading is enough.</summary>
+    /// <summary>Copies the files of a title. Data sectors have error detection of their own, so one reading is enough.</summary>
     private void CopyTitle(LoadedDisc disc, long runId, RipTrackSpec spec, CancellationToken cancellation)
     {
         var listener = progress.ListenerFor(runId, isCareful: false);

@@ -5,7 +5,7 @@ using Wergamon.Core.Tags;
 
 namespace Wergamon.App.Intake;
 
-/// <summary>Where the sound that was read from discs lies until its copies are made, a folder for each run.</summary>
+/// <summary>Holds the audio read from discs until its copies are made, one folder per run.</summary>
 public sealed class Spool(AppOptions options)
 {
     public string FolderOf(long runId) => Path.Combine(options.SpoolFolder, runId.ToString(CultureInfo.InvariantCulture));
@@ -16,7 +16,7 @@ public sealed class Spool(AppOptions options)
     /// <summary>A part of a surround title.</summary>
     public string PathOf(long runId, int number, int part) => Path.Combine(FolderOf(runId), string.Create(CultureInfo.InvariantCulture, $"{number:000}-{part}.wav"));
 
-    /// <summary>The runs whose sound lies there.</summary>
+    /// <summary>Runs that still have audio in the spool.</summary>
     public IReadOnlyList<long> Runs() => Directory.Exists(options.SpoolFolder)
         ? [.. Directory.GetDirectories(options.SpoolFolder).Select(path => long.TryParse(Path.GetFileName(path), CultureInfo.InvariantCulture, out long id) ? id : 0).Where(id => id > 0)]
         : [];
@@ -27,7 +27,7 @@ public sealed class Spool(AppOptions options)
             Directory.Delete(FolderOf(runId), recursive: true);
     }
 
-    /// <summary>Lays pictures beside the sound, where the workers find them.</summary>
+    /// <summary>Writes pictures beside the audio, where the workers find them.</summary>
     public IReadOnlyList<JobPicture> Lay(long runId, IEnumerable<Picture> pictures)
     {
         var laid = new List<JobPicture>();

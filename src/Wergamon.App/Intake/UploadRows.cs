@@ -1,20 +1,20 @@
 namespace Wergamon.App.Intake;
 
-/// <summary>A file that somebody wants to hand over.</summary>
+/// <summary>A file offered for upload.</summary>
 /// <param name="Path">Below the music folder, with '/' between its parts.</param>
 /// <param name="Bytes">Its length.</param>
 /// <param name="ModifiedAt">When it was last changed, in Unix milliseconds.</param>
 public sealed record OfferedFile(string Path, long Bytes, long ModifiedAt);
 
-/// <summary>What is wanted of an offered file: its bytes from one place on, or nothing, and why.</summary>
-/// <param name="Id">Under which its bytes are sent; null where it is refused.</param>
+/// <summary>Reply for one offered file: from where to send its bytes, or why it is refused.</summary>
+/// <param name="Id">The ID to send its bytes under; null when it is refused.</param>
 /// <param name="Received">How many bytes are here already.</param>
 public sealed record OfferAnswer(long? Id, long Received, string? Refusal);
 
-/// <summary>The answer to a whole offer: either a reason against all of it or an answer for each file.</summary>
+/// <summary>Reply to an offer: either one reason against all of it or a reply per file.</summary>
 public sealed record OfferReply(string? Refusal, IReadOnlyList<OfferAnswer> Files);
 
-/// <summary>A file of which not everything is here.</summary>
+/// <summary>An incomplete upload.</summary>
 public sealed record UploadRow
 {
     public long Id { get; init; }
@@ -38,13 +38,13 @@ public enum ArrivalState
     /// <summary>More is to come.</summary>
     Partly,
 
-    /// <summary>The file lies where it belongs.</summary>
+    /// <summary>The file is complete and in its place.</summary>
     Done,
 
     /// <summary>The same file was there already.</summary>
     WasThere,
 
-    /// <summary>The bytes do not follow on what is here.</summary>
+    /// <summary>The bytes do not continue what has arrived.</summary>
     WrongPlace,
 
     /// <summary>It cannot be taken.</summary>

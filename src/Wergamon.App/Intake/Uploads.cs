@@ -19,14 +19,14 @@ public sealed class Uploads(Database database, AllowedPaths allowed, Placement p
     /// <summary>Hidden from scans, and on the same file system as the folder that the files are meant for.</summary>
     private const string ArrivalFolder = ".wergamon-incoming";
 
-    /// <summary>Room that is left free whatever comes in.</summary>
+    /// <summary>Space that uploads always leave free.</summary>
     private const long Reserve = 200_000_000;
 
     private const int BufferBytes = 128 * 1024;
 
     private static readonly TimeSpan KeptFor = TimeSpan.FromDays(7), LookEvery = TimeSpan.FromHours(6);
 
-    /// <summary>Looks at all files before any of them is sent.</summary>
+    /// <summary>Checks all files before any of them is sent.</summary>
     public OfferReply Offer(long folderId, IReadOnlyList<OfferedFile> files)
     {
         if (FolderPath(folderId) is not { } folder)
@@ -45,7 +45,7 @@ public sealed class Uploads(Database database, AllowedPaths allowed, Placement p
         return new OfferReply(null, answers);
     }
 
-    /// <summary>Takes the next bytes of a file; puts it where it belongs when the last ones are here.</summary>
+    /// <summary>Receives the next bytes of a file; publishes the file once it is complete.</summary>
     /// <param name="id">From the answer to the offer.</param>
     /// <param name="at">Where in the file the bytes belong.</param>
     /// <param name="bytes">Read until its end, or until the file is whole.</param>
@@ -81,14 +81,14 @@ public sealed class Uploads(Database database, AllowedPaths allowed, Placement p
         return Finish(upload, part);
     }
 
-    /// <summary>Files of which not everything is here, the latest first.</summary>
+    /// <summary>Incomplete uploads, the latest first.</summary>
     public IReadOnlyList<(UploadRow Upload, long Received)> Unfinished()
     {
         using var connection = database.Open();
         return [.. connection.Query<UploadRow>(Select + " ORDER BY u.started_at DESC, u.id").Select(upload => (upload, ReceivedOf(upload)))];
     }
 
-    /// <summary>Gives up files that are not whole, with what has arrived of them.</summary>
+    /// <summary>Discards incomplete uploads and what has arrived of them.</summary>
     public void Drop(IReadOnlyCollection<long> ids)
     {
         foreach (var upload in ids.Select(Find).OfType<UploadRow>())
@@ -163,7 +163,7 @@ public sealed class Uploads(Database database, AllowedPaths allowed, Placement p
         }
         catch (Exception failure) when (failure is IOException or UnauthorizedAccessException)
         {
-            return new Arrival(ArrivalState.Refused, upload.FileBytes, null, $"It cannot be put into its folder: {failure.Message}");
+            return new Arrival(ArrivalState.Refused, upload.FileBytes, null, $"It cannot be moved to its folder: {failure.Message}");
         }
     }
 

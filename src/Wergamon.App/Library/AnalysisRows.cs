@@ -4,7 +4,7 @@ using Wergamon.Core.Analysis;
 
 namespace Wergamon.App.Library;
 
-/// <summary>What is known of the audio of copies, in the database.</summary>
+/// <summary>Analyses of copies in the database.</summary>
 internal static class AnalysisRows
 {
     public static void Save(IDbConnection connection, long copyId, AudioAnalysis? analysis, string? failure)

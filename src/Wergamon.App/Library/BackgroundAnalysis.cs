@@ -23,7 +23,7 @@ public sealed class BackgroundAnalysis : BackgroundService
 
     private const int MaxNamesakes = 500;
 
-    /// <summary>A waveform that somebody waits for comes first; whoever waits longer goes without.</summary>
+    /// <summary>Waveforms that a page waits for come first; after this the page goes without.</summary>
     private static readonly TimeSpan LongestWait = TimeSpan.FromSeconds(60);
 
     private readonly Database _database;
@@ -43,13 +43,13 @@ public sealed class BackgroundAnalysis : BackgroundService
         folders.Changed += Wake;
     }
 
-    /// <summary>Raised when something new is known of copies.</summary>
+    /// <summary>Raised when new analyses are available.</summary>
     public event Action? Changed;
 
-    /// <summary>True while copies are being gone through one after another and much becomes known all the time.</summary>
+    /// <summary>True while many copies are being analysed and results arrive all the time.</summary>
     public bool IsUnderWay => _isUnderWay;
 
-    /// <summary>Copies that nobody has gone through yet.</summary>
+    /// <summary>Copies that are not analysed yet.</summary>
     public int CountLeft()
     {
         using var connection = _database.Open();
@@ -59,7 +59,7 @@ public sealed class BackgroundAnalysis : BackgroundService
     /// <summary>There may be new copies.</summary>
     public void Wake() => _wakes.Writer.TryWrite(true);
 
-    /// <summary>The waveform of a copy, made at once where there is none yet; null where its sound cannot be read.</summary>
+    /// <summary>The waveform of a copy, computed now if needed; null when its audio cannot be read.</summary>
     public async Task<byte[]?> WaveformAsync(CopyRow copy, CancellationToken cancellation)
     {
         if (Find(copy.Id) is { } known)
@@ -93,7 +93,7 @@ public sealed class BackgroundAnalysis : BackgroundService
         {
             _matcher.Refresh();
             await AnalyseAllAsync(NamesakesLeft(), stoppingToken).ConfigureAwait(false);
-            // Downwards once: what cannot be gone through now is not tried again before something has changed.
+            // Each copy once: what cannot be analysed now is tried again only after something has changed.
             long below = long.MaxValue;
             while (NextBatch(below) is { Count: > 0 } batch)
             {
@@ -122,7 +122,7 @@ public sealed class BackgroundAnalysis : BackgroundService
         Changed?.Invoke();
     }
 
-    /// <summary>Copies that have the name of another: as long as their sound is not known, one track may stand there twice.</summary>
+    /// <summary>Copies with the same name as another: until they are analysed, one track may be listed twice.</summary>
     private List<(long Id, string Path)> NamesakesLeft()
     {
         using var connection = _database.Open();
@@ -147,7 +147,7 @@ public sealed class BackgroundAnalysis : BackgroundService
         return connection.QueryFirstOrDefault<byte[]>("SELECT waveform FROM analysis WHERE copy_id = @copyId AND failure IS NULL", new { copyId });
     }
 
-    /// <summary>A copy is analysed once at a time for each priority: somebody who waits does not wait for the background's turn.</summary>
+    /// <summary>One analysis per copy and priority: a page never waits for the background queue.</summary>
     private Task AnalyseOneAsync(long copyId, string path, WorkerPriority priority)
     {
         var analysis = new Lazy<Task>(() => AnalyseAsync(copyId, path, priority));
@@ -168,14 +168,14 @@ public sealed class BackgroundAnalysis : BackgroundService
         }
         catch (OperationCanceledException)
         {
-            // The server ends; whatever was not gone through is gone through at the next start.
+            // The server ends; the rest is analysed at the next start.
             return;
         }
 
         var (analysis, failure) = ((reply as AnalysisReply)?.Analysis, reply.Failure);
         if (analysis is null && failure is null)
             return;
-        // What changed meanwhile is gone through when the folder has been looked at again; what is gone is missing.
+        // A file that changed meanwhile is analysed after the next scan; one that is gone is missing.
         _database.Change(connection =>
         {
             var (recordedPath, bytes, modifiedAt, number) = connection.QuerySingleOrDefault<(string? Path, long Bytes, long ModifiedAt, long Number)>(
@@ -187,11 +187,11 @@ public sealed class BackgroundAnalysis : BackgroundService
             else if (stamp is { } read && read.Fits(new FileStamp(bytes, modifiedAt, number)) && stamp == StampOf(path))
                 AnalysisRows.Save(connection, copyId, analysis, failure);
             else
-                _logger.LogInformation("Copy {CopyId} changed while it was gone through", copyId);
+                _logger.LogInformation("Copy {CopyId} changed during its analysis", copyId);
         });
     }
 
-    /// <summary>A worker may be lost for reasons that lie elsewhere; only a file that costs two is to blame.</summary>
+    /// <summary>A worker may be lost for other reasons; a file that costs two is to blame.</summary>
     private async Task<WorkerReply> AskWorkerAsync(string path, WorkerPriority priority)
     {
         for (bool isSecond = false; ; isSecond = true)

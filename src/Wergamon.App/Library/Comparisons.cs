@@ -11,16 +11,16 @@ using Wergamon.Core.Planning;
 
 namespace Wergamon.App.Library;
 
-/// <summary>Finds out in the background how the sound of two copies differs, once somebody asks.</summary>
+/// <summary>Compares the audio of two copies in the background, on request.</summary>
 public sealed class Comparisons(Database database, WorkerPool workers) : BackgroundService
 {
     private readonly Channel<(CopyRow First, CopyRow Second)> _queue = Channel.CreateUnbounded<(CopyRow First, CopyRow Second)>();
     private readonly HashSet<(long First, long Second)> _asked = [];
 
-    /// <summary>Raised when another comparison is known.</summary>
+    /// <summary>Raised when a comparison is finished.</summary>
     public event Action? Changed;
 
-    /// <summary>How the second copy differs from the first, as a sentence about the second without its subject; null as long as that is being found out.</summary>
+    /// <summary>How the second copy differs from the first, as a sentence about the second without its subject; null while that is being computed.</summary>
     public string? Find(CopyRow first, CopyRow second)
     {
         using (var connection = database.Open())

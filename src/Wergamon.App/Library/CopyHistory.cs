@@ -3,7 +3,7 @@ using Dapper;
 
 namespace Wergamon.App.Library;
 
-/// <summary>Something that happened to a copy.</summary>
+/// <summary>An event in the history of a copy.</summary>
 public sealed record CopyEvent
 {
     public long CopyId { get; init; }
@@ -13,7 +13,7 @@ public sealed record CopyEvent
     public string Words { get; init; } = "";
 }
 
-/// <summary>Writes down what happens to copies, for the person.</summary>
+/// <summary>Keeps the history of copies.</summary>
 public sealed class CopyHistory(TimeProvider time)
 {
     internal void Note(IDbConnection connection, long copyId, string words) => Note(connection, [copyId], words);

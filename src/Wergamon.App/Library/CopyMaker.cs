@@ -23,7 +23,7 @@ public sealed record DiscOrigin(long DiscId, int DiscTrack, string? Reading);
 public sealed class CopyMaker(
     Database database, WorkerPool workers, Placement placement, FileScanner scanner, LibraryWriter writer, Trash trash, BackgroundAnalysis analysis, TimeProvider time, ILogger<CopyMaker> logger)
 {
-    /// <summary>With less than this a disk is full for all that a run does.</summary>
+    /// <summary>With less free space a disk counts as full.</summary>
     private const long FullBelowBytes = 4 << 20;
 
     /// <summary>Encoding and proving together make a copy; proving is the shorter part.</summary>
@@ -65,7 +65,7 @@ public sealed class CopyMaker(
         }
     }
 
-    /// <summary>Finishes a copy that was proved when the server ended; null where it has to be made anew.</summary>
+    /// <summary>Finishes a copy that was proved when the server ended; null when it has to be made again.</summary>
     public async Task<ItemOutcome?> RecoverAsync(RunItemRow item, CopySpec spec, DiscOrigin? origin, CancellationToken cancellation)
     {
         if (item.Checkpoint is null || JsonSerializer.Deserialize(item.Checkpoint, LibraryJson.Default.CopyCheckpoint) is not { } checkpoint)

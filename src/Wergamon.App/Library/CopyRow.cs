@@ -61,10 +61,10 @@ public sealed record CopyRow
 
     public bool IsMissing { get; init; }
 
-    /// <summary>How many of its bits the sound uses, 0 for silence; null as long as nobody has gone through it.</summary>
+    /// <summary>How many of its bits the sound uses, 0 for silence; null before the analysis.</summary>
     public int? RealBits { get; init; }
 
-    /// <summary>The least usual rate that holds all of the sound, in hertz; null as long as nobody has gone through it.</summary>
+    /// <summary>The lowest usual rate that holds all of the sound, in hertz; null before the analysis.</summary>
     public int? RealRate { get; init; }
 
     public string? FolderCoverPath { get; init; }

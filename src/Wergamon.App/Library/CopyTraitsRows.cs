@@ -6,7 +6,7 @@ using Wergamon.Core.Tags;
 
 namespace Wergamon.App.Library;
 
-/// <summary>A copy as it is held against others.</summary>
+/// <summary>The traits by which copies are compared.</summary>
 internal sealed record MatchCandidate(long Id, long TrackId, bool IsTrashed, CopyTraits Traits);
 
 /// <summary>Reads from the database what copies are compared by.</summary>

@@ -10,7 +10,7 @@ using Wergamon.Core.Planning;
 
 namespace Wergamon.App.Library;
 
-/// <summary>Finds the same music lying there more than once, proposes what to keep, and tidies what the person chose.</summary>
+/// <summary>Finds duplicates, proposes what to keep, and moves what the person chose to the trash.</summary>
 public sealed class Duplicates(Database database, LibraryQueries library, TrackLines lines, TrackMatcher matcher, BackgroundAnalysis analysis, Comparisons comparisons, Trash trash)
 {
     private readonly ResultCache<IReadOnlyList<object>> _groups = new(Enum.GetValues<DuplicateKind>().Length);
@@ -46,10 +46,10 @@ public sealed class Duplicates(Database database, LibraryQueries library, TrackL
         GROUP BY l.key
         """;
 
-    /// <summary>How many groups there are of each kind.</summary>
+    /// <summary>Number of groups of each kind.</summary>
     public IReadOnlyList<DuplicateCount> Count() => [.. Enum.GetValues<DuplicateKind>().Select(kind => new DuplicateCount(kind, NamesOf(kind).Count))];
 
-    /// <summary>Groups of one kind from one place of the list on, those first that take most space.</summary>
+    /// <summary>Groups of one kind from an offset on, the largest first.</summary>
     public IReadOnlyList<DuplicateGroup> List(DuplicateKind kind, int offset, int count)
     {
         var names = NamesOf(kind);
@@ -57,7 +57,7 @@ public sealed class Duplicates(Database database, LibraryQueries library, TrackL
         return [.. names.Skip(offset).Take(count).Select(name => Read(connection, kind, name)).Where(group => group.Lines.Count > 1)];
     }
 
-    /// <summary>Copies by number, as they stand in the groups: what will go before it goes.</summary>
+    /// <summary>Copies by ID, for the review before they are trashed.</summary>
     public IReadOnlyList<(CopyRow Copy, TrackRow Track)> Choose(IReadOnlyCollection<long> copyIds)
     {
         using var connection = database.Open();
@@ -65,7 +65,7 @@ public sealed class Duplicates(Database database, LibraryQueries library, TrackL
         return [.. tracks.SelectMany(track => track.Copies.Where(copy => copyIds.Contains(copy.Id) && !copy.IsMissing), (track, copy) => (copy, track))];
     }
 
-    /// <summary>Why these copies cannot all go; null where nothing would be lost.</summary>
+    /// <summary>Why these copies cannot all be trashed; null when nothing would be lost.</summary>
     public string? Refusal(IReadOnlyCollection<long> copyIds)
     {
         using var connection = database.Open();

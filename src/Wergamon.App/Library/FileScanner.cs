@@ -10,7 +10,7 @@ using Wergamon.Core.Tags;
 
 namespace Wergamon.App.Library;
 
-/// <summary>Finds out what one file is: by Core where that knows the kind, by asking a worker otherwise.</summary>
+/// <summary>Reads the facts of one file: by Core where it knows the format, by a worker otherwise.</summary>
 public sealed class FileScanner(WorkerPool workers, AllowedPaths allowed)
 {
     private static readonly HashSet<string> SoundExtensions = new(StringComparer.OrdinalIgnoreCase)
@@ -19,7 +19,7 @@ public sealed class FileScanner(WorkerPool workers, AllowedPaths allowed)
         ".mp2", ".mka", ".au", ".caf", ".w64", ".tak", ".dts", ".asf", ".m4v", ".mov", ".3gp", ".3g2", ".mkv", ".webm", ".avi",
     };
 
-    /// <summary>More than any sensible cover; what is larger is left out.</summary>
+    /// <summary>Larger pictures are ignored.</summary>
     private const long MaxCoverBytes = 32L << 20;
 
     private static readonly string[] CoverNames = ["cover.jpg", "folder.jpg", "front.jpg", "cover.png", "folder.png", "front.png", "cover.jpeg"];
@@ -33,7 +33,7 @@ public sealed class FileScanner(WorkerPool workers, AllowedPaths allowed)
             return scanned with { Unreadable = "Its name is not valid UTF-8. Rename the file to bring it in." };
         // A pipe would be waited for without end, and a device has no end.
         if (!FileNumber.IsRegularFile(file.FullName))
-            return scanned with { Unreadable = File.Exists(file.FullName) ? "This is a link, device or pipe and no file; it was not opened." : "The file is gone." };
+            return scanned with { Unreadable = File.Exists(file.FullName) ? "This is a link, device or pipe, not a file; it was not opened." : "The file is gone." };
         try
         {
             return await ReadAsync(scanned, cancellation).ConfigureAwait(false);

@@ -56,7 +56,7 @@ public sealed class FolderScan(Database database, FileScanner scanner, LibraryWr
             [.. unreadable.Select(file => (file.Path, new FileStamp(file.Bytes, file.ModifiedAt, file.Number)))]);
     }
 
-    /// <summary>Links are passed over: what they lead to is brought in where it is.</summary>
+    /// <summary>Links are skipped; their targets come in where they are.</summary>
     private static IEnumerable<FileInfo> FilesBelow(string path)
     {
         var options = new EnumerationOptions { RecurseSubdirectories = true, IgnoreInaccessible = true, AttributesToSkip = FileAttributes.Hidden | FileAttributes.ReparsePoint };

@@ -2,13 +2,13 @@ using Microsoft.Extensions.Logging;
 
 namespace Wergamon.App.Library;
 
-/// <summary>Follows a folder and everything below it, and says once that something has changed when it has come to rest.</summary>
+/// <summary>Watches a folder tree and reports a change once it has settled.</summary>
 internal sealed class FolderWatch : IDisposable
 {
-    /// <summary>Copying an album in makes many changes; the scan waits until none has come for this long.</summary>
+    /// <summary>Copying an album makes many changes; the scan waits until there was none for this long.</summary>
     private static readonly TimeSpan Rest = TimeSpan.FromSeconds(1);
 
-    /// <summary>While thousands of files come in one after the other, the first ones are shown all the same.</summary>
+    /// <summary>While thousands of files arrive, the first ones are shown after at most this long.</summary>
     private static readonly TimeSpan LongestWait = TimeSpan.FromSeconds(10);
 
     private readonly FileSystemWatcher _watcher;

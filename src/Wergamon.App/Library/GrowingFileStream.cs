@@ -2,7 +2,7 @@ using Wergamon.Core.Bytes;
 
 namespace Wergamon.App.Library;
 
-/// <summary>A file of known length that is still being written: whoever reads ahead of the writer waits. What never comes is silence.</summary>
+/// <summary>A file of known length that is still being written: reads ahead of the writer wait. What never arrives reads as silence.</summary>
 /// <param name="path">Where it is written.</param>
 /// <param name="length">Its length in the end, in bytes.</param>
 /// <param name="written">Ends with the writing, or fails with it.</param>

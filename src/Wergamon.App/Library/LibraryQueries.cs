@@ -79,7 +79,7 @@ public sealed record LineageRow
     public TrackReading? ReadReading() => Reading is null ? null : JsonSerializer.Deserialize(Reading, LibraryJson.Default.TrackReading);
 }
 
-/// <summary>A picture as it is kept once for all copies that hold it.</summary>
+/// <summary>A picture, stored once for all copies that hold it.</summary>
 public sealed record ArtworkRow
 {
     public string MimeType { get; init; } = "";
@@ -121,7 +121,7 @@ internal enum TagOrigin
 /// <summary>What the Library shows.</summary>
 public sealed class LibraryQueries(Database database)
 {
-    /// <summary>Tracks of which all copies lie in the trash are not shown.</summary>
+    /// <summary>Tracks whose copies are all in the trash are hidden.</summary>
     private const string IsThere = "EXISTS (SELECT 1 FROM copy WHERE track_id = t.id AND NOT is_trashed)";
 
     private const string TrackColumns = "t.id, t.album_id, a.title AS album_title, a.artist AS album_artist, t.disc, t.number, t.title, t.artist";
@@ -132,7 +132,7 @@ public sealed class LibraryQueries(Database database)
     /// <summary>Copies whose own tags lack a title: what the Tags station will have to tidy.</summary>
     public int CountUntidy() => database.Read("untidy", connection => connection.ExecuteScalar<int>("SELECT COUNT(*) FROM copy WHERE tags_from_name > 0 AND NOT is_missing"));
 
-    /// <summary>Albums by artist and year, as many as are asked for from a place on.</summary>
+    /// <summary>A range of albums by artist and year.</summary>
     public IReadOnlyList<AlbumRow> Albums(int offset = 0, int count = int.MaxValue)
     {
         using var connection = database.Open();
@@ -161,7 +161,7 @@ public sealed class LibraryQueries(Database database)
             new { albumId, FieldNames.TrackTotal }).ToDictionary(row => row.Disc, row => row.Total);
     }
 
-    /// <summary>Tracks by number, in the order of the numbers given.</summary>
+    /// <summary>Tracks by ID, in the order given.</summary>
     public IReadOnlyList<TrackRow> TracksById(IReadOnlyList<long> ids)
     {
         var found = Tracks("WHERE t.id IN (SELECT value FROM json_each(@list))", new { list = "[" + string.Join(',', ids) + "]" }).ToDictionary(track => track.Id);
@@ -174,7 +174,7 @@ public sealed class LibraryQueries(Database database)
         return connection.QueryFirstOrDefault<CopyRow>($"SELECT {CopyRow.Columns} FROM copy c WHERE c.id = @id", new { id });
     }
 
-    /// <summary>The tags of a copy as they stand in the file, with what its name gave.</summary>
+    /// <summary>The tags of a copy: those of the file, completed from its name.</summary>
     public TagSet TagsOf(long copyId)
     {
         using var connection = database.Open();

@@ -9,10 +9,10 @@ using Wergamon.Core.Tags;
 
 namespace Wergamon.App.Library;
 
-/// <summary>Puts what was found out about files into the database: album, track, copy, tags and artwork.</summary>
+/// <summary>Writes scanned files to the database: album, track, copy, tags and artwork.</summary>
 public sealed class LibraryWriter(CopyHistory history, TimeProvider time)
 {
-    /// <summary>Adds a file as a new track, or brings the copy at its path up to date; gives the copy's number.</summary>
+    /// <summary>Adds a file as a new track, or updates the copy at its path; returns the ID of the copy.</summary>
     internal long SaveScanned(IDbConnection connection, long folderId, ScannedFile file)
     {
         connection.Execute("DELETE FROM unreadable_file WHERE path = @Path", new { file.Path });
@@ -41,7 +41,7 @@ public sealed class LibraryWriter(CopyHistory history, TimeProvider time)
             """,
             new { file.Path, folderId, file.Unreadable, file.Stamp.Bytes, file.Stamp.ModifiedAt, file.Stamp.Number });
 
-    /// <summary>Adds a copy to a track, or lets the file that took the place of an older one be that copy from now on.</summary>
+    /// <summary>Adds a copy to a track, or reuses the copy whose file was replaced.</summary>
     internal long InsertCopy(IDbConnection connection, long trackId, long? folderId, ScannedFile file, Fidelity fidelity, int generation)
     {
         long id = connection.ExecuteScalar<long>(
@@ -120,7 +120,7 @@ public sealed class LibraryWriter(CopyHistory history, TimeProvider time)
         }
     }
 
-    /// <summary>Keeps a picture once, whoever holds it, and gives its SHA-256.</summary>
+    /// <summary>Stores a picture once and returns its SHA-256.</summary>
     internal static string SaveArtwork(IDbConnection connection, Picture picture)
     {
         var hash = HashOf(picture);
@@ -132,7 +132,7 @@ public sealed class LibraryWriter(CopyHistory history, TimeProvider time)
 
     private static void SaveArtwork(IDbConnection connection, Picture picture, string hash)
     {
-        // Most tracks of an album hold the same picture; its bytes are handed over only once.
+        // Most tracks of an album hold the same picture; its bytes are stored once.
         if (connection.ExecuteScalar<bool>("SELECT EXISTS (SELECT 1 FROM artwork WHERE hash = @hash)", new { hash }))
             return;
         var size = PictureSize.Of(picture.Data.Span);
@@ -144,7 +144,7 @@ public sealed class LibraryWriter(CopyHistory history, TimeProvider time)
     internal static void RemoveEmptyAlbums(IDbConnection connection) =>
         connection.Execute("DELETE FROM album WHERE NOT EXISTS (SELECT 1 FROM track WHERE album_id = album.id)");
 
-    /// <summary>Takes copies out of the library, and with them tracks and albums that have none left. Records of past runs stay.</summary>
+    /// <summary>Removes copies from the library, and tracks and albums that have none left. Past runs stay.</summary>
     /// <param name="condition">Over columns of copy.</param>
     internal static void ForgetCopies(IDbConnection connection, string condition, object parameters)
     {
@@ -177,7 +177,7 @@ public sealed class LibraryWriter(CopyHistory history, TimeProvider time)
         MoveTrack(connection, copyId, file);
     }
 
-    /// <summary>Writes down what a file that changed by itself brings; with another length it is other music, and no longer a copy of its track.</summary>
+    /// <summary>Records what has changed in a file that was changed outside; with another length it is other music and leaves its track.</summary>
     private void NoteChanges(IDbConnection connection, long copyId, ScannedFile file)
     {
         var (frames, rate, bytes, modifiedAt, number) = connection.QuerySingle<(long Frames, int Rate, long Bytes, long ModifiedAt, long Number)>(
@@ -197,7 +197,7 @@ public sealed class LibraryWriter(CopyHistory history, TimeProvider time)
             TrackMerge.Split(connection, [copyId], InsertTrackOf(connection, copyId));
     }
 
-    /// <summary>Takes over the names that were written into a copy made here, for its track too.</summary>
+    /// <summary>Adopts new names of a copy made here, for its track too.</summary>
     internal void SaveRenamed(IDbConnection connection, long copyId, ScannedFile file)
     {
         UpdateFacts(connection, copyId, file);

@@ -44,11 +44,11 @@ public sealed record FileProblem
     public string Reason { get; init; } = "";
 }
 
-/// <summary>The folders whose music is in the library: scanned at the start, followed from then on.</summary>
+/// <summary>The folders whose music is in the library: scanned at startup, then watched.</summary>
 public sealed class MusicFolders(Database database, AllowedPaths allowed, FolderScan scan, TimeProvider time, ILogger<MusicFolders> logger)
     : BackgroundService
 {
-    /// <summary>More lines than a person reads through.</summary>
+    /// <summary>More problems than anybody reads.</summary>
     private const int MaxTroubles = 500;
 
     /// <summary>Tables whose rows belong to a folder.</summary>
@@ -96,7 +96,7 @@ public sealed class MusicFolders(Database database, AllowedPaths allowed, Folder
         return null;
     }
 
-    /// <summary>Looks through a folder again; once more afterwards where that is being done right now.</summary>
+    /// <summary>Rescans a folder; if a scan is running, once more after it.</summary>
     public void Rescan(long id)
     {
         lock (_waiting)
@@ -125,7 +125,7 @@ public sealed class MusicFolders(Database database, AllowedPaths allowed, Folder
         Changed?.Invoke();
     }
 
-    /// <summary>Takes a folder and its music out of the library; the files stay. Gives the reason where that cannot be done now.</summary>
+    /// <summary>Removes a folder and its music from the library; the files stay. Returns the reason when that is not possible now.</summary>
     public string? Remove(long id) => TakeOut(id, () =>
     {
         Unwatch(id);
@@ -136,11 +136,11 @@ public sealed class MusicFolders(Database database, AllowedPaths allowed, Folder
         });
     });
 
-    /// <summary>Takes files that are gone out of the library for good; gives the reason where that cannot be done now.</summary>
+    /// <summary>Removes missing files from the library; returns the reason when that is not possible now.</summary>
     public string? ForgetMissing(long id) =>
         TakeOut(id, () => database.Change(connection => LibraryWriter.ForgetCopies(connection, "folder_id = @id AND is_missing", new { id })));
 
-    /// <summary>Does something that takes music out of the library, unless the music is at work; no scan of the folder runs meanwhile.</summary>
+    /// <summary>Runs a removal unless a run uses the music; the folder is not scanned meanwhile.</summary>
     private string? TakeOut(long id, Action work)
     {
         lock (_waiting)
@@ -195,7 +195,7 @@ public sealed class MusicFolders(Database database, AllowedPaths allowed, Folder
 
     public int Count() => database.Read("folders", connection => connection.ExecuteScalar<int>("SELECT COUNT(*) FROM folder"));
 
-    /// <summary>True while a folder that may be scanned is, or waits for it.</summary>
+    /// <summary>True while a folder is being scanned or is queued for it.</summary>
     public bool IsScanning
     {
         get

@@ -10,10 +10,10 @@ using Wergamon.Core.Jobs;
 
 namespace Wergamon.App.Library;
 
-/// <summary>Lets any copy be heard in a browser: what browsers cannot play is decoded to WAV by a worker, and can be listened to and sought in at once.</summary>
+/// <summary>Plays any copy in a browser: formats that browsers cannot play are decoded to WAV by a worker, with playback and seeking from the start.</summary>
 public sealed class Playback
 {
-    /// <summary>Sounds that stay decoded, since going back to the one before is common; fewer where they are long.</summary>
+    /// <summary>Decoded files that are kept, since going back to the previous track is common; fewer when they are long.</summary>
     private const int MaxKept = 8;
 
     private const long MaxKeptBytes = 2L << 30;

@@ -2,11 +2,11 @@ using Wergamon.Core.Tags;
 
 namespace Wergamon.App.Library;
 
-/// <summary>What a file's tags, or for want of them its name, say about its track and album.</summary>
+/// <summary>Track and album of a file by its tags or, without tags, by its name.</summary>
 internal sealed record TrackFacts(
     string Title, string Artist, int? Disc, int? Number, string Album, string AlbumArtist, string AlbumIdentity, string? Year, string? Genre)
 {
-    /// <summary>Lists show names, and no name is longer; the tag itself keeps all that it holds.</summary>
+    /// <summary>Longest name in lists; the tag itself is kept whole.</summary>
     private const int MaxLength = 400;
 
     public static TrackFacts From(TagSet tags, string path)

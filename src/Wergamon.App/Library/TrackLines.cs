@@ -9,7 +9,7 @@ namespace Wergamon.App.Library;
 
 /// <summary>
 /// Keeps the lines that lists are made of: one row and one set of words per track. Triggers in the database note which
-/// tracks have changed; their lines are made anew before anybody reads them.
+/// tracks have changed; their lines are rebuilt before the next read.
 /// </summary>
 public sealed class TrackLines(Database database)
 {
@@ -20,13 +20,13 @@ public sealed class TrackLines(Database database)
     private int _keepers;
     private long _version;
 
-    /// <summary>Another number after every change of any line.</summary>
+    /// <summary>Changes whenever a line has changed.</summary>
     public long Version => Interlocked.Read(ref _version);
 
-    /// <summary>True while a long change is under way and the lines are those of a moment ago.</summary>
+    /// <summary>True while a long change is under way and the lines may be slightly out of date.</summary>
     public bool IsBehind => Volatile.Read(ref _keepers) > 0;
 
-    /// <summary>Makes all lines anew that have to be.</summary>
+    /// <summary>Rebuilds all outdated lines.</summary>
     public void Refresh()
     {
         while (IsAnyStale())
@@ -36,14 +36,14 @@ public sealed class TrackLines(Database database)
         }
     }
 
-    /// <summary>The same for somebody who waits for a page: while much is coming into the library, the lines are those of a moment ago.</summary>
+    /// <summary>The same for pages: during a long change they get the lines as they are.</summary>
     internal void RefreshForPage()
     {
         while (!IsBehind && IsAnyStale() && database.TryChange(LongestWait, RefreshBatch))
             Interlocked.Increment(ref _version);
     }
 
-    /// <summary>Until the end of a long change, whoever makes it keeps the lines up, and pages do not wait for it.</summary>
+    /// <summary>During a long change its author keeps the lines up to date, and pages do not wait.</summary>
     internal IDisposable KeepUp()
     {
         Interlocked.Increment(ref _keepers);

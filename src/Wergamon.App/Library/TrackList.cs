@@ -17,7 +17,7 @@ public sealed class TrackList(Database database, TrackLines lines)
 
     private readonly ResultCache<TrackCounts> _counted = new(MaxKept);
 
-    /// <summary>How many tracks there are, and how many each further choice would leave.</summary>
+    /// <summary>The number of tracks, and how many each further filter would leave.</summary>
     public TrackCounts Count(TrackView view)
     {
         lines.RefreshForPage();
@@ -65,7 +65,7 @@ public sealed class TrackList(Database database, TrackLines lines)
         return page;
     }
 
-    /// <summary>The numbers of the tracks from one place of the list to another.</summary>
+    /// <summary>IDs of the tracks in a range of the list.</summary>
     public IReadOnlyList<long> Ids(TrackView view, int offset, int count)
     {
         lines.RefreshForPage();

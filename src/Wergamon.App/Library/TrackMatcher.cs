@@ -7,7 +7,7 @@ using Wergamon.Core.Planning;
 
 namespace Wergamon.App.Library;
 
-/// <summary>Why a copy stands at the track of another.</summary>
+/// <summary>Why a copy belongs to the track of another.</summary>
 public sealed record MatchRow
 {
     public long CopyId { get; init; }
@@ -21,7 +21,7 @@ public sealed record MatchRow
 
 /// <summary>
 /// TrackMatcher files into tracks. What was made here belongs to its track by lineage from the start; other files are joined by
-/// the first rule that fits. Every match is written down and can be taken apart, and then stays apart.
+/// the first rule that fits. Every match is recorded and can be undone; copies that were separated stay separate.
 /// </summary>
 public sealed class TrackMatcher(Database database, LibraryWriter writer, CopyHistory history, TimeProvider time)
 {
@@ -29,19 +29,19 @@ public sealed class TrackMatcher(Database database, LibraryWriter writer, CopyHi
 
     private long _version;
 
-    /// <summary>Thousands of files with one sound are no track with thousands of copies, and must not take forever; they stay apart.</summary>
+    /// <summary>Thousands of files with equal samples are not joined to one track; that would take forever and help nobody.</summary>
     private const int MaxCopies = 50, MaxOthers = 20;
 
-    /// <summary>How a match is written down that undid a taking apart.</summary>
+    /// <summary>The rule recorded for copies that were separated and joined again.</summary>
     private const string ByPerson = "person";
 
-    /// <summary>For the person: by what two copies were joined.</summary>
+    /// <summary>For the person: why two copies were joined.</summary>
     public static string InWords(string rule) => MatchRule.All.FirstOrDefault(each => each.Name == rule)?.InWords ?? "joined by you";
 
-    /// <summary>Another number after every change of what is like what.</summary>
+    /// <summary>Changes whenever matches may have changed.</summary>
     public long Version => Interlocked.Read(ref _version);
 
-    /// <summary>Holds all copies that are new or have changed against the others.</summary>
+    /// <summary>Compares all new or changed copies with the others.</summary>
     public void Refresh()
     {
         using var connection = database.Open();
@@ -52,7 +52,7 @@ public sealed class TrackMatcher(Database database, LibraryWriter writer, CopyHi
         }
     }
 
-    /// <summary>A copy, and what was made from it, becomes a track of its own; gives that track, or null where the copy has no company.</summary>
+    /// <summary>Separates a copy, and what was made from it, into a track of its own; returns that track, or null when the copy is the only one.</summary>
     public long? Separate(long copyId)
     {
         long? newTrack = null;
@@ -68,13 +68,13 @@ public sealed class TrackMatcher(Database database, LibraryWriter writer, CopyHi
             connection.Execute(
                 "INSERT OR IGNORE INTO kept_separate (copy_id, other_copy_id) VALUES (@low, @high)",
                 moved.SelectMany(_ => staying, (one, other) => new { low = Math.Min(one, other), high = Math.Max(one, other) }));
-            history.Note(connection, moved, "taken apart from other copies");
+            history.Note(connection, moved, "separated from other copies");
         });
         Interlocked.Increment(ref _version);
         return newTrack;
     }
 
-    /// <summary>Undoes a taking apart of two copies; gives the track that holds both, or null where they were not taken apart.</summary>
+    /// <summary>Joins two copies that were separated; returns the track that holds both, or null when they were not separated.</summary>
     public long? Rejoin(long copyId, long otherId)
     {
         long? track = null;
@@ -109,7 +109,7 @@ public sealed class TrackMatcher(Database database, LibraryWriter writer, CopyHi
             "SELECT j.copy_id, j.with_copy_id, j.rule, j.matched_at FROM track_match j JOIN copy c ON c.id = j.copy_id WHERE c.track_id = @trackId", new { trackId }).AsList();
     }
 
-    /// <summary>The copies from which this one was taken apart, of each other track the master.</summary>
+    /// <summary>The copies from which this one was separated: of each track the master.</summary>
     public IReadOnlyList<CopyRow> TakenFrom(long copyId)
     {
         using var connection = database.Open();
@@ -150,7 +150,7 @@ public sealed class TrackMatcher(Database database, LibraryWriter writer, CopyHi
             LibraryWriter.RemoveEmptyAlbums(connection);
     }
 
-    /// <summary>One copy of each other track that is like a copy.</summary>
+    /// <summary>One copy of each other track that matches a copy.</summary>
     private static List<long> OthersLike(IDbConnection connection, string rule, string key, long copyId) => connection.Query<long>(
         $"""
         SELECT MIN(c.id) FROM match_key l JOIN copy c ON c.id = l.copy_id
@@ -177,7 +177,7 @@ public sealed class TrackMatcher(Database database, LibraryWriter writer, CopyHi
         return true;
     }
 
-    /// <summary>The track with a place on an album stays and gives the names; else the one of the lossless file, else the older one.</summary>
+    /// <summary>The track with an album number keeps its names; else the one of the lossless file, else the older one.</summary>
     private static (bool HasAlbum, bool IsLossless, long Age) RankOf(IEnumerable<MatchCandidate> track) =>
         (track.Any(copy => copy.Traits.Album is not null), track.Any(copy => copy.Traits.IsLossless), -track.First().TrackId);
 

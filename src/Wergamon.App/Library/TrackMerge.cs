@@ -6,7 +6,7 @@ namespace Wergamon.App.Library;
 /// <summary>Moves copies from one track to another; whatever refers to a track follows.</summary>
 internal static class TrackMerge
 {
-    /// <summary>All copies of one track become copies of another; the first track is gone then.</summary>
+    /// <summary>Moves all copies of one track to another and removes the first.</summary>
     public static void Merge(IDbConnection connection, long from, long into)
     {
         var tracks = new { from, into };
@@ -22,7 +22,7 @@ internal static class TrackMerge
         connection.Execute("DELETE FROM track WHERE id = @from", tracks);
     }
 
-    /// <summary>A copy, and all that were made from it and stand at the same track: where it goes, they go.</summary>
+    /// <summary>A copy and all copies of the same track that were made from it; they move together.</summary>
     public static IReadOnlyList<long> WithDescendants(IDbConnection connection, long copyId) => connection.Query<long>(
         """
         WITH RECURSIVE family (id) AS (
@@ -34,7 +34,7 @@ internal static class TrackMerge
         """,
         new { copyId }).AsList();
 
-    /// <summary>Lets copies be copies of another track, and drops their joinings with those that stay.</summary>
+    /// <summary>Moves copies to another track and drops their matches with those that stay.</summary>
     public static void Split(IDbConnection connection, IReadOnlyList<long> copyIds, long into)
     {
         var moved = new { list = "[" + string.Join(',', copyIds) + "]", into };

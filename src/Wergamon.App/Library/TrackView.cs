@@ -2,19 +2,6 @@ using Wergamon.Core.Audio;
 
 namespace Wergamon.App.Library;
 
-/// <summary>What is wrong or special about a track; lists can show only those.</summary>
-public enum TrackFilter
-{
-    NoArtwork,
-    Untagged,
-    LossyOnly,
-    SeveralCopies,
-    MixedRates,
-    NotForDisc,
-    Damaged,
-    Missing,
-}
-
 /// <summary>What a list is sorted by.</summary>
 public enum TrackSort
 {

@@ -10,7 +10,7 @@ using Wergamon.Core.Formats.Iff;
 
 namespace Wergamon.App.Library;
 
-/// <summary>A file that lies in the trash.</summary>
+/// <summary>A file in the trash.</summary>
 public sealed record TrashItem
 {
     public long Id { get; init; }
@@ -21,7 +21,7 @@ public sealed record TrashItem
     /// <summary>Where it was.</summary>
     public string Path { get; init; } = "";
 
-    /// <summary>Where it lies.</summary>
+    /// <summary>Its path in the trash.</summary>
     public string Place { get; init; } = "";
 
     public long FileBytes { get; init; }
@@ -30,7 +30,7 @@ public sealed record TrashItem
 
     public long TakenAt { get; init; }
 
-    /// <summary>How long it has lain there while the server ran.</summary>
+    /// <summary>Its time in the trash while the server was running.</summary>
     public long AgeMs { get; init; }
 
     /// <summary>How long it is still kept.</summary>
@@ -52,7 +52,7 @@ public sealed class Trash(Database database, AppOptions options, AllowedPaths al
 
     private readonly SeenTime _seen = new(time, LookEvery);
 
-    /// <summary>Moves the file away that has a name which a newer file is to get; returns where it lies now.</summary>
+    /// <summary>Moves a file to the trash whose name a newer file needs; returns its place there.</summary>
     public string TakeReplaced(string path)
     {
         var place = NewPlace(path);
@@ -68,7 +68,7 @@ public sealed class Trash(Database database, AppOptions options, AllowedPaths al
         }
     }
 
-    /// <summary>Moves the file of a copy into the trash; gives the reason, for the person, where that cannot be done.</summary>
+    /// <summary>Moves the file of a copy to the trash; returns the reason, for the person, when that is not possible.</summary>
     public string? Take(CopyRow copy, string reason)
     {
         if (copy.IsMissing || !File.Exists(copy.Path))
@@ -92,7 +92,7 @@ public sealed class Trash(Database database, AppOptions options, AllowedPaths al
         return null;
     }
 
-    /// <summary>Moves a file back to where it was, or beside it where the name is taken now; gives the reason where that cannot be done.</summary>
+    /// <summary>Restores a file to its old place, or beside it if the name is taken; returns the reason when that is not possible.</summary>
     public string? PutBack(long id)
     {
         if (Find(id) is not { } item)
@@ -125,7 +125,7 @@ public sealed class Trash(Database database, AppOptions options, AllowedPaths al
         return null;
     }
 
-    /// <summary>Removes a file for good.</summary>
+    /// <summary>Deletes a file permanently.</summary>
     public void Remove(long id)
     {
         if (Find(id) is not { } item)
@@ -139,17 +139,17 @@ public sealed class Trash(Database database, AppOptions options, AllowedPaths al
             connection.Execute("DELETE FROM trash_item WHERE id = @id", new { id });
         });
         Placement.RemoveEmptyFolder(Path.GetDirectoryName(item.Place)!);
-        logger.LogInformation("Removed from the trash for good: {Place}", item.Place);
+        logger.LogInformation("Deleted from the trash: {Place}", item.Place);
     }
 
-    /// <summary>What lies there, the latest first.</summary>
+    /// <summary>Contents of the trash, the latest first.</summary>
     public IReadOnlyList<TrashItem> List()
     {
         using var connection = database.Open();
         return connection.Query<TrashItem>($"SELECT {Columns} FROM trash_item ORDER BY taken_at DESC, id DESC").AsList();
     }
 
-    /// <summary>Removes what has lain there long enough, by time that the server has seen go by.</summary>
+    /// <summary>Deletes what has been there long enough, counted in time that the server was running.</summary>
     public void EmptyByAge()
     {
         var passed = _seen.Look();
@@ -181,7 +181,7 @@ public sealed class Trash(Database database, AppOptions options, AllowedPaths al
         while (await timer.WaitForNextTickAsync(stoppingToken).ConfigureAwait(false));
     }
 
-    /// <summary>Brings the records into line with where the files are.</summary>
+    /// <summary>Brings the records in line with the files after a crash.</summary>
     private void SettleAfterCrash()
     {
         placement.FinishMoves();
@@ -240,7 +240,7 @@ public sealed class Trash(Database database, AppOptions options, AllowedPaths al
             history.Note(connection, copyId, "moved to the trash");
     }
 
-    /// <summary>Missing until the file is there: a scan that comes between takes it for the same copy.</summary>
+    /// <summary>Marked as missing until the file is back: a scan in between recognises it as the same copy.</summary>
     private static void MarkReturning(IDbConnection connection, TrashItem item, string path)
     {
         connection.Execute("UPDATE trash_item SET path = @path WHERE id = @Id", new { item.Id, path });

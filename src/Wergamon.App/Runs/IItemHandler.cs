@@ -1,6 +1,6 @@
 namespace Wergamon.App.Runs;
 
-/// <summary>What carrying an item out gave.</summary>
+/// <summary>Outcome of an item.</summary>
 /// <param name="State">Done, failed or skipped.</param>
 /// <param name="Result">The document of its kind, as JSON.</param>
 /// <param name="Reason">Why it failed or was skipped, for the person.</param>
@@ -35,24 +35,24 @@ public sealed record ItemDescription(string Doing, string Outcome)
     public string OnFailure { get; init; } = "";
 }
 
-/// <summary>Carries out the items of one kind. Whatever it throws fails its item with a reason and nothing else.</summary>
+/// <summary>Executes the items of one kind. An exception fails the item with a reason and nothing else.</summary>
 public interface IItemHandler
 {
     /// <summary>Names the items that it carries out.</summary>
     string Kind { get; }
 
-    /// <summary>Carries an item out.</summary>
-    /// <param name="cancellation">The run is stopped or the application ends; the item will begin anew.</param>
+    /// <summary>Executes an item.</summary>
+    /// <param name="cancellation">The run is stopped or the application ends; the item will start over.</param>
     /// <exception cref="RunStoppedException">The whole run cannot go on before the person has done something.</exception>
     Task<ItemOutcome> ExecuteAsync(RunItemRow item, ItemContext context, CancellationToken cancellation);
 
-    /// <summary>Looks after an item that was under way when the server ended; null to begin it anew.</summary>
+    /// <summary>Recovers an item that was under way when the server ended; null to start it over.</summary>
     Task<ItemOutcome?> RecoverAsync(RunItemRow item, CancellationToken cancellation) => Task.FromResult<ItemOutcome?>(null);
 
     ItemDescription Describe(RunItemRow item);
 }
 
-/// <summary>The run cannot go on by itself; the message says, for the person, why and what to do.</summary>
+/// <summary>The run cannot continue by itself; the message tells the person why and what to do.</summary>
 public sealed class RunStoppedException : Exception
 {
     public RunStoppedException(string message) : base(message) { }
@@ -62,18 +62,18 @@ public sealed class RunStoppedException : Exception
     public RunStoppedException() { }
 }
 
-/// <summary>What a handler tells while it works.</summary>
+/// <summary>What a handler reports while it works.</summary>
 public sealed class ItemContext(long itemId, RunStore store, RunProgress progress, Action releaseLane)
 {
-    /// <summary>Tells how far the item is.</summary>
+    /// <summary>Reports progress.</summary>
     /// <param name="share">From 0 to 1.</param>
     /// <param name="doing">What is being done now, where that differs from the handler's usual word.</param>
     public void Report(double share, string? doing = null) => progress.Report(itemId, share, doing);
 
-    /// <summary>Writes down how far the item is, for a restart.</summary>
+    /// <summary>Saves the state of the item for a restart.</summary>
     /// <param name="checkpoint">A document of its kind, as JSON.</param>
     public void Checkpoint(string checkpoint) => store.SetCheckpoint(itemId, checkpoint);
 
-    /// <summary>Lets the next item have the lane while this one is finished.</summary>
+    /// <summary>Frees the lane for the next item while this one finishes.</summary>
     public void ReleaseLane() => releaseLane();
 }

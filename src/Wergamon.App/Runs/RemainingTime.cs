@@ -1,17 +1,17 @@
 namespace Wergamon.App.Runs;
 
-/// <summary>How long a run still takes, from what it has taken. Nothing is said before there is enough to go by.</summary>
+/// <summary>Estimates the remaining time of a run from its progress; no estimate before there is enough to go by.</summary>
 internal static class RemainingTime
 {
-    /// <summary>The first seconds go into starting workers and spinning discs up, and would give nonsense.</summary>
+    /// <summary>The first seconds go into starting workers and spinning up discs and would give nonsense.</summary>
     private static readonly TimeSpan Settling = TimeSpan.FromSeconds(3);
 
-    /// <summary>After this a small share is enough: the run is simply long.</summary>
+    /// <summary>After this time a small share is enough: the run is simply long.</summary>
     private static readonly TimeSpan Settled = TimeSpan.FromSeconds(60);
 
     private const double MinShare = 0.02, MinShareOnceSettled = 0.0005;
 
-    /// <summary>A start that cost as much as the rest of the share so far is left out of the reckoning as the run goes on.</summary>
+    /// <summary>The elapsed time scaled to what is left; null before there is enough to go by.</summary>
     public static TimeSpan? Estimate(TimeSpan elapsed, double share)
     {
         if (elapsed < Settling || share < (elapsed < Settled ? MinShare : MinShareOnceSettled))

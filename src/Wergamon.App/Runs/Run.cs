@@ -1,6 +1,6 @@
 namespace Wergamon.App.Runs;
 
-/// <summary>The states of a run as they stand in the database.</summary>
+/// <summary>States of a run in the database.</summary>
 public static class RunState
 {
     public const string Running = "running";

@@ -1,6 +1,6 @@
 namespace Wergamon.App.Runs;
 
-/// <summary>The states of an item as they stand in the database.</summary>
+/// <summary>States of an item in the database.</summary>
 public static class ItemState
 {
     public const string Waiting = "waiting";
@@ -8,11 +8,11 @@ public static class ItemState
     public const string Done = "done";
     public const string Failed = "failed";
 
-    /// <summary>There was nothing to do, or the person had said to leave it.</summary>
+    /// <summary>There was nothing to do, or the person chose to skip it.</summary>
     public const string Skipped = "skipped";
 }
 
-/// <summary>What an item needs for itself. All other lanes take one item at a time.</summary>
+/// <summary>The resource that an item needs exclusively. Lanes not listed here take one item at a time.</summary>
 public static class Lane
 {
     /// <summary>A worker process; as many items at a time as there are workers.</summary>
@@ -24,7 +24,7 @@ public static class Lane
     public static string Drive(string letter) => "drive " + letter;
 }
 
-/// <summary>One step of a run. Its documents are of the form that the handler of its kind knows.</summary>
+/// <summary>One step of a run. Its documents are JSON of its handler.</summary>
 public sealed record RunItemRow
 {
     public long Id { get; init; }
@@ -48,7 +48,7 @@ public sealed record RunItemRow
 
     public string Spec { get; init; } = "";
 
-    /// <summary>How far it had come when it was last written down; null before.</summary>
+    /// <summary>The last saved state; null before the first.</summary>
     public string? Checkpoint { get; init; }
 
     public string? Result { get; init; }

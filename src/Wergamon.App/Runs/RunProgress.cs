@@ -8,14 +8,14 @@ namespace Wergamon.App.Runs;
 /// <param name="Weight">Milliseconds of playing time.</param>
 public sealed record ItemProgress(long RunId, long Weight, double Share, string? Doing);
 
-/// <summary>A run as a person wants to see it: how far, how fast, how long still.</summary>
+/// <summary>Progress of a run: share, speed, remaining time.</summary>
 /// <param name="Share">Of the work of all items, from 0 to 1.</param>
 /// <param name="Elapsed">Time spent working.</param>
 /// <param name="Remaining">Null while it cannot be estimated.</param>
 /// <param name="Speed">As a multiple of playing time; null while it cannot be estimated.</param>
 public sealed record RunView(RunRow Run, IReadOnlyDictionary<long, ItemProgress> Working, double Share, TimeSpan Elapsed, TimeSpan? Remaining, double? Speed);
 
-/// <summary>What is known of running work and not worth a place in the database.</summary>
+/// <summary>Progress of active items, which is not worth keeping in the database.</summary>
 public sealed class RunProgress(RunStore runs, TimeProvider time)
 {
     private readonly ConcurrentDictionary<long, ItemProgress> _items = new();

@@ -34,20 +34,20 @@ public sealed class RunScheduler : BackgroundService
         _handlers = handlers.ToDictionary(handler => handler.Kind);
     }
 
-    /// <summary>Raised with the number of a run that has come to its end.</summary>
+    /// <summary>Raised with the ID of a run that has ended.</summary>
     public event Action<long>? Ended;
 
-    /// <summary>Looks for work: a run was made or goes on.</summary>
+    /// <summary>Looks for work after a run was added or continued.</summary>
     public void Wake()
     {
         _wake.Release();
         _signals.Send(new Signal(Signal.Runs));
     }
 
-    /// <summary>Stops a run: what is finished stays, what is under way begins anew when it goes on.</summary>
+    /// <summary>Stops a run: what is finished stays, what is under way starts over when the run continues.</summary>
     public void Stop(long runId) => Stop(runId, null);
 
-    /// <summary>Lets a run go on that was stopped.</summary>
+    /// <summary>Continues a stopped run.</summary>
     public void Continue(long runId)
     {
         if (!_runs.Continue(runId))
@@ -88,7 +88,7 @@ public sealed class RunScheduler : BackgroundService
         await Task.WhenAll(_working.Values.Append(signals)).ConfigureAwait(ConfigureAwaitOptions.SuppressThrowing);
     }
 
-    /// <summary>The loop outlives whatever happens in it; false when something did.</summary>
+    /// <summary>Keeps the loop alive whatever happens; false when something failed.</summary>
     private async Task<bool> GuardAsync(string what, Func<Task> work)
     {
         try
@@ -121,7 +121,7 @@ public sealed class RunScheduler : BackgroundService
             if (outcome is null)
             {
                 _runs.SetWaiting(item.Id);
-                _logger.LogInformation("Run {RunId} item {ItemId}: was under way when the server ended, begins anew", item.RunId, item.Id);
+                _logger.LogInformation("Run {RunId} item {ItemId}: was under way when the server ended, starts over", item.RunId, item.Id);
             }
             else
             {
@@ -167,7 +167,7 @@ public sealed class RunScheduler : BackgroundService
         catch (Exception failure)
         {
             // Only what cannot even be written down comes here: the next start finds the item as it was.
-            _logger.LogError(failure, "Run {RunId} item {ItemId}: its end could not be written down", item.RunId, item.Id);
+            _logger.LogError(failure, "Run {RunId} item {ItemId}: its end could not be recorded", item.RunId, item.Id);
         }
         finally
         {

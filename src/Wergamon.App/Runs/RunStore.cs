@@ -24,7 +24,7 @@ public sealed class RunStore(Database database, TimeProvider time)
 
     private const string Open = "('waiting', 'working')";
 
-    /// <summary>Makes a run that goes on at once; its items are added within the same change.</summary>
+    /// <summary>Inserts a running run; its items are added within the same change.</summary>
     public long Insert(IDbConnection connection, NewRun run) => connection.ExecuteScalar<long>(
         """
         INSERT INTO run (kind, title, purpose, output_folder, state, started_at) VALUES (@Kind, @Title, @Purpose, @OutputFolder, 'running', @now) RETURNING id
@@ -89,12 +89,12 @@ public sealed class RunStore(Database database, TimeProvider time)
         return connection.Query<RunItemRow>($"SELECT {ItemColumns} FROM run_item WHERE state = @state ORDER BY run_id, position", new { state }).AsList();
     }
 
-    /// <summary>Whether a run that has not ended works with any of these copies.</summary>
+    /// <summary>Whether an unfinished run uses any of these copies.</summary>
     /// <param name="copies">A subquery that gives the numbers of copies.</param>
     public static bool IsAtWork(IDbConnection connection, string copies, object parameters) => connection.ExecuteScalar<bool>(
         $"SELECT EXISTS (SELECT 1 FROM run_item_copy u JOIN run_item i ON i.id = u.item_id WHERE i.state IN {Open} AND u.copy_id IN ({copies}))", parameters);
 
-    /// <summary>The next item whose turn it is, marked as being worked on; null when there is none for the lanes that are free.</summary>
+    /// <summary>Takes the next item and marks it as working; null when there is none for the free lanes.</summary>
     internal RunItemRow? TakeNext(IReadOnlyCollection<string> fullLanes)
     {
         // Looked for without the lock of writers first: mostly there is nothing.
@@ -115,7 +115,7 @@ public sealed class RunStore(Database database, TimeProvider time)
     internal void SetWaiting(long itemId) =>
         database.Change(connection => connection.Execute("UPDATE run_item SET state = 'waiting', checkpoint = NULL WHERE id = @itemId", new { itemId }));
 
-    /// <summary>Writes down how an item ended. What needed its success fails with it.</summary>
+    /// <summary>Records the end of an item. Items that need its success fail with it.</summary>
     internal void SetEnded(RunItemRow item, ItemOutcome outcome) => database.Change(connection =>
     {
         connection.Execute(
@@ -141,12 +141,12 @@ public sealed class RunStore(Database database, TimeProvider time)
         }
     });
 
-    /// <summary>Stops a run that goes on; false for any other.</summary>
+    /// <summary>Stops a running run; false for any other.</summary>
     /// <param name="reason">Why, when no person asked for it.</param>
     internal bool Stop(long runId, string? reason) => database.Change(connection =>
         connection.Execute("UPDATE run SET state = 'stopped', stop_reason = @reason WHERE id = @runId AND state = 'running'", new { runId, reason }) > 0);
 
-    /// <summary>Lets a run go on that was stopped; false for any other.</summary>
+    /// <summary>Continues a stopped run; false for any other.</summary>
     internal bool Continue(long runId) => database.Change(connection =>
         connection.Execute("UPDATE run SET state = 'running', stop_reason = NULL WHERE id = @runId AND state = 'stopped'", new { runId }) > 0);
 

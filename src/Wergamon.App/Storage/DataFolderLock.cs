@@ -1,6 +1,6 @@
 namespace Wergamon.App.Storage;
 
-/// <summary>Only one server works with a data folder. The kernel gives the lock back when the process ends, however it ends.</summary>
+/// <summary>Only one server works with a data folder. The kernel releases the lock when the process ends, however it ends.</summary>
 public sealed class DataFolderLock : IDisposable
 {
     private readonly FileStream _file;

@@ -95,7 +95,7 @@ public sealed class Database
         }
     }
 
-    /// <summary>Makes several changes as one and returns what came of them.</summary>
+    /// <summary>Makes several changes as one and returns the result of the work.</summary>
     /// <inheritdoc cref="Change(Action{IDbConnection})"/>
     public T Change<T>(Func<IDbConnection, T> work)
     {
@@ -104,7 +104,7 @@ public sealed class Database
         return result;
     }
 
-    /// <summary>Makes the same changes unless other writers keep the database busy for longer than a wait; false then.</summary>
+    /// <summary>Makes the changes unless other writers keep the database busy for longer than this; false then.</summary>
     public bool TryChange(TimeSpan longestWait, Action<IDbConnection> work)
     {
         if (!_changing.TryEnter(longestWait))
@@ -124,7 +124,7 @@ public sealed class Database
         }
     }
 
-    /// <summary>Changes made on this path of execution wait at most so long; a page cannot wait as background work can.</summary>
+    /// <summary>Limits how long changes wait in this asynchronous flow; a page cannot wait as background work can.</summary>
     public static void LimitPatience(TimeSpan longest) => Patience.Value = longest;
 
     private GuardedConnection Connect(bool isForReading)

@@ -4,7 +4,7 @@ using Microsoft.Data.Sqlite;
 
 namespace Wergamon.App.Storage;
 
-/// <summary>Copies of the whole database that can take its place: made before each update of its tables, a few kept.</summary>
+/// <summary>Backups of the whole database: made before each migration, a few kept.</summary>
 internal sealed class DatabaseBackups(AppOptions options, TimeProvider time)
 {
     private const int Kept = 5;
@@ -16,7 +16,7 @@ internal sealed class DatabaseBackups(AppOptions options, TimeProvider time)
     /// <summary>The newest backup; null without one.</summary>
     public string? Latest => All().FirstOrDefault();
 
-    /// <summary>Copies the database as it is now. Half a backup never has a backup's name.</summary>
+    /// <summary>Copies the database as it is now. A partial backup never gets the name of a backup.</summary>
     /// <param name="reason">Part of the file's name.</param>
     public void Make(string reason)
     {
@@ -36,7 +36,7 @@ internal sealed class DatabaseBackups(AppOptions options, TimeProvider time)
             File.Delete(old);
     }
 
-    /// <summary>Puts a database that cannot be used beside its place; returns what to tell the person.</summary>
+    /// <summary>Sets a database aside that cannot be used; returns the message for the person.</summary>
     public string SetAside(string damage)
     {
         var aside = $"{options.DatabasePath}.damaged-{Stamp()}";
@@ -51,7 +51,7 @@ internal sealed class DatabaseBackups(AppOptions options, TimeProvider time)
             : "There is no backup; the next start begins with an empty library. Your music files are untouched.");
     }
 
-    /// <summary>A library that has backups and no database has lost it; beginning with an empty one must be the person's decision.</summary>
+    /// <summary>A library that has backups and no database has lost it; starting with an empty one must be the person's decision.</summary>
     /// <exception cref="DatabaseDamagedException">There are backups, and the person has not said what to do.</exception>
     public void RefuseSilentLoss()
     {

@@ -69,14 +69,14 @@ internal sealed class DatabaseMigration(AppOptions options, TimeProvider time)
     {
         var result = engine.PerformUpgrade();
         if (!result.Successful)
-            throw new InvalidOperationException($"The database could not be brought up to date at {result.ErrorScript?.Name}.", result.Error);
+            throw new InvalidOperationException($"The database could not be updated at {result.ErrorScript?.Name}.", result.Error);
         using var connection = Open();
         var broken = connection.Query("PRAGMA foreign_key_check").Take(1).ToList();
         if (broken.Count > 0)
             throw new InvalidOperationException($"After the update a row points nowhere: {string.Join(", ", (IDictionary<string, object>)broken[0])}.");
     }
 
-    /// <summary>Sets a damaged database aside. A server that ended cleanly leaves no write-ahead log; only without that is the whole file looked through.</summary>
+    /// <summary>Sets a damaged database aside. A server that ended cleanly leaves no write-ahead log; the whole file is checked only if there is one.</summary>
     private void CheckUsable(DatabaseBackups backups)
     {
         bool endedCleanly = !File.Exists(options.DatabasePath + "-wal");

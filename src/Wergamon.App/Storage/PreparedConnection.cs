@@ -59,7 +59,7 @@ internal sealed class PreparedConnection(SqliteConnection connection, SqliteTran
             command.Dispose();
     }
 
-    /// <summary>Stands for the ready statement of its text.</summary>
+    /// <summary>Delegates to the prepared statement for its text.</summary>
     private sealed class Command(PreparedConnection owner) : DbCommand
     {
         private SqliteCommand? _ready;

@@ -14,8 +14,8 @@ internal sealed class ResultCache<TResult>(int most)
     private readonly ConcurrentDictionary<string, Task> _renewals = new();
 
     /// <param name="key">Names the question.</param>
-    /// <param name="version">Another number after every change that may change the answer.</param>
-    /// <param name="mayBeOld">True while nobody can expect the answer of this very moment.</param>
+    /// <param name="version">Changes whenever the answer may have changed.</param>
+    /// <param name="mayBeOld">True while an answer that is slightly out of date will do.</param>
     public TResult Get(string key, long version, bool mayBeOld, Func<TResult> compute)
     {
         if (_kept.TryGetValue(key, out var kept))
@@ -32,7 +32,7 @@ internal sealed class ResultCache<TResult>(int most)
         return Keep(key, version, compute());
     }
 
-    /// <summary>Keeps nothing of what was asked so far.</summary>
+    /// <summary>Forgets all results.</summary>
     public void Clear() => _kept.Clear();
 
     private void Renew(string key, long version, Func<TResult> compute)

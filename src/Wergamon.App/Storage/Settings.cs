@@ -4,7 +4,7 @@ using Dapper;
 
 namespace Wergamon.App.Storage;
 
-/// <summary>Choices of the person that belong to no one thing.</summary>
+/// <summary>Settings that belong to no single album, disc or target.</summary>
 public sealed class Settings(Database database)
 {
     public T? Read<T>(string key, JsonTypeInfo<T> form) where T : class

@@ -4,15 +4,15 @@ using System.Threading.Channels;
 
 namespace Wergamon.App.Storage;
 
-/// <summary>Something that open pages want to know of.</summary>
+/// <summary>An event that open pages are told about.</summary>
 /// <param name="Kind">One of the constants.</param>
 /// <param name="RunId">The run that ended.</param>
 public sealed record Signal(string Kind, long? RunId = null)
 {
-    /// <summary>A run moved on.</summary>
+    /// <summary>A run made progress.</summary>
     public const string Runs = "runs";
 
-    /// <summary>A run came to its end.</summary>
+    /// <summary>A run ended.</summary>
     public const string Ended = "ended";
 
     /// <summary>Music came in or changed.</summary>
@@ -25,7 +25,7 @@ public sealed record Signal(string Kind, long? RunId = null)
     public const string Storage = "storage";
 }
 
-/// <summary>Passes signals from the work to the open pages. A page that listens too slowly misses some, never the last.</summary>
+/// <summary>Passes signals from background work to open pages. A page that listens too slowly misses some, never the last.</summary>
 public sealed class Signals
 {
     private const int Kept = 16;

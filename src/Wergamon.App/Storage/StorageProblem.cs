@@ -8,7 +8,7 @@ public sealed record StorageProblem(string Text)
     // Primary result codes of SQLite (sqlite.org/rescode.html).
     private const int Busy = 5, Locked = 6, ReadOnly = 8, InputOutput = 10, Full = 13, CannotOpen = 14;
 
-    /// <summary>What a failure means that may pass by itself or with the person's help; null for any other failure.</summary>
+    /// <summary>The problem behind a failure that can pass by itself or be fixed by the person; null for any other failure.</summary>
     public static StorageProblem? Of(SqliteException failure) => failure.SqliteErrorCode switch
     {
         Busy or Locked => new StorageProblem("The database is locked by another program. Wergamon waits until it is free."),

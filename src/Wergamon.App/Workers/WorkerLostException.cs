@@ -1,6 +1,6 @@
 namespace Wergamon.App.Workers;
 
-/// <summary>A worker crashed, fell silent or outgrew its memory, and with it the one job it had. The message says which.</summary>
+/// <summary>A worker crashed, stopped responding or exceeded its memory, and its job was lost. The message says which.</summary>
 public sealed class WorkerLostException : Exception
 {
     public WorkerLostException(string message) : base(message) { }

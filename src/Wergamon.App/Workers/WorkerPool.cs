@@ -7,13 +7,13 @@ namespace Wergamon.App.Workers;
 /// <summary>Who waits for a job.</summary>
 public enum WorkerPriority
 {
-    /// <summary>Somebody who listens or looks: it has places of its own and waits for nothing else.</summary>
+    /// <summary>Playback, and pages that wait for the result: workers of their own, never queued behind other work.</summary>
     HeardNow,
 
-    /// <summary>A run that a person started: as many at a time as there are workers.</summary>
+    /// <summary>Runs: as many jobs at a time as there are workers.</summary>
     AskedFor,
 
-    /// <summary>Nobody. It starts only while no run works, and its processes have low priority.</summary>
+    /// <summary>Background work: started only while no run is active, in processes of low priority.</summary>
     Background,
 }
 
@@ -48,10 +48,10 @@ public sealed class WorkerPool : IDisposable
     /// <summary>Background jobs that may run at a time.</summary>
     public int BackgroundPlaces { get; }
 
-    /// <summary>The processes that have a job of this priority now.</summary>
+    /// <summary>Processes busy with a job of this priority.</summary>
     public IReadOnlyCollection<int> BusyProcessIds(WorkerPriority priority) => [.. _busy.Where(busy => busy.Value.Priority == priority).Select(busy => busy.Key)];
 
-    /// <summary>Waits for a free worker, gives it the job and waits for the answer.</summary>
+    /// <summary>Waits for a free worker, sends it the job and waits for the reply.</summary>
     /// <exception cref="WorkerLostException">The worker was lost; the next job gets a new one.</exception>
     /// <exception cref="OperationCanceledException">The job was called off.</exception>
     public async Task<WorkerReply> RunAsync(WorkerJob job, WorkerPriority priority, Action<WorkerProgress>? onProgress, CancellationToken cancellation)
@@ -74,7 +74,7 @@ public sealed class WorkerPool : IDisposable
         return reply is CancelledReply ? throw new OperationCanceledException(cancellation) : reply;
     }
 
-    /// <summary>A run has work for workers until the result is disposed of: background jobs begin nothing meanwhile.</summary>
+    /// <summary>Keeps background jobs from starting until the result is disposed of.</summary>
     public IDisposable HoldBackground()
     {
         lock (_counting)

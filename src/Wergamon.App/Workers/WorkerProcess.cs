@@ -5,12 +5,12 @@ using Wergamon.Core.Jobs;
 
 namespace Wergamon.App.Workers;
 
-/// <summary>One child process that handles sound, and the watch over it.</summary>
+/// <summary>One worker process and its watchdog.</summary>
 public sealed class WorkerProcess : IDisposable
 {
     private static readonly TimeSpan MemoryCheckEvery = TimeSpan.FromSeconds(1);
 
-    /// <summary>A job that is called off ends within a block of samples; a worker that takes longer hangs and is ended.</summary>
+    /// <summary>A cancelled job ends within a block of samples; a worker that takes longer is considered hung and killed.</summary>
     private static readonly TimeSpan CancelLimit = TimeSpan.FromSeconds(5);
 
     private readonly AppOptions _options;
@@ -39,15 +39,15 @@ public sealed class WorkerProcess : IDisposable
 
     public int ProcessId { get; }
 
-    /// <summary>False from the moment it was ended, though the system may still have to carry that out.</summary>
+    /// <summary>False as soon as it was killed, even if the process still exists for a moment.</summary>
     public bool IsAlive => !_isEnded && !_process.HasExited;
 
     private string? LastError { get; set; }
 
-    /// <summary>Gives the worker a job and waits for its end.</summary>
+    /// <summary>Sends the worker a job and waits until it ends.</summary>
     /// <exception cref="WorkerLostException">The worker did not live to answer; it must be replaced.</exception>
     /// <exception cref="OperationCanceledException">The job was called off and the worker did not answer in time; it must be replaced.</exception>
-    /// <returns>What the job gave; <see cref="CancelledReply"/> when it was called off.</returns>
+    /// <returns>The job's reply; <see cref="CancelledReply"/> when it was cancelled.</returns>
     public async Task<WorkerReply> RunAsync(WorkerJob job, Action<WorkerProgress> onProgress, CancellationToken cancellation)
     {
         cancellation.ThrowIfCancellationRequested();
@@ -59,7 +59,7 @@ public sealed class WorkerProcess : IDisposable
             while (true)
             {
                 var line = await ReadLineWatchedAsync(limit.Token).ConfigureAwait(false);
-                var reply = JsonSerializer.Deserialize(line, WorkerJson.Default.WorkerReply) ?? throw new WorkerLostException("The worker gave an answer that makes no sense.");
+                var reply = JsonSerializer.Deserialize(line, WorkerJson.Default.WorkerReply) ?? throw new WorkerLostException("The worker's reply makes no sense.");
                 // The answer of a job that ended just before it was called off counts.
                 if (reply is not ProgressReply progress)
                     return reply;
@@ -75,7 +75,7 @@ public sealed class WorkerProcess : IDisposable
         catch (JsonException failure)
         {
             Kill();
-            throw new WorkerLostException("The worker gave an answer that makes no sense.", failure);
+            throw new WorkerLostException("The worker's reply makes no sense.", failure);
         }
         catch (Exception failure) when (failure is WorkerLostException or OperationCanceledException)
         {
@@ -125,7 +125,7 @@ public sealed class WorkerProcess : IDisposable
 
             cancellation.ThrowIfCancellationRequested();
             if (silence.Elapsed > _options.WorkerSilence)
-                throw new WorkerLostException($"The worker gave no sign of life for {_options.WorkerSilence.TotalSeconds:0} s and was ended.");
+                throw new WorkerLostException($"The worker did not respond for {_options.WorkerSilence.TotalSeconds:0} s and was stopped.");
             CheckMemory();
         }
     }
@@ -134,7 +134,7 @@ public sealed class WorkerProcess : IDisposable
     {
         _process.Refresh();
         if (!_process.HasExited && _process.WorkingSet64 > _options.WorkerMemoryBytes)
-            throw new WorkerLostException($"The worker took more than {_options.WorkerMemoryBytes >> 20} MB of memory and was ended.");
+            throw new WorkerLostException($"The worker took more than {_options.WorkerMemoryBytes >> 20} MB of memory and was stopped.");
     }
 
     private string Crash()

@@ -11,7 +11,7 @@ public static class AudioComparison
     /// <summary>A second in which less than this is left counts as equal, against the level of the whole sound.</summary>
     private const double EqualDecibels = -80;
 
-    /// <param name="openFirst">Opens the first sound anew; the caller of the result disposes of it.</param>
+    /// <param name="openFirst">Opens the first file; called once per pass, the caller disposes of the result.</param>
     /// <param name="openSecond">The same for the second. It may have another sample rate, not another number of channels.</param>
     /// <param name="report">Told the frames compared so far.</param>
     /// <returns>Null where the sounds have different numbers of channels or are too short to be lined up.</returns>

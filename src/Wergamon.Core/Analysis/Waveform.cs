@@ -2,7 +2,7 @@ namespace Wergamon.Core.Analysis;
 
 /// <summary>
 /// The outline of a sound of unknown length: its lowest and highest sample in columns of equal length. Columns are joined
-/// in pairs whenever there are too many, so that the size is bounded and the sound is gone through once.
+/// in pairs whenever there are too many, so that the size is bounded and one pass is enough.
 /// </summary>
 public sealed class Waveform
 {

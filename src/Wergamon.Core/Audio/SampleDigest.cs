@@ -24,7 +24,7 @@ public sealed class SampleDigest : IDisposable
         FrameCount += block.FrameCount;
     }
 
-    /// <summary>The sum as 32 lower-case hexadecimal digits; starts anew afterwards.</summary>
+    /// <summary>The hash as 32 lower-case hexadecimal digits; resets it.</summary>
     public string Finish() => Convert.ToHexStringLower(_hash.GetHashAndReset());
 
     /// <summary>Reads a source to its end and gives its sum and its length in frames.</summary>

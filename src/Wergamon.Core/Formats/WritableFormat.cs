@@ -48,10 +48,10 @@ public abstract class WritableFormat : FileFormat
     /// <param name="md5">Of the samples, as FLAC counts it.</param>
     public virtual string? FindFalseHead(Stream stream, long frames, string? md5) => null;
 
-    /// <summary>Writes a file anew with other tags. The coded sound is copied byte for byte.</summary>
+    /// <summary>Rewrites a file with other tags. The coded sound is copied byte for byte.</summary>
     /// <param name="source">A whole file of this format; seekable.</param>
     /// <param name="target">Empty, seekable.</param>
-    /// <exception cref="UnreadableAudioException">The tags of this file cannot be written anew.</exception>
+    /// <exception cref="UnreadableAudioException">The tags of this file cannot be rewritten.</exception>
     public abstract void RewriteTags(Stream source, Stream target, TagSet tags);
 
     /// <summary>SHA-256 over all that is not tags, to prove that writing tags has not touched it.</summary>

@@ -7,7 +7,7 @@ namespace Wergamon.Core.Matching;
 /// <summary>What decides whether two files hold one track.</summary>
 /// <param name="Names">Artist and title, folded; null where either is not known.</param>
 /// <param name="Album">Album artist and album, folded; null where the file names none.</param>
-/// <param name="Samples">The sum of all samples with their shape; null as long as nobody has gone through the sound.</param>
+/// <param name="Samples">Hash of all samples and their format; null before the analysis.</param>
 /// <param name="IsSilent">Nothing but silence: equal to every silence of its length.</param>
 public sealed record CopyTraits(
     string? Names, string? Album, int? Disc, int? Number, TimeSpan Length, PcmFormat Format, bool IsLossless, string? Samples, bool IsSilent)

@@ -6,7 +6,7 @@ namespace Wergamon.Core.Naming;
 /// <summary>Text without case, accents and forms, for finding and sorting: "Ärger" and "ARGER" are one.</summary>
 public static class FoldedText
 {
-    /// <summary>Compatible forms taken apart (Unicode NFKD), marks left out, case folded. Letters that are not letters with marks stay as they are.</summary>
+    /// <summary>Unicode NFKD with combining marks removed and case folded. Letters that are not letters with marks stay as they are.</summary>
     public static string Fold(string text)
     {
         // Halves of surrogate pairs cannot be normalised; a file's name may hold them.

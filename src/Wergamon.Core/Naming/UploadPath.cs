@@ -3,7 +3,7 @@ using System.Text;
 namespace Wergamon.Core.Naming;
 
 /// <summary>
-/// The path of a file as a browser hands it over with its folder. Its names stay what they are, in Unicode NFC; a path that
+/// The path of a file as a browser sends it with its folder. Its names stay what they are, in Unicode NFC; a path that
 /// could lead anywhere but below the folder it is meant for is refused, not mended.
 /// </summary>
 public static class UploadPath

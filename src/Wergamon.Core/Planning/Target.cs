@@ -8,14 +8,6 @@ using Wergamon.Core.Formats.Wav;
 
 namespace Wergamon.Core.Planning;
 
-/// <summary>What to do when the name of a new copy is taken.</summary>
-public enum IfExists
-{
-    KeepBoth,
-    Skip,
-    Replace,
-}
-
 /// <summary>What copies are made for, with everything that follows from it.</summary>
 /// <param name="Key">Names the target in addresses and in the database.</param>
 /// <param name="Name">As people read it: "Pocket player".</param>

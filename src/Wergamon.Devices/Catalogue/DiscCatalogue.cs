@@ -74,7 +74,7 @@ public sealed class FolderCatalogue(string folder, TimeProvider time) : IDiscCat
         }
         catch (JsonException failure)
         {
-            throw new CatalogueException("The catalogue answered something that makes no sense.", failure);
+            throw new CatalogueException("The catalogue's answer makes no sense.", failure);
         }
         catch (IOException failure)
         {

@@ -13,7 +13,7 @@ public static class ImageDisc
         try
         {
             if (new FileInfo(cuePath).Length > LongestSheet)
-                throw new UnreadableDiscException("This is no cue sheet: it is longer than any cue sheet can be.");
+                throw new UnreadableDiscException("This is not a cue sheet: it is far too long.");
             var sheet = CueSheetReader.Read(File.ReadAllBytes(cuePath)).Sheet;
             var folder = Path.GetDirectoryName(cuePath)!;
             var image = DiscImage.Open(sheet, name => OpenBeside(folder, name));

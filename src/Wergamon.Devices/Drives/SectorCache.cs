@@ -31,7 +31,7 @@ internal sealed class SectorCache(int sectors)
             return;
         for (; !delivered.IsEmpty; delivered = delivered[AudioDisc.BytesPerSector..], firstSector++)
         {
-            // A sector read anew takes the newest place; its older bytes are gone.
+            // A sector that is read again becomes the newest; its older bytes are gone.
             if (_places.Remove(firstSector, out int old))
                 _sectorAt[old] = -1;
             if (_sectorAt[_next] >= 0)

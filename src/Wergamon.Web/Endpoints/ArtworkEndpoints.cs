@@ -13,7 +13,7 @@ internal static partial class Artwork
         if ((size is { } pixels ? await thumbnails.GetAsync(hash, pixels) : library.Artwork(hash)) is not { } artwork)
             return Results.NotFound();
         context.Response.Headers.CacheControl = "private, max-age=31536000, immutable";
-        // Only pictures are served as what they say they are; anything else a file calls artwork is handed over as bytes.
+        // Only pictures are served under the type they claim; anything else is served as plain bytes.
         return Results.Bytes(artwork.Data, artwork.MimeType is "image/jpeg" or "image/png" or "image/gif" or "image/webp" ? artwork.MimeType : "application/octet-stream");
     });
 

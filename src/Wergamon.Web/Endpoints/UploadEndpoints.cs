@@ -6,7 +6,7 @@ using Wergamon.Web.Auth;
 
 namespace Wergamon.Web.Endpoints;
 
-/// <summary>What a page has to know before it can hand files over.</summary>
+/// <summary>What a page has to know before it can upload files.</summary>
 /// <param name="Token">Goes with every change, against requests that other sites make.</param>
 internal sealed record UploadStart(string Token, IReadOnlyList<UploadFolder> Folders);
 

@@ -210,9 +210,9 @@ public sealed class CarefulReader
 
     /// <summary>
     /// Looks whether a chunk that was taken to stand where it was asked for does stand there. Every chunk behind it was placed by
-    /// it, so that each of them tells anew how far the drive went astray; what most of them tell is nothing, if all is right.
+    /// it. Each of them says independently how far the drive was off; if all is right, most of them say 0.
     /// Where they were too few to tell, the chunk itself is read again until enough have told. False when the chunks from the
-    /// first of them on have to be read anew, by an anchor that has been set where there could be one.
+    /// first of them on have to be read again, from an anchor where one could be set.
     /// </summary>
     private bool Confirm(PlaceChain chain, ReadOnlySpan<uint> read, long start, long end)
     {

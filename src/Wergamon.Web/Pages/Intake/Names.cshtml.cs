@@ -35,7 +35,7 @@ public sealed class NamesModel(DiscViews views, InsertedDiscs insertedDiscs) : D
         var titles = TitleList.Read(list ?? "");
         insertedDiscs.Rename(View.Tray.Letter, names.On(View.Album, trackTitle, trackArtist).WithTitles(titles));
         if (titles.Count != View.Album.Tracks.Count(track => track.Number != TrackSpan.HiddenNumber))
-            Refusal = $"The list has {Words.Count(titles.Count, "title")}, the disc {Words.Count(View.Album.Tracks.Count(track => track.Number != TrackSpan.HiddenNumber), "track")}. Look whether each stands in its place.";
+            Refusal = $"The list has {Words.Count(titles.Count, "title")}, the disc {Words.Count(View.Album.Tracks.Count(track => track.Number != TrackSpan.HiddenNumber), "track")}. Check that each title is in its place.";
         return Back(drive, edit: true);
     }
 

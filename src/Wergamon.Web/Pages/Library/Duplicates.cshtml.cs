@@ -27,7 +27,7 @@ public sealed class DuplicatesModel(Duplicates duplicates, BackgroundAnalysis an
 
     public string? Refusal { get; private set; }
 
-    /// <summary>Copies whose sound nobody has gone through yet.</summary>
+    /// <summary>Copies that are not analysed yet.</summary>
     public int Left { get; private set; }
 
     public int GroupsInAll => Counts[(int)Kind].Groups;

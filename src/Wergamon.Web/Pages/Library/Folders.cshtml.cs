@@ -64,7 +64,7 @@ public sealed class FoldersModel(MusicFolders folders, DemoMusic demo, AppOption
     public string WordsFor(MusicFolder folder)
     {
         if (!folder.IsThere)
-            return "Folder missing; what is known of it is kept";
+            return "Folder missing; its details are kept";
         if (folder.IsScanning && !folder.IsPaused)
             return "Scanning";
         var parts = new List<string>();

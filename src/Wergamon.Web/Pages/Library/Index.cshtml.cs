@@ -70,7 +70,7 @@ public sealed class IndexModel(LibraryQueries library, TrackMatcher matcher, Dem
     /// <summary>A copy becomes a track of its own.</summary>
     public IActionResult OnPostSeparate(long copy) => ToTrackOf(copy, matcher.Separate(copy));
 
-    /// <summary>What was taken apart comes together again.</summary>
+    /// <summary>Joins copies that were separated.</summary>
     public IActionResult OnPostTogether(long copy, long with) => ToTrackOf(copy, matcher.Rejoin(copy, with));
 
     private IActionResult ToTrackOf(long copy, long? track) =>

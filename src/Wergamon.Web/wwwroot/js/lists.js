@@ -79,7 +79,7 @@ function setUp(form) {
   tell(form);
 }
 
-/** Says so when the list that is shown has become longer or shorter; showing it anew is left to the person, who may be in the middle of it. */
+/** Says when the list has become longer or shorter; reloading it is left to the person, who may be in the middle of it. */
 function watchChanges() {
   let wait = 0;
   const look = async () => {

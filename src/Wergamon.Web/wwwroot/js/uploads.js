@@ -4,7 +4,7 @@ const PIECE_BYTES = 8 * 1024 * 1024;
 const OFFER_FILES = 500;
 const SHOWN_LINES = 200;
 const RETRY_MS = [1000, 2000, 5000, 10000, 30000];
-const KEPT_FOLDER = "hand-over-folder";
+const KEPT_FOLDER = "upload-folder";
 
 const pause = (ms) => new Promise((done) => { setTimeout(done, ms); });
 const megabytes = (bytes) => (bytes / 1e6).toLocaleString("en", { minimumFractionDigits: 1, maximumFractionDigits: 1 });
@@ -52,7 +52,7 @@ class UploadPanel {
     const { token, folders } = await answer.json();
     this.token = token;
     if (folders.length === 0) { this.say("There is no music folder to put them into. Add one first: Library, Folders."); return; }
-    const wanted = Number(document.querySelector("[data-hand-over-folder]")?.value ?? localStorage.getItem(KEPT_FOLDER));
+    const wanted = Number(document.querySelector("[data-upload-folder]")?.value ?? localStorage.getItem(KEPT_FOLDER));
     const folder = folders.find((each) => each.id === wanted) ?? folders[0];
     this.part("into").textContent = `into ${folder.path}`;
     this.isStopped = false;
@@ -199,12 +199,12 @@ export function watchUploads() {
     uploads.begin(entries.length ? await filesIn(entries) : files);
   });
   document.addEventListener("change", (event) => {
-    if (event.target.matches("[data-hand-over-folder]")) localStorage.setItem(KEPT_FOLDER, event.target.value);
-    if (!event.target.matches("[data-hand-over]")) return;
+    if (event.target.matches("[data-upload-folder]")) localStorage.setItem(KEPT_FOLDER, event.target.value);
+    if (!event.target.matches("[data-upload]")) return;
     uploads.begin([...event.target.files].map((file) => ({ file, path: file.webkitRelativePath || file.name })));
     event.target.value = "";
   });
-  document.querySelectorAll("[data-hand-over-folder]").forEach((choice) => {
+  document.querySelectorAll("[data-upload-folder]").forEach((choice) => {
     const kept = localStorage.getItem(KEPT_FOLDER);
     if ([...choice.options].some((option) => option.value === kept)) choice.value = kept;
   });

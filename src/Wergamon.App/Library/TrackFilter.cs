@@ -1,0 +1,14 @@
+namespace Wergamon.App.Library;
+
+/// <summary>What is wrong or special about a track; lists can show only those.</summary>
+public enum TrackFilter
+{
+    NoArtwork,
+    Untagged,
+    LossyOnly,
+    SeveralCopies,
+    MixedRates,
+    NotForDisc,
+    Damaged,
+    Missing,
+}

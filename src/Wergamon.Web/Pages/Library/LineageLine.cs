@@ -1,0 +1,27 @@
+using Wergamon.App.Intake;
+using Wergamon.App.Library;
+using Wergamon.Core.Discs.Reading;
+using Wergamon.Core.Planning;
+using Wergamon.Web.Display;
+
+namespace Wergamon.Web.Pages.Library;
+
+/// <summary>One copy in the tree of where copies came from.</summary>
+/// <param name="Made">The step that made it; null for a file that came in as it is.</param>
+/// <param name="From">The copy it was made from, where that is still known.</param>
+/// <param name="Follows">True when that copy stands in the line before.</param>
+public sealed record LineageLine(CopyRow Copy, LineageRow? Made, CopyRow? From, bool Follows)
+{
+    /// <summary>The disc that this copy was read from: "Lamp Room, track 3"; null for what was not.</summary>
+    public string? FromDisc => Made is { DiscId: not null } made
+        ? $"Disc {(string.IsNullOrEmpty(made.DiscTitle) ? "without a name" : made.DiscTitle)}{made.DiscTrack switch { null or RipStore.WholeDisc => "", 0 => ", before track 1", { } track => $", track {track}" }}"
+        : null;
+
+    /// <summary>When and how surely it was read.</summary>
+    public string ReadInWords(DateTimeOffset now) =>
+        $"read {Words.Day(Made!.MadeAt, now)}{(Made.ReadReading() is { } reading ? $", {ReadingReport.Word(reading).ToLowerInvariant()}: {ReadingReport.Why(reading)}" : "")}";
+
+    public string InWords(DateTimeOffset now) => Made is null
+        ? $"came in as it is, {Words.Day(Copy.AddedAt, now)}"
+        : $"{Copy.Fidelity.InWords()}{(FromDisc is not null ? " from the disc" : From is null ? "" : " from " + From.Facts.ShortLabel)}, for {Made.TargetName}, {Words.Day(Made.MadeAt, now)}";
+}
