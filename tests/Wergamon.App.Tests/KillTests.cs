@@ -8,6 +8,7 @@ using System.Text.Json.Nodes;
 using Wergamon.Core.Audio;
 using Wergamon.Core.Formats;
 using Wergamon.Core.Formats.Wav;
+using Wergamon.Core.Tags;
 using Wergamon.Testing;
 
 namespace Wergamon.App.Tests;
@@ -78,8 +79,9 @@ public sealed class KillTests(ITestOutputHelper output) : IDisposable
         Assert.Equal((Files, 1), (killed.Ask<int>("SELECT COUNT(*) FROM copy"), killed.Ask<int>("SELECT COUNT(*) FROM album")));
     }
 
+    /// <summary>A rip, and afterwards giving its files other names.</summary>
     [Fact]
-    public async Task A_rip_outlives_kills_of_the_server()
+    public async Task A_rip_and_its_renaming_outlive_kills_of_the_server()
     {
         var rack = new TestRack(_folder["rack"]);
         using var killed = NewServer(speedup: 30);
@@ -94,9 +96,17 @@ public sealed class KillTests(ITestOutputHelper output) : IDisposable
         }
 
         await killed.Session.UntilAsync("/runs/1", "data-state=\"done\"");
+        await killed.Session.PostAsync(
+            "/intake?drive=A", "/intake/names?handler=Names", ("drive", "A"), ("names.Title", "Winter Words"), ("names.Artist", "Tin Orchard"), ("names.Disc", "1"), ("names.DiscTotal", "1"),
+            ("trackTitle", "One"), ("trackTitle", "Two"), ("trackTitle", "Three"), ("trackArtist", ""), ("trackArtist", ""), ("trackArtist", ""));
+        for (int kill = 0; kill < Kills; kill++)
+            await killed.KillAsync(1, 60);
+        await killed.Session.UntilAsync("/runs/2", "data-state=\"done\"");
         killed.Dispose();
         killed.AssertTidy(Data);
         var made = KilledServer.FilesIn(Path.Combine(Data, "ripped")).Where(path => path.EndsWith(".flac", StringComparison.Ordinal)).ToList();
+        Assert.Equal(["01 One.flac", "02 Two.flac", "03 Three.flac"], made.Select(path => Path.GetFileName(path)));
+        Assert.All(made, path => Assert.Equal("Winter Words", TagsOf(path).First(FieldNames.Album)));
         Assert.Equal([rack.Samples(1), rack.Samples(2), rack.Samples(3)], made.Select(path => LibFlac.Decode(path).Samples));
     }
 
@@ -263,6 +273,12 @@ public sealed class KillTests(ITestOutputHelper output) : IDisposable
         using (var writer = new WavWriter(file, format))
             TestSound.Music(format, (long)(seconds * 44_100)).CopyTo(writer);
         return file.ToArray();
+    }
+
+    private static TagSet TagsOf(string path)
+    {
+        using var stream = File.OpenRead(path);
+        return FileReading.ReadTags(stream).Tags;
     }
 
     private static string Sum(string path) => System.Convert.ToHexString(SHA256.HashData(File.ReadAllBytes(path)));

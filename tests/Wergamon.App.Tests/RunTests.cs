@@ -62,10 +62,10 @@ public sealed class RunTests
     {
         await using var app = new RunningApp(options => options with { WorkerCount = 1, WorkerSilence = TimeSpan.FromSeconds(3) });
         await app.StartAsync();
-        app.AddTrack(1, 60);
+        app.AddTrack(1, 120);
         await app.ScanAsync();
         long run = app.Run(app.Plan("pocket-player"));
-        await RunningApp.UntilAsync(() => app.Get<RunProgress>().View(run)!.Working.Values.Any(progress => progress.Share > 0));
+        await RunningApp.UntilAsync(() => app.Get<WorkerPool>().BusyProcessIds(WorkerPriority.AskedFor).Any());
         using (var freeze = Process.Start("kill", ["-STOP", Assert.Single(app.Get<WorkerPool>().BusyProcessIds(WorkerPriority.AskedFor)).ToString(System.Globalization.CultureInfo.InvariantCulture)]))
             await freeze.WaitForExitAsync();
         var item = Assert.Single(await app.EndAsync(run));

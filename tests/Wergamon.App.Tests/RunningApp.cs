@@ -18,7 +18,7 @@ namespace Wergamon.App.Tests;
 /// <summary>The application without its pages, on a folder of its own, with real workers and real files.</summary>
 public sealed class RunningApp : IAsyncDisposable
 {
-    private static readonly TimeSpan LongestWait = TimeSpan.FromSeconds(60);
+    private static readonly TimeSpan LongestWait = TimeSpan.FromMinutes(4);
 
     private ServiceProvider? _services;
 

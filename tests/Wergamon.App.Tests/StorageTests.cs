@@ -98,7 +98,7 @@ public sealed class StorageTests : IDisposable
         });
         Assert.False(change.IsCompleted);
         other.Execute("COMMIT");
-        await change.WaitAsync(TimeSpan.FromSeconds(60));
+        await change.WaitAsync(TimeSpan.FromMinutes(4));
         Assert.Null(database.Problem);
         Assert.Equal(1, other.ExecuteScalar<int>("SELECT COUNT(*) FROM folder"));
     }

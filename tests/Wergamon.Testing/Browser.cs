@@ -7,7 +7,7 @@ namespace Wergamon.Testing;
 /// <summary>A headless Chromium that waits for conditions, never for times.</summary>
 public sealed class Browser : IDisposable
 {
-    private static readonly TimeSpan LongestWait = TimeSpan.FromSeconds(90);
+    private static readonly TimeSpan LongestWait = TimeSpan.FromMinutes(3);
 
     /// <summary>The browser and the workers share the cores with the test, which must not spin.</summary>
     private static readonly TimeSpan LookEvery = TimeSpan.FromMilliseconds(30);

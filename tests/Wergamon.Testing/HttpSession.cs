@@ -24,7 +24,7 @@ public sealed partial class HttpSession(Uri address) : IDisposable
     /// <summary>Asks for a page until it says something.</summary>
     public async Task UntilAsync(string path, string text)
     {
-        using var limit = new CancellationTokenSource(TimeSpan.FromMinutes(2));
+        using var limit = new CancellationTokenSource(TimeSpan.FromMinutes(4));
         while (!(await GetAsync(path)).Contains(text, StringComparison.Ordinal))
             await Task.Delay(50, limit.Token);
     }

@@ -8,7 +8,7 @@ namespace Wergamon.Testing;
 /// <summary>The real server as a process of its own, on a free port and a data folder given.</summary>
 public sealed class WebServer : IDisposable
 {
-    private static readonly TimeSpan StartLimit = TimeSpan.FromSeconds(60);
+    private static readonly TimeSpan StartLimit = TimeSpan.FromMinutes(3);
 
     private readonly Process _process;
     private bool _isEnded;

@@ -13,7 +13,7 @@ namespace Wergamon.Web.Tests;
 /// <summary>The whole server in this process, asked without a network.</summary>
 public sealed class InProcessServer : IAsyncDisposable
 {
-    private static readonly TimeSpan LongestWait = TimeSpan.FromMinutes(2);
+    private static readonly TimeSpan LongestWait = TimeSpan.FromMinutes(4);
 
     private readonly WebApplication _app;
 

@@ -4,7 +4,7 @@ namespace Wergamon.App.Runs;
 /// <param name="State">Done, failed or skipped.</param>
 /// <param name="Result">The document of its kind, as JSON.</param>
 /// <param name="Reason">Why it failed or was skipped, for the person.</param>
-public sealed record ItemOutcome(string State, string? Result, string? Reason)
+public sealed record ItemOutcome(ItemState State, string? Result, string? Reason)
 {
     public static ItemOutcome Done(string? result) => new(ItemState.Done, result, null);
 

@@ -1,11 +1,11 @@
 namespace Wergamon.App.Runs;
 
-/// <summary>States of a run in the database.</summary>
-public static class RunState
+/// <summary>States of a run; in the database by their names in small letters.</summary>
+public enum RunState
 {
-    public const string Running = "running";
-    public const string Stopped = "stopped";
-    public const string Done = "done";
+    Running,
+    Stopped,
+    Done,
 }
 
 /// <summary>Something that takes long, with its items.</summary>
@@ -24,7 +24,7 @@ public sealed record RunRow
     /// <summary>Where its results go; null where they have no folder.</summary>
     public string? OutputFolder { get; init; }
 
-    public string State { get; init; } = "";
+    public RunState State { get; init; }
 
     /// <summary>Why it stopped by itself; null when a person stopped it.</summary>
     public string? StopReason { get; init; }

@@ -1,15 +1,15 @@
 namespace Wergamon.App.Runs;
 
-/// <summary>States of an item in the database.</summary>
-public static class ItemState
+/// <summary>States of an item; in the database by their names in small letters.</summary>
+public enum ItemState
 {
-    public const string Waiting = "waiting";
-    public const string Working = "working";
-    public const string Done = "done";
-    public const string Failed = "failed";
+    Waiting,
+    Working,
+    Done,
+    Failed,
 
     /// <summary>There was nothing to do, or the person chose to skip it.</summary>
-    public const string Skipped = "skipped";
+    Skipped,
 }
 
 /// <summary>The resource that an item needs exclusively. Lanes not listed here take one item at a time.</summary>
@@ -37,7 +37,7 @@ public sealed record RunItemRow
 
     public string Lane { get; init; } = "";
 
-    public string State { get; init; } = "";
+    public ItemState State { get; init; }
 
     public string Title { get; init; } = "";
 

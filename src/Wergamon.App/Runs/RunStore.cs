@@ -61,8 +61,8 @@ public sealed class RunStore(Database database, TimeProvider time)
             RunSelect + " WHERE r.id IN (SELECT id FROM run ORDER BY state = 'done', id DESC LIMIT @max) GROUP BY r.id ORDER BY r.state = 'done', r.id DESC", new { max }).AsList();
     }
 
-    public IReadOnlyList<RunRow> InState(string state) => database.Read(
-        $"runs {state}", connection => connection.Query<RunRow>(RunSelect + " WHERE r.state = @state GROUP BY r.id ORDER BY r.id", new { state }).AsList());
+    public IReadOnlyList<RunRow> InState(RunState state) => database.Read(
+        $"runs {state}", connection => connection.Query<RunRow>(RunSelect + " WHERE r.state = @state GROUP BY r.id ORDER BY r.id", new { state = state.Text() }).AsList());
 
     /// <summary>The runs that have ended since a moment, the latest last.</summary>
     public IReadOnlyList<long> EndedSince(DateTimeOffset moment)
@@ -83,10 +83,10 @@ public sealed class RunStore(Database database, TimeProvider time)
         return connection.QueryFirstOrDefault<RunItemRow>($"SELECT {ItemColumns} FROM run_item WHERE id = @id", new { id });
     }
 
-    public IReadOnlyList<RunItemRow> ItemsInState(string state)
+    public IReadOnlyList<RunItemRow> ItemsInState(ItemState state)
     {
         using var connection = database.Open();
-        return connection.Query<RunItemRow>($"SELECT {ItemColumns} FROM run_item WHERE state = @state ORDER BY run_id, position", new { state }).AsList();
+        return connection.Query<RunItemRow>($"SELECT {ItemColumns} FROM run_item WHERE state = @state ORDER BY run_id, position", new { state = state.Text() }).AsList();
     }
 
     /// <summary>Whether an unfinished run uses any of these copies.</summary>
@@ -119,7 +119,7 @@ public sealed class RunStore(Database database, TimeProvider time)
     internal void SetEnded(RunItemRow item, ItemOutcome outcome) => database.Change(connection =>
     {
         connection.Execute(
-            "UPDATE run_item SET state = @State, result = @Result, failure = @Reason, checkpoint = NULL WHERE id = @Id", new { outcome.State, outcome.Result, outcome.Reason, item.Id });
+            "UPDATE run_item SET state = @State, result = @Result, failure = @Reason, checkpoint = NULL WHERE id = @Id", new { State = outcome.State.Text(), outcome.Result, outcome.Reason, item.Id });
         if (outcome.State == ItemState.Failed)
             FailWaiting(connection, item.Id, $"{item.Title} failed before it: {outcome.Reason}");
     });
