@@ -65,7 +65,7 @@ public sealed class RunTests
         app.AddTrack(1, 120);
         await app.ScanAsync();
         long run = app.Run(app.Plan("pocket-player"));
-        await RunningApp.UntilAsync(() => app.Get<WorkerPool>().BusyProcessIds(WorkerPriority.AskedFor).Any());
+        await RunningApp.UntilAsync(() => app.Get<WorkerPool>().BusyProcessIds(WorkerPriority.AskedFor).Count > 0);
         using (var freeze = Process.Start("kill", ["-STOP", Assert.Single(app.Get<WorkerPool>().BusyProcessIds(WorkerPriority.AskedFor)).ToString(System.Globalization.CultureInfo.InvariantCulture)]))
             await freeze.WaitForExitAsync();
         var item = Assert.Single(await app.EndAsync(run));

@@ -60,6 +60,14 @@ public sealed class PageTests(Site site) : IClassFixture<Site>
     public void Keys_lead_everywhere()
     {
         var browser = site.Browser;
+        // Its copies are joined to one track once they are analysed.
+        Testing.Browser.Until(
+            () =>
+            {
+                browser.Go("/library/tracks?words=slatebreaker");
+                return browser.FindText("h1", "track").Text == "1 track";
+            },
+            "the copies to be joined");
         browser.Go("/library");
         browser.Find("main h1");
         browser.Press("/");
