@@ -304,7 +304,7 @@ public sealed class RipTests
         // Within a track or between two.
         Assert.Matches("taken out|not in", app.Get<RunStore>().Get(run)!.StopReason);
         app.Get<RunScheduler>().Continue(run);
-        await RunningApp.UntilAsync(() => app.Get<RunStore>().Get(run)!.StopReason is { } reason && reason.Contains("Put it in", StringComparison.Ordinal));
+        await RunningApp.UntilAsync(() => app.Get<RunStore>().Get(run)!.StopReason is { } reason && reason.Contains("Insert it", StringComparison.Ordinal));
         await InsertAsync(app);
         app.Get<RunScheduler>().Continue(run);
         Assert.All(await app.EndAsync(run), item => Assert.Equal(ItemState.Done, item.State));
