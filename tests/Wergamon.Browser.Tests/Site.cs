@@ -47,8 +47,15 @@ public class Site : IDisposable
     /// <summary>Opens the album and presses its Convert button; the plan is on the screen afterwards.</summary>
     public void PlanAlbum(string title, string outputFolder)
     {
-        Browser.Go("/library");
-        Browser.Leave(() => Browser.Click(".album-card", title));
+        // While copies are still being joined, albums move in the list, and a click may meet the next one.
+        Testing.Browser.Until(
+            () =>
+            {
+                Browser.Go("/library");
+                Browser.Leave(() => Browser.Click(".album-card", title));
+                return Browser.TextOf("h1") == title;
+            },
+            $"the album {title}");
         Browser.Leave(() => Browser.Click("[data-convert]"));
         Browser.Script("const f = document.getElementById('folder'); f.value = arguments[0]; f.dispatchEvent(new Event('change', { bubbles: true }))", outputFolder);
         Browser.FindText("#folder-hint", outputFolder);
