@@ -1,8 +1,5 @@
 using Wergamon.Core.Audio;
-using Wergamon.Core.Bytes;
 using Wergamon.Core.Formats;
-using Wergamon.Core.Formats.Aiff;
-using Wergamon.Core.Formats.Wav;
 using Wergamon.Core.Tags;
 
 namespace Wergamon.Codecs;
@@ -15,14 +12,20 @@ public static class AudioFiles
     /// <exception cref="UnreadableAudioException">There is no sound in it that could be decoded.</exception>
     public static IPcmReader Open(string path)
     {
-        Span<byte> start = stackalloc byte[12];
-        using (var stream = File.OpenRead(path))
-            start = start[..stream.ReadUpTo(start)];
-        if (start.IsEmpty)
-            throw new UnreadableAudioException("The file is empty.");
-        if (WavReader.Recognises(start))
-            return new WavReader(File.OpenRead(path));
-        return AiffReader.Recognises(start) ? new AiffReader(File.OpenRead(path)) : new LibAvReader(path);
+        var stream = File.OpenRead(path);
+        try
+        {
+            if (FileFormats.OpenPcm(stream) is { } reader)
+                return reader;
+        }
+        catch
+        {
+            stream.Dispose();
+            throw;
+        }
+
+        stream.Dispose();
+        return new LibAvReader(path);
     }
 
     /// <summary>Starts a file of the format that the settings are of.</summary>

@@ -17,7 +17,7 @@ public sealed class PlaybackTests
         EncodedFile.Write(Path.Combine(app.Music, "x.m4a"), "mp4", "alac", TestSound.Music(format, 200_000));
         await app.ScanAsync();
         var copy = Assert.Single(app.Get<LibraryQueries>().TracksOfAlbum(1)).Master;
-        Assert.False(Playback.IsPlayedByBrowsers(copy));
+        Assert.Null(Playback.BrowserType(copy));
         var expected = SampleDigest.Of(TestSound.Music(format, 200_000));
         // From the middle first, while it is still arriving; then whole.
         await using (var ahead = await app.Get<Playback>().OpenAsync(copy, CancellationToken.None))

@@ -4,21 +4,23 @@ using Wergamon.Testing;
 
 namespace Wergamon.Browser.Tests;
 
-/// <summary>What browsers do not know is heard all the same, from any place.</summary>
+/// <summary>Every copy plays and seeks: as it is where browsers know the format, decoded where they do not.</summary>
 public sealed class PlaybackTests(Site site) : IClassFixture<Site>
 {
     [Fact]
-    public void A_wma_and_an_aiff_are_played_and_sought_in()
+    public void Wma_aiff_and_the_sound_of_a_movie_play_and_seek()
     {
         var browser = site.Browser;
         var folder = site.Folder("voices");
         Directory.CreateDirectory(folder);
         EncodedFile.Write(Path.Combine(folder, "Banksman.wma"), "asf", "wmav2", Tone(40));
+        // Known by its content, whatever its name ends in.
+        EncodedFile.Write(Path.Combine(folder, "Onsetter.mov"), "mov", "aac", Tone(40));
         browser.Go("/library/folders");
         browser.Find("#path").SendKeys(folder);
         browser.Leave(() => browser.Click(".add-folder button", "Add folder"));
-        browser.FindText("#folders tr", $"{folder} 1 All read");
-        foreach (var (words, format) in new[] { ("banksman", "WMA"), ("shotfirer", "AIFF") })
+        browser.FindText("#folders tr", $"{folder} 2 All read");
+        foreach (var (words, format) in new[] { ("banksman", "WMA"), ("onsetter", "AAC"), ("shotfirer", "AIFF") })
         {
             browser.Go("/library/tracks?words=" + words);
             browser.FindText("[data-row] .copies", format);

@@ -1,3 +1,4 @@
+using System.Text.RegularExpressions;
 using Microsoft.AspNetCore.Builder;
 using Microsoft.AspNetCore.TestHost;
 using Microsoft.Extensions.DependencyInjection;
@@ -11,7 +12,7 @@ using Wergamon.Testing;
 namespace Wergamon.Web.Tests;
 
 /// <summary>The whole server in this process, asked without a network.</summary>
-public sealed class InProcessServer : IAsyncDisposable
+public sealed partial class InProcessServer : IAsyncDisposable
 {
     private static readonly TimeSpan LongestWait = TimeSpan.FromMinutes(4);
 
@@ -48,6 +49,23 @@ public sealed class InProcessServer : IAsyncDisposable
     }
 
     public T Get<T>() where T : notnull => _app.Services.GetRequiredService<T>();
+
+    /// <summary>Sends a form of a page, with the page's token against forgery; redirects are not followed.</summary>
+    public async Task<HttpResponseMessage> PostAsync(string page, string action, params (string Name, string Value)[] fields)
+    {
+        using var reply = await Client.GetAsync(page);
+        var token = Token().Match(await reply.Content.ReadAsStringAsync()).Groups[1].Value;
+        using var request = new HttpRequestMessage(HttpMethod.Post, action)
+        {
+            Content = new FormUrlEncodedContent([new("__RequestVerificationToken", token), .. fields.Select(field => KeyValuePair.Create(field.Name, field.Value))]),
+        };
+        if (reply.Headers.TryGetValues("Set-Cookie", out var cookies))
+            request.Headers.Add("Cookie", string.Join("; ", cookies.Select(cookie => cookie.Split(';')[0])));
+        return await Client.SendAsync(request);
+    }
+
+    [GeneratedRegex("name=\"__RequestVerificationToken\" type=\"hidden\" value=\"([^\"]+)\"")]
+    private static partial Regex Token();
 
     /// <summary>Puts a file of noise into the music folder.</summary>
     public string AddFile(string name, int frames)

@@ -16,18 +16,43 @@ public sealed class FolderBrowser(AppOptions options, AllowedPaths allowed)
 {
     private const int MaxListed = 1000;
 
-    /// <summary>The folders at a place; the allowed places when none is given or it cannot be shown.</summary>
+    /// <summary>
+    /// The folders at a place, or at the nearest folder above it that exists: an output folder need not exist yet. The allowed
+    /// places when none is given or it cannot be shown.
+    /// </summary>
     public FolderListing List(string? place)
     {
         var roots = options.AllowedBases.Select(root => AllowedPaths.Resolve(root) ?? root).Distinct().ToList();
         if (string.IsNullOrWhiteSpace(place))
             return ListRoots(roots, null);
-        var check = allowed.CheckMusicFolder(place);
+        var check = allowed.CheckMusicFolder(NearestThatExists(place));
         if (check.Path is not { } path)
             return ListRoots(roots, check.Refusal);
+        try
+        {
+            return ListAt(path, roots);
+        }
+        catch (Exception failure) when (failure is IOException or UnauthorizedAccessException)
+        {
+            // Gone or closed since it was checked.
+            return ListRoots(roots, failure.Message);
+        }
+    }
+
+    private static string NearestThatExists(string place)
+    {
+        var nearest = AllowedPaths.Resolve(place);
+        while (nearest is not null && !Path.Exists(nearest))
+            nearest = Path.GetDirectoryName(nearest);
+        return nearest ?? place;
+    }
+
+    private FolderListing ListAt(string path, List<string> roots)
+    {
         var names = Directory.EnumerateDirectories(path).Where(folder => !Path.GetFileName(folder).StartsWith('.')).Take(MaxListed + 1).ToList();
         var folders = names.Take(MaxListed).OrderBy(folder => folder, StringComparer.OrdinalIgnoreCase).Select(folder => EntryFor(Path.GetFileName(folder), folder)).ToList();
-        return new FolderListing(path, PartsOf(path, roots), folders, null, names.Count > MaxListed);
+        // The application's own folder may be shown, too, though nothing leads to it.
+        return new FolderListing(path, PartsOf(path, [.. roots, AllowedPaths.Resolve(options.DataFolder) ?? options.DataFolder]), folders, null, names.Count > MaxListed);
     }
 
     private FolderListing ListRoots(List<string> roots, string? refusal) =>

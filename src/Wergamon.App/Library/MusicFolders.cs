@@ -200,9 +200,8 @@ public sealed class MusicFolders(Database database, AllowedPaths allowed, Folder
     {
         get
         {
-            var open = database.Read("open folders", connection => connection.Query<long>("SELECT id FROM folder").ToHashSet());
             lock (_waiting)
-                return (_scanning is { } now && open.Contains(now)) || _waiting.Any(open.Contains);
+                return _scanning is not null || _waiting.Count > 0;
         }
     }
 

@@ -31,9 +31,8 @@ public sealed class Playback
             Directory.Delete(options.PlaybackFolder, recursive: true);
     }
 
-    /// <summary>Whether common browsers play a copy as it is.</summary>
-    public static bool IsPlayedByBrowsers(CopyRow copy) =>
-        FileFormats.Find(copy.FileFormat)?.IsPlayedByBrowsers(copy.CodecName) ?? false;
+    /// <summary>The MIME type under which common browsers play a copy as it is; null when they do not.</summary>
+    public static string? BrowserType(CopyRow copy) => FileFormats.Find(copy.FileFormat)?.BrowserType(copy.CodecName);
 
     /// <summary>The copy as WAV; seekable, of known length, and still arriving.</summary>
     /// <exception cref="UnreadableAudioException">It cannot be decoded.</exception>

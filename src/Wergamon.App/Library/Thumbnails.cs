@@ -49,8 +49,9 @@ public sealed class Thumbnails
         using var connection = _database.Open();
         return connection.QueryFirstOrDefault<ArtworkRow>(
             """
-            SELECT mime_type, data FROM thumbnail WHERE hash = @hash AND size = @size
-            UNION ALL SELECT mime_type, data FROM artwork WHERE hash = @hash AND max(width, height) <= @size LIMIT 1
+            SELECT mime_type, data FROM thumbnail WHERE hash = @hash AND size = @size AND length(data) > 0
+            UNION ALL SELECT a.mime_type, a.data FROM artwork a LEFT JOIN thumbnail t ON t.hash = a.hash AND t.size = @size
+                WHERE a.hash = @hash AND (max(a.width, a.height) <= @size OR length(t.data) = 0) LIMIT 1
             """,
             new { hash, size });
     }
@@ -79,16 +80,14 @@ public sealed class Thumbnails
             File.Delete(path);
         }
 
-        if (reply is not ThumbnailReply { Data: var data, MimeType: var mimeType })
-        {
-            _logger.LogInformation("No thumbnail of picture {Hash}: {Failure}", hash, reply.Failure);
-            (data, mimeType) = (artwork.Data, artwork.MimeType);
-        }
-
-        var thumbnail = new ArtworkRow { MimeType = mimeType, Data = data };
+        // An empty one says that the picture has to be shown as it is.
+        var thumbnail = reply is ThumbnailReply made ? new ArtworkRow { MimeType = made.MimeType, Data = made.Data } : new ArtworkRow();
         _database.TryChange(KeepingWait, connection => connection.Execute(
             "INSERT INTO thumbnail (hash, size, mime_type, data) SELECT hash, @size, @MimeType, @Data FROM artwork WHERE hash = @hash ON CONFLICT DO NOTHING",
             new { hash, size, thumbnail.MimeType, thumbnail.Data }));
-        return thumbnail;
+        if (thumbnail.Data.Length > 0)
+            return thumbnail;
+        _logger.LogInformation("No thumbnail of picture {Hash}: {Failure}", hash, reply.Failure);
+        return artwork;
     }
 }

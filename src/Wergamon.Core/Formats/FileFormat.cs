@@ -32,9 +32,14 @@ public abstract class FileFormat
     /// <exception cref="UnreadableAudioException">It is in this format and damaged beyond reading.</exception>
     internal abstract OpenedFile? Open(Stream stream, ReadOnlySpan<byte> start);
 
-    /// <summary>Whether common browsers play its files when the sound is coded so (common practice, no source).</summary>
+    /// <summary>The MIME type under which common browsers play its files (common practice, no source); null when they do not.</summary>
     /// <param name="codecName">As <see cref="AudioFacts.CodecName"/> has it.</param>
-    public virtual bool IsPlayedByBrowsers(string codecName) => false;
+    public virtual string? BrowserType(string codecName) => null;
+
+    /// <summary>Reads the samples of a file that needs no decoder; null when it needs one, or is in another format.</summary>
+    /// <param name="stream">Seekable, owned by the reader from now on.</param>
+    /// <param name="start">Its first 12 bytes, or all of a shorter file.</param>
+    internal virtual IPcmReader? OpenPcm(Stream stream, ReadOnlySpan<byte> start) => null;
 
     public sealed override string ToString() => Name;
 }

@@ -26,9 +26,6 @@ public static class FileFormats
         Mp3Format.Instance,
     ];
 
-    /// <summary>Those that copies can be made in.</summary>
-    public static IReadOnlyList<WritableFormat> Writable { get; } = [.. All.OfType<WritableFormat>()];
-
     /// <summary>The format of that key; null for a file that only a decoder knows.</summary>
     public static FileFormat? Find(string? key) => All.FirstOrDefault(format => format.Key == key);
 
@@ -36,11 +33,28 @@ public static class FileFormats
     /// <exception cref="UnreadableAudioException">The file is damaged beyond reading.</exception>
     public static FileFormat? Of(Stream stream) => Open(stream)?.Format;
 
+    /// <summary>Reads the samples of a file that needs no decoder; null, and the stream stays the caller's, when it needs one.</summary>
+    /// <param name="stream">Seekable, owned by the reader from now on.</param>
+    /// <exception cref="UnreadableAudioException">The file is empty or damaged beyond reading.</exception>
+    public static IPcmReader? OpenPcm(Stream stream)
+    {
+        Span<byte> start = stackalloc byte[StartLength];
+        start = ReadStart(stream, start);
+        if (start.IsEmpty)
+            throw new UnreadableAudioException("The file is empty.");
+        foreach (var format in All)
+        {
+            if (format.OpenPcm(stream, start) is { } reader)
+                return reader;
+        }
+
+        return null;
+    }
+
     internal static (FileFormat Format, OpenedFile File)? Open(Stream stream)
     {
         Span<byte> start = stackalloc byte[StartLength];
-        stream.Position = 0;
-        start = start[..stream.ReadUpTo(start)];
+        start = ReadStart(stream, start);
         foreach (var format in All)
         {
             if (format.Open(stream, start) is { } file)
@@ -49,9 +63,15 @@ public static class FileFormats
 
         return null;
     }
+
+    private static Span<byte> ReadStart(Stream stream, Span<byte> into)
+    {
+        stream.Position = 0;
+        return into[..stream.ReadUpTo(into)];
+    }
 }
 
-/// <summary>A format stands in a document by its key.</summary>
+/// <summary>Writes a format as its key.</summary>
 internal sealed class FileFormatConverter : JsonConverter<FileFormat>
 {
     public override FileFormat? Read(ref Utf8JsonReader reader, Type typeToConvert, JsonSerializerOptions options) => FileFormats.Find(reader.GetString());

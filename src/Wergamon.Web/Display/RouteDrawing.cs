@@ -43,14 +43,14 @@ public sealed class RouteDrawing
     /// <summary>The same for those who do not see the drawing.</summary>
     public string InWords { get; }
 
-    /// <summary>Distances from point to point: what the labels need, and equal shares of what is left, be it too little.</summary>
+    /// <summary>Distances from point to point: what the labels need, and equal shares of what is left; all shorter alike where there is too little.</summary>
     private static double[] GapsBetween(string[] labels)
     {
         int last = labels.Length - 1;
         double Reach(int at) => labels[at].Length * CharacterWidth * (at == 0 || at == last ? 1 : 0.5);
         var needed = Enumerable.Range(0, last).Select(at => Reach(at) + Reach(at + 1)).ToArray();
-        double spare = (Width - 2 * Margin - needed.Sum()) / last;
-        return [.. needed.Select(gap => gap + spare)];
+        double room = Width - 2 * Margin, wanted = needed.Sum();
+        return [.. needed.Select(gap => wanted > room ? gap * room / wanted : gap + (room - wanted) / last)];
     }
 
     public static string Number(double value) => value.ToString("0.#", CultureInfo.InvariantCulture);

@@ -9,7 +9,7 @@ using Wergamon.Core.Naming;
 
 namespace Wergamon.Web.Endpoints;
 
-/// <summary>AudioEndpoints over HTTP: to play in the page, to download, or many as one zip. Files are asked for by number, never by path.</summary>
+/// <summary>Audio over HTTP: to play in the page, to download, or many as one zip. Files are asked for by number, never by path.</summary>
 internal static class AudioEndpoints
 {
     public static void MapAudio(this WebApplication app)
@@ -35,8 +35,8 @@ internal static class AudioEndpoints
     {
         if (Find(library, allowed, id) is not { } copy)
             return Results.NotFound();
-        if (Playback.IsPlayedByBrowsers(copy))
-            return Results.File(copy.Path, MimeType(copy.Path), enableRangeProcessing: true);
+        if (Playback.BrowserType(copy) is { } type)
+            return Results.File(copy.Path, type, enableRangeProcessing: true);
         try
         {
             return Results.Stream(await playback.OpenAsync(copy, context.RequestAborted), "audio/wav", enableRangeProcessing: true);
@@ -75,15 +75,4 @@ internal static class AudioEndpoints
     /// <summary>Below the folder of the run, where the file still lies there.</summary>
     private static string NameIn(string? folder, string path) =>
         folder is not null && path.StartsWith(folder.TrimEnd('/') + "/", StringComparison.Ordinal) ? Path.GetRelativePath(folder, path) : Path.GetFileName(path);
-
-    private static string MimeType(string path) => Path.GetExtension(path).ToUpperInvariant() switch
-    {
-        ".FLAC" => "audio/flac",
-        ".MP3" => "audio/mpeg",
-        ".WAV" or ".WAVE" => "audio/wav",
-        ".OGG" or ".OGA" or ".OPUS" => "audio/ogg",
-        ".M4A" or ".M4B" or ".MP4" => "audio/mp4",
-        ".AAC" => "audio/aac",
-        _ => "application/octet-stream",
-    };
 }

@@ -14,7 +14,7 @@ namespace Wergamon.Core.Tests.Formats;
 /// <summary>What the registry promises of every format, and of those yet to come.</summary>
 public sealed class FileFormatTests
 {
-    public static TheoryData<string> Writable => [.. FileFormats.Writable.Select(format => format.Key)];
+    public static TheoryData<string> Writable => [.. FileFormats.All.OfType<WritableFormat>().Select(format => format.Key)];
 
     [Fact]
     public void Each_format_has_a_folder_and_a_key_of_its_own()

@@ -4,6 +4,7 @@ CREATE TABLE thumbnail (
     -- The longer side, in pixels.
     size      INTEGER NOT NULL,
     mime_type TEXT    NOT NULL,
+    -- Empty for a picture that nobody could make smaller.
     data      BLOB    NOT NULL,
     PRIMARY KEY (hash, size)
 ) WITHOUT ROWID;

@@ -29,6 +29,8 @@ public sealed class AiffFormat : WritableFormat
 
     public override string HashSound(Stream stream) => ChunkTags.HashRest(stream, ByteOrder.BigEndian);
 
+    internal override IPcmReader? OpenPcm(Stream stream, ReadOnlySpan<byte> start) => AiffReader.Recognises(start) ? new AiffReader(stream) : null;
+
     internal override OpenedFile? Open(Stream stream, ReadOnlySpan<byte> start) => AiffReader.Recognises(start)
         ? new OpenedFile(() => new AiffReader(stream).FactsAs(this), () => AiffTags.Read(stream))
         : null;

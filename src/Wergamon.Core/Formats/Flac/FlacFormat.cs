@@ -28,7 +28,7 @@ public sealed class FlacFormat : WritableFormat
 
     public override TagDialect Dialect => FlacDialect.Instance;
 
-    public override bool IsPlayedByBrowsers(string codecName) => true;
+    public override string BrowserType(string codecName) => "audio/flac";
 
     public override long TagBytes(TagContents tags) => Dialect.LengthOf(tags);
 

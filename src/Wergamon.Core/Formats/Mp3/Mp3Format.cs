@@ -36,7 +36,7 @@ public sealed class Mp3Format : WritableFormat
 
     public override TagDialect Dialect => Id3v2Dialect.Instance;
 
-    public override bool IsPlayedByBrowsers(string codecName) => codecName == "MP3";
+    public override string? BrowserType(string codecName) => codecName == "MP3" ? "audio/mpeg" : null;
 
     public override long TagBytes(TagContents tags) => Dialect.LengthOf(tags);
 

@@ -10,7 +10,7 @@ public sealed class Mp4Format : FileFormat
 
     private Mp4Format() : base("mp4", "MP4") { }
 
-    public override bool IsPlayedByBrowsers(string codecName) => codecName == "AAC";
+    public override string? BrowserType(string codecName) => codecName == "AAC" ? "audio/mp4" : null;
 
     internal override OpenedFile? Open(Stream stream, ReadOnlySpan<byte> start) => Mp4Movie.Find(stream) is { } movie
         ? new OpenedFile(() => Mp4Header.Read(movie), () => Mp4Tags.Read(movie))

@@ -10,7 +10,7 @@ public sealed class OggFormat : FileFormat
 
     private OggFormat() : base("ogg", "Ogg") { }
 
-    public override bool IsPlayedByBrowsers(string codecName) => codecName is "Vorbis" or "Opus";
+    public override string? BrowserType(string codecName) => codecName is "Vorbis" or "Opus" ? "audio/ogg" : null;
 
     internal override OpenedFile? Open(Stream stream, ReadOnlySpan<byte> start) => OggPages.Open(stream) is { } pages
         ? new OpenedFile(() => OggHeader.Read(stream, pages), () => OggTags.Read(pages))

@@ -22,7 +22,7 @@ public sealed class WavFormat : WritableFormat
 
     public override TagDialect Dialect => Id3v2Dialect.Instance;
 
-    public override bool IsPlayedByBrowsers(string codecName) => true;
+    public override string BrowserType(string codecName) => "audio/wav";
 
     public override long TagBytes(TagContents tags) => ChunkTags.LengthOf(tags);
 
@@ -42,6 +42,8 @@ public sealed class WavFormat : WritableFormat
     }
 
     public override string HashSound(Stream stream) => ChunkTags.HashRest(stream, ByteOrder.LittleEndian);
+
+    internal override IPcmReader? OpenPcm(Stream stream, ReadOnlySpan<byte> start) => WavReader.Recognises(start) ? new WavReader(stream) : null;
 
     internal override OpenedFile? Open(Stream stream, ReadOnlySpan<byte> start) => WavReader.Recognises(start)
         ? new OpenedFile(() => new WavReader(stream).FactsAs(this), () => RiffTags.Read(stream))

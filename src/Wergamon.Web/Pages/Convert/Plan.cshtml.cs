@@ -64,12 +64,9 @@ public sealed class PlanModel(Plans plans, TargetChoices targets, RunScheduler s
         target = target with { IfExists = taken };
         if (highest is { } hertz && target.Format.Limits.Rates.Contains(hertz))
             target = target with { HighestRate = new SampleRate(hertz) };
+        // Going over to another scale starts with the usual choice there.
         if (target.Format.Scales.ElementAtOrDefault(scale ?? shown ?? 0) is { } chosen)
-        {
-            // Going over to another scale starts with the usual choice there.
-            bool isOnScale = (scale ?? shown) == shown && step is { } at && at >= 0 && at < chosen.Steps.Count;
-            target = target with { Encoder = isOnScale ? chosen.Steps[step!.Value] : chosen.Usual };
-        }
+            target = target with { Encoder = scale is { } other && other != shown ? chosen.Usual : chosen.Steps.ElementAtOrDefault(step ?? -1) ?? target.Encoder };
 
         plans.SetTarget(id, target);
         return RedirectToPage(new { id });

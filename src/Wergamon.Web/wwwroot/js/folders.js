@@ -1,6 +1,11 @@
 // Lets a folder be chosen in a dialog instead of being typed. Without this module the field is typed into.
 export function watchFolders() {
   let field = null;
+  // The button that was pressed is gone with the old list; the keys go on in the new one.
+  document.addEventListener("htmx:afterSwap", (event) => {
+    if (event.target.id === "folder-browser-body" && event.target.closest("dialog").open)
+      event.target.querySelector(".folder-choices button, [data-choose-folder]:enabled")?.focus();
+  });
   document.addEventListener("click", async (event) => {
     const opener = event.target.closest?.("[data-browse]");
     if (opener) {

@@ -1,0 +1,76 @@
+using Wergamon.App;
+using Wergamon.App.Intake;
+using Wergamon.App.Library;
+using Wergamon.App.Runs;
+using Wergamon.Core.Audio;
+using Wergamon.Core.Discs;
+using Wergamon.Core.Discs.Reading;
+using Wergamon.Core.Planning;
+using Wergamon.Devices.Catalogue;
+using Wergamon.Devices.Drives;
+using Wergamon.Web.Display;
+
+namespace Wergamon.Web.Pages.Intake;
+
+/// <summary>Puts together what is shown of a drive.</summary>
+public sealed class DiscViews(
+    DriveBay bay, InsertedDiscs insertedDiscs, DiscStore discs, DiscRips rips, RipStore ripStore, RipProgress progress, RunStore runs, RunProgress runProgress, SurroundChoices surround, FolderCatalogue catalogue, AppOptions options)
+{
+    /// <param name="drive">Its letter; null for the first one that has a disc in it.</param>
+    /// <param name="edit">True to show the names to be typed.</param>
+    /// <returns>Null for a drive that there is none of.</returns>
+    public DiscView? Read(string? drive, bool edit)
+    {
+        if (bay.Tray(drive ?? bay.Trays.FirstOrDefault(tray => tray.Disc is not null)?.Letter ?? "A") is not { } tray)
+            return null;
+        var inserted = insertedDiscs.On(tray.Letter);
+        var view = new DiscView
+        {
+            // The drive for images is shown only while an image is in it.
+            Trays = [.. bay.Trays.Where(other => other.Letter != DriveBay.ImageLetter || other.Disc is not null)],
+            Tray = tray,
+            Inserted = inserted,
+            Choice = rips.Choice,
+            Targets = ripStore.Targets(),
+            Mood = catalogue.Mood,
+            OutputFolder = rips.Choice.Settings.OutputFolder ?? options.RippedFolder,
+        };
+        return inserted is null || discs.Get(inserted.DiscId) is not { } disc ? view : WithDisc(view, inserted, disc) with { IsEditing = edit };
+    }
+
+    private DiscView WithDisc(DiscView view, InsertedDisc inserted, DiscRow disc)
+    {
+        var album = disc.ReadAlbum();
+        var run = rips.RunOf(inserted) is { } found ? runProgress.View(found) : null;
+        var ripTracks = run is null ? [] : ripStore.Tracks(run.Run.Id);
+        var now = run is null ? null : progress.Of(run.Run.Id);
+        var choice = inserted.IsSurround ? surround.Of(disc.Id) : null;
+        var spans = inserted.Spans(Pauses.WithTrackBefore);
+        IReadOnlyList<(CopySpec Spec, CopyResult Result)> copies = run is null ? [] :
+        [
+            .. runs.Items(run.Run.Id).Where(item => item.Kind == RipCopyHandler.ItemKind && item.State == ItemState.Done).Select(item => (CopySpec.Of(item), CopyResult.Of(item)!)),
+        ];
+        return view with
+        {
+            Disc = disc,
+            Album = album,
+            Pictures = discs.Pictures(disc.Id),
+            Run = run,
+            RipSettings = run is null ? null : ripStore.Get(run.Run.Id)?.ReadSettings(),
+            IsReading = run is { Run.State: RunState.Running } && ripStore.IsBusy(view.Tray.Letter),
+            Now = now,
+            Strip = new DiscStrip(spans, ripTracks, now),
+            Surround = choice,
+            OutputFolder = choice is null ? view.OutputFolder : choice.OutputFolder ?? options.RippedFolder,
+            Copies = copies,
+            Lines = [.. spans.Select(span => LineOf(span, album, ripTracks.FirstOrDefault(track => track.Number == span.Number), isNew: run is null, copies))],
+        };
+    }
+
+    private static DiscLine LineOf(TrackSpan span, DiscAlbum album, RipTrackRow? rip, bool isNew, IReadOnlyList<(CopySpec Spec, CopyResult Result)> copies) => new(
+        span,
+        album.Tracks.FirstOrDefault(title => title.Number == span.Number) ?? new DiscTitle(span.Number, ""),
+        rip,
+        isNew ? span.Number != TrackSpan.HiddenNumber : rip is not null,
+        copies.Where(copy => copy.Spec.DiscTrack == span.Number).Select(copy => copy.Result.CopyId).FirstOrDefault());
+}

@@ -1,0 +1,94 @@
+using Wergamon.App.Files;
+using Wergamon.Testing;
+
+namespace Wergamon.App.Tests;
+
+/// <summary>Folders to choose from: only allowed ones, each with its reason where it cannot be opened.</summary>
+public sealed class FolderBrowserTests : IDisposable
+{
+    private readonly TemporaryFolder _folder = new();
+
+    public FolderBrowserTests()
+    {
+        foreach (var name in (string[])["music/Tin Orchard/Carts", "music/.hidden", "data/converted", "elsewhere"])
+            Directory.CreateDirectory(_folder[name]);
+        Directory.CreateSymbolicLink(_folder["music/leads out"], _folder["elsewhere"]);
+        Directory.CreateSymbolicLink(_folder["music/leads in"], _folder["music/Tin Orchard"]);
+        File.WriteAllText(_folder["music/a file"], "");
+    }
+
+    private FolderBrowser Browser => NewBrowser(_folder["music"]);
+
+    public void Dispose() => _folder.Dispose();
+
+    [Fact]
+    public void Allowed_places_are_the_start()
+    {
+        foreach (var place in new[] { null, "", "  " })
+        {
+            var listing = Browser.List(place);
+            Assert.Equal((null, null), (listing.Path, listing.Refusal));
+            Assert.Equal([(_folder["music"], null)], listing.Folders.Select(folder => (folder.Path, folder.Refusal)));
+        }
+    }
+
+    [Fact]
+    public void A_folder_lists_what_is_in_it_and_says_why_some_cannot_be_opened()
+    {
+        var listing = Browser.List(_folder["music"]);
+        Assert.Equal(["leads in", "leads out", "Tin Orchard"], listing.Folders.Select(folder => folder.Name));
+        Assert.Equal([true, false, true], listing.Folders.Select(folder => folder.Refusal is null));
+        Assert.StartsWith($"{_folder["elsewhere"]} is not below", listing.Folders[1].Refusal, StringComparison.Ordinal);
+        Assert.Equal([_folder["music"]], listing.Parts.Select(part => part.Name));
+        var inner = Browser.List(_folder["music/Tin Orchard/Carts"]);
+        Assert.Equal([_folder["music"], "Tin Orchard", "Carts"], inner.Parts.Select(part => part.Name));
+        Assert.Empty(inner.Folders);
+    }
+
+    /// <summary>A place that is typed for new copies need not exist yet.</summary>
+    [Theory]
+    [InlineData("music/Tin Orchard/New/Album", "music/Tin Orchard")]
+    [InlineData("data/converted/Archive", "data/converted")]
+    public void What_does_not_exist_yet_starts_at_the_folder_above(string place, string shown)
+    {
+        var listing = Browser.List(_folder[place]);
+        Assert.Equal((_folder[shown], null), (listing.Path, listing.Refusal));
+        // The way there begins at an allowed place and never at the root of the machine.
+        Assert.StartsWith(_folder.Path, listing.Parts[0].Name, StringComparison.Ordinal);
+    }
+
+    [Theory]
+    [InlineData("elsewhere")]
+    [InlineData("music/leads out")]
+    [InlineData("music/a file")]
+    public void What_may_not_be_shown_is_refused_in_words_and_the_start_is_shown(string place)
+    {
+        var listing = Browser.List(_folder[place]);
+        Assert.NotNull(listing.Refusal);
+        Assert.Equal((null, 1), (listing.Path, listing.Folders.Count));
+        Assert.NotNull(Browser.List("no/absolute/path").Refusal);
+        Assert.NotNull(Browser.List("/").Refusal);
+    }
+
+    [Fact]
+    public void Of_two_allowed_places_one_within_the_other_the_way_begins_at_the_outer()
+    {
+        var listing = NewBrowser(_folder["music/Tin Orchard"], _folder["music"]).List(_folder["music/Tin Orchard/Carts"]);
+        Assert.Equal(_folder["music"], listing.Parts[0].Name);
+    }
+
+    [Fact]
+    public void Thousands_of_folders_are_cut_and_it_is_said()
+    {
+        for (int number = 0; number < 1001; number++)
+            Directory.CreateDirectory(_folder[$"music/many/{number}"]);
+        var listing = Browser.List(_folder["music/many"]);
+        Assert.Equal((1000, true), (listing.Folders.Count, listing.IsCut));
+    }
+
+    private FolderBrowser NewBrowser(params string[] allowed)
+    {
+        var options = new AppOptions { DataFolder = _folder["data"], AllowedBases = allowed, WorkerPath = "" };
+        return new FolderBrowser(options, new AllowedPaths(options));
+    }
+}

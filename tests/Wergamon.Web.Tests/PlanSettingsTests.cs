@@ -1,0 +1,61 @@
+using System.Net;
+using Wergamon.App.Convert;
+using Wergamon.App.Library;
+using Wergamon.Core.Formats;
+using Wergamon.Core.Formats.Flac;
+using Wergamon.Core.Formats.Mp3;
+using Wergamon.Core.Formats.Wav;
+using Wergamon.Core.Planning;
+
+namespace Wergamon.Web.Tests;
+
+/// <summary>The settings of a plan's target, as a browser sends them and as a script may.</summary>
+public sealed class PlanSettingsTests
+{
+    [Fact]
+    public async Task A_step_on_a_scale_is_taken_and_another_scale_starts_with_its_usual_step()
+    {
+        await using var server = await InProcessServer.StartAsync();
+        var plan = await PlanAsync(server, "pocket-player");
+        Assert.Equal(Mp3Settings.Constant(128), await SendAsync(server, plan, ("scale", "0"), ("shown", "0"), ("step", "2")));
+        // The step still belongs to the scale that was shown.
+        Assert.Equal(Mp3Settings.Variable(2), await SendAsync(server, plan, ("scale", "1"), ("shown", "0"), ("step", "2")));
+        Assert.Equal(Mp3Settings.Variable(9), await SendAsync(server, plan, ("scale", "1"), ("shown", "1"), ("step", "0")));
+        Assert.Equal(Mp3Settings.Constant(256), await SendAsync(server, plan, ("scale", "0"), ("shown", "1"), ("step", "0")));
+    }
+
+    [Fact]
+    public async Task What_makes_no_sense_leaves_the_quality_as_it_is()
+    {
+        await using var server = await InProcessServer.StartAsync();
+        var plan = await PlanAsync(server, "archive");
+        Assert.Equal(new FlacSettings { Level = 8 }, await SendAsync(server, plan, ("shown", "0"), ("step", "8")));
+        foreach (var fields in new (string, string)[][] { [], [("shown", "0"), ("step", "9")], [("shown", "0"), ("step", "-1")], [("scale", "7"), ("step", "0")], [("shown", "0"), ("step", "loud")] })
+            Assert.Equal(new FlacSettings { Level = 8 }, await SendAsync(server, plan, [.. fields, ("taken", "Skip")]));
+        Assert.Equal(IfExists.Skip, server.Get<Plans>().View(plan)!.Target.IfExists);
+
+        var plain = await PlanAsync(server, "plain");
+        Assert.Equal(new WavSettings(), await SendAsync(server, plain, ("shown", "0"), ("step", "3"), ("highest", "44100")));
+        Assert.Null(server.Get<Plans>().View(plain)!.Target.HighestRate);
+        Assert.Equal(HttpStatusCode.NotFound, (await server.PostAsync("convert", "convert/999?handler=Settings")).StatusCode);
+    }
+
+    private static async Task<long> PlanAsync(InProcessServer server, string target)
+    {
+        if (!server.Get<LibraryQueries>().Albums().Any())
+        {
+            server.AddFile("Tin Orchard - Carts (2020)/01 Cart.wav", 1000);
+            await server.ScanAsync();
+        }
+
+        var library = server.Get<LibraryQueries>();
+        return server.Get<Plans>().Create("Carts", target, [library.TracksOfAlbum(library.Albums()[0].Id)[0].Id]);
+    }
+
+    private static async Task<EncoderSettings> SendAsync(InProcessServer server, long plan, params (string, string)[] fields)
+    {
+        using var reply = await server.PostAsync($"convert/{plan}", $"convert/{plan}?handler=Settings", fields);
+        Assert.Equal(HttpStatusCode.Redirect, reply.StatusCode);
+        return server.Get<Plans>().View(plan)!.Target.Encoder;
+    }
+}
