@@ -16,7 +16,8 @@ namespace Wergamon.App.Tests;
 /// <summary>The real server, killed again and again: after each kill another goes on, and in the end everything is there once and whole, and nothing else is.</summary>
 public sealed class KillTests(ITestOutputHelper output) : IDisposable
 {
-    private const int Kills = 4;
+    /// <summary>Kills of each trial: few in every check, as many as <c>WERGAMON_KILLS</c> says for a longer one.</summary>
+    private static readonly int Kills = int.Parse(Environment.GetEnvironmentVariable("WERGAMON_KILLS") ?? "2", CultureInfo.InvariantCulture);
 
     private readonly TemporaryFolder _folder = new();
 
