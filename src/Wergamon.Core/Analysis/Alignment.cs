@@ -3,16 +3,16 @@ using Wergamon.Core.Audio;
 
 namespace Wergamon.Core.Analysis;
 
-/// <summary>Finds by how much one sound starts later than another: where their product is greatest.</summary>
+/// <summary>Finds the offset between two signals by cross-correlation.</summary>
 internal static class Alignment
 {
-    /// <summary>The coarse search looks at averages of so many frames; the fine one goes this far around its result.</summary>
+    /// <summary>Frames averaged for the coarse search, and the reach of the fine search around its result.</summary>
     private const int Coarse = 8;
 
-    /// <param name="one">One channel of a stretch of the first sound.</param>
-    /// <param name="other">The same stretch of the second, with <paramref name="reach"/> more frames at each end.</param>
-    /// <param name="reach">How far apart they may be, in frames; a multiple of 8.</param>
-    /// <returns>Frames by which the second sound comes later; below 0 where it comes earlier.</returns>
+    /// <param name="one">One channel of a section of the first signal.</param>
+    /// <param name="other">The same section of the second, with <paramref name="reach"/> more frames at each end.</param>
+    /// <param name="reach">Maximum offset in frames; a multiple of 8.</param>
+    /// <returns>Frames by which the second signal is late; negative when it is early.</returns>
     public static int Find(ReadOnlySpan<float> one, ReadOnlySpan<float> other, int reach)
     {
         var (small, smallOther) = (Average(one), Average(other));
@@ -20,7 +20,7 @@ internal static class Alignment
         return Best(one, other, Math.Max(0, coarse - Coarse), Math.Min(2 * reach, coarse + Coarse)) - reach;
     }
 
-    /// <summary>The place from first to last where the product has the greatest magnitude: polarity may be reversed.</summary>
+    /// <summary>The offset with the greatest magnitude of the product, since polarity may be reversed.</summary>
     private static int Best(ReadOnlySpan<float> one, ReadOnlySpan<float> other, int first, int last)
     {
         int best = first;

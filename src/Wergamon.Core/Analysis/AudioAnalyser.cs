@@ -3,8 +3,8 @@ using Wergamon.Core.Audio;
 
 namespace Wergamon.Core.Analysis;
 
-/// <summary>Analyses audio block by block, so that it can be done beside anything else that reads the samples.</summary>
-/// <param name="format">Shape of the samples.</param>
+/// <summary>Analyses audio block by block, so that it can run alongside anything else that reads the samples.</summary>
+/// <param name="format">Format of the samples.</param>
 public sealed class AudioAnalyser(PcmFormat format) : IDisposable
 {
     private const int BlocksPerReport = 64;
@@ -18,7 +18,7 @@ public sealed class AudioAnalyser(PcmFormat format) : IDisposable
 
     /// <summary>Reads a source to its end.</summary>
     /// <param name="reader">Any audio; stays open.</param>
-    /// <param name="report">Told the frames read so far, every now and then.</param>
+    /// <param name="report">Called now and then with the frames read so far.</param>
     public static AudioAnalysis Analyse(IPcmReader reader, Action<long> report)
     {
         using var analyser = new AudioAnalyser(reader.Format);
@@ -44,7 +44,7 @@ public sealed class AudioAnalyser(PcmFormat format) : IDisposable
             _used |= AnyBits(block.Integers);
     }
 
-    /// <param name="damage">What had to be read around, in words.</param>
+    /// <param name="damage">Damage that was skipped, in words.</param>
     public AudioAnalysis Finish(IReadOnlyList<string> damage)
     {
         int bits = format.IsFloat ? format.Bits : _used == 0 ? 0 : format.Bits - BitOperations.TrailingZeroCount(_used);
@@ -54,7 +54,7 @@ public sealed class AudioAnalyser(PcmFormat format) : IDisposable
 
     public void Dispose() => _digest.Dispose();
 
-    /// <summary>Every bit that is set in any of the samples.</summary>
+    /// <summary>OR of all samples.</summary>
     private static int AnyBits(ReadOnlySpan<int> samples)
     {
         var any = Vector<int>.Zero;

@@ -2,19 +2,19 @@ using Wergamon.Core.Audio;
 
 namespace Wergamon.Core.Analysis;
 
-/// <summary>Lines two sounds up, brings them to one level and takes one from the other: a null test that also finds offset and gain.</summary>
+/// <summary>Null test that finds offset and gain first: aligns two signals, matches their levels and subtracts one from the other.</summary>
 public static class AudioComparison
 {
-    /// <summary>Longest shift that is looked for, and length of the stretch that is looked at for it.</summary>
+    /// <summary>Maximum offset, and the length of the section used to find it.</summary>
     private static readonly TimeSpan Reach = TimeSpan.FromSeconds(2), Stretch = TimeSpan.FromSeconds(3);
 
-    /// <summary>A second in which less than this is left counts as equal, against the level of the whole sound.</summary>
+    /// <summary>A second with a residue below this, relative to the whole signal, counts as equal.</summary>
     private const double EqualDecibels = -80;
 
-    /// <param name="openFirst">Opens the first file; called once per pass, the caller disposes of the result.</param>
-    /// <param name="openSecond">The same for the second. It may have another sample rate, not another number of channels.</param>
-    /// <param name="report">Told the frames compared so far.</param>
-    /// <returns>Null where the sounds have different numbers of channels or are too short to be lined up.</returns>
+    /// <param name="openFirst">Opens the first file. Called once per pass; each result is disposed of here.</param>
+    /// <param name="openSecond">The same for the second. Its sample rate may differ, its channel count may not.</param>
+    /// <param name="report">Called with the frames compared so far.</param>
+    /// <returns>Null when channel counts differ or the signals are too short to align.</returns>
     public static AudioDifference? Compare(Func<IPcmReader> openFirst, Func<IPcmReader> openSecond, Action<long> report)
     {
         using var first = new FloatStream(openFirst());
@@ -34,7 +34,7 @@ public static class AudioComparison
 
     private static IPcmReader AtRate(IPcmReader reader, SampleRate rate) => reader.Format.Rate == rate ? reader : new ResamplingReader(reader, rate);
 
-    /// <summary>The shift is looked for where the first sound is loudest for a while.</summary>
+    /// <summary>The offset is searched for in the loudest section of the first signal.</summary>
     private static int? FindShift(Func<IPcmReader> openFirst, Func<IPcmReader> openSecond, SampleRate rate)
     {
         int stretch = (int)(Stretch.TotalSeconds * rate.Hertz) / 8 * 8;
@@ -70,7 +70,7 @@ public static class AudioComparison
         }
     }
 
-    /// <summary>Products of both sounds with themselves and with each other, for each second.</summary>
+    /// <summary>Auto and cross products of both signals, per second.</summary>
     private static List<Products> Sum(FloatStream first, FloatStream second, Action<long> report)
     {
         int frames = first.Format.Rate.Hertz;
@@ -93,7 +93,7 @@ public static class AudioComparison
         double level = all.First / Math.Max(1, sums.Count) * gain * gain;
         double residue = all.ResidueAt(gain);
         var differing = Enumerable.Range(0, sums.Count).Where(second => Decibels(sums[second].ResidueAt(gain), level) > EqualDecibels).ToList();
-        // Where most seconds cancel at another gain than that of the whole, a part was changed; that part must not set the gain.
+        // If most seconds cancel at a gain other than the overall one, a part was edited; that part must not set the gain.
         if (differing.Count > 0 && MedianGain(sums) is { } median && median != 0)
         {
             var atMedian = Enumerable.Range(0, sums.Count).Where(second => Decibels(sums[second].ResidueAt(median), level) > EqualDecibels).ToList();
@@ -120,7 +120,7 @@ public static class AudioComparison
 
     private static double Decibels(double energy, double against) => energy <= 0 ? double.NegativeInfinity : against <= 0 ? 0 : 10 * Math.Log10(energy / against);
 
-    /// <param name="First">Energy of the first sound.</param>
+    /// <param name="First">Energy of the first signal.</param>
     /// <param name="Second">Energy of the second.</param>
     /// <param name="Both">Their product.</param>
     private readonly record struct Products(double First, double Second, double Both)
@@ -140,7 +140,7 @@ public static class AudioComparison
             return new Products(first, second, both);
         }
 
-        /// <summary>Energy of the second sound less the first at this gain. Rounding may leave a little below nothing.</summary>
+        /// <summary>Energy of the second signal minus the first at this gain. Rounding may leave it slightly negative.</summary>
         public double ResidueAt(double gain)
         {
             double residue = Second - 2 * gain * Both + gain * gain * First;

@@ -3,24 +3,24 @@ using Wergamon.Core.Audio;
 
 namespace Wergamon.Core.Analysis;
 
-/// <summary>How the second of two sounds differs from the first, once they are lined up and brought to one level.</summary>
-/// <param name="LaterBy">How much later the second starts; below zero where it starts earlier.</param>
+/// <summary>How the second of two signals differs from the first once they are aligned and at one level.</summary>
+/// <param name="LaterBy">How much later the second starts; negative when it starts earlier.</param>
 /// <param name="LaterByFrames">The same in samples of one channel.</param>
-/// <param name="Decibels">How much louder the second is; below 0 where it is softer.</param>
+/// <param name="Decibels">How much louder the second is; negative when it is quieter.</param>
 /// <param name="IsReversed">True when the second has the opposite polarity.</param>
-/// <param name="ResidueDecibels">Mean level of what is left when one is taken from the other, against the first; minus infinity for nothing.</param>
-/// <param name="DifferentFrom">The first second of the first sound in which something is left; null where there is none.</param>
+/// <param name="ResidueDecibels">Mean level of the residue relative to the first signal; minus infinity when they null to silence.</param>
+/// <param name="DifferentFrom">First second of the first signal with a residue; null when there is none.</param>
 /// <param name="DifferentTo">The end of the last such second.</param>
-/// <param name="Compared">How much of both was laid over each other.</param>
+/// <param name="Compared">Length of the overlap that was compared.</param>
 public sealed record AudioDifference(
     TimeSpan LaterBy, long LaterByFrames, double Decibels, bool IsReversed, double ResidueDecibels, TimeSpan? DifferentFrom, TimeSpan? DifferentTo, TimeSpan Compared)
 {
-    /// <summary>What is left of two encodings of one recording lies between these; our own limits, tried on several encoders.</summary>
+    /// <summary>Residue limits for two encodings of one recording. Our own, tried on several encoders.</summary>
     private const double SameRecording = -8, Nothing = -85;
 
     private const double MinGain = 0.05;
 
-    /// <summary>Whether both hold one recording, be it encoded or at another level.</summary>
+    /// <summary>Whether both hold the same recording, perhaps encoded or at another level.</summary>
     public bool IsSameRecording => ResidueDecibels < SameRecording;
 
     /// <summary>A sentence about the second without its subject: "the same samples, but starts 588 samples (13 ms) later".</summary>
@@ -43,7 +43,7 @@ public sealed record AudioDifference(
         return string.Create(CultureInfo.InvariantCulture, $"the same recording, encoded or processed: what differs lies {-ResidueDecibels:0} dB below the sound{rest}");
     }
 
-    /// <summary>At most half of the sound differs, and only there.</summary>
+    /// <summary>At most half of the signal differs, in one section.</summary>
     private bool IsOnlyPartly => DifferentFrom is { } from && DifferentTo is { } to && to - from < Compared / 2;
 
     private static string Clock(TimeSpan time) => string.Create(CultureInfo.InvariantCulture, $"{(int)time.TotalMinutes}:{time.Seconds:00}");

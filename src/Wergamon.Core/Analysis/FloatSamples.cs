@@ -3,7 +3,7 @@ using Wergamon.Core.Audio;
 
 namespace Wergamon.Core.Analysis;
 
-/// <summary>Blocks of any kind as 32-bit floats with full scale 1, for measuring what 24 bits of precision show.</summary>
+/// <summary>Blocks of any format as 32-bit floats with full scale 1, for measurements that need 24 bits of precision.</summary>
 internal sealed class FloatSamples
 {
     private float[] _samples = [];

@@ -2,7 +2,7 @@ using Wergamon.Core.Audio;
 
 namespace Wergamon.Core.Analysis;
 
-/// <summary>A sound as 32-bit floats that can be read in pieces of any length.</summary>
+/// <summary>A signal as 32-bit floats, read in pieces of any length.</summary>
 internal sealed class FloatStream(IPcmReader reader) : IDisposable
 {
     private readonly SampleBuffer _block = new(reader.Format);
@@ -14,7 +14,7 @@ internal sealed class FloatStream(IPcmReader reader) : IDisposable
 
     public bool IsAtEnd { get; private set; }
 
-    /// <summary>Fills from the front and gives how many samples came; fewer than asked for only at the end.</summary>
+    /// <summary>Fills from the front and returns the sample count; fewer than asked for only at the end.</summary>
     public int Read(Span<float> samples)
     {
         int count = 0;
@@ -39,7 +39,7 @@ internal sealed class FloatStream(IPcmReader reader) : IDisposable
         }
     }
 
-    /// <summary>The sum of all channels of so many frames; silence before, and behind the end.</summary>
+    /// <summary>Sum of all channels, frame by frame; silence before the start and after the end.</summary>
     public float[] ReadMono(int frames, int before)
     {
         var samples = new float[(frames - before) * Format.Channels];

@@ -2,7 +2,7 @@ using System.Numerics;
 
 namespace Wergamon.Core.Analysis;
 
-/// <summary>The discrete Fourier transform by halving (Cooley and Tukey, 1965), in place, for one length.</summary>
+/// <summary>Radix-2 fast Fourier transform (Cooley and Tukey, 1965), in place, for one length.</summary>
 internal sealed class Fourier
 {
     private readonly Complex[] _turns;

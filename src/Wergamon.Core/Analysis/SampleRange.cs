@@ -3,10 +3,10 @@ using Wergamon.Core.Audio;
 
 namespace Wergamon.Core.Analysis;
 
-/// <summary>The lowest and highest of many samples, several at a time.</summary>
+/// <summary>Minimum and maximum of many samples, vectorised.</summary>
 internal static class SampleRange
 {
-    /// <summary>The range that holds all samples and the range given.</summary>
+    /// <summary>Extends a range to all samples.</summary>
     public static (float Low, float High) Widen(ReadOnlySpan<float> samples, float low, float high)
     {
         int width = Vector<float>.Count;

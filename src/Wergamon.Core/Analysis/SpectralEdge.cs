@@ -4,24 +4,24 @@ using Wergamon.Core.Audio;
 namespace Wergamon.Core.Analysis;
 
 /// <summary>
-/// Finds out whether a sound above 48 kHz needs its sample rate: one that was brought up from a lower rate has nothing but
-/// its converter's floor above the old limit. The greatest magnitude of each frequency over many short stretches tells.
+/// Finds out whether a signal above 48 kHz needs its sample rate. One that was upsampled has nothing but
+/// the converter's noise floor above the old limit, seen in the peak spectrum of many short sections.
 /// </summary>
 /// <remarks>The thresholds are ours: no source.</remarks>
 internal sealed class SpectralEdge
 {
     private const int Length = 4096;
 
-    /// <summary>Stretches lie this far apart: a tenth of the sound is looked at.</summary>
+    /// <summary>Distance between sections: a tenth of the signal is examined.</summary>
     private const int Every = 10 * Length;
 
-    /// <summary>What lies this far below the strongest frequency is taken for the floor of a converter.</summary>
+    /// <summary>Anything this far below the strongest frequency counts as noise floor.</summary>
     private const double FloorDecibels = -115;
 
-    /// <summary>The window leaks less than the floor, so that a full top end does not look like more.</summary>
+    /// <summary>The window leaks less than the noise floor, so that a full top end does not look wider than it is.</summary>
     private const double WindowDecibels = 140;
 
-    /// <summary>Converters and the window here reach a little above the old limit.</summary>
+    /// <summary>Margin for the transition bands of the converter and of this window.</summary>
     private const double Overhang = 1.02;
 
     private static readonly int[] UsualRates = [44_100, 48_000, 88_200, 96_000, 176_400, 192_000];
@@ -39,7 +39,7 @@ internal sealed class SpectralEdge
     {
         _format = format;
         _lowerRates = [.. UsualRates.Where(rate => rate < format.Rate.Hertz)];
-        // Up to 48 kHz the top end is cut off by so many things that its absence says nothing about the rate.
+        // Up to 48 kHz a missing top end has too many causes to say anything about the rate.
         if (format.Rate.Hertz <= 48_000)
             return;
         _fourier = new Fourier(Length);
@@ -73,7 +73,7 @@ internal sealed class SpectralEdge
         }
     }
 
-    /// <summary>The least usual rate above whose limit there is nothing; the rate of the sound itself where that is none.</summary>
+    /// <summary>Lowest common rate that holds the spectrum; the signal's own rate when none lower does.</summary>
     public int RealRate()
     {
         double strongest = _greatest.Max();

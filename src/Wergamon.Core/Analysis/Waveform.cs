@@ -1,12 +1,12 @@
 namespace Wergamon.Core.Analysis;
 
 /// <summary>
-/// The outline of a sound of unknown length: its lowest and highest sample in columns of equal length. Columns are joined
-/// in pairs whenever there are too many, so that the size is bounded and one pass is enough.
+/// Waveform of a signal of unknown length: minimum and maximum in columns of equal length. Columns are merged
+/// in pairs whenever there are too many, so that memory is bounded and one pass is enough.
 /// </summary>
 public sealed class Waveform
 {
-    /// <summary>There are at most this many columns, and at least half of it for any sound of that many blocks.</summary>
+    /// <summary>Maximum number of columns; at least half as many for any signal of that many blocks.</summary>
     public const int MaxColumns = 1000;
 
     private const int FirstFramesPerColumn = 64;
@@ -18,7 +18,7 @@ public sealed class Waveform
     private int _framesPerColumn = FirstFramesPerColumn;
     private int _framesInLast;
 
-    /// <param name="samples">Whole frames, interleaved; full scale is 1. All channels are drawn over each other.</param>
+    /// <param name="samples">Whole frames, interleaved; full scale is 1. All channels share one outline.</param>
     /// <param name="channels">Samples a frame.</param>
     public void Append(ReadOnlySpan<float> samples, int channels)
     {
@@ -34,7 +34,7 @@ public sealed class Waveform
         }
     }
 
-    /// <summary>Lowest and highest of each column in turn as signed bytes, 127 for full scale; empty for no sound.</summary>
+    /// <summary>Minimum and maximum of each column in turn as signed bytes, 127 for full scale; empty without samples.</summary>
     public byte[] ToBytes()
     {
         var bytes = new byte[2 * _columns];

@@ -1,8 +1,8 @@
 namespace Wergamon.Core.Audio;
 
 /// <summary>
-/// Puts the channels of several pieces side by side, each in the place that its role has: channels are stored in ascending order
-/// of their roles. The samples stay what they are. Ends with the shortest piece.
+/// Merges the channels of several sources, each in the position of its role: channels are stored in ascending order
+/// of their roles. Samples are not changed. Ends with the shortest source.
 /// </summary>
 public sealed class ChannelJoinReader : IPcmReader
 {
@@ -11,7 +11,7 @@ public sealed class ChannelJoinReader : IPcmReader
     private readonly int[] _held;
     private readonly int[] _at;
 
-    /// <summary>For each channel in the order of the parts, its place in the output.</summary>
+    /// <summary>For each channel in the order of the parts, its position in the output.</summary>
     private readonly int[] _places;
 
     /// <param name="parts">Integers of one rate and depth; owned from now on.</param>

@@ -1,6 +1,6 @@
 namespace Wergamon.Core.Audio;
 
-/// <summary>One channel of a piece alone.</summary>
+/// <summary>A single channel of a source.</summary>
 /// <param name="source">Integers; owned from now on.</param>
 /// <param name="channel">From 0.</param>
 public sealed class ChannelPickReader(IPcmReader source, int channel) : IPcmReader

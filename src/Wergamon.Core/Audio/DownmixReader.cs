@@ -3,7 +3,7 @@ namespace Wergamon.Core.Audio;
 /// <summary>How much of one channel goes into each side of a stereo downmix.</summary>
 public readonly record struct DownmixGain(double Left, double Right);
 
-/// <summary>How loud the channels beyond the front pair are in a downmix; linear, 1 is as loud as it is.</summary>
+/// <summary>Linear gains of the channels beyond the front pair in a downmix; 1 is unchanged.</summary>
 /// <param name="Centre">On both sides.</param>
 /// <param name="Surround">On its own side.</param>
 /// <param name="LowFrequency">On both sides; 0 leaves it out.</param>
@@ -22,9 +22,9 @@ public sealed class DownmixReader : IPcmReader
     private readonly FloatingInput _input;
     private readonly DownmixGain[] _gains;
 
-    /// <param name="source">Sound whose channel roles are known.</param>
-    /// <param name="gain">Linear factor over the result, so that nothing clips; 1 leaves it as it is.</param>
-    /// <param name="levels">Left out, those of the standard.</param>
+    /// <param name="source">Source with known channel roles.</param>
+    /// <param name="gain">Linear gain of the result, so that nothing clips; 1 for none.</param>
+    /// <param name="levels">Those of the standard when omitted.</param>
     public DownmixReader(IPcmReader source, double gain, DownmixLevels? levels = null)
     {
         _input = new FloatingInput(source);
@@ -40,7 +40,7 @@ public sealed class DownmixReader : IPcmReader
 
     public IReadOnlyList<string> Damage => _input.Source.Damage;
 
-    /// <summary>How much of a channel goes to each side.</summary>
+    /// <summary>Gain of one channel to each side.</summary>
     public static DownmixGain GainOf(ChannelRoles role, DownmixLevels levels) => role switch
     {
         ChannelRoles.FrontLeft => new(1, 0),
@@ -49,7 +49,7 @@ public sealed class DownmixReader : IPcmReader
         ChannelRoles.LowFrequency => new(levels.LowFrequency, levels.LowFrequency),
         ChannelRoles.BackLeft or ChannelRoles.SideLeft => new(levels.Surround, 0),
         ChannelRoles.BackRight or ChannelRoles.SideRight => new(0, levels.Surround),
-        // A single surround is shared between the sides: 0.5 to each by the standard.
+        // The standard sends a single surround to both sides at 0.5.
         ChannelRoles.BackCentre => new(levels.Surround * Math.Sqrt(0.5), levels.Surround * Math.Sqrt(0.5)),
         _ => new(0, 0),
     };

@@ -1,8 +1,8 @@
 namespace Wergamon.Core.Audio;
 
 /// <summary>
-/// Any sound as 64-bit floats: what the computing steps of a route read, so that no step rounds what the next one needs.
-/// Only the last step, <see cref="RequantisingReader"/>, goes back to whole numbers.
+/// Any source as 64-bit floats. Computing steps of a route read this, so that no step rounds what the next one needs.
+/// Only the last step, <see cref="RequantisingReader"/>, goes back to integers.
 /// </summary>
 internal sealed class FloatingInput(IPcmReader source) : IDisposable
 {
@@ -11,7 +11,7 @@ internal sealed class FloatingInput(IPcmReader source) : IDisposable
 
     public IPcmReader Source => source;
 
-    /// <summary>The samples that <see cref="Read"/> brought last.</summary>
+    /// <summary>The samples of the last <see cref="Read"/>.</summary>
     public Span<double> Samples => IsFloating ? _raw.Doubles : _floating.Doubles;
 
     private bool IsFloating => source.Format is { IsFloat: true, Bits: 64 };

@@ -1,6 +1,6 @@
 namespace Wergamon.Core.Audio;
 
-/// <summary>Several pieces of one format, one right behind the other.</summary>
+/// <summary>Several sources of one format, back to back.</summary>
 public sealed class JoinedReader : IPcmReader
 {
     private readonly IReadOnlyList<IPcmReader> _parts;

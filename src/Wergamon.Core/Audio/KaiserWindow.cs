@@ -6,7 +6,7 @@ internal sealed class KaiserWindow
     private readonly double _beta;
     private readonly double _scale;
 
-    /// <param name="attenuationDecibels">How far down its side lobes lie; above 50.</param>
+    /// <param name="attenuationDecibels">Side lobe attenuation; above 50.</param>
     public KaiserWindow(double attenuationDecibels)
     {
         _beta = 0.1102 * (attenuationDecibels - 8.7);

@@ -2,23 +2,23 @@ namespace Wergamon.Core.Audio;
 
 public enum SampleKind
 {
-    /// <summary>Signed whole numbers of <see cref="PcmFormat.Bits"/> bits.</summary>
+    /// <summary>Signed integers, <see cref="PcmFormat.Bits"/> wide.</summary>
     Integer,
 
-    /// <summary>IEEE 754 numbers, full scale at plus and minus 1.</summary>
+    /// <summary>IEEE 754 floats, full scale at ±1.</summary>
     Float,
 }
 
-/// <summary>The shape of linear PCM sound.</summary>
-/// <param name="Rate">Samples per second and channel.</param>
-/// <param name="Channels">1 or more; samples of all channels at one moment make a frame.</param>
+/// <summary>Format of linear PCM.</summary>
+/// <param name="Rate">Samples per second per channel.</param>
+/// <param name="Channels">1 or more. A frame is one sample of each channel.</param>
 /// <param name="Bits">Significant bits of a sample: 1 to 32 for integers, 32 or 64 for floats.</param>
 public readonly record struct PcmFormat(SampleRate Rate, int Channels, int Bits, SampleKind Kind = SampleKind.Integer)
 {
-    /// <summary>The loudspeaker of each channel. Left out, the usual ones for the channel count.</summary>
+    /// <summary>Speaker of each channel; the usual ones for the channel count when omitted.</summary>
     public ChannelRoles Roles { get; init; } = ChannelRolesFacts.Usual(Channels);
 
-    /// <summary>Bytes that one sample takes in a file: whole bytes, as WAV, AIFF and the FLAC sample MD5 store it.</summary>
+    /// <summary>Bytes per sample in a file: whole bytes, as in WAV, AIFF and the FLAC sample MD5.</summary>
     public int BytesPerSample => (Bits + 7) / 8;
 
     public int BytesPerFrame => BytesPerSample * Channels;

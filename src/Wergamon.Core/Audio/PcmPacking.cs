@@ -11,8 +11,8 @@ public enum ByteOrder
 }
 
 /// <summary>
-/// How samples stand as bytes in a file. Integers that do not fill their bytes (12 or 20 bits) stand left-justified,
-/// as WAVEFORMATEXTENSIBLE and AIFF say.
+/// Byte layout of samples in a file. Integers that do not fill their bytes (12 or 20 bits) are left-justified,
+/// as WAVEFORMATEXTENSIBLE and AIFF specify.
 /// </summary>
 /// <param name="Order">Order of the bytes of one sample.</param>
 /// <param name="UnsignedBytes">8-bit samples are offset by 128, as in WAV.</param>
@@ -123,7 +123,7 @@ public readonly record struct PcmPacking(ByteOrder Order, bool UnsignedBytes = f
         }
     }
 
-    /// <summary>The case nearly all music is in, many samples at a time; returns how many were done.</summary>
+    /// <summary>Vectorised path for the formats of nearly all music; returns how many samples it converted.</summary>
     private static int Widen(ReadOnlySpan<short> from, Span<int> to)
     {
         int i = 0;

@@ -1,6 +1,6 @@
 namespace Wergamon.Core.Audio;
 
-/// <summary>Finds the greatest sample magnitude of a source; full scale is 1.</summary>
+/// <summary>Sample peak of a source; full scale is 1.</summary>
 public static class PeakMeter
 {
     /// <summary>Reads the source to its end.</summary>

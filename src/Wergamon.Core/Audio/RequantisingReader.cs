@@ -1,9 +1,9 @@
 namespace Wergamon.Core.Audio;
 
 /// <summary>
-/// Goes from floats, or from more bits, to whole numbers of fewer bits. Triangular dither of two steps' width (TPDF)
-/// takes the place of the rounding error's distortion (Lipshitz, Wannamaker and Vanderkooy, Quantization and Dither:
-/// A Theoretical Analysis, JAES 40/5, 1992). What would leave the scale is held at its end and counted.
+/// Requantises floats or wider integers to fewer bits. Triangular dither, two steps wide (TPDF),
+/// turns rounding distortion into noise (Lipshitz, Wannamaker and Vanderkooy, Quantization and Dither:
+/// A Theoretical Analysis, JAES 40/5, 1992). Samples beyond full scale are clipped and counted.
 /// </summary>
 public sealed class RequantisingReader : IPcmReader
 {
@@ -14,7 +14,7 @@ public sealed class RequantisingReader : IPcmReader
     /// <param name="source">Sound of any kind.</param>
     /// <param name="bits">Bits wanted, 8 to 32.</param>
     /// <param name="dither">False rounds to nearest.</param>
-    /// <param name="seed">The same seed gives the same dither, so that a conversion can be repeated exactly.</param>
+    /// <param name="seed">The same seed gives the same dither, so that a conversion is repeatable.</param>
     public RequantisingReader(IPcmReader source, int bits, bool dither = true, ulong seed = 1)
     {
         _input = new FloatingInput(source);
@@ -29,7 +29,7 @@ public sealed class RequantisingReader : IPcmReader
 
     public IReadOnlyList<string> Damage => _input.Source.Damage;
 
-    /// <summary>Samples so far that had to be held at full scale.</summary>
+    /// <summary>Samples clipped so far.</summary>
     public long ClippedSamples { get; private set; }
 
     public int Read(SampleBuffer block)

@@ -7,15 +7,15 @@ namespace Wergamon.Core.Audio;
 /// <summary>
 /// Changes the sample rate by a rational factor with a polyphase Kaiser-windowed sinc filter (Oppenheim and Schafer,
 /// Discrete-Time Signal Processing, chapters 4 and 7). The pass band ends at 0.907 of the lower Nyquist frequency
-/// (20 kHz for 44.1 kHz), the stop band begins at that frequency and lies 185 dB down. Linear phase, no delay: the first
-/// output sample stands where the first input sample stood.
+/// (20 kHz for 44.1 kHz), the stop band begins at that frequency, 185 dB down. Linear phase, no delay: the first
+/// output sample is aligned with the first input sample.
 /// </summary>
 public sealed class ResamplingReader : IPcmReader
 {
     private const double PassBand = 0.907;
     private const double StopBandDecibels = 185;
 
-    /// <summary>Tables above this many coefficients are not built; odd rates then share the nearest of fewer phases.</summary>
+    /// <summary>Maximum size of the coefficient table; odd rates then use the nearest of fewer phases.</summary>
     private const int MaxCoefficients = 4_000_000;
 
     private readonly FloatingInput _input;
@@ -43,7 +43,7 @@ public sealed class ResamplingReader : IPcmReader
         double bandLimit = Math.Min(1.0, (double)_up / _down);
         double transition = (1 - PassBand) * bandLimit / 2;
         _half = (int)Math.Ceiling((StopBandDecibels - 7.95) / (14.36 * transition) / 2);
-        // Whole steps of the convolution, with vectors of 512 bits.
+        // Whole steps of the convolution, in 512-bit vectors.
         _half = (_half + 15) / 16 * 16;
         _phases = BuildPhases(_half, Math.Min(_up, MaxCoefficients / (2 * _half)), bandLimit * (1 + PassBand) / 2);
 
@@ -58,7 +58,7 @@ public sealed class ResamplingReader : IPcmReader
 
     public IReadOnlyList<string> Damage => _input.Source.Damage;
 
-    /// <summary>Every moment of the source is covered: the source's count times the ratio, rounded up.</summary>
+    /// <summary>Source frames times the ratio, rounded up, so that the whole source is covered.</summary>
     public long? FrameCount => _input.Source.FrameCount is { } frames ? OutputLength(frames) : null;
 
     public int Read(SampleBuffer block)
@@ -95,7 +95,7 @@ public sealed class ResamplingReader : IPcmReader
 
     private long OutputLength(long inputFrames) => (inputFrames * _up + _down - 1) / _down;
 
-    /// <summary>Drops what no later output needs, then appends the next input, or silence after its end.</summary>
+    /// <summary>Drops input that no later output needs, then appends the next block, or silence after the end.</summary>
     private void Refill(int drop)
     {
         drop = Math.Min(drop, _held);
@@ -127,7 +127,7 @@ public sealed class ResamplingReader : IPcmReader
         _held += frames;
     }
 
-    /// <summary>Four sums run side by side: one alone would wait for itself at every step.</summary>
+    /// <summary>Four independent sums, since a single one would stall on its own result.</summary>
     private static double Convolve(double[] kernel, ReadOnlySpan<double> samples)
     {
         int width = Vector512<double>.Count, length = Math.Min(kernel.Length, samples.Length);
@@ -164,7 +164,7 @@ public sealed class ResamplingReader : IPcmReader
                 sum += kernel[k];
             }
 
-            // Each phase passes a steady level unchanged; without this the phases would ripple by the window's residue.
+            // Normalises each phase to unity gain at DC; without it the phases would ripple by the window's residue.
             for (int k = 0; k < kernel.Length; k++)
                 kernel[k] /= sum;
             phases[p] = kernel;

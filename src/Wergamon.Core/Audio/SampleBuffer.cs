@@ -3,19 +3,19 @@ using System.Runtime.InteropServices;
 namespace Wergamon.Core.Audio;
 
 /// <summary>
-/// A block of sound: interleaved samples of one <see cref="PcmFormat"/>. Integers of any depth stand right-justified
-/// and signed in 32-bit words, so that a lossless path never leaves whole numbers; floats stand in their own width.
+/// A block of interleaved samples of one <see cref="PcmFormat"/>. Integers of any depth are right-justified
+/// and signed in 32-bit words, so that a lossless path stays in integers; floats keep their width.
 /// The block is reused from read to write; nothing is allocated per block.
 /// </summary>
 public sealed class SampleBuffer
 {
-    /// <summary>Frames a block holds unless said otherwise: large enough to amortise calls, small enough for the cache.</summary>
+    /// <summary>Default capacity in frames: large enough to amortise calls, small enough for the cache.</summary>
     public const int DefaultCapacity = 4096;
 
     private readonly byte[] _bytes;
     private int _frameCount;
 
-    /// <param name="format">The shape of the samples.</param>
+    /// <param name="format">Format of the samples.</param>
     /// <param name="capacity">The most frames the block can hold.</param>
     public SampleBuffer(PcmFormat format, int capacity = DefaultCapacity)
     {

@@ -3,15 +3,15 @@ using System.Security.Cryptography;
 namespace Wergamon.Core.Audio;
 
 /// <summary>
-/// The MD5 of all samples of a piece, interleaved, signed, little endian, in whole bytes: the sum that a FLAC file
-/// carries in its STREAMINFO block (RFC 9639, section 8.2). Equal sums mean equal sound, whatever the container.
+/// MD5 of all samples, interleaved, signed, little endian, in whole bytes: the checksum that a FLAC file
+/// carries in its STREAMINFO block (RFC 9639, section 8.2). Equal checksums mean equal audio, whatever the container.
 /// </summary>
 public sealed class SampleDigest : IDisposable
 {
     private readonly IncrementalHash _hash = IncrementalHash.CreateHash(HashAlgorithmName.MD5);
     private byte[] _scratch = [];
 
-    /// <summary>Frames taken in so far.</summary>
+    /// <summary>Frames hashed so far.</summary>
     public long FrameCount { get; private set; }
 
     public void Append(SampleBuffer block)
@@ -27,7 +27,7 @@ public sealed class SampleDigest : IDisposable
     /// <summary>The hash as 32 lower-case hexadecimal digits; resets it.</summary>
     public string Finish() => Convert.ToHexStringLower(_hash.GetHashAndReset());
 
-    /// <summary>Reads a source to its end and gives its sum and its length in frames.</summary>
+    /// <summary>Reads a source to its end; returns its hash and its length in frames.</summary>
     public static (string Md5, long FrameCount) Of(IPcmReader reader)
     {
         using var digest = new SampleDigest();

@@ -2,7 +2,7 @@ using System.Globalization;
 
 namespace Wergamon.Core.Audio;
 
-/// <summary>Samples per second and channel.</summary>
+/// <summary>Samples per second per channel.</summary>
 public readonly record struct SampleRate(int Hertz)
 {
     public static readonly SampleRate AudioDisc = new(44_100);

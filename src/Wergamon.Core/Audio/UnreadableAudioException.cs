@@ -1,8 +1,8 @@
 namespace Wergamon.Core.Audio;
 
 /// <summary>
-/// The one exception that a reader throws when a file holds nothing it can give as sound. The message is for the
-/// person whose file it is. Damage that leaves something to read is reported by the reader instead.
+/// Thrown by a reader when a file holds no audio that it can decode. The message is for the
+/// person whose file it is. Damage that leaves something readable is reported by the reader instead.
 /// </summary>
 public sealed class UnreadableAudioException : Exception
 {

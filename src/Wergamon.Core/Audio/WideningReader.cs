@@ -1,6 +1,6 @@
 namespace Wergamon.Core.Audio;
 
-/// <summary>Moves integers up into more bits: the same values on a finer scale, nothing is computed.</summary>
+/// <summary>Shifts integers into more bits: the same values on a finer scale.</summary>
 public sealed class WideningReader : IPcmReader
 {
     private readonly IPcmReader _source;

@@ -1,9 +1,9 @@
 namespace Wergamon.Core.Bytes;
 
-/// <summary>Reads small files whole, whatever stands under their name.</summary>
+/// <summary>Reads small files whole, with a limit, whatever kind of file the name leads to.</summary>
 public static class BoundedFile
 {
-    /// <summary>The bytes of a file by the length that it states; a device states none and gives nothing.</summary>
+    /// <summary>The bytes of a file, up to its stated length; a device has none and gives nothing.</summary>
     /// <exception cref="IOException">It cannot be read, or is longer than <paramref name="maxBytes"/>.</exception>
     public static byte[] Read(string path, long maxBytes)
     {

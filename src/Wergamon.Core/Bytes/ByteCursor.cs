@@ -3,14 +3,14 @@ using System.Buffers.Binary;
 namespace Wergamon.Core.Bytes;
 
 /// <summary>
-/// Walks over a block whose lengths may lie. Reading past its end gives zeros and empty spans and is remembered, so that a
-/// parser needs one question at its end and not one at every number.
+/// Reads through a block whose lengths cannot be trusted. Reading past the end gives zeros and empty spans and is remembered, so that a
+/// parser checks once at its end instead of at every field.
 /// </summary>
 internal ref struct ByteCursor(ReadOnlySpan<byte> block)
 {
     private ReadOnlySpan<byte> _rest = block;
 
-    /// <summary>Something was asked for that the block does not have.</summary>
+    /// <summary>True when something was read past the end.</summary>
     public bool IsPastEnd { get; private set; }
 
     public readonly int Left => _rest.Length;

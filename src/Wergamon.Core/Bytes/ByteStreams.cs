@@ -2,16 +2,16 @@ using System.Buffers.Binary;
 
 namespace Wergamon.Core.Bytes;
 
-/// <summary>Bounded reads for parsers of files: what is not there is told, never invented.</summary>
+/// <summary>Bounded reads for parsers of files.</summary>
 public static class ByteStreams
 {
-    /// <summary>Fills as much of the span as the stream still has and returns how much.</summary>
+    /// <summary>Fills the span as far as the stream goes and returns the count.</summary>
     public static int ReadUpTo(this Stream stream, Span<byte> into) => stream.ReadAtLeast(into, into.Length, throwOnEndOfStream: false);
 
     /// <summary>True when the span could be filled whole.</summary>
     public static bool TryReadWhole(this Stream stream, Span<byte> into) => stream.ReadUpTo(into) == into.Length;
 
-    /// <summary>No tag or header of a real file is longer; one that says so is not believed.</summary>
+    /// <summary>Longer than any tag or header of a real file.</summary>
     public const int LongestBlock = 64 << 20;
 
     /// <summary>Reads a block whose declared length must fit into what is left and into <see cref="LongestBlock"/>; null otherwise.</summary>

@@ -1,6 +1,6 @@
 namespace Wergamon.Core.Bytes;
 
-/// <summary>A part of another stream, to be read as if it were a file of its own. The other stream is not closed with it.</summary>
+/// <summary>A part of another stream, read as if it were a file of its own. The other stream stays open.</summary>
 public sealed class PartStream(Stream source, long offset, long length) : ReadOnlyStream
 {
     public override long Length => length;

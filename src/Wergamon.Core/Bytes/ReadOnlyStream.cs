@@ -1,6 +1,6 @@
 namespace Wergamon.Core.Bytes;
 
-/// <summary>What all streams share that give bytes from somewhere else, can be read from any place and never be written to.</summary>
+/// <summary>Base of seekable read-only streams over other data.</summary>
 public abstract class ReadOnlyStream : Stream
 {
     private long _position;

@@ -13,7 +13,7 @@ public static class AudioDisc
     /// <summary>Two samples of 16 bits.</summary>
     public const int BytesPerFrame = BytesPerSector / FramesPerSector;
 
-    /// <summary>The pause before the first track that no address counts: sector 0 stands at 00:02:00 on the disc.</summary>
+    /// <summary>The pause before the first track, which addresses leave out: sector 0 is at 00:02:00 on the disc.</summary>
     public const int LeadInPauseSectors = 150;
 
     public const int MaxTracks = 99;
@@ -21,6 +21,6 @@ public static class AudioDisc
     /// <summary>A track lasts at least four seconds.</summary>
     public const int MinTrackSectors = 4 * SectorsPerSecond;
 
-    /// <summary>From the end of the sound of a first session to the start of the second: lead-out, lead-in and pause (ECMA-394, multisession).</summary>
+    /// <summary>From the end of the audio of the first session to the start of the second: lead-out, lead-in and pause (ECMA-394, multisession).</summary>
     public const int SessionGapSectors = 11_400;
 }

@@ -6,7 +6,7 @@ namespace Wergamon.Core.Discs;
 /// <param name="Time">From the start of that file.</param>
 public readonly record struct CueIndex(int Number, int File, Msf Time);
 
-/// <param name="Kind">BINARY, MOTOROLA, WAVE, AIFF, MP3 or another word that stood there.</param>
+/// <param name="Kind">BINARY, MOTOROLA, WAVE, AIFF, MP3, or whatever word the sheet has.</param>
 public readonly record struct CueFile(string Name, string Kind);
 
 public sealed record CueTrack(int Number, string Mode)
@@ -21,20 +21,20 @@ public sealed record CueTrack(int Number, string Mode)
 
     public string? Isrc { get; init; }
 
-    /// <summary>DCP (copying permitted), 4CH (four channels), PRE (pre-emphasis), SCMS and whatever else stood there.</summary>
+    /// <summary>DCP (copying permitted), 4CH (four channels), PRE (pre-emphasis), SCMS and any others in the sheet.</summary>
     public IReadOnlyList<string> Flags { get; init; } = [];
 
     /// <summary>Silence before the track that is in no file.</summary>
     public Msf? Pregap { get; init; }
 
-    /// <summary>Silence behind the track that is in no file.</summary>
+    /// <summary>Silence after the track that is in no file.</summary>
     public Msf? Postgap { get; init; }
 
     public IReadOnlyList<CueIndex> Indexes { get; init; } = [];
 
     public IReadOnlyList<string> Remarks { get; init; } = [];
 
-    /// <summary>1 but for what was added to the disc in a later session: REM SESSION in front of the track.</summary>
+    /// <summary>1, or the number from REM SESSION before the track for what was added later.</summary>
     public int Session { get; init; } = 1;
 
     public bool IsAudio => Mode == Audio;
@@ -56,7 +56,7 @@ public sealed record CueSheet
 
     public string? Songwriter { get; init; }
 
-    /// <summary>What stood behind REM before the first track, word for word.</summary>
+    /// <summary>Text of the REM lines before the first track.</summary>
     public IReadOnlyList<string> Remarks { get; init; } = [];
 
     public IReadOnlyList<CueFile> Files { get; init; } = [];

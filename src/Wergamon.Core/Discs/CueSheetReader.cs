@@ -4,7 +4,7 @@ using Wergamon.Core.Audio;
 
 namespace Wergamon.Core.Discs;
 
-/// <summary>Reads cue sheets. Lines that it cannot use are told and passed over.</summary>
+/// <summary>Reads cue sheets. Lines that it cannot use are skipped and reported.</summary>
 public sealed class CueSheetReader
 {
     /// <summary>Far more than 99 tracks with 99 indexes need.</summary>
@@ -57,7 +57,7 @@ public sealed class CueSheetReader
         switch (command)
         {
             case "REM" when SessionIn(rest) is { } session:
-                // It stands in front of the track that opens the session, often before that one's FILE.
+                // It precedes the track that opens the session, often even its FILE.
                 _session = Math.Max(_session, session);
                 break;
             case "REM":

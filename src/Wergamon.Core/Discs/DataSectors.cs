@@ -11,7 +11,7 @@ public static class DataSectors
     /// <summary>The data of a raw sector.</summary>
     public static Span<byte> DataOf(Span<byte> rawSector) => rawSector.Slice(HeaderLength, DataLength);
 
-    /// <summary>Puts sync, address and mode before the data of a raw sector. The checks behind the data are left as they are.</summary>
+    /// <summary>Writes sync, address and mode before the data of a raw sector. The checks after the data are left as they are.</summary>
     public static void WriteHeader(Span<byte> rawSector, int sector)
     {
         Sync.CopyTo(rawSector);

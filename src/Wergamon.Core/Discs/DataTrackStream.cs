@@ -2,7 +2,7 @@ using Wergamon.Core.Bytes;
 
 namespace Wergamon.Core.Discs;
 
-/// <summary>The data of a data track, 2,048 bytes a sector, as one stream. The image is not closed with it.</summary>
+/// <summary>The contents of a data track, 2,048 bytes a sector, as one stream. The image stays open.</summary>
 public sealed class DataTrackStream(DiscImage image, DiscTrack track) : ReadOnlyStream
 {
     private readonly byte[] _sector = new byte[AudioDisc.BytesPerSector];

@@ -32,7 +32,7 @@ public sealed record DiscAlbum
     /// <summary>True when tracks are by others than the album is.</summary>
     public bool IsCompilation => Tracks.Any(track => track.Artist is { } artist && artist != Artist);
 
-    /// <summary>An album without a word, with a line for each track that can be read.</summary>
+    /// <summary>An album without text, with a line for each track that can be read.</summary>
     public static DiscAlbum Empty(TableOfContents contents) => new()
     {
         Tracks = [.. TrackSpan.Of(contents, Pauses.WithTrackBefore).Select(span => new DiscTitle(span.Number, span.Number == TrackSpan.HiddenNumber ? HiddenTitle : ""))],

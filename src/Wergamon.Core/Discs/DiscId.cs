@@ -6,8 +6,8 @@ using Wergamon.Core.Audio;
 namespace Wergamon.Core.Discs;
 
 /// <summary>
-/// The two openly published numbers by which catalogues know a disc, both worked out from its table of contents. Discs with
-/// the same table have the same numbers.
+/// The two openly published IDs by which catalogues know a disc, both computed from its table of contents. Discs with
+/// the same table have the same IDs.
 /// </summary>
 public static class DiscId
 {
@@ -26,7 +26,7 @@ public static class DiscId
 
     /// <summary>
     /// The ID of 28 characters: SHA-1 over first and last track number, end of the sound and starts of all tracks in hex,
-    /// in Base64 with '.', '_' and '-' for '+', '/' and '='. A data session behind the sound is left out.
+    /// in Base64 with '.', '_' and '-' for '+', '/' and '='. A data session after the audio is left out.
     /// </summary>
     public static string Sha1(TableOfContents toc)
     {

@@ -4,7 +4,7 @@ using Wergamon.Core.Formats.Wav;
 namespace Wergamon.Core.Discs;
 
 /// <summary>
-/// A disc that lies in files: the sectors that a cue sheet puts together from raw images (2,352 bytes a sector), WAV files and
+/// A disc in files: sectors that a cue sheet assembles from raw images (2,352 bytes a sector), WAV files and
 /// pauses that are in no file.
 /// </summary>
 public sealed class DiscImage : IDisposable
@@ -99,7 +99,7 @@ public sealed class DiscImage : IDisposable
         return image;
     }
 
-    /// <summary>Sectors of 2,048 bytes hold data alone: they are put where they stand in a raw sector of mode 1.</summary>
+    /// <summary>Sectors of 2,048 bytes hold data alone and are placed as in a raw sector of mode 1.</summary>
     private static void ReadCooked(Stream stream, int length, Span<byte> into)
     {
         into.Clear();
@@ -113,12 +113,12 @@ public sealed class DiscImage : IDisposable
             (bytes[i], bytes[i + 1]) = (bytes[i + 1], bytes[i]);
     }
 
-    /// <summary>A run of sectors from one place; without a stream it is silence.</summary>
+    /// <summary>Consecutive sectors from one file; silence without a stream.</summary>
     private readonly record struct Piece(int FirstSector, int Sectors, Stream? Stream, long Offset, int SectorLength, bool IsBigEndian);
 
     private sealed record OpenFile(Stream Stream, long Offset, long Length, bool IsBigEndian);
 
-    /// <summary>Lays the files and pauses of a sheet behind one another.</summary>
+    /// <summary>Lays out the files and pauses of a sheet in sequence.</summary>
     private sealed class Assembly(CueSheet sheet)
     {
         private readonly List<OpenFile> _files = [];
@@ -168,7 +168,7 @@ public sealed class DiscImage : IDisposable
             {
                 var index = cue.Indexes[i];
                 var next = i + 1 < cue.Indexes.Count ? cue.Indexes[i + 1] : position + 1 < sheet.Tracks.Count ? FirstIndexOf(sheet.Tracks[position + 1]) : default;
-                // What stands in a file before its first index belongs to the first track that starts in it.
+                // What comes before the first index of a file belongs to the first track that starts in it.
                 bool opensFile = position == 0 && i == 0 || index.File > (i > 0 ? cue.Indexes[i - 1].File : sheet.Tracks[position - 1].Indexes[^1].File);
                 int from = opensFile ? 0 : index.Time.Sectors;
                 int to = next.Number + next.Time.Sectors + next.File > 0 && next.File == index.File ? next.Time.Sectors : SectorsIn(index.File, length);
@@ -191,7 +191,7 @@ public sealed class DiscImage : IDisposable
             };
         }
 
-        /// <summary>What lies between two sessions is in no file; a part of it may stand in the sheet as a pause of the track behind it.</summary>
+        /// <summary>The gap between two sessions is in no file; part of it may be in the sheet as the pause of the next track.</summary>
         private static Msf? SessionGapBefore(CueTrack cue)
         {
             int stated = cue.Pregap?.Sectors ?? 0;

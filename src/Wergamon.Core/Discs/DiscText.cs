@@ -1,6 +1,6 @@
 namespace Wergamon.Core.Discs;
 
-/// <summary>What disc text says of the disc or of one track. Empty fields are null.</summary>
+/// <summary>Disc text of the disc or of one track. Empty fields are null.</summary>
 public sealed record DiscTextEntry
 {
     public string? Title { get; init; }
@@ -19,7 +19,7 @@ public sealed record DiscTextEntry
     public string? Code { get; init; }
 }
 
-/// <summary>The words that a disc carries about itself, in one language.</summary>
+/// <summary>Disc text in one language.</summary>
 /// <param name="Album">Of the disc as a whole.</param>
 /// <param name="Tracks">By track number.</param>
 public sealed record DiscText(DiscTextEntry Album, IReadOnlyDictionary<int, DiscTextEntry> Tracks)

@@ -5,8 +5,8 @@ using Wergamon.Core.Audio;
 namespace Wergamon.Core.Discs;
 
 /// <summary>
-/// Disc text as it stands in the lead-in: packs of 18 bytes, each with its kind, track, sequence number, block, twelve bytes of
-/// text and a check sum (IEC 60908 amendment; layout as MMC-3, annex J, states it). The first block is read and written, in
+/// Disc text as stored in the lead-in: packs of 18 bytes, each with its kind, track, sequence number, block, twelve bytes of
+/// text and a checksum (IEC 60908 amendment; layout from MMC-3, annex J). The first block is read and written, in
 /// ISO 8859-1; characters outside it are written without their accents or as a question mark.
 /// </summary>
 public static class DiscTextPacks
@@ -67,7 +67,7 @@ public static class DiscTextPacks
             if (Crc16.Of(pack[..CheckedLength]) != BinaryPrimitives.ReadUInt16BigEndian(pack[CheckedLength..]))
             {
                 broken++;
-                // What follows cannot be told apart until a pack says which track it begins with.
+                // What follows cannot be assigned until a pack says which track it starts with.
                 at.Remove(pack[0]);
                 continue;
             }
@@ -99,7 +99,7 @@ public static class DiscTextPacks
         int alreadyWritten = pack[3] & 0x0F;
         if (!at.TryGetValue(kind, out int current) || current != track)
         {
-            // The pack begins a text, or goes on with one whose start was lost.
+            // The pack starts a text, or continues one whose start was lost.
             if (alreadyWritten > 0 && bytes.GetValueOrDefault((kind, track)) is not { Count: > 0 })
                 bytes[(kind, track)] = [.. Enumerable.Repeat((byte)'?', alreadyWritten)];
             at[kind] = track;

@@ -29,7 +29,7 @@ public readonly record struct Msf(int Sectors) : IComparable<Msf>
 
     public static bool operator >=(Msf one, Msf other) => one.Sectors >= other.Sectors;
 
-    /// <summary>Null for what is no MM:SS:FF, with seconds below 60 and sectors below 75; minutes may run past 99.</summary>
+    /// <summary>Null unless MM:SS:FF with seconds below 60 and sectors below 75; minutes may exceed 99.</summary>
     public static Msf? TryParse(ReadOnlySpan<char> text)
     {
         int first = text.IndexOf(':');

@@ -3,18 +3,18 @@ using Wergamon.Core.Audio;
 
 namespace Wergamon.Core.Discs;
 
-/// <summary>One track in the table of contents. Places are sectors; sector 0 stands at 00:02:00 on the disc.</summary>
+/// <summary>One track in the table of contents. Positions are sectors; sector 0 is at 00:02:00 on the disc.</summary>
 /// <param name="Number">1 to 99.</param>
-/// <param name="Start">Where index 1 stands, where a player starts the track.</param>
+/// <param name="Start">Index 1, where a player starts the track.</param>
 public sealed record DiscTrack(int Number, bool IsAudio, int Start)
 {
-    /// <summary>Where index 0 stands, the start of the pause that leads to this track; the same as <see cref="Start"/> without a pause.</summary>
+    /// <summary>Index 0, the start of the pause before this track; equal to <see cref="Start"/> without a pause.</summary>
     public int PauseStart { get; init; } = Start;
 
-    /// <summary>Where index 2 and those after it stand, in order.</summary>
+    /// <summary>Index 2 and up, in order.</summary>
     public IReadOnlyList<int> MoreIndexes { get; init; } = [];
 
-    /// <summary>1 but for what was added to the disc in a later session.</summary>
+    /// <summary>1, or more for what was added to the disc in a later session.</summary>
     public int Session { get; init; } = 1;
 
     public bool HasPreEmphasis { get; init; }
@@ -27,7 +27,7 @@ public sealed record DiscTrack(int Number, bool IsAudio, int Start)
     public int PauseSectors => Start - PauseStart;
 }
 
-/// <summary>What stands on a disc and where.</summary>
+/// <summary>Table of contents of a disc.</summary>
 /// <param name="Tracks">At least one, in rising order of number and place.</param>
 /// <param name="LeadOut">The sector after the last.</param>
 public sealed record TableOfContents(IReadOnlyList<DiscTrack> Tracks, int LeadOut)
@@ -37,7 +37,7 @@ public sealed record TableOfContents(IReadOnlyList<DiscTrack> Tracks, int LeadOu
     [JsonIgnore]
     public IEnumerable<DiscTrack> AudioTracks => Tracks.Where(track => track.IsAudio);
 
-    /// <summary>Where the sound ends: the lead-out, or the end of the first session when a data session follows it.</summary>
+    /// <summary>Where the audio ends: the lead-out, or the end of the first session when a data session follows.</summary>
     [JsonIgnore]
     public int AudioEnd
     {
@@ -55,7 +55,7 @@ public sealed record TableOfContents(IReadOnlyList<DiscTrack> Tracks, int LeadOu
     [JsonIgnore]
     public int HiddenSectors => Tracks[0].IsAudio ? Tracks[0].Start : 0;
 
-    /// <summary>Where a track ends and the next one, its pause left out, begins.</summary>
+    /// <summary>Where a track ends and the next one begins, without its pause.</summary>
     public int EndOf(DiscTrack track)
     {
         var next = Tracks.FirstOrDefault(other => other.Number > track.Number);
@@ -66,7 +66,7 @@ public sealed record TableOfContents(IReadOnlyList<DiscTrack> Tracks, int LeadOu
 
     public int LengthOf(DiscTrack track) => EndOf(track) - track.Start;
 
-    /// <summary>Says what is wrong with the table, for a person; null when it can be one of a disc.</summary>
+    /// <summary>What is wrong with the table, for a person; null when it is valid.</summary>
     public string? Complaint()
     {
         if (Tracks.Count is 0 or > AudioDisc.MaxTracks)

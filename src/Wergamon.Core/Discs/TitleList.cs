@@ -3,12 +3,12 @@ using Wergamon.Core.Audio;
 
 namespace Wergamon.Core.Discs;
 
-/// <summary>Titles from a list that somebody copied from a page or a cover: one a line, with or without numbers and lengths.</summary>
+/// <summary>Titles from a pasted list: one per line, with or without numbers and lengths.</summary>
 public static partial class TitleList
 {
     private const int MaxTitles = 200;
 
-    /// <summary>The titles in order; a tab between two texts parts artist and title.</summary>
+    /// <summary>The titles in order; a tab separates artist and title.</summary>
     public static IReadOnlyList<DiscTitle> Read(string text)
     {
         var titles = new List<DiscTitle>();

@@ -1,9 +1,9 @@
 namespace Wergamon.Core.Discs;
 
-/// <summary>What becomes of the pauses between tracks.</summary>
+/// <summary>What happens to the pauses between tracks.</summary>
 public enum Pauses
 {
-    /// <summary>Each goes to the end of the track before it, so that the tracks in a row are the disc.</summary>
+    /// <summary>Each is appended to the track before it, so that the tracks in sequence are the whole disc.</summary>
     WithTrackBefore,
 
     LeftOut,

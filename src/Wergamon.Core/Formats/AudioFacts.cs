@@ -3,22 +3,22 @@ using Wergamon.Core.Audio;
 
 namespace Wergamon.Core.Formats;
 
-/// <summary>What is known of the sound in a file before it is decoded.</summary>
+/// <summary>What a file tells about its audio before it is decoded.</summary>
 /// <param name="FileFormat">Null for a file that only a decoder knows.</param>
 /// <param name="CodecName">As the trade writes it: "FLAC", "MP3", "WAV", "AAC".</param>
-/// <param name="Format">Shape of the sound as decoded. The bits of a lossy source are those of its decoder.</param>
-/// <param name="FrameCount">Samples of one channel; for some kinds only as near as the header says.</param>
+/// <param name="Format">Format as decoded. The bits of a lossy source are those of its decoder.</param>
+/// <param name="FrameCount">Samples per channel; for some formats only as exact as the header.</param>
 /// <param name="IsLossless">True when decoding gives back what was encoded.</param>
-/// <param name="KilobitsPerSecond">Mean bitrate of the sound alone.</param>
+/// <param name="KilobitsPerSecond">Mean bitrate of the audio alone.</param>
 public sealed record AudioFacts(FileFormat? FileFormat, string CodecName, PcmFormat Format, long FrameCount, bool IsLossless, int KilobitsPerSecond)
 {
-    /// <summary>What could be read around, in words; empty for a sound file.</summary>
+    /// <summary>Damage that was skipped, in words; empty for an intact file.</summary>
     public IReadOnlyList<string> Damage { get; init; } = [];
 
-    /// <summary>Whether the bitrate of a lossy file changes on the way; null where its header does not tell.</summary>
+    /// <summary>Whether the bitrate of a lossy file varies; null when its header does not say.</summary>
     public bool? IsVariableBitRate { get; init; }
 
-    /// <summary>Mean bitrate of so many bytes of sound.</summary>
+    /// <summary>Mean bitrate of a number of bytes of audio.</summary>
     /// <param name="bytes">Size of the sound alone.</param>
     /// <param name="frames">Samples of one channel; more than 0.</param>
     /// <param name="rate">Their rate.</param>

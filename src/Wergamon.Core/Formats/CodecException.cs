@@ -1,6 +1,6 @@
 namespace Wergamon.Core.Formats;
 
-/// <summary>An encoder or decoder refused; the message is for the person whose file it is.</summary>
+/// <summary>Thrown when an encoder or decoder refuses; the message is for the person whose file it is.</summary>
 public sealed class CodecException : Exception
 {
     public CodecException(string message) : base(message) { }

@@ -18,7 +18,7 @@ public abstract record EncoderSettings
     [JsonIgnore]
     public abstract WritableFormat Format { get; }
 
-    /// <summary>False for values that the format does not have.</summary>
+    /// <summary>False for values outside the format's range.</summary>
     [JsonIgnore]
     public virtual bool IsValid => true;
 
@@ -26,7 +26,7 @@ public abstract record EncoderSettings
     [JsonIgnore]
     public virtual string Figure => "";
 
-    /// <summary>What the figure means; empty where it speaks for itself.</summary>
+    /// <summary>What the figure means; empty when it is plain.</summary>
     [JsonIgnore]
     public virtual string Meaning => "";
 
@@ -40,7 +40,7 @@ public abstract record EncoderSettings
 }
 
 /// <summary>A way to choose the quality of a format, step by step.</summary>
-/// <param name="Name">Tells it from the other scales of the format: "constant".</param>
+/// <param name="Name">Identifies the scale within the format: "constant".</param>
 /// <param name="Label">What is chosen: "Quality", "Level".</param>
 /// <param name="Steps">From the smallest or quickest to the best or slowest.</param>
 /// <param name="Usual">One of the steps.</param>
@@ -48,7 +48,7 @@ public abstract record EncoderSettings
 /// <param name="LastEnd">What the last step is.</param>
 public sealed record QualityScale(string Name, string Label, IReadOnlyList<EncoderSettings> Steps, EncoderSettings Usual, string FirstEnd, string LastEnd)
 {
-    /// <summary>The place of settings on the scale; -1 when they are not on it.</summary>
+    /// <summary>Index of the settings on the scale; -1 when they are not on it.</summary>
     public int IndexOf(EncoderSettings settings)
     {
         for (int at = 0; at < Steps.Count; at++)

@@ -5,7 +5,7 @@ using Wergamon.Core.Tags;
 namespace Wergamon.Core.Formats;
 
 /// <summary>
-/// One file format: how its files are recognised and what they tell without being decoded. There is one instance of each,
+/// One file format: how to recognise its files and read them without decoding. One instance each,
 /// listed in <see cref="FileFormats"/>.
 /// </summary>
 [JsonConverter(typeof(FileFormatConverter))]
@@ -17,7 +17,7 @@ public abstract class FileFormat
         Name = name;
     }
 
-    /// <summary>Names the format in the database and in messages: "flac".</summary>
+    /// <summary>Identifies the format in the database and in messages: "flac".</summary>
     public string Key { get; }
 
     /// <summary>As people read it: "FLAC".</summary>
@@ -44,7 +44,7 @@ public abstract class FileFormat
     public sealed override string ToString() => Name;
 }
 
-/// <summary>A file whose format is known; each part is read when it is asked for, and a head that both need only once.</summary>
+/// <summary>A file of known format. Each part is read on demand, a shared header only once.</summary>
 /// <param name="ReadFacts">Gives null where only a decoder can tell. Throws <see cref="UnreadableAudioException"/> when there is no sound.</param>
 /// <param name="ReadTags">Never throws over damage; it is named in the result.</param>
 internal sealed record OpenedFile(Func<AudioFacts?> ReadFacts, Func<TagReading> ReadTags);

@@ -14,12 +14,12 @@ using Wergamon.Core.Formats.WavPack;
 
 namespace Wergamon.Core.Formats;
 
-/// <summary>The registry of formats: all that is known of a format is found from here.</summary>
+/// <summary>Registry of all formats.</summary>
 public static class FileFormats
 {
     private const int StartLength = 12;
 
-    /// <summary>In the order in which a file is tried. Bare frames of MPEG audio come last: they have no mark of their own at the start.</summary>
+    /// <summary>In the order in which a file is tried. Bare MPEG audio frames come last, since they have no signature.</summary>
     public static IReadOnlyList<FileFormat> All { get; } =
     [
         WavFormat.Instance, AiffFormat.Instance, FlacFormat.Instance, OggFormat.Instance, Mp4Format.Instance, AsfFormat.Instance, WavPackFormat.Instance, ApeFormat.Instance,

@@ -3,7 +3,7 @@ using Wergamon.Core.Tags;
 
 namespace Wergamon.Core.Formats;
 
-/// <summary>All that a file tells without being decoded: what sound it holds, and its tags.</summary>
+/// <summary>All that a file tells without being decoded: audio facts and tags.</summary>
 /// <param name="Facts">Null for a file that only a decoder knows.</param>
 /// <param name="Tags">Its tags and pictures.</param>
 /// <param name="Damage">What could be read around, in words.</param>
@@ -22,7 +22,7 @@ public sealed record FileReading(AudioFacts? Facts, TagSet Tags, IReadOnlyList<s
         return From(file.ReadFacts(), file.ReadTags());
     }
 
-    /// <summary>Reads the tags alone, in whatever dialect they are; a file without any gives an empty set.</summary>
+    /// <summary>Reads the tags alone, in any dialect; a file without tags gives an empty set.</summary>
     /// <param name="stream">A seekable stream; its position is left undefined.</param>
     public static TagReading ReadTags(Stream stream) => FileFormats.Open(stream) is (_, var file) ? file.ReadTags() : TagsAroundSound.Read(stream);
 

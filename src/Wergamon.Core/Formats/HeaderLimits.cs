@@ -1,6 +1,6 @@
 namespace Wergamon.Core.Formats;
 
-/// <summary>What no real file goes beyond: a header that says more is damaged.</summary>
+/// <summary>Limits that no real file exceeds: a header beyond them is damaged.</summary>
 internal static class HeaderLimits
 {
     public static bool IsRate(long hertz) => hertz is >= 1_000 and <= 1_536_000;

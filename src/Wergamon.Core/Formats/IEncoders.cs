@@ -2,7 +2,7 @@ using Wergamon.Core.Audio;
 
 namespace Wergamon.Core.Formats;
 
-/// <summary>The encoders that formats ask for. Native code stands behind them, outside of Core.</summary>
+/// <summary>Encoders for formats; implemented by native code outside of Core.</summary>
 public interface IEncoders
 {
     /// <summary>Opens an encoder that gives bare packets.</summary>
@@ -13,7 +13,7 @@ public interface IEncoders
     IEncoder Open(string name, PcmFormat input, IReadOnlyDictionary<string, string> options, PacketSink takePacket);
 
     /// <summary>Opens an encoder whose packets go into a container that is written from where the stream stands.</summary>
-    /// <param name="stream">Seekable; not owned.</param>
+    /// <param name="stream">Seekable; stays open.</param>
     /// <param name="container">As libavformat names it: "mp3".</param>
     /// <param name="containerOptions">Names and values as the container knows them.</param>
     /// <exception cref="CodecException">It is missing or does not take such samples.</exception>
@@ -28,7 +28,7 @@ public interface IEncoder : IDisposable
 
     void Write(SampleBuffer block);
 
-    /// <summary>Encodes what is held back. Nothing may be written afterwards.</summary>
+    /// <summary>Flushes the encoder. Nothing may be written afterwards.</summary>
     void Complete();
 }
 

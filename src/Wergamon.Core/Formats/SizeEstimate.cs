@@ -2,19 +2,19 @@ namespace Wergamon.Core.Formats;
 
 public enum SizeBasis
 {
-    /// <summary>Follows from the number of samples, to the byte.</summary>
+    /// <summary>Exact to the byte, from the number of samples.</summary>
     Exact,
 
-    /// <summary>Follows from a constant bitrate, to a frame or two.</summary>
+    /// <summary>Within a frame or two, from a constant bitrate.</summary>
     Bitrate,
 
-    /// <summary>Depends on the music; from experience with music at large.</summary>
+    /// <summary>Depends on the music; a typical value.</summary>
     Experience,
 }
 
 /// <summary>How large a new copy will be, tags and pictures included.</summary>
 public readonly record struct SizeEstimate(long Bytes, SizeBasis Basis)
 {
-    /// <summary>Samples as they are: exact, unless the header of a compressed source need not know its length to the sample.</summary>
+    /// <summary>Uncompressed samples: exact, unless the header of a compressed source may be off in its length.</summary>
     internal static SizeEstimate OfPcm(long bytes, PlannedSound sound) => new(bytes, sound.Source.IsLossless ? SizeBasis.Exact : SizeBasis.Bitrate);
 }

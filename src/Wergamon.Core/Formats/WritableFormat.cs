@@ -14,22 +14,22 @@ public abstract class WritableFormat : FileFormat
     /// <summary>True when encoding throws detail away.</summary>
     public virtual bool IsLossy => false;
 
-    /// <summary>True when a file can be decoded while it is being written, so that its proof costs no time of its own.</summary>
+    /// <summary>True when a file can be decoded while it is being written, so that its proof adds no time.</summary>
     public virtual bool IsReadableWhileWritten => false;
 
-    /// <summary>Advice for whoever makes copies with tags in this format; null where there is none.</summary>
+    /// <summary>Advice about tags in this format; null when there is none.</summary>
     public virtual string? TagAdvice => null;
 
     /// <summary>What its files can hold.</summary>
     public abstract FormatLimits Limits { get; }
 
-    /// <summary>The ways to choose its quality, the usual one first; empty where there is nothing to choose.</summary>
+    /// <summary>Quality scales, the usual one first; empty when there is nothing to choose.</summary>
     public virtual IReadOnlyList<QualityScale> Scales => [];
 
     /// <summary>How its files hold tags.</summary>
     public abstract TagDialect Dialect { get; }
 
-    /// <summary>Bytes that the tags take in a file.</summary>
+    /// <summary>Size of the tags in a file, in bytes.</summary>
     public abstract long TagBytes(TagContents tags);
 
     /// <summary>How large a file will be, tags included.</summary>
@@ -37,13 +37,13 @@ public abstract class WritableFormat : FileFormat
 
     /// <summary>Starts a file.</summary>
     /// <param name="stream">Seekable, written from its position 0 and owned from now on.</param>
-    /// <param name="input">The samples that will come; within <see cref="Limits"/>.</param>
+    /// <param name="input">Format of the samples; within <see cref="Limits"/>.</param>
     /// <param name="tags">Only what <see cref="Dialect"/> can hold.</param>
     /// <param name="settings">Of this format.</param>
     /// <exception cref="CodecException">The encoder refuses.</exception>
     public abstract IPcmWriter OpenWriter(Stream stream, PcmFormat input, TagSet tags, EncoderSettings settings, IEncoders encoders);
 
-    /// <summary>What a finished file says of its sound and does not fit what was decoded from it, in words; null when all is right.</summary>
+    /// <summary>How the header of a finished file contradicts what was decoded from it, in words; null when all is right.</summary>
     /// <param name="frames">Samples of one channel.</param>
     /// <param name="md5">Of the samples, as FLAC counts it.</param>
     public virtual string? FindFalseHead(Stream stream, long frames, string? md5) => null;
@@ -58,7 +58,7 @@ public abstract class WritableFormat : FileFormat
     public abstract string HashSound(Stream stream);
 }
 
-/// <summary>The sound that a copy will hold.</summary>
+/// <summary>The audio that a copy will hold.</summary>
 /// <param name="Format">As it goes into the encoder.</param>
 /// <param name="Frames">Samples of one channel.</param>
 /// <param name="Source">What it comes from.</param>

@@ -7,7 +7,7 @@ using Wergamon.Core.Tags;
 
 namespace Wergamon.Core.Jobs;
 
-/// <summary>What a worker is asked for: one line of JSON. It takes one job at a time, and a <see cref="CancelJob"/> meanwhile.</summary>
+/// <summary>A job for a worker: one line of JSON. It takes one at a time, and a <see cref="CancelJob"/> during it.</summary>
 [JsonPolymorphic(TypeDiscriminatorPropertyName = "job")]
 [JsonDerivedType(typeof(ProbeJob), "probe")]
 [JsonDerivedType(typeof(ConvertJob), "convert")]
@@ -18,30 +18,30 @@ namespace Wergamon.Core.Jobs;
 [JsonDerivedType(typeof(CancelJob), "cancel")]
 public abstract record WorkerJob;
 
-/// <summary>Calls the job off that is under way; it answers with <see cref="CancelledReply"/>, or with its result if it has just ended.</summary>
+/// <summary>Cancels the current job, which answers with <see cref="CancelledReply"/>, or with its result if it has just ended.</summary>
 public sealed record CancelJob : WorkerJob;
 
-/// <summary>Asks what is in a file that Core cannot read itself.</summary>
+/// <summary>Reads the facts of a file that needs a decoder.</summary>
 public sealed record ProbeJob(string SourcePath) : WorkerJob;
 
 /// <summary>Decodes a file to WAV, to be listened to while it is being written.</summary>
 /// <param name="OutputPath">Must not exist.</param>
-/// <param name="FrameCount">The length that the head states at once. What decodes to more is cut off; less stays less.</param>
+/// <param name="FrameCount">The length in the header, which is written first. Anything longer is cut off; shorter stays shorter.</param>
 public sealed record DecodeJob(string SourcePath, string OutputPath, long FrameCount) : WorkerJob;
 
 /// <summary>Analyses the audio of a file in one pass.</summary>
 public sealed record AnalysisJob(string SourcePath) : WorkerJob;
 
-/// <summary>Finds out how the audio of one file differs from that of another.</summary>
+/// <summary>Compares the audio of two files.</summary>
 public sealed record CompareJob(string FirstPath, string SecondPath) : WorkerJob;
 
-/// <summary>Makes a picture small.</summary>
+/// <summary>Makes a thumbnail.</summary>
 /// <param name="Size">The longer side of the result, in pixels.</param>
 public sealed record ThumbnailJob(string SourcePath, int Size) : WorkerJob;
 
 /// <summary>Makes one copy and proves it.</summary>
 /// <param name="SourcePath">The file to read; never written to.</param>
-/// <param name="SourceFormat">What the plan was made for; a file that decodes to anything else has changed and is refused.</param>
+/// <param name="SourceFormat">Format that the plan was made for; a file that decodes to another has changed and is refused.</param>
 /// <param name="Steps">The steps of the route in order, with the format after each.</param>
 /// <param name="Encoder">In which format the copy is made, and how.</param>
 /// <param name="OutputPath">The temporary name; must not exist.</param>
@@ -56,13 +56,13 @@ public sealed record ConvertJob(
     IReadOnlyList<JobField> ExtraFields,
     IReadOnlyList<JobPicture> Pictures) : WorkerJob
 {
-    /// <summary>Files whose audio follows right behind that of the source; the tags are those of the source.</summary>
+    /// <summary>Files whose audio is appended to that of the source; the tags are those of the source.</summary>
     public IReadOnlyList<string> AppendedSources { get; init; } = [];
 
-    /// <summary>Files whose channels stand beside those of the source.</summary>
+    /// <summary>Files whose channels are merged with those of the source.</summary>
     public IReadOnlyList<string> ParallelSources { get; init; } = [];
 
-    /// <summary>The loudspeaker of each channel in the order of the sources; empty for what the file says.</summary>
+    /// <summary>Speaker of each channel in the order of the sources; empty to go by the file.</summary>
     public IReadOnlyList<ChannelRoles> Roles { get; init; } = [];
 
     /// <summary>How a downmix weighs the channels; null for the standard.</summary>
@@ -73,7 +73,7 @@ public sealed record JobStep(StepKind Kind, PcmFormat Output);
 
 public sealed record JobField(string Name, IReadOnlyList<string> Values);
 
-/// <summary>A picture that lies in a file of its own.</summary>
+/// <summary>A picture in a file of its own.</summary>
 public sealed record JobPicture(PictureKind Kind, string Path);
 
 /// <summary>One line from a worker: progress while it works, then exactly one of the others.</summary>
@@ -119,12 +119,12 @@ public sealed record FailureReply(string Reason) : WorkerReply
 }
 
 /// <summary>How far the job is.</summary>
-/// <param name="Done">Frames of the source that are through.</param>
+/// <param name="Done">Frames of the source processed so far.</param>
 /// <param name="Total">Frames of the source in all, as far as known.</param>
 /// <param name="Proving">True while the result is being read back.</param>
 public sealed record WorkerProgress(long Done, long Total, bool Proving);
 
-/// <summary>The form of the lines between server and worker, the same on both sides.</summary>
+/// <summary>Serialisation of the lines between server and worker.</summary>
 [JsonSourceGenerationOptions(
     PropertyNamingPolicy = JsonKnownNamingPolicy.CamelCase,
     UseStringEnumConverter = true,

@@ -8,7 +8,7 @@ namespace Wergamon.Core.Matching;
 /// <param name="Names">Artist and title, folded; null where either is not known.</param>
 /// <param name="Album">Album artist and album, folded; null where the file names none.</param>
 /// <param name="Samples">Hash of all samples and their format; null before the analysis.</param>
-/// <param name="IsSilent">Nothing but silence: equal to every silence of its length.</param>
+/// <param name="IsSilent">Digital silence, which equals any silence of its length.</param>
 public sealed record CopyTraits(
     string? Names, string? Album, int? Disc, int? Number, TimeSpan Length, PcmFormat Format, bool IsLossless, string? Samples, bool IsSilent)
 {
@@ -27,8 +27,8 @@ public sealed record CopyTraits(
         : null;
 
     /// <summary>
-    /// Whether nothing speaks against one track. An album never loses a track to another album, nor one of its numbers to
-    /// another number, however alike they sound; and of two lossless files of one shape only equal samples are one track,
+    /// Whether nothing rules out that both hold one track. An album never loses a track to another album, nor a track number to
+    /// another number, however alike they sound; and two lossless files of one format are one track only if their samples are equal,
     /// so nothing is decided before both are known.
     /// </summary>
     public bool MayShareTrackWith(CopyTraits other) => MaySharePlaceWith(other) && (!CanBeComparedWith(other) || (Samples is not null && Samples == other.Samples));

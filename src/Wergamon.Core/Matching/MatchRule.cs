@@ -1,22 +1,22 @@
 
 namespace Wergamon.Core.Matching;
 
-/// <summary>A reason to take two files for copies of one track.</summary>
+/// <summary>A rule by which two files are copies of one track.</summary>
 public abstract class MatchRule
 {
-    /// <summary>All reasons, the surest first. What is like by the first that fits is joined by it.</summary>
+    /// <summary>All rules, the surest first. The first that fits decides.</summary>
     public static IReadOnlyList<MatchRule> All { get; } = [new SampleMatch(), new NameMatch()];
 
-    /// <summary>How a match made by it is written down.</summary>
+    /// <summary>Identifies the rule in the database.</summary>
     public abstract string Name { get; }
 
     /// <summary>For the person: "equal samples".</summary>
     public abstract string InWords { get; }
 
-    /// <summary>Only files with the same key are compared; null for a file that this reason has nothing to say about.</summary>
+    /// <summary>Only files with the same key are compared; null for a file to which the rule does not apply.</summary>
     public abstract string? KeyOf(CopyTraits copy);
 
-    /// <summary>Whether two files with the same key are alike.</summary>
+    /// <summary>Whether two files with the same key match.</summary>
     public abstract bool Fits(CopyTraits one, CopyTraits other);
 }
 

@@ -2,7 +2,7 @@ using Wergamon.Core.Audio;
 
 namespace Wergamon.Core.Matching;
 
-/// <summary>Why files stand together as duplicates.</summary>
+/// <summary>Why files are listed as duplicates.</summary>
 public enum DuplicateKind
 {
     /// <summary>Every sample is equal.</summary>
@@ -16,7 +16,7 @@ public enum DuplicateKind
 }
 
 /// <summary>A file among its duplicates.</summary>
-/// <param name="MadeFor">The target that it was made for here; null for what came in.</param>
+/// <param name="MadeFor">The target that it was made for; null for a file that came in.</param>
 /// <param name="TagCount">Fields that the file itself holds.</param>
 /// <param name="PictureCount">Pictures that the file itself holds.</param>
 /// <param name="HoldsTagsWell">False for containers that many programs do not read tags from.</param>
@@ -27,12 +27,12 @@ public sealed record DuplicateFile(
 public sealed record TidyAdvice(long CopyId, bool Goes, string Reason);
 
 /// <summary>
-/// What to keep of a group of duplicates: of every track one file that came in, and one for each target that copies were made
+/// What to keep of a group of duplicates: for every track one file that came in, and one for each target that copies were made
 /// for here. A file that came in never goes in favour of one that was made from it.
 /// </summary>
 public static class TidyProposal
 {
-    /// <param name="kind">Why the files stand together.</param>
+    /// <param name="kind">Why the files are duplicates.</param>
     /// <param name="files">At least two.</param>
     /// <param name="hasLosslessCopy">Whether the track of several lossy copies has a lossless one too.</param>
     /// <returns>In the order of the files.</returns>

@@ -3,15 +3,15 @@ using Wergamon.Core.Audio;
 
 namespace Wergamon.Core.Naming;
 
-/// <summary>What is odd about the numbers of an album's tracks: gaps, and numbers that stand there more than once.</summary>
+/// <summary>Problems in the track numbers of an album: gaps and duplicates.</summary>
 public static class AlbumNumbers
 {
-    /// <summary>Numbers that are listed one by one; of more only the count is said.</summary>
+    /// <summary>Maximum numbers listed one by one; beyond that, only the count.</summary>
     private const int MaxListed = 6;
 
     /// <param name="tracks">Disc and number of each track; null where a file does not tell.</param>
-    /// <param name="totals">How many tracks each disc has by its tags, as far as they tell; under 0 for files that name no disc.</param>
-    /// <returns>A sentence for each oddity: "Track 4 is missing." Empty where all is well, and where no track has a number.</returns>
+    /// <param name="totals">Track totals of each disc from the tags, where present; under 0 for files without a disc number.</param>
+    /// <returns>A sentence for each problem: "Track 4 is missing." Empty when there is none, or when no track has a number.</returns>
     public static IReadOnlyList<string> Oddities(IReadOnlyCollection<(int? Disc, int? Number)> tracks, IReadOnlyDictionary<int, int> totals)
     {
         var sentences = new List<string>();
@@ -20,7 +20,7 @@ public static class AlbumNumbers
         {
             var numbers = disc.Select(track => track.Number!.Value).ToList();
             var place = discs.Count > 1 ? disc.Key == 0 ? "Without a disc: " : string.Create(CultureInfo.InvariantCulture, $"Disc {disc.Key}: ") : "";
-            // A total that is smaller than the numbers that are there is wrong; one from another edition can be far too large.
+            // A total below the numbers present is wrong; one from another edition can be far too large.
             int last = Math.Max(numbers.Max(), totals.GetValueOrDefault(disc.Key));
             var present = numbers.ToHashSet();
             Say(sentences, place, [.. Enumerable.Range(1, last).Where(number => !present.Contains(number))], "is missing", "are missing");

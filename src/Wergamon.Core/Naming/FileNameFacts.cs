@@ -6,7 +6,7 @@ using Wergamon.Core.Tags;
 namespace Wergamon.Core.Naming;
 
 /// <summary>
-/// What the name and folder of an untagged file tell: "Artist - Album (2021)/03 Title.wav" gives five fields.
+/// What the name and folder of an untagged file say: "Artist - Album (2021)/03 Title.wav" gives five fields.
 /// Only fields that the file's own tags lack are filled from here.
 /// </summary>
 public static partial class FileNameFacts
@@ -38,7 +38,7 @@ public static partial class FileNameFacts
     /// <summary>Adds from the names what the tags lack and returns the names of the fields that were added.</summary>
     public static IReadOnlyList<string> FillGaps(TagSet tags, string folderName, string fileName)
     {
-        // A file with tags of its own is believed: an empty album artist there is no gap.
+        // A tagged file is trusted: an empty album artist there is not a gap.
         bool untagged = tags[FieldNames.Title].Count == 0;
         if (!untagged)
             return [];

@@ -3,7 +3,7 @@ using System.Text;
 
 namespace Wergamon.Core.Naming;
 
-/// <summary>Text without case, accents and forms, for finding and sorting: "Ärger" and "ARGER" are one.</summary>
+/// <summary>Text without case, accents and compatibility forms, for search and sorting: "Ärger" and "ARGER" are one.</summary>
 public static class FoldedText
 {
     /// <summary>Unicode NFKD with combining marks removed and case folded. Letters that are not letters with marks stay as they are.</summary>
@@ -23,7 +23,7 @@ public static class FoldedText
     }
 
     /// <summary>
-    /// A key that sorts as people count: folded, numbers by their value, words like "2" before "10". Compares by code points.
+    /// Key for natural order: folded, with numbers by value, "2" before "10". Compares by code points.
     /// </summary>
     public static string SortKey(string text)
     {
@@ -41,7 +41,7 @@ public static class FoldedText
             while (end < folded.Length && char.IsAsciiDigit(folded[end]))
                 end++;
             var digits = folded.AsSpan(at, end - at).TrimStart('0');
-            // How many digits a number has comes before them; still a digit itself, so that numbers keep their place among letters.
+            // The digit count goes before the digits, itself as a digit, so that numbers keep their place among letters.
             for (int more = digits.Length; more >= 9; more -= 9)
                 key.Append('9');
             key.Append((char)('0' + digits.Length % 9)).Append(digits);
@@ -51,7 +51,7 @@ public static class FoldedText
         return key.ToString();
     }
 
-    /// <summary>The words of a text to be found by, folded; scripts without spaces between words are cut into single signs.</summary>
+    /// <summary>Search words of a text, folded; scripts without spaces between words are split into single characters.</summary>
     public static IEnumerable<string> Words(string text)
     {
         var word = new StringBuilder();

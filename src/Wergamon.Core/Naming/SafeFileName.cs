@@ -4,14 +4,14 @@ using System.Text;
 namespace Wergamon.Core.Naming;
 
 /// <summary>
-/// Makes any text a file or folder name that the common file systems take: Unicode NFC, no characters that FAT, NTFS or
-/// POSIX keep for themselves, no reserved device name, no leading dot, no trailing dot or blank, at most 255 bytes of UTF-8.
+/// Turns any text into a file or folder name that common file systems accept: Unicode NFC, no characters that FAT, NTFS or
+/// POSIX reserve, no reserved device name, no leading dot, no trailing dot or blank, at most 255 bytes of UTF-8.
 /// </summary>
 public static class SafeFileName
 {
     public const int MaxBytes = 255;
 
-    /// <summary>Kept free for "(2)" behind a name that is taken, and for the hidden temporary name.</summary>
+    /// <summary>Reserved for "(2)" after a taken name, and for the hidden temporary name.</summary>
     private const int Reserve = 40;
 
     private static readonly Dictionary<char, char> Replacements = new()
@@ -36,7 +36,7 @@ public static class SafeFileName
 
     /// <param name="text">What the name should say.</param>
     /// <param name="extension">Kept whole behind the name, with its dot; empty for a folder.</param>
-    /// <param name="instead">Stands in when nothing of the text is left.</param>
+    /// <param name="instead">Used when nothing of the text is left.</param>
     public static string From(string text, string extension = "", string instead = "unnamed")
     {
         var name = new StringBuilder();

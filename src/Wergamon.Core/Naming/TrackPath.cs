@@ -19,7 +19,7 @@ public static class TrackPath
             SafeFileName.From(NumberOf(tags) + title, extension, instead: "Untitled"));
     }
 
-    /// <summary>The path with a number behind the name, for a name that is taken: "03 Title (2).mp3".</summary>
+    /// <summary>The path with a number after the name, for a name that is taken: "03 Title (2).mp3".</summary>
     public static string Numbered(string path, int number) =>
         string.Create(CultureInfo.InvariantCulture, $"{path[..^Path.GetExtension(path).Length]} ({number}){Path.GetExtension(path)}");
 

@@ -4,11 +4,11 @@ namespace Wergamon.Core.Naming;
 
 /// <summary>
 /// The path of a file as a browser sends it with its folder. Its names stay what they are, in Unicode NFC; a path that
-/// could lead anywhere but below the folder it is meant for is refused, not mended.
+/// could leave the folder it is meant for is refused, not repaired.
 /// </summary>
 public static class UploadPath
 {
-    /// <summary>More folders in one another than any music needs.</summary>
+    /// <summary>Maximum folder depth, more than any music needs.</summary>
     private const int MaxParts = 32;
 
     private static readonly HashSet<string> Companions = new(StringComparer.OrdinalIgnoreCase)

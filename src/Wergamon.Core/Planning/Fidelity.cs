@@ -6,7 +6,7 @@ public enum Fidelity
     /// <summary>Every sample stays what it was: bit for bit.</summary>
     Exact,
 
-    /// <summary>Resampled, downmixed, requantised or changed in level: recalculated.</summary>
+    /// <summary>Recalculated: resampled, downmixed, requantised or changed in level.</summary>
     Recalculated,
 
     /// <summary>Detail is thrown away and does not come back.</summary>

@@ -21,8 +21,8 @@ public sealed record PlanNote(PlanWarning Warning, string Text);
 /// <param name="Id">The track's number in the library.</param>
 /// <param name="FileBytes">Size of the source file now.</param>
 /// <param name="Tags">The text fields that its name is made of.</param>
-/// <param name="Contents">What the copy's tags will hold if its format can.</param>
-/// <param name="TagsFromName">How many fields came from the file's name, for want of tags.</param>
+/// <param name="Contents">What the copy's tags will hold, as far as its format can.</param>
+/// <param name="TagsFromName">Number of fields taken from the file's name for lack of tags.</param>
 public sealed record PlanSource(long Id, AudioFacts Facts, Fidelity Fidelity, long FileBytes, TagSet Tags, TagContents Contents, int TagsFromName);
 
 /// <summary>What will happen to one track.</summary>

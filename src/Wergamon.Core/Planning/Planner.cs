@@ -5,7 +5,7 @@ using Wergamon.Core.Naming;
 
 namespace Wergamon.Core.Planning;
 
-/// <summary>Plans the conversion of tracks to a target. Nothing is touched; what is on disk is asked for by name only.</summary>
+/// <summary>Plans the conversion of tracks to a target. Touches nothing; files are only looked up by name.</summary>
 public static class Planner
 {
     /// <param name="sources">The tracks in the order wanted.</param>

@@ -31,10 +31,10 @@ public sealed record Route(AudioFacts Source, Fidelity SourceFidelity, IReadOnly
     /// <summary>The sound as it goes into the encoder.</summary>
     public PcmFormat Output => Steps[^1].Output;
 
-    /// <summary>The worst that happens on the way.</summary>
+    /// <summary>The worst fidelity along the route.</summary>
     public Fidelity Fidelity => Steps.Select(step => step.Fidelity).Aggregate(FidelityWords.Worse);
 
-    /// <summary>What the new copy is, seen from the master: a copy of a lossy source is lossy whatever it is stored in.</summary>
+    /// <summary>Fidelity of the new copy relative to the master: a copy of a lossy source is lossy whatever the format.</summary>
     public Fidelity ResultFidelity => FidelityWords.Worse(SourceFidelity, Fidelity);
 
     /// <summary>Lossy encodings that this route adds: 0 or 1.</summary>

@@ -5,18 +5,18 @@ using Wergamon.Core.Formats;
 namespace Wergamon.Core.Planning;
 
 /// <summary>
-/// Works out the route of a source to a target: nothing is changed that the target can hold as it is. Channels are downmixed
-/// before the rate is changed (less to compute), and bits are taken away last (so that nothing is rounded twice).
+/// Finds the route from a source to a target: whatever the target can hold stays unchanged. Channels are downmixed
+/// before the rate is changed (less to compute), and bits are reduced last (so that nothing is rounded twice).
 /// </summary>
 public static class RoutePlanner
 {
     private const int BitsForLossySources = 16;
 
-    /// <summary>Below this a rate cuts into what people hear, however evenly it divides.</summary>
+    /// <summary>Lower rates cut into the audible range, however evenly they divide.</summary>
     private const int MinFullBandRate = 44_100;
 
     /// <param name="source">What is known of the source.</param>
-    /// <param name="sourceFidelity">What the source is, seen from its master copy.</param>
+    /// <param name="sourceFidelity">Fidelity of the source relative to its master copy.</param>
     /// <param name="target">What the copy is made for.</param>
     public static Route Plan(AudioFacts source, Fidelity sourceFidelity, Target target)
     {
@@ -51,7 +51,7 @@ public static class RoutePlanner
         if (hertz <= most && rates.Contains(hertz))
             return hertz;
 
-        // A rate that divides evenly is preferred; below the lowest, and between two, the next one up keeps the whole band.
+        // A rate that divides evenly is preferred; otherwise the next one up keeps the whole band.
         var allowed = rates.Where(rate => rate <= most).ToList();
         int highest = allowed[^1];
         return hertz < highest
@@ -80,7 +80,7 @@ public static class RoutePlanner
             Requantise(steps, ref format, BitsForLossySources);
         }
 
-        // Where only some depths are possible, fewer bits are moved up, which loses nothing.
+        // Where only some depths are possible, samples are widened, which loses nothing.
         int bits = format.Bits;
         if (limits.Bits.Count > 0 && !limits.Bits.Contains(bits))
         {

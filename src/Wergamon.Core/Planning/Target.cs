@@ -9,7 +9,7 @@ using Wergamon.Core.Formats.Wav;
 namespace Wergamon.Core.Planning;
 
 /// <summary>What copies are made for, with everything that follows from it.</summary>
-/// <param name="Key">Names the target in addresses and in the database.</param>
+/// <param name="Key">Identifies the target in addresses and in the database.</param>
 /// <param name="Name">As people read it: "Pocket player".</param>
 /// <param name="Encoder">In which format, and how.</param>
 public sealed record Target(string Key, string Name, EncoderSettings Encoder)
@@ -20,7 +20,7 @@ public sealed record Target(string Key, string Name, EncoderSettings Encoder)
     /// <summary>Sources with more bits are requantised; null keeps all that the format can hold.</summary>
     public int? MaxBits { get; init; }
 
-    /// <summary>Sources of more than two channels are downmixed, though the format could hold them.</summary>
+    /// <summary>Sources with more than two channels are downmixed even if the format could hold them.</summary>
     public bool DownmixesToStereo { get; init; }
 
     public IfExists IfExists { get; init; } = IfExists.KeepBoth;

@@ -1,6 +1,6 @@
 namespace Wergamon.Core.Tags;
 
-/// <summary>The fields the model knows by name. Any other name is carried through as it came.</summary>
+/// <summary>Fields known by name. Any other name is carried through unchanged.</summary>
 public static class FieldNames
 {
     public const string Title = "title";

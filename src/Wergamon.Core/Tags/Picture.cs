@@ -26,7 +26,7 @@ public enum PictureKind
     PublisherLogo = 20,
 }
 
-/// <summary>A picture with its bytes as they stand in the file.</summary>
+/// <summary>A picture with its bytes as they are in the file.</summary>
 /// <param name="MimeType">"image/jpeg", "image/png" and so on.</param>
 public sealed record Picture(PictureKind Kind, string MimeType, string Description, ReadOnlyMemory<byte> Data)
 {

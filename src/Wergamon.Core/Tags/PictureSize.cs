@@ -31,7 +31,7 @@ public readonly record struct PictureSize(int Width, int Height)
         return null;
     }
 
-    /// <summary>The MIME type that the first bytes tell; null for a kind of picture that is not known.</summary>
+    /// <summary>MIME type by the first bytes; null for an unknown kind of picture.</summary>
     public static string? MimeTypeOf(ReadOnlySpan<byte> data) =>
         data.StartsWith((ReadOnlySpan<byte>)[0xFF, 0xD8, 0xFF]) ? "image/jpeg"
         : data.StartsWith((ReadOnlySpan<byte>)[0x89, (byte)'P', (byte)'N', (byte)'G']) ? "image/png"

@@ -8,7 +8,7 @@ public readonly record struct PictureEntry(PictureKind Kind, string MimeType, st
 /// <param name="Id">As <see cref="OpaqueField.Id"/>.</param>
 public readonly record struct OpaqueEntry(string Dialect, string Id, long Bytes);
 
-/// <summary>What a file's tags hold, without the bytes of pictures and opaque fields: enough to plan with.</summary>
+/// <summary>Contents of a file's tags without the bytes of pictures and opaque fields: enough to plan with.</summary>
 public sealed record TagContents(IReadOnlyList<TagField> Fields, IReadOnlyList<PictureEntry> Pictures, IReadOnlyList<OpaqueEntry> Opaque)
 {
     public static TagContents Empty { get; } = new([], [], []);

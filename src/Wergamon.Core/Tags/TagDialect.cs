@@ -1,6 +1,6 @@
 namespace Wergamon.Core.Tags;
 
-/// <summary>What one way of writing tags can hold, and how much room it takes.</summary>
+/// <summary>What one tag dialect can hold, and at what size.</summary>
 public abstract class TagDialect
 {
     public virtual bool CanHold(TagField field) => true;
@@ -12,7 +12,7 @@ public abstract class TagDialect
     /// <summary>How many fields, pictures and opaque fields can be held.</summary>
     public int CountHeld(TagContents tags) => tags.Fields.Count(CanHold) + tags.Pictures.Count(CanHold) + tags.Opaque.Count(CanHold);
 
-    /// <summary>The part of the tags that can be held.</summary>
+    /// <summary>The part of the tags that fits the dialect.</summary>
     public TagSet Select(TagSet tags)
     {
         var kept = new TagSet();
@@ -25,7 +25,7 @@ public abstract class TagDialect
         return kept;
     }
 
-    /// <summary>Bytes that the part of the tags takes that can be held.</summary>
+    /// <summary>Size in bytes of the part that fits the dialect.</summary>
     public long LengthOf(TagContents tags)
     {
         var bare = new TagSet();
@@ -47,6 +47,6 @@ public abstract class TagDialect
         return LengthOf(bare) + dataBytes;
     }
 
-    /// <summary>Bytes that these tags take as they are written; each byte of data takes one.</summary>
+    /// <summary>Size in bytes of these tags as written; each byte of data takes one.</summary>
     protected abstract long LengthOf(TagSet tags);
 }

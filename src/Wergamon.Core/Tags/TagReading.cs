@@ -1,4 +1,4 @@
 namespace Wergamon.Core.Tags;
 
-/// <summary>What a reader found: the tags it could read and, in words, what it had to leave.</summary>
+/// <summary>Result of reading tags: what could be read and, in words, what could not.</summary>
 public sealed record TagReading(TagSet Tags, IReadOnlyList<string> Damage);

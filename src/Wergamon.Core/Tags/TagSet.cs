@@ -8,14 +8,14 @@ namespace Wergamon.Core.Tags;
 public sealed record TagField(string Name, IReadOnlyList<string> Values);
 
 /// <summary>
-/// What only one dialect understands (a rating frame, a private frame, an application block): kept as bytes and written
+/// A field that only one dialect understands (a rating frame, a private frame, an application block): kept as bytes and written
 /// back when the target speaks the same dialect.
 /// </summary>
 /// <param name="Dialect">"ID3v2" or "FLAC".</param>
 /// <param name="Id">Frame identifier, or block type in decimal.</param>
 public sealed record OpaqueField(string Dialect, string Id, ReadOnlyMemory<byte> Data);
 
-/// <summary>All that a file says about its music, free of the dialect it was written in.</summary>
+/// <summary>The tags of a file, independent of their dialect.</summary>
 public sealed class TagSet
 {
     private readonly List<TagField> _fields = [];

@@ -3,7 +3,7 @@ using Wergamon.Core.Tags.Id3v2;
 
 namespace Wergamon.Core.Tags;
 
-/// <summary>Tags in front of the sound or behind it, in files that have no place of their own for them.</summary>
+/// <summary>Tags before or after the audio, in formats without a place of their own for them.</summary>
 public static class TagsAroundSound
 {
     /// <summary>ID3v2 at the start, else APE at the end, else ID3v1.</summary>

@@ -7,15 +7,15 @@ namespace Wergamon.Core.Discs.Iso9660;
 
 /// <summary>A file on a data disc.</summary>
 /// <param name="Path">With '/' between its parts and no version number.</param>
-/// <param name="Offset">Where its bytes stand in the image.</param>
+/// <param name="Offset">Offset of its contents in the image, in bytes.</param>
 public sealed record IsoFile(string Path, long Offset, long Length)
 {
     public string Name => Path[(Path.LastIndexOf('/') + 1)..];
 }
 
 /// <summary>
-/// The tree of files on an ISO 9660 disc (ECMA-119), by its Joliet names where it has them. What is damaged is left out and told;
-/// nothing is read outside the image, and no loop of folders holds the reader up.
+/// The file tree of an ISO 9660 disc (ECMA-119), by its Joliet names where it has them. Damaged parts are left out and reported;
+/// nothing is read outside the image, and loops of folders end.
 /// </summary>
 public sealed class IsoVolume
 {

@@ -32,7 +32,7 @@ public static class IsoWriter
 
         public SortedDictionary<string, Entry> Files { get; } = new(StringComparer.Ordinal);
 
-        /// <summary>Where its records stand: plain, Joliet.</summary>
+        /// <summary>Extents of its records: plain, Joliet.</summary>
         public uint[] Sector { get; } = new uint[2];
 
         public int[] Length { get; } = new int[2];
@@ -46,7 +46,7 @@ public static class IsoWriter
     }
 
     /// <param name="label">The name of the disc.</param>
-    /// <param name="created">Stands as the date of everything.</param>
+    /// <param name="created">Date of every entry.</param>
     public static void Write(Stream image, string label, IReadOnlyList<IsoSource> files, DateTimeOffset created)
     {
         var root = Tree(files);
@@ -57,7 +57,7 @@ public static class IsoWriter
         {
             int length = folders.Sum(folder => PathEntryLength(folder, kind));
             pathTables[kind] = (next, length);
-            // Once for little and once for big endian.
+            // Both byte orders.
             next += 2 * (uint)Sectors(length);
             foreach (var folder in folders)
             {
@@ -147,7 +147,7 @@ public static class IsoWriter
         return Encoding.ASCII.GetBytes((stem.Length > most ? stem[..most] : stem) + (isFolder ? "" : (extension.Length == 0 ? "." : extension) + ";1"));
     }
 
-    /// <summary>The records of a folder in the order of their names, those that cutting made equal numbered.</summary>
+    /// <summary>Records of a folder in order of name; names made equal by truncation are numbered.</summary>
     private static List<(byte[] Name, Folder? Folder, Entry? File)> Named(Folder folder, int kind)
     {
         var taken = new HashSet<string>();

@@ -6,32 +6,32 @@ using Wergamon.Core.Formats.Iff;
 namespace Wergamon.Core.Discs.Reading;
 
 /// <summary>
-/// Reads tracks so that what comes out can be believed. A track is read section by section, each section twice and so long that
-/// the drive's memory holds nothing of its start when the second reading begins. Every read overlaps what was read before it,
-/// which tells where it really started. Where both readings agree, the frame is taken; where they do not, the place is read
-/// again until enough readings agree on each frame, or marked as doubtful.
+/// Reads tracks so that the result can be trusted. A track is read section by section, each twice and long enough that
+/// the drive's cache has lost its start when the second reading begins. Every read overlaps the one before,
+/// which shows where it really started. Frames on which both readings agree are taken; the rest are read
+/// again until enough readings agree, or are marked as doubtful.
 /// </summary>
 public sealed class CarefulReader
 {
-    /// <summary>What a drive is asked for at a time: half a second.</summary>
+    /// <summary>Sectors per read: half a second.</summary>
     private const int ChunkFrames = 37 * AudioDisc.FramesPerSector;
 
-    /// <summary>Frames by whose agreement a read is placed.</summary>
+    /// <summary>Overlap in frames by which a read is placed.</summary>
     private const int PlaceFrames = AudioDisc.FramesPerSector;
 
     private const int MinPlaceFrames = 64;
 
-    /// <summary>A shorter chunk is not long enough to look for a part of it in other readings.</summary>
+    /// <summary>Minimum chunk in which a part can be searched for in other readings.</summary>
     private const int MinAssumedFrames = 2 * AudioDisc.FramesPerSector;
 
-    /// <summary>Times that a pass goes back because a chunk did not stand where it was taken to; after that each is voted on.</summary>
+    /// <summary>Maximum restarts of a pass after a misplaced chunk; then each chunk is voted on.</summary>
     private const int MaxRestarts = 3;
 
     private const int ReferenceFrames = 4 * AudioDisc.FramesPerSector;
 
     private const int MinSectionSectors = 750;
 
-    /// <summary>By so many readings the right place must lead before it is believed; nothing afterwards could set it right.</summary>
+    /// <summary>Lead in readings that a place needs before it is accepted; nothing later could correct it.</summary>
     private const int AnchorLead = 6;
 
     private readonly FrameSource _source;
@@ -39,11 +39,11 @@ public sealed class CarefulReader
     private readonly IReadingListener? _listener;
     private readonly int _sectionFrames;
 
-    /// <summary>Two readings of a section, each behind <see cref="PlaceFrames"/> frames of what lies before it.</summary>
+    /// <summary>Two readings of a section, each after <see cref="PlaceFrames"/> frames of what precedes it.</summary>
     private readonly uint[] _first;
     private readonly uint[] _second;
 
-    /// <summary>Where the next section would go on from what is known; elsewhere nothing is known yet.</summary>
+    /// <summary>Where the next section continues from known frames; elsewhere nothing is known yet.</summary>
     private long _knownUpTo = -1;
     private long _knownFrames;
 
@@ -51,14 +51,14 @@ public sealed class CarefulReader
     private uint[] _anchor = [];
     private long _anchorStart;
 
-    /// <summary>False once a second reading might have come from the drive's memory.</summary>
+    /// <summary>False once a second reading might have come from the drive's cache.</summary>
     private bool _isIndependent;
     private List<FrameStretch> _doubtful = [];
 
-    /// <summary>Chunks of the section that nothing could place: they were taken where they were asked for, and have to prove it.</summary>
+    /// <summary>Chunks that nothing could place: assumed to be where they were requested, until confirmed.</summary>
     private readonly List<(long From, long End)> _unplaced = [];
 
-    /// <summary>Stretches of the section that the drive reported as damaged, in either of the two readings.</summary>
+    /// <summary>Stretches that the drive reported as damaged in either reading.</summary>
     private readonly List<(long From, long End)> _damagedFirst = [], _damagedSecond = [];
     private List<(long From, long End)> _damagedNow = [];
 
@@ -77,7 +77,7 @@ public sealed class CarefulReader
     /// <summary>Sectors that the drive has delivered so far, overlaps and second readings included.</summary>
     public long SectorsRead => _source.SectorsRead;
 
-    /// <summary>Reads a track and writes its sound as it stands on the disc: 16-bit stereo, little endian.</summary>
+    /// <summary>Reads a track and writes its audio as it is on the disc: 16-bit stereo, little endian.</summary>
     /// <exception cref="UnreadableDiscException">The disc is gone.</exception>
     /// <exception cref="OperationCanceledException">The reading was stopped; what was written is not a whole track.</exception>
     public TrackReading Read(TrackSpan span, Stream output, CancellationToken cancellation = default)
@@ -85,7 +85,7 @@ public sealed class CarefulReader
         var reading = ReadOnce(span, output, cancellation);
         if (!_settings.HasSecondReading)
             return reading;
-        // Where this is not enough, the disc is too short to prove anything, and the first verdict has said so.
+        // If this is not enough, the disc is too short to prove anything, and the first verdict has said so.
         _source.DefeatCache(span.FirstFrame, span.FirstFrame + span.Frames);
         var again = ReadOnce(span, Stream.Null, cancellation);
         return reading with { SecondCrc32 = again.Crc32, SectorsRead = reading.SectorsRead + again.SectorsRead };
@@ -153,7 +153,7 @@ public sealed class CarefulReader
             Settle(together, differences, first, second, from - known, reReads, span, cancellation);
     }
 
-    /// <summary>What the drive called damaged in either reading has to be read again, though both gave the same.</summary>
+    /// <summary>Frames that the drive reported as damaged in either reading are read again even if both agree.</summary>
     private IEnumerable<(long From, long End)> DamagedWithin(long from, long end) =>
         _damagedFirst.Concat(_damagedSecond).Select(stretch => (From: Math.Max(from, stretch.From), End: Math.Min(end, stretch.End))).Where(stretch => stretch.From < stretch.End);
 
@@ -175,7 +175,7 @@ public sealed class CarefulReader
             long next = Math.Min(end, at + ChunkFrames);
             if (at < end)
             {
-                // What was not placed itself can place nothing.
+                // An unplaced chunk cannot place the next.
                 int have = isSure ? (int)Math.Min(PlaceFrames, at - start) : 0;
                 (by, shift) = ReadPlaced(
                     at, next, into.Slice((int)(at - start) - have, have), at - have, into.Slice((int)(at - start), (int)(next - at)), mayAssume: restarts < MaxRestarts);
@@ -209,9 +209,9 @@ public sealed class CarefulReader
     }
 
     /// <summary>
-    /// Looks whether a chunk that was taken to stand where it was asked for does stand there. Every chunk behind it was placed by
-    /// it. Each of them says independently how far the drive was off; if all is right, most of them say 0.
-    /// Where they were too few to tell, the chunk itself is read again until enough have told. False when the chunks from the
+    /// Checks a chunk whose position was assumed. Every chunk after it was placed by
+    /// it, so each of them tells independently how far the drive was off; if the assumption holds, most say 0.
+    /// If there are too few of them, the chunk itself is read again until there are enough. False when the chunks from the
     /// first of them on have to be read again, from an anchor where one could be set.
     /// </summary>
     private bool Confirm(PlaceChain chain, ReadOnlySpan<uint> read, long start, long end)
@@ -234,12 +234,12 @@ public sealed class CarefulReader
                 _source.DefeatCache(from, end);
             var window = _source.Read(Math.Min(from, knownStart), end);
             var by = Place(window, from, end, known, knownStart, out int shift);
-            // An assumption can only be confirmed by what follows, which has to be placed by the end of this chunk.
+            // An assumption is confirmed only by the chunks that follow, which have to be placed by the end of this one.
             if (by == PlacedBy.Nothing && mayAssume && end - from >= MinAssumedFrames && ChunkPlacement.IsDistinct(window.Frames[^Math.Min(window.Frames.Length, PlaceFrames)..], MaxJitter))
                 by = PlacedBy.Assumption;
             else if (by == PlacedBy.Nothing && VoteForPlace(from, end, out window) is { } voted)
                 (by, shift) = (PlacedBy.Vote, voted);
-            // Near the ends of the disc a read that starts early or late lacks a few frames: it is read once more.
+            // Near the ends of the disc a read that starts early or late lacks a few frames, so it is repeated.
             var frames = window.Slice(from, end, shift);
             if (frames.IsEmpty)
                 continue;
@@ -270,16 +270,16 @@ public sealed class CarefulReader
             return PlacedBy.Anchor;
         }
 
-        // Where all frames are alike, as in silence, every place is the right one.
+        // Where all frames are alike, as in silence, any position is right.
         return !_settings.IsCareful || !window.Frames.ContainsAnyExcept(window.Frames[0]) ? PlacedBy.Anchor : PlacedBy.Nothing;
     }
 
     /// <summary>
-    /// Finds out where a chunk stands when nothing beside it tells: it is read several times, and since a drive starts right more
-    /// often than at any one wrong place, the place that most readings agree on is the right one. Where frames are so much alike
-    /// that no place can be told, the chunk is taken where it was asked for and goes to the vote frame by frame.
+    /// Places a chunk without known neighbours. It is read several times; since a drive starts right more
+    /// often than at any one wrong position, the position that most readings agree on is right. If frames are so alike
+    /// that no position stands out, the chunk is assumed to be where it was requested and voted on frame by frame.
     /// </summary>
-    /// <param name="window">The last of the readings; the result is its shift, or null where no place can be told.</param>
+    /// <param name="window">The last reading; the result is its shift, or null when no position stands out.</param>
     private int? VoteForPlace(long from, long end, out FrameWindow window)
     {
         var chain = new PlaceChain();
@@ -291,12 +291,12 @@ public sealed class CarefulReader
     }
 
     /// <summary>
-    /// Reads a chunk again until one place leads clearly among all reads of its chain; each is placed by a part of the first one,
-    /// which is looked for in it. Null where no place can be told: the chunk then goes to the vote frame by frame.
+    /// Reads a chunk again until one position leads clearly among all reads of its chain; each is placed by a part of the first,
+    /// which is searched for in it. Null when none does: the chunk is then voted on frame by frame.
     /// </summary>
     /// <param name="first">The read that the chain starts with.</param>
     /// <param name="window">The last of the readings.</param>
-    /// <param name="shift">Where that one stands beside the first.</param>
+    /// <param name="shift">Its shift against the first.</param>
     private int? VoteOn(PlaceChain chain, FrameWindow first, long end, out FrameWindow window, out int shift)
     {
         int length = Math.Min(ReferenceFrames, first.Frames.Length / 2);
@@ -350,7 +350,7 @@ public sealed class CarefulReader
 
         while (votes.Any(vote => !vote.IsSettled && vote.Readings < _settings.MaxReadings))
         {
-            // Nothing near the stretches may be answered from memory; on a short disc each is taken by itself.
+            // Nothing near the stretches may come from the drive's cache; on a short disc each is read by itself.
             bool isDefeated = _source.DefeatCache(stretches[0].From - PlaceFrames, stretches[^1].End + PlaceFrames);
             foreach (var vote in votes.Where(vote => !vote.IsSettled && vote.Readings < _settings.MaxReadings))
             {
@@ -375,13 +375,13 @@ public sealed class CarefulReader
         var (knownFrom, knownEnd) = NearestAgreed(vote, all, start, start + agreed.Length);
         var known = agreed[(int)(knownFrom - start)..(int)(knownEnd - start)];
         var window = known.IsEmpty ? _source.Read(from, end) : _source.Read(Math.Min(from, knownFrom), Math.Max(end, knownEnd));
-        // What nothing can place is taken where it was asked for: readings that went astray lose the vote, if there are enough.
+        // A read that nothing can place is assumed to be where it was requested: misplaced readings lose the vote if there are enough.
         if (Place(window, from, end, known, knownFrom, out int shift) == PlacedBy.Nothing)
             vote.IsUnplaced = true;
         vote.Add(window.Slice(from, end, shift), from, window.Damaged(shift));
     }
 
-    /// <summary>Frames before a stretch, or behind it where there are none before; an empty range when the whole section differs.</summary>
+    /// <summary>Frames before a stretch, or after it if there are none; an empty range when the whole section differs.</summary>
     private static (long From, long End) NearestAgreed(FrameVote vote, List<(long From, long End)> all, long sectionFrom, long sectionEnd)
     {
         int at = all.FindIndex(stretch => stretch.From == vote.Start);

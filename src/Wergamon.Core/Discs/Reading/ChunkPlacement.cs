@@ -8,10 +8,10 @@ namespace Wergamon.Core.Discs.Reading;
 internal static class ChunkPlacement
 {
     /// <summary>
-    /// The shift at which the window holds what is known, or most of it where errors stand in it; null when none fits, or when
+    /// The shift at which the window matches the known frames, or most of them if it has errors; null when none fits, or when
     /// several fit equally well, as they do in silence.
     /// </summary>
-    /// <param name="known">Frames that stand in the disc from <paramref name="knownStart"/> on.</param>
+    /// <param name="known">Frames of the disc from <paramref name="knownStart"/> on.</param>
     public static int? Find(FrameWindow window, ReadOnlySpan<uint> known, long knownStart, int mostJitter)
     {
         if (known.IsEmpty)
@@ -46,7 +46,7 @@ internal static class ChunkPlacement
         return most - second > reference.Length / 8 ? best : null;
     }
 
-    /// <summary>True when frames moved by no more than a read can go astray twice are not equal to themselves.</summary>
+    /// <summary>True when frames differ from themselves at every shift of up to twice the drive's jitter.</summary>
     public static bool IsDistinct(ReadOnlySpan<uint> frames, int mostJitter)
     {
         for (int shift = 1; shift <= 2 * mostJitter; shift++)
@@ -58,8 +58,8 @@ internal static class ChunkPlacement
         return true;
     }
 
-    /// <summary>Where the stretch stands in which frames change most: the last to be mistaken for another.</summary>
-    /// <param name="most">The last place that may be given.</param>
+    /// <summary>Start of the stretch in which frames change most, the hardest to mistake for another.</summary>
+    /// <param name="most">Maximum result.</param>
     public static int MaxChanging(ReadOnlySpan<uint> frames, int length, int most)
     {
         int best = 0, bestChanges = -1;

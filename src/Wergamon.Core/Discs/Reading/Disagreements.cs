@@ -2,13 +2,13 @@ using Wergamon.Core.Audio;
 
 namespace Wergamon.Core.Discs.Reading;
 
-/// <summary>The places where two readings do not agree, and how they are gathered to be read again.</summary>
+/// <summary>The stretches on which two readings disagree, and how they are grouped to be read again.</summary>
 internal static class Disagreements
 {
-    /// <summary>What is read again at a time: short, so that counting votes takes little memory.</summary>
+    /// <summary>Maximum frames of a re-read: short, so that counting votes takes little memory.</summary>
     private const int LongestStretch = 26 * AudioDisc.FramesPerSector;
 
-    /// <summary>Stretches that are read again in one go, so that the drive's memory has to be emptied once for all of them.</summary>
+    /// <summary>Maximum stretches re-read in one go, so that the drive's cache is flushed once for all of them.</summary>
     private const int MaxFramesTogether = 4 * LongestStretch;
 
     /// <summary>Where two readings differ, as frames of the disc.</summary>
@@ -27,8 +27,8 @@ internal static class Disagreements
         return found;
     }
 
-    /// <summary>The same as stretches to read again: those so near that nothing in between could place a read are one, and long ones are parted.</summary>
-    /// <param name="gap">The fewest frames between two stretches that can place a read.</param>
+    /// <summary>The same as stretches to re-read: neighbours too close to place a read between them are merged, long ones are split.</summary>
+    /// <param name="gap">Minimum frames between two stretches that can place a read.</param>
     public static List<(long From, long End)> Stretches(IEnumerable<(long From, long End)> places, int gap)
     {
         var found = new List<(long From, long End)>();

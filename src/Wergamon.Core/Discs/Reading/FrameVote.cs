@@ -2,7 +2,7 @@ using Wergamon.Core.Audio;
 
 namespace Wergamon.Core.Discs.Reading;
 
-/// <summary>Counts, frame by frame, what the readings of a stretch gave.</summary>
+/// <summary>Counts votes frame by frame over the readings of a stretch.</summary>
 /// <param name="length">Frames of the stretch.</param>
 internal sealed class FrameVote(long start, int length, int mostReadings)
 {
@@ -20,13 +20,13 @@ internal sealed class FrameVote(long start, int length, int mostReadings)
     /// <summary>Readings of the stretch so far.</summary>
     public int Readings { get; private set; }
 
-    /// <summary>True when some readings could only be taken where they were asked for.</summary>
+    /// <summary>True when the position of some readings had to be assumed.</summary>
     public bool IsUnplaced { get; set; }
 
     public bool IsSettled => Open.From >= Open.End;
 
-    /// <summary>Takes in a reading. What the drive itself calls damaged has no vote.</summary>
-    /// <param name="from">The frame of the disc that stands first in it.</param>
+    /// <summary>Adds a reading. Frames that the drive reported as damaged have no vote.</summary>
+    /// <param name="from">Its first frame on the disc.</param>
     /// <param name="damaged">Stretches of the disc that the drive reported as damaged in this reading.</param>
     public void Add(ReadOnlySpan<uint> frames, long from, IEnumerable<(long From, long End)> damaged)
     {
@@ -63,7 +63,7 @@ internal sealed class FrameVote(long start, int length, int mostReadings)
         }
     }
 
-    /// <summary>Looks which frames have agreed: enough readings for one value, and more than twice as many as for any other.</summary>
+    /// <summary>Finds frames that have agreed: enough readings for one value, and more than twice as many as for any other.</summary>
     public void Narrow(int agreements)
     {
         long from = Open.From, end = Open.End;

@@ -3,7 +3,7 @@ using System.Runtime.InteropServices;
 namespace Wergamon.Core.Discs.Reading;
 
 /// <summary>What one read of the drive gave, in frames.</summary>
-/// <param name="nominalStart">The frame of the disc that stands first, if the drive started where it was asked to.</param>
+/// <param name="nominalStart">First frame on the disc, if the drive started where it was asked to.</param>
 /// <param name="damaged">Sectors, counted from the start of the window, that the drive says it could not read whole.</param>
 internal readonly ref struct FrameWindow(ReadOnlySpan<uint> frames, long nominalStart, IReadOnlyCollection<int> damaged)
 {
@@ -28,7 +28,7 @@ internal readonly ref struct FrameWindow(ReadOnlySpan<uint> frames, long nominal
     }
 }
 
-/// <summary>A drive asked in frames of the disc instead of sectors: its read offset is made good, and each read takes in so much more that jitter cannot cut it.</summary>
+/// <summary>Reads a drive by frames instead of sectors: corrects its read offset and reads enough extra that jitter cannot cut anything off.</summary>
 internal sealed class FrameSource(IAudioDrive drive)
 {
     private readonly int _end = drive.Contents.AudioEnd;
@@ -45,7 +45,7 @@ internal sealed class FrameSource(IAudioDrive drive)
 
     public long SectorsRead { get; private set; }
 
-    /// <summary>Sectors that the drive reported as not read whole, by their place on the disc.</summary>
+    /// <summary>Sectors that the drive reported as damaged, by position on the disc.</summary>
     public HashSet<int> ReportedErrors { get; } = [];
 
     /// <summary>Reads the frames asked for, as far as the disc has them. The window is good until the next read.</summary>
@@ -66,7 +66,7 @@ internal sealed class FrameSource(IAudioDrive drive)
     }
 
     /// <summary>
-    /// Reads so much elsewhere that the drive can hold nothing of a stretch in its memory any more. False when the disc is too
+    /// Reads enough elsewhere to flush a stretch from the drive's cache. False when the disc is too
     /// short for that.
     /// </summary>
     public bool DefeatCache(long from, long end)
@@ -78,7 +78,7 @@ internal sealed class FrameSource(IAudioDrive drive)
         long guard = 2 * AudioDisc.FramesPerSector + Traits.MaxJitter + Math.Abs(Traits.ReadOffset);
         int before = (int)Math.Max(0, FloorDivide(from - guard));
         int after = (int)Math.Min(_end, FloorDivide(end + guard) + 1);
-        // What lies behind is nearer to where the reading goes on; what lies before fills up.
+        // What follows is nearer to where reading continues; what precedes fills up.
         for (int sector = after; sector < _end && needed > 0; sector += SectorsAtATime)
             needed -= Skim(sector, Math.Min(SectorsAtATime, _end - sector));
         for (int sector = 0; sector < before && needed > 0; sector += SectorsAtATime)

@@ -2,19 +2,19 @@ using Wergamon.Core.Audio;
 
 namespace Wergamon.Core.Discs.Reading;
 
-/// <summary>By what the place of a read was found.</summary>
+/// <summary>How the position of a read was found.</summary>
 internal enum PlacedBy
 {
-    /// <summary>It was taken to stand where it was asked for, and nothing can confirm that.</summary>
+    /// <summary>Assumed to be where it was requested; nothing can confirm it.</summary>
     Nothing,
 
     /// <summary>By frames right beside it.</summary>
     Neighbour,
 
-    /// <summary>By frames in it whose place is known, or because any place is right.</summary>
+    /// <summary>By frames in it whose position is known, or because any position is right.</summary>
     Anchor,
 
-    /// <summary>It was taken to stand where it was asked for; what follows has to confirm that.</summary>
+    /// <summary>Assumed to be where it was requested; what follows has to confirm it.</summary>
     Assumption,
 
     /// <summary>By reading it many times.</summary>
@@ -22,12 +22,12 @@ internal enum PlacedBy
 }
 
 /// <summary>
-/// How far astray reads were that are placed by one another. The first is taken to be right; if it was not, all the others seem
-/// to be astray by the same amount.
+/// Errors of reads that were placed by one another. The first is taken to be right; if it was not, all the others seem
+/// to be off by the same amount.
 /// </summary>
 internal sealed class PlaceChain
 {
-    /// <summary>After so many reads the matter is decided one way or the other.</summary>
+    /// <summary>Maximum reads before a decision.</summary>
     private const int Most = 16;
 
     private readonly List<int> _shifts = [];
@@ -48,7 +48,7 @@ internal sealed class PlaceChain
         From = from;
     }
 
-    /// <summary>Takes in a read that was placed by the chain; without one, nothing happens.</summary>
+    /// <summary>Adds a read that was placed by the chain; does nothing without one.</summary>
     public void Add(int shift)
     {
         if (IsOpen)
@@ -57,8 +57,8 @@ internal sealed class PlaceChain
 
     public void Close() => _shifts.Clear();
 
-    /// <summary>By how much most reads seem to be astray; null while no amount leads clearly.</summary>
-    /// <param name="lead">By so many reads it must lead before any other.</param>
+    /// <summary>How far most reads seem to be off; null while no amount leads clearly.</summary>
+    /// <param name="lead">Reads by which it must lead any other.</param>
     public int? Verdict(int lead)
     {
         var counts = _shifts.GroupBy(shift => shift).OrderByDescending(group => group.Count()).Take(2).Select(group => (group.Key, Count: group.Count())).ToList();

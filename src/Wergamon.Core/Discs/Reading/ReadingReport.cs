@@ -4,10 +4,10 @@ using Wergamon.Core.Audio;
 
 namespace Wergamon.Core.Discs.Reading;
 
-/// <summary>A sum of a track that others got, and how many of them.</summary>
+/// <summary>A checksum of a track that others got, and how many did.</summary>
 public readonly record struct OtherReadings(int Number, uint Crc32, int Readings);
 
-/// <summary>Says in words what reading gave, for the page and for the report beside the files.</summary>
+/// <summary>Puts the result of a reading into words, for the page and for the report beside the files.</summary>
 public static class ReadingReport
 {
     private const int MaxPlaces = 4;
@@ -64,7 +64,7 @@ public static class ReadingReport
     }
 
     /// <summary>The report in plain text, lines of at most about a hundred characters.</summary>
-    /// <param name="isComparable">False when pauses were left out, so that the sums of others are over other stretches.</param>
+    /// <param name="isComparable">False when pauses were left out, so that the checksums of others cover other stretches.</param>
     public static string Write(
         DiscAlbum album, TableOfContents contents, DriveTraits drive, ReadingSettings settings, IReadOnlyList<TrackReading> readings, IReadOnlyList<OtherReadings> others, bool isComparable, DateTimeOffset when)
     {

@@ -14,7 +14,7 @@ public enum Verdict
     /// <summary>Some places never agreed; they are marked.</summary>
     Doubtful,
 
-    /// <summary>Read once, or without a second reading that could be told to come from the disc: nothing is proved.</summary>
+    /// <summary>Read once, or the second reading may have come from the drive's cache: nothing is proved.</summary>
     ReadOnce,
 }
 
@@ -32,22 +32,22 @@ public readonly record struct FrameStretch(long First, long Count)
 /// <param name="Times">Readings beyond the first two.</param>
 public readonly record struct ReRead(FrameStretch Stretch, int Times);
 
-/// <summary>What reading a track gave, and why it is believed or not.</summary>
+/// <summary>Result of reading a track, and the evidence for it.</summary>
 /// <param name="Number">0 for what is hidden before track 1.</param>
-/// <param name="Crc32">The sum of 32 bits of ISO 3309 and ITU-T V.42 over all bytes of the track as they are on the disc.</param>
+/// <param name="Crc32">CRC-32 (ISO 3309, ITU-T V.42) over all bytes of the track as they are on the disc.</param>
 public sealed record TrackReading(int Number, TrackSpan Span, uint Crc32, Verdict Verdict)
 {
     public IReadOnlyList<ReRead> ReReads { get; init; } = [];
 
     public IReadOnlyList<FrameStretch> Doubtful { get; init; } = [];
 
-    /// <summary>Where the drive itself reported errors; only of use where nothing else tells.</summary>
+    /// <summary>Where the drive reported errors; of use only when nothing else tells.</summary>
     public IReadOnlyList<FrameStretch> Reported { get; init; } = [];
 
     /// <summary>Frames at an end of the disc that the drive cannot reach with its offset: filled with silence.</summary>
     public int FilledFrames { get; init; }
 
-    /// <summary>The sum of a second reading of the whole track; null without one.</summary>
+    /// <summary>Checksum of a second reading of the whole track; null without one.</summary>
     public uint? SecondCrc32 { get; init; }
 
     /// <summary>Sectors that the drive delivered for this track.</summary>

@@ -8,7 +8,7 @@ using Wergamon.Core.Formats.Wav;
 namespace Wergamon.Core.Discs.Surround;
 
 /// <summary>One file that holds a title or a part of its channels.</summary>
-/// <param name="HasStatedRoles">True when its header says which loudspeaker each channel is for.</param>
+/// <param name="HasStatedRoles">True when its header gives the speaker of each channel.</param>
 public sealed record SurroundPart(IsoFile File, PcmFormat Format, long Frames, bool HasStatedRoles);
 
 /// <summary>A multichannel title of a disc.</summary>
@@ -47,7 +47,7 @@ public static partial class SurroundTitles
     private static readonly ChannelRoles[] Whole = [.. Front, .. Rest];
 
     /// <param name="files">Files of the disc.</param>
-    /// <param name="open">Opens one of them; it is closed after a look at its header.</param>
+    /// <param name="open">Opens one of them; closed once its header has been read.</param>
     public static IReadOnlyList<SurroundTitle> Find(IEnumerable<IsoFile> files, Func<IsoFile, Stream> open)
     {
         var parts = files.Where(file => file.Name.EndsWith(".wav", StringComparison.OrdinalIgnoreCase)).Select(file => Look(file, open)).OfType<SurroundPart>().ToList();

@@ -6,7 +6,7 @@ using Wergamon.Core.Formats.Iff;
 namespace Wergamon.Core.Formats.Aiff;
 
 /// <summary>
-/// Writes AIFF for integers and AIFF-C (fl32, fl64) for floats. AIFF states lengths in 32 bits, so that a file ends at 4 GB.
+/// Writes AIFF for integers and AIFF-C (fl32, fl64) for floats. AIFF lengths are 32 bits, so a file ends at 4 GB.
 /// </summary>
 public sealed class AiffWriter : IPcmWriter
 {
@@ -24,8 +24,8 @@ public sealed class AiffWriter : IPcmWriter
     private long _soundLength;
 
     /// <param name="stream">A seekable stream, written from its position 0 and owned from now on.</param>
-    /// <param name="format">The shape of the samples.</param>
-    /// <param name="tail">Chunks to put after the sound.</param>
+    /// <param name="format">Format of the samples.</param>
+    /// <param name="tail">Chunks after the audio.</param>
     public AiffWriter(Stream stream, PcmFormat format, IReadOnlyList<TailChunk>? tail = null)
     {
         _stream = stream;
@@ -73,7 +73,7 @@ public sealed class AiffWriter : IPcmWriter
         FileHeaderLength + (format.IsFloat ? Chunks.HeaderLength + VersionLength : 0)
         + Chunks.HeaderLength + CommonLengthOf(format) + Chunks.HeaderLength + SoundHeaderLength;
 
-    /// <summary>AIFF-C adds the kind and its name, an empty counted string padded to 2 bytes.</summary>
+    /// <summary>AIFF-C adds the compression type and its name, an empty Pascal string padded to 2 bytes.</summary>
     private static int CommonLengthOf(PcmFormat format) => CommonLength + (format.IsFloat ? 6 : 0);
 
     private void WriteHeader()

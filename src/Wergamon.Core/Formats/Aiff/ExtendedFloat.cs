@@ -2,7 +2,7 @@ using System.Buffers.Binary;
 
 namespace Wergamon.Core.Formats.Aiff;
 
-/// <summary>The 80-bit extended number in which AIFF states its sample rate (IEEE 754 extended, explicit leading bit).</summary>
+/// <summary>The 80-bit extended float of AIFF's sample rate (IEEE 754 extended, explicit leading bit).</summary>
 public static class ExtendedFloat
 {
     public const int Length = 10;

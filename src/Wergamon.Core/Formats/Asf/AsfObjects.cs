@@ -16,7 +16,7 @@ internal sealed class AsfObjects
 
     private const int ObjectHeadLength = 24;
 
-    /// <summary>Identity and 46 bytes of fields, the last of which is the length of the objects inside.</summary>
+    /// <summary>GUID and 46 bytes of fields, the last of which is the length of the objects inside.</summary>
     private const int ExtensionHeadLength = 22;
 
     private const int MaxObjects = 10_000;
@@ -27,7 +27,7 @@ internal sealed class AsfObjects
 
     private AsfObjects(byte[] content) => _content = content;
 
-    /// <summary>Bytes that the header takes in the file.</summary>
+    /// <summary>Size of the header in bytes.</summary>
     public long Length => _content.Length + ObjectHeadLength;
 
     /// <summary>Null for another kind of file.</summary>

@@ -90,7 +90,7 @@ public static class AsfTags
         return !cursor.IsPastEnd;
     }
 
-    /// <summary>Values of more than 64 KB, above all pictures, stand here.</summary>
+    /// <summary>Holds values of more than 64 KB, mostly pictures.</summary>
     private static bool ReadLibrary(ReadOnlySpan<byte> content, TagSet into)
     {
         var cursor = new ByteCursor(content);

@@ -4,7 +4,7 @@ using Wergamon.Core.Tags.VorbisComment;
 
 namespace Wergamon.Core.Formats.Flac;
 
-/// <summary>The metadata blocks of FLAC as a way to hold tags; application blocks and cue sheets are opaque fields.</summary>
+/// <summary>Tags in the metadata blocks of FLAC; application blocks and cue sheets are opaque fields.</summary>
 public sealed class FlacDialect : TagDialect
 {
     public static FlacDialect Instance { get; } = new();

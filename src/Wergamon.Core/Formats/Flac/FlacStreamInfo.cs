@@ -4,7 +4,7 @@ using Wergamon.Core.Audio;
 namespace Wergamon.Core.Formats.Flac;
 
 /// <summary>The STREAMINFO block of FLAC (RFC 9639, section 8.2).</summary>
-/// <param name="Format">Shape of the samples.</param>
+/// <param name="Format">Format of the samples.</param>
 /// <param name="FrameCount">Samples of one channel in all; null where the file leaves it open.</param>
 /// <param name="SampleMd5">32 hexadecimal digits; null where the file leaves it open.</param>
 public sealed record FlacStreamInfo(PcmFormat Format, long? FrameCount, string? SampleMd5)

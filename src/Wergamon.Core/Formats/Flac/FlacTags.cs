@@ -6,7 +6,7 @@ using Wergamon.Core.Tags.VorbisComment;
 
 namespace Wergamon.Core.Formats.Flac;
 
-/// <summary>All that stands before the sound in a FLAC file.</summary>
+/// <summary>Everything before the audio of a FLAC file.</summary>
 /// <param name="StreamInfo">Null when the file is damaged there.</param>
 /// <param name="AudioOffset">Where the first frame starts, in bytes from the start of the file.</param>
 public sealed record FlacHead(FlacStreamInfo? StreamInfo, TagSet Tags, long AudioOffset, IReadOnlyList<string> Damage)
@@ -19,14 +19,14 @@ public static class FlacTags
 {
     public const string Dialect = "FLAC";
 
-    /// <summary>Where the content of STREAMINFO stands in a file that starts with the marker, in bytes.</summary>
+    /// <summary>Offset of the content of STREAMINFO in a file that starts with the marker, in bytes.</summary>
     public const int StreamInfoOffset = 8;
 
     private const int BlockHeaderLength = 4;
     private const int MaxBlocks = 10_000;
     internal const int LongestBlock = 0xFF_FFFF;
 
-    /// <summary>Room left after the tags, so that later edits need not move the sound.</summary>
+    /// <summary>Padding after the tags, so that later edits need not move the audio.</summary>
     public const int Padding = 4096;
 
     private enum BlockType
@@ -41,7 +41,7 @@ public static class FlacTags
         Forbidden = 127,
     }
 
-    /// <summary>Where "fLaC" stands: at the start, or behind an ID3v2 tag that some programs put there. Null elsewhere.</summary>
+    /// <summary>Offset of "fLaC": the start, or after an ID3v2 tag that some programs put there. Null without it.</summary>
     public static long? FindStart(Stream stream)
     {
         Span<byte> marker = stackalloc byte[4];
@@ -105,7 +105,7 @@ public static class FlacTags
         return new FlacHead(streamInfo, tags, stream.Position, damage);
     }
 
-    /// <summary>Writes the marker and all blocks at the stream's position; the sound follows right behind.</summary>
+    /// <summary>Writes the marker and all blocks at the stream's position; the audio follows.</summary>
     /// <param name="streamInfo">The 34 bytes of STREAMINFO.</param>
     public static void Write(Stream stream, ReadOnlySpan<byte> streamInfo, TagSet tags)
     {

@@ -5,8 +5,8 @@ using Wergamon.Core.Tags;
 namespace Wergamon.Core.Formats.Flac;
 
 /// <summary>
-/// Writes FLAC: an encoder gives the frames, the file around them (RFC 9639, section 8) is ours, so that tags and pictures
-/// stand in it from the start and nothing has to be moved afterwards.
+/// Writes FLAC: frames come from an encoder, the file around them (RFC 9639, section 8) is ours, so that tags and pictures
+/// are in it from the start and nothing has to be moved later.
 /// </summary>
 internal sealed class FlacWriter : IPcmWriter
 {
@@ -20,7 +20,7 @@ internal sealed class FlacWriter : IPcmWriter
         Format = format;
         _stream = stream;
         _encoder = encoders.Open("flac", format, new Dictionary<string, string> { ["compression_level"] = level.ToString(CultureInfo.InvariantCulture) }, TakePacket);
-        // Shape of the samples, with length and MD5 left open: enough to decode the file while it grows.
+        // STREAMINFO without length and MD5: enough to decode the file while it grows.
         if (!_encoder.ExtraData.TryCopyTo(_streamInfo))
             throw new CodecException("The FLAC encoder states more than a STREAMINFO block holds.");
         FlacTags.Write(stream, _streamInfo, tags);

@@ -7,12 +7,12 @@ using Wergamon.Core.Tags.Id3v2;
 
 namespace Wergamon.Core.Formats.Iff;
 
-/// <summary>An ID3v2 tag in a chunk behind the sound, as WAV and AIFF files hold it (common practice, no source).</summary>
+/// <summary>An ID3v2 tag in a chunk after the audio, as in WAV and AIFF files (common practice, no source).</summary>
 internal static class ChunkTags
 {
     private const int FileHeaderLength = 12;
 
-    /// <summary>The chunks to put behind the sound; none for no tags.</summary>
+    /// <summary>The chunks after the audio; none without tags.</summary>
     public static List<TailChunk> TailFor(string id, TagSet tags) => tags.IsEmpty ? [] : [new TailChunk(id, Id3v2Writer.Write(tags))];
 
     /// <summary>Bytes that <see cref="TailFor"/> takes in a file.</summary>

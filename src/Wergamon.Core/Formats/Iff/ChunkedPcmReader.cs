@@ -3,7 +3,7 @@ using Wergamon.Core.Bytes;
 
 namespace Wergamon.Core.Formats.Iff;
 
-/// <summary>Reads linear PCM that stands in one stretch of a file.</summary>
+/// <summary>Reads linear PCM stored in one piece.</summary>
 public abstract class ChunkedPcmReader : IPcmReader
 {
     private readonly Stream _stream;
@@ -52,7 +52,7 @@ public abstract class ChunkedPcmReader : IPcmReader
     }
 }
 
-/// <summary>Where the PCM of a file stands and what it looks like.</summary>
+/// <summary>Position and format of the PCM in a file.</summary>
 internal sealed record PcmLayout(PcmFormat Format, PcmPacking Packing, long Offset, long Length, List<string> Damage)
 {
     /// <summary>True when the header says which loudspeaker each channel is for.</summary>
@@ -61,7 +61,7 @@ internal sealed record PcmLayout(PcmFormat Format, PcmPacking Packing, long Offs
     public const int MaxChannels = 64;
     public const int HighestRate = 10_000_000;
 
-    /// <summary>Refuses numbers that no file has, before anything is allocated by them.</summary>
+    /// <summary>Rejects impossible numbers before anything is allocated by them.</summary>
     public static void CheckNumbers(int channels, int rate, int bits, string what)
     {
         if (channels is < 1 or > MaxChannels)

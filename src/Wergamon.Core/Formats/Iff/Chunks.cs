@@ -31,7 +31,7 @@ public static class Chunks
 {
     public const int HeaderLength = 8;
 
-    /// <summary>More chunks than any real file has; keeps a hostile one from filling memory.</summary>
+    /// <summary>Maximum chunks, more than any real file has; keeps a hostile one from filling memory.</summary>
     public const int MaxChunks = 10_000;
 
     private const uint LengthStandsElsewhere = uint.MaxValue;

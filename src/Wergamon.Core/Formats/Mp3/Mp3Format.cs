@@ -11,7 +11,7 @@ public sealed class Mp3Format : WritableFormat
     private const int FrameSamples = 1152;
     private const int LowRateFrameSamples = 576;
 
-    /// <summary>Encoder delay, decoder delay and the filling of the last frame: what is added to the music, in samples.</summary>
+    /// <summary>Encoder delay, decoder delay and padding of the last frame, in samples.</summary>
     private const int ExtraSamples = 576 + 529 + 288;
 
     public static Mp3Format Instance { get; } = new();

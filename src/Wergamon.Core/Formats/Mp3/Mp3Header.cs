@@ -18,10 +18,10 @@ internal static class Mp3Header
     /// <summary>A frame of free format is no longer than this at the lowest rate (ISO/IEC 11172-3, 2.4.2.3: at most 320 kbit/s).</summary>
     private const int LongestFrame = 5760;
 
-    /// <summary>Looking for the next frame of free format is costly; junk could ask for it without end.</summary>
+    /// <summary>Maximum searches for the next frame of free format, which are costly; junk could ask for them without end.</summary>
     private const int MaxFreeFormats = 64;
 
-    /// <summary>Frames of one bitrate in a row that make a file pass for one of constant bitrate.</summary>
+    /// <summary>Consecutive frames of one bitrate that make a file count as constant bitrate.</summary>
     private const int FramesLookedAt = 32;
 
     /// <summary>The first frame; null where no two frames follow each other.</summary>
@@ -49,7 +49,7 @@ internal static class Mp3Header
         return new AudioFacts(Mp3Format.Instance, "MP" + frame.Layer, format, samples, IsLossless: false, rate) { IsVariableBitRate = variable, Damage = damage };
     }
 
-    /// <summary>Tags at the end are no sound.</summary>
+    /// <summary>Tags at the end are not audio.</summary>
     private static long EndOfSound(Stream stream)
     {
         long end = stream.Length - (Id3v1.IsAtEnd(stream) ? Id3v1.Length : 0);
@@ -100,7 +100,7 @@ internal static class Mp3Header
         return stream.TryReadWhole(header) ? MpegFrame.Read(header) : null;
     }
 
-    /// <summary>The length of the frame when another one like it follows, or when it just fills what is left.</summary>
+    /// <summary>Length of the frame if another like it follows, or if it exactly fills what is left.</summary>
     private static int? LengthIfFollowed(ReadOnlySpan<byte> window, int at, MpegFrame frame, bool endsWithFile)
     {
         if (!frame.IsFreeFormat)
@@ -191,7 +191,7 @@ internal static class Mp3Header
 
     internal sealed record FirstFrame(long At, MpegFrame Frame, int FreeLength);
 
-    /// <param name="Frames">Frames of sound, the info frame itself not counted.</param>
+    /// <param name="Frames">Frames of audio, without the info frame.</param>
     /// <param name="Delay">Samples to cut off at the start.</param>
     /// <param name="Padding">Samples to cut off at the end.</param>
     private sealed record InfoFrame(uint? Frames, uint? Bytes, int Delay, int Padding, bool IsVariable);

@@ -4,15 +4,15 @@ using Wergamon.Core.Bytes;
 namespace Wergamon.Core.Formats.Mp3;
 
 /// <summary>
-/// The first frame of an MP3 that carries no sound but facts: the number of frames, and how many samples of encoder delay
+/// The info frame at the start of an MP3, which carries no audio: the number of frames, and how many samples of encoder delay
 /// and padding a player has to cut off (common practice, no source: the Xing header with LAME's extension).
 /// </summary>
 public static class Mp3InfoFrame
 {
-    /// <summary>The sum covers this many bytes of the frame and stands behind the fields it covers.</summary>
+    /// <summary>The CRC covers this many bytes of the frame and follows the fields it covers.</summary>
     private const int SummedLength = 190;
 
-    /// <summary>Where the marker may stand: behind the frame header and the side information, whose length varies.</summary>
+    /// <summary>Possible offsets of the marker: after the frame header and the side information, whose length varies.</summary>
     private static readonly int[] MarkerOffsets = [36, 21, 13];
 
     // Offsets from the marker.
@@ -24,8 +24,8 @@ public static class Mp3InfoFrame
     private const int MaxPadding = 0xFFF;
 
     /// <summary>
-    /// States the padding that makes the file exactly as long as its source. Encoders that pass on only what the last frame
-    /// holds leave it too small when the end of the sound falls into the last frame but one.
+    /// Sets the padding that makes the file exactly as long as its source. Encoders that count only what the last frame
+    /// holds make it too small when the audio ends in the last frame but one.
     /// </summary>
     /// <param name="stream">Seekable, readable and writable.</param>
     /// <param name="offset">Where the first frame starts.</param>

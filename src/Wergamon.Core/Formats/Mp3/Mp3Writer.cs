@@ -6,12 +6,12 @@ using Wergamon.Core.Tags.Id3v2;
 namespace Wergamon.Core.Formats.Mp3;
 
 /// <summary>
-/// Writes MP3 with the ID3v2 tag in front. The first frame says how many samples of delay and padding a player has to cut
-/// off, so that tracks that belong together play without a gap.
+/// Writes MP3 with the ID3v2 tag in front. The info frame says how many samples of delay and padding a player has to cut
+/// off, so that tracks play gapless.
 /// </summary>
 internal sealed class Mp3Writer : IPcmWriter
 {
-    /// <summary>libav states constant quality in units of its quantiser scale (FF_QP2LAMBDA).</summary>
+    /// <summary>libav takes constant quality in units of its quantiser scale (FF_QP2LAMBDA).</summary>
     private const int QualityUnit = 118;
 
     private readonly Stream _stream;

@@ -46,7 +46,7 @@ internal readonly record struct MpegFrame
 
     public int SamplesPerFrame => Layer switch { 1 => 384, 2 => 1152, _ => IsMpeg1 ? 1152 : 576 };
 
-    /// <summary>The length of a frame is not told by its header.</summary>
+    /// <summary>Free format: the header does not give the length of the frame.</summary>
     public bool IsFreeFormat => (_header >> 12 & 15) == 0;
 
     public int KilobitsPerSecond => IsMpeg1
@@ -61,7 +61,7 @@ internal readonly record struct MpegFrame
         : Layer == 1 ? 12_000 * KilobitsPerSecond / Rate * 4 + Padding
         : SamplesPerFrame * 125 * KilobitsPerSecond / Rate + Padding;
 
-    /// <summary>Where the marker of a frame without sound stands: behind header and side information (2.4.1.7).</summary>
+    /// <summary>Offset of the marker of an info frame: after header and side information (2.4.1.7).</summary>
     public int InfoOffset => HeaderLength + (IsMpeg1 ? Channels == 1 ? 17 : 32 : Channels == 1 ? 9 : 17);
 
     /// <summary>The same version, layer, rate and mono or not: what frames of one stream share.</summary>

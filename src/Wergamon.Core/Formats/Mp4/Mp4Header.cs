@@ -68,14 +68,14 @@ internal static class Mp4Header
         int channels = entry.UInt16BigEndian();
         entry.Skip(6);
         int rate = (int)(entry.UInt32BigEndian() >> 16);
-        // MOV files, the older kin of the standard: versions 1 and 2 of the description are longer.
+        // In MOV files, versions 1 and 2 of the description are longer.
         entry.Skip(version switch { 1 => 16, 2 => 36, _ => 0 });
         if (codec.SequenceEqual("alac"u8))
             return ReadAlac(FindSetup(entry.Rest, "alac"u8));
         return codec.SequenceEqual("mp4a"u8) ? ReadAac(FindSetup(entry.Rest, "esds"u8), channels, rate) : null;
     }
 
-    /// <summary>The decoder's own box stands in the entry, or in MOV files in a wave box of it.</summary>
+    /// <summary>The decoder's own box is in the entry, or in MOV files in its wave box.</summary>
     private static ReadOnlySpan<byte> FindSetup(ReadOnlySpan<byte> boxes, ReadOnlySpan<byte> type)
     {
         var direct = Mp4Movie.Child(boxes, type);
@@ -181,14 +181,14 @@ internal static class Mp4Header
 
     private static long ToFrames(long units, uint scale, int rate) => scale == rate ? units : (long)Math.Round((double)units * rate / scale);
 
-    /// <summary>The length that encoders write into a tag of their own: delay, padding and the samples between (common practice, no source).</summary>
+    /// <summary>The length that encoders write in a free-form tag: delay, padding and the samples between (common practice, no source).</summary>
     private static long? StatedLength(Mp4Movie movie, int rate, bool isSpectral)
     {
         var parts = Mp4Tags.FreeForm(movie.Content, "iTunSMPB")?.Split(' ', StringSplitOptions.RemoveEmptyEntries);
         return parts is [_, _, _, var length, ..] && rate > 0 && !isSpectral && long.TryParse(length, NumberStyles.HexNumber, CultureInfo.InvariantCulture, out long frames) && frames > 0 ? frames : null;
     }
 
-    /// <summary>What the edit list cuts off: the encoder's delay at the start and, where it is precise enough, padding at the end.</summary>
+    /// <summary>What the edit list cuts off: encoder delay at the start and, where it is precise enough, padding at the end.</summary>
     private static long WithoutEdits(Mp4Movie movie, ReadOnlySpan<byte> track, long frames, uint scale, int rate)
     {
         var movieHead = new ByteCursor(Mp4Movie.Child(movie.Content, "mvhd"u8));

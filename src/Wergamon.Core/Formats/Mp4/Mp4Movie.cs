@@ -5,7 +5,7 @@ using Wergamon.Core.Formats.Iff;
 
 namespace Wergamon.Core.Formats.Mp4;
 
-/// <summary>The movie box of a file of the MP4 family (ISO/IEC 14496-12), in which all facts and tags stand.</summary>
+/// <summary>The movie box of a file of the MP4 family (ISO/IEC 14496-12), which holds all facts and tags.</summary>
 internal sealed class Mp4Movie
 {
     private const int MaxBoxes = 100_000;
@@ -91,7 +91,7 @@ internal sealed class Mp4Movie
         return parent;
     }
 
-    /// <summary>Takes the next box off a list of boxes; false at its end or where a length lies.</summary>
+    /// <summary>Takes the next box off a list of boxes; false at its end or at a bad length.</summary>
     public static bool NextBox(scoped ref ReadOnlySpan<byte> boxes, out ReadOnlySpan<byte> type, out ReadOnlySpan<byte> content)
     {
         type = content = default;

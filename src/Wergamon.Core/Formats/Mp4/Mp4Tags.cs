@@ -53,7 +53,7 @@ public static class Mp4Tags
         return new TagReading(tags, items.IsEmpty ? [] : ["The list of tags is damaged; what follows the damage was left out."]);
     }
 
-    /// <summary>The text of a field that a program has given a name of its own; null where there is none.</summary>
+    /// <summary>The text of a free-form field; null when there is none.</summary>
     internal static string? FreeForm(ReadOnlySpan<byte> movie, string name)
     {
         var items = ItemsOf(movie);

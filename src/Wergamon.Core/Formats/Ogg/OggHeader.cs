@@ -13,7 +13,7 @@ internal static class OggHeader
     /// <summary>Null for codecs and chained streams whose facts only a decoder knows.</summary>
     public static AudioFacts? Read(Stream stream, OggPages pages)
     {
-        // Three packets of Vorbis stand before the sound, two of Opus and at least two of FLAC.
+        // Header packets before the audio: three for Vorbis, two for Opus and at least two for FLAC.
         var packets = pages.FirstPackets(2);
         if (packets.Count == 0)
             throw new UnreadableAudioException("The file ends before it says what sound it holds.");
@@ -67,6 +67,6 @@ internal static class OggHeader
             : new Identity(codec, new PcmFormat(new SampleRate((int)rate), channels, 32, SampleKind.Float), null, skipped, isVariable);
 
     /// <param name="Frames">Null where only the last page tells.</param>
-    /// <param name="Skipped">Samples at the start that a decoder throws away.</param>
+    /// <param name="Skipped">Samples at the start that a decoder discards.</param>
     private sealed record Identity(string Codec, PcmFormat Format, long? Frames, int Skipped, bool IsVariable);
 }

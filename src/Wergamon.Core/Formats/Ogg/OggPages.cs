@@ -17,7 +17,7 @@ internal sealed class OggPages
 
     private readonly Stream _stream;
     private readonly byte[] _header = new byte[HeaderLength + MaxSegments];
-    // The packets one behind the other, and where each ends.
+    // The packets in sequence, and where each ends.
     private readonly List<int> _ends = [];
     private byte[] _packets = GC.AllocateUninitializedArray<byte>(4 * LongestPage);
     private int _filled;
@@ -26,7 +26,7 @@ internal sealed class OggPages
 
     private OggPages(Stream stream) => _stream = stream;
 
-    /// <summary>Where the page after the first packets starts; what is before it is no sound.</summary>
+    /// <summary>Offset of the page after the first packets, where the audio starts.</summary>
     public long Offset => _at;
 
     /// <summary>Null where the file does not start with a page of Ogg.</summary>
@@ -65,7 +65,7 @@ internal sealed class OggPages
         foreach (byte lace in _header.AsSpan(HeaderLength, segments))
             length += lace;
         _at += HeaderLength + segments + length;
-        // Pages of other streams may run beside ours, a picture track for example.
+        // Pages of other streams may be interleaved, a picture track for example.
         if (serial != _serial)
             return true;
         if (_filled + length > _packets.Length)

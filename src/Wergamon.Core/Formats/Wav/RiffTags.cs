@@ -48,7 +48,7 @@ public static class RiffTags
 
     private static void ReadInfo(byte[] list, TagSet tags)
     {
-        // The list is itself a sequence of chunks behind a four-letter kind, as a file is behind its twelve-byte header.
+        // The list is a sequence of chunks after a four-letter type, as a file is after its twelve-byte header.
         using var stream = new MemoryStream([.. new byte[8], .. list]);
         foreach (var chunk in Chunks.Walk(stream, ByteOrder.LittleEndian))
         {

@@ -27,7 +27,7 @@ public sealed class WavReader : ChunkedPcmReader
         start.Length >= 12 && (start.StartsWith("RIFF"u8) || start.StartsWith("RF64"u8) || start.StartsWith("BW64"u8))
         && start[8..12].SequenceEqual("WAVE"u8);
 
-    /// <summary>Where the sound stands and what it looks like; null for what is no readable WAV file.</summary>
+    /// <summary>Position and format of the audio; null when it is not a readable WAV file.</summary>
     internal static PcmLayout? FindSound(Stream stream)
     {
         try

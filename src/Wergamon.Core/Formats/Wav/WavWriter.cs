@@ -5,7 +5,7 @@ using Wergamon.Core.Formats.Iff;
 namespace Wergamon.Core.Formats.Wav;
 
 /// <summary>
-/// Writes WAV. A place of 28 bytes is kept free in front (a JUNK chunk, as EBU Tech 3306 advises), which becomes the
+/// Writes WAV. 28 bytes are reserved in front (a JUNK chunk, as EBU Tech 3306 advises), which become the
 /// ds64 chunk when the file outgrows 4 GB. The extensible header is used where the plain one is not enough: more than
 /// 2 channels, or more than 16 bits.
 /// </summary>
@@ -26,9 +26,9 @@ public sealed class WavWriter : IPcmWriter
     private long _dataLength;
 
     /// <param name="stream">Written from its position 0. It must be seekable unless <paramref name="frameCount"/> comes true.</param>
-    /// <param name="format">The shape of the samples.</param>
+    /// <param name="format">Format of the samples.</param>
     /// <param name="frameCount">Frames that will come, where known; the header says so from the start.</param>
-    /// <param name="tail">Chunks to put after the sound.</param>
+    /// <param name="tail">Chunks after the audio.</param>
     /// <param name="riffLimit">The length from which on RF64 is written; smaller only in tests.</param>
     public WavWriter(Stream stream, PcmFormat format, long? frameCount = null, IReadOnlyList<TailChunk>? tail = null, long riffLimit = uint.MaxValue)
     {
@@ -52,7 +52,7 @@ public sealed class WavWriter : IPcmWriter
         return HeadLength(format) + data + (data & 1) + tailLength;
     }
 
-    /// <summary>Writes all that stands before the sound; so many frames must follow, and nothing behind them.</summary>
+    /// <summary>Writes the whole header; exactly this many frames must follow, and nothing after them.</summary>
     public static void WriteHead(Stream stream, PcmFormat format, long frames) => _ = new WavWriter(stream, format, frames);
 
     public void Write(SampleBuffer block)

@@ -25,7 +25,7 @@ public static class ApeTag
         ["EncodedBy"] = FieldNames.EncodedBy,
     }.ToFrozenDictionary(StringComparer.OrdinalIgnoreCase);
 
-    /// <summary>Bytes that a tag right before an offset takes, 0 where there is none.</summary>
+    /// <summary>Length of a tag that ends at an offset, in bytes; 0 when there is none.</summary>
     internal static long LengthBefore(Stream stream, long end)
     {
         Span<byte> footer = stackalloc byte[FooterLength];

@@ -42,6 +42,6 @@ internal static class Id3v1Genres
         yield return rest.StartsWith("((", StringComparison.Ordinal) ? rest[1..] : rest;
     }
 
-    /// <summary>What would read as a reference is written so that it does not.</summary>
+    /// <summary>Escapes text that would read as a reference.</summary>
     public static string Escape(string genre) => genre.StartsWith('(') ? "(" + genre : genre;
 }

@@ -1,6 +1,6 @@
 namespace Wergamon.Core.Tags.Id3v2;
 
-/// <summary>ID3v2 as it is written by default; names of its own take any field.</summary>
+/// <summary>ID3v2 as written by default; user-defined frames take any other field.</summary>
 public sealed class Id3v2Dialect : TagDialect
 {
     public static Id3v2Dialect Instance { get; } = new();

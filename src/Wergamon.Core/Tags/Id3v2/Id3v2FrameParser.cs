@@ -12,8 +12,8 @@ internal sealed class Id3v2FrameParser(TagSet tags)
     private string? _dayAndMonth;
 
     /// <summary>
-    /// To be called after the last frame. TDAT of version 2.3 is DDMM; the year it belongs to, in TYER, may stand before or
-    /// behind it.
+    /// Call after the last frame. TDAT of version 2.3 is DDMM; its year, in TYER, may come before or
+    /// after it.
     /// </summary>
     public void Complete()
     {
@@ -83,7 +83,7 @@ internal sealed class Id3v2FrameParser(TagSet tags)
             tags.AddNumbered(field, value);
     }
 
-    /// <summary>A fuller date, from a TXXX frame or a TDAT frame, is not overwritten by the bare year.</summary>
+    /// <summary>A full date, from a TXXX or TDAT frame, is not overwritten by the bare year.</summary>
     private void AddDate(byte[] content, string field)
     {
         if (tags[field].Count > 0)

@@ -6,21 +6,21 @@ using Wergamon.Core.Bytes;
 namespace Wergamon.Core.Tags.Id3v2;
 
 /// <summary>
-/// Reads ID3v2.2, 2.3 and 2.4 tags, at the start of a file or in a chunk. Lengths are checked against what is there;
-/// a frame that lies ends the reading, and what came before it stays.
+/// Reads ID3v2.2, 2.3 and 2.4 tags, at the start of a file or in a chunk. Lengths are checked against what is left;
+/// a bad length ends the reading and keeps what came before.
 /// </summary>
 public static class Id3v2Reader
 {
     public const int HeaderLength = 10;
 
-    /// <summary>No compressed frame unpacks to more; larger ones are left out.</summary>
+    /// <summary>Maximum size of a decompressed frame; larger ones are skipped.</summary>
     private const int LongestUnpackedFrame = 64 << 20;
 
     private const byte HeaderUnsynchronised = 0x80;
     private const byte HeaderExtended = 0x40;
     private const byte HeaderFooter = 0x10;
 
-    /// <summary>Bytes that a tag at the start of the file takes, 0 where there is none.</summary>
+    /// <summary>Length of the tag at the start of the file, in bytes; 0 when there is none.</summary>
     public static long LengthAtStart(Stream stream)
     {
         Span<byte> header = stackalloc byte[HeaderLength];
@@ -39,7 +39,7 @@ public static class Id3v2Reader
         return stream.TryReadBlock(Math.Min(length, stream.Length)) is { } block ? Read(block) : new TagReading(new TagSet(), ["The tag could not be read."]);
     }
 
-    /// <summary>Reads a tag that stands inside a file.</summary>
+    /// <summary>Reads a tag inside a file.</summary>
     public static TagReading ReadAt(Stream stream, long offset, long length)
     {
         stream.Position = offset;
@@ -74,7 +74,7 @@ public static class Id3v2Reader
         return new TagReading(tags, damage);
     }
 
-    /// <summary>The length that a header states, without the header; null where no header stands.</summary>
+    /// <summary>The length stated in a header, without the header itself; null when there is no header.</summary>
     private static int? LengthOf(ReadOnlySpan<byte> header) =>
         header.StartsWith("ID3"u8) && header[3] is 2 or 3 or 4 ? Syncsafe.Read(header[6..]) : null;
 
@@ -118,7 +118,7 @@ public static class Id3v2Reader
         }
     }
 
-    /// <summary>Takes off what the frame's flags say was put around its content; null where that cannot be done.</summary>
+    /// <summary>Undoes what the frame's flags say was done to its content; null when that fails.</summary>
     private static byte[]? Unwrap(ReadOnlySpan<byte> data, byte flags, int version, ref int unpackedLeft)
     {
         bool v4 = version == 4;
@@ -134,7 +134,7 @@ public static class Id3v2Reader
         return compressed ? Unpack(plain, ref unpackedLeft) : plain;
     }
 
-    /// <param name="left">Bytes that all compressed frames of the tag may still give together: a small file can claim any amount.</param>
+    /// <param name="left">Bytes left for all compressed frames of the tag together: a small file can claim any amount.</param>
     private static byte[]? Unpack(byte[] packed, ref int left)
     {
         using var zlib = new ZLibStream(new MemoryStream(packed), CompressionMode.Decompress);

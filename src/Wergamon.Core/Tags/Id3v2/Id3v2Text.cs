@@ -17,7 +17,7 @@ internal static class Id3v2Text
     private static readonly UnicodeEncoding LittleEndian = new(bigEndian: false, byteOrderMark: false);
     private static readonly UnicodeEncoding BigEndian = new(bigEndian: true, byteOrderMark: false);
 
-    /// <summary>Takes the string up to its ending zero off the front; the whole rest where there is none.</summary>
+    /// <summary>Takes the string up to its terminator off the front; all the rest when there is none.</summary>
     public static string TakeString(ref ReadOnlySpan<byte> data, Id3v2Encoding encoding)
     {
         int width = WidthOf(encoding);
@@ -30,7 +30,7 @@ internal static class Id3v2Text
         return text;
     }
 
-    /// <summary>All strings that the data hold; an ending zero after the last one makes no empty string.</summary>
+    /// <summary>All strings in the data; a terminator after the last adds no empty string.</summary>
     public static List<string> TakeAll(ReadOnlySpan<byte> data, Id3v2Encoding encoding)
     {
         var values = new List<string>();

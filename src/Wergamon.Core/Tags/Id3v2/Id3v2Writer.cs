@@ -8,8 +8,8 @@ namespace Wergamon.Core.Tags.Id3v2;
 
 /// <summary>How a tag is written.</summary>
 /// <param name="Version">3 or 4. Version 2.3 is read by the most players.</param>
-/// <param name="Encoding">Null chooses the narrowest that holds each text: Latin-1, else UTF-16 (2.3) or UTF-8 (2.4).</param>
-/// <param name="Padding">Zero bytes at the end, so that later edits need not move the sound.</param>
+/// <param name="Encoding">Null chooses the smallest that holds each text: Latin-1, else UTF-16 (2.3) or UTF-8 (2.4).</param>
+/// <param name="Padding">Zero bytes at the end, so that later edits need not move the audio.</param>
 public sealed record Id3v2WriteOptions(int Version = 3, Id3v2Encoding? Encoding = null, bool Unsynchronise = false, int Padding = 2048);
 
 /// <summary>Writes ID3v2.3 and 2.4 tags (id3.org: ID3v2.3.0; ID3v2.4.0 - Main Structure and Native Frames).</summary>
@@ -112,7 +112,7 @@ public static partial class Id3v2Writer
         public void Number(string id, IReadOnlyList<string> values, string? total) =>
             Text(id, total is null ? values : [$"{values[0]}/{total}", .. values.Skip(1)]);
 
-        /// <summary>A total goes with its number; only without one, or with several, does it need a frame of its own.</summary>
+        /// <summary>A total goes with its number; it needs a frame of its own only without one, or with several.</summary>
         public void TotalAlone(string id, IReadOnlyList<string> values, bool hasNumber, string name)
         {
             if (!hasNumber)
@@ -157,7 +157,7 @@ public static partial class Id3v2Writer
             Frame(id, content.ToArray());
         }
 
-        /// <summary>A link stands in Latin-1; one that does not fit, and all after the first, go into a named text frame.</summary>
+        /// <summary>A link is Latin-1; one that does not fit, and any after the first, go into a TXXX frame.</summary>
         public void Links(IReadOnlyList<string> values)
         {
             bool firstFits = FitsLatin1(values[0]);

@@ -1,8 +1,8 @@
 namespace Wergamon.Core.Tags.Id3v2;
 
 /// <summary>
-/// Keeps a tag from looking like the start of an MPEG frame: a zero goes behind each FF that a byte of E0 or more, or a
-/// zero, follows, and behind one at the end (ID3v2.4.0 - Main Structure, section 6.1).
+/// Keeps a tag from looking like the start of an MPEG frame: a zero is inserted after each FF that a byte of E0 or more, or a
+/// zero, follows, and after one at the end (ID3v2.4.0 - Main Structure, section 6.1).
 /// </summary>
 public static class Unsynchronisation
 {

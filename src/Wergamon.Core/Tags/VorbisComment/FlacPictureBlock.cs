@@ -10,7 +10,7 @@ public static class FlacPictureBlock
     /// <summary>Bytes that a block takes beside its texts and the picture itself.</summary>
     public const int FixedLength = 32;
 
-    /// <summary>The picture, which keeps the block, or null when a length in it lies.</summary>
+    /// <summary>The picture, which keeps the block, or null when a length in it is wrong.</summary>
     public static Picture? Read(ReadOnlyMemory<byte> memory)
     {
         var block = memory.Span;

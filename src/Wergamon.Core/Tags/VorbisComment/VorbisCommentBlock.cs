@@ -14,10 +14,10 @@ public static class VorbisCommentBlock
     /// <summary>A FLAC picture block in base64, as Ogg files hold pictures (common practice, no source).</summary>
     private const string PictureKey = "METADATA_BLOCK_PICTURE";
 
-    /// <summary>More fields than any real file has; keeps a hostile one from costing time.</summary>
+    /// <summary>Maximum fields, more than any real file has; keeps a hostile one from costing time.</summary>
     private const uint MaxFields = 10_000;
 
-    /// <summary>Adds the fields of a block to a set. Lengths that lie end the reading; what came before stays.</summary>
+    /// <summary>Adds the fields of a block to a set. A bad length ends the reading and keeps what came before.</summary>
     public static void Read(ReadOnlySpan<byte> block, TagSet into, List<string> damage)
     {
         if (!TryTake(ref block, out _) || block.Length < 4)
