@@ -6,8 +6,8 @@ using Layout = Wergamon.Codecs.LibAvLayout;
 namespace Wergamon.Bench;
 
 /// <summary>
-/// The least that turning a 16-bit stereo FLAC into an MP3 takes: the same libav calls as the worker makes, in one loop,
-/// without blocks, digest, tags, progress or pipes. What the worker costs beyond this is its own.
+/// Minimal conversion of a 16-bit stereo FLAC to MP3: the same libav calls as in the worker, in one loop,
+/// without blocks, digest, tags, progress or pipes. The rest is the worker's overhead.
 /// </summary>
 internal static unsafe class BareLoop
 {
@@ -47,7 +47,7 @@ internal static unsafe class BareLoop
         avformat_close_input(&input);
     }
 
-    /// <summary>Decodes a file to its end and throws the sound away, as reading back does.</summary>
+    /// <summary>Decodes a file to its end and discards the samples, as reading back does.</summary>
     public static void Decode(string source)
     {
         nint input = 0, decoder = OpenDecoder(source, &input, out int index);

@@ -21,7 +21,7 @@ using Wergamon.Devices.Drives;
 
 namespace Wergamon.Bench;
 
-/// <summary>What reading discs costs: careful reading alone, and a whole rip beside bare encoding of the same sound.</summary>
+/// <summary>Cost of reading discs: careful reading alone, and a whole rip compared with bare encoding of the same audio.</summary>
 internal sealed class DiscBench(string rackFolder, string workFolder, Func<int, AppOptions> optionsFor)
 {
     private const string LongDisc = "09-long-shift";
@@ -67,7 +67,7 @@ internal sealed class DiscBench(string rackFolder, string workFolder, Func<int, 
         Console.WriteLine($"Careful reading of a clean disc of {Minutes} minutes from memory, one thread, median: {times.Order().ElementAt(Rounds / 2):0} times playing time, wanted more than 400");
     }
 
-    /// <summary>The whole way from drive to proved FLAC with one worker, beside the same worker encoding and proving the same sound from WAV files.</summary>
+    /// <summary>From drive to proved FLAC with one worker, compared with the same worker encoding and proving the same audio from WAV files.</summary>
     public async Task WholeRipAsync()
     {
         var rack = Path.Combine(workFolder, "rack");
@@ -77,7 +77,7 @@ internal sealed class DiscBench(string rackFolder, string workFolder, Func<int, 
         var rounds = new List<RipRound>();
         for (int round = -1; round < MaxRipRounds && rounds.Count(each => each.IsCalm) < CalmRipRounds; round++)
         {
-            // What a round leaves goes before the next one, so that each finds the same room in memory.
+            // Files of a round are removed before the next, so that each has the same memory.
             _round = Directory.CreateDirectory(Path.Combine(workFolder, $"round{round}")).FullName;
             double proving = await EncodeAsync(rack);
             var measured = new RipRound(EncodeOnly(1), EncodeOnly(2), proving, await RipAsync(rack));
@@ -112,16 +112,16 @@ internal sealed class DiscBench(string rackFolder, string workFolder, Func<int, 
     /// <param name="Encoding">Encoding alone, on one thread.</param>
     /// <param name="Twice">The same on two threads at once, all of it on each.</param>
     /// <param name="Proving">Encoding and proving by a worker.</param>
-    /// <param name="Rip">From the drive to proved and filed copies.</param>
+    /// <param name="Rip">From the drive to proved copies in place.</param>
     private sealed record RipRound(double Encoding, double Twice, double Proving, double Rip)
     {
         public const double MaxForTwo = 1.08;
 
-        /// <summary>False when other guests of the machine had one of its cores: a rip works on two, encoding alone on one.</summary>
+        /// <summary>False when something else used one of the cores: a rip works on two, encoding alone on one.</summary>
         public bool IsCalm => Twice <= MaxForTwo * Encoding;
     }
 
-    /// <summary>The least that encoding takes: PCM in, FLAC out, in this process, nothing read back; all of it on each of some threads.</summary>
+    /// <summary>Minimal encoding: PCM in, FLAC out, in this process, nothing read back; all of it on each of several threads.</summary>
     private double EncodeOnly(int threads)
     {
         var watch = Stopwatch.StartNew();
@@ -167,7 +167,7 @@ internal sealed class DiscBench(string rackFolder, string workFolder, Func<int, 
         return watch.Elapsed.TotalSeconds;
     }
 
-    /// <summary>A worker is started and has compiled what it needs, tags included, before a clock runs, as for encoding alone.</summary>
+    /// <summary>Starts a worker and warms it up, tags included, before the clock runs.</summary>
     private static async Task WarmUpAsync(WorkerPool pool, string source, string output) =>
         await pool.RunAsync(ToFlac(source, output, [new JobField(FieldNames.Title, ["Warm-up"]), new JobField(FieldNames.Track, ["1"])]), WorkerPriority.AskedFor, null, CancellationToken.None);
 

@@ -10,7 +10,7 @@ using Wergamon.Core.Formats;
 
 namespace Wergamon.Bench;
 
-/// <summary>What lists cost with 50,000 tracks in the database.</summary>
+/// <summary>Cost of lists with 50,000 tracks in the database.</summary>
 internal sealed class LibraryBench(AppOptions options, string workFolder)
 {
     private const int Files = 10_000;
@@ -89,7 +89,7 @@ internal sealed class LibraryBench(AppOptions options, string workFolder)
         foreach (var sort in Enum.GetValues<TrackSort>())
             Measure($"first page by {sort}", 100, () => list.Page(all with { Sort = sort }, 0, 100).Count);
         Measure("last page by Title", 100, () => list.Page(all with { Sort = TrackSort.Title }, Tracks - 100, 100).Count);
-        // A slash more is the same folder and another view, so that nothing is taken from what was counted before.
+        // An extra slash is the same folder and another view, so that no cached count is used.
         int slashes = 0;
         TrackView Anew(TrackView view) => view with { Folder = "/music" + new string('/', slashes++) };
         Measure("counts of all marks and formats", 100, () => list.Count(Anew(all)).Tracks);

@@ -14,7 +14,7 @@ namespace Wergamon.Bench;
 
 /// <summary>
 /// A tree of tagged FLAC, MP3, M4A and Ogg files with covers of 100 KB. Each has a title and an album of its own; all files of
-/// one kind hold the same second of sound, which is the worst that match can meet.
+/// one format hold the same second of audio, which is the worst case for matching.
 /// </summary>
 internal static class MusicTree
 {
@@ -37,7 +37,7 @@ internal static class MusicTree
         });
     }
 
-    /// <summary>Puts a number into a text of the tags, of the same length.</summary>
+    /// <summary>Replaces a text in the tags by a number of the same length.</summary>
     private static void Patch(byte[] bytes, string text, int number)
     {
         var place = bytes.AsSpan().IndexOf(Encoding.ASCII.GetBytes(text));

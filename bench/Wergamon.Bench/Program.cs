@@ -61,7 +61,7 @@ return 0;
 
 bool IsWanted(string part) => args.Length < 3 || args[2] == part;
 
-// CPU time of the worker beside the bare loop, in turns, so that both meet the same weather; the median of the ratios counts.
+// CPU time of the worker and of the bare loop, in turns, so that both meet the same load; the median of the ratios counts.
 async Task CpuRatioAsync()
 {
     const int Rounds = 7;
@@ -88,7 +88,7 @@ async Task CpuRatioAsync()
     Console.WriteLine($"CPU time of the worker (convert and prove) over bare encoding alone, without any proof: {Median(encoding):0.00}");
 }
 
-// Beside the workers stand bare loops in as many threads: what the machine itself gives for a second core.
+// Compared with bare loops in as many threads, which show what the machine gains from a second core.
 async Task SpeedUpAsync()
 {
     const int Rounds = 7;
@@ -100,7 +100,7 @@ async Task SpeedUpAsync()
         Console.WriteLine($"  album with 1 worker {times.Item1:0.00} s, with 2 workers {times.Item2:0.00} s; bare loop in 1 thread {times.Item3:0.00} s, in 2 threads {times.Item4:0.00} s");
     }
 
-    // The quickest of each is the one that other guests of the machine disturbed least.
+    // The quickest of each is the one least disturbed by other load.
     double workers = rounds.Min(r => r.One) / rounds.Min(r => r.Two), bare = rounds.Min(r => r.BareOne) / rounds.Min(r => r.BareTwo);
     Console.WriteLine($"Wall time of the album, 1 worker over 2, quickest rounds: {workers:0.00}, wanted at least 1.80; bare loops on the same machine: {bare:0.00}");
 }
@@ -134,7 +134,7 @@ async Task<double> AlbumSecondsAsync(int workers, int round)
     return watch.Elapsed.TotalSeconds;
 }
 
-// The peak of a worker's whole memory, runtime included, must not grow with the length of the sound.
+// A worker's peak memory, runtime included, must not grow with the length of the audio.
 async Task MemoryAsync()
 {
     var format = new PcmFormat(new SampleRate(96_000), 6, 24);

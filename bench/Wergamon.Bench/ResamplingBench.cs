@@ -4,7 +4,7 @@ using Wergamon.Testing;
 
 namespace Wergamon.Bench;
 
-/// <summary>How quickly the sample rate of two channels is changed on one thread, beside libsoxr at very high quality.</summary>
+/// <summary>Speed of resampling two channels on one thread, compared with libsoxr at very high quality.</summary>
 internal static class ResamplingBench
 {
     private const int Seconds = 60;
@@ -41,7 +41,7 @@ internal static class ResamplingBench
         return quickest;
     }
 
-    /// <summary>The same sound in two channels, at the cost of copying it.</summary>
+    /// <summary>The same signal in two channels, at the cost of copying it.</summary>
     private sealed class TwoOf(double[] sound, int rate) : IPcmReader
     {
         private int _at;

@@ -7,7 +7,7 @@ using Wergamon.Testing;
 
 namespace Wergamon.Bench;
 
-/// <summary>The real server under load: how quickly pages answer while it scans and goes through sound, and what a large file costs that is handed over.</summary>
+/// <summary>The real server under load: response times while it scans and analyses, and the cost of a large upload.</summary>
 internal sealed class ServerBench(string workFolder)
 {
     private const int Files = 10_000;
@@ -64,7 +64,7 @@ internal sealed class ServerBench(string workFolder)
             {
                 var start = Stopwatch.GetTimestamp();
                 var text = await client.GetStringAsync(new Uri(page, UriKind.Relative));
-                // The very first answers compile the pages.
+                // The first answers compile the pages.
                 if (round > 0)
                     times[page].Add(Stopwatch.GetElapsedTime(start).TotalMilliseconds);
                 if (page == "/library/folders")

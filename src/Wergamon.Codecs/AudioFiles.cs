@@ -4,12 +4,12 @@ using Wergamon.Core.Tags;
 
 namespace Wergamon.Codecs;
 
-/// <summary>Opens any sound file: WAV and AIFF by Core's own readers, everything else through libav.</summary>
+/// <summary>Opens any audio file: WAV and AIFF with Core's readers, everything else through libav.</summary>
 public static class AudioFiles
 {
     private static readonly HashSet<string> LosslessCodecs = ["flac", "alac", "ape", "wavpack", "tta", "wmalossless", "mlp", "truehd", "shorten", "tak"];
 
-    /// <exception cref="UnreadableAudioException">There is no sound in it that could be decoded.</exception>
+    /// <exception cref="UnreadableAudioException">It holds no audio that can be decoded.</exception>
     public static IPcmReader Open(string path)
     {
         var stream = File.OpenRead(path);
@@ -28,13 +28,13 @@ public static class AudioFiles
         return new LibAvReader(path);
     }
 
-    /// <summary>Starts a file of the format that the settings are of.</summary>
+    /// <summary>Starts a file in the format of the settings.</summary>
     /// <param name="stream">Seekable, written from its position 0 and owned from now on.</param>
     /// <exception cref="CodecException">The encoder refuses.</exception>
     public static IPcmWriter Create(Stream stream, PcmFormat input, TagSet tags, EncoderSettings settings) =>
         settings.Format.OpenWriter(stream, input, tags, settings, LibAvEncoders.Instance);
 
-    /// <summary>What libav says of a file. Where its header leaves the length open, the file is read to its end.</summary>
+    /// <summary>Facts of a file from libav. If its header leaves the length open, the file is read to its end.</summary>
     public static AudioFacts Probe(string path)
     {
         using var reader = new LibAvReader(path);
@@ -57,7 +57,7 @@ public static class AudioFiles
         }
         catch (UnreadableAudioException)
         {
-            // The decoder makes something of it all the same.
+            // The decoder may still make something of it.
             return null;
         }
     }

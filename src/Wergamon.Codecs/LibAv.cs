@@ -89,7 +89,7 @@ internal static unsafe partial class LibAv
         return av_strerror(error, text, 128) == 0 ? Marshal.PtrToStringUTF8((nint)text)! : $"error {error}";
     }
 
-    /// <summary>Turns a failure that no input should cause into an exception.</summary>
+    /// <summary>Throws for a failure that no input should cause.</summary>
     public static int Check(int result, string doing) =>
         result >= 0 ? result : throw new CodecException($"{doing}: {Describe(result)}.");
 }

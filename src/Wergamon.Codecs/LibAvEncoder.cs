@@ -7,7 +7,7 @@ using Layout = Wergamon.Codecs.LibAvLayout;
 
 namespace Wergamon.Codecs;
 
-/// <summary>Feeds blocks to one encoder of libav in frames of the size it wants and hands each packet on.</summary>
+/// <summary>Feeds blocks to a libav encoder in frames of the size it wants and passes each packet on.</summary>
 internal sealed unsafe class LibAvEncoder : IEncoder
 {
     private const int SearchChildren = 1;
@@ -23,7 +23,7 @@ internal sealed unsafe class LibAvEncoder : IEncoder
     private long _sent;
 
     /// <param name="name">The encoder's name in libav.</param>
-    /// <param name="input">Shape of the blocks that will come.</param>
+    /// <param name="input">Format of the blocks.</param>
     /// <param name="options">Names and values as libav knows them.</param>
     /// <param name="takePacket">Called with each packet; it must not keep it.</param>
     public LibAvEncoder(string name, PcmFormat input, IReadOnlyDictionary<string, string> options, Action<nint> takePacket)
@@ -48,7 +48,7 @@ internal sealed unsafe class LibAvEncoder : IEncoder
 
     public AvRational TimeBase => new() { Numerator = 1, Denominator = Input.Rate.Hertz };
 
-    /// <summary>What the encoder says of the stream before its first packet; empty where it says nothing.</summary>
+    /// <summary>The encoder's extradata before its first packet; empty when it has none.</summary>
     public ReadOnlySpan<byte> ExtraData =>
         new(Field<nint>(_context, Layout.CodecContext.ExtraData).ToPointer(), Field<int>(_context, Layout.CodecContext.ExtraDataSize));
 
@@ -68,7 +68,7 @@ internal sealed unsafe class LibAvEncoder : IEncoder
         }
     }
 
-    /// <summary>Hands a packet of libav on as bytes.</summary>
+    /// <summary>Passes a libav packet on as bytes.</summary>
     public static void Hand(nint packet, PacketSink takePacket)
     {
         nuint length = 0;
@@ -78,7 +78,7 @@ internal sealed unsafe class LibAvEncoder : IEncoder
             new ReadOnlySpan<byte>(extraData, (int)length));
     }
 
-    /// <summary>Sends what is held and lets the encoder give out all that it keeps.</summary>
+    /// <summary>Sends the pending samples and drains the encoder.</summary>
     public void Complete()
     {
         if (_held > 0)
@@ -118,7 +118,7 @@ internal sealed unsafe class LibAvEncoder : IEncoder
         Check(avcodec_open2(_context, codec, null), $"The encoder {name} does not take {Input}");
     }
 
-    /// <summary>Of the kinds that the encoder takes, the one that holds the samples as they are.</summary>
+    /// <summary>The sample format, of those the encoder accepts, that holds the samples unchanged.</summary>
     private AvSampleFormat ChooseSampleFormat(nint codec)
     {
         AvSampleFormat[] wanted = Input.IsFloat ? [AvSampleFormat.FloatPlanar]

@@ -3,7 +3,7 @@ using Layout = Wergamon.Codecs.LibAvLayout;
 
 namespace Wergamon.Codecs;
 
-/// <summary>A container of libav written into a .NET stream, from the position where that stream stands.</summary>
+/// <summary>A libav container written to a .NET stream from its current position.</summary>
 internal sealed unsafe class LibAvOutput : IDisposable
 {
     private readonly LibAvStream _stream;
@@ -13,7 +13,7 @@ internal sealed unsafe class LibAvOutput : IDisposable
 
     /// <param name="stream">Seekable; not owned.</param>
     /// <param name="container">The name of the container in libav.</param>
-    /// <param name="encoder">The encoder whose packets will come.</param>
+    /// <param name="encoder">The encoder whose packets it takes.</param>
     /// <param name="options">Names and values as the container knows them.</param>
     public LibAvOutput(Stream stream, string container, LibAvEncoder encoder, IReadOnlyDictionary<string, string> options)
     {

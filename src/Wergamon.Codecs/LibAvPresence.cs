@@ -2,7 +2,7 @@ using Wergamon.Core.Audio;
 
 namespace Wergamon.Codecs;
 
-/// <summary>Says whether the libav libraries are there, in the versions that the bindings were measured for.</summary>
+/// <summary>Checks that the libav libraries are installed in the versions that the bindings were measured for.</summary>
 public static class LibAvPresence
 {
     private static readonly (string Package, string Library, uint Major, Func<uint> Version)[] Needed =
@@ -12,7 +12,7 @@ public static class LibAvPresence
         ("libavformat59", "libavformat", LibAvLayout.FormatMajor, LibAv.avformat_version),
     ];
 
-    /// <summary>Null when all is well; else what is missing and the command that mends it.</summary>
+    /// <summary>Null when all is well; otherwise what is missing and the command that installs it.</summary>
     public static string? Complaint()
     {
         var missing = new List<string>();
@@ -33,6 +33,6 @@ public static class LibAvPresence
         return missing.Count == 0 ? null : $"Missing: {string.Join(", ", missing)}. Install with: apt-get install {string.Join(' ', missing)}";
     }
 
-    /// <summary>Keeps the libraries from writing to the error stream; what fails is reported by return codes.</summary>
+    /// <summary>Keeps the libraries from writing to stderr; failures are reported by return codes.</summary>
     public static void Silence() => LibAv.av_log_set_level(LibAv.LogQuiet);
 }

@@ -7,15 +7,15 @@ using Layout = Wergamon.Codecs.LibAvLayout;
 namespace Wergamon.Codecs;
 
 /// <summary>
-/// Decodes the sound of any file that libav opens. Whole numbers stay whole numbers at their own depth; start padding is
-/// cut off by the decoder where the file says how long it is.
+/// Decodes the audio of any file that libav opens. Integers stay integers at their own depth; encoder delay is
+/// cut off by the decoder if the file states it.
 /// </summary>
 public sealed unsafe class LibAvReader : IPcmReader
 {
-    /// <summary>Seconds are counted in millionths in the header of a file (AV_TIME_BASE).</summary>
+    /// <summary>Durations are in microseconds (AV_TIME_BASE).</summary>
     private const double DurationUnit = 1_000_000;
 
-    /// <summary>Broken packets in a row that are stepped over before the rest of the file is given up.</summary>
+    /// <summary>Maximum consecutive broken packets before the rest of the file is given up.</summary>
     private const int MaxBadPackets = 200;
 
     private readonly List<string> _damage = [];
@@ -33,14 +33,14 @@ public sealed unsafe class LibAvReader : IPcmReader
     private bool _drained;
 
     /// <param name="path">A file on this machine.</param>
-    /// <exception cref="UnreadableAudioException">There is no sound in it that could be decoded.</exception>
+    /// <exception cref="UnreadableAudioException">It holds no audio that can be decoded.</exception>
     public LibAvReader(string path)
         : this("file:" + path, null)
     {
     }
 
-    /// <param name="stream">Not owned. One that cannot seek is read from front to back.</param>
-    /// <exception cref="UnreadableAudioException">There is no sound in it that could be decoded.</exception>
+    /// <param name="stream">Stays open. One that cannot seek is read from front to back.</param>
+    /// <exception cref="UnreadableAudioException">It holds no audio that can be decoded.</exception>
     public LibAvReader(Stream stream)
         : this("", new LibAvStream(stream, forWriting: false))
     {
@@ -69,7 +69,7 @@ public sealed unsafe class LibAvReader : IPcmReader
 
     public PcmFormat Format { get; }
 
-    /// <summary>As near as the header says; decoding to the end may give a few samples more or less.</summary>
+    /// <summary>As exact as the header; decoding to the end may give a few samples more or less.</summary>
     public long? FrameCount { get; }
 
     public int KilobitsPerSecond { get; }
@@ -205,7 +205,7 @@ public sealed unsafe class LibAvReader : IPcmReader
         return (seconds > 0 ? (long)Math.Round(seconds * Format.Rate.Hertz) : null, (int)Math.Round(Math.Max(0, bitRate) / 1000.0));
     }
 
-    /// <summary>Brings the next decoded frame; false at the end.</summary>
+    /// <summary>Decodes the next frame; false at the end.</summary>
     private bool NextFrame()
     {
         _frameOffset = _frameLength = 0;

@@ -7,7 +7,7 @@ using Layout = Wergamon.Codecs.LibAvLayout;
 
 namespace Wergamon.Codecs;
 
-/// <summary>A .NET stream as libav reads or writes it, from the position where the stream stands.</summary>
+/// <summary>A .NET stream for libav to read or write, from its current position.</summary>
 internal sealed unsafe class LibAvStream : IDisposable
 {
     private const int BufferSize = 64 * 1024;
@@ -16,7 +16,7 @@ internal sealed unsafe class LibAvStream : IDisposable
     private GCHandle _handle;
     private nint _context;
 
-    /// <param name="stream">Not owned. One that cannot seek is read from front to back.</param>
+    /// <param name="stream">Stays open. One that cannot seek is read from front to back.</param>
     /// <param name="forWriting">Written by libav; read by it otherwise.</param>
     public LibAvStream(Stream stream, bool forWriting)
     {
@@ -30,7 +30,7 @@ internal sealed unsafe class LibAvStream : IDisposable
     /// <summary>The AVIOContext that containers of libav take.</summary>
     public nint Context => _context;
 
-    /// <summary>A failure of the stream is told as itself and not as what libav makes of it.</summary>
+    /// <summary>An exception of the stream is rethrown as it was, not as libav's error code.</summary>
     public void ThrowFailure()
     {
         if (_target.Failure is { } failure)
@@ -63,7 +63,7 @@ internal sealed unsafe class LibAvStream : IDisposable
 
     private static Target TargetOf(nint opaque) => (Target)GCHandle.FromIntPtr(opaque).Target!;
 
-    /// <summary>The part of the stream that libav sees; no exception leaves it, since native code calls.</summary>
+    /// <summary>Callbacks for libav. No exception may leave them, since native code calls.</summary>
     private sealed class Target(Stream stream)
     {
         private readonly long _origin = stream.CanSeek ? stream.Position : 0;

@@ -1,8 +1,8 @@
 namespace Wergamon.Codecs;
 
 /// <summary>
-/// Moves samples between the frames of libav, interleaved or one plane a channel, and our interleaved blocks. The
-/// conversion is a struct, so that the compiler makes a loop of its own for each and calls nothing per sample.
+/// Copies samples between libav frames, interleaved or planar, and our interleaved blocks. The
+/// conversion is a struct, so that the compiler specialises the loop for each and inlines it.
 /// </summary>
 internal static unsafe class SampleLayout
 {

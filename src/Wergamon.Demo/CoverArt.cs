@@ -12,7 +12,7 @@ internal enum CoverPattern
     Steps,
 }
 
-/// <summary>Draws covers of plain shapes, pixel by pixel, with four samples each way so that edges are smooth.</summary>
+/// <summary>Draws covers of plain shapes pixel by pixel, with 4 x 4 supersampling.</summary>
 internal static class CoverArt
 {
     public const int Size = 1000;
@@ -37,7 +37,7 @@ internal static class CoverArt
         return data.ToArray();
     }
 
-    /// <summary>Four bytes a pixel: red, green, blue, full cover.</summary>
+    /// <summary>RGBA, opaque.</summary>
     public static byte[] Pixels(CoverPattern pattern)
     {
         var pixels = new byte[Size * Size * 4];
@@ -66,7 +66,7 @@ internal static class CoverArt
         return pixels;
     }
 
-    /// <summary>The colour at a place; both coordinates go from 0 to 1.</summary>
+    /// <summary>The colour at a point; both coordinates run from 0 to 1.</summary>
     private static (byte R, byte G, byte B) At(CoverPattern pattern, double x, double y) => pattern switch
     {
         CoverPattern.Diagonal => x + y < 0.92 ? Slate : x + y < 1.08 ? Lamp : Verdigris,

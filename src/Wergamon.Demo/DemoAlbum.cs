@@ -7,7 +7,7 @@ namespace Wergamon.Demo;
 /// <summary>One track of the demo: its piece and what its tags say beyond the album's.</summary>
 internal sealed record DemoTrack(string Title, Piece Piece, string? Artist = null, int Channels = 2);
 
-/// <summary>One album of the demo and the form in which it lies in the music folder.</summary>
+/// <summary>One album of the demo and its form in the music folder.</summary>
 /// <param name="IsTagged">False leaves all facts to the names of folder and files, and the cover to a file beside them.</param>
 internal sealed record DemoAlbum(
     string Artist, string Title, int Year, string Genre, EncoderSettings Encoder, int Bits, SampleRate Rate, CoverPattern Cover, bool IsTagged, IReadOnlyList<DemoTrack> Tracks)
@@ -19,7 +19,7 @@ internal sealed record DemoAlbum(
     public string Extension => Encoder.Format.Extension;
 }
 
-/// <summary>A file that holds a track of an album once more, as such files gather over the years.</summary>
+/// <summary>Another file of a track of an album, as they accumulate over the years.</summary>
 /// <param name="Path">Below the music folder.</param>
 /// <param name="Single">The title of a single that it is on, in another mix; null where it is on the album too.</param>
 internal sealed record DemoDuplicate(string Path, DemoAlbum Album, int Index, EncoderSettings Encoder, bool IsTagged = true, string? Single = null)

@@ -31,7 +31,7 @@ internal sealed class DemoWriter(string folder)
             File.WriteAllBytes(Path.Combine(FolderOf(album), "cover.jpg"), CoverArt.Jpeg(album.Cover));
     }
 
-    /// <summary>Writes files that hold tracks once more.</summary>
+    /// <summary>Writes further files of the same tracks.</summary>
     public void WriteDuplicates(IReadOnlyList<DemoDuplicate> duplicates) => Parallel.ForEach(duplicates, file =>
     {
         var path = Path.Combine(folder, file.Path);

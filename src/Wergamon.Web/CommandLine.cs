@@ -22,7 +22,7 @@ internal sealed record CommandLine(int Port, AppOptions Options, string WebRoot,
           --new-library  begins with an empty library though there is a backup of an older one
         """;
 
-    /// <summary>Arguments that stand alone.</summary>
+    /// <summary>Arguments without a value.</summary>
     private static readonly HashSet<string> Switches = ["--restore", "--new-library"];
 
     /// <summary>Arguments that may come several times.</summary>
@@ -39,7 +39,7 @@ internal sealed record CommandLine(int Port, AppOptions Options, string WebRoot,
     {
         var pairs = Pairs(arguments).ToList();
         var configuration = new ConfigurationBuilder().AddCommandLine([.. pairs], Names).Build();
-        // An argument without a value is passed over by the provider.
+        // The provider skips an argument without a value.
         if (configuration.AsEnumerable().Count(pair => pair.Value is not null) != pairs.Count)
             return null;
         try
@@ -94,7 +94,7 @@ internal sealed record CommandLine(int Port, AppOptions Options, string WebRoot,
         return Path.Combine(here.Parent!.Parent!.FullName, "Wergamon.Worker", here.Name, "Wergamon.Worker.dll");
     }
 
-    /// <summary>The arguments by name, with what is usual.</summary>
+    /// <summary>The arguments by name, with defaults.</summary>
     private sealed class Settings
     {
         [Range(1, 65_535)]

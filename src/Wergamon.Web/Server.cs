@@ -12,13 +12,13 @@ using Wergamon.Web.Pages.Intake;
 
 namespace Wergamon.Web;
 
-/// <summary>Puts the server together.</summary>
+/// <summary>Assembles the server.</summary>
 internal static class Server
 {
     private const int MaxPicks = 100_000;
 
     /// <summary>The application, not started yet; its library begins with the folders of the command line.</summary>
-    /// <param name="listen">Where requests come from; null for the port of the command line on this machine alone.</param>
+    /// <param name="listen">Address to listen on; null for the port of the command line on this machine alone.</param>
     public static WebApplication Build(CommandLine command, Action<IWebHostBuilder>? listen = null)
     {
         var builder = WebApplication.CreateBuilder(new WebApplicationOptions
@@ -60,7 +60,7 @@ internal static class Server
         app.MapArtwork();
         app.MapEvents();
         app.Services.ForwardLibrarySignals();
-        // Rips that start by themselves need nobody who looks at the page.
+        // Automatic rips work without an open page.
         app.Services.GetRequiredService<DiscRips>();
         BeginLibrary(app.Services, command);
         return app;

@@ -3,10 +3,10 @@ using Wergamon.App.Storage;
 
 namespace Wergamon.Web;
 
-/// <summary>Another server works with the data folder.</summary>
+/// <summary>Another server uses the data folder.</summary>
 internal sealed class DataFolderInUseException : Exception;
 
-/// <summary>What keeps the server from starting is said in one line, with an exit code.</summary>
+/// <summary>Reports why the server cannot start in one line, with an exit code.</summary>
 internal static class StartFailure
 {
     public const int WrongArguments = 2;

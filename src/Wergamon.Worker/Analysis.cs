@@ -5,7 +5,7 @@ using Wergamon.Core.Jobs;
 
 namespace Wergamon.Worker;
 
-/// <summary>Analyses a file's audio, and compares it with the sum that the file itself carries, where it does.</summary>
+/// <summary>Analyses a file's audio, and verifies the checksum in the file if it has one.</summary>
 internal static class Analysis
 {
     public static AudioAnalysis Run(AnalysisJob job, JobReport report)

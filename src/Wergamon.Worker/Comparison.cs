@@ -4,7 +4,7 @@ using Wergamon.Core.Jobs;
 
 namespace Wergamon.Worker;
 
-/// <summary>Lines two files up and subtracts one from the other.</summary>
+/// <summary>Aligns two files and subtracts one from the other.</summary>
 internal static class Comparison
 {
     public static WorkerReply Run(CompareJob job, JobReport report)

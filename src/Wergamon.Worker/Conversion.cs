@@ -6,7 +6,7 @@ using Wergamon.Core.Tags;
 
 namespace Wergamon.Worker;
 
-/// <summary>Makes one copy under a temporary name and reads it back. What it leaves behind on failure is for the server to remove.</summary>
+/// <summary>Makes one copy under a temporary name and reads it back. After a failure the server removes the file.</summary>
 internal sealed class Conversion(ConvertJob job, JobReport report)
 {
     private long _totalFrames;
@@ -17,7 +17,7 @@ internal sealed class Conversion(ConvertJob job, JobReport report)
         var tags = SourceTags.For(job);
         var proof = new ProofReading(job, tags);
         using var file = CreateOutput();
-        // Decoding the file while it grows costs no time of its own where a core is free; in most formats the head that says
+        // Decoding the file while it grows adds no time if a core is free; in most formats the header that says
         // how to read them is written last.
         var beside = job.Encoder.Format.IsReadableWhileWritten
             ? Task.Factory.StartNew(() => ProofReading.ReadSound(file.Follow()), CancellationToken.None, TaskCreationOptions.LongRunning, TaskScheduler.Default)
@@ -39,7 +39,7 @@ internal sealed class Conversion(ConvertJob job, JobReport report)
         return new ConvertReply(proof.Compare(written, sound, downmixGain < 1 ? 20 * Math.Log10(downmixGain) : null), sound.Analysis);
     }
 
-    /// <summary>Renaming an album removes its old folder as soon as that is empty, even while a copy is about to be made there: it is made again.</summary>
+    /// <summary>Creates the folder again if it has just been removed: renaming an album removes its old folder once it is empty.</summary>
     private GrowingFile CreateOutput()
     {
         const int MaxAttempts = 5;
@@ -52,12 +52,12 @@ internal sealed class Conversion(ConvertJob job, JobReport report)
             }
             catch (DirectoryNotFoundException) when (attempt < MaxAttempts)
             {
-                // Removed that very moment.
+                // Removed in between.
             }
         }
     }
 
-    /// <summary>The factor that brings the loudest moment of the downmix to full scale; 1 where it is below that already.</summary>
+    /// <summary>Gain that brings the peak of the downmix to full scale; 1 when it is already below.</summary>
     private double MeasureDownmixGain()
     {
         var upToPeak = job.Steps.Where(step => step.Kind is StepKind.Downmix or StepKind.Resample).ToList();
@@ -67,7 +67,7 @@ internal sealed class Conversion(ConvertJob job, JobReport report)
         return peak > Headroom ? Headroom / peak : 1;
     }
 
-    /// <summary>A hair below full scale leaves room for the dither of the last step.</summary>
+    /// <summary>Slightly below full scale, to leave room for the dither of the last step.</summary>
     private const double Headroom = 0.9999;
 
     private Encoded Encode(GrowingFile file, TagSet tags, double downmixGain)
@@ -94,8 +94,8 @@ internal sealed class Conversion(ConvertJob job, JobReport report)
     }
 
     /// <summary>
-    /// A lossless source that gives fewer samples than it promised is cut or damaged: a copy of it would pass for whole.
-    /// The header of a lossy file need not be true to the sample, so a second is allowed there.
+    /// A lossless source with fewer samples than stated is truncated or damaged: its copy would pass for complete.
+    /// The header of a lossy file need not be exact, so a second is allowed there.
     /// </summary>
     private void RefuseIfCut(IPcmReader reader, long? declared, long got)
     {

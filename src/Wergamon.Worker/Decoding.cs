@@ -5,7 +5,7 @@ using Wergamon.Core.Jobs;
 
 namespace Wergamon.Worker;
 
-/// <summary>Turns a file into WAV for somebody who reads it while it grows: the head comes first and is not touched again.</summary>
+/// <summary>Decodes a file to WAV for a reader that follows while it grows: the header comes first and is not touched again.</summary>
 internal static class Decoding
 {
     private const int BlocksPerReport = 64;

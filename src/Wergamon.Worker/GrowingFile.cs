@@ -5,34 +5,34 @@ namespace Wergamon.Worker;
 /// <summary>A new file that can be read from front to back while it is still being written.</summary>
 internal sealed class GrowingFile : IDisposable
 {
-    /// <summary>What is written goes to the disk in pieces of this size, so that little is left to flush for whoever gives the file its name.</summary>
+    /// <summary>Data is flushed in pieces of this size, so that little is left to flush at the end.</summary>
     private const int FlushEvery = 4 << 20;
 
-    // Unbuffered, so that what the writer has given is there for whoever follows.
+    // Unbuffered, so that followers see what has been written.
     private readonly FileStream _file;
     private readonly object _gate = new();
     private Task _flushing = Task.CompletedTask;
     private long _written;
 
-    /// <summary>How far the file has to grow until whoever follows can go on.</summary>
+    /// <summary>Length that the file has to reach before the follower can continue.</summary>
     private long _awaited = long.MaxValue;
     private long _notFlushed;
     private bool _ended;
 
-    /// <exception cref="IOException">The path is taken already.</exception>
+    /// <exception cref="IOException">The path exists already.</exception>
     public GrowingFile(string path)
     {
         _file = new FileStream(path, FileMode.CreateNew, FileAccess.ReadWrite, FileShare.Read, bufferSize: 0);
         Writing = new WritingEnd(this);
     }
 
-    /// <summary>Where the file is written and read again by its writer; closing it ends the growing and leaves the file open.</summary>
+    /// <summary>The writer's stream; closing it ends the growth and leaves the file open.</summary>
     public Stream Writing { get; }
 
-    /// <summary>Gives every byte once it is written and ends when the writing has ended; for one that follows.</summary>
+    /// <summary>A follower's stream: gives every byte once it is written, and ends when the writing has ended.</summary>
     public Stream Follow() => new Follower(this);
 
-    /// <summary>Nothing more will come, be it because the file is complete or because making it failed.</summary>
+    /// <summary>Ends the growth, whether the file is complete or writing it failed.</summary>
     public void End()
     {
         lock (_gate)
@@ -42,10 +42,10 @@ internal sealed class GrowingFile : IDisposable
         }
     }
 
-    /// <summary>Waits for the piece that is on its way to the disk; a failure of the disk is told here.</summary>
+    /// <summary>Waits for the pending flush; a disk error surfaces here.</summary>
     public void EndFlushing() => _flushing.GetAwaiter().GetResult();
 
-    /// <summary>Only once nobody follows any more.</summary>
+    /// <summary>Only once no follower is left.</summary>
     public void Dispose()
     {
         Task.WhenAny(_flushing).Wait();
@@ -54,7 +54,7 @@ internal sealed class GrowingFile : IDisposable
 
     private void Write(ReadOnlySpan<byte> data)
     {
-        // Whole writes only: a head that is being put right must not be seen half done.
+        // Whole writes only: a header must not be seen half updated.
         lock (_gate)
         {
             _file.Write(data);
@@ -71,7 +71,7 @@ internal sealed class GrowingFile : IDisposable
         }
     }
 
-    /// <summary>Fills the whole of the data except at the end: a follower that woke for every packet would be costly.</summary>
+    /// <summary>Fills the whole buffer except at the end: waking for every packet would be costly.</summary>
     private int ReadWhenThere(long position, Span<byte> data)
     {
         lock (_gate)

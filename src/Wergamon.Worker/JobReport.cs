@@ -3,14 +3,14 @@ using Wergamon.Core.Jobs;
 
 namespace Wergamon.Worker;
 
-/// <summary>Tells how far a job is, at most every quarter of a second, and ends it where it was called off.</summary>
+/// <summary>Reports progress at most every quarter of a second, and throws once the job was cancelled.</summary>
 internal sealed class JobReport(Action<WorkerReply> reply, CancellationToken cancellation)
 {
     private static readonly TimeSpan Interval = TimeSpan.FromMilliseconds(250);
 
     private readonly Stopwatch _sinceReport = Stopwatch.StartNew();
 
-    /// <exception cref="OperationCanceledException">The job was called off.</exception>
+    /// <exception cref="OperationCanceledException">The job was cancelled.</exception>
     public void Tell(long done, long total, bool proving)
     {
         cancellation.ThrowIfCancellationRequested();

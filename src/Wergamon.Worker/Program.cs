@@ -7,8 +7,8 @@ using Wergamon.Core.Formats;
 using Wergamon.Core.Jobs;
 using Wergamon.Worker;
 
-// One job at a time: a line of JSON in, lines of progress and one result out. Input is read beside the work, so that a job can
-// be called off; the end of the input ends the worker at once, so that it never outlives the server that started it.
+// One job at a time: a line of JSON in, lines of progress and one result out. Input is read alongside the work, so that a job can
+// be cancelled; the end of the input ends the worker at once, so that it never outlives the server that started it.
 CultureInfo.DefaultThreadCurrentCulture = CultureInfo.CurrentCulture = CultureInfo.InvariantCulture;
 if (LibAvPresence.Complaint() is { } complaint)
 {

@@ -1,6 +1,6 @@
 namespace Wergamon.Worker;
 
-/// <summary>A finished file did not read back as it should. The message says what differed.</summary>
+/// <summary>A finished file did not read back as expected. The message says what differed.</summary>
 public sealed class ProofException : Exception
 {
     public ProofException(string message) : base(message) { }

@@ -7,7 +7,7 @@ using Wergamon.Core.Tags;
 
 namespace Wergamon.Worker;
 
-/// <summary>Reads a new file back and compares it with what was meant to be in it.</summary>
+/// <summary>Reads a new file back and compares it with what was written.</summary>
 internal sealed class ProofReading(ConvertJob job, TagSet tags)
 {
     /// <summary>Decodes the finished file.</summary>
@@ -17,7 +17,7 @@ internal sealed class ProofReading(ConvertJob job, TagSet tags)
         return ReadSound(reader, tell);
     }
 
-    /// <summary>Decodes a file that is still growing, as far as it goes.</summary>
+    /// <summary>Decodes a file while it grows, to its end.</summary>
     public static SoundRead ReadSound(Stream growing)
     {
         using var reader = new LibAvReader(growing);
@@ -60,7 +60,7 @@ internal sealed class ProofReading(ConvertJob job, TagSet tags)
         return new SoundRead(reader.Format, sum.Frames, sum.Value, analyser.Finish([]), rate);
     }
 
-    /// <summary>The head is written last: what it says of the sound is held against what came out.</summary>
+    /// <summary>The header is written last: it is checked against the decoded audio.</summary>
     private void CompareHead(SoundRead sound)
     {
         using var stream = File.OpenRead(job.OutputPath);
@@ -88,10 +88,10 @@ internal sealed class ProofReading(ConvertJob job, TagSet tags)
     }
 }
 
-/// <summary>What decoding the new file gave.</summary>
+/// <summary>Result of decoding the new file.</summary>
 /// <param name="Format">The shape of its samples.</param>
 /// <param name="Frames">Their number in each channel.</param>
-/// <param name="Sum">Comparable with the sum of what went in.</param>
-/// <param name="Analysis">Taken on the way, so that the library need not decode the file once more.</param>
-/// <param name="KilobitsPerSecond">Null where the file did not say it when it was read.</param>
+/// <param name="Sum">Comparable with the checksum of the input.</param>
+/// <param name="Analysis">Taken in the same pass, so that the library need not decode the file again.</param>
+/// <param name="KilobitsPerSecond">Null when the file did not state it at the time.</param>
 internal sealed record SoundRead(PcmFormat Format, long Frames, UInt128 Sum, AudioAnalysis Analysis, int? KilobitsPerSecond);

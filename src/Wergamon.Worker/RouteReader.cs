@@ -5,12 +5,12 @@ using Wergamon.Core.Planning;
 
 namespace Wergamon.Worker;
 
-/// <summary>Opens a source and puts the steps of its route behind it.</summary>
+/// <summary>Opens a source and applies the steps of its route.</summary>
 internal static class RouteReader
 {
     /// <param name="job">What to read and which steps to take.</param>
-    /// <param name="downmixGain">Linear factor over a downmix.</param>
-    /// <param name="onSource">Told the frames read from the source so far.</param>
+    /// <param name="downmixGain">Linear gain of a downmix.</param>
+    /// <param name="onSource">Called with the frames read from the source so far.</param>
     public static IPcmReader Open(ConvertJob job, double downmixGain, Action<long> onSource)
     {
         IPcmReader reader = new CountingReader(OpenSource(job), onSource);
@@ -46,7 +46,7 @@ internal static class RouteReader
     /// <summary>Channel roles are left out: a header reader and a decoder may name the same surrounds differently.</summary>
     private static bool SameShape(PcmFormat one, PcmFormat other) => one with { Roles = other.Roles } == other;
 
-    /// <summary>Passes the source through untouched and counts it.</summary>
+    /// <summary>Counts samples; passes them through unchanged.</summary>
     private sealed class CountingReader(IPcmReader source, Action<long> onSource) : IPcmReader
     {
         private long _frames;

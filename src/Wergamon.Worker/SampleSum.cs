@@ -5,8 +5,8 @@ using Wergamon.Core.Audio;
 namespace Wergamon.Worker;
 
 /// <summary>
-/// A sum of 128 bits (XXH3) over samples as they stand in memory: equal sums before encoding and after decoding mean equal
-/// samples. It costs a tenth of an MD5, and says nothing outside one conversion.
+/// A 128-bit hash (XXH3) over samples as they are in memory: equal hashes before encoding and after decoding mean equal
+/// samples. It costs a tenth of an MD5, and is only meaningful within one conversion.
 /// </summary>
 internal sealed class SampleSum
 {

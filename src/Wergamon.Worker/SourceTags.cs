@@ -28,7 +28,7 @@ internal static class SourceTags
             }
         }
 
-        // The plan has told what the new file cannot hold.
+        // The plan has said what the new file cannot hold.
         return job.Encoder.Format.Dialect.Select(tags);
     }
 }

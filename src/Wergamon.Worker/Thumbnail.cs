@@ -27,7 +27,7 @@ internal static class Thumbnail
         return data is null ? new FailureReply("The picture could not be made smaller.") : new ThumbnailReply(data.ToArray(), isOpaque ? "image/jpeg" : "image/png");
     }
 
-    /// <summary>JPEG is decoded at so many eighths of its size right away; of those the smallest that is large enough.</summary>
+    /// <summary>JPEG can be decoded at eighths of its size; takes the smallest that is large enough.</summary>
     private static SKSizeI SizeToDecode(SKCodec codec, int size)
     {
         const int Eighths = 8;

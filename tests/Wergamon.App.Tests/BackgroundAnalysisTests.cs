@@ -7,7 +7,7 @@ namespace Wergamon.App.Tests;
 public sealed class BackgroundAnalysisTests
 {
     [Fact]
-    public async Task While_copies_are_made_nothing_is_analysed_but_what_somebody_waits_for()
+    public async Task During_conversions_only_awaited_analyses_run()
     {
         await using var app = new RunningApp();
         foreach (int number in new[] { 1, 2, 3 })

@@ -15,13 +15,13 @@ using Wergamon.Testing;
 
 namespace Wergamon.App.Tests;
 
-/// <summary>Files become copies of one track, can be separated, and duplicates are trashed and restored.</summary>
+/// <summary>Files are joined to tracks and separated, duplicates are trashed and restored.</summary>
 public sealed class DuplicateTests
 {
     private static readonly PcmFormat Format = new(SampleRate.AudioDisc, 2, 16);
 
     [Fact]
-    public async Task Files_are_joined_by_samples_or_names_and_stay_apart_once_taken_apart()
+    public async Task Files_are_joined_by_samples_or_names_and_stay_apart_once_separated()
     {
         await using var app = new RunningApp();
         await app.StartAsync();
@@ -41,13 +41,13 @@ public sealed class DuplicateTests
         var reasons = matcher.Of(track.Id).ToDictionary(row => row.CopyId, row => row.Rule);
         var mp3 = Copy(app, "a/1.mp3");
         Assert.Equal(("names", "samples"), (reasons[mp3.Id], reasons[Copy(app, "b/same.m4a").Id]));
-        // Whatever came to the track says by what; only the file that brought the track does not.
+        // Every joined copy says by which rule; only the file that started the track does not.
         Assert.Equal([Copy(app, "a/1.flac").Id], track.Copies.Select(copy => copy.Id).Where(id => !reasons.ContainsKey(id)));
 
         long own = matcher.Separate(mp3.Id)!.Value;
         Assert.Equal(["1.mp3"], Names(library.TracksById([own])[0]));
         Assert.Equal("POWDER MONKEY", library.TracksById([own])[0].Title);
-        // Nothing brings it back: not another scan, not a touch, not going through it again.
+        // Nothing joins it again: not a rescan, not a new time stamp, not another analysis.
         File.SetLastWriteTimeUtc(mp3.Path, new DateTime(2020, 1, 1, 0, 0, 0, DateTimeKind.Utc));
         await app.ScanAsync();
         await AnalyseAsync(app);
@@ -56,7 +56,7 @@ public sealed class DuplicateTests
         var flac = Assert.Single(matcher.TakenFrom(mp3.Id));
         Assert.EndsWith("a/1.flac", flac.Path, StringComparison.Ordinal);
         Assert.Null(matcher.Rejoin(mp3.Id, Copy(app, "a/2.flac").Id));
-        // What was separated meanwhile stays separate, and can be chosen.
+        // What was separated in the meantime stays separate, and can be chosen.
         var alac = Copy(app, "b/same.m4a");
         matcher.Separate(alac.Id);
         Assert.Equal([flac.Id, alac.Id], matcher.TakenFrom(mp3.Id).Select(copy => copy.Id));
@@ -83,7 +83,7 @@ public sealed class DuplicateTests
     }
 
     [Fact]
-    public async Task Doubles_are_found_tidied_and_put_back_with_all_that_hangs_on_them()
+    public async Task Duplicates_are_found_trashed_and_restored_with_everything_attached()
     {
         await using var app = new RunningApp();
         await app.StartAsync();
@@ -104,7 +104,7 @@ public sealed class DuplicateTests
         await RunningApp.UntilAsync(() => Assert.Single(duplicates.List(DuplicateKind.SameName, 0, 10)).Lines[1].Difference is not null);
         Assert.StartsWith("another recording", duplicates.List(DuplicateKind.SameName, 0, 10)[0].Lines[1].Difference, StringComparison.Ordinal);
 
-        // All of one cannot go, and nothing has gone then.
+        // A track cannot lose all its copies: the request is refused as a whole.
         var all = same.Lines.Select(line => line.Copy.Id).ToList();
         Assert.Contains("Nothing would be left of “Cage”", Assert.Single(duplicates.Tidy(all).Refusals), StringComparison.Ordinal);
         Assert.True(File.Exists(wav));
@@ -138,7 +138,7 @@ public sealed class DuplicateTests
         await AnalyseAsync(app);
         var duplicates = app.Get<Duplicates>();
         Assert.Contains("Nothing would be left of “Cage”", duplicates.Refusal([Copy(app, "long/1.flac").Id]), StringComparison.Ordinal);
-        // One second apart, the other two may be one piece: of these, the person may keep either, and not neither.
+        // One second apart, the other two may be one recording: the person may keep either, but not neither.
         Assert.Null(duplicates.Refusal([Copy(app, "short/1.flac").Id]));
         Assert.NotNull(duplicates.Refusal([Copy(app, "short/1.flac").Id, Copy(app, "other/1.flac").Id]));
     }
@@ -154,13 +154,13 @@ public sealed class DuplicateTests
         var track = Assert.Single(app.Get<LibraryQueries>().TracksOfAlbum(Assert.Single(app.Get<LibraryQueries>().Albums()).Id));
         var made = track.Copies.Single(copy => copy.FileFormat == "flac");
         var lineage = Assert.Single(app.Get<LibraryQueries>().LineageOf(track.Id));
-        // What was made from a copy does not become the master copy, though it holds the tags that the source lacks.
+        // A copy made from another does not become the master copy, though it has tags that the source lacks.
         Assert.Equal("wav", track.Master.FileFormat);
         Assert.Null(app.Get<Trash>().Take(made, "for the test"));
         File.WriteAllText(made.Path, "somebody else's");
         var item = Assert.Single(app.Get<Trash>().List());
 
-        // Killed between moving the file and writing that down: the next start finds out.
+        // Killed between moving the file and recording it: the next start finds out.
         await app.StopAsync();
         await app.StartAsync();
         Assert.Equal(item, Assert.Single(app.Get<Trash>().List()));
@@ -173,7 +173,7 @@ public sealed class DuplicateTests
     }
 
     [Fact]
-    public async Task What_lay_in_the_trash_for_thirty_days_is_gone_and_a_clock_that_is_set_ahead_removes_nothing()
+    public async Task The_trash_is_emptied_after_thirty_days_and_a_clock_set_ahead_removes_nothing()
     {
         var time = new ManualTime();
         await using var app = new RunningApp(time: time);
@@ -204,12 +204,12 @@ public sealed class DuplicateTests
         Assert.Empty(app.Get<LibraryQueries>().Albums());
     }
 
-    /// <summary>A server that ends in the middle of going through a file has nothing against the file.</summary>
+    /// <summary>A server that stops during an analysis does not hold it against the file.</summary>
     [Fact]
     public async Task A_file_is_not_blamed_for_the_end_of_the_server()
     {
         await using var app = new RunningApp();
-        // Hours of silence that take no room on the disk, and longer to go through than this test.
+        // Hours of silence in a sparse file, which take longer to analyse than this test runs.
         const long Frames = 500_000_000;
         using (var file = File.Create(Path.Combine(app.Music, "long.wav")))
         {
@@ -227,7 +227,7 @@ public sealed class DuplicateTests
 
     /// <summary>Nominal 24 bits of which 16 are used do not beat 16 bits at a higher rate.</summary>
     [Fact]
-    public async Task The_master_copy_is_the_one_that_really_holds_most()
+    public async Task The_master_copy_is_the_one_with_the_most_real_detail()
     {
         await using var app = new RunningApp();
         await app.StartAsync();
@@ -250,9 +250,9 @@ public sealed class DuplicateTests
         }
     }
 
-    /// <summary>Files of one album that know its year and files that do not, in one scan: the album takes over what it lacks.</summary>
+    /// <summary>Files of one album with and without its year, in one scan: the album takes the year.</summary>
     [Fact]
-    public async Task Files_of_one_album_may_differ_in_what_they_know_of_it()
+    public async Task Files_of_one_album_may_differ_in_its_tags()
     {
         await using var app = new RunningApp();
         for (int number = 1; number <= 12; number++)

@@ -3,7 +3,7 @@ using Wergamon.Testing;
 
 namespace Wergamon.App.Tests;
 
-/// <summary>Folders to choose from: only allowed ones, each with its reason where it cannot be opened.</summary>
+/// <summary>Folders to choose from: only allowed ones, each with the reason if it cannot be opened.</summary>
 public sealed class FolderBrowserTests : IDisposable
 {
     private readonly TemporaryFolder _folder = new();
@@ -22,7 +22,7 @@ public sealed class FolderBrowserTests : IDisposable
     public void Dispose() => _folder.Dispose();
 
     [Fact]
-    public void Allowed_places_are_the_start()
+    public void Browsing_starts_at_the_allowed_folders()
     {
         foreach (var place in new[] { null, "", "  " })
         {
@@ -45,15 +45,15 @@ public sealed class FolderBrowserTests : IDisposable
         Assert.Empty(inner.Folders);
     }
 
-    /// <summary>A place that is typed for new copies need not exist yet.</summary>
+    /// <summary>A typed folder for new copies need not exist yet.</summary>
     [Theory]
     [InlineData("music/Tin Orchard/New/Album", "music/Tin Orchard")]
     [InlineData("data/converted/Archive", "data/converted")]
-    public void What_does_not_exist_yet_starts_at_the_folder_above(string place, string shown)
+    public void A_missing_folder_starts_at_its_parent(string place, string shown)
     {
         var listing = Browser.List(_folder[place]);
         Assert.Equal((_folder[shown], null), (listing.Path, listing.Refusal));
-        // The way there begins at an allowed place and never at the root of the machine.
+        // The path starts at an allowed folder and never at the root.
         Assert.StartsWith(_folder.Path, listing.Parts[0].Name, StringComparison.Ordinal);
     }
 
@@ -61,7 +61,7 @@ public sealed class FolderBrowserTests : IDisposable
     [InlineData("elsewhere")]
     [InlineData("music/leads out")]
     [InlineData("music/a file")]
-    public void What_may_not_be_shown_is_refused_in_words_and_the_start_is_shown(string place)
+    public void A_forbidden_folder_is_refused_with_a_reason(string place)
     {
         var listing = Browser.List(_folder[place]);
         Assert.NotNull(listing.Refusal);
@@ -71,14 +71,14 @@ public sealed class FolderBrowserTests : IDisposable
     }
 
     [Fact]
-    public void Of_two_allowed_places_one_within_the_other_the_way_begins_at_the_outer()
+    public void Of_nested_allowed_folders_the_path_starts_at_the_outer()
     {
         var listing = NewBrowser(_folder["music/Tin Orchard"], _folder["music"]).List(_folder["music/Tin Orchard/Carts"]);
         Assert.Equal(_folder["music"], listing.Parts[0].Name);
     }
 
     [Fact]
-    public void Thousands_of_folders_are_cut_and_it_is_said()
+    public void Thousands_of_folders_are_cut_with_a_note()
     {
         for (int number = 0; number < 1001; number++)
             Directory.CreateDirectory(_folder[$"music/many/{number}"]);

@@ -22,8 +22,8 @@ public sealed class FolderTests
     ];
 
     /// <summary>
-    /// Random trees and random changes to them, between scans. After each scan the library holds just the files that are there;
-    /// a file that was moved or renamed is still the same copy, and what is gone is missing, not forgotten.
+    /// Random trees and random changes to them, between scans. After each scan the library holds exactly the files that exist;
+    /// a moved or renamed file is still the same copy, and a missing one keeps its details.
     /// </summary>
     [Theory]
     [InlineData(1)]
@@ -35,10 +35,10 @@ public sealed class FolderTests
         await using var app = new RunningApp();
         await app.StartAsync();
         var random = new Random(seed);
-        // What each file holds, by the number that is written into its title.
+        // The content of each file, by the number in its title.
         var files = new Dictionary<string, int>();
         var copies = new Dictionary<int, long>();
-        // A file that was changed and moved between two scans is a new one, and one that took the place of another is that other: not mixed here.
+        // A file changed and moved between two scans is a new one, and one that took the path of another is that other: not combined here.
         var touched = new HashSet<string>();
         var deleted = new HashSet<string>();
         int made = 0;
@@ -67,7 +67,7 @@ public sealed class FolderTests
         {
             Directory.CreateDirectory(Path.GetDirectoryName(path)!);
             Write(path, ++made);
-            // Whole seconds apart, so that no two files have the same size and time by chance.
+            // Whole seconds apart, so that no two files share size and time by chance.
             File.SetLastWriteTimeUtc(path, DateTime.UnixEpoch.AddDays(10_000).AddSeconds(made));
             files[path] = made;
         }
@@ -112,7 +112,7 @@ public sealed class FolderTests
 
     /// <summary>Size and time are the same for all of these files, as for tracks that a program has written in one go or copied with their times.</summary>
     [Fact]
-    public async Task Files_of_one_size_and_time_are_told_apart_by_their_numbers_in_the_file_system()
+    public async Task Files_of_one_size_and_time_are_told_apart_by_inode()
     {
         await using var app = new RunningApp();
         await app.StartAsync();
@@ -129,7 +129,7 @@ public sealed class FolderTests
         var ids = Found(app).ToDictionary(copy => copy.Content, copy => copy.Id);
         var waveform = await WaveformOf(3);
 
-        // Two change places, and a third is replaced by one of its size and time.
+        // Two swap names, and a third is replaced by one of its size and time.
         File.Move(PathOf("a"), app.Folder["aside"]);
         File.Move(PathOf("b"), PathOf("a"));
         File.Move(app.Folder["aside"], PathOf("b"));
@@ -145,7 +145,7 @@ public sealed class FolderTests
         Assert.Equal(["file changed outside: track"], library.HistoryOf(TrackOf(4).Id).Select(happened => happened.Words));
         Assert.NotEqual(waveform, await WaveformOf(4));
 
-        // On its way to the trash and back over another disk a file gets other numbers, and is the same file.
+        // A file that goes to the trash and back across disks gets a new inode, and is the same file.
         var trash = app.Get<Trash>();
         Assert.Null(trash.Take(TrackOf(1).Master, "for the test"));
         var place = trash.List().Single().Place;
@@ -160,9 +160,9 @@ public sealed class FolderTests
         Task<byte[]?> WaveformOf(int number) => app.Get<BackgroundAnalysis>().WaveformAsync(TrackOf(number).Master, CancellationToken.None);
     }
 
-    /// <summary>Not every file system has numbers that last, and records from before they were looked at have none.</summary>
+    /// <summary>Not every file system has stable inodes, and older records have none.</summary>
     [Fact]
-    public void Moves_are_found_without_numbers_too_and_a_replaced_file_is_no_move()
+    public void Moves_are_found_without_inodes_and_a_replaced_file_is_not_a_move()
     {
         var (none, first, second) = (new FileStamp(10, 20, 0), new FileStamp(10, 20, 7), new FileStamp(10, 20, 8));
         Dictionary<long, string> Find((long, string, FileStamp)[] known, params (string Path, FileStamp Stamp)[] present) =>
@@ -202,7 +202,7 @@ public sealed class FolderTests
         folders.SetPaused(folders.List()[0].Id, false);
         await RunningApp.UntilAsync(() => app.Get<LibraryQueries>().CountTracks() == 3);
 
-        // Refused as long as a scan runs.
+        // Refused while a scan runs.
         await RunningApp.UntilAsync(() => folders.ForgetMissing(folders.List()[0].Id) is null);
         Assert.Equal((2, 0), (app.Get<LibraryQueries>().CountTracks(), folders.List()[0].Missing));
     }

@@ -6,7 +6,7 @@ using Wergamon.Testing;
 
 namespace Wergamon.App.Tests;
 
-/// <summary>A disk that is really full: what works with it waits, says so, and goes on once there is room.</summary>
+/// <summary>A disk that is really full: work on it waits, says so, and goes on once there is room.</summary>
 public sealed class FullDiskTests
 {
     private const long DiskBytes = 12 << 20;
@@ -24,13 +24,13 @@ public sealed class FullDiskTests
         long plan = app.Plan("archive");
         Assert.Null(app.Get<Convert.Plans>().SetOutputFolder(plan, disk.Path));
         long run = app.Get<Convert.Plans>().Start(plan)!.Value;
-        // Full after the plan was made: the plan itself looks at the room there is.
+        // Filled after the plan was made, since the plan itself checks free space.
         disk.Fill();
         app.Get<RunScheduler>().Wake();
         var runs = app.Get<RunStore>();
         await RunningApp.UntilAsync(() => runs.Get(run)!.State == RunState.Stopped);
         Assert.Contains("is full", runs.Get(run)!.StopReason, StringComparison.Ordinal);
-        // What other workers were making is cancelled and removed, too.
+        // What other workers were making is cancelled and removed as well.
         await RunningApp.UntilAsync(() => Files(disk).Select(Path.GetFileName).SequenceEqual(["filler"]));
 
         disk.Free();

@@ -8,11 +8,11 @@ using Wergamon.Testing;
 
 namespace Wergamon.App.Tests;
 
-/// <summary>What lies in music folders without being music: nothing of it keeps the rest from coming in, or gets out what does not belong there.</summary>
+/// <summary>Hostile contents of music folders: they neither keep the rest from coming in nor leak anything.</summary>
 public sealed class HostileFileTests
 {
     [Fact]
-    public async Task Pipes_devices_links_and_names_that_are_no_text_are_named_and_the_music_beside_them_comes_in()
+    public async Task Pipes_devices_links_and_names_that_are_not_text_are_reported_and_the_rest_comes_in()
     {
         await using var app = new RunningApp();
         app.AddTrack(1, 1);
@@ -93,7 +93,7 @@ public sealed class HostileFileTests
         Assert.Contains("lies in the music folder", folders.Add(app.Music), StringComparison.Ordinal);
     }
 
-    /// <summary>Two million letters, the last of which half a surrogate pair could be left of.</summary>
+    /// <summary>Two million characters; a cut could leave half a surrogate pair.</summary>
     [Fact]
     public async Task A_title_of_two_megabytes_is_kept_and_shown_by_its_start()
     {

@@ -13,7 +13,7 @@ using Wergamon.Testing;
 
 namespace Wergamon.App.Tests;
 
-/// <summary>The real server, killed again and again: after each kill another goes on, and in the end everything is there once and whole, and nothing else is.</summary>
+/// <summary>The real server, killed again and again: after each kill another one continues, and in the end everything is there once, complete, and nothing else is.</summary>
 public sealed class KillTests(ITestOutputHelper output) : IDisposable
 {
     /// <summary>Kills of each trial: few in every check, as many as <c>WERGAMON_KILLS</c> says for a longer one.</summary>
@@ -41,7 +41,7 @@ public sealed class KillTests(ITestOutputHelper output) : IDisposable
         AssertConverted(killed, sums);
     }
 
-    /// <summary>A track whose worker is killed fails with its reason, and is made when it is asked for again.</summary>
+    /// <summary>A track whose worker is killed fails with its reason, and is made on Retry.</summary>
     [Fact]
     public async Task Conversions_outlive_kills_of_workers()
     {
@@ -80,7 +80,7 @@ public sealed class KillTests(ITestOutputHelper output) : IDisposable
         Assert.Equal((Files, 1), (killed.Ask<int>("SELECT COUNT(*) FROM copy"), killed.Ask<int>("SELECT COUNT(*) FROM album")));
     }
 
-    /// <summary>A rip, and afterwards giving its files other names.</summary>
+    /// <summary>A rip, then renaming its files.</summary>
     [Fact]
     public async Task A_rip_and_its_renaming_outlive_kills_of_the_server()
     {
@@ -91,7 +91,7 @@ public sealed class KillTests(ITestOutputHelper output) : IDisposable
         for (int kill = 0; kill < Kills; kill++)
         {
             await killed.KillAsync(20, 700);
-            // A disc that was in the drive is out when another server starts.
+            // After a restart the drive is empty.
             await InsertAsync(killed);
             await killed.Session.PostAsync("/intake", "/runs/1?handler=Continue");
         }
@@ -127,7 +127,7 @@ public sealed class KillTests(ITestOutputHelper output) : IDisposable
                 Assert.True(!File.Exists(final) || new FileInfo(final).Length == Bytes);
             }
         });
-        // As a page does: after each failure it asks where to go on.
+        // As a page does: after each failure it asks where to resume.
         while (!File.Exists(final) || kills < Kills)
         {
             try
@@ -138,7 +138,7 @@ public sealed class KillTests(ITestOutputHelper output) : IDisposable
             }
             catch (Exception failure) when (failure is HttpRequestException or IOException or TaskCanceledException)
             {
-                // The server was killed; the next one is on its way.
+                // The server was killed; the next one is starting.
             }
         }
 
@@ -185,7 +185,7 @@ public sealed class KillTests(ITestOutputHelper output) : IDisposable
 
     private static string[] Rows(KilledServer killed, string sql) => killed.Ask<string>(sql)?.Split(',') ?? [];
 
-    /// <summary>Asks for the same until nothing is left to ask for; the first times the server is killed over it.</summary>
+    /// <summary>Repeats the request until nothing is left to do; the server is killed during the first ones.</summary>
     private static async Task AgainAndAgainAsync(KilledServer killed, string page, string action, string name, Func<string[]> left)
     {
         for (int kill = 0; left() is { Length: > 0 } ids; kill++)
@@ -199,7 +199,7 @@ public sealed class KillTests(ITestOutputHelper output) : IDisposable
             }
             catch (Exception failure) when (failure is HttpRequestException or IOException or TaskCanceledException or ObjectDisposedException)
             {
-                // Killed over it.
+                // Killed during the request.
             }
         }
     }

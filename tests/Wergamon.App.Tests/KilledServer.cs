@@ -5,14 +5,14 @@ using Wergamon.Testing;
 
 namespace Wergamon.App.Tests;
 
-/// <summary>The real server, killed at moments that nobody chose and started again on the same data.</summary>
+/// <summary>The real server, killed at random moments and restarted on the same data.</summary>
 internal sealed class KilledServer : IDisposable
 {
     private readonly Func<WebServer> _start;
     private readonly string _data;
     private readonly Random _moments;
 
-    /// <param name="output">Told the seed of the moments.</param>
+    /// <param name="output">Receives the seed of the moments.</param>
     public KilledServer(ITestOutputHelper output, string data, Func<WebServer> start)
     {
         int seed = Random.Shared.Next();
@@ -26,12 +26,12 @@ internal sealed class KilledServer : IDisposable
 
     public HttpSession Session { get; private set; }
 
-    /// <summary>Lets the server work for a while and kills it in the middle of that; another goes on.</summary>
+    /// <summary>Lets the server work for a while and kills it; another continues.</summary>
     /// <param name="least">The shortest while, in milliseconds.</param>
     /// <param name="most">The longest.</param>
     public async Task KillAsync(int least, int most)
     {
-        // The moment has to be any; the outcome has to be the same whenever it is.
+        // Any moment will do: the outcome has to be the same.
         await Task.Delay(_moments.Next(least, most));
         Server.KillHard();
         Dispose();
@@ -39,7 +39,7 @@ internal sealed class KilledServer : IDisposable
         Session = new HttpSession(Server.Address);
     }
 
-    /// <summary>Kills one of the workers after a while, where there is one.</summary>
+    /// <summary>Kills one of the workers after a while, if there is one.</summary>
     public async Task KillWorkerAsync(int least, int most)
     {
         await Task.Delay(_moments.Next(least, most));
@@ -47,7 +47,7 @@ internal sealed class KilledServer : IDisposable
             workers[_moments.Next(workers.Count)].Kill();
     }
 
-    /// <summary>What the database says, once the server has ended.</summary>
+    /// <summary>Queries the database once the server has ended.</summary>
     public T? Ask<T>(string sql)
     {
         using var connection = new SqliteConnection($"Data Source={Path.Combine(_data, "wergamon.db")};Pooling=False");
@@ -55,7 +55,7 @@ internal sealed class KilledServer : IDisposable
         return connection.ExecuteScalar<T>(sql);
     }
 
-    /// <summary>The database is whole, no move is half done, and no temporary file is left.</summary>
+    /// <summary>The database is intact, no move is half done, and no temporary file is left.</summary>
     public void AssertTidy(params string[] folders)
     {
         Assert.Equal("ok", Ask<string>("PRAGMA integrity_check"));

@@ -47,7 +47,7 @@ public sealed class LibraryTests
         Directory.CreateDirectory(folder);
         var bare = app.AddTrack(1, 1);
         var bytes = File.ReadAllBytes(bare);
-        // Without its tag chunk the file ends with the sound; the lengths in front say more, which is noted and harmless.
+        // Without its tag chunk the file ends with the audio; its header states more, which is reported and harmless.
         File.WriteAllBytes(Path.Combine(folder, "02 Seam of Light.wav"), bytes[..(80 + 4 * 44_100)]);
         File.Delete(bare);
         await app.ScanAsync();
@@ -77,7 +77,7 @@ public sealed class LibraryTests
     }
 
     [Fact]
-    public async Task Tags_that_changed_move_a_track_and_leave_no_empty_album()
+    public async Task Changed_tags_move_a_track_and_leave_no_empty_album()
     {
         await using var app = new RunningApp();
         await app.StartAsync();
@@ -154,13 +154,13 @@ public sealed class LibraryTests
         var view = plans.View(id)!;
         Assert.Equal([false, true, false], view.Lines.Select(line => line.WillRun));
         Assert.Equal((1, true), (view.Count, view.HasRoom));
-        // A WAV with the same samples and the same tags takes as much room as it did, but for the place kept free in front.
+        // A WAV with the same samples and tags is as large as before, but for the reserved chunk in front.
         Assert.InRange(view.BytesThen, view.BytesNow - 4096, view.BytesNow + 4096);
         Assert.True(view.IsAllExact);
         Assert.Equal(1, plans.CountOpen());
         long? run = plans.Start(id);
         Assert.NotNull(run);
-        // Whoever asks twice gets one run.
+        // Submitting twice gives one run.
         Assert.Equal(run, plans.Start(id));
         Assert.Single(app.Get<RunStore>().List(5));
         Assert.Equal(0, plans.CountOpen());

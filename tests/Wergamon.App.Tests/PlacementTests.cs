@@ -6,12 +6,12 @@ using Wergamon.Testing;
 
 namespace Wergamon.App.Tests;
 
-/// <summary>Files of the person are moved whole or not at all, on one file system and between two.</summary>
+/// <summary>Files are moved completely or not at all, on one file system and between two.</summary>
 public sealed class PlacementTests : IDisposable
 {
     private readonly TemporaryFolder _folder = new();
 
-    /// <summary>Another file system on every Linux machine: memory.</summary>
+    /// <summary>A second file system on every Linux machine: memory.</summary>
     private readonly string _elsewhere = Directory.CreateDirectory($"/dev/shm/wergamon-test-{Guid.NewGuid():N}").FullName;
 
     private readonly Database _database;
@@ -34,7 +34,7 @@ public sealed class PlacementTests : IDisposable
     [Theory]
     [InlineData(false)]
     [InlineData(true)]
-    public void A_file_arrives_whole_under_the_first_free_name_and_is_gone_where_it_was(bool isElsewhere)
+    public void A_moved_file_arrives_complete_under_the_first_free_name(bool isElsewhere)
     {
         Assert.False(FileNumber.IsSameDevice(_folder.Path, _elsewhere));
         var target = Path.Combine(isElsewhere ? _elsewhere : _folder.Path, "Album", "01.flac");
@@ -87,12 +87,12 @@ public sealed class PlacementTests : IDisposable
         Assert.Equal(0, JournalLines());
         Assert.Equal(moment != "named, not removed", File.Exists(Source));
         Assert.Equal(moment.StartsWith("named", StringComparison.Ordinal), File.Exists(final));
-        // Whatever happened, one whole file is there.
+        // In any case, one complete file is there.
         Assert.Contains(new[] { Source, final }.Where(File.Exists), path => File.ReadAllBytes(path).AsSpan().StartsWith(bytes));
     }
 
     [Fact]
-    public void Temporary_files_that_nobody_finishes_are_removed()
+    public void Abandoned_temporary_files_are_removed()
     {
         var file = _placement.Begin(_folder["new.mp3"], itemId: 7);
         File.WriteAllText(file.TemporaryPath, "half a file");

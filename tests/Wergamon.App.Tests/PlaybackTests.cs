@@ -5,7 +5,7 @@ using Wergamon.Testing;
 
 namespace Wergamon.App.Tests;
 
-/// <summary>Copies that browsers cannot play are heard as WAV while they are being decoded.</summary>
+/// <summary>Copies that browsers cannot play are streamed as WAV while they are being decoded.</summary>
 public sealed class PlaybackTests
 {
     [Fact]
@@ -19,7 +19,7 @@ public sealed class PlaybackTests
         var copy = Assert.Single(app.Get<LibraryQueries>().TracksOfAlbum(1)).Master;
         Assert.Null(Playback.BrowserType(copy));
         var expected = SampleDigest.Of(TestSound.Music(format, 200_000));
-        // From the middle first, while it is still arriving; then whole.
+        // From the middle first, while it is still being decoded; then whole.
         await using (var ahead = await app.Get<Playback>().OpenAsync(copy, CancellationToken.None))
         {
             ahead.Position = ahead.Length / 2;

@@ -16,7 +16,7 @@ public sealed class ResultCacheTests
     }
 
     [Fact]
-    public async Task While_changes_come_without_a_pause_the_last_result_is_given_and_a_new_one_made_behind_it()
+    public async Task Under_constant_change_the_last_result_is_returned_and_refreshed_in_the_background()
     {
         var kept = new ResultCache<string>(8);
         Assert.Equal("first", kept.Get("a", 1, mayBeOld: true, () => "first"));
@@ -32,7 +32,7 @@ public sealed class ResultCacheTests
         Assert.Equal("first", kept.Get("a", 2, mayBeOld: true, Slow));
         Assert.Equal("first", kept.Get("a", 3, mayBeOld: true, Slow));
         mayEnd.Set();
-        // The renewal was begun at version 2; whoever needs the truth at 3 gets it computed.
+        // The refresh was started at version 2; a caller that needs version 3 computes it.
         await RunningApp.UntilAsync(() => kept.Get("a", 2, mayBeOld: true, () => "never") == "second");
         Assert.Equal("third", kept.Get("a", 3, mayBeOld: false, () => "third"));
         Assert.Equal(1, begun);

@@ -76,7 +76,7 @@ public sealed class RipTests
                 await app.StartAsync();
                 app.Get<RunScheduler>().Continue(run);
                 await app.EndAsync(run);
-                // What had been read was not read again.
+                // Tracks already read were not read again.
                 Assert.Equal(read, app.Get<RipStore>().Tracks(run)[0].Item);
             }
             else
@@ -108,7 +108,7 @@ public sealed class RipTests
     }
 
     [Fact]
-    public async Task Names_mended_afterwards_reach_the_copies_and_their_files()
+    public async Task Names_corrected_afterwards_reach_the_copies_and_their_files()
     {
         await using var app = new RunningApp();
         var rack = new TestRack(app.Options.RackFolder);
@@ -163,7 +163,7 @@ public sealed class RipTests
     [InlineData(CatalogueMood.Down, LookUpState.Failed)]
     [InlineData(CatalogueMood.Wrong, LookUpState.Failed)]
     [InlineData(CatalogueMood.Quick, LookUpState.Unknown)]
-    public async Task Without_the_catalogue_a_disc_can_be_named_by_hand_and_read(CatalogueMood mood, LookUpState expected)
+    public async Task Without_the_catalogue_a_disc_can_be_named_by_hand_and_ripped(CatalogueMood mood, LookUpState expected)
     {
         await using var app = new RunningApp();
         _ = new TestRack(app.Options.RackFolder, isInCatalogue: mood != CatalogueMood.Quick);
@@ -212,7 +212,7 @@ public sealed class RipTests
     }
 
     [Fact]
-    public async Task Names_mended_while_a_disc_is_read_reach_every_copy()
+    public async Task Names_corrected_during_a_rip_reach_every_copy()
     {
         await using var app = new RunningApp(options => options with { DriveSpeedup = 0.3 });
         _ = new TestRack(app.Options.RackFolder);
@@ -230,7 +230,7 @@ public sealed class RipTests
     }
 
     [Fact]
-    public async Task Sound_that_was_read_and_got_lost_is_read_again_at_the_next_start()
+    public async Task Lost_spooled_audio_is_read_again_at_the_next_start()
     {
         await using var app = new RunningApp(options => options with { DriveSpeedup = 4 });
         var rack = new TestRack(app.Options.RackFolder);
@@ -243,14 +243,14 @@ public sealed class RipTests
         await RunningApp.UntilAsync(() => app.Get<RipProgress>().Of(run) is null);
         Assert.Contains(app.Get<RipStore>().Tracks(run), track => !track.IsRead);
         var lost = app.Get<Spool>().PathOf(run, 2);
-        // A copy was under way on a drive that is not connected any more.
+        // A copy was in progress on a drive that is no longer connected.
         app.Get<Database>().Change(connection =>
         {
             connection.Execute("UPDATE run_item SET state = 'working' WHERE kind = 'rip-copy'");
             connection.Execute("INSERT INTO file_change (kind, temporary_path, item_id) SELECT 'new', '/not/connected/.wergamon-1.part', id FROM run_item WHERE kind = 'rip-copy'");
         });
         await app.StopAsync();
-        // What a loss of power leaves: a file of the right length whose end was never written.
+        // After a power cut: a file of the right length whose end was never written.
         using (var file = File.OpenWrite(lost))
         {
             file.Position = file.Length - 20_000;
@@ -264,13 +264,13 @@ public sealed class RipTests
     }
 
     [Fact]
-    public async Task Sound_of_copies_that_failed_can_get_lost_too()
+    public async Task Spooled_audio_of_failed_copies_can_get_lost_too()
     {
         await using var app = new RunningApp();
         var rack = new TestRack(app.Options.RackFolder);
         await app.StartAsync();
         await InsertAsync(app);
-        // A file stands where the folder of the artist has to be.
+        // A file has the name of the artist's folder.
         Directory.CreateDirectory(app.Output);
         var inTheWay = Path.Combine(app.Output, "The Quarry Lamps");
         File.WriteAllText(inTheWay, "");

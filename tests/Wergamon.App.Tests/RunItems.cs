@@ -4,7 +4,7 @@ using Wergamon.Core.Jobs;
 
 namespace Wergamon.App.Tests;
 
-/// <summary>What tests want to know of an item that makes a copy.</summary>
+/// <summary>Details of an item that makes a copy, for tests.</summary>
 internal static class RunItems
 {
     public static CopySpec Spec(this RunItemRow item) => CopySpec.Of(item);

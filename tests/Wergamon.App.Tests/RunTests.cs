@@ -16,7 +16,7 @@ public sealed class RunTests
     private const string FirstOutput = "The Quarry Lamps/Night Shift/01 Track 1.mp3";
 
     [Fact]
-    public async Task An_album_goes_out_proved_and_the_originals_stay_byte_for_byte()
+    public async Task An_album_is_converted_and_proved_and_the_originals_stay_byte_for_byte()
     {
         await using var app = new RunningApp();
         await app.StartAsync();
@@ -44,7 +44,7 @@ public sealed class RunTests
         app.AddTrack(2, 1);
         await app.ScanAsync();
         long run = app.Run(app.Plan("pocket-player"));
-        // The first sign of progress says that the worker is in the middle of the long track.
+        // The first progress report shows that the worker is in the middle of the long track.
         await RunningApp.UntilAsync(() => app.Get<RunProgress>().View(run)!.Working.Values.Any(progress => progress.Share > 0));
         Process.GetProcessById(Assert.Single(app.Get<WorkerPool>().BusyProcessIds(WorkerPriority.AskedFor))).Kill();
 
@@ -106,7 +106,7 @@ public sealed class RunTests
         Assert.Equal(firstWritten, File.GetLastWriteTimeUtc(Path.Combine(app.Output, FirstOutput)));
     }
 
-    /// <summary>What a server leaves that is killed at the worst moments: between two states of one track.</summary>
+    /// <summary>State left by a server killed between two states of one track.</summary>
     [Theory]
     [InlineData("working, half written")]
     [InlineData("proved, not yet named")]
@@ -168,7 +168,7 @@ public sealed class RunTests
         long plan = app.Plan("pocket-player");
         var final = Path.Combine(app.Output, FirstOutput);
         Directory.CreateDirectory(Path.GetDirectoryName(final)!);
-        // Taken after the plan was made and before the run: the rule has to hold at the last moment.
+        // Taken between plan and run: the rule has to hold at the last moment.
         long run = app.Get<Plans>().Start(plan)!.Value;
         File.WriteAllText(final, "somebody else's");
         app.Get<RunScheduler>().Wake();

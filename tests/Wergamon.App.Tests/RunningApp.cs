@@ -118,7 +118,7 @@ public sealed class RunningApp : IAsyncDisposable
         return [.. items.Where(item => item.IsResult)];
     }
 
-    /// <summary>Waits for a condition, however long it takes within reason.</summary>
+    /// <summary>Waits for a condition, with a generous limit.</summary>
     public static async Task UntilAsync(Func<bool> condition)
     {
         using var limit = new CancellationTokenSource(LongestWait);

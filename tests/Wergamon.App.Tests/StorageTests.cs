@@ -10,7 +10,7 @@ using Wergamon.Testing;
 
 namespace Wergamon.App.Tests;
 
-/// <summary>The database: brought up to date, waited for, kept to one server and to its owner.</summary>
+/// <summary>The database: migrated, waited for, limited to one server and to its owner.</summary>
 [System.Runtime.Versioning.SupportedOSPlatform("linux")]
 public sealed class StorageTests : IDisposable
 {
@@ -39,9 +39,9 @@ public sealed class StorageTests : IDisposable
         Assert.Contains($"before-{step + 1:0000}", Path.GetFileName(Assert.Single(Directory.GetFiles(Path.Combine(Options.DataFolder, "backups"), "*.db"))), StringComparison.Ordinal);
     }
 
-    /// <summary>Runs as they stood before there was one envelope for all kinds of work.</summary>
+    /// <summary>Runs as stored before there was one envelope for all kinds of work.</summary>
     [Fact]
-    public void Runs_of_an_earlier_version_are_what_they_were()
+    public void Runs_of_an_earlier_version_are_kept()
     {
         Directory.CreateDirectory(Options.DataFolder);
         new DatabaseMigration(Options, TimeProvider.System).Run("0008");
@@ -63,7 +63,7 @@ public sealed class StorageTests : IDisposable
         Assert.Equal([1, 2], items.Where(item => item.Kind == CopyItemKind.Rip).Select(item => CopySpec.Of(item).DiscTrack!.Value));
         Assert.Equal("Archive", CopySpec.Of(items.First(item => item.Kind == CopyItemKind.Rip)).Target.Name);
         Assert.Single(items, item => item.Kind == RipReportHandler.ItemKind);
-        // The copy of the track that was not read waits for it; the other is next, once the run goes on.
+        // The copy of the unread track waits for it; the other is next, once the run continues.
         using var connection = OpenRaw();
         connection.Execute("UPDATE run SET state = 'running'");
         Assert.Equal(1, CopySpec.Of(runs.TakeNext(["drive A"])!).DiscTrack);
@@ -111,7 +111,7 @@ public sealed class StorageTests : IDisposable
     }
 
     [Fact]
-    public void Only_one_server_and_only_its_account_have_the_data()
+    public void Only_one_server_and_its_account_can_open_the_data()
     {
         using (DataFolderLock.Take(Options.DataFolder))
             Assert.Null(DataFolderLock.Take(Options.DataFolder));
@@ -123,7 +123,7 @@ public sealed class StorageTests : IDisposable
     }
 
     [Fact]
-    public void A_damaged_database_is_set_aside_and_the_last_backup_takes_its_place_when_told_to()
+    public void A_damaged_database_is_set_aside_and_the_last_backup_restored_on_request()
     {
         Directory.CreateDirectory(Options.DataFolder);
         new DatabaseMigration(Options, TimeProvider.System).Run("0008");
@@ -136,7 +136,7 @@ public sealed class StorageTests : IDisposable
         Assert.Contains("--restore", Assert.Throws<DatabaseDamagedException>(NewDatabase).Message, StringComparison.Ordinal);
         Assert.False(File.Exists(Options.DatabasePath));
         Assert.Single(Directory.GetFiles(Options.DataFolder, "*.damaged-*"));
-        // An empty library is not begun by itself.
+        // An empty library is not started without being asked for.
         Assert.Contains("--new-library", Assert.Throws<DatabaseDamagedException>(NewDatabase).Message, StringComparison.Ordinal);
         using var connection = NewDatabase(Options with { StartWith = StartWith.Backup }).Open();
         Assert.Equal("/music", connection.ExecuteScalar<string>("SELECT path FROM folder"));

@@ -19,7 +19,7 @@ public sealed class SurroundRipTests
     private const int Rate = 48_000;
     private const int Frames = 30_000;
 
-    /// <summary>A full-scale tone in every channel, each of its own pitch, so that a channel in the wrong place shows.</summary>
+    /// <summary>A full-scale tone in every channel, each with its own pitch, so that a misplaced channel shows.</summary>
     [Fact]
     public async Task A_split_title_becomes_six_channels_and_a_stereo_that_does_not_clip()
     {
@@ -69,7 +69,7 @@ public sealed class SurroundRipTests
     }
 
     [Fact]
-    public async Task Two_channels_for_one_loudspeaker_are_refused_in_words()
+    public async Task Two_channels_for_one_speaker_are_refused_with_a_reason()
     {
         await using var app = new RunningApp();
         MakeDisc(app.Options.RackFolder);

@@ -16,7 +16,7 @@ internal sealed class TestRack
     {
         Directory.CreateDirectory(folder);
         Sound = new byte[Sectors.Sum() * AudioDisc.BytesPerSector];
-        // Something that FLAC can make smaller, and silence at both ends, as discs have it.
+        // Something that FLAC can compress, and silence at both ends, as on discs.
         for (int i = 1000; i < Sound.Length / 2 - 1000; i++)
             BitConverter.TryWriteBytes(Sound.AsSpan(2 * i), (short)(8000 * Math.Sin(i * 0.021) + 4000 * Math.Sin(i * 0.00037) + i * 7919 % 61));
         File.WriteAllBytes(Path.Combine(folder, Key + ".bin"), Sound);
@@ -43,7 +43,7 @@ internal sealed class TestRack
         File.WriteAllText(Path.Combine(folder, FolderCatalogue.FileName), JsonSerializer.Serialize(records, RackJson.Default.DictionaryStringListCatalogueRecord));
     }
 
-    /// <summary>All sound of the disc: 16-bit stereo, little endian.</summary>
+    /// <summary>All audio of the disc: 16-bit stereo, little endian.</summary>
     public byte[] Sound { get; }
 
     public TableOfContents Contents { get; }

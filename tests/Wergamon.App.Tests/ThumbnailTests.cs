@@ -25,7 +25,7 @@ public sealed class ThumbnailTests
         Assert.Empty(Directory.GetFiles(Path.Combine(app.Options.DataFolder, "thumbnails")));
     }
 
-    /// <summary>What calls itself a picture and is none, and a picture that is cut off, are shown as they are.</summary>
+    /// <summary>A file that only claims to be a picture, and a truncated one, are served as they are.</summary>
     [Theory]
     [InlineData(20)]
     [InlineData(3000)]
@@ -46,7 +46,7 @@ public sealed class ThumbnailTests
         return Core.Formats.FileReading.ReadTags(stream).Tags.Pictures[0];
     }
 
-    /// <summary>A track whose folder has a picture; gives the picture's name.</summary>
+    /// <summary>A track whose folder has a picture; returns the picture's hash.</summary>
     private static async Task<string> AddAsync(RunningApp app, byte[] picture)
     {
         app.AddTrack(1, 0.5);

@@ -4,7 +4,7 @@ using Wergamon.App.Library;
 
 namespace Wergamon.App.Tests;
 
-/// <summary>Files handed over in pieces: whole or not at all, where they belong and nowhere else.</summary>
+/// <summary>Files uploaded in pieces: complete or not at all, where they belong and nowhere else.</summary>
 public sealed class UploadTests
 {
     private const long When = 1_600_000_000_000;
@@ -17,7 +17,7 @@ public sealed class UploadTests
 
     [Theory]
     [MemberData(nameof(Refused))]
-    public async Task Nothing_comes_to_lie_where_it_does_not_belong(string path)
+    public async Task Nothing_is_stored_outside_its_folder(string path)
     {
         await using var app = new RunningApp();
         await app.StartAsync();
@@ -43,7 +43,7 @@ public sealed class UploadTests
         var uploads = app.Get<Uploads>();
         long id = Assert.Single(uploads.Offer(FolderOf(app), [offered]).Files).Id!.Value;
         Assert.Equal(ArrivalState.Partly, (await uploads.ReceiveAsync(id, 0, new MemoryStream(bytes, 0, 1000), default))!.State);
-        // The connection breaks in the middle of a piece: what came is kept.
+        // The connection breaks in the middle of a piece: what arrived is kept.
         using (var broken = new CancellationTokenSource())
             await Assert.ThrowsAnyAsync<OperationCanceledException>(() => uploads.ReceiveAsync(id, 1000, new BreakingStream(bytes.AsMemory(1000, 500), broken), broken.Token));
         Assert.Equal((ArrivalState.WrongPlace, 1500L), await uploads.ReceiveAsync(id, 1000, new MemoryStream(bytes, 1000, 10), default) is { } wrong ? (wrong.State, wrong.Received) : default);
@@ -56,7 +56,7 @@ public sealed class UploadTests
         uploads = app.Get<Uploads>();
         var again = Assert.Single(uploads.Offer(FolderOf(app), [offered]).Files);
         Assert.Equal((id, 1500L), (again.Id, again.Received));
-        // More than the file has is not taken.
+        // Bytes beyond the offered length are refused.
         var end = (await uploads.ReceiveAsync(id, 1500, new MemoryStream([.. bytes[1500..], 1, 2, 3]), default))!;
         Assert.Equal((ArrivalState.Done, Path.Combine(app.Music, offered.Path)), (end.State, end.FinalPath));
         Assert.Equal(SHA256.HashData(bytes), SHA256.HashData(File.ReadAllBytes(end.FinalPath!)));
@@ -68,7 +68,7 @@ public sealed class UploadTests
     }
 
     [Fact]
-    public async Task What_is_there_is_neither_written_over_nor_doubled()
+    public async Task Existing_files_are_neither_overwritten_nor_duplicated()
     {
         await using var app = new RunningApp();
         await app.StartAsync();
@@ -82,12 +82,12 @@ public sealed class UploadTests
         Assert.Equal((ArrivalState.Done, second), await SendAsync(app, Path.GetFileName(path), other));
         Assert.Equal((ArrivalState.WasThere, second), await SendAsync(app, Path.GetFileName(path), other));
         Assert.Equal(bytes, File.ReadAllBytes(path));
-        // A file where a folder has to be.
+        // A file in place of a folder.
         Assert.Equal((ArrivalState.Refused, null), await SendAsync(app, Path.GetFileName(path) + "/x.wav", bytes));
     }
 
     [Fact]
-    public async Task More_than_there_is_room_for_is_refused_before_anything_is_sent()
+    public async Task Uploads_beyond_the_free_space_are_refused_before_anything_is_sent()
     {
         await using var app = new RunningApp();
         await app.StartAsync();
@@ -108,7 +108,7 @@ public sealed class UploadTests
 
     private static long FolderOf(RunningApp app) => app.Get<MusicFolders>().List()[0].Id;
 
-    /// <summary>Gives its bytes, then is called off.</summary>
+    /// <summary>Gives its bytes, then is cancelled.</summary>
     private sealed class BreakingStream(ReadOnlyMemory<byte> bytes, CancellationTokenSource broken) : MemoryStream(bytes.ToArray())
     {
         public override async ValueTask<int> ReadAsync(Memory<byte> buffer, CancellationToken cancellationToken = default)

@@ -4,7 +4,7 @@ namespace Wergamon.Browser.Tests;
 public sealed class ChoiceTests(Site site) : IClassFixture<Site>
 {
     [Fact]
-    public void A_folder_is_chosen_by_walking_to_it()
+    public void A_folder_is_chosen_by_browsing()
     {
         var browser = site.Browser;
         Directory.CreateDirectory(Path.Combine(site.Folder("shelf"), "Box 1", "Old tapes"));
@@ -22,7 +22,7 @@ public sealed class ChoiceTests(Site site) : IClassFixture<Site>
     }
 
     [Fact]
-    public void The_theme_is_as_chosen_until_it_is_left_to_the_system_again()
+    public void The_chosen_theme_holds_until_the_system_decides_again()
     {
         var browser = site.Browser;
         browser.Go("/library/tracks");

@@ -7,18 +7,18 @@ using Wergamon.Testing;
 
 namespace Wergamon.Browser.Tests;
 
-/// <summary>Discs as a person handles them: put in, name, read to several targets, stop, continue, find in the library.</summary>
+/// <summary>Discs as a person uses them: insert, name, rip to several targets, stop, continue, find in the library.</summary>
 public sealed class DiscTests(Site site) : IClassFixture<Site>
 {
     private Testing.Browser Browser => site.Browser;
 
     [Fact]
-    public void A_disc_with_several_entries_is_named_read_to_two_targets_stopped_and_continued()
+    public void A_disc_with_several_entries_is_named_ripped_to_two_targets_stopped_and_continued()
     {
         var output = site.Folder("ripped");
         Insert("A", "Sampler, no name on it");
         Browser.FindText("h1", "Lantern Sampler 3");
-        // The others stand beside the best one, with the lengths of this disc.
+        // The others are listed with the best one, with the lengths of this disc.
         Browser.Click(".disc-head button", "2 other entries match this disc");
         Browser.FindText("#candidates", "Letter to the Deputy");
         Assert.Equal(3, Browser.All("#candidates tbody tr").Count);
@@ -26,7 +26,7 @@ public sealed class DiscTests(Site site) : IClassFixture<Site>
         Browser.FindText("h1", "Winter Words");
         Browser.FindText("tr[data-track='3']", "Letter to the Deputy");
 
-        // A title is mended before reading.
+        // A title is corrected before the rip.
         Browser.Leave(() => Browser.Click("a", "Edit names"));
         var field = Browser.Find("[aria-label='Title of track 2']");
         field.Clear();
@@ -62,7 +62,7 @@ public sealed class DiscTests(Site site) : IClassFixture<Site>
         Browser.FindText("#facts .lineage", "Disc Winter Words, track 2");
         Browser.FindText("#facts .lineage", "proved");
 
-        // And once more afterwards: the copies follow.
+        // And once more afterwards: the copies are renamed.
         Browser.Go("/intake?drive=A&edit=true");
         field = Browser.Find("[aria-label='Title of track 2']");
         field.Clear();
@@ -122,7 +122,7 @@ public sealed class DiscTests(Site site) : IClassFixture<Site>
     }
 
     [Fact]
-    public void A_catalogue_that_does_not_answer_leaves_the_disc_to_be_used()
+    public void A_disc_works_without_an_answer_from_the_catalogue()
     {
         Insert("A", "Lamp Room");
         try
@@ -155,9 +155,9 @@ public sealed class DiscTests(Site site) : IClassFixture<Site>
         Browser.Find("#disc-title");
     }
 
-    /// <summary>A scratched disc: what was read again is told, and the place that never agrees is marked on the strip and in words.</summary>
+    /// <summary>A scratched disc: re-reads are reported, and the place that never agrees is marked on the strip and in words.</summary>
     [Fact]
-    public void A_scratched_disc_is_read_as_far_as_it_goes_and_the_rest_is_marked()
+    public void A_scratched_disc_is_read_and_its_doubtful_places_are_marked()
     {
         Insert("B", "Spent Lime");
         ChooseTargets(site.Folder("scratched"), "archive");
@@ -176,14 +176,14 @@ public sealed class DiscTests(Site site) : IClassFixture<Site>
     }
 
     [Fact]
-    public void A_surround_title_is_heard_channel_by_channel_and_folded_down()
+    public void A_surround_title_is_heard_channel_by_channel_and_downmixed()
     {
         Insert("B", "Nine Gates in the Round");
         var title = Browser.FindText("tr[data-track='2']", "T02D1-FRONT.WAV and T02D1-REST.WAV");
         Assert.Contains("24-bit 96 kHz, 6 ch", title.Text, StringComparison.Ordinal);
         Browser.Click("[aria-label='Play channel 3 of The Flooded Level alone']");
         Testing.Browser.Until(() => Browser.Script("return document.getElementById('player-sound').currentTime > 0.1") as bool?, "sound of one channel");
-        // Two channels of the same role are told, and put right again.
+        // Two channels with the same role are reported, then corrected.
         ChooseRole("Loudspeaker of channel 6 of The Flooded Level", "SideLeft");
         Browser.FindText(".channel-row", "Two channels have the same loudspeaker");
         ChooseRole("Loudspeaker of channel 6 of The Flooded Level", "SideRight");
@@ -238,7 +238,7 @@ public sealed class DiscTests(Site site) : IClassFixture<Site>
         Assert.Equal(folder, Browser.Find("#rip-folder").GetAttribute("value"));
     }
 
-    /// <summary>How far the strip is filled with what was read twice, in its own units.</summary>
+    /// <summary>How far the strip is filled with what was read twice, in units of the drawing.</summary>
     private double Filled() => System.Convert.ToDouble(
         Browser.Script("return [...document.querySelectorAll('.strip-twice')].reduce((sum, part) => sum + Number(part.getAttribute('width')), 0)"), System.Globalization.CultureInfo.InvariantCulture);
 }

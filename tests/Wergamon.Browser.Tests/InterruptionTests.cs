@@ -7,11 +7,11 @@ namespace Wergamon.Browser.Tests;
 
 public sealed class InterruptionTests(Site site) : IClassFixture<Site>
 {
-    /// <summary>Its five tracks are downmixed and resampled, which takes long enough to come between.</summary>
+    /// <summary>Its five tracks are downmixed and resampled, which takes long enough to interrupt.</summary>
     private const string LongAlbum = "Live in the Slate Cavern";
 
     [Fact]
-    public void A_run_is_stopped_and_goes_on()
+    public void A_run_is_stopped_and_continued()
     {
         var output = site.Folder("stopped");
         var browser = site.Browser;
@@ -22,7 +22,7 @@ public sealed class InterruptionTests(Site site) : IClassFixture<Site>
         browser.Leave(() => browser.Click(".run-actions button", "Stop"));
         browser.Find("#run[data-state=stopped]");
         browser.FindText("#run-pill", "stopped");
-        // What was under way waits again, and nothing of it stays on the disk.
+        // The interrupted track waits again, and nothing of it stays on disk.
         Testing.Browser.Until(() => browser.All("[data-item-state=working]").Count == 0, "the work to end");
         Testing.Browser.Until(() => Hidden(output).Count == 0, "the temporary files to go");
         Assert.NotEmpty(browser.All("[data-item-state=waiting]"));
@@ -36,7 +36,7 @@ public sealed class InterruptionTests(Site site) : IClassFixture<Site>
     }
 
     [Fact]
-    public void A_killed_server_goes_on_where_it_was()
+    public void A_killed_server_resumes()
     {
         var output = site.Folder("killed");
         site.PlanAlbum(LongAlbum, output);
@@ -49,7 +49,7 @@ public sealed class InterruptionTests(Site site) : IClassFixture<Site>
         {
             foreach (var path in Directory.GetFiles(output, "*.mp3", SearchOption.AllDirectories))
             {
-                // What has a final name is whole: a player's library decodes it to the length of its source.
+                // A file with a final name is complete: an independent decoder gives the length of its source.
                 Assert.True(LibMpg123.CountFrames(path) > 20 * SampleRate.AudioDisc.Hertz);
                 finished[path] = File.GetLastWriteTimeUtc(path);
             }
@@ -64,7 +64,7 @@ public sealed class InterruptionTests(Site site) : IClassFixture<Site>
     }
 
     [Fact]
-    public void The_end_of_a_run_is_told_wherever_one_is()
+    public void The_end_of_a_run_is_announced_on_every_page()
     {
         site.PlanAlbum("Carbide", site.Folder("told"));
         site.ChooseTarget("Plain");

@@ -10,7 +10,7 @@ using Wergamon.Testing;
 
 namespace Wergamon.Browser.Tests;
 
-/// <summary>A folder comes in, its tracks are found, sorted, filtered and picked in a list longer than the browser holds.</summary>
+/// <summary>A folder is added; its tracks are found, sorted, filtered and picked in a list longer than the browser holds.</summary>
 public sealed class ListTests(Site site) : IClassFixture<Site>
 {
     private const int Files = 950;
@@ -40,7 +40,7 @@ public sealed class ListTests(Site site) : IClassFixture<Site>
         browser.Click(second, Keys.Shift);
         browser.FindText(".pick-count", $"{Files - 1} tracks picked");
 
-        // What is picked survives another list; typing finds at once.
+        // Picks survive another list; typing searches at once.
         browser.Script("const find = document.getElementById('find'); find.value = 'adit 12'; find.dispatchEvent(new Event('input', { bubbles: true }))");
         browser.FindText("h1", "11 tracks");
         browser.FindText(".pick-count", $"{Files - 1} tracks picked");

@@ -5,7 +5,7 @@ using Wergamon.Testing;
 
 namespace Wergamon.Browser.Tests;
 
-/// <summary>What holds for every page: keys, no complaints of the browser, nothing that shuts anybody out.</summary>
+/// <summary>What holds for every page: keys, a clean console, accessibility.</summary>
 public sealed class PageTests(Site site) : IClassFixture<Site>
 {
     private static readonly string Axe = File.ReadAllText(Path.Combine(AppContext.BaseDirectory, "lib", "axe.min.js"));
@@ -93,7 +93,7 @@ public sealed class PageTests(Site site) : IClassFixture<Site>
     }
 
     [Fact]
-    public void A_narrow_screen_reads_without_going_sideways()
+    public void A_narrow_screen_does_not_scroll_sideways()
     {
         var browser = site.Browser;
         browser.Resize(390, 844);
@@ -123,7 +123,7 @@ public sealed class PageTests(Site site) : IClassFixture<Site>
         Assert.InRange(Convert.ToDouble(browser.Script("return document.getElementById('player-sound').duration"), CultureInfo.InvariantCulture), 29, 33);
     }
 
-    /// <summary>No address leads to a file that is not a copy, and nothing changes without the page's own token.</summary>
+    /// <summary>No address leads to a file that is not a copy, and nothing changes without the page's token.</summary>
     [Theory]
     [InlineData("GET", "/copies/../../etc/passwd", HttpStatusCode.NotFound)]
     [InlineData("GET", "/copies/999999/file", HttpStatusCode.NotFound)]

@@ -1,2 +1,2 @@
-// Each class has a server, workers and a browser of its own; side by side they would only wait for each other.
+// Each class has a server, workers and a browser of its own; in parallel they would only wait for each other.
 [assembly: CollectionBehavior(DisableTestParallelization = true)]

@@ -14,7 +14,7 @@ public sealed class PlaybackTests(Site site) : IClassFixture<Site>
         var folder = site.Folder("voices");
         Directory.CreateDirectory(folder);
         EncodedFile.Write(Path.Combine(folder, "Banksman.wma"), "asf", "wmav2", Tone(40));
-        // Known by its content, whatever its name ends in.
+        // Recognised by content, whatever the extension.
         EncodedFile.Write(Path.Combine(folder, "Onsetter.mov"), "mov", "aac", Tone(40));
         browser.Go("/library/folders");
         browser.Find("#path").SendKeys(folder);

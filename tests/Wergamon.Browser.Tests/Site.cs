@@ -2,7 +2,7 @@ using Wergamon.Testing;
 
 namespace Wergamon.Browser.Tests;
 
-/// <summary>The application on demo data with a browser before it, shared by the tests of a class.</summary>
+/// <summary>The application on demo data with a browser, shared by the tests of a class.</summary>
 public class Site : IDisposable
 {
     private readonly TemporaryFolder _folder = new();
@@ -34,7 +34,7 @@ public class Site : IDisposable
     /// <summary>A folder that may be written to.</summary>
     public string Folder(string name) => _folder[name];
 
-    /// <summary>Ends the server as a power cut would and starts another on the same data.</summary>
+    /// <summary>Kills the server, as a power cut would, and starts another on the same data.</summary>
     public void PowerCut(Action between)
     {
         _server.KillHard();
@@ -44,10 +44,10 @@ public class Site : IDisposable
         Browser = new Testing.Browser(_server.Address);
     }
 
-    /// <summary>Opens the album and presses its Convert button; the plan is on the screen afterwards.</summary>
+    /// <summary>Opens the album and presses its Convert button; the plan is shown afterwards.</summary>
     public void PlanAlbum(string title, string outputFolder)
     {
-        // While copies are still being joined, albums move in the list, and a click may meet the next one.
+        // While copies are still being joined, albums move in the list, and a click may hit the next one.
         Testing.Browser.Until(
             () =>
             {

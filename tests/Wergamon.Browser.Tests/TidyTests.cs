@@ -3,7 +3,7 @@ using Wergamon.Testing;
 
 namespace Wergamon.Browser.Tests;
 
-/// <summary>The demo's duplicates on a copy of their own, since files go.</summary>
+/// <summary>The demo's duplicates on a copy of the demo, since files are removed.</summary>
 public sealed class TidySite() : Site(folder => CopyOf(folder["music"]))
 {
     private static string CopyOf(string target)
@@ -39,7 +39,7 @@ public sealed class TidyTests(TidySite site) : IClassFixture<TidySite>
         browser.Go("/library/duplicates");
         Assert.Equal(["slatebreaker last take.wav", "03 Slatebreaker.flac"], browser.All(".double tr:has(:checked) .path-cell").Select(cell => Path.GetFileName(cell.Text)).Order(StringComparer.Ordinal).Reverse());
         browser.FindText("[data-going]", "2 files ticked, 13.2 MB");
-        // All of them: that is refused, and nothing has gone.
+        // All of them: that is refused, and nothing is removed.
         browser.All(".double input").Single(box => !box.Selected).Click();
         browser.FindText("[data-going]", "3 files ticked");
         browser.Leave(() => browser.Click(".pick-bar button", "Review what will go"));
@@ -66,7 +66,7 @@ public sealed class TidyTests(TidySite site) : IClassFixture<TidySite>
     }
 
     [Fact]
-    public void A_copy_is_taken_apart_and_joined_again()
+    public void A_copy_is_separated_and_joined_again()
     {
         var browser = site.Browser;
         Testing.Browser.Until(() => Open(browser, "tallow") && browser.TextOf("#facts").Contains("same artist, title and length", StringComparison.Ordinal), "the copies to be joined");

@@ -31,7 +31,7 @@ public sealed class UploadTests(Site site) : IClassFixture<Site>
             Directory.GetFiles(source, "*", SearchOption.AllDirectories).Where(path => !path.EndsWith(".exe", StringComparison.Ordinal)).Select(path => (Path.GetRelativePath(site.Folder(""), path), File.ReadAllBytes(path).Length)).Order(),
             Directory.GetFiles(target, "*", SearchOption.AllDirectories).Select(path => (Path.GetRelativePath(target, path), File.ReadAllBytes(path).Length)).Order());
 
-        // On another page, dropped by hand; the folder that was chosen before is meant.
+        // Dropped on another page; goes to the folder that was chosen before.
         browser.Go("/library/tracks");
         browser.Script(
             """
@@ -50,16 +50,16 @@ public sealed class UploadTests(Site site) : IClassFixture<Site>
             },
             "the tracks to be in the library");
 
-        // What comes while a list is looked at does not move its rows, but is said.
+        // Files that arrive while a list is open do not move its rows, but are announced.
         Write(Path.Combine(target, "Night Adit", "Disc 2", "13 Sump.wav"), 13_000);
         browser.Leave(() => browser.Click("[data-list-changed]", "The list has changed"));
         browser.FindText("h1", "13 tracks");
         Assert.Empty(browser.Complaints());
     }
 
-    /// <summary>Another site can make a browser send requests, but knows no token.</summary>
+    /// <summary>Another site can make a browser send requests, but does not know the token.</summary>
     [Fact]
-    public async Task Nothing_is_taken_without_the_token_of_a_page()
+    public async Task Uploads_need_the_token_of_a_page()
     {
         using var client = new HttpClient { BaseAddress = site.Address };
         using var offer = new StringContent("""{"folder":1,"files":[{"path":"x.wav","bytes":3,"modifiedAt":0}]}""", System.Text.Encoding.UTF8, "application/json");
@@ -68,7 +68,7 @@ public sealed class UploadTests(Site site) : IClassFixture<Site>
         Assert.Equal(HttpStatusCode.BadRequest, (await client.PutAsync(new Uri("/uploads/1?at=0", UriKind.Relative), bytes)).StatusCode);
     }
 
-    /// <summary>No address leads to a file: what is served is asked for by number or by the sum of its bytes.</summary>
+    /// <summary>No address leads to a file: everything is requested by number or by hash.</summary>
     [Fact]
     public async Task No_path_leads_out_of_what_is_served()
     {
@@ -87,7 +87,7 @@ public sealed class UploadTests(Site site) : IClassFixture<Site>
             Assert.DoesNotContain("not for anybody", await answer.Content.ReadAsStringAsync(), StringComparison.Ordinal);
         }
 
-        // A list below a folder that is none of the music folders is empty, whatever lies there.
+        // The list of a folder outside the music folders is empty, whatever it contains.
         Assert.Contains("0 tracks", await client.GetStringAsync(new Uri("/library/tracks/folders?folder=" + Uri.EscapeDataString("/etc"), UriKind.Relative)), StringComparison.Ordinal);
     }
 

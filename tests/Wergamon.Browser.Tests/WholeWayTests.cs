@@ -9,11 +9,11 @@ using Wergamon.Testing;
 
 namespace Wergamon.Browser.Tests;
 
-/// <summary>From the Library to the report, as a person goes, and then a look at what is on disk.</summary>
+/// <summary>From the Library to the report, as a person goes, then a check of what is on disk.</summary>
 public sealed class WholeWayTests(Site site) : IClassFixture<Site>
 {
     [Fact]
-    public async Task An_album_comes_out_as_tagged_mp3()
+    public async Task An_album_becomes_tagged_mp3()
     {
         var output = site.Folder("pocket");
         var originals = Directory.GetFiles(Path.Combine(WebServer.DemoMusic, "Nine Gate Ensemble"), "*", SearchOption.AllDirectories).Order().ToList();
@@ -55,7 +55,7 @@ public sealed class WholeWayTests(Site site) : IClassFixture<Site>
     }
 
     [Fact]
-    public void Untagged_wav_comes_out_as_flac_with_the_facts_of_its_names()
+    public void Untagged_wav_becomes_flac_with_tags_from_its_name()
     {
         var output = site.Folder("archive");
         site.PlanAlbum("Carbide", output);
@@ -93,7 +93,7 @@ public sealed class WholeWayTests(Site site) : IClassFixture<Site>
     }
 
     [Fact]
-    public void A_folder_that_may_not_be_written_to_is_refused_in_words()
+    public void A_folder_that_is_not_writable_is_refused_with_a_reason()
     {
         var browser = site.Browser;
         site.PlanAlbum("Carbide", site.Folder("fine"));

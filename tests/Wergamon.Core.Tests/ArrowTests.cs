@@ -25,7 +25,7 @@ public sealed class ArrowTests
     }
 
     [Fact]
-    public void Core_has_no_package_but_for_sums_no_native_code_and_no_clock()
+    public void Core_has_one_package_no_native_code_and_no_clock()
     {
         var folder = Path.Combine(Repository.Root, "src", "Wergamon.Core");
         Assert.Equal(["System.IO.Hashing"], XDocument.Load(Path.Combine(folder, "Wergamon.Core.csproj")).Descendants("PackageReference").Select(package => package.Attribute("Include")!.Value));

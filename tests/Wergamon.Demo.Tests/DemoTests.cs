@@ -10,7 +10,7 @@ namespace Wergamon.Demo.Tests;
 /// <summary>The demo is the same on every machine and holds the cases that the stations need.</summary>
 public sealed class DemoTests
 {
-    /// <summary>Sums of the samples and pixels as they were first made; a change of them is a change of every demo file.</summary>
+    /// <summary>Checksums of samples and pixels as first made; if they change, every demo file has changed.</summary>
     [Theory]
     [InlineData(0, 2, "3de7a43410f7a664d7d7d73a991ef05cd752747e")]
     [InlineData(1, 1, "87722a2cd045469f14fb38c73479e6d492d6725c")]
@@ -46,7 +46,7 @@ public sealed class DemoTests
         Assert.InRange(lines.Max(line => line.Max(Math.Abs)), least, most);
     }
 
-    /// <summary>Strokes of the drum fall on the beat: the loudest stretch of each beat of a club piece is its beginning.</summary>
+    /// <summary>Drum hits fall on the beat: the loudest part of each beat of a club piece is its start.</summary>
     [Fact]
     public void The_tempo_is_the_one_that_the_tags_say()
     {
@@ -58,7 +58,7 @@ public sealed class DemoTests
     }
 
     [Fact]
-    public void An_album_lies_on_disk_as_its_kind_says()
+    public void An_album_is_stored_as_its_kind_requires()
     {
         using var folder = new TemporaryFolder();
         var short1 = LanternQuarry.Albums.Select(album => album with { Tracks = [album.Tracks[0] with { Piece = album.Tracks[0].Piece with { Seconds = 1 } }] }).ToList();

@@ -16,7 +16,7 @@ public sealed class RackTests
     [Theory]
     [InlineData(0)]
     [InlineData(1)]
-    public void What_is_proved_of_the_discs_is_what_others_got(int drive)
+    public void Proved_checksums_equal_those_of_others(int drive)
     {
         var rack = new DiscRack(WebServer.DemoRack);
         var ledger = new FolderLedger(WebServer.DemoRack);
@@ -42,7 +42,7 @@ public sealed class RackTests
     }
 
     [Fact]
-    public void The_rack_holds_every_case_that_reading_has_to_meet()
+    public void The_rack_covers_every_case_of_reading()
     {
         var rack = new DiscRack(WebServer.DemoRack);
         Assert.True(rack.List().Count >= 8);
@@ -63,7 +63,7 @@ public sealed class RackTests
         Assert.Equal(("Hauling Songs", "Brèche aux ardoises"), (named.Text.Album.Title, named.Text.Tracks[3].Title));
         Assert.True(DiscCodes.IsCatalogueNumber(named.Image.Contents.CatalogueNumber));
         Assert.All(named.Image.Contents.Tracks, track => Assert.NotNull(track.Isrc));
-        // The packs of its lead-in as libcdio 2.1 reads them.
+        // Its lead-in packs as read by libcdio 2.1.
         var outside = LibCdio.ReadPacks(File.ReadAllBytes(Path.Combine(WebServer.DemoRack, "04-hauling-songs.cdt")), 4);
         Assert.Equal(outside.Skip(1).Select(words => (words.Title, words.Performer)), named.Text.Tracks.OrderBy(pair => pair.Key).Select(pair => (pair.Value.Title, pair.Value.Performer)));
     }
@@ -84,7 +84,7 @@ public sealed class RackTests
         await Assert.ThrowsAsync<CatalogueException>(() => Found("01-lamp-room"));
     }
 
-    /// <summary>The images of the rack as libcdio 2.1 sees them; a session gap that is in no file is left to us.</summary>
+    /// <summary>The images of the rack as libcdio 2.1 sees them; it does not handle a session gap that is in no file.</summary>
     [Theory]
     [InlineData("01-lamp-room")]
     [InlineData("02-counterweight")]

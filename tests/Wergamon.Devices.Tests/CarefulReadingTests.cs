@@ -7,17 +7,17 @@ using Wergamon.Devices.Drives;
 
 namespace Wergamon.Devices.Tests;
 
-/// <summary>Careful reading against seeded drives and scratches: what is called proved is what is on the disc.</summary>
+/// <summary>Careful reading against seeded drives and scratches: what is called proved equals the disc.</summary>
 public sealed class CarefulReadingTests(ITestOutputHelper output)
 {
     private const int Patterns = 2000;
 
     /// <summary>
-    /// Thousands of discs, drives and scratches. Stretches that read right in more than half of the tries come out right; what
+    /// Thousands of discs, drives and scratches. Stretches that read right in more than half of the attempts come out right; what
     /// never does is marked; nothing that is wrong is called proved.
     /// </summary>
     [Fact]
-    public void What_reads_right_more_often_than_not_comes_out_right_and_the_rest_is_marked()
+    public void Stretches_that_mostly_read_right_come_out_right_and_the_rest_is_marked()
     {
         long read = 0, least = 0;
         int reRead = 0, doubtful = 0;
@@ -54,16 +54,16 @@ public sealed class CarefulReadingTests(ITestOutputHelper output)
         Assert.True(reRead > 1000 && doubtful > 500, "The patterns have to try both.");
     }
 
-    /// <summary>A drive that fills damage in by a guess gives the same guess twice; what it reports as damaged proves nothing.</summary>
+    /// <summary>A drive that conceals damage gives the same guess twice; what it reports as damaged proves nothing.</summary>
     [Theory]
     [InlineData(1)]
     [InlineData(3)]
-    public void What_the_drive_itself_calls_damaged_has_no_vote(int damagedReads)
+    public void Frames_that_the_drive_reports_as_damaged_have_no_vote(int damagedReads)
     {
         var disc = new TestDisc([900], TestDisc.Noise(5));
         var inner = new SimulatedDrive(new DriveBehaviour(new DriveTraits("Test") { ReadOffset = 30, MaxJitter = 5, CacheSectors = 20 }, 24, 0.2, 3), disc.Load(), new VirtualTime());
         var span = Assert.Single(disc.Spans);
-        // Always damaged where damagedReads is 1; else only in the first reads of the place, as a scratch that settles.
+        // Always damaged if damagedReads is 1; otherwise only in the first reads, like a scratch that settles.
         var reading = new CarefulReader(new GuessingDrive(inner, 400, damagedReads == 1 ? int.MaxValue : damagedReads), new ReadingSettings()).Read(span, new MemoryStream());
         if (damagedReads == 1)
             Assert.Equal((Verdict.Doubtful, false), (reading.Verdict, reading.IsProved));
@@ -71,7 +71,7 @@ public sealed class CarefulReadingTests(ITestOutputHelper output)
             Assert.Equal((Verdict.AgreedAfterReReads, true), (reading.Verdict, reading.IsProved));
     }
 
-    /// <summary>Gives zeros for one sector and says that it could not read it.</summary>
+    /// <summary>Gives zeros for one sector and reports it as damaged.</summary>
     private sealed class GuessingDrive(IAudioDrive inner, int badSector, int damagedReads) : IAudioDrive
     {
         private int _reads;
@@ -91,9 +91,9 @@ public sealed class CarefulReadingTests(ITestOutputHelper output)
         }
     }
 
-    /// <summary>Scratches that give the same wrong value again and again can deceive two readings, but never fewer.</summary>
+    /// <summary>Scratches that repeat the same wrong value can deceive two readings, but never fewer.</summary>
     [Fact]
-    public void Nothing_wrong_is_proved_unless_two_readings_gave_it()
+    public void Nothing_wrong_is_proved_unless_two_readings_agree_on_it()
     {
         int deceived = 0;
         for (int seed = 0; seed < 400; seed++)
@@ -131,7 +131,7 @@ public sealed class CarefulReadingTests(ITestOutputHelper output)
     }
 
     [Fact]
-    public void Quick_reading_differs_on_a_scratched_disc_and_says_so_where_careful_reading_is_right()
+    public void Quick_reading_reports_a_difference_where_careful_reading_is_right()
     {
         var disc = new TestDisc([1500], TestDisc.Noise(3));
         DiscFault[] faults =
@@ -151,17 +151,17 @@ public sealed class CarefulReadingTests(ITestOutputHelper output)
         Assert.Null(Compare(disc.Of(disc.Spans[0]), [.. MemoryMarshal.Cast<byte, uint>(carefulSound.ToArray())], careful));
         Assert.Equal(Verdict.Doubtful, careful.Verdict);
         var mark = Assert.Single(careful.Doubtful);
-        // The drive speaks of whole sectors: what lies in one that it always calls damaged is doubtful, too.
+        // The drive reports whole sectors: anything in one that it always reports as damaged is doubtful, too.
         Assert.True(mark.First <= 300_000 && mark.First + mark.Count >= 300_050 && mark.Count <= AudioDisc.FramesPerSector);
         Assert.InRange(quick.SectorsRead, 1500, 1650);
     }
 
-    /// <summary>A drive that starts beside its place reads over the borders of tracks; what it cannot reach at an end is silence, and that is told.</summary>
+    /// <summary>A drive with an offset reads across track boundaries; what it cannot reach at an end is silence, and reported.</summary>
     [Theory]
     [InlineData(48)]
     [InlineData(-48)]
     [InlineData(700)]
-    public void The_offset_of_a_drive_is_made_good_over_track_borders(int offset)
+    public void The_offset_of_a_drive_is_corrected_across_tracks(int offset)
     {
         var disc = new TestDisc([320, 333, 301], TestDisc.Noise(9));
         var drive = new SimulatedDrive(new DriveBehaviour(new DriveTraits("Test") { ReadOffset = offset }, 24, 0, 1), disc.Load(), new VirtualTime());
@@ -186,7 +186,7 @@ public sealed class CarefulReadingTests(ITestOutputHelper output)
     }
 
     [Fact]
-    public void A_second_reading_is_compared_by_its_sum()
+    public void A_second_reading_is_compared_by_checksum()
     {
         var disc = new TestDisc([400], TestDisc.Noise(5));
         TrackReading Read(params DiscFault[] faults) =>
@@ -201,7 +201,7 @@ public sealed class CarefulReadingTests(ITestOutputHelper output)
     }
 
     [Fact]
-    public void A_disc_that_is_taken_out_ends_the_reading_and_a_stop_does_too()
+    public void Ejecting_the_disc_ends_the_reading_and_so_does_a_stop()
     {
         var disc = new TestDisc([900], TestDisc.Noise(6));
         var drive = new SimulatedDrive(SimulatedTray.Usual[0], disc.Load(), new VirtualTime());
@@ -213,7 +213,7 @@ public sealed class CarefulReadingTests(ITestOutputHelper output)
     }
 
     [Fact]
-    public void A_drive_answers_from_memory_unless_it_is_defeated()
+    public void A_drive_answers_from_its_cache_unless_flushed()
     {
         var disc = new TestDisc([900], TestDisc.Noise(6));
         var drive = new SimulatedDrive(new DriveBehaviour(new DriveTraits("Test") { CacheSectors = 50 }, 24, 0, 1), disc.Load(new DiscFault(FaultKind.Never, 60_000, 5)), new VirtualTime());
@@ -238,7 +238,7 @@ public sealed class CarefulReadingTests(ITestOutputHelper output)
         };
     }
 
-    /// <summary>Says where a result differs from the disc without being marked; null when it does not.</summary>
+    /// <summary>The first unmarked difference between a result and the disc; null when there is none.</summary>
     private static string? Compare(ReadOnlySpan<uint> disc, uint[] result, TrackReading reading)
     {
         if (disc.Length != result.Length)
@@ -256,11 +256,11 @@ public sealed class CarefulReadingTests(ITestOutputHelper output)
         return wrong == 0 ? null : $"{wrong} frames wrong and not marked, the first at {first}; {reading.Verdict}";
     }
 
-    /// <summary>A stretch in the frames that were filled with silence is never read.</summary>
+    /// <summary>A stretch within the frames filled with silence is never read.</summary>
     private static bool IsSpared(DiscFault[] faults, TrackSpan span, TrackReading reading) =>
         reading.FilledFrames > 0 && faults.All(fault => fault.Kind != FaultKind.Never || fault.FirstFrame + fault.Frames <= span.FirstFrame + reading.FilledFrames || fault.FirstFrame >= span.FirstFrame + span.Frames - reading.FilledFrames);
 
-    /// <summary>Gives one frame wrong in half of the reads, and always the same wrong value.</summary>
+    /// <summary>Gives one frame wrong in half of the reads, always with the same wrong value.</summary>
     private sealed class StubbornDrive(SimulatedDrive drive, int seed) : IAudioDrive
     {
         public const int Frame = 90_000;

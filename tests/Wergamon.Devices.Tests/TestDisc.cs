@@ -11,7 +11,7 @@ internal sealed class TestDisc
     private readonly CueSheet _sheet;
 
     /// <param name="sectors">Of each track.</param>
-    /// <param name="fill">Gives the frame at a place; silence near the ends of the disc is put there anyway, as discs have it.</param>
+    /// <param name="fill">Gives the frame at a position; the ends of the disc are silent anyway, as on real discs.</param>
     public TestDisc(int[] sectors, Func<long, uint> fill)
     {
         _bytes = new byte[sectors.Sum() * AudioDisc.BytesPerSector];
@@ -34,13 +34,13 @@ internal sealed class TestDisc
 
     public IReadOnlyList<TrackSpan> Spans => TrackSpan.Of(Load().Image.Contents, Pauses.WithTrackBefore);
 
-    /// <summary>The frames of a track as they stand on the disc.</summary>
+    /// <summary>The frames of a track on the disc.</summary>
     public ReadOnlySpan<uint> Of(TrackSpan span) => Frames.Slice((int)span.FirstFrame, (int)span.Frames);
 
     /// <summary>Seeded noise.</summary>
     public static Func<long, uint> Noise(ulong seed) => frame => Hash((ulong)frame, seed);
 
-    /// <summary>Noise in short stretches between silence, a held level and a tone of short period: what is hard to place.</summary>
+    /// <summary>Short stretches of noise between silence, a constant level and a tone of short period: hard to place.</summary>
     public static Func<long, uint> Patchwork(ulong seed) => frame => (Hash((ulong)frame / 6000, seed) % 5) switch
     {
         0 => 0,
@@ -49,7 +49,7 @@ internal sealed class TestDisc
         _ => Hash((ulong)frame, seed),
     };
 
-    /// <summary>Noise that is silent for a while before each border between tracks, and starts at once behind it.</summary>
+    /// <summary>Noise with silence before each track boundary, starting at once after it.</summary>
     public static Func<long, uint> Fading(ulong seed, int[] sectors)
     {
         var borders = sectors.Select((_, i) => (long)sectors[..(i + 1)].Sum() * AudioDisc.FramesPerSector).ToArray();

@@ -7,7 +7,7 @@ if (args is not [var pictures])
     return 2;
 }
 
-// The paths stand in the pictures: a short one of a music lover, the same wherever the pictures are made.
+// Paths show in the pictures: a short one, the same wherever the pictures are made.
 var home = Path.Combine(Path.GetTempPath(), "lantern-quarry");
 var music = Path.Combine(home, "Music");
 foreach (var file in Directory.GetFiles(WebServer.DemoMusic, "*", SearchOption.AllDirectories))
@@ -88,7 +88,7 @@ try
     Picture("library-narrow");
     return 0;
 
-    // Large enough to be seen on the way.
+    // Large enough to be caught in progress.
     string MakeLarge(string folder)
     {
         Directory.CreateDirectory(folder);

@@ -4,7 +4,7 @@ using OpenQA.Selenium.Chrome;
 
 namespace Wergamon.Testing;
 
-/// <summary>A headless Chromium that waits for conditions, never for times.</summary>
+/// <summary>A headless Chromium that waits for conditions, never for fixed times.</summary>
 public sealed class Browser : IDisposable
 {
     private static readonly TimeSpan LongestWait = TimeSpan.FromMinutes(3);
@@ -29,19 +29,19 @@ public sealed class Browser : IDisposable
 
     public string Address => _driver.Url;
 
-    /// <summary>Sets the size of the page itself, whatever a window's frame would take.</summary>
+    /// <summary>Sets the size of the viewport.</summary>
     public void Resize(int width, int height) => _driver.ExecuteCdpCommand(
         "Emulation.setDeviceMetricsOverride", new Dictionary<string, object?> { ["width"] = width, ["height"] = height, ["deviceScaleFactor"] = 1, ["mobile"] = false });
 
     public void Go(string path) => _driver.Navigate().GoToUrl(new Uri(_home, path));
 
-    /// <summary>Waits until the page has an element that can be seen, and gives it.</summary>
+    /// <summary>Waits for a visible element and returns it.</summary>
     public IWebElement Find(string selector) => Until(() => Visible(selector, ""), selector);
 
-    /// <summary>Waits until the page has an element with these words.</summary>
+    /// <summary>Waits for an element that contains these words.</summary>
     public IWebElement FindText(string selector, string words) => Until(() => Visible(selector, words), $"{selector} with \"{words}\"");
 
-    /// <summary>Waits for an element, with these words if any, and clicks it; one that the page exchanges that very moment is looked for anew.</summary>
+    /// <summary>Waits for an element, with these words if any, and clicks it; searches again if the page replaces it at that moment.</summary>
     public void Click(string selector, string words = "") => Until(
         () =>
         {
@@ -53,7 +53,7 @@ public sealed class Browser : IDisposable
 
     public IReadOnlyList<IWebElement> All(string selector) => _driver.FindElements(By.CssSelector(selector));
 
-    /// <summary>The words of an element now, or none when it is not there or was exchanged that moment.</summary>
+    /// <summary>The text of an element now; empty when it is missing or was just replaced.</summary>
     public string TextOf(string selector)
     {
         try
@@ -75,7 +75,7 @@ public sealed class Browser : IDisposable
 
     public object? ScriptAsync(string script) => _driver.ExecuteAsyncScript(script);
 
-    /// <summary>Runs something that leads to another page and waits until that page is there.</summary>
+    /// <summary>Runs something that leads to another page and waits for that page.</summary>
     public void Leave(Action action)
     {
         var page = _driver.FindElement(By.TagName("html"));
@@ -84,12 +84,12 @@ public sealed class Browser : IDisposable
         Until(() => (string?)Script("return document.readyState") == "complete", "the page to load");
     }
 
-    /// <summary>What the browser complained of since the last call.</summary>
+    /// <summary>Errors and warnings in the console since the last call.</summary>
     public IReadOnlyList<string> Complaints() => [.. _driver.Manage().Logs.GetLog(LogType.Browser).Where(entry => entry.Level >= LogLevel.Warning).Select(entry => entry.Message)];
 
     public void Picture(string path) => _driver.GetScreenshot().SaveAsFile(path);
 
-    /// <summary>Waits until something is true or there, and gives it.</summary>
+    /// <summary>Waits until something is true or present, and returns it.</summary>
     public static T Until<T>(Func<T?> condition, string what)
     {
         var watch = Stopwatch.StartNew();
@@ -102,7 +102,7 @@ public sealed class Browser : IDisposable
             }
             catch (WebDriverException failure) when (failure is StaleElementReferenceException or JavaScriptException)
             {
-                // The page was exchanged that moment; the next look sees the new one.
+                // The page was just replaced; the next attempt sees the new one.
             }
 
             Task.Delay(LookEvery).GetAwaiter().GetResult();

@@ -3,7 +3,7 @@ using Wergamon.Core.Audio;
 
 namespace Wergamon.Testing;
 
-/// <summary>Files in formats that Wergamon reads and does not write, made by libav.</summary>
+/// <summary>Files made by libav, in formats that Wergamon only reads.</summary>
 public static class EncodedFile
 {
     /// <param name="container">Its name in libav.</param>

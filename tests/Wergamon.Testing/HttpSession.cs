@@ -3,7 +3,7 @@ using System.Text.RegularExpressions;
 
 namespace Wergamon.Testing;
 
-/// <summary>Asks the server's pages without a browser, with their tokens against forgery.</summary>
+/// <summary>Requests pages without a browser, with their antiforgery tokens.</summary>
 public sealed partial class HttpSession(Uri address) : IDisposable
 {
     private readonly HttpClient _client = new(new HttpClientHandler { CookieContainer = new CookieContainer() }) { BaseAddress = address };
@@ -21,7 +21,7 @@ public sealed partial class HttpSession(Uri address) : IDisposable
         return response.RequestMessage!.RequestUri!.PathAndQuery;
     }
 
-    /// <summary>Asks for a page until it says something.</summary>
+    /// <summary>Requests a page until it contains some text.</summary>
     public async Task UntilAsync(string path, string text)
     {
         using var limit = new CancellationTokenSource(TimeSpan.FromMinutes(4));

@@ -2,7 +2,7 @@ using System.Runtime.InteropServices;
 
 namespace Wergamon.Testing;
 
-/// <summary>The fields that TagLib 1.13 (package libtagc0) knows of every kind of file, and what it says of the sound.</summary>
+/// <summary>Tags and audio properties as TagLib 1.13 (package libtagc0) reads them.</summary>
 public sealed record LibTagReading(string Title, string Artist, string Album, string Comment, string Genre, int Year, int Track, int Seconds, int SampleRate, int Channels);
 
 public static partial class LibTag

@@ -1,6 +1,6 @@
 namespace Wergamon.Testing;
 
-/// <summary>A clock that goes on only when it is told to, and can be set wrong.</summary>
+/// <summary>A clock that advances only on request, and can be set wrong.</summary>
 public sealed class ManualTime : TimeProvider
 {
     private readonly Lock _setting = new();

@@ -14,7 +14,7 @@ public static class Mutagen
     /// <summary>Writes tags: "frames" as [id, description, values] for ID3, "fields" for Vorbis comments, "picture" as a path.</summary>
     public static void Write(string path, JsonObject what) => Run(WriteScript, path, what.ToJsonString());
 
-    /// <summary>What mutagen says of the sound: seconds, rate, channels, and bits where the format has them.</summary>
+    /// <summary>Audio properties as mutagen reads them: seconds, rate, channels, and bits where the format has them.</summary>
     public static JsonObject Facts(string path) => Run(FactsScript, path, "{}");
 
     /// <summary>Writes fields by the names that mutagen gives to all dialects ("title", "tracknumber"), and a JPEG as the front cover.</summary>

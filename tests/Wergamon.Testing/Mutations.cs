@@ -3,13 +3,13 @@ using Wergamon.Core.Formats;
 
 namespace Wergamon.Testing;
 
-/// <summary>Damages files at random, repeatably, and looks at what the readers of headers and tags do with them.</summary>
+/// <summary>Damages files at random, repeatably, and checks how header and tag readers cope.</summary>
 public static class Mutations
 {
-    /// <summary>What a reader may allocate for a file: its blocks several times over, and a window to search in.</summary>
+    /// <summary>Allocation limit of a reader: the file several times over, and a search window.</summary>
     private const int AllocatedPerByte = 64, AllocatedAnyway = 8 << 20;
 
-    /// <summary>What it may read: all of the file several times over, for lists of pages, frames and chunks.</summary>
+    /// <summary>Read limit: the file several times over, for lists of pages, frames and chunks.</summary>
     private const int ReadsPerByte = 64, ReadsAnyway = 1 << 20;
 
     private static readonly uint[] Extremes = [0, 1, 7, 8, 0x7F, 0xFF, 0xFFFF, 0x7FFF_FFFF, 0x8000_0000, 0xFFFF_FFF8, 0xFFFF_FFFF];
@@ -21,7 +21,7 @@ public static class Mutations
         var bytes = (byte[])original.Clone();
         for (int change = random.Next(1, 5); change > 0 && bytes.Length > 8; change--)
         {
-            // Most of what a reader looks at stands near the start.
+            // Most of what a reader examines is near the start.
             int at = random.Next(random.Next(3) == 0 ? bytes.Length : Math.Min(bytes.Length, 512));
             switch (random.Next(7))
             {
@@ -57,7 +57,7 @@ public static class Mutations
         return bytes;
     }
 
-    /// <summary>Reads facts and tags as a scan does; null when all went as declared, else what went wrong.</summary>
+    /// <summary>Reads facts and tags as a scan does; null when all went as declared, otherwise what went wrong.</summary>
     public static string? Complaint(byte[] file)
     {
         var stream = new WatchedStream(file);
@@ -82,7 +82,7 @@ public static class Mutations
         return allocated > (long)AllocatedPerByte * file.Length + AllocatedAnyway ? $"{allocated:N0} bytes were allocated for a file of {file.Length:N0}." : null;
     }
 
-    /// <summary>A file in memory that gives up when it is read far more often than it is long.</summary>
+    /// <summary>A file in memory that throws when far more is read than it holds.</summary>
     private sealed class WatchedStream(byte[] file) : MemoryStream(file, writable: false)
     {
         private long _calls;

@@ -9,7 +9,7 @@ public static unsafe partial class LibDiscId
     private const int Entries = 100;
 
     /// <summary>Both published IDs of a table of contents.</summary>
-    /// <param name="starts">Where each track starts, counted with the lead-in pause of 150 sectors, from track 1.</param>
+    /// <param name="starts">Start of each track from track 1, including the lead-in pause of 150 sectors.</param>
     public static (string Sha1, string Checksum) Of(IReadOnlyList<int> starts, int leadOut)
     {
         nint disc = discid_new();
@@ -33,7 +33,7 @@ public static unsafe partial class LibDiscId
 }
 
 /// <summary>One track as an outside library sees it.</summary>
-/// <param name="Start">The sector where index 1 stands.</param>
+/// <param name="Start">The sector of index 1.</param>
 public sealed record OutsideTrack(int Number, bool IsAudio, int Start, string? Isrc, string? Title, string? Performer);
 
 /// <summary>libcdio 2.1 (package libcdio19), opening a bin/cue image as a drive.</summary>

@@ -21,10 +21,10 @@ public sealed unsafe partial class LibIso9660 : IDisposable
             throw new InvalidDataException("libiso9660 does not open " + path);
     }
 
-    /// <summary>The bytes of a file; null when the library finds none of that path.</summary>
+    /// <summary>The bytes of a file; null when the library does not find the path.</summary>
     public byte[]? Read(string path)
     {
-        // The library wants the version number that stands behind every name.
+        // The library wants the version number after every name.
         nint stat = iso9660_ifs_stat_translate(_iso, path + ";1");
         if (stat == 0)
             return null;

@@ -2,14 +2,14 @@ using System.Runtime.InteropServices;
 
 namespace Wergamon.Testing;
 
-/// <summary>libsoxr 0.1.3 (package libsoxr0) at its recipe of very high quality, from 64-bit floats to 64-bit floats.</summary>
+/// <summary>libsoxr 0.1.3 (package libsoxr0) with its very high quality recipe, from 64-bit floats to 64-bit floats.</summary>
 public static unsafe partial class LibSoxr
 {
     private const string Library = "libsoxr.so.0";
     private const uint VeryHighQuality = 6;
     private const int Float64Interleaved = 1;
 
-    /// <summary>Changes the rate of one channel; the first sample given stands where the first one taken stood.</summary>
+    /// <summary>Resamples one channel; the first output sample is aligned with the first input sample.</summary>
     public static double[] Resample(double[] samples, int from, int to)
     {
         var output = new double[(int)((long)samples.Length * to / from) + 16];

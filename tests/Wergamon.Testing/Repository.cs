@@ -1,11 +1,11 @@
 namespace Wergamon.Testing;
 
-/// <summary>Places in the checkout, found from where the tests run.</summary>
+/// <summary>Paths in the checkout, relative to the running tests.</summary>
 public static class Repository
 {
     public static string Root { get; } = FindRoot();
 
-    /// <summary>The built program file of a project, in the same configuration as the tests.</summary>
+    /// <summary>The built assembly of a project, in the same configuration as the tests.</summary>
     public static string Built(string project)
     {
         var configuration = new DirectoryInfo(AppContext.BaseDirectory.TrimEnd('/')).Name;

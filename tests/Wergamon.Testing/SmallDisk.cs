@@ -17,7 +17,7 @@ public sealed class SmallDisk : IDisposable
 
     private string Filler => System.IO.Path.Combine(Path, "filler");
 
-    /// <summary>Takes all room that is left.</summary>
+    /// <summary>Fills the remaining space.</summary>
     public void Fill()
     {
         using var file = new FileStream(Filler, FileMode.Append, FileAccess.Write, FileShare.None, bufferSize: 0);

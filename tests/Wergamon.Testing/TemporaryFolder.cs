@@ -2,8 +2,8 @@ using System.Diagnostics;
 
 namespace Wergamon.Testing;
 
-/// <summary>A folder that is gone when the test is over.</summary>
-/// <param name="parent">Where it is made; the system's place for such folders when it is left out.</param>
+/// <summary>A folder that is removed after the test.</summary>
+/// <param name="parent">Parent folder; the system's temporary folder when omitted.</param>
 public sealed class TemporaryFolder(string? parent = null) : IDisposable
 {
     public string Path { get; } = parent is null
@@ -14,7 +14,7 @@ public sealed class TemporaryFolder(string? parent = null) : IDisposable
 
     public void Dispose()
     {
-        // Not by .NET, which cannot name files whose names are no valid text.
+        // Not by .NET, which cannot handle file names that are not valid text.
         using var remove = Process.Start("rm", ["-rf", Path]);
         remove.WaitForExit();
     }

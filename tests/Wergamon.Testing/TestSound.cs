@@ -2,7 +2,7 @@ using Wergamon.Core.Audio;
 
 namespace Wergamon.Testing;
 
-/// <summary>Sound made for tests, and readers that give it without a file.</summary>
+/// <summary>Test signals, and readers that give them without a file.</summary>
 public sealed class TestSound : IPcmReader
 {
     private readonly Action<SampleBuffer, long> _fill;
@@ -22,7 +22,7 @@ public sealed class TestSound : IPcmReader
 
     public IReadOnlyList<string> Damage => [];
 
-    /// <summary>Seeded noise over the whole range of an integer format: no sample path can be wrong and go unseen.</summary>
+    /// <summary>Seeded noise over the whole range of an integer format, so that any error in a sample path shows.</summary>
     public static TestSound Noise(PcmFormat format, long frames, int seed = 1) => new(format, frames, (block, start) =>
     {
         var samples = block.Integers;
@@ -39,7 +39,7 @@ public sealed class TestSound : IPcmReader
                 samples[i] = amplitude * Math.Sin(2 * Math.PI * hertz * (start + i / channels) / rate);
         });
 
-    /// <summary>Something like music for encoders: two tones that swell, as integers.</summary>
+    /// <summary>A signal like music for encoders: two tones that swell, as integers.</summary>
     public static TestSound Music(PcmFormat format, long frames) => new(format, frames, (block, start) =>
     {
         var samples = block.Integers;
@@ -72,7 +72,7 @@ public sealed class TestSound : IPcmReader
 
 public static class SoundCopying
 {
-    /// <summary>Pours a reader into a writer and completes it; gives the MD5 over the samples on the way.</summary>
+    /// <summary>Copies a reader to a writer and completes it; returns the MD5 of the samples.</summary>
     public static string CopyTo(this IPcmReader reader, IPcmWriter writer)
     {
         using var digest = new SampleDigest();

@@ -5,7 +5,7 @@ using System.Net.Sockets;
 
 namespace Wergamon.Testing;
 
-/// <summary>The real server as a process of its own, on a free port and a data folder given.</summary>
+/// <summary>The real server as its own process, on a free port and a given data folder.</summary>
 public sealed class WebServer : IDisposable
 {
     private static readonly TimeSpan StartLimit = TimeSpan.FromMinutes(3);
@@ -13,11 +13,11 @@ public sealed class WebServer : IDisposable
     private readonly Process _process;
     private bool _isEnded;
 
-    /// <param name="dataFolder">Kept when the server ends, so that another can go on from it.</param>
+    /// <param name="dataFolder">Kept when the server ends, so that another can continue from it.</param>
     /// <param name="musicFolder">The first music folder.</param>
-    /// <param name="allowed">Where music and output folders may lie.</param>
-    /// <param name="speedup">How many times as fast as real ones the simulated drives work.</param>
-    /// <param name="rack">The folder of the simulated discs; those of the demo when it is left out.</param>
+    /// <param name="allowed">Allowed parents of music and output folders.</param>
+    /// <param name="speedup">Speed factor of the simulated drives against real ones.</param>
+    /// <param name="rack">The folder of the simulated discs; those of the demo when omitted.</param>
     public WebServer(string dataFolder, string musicFolder, string allowed, double speedup = 6, string? rack = null)
     {
         int port = FreePort();
@@ -40,14 +40,14 @@ public sealed class WebServer : IDisposable
 
     public Uri Address { get; }
 
-    /// <summary>The workers that the server has now.</summary>
+    /// <summary>The server's current workers.</summary>
     public IReadOnlyList<Process> Workers() =>
     [
         .. Directory.GetDirectories("/proc").Select(Path.GetFileName).Where(name => int.TryParse(name, out int id) && ParentOf(id) == _process.Id)
             .Select(name => Process.GetProcessById(int.Parse(name!, CultureInfo.InvariantCulture))),
     ];
 
-    /// <summary>Memory that the process holds now.</summary>
+    /// <summary>Resident memory of the process.</summary>
     public long ResidentBytes
     {
         get
@@ -63,7 +63,7 @@ public sealed class WebServer : IDisposable
     /// <summary>The disc rack that the test command makes.</summary>
     public static string DemoRack { get; } = Path.Combine(Repository.Root, "artifacts", "demo-rack");
 
-    /// <summary>Ends the server as a power cut would: SIGKILL, nothing is tidied up.</summary>
+    /// <summary>Kills the server as a power cut would: SIGKILL, no cleanup.</summary>
     public void KillHard()
     {
         _process.Kill();
@@ -81,7 +81,7 @@ public sealed class WebServer : IDisposable
         _process.Dispose();
     }
 
-    /// <summary>The fourth field of proc_pid_stat(5), behind the name in brackets; 0 for a process that is gone.</summary>
+    /// <summary>The fourth field of proc_pid_stat(5), after the name in brackets; 0 for a process that has ended.</summary>
     private static int ParentOf(int id)
     {
         try

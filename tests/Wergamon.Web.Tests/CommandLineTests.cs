@@ -3,7 +3,7 @@ namespace Wergamon.Web.Tests;
 public sealed class CommandLineTests
 {
     [Fact]
-    public void Words_set_what_they_say_and_the_rest_is_usual()
+    public void Arguments_override_the_defaults()
     {
         var usual = CommandLine.Read([])!;
         Assert.Equal((5080, Path.GetFullPath("data"), Environment.ProcessorCount), (usual.Port, usual.Options.DataFolder, usual.Options.WorkerCount));
@@ -28,5 +28,5 @@ public sealed class CommandLineTests
     [InlineData("--drive-speed", "-1")]
     [InlineData("music")]
     [InlineData("/port", "5090")]
-    public void Words_that_mean_nothing_are_refused(params string[] words) => Assert.Null(CommandLine.Read(words));
+    public void Unknown_arguments_are_refused(params string[] words) => Assert.Null(CommandLine.Read(words));
 }

@@ -4,11 +4,11 @@ using Wergamon.Testing;
 
 namespace Wergamon.Web.Tests;
 
-/// <summary>A new library begins with the demo; one click takes it out, and it stays out.</summary>
+/// <summary>A new library starts with the demo; one click takes it out, and it stays out.</summary>
 public sealed class DemoMusicTests
 {
     [Fact]
-    public async Task The_demo_is_there_at_first_leaves_with_one_click_and_comes_back_with_one()
+    public async Task The_demo_is_there_at_first_and_goes_and_returns_with_one_click()
     {
         using var demo = new TemporaryFolder();
         await using var server = await InProcessServer.StartAsync("--demo", demo.Path);
@@ -29,7 +29,7 @@ public sealed class DemoMusicTests
     }
 
     [Fact]
-    public async Task Folders_are_offered_from_the_allowed_places_on_and_say_why_they_cannot_be_opened()
+    public async Task Folders_are_offered_below_allowed_ones_with_reasons_if_they_cannot_be_opened()
     {
         await using var server = await InProcessServer.StartAsync();
         Directory.CreateDirectory(server.Folder["music/Old & new"]);

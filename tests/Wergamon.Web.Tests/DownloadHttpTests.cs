@@ -40,7 +40,7 @@ public sealed class DownloadHttpTests
         using var request = new HttpRequestMessage(HttpMethod.Get, $"copies/{copy}/file") { Headers = { Range = new RangeHeaderValue(9_999_999, null) } };
         Assert.Equal(HttpStatusCode.RequestedRangeNotSatisfiable, (await server.Client.SendAsync(request)).StatusCode);
         Assert.Equal(HttpStatusCode.NotFound, (await server.Client.GetAsync("copies/999/file")).StatusCode);
-        // What lies there now is a link that leads out.
+        // The file is now a link that leads out.
         File.Delete(path);
         File.CreateSymbolicLink(path, "/etc/hostname");
         Assert.Equal(HttpStatusCode.NotFound, (await server.Client.GetAsync($"copies/{copy}/file")).StatusCode);

@@ -11,7 +11,7 @@ using Wergamon.Testing;
 
 namespace Wergamon.Web.Tests;
 
-/// <summary>The whole server in this process, asked without a network.</summary>
+/// <summary>The whole server in this process, without a network.</summary>
 public sealed partial class InProcessServer : IAsyncDisposable
 {
     private static readonly TimeSpan LongestWait = TimeSpan.FromMinutes(4);
@@ -30,7 +30,7 @@ public sealed partial class InProcessServer : IAsyncDisposable
 
     public string Music => Folder["music"];
 
-    /// <summary>Asks as a browser on this machine does.</summary>
+    /// <summary>Sends requests as a browser on this machine does.</summary>
     public HttpClient Client { get; private set; }
 
     public static async Task<InProcessServer> StartAsync(params string[] arguments)
@@ -50,7 +50,7 @@ public sealed partial class InProcessServer : IAsyncDisposable
 
     public T Get<T>() where T : notnull => _app.Services.GetRequiredService<T>();
 
-    /// <summary>Sends a form of a page, with the page's token against forgery; redirects are not followed.</summary>
+    /// <summary>Submits a form of a page, with the page's antiforgery token; redirects are not followed.</summary>
     public async Task<HttpResponseMessage> PostAsync(string page, string action, params (string Name, string Value)[] fields)
     {
         using var reply = await Client.GetAsync(page);
@@ -67,7 +67,7 @@ public sealed partial class InProcessServer : IAsyncDisposable
     [GeneratedRegex("name=\"__RequestVerificationToken\" type=\"hidden\" value=\"([^\"]+)\"")]
     private static partial Regex Token();
 
-    /// <summary>Puts a file of noise into the music folder.</summary>
+    /// <summary>Writes a file of noise to the music folder.</summary>
     public string AddFile(string name, int frames)
     {
         var path = Path.Combine(Music, name);

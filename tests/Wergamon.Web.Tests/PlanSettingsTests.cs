@@ -9,7 +9,7 @@ using Wergamon.Core.Planning;
 
 namespace Wergamon.Web.Tests;
 
-/// <summary>The settings of a plan's target, as a browser sends them and as a script may.</summary>
+/// <summary>The settings of a plan's target, as sent by a browser and as sent by a script.</summary>
 public sealed class PlanSettingsTests
 {
     [Fact]
@@ -25,7 +25,7 @@ public sealed class PlanSettingsTests
     }
 
     [Fact]
-    public async Task What_makes_no_sense_leaves_the_quality_as_it_is()
+    public async Task Invalid_settings_leave_the_quality_unchanged()
     {
         await using var server = await InProcessServer.StartAsync();
         var plan = await PlanAsync(server, "archive");

@@ -20,7 +20,7 @@ public sealed class RequestGuardTests
     public void Only_this_machine_s_own_names_and_port_are_answered(string host, bool expected) => Assert.Equal(expected, RequestGuard.IsOwn(host, 5080));
 
     [Fact]
-    public void Failures_are_told_apart_by_who_is_to_blame()
+    public void Failures_map_to_the_right_status()
     {
         Assert.Equal(503, RequestFailures.StatusOf(new StorageProblemException("full")));
         Assert.Equal(507, RequestFailures.StatusOf(new IOException("No space left on device", 28)));

@@ -32,7 +32,7 @@ public sealed class RouteDrawingTests
         Assert.EndsWith("MP3 256 detail thrown away", drawing.InWords, StringComparison.Ordinal);
     }
 
-    /// <summary>More steps than there is room for words: the points stay in order and inside.</summary>
+    /// <summary>More steps than the labels have room for: the points stay in order and inside.</summary>
     [Fact]
     public void A_long_route_keeps_its_points_in_order()
     {

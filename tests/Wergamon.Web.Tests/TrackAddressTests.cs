@@ -10,7 +10,7 @@ public sealed class TrackAddressTests
     [Theory]
     [InlineData("", null, null, TrackSort.Artist, false)]
     [InlineData("лампа & \"wick\" ?#/=+%", "WMA Lossless", "/music/a b/灯&火=1", TrackSort.Added, true)]
-    public void A_list_comes_back_from_its_address(string words, string? format, string? folder, TrackSort sort, bool isDescending)
+    public void A_list_survives_its_address(string words, string? format, string? folder, TrackSort sort, bool isDescending)
     {
         foreach (var marks in new TrackFilter[][] { [], [TrackFilter.Missing], Enum.GetValues<TrackFilter>() })
         {
@@ -24,7 +24,7 @@ public sealed class TrackAddressTests
     [Theory]
     [InlineData("?sort=99&down=yes&show=everything&show=missing&show=missing")]
     [InlineData("?sort=size%20DESC&show=missing")]
-    public void What_no_list_has_is_passed_over(string address)
+    public void Unknown_parameters_are_ignored(string address)
     {
         var read = Read(address);
         Assert.Equal((TrackSort.Artist, false), (read.Sort, read.IsDescending));
@@ -32,7 +32,7 @@ public sealed class TrackAddressTests
     }
 
     [Fact]
-    public void Pressing_a_head_sorts_by_it_and_then_the_other_way_newest_first()
+    public void A_header_sorts_then_reverses_with_newest_first()
     {
         var view = Read("");
         view = TrackAddress.SortBy(view, TrackSort.Added);

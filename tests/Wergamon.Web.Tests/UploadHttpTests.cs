@@ -36,19 +36,19 @@ public sealed class UploadHttpTests
     [InlineData("""{"folder":1,"files":[{"bytes":1}]}""")]
     [InlineData("""{"folder":"one","files":[]}""")]
     [InlineData("""{"folder":1,"files":[{"path":"a","bytes":1e99}]}""")]
-    public async Task An_offer_that_makes_no_sense_is_the_request_s_fault(string json)
+    public async Task An_invalid_offer_is_a_bad_request(string json)
     {
         await using var server = await InProcessServer.StartAsync();
         var (token, _) = await BeginAsync(server);
         Assert.Equal(HttpStatusCode.BadRequest, (await OfferAsync(server, token, json)).StatusCode);
     }
 
-    /// <summary>Half of a surrogate pair is no text, and no name of a file.</summary>
+    /// <summary>A lone surrogate is not text, and not a file name.</summary>
     [Theory]
     [InlineData("\\ud800")]
     [InlineData("a\\udc00.wav")]
     [InlineData("\\udc00\\ud800")]
-    public async Task Half_a_surrogate_pair_in_a_name_is_no_failure_of_the_server(string name)
+    public async Task A_lone_surrogate_in_a_name_is_a_bad_request(string name)
     {
         await using var server = await InProcessServer.StartAsync();
         var (token, folder) = await BeginAsync(server);
@@ -62,7 +62,7 @@ public sealed class UploadHttpTests
     }
 
     [Fact]
-    public async Task Without_its_token_nothing_is_taken()
+    public async Task Changes_need_the_token()
     {
         await using var server = await InProcessServer.StartAsync();
         Assert.Equal(HttpStatusCode.BadRequest, (await OfferAsync(server, "forged", """{"folder":1,"files":[]}""")).StatusCode);

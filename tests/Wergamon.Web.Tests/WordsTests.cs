@@ -8,7 +8,7 @@ public sealed class WordsTests
     [InlineData(0, "0 tracks")]
     [InlineData(1, "1 track")]
     [InlineData(50_000, "50,000 tracks")]
-    public void Things_are_counted(int count, string expected) => Assert.Equal(expected, Words.Count(count, "track"));
+    public void Counts_have_singular_and_plural(int count, string expected) => Assert.Equal(expected, Words.Count(count, "track"));
 
     [Theory]
     [InlineData(0, "0:00")]
@@ -17,7 +17,7 @@ public sealed class WordsTests
     [InlineData(3599.7, "1:00:00")]
     [InlineData(90_061, "25:01:01")]
     [InlineData(-3, "0:00")]
-    public void Times_are_said_as_on_a_player(double seconds, string expected) => Assert.Equal(expected, Words.Time(TimeSpan.FromSeconds(seconds)));
+    public void Times_read_as_on_a_player(double seconds, string expected) => Assert.Equal(expected, Words.Time(TimeSpan.FromSeconds(seconds)));
 
     [Theory]
     [InlineData(31_390_000, "31.4 MB")]
@@ -26,7 +26,7 @@ public sealed class WordsTests
     public void Sizes_carry_their_unit(long bytes, string expected) => Assert.Equal(expected, Words.Size(bytes));
 
     [Fact]
-    public void Days_are_said_from_today()
+    public void Days_are_relative_to_today()
     {
         var now = new DateTimeOffset(2026, 6, 24, 12, 0, 0, TimeZoneInfo.Local.GetUtcOffset(new DateTime(2026, 6, 24)));
         Assert.Equal("today", Words.Day(now.AddHours(-2).ToUnixTimeMilliseconds(), now));

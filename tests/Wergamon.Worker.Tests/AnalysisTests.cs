@@ -8,14 +8,14 @@ using Wergamon.Testing;
 
 namespace Wergamon.Worker.Tests;
 
-/// <summary>Sums, damage and differences of real files.</summary>
+/// <summary>Checksums, damage and differences of real files.</summary>
 public sealed class AnalysisTests(WorkerFixture worker) : IClassFixture<WorkerFixture>
 {
     private static readonly PcmFormat Format = new(SampleRate.AudioDisc, 2, 16);
 
-    /// <summary>The sum that libFLAC's format demands in STREAMINFO (RFC 9639, section 8.2) is written here by libav.</summary>
+    /// <summary>The checksum that STREAMINFO carries (RFC 9639, section 8.2) is written here by libav.</summary>
     [Fact]
-    public async Task Equal_sound_has_one_sum_in_every_lossless_container()
+    public async Task Equal_audio_has_one_checksum_in_every_lossless_format()
     {
         var wav = worker.MakeWav("sum.wav", Format, 50_021);
         var flac = EncodedFile.Write(worker.Folder["sum.flac"], "flac", "flac", TestSound.Noise(Format, 50_021));
@@ -32,7 +32,7 @@ public sealed class AnalysisTests(WorkerFixture worker) : IClassFixture<WorkerFi
     }
 
     [Fact]
-    public async Task Flac_that_does_not_give_its_sum_is_damaged()
+    public async Task Flac_that_fails_its_checksum_is_damaged()
     {
         var path = EncodedFile.Write(worker.Folder["wrong.flac"], "flac", "flac", TestSound.Music(Format, 30_000));
         var bytes = File.ReadAllBytes(path);

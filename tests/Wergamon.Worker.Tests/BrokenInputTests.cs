@@ -10,7 +10,7 @@ using Wergamon.Core.Tags;
 
 namespace Wergamon.Worker.Tests;
 
-/// <summary>Files that are not what they seem: refused in words, and the worker lives on.</summary>
+/// <summary>Files that are not what they seem: refused with a reason, and the worker survives.</summary>
 public sealed class BrokenInputTests(WorkerFixture worker) : IClassFixture<WorkerFixture>
 {
     [Theory]
@@ -18,7 +18,7 @@ public sealed class BrokenInputTests(WorkerFixture worker) : IClassFixture<Worke
     [InlineData("text.flac", "cannot be opened as sound|There is no sound")]
     [InlineData("header.flac", "has a header but no sound")]
     [InlineData("header.mp3", "no sound|cannot be|header but no sound")]
-    public async Task What_holds_no_sound_is_refused_in_words(string name, string words)
+    public async Task A_file_without_audio_is_refused_with_a_reason(string name, string words)
     {
         var path = worker.Folder[name];
         File.WriteAllBytes(path, name switch
@@ -70,7 +70,7 @@ public sealed class BrokenInputTests(WorkerFixture worker) : IClassFixture<Worke
         Assert.Contains("changed since it was planned", reply.Failure, StringComparison.Ordinal);
     }
 
-    /// <summary>Seeded damage all over real files: a proof, or a reason; the worker is the same one afterwards.</summary>
+    /// <summary>Seeded damage in real files: a proof or a reason, and the same worker afterwards.</summary>
     [Fact]
     public async Task Damaged_files_end_in_a_proof_or_a_reason()
     {

@@ -18,7 +18,7 @@ public sealed class CancelTests(WorkerFixture worker) : IClassFixture<WorkerFixt
         using var process = new WorkerProcess(worker.Options, isLowPriority: false, NullLogger.Instance);
         using var stop = new CancellationTokenSource();
         var job = new ConvertJob(source, format, [], Mp3Settings.Constant(320), worker.Folder["long.mp3"], [], []);
-        // The first sign of progress says that the job is under way.
+        // The first progress report shows that the job is running.
         Assert.IsType<CancelledReply>(await process.RunAsync(job, _ => stop.Cancel(), stop.Token));
         Assert.True(process.IsAlive);
         var small = worker.MakeWav("small.wav", format, 1000);
@@ -36,7 +36,7 @@ public sealed class CancelTests(WorkerFixture worker) : IClassFixture<WorkerFixt
         await process.StandardInput.WriteLineAsync(System.Text.Json.JsonSerializer.Serialize<WorkerJob>(job, WorkerJson.Default.WorkerJob));
         await process.StandardInput.FlushAsync();
         Assert.NotNull(await process.StandardOutput.ReadLineAsync());
-        // What the kernel does to a pipe whose other end was killed.
+        // As the kernel does to a pipe whose other end was killed.
         process.StandardInput.Close();
         await process.WaitForExitAsync().WaitAsync(TimeSpan.FromMinutes(4));
         Assert.True(process.HasExited);

@@ -7,7 +7,7 @@ using Wergamon.Testing;
 
 namespace Wergamon.Worker.Tests;
 
-/// <summary>What our readers of headers say, beside libav (which made the files and decodes them) and python3-mutagen 1.46.</summary>
+/// <summary>What our header readers say, compared with libav (which made the files and decodes them) and python3-mutagen 1.46.</summary>
 public sealed class FactTests : IDisposable
 {
     private static readonly PcmFormat Floats44 = new(new SampleRate(44_100), 2, 32, SampleKind.Float);
@@ -18,7 +18,7 @@ public sealed class FactTests : IDisposable
 
     public void Dispose() => _folder.Dispose();
 
-    /// <summary>The length is held against what went into the encoder; to the sample wherever the format gives it.</summary>
+    /// <summary>The length is compared with what went into the encoder; to the sample where the format allows.</summary>
     public static TheoryData<string, string, string, PcmFormat, int> Kinds => new()
     {
         { "aac.m4a", "mp4", "aac", Floats44, 0 },
@@ -58,7 +58,7 @@ public sealed class FactTests : IDisposable
         Assert.InRange(mutagen["length"]!.GetValue<double>() - ours.Duration.TotalSeconds, -0.001, 0.1);
         if (mutagen["sample_rate"] is { } rate)
             Assert.Equal(rate.GetValue<int>(), ours.Format.Rate.Hertz);
-        // Of WavPack it counts the channels of the first block only, and of 3G2 it does not read the AAC setup.
+        // For WavPack it counts the channels of the first block only, and for 3G2 it does not read the AAC setup.
         if (mutagen["channels"] is { } channels && container != "3g2" && (codec != "wavpack" || format.Channels <= 2))
             Assert.Equal(channels.GetValue<int>(), ours.Format.Channels);
         if (ours.IsLossless && mutagen["bits_per_sample"] is { } bits)
@@ -110,7 +110,7 @@ public sealed class FactTests : IDisposable
         Assert.Equal((int)Math.Round(stream.Length * 8 / (100 * 1152 / 44_100.0) / 1000), facts.KilobitsPerSecond);
     }
 
-    /// <summary>No encoder of APE is at hand: headers are put together by hand and shown to libav as well.</summary>
+    /// <summary>There is no APE encoder to use: headers are built by hand and read by libav as well.</summary>
     [Theory]
     [InlineData(3990, 24, 2, 96_000)]
     [InlineData(3990, 16, 1, 44_100)]

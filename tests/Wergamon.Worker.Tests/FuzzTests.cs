@@ -15,8 +15,8 @@ using Wergamon.Testing;
 namespace Wergamon.Worker.Tests;
 
 /// <summary>
-/// Damaged files of every kind: facts and tags are read or refused with the declared exception, within bounds. A longer run of
-/// the same is asked for by WERGAMON_FUZZ, the number of files of each kind.
+/// Damaged files of every format: facts and tags are read, or refused with the declared exception, within bounds. A longer run
+/// is set by WERGAMON_FUZZ, the number of files of each format.
 /// </summary>
 public sealed class FuzzTests : IDisposable
 {
@@ -103,7 +103,7 @@ public sealed class FuzzTests : IDisposable
         EncodedFile.Write(path, container, codec, sound);
     }
 
-    /// <summary>A header of version 3.99 in front of what another tagged file holds: the tag at the end is the same.</summary>
+    /// <summary>A header of version 3.99 before the contents of another tagged file: the tag at the end is the same.</summary>
     private static byte[] Ape()
     {
         using var made = new MemoryStream();

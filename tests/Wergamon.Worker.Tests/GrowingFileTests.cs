@@ -10,7 +10,7 @@ public sealed class GrowingFileTests : IDisposable
     private int _files;
 
     [Fact]
-    public void Whoever_follows_gets_every_byte_in_order_whatever_the_pieces() =>
+    public void A_follower_gets_every_byte_in_order() =>
         Gen.Select(Gen.Int[0, 5_000].Array[0, 40], Gen.Int[1, 20_000]).Sample((writes, readAtATime) =>
         {
             using var file = new GrowingFile(_folder[$"{Interlocked.Increment(ref _files)}"]);
@@ -36,7 +36,7 @@ public sealed class GrowingFileTests : IDisposable
         }, iter: 200);
 
     [Fact]
-    public async Task The_head_can_be_put_right_at_the_end_and_only_whole_reads_are_given_before_it()
+    public async Task The_header_can_be_updated_at_the_end_and_only_whole_reads_come_before()
     {
         using var file = new GrowingFile(_folder["head"]);
         using var follower = file.Follow();
@@ -57,7 +57,7 @@ public sealed class GrowingFileTests : IDisposable
     }
 
     [Fact]
-    public void A_name_that_is_taken_is_not_written_over()
+    public void An_existing_file_is_not_overwritten()
     {
         File.WriteAllText(_folder["taken"], "there");
         Assert.Throws<IOException>(() => new GrowingFile(_folder["taken"]));

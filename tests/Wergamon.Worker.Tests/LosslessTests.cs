@@ -9,7 +9,7 @@ using Wergamon.Testing;
 
 namespace Wergamon.Worker.Tests;
 
-/// <summary>Lossless ways keep every sample, by our own sums and by outside libraries' reading.</summary>
+/// <summary>Lossless routes keep every sample, by our checksums and as outside libraries read it.</summary>
 public sealed class LosslessTests(WorkerFixture worker) : IClassFixture<WorkerFixture>
 {
     private static readonly Target Archive = Target.BuiltIn[0];
@@ -72,7 +72,7 @@ public sealed class LosslessTests(WorkerFixture worker) : IClassFixture<WorkerFi
         Assert.Equal(SampleDigest.Of(TestSound.Music(format, 30_000)).Md5, sums[0]);
     }
 
-    /// <summary>RFC 9639, appendices D.1 and D.3: worked examples (bytes from memory; their own MD5 vouch for them).</summary>
+    /// <summary>RFC 9639, appendices D.1 and D.3: worked examples (bytes from memory, verified by their own MD5).</summary>
     [Theory]
     [InlineData(16, 2, "664c6143800000221000100000000f00000f0ac442f0000000013e84b41807dc690307586a3dad1a2e0ffff869180000bf0358fd03128baa9a", "25588 10416")]
     [InlineData(8, 1, "664c6143800000221000100000001f00001f07d0007000000018f8f9e396f5cbcfc6dc807f9977906b32fff868020017e944004f6f313d1047d227cb6d090831452bdc2822228057a3",

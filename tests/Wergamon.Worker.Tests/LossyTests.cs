@@ -75,7 +75,7 @@ public sealed class LossyTests(WorkerFixture worker) : IClassFixture<WorkerFixtu
                 peak = Math.Max(peak, Math.Abs(sample));
         }
 
-        // The encoder may move the peak by a little; without the fold's gain it would be far above.
+        // The encoder may move the peak slightly; without the downmix gain it would be far above.
         Assert.InRange(peak, 0.9, 1.05);
     }
 

@@ -9,7 +9,7 @@ using Wergamon.Testing;
 
 namespace Wergamon.Worker.Tests;
 
-/// <summary>Tags and pictures beside python3-mutagen 1.46 and TagLib 1.13: what we write they read, what mutagen writes we read and carry on.</summary>
+/// <summary>Tags and pictures against python3-mutagen 1.46 and TagLib 1.13: they read what we write, and we read and keep what mutagen writes.</summary>
 public sealed class TagTests(WorkerFixture worker) : IClassFixture<WorkerFixture>
 {
     private static readonly byte[] PictureBytes = [0x89, (byte)'P', (byte)'N', (byte)'G', .. Enumerable.Range(0, 3000).Select(i => (byte)(i * 7)), 0xFF, 0xE0, 0xFF, 0x00, 0xFF];
@@ -30,7 +30,7 @@ public sealed class TagTests(WorkerFixture worker) : IClassFixture<WorkerFixture
         Assert.Equal(["Songs from the Winding House"], Values(read, "TALB"));
         Assert.Equal(["3/9"], Values(read, "TRCK"));
         Assert.Equal(["1/2"], Values(read, "TPOS"));
-        // mutagen matcher TYER and TDAT of version 2.3 to one date.
+        // mutagen joins TYER and TDAT of version 2.3 to one date.
         Assert.Equal(["2019-06-21"], Values(read, "TDRC"));
         Assert.Equal(["Songs"], Values(read, "TCON"));
         Assert.Equal(["A note\nin two lines"], Values(read, "COMM::eng"));
@@ -71,7 +71,7 @@ public sealed class TagTests(WorkerFixture worker) : IClassFixture<WorkerFixture
         Assert.Equal(
             ("Blue Slate Rain, фонарь", "Songs from the Winding House", "A note\nin two lines", "Songs", 2019, 3, 44_100, 2),
             (read.Title, read.Album, read.Comment, read.Genre, read.Year, read.Track, read.SampleRate, read.Channels));
-        // TagLib matcher several artists by a space, and in version 2.3 tags by what stands between them there.
+        // TagLib joins several artists with a space, or in version 2.3 tags with the separator found there.
         Assert.StartsWith("Tin Orchard", read.Artist, StringComparison.Ordinal);
         Assert.EndsWith("Wickwire", read.Artist, StringComparison.Ordinal);
     }
@@ -81,7 +81,7 @@ public sealed class TagTests(WorkerFixture worker) : IClassFixture<WorkerFixture
     [InlineData(4, 3)]
     [InlineData(4, 2)]
     [InlineData(3, 0)]
-    public async Task Id3_tags_that_mutagen_writes_are_carried_on_whole(int version, int encoding)
+    public async Task Id3_tags_written_by_mutagen_are_kept_complete(int version, int encoding)
     {
         var mp3 = worker.Folder[$"mutagen-{version}-{encoding}.mp3"];
         await worker.ProveAsync(Source($"m{version}{encoding}"), mp3, Target.BuiltIn[1]);
@@ -111,7 +111,7 @@ public sealed class TagTests(WorkerFixture worker) : IClassFixture<WorkerFixture
             Assert.Equal("Vorderseite ä", tags.Pictures[0].Description);
         }
 
-        // The rating frame has no place in the model; in a copy of the same dialect it is there all the same.
+        // The rating frame is not in the model, but a copy in the same dialect keeps it.
         var copy = worker.Folder[$"mutagen-{version}-{encoding}.aiff"];
         await worker.ProveAsync(mp3, copy, Target.BuiltIn[2]);
         using (var stream = File.OpenRead(copy))
@@ -120,7 +120,7 @@ public sealed class TagTests(WorkerFixture worker) : IClassFixture<WorkerFixture
     }
 
     [Fact]
-    public async Task Vorbis_comments_that_mutagen_writes_are_carried_on_whole()
+    public async Task Vorbis_comments_written_by_mutagen_are_kept_complete()
     {
         var flac = worker.Folder["mutagen.flac"];
         await worker.ProveAsync(Source("mf"), flac, Target.BuiltIn[0]);

@@ -12,7 +12,7 @@ using Wergamon.Testing;
 
 namespace Wergamon.Worker.Tests;
 
-/// <summary>One real worker for the tests of a class, and the plans for it as the server makes them.</summary>
+/// <summary>One real worker for the tests of a class, and plans for it as the server makes them.</summary>
 public sealed class WorkerFixture : IDisposable
 {
     private readonly WorkerPool _pool;
@@ -28,7 +28,7 @@ public sealed class WorkerFixture : IDisposable
 
     public AppOptions Options { get; }
 
-    /// <summary>Converts by the route that the planner gives; the facts come from the source itself.</summary>
+    /// <summary>Converts by the planner's route; the facts come from the source itself.</summary>
     public async Task<WorkerReply> ConvertAsync(string source, string output, Target target, TagSet? extra = null, string? cover = null)
     {
         var facts = await FactsAsync(source);
@@ -40,7 +40,7 @@ public sealed class WorkerFixture : IDisposable
             WorkerPriority.AskedFor, null, CancellationToken.None);
     }
 
-    /// <summary>Converts and demands a proof.</summary>
+    /// <summary>Converts and requires a proof.</summary>
     public async Task<Proof> ProveAsync(string source, string output, Target target, TagSet? extra = null, string? cover = null)
     {
         var reply = await ConvertAsync(source, output, target, extra, cover);

@@ -53,7 +53,7 @@ public sealed class WorkerPool : IDisposable
 
     /// <summary>Waits for a free worker, sends it the job and waits for the reply.</summary>
     /// <exception cref="WorkerLostException">The worker was lost; the next job gets a new one.</exception>
-    /// <exception cref="OperationCanceledException">The job was called off.</exception>
+    /// <exception cref="OperationCanceledException">The job was cancelled.</exception>
     public async Task<WorkerReply> RunAsync(WorkerJob job, WorkerPriority priority, Action<WorkerProgress>? onProgress, CancellationToken cancellation)
     {
         using var turn = await WaitForTurnAsync(priority, cancellation).ConfigureAwait(false);

@@ -23,7 +23,7 @@ public interface IEncoders
 /// <summary>Encodes blocks of samples.</summary>
 public interface IEncoder : IDisposable
 {
-    /// <summary>What the encoder says of the stream before its first packet; empty where it says nothing.</summary>
+    /// <summary>The encoder's extradata before its first packet; empty when it has none.</summary>
     ReadOnlySpan<byte> ExtraData { get; }
 
     void Write(SampleBuffer block);

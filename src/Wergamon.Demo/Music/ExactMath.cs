@@ -1,8 +1,8 @@
 namespace Wergamon.Demo.Music;
 
 /// <summary>
-/// The few functions that the synthesis needs, from additions and multiplications alone. Those are the same on every
-/// machine (IEEE 754), the ones of the C library need not be; so the demo music has the same bytes everywhere.
+/// The functions that the synthesis needs, from additions and multiplications alone. Those are the same on every
+/// machine (IEEE 754); those of the C library need not be. So the demo music has the same bytes everywhere.
 /// </summary>
 internal static class ExactMath
 {
@@ -31,14 +31,14 @@ internal static class ExactMath
         return frequency;
     }
 
-    /// <summary>The factor that, applied once a sample, falls to a thousandth in the time given.</summary>
+    /// <summary>Factor per sample that decays to a thousandth in a given time.</summary>
     public static double DecayFactor(double seconds, int rate)
     {
         // (1 - x/n)^n: exact enough, and without the logarithm.
         return 1 - 6.907755278982137 / (seconds * rate);
     }
 
-    /// <summary>Bends everything into -1 to 1, gently at first; a rational curve near tanh.</summary>
+    /// <summary>Soft clipping to -1 to 1; a rational approximation of tanh.</summary>
     public static double SoftLimit(double x)
     {
         x = Math.Clamp(x, -3, 3);

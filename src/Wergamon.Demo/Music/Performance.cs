@@ -13,7 +13,7 @@ internal sealed class Performance
     private static readonly int[] ChordDegrees = [0, 2, 4];
     private static readonly int[] WalkingBass = [0, 2, 4, 2];
 
-    /// <summary>Lengths of tune notes in beats.</summary>
+    /// <summary>Note lengths of the melody in beats.</summary>
     private static readonly double[] SlowLengths = [1, 2, 2];
     private static readonly double[] QuickLengths = [0.5, 0.5, 1, 1.5];
 
@@ -41,7 +41,7 @@ internal sealed class Performance
 
     private double TailSeconds => _piece.Style == Style.Chamber ? 2.5 : 1;
 
-    /// <summary>The sound of the piece: one line of samples a channel, within -1 to 1.</summary>
+    /// <summary>The samples of the piece, one array per channel, within -1 to 1.</summary>
     public static double[][] Of(Piece piece, int rate, int channels)
     {
         var performance = new Performance(piece, rate, channels);
@@ -67,7 +67,7 @@ internal sealed class Performance
             PlayTune(bar, degree, swell);
     }
 
-    /// <summary>Pieces begin thin and grow; chamber pieces go from very quiet to full and back.</summary>
+    /// <summary>Pieces start thin and build up; chamber pieces go from very quiet to full and back.</summary>
     private double Swell(int bar)
     {
         double through = (double)bar / Math.Max(1, _bars - 1);

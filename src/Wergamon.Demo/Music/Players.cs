@@ -1,6 +1,6 @@
 namespace Wergamon.Demo.Music;
 
-/// <summary>The instruments: each adds one note or one stroke to the stage, starting at a sample.</summary>
+/// <summary>The instruments: each adds one note or one hit to the stage, starting at a sample.</summary>
 internal sealed class Players(Stage stage, Dice dice)
 {
     private const double HatCut = 0.75;

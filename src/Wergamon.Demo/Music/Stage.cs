@@ -1,6 +1,6 @@
 namespace Wergamon.Demo.Music;
 
-/// <summary>Where the players stand and what the microphones hear: one line of samples per channel.</summary>
+/// <summary>The mix: one array of samples per channel, with positions for the players.</summary>
 internal sealed class Stage
 {
     public Stage(int rate, int channels, int frames)
@@ -19,7 +19,7 @@ internal sealed class Stage
 
     private bool IsSurround => Lines.Length == 6;
 
-    /// <summary>How loud a player at a place is in each channel.</summary>
+    /// <summary>Panning gains of a player for each channel.</summary>
     /// <param name="place">-1 is left, 1 is right.</param>
     /// <param name="low">True for what also goes to the low-frequency channel.</param>
     public double[] GainsAt(double place, bool low = false)
@@ -33,7 +33,7 @@ internal sealed class Stage
         return [left * 0.7, right * 0.7, centre, low ? 0.5 : 0, left * 0.25, right * 0.25];
     }
 
-    /// <summary>Adds the echo of a room: eight delays that feed back, each channel with its own lengths.</summary>
+    /// <summary>Adds reverb: eight feedback delays, with lengths of their own for each channel.</summary>
     public void AddRoom(double amount, double seconds)
     {
         int[] lengths = [1557, 1617, 1491, 1422, 1277, 1356, 1188, 1116];
@@ -61,7 +61,7 @@ internal sealed class Stage
         }
     }
 
-    /// <summary>Brings the loudest moment to a level, then bends what goes over when it is driven.</summary>
+    /// <summary>Normalises the peak to a level, then soft-clips what exceeds it when driven.</summary>
     public void Master(double loudness)
     {
         double peak = Lines.Max(line => line.Max(Math.Abs));

@@ -8,8 +8,8 @@ namespace Wergamon.Demo.Rack;
 
 internal sealed record RackTrack(string Title, Piece Piece, string? Artist = null);
 
-/// <summary>One disc of the rack: what is on it, what is known of it elsewhere, and what is wrong with it.</summary>
-/// <param name="Key">Names its files.</param>
+/// <summary>One disc of the rack: its contents, what the catalogue and others know of it, and its faults.</summary>
+/// <param name="Key">Base name of its files.</param>
 /// <param name="Label">What is written on its spine.</param>
 /// <param name="Note">What is special about it.</param>
 internal sealed record RackAlbum(string Key, string Label, string Note, IReadOnlyList<RackTrack> Tracks)
@@ -24,25 +24,25 @@ internal sealed record RackAlbum(string Key, string Label, string Note, IReadOnl
 
     public CoverPattern? Cover { get; init; }
 
-    /// <summary>Sound before track 1 that no player shows.</summary>
+    /// <summary>Hidden audio before track 1.</summary>
     public Piece? Hidden { get; init; }
 
     /// <summary>Sectors of silence before each track but the first.</summary>
     public int PauseSectors { get; init; }
 
-    /// <summary>True for one piece of music that is cut into tracks where it goes on.</summary>
+    /// <summary>True for continuous music that is cut into tracks.</summary>
     public bool IsGapless { get; init; }
 
     /// <summary>Titles in the lead-in, a code for each recording and a catalogue number.</summary>
     public bool HasText { get; init; }
 
-    /// <summary>Sectors of a data session behind the sound.</summary>
+    /// <summary>Sectors of a data session after the audio.</summary>
     public int DataSectors { get; init; }
 
-    /// <summary>For each track the keys of discs before it whose whole sound it is made of, one after another; empty for a disc with sound of its own.</summary>
+    /// <summary>For each track, the keys of earlier discs whose audio it consists of, in sequence; empty for a disc with audio of its own.</summary>
     public IReadOnlyList<IReadOnlyList<string>> Medley { get; init; } = [];
 
-    /// <summary>For a surround disc, one for each track: sample rate, and whether its channels lie in two files.</summary>
+    /// <summary>For a surround disc, per track: sample rate, and whether its channels are in two files.</summary>
     public IReadOnlyList<(int Rate, bool IsSplit)> Surround { get; init; } = [];
 
     public bool IsInCatalogue { get; init; }
@@ -50,7 +50,7 @@ internal sealed record RackAlbum(string Key, string Label, string Note, IReadOnl
     /// <summary>Other albums whose discs happen to have the same table of contents.</summary>
     public IReadOnlyList<CatalogueRecord> Namesakes { get; init; } = [];
 
-    /// <summary>How many others have read the disc; 0 when nobody has.</summary>
+    /// <summary>Number of others who have read the disc.</summary>
     public int OtherReadings { get; init; }
 
     public IReadOnlyList<DiscFault> Faults { get; init; } = [];

@@ -123,7 +123,7 @@ internal static class RackAlbums
         },
     ];
 
-    /// <summary>Discs that are played one after another in each track of the long one.</summary>
+    /// <summary>Discs whose audio makes up each track of the long one.</summary>
     private static IReadOnlyList<(string Title, string Artist, IReadOnlyList<string> Discs)> LongShift =>
     [
         ("Cage Going Down, All the Way", "The Quarry Lamps", ["01-lamp-room", "02-counterweight", "01-lamp-room", "02-counterweight"]),

@@ -11,7 +11,7 @@ using Wergamon.Devices.Drives;
 
 namespace Wergamon.Demo.Rack;
 
-/// <summary>Puts the discs of the rack into a folder: image, cue sheet and note of each, the catalogue and the ledger.</summary>
+/// <summary>Writes the disc rack to a folder: image, cue sheet and note of each disc, the catalogue and the ledger.</summary>
 internal sealed class RackWriter(string folder)
 {
     /// <summary>Discs begin and end in silence, as pressed discs do.</summary>
@@ -60,7 +60,7 @@ internal sealed class RackWriter(string folder)
             File.WriteAllBytes(Path.Combine(folder, CoverName(album)), CoverArt.Jpeg(cover));
     }
 
-    /// <summary>What stands on the disc one after another, in whole sectors.</summary>
+    /// <summary>The parts of the disc in sequence, in whole sectors.</summary>
     /// <param name="Track">0 for what is hidden before track 1.</param>
     private sealed record Part(int Track, bool IsPause, uint[] Frames)
     {
@@ -129,7 +129,7 @@ internal sealed class RackWriter(string folder)
         }).ToList();
         if (album.DataSectors > 0)
         {
-            // The space between two sessions is in no file.
+            // The gap between two sessions is in no file.
             tracks.Add(new CueTrack(tracks.Count + 1, "MODE1/2352") { Session = 2, Indexes = [new CueIndex(1, 0, new Msf(parts.Sum(part => part.Sectors)))] });
         }
 
@@ -142,7 +142,7 @@ internal sealed class RackWriter(string folder)
         };
     }
 
-    /// <summary>A disc made of the images of others, which takes no room of its own: every piece is an index in its track.</summary>
+    /// <summary>A disc that refers to the images of others and takes no space of its own: each part is an index in its track.</summary>
     private static CueSheet MedleySheetOf(RackAlbum album)
     {
         int file = 0;
@@ -160,7 +160,7 @@ internal sealed class RackWriter(string folder)
 
     private static string IsrcOf(RackAlbum album, int track) => $"ZZLQ1{album.Year % 100:00}{track:00000}";
 
-    /// <summary>Numbers that start with 2 are for use inside a house (GS1 General Specifications, 2.1.11).</summary>
+    /// <summary>Numbers that start with 2 are for use within a company (GS1 General Specifications, 2.1.11).</summary>
     private static string CatalogueNumberOf(RackAlbum album)
     {
         var digits = $"20{album.Year:0000}000417";
@@ -192,7 +192,7 @@ internal sealed class RackWriter(string folder)
         File.WriteAllText(Path.Combine(folder, FolderLedger.FileName), JsonSerializer.Serialize(all, RackJson.Default.DictionaryStringListLedgerTrack));
     }
 
-    /// <summary>The sum that most got of each track, and another one that somebody's drive gave.</summary>
+    /// <summary>The checksum that most got of each track, and a different one from a single drive.</summary>
     private List<LedgerTrack> SumsOf(RackAlbum album)
     {
         using var disc = ImageDisc.Open(Path.Combine(folder, album.Key + ".cue"), album.Key, album.Label);

@@ -25,7 +25,7 @@ internal sealed class SurroundWriter(string folder)
             if (isSplit)
             {
                 files.Add(Source(name + "FRONT.WAV", rate, lines[..FrontChannels], ChannelRoles.Stereo));
-                // The rest does not say which loudspeaker is which.
+                // The rest does not state its speakers.
                 files.Add(Source(name + "REST.WAV", rate, lines[FrontChannels..], ChannelRoles.None));
             }
             else

@@ -8,7 +8,7 @@ namespace Wergamon.Devices.Catalogue;
 public sealed record CatalogueTrack(string Title, string? Artist = null);
 
 /// <summary>What a catalogue knows of one album with a table of contents.</summary>
-/// <param name="Confirmed">How many people said that their disc is this album; the best candidate has most.</param>
+/// <param name="Confirmed">Number of people who confirmed that their disc is this album; the best candidate has most.</param>
 /// <param name="CoverFile">The name of its front cover in the catalogue's folder.</param>
 public sealed record CatalogueRecord(
     string Title, string Artist, int? Year, string? Genre, int Disc, int DiscTotal, int Confirmed, string? CoverFile, IReadOnlyList<CatalogueTrack> Tracks);
@@ -16,7 +16,7 @@ public sealed record CatalogueRecord(
 /// <summary>A candidate for a disc, with its cover.</summary>
 public sealed record CatalogueEntry(CatalogueRecord Record, byte[]? Cover);
 
-/// <summary>The catalogue gave no answer that could be used. The message says why, for a person.</summary>
+/// <summary>The catalogue gave no usable answer. The message says why, for a person.</summary>
 public sealed class CatalogueException : Exception
 {
     public CatalogueException(string message) : base(message) { }
@@ -26,15 +26,15 @@ public sealed class CatalogueException : Exception
     public CatalogueException() { }
 }
 
-/// <summary>Knows albums by the table of contents of their discs.</summary>
+/// <summary>Looks up albums by the table of contents of their discs.</summary>
 public interface IDiscCatalogue
 {
     /// <summary>All albums that have this table of contents, the most often confirmed first; empty when it knows none.</summary>
-    /// <exception cref="CatalogueException">It is down, or what it says makes no sense.</exception>
+    /// <exception cref="CatalogueException">It is down, or its answer makes no sense.</exception>
     Task<IReadOnlyList<CatalogueEntry>> FindAsync(TableOfContents contents, CancellationToken cancellation);
 }
 
-/// <summary>How the simulated catalogue answers, to see what the application makes of it.</summary>
+/// <summary>How the simulated catalogue answers, to try out failures.</summary>
 public enum CatalogueMood
 {
     Quick,
@@ -43,7 +43,7 @@ public enum CatalogueMood
     Wrong,
 }
 
-/// <summary>A catalogue in a folder of this machine.</summary>
+/// <summary>A catalogue in a local folder.</summary>
 /// <param name="folder">Holds catalogue.json and the covers it names.</param>
 public sealed class FolderCatalogue(string folder, TimeProvider time) : IDiscCatalogue
 {
@@ -65,7 +65,7 @@ public sealed class FolderCatalogue(string folder, TimeProvider time) : IDiscCat
             return [];
         try
         {
-            // A wrong answer is one of another kind than was asked for.
+            // A wrong answer is JSON of another shape.
             var text = Mood == CatalogueMood.Wrong ? "<html>Not today</html>" : await File.ReadAllTextAsync(path, cancellation).ConfigureAwait(false);
             var all = JsonSerializer.Deserialize(text, RackJson.Default.DictionaryStringListCatalogueRecord) ?? [];
             var found = all.GetValueOrDefault(DiscId.Sha1(contents)) ?? [];

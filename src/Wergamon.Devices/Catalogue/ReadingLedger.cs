@@ -5,19 +5,19 @@ using Wergamon.Devices.Drives;
 
 namespace Wergamon.Devices.Catalogue;
 
-/// <summary>What other readings of a track gave.</summary>
+/// <summary>Checksum of a track from other readings.</summary>
 /// <param name="Number">0 for what is hidden before track 1.</param>
-/// <param name="Crc32">Over the whole track, the pause behind it included.</param>
-/// <param name="Readings">How many readings gave this sum.</param>
+/// <param name="Crc32">Over the whole track, including the pause after it.</param>
+/// <param name="Readings">Number of readings with this checksum.</param>
 public sealed record LedgerTrack(int Number, uint Crc32, int Readings);
 
-/// <summary>Knows the sums that others got from the same disc.</summary>
+/// <summary>Looks up the checksums that others got from the same disc.</summary>
 public interface IReadingLedger
 {
     IReadOnlyList<LedgerTrack> Find(TableOfContents contents);
 }
 
-/// <summary>A ledger in a folder of this machine.</summary>
+/// <summary>A ledger in a local folder.</summary>
 /// <param name="folder">Holds ledger.json.</param>
 public sealed class FolderLedger(string folder) : IReadingLedger
 {
@@ -35,7 +35,7 @@ public sealed class FolderLedger(string folder) : IReadingLedger
         }
         catch (Exception failure) when (failure is JsonException or IOException)
         {
-            // Without a ledger nothing is lost: the verdict of the reading itself stands.
+            // Without a ledger, the verdict of the reading itself holds.
             return [];
         }
     }

@@ -1,6 +1,6 @@
 namespace Wergamon.Devices.Drives;
 
-/// <summary>Seeded chance that is the same on every machine (SplitMix64): the same question gets the same answer.</summary>
+/// <summary>Seeded random function, the same on every machine (SplitMix64): the same input gives the same result.</summary>
 internal readonly struct Chance(ulong seed)
 {
     public ulong Bits(ulong one, ulong two = 0, ulong three = 0)

@@ -5,12 +5,12 @@ using Wergamon.Devices.Catalogue;
 namespace Wergamon.Devices.Drives;
 
 /// <summary>A disc that can be put into a drive.</summary>
-/// <param name="Key">Names it; the name of its cue sheet without extension.</param>
+/// <param name="Key">The name of its cue sheet without extension.</param>
 /// <param name="Label">What is written on its spine.</param>
 /// <param name="Note">What is special about it; empty for an ordinary one.</param>
 public sealed record RackDisc(string Key, string Label, string Note);
 
-/// <summary>The file beside a disc image that says what is written on it and what is wrong with it.</summary>
+/// <summary>The note beside a disc image: its label and its faults.</summary>
 public sealed record RackNote(string Label, string Note, IReadOnlyList<DiscFault> Faults);
 
 /// <summary>The shelf of simulated discs: a folder with an image, a cue sheet and a note for each.</summary>
@@ -47,7 +47,7 @@ public sealed class DiscRack(string folder)
     }
 }
 
-/// <summary>The form of what lies beside the images of the rack.</summary>
+/// <summary>Serialisation of the notes in the rack.</summary>
 [JsonSourceGenerationOptions(PropertyNamingPolicy = JsonKnownNamingPolicy.CamelCase, UseStringEnumConverter = true, WriteIndented = true, IgnoreReadOnlyProperties = true)]
 [JsonSerializable(typeof(RackNote))]
 [JsonSerializable(typeof(Dictionary<string, List<Catalogue.CatalogueRecord>>))]

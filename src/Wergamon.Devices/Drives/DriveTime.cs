@@ -1,13 +1,13 @@
 namespace Wergamon.Devices.Drives;
 
-/// <summary>The time that a drive takes.</summary>
+/// <summary>Time that a drive takes.</summary>
 public interface IDriveTime
 {
-    /// <summary>Lets so much time of the drive pass.</summary>
+    /// <summary>Lets drive time pass.</summary>
     void Spend(TimeSpan time);
 }
 
-/// <summary>Time that only adds up, for tests and measurements.</summary>
+/// <summary>Time that is only added up, for tests and measurements.</summary>
 public sealed class VirtualTime : IDriveTime
 {
     public TimeSpan Spent { get; private set; }
@@ -15,7 +15,7 @@ public sealed class VirtualTime : IDriveTime
     public void Spend(TimeSpan time) => Spent += time;
 }
 
-/// <summary>Real time, quickened so that trying things out does not take an evening.</summary>
+/// <summary>Real time, sped up for trying things out.</summary>
 /// <param name="quickness">1 is as slow as a real drive.</param>
 public sealed class PacedTime(TimeProvider clock, double quickness) : IDriveTime
 {

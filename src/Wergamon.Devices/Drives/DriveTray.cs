@@ -3,7 +3,7 @@ using Wergamon.Core.Discs.Reading;
 
 namespace Wergamon.Devices.Drives;
 
-/// <summary>A drive as a person handles it: a tray that takes a disc and gives it back.</summary>
+/// <summary>A drive as a person uses it: a tray to insert and eject discs.</summary>
 public interface IDriveTray
 {
     /// <summary>"A", "B".</summary>
@@ -11,23 +11,23 @@ public interface IDriveTray
 
     DriveTraits Traits { get; }
 
-    /// <summary>The disc that lies in it; null for an empty tray.</summary>
+    /// <summary>The disc in it; null for an empty tray.</summary>
     LoadedDisc? Disc { get; }
 
     /// <summary>Speed of the last read, as a multiple of playing time.</summary>
     double SpeedNow { get; }
 
-    /// <summary>Puts a disc in; the one that was in it comes out.</summary>
+    /// <summary>Inserts a disc; the previous one comes out.</summary>
     void Insert(LoadedDisc disc);
 
     void Eject();
 
-    /// <summary>The disc as sound that can be read.</summary>
+    /// <summary>The disc as readable audio.</summary>
     /// <exception cref="Core.Discs.UnreadableDiscException">The tray is empty.</exception>
     IAudioDrive Open();
 }
 
-/// <summary>A tray with a simulated drive behind it.</summary>
+/// <summary>A tray with a simulated drive.</summary>
 public sealed class SimulatedTray(string letter, DriveBehaviour behaviour, IDriveTime time) : IDriveTray, IDisposable
 {
     private SimulatedDrive? _drive;

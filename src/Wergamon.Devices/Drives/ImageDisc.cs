@@ -2,12 +2,12 @@ using Wergamon.Core.Discs;
 
 namespace Wergamon.Devices.Drives;
 
-/// <summary>Makes a disc of a cue sheet and the files beside it.</summary>
+/// <summary>Opens a disc from a cue sheet and the files beside it.</summary>
 public static class ImageDisc
 {
     private const long LongestSheet = 4 << 20;
 
-    /// <exception cref="UnreadableDiscException">The sheet or its files do not make a disc; the message says why.</exception>
+    /// <exception cref="UnreadableDiscException">The sheet or its files are not a valid disc; the message says why.</exception>
     public static LoadedDisc Open(string cuePath, string key, string label)
     {
         try

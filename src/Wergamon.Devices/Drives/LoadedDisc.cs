@@ -6,11 +6,11 @@ using Wergamon.Core.Formats.Iff;
 
 namespace Wergamon.Devices.Drives;
 
-/// <summary>A disc as it lies in a drive.</summary>
-/// <param name="Key">Names it on the rack.</param>
+/// <summary>A disc in a drive.</summary>
+/// <param name="Key">Its key on the rack.</param>
 public sealed record LoadedDisc(string Key, string Label, DiscImage Image) : IDisposable
 {
-    /// <summary>What the disc says of itself in its lead-in; empty on most.</summary>
+    /// <summary>Disc text from the lead-in; most discs have none.</summary>
     public DiscText Text { get; init; } = new(new DiscTextEntry(), new Dictionary<int, DiscTextEntry>());
 
     public IReadOnlyList<DiscFault> Faults { get; init; } = [];
@@ -18,10 +18,10 @@ public sealed record LoadedDisc(string Key, string Label, DiscImage Image) : IDi
     /// <summary>Multichannel titles on a data disc; empty on others.</summary>
     public IReadOnlyList<SurroundTitle> Titles { get; init; } = [];
 
-    /// <summary>The bytes of a file on a data disc.</summary>
+    /// <summary>Opens a file on a data disc.</summary>
     public Stream OpenFile(IsoFile file) => new PartStream(OpenData(Image), file.Offset, file.Length);
 
-    /// <summary>Looks for multichannel titles on a disc that has no sound of its own.</summary>
+    /// <summary>Finds multichannel titles on a disc without audio tracks.</summary>
     public LoadedDisc WithTitles()
     {
         if (Image.Contents.AudioTracks.Any() || IsoVolume.TryRead(OpenData(Image)) is not { } volume)

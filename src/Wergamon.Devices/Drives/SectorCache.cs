@@ -2,7 +2,7 @@ using Wergamon.Core.Discs;
 
 namespace Wergamon.Devices.Drives;
 
-/// <summary>A drive's memory: the sectors it delivered last, as it delivered them.</summary>
+/// <summary>A drive's cache: the last sectors it delivered, as it delivered them.</summary>
 internal sealed class SectorCache(int sectors)
 {
     private readonly byte[] _bytes = new byte[sectors * AudioDisc.BytesPerSector];
@@ -10,7 +10,7 @@ internal sealed class SectorCache(int sectors)
     private readonly Dictionary<int, int> _places = [];
     private int _next;
 
-    /// <summary>Answers a read from memory if all of it is there.</summary>
+    /// <summary>Answers a read from the cache if all of it is there.</summary>
     public bool TryRead(int firstSector, Span<byte> into)
     {
         int count = into.Length / AudioDisc.BytesPerSector;
@@ -31,7 +31,7 @@ internal sealed class SectorCache(int sectors)
             return;
         for (; !delivered.IsEmpty; delivered = delivered[AudioDisc.BytesPerSector..], firstSector++)
         {
-            // A sector that is read again becomes the newest; its older bytes are gone.
+            // A sector that is read again becomes the newest, and its older bytes are dropped.
             if (_places.Remove(firstSector, out int old))
                 _sectorAt[old] = -1;
             if (_sectorAt[_next] >= 0)

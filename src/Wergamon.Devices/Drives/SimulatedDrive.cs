@@ -6,14 +6,14 @@ using Wergamon.Core.Discs.Reading;
 namespace Wergamon.Devices.Drives;
 
 /// <summary>How a simulated drive behaves.</summary>
-/// <param name="Speed">As a multiple of playing time, on clean places.</param>
+/// <param name="Speed">As a multiple of playing time, on clean stretches.</param>
 /// <param name="JitterShare">The share of reads that start early or late, 0 to 1.</param>
 /// <param name="Seed">The same seed gives the same faults in the same order.</param>
 public sealed record DriveBehaviour(DriveTraits Traits, double Speed, double JitterShare, ulong Seed);
 
 /// <summary>
-/// A drive that reads a disc image as a real drive reads a disc: beside its place by a fixed offset, sometimes a little early
-/// or late, from memory where it can, wrong or slow on scratches.
+/// A drive that reads a disc image as a real drive reads a disc: off by a fixed offset, sometimes a little early
+/// or late, from its cache where it can, wrong or slow on scratches.
 /// </summary>
 public sealed class SimulatedDrive(DriveBehaviour behaviour, LoadedDisc disc, IDriveTime time) : IAudioDrive
 {
@@ -34,10 +34,10 @@ public sealed class SimulatedDrive(DriveBehaviour behaviour, LoadedDisc disc, ID
     /// <summary>The speed of the last read, as a multiple of playing time.</summary>
     public double SpeedNow { get; private set; } = behaviour.Speed;
 
-    /// <summary>Reads that went to the disc itself, not to memory.</summary>
+    /// <summary>Reads from the disc itself, not from the cache.</summary>
     public long ReadsFromDisc => (long)_reads;
 
-    /// <summary>Ends all reading: the disc has been taken out.</summary>
+    /// <summary>Ends all reading: the disc was ejected.</summary>
     public void TakeAway()
     {
         lock (_lock)
@@ -89,7 +89,7 @@ public sealed class SimulatedDrive(DriveBehaviour behaviour, LoadedDisc disc, ID
         _raw.AsSpan(within, into.Length).CopyTo(into);
     }
 
-    /// <summary>Spoils what scratches spoil this time and returns how many sectors were hard to read.</summary>
+    /// <summary>Applies the faults of scratches for this read and returns how many sectors were hard to read.</summary>
     private int ScratchOver(long firstFrame, Span<uint> frames, int firstSector, ISet<int> reportedErrors)
     {
         int hard = 0;

@@ -2,7 +2,7 @@ using Microsoft.AspNetCore.Antiforgery;
 
 namespace Wergamon.Web.Auth;
 
-/// <summary>Refuses changes that another site's page has sent. Stands before every endpoint that is no page; pages have the framework's own.</summary>
+/// <summary>Refuses cross-site changes. Applied to every endpoint that is not a page; pages have the framework's own check.</summary>
 internal sealed class AntiforgeryFilter(IAntiforgery antiforgery) : IEndpointFilter
 {
     public async ValueTask<object?> InvokeAsync(EndpointFilterInvocationContext context, EndpointFilterDelegate next)

@@ -3,7 +3,7 @@ using Wergamon.App.Storage;
 
 namespace Wergamon.Web.Auth;
 
-/// <summary>Which answer a request gets that could not be carried out: 4xx where the request is to blame, 5xx where this machine is.</summary>
+/// <summary>Status of a failed request: 4xx when the request is at fault, 5xx when this machine is.</summary>
 internal static class RequestFailures
 {
     /// <summary>The error of a full disk on Linux, as .NET tells it.</summary>

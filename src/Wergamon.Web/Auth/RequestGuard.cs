@@ -3,10 +3,10 @@ using Wergamon.App.Storage;
 
 namespace Wergamon.Web.Auth;
 
-/// <summary>Turns away what no browser on this machine sends: other host names, other ports, other methods.</summary>
+/// <summary>Rejects what no browser on this machine sends: other host names, other ports, other methods.</summary>
 internal static class RequestGuard
 {
-    /// <summary>A page waits so long for a database that is busy, then says so.</summary>
+    /// <summary>How long a page waits for a busy database before it says so.</summary>
     private static readonly TimeSpan Patience = TimeSpan.FromSeconds(8);
 
     private static readonly HashSet<string> Hosts = new(StringComparer.OrdinalIgnoreCase) { "127.0.0.1", "localhost" };

@@ -2,7 +2,7 @@ namespace Wergamon.Web.Auth;
 
 internal static class SecurityHeaders
 {
-    /// <summary>Everything comes from this server; nothing inline, nothing framed, nothing told to other places.</summary>
+    /// <summary>Everything comes from this server; nothing inline, nothing framed, no referrer.</summary>
     public static IApplicationBuilder UseSecurityHeaders(this IApplicationBuilder app) => app.Use((context, next) =>
     {
         var headers = context.Response.Headers;

@@ -10,7 +10,7 @@ namespace Wergamon.Web.Display;
 /// <param name="X">In units of the drawing.</param>
 public readonly record struct StripPart(double X, double Width);
 
-/// <param name="Label">For those who do not see the drawing, and on hover.</param>
+/// <param name="Label">For screen readers, and on hover.</param>
 /// <param name="Once">What has been read once.</param>
 /// <param name="Twice">What has been read and compared.</param>
 public sealed record StripTrack(string Number, StripPart Whole, StripPart Once, StripPart Twice, string Label);
@@ -18,20 +18,20 @@ public sealed record StripTrack(string Number, StripPart Whole, StripPart Once, 
 /// <param name="Label">"Read again at 1:07.3".</param>
 public sealed record StripMark(StripPart Place, string Label);
 
-/// <summary>A disc laid out on a time axis: tracks to scale, filling as they are read, with what reading met on the way.</summary>
+/// <summary>A disc on a time axis: tracks to scale, filling as they are read, with marks for re-reads and damage.</summary>
 public sealed class DiscStrip
 {
     public const int Width = 1210;
 
-    /// <summary>So that the mark of a single sector can be seen.</summary>
+    /// <summary>Minimum width, so that the mark of a single sector is visible.</summary>
     private const double MinMark = 2;
 
-    /// <summary>Where the axis may end, in minutes: 80 for a full disc, less for one that would be a sliver on it.</summary>
+    /// <summary>Possible ends of the axis in minutes: 80 for a full disc, less for a short one.</summary>
     private static readonly int[] AxisEnds = [2, 5, 10, 20, 80, 100];
 
     private readonly double _perSector;
 
-    /// <param name="spans">What stands on the disc, in order.</param>
+    /// <param name="spans">The tracks of the disc in order.</param>
     public DiscStrip(IReadOnlyList<TrackSpan> spans, IReadOnlyList<RipTrackRow> rip, ReadingNow? now)
     {
         int end = spans.Count == 0 ? 0 : spans[^1].EndSector;
@@ -45,7 +45,7 @@ public sealed class DiscStrip
 
     public int AxisMinutes { get; }
 
-    /// <summary>Places on the axis with their minutes.</summary>
+    /// <summary>Ticks of the axis with their minutes.</summary>
     public IEnumerable<(double X, string Label)> Ticks
     {
         get
@@ -58,7 +58,7 @@ public sealed class DiscStrip
 
     public IReadOnlyList<StripTrack> Tracks { get; }
 
-    /// <summary>Where the drive reads now.</summary>
+    /// <summary>Current position of the drive.</summary>
     public double? Edge { get; }
 
     public IReadOnlyList<StripMark> Again { get; }

@@ -19,7 +19,7 @@ public sealed class RouteDrawing
 
     private const double Margin = 5;
 
-    /// <summary>Room that a character of a label takes; measured in the browser, generously.</summary>
+    /// <summary>Width of a character of a label; measured in the browser, rounded up.</summary>
     private const double CharacterWidth = 5.8;
 
     public RouteDrawing(Route route)
@@ -40,10 +40,10 @@ public sealed class RouteDrawing
 
     public IReadOnlyList<RoutePoint> Points { get; }
 
-    /// <summary>The same for those who do not see the drawing.</summary>
+    /// <summary>The same for screen readers.</summary>
     public string InWords { get; }
 
-    /// <summary>Distances from point to point: what the labels need, and equal shares of what is left; all shorter alike where there is too little.</summary>
+    /// <summary>Distances between points: what the labels need plus equal shares of the rest, or scaled down when space is short.</summary>
     private static double[] GapsBetween(string[] labels)
     {
         int last = labels.Length - 1;

@@ -22,11 +22,11 @@ internal static class RunWords
 
     public static string Outcome(RunRow run) => run.Failed == 0 ? $"{run.Done} {Did(run)}" : $"{run.Done} {Did(run)}, {run.Failed} failed";
 
-    /// <summary>Time that a run still takes, or why that is not known.</summary>
+    /// <summary>Time remaining, or why it is not known.</summary>
     public static string Remaining(RunView view) => view.Run.State == RunState.Stopped ? "stopped" : view.Remaining is { } remaining ? Words.Time(remaining) : "…";
 
-    /// <summary>What is told when a run has ended.</summary>
-    /// <param name="unproved">Tracks of a disc that were read and are not proved.</param>
+    /// <summary>Message at the end of a run.</summary>
+    /// <param name="unproved">Tracks of a disc that were read but are not proved.</param>
     public static string Ended(RunRow run, int unproved) => run switch
     {
         { Failed: > 0 } => $"{run.Title}: {Outcome(run)}",

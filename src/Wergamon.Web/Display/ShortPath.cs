@@ -4,7 +4,7 @@ namespace Wergamon.Web.Display;
 /// <param name="Path">Null for what was left out.</param>
 public sealed record PathPart(string Name, string? Path);
 
-/// <summary>The path of a file, shortened in the middle: where it begins, and the folders next to the file.</summary>
+/// <summary>The path of a file, shortened in the middle: its start, and the folders next to the file.</summary>
 public sealed class ShortPath
 {
     private const int FirstShown = 1, LastShown = 2;
@@ -16,7 +16,7 @@ public sealed class ShortPath
         var all = new List<PathPart>();
         for (var folder = Path.GetDirectoryName(path); folder is { Length: > 1 }; folder = Path.GetDirectoryName(folder))
             all.Insert(0, new PathPart(Path.GetFileName(folder), folder));
-        // One folder is not worth a gap.
+        // A gap for a single folder saves nothing.
         Folders = all.Count <= FirstShown + LastShown + 1 ? all : [.. all.Take(FirstShown), new PathPart("…", null), .. all.TakeLast(LastShown)];
     }
 

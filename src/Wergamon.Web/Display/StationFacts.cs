@@ -5,7 +5,7 @@ using Wergamon.Core.Audio;
 
 namespace Wergamon.Web.Display;
 
-/// <summary>One of the main places, with its live line of fact.</summary>
+/// <summary>A station with its live line of fact.</summary>
 /// <param name="Key">The letter behind g that leads there.</param>
 public sealed record Station(string Name, string Address, char Key, string Fact);
 

@@ -2,7 +2,7 @@ using Wergamon.Core.Audio;
 
 namespace Wergamon.Web.Display;
 
-/// <summary>Loudspeakers as people call them.</summary>
+/// <summary>Speaker names as people say them.</summary>
 internal static class SurroundWords
 {
     public static IReadOnlyList<ChannelRoles> Roles { get; } =

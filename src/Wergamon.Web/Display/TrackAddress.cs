@@ -4,7 +4,7 @@ using Wergamon.Core.Planning;
 
 namespace Wergamon.Web.Display;
 
-/// <summary>A list of tracks as it stands in the address of a page, so that it can be kept and passed on.</summary>
+/// <summary>A list of tracks in the address of a page, so that it can be bookmarked and shared.</summary>
 public static class TrackAddress
 {
     public static TrackView Read(IQueryCollection query) => new(
@@ -34,7 +34,7 @@ public static class TrackAddress
         return query.ToString();
     }
 
-    /// <summary>The same list with one mark more or less.</summary>
+    /// <summary>The same list with one filter added or removed.</summary>
     public static TrackView Toggle(TrackView view, TrackFilter mark) =>
         view with { Marks = view.Marks.Contains(mark) ? [.. view.Marks.Where(other => other != mark)] : [.. view.Marks.Append(mark).Order()] };
 

@@ -4,10 +4,10 @@ using Wergamon.Core.Audio;
 
 namespace Wergamon.Web.Display;
 
-/// <summary>A column of the list of tracks that a person can show or hide; what a track is called stands always.</summary>
-/// <param name="Sort">What the list is sorted by when its head is pressed.</param>
-/// <param name="IsNumber">Set in digits and to the right.</param>
-/// <param name="Text">What stands in it.</param>
+/// <summary>A column of the list of tracks that can be shown or hidden; the title always shows.</summary>
+/// <param name="Sort">Sort order when its header is clicked.</param>
+/// <param name="IsNumber">Set in tabular figures, right-aligned.</param>
+/// <param name="Text">Its contents.</param>
 public sealed record TrackColumn(string Name, TrackSort Sort, bool IsNumber, Func<TrackLine, DateTimeOffset, string?> Text)
 {
     public static readonly IReadOnlyList<TrackColumn> All =
@@ -27,10 +27,10 @@ public sealed record TrackColumn(string Name, TrackSort Sort, bool IsNumber, Fun
         new("Path", TrackSort.Path, false, (line, _) => line.Path),
     ];
 
-    /// <summary>How wide it has to be, by what it holds; names share what is left.</summary>
+    /// <summary>Width by contents; names share the rest.</summary>
     public string? WidthClass => IsNumber ? "of-number" : Sort is TrackSort.Added or TrackSort.Key ? "of-short" : null;
 
-    /// <summary>What stands there until a person chooses.</summary>
+    /// <summary>Columns shown by default.</summary>
     public static readonly IReadOnlyList<string> Usual = ["Artist", "Album", "Length", "Added"];
 
     public static IReadOnlyList<TrackColumn> Choose(IReadOnlyCollection<string> names) => [.. All.Where(column => names.Contains(column.Name))];

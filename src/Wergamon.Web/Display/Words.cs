@@ -11,7 +11,7 @@ public static class Words
     /// <summary>"1 track", "6 tracks".</summary>
     public static string Count(int count, string thing) => string.Create(CultureInfo.InvariantCulture, $"{count:N0} {thing}{(count == 1 ? "" : "s")}");
 
-    /// <summary>The first of several reasons, and how many more there are: a page can only carry so much.</summary>
+    /// <summary>The first of several reasons, and how many more there are.</summary>
     public static string Reasons(IReadOnlyList<string> reasons)
     {
         const int Shown = 3, MaxLength = 300;
@@ -19,7 +19,7 @@ public static class Words
         return reasons.Count > Shown ? string.Create(CultureInfo.InvariantCulture, $"{text} And {reasons.Count - Shown:N0} more.") : text;
     }
 
-    /// <summary>At most so many characters, with an ellipsis where some are missing.</summary>
+    /// <summary>Truncates to a number of characters, with an ellipsis.</summary>
     public static string Cut(string text, int maxLength) => text.Length <= maxLength ? text : text[..(char.IsHighSurrogate(text[maxLength - 2]) ? maxLength - 2 : maxLength - 1)].TrimEnd() + "…";
 
     /// <summary>Millions of bytes with one decimal: "31.4".</summary>

@@ -5,7 +5,7 @@ namespace Wergamon.Web.Endpoints;
 
 internal static partial class Artwork
 {
-    /// <summary>Pictures are named by the sum of their bytes, so that a browser may keep them for good.</summary>
+    /// <summary>Pictures are addressed by their hash, so that a browser may cache them for good.</summary>
     public static void MapArtwork(this WebApplication app) => app.MapGet("/artwork/{hash}", async (string hash, int? size, LibraryQueries library, Thumbnails thumbnails, HttpContext context) =>
     {
         if (!Hash().IsMatch(hash) || (size is { } wanted && !Thumbnails.Sizes.Contains(wanted)))

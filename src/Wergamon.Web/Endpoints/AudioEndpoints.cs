@@ -30,7 +30,7 @@ internal static class AudioEndpoints
 
     private static CopyRow? Find(LibraryQueries library, AllowedPaths allowed, long id) => library.Copy(id) is { } copy && allowed.MayRead(copy.Path) ? copy : null;
 
-    /// <summary>What browsers play is sent as it is; anything else as WAV with the samples that it decodes to.</summary>
+    /// <summary>Formats that browsers play are sent as they are; anything else is decoded to WAV.</summary>
     private static async Task<IResult> Play(long id, LibraryQueries library, AllowedPaths allowed, Playback playback, HttpContext context)
     {
         if (Find(library, allowed, id) is not { } copy)
@@ -47,7 +47,7 @@ internal static class AudioEndpoints
         }
     }
 
-    /// <summary>Streams the finished files of a run, in track order, without packing what cannot be packed.</summary>
+    /// <summary>Streams the finished files of a run in track order, stored without compression.</summary>
     private static async Task<IResult> Zip(long id, RunStore runs, AllowedPaths allowed, HttpContext context)
     {
         if (runs.Get(id) is not { } run)
@@ -55,7 +55,7 @@ internal static class AudioEndpoints
         var files = runs.Items(id).Select(CopyResult.Of).OfType<CopyResult>().Select(result => result.Path).Where(allowed.MayRead).ToList();
         if (files.Count == 0)
             return Results.NotFound();
-        // The archive writes the few bytes behind each entry synchronously, even when it is disposed of asynchronously.
+        // The archive writes the trailer of each entry synchronously, even when disposed asynchronously.
         context.Features.GetRequiredFeature<IHttpBodyControlFeature>().AllowSynchronousIO = true;
         context.Response.ContentType = "application/zip";
         var name = Core.Naming.SafeFileName.From($"{run.Title}, {run.Purpose}", ".zip");
@@ -72,7 +72,7 @@ internal static class AudioEndpoints
         return Results.Empty;
     }
 
-    /// <summary>Below the folder of the run, where the file still lies there.</summary>
+    /// <summary>Relative to the folder of the run, if the file is still there.</summary>
     private static string NameIn(string? folder, string path) =>
         folder is not null && path.StartsWith(folder.TrimEnd('/') + "/", StringComparison.Ordinal) ? Path.GetRelativePath(folder, path) : Path.GetFileName(path);
 }

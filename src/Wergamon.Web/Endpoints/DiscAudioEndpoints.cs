@@ -8,7 +8,7 @@ using Wergamon.Devices.Drives;
 
 namespace Wergamon.Web.Endpoints;
 
-/// <summary>The first seconds of a track straight from the disc, to know whether it is the right one.</summary>
+/// <summary>The first seconds of a track straight from the disc, to check that it is the right one.</summary>
 internal static class DiscAudioEndpoints
 {
     private const int Sectors = 12 * AudioDisc.SectorsPerSecond;
@@ -27,7 +27,7 @@ internal static class DiscAudioEndpoints
             var choice = choices.Of(onDesk.DiscId);
             if (!SurroundTitles.AreUsable(choice.RolesOf(found.Title)))
                 return Results.NotFound();
-            // Half as loud can never clip in these few seconds, whatever the levels; the copy itself is measured.
+            // At half level the preview cannot clip, whatever the gains; the copy itself is measured.
             var joined = new ChannelJoinReader([.. found.Title.Parts.Select(part => new WavReader(found.Disc.OpenFile(part.File)))], choice.RolesOf(found.Title));
             return Send(new DownmixReader(joined, 0.5, choice.Levels));
         });
@@ -67,7 +67,7 @@ internal static class DiscAudioEndpoints
         throw new ArgumentOutOfRangeException(nameof(channel));
     }
 
-    /// <summary>The first seconds of a piece as a WAV file that every browser plays.</summary>
+    /// <summary>The first seconds of a source as a WAV file that every browser plays.</summary>
     private static IResult Send(IPcmReader source)
     {
         using var reader = new RequantisingReader(source, 16);

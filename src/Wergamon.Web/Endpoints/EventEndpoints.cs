@@ -10,13 +10,13 @@ using Wergamon.Web.Display;
 
 namespace Wergamon.Web.Endpoints;
 
-/// <summary>Server-sent events: tell open pages that something moved on; the pages then ask for what they show.</summary>
+/// <summary>Server-sent events: tell open pages that something changed; the pages then fetch what they show.</summary>
 internal static class Events
 {
-    /// <summary>Signals of one kind within this time are told once.</summary>
+    /// <summary>Signals of one kind within this time are sent once.</summary>
     private static readonly TimeSpan BatchInterval = TimeSpan.FromMilliseconds(500);
 
-    /// <summary>A run may end while no page listens, between one page and the next: whoever comes so soon is told of it.</summary>
+    /// <summary>A run may end while no page listens, between one page and the next: a page that connects within this time is told.</summary>
     private static readonly TimeSpan TellEndsFor = TimeSpan.FromSeconds(30);
 
     public static void MapEvents(this WebApplication app) => app.MapGet("/events", (HttpContext context, Signals signals, RunStore runs, RipStore rips, TimeProvider time, IHostApplicationLifetime lifetime) =>
@@ -29,7 +29,7 @@ internal static class Events
         Signals signals, RunStore runs, RipStore rips, TimeProvider time, CancellationToken aborted, CancellationToken stopping, [EnumeratorCancellation] CancellationToken cancellation = default)
     {
         using var ended = CancellationTokenSource.CreateLinkedTokenSource(aborted, stopping, cancellation);
-        // What happened between the page being made and its listening, or while the server was away, would be missed: all parts look once.
+        // Changes between rendering the page and its connection, or while the server was away, would be missed: all parts refresh once.
         foreach (var kind in new[] { Signal.Library, Signal.Runs, Signal.Disc, Signal.Storage })
             yield return new SseItem<string>("{}", kind);
         foreach (long run in runs.EndedSince(time.GetUtcNow() - TellEndsFor))
@@ -42,7 +42,7 @@ internal static class Events
         }
     }
 
-    /// <summary>False once the page was closed or the server ends.</summary>
+    /// <summary>False once the page was closed or the server is stopping.</summary>
     private static async Task<bool> HasNextAsync(IAsyncEnumerator<IReadOnlyCollection<Signal>> batches)
     {
         try
@@ -55,7 +55,7 @@ internal static class Events
         }
     }
 
-    /// <summary>Folders tell of music that came in, and the work in the background of what it found out; the pages learn of it by the same way as of runs.</summary>
+    /// <summary>Passes on changes from folder scans and from background analysis, the same way as changes of runs.</summary>
     public static void ForwardLibrarySignals(this IServiceProvider services)
     {
         var signals = services.GetRequiredService<Signals>();

@@ -7,7 +7,7 @@ using Wergamon.Web.Auth;
 namespace Wergamon.Web.Endpoints;
 
 /// <summary>What a page has to know before it can upload files.</summary>
-/// <param name="Token">Goes with every change, against requests that other sites make.</param>
+/// <param name="Token">Antiforgery token for every change.</param>
 internal sealed record UploadStart(string Token, IReadOnlyList<UploadFolder> Folders);
 
 internal sealed record UploadFolder(long Id, string Path);
@@ -21,7 +21,7 @@ internal sealed record UploadRequest(long Folder, IReadOnlyList<OfferedFile> Fil
 [JsonSerializable(typeof(Arrival))]
 internal sealed partial class UploadJson : JsonSerializerContext;
 
-/// <summary>Files over HTTP into a music folder: first an offer of names and lengths, then the bytes in pieces, each with its place.</summary>
+/// <summary>Uploads to a music folder: first an offer of names and lengths, then the bytes in pieces, each with its offset.</summary>
 internal static class UploadEndpoints
 {
     public static void MapUploads(this WebApplication app)

@@ -4,7 +4,7 @@ using Microsoft.AspNetCore.Mvc.RazorPages;
 
 namespace Wergamon.Web.Pages;
 
-/// <summary>What is shown when a page cannot be. Answers whatever the request was, changes nothing.</summary>
+/// <summary>Shown when a page cannot be. Answers any request, changes nothing.</summary>
 [IgnoreAntiforgeryToken]
 public sealed class ErrorModel : PageModel
 {

@@ -2,7 +2,7 @@ using Microsoft.AspNetCore.Mvc.RazorPages;
 
 namespace Wergamon.Web.Pages;
 
-/// <summary>The stations that are not built yet: each says what will be there and what can be done today instead.</summary>
+/// <summary>Stations that are not built yet: each says what will be there and what to use until then.</summary>
 public sealed class LaterModel : PageModel
 {
     public string Name { get; private set; } = "";

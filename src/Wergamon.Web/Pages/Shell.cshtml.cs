@@ -4,7 +4,7 @@ using Wergamon.Web.Display;
 
 namespace Wergamon.Web.Pages;
 
-/// <summary>The parts of the frame around every page that bring themselves up to date.</summary>
+/// <summary>The parts of the page frame that refresh themselves.</summary>
 public sealed class ShellModel : PageModel
 {
     public IActionResult OnGet() => NotFound();

@@ -5,7 +5,7 @@ using Wergamon.Testing;
 
 namespace Wergamon.Core.Tests.Analysis;
 
-/// <summary>What going through a sound tells: real bits, real rate, outline.</summary>
+/// <summary>Results of an analysis: real bits, real rate, waveform.</summary>
 public sealed class AnalysisTests
 {
     private static readonly PcmFormat Sixteen = new(SampleRate.AudioDisc, 2, 16);
@@ -16,7 +16,7 @@ public sealed class AnalysisTests
     [InlineData(24, 0, 24)]
     [InlineData(24, 4, 20)]
     [InlineData(16, 16, 0)]
-    public void Real_bits_are_those_that_the_sound_uses(int bits, int zeros, int real)
+    public void Real_bits_are_the_bits_used(int bits, int zeros, int real)
     {
         var format = Sixteen with { Bits = bits };
         var noise = TestSound.Noise(format, 10_000);
@@ -29,17 +29,17 @@ public sealed class AnalysisTests
         Assert.Equal(real, AudioAnalyser.Analyse(narrowed, _ => { }).RealBits);
     }
 
-    /// <summary>What was brought up from a lower rate by the resampler needs only that rate; noise over the whole range needs its own.</summary>
+    /// <summary>A signal upsampled by the resampler needs only the lower rate; full-band noise needs its own.</summary>
     [Theory]
     [InlineData(44_100, 96_000, 44_100)]
     [InlineData(48_000, 96_000, 48_000)]
     [InlineData(96_000, 192_000, 96_000)]
     [InlineData(96_000, 96_000, 96_000)]
     [InlineData(44_100, 44_100, 44_100)]
-    public void Real_rate_is_that_which_the_sound_needs(int made, int stored, int real)
+    public void Real_rate_is_the_rate_needed(int made, int stored, int real)
     {
         var noise = TestSound.Noise(new PcmFormat(new SampleRate(made), 2, 24), 3 * made);
-        // Softer, or the curves between the samples would be clipped, which makes new frequencies.
+        // Quieter, or intersample peaks would clip, which adds new frequencies.
         IPcmReader sound = new TestSound(noise.Format, 3 * made, (block, _) =>
         {
             noise.Read(block);
@@ -52,7 +52,7 @@ public sealed class AnalysisTests
     }
 
     [Fact]
-    public void A_waveform_holds_every_peak_in_its_place_whatever_the_length()
+    public void A_waveform_keeps_every_peak_at_its_position()
     {
         foreach (int frames in new[] { 1, 63, 64, 65, 63_999, 64_000, 64_001, 1_000_000, 10_000_019 })
         {

@@ -6,7 +6,7 @@ using Wergamon.Testing;
 
 namespace Wergamon.Core.Tests.Analysis;
 
-/// <summary>Two sounds laid over each other: what was done to the second is found again, and said.</summary>
+/// <summary>Comparison of two signals: what was done to the second is detected and put into words.</summary>
 public sealed class ComparisonTests
 {
     private const int Frames = 12 * 44_100;
@@ -27,7 +27,7 @@ public sealed class ComparisonTests
     }
 
     [Fact]
-    public void Words_say_what_was_done()
+    public void Differences_are_described()
     {
         Assert.Equal("nothing can be told apart", Compare(0, 1, (_, _) => 0)!.InWords());
         Assert.Equal("the same sound, but starts 588 samples (13 ms) later and is 6.0 dB softer", Compare(588, 0.5, (_, _) => 0)!.InWords());
@@ -38,13 +38,13 @@ public sealed class ComparisonTests
     }
 
     [Fact]
-    public void What_cannot_be_laid_over_each_other_is_not()
+    public void Incomparable_signals_give_nothing()
     {
         Assert.Null(AudioComparison.Compare(() => TestSound.Music(Format, Frames), () => TestSound.Music(Format with { Channels = 1 }, Frames), _ => { }));
         Assert.Null(AudioComparison.Compare(() => new TestSound(Format, Frames, (block, _) => block.Integers.Clear()), () => TestSound.Music(Format, Frames), _ => { }));
     }
 
-    /// <summary>The second sound is the first, later by some frames, at a gain, with something added.</summary>
+    /// <summary>The second signal is the first, delayed by some frames, at a gain, with something added.</summary>
     private static AudioDifference? Compare(long later, double gain, Func<long, double, double> added) => AudioComparison.Compare(
         () => Sound(0, (frame, channel) => Original(frame, channel)),
         () => Sound(later, (frame, channel) => gain * Original(frame, channel) + added(frame, Original(frame, channel))),
@@ -56,7 +56,7 @@ public sealed class ComparisonTests
             block.Integers[i] = (int)Math.Round((1 << 23) * Math.Clamp(sample(start + i / 2 - later, i % 2), -1, 1));
     });
 
-    /// <summary>Noise that swells, so that no other place looks like it.</summary>
+    /// <summary>Noise that swells, so that no two places are alike.</summary>
     private static double Original(long frame, int channel) => frame < 0 ? 0 : (0.6 + 0.3 * Math.Sin(frame / 30_000.0)) * Noise(2 * frame + channel + 1_000_000_007);
 
     private static double Noise(long frame)

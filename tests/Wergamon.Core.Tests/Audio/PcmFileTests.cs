@@ -71,7 +71,7 @@ public sealed class PcmFileTests
 
     /// <summary>EBU Tech 3306: "RF64" with the lengths in ds64, the 32-bit fields all ones.</summary>
     [Fact]
-    public void What_outgrows_riff_is_written_as_rf64_and_read_back()
+    public void A_file_beyond_the_riff_limit_is_rf64()
     {
         var format = new PcmFormat(new SampleRate(48_000), 2, 24);
         var stream = new MemoryStream();
@@ -86,7 +86,7 @@ public sealed class PcmFileTests
     }
 
     [Fact]
-    public void Odd_chunks_before_and_after_the_sound_are_passed_over()
+    public void Unknown_chunks_are_skipped()
     {
         var format = new PcmFormat(SampleRate.AudioDisc, 1, 8);
         var plain = new MemoryStream();
@@ -114,12 +114,12 @@ public sealed class PcmFileTests
         Assert.Equal((md5, 300L), SampleDigest.Of(reader));
     }
 
-    /// <summary>80-bit extended numbers of common sample rates (Audio Interchange File Format 1.3, appendix; from memory).</summary>
+    /// <summary>80-bit extended floats of common sample rates (Audio Interchange File Format 1.3, appendix; from memory).</summary>
     [Theory]
     [InlineData(44_100, "400EAC44000000000000")]
     [InlineData(48_000, "400EBB80000000000000")]
     [InlineData(22_050, "400DAC44000000000000")]
-    public void Extended_numbers_have_their_published_bytes(int value, string hexadecimal)
+    public void Extended_floats_have_their_published_bytes(int value, string hexadecimal)
     {
         var bytes = new byte[ExtendedFloat.Length];
         ExtendedFloat.Write(bytes, value);
@@ -129,10 +129,10 @@ public sealed class PcmFileTests
 
     /// <summary>The check value of CRC-16/ARC in the usual catalogues of checksums (from memory).</summary>
     [Fact]
-    public void The_sum_of_an_mp3_info_frame_is_the_usual_crc() => Assert.Equal(0xBB3D, Mp3InfoFrame.Crc16("123456789"u8));
+    public void The_checksum_of_an_mp3_info_frame_is_crc_16_arc() => Assert.Equal(0xBB3D, Mp3InfoFrame.Crc16("123456789"u8));
 
     [Fact]
-    public void A_cut_file_gives_what_is_there_and_says_so()
+    public void A_truncated_file_gives_what_is_there_and_says_so()
     {
         var format = new PcmFormat(SampleRate.AudioDisc, 2, 16);
         var stream = new MemoryStream();
@@ -147,13 +147,13 @@ public sealed class PcmFileTests
     [InlineData("RIFF")]
     [InlineData("RIFF....WAVE")]
     [InlineData("This is a text that somebody called .wav")]
-    public void What_is_no_wav_is_refused_in_words(string content)
+    public void A_file_that_is_not_wav_is_refused_with_a_reason(string content)
     {
         var failure = Assert.Throws<UnreadableAudioException>(() => new WavReader(new MemoryStream(Encoding.ASCII.GetBytes(content))));
         Assert.Contains("WAV", failure.Message, StringComparison.Ordinal);
     }
 
-    /// <summary>Whatever bytes come: sound, or the one declared exception, and never more samples than there are bytes.</summary>
+    /// <summary>Any bytes give audio or the one declared exception, and never more samples than bytes.</summary>
     [Fact]
     public void Mutated_files_are_read_or_refused()
     {

@@ -4,12 +4,12 @@ using Wergamon.Testing;
 
 namespace Wergamon.Core.Tests.Audio;
 
-/// <summary>Changing the sample rate, held against tones that are known and against libsoxr 0.1.3 at very high quality.</summary>
+/// <summary>Resampling, checked against known tones and against libsoxr 0.1.3 at very high quality.</summary>
 public sealed class ResamplingTests
 {
     private const double Amplitude = 0.5;
 
-    /// <summary>Far below what 24 bits (-146 dB) or a float of 32 bits can hold; what lies deeper is not compared.</summary>
+    /// <summary>Far below what 24 bits (-146 dB) or a 32-bit float can hold; anything lower is not compared.</summary>
     private const double Deep = -180;
 
     /// <summary>Rates of discs, of studios and of small players, up and down.</summary>
@@ -34,7 +34,7 @@ public sealed class ResamplingTests
 
     [Theory]
     [MemberData(nameof(Rates))]
-    public void What_the_new_rate_cannot_hold_goes_as_deep_as_with_the_reference(int from, int to)
+    public void Aliases_are_as_low_as_with_the_reference(int from, int to)
     {
         foreach (double share in new[] { 1.001, 1.05, 1.5 })
         {
@@ -55,7 +55,7 @@ public sealed class ResamplingTests
     [InlineData(0)]
     [InlineData(1)]
     [InlineData(5000)]
-    public void The_length_is_the_one_that_was_promised(int frames)
+    public void The_length_is_as_announced(int frames)
     {
         using var reader = new ResamplingReader(TestSound.Tone(48_000, 2, frames, 440), SampleRate.AudioDisc);
         Assert.Equal((frames * 147 + 159) / 160, reader.FrameCount);
@@ -63,7 +63,7 @@ public sealed class ResamplingTests
     }
 
     [Fact]
-    public void Channels_keep_to_themselves()
+    public void Channels_do_not_leak()
     {
         var format = new PcmFormat(new SampleRate(48_000), 3, 64, SampleKind.Float);
         using var reader = new ResamplingReader(
@@ -86,7 +86,7 @@ public sealed class ResamplingTests
         return reader.AllDoubles();
     }
 
-    /// <summary>How far samples lie from the tone made at the new rate, away from the ends where it begins and stops; in dB below it.</summary>
+    /// <summary>Error against the tone generated at the new rate, in dB below it, away from both ends.</summary>
     private static double ErrorOf(double[] samples, int rate, double hertz)
     {
         double worst = 0;
@@ -95,6 +95,6 @@ public sealed class ResamplingTests
         return 20 * Math.Log10(worst / Amplitude);
     }
 
-    /// <summary>The loudest sample away from the ends, in dB below the tone that went in.</summary>
+    /// <summary>The peak away from both ends, in dB below the input tone.</summary>
     private static double LevelOf(double[] samples) => 20 * Math.Log10(samples[(samples.Length / 10)..^(samples.Length / 10)].Max(Math.Abs) / Amplitude);
 }

@@ -18,7 +18,7 @@ public sealed class RouteStepTests
     [InlineData(ChannelRoles.BackRight, 0, 0.7071)]
     [InlineData(ChannelRoles.BackCentre, 0.5, 0.5)]
     [InlineData(ChannelRoles.LowFrequency, 0, 0)]
-    public void Fold_down_has_the_published_coefficients(ChannelRoles role, double left, double right)
+    public void Downmix_has_the_published_coefficients(ChannelRoles role, double left, double right)
     {
         var gain = DownmixReader.GainOf(role, DownmixLevels.Standard);
         Assert.Equal(left, gain.Left, 4);
@@ -26,7 +26,7 @@ public sealed class RouteStepTests
     }
 
     [Fact]
-    public void Fold_down_adds_the_channels_by_their_roles()
+    public void Downmix_adds_the_channels_by_role()
     {
         var format = new PcmFormat(new SampleRate(48_000), 6, 64, SampleKind.Float);
         using var folded = new DownmixReader(new TestSound(format, 1, (block, _) => new double[] { 0.1, 0.2, 0.3, 0.9, 0.4, 0.5 }.CopyTo(block.Doubles)), 0.5);
@@ -36,9 +36,9 @@ public sealed class RouteStepTests
     }
 
     [Fact]
-    public void Dither_keeps_what_lies_below_the_last_bit()
+    public void Dither_keeps_levels_below_the_last_bit()
     {
-        // A steady level of a third of a step vanishes by rounding and survives on average by dither.
+        // A DC level of a third of a step vanishes with rounding and survives on average with dither.
         const double Level = 1.0 / 3 / 32768;
         var format = new PcmFormat(SampleRate.AudioDisc, 1, 64, SampleKind.Float);
         TestSound Steady() => new(format, 200_000, (block, _) => block.Doubles.Fill(Level));
@@ -62,7 +62,7 @@ public sealed class RouteStepTests
     }
 
     [Fact]
-    public void What_leaves_the_scale_is_held_and_counted()
+    public void Samples_beyond_full_scale_are_clipped_and_counted()
     {
         var format = new PcmFormat(SampleRate.AudioDisc, 1, 64, SampleKind.Float);
         using var reader = new RequantisingReader(new TestSound(format, 3, (block, _) => new[] { 1.5, -1.5, 0.0 }.CopyTo(block.Doubles)), 16, dither: false);

@@ -6,7 +6,7 @@ using Wergamon.Testing;
 
 namespace Wergamon.Core.Tests.Discs;
 
-/// <summary>Cue sheets, images and disc text: there and back, against libcdio, and damaged.</summary>
+/// <summary>Cue sheets, images and disc text: round trips, against libcdio, and damaged.</summary>
 public sealed class CueAndTextTests
 {
     private static readonly Gen<string> Words = Gen.String[Gen.Char["abcXYZ äßéøΩ日本 '-,.()123"], 1, 30].Select(text => text.Trim()).Where(text => text.Length > 0);
@@ -22,7 +22,7 @@ public sealed class CueAndTextTests
         select Sheet(title, performer, remarks, files, tracks);
 
     [Fact]
-    public void Cue_sheets_go_to_text_and_back() => Sheets.Sample(sheet =>
+    public void Cue_sheets_survive_a_round_trip() => Sheets.Sample(sheet =>
     {
         var back = CueSheetReader.Read(CueSheetWriter.WriteBytes(sheet));
         Assert.Empty(back.Complaints);
@@ -107,7 +107,7 @@ public sealed class CueAndTextTests
     }
 
     [Fact]
-    public void Pauses_in_no_file_and_several_files_lie_behind_one_another()
+    public void Pauses_and_files_are_laid_out_in_sequence()
     {
         var sheet = CueSheetReader.Read("FILE a BINARY\nTRACK 01 AUDIO\nINDEX 01 00:00:00\nPOSTGAP 00:00:10\nFILE b MOTOROLA\nTRACK 02 AUDIO\nPREGAP 00:00:20\nINDEX 01 00:00:00").Sheet;
         var file = new byte[400 * AudioDisc.BytesPerSector];
@@ -130,7 +130,7 @@ public sealed class CueAndTextTests
     [InlineData("FILE a BINARY\nTRACK 01 AUDIO\nINDEX 01 99:00:00")]
     [InlineData("FILE a BINARY\nTRACK 01 AUDIO\nINDEX 00 00:00:00")]
     [InlineData("FILE a BINARY\nTRACK 01 MODE9/1\nINDEX 01 00:00:00")]
-    public void An_image_that_cannot_be_a_disc_is_refused_in_words(string sheet)
+    public void An_impossible_image_is_refused_with_a_reason(string sheet)
     {
         var failure = Assert.Throws<UnreadableDiscException>(
             () => DiscImage.Open(CueSheetReader.Read(sheet).Sheet, name => name == "a" ? new MemoryStream(new byte[AudioDisc.BytesPerSector * 310]) : null));
@@ -155,7 +155,7 @@ public sealed class CueAndTextTests
     });
 
     [Fact]
-    public void Disc_text_goes_to_packs_and_back_and_to_libcdio() => Gen.Select(Gen.String[Gen.Char["abc ABC äöéß'-."], 1, 40].Array[1, 30], Gen.Bool).Sample((titles, withComposer) =>
+    public void Disc_text_survives_a_round_trip_and_libcdio_reads_it() => Gen.Select(Gen.String[Gen.Char["abc ABC äöéß'-."], 1, 40].Array[1, 30], Gen.Bool).Sample((titles, withComposer) =>
     {
         var entries = titles.Select((title, i) => (Key: i + 1, Entry: new DiscTextEntry { Title = title, Performer = i % 3 == 0 ? "Tin Orchard" : null, Composer = withComposer ? "H. Wren" : null })).ToDictionary(pair => pair.Key, pair => pair.Entry);
         var text = new DiscText(new DiscTextEntry { Title = "Songs", Performer = "Tin Orchard", Composer = withComposer ? "H. Wren" : null }, entries);
@@ -171,7 +171,7 @@ public sealed class CueAndTextTests
     }, iter: 200);
 
     [Fact]
-    public void A_broken_pack_costs_its_own_words_only()
+    public void A_broken_pack_loses_only_its_own_text()
     {
         var titles = Enumerable.Range(1, 12).ToDictionary(i => i, i => new DiscTextEntry { Title = $"A track of the number {i}" });
         var packs = DiscTextPacks.Write(new DiscText(new DiscTextEntry { Title = "Songs" }, titles), 12);

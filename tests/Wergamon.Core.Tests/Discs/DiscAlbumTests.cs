@@ -6,7 +6,7 @@ using Wergamon.Core.Tags;
 
 namespace Wergamon.Core.Tests.Discs;
 
-/// <summary>Names of discs: from text and lists to tags, and what reading gave in words.</summary>
+/// <summary>Names of discs: from text and lists to tags; reading results in words.</summary>
 public sealed class DiscAlbumTests
 {
     private static readonly TableOfContents Contents = new(
@@ -63,7 +63,7 @@ public sealed class DiscAlbumTests
     }
 
     [Fact]
-    public void What_reading_gave_is_said_with_its_reasons()
+    public void Verdicts_give_their_reasons()
     {
         var span = new TrackSpan(1, 1000, 21_000);
         var proved = new TrackReading(1, span, 0x9A4107CE, Verdict.AgreedAtOnce) { SectorsRead = 41_000 };

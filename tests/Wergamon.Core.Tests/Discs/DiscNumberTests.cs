@@ -6,7 +6,7 @@ using Wergamon.Testing;
 
 namespace Wergamon.Core.Tests.Discs;
 
-/// <summary>The numbers of the disc: places, sums, IDs and codes.</summary>
+/// <summary>The numbers of the disc: positions, checksums, IDs and codes.</summary>
 public sealed class DiscNumberTests
 {
     private static readonly Gen<TableOfContents> Tables =
@@ -36,7 +36,7 @@ public sealed class DiscNumberTests
     }
 
     [Fact]
-    public void Places_go_to_words_and_back() =>
+    public void Time_codes_survive_a_round_trip() =>
         Gen.Int[0, 9999 * 60 * 75].Sample(sectors => Msf.TryParse(new Msf(sectors).ToString()) == new Msf(sectors));
 
     [Theory]
@@ -47,11 +47,11 @@ public sealed class DiscNumberTests
     [InlineData("-1:00:00")]
     [InlineData("00:00:00:00")]
     [InlineData("a:00:00")]
-    public void What_is_no_place_is_refused(string text) => Assert.Null(Msf.TryParse(text));
+    public void Invalid_time_codes_are_refused(string text) => Assert.Null(Msf.TryParse(text));
 
     /// <summary>ITU-T polynomial 1021, start 0, not inverted, gives 31C3 for "123456789" (common catalogues of sums; from memory); disc text inverts it.</summary>
     [Fact]
-    public void The_sum_of_16_bits_is_the_standard_one() => Assert.Equal(unchecked((ushort)~0x31C3), Crc16.Of("123456789"u8));
+    public void Crc_16_gives_the_check_value() => Assert.Equal(unchecked((ushort)~0x31C3), Crc16.Of("123456789"u8));
 
     /// <summary>GS1 General Specifications, 7.9: the worked example 629104150021 has the check digit 3.</summary>
     [Theory]
@@ -69,7 +69,7 @@ public sealed class DiscNumberTests
     public void Recording_codes_are_taken_with_and_without_dashes(string text, string? expected) => Assert.Equal(expected, DiscCodes.NormaliseIsrc(text));
 
     [Fact]
-    public void A_table_that_no_disc_has_is_told()
+    public void An_impossible_table_is_reported()
     {
         Assert.Null(Table(0, [300, 300]).Complaint());
         Assert.NotNull(new TableOfContents([], 10).Complaint());
@@ -78,9 +78,9 @@ public sealed class DiscNumberTests
         Assert.NotNull(new TableOfContents([new DiscTrack(1, true, 500), new DiscTrack(2, true, 400)], 800).Complaint());
     }
 
-    /// <summary>A second session starts 11,400 sectors behind the end of the sound; players and IDs leave both out.</summary>
+    /// <summary>A second session starts 11,400 sectors after the end of the audio; players and IDs leave both out.</summary>
     [Fact]
-    public void Spans_cover_all_sound_and_nothing_else()
+    public void Spans_cover_all_audio_and_nothing_else()
     {
         var toc = new TableOfContents(
             [new DiscTrack(1, true, 1200), new DiscTrack(2, true, 9150) { PauseStart = 9000 }, new DiscTrack(3, false, 40_000) { Session = 2 }], 50_000);

@@ -13,7 +13,7 @@ public sealed class IsoTests
     private static readonly Gen<string> Names = Gen.String[Gen.Char["abcXYZ 012-äé日"], 1, 40].Select(name => name.Trim()).Where(name => name.Length > 0);
 
     [Fact]
-    public void Trees_go_to_an_image_and_back() => Gen.Select(Names, Gen.Int[0, 3], Gen.Byte.Array[0, 5000]).Array[1, 60].Sample(
+    public void Trees_survive_a_round_trip() => Gen.Select(Names, Gen.Int[0, 3], Gen.Byte.Array[0, 5000]).Array[1, 60].Sample(
         items =>
         {
             var files = items.DistinctBy(item => item.Item1.ToUpperInvariant()).Select((item, i) => (Path: string.Concat(Enumerable.Repeat($"folder {i % 4}/", item.Item2)) + item.Item1 + ".wav", Bytes: item.Item3)).ToList();
@@ -43,7 +43,7 @@ public sealed class IsoTests
     }
 
     [Fact]
-    public void Damaged_images_are_read_as_far_as_they_go_or_refused()
+    public void Damaged_images_are_read_in_part_or_refused()
     {
         using var whole = Write([.. Enumerable.Range(0, 40).Select(i => ($"a/b{i % 3}/file {i}.wav", new byte[i * 50]))]);
         var bytes = whole.ToArray();
@@ -64,11 +64,11 @@ public sealed class IsoTests
     }
 
     [Fact]
-    public void A_folder_that_leads_back_into_itself_is_told()
+    public void A_folder_loop_is_reported()
     {
         using var image = Write([("inner/file.wav", new byte[10])]);
         var volume = IsoVolume.TryRead(image)!;
-        // The Joliet folder "inner" is made to point at the root's own records.
+        // The Joliet folder "inner" points at the records of the root.
         var bytes = image.ToArray();
         int root = BitConverter.ToInt32(bytes, 17 * 2048 + 156 + 2);
         int record = root * 2048 + 68;

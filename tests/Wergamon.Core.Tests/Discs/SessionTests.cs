@@ -26,7 +26,7 @@ public sealed class SessionTests
     }, iter: 100);
 
     [Fact]
-    public void What_is_written_of_sessions_is_read_back() => Lengths.Sample(lengths =>
+    public void Sessions_survive_a_round_trip() => Lengths.Sample(lengths =>
     {
         var sheet = CueSheetReader.Read(SheetOf(lengths)).Sheet;
         Assert.Equal([.. lengths[..^1].Select(_ => 1), 2], sheet.Tracks.Select(track => track.Session));
@@ -34,7 +34,7 @@ public sealed class SessionTests
     }, iter: 50);
 
     [Fact]
-    public void A_gap_that_the_sheet_states_is_not_added_once_more()
+    public void A_gap_stated_in_the_sheet_is_not_added_again()
     {
         int[] lengths = [600, 700, 500];
         var stated = SheetOf(lengths).Replace("MODE1/2352\n", "MODE1/2352\n    PREGAP 02:32:00\n", StringComparison.Ordinal);
@@ -43,7 +43,7 @@ public sealed class SessionTests
 
     /// <summary>A session that starts within the audio before it would make a track of negative length.</summary>
     [Fact]
-    public void A_session_that_starts_too_early_is_refused_in_words()
+    public void A_session_that_starts_too_early_is_refused()
     {
         var contents = new TableOfContents([new DiscTrack(1, true, 0), new DiscTrack(2, true, 9000), new DiscTrack(3, false, 20_000) { Session = 2 }], 30_000);
         Assert.Contains("Track 2 has no length", contents.Complaint(), StringComparison.Ordinal);

@@ -7,7 +7,7 @@ using Wergamon.Testing;
 
 namespace Wergamon.Core.Tests.Discs;
 
-/// <summary>Multichannel titles: found by name and length, joined channel by channel, downmixed by the table.</summary>
+/// <summary>Multichannel titles: found by name and length, merged channel by channel, downmixed by the table.</summary>
 public sealed class SurroundTests
 {
     private const ChannelRoles L = ChannelRoles.FrontLeft, R = ChannelRoles.FrontRight, C = ChannelRoles.FrontCentre, Low = ChannelRoles.LowFrequency, Ls = ChannelRoles.SideLeft, Rs = ChannelRoles.SideRight;
@@ -41,13 +41,13 @@ public sealed class SurroundTests
         Assert.False(SurroundTitles.AreUsable([L, R, C, Low | C]));
     }
 
-    /// <summary>A different constant in each channel shows where each goes, however the blocks of the parts fall.</summary>
+    /// <summary>A different constant in each channel shows where each goes, however the blocks are aligned.</summary>
     [Fact]
     public void Channels_go_where_their_roles_say()
     {
         var front = Constant(2, 10_001, channel => 10 + channel);
         var rest = Constant(4, 9_999, channel => 20 + channel);
-        // The rest has been recognised as: side right, centre, side left, low frequency.
+        // The rest was assigned: side right, centre, side left, low frequency.
         using var joined = new ChannelJoinReader([front, rest], [R, L, Rs, C, Ls, Low]);
         Assert.Equal(ChannelRoles.Surround51, joined.Format.Roles);
         var block = new SampleBuffer(joined.Format);
@@ -74,12 +74,12 @@ public sealed class SurroundTests
         Assert.Equal(1, alone.Format.Channels);
     }
 
-    /// <summary>ITU-R BS.775-3, annex 4, table 2, and levels set by hand; worked out on paper.</summary>
+    /// <summary>ITU-R BS.775-3, annex 4, table 2, and custom levels; calculated by hand.</summary>
     [Theory]
     [InlineData(0.70710678, 0.70710678, 0, 0.1 + 0.3 * 0.70710678 + 0.5 * 0.70710678, 0.2 + 0.3 * 0.70710678 - 0.6 * 0.70710678)]
     [InlineData(0.5, 1, 0.25, 0.1 + 0.15 + 0.1 + 0.5, 0.2 + 0.15 + 0.1 - 0.6)]
     [InlineData(0, 0, 0, 0.1, 0.2)]
-    public void Fold_down_weighs_each_channel(double centre, double surround, double low, double left, double right)
+    public void Downmix_weighs_each_channel(double centre, double surround, double low, double left, double right)
     {
         var values = new[] { 0.1, 0.2, 0.3, 0.4, 0.5, -0.6 };
         var source = new TestSound(new PcmFormat(new SampleRate(48_000), 6, 64, SampleKind.Float) { Roles = ChannelRoles.Surround51 }, 10, (block, _) =>

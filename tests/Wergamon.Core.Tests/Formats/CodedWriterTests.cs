@@ -8,14 +8,14 @@ using Wergamon.Testing;
 
 namespace Wergamon.Core.Tests.Formats;
 
-/// <summary>What the writers put around the packets of an encoder, with an encoder that does as it is told.</summary>
+/// <summary>What the writers put around the packets of an encoder, with a scripted encoder.</summary>
 public sealed class CodedWriterTests
 {
     private static readonly PcmFormat Format = new(SampleRate.AudioDisc, 2, 16);
 
     /// <summary>RFC 9639, section 8: the marker, STREAMINFO, the other blocks, then frames; the final STREAMINFO replaces the first.</summary>
     [Fact]
-    public void Flac_gets_its_head_first_and_its_final_numbers_last()
+    public void Flac_gets_its_header_first_and_its_final_numbers_last()
     {
         var encoders = new ScriptedEncoders { FinalExtraData = StreamInfo(0x22) };
         var file = new MemoryStream();
@@ -44,7 +44,7 @@ public sealed class CodedWriterTests
     [InlineData(false, 320, 22_050, "b", "160000")]
     [InlineData(false, 320, 8_000, "b", "64000")]
     [InlineData(true, 2, 44_100, "global_quality", "236")]
-    public void An_mp3_has_its_tag_in_front_and_asks_for_what_the_rate_allows(bool isVariable, int value, int rate, string option, string expected)
+    public void An_mp3_starts_with_its_tag_and_keeps_to_bitrates_of_its_rate(bool isVariable, int value, int rate, string option, string expected)
     {
         var encoders = new ScriptedEncoders();
         var file = new MemoryStream();
@@ -67,7 +67,7 @@ public sealed class CodedWriterTests
         return tags;
     }
 
-    /// <summary>Gives one packet, whatever comes in.</summary>
+    /// <summary>Gives one packet, whatever the input.</summary>
     private sealed class ScriptedEncoders : IEncoders
     {
         public static readonly byte[] Packet = [0xFF, 0xF8, 1, 2, 3];

@@ -11,7 +11,7 @@ using Wergamon.Testing;
 
 namespace Wergamon.Core.Tests.Formats;
 
-/// <summary>What the registry promises of every format, and of those yet to come.</summary>
+/// <summary>What the registry promises of every format, present and future.</summary>
 public sealed class FileFormatTests
 {
     public static TheoryData<string> Writable => [.. FileFormats.All.OfType<WritableFormat>().Select(format => format.Key)];
@@ -27,7 +27,7 @@ public sealed class FileFormatTests
 
     [Theory]
     [MemberData(nameof(Writable))]
-    public void Settings_come_back_from_a_document_and_stand_on_a_scale(string key)
+    public void Settings_survive_a_round_trip_and_are_on_a_scale(string key)
     {
         var format = (WritableFormat)FileFormats.Find(key)!;
         IReadOnlyList<EncoderSettings> all = format.Scales.Count > 0 ? [.. format.Scales.SelectMany(scale => scale.Steps)] : [Bare(key)];

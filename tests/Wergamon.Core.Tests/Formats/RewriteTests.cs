@@ -13,13 +13,13 @@ using Wergamon.Testing;
 
 namespace Wergamon.Core.Tests.Formats;
 
-/// <summary>Tags are exchanged, the sound stays byte for byte.</summary>
+/// <summary>Tags are replaced, the audio stays byte for byte.</summary>
 public sealed class RewriteTests
 {
     private static readonly PcmFormat Format = new(SampleRate.AudioDisc, 2, 16);
 
     [Fact]
-    public void Chunked_files_and_streams_keep_their_sound_under_any_tags() =>
+    public void Files_keep_their_audio_under_any_tags() =>
         Gen.Select(Gen.String[Gen.Char["abc äé日 "], 1, 60], Gen.Byte.Array[1, 900], Gen.Int[1, 3000], Gen.Int[0, 3]).Sample((title, picture, frames, kind) =>
         {
             WritableFormat format = kind switch { 0 => WavFormat.Instance, 1 => AiffFormat.Instance, 2 => FlacFormat.Instance, _ => Mp3Format.Instance };

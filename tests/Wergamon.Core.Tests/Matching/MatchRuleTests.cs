@@ -80,7 +80,7 @@ public sealed class MatchRuleTests
 
     [Theory]
     [MemberData(nameof(Groups))]
-    public void Of_doubles_the_best_stays_and_every_track_keeps_one(string why, DuplicateKind kind, DuplicateFile[] files, long[] going)
+    public void The_best_duplicate_stays_and_every_track_keeps_one(string why, DuplicateKind kind, DuplicateFile[] files, long[] going)
     {
         var advice = TidyProposal.For(kind, files);
         Assert.Equal(files.Select(file => file.CopyId), advice.Select(each => each.CopyId));

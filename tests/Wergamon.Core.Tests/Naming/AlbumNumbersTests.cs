@@ -20,7 +20,7 @@ public sealed class AlbumNumbersTests
     [InlineData("1.1 1.3 2.1", "", "Disc 1: track 2 is missing.")]
     [InlineData("1.1 2", "", "Without a disc: track 1 is missing.")]
     [InlineData("0 1", "", "1 track has no number.")]
-    public void Gaps_and_repeats_are_said(string tracks, string totals, string expected)
+    public void Gaps_and_duplicates_are_reported(string tracks, string totals, string expected)
     {
         var numbers = tracks.Split(' ', StringSplitOptions.RemoveEmptyEntries).Select(track => track.Split('.') switch
         {

@@ -33,7 +33,7 @@ public sealed class FoldedTextTests
     [InlineData("灯火 Lamp", "灯 火 lamp")]
     [InlineData("L'Été", "l ete")]
     [InlineData("  ", "")]
-    public void Words_are_what_can_be_found(string text, string words) => Assert.Equal(words, string.Join(' ', FoldedText.Words(text)));
+    public void Search_words_of_a_text(string text, string words) => Assert.Equal(words, string.Join(' ', FoldedText.Words(text)));
 
     [Fact]
     public void Any_text_can_be_folded_and_folding_twice_changes_nothing() => Gen.String.Sample(text =>

@@ -43,7 +43,7 @@ public sealed class NameTests
     [InlineData("Songs/\0.wav", null)]
     [InlineData("Songs/\uD800.wav", null)]
     [InlineData("", null)]
-    public void A_handed_over_path_is_kept_as_it_is_or_refused(string path, string? expected)
+    public void An_upload_path_is_kept_as_it_is_or_refused(string path, string? expected)
     {
         var (kept, refusal) = UploadPath.Check(path);
         Assert.Equal(expected, kept);
@@ -51,7 +51,7 @@ public sealed class NameTests
     }
 
     [Fact]
-    public void No_handed_over_path_leads_anywhere_but_below_its_folder()
+    public void No_upload_path_leaves_its_folder()
     {
         var pieces = Gen.OneOf(Gen.String, Gen.OneOfConst("..", ".", "/", "//", "~", "\\", "Songs", new string('x', 300)));
         pieces.Array[1, 40].Select(parts => string.Join('/', parts)).Sample(path =>
@@ -90,11 +90,11 @@ public sealed class NameTests
     [InlineData("Odalys Fenn - Carbide", "2-07. Calcium", "album artist=Odalys Fenn;album=Carbide;track=7;disc=2;artist=Odalys Fenn;title=Calcium")]
     [InlineData("downloads", "05 - Wickwire - Gangway", "track=5;artist=Wickwire;title=Gangway")]
     [InlineData("downloads", "voice_memo", "title=voice memo")]
-    public void File_names_tell_what_tags_do_not(string folder, string file, string expected) =>
+    public void File_names_fill_missing_tags(string folder, string file, string expected) =>
         Assert.Equal(expected, string.Join(';', FileNameFacts.Read(folder, file).Fields.Select(field => $"{field.Name}={field.Values[0]}")));
 
     [Fact]
-    public void A_file_with_a_title_is_believed()
+    public void A_file_with_a_title_is_trusted()
     {
         var tags = new TagSet();
         tags.Set(FieldNames.Title, "Own");

@@ -33,7 +33,7 @@ public sealed class PlanningTests
     [InlineData("plain", "wav", 48_000, 2, -32, "WAV 32-bit float E")]
     [InlineData("plain", "mp3", 48_000, 2, -32, "to 16-bit R, WAV 16-bit E")]
     [InlineData("plain", "flac", 96_000, 6, 24, "WAV 24-bit E")]
-    public void Nothing_is_changed_that_the_target_can_hold(string target, string format, int rate, int channels, int bits, string expected)
+    public void Whatever_the_target_can_hold_stays_unchanged(string target, string format, int rate, int channels, int bits, string expected)
     {
         var route = RoutePlanner.Plan(Facts(format, rate, channels, bits), Fidelity.Exact, Target.BuiltIn.First(t => t.Key == target));
         Assert.Equal(expected, string.Join(", ", route.Steps.Select(step => $"{step.Label} {"ERL"[(int)step.Fidelity]}")));
@@ -48,7 +48,7 @@ public sealed class PlanningTests
         Assert.Equal("88.2 to 44.1 kHz", RoutePlanner.Plan(Facts("flac", 88_200, 2, 24), Fidelity.Exact, target).Steps[0].Label);
     }
 
-    /// <summary>A route as a whole: the worst step counts, and a lossy source stays lossy whatever it is stored in.</summary>
+    /// <summary>A route as a whole: the worst step counts, and a lossy source stays lossy whatever the format.</summary>
     [Theory]
     [InlineData("archive", "flac", Fidelity.Exact, Fidelity.Exact, 0)]
     [InlineData("archive", "mp3", Fidelity.Lossy, Fidelity.Lossy, 0)]
@@ -116,7 +116,7 @@ public sealed class PlanningTests
     [InlineData(IfExists.KeepBoth, "Artist/Album/01 Title (3).flac", false)]
     [InlineData(IfExists.Skip, "Artist/Album/01 Title.flac", true)]
     [InlineData(IfExists.Replace, "Artist/Album/01 Title.flac", false)]
-    public void A_taken_name_is_dealt_with_as_the_target_says(IfExists rule, string path, bool skipped)
+    public void A_taken_name_follows_the_targets_rule(IfExists rule, string path, bool skipped)
     {
         string[] taken = ["Artist/Album/01 Title.flac", "Artist/Album/01 Title (2).flac"];
         var item = Assert.Single(Planner.Plan([Source(1, "wav")], Archive with { IfExists = rule }, taken.Contains));
@@ -125,7 +125,7 @@ public sealed class PlanningTests
     }
 
     [Fact]
-    public void Two_tracks_of_one_plan_never_get_the_same_name()
+    public void Tracks_of_a_plan_never_share_a_name()
     {
         var items = Planner.Plan([Source(1, "wav"), Source(2, "wav"), Source(3, "wav")], Archive with { IfExists = IfExists.Replace }, _ => false);
         Assert.Equal(["Artist/Album/01 Title.flac", "Artist/Album/01 Title (2).flac", "Artist/Album/01 Title (3).flac"], items.Select(item => item.RelativePath));

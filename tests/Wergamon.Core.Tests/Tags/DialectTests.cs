@@ -7,7 +7,7 @@ using Wergamon.Core.Tags.Id3v2;
 
 namespace Wergamon.Core.Tests.Tags;
 
-/// <summary>Tags there and back. What python3-mutagen makes of them is in the tests of the worker.</summary>
+/// <summary>Round trips of tags. The worker's tests compare them with python3-mutagen.</summary>
 public sealed class DialectTests
 {
     private static readonly string[] Names =
@@ -16,7 +16,7 @@ public sealed class DialectTests
         FieldNames.Website, FieldNames.Tempo, FieldNames.Key, FieldNames.Isrc, FieldNames.Publisher, FieldNames.Copyright, FieldNames.Compilation, "Lamp keeper", "energy",
     ];
 
-    /// <summary>Any Unicode text that a person could paste: no zeros, no halves of pairs.</summary>
+    /// <summary>Any Unicode text that a person could paste: no NUL, no lone surrogates.</summary>
     private static readonly Gen<string> Text =
         Gen.OneOf(Gen.String.AlphaNumeric, Gen.OneOfConst("Ärger", "фонарь", "灯火", "قنديل", "𝄞 clef", "a/b", "(x)", "((17)", "line\nbreak", "þ ÿ", "=", "\uFEFFmark"))
             .Where(text => text.Length > 0 && !text.All(char.IsAsciiDigit));
@@ -49,7 +49,7 @@ public sealed class DialectTests
         (version, encoding, unsynchronise, padding) => new Id3v2WriteOptions(version, encoding, unsynchronise, padding));
 
     [Fact]
-    public void Id3v2_gives_back_what_was_written() => Gen.Select(TagSets, Id3Options).Sample((tags, options) =>
+    public void Id3v2_survives_a_round_trip() => Gen.Select(TagSets, Id3Options).Sample((tags, options) =>
     {
         var reading = Id3v2Reader.Read(Id3v2Writer.Write(tags, options));
         Assert.Empty(reading.Damage);
@@ -58,7 +58,7 @@ public sealed class DialectTests
     }, iter: 2000);
 
     [Fact]
-    public void Flac_gives_back_what_was_written() => TagSets.Sample(tags =>
+    public void Flac_survives_a_round_trip() => TagSets.Sample(tags =>
     {
         var stream = new MemoryStream();
         FlacTags.Write(stream, new byte[34], tags);
@@ -84,7 +84,7 @@ public sealed class DialectTests
         AssertSame(tags, Id3v2Reader.Read(bytes).Tags);
     }
 
-    /// <summary>ID3v2.4.0 - Main Structure, section 6.1: no false synchronisation may stand in the tag.</summary>
+    /// <summary>ID3v2.4.0 - Main Structure, section 6.1: no false synchronisation in the tag.</summary>
     [Fact]
     public void Unsynchronised_bytes_never_look_like_a_frame() => Gen.OneOf(Gen.Byte, Gen.OneOfConst((byte)0xFF, (byte)0xE0, (byte)0)).Array[0, 200].Sample(data =>
     {
@@ -120,7 +120,7 @@ public sealed class DialectTests
         Assert.Equal((5, 6), (reading.Tags.Number(FieldNames.Track), reading.Tags.Number(FieldNames.TrackTotal)));
     }
 
-    /// <summary>id3.org: ID3v1.1; the track number stands in the last two bytes of the comment.</summary>
+    /// <summary>id3.org: ID3v1.1; the track number is in the last two bytes of the comment.</summary>
     [Fact]
     public void The_old_tag_at_the_end_is_read_where_there_is_no_other()
     {
@@ -153,7 +153,7 @@ public sealed class DialectTests
         Assert.Equal(("Adit", "Nine"), (tags.First(FieldNames.Title), tags.First(FieldNames.Artist)));
     }
 
-    /// <summary>Sizes stand in the headers: ISO/IEC 15948 (PNG, IHDR) and ITU-T T.81 (JPEG, SOF0 behind another segment).</summary>
+    /// <summary>Sizes are in the headers: ISO/IEC 15948 (PNG, IHDR) and ITU-T T.81 (JPEG, SOF0 after another segment).</summary>
     [Fact]
     public void The_size_of_a_picture_is_read_from_its_header()
     {
@@ -166,7 +166,7 @@ public sealed class DialectTests
     }
 
     [Fact]
-    public void Frames_that_the_model_does_not_know_are_carried_through()
+    public void Unknown_frames_are_kept()
     {
         var tags = new TagSet();
         tags.Opaque.Add(new OpaqueField("ID3v2", "PRIV", "owner\0\u0001\u0002"u8.ToArray()));
@@ -179,7 +179,7 @@ public sealed class DialectTests
     }
 
     [Fact]
-    public void Mutated_tags_are_read_as_far_as_they_go()
+    public void Mutated_tags_are_read_in_part()
     {
         var tags = new TagSet();
         tags.Set(FieldNames.Title, "Slatebreaker");

@@ -25,8 +25,8 @@ public sealed class IndexModel(Plans plans, RunStore runs, LibraryQueries librar
         Runs = runs.List(RunsShown);
     }
 
-    /// <summary>Makes a plan of the tracks that were picked; without any, of all that were shown.</summary>
-    /// <param name="numbers">Picked in a long list: all numbers in one field, parted by commas.</param>
+    /// <summary>Plans the picked tracks, or all that were shown if none is picked.</summary>
+    /// <param name="numbers">Picked in a long list: all numbers in one field, separated by commas.</param>
     public IActionResult OnPostCreate(string? title, [FromForm(Name = "track")] long[] picked, [FromForm(Name = "shown")] long[] shown, string? numbers)
     {
         var listed = (numbers ?? "").Split(',').Select(number => long.TryParse(number, out long id) ? id : 0).Where(id => id > 0).ToArray();

@@ -19,7 +19,7 @@ public sealed class PlanModel(Plans plans, TargetChoices targets, RunScheduler s
 
     public string? CoverHash { get; private set; }
 
-    /// <summary>What was typed as a folder and refused, and why.</summary>
+    /// <summary>The folder that was typed and rejected, and why.</summary>
     [TempData]
     public string? TypedFolder { get; set; }
 
@@ -53,8 +53,8 @@ public sealed class PlanModel(Plans plans, TargetChoices targets, RunScheduler s
         return RedirectToPage(new { id });
     }
 
-    /// <param name="scale">The scale chosen, by its place among those of the format.</param>
-    /// <param name="shown">The scale that the step was chosen on.</param>
+    /// <param name="scale">The chosen scale, by index among those of the format.</param>
+    /// <param name="shown">The scale on which the step was chosen.</param>
     /// <param name="step">The step chosen.</param>
     /// <param name="highest">In hertz.</param>
     public IActionResult OnPostSettings(long id, int? scale, int? shown, int? step, int? highest, IfExists taken)
@@ -64,7 +64,7 @@ public sealed class PlanModel(Plans plans, TargetChoices targets, RunScheduler s
         target = target with { IfExists = taken };
         if (highest is { } hertz && target.Format.Limits.Rates.Contains(hertz))
             target = target with { HighestRate = new SampleRate(hertz) };
-        // Going over to another scale starts with the usual choice there.
+        // Switching to another scale starts with its usual step.
         if (target.Format.Scales.ElementAtOrDefault(scale ?? shown ?? 0) is { } chosen)
             target = target with { Encoder = scale is { } other && other != shown ? chosen.Usual : chosen.Steps.ElementAtOrDefault(step ?? -1) ?? target.Encoder };
 

@@ -3,7 +3,7 @@ using Wergamon.App.Files;
 
 namespace Wergamon.Web.Pages.Folders;
 
-/// <summary>The folders at one place of this machine, for the dialog in which one is chosen.</summary>
+/// <summary>The folders at one path, for the dialog that chooses one.</summary>
 public sealed class BrowseModel(FolderBrowser browser) : PageModel
 {
     public FolderListing Listing { get; private set; } = null!;

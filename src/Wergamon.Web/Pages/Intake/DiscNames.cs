@@ -3,7 +3,7 @@ using Wergamon.Core.Discs;
 
 namespace Wergamon.Web.Pages.Intake;
 
-/// <summary>What was typed as the names of a disc.</summary>
+/// <summary>The names typed for a disc.</summary>
 public sealed class DiscNames
 {
     private const int Longest = 500;
@@ -22,7 +22,7 @@ public sealed class DiscNames
 
     /// <summary>The album with these names on it.</summary>
     /// <param name="titles">Titles in the order of the table.</param>
-    /// <param name="artists">Artists beside them; empty where it is the album's.</param>
+    /// <param name="artists">Their artists; empty for the album's.</param>
     public DiscAlbum On(DiscAlbum album, IReadOnlyList<string?> titles, IReadOnlyList<string?> artists)
     {
         var artist = Clean(Artist);

@@ -8,12 +8,12 @@ public abstract class DiscPageModel(DiscViews views) : PageModel
 {
     public DiscView View { get; private set; } = null!;
 
-    /// <summary>Why something that was asked for was not done, or what to look at.</summary>
+    /// <summary>Why an action was not carried out, or what to check.</summary>
     protected string? Refusal { get; set; }
 
     protected string? FolderRefusal { get; set; }
 
-    /// <summary>False for a drive that there is none of.</summary>
+    /// <summary>False for an unknown drive.</summary>
     protected bool Load(string? drive, bool edit)
     {
         if (views.Read(drive, edit) is not { } view)
@@ -22,7 +22,7 @@ public abstract class DiscPageModel(DiscViews views) : PageModel
         return true;
     }
 
-    /// <summary>Back to the disc; with something to say, right away, since the parts that refresh themselves would replace what a redirect says.</summary>
+    /// <summary>Back to the disc; rendered directly when there is a message, since a redirect would lose it to the parts that refresh themselves.</summary>
     protected IActionResult Back(string? drive, bool edit = false)
     {
         if (Refusal is null && FolderRefusal is null)

@@ -12,7 +12,7 @@ using Wergamon.Web.Display;
 
 namespace Wergamon.Web.Pages.Intake;
 
-/// <summary>One track of the disc as the table shows it.</summary>
+/// <summary>One row of the track table.</summary>
 /// <param name="Rip">What has been read of it in the newest rip.</param>
 /// <param name="CopyId">The best copy that has been made of it.</param>
 public sealed record DiscLine(TrackSpan Span, DiscTitle Title, RipTrackRow? Rip, bool IsPicked, long? CopyId)
@@ -20,7 +20,7 @@ public sealed record DiscLine(TrackSpan Span, DiscTitle Title, RipTrackRow? Rip,
     public TrackReading? Reading => Rip?.Reading;
 }
 
-/// <summary>All that is shown of a drive and the disc in it.</summary>
+/// <summary>Everything shown of a drive and the disc in it.</summary>
 public sealed record DiscView
 {
     public required IReadOnlyList<IDriveTray> Trays { get; init; }
@@ -56,10 +56,10 @@ public sealed record DiscView
 
     public bool IsEditing { get; init; }
 
-    /// <summary>What is chosen for a surround disc; null for others.</summary>
+    /// <summary>The choices for a surround disc; null for others.</summary>
     public SurroundChoice? Surround { get; init; }
 
-    /// <summary>How the newest rip reads; null where there is none.</summary>
+    /// <summary>The settings of the newest rip; null without one.</summary>
     public RipSettings? RipSettings { get; init; }
 
     /// <summary>True while tracks are being read; their copies may take a little longer.</summary>
@@ -67,21 +67,21 @@ public sealed record DiscView
 
     public bool IsRunning => Run is { Run.State: RunState.Running };
 
-    /// <summary>Why something that was asked for was not done, or what to look at.</summary>
+    /// <summary>Why an action was not carried out, or what to check.</summary>
     public string? Refusal { get; init; }
 
     public string? FolderRefusal { get; init; }
 
     public string Heading => Album.Title.Length > 0 ? Album.Title : Inserted is { State: LookUpState.Asking } ? "Looking up the disc" : "Unnamed disc";
 
-    /// <summary>How many decibels the downmix of a title was turned down by, once it is made.</summary>
+    /// <summary>Attenuation of the downmix of a title in decibels, once it is made.</summary>
     public double? DownmixGainOf(int title) =>
         Copies.Where(copy => copy.Spec.DiscTrack == title).Select(copy => copy.Result.Proof.DownmixGainDecibels).FirstOrDefault(gain => gain is not null);
 
     /// <summary>True when the downmix of a title is made, whether it had to be turned down or not.</summary>
     public bool IsDownmixed(int title) => Copies.Any(copy => copy.Spec.DiscTrack == title && copy.Spec.Target.DownmixesToStereo);
 
-    /// <summary>What another reading's sums say of a track; null where they cannot be compared.</summary>
+    /// <summary>How checksums of others compare for a track; null when they cannot be compared.</summary>
     public string? OthersOn(DiscLine line) =>
         line.Reading is { } reading && RipSettings?.Pauses == Pauses.WithTrackBefore ? ReadingReport.Others(reading, Inserted!.Others) : null;
 

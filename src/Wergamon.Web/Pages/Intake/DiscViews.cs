@@ -12,13 +12,13 @@ using Wergamon.Web.Display;
 
 namespace Wergamon.Web.Pages.Intake;
 
-/// <summary>Puts together what is shown of a drive.</summary>
+/// <summary>Builds the view of a drive.</summary>
 public sealed class DiscViews(
     DriveBay bay, InsertedDiscs insertedDiscs, DiscStore discs, DiscRips rips, RipStore ripStore, RipProgress progress, RunStore runs, RunProgress runProgress, SurroundChoices surround, FolderCatalogue catalogue, AppOptions options)
 {
     /// <param name="drive">Its letter; null for the first one that has a disc in it.</param>
-    /// <param name="edit">True to show the names to be typed.</param>
-    /// <returns>Null for a drive that there is none of.</returns>
+    /// <param name="edit">True to edit the names.</param>
+    /// <returns>Null for an unknown drive.</returns>
     public DiscView? Read(string? drive, bool edit)
     {
         if (bay.Tray(drive ?? bay.Trays.FirstOrDefault(tray => tray.Disc is not null)?.Letter ?? "A") is not { } tray)

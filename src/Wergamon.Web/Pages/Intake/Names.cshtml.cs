@@ -6,7 +6,7 @@ using Wergamon.Web.Display;
 
 namespace Wergamon.Web.Pages.Intake;
 
-/// <summary>What the disc in a drive is called, and its pictures.</summary>
+/// <summary>Names of the disc in a drive, and its artwork.</summary>
 public sealed class NamesModel(DiscViews views, InsertedDiscs insertedDiscs) : DiscPageModel(views)
 {
     private const long LargestPicture = 16 << 20;
@@ -27,7 +27,7 @@ public sealed class NamesModel(DiscViews views, InsertedDiscs insertedDiscs) : D
         return Back(drive);
     }
 
-    /// <summary>Takes titles from a pasted list; what had been typed in the other fields is kept.</summary>
+    /// <summary>Takes titles from a pasted list; the other fields keep what was typed.</summary>
     public IActionResult OnPostList(string? drive, string? list, DiscNames names, string?[] trackTitle, string?[] trackArtist)
     {
         if (!Load(drive, false) || View.Disc is null)

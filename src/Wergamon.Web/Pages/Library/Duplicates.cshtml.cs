@@ -8,7 +8,7 @@ using Wergamon.Web.Display;
 
 namespace Wergamon.Web.Pages.Library;
 
-/// <summary>The same music lying there more than once: what is proposed, what was chosen, and what will go.</summary>
+/// <summary>Duplicates: what is proposed, what was chosen, and what will go.</summary>
 public sealed class DuplicatesModel(Duplicates duplicates, BackgroundAnalysis analysis) : PageModel
 {
     /// <summary>Groups on one page.</summary>
@@ -22,7 +22,7 @@ public sealed class DuplicatesModel(Duplicates duplicates, BackgroundAnalysis an
 
     public IReadOnlyList<DuplicateGroup> Groups { get; private set; } = [];
 
-    /// <summary>What was chosen to go; null before that.</summary>
+    /// <summary>What was chosen to go; null before a choice.</summary>
     public IReadOnlyList<(CopyRow Copy, TrackRow Track)>? Chosen { get; private set; }
 
     public string? Refusal { get; private set; }

@@ -16,7 +16,7 @@ public sealed class FoldersModel(MusicFolders folders, DemoMusic demo, AppOption
 
     public IReadOnlyList<string> AllowedBases => options.AllowedBases;
 
-    /// <summary>Whether the demo music is in the library; null where there is none.</summary>
+    /// <summary>Whether the demo music is in the library; null when the application has none.</summary>
     public bool? HasDemo => demo.IsOffered ? demo.IsIn : null;
 
     public string? Typed { get; private set; }
@@ -60,7 +60,7 @@ public sealed class FoldersModel(MusicFolders folders, DemoMusic demo, AppOption
 
     public IActionResult OnPostRemove(long id) => Answer(folders.Remove(id));
 
-    /// <summary>What a scan found, in words.</summary>
+    /// <summary>Result of a scan, in words.</summary>
     public string WordsFor(MusicFolder folder)
     {
         if (!folder.IsThere)

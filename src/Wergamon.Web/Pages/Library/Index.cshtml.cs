@@ -37,7 +37,7 @@ public sealed class IndexModel(LibraryQueries library, TrackMatcher matcher, Dem
         }
     }
 
-    /// <summary>Gaps and repeats in the numbers of the tracks.</summary>
+    /// <summary>Gaps and duplicates in the track numbers.</summary>
     public IReadOnlyList<string> Oddities { get; private set; } = [];
 
     public IActionResult OnGet(long? album, long? track)

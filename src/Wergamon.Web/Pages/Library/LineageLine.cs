@@ -6,10 +6,10 @@ using Wergamon.Web.Display;
 
 namespace Wergamon.Web.Pages.Library;
 
-/// <summary>One copy in the tree of where copies came from.</summary>
+/// <summary>One copy in the lineage tree.</summary>
 /// <param name="Made">The step that made it; null for a file that came in as it is.</param>
-/// <param name="From">The copy it was made from, where that is still known.</param>
-/// <param name="Follows">True when that copy stands in the line before.</param>
+/// <param name="From">The copy it was made from, if still known.</param>
+/// <param name="Follows">True when that copy is in the line before.</param>
 public sealed record LineageLine(CopyRow Copy, LineageRow? Made, CopyRow? From, bool Follows)
 {
     /// <summary>The disc that this copy was read from: "Lamp Room, track 3"; null for what was not.</summary>
@@ -17,7 +17,7 @@ public sealed record LineageLine(CopyRow Copy, LineageRow? Made, CopyRow? From, 
         ? $"Disc {(string.IsNullOrEmpty(made.DiscTitle) ? "without a name" : made.DiscTitle)}{made.DiscTrack switch { null or RipStore.WholeDisc => "", 0 => ", before track 1", { } track => $", track {track}" }}"
         : null;
 
-    /// <summary>When and how surely it was read.</summary>
+    /// <summary>When it was read, and the verdict.</summary>
     public string ReadInWords(DateTimeOffset now) =>
         $"read {Words.Day(Made!.MadeAt, now)}{(Made.ReadReading() is { } reading ? $", {ReadingReport.Word(reading).ToLowerInvariant()}: {ReadingReport.Why(reading)}" : "")}";
 

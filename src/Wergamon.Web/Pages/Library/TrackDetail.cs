@@ -10,9 +10,9 @@ using Wergamon.Web.Display;
 
 namespace Wergamon.Web.Pages.Library;
 
-/// <summary>All that is shown of one track.</summary>
+/// <summary>Everything shown of one track.</summary>
 /// <param name="Pictures">Of the master copy.</param>
-/// <param name="Joined">By what copies came to this track that were not made here.</param>
+/// <param name="Joined">The rules by which copies from elsewhere were joined to this track.</param>
 /// <param name="TakenFrom">Copies of other tracks from which the master copy was separated.</param>
 /// <param name="History">The latest first.</param>
 public sealed record TrackDetail(
@@ -39,12 +39,12 @@ public sealed record TrackDetail(
         }
     }
 
-    /// <summary>By what a copy came to this track, where it was joined: "joined with FLAC 16/44.1 by equal samples".</summary>
+    /// <summary>How a copy was joined to this track: "joined with FLAC 16/44.1 by equal samples".</summary>
     public string? MatchedBy(CopyRow copy) => Joined.TryGetValue(copy.Id, out var match)
         ? $"{(Track.Copies.FirstOrDefault(other => other.Id == match.WithCopyId) is { } with ? $"joined with {with.Facts.ShortLabel}" : "joined")}: {TrackMatcher.InWords(match.Rule)}"
         : null;
 
-    /// <summary>What is known of the sound of the master copy, as names and values.</summary>
+    /// <summary>Audio facts of the master copy, as names and values.</summary>
     public IEnumerable<(string Name, string Value)> SoundFacts(DateTimeOffset now)
     {
         var (copy, facts) = (Track.Master, Track.Master.Facts);

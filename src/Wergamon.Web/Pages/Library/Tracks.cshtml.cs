@@ -8,7 +8,7 @@ using Wergamon.Web.Display;
 
 namespace Wergamon.Web.Pages.Library;
 
-/// <summary>All tracks, or those that the address asks for, as one long list of which the browser holds a few pages.</summary>
+/// <summary>All tracks, or those that the address selects, as one long list of which the browser holds a few pages.</summary>
 public sealed class TracksModel(TrackList list, Settings settings, TimeProvider time) : PageModel
 {
     /// <summary>Rows that come with one request.</summary>
@@ -25,7 +25,7 @@ public sealed class TracksModel(TrackList list, Settings settings, TimeProvider 
 
     public IReadOnlyList<TrackLine> Lines { get; private set; } = [];
 
-    /// <summary>Where in the list the lines start.</summary>
+    /// <summary>Offset of the rows in the list.</summary>
     public int Offset { get; private set; }
 
     public IReadOnlyList<(string Path, int Tracks)> Folders { get; private set; } = [];
@@ -51,7 +51,7 @@ public sealed class TracksModel(TrackList list, Settings settings, TimeProvider 
 
     public string AddressOf(TrackView view) => Here + TrackAddress.Write(view);
 
-    /// <summary>The folder above the one shown, as long as it is a music folder or lies in one.</summary>
+    /// <summary>The parent folder, if it is a music folder or inside one.</summary>
     public string? FolderAbove
     {
         get
@@ -76,7 +76,7 @@ public sealed class TracksModel(TrackList list, Settings settings, TimeProvider 
         return Partial("_TrackLines", this);
     }
 
-    /// <summary>Numbers of tracks, for picking more rows than the browser holds.</summary>
+    /// <summary>Track IDs, for picking more rows than the browser holds.</summary>
     public JsonResult OnGetIds(int offset, int count)
     {
         View = TrackAddress.Read(Request.Query);
@@ -89,7 +89,7 @@ public sealed class TracksModel(TrackList list, Settings settings, TimeProvider 
     public IActionResult OnPostColumns(string[] column)
     {
         settings.Write(ColumnsSetting, [.. TrackColumn.Choose(column).Select(chosen => chosen.Name)], ListJson.Default.StringArray);
-        // Only ever the list's own address; line breaks and other hosts have no place in it.
+        // Only the list's own address; no line breaks, no other hosts.
         return Redirect(Here + TrackAddress.Write(TrackAddress.Read(new QueryCollection(QueryHelpers.ParseQuery(Request.Query["back"].ToString())))));
     }
 

@@ -7,7 +7,7 @@ using Wergamon.Web.Display;
 
 namespace Wergamon.Web.Pages.Library;
 
-/// <summary>What was tidied away or replaced, and can be put back.</summary>
+/// <summary>Files that were trashed or replaced, and can be restored.</summary>
 public sealed class TrashModel(Trash trash, Wergamon.App.Library.MusicFolders folders, TimeProvider time) : PageModel
 {
     public IReadOnlyList<TrashItem> Items { get; private set; } = [];

@@ -1,4 +1,4 @@
-// Puts a text on the clipboard and says so on the button.
+// Copies text to the clipboard and says so on the button.
 const SAID_MS = 1500;
 
 export function watchCopying() {
@@ -10,7 +10,7 @@ export function watchCopying() {
       await navigator.clipboard.writeText(button.dataset.copy);
       button.textContent = "Copied";
     } catch {
-      // Not every page may use the clipboard; then the path stands there to be marked by hand.
+      // The clipboard may be unavailable; then the path is shown for copying by hand.
       button.textContent = button.dataset.copy;
       return;
     }

@@ -1,4 +1,4 @@
-// Opens and closes dialogs, and closes menus that are left.
+// Opens and closes dialogs, and closes menus that lose the focus.
 export function watchDrawers() {
   document.addEventListener("click", (event) => {
     const opener = event.target.closest?.("[data-open]");
@@ -11,7 +11,7 @@ export function watchDrawers() {
     if (closer) document.getElementById(closer.dataset.close).close();
     if (event.target instanceof HTMLDialogElement) event.target.close();
     document.querySelectorAll("details.menu[open]").forEach((menu) => {
-      // A button that says what it has done stays in sight.
+      // A button that shows its result stays visible.
       const isInside = menu.contains(event.target) && (event.target.closest("summary") || event.target.closest("[data-copy]"));
       if (!isInside) menu.open = false;
     });

@@ -1,4 +1,4 @@
-// Takes a picture that is dropped on a place for one, and sends a chosen one at once.
+// Uploads a picture that is dropped or chosen.
 export function watchDrops() {
   document.addEventListener("change", (event) => {
     if (event.target.matches("[data-send-at-once]") && event.target.files.length > 0) event.target.form.requestSubmit();

@@ -1,7 +1,7 @@
 // Lets a folder be chosen in a dialog instead of being typed. Without this module the field is typed into.
 export function watchFolders() {
   let field = null;
-  // The button that was pressed is gone with the old list; the keys go on in the new one.
+  // The pressed button went with the old list; the focus moves to the new one.
   document.addEventListener("htmx:afterSwap", (event) => {
     if (event.target.id === "folder-browser-body" && event.target.closest("dialog").open)
       event.target.querySelector(".folder-choices button, [data-choose-folder]:enabled")?.focus();

@@ -1,4 +1,4 @@
-// Long lists: rows come a page at a time as they are scrolled to and go again when they are far away; what is picked stays.
+// Long lists: rows load a page at a time while scrolling and are dropped far away; picks are kept.
 const KEEP_PAGES = 6;
 const NEAR = "1200px";
 const TYPING_MS = 150;
@@ -79,7 +79,7 @@ function setUp(form) {
   tell(form);
 }
 
-/** Says when the list has become longer or shorter; reloading it is left to the person, who may be in the middle of it. */
+/** Says when the list has changed in length; reloading is left to the person, who may be in the middle of it. */
 function watchChanges() {
   let wait = 0;
   const look = async () => {
@@ -121,7 +121,7 @@ export function watchLists() {
     numbers.value = [...picked].join(",");
     sessionStorage.removeItem(KEPT_PICKS);
   });
-  // While a list is shown, what is typed finds in it at once.
+  // While a list is shown, typing searches it at once.
   const find = document.getElementById("find");
   let wait = 0;
   find.addEventListener("input", () => {

@@ -1,4 +1,4 @@
-// Each module looks after one thing that HTML alone cannot do.
+// Each module does one thing that HTML alone cannot.
 import { watchEvents } from "./events.js";
 import { watchKeys } from "./keys.js";
 import { watchPicks } from "./picks.js";

@@ -1,4 +1,4 @@
-// Says when a run has ended, wherever the person is, and as a browser notification if that is allowed.
+// Announces the end of a run on every page, and as a browser notification if allowed.
 const SHOWN_MS = 12000;
 const KEPT = 20;
 
@@ -15,7 +15,7 @@ function showMessage(text, address) {
   setTimeout(() => message.remove(), SHOWN_MS);
 }
 
-// A page that has just been opened is told of runs that ended a moment ago; each tab says so once.
+// A page that has just been opened hears of runs that ended a moment ago; each tab announces them once.
 function isNews(told) {
   const known = JSON.parse(sessionStorage.getItem("told") ?? "[]");
   if (known.includes(told)) return false;

@@ -1,4 +1,4 @@
-// Picking rows: counts what is picked, picks ranges with Shift, says what the button will do.
+// Picking rows: counts picks, picks ranges with Shift, updates the button's label.
 const boxesOf = (form) => [...form.elements].filter((box) => box.type === "checkbox" && box.name === "track");
 const count = (number, thing = "track") => `${number} ${thing}${number === 1 ? "" : "s"}`;
 
@@ -41,6 +41,6 @@ export function watchPicks() {
     const picked = boxesOf(form).find((box) => box.checked) ?? boxesOf(form)[0];
     picked?.closest("tr").querySelector("[data-play]")?.click();
   });
-  // A browser that comes back to the page keeps the ticks; the words have to follow.
+  // A browser that returns to the page keeps the ticks; the labels have to follow.
   document.querySelectorAll(".pick-form").forEach(tell);
 }

@@ -1,4 +1,4 @@
-// Plays a copy at the foot of the page; the same button stops it. The outline of the sound is where one seeks.
+// Plays a copy at the foot of the page; the same button stops it. Seeks in the waveform.
 import { drawWaveform, fetchWaveform } from "./waveform.js";
 
 const STEP_S = 10;
@@ -36,7 +36,7 @@ export function watchPlayer() {
     show();
   };
   const failed = (name, failure) => {
-    // Stopping before the sound came, or a browser that waits for a second press, is no failure of the file.
+    // Stopping before data arrived, or a browser that blocks autoplay, is not a failure of the file.
     if (failure.name === "AbortError") return;
     if (failure.name === "NotSupportedError") title.textContent = `${name} cannot be played by this browser`;
     stop();
@@ -59,7 +59,7 @@ export function watchPlayer() {
     sound.currentTime = Math.min(length() - 0.01, Math.max(0, seconds));
     draw();
   };
-  // What stands next, or before, in view.
+  // The next or previous button in view.
   const neighbour = (step) => {
     const all = buttons();
     const at = all.findIndex((button) => button.dataset.play === playing);

@@ -1,4 +1,4 @@
-// Asks before something that cannot be taken back.
+// Asks for confirmation before something that cannot be undone.
 export function askBefore() {
   document.addEventListener("click", (event) => {
     const button = event.target.closest?.("[data-ask]");

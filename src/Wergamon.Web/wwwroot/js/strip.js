@@ -1,4 +1,4 @@
-// Says what stands under the pointer, or has the focus, on the disc strip.
+// Describes what is under the pointer, or has the focus, on the disc strip.
 const time = (seconds) => `${Math.floor(seconds / 60)}:${String(Math.floor(seconds % 60)).padStart(2, "0")}`;
 
 export function watchStrip() {

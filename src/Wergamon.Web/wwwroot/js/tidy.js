@@ -1,4 +1,4 @@
-// Says how many files are ticked and how much space they take.
+// Counts the ticked files and their size.
 const MEGABYTE = 1e6;
 
 function sizeInWords(bytes) {

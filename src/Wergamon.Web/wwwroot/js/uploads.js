@@ -1,4 +1,4 @@
-// Hands files over to a music folder: dropped on any page or chosen, several at once, in pieces; goes on by itself after a break.
+// Uploads files to a music folder: dropped on any page or chosen, several at once, in pieces; resumes after an interruption.
 const AT_ONCE = 3;
 const PIECE_BYTES = 8 * 1024 * 1024;
 const OFFER_FILES = 500;
@@ -10,7 +10,7 @@ const pause = (ms) => new Promise((done) => { setTimeout(done, ms); });
 const megabytes = (bytes) => (bytes / 1e6).toLocaleString("en", { minimumFractionDigits: 1, maximumFractionDigits: 1 });
 const count = (number, thing) => `${number.toLocaleString("en")} ${thing}${number === 1 ? "" : "s"}`;
 
-/** All files below what was dropped, with their paths. */
+/** All files in what was dropped, with their paths. */
 async function filesIn(entries) {
   const files = [];
   const open = [...entries];
@@ -119,7 +119,7 @@ class UploadPanel {
     item.element.remove();
   }
 
-  /** How far the file is; null when the server did not answer, undefined when it does not want it. */
+  /** Bytes the server has; null when it did not answer, undefined when it refuses the file. */
   async sendPiece(item) {
     const piece = item.file.slice(item.received, item.received + PIECE_BYTES);
     const answer = await fetch(`/uploads/${item.id}?at=${item.received}`, { method: "PUT", headers: { RequestVerificationToken: this.token }, body: piece });
@@ -143,7 +143,7 @@ class UploadPanel {
     line.append(name, state);
     line.classList.toggle("text-stop", isRefused);
     this.lines.prepend(line);
-    // What went well and is long past need not be shown.
+    // Successes from long ago need not be shown.
     while (this.lines.children.length > SHOWN_LINES) [...this.lines.children].findLast((each) => !each.classList.contains("text-stop") || this.lines.children.length > 2 * SHOWN_LINES).remove();
     return line;
   }
@@ -193,7 +193,7 @@ export function watchUploads() {
     overlay.hidden = true;
     if (!carriesFiles(event) || event.defaultPrevented) return;
     event.preventDefault();
-    // Entries have to be taken before anything is waited for.
+    // Entries have to be read before the first await.
     const entries = [...event.dataTransfer.items].map((item) => item.webkitGetAsEntry?.()).filter(Boolean);
     const files = [...event.dataTransfer.files].map((file) => ({ file, path: file.name }));
     uploads.begin(entries.length ? await filesIn(entries) : files);

@@ -1,9 +1,9 @@
-// Draws the outline of a sound: what has been played in one colour, the rest in another.
+// Draws a waveform: the played part in one colour, the rest in another.
 const FULL = 127;
 
 const colour = (name) => getComputedStyle(document.documentElement).getPropertyValue(name);
 
-/** Lowest and highest sample of each column in turn, or null where there is no outline. */
+/** Minimum and maximum of each column in turn, or null without a waveform. */
 export async function fetchWaveform(address) {
   const answer = await fetch(address);
   return answer.ok ? new Int8Array(await answer.arrayBuffer()) : null;
