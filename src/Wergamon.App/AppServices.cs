@@ -66,8 +66,9 @@ public static class AppServices
         .AddSingleton<DiscRenames>()
         .AddSingleton<RipProgress>()
         .AddSingleton<DiscRips>()
-        .AddHostedService(provider => provider.GetRequiredService<MusicFolders>())
+        // The trash finishes moves that a crash has interrupted; only then are folders scanned.
         .AddHostedService(provider => provider.GetRequiredService<Trash>())
+        .AddHostedService(provider => provider.GetRequiredService<MusicFolders>())
         .AddHostedService(provider => provider.GetRequiredService<Uploads>())
         .AddHostedService(provider => provider.GetRequiredService<BackgroundAnalysis>())
         .AddHostedService(provider => provider.GetRequiredService<Comparisons>())

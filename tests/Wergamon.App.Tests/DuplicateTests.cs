@@ -163,7 +163,7 @@ public sealed class DuplicateTests
         // Killed between moving the file and recording it: the next start finds out.
         await app.StopAsync();
         await app.StartAsync();
-        Assert.Equal(item, Assert.Single(app.Get<Trash>().List()));
+        Assert.Equal(item, Assert.Single(app.Get<Trash>().List()) with { AgeMs = item.AgeMs });
         Assert.Null(app.Get<Trash>().PutBack(item.Id));
         var back = app.Get<LibraryQueries>().Copy(made.Id)!;
         Assert.Equal((false, true), (back.IsMissing, File.Exists(back.Path)));

@@ -24,6 +24,9 @@ public sealed class Placement(Database database, ILogger<Placement> logger)
     /// <summary>Several callers may want one name; checking and taking it must be one step.</summary>
     private readonly Lock _naming = new();
 
+    /// <summary>Changes that this process has begun: recovery, which may run beside them, leaves them alone.</summary>
+    private readonly HashSet<long> _own = [];
+
     /// <summary>Reserves a temporary name in the target folder, which is created if needed.</summary>
     /// <param name="itemId">The item of a run that makes it; null for what is finished within the call.</param>
     public NewFile Begin(string wantedPath, long? itemId = null)
@@ -184,7 +187,7 @@ public sealed class Placement(Database database, ILogger<Placement> logger)
 
     private void Recover(string kind)
     {
-        foreach (var change in Changes(kind))
+        foreach (var change in LeftOver(kind))
         {
             try
             {
@@ -297,16 +300,33 @@ public sealed class Placement(Database database, ILogger<Placement> logger)
         }
     }
 
-    private long Record(string kind, string? from, string temporary, string? to, long? itemId) => database.Change(connection => connection.ExecuteScalar<long>(
-        "INSERT INTO file_change (kind, source_path, temporary_path, final_path, item_id) VALUES (@kind, @from, @temporary, @to, @itemId) RETURNING id",
-        new { kind, from, temporary, to, itemId }));
-
-    private void Forget(long id) => database.Change(connection => connection.Execute("DELETE FROM file_change WHERE id = @id", new { id }));
-
-    private List<FileChange> Changes(string kind)
+    private long Record(string kind, string? from, string temporary, string? to, long? itemId)
     {
-        using var connection = database.Open();
-        return connection.Query<FileChange>("SELECT id, source_path, temporary_path, final_path FROM file_change WHERE kind = @kind ORDER BY id", new { kind }).AsList();
+        lock (_own)
+        {
+            long id = database.Change(connection => connection.ExecuteScalar<long>(
+                "INSERT INTO file_change (kind, source_path, temporary_path, final_path, item_id) VALUES (@kind, @from, @temporary, @to, @itemId) RETURNING id",
+                new { kind, from, temporary, to, itemId }));
+            _own.Add(id);
+            return id;
+        }
+    }
+
+    private void Forget(long id)
+    {
+        database.Change(connection => connection.Execute("DELETE FROM file_change WHERE id = @id", new { id }));
+        lock (_own)
+            _own.Remove(id);
+    }
+
+    /// <summary>What an earlier process has left.</summary>
+    private List<FileChange> LeftOver(string kind)
+    {
+        lock (_own)
+        {
+            using var connection = database.Open();
+            return [.. connection.Query<FileChange>("SELECT id, source_path, temporary_path, final_path FROM file_change WHERE kind = @kind ORDER BY id", new { kind }).Where(change => !_own.Contains(change.Id))];
+        }
     }
 
     private sealed record FileChange

@@ -170,9 +170,15 @@ public sealed class Trash(Database database, AppOptions options, AllowedPaths al
         }
     }
 
-    protected override async Task ExecuteAsync(CancellationToken stoppingToken)
+    /// <summary>Settles what a crash has left before anything else can use the trash.</summary>
+    public override Task StartAsync(CancellationToken cancellationToken)
     {
         SettleAfterCrash();
+        return base.StartAsync(cancellationToken);
+    }
+
+    protected override async Task ExecuteAsync(CancellationToken stoppingToken)
+    {
         using var timer = new PeriodicTimer(LookEvery, time);
         do
         {
