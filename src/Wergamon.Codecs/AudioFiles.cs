@@ -12,11 +12,13 @@ public static class AudioFiles
     /// <exception cref="UnreadableAudioException">It holds no audio that can be decoded.</exception>
     public static IPcmReader Open(string path)
     {
+        AudioFacts? padded;
         var stream = File.OpenRead(path);
         try
         {
             if (FileFormats.OpenPcm(stream) is { } reader)
                 return reader;
+            padded = FileFormats.FactsOfPadded(stream);
         }
         catch
         {
@@ -25,7 +27,8 @@ public static class AudioFiles
         }
 
         stream.Dispose();
-        return new LibAvReader(path);
+        var decoder = new LibAvReader(path);
+        return padded?.Format.Rate == decoder.Format.Rate ? new LimitedReader(decoder, padded.FrameCount) : decoder;
     }
 
     /// <summary>Starts a file in the format of the settings.</summary>

@@ -52,6 +52,8 @@ internal sealed unsafe class LibAvEncoder : IEncoder
     public ReadOnlySpan<byte> ExtraData =>
         new(Field<nint>(_context, Layout.CodecContext.ExtraData).ToPointer(), Field<int>(_context, Layout.CodecContext.ExtraDataSize));
 
+    public int Delay => Field<int>(_context, Layout.CodecContext.InitialPadding);
+
     public void Write(SampleBuffer block)
     {
         int at = 0;
@@ -73,9 +75,10 @@ internal sealed unsafe class LibAvEncoder : IEncoder
     {
         nuint length = 0;
         byte* extraData = av_packet_get_side_data(packet, SideDataNewExtradata, &length);
-        takePacket(
+        takePacket(new EncodedPacket(
             new ReadOnlySpan<byte>(Field<nint>(packet, Layout.Packet.Data).ToPointer(), Field<int>(packet, Layout.Packet.Size)),
-            new ReadOnlySpan<byte>(extraData, (int)length));
+            new ReadOnlySpan<byte>(extraData, (int)length),
+            Field<long>(packet, Layout.Packet.Duration)));
     }
 
     /// <summary>Sends the pending samples and drains the encoder.</summary>
@@ -118,17 +121,17 @@ internal sealed unsafe class LibAvEncoder : IEncoder
         Check(avcodec_open2(_context, codec, null), $"The encoder {name} does not take {Input}");
     }
 
-    /// <summary>The sample format, of those the encoder accepts, that holds the samples unchanged.</summary>
+    /// <summary>The sample format, of those the encoder accepts, that holds the samples unchanged, or as floats for lossy encoders that take nothing else.</summary>
     private AvSampleFormat ChooseSampleFormat(nint codec)
     {
-        AvSampleFormat[] wanted = Input.IsFloat ? [AvSampleFormat.FloatPlanar]
-            : Input.Bits <= 16 ? [AvSampleFormat.S16, AvSampleFormat.S16Planar]
-            : [AvSampleFormat.S32, AvSampleFormat.S32Planar];
-        int* offered = (int*)Field<nint>(codec, Layout.Codec.SampleFormats);
-        for (; offered != null && *offered != EndOfList; offered++)
+        AvSampleFormat[] integers = Input.IsFloat ? [] : Input.Bits <= 16 ? [AvSampleFormat.S16, AvSampleFormat.S16Planar] : [AvSampleFormat.S32, AvSampleFormat.S32Planar];
+        var offered = new List<AvSampleFormat>();
+        for (int* list = (int*)Field<nint>(codec, Layout.Codec.SampleFormats); list != null && *list != EndOfList; list++)
+            offered.Add((AvSampleFormat)(*list));
+        foreach (var wanted in (AvSampleFormat[])[.. integers, AvSampleFormat.FloatPlanar, AvSampleFormat.Float])
         {
-            if (wanted.Contains((AvSampleFormat)(*offered)))
-                return (AvSampleFormat)(*offered);
+            if (offered.Contains(wanted))
+                return wanted;
         }
 
         throw new CodecException($"The encoder {Marshal.PtrToStringUTF8(Field<nint>(codec, Layout.Codec.Name))} does not take {Input}.");
@@ -168,10 +171,13 @@ internal sealed unsafe class LibAvEncoder : IEncoder
             case AvSampleFormat.S32 or AvSampleFormat.S32Planar:
                 SampleLayout.Scatter<int, int, SampleLayout.ShiftLeft>(block.Integers.Slice(start, length), planes, planar, _held, channels, new(32 - Input.Bits));
                 break;
-            case AvSampleFormat.FloatPlanar when Input.Bits == 64:
+            case AvSampleFormat.Float or AvSampleFormat.FloatPlanar when !Input.IsFloat:
+                SampleLayout.Scatter<int, float, SampleLayout.IntToFloat>(block.Integers.Slice(start, length), planes, planar, _held, channels, new(Input.Bits));
+                break;
+            case AvSampleFormat.Float or AvSampleFormat.FloatPlanar when Input.Bits == 64:
                 SampleLayout.Scatter<double, float, SampleLayout.DoubleToFloat>(block.Doubles.Slice(start, length), planes, planar, _held, channels, default);
                 break;
-            case AvSampleFormat.FloatPlanar:
+            case AvSampleFormat.Float or AvSampleFormat.FloatPlanar:
                 SampleLayout.Scatter<float, float, SampleLayout.Same<float>>(block.Floats.Slice(start, length), planes, planar, _held, channels, default);
                 break;
             default:

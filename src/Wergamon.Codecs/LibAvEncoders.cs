@@ -39,6 +39,8 @@ public sealed class LibAvEncoders : IEncoders
 
         public ReadOnlySpan<byte> ExtraData => _encoder.ExtraData;
 
+        public int Delay => _encoder.Delay;
+
         public void Write(SampleBuffer block) => _encoder.Write(block);
 
         public void Complete()

@@ -58,6 +58,7 @@ internal static class LibAvLayout
         public const int Data = 24;
         public const int Size = 32;
         public const int StreamIndex = 36;
+        public const int Duration = 64;
     }
 
     public static class CodecContext
@@ -70,6 +71,7 @@ internal static class LibAvLayout
         public const int FrameSize = 364;
         public const int BitsPerRawSample = 628;
         public const int ChannelLayout = 920;
+        public const int InitialPadding = 708;
         public const int PacketTimeBase = 724;
     }
 

@@ -31,6 +31,13 @@ internal static unsafe class SampleLayout
         public int Convert(byte value) => value - 128;
     }
 
+    public readonly struct IntToFloat(int bits) : IConversion<int, float>
+    {
+        private readonly float _unit = 1f / (1L << (bits - 1));
+
+        public float Convert(int value) => value * _unit;
+    }
+
     public readonly struct DoubleToFloat : IConversion<double, float>
     {
         public float Convert(double value) => (float)value;

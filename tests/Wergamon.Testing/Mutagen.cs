@@ -20,6 +20,47 @@ public static class Mutagen
     /// <summary>Writes fields by the names that mutagen gives to all dialects ("title", "tracknumber"), and a JPEG as the front cover.</summary>
     public static void WriteEasy(string path, JsonObject fields, string coverPath) => Run(EasyScript, path, new JsonObject { ["fields"] = fields.DeepClone(), ["cover"] = coverPath }.ToJsonString());
 
+    /// <summary>The fields of any format by one set of names, each a list of strings; "pictures" has the SHA-256 of each.</summary>
+    public static JsonObject ReadAny(string path) => Run(AnyScript, path, "{}");
+
+    private const string AnyScript =
+        """
+        import sys, json, base64, hashlib, mutagen
+        from mutagen import mp4, asf
+        from mutagen.id3 import ID3
+        from mutagen.flac import FLAC, Picture
+        m = mutagen.File(sys.argv[1]); t = m.tags
+        names = ['title', 'artist', 'albumartist', 'album', 'date', 'genre', 'comment', 'lyrics', 'bpm', 'tracknumber', 'tracktotal', 'discnumber', 'disctotal', 'lamp keeper']
+        out, pictures = {}, []
+        def put(name, values):
+            if values: out[name] = [v.decode() if isinstance(v, bytes) else str(v) for v in values]
+        if isinstance(t, ID3):
+            ids = ['TIT2', 'TPE1', 'TPE2', 'TALB', 'TDRC', 'TCON', 'COMM::eng', 'USLT::eng', 'TBPM', None, None, None, None, 'TXXX:Lamp keeper']
+            for name, key in zip(names, ids):
+                if key in t: put(name, t[key].text if isinstance(t[key].text, list) else [t[key].text])
+            for key, number, total in (('TRCK', 'tracknumber', 'tracktotal'), ('TPOS', 'discnumber', 'disctotal')):
+                if key in t: put(number, [t[key].text[0].split('/')[0]]); put(total, t[key].text[0].split('/')[1:])
+            pictures = [f.data for f in t.getall('APIC')]
+        elif isinstance(m, mp4.MP4):
+            ids = ['\xa9nam', '\xa9ART', 'aART', '\xa9alb', '\xa9day', '\xa9gen', '\xa9cmt', '\xa9lyr', 'tmpo', None, None, None, None, '----:com.apple.iTunes:Lamp keeper']
+            for name, key in zip(names, ids): put(name, t.get(key) if key else None)
+            for key, number, total in (('trkn', 'tracknumber', 'tracktotal'), ('disk', 'discnumber', 'disctotal')):
+                if key in t: put(number, t[key][0][:1]); put(total, t[key][0][1:])
+            pictures = [bytes(c) for c in t.get('covr', [])]
+        elif isinstance(m, asf.ASF):
+            ids = ['Title', 'Author', 'WM/AlbumArtist', 'WM/AlbumTitle', 'WM/Year', 'WM/Genre', 'Description', 'WM/Lyrics', 'WM/BeatsPerMinute', 'WM/TrackNumber', 'TRACKTOTAL', None, None, 'Lamp keeper']
+            for name, key in zip(names, ids): put(name, [str(v) for v in t.get(key, [])] if key else None)
+            if 'WM/PartOfSet' in t: put('discnumber', [str(t['WM/PartOfSet'][0]).split('/')[0]]); put('disctotal', str(t['WM/PartOfSet'][0]).split('/')[1:])
+            for p in t.get('WM/Picture', []):
+                v = p.value; n = int.from_bytes(v[1:5], 'little'); pictures.append(v[len(v) - n:])
+        else:
+            for name in names: put(name, t.get(name))
+            pictures = [p.data for p in m.pictures] if isinstance(m, FLAC) else [Picture(base64.b64decode(b)).data for b in t.get('metadata_block_picture', [])]
+        out['pictures'] = [hashlib.sha256(p).hexdigest() for p in pictures]
+        out['length'] = m.info.length
+        print(json.dumps(out))
+        """;
+
     private const string FactsScript =
         """
         import sys, json, mutagen

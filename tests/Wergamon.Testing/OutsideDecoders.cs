@@ -170,3 +170,80 @@ public static unsafe partial class LibMpg123
     [LibraryImport(Library)] private static partial int mpg123_read(nint handle, byte* into, nuint size, nuint* got);
     [LibraryImport(Library)] private static partial int mpg123_getformat(nint handle, long* rate, int* channels, int* encoding);
 }
+
+/// <summary>libvorbisfile 1.3 (package libvorbisfile3).</summary>
+public static unsafe partial class LibVorbisFile
+{
+    private const string Library = "libvorbisfile.so.3";
+
+    /// <summary>More than the library's own structure takes.</summary>
+    private const int StateLength = 4096;
+
+    /// <summary>Decodes to the end and counts the samples of one channel.</summary>
+    public static long CountFrames(string path)
+    {
+        var state = stackalloc byte[StateLength];
+        if (ov_fopen(path, state) != 0)
+            throw new InvalidDataException("libvorbisfile cannot open the file");
+        try
+        {
+            long frames = 0;
+            while (true)
+            {
+                float** pcm;
+                int stream;
+                long got = ov_read_float(state, &pcm, 4096, &stream);
+                if (got < 0)
+                    throw new InvalidDataException($"libvorbisfile stopped with {got}");
+                if (got == 0)
+                    return frames;
+                frames += got;
+            }
+        }
+        finally
+        {
+            _ = ov_clear(state);
+        }
+    }
+
+    [LibraryImport(Library, StringMarshalling = StringMarshalling.Utf8)] private static partial int ov_fopen(string path, byte* state);
+    [LibraryImport(Library)] private static partial long ov_read_float(byte* state, float*** pcm, int samples, int* stream);
+    [LibraryImport(Library)] private static partial int ov_clear(byte* state);
+}
+
+/// <summary>libopusfile 0.12 (package libopusfile0).</summary>
+public static unsafe partial class LibOpusFile
+{
+    private const string Library = "libopusfile.so.0";
+
+    /// <summary>Decodes to the end and counts the samples of one channel.</summary>
+    public static long CountFrames(string path)
+    {
+        int error = 0;
+        nint file = op_open_file(path, &error);
+        if (file == 0)
+            throw new InvalidDataException($"libopusfile cannot open the file: {error}");
+        try
+        {
+            var pcm = stackalloc float[2 * 5760];
+            long frames = 0;
+            while (true)
+            {
+                int got = op_read_float_stereo(file, pcm, 2 * 5760);
+                if (got < 0)
+                    throw new InvalidDataException($"libopusfile stopped with {got}");
+                if (got == 0)
+                    return frames;
+                frames += got;
+            }
+        }
+        finally
+        {
+            op_free(file);
+        }
+    }
+
+    [LibraryImport(Library, StringMarshalling = StringMarshalling.Utf8)] private static partial nint op_open_file(string path, int* error);
+    [LibraryImport(Library)] private static partial int op_read_float_stereo(nint file, float* pcm, int length);
+    [LibraryImport(Library)] private static partial void op_free(nint file);
+}

@@ -12,8 +12,6 @@ namespace Wergamon.Worker.Tests;
 /// <summary>Tags and pictures against python3-mutagen 1.46 and TagLib 1.13: they read what we write, and we read and keep what mutagen writes.</summary>
 public sealed class TagTests(WorkerFixture worker) : IClassFixture<WorkerFixture>
 {
-    private static readonly byte[] PictureBytes = [0x89, (byte)'P', (byte)'N', (byte)'G', .. Enumerable.Range(0, 3000).Select(i => (byte)(i * 7)), 0xFF, 0xE0, 0xFF, 0x00, 0xFF];
-
     [Theory]
     [InlineData("pocket-player")]
     [InlineData("dj-stick")]
@@ -22,7 +20,7 @@ public sealed class TagTests(WorkerFixture worker) : IClassFixture<WorkerFixture
     {
         var target = Target.BuiltIn.First(t => t.Key == key);
         var output = worker.Folder["written" + target.Format.Extension];
-        await worker.ProveAsync(Source("for-" + key), output, target, Everything(), CoverFile());
+        await worker.ProveAsync(Source("for-" + key), output, target, TestTags.Everything(), TestTags.PictureFile(worker.Folder));
         var read = Mutagen.Read(output);
         Assert.Equal(["Blue Slate Rain, фонарь"], Values(read, "TIT2"));
         Assert.Equal(["Tin Orchard", "Wickwire"], Values(read, "TPE1"));
@@ -44,7 +42,7 @@ public sealed class TagTests(WorkerFixture worker) : IClassFixture<WorkerFixture
     public async Task Vorbis_comments_that_we_write_are_read_by_mutagen()
     {
         var output = worker.Folder["written.flac"];
-        await worker.ProveAsync(Source("for-flac"), output, Target.BuiltIn[0], Everything(), CoverFile());
+        await worker.ProveAsync(Source("for-flac"), output, Target.BuiltIn[0], TestTags.Everything(), TestTags.PictureFile(worker.Folder));
         var read = Mutagen.Read(output);
         Assert.Equal(["Blue Slate Rain, фонарь"], Values(read, "TITLE"));
         Assert.Equal(["Tin Orchard", "Wickwire"], Values(read, "ARTIST"));
@@ -66,7 +64,7 @@ public sealed class TagTests(WorkerFixture worker) : IClassFixture<WorkerFixture
     {
         var target = Target.BuiltIn.First(t => t.Key == key);
         var output = worker.Folder["for-taglib" + target.Format.Extension];
-        await worker.ProveAsync(Source("taglib-" + key), output, target, Everything(), CoverFile());
+        await worker.ProveAsync(Source("taglib-" + key), output, target, TestTags.Everything(), TestTags.PictureFile(worker.Folder));
         var read = LibTag.Read(output);
         Assert.Equal(
             ("Blue Slate Rain, фонарь", "Songs from the Winding House", "A note\nin two lines", "Songs", 2019, 3, 44_100, 2),
@@ -90,7 +88,7 @@ public sealed class TagTests(WorkerFixture worker) : IClassFixture<WorkerFixture
         {
             ["version"] = version,
             ["encoding"] = encoding,
-            ["picture"] = CoverFile(),
+            ["picture"] = TestTags.PictureFile(worker.Folder),
             ["frames"] = new JsonArray(
                 Frame("TIT2", "", title), Frame("TPE1", "", "One", "Two"), Frame("TRCK", "", "4/12"), Frame("TDRC", "", "2020-03-04"), Frame("TCON", "", "(17)"),
                 Frame("COMM", "", "plain"), Frame("COMM", "shop", "advert"), Frame("TXXX", "Lamp keeper", "Hollis"), Frame("WXXX", "", "http://lantern.example/"), Frame("POPM", "a@lantern.example", "196")),
@@ -107,7 +105,7 @@ public sealed class TagTests(WorkerFixture worker) : IClassFixture<WorkerFixture
             Assert.Equal(["plain"], tags[FieldNames.Comment]);
             Assert.Equal(["advert"], tags["comment:shop"]);
             Assert.Equal(["http://lantern.example/"], tags[FieldNames.Website]);
-            Assert.Equal(PictureBytes, Assert.Single(tags.Pictures).Data.ToArray());
+            Assert.Equal(TestTags.PictureBytes, Assert.Single(tags.Pictures).Data.ToArray());
             Assert.Equal("Vorderseite ä", tags.Pictures[0].Description);
         }
 
@@ -126,7 +124,7 @@ public sealed class TagTests(WorkerFixture worker) : IClassFixture<WorkerFixture
         await worker.ProveAsync(Source("mf"), flac, Target.BuiltIn[0]);
         Mutagen.Write(flac, new JsonObject
         {
-            ["picture"] = CoverFile(),
+            ["picture"] = TestTags.PictureFile(worker.Folder),
             ["fields"] = new JsonObject { ["title"] = new JsonArray("灯火"), ["artist"] = new JsonArray("One", "Two"), ["tracknumber"] = new JsonArray("4/12"), ["odd field"] = new JsonArray("kept") },
         });
         var copy = worker.Folder["from-mutagen.mp3"];
@@ -147,37 +145,9 @@ public sealed class TagTests(WorkerFixture worker) : IClassFixture<WorkerFixture
     {
         var picture = Assert.Single(read["pictures"]!.AsArray())!.AsArray();
         Assert.Equal(
-            (3, "image/png", description, System.Convert.ToHexStringLower(SHA256.HashData(PictureBytes))),
+            (3, "image/png", description, System.Convert.ToHexStringLower(SHA256.HashData(TestTags.PictureBytes))),
             (picture[0]!.GetValue<int>(), picture[1]!.GetValue<string>(), picture[2]!.GetValue<string>(), picture[3]!.GetValue<string>()));
     }
 
-    private static TagSet Everything()
-    {
-        var tags = new TagSet();
-        tags.Set(FieldNames.Title, "Blue Slate Rain, фонарь");
-        tags.Set(FieldNames.Artist, "Tin Orchard", "Wickwire");
-        tags.Set(FieldNames.AlbumArtist, "Tin Orchard");
-        tags.Set(FieldNames.Album, "Songs from the Winding House");
-        tags.Set(FieldNames.Track, "3");
-        tags.Set(FieldNames.TrackTotal, "9");
-        tags.Set(FieldNames.Disc, "1");
-        tags.Set(FieldNames.DiscTotal, "2");
-        tags.Set(FieldNames.Year, "2019-06-21");
-        tags.Set(FieldNames.Genre, "Songs");
-        tags.Set(FieldNames.Comment, "A note\nin two lines");
-        tags.Set(FieldNames.Lyrics, "Rain, rain");
-        tags.Set(FieldNames.Tempo, "76");
-        tags.Set("Lamp keeper", "灯");
-        return tags;
-    }
-
     private string Source(string name) => worker.MakeWav(name + ".wav", new PcmFormat(SampleRate.AudioDisc, 2, 16), 8000, music: true);
-
-    private string CoverFile()
-    {
-        var path = worker.Folder["cover.png"];
-        if (!File.Exists(path))
-            File.WriteAllBytes(path, PictureBytes);
-        return path;
-    }
 }

@@ -197,8 +197,8 @@ public sealed class RunScheduler : BackgroundService
         }
         catch (Exception failure)
         {
-            bool isForeseen = failure is IOException or UnauthorizedAccessException || failure.GetType().Namespace?.StartsWith("Wergamon", StringComparison.Ordinal) == true;
-            _logger.Log(isForeseen ? LogLevel.Warning : LogLevel.Error, isForeseen ? null : failure, "Run {RunId} item {ItemId}: failed: {Reason}", item.RunId, item.Id, failure.Message);
+            bool isExpected = IsExpected(failure);
+            _logger.Log(isExpected ? LogLevel.Warning : LogLevel.Error, isExpected ? null : failure, "Run {RunId} item {ItemId}: failed: {Reason}", item.RunId, item.Id, failure.Message);
             outcome = ItemOutcome.Failed(ReasonOf(failure));
         }
 
@@ -213,10 +213,11 @@ public sealed class RunScheduler : BackgroundService
         _signals.Send(new Signal(Signal.Runs));
     }
 
-    private static string ReasonOf(Exception failure) =>
-        failure is IOException or UnauthorizedAccessException || failure.GetType().Namespace?.StartsWith("Wergamon", StringComparison.Ordinal) == true
-            ? failure.Message
-            : $"Unexpected error: {failure.Message} The log has the details.";
+    private static string ReasonOf(Exception failure) => IsExpected(failure) ? failure.Message : $"Unexpected error: {failure.Message} The log has the details.";
+
+    /// <summary>True for failures of files, and for our own exceptions, whose messages are for the person.</summary>
+    private static bool IsExpected(Exception failure) =>
+        failure is IOException or UnauthorizedAccessException || failure.GetType().Namespace?.StartsWith("Wergamon", StringComparison.Ordinal) == true;
 
     private void Stop(long runId, string? reason)
     {

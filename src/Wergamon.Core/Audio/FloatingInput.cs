@@ -25,13 +25,13 @@ internal sealed class FloatingInput(IPcmReader source) : IDisposable
         if (IsFloating)
             return frames;
         _floating.FrameCount = frames;
-        ToDuplicates(_raw, _floating.Doubles);
+        ToDoubles(_raw, _floating.Doubles);
         return frames;
     }
 
     public void Dispose() => source.Dispose();
 
-    private static void ToDuplicates(SampleBuffer from, Span<double> to)
+    private static void ToDoubles(SampleBuffer from, Span<double> to)
     {
         if (from.Format.IsFloat)
         {

@@ -1,8 +1,12 @@
 using System.Text.Json.Serialization;
 using Wergamon.Core.Audio;
+using Wergamon.Core.Formats.Aac;
 using Wergamon.Core.Formats.Aiff;
+using Wergamon.Core.Formats.Alac;
 using Wergamon.Core.Formats.Flac;
 using Wergamon.Core.Formats.Mp3;
+using Wergamon.Core.Formats.Opus;
+using Wergamon.Core.Formats.Vorbis;
 using Wergamon.Core.Formats.Wav;
 
 namespace Wergamon.Core.Formats;
@@ -12,7 +16,11 @@ namespace Wergamon.Core.Formats;
 [JsonDerivedType(typeof(WavSettings), "wav")]
 [JsonDerivedType(typeof(AiffSettings), "aiff")]
 [JsonDerivedType(typeof(FlacSettings), "flac")]
+[JsonDerivedType(typeof(AlacSettings), "alac")]
 [JsonDerivedType(typeof(Mp3Settings), "mp3")]
+[JsonDerivedType(typeof(AacSettings), "aac")]
+[JsonDerivedType(typeof(VorbisSettings), "vorbis")]
+[JsonDerivedType(typeof(OpusSettings), "opus")]
 public abstract record EncoderSettings
 {
     [JsonIgnore]

@@ -26,11 +26,17 @@ public abstract class FileFormat
     /// <summary>False where many players do not read the tags of its files.</summary>
     public virtual bool HoldsTagsWell => true;
 
-    /// <summary>The file in the stream; null when it is in another format.</summary>
+    /// <summary>True where decoders give padding behind the music and only the header says where the music ends.</summary>
+    public virtual bool HasPaddingBehindMusic => false;
+
+    /// <summary>
+    /// The file in the stream; null when it is in another format. Of the formats that share a container, the plain container opens the
+    /// files and says which format each is in.
+    /// </summary>
     /// <param name="stream">Seekable; its position is left undefined.</param>
     /// <param name="start">Its first 12 bytes, or all of a shorter file.</param>
     /// <exception cref="UnreadableAudioException">It is in this format and damaged beyond reading.</exception>
-    internal abstract OpenedFile? Open(Stream stream, ReadOnlySpan<byte> start);
+    internal virtual OpenedFile? Open(Stream stream, ReadOnlySpan<byte> start) => null;
 
     /// <summary>The MIME type under which common browsers play its files (common practice, no source); null when they do not.</summary>
     /// <param name="codecName">As <see cref="AudioFacts.CodecName"/> has it.</param>
@@ -45,6 +51,7 @@ public abstract class FileFormat
 }
 
 /// <summary>A file of known format. Each part is read on demand, a shared header only once.</summary>
+/// <param name="Format">The format that it is in.</param>
 /// <param name="ReadFacts">Gives null where only a decoder can tell. Throws <see cref="UnreadableAudioException"/> when there is no sound.</param>
 /// <param name="ReadTags">Never throws over damage; it is named in the result.</param>
-internal sealed record OpenedFile(Func<AudioFacts?> ReadFacts, Func<TagReading> ReadTags);
+internal sealed record OpenedFile(FileFormat Format, Func<AudioFacts?> ReadFacts, Func<TagReading> ReadTags);

@@ -2,13 +2,17 @@ using System.Text.Json;
 using System.Text.Json.Serialization;
 using Wergamon.Core.Audio;
 using Wergamon.Core.Bytes;
+using Wergamon.Core.Formats.Aac;
 using Wergamon.Core.Formats.Aiff;
+using Wergamon.Core.Formats.Alac;
 using Wergamon.Core.Formats.Ape;
 using Wergamon.Core.Formats.Asf;
 using Wergamon.Core.Formats.Flac;
 using Wergamon.Core.Formats.Mp3;
 using Wergamon.Core.Formats.Mp4;
 using Wergamon.Core.Formats.Ogg;
+using Wergamon.Core.Formats.Opus;
+using Wergamon.Core.Formats.Vorbis;
 using Wergamon.Core.Formats.Wav;
 using Wergamon.Core.Formats.WavPack;
 
@@ -22,9 +26,16 @@ public static class FileFormats
     /// <summary>In the order in which a file is tried. Bare MPEG audio frames come last, since they have no signature.</summary>
     public static IReadOnlyList<FileFormat> All { get; } =
     [
-        WavFormat.Instance, AiffFormat.Instance, FlacFormat.Instance, OggFormat.Instance, Mp4Format.Instance, AsfFormat.Instance, WavPackFormat.Instance, ApeFormat.Instance,
+        WavFormat.Instance, AiffFormat.Instance, FlacFormat.Instance,
+        OggFormat.Instance, VorbisFormat.Instance, OpusFormat.Instance,
+        Mp4Format.Instance, AacFormat.Instance, AlacFormat.Instance,
+        AsfFormat.Instance,
+        WavPackFormat.Instance, ApeFormat.Instance,
         Mp3Format.Instance,
     ];
+
+    /// <summary>The formats that copies can be made in, lossless ones first.</summary>
+    public static IReadOnlyList<WritableFormat> Writable { get; } = [.. All.OfType<WritableFormat>().OrderBy(format => format.IsLossy)];
 
     /// <summary>The format of that key; null for a file that only a decoder knows.</summary>
     public static FileFormat? Find(string? key) => All.FirstOrDefault(format => format.Key == key);
@@ -51,14 +62,18 @@ public static class FileFormats
         return null;
     }
 
-    internal static (FileFormat Format, OpenedFile File)? Open(Stream stream)
+    /// <summary>The facts of a file whose decoder gives padding behind the music; null for others.</summary>
+    /// <exception cref="UnreadableAudioException">The file is damaged beyond reading.</exception>
+    public static AudioFacts? FactsOfPadded(Stream stream) => Open(stream) is { Format.HasPaddingBehindMusic: true } file ? file.ReadFacts() : null;
+
+    internal static OpenedFile? Open(Stream stream)
     {
         Span<byte> start = stackalloc byte[StartLength];
         start = ReadStart(stream, start);
         foreach (var format in All)
         {
             if (format.Open(stream, start) is { } file)
-                return (format, file);
+                return file;
         }
 
         return null;

@@ -17,4 +17,8 @@ public readonly record struct SizeEstimate(long Bytes, SizeBasis Basis)
 {
     /// <summary>Uncompressed samples: exact, unless the header of a compressed source may be off in its length.</summary>
     internal static SizeEstimate OfPcm(long bytes, PlannedSound sound) => new(bytes, sound.Source.IsLossless ? SizeBasis.Exact : SizeBasis.Bitrate);
+
+    /// <summary>Audio at a mean bitrate, and tags.</summary>
+    internal static SizeEstimate OfMeanRate(double kilobitsPerSecond, PlannedSound sound, long tagBytes) =>
+        new((long)(kilobitsPerSecond * 125 * sound.Format.Duration(sound.Frames).TotalSeconds) + tagBytes, SizeBasis.Experience);
 }

@@ -26,6 +26,9 @@ public abstract class WritableFormat : FileFormat
     /// <summary>Quality scales, the usual one first; empty when there is nothing to choose.</summary>
     public virtual IReadOnlyList<QualityScale> Scales => [];
 
+    /// <summary>The settings that copies are made with unless others are chosen.</summary>
+    public virtual EncoderSettings UsualSettings => Scales[0].Usual;
+
     /// <summary>How its files hold tags.</summary>
     public abstract TagDialect Dialect { get; }
 

@@ -1,8 +1,10 @@
 using Wergamon.Core.Audio;
 using Wergamon.Core.Discs;
 using Wergamon.Core.Formats;
+using Wergamon.Core.Formats.Aac;
 using Wergamon.Core.Formats.Aiff;
 using Wergamon.Core.Formats.Flac;
+using Wergamon.Core.Formats.Opus;
 using Wergamon.Core.Formats.Mp3;
 using Wergamon.Core.Formats.Wav;
 
@@ -48,5 +50,7 @@ public sealed record Target(string Key, string Name, EncoderSettings Encoder)
         new("pocket-player", "Pocket player", Mp3Settings.Constant(256)) { HighestRate = SampleRate.AudioDisc },
         new("dj-stick", "DJ stick", new AiffSettings()) { MaxBits = 24 },
         new("plain", "Plain", new WavSettings()),
+        new("phone", "Phone", new AacSettings(256)) { HighestRate = new SampleRate(48_000), DownmixesToStereo = true },
+        new("small-share", "Small share", new OpusSettings(96)) { DownmixesToStereo = true },
     ];
 }

@@ -2,23 +2,27 @@ using System.Text;
 
 namespace Wergamon.Core.Tags;
 
-/// <summary>Text in fields that state no encoding: UTF-8 where it is valid, Latin-1 otherwise; ends at the first zero.</summary>
+/// <summary>Text that states no encoding, or a wrong one: UTF-8 where it is valid, Latin-1 otherwise.</summary>
 internal static class LooseText
 {
     private static readonly UTF8Encoding StrictUtf8 = new(encoderShouldEmitUTF8Identifier: false, throwOnInvalidBytes: true);
 
+    /// <summary>The text up to the first zero, without blanks around it.</summary>
     public static string Read(ReadOnlySpan<byte> bytes)
     {
         int end = bytes.IndexOf((byte)0);
-        if (end >= 0)
-            bytes = bytes[..end];
+        return ReadAll(end >= 0 ? bytes[..end] : bytes).Trim();
+    }
+
+    public static string ReadAll(ReadOnlySpan<byte> bytes)
+    {
         try
         {
-            return StrictUtf8.GetString(bytes).Trim();
+            return StrictUtf8.GetString(bytes);
         }
         catch (DecoderFallbackException)
         {
-            return Encoding.Latin1.GetString(bytes).Trim();
+            return Encoding.Latin1.GetString(bytes);
         }
     }
 }

@@ -12,8 +12,8 @@ public abstract class TagDialect
     /// <summary>How many fields, pictures and opaque fields can be held.</summary>
     public int CountHeld(TagContents tags) => tags.Fields.Count(CanHold) + tags.Pictures.Count(CanHold) + tags.Opaque.Count(CanHold);
 
-    /// <summary>The part of the tags that fits the dialect.</summary>
-    public TagSet Select(TagSet tags)
+    /// <summary>The part of the tags that fits the dialect, as a file gives it back.</summary>
+    public virtual TagSet Select(TagSet tags)
     {
         var kept = new TagSet();
         foreach (var field in tags.Fields.Where(CanHold))
@@ -26,7 +26,7 @@ public abstract class TagDialect
     }
 
     /// <summary>Size in bytes of the part that fits the dialect.</summary>
-    public long LengthOf(TagContents tags)
+    public virtual long LengthOf(TagContents tags)
     {
         var bare = new TagSet();
         foreach (var field in tags.Fields.Where(CanHold))

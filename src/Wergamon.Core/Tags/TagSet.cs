@@ -15,10 +15,19 @@ public sealed record TagField(string Name, IReadOnlyList<string> Values);
 /// <param name="Id">Frame identifier, or block type in decimal.</param>
 public sealed record OpaqueField(string Dialect, string Id, ReadOnlyMemory<byte> Data);
 
-/// <summary>The tags of a file, independent of their dialect.</summary>
+/// <summary>The tags of a file, independent of their dialect. Adding a value costs the same however many there are.</summary>
 public sealed class TagSet
 {
+    /// <summary>More values than any real file has; further ones are left out, so that a hostile file costs no time.</summary>
+    public const int MaxValues = 20_000;
+
+    /// <summary>From this count on, the values of a field are looked up by hash.</summary>
+    private const int ManyValues = 16;
+
     private readonly List<TagField> _fields = [];
+    private readonly Dictionary<string, int> _places = new(StringComparer.OrdinalIgnoreCase);
+    private readonly Dictionary<string, HashSet<string>> _many = new(StringComparer.OrdinalIgnoreCase);
+    private int _count;
 
     /// <summary>The text fields in the order of the file.</summary>
     public IReadOnlyList<TagField> Fields => _fields;
@@ -27,9 +36,12 @@ public sealed class TagSet
 
     public IList<OpaqueField> Opaque { get; } = [];
 
+    /// <summary>True when values were left out because there were too many.</summary>
+    public bool IsCut { get; private set; }
+
     public bool IsEmpty => _fields.Count == 0 && Pictures.Count == 0 && Opaque.Count == 0;
 
-    public IReadOnlyList<string> this[string name] => Find(name) is var at and >= 0 ? _fields[at].Values : [];
+    public IReadOnlyList<string> this[string name] => _places.TryGetValue(name, out int at) ? _fields[at].Values : [];
 
     public string? First(string name) => this[name] is [var first, ..] ? first : null;
 
@@ -42,11 +54,19 @@ public sealed class TagSet
     {
         if (value.Length == 0 || name.Length == 0)
             return;
-        int at = Find(name);
-        if (at < 0)
-            _fields.Add(new TagField(name, [value]));
-        else if (!_fields[at].Values.Contains(value))
-            _fields[at] = _fields[at] with { Values = [.. _fields[at].Values, value] };
+        if (_count == MaxValues)
+        {
+            IsCut = true;
+            return;
+        }
+
+        if (!_places.TryGetValue(name, out int at))
+            Append(name, [value]);
+        else if (IsNew(name, _fields[at].Values, value))
+            ((List<string>)_fields[at].Values).Add(value);
+        else
+            return;
+        _count++;
     }
 
     /// <summary>Appends a value; a track or disc number written as "3/12" is two facts.</summary>
@@ -64,18 +84,57 @@ public sealed class TagSet
         }
     }
 
+    /// <summary>Takes the fields that are missing here from other tags of the same file, and its pictures if there are none here.</summary>
+    public void AddMissing(TagSet other)
+    {
+        foreach (var field in other.Fields.Where(field => !_places.ContainsKey(field.Name)).ToList())
+            Set(field.Name, field.Values);
+        foreach (var picture in Pictures.Count == 0 ? other.Pictures : [])
+            Pictures.Add(picture);
+        foreach (var field in other.Opaque)
+            Opaque.Add(field);
+    }
+
     /// <summary>Replaces a field whole; no values remove it.</summary>
     public void Set(string name, params IEnumerable<string> values)
     {
-        int at = Find(name);
-        string[] kept = [.. values.Where(value => value.Length > 0).Distinct()];
-        if (at >= 0 && kept.Length == 0)
-            _fields.RemoveAt(at);
-        else if (at >= 0)
+        List<string> kept = [.. values.Where(value => value.Length > 0).Distinct()];
+        _many.Remove(name);
+        if (!_places.TryGetValue(name, out int at))
+        {
+            if (kept.Count > 0)
+                Append(name, kept);
+            _count += kept.Count;
+            return;
+        }
+
+        _count += kept.Count - _fields[at].Values.Count;
+        if (kept.Count > 0)
             _fields[at] = _fields[at] with { Values = kept };
-        else if (kept.Length > 0)
-            _fields.Add(new TagField(name, kept));
+        else
+            RemoveAt(at);
     }
 
-    private int Find(string name) => _fields.FindIndex(field => field.Name.Equals(name, StringComparison.OrdinalIgnoreCase));
+    private void Append(string name, List<string> values)
+    {
+        _places[name] = _fields.Count;
+        _fields.Add(new TagField(name, values));
+    }
+
+    private void RemoveAt(int at)
+    {
+        _places.Remove(_fields[at].Name);
+        _fields.RemoveAt(at);
+        for (; at < _fields.Count; at++)
+            _places[_fields[at].Name] = at;
+    }
+
+    private bool IsNew(string name, IReadOnlyList<string> values, string value)
+    {
+        if (values.Count < ManyValues)
+            return !values.Contains(value);
+        if (!_many.TryGetValue(name, out var known))
+            _many[name] = known = [.. values];
+        return known.Add(value);
+    }
 }

@@ -85,7 +85,7 @@ public sealed class CodedWriterTests
         public IEncoder Open(string name, PcmFormat input, IReadOnlyDictionary<string, string> options, PacketSink takePacket)
         {
             (Name, Options) = (name, new(options));
-            return new ScriptedEncoder(Extra, () => takePacket(Packet, FinalExtraData));
+            return new ScriptedEncoder(Extra, () => takePacket(new EncodedPacket(Packet, FinalExtraData, 0)));
         }
 
         public IEncoder OpenInContainer(
@@ -99,6 +99,8 @@ public sealed class CodedWriterTests
     private sealed class ScriptedEncoder(byte[] extra, Action complete) : IEncoder
     {
         public ReadOnlySpan<byte> ExtraData => extra;
+
+        public int Delay => 0;
 
         public void Write(SampleBuffer block)
         {

@@ -15,6 +15,8 @@ public sealed class AiffFormat : WritableFormat
 
     public override FormatLimits Limits { get; } = new();
 
+    public override EncoderSettings UsualSettings => new AiffSettings();
+
     public override TagDialect Dialect => Id3v2Dialect.Instance;
 
     public override long TagBytes(TagContents tags) => ChunkTags.LengthOf(tags);
@@ -32,7 +34,7 @@ public sealed class AiffFormat : WritableFormat
     internal override IPcmReader? OpenPcm(Stream stream, ReadOnlySpan<byte> start) => AiffReader.Recognises(start) ? new AiffReader(stream) : null;
 
     internal override OpenedFile? Open(Stream stream, ReadOnlySpan<byte> start) => AiffReader.Recognises(start)
-        ? new OpenedFile(() => new AiffReader(stream).FactsAs(this), () => AiffTags.Read(stream))
+        ? new OpenedFile(this, () => new AiffReader(stream).FactsAs(this), () => AiffTags.Read(stream))
         : null;
 }
 

@@ -11,6 +11,6 @@ public sealed class ApeFormat : FileFormat
     private ApeFormat() : base("ape", "APE") { }
 
     internal override OpenedFile? Open(Stream stream, ReadOnlySpan<byte> start) => ApeHeader.Recognises(stream)
-        ? new OpenedFile(() => ApeHeader.Read(stream), () => TagsAroundSound.Read(stream))
+        ? new OpenedFile(this, () => ApeHeader.Read(stream), () => TagsAroundSound.Read(stream))
         : null;
 }

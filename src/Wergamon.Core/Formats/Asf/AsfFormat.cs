@@ -11,6 +11,6 @@ public sealed class AsfFormat : FileFormat
     private AsfFormat() : base("asf", "ASF") { }
 
     internal override OpenedFile? Open(Stream stream, ReadOnlySpan<byte> start) => AsfObjects.Open(stream) is { } objects
-        ? new OpenedFile(() => AsfHeader.Read(stream, objects), () => AsfTags.Read(objects))
+        ? new OpenedFile(this, () => AsfHeader.Read(stream, objects), () => AsfTags.Read(objects))
         : null;
 }

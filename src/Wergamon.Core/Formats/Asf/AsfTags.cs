@@ -117,8 +117,6 @@ public static class AsfTags
             return;
         }
 
-        if (!Names.TryGetValue(name, out var field))
-            return;
         var text = type switch
         {
             ValueType.Text => Text(value),
@@ -128,7 +126,7 @@ public static class AsfTags
             ValueType.UInt16 when value.Length >= 2 => BinaryPrimitives.ReadUInt16LittleEndian(value).ToString(CultureInfo.InvariantCulture),
             _ => "",
         };
-        into.AddNumbered(field, text);
+        into.AddNumbered(Names.GetValueOrDefault(name, name), text);
     }
 
     /// <summary>Kind, length, MIME type and description in UTF-16 with a zero behind each, then the picture.</summary>

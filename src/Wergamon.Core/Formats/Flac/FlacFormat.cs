@@ -3,6 +3,7 @@ using System.Security.Cryptography;
 using System.Text.Json.Serialization;
 using Wergamon.Core.Audio;
 using Wergamon.Core.Tags;
+using Wergamon.Core.Tags.Id3v2;
 
 namespace Wergamon.Core.Formats.Flac;
 
@@ -71,7 +72,7 @@ public sealed class FlacFormat : WritableFormat
         if (FlacTags.FindStart(stream) is not { } at)
             return null;
         var head = FlacTags.Read(stream, at);
-        return new OpenedFile(() => ReadFacts(stream, head), head.AsReading);
+        return new OpenedFile(this, () => ReadFacts(stream, head), () => at == 0 ? head.AsReading() : TagsAroundSound.Join(head.AsReading(), Id3v2Reader.ReadAtStart(stream)));
     }
 
     private AudioFacts? ReadFacts(Stream stream, FlacHead head)

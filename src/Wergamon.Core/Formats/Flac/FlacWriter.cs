@@ -48,14 +48,14 @@ internal sealed class FlacWriter : IPcmWriter
     }
 
     /// <summary>The last packet carries no frame but the final STREAMINFO, with lengths and MD5.</summary>
-    private void TakePacket(ReadOnlySpan<byte> packet, ReadOnlySpan<byte> newExtraData)
+    private void TakePacket(EncodedPacket packet)
     {
-        if (newExtraData.Length == FlacStreamInfo.Length)
+        if (packet.NewExtraData.Length == FlacStreamInfo.Length)
         {
-            newExtraData.CopyTo(_streamInfo);
+            packet.NewExtraData.CopyTo(_streamInfo);
             _hasStreamInfo = true;
         }
 
-        _stream.Write(packet);
+        _stream.Write(packet.Data);
     }
 }

@@ -67,6 +67,6 @@ public sealed class Mp3Format : WritableFormat
     }
 
     internal override OpenedFile? Open(Stream stream, ReadOnlySpan<byte> start) => Mp3Header.Find(stream) is { } found
-        ? new OpenedFile(() => Mp3Header.Read(stream, found), () => TagsAroundSound.Read(stream))
+        ? new OpenedFile(this, () => Mp3Header.Read(stream, found), () => TagsAroundSound.Read(stream))
         : null;
 }

@@ -11,9 +11,6 @@ namespace Wergamon.Core.Formats.Mp3;
 /// </summary>
 internal sealed class Mp3Writer : IPcmWriter
 {
-    /// <summary>libav takes constant quality in units of its quantiser scale (FF_QP2LAMBDA).</summary>
-    private const int QualityUnit = 118;
-
     private readonly Stream _stream;
     private readonly IEncoder _encoder;
     private readonly long _firstFrame;
@@ -52,6 +49,6 @@ internal sealed class Mp3Writer : IPcmWriter
     }
 
     private static Dictionary<string, string> OptionsFor(Mp3Settings settings, int hertz) => settings.IsVariable
-        ? new() { ["flags"] = "+qscale", ["global_quality"] = (settings.Value * QualityUnit).ToString(CultureInfo.InvariantCulture) }
+        ? new() { ["flags"] = "+qscale", ["global_quality"] = LibAvQuality.Of(settings.Value) }
         : new() { ["b"] = (settings.KilobitsPerSecond(hertz) * 1000).ToString(CultureInfo.InvariantCulture) };
 }

@@ -1,9 +1,9 @@
-using Wergamon.Core.Audio;
-using Wergamon.Core.Tags;
+using Wergamon.Core.Formats.Aac;
+using Wergamon.Core.Formats.Alac;
 
 namespace Wergamon.Core.Formats.Mp4;
 
-/// <summary>The MP4 family (ISO 14496-12): M4A, M4B, MP4, MOV. Only read.</summary>
+/// <summary>The MP4 family (ISO/IEC 14496-12), the container of <see cref="AacFormat"/> and <see cref="AlacFormat"/>; with another codec, or as a movie, only read.</summary>
 public sealed class Mp4Format : FileFormat
 {
     public static Mp4Format Instance { get; } = new();
@@ -12,7 +12,16 @@ public sealed class Mp4Format : FileFormat
 
     public override string? BrowserType(string codecName) => codecName == "AAC" ? "audio/mp4" : null;
 
-    internal override OpenedFile? Open(Stream stream, ReadOnlySpan<byte> start) => Mp4Movie.Find(stream) is { } movie
-        ? new OpenedFile(() => Mp4Header.Read(movie), () => Mp4Tags.Read(movie))
-        : null;
+    internal override OpenedFile? Open(Stream stream, ReadOnlySpan<byte> start)
+    {
+        if (Mp4Movie.Find(stream) is not { } movie)
+            return null;
+        var format = Mp4Header.CodecOf(movie) switch
+        {
+            "AAC" => AacFormat.Instance,
+            "ALAC" => (FileFormat)AlacFormat.Instance,
+            _ => this,
+        };
+        return new OpenedFile(format, () => Mp4Header.Read(movie, format), () => Mp4Tags.Read(movie));
+    }
 }

@@ -11,22 +11,44 @@ internal static class Mp4Header
     private static readonly int[] AacRates = [96_000, 88_200, 64_000, 48_000, 44_100, 32_000, 24_000, 22_050, 16_000, 12_000, 11_025, 8_000, 7_350];
 
     /// <summary>Null for codecs and layouts whose facts only a decoder knows.</summary>
-    public static AudioFacts? Read(Mp4Movie movie)
+    public static AudioFacts? Read(Mp4Movie movie, FileFormat format)
     {
+        var track = SoundTrackOf(movie, out _);
+        return track.IsEmpty ? throw new UnreadableAudioException("There is no sound in this file.") : OfTrack(movie, track, format);
+    }
+
+    /// <summary>"AAC" or "ALAC" for a file with one track of sound and nothing else that plays; null for any other.</summary>
+    public static string? CodecOf(Mp4Movie movie)
+    {
+        var track = SoundTrackOf(movie, out bool isAlone);
+        return isAlone ? ReadEntry(Mp4Movie.Descendant(track, "mdiaminfstblstsd"u8))?.Codec : null;
+    }
+
+    /// <summary>A sentence where a finished file does not state the length that it has; null when all is right.</summary>
+    public static string? FindFalseLength(Stream stream, FileFormat format, long frames) =>
+        Mp4Movie.Find(stream) is { } movie && Read(movie, format)?.FrameCount == frames ? null : "The header of the new file does not state the length that is in it.";
+
+    /// <param name="isAlone">False when there are further tracks of sound or pictures; text and chapters do not count.</param>
+    private static ReadOnlySpan<byte> SoundTrackOf(Mp4Movie movie, out bool isAlone)
+    {
+        ReadOnlySpan<byte> first = default;
+        isAlone = true;
         var boxes = movie.Content;
         while (Mp4Movie.NextBox(ref boxes, out var type, out var track))
         {
-            if (!type.SequenceEqual("trak"u8))
+            if (!type.SequenceEqual("trak"u8) || Mp4Movie.Descendant(track, "mdiahdlr"u8) is not { Length: >= 12 } handler)
                 continue;
-            var handler = Mp4Movie.Descendant(track, "mdiahdlr"u8);
-            if (handler.Length >= 12 && handler.Slice(8, 4).SequenceEqual("soun"u8))
-                return OfTrack(movie, track);
+            var kind = handler.Slice(8, 4);
+            bool isSound = kind.SequenceEqual("soun"u8);
+            isAlone &= !(isSound && !first.IsEmpty) && !kind.SequenceEqual("vide"u8);
+            if (isSound && first.IsEmpty)
+                first = track;
         }
 
-        throw new UnreadableAudioException("There is no sound in this file.");
+        return first;
     }
 
-    private static AudioFacts? OfTrack(Mp4Movie movie, ReadOnlySpan<byte> track)
+    private static AudioFacts? OfTrack(Mp4Movie movie, ReadOnlySpan<byte> track, FileFormat format)
     {
         var table = Mp4Movie.Descendant(track, "mdiaminfstbl"u8);
         if (ReadEntry(Mp4Movie.Child(table, "stsd"u8)) is not { } entry)
@@ -47,7 +69,7 @@ internal static class Mp4Header
         var damage = new List<string>();
         if (bytes > movie.SoundBytes && movie.SoundBytes > 0)
             damage.Add($"The file is cut off: its tables speak of {bytes:N0} bytes of sound, {movie.SoundBytes:N0} are there.");
-        return new AudioFacts(Mp4Format.Instance, entry.Codec, entry.Format, frames, !entry.Format.IsFloat, AudioFacts.MeanKilobits(bytes, ToFrames(units, scale, rate), entry.Format.Rate))
+        return new AudioFacts(format, entry.Codec, entry.Format, frames, !entry.Format.IsFloat, AudioFacts.MeanKilobits(bytes, ToFrames(units, scale, rate), entry.Format.Rate))
         {
             IsVariableBitRate = entry.IsVariable,
             Damage = damage,

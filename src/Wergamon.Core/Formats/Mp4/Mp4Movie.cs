@@ -8,8 +8,6 @@ namespace Wergamon.Core.Formats.Mp4;
 /// <summary>The movie box of a file of the MP4 family (ISO/IEC 14496-12), which holds all facts and tags.</summary>
 internal sealed class Mp4Movie
 {
-    private const int MaxBoxes = 100_000;
-
     private readonly byte[] _content;
 
     private Mp4Movie(byte[] content, long soundBytes)
@@ -27,48 +25,18 @@ internal sealed class Mp4Movie
     /// <exception cref="UnreadableAudioException">It is, and has no movie box that could be read.</exception>
     public static Mp4Movie? Find(Stream stream)
     {
-        Span<byte> head = stackalloc byte[16];
-        byte[]? movie = null;
-        bool isFamily = false;
-        long at = 0, sound = 0;
-        for (int i = 0; i < MaxBoxes && at < stream.Length; i++)
+        var boxes = Mp4TopBoxes.Walk(stream);
+        if (boxes.Count == 0)
+            return null;
+        long sound = boxes.Where(box => box.Type == "mdat").Sum(box => Math.Min(box.Length, stream.Length - box.Offset) - box.HeadLength);
+        foreach (var box in boxes.Where(box => box.Type == "moov").Take(1))
         {
-            stream.Position = at;
-            int got = stream.ReadUpTo(head);
-            if (got < 8)
-                break;
-            long length = BinaryPrimitives.ReadUInt32BigEndian(head);
-            int headLength = 8;
-            if (length == 1 && got == 16)
-            {
-                length = BinaryPrimitives.ReadInt64BigEndian(head[8..]);
-                headLength = 16;
-            }
-            else if (length == 0)
-            {
-                length = stream.Length - at;
-            }
-
-            var type = head.Slice(4, 4);
-            isFamily |= i == 0 && (type.SequenceEqual("ftyp"u8) || type.SequenceEqual("moov"u8) || type.SequenceEqual("wide"u8) || type.SequenceEqual("mdat"u8) || type.SequenceEqual("skip"u8) || type.SequenceEqual("free"u8));
-            if (!isFamily || length < headLength)
-                break;
-            if (type.SequenceEqual("mdat"u8))
-                sound += Math.Min(length, stream.Length - at) - headLength;
-            if (type.SequenceEqual("moov"u8) && movie is null)
-            {
-                stream.Position = at + headLength;
-                movie = stream.TryReadBlock(length - headLength);
-            }
-
-            if (length > stream.Length - at)
-                break;
-            at += length;
+            stream.Position = box.ContentOffset;
+            if (stream.TryReadBlock(box.ContentLength) is { } movie)
+                return new Mp4Movie(movie, sound);
         }
 
-        return movie is not null ? new Mp4Movie(movie, sound)
-            : isFamily ? throw new UnreadableAudioException("The file does not say what sound it holds: its movie box is missing or cut off.")
-            : null;
+        throw new UnreadableAudioException("The file does not say what sound it holds: its movie box is missing or cut off.");
     }
 
     /// <summary>The content of the first child box of a type; empty where there is none.</summary>

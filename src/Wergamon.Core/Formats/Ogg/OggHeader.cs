@@ -1,17 +1,16 @@
 using Wergamon.Core.Audio;
 using Wergamon.Core.Bytes;
 using Wergamon.Core.Formats.Flac;
+using Wergamon.Core.Formats.Opus;
+using Wergamon.Core.Formats.Vorbis;
 
 namespace Wergamon.Core.Formats.Ogg;
 
 /// <summary>Vorbis (Vorbis I specification, 4.2), Opus (RFC 7845, section 5) and FLAC (RFC 9639, section 10.1) in Ogg.</summary>
 internal static class OggHeader
 {
-    /// <summary>Opus counts its positions at this rate, whatever the rate of the source was (RFC 7845, section 4).</summary>
-    private const int OpusRate = 48_000;
-
     /// <summary>Null for codecs and chained streams whose facts only a decoder knows.</summary>
-    public static AudioFacts? Read(Stream stream, OggPages pages)
+    public static AudioFacts? Read(Stream stream, OggPages pages, FileFormat format)
     {
         // Header packets before the audio: three for Vorbis, two for Opus and at least two for FLAC.
         var packets = pages.FirstPackets(2);
@@ -28,16 +27,20 @@ internal static class OggHeader
         if (known <= 0)
             throw new UnreadableAudioException("The file has a header but no sound.");
         bool isLossless = !identity.Format.IsFloat;
-        return new AudioFacts(OggFormat.Instance, identity.Codec, identity.Format, known, isLossless, AudioFacts.MeanKilobits(soundBytes, known, identity.Format.Rate))
+        return new AudioFacts(format, identity.Codec, identity.Format, known, isLossless, AudioFacts.MeanKilobits(soundBytes, known, identity.Format.Rate))
         {
             IsVariableBitRate = isLossless ? null : identity.IsVariable,
         };
     }
 
+    /// <summary>A sentence where a finished file does not state the length that it has; null when all is right.</summary>
+    public static string? FindFalseLength(Stream stream, FileFormat format, long frames) =>
+        OggPages.Open(stream) is { } pages && Read(stream, pages, format)?.FrameCount == frames ? null : "The last page of the new file does not state the length that is in it.";
+
     private static Identity? ReadIdentity(ReadOnlySpan<byte> packet)
     {
         var cursor = new ByteCursor(packet);
-        if (packet.StartsWith("\u0001vorbis"u8))
+        if (packet.StartsWith(VorbisFormat.Mark))
         {
             cursor.Skip(7 + 4);
             int channels = cursor.Byte();
@@ -48,12 +51,12 @@ internal static class OggHeader
             return Describe(cursor, "Vorbis", channels, rate, 0, isVariable: most == 0 || most != least);
         }
 
-        if (packet.StartsWith("OpusHead"u8))
+        if (packet.StartsWith(OpusFormat.Mark))
         {
             cursor.Skip(9);
             int channels = cursor.Byte();
             int skip = cursor.UInt16LittleEndian();
-            return Describe(cursor, "Opus", channels, OpusRate, skip, isVariable: true);
+            return Describe(cursor, "Opus", channels, OpusFormat.Rate, skip, isVariable: true);
         }
 
         if (!packet.StartsWith("\u007FFLAC"u8) || packet.Length < 17 + FlacStreamInfo.Length || FlacStreamInfo.Read(packet[17..]) is not { } info)

@@ -21,6 +21,7 @@ internal sealed class OggPages
     private readonly List<int> _ends = [];
     private byte[] _packets = GC.AllocateUninitializedArray<byte>(4 * LongestPage);
     private int _filled;
+    private int _asked;
     private long _at;
     private uint _serial;
 
@@ -28,6 +29,34 @@ internal sealed class OggPages
 
     /// <summary>Offset of the page after the first packets, where the audio starts.</summary>
     public long Offset => _at;
+
+    /// <summary>The number of the stream, once its first page was read.</summary>
+    public uint Serial => _serial;
+
+    /// <summary>True when the packets read so far end with a page, so that what follows is on pages of its own.</summary>
+    public bool EndsOnPage => _ends.Count > 0 && _ends[^1] == _filled && _ends.Count == _asked;
+
+    /// <summary>The pages behind those read so far, whole; the memory is good until the next one.</summary>
+    /// <exception cref="UnreadableAudioException">What follows is no page.</exception>
+    public IEnumerable<Memory<byte>> Rest()
+    {
+        var page = new byte[LongestPage];
+        for (long at = _at; at < _stream.Length;)
+        {
+            _stream.Position = at;
+            if (!_stream.TryReadWhole(page.AsSpan(0, HeaderLength)) || !page.AsSpan().StartsWith("OggS"u8) || !_stream.TryReadWhole(page.AsSpan(HeaderLength, page[26])))
+                throw new UnreadableAudioException("The file is damaged: its pages are not in one piece.");
+            int length = HeaderLength + page[26];
+            int body = 0;
+            foreach (byte lace in page.AsSpan(HeaderLength, page[26]))
+                body += lace;
+            if (!_stream.TryReadWhole(page.AsSpan(length, body)))
+                throw new UnreadableAudioException("The file is cut off.");
+            length += body;
+            at += length;
+            yield return page.AsMemory(0, length);
+        }
+    }
 
     /// <summary>Null where the file does not start with a page of Ogg.</summary>
     public static OggPages? Open(Stream stream)
@@ -40,6 +69,7 @@ internal sealed class OggPages
     /// <summary>The packets that the file starts with, as many as are asked for; fewer where it is cut off or too much is claimed.</summary>
     public IReadOnlyList<ReadOnlyMemory<byte>> FirstPackets(int count)
     {
+        _asked = Math.Max(_asked, count);
         for (int page = 0; page < MaxPages && _ends.Count < count && _filled < ByteStreams.LongestBlock; page++)
         {
             if (!ReadPage())

@@ -9,7 +9,7 @@ namespace Wergamon.Core.Formats.Wav;
 
 /// <summary>
 /// Tags of WAV files: an ID3v2 tag in an "id3 " chunk (common practice, no source), and the older INFO list
-/// (Multimedia Programming Interface and Data Specifications 1.0), which is only read, where the first is missing.
+/// (Multimedia Programming Interface and Data Specifications 1.0), which is only read, where the first is missing. A key without a field of its own keeps its name.
 /// </summary>
 public static class RiffTags
 {
@@ -52,11 +52,9 @@ public static class RiffTags
         using var stream = new MemoryStream([.. new byte[8], .. list]);
         foreach (var chunk in Chunks.Walk(stream, ByteOrder.LittleEndian))
         {
-            if (!InfoNames.TryGetValue(chunk.Id, out var name))
-                continue;
             stream.Position = chunk.Offset;
             if (stream.TryReadBlock(chunk.Length) is { } text)
-                tags.Add(name, LooseText.Read(text));
+                tags.AddNumbered(InfoNames.GetValueOrDefault(chunk.Id, chunk.Id.TrimEnd()), LooseText.Read(text));
         }
     }
 }

@@ -20,6 +20,8 @@ public sealed class WavFormat : WritableFormat
 
     public override FormatLimits Limits { get; } = new() { HoldsFloat = true };
 
+    public override EncoderSettings UsualSettings => new WavSettings();
+
     public override TagDialect Dialect => Id3v2Dialect.Instance;
 
     public override string BrowserType(string codecName) => "audio/wav";
@@ -46,7 +48,7 @@ public sealed class WavFormat : WritableFormat
     internal override IPcmReader? OpenPcm(Stream stream, ReadOnlySpan<byte> start) => WavReader.Recognises(start) ? new WavReader(stream) : null;
 
     internal override OpenedFile? Open(Stream stream, ReadOnlySpan<byte> start) => WavReader.Recognises(start)
-        ? new OpenedFile(() => new WavReader(stream).FactsAs(this), () => RiffTags.Read(stream))
+        ? new OpenedFile(this, () => new WavReader(stream).FactsAs(this), () => RiffTags.Read(stream))
         : null;
 }
 

@@ -11,6 +11,6 @@ public sealed class WavPackFormat : FileFormat
     private WavPackFormat() : base("wavpack", "WavPack") { }
 
     internal override OpenedFile? Open(Stream stream, ReadOnlySpan<byte> start) => WavPackHeader.Recognises(start)
-        ? new OpenedFile(() => WavPackHeader.Read(stream), () => TagsAroundSound.Read(stream))
+        ? new OpenedFile(this, () => WavPackHeader.Read(stream), () => TagsAroundSound.Read(stream))
         : null;
 }

@@ -1,5 +1,6 @@
 using System.Buffers.Binary;
 using System.Collections.Frozen;
+using System.Globalization;
 using System.Text;
 using Wergamon.Core.Bytes;
 using Wergamon.Core.Tags.Id3v2;
@@ -52,7 +53,11 @@ public static class ApeTag
         var cursor = new ByteCursor(items);
         for (uint i = 0; i < Math.Min(count, MaxItems) && !cursor.IsPastEnd; i++)
             ReadItem(ref cursor, tags);
-        return new TagReading(tags, cursor.IsPastEnd ? ["The tag at the end is damaged; what follows the damage was left out."] : []);
+        return new TagReading(
+            tags,
+            cursor.IsPastEnd ? ["The tag at the end is damaged; what follows the damage was left out."]
+            : count > MaxItems ? [string.Create(CultureInfo.InvariantCulture, $"The tag at the end has more than {MaxItems} fields; the rest was left out.")]
+            : []);
     }
 
     private static bool ReadFooter(Stream stream, long end, Span<byte> footer)
@@ -86,7 +91,7 @@ public static class ApeTag
         switch (flags >> 1 & 3)
         {
             case 0:
-                AddText(key, Encoding.UTF8.GetString(value), into);
+                AddText(key, value, into);
                 break;
             case 1 when key.StartsWith("Cover Art (", StringComparison.OrdinalIgnoreCase) && value.IndexOf((byte)0) is >= 0 and var nameLength:
                 var data = value[(nameLength + 1)..];
@@ -96,10 +101,14 @@ public static class ApeTag
         }
     }
 
-    private static void AddText(string key, string text, TagSet into)
+    private static void AddText(string key, ReadOnlySpan<byte> text, TagSet into)
     {
         var name = Names.GetValueOrDefault(key) ?? VorbisCommentNames.ToName(key);
-        foreach (var value in text.Split('\0', StringSplitOptions.RemoveEmptyEntries))
-            into.AddNumbered(name, value);
+        while (!text.IsEmpty && !into.IsCut)
+        {
+            int end = text.IndexOf((byte)0);
+            into.AddNumbered(name, Encoding.UTF8.GetString(end < 0 ? text : text[..end]));
+            text = end < 0 ? [] : text[(end + 1)..];
+        }
     }
 }

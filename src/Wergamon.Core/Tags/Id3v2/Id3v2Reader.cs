@@ -1,4 +1,5 @@
 using System.Buffers.Binary;
+using System.Globalization;
 using System.IO.Compression;
 using System.Text;
 using Wergamon.Core.Bytes;
@@ -15,6 +16,11 @@ public static class Id3v2Reader
 
     /// <summary>Maximum size of a decompressed frame; larger ones are skipped.</summary>
     private const int LongestUnpackedFrame = 64 << 20;
+
+    /// <summary>More frames than any real tag has.</summary>
+    private const int MaxFrames = 20_000;
+
+    private const int PaddingLookedAt = 256;
 
     private const byte HeaderUnsynchronised = 0x80;
     private const byte HeaderExtended = 0x40;
@@ -89,33 +95,70 @@ public static class Id3v2Reader
     private static void ReadFrames(ReadOnlySpan<byte> body, int version, Id3v2FrameParser parser, List<string> damage)
     {
         int unpackedLeft = LongestUnpackedFrame;
-        int idLength = version == 2 ? 3 : 4;
         int headerLength = version == 2 ? 6 : 10;
-        while (body.Length >= headerLength && body[0] != 0)
+        for (int count = 0; body.Length >= headerLength && body[0] != 0; count++)
         {
-            var id = Encoding.Latin1.GetString(body[..idLength]);
-            long length = version switch
+            if (count == MaxFrames)
             {
-                2 => body[3] << 16 | body[4] << 8 | body[5],
-                3 => BinaryPrimitives.ReadUInt32BigEndian(body[4..]),
-                _ => Syncsafe.Read(body[4..]) ?? (long)BinaryPrimitives.ReadUInt32BigEndian(body[4..]),
-            };
-            if (!id.All(c => char.IsAsciiLetterUpper(c) || char.IsAsciiDigit(c)) || length > body.Length - headerLength)
+                damage.Add(string.Create(CultureInfo.InvariantCulture, $"The tag has more than {MaxFrames} frames; the rest was left out."));
+                return;
+            }
+
+            if (IdAt(body, version) is not { } id || LengthAt(body, version) is not { } length)
             {
                 damage.Add("A frame of the tag is damaged; what follows it was left out.");
                 return;
             }
 
-            var data = body.Slice(headerLength, (int)length);
+            var data = body.Slice(headerLength, length);
             byte flags = version == 2 ? (byte)0 : body[9];
-            body = body[(headerLength + (int)length)..];
-            if (version == 2 ? Id3v2Frames.Modernise(id) is not { } modern : (modern = id) is null)
-                damage.Add($"The frame {id} of an ID3v2.2 tag is not known and was left out.");
-            else if (Unwrap(data, flags, version, ref unpackedLeft) is { } content)
-                parser.Add(modern, content, version);
+            body = body[(headerLength + length)..];
+            if (Unwrap(data, flags, version, ref unpackedLeft) is { } content)
+                parser.Add(id, content, version);
             else
                 damage.Add($"The frame {id} is encrypted or damaged and was left out.");
         }
+    }
+
+    /// <summary>
+    /// The identifier at the start of a frame, as it is today; null where there is none. Some programs write those of version 2.2
+    /// with a blank or a zero in later versions.
+    /// </summary>
+    private static string? IdAt(ReadOnlySpan<byte> frame, int version)
+    {
+        var id = Encoding.Latin1.GetString(frame[..(version == 2 ? 3 : 4)]);
+        if (version == 2)
+            return Id3v2Frames.IsId(id) ? Id3v2Frames.Modernise(id) : null;
+        if (Id3v2Frames.IsId(id))
+            return id;
+        return id[3] is ' ' or '\0' && Id3v2Frames.IsId(id.AsSpan(0, 3)) ? Id3v2Frames.Modernise(id[..3]) : null;
+    }
+
+    /// <summary>
+    /// Bytes of content; null where more is claimed than there is. Some programs write plain numbers in version 2.4 where
+    /// synchsafe ones belong: the one counts that leads to another frame, to padding or to the end.
+    /// </summary>
+    private static int? LengthAt(ReadOnlySpan<byte> frame, int version)
+    {
+        int left = frame.Length - (version == 2 ? 6 : HeaderLength);
+        if (version == 2)
+            return (frame[3] << 16 | frame[4] << 8 | frame[5]) is var old && old <= left ? old : null;
+        uint plain = BinaryPrimitives.ReadUInt32BigEndian(frame[4..]);
+        int? asPlain = plain <= left ? (int)plain : null;
+        if (version == 3 || plain < 0x80)
+            return asPlain;
+        int? asSynchsafe = Syncsafe.Read(frame[4..]) is { } safe && safe <= left ? safe : null;
+        if (asSynchsafe is { } one && LeadsOn(frame[(HeaderLength + one)..]))
+            return one;
+        return asPlain is { } other && LeadsOn(frame[(HeaderLength + other)..]) ? other : asSynchsafe ?? asPlain;
+    }
+
+    /// <summary>True for the end of a tag, padding, or the header of a frame.</summary>
+    private static bool LeadsOn(ReadOnlySpan<byte> rest)
+    {
+        if (rest.Length < HeaderLength || rest[0] == 0)
+            return rest[..Math.Min(rest.Length, PaddingLookedAt)].IndexOfAnyExcept((byte)0) < 0;
+        return IdAt(rest, 4) is not null && BinaryPrimitives.ReadUInt32BigEndian(rest[4..]) is var length && (length <= rest.Length - HeaderLength || Syncsafe.Read(rest[4..]) <= rest.Length - HeaderLength);
     }
 
     /// <summary>Undoes what the frame's flags say was done to its content; null when that fails.</summary>
@@ -150,7 +193,7 @@ public static class Id3v2Reader
                 plain.Write(block, 0, got);
             }
         }
-        catch (InvalidDataException)
+        catch (Exception damage) when (damage is InvalidDataException or IOException)
         {
             return null;
         }

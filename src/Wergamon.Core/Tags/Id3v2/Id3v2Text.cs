@@ -1,3 +1,4 @@
+using System.Runtime.InteropServices;
 using System.Text;
 
 namespace Wergamon.Core.Tags.Id3v2;
@@ -21,11 +22,9 @@ internal static class Id3v2Text
     public static string TakeString(ref ReadOnlySpan<byte> data, Id3v2Encoding encoding)
     {
         int width = WidthOf(encoding);
-        int end = 0;
-        while (end + width <= data.Length && data.Slice(end, width).IndexOfAnyExcept((byte)0) >= 0)
-            end += width;
-        bool ended = end + width <= data.Length;
-        var text = Decode(data[..(ended ? end : data.Length)], encoding);
+        int end = width == 1 ? data.IndexOf((byte)0) : 2 * MemoryMarshal.Cast<byte, ushort>(data).IndexOf((ushort)0);
+        bool ended = end >= 0;
+        var text = Decode(ended ? data[..end] : data, encoding);
         data = ended ? data[(end + width)..] : [];
         return text;
     }

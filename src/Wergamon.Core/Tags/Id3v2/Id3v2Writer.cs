@@ -30,8 +30,9 @@ public static partial class Id3v2Writer
             WriteField(writer, field, tags);
         foreach (var picture in tags.Pictures)
             writer.Picture(picture);
-        foreach (var field in tags.Opaque.Where(field => field.Dialect == Id3v2FrameParser.Dialect))
-            writer.Frame(field.Id, field.Data.Span);
+        // Frames of version 2.2 without a successor have three letters. They come last, since some readers stop at them.
+        foreach (var field in tags.Opaque.Where(field => field.Dialect == Id3v2FrameParser.Dialect).OrderBy(field => field.Id.Length == 4 ? 0 : 1))
+            writer.Frame(field.Id.PadRight(4), field.Data.Span);
 
         byte[] body = frames.ToArray();
         if (options is { Unsynchronise: true, Version: 3 })

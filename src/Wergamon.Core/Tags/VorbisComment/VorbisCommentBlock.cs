@@ -44,11 +44,14 @@ public static class VorbisCommentBlock
         }
     }
 
-    public static byte[] Write(TagSet tags)
+    /// <param name="withPictures">True to write pictures as comments, as Ogg files hold them; FLAC has blocks for them.</param>
+    public static byte[] Write(TagSet tags, bool withPictures = false)
     {
         using var stream = new MemoryStream();
         WriteString(stream, Vendor);
         var comments = tags.Fields.Where(CanHold).SelectMany(field => field.Values, (field, value) => $"{VorbisCommentNames.ToKey(field.Name)}={value}").ToList();
+        if (withPictures)
+            comments.AddRange(tags.Pictures.Select(picture => $"{PictureKey}={Convert.ToBase64String(FlacPictureBlock.Write(picture))}"));
         WriteLength(stream, comments.Count);
         foreach (var comment in comments)
             WriteString(stream, comment);

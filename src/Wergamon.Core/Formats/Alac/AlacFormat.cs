@@ -1,0 +1,52 @@
+using System.Text.Json.Serialization;
+using Wergamon.Core.Audio;
+using Wergamon.Core.Formats.Mp4;
+using Wergamon.Core.Tags;
+
+namespace Wergamon.Core.Formats.Alac;
+
+/// <summary>Apple Lossless in M4A.</summary>
+public sealed class AlacFormat : WritableFormat
+{
+    /// <summary>Lossless compression of music gives 50 to 70 % of PCM (common practice, no source); the middle of it.</summary>
+    private const double UsualShare = 0.6;
+
+    public static AlacFormat Instance { get; } = new();
+
+    private AlacFormat() : base("alac", "ALAC", ".m4a") { }
+
+    public override FormatLimits Limits { get; } = new() { MaxChannels = 8, Bits = [16, 24] };
+
+    public override EncoderSettings UsualSettings => new AlacSettings();
+
+    public override TagDialect Dialect => Mp4Dialect.Instance;
+
+    public override long TagBytes(TagContents tags) => Dialect.LengthOf(tags);
+
+    public override SizeEstimate EstimateSize(EncoderSettings settings, PlannedSound sound, TagContents tags) =>
+        new((long)(sound.Frames * sound.Format.BytesPerFrame * UsualShare) + TagBytes(tags), SizeBasis.Experience);
+
+    public override IPcmWriter OpenWriter(Stream stream, PcmFormat input, TagSet tags, EncoderSettings settings, IEncoders encoders) => new Mp4Writer(
+        stream, input, tags,
+        sink => encoders.Open("alac", input, new Dictionary<string, string>(), sink),
+        (boxes, setup, _) =>
+        {
+            using (Mp4Writer.OpenEntry(boxes, "alac"u8, input, input.Bits))
+                boxes.Bytes(setup);
+        });
+
+    public override string? FindFalseHead(Stream stream, long frames, string? md5) => Mp4Header.FindFalseLength(stream, this, frames);
+
+    public override void RewriteTags(Stream source, Stream target, TagSet tags) => Mp4Rewriter.Rewrite(source, target, tags);
+
+    public override string HashSound(Stream stream) => Mp4Rewriter.HashSound(stream);
+}
+
+/// <summary>ALAC has nothing to choose.</summary>
+public sealed record AlacSettings : EncoderSettings
+{
+    [JsonIgnore]
+    public override WritableFormat Format => AlacFormat.Instance;
+
+    public override string Summary => "ALAC, as the source";
+}

@@ -1,0 +1,62 @@
+using System.Buffers.Binary;
+using System.Globalization;
+using Wergamon.Core.Audio;
+using Wergamon.Core.Formats.Ogg;
+using Wergamon.Core.Tags;
+
+namespace Wergamon.Core.Formats.Opus;
+
+/// <summary>Opus in Ogg (RFC 6716, RFC 7845).</summary>
+public sealed class OpusFormat : WritableFormat
+{
+    /// <summary>Opus counts its positions at this rate, whatever the rate of the source was (RFC 7845, section 4).</summary>
+    internal const int Rate = 48_000;
+
+    private const int HeaderCount = 2;
+    private const int PreSkipOffset = 10;
+
+    public static OpusFormat Instance { get; } = new();
+
+    private OpusFormat() : base("opus", "Opus", ".opus") { }
+
+    /// <summary>How the identification header starts (RFC 7845, section 5.1).</summary>
+    internal static ReadOnlySpan<byte> Mark => "OpusHead"u8;
+
+    public override bool IsLossy => true;
+
+    public override bool IsReadableWhileWritten => true;
+
+    public override FormatLimits Limits { get; } = new() { MaxChannels = 8, HoldsFloat = true, Rates = [Rate] };
+
+    public override IReadOnlyList<QualityScale> Scales { get; } =
+    [
+        new("variable", "Quality", [.. OpusSettings.Rates.Select(rate => new OpusSettings(rate))], new OpusSettings(128), "32", "256"),
+    ];
+
+    public override TagDialect Dialect => OggDialect.Instance;
+
+    public override string BrowserType(string codecName) => "audio/ogg";
+
+    public override long TagBytes(TagContents tags) => Dialect.LengthOf(tags);
+
+    public override SizeEstimate EstimateSize(EncoderSettings settings, PlannedSound sound, TagContents tags) =>
+        SizeEstimate.OfMeanRate(((OpusSettings)settings).KilobitsPerSecond * OpusSettings.ShareOf(sound.Format), sound, TagBytes(tags));
+
+    public override IPcmWriter OpenWriter(Stream stream, PcmFormat input, TagSet tags, EncoderSettings settings, IEncoders encoders)
+    {
+        double rate = ((OpusSettings)settings).KilobitsPerSecond * 1000 * OpusSettings.ShareOf(input);
+        var options = new Dictionary<string, string> { ["b"] = ((int)rate).ToString(CultureInfo.InvariantCulture), ["vbr"] = "on", ["application"] = "audio" };
+        return new OggWriter(
+            stream, input,
+            sink => encoders.Open("libopus", input, options, sink),
+            head => head.AsSpan().StartsWith(Mark) && head.Length >= PreSkipOffset + 2
+                ? new OggHeaders([head, OggTags.OpusPacket(tags)], BinaryPrimitives.ReadUInt16LittleEndian(head.AsSpan(PreSkipOffset)))
+                : throw new CodecException("The Opus encoder gave no header."));
+    }
+
+    public override string? FindFalseHead(Stream stream, long frames, string? md5) => OggHeader.FindFalseLength(stream, this, frames);
+
+    public override void RewriteTags(Stream source, Stream target, TagSet tags) => OggTags.Rewrite(source, target, HeaderCount, OggTags.OpusPacket(tags));
+
+    public override string HashSound(Stream stream) => OggTags.HashSound(stream, HeaderCount);
+}

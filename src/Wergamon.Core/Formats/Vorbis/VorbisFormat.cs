@@ -1,0 +1,62 @@
+using Wergamon.Core.Audio;
+using Wergamon.Core.Formats.Ogg;
+using Wergamon.Core.Tags;
+
+namespace Wergamon.Core.Formats.Vorbis;
+
+/// <summary>Vorbis in Ogg (Vorbis I specification).</summary>
+public sealed class VorbisFormat : WritableFormat
+{
+    /// <summary>Identification, comments and setup (Vorbis I specification, 4.2.1).</summary>
+    private const int HeaderCount = 3;
+
+    public static VorbisFormat Instance { get; } = new();
+
+    private VorbisFormat() : base("vorbis", "Vorbis", ".ogg") { }
+
+    /// <summary>How the identification packet starts.</summary>
+    internal static ReadOnlySpan<byte> Mark => "\u0001vorbis"u8;
+
+    public override bool IsLossy => true;
+
+    public override bool IsReadableWhileWritten => true;
+
+    /// <summary>The encoder has setups for these rates; 8 channels have an order of their own (Vorbis I specification, 4.3.9).</summary>
+    public override FormatLimits Limits { get; } = new()
+    {
+        MaxChannels = 8,
+        HoldsFloat = true,
+        Rates = [8_000, 11_025, 12_000, 16_000, 22_050, 24_000, 32_000, 44_100, 48_000, 64_000, 88_200, 96_000, 176_400, 192_000],
+    };
+
+    public override IReadOnlyList<QualityScale> Scales { get; } =
+    [
+        new("quality", "Quality", [.. Enumerable.Range(VorbisSettings.MinQuality, VorbisSettings.MaxQuality - VorbisSettings.MinQuality + 1).Select(quality => new VorbisSettings(quality))], new VorbisSettings(6), "-1 smallest", "10 best"),
+    ];
+
+    public override TagDialect Dialect => OggDialect.Instance;
+
+    public override string BrowserType(string codecName) => "audio/ogg";
+
+    public override long TagBytes(TagContents tags) => Dialect.LengthOf(tags);
+
+    public override SizeEstimate EstimateSize(EncoderSettings settings, PlannedSound sound, TagContents tags) =>
+        SizeEstimate.OfMeanRate(((VorbisSettings)settings).KilobitsPerSecond(sound.Format), sound, TagBytes(tags));
+
+    public override IPcmWriter OpenWriter(Stream stream, PcmFormat input, TagSet tags, EncoderSettings settings, IEncoders encoders)
+    {
+        var options = new Dictionary<string, string> { ["flags"] = "+qscale", ["global_quality"] = LibAvQuality.Of(((VorbisSettings)settings).Quality) };
+        return new OggWriter(
+            stream, input,
+            sink => encoders.Open("libvorbis", input, options, sink),
+            extraData => VorbisHeaders.Split(extraData) is { } headers
+                ? new OggHeaders([headers.Identification, OggTags.VorbisPacket(tags), headers.Setup], 0)
+                : throw new CodecException("The Vorbis encoder gave no headers."));
+    }
+
+    public override string? FindFalseHead(Stream stream, long frames, string? md5) => OggHeader.FindFalseLength(stream, this, frames);
+
+    public override void RewriteTags(Stream source, Stream target, TagSet tags) => OggTags.Rewrite(source, target, HeaderCount, OggTags.VorbisPacket(tags));
+
+    public override string HashSound(Stream stream) => OggTags.HashSound(stream, HeaderCount);
+}
