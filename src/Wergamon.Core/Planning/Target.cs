@@ -4,8 +4,8 @@ using Wergamon.Core.Formats;
 using Wergamon.Core.Formats.Aac;
 using Wergamon.Core.Formats.Aiff;
 using Wergamon.Core.Formats.Flac;
-using Wergamon.Core.Formats.Opus;
 using Wergamon.Core.Formats.Mp3;
+using Wergamon.Core.Formats.Opus;
 using Wergamon.Core.Formats.Wav;
 
 namespace Wergamon.Core.Planning;
