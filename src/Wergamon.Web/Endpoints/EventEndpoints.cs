@@ -79,7 +79,8 @@ internal static class Events
                 continue;
             yield return pending.ToList();
             pending.Clear();
-            await Task.Delay(BatchInterval, cancellation);
+            // Cancelled or not: the pending signal is awaited before the listener is disposed of.
+            await Task.WhenAny(Task.Delay(BatchInterval, cancellation));
         }
     }
 
