@@ -1,5 +1,6 @@
 using System.Buffers.Binary;
 using System.Security.Cryptography;
+using CsCheck;
 using Wergamon.Core.Audio;
 using Wergamon.Core.Formats;
 using Wergamon.Core.Formats.Wav;
@@ -72,6 +73,31 @@ public sealed class WrittenFormatTests(WorkerFixture worker) : IClassFixture<Wor
         Assert.Equal(tags.Fields.Count, FileReading.ReadTags(after).Tags.Fields.Count);
         Assert.Equal(SampleDigest.Of(Codecs.AudioFiles.Open(output)), SampleDigest.Of(Codecs.AudioFiles.Open(changed)));
         Assert.Equal(["Blue Slate Rain, фонарь"], Mutagen.ReadAny(changed)["title"]!.AsArray().Select(node => node!.GetValue<string>()));
+    }
+
+    /// <summary>Whatever the tags, a file gives back what its dialect can hold.</summary>
+    [Theory]
+    [MemberData(nameof(Formats))]
+    public async Task Any_tags_survive_a_rewrite(string key)
+    {
+        var format = (WritableFormat)FileFormats.Find(key)!;
+        var source = worker.MakeWav(key + "-any-source.wav", new PcmFormat(SampleRate.AudioDisc, 2, 16), 3_000, music: true);
+        var output = worker.Folder[key + "-any" + format.Extension];
+        await worker.ProveAsync(source, output, new Target(key, format.Name, format.UsualSettings));
+        var bytes = File.ReadAllBytes(output);
+        RandomTags.Sets.Sample(tags =>
+        {
+            var held = format.Dialect.Select(tags);
+            var rewritten = new MemoryStream();
+            format.RewriteTags(new MemoryStream(bytes), rewritten, held);
+            var reading = FileReading.Read(rewritten);
+            Assert.Empty(reading.Damage);
+            Assert.Equal(RandomTags.Lines(held), RandomTags.Lines(reading.Tags));
+            // Once more, from a file that has tags already.
+            var again = new MemoryStream();
+            format.RewriteTags(rewritten, again, held);
+            Assert.Equal(rewritten.ToArray(), again.ToArray());
+        }, iter: 200);
     }
 
     /// <summary>Encoder delay is cut off: what starts at a sample of the source starts there in the copy.</summary>

@@ -10,7 +10,7 @@ public sealed class Mp4Dialect : TagDialect
 
     private Mp4Dialect() { }
 
-    public override bool CanHold(PictureEntry picture) => picture.MimeType is "image/jpeg" or "image/jpg" or "image/png";
+    public override bool CanHold(PictureEntry picture) => picture is { Bytes: > 0, MimeType: "image/jpeg" or "image/jpg" or "image/png" };
 
     public override bool CanHold(OpaqueEntry field) => field.Dialect == Mp4Tags.Dialect;
 

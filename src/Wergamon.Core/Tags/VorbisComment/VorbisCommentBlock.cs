@@ -1,6 +1,7 @@
 using System.Buffers;
 using System.Buffers.Binary;
 using System.Buffers.Text;
+using System.Globalization;
 using System.Text;
 using Wergamon.Core.Audio;
 
@@ -28,6 +29,8 @@ public static class VorbisCommentBlock
 
         uint count = BinaryPrimitives.ReadUInt32LittleEndian(block);
         block = block[4..];
+        if (count > MaxFields)
+            damage.Add(string.Create(CultureInfo.InvariantCulture, $"The comment block has more than {MaxFields} fields; the rest was left out."));
         for (uint i = 0; i < Math.Min(count, MaxFields); i++)
         {
             if (!TryTake(ref block, out var comment))
