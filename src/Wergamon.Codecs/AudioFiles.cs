@@ -28,7 +28,7 @@ public static class AudioFiles
 
         stream.Dispose();
         var decoder = new LibAvReader(path);
-        return padded?.Format.Rate == decoder.Format.Rate ? new LimitedReader(decoder, padded.FrameCount) : decoder;
+        return padded?.Format.Rate == decoder.Format.Rate ? new PaddingCutter(decoder, padded.FrameCount) : decoder;
     }
 
     /// <summary>Starts a file in the format of the settings.</summary>

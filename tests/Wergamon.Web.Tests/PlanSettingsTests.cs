@@ -3,7 +3,9 @@ using Wergamon.App.Convert;
 using Wergamon.App.Library;
 using Wergamon.Core.Formats;
 using Wergamon.Core.Formats.Flac;
+using Wergamon.Core.Formats.Alac;
 using Wergamon.Core.Formats.Mp3;
+using Wergamon.Core.Formats.Vorbis;
 using Wergamon.Core.Formats.Wav;
 using Wergamon.Core.Planning;
 
@@ -19,9 +21,14 @@ public sealed class PlanSettingsTests
         var plan = await PlanAsync(server, "pocket-player");
         Assert.Equal(Mp3Settings.Constant(128), await SendAsync(server, plan, ("scale", "0"), ("shown", "0"), ("step", "2")));
         // The step still belongs to the scale that was shown.
-        Assert.Equal(Mp3Settings.Variable(2), await SendAsync(server, plan, ("scale", "1"), ("shown", "0"), ("step", "2")));
-        Assert.Equal(Mp3Settings.Variable(9), await SendAsync(server, plan, ("scale", "1"), ("shown", "1"), ("step", "0")));
+        Assert.Equal(Mp3Settings.Variable(2), await SendAsync(server, plan, ("scale", "2"), ("shown", "0"), ("step", "2")));
+        Assert.Equal(Mp3Settings.Variable(9), await SendAsync(server, plan, ("scale", "2"), ("shown", "2"), ("step", "0")));
+        Assert.Equal(Mp3Settings.Average(192), await SendAsync(server, plan, ("scale", "1"), ("shown", "2"), ("step", "0")));
         Assert.Equal(Mp3Settings.Constant(256), await SendAsync(server, plan, ("scale", "0"), ("shown", "1"), ("step", "0")));
+        // Another format starts with its usual settings, whatever belongs to the one that was shown.
+        Assert.Equal(new VorbisSettings(6), await SendAsync(server, plan, ("format", "vorbis"), ("shown", "0"), ("step", "7")));
+        Assert.Equal(new VorbisSettings(10), await SendAsync(server, plan, ("format", "vorbis"), ("shown", "0"), ("step", "11")));
+        Assert.Equal(new AlacSettings(), await SendAsync(server, plan, ("format", "alac"), ("shown", "0"), ("step", "3")));
     }
 
     [Fact]

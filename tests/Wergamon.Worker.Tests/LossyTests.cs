@@ -27,9 +27,9 @@ public sealed class LossyTests(WorkerFixture worker) : IClassFixture<WorkerFixtu
     {
         var target = PocketPlayer with { HighestRate = new SampleRate(48_000) };
         var source = worker.MakeWav($"length-{rate}-{channels}-{frames}.wav", new PcmFormat(new SampleRate(rate), channels, bits), frames, music: true);
-        foreach (var quality in new[] { Mp3Settings.Constant(128), Mp3Settings.Constant(320), Mp3Settings.Variable(2) })
+        foreach (var quality in new[] { Mp3Settings.Constant(128), Mp3Settings.Constant(320), Mp3Settings.Average(160), Mp3Settings.Variable(2) })
         {
-            var output = worker.Folder[$"length-{rate}-{channels}-{frames}-{quality.IsVariable}{quality.Value}.mp3"];
+            var output = worker.Folder[$"length-{rate}-{channels}-{frames}-{quality.Mode}{quality.Value}.mp3"];
             var proof = await worker.ProveAsync(source, output, target with { Encoder = quality });
             Assert.Equal(frames, proof.FramesOut);
             Assert.Equal(frames, LibMpg123.CountFrames(output));

@@ -8,6 +8,7 @@ using Wergamon.Core.Formats.Mp3;
 using Wergamon.Core.Formats.Opus;
 using Wergamon.Core.Formats.Vorbis;
 using Wergamon.Core.Formats.Wav;
+using Wergamon.Core.Formats.Wma;
 
 namespace Wergamon.Core.Formats;
 
@@ -21,6 +22,7 @@ namespace Wergamon.Core.Formats;
 [JsonDerivedType(typeof(AacSettings), "aac")]
 [JsonDerivedType(typeof(VorbisSettings), "vorbis")]
 [JsonDerivedType(typeof(OpusSettings), "opus")]
+[JsonDerivedType(typeof(WmaSettings), "wma")]
 public abstract record EncoderSettings
 {
     [JsonIgnore]

@@ -15,6 +15,7 @@ using Wergamon.Core.Formats.Opus;
 using Wergamon.Core.Formats.Vorbis;
 using Wergamon.Core.Formats.Wav;
 using Wergamon.Core.Formats.WavPack;
+using Wergamon.Core.Formats.Wma;
 
 namespace Wergamon.Core.Formats;
 
@@ -29,7 +30,7 @@ public static class FileFormats
         WavFormat.Instance, AiffFormat.Instance, FlacFormat.Instance,
         OggFormat.Instance, VorbisFormat.Instance, OpusFormat.Instance,
         Mp4Format.Instance, AacFormat.Instance, AlacFormat.Instance,
-        AsfFormat.Instance,
+        AsfFormat.Instance, WmaFormat.Instance,
         WavPackFormat.Instance, ApeFormat.Instance,
         Mp3Format.Instance,
     ];

@@ -40,15 +40,15 @@ public sealed class CodedWriterTests
     }
 
     [Theory]
-    [InlineData(false, 320, 44_100, "b", "320000")]
-    [InlineData(false, 320, 22_050, "b", "160000")]
-    [InlineData(false, 320, 8_000, "b", "64000")]
-    [InlineData(true, 2, 44_100, "global_quality", "236")]
-    public void An_mp3_starts_with_its_tag_and_keeps_to_bitrates_of_its_rate(bool isVariable, int value, int rate, string option, string expected)
+    [InlineData(Mp3Mode.Constant, 320, 44_100, "b", "320000")]
+    [InlineData(Mp3Mode.Average, 320, 22_050, "b", "160000")]
+    [InlineData(Mp3Mode.Constant, 320, 8_000, "b", "64000")]
+    [InlineData(Mp3Mode.Variable, 2, 44_100, "global_quality", "236")]
+    public void An_mp3_starts_with_its_tag_and_keeps_to_bitrates_of_its_rate(Mp3Mode mode, int value, int rate, string option, string expected)
     {
         var encoders = new ScriptedEncoders();
         var file = new MemoryStream();
-        using var writer = Mp3Format.Instance.OpenWriter(file, Format with { Rate = new SampleRate(rate) }, Titled(), new Mp3Settings(isVariable, value), encoders);
+        using var writer = Mp3Format.Instance.OpenWriter(file, Format with { Rate = new SampleRate(rate) }, Titled(), new Mp3Settings(mode, value), encoders);
         Assert.Equal(("libmp3lame", "mp3", expected), (encoders.Name, encoders.Container, encoders.Options[option]));
         Assert.Equal("Gas Test", Id3v2Reader.Read(file.ToArray()).Tags.First(FieldNames.Title));
     }

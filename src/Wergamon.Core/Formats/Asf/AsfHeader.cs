@@ -9,7 +9,7 @@ internal static class AsfHeader
     private static readonly Guid SoundStream = new("F8699E40-5B4D-11CF-A8FD-00805F5C442B");
 
     /// <summary>Null for codecs whose facts only a decoder knows.</summary>
-    public static AudioFacts? Read(Stream stream, AsfObjects objects)
+    public static AudioFacts? Read(Stream stream, AsfObjects objects, FileFormat format)
     {
         var (ticks, preroll, bitRate, isLive) = ReadFile(objects);
         foreach (var properties in objects.All(AsfObjects.StreamProperties))
@@ -30,10 +30,22 @@ internal static class AsfHeader
             var damage = new List<string>();
             if (bitRate > 0 && there < 0.5 * sound.BytesPerSecond * seconds)
                 damage.Add("The file is cut off: less than half of the sound its header speaks of is there.");
-            return new AudioFacts(AsfFormat.Instance, sound.Codec, sound.Format, frames, sound.IsLossless, rate) { Damage = damage };
+            return new AudioFacts(format, sound.Codec, sound.Format, frames, sound.IsLossless, rate) { Damage = damage };
         }
 
         throw new UnreadableAudioException("There is no sound in this file.");
+    }
+
+    /// <summary>True for a file with one stream, and that in standard WMA.</summary>
+    public static bool IsPlainWma(AsfObjects objects)
+    {
+        if (objects.All(AsfObjects.StreamProperties).ToList() is not [var properties])
+            return false;
+        var cursor = new ByteCursor(properties.Span);
+        if (cursor.Take(16) is not { Length: 16 } kind || new Guid(kind) != SoundStream)
+            return false;
+        cursor.Skip(16 + 8 + 4 + 4 + 2 + 4);
+        return ReadFormat(ref cursor)?.Codec == "WMA";
     }
 
     private static (ulong Ticks, ulong Preroll, uint BitRate, bool IsLive) ReadFile(AsfObjects objects)

@@ -14,14 +14,16 @@ internal sealed class AsfObjects
     public static readonly Guid ExtendedContentDescription = new("D2D0A440-E307-11D2-97F0-00A0C95EA850");
     public static readonly Guid MetadataLibrary = new("44231C94-9498-49D1-A141-1D134E457054");
 
-    private const int ObjectHeadLength = 24;
+    public static readonly Guid Padding = new("1806D474-CADF-4509-A4BA-9AABCB96AAE8");
+
+    internal const int ObjectHeadLength = 24;
 
     /// <summary>GUID and 46 bytes of fields, the last of which is the length of the objects inside.</summary>
-    private const int ExtensionHeadLength = 22;
+    internal const int ExtensionHeadLength = 22;
 
     private const int MaxObjects = 10_000;
 
-    private static readonly Guid Header = new("75B22630-668E-11CF-A6D9-00AA0062CE6C");
+    internal static readonly Guid Header = new("75B22630-668E-11CF-A6D9-00AA0062CE6C");
 
     private readonly byte[] _content;
 
@@ -44,11 +46,14 @@ internal sealed class AsfObjects
             : throw new UnreadableAudioException("The header of the file is cut off.");
     }
 
+    /// <summary>The objects in the header, in order.</summary>
+    public IEnumerable<(Guid Kind, ReadOnlyMemory<byte> Content)> Top => Walk(_content.AsMemory(Math.Min(6, _content.Length)));
+
     /// <summary>The contents of all objects of a kind, those in the header extension included.</summary>
     public IEnumerable<ReadOnlyMemory<byte>> All(Guid kind)
     {
         // The number of objects and two reserved bytes come first.
-        foreach (var (found, content) in Walk(_content.AsMemory(Math.Min(6, _content.Length))))
+        foreach (var (found, content) in Top)
         {
             if (found == kind)
                 yield return content;
@@ -62,7 +67,7 @@ internal sealed class AsfObjects
         }
     }
 
-    private static IEnumerable<(Guid Kind, ReadOnlyMemory<byte> Content)> Walk(ReadOnlyMemory<byte> objects)
+    internal static IEnumerable<(Guid Kind, ReadOnlyMemory<byte> Content)> Walk(ReadOnlyMemory<byte> objects)
     {
         for (int i = 0; i < MaxObjects && objects.Length >= ObjectHeadLength; i++)
         {

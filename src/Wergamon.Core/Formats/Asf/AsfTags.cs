@@ -4,14 +4,28 @@ using System.Globalization;
 using System.Text;
 using Wergamon.Core.Bytes;
 using Wergamon.Core.Tags;
+using Wergamon.Core.Tags.VorbisComment;
 
 namespace Wergamon.Core.Formats.Asf;
 
-/// <summary>The descriptions in the header of ASF files (Advanced Systems Format specification, 3.10, 3.11 and 4.8). Read only.</summary>
+/// <summary>
+/// The descriptions in the header of ASF files (Advanced Systems Format specification, 3.10, 3.11 and 4.8). An attribute without a field
+/// of its own keeps its name; what is no text is carried as bytes.
+/// </summary>
 public static class AsfTags
 {
+    public const string Dialect = "ASF";
+
+    /// <summary>Attributes about the sound of this very file, not about the music.</summary>
+    private static readonly FrozenSet<string> SoundAttributes = FrozenSet.Create(
+        StringComparer.OrdinalIgnoreCase, "WMFSDKVersion", "WMFSDKNeeded", "IsVBR", "DeviceConformanceTemplate", "WM/EncodingSettings", "WM/EncodingTime", "PeakValue", "AverageLevel", "ASFLeakyBucketPairs", "Bitrate", "Duration");
+
     private static readonly FrozenDictionary<string, string> Names = new Dictionary<string, string>
     {
+        ["Title"] = FieldNames.Title,
+        ["Author"] = FieldNames.Artist,
+        ["Copyright"] = FieldNames.Copyright,
+        ["Description"] = FieldNames.Comment,
         ["WM/AlbumTitle"] = FieldNames.Album,
         ["WM/AlbumArtist"] = FieldNames.AlbumArtist,
         ["WM/Year"] = FieldNames.Year,
@@ -39,6 +53,14 @@ public static class AsfTags
         ["WM/PartOfSet"] = FieldNames.Disc,
     }.ToFrozenDictionary(StringComparer.OrdinalIgnoreCase);
 
+    private static readonly FrozenDictionary<string, string> Attributes = Names.ToFrozenDictionary(pair => pair.Value, pair => pair.Key, StringComparer.OrdinalIgnoreCase);
+
+    /// <summary>The fields of the content description, in its order; rating comes last and stays empty.</summary>
+    private static readonly string[] Described = [FieldNames.Title, FieldNames.Artist, FieldNames.Copyright, FieldNames.Comment];
+
+    /// <summary>Longest value outside of the metadata library, in bytes.</summary>
+    private const int MaxShortValue = ushort.MaxValue - 1;
+
     private enum ValueType
     {
         Text = 0,
@@ -63,6 +85,130 @@ public static class AsfTags
         if (!isWhole)
             damage.Add("The tags are damaged; what follows the damage was left out.");
         return new TagReading(tags, damage);
+    }
+
+    /// <summary>The content description, the extended one and the metadata library for these tags; each null when it would be empty.</summary>
+    /// <param name="soundAttributes">Whole attributes of the extended description to keep.</param>
+    internal static (byte[]? Description, byte[]? Extended, byte[]? Library) Write(TagSet tags, IReadOnlyList<byte[]> soundAttributes)
+    {
+        var description = new MemoryStream();
+        var extended = new List<byte[]>(soundAttributes);
+        var library = new List<byte[]>();
+        var first = Described.Select(name => tags[name] is [var value, ..] && IsShort(tags[name]) ? Utf16(value) : []).ToList();
+        foreach (var text in (IEnumerable<byte[]>)[.. first, []])
+            WriteUInt16(description, text.Length);
+        foreach (var text in first)
+            description.Write(text);
+        foreach (var field in tags.Fields)
+        {
+            bool isShort = IsShort(field.Values);
+            int at = Array.FindIndex(Described, name => name.Equals(field.Name, StringComparison.OrdinalIgnoreCase));
+            foreach (var value in ValuesOf(field, tags).Skip(at >= 0 && isShort ? 1 : 0))
+            {
+                var name = Attributes.GetValueOrDefault(field.Name) ?? VorbisCommentNames.ToKey(field.Name);
+                (isShort ? extended : library).Add(isShort ? ShortAttribute(name, value) : LongAttribute(name, ValueType.Text, Utf16(value)));
+            }
+        }
+
+        foreach (var picture in tags.Pictures)
+            library.Add(LongAttribute("WM/Picture", ValueType.Bytes, PictureValue(picture)));
+        foreach (var field in tags.Opaque.Where(field => field.Dialect == Dialect))
+            library.Add(LongAttribute(field.Id, ValueType.Bytes, field.Data.Span));
+        return (first.Exists(text => text.Length > 0) ? description.ToArray() : null, Counted(extended), Counted(library));
+    }
+
+    /// <summary>The attributes of an extended description that are about the sound itself, whole.</summary>
+    internal static List<byte[]> SoundAttributesOf(ReadOnlySpan<byte> extended)
+    {
+        var kept = new List<byte[]>();
+        var cursor = new ByteCursor(extended);
+        int count = cursor.UInt16LittleEndian();
+        for (int i = 0; i < count; i++)
+        {
+            var start = cursor.Rest;
+            var name = Text(cursor.Take(cursor.UInt16LittleEndian()));
+            cursor.Skip(2);
+            cursor.Skip(cursor.UInt16LittleEndian());
+            if (cursor.IsPastEnd)
+                break;
+            if (SoundAttributes.Contains(name))
+                kept.Add(start[..(start.Length - cursor.Left)].ToArray());
+        }
+
+        return kept;
+    }
+
+    /// <summary>The number of a disc has its total with it, "1/2" (common practice, no source).</summary>
+    private static IEnumerable<string> ValuesOf(TagField field, TagSet tags)
+    {
+        bool isPair = tags[FieldNames.Disc] is [var number] && !number.Contains('/', StringComparison.Ordinal) && tags[FieldNames.DiscTotal] is [var total] && !total.Contains('/', StringComparison.Ordinal);
+        if (isPair && field.Name.Equals(FieldNames.Disc, StringComparison.OrdinalIgnoreCase))
+            return [$"{tags.First(FieldNames.Disc)}/{tags.First(FieldNames.DiscTotal)}"];
+        return isPair && field.Name.Equals(FieldNames.DiscTotal, StringComparison.OrdinalIgnoreCase) ? [] : field.Values;
+    }
+
+    private static bool IsShort(IEnumerable<string> values) => values.All(value => Encoding.Unicode.GetByteCount(value) + 2 <= MaxShortValue);
+
+    private static byte[]? Counted(List<byte[]> attributes)
+    {
+        if (attributes.Count == 0)
+            return null;
+        using var content = new MemoryStream();
+        WriteUInt16(content, Math.Min(attributes.Count, ushort.MaxValue));
+        foreach (var attribute in attributes.Take(ushort.MaxValue))
+            content.Write(attribute);
+        return content.ToArray();
+    }
+
+    private static byte[] ShortAttribute(string name, string value)
+    {
+        using var attribute = new MemoryStream();
+        var (nameBytes, valueBytes) = (Utf16(name), Utf16(value));
+        WriteUInt16(attribute, nameBytes.Length);
+        attribute.Write(nameBytes);
+        WriteUInt16(attribute, (int)ValueType.Text);
+        WriteUInt16(attribute, valueBytes.Length);
+        attribute.Write(valueBytes);
+        return attribute.ToArray();
+    }
+
+    private static byte[] LongAttribute(string name, ValueType type, ReadOnlySpan<byte> value)
+    {
+        using var attribute = new MemoryStream();
+        var nameBytes = Utf16(name);
+        // Language and stream: any.
+        attribute.Write(new byte[4]);
+        WriteUInt16(attribute, nameBytes.Length);
+        WriteUInt16(attribute, (int)type);
+        WriteUInt32(attribute, (uint)value.Length);
+        attribute.Write(nameBytes);
+        attribute.Write(value);
+        return attribute.ToArray();
+    }
+
+    private static byte[] PictureValue(Picture picture)
+    {
+        using var value = new MemoryStream();
+        value.WriteByte((byte)picture.Kind);
+        WriteUInt32(value, (uint)picture.Data.Length);
+        value.Write(Utf16(picture.MimeType));
+        value.Write(Utf16(picture.Description));
+        value.Write(picture.Data.Span);
+        return value.ToArray();
+    }
+
+    private static byte[] Utf16(string text) => Encoding.Unicode.GetBytes(text + "\0");
+
+    private static void WriteUInt16(MemoryStream stream, int value)
+    {
+        stream.WriteByte((byte)value);
+        stream.WriteByte((byte)(value >> 8));
+    }
+
+    private static void WriteUInt32(MemoryStream stream, uint value)
+    {
+        WriteUInt16(stream, (int)(value & 0xFFFF));
+        WriteUInt16(stream, (int)(value >> 16));
     }
 
     private static void ReadDescription(ReadOnlySpan<byte> content, TagSet into)
@@ -117,6 +263,14 @@ public static class AsfTags
             return;
         }
 
+        if (SoundAttributes.Contains(name))
+            return;
+        if (type == ValueType.Bytes || (int)type > (int)ValueType.UInt16)
+        {
+            into.Opaque.Add(new OpaqueField(Dialect, name, value.ToArray()));
+            return;
+        }
+
         var text = type switch
         {
             ValueType.Text => Text(value),
@@ -126,7 +280,7 @@ public static class AsfTags
             ValueType.UInt16 when value.Length >= 2 => BinaryPrimitives.ReadUInt16LittleEndian(value).ToString(CultureInfo.InvariantCulture),
             _ => "",
         };
-        into.AddNumbered(Names.GetValueOrDefault(name, name), text);
+        into.AddNumbered(Names.GetValueOrDefault(name) ?? VorbisCommentNames.ToName(name), text);
     }
 
     /// <summary>Kind, length, MIME type and description in UTF-16 with a zero behind each, then the picture.</summary>

@@ -31,6 +31,7 @@ public sealed class Mp3Format : WritableFormat
     public override IReadOnlyList<QualityScale> Scales { get; } =
     [
         new("constant", "Quality", [.. Mp3Settings.ConstantRates.Select(Mp3Settings.Constant)], Mp3Settings.Constant(256), "96", "320"),
+        new("average", "Quality", [.. Mp3Settings.ConstantRates.Select(Mp3Settings.Average)], Mp3Settings.Average(192), "96", "320"),
         new("variable", "Quality", [.. Enumerable.Range(0, Mp3Settings.MaxVariable + 1).Reverse().Select(Mp3Settings.Variable)], Mp3Settings.Variable(2), "9 smallest", "0 best"),
     ];
 
@@ -47,7 +48,7 @@ public sealed class Mp3Format : WritableFormat
         int frameSamples = hertz >= 32_000 ? FrameSamples : LowRateFrameSamples;
         long frames = (sound.Frames + ExtraSamples + frameSamples - 1) / frameSamples + 1;
         long bytes = (long)(frames * (double)frameSamples * mp3.KilobitsPerSecond(hertz) * 125 / hertz);
-        return new SizeEstimate(bytes + TagBytes(tags), mp3.IsVariable ? SizeBasis.Experience : SizeBasis.Bitrate);
+        return new SizeEstimate(bytes + TagBytes(tags), mp3.Mode == Mp3Mode.Constant ? SizeBasis.Bitrate : SizeBasis.Experience);
     }
 
     public override IPcmWriter OpenWriter(Stream stream, PcmFormat input, TagSet tags, EncoderSettings settings, IEncoders encoders) =>

@@ -48,7 +48,14 @@ internal sealed class Mp3Writer : IPcmWriter
         _stream.Dispose();
     }
 
-    private static Dictionary<string, string> OptionsFor(Mp3Settings settings, int hertz) => settings.IsVariable
-        ? new() { ["flags"] = "+qscale", ["global_quality"] = LibAvQuality.Of(settings.Value) }
-        : new() { ["b"] = (settings.KilobitsPerSecond(hertz) * 1000).ToString(CultureInfo.InvariantCulture) };
+    private static Dictionary<string, string> OptionsFor(Mp3Settings settings, int hertz)
+    {
+        var rate = (settings.KilobitsPerSecond(hertz) * 1000).ToString(CultureInfo.InvariantCulture);
+        return settings.Mode switch
+        {
+            Mp3Mode.Variable => new() { ["flags"] = "+qscale", ["global_quality"] = LibAvQuality.Of(settings.Value) },
+            Mp3Mode.Average => new() { ["b"] = rate, ["abr"] = "1" },
+            _ => new() { ["b"] = rate },
+        };
+    }
 }

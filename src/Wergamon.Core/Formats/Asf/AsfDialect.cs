@@ -1,0 +1,17 @@
+using Wergamon.Core.Tags;
+
+namespace Wergamon.Core.Formats.Asf;
+
+/// <summary>The descriptions in the header of ASF files.</summary>
+public sealed class AsfDialect : TagDialect
+{
+    public static AsfDialect Instance { get; } = new();
+
+    private AsfDialect() { }
+
+    public override bool CanHold(PictureEntry picture) => picture.Bytes > 0;
+
+    public override bool CanHold(OpaqueEntry field) => field.Dialect == AsfTags.Dialect;
+
+    protected override long LengthOf(TagSet tags) => AsfHeaderWriter.LengthOf(tags);
+}

@@ -1,0 +1,58 @@
+using System.Globalization;
+using System.Security.Cryptography;
+using Wergamon.Core.Audio;
+using Wergamon.Core.Formats.Asf;
+using Wergamon.Core.Tags;
+
+namespace Wergamon.Core.Formats.Wma;
+
+/// <summary>Windows Media Audio, standard (version 2), in ASF.</summary>
+public sealed class WmaFormat : WritableFormat
+{
+    public static WmaFormat Instance { get; } = new();
+
+    private WmaFormat() : base("wma", "WMA", ".wma") { }
+
+    public override bool IsLossy => true;
+
+    public override FormatLimits Limits { get; } = new() { MaxChannels = 2, HoldsFloat = true, Rates = [8_000, 11_025, 16_000, 22_050, 32_000, 44_100, 48_000] };
+
+    public override IReadOnlyList<QualityScale> Scales { get; } =
+    [
+        new("constant", "Quality", [.. WmaSettings.Rates.Select(rate => new WmaSettings(rate))], new WmaSettings(192), "64", "192"),
+    ];
+
+    public override TagDialect Dialect => AsfDialect.Instance;
+
+    /// <summary>Decoders give whole packets; the header says how long the music is.</summary>
+    public override bool HasPaddingBehindMusic => true;
+
+    public override long TagBytes(TagContents tags) => Dialect.LengthOf(tags);
+
+    public override SizeEstimate EstimateSize(EncoderSettings settings, PlannedSound sound, TagContents tags) =>
+        SizeEstimate.OfMeanRate(((WmaSettings)settings).KilobitsPerSecond * sound.Format.Channels / 2.0, sound, TagBytes(tags));
+
+    public override IPcmWriter OpenWriter(Stream stream, PcmFormat input, TagSet tags, EncoderSettings settings, IEncoders encoders)
+    {
+        int rate = ((WmaSettings)settings).KilobitsPerSecond * 500 * input.Channels;
+        var options = new Dictionary<string, string> { ["b"] = rate.ToString(CultureInfo.InvariantCulture) };
+        return new WmaWriter(stream, input, tags, part => encoders.OpenInContainer("wmav2", input, options, part, "asf", new Dictionary<string, string>()));
+    }
+
+    public override string? FindFalseHead(Stream stream, long frames, string? md5) =>
+        AsfObjects.Open(stream) is { } objects && AsfHeader.Read(stream, objects, this)?.FrameCount == frames ? null : "The header of the new file does not state the length that is in it.";
+
+    public override void RewriteTags(Stream source, Stream target, TagSet tags)
+    {
+        var header = AsfObjects.Open(source) ?? throw new UnreadableAudioException("This is not an ASF file.");
+        target.Write(AsfHeaderWriter.Write(header, tags, source.Length - header.Length));
+        source.Position = header.Length;
+        source.CopyTo(target);
+    }
+
+    public override string HashSound(Stream stream)
+    {
+        stream.Position = AsfObjects.Open(stream)?.Length ?? 0;
+        return Convert.ToHexStringLower(SHA256.HashData(stream));
+    }
+}
