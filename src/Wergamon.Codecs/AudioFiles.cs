@@ -9,6 +9,9 @@ public static class AudioFiles
 {
     private static readonly HashSet<string> LosslessCodecs = ["flac", "alac", "ape", "wavpack", "tta", "wmalossless", "mlp", "truehd", "shorten", "tak"];
 
+    /// <summary>PCM on a logarithmic scale (ITU-T G.711).</summary>
+    private static readonly HashSet<string> CompandedCodecs = ["pcm_alaw", "pcm_mulaw", "pcm_vidc"];
+
     /// <exception cref="UnreadableAudioException">It holds no audio that can be decoded.</exception>
     public static IPcmReader Open(string path)
     {
@@ -41,7 +44,7 @@ public static class AudioFiles
     public static AudioFacts Probe(string path)
     {
         using var reader = new LibAvReader(path);
-        bool lossless = LosslessCodecs.Contains(reader.CodecName) || reader.CodecName.StartsWith("pcm_", StringComparison.Ordinal);
+        bool lossless = LosslessCodecs.Contains(reader.CodecName) || reader.CodecName.StartsWith("pcm_", StringComparison.Ordinal) && !CompandedCodecs.Contains(reader.CodecName);
         long frames = reader.FrameCount ?? CountFrames(reader);
         if (frames == 0)
             throw new UnreadableAudioException("The file has a header but no sound.");
@@ -74,6 +77,9 @@ public static class AudioFiles
         "wmapro" => "WMA Pro",
         "wmavoice" => "WMA Voice",
         "wmalossless" => "WMA Lossless",
+        "pcm_alaw" => "A-law",
+        "pcm_mulaw" => "µ-law",
+        _ when codec.StartsWith("adpcm_", StringComparison.Ordinal) => "ADPCM",
         _ when codec.StartsWith("pcm_", StringComparison.Ordinal) => "PCM",
         _ => codec.ToUpperInvariant(),
     };

@@ -1,5 +1,6 @@
 using Wergamon.Codecs;
 using Wergamon.Core.Audio;
+using Wergamon.Core.Formats;
 using Wergamon.Core.Jobs;
 using Wergamon.Core.Planning;
 using Wergamon.Core.Tags;
@@ -95,16 +96,22 @@ internal sealed class Conversion(ConvertJob job, JobReport report)
 
     /// <summary>
     /// A lossless source with fewer samples than stated is truncated or damaged: its copy would pass for complete.
-    /// The header of a lossy file need not be exact, so a second is allowed there.
+    /// A length that is not stated to the sample is no reason to refuse: a second is allowed there.
     /// </summary>
     private void RefuseIfCut(IPcmReader reader, long? declared, long got)
     {
         if (declared is not { } promised)
             return;
-        long tolerance = job.SourceFormat.IsFloat ? reader.Format.Rate.Hertz : 0;
+        long tolerance = StatesExactLength() ? 0 : reader.Format.Rate.Hertz;
         if (got < promised - tolerance)
             throw new UnreadableAudioException(
                 $"The source is damaged: its sound ends at {InMinutes(reader.Format.Duration(got))}, not at {InMinutes(reader.Format.Duration(promised))}. {string.Join(' ', reader.Damage)}".TrimEnd());
+    }
+
+    private bool StatesExactLength()
+    {
+        using var stream = File.OpenRead(job.SourcePath);
+        return FileReading.Read(stream).Facts is { IsLossless: true };
     }
 
     private static string InMinutes(TimeSpan time) => $"{(int)time.TotalMinutes}:{time.Seconds:00}.{time.Milliseconds:000}";

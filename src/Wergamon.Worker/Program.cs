@@ -81,6 +81,10 @@ static WorkerReply CarryOut(WorkerJob? asked, JobReport report)
     {
         return new CancelledReply();
     }
+    catch (DifferentSourceException different)
+    {
+        return different.Reply;
+    }
     catch (Exception failure) when (failure is UnreadableAudioException or CodecException or ProofException or IOException or UnauthorizedAccessException)
     {
         return new FailureReply(failure.Message);

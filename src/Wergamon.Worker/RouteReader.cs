@@ -16,9 +16,9 @@ internal static class RouteReader
         IPcmReader reader = new CountingReader(OpenSource(job), onSource);
         if (!SameShape(reader.Format, job.SourceFormat))
         {
-            var found = reader.Format;
+            var reply = new DifferentSourceReply(job.SourceFormat, reader.Format, reader.FrameCount);
             reader.Dispose();
-            throw new UnreadableAudioException($"The file has changed since it was planned: it was {job.SourceFormat}, it is {found} now.");
+            throw new DifferentSourceException(reply);
         }
 
         foreach (var step in job.Steps)
@@ -66,4 +66,10 @@ internal static class RouteReader
 
         public void Dispose() => source.Dispose();
     }
+}
+
+/// <summary>The source decodes to another format than the plan was made for.</summary>
+internal sealed class DifferentSourceException(DifferentSourceReply reply) : Exception(reply.Failure)
+{
+    public DifferentSourceReply Reply => reply;
 }

@@ -35,6 +35,27 @@ public sealed class RunTests
         Assert.Equal((tracks[0].Copies[1].Id, tracks[0].Master.Id), (lineage.CopyId, lineage.FromCopyId));
     }
 
+    /// <summary>What a decoder makes of a file counts, whatever its header was taken to say; only a file that has changed is refused.</summary>
+    [Fact]
+    public async Task A_plan_made_on_a_wrong_header_is_corrected()
+    {
+        await using var app = new RunningApp();
+        await app.StartAsync();
+        app.AddTrack(1, 1);
+        app.AddTrack(2, 1);
+        await app.ScanAsync();
+        app.Get<Database>().Change(connection => connection.Execute("UPDATE copy SET sample_rate = 22050, channels = 1, channel_roles = 4, frame_count = 22050"));
+        long plan = app.Plan("pocket-player");
+        app.Get<Database>().Change(connection => connection.Execute("UPDATE copy SET modified_at = modified_at - 1 WHERE path LIKE '%Shift 2%'"));
+        var items = await app.EndAsync(app.Run(plan));
+
+        Assert.Equal([ItemState.Done, ItemState.Failed], items.Select(item => item.State));
+        Assert.Contains("has changed since it was planned", items[1].Failure, StringComparison.Ordinal);
+        var copies = app.Get<LibraryQueries>().TracksOfAlbum(app.Get<LibraryQueries>().Albums()[0].Id)[0].Copies;
+        Assert.All(copies, copy => Assert.Equal((44_100, 2, 44_100L), (copy.SampleRate, copy.Channels, copy.FrameCount)));
+        Assert.Equal(44_100, items[0].Proof().FramesOut);
+    }
+
     [Fact]
     public async Task A_killed_worker_loses_its_track_and_no_other()
     {

@@ -33,10 +33,10 @@ public sealed class WorkerFixture : IDisposable
     {
         var facts = await FactsAsync(source);
         var fidelity = facts.IsLossless ? Fidelity.Exact : Fidelity.Lossy;
-        var steps = RoutePlanner.Plan(facts, fidelity, target).Steps.Where(step => step.Kind != StepKind.Encode).Select(step => new JobStep(step.Kind, step.Output));
+        var steps = RoutePlanner.Plan(facts, fidelity, target).StepsBeforeEncoding();
         var fields = extra?.Fields.Select(field => new JobField(field.Name, field.Values)) ?? [];
         return await _pool.RunAsync(
-            new ConvertJob(source, facts.Format, [.. steps], target.Encoder, output, [.. fields], cover is null ? [] : [new JobPicture(PictureKind.Front, cover)]),
+            new ConvertJob(source, facts.Format, steps, target.Encoder, output, [.. fields], cover is null ? [] : [new JobPicture(PictureKind.Front, cover)]),
             WorkerPriority.AskedFor, null, CancellationToken.None);
     }
 

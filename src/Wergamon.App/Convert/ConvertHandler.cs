@@ -1,11 +1,14 @@
 using Wergamon.App.Files;
 using Wergamon.App.Library;
 using Wergamon.App.Runs;
+using Wergamon.App.Storage;
+using Wergamon.Core.Jobs;
+using Wergamon.Core.Planning;
 
 namespace Wergamon.App.Convert;
 
 /// <summary>Carries out the conversions of a plan.</summary>
-public sealed class ConvertHandler(CopyMaker maker, AllowedPaths allowed) : IItemHandler
+public sealed class ConvertHandler(CopyMaker maker, AllowedPaths allowed, Database database, LibraryQueries library) : IItemHandler
 {
     /// <summary>Names the items, and the runs that plans become.</summary>
     public const string ItemKind = CopyItemKind.Convert;
@@ -17,10 +20,21 @@ public sealed class ConvertHandler(CopyMaker maker, AllowedPaths allowed) : IIte
         var spec = CopySpec.Of(item);
         if (!allowed.MayRead(spec.Job!.SourcePath))
             return Task.FromResult(ItemOutcome.Failed($"{spec.Job.SourcePath} is not there, or is no longer a file in an allowed folder."));
-        return maker.MakeAsync(item, spec, spec.Job, origin: null, context, cancellation);
+        return maker.MakeAsync(item, spec, spec.Job, origin: null, context, cancellation, different => Correct(spec, spec.Job, different));
     }
 
     public Task<ItemOutcome?> RecoverAsync(RunItemRow item, CancellationToken cancellation) => maker.RecoverAsync(item, CopySpec.Of(item), origin: null, cancellation);
 
     public ItemDescription Describe(RunItemRow item) => CopyMaker.Describe(item, CopySpec.Of(item), "Nothing was written; the original is as it was.");
+
+    /// <summary>Plans a track anew whose header was read wrong, by what a decoder made of it; null for a file that has changed since its scan.</summary>
+    private (CopySpec Spec, ConvertJob Job)? Correct(CopySpec spec, ConvertJob job, DifferentSourceReply different)
+    {
+        if (spec.SourceCopyId is not { } id || !database.Change(connection => LibraryWriter.CorrectFormat(connection, id, different.Found, different.FrameCount)) || library.Copy(id) is not { } source)
+            return null;
+        var route = RoutePlanner.Plan(source.Facts, source.Fidelity, spec.Target);
+        return (
+            spec with { Steps = route.InWords, Fidelity = route.ResultFidelity, Generation = source.Generation + route.AddedGenerations },
+            job with { SourceFormat = source.Facts.Format, Steps = route.StepsBeforeEncoding() });
+    }
 }

@@ -190,7 +190,7 @@ public sealed class Plans(Database database, LibraryQueries library, TargetChoic
             OutputFolder = plan.OutputFolder,
             RelativePath = item.RelativePath,
             IfExists = plan.Target.IfExists,
-            Steps = string.Join(", ", item.Route.Steps.Select(step => step.Label)),
+            Steps = item.Route.InWords,
             Fidelity = item.Route.ResultFidelity,
             Generation = master.Generation + item.Route.AddedGenerations,
             BytesBefore = master.FileBytes,
@@ -202,7 +202,7 @@ public sealed class Plans(Database database, LibraryQueries library, TargetChoic
     private static ConvertJob JobFor(CopyRow master, PlanItem item, Target target, TagSet fromName) => new(
         master.Path,
         master.Facts.Format,
-        [.. item.Route.Steps.Where(step => step.Kind != StepKind.Encode).Select(step => new JobStep(step.Kind, step.Output))],
+        item.Route.StepsBeforeEncoding(),
         target.Encoder,
         "",
         [.. fromName.Fields.Select(field => new JobField(field.Name, field.Values))],

@@ -32,7 +32,7 @@ public sealed class RipJobs(RunStore runs, DiscStore discs, Spool spool)
         var facts = surround?.Facts ?? FactsOf(new TrackSpan(number, 0, 1));
         var route = RoutePlanner.Plan(facts, Fidelity.Exact, spec.Target);
         var job = new ConvertJob(
-            sources[0], facts.Format, [.. route.Steps.Where(step => step.Kind != StepKind.Encode).Select(step => new JobStep(step.Kind, step.Output))],
+            sources[0], facts.Format, route.StepsBeforeEncoding(),
             spec.Target.Encoder, "", [.. tags.Fields.Select(field => new JobField(field.Name, field.Values))], pictures)
         {
             AppendedSources = surround is null ? sources[1..] : [],

@@ -30,14 +30,24 @@ public sealed class CopyMaker(
     private const double EncodingShare = 0.9;
 
     /// <param name="job">What the worker has to do; its output path is chosen here.</param>
+    /// <param name="correct">Corrects the plan for a source that decodes to another format than expected; null when it cannot be.</param>
     /// <exception cref="RunStoppedException">The disk is full.</exception>
-    public async Task<ItemOutcome> MakeAsync(RunItemRow item, CopySpec spec, ConvertJob job, DiscOrigin? origin, ItemContext context, CancellationToken cancellation)
+    public async Task<ItemOutcome> MakeAsync(
+        RunItemRow item, CopySpec spec, ConvertJob job, DiscOrigin? origin, ItemContext context, CancellationToken cancellation, Func<DifferentSourceReply, (CopySpec Spec, ConvertJob Job)?>? correct = null)
     {
         using var hold = workers.HoldBackground();
         var file = placement.Begin(spec.WantedPath, item.Id);
         try
         {
-            var reply = await workers.RunAsync(job with { OutputPath = file.TemporaryPath }, WorkerPriority.AskedFor, progress => context.Report(ShareOf(progress), progress.Proving ? "Proving" : null), cancellation).ConfigureAwait(false);
+            var reply = await AskAsync(job, file, context, cancellation).ConfigureAwait(false);
+            CopySpec? corrected = null;
+            if (reply is DifferentSourceReply different && correct?.Invoke(different) is var (otherSpec, otherJob))
+            {
+                logger.LogInformation("Run {RunId} item {ItemId}: the source is {Found}, not {Planned}; the plan was corrected", item.RunId, item.Id, different.Found, different.Planned);
+                spec = corrected = otherSpec;
+                reply = await AskAsync(otherJob, file, context, cancellation).ConfigureAwait(false);
+            }
+
             if (reply is not ConvertReply made)
             {
                 StopIfFull(spec.OutputFolder);
@@ -49,7 +59,7 @@ public sealed class CopyMaker(
             // A proved copy outlives a loss of power.
             using (var handle = File.OpenHandle(file.TemporaryPath, FileMode.Open, FileAccess.ReadWrite))
                 RandomAccess.FlushToDisk(handle);
-            var checkpoint = new CopyCheckpoint { Proof = made.Proof, Analysis = made.Analysis };
+            var checkpoint = new CopyCheckpoint { Proof = made.Proof, Analysis = made.Analysis, Corrected = corrected };
             context.Checkpoint(JsonSerializer.Serialize(checkpoint, LibraryJson.Default.CopyCheckpoint));
             return await FinishAsync(item, spec, file, checkpoint, origin, cancellation).ConfigureAwait(false);
         }
@@ -70,6 +80,7 @@ public sealed class CopyMaker(
     {
         if (item.Checkpoint is null || JsonSerializer.Deserialize(item.Checkpoint, LibraryJson.Default.CopyCheckpoint) is not { } checkpoint)
             return null;
+        spec = checkpoint.Corrected ?? spec;
         if (FindRecorded(item.Id) is { Id: > 0 } recorded)
             return Done(recorded.Path, recorded.Id, checkpoint.Proof);
         if (placement.FindOf(item.Id) is not { } found)
@@ -91,6 +102,13 @@ public sealed class CopyMaker(
             BytesAfter = result?.Proof.Bytes,
             OnFailure = onFailure,
         };
+    }
+
+    private Task<WorkerReply> AskAsync(ConvertJob job, NewFile file, ItemContext context, CancellationToken cancellation)
+    {
+        // A worker that refused a source may have begun the file.
+        File.Delete(file.TemporaryPath);
+        return workers.RunAsync(job with { OutputPath = file.TemporaryPath }, WorkerPriority.AskedFor, progress => context.Report(ShareOf(progress), progress.Proving ? "Proving" : null), cancellation);
     }
 
     private static double ShareOf(WorkerProgress progress)

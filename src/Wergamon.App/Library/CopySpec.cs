@@ -70,6 +70,9 @@ internal sealed record CopyCheckpoint
     public required Proof Proof { get; init; }
 
     public AudioAnalysis? Analysis { get; init; }
+
+    /// <summary>What was made, where the plan had to be corrected; null where it was as planned.</summary>
+    public CopySpec? Corrected { get; init; }
 }
 
 /// <summary>A copy that was made.</summary>

@@ -15,7 +15,7 @@ public sealed class FileScanner(WorkerPool workers, AllowedPaths allowed)
 {
     private static readonly HashSet<string> SoundExtensions = new(StringComparer.OrdinalIgnoreCase)
     {
-        ".flac", ".wav", ".wave", ".aif", ".aiff", ".aifc", ".mp3", ".m4a", ".m4b", ".mp4", ".aac", ".ogg", ".oga", ".opus", ".wma", ".ape", ".wv", ".tta", ".mpc", ".ac3", ".dsf",
+        ".flac", ".wav", ".wave", ".aif", ".aiff", ".aifc", ".mp3", ".m4a", ".m4b", ".mp4", ".aac", ".ogg", ".oga", ".opus", ".wma", ".ape", ".wv", ".tta", ".mpc", ".ac3", ".dsf", ".dff",
         ".mp2", ".mka", ".au", ".caf", ".w64", ".tak", ".dts", ".asf", ".m4v", ".mov", ".3gp", ".3g2", ".mkv", ".webm", ".avi",
     };
 

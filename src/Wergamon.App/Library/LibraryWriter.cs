@@ -57,6 +57,21 @@ public sealed class LibraryWriter(CopyHistory history, TimeProvider time)
         return id;
     }
 
+    /// <summary>Sets right what a header said wrong of the sound; false, and nothing changes, when the file is not the one that was scanned.</summary>
+    internal static bool CorrectFormat(IDbConnection connection, long copyId, PcmFormat found, long? frames)
+    {
+        var (path, bytes, modifiedAt, number) = connection.QueryFirstOrDefault<(string Path, long Bytes, long ModifiedAt, long Number)>(
+            "SELECT path, file_bytes, modified_at, file_number FROM copy WHERE id = @copyId", new { copyId });
+        if (path is null || !new FileStamp(bytes, modifiedAt, number).Fits(FileStamp.Of(new FileInfo(path))))
+            return false;
+        connection.Execute(
+            """
+            UPDATE copy SET sample_rate = @rate, channels = @Channels, channel_roles = @roles, bits = @Bits, is_float = @IsFloat, frame_count = COALESCE(@frames, frame_count) WHERE id = @copyId
+            """,
+            new { copyId, rate = found.Rate.Hertz, found.Channels, roles = (long)found.Roles, found.Bits, found.IsFloat, frames });
+        return true;
+    }
+
     private static void UpdateFacts(IDbConnection connection, long copyId, ScannedFile file)
     {
         var facts = file.Facts!;

@@ -11,25 +11,31 @@ public enum ByteOrder
 }
 
 /// <summary>
-/// Byte layout of samples in a file. Integers that do not fill their bytes (12 or 20 bits) are left-justified,
+/// Byte layout of samples in a file. Integers that do not fill their bytes (12 or 20 bits, or 24 in four bytes) are left-justified,
 /// as WAVEFORMATEXTENSIBLE and AIFF specify.
 /// </summary>
 /// <param name="Order">Order of the bytes of one sample.</param>
 /// <param name="UnsignedBytes">8-bit samples are offset by 128, as in WAV.</param>
-public readonly record struct PcmPacking(ByteOrder Order, bool UnsignedBytes = false)
+/// <param name="RightJustified">Integers that do not fill their bytes are extended by their sign instead.</param>
+/// <param name="SampleBytes">Bytes of a sample; 0 for as many as its bits need.</param>
+public readonly record struct PcmPacking(ByteOrder Order, bool UnsignedBytes = false, bool RightJustified = false, int SampleBytes = 0)
 {
-    /// <summary>Little endian and signed at every width: what the FLAC sample MD5 is taken over (RFC 9639, section 8.2).</summary>
-    public static readonly PcmPacking Canonical = new(ByteOrder.LittleEndian);
+    /// <summary>Little endian, signed and right-justified at every width: what the FLAC sample MD5 is taken over (RFC 9639, section 8.2).</summary>
+    public static readonly PcmPacking Canonical = new(ByteOrder.LittleEndian, RightJustified: true);
 
     public static readonly PcmPacking Wav = new(ByteOrder.LittleEndian, UnsignedBytes: true);
 
     public static readonly PcmPacking Aiff = new(ByteOrder.BigEndian);
 
+    public int BytesPerSample(PcmFormat format) => SampleBytes > 0 ? SampleBytes : format.BytesPerSample;
+
+    public int BytesPerFrame(PcmFormat format) => BytesPerSample(format) * format.Channels;
+
     /// <summary>Fills the block from whole frames of bytes; sets its frame count.</summary>
     public void Unpack(ReadOnlySpan<byte> bytes, SampleBuffer block)
     {
         var format = block.Format;
-        block.FrameCount = bytes.Length / format.BytesPerFrame;
+        block.FrameCount = bytes.Length / BytesPerFrame(format);
         if (format.IsFloat)
             UnpackFloats(bytes, block);
         else
@@ -40,7 +46,7 @@ public readonly record struct PcmPacking(ByteOrder Order, bool UnsignedBytes = f
     public int Pack(SampleBuffer block, Span<byte> bytes)
     {
         var format = block.Format;
-        int length = block.FrameCount * format.BytesPerFrame;
+        int length = block.FrameCount * BytesPerFrame(format);
         if (format.IsFloat)
             PackFloats(block, bytes[..length]);
         else
@@ -50,9 +56,10 @@ public readonly record struct PcmPacking(ByteOrder Order, bool UnsignedBytes = f
 
     private void UnpackIntegers(ReadOnlySpan<byte> bytes, Span<int> samples, PcmFormat format)
     {
-        int shift = format.BytesPerSample * 8 - format.Bits;
+        int width = BytesPerSample(format);
+        int shift = RightJustified ? 0 : width * 8 - format.Bits;
         bool little = Order == ByteOrder.LittleEndian;
-        switch (format.BytesPerSample)
+        switch (width)
         {
             case 1:
                 int offset = UnsignedBytes ? 128 : 0;
@@ -82,9 +89,10 @@ public readonly record struct PcmPacking(ByteOrder Order, bool UnsignedBytes = f
 
     private void PackIntegers(ReadOnlySpan<int> samples, Span<byte> bytes, PcmFormat format)
     {
-        int shift = format.BytesPerSample * 8 - format.Bits;
+        int width = BytesPerSample(format);
+        int shift = RightJustified ? 0 : width * 8 - format.Bits;
         bool little = Order == ByteOrder.LittleEndian;
-        switch (format.BytesPerSample)
+        switch (width)
         {
             case 1:
                 int offset = UnsignedBytes ? 128 : 0;

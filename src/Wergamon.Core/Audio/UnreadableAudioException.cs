@@ -4,7 +4,7 @@ namespace Wergamon.Core.Audio;
 /// Thrown by a reader when a file holds no audio that it can decode. The message is for the
 /// person whose file it is. Damage that leaves something readable is reported by the reader instead.
 /// </summary>
-public sealed class UnreadableAudioException : Exception
+public class UnreadableAudioException : Exception
 {
     public UnreadableAudioException(string message) : base(message) { }
 
@@ -12,3 +12,6 @@ public sealed class UnreadableAudioException : Exception
 
     public UnreadableAudioException() { }
 }
+
+/// <summary>The container is understood, but what it holds is coded and needs a decoder.</summary>
+public sealed class CodedAudioException(string message) : UnreadableAudioException(message);

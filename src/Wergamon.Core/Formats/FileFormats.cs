@@ -7,6 +7,8 @@ using Wergamon.Core.Formats.Aiff;
 using Wergamon.Core.Formats.Alac;
 using Wergamon.Core.Formats.Ape;
 using Wergamon.Core.Formats.Asf;
+using Wergamon.Core.Formats.Dff;
+using Wergamon.Core.Formats.Dsf;
 using Wergamon.Core.Formats.Flac;
 using Wergamon.Core.Formats.Mp3;
 using Wergamon.Core.Formats.Mp4;
@@ -31,7 +33,7 @@ public static class FileFormats
         OggFormat.Instance, VorbisFormat.Instance, OpusFormat.Instance,
         Mp4Format.Instance, AacFormat.Instance, AlacFormat.Instance,
         AsfFormat.Instance, WmaFormat.Instance,
-        WavPackFormat.Instance, ApeFormat.Instance,
+        WavPackFormat.Instance, ApeFormat.Instance, DsfFormat.Instance, DffFormat.Instance,
         Mp3Format.Instance,
     ];
 

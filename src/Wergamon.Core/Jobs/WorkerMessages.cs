@@ -85,6 +85,7 @@ public sealed record JobPicture(PictureKind Kind, string Path);
 [JsonDerivedType(typeof(AnalysisReply), "analyse")]
 [JsonDerivedType(typeof(CompareReply), "compare")]
 [JsonDerivedType(typeof(ThumbnailReply), "thumbnail")]
+[JsonDerivedType(typeof(DifferentSourceReply), "different-source")]
 [JsonDerivedType(typeof(CancelledReply), "cancelled")]
 [JsonDerivedType(typeof(FailureReply), "failure")]
 public abstract record WorkerReply
@@ -110,12 +111,27 @@ public sealed record CompareReply(AudioDifference Difference) : WorkerReply;
 
 public sealed record ThumbnailReply(byte[] Data, string MimeType) : WorkerReply;
 
+/// <summary>The source decodes to another format than the plan was made for: its header was read wrong, or the file has changed.</summary>
+/// <param name="FrameCount">Samples of one channel, as far as the decoder says.</param>
+public sealed record DifferentSourceReply(PcmFormat Planned, PcmFormat Found, long? FrameCount) : WorkerReply
+{
+    [JsonIgnore]
+    public override string? Failure => $"The file has changed since it was planned: it was {Planned}, it is {Found} now.";
+}
+
 public sealed record CancelledReply : WorkerReply;
 
 public sealed record FailureReply(string Reason) : WorkerReply
 {
     [JsonIgnore]
     public override string? Failure => Reason;
+}
+
+public static class JobSteps
+{
+    /// <summary>The steps that a worker takes before the encoder.</summary>
+    public static IReadOnlyList<JobStep> StepsBeforeEncoding(this Route route) =>
+        [.. route.Steps.Where(step => step.Kind != StepKind.Encode).Select(step => new JobStep(step.Kind, step.Output))];
 }
 
 /// <summary>How far the job is.</summary>

@@ -40,6 +40,9 @@ public sealed record Route(AudioFacts Source, Fidelity SourceFidelity, IReadOnly
     /// <summary>Lossy encodings that this route adds: 0 or 1.</summary>
     public int AddedGenerations => Steps[^1].Fidelity == Fidelity.Lossy ? 1 : 0;
 
+    /// <summary>"downmix to stereo, MP3 256".</summary>
+    public string InWords => string.Join(", ", Steps.Select(step => step.Label));
+
     /// <summary>What the new copy will hold.</summary>
     public PlannedSound Sound => new(Output, OutputFrames, Source, IsUnchanged: Steps.Count == 1);
 

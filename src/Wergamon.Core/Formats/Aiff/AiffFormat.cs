@@ -31,10 +31,10 @@ public sealed class AiffFormat : WritableFormat
 
     public override string HashSound(Stream stream) => ChunkTags.HashRest(stream, ByteOrder.BigEndian);
 
-    internal override IPcmReader? OpenPcm(Stream stream, ReadOnlySpan<byte> start) => AiffReader.Recognises(start) ? new AiffReader(stream) : null;
+    internal override IPcmReader? OpenPcm(Stream stream, ReadOnlySpan<byte> start) => AiffReader.Recognises(start) ? ChunkedPcmReader.Try(() => new AiffReader(stream)) : null;
 
     internal override OpenedFile? Open(Stream stream, ReadOnlySpan<byte> start) => AiffReader.Recognises(start)
-        ? new OpenedFile(this, () => new AiffReader(stream).FactsAs(this), () => AiffTags.Read(stream))
+        ? new OpenedFile(this, () => ChunkedPcmReader.Try(() => new AiffReader(stream))?.FactsAs(this), () => AiffTags.Read(stream))
         : null;
 }
 

@@ -16,7 +16,8 @@ public sealed class AiffReader : ChunkedPcmReader
     private const int SoundHeaderLength = 8;
 
     /// <param name="stream">A seekable stream, owned from now on.</param>
-    /// <exception cref="UnreadableAudioException">It is not an AIFF file, or its sound is compressed.</exception>
+    /// <exception cref="CodedAudioException">Its sound is compressed.</exception>
+    /// <exception cref="UnreadableAudioException">It is not an AIFF file, or damaged beyond reading.</exception>
     public AiffReader(Stream stream) : base(stream, ReadLayout(stream)) { }
 
     /// <summary>True when the file starts as AIFF or AIFF-C does.</summary>
@@ -65,7 +66,7 @@ public sealed class AiffReader : ChunkedPcmReader
             "sowt" => (ByteOrder.LittleEndian, SampleKind.Integer, bits),
             "fl32" or "FL32" => (ByteOrder.BigEndian, SampleKind.Float, 32),
             "fl64" or "FL64" => (ByteOrder.BigEndian, SampleKind.Float, 64),
-            _ => throw new UnreadableAudioException($"The AIFF-C file holds compressed sound of kind {compression}."),
+            _ => throw new CodedAudioException($"The AIFF-C file holds compressed sound of kind {compression}."),
         };
         if (kind == SampleKind.Integer && sampleBits > 32)
             throw new UnreadableAudioException($"The AIFF file says {sampleBits}-bit samples, which this reader does not know.");

@@ -10,6 +10,7 @@ public abstract class ChunkedPcmReader : IPcmReader
     private readonly PcmPacking _packing;
     private readonly List<string> _damage;
     private readonly byte[] _bytes;
+    private readonly int _frameBytes;
     private long _framesLeft;
 
     private protected ChunkedPcmReader(Stream stream, PcmLayout layout)
@@ -18,9 +19,10 @@ public abstract class ChunkedPcmReader : IPcmReader
         _packing = layout.Packing;
         _damage = layout.Damage;
         Format = layout.Format;
-        _framesLeft = layout.Length / Format.BytesPerFrame;
+        _frameBytes = _packing.BytesPerFrame(Format);
+        _framesLeft = layout.Length / _frameBytes;
         FrameCount = _framesLeft;
-        _bytes = new byte[SampleBuffer.DefaultCapacity * Format.BytesPerFrame];
+        _bytes = new byte[SampleBuffer.DefaultCapacity * _frameBytes];
         stream.Position = layout.Offset;
     }
 
@@ -33,12 +35,25 @@ public abstract class ChunkedPcmReader : IPcmReader
     public int Read(SampleBuffer block)
     {
         int frames = (int)Math.Min(Math.Min(block.Capacity, SampleBuffer.DefaultCapacity), _framesLeft);
-        int got = frames == 0 ? 0 : _stream.ReadUpTo(_bytes.AsSpan(0, frames * Format.BytesPerFrame)) / Format.BytesPerFrame;
+        int got = frames == 0 ? 0 : _stream.ReadUpTo(_bytes.AsSpan(0, frames * _frameBytes)) / _frameBytes;
         if (got < frames)
             _damage.Add($"The file ended {_framesLeft - got} samples before its time.");
         _framesLeft = got < frames ? 0 : _framesLeft - got;
-        _packing.Unpack(_bytes.AsSpan(0, got * Format.BytesPerFrame), block);
+        _packing.Unpack(_bytes.AsSpan(0, got * _frameBytes), block);
         return got;
+    }
+
+    /// <summary>Opens a file; null for one whose sound is coded, which is left to a decoder.</summary>
+    internal static T? Try<T>(Func<T> open) where T : ChunkedPcmReader
+    {
+        try
+        {
+            return open();
+        }
+        catch (CodedAudioException)
+        {
+            return null;
+        }
     }
 
     /// <summary>What the header says.</summary>

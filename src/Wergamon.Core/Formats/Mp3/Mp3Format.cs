@@ -1,5 +1,6 @@
 using System.Security.Cryptography;
 using Wergamon.Core.Audio;
+using Wergamon.Core.Bytes;
 using Wergamon.Core.Tags;
 using Wergamon.Core.Tags.Id3v2;
 
@@ -67,7 +68,15 @@ public sealed class Mp3Format : WritableFormat
         return Convert.ToHexStringLower(SHA256.HashData(stream));
     }
 
-    internal override OpenedFile? Open(Stream stream, ReadOnlySpan<byte> start) => Mp3Header.Find(stream) is { } found
+    internal override OpenedFile? Open(Stream stream, ReadOnlySpan<byte> start) => !IsMusepack(stream) && Mp3Header.Find(stream) is { } found
         ? new OpenedFile(this, () => Mp3Header.Read(stream, found), () => TagsAroundSound.Read(stream))
         : null;
+
+    /// <summary>Musepack of stream version 7 or 8, whose bytes can pass for frames of layer I (from memory; held against libavformat).</summary>
+    private static bool IsMusepack(Stream stream)
+    {
+        Span<byte> mark = stackalloc byte[4];
+        stream.Position = Id3v2Reader.LengthAtStart(stream);
+        return stream.TryReadWhole(mark) && (mark.StartsWith("MP+"u8) || mark.SequenceEqual("MPCK"u8));
+    }
 }

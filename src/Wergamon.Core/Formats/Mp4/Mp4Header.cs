@@ -140,25 +140,46 @@ internal static class Mp4Header
         cursor.Skip(4);
         uint most = cursor.UInt32BigEndian(), mean = cursor.UInt32BigEndian();
         bool isSpectral = false;
-        if (TryEnter(ref cursor, 5))
-            ReadAacSetup(cursor.Rest, ref channels, ref rate, out isSpectral);
-        if (!HeaderLimits.IsSound(channels, rate))
+        if (TryEnter(ref cursor, 5) && !TryReadAacSetup(cursor.Rest, ref channels, ref rate, out isSpectral) || !HeaderLimits.IsSound(channels, rate))
             return null;
         return new Entry("AAC", new PcmFormat(new SampleRate(rate), channels, 32, SampleKind.Float), most == 0 || mean == 0 ? null : most != mean, isSpectral);
     }
 
-    private static void ReadAacSetup(ReadOnlySpan<byte> setup, ref int channels, ref int rate, out bool isSpectral)
+    /// <summary>
+    /// The audio specific config (ISO/IEC 14496-3, 1.6.2.1). False where only a decoder can tell the rate: at low rates the upper half of
+    /// the spectrum and the second channel may come along unannounced (1.6.6.1).
+    /// </summary>
+    private static bool TryReadAacSetup(ReadOnlySpan<byte> setup, ref int channels, ref int rate, out bool isSpectral)
     {
+        const int HighestCoreRate = 24_000, SyncExtension = 0x2B7, ParametricExtension = 0x548;
         var bits = new BitCursor(setup);
         int kind = ReadObjectType(ref bits);
         int stated = ReadRate(ref bits);
         int layout = bits.Take(4);
         isSpectral = kind is 5 or 29;
+        bool isParametric = kind == 29, isAnnounced = isSpectral;
         if (isSpectral)
+        {
             stated = ReadRate(ref bits);
+        }
+        else if (kind == 2 && layout is > 0 and <= 7)
+        {
+            // Frame length, core coder and extension flags of the general audio config.
+            bits.Take(bits.Take(2) % 2 == 1 ? 15 : 1);
+            if (bits.Left >= 16 && bits.Take(11) == SyncExtension && ReadObjectType(ref bits) == 5)
+            {
+                isAnnounced = true;
+                isSpectral = bits.Take(1) == 1;
+                if (isSpectral)
+                    stated = ReadRate(ref bits);
+                isParametric = isSpectral && bits.Left >= 12 && bits.Take(11) == ParametricExtension && bits.Take(1) == 1;
+            }
+        }
+
         if (stated > 0)
             rate = stated;
-        channels = kind == 29 && layout == 1 ? 2 : layout switch { 0 => channels, 7 => 8, <= 6 => layout, _ => channels };
+        channels = isParametric && layout == 1 ? 2 : layout switch { 0 => channels, 7 => 8, <= 6 => layout, _ => channels };
+        return isAnnounced || rate > HighestCoreRate;
     }
 
     private static int ReadObjectType(ref BitCursor bits) => bits.Take(5) is var kind and not 31 ? kind : 32 + bits.Take(6);
@@ -239,6 +260,8 @@ internal static class Mp4Header
     {
         private readonly ReadOnlySpan<byte> _bytes = bytes;
         private int _at;
+
+        public readonly int Left => 8 * _bytes.Length - _at;
 
         public int Take(int count)
         {

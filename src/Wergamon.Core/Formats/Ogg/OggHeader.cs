@@ -21,7 +21,9 @@ internal static class OggHeader
         long soundBytes = stream.Length - pages.Offset;
         if (soundBytes <= 0)
             throw new UnreadableAudioException("The file has a header but no sound.");
-        long? frames = identity.Frames ?? pages.LastPosition() - identity.Skipped;
+        // A stream that was cut out of a longer one starts at a later position (RFC 7845, section 4.1).
+        long before = identity.Codec == "Opus" ? Math.Max(0, pages.FirstPosition(packet => OpusPacket.FramesOf(packet.Span)) ?? 0) : 0;
+        long? frames = identity.Frames ?? pages.LastPosition() - before - identity.Skipped;
         if (frames is not { } known)
             return null;
         if (known <= 0)

@@ -58,6 +58,37 @@ internal sealed class OggPages
         }
     }
 
+    /// <summary>The position at which the first page of audio starts, by the packets on it; null where it cannot be told.</summary>
+    /// <param name="framesOf">How long a packet plays.</param>
+    public long? FirstPosition(Func<ReadOnlyMemory<byte>, int> framesOf)
+    {
+        _stream.Position = _at;
+        var header = new byte[HeaderLength + MaxSegments];
+        if (!_stream.TryReadWhole(header.AsSpan(0, HeaderLength)) || !header.AsSpan().StartsWith("OggS"u8) || !_stream.TryReadWhole(header.AsSpan(HeaderLength, header[26])))
+            return null;
+        long end = BinaryPrimitives.ReadInt64LittleEndian(header.AsSpan(6));
+        bool isContinued = (header[5] & 1) != 0, isLast = (header[5] & 4) != 0;
+        if (end < 0 || isContinued || isLast || BinaryPrimitives.ReadUInt32LittleEndian(header.AsSpan(14)) != _serial)
+            return null;
+        var laces = header.AsMemory(HeaderLength, header[26]);
+        int length = 0;
+        foreach (byte lace in laces.Span)
+            length += lace;
+        if (_stream.TryReadBlock(length) is not { } body)
+            return null;
+        int from = 0, at = 0;
+        foreach (byte lace in laces.Span)
+        {
+            at += lace;
+            if (lace == 255)
+                continue;
+            end -= framesOf(body.AsMemory(from..at));
+            from = at;
+        }
+
+        return end;
+    }
+
     /// <summary>Null where the file does not start with a page of Ogg.</summary>
     public static OggPages? Open(Stream stream)
     {

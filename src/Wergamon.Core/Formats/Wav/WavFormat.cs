@@ -45,10 +45,10 @@ public sealed class WavFormat : WritableFormat
 
     public override string HashSound(Stream stream) => ChunkTags.HashRest(stream, ByteOrder.LittleEndian);
 
-    internal override IPcmReader? OpenPcm(Stream stream, ReadOnlySpan<byte> start) => WavReader.Recognises(start) ? new WavReader(stream) : null;
+    internal override IPcmReader? OpenPcm(Stream stream, ReadOnlySpan<byte> start) => WavReader.Recognises(start) ? ChunkedPcmReader.Try(() => new WavReader(stream)) : null;
 
     internal override OpenedFile? Open(Stream stream, ReadOnlySpan<byte> start) => WavReader.Recognises(start)
-        ? new OpenedFile(this, () => new WavReader(stream).FactsAs(this), () => RiffTags.Read(stream))
+        ? new OpenedFile(this, () => ChunkedPcmReader.Try(() => new WavReader(stream))?.FactsAs(this), () => RiffTags.Read(stream))
         : null;
 }
 

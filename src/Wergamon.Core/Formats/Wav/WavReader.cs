@@ -19,7 +19,8 @@ public sealed class WavReader : ChunkedPcmReader
     private const int ExtensibleLength = 40;
 
     /// <param name="stream">A seekable stream, owned from now on.</param>
-    /// <exception cref="UnreadableAudioException">It is not a WAV file, or one of a kind that is not linear PCM.</exception>
+    /// <exception cref="CodedAudioException">It is a WAV file of something else than linear PCM.</exception>
+    /// <exception cref="UnreadableAudioException">It is not a WAV file, or damaged beyond reading.</exception>
     public WavReader(Stream stream) : base(stream, ReadLayout(stream)) { }
 
     /// <summary>True when the file starts as WAV does.</summary>
@@ -60,14 +61,29 @@ public sealed class WavReader : ChunkedPcmReader
             throw new UnreadableAudioException("The format header of the WAV file could not be read.");
 
         var damage = new List<string>();
-        var format = ReadFormat(header, out bool hasStatedRoles);
+        var format = ReadFormat(header, out bool hasStatedRoles, out int sampleBytes);
         PcmLayout.NoteCut(data, damage);
-        if (data.Length % format.BytesPerFrame != 0)
+        long length = data.Length;
+        if (data.DeclaredLength == 0 && IsUnfinished(stream, data))
+        {
+            length = stream.Length - data.Offset;
+            damage.Add("The header states no length, as in a recording that was not finished; the sound is read to the end of the file.");
+        }
+
+        if (length % (sampleBytes * format.Channels) != 0)
             damage.Add("The sound does not end on a whole sample; the broken last one is left out.");
-        return new PcmLayout(format, PcmPacking.Wav, data.Offset, data.Length, damage) { HasStatedRoles = hasStatedRoles };
+        return new PcmLayout(format, PcmPacking.Wav with { SampleBytes = sampleBytes }, data.Offset, length, damage) { HasStatedRoles = hasStatedRoles };
     }
 
-    private static PcmFormat ReadFormat(ReadOnlySpan<byte> header, out bool hasStatedRoles)
+    /// <summary>True when more follows a data chunk without length than chunks that are known to stand there.</summary>
+    private static bool IsUnfinished(Stream stream, ChunkPlace data)
+    {
+        Span<byte> next = stackalloc byte[4];
+        stream.Position = data.Offset;
+        return stream.TryReadWhole(next) && !(next.SequenceEqual("LIST"u8) || next.SequenceEqual("id3 "u8) || next.SequenceEqual("ID3 "u8) || next.SequenceEqual("fact"u8) || next.SequenceEqual("bext"u8) || next.SequenceEqual("JUNK"u8) || next.SequenceEqual("cue "u8));
+    }
+
+    private static PcmFormat ReadFormat(ReadOnlySpan<byte> header, out bool hasStatedRoles, out int sampleBytes)
     {
         hasStatedRoles = false;
         ushort tag = BinaryPrimitives.ReadUInt16LittleEndian(header);
@@ -88,19 +104,20 @@ public sealed class WavReader : ChunkedPcmReader
                 roles = mask;
         }
 
-        PcmLayout.CheckNumbers(channels, rate, containerBits, "WAV");
         var kind = tag switch
         {
             FormatPcm => SampleKind.Integer,
             FormatFloat => SampleKind.Float,
-            _ => throw new UnreadableAudioException($"The WAV file holds sound of kind {tag}, not linear PCM."),
+            _ => throw new CodedAudioException($"The WAV file holds sound of kind {tag}, not linear PCM."),
         };
+        PcmLayout.CheckNumbers(channels, rate, containerBits, "WAV");
         if (kind == SampleKind.Float ? containerBits is not (32 or 64) : containerBits > 32)
             throw new UnreadableAudioException($"The WAV file says {containerBits}-bit {kind} samples, which this reader does not know.");
         if (kind == SampleKind.Float)
             bits = containerBits;
         var format = new PcmFormat(new SampleRate(rate), channels, bits, kind) { Roles = roles };
-        if (frameBytes != (containerBits + 7) / 8 * channels || format.BytesPerSample != (containerBits + 7) / 8)
+        sampleBytes = (containerBits + 7) / 8;
+        if (frameBytes != sampleBytes * channels)
             throw new UnreadableAudioException($"The WAV header contradicts itself: {frameBytes} bytes a frame for {channels} channels of {containerBits} bits.");
         return format;
     }
