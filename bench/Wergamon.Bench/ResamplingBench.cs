@@ -15,9 +15,10 @@ internal static class ResamplingBench
         foreach (var (from, to) in ((int, int)[])[(96_000, 44_100), (48_000, 44_100), (88_200, 44_100), (44_100, 48_000)])
         {
             var tone = TestSound.Tone(from, 1, (long)from * Seconds, 997).AllDoubles();
+            double[] both = [.. tone.SelectMany(sample => (double[])[sample, sample])];
             double ours = QuickestOf(() =>
             {
-                using var reader = new ResamplingReader(new TwoOf(tone, from), new SampleRate(to));
+                using var reader = new ResamplingReader(new Interleaved(both, from), new SampleRate(to));
                 var block = new SampleBuffer(reader.Format);
                 while (reader.Read(block) > 0)
                 {
@@ -41,23 +42,22 @@ internal static class ResamplingBench
         return quickest;
     }
 
-    /// <summary>The same signal in two channels, at the cost of copying it.</summary>
-    private sealed class TwoOf(double[] sound, int rate) : IPcmReader
+    /// <summary>Two channels from memory, at the cost of copying them.</summary>
+    private sealed class Interleaved(double[] samples, int rate) : IPcmReader
     {
         private int _at;
 
         public PcmFormat Format { get; } = new(new SampleRate(rate), 2, 64, SampleKind.Float);
 
-        public long? FrameCount => sound.Length;
+        public long? FrameCount => samples.Length / 2;
 
         public IReadOnlyList<string> Damage => [];
 
         public int Read(SampleBuffer block)
         {
-            block.FrameCount = Math.Min(block.Capacity, sound.Length - _at);
-            for (int i = 0; i < block.FrameCount; i++)
-                block.Doubles[2 * i] = block.Doubles[2 * i + 1] = sound[_at + i];
-            _at += block.FrameCount;
+            block.FrameCount = Math.Min(block.Capacity, (samples.Length - _at) / 2);
+            samples.AsSpan(_at, 2 * block.FrameCount).CopyTo(block.Doubles);
+            _at += 2 * block.FrameCount;
             return block.FrameCount;
         }
 

@@ -24,8 +24,9 @@ internal sealed class ServerBench(string workFolder)
         using var client = new HttpClient { BaseAddress = server.Address };
         await PagesWhileAsync(client, "scanning and hashing", text => !text.Contains("Scanning", StringComparison.Ordinal) && text.Contains(Files.ToString("N0", CultureInfo.InvariantCulture), StringComparison.Ordinal));
         await PagesWhileAsync(client, "hashing, the scan being done", _ => true);
-        await CrowdAsync(server.Address);
         Console.WriteLine($"  memory of the server: {server.ResidentBytes / 1e6:0} MB, wanted below 350");
+        await CrowdAsync(server.Address);
+        Console.WriteLine($"  memory of the server after the crowd: {server.ResidentBytes / 1e6:0} MB");
         await HandOverAsync(client, server);
     }
 

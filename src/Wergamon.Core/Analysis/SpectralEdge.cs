@@ -1,4 +1,3 @@
-using System.Numerics;
 using Wergamon.Core.Audio;
 
 namespace Wergamon.Core.Analysis;
@@ -28,9 +27,10 @@ internal sealed class SpectralEdge
 
     private readonly PcmFormat _format;
     private readonly int[] _lowerRates;
-    private readonly Fourier? _fourier;
+    private readonly FourierTransform? _fourier;
     private readonly double[] _window = new double[Length];
-    private readonly Complex[] _stretch = new Complex[Length];
+    private readonly double[] _stretch = new double[Length];
+    private readonly double[] _imaginary = new double[Length];
     private readonly double[] _greatest = new double[Length / 2];
     private int _filled;
     private long _skip;
@@ -42,7 +42,7 @@ internal sealed class SpectralEdge
         // Up to 48 kHz a missing top end has too many causes to say anything about the rate.
         if (format.Rate.Hertz <= 48_000)
             return;
-        _fourier = new Fourier(Length);
+        _fourier = new FourierTransform(Length);
         var window = new KaiserWindow(WindowDecibels);
         for (int i = 0; i < Length; i++)
             _window[i] = window.At(2.0 * i / Length - 1);
@@ -88,9 +88,10 @@ internal sealed class SpectralEdge
 
     private void TakeStretch()
     {
-        _fourier!.Forward(_stretch);
+        Array.Clear(_imaginary);
+        _fourier!.Forward(_stretch, _imaginary);
         for (int bin = 0; bin < _greatest.Length; bin++)
-            _greatest[bin] = Math.Max(_greatest[bin], _stretch[bin].Magnitude);
+            _greatest[bin] = Math.Max(_greatest[bin], Math.Sqrt(_stretch[bin] * _stretch[bin] + _imaginary[bin] * _imaginary[bin]));
         _filled = 0;
         _skip = Every - Length;
     }

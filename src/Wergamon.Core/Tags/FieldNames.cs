@@ -40,4 +40,11 @@ public static class FieldNames
     public const string ArtistSort = "artist sort";
     public const string AlbumSort = "album sort";
     public const string AlbumArtistSort = "album artist sort";
+
+    /// <summary>All of them, in the order in which people look for them.</summary>
+    public static IReadOnlyList<string> All { get; } =
+    [
+        Title, Artist, AlbumArtist, Album, Track, TrackTotal, Disc, DiscTotal, Year, OriginalYear, Genre, Composer, Lyricist, Conductor, Remixer, Comment, Lyrics, Website, Tempo, Key, Compilation, Isrc,
+        Copyright, Publisher, Grouping, Subtitle, Mood, Language, EncodedBy, EncoderSettings, TitleSort, ArtistSort, AlbumSort, AlbumArtistSort,
+    ];
 }

@@ -3,6 +3,12 @@ namespace Wergamon.Core.Tags;
 /// <summary>What one tag dialect can hold, and at what size.</summary>
 public abstract class TagDialect
 {
+    /// <summary>As people call it: "ID3v2.3".</summary>
+    public abstract string Name { get; }
+
+    /// <summary>The name under which a file holds a field.</summary>
+    public abstract string NameOf(string field);
+
     public virtual bool CanHold(TagField field) => true;
 
     public virtual bool CanHold(PictureEntry picture) => true;

@@ -9,6 +9,10 @@ public sealed class AsfDialect : TagDialect
 
     private AsfDialect() { }
 
+    public override string Name => "ASF attributes";
+
+    public override string NameOf(string field) => AsfTags.NameOf(field);
+
     public override bool CanHold(PictureEntry picture) => picture.Bytes > 0;
 
     public override bool CanHold(OpaqueEntry field) => field.Dialect == AsfTags.Dialect;

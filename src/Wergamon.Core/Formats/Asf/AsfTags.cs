@@ -71,6 +71,9 @@ public static class AsfTags
         UInt16 = 5,
     }
 
+    /// <summary>The attribute under which a field is written.</summary>
+    internal static string NameOf(string field) => field == FieldNames.DiscTotal ? Attributes[FieldNames.Disc] : Attributes.GetValueOrDefault(field) ?? VorbisCommentNames.ToKey(field);
+
     internal static TagReading Read(AsfObjects objects)
     {
         var tags = new TagSet();

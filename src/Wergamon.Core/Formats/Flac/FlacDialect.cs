@@ -11,6 +11,10 @@ public sealed class FlacDialect : TagDialect
 
     private FlacDialect() { }
 
+    public override string Name => "Vorbis comment, FLAC blocks";
+
+    public override string NameOf(string field) => VorbisCommentBlock.NameOf(field);
+
     public override bool CanHold(TagField field) => VorbisCommentBlock.CanHold(field);
 
     public override bool CanHold(PictureEntry picture) =>

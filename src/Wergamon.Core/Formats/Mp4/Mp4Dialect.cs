@@ -10,6 +10,10 @@ public sealed class Mp4Dialect : TagDialect
 
     private Mp4Dialect() { }
 
+    public override string Name => "MP4 item list";
+
+    public override string NameOf(string field) => Mp4Tags.NameOf(field);
+
     public override bool CanHold(PictureEntry picture) => picture is { Bytes: > 0, MimeType: "image/jpeg" or "image/jpg" or "image/png" };
 
     public override bool CanHold(OpaqueEntry field) => field.Dialect == Mp4Tags.Dialect;

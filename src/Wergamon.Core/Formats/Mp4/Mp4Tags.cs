@@ -60,6 +60,16 @@ public static class Mp4Tags
         Integer = 21,
     }
 
+    /// <summary>The item under which a field is written; four dashes stand for a free-form one.</summary>
+    internal static string NameOf(string field) => field switch
+    {
+        FieldNames.Track or FieldNames.TrackTotal => "trkn",
+        FieldNames.Disc or FieldNames.DiscTotal => "disk",
+        FieldNames.Tempo => "tmpo",
+        FieldNames.Compilation => "cpil",
+        _ => Items.GetValueOrDefault(field) ?? "----:" + VorbisCommentNames.ToKey(field),
+    };
+
     internal static TagReading Read(Mp4Movie movie)
     {
         var tags = new TagSet();

@@ -10,6 +10,10 @@ public sealed class OggDialect : TagDialect
 
     private OggDialect() { }
 
+    public override string Name => "Vorbis comment";
+
+    public override string NameOf(string field) => VorbisCommentBlock.NameOf(field);
+
     public override bool CanHold(TagField field) => VorbisCommentBlock.CanHold(field);
 
     public override bool CanHold(OpaqueEntry field) => false;

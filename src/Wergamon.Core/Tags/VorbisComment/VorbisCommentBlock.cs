@@ -61,6 +61,9 @@ public static class VorbisCommentBlock
         return stream.ToArray();
     }
 
+    /// <summary>The key under which a field is written.</summary>
+    public static string NameOf(string field) => VorbisCommentNames.ToKey(field);
+
     public static bool CanHold(TagField field) => VorbisCommentNames.IsKey(VorbisCommentNames.ToKey(field.Name));
 
     private static void AddPicture(TagSet into, ReadOnlySpan<byte> base64, List<string> damage)
