@@ -37,8 +37,8 @@ public static class FileFormats
         Mp3Format.Instance,
     ];
 
-    /// <summary>The formats that copies can be made in, lossless ones first.</summary>
-    public static IReadOnlyList<WritableFormat> Writable { get; } = [.. All.OfType<WritableFormat>().OrderBy(format => format.IsLossy)];
+    /// <summary>The formats that copies can be made in: lossless ones first, by name.</summary>
+    public static IReadOnlyList<WritableFormat> Writable { get; } = [.. All.OfType<WritableFormat>().OrderBy(format => format.IsLossy).ThenBy(format => format.Name, StringComparer.Ordinal)];
 
     /// <summary>The format of that key; null for a file that only a decoder knows.</summary>
     public static FileFormat? Find(string? key) => All.FirstOrDefault(format => format.Key == key);
