@@ -7,9 +7,9 @@ namespace Wergamon.Codecs;
 /// <summary>The functions of libav that are used, bound by hand.</summary>
 internal static unsafe partial class LibAv
 {
-    private const string AvCodec = "libavcodec.so.59";
-    private const string AvFormat = "libavformat.so.59";
-    private const string AvUtil = "libavutil.so.57";
+    private const string AvCodec = LibAvLibraries.Codec;
+    private const string AvFormat = LibAvLibraries.Format;
+    private const string AvUtil = LibAvLibraries.Util;
 
     public const int ErrorIo = -5;
     public const int ErrorAgain = -11;
@@ -20,6 +20,8 @@ internal static unsafe partial class LibAv
 
     /// <summary>AV_PKT_DATA_NEW_EXTRADATA: the final stream header that the FLAC encoder sends at its end.</summary>
     public const int SideDataNewExtradata = 1;
+
+    static LibAv() => NativeLibrary.SetDllImportResolver(typeof(LibAv).Assembly, LibAvLibraries.Resolve);
 
     [LibraryImport(AvCodec)] public static partial uint avcodec_version();
     [LibraryImport(AvFormat)] public static partial uint avformat_version();

@@ -4,35 +4,34 @@ using Wergamon.Core.Audio;
 namespace Wergamon.Codecs;
 
 /// <summary>
-/// Layout of the libav structures of Debian 12 on x86-64 (libavcodec 59, libavformat 59, libavutil 57), as far as they
-/// are used: offsets in bytes from the start of each structure. Nothing else in the project knows them.
+/// Layout of the libav structures of Debian 12 (libavcodec 59, libavformat 59, libavutil 57) and Debian 13 (61, 61, 59) on 64-bit
+/// little-endian Linux, as far as they are used: offsets in bytes from the start of each structure. Where the releases differ, both
+/// are given, and the one that is installed counts. Nothing else in the project knows them.
 /// </summary>
 internal static class LibAvLayout
 {
-    public const uint CodecMajor = 59;
-    public const uint FormatMajor = 59;
-    public const uint UtilMajor = 57;
+    private static int Of(int debian12, int debian13) => LibAvLibraries.Column == 0 ? debian12 : debian13;
 
     public static class FormatContext
     {
         public const int Pb = 32;
         public const int Streams = 48;
-        public const int Duration = 72;
-        public const int BitRate = 80;
+        public static readonly int Duration = Of(72, 104);
+        public static readonly int BitRate = Of(80, 112);
     }
 
     public static class Stream
     {
-        public const int TimeBase = 16;
-        public const int Duration = 32;
-        public const int CodecParameters = 208;
+        public static readonly int TimeBase = Of(16, 32);
+        public static readonly int Duration = Of(32, 48);
+        public static readonly int CodecParameters = Of(208, 16);
     }
 
     public static class CodecParameters
     {
         public const int CodecId = 4;
-        public const int BitRate = 32;
-        public const int BitsPerRawSample = 44;
+        public static readonly int BitRate = Of(32, 48);
+        public static readonly int BitsPerRawSample = Of(44, 60);
     }
 
     public static class Layout
@@ -49,8 +48,8 @@ internal static class LibAvLayout
         public const int SampleCount = 112;
         public const int Format = 116;
         public const int Pts = 136;
-        public const int SampleRate = 208;
-        public const int ChannelLayout = 448;
+        public static readonly int SampleRate = Of(208, 192);
+        public static readonly int ChannelLayout = Of(448, 408);
     }
 
     public static class Packet
@@ -63,16 +62,16 @@ internal static class LibAvLayout
 
     public static class CodecContext
     {
-        public const int ExtraData = 88;
-        public const int ExtraDataSize = 96;
-        public const int TimeBase = 100;
-        public const int SampleRate = 352;
-        public const int SampleFormat = 360;
-        public const int FrameSize = 364;
-        public const int BitsPerRawSample = 628;
-        public const int ChannelLayout = 920;
-        public const int InitialPadding = 708;
-        public const int PacketTimeBase = 724;
+        public static readonly int ExtraData = Of(88, 72);
+        public static readonly int ExtraDataSize = Of(96, 80);
+        public static readonly int TimeBase = Of(100, 84);
+        public static readonly int SampleRate = Of(352, 344);
+        public static readonly int SampleFormat = Of(360, 348);
+        public static readonly int FrameSize = Of(364, 376);
+        public static readonly int BitsPerRawSample = Of(628, 652);
+        public static readonly int ChannelLayout = Of(920, 352);
+        public static readonly int InitialPadding = Of(708, 396);
+        public static readonly int PacketTimeBase = Of(724, 92);
     }
 
     public static class Codec

@@ -7,9 +7,13 @@ public sealed record LibTagReading(string Title, string Artist, string Album, st
 
 public static partial class LibTag
 {
-    private const string Library = "libtag_c.so.0";
+    private const string Library = "tag_c";
 
-    static LibTag() => taglib_set_strings_unicode(1);
+    static LibTag()
+    {
+        OutsideLibraries.Prepare();
+        taglib_set_strings_unicode(1);
+    }
 
     public static LibTagReading Read(string path)
     {

@@ -9,7 +9,9 @@ public sealed record OutsideSound(int Rate, int Channels, int Bits, int[] Sample
 /// <summary>libFLAC 1.4 (package libflac12), by its stream decoder interface.</summary>
 public static unsafe partial class LibFlac
 {
-    private const string Library = "libFLAC.so.12";
+    private const string Library = "FLAC";
+
+    static LibFlac() => OutsideLibraries.Prepare();
 
     public static OutsideSound Decode(string path)
     {

@@ -77,6 +77,23 @@ public sealed class LegalPcmTests(WorkerFixture worker) : IClassFixture<WorkerFi
         Assert.Equal(20_000, (await worker.ProveAsync(path, worker.Folder["unfinished.flac"], Target.BuiltIn[0])).FramesOut);
     }
 
+    /// <summary>libav reads the layout that we write, and the samples behind it.</summary>
+    [Theory]
+    [InlineData(6, ChannelRoles.Surround51)]
+    [InlineData(6, ChannelRoles.Surround51Back)]
+    [InlineData(3, ChannelRoles.Stereo | ChannelRoles.LowFrequency)]
+    public async Task Aiff_with_many_channels_states_which_is_which(int channels, ChannelRoles roles)
+    {
+        var format = new PcmFormat(new SampleRate(48_000), channels, 24) { Roles = roles };
+        var source = worker.MakeWav($"many-{(int)roles}.wav", format, 5_000);
+        var output = worker.Folder[$"many-{(int)roles}.aiff"];
+        await worker.ProveAsync(source, output, Target.BuiltIn[2]);
+        Assert.Equal(roles, (await worker.FactsAsync(output)).Format.Roles);
+        using var reader = new Codecs.LibAvReader(output);
+        Assert.Equal(roles, reader.Format.Roles);
+        Assert.Equal(SampleDigest.Of(TestSound.Noise(format, 5_000)), SampleDigest.Of(reader));
+    }
+
     /// <summary>RFC 9639, section 8.2: the checksum is over samples extended by their sign to whole bytes.</summary>
     [Theory]
     [InlineData(12)]

@@ -47,7 +47,17 @@ public sealed class AiffReader : ChunkedPcmReader
         if (!stream.TryReadWhole(offsetBytes))
             throw new UnreadableAudioException("The sound chunk of the AIFF file could not be read.");
 
-        return Describe(header, start[11] == 'C', sound, BinaryPrimitives.ReadUInt32BigEndian(offsetBytes));
+        var layout = Describe(header, start[11] == 'C', sound, BinaryPrimitives.ReadUInt32BigEndian(offsetBytes));
+        return RolesOf(stream, chunks, layout.Format.Channels) is { } roles ? layout with { Format = layout.Format with { Roles = roles }, HasStatedRoles = true } : layout;
+    }
+
+    private static ChannelRoles? RolesOf(Stream stream, List<ChunkPlace> chunks, int channels)
+    {
+        Span<byte> layout = stackalloc byte[ChannelLayoutChunk.Length];
+        if (chunks.Find(ChannelLayoutChunk.Id) is not { } place || place.Length < layout.Length)
+            return null;
+        stream.Position = place.Offset;
+        return stream.TryReadWhole(layout) ? ChannelLayoutChunk.Read(layout, channels) : null;
     }
 
     private static PcmLayout Describe(ReadOnlySpan<byte> common, bool compressedKind, ChunkPlace sound, uint offset)

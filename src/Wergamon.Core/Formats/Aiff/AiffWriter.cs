@@ -71,7 +71,8 @@ public sealed class AiffWriter : IPcmWriter
 
     private static long HeadLength(PcmFormat format) =>
         FileHeaderLength + (format.IsFloat ? Chunks.HeaderLength + VersionLength : 0)
-        + Chunks.HeaderLength + CommonLengthOf(format) + Chunks.HeaderLength + SoundHeaderLength;
+        + Chunks.HeaderLength + CommonLengthOf(format) + (ChannelLayoutChunk.IsNeeded(format) ? Chunks.HeaderLength + ChannelLayoutChunk.Length : 0)
+        + Chunks.HeaderLength + SoundHeaderLength;
 
     /// <summary>AIFF-C adds the compression type and its name, an empty Pascal string padded to 2 bytes.</summary>
     private static int CommonLengthOf(PcmFormat format) => CommonLength + (format.IsFloat ? 6 : 0);
@@ -98,6 +99,14 @@ public sealed class AiffWriter : IPcmWriter
         int commonLength = CommonLengthOf(Format);
         Chunks.WriteHeader(_stream, "COMM", (uint)commonLength, ByteOrder.BigEndian);
         _stream.Write(common[..commonLength]);
+
+        if (ChannelLayoutChunk.IsNeeded(Format))
+        {
+            Span<byte> layout = stackalloc byte[ChannelLayoutChunk.Length];
+            ChannelLayoutChunk.Write(layout, Format.Roles);
+            Chunks.WriteHeader(_stream, ChannelLayoutChunk.Id, ChannelLayoutChunk.Length, ByteOrder.BigEndian);
+            _stream.Write(layout);
+        }
 
         Chunks.WriteHeader(_stream, "SSND", (uint)(SoundHeaderLength + _soundLength), ByteOrder.BigEndian);
         Span<byte> offsetAndBlock = stackalloc byte[SoundHeaderLength];

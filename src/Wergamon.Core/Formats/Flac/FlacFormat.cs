@@ -2,6 +2,7 @@ using System.Globalization;
 using System.Security.Cryptography;
 using System.Text.Json.Serialization;
 using Wergamon.Core.Audio;
+using Wergamon.Core.Bytes;
 using Wergamon.Core.Tags;
 using Wergamon.Core.Tags.Id3v2;
 
@@ -55,7 +56,8 @@ public sealed class FlacFormat : WritableFormat
         long start = FlacTags.FindStart(source) ?? throw new UnreadableAudioException("This is not a FLAC file.");
         var streamInfo = new byte[FlacStreamInfo.Length];
         source.Position = start + FlacTags.StreamInfoOffset;
-        source.ReadExactly(streamInfo);
+        if (!source.TryReadWhole(streamInfo))
+            throw new UnreadableAudioException("The FLAC file ends within its header.");
         FlacTags.Write(target, streamInfo, tags);
         source.Position = FlacTags.Read(source, start).AudioOffset;
         source.CopyTo(target);
