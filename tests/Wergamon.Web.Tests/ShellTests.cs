@@ -38,9 +38,11 @@ public sealed class ShellTests
     public async Task A_cover_comes_in_the_sizes_that_lists_show_and_in_no_other()
     {
         await using var server = await InProcessServer.StartAsync();
-        server.AddFile("Tin Orchard - Carts (2020)/01 Cart.wav", 1000);
+        // The cover first: the folder is watched, and a scan may come while a file is being written.
+        Directory.CreateDirectory(Path.Combine(server.Music, "Tin Orchard - Carts (2020)"));
         using (var demo = File.OpenRead(Directory.GetFiles(WebServer.DemoMusic, "*.flac", SearchOption.AllDirectories).Order(StringComparer.Ordinal).First()))
             await File.WriteAllBytesAsync(Path.Combine(server.Music, "Tin Orchard - Carts (2020)", "cover.jpg"), Core.Formats.FileReading.ReadTags(demo).Tags.Pictures[0].Data.ToArray());
+        server.AddFile("Tin Orchard - Carts (2020)/01 Cart.wav", 1000);
         await server.ScanAsync();
         var hash = server.Get<LibraryQueries>().Albums()[0].CoverHash!;
         foreach (int size in Thumbnails.Sizes)
