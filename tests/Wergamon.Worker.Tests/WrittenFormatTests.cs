@@ -33,15 +33,22 @@ public sealed class WrittenFormatTests(WorkerFixture worker) : IClassFixture<Wor
         }
     }
 
+    /// <summary>A proved copy of something like music, from an audio disc's format.</summary>
+    private async Task<string> MakeAsync(WritableFormat format, string name, int frames, TagSet? tags = null, string? cover = null)
+    {
+        var source = worker.MakeWav($"{format.Key}-{name}-source.wav", new PcmFormat(SampleRate.AudioDisc, 2, 16), frames, music: true);
+        var output = worker.Folder[$"{format.Key}-{name}{format.Extension}"];
+        await worker.ProveAsync(source, output, new Target(format.Key, format.Name, format.UsualSettings), tags, cover);
+        return output;
+    }
+
     /// <summary>python3-mutagen 1.46 reads what we write, in every dialect.</summary>
     [Theory]
     [MemberData(nameof(Formats))]
     public async Task Mutagen_reads_the_tags_and_pictures_of_every_format(string key)
     {
         var format = (WritableFormat)FileFormats.Find(key)!;
-        var source = worker.MakeWav(key + "-tags-source.wav", new PcmFormat(SampleRate.AudioDisc, 2, 16), 44_100, music: true);
-        var output = worker.Folder[key + "-tags" + format.Extension];
-        await worker.ProveAsync(source, output, new Target(key, format.Name, format.UsualSettings), TestTags.Everything(), TestTags.PictureFile(worker.Folder));
+        var output = await MakeAsync(format, "tags", 44_100, TestTags.Everything(), TestTags.PictureFile(worker.Folder));
         var read = Mutagen.ReadAny(output);
         var expected = new (string Name, string Values)[]
         {
@@ -59,9 +66,7 @@ public sealed class WrittenFormatTests(WorkerFixture worker) : IClassFixture<Wor
     public async Task Tags_are_rewritten_and_the_audio_stays(string key)
     {
         var format = (WritableFormat)FileFormats.Find(key)!;
-        var source = worker.MakeWav(key + "-plain-source.wav", new PcmFormat(SampleRate.AudioDisc, 2, 16), 44_100, music: true);
-        var output = worker.Folder[key + "-rewrite" + format.Extension];
-        await worker.ProveAsync(source, output, new Target(key, format.Name, format.UsualSettings));
+        var output = await MakeAsync(format, "rewrite", 44_100);
         var changed = worker.Folder[key + "-rewritten" + format.Extension];
         var tags = format.Dialect.Select(TestTags.Everything());
         using (var from = File.OpenRead(output))
@@ -81,9 +86,7 @@ public sealed class WrittenFormatTests(WorkerFixture worker) : IClassFixture<Wor
     public async Task Any_tags_survive_a_rewrite(string key)
     {
         var format = (WritableFormat)FileFormats.Find(key)!;
-        var source = worker.MakeWav(key + "-any-source.wav", new PcmFormat(SampleRate.AudioDisc, 2, 16), 3_000, music: true);
-        var output = worker.Folder[key + "-any" + format.Extension];
-        await worker.ProveAsync(source, output, new Target(key, format.Name, format.UsualSettings));
+        var output = await MakeAsync(format, "any", 3_000);
         var bytes = File.ReadAllBytes(output);
         RandomTags.Sets.Sample(tags =>
         {
@@ -106,9 +109,7 @@ public sealed class WrittenFormatTests(WorkerFixture worker) : IClassFixture<Wor
     public async Task A_damaged_file_is_refused_or_rewritten_readable(string key)
     {
         var format = (WritableFormat)FileFormats.Find(key)!;
-        var source = worker.MakeWav(key + "-damage-source.wav", new PcmFormat(SampleRate.AudioDisc, 2, 16), 3_000, music: true);
-        var output = worker.Folder[key + "-damage" + format.Extension];
-        await worker.ProveAsync(source, output, new Target(key, format.Name, format.UsualSettings), TestTags.Everything());
+        var output = await MakeAsync(format, "damage", 3_000, TestTags.Everything());
         var bytes = File.ReadAllBytes(output);
         var tags = format.Dialect.Select(TestTags.Everything());
         for (int seed = 0; seed < 1_000; seed++)

@@ -82,24 +82,29 @@ public sealed class RenameHandler(Database database, DiscStore discs, FileScanne
         return ItemOutcome.Done(null);
     }
 
-    /// <summary>The tags of a file updated with the names of the disc; null when they are the same already.</summary>
+    /// <summary>The tags of a file updated with the names of the disc, as its format holds them; null when they are the same already.</summary>
     private static TagSet? TagsWith(string path, TagSet names, IReadOnlyList<Picture> pictures)
     {
-        TagSet tags;
+        TagSet tags, wanted;
+        TagDialect? dialect;
         using (var stream = File.OpenRead(path))
-            tags = FileReading.ReadTags(stream).Tags;
-        if (DiscRenames.FieldsOfDisc.All(name => tags[name].SequenceEqual(names[name])) && (pictures.Count == 0 || tags.Pictures.SequenceEqual(pictures)))
-            return null;
-        foreach (var name in DiscRenames.FieldsOfDisc)
-            tags.Set(name, names[name]);
-        if (pictures.Count > 0)
         {
-            tags.Pictures.Clear();
-            foreach (var picture in pictures)
-                tags.Pictures.Add(picture);
+            (tags, wanted) = (FileReading.ReadTags(stream).Tags, FileReading.ReadTags(stream).Tags);
+            dialect = (FileFormats.Of(stream) as WritableFormat)?.Dialect;
         }
 
-        return tags;
+        foreach (var name in DiscRenames.FieldsOfDisc)
+            wanted.Set(name, names[name]);
+        if (pictures.Count > 0)
+        {
+            wanted.Pictures.Clear();
+            foreach (var picture in pictures)
+                wanted.Pictures.Add(picture);
+        }
+
+        wanted = dialect?.Select(wanted) ?? wanted;
+        bool isSame = DiscRenames.FieldsOfDisc.All(name => tags[name].SequenceEqual(wanted[name])) && tags.Pictures.SequenceEqual(wanted.Pictures);
+        return isSame ? null : wanted;
     }
 
     /// <summary>A file that the person has moved stays where it is.</summary>
