@@ -100,7 +100,7 @@ internal sealed class Conversion(ConvertJob job, JobReport report)
     /// </summary>
     private void RefuseIfCut(IPcmReader reader, long? declared, long got)
     {
-        if (declared is not { } promised)
+        if (declared is not { } promised || got >= promised)
             return;
         long tolerance = StatesExactLength() ? 0 : reader.Format.Rate.Hertz;
         if (got < promised - tolerance)

@@ -85,14 +85,15 @@ public sealed class RenameHandler(Database database, DiscStore discs, FileScanne
     /// <summary>The tags of a file updated with the names of the disc, as its format holds them; null when they are the same already.</summary>
     private static TagSet? TagsWith(string path, TagSet names, IReadOnlyList<Picture> pictures)
     {
-        TagSet tags, wanted;
+        TagSet tags, wanted = new();
         TagDialect? dialect;
         using (var stream = File.OpenRead(path))
         {
-            (tags, wanted) = (FileReading.ReadTags(stream).Tags, FileReading.ReadTags(stream).Tags);
+            tags = FileReading.ReadTags(stream).Tags;
             dialect = (FileFormats.Of(stream) as WritableFormat)?.Dialect;
         }
 
+        wanted.AddMissing(tags);
         foreach (var name in DiscRenames.FieldsOfDisc)
             wanted.Set(name, names[name]);
         if (pictures.Count > 0)

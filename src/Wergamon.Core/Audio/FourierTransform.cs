@@ -30,9 +30,6 @@ public sealed class FourierTransform
 
     public int Length { get; }
 
-    /// <summary>True for lengths that need no detour.</summary>
-    public static bool IsQuick(int length) => StagesOf(length, withTurns: false).Length > 0;
-
     /// <summary>Replaces values by their spectrum, not scaled.</summary>
     /// <param name="real">Of <see cref="Length"/>.</param>
     /// <param name="imaginary">Of <see cref="Length"/>.</param>
@@ -67,14 +64,14 @@ public sealed class FourierTransform
     public void Inverse(Span<double> real, Span<double> imaginary) => Forward(imaginary, real);
 
     /// <summary>Stages of radix 4, 2, 3, 5 and 7; none where the length has other factors or is no multiple of 4.</summary>
-    private static Stage[] StagesOf(int length, bool withTurns = true)
+    private static Stage[] StagesOf(int length)
     {
         var stages = new List<Stage>();
         int left = length, stride = 1;
         foreach (int radix in (int[])[4, 2, 3, 5, 7])
         {
             for (; left % radix == 0; left /= radix, stride *= radix)
-                stages.Add(new Stage(radix, left, stride, withTurns));
+                stages.Add(new Stage(radix, left, stride));
         }
 
         return left == 1 && length % 4 == 0 ? [.. stages] : [];
@@ -84,14 +81,14 @@ public sealed class FourierTransform
     /// <param name="radix">Values of each small transform.</param>
     /// <param name="length">Length of the transforms that are still to do.</param>
     /// <param name="stride">How many of them lie between each other; a multiple of 4 but for the first step.</param>
-    private sealed class Stage(int radix, int length, int stride, bool withTurns)
+    private sealed class Stage(int radix, int length, int stride)
     {
         private readonly int _parts = length / radix;
-        private readonly double[] _cosines = withTurns ? Turns(radix, length, Math.Cos) : [];
-        private readonly double[] _sines = withTurns ? Turns(radix, length, angle => -Math.Sin(angle)) : [];
+        private readonly double[] _cosines = Turns(radix, length, Math.Cos);
+        private readonly double[] _sines = Turns(radix, length, angle => -Math.Sin(angle));
         // The first step takes several of its transforms together, and their turns one after another.
-        private readonly double[] _firstCosines = withTurns && stride == 1 ? FirstTurns(length, Math.Cos) : [];
-        private readonly double[] _firstSines = withTurns && stride == 1 ? FirstTurns(length, angle => -Math.Sin(angle)) : [];
+        private readonly double[] _firstCosines = stride == 1 ? FirstTurns(length, Math.Cos) : [];
+        private readonly double[] _firstSines = stride == 1 ? FirstTurns(length, angle => -Math.Sin(angle)) : [];
         private readonly double[] _smallCosines = [.. Enumerable.Range(0, radix).Select(k => Math.Cos(2 * Math.PI * k / radix))];
         private readonly double[] _smallSines = [.. Enumerable.Range(0, radix).Select(k => Math.Sin(2 * Math.PI * k / radix))];
 

@@ -36,11 +36,4 @@ public sealed class FourierTests
                 Assert.Equal(imaginary[n], i[n] / length, 1e-13 * length);
             }
         }, iter: 300);
-
-    [Theory]
-    [InlineData(4704, true)]
-    [InlineData(5120, true)]
-    [InlineData(147, false)]
-    [InlineData(11_014, false)]
-    public void Lengths_of_small_factors_go_without_a_detour(int length, bool isQuick) => Assert.Equal(isQuick, FourierTransform.IsQuick(length));
 }

@@ -34,7 +34,7 @@ public sealed class DsfFormat : FileFormat
         ulong samples = cursor.UInt64LittleEndian();
         if (cursor.IsPastEnd || !head.AsSpan(HeadLength).StartsWith("fmt "u8) || OneBitSound.FormatOf(channels, rate) is not { } format)
             throw new UnreadableAudioException("The DSF file does not say what sound it holds.");
-        return OneBitSound.Facts(this, format, (long)Math.Min(samples / OneBitSound.SamplesPerByte, long.MaxValue), rate, fileLength);
+        return OneBitSound.Facts(this, format, (long)(samples / OneBitSound.SamplesPerByte), rate, fileLength);
     }
 
     /// <summary>The tag is where the header points to.</summary>

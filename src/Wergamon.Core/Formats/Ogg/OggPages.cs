@@ -43,46 +43,42 @@ internal sealed class OggPages
         var page = new byte[LongestPage];
         for (long at = _at; at < _stream.Length;)
         {
-            _stream.Position = at;
-            if (!_stream.TryReadWhole(page.AsSpan(0, HeaderLength)) || !page.AsSpan().StartsWith("OggS"u8) || !_stream.TryReadWhole(page.AsSpan(HeaderLength, page[26])))
-                throw new UnreadableAudioException("The file is damaged: its pages are not in one piece.");
-            int length = HeaderLength + page[26];
-            int body = 0;
-            foreach (byte lace in page.AsSpan(HeaderLength, page[26]))
-                body += lace;
-            if (!_stream.TryReadWhole(page.AsSpan(length, body)))
-                throw new UnreadableAudioException("The file is cut off.");
-            length += body;
+            int length = ReadWhole(at, page) ?? throw new UnreadableAudioException("The file is damaged: its pages are not in one piece, or the last is cut off.");
             at += length;
             yield return page.AsMemory(0, length);
         }
+    }
+
+    /// <summary>Reads a page with its header and returns its length; null where there is none.</summary>
+    private int? ReadWhole(long at, byte[] page)
+    {
+        _stream.Position = at;
+        if (!_stream.TryReadWhole(page.AsSpan(0, HeaderLength)) || !page.AsSpan().StartsWith("OggS"u8) || !_stream.TryReadWhole(page.AsSpan(HeaderLength, page[26])))
+            return null;
+        int head = HeaderLength + page[26], body = 0;
+        foreach (byte lace in page.AsSpan(HeaderLength, page[26]))
+            body += lace;
+        return _stream.TryReadWhole(page.AsSpan(head, body)) ? head + body : null;
     }
 
     /// <summary>The position at which the first page of audio starts, by the packets on it; null where it cannot be told.</summary>
     /// <param name="framesOf">How long a packet plays.</param>
     public long? FirstPosition(Func<ReadOnlyMemory<byte>, int> framesOf)
     {
-        _stream.Position = _at;
-        var header = new byte[HeaderLength + MaxSegments];
-        if (!_stream.TryReadWhole(header.AsSpan(0, HeaderLength)) || !header.AsSpan().StartsWith("OggS"u8) || !_stream.TryReadWhole(header.AsSpan(HeaderLength, header[26])))
+        var page = new byte[LongestPage];
+        if (ReadWhole(_at, page) is null)
             return null;
-        long end = BinaryPrimitives.ReadInt64LittleEndian(header.AsSpan(6));
-        bool isContinued = (header[5] & 1) != 0, isLast = (header[5] & 4) != 0;
-        if (end < 0 || isContinued || isLast || BinaryPrimitives.ReadUInt32LittleEndian(header.AsSpan(14)) != _serial)
+        long end = BinaryPrimitives.ReadInt64LittleEndian(page.AsSpan(6));
+        bool isContinued = (page[5] & 1) != 0, isLast = (page[5] & 4) != 0;
+        if (end < 0 || isContinued || isLast || BinaryPrimitives.ReadUInt32LittleEndian(page.AsSpan(14)) != _serial)
             return null;
-        var laces = header.AsMemory(HeaderLength, header[26]);
-        int length = 0;
-        foreach (byte lace in laces.Span)
-            length += lace;
-        if (_stream.TryReadBlock(length) is not { } body)
-            return null;
-        int from = 0, at = 0;
-        foreach (byte lace in laces.Span)
+        int from = HeaderLength + page[26], at = from;
+        foreach (byte lace in page.AsSpan(HeaderLength, page[26]))
         {
             at += lace;
             if (lace == 255)
                 continue;
-            end -= framesOf(body.AsMemory(from..at));
+            end -= framesOf(page.AsMemory(from..at));
             from = at;
         }
 
