@@ -40,6 +40,21 @@ public static class AudioFiles
     public static IPcmWriter Create(Stream stream, PcmFormat input, TagSet tags, EncoderSettings settings) =>
         settings.Format.OpenWriter(stream, input, tags, settings, LibAvEncoders.Instance);
 
+    /// <summary>Starts a file that gets the coded sound of another one as it is.</summary>
+    /// <param name="sourcePath">Where the sound is; of a codec that the format can carry.</param>
+    /// <param name="stream">Seekable, written from its position 0 and owned from now on.</param>
+    /// <param name="input">Format of the samples that the sound decodes to.</param>
+    /// <exception cref="CodecException">The sound does not go into the format.</exception>
+    /// <exception cref="UnreadableAudioException">It cannot be read.</exception>
+    public static IPcmWriter Carry(string sourcePath, Stream stream, PcmFormat input, TagSet tags, WritableFormat format)
+    {
+        var source = File.OpenRead(sourcePath);
+        if (FileFormats.Of(source) == format && format.IsWhole(source))
+            return format.OpenRewriter(stream, source, input, tags);
+        source.Dispose();
+        return format.OpenCarrier(stream, input, tags, new LibAvPackets(sourcePath));
+    }
+
     /// <summary>Facts of a file from libav. If its header leaves the length open, the file is read to its end.</summary>
     public static AudioFacts Probe(string path)
     {
@@ -48,9 +63,13 @@ public static class AudioFiles
         long frames = reader.FrameCount ?? CountFrames(reader);
         if (frames == 0)
             throw new UnreadableAudioException("The file has a header but no sound.");
-        int rate = reader.KilobitsPerSecond > 0
-            ? reader.KilobitsPerSecond
-            : (int)(new FileInfo(path).Length * 8 / 1000 / Math.Max(0.001, reader.Format.Duration(frames).TotalSeconds));
+        int rate = reader.KilobitsPerSecond;
+        if (rate == 0)
+        {
+            using var packets = new LibAvPackets(path);
+            rate = packets.MeasureKilobits(reader.Format.Duration(frames));
+        }
+
         return new AudioFacts(FormatOf(path), TradeName(reader.CodecName), reader.Format, frames, lossless, rate) { Damage = reader.Damage };
     }
 

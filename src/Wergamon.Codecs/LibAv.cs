@@ -21,6 +21,12 @@ internal static unsafe partial class LibAv
     /// <summary>AV_PKT_DATA_NEW_EXTRADATA: the final stream header that the FLAC encoder sends at its end.</summary>
     public const int SideDataNewExtradata = 1;
 
+    /// <summary>AV_PKT_DATA_SKIP_SAMPLES: how many samples of the packet are not played, at its start and at its end.</summary>
+    public const int SideDataSkipSamples = 11;
+
+    /// <summary>AV_PKT_FLAG_DISCARD: decoded, but not played.</summary>
+    public const int PacketFlagDiscard = 4;
+
     static LibAv() => NativeLibrary.SetDllImportResolver(typeof(LibAv).Assembly, LibAvLibraries.Resolve);
 
     [LibraryImport(AvCodec)] public static partial uint avcodec_version();

@@ -30,8 +30,11 @@ internal static class LibAvLayout
     public static class CodecParameters
     {
         public const int CodecId = 4;
+        public const int ExtraData = 16;
+        public const int ExtraDataSize = 24;
         public static readonly int BitRate = Of(32, 48);
         public static readonly int BitsPerRawSample = Of(44, 60);
+        public static readonly int FrameSize = Of(124, 160);
     }
 
     public static class Layout
@@ -57,6 +60,7 @@ internal static class LibAvLayout
         public const int Data = 24;
         public const int Size = 32;
         public const int StreamIndex = 36;
+        public const int Flags = 40;
         public const int Duration = 64;
     }
 

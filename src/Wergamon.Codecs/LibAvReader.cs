@@ -19,11 +19,9 @@ public sealed unsafe class LibAvReader : IPcmReader
     private const int MaxBadPackets = 200;
 
     private readonly List<string> _damage = [];
-    private readonly int _streamIndex;
     private readonly AvSampleFormat _nativeFormat;
     private readonly int _nativeShift;
-    private readonly LibAvStream? _stream;
-    private nint _format;
+    private readonly LibAvInput _input;
     private nint _decoder;
     private nint _packet = av_packet_alloc();
     private nint _frame = av_frame_alloc();
@@ -35,30 +33,26 @@ public sealed unsafe class LibAvReader : IPcmReader
     /// <param name="path">A file on this machine.</param>
     /// <exception cref="UnreadableAudioException">It holds no audio that can be decoded.</exception>
     public LibAvReader(string path)
-        : this("file:" + path, null)
+        : this(new LibAvInput(path))
     {
     }
 
     /// <param name="stream">Stays open. One that cannot seek is read from front to back.</param>
     /// <exception cref="UnreadableAudioException">It holds no audio that can be decoded.</exception>
     public LibAvReader(Stream stream)
-        : this("", new LibAvStream(stream, forWriting: false))
+        : this(new LibAvInput(stream))
     {
     }
 
-    private LibAvReader(string address, LibAvStream? stream)
+    private LibAvReader(LibAvInput input)
     {
-        _stream = stream;
+        _input = input;
         try
         {
-            _format = Open(address, stream);
-            _streamIndex = FindSound(_format);
-            var sound = StreamOf(_format, _streamIndex);
-            _decoder = OpenDecoder(sound);
-            CodecName = NameOf(sound);
+            _decoder = OpenDecoder(input);
             _nativeFormat = (AvSampleFormat)Field<int>(_decoder, Layout.CodecContext.SampleFormat);
-            Format = DescribeFormat(sound, out _nativeShift);
-            (FrameCount, KilobitsPerSecond) = DescribeLength(sound);
+            Format = DescribeFormat(out _nativeShift);
+            (FrameCount, KilobitsPerSecond) = DescribeLength();
         }
         catch
         {
@@ -72,10 +66,11 @@ public sealed unsafe class LibAvReader : IPcmReader
     /// <summary>As exact as the header; decoding to the end may give a few samples more or less.</summary>
     public long? FrameCount { get; }
 
+    /// <summary>0 where the file does not state it for its sound.</summary>
     public int KilobitsPerSecond { get; }
 
     /// <summary>The codec's short name in lower case: "mp3", "aac", "flac".</summary>
-    public string CodecName { get; }
+    public string CodecName => _input.CodecName;
 
     public IReadOnlyList<string> Damage => _damage;
 
@@ -99,7 +94,7 @@ public sealed unsafe class LibAvReader : IPcmReader
 
     public void Dispose()
     {
-        fixed (nint* frame = &_frame, packet = &_packet, decoder = &_decoder, format = &_format)
+        fixed (nint* frame = &_frame, packet = &_packet, decoder = &_decoder)
         {
             if (_frame != 0)
                 av_frame_free(frame);
@@ -107,56 +102,19 @@ public sealed unsafe class LibAvReader : IPcmReader
                 av_packet_free(packet);
             if (_decoder != 0)
                 avcodec_free_context(decoder);
-            if (_format != 0)
-                avformat_close_input(format);
         }
 
-        _stream?.Dispose();
+        _input.Dispose();
     }
 
-    private static nint Open(string address, LibAvStream? stream)
+    private static nint OpenDecoder(LibAvInput input)
     {
-        nint context = 0, options = 0;
-        if (stream != null)
-        {
-            context = avformat_alloc_context();
-            Field<nint>(context, Layout.FormatContext.Pb) = stream.Context;
-        }
-
-        // Only files: a playlist or a redirecting container must not reach anything else.
-        av_dict_set(&options, "protocol_whitelist", "file", 0);
-        int result = avformat_open_input(&context, address, 0, &options);
-        av_dict_free(&options);
-        if (result < 0)
-            throw new UnreadableAudioException($"The file cannot be opened as sound: {Describe(result)}.");
-        result = avformat_find_stream_info(context, null);
-        if (result >= 0)
-            return context;
-        avformat_close_input(&context);
-        throw new UnreadableAudioException($"The file cannot be understood: {Describe(result)}.");
-    }
-
-    private static int FindSound(nint format)
-    {
-        int index = av_find_best_stream(format, MediaTypeAudio, -1, -1, null, 0);
-        return index >= 0 ? index : throw new UnreadableAudioException("There is no sound in this file.");
-    }
-
-    private static nint StreamOf(nint format, int index) => (*(nint**)(format + Layout.FormatContext.Streams))[index];
-
-    private static nint ParametersOf(nint stream) => Field<nint>(stream, Layout.Stream.CodecParameters);
-
-    private static string NameOf(nint stream) =>
-        Marshal.PtrToStringUTF8(avcodec_get_name(Field<int>(ParametersOf(stream), Layout.CodecParameters.CodecId))) ?? "unknown";
-
-    private static nint OpenDecoder(nint stream)
-    {
-        nint decoder = avcodec_find_decoder(Field<int>(ParametersOf(stream), Layout.CodecParameters.CodecId));
+        nint decoder = avcodec_find_decoder(Field<int>(input.Parameters, Layout.CodecParameters.CodecId));
         if (decoder == 0)
-            throw new UnreadableAudioException($"The sound is encoded as {NameOf(stream)}, which cannot be decoded here.");
+            throw new UnreadableAudioException($"The sound is encoded as {input.CodecName}, which cannot be decoded here.");
         nint context = avcodec_alloc_context3(decoder);
-        int result = avcodec_parameters_to_context(context, ParametersOf(stream));
-        Field<AvRational>(context, Layout.CodecContext.PacketTimeBase) = Field<AvRational>(stream, Layout.Stream.TimeBase);
+        int result = avcodec_parameters_to_context(context, input.Parameters);
+        Field<AvRational>(context, Layout.CodecContext.PacketTimeBase) = Field<AvRational>(input.Stream, Layout.Stream.TimeBase);
         if (result >= 0)
             result = avcodec_open2(context, decoder, null);
         if (result >= 0)
@@ -165,7 +123,7 @@ public sealed unsafe class LibAvReader : IPcmReader
         throw new UnreadableAudioException($"The decoder does not accept the file: {Describe(result)}.");
     }
 
-    private PcmFormat DescribeFormat(nint stream, out int shift)
+    private PcmFormat DescribeFormat(out int shift)
     {
         var rate = new SampleRate(Field<int>(_decoder, Layout.CodecContext.SampleRate));
         nint layout = _decoder + Layout.CodecContext.ChannelLayout;
@@ -177,7 +135,7 @@ public sealed unsafe class LibAvReader : IPcmReader
         if (mask > uint.MaxValue || roles.Count() != channels)
             roles = ChannelRolesFacts.Usual(channels);
 
-        int rawBits = Field<int>(ParametersOf(stream), Layout.CodecParameters.BitsPerRawSample);
+        int rawBits = Field<int>(_input.Parameters, Layout.CodecParameters.BitsPerRawSample);
         var (width, isFloat) = _nativeFormat switch
         {
             AvSampleFormat.U8 or AvSampleFormat.U8Planar => (8, false),
@@ -192,16 +150,14 @@ public sealed unsafe class LibAvReader : IPcmReader
         return new PcmFormat(rate, channels, bits, isFloat ? SampleKind.Float : SampleKind.Integer) { Roles = roles };
     }
 
-    private (long? Frames, int KilobitsPerSecond) DescribeLength(nint stream)
+    private (long? Frames, int KilobitsPerSecond) DescribeLength()
     {
-        long duration = Field<long>(stream, Layout.Stream.Duration);
-        var unit = Field<AvRational>(stream, Layout.Stream.TimeBase);
+        long duration = Field<long>(_input.Stream, Layout.Stream.Duration);
+        var unit = Field<AvRational>(_input.Stream, Layout.Stream.TimeBase);
         double seconds = duration > 0 && unit.Denominator > 0
             ? (double)duration * unit.Numerator / unit.Denominator
-            : Field<long>(_format, Layout.FormatContext.Duration) / DurationUnit;
-        long bitRate = Field<long>(ParametersOf(stream), Layout.CodecParameters.BitRate);
-        if (bitRate <= 0)
-            bitRate = Field<long>(_format, Layout.FormatContext.BitRate);
+            : Field<long>(_input.Context, Layout.FormatContext.Duration) / DurationUnit;
+        long bitRate = Field<long>(_input.Parameters, Layout.CodecParameters.BitRate);
         return (seconds > 0 ? (long)Math.Round(seconds * Format.Rate.Hertz) : null, (int)Math.Round(Math.Max(0, bitRate) / 1000.0));
     }
 
@@ -236,28 +192,20 @@ public sealed unsafe class LibAvReader : IPcmReader
 
     private void SendNextPacket()
     {
-        while (true)
+        int result = _input.ReadPacket(_packet);
+        if (result < 0)
         {
-            int result = av_read_frame(_format, _packet);
-            if (result < 0)
-            {
-                if (result != ErrorEndOfFile)
-                    _damage.Add($"Reading ended early: {Describe(result)}.");
-                _drained = true;
-                Check(avcodec_send_packet(_decoder, 0), "Ending the decoding");
-                return;
-            }
-
-            bool ours = Field<int>(_packet, Layout.Packet.StreamIndex) == _streamIndex;
-            if (ours)
-                result = avcodec_send_packet(_decoder, _packet);
-            av_packet_unref(_packet);
-            if (!ours)
-                continue;
-            if (result < 0)
-                NoteBadPacket(result);
+            if (result != ErrorEndOfFile)
+                _damage.Add($"Reading ended early: {Describe(result)}.");
+            _drained = true;
+            Check(avcodec_send_packet(_decoder, 0), "Ending the decoding");
             return;
         }
+
+        result = avcodec_send_packet(_decoder, _packet);
+        av_packet_unref(_packet);
+        if (result < 0)
+            NoteBadPacket(result);
     }
 
     private void NoteBadPacket(int error)

@@ -76,7 +76,9 @@ internal sealed class Conversion(ConvertJob job, JobReport report)
         using var reader = RouteReader.Open(job, downmixGain, frames => Tell(frames, proving: false));
         long? declared = reader.FrameCount;
         _totalFrames = declared ?? 0;
-        using var writer = AudioFiles.Create(file.Writing, reader.Format, tags, job.Encoder);
+        using var writer = job.IsCarried
+            ? AudioFiles.Carry(job.SourcePath, file.Writing, reader.Format, tags, job.Encoder.Format)
+            : AudioFiles.Create(file.Writing, reader.Format, tags, job.Encoder);
         var sum = new SampleSum();
         var block = new SampleBuffer(reader.Format);
         while (reader.Read(block) > 0)

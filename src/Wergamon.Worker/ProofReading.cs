@@ -26,7 +26,10 @@ internal sealed class ProofReading(ConvertJob job, TagSet tags)
 
     public Proof Compare(Encoded written, SoundRead sound, double? downmixGainDecibels)
     {
-        bool lossless = !job.Encoder.Format.IsLossy;
+        bool lossless = !job.Encoder.Format.IsLossy || job.IsCarried;
+        // What cannot be decoded of sound that was carried over is damaged in the source, too.
+        if (sound.Damage.Count > 0 && !(job.IsCarried && written.SourceDamage.Count > 0))
+            throw new ProofException("The new file does not read back whole: " + sound.Damage[0]);
         if (sound.Frames != written.Frames)
             throw new ProofException($"The new file has {sound.Frames} samples where {written.Frames} went in.");
         if (lossless && sound.Sum != written.Sum)
@@ -52,12 +55,10 @@ internal sealed class ProofReading(ConvertJob job, TagSet tags)
             tell(sum.Frames);
         }
 
-        if (reader.Damage.Count > 0)
-            throw new ProofException("The new file does not read back whole: " + reader.Damage[0]);
         int? rate = reader is LibAvReader coded
             ? coded.KilobitsPerSecond > 0 ? coded.KilobitsPerSecond : null
             : (int)Math.Round(reader.Format.BitRate / 1000.0);
-        return new SoundRead(reader.Format, sum.Frames, sum.Value, analyser.Finish([]), rate);
+        return new SoundRead(reader.Format, sum.Frames, sum.Value, analyser.Finish([]), rate, [.. reader.Damage]);
     }
 
     /// <summary>The header is written last: it is checked against the decoded audio.</summary>
@@ -94,4 +95,5 @@ internal sealed class ProofReading(ConvertJob job, TagSet tags)
 /// <param name="Sum">Comparable with the checksum of the input.</param>
 /// <param name="Analysis">Taken in the same pass, so that the library need not decode the file again.</param>
 /// <param name="KilobitsPerSecond">Null when the file did not state it at the time.</param>
-internal sealed record SoundRead(PcmFormat Format, long Frames, UInt128 Sum, AudioAnalysis Analysis, int? KilobitsPerSecond);
+/// <param name="Damage">What could not be decoded.</param>
+internal sealed record SoundRead(PcmFormat Format, long Frames, UInt128 Sum, AudioAnalysis Analysis, int? KilobitsPerSecond, IReadOnlyList<string> Damage);

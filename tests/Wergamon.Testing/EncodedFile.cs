@@ -12,7 +12,7 @@ public static class EncodedFile
     {
         using var stream = File.Create(path);
         var settings = options.ToDictionary(option => option.Name, option => option.Value);
-        using var encoder = LibAvEncoders.Instance.OpenInContainer(codec, sound.Format, settings, stream, container, new Dictionary<string, string>());
+        using var encoder = LibAvEncoders.Instance.OpenInContainer(codec, sound.Format, settings, stream, container, new Dictionary<string, string> { ["strict"] = "experimental" });
         var block = new SampleBuffer(sound.Format);
         while (sound.Read(block) > 0)
             encoder.Write(block);

@@ -57,6 +57,9 @@ public sealed record PlanView(PlanRow Plan, Target Target, string OutputFolder, 
 
     public int TagsKept => Running.Sum(line => line.Planned!.TagsKept(Target));
 
+    /// <summary>Tracks whose coded sound stays as it is.</summary>
+    public int CountCarried => Running.Count(line => line.Planned!.Route.IsCarried);
+
     public bool IsAllExact => Running.All(line => line.Planned!.Size.Basis == SizeBasis.Exact);
 
     public bool HasRoom => FreeBytes is not { } free || BytesThen < free;

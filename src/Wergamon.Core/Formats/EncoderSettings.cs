@@ -44,6 +44,9 @@ public abstract record EncoderSettings
     [JsonIgnore]
     public abstract string Summary { get; }
 
+    /// <summary>Mean bitrate to be expected, in kbit/s; null for lossless formats.</summary>
+    public virtual double? MeanKilobits(PcmFormat format) => null;
+
     /// <summary>A few characters for the end of a route: "FLAC 24-bit", "MP3 256".</summary>
     /// <param name="output">The samples as they are encoded.</param>
     public virtual string LabelFor(PcmFormat output) => $"{Format.Name} {output.BitsInWords}";

@@ -46,6 +46,26 @@ public abstract class WritableFormat : FileFormat
     /// <exception cref="CodecException">The encoder refuses.</exception>
     public abstract IPcmWriter OpenWriter(Stream stream, PcmFormat input, TagSet tags, EncoderSettings settings, IEncoders encoders);
 
+    /// <summary>Whether the coded sound of a file can go into one of this format as it is.</summary>
+    public virtual bool CanCarry(AudioFacts source) => source.FileFormat == this && source.CodecName == Name;
+
+    /// <summary>False for a file of this format whose header leaves open what a copy has to state.</summary>
+    public virtual bool IsWhole(Stream stream) => true;
+
+    /// <summary>Starts a copy of a file of this format that gets other tags; see <see cref="RewriteTags"/>.</summary>
+    /// <param name="stream">Empty, seekable, owned from now on.</param>
+    /// <param name="source">A whole file of this format; seekable, owned from now on.</param>
+    /// <param name="input">Format of the samples that the sound decodes to; blocks of it are ignored.</param>
+    public IPcmWriter OpenRewriter(Stream stream, Stream source, PcmFormat input, TagSet tags) => new RewrittenFile(stream, source, this, input, tags);
+
+    /// <summary>Starts a file that gets the coded sound of another one as it is.</summary>
+    /// <param name="stream">Seekable, written from its position 0 and owned from now on.</param>
+    /// <param name="input">Format of the samples that the sound decodes to; blocks of it are only counted.</param>
+    /// <param name="source">Of a codec that <see cref="CanCarry"/> takes; owned from now on.</param>
+    /// <exception cref="CodecException">It does not go into this format.</exception>
+    public virtual IPcmWriter OpenCarrier(Stream stream, PcmFormat input, TagSet tags, ICodedSound source) =>
+        throw new CodecException($"The sound of this file cannot be carried over into {Name}.");
+
     /// <summary>How the header of a finished file contradicts what was decoded from it, in words; null when all is right.</summary>
     /// <param name="frames">Samples of one channel.</param>
     /// <param name="md5">Of the samples, as FLAC counts it.</param>

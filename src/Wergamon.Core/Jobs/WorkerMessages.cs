@@ -65,6 +65,10 @@ public sealed record ConvertJob(
     /// <summary>Speaker of each channel in the order of the sources; empty to go by the file.</summary>
     public IReadOnlyList<ChannelRoles> Roles { get; init; } = [];
 
+    /// <summary>True when the coded sound goes into the copy as it is; it is decoded only to be proved.</summary>
+    [JsonIgnore]
+    public bool IsCarried => Steps is [.., { Kind: StepKind.Carry }];
+
     /// <summary>How a downmix weighs the channels; null for the standard.</summary>
     public DownmixLevels? Downmix { get; init; }
 }

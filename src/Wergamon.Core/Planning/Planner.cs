@@ -20,7 +20,7 @@ public static class Planner
     private static PlanItem PlanOne(PlanSource source, Target target, Func<string, bool> isTaken, HashSet<string> promised)
     {
         var route = RoutePlanner.Plan(source.Facts, source.Fidelity, target);
-        var notes = NotesOn(source, target).ToList();
+        var notes = NotesOn(source, route, target).ToList();
         var path = TrackPath.For(source.Tags, target.Format.Extension);
         bool takenOnDisk = isTaken(path);
         bool skipped = takenOnDisk && target.IfExists == IfExists.Skip;
@@ -30,8 +30,12 @@ public static class Planner
             notes.Add(new PlanNote(PlanWarning.NameExists, WordsForExisting(target.IfExists, path)));
         if (!skipped)
             promised.Add(path);
-        return new PlanItem(source, route, target.Format.EstimateSize(target.Encoder, route.Sound, source.Contents), path, skipped, notes);
+        return new PlanItem(source, route, EstimateSize(source, route, target), path, skipped, notes);
     }
+
+    private static SizeEstimate EstimateSize(PlanSource source, Route route, Target target) => route.IsCarried
+        ? SizeEstimate.OfMeanRate(source.Facts.KilobitsPerSecond, route.Sound, target.Format.TagBytes(source.Contents)) with { Basis = SizeBasis.Bitrate }
+        : target.Format.EstimateSize(target.Encoder, route.Sound, source.Contents);
 
     private static string FirstFree(string path, Func<string, bool> isTaken)
     {
@@ -48,11 +52,11 @@ public static class Planner
         _ => $"This name is taken: both are kept, the new one as {path[(path.LastIndexOf('/') + 1)..]}",
     };
 
-    private static IEnumerable<PlanNote> NotesOn(PlanSource source, Target target)
+    private static IEnumerable<PlanNote> NotesOn(PlanSource source, Route route, Target target)
     {
         bool lossySource = source.Fidelity == Fidelity.Lossy;
         var rate = source.Facts.IsLossless ? "" : string.Create(CultureInfo.InvariantCulture, $" at {source.Facts.KilobitsPerSecond}");
-        if (lossySource && target.IsLossy)
+        if (lossySource && route.AddedGenerations > 0)
             yield return new PlanNote(PlanWarning.LossyToLossy, $"Second lossy pass: detail lost{rate} does not come back, and more goes");
         if (lossySource && !target.IsLossy)
             yield return new PlanNote(PlanWarning.LossyToLossless, $"Larger, not better: detail lost{rate} does not come back");

@@ -17,6 +17,9 @@ public enum StepKind
     Requantise,
 
     Encode,
+
+    /// <summary>Instead of encoding: the coded sound of the source goes into the new file as it is.</summary>
+    Carry,
 }
 
 /// <summary>One step from source to target.</summary>
@@ -39,6 +42,9 @@ public sealed record Route(AudioFacts Source, Fidelity SourceFidelity, IReadOnly
 
     /// <summary>Lossy encodings that this route adds: 0 or 1.</summary>
     public int AddedGenerations => Steps[^1].Fidelity == Fidelity.Lossy ? 1 : 0;
+
+    /// <summary>True when the coded sound of the source is kept as it is.</summary>
+    public bool IsCarried => Steps[^1].Kind == StepKind.Carry;
 
     /// <summary>"downmix to stereo, MP3 256".</summary>
     public string InWords => string.Join(", ", Steps.Select(step => step.Label));

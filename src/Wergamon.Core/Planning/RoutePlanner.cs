@@ -12,6 +12,9 @@ public static class RoutePlanner
 {
     private const int BitsForLossySources = 16;
 
+    /// <summary>Encoders that vary their bitrate exceed its mean by so much with dense music (common practice, no source).</summary>
+    private const double FittingShare = 1.2;
+
     /// <summary>Lower rates cut into the audible range, however evenly they divide.</summary>
     private const int MinFullBandRate = 44_100;
 
@@ -38,9 +41,18 @@ public static class RoutePlanner
         }
 
         AddBitStep(steps, ref format, source, target);
-        steps.Add(new RouteStep(StepKind.Encode, target.IsLossy ? Fidelity.Lossy : Fidelity.Exact, target.Encoder.LabelFor(format), format));
+        bool isCarried = steps.Count == 0 && !target.EncodesAgain && Fits(source, target);
+        steps.Add(isCarried
+            ? new RouteStep(StepKind.Carry, Fidelity.Exact, $"{target.Format.Name} as it is", format)
+            : new RouteStep(StepKind.Encode, target.IsLossy ? Fidelity.Lossy : Fidelity.Exact, target.Encoder.LabelFor(format), format));
         return new Route(source, sourceFidelity, steps);
     }
+
+    /// <summary>True when the coded sound of the source is what the target wants: its codec, and hardly more kbit/s than would be made.</summary>
+    private static bool Fits(AudioFacts source, Target target) =>
+        target.Format.CanCarry(source)
+        && source.Damage.Count == 0
+        && (target.Encoder.MeanKilobits(source.Format) is not { } wanted || source.KilobitsPerSecond <= wanted * FittingShare);
 
     private static int RateFor(int hertz, Target target)
     {

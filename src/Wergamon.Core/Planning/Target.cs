@@ -27,6 +27,9 @@ public sealed record Target(string Key, string Name, EncoderSettings Encoder)
 
     public IfExists IfExists { get; init; } = IfExists.KeepBoth;
 
+    /// <summary>Sound that already is as the target wants it is encoded nevertheless.</summary>
+    public bool EncodesAgain { get; init; }
+
     public WritableFormat Format => Encoder.Format;
 
     public bool IsLossy => Format.IsLossy;

@@ -15,7 +15,9 @@ public sealed class PlanningTests
 
     /// <summary>Each step as "label fidelity", in order: E exact, R recalculated, L lossy.</summary>
     [Theory]
-    [InlineData("archive", "flac", 44_100, 2, 16, "FLAC 16-bit E")]
+    [InlineData("archive", "flac", 44_100, 2, 16, "FLAC as it is E")]
+    [InlineData("pocket-player", "mp3", 44_100, 2, -32, "MP3 as it is E")]
+    [InlineData("pocket-player", "mp3", 48_000, 2, -32, "48 to 44.1 kHz R, MP3 256 L")]
     [InlineData("archive", "wav", 96_000, 6, 24, "FLAC 24-bit E")]
     [InlineData("archive", "wav", 44_100, 2, 8, "16-bit E, FLAC 16-bit E")]
     [InlineData("archive", "wav", 44_100, 2, 20, "24-bit E, FLAC 24-bit E")]
@@ -95,7 +97,8 @@ public sealed class PlanningTests
     [Fact]
     public void Lossy_sources_are_warned_about()
     {
-        Assert.Equal([PlanWarning.LossyToLossy], Warnings(Source(1, "mp3"), PocketPlayer));
+        Assert.Equal([PlanWarning.LossyToLossy], Warnings(Source(1, "mp3"), PocketPlayer with { EncodesAgain = true }));
+        Assert.Empty(Warnings(Source(1, "mp3"), PocketPlayer));
         Assert.Equal([PlanWarning.LossyToLossless], Warnings(Source(1, "mp3"), Archive));
         Assert.Equal([PlanWarning.LossyToLossless, PlanWarning.TagsHeldBadly], Warnings(Source(1, "mp3"), Plain));
         Assert.Empty(Warnings(Source(1, "flac"), PocketPlayer));

@@ -37,12 +37,24 @@ public sealed class AacFormat : WritableFormat
     public override long TagBytes(TagContents tags) => Dialect.LengthOf(tags);
 
     public override SizeEstimate EstimateSize(EncoderSettings settings, PlannedSound sound, TagContents tags) =>
-        SizeEstimate.OfMeanRate(((AacSettings)settings).RateFor(sound.Format) / 1000.0, sound, TagBytes(tags));
+        SizeEstimate.OfMeanRate(settings, sound, TagBytes(tags));
 
     public override IPcmWriter OpenWriter(Stream stream, PcmFormat input, TagSet tags, EncoderSettings settings, IEncoders encoders)
     {
         var options = new Dictionary<string, string> { ["b"] = ((AacSettings)settings).RateFor(input).ToString(CultureInfo.InvariantCulture) };
         return new Mp4Writer(stream, input, tags, sink => encoders.Open("aac", input, options, sink), (boxes, setup, rates) => WriteEntry(boxes, input, setup, rates));
+    }
+
+    public override bool CanCarry(AudioFacts source) => source.CodecName == Name;
+
+    public override IPcmWriter OpenCarrier(Stream stream, PcmFormat input, TagSet tags, ICodedSound source)
+    {
+        var sound = source.Setup.IsEmpty ? new AdtsSound(source) : source;
+        int frames = sound.PacketFrames > 0 ? sound.PacketFrames : AacSettings.PacketFrames;
+        return new Mp4Writer(
+            stream, input, tags,
+            sink => new CarriedEncoder(sound, _ => frames, sound.Setup.ToArray(), sink),
+            (boxes, setup, rates) => WriteEntry(boxes, input, setup, rates));
     }
 
     public override string? FindFalseHead(Stream stream, long frames, string? md5) => Mp4Header.FindFalseLength(stream, this, frames);

@@ -13,7 +13,7 @@ public sealed record AacSettings(int KilobitsPerSecond) : EncoderSettings
     /// <summary>A packet of 1,024 samples holds at most this many bits a channel (ISO/IEC 14496-3, 4.5.3.3).</summary>
     private const int MaxPacketBits = 6144;
 
-    private const int PacketFrames = 1024;
+    internal const int PacketFrames = 1024;
 
     [JsonIgnore]
     public override WritableFormat Format => AacFormat.Instance;
@@ -25,6 +25,8 @@ public sealed record AacSettings(int KilobitsPerSecond) : EncoderSettings
     public override string Summary => "AAC " + Figure;
 
     public override string LabelFor(PcmFormat output) => string.Create(CultureInfo.InvariantCulture, $"AAC {RateFor(output) / 1000}");
+
+    public override double? MeanKilobits(PcmFormat format) => RateFor(format) / 1000.0;
 
     /// <summary>The bitrate in bits per second for a number of channels, as far as the format goes at this sample rate.</summary>
     public int RateFor(PcmFormat format) => (int)Math.Min(KilobitsPerSecond * 500L * format.Channels, (long)MaxPacketBits * format.Channels * format.Rate.Hertz / PacketFrames);

@@ -24,6 +24,9 @@ public sealed class AiffFormat : WritableFormat
     public override SizeEstimate EstimateSize(EncoderSettings settings, PlannedSound sound, TagContents tags) =>
         SizeEstimate.OfPcm(AiffWriter.FileLength(sound.Format, sound.Frames, TagBytes(tags)), sound);
 
+    /// <summary>There is nothing to decode: its samples stay as they are anyway.</summary>
+    public override bool CanCarry(AudioFacts source) => false;
+
     public override IPcmWriter OpenWriter(Stream stream, PcmFormat input, TagSet tags, EncoderSettings settings, IEncoders encoders) =>
         new AiffWriter(stream, input, ChunkTags.TailFor(AiffTags.Id3ChunkId, tags));
 

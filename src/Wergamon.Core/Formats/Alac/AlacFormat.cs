@@ -26,9 +26,22 @@ public sealed class AlacFormat : WritableFormat
     public override SizeEstimate EstimateSize(EncoderSettings settings, PlannedSound sound, TagContents tags) =>
         new((long)(sound.Frames * sound.Format.BytesPerFrame * UsualShare) + TagBytes(tags), SizeBasis.Experience);
 
-    public override IPcmWriter OpenWriter(Stream stream, PcmFormat input, TagSet tags, EncoderSettings settings, IEncoders encoders) => new Mp4Writer(
-        stream, input, tags,
-        sink => encoders.Open("alac", input, new Dictionary<string, string>(), sink),
+    public override IPcmWriter OpenWriter(Stream stream, PcmFormat input, TagSet tags, EncoderSettings settings, IEncoders encoders) =>
+        Write(stream, input, tags, sink => encoders.Open("alac", input, new Dictionary<string, string>(), sink));
+
+    public override bool CanCarry(AudioFacts source) => source.CodecName == Name;
+
+    public override IPcmWriter OpenCarrier(Stream stream, PcmFormat input, TagSet tags, ICodedSound source)
+    {
+        if (source.Setup.Length < AlacPacket.SetupLength)
+            throw new CodecException("The file does not say how its ALAC is to be decoded.");
+        var setup = source.Setup.ToArray();
+        int usual = AlacPacket.UsualFrames(setup);
+        return Write(stream, input, tags, sink => new CarriedEncoder(source, packet => AlacPacket.FramesOf(packet, usual), setup, sink));
+    }
+
+    private static Mp4Writer Write(Stream stream, PcmFormat input, TagSet tags, Func<PacketSink, IEncoder> open) => new(
+        stream, input, tags, open,
         (boxes, setup, _) =>
         {
             using (Mp4Writer.OpenEntry(boxes, "alac"u8, input, input.Bits))

@@ -43,7 +43,16 @@ public sealed class FlacFormat : WritableFormat
     }
 
     public override IPcmWriter OpenWriter(Stream stream, PcmFormat input, TagSet tags, EncoderSettings settings, IEncoders encoders) =>
-        new FlacWriter(stream, input, tags, ((FlacSettings)settings).Level, encoders);
+        new FlacWriter(stream, input, tags, sink => encoders.Open(
+            "flac", input, new Dictionary<string, string> { ["compression_level"] = ((FlacSettings)settings).Level.ToString(CultureInfo.InvariantCulture) }, sink));
+
+    public override bool CanCarry(AudioFacts source) => source.CodecName == Name;
+
+    public override IPcmWriter OpenCarrier(Stream stream, PcmFormat input, TagSet tags, ICodedSound source) =>
+        new FlacWriter(stream, input, tags, sink => new CarriedFlac(source, input, sink));
+
+    /// <summary>A stream that was written without going back leaves length and MD5 open.</summary>
+    public override bool IsWhole(Stream stream) => FlacTags.Read(stream, FlacTags.FindStart(stream) ?? 0).StreamInfo is { FrameCount: not null, SampleMd5: not null };
 
     public override string? FindFalseHead(Stream stream, long frames, string? md5)
     {

@@ -1,4 +1,3 @@
-using System.Globalization;
 using Wergamon.Core.Audio;
 using Wergamon.Core.Tags;
 
@@ -15,11 +14,12 @@ internal sealed class FlacWriter : IPcmWriter
     private readonly byte[] _streamInfo = new byte[FlacStreamInfo.Length];
     private bool _hasStreamInfo;
 
-    public FlacWriter(Stream stream, PcmFormat format, TagSet tags, int level, IEncoders encoders)
+    /// <param name="open">Opens what gives the frames and, behind them, the final STREAMINFO as new extradata.</param>
+    public FlacWriter(Stream stream, PcmFormat format, TagSet tags, Func<PacketSink, IEncoder> open)
     {
         Format = format;
         _stream = stream;
-        _encoder = encoders.Open("flac", format, new Dictionary<string, string> { ["compression_level"] = level.ToString(CultureInfo.InvariantCulture) }, TakePacket);
+        _encoder = open(TakePacket);
         // STREAMINFO without length and MD5: enough to decode the file while it grows.
         if (!_encoder.ExtraData.TryCopyTo(_streamInfo))
             throw new CodecException("The FLAC encoder states more than a STREAMINFO block holds.");

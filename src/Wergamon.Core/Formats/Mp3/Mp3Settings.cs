@@ -57,6 +57,8 @@ public sealed record Mp3Settings(Mp3Mode Mode, int Value) : EncoderSettings
         ? "MP3 variable " + Value.ToString(CultureInfo.InvariantCulture)
         : "MP3 " + KilobitsPerSecond(output.Rate.Hertz).ToString(CultureInfo.InvariantCulture);
 
+    public override double? MeanKilobits(PcmFormat format) => KilobitsPerSecond(format.Rate.Hertz);
+
     /// <summary>
     /// The bitrate in kbit/s at a sample rate. ISO 13818-3 ends at 160 kbit/s below 32 kHz, and encoders at 64 kbit/s
     /// below 16 kHz (common practice, no source).

@@ -40,19 +40,27 @@ public sealed class OpusFormat : WritableFormat
     public override long TagBytes(TagContents tags) => Dialect.LengthOf(tags);
 
     public override SizeEstimate EstimateSize(EncoderSettings settings, PlannedSound sound, TagContents tags) =>
-        SizeEstimate.OfMeanRate(((OpusSettings)settings).KilobitsPerSecond * OpusSettings.ShareOf(sound.Format), sound, TagBytes(tags));
+        SizeEstimate.OfMeanRate(settings, sound, TagBytes(tags));
 
     public override IPcmWriter OpenWriter(Stream stream, PcmFormat input, TagSet tags, EncoderSettings settings, IEncoders encoders)
     {
-        double rate = ((OpusSettings)settings).KilobitsPerSecond * 1000 * OpusSettings.ShareOf(input);
+        double rate = 1000 * settings.MeanKilobits(input)!.Value;
         var options = new Dictionary<string, string> { ["b"] = ((int)rate).ToString(CultureInfo.InvariantCulture), ["vbr"] = "on", ["application"] = "audio" };
-        return new OggWriter(
-            stream, input,
-            sink => encoders.Open("libopus", input, options, sink),
-            head => head.AsSpan().StartsWith(Mark) && head.Length >= PreSkipOffset + 2
-                ? new OggHeaders([head, OggTags.OpusPacket(tags)], BinaryPrimitives.ReadUInt16LittleEndian(head.AsSpan(PreSkipOffset)))
-                : throw new CodecException("The Opus encoder gave no header."));
+        return new OggWriter(stream, input, sink => encoders.Open("libopus", input, options, sink), head => HeadersOf(head, tags));
     }
+
+    public override bool CanCarry(AudioFacts source) => source.CodecName == Name;
+
+    public override IPcmWriter OpenCarrier(Stream stream, PcmFormat input, TagSet tags, ICodedSound source)
+    {
+        var setup = source.Setup.ToArray();
+        var headers = HeadersOf(setup, tags);
+        return new OggWriter(stream, input, sink => new CarriedEncoder(source, packet => OpusPacket.FramesOf(packet), setup, sink, headers.Skipped), _ => headers);
+    }
+
+    private static OggHeaders HeadersOf(byte[] head, TagSet tags) => head.AsSpan().StartsWith(Mark) && head.Length >= PreSkipOffset + 2
+        ? new OggHeaders([head, OggTags.OpusPacket(tags)], BinaryPrimitives.ReadUInt16LittleEndian(head.AsSpan(PreSkipOffset)))
+        : throw new CodecException("There is no Opus header.");
 
     public override string? FindFalseHead(Stream stream, long frames, string? md5) => OggHeader.FindFalseLength(stream, this, frames);
 

@@ -21,8 +21,7 @@ public sealed record OpusSettings(int KilobitsPerSecond) : EncoderSettings
 
     public override string Summary => "Opus " + Figure;
 
-    public override string LabelFor(PcmFormat output) => string.Create(CultureInfo.InvariantCulture, $"Opus {KilobitsPerSecond * ShareOf(output):0}");
+    public override string LabelFor(PcmFormat output) => string.Create(CultureInfo.InvariantCulture, $"Opus {MeanKilobits(output):0}");
 
-    /// <summary>The bitrate of a number of channels against that of stereo.</summary>
-    internal static double ShareOf(PcmFormat format) => format.Channels / 2.0;
+    public override double? MeanKilobits(PcmFormat format) => KilobitsPerSecond * format.Channels / 2.0;
 }

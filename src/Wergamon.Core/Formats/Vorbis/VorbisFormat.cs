@@ -41,18 +41,27 @@ public sealed class VorbisFormat : WritableFormat
     public override long TagBytes(TagContents tags) => Dialect.LengthOf(tags);
 
     public override SizeEstimate EstimateSize(EncoderSettings settings, PlannedSound sound, TagContents tags) =>
-        SizeEstimate.OfMeanRate(((VorbisSettings)settings).KilobitsPerSecond(sound.Format), sound, TagBytes(tags));
+        SizeEstimate.OfMeanRate(settings, sound, TagBytes(tags));
 
     public override IPcmWriter OpenWriter(Stream stream, PcmFormat input, TagSet tags, EncoderSettings settings, IEncoders encoders)
     {
         var options = new Dictionary<string, string> { ["flags"] = "+qscale", ["global_quality"] = LibAvQuality.Of(((VorbisSettings)settings).Quality) };
-        return new OggWriter(
-            stream, input,
-            sink => encoders.Open("libvorbis", input, options, sink),
-            extraData => VorbisHeaders.Split(extraData) is { } headers
-                ? new OggHeaders([headers.Identification, OggTags.VorbisPacket(tags), headers.Setup], 0)
-                : throw new CodecException("The Vorbis encoder gave no headers."));
+        return new OggWriter(stream, input, sink => encoders.Open("libvorbis", input, options, sink), extraData => HeadersOf(Split(extraData), tags));
     }
+
+    public override bool CanCarry(AudioFacts source) => source.CodecName == Name;
+
+    public override IPcmWriter OpenCarrier(Stream stream, PcmFormat input, TagSet tags, ICodedSound source)
+    {
+        var setup = source.Setup.ToArray();
+        var headers = Split(setup);
+        var length = VorbisPacketLength.Of(headers) ?? throw new CodecException("The Vorbis headers are damaged.");
+        return new OggWriter(stream, input, sink => new CarriedEncoder(source, length.Next, setup, sink), _ => HeadersOf(headers, tags));
+    }
+
+    private static VorbisHeaders Split(byte[] extraData) => VorbisHeaders.Split(extraData) ?? throw new CodecException("There are no Vorbis headers.");
+
+    private static OggHeaders HeadersOf(VorbisHeaders headers, TagSet tags) => new([headers.Identification, OggTags.VorbisPacket(tags), headers.Setup], 0);
 
     public override string? FindFalseHead(Stream stream, long frames, string? md5) => OggHeader.FindFalseLength(stream, this, frames);
 

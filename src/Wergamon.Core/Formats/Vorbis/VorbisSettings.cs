@@ -27,6 +27,5 @@ public sealed record VorbisSettings(int Quality) : EncoderSettings
 
     public override string LabelFor(PcmFormat output) => $"Vorbis {Figure}";
 
-    /// <summary>Mean bitrate to be expected.</summary>
-    public double KilobitsPerSecond(PcmFormat format) => NominalRates[Quality - MinQuality] * (format.Channels / 2.0) * (format.Rate.Hertz / 44_100.0);
+    public override double? MeanKilobits(PcmFormat format) => NominalRates[Quality - MinQuality] * (format.Channels / 2.0) * (format.Rate.Hertz / 44_100.0);
 }

@@ -31,6 +31,9 @@ public sealed class WavFormat : WritableFormat
     public override SizeEstimate EstimateSize(EncoderSettings settings, PlannedSound sound, TagContents tags) =>
         SizeEstimate.OfPcm(WavWriter.FileLength(sound.Format, sound.Frames, TagBytes(tags)), sound);
 
+    /// <summary>There is nothing to decode: its samples stay as they are anyway.</summary>
+    public override bool CanCarry(AudioFacts source) => false;
+
     public override IPcmWriter OpenWriter(Stream stream, PcmFormat input, TagSet tags, EncoderSettings settings, IEncoders encoders) =>
         new WavWriter(stream, input, tail: ChunkTags.TailFor(RiffTags.Id3ChunkId, tags));
 

@@ -30,12 +30,11 @@ public sealed class WmaFormat : WritableFormat
     public override long TagBytes(TagContents tags) => Dialect.LengthOf(tags);
 
     public override SizeEstimate EstimateSize(EncoderSettings settings, PlannedSound sound, TagContents tags) =>
-        SizeEstimate.OfMeanRate(((WmaSettings)settings).KilobitsPerSecond * sound.Format.Channels / 2.0, sound, TagBytes(tags));
+        SizeEstimate.OfMeanRate(settings, sound, TagBytes(tags));
 
     public override IPcmWriter OpenWriter(Stream stream, PcmFormat input, TagSet tags, EncoderSettings settings, IEncoders encoders)
     {
-        int rate = ((WmaSettings)settings).KilobitsPerSecond * 500 * input.Channels;
-        var options = new Dictionary<string, string> { ["b"] = rate.ToString(CultureInfo.InvariantCulture) };
+        var options = new Dictionary<string, string> { ["b"] = (1000 * settings.MeanKilobits(input)!.Value).ToString("0", CultureInfo.InvariantCulture) };
         return new WmaWriter(stream, input, tags, part => encoders.OpenInContainer("wmav2", input, options, part, "asf", new Dictionary<string, string>()));
     }
 

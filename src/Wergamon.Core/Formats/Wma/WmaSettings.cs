@@ -19,5 +19,7 @@ public sealed record WmaSettings(int KilobitsPerSecond) : EncoderSettings
 
     public override string Summary => "WMA " + Figure;
 
-    public override string LabelFor(PcmFormat output) => string.Create(CultureInfo.InvariantCulture, $"WMA {KilobitsPerSecond * output.Channels / 2}");
+    public override string LabelFor(PcmFormat output) => string.Create(CultureInfo.InvariantCulture, $"WMA {MeanKilobits(output):0}");
+
+    public override double? MeanKilobits(PcmFormat format) => KilobitsPerSecond * format.Channels / 2.0;
 }

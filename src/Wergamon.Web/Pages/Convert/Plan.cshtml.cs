@@ -58,11 +58,12 @@ public sealed class PlanModel(Plans plans, TargetChoices targets, RunScheduler s
     /// <param name="shown">The scale on which the step was chosen.</param>
     /// <param name="step">The step chosen.</param>
     /// <param name="highest">In hertz.</param>
-    public IActionResult OnPostSettings(long id, string? format, int? scale, int? shown, int? step, int? highest, IfExists taken)
+    /// <param name="again">Encode what already is as wanted.</param>
+    public IActionResult OnPostSettings(long id, string? format, int? scale, int? shown, int? step, int? highest, IfExists taken, bool again)
     {
         if (plans.View(id)?.Target is not { } target)
             return NotFound();
-        target = target with { IfExists = taken };
+        target = target with { IfExists = taken, EncodesAgain = again };
         if (FileFormats.Find(format) is WritableFormat other && other != target.Format)
         {
             plans.SetTarget(id, target with { Encoder = other.UsualSettings });

@@ -1,0 +1,27 @@
+namespace Wergamon.Core.Formats;
+
+/// <summary>The coded sound of a file, packet by packet, as it stands there; read by native code outside of Core.</summary>
+public interface ICodedSound : IDisposable
+{
+    /// <summary>What a decoder needs before the first packet, as libavcodec holds it; empty where the packets say it themselves.</summary>
+    ReadOnlySpan<byte> Setup { get; }
+
+    /// <summary>Samples of one channel in a packet, for codecs with packets of one length; 0 for others.</summary>
+    int PacketFrames { get; }
+
+    /// <summary>Reads the next packet; false at the end.</summary>
+    bool TryRead(out CodedPacket packet);
+}
+
+/// <summary>One packet of coded sound.</summary>
+/// <param name="data">Valid until the next is read.</param>
+/// <param name="isDiscarded">True for a packet that is decoded only to prepare for those that follow.</param>
+/// <param name="skipped">Samples at its start that are not played.</param>
+public readonly ref struct CodedPacket(ReadOnlySpan<byte> data, bool isDiscarded, int skipped)
+{
+    public ReadOnlySpan<byte> Data { get; } = data;
+
+    public bool IsDiscarded { get; } = isDiscarded;
+
+    public int Skipped { get; } = skipped;
+}
