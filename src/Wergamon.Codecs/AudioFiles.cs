@@ -9,12 +9,21 @@ public static class AudioFiles
 {
     private static readonly HashSet<string> LosslessCodecs = ["flac", "alac", "ape", "wavpack", "tta", "wmalossless", "mlp", "truehd", "shorten", "tak"];
 
+    /// <summary>More streams of sound are not listed.</summary>
+    private const int MaxStreams = 64;
+
     /// <summary>PCM on a logarithmic scale (ITU-T G.711).</summary>
     private static readonly HashSet<string> CompandedCodecs = ["pcm_alaw", "pcm_mulaw", "pcm_vidc"];
 
     /// <exception cref="UnreadableAudioException">It holds no audio that can be decoded.</exception>
-    public static IPcmReader Open(string path)
+    public static IPcmReader Open(string path) => Open(path, null);
+
+    /// <param name="sound">Which of several streams of sound, from 0; null for the one that is heard.</param>
+    /// <exception cref="UnreadableAudioException">It holds no such audio, or none that can be decoded.</exception>
+    public static IPcmReader Open(string path, int? sound)
     {
+        if (sound is not null)
+            return new LibAvReader(path, sound);
         AudioFacts? padded;
         var stream = File.OpenRead(path);
         try
@@ -42,23 +51,49 @@ public static class AudioFiles
 
     /// <summary>Starts a file that gets the coded sound of another one as it is.</summary>
     /// <param name="sourcePath">Where the sound is; of a codec that the format can carry.</param>
+    /// <param name="sound">Which of several streams of sound, from 0; null for the one that is heard.</param>
     /// <param name="stream">Seekable, written from its position 0 and owned from now on.</param>
     /// <param name="input">Format of the samples that the sound decodes to.</param>
     /// <exception cref="CodecException">The sound does not go into the format.</exception>
     /// <exception cref="UnreadableAudioException">It cannot be read.</exception>
-    public static IPcmWriter Carry(string sourcePath, Stream stream, PcmFormat input, TagSet tags, WritableFormat format)
+    public static IPcmWriter Carry(string sourcePath, int? sound, Stream stream, PcmFormat input, TagSet tags, WritableFormat format)
     {
         var source = File.OpenRead(sourcePath);
-        if (FileFormats.Of(source) == format && format.IsWhole(source))
+        if (sound is null && FileFormats.Of(source) == format && format.IsWhole(source))
             return format.OpenRewriter(stream, source, input, tags);
         source.Dispose();
-        return format.OpenCarrier(stream, input, tags, new LibAvPackets(sourcePath));
+        return format.OpenCarrier(stream, input, tags, new LibAvPackets(sourcePath, sound));
     }
 
-    /// <summary>Facts of a file from libav. If its header leaves the length open, the file is read to its end.</summary>
+    /// <summary>Facts of a file from libav, with those of each of its streams where it has several.</summary>
     public static AudioFacts Probe(string path)
     {
+        var format = FormatOf(path);
         using var reader = new LibAvReader(path);
+        var heard = Probe(reader, path, format, null);
+        if (reader.SoundCount == 1)
+            return heard;
+        var streams = new List<SoundStream>();
+        for (int sound = 0; sound < Math.Min(reader.SoundCount, MaxStreams); sound++)
+        {
+            try
+            {
+                using var other = new LibAvReader(path, sound);
+                streams.Add(new SoundStream(other.StreamName, sound == reader.Sound, Probe(other, path, format, sound)));
+            }
+            catch (UnreadableAudioException)
+            {
+                // A stream that cannot be decoded keeps its place, so that the numbers of those behind it hold; choosing it says why not.
+                streams.Add(new SoundStream("not readable", false, heard with { FrameCount = 0 }));
+            }
+        }
+
+        return heard with { Streams = streams };
+    }
+
+    /// <summary>If the header leaves the length open, the file is read to its end.</summary>
+    private static AudioFacts Probe(LibAvReader reader, string path, FileFormat? format, int? sound)
+    {
         bool lossless = LosslessCodecs.Contains(reader.CodecName) || reader.CodecName.StartsWith("pcm_", StringComparison.Ordinal) && !CompandedCodecs.Contains(reader.CodecName);
         long frames = reader.FrameCount ?? CountFrames(reader);
         if (frames == 0)
@@ -66,11 +101,11 @@ public static class AudioFiles
         int rate = reader.KilobitsPerSecond;
         if (rate == 0)
         {
-            using var packets = new LibAvPackets(path);
+            using var packets = new LibAvPackets(path, sound);
             rate = packets.MeasureKilobits(reader.Format.Duration(frames));
         }
 
-        return new AudioFacts(FormatOf(path), TradeName(reader.CodecName), reader.Format, frames, lossless, rate) { Damage = reader.Damage };
+        return new AudioFacts(format, TradeName(reader.CodecName), reader.Format, frames, lossless, rate) { Damage = [.. reader.Damage] };
     }
 
     private static FileFormat? FormatOf(string path)

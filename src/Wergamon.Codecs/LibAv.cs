@@ -38,6 +38,7 @@ internal static unsafe partial class LibAv
     [LibraryImport(AvUtil)] public static partial void av_free(void* memory);
     [LibraryImport(AvUtil, StringMarshalling = StringMarshalling.Utf8)] public static partial int av_opt_set(nint target, string name, string value, int flags);
     [LibraryImport(AvUtil, StringMarshalling = StringMarshalling.Utf8)] public static partial int av_dict_set(nint* dictionary, string key, string value, int flags);
+    [LibraryImport(AvUtil, StringMarshalling = StringMarshalling.Utf8)] public static partial nint av_dict_get(nint dictionary, string key, nint previous, int flags);
     [LibraryImport(AvUtil)] public static partial void av_dict_free(nint* dictionary);
 
     [LibraryImport(AvUtil)] public static partial nint av_frame_alloc();
@@ -52,7 +53,6 @@ internal static unsafe partial class LibAv
     [LibraryImport(AvFormat, StringMarshalling = StringMarshalling.Utf8)] public static partial int avformat_open_input(nint* context, string url, nint format, nint* options);
     [LibraryImport(AvFormat)] public static partial void avformat_close_input(nint* context);
     [LibraryImport(AvFormat)] public static partial int avformat_find_stream_info(nint context, nint* options);
-    [LibraryImport(AvFormat)] public static partial int av_find_best_stream(nint context, int type, int wanted, int related, nint* decoder, int flags);
     [LibraryImport(AvFormat)] public static partial int av_read_frame(nint context, nint packet);
     [LibraryImport(AvFormat, StringMarshalling = StringMarshalling.Utf8)] public static partial int avformat_alloc_output_context2(nint* context, nint format, string formatName, string? fileName);
     [LibraryImport(AvFormat)] public static partial void avformat_free_context(nint context);

@@ -14,24 +14,26 @@ internal sealed unsafe class LibAvInput : IDisposable
     private nint _context;
 
     /// <param name="path">A file on this machine.</param>
-    /// <exception cref="UnreadableAudioException">It holds no sound.</exception>
-    public LibAvInput(string path) : this("file:" + path, null)
+    /// <param name="sound">Which of several streams of sound, from 0; null for the one that is heard.</param>
+    /// <exception cref="UnreadableAudioException">It holds no such sound.</exception>
+    public LibAvInput(string path, int? sound = null) : this("file:" + path, null, sound)
     {
     }
 
     /// <param name="stream">Stays open. One that cannot seek is read from front to back.</param>
     /// <exception cref="UnreadableAudioException">It holds no sound.</exception>
-    public LibAvInput(Stream stream) : this("", new LibAvStream(stream, forWriting: false))
+    public LibAvInput(Stream stream) : this("", new LibAvStream(stream, forWriting: false), null)
     {
     }
 
-    private LibAvInput(string address, LibAvStream? stream)
+    private LibAvInput(string address, LibAvStream? stream, int? sound)
     {
         _stream = stream;
         try
         {
             _context = Open(address, stream);
-            _streamIndex = FindSound(_context);
+            Sounds = [.. Enumerable.Range(0, Field<int>(_context, Layout.FormatContext.StreamCount)).Where(IsSound)];
+            _streamIndex = FindSound(sound);
         }
         catch
         {
@@ -43,14 +45,23 @@ internal sealed unsafe class LibAvInput : IDisposable
     /// <summary>The AVFormatContext.</summary>
     public nint Context => _context;
 
+    /// <summary>Places of all streams of sound among those of the file.</summary>
+    public IReadOnlyList<int> Sounds { get; } = [];
+
     /// <summary>The AVStream of the sound.</summary>
-    public nint Stream => (*(nint**)(_context + Layout.FormatContext.Streams))[_streamIndex];
+    public nint Stream => StreamAt(_streamIndex);
 
     /// <summary>Its AVCodecParameters.</summary>
-    public nint Parameters => Field<nint>(Stream, Layout.Stream.CodecParameters);
+    public nint Parameters => ParametersAt(_streamIndex);
 
     /// <summary>The codec's short name in lower case: "mp3", "aac", "flac".</summary>
     public string CodecName => Marshal.PtrToStringUTF8(avcodec_get_name(Field<int>(Parameters, Layout.CodecParameters.CodecId))) ?? "unknown";
+
+    /// <summary>Place of the sound among <see cref="Sounds"/>.</summary>
+    public int Sound => Sounds.ToList().IndexOf(_streamIndex);
+
+    /// <summary>Language and title of the stream, as the file says them; may be empty.</summary>
+    public string Name => string.Join(", ", new[] { TagOf("language"), TagOf("title") }.Where(part => part is { Length: > 0 } and not "und"));
 
     /// <summary>Reads the next packet of the sound; libav's error code at the end.</summary>
     public int ReadPacket(nint packet)
@@ -97,9 +108,30 @@ internal sealed unsafe class LibAvInput : IDisposable
         throw new UnreadableAudioException($"The file cannot be understood: {Describe(result)}.");
     }
 
-    private static int FindSound(nint format)
+    private nint StreamAt(int index) => (*(nint**)(_context + Layout.FormatContext.Streams))[index];
+
+    private nint ParametersAt(int index) => Field<nint>(StreamAt(index), Layout.Stream.CodecParameters);
+
+    private bool IsSound(int index) => Field<int>(ParametersAt(index), Layout.CodecParameters.CodecType) == MediaTypeAudio;
+
+    /// <summary>
+    /// The first stream that can be decoded is the main one, as the maker of the file ordered them. In ASF several streams are the same sound at several
+    /// bitrates, and the best is taken.
+    /// </summary>
+    private int FindSound(int? wanted)
     {
-        int index = av_find_best_stream(format, MediaTypeAudio, -1, -1, null, 0);
-        return index >= 0 ? index : throw new UnreadableAudioException("There is no sound in this file.");
+        if (wanted is { } sound)
+            return sound >= 0 && sound < Sounds.Count ? Sounds[sound] : throw new UnreadableAudioException($"There is no stream {sound + 1} of sound in this file.");
+        string? container = Marshal.PtrToStringUTF8(Field<nint>(Field<nint>(_context, Layout.FormatContext.InputFormat), Layout.InputFormat.Name));
+        if (Sounds.Count == 0)
+            throw new UnreadableAudioException("There is no sound in this file.");
+        var decodable = Sounds.Where(index => avcodec_find_decoder(Field<int>(ParametersAt(index), Layout.CodecParameters.CodecId)) != 0).DefaultIfEmpty(Sounds[0]);
+        return container == "asf" ? decodable.MaxBy(index => Field<long>(ParametersAt(index), Layout.CodecParameters.BitRate)) : decodable.First();
+    }
+
+    private string? TagOf(string key)
+    {
+        nint entry = av_dict_get(Field<nint>(Stream, Layout.Stream.Metadata), key, 0, 0);
+        return entry == 0 ? null : Marshal.PtrToStringUTF8(Field<nint>(entry, Layout.DictionaryEntry.Value));
     }
 }

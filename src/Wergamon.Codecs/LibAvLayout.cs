@@ -14,7 +14,9 @@ internal static class LibAvLayout
 
     public static class FormatContext
     {
+        public const int InputFormat = 8;
         public const int Pb = 32;
+        public const int StreamCount = 44;
         public const int Streams = 48;
         public static readonly int Duration = Of(72, 104);
         public static readonly int BitRate = Of(80, 112);
@@ -24,11 +26,23 @@ internal static class LibAvLayout
     {
         public static readonly int TimeBase = Of(16, 32);
         public static readonly int Duration = Of(32, 48);
+        public static readonly int Metadata = Of(64, 80);
         public static readonly int CodecParameters = Of(208, 16);
+    }
+
+    public static class InputFormat
+    {
+        public const int Name = 0;
+    }
+
+    public static class DictionaryEntry
+    {
+        public const int Value = 8;
     }
 
     public static class CodecParameters
     {
+        public const int CodecType = 0;
         public const int CodecId = 4;
         public const int ExtraData = 16;
         public const int ExtraDataSize = 24;

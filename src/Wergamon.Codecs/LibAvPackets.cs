@@ -14,8 +14,9 @@ internal sealed unsafe class LibAvPackets : ICodedSound
     private nint _packet = av_packet_alloc();
 
     /// <param name="path">A file on this machine.</param>
-    /// <exception cref="UnreadableAudioException">It holds no sound.</exception>
-    public LibAvPackets(string path) => _input = new LibAvInput(path);
+    /// <param name="sound">Which of several streams of sound, from 0; null for the one that is heard.</param>
+    /// <exception cref="UnreadableAudioException">It holds no such sound.</exception>
+    public LibAvPackets(string path, int? sound = null) => _input = new LibAvInput(path, sound);
 
     public ReadOnlySpan<byte> Setup =>
         new(Field<nint>(_input.Parameters, Layout.CodecParameters.ExtraData).ToPointer(), Field<int>(_input.Parameters, Layout.CodecParameters.ExtraDataSize));

@@ -31,9 +31,10 @@ public sealed unsafe class LibAvReader : IPcmReader
     private bool _drained;
 
     /// <param name="path">A file on this machine.</param>
+    /// <param name="sound">Which of several streams of sound, from 0; null for the one that is heard.</param>
     /// <exception cref="UnreadableAudioException">It holds no audio that can be decoded.</exception>
-    public LibAvReader(string path)
-        : this(new LibAvInput(path))
+    public LibAvReader(string path, int? sound = null)
+        : this(new LibAvInput(path, sound))
     {
     }
 
@@ -73,6 +74,15 @@ public sealed unsafe class LibAvReader : IPcmReader
     public string CodecName => _input.CodecName;
 
     public IReadOnlyList<string> Damage => _damage;
+
+    /// <summary>How many streams of sound the file has.</summary>
+    public int SoundCount => _input.Sounds.Count;
+
+    /// <summary>Which of them this is, from 0.</summary>
+    public int Sound => _input.Sound;
+
+    /// <summary>Language and title of the stream, as the file says them; may be empty.</summary>
+    public string StreamName => _input.Name;
 
     public int Read(SampleBuffer block)
     {

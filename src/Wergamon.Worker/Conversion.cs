@@ -77,7 +77,7 @@ internal sealed class Conversion(ConvertJob job, JobReport report)
         long? declared = reader.FrameCount;
         _totalFrames = declared ?? 0;
         using var writer = job.IsCarried
-            ? AudioFiles.Carry(job.SourcePath, file.Writing, reader.Format, tags, job.Encoder.Format)
+            ? AudioFiles.Carry(job.SourcePath, job.Sound, file.Writing, reader.Format, tags, job.Encoder.Format)
             : AudioFiles.Create(file.Writing, reader.Format, tags, job.Encoder);
         var sum = new SampleSum();
         var block = new SampleBuffer(reader.Format);

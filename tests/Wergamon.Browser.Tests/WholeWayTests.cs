@@ -75,6 +75,8 @@ public sealed class WholeWayTests(Site site) : IClassFixture<Site>
         var browser = site.Browser;
         site.PlanAlbum("Songs from the Winding House", site.Folder("exceptions"));
         site.ChooseTarget("Pocket player");
+        Assert.Equal(5, browser.All("svg[aria-label*='MP3 as it is bit for bit']").Count);
+        browser.Script("const a = document.getElementById('again'); a.value = 'true'; a.dispatchEvent(new Event('change', { bubbles: true }))");
         browser.FindText(".note-lossy", "Second lossy pass: detail lost at 192");
         browser.Click("[aria-label='Leave out Powder Monkey']");
         browser.Find("[aria-label='Take in Powder Monkey']");
@@ -90,6 +92,36 @@ public sealed class WholeWayTests(Site site) : IClassFixture<Site>
         browser.FindText(".target.is-chosen", "MP3 320 kbit/s");
         browser.Script("const r = document.getElementById('step'); r.value = 6; r.dispatchEvent(new Event('change', { bubbles: true }))");
         browser.FindText(".target.is-chosen", "MP3 256 kbit/s");
+    }
+
+    /// <summary>A movie in two languages: the second is chosen, and its AAC goes into the M4A as it is.</summary>
+    [Fact]
+    public void The_sound_of_a_movie_is_chosen_and_kept_as_it_is()
+    {
+        var browser = site.Browser;
+        var folder = site.Folder("movies");
+        Directory.CreateDirectory(folder);
+        static TestSound Sound(int channels) => TestSound.Music(new PcmFormat(new SampleRate(48_000), channels, 16), 480_000);
+        var options = new Dictionary<string, string> { ["b"] = "128000" };
+        Testing.EncodedFile.WriteStreams(Path.Combine(folder, "The Banksman's Daughter.mkv"), "matroska", ("aac", "eng", options, Sound(6)), ("aac", "deu", options, Sound(2)));
+        browser.Go("/library/folders");
+        browser.Find("#path").SendKeys(folder);
+        browser.Leave(() => browser.Click(".add-folder button", "Add folder"));
+        browser.FindText("#folders tr", $"{folder} 1 All read");
+        var output = site.Folder("phone");
+        site.PlanAlbum("movies", output);
+        site.ChooseTarget("Phone");
+        browser.Find("svg[aria-label*='downmix to stereo recalculated']");
+        browser.Script("const s = document.querySelector('[name=stream]'); s.value = '1'; s.dispatchEvent(new Event('change', { bubbles: true }))");
+        browser.Find("svg[aria-label*='AAC as it is bit for bit']");
+        site.StartRun();
+        site.WaitForEnd();
+        browser.FindText("tr", "every sample equal");
+        using var stream = File.OpenRead(Assert.Single(Directory.GetFiles(output, "*.m4a", SearchOption.AllDirectories)));
+        var facts = FileReading.Read(stream).Facts!;
+        Assert.Equal(2, facts.Format.Channels);
+        // The movie does not say where its last packets end.
+        Assert.InRange(facts.FrameCount, 480_000, 482_047);
     }
 
     [Fact]

@@ -1,5 +1,7 @@
+using System.Globalization;
 using Wergamon.Core.Audio;
 using Wergamon.Core.Formats;
+using Wergamon.Core.Jobs;
 using Wergamon.Core.Planning;
 using Wergamon.Core.Tags;
 using Wergamon.Testing;
@@ -83,5 +85,41 @@ public sealed class CarriedTests(WorkerFixture worker) : IClassFixture<WorkerFix
         Assert.False(RouteOf("AAC", null, 128, phone, channels: 6).IsCarried);
         Assert.False(RouteOf("MP3", null, 128, phone).IsCarried);
         Assert.False(RouteOf("AAC", null, 128, phone with { EncodesAgain = true }).IsCarried);
+    }
+
+    private static (string, string, Dictionary<string, string>, TestSound) Stream(string codec, string language, int channels, int kilobits) => (
+        codec, language, new Dictionary<string, string> { ["b"] = (kilobits * 1000).ToString(CultureInfo.InvariantCulture) },
+        TestSound.Music(new PcmFormat(new SampleRate(48_000), channels, 16), 100_000));
+
+    /// <summary>A movie in two languages: the first is heard, the second can be chosen, and each goes its own way.</summary>
+    [Theory]
+    [InlineData("mkv", "matroska")]
+    [InlineData("mp4", "mp4")]
+    public async Task Another_stream_of_a_movie_can_be_chosen(string extension, string container)
+    {
+        var source = EncodedFile.WriteStreams(worker.Folder["two." + extension], container, Stream("aac", "eng", 6, 256), Stream("aac", "deu", 2, 128));
+        var facts = await worker.FactsAsync(source);
+        Assert.Equal([("eng", true, 6), ("deu", false, 2)], facts.Streams.Select(stream => (stream.Name, stream.IsHeard, stream.Facts.Format.Channels)));
+        Assert.Equal(6, facts.Format.Channels);
+
+        var chosen = facts.OfStream(1);
+        var phone = Target.BuiltIn.Single(target => target.Key == "phone");
+        var route = RoutePlanner.Plan(chosen, Fidelity.Lossy, phone);
+        Assert.True(route.IsCarried, chosen.ToString());
+        var output = worker.Folder[$"two-{extension}.m4a"];
+        var reply = await worker.AskAsync(new ConvertJob(source, chosen.Format, route.StepsBeforeEncoding(), phone.Encoder, output, [], []) { Sound = 1 });
+        Assert.Null(reply.Failure);
+        Assert.Equal(2, (await worker.FactsAsync(output)).Format.Channels);
+        Assert.Equal("There is no stream 3 of sound in this file.", (await worker.AskAsync(new ConvertJob(source, chosen.Format, [], phone.Encoder, worker.Folder[$"none-{extension}.m4a"], [], []) { Sound = 2 })).Failure);
+    }
+
+    /// <summary>In ASF several streams are one sound at several bitrates.</summary>
+    [Fact]
+    public async Task The_best_of_several_streams_in_asf_is_heard()
+    {
+        var source = EncodedFile.WriteStreams(worker.Folder["several.wma"], "asf", Stream("wmav2", "eng", 2, 64), Stream("wmav2", "eng", 2, 192));
+        var facts = await worker.FactsAsync(source);
+        Assert.Equal([(64, false), (192, true)], facts.Streams.Select(stream => (stream.Facts.KilobitsPerSecond, stream.IsHeard)));
+        Assert.Equal(192, facts.KilobitsPerSecond);
     }
 }

@@ -36,8 +36,9 @@ public sealed record PlanRow
 
 /// <summary>One line of a plan as it is shown and run.</summary>
 /// <param name="Position">Its place in the plan, from 0.</param>
+/// <param name="Stream">Which of several streams of sound in its file is taken, from 0; null for the first.</param>
 /// <param name="Planned">What will happen; null where the track has no copy that is there.</param>
-public sealed record PlanLine(int Position, TrackRow Track, bool IsLeftOut, PlanItem? Planned)
+public sealed record PlanLine(int Position, TrackRow Track, bool IsLeftOut, int? Stream, PlanItem? Planned)
 {
     public bool WillRun => !IsLeftOut && Planned is { IsSkipped: false };
 }
@@ -123,6 +124,11 @@ public sealed class Plans(Database database, LibraryQueries library, TargetChoic
     public void SetLeftOut(long id, int position, bool isLeftOut) =>
         Change("UPDATE plan_item SET is_left_out = @isLeftOut WHERE plan_id = @id AND position = @position", new { id, position, isLeftOut });
 
+    /// <summary>Takes another stream of sound of a file that has several.</summary>
+    /// <param name="stream">From 0; null for the first.</param>
+    public void SetStream(long id, int position, int? stream) =>
+        Change("UPDATE plan_item SET stream = @stream WHERE plan_id = @id AND position = @position", new { id, position, stream });
+
     /// <summary>Starts the run of a plan, once: asking again returns the same run. Null when nothing of the plan can be converted now.</summary>
     public long? Start(long id)
     {
@@ -153,22 +159,22 @@ public sealed class Plans(Database database, LibraryQueries library, TargetChoic
             return null;
         var target = plan.ReadTarget();
         var folder = plan.OutputFolder ?? Path.Combine(options.ConvertedFolder, target.Name);
-        var items = connection.Query<(int Position, long TrackId, bool IsLeftOut)>(
-            "SELECT position, track_id, is_left_out FROM plan_item WHERE plan_id = @id ORDER BY position", new { id }).AsList();
+        var items = connection.Query<(int Position, long TrackId, bool IsLeftOut, int? Stream)>(
+            "SELECT position, track_id, is_left_out, stream FROM plan_item WHERE plan_id = @id ORDER BY position", new { id }).AsList();
         var tracks = library.TracksById([.. items.Select(item => item.TrackId)]).ToDictionary(track => track.Id);
-        var lines = items.Where(item => tracks.ContainsKey(item.TrackId)).Select(item => (item.Position, Track: tracks[item.TrackId], item.IsLeftOut)).ToList();
+        var lines = items.Where(item => tracks.ContainsKey(item.TrackId)).Select(item => (item.Position, Track: tracks[item.TrackId], item.IsLeftOut, item.Stream)).ToList();
 
         var there = lines.Where(line => !line.IsLeftOut && !line.Track.Master.IsMissing).ToList();
         var contents = LibraryQueries.ContentsOf(connection, there.Select(line => line.Track.Master.Id));
-        var planned = Planner.Plan(there.Select(line => SourceOf(line.Track, contents[line.Track.Master.Id])), target, path => File.Exists(Path.Combine(folder, path)));
+        var planned = Planner.Plan(there.Select(line => SourceOf(line.Track, line.Stream, contents[line.Track.Master.Id])), target, path => File.Exists(Path.Combine(folder, path)));
         var byPosition = there.Zip(planned).ToDictionary(pair => pair.First.Position, pair => pair.Second);
         return new PlanView(
             plan, target, folder,
-            [.. lines.Select(line => new PlanLine(line.Position, line.Track, line.IsLeftOut, byPosition.GetValueOrDefault(line.Position)))],
+            [.. lines.Select(line => new PlanLine(line.Position, line.Track, line.IsLeftOut, line.Stream, byPosition.GetValueOrDefault(line.Position)))],
             FreeSpace.At(folder));
     }
 
-    private static PlanSource SourceOf(TrackRow track, TagContents contents)
+    private static PlanSource SourceOf(TrackRow track, int? stream, TagContents contents)
     {
         var master = track.Master;
         var tags = new TagSet();
@@ -178,7 +184,9 @@ public sealed class Plans(Database database, LibraryQueries library, TargetChoic
             tags.Set(FieldNames.Title, track.Title);
         if (tags[FieldNames.Album].Count == 0)
             tags.Set(FieldNames.Album, track.AlbumTitle);
-        return new PlanSource(track.Id, master.Facts, master.Fidelity, master.FileBytes, tags, contents, master.TagsFromName);
+        var facts = master.Facts.OfStream(stream);
+        var fidelity = stream is null ? master.Fidelity : facts.IsLossless ? Fidelity.Exact : Fidelity.Lossy;
+        return new PlanSource(track.Id, facts, fidelity, master.FileBytes, tags, contents, master.TagsFromName);
     }
 
     private static NewItem ItemFor(IDbConnection connection, PlanView plan, PlanLine line)
@@ -197,14 +205,14 @@ public sealed class Plans(Database database, LibraryQueries library, TargetChoic
             Fidelity = item.Route.ResultFidelity,
             Generation = master.Generation + item.Route.AddedGenerations,
             BytesBefore = master.FileBytes,
-            Job = JobFor(master, item, plan.Target, fromName),
+            Job = JobFor(master, item, plan.Target, fromName) with { Sound = line.Stream },
         };
-        return new NewItem(ConvertHandler.ItemKind, Lane.Worker, line.Track.Title, (long)master.Facts.Duration.TotalMilliseconds, spec.ToJson()) { CopyIds = [master.Id] };
+        return new NewItem(ConvertHandler.ItemKind, Lane.Worker, line.Track.Title, (long)item.Source.Facts.Duration.TotalMilliseconds, spec.ToJson()) { CopyIds = [master.Id] };
     }
 
     private static ConvertJob JobFor(CopyRow master, PlanItem item, Target target, TagSet fromName) => new(
         master.Path,
-        master.Facts.Format,
+        item.Source.Facts.Format,
         item.Route.StepsBeforeEncoding(),
         target.Encoder,
         "",

@@ -3,6 +3,7 @@ using System.Text.Json.Serialization;
 using Wergamon.App.Runs;
 using Wergamon.Core.Analysis;
 using Wergamon.Core.Discs.Reading;
+using Wergamon.Core.Formats;
 using Wergamon.Core.Jobs;
 using Wergamon.Core.Planning;
 
@@ -99,5 +100,6 @@ public sealed record CopyResult
 [JsonSerializable(typeof(CopyResult))]
 [JsonSerializable(typeof(TrackReading))]
 [JsonSerializable(typeof(AudioDifference))]
+[JsonSerializable(typeof(IReadOnlyList<SoundStream>))]
 [JsonSerializable(typeof(string))]
 internal sealed partial class LibraryJson : JsonSerializerContext;

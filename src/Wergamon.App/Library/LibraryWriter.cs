@@ -1,5 +1,6 @@
 using System.Data;
 using System.Security.Cryptography;
+using System.Text.Json;
 using Dapper;
 using Wergamon.App.Files;
 using Wergamon.Core.Audio;
@@ -80,7 +81,7 @@ public sealed class LibraryWriter(CopyHistory history, TimeProvider time)
             UPDATE copy SET file_format = @fileFormat, codec_name = @CodecName, sample_rate = @rate, channels = @channels, channel_roles = @roles, bits = @bits,
                 is_float = @isFloat, frame_count = @FrameCount, is_lossless = @IsLossless, kilobits_per_second = @KilobitsPerSecond,
                 is_variable = @IsVariableBitRate, file_bytes = @Bytes, modified_at = @ModifiedAt, file_number = @Number, damage = @damage, folder_cover_path = @FolderCoverPath,
-                tags_total = @tagsTotal, tags_from_name = @fromName
+                tags_total = @tagsTotal, tags_from_name = @fromName, streams = @streams
             WHERE id = @copyId
             """,
             new
@@ -104,6 +105,7 @@ public sealed class LibraryWriter(CopyHistory history, TimeProvider time)
                 file.FolderCoverPath,
                 tagsTotal = file.Tags.Fields.Count + file.Tags.Pictures.Count + file.Tags.Opaque.Count,
                 fromName = file.FieldsFromName.Count,
+                streams = facts.Streams.Count == 0 ? null : JsonSerializer.Serialize(facts.Streams, LibraryJson.Default.IReadOnlyListSoundStream),
             });
         SaveTags(connection, copyId, file);
         SavePictures(connection, copyId, file.Pictures);

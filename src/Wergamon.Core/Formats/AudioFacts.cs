@@ -15,6 +15,13 @@ public sealed record AudioFacts(FileFormat? FileFormat, string CodecName, PcmFor
     /// <summary>Damage that was skipped, in words; empty for an intact file.</summary>
     public IReadOnlyList<string> Damage { get; init; } = [];
 
+    /// <summary>The streams of sound in the order of the file, for one that has several; empty for one. The facts are those of the stream that is heard.</summary>
+    public IReadOnlyList<SoundStream> Streams { get; init; } = [];
+
+    /// <summary>The facts of a chosen stream.</summary>
+    /// <param name="stream">Its place among <see cref="Streams"/>; null for the one that is heard.</param>
+    public AudioFacts OfStream(int? stream) => stream is { } chosen && chosen < Streams.Count ? Streams[chosen].Facts : this;
+
     /// <summary>Whether the bitrate of a lossy file varies; null when its header does not say.</summary>
     public bool? IsVariableBitRate { get; init; }
 
@@ -39,3 +46,8 @@ public sealed record AudioFacts(FileFormat? FileFormat, string CodecName, PcmFor
 
     private string ChannelsUnlessStereo => Format.Channels == 2 ? "" : Format.ChannelsInWords;
 }
+
+/// <summary>One of several streams of sound in a file: a movie in two languages, a stereo mix beside 5.1.</summary>
+/// <param name="Name">Its language and title as the file says them; may be empty.</param>
+/// <param name="IsHeard">True for the one that is taken unless another is chosen.</param>
+public sealed record SoundStream(string Name, bool IsHeard, AudioFacts Facts);

@@ -90,7 +90,7 @@ public static class FileFormats
 }
 
 /// <summary>Writes a format as its key.</summary>
-internal sealed class FileFormatConverter : JsonConverter<FileFormat>
+public sealed class FileFormatConverter : JsonConverter<FileFormat>
 {
     public override FileFormat? Read(ref Utf8JsonReader reader, Type typeToConvert, JsonSerializerOptions options) => FileFormats.Find(reader.GetString());
 

@@ -56,6 +56,9 @@ public sealed record ConvertJob(
     IReadOnlyList<JobField> ExtraFields,
     IReadOnlyList<JobPicture> Pictures) : WorkerJob
 {
+    /// <summary>Which of several streams of sound in the source, from 0; null for the one that is heard.</summary>
+    public int? Sound { get; init; }
+
     /// <summary>Files whose audio is appended to that of the source; the tags are those of the source.</summary>
     public IReadOnlyList<string> AppendedSources { get; init; } = [];
 

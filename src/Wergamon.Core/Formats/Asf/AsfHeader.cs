@@ -8,16 +8,20 @@ internal static class AsfHeader
 {
     private static readonly Guid SoundStream = new("F8699E40-5B4D-11CF-A8FD-00805F5C442B");
 
-    /// <summary>Null for codecs whose facts only a decoder knows.</summary>
+    /// <summary>Kind of stream and of error correction, time offset, two lengths, flags, reserved (ASF specification, 3.3).</summary>
+    private const int BeforeFormat = 16 + 16 + 8 + 4 + 4 + 2 + 4;
+
+    /// <summary>Null for codecs whose facts only a decoder knows, and for files with several streams of sound.</summary>
     public static AudioFacts? Read(Stream stream, AsfObjects objects, FileFormat format)
     {
         var (ticks, preroll, bitRate, isLive) = ReadFile(objects);
-        foreach (var properties in objects.All(AsfObjects.StreamProperties))
+        var streams = objects.All(AsfObjects.StreamProperties).Where(properties => IsSound(properties.Span)).Take(2).ToList();
+        if (streams.Count > 1)
+            return null;
+        foreach (var properties in streams)
         {
             var cursor = new ByteCursor(properties.Span);
-            if (cursor.Take(16) is not { Length: 16 } kind || new Guid(kind) != SoundStream)
-                continue;
-            cursor.Skip(16 + 8 + 4 + 4 + 2 + 4);
+            cursor.Skip(BeforeFormat);
             if (ReadFormat(ref cursor) is not { } sound || isLive)
                 return null;
             // 100 ns units with the preroll of milliseconds counted in.
@@ -42,11 +46,11 @@ internal static class AsfHeader
         if (objects.All(AsfObjects.StreamProperties).ToList() is not [var properties])
             return false;
         var cursor = new ByteCursor(properties.Span);
-        if (cursor.Take(16) is not { Length: 16 } kind || new Guid(kind) != SoundStream)
-            return false;
-        cursor.Skip(16 + 8 + 4 + 4 + 2 + 4);
-        return ReadFormat(ref cursor)?.Codec == "WMA";
+        cursor.Skip(BeforeFormat);
+        return IsSound(properties.Span) && ReadFormat(ref cursor)?.Codec == "WMA";
     }
+
+    private static bool IsSound(ReadOnlySpan<byte> properties) => properties.Length >= 16 && new Guid(properties[..16]) == SoundStream;
 
     private static (ulong Ticks, ulong Preroll, uint BitRate, bool IsLive) ReadFile(AsfObjects objects)
     {

@@ -10,38 +10,38 @@ internal static class Mp4Header
 {
     private static readonly int[] AacRates = [96_000, 88_200, 64_000, 48_000, 44_100, 32_000, 24_000, 22_050, 16_000, 12_000, 11_025, 8_000, 7_350];
 
-    /// <summary>Null for codecs and layouts whose facts only a decoder knows.</summary>
+    /// <summary>Null for codecs and layouts whose facts only a decoder knows, and for files with several tracks of sound.</summary>
     public static AudioFacts? Read(Mp4Movie movie, FileFormat format)
     {
-        var track = SoundTrackOf(movie, out _);
-        return track.IsEmpty ? throw new UnreadableAudioException("There is no sound in this file.") : OfTrack(movie, track, format);
+        var track = SoundTrackOf(movie, out int count, out _);
+        return count == 0 ? throw new UnreadableAudioException("There is no sound in this file.") : count == 1 ? OfTrack(movie, track, format) : null;
     }
 
     /// <summary>"AAC" or "ALAC" for a file with one track of sound and nothing else that plays; null for any other.</summary>
     public static string? CodecOf(Mp4Movie movie)
     {
-        var track = SoundTrackOf(movie, out bool isAlone);
-        return isAlone ? ReadEntry(Mp4Movie.Descendant(track, "mdiaminfstblstsd"u8))?.Codec : null;
+        var track = SoundTrackOf(movie, out int count, out bool hasPictures);
+        return count == 1 && !hasPictures ? ReadEntry(Mp4Movie.Descendant(track, "mdiaminfstblstsd"u8))?.Codec : null;
     }
 
     /// <summary>A sentence where a finished file does not state the length that it has; null when all is right.</summary>
     public static string? FindFalseLength(Stream stream, FileFormat format, long frames) =>
         Mp4Movie.Find(stream) is { } movie && Read(movie, format)?.FrameCount == frames ? null : "The header of the new file does not state the length that is in it.";
 
-    /// <param name="isAlone">False when there are further tracks of sound or pictures; text and chapters do not count.</param>
-    private static ReadOnlySpan<byte> SoundTrackOf(Mp4Movie movie, out bool isAlone)
+    /// <summary>The first track of sound.</summary>
+    private static ReadOnlySpan<byte> SoundTrackOf(Mp4Movie movie, out int count, out bool hasPictures)
     {
         ReadOnlySpan<byte> first = default;
-        isAlone = true;
+        count = 0;
+        hasPictures = false;
         var boxes = movie.Content;
         while (Mp4Movie.NextBox(ref boxes, out var type, out var track))
         {
             if (!type.SequenceEqual("trak"u8) || Mp4Movie.Descendant(track, "mdiahdlr"u8) is not { Length: >= 12 } handler)
                 continue;
             var kind = handler.Slice(8, 4);
-            bool isSound = kind.SequenceEqual("soun"u8);
-            isAlone &= !(isSound && !first.IsEmpty) && !kind.SequenceEqual("vide"u8);
-            if (isSound && first.IsEmpty)
+            hasPictures |= kind.SequenceEqual("vide"u8);
+            if (kind.SequenceEqual("soun"u8) && count++ == 0)
                 first = track;
         }
 

@@ -93,6 +93,12 @@ public sealed class PlanModel(Plans plans, TargetChoices targets, RunScheduler s
         return RedirectToPage(new { id });
     }
 
+    public IActionResult OnPostStream(long id, int position, int? stream)
+    {
+        plans.SetStream(id, position, stream is >= 0 ? stream : null);
+        return RedirectToPage(new { id });
+    }
+
     public IActionResult OnPostRun(long id)
     {
         if (plans.Start(id) is not { } run)
