@@ -30,6 +30,9 @@ public sealed record AppOptions
     /// <summary>A worker without any sign of life for this long is replaced.</summary>
     public TimeSpan WorkerSilence { get; init; } = TimeSpan.FromSeconds(30);
 
+    /// <summary>A scan gives a file up after this long and goes on with the others.</summary>
+    public TimeSpan ScanLimit { get; init; } = TimeSpan.FromMinutes(2);
+
     /// <summary>A worker that takes more memory than this is replaced.</summary>
     public long WorkerMemoryBytes { get; init; } = 1L << 30;
 

@@ -66,11 +66,12 @@ public static class AudioFiles
     }
 
     /// <summary>Facts of a file from libav, with those of each of its streams where it has several.</summary>
-    public static AudioFacts Probe(string path)
+    /// <param name="tell">Called with the samples of one channel that were decoded, while a file is read to its end.</param>
+    public static AudioFacts Probe(string path, Action<long>? tell = null)
     {
         var format = FormatOf(path);
         using var reader = new LibAvReader(path);
-        var heard = Probe(reader, path, format, null);
+        var heard = Probe(reader, path, format, null, tell);
         if (reader.SoundCount == 1)
             return heard;
         var streams = new List<SoundStream>();
@@ -79,7 +80,7 @@ public static class AudioFiles
             try
             {
                 using var other = new LibAvReader(path, sound);
-                streams.Add(new SoundStream(other.StreamName, sound == reader.Sound, Probe(other, path, format, sound)));
+                streams.Add(new SoundStream(other.StreamName, sound == reader.Sound, Probe(other, path, format, sound, tell)));
             }
             catch (UnreadableAudioException)
             {
@@ -92,10 +93,10 @@ public static class AudioFiles
     }
 
     /// <summary>If the header leaves the length open, the file is read to its end.</summary>
-    private static AudioFacts Probe(LibAvReader reader, string path, FileFormat? format, int? sound)
+    private static AudioFacts Probe(LibAvReader reader, string path, FileFormat? format, int? sound, Action<long>? tell)
     {
         bool lossless = LosslessCodecs.Contains(reader.CodecName) || reader.CodecName.StartsWith("pcm_", StringComparison.Ordinal) && !CompandedCodecs.Contains(reader.CodecName);
-        long frames = reader.FrameCount ?? CountFrames(reader);
+        long frames = reader.FrameCount ?? CountFrames(reader, tell);
         if (frames == 0)
             throw new UnreadableAudioException("The file has a header but no sound.");
         int rate = reader.KilobitsPerSecond;
@@ -138,12 +139,16 @@ public static class AudioFiles
         _ => codec.ToUpperInvariant(),
     };
 
-    private static long CountFrames(LibAvReader reader)
+    private static long CountFrames(LibAvReader reader, Action<long>? tell)
     {
         var block = new SampleBuffer(reader.Format);
         long frames = 0;
         while (reader.Read(block) is > 0 and var got)
+        {
             frames += got;
+            tell?.Invoke(frames);
+        }
+
         return frames;
     }
 }

@@ -1,8 +1,11 @@
 using System.Diagnostics;
+using System.Globalization;
 using System.Text;
 using Wergamon.App.Files;
 using Wergamon.App.Library;
 using Wergamon.App.Runs;
+using Wergamon.App.Workers;
+using Wergamon.Core.Audio;
 using Wergamon.Core.Tags;
 using Wergamon.Testing;
 
@@ -28,6 +31,50 @@ public sealed class HostileFileTests
         Assert.Equal(2, unreadable.Count);
         Assert.Contains(unreadable, file => file.Reason.Contains("not valid UTF-8", StringComparison.Ordinal));
         Assert.Contains(unreadable, file => file.Reason.Contains("pipe", StringComparison.Ordinal));
+    }
+
+    /// <summary>The worker of a run hangs, and so does that of one file; everything else comes in all the same.</summary>
+    [Fact]
+    public async Task A_scan_waits_neither_for_runs_nor_for_a_file_that_takes_too_long()
+    {
+        await using var app = new RunningApp(options => options with { WorkerCount = 1, WorkerSilence = TimeSpan.FromMinutes(10), ScanLimit = TimeSpan.FromSeconds(10) });
+        await app.StartAsync();
+        app.AddTrack(1, 120);
+        await app.ScanAsync();
+        app.Run(app.Plan("pocket-player"));
+        await FreezeAsync(app.Get<WorkerPool>(), WorkerPriority.AskedFor);
+
+        WriteEndless(Path.Combine(app.Music, "endless.flac"));
+        EncodedFile.Write(Path.Combine(app.Music, "movie.mkv"), "matroska", "aac", TestSound.Music(new PcmFormat(SampleRate.AudioDisc, 2, 16), 44_100));
+        app.AddTrack(2, 1);
+        var scan = app.ScanAsync();
+        await RunningApp.UntilAsync(() => app.Get<LibraryQueries>().CountTracks() == 3);
+        await FreezeAsync(app.Get<WorkerPool>(), WorkerPriority.Scan);
+        await scan;
+        Assert.Equal(3, app.Get<LibraryQueries>().CountTracks());
+        var given = Assert.Single(app.Get<MusicFolders>().ListUnreadable());
+        Assert.Equal(("endless.flac", true), (Path.GetFileName(given.Path), given.Reason.Contains("longer than 10 s", StringComparison.Ordinal)));
+    }
+
+    private static async Task FreezeAsync(WorkerPool workers, WorkerPriority priority)
+    {
+        await RunningApp.UntilAsync(() => workers.BusyProcessIds(priority).Count > 0);
+        await RunAsync("kill", "-STOP", workers.BusyProcessIds(priority).First().ToString(CultureInfo.InvariantCulture));
+    }
+
+    /// <summary>FLAC that does not say how long it is, and takes long to decode: one frame of silence, over and over.</summary>
+    private static void WriteEndless(string path)
+    {
+        const int LengthAt = 22;
+        EncodedFile.Write(path, "flac", "flac", new TestSound(new PcmFormat(SampleRate.AudioDisc, 2, 16), 3 * 4608, (block, _) => block.Integers.Clear()));
+        var bytes = File.ReadAllBytes(path);
+        ReadOnlySpan<byte> mark = [0xFF, 0xF8];
+        int first = bytes.AsSpan().IndexOf(mark), second = first + 2 + bytes.AsSpan(first + 2).IndexOf(mark);
+        bytes.AsSpan(LengthAt, 4).Clear();
+        using var file = File.Create(path);
+        file.Write(bytes.AsSpan(0, first));
+        for (int i = 0; i < 1_000_000; i++)
+            file.Write(bytes.AsSpan(first..second));
     }
 
     [Fact]

@@ -1,3 +1,4 @@
+using System.Globalization;
 using Wergamon.App.Files;
 using Wergamon.App.Workers;
 using Wergamon.Core.Audio;
@@ -11,7 +12,7 @@ using Wergamon.Core.Tags;
 namespace Wergamon.App.Library;
 
 /// <summary>Reads the facts of one file: by Core where it knows the format, by a worker otherwise.</summary>
-public sealed class FileScanner(WorkerPool workers, AllowedPaths allowed)
+public sealed class FileScanner(WorkerPool workers, AllowedPaths allowed, AppOptions options)
 {
     private static readonly HashSet<string> SoundExtensions = new(StringComparer.OrdinalIgnoreCase)
     {
@@ -28,6 +29,13 @@ public sealed class FileScanner(WorkerPool workers, AllowedPaths allowed)
 
     internal async Task<ScannedFile> ScanAsync(FileInfo file, CancellationToken cancellation)
     {
+        var read = await ReadAsync(file, cancellation).ConfigureAwait(false);
+        return read.NeedsDecoder ? await AskDecoderAsync(read, cancellation).ConfigureAwait(false) : read;
+    }
+
+    /// <summary>Reads what can be read without a decoder; the result says whether one is needed.</summary>
+    internal async Task<ScannedFile> ReadAsync(FileInfo file, CancellationToken cancellation)
+    {
         var scanned = new ScannedFile(file.FullName, FileStamp.Of(file));
         if (file.Name.Contains('\uFFFD', StringComparison.Ordinal))
             return scanned with { Unreadable = "Its name is not valid UTF-8. Rename the file to bring it in." };
@@ -36,19 +44,51 @@ public sealed class FileScanner(WorkerPool workers, AllowedPaths allowed)
             return scanned with { Unreadable = File.Exists(file.FullName) ? "This is a link, device or pipe, not a file; it was not opened." : "The file is gone." };
         try
         {
-            return await ReadAsync(scanned, cancellation).ConfigureAwait(false);
+            return await Task.Run(() => Read(scanned), cancellation).WaitAsync(options.ScanLimit, cancellation).ConfigureAwait(false);
         }
-        catch (Exception failure) when (failure is UnreadableAudioException or IOException or UnauthorizedAccessException or WorkerLostException)
+        catch (TimeoutException)
+        {
+            return GivenUp(scanned);
+        }
+        catch (Exception failure) when (failure is UnreadableAudioException or IOException or UnauthorizedAccessException)
         {
             return scanned with { Unreadable = failure.Message };
         }
     }
 
-    private async Task<ScannedFile> ReadAsync(ScannedFile file, CancellationToken cancellation)
+    /// <summary>Has a worker find out the facts that are missing.</summary>
+    internal async Task<ScannedFile> AskDecoderAsync(ScannedFile file, CancellationToken cancellation)
+    {
+        using var limit = CancellationTokenSource.CreateLinkedTokenSource(cancellation);
+        limit.CancelAfter(options.ScanLimit);
+        try
+        {
+            var reply = await workers.RunAsync(new ProbeJob(file.Path), WorkerPriority.Scan, null, limit.Token).ConfigureAwait(false);
+            return reply is ProbeReply { Facts: var facts }
+                ? file with { Facts = facts with { Damage = [.. facts.Damage.Concat(file.Damage).Distinct()] } }
+                : file with { Unreadable = reply.Failure ?? "The file could not be read." };
+        }
+        catch (OperationCanceledException) when (!cancellation.IsCancellationRequested)
+        {
+            return GivenUp(file);
+        }
+        catch (WorkerLostException lost)
+        {
+            return file with { Unreadable = lost.Message };
+        }
+    }
+
+    /// <summary>Without its stamp, so that the next scan tries again: a slow disk is not the fault of the file.</summary>
+    private ScannedFile GivenUp(ScannedFile file) => file with
+    {
+        Stamp = new FileStamp(0, 0, 0),
+        Unreadable = string.Create(CultureInfo.InvariantCulture, $"Reading it took longer than {options.ScanLimit.TotalSeconds:0} s, so it was left out. The next scan tries again."),
+    };
+
+    private ScannedFile Read(ScannedFile file)
     {
         using var stream = File.OpenRead(file.Path);
         var reading = FileReading.Read(stream);
-        var facts = reading.Facts ?? await AskWorkerAsync(file.Path, cancellation).ConfigureAwait(false);
         var tags = reading.Tags;
         var folder = Path.GetDirectoryName(file.Path)!;
         var fromName = FileNameFacts.FillGaps(tags, Path.GetFileName(folder), Path.GetFileNameWithoutExtension(file.Path));
@@ -57,19 +97,14 @@ public sealed class FileScanner(WorkerPool workers, AllowedPaths allowed)
             tags.Pictures.Add(cover);
         return file with
         {
-            Facts = facts with { Damage = [.. facts.Damage.Concat(reading.Damage).Distinct()] },
+            Facts = reading.Facts is { } facts ? facts with { Damage = [.. facts.Damage.Concat(reading.Damage).Distinct()] } : null,
+            Damage = reading.Damage,
             Tags = tags,
             // Here and not when it is saved: here all cores work.
             Pictures = [.. tags.Pictures.Select(picture => (picture, LibraryWriter.HashOf(picture)))],
             FieldsFromName = fromName,
             FolderCoverPath = coverPath,
         };
-    }
-
-    private async Task<AudioFacts> AskWorkerAsync(string path, CancellationToken cancellation)
-    {
-        var reply = await workers.RunAsync(new ProbeJob(path), WorkerPriority.HeardNow, null, cancellation).ConfigureAwait(false);
-        return reply is ProbeReply { Facts: var facts } ? facts : throw new UnreadableAudioException(reply.Failure ?? "The file could not be read.");
     }
 
     private bool IsUsableCover(string path) => File.Exists(path) && allowed.MayRead(path) && new FileInfo(AllowedPaths.Resolve(path)!).Length is > 0 and <= MaxCoverBytes;

@@ -3,6 +3,7 @@ using Dapper;
 using Microsoft.Extensions.Logging;
 using Wergamon.App.Files;
 using Wergamon.App.Storage;
+using Wergamon.App.Workers;
 using Wergamon.Core.Audio;
 using Wergamon.Core.Formats.Iff;
 
@@ -108,23 +109,7 @@ public sealed class FolderScan(Database database, FileScanner scanner, LibraryWr
         if (files.Count == 0)
             return;
         var read = Channel.CreateBounded<ScannedFile>(2 * GroupSize);
-        var reading = Task.Run(
-            async () =>
-            {
-                try
-                {
-                    // Writing takes longer than reading, and pages want to be answered meanwhile.
-                    var options = new ParallelOptions { MaxDegreeOfParallelism = Math.Max(1, Environment.ProcessorCount - 1), CancellationToken = cancellation };
-                    await Parallel.ForEachAsync(files, options, async (file, token) =>
-                        await read.Writer.WriteAsync(await scanner.ScanAsync(file, token).ConfigureAwait(false), token).ConfigureAwait(false)).ConfigureAwait(false);
-                    read.Writer.Complete();
-                }
-                catch (Exception failure)
-                {
-                    read.Writer.Complete(failure);
-                }
-            },
-            CancellationToken.None);
+        var reading = Task.Run(() => ReadAllAsync(files, read.Writer, cancellation), CancellationToken.None);
         using var keeper = lines.KeepUp();
         var group = new List<ScannedFile>(GroupSize);
         while (await read.Reader.WaitToReadAsync(cancellation).ConfigureAwait(false))
@@ -139,6 +124,39 @@ public sealed class FolderScan(Database database, FileScanner scanner, LibraryWr
         }
 
         await reading.ConfigureAwait(false);
+    }
+
+    /// <summary>Reads all files. Those that need a decoder wait for it aside, so that no other file waits for them.</summary>
+    private async Task ReadAllAsync(List<FileInfo> files, ChannelWriter<ScannedFile> read, CancellationToken cancellation)
+    {
+        var toDecode = Channel.CreateUnbounded<ScannedFile>();
+        // Writing takes longer than reading, and pages want to be answered meanwhile.
+        var ownReading = new ParallelOptions { MaxDegreeOfParallelism = Math.Max(1, Environment.ProcessorCount - 1), CancellationToken = cancellation };
+        var decoding = new ParallelOptions { MaxDegreeOfParallelism = WorkerPool.ScanPlaces, CancellationToken = cancellation };
+        try
+        {
+            var decoded = Parallel.ForEachAsync(toDecode.Reader.ReadAllAsync(cancellation), decoding, async (file, token) =>
+                await read.WriteAsync(await scanner.AskDecoderAsync(file, token).ConfigureAwait(false), token).ConfigureAwait(false));
+            try
+            {
+                await Parallel.ForEachAsync(files, ownReading, async (file, token) =>
+                {
+                    var scanned = await scanner.ReadAsync(file, token).ConfigureAwait(false);
+                    await (scanned.NeedsDecoder ? toDecode.Writer : read).WriteAsync(scanned, token).ConfigureAwait(false);
+                }).ConfigureAwait(false);
+            }
+            finally
+            {
+                toDecode.Writer.Complete();
+            }
+
+            await decoded.ConfigureAwait(false);
+            read.Complete();
+        }
+        catch (Exception failure)
+        {
+            read.Complete(failure);
+        }
     }
 
     private void Save(long folderId, List<ScannedFile> files) => database.Change(connection =>

@@ -22,4 +22,10 @@ internal sealed record ScannedFile(string Path, FileStamp Stamp)
     public string? FolderCoverPath { get; init; }
 
     public string? Unreadable { get; init; }
+
+    /// <summary>Damage of header and tags, while the facts are still to come.</summary>
+    public IReadOnlyList<string> Damage { get; init; } = [];
+
+    /// <summary>True while only a decoder can tell the facts.</summary>
+    public bool NeedsDecoder => Facts is null && Unreadable is null;
 }

@@ -10,6 +10,9 @@ public enum WorkerPriority
     /// <summary>Playback, and pages that wait for the result: workers of their own, never queued behind other work.</summary>
     HeardNow,
 
+    /// <summary>What a scan asks: short jobs with workers of their own, so that new music comes in while runs are busy.</summary>
+    Scan,
+
     /// <summary>Runs: as many jobs at a time as there are workers.</summary>
     AskedFor,
 
@@ -20,6 +23,9 @@ public enum WorkerPriority
 /// <summary>The worker processes of the server: started when first needed, kept, replaced when lost.</summary>
 public sealed class WorkerPool : IDisposable
 {
+    /// <summary>Jobs of scans at a time.</summary>
+    public const int ScanPlaces = 2;
+
     private const int HeardNowPlaces = 3;
 
     private readonly AppOptions _options;
@@ -39,6 +45,7 @@ public sealed class WorkerPool : IDisposable
         _places = new()
         {
             [WorkerPriority.HeardNow] = new SemaphoreSlim(HeardNowPlaces),
+            [WorkerPriority.Scan] = new SemaphoreSlim(ScanPlaces),
             [WorkerPriority.AskedFor] = new SemaphoreSlim(options.WorkerCount),
             [WorkerPriority.Background] = new SemaphoreSlim(BackgroundPlaces),
         };
