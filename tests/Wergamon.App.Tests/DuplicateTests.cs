@@ -83,6 +83,26 @@ public sealed class DuplicateTests
     }
 
     [Fact]
+    public async Task Files_joined_for_equal_samples_part_when_one_is_replaced_by_as_much_other_music()
+    {
+        await using var app = new RunningApp();
+        await app.StartAsync();
+        Write(app, "1.flac", "flac", "flac", seed: 1, "Cage", "Songs", 1);
+        Write(app, "b/copy.m4a", "mp4", "alac", seed: 1, title: null);
+        Write(app, "c/other.m4a", "mp4", "alac", seed: 1, title: null);
+        await AnalyseAsync(app);
+        Assert.Equal(["1.flac", "copy.m4a", "other.m4a"], Names(Track(app, "1.flac")));
+        Write(app, "b/copy.m4a", "mp4", "alac", seed: 2, title: null);
+        await app.ScanAsync();
+        await AnalyseAsync(app);
+        // Whichever of them had been joined through it stays, for its own samples.
+        Assert.Equal(["1.flac", "other.m4a"], Names(Track(app, "1.flac")));
+        Assert.Equal("samples", Assert.Single(app.Get<TrackMatcher>().Of(Track(app, "1.flac").Id)).Rule);
+        Assert.Equal(["copy.m4a"], Names(Track(app, "b/copy.m4a")));
+        Assert.Contains(app.Get<LibraryQueries>().HistoryOf(Track(app, "b/copy.m4a").Id), happened => happened.Words.EndsWith("no longer equal", StringComparison.Ordinal));
+    }
+
+    [Fact]
     public async Task Duplicates_are_found_trashed_and_restored_with_everything_attached()
     {
         await using var app = new RunningApp();

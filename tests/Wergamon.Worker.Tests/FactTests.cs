@@ -171,6 +171,42 @@ public sealed class FactTests : IDisposable
             Assert.InRange(counted.KilobitsPerSecond, 33, 319);
     }
 
+    /// <summary>Junk behind the info frame, and between the first frames of a file that has none.</summary>
+    [Theory]
+    [InlineData("")]
+    [InlineData("400")]
+    public void Junk_between_frames_does_not_end_an_mp3(string quality)
+    {
+        const int HeaderLength = 4;
+        (string, string)[] options = quality.Length > 0 ? [("flags", "+qscale"), ("global_quality", quality)] : [("b", "128k")];
+        var path = EncodedFile.Write(_folder[$"junk{quality}.mp3"], "mp3", "libmp3lame", Sound(new PcmFormat(new SampleRate(44_100), 2, 16), 20), options);
+        var bytes = File.ReadAllBytes(path).AsSpan();
+        var first = bytes[bytes.IndexOf((byte[])[0xFF, 0xFB])..];
+        int second = HeaderLength + first[HeaderLength..].IndexOf((byte[])[0xFF, 0xFB]), third = second + HeaderLength + first[(second + HeaderLength)..].IndexOf((byte[])[0xFF, 0xFB]);
+        byte[] junk = [.. Enumerable.Range(0, 5_000).Select(i => (byte)(i % 251))];
+        var behindInfo = FileReading.Read(new MemoryStream([.. first[..second], .. junk, .. first[second..]])).Facts!;
+        Assert.Equal(20 * 44_100, behindInfo.FrameCount);
+        var behindSound = FileReading.Read(new MemoryStream([.. first[second..third], .. first[second..third], .. junk, .. first[third..]])).Facts!;
+        Assert.InRange(behindSound.FrameCount - 20 * 44_100, -1152, 4 * 1152);
+        Assert.Contains("5,000 bytes between frames", Assert.Single(behindSound.Damage), StringComparison.Ordinal);
+    }
+
+    /// <summary>A block without samples carries only metadata (WavPack 4 and 5 file format).</summary>
+    [Fact]
+    public void A_wavpack_block_without_samples_says_nothing_about_the_sound()
+    {
+        const int SamplesAt = 20, HeadLength = 32;
+        var path = EncodedFile.Write(_folder["empty.wv"], "wv", "wavpack", Sound(new PcmFormat(new SampleRate(44_100), 2, 16), Seconds));
+        var bytes = File.ReadAllBytes(path);
+        var empty = bytes[..HeadLength];
+        BitConverter.TryWriteBytes(empty.AsSpan(4), HeadLength - 8);
+        empty.AsSpan(SamplesAt).Clear();
+        File.WriteAllBytes(path, [.. empty, .. bytes]);
+        var facts = Read(path);
+        var outside = AudioFiles.Probe(path);
+        Assert.Equal((outside.Format, (long)(Seconds * 44_100)), (facts.Format, facts.FrameCount));
+    }
+
     /// <summary>Free format: the bitrate index is 0 and only the next header tells a frame's length (ISO/IEC 11172-3, 2.4.2.3).</summary>
     [Fact]
     public void Mp3_of_free_format_is_measured_by_its_frames()

@@ -136,7 +136,7 @@ public sealed class TrackMatcher(Database database, LibraryWriter writer, CopyHi
             .Where(row => row.Key is not null)
             .ToList();
         connection.Execute("INSERT INTO match_key (copy_id, name, key) VALUES (@CopyId, @Name, @Key)", keys.Select(row => new { row.CopyId, row.Name, row.Key }));
-        bool joined = false;
+        bool joined = DropUntrueMatches(connection, copies);
         foreach (var rule in MatchRule.All)
         {
             foreach (var (copyId, key) in keys.Where(row => row.Name == rule.Name).Select(row => (row.CopyId, row.Key)))
@@ -149,6 +149,77 @@ public sealed class TrackMatcher(Database database, LibraryWriter writer, CopyHi
         if (joined)
             LibraryWriter.RemoveEmptyAlbums(connection);
     }
+
+    /// <summary>
+    /// Matches for equal samples end when the file of a copy holds others by now; without another reason to stay, the copy leaves
+    /// the track. True when tracks parted.
+    /// </summary>
+    private bool DropUntrueMatches(IDbConnection connection, List<MatchCandidate> changed)
+    {
+        bool parted = false;
+        foreach (var copy in changed.Where(copy => copy.Traits.Samples is not null))
+        {
+            var came = connection.Query<long>(
+                """
+                DELETE FROM track_match WHERE rule = @rule AND (copy_id = @Id AND with_copy_id IN (SELECT copy_id FROM analysis WHERE samples <> @Samples)
+                    OR with_copy_id = @Id AND copy_id IN (SELECT copy_id FROM analysis WHERE samples <> @Samples)) RETURNING copy_id
+                """,
+                new { copy.Id, copy.Traits.Samples, rule = SampleMatch.RuleName }).AsList();
+            if (came.Count == 0)
+                continue;
+            if (!StaysForAnotherReason(connection, copy.TrackId, copy.Id))
+                parted |= Part(connection, copy.TrackId, copy.Id);
+            parted |= SettleOrphans(connection, copy.TrackId, came.Where(id => id != copy.Id));
+        }
+
+        return parted;
+    }
+
+    /// <summary>Gives a copy and what was made from it a track of their own; false when there is no other copy to leave.</summary>
+    private bool Part(IDbConnection connection, long trackId, long copyId)
+    {
+        var moved = TrackMerge.WithDescendants(connection, copyId);
+        if (connection.ExecuteScalar<int>("SELECT COUNT(*) FROM copy WHERE track_id = @trackId", new { trackId }) == moved.Count)
+            return false;
+        var orphans = connection.Query<long>("SELECT copy_id FROM track_match WHERE with_copy_id IN @moved AND copy_id NOT IN @moved", new { moved }).AsList();
+        TrackMerge.Split(connection, moved, writer.InsertTrackOf(connection, copyId));
+        history.Note(connection, moved, "separated from other copies: the samples are no longer equal");
+        SettleOrphans(connection, trackId, orphans);
+        return true;
+    }
+
+    /// <summary>Copies that had been joined through one that left need another reason to stay. True when one of them left, too.</summary>
+    private bool SettleOrphans(IDbConnection connection, long trackId, IEnumerable<long> orphans)
+    {
+        bool parted = false;
+        foreach (long orphan in orphans)
+        {
+            bool othersCameToIt = connection.ExecuteScalar<bool>("SELECT EXISTS (SELECT 1 FROM track_match WHERE with_copy_id = @orphan)", new { orphan });
+            if (!othersCameToIt && !StaysForAnotherReason(connection, trackId, orphan))
+                parted |= Part(connection, trackId, orphan);
+        }
+
+        return parted;
+    }
+
+    /// <summary>Records the first rule by which the copy matches another one of its track; false when there is none.</summary>
+    private bool StaysForAnotherReason(IDbConnection connection, long trackId, long copyId)
+    {
+        var all = CopyTraitsRows.Read(connection, "c.track_id = @trackId", new { trackId });
+        var family = TrackMerge.WithDescendants(connection, copyId);
+        if (all.Find(copy => copy.Id == copyId) is not { } copy)
+            return true;
+        var reason = MatchRule.All
+            .SelectMany(rule => all.Where(other => !family.Contains(other.Id) && Match(rule, copy, other)), (rule, other) => (Rule: rule, Other: other))
+            .FirstOrDefault();
+        if (reason.Rule is null)
+            return false;
+        Record(connection, copyId, reason.Other.Id, reason.Rule.Name);
+        return true;
+    }
+
+    private static bool Match(MatchRule rule, MatchCandidate one, MatchCandidate other) =>
+        rule.KeyOf(one.Traits) is { } key && key == rule.KeyOf(other.Traits) && rule.Fits(one.Traits, other.Traits) && one.Traits.MayShareTrackWith(other.Traits);
 
     /// <summary>One copy of each other track that matches a copy.</summary>
     private static List<long> OthersLike(IDbConnection connection, string rule, string key, long copyId) => connection.Query<long>(

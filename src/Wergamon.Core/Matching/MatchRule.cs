@@ -23,7 +23,9 @@ public abstract class MatchRule
 /// <summary>Every sample is equal.</summary>
 public sealed class SampleMatch : MatchRule
 {
-    public override string Name => "samples";
+    public const string RuleName = "samples";
+
+    public override string Name => RuleName;
 
     public override string InWords => "equal samples";
 

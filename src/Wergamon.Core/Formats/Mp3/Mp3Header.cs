@@ -21,6 +21,9 @@ internal static class Mp3Header
     /// <summary>Maximum searches for the next frame of free format, which are costly; junk could ask for them without end.</summary>
     private const int MaxFreeFormats = 64;
 
+    /// <summary>Maximum places where frames are looked for again behind junk.</summary>
+    private const int MaxSearches = 64;
+
     /// <summary>Consecutive frames of one bitrate that make a file count as constant bitrate.</summary>
     private const int FramesLookedAt = 32;
 
@@ -37,9 +40,10 @@ internal static class Mp3Header
         var (frame, at) = (found.Frame, found.At);
         var info = ReadInfo(stream, at, frame);
         long soundBytes = end - at;
-        var (frames, samples, variable) = info is { Frames: { } stated }
-            ? (stated, stated * frame.SamplesPerFrame - info.Delay - info.Padding, info.IsVariable)
-            : Count(stream, at, end, frame, found.FreeLength);
+        var (frames, variable, junk) = info is { Frames: { } stated } ? new FrameCount(stated, info.IsVariable, 0) : Count(stream, at, end, frame, found.FreeLength);
+        long samples = frames * frame.SamplesPerFrame - (info is { Frames: not null } ? info.Delay + info.Padding : 0);
+        if (junk > 0)
+            damage.Add($"{junk:N0} bytes between frames are no sound and were passed over.");
         if (info is { Frames: not null, Bytes: { } bytes } && bytes > soundBytes + LongestFrame)
             damage.Add($"The file is cut off: its header speaks of {bytes:N0} bytes of sound, {soundBytes:N0} are there.");
         if (frames <= 0 || samples <= 0)
@@ -60,7 +64,8 @@ internal static class Mp3Header
 
     private static FirstFrame? FindFirst(Stream stream, long from, long end)
     {
-        if (FrameAt(stream, from) is { IsFreeFormat: false } there && FrameAt(stream, from + there.Length)?.IsLike(there) == true)
+        // An info frame says so itself, though junk may follow it.
+        if (FrameAt(stream, from) is { IsFreeFormat: false } there && (FrameAt(stream, from + there.Length)?.IsLike(there) == true || ReadInfo(stream, from, there) is { Frames: not null }))
             return new FirstFrame(from, there, 0);
         long farthest = Math.Min(end - from, FarthestStart + 2 * LongestFrame);
         byte[] window = [];
@@ -172,24 +177,39 @@ internal static class Mp3Header
             : new InfoFrame(frames, length, 0, 0, variable);
     }
 
-    /// <summary>Without a header: by the bitrate where the first frames share one, by walking over all frames otherwise.</summary>
-    private static (long Frames, long Samples, bool IsVariable) Count(Stream stream, long start, long end, MpegFrame first, int freeLength)
+    /// <summary>
+    /// Without a header: by the bitrate where the first frames share one, by walking over all frames otherwise. Junk between frames is
+    /// passed over and counted.
+    /// </summary>
+    private static FrameCount Count(Stream stream, long start, long end, MpegFrame first, int freeLength)
     {
         bool variable = false;
-        long frames = 0, at = start;
-        while (at < end && (variable || frames < FramesLookedAt))
+        long frames = 0, at = start, junk = 0;
+        int searches = 0;
+        while (at < end && (variable || junk > 0 || frames < FramesLookedAt))
         {
             if (FrameAt(stream, at) is not { } frame || !frame.IsLike(first))
-                break;
+            {
+                if (frames == 0 || end - at <= LongestFrame || searches++ == MaxSearches || FindFirst(stream, at, end) is not { } next || !next.Frame.IsLike(first))
+                    break;
+                junk += next.At - at;
+                at = next.At;
+                continue;
+            }
+
             variable |= !first.IsFreeFormat && frame.KilobitsPerSecond != first.KilobitsPerSecond;
             at += first.IsFreeFormat ? freeLength + frame.Padding : Math.Max(frame.Length, MpegFrame.HeaderLength);
             frames++;
         }
 
-        if (!variable && frames == FramesLookedAt)
+        if (!variable && junk == 0 && frames == FramesLookedAt)
             frames = (long)Math.Round(frames * (double)(end - start) / (at - start));
-        return (frames, frames * first.SamplesPerFrame, variable);
+        return new FrameCount(frames, variable, junk);
     }
+
+    /// <param name="Frames">Frames of audio.</param>
+    /// <param name="Junk">Bytes between them that are none.</param>
+    private readonly record struct FrameCount(long Frames, bool IsVariable, long Junk);
 
     internal sealed record FirstFrame(long At, MpegFrame Frame, int FreeLength);
 

@@ -8,8 +8,8 @@ internal static class WavPackHeader
 {
     private const int BlockHeadLength = 32;
 
-    /// <summary>A file of several channels starts with a block for each one or two of them.</summary>
-    private const int MaxBlocks = 16;
+    /// <summary>A file of several channels starts with a block for each one or two of them; before and between them may be blocks without samples.</summary>
+    private const int MaxBlocks = 64;
 
     private const uint UnknownLength = uint.MaxValue;
     private const uint IsMono = 0x4;
@@ -45,15 +45,22 @@ internal static class WavPackHeader
             cursor.Skip(3);
             long highTotal = cursor.Byte();
             uint total = cursor.UInt32LittleEndian();
-            cursor.Skip(8);
+            cursor.Skip(4);
+            uint samples = cursor.UInt32LittleEndian();
             uint flags = cursor.UInt32LittleEndian();
+            if (samples == 0 && format is null && length >= BlockHeadLength - 8)
+            {
+                at += length + 8L;
+                continue;
+            }
+
             if (total == UnknownLength || (flags & HoldsDsd) != 0)
                 return null;
             if (length < BlockHeadLength - 8 || stream.TryReadBlock(Math.Min(length - (BlockHeadLength - 8), stream.Length - stream.Position)) is not { } content)
                 throw Unreadable();
             channels += (flags & IsMono) != 0 ? 1 : 2;
             isLossless &= (flags & IsHybrid) == 0;
-            if (block == 0)
+            if (format is null)
             {
                 frames = total + (highTotal << 32) - highTotal;
                 format = Describe(flags, content);
