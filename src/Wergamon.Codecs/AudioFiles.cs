@@ -1,5 +1,6 @@
 using Wergamon.Core.Audio;
 using Wergamon.Core.Formats;
+using Wergamon.Core.Formats.Mp3;
 using Wergamon.Core.Tags;
 
 namespace Wergamon.Codecs;
@@ -24,12 +25,14 @@ public static class AudioFiles
     {
         if (sound is not null)
             return new LibAvReader(path, sound);
+        bool isFreeFormat;
         AudioFacts? padded;
         var stream = File.OpenRead(path);
         try
         {
             if (FileFormats.OpenPcm(stream) is { } reader)
                 return reader;
+            isFreeFormat = FileFormats.Of(stream) is Mp3Format && Mp3Format.IsFreeFormat(stream);
             padded = FileFormats.FactsOfPadded(stream);
         }
         catch
@@ -39,6 +42,8 @@ public static class AudioFiles
         }
 
         stream.Dispose();
+        if (isFreeFormat)
+            return new FreeFormatReader(path);
         var decoder = new LibAvReader(path);
         return padded?.Format.Rate == decoder.Format.Rate ? new PaddingCutter(decoder, padded.FrameCount) : decoder;
     }

@@ -88,4 +88,44 @@ public sealed class LossyTests(WorkerFixture worker) : IClassFixture<WorkerFixtu
         Assert.Equal(route.OutputFrames, proof.FramesOut);
         Assert.Equal(44_101, LibMpg123.CountFrames(worker.Folder["resampled.mp3"]));
     }
+
+    /// <summary>A frame of free format holds what any other holds, only its header does not state the bitrate (ISO/IEC 11172-3, 2.4.2.3). libav decodes the file before, libmpg123 after.</summary>
+    [Fact]
+    public async Task Mp3_of_free_format_is_decoded_and_never_carried()
+    {
+        var whole = worker.Folder["free-source.mp3"];
+        await worker.ProveAsync(worker.MakeWav("free.wav", new PcmFormat(SampleRate.AudioDisc, 2, 16), 200_000, music: true), whole, PocketPlayer with { Encoder = Mp3Settings.Constant(128) });
+        var bytes = File.ReadAllBytes(whole);
+        int info = bytes.AsSpan().IndexOf("Info"u8);
+        bytes = bytes[(info + bytes.AsSpan(info).IndexOf((byte[])[0xFF, 0xFB]))..];
+        var stated = worker.Folder["stated.mp3"];
+        File.WriteAllBytes(stated, bytes);
+        for (int at = 0; at + 4 < bytes.Length;)
+        {
+            int length = 144 * 128_000 / 44_100 + (bytes[at + 2] >> 1 & 1);
+            bytes[at + 2] &= 0x0F;
+            at += length;
+        }
+
+        var free = worker.Folder["free.mp3"];
+        File.WriteAllBytes(free, bytes);
+        var facts = await worker.FactsAsync(free);
+        Assert.Equal(("MP3 free format", 128), (facts.CodecName, facts.KilobitsPerSecond));
+        using var expected = Codecs.AudioFiles.Open(stated);
+        using var decoded = Codecs.AudioFiles.Open(free);
+        var (one, other) = (ReadFloats(expected), ReadFloats(decoded));
+        Assert.Equal(facts.FrameCount * 2, other.Length);
+        Assert.InRange(Enumerable.Range(0, Math.Min(one.Length, other.Length)).Max(i => Math.Abs(one[i] - other[i])), 0, 1e-4);
+        Assert.Equal(facts.FrameCount, (await worker.ProveAsync(free, worker.Folder["free-out.mp3"], PocketPlayer)).FramesOut);
+        Assert.False(RoutePlanner.Plan(facts, Fidelity.Lossy, PocketPlayer).IsCarried);
+    }
+
+    private static float[] ReadFloats(IPcmReader reader)
+    {
+        var block = new SampleBuffer(reader.Format);
+        var all = new List<float>();
+        while (reader.Read(block) > 0)
+            all.AddRange(block.Floats);
+        return [.. all];
+    }
 }

@@ -72,6 +72,10 @@ public sealed class Mp3Format : WritableFormat
         ? new OpenedFile(this, () => Mp3Header.Read(stream, found), () => TagsAroundSound.Read(stream))
         : null;
 
+    /// <summary>Whether the frames state no bitrate (ISO/IEC 11172-3, 2.4.2.3), which not every decoder takes.</summary>
+    /// <param name="stream">A file of this format.</param>
+    public static bool IsFreeFormat(Stream stream) => Mp3Header.Find(stream) is { Frame.IsFreeFormat: true };
+
     /// <summary>Musepack of stream version 7 or 8, whose bytes can pass for frames of layer I (from memory; held against libavformat).</summary>
     private static bool IsMusepack(Stream stream)
     {

@@ -48,11 +48,11 @@ internal static class Mp3Header
             damage.Add($"The file is cut off: its header speaks of {bytes:N0} bytes of sound, {soundBytes:N0} are there.");
         if (frames <= 0 || samples <= 0)
             throw new UnreadableAudioException("The file has a header but no sound.");
-        // Decoders give floats for layer III and integers for the older two (as libavcodec does).
-        var format = frame.Layer == 3 ? new PcmFormat(new SampleRate(frame.Rate), frame.Channels, 32, SampleKind.Float) : new PcmFormat(new SampleRate(frame.Rate), frame.Channels, 16);
+        // Decoders give floats for layer III and free format, and integers for the older two layers (as libavcodec and libmpg123 do).
+        var format = frame.Layer == 3 || frame.IsFreeFormat ? new PcmFormat(new SampleRate(frame.Rate), frame.Channels, 32, SampleKind.Float) : new PcmFormat(new SampleRate(frame.Rate), frame.Channels, 16);
         long codedBytes = info is { Frames: not null, Bytes: { } whole } ? Math.Max(whole, soundBytes) : soundBytes;
         int rate = variable || frame.IsFreeFormat ? AudioFacts.MeanKilobits(codedBytes, (double)frames * frame.SamplesPerFrame, format.Rate) : frame.KilobitsPerSecond;
-        return new AudioFacts(Mp3Format.Instance, "MP" + frame.Layer, format, samples, IsLossless: false, rate) { IsVariableBitRate = variable, Damage = damage };
+        return new AudioFacts(Mp3Format.Instance, "MP" + frame.Layer + (frame.IsFreeFormat ? " free format" : ""), format, samples, IsLossless: false, rate) { IsVariableBitRate = variable, Damage = damage };
     }
 
     /// <summary>Tags at the end are not audio.</summary>
