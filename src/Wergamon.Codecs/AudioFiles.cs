@@ -42,11 +42,23 @@ public static class AudioFiles
         }
 
         stream.Dispose();
-        if (isFreeFormat)
-            return new FreeFormatReader(path);
-        var decoder = new LibAvReader(path);
-        return padded?.Format.Rate == decoder.Format.Rate ? new PaddingCutter(decoder, padded.FrameCount) : decoder;
+        return isFreeFormat ? new FreeFormatReader(path) : WithoutPadding(new LibAvReader(path), padded);
     }
+
+    /// <summary>Opens a file in memory.</summary>
+    /// <param name="stream">Seekable; owned from now on.</param>
+    /// <exception cref="UnreadableAudioException">It holds no audio that can be decoded.</exception>
+    public static IPcmReader Open(MemoryStream stream)
+    {
+        if (FileFormats.OpenPcm(stream) is { } reader)
+            return reader;
+        var padded = FileFormats.FactsOfPadded(stream);
+        stream.Position = 0;
+        return WithoutPadding(new LibAvReader(stream), padded);
+    }
+
+    private static IPcmReader WithoutPadding(LibAvReader decoder, AudioFacts? padded) =>
+        padded?.Format.Rate == decoder.Format.Rate ? new PaddingCutter(decoder, padded.FrameCount) : decoder;
 
     /// <summary>Starts a file in the format of the settings.</summary>
     /// <param name="stream">Seekable, written from its position 0 and owned from now on.</param>

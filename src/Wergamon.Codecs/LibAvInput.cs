@@ -112,7 +112,11 @@ internal sealed unsafe class LibAvInput : IDisposable
 
     private nint ParametersAt(int index) => Field<nint>(StreamAt(index), Layout.Stream.CodecParameters);
 
-    private bool IsSound(int index) => Field<int>(ParametersAt(index), Layout.CodecParameters.CodecType) == MediaTypeAudio;
+    /// <summary>False for what libav takes for sound without knowing a rate or channels.</summary>
+    private bool IsSound(int index) =>
+        Field<int>(ParametersAt(index), Layout.CodecParameters.CodecType) == MediaTypeAudio
+        && Field<int>(ParametersAt(index), Layout.CodecParameters.SampleRate) > 0
+        && Field<int>(ParametersAt(index) + Layout.CodecParameters.ChannelLayout, Layout.Layout.Channels) > 0;
 
     /// <summary>
     /// The first stream that can be decoded is the main one, as the maker of the file ordered them. In ASF several streams are the same sound at several

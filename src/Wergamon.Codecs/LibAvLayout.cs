@@ -48,6 +48,8 @@ internal static class LibAvLayout
         public const int ExtraDataSize = 24;
         public static readonly int BitRate = Of(32, 48);
         public static readonly int BitsPerRawSample = Of(44, 60);
+        public static readonly int SampleRate = Of(116, 152);
+        public static readonly int ChannelLayout = Of(144, 128);
         public static readonly int FrameSize = Of(124, 160);
     }
 

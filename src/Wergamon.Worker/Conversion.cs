@@ -14,6 +14,8 @@ internal sealed class Conversion(ConvertJob job, JobReport report)
 
     public ConvertReply Run()
     {
+        if (CodecCheck.ComplaintOf(job.Encoder.Format) is { } complaint)
+            throw new CodecException(complaint);
         double downmixGain = job.Steps.Any(step => step.Kind == StepKind.Downmix) ? MeasureDownmixGain() : 1;
         var tags = SourceTags.For(job);
         var proof = new ProofReading(job, tags);

@@ -17,6 +17,7 @@ if (LibAvPresence.Complaint() is { } complaint)
 }
 
 LibAvPresence.Silence();
+CodecCheck.Begin();
 using var output = new StreamWriter(Console.OpenStandardOutput()) { AutoFlush = true };
 var sending = new Lock();
 var jobs = Channel.CreateUnbounded<(WorkerJob? Job, CancellationTokenSource Stop)>();
