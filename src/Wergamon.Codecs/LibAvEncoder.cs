@@ -152,7 +152,7 @@ internal sealed unsafe class LibAvEncoder : IEncoder
     private static void SetChannels(nint layout, PcmFormat format)
     {
         if (format.Roles.Count() == format.Channels)
-            Check(av_channel_layout_from_mask(layout, (ulong)format.Roles), "Stating the channel roles");
+            Check(av_channel_layout_from_mask(layout, (ulong)format.Roles.WithSurroundsAtBack()), "Stating the channel roles");
         else
             av_channel_layout_default(layout, format.Channels);
     }

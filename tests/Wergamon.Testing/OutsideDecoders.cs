@@ -85,14 +85,14 @@ public static unsafe partial class LibSndFile
     private const int Read = 0x10;
     private const int SubtypeMask = 0xFFFF;
 
-    /// <summary>Reads integer PCM; the library gives samples left-justified in 32 bits.</summary>
+    /// <summary>Reads PCM; the library gives samples left-justified in 32 bits.</summary>
     public static OutsideSound Decode(string path)
     {
         var info = default(Info);
         nint file = sf_open(path, Read, &info);
         if (file == 0)
             throw new InvalidDataException("libsndfile: " + Marshal.PtrToStringUTF8(sf_strerror(0)));
-        int bits = (info.Format & SubtypeMask) switch { 1 or 5 => 8, 2 => 16, 3 => 24, 4 => 32, var other => throw new InvalidDataException($"libsndfile: subtype {other}") };
+        int bits = (info.Format & SubtypeMask) switch { 1 or 5 => 8, 2 => 16, 3 => 24, 4 or 6 => 32, var other => throw new InvalidDataException($"libsndfile: subtype {other}") };
         var samples = new int[info.Frames * info.Channels];
         fixed (int* into = samples)
         {

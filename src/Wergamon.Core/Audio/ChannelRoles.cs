@@ -22,6 +22,13 @@ public enum ChannelRoles : uint
 
     Mono = FrontCentre,
     Stereo = FrontLeft | FrontRight,
+    Surround30 = Stereo | FrontCentre,
+    Surround40 = Surround30 | BackCentre,
+    Quad = Stereo | BackLeft | BackRight,
+    Surround50Back = Surround30 | BackLeft | BackRight,
+    Surround61 = Surround30 | LowFrequency | BackCentre | SideLeft | SideRight,
+    Surround61Back = Surround51Back | BackCentre,
+    Surround71 = Surround51Back | SideLeft | SideRight,
     Surround51 = Stereo | FrontCentre | LowFrequency | SideLeft | SideRight,
     Surround51Back = Stereo | FrontCentre | LowFrequency | BackLeft | BackRight,
 }
@@ -33,13 +40,12 @@ public static class ChannelRolesFacts
     {
         1 => ChannelRoles.Mono,
         2 => ChannelRoles.Stereo,
-        3 => ChannelRoles.Stereo | ChannelRoles.FrontCentre,
-        4 => ChannelRoles.Stereo | ChannelRoles.BackLeft | ChannelRoles.BackRight,
-        5 => ChannelRoles.Stereo | ChannelRoles.FrontCentre | ChannelRoles.BackLeft | ChannelRoles.BackRight,
+        3 => ChannelRoles.Surround30,
+        4 => ChannelRoles.Quad,
+        5 => ChannelRoles.Surround50Back,
         6 => ChannelRoles.Surround51Back,
-        7 => ChannelRoles.Stereo | ChannelRoles.FrontCentre | ChannelRoles.LowFrequency | ChannelRoles.BackCentre
-            | ChannelRoles.SideLeft | ChannelRoles.SideRight,
-        8 => ChannelRoles.Surround51Back | ChannelRoles.SideLeft | ChannelRoles.SideRight,
+        7 => ChannelRoles.Surround61,
+        8 => ChannelRoles.Surround71,
         _ => ChannelRoles.None,
     };
 
@@ -50,6 +56,16 @@ public static class ChannelRolesFacts
         for (uint rest = (uint)roles; rest != 0; rest &= rest - 1)
             order.Add((ChannelRoles)(1u << BitOperations.TrailingZeroCount(rest)));
         return order;
+    }
+
+    /// <summary>
+    /// Speakers at the sides are those at the back where a layout has only one pair behind the listener: encoders and files call
+    /// them the one or the other (common practice, no source). The order of the channels is the same.
+    /// </summary>
+    public static ChannelRoles WithSurroundsAtBack(this ChannelRoles roles)
+    {
+        const ChannelRoles Sides = ChannelRoles.SideLeft | ChannelRoles.SideRight, Back = ChannelRoles.BackLeft | ChannelRoles.BackRight;
+        return (roles & Sides) == Sides && (roles & (Back | ChannelRoles.BackCentre)) == 0 ? roles & ~Sides | Back : roles;
     }
 
     public static int Count(this ChannelRoles roles) => BitOperations.PopCount((uint)roles);

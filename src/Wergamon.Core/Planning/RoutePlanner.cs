@@ -26,7 +26,7 @@ public static class RoutePlanner
         var steps = new List<RouteStep>();
         var format = source.Format;
 
-        if (target.Format.Limits.MaxChannels < format.Channels || target.DownmixesToStereo && format.Channels > 2)
+        if (!target.Format.Limits.HoldsChannels(format) || target.DownmixesToStereo && format.Channels > 2)
         {
             format = format with { Channels = 2, Roles = ChannelRoles.Stereo, Bits = 64, Kind = SampleKind.Float };
             steps.Add(new RouteStep(StepKind.Downmix, Fidelity.Recalculated, "downmix to stereo", format));

@@ -41,6 +41,25 @@ public sealed class PlanningTests
         Assert.Equal(expected, string.Join(", ", route.Steps.Select(step => $"{step.Label} {"ERL"[(int)step.Fidelity]}")));
     }
 
+    /// <summary>A format has a place for some layouts only; 5.1 with the surrounds at the sides is that with them at the back.</summary>
+    [Theory]
+    [InlineData("alac", ChannelRoles.Surround51, true)]
+    [InlineData("alac", ChannelRoles.Surround71, false)]
+    [InlineData("alac", ChannelRoles.Quad, false)]
+    [InlineData("opus", ChannelRoles.Quad, true)]
+    [InlineData("opus", ChannelRoles.Surround40, false)]
+    [InlineData("opus", ChannelRoles.Surround71, true)]
+    [InlineData("flac", ChannelRoles.Surround40, true)]
+    [InlineData("mp3", ChannelRoles.Surround30, false)]
+    public void A_layout_that_the_format_has_no_place_for_is_downmixed(string key, ChannelRoles roles, bool stays)
+    {
+        var format = (WritableFormat)FileFormats.Find(key)!;
+        var facts = Facts("wav", 48_000, roles.Count(), 24);
+        facts = facts with { Format = facts.Format with { Roles = roles } };
+        var route = RoutePlanner.Plan(facts, Fidelity.Exact, new Target(key, format.Name, format.UsualSettings));
+        Assert.Equal(stays ? roles.Count() : 2, route.Output.Channels);
+    }
+
     [Fact]
     public void Forty_eight_kilohertz_stays_where_the_target_allows_it()
     {

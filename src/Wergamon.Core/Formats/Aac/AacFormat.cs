@@ -18,6 +18,7 @@ public sealed class AacFormat : WritableFormat
     public override FormatLimits Limits { get; } = new()
     {
         MaxChannels = 6,
+        Layouts = [ChannelRoles.Surround30, ChannelRoles.Surround40, ChannelRoles.Surround50Back, ChannelRoles.Surround51Back],
         HoldsFloat = true,
         Rates = [8_000, 11_025, 12_000, 16_000, 22_050, 24_000, 32_000, 44_100, 48_000, 64_000, 88_200, 96_000],
     };

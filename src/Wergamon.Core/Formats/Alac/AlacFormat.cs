@@ -15,7 +15,12 @@ public sealed class AlacFormat : WritableFormat
 
     private AlacFormat() : base("alac", "ALAC", ".m4a") { }
 
-    public override FormatLimits Limits { get; } = new() { MaxChannels = 8, Bits = [16, 24] };
+    public override FormatLimits Limits { get; } = new()
+    {
+        MaxChannels = 7,
+        Layouts = [ChannelRoles.Surround30, ChannelRoles.Surround40, ChannelRoles.Surround50Back, ChannelRoles.Surround51Back, ChannelRoles.Surround61Back],
+        Bits = [16, 24],
+    };
 
     public override EncoderSettings UsualSettings => new AlacSettings();
 

@@ -2,6 +2,7 @@ using System.Buffers.Binary;
 using System.Globalization;
 using Wergamon.Core.Audio;
 using Wergamon.Core.Formats.Ogg;
+using Wergamon.Core.Formats.Vorbis;
 using Wergamon.Core.Tags;
 
 namespace Wergamon.Core.Formats.Opus;
@@ -26,7 +27,8 @@ public sealed class OpusFormat : WritableFormat
 
     public override bool IsReadableWhileWritten => true;
 
-    public override FormatLimits Limits { get; } = new() { MaxChannels = 8, HoldsFloat = true, Rates = [Rate] };
+    /// <summary>Layouts of channel mapping family 1, those of Vorbis (RFC 7845, section 5.1.1.2).</summary>
+    public override FormatLimits Limits { get; } = new() { MaxChannels = 8, Layouts = VorbisFormat.Layouts, HoldsFloat = true, Rates = [Rate] };
 
     public override IReadOnlyList<QualityScale> Scales { get; } =
     [

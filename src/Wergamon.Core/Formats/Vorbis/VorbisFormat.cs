@@ -21,10 +21,14 @@ public sealed class VorbisFormat : WritableFormat
 
     public override bool IsReadableWhileWritten => true;
 
+    /// <summary>The layouts that the number of channels stands for (Vorbis I specification, 4.3.9).</summary>
+    internal static IReadOnlyList<ChannelRoles> Layouts => [.. Enumerable.Range(3, 6).Select(ChannelRolesFacts.Usual)];
+
     /// <summary>The encoder has setups for these rates; 8 channels have an order of their own (Vorbis I specification, 4.3.9).</summary>
     public override FormatLimits Limits { get; } = new()
     {
         MaxChannels = 8,
+        Layouts = Layouts,
         HoldsFloat = true,
         Rates = [8_000, 11_025, 12_000, 16_000, 22_050, 24_000, 32_000, 44_100, 48_000, 64_000, 88_200, 96_000, 176_400, 192_000],
     };
