@@ -5,21 +5,31 @@ using Layout = Wergamon.Codecs.LibAvLayout;
 
 namespace Wergamon.Bench;
 
+/// <summary>What libav is asked for in one format.</summary>
+/// <param name="Encoder">The encoder's name.</param>
+/// <param name="Container">The name of the container.</param>
+/// <param name="Options">Options of the encoder.</param>
+internal sealed record BareFormat(string Encoder, string Container, IReadOnlyDictionary<string, string> Options);
+
 /// <summary>
-/// Minimal conversion of a 16-bit stereo FLAC to MP3: the same libav calls as in the worker, in one loop,
-/// without blocks, digest, tags, progress or pipes. The rest is the worker's overhead.
+/// Minimal conversion of a 16-bit stereo FLAC: the same libav calls as in the worker, in one loop, without blocks, digest, tags,
+/// progress or pipes. The rest is the worker's overhead.
 /// </summary>
 internal static unsafe class BareLoop
 {
-    public static void Encode(string source, string output)
+    public static readonly BareFormat Mp3 = new("libmp3lame", "mp3", new Dictionary<string, string> { ["b"] = "256000" });
+
+    public static void Encode(string source, string output) => Encode(source, output, Mp3, Core.Audio.SampleRate.AudioDisc);
+
+    public static void Encode(string source, string output, BareFormat to, Core.Audio.SampleRate rate)
     {
         nint input = 0, decoder = OpenDecoder(source, &input, out int index);
         nint packet = av_packet_alloc(), frame = av_frame_alloc();
         using var stream = File.Create(output);
-        var format = new Core.Audio.PcmFormat(Core.Audio.SampleRate.AudioDisc, 2, 16);
+        var format = new Core.Audio.PcmFormat(rate, 2, 16);
         LibAvOutput? container = null;
-        using var encoder = new LibAvEncoder("libmp3lame", format, new Dictionary<string, string> { ["b"] = "256000" }, made => container!.Write(made));
-        container = new LibAvOutput(stream, "mp3", encoder, new Dictionary<string, string> { ["id3v2_version"] = "0" });
+        using var encoder = new LibAvEncoder(to.Encoder, format, to.Options, made => container!.Write(made));
+        container = new LibAvOutput(stream, to.Container, encoder, new Dictionary<string, string>());
         nint toEncode = MakeFrame(encoder);
         int held = 0;
         long sent = 0;
@@ -88,8 +98,8 @@ internal static unsafe class BareLoop
     private static nint MakeFrame(LibAvEncoder encoder)
     {
         nint frame = av_frame_alloc();
-        Field<int>(frame, Layout.Frame.SampleCount) = Field<int>(encoder.Context, Layout.CodecContext.FrameSize);
-        Field<int>(frame, Layout.Frame.Format) = (int)AvSampleFormat.S16Planar;
+        Field<int>(frame, Layout.Frame.SampleCount) = FrameSizeOf(encoder.Context);
+        Field<int>(frame, Layout.Frame.Format) = Field<int>(encoder.Context, Layout.CodecContext.SampleFormat);
         Field<int>(frame, Layout.Frame.SampleRate) = encoder.Input.Rate.Hertz;
         Check(av_channel_layout_copy(frame + Layout.Frame.ChannelLayout, encoder.Context + Layout.CodecContext.ChannelLayout), "Describing");
         Check(av_frame_get_buffer(frame, 0), "Making room");
@@ -98,7 +108,7 @@ internal static unsafe class BareLoop
 
     private static void Feed(nint encoder, LibAvOutput container, nint from, nint to, ref int held, ref long sent)
     {
-        int frameSize = Field<int>(encoder, Layout.CodecContext.FrameSize);
+        int frameSize = FrameSizeOf(encoder);
         int count = Field<int>(from, Layout.Frame.SampleCount);
         var samples = (short*)(*(byte***)(from + Layout.Frame.ExtendedData))[0];
         for (int at = 0; at < count;)
@@ -106,19 +116,42 @@ internal static unsafe class BareLoop
             if (held == 0)
                 Check(av_frame_make_writable(to), "Making room");
             int take = Math.Min(count - at, frameSize - held);
-            byte** planes = *(byte***)(to + Layout.Frame.ExtendedData);
-            var left = (short*)planes[0] + held;
-            var right = (short*)planes[1] + held;
-            for (int i = 0; i < take; i++)
-            {
-                left[i] = samples[2 * (at + i)];
-                right[i] = samples[2 * (at + i) + 1];
-            }
-
+            Copy(samples + 2 * at, *(byte***)(to + Layout.Frame.ExtendedData), (AvSampleFormat)Field<int>(to, Layout.Frame.Format), held, take);
             at += take;
             held += take;
             if (held == frameSize)
                 Send(encoder, container, to, ref held, ref sent);
+        }
+    }
+
+    /// <summary>Encoders of PCM take frames of any length.</summary>
+    private static int FrameSizeOf(nint encoder) => Field<int>(encoder, Layout.CodecContext.FrameSize) is > 0 and var size ? size : 4096;
+
+    private static void Copy(short* samples, byte** planes, AvSampleFormat format, int at, int count)
+    {
+        switch (format)
+        {
+            case AvSampleFormat.S16:
+                Buffer.MemoryCopy(samples, (short*)planes[0] + 2 * at, 4L * count, 4L * count);
+                break;
+            case AvSampleFormat.S16Planar:
+                for (int i = 0; i < count; i++)
+                {
+                    ((short*)planes[0])[at + i] = samples[2 * i];
+                    ((short*)planes[1])[at + i] = samples[2 * i + 1];
+                }
+
+                break;
+            case AvSampleFormat.FloatPlanar:
+                for (int i = 0; i < count; i++)
+                {
+                    ((float*)planes[0])[at + i] = samples[2 * i] * (1f / 32768);
+                    ((float*)planes[1])[at + i] = samples[2 * i + 1] * (1f / 32768);
+                }
+
+                break;
+            default:
+                throw new NotSupportedException($"The encoder wants {format}.");
         }
     }
 

@@ -14,11 +14,11 @@ using Wergamon.Core.Jobs;
 using Wergamon.Core.Planning;
 
 // Measures the library, the server, reading discs, and what conversion costs beyond the codec itself: Wergamon.Bench MUSIC-FOLDER RACK-FOLDER [PART]
-// The part is library, server, discs or conversion; all of them when it is left out.
+// The part is library, server, discs, conversion or formats; all of them when it is left out.
 CultureInfo.CurrentCulture = CultureInfo.InvariantCulture;
 if (args is not [var folder, var rack, ..] || args.Length > 3 || !Directory.Exists(folder) || !Directory.Exists(rack))
 {
-    Console.Error.WriteLine("Say where the demo music and the disc rack are: Wergamon.Bench MUSIC-FOLDER RACK-FOLDER [library|server|discs|conversion]");
+    Console.Error.WriteLine("Say where the demo music and the disc rack are: Wergamon.Bench MUSIC-FOLDER RACK-FOLDER [library|server|discs|conversion|formats]");
     return 2;
 }
 
@@ -50,6 +50,13 @@ try
         await CpuRatioAsync();
         await SpeedUpAsync();
         await MemoryAsync();
+    }
+
+    if (IsWanted("formats"))
+    {
+        var formats = new FormatBench(longest, work, OptionsFor(1));
+        await formats.RunAsync(CpuSecondsOf);
+        await formats.WavToAiffAsync();
     }
 }
 finally

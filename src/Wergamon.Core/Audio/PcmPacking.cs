@@ -68,7 +68,7 @@ public readonly record struct PcmPacking(ByteOrder Order, bool UnsignedBytes = f
                 break;
             case 2:
                 var shorts = MemoryMarshal.Cast<byte, short>(bytes);
-                for (int i = little && shift == 0 ? Widen(shorts, samples) : 0; i < samples.Length; i++)
+                for (int i = shift > 0 ? 0 : little ? Widen(shorts, samples) : WidenSwapped(shorts, samples); i < samples.Length; i++)
                     samples[i] = (little ? shorts[i] : BinaryPrimitives.ReverseEndianness(shorts[i])) >> shift;
                 break;
             case 3 when little:
@@ -101,7 +101,10 @@ public readonly record struct PcmPacking(ByteOrder Order, bool UnsignedBytes = f
                 break;
             case 2:
                 var shorts = MemoryMarshal.Cast<byte, short>(bytes);
-                for (int i = little && shift == 0 ? Narrow(samples, shorts) : 0; i < samples.Length; i++)
+                int done = shift > 0 ? 0 : Narrow(samples, shorts);
+                if (!little)
+                    BinaryPrimitives.ReverseEndianness(shorts[..done], shorts[..done]);
+                for (int i = done; i < samples.Length; i++)
                 {
                     short value = (short)(samples[i] << shift);
                     shorts[i] = little ? value : BinaryPrimitives.ReverseEndianness(value);
@@ -145,6 +148,21 @@ public readonly record struct PcmPacking(ByteOrder Order, bool UnsignedBytes = f
         return i;
     }
 
+    /// <summary>The same from the other order of bytes, in pieces that stay in the nearest cache.</summary>
+    private static int WidenSwapped(ReadOnlySpan<short> from, Span<int> to)
+    {
+        const int Piece = 1024;
+        Span<short> swapped = stackalloc short[Piece];
+        int done = 0;
+        for (; done <= to.Length - Piece; done += Piece)
+        {
+            BinaryPrimitives.ReverseEndianness(from.Slice(done, Piece), swapped);
+            Widen(swapped, to.Slice(done, Piece));
+        }
+
+        return done;
+    }
+
     /// <inheritdoc cref="Widen"/>
     private static int Narrow(ReadOnlySpan<int> from, Span<short> to)
     {
@@ -172,10 +190,12 @@ public readonly record struct PcmPacking(ByteOrder Order, bool UnsignedBytes = f
 
     private void CopyWords(ReadOnlySpan<byte> from, Span<byte> to, int width)
     {
-        from[..to.Length].CopyTo(to);
+        from = from[..to.Length];
         if (Order == ByteOrder.LittleEndian)
-            return;
-        for (int i = 0; i < to.Length; i += width)
-            to.Slice(i, width).Reverse();
+            from.CopyTo(to);
+        else if (width == sizeof(int))
+            BinaryPrimitives.ReverseEndianness(MemoryMarshal.Cast<byte, int>(from), MemoryMarshal.Cast<byte, int>(to));
+        else
+            BinaryPrimitives.ReverseEndianness(MemoryMarshal.Cast<byte, long>(from), MemoryMarshal.Cast<byte, long>(to));
     }
 }
