@@ -13,7 +13,7 @@ internal static class Analysis
         using var reader = AudioFiles.Open(job.SourcePath);
         long total = reader.FrameCount ?? 0;
         var analysis = AudioAnalyser.Analyse(reader, done => report.Tell(done, total, proving: false));
-        return StatedSum(job.SourcePath) is { } stated && stated != analysis.Md5
+        return StatedSum(job.SourcePath) is { } stated && stated != analysis.Digest
             ? analysis with { Damage = [.. analysis.Damage, "The samples do not match the MD5 in the file."] }
             : analysis;
     }

@@ -39,7 +39,7 @@ internal sealed class ProofReading(ConvertJob job, TagSet tags)
         long bytes = new FileInfo(job.OutputPath).Length;
         int rate = sound.KilobitsPerSecond ?? (int)Math.Round(bytes * 8 / sound.Format.Duration(sound.Frames).TotalSeconds / 1000);
         return new Proof(
-            lossless, written.Frames, sound.Frames, lossless ? sound.Analysis.Md5 : null, fields, pictures,
+            lossless, written.Frames, sound.Frames, lossless && !sound.Format.IsFloat ? sound.Analysis.Digest : null, fields, pictures,
             bytes, rate, downmixGainDecibels, written.ClippedSamples, written.SourceDamage);
     }
 
@@ -65,7 +65,7 @@ internal sealed class ProofReading(ConvertJob job, TagSet tags)
     private void CompareHead(SoundRead sound)
     {
         using var stream = File.OpenRead(job.OutputPath);
-        if (job.Encoder.Format.FindFalseHead(stream, sound.Frames, sound.Analysis.Md5) is { } fault)
+        if (job.Encoder.Format.FindFalseHead(stream, sound.Frames, sound.Analysis.Digest) is { } fault)
             throw new ProofException(fault);
     }
 

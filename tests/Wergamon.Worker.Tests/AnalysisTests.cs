@@ -25,7 +25,7 @@ public sealed class AnalysisTests(WorkerFixture worker) : IClassFixture<WorkerFi
         foreach (var path in new[] { wav, flac, alac })
         {
             var analysis = ((AnalysisReply)await worker.AskAsync(new AnalysisJob(path))).Analysis;
-            Assert.Equal((stated, 50_021, 16, 44_100), (analysis.Md5, analysis.FrameCount, analysis.RealBits, analysis.RealRate));
+            Assert.Equal((stated, 50_021, 16, 44_100), (analysis.Digest, analysis.FrameCount, analysis.RealBits, analysis.RealRate));
             Assert.Empty(analysis.Damage);
             Assert.NotEmpty(analysis.Waveform);
         }

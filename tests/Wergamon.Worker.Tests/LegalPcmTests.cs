@@ -107,7 +107,7 @@ public sealed class LegalPcmTests(WorkerFixture worker) : IClassFixture<WorkerFi
         var reply = Assert.IsType<AnalysisReply>(await worker.AskAsync(new AnalysisJob(path)));
         Assert.Empty(reply.Analysis.Damage);
         var proof = await worker.ProveAsync(path, worker.Folder[$"odd-{bits}.wav"], Target.BuiltIn[3]);
-        Assert.Equal((Frames, reply.Analysis.Md5), (proof.FramesOut, proof.SampleMd5));
+        Assert.Equal((Frames, reply.Analysis.Digest), (proof.FramesOut, proof.SampleMd5));
     }
 
     /// <summary>A mono stream of one frame with a constant subframe (RFC 9639, sections 8.2, 9.1, 9.2.3).</summary>

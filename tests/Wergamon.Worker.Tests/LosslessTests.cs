@@ -31,7 +31,7 @@ public sealed class LosslessTests(WorkerFixture worker) : IClassFixture<WorkerFi
         var second = await worker.ProveAsync(Path("1.flac"), Path("2.wav"), Plain);
         var third = await worker.ProveAsync(Path("2.wav"), Path("3.aiff"), DjStick);
         var fourth = await worker.ProveAsync(Path("3.aiff"), Path("4.flac"), Archive);
-        var expected = SampleDigest.Of(TestSound.Noise(format, 20_011)).Md5;
+        var expected = SampleDigest.Of(TestSound.Noise(format, 20_011)).Digest;
         Assert.Equal([expected, expected, expected, expected], new[] { first, second, third, fourth }.Select(proof => proof.SampleMd5));
 
         var samples = AllSamples(TestSound.Noise(format, 20_011));
@@ -69,7 +69,7 @@ public sealed class LosslessTests(WorkerFixture worker) : IClassFixture<WorkerFi
         }
 
         Assert.Single(sums.Distinct());
-        Assert.Equal(SampleDigest.Of(TestSound.Music(format, 30_000)).Md5, sums[0]);
+        Assert.Equal(SampleDigest.Of(TestSound.Music(format, 30_000)).Digest, sums[0]);
     }
 
     /// <summary>RFC 9639, appendices D.1 and D.3: worked examples (bytes from memory, verified by their own MD5).</summary>

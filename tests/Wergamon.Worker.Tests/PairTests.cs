@@ -87,7 +87,7 @@ public sealed class PairTests(PairTests.Sources sources) : IClassFixture<PairTes
     private static string DigestOf(string path)
     {
         using var reader = AudioFiles.Open(path);
-        return SampleDigest.Of(reader).Md5;
+        return SampleDigest.Of(reader).Digest;
     }
 
     /// <summary>libFLAC 1.4, libsndfile 1.2, libmpg123 1.31, libvorbisfile 1.3 and libopusfile 0.12; null where there is none for the format.</summary>

@@ -24,5 +24,5 @@ internal static class AnalysisRows
 
     /// <summary>Equal for equal samples of one shape, whatever the container.</summary>
     private static string? SumOf(AudioAnalysis? analysis) =>
-        analysis is null || analysis.FrameCount == 0 ? null : $"{analysis.Md5} {analysis.Format.Rate.Hertz} {analysis.Format.Channels} {analysis.Format.BitsInWords}";
+        analysis is null || analysis.FrameCount == 0 ? null : $"{analysis.Digest} {analysis.Format.Rate.Hertz} {analysis.Format.Channels} {analysis.Format.BitsInWords}";
 }

@@ -1,9 +1,10 @@
+using System.Text.Json.Serialization;
 using Wergamon.Core.Audio;
 
 namespace Wergamon.Core.Analysis;
 
 /// <summary>Result of one pass over the audio of a file.</summary>
-/// <param name="Md5">Of all samples; see <see cref="SampleDigest"/>.</param>
+/// <param name="Digest">Of all samples; see <see cref="SampleDigest"/>.</param>
 /// <param name="Format">Format of the samples as decoded.</param>
 /// <param name="FrameCount">Samples of one channel, counted.</param>
 /// <param name="RealBits">Bits really used; 0 for silence. For floats, those of the format.</param>
@@ -11,4 +12,4 @@ namespace Wergamon.Core.Analysis;
 /// <param name="Peak">The greatest sample magnitude; full scale is 1.</param>
 /// <param name="Waveform">See <see cref="Core.Analysis.Waveform.ToBytes"/>.</param>
 /// <param name="Damage">Damage that was skipped, in words.</param>
-public sealed record AudioAnalysis(string Md5, PcmFormat Format, long FrameCount, int RealBits, int RealRate, double Peak, byte[] Waveform, IReadOnlyList<string> Damage);
+public sealed record AudioAnalysis([property: JsonPropertyName("md5")] string Digest, PcmFormat Format, long FrameCount, int RealBits, int RealRate, double Peak, byte[] Waveform, IReadOnlyList<string> Damage);

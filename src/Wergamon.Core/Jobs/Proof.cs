@@ -6,7 +6,7 @@ namespace Wergamon.Core.Jobs;
 /// <param name="IsLossless">True: every sample was compared. False: the length was compared, since the samples must differ.</param>
 /// <param name="FramesIn">Samples of one channel that went into the encoder.</param>
 /// <param name="FramesOut">Samples of one channel that came out of the finished file.</param>
-/// <param name="SampleMd5">MD5 over all samples, the same that went in and came out; null for lossy copies.</param>
+/// <param name="SampleMd5">MD5 over all samples, the same that went in and came out; null for lossy copies and floats.</param>
 /// <param name="FieldsKept">Tag fields and kept frames that read back equal.</param>
 /// <param name="PicturesKept">Pictures that read back equal.</param>
 /// <param name="Bytes">Size of the file.</param>
