@@ -15,6 +15,17 @@ public static partial class LibTag
         taglib_set_strings_unicode(1);
     }
 
+    /// <summary>Has the library read all facts and tags, and takes only numbers of them: its texts are not made for several threads.</summary>
+    public static int ReadNumbers(string path)
+    {
+        nint file = taglib_file_new(path);
+        if (file == 0 || taglib_file_is_valid(file) == 0)
+            throw new InvalidDataException($"TagLib does not open {path}");
+        int numbers = (int)taglib_tag_track(taglib_file_tag(file)) + taglib_audioproperties_length(taglib_file_audioproperties(file));
+        taglib_file_free(file);
+        return numbers;
+    }
+
     public static LibTagReading Read(string path)
     {
         nint file = taglib_file_new(path);
