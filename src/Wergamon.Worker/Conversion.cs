@@ -23,7 +23,7 @@ internal sealed class Conversion(ConvertJob job, JobReport report)
         // Decoding the file while it grows adds no time if a core is free; in most formats the header that says
         // how to read them is written last.
         var beside = job.Encoder.Format.IsReadableWhileWritten
-            ? Task.Factory.StartNew(() => ProofReading.ReadSound(file.Follow()), CancellationToken.None, TaskCreationOptions.LongRunning, TaskScheduler.Default)
+            ? Task.Factory.StartNew(() => proof.ReadSound(file.Follow()), CancellationToken.None, TaskCreationOptions.LongRunning, TaskScheduler.Default)
             : null;
         Encoded written;
         try

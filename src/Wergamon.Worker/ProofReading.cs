@@ -14,14 +14,14 @@ internal sealed class ProofReading(ConvertJob job, TagSet tags)
     public SoundRead ReadSound(Action<long> tell)
     {
         using var reader = AudioFiles.Open(job.OutputPath);
-        return ReadSound(reader, tell);
+        return Read(reader, tell);
     }
 
     /// <summary>Decodes a file while it grows, to its end.</summary>
-    public static SoundRead ReadSound(Stream growing)
+    public SoundRead ReadSound(Stream growing)
     {
         using var reader = new LibAvReader(growing);
-        return ReadSound(reader, _ => { });
+        return Read(reader, _ => { });
     }
 
     public Proof Compare(Encoded written, SoundRead sound, double? downmixGainDecibels)
@@ -39,35 +39,38 @@ internal sealed class ProofReading(ConvertJob job, TagSet tags)
         long bytes = new FileInfo(job.OutputPath).Length;
         int rate = sound.KilobitsPerSecond ?? (int)Math.Round(bytes * 8 / sound.Format.Duration(sound.Frames).TotalSeconds / 1000);
         return new Proof(
-            lossless, written.Frames, sound.Frames, lossless && !sound.Format.IsFloat ? sound.Analysis.Digest : null, fields, pictures,
+            lossless, written.Frames, sound.Frames, lossless && !sound.Format.IsFloat ? DigestOf(sound) : null, fields, pictures,
             bytes, rate, downmixGainDecibels, written.ClippedSamples, written.SourceDamage);
     }
 
-    private static SoundRead ReadSound(IPcmReader reader, Action<long> tell)
+    private SoundRead Read(IPcmReader reader, Action<long> tell)
     {
-        using var analyser = new AudioAnalyser(reader.Format);
+        // Samples that are proved equal to those of an analysed source need no analysis of their own.
+        using var analyser = job.ExpectedDigest is null ? new AudioAnalyser(reader.Format) : null;
         var sum = new SampleSum();
         var block = new SampleBuffer(reader.Format);
         while (reader.Read(block) > 0)
         {
             sum.Append(block);
-            analyser.Append(block);
+            analyser?.Append(block);
             tell(sum.Frames);
         }
 
         int? rate = reader is LibAvReader coded
             ? coded.KilobitsPerSecond > 0 ? coded.KilobitsPerSecond : null
             : (int)Math.Round(reader.Format.BitRate / 1000.0);
-        return new SoundRead(reader.Format, sum.Frames, sum.Value, analyser.Finish([]), rate, [.. reader.Damage]);
+        return new SoundRead(reader.Format, sum.Frames, sum.Value, analyser?.Finish([]), rate, [.. reader.Damage]);
     }
 
     /// <summary>The header is written last: it is checked against the decoded audio.</summary>
     private void CompareHead(SoundRead sound)
     {
         using var stream = File.OpenRead(job.OutputPath);
-        if (job.Encoder.Format.FindFalseHead(stream, sound.Frames, sound.Analysis.Digest) is { } fault)
+        if (job.Encoder.Format.FindFalseHead(stream, sound.Frames, DigestOf(sound)) is { } fault)
             throw new ProofException(fault);
     }
+
+    private string? DigestOf(SoundRead sound) => sound.Analysis?.Digest ?? job.ExpectedDigest;
 
     private (int Fields, int Pictures) CompareTags()
     {
@@ -93,7 +96,7 @@ internal sealed class ProofReading(ConvertJob job, TagSet tags)
 /// <param name="Format">The shape of its samples.</param>
 /// <param name="Frames">Their number in each channel.</param>
 /// <param name="Sum">Comparable with the checksum of the input.</param>
-/// <param name="Analysis">Taken in the same pass, so that the library need not decode the file again.</param>
+/// <param name="Analysis">Taken in the same pass, so that the library need not decode the file again; null where it is known beforehand.</param>
 /// <param name="KilobitsPerSecond">Null when the file did not state it at the time.</param>
 /// <param name="Damage">What could not be decoded.</param>
-internal sealed record SoundRead(PcmFormat Format, long Frames, UInt128 Sum, AudioAnalysis Analysis, int? KilobitsPerSecond, IReadOnlyList<string> Damage);
+internal sealed record SoundRead(PcmFormat Format, long Frames, UInt128 Sum, AudioAnalysis? Analysis, int? KilobitsPerSecond, IReadOnlyList<string> Damage);

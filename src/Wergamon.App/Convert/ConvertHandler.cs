@@ -20,10 +20,11 @@ public sealed class ConvertHandler(CopyMaker maker, AllowedPaths allowed, Databa
         var spec = CopySpec.Of(item);
         if (!allowed.MayRead(spec.Job!.SourcePath))
             return Task.FromResult(ItemOutcome.Failed($"{spec.Job.SourcePath} is not there, or is no longer a file in an allowed folder."));
-        return maker.MakeAsync(item, spec, spec.Job, origin: null, context, cancellation, different => Correct(spec, spec.Job, different));
+        string? digest = spec.SourceCopyId is { } source ? library.DigestOf(source) : null;
+        return maker.MakeAsync(item, spec, spec.Job with { KnownDigest = digest }, origin: null, context, cancellation, different => Correct(spec, spec.Job, different));
     }
 
-    public Task<ItemOutcome?> RecoverAsync(RunItemRow item, CancellationToken cancellation) => maker.RecoverAsync(item, CopySpec.Of(item), origin: null, cancellation);
+    public Task<ItemOutcome?> RecoverAsync(RunItemRow item, CancellationToken cancellation) => maker.RecoverAsync(item, CopySpec.Of(item), origin: null);
 
     public ItemDescription Describe(RunItemRow item) => CopyMaker.Describe(item, CopySpec.Of(item), "Nothing was written; the original is as it was.");
 

@@ -46,7 +46,7 @@ public sealed class RenameHandler(Database database, DiscStore discs, FileScanne
             placement.Replace(file, wanted);
         else
             path = placement.Publish(file, wanted);
-        return await RecordAsync(copy, path, file, spec, cancellation).ConfigureAwait(false);
+        return await RecordAsync(copy, path, file, spec).ConfigureAwait(false);
     }
 
     /// <summary>A file that has its new name is recorded; anything earlier starts over.</summary>
@@ -55,14 +55,15 @@ public sealed class RenameHandler(Database database, DiscStore discs, FileScanne
         var spec = JsonSerializer.Deserialize(item.Spec, IntakeJson.Default.RenameSpec)!;
         if (placement.FindOf(item.Id) is not { FinalPath: { } path } found || File.Exists(found.File.TemporaryPath) || !File.Exists(path) || Find(spec.CopyId) is not { } copy)
             return null;
-        return await RecordAsync(copy, path, found.File, spec, cancellation).ConfigureAwait(false);
+        return await RecordAsync(copy, path, found.File, spec).ConfigureAwait(false);
     }
 
     public ItemDescription Describe(RunItemRow item) => new("Writing names", "Renamed") { OnFailure = "The copy is as it was." };
 
-    private async Task<ItemOutcome> RecordAsync(MadeCopy copy, string path, NewFile file, RenameSpec spec, CancellationToken cancellation)
+    private async Task<ItemOutcome> RecordAsync(MadeCopy copy, string path, NewFile file, RenameSpec spec)
     {
-        var scanned = await scanner.ScanAsync(new FileInfo(path), cancellation).ConfigureAwait(false);
+        // The file has its new name, which is recorded even if the run is stopped now.
+        var scanned = await scanner.ScanAsync(new FileInfo(path), CancellationToken.None).ConfigureAwait(false);
         database.Change(connection =>
         {
             connection.Execute("UPDATE copy SET path = @path WHERE id = @Id", new { path, copy.Id });

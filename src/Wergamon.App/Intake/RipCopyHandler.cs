@@ -23,7 +23,7 @@ public sealed class RipCopyHandler(CopyMaker maker, RipStore rips, RipJobs jobs)
     {
         var rip = rips.Get(item.RunId)!;
         var (spec, _) = jobs.For(item, rip);
-        return maker.RecoverAsync(item, spec, OriginOf(rip, spec), cancellation);
+        return maker.RecoverAsync(item, spec, OriginOf(rip, spec));
     }
 
     public ItemDescription Describe(RunItemRow item) => CopyMaker.Describe(item, CopySpec.Of(item), "Nothing was written; what was read from the disc is kept.");

@@ -1,5 +1,6 @@
 using System.Data;
 using Dapper;
+using Wergamon.App.Files;
 using Wergamon.Core.Analysis;
 
 namespace Wergamon.App.Library;
@@ -20,6 +21,27 @@ internal static class AnalysisRows
                 "UPDATE copy SET damage = CASE WHEN damage IS NULL THEN @damage ELSE damage || ' ' || @damage END WHERE id = @copyId AND instr(COALESCE(damage, ''), @damage) = 0",
                 new { copyId, damage });
         }
+    }
+
+    /// <summary>The digest of the samples of a copy; null before its analysis, for a damaged file, and for one that has changed since its scan.</summary>
+    public static string? DigestOf(IDbConnection connection, long copyId)
+    {
+        var row = connection.QueryFirstOrDefault<(string? Samples, string Path, long Bytes, long ModifiedAt, long Number)>(
+            "SELECT a.samples, c.path, c.file_bytes, c.modified_at, c.file_number FROM analysis a JOIN copy c ON c.id = a.copy_id WHERE c.id = @copyId AND a.failure IS NULL AND c.damage IS NULL", new { copyId });
+        return row.Samples is { } samples && FileStamp.Of(new FileInfo(row.Path)).Fits(new FileStamp(row.Bytes, row.ModifiedAt, row.Number)) ? samples.Split(' ')[0] : null;
+    }
+
+    /// <summary>Takes over the analysis of a copy with the same samples; nothing happens when it is no longer that of the digest.</summary>
+    public static void TakeOver(IDbConnection connection, long copyId, long fromCopyId, string digest)
+    {
+        int taken = connection.Execute(
+            """
+            INSERT OR REPLACE INTO analysis (copy_id, samples, peak, waveform, failure)
+            SELECT @copyId, samples, peak, waveform, NULL FROM analysis WHERE copy_id = @fromCopyId AND failure IS NULL AND samples LIKE @digest || ' %'
+            """,
+            new { copyId, fromCopyId, digest });
+        if (taken > 0)
+            connection.Execute("UPDATE copy SET (real_bits, real_rate) = (SELECT real_bits, real_rate FROM copy WHERE id = @fromCopyId) WHERE id = @copyId", new { copyId, fromCopyId });
     }
 
     /// <summary>Equal for equal samples of one shape, whatever the container.</summary>

@@ -59,9 +59,9 @@ public sealed class CopyMaker(
             // A proved copy outlives a loss of power.
             using (var handle = File.OpenHandle(file.TemporaryPath, FileMode.Open, FileAccess.ReadWrite))
                 RandomAccess.FlushToDisk(handle);
-            var checkpoint = new CopyCheckpoint { Proof = made.Proof, Analysis = made.Analysis, Corrected = corrected };
+            var checkpoint = new CopyCheckpoint { Proof = made.Proof, Analysis = made.Analysis, KnownDigest = made.Analysis is null ? job.KnownDigest : null, Corrected = corrected };
             context.Checkpoint(JsonSerializer.Serialize(checkpoint, LibraryJson.Default.CopyCheckpoint));
-            return await FinishAsync(item, spec, file, checkpoint, origin, cancellation).ConfigureAwait(false);
+            return await FinishAsync(item, spec, file, checkpoint, origin).ConfigureAwait(false);
         }
         catch (StorageProblemException)
         {
@@ -76,7 +76,7 @@ public sealed class CopyMaker(
     }
 
     /// <summary>Finishes a copy that was proved when the server ended; null when it has to be made again.</summary>
-    public async Task<ItemOutcome?> RecoverAsync(RunItemRow item, CopySpec spec, DiscOrigin? origin, CancellationToken cancellation)
+    public async Task<ItemOutcome?> RecoverAsync(RunItemRow item, CopySpec spec, DiscOrigin? origin)
     {
         if (item.Checkpoint is null || JsonSerializer.Deserialize(item.Checkpoint, LibraryJson.Default.CopyCheckpoint) is not { } checkpoint)
             return null;
@@ -86,8 +86,8 @@ public sealed class CopyMaker(
         if (placement.FindOf(item.Id) is not { } found)
             return null;
         if (File.Exists(found.File.TemporaryPath))
-            return await FinishAsync(item, spec, found.File, checkpoint, origin, cancellation).ConfigureAwait(false);
-        return found.FinalPath is { } path && File.Exists(path) ? await RecordAsync(item, spec, found.File, path, checkpoint, origin, cancellation).ConfigureAwait(false) : null;
+            return await FinishAsync(item, spec, found.File, checkpoint, origin).ConfigureAwait(false);
+        return found.FinalPath is { } path && File.Exists(path) ? await RecordAsync(item, spec, found.File, path, checkpoint, origin).ConfigureAwait(false) : null;
     }
 
     public static ItemDescription Describe(RunItemRow item, CopySpec spec, string onFailure)
@@ -123,7 +123,7 @@ public sealed class CopyMaker(
             throw new RunStoppedException($"The disk with {folder} is full ({free / 1_000_000} MB free). Free some space and continue.");
     }
 
-    private async Task<ItemOutcome> FinishAsync(RunItemRow item, CopySpec spec, NewFile file, CopyCheckpoint checkpoint, DiscOrigin? origin, CancellationToken cancellation)
+    private async Task<ItemOutcome> FinishAsync(RunItemRow item, CopySpec spec, NewFile file, CopyCheckpoint checkpoint, DiscOrigin? origin)
     {
         string path;
         try
@@ -136,7 +136,7 @@ public sealed class CopyMaker(
             return ItemOutcome.Skipped("A file with this name appeared in the meantime and was left untouched.");
         }
 
-        return await RecordAsync(item, spec, file, path, checkpoint, origin, cancellation).ConfigureAwait(false);
+        return await RecordAsync(item, spec, file, path, checkpoint, origin).ConfigureAwait(false);
     }
 
     private bool FreeName(string existing, CopySpec spec)
@@ -156,9 +156,10 @@ public sealed class CopyMaker(
         return connection.ExecuteScalar<bool>("SELECT EXISTS (SELECT 1 FROM copy WHERE path = @path AND folder_id IS NOT NULL)", new { path });
     }
 
-    private async Task<ItemOutcome> RecordAsync(RunItemRow item, CopySpec spec, NewFile file, string path, CopyCheckpoint checkpoint, DiscOrigin? origin, CancellationToken cancellation)
+    private async Task<ItemOutcome> RecordAsync(RunItemRow item, CopySpec spec, NewFile file, string path, CopyCheckpoint checkpoint, DiscOrigin? origin)
     {
-        var scanned = await scanner.ScanAsync(new FileInfo(path), cancellation).ConfigureAwait(false);
+        // The file has its name: a run that is stopped now still records it, or it would be made a second time.
+        var scanned = await scanner.ScanAsync(new FileInfo(path), CancellationToken.None).ConfigureAwait(false);
         if (scanned.Facts is null)
             return ItemOutcome.Failed($"The new file was proved and is at {path}, but could not be read into the library: {scanned.Unreadable}");
 
@@ -187,6 +188,8 @@ public sealed class CopyMaker(
                 });
             if (checkpoint.Analysis is { } found)
                 AnalysisRows.Save(connection, id, found, failure: null);
+            else if (checkpoint.KnownDigest is { } digest && spec.SourceCopyId is { } source)
+                AnalysisRows.TakeOver(connection, id, source, digest);
             return id;
         });
         placement.Settle(file);

@@ -72,6 +72,9 @@ internal sealed record CopyCheckpoint
 
     public AudioAnalysis? Analysis { get; init; }
 
+    /// <summary>Digest of the samples where they are those of the source, whose analysis is the copy's as well.</summary>
+    public string? KnownDigest { get; init; }
+
     /// <summary>What was made, where the plan had to be corrected; null where it was as planned.</summary>
     public CopySpec? Corrected { get; init; }
 }

@@ -126,6 +126,13 @@ public sealed class LibraryQueries(Database database)
 
     private const string TrackColumns = "t.id, t.album_id, a.title AS album_title, a.artist AS album_artist, t.disc, t.number, t.title, t.artist";
 
+    /// <summary>The digest of the samples of a copy; null before its analysis, for a damaged file, and for one that has changed since its scan.</summary>
+    public string? DigestOf(long copyId)
+    {
+        using var connection = database.Open();
+        return AnalysisRows.DigestOf(connection, copyId);
+    }
+
     public int CountTracks() => database.Read("tracks", connection => connection.ExecuteScalar<int>(
         $"SELECT (SELECT COUNT(*) FROM track) - (SELECT COUNT(*) FROM track t WHERE t.id IN (SELECT track_id FROM copy WHERE is_trashed) AND NOT {IsThere})"));
 

@@ -72,6 +72,14 @@ public sealed record ConvertJob(
     [JsonIgnore]
     public bool IsCarried => Steps is [.., { Kind: StepKind.Carry }];
 
+    /// <summary>Digest of the source's samples, where the library knows it: a copy that keeps them is not analysed again.</summary>
+    public string? KnownDigest { get; init; }
+
+    /// <summary>The digest that the samples of the copy will have, where it is known beforehand.</summary>
+    [JsonIgnore]
+    public string? ExpectedDigest =>
+        (IsCarried || Steps.Count == 0 && !Encoder.Format.IsLossy) && Sound is null && AppendedSources.Count == 0 && ParallelSources.Count == 0 ? KnownDigest : null;
+
     /// <summary>How a downmix weighs the channels; null for the standard.</summary>
     public DownmixLevels? Downmix { get; init; }
 }
@@ -106,7 +114,7 @@ public sealed record ProgressReply(WorkerProgress Progress) : WorkerReply;
 
 public sealed record ProbeReply(AudioFacts Facts) : WorkerReply;
 
-/// <param name="Analysis">Taken from the new file while it was read back.</param>
+/// <param name="Analysis">Taken from the new file while it was read back; null where its samples are those of an analysed source.</param>
 public sealed record ConvertReply(Proof Proof, AudioAnalysis? Analysis = null) : WorkerReply;
 
 /// <param name="Frames">Samples of one channel that were written.</param>
