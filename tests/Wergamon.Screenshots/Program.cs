@@ -62,7 +62,7 @@ try
     browser.FindText(".pick-count", "1 track picked");
     Picture("tracks");
 
-    Plan("Songs from the Winding House", "Pocket player");
+    Plan("Songs from the Winding House", "Phone");
     Picture("plan-warnings");
 
     Insert("A", "Sampler");
