@@ -28,15 +28,18 @@ internal static class Mp3Header
     private const int FramesLookedAt = 32;
 
     /// <summary>The first frame; null where no two frames follow each other.</summary>
-    public static FirstFrame? Find(Stream stream) => FindFirst(stream, Id3v2Reader.LengthAtStart(stream), EndOfSound(stream));
+    public static FirstFrame? Find(Stream stream)
+    {
+        long from = Id3v2Reader.LengthAtStart(stream), end = EndOfSound(stream);
+        return FindFirst(stream, from, end) is { } found ? found with { From = from, End = end } : null;
+    }
 
     public static AudioFacts Read(Stream stream, FirstFrame found)
     {
         var damage = new List<string>();
-        long from = Id3v2Reader.LengthAtStart(stream);
-        long end = EndOfSound(stream);
-        if (found.At > from)
-            damage.Add($"{found.At - from:N0} bytes before the first frame are no sound and were passed over.");
+        long end = found.End;
+        if (found.At > found.From)
+            damage.Add($"{found.At - found.From:N0} bytes before the first frame are no sound and were passed over.");
         var (frame, at) = (found.Frame, found.At);
         var info = ReadInfo(stream, at, frame);
         long soundBytes = end - at;
@@ -211,7 +214,14 @@ internal static class Mp3Header
     /// <param name="Junk">Bytes between them that are none.</param>
     private readonly record struct FrameCount(long Frames, bool IsVariable, long Junk);
 
-    internal sealed record FirstFrame(long At, MpegFrame Frame, int FreeLength);
+    internal sealed record FirstFrame(long At, MpegFrame Frame, int FreeLength)
+    {
+        /// <summary>Where the tag in front ends.</summary>
+        public long From { get; init; }
+
+        /// <summary>Where the tags behind the sound start.</summary>
+        public long End { get; init; }
+    }
 
     /// <param name="Frames">Frames of audio, without the info frame.</param>
     /// <param name="Delay">Samples to cut off at the start.</param>

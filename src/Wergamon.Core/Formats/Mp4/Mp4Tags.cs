@@ -75,7 +75,7 @@ public static class Mp4Tags
         var tags = new TagSet();
         var items = ItemsOf(movie.Content);
         for (int i = 0; i < MaxItems && Mp4Movie.NextBox(ref items, out var type, out var content); i++)
-            ReadItem(Encoding.Latin1.GetString(type), content, tags);
+            ReadItem(movie, Encoding.Latin1.GetString(type), content, tags);
         return new TagReading(tags, items.IsEmpty ? [] : ["The list of tags is damaged; what follows the damage was left out."]);
     }
 
@@ -166,7 +166,7 @@ public static class Mp4Tags
         return Mp4Movie.Child(meta, "ilst"u8);
     }
 
-    private static void ReadItem(string type, ReadOnlySpan<byte> content, TagSet into)
+    private static void ReadItem(Mp4Movie movie, string type, ReadOnlySpan<byte> content, TagSet into)
     {
         var name = type == "----" ? NameOf(content) : type;
         if (SoundItems.Contains(name))
@@ -176,14 +176,14 @@ public static class Mp4Tags
         while (DataOf(ref values, out var kind) is { IsEmpty: false } data)
         {
             hasValue = true;
-            isUnderstood &= TryReadValue(type, name, kind, data, into);
+            isUnderstood &= TryReadValue(movie, type, name, kind, data, into);
         }
 
         if (hasValue && !isUnderstood)
             into.Opaque.Add(new OpaqueField(Dialect, type, content.ToArray()));
     }
 
-    private static bool TryReadValue(string type, string name, DataType kind, ReadOnlySpan<byte> data, TagSet into)
+    private static bool TryReadValue(Mp4Movie movie, string type, string name, DataType kind, ReadOnlySpan<byte> data, TagSet into)
     {
         switch (type)
         {
@@ -202,7 +202,7 @@ public static class Mp4Tags
                 return true;
             case "covr":
                 var mimeType = PictureSize.MimeTypeOf(data) ?? (kind == DataType.Png ? "image/png" : "image/jpeg");
-                into.Pictures.Add(new Picture(into.Pictures.Count == 0 ? PictureKind.Front : PictureKind.Other, mimeType, "", data.ToArray()));
+                into.Pictures.Add(new Picture(into.Pictures.Count == 0 ? PictureKind.Front : PictureKind.Other, mimeType, "", movie.Keep(data)));
                 return true;
             case "----" when kind is DataType.Utf8 or DataType.Utf16 && name.Length > 0:
                 into.Add(VorbisCommentNames.ToName(name), Text(data, kind));
