@@ -37,8 +37,8 @@ public sealed class DiscTests(Site site) : IClassFixture<Site>
         ChooseTargets(output, "archive", "pocket-player");
         Browser.Leave(() => Browser.Click("[data-read]", "Rip 3 tracks"));
         // The strip fills while the drive reads.
-        Testing.Browser.Until(() => Filled() is > 20 and < 400, "the strip to fill");
-        double before = Filled();
+        double before = 0;
+        Testing.Browser.Until(() => (before = Filled()) is > 20 and < 400, "the strip to fill");
         Testing.Browser.Until(() => Filled() > before, "the strip to fill further");
         Browser.FindText("#run-pill", "Ripping");
         Browser.Find("tr[data-track='1'][data-reading='Proved']");
