@@ -75,11 +75,18 @@ public static class AudioFiles
     /// <exception cref="UnreadableAudioException">It cannot be read.</exception>
     public static IPcmWriter Carry(string sourcePath, int? sound, Stream stream, PcmFormat input, TagSet tags, WritableFormat format)
     {
-        var source = File.OpenRead(sourcePath);
-        if (sound is null && FileFormats.Of(source) == format && format.IsWhole(source))
-            return format.OpenRewriter(stream, source, input, tags);
-        source.Dispose();
-        return format.OpenCarrier(stream, input, tags, new LibAvPackets(sourcePath, sound));
+        if (sound is null && IsWholeOf(sourcePath, format))
+            return format.OpenRewriter(stream, File.OpenRead(sourcePath), input, tags);
+        var packets = new LibAvPackets(sourcePath, sound);
+        try
+        {
+            return format.OpenCarrier(stream, input, tags, packets);
+        }
+        catch
+        {
+            packets.Dispose();
+            throw;
+        }
     }
 
     /// <summary>Facts of a file from libav, with those of each of its streams where it has several.</summary>
@@ -124,6 +131,12 @@ public static class AudioFiles
         }
 
         return new AudioFacts(format, TradeName(reader.CodecName), reader.Format, frames, lossless, rate) { Damage = [.. reader.Damage] };
+    }
+
+    private static bool IsWholeOf(string path, WritableFormat format)
+    {
+        using var stream = File.OpenRead(path);
+        return FileFormats.Of(stream) == format && format.IsWhole(stream);
     }
 
     private static FileFormat? FormatOf(string path)

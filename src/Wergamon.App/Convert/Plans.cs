@@ -36,7 +36,7 @@ public sealed record PlanRow
 
 /// <summary>One line of a plan as it is shown and run.</summary>
 /// <param name="Position">Its place in the plan, from 0.</param>
-/// <param name="Stream">Which of several streams of sound in its file is taken, from 0; null for the first.</param>
+/// <param name="Stream">Which of several streams of sound in its file is taken, from 0; null for the one that is heard.</param>
 /// <param name="Planned">What will happen; null where the track has no copy that is there.</param>
 public sealed record PlanLine(int Position, TrackRow Track, bool IsLeftOut, int? Stream, PlanItem? Planned)
 {
@@ -125,7 +125,7 @@ public sealed class Plans(Database database, LibraryQueries library, TargetChoic
         Change("UPDATE plan_item SET is_left_out = @isLeftOut WHERE plan_id = @id AND position = @position", new { id, position, isLeftOut });
 
     /// <summary>Takes another stream of sound of a file that has several.</summary>
-    /// <param name="stream">From 0; null for the first.</param>
+    /// <param name="stream">From 0; null for the one that is heard.</param>
     public void SetStream(long id, int position, int? stream) =>
         Change("UPDATE plan_item SET stream = @stream WHERE plan_id = @id AND position = @position", new { id, position, stream });
 
