@@ -20,9 +20,9 @@ internal sealed class Conversion(ConvertJob job, JobReport report)
         var tags = SourceTags.For(job);
         var proof = new ProofReading(job, tags);
         using var file = CreateOutput();
-        // Decoding the file while it grows adds no time if a core is free; in most formats the header that says
-        // how to read them is written last.
-        var beside = job.Encoder.Format.IsReadableWhileWritten
+        // Decoding the file while it grows adds no time if a core is free, and costs CPU time if none is; in most formats the
+        // header that says how to read them is written last.
+        var beside = job.HasSpareCore && job.Encoder.Format.IsReadableWhileWritten
             ? Task.Factory.StartNew(() => proof.ReadSound(file.Follow()), CancellationToken.None, TaskCreationOptions.LongRunning, TaskScheduler.Default)
             : null;
         Encoded written;

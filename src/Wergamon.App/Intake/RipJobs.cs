@@ -39,6 +39,7 @@ public sealed class RipJobs(RunStore runs, DiscStore discs, Spool spool)
             ParallelSources = surround is null ? [] : sources[1..],
             Roles = surround?.Roles ?? [],
             Downmix = surround?.Choice.Levels,
+            HasSpareCore = true,
         };
         return (spec with { RelativePath = PathUnder(spec.RelativePath, tags, spec.Target.Format.Extension) }, job);
     }
