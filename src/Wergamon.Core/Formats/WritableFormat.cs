@@ -4,7 +4,7 @@ using Wergamon.Core.Tags;
 namespace Wergamon.Core.Formats;
 
 /// <summary>A format that copies can be made in.</summary>
-public abstract class WritableFormat : FileFormat
+public abstract class WritableFormat : TaggedFormat
 {
     private protected WritableFormat(string key, string name, string extension) : base(key, name) => Extension = extension;
 
@@ -29,9 +29,6 @@ public abstract class WritableFormat : FileFormat
     /// <summary>The settings that copies are made with unless others are chosen.</summary>
     public virtual EncoderSettings UsualSettings => Scales[0].Usual;
 
-    /// <summary>How its files hold tags.</summary>
-    public abstract TagDialect Dialect { get; }
-
     /// <summary>Size of the tags in a file, in bytes.</summary>
     public abstract long TagBytes(TagContents tags);
 
@@ -41,7 +38,7 @@ public abstract class WritableFormat : FileFormat
     /// <summary>Starts a file.</summary>
     /// <param name="stream">Seekable, written from its position 0 and owned from now on.</param>
     /// <param name="input">Format of the samples; within <see cref="Limits"/>.</param>
-    /// <param name="tags">Only what <see cref="Dialect"/> can hold.</param>
+    /// <param name="tags">Only what <see cref="TaggedFormat.Dialect"/> can hold.</param>
     /// <param name="settings">Of this format.</param>
     /// <exception cref="CodecException">The encoder refuses.</exception>
     public abstract IPcmWriter OpenWriter(Stream stream, PcmFormat input, TagSet tags, EncoderSettings settings, IEncoders encoders);
@@ -52,7 +49,7 @@ public abstract class WritableFormat : FileFormat
     /// <summary>False for a file of this format whose header leaves open what a copy has to state.</summary>
     public virtual bool IsWhole(Stream stream) => true;
 
-    /// <summary>Starts a copy of a file of this format that gets other tags; see <see cref="RewriteTags"/>.</summary>
+    /// <summary>Starts a copy of a file of this format that gets other tags; see <see cref="TaggedFormat.RewriteTags"/>.</summary>
     /// <param name="stream">Empty, seekable, owned from now on.</param>
     /// <param name="source">A whole file of this format; seekable, owned from now on.</param>
     /// <param name="input">Format of the samples that the sound decodes to; blocks of it are ignored.</param>
@@ -70,15 +67,6 @@ public abstract class WritableFormat : FileFormat
     /// <param name="frames">Samples of one channel.</param>
     /// <param name="md5">Of the samples, as FLAC counts it.</param>
     public virtual string? FindFalseHead(Stream stream, long frames, string? md5) => null;
-
-    /// <summary>Rewrites a file with other tags. The coded sound is copied byte for byte.</summary>
-    /// <param name="source">A whole file of this format; seekable.</param>
-    /// <param name="target">Empty, seekable.</param>
-    /// <exception cref="UnreadableAudioException">The tags of this file cannot be rewritten.</exception>
-    public abstract void RewriteTags(Stream source, Stream target, TagSet tags);
-
-    /// <summary>SHA-256 over all that is not tags, to prove that writing tags has not touched it.</summary>
-    public abstract string HashSound(Stream stream);
 }
 
 /// <summary>The audio that a copy will hold.</summary>

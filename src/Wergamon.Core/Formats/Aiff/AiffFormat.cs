@@ -30,9 +30,10 @@ public sealed class AiffFormat : WritableFormat
     public override IPcmWriter OpenWriter(Stream stream, PcmFormat input, TagSet tags, EncoderSettings settings, IEncoders encoders) =>
         new AiffWriter(stream, input, ChunkTags.TailFor(AiffTags.Id3ChunkId, tags));
 
-    public override void RewriteTags(Stream source, Stream target, TagSet tags) => ChunkTags.Rewrite(source, target, ByteOrder.BigEndian, AiffTags.Id3ChunkId, tags);
+    public override TagEdit EditTags(Stream source, TagSet tags, TagWriteOptions options) =>
+        ChunkTags.Edit(source, ByteOrder.BigEndian, AiffTags.Id3ChunkId, AiffTags.Texts, tags, options);
 
-    public override string HashSound(Stream stream) => ChunkTags.HashRest(stream, ByteOrder.BigEndian);
+    public override string HashSound(Stream stream) => ChunkTags.HashRest(stream, ByteOrder.BigEndian, AiffTags.Texts);
 
     internal override IPcmReader? OpenPcm(Stream stream, ReadOnlySpan<byte> start) => AiffReader.Recognises(start) ? ChunkedPcmReader.Try(() => new AiffReader(stream)) : null;
 

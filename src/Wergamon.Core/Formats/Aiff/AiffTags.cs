@@ -1,3 +1,4 @@
+using System.Text;
 using Wergamon.Core.Audio;
 using Wergamon.Core.Bytes;
 using Wergamon.Core.Formats.Iff;
@@ -8,7 +9,7 @@ namespace Wergamon.Core.Formats.Aiff;
 
 /// <summary>
 /// Tags of AIFF files: an ID3v2 tag in an "ID3 " chunk (common practice, no source), and the text chunks of
-/// Audio Interchange File Format 1.3, which are only read, where the first is missing.
+/// Audio Interchange File Format 1.3, which are kept in agreement where a file has them. Of a field that both have, that of the tag counts.
 /// </summary>
 public static class AiffTags
 {
@@ -22,12 +23,15 @@ public static class AiffTags
         ["ANNO"] = FieldNames.Comment,
     };
 
+    /// <summary>Those that the file has are written anew with what the tags say.</summary>
+    internal static TextChunks Texts { get; } = new(
+        chunk => TextNames.ContainsKey(chunk.Id),
+        (present, tags) => present.Distinct().SelectMany(id => tags[TextNames[id]], (id, text) => new TailChunk(id, Encoding.UTF8.GetBytes(text))));
+
     public static TagReading Read(Stream stream)
     {
         var chunks = Chunks.Walk(stream, ByteOrder.BigEndian);
-        if ((chunks.Find(Id3ChunkId) ?? chunks.Find("id3 ")) is { } id3)
-            return Id3v2Reader.ReadAt(stream, id3.Offset, id3.Length);
-
+        var tag = (chunks.Find(Id3ChunkId) ?? chunks.Find("id3 ")) is { } id3 ? Id3v2Reader.ReadAt(stream, id3.Offset, id3.Length) : null;
         var tags = new TagSet();
         foreach (var chunk in chunks)
         {
@@ -38,6 +42,7 @@ public static class AiffTags
                 tags.Add(name, LooseText.Read(text));
         }
 
-        return new TagReading(tags, []);
+        var texts = new TagReading(tags, []);
+        return tag is null ? texts : TagsAroundSound.Join(tag, texts);
     }
 }

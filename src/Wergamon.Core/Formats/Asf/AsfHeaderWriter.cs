@@ -22,6 +22,15 @@ internal static class AsfHeaderWriter
         return new[] { description, extended, library }.Sum(content => content is null ? 0 : AsfObjects.ObjectHeadLength + content.Length);
     }
 
+    /// <summary>The header with other tags: as long as before where they fit, with the usual padding otherwise.</summary>
+    /// <param name="dataLength">Bytes behind the header.</param>
+    public static byte[] WriteInto(AsfObjects header, TagSet tags, long dataLength)
+    {
+        var roomy = Write(header, tags, dataLength);
+        long padding = header.Length - (roomy.Length - UsualPadding);
+        return padding is >= 0 and <= TagEdit.MaxPadding ? Write(header, tags, dataLength, header.Length) : roomy;
+    }
+
     /// <summary>The header with these tags in place of its own, filled up with padding.</summary>
     /// <param name="length">Bytes it has to take, at least 24 more than it needs; null for the usual padding.</param>
     /// <param name="dataLength">Bytes behind the header.</param>

@@ -1,3 +1,4 @@
+using System.Buffers.Binary;
 using Wergamon.Core.Audio;
 using Wergamon.Core.Bytes;
 using Wergamon.Core.Tags;
@@ -5,15 +6,40 @@ using Wergamon.Core.Tags.Id3v2;
 
 namespace Wergamon.Core.Formats.Dsf;
 
-/// <summary>One-bit sound in DSF files (DSF File Format Specification 1.01, from memory; held against libavformat). Only read.</summary>
-public sealed class DsfFormat : FileFormat
+/// <summary>One-bit sound in DSF files (DSF File Format Specification 1.01, from memory; held against libavformat). Read, and their tags written.</summary>
+public sealed class DsfFormat : TaggedFormat
 {
     private const int HeadLength = 28;
     private const int FormatLength = 52;
+    private const int LengthOffset = 12;
+    private const int PointerOffset = 20;
 
     public static DsfFormat Instance { get; } = new();
 
     private DsfFormat() : base("dsf", "DSF") { }
+
+    public override TagDialect Dialect => Id3v2Dialect.Instance;
+
+    public override TagEdit EditTags(Stream source, TagSet tags, TagWriteOptions options)
+    {
+        source.Position = 0;
+        var head = source.TryReadBlock(HeadLength) ?? throw new UnreadableAudioException("The DSF file ends within its header.");
+        long end = PlaceOfTag(head, source.Length) ?? source.Length;
+        byte[] tag = tags.IsEmpty ? [] : Id3v2Writer.WriteInto(tags, TagsAroundSound.VersionFor(source, end, source.Length - end, options), source.Length - end);
+        BinaryPrimitives.WriteInt64LittleEndian(head.AsSpan(LengthOffset), end + tag.Length);
+        BinaryPrimitives.WriteInt64LittleEndian(head.AsSpan(PointerOffset), tag.Length == 0 ? 0 : end);
+        var edit = new TagEdit();
+        edit.Add(head);
+        edit.Keep(HeadLength, end - HeadLength);
+        edit.Add(tag);
+        return edit;
+    }
+
+    public override string HashSound(Stream stream)
+    {
+        stream.Position = 0;
+        return RangeHash.Of(stream, HeadLength, PlaceOfTag(stream.TryReadBlock(HeadLength) ?? [], stream.Length) ?? stream.Length);
+    }
 
     internal override OpenedFile? Open(Stream stream, ReadOnlySpan<byte> start)
     {
@@ -37,12 +63,10 @@ public sealed class DsfFormat : FileFormat
         return OneBitSound.Facts(this, format, (long)(samples / OneBitSound.SamplesPerByte), rate, fileLength);
     }
 
-    /// <summary>The tag is where the header points to.</summary>
-    private static TagReading ReadTags(byte[] head, Stream stream)
-    {
-        var cursor = new ByteCursor(head);
-        cursor.Skip(4 + 8 + 8);
-        ulong at = cursor.UInt64LittleEndian();
-        return at > 0 && at < (ulong)stream.Length ? Id3v2Reader.ReadAt(stream, (long)at, stream.Length - (long)at) : new TagReading(new TagSet(), []);
-    }
+    private static TagReading ReadTags(byte[] head, Stream stream) =>
+        PlaceOfTag(head, stream.Length) is { } at ? Id3v2Reader.ReadAt(stream, at, stream.Length - at) : new TagReading(new TagSet(), []);
+
+    /// <summary>The tag is where the header points to; null where it points nowhere.</summary>
+    private static long? PlaceOfTag(ReadOnlySpan<byte> head, long fileLength) =>
+        head.Length >= HeadLength && BinaryPrimitives.ReadInt64LittleEndian(head[PointerOffset..]) is >= HeadLength and var at && at < fileLength ? at : null;
 }

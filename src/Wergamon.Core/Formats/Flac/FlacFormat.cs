@@ -1,5 +1,4 @@
 using System.Globalization;
-using System.Security.Cryptography;
 using System.Text.Json.Serialization;
 using Wergamon.Core.Audio;
 using Wergamon.Core.Bytes;
@@ -60,23 +59,21 @@ public sealed class FlacFormat : WritableFormat
         return stated?.FrameCount == frames && stated.SampleMd5 == md5 ? null : "The head of the new file does not state the samples that are in it.";
     }
 
-    public override void RewriteTags(Stream source, Stream target, TagSet tags)
+    public override TagEdit EditTags(Stream source, TagSet tags, TagWriteOptions options)
     {
         long start = FlacTags.FindStart(source) ?? throw new UnreadableAudioException("This is not a FLAC file.");
+        var head = FlacTags.Read(source, start);
         var streamInfo = new byte[FlacStreamInfo.Length];
         source.Position = start + FlacTags.StreamInfoOffset;
-        if (!source.TryReadWhole(streamInfo))
-            throw new UnreadableAudioException("The FLAC file ends within its header.");
-        FlacTags.Write(target, streamInfo, tags);
-        source.Position = FlacTags.Read(source, start).AudioOffset;
-        source.CopyTo(target);
+        if (head.StreamInfo is null || !source.TryReadWhole(streamInfo))
+            throw new UnreadableAudioException("The FLAC file does not say what sound it holds.");
+        var edit = new TagEdit();
+        edit.Add(FlacTags.WriteInto(head.AudioOffset, streamInfo, head.SeekTable, tags));
+        edit.Keep(head.AudioOffset, source.Length - head.AudioOffset);
+        return edit;
     }
 
-    public override string HashSound(Stream stream)
-    {
-        stream.Position = FlacTags.Read(stream, FlacTags.FindStart(stream) ?? 0).AudioOffset;
-        return Convert.ToHexStringLower(SHA256.HashData(stream));
-    }
+    public override string HashSound(Stream stream) => RangeHash.Of(stream, FlacTags.Read(stream, FlacTags.FindStart(stream) ?? 0).AudioOffset, stream.Length);
 
     internal override OpenedFile? Open(Stream stream, ReadOnlySpan<byte> start)
     {

@@ -11,6 +11,9 @@ namespace Wergamon.Core.Formats.Flac;
 /// <param name="AudioOffset">Where the first frame starts, in bytes from the start of the file.</param>
 public sealed record FlacHead(FlacStreamInfo? StreamInfo, TagSet Tags, long AudioOffset, IReadOnlyList<string> Damage)
 {
+    /// <summary>The points of the seek table, which count from the first frame (RFC 9639, section 8.5); null without one.</summary>
+    public byte[]? SeekTable { get; init; }
+
     public TagReading AsReading() => new(Tags, Damage);
 }
 
@@ -56,6 +59,7 @@ public static class FlacTags
         var tags = new TagSet();
         var damage = new List<string>();
         FlacStreamInfo? streamInfo = null;
+        byte[]? seekTable = null;
         stream.Position = start + 4;
         Span<byte> header = stackalloc byte[BlockHeaderLength];
         bool last = false;
@@ -70,7 +74,7 @@ public static class FlacTags
             last = (header[0] & 0x80) != 0;
             var type = (BlockType)(header[0] & 0x7F);
             int length = header[1] << 16 | header[2] << 8 | header[3];
-            if (type is BlockType.Padding or BlockType.SeekTable)
+            if (type == BlockType.Padding)
             {
                 stream.Seek(length, SeekOrigin.Current);
                 continue;
@@ -87,6 +91,9 @@ public static class FlacTags
                 case BlockType.StreamInfo:
                     streamInfo = FlacStreamInfo.Read(block);
                     break;
+                case BlockType.SeekTable:
+                    seekTable = block;
+                    break;
                 case BlockType.VorbisComment:
                     VorbisCommentBlock.Read(block, tags, damage);
                     break;
@@ -102,21 +109,50 @@ public static class FlacTags
             }
         }
 
-        return new FlacHead(streamInfo, tags, stream.Position, damage);
+        return new FlacHead(streamInfo, tags, Math.Min(stream.Position, stream.Length), damage) { SeekTable = seekTable };
     }
 
     /// <summary>Writes the marker and all blocks at the stream's position; the audio follows.</summary>
     /// <param name="streamInfo">The 34 bytes of STREAMINFO.</param>
     public static void Write(Stream stream, ReadOnlySpan<byte> streamInfo, TagSet tags)
     {
+        WriteBlocks(stream, streamInfo, null, tags, isLast: false);
+        WriteBlock(stream, BlockType.Padding, new byte[Padding], last: true);
+    }
+
+    /// <summary>The marker and all blocks, as long as before where they fit, with the usual padding otherwise.</summary>
+    /// <param name="room">Bytes before the first frame.</param>
+    internal static byte[] WriteInto(long room, ReadOnlySpan<byte> streamInfo, byte[]? seekTable, TagSet tags)
+    {
+        var stream = new MemoryStream();
+        WriteBlocks(stream, streamInfo, seekTable, tags, isLast: false);
+        long left = room - stream.Length;
+        if (left == 0)
+        {
+            stream.SetLength(0);
+            WriteBlocks(stream, streamInfo, seekTable, tags, isLast: true);
+        }
+        else
+        {
+            bool fits = left is >= BlockHeaderLength and <= TagEdit.MaxPadding;
+            WriteBlock(stream, BlockType.Padding, new byte[fits ? left - BlockHeaderLength : Padding], last: true);
+        }
+
+        return stream.ToArray();
+    }
+
+    /// <summary>The comments come last: a change of text then moves no picture.</summary>
+    private static void WriteBlocks(Stream stream, ReadOnlySpan<byte> streamInfo, byte[]? seekTable, TagSet tags, bool isLast)
+    {
         stream.Write("fLaC"u8);
         WriteBlock(stream, BlockType.StreamInfo, streamInfo, last: false);
-        WriteBlock(stream, BlockType.VorbisComment, VorbisCommentBlock.Write(tags), last: false);
-        foreach (var picture in tags.Pictures.Where(picture => FlacDialect.Instance.CanHold(TagContents.EntryOf(picture))))
-            WriteBlock(stream, BlockType.Picture, FlacPictureBlock.Write(picture), last: false);
+        if (seekTable is not null)
+            WriteBlock(stream, BlockType.SeekTable, seekTable, last: false);
         foreach (var field in tags.Opaque.Where(field => field.Dialect == Dialect))
             WriteBlock(stream, (BlockType)int.Parse(field.Id, CultureInfo.InvariantCulture), field.Data.Span, last: false);
-        WriteBlock(stream, BlockType.Padding, new byte[Padding], last: true);
+        foreach (var picture in tags.Pictures.Where(picture => FlacDialect.Instance.CanHold(TagContents.EntryOf(picture))))
+            WriteBlock(stream, BlockType.Picture, FlacPictureBlock.Write(picture), last: false);
+        WriteBlock(stream, BlockType.VorbisComment, VorbisCommentBlock.Write(tags), isLast);
     }
 
     private static void WriteBlock(Stream stream, BlockType type, ReadOnlySpan<byte> data, bool last)

@@ -1,5 +1,4 @@
 using System.Buffers.Binary;
-using System.Security.Cryptography;
 using Wergamon.Core.Audio;
 using Wergamon.Core.Bytes;
 using Wergamon.Core.Tags;
@@ -7,12 +6,15 @@ using Wergamon.Core.Tags.Id3v2;
 
 namespace Wergamon.Core.Formats.Iff;
 
-/// <summary>An ID3v2 tag in a chunk after the audio, as in WAV and AIFF files (common practice, no source).</summary>
+/// <summary>An ID3v2 tag in a chunk, as in WAV and AIFF files (common practice, no source), beside the older text chunks of each.</summary>
 internal static class ChunkTags
 {
     private const int FileHeaderLength = 12;
 
-    /// <summary>The chunks after the audio; none without tags.</summary>
+    /// <summary>Filler that readers pass over (Multimedia Programming Interface and Data Specifications 1.0, RIFF).</summary>
+    private const string Filler = "JUNK";
+
+    /// <summary>The tag as a chunk after the audio; none without tags.</summary>
     public static List<TailChunk> TailFor(string id, TagSet tags) => tags.IsEmpty ? [] : [new TailChunk(id, Id3v2Writer.Write(tags))];
 
     /// <summary>Bytes that <see cref="TailFor"/> takes in a file.</summary>
@@ -24,54 +26,82 @@ internal static class ChunkTags
         return Chunks.HeaderLength + length + (length & 1);
     }
 
-    /// <summary>Copies all chunks but the tag and puts the new one last.</summary>
-    public static void Rewrite(Stream source, Stream target, ByteOrder order, string id, TagSet tags)
+    /// <summary>
+    /// A file with another tag. What follows the sound is written anew there; a tag before the sound is replaced where it lies if the
+    /// new one fits, and otherwise goes behind the sound.
+    /// </summary>
+    /// <param name="id">The chunk of the tag.</param>
+    /// <param name="texts">How the format's own text chunks are written.</param>
+    /// <exception cref="UnreadableAudioException">The chunks do not fill the file as they should.</exception>
+    public static TagEdit Edit(Stream source, ByteOrder order, string id, TextChunks texts, TagSet tags, TagWriteOptions options)
     {
-        Span<byte> start = stackalloc byte[FileHeaderLength];
+        var chunks = Chunks.Walk(source, order);
+        if (chunks.Count == 0 || chunks.Exists(chunk => chunk.IsCutShort || chunk.Id.Any(c => c is < ' ' or > '~')) || chunks[^1].End + (chunks[^1].Length & 1) < source.Length)
+            throw new UnreadableAudioException("The tags of this file cannot be changed: its chunks are damaged, or it was never finished. A copy of it can hold tags.");
+        var tail = texts.Write([.. chunks.FindAll(texts.IsText).Select(chunk => chunk.Id)], tags).ToList();
+        int lastOther = chunks.FindLastIndex(chunk => !IsTag(chunk) && !texts.IsText(chunk));
+        int old = chunks.FindIndex(IsTag);
+        int version = old < 0 ? options.Id3v2Version ?? 3 : TagsAroundSound.VersionFor(source, chunks[old].Offset, chunks[old].Length, options);
+        var tag = Id3v2Writer.WriteInto(tags, version, old < 0 ? 0 : chunks[old].Length);
+        bool isPlaced = tags.IsEmpty, hasRoom = old >= 0 && tag.Length == chunks[old].Length;
+        var edit = new TagEdit();
+        var head = new byte[FileHeaderLength];
         source.Position = 0;
-        source.ReadExactly(start);
-        target.Write(start);
-        foreach (var chunk in Chunks.Walk(source, order).Where(chunk => !IsTag(chunk)))
+        source.ReadExactly(head);
+        edit.Add(head);
+        for (int i = 0; i < chunks.Count; i++)
         {
-            Chunks.WriteHeader(target, chunk.Id, (uint)chunk.Length, order);
-            CopySome(source, chunk, piece => target.Write(piece));
-            if ((chunk.Length & 1) == 1)
-                target.WriteByte(0);
+            var chunk = chunks[i];
+            if (!IsTag(chunk) && !texts.IsText(chunk))
+                KeepWhole(edit, chunk, source.Length);
+            else if (i == old && i < lastOther && hasRoom && !isPlaced)
+                isPlaced = AddChunk(edit, new TailChunk(chunk.Id, tag), order);
+            else if (i < lastOther && order == ByteOrder.LittleEndian)
+                AddChunk(edit, new TailChunk(Filler, new byte[chunk.Length]), order);
         }
 
-        foreach (var chunk in TailFor(id, tags))
-            Chunks.Write(target, chunk, order);
-        Span<byte> length = stackalloc byte[4];
-        uint whole = checked((uint)(target.Length - Chunks.HeaderLength));
+        foreach (var chunk in tail)
+            AddChunk(edit, chunk, order);
+        if (!isPlaced)
+            AddChunk(edit, new TailChunk(id, tag), order);
+        if (edit.Length - Chunks.HeaderLength > uint.MaxValue)
+            throw new UnreadableAudioException("With these tags the file would be longer than its format can be (4 GB).");
         if (order == ByteOrder.LittleEndian)
-            BinaryPrimitives.WriteUInt32LittleEndian(length, whole);
+            BinaryPrimitives.WriteUInt32LittleEndian(head.AsSpan(4), (uint)(edit.Length - Chunks.HeaderLength));
         else
-            BinaryPrimitives.WriteUInt32BigEndian(length, whole);
-        target.Position = 4;
-        target.Write(length);
-        target.Position = target.Length;
+            BinaryPrimitives.WriteUInt32BigEndian(head.AsSpan(4), (uint)(edit.Length - Chunks.HeaderLength));
+        return edit;
     }
 
-    /// <summary>SHA-256 over the content of all chunks but the tag.</summary>
-    public static string HashRest(Stream stream, ByteOrder order)
+    /// <summary>A hash over the content of all chunks but tags, texts and fillers.</summary>
+    public static string HashRest(Stream stream, ByteOrder order, TextChunks texts)
     {
-        using var hash = IncrementalHash.CreateHash(HashAlgorithmName.SHA256);
-        foreach (var chunk in Chunks.Walk(stream, order).Where(chunk => !IsTag(chunk)))
-            CopySome(stream, chunk, piece => hash.AppendData(piece));
-        return Convert.ToHexStringLower(hash.GetHashAndReset());
+        var hash = new RangeHash();
+        foreach (var chunk in Chunks.Walk(stream, order).Where(chunk => !IsTag(chunk) && !texts.IsText(chunk) && chunk.Id != Filler))
+            hash.Add(stream, chunk.Offset, chunk.Length);
+        return hash.ToString();
     }
 
     private static bool IsTag(ChunkPlace chunk) => chunk.Id is "id3 " or "ID3 ";
 
-    private static void CopySome(Stream source, ChunkPlace chunk, Action<ReadOnlySpan<byte>> take)
+    private static void KeepWhole(TagEdit edit, ChunkPlace chunk, long fileLength)
     {
-        source.Position = chunk.Offset;
-        long left = chunk.Length;
-        var buffer = new byte[1 << 16];
-        while (left > 0 && source.ReadUpTo(buffer.AsSpan(0, (int)Math.Min(left, buffer.Length))) is > 0 and var got)
-        {
-            take(buffer.AsSpan(0, got));
-            left -= got;
-        }
+        long end = chunk.End + (chunk.Length & 1);
+        edit.Keep(chunk.Offset - Chunks.HeaderLength, Math.Min(end, fileLength) - chunk.Offset + Chunks.HeaderLength);
+        if (end > fileLength)
+            edit.Add(new byte[1]);
+    }
+
+    private static bool AddChunk(TagEdit edit, TailChunk chunk, ByteOrder order)
+    {
+        var bytes = new MemoryStream();
+        Chunks.Write(bytes, chunk, order);
+        edit.Add(bytes.ToArray());
+        return true;
     }
 }
+
+/// <summary>The text chunks of a format beside its ID3v2 tag.</summary>
+/// <param name="IsText">Recognises them.</param>
+/// <param name="Write">The new ones, given the identifiers of those that the file has.</param>
+internal sealed record TextChunks(Predicate<ChunkPlace> IsText, Func<IReadOnlyList<string>, TagSet, IEnumerable<TailChunk>> Write);

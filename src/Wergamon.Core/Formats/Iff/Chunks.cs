@@ -13,6 +13,12 @@ namespace Wergamon.Core.Formats.Iff;
 public readonly record struct ChunkPlace(string Id, long Offset, long Length, long DeclaredLength)
 {
     public bool IsCutShort => Length < DeclaredLength;
+
+    /// <summary>True for a list of texts about the whole file.</summary>
+    public bool IsInfo { get; init; }
+
+    /// <summary>Where its data end, without a padding byte.</summary>
+    public long End => Offset + Length;
 }
 
 /// <summary>A chunk to be written after the sound, a tag for example.</summary>
@@ -57,7 +63,7 @@ public static class Chunks
             long declared = length32 == LengthStandsElsewhere && id == "data" && wideDataLength >= 0 ? wideDataLength : length32;
             long start = at + HeaderLength;
             var place = new ChunkPlace(id, start, Math.Min(declared, stream.Length - start), declared);
-            places.Add(place);
+            places.Add(id == "LIST" ? place with { IsInfo = StartsWithInfo(stream, place) } : place);
             if (id == "ds64" && ReadWideDataLength(stream, place) is { } wide)
                 wideDataLength = wide;
             at = start + place.Length + (place.Length & 1);
@@ -95,6 +101,13 @@ public static class Chunks
         else
             BinaryPrimitives.WriteUInt32BigEndian(header[4..], length);
         stream.Write(header);
+    }
+
+    private static bool StartsWithInfo(Stream stream, ChunkPlace list)
+    {
+        Span<byte> type = stackalloc byte[4];
+        stream.Position = list.Offset;
+        return list.Length >= type.Length && stream.TryReadWhole(type) && type.SequenceEqual("INFO"u8);
     }
 
     private static long? ReadWideDataLength(Stream stream, ChunkPlace ds64)

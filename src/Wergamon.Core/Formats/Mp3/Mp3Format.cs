@@ -1,4 +1,3 @@
-using System.Security.Cryptography;
 using Wergamon.Core.Audio;
 using Wergamon.Core.Bytes;
 using Wergamon.Core.Tags;
@@ -55,18 +54,9 @@ public sealed class Mp3Format : WritableFormat
     public override IPcmWriter OpenWriter(Stream stream, PcmFormat input, TagSet tags, EncoderSettings settings, IEncoders encoders) =>
         new Mp3Writer(stream, input, tags, (Mp3Settings)settings, encoders);
 
-    public override void RewriteTags(Stream source, Stream target, TagSet tags)
-    {
-        target.Write(Id3v2Writer.Write(tags));
-        source.Position = Id3v2Reader.LengthAtStart(source);
-        source.CopyTo(target);
-    }
+    public override TagEdit EditTags(Stream source, TagSet tags, TagWriteOptions options) => TagsAroundSound.EditAtStart(source, tags, options);
 
-    public override string HashSound(Stream stream)
-    {
-        stream.Position = Id3v2Reader.LengthAtStart(stream);
-        return Convert.ToHexStringLower(SHA256.HashData(stream));
-    }
+    public override string HashSound(Stream stream) => TagsAroundSound.HashSound(stream);
 
     internal override OpenedFile? Open(Stream stream, ReadOnlySpan<byte> start) => !IsMusepack(stream) && Mp3Header.Find(stream) is { } found
         ? new OpenedFile(this, () => Mp3Header.Read(stream, found), () => TagsAroundSound.Read(stream))

@@ -1,5 +1,4 @@
 using System.Buffers.Binary;
-using System.Security.Cryptography;
 using Wergamon.Core.Audio;
 using Wergamon.Core.Bytes;
 using Wergamon.Core.Tags;
@@ -9,47 +8,61 @@ namespace Wergamon.Core.Formats.Mp4;
 /// <summary>Exchanges the tags of a file of the MP4 family. Packets are copied; where they move, the tables that say where they are follow.</summary>
 internal static class Mp4Rewriter
 {
+    /// <summary>Room left behind a movie box that precedes the packets.</summary>
+    private const int Padding = 4096;
+
+    private const int BoxHeadLength = 8;
+
+    /// <summary>
+    /// A file with other tags. A movie box at the end is written anew there; one before the packets takes up free boxes behind it, so
+    /// that the packets stay where they are.
+    /// </summary>
     /// <exception cref="UnreadableAudioException">The file is damaged, or in fragments whose places cannot be moved.</exception>
-    public static void Rewrite(Stream source, Stream target, TagSet tags)
+    public static TagEdit Edit(Stream source, TagSet tags)
     {
         var boxes = Mp4TopBoxes.Walk(source);
-        var movie = boxes.Find(box => box.Type == "moov");
-        if (movie.Type is null || boxes[^1].End != source.Length || boxes.Exists(box => box.Type == "moof"))
-            throw new UnreadableAudioException("The tags of this file cannot be rewritten: it is damaged or in fragments.");
+        int at = boxes.FindIndex(box => box.Type == "moov");
+        if (at < 0 || boxes[^1].End != source.Length || boxes.Exists(box => box.Type == "moof"))
+            throw new UnreadableAudioException("The tags of this file cannot be changed: it is damaged or in fragments.");
+        var movie = boxes[at];
         source.Position = movie.ContentOffset;
         var content = source.TryReadBlock(movie.ContentLength) ?? throw new UnreadableAudioException("The movie box of this file is too long.");
         var written = new BoxWriter();
         using (written.Open("moov"u8))
             CopyMovie(content, written, tags);
+        int next = at + 1;
+        while (next < boxes.Count && boxes[next].Type is "free" or "skip")
+            next++;
+        long room = boxes[next - 1].End - movie.Offset;
+        bool isLast = next == boxes.Count;
+        long left = room - written.Length;
+        long free = isLast || left == 0 ? 0 : left is >= BoxHeadLength and <= TagEdit.MaxPadding ? left : Padding;
         var changed = written.ToArray();
-        MoveChunks(changed.AsSpan(8), movie.Offset, changed.Length - movie.Length);
-        foreach (var box in boxes)
-        {
-            if (box == movie)
-            {
-                target.Write(changed);
-                continue;
-            }
-
-            using var part = new PartStream(source, box.Offset, box.Length);
-            part.CopyTo(target);
-        }
+        MoveChunks(changed.AsSpan(BoxHeadLength), movie.Offset, isLast ? 0 : changed.Length + free - room);
+        var edit = new TagEdit();
+        edit.Keep(0, movie.Offset);
+        edit.Add(changed);
+        if (free > 0)
+            edit.Add(FreeBox(free));
+        edit.Keep(movie.Offset + room, source.Length - movie.Offset - room);
+        return edit;
     }
 
-    /// <summary>SHA-256 over the packets of all streams and their lengths.</summary>
+    /// <summary>A hash over the packets of all streams.</summary>
     public static string HashSound(Stream source)
     {
-        using var hash = SHA256.Create();
-        using (var sink = new CryptoStream(Stream.Null, hash, CryptoStreamMode.Write))
-        {
-            foreach (var box in Mp4TopBoxes.Walk(source).Where(box => box.Type == "mdat"))
-            {
-                using var part = new PartStream(source, box.ContentOffset, box.ContentLength);
-                part.CopyTo(sink);
-            }
-        }
+        var hash = new RangeHash();
+        foreach (var box in Mp4TopBoxes.Walk(source).Where(box => box.Type == "mdat"))
+            hash.Add(source, box.ContentOffset, box.ContentLength);
+        return hash.ToString();
+    }
 
-        return Convert.ToHexStringLower(hash.Hash!);
+    private static byte[] FreeBox(long length)
+    {
+        var box = new byte[length];
+        BinaryPrimitives.WriteUInt32BigEndian(box, (uint)length);
+        "free"u8.CopyTo(box.AsSpan(4));
+        return box;
     }
 
     private static void CopyMovie(ReadOnlySpan<byte> movie, BoxWriter into, TagSet tags)

@@ -224,8 +224,16 @@ public static class Mp4Tags
             into.Add(name, number.ToString(CultureInfo.InvariantCulture));
     }
 
-    private static string NameOf(ReadOnlySpan<byte> content) =>
-        Mp4Movie.Child(content, "name"u8) is { Length: > 4 } name ? Encoding.UTF8.GetString(name[4..]) : "";
+    /// <summary>The name of a free-form item; that of another program has its domain and a colon in front.</summary>
+    private static string NameOf(ReadOnlySpan<byte> content)
+    {
+        var name = Mp4Movie.Child(content, "name"u8) is { Length: > 4 } text ? Encoding.UTF8.GetString(text[4..]) : "";
+        var meaning = Mp4Movie.Child(content, "mean"u8) is { Length: > 4 } domain ? Encoding.UTF8.GetString(domain[4..]) : FreeFormMeaning;
+        return name.Length == 0 || meaning == FreeFormMeaning || !meaning.Contains('.', StringComparison.Ordinal) ? name : $"{meaning}:{name}";
+    }
+
+    private static (string Meaning, string Name) MeaningOf(string name) =>
+        name.Split(':', 2) is [var meaning, { Length: > 0 } rest] && meaning.Contains('.', StringComparison.Ordinal) ? (meaning, rest) : (FreeFormMeaning, name);
 
     /// <summary>Takes the next value off an item; empty at its end.</summary>
     private static ReadOnlySpan<byte> DataOf(scoped ref ReadOnlySpan<byte> content, out DataType kind)
@@ -330,10 +338,11 @@ public static class Mp4Tags
             return;
         using (boxes.Open("----"u8))
         {
+            var (meaning, bareName) = MeaningOf(name);
             using (boxes.OpenFull("mean"u8))
-                boxes.Bytes(Encoding.UTF8.GetBytes(FreeFormMeaning));
+                boxes.Bytes(Encoding.UTF8.GetBytes(meaning));
             using (boxes.OpenFull("name"u8))
-                boxes.Bytes(Encoding.UTF8.GetBytes(name));
+                boxes.Bytes(Encoding.UTF8.GetBytes(bareName));
             foreach (var value in all)
                 WriteData(boxes, DataType.Utf8, Encoding.UTF8.GetBytes(value));
         }

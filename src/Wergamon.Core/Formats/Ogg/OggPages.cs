@@ -7,7 +7,7 @@ namespace Wergamon.Core.Formats.Ogg;
 /// <summary>The pages of an Ogg file (RFC 3533, section 6): its first packets and the position that its last page states.</summary>
 internal sealed class OggPages
 {
-    private const int HeaderLength = 27;
+    internal const int HeaderLength = 27;
     private const int MaxSegments = 255;
     private const int LongestPage = HeaderLength + MaxSegments + MaxSegments * 255;
     private const int MaxPages = 10_000;
@@ -35,6 +35,46 @@ internal sealed class OggPages
 
     /// <summary>True when the packets read so far end with a page, so that what follows is on pages of its own.</summary>
     public bool EndsOnPage => _ends.Count > 0 && _ends[^1] == _filled && _ends.Count == _asked;
+
+    /// <summary>The number of the page after those read so far.</summary>
+    public uint NextSequence { get; private set; }
+
+    internal static uint SerialOf(ReadOnlySpan<byte> page) => BinaryPrimitives.ReadUInt32LittleEndian(page[14..]);
+
+    /// <summary>Gives a page another number, and the checksum that follows from it.</summary>
+    internal static void Number(Span<byte> page, uint sequence)
+    {
+        BinaryPrimitives.WriteUInt32LittleEndian(page[18..], sequence);
+        page.Slice(22, 4).Clear();
+        BinaryPrimitives.WriteUInt32LittleEndian(page[22..], OggCrc.Append(0, page));
+    }
+
+    /// <summary>The pages read so far with other packets of the same lengths.</summary>
+    public byte[] Refill(IReadOnlyList<ReadOnlyMemory<byte>> packets)
+    {
+        var pages = new byte[_at];
+        _stream.Position = 0;
+        _stream.ReadExactly(pages);
+        byte[] content = [.. packets.SelectMany(packet => packet.ToArray())];
+        int taken = 0;
+        for (int at = 0; at < pages.Length;)
+        {
+            int head = HeaderLength + pages[at + 26], body = 0;
+            foreach (byte lace in pages.AsSpan(at + HeaderLength, pages[at + 26]))
+                body += lace;
+            if (SerialOf(pages.AsSpan(at)) == _serial)
+            {
+                content.AsSpan(taken, body).CopyTo(pages.AsSpan(at + head));
+                taken += body;
+                var page = pages.AsSpan(at, head + body);
+                Number(page, BinaryPrimitives.ReadUInt32LittleEndian(page[18..]));
+            }
+
+            at += head + body;
+        }
+
+        return pages;
+    }
 
     /// <summary>The pages behind those read so far, whole; the memory is good until the next one.</summary>
     /// <exception cref="UnreadableAudioException">What follows is no page.</exception>
@@ -122,6 +162,8 @@ internal sealed class OggPages
         foreach (byte lace in _header.AsSpan(HeaderLength, segments))
             length += lace;
         _at += HeaderLength + segments + length;
+        if (serial == _serial)
+            NextSequence = BinaryPrimitives.ReadUInt32LittleEndian(_header.AsSpan(18)) + 1;
         // Pages of other streams may be interleaved, a picture track for example.
         if (serial != _serial)
             return true;

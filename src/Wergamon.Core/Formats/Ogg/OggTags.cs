@@ -1,6 +1,5 @@
-using System.Buffers.Binary;
-using System.Security.Cryptography;
 using Wergamon.Core.Audio;
+using Wergamon.Core.Bytes;
 using Wergamon.Core.Tags;
 using Wergamon.Core.Tags.VorbisComment;
 
@@ -28,41 +27,71 @@ public static class OggTags
         return new TagReading(tags, damage);
     }
 
-    /// <summary>Copies a file of one stream with another comment packet: header pages are made anew, all later ones numbered anew.</summary>
+    /// <summary>Room left behind the comments for later edits; decoders pass over it (RFC 7845, section 5.2; in Vorbis common practice, no source).</summary>
+    private const int Padding = 2048;
+
+    /// <summary>
+    /// A file of one stream with another comment packet: of the same length where it fits, so that pages only get new checksums.
+    /// Otherwise the header pages are made anew, and later ones numbered anew if there are more or fewer.
+    /// </summary>
     /// <param name="headerCount">Packets before the audio.</param>
     /// <param name="comment">The new comment packet.</param>
     /// <exception cref="UnreadableAudioException">Its pages cannot be told apart.</exception>
-    internal static void Rewrite(Stream source, Stream target, int headerCount, byte[] comment)
+    internal static TagEdit Edit(Stream source, int headerCount, byte[] comment)
     {
         var pages = OpenWhole(source, headerCount, out var packets);
-        var writer = new OggPageWriter(target, pages.Serial);
-        OggWriter.WriteHeaders(writer, [packets[0].ToArray(), comment, .. packets.Skip(2).Select(packet => packet.ToArray())]);
+        var edit = new TagEdit();
+        int room = packets[1].Length - comment.Length;
+        if (room is >= 0 and <= TagEdit.MaxPadding)
+        {
+            edit.Add(pages.Refill([packets[0], (byte[])[.. comment, .. new byte[room]], .. packets.Skip(2)]));
+            edit.Keep(pages.Offset, source.Length - pages.Offset);
+            return edit;
+        }
+
+        var head = new MemoryStream();
+        var writer = new OggPageWriter(head, pages.Serial);
+        OggWriter.WriteHeaders(writer, [packets[0].ToArray(), [.. comment, .. new byte[Padding]], .. packets.Skip(2).Select(packet => packet.ToArray())]);
+        edit.Add(head.ToArray());
+        if (writer.Sequence == pages.NextSequence)
+        {
+            edit.Keep(pages.Offset, source.Length - pages.Offset);
+            return edit;
+        }
+
         uint sequence = writer.Sequence;
+        long at = pages.Offset;
         foreach (var page in pages.Rest())
         {
-            if (BinaryPrimitives.ReadUInt32LittleEndian(page[14..].Span) == pages.Serial)
+            if (OggPages.SerialOf(page.Span) == pages.Serial)
             {
-                BinaryPrimitives.WriteUInt32LittleEndian(page[18..].Span, sequence++);
-                page.Span.Slice(22, 4).Clear();
-                BinaryPrimitives.WriteUInt32LittleEndian(page[22..].Span, OggCrc.Append(0, page.Span));
+                OggPages.Number(page.Span, sequence++);
+                edit.Add(page[..OggPages.HeaderLength].ToArray());
+                edit.Keep(at + OggPages.HeaderLength, page.Length - OggPages.HeaderLength);
+            }
+            else
+            {
+                edit.Keep(at, page.Length);
             }
 
-            target.Write(page.Span);
+            at += page.Length;
         }
+
+        return edit;
     }
 
-    /// <summary>SHA-256 over all pages of audio but for their numbers and checksums.</summary>
+    /// <summary>A hash over all pages of audio but for their numbers and checksums.</summary>
     internal static string HashSound(Stream source, int headerCount)
     {
         var pages = OpenWhole(source, headerCount, out _);
-        using var hash = IncrementalHash.CreateHash(HashAlgorithmName.SHA256);
+        var hash = new RangeHash();
         foreach (var page in pages.Rest())
         {
             page.Span.Slice(18, 8).Clear();
-            hash.AppendData(page.Span);
+            hash.Add(page.Span);
         }
 
-        return Convert.ToHexStringLower(hash.GetHashAndReset());
+        return hash.ToString();
     }
 
     private static OggPages OpenWhole(Stream source, int headerCount, out IReadOnlyList<ReadOnlyMemory<byte>> packets)
@@ -70,6 +99,6 @@ public static class OggTags
         packets = [];
         return OggPages.Open(source) is { } pages && (packets = pages.FirstPackets(headerCount)).Count == headerCount && pages.EndsOnPage
             ? pages
-            : throw new UnreadableAudioException("The tags of this file cannot be rewritten: its header is damaged.");
+            : throw new UnreadableAudioException("The tags of this file cannot be changed: its header is damaged.");
     }
 }

@@ -69,7 +69,7 @@ public sealed class VorbisFormat : WritableFormat
 
     public override string? FindFalseHead(Stream stream, long frames, string? md5) => OggHeader.FindFalseLength(stream, this, frames);
 
-    public override void RewriteTags(Stream source, Stream target, TagSet tags) => OggTags.Rewrite(source, target, HeaderCount, OggTags.VorbisPacket(tags));
+    public override TagEdit EditTags(Stream source, TagSet tags, TagWriteOptions options) => OggTags.Edit(source, HeaderCount, OggTags.VorbisPacket(tags));
 
     public override string HashSound(Stream stream) => OggTags.HashSound(stream, HeaderCount);
 }

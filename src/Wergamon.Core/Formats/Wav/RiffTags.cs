@@ -9,7 +9,8 @@ namespace Wergamon.Core.Formats.Wav;
 
 /// <summary>
 /// Tags of WAV files: an ID3v2 tag in an "id3 " chunk (common practice, no source), and the older INFO list
-/// (Multimedia Programming Interface and Data Specifications 1.0), which is only read, where the first is missing. A key without a field of its own keeps its name.
+/// (Multimedia Programming Interface and Data Specifications 1.0), of which a file gets both. Of a field that both have, that of the
+/// tag counts. A key without a field of its own keeps its name.
 /// </summary>
 public static class RiffTags
 {
@@ -29,22 +30,55 @@ public static class RiffTags
         ["IMUS"] = FieldNames.Composer,
     };
 
+    private static readonly Dictionary<string, string> InfoKeys =
+        InfoNames.Where(pair => pair.Key != "IPRT").ToDictionary(pair => pair.Value, pair => pair.Key, StringComparer.OrdinalIgnoreCase);
+
+    /// <summary>The INFO list, which is always written.</summary>
+    internal static TextChunks Texts { get; } = new(chunk => chunk is { Id: "LIST", IsInfo: true }, (_, tags) => WriteInfo(tags));
+
     public static TagReading Read(Stream stream)
     {
         var chunks = Chunks.Walk(stream, ByteOrder.LittleEndian);
-        if ((chunks.Find(Id3ChunkId) ?? chunks.Find("ID3 ")) is { } id3)
-            return Id3v2Reader.ReadAt(stream, id3.Offset, id3.Length);
-
+        var tag = (chunks.Find(Id3ChunkId) ?? chunks.Find("ID3 ")) is { } id3 ? Id3v2Reader.ReadAt(stream, id3.Offset, id3.Length) : null;
         var tags = new TagSet();
-        foreach (var list in chunks.Where(chunk => chunk.Id == "LIST"))
+        foreach (var list in chunks.Where(chunk => chunk.IsInfo))
         {
             stream.Position = list.Offset;
-            if (stream.TryReadBlock(list.Length) is { } block && block.AsSpan().StartsWith("INFO"u8))
+            if (stream.TryReadBlock(list.Length) is { } block)
                 ReadInfo(block, tags);
         }
 
-        return new TagReading(tags, []);
+        var info = new TagReading(tags, []);
+        return tag is null ? info : TagsAroundSound.Join(tag, info);
     }
+
+    /// <summary>Bytes that the INFO list of a new file takes.</summary>
+    internal static long InfoLengthOf(TagContents contents)
+    {
+        var tags = new TagSet();
+        foreach (var field in contents.Fields)
+            tags.Set(field.Name, field.Values);
+        return WriteInfo(tags).Sum(chunk => chunk.LengthInFile);
+    }
+
+    private static IEnumerable<TailChunk> WriteInfo(TagSet tags)
+    {
+        var list = new MemoryStream();
+        list.Write("INFO"u8);
+        foreach (var field in tags.Fields)
+        {
+            if (InfoKeyOf(field.Name) is not { } key)
+                continue;
+            var text = field.Name == FieldNames.Track && tags.First(FieldNames.TrackTotal) is { } total ? $"{field.Values[0]}/{total}" : string.Join("; ", field.Values);
+            Chunks.Write(list, new TailChunk(key, (byte[])[.. Encoding.UTF8.GetBytes(text), 0]), ByteOrder.LittleEndian);
+        }
+
+        return list.Length > 4 ? [new TailChunk("LIST", list.ToArray())] : [];
+    }
+
+    private static string? InfoKeyOf(string field) => InfoKeys.GetValueOrDefault(field) ?? (IsOtherKey(field) ? field : null);
+
+    private static bool IsOtherKey(string field) => field.Length == 4 && field[0] == 'I' && field.All(c => char.IsAsciiLetterUpper(c) || char.IsAsciiDigit(c));
 
     private static void ReadInfo(byte[] list, TagSet tags)
     {

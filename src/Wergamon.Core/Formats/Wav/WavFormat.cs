@@ -26,7 +26,7 @@ public sealed class WavFormat : WritableFormat
 
     public override string BrowserType(string codecName) => "audio/wav";
 
-    public override long TagBytes(TagContents tags) => ChunkTags.LengthOf(tags);
+    public override long TagBytes(TagContents tags) => ChunkTags.LengthOf(tags) + RiffTags.InfoLengthOf(tags);
 
     public override SizeEstimate EstimateSize(EncoderSettings settings, PlannedSound sound, TagContents tags) =>
         SizeEstimate.OfPcm(WavWriter.FileLength(sound.Format, sound.Frames, TagBytes(tags)), sound);
@@ -35,18 +35,18 @@ public sealed class WavFormat : WritableFormat
     public override bool CanCarry(AudioFacts source) => false;
 
     public override IPcmWriter OpenWriter(Stream stream, PcmFormat input, TagSet tags, EncoderSettings settings, IEncoders encoders) =>
-        new WavWriter(stream, input, tail: ChunkTags.TailFor(RiffTags.Id3ChunkId, tags));
+        new WavWriter(stream, input, tail: [.. RiffTags.Texts.Write([], tags), .. ChunkTags.TailFor(RiffTags.Id3ChunkId, tags)]);
 
-    public override void RewriteTags(Stream source, Stream target, TagSet tags)
+    public override TagEdit EditTags(Stream source, TagSet tags, TagWriteOptions options)
     {
         Span<byte> start = stackalloc byte[4];
         source.Position = 0;
         if (!source.TryReadWhole(start) || !start.SequenceEqual("RIFF"u8))
-            throw new UnreadableAudioException("Tags of WAV files above 4 GB cannot be changed in place.");
-        ChunkTags.Rewrite(source, target, ByteOrder.LittleEndian, RiffTags.Id3ChunkId, tags);
+            throw new UnreadableAudioException("Tags of WAV files above 4 GB cannot be changed.");
+        return ChunkTags.Edit(source, ByteOrder.LittleEndian, RiffTags.Id3ChunkId, RiffTags.Texts, tags, options);
     }
 
-    public override string HashSound(Stream stream) => ChunkTags.HashRest(stream, ByteOrder.LittleEndian);
+    public override string HashSound(Stream stream) => ChunkTags.HashRest(stream, ByteOrder.LittleEndian, RiffTags.Texts);
 
     internal override IPcmReader? OpenPcm(Stream stream, ReadOnlySpan<byte> start) => WavReader.Recognises(start) ? ChunkedPcmReader.Try(() => new WavReader(stream)) : null;
 

@@ -1,6 +1,6 @@
 using System.Globalization;
-using System.Security.Cryptography;
 using Wergamon.Core.Audio;
+using Wergamon.Core.Bytes;
 using Wergamon.Core.Formats.Asf;
 using Wergamon.Core.Tags;
 
@@ -41,17 +41,14 @@ public sealed class WmaFormat : WritableFormat
     public override string? FindFalseHead(Stream stream, long frames, string? md5) =>
         AsfObjects.Open(stream) is { } objects && AsfHeader.Read(stream, objects, this)?.FrameCount == frames ? null : "The header of the new file does not state the length that is in it.";
 
-    public override void RewriteTags(Stream source, Stream target, TagSet tags)
+    public override TagEdit EditTags(Stream source, TagSet tags, TagWriteOptions options)
     {
         var header = AsfObjects.Open(source) ?? throw new UnreadableAudioException("This is not an ASF file.");
-        target.Write(AsfHeaderWriter.Write(header, tags, source.Length - header.Length));
-        source.Position = header.Length;
-        source.CopyTo(target);
+        var edit = new TagEdit();
+        edit.Add(AsfHeaderWriter.WriteInto(header, tags, source.Length - header.Length));
+        edit.Keep(header.Length, source.Length - header.Length);
+        return edit;
     }
 
-    public override string HashSound(Stream stream)
-    {
-        stream.Position = AsfObjects.Open(stream)?.Length ?? 0;
-        return Convert.ToHexStringLower(SHA256.HashData(stream));
-    }
+    public override string HashSound(Stream stream) => RangeHash.Of(stream, AsfObjects.Open(stream)?.Length ?? 0, stream.Length);
 }

@@ -1,30 +1,19 @@
 using System.Buffers.Binary;
-using System.Collections.Frozen;
 using System.Globalization;
 using System.Text;
 using Wergamon.Core.Bytes;
 using Wergamon.Core.Tags.Id3v2;
-using Wergamon.Core.Tags.VorbisComment;
 
 namespace Wergamon.Core.Tags.Ape;
 
-/// <summary>The tag at the end of APE and WavPack files (APEv2, from memory), now and then of MP3 files too. Read only.</summary>
+/// <summary>The tag at the end of APE and WavPack files (APEv2, from memory), now and then of MP3 files too.</summary>
 public static class ApeTag
 {
+    public const string Dialect = "APE";
+
     private const int FooterLength = 32;
     private const int MaxItems = 10_000;
     private const uint HasHeader = 0x8000_0000;
-
-    private static readonly FrozenDictionary<string, string> Names = new Dictionary<string, string>
-    {
-        ["Track"] = FieldNames.Track,
-        ["Disc"] = FieldNames.Disc,
-        ["Year"] = FieldNames.Year,
-        ["Album Artist"] = FieldNames.AlbumArtist,
-        ["MixArtist"] = FieldNames.Remixer,
-        ["Publisher"] = FieldNames.Publisher,
-        ["EncodedBy"] = FieldNames.EncodedBy,
-    }.ToFrozenDictionary(StringComparer.OrdinalIgnoreCase);
 
     /// <summary>Length of a tag that ends at an offset, in bytes; 0 when there is none.</summary>
     internal static long LengthBefore(Stream stream, long end)
@@ -93,17 +82,18 @@ public static class ApeTag
             case 0:
                 AddText(key, value, into);
                 break;
-            case 1 when key.StartsWith("Cover Art (", StringComparison.OrdinalIgnoreCase) && value.IndexOf((byte)0) is >= 0 and var nameLength:
-                var data = value[(nameLength + 1)..];
-                if (PictureSize.MimeTypeOf(data) is { } mimeType)
-                    into.Pictures.Add(new Picture(key.Contains("Front", StringComparison.OrdinalIgnoreCase) ? PictureKind.Front : key.Contains("Back", StringComparison.OrdinalIgnoreCase) ? PictureKind.Back : PictureKind.Other, mimeType, "", data.ToArray()));
+            case 1 when ApeTagNames.KindOf(key) is { } kind && value.IndexOf((byte)0) is >= 0 and var nameLength && PictureSize.MimeTypeOf(value[(nameLength + 1)..]) is { } mimeType:
+                into.Pictures.Add(new Picture(kind, mimeType, "", value[(nameLength + 1)..].ToArray()));
+                break;
+            case var _ when ApeTagNames.IsKey(key):
+                into.Opaque.Add(new OpaqueField(Dialect, key, (byte[])[.. BitConverter.GetBytes(flags), .. value]));
                 break;
         }
     }
 
     private static void AddText(string key, ReadOnlySpan<byte> text, TagSet into)
     {
-        var name = Names.GetValueOrDefault(key) ?? VorbisCommentNames.ToName(key);
+        var name = ApeTagNames.FieldOf(key);
         while (!text.IsEmpty && !into.IsCut)
         {
             int end = text.IndexOf((byte)0);

@@ -3,10 +3,12 @@ using Wergamon.Core.Bytes;
 
 namespace Wergamon.Core.Tags.Id3v2;
 
-/// <summary>The 128 bytes at the end of old MP3 files (id3.org: ID3v1 and 1.1); read only, and only where no newer tag is.</summary>
+/// <summary>The 128 bytes at the end of old MP3 files (id3.org: ID3v1 and 1.1). Read only where no newer tag names the music; kept in agreement where a file has them.</summary>
 public static class Id3v1
 {
     public const int Length = 128;
+
+    private const byte NoGenre = 255;
 
     public static bool IsAtEnd(Stream stream) => TryRead(stream, stackalloc byte[Length]);
 
@@ -26,6 +28,32 @@ public static class Id3v1
         if (Id3v1Genres.ByNumber(tag[127]) is { } genre)
             tags.Add(FieldNames.Genre, genre);
         return tags;
+    }
+
+    /// <summary>The tag with what fits: Latin-1, 30 characters a text, 28 for a comment beside a track number.</summary>
+    public static byte[] Write(TagSet tags)
+    {
+        var tag = new byte[Length];
+        "TAG"u8.CopyTo(tag);
+        Put(tag.AsSpan(3, 30), tags.First(FieldNames.Title));
+        Put(tag.AsSpan(33, 30), tags.First(FieldNames.Artist));
+        Put(tag.AsSpan(63, 30), tags.First(FieldNames.Album));
+        Put(tag.AsSpan(93, 4), tags.First(FieldNames.Year));
+        bool hasNumber = tags.Number(FieldNames.Track) is >= 1 and <= 255;
+        Put(tag.AsSpan(97, hasNumber ? 28 : 30), tags.First(FieldNames.Comment));
+        if (hasNumber)
+            tag[126] = (byte)tags.Number(FieldNames.Track)!.Value;
+        tag[127] = Id3v1Genres.NumberOf(tags.First(FieldNames.Genre)) ?? NoGenre;
+        return tag;
+    }
+
+    private static void Put(Span<byte> into, string? text)
+    {
+        foreach (char c in (text ?? "").AsSpan(0, Math.Min(text?.Length ?? 0, into.Length)))
+        {
+            into[0] = c is >= ' ' and <= 'ÿ' ? (byte)c : (byte)'?';
+            into = into[1..];
+        }
     }
 
     private static bool TryRead(Stream stream, Span<byte> tag)

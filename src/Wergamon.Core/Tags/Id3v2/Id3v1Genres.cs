@@ -34,6 +34,13 @@ internal static class Id3v1Genres
 
     public static string? ByNumber(int number) => number >= 0 && number < Names.Length ? Names[number] : null;
 
+    /// <summary>The number of a genre; null for one that has none.</summary>
+    public static byte? NumberOf(string? name)
+    {
+        int number = Array.FindIndex(Names, each => each.Equals(name, StringComparison.OrdinalIgnoreCase));
+        return number < 0 ? null : (byte)number;
+    }
+
     /// <summary>
     /// "17", "(17)" and chains like "(17)(39)" name genres by number, "(RX)" and "(CR)" by letters (ID3v2.3.0, section 4.2.1, TCON);
     /// "(17)Hard" refines one, "((x" is an escaped "(x".

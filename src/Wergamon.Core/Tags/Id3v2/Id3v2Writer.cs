@@ -49,6 +49,19 @@ public static partial class Id3v2Writer
         return tag;
     }
 
+    /// <summary>A tag for a place in a file: as long as the old one where it fits, with the usual padding otherwise.</summary>
+    /// <param name="room">Bytes that the old tag takes; 0 without one.</param>
+    internal static byte[] WriteInto(TagSet tags, int version, long room)
+    {
+        var options = new Id3v2WriteOptions(version);
+        var bare = Write(tags, options with { Padding = 0 });
+        long padding = room - bare.Length;
+        var tag = new byte[bare.Length + (padding is >= 0 and <= TagEdit.MaxPadding ? padding : options.Padding)];
+        bare.CopyTo(tag, 0);
+        Syncsafe.Write(tag.AsSpan(6), tag.Length - Id3v2Reader.HeaderLength);
+        return tag;
+    }
+
     private static void WriteField(FrameWriter writer, TagField field, TagSet tags)
     {
         switch (field.Name.ToLowerInvariant())
