@@ -23,6 +23,31 @@ public static class Mutagen
     /// <summary>The fields of any format by one set of names, each a list of strings; "pictures" has the SHA-256 of each.</summary>
     public static JsonObject ReadAny(string path) => Run(AnyScript, path, "{}");
 
+    /// <summary>Adds an APE tag with a field and an item of its own, and an ID3v1 tag, to an MP3 file.</summary>
+    public static void AddOldDialects(string path) => Run(OldScript, path, "{}");
+
+    /// <summary>The items of an APE tag; a binary one in hexadecimal.</summary>
+    public static JsonObject ReadApe(string path) => Run(ApeScript, path, "{}");
+
+    private const string OldScript =
+        """
+        import sys
+        from mutagen import apev2
+        from mutagen.id3 import ID3
+        t = apev2.APEv2(); t['Title'] = 'Blue Slate Rain'; t['REPLAYGAIN_TRACK_GAIN'] = '-7.5 dB'; t['Lamp mark'] = apev2.APEValue(b'\x00\xffA', apev2.BINARY)
+        t.save(sys.argv[1])
+        m = ID3(sys.argv[1]); m.save(v1=2, v2_version=3)
+        print('{}')
+        """;
+
+    private const string ApeScript =
+        """
+        import sys, json
+        from mutagen import apev2
+        t = apev2.APEv2(sys.argv[1])
+        print(json.dumps({k: v.value.hex() if v.kind == apev2.BINARY else str(v) for k, v in t.items()}))
+        """;
+
     private const string AnyScript =
         """
         import sys, json, base64, hashlib, mutagen

@@ -38,7 +38,7 @@ public static class TagsAroundSound
             edit.Add(Id3v2Writer.WriteInto(tags, VersionFor(source, 0, place.Start, options), place.Start));
         edit.Keep(place.Start, place.End - place.Start);
         if (place.HasApe)
-            edit.Add(ApeTagWriter.Write(tags));
+            edit.Add(ApeTagWriter.Write(tags, withPictures: ApeTag.Read(source) is { Tags.Pictures.Count: > 0 }));
         if (place.HasId3v1)
             edit.Add(Id3v1.Write(tags));
         return edit;

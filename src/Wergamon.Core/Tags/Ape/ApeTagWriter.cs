@@ -12,7 +12,8 @@ internal static class ApeTagWriter
     private const uint Binary = 2;
 
     /// <summary>A whole tag; empty for tags without anything that it holds.</summary>
-    public static byte[] Write(TagSet tags)
+    /// <param name="withPictures">False where another tag of the file holds the pictures: some decoders take their bytes for sound.</param>
+    public static byte[] Write(TagSet tags, bool withPictures = true)
     {
         var items = new MemoryStream();
         uint count = 0;
@@ -24,7 +25,7 @@ internal static class ApeTagWriter
             count++;
         }
 
-        foreach (var picture in ApeDialect.Instance.Select(tags).Pictures)
+        foreach (var picture in withPictures ? ApeDialect.Instance.Select(tags).Pictures : [])
         {
             byte[] name = Encoding.UTF8.GetBytes(picture.MimeType == "image/png" ? "cover.png" : "cover.jpg");
             WriteItem(items, ApeTagNames.KeyOf(picture.Kind), Binary, [.. name, 0, .. picture.Data.Span]);
