@@ -1,4 +1,5 @@
 using Wergamon.Core.Audio;
+using Wergamon.Core.Bytes;
 using Wergamon.Core.Formats;
 using Wergamon.Core.Formats.Mp3;
 using Wergamon.Core.Tags;
@@ -25,24 +26,36 @@ public static class AudioFiles
     {
         if (sound is not null)
             return new LibAvReader(path, sound);
-        bool isFreeFormat;
         AudioFacts? padded;
         var stream = File.OpenRead(path);
+        bool isKept = false;
         try
         {
-            if (FileFormats.OpenPcm(stream) is { } reader)
+            if (FileFormats.OpenPcm(stream) is { } samples)
+            {
+                isKept = true;
+                return samples;
+            }
+
+            bool isMp3 = FileFormats.Of(stream) is Mp3Format;
+            if (isMp3 && Mp3Format.IsFreeFormat(stream))
+                return new FreeFormatReader(path);
+            if (isMp3 && Mp3Format.EndOfSound(stream) is var end && end < stream.Length)
+            {
+                var reader = new LibAvReader(new PartStream(stream, 0, end), stream);
+                isKept = true;
                 return reader;
-            isFreeFormat = FileFormats.Of(stream) is Mp3Format && Mp3Format.IsFreeFormat(stream);
+            }
+
             padded = FileFormats.FactsOfPadded(stream);
         }
-        catch
+        finally
         {
-            stream.Dispose();
-            throw;
+            if (!isKept)
+                stream.Dispose();
         }
 
-        stream.Dispose();
-        return isFreeFormat ? new FreeFormatReader(path) : WithoutPadding(new LibAvReader(path), padded);
+        return WithoutPadding(new LibAvReader(path), padded);
     }
 
     /// <summary>Opens a file in memory.</summary>

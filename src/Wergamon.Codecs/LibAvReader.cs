@@ -22,6 +22,7 @@ public sealed unsafe class LibAvReader : IPcmReader
     private readonly AvSampleFormat _nativeFormat;
     private readonly int _nativeShift;
     private readonly LibAvInput _input;
+    private readonly IDisposable? _owned;
     private nint _decoder;
     private nint _packet = av_packet_alloc();
     private nint _frame = av_frame_alloc();
@@ -39,15 +40,16 @@ public sealed unsafe class LibAvReader : IPcmReader
     }
 
     /// <param name="stream">Stays open. One that cannot seek is read from front to back.</param>
+    /// <param name="owned">Disposed of with the reader: what the stream reads from, for example.</param>
     /// <exception cref="UnreadableAudioException">It holds no audio that can be decoded.</exception>
-    public LibAvReader(Stream stream)
-        : this(new LibAvInput(stream))
+    public LibAvReader(Stream stream, IDisposable? owned = null)
+        : this(new LibAvInput(stream), owned)
     {
     }
 
-    private LibAvReader(LibAvInput input)
+    private LibAvReader(LibAvInput input, IDisposable? owned = null)
     {
-        _input = input;
+        (_input, _owned) = (input, owned);
         try
         {
             _decoder = OpenDecoder(input);
@@ -115,6 +117,7 @@ public sealed unsafe class LibAvReader : IPcmReader
         }
 
         _input.Dispose();
+        _owned?.Dispose();
     }
 
     private static nint OpenDecoder(LibAvInput input)

@@ -66,6 +66,9 @@ public static class TagsAroundSound
         return RangeHash.Of(stream, place.Start, place.End);
     }
 
+    /// <summary>Where tags at the end begin; the length of a file without any.</summary>
+    internal static long EndOfSound(Stream stream) => Find(stream).End;
+
     /// <summary>The version of ID3v2 to write where a tag lies: the one that is wanted, or that of the old tag.</summary>
     internal static int VersionFor(Stream stream, long offset, long length, TagWriteOptions options)
     {

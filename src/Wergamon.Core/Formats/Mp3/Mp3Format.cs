@@ -66,6 +66,9 @@ public sealed class Mp3Format : WritableFormat
     /// <param name="stream">A file of this format.</param>
     public static bool IsFreeFormat(Stream stream) => Mp3Header.Find(stream) is { Frame.IsFreeFormat: true };
 
+    /// <summary>Where the frames end and tags begin that a decoder could take for sound, in bytes from the start.</summary>
+    public static long EndOfSound(Stream stream) => TagsAroundSound.EndOfSound(stream);
+
     /// <summary>Musepack of stream version 7 or 8, whose bytes can pass for frames of layer I (from memory; held against libavformat).</summary>
     private static bool IsMusepack(Stream stream)
     {
