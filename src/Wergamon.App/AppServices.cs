@@ -5,6 +5,7 @@ using Wergamon.App.Intake;
 using Wergamon.App.Library;
 using Wergamon.App.Runs;
 using Wergamon.App.Storage;
+using Wergamon.App.Tags;
 using Wergamon.App.Workers;
 using Wergamon.Devices.Catalogue;
 
@@ -50,6 +51,13 @@ public static class AppServices
         .AddSingleton<IItemHandler, RipCopyHandler>()
         .AddSingleton<IItemHandler, RipReportHandler>()
         .AddSingleton<IItemHandler, RenameHandler>()
+        .AddSingleton<TagUndo>()
+        .AddSingleton<TagFile>()
+        .AddSingleton<TagRecord>()
+        .AddSingleton<TagSheets>()
+        .AddSingleton<TagRuns>()
+        .AddSingleton<IItemHandler, TagWriteHandler>()
+        .AddSingleton<IItemHandler, TagUndoHandler>()
         .AddSingleton<Signals>()
         .AddSingleton<Settings>()
         .AddSingleton<Uploads>()

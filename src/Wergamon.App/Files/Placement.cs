@@ -86,6 +86,21 @@ public sealed class Placement(Database database, ILogger<Placement> logger)
         }
     }
 
+    /// <summary>Writes bytes into a file that stays where it is, and flushes them.</summary>
+    /// <param name="length">What the file is long afterwards.</param>
+    public static void Patch(FileStream file, IEnumerable<Core.Tags.BytePatch> patches, long length)
+    {
+        foreach (var patch in patches)
+        {
+            file.Position = patch.Offset;
+            file.Write(patch.Bytes.Span);
+        }
+
+        if (file.Length != length)
+            file.SetLength(length);
+        file.Flush(flushToDisk: true);
+    }
+
     /// <summary>Removes a file whose proved newer version has another name.</summary>
     public static void Remove(string path) => File.Delete(path);
 

@@ -170,7 +170,7 @@ public sealed class LibraryWriter(CopyHistory history, TimeProvider time)
         connection.Execute($"DELETE FROM plan_item WHERE track_id IN {Bare}");
         connection.Execute($"DELETE FROM track WHERE id IN {Bare}");
         RemoveEmptyAlbums(connection);
-        connection.Execute("DELETE FROM artwork WHERE hash NOT IN (SELECT hash FROM copy_artwork) AND hash NOT IN (SELECT hash FROM disc_picture)");
+        connection.Execute("DELETE FROM artwork WHERE hash NOT IN (SELECT hash FROM copy_artwork) AND hash NOT IN (SELECT hash FROM disc_picture) AND hash NOT IN (SELECT hash FROM tag_sheet_picture)");
     }
 
     internal long InsertTrack(IDbConnection connection, ScannedFile file) => InsertTrack(connection, TrackFacts.From(file.Tags, file.Path), Now());
@@ -219,6 +219,17 @@ public sealed class LibraryWriter(CopyHistory history, TimeProvider time)
     {
         UpdateFacts(connection, copyId, file);
         MoveTrack(connection, copyId, file);
+        RemoveEmptyAlbums(connection);
+    }
+
+    /// <summary>Takes over what was written to a file; its track is called by its master copy.</summary>
+    internal void SaveEdited(IDbConnection connection, long copyId, ScannedFile file)
+    {
+        UpdateFacts(connection, copyId, file);
+        bool isMaster = connection.ExecuteScalar<long>(
+            $"SELECT c.id FROM copy c WHERE c.track_id = (SELECT track_id FROM copy WHERE id = @copyId) AND NOT c.is_trashed ORDER BY {CopyRow.MasterFirst} LIMIT 1", new { copyId }) == copyId;
+        if (isMaster)
+            MoveTrack(connection, copyId, file);
         RemoveEmptyAlbums(connection);
     }
 

@@ -183,6 +183,9 @@ public sealed class RunStore(Database database, TimeProvider time)
         WHERE r.state = 'running' AND i.state = 'waiting' AND i.lane NOT IN (SELECT value FROM json_each(@full))
             AND NOT EXISTS (SELECT 1 FROM run_item_wait w JOIN run_item p ON p.id = w.on_item_id
                 WHERE w.item_id = i.id AND (p.state IN ('waiting', 'working') OR (w.needs_success AND p.state = 'failed')))
+            -- What writes to a file waits for what reads it, and the other way round.
+            AND NOT EXISTS (SELECT 1 FROM run_item_copy mine JOIN run_item_copy theirs ON theirs.copy_id = mine.copy_id JOIN run_item o ON o.id = theirs.item_id
+                WHERE mine.item_id = i.id AND o.id <> i.id AND o.state = 'working' AND 'files' IN (i.lane, o.lane))
         ORDER BY r.id, i.position, i.id LIMIT 1
         """,
         new { full = System.Text.Json.JsonSerializer.Serialize(fullLanes) });

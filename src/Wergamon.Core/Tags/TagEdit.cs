@@ -96,6 +96,20 @@ public sealed class TagEdit
     {
         var inverse = new TagEdit();
         long old = 0, at = 0;
+        if (IsInPlace)
+        {
+            foreach (var patch in Patches(source))
+            {
+                inverse.Keep(at, patch.Offset - at);
+                AddOld(inverse, source, patch.Offset, Math.Min(patch.Bytes.Length, source.Length - patch.Offset));
+                at = patch.Offset + patch.Bytes.Length;
+            }
+
+            inverse.Keep(at, Math.Min(Length, source.Length) - at);
+            AddOld(inverse, source, Math.Max(at, Length), source.Length - Math.Max(at, Length));
+            return inverse;
+        }
+
         foreach (var piece in _pieces)
         {
             if (piece.IsKept)

@@ -1,0 +1,133 @@
+using Wergamon.App.Files;
+using Wergamon.Core.Audio;
+using Wergamon.Core.Formats;
+using Wergamon.Core.Tags;
+
+namespace Wergamon.App.Tags;
+
+/// <summary>
+/// Writes other tags into a file and proves it: the coded sound hashes as before and the tags read back, or the file is as it was. The
+/// bytes that are replaced are kept first.
+/// </summary>
+public sealed class TagFile(Placement placement, TagUndo undo)
+{
+    /// <summary>Applies an edit.</summary>
+    /// <param name="expected">What has to read back; null for an edit whose result is proved by its bytes.</param>
+    /// <exception cref="IOException">It did not read back and was taken back, or the disk refused.</exception>
+    internal (bool IsInPlace, long BytesWritten) Write(string path, long itemId, long copyId, TaggedFormat format, TagEdit edit, TagSet? expected, bool keepsTime)
+    {
+        var modified = File.GetLastWriteTimeUtc(path);
+        string sound;
+        TagEdit inverse;
+        IReadOnlyList<BytePatch> patches;
+        long oldLength;
+        using (var source = OpenRead(path))
+        {
+            sound = format.HashSound(source);
+            oldLength = source.Length;
+            inverse = edit.Inverse(source);
+            patches = edit.IsInPlace ? edit.Patches(source) : [];
+            undo.Keep(itemId, copyId, edit, inverse, oldLength);
+        }
+
+        if (edit.IsInPlace)
+            WriteInPlace(path, edit, patches, inverse, oldLength, stream => Prove(stream, format, sound, expected));
+        else
+            WriteAnew(path, itemId, edit, stream => Prove(stream, format, sound, expected));
+        if (keepsTime)
+            File.SetLastWriteTimeUtc(path, modified);
+        return (edit.IsInPlace, edit.IsInPlace ? patches.Sum(patch => (long)patch.Bytes.Length) : edit.Length);
+    }
+
+    /// <summary>After a crash in the middle of a write in place: brings the old bytes back, however many of the new ones are there.</summary>
+    internal void Restore(string path, long itemId)
+    {
+        if (undo.Find(itemId) is not { IsDone: false, IsInPlace: true } write || !File.Exists(path))
+            return;
+        PutBack(path, undo.InverseOf(itemId), write.OldLength);
+    }
+
+    /// <summary>True when an item has written the file whole before a crash and only its end was not recorded.</summary>
+    internal bool IsWritten(string path, long itemId)
+    {
+        if (undo.Find(itemId) is not { IsDone: false, IsInPlace: false } write)
+            return false;
+        using var stream = OpenRead(path);
+        return TagUndo.IsAsWritten(stream, write, undo.InverseOf(itemId));
+    }
+
+    private void WriteAnew(string path, long itemId, TagEdit edit, Action<Stream> prove)
+    {
+        var file = placement.Begin(path, itemId);
+        try
+        {
+            using (var source = OpenRead(path))
+            using (var target = new FileStream(file.TemporaryPath, FileMode.CreateNew, FileAccess.ReadWrite, FileShare.None, 1 << 16))
+            {
+                edit.WriteTo(source, target);
+                target.Flush(flushToDisk: true);
+                prove(target);
+            }
+
+            if (!OperatingSystem.IsWindows())
+                File.SetUnixFileMode(file.TemporaryPath, File.GetUnixFileMode(path));
+            placement.Replace(file, path);
+            placement.Settle(file);
+        }
+        catch
+        {
+            placement.Discard(file);
+            throw;
+        }
+    }
+
+    private static void WriteInPlace(string path, TagEdit edit, IReadOnlyList<BytePatch> patches, TagEdit inverse, long oldLength, Action<Stream> prove)
+    {
+        try
+        {
+            using (var target = new FileStream(path, FileMode.Open, FileAccess.ReadWrite, FileShare.Read, bufferSize: 0))
+                Placement.Patch(target, patches, edit.Length);
+            using var written = OpenRead(path);
+            prove(written);
+        }
+        catch
+        {
+            PutBack(path, inverse, oldLength);
+            throw;
+        }
+    }
+
+    private static void PutBack(string path, TagEdit inverse, long oldLength)
+    {
+        using var target = new FileStream(path, FileMode.Open, FileAccess.ReadWrite, FileShare.Read, bufferSize: 0);
+        var old = new List<BytePatch>();
+        long at = 0;
+        foreach (var piece in inverse.Pieces)
+        {
+            if (!piece.IsKept)
+                old.Add(new BytePatch(at, piece.Bytes));
+            at += piece.Length;
+        }
+
+        Placement.Patch(target, old, oldLength);
+    }
+
+    private static void Prove(Stream stream, TaggedFormat format, string sound, TagSet? expected)
+    {
+        if (format.HashSound(stream) != sound)
+            throw new IOException("The sound of the file with the new tags was not the same.");
+        if (expected is null)
+            return;
+        var back = FileReading.ReadTags(stream);
+        foreach (var field in expected.Fields)
+        {
+            if (!back.Tags[field.Name].SequenceEqual(field.Values))
+                throw new IOException($"The field \"{field.Name}\" did not read back as it was written.");
+        }
+
+        if (back.Damage.Count > 0 || !format.Dialect.Select(back.Tags).Pictures.SequenceEqual(expected.Pictures))
+            throw new IOException("The new tags did not read back whole.");
+    }
+
+    internal static FileStream OpenRead(string path) => new(path, FileMode.Open, FileAccess.Read, FileShare.Read, 1 << 14);
+}

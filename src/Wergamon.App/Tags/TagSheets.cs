@@ -1,0 +1,243 @@
+using System.Data;
+using System.Text.Json;
+using Dapper;
+using Wergamon.App.Library;
+using Wergamon.App.Storage;
+using Wergamon.Core.Tags;
+
+namespace Wergamon.App.Tags;
+
+/// <summary>Files that are edited together.</summary>
+public sealed record TagSheetRow
+{
+    public long Id { get; init; }
+
+    public string Title { get; init; } = "";
+
+    public int Files { get; init; }
+
+    /// <summary>Changes that are not written yet.</summary>
+    public int Edits { get; init; }
+}
+
+/// <summary>One file on a sheet.</summary>
+public sealed record SheetFile
+{
+    public long CopyId { get; init; }
+
+    public long TrackId { get; init; }
+
+    public long AlbumId { get; init; }
+
+    public string Path { get; init; } = "";
+
+    public string CodecName { get; init; } = "";
+
+    public string FileFormat { get; init; } = "";
+
+    public bool IsMissing { get; init; }
+
+    public long FrameCount { get; init; }
+
+    public int SampleRate { get; init; }
+}
+
+/// <summary>What kind of change an edit is; in the database by its name in small letters.</summary>
+public enum EditKind
+{
+    /// <summary>A field gets other values.</summary>
+    Field,
+
+    /// <summary>The file gets other pictures.</summary>
+    Pictures,
+
+    /// <summary>The file gets another name.</summary>
+    Name,
+}
+
+/// <summary>A change that is not written yet.</summary>
+public sealed record TagEditRow
+{
+    public long CopyId { get; init; }
+
+    public EditKind Kind { get; init; }
+
+    /// <summary>The name of the field; empty for other kinds.</summary>
+    public string Field { get; init; } = "";
+
+    /// <summary>JSON, by kind.</summary>
+    public string Value { get; init; } = "";
+
+    /// <summary>True when the person does not want it written for now.</summary>
+    public bool IsLeftOut { get; init; }
+
+    public IReadOnlyList<string> Values => JsonSerializer.Deserialize(Value, TagsJson.Default.IReadOnlyListString)!;
+
+    public IReadOnlyList<PictureChoice> Pictures => JsonSerializer.Deserialize(Value, TagsJson.Default.IReadOnlyListPictureChoice)!;
+}
+
+/// <summary>Sheets and the changes on them. Nothing touches a file before it is written as a run.</summary>
+public sealed class TagSheets(Database database, TimeProvider time)
+{
+    /// <summary>More files are not edited at a time.</summary>
+    public const int MaxFiles = 5_000;
+
+    private const int SheetsKept = 20;
+
+    /// <summary>Starts a sheet; one with the same files is opened again.</summary>
+    public long Create(string title, IReadOnlyList<long> copyIds) => database.Change(connection =>
+    {
+        var ids = copyIds.Distinct().Take(MaxFiles).ToList();
+        long? same = connection.QueryFirstOrDefault<long?>(
+            """
+            SELECT s.id FROM tag_sheet s WHERE (SELECT group_concat(copy_id) FROM (SELECT copy_id FROM tag_sheet_file WHERE sheet_id = s.id ORDER BY position)) = @list LIMIT 1
+            """,
+            new { list = string.Join(',', ids) });
+        if (same is { } known)
+        {
+            connection.Execute("UPDATE tag_sheet SET opened_at = @now, title = @title WHERE id = @known", new { known, title, now = Now() });
+            return known;
+        }
+
+        long id = connection.ExecuteScalar<long>("INSERT INTO tag_sheet (title, opened_at) VALUES (@title, @now) RETURNING id", new { title, now = Now() });
+        connection.Execute("INSERT INTO tag_sheet_file (sheet_id, position, copy_id) VALUES (@id, @position, @copyId)", ids.Select((copyId, position) => new { id, position, copyId }));
+        // Old sheets without changes go by themselves.
+        connection.Execute(
+            """
+            DELETE FROM tag_sheet WHERE id NOT IN (SELECT id FROM tag_sheet ORDER BY opened_at DESC, id DESC LIMIT @SheetsKept) AND NOT EXISTS (SELECT 1 FROM tag_edit WHERE sheet_id = tag_sheet.id)
+            """,
+            new { SheetsKept });
+        return id;
+    });
+
+    public TagSheetRow? Get(long id)
+    {
+        using var connection = database.Open();
+        return connection.QueryFirstOrDefault<TagSheetRow>(Select + " WHERE s.id = @id", new { id });
+    }
+
+    /// <summary>The latest first.</summary>
+    public IReadOnlyList<TagSheetRow> Recent(int max)
+    {
+        using var connection = database.Open();
+        return connection.Query<TagSheetRow>(Select + " ORDER BY s.opened_at DESC, s.id DESC LIMIT @max", new { max }).AsList();
+    }
+
+    /// <summary>The files in their order.</summary>
+    public IReadOnlyList<SheetFile> Files(long id)
+    {
+        using var connection = database.Open();
+        return connection.Query<SheetFile>(
+            """
+            SELECT c.id AS copy_id, c.track_id, t.album_id, c.path, c.codec_name, c.file_format, c.is_missing, c.frame_count, c.sample_rate
+            FROM tag_sheet_file f JOIN copy c ON c.id = f.copy_id JOIN track t ON t.id = c.track_id WHERE f.sheet_id = @id AND NOT c.is_trashed ORDER BY f.position
+            """,
+            new { id }).AsList();
+    }
+
+    /// <summary>The tags that the files themselves hold.</summary>
+    public IReadOnlyDictionary<long, TagSet> TagsOf(long id)
+    {
+        using var connection = database.Open();
+        var found = new Dictionary<long, TagSet>();
+        foreach (var (copyId, name, value) in connection.Query<(long CopyId, string Name, string Value)>(
+            "SELECT g.copy_id, g.name, g.value FROM tag_sheet_file f JOIN tag g ON g.copy_id = f.copy_id WHERE f.sheet_id = @id AND NOT g.from_name ORDER BY g.copy_id, g.position", new { id }))
+        {
+            if (!found.TryGetValue(copyId, out var tags))
+                found[copyId] = tags = new TagSet();
+            tags.Add(name, value);
+        }
+
+        return found;
+    }
+
+    /// <summary>All changes that are not written yet.</summary>
+    public IReadOnlyList<TagEditRow> Edits(long id)
+    {
+        using var connection = database.Open();
+        return connection.Query<TagEditRow>(
+            """
+            SELECT e.copy_id, e.kind, e.field, e.value, e.is_left_out FROM tag_edit e JOIN tag_sheet_file f ON f.sheet_id = e.sheet_id AND f.copy_id = e.copy_id
+            WHERE e.sheet_id = @id ORDER BY f.position, e.kind, e.field
+            """,
+            new { id }).AsList();
+    }
+
+    /// <summary>Sets new values of fields; values that the file has already are no change.</summary>
+    public void SetFields(long id, IEnumerable<(long CopyId, string Field, IReadOnlyList<string> Values)> changes)
+    {
+        var tags = TagsOf(id);
+        database.Change(connection =>
+        {
+            foreach (var (copyId, field, values) in changes)
+            {
+                var now = tags.TryGetValue(copyId, out var has) ? has[field] : [];
+                if (now.SequenceEqual(values))
+                    Remove(connection, id, copyId, EditKind.Field, field);
+                else
+                    Upsert(connection, id, copyId, EditKind.Field, field, JsonSerializer.Serialize(values, TagsJson.Default.IReadOnlyListString));
+            }
+        });
+    }
+
+    /// <summary>Chooses all pictures of files.</summary>
+    public void SetPictures(long id, IReadOnlyList<(long CopyId, IReadOnlyList<PictureChoice> Pictures)> choices) => database.Change(connection =>
+    {
+        foreach (var (copyId, pictures) in choices)
+        {
+            connection.Execute("INSERT OR IGNORE INTO tag_sheet_picture (sheet_id, hash) VALUES (@id, @Hash)", pictures.Select(picture => new { id, picture.Hash }));
+            Upsert(connection, id, copyId, EditKind.Pictures, "", JsonSerializer.Serialize(pictures, TagsJson.Default.IReadOnlyListPictureChoice));
+        }
+    });
+
+    /// <summary>Stores a picture for a sheet; returns its SHA-256.</summary>
+    public string Store(long id, Picture picture) => database.Change(connection =>
+    {
+        var hash = LibraryWriter.SaveArtwork(connection, picture);
+        connection.Execute("INSERT OR IGNORE INTO tag_sheet_picture (sheet_id, hash) VALUES (@id, @hash)", new { id, hash });
+        return hash;
+    });
+
+    /// <summary>Gives files other names; the name that a file has is no change.</summary>
+    public void SetNames(long id, IReadOnlyList<(long CopyId, string Path)> names)
+    {
+        var paths = Files(id).ToDictionary(file => file.CopyId, file => file.Path);
+        database.Change(connection =>
+        {
+            foreach (var (copyId, path) in names)
+            {
+                if (!paths.TryGetValue(copyId, out var now) || now == path)
+                    Remove(connection, id, copyId, EditKind.Name, "");
+                else
+                    Upsert(connection, id, copyId, EditKind.Name, "", path);
+            }
+        });
+    }
+
+    public void LeaveOut(long id, long copyId, EditKind kind, string field, bool isLeftOut) => database.Change(connection => connection.Execute(
+        "UPDATE tag_edit SET is_left_out = @isLeftOut WHERE sheet_id = @id AND copy_id = @copyId AND kind = @kind AND field = @field", new { id, copyId, kind = TextOf(kind), field, isLeftOut }));
+
+    public void Discard(long id) => database.Change(connection => connection.Execute("DELETE FROM tag_edit WHERE sheet_id = @id", new { id }));
+
+    /// <summary>Forgets changes that are being written.</summary>
+    internal static void Forget(IDbConnection connection, long id) => connection.Execute("DELETE FROM tag_edit WHERE sheet_id = @id AND NOT is_left_out", new { id });
+
+    private static void Upsert(IDbConnection connection, long id, long copyId, EditKind kind, string field, string value) => connection.Execute(
+        """
+        INSERT INTO tag_edit (sheet_id, copy_id, kind, field, value) SELECT sheet_id, copy_id, @kind, @field, @value FROM tag_sheet_file WHERE sheet_id = @id AND copy_id = @copyId
+        ON CONFLICT (sheet_id, copy_id, kind, field) DO UPDATE SET value = excluded.value, is_left_out = 0
+        """,
+        new { id, copyId, kind = TextOf(kind), field, value });
+
+    private static void Remove(IDbConnection connection, long id, long copyId, EditKind kind, string field) =>
+        connection.Execute("DELETE FROM tag_edit WHERE sheet_id = @id AND copy_id = @copyId AND kind = @kind AND field = @field", new { id, copyId, kind = TextOf(kind), field });
+
+    private static string TextOf(EditKind kind) => kind switch { EditKind.Field => "field", EditKind.Pictures => "pictures", _ => "name" };
+
+    private long Now() => time.GetUtcNow().ToUnixTimeMilliseconds();
+
+    private const string Select =
+        """
+        SELECT s.id, s.title, (SELECT COUNT(*) FROM tag_sheet_file WHERE sheet_id = s.id) AS files, (SELECT COUNT(*) FROM tag_edit WHERE sheet_id = s.id) AS edits FROM tag_sheet s
+        """;
+}

@@ -1,0 +1,63 @@
+using Wergamon.App.Runs;
+using Wergamon.Core.Audio;
+using Wergamon.Core.Formats;
+
+namespace Wergamon.App.Tags;
+
+/// <summary>Takes a write of tags back: the file gets exactly the bytes and the name that it had.</summary>
+public sealed class TagUndoHandler(TagFile files, TagRecord record, TagUndo undo) : IItemHandler
+{
+    /// <summary>Names the items.</summary>
+    public const string ItemKind = "undo-tags";
+
+    public string Kind => ItemKind;
+
+    public async Task<ItemOutcome> ExecuteAsync(RunItemRow item, ItemContext context, CancellationToken cancellation)
+    {
+        var spec = TagUndoSpec.Of(item);
+        if (record.Find(spec.CopyId) is not { } path || undo.Find(spec.ItemId) is not { IsDone: true } write)
+            return ItemOutcome.Skipped("This file is missing or in the trash; nothing was changed.");
+        if (write.UndoneBy is not null)
+            return ItemOutcome.Skipped("This was undone already.");
+        if (undo.LaterThan(write) is not null)
+            return ItemOutcome.Failed("The file was written once more afterwards. Undo that first.");
+        var (isInPlace, bytes) = await Task.Run(() => Write(path, item.Id, spec, write), cancellation).ConfigureAwait(false);
+        var moved = write.OldPath is { } old && old != path ? record.Move(path, old) : path;
+        await record.SaveAsync(spec.CopyId, item.Id, path, moved, "undone", undoes: spec.ItemId).ConfigureAwait(false);
+        return ItemOutcome.Done(new TagWriteResult(moved, isInPlace, bytes, []).ToJson());
+    }
+
+    /// <summary>A write that was cut off is taken back and starts over.</summary>
+    public Task<ItemOutcome?> RecoverAsync(RunItemRow item, CancellationToken cancellation)
+    {
+        if (record.Find(TagUndoSpec.Of(item).CopyId) is { } path)
+            files.Restore(path, item.Id);
+        return Task.FromResult<ItemOutcome?>(null);
+    }
+
+    public ItemDescription Describe(RunItemRow item) => new("Undoing", "Undone")
+    {
+        Path = TagWriteResult.Of(item)?.Path,
+        CopyId = TagUndoSpec.Of(item).CopyId,
+        OnFailure = "The file is as it was.",
+    };
+
+    private (bool IsInPlace, long Bytes) Write(string path, long itemId, TagUndoSpec spec, TagUndoRow write)
+    {
+        if (files.IsWritten(path, itemId))
+            return (false, 0);
+        var inverse = undo.InverseOf(spec.ItemId);
+        TaggedFormat? format;
+        using (var stream = TagFile.OpenRead(path))
+        {
+            if (!TagUndo.IsAsWritten(stream, write, inverse))
+                throw new IOException("The file was changed by another program since; what it holds now is not overwritten.");
+            format = FileFormats.Of(stream) as TaggedFormat;
+        }
+
+        // A rename alone has kept the whole file.
+        if (inverse.Pieces.All(piece => piece.IsKept) && inverse.IsInPlace && inverse.Length == write.NewLength)
+            return (true, 0);
+        return files.Write(path, itemId, spec.CopyId, format ?? throw new UnreadableAudioException("The file is no longer of the format that was written."), inverse, expected: null, spec.KeepsTime);
+    }
+}

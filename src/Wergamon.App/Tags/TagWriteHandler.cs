@@ -1,0 +1,120 @@
+using System.Data;
+using Dapper;
+using Wergamon.App.Files;
+using Wergamon.App.Library;
+using Wergamon.App.Runs;
+using Wergamon.App.Storage;
+using Wergamon.Core.Audio;
+using Wergamon.Core.Formats;
+using Wergamon.Core.Tags;
+
+namespace Wergamon.App.Tags;
+
+/// <summary>Writes changed tags, pictures and names into the file of a copy.</summary>
+public sealed class TagWriteHandler(Database database, TagFile files, TagRecord record, TagUndo undo) : IItemHandler
+{
+    /// <summary>Names the items.</summary>
+    public const string ItemKind = "write-tags";
+
+    public string Kind => ItemKind;
+
+    public async Task<ItemOutcome> ExecuteAsync(RunItemRow item, ItemContext context, CancellationToken cancellation)
+    {
+        var spec = TagWriteSpec.Of(item);
+        if (record.Find(spec.CopyId) is not { } path)
+            return ItemOutcome.Skipped("This file is missing or in the trash; nothing was changed.");
+        if (record.IsFinished(item.Id))
+            return ItemOutcome.Done(new TagWriteResult(path, true, 0, []).ToJson());
+        var pictures = spec.Pictures is null ? null : Load(spec.Pictures);
+        var written = await Task.Run(() => Write(path, item.Id, spec, pictures), cancellation).ConfigureAwait(false);
+        var moved = spec.NewPath is { } wanted && wanted != path ? record.Move(path, wanted) : path;
+        await record.SaveAsync(spec.CopyId, item.Id, path, moved, Words(spec)).ConfigureAwait(false);
+        return ItemOutcome.Done(new TagWriteResult(moved, written.IsInPlace, written.Bytes, written.Lost).ToJson());
+    }
+
+    /// <summary>A write that was cut off is taken back and starts over.</summary>
+    public Task<ItemOutcome?> RecoverAsync(RunItemRow item, CancellationToken cancellation)
+    {
+        if (record.Find(TagWriteSpec.Of(item).CopyId) is { } path)
+            files.Restore(path, item.Id);
+        return Task.FromResult<ItemOutcome?>(null);
+    }
+
+    public ItemDescription Describe(RunItemRow item)
+    {
+        var result = TagWriteResult.Of(item);
+        return new ItemDescription("Writing tags", "Written")
+        {
+            Detail = result is null ? "" : string.Join("; ", [Words(TagWriteSpec.Of(item)), .. result.Lost.Select(name => $"no place for {name}")]),
+            Path = result?.Path,
+            CopyId = TagWriteSpec.Of(item).CopyId,
+            OnFailure = "The file is as it was.",
+        };
+    }
+
+    private (bool IsInPlace, long Bytes, IReadOnlyList<string> Lost) Write(string path, long itemId, TagWriteSpec spec, List<Picture>? pictures)
+    {
+        if (files.IsWritten(path, itemId))
+            return (false, 0, []);
+        if (spec.Fields.Count == 0 && pictures is null)
+        {
+            KeepNothing(path, itemId, spec.CopyId);
+            return (true, 0, []);
+        }
+
+        TaggedFormat format;
+        TagEdit edit;
+        TagSet wanted, held;
+        using (var stream = TagFile.OpenRead(path))
+        {
+            format = FileFormats.Of(stream) as TaggedFormat ?? throw new UnreadableAudioException("Tags cannot be written to files of this format. A copy in FLAC, M4A or MP3 can hold them.");
+            wanted = Changed(FileReading.ReadTags(stream).Tags, spec, pictures);
+            held = format.Dialect.Select(wanted);
+            edit = format.EditTags(stream, wanted, new TagWriteOptions(spec.Id3v2Version));
+        }
+
+        var (isInPlace, bytes) = files.Write(path, itemId, spec.CopyId, format, edit, held, spec.KeepsTime);
+        return (isInPlace, bytes, [.. spec.Fields.Where(field => field.Values.Count > 0 && held[field.Name].Count == 0).Select(field => field.Name), .. held.Pictures.Count < wanted.Pictures.Count ? ["a picture"] : Array.Empty<string>()]);
+    }
+
+    /// <summary>A file that is only renamed has an undo, too.</summary>
+    private void KeepNothing(string path, long itemId, long copyId)
+    {
+        using var stream = TagFile.OpenRead(path);
+        var edit = new TagEdit();
+        edit.Keep(0, stream.Length);
+        undo.Keep(itemId, copyId, edit, edit.Inverse(stream), stream.Length);
+    }
+
+    internal static TagSet Changed(TagSet tags, TagWriteSpec spec, List<Picture>? pictures)
+    {
+        foreach (var field in spec.Fields)
+            tags.Set(field.Name, field.Values);
+        if (pictures is not null)
+        {
+            tags.Pictures.Clear();
+            foreach (var picture in pictures)
+                tags.Pictures.Add(picture);
+        }
+
+        return tags;
+    }
+
+    private List<Picture> Load(IReadOnlyList<PictureChoice> choices)
+    {
+        using var connection = database.Open();
+        return [.. choices.Select(choice => connection.QueryFirstOrDefault<ArtworkRow>("SELECT mime_type, data FROM artwork WHERE hash = @Hash", new { choice.Hash }) is { } stored
+            ? new Picture(choice.Kind, stored.MimeType, choice.Description, stored.Data)
+            : throw new IOException("A chosen picture is no longer stored. Choose it again."))];
+    }
+
+    private static string Words(TagWriteSpec spec)
+    {
+        var parts = spec.Fields.Select(field => field.Name).ToList();
+        if (spec.Pictures is not null)
+            parts.Add("pictures");
+        if (spec.NewPath is not null)
+            parts.Add("name");
+        return string.Join(", ", parts);
+    }
+}

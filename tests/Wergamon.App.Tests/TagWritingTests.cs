@@ -1,0 +1,123 @@
+using Wergamon.App.Library;
+using Wergamon.App.Runs;
+using Wergamon.App.Tags;
+using Wergamon.Core.Formats;
+using Wergamon.Core.Tags;
+using Wergamon.Testing;
+
+namespace Wergamon.App.Tests;
+
+/// <summary>Tags are written to real files as runs, and taken back.</summary>
+public sealed class TagWritingTests : IAsyncLifetime
+{
+    private readonly RunningApp _app = new();
+
+    public async ValueTask InitializeAsync()
+    {
+        _app.AddTrack(1, 1);
+        _app.AddTrack(2, 1);
+        await _app.StartAsync();
+        await _app.ScanAsync();
+    }
+
+    public async ValueTask DisposeAsync() => await _app.DisposeAsync();
+
+    [Fact]
+    public async Task Changes_are_written_and_undone_to_the_byte()
+    {
+        var (sheet, files) = Open();
+        var before = files.ToDictionary(file => file.CopyId, file => File.ReadAllBytes(file.Path));
+        Set(sheet, (files[0].CopyId, FieldNames.Title, ["Tallow and Wick"]), (files[0].CopyId, "lamp keeper", ["灯", "two"]), (files[1].CopyId, FieldNames.Genre, ["Waltz"]), (files[1].CopyId, FieldNames.Artist, []));
+        Set(sheet, (files[0].CopyId, FieldNames.Artist, ["The Quarry Lamps"]));
+        Assert.Equal(4, _app.Get<TagSheets>().Get(sheet)!.Edits);
+        long run = _app.Get<TagRuns>().Write(sheet, allCopies: false)!.Value;
+        Assert.All(await _app.EndAsync(run), item => Assert.Equal((ItemState.Done, null), (item.State, item.Failure)));
+        Assert.Equal(0, _app.Get<TagSheets>().Get(sheet)!.Edits);
+        Assert.Equal(["Tallow and Wick", "灯", "two"], Tags(files[0].Path)[FieldNames.Title].Concat(Tags(files[0].Path)["lamp keeper"]));
+        Assert.Equal(["Waltz"], Tags(files[1].Path)[FieldNames.Genre].Concat(Tags(files[1].Path)[FieldNames.Artist]));
+        Assert.Equal("Tallow and Wick", _app.Get<LibraryQueries>().TracksById([files[0].TrackId])[0].Title);
+        Assert.Equal("Tallow and Wick", Mutagen.ReadAny(files[0].Path)["title"]![0]!.GetValue<string>());
+
+        long undo = _app.Get<TagRuns>().Undo(run)!.Value;
+        Assert.All(await _app.EndAsync(undo), item => Assert.Equal((ItemState.Done, null), (item.State, item.Failure)));
+        Assert.All(files, file => Assert.Equal(before[file.CopyId], File.ReadAllBytes(file.Path)));
+        Assert.Equal("Track 1", _app.Get<LibraryQueries>().TracksById([files[0].TrackId])[0].Title);
+        Assert.Null(_app.Get<TagRuns>().Undo(run));
+    }
+
+    [Fact]
+    public async Task A_picture_and_a_name_are_written_and_undone()
+    {
+        var (sheet, files) = Open();
+        var before = File.ReadAllBytes(files[0].Path);
+        var picture = new Picture(PictureKind.Front, "image/png", "", TestTags.PictureBytes);
+        var hash = _app.Get<TagSheets>().Store(sheet, picture);
+        _app.Get<TagSheets>().SetPictures(sheet, [(files[0].CopyId, [new PictureChoice(PictureKind.Front, "", hash), new PictureChoice(PictureKind.Back, "the back", hash)])]);
+        var wanted = Path.Combine(_app.Music, "Night Shift", "01 Track.wav");
+        _app.Get<TagSheets>().SetNames(sheet, [(files[0].CopyId, wanted)]);
+        long run = _app.Get<TagRuns>().Write(sheet, allCopies: false)!.Value;
+        Assert.All(await _app.EndAsync(run), item => Assert.Equal((ItemState.Done, null), (item.State, item.Failure)));
+        Assert.False(File.Exists(files[0].Path));
+        Assert.Equal([PictureKind.Front, PictureKind.Back], Tags(wanted).Pictures.Select(each => each.Kind));
+        Assert.Equal(wanted, _app.Get<LibraryQueries>().Copy(files[0].CopyId)!.Path);
+        await _app.EndAsync(_app.Get<TagRuns>().Undo(run)!.Value);
+        Assert.Equal(before, File.ReadAllBytes(files[0].Path));
+        Assert.False(Directory.Exists(Path.GetDirectoryName(wanted)));
+    }
+
+    [Fact]
+    public async Task A_file_that_was_changed_since_is_not_overwritten_by_undo()
+    {
+        var (sheet, files) = Open();
+        Set(sheet, (files[0].CopyId, FieldNames.Title, ["Second"]));
+        long first = _app.Get<TagRuns>().Write(sheet, false)!.Value;
+        await _app.EndAsync(first);
+        Set(sheet, (files[0].CopyId, FieldNames.Title, ["Third"]));
+        long second = _app.Get<TagRuns>().Write(sheet, false)!.Value;
+        await _app.EndAsync(second);
+        var early = Assert.Single(await _app.EndAsync(_app.Get<TagRuns>().Undo(first)!.Value));
+        Assert.Equal((ItemState.Failed, "The file was written once more afterwards. Undo that first."), (early.State, early.Failure));
+        using (var stream = File.OpenRead(files[0].Path))
+        {
+            var other = FileReading.ReadTags(stream).Tags;
+            other.Set(FieldNames.Title, "Outside");
+            using var target = new MemoryStream();
+            ((TaggedFormat)FileFormats.Of(stream)!).RewriteTags(stream, target, other);
+            File.WriteAllBytes(files[0].Path + ".new", target.ToArray());
+        }
+
+        File.Move(files[0].Path + ".new", files[0].Path, overwrite: true);
+        var refused = Assert.Single(await _app.EndAsync(_app.Get<TagRuns>().Undo(second)!.Value));
+        Assert.Equal(ItemState.Failed, refused.State);
+        Assert.Contains("changed by another program", refused.Failure, StringComparison.Ordinal);
+        Assert.Equal(["Outside"], Tags(files[0].Path)[FieldNames.Title]);
+    }
+
+    [Fact]
+    public async Task A_file_that_cannot_be_written_is_named_and_left_alone()
+    {
+        var (sheet, files) = Open();
+        Set(sheet, (files[0].CopyId, FieldNames.Title, ["New"]), (files[1].CopyId, FieldNames.Title, ["Other"]));
+        var bytes = File.ReadAllBytes(files[0].Path)[..^200];
+        File.WriteAllBytes(files[0].Path, bytes);
+        var items = await _app.EndAsync(_app.Get<TagRuns>().Write(sheet, false)!.Value);
+        Assert.Equal([ItemState.Failed, ItemState.Done], items.Select(item => item.State));
+        Assert.Contains("cannot be changed", items[0].Failure, StringComparison.Ordinal);
+        Assert.Equal(bytes, File.ReadAllBytes(files[0].Path));
+    }
+
+    private (long Sheet, IReadOnlyList<SheetFile> Files) Open()
+    {
+        var album = Assert.Single(_app.Get<LibraryQueries>().Albums());
+        long sheet = _app.Get<TagSheets>().Create(album.Title, [.. _app.Get<LibraryQueries>().TracksOfAlbum(album.Id).Select(track => track.Master.Id)]);
+        return (sheet, _app.Get<TagSheets>().Files(sheet));
+    }
+
+    private void Set(long sheet, params (long CopyId, string Field, IReadOnlyList<string> Values)[] changes) => _app.Get<TagSheets>().SetFields(sheet, changes);
+
+    private static TagSet Tags(string path)
+    {
+        using var stream = File.OpenRead(path);
+        return FileReading.ReadTags(stream).Tags;
+    }
+}
