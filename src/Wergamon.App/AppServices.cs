@@ -56,6 +56,7 @@ public static class AppServices
         .AddSingleton<TagRecord>()
         .AddSingleton<TagSheets>()
         .AddSingleton<TagRuns>()
+        .AddSingleton<UntidyFiles>()
         .AddSingleton<IItemHandler, TagWriteHandler>()
         .AddSingleton<IItemHandler, TagUndoHandler>()
         .AddSingleton<Signals>()

@@ -136,9 +136,6 @@ public sealed class LibraryQueries(Database database)
     public int CountTracks() => database.Read("tracks", connection => connection.ExecuteScalar<int>(
         $"SELECT (SELECT COUNT(*) FROM track) - (SELECT COUNT(*) FROM track t WHERE t.id IN (SELECT track_id FROM copy WHERE is_trashed) AND NOT {IsThere})"));
 
-    /// <summary>Copies whose own tags lack a title: what the Tags station will have to tidy.</summary>
-    public int CountUntidy() => database.Read("untidy", connection => connection.ExecuteScalar<int>("SELECT COUNT(*) FROM copy WHERE tags_from_name > 0 AND NOT is_missing"));
-
     /// <summary>A range of albums by artist and year.</summary>
     public IReadOnlyList<AlbumRow> Albums(int offset = 0, int count = int.MaxValue)
     {

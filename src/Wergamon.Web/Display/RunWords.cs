@@ -1,6 +1,7 @@
 using Wergamon.App.Convert;
 using Wergamon.App.Intake;
 using Wergamon.App.Runs;
+using Wergamon.App.Tags;
 
 namespace Wergamon.Web.Display;
 
@@ -14,11 +15,18 @@ internal static class RunWords
     {
         RipStore.RunKind => "Ripping",
         DiscRenames.RunKind => "Writing names",
+        TagRuns.RunKind => "Writing tags",
+        TagRuns.UndoKind => "Undoing tags",
         _ => "Converting",
     };
 
     /// <summary>"6 tracks for Pocket player"</summary>
-    public static string Summary(RunRow run) => $"{Words.Count(run.Results, Thing(run))} for {run.Purpose}";
+    public static string Summary(RunRow run) => run.Kind switch
+    {
+        TagRuns.RunKind => $"Tags of {Words.Count(run.Results, Thing(run))}",
+        TagRuns.UndoKind => $"Tags of {Words.Count(run.Results, Thing(run))}, undone",
+        _ => $"{Words.Count(run.Results, Thing(run))} for {run.Purpose}",
+    };
 
     public static string Outcome(RunRow run) => run.Failed == 0 ? $"{run.Done} {Did(run)}" : $"{run.Done} {Did(run)}, {run.Failed} failed";
 
@@ -34,5 +42,11 @@ internal static class RunWords
         _ => $"{run.Title}: {Summary(run)}, all {Did(run)}",
     };
 
-    private static string Did(RunRow run) => run.Kind == DiscRenames.RunKind ? "renamed" : "proved";
+    public static string Did(RunRow run) => run.Kind switch
+    {
+        DiscRenames.RunKind => "renamed",
+        TagRuns.RunKind => "written",
+        TagRuns.UndoKind => "undone",
+        _ => "proved",
+    };
 }

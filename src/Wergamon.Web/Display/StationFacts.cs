@@ -1,6 +1,7 @@
 using Wergamon.App.Convert;
 using Wergamon.App.Intake;
 using Wergamon.App.Library;
+using Wergamon.App.Tags;
 using Wergamon.Core.Audio;
 
 namespace Wergamon.Web.Display;
@@ -10,11 +11,11 @@ namespace Wergamon.Web.Display;
 public sealed record Station(string Name, string Address, char Key, string Fact);
 
 /// <summary>The seven stations in working order.</summary>
-public sealed class StationFacts(LibraryQueries library, MusicFolders folders, Plans plans, DriveBay bay)
+public sealed class StationFacts(LibraryQueries library, UntidyFiles tidying, MusicFolders folders, Plans plans, DriveBay bay)
 {
     public IReadOnlyList<Station> All()
     {
-        int untidy = library.CountUntidy();
+        int untidy = tidying.Count();
         int open = plans.CountOpen();
         int discs = bay.Trays.Count(tray => tray.Disc is not null);
         return

@@ -2,6 +2,7 @@ using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.RazorPages;
 using Wergamon.App.Intake;
 using Wergamon.App.Runs;
+using Wergamon.App.Tags;
 using Wergamon.Web.Display;
 
 namespace Wergamon.Web.Pages.Runs;
@@ -28,7 +29,7 @@ public sealed record RunLine(RunItemRow Item, ItemDescription Description, ItemP
     };
 }
 
-public sealed class RunModel(RunStore runs, RunProgress progress, RunScheduler scheduler, RipStore rips) : PageModel
+public sealed class RunModel(RunStore runs, RunProgress progress, RunScheduler scheduler, RipStore rips, TagRuns tagRuns) : PageModel
 {
     public RunView View { get; private set; } = null!;
 
@@ -41,6 +42,11 @@ public sealed class RunModel(RunStore runs, RunProgress progress, RunScheduler s
     public long BytesAfter => DoneLines.Sum(line => line.Description.BytesAfter ?? 0);
 
     public bool HasFiles => DoneLines.Any(line => line.Description.CopyId is not null);
+
+    /// <summary>True where files got other tags: nothing was made.</summary>
+    public bool IsOfTags => View.Run.Kind is TagRuns.RunKind or TagRuns.UndoKind;
+
+    public bool CanUndo => View.Run.Kind == TagRuns.RunKind && tagRuns.Undoable(View.Run.Id).Count > 0;
 
     public string Verdict
     {
@@ -57,7 +63,7 @@ public sealed class RunModel(RunStore runs, RunProgress progress, RunScheduler s
                 parts.Add($"{run.Skipped} skipped");
             if (unproved > 0)
                 parts.Add($"{Words.Count(unproved, "track")} of the disc not proved");
-            return string.Join(", ", parts) + (HasFiles && run.Kind != RipStore.RunKind ? ". The originals are as they were." : ".");
+            return string.Join(", ", parts) + (HasFiles && !IsOfTags && run.Kind != RipStore.RunKind ? ". The originals are as they were." : ".");
         }
     }
 

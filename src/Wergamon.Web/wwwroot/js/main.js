@@ -12,6 +12,7 @@ import { watchTidying } from "./tidy.js";
 import { watchCopying } from "./copying.js";
 import { watchUploads } from "./uploads.js";
 import { watchFolders } from "./folders.js";
+import { watchSheet } from "./sheet.js";
 import { askBefore } from "./questions.js";
 
 watchEvents();
@@ -27,4 +28,5 @@ watchTidying();
 watchCopying();
 watchUploads();
 watchFolders();
+watchSheet();
 askBefore();

@@ -1,0 +1,47 @@
+using Wergamon.App.Tags;
+
+namespace Wergamon.Web.Pages.Tags;
+
+/// <summary>Untidiness in words, with what helps.</summary>
+public static class UntidyWords
+{
+    public static string Of(UntidyKind kind) => kind switch
+    {
+        UntidyKind.NoTitleOrArtist => "No title or artist",
+        UntidyKind.NoAlbum => "No album",
+        UntidyKind.NoNumber => "No track number",
+        UntidyKind.NumberGaps => "Numbers with gaps or repeats",
+        UntidyKind.NoFrontCover => "No cover",
+        UntidyKind.AlbumArtistDiffers => "Album artist differs in an album",
+        UntidyKind.YearDiffers => "Year differs in an album",
+        UntidyKind.GenreDiffers => "Genre differs in an album",
+        UntidyKind.CoverDiffers => "Cover differs in an album",
+        UntidyKind.Adverts => "Adverts and web addresses",
+        UntidyKind.ArtistSpellings => "Artist in several spellings",
+        _ => "Text in a wrong code page",
+    };
+
+    public static string Advice(UntidyKind kind) => kind switch
+    {
+        UntidyKind.NoTitleOrArtist or UntidyKind.NoAlbum => "Often the file names know: see From names.",
+        UntidyKind.NoNumber or UntidyKind.NumberGaps => "Tidy can number files in their order.",
+        UntidyKind.NoFrontCover => "Artwork looks in the folder and in the album.",
+        UntidyKind.AlbumArtistDiffers or UntidyKind.YearDiffers or UntidyKind.GenreDiffers => "The first row of the sheet writes one value to all.",
+        UntidyKind.CoverDiffers => "Artwork puts one picture into all files of the album.",
+        UntidyKind.Adverts => "Tidy takes them out of comments and titles.",
+        UntidyKind.ArtistSpellings => "Tidy groups them; choose one of each.",
+        _ => "Tidy shows what the text would be in the right one.",
+    };
+
+    /// <summary>The tab on which it is mended.</summary>
+    public static string TabFor(UntidyKind kind) => kind switch
+    {
+        UntidyKind.NoTitleOrArtist or UntidyKind.NoAlbum => "/names",
+        UntidyKind.NoNumber or UntidyKind.NumberGaps => "/tidy?rule=number",
+        UntidyKind.NoFrontCover or UntidyKind.CoverDiffers => "/artwork",
+        UntidyKind.Adverts => "/tidy?rule=adverts",
+        UntidyKind.ArtistSpellings => "/tidy?rule=spellings",
+        UntidyKind.WrongCodePage => "/tidy?rule=code-page",
+        _ => "",
+    };
+}
