@@ -37,12 +37,16 @@ public static class SafeFileName
     /// <param name="text">What the name should say.</param>
     /// <param name="extension">Kept whole behind the name, with its dot; empty for a folder.</param>
     /// <param name="instead">Used when nothing of the text is left.</param>
-    public static string From(string text, string extension = "", string instead = "unnamed")
+    /// <param name="limits">Null for those that common file systems share.</param>
+    public static string From(string text, string extension = "", string instead = "unnamed", NameLimits? limits = null)
     {
+        limits ??= NameLimits.Common;
         var name = new StringBuilder();
         foreach (var rune in text.EnumerateRunes())
         {
             if (rune == Rune.ReplacementChar || Rune.GetUnicodeCategory(rune) is UnicodeCategory.Control or UnicodeCategory.PrivateUse or UnicodeCategory.OtherNotAssigned or UnicodeCategory.LineSeparator or UnicodeCategory.ParagraphSeparator)
+                name.Append(' ');
+            else if (rune.IsBmp && limits.Refused.Contains((char)rune.Value))
                 name.Append(' ');
             else if (rune.IsBmp && Replacements.TryGetValue((char)rune.Value, out char other))
                 name.Append(other);
@@ -51,7 +55,7 @@ public static class SafeFileName
         }
 
         var safe = Trim(name.ToString().Normalize(NormalizationForm.FormC));
-        safe = Trim(CutToBytes(safe, MaxBytes - Reserve - Encoding.UTF8.GetByteCount(extension)));
+        safe = Trim(Cut(safe, MaxBytes - Reserve - Encoding.UTF8.GetByteCount(extension), Math.Min(MaxBytes - Reserve, limits.MaxCharacters) - extension.Length));
         if (safe.Length == 0)
             safe = instead;
         if (DeviceNames.Contains(safe.Split('.')[0]))
@@ -65,7 +69,7 @@ public static class SafeFileName
         return joined.TrimStart('.', ' ').TrimEnd('.', ' ');
     }
 
-    private static string CutToBytes(string text, int mostBytes)
+    private static string Cut(string text, int maxBytes, int maxCharacters)
     {
         var kept = new StringBuilder();
         int bytes = 0;
@@ -74,7 +78,7 @@ public static class SafeFileName
         {
             var element = elements.GetTextElement();
             bytes += Encoding.UTF8.GetByteCount(element);
-            if (bytes > mostBytes)
+            if (bytes > maxBytes || kept.Length + element.Length > maxCharacters)
                 break;
             kept.Append(element);
         }

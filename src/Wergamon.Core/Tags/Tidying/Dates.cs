@@ -24,8 +24,8 @@ public static partial class Dates
                 : yearOnly ? year : null;
         }
 
-        return DateTime.TryParseExact(trimmed, (string[])["MMMM yyyy", "MMM yyyy"], CultureInfo.InvariantCulture, DateTimeStyles.None, out var month) ? Write(month.Year.ToString(CultureInfo.InvariantCulture), month.Month.ToString(CultureInfo.InvariantCulture), "", yearOnly)
-            : DateTime.TryParseExact(trimmed, (string[])["d MMMM yyyy", "d MMM yyyy", "MMMM d, yyyy", "MMM d, yyyy"], CultureInfo.InvariantCulture, DateTimeStyles.None, out var date) ? yearOnly ? date.ToString("yyyy", CultureInfo.InvariantCulture) : date.ToString("yyyy-MM-dd", CultureInfo.InvariantCulture)
+        return DateOnly.TryParseExact(trimmed, (string[])["MMMM yyyy", "MMM yyyy"], CultureInfo.InvariantCulture, DateTimeStyles.None, out var month) ? Write(month.Year.ToString(CultureInfo.InvariantCulture), month.Month.ToString(CultureInfo.InvariantCulture), "", yearOnly)
+            : DateOnly.TryParseExact(trimmed, (string[])["d MMMM yyyy", "d MMM yyyy", "MMMM d, yyyy", "MMM d, yyyy"], CultureInfo.InvariantCulture, DateTimeStyles.None, out var date) ? yearOnly ? date.ToString("yyyy", CultureInfo.InvariantCulture) : date.ToString("yyyy-MM-dd", CultureInfo.InvariantCulture)
             : null;
     }
 
