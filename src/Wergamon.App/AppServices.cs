@@ -57,6 +57,7 @@ public static class AppServices
         .AddSingleton<TagSheets>()
         .AddSingleton<TagRuns>()
         .AddSingleton<UntidyFiles>()
+        .AddSingleton<TagPictures>()
         .AddSingleton<IItemHandler, TagWriteHandler>()
         .AddSingleton<IItemHandler, TagUndoHandler>()
         .AddSingleton<Signals>()

@@ -74,6 +74,7 @@ static WorkerReply CarryOut(WorkerJob? asked, JobReport report)
             AnalysisJob job => new AnalysisReply(Analysis.Run(job, report)),
             CompareJob job => Comparison.Run(job, report),
             ThumbnailJob job => Thumbnail.Run(job),
+            PictureJob job => ShapedPicture.Run(job),
             ProbeJob job => new ProbeReply(AudioFiles.Probe(job.SourcePath, frames => report.Tell(frames, 0, proving: false))),
             _ => new FailureReply("The worker does not know this kind of job."),
         };

@@ -6,7 +6,7 @@ namespace Wergamon.Worker;
 /// <summary>Makes a picture small.</summary>
 internal static class Thumbnail
 {
-    private const long MaxPixels = 120_000_000;
+    internal const long MaxPixels = 120_000_000;
     private const int JpegQuality = 85;
 
     public static WorkerReply Run(ThumbnailJob job)

@@ -15,6 +15,7 @@ namespace Wergamon.Core.Jobs;
 [JsonDerivedType(typeof(AnalysisJob), "analyse")]
 [JsonDerivedType(typeof(CompareJob), "compare")]
 [JsonDerivedType(typeof(ThumbnailJob), "thumbnail")]
+[JsonDerivedType(typeof(PictureJob), "picture")]
 [JsonDerivedType(typeof(CancelJob), "cancel")]
 public abstract record WorkerJob;
 
@@ -38,6 +39,12 @@ public sealed record CompareJob(string FirstPath, string SecondPath) : WorkerJob
 /// <summary>Makes a thumbnail.</summary>
 /// <param name="Size">The longer side of the result, in pixels.</param>
 public sealed record ThumbnailJob(string SourcePath, int Size) : WorkerJob;
+
+/// <summary>Shapes a picture for players.</summary>
+/// <param name="MaxSize">The longer side at most, in pixels; null for any.</param>
+/// <param name="IsSquare">True to cut it to its middle.</param>
+/// <param name="AsPng">True for PNG; otherwise baseline JPEG.</param>
+public sealed record PictureJob(string SourcePath, int? MaxSize, bool IsSquare, bool AsPng) : WorkerJob;
 
 /// <summary>Makes one copy and proves it.</summary>
 /// <param name="SourcePath">The file to read; never written to.</param>

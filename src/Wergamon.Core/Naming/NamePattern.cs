@@ -97,6 +97,15 @@ public sealed class NamePattern
         return string.Join('/', folders.Append(name));
     }
 
+    /// <summary>A field that the file name needs and the tags lack; null where nothing is missing. Fields with quoted text may be empty.</summary>
+    public string? MissingIn(TagSet tags)
+    {
+        int last = 0;
+        for (int i = 0; i < Parts.Count; i++)
+            last = Parts[i].Text.Contains('/', StringComparison.Ordinal) ? i : last;
+        return Parts.Skip(last).FirstOrDefault(part => part.IsField && part.Before.Length + part.After.Length == 0 && part.Fields.All(field => tags[field].Count == 0))?.Fields[0];
+    }
+
     /// <summary>The fields that a name gives; null where it does not fit.</summary>
     /// <param name="path">With '/' between folders, without extension. As many of its last parts are read as the pattern has.</param>
     public IReadOnlyList<NamePiece>? Read(string path)

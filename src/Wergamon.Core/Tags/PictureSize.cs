@@ -13,6 +13,18 @@ public readonly record struct PictureSize(int Width, int Height)
         return data.Length >= 4 && data[0] == 0xFF && data[1] == 0xD8 ? OfJpeg(data) : null;
     }
 
+    /// <summary>True for a JPEG in several passes (ITU-T T.81, SOF2), which some players do not show.</summary>
+    public static bool IsProgressive(ReadOnlySpan<byte> data)
+    {
+        for (int at = 2; data.StartsWith((ReadOnlySpan<byte>)[0xFF, 0xD8]) && at + 4 <= data.Length && data[at] == 0xFF; at += 2 + BinaryPrimitives.ReadUInt16BigEndian(data[(at + 2)..]))
+        {
+            if (data[at + 1] is >= 0xC0 and <= 0xC3)
+                return data[at + 1] == 0xC2;
+        }
+
+        return false;
+    }
+
     private static PictureSize? OfJpeg(ReadOnlySpan<byte> data)
     {
         int at = 2;

@@ -17,4 +17,11 @@ export function watchDrops() {
     input.files = event.dataTransfer.files;
     input.form.requestSubmit();
   });
+  document.addEventListener("paste", (event) => {
+    const input = document.querySelector("[data-paste] input[type=file]");
+    if (!input || event.clipboardData.files.length === 0) return;
+    event.preventDefault();
+    input.files = event.clipboardData.files;
+    input.form.requestSubmit();
+  });
 }

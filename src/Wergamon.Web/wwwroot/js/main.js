@@ -13,6 +13,7 @@ import { watchCopying } from "./copying.js";
 import { watchUploads } from "./uploads.js";
 import { watchFolders } from "./folders.js";
 import { watchSheet } from "./sheet.js";
+import { watchNames } from "./names.js";
 import { askBefore } from "./questions.js";
 
 watchEvents();
@@ -29,4 +30,5 @@ watchCopying();
 watchUploads();
 watchFolders();
 watchSheet();
+watchNames();
 askBefore();
