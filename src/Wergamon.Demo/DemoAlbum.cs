@@ -5,7 +5,11 @@ using Wergamon.Demo.Music;
 namespace Wergamon.Demo;
 
 /// <summary>One track of the demo: its piece and what its tags say beyond the album's.</summary>
-internal sealed record DemoTrack(string Title, Piece Piece, string? Artist = null, int Channels = 2);
+internal sealed record DemoTrack(string Title, Piece Piece, string? Artist = null, int Channels = 2)
+{
+    /// <summary>A field that is untidy in this file, and what stands there.</summary>
+    public (string Field, string Value)? Untidy { get; init; }
+}
 
 /// <summary>One album of the demo and its form in the music folder.</summary>
 /// <param name="IsTagged">False leaves all facts to the names of folder and files, and the cover to a file beside them.</param>

@@ -99,6 +99,8 @@ internal sealed class DemoWriter(string folder)
         if (album.IsCompilation)
             tags.Add(FieldNames.Compilation, "1");
         tags.Add("Lamp keeper", "Hollis Wren");
+        if (track.Untidy is { } untidy)
+            tags.Set(untidy.Field, untidy.Value);
         tags.Pictures.Add(new Picture(PictureKind.Front, "image/jpeg", "", cover));
         return tags;
     }

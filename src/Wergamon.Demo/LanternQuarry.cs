@@ -4,6 +4,7 @@ using Wergamon.Core.Formats.Aiff;
 using Wergamon.Core.Formats.Flac;
 using Wergamon.Core.Formats.Mp3;
 using Wergamon.Core.Formats.Wav;
+using Wergamon.Core.Tags;
 using Wergamon.Demo.Music;
 
 namespace Wergamon.Demo;
@@ -46,11 +47,11 @@ internal static class LanternQuarry
         ]),
         new("Tin Orchard", "Songs from the Winding House", 2019, "Songs", Mp3Settings.Constant(192), 16, SampleRate.AudioDisc, CoverPattern.Lamp, IsTagged: true,
         [
-            new("Cage Going Down", Play(401, Style.Songs, 84, G, minor: false, 29, 0.8)),
-            new("Powder Monkey", Play(402, Style.Songs, 96, E, minor: true, 25, 0.8)),
-            new("Blue Slate Rain", Play(403, Style.Songs, 76, D, minor: false, 34, 0.7)),
-            new("Winding House", Play(404, Style.Songs, 88, C, minor: false, 22, 0.85)),
-            new("Hooter at Six", Play(405, Style.Songs, 104, A, minor: false, 21, 0.9)),
+            new("Cage Going Down", Play(401, Style.Songs, 84, G, minor: false, 29, 0.8)) { Untidy = (FieldNames.Comment, "Recorded in Lantern Quarry. Downloaded from cheap-tunes.example, visit www.cheap-tunes.example") },
+            new("Powder Monkey", Play(402, Style.Songs, 96, E, minor: true, 25, 0.8)) { Untidy = (FieldNames.Artist, "TIN ORCHARD") },
+            new("Blue Slate Rain", Play(403, Style.Songs, 76, D, minor: false, 34, 0.7)) { Untidy = (FieldNames.Year, "2018") },
+            new("Winding House", Play(404, Style.Songs, 88, C, minor: false, 22, 0.85)) { Untidy = (FieldNames.Comment, "EnregistrÃ© prÃ¨s de la carriÃ¨re") },
+            new("Hooter at Six", Play(405, Style.Songs, 104, A, minor: false, 21, 0.9)) { Untidy = (FieldNames.Genre, "songs") },
         ]),
         new("Underlamp", "Underlamp Club, June", 2025, "Club", new AiffSettings(), 16, SampleRate.AudioDisc, CoverPattern.Steps, IsTagged: true,
         [

@@ -111,6 +111,36 @@ public sealed class KillTests(ITestOutputHelper output) : IDisposable
         Assert.Equal([rack.Samples(1), rack.Samples(2), rack.Samples(3)], made.Select(path => LibFlac.Decode(path).Samples));
     }
 
+    /// <summary>Half of the files are written in place, half anew: each is whole at the end, and undo gives the old bytes back.</summary>
+    [Fact]
+    public async Task Tags_that_are_written_and_undone_outlive_kills_of_the_server()
+    {
+        const int Files = 80;
+        var sound = Sound(0.3);
+        foreach (int number in Enumerable.Range(1, Files))
+            File.WriteAllBytes(Path.Combine(Music, $"Night Shift {number:00}.{(number % 2 == 0 ? "wav" : "mp3")}"), number % 2 == 0 ? sound : [0xFF, 0xFB, 0x90, 0, .. new byte[413], 0xFF, 0xFB, 0x90, 0, .. new byte[413]]);
+        var before = KilledServer.FilesIn(Music).Select(Sum).ToList();
+        using var killed = NewServer();
+        await killed.Session.UntilAsync("/library/tracks?handler=Total", $"{Files}");
+        await killed.Session.UntilAsync("/library/folders", "All read");
+        var ids = Enumerable.Range(1, Files).Select(id => id.ToString(CultureInfo.InvariantCulture)).ToList();
+        await killed.Session.PostAsync("/library", "/tags?handler=Create", ("title", "Night Shift"), ("numbers", string.Join(',', ids)));
+        await killed.Session.PostAsync("/library", "/tags/1/tidy?handler=Take", [("rule", "number"), ("First", "1"), ("WithTotals", "true"), .. ids.SelectMany(id => new[] { ("take", $"{id} track"), ("take", $"{id} track total") })]);
+        await killed.Session.PostAsync("/library", "/tags/1/review?handler=Write");
+        for (int kill = 0; kill < 2 * Kills; kill++)
+            await killed.KillAsync(1, 120);
+        await killed.Session.UntilAsync("/runs/1", "data-state=\"done\"");
+        Assert.Contains($"All {Files} files written", await killed.Session.GetAsync("/runs/1"), StringComparison.Ordinal);
+        Assert.Equal(Enumerable.Range(1, Files).Select(number => number.ToString(CultureInfo.InvariantCulture)).Order(StringComparer.Ordinal), KilledServer.FilesIn(Music).Select(path => TagsOf(path).First(FieldNames.Track)!).Order(StringComparer.Ordinal));
+        await killed.Session.PostAsync("/library", "/tags?handler=Undo", ("run", "1"));
+        for (int kill = 0; kill < 2 * Kills; kill++)
+            await killed.KillAsync(1, 120);
+        await killed.Session.UntilAsync("/runs/2", "data-state=\"done\"");
+        killed.Dispose();
+        killed.AssertTidy(Music, Data);
+        Assert.Equal(before, KilledServer.FilesIn(Music).Select(Sum));
+    }
+
     [Fact]
     public async Task An_upload_outlives_kills_of_the_server()
     {

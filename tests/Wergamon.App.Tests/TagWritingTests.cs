@@ -106,6 +106,52 @@ public sealed class TagWritingTests : IAsyncLifetime
         Assert.Equal(bytes, File.ReadAllBytes(files[0].Path));
     }
 
+    /// <summary>A write in place that is cut off after any of its bytes is taken back to the old file.</summary>
+    [Fact]
+    public void A_write_that_is_cut_off_anywhere_is_taken_back()
+    {
+        var (_, files) = Open();
+        var path = files[0].Path;
+        var before = File.ReadAllBytes(path);
+        var format = (TaggedFormat)FileFormats.Find("wav")!;
+        long item = _app.Get<Storage.Database>().Change(connection =>
+        {
+            long run = _app.Get<RunStore>().Insert(connection, new NewRun(TagRuns.RunKind, "cut", "tags", null));
+            return RunStore.InsertItem(connection, run, 0, new NewItem("none", "none", "cut", 1, "{}"));
+        });
+        var tags = Tags(path);
+        tags.Set(FieldNames.Title, "A much longer title than there was");
+        tags.Set(FieldNames.Comment, new string('c', 3000));
+        TagEdit edit;
+        IReadOnlyList<BytePatch> patches;
+        using (var stream = File.OpenRead(path))
+        {
+            edit = format.EditTags(stream, tags, TagWriteOptions.Usual);
+            Assert.True(edit.IsInPlace);
+            patches = edit.Patches(stream);
+            _app.Get<TagUndo>().Keep(item, files[0].CopyId, edit, edit.Inverse(stream), stream.Length);
+        }
+
+        int all = patches.Sum(patch => patch.Bytes.Length);
+        for (int written = 0; written <= all; written += Math.Max(1, all / 60))
+        {
+            using (var target = new FileStream(path, FileMode.Open, FileAccess.ReadWrite))
+            {
+                int left = written;
+                foreach (var patch in patches)
+                {
+                    int take = Math.Min(left, patch.Bytes.Length);
+                    target.Position = patch.Offset;
+                    target.Write(patch.Bytes.Span[..take]);
+                    left -= take;
+                }
+            }
+
+            _app.Get<TagFile>().Restore(path, item);
+            Assert.Equal(before, File.ReadAllBytes(path));
+        }
+    }
+
     private (long Sheet, IReadOnlyList<SheetFile> Files) Open()
     {
         var album = Assert.Single(_app.Get<LibraryQueries>().Albums());

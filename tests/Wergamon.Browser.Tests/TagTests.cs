@@ -64,6 +64,90 @@ public sealed class TagTests(TagSite site) : IClassFixture<TagSite>
         Assert.Equal(before, files.Select(File.ReadAllBytes));
     }
 
+    /// <summary>Untagged files get the tags that their names say, and a cover that is dropped on the page.</summary>
+    [Fact]
+    public void Tags_come_from_names_and_a_cover_by_drop()
+    {
+        var browser = site.Browser;
+        OpenAlbum("Carbide");
+        browser.Leave(() => browser.Click(".tab-line a", "From names"));
+        browser.FindText(".pattern-line", "fits 5 of 5");
+        Assert.Equal("{album artist} - {album} ({year})/{track} {title}", browser.Find("#pattern").GetDomProperty("value"));
+        // The year becomes fixed text by key, and a piece again by its own pattern.
+        browser.Script("document.querySelectorAll('.piece')[2].focus()");
+        browser.Press(Keys.Delete);
+        Testing.Browser.Until(() => browser.Find("#pattern").GetDomProperty("value") == "{album artist} - {album} (2024)/{track} {title}", "the year to be fixed text");
+        // The border of the album moves by a letter and back.
+        browser.Script("document.querySelectorAll('.piece')[1].focus()");
+        browser.Press(Keys.Left);
+        Testing.Browser.Until(() => browser.Find("#pattern").GetDomProperty("value") == "{album artist} - {album}e (2024)/{track} {title}", "the border to move");
+        browser.Leave(() => browser.Click(".also a", "{album artist} - {album} ({year})/{track} {title}"));
+        browser.FindText("td.new", "Seam of Light");
+        browser.Leave(() => browser.Click(".sheet-bar .btn-main", "Take 25 changes"));
+        Assert.Equal(25, browser.All(".review input:checked").Count);
+
+        browser.Leave(() => browser.Click(".tab-line a", "Artwork"));
+        browser.FindText("td", "cover.jpg");
+        browser.Leave(() => browser.Script(
+            """
+            const data = new DataTransfer();
+            data.items.add(new File([Uint8Array.from(atob(arguments[0]), (letter) => letter.charCodeAt(0))], 'dropped.png', { type: 'image/png' }));
+            document.querySelector('[data-drop]').dispatchEvent(new DragEvent('drop', { dataTransfer: data, bubbles: true, cancelable: true }));
+            """, OnePixel));
+        browser.FindText(".picture-card", "in all 5 files");
+        browser.Leave(() => browser.Click("[data-review]"));
+        browser.Leave(() => browser.Click(".sheet-bar .btn-main", "Write 5 files"));
+        site.WaitForEnd();
+        var wav = site.Files("02 Seam of Light.wav")[0];
+        var read = Mutagen.ReadAny(wav);
+        Assert.Equal(("Seam of Light", "Carbide", "2"), (Text(read, "title"), Text(read, "album"), Text(read, "tracknumber")));
+        Assert.Equal(System.Convert.ToHexStringLower(System.Security.Cryptography.SHA256.HashData(System.Convert.FromBase64String(OnePixel))), Text(read, "pictures"));
+
+        // Names from tags, in folders; the files move, and undo moves them back.
+        OpenAlbum("Carbide");
+        browser.Go(new Uri(browser.Address).AbsolutePath + "/names?way=to");
+        browser.Script("const p = document.getElementById('pattern'); p.value = '{album artist}/{year} {album}/{track:00}. {title}'; p.dispatchEvent(new Event('change', { bubbles: true }))");
+        browser.FindText("td.new", "Odalys Fenn/2024 Carbide/02. Seam of Light.wav");
+        browser.Leave(() => browser.Click(".sheet-bar .btn-main", "Take 5 new names"));
+        browser.Leave(() => browser.Click(".sheet-bar .btn-main", "Write 5 files"));
+        site.WaitForEnd();
+        Assert.True(File.Exists(Path.Combine(site.Music, "Odalys Fenn", "2024 Carbide", "02. Seam of Light.wav")));
+        browser.Leave(() => browser.Click(".run-actions button", "Undo"));
+        site.WaitForEnd();
+        Assert.True(File.Exists(wav));
+        Assert.Empty(browser.Complaints());
+    }
+
+    /// <summary>A picture of one pixel.</summary>
+    private const string OnePixel = "iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAYAAAAfFcSJAAAADUlEQVR42mNk+M9QDwADhgGAWjR9awAAAABJRU5ErkJggg==";
+
+    [Fact]
+    public void Rules_tidy_with_a_preview_and_the_comment_is_filled_by_keys()
+    {
+        var browser = site.Browser;
+        OpenAlbum("Night Shift at Pit Four");
+        browser.Leave(() => browser.Click(".tab-line a", "Tidy"));
+        browser.Leave(() => browser.Click(".tidy-rules a", "Capitals"));
+        browser.Click("label", "First word only");
+        browser.FindText("td.new", "Tallow and wick");
+        browser.Leave(() => browser.Click(".sheet-bar .btn-main", "Take the ticked changes"));
+        browser.FindText("td.new", "Tallow and wick");
+        browser.Leave(() => browser.Click(".tab-line a", "Comment"));
+        browser.Script("document.querySelectorAll('.comment-rows [data-row]')[1].focus()");
+        browser.Press("4");
+        browser.FindText("td.new", "energy 4 | Recorded in Lantern Quarry");
+        browser.Press("v");
+        browser.FindText("td.new", "energy 4, vocal | Recorded in Lantern Quarry");
+        browser.Leave(() => browser.Click(".tab-line a", "Lyrics"));
+        browser.Find("#lyrics").SendKeys("First line\nSecond line");
+        browser.Leave(() => browser.Click(".lyrics-form > .btn", "Keep for review"));
+        browser.FindText(".lyrics-files", "2 lines");
+        browser.Script("document.querySelector('.sheet-bar [data-ask]').removeAttribute('data-ask')");
+        browser.Leave(() => browser.Click(".sheet-bar .btn-plain", "Discard"));
+        browser.FindText("#sheet-bar", "No changes");
+        Assert.Empty(browser.Complaints());
+    }
+
     private void OpenAlbum(string title)
     {
         var browser = site.Browser;

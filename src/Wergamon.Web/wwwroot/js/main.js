@@ -14,6 +14,7 @@ import { watchUploads } from "./uploads.js";
 import { watchFolders } from "./folders.js";
 import { watchSheet } from "./sheet.js";
 import { watchNames } from "./names.js";
+import { watchLyrics } from "./lyrics.js";
 import { askBefore } from "./questions.js";
 
 watchEvents();
@@ -31,4 +32,5 @@ watchUploads();
 watchFolders();
 watchSheet();
 watchNames();
+watchLyrics();
 askBefore();
