@@ -26,6 +26,7 @@ public sealed class TagWritingTests : IAsyncLifetime
     public async Task Changes_are_written_and_undone_to_the_byte()
     {
         var (sheet, files) = Open();
+        await RunningApp.UntilAsync(() => _app.Get<BackgroundAnalysis>().CountLeft() == 0);
         var before = files.ToDictionary(file => file.CopyId, file => File.ReadAllBytes(file.Path));
         Set(sheet, (files[0].CopyId, FieldNames.Title, ["Tallow and Wick"]), (files[0].CopyId, "lamp keeper", ["灯", "two"]), (files[1].CopyId, FieldNames.Genre, ["Waltz"]), (files[1].CopyId, FieldNames.Artist, []));
         Set(sheet, (files[0].CopyId, FieldNames.Artist, ["The Quarry Lamps"]));
@@ -37,6 +38,9 @@ public sealed class TagWritingTests : IAsyncLifetime
         Assert.Equal(["Waltz"], Tags(files[1].Path)[FieldNames.Genre].Concat(Tags(files[1].Path)[FieldNames.Artist]));
         Assert.Equal("Tallow and Wick", _app.Get<LibraryQueries>().TracksById([files[0].TrackId])[0].Title);
         Assert.Equal("Tallow and Wick", Mutagen.ReadAny(files[0].Path)["title"]![0]!.GetValue<string>());
+
+        // The sound is known to be the same: its analysis stays.
+        Assert.NotNull(_app.Get<LibraryQueries>().DigestOf(files[0].CopyId));
 
         long undo = _app.Get<TagRuns>().Undo(run)!.Value;
         Assert.All(await _app.EndAsync(undo), item => Assert.Equal((ItemState.Done, null), (item.State, item.Failure)));

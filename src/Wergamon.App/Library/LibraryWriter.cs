@@ -217,7 +217,7 @@ public sealed class LibraryWriter(CopyHistory history, TimeProvider time)
     /// <summary>Adopts new names of a copy made here, for its track too.</summary>
     internal void SaveRenamed(IDbConnection connection, long copyId, ScannedFile file)
     {
-        UpdateFacts(connection, copyId, file);
+        UpdateKeepingSound(connection, copyId, file);
         MoveTrack(connection, copyId, file);
         RemoveEmptyAlbums(connection);
     }
@@ -225,12 +225,20 @@ public sealed class LibraryWriter(CopyHistory history, TimeProvider time)
     /// <summary>Takes over what was written to a file; its track is called by its master copy.</summary>
     internal void SaveEdited(IDbConnection connection, long copyId, ScannedFile file)
     {
-        UpdateFacts(connection, copyId, file);
+        UpdateKeepingSound(connection, copyId, file);
         bool isMaster = connection.ExecuteScalar<long>(
             $"SELECT c.id FROM copy c WHERE c.track_id = (SELECT track_id FROM copy WHERE id = @copyId) AND NOT c.is_trashed ORDER BY {CopyRow.MasterFirst} LIMIT 1", new { copyId }) == copyId;
         if (isMaster)
             MoveTrack(connection, copyId, file);
         RemoveEmptyAlbums(connection);
+    }
+
+    /// <summary>The sound is proved to be what it was: its analysis holds.</summary>
+    private static void UpdateKeepingSound(IDbConnection connection, long copyId, ScannedFile file)
+    {
+        connection.Execute("INSERT OR IGNORE INTO sound_kept (copy_id) VALUES (@copyId)", new { copyId });
+        UpdateFacts(connection, copyId, file);
+        connection.Execute("DELETE FROM sound_kept WHERE copy_id = @copyId", new { copyId });
     }
 
     private void MoveTrack(IDbConnection connection, long copyId, ScannedFile file)

@@ -120,12 +120,12 @@ public sealed class RunScheduler : BackgroundService
 
             if (outcome is null)
             {
-                _runs.SetWaiting(item.Id);
+                _runs.SetWaiting(item, TimeSpan.Zero);
                 _logger.LogInformation("Run {RunId} item {ItemId}: was under way when the server ended, starts over", item.RunId, item.Id);
             }
             else
             {
-                _runs.SetEnded(item, outcome);
+                _runs.SetEnded(item, outcome, TimeSpan.Zero);
             }
         }
 
@@ -184,7 +184,7 @@ public sealed class RunScheduler : BackgroundService
         try
         {
             // Stopped between being taken and being begun.
-            if (_runs.Get(item.RunId) is { State: RunState.Running } && _handlers.TryGetValue(item.Kind, out var handler))
+            if (_runs.IsRunning(item.RunId) && _handlers.TryGetValue(item.Kind, out var handler))
                 outcome = await handler.ExecuteAsync(item, new ItemContext(item.Id, _runs, _progress, releaseLane), stop).ConfigureAwait(false);
         }
         catch (OperationCanceledException) when (stop.IsCancellationRequested)
@@ -202,11 +202,11 @@ public sealed class RunScheduler : BackgroundService
             outcome = ItemOutcome.Failed(ReasonOf(failure));
         }
 
+        var active = _progress.End(item);
         if (outcome is null)
-            _runs.SetWaiting(item.Id);
+            _runs.SetWaiting(item, active);
         else
-            _runs.SetEnded(item, outcome);
-        _runs.AddActiveTime(item.RunId, _progress.End(item));
+            _runs.SetEnded(item, outcome, active);
         if (stopReason is not null)
             Stop(item.RunId, stopReason);
         Close(item.RunId);

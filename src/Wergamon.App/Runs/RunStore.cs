@@ -112,12 +112,25 @@ public sealed class RunStore(Database database, TimeProvider time)
     internal void SetCheckpoint(long itemId, string checkpoint) =>
         database.Change(connection => connection.Execute("UPDATE run_item SET checkpoint = @checkpoint WHERE id = @itemId", new { itemId, checkpoint }));
 
-    internal void SetWaiting(long itemId) =>
-        database.Change(connection => connection.Execute("UPDATE run_item SET state = 'waiting', checkpoint = NULL WHERE id = @itemId", new { itemId }));
+    /// <summary>True while a run is neither stopped nor done.</summary>
+    internal bool IsRunning(long runId)
+    {
+        using var connection = database.Open();
+        return connection.ExecuteScalar<bool>("SELECT EXISTS (SELECT 1 FROM run WHERE id = @runId AND state = 'running')", new { runId });
+    }
+
+    /// <param name="active">How long it was worked on.</param>
+    internal void SetWaiting(RunItemRow item, TimeSpan active) => database.Change(connection =>
+    {
+        connection.Execute("UPDATE run_item SET state = 'waiting', checkpoint = NULL WHERE id = @Id", new { item.Id });
+        AddActiveTime(connection, item.RunId, active);
+    });
 
     /// <summary>Records the end of an item. Items that need its success fail with it.</summary>
-    internal void SetEnded(RunItemRow item, ItemOutcome outcome) => database.Change(connection =>
+    /// <param name="active">How long it was worked on.</param>
+    internal void SetEnded(RunItemRow item, ItemOutcome outcome, TimeSpan active) => database.Change(connection =>
     {
+        AddActiveTime(connection, item.RunId, active);
         connection.Execute(
             "UPDATE run_item SET state = @State, result = @Result, failure = @Reason, checkpoint = NULL WHERE id = @Id", new { State = outcome.State.Text(), outcome.Result, outcome.Reason, item.Id });
         if (outcome.State == ItemState.Failed)
@@ -166,16 +179,26 @@ public sealed class RunStore(Database database, TimeProvider time)
         return true;
     });
 
-    internal void AddActiveTime(long runId, TimeSpan active)
+    private static void AddActiveTime(IDbConnection connection, long runId, TimeSpan active)
     {
         if (active > TimeSpan.Zero)
-            database.Change(connection => connection.Execute("UPDATE run SET active_ms = active_ms + @ms WHERE id = @runId", new { runId, ms = (long)active.TotalMilliseconds }));
+            connection.Execute("UPDATE run SET active_ms = active_ms + @ms WHERE id = @runId", new { runId, ms = (long)active.TotalMilliseconds });
     }
 
     /// <summary>Closes a run whose items have all ended; false while some have not.</summary>
-    internal bool CloseIfEnded(long runId) => database.Change(connection => connection.Execute(
-        $"UPDATE run SET state = 'done', ended_at = @now WHERE id = @runId AND state <> 'done' AND NOT EXISTS (SELECT 1 FROM run_item WHERE run_id = @runId AND state IN {Open})",
-        new { runId, now = Now() }) > 0);
+    internal bool CloseIfEnded(long runId)
+    {
+        const string HasOpen = $"EXISTS (SELECT 1 FROM run_item WHERE run_id = @runId AND state IN {Open})";
+        // Looked at without the lock of writers first: mostly some items are left.
+        using (var reading = database.Open())
+        {
+            if (reading.ExecuteScalar<bool>("SELECT " + HasOpen, new { runId }))
+                return false;
+        }
+
+        return database.Change(connection => connection.Execute(
+            $"UPDATE run SET state = 'done', ended_at = @now WHERE id = @runId AND state <> 'done' AND NOT {HasOpen}", new { runId, now = Now() }) > 0);
+    }
 
     private static long? FindNext(IDbConnection connection, IReadOnlyCollection<string> fullLanes) => connection.QueryFirstOrDefault<long?>(
         """

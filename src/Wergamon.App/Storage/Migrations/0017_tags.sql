@@ -60,3 +60,19 @@ CREATE TABLE tag_undo_piece (
     bytes    BLOB,
     PRIMARY KEY (item_id, position)
 );
+
+-- The next item of a run is found without looking at those that have ended.
+CREATE INDEX run_item_by_turn ON run_item (run_id, state, position);
+
+-- Copies whose file is being recorded after a change that is proved to have left the sound alone.
+CREATE TABLE sound_kept (copy_id INTEGER PRIMARY KEY REFERENCES copy (id) ON DELETE CASCADE);
+
+DROP TRIGGER audio_changed;
+CREATE TRIGGER audio_changed AFTER UPDATE ON copy
+    WHEN (OLD.file_bytes <> NEW.file_bytes OR OLD.modified_at <> NEW.modified_at
+        OR (OLD.file_number <> NEW.file_number AND OLD.file_number <> 0 AND NEW.file_number <> 0 AND OLD.path = NEW.path))
+        AND NOT EXISTS (SELECT 1 FROM sound_kept WHERE copy_id = NEW.id) BEGIN
+    DELETE FROM analysis WHERE copy_id = NEW.id;
+    DELETE FROM comparison WHERE first_copy_id = NEW.id OR second_copy_id = NEW.id;
+    UPDATE copy SET real_bits = NULL, real_rate = NULL WHERE id = NEW.id AND real_bits IS NOT NULL;
+END;
