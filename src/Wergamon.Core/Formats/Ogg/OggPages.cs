@@ -55,8 +55,15 @@ internal sealed class OggPages
         var pages = new byte[_at];
         _stream.Position = 0;
         _stream.ReadExactly(pages);
-        byte[] content = [.. packets.SelectMany(packet => packet.ToArray())];
+        var content = new byte[packets.Sum(packet => packet.Length)];
         int taken = 0;
+        foreach (var packet in packets)
+        {
+            packet.CopyTo(content.AsMemory(taken));
+            taken += packet.Length;
+        }
+
+        taken = 0;
         for (int at = 0; at < pages.Length;)
         {
             int head = HeaderLength + pages[at + 26], body = 0;
@@ -64,10 +71,14 @@ internal sealed class OggPages
                 body += lace;
             if (SerialOf(pages.AsSpan(at)) == _serial)
             {
-                content.AsSpan(taken, body).CopyTo(pages.AsSpan(at + head));
-                taken += body;
                 var page = pages.AsSpan(at, head + body);
-                Number(page, BinaryPrimitives.ReadUInt32LittleEndian(page[18..]));
+                var now = content.AsSpan(taken, body);
+                taken += body;
+                if (!now.SequenceEqual(page[head..]))
+                {
+                    now.CopyTo(page[head..]);
+                    Number(page, BinaryPrimitives.ReadUInt32LittleEndian(page[18..]));
+                }
             }
 
             at += head + body;

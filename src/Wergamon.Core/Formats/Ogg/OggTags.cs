@@ -44,7 +44,8 @@ public static class OggTags
         int room = packets[1].Length - comment.Length;
         if (room is >= 0 and <= TagEdit.MaxPadding)
         {
-            edit.Add(pages.Refill([packets[0], (byte[])[.. comment, .. new byte[room]], .. packets.Skip(2)]));
+            Array.Resize(ref comment, comment.Length + room);
+            edit.Add(pages.Refill([packets[0], comment, .. packets.Skip(2)]));
             edit.Keep(pages.Offset, source.Length - pages.Offset);
             return edit;
         }

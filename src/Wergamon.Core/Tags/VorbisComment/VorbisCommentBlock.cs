@@ -53,11 +53,12 @@ public static class VorbisCommentBlock
         using var stream = new MemoryStream();
         WriteString(stream, Vendor);
         var comments = tags.Fields.Where(CanHold).SelectMany(field => field.Values, (field, value) => $"{VorbisCommentNames.ToKey(field.Name)}={value}").ToList();
-        if (withPictures)
-            comments.AddRange(tags.Pictures.Select(picture => $"{PictureKey}={Convert.ToBase64String(FlacPictureBlock.Write(picture))}"));
-        WriteLength(stream, comments.Count);
+        var pictures = withPictures ? tags.Pictures : [];
+        WriteLength(stream, comments.Count + pictures.Count);
         foreach (var comment in comments)
             WriteString(stream, comment);
+        foreach (var picture in pictures)
+            WritePicture(stream, picture);
         return stream.ToArray();
     }
 
@@ -86,6 +87,18 @@ public static class VorbisCommentBlock
         taken = block.Slice(4, (int)length);
         block = block[(4 + (int)length)..];
         return true;
+    }
+
+    private static void WritePicture(MemoryStream stream, Picture picture)
+    {
+        var block = FlacPictureBlock.Write(picture);
+        int length = Base64.GetMaxEncodedToUtf8Length(block.Length);
+        WriteLength(stream, PictureKey.Length + 1 + length);
+        stream.Write(Encoding.ASCII.GetBytes(PictureKey + "="));
+        int at = (int)stream.Position;
+        stream.SetLength(at + length);
+        Base64.EncodeToUtf8(block, stream.GetBuffer().AsSpan(at, length), out _, out _);
+        stream.Position = at + length;
     }
 
     private static void WriteString(MemoryStream stream, string text)
