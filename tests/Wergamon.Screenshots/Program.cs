@@ -65,6 +65,26 @@ try
     Plan("Songs from the Winding House", "Phone");
     Picture("plan-warnings");
 
+    Album("Carbide");
+    browser.Leave(() => browser.Click(".pick-bar button", "Edit tags"));
+    browser.Leave(() => browser.Click(".tab-line a", "From names"));
+    browser.FindText("td.new", "Seam of Light");
+    Picture("tags-names");
+    Album("Songs from the Winding House");
+    browser.Leave(() => browser.Click(".pick-bar button", "Edit tags"));
+    browser.Find("#grid[data-ready=true]");
+    Type(1, 2, "Tin Orchard");
+    Type(2, 4, "2019");
+    Type(4, 5, "Songs");
+    browser.FindText("#sheet-bar", "3 changes in 3 files");
+    browser.FindText("#facts h2", "Hooter at Six");
+    Picture("tags-sheet");
+    browser.Find("#grid[data-saved=true]");
+    browser.Leave(() => browser.Click("[data-review]"));
+    Picture("tags-review");
+    browser.Leave(() => browser.Click(".tab-line a", "Artwork"));
+    Picture("tags-artwork");
+
     Insert("A", "Sampler");
     browser.Click("[data-open=candidates]");
     browser.FindText("#candidates", "Winter Words");
@@ -96,6 +116,12 @@ try
             File.WriteAllBytes(Path.Combine(folder, $"Memo, {title}.wav"), new byte[40_000_000]);
         File.WriteAllText(Path.Combine(folder, "memos.txt"), "Recorded on the bus.");
         return folder;
+    }
+
+    void Type(int row, int column, string text)
+    {
+        browser.Click($".grid-cell[data-row=\"{row}\"][data-column=\"{column}\"]");
+        browser.Press(text + OpenQA.Selenium.Keys.Tab);
     }
 
     void Album(string title)
