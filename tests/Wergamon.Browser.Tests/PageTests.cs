@@ -27,10 +27,18 @@ public sealed class PageTests(Site site) : IClassFixture<Site>
         browser.Leave(() => browser.Click(".rack-disc", "Nine Gates"));
         browser.FindText("#disc-title", "Nine Gates");
         site.PlanAlbum("Carbide", site.Folder("pages-2"));
+        var convert = new Uri(browser.Address).AbsolutePath;
+        browser.Go("/library?album=2");
+        browser.Leave(() => browser.Click(".pick-bar button", "Edit tags"));
+        browser.Find("#grid[data-ready=true]");
+        var sheet = new Uri(browser.Address).AbsolutePath;
+        browser.Click(".grid-cell[data-row=\"0\"][data-column=\"0\"]");
+        browser.Press("5" + Keys.Enter);
+        browser.Find("#grid[data-saved=true]");
         string[] pages =
         [
-            "/library", "/library?album=2&track=8", "/library/folders", "/library/tracks?words=gate", "/library/tracks?words=zzzz", "/library/tracks/folders", "/library/duplicates", "/library/duplicates?kind=samename", "/library/trash", "/intake/files", "/convert", new Uri(browser.Address).AbsolutePath, plan, run,
-            "/intake?drive=A", "/intake?drive=B", "/intake?drive=A&edit=true", "/tags", "/bench", "/sets", "/deliver",
+            "/library", "/library?album=2&track=8", "/library/folders", "/library/tracks?words=gate", "/library/tracks?words=zzzz", "/library/tracks/folders", "/library/duplicates", "/library/duplicates?kind=samename", "/library/trash", "/intake/files", "/convert", convert, plan, run,
+            "/intake?drive=A", "/intake?drive=B", "/intake?drive=A&edit=true", "/tags", sheet, sheet + "/names", sheet + "/names?way=to", sheet + "/names?pattern=%7Bno", sheet + "/tidy?rule=capitals", sheet + "/tidy?rule=spellings", sheet + "/artwork", sheet + "/comment", sheet + "/lyrics", sheet + "/review", "/bench", "/sets", "/deliver",
         ];
         browser.Complaints();
         foreach (var page in pages)

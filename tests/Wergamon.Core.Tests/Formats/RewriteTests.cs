@@ -58,7 +58,8 @@ public sealed class RewriteTests
                 TestSound.Noise(Format, frames).CopyTo(new AiffWriter(file, Format, [new TailChunk("ID3 ", Id3v2Writer.Write(old))]));
                 break;
             case 2:
-                FlacTags.Write(file, new byte[FlacStreamInfo.Length], old);
+                // 44,100 Hz, two channels, 16 bits (RFC 9639, section 8.2).
+                FlacTags.Write(file, [0x10, 0, 0x10, 0, 0, 0, 0, 0, 0, 0, 0x0A, 0xC4, 0x42, 0xF0, .. new byte[FlacStreamInfo.Length - 14]], old);
                 file.Write(new byte[frames]);
                 break;
             default:
