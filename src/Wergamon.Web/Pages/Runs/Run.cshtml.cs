@@ -46,7 +46,12 @@ public sealed class RunModel(RunStore runs, RunProgress progress, RunScheduler s
     /// <summary>True where files got other tags: nothing was made.</summary>
     public bool IsOfTags => View.Run.Kind is TagRuns.RunKind or TagRuns.UndoKind;
 
-    public bool CanUndo => View.Run.Kind == TagRuns.RunKind && tagRuns.Undoable(View.Run.Id).Count > 0;
+    public bool CanUndo => Undoable.Count > 0;
+
+    /// <summary>Items whose write can be taken back.</summary>
+    public IReadOnlySet<long> Undoable => _undoable ??= View.Run.Kind == TagRuns.RunKind ? tagRuns.Undoable(View.Run.Id) : new HashSet<long>();
+
+    private IReadOnlySet<long>? _undoable;
 
     public string Verdict
     {
@@ -56,7 +61,7 @@ public sealed class RunModel(RunStore runs, RunProgress progress, RunScheduler s
             var thing = RunWords.Thing(run);
             int unproved = rips.CountUnproved(run.Id);
             var did = run.Kind == RipStore.RunKind ? "read back" : Lines.Count > 0 ? Lines[0].Description.Outcome.ToLowerInvariant() : "done";
-            var parts = new List<string> { $"{(run.Failed == 0 && run.Skipped == 0 ? "All " : "")}{Words.Count(run.Done, thing)} {did}" };
+            var parts = new List<string> { $"{(run.Failed == 0 && run.Skipped == 0 && run.Done > 1 ? "All " : "")}{Words.Count(run.Done, thing)} {did}" };
             if (run.Failed > 0)
                 parts.Add($"{run.Failed} failed");
             if (run.Skipped > 0)
