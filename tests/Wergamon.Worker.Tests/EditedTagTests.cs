@@ -64,6 +64,45 @@ public sealed class EditedTagTests(WorkerFixture worker) : IClassFixture<WorkerF
         Assert.InRange(edit.Patches(new MemoryStream(bytes)).Sum(patch => patch.Bytes.Length), 1, 4096);
     }
 
+    /// <summary>Tags that go from file to file through all formats lose what the dialects on the way cannot hold, and nothing else.</summary>
+    [Fact]
+    public async Task Tags_travel_through_every_chain_of_formats()
+    {
+        var files = new List<byte[]>();
+        foreach (var format in FileFormats.Writable)
+            files.Add(await MakeAsync(format.Key));
+        files.Add(MakeWavPack());
+        CsCheck.Check.Sample(CsCheck.Gen.Select(RandomTags.Sets, CsCheck.Gen.Shuffle(files.ToArray())), pair =>
+        {
+            var (tags, chain) = pair;
+            var expected = tags;
+            foreach (var bytes in chain.Take(4))
+            {
+                var format = FormatOf(bytes);
+                expected = format.Dialect.Select(expected);
+                tags = FileReading.ReadTags(new MemoryStream(Apply(bytes, format.EditTags(new MemoryStream(bytes), tags, TagWriteOptions.Usual)))).Tags;
+            }
+
+            Assert.Equal(RandomTags.Lines(expected).Order(StringComparer.Ordinal), RandomTags.Lines(tags).Order(StringComparer.Ordinal));
+        }, iter: 150, threads: 1);
+    }
+
+    /// <summary>An APE tag whose mark lies 128 bytes before the end, where an ID3v1 tag would start with the same three letters.</summary>
+    [Fact]
+    public void The_mark_of_an_ape_tag_is_not_taken_for_an_old_tag()
+    {
+        var bytes = MakeWavPack();
+        var format = FormatOf(bytes);
+        for (int length = 1; length < 80; length++)
+        {
+            var tags = new TagSet();
+            tags.Set(FieldNames.Title, Title(length));
+            var edited = Apply(bytes, format.EditTags(new MemoryStream(bytes), tags, TagWriteOptions.Usual));
+            Assert.Equal([$"TITLE={Title(length)}"], RandomTags.Lines(FileReading.ReadTags(new MemoryStream(edited)).Tags));
+            Assert.Equal(format.HashSound(new MemoryStream(bytes)), format.HashSound(new MemoryStream(edited)));
+        }
+    }
+
     /// <summary>The outside reader sees the new text and everything else as it was.</summary>
     [Theory]
     [MemberData(nameof(Files))]

@@ -60,7 +60,7 @@ public sealed class AacFormat : WritableFormat
 
     public override string? FindFalseHead(Stream stream, long frames, string? md5) => Mp4Header.FindFalseLength(stream, this, frames);
 
-    public override TagEdit EditTags(Stream source, TagSet tags, TagWriteOptions options) => Mp4Rewriter.Edit(source, tags);
+    public override TagEdit EditTags(Stream source, TagSet tags, TagWriteOptions options) => Mp4Rewriter.Edit(source, Dialect.Select(tags));
 
     public override string HashSound(Stream stream) => Mp4Rewriter.HashSound(stream);
 

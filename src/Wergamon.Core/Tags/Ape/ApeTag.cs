@@ -82,8 +82,9 @@ public static class ApeTag
             case 0:
                 AddText(key, value, into);
                 break;
-            case 1 when ApeTagNames.KindOf(key) is { } kind && value.IndexOf((byte)0) is >= 0 and var nameLength && PictureSize.MimeTypeOf(value[(nameLength + 1)..]) is { } mimeType:
-                into.Pictures.Add(new Picture(kind, mimeType, "", value[(nameLength + 1)..].ToArray()));
+            case 1 when ApeTagNames.KindOf(key) is { } kind && value.IndexOf((byte)0) is >= 0 and var nameLength && nameLength + 1 < value.Length:
+                var data = value[(nameLength + 1)..];
+                into.Pictures.Add(new Picture(kind, PictureSize.MimeTypeOf(data) ?? (value[..nameLength].EndsWith(".png"u8) ? "image/png" : "image/jpeg"), "", data.ToArray()));
                 break;
             case var _ when ApeTagNames.IsKey(key):
                 into.Opaque.Add(new OpaqueField(Dialect, key, (byte[])[.. BitConverter.GetBytes(flags), .. value]));

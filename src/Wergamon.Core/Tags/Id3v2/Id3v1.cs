@@ -61,6 +61,16 @@ public static class Id3v1
         if (stream.Length < Length)
             return false;
         stream.Position = stream.Length - Length;
-        return stream.TryReadWhole(tag) && tag.StartsWith("TAG"u8);
+        return stream.TryReadWhole(tag) && tag.StartsWith("TAG"u8) && !(tag.StartsWith("TAGEX"u8) && IsInApe(stream));
+    }
+
+    /// <summary>The mark of an APE tag, "APETAGEX", may lie so that its end passes for an ID3v1 tag.</summary>
+    private static bool IsInApe(Stream stream)
+    {
+        Span<byte> before = stackalloc byte[3];
+        if (stream.Length < Length + before.Length)
+            return false;
+        stream.Position = stream.Length - Length - before.Length;
+        return stream.TryReadWhole(before) && before.SequenceEqual("APE"u8);
     }
 }
