@@ -126,11 +126,8 @@ public sealed class RenameHandler(Database database, DiscStore discs, FileScanne
             throw new UnreadableAudioException("Tags cannot be written to files of this format.");
         format.RewriteTags(source, target, tags);
         target.Flush(flushToDisk: true);
-        var back = FileReading.ReadTags(target);
-        bool isWhole = back.Damage.Count == 0 && tags.Fields.All(field => back.Tags[field.Name].SequenceEqual(field.Values)) && back.Tags.Pictures.SequenceEqual(tags.Pictures)
-            && format.HashSound(source) == format.HashSound(target);
-        if (!isWhole)
-            throw new IOException("The file with the new tags did not read back correctly.");
+        if (format.FindFault(target, format.HashSound(source), tags) is { } fault)
+            throw new IOException(fault);
     }
 
     /// <summary>Removes the copy under its old name once the new one is proved; what the rip wrote beside it goes to the trash.</summary>

@@ -31,7 +31,7 @@ public sealed class TagFile(Placement placement, TagUndo undo)
         }
 
         if (edit.IsInPlace)
-            WriteInPlace(path, edit, patches, inverse, oldLength, stream => Prove(stream, format, sound, expected));
+            WriteInPlace(path, itemId, edit, patches, inverse, oldLength, stream => Prove(stream, format, sound, expected));
         else
             WriteAnew(path, itemId, edit, stream => Prove(stream, format, sound, expected));
         if (keepsTime)
@@ -44,7 +44,10 @@ public sealed class TagFile(Placement placement, TagUndo undo)
     {
         if (undo.Find(itemId) is not { IsDone: false, IsInPlace: true } write || !File.Exists(path))
             return;
-        PutBack(path, undo.InverseOf(itemId), write.OldLength);
+        // A file of another length is not what the write left half done.
+        long length = new FileInfo(path).Length;
+        if (length >= Math.Min(write.OldLength, write.NewLength) && length <= Math.Max(write.OldLength, write.NewLength))
+            PutBack(path, undo.InverseOf(itemId), write.OldLength);
     }
 
     /// <summary>True when an item has written the file whole before a crash and only its end was not recorded.</summary>
@@ -81,7 +84,7 @@ public sealed class TagFile(Placement placement, TagUndo undo)
         }
     }
 
-    private static void WriteInPlace(string path, TagEdit edit, IReadOnlyList<BytePatch> patches, TagEdit inverse, long oldLength, Action<Stream> prove)
+    private void WriteInPlace(string path, long itemId, TagEdit edit, IReadOnlyList<BytePatch> patches, TagEdit inverse, long oldLength, Action<Stream> prove)
     {
         try
         {
@@ -93,6 +96,8 @@ public sealed class TagFile(Placement placement, TagUndo undo)
         catch
         {
             PutBack(path, inverse, oldLength);
+            // The file is as it was: these bytes must not be brought back over what it may hold by the next attempt.
+            undo.Drop(itemId);
             throw;
         }
     }
@@ -114,19 +119,8 @@ public sealed class TagFile(Placement placement, TagUndo undo)
 
     private static void Prove(Stream stream, TaggedFormat format, string sound, TagSet? expected)
     {
-        if (format.HashSound(stream) != sound)
-            throw new IOException("The sound of the file with the new tags was not the same.");
-        if (expected is null)
-            return;
-        var back = FileReading.ReadTags(stream);
-        foreach (var field in expected.Fields)
-        {
-            if (!back.Tags[field.Name].SequenceEqual(field.Values))
-                throw new IOException($"The field \"{field.Name}\" did not read back as it was written.");
-        }
-
-        if (back.Damage.Count > 0 || !format.Dialect.Select(back.Tags).Pictures.SequenceEqual(expected.Pictures))
-            throw new IOException("The new tags did not read back whole.");
+        if (format.FindFault(stream, sound, expected) is { } fault)
+            throw new IOException(fault);
     }
 
     internal static FileStream OpenRead(string path) => new(path, FileMode.Open, FileAccess.Read, FileShare.Read, 1 << 14);

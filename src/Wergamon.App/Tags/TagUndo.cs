@@ -50,6 +50,7 @@ public sealed class TagUndo(Database database)
     internal static void Finish(IDbConnection connection, long itemId, string? oldPath) =>
         connection.Execute("UPDATE tag_undo SET is_done = 1, old_path = @oldPath WHERE item_id = @itemId", new { itemId, oldPath });
 
+    /// <summary>Forgets a write that was not made.</summary>
     internal void Drop(long itemId) => database.Change(connection => connection.Execute("DELETE FROM tag_undo WHERE item_id = @itemId AND NOT is_done", new { itemId }));
 
     internal TagUndoRow? Find(long itemId)
