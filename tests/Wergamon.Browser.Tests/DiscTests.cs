@@ -55,8 +55,7 @@ public sealed class DiscTests(Site site) : IClassFixture<Site>
             Directory.GetFiles(Path.Combine(output, "Archive", "Tin Orchard", "Winter Words")).Select(Path.GetFileName).Order(StringComparer.Ordinal));
         Browser.Click("tr[data-track='2'] [data-play^='/copies/']");
         Testing.Browser.Until(() => Browser.Script("return document.getElementById('player-sound').currentTime > 0.2") as bool?, "sound");
-        Browser.Go("/library");
-        Browser.Leave(() => Browser.Click(".album-card", "Winter Words"));
+        site.OpenAlbum("Winter Words");
         Assert.Equal((3, 3), (Browser.All(".copy-exact").Count, Browser.All(".copy-lossy").Count));
         Browser.Click(".row-title", "Mended");
         Browser.FindText("#facts .lineage", "Disc Winter Words, track 2");

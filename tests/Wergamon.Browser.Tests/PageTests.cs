@@ -124,8 +124,7 @@ public sealed class PageTests(Site site) : IClassFixture<Site>
     public void Aiff_plays_in_the_page()
     {
         var browser = site.Browser;
-        browser.Go("/library");
-        browser.Leave(() => browser.Click(".album-card", "Underlamp Club, June"));
+        site.OpenAlbum("Underlamp Club, June");
         browser.Click("[aria-label='Play Overburden']");
         Testing.Browser.Until(() => browser.Script("return document.getElementById('player-sound').currentTime > 0.2") as bool?, "sound");
         Assert.InRange(Convert.ToDouble(browser.Script("return document.getElementById('player-sound').duration"), CultureInfo.InvariantCulture), 29, 33);

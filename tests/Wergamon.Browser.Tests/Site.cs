@@ -44,9 +44,8 @@ public class Site : IDisposable
         Browser = new Testing.Browser(_server.Address);
     }
 
-    /// <summary>Opens the album and presses its Convert button; the plan is shown afterwards.</summary>
-    public void PlanAlbum(string title, string outputFolder)
-    {
+    /// <summary>Opens an album from the list of all.</summary>
+    public void OpenAlbum(string title) =>
         // While copies are still being joined, albums move in the list, and a click may hit the next one.
         Testing.Browser.Until(
             () =>
@@ -56,6 +55,11 @@ public class Site : IDisposable
                 return Browser.TextOf("h1") == title;
             },
             $"the album {title}");
+
+    /// <summary>Opens the album and presses its Convert button; the plan is shown afterwards.</summary>
+    public void PlanAlbum(string title, string outputFolder)
+    {
+        OpenAlbum(title);
         Browser.Leave(() => Browser.Click("[data-convert]"));
         Browser.Script("const f = document.getElementById('folder'); f.value = arguments[0]; f.dispatchEvent(new Event('change', { bubbles: true }))", outputFolder);
         Browser.FindText("#folder-hint", outputFolder);

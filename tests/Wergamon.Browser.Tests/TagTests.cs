@@ -28,7 +28,7 @@ public sealed class TagTests(TagSite site) : IClassFixture<TagSite>
     public void Cells_are_typed_reviewed_written_and_undone()
     {
         var browser = site.Browser;
-        OpenAlbum("Night Shift at Pit Four");
+        OpenSheet("Night Shift at Pit Four");
         var files = site.Files("0*.flac");
         var before = files.Select(File.ReadAllBytes).ToList();
         Choose(0, "title");
@@ -77,7 +77,7 @@ public sealed class TagTests(TagSite site) : IClassFixture<TagSite>
     public void Tags_come_from_names_and_a_cover_by_drop()
     {
         var browser = site.Browser;
-        OpenAlbum("Carbide");
+        OpenSheet("Carbide");
         browser.Leave(() => browser.Click(".tab-line a", "From names"));
         browser.FindText(".pattern-line", "fits 5 of 5");
         Assert.Equal("{album artist} - {album} ({year})/{track} {title}", browser.Find("#pattern").GetDomProperty("value"));
@@ -112,7 +112,7 @@ public sealed class TagTests(TagSite site) : IClassFixture<TagSite>
         Assert.Equal(System.Convert.ToHexStringLower(System.Security.Cryptography.SHA256.HashData(System.Convert.FromBase64String(OnePixel))), Text(read, "pictures"));
 
         // Names from tags, in folders; the files move, and undo moves them back.
-        OpenAlbum("Carbide");
+        OpenSheet("Carbide");
         browser.Go(new Uri(browser.Address).AbsolutePath + "/names?way=to");
         browser.Script("const p = document.getElementById('pattern'); p.value = '{album artist}/{year} {album}/{track:00}. {title}'; p.dispatchEvent(new Event('change', { bubbles: true }))");
         browser.FindText("td.new", "Odalys Fenn/2024 Carbide/02. Seam of Light.wav");
@@ -133,7 +133,7 @@ public sealed class TagTests(TagSite site) : IClassFixture<TagSite>
     public void Rules_tidy_with_a_preview_and_the_comment_is_filled_by_keys()
     {
         var browser = site.Browser;
-        OpenAlbum("Night Shift at Pit Four");
+        OpenSheet("Night Shift at Pit Four");
         browser.Leave(() => browser.Click(".tab-line a", "Tidy"));
         browser.Leave(() => browser.Click(".tidy-rules a", "Capitals"));
         browser.Click("label", "First word only");
@@ -156,11 +156,10 @@ public sealed class TagTests(TagSite site) : IClassFixture<TagSite>
         Assert.Empty(browser.Complaints());
     }
 
-    private void OpenAlbum(string title)
+    private void OpenSheet(string title)
     {
         var browser = site.Browser;
-        browser.Go("/library");
-        browser.Leave(() => browser.Click(".album-card", title));
+        site.OpenAlbum(title);
         browser.Leave(() => browser.Click(".pick-bar button", "Edit tags"));
         browser.Find("#grid[data-ready=true]");
     }

@@ -47,8 +47,7 @@ public sealed class WholeWayTests(Site site) : IClassFixture<Site>
 
         await AssertDownloads(files);
         AssertPlays();
-        browser.Go("/library");
-        browser.Leave(() => browser.Click(".album-card", "Live in the Slate Cavern"));
+        site.OpenAlbum("Live in the Slate Cavern");
         Assert.Equal(5, browser.All(".copy-lossy").Count);
         browser.Click(".row-title", "Dripstone");
         browser.FindText("#facts .lineage-lossy", "for Pocket player");
