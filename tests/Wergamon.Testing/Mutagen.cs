@@ -29,6 +29,34 @@ public static class Mutagen
     /// <summary>The items of an APE tag; a binary one in hexadecimal.</summary>
     public static JsonObject ReadApe(string path) => Run(ApeScript, path, "{}");
 
+    /// <summary>All that a file's own keys hold, each a list of strings: frames by identifier, chapters with time and title.</summary>
+    public static JsonObject ReadKeys(string path) => Run(KeysScript, path, "{}");
+
+    private const string KeysScript =
+        """
+        import sys, json, mutagen
+        from mutagen.id3 import ID3
+        m = mutagen.File(sys.argv[1]); out = {}
+        def put(key, values): out.setdefault(key, []).extend(v.decode() if isinstance(v, bytes) else str(v) for v in values)
+        if isinstance(m.tags, ID3):
+            for frame in ID3(sys.argv[1], translate=False).values():
+                key = frame.FrameID
+                if key == 'TXXX': put('TXXX:' + frame.desc.lower(), frame.text)
+                elif key == 'POPM': put(key, [frame.rating])
+                elif key == 'SYLT': put(key, [f'{t} {w}' for w, t in frame.text])
+                elif key == 'CHAP': put(key, [f'{frame.start_time} {frame.sub_frames.getall("TIT2")[0].text[0]}'])
+                elif key == 'CTOC': put(key, frame.child_element_ids)
+                elif hasattr(frame, 'text'): put(key, frame.text if isinstance(frame.text, list) else [frame.text])
+                elif hasattr(frame, 'url'): put(key, [frame.url])
+        else:
+            for key, value in (m.tags.items() if hasattr(m.tags, 'items') else m.tags):
+                values = value if isinstance(value, list) else [value] if isinstance(value, bool) or not hasattr(value, '__iter__') else list(value)
+                put(key.replace('com.apple.iTunes:', '').upper() if key.startswith('----') or not key[0] == '\xa9' else key, [x for v in values for x in (v if isinstance(v, tuple) else [v])])
+            # mutagen takes the time scale of the movie for that of the list, which is always 100 ns.
+            for chapter in getattr(m, 'chapters', None) or []: put('CHPL', [f'{round(chapter.start * m.chapters._timescale)} {chapter.title}'])
+        print(json.dumps(out))
+        """;
+
     private const string OldScript =
         """
         import sys

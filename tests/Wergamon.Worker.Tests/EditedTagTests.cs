@@ -12,17 +12,17 @@ namespace Wergamon.Worker.Tests;
 /// <summary>Tags of files that exist are changed: in place where they fit, and back again.</summary>
 public sealed class EditedTagTests(WorkerFixture worker) : IClassFixture<WorkerFixture>
 {
-    private const int Frames = 9_000;
+    private readonly TaggedFiles _files = new(worker);
 
     /// <summary>The formats that are written, files laid out as other programs do it, and formats whose tags alone are written.</summary>
-    public static TheoryData<string> Files => [.. FileFormats.Writable.Select(format => format.Key), "m4a-movie-first", "m4a-movie-first-free", "mp3-three-dialects", "wav-info-first", "wavpack", "flac-with-id3"];
+    public static TheoryData<string> Files => [.. TaggedFiles.Kinds];
 
     /// <summary>Titles that grow and shrink around every border of the padding.</summary>
     [Theory]
     [MemberData(nameof(Files))]
     public async Task Tags_grow_and_shrink_and_the_sound_stays(string kind)
     {
-        var bytes = await MakeAsync(kind);
+        var bytes = await _files.MakeAsync(kind);
         var format = FormatOf(bytes);
         var sound = format.HashSound(new MemoryStream(bytes));
         var digest = Digest(bytes);
@@ -54,7 +54,7 @@ public sealed class EditedTagTests(WorkerFixture worker) : IClassFixture<WorkerF
     [MemberData(nameof(Files))]
     public async Task A_small_change_writes_little(string kind)
     {
-        var bytes = await MakeAsync(kind);
+        var bytes = await _files.MakeAsync(kind);
         var format = FormatOf(bytes);
         var tags = FileReading.ReadTags(new MemoryStream(bytes)).Tags;
         bytes = Apply(bytes, format.EditTags(new MemoryStream(bytes), tags, TagWriteOptions.Usual));
@@ -70,8 +70,8 @@ public sealed class EditedTagTests(WorkerFixture worker) : IClassFixture<WorkerF
     {
         var files = new List<byte[]>();
         foreach (var format in FileFormats.Writable)
-            files.Add(await MakeAsync(format.Key));
-        files.Add(MakeWavPack());
+            files.Add(await _files.MakeAsync(format.Key));
+        files.Add(_files.MakeWavPack());
         CsCheck.Check.Sample(CsCheck.Gen.Select(RandomTags.Sets, CsCheck.Gen.Shuffle(files.ToArray())), pair =>
         {
             var (tags, chain) = pair;
@@ -91,7 +91,7 @@ public sealed class EditedTagTests(WorkerFixture worker) : IClassFixture<WorkerF
     [Fact]
     public void The_mark_of_an_ape_tag_is_not_taken_for_an_old_tag()
     {
-        var bytes = MakeWavPack();
+        var bytes = _files.MakeWavPack();
         var format = FormatOf(bytes);
         for (int length = 1; length < 80; length++)
         {
@@ -108,12 +108,12 @@ public sealed class EditedTagTests(WorkerFixture worker) : IClassFixture<WorkerF
     [MemberData(nameof(Files))]
     public async Task Mutagen_reads_what_was_changed(string kind)
     {
-        var bytes = await MakeAsync(kind);
+        var bytes = await _files.MakeAsync(kind);
         var format = FormatOf(bytes);
         var tags = FileReading.ReadTags(new MemoryStream(bytes)).Tags;
         tags.Set(FieldNames.Title, "Nine Gate Crossing, фонарь");
         tags.Set(FieldNames.Genre);
-        var path = worker.Folder[$"{kind}-edited{Extension(kind)}"];
+        var path = worker.Folder[$"{kind}-edited{TaggedFiles.Extension(kind)}"];
         File.WriteAllBytes(path, Apply(bytes, format.EditTags(new MemoryStream(bytes), tags, TagWriteOptions.Usual)));
         var read = Mutagen.ReadAny(path);
         if (format.Key == "wavpack")
@@ -128,7 +128,7 @@ public sealed class EditedTagTests(WorkerFixture worker) : IClassFixture<WorkerF
     [Fact]
     public async Task Dialects_of_one_file_are_kept_in_agreement()
     {
-        var bytes = await MakeAsync("mp3-three-dialects");
+        var bytes = await _files.MakeAsync("mp3-three-dialects");
         var format = FormatOf(bytes);
         var tags = FileReading.ReadTags(new MemoryStream(bytes)).Tags;
         Assert.Equal(["-7.5 dB"], tags["replaygain_track_gain"]);
@@ -142,42 +142,11 @@ public sealed class EditedTagTests(WorkerFixture worker) : IClassFixture<WorkerF
         Assert.Equal(("Tallow and Wick", "-7.5 dB", "00ff41"), (ape["Title"]!.GetValue<string>(), ape["REPLAYGAIN_TRACK_GAIN"]!.GetValue<string>(), ape["Lamp mark"]!.GetValue<string>()));
     }
 
-    private async Task<byte[]> MakeAsync(string kind)
-    {
-        if (kind == "wavpack")
-            return MakeWavPack();
-        var key = kind.Split('-')[0] switch { "m4a" => "aac", var plain => plain };
-        var format = (WritableFormat)FileFormats.Find(key)!;
-        var source = worker.MakeWav($"{kind}.wav", new PcmFormat(SampleRate.AudioDisc, 2, 16), Frames, music: true);
-        var output = worker.Folder[$"{kind}-{Guid.NewGuid():N}{format.Extension}"];
-        await worker.ProveAsync(source, output, new Target(key, format.Name, format.UsualSettings), TestTags.Everything(), TestTags.PictureFile(worker.Folder));
-        if (kind == "mp3-three-dialects")
-            Mutagen.AddOldDialects(output);
-        var bytes = File.ReadAllBytes(output);
-        return kind switch
-        {
-            "m4a-movie-first" => MovieFirst(bytes, 0),
-            "m4a-movie-first-free" => MovieFirst(bytes, 3000),
-            "wav-info-first" => InfoFirst(bytes),
-            "flac-with-id3" => [.. Core.Tags.Id3v2.Id3v2Writer.Write(TestTags.Everything()), .. bytes],
-            _ => bytes,
-        };
-    }
-
-    private byte[] MakeWavPack()
-    {
-        var path = EncodedFile.Write(worker.Folder[$"{Guid.NewGuid():N}.wv"], "wv", "wavpack", TestSound.Noise(new PcmFormat(SampleRate.AudioDisc, 2, 16), Frames));
-        Mutagen.WriteEasy(path, new JsonObject { ["title"] = "Blue Slate Rain", ["artist"] = "Tin Orchard", ["albumartist"] = "Tin Orchard", ["album"] = "Songs", ["date"] = "2019", ["genre"] = "Songs", ["composer"] = "Wickwire", ["comment"] = "A note" }, TestTags.PictureFile(worker.Folder));
-        return File.ReadAllBytes(path);
-    }
-
     private static string Title(int length) => string.Create(length, length, (text, seed) =>
     {
         for (int i = 0; i < text.Length; i++)
             text[i] = (char)('A' + (i + seed) % 26);
     });
-
-    private static string Extension(string kind) => kind.StartsWith("m4a", StringComparison.Ordinal) ? ".m4a" : kind == "wavpack" ? ".wv" : ((WritableFormat)FileFormats.Find(kind.Split('-')[0])!).Extension;
 
     private static TaggedFormat FormatOf(byte[] bytes) => Assert.IsAssignableFrom<TaggedFormat>(FileFormats.Of(new MemoryStream(bytes)));
 
@@ -205,40 +174,5 @@ public sealed class EditedTagTests(WorkerFixture worker) : IClassFixture<WorkerF
         File.WriteAllBytes(path, bytes);
         using var reader = Codecs.AudioFiles.Open(path);
         return SampleDigest.Of(reader).Digest;
-    }
-
-    /// <summary>The movie box in front of the packets, as for streaming; the places of the chunks move with them (ISO/IEC 14496-12, 8.7.5).</summary>
-    private static byte[] MovieFirst(byte[] bytes, int free)
-    {
-        int movie = FindBox(bytes, "moov"), data = FindBox(bytes, "mdat");
-        Assert.True(data < movie);
-        var moved = bytes[movie..];
-        byte[] filler = free == 0 ? [] : [0, 0, (byte)(free >> 8), (byte)free, .. "free"u8, .. new byte[free - 8]];
-        int table = moved.AsSpan().IndexOf("stco"u8) + 8;
-        int count = BinaryPrimitives.ReadInt32BigEndian(moved.AsSpan(table));
-        for (int i = 1; i <= count; i++)
-        {
-            var place = moved.AsSpan(table + 4 * i);
-            BinaryPrimitives.WriteInt32BigEndian(place, BinaryPrimitives.ReadInt32BigEndian(place) + moved.Length + free);
-        }
-
-        return [.. bytes[..data], .. moved, .. filler, .. bytes[data..movie]];
-    }
-
-    private static int FindBox(byte[] bytes, string type)
-    {
-        int at = 0;
-        while (Encoding.Latin1.GetString(bytes, at + 4, 4) != type)
-            at += BinaryPrimitives.ReadInt32BigEndian(bytes.AsSpan(at)) is > 1 and var length ? length : (int)BinaryPrimitives.ReadInt64BigEndian(bytes.AsSpan(at + 8));
-        return at;
-    }
-
-    /// <summary>A list of texts in front of the samples, as many recorders write it.</summary>
-    private static byte[] InfoFirst(byte[] bytes)
-    {
-        byte[] list = [.. "LIST"u8, 20, 0, 0, 0, .. "INFOINAM"u8, 8, 0, 0, 0, .. "Old name"u8];
-        byte[] moved = [.. bytes[..12], .. list, .. bytes[12..]];
-        BinaryPrimitives.WriteInt32LittleEndian(moved.AsSpan(4), moved.Length - 8);
-        return moved;
     }
 }

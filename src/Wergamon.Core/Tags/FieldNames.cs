@@ -23,10 +23,23 @@ public static class FieldNames
     public const string Remixer = "remixer";
     public const string Comment = "comment";
     public const string Lyrics = "lyrics";
+
+    /// <summary>Lines with their times: [01:23.45]words.</summary>
+    public const string TimedLyrics = "timed lyrics";
+
     public const string Website = "website";
     public const string Tempo = "tempo";
     public const string Key = "key";
+    public const string Energy = "energy";
+
+    /// <summary>1 to 5; some programs write other scales, see <see cref="Wergamon.Core.Tags.Rating"/>.</summary>
+    public const string Rating = "rating";
+
     public const string Compilation = "compilation";
+
+    /// <summary>One value a chapter: 00:01:23.450 and its title.</summary>
+    public const string Chapters = "chapters";
+
     public const string Isrc = "isrc";
     public const string Copyright = "copyright";
     public const string Publisher = "publisher";
@@ -42,9 +55,5 @@ public static class FieldNames
     public const string AlbumArtistSort = "album artist sort";
 
     /// <summary>All of them, in the order in which people look for them.</summary>
-    public static IReadOnlyList<string> All { get; } =
-    [
-        Title, Artist, AlbumArtist, Album, Track, TrackTotal, Disc, DiscTotal, Year, OriginalYear, Genre, Composer, Lyricist, Conductor, Remixer, Comment, Lyrics, Website, Tempo, Key, Compilation, Isrc,
-        Copyright, Publisher, Grouping, Subtitle, Mood, Language, EncodedBy, EncoderSettings, TitleSort, ArtistSort, AlbumSort, AlbumArtistSort,
-    ];
+    public static IReadOnlyList<string> All { get; } = [.. Mapping.FieldMap.All.Select(row => row.Field)];
 }

@@ -1,7 +1,9 @@
+using System.Text.RegularExpressions;
+
 namespace Wergamon.Core.Tags;
 
 /// <summary>The values of a field as one line of text, and back.</summary>
-public static class FieldText
+public static partial class FieldText
 {
     private const string Separator = "; ";
 
@@ -22,6 +24,12 @@ public static class FieldText
             return before;
         if (text.Trim().Length == 0)
             return [];
+        if (field.Equals(FieldNames.Chapters, StringComparison.OrdinalIgnoreCase))
+            return [.. BetweenChapters().Split(text.Trim())];
         return Lists.Contains(field) ? [.. text.Split(';', StringSplitOptions.TrimEntries | StringSplitOptions.RemoveEmptyEntries)] : [text.Trim()];
     }
+
+    /// <summary>The title of a chapter may have semicolons; the next one starts with its time.</summary>
+    [GeneratedRegex("; *(?=[0-9]{2}:[0-9]{2}:[0-9]{2}[.])")]
+    private static partial Regex BetweenChapters();
 }

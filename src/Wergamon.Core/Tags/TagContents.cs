@@ -14,12 +14,19 @@ public sealed record TagContents(IReadOnlyList<TagField> Fields, IReadOnlyList<P
     public static TagContents Empty { get; } = new([], [], []);
 
     /// <summary>Fields, pictures and opaque fields in all.</summary>
-    public int Count => Fields.Count + Pictures.Count + Opaque.Count;
+    public int Count => Fields.Count + Pictures.Count + OpaqueAlone().Count();
 
     public static TagContents Of(TagSet tags) => new(
         tags.Fields,
         [.. tags.Pictures.Select(EntryOf)],
         [.. tags.Opaque.Select(EntryOf)]);
+
+    /// <summary>The opaque fields whose fact is no text field too. A rating is one, which any dialect can hold.</summary>
+    internal IEnumerable<OpaqueEntry> OpaqueAlone()
+    {
+        var names = Fields.Select(field => field.Name).ToHashSet(StringComparer.OrdinalIgnoreCase);
+        return Opaque.Where(entry => entry.Dialect != Id3v2.Id3v2FrameParser.Dialect || Id3v2.MappedFrames.FieldOf(entry.Id) is not { } name || !names.Contains(name));
+    }
 
     internal static PictureEntry EntryOf(Picture picture) => new(picture.Kind, picture.MimeType, picture.Description, picture.Data.Length);
 

@@ -16,7 +16,7 @@ public abstract class TagDialect
     public abstract bool CanHold(OpaqueEntry field);
 
     /// <summary>How many fields, pictures and opaque fields can be held.</summary>
-    public int CountHeld(TagContents tags) => tags.Fields.Count(CanHold) + tags.Pictures.Count(CanHold) + tags.Opaque.Count(CanHold);
+    public int CountHeld(TagContents tags) => tags.Fields.Count(CanHold) + tags.Pictures.Count(CanHold) + tags.OpaqueAlone().Count(CanHold);
 
     /// <summary>The part of the tags that fits the dialect, as a file gives it back.</summary>
     public virtual TagSet Select(TagSet tags)

@@ -1,13 +1,13 @@
 using System.Globalization;
 using System.Text;
 using Wergamon.Core.Formats;
-using Wergamon.Core.Tags;
+using Wergamon.Core.Tags.Mapping;
 using Wergamon.Testing;
 
 namespace Wergamon.Core.Tests.Formats;
 
 /// <summary>
-/// The tables of docs/formats.md are made from the registry and the mapping of fields. With <c>WERGAMON_WRITE_DOCS=1</c> the page is
+/// The tables of docs/formats.md are made from the registry and the table of fields. With <c>WERGAMON_WRITE_DOCS=1</c> the page is
 /// written anew; otherwise it has to be true.
 /// </summary>
 public sealed class FormatsPageTests
@@ -58,10 +58,13 @@ public sealed class FormatsPageTests
 
     private static string Fields()
     {
-        var dialects = FileFormats.Writable.Select(format => format.Dialect).DistinctBy(dialect => dialect.NameOf(FieldNames.Title)).ToList();
-        var text = new StringBuilder($"| Field | {string.Join(" | ", dialects.Select(dialect => dialect.Name.Split(',')[0]))} |\n|---|{string.Concat(dialects.Select(_ => "---|"))}\n");
-        foreach (var field in FieldNames.All)
-            text.Append(CultureInfo.InvariantCulture, $"| {field} | {string.Join(" | ", dialects.Select(dialect => $"`{dialect.NameOf(field)}`"))} |\n");
+        var text = new StringBuilder("| Field | Vorbis comment | ID3v2.3 | ID3v2.4 | MP4 item list | ASF | APEv2 | INFO | AIFF |\n|---|---|---|---|---|---|---|---|---|\n");
+        foreach (var row in FieldMap.All)
+        {
+            string?[] keys = [row.Vorbis, row.Id3v23 ?? "TXXX:" + row.Field, row.Id3v24 ?? "TXXX:" + row.Field, row.Mp4 ?? "----:" + row.Vorbis, row.Asf ?? row.Vorbis, row.Ape ?? row.Vorbis, row.Info, row.Aiff];
+            text.Append(CultureInfo.InvariantCulture, $"| {row.Field} | {string.Join(" | ", keys.Select(key => key is null ? "–" : $"`{key}`"))} |\n");
+        }
+
         return text.ToString();
     }
 }

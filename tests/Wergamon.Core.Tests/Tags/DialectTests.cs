@@ -20,7 +20,7 @@ public sealed class DialectTests
     {
         var reading = Id3v2Reader.Read(Id3v2Writer.Write(tags, options));
         Assert.Empty(reading.Damage);
-        Assert.Equal(RandomTags.Lines(tags), RandomTags.Lines(reading.Tags));
+        Assert.Equal(RandomTags.Lines(Id3v2Dialect.Instance.Select(tags)), RandomTags.Lines(reading.Tags));
         Assert.Equal(Id3v2Writer.Write(tags).Length, Id3v2Dialect.Instance.LengthOf(TagContents.Of(tags)));
     }, iter: 2000);
 

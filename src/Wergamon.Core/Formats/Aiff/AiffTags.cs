@@ -4,6 +4,7 @@ using Wergamon.Core.Bytes;
 using Wergamon.Core.Formats.Iff;
 using Wergamon.Core.Tags;
 using Wergamon.Core.Tags.Id3v2;
+using Wergamon.Core.Tags.Mapping;
 
 namespace Wergamon.Core.Formats.Aiff;
 
@@ -15,18 +16,12 @@ public static class AiffTags
 {
     public const string Id3ChunkId = "ID3 ";
 
-    private static readonly Dictionary<string, string> TextNames = new()
-    {
-        ["NAME"] = FieldNames.Title,
-        ["AUTH"] = FieldNames.Artist,
-        ["(c) "] = FieldNames.Copyright,
-        ["ANNO"] = FieldNames.Comment,
-    };
+    private static readonly KeyMap TextKeys = new(row => row.Aiff, StringComparer.Ordinal);
 
     /// <summary>Those that the file has are written anew with what the tags say.</summary>
     internal static TextChunks Texts { get; } = new(
-        chunk => TextNames.ContainsKey(chunk.Id),
-        (present, tags) => present.Distinct().SelectMany(id => tags[TextNames[id]], (id, text) => new TailChunk(id, Encoding.UTF8.GetBytes(text))));
+        chunk => TextKeys.FieldOf(chunk.Id) is not null,
+        (present, tags) => present.Distinct().SelectMany(id => tags[TextKeys.FieldOf(id)!], (id, text) => new TailChunk(id, Encoding.UTF8.GetBytes(text))));
 
     public static TagReading Read(Stream stream)
     {
@@ -35,13 +30,14 @@ public static class AiffTags
         var tags = new TagSet();
         foreach (var chunk in chunks)
         {
-            if (!TextNames.TryGetValue(chunk.Id, out var name))
+            if (TextKeys.FieldOf(chunk.Id) is not { } name)
                 continue;
             stream.Position = chunk.Offset;
             if (stream.TryReadBlock(chunk.Length) is { } text)
                 tags.Add(name, LooseText.Read(text));
         }
 
+        tags.Set(FieldNames.Chapters, CuePoints.OfAiff(stream, chunks));
         var texts = new TagReading(tags, []);
         return tag is null ? texts : TagsAroundSound.Join(tag, texts);
     }

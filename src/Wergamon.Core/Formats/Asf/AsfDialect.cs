@@ -17,5 +17,12 @@ public sealed class AsfDialect : TagDialect
 
     public override bool CanHold(OpaqueEntry field) => field.Dialect == AsfTags.Dialect;
 
+    public override TagSet Select(TagSet tags)
+    {
+        var kept = base.Select(tags);
+        kept.Set(FieldNames.Rating, [.. kept[FieldNames.Rating].Select(value => Rating.IsPlain(value) ? value : AsfTags.RatingOf(value))]);
+        return kept;
+    }
+
     protected override long LengthOf(TagSet tags) => AsfHeaderWriter.LengthOf(tags);
 }

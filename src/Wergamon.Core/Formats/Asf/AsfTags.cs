@@ -4,6 +4,7 @@ using System.Globalization;
 using System.Text;
 using Wergamon.Core.Bytes;
 using Wergamon.Core.Tags;
+using Wergamon.Core.Tags.Mapping;
 using Wergamon.Core.Tags.VorbisComment;
 
 namespace Wergamon.Core.Formats.Asf;
@@ -20,43 +21,13 @@ public static class AsfTags
     private static readonly FrozenSet<string> SoundAttributes = FrozenSet.Create(
         StringComparer.OrdinalIgnoreCase, "WMFSDKVersion", "WMFSDKNeeded", "IsVBR", "DeviceConformanceTemplate", "WM/EncodingSettings", "WM/EncodingTime", "PeakValue", "AverageLevel", "ASFLeakyBucketPairs", "Bitrate", "Duration");
 
-    private static readonly FrozenDictionary<string, string> Names = new Dictionary<string, string>
-    {
-        ["Title"] = FieldNames.Title,
-        ["Author"] = FieldNames.Artist,
-        ["Copyright"] = FieldNames.Copyright,
-        ["Description"] = FieldNames.Comment,
-        ["WM/AlbumTitle"] = FieldNames.Album,
-        ["WM/AlbumArtist"] = FieldNames.AlbumArtist,
-        ["WM/Year"] = FieldNames.Year,
-        ["WM/OriginalReleaseYear"] = FieldNames.OriginalYear,
-        ["WM/Genre"] = FieldNames.Genre,
-        ["WM/Composer"] = FieldNames.Composer,
-        ["WM/Writer"] = FieldNames.Lyricist,
-        ["WM/Conductor"] = FieldNames.Conductor,
-        ["WM/ModifiedBy"] = FieldNames.Remixer,
-        ["WM/Lyrics"] = FieldNames.Lyrics,
-        ["WM/BeatsPerMinute"] = FieldNames.Tempo,
-        ["WM/InitialKey"] = FieldNames.Key,
-        ["WM/IsCompilation"] = FieldNames.Compilation,
-        ["WM/ISRC"] = FieldNames.Isrc,
-        ["WM/Publisher"] = FieldNames.Publisher,
-        ["WM/ContentGroupDescription"] = FieldNames.Grouping,
-        ["WM/SubTitle"] = FieldNames.Subtitle,
-        ["WM/Mood"] = FieldNames.Mood,
-        ["WM/Language"] = FieldNames.Language,
-        ["WM/EncodedBy"] = FieldNames.EncodedBy,
-        ["WM/TitleSortOrder"] = FieldNames.TitleSort,
-        ["WM/ArtistSortOrder"] = FieldNames.ArtistSort,
-        ["WM/AlbumSortOrder"] = FieldNames.AlbumSort,
-        ["WM/TrackNumber"] = FieldNames.Track,
-        ["WM/PartOfSet"] = FieldNames.Disc,
-    }.ToFrozenDictionary(StringComparer.OrdinalIgnoreCase);
-
-    private static readonly FrozenDictionary<string, string> Attributes = Names.ToFrozenDictionary(pair => pair.Value, pair => pair.Key, StringComparer.OrdinalIgnoreCase);
+    private static readonly KeyMap Attributes = new(row => row.Asf, StringComparer.OrdinalIgnoreCase);
 
     /// <summary>The fields of the content description, in its order; rating comes last and stays empty.</summary>
     private static readonly string[] Described = [FieldNames.Title, FieldNames.Artist, FieldNames.Copyright, FieldNames.Comment];
+
+    /// <summary>What WM/SharedUserRating has for the ratings of 1 to 5 (attribute list of the Windows Media Format SDK).</summary>
+    private static readonly uint[] SharedRatings = [1, 25, 50, 75, 99];
 
     /// <summary>Longest value outside of the metadata library, in bytes.</summary>
     private const int MaxShortValue = ushort.MaxValue - 1;
@@ -72,7 +43,7 @@ public static class AsfTags
     }
 
     /// <summary>The attribute under which a field is written.</summary>
-    internal static string NameOf(string field) => field == FieldNames.DiscTotal ? Attributes[FieldNames.Disc] : Attributes.GetValueOrDefault(field) ?? VorbisCommentNames.ToKey(field);
+    internal static string NameOf(string field) => Attributes.KeyOf(field) ?? VorbisCommentNames.ToKey(field);
 
     internal static TagReading Read(AsfObjects objects)
     {
@@ -108,8 +79,11 @@ public static class AsfTags
             int at = Array.FindIndex(Described, name => name.Equals(field.Name, StringComparison.OrdinalIgnoreCase));
             foreach (var value in ValuesOf(field, tags).Skip(at >= 0 && isShort ? 1 : 0))
             {
-                var name = Attributes.GetValueOrDefault(field.Name) ?? VorbisCommentNames.ToKey(field.Name);
-                (isShort ? extended : library).Add(isShort ? ShortAttribute(name, value) : LongAttribute(name, ValueType.Text, Utf16(value)));
+                var name = NameOf(field.Name);
+                if (field.Name.Equals(FieldNames.Rating, StringComparison.OrdinalIgnoreCase) && Rating.IsPlain(value))
+                    extended.Add(ShortAttribute(name, ValueType.UInt32, BitConverter.GetBytes(SharedRatings[value[0] - '1'])));
+                else
+                    (isShort ? extended : library).Add(isShort ? ShortAttribute(name, ValueType.Text, Utf16(value)) : LongAttribute(name, ValueType.Text, Utf16(value)));
             }
         }
 
@@ -150,6 +124,10 @@ public static class AsfTags
         return isPair && field.Name.Equals(FieldNames.DiscTotal, StringComparison.OrdinalIgnoreCase) ? [] : field.Values;
     }
 
+    /// <summary>The rating that a number of WM/SharedUserRating stands for; any other text as it is.</summary>
+    internal static string RatingOf(string text) =>
+        uint.TryParse(text, NumberStyles.None, CultureInfo.InvariantCulture, out uint number) && Array.IndexOf(SharedRatings, number) is >= 0 and var at ? Rating.ToText(at + 1) : text;
+
     private static bool IsShort(IEnumerable<string> values) => values.All(value => Encoding.Unicode.GetByteCount(value) + 2 <= MaxShortValue);
 
     private static byte[]? Counted(List<byte[]> attributes)
@@ -163,15 +141,15 @@ public static class AsfTags
         return content.ToArray();
     }
 
-    private static byte[] ShortAttribute(string name, string value)
+    private static byte[] ShortAttribute(string name, ValueType type, byte[] value)
     {
         using var attribute = new MemoryStream();
-        var (nameBytes, valueBytes) = (Utf16(name), Utf16(value));
+        var nameBytes = Utf16(name);
         WriteUInt16(attribute, nameBytes.Length);
         attribute.Write(nameBytes);
-        WriteUInt16(attribute, (int)ValueType.Text);
-        WriteUInt16(attribute, valueBytes.Length);
-        attribute.Write(valueBytes);
+        WriteUInt16(attribute, (int)type);
+        WriteUInt16(attribute, value.Length);
+        attribute.Write(value);
         return attribute.ToArray();
     }
 
@@ -283,7 +261,8 @@ public static class AsfTags
             ValueType.UInt16 when value.Length >= 2 => BinaryPrimitives.ReadUInt16LittleEndian(value).ToString(CultureInfo.InvariantCulture),
             _ => "",
         };
-        into.AddNumbered(Names.GetValueOrDefault(name) ?? VorbisCommentNames.ToName(name), text);
+        var field = Attributes.FieldOf(name) ?? VorbisCommentNames.ToName(name);
+        into.AddNumbered(field, field == FieldNames.Rating ? RatingOf(text) : text);
     }
 
     /// <summary>Kind, length, MIME type and description in UTF-16 with a zero behind each, then the picture.</summary>

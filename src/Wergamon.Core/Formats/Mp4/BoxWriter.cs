@@ -35,6 +35,8 @@ internal sealed class BoxWriter
 
     public void UInt16(int value) => BinaryPrimitives.WriteUInt16BigEndian(Room(2), (ushort)value);
 
+    public void UInt64(ulong value) => BinaryPrimitives.WriteUInt64BigEndian(Room(8), value);
+
     public void UInt32(uint value) => BinaryPrimitives.WriteUInt32BigEndian(Room(4), value);
 
     /// <summary>A number of 64 bits in version 1 of a box, of 32 in version 0.</summary>

@@ -23,6 +23,7 @@ public sealed class Mp4Dialect : TagDialect
         var kept = base.Select(tags);
         foreach (var name in (string[])[FieldNames.Track, FieldNames.TrackTotal, FieldNames.Disc, FieldNames.DiscTotal])
             kept.Set(name, [.. kept[name].Select(WithoutLeadingZeros)]);
+        kept.Set(FieldNames.Rating, [.. kept[FieldNames.Rating].Select(Rating.FromPercent)]);
         // The first picture of a file is its front cover.
         List<Picture> pictures = [.. kept.Pictures.OrderBy(picture => picture.Kind == PictureKind.Front ? 0 : 1)];
         kept.Pictures.Clear();
@@ -43,6 +44,7 @@ public sealed class Mp4Dialect : TagDialect
     {
         var boxes = new BoxWriter();
         Mp4Tags.WriteMeta(boxes, tags, []);
+        Mp4Chapters.Write(boxes, tags[FieldNames.Chapters]);
         return boxes.Length;
     }
 

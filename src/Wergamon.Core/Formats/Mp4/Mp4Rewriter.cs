@@ -69,19 +69,23 @@ internal static class Mp4Rewriter
     {
         var soundItems = Mp4Tags.SoundItemsOf(movie);
         var userData = Mp4Movie.Child(movie, "udta"u8);
-        CopyAllBut("udta"u8, movie, into);
+        CopyAllBut("udta"u8, default, movie, into);
         using (into.Open("udta"u8))
         {
-            CopyAllBut("meta"u8, userData, into);
+            // A list of chapters that says what the tags say stays as it is, with its finer times.
+            bool areChaptersKept = Mp4Chapters.Read(userData).SequenceEqual(tags[FieldNames.Chapters]);
+            CopyAllBut("meta"u8, areChaptersKept ? default : "chpl"u8, userData, into);
+            if (!areChaptersKept)
+                Mp4Chapters.Write(into, tags[FieldNames.Chapters]);
             Mp4Tags.WriteMeta(into, tags, soundItems);
         }
     }
 
-    private static void CopyAllBut(ReadOnlySpan<byte> left, ReadOnlySpan<byte> boxes, BoxWriter into)
+    private static void CopyAllBut(ReadOnlySpan<byte> some, ReadOnlySpan<byte> others, ReadOnlySpan<byte> boxes, BoxWriter into)
     {
         while (Mp4Movie.NextBox(ref boxes, out var type, out var content))
         {
-            if (type.SequenceEqual(left))
+            if (type.SequenceEqual(some) || type.SequenceEqual(others))
                 continue;
             using (into.Open(type))
                 into.Bytes(content);

@@ -4,6 +4,7 @@ using System.Globalization;
 using System.Text;
 using Wergamon.Core.Tags;
 using Wergamon.Core.Tags.Id3v2;
+using Wergamon.Core.Tags.Mapping;
 using Wergamon.Core.Tags.VorbisComment;
 
 namespace Wergamon.Core.Formats.Mp4;
@@ -23,28 +24,10 @@ public static class Mp4Tags
     /// <summary>Free-form fields about the sound of this very file, not about the music.</summary>
     private static readonly FrozenSet<string> SoundItems = FrozenSet.Create(StringComparer.OrdinalIgnoreCase, "iTunSMPB", "iTunNORM", "Encoding Params", "cdec");
 
-    /// <summary>The copyright sign in the first byte of most names is Latin-1.</summary>
-    private static readonly FrozenDictionary<string, string> Names = new Dictionary<string, string>
-    {
-        ["©nam"] = FieldNames.Title,
-        ["©ART"] = FieldNames.Artist,
-        ["aART"] = FieldNames.AlbumArtist,
-        ["©alb"] = FieldNames.Album,
-        ["©day"] = FieldNames.Year,
-        ["©gen"] = FieldNames.Genre,
-        ["©wrt"] = FieldNames.Composer,
-        ["©cmt"] = FieldNames.Comment,
-        ["©lyr"] = FieldNames.Lyrics,
-        ["©grp"] = FieldNames.Grouping,
-        ["©too"] = FieldNames.EncodedBy,
-        ["cprt"] = FieldNames.Copyright,
-        ["sonm"] = FieldNames.TitleSort,
-        ["soar"] = FieldNames.ArtistSort,
-        ["soal"] = FieldNames.AlbumSort,
-        ["soaa"] = FieldNames.AlbumArtistSort,
-    }.ToFrozenDictionary();
+    private static readonly KeyMap Items = new(row => row.Mp4, StringComparer.Ordinal);
 
-    private static readonly FrozenDictionary<string, string> Items = Names.ToFrozenDictionary(pair => pair.Value, pair => pair.Key, StringComparer.OrdinalIgnoreCase);
+    /// <summary>Items with a layout of their own.</summary>
+    private static readonly FrozenSet<string> NumberItems = FrozenSet.Create(StringComparer.Ordinal, "trkn", "disk", "tmpo", "cpil", "gnre");
 
     /// <summary>Text items without a field of their own that are written as items again; any other name is written free-form.</summary>
     private static readonly FrozenSet<string> OtherTextItems = FrozenSet.Create(
@@ -61,14 +44,7 @@ public static class Mp4Tags
     }
 
     /// <summary>The item under which a field is written; four dashes stand for a free-form one.</summary>
-    internal static string NameOf(string field) => field switch
-    {
-        FieldNames.Track or FieldNames.TrackTotal => "trkn",
-        FieldNames.Disc or FieldNames.DiscTotal => "disk",
-        FieldNames.Tempo => "tmpo",
-        FieldNames.Compilation => "cpil",
-        _ => Items.GetValueOrDefault(field) ?? "----:" + VorbisCommentNames.ToKey(field),
-    };
+    internal static string NameOf(string field) => Items.KeyOf(field) ?? "----:" + VorbisCommentNames.ToKey(field);
 
     internal static TagReading Read(Mp4Movie movie)
     {
@@ -76,6 +52,8 @@ public static class Mp4Tags
         var items = ItemsOf(movie.Content);
         for (int i = 0; i < MaxItems && Mp4Movie.NextBox(ref items, out var type, out var content); i++)
             ReadItem(movie, Encoding.Latin1.GetString(type), content, tags);
+        foreach (var chapter in Mp4Chapters.Read(Mp4Movie.Child(movie.Content, "udta"u8)))
+            tags.Add(FieldNames.Chapters, chapter);
         return new TagReading(tags, items.IsEmpty ? [] : ["The list of tags is damaged; what follows the damage was left out."]);
     }
 
@@ -207,8 +185,8 @@ public static class Mp4Tags
             case "----" when kind is DataType.Utf8 or DataType.Utf16 && name.Length > 0:
                 into.Add(VorbisCommentNames.ToName(name), Text(data, kind));
                 return true;
-            case var _ when Names.TryGetValue(type, out var field) && kind is DataType.Utf8 or DataType.Utf16 or DataType.Implicit:
-                into.Add(field, Text(data, kind));
+            case var _ when TextItemField(type) is { } field && kind is DataType.Utf8 or DataType.Utf16 or DataType.Implicit:
+                into.Add(field, field == FieldNames.Rating ? Rating.FromPercent(Text(data, kind)) : Text(data, kind));
                 return true;
             case var _ when kind is DataType.Utf8 or DataType.Utf16:
                 into.Add(name, Text(data, kind));
@@ -217,6 +195,8 @@ public static class Mp4Tags
                 return false;
         }
     }
+
+    private static string? TextItemField(string type) => NumberItems.Contains(type) ? null : Items.FieldOf(type);
 
     private static void AddNumber(TagSet into, string name, int number)
     {
@@ -279,7 +259,15 @@ public static class Mp4Tags
                 using (boxes.Open("cpil"u8))
                     WriteData(boxes, DataType.Integer, [1]);
                 break;
-            case var name when Items.TryGetValue(name, out var item):
+            case FieldNames.Chapters when Mp4Chapters.CanHold(field.Values):
+                break;
+            case FieldNames.Chapters:
+                WriteFreeForm(boxes, FieldNames.Chapters.ToUpperInvariant(), field.Values);
+                break;
+            case FieldNames.Rating:
+                WriteTexts(boxes, Items.KeyOf(field.Name)!, field.Values.Select(Rating.ToPercent));
+                break;
+            case var name when Items.KeyOf(name) is { } item && !NumberItems.Contains(item):
                 WriteTexts(boxes, item, field.Values);
                 break;
             case var _ when OtherTextItems.Contains(field.Name):

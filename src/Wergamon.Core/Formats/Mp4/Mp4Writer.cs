@@ -138,7 +138,10 @@ internal sealed class Mp4Writer : IPcmWriter
             }
 
             using (boxes.Open("udta"u8))
+            {
+                Mp4Chapters.Write(boxes, _tags[FieldNames.Chapters]);
                 Mp4Tags.WriteMeta(boxes, _tags, stored == played ? [] : [Mp4Tags.GaplessItem(delay, stored - delay - played, played)]);
+            }
         }
 
         return boxes.ToArray();

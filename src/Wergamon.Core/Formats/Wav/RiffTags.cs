@@ -4,6 +4,7 @@ using Wergamon.Core.Bytes;
 using Wergamon.Core.Formats.Iff;
 using Wergamon.Core.Tags;
 using Wergamon.Core.Tags.Id3v2;
+using Wergamon.Core.Tags.Mapping;
 
 namespace Wergamon.Core.Formats.Wav;
 
@@ -16,22 +17,7 @@ public static class RiffTags
 {
     public const string Id3ChunkId = "id3 ";
 
-    private static readonly Dictionary<string, string> InfoNames = new()
-    {
-        ["INAM"] = FieldNames.Title,
-        ["IART"] = FieldNames.Artist,
-        ["IPRD"] = FieldNames.Album,
-        ["ICRD"] = FieldNames.Year,
-        ["IGNR"] = FieldNames.Genre,
-        ["ICMT"] = FieldNames.Comment,
-        ["ITRK"] = FieldNames.Track,
-        ["IPRT"] = FieldNames.Track,
-        ["ICOP"] = FieldNames.Copyright,
-        ["IMUS"] = FieldNames.Composer,
-    };
-
-    private static readonly Dictionary<string, string> InfoKeys =
-        InfoNames.Where(pair => pair.Key != "IPRT").ToDictionary(pair => pair.Value, pair => pair.Key, StringComparer.OrdinalIgnoreCase);
+    private static readonly KeyMap InfoKeys = new(row => row.Info, StringComparer.OrdinalIgnoreCase, FieldMap.InfoAliases);
 
     /// <summary>The INFO list, which is always written.</summary>
     internal static TextChunks Texts { get; } = new(chunk => chunk is { Id: "LIST", IsInfo: true }, (_, tags) => WriteInfo(tags));
@@ -48,6 +34,7 @@ public static class RiffTags
                 ReadInfo(block, tags);
         }
 
+        tags.Set(FieldNames.Chapters, CuePoints.OfWav(stream, chunks));
         var info = new TagReading(tags, []);
         return tag is null ? info : TagsAroundSound.Join(tag, info);
     }
@@ -76,7 +63,7 @@ public static class RiffTags
         return list.Length > 4 ? [new TailChunk("LIST", list.ToArray())] : [];
     }
 
-    private static string? InfoKeyOf(string field) => InfoKeys.GetValueOrDefault(field) ?? (IsOtherKey(field) ? field : null);
+    private static string? InfoKeyOf(string field) => InfoKeys.KeyOf(field) ?? (IsOtherKey(field) ? field : null);
 
     private static bool IsOtherKey(string field) => field.Length == 4 && field[0] == 'I' && field.All(c => char.IsAsciiLetterUpper(c) || char.IsAsciiDigit(c));
 
@@ -88,7 +75,7 @@ public static class RiffTags
         {
             stream.Position = chunk.Offset;
             if (stream.TryReadBlock(chunk.Length) is { } text)
-                tags.AddNumbered(InfoNames.GetValueOrDefault(chunk.Id, chunk.Id.TrimEnd()), LooseText.Read(text));
+                tags.AddNumbered(InfoKeys.FieldOf(chunk.Id) ?? chunk.Id.TrimEnd(), LooseText.Read(text));
         }
     }
 }

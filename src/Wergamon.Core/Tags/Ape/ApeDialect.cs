@@ -9,12 +9,7 @@ public sealed class ApeDialect : TagDialect
 
     public override string Name => "APEv2";
 
-    public override string NameOf(string field) => field switch
-    {
-        FieldNames.TrackTotal => ApeTagNames.KeyOf(FieldNames.Track),
-        FieldNames.DiscTotal => ApeTagNames.KeyOf(FieldNames.Disc),
-        _ => ApeTagNames.KeyOf(field),
-    };
+    public override string NameOf(string field) => ApeTagNames.KeyOf(field);
 
     public override bool CanHold(TagField field) => ApeTagNames.IsKey(ApeTagNames.KeyOf(field.Name));
 

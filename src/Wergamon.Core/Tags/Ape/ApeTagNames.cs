@@ -1,36 +1,13 @@
 using System.Collections.Frozen;
+using Wergamon.Core.Tags.Mapping;
 using Wergamon.Core.Tags.VorbisComment;
 
 namespace Wergamon.Core.Tags.Ape;
 
-/// <summary>Keys of APE tags (APEv2, from memory; the keys of pictures are common practice, no source). Case does not tell them apart.</summary>
+/// <summary>Keys of APE tags; those of pictures are common practice, no source. Case does not tell them apart.</summary>
 internal static class ApeTagNames
 {
-    private static readonly FrozenDictionary<string, string> Keys = new Dictionary<string, string>
-    {
-        [FieldNames.Title] = "Title",
-        [FieldNames.Subtitle] = "Subtitle",
-        [FieldNames.Artist] = "Artist",
-        [FieldNames.AlbumArtist] = "Album Artist",
-        [FieldNames.Album] = "Album",
-        [FieldNames.Track] = "Track",
-        [FieldNames.Disc] = "Disc",
-        [FieldNames.Year] = "Year",
-        [FieldNames.Genre] = "Genre",
-        [FieldNames.Composer] = "Composer",
-        [FieldNames.Conductor] = "Conductor",
-        [FieldNames.Remixer] = "MixArtist",
-        [FieldNames.Comment] = "Comment",
-        [FieldNames.Lyrics] = "Lyrics",
-        [FieldNames.Publisher] = "Publisher",
-        [FieldNames.Copyright] = "Copyright",
-        [FieldNames.Language] = "Language",
-        [FieldNames.EncodedBy] = "EncodedBy",
-        [FieldNames.Tempo] = "BPM",
-        [FieldNames.Isrc] = "ISRC",
-    }.ToFrozenDictionary(StringComparer.OrdinalIgnoreCase);
-
-    private static readonly FrozenDictionary<string, string> Fields = Keys.ToFrozenDictionary(pair => pair.Value, pair => pair.Key, StringComparer.OrdinalIgnoreCase);
+    private static readonly KeyMap Keys = new(row => row.Ape, StringComparer.OrdinalIgnoreCase);
 
     private static readonly FrozenDictionary<PictureKind, string> PictureKeys = new Dictionary<PictureKind, string>
     {
@@ -59,9 +36,9 @@ internal static class ApeTagNames
 
     private const string PictureStart = "Cover Art (";
 
-    public static string KeyOf(string field) => Keys.GetValueOrDefault(field) ?? VorbisCommentNames.ToKey(field);
+    public static string KeyOf(string field) => Keys.KeyOf(field) ?? VorbisCommentNames.ToKey(field);
 
-    public static string FieldOf(string key) => Fields.GetValueOrDefault(key) ?? VorbisCommentNames.ToName(key);
+    public static string FieldOf(string key) => Keys.FieldOf(key) ?? VorbisCommentNames.ToName(key);
 
     public static string KeyOf(PictureKind kind) => $"{PictureStart}{PictureKeys[kind]})";
 

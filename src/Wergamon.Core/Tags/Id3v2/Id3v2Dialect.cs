@@ -9,19 +9,16 @@ public sealed class Id3v2Dialect : TagDialect
 
     public override string Name => "ID3v2.3";
 
-    public override string NameOf(string field) => field switch
-    {
-        FieldNames.Track or FieldNames.TrackTotal => "TRCK",
-        FieldNames.Disc or FieldNames.DiscTotal => "TPOS",
-        FieldNames.Year => "TYER, TDAT",
-        FieldNames.OriginalYear => "TORY",
-        FieldNames.Comment => "COMM",
-        FieldNames.Lyrics => "USLT",
-        FieldNames.Website => "WXXX",
-        _ => Id3v2Frames.FrameOf(field) ?? "TXXX:" + field,
-    };
+    public override string NameOf(string field) => Id3v2Frames.FrameOf(field, version: 3) ?? "TXXX:" + field;
 
     public override bool CanHold(OpaqueEntry field) => field.Dialect == Id3v2FrameParser.Dialect;
+
+    public override TagSet Select(TagSet tags)
+    {
+        var kept = base.Select(tags);
+        MappedFrames.Agree(kept);
+        return kept;
+    }
 
     protected override long LengthOf(TagSet tags) => Id3v2Writer.Write(tags).Length;
 }

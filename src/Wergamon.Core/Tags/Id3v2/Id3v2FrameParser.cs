@@ -19,6 +19,7 @@ internal sealed class Id3v2FrameParser(TagSet tags)
     {
         if (_dayAndMonth is { Length: 4 } date && date.All(char.IsAsciiDigit) && tags[FieldNames.Year] is [{ Length: 4 } year])
             tags.Set(FieldNames.Year, $"{year}-{date[2..]}-{date[..2]}");
+        MappedFrames.Read(tags);
     }
 
     public void Add(string id, byte[] content, int version)
@@ -56,6 +57,9 @@ internal sealed class Id3v2FrameParser(TagSet tags)
                 break;
             case "APIC":
                 AddPicture(content, version);
+                break;
+            case var _ when MappedFrames.FieldOf(id) is not null:
+                tags.Opaque.Add(new OpaqueField(Dialect, id, content));
                 break;
             case var _ when Id3v2Frames.FieldOf(id) is { } field:
                 AddText(content, field);

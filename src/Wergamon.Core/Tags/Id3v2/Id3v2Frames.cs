@@ -1,50 +1,18 @@
 using System.Collections.Frozen;
+using Wergamon.Core.Tags.Mapping;
 
 namespace Wergamon.Core.Tags.Id3v2;
 
-/// <summary>
-/// Which frame carries which field (ID3v2.4.0 - Native Frames; ID3v2.3.0, section 4). TCMP and the sort frames in
-/// version 2.3 are common practice, no source.
-/// </summary>
+/// <summary>Which frame carries which field, beyond the table of fields.</summary>
 internal static class Id3v2Frames
 {
-    private static readonly FrozenDictionary<string, string> TextFrames = new Dictionary<string, string>
-    {
-        ["TIT2"] = FieldNames.Title,
-        ["TPE1"] = FieldNames.Artist,
-        ["TPE2"] = FieldNames.AlbumArtist,
-        ["TALB"] = FieldNames.Album,
-        ["TCON"] = FieldNames.Genre,
-        ["TCOM"] = FieldNames.Composer,
-        ["TEXT"] = FieldNames.Lyricist,
-        ["TPE3"] = FieldNames.Conductor,
-        ["TPE4"] = FieldNames.Remixer,
-        ["TBPM"] = FieldNames.Tempo,
-        ["TKEY"] = FieldNames.Key,
-        ["TCMP"] = FieldNames.Compilation,
-        ["TSRC"] = FieldNames.Isrc,
-        ["TCOP"] = FieldNames.Copyright,
-        ["TPUB"] = FieldNames.Publisher,
-        ["TIT1"] = FieldNames.Grouping,
-        ["TIT3"] = FieldNames.Subtitle,
-        ["TMOO"] = FieldNames.Mood,
-        ["TLAN"] = FieldNames.Language,
-        ["TENC"] = FieldNames.EncodedBy,
-        ["TSSE"] = FieldNames.EncoderSettings,
-        ["TSOT"] = FieldNames.TitleSort,
-        ["TSOP"] = FieldNames.ArtistSort,
-        ["TSOA"] = FieldNames.AlbumSort,
-        ["TSO2"] = FieldNames.AlbumArtistSort,
-    }.ToFrozenDictionary();
+    private static readonly KeyMap Frames23 = new(row => row.Id3v23, StringComparer.Ordinal), Frames24 = new(row => row.Id3v24, StringComparer.Ordinal);
 
     /// <summary>Text frames without a field of their own: the field has the name of the frame. TIPL and TMCL hold pairs and are not among them.</summary>
     private static readonly FrozenSet<string> OtherTextFrames = FrozenSet.Create(
         StringComparer.Ordinal,
         "TCAT", "TDEN", "TDES", "TDLY", "TDRL", "TDTG", "TFLT", "TGID", "TIME", "TKWD", "TLEN", "TMED", "TOAL", "TOFN", "TOLY", "TOPE", "TOWN", "TPRO", "TRDA", "TRSN", "TRSO", "TSIZ", "TSOC",
         "TSST");
-
-    private static readonly FrozenDictionary<string, string> ToFrame =
-        TextFrames.ToFrozenDictionary(pair => pair.Value, pair => pair.Key, StringComparer.OrdinalIgnoreCase);
 
     /// <summary>
     /// Three-letter identifiers of version 2.2 whose content is laid out as that of the frame named (id3.org: id3v2-00,
@@ -121,9 +89,10 @@ internal static class Id3v2Frames
     }.ToFrozenDictionary();
 
     /// <summary>The field of a text frame; one without a field of its own is known by its identifier.</summary>
-    public static string? FieldOf(string frameId) => TextFrames.GetValueOrDefault(frameId) ?? (OtherTextFrames.Contains(frameId) ? frameId : null);
+    public static string? FieldOf(string frameId) => Frames24.FieldOf(frameId) ?? (OtherTextFrames.Contains(frameId) ? frameId : null);
 
-    public static string? FrameOf(string field) => ToFrame.GetValueOrDefault(field) ?? (OtherTextFrames.Contains(field) ? field : null);
+    /// <param name="version">3 or 4.</param>
+    public static string? FrameOf(string field, int version) => (version == 4 ? Frames24 : Frames23).KeyOf(field) ?? (OtherTextFrames.Contains(field) ? field : null);
 
     /// <summary>The identifier of today for one of version 2.2; the same for one without a successor.</summary>
     public static string Modernise(string threeLetterId) => FromVersion2.GetValueOrDefault(threeLetterId, threeLetterId);

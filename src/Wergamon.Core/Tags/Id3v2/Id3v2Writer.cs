@@ -1,9 +1,3 @@
-using System.Buffers.Binary;
-using System.Globalization;
-using System.Text;
-using System.Text.RegularExpressions;
-using Wergamon.Core.Audio;
-
 namespace Wergamon.Core.Tags.Id3v2;
 
 /// <summary>How a tag is written.</summary>
@@ -13,25 +7,24 @@ namespace Wergamon.Core.Tags.Id3v2;
 public sealed record Id3v2WriteOptions(int Version = 3, Id3v2Encoding? Encoding = null, bool Unsynchronise = false, int Padding = 2048);
 
 /// <summary>Writes ID3v2.3 and 2.4 tags (id3.org: ID3v2.3.0; ID3v2.4.0 - Main Structure and Native Frames).</summary>
-public static partial class Id3v2Writer
+public static class Id3v2Writer
 {
     /// <summary>Names of TXXX frames that keep dates which version 2.3 has no frame for, such as "2021-06".</summary>
     internal const string ExactYearName = "DATE";
     internal const string ExactOriginalYearName = "ORIGINALDATE";
 
-    private const string Language = "eng";
-
     public static byte[] Write(TagSet tags, Id3v2WriteOptions? options = null)
     {
         options ??= new Id3v2WriteOptions();
         using var frames = new MemoryStream();
-        var writer = new FrameWriter(frames, options);
+        var writer = new Id3v2FrameWriter(frames, options);
+        var kept = MappedFrames.FramesFor(tags);
         foreach (var field in tags.Fields)
-            WriteField(writer, field, tags);
+            WriteField(writer, field, tags, kept, options);
         foreach (var picture in tags.Pictures)
             writer.Picture(picture);
         // Frames of version 2.2 without a successor have three letters. They come last, since some readers stop at them.
-        foreach (var field in tags.Opaque.Where(field => field.Dialect == Id3v2FrameParser.Dialect).OrderBy(field => field.Id.Length == 4 ? 0 : 1))
+        foreach (var field in kept.Where(field => field.Dialect == Id3v2FrameParser.Dialect && !MappedFrames.IsWrittenWithField(field)).OrderBy(field => field.Id.Length == 4 ? 0 : 1))
             writer.Frame(field.Id.PadRight(4), field.Data.Span);
 
         byte[] body = frames.ToArray();
@@ -62,7 +55,7 @@ public static partial class Id3v2Writer
         return tag;
     }
 
-    private static void WriteField(FrameWriter writer, TagField field, TagSet tags)
+    private static void WriteField(Id3v2FrameWriter writer, TagField field, TagSet tags, IReadOnlyList<OpaqueField> kept, Id3v2WriteOptions options)
     {
         switch (field.Name.ToLowerInvariant())
         {
@@ -91,143 +84,21 @@ public static partial class Id3v2Writer
                 writer.WithLanguage("USLT", "", field.Values.Take(1));
                 writer.Named(FieldNames.Lyrics, [.. field.Values.Skip(1)]);
                 break;
+            case FieldNames.Rating or FieldNames.TimedLyrics or FieldNames.Chapters:
+                MappedFrames.Write(writer, field, tags, kept, options);
+                break;
             case FieldNames.Website:
                 writer.Links(field.Values);
                 break;
             case var name when name.StartsWith(FieldNames.Comment + ":", StringComparison.Ordinal):
                 writer.WithLanguage("COMM", field.Name[(FieldNames.Comment.Length + 1)..], field.Values);
                 break;
-            case var name when Id3v2Frames.FrameOf(name) is { } frame:
+            case var name when Id3v2Frames.FrameOf(name, options.Version) is { } frame:
                 writer.Text(frame, name == FieldNames.Genre ? field.Values.Select(Id3v1Genres.Escape) : field.Values);
                 break;
             default:
                 writer.Named(field.Name, field.Values);
                 break;
         }
-    }
-
-    [GeneratedRegex("^(?<year>[0-9]{4})(-(?<month>[0-9]{2})-(?<day>[0-9]{2}))?$")]
-    private static partial Regex PlainDate();
-
-    /// <summary>Lays out single frames.</summary>
-    private sealed class FrameWriter(MemoryStream stream, Id3v2WriteOptions options)
-    {
-        public void Text(string id, IEnumerable<string> values)
-        {
-            var all = values.ToList();
-            var encoding = EncodingFor(all);
-            using var content = new MemoryStream();
-            content.WriteByte((byte)encoding);
-            for (int i = 0; i < all.Count; i++)
-                Id3v2Text.Write(content, all[i], encoding, ended: i + 1 < all.Count);
-            Frame(id, content.ToArray());
-        }
-
-        public void Number(string id, IReadOnlyList<string> values, string? total) =>
-            Text(id, total is null ? values : [$"{values[0]}/{total}", .. values.Skip(1)]);
-
-        /// <summary>A total goes with its number; it needs a frame of its own only without one, or with several.</summary>
-        public void TotalAlone(string id, IReadOnlyList<string> values, bool hasNumber, string name)
-        {
-            if (!hasNumber)
-                Text(id, [$"/{values[0]}"]);
-            Named(name, [.. values.Skip(1)]);
-        }
-
-        public void Date(string id, string oldId, IReadOnlyList<string> values, string exactName)
-        {
-            if (options.Version == 4)
-            {
-                Text(id, values);
-                return;
-            }
-
-            var plain = PlainDate().Match(values[0]);
-            bool hasDay = plain.Groups["day"].Success;
-            bool exact = plain.Success && values.Count == 1 && (!hasDay || oldId == "TYER");
-            if (!exact)
-                Named(exactName, values);
-            if (values[0].Length >= 4 && values[0][..4].All(char.IsAsciiDigit))
-                Text(oldId, [values[0][..4]]);
-            if (exact && hasDay)
-                Text("TDAT", [plain.Groups["day"].Value + plain.Groups["month"].Value]);
-        }
-
-        public void Named(string name, IReadOnlyList<string> values)
-        {
-            if (values.Count > 0)
-                Text("TXXX", [name, .. values]);
-        }
-
-        public void WithLanguage(string id, string description, IEnumerable<string> values)
-        {
-            string[] all = [description, .. values];
-            var encoding = EncodingFor(all);
-            using var content = new MemoryStream();
-            content.WriteByte((byte)encoding);
-            content.Write(Encoding.Latin1.GetBytes(Language));
-            for (int i = 0; i < all.Length; i++)
-                Id3v2Text.Write(content, all[i], encoding, ended: i + 1 < all.Length);
-            Frame(id, content.ToArray());
-        }
-
-        /// <summary>A link is Latin-1; one that does not fit, and any after the first, go into a TXXX frame.</summary>
-        public void Links(IReadOnlyList<string> values)
-        {
-            bool firstFits = FitsLatin1(values[0]);
-            if (firstFits)
-                Frame("WXXX", [(byte)Id3v2Encoding.Latin1, 0, .. Encoding.Latin1.GetBytes(values[0])]);
-            Named(FieldNames.Website, firstFits ? [.. values.Skip(1)] : values);
-        }
-
-        public void Picture(Picture picture)
-        {
-            var encoding = EncodingFor([picture.Description]);
-            using var content = new MemoryStream(picture.Data.Length + 64);
-            content.WriteByte((byte)encoding);
-            Id3v2Text.Write(content, picture.MimeType, Id3v2Encoding.Latin1, ended: true);
-            content.WriteByte((byte)picture.Kind);
-            Id3v2Text.Write(content, picture.Description, encoding, ended: true);
-            content.Write(picture.Data.Span);
-            Frame("APIC", content.ToArray());
-        }
-
-        public void Frame(string id, ReadOnlySpan<byte> content)
-        {
-            bool unsynchronised = options is { Unsynchronise: true, Version: 4 };
-            int plainLength = content.Length;
-            if (unsynchronised)
-                content = Unsynchronisation.Apply(content);
-
-            Span<byte> header = stackalloc byte[Id3v2Reader.HeaderLength];
-            header.Clear();
-            Encoding.Latin1.GetBytes(id, header);
-            int length = content.Length + (unsynchronised ? 4 : 0);
-            if (options.Version == 4)
-                Syncsafe.Write(header[4..], length);
-            else
-                BinaryPrimitives.WriteInt32BigEndian(header[4..], length);
-            header[9] = unsynchronised ? (byte)0x03 : (byte)0;
-            stream.Write(header);
-            if (unsynchronised)
-            {
-                Span<byte> stated = stackalloc byte[4];
-                Syncsafe.Write(stated, plainLength);
-                stream.Write(stated);
-            }
-
-            stream.Write(content);
-        }
-
-        private Id3v2Encoding EncodingFor(IEnumerable<string> texts)
-        {
-            if (options.Encoding is { } wanted)
-                return wanted;
-            if (texts.All(FitsLatin1))
-                return Id3v2Encoding.Latin1;
-            return options.Version == 4 ? Id3v2Encoding.Utf8 : Id3v2Encoding.Utf16WithMark;
-        }
-
-        private static bool FitsLatin1(string text) => text.All(c => c is >= ' ' and <= '~' or '\n' or '\r' or '\t' or (>= '\u00A0' and <= '\u00FF'));
     }
 }

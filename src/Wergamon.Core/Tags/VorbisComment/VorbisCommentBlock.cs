@@ -31,20 +31,23 @@ public static class VorbisCommentBlock
         block = block[4..];
         if (count > MaxFields)
             damage.Add(string.Create(CultureInfo.InvariantCulture, $"The comment block has more than {MaxFields} fields; the rest was left out."));
+        var chapters = new ChapterComments();
         for (uint i = 0; i < Math.Min(count, MaxFields); i++)
         {
             if (!TryTake(ref block, out var comment))
             {
                 damage.Add($"The comment block is damaged: {i} of {count} fields could be read.");
-                return;
+                break;
             }
 
             int equals = comment.IndexOf((byte)'=');
             if (equals == PictureKey.Length && Ascii.EqualsIgnoreCase(comment[..equals], PictureKey))
                 AddPicture(into, comment[(equals + 1)..], damage);
-            else if (equals > 0)
+            else if (equals > 0 && !chapters.TryAdd(comment[..equals], comment[(equals + 1)..]))
                 into.AddNumbered(VorbisCommentNames.ToName(Encoding.ASCII.GetString(comment[..equals])), Encoding.UTF8.GetString(comment[(equals + 1)..]).Replace("\0", "", StringComparison.Ordinal));
         }
+
+        chapters.AddTo(into);
     }
 
     /// <param name="withPictures">True to write pictures as comments, as Ogg files hold them; FLAC has blocks for them.</param>
@@ -52,7 +55,7 @@ public static class VorbisCommentBlock
     {
         using var stream = new MemoryStream();
         WriteString(stream, Vendor);
-        var comments = tags.Fields.Where(CanHold).SelectMany(field => field.Values, (field, value) => $"{VorbisCommentNames.ToKey(field.Name)}={value}").ToList();
+        var comments = tags.Fields.Where(CanHold).SelectMany(CommentsOf).ToList();
         var pictures = withPictures ? tags.Pictures : [];
         WriteLength(stream, comments.Count + pictures.Count);
         foreach (var comment in comments)
@@ -66,6 +69,11 @@ public static class VorbisCommentBlock
     public static string NameOf(string field) => VorbisCommentNames.ToKey(field);
 
     public static bool CanHold(TagField field) => VorbisCommentNames.IsKey(VorbisCommentNames.ToKey(field.Name));
+
+    private static IEnumerable<string> CommentsOf(TagField field) =>
+        field.Name.Equals(FieldNames.Chapters, StringComparison.OrdinalIgnoreCase)
+            ? ChapterComments.Write(field.Values)
+            : field.Values.Select(value => $"{VorbisCommentNames.ToKey(field.Name)}={value}");
 
     private static void AddPicture(TagSet into, ReadOnlySpan<byte> base64, List<string> damage)
     {
