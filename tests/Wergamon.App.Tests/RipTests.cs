@@ -182,13 +182,34 @@ public sealed class RipTests
         Assert.Equal(["Tin Orchard/White Disc/01 One.flac", "Tin Orchard/White Disc/03 Three.flac", "Tin Orchard/White Disc/White Disc, reading.txt"], app.OutputFiles());
     }
 
+    /// <summary>Names by a pattern, with several targets in one folder, and new names afterwards.</summary>
+    [Fact]
+    public async Task Copies_of_a_disc_are_named_by_a_pattern()
+    {
+        await using var app = new RunningApp();
+        _ = new TestRack(app.Options.RackFolder);
+        await app.StartAsync();
+        await InsertAsync(app);
+        var rips = app.Get<DiscRips>();
+        Assert.Equal("There is no field \"titel\". Is it {title}?", rips.Choose(new DiscChoice(false, new RipSettings()), app.Output, "{titel}"));
+        Assert.Null(rips.Choice.Settings.Names);
+        var desk = app.Get<InsertedDiscs>();
+        desk.Rename(Drive, new DiscAlbum { Artist = "Tin Orchard", Title = "White Disc", Tracks = [.. TitleList.Read("1. One (3:12)\n2) Two 4:00\n\n03 - Three")] });
+        await RipAsync(app, new RipSettings { OutputFolder = app.Output, Targets = ["archive", "pocket-player"], Names = "{album}/{track:000} {title} ({artist})" }, 1);
+        Assert.Equal(
+            ["Archive/White Disc/001 One (Tin Orchard).flac", "Archive/White Disc/White Disc, reading.txt", "Pocket player/White Disc/001 One (Tin Orchard).mp3", "Pocket player/White Disc/White Disc, reading.txt"],
+            app.OutputFiles());
+        desk.Rename(Drive, new DiscAlbum { Artist = "Tin Orchard", Title = "Chalk Disc", Tracks = [.. TitleList.Read("1. One Lamp")] });
+        await RunningApp.UntilAsync(() => app.OutputFiles().Contains("Pocket player/Chalk Disc/001 One Lamp (Tin Orchard).mp3") && app.OutputFiles().Contains("Archive/Chalk Disc/001 One Lamp (Tin Orchard).flac"));
+    }
+
     [Fact]
     public async Task A_disc_that_goes_in_is_read_by_itself_if_that_was_chosen()
     {
         await using var app = new RunningApp();
         _ = new TestRack(app.Options.RackFolder);
         await app.StartAsync();
-        Assert.Null(app.Get<DiscRips>().Choose(new DiscChoice(true, new RipSettings { EjectWhenDone = true }), app.Output));
+        Assert.Null(app.Get<DiscRips>().Choose(new DiscChoice(true, new RipSettings { EjectWhenDone = true }), app.Output, null));
         Assert.Null(app.Get<DriveBay>().Insert(Drive, TestRack.Key));
         await RunningApp.UntilAsync(() => app.Get<RunStore>().List(5) is [{ State: RunState.Done }]);
         await RunningApp.UntilAsync(() => app.Get<DriveBay>().Tray(Drive)!.Disc is null);
@@ -209,7 +230,7 @@ public sealed class RipTests
         Assert.Null(bay.Insert(DriveBay.ImageLetter, Assert.Single(bay.Images()).Key));
         await RunningApp.UntilAsync(() => app.Get<InsertedDiscs>().On(DriveBay.ImageLetter) is { State: not LookUpState.Asking });
         var rips = app.Get<DiscRips>();
-        Assert.Null(rips.Choose(new DiscChoice(false, new RipSettings()), app.Output));
+        Assert.Null(rips.Choose(new DiscChoice(false, new RipSettings()), app.Output, null));
         Assert.Null(rips.Start(DriveBay.ImageLetter, [3]));
         var item = Assert.Single(await app.EndAsync(rips.RunOf(app.Get<InsertedDiscs>().On(DriveBay.ImageLetter)!)!.Id));
         Assert.Equal(image.Samples(3), LibFlac.Decode(item.Path()).Samples);
@@ -323,7 +344,7 @@ public sealed class RipTests
     private static long Start(RunningApp app, RipSettings settings, params int[] tracks)
     {
         var rips = app.Get<DiscRips>();
-        Assert.Null(rips.Choose(new DiscChoice(false, settings), settings.OutputFolder));
+        Assert.Null(rips.Choose(new DiscChoice(false, settings), settings.OutputFolder, settings.Names));
         Assert.Null(rips.Start(Drive, tracks.Length > 0 ? tracks : [1, 2, 3]));
         return rips.RunOf(app.Get<InsertedDiscs>().On(Drive)!)!.Id;
     }

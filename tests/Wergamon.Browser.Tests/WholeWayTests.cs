@@ -83,6 +83,13 @@ public sealed class WholeWayTests(Site site) : IClassFixture<Site>
         browser.Script("const r = document.getElementById('step'); r.value = 2; r.dispatchEvent(new Event('change', { bubbles: true }))");
         browser.FindText(".target.is-chosen", "MP3 128 kbit/s");
         browser.FindText(".settings", "128 kbit/s");
+        // Names by a pattern; a bad one is refused and stays to be mended.
+        Type("names", "{year} {albun}/{track:00} {title}");
+        browser.FindText("[role=alert]", "There is no field \"albun\". Is it {album}");
+        Type("names", "{year} {album}/{track:00} {title}");
+        browser.FindText("#names-hint", "Songs from the Winding House/01 ");
+        Type("names", "");
+        browser.FindText("#names-hint", "Tin Orchard/Songs from the Winding House/01 ");
         browser.Script("const s = document.getElementById('scale'); s.value = 2; s.dispatchEvent(new Event('change', { bubbles: true }))");
         browser.FindText(".target.is-chosen", "MP3 variable, about 190 kbit/s");
         browser.Script("const s = document.getElementById('scale'); s.value = 0; s.dispatchEvent(new Event('change', { bubbles: true }))");
@@ -135,6 +142,9 @@ public sealed class WholeWayTests(Site site) : IClassFixture<Site>
         browser.FindText("[role=alert]", "/etc is not below");
         Assert.Equal("/etc", browser.Find("#path").GetAttribute("value"));
     }
+
+    private void Type(string id, string text) =>
+        site.Browser.Script("const f = document.getElementById(arguments[0]); f.value = arguments[1]; f.dispatchEvent(new Event('change', { bubbles: true }))", id, text);
 
     private async Task AssertDownloads(List<string> files)
     {

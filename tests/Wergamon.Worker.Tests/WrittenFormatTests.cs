@@ -103,36 +103,6 @@ public sealed class WrittenFormatTests(WorkerFixture worker) : IClassFixture<Wor
         }, iter: 200);
     }
 
-    /// <summary>Seeded damage: the writers of tags refuse a file with the declared exception, or leave one that can be read.</summary>
-    [Theory]
-    [MemberData(nameof(Formats))]
-    public async Task A_damaged_file_is_refused_or_rewritten_readable(string key)
-    {
-        var format = (WritableFormat)FileFormats.Find(key)!;
-        var output = await MakeAsync(format, "damage", 3_000, TestTags.Everything());
-        var bytes = File.ReadAllBytes(output);
-        var tags = format.Dialect.Select(TestTags.Everything());
-        for (int seed = 0; seed < 1_000; seed++)
-        {
-            var damaged = new MemoryStream(Mutations.Mutate(bytes, seed));
-            var rewritten = new MemoryStream();
-            try
-            {
-                if (FileFormats.Of(damaged) != format)
-                    continue;
-                format.RewriteTags(damaged, rewritten, tags);
-            }
-            catch (UnreadableAudioException)
-            {
-                // Refused with a reason.
-                continue;
-            }
-
-            Assert.True(rewritten.Length < 4 * bytes.Length + 100_000, $"seed {seed}");
-            Assert.True(Mutations.Complaint(rewritten.ToArray()) is null, $"seed {seed}");
-        }
-    }
-
     /// <summary>Encoder delay is cut off: what starts at a sample of the source starts there in the copy.</summary>
     [Theory]
     [MemberData(nameof(Formats))]

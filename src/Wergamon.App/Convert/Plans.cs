@@ -8,6 +8,7 @@ using Wergamon.App.Storage;
 using Wergamon.Core.Audio;
 using Wergamon.Core.Formats;
 using Wergamon.Core.Jobs;
+using Wergamon.Core.Naming;
 using Wergamon.Core.Planning;
 using Wergamon.Core.Tags;
 
@@ -118,6 +119,18 @@ public sealed class Plans(Database database, LibraryQueries library, TargetChoic
         if (check.Path is null)
             return check.Refusal;
         Change("UPDATE plan SET output_folder = @Path WHERE id = @id", new { id, check.Path });
+        return null;
+    }
+
+    /// <summary>Sets how the copies are named, from now on for this target; gives the reason, for the person, when it is no pattern.</summary>
+    /// <param name="typed">Empty for the usual way.</param>
+    public string? SetNames(long id, string? typed)
+    {
+        var names = typed?.ReplaceLineEndings("").Trim() is { Length: > 0 } text && text != TrackPath.UsualNames ? text : null;
+        if (names is not null && NamePattern.Parse(names).Problem is { } problem)
+            return problem;
+        if (View(id) is { } plan)
+            SetTarget(id, plan.Target with { Names = names });
         return null;
     }
 

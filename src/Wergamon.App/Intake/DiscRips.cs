@@ -3,6 +3,7 @@ using Wergamon.App.Runs;
 using Wergamon.App.Storage;
 using Wergamon.Core.Audio;
 using Wergamon.Core.Discs;
+using Wergamon.Core.Naming;
 using Wergamon.Core.Discs.Surround;
 
 namespace Wergamon.App.Intake;
@@ -30,19 +31,22 @@ public sealed class DiscRips : IDisposable
     /// <summary>The person's last choice, and whether rips start automatically.</summary>
     public DiscChoice Choice => _settings.Read(ChoiceKey, IntakeJson.Default.DiscChoice) ?? new DiscChoice(false, new RipSettings());
 
-    /// <summary>Keeps a choice; gives the reason, for the person, when its folder cannot be used. The rest is kept then too.</summary>
-    public string? Choose(DiscChoice choice, string? typedFolder)
+    /// <summary>Keeps a choice; gives the reason, for the person, when its folder or its names cannot be used. The rest is kept then too.</summary>
+    public string? Choose(DiscChoice choice, string? typedFolder, string? typedNames)
     {
         var known = Choice.Settings.OutputFolder;
+        var problem = string.IsNullOrWhiteSpace(typedNames) ? null : NamePattern.Parse(typedNames.Trim()).Problem;
+        var names = problem is not null ? Choice.Settings.Names : string.IsNullOrWhiteSpace(typedNames) ? null : typedNames.Trim();
+        choice = choice with { Settings = choice.Settings with { Names = names } };
         if (string.IsNullOrWhiteSpace(typedFolder))
         {
             Write(choice with { Settings = choice.Settings with { OutputFolder = null } });
-            return null;
+            return problem;
         }
 
         var check = _allowed.CheckOutputFolder(typedFolder);
         Write(choice with { Settings = choice.Settings with { OutputFolder = check.Path ?? known } });
-        return check.Refusal;
+        return check.Refusal ?? problem;
     }
 
     /// <summary>Starts a rip of the disc in a drive; gives the reason, for the person, when it cannot start.</summary>
@@ -79,7 +83,7 @@ public sealed class DiscRips : IDisposable
             return $"Title {unclear.Number} has two channels for the same loudspeaker. Give each one of its own.";
         if (IsBusy(letter))
             return "The drive is already reading.";
-        _rips.CreateSurround(onDesk, titles, choice);
+        _rips.CreateSurround(onDesk, titles, choice, Choice.Settings);
         _scheduler.Wake();
         _signals.Send(new Signal(Signal.Disc));
         return null;

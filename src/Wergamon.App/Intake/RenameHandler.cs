@@ -114,8 +114,8 @@ public sealed class RenameHandler(Database database, DiscStore discs, FileScanne
     {
         if (copy.Spec is null || copy.Result is null || JsonSerializer.Deserialize(copy.Result, LibraryJson.Default.CopyResult)!.Path != copy.Path)
             return copy.Path;
-        var folder = JsonSerializer.Deserialize(copy.Spec, LibraryJson.Default.CopySpec)!.OutputFolder;
-        return Path.Combine(folder, RipJobs.PathUnder(Path.GetRelativePath(folder, copy.Path), tags, Path.GetExtension(copy.Path)));
+        var spec = JsonSerializer.Deserialize(copy.Spec, LibraryJson.Default.CopySpec)!;
+        return Path.Combine(spec.OutputFolder, RipJobs.PathFor(tags, spec, Path.GetExtension(copy.Path)));
     }
 
     private static void Write(string from, string temporary, TagSet tags)

@@ -41,7 +41,7 @@ public sealed class RipJobs(RunStore runs, DiscStore discs, Spool spool)
             Downmix = surround?.Choice.Levels,
             HasSpareCore = true,
         };
-        return (spec with { RelativePath = PathUnder(spec.RelativePath, tags, spec.Target.Format.Extension) }, job);
+        return (spec with { RelativePath = PathFor(tags, spec, spec.Target.Format.Extension) }, job);
     }
 
     internal static AudioFacts FactsOf(TrackSpan span) => new(WavFormat.Instance, "disc", DiscFormat, span.Frames, IsLossless: true, 1411);
@@ -51,14 +51,21 @@ public sealed class RipJobs(RunStore runs, DiscStore discs, Spool spool)
 
     internal static string TitleOf(DiscRow disc) => disc.ReadAlbum().Title is { Length: > 0 } title ? title : $"Disc {disc.ChecksumId}";
 
-    internal static string PathFor(TagSet tags, Target target, bool hasTargetFolder) =>
-        (hasTargetFolder ? SafeFileName.From(target.Name) + "/" : "") + TrackPath.For(tags, target.Format.Extension);
+    /// <summary>Where a copy goes below the output folder.</summary>
+    /// <param name="targetFolder">As <see cref="CopySpec.TargetFolder"/>.</param>
+    internal static string PathFor(TagSet tags, Target target, string targetFolder, string extension) =>
+        (targetFolder.Length > 0 ? targetFolder + "/" : "") + TrackPath.For(tags, extension, TrackPath.PatternOf(target.Names));
 
-    /// <summary>The path for other names; the target's folder, if any, stays in front.</summary>
-    internal static string PathUnder(string relativePath, TagSet tags, string extension)
+    /// <summary>The path of a planned copy for other names.</summary>
+    internal static string PathFor(TagSet tags, CopySpec spec, string extension) => PathFor(tags, spec.Target, TargetFolderOf(spec), extension);
+
+    private static string TargetFolderOf(CopySpec spec)
     {
-        var named = TrackPath.For(tags, extension);
-        var parts = relativePath.Split('/');
-        return parts.Length > named.Split('/').Length ? parts[0] + "/" + named : named;
+        if (spec.TargetFolder is { } known)
+            return known;
+        // Earlier versions named all copies by artist, album and title.
+        const int LevelsOfNames = 3;
+        var parts = spec.RelativePath.Split('/');
+        return parts.Length > LevelsOfNames ? parts[0] : "";
     }
 }

@@ -2,6 +2,7 @@ using System.Text.Json.Serialization;
 using Wergamon.App.Storage;
 using Wergamon.Core.Discs;
 using Wergamon.Core.Discs.Reading;
+using Wergamon.Core.Planning;
 
 namespace Wergamon.App.Intake;
 
@@ -21,6 +22,12 @@ public sealed record RipSettings
 
     /// <summary>Where the copies go; null for the application's own folder for ripped music.</summary>
     public string? OutputFolder { get; init; }
+
+    /// <summary>How all copies are named, as a pattern; null to name them as each target does.</summary>
+    public string? Names { get; init; }
+
+    /// <summary>A target with the names chosen here.</summary>
+    public Target Named(Target target) => Names is null ? target : target with { Names = Names };
 
     [JsonIgnore]
     public ReadingSettings Reading => new() { IsCareful = IsCareful, HasSecondReading = HasSecondReading };

@@ -7,6 +7,7 @@ using Wergamon.App.Storage;
 using Wergamon.Core.Audio;
 using Wergamon.Core.Discs;
 using Wergamon.Core.Formats;
+using Wergamon.Core.Naming;
 using Wergamon.Core.Planning;
 using Wergamon.Core.Tags;
 
@@ -50,8 +51,8 @@ public sealed class RipStore(Database database, RunStore runs, DiscStore discs, 
     /// <summary>Makes a run for the chosen tracks and targets; returns its ID.</summary>
     public long Create(InsertedDisc inserted, IReadOnlyList<int> tracks, RipSettings settings)
     {
-        var chosen = Targets().Where(target => settings.Targets.Contains(target.Key)).ToList();
-        bool hasWhole = chosen.Contains(Target.WholeDisc);
+        var chosen = Targets().Where(target => settings.Targets.Contains(target.Key)).Select(settings.Named).ToList();
+        bool hasWhole = chosen.Exists(target => target.Key == Target.WholeDisc.Key);
         // A file of the whole disc holds everything, and where the pauses stand.
         var pauses = hasWhole ? Pauses.WithTrackBefore : settings.Pauses;
         var all = TrackSpan.Of(inserted.Contents, pauses);
@@ -62,26 +63,26 @@ public sealed class RipStore(Database database, RunStore runs, DiscStore discs, 
                 rip.AddTrack(new RipTrackSpec(span.Number, span.FirstSector, span.EndSector), span);
             foreach (var span in spans)
             {
-                foreach (var target in chosen.Where(target => target != Target.WholeDisc))
+                foreach (var target in chosen.Where(target => target.Key != Target.WholeDisc.Key))
                     rip.AddCopy(span.Number, target, RipJobs.FactsOf(span), span.Duration);
             }
 
             if (hasWhole)
             {
                 var whole = new TrackSpan(0, all[0].FirstSector, all[^1].EndSector);
-                rip.AddCopy(WholeDisc, Target.WholeDisc, RipJobs.FactsOf(whole), whole.Duration);
+                rip.AddCopy(WholeDisc, settings.Named(Target.WholeDisc), RipJobs.FactsOf(whole), whole.Duration);
             }
         });
     }
 
     /// <summary>Makes a run for titles of a surround disc; returns its ID.</summary>
-    public long CreateSurround(InsertedDisc inserted, IReadOnlyList<int> titles, SurroundChoice choice)
+    public long CreateSurround(InsertedDisc inserted, IReadOnlyList<int> titles, SurroundChoice choice, RipSettings settings)
     {
         var chosen = new List<Target>();
         if (choice.MakesStereo)
-            chosen.Add(Target.StereoDownmix);
+            chosen.Add(settings.Named(Target.StereoDownmix));
         if (choice.MakesAllChannels)
-            chosen.Add(Target.AllChannels);
+            chosen.Add(settings.Named(Target.AllChannels));
         return Create(inserted, chosen, choice.OutputFolder, new RipSettings(), rip =>
         {
             foreach (var (title, span) in inserted.Disc.Titles.Zip(inserted.Spans(Pauses.LeftOut)).Where(pair => titles.Contains(pair.First.Number)))
@@ -196,12 +197,14 @@ public sealed class RipStore(Database database, RunStore runs, DiscStore discs, 
         {
             var route = RoutePlanner.Plan(facts, Fidelity.Exact, target);
             var tags = RipJobs.TagsOf(disc, number);
+            var folder = targets > 1 ? SafeFileName.From(target.Name) : "";
             var spec = new CopySpec
             {
                 DiscTrack = number,
                 Target = target,
                 OutputFolder = outputFolder,
-                RelativePath = RipJobs.PathFor(tags, target, targets > 1),
+                TargetFolder = folder,
+                RelativePath = RipJobs.PathFor(tags, target, folder, target.Format.Extension),
                 IfExists = target.IfExists,
                 Steps = string.Join(", ", route.Steps.Select(step => step.Label)),
                 Fidelity = route.ResultFidelity,

@@ -40,6 +40,9 @@ public sealed record CopySpec
     /// <summary>Below the output folder.</summary>
     public required string RelativePath { get; init; }
 
+    /// <summary>The first folder of the path where several targets share an output folder; empty without one, null where an earlier version did not say.</summary>
+    public string? TargetFolder { get; init; }
+
     public IfExists IfExists { get; init; }
 
     /// <summary>The labels of the steps of its route.</summary>

@@ -204,9 +204,13 @@ public sealed class NamePattern
         // A slash of a value is no folder.
         var value = string.Join(", ", values.Values).Replace('/', '-');
         if (part.Width > 0 && int.TryParse(value, NumberStyles.None, CultureInfo.InvariantCulture, out int number))
-            value = number.ToString(CultureInfo.InvariantCulture).PadLeft(part.Width, '0');
+            value = number.ToString(CultureInfo.InvariantCulture).PadLeft(Math.Max(part.Width, DigitsOfTotal(values.Field, tags)), '0');
         return part.Before + value + part.After;
     }
+
+    /// <summary>As many digits as the last number of the album has, so that players that sort by name keep the order.</summary>
+    private static int DigitsOfTotal(string field, TagSet tags) =>
+        tags.Number(field switch { FieldNames.Track => FieldNames.TrackTotal, FieldNames.Disc => FieldNames.DiscTotal, _ => "" })?.ToString(CultureInfo.InvariantCulture).Length ?? 0;
 
     private static string ValueOf(string field, string text) =>
         Numbers.Contains(field) && int.TryParse(text, NumberStyles.None, CultureInfo.InvariantCulture, out int number) ? number.ToString(CultureInfo.InvariantCulture) : text.Trim();

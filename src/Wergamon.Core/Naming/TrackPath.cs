@@ -3,34 +3,42 @@ using Wergamon.Core.Tags;
 
 namespace Wergamon.Core.Naming;
 
-/// <summary>Where a new copy goes below its target's folder: "Album artist/Album/NN Title.ext".</summary>
+/// <summary>Where a new copy goes below its target's folder.</summary>
 public static class TrackPath
 {
-    /// <summary>The path with '/' between its parts, each of them safe.</summary>
+    /// <summary>The pattern of targets for which the person has not chosen another.</summary>
+    public const string UsualNames = """{album artist or artist}/{album}/{disc "-"}{track:00} {title}""";
+
+    private static readonly NamePattern Usual = NamePattern.Parse(UsualNames).Pattern!;
+
+    /// <summary>The pattern that a text means; the usual one without a text, or where it is no pattern.</summary>
+    public static NamePattern PatternOf(string? names) => names is null ? Usual : NamePattern.Parse(names).Pattern ?? Usual;
+
+    /// <summary>
+    /// The path with '/' between its parts, each of them safe. Missing names become "Unknown artist", "Unknown album" and "Untitled"; the number
+    /// of the disc counts only where there are several.
+    /// </summary>
     /// <param name="extension">With its dot.</param>
-    public static string For(TagSet tags, string extension)
+    /// <param name="names">Null for the usual pattern.</param>
+    public static string For(TagSet tags, string extension, NamePattern? names = null)
     {
-        var artist = tags.First(FieldNames.AlbumArtist) ?? tags.First(FieldNames.Artist) ?? "Unknown artist";
-        var album = tags.First(FieldNames.Album) ?? "Unknown album";
-        var title = tags.First(FieldNames.Title) ?? "Untitled";
-        return string.Join('/',
-            SafeFileName.From(artist, instead: "Unknown artist"),
-            SafeFileName.From(album, instead: "Unknown album"),
-            SafeFileName.From(NumberOf(tags) + title, extension, instead: "Untitled"));
+        var known = new TagSet();
+        known.AddMissing(tags);
+        SetIfMissing(known, FieldNames.Artist, known.First(FieldNames.AlbumArtist) ?? "Unknown artist");
+        SetIfMissing(known, FieldNames.Album, "Unknown album");
+        SetIfMissing(known, FieldNames.Title, "Untitled");
+        if (!(tags.Number(FieldNames.DiscTotal) > 1 || tags.Number(FieldNames.Disc) > 1))
+            known.Set(FieldNames.Disc);
+        return (names ?? Usual).Format(known, extension);
     }
 
     /// <summary>The path with a number after the name, for a name that is taken: "03 Title (2).mp3".</summary>
     public static string Numbered(string path, int number) =>
         string.Create(CultureInfo.InvariantCulture, $"{path[..^Path.GetExtension(path).Length]} ({number}){Path.GetExtension(path)}");
 
-    /// <summary>Two digits, so that players that sort by name keep the order; the disc goes first where there are several.</summary>
-    private static string NumberOf(TagSet tags)
+    private static void SetIfMissing(TagSet tags, string field, string value)
     {
-        if (tags.Number(FieldNames.Track) is not { } track)
-            return "";
-        int digits = tags.Number(FieldNames.TrackTotal) >= 100 || track >= 100 ? 3 : 2;
-        var number = track.ToString(CultureInfo.InvariantCulture).PadLeft(digits, '0');
-        bool severalDiscs = tags.Number(FieldNames.DiscTotal) > 1 || tags.Number(FieldNames.Disc) > 1;
-        return severalDiscs && tags.Number(FieldNames.Disc) is { } disc ? $"{disc}-{number} " : number + " ";
+        if (tags[field].Count == 0)
+            tags.Set(field, value);
     }
 }

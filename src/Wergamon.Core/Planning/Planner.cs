@@ -14,14 +14,15 @@ public static class Planner
     public static IReadOnlyList<PlanItem> Plan(IEnumerable<PlanSource> sources, Target target, Func<string, bool> isTaken)
     {
         var promised = new HashSet<string>(StringComparer.OrdinalIgnoreCase);
-        return [.. sources.Select(source => PlanOne(source, target, isTaken, promised))];
+        var names = TrackPath.PatternOf(target.Names);
+        return [.. sources.Select(source => PlanOne(source, target, names, isTaken, promised))];
     }
 
-    private static PlanItem PlanOne(PlanSource source, Target target, Func<string, bool> isTaken, HashSet<string> promised)
+    private static PlanItem PlanOne(PlanSource source, Target target, NamePattern names, Func<string, bool> isTaken, HashSet<string> promised)
     {
         var route = RoutePlanner.Plan(source.Facts, source.Fidelity, target);
         var notes = NotesOn(source, route, target).ToList();
-        var path = TrackPath.For(source.Tags, target.Format.Extension);
+        var path = TrackPath.For(source.Tags, target.Format.Extension, names);
         bool takenOnDisk = isTaken(path);
         bool skipped = takenOnDisk && target.IfExists == IfExists.Skip;
         if (promised.Contains(path) || (takenOnDisk && target.IfExists == IfExists.KeepBoth))

@@ -27,6 +27,9 @@ public sealed record Target(string Key, string Name, EncoderSettings Encoder)
 
     public IfExists IfExists { get; init; } = IfExists.KeepBoth;
 
+    /// <summary>How copies and their folders are named, as <see cref="Naming.NamePattern"/> has it; null for the usual way.</summary>
+    public string? Names { get; init; }
+
     /// <summary>Sound that already is as the target wants it is encoded nevertheless.</summary>
     public bool EncodesAgain { get; init; }
 

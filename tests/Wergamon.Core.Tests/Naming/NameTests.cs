@@ -70,7 +70,7 @@ public sealed class NameTests
     [InlineData("3", "120", null, null, "The Quarry Lamps/Night Shift/003 Slatebreaker.mp3")]
     [InlineData("3", "6", "2", "2", "The Quarry Lamps/Night Shift/2-03 Slatebreaker.mp3")]
     [InlineData("3", "6", "1", "1", "The Quarry Lamps/Night Shift/03 Slatebreaker.mp3")]
-    [InlineData("A3", null, null, null, "The Quarry Lamps/Night Shift/Slatebreaker.mp3")]
+    [InlineData("A3", null, null, null, "The Quarry Lamps/Night Shift/A3 Slatebreaker.mp3")]
     public void A_track_is_filed_by_artist_album_and_number(string track, string? total, string? disc, string? discTotal, string expected)
     {
         var tags = new TagSet();

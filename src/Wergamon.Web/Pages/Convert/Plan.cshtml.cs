@@ -26,6 +26,16 @@ public sealed class PlanModel(Plans plans, TargetChoices targets, RunScheduler s
     [TempData]
     public string? Refusal { get; set; }
 
+    /// <summary>The names that were typed and rejected, and why.</summary>
+    [TempData]
+    public string? TypedNames { get; set; }
+
+    [TempData]
+    public string? NamesRefusal { get; set; }
+
+    /// <summary>How the first track of the plan will be named.</summary>
+    public string? ExampleName => View.Lines.Select(line => line.Planned?.RelativePath).FirstOrDefault(path => path is not null);
+
     /// <summary>"The Quarry Lamps, 6 of 6 tracks in running order"</summary>
     public string Subtitle
     {
@@ -84,6 +94,13 @@ public sealed class PlanModel(Plans plans, TargetChoices targets, RunScheduler s
     {
         Refusal = plans.SetOutputFolder(id, folder);
         TypedFolder = Refusal is null ? null : folder;
+        return RedirectToPage(new { id });
+    }
+
+    public IActionResult OnPostNames(long id, string? names)
+    {
+        NamesRefusal = plans.SetNames(id, names);
+        TypedNames = NamesRefusal is null ? null : names;
         return RedirectToPage(new { id });
     }
 

@@ -44,10 +44,10 @@ public sealed class DiscsModel(DiscViews views, DriveBay bay, InsertedDiscs inse
         return Back(drive);
     }
 
-    public IActionResult OnPostChoice(string? drive, string[] target, bool careful, bool second, Pauses pauses, bool eject, bool byItself, string? folder)
+    public IActionResult OnPostChoice(string? drive, string[] target, bool careful, bool second, Pauses pauses, bool eject, bool byItself, string? folder, string? names)
     {
         var settings = rips.Choice.Settings with { Targets = target, IsCareful = careful, HasSecondReading = second, Pauses = pauses, EjectWhenDone = eject };
-        FolderRefusal = rips.Choose(new DiscChoice(byItself, settings), folder);
+        FolderRefusal = rips.Choose(new DiscChoice(byItself, settings), folder, names);
         return Back(drive);
     }
 
