@@ -96,6 +96,12 @@ public sealed class TagTests(TagSite site) : IClassFixture<TagSite>
 
         browser.Leave(() => browser.Click(".tab-line a", "Artwork"));
         browser.FindText("td", "cover.jpg");
+        browser.Script("document.getElementById('catalogue-words').value = 'nine gate single'");
+        browser.Leave(() => browser.Click("button", "Look up covers"));
+        browser.FindText("#catalogue-covers button", "Nine Gate Crossing, the Single");
+        browser.Script("document.getElementById('catalogue-words').value = 'nobody knows this'");
+        browser.Leave(() => browser.Click("button", "Look up covers"));
+        browser.FindText("[role=alert]", "The catalogue has no cover for these words.");
         browser.Leave(() => browser.Script(
             """
             const data = new DataTransfer();
@@ -123,6 +129,27 @@ public sealed class TagTests(TagSite site) : IClassFixture<TagSite>
         browser.Leave(() => browser.Click(".run-actions button", "Undo"));
         site.WaitForEnd();
         Assert.True(File.Exists(wav));
+        Assert.Empty(browser.Complaints());
+    }
+
+    /// <summary>Genres become those of the person's own list, which learns what was chosen.</summary>
+    [Fact]
+    public void Genres_follow_the_persons_own_list()
+    {
+        var browser = site.Browser;
+        OpenSheet("Night Shift at Pit Four");
+        var page = new Uri(browser.Address).AbsolutePath + "/tidy?rule=genres";
+        browser.Go(page);
+        browser.Script("document.querySelector('[name=list]').value = 'Ballad\\nClub: House'");
+        browser.Leave(() => browser.Click("button", "Keep this list"));
+        browser.FindText(".lead", "Nothing to do here");
+        browser.Script("const all = document.querySelectorAll('[name=Becomes]'); for (const s of all) s.value = 'Ballad'; all[0].dispatchEvent(new Event('change', { bubbles: true }))");
+        browser.FindText(".sheet-bar strong", "6 changes");
+        browser.Leave(() => browser.Click(".sheet-bar .btn-main", "Take the ticked changes"));
+        browser.FindText(".sheet-bar strong", "6 changes in 6 files");
+        browser.Go(page);
+        browser.FindText(".sheet-bar strong", "Nothing to do");
+        Assert.StartsWith("Ballad: ", browser.Find("[name=list]").GetAttribute("value"), StringComparison.Ordinal);
         Assert.Empty(browser.Complaints());
     }
 

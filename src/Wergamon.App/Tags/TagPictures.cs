@@ -5,6 +5,7 @@ using Wergamon.App.Workers;
 using Wergamon.Core.Bytes;
 using Wergamon.Core.Jobs;
 using Wergamon.Core.Tags;
+using Wergamon.Devices.Catalogue;
 
 namespace Wergamon.App.Tags;
 
@@ -20,7 +21,7 @@ public sealed record FolderPicture(int Number, string Path, long Bytes);
 public sealed record OtherCover(string Hash, string Album, string Artist);
 
 /// <summary>Pictures of the files on a sheet: what there is, where others can be had, and other shapes of them.</summary>
-public sealed class TagPictures(Database database, TagSheets sheets, WorkerPool workers, AppOptions options)
+public sealed class TagPictures(Database database, TagSheets sheets, WorkerPool workers, IDiscCatalogue catalogue, AppOptions options)
 {
     /// <summary>Larger files are no covers.</summary>
     public const long MaxBytes = 16 << 20;
@@ -75,6 +76,22 @@ public sealed class TagPictures(Database database, TagSheets sheets, WorkerPool 
             WHERE instr(lower(a.title || ' ' || a.artist), lower(@words)) > 0 GROUP BY w.hash ORDER BY a.artist, a.title LIMIT @CoversFound
             """,
             new { words, CoversFound }).AsList();
+    }
+
+    /// <summary>Covers that the catalogue has for albums with these words, stored for the sheet; the reason, for the person, where it gives none.</summary>
+    public async Task<(IReadOnlyList<OtherCover> Covers, string? Refusal)> AskCatalogueAsync(long sheetId, string words, CancellationToken cancellation)
+    {
+        try
+        {
+            var found = await catalogue.FindAsync(words, cancellation).ConfigureAwait(false);
+            var covers = found.Where(entry => entry.Cover is not null).Select(entry => (Stored: Store(sheetId, entry.Cover!), entry.Record)).Where(cover => cover.Stored.Hash is not null)
+                .Select(cover => new OtherCover(cover.Stored.Hash!, cover.Record.Title, cover.Record.Artist)).ToList();
+            return covers.Count > 0 ? (covers, null) : ([], "The catalogue has no cover for these words.");
+        }
+        catch (CatalogueException failure)
+        {
+            return ([], failure.Message);
+        }
     }
 
     /// <summary>Puts a picture into files in place of those of its kind.</summary>

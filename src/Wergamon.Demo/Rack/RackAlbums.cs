@@ -123,6 +123,12 @@ internal static class RackAlbums
         },
     ];
 
+    /// <summary>Albums that the catalogue knows by name only, each with its cover.</summary>
+    public static IReadOnlyList<(CatalogueRecord Record, CoverPattern Cover)> KnownByName { get; } =
+    [
+        (new("Nine Gate Crossing, the Single", "The Quarry Lamps", 2021, "Dance band", 1, 1, 5, "nine-gate-crossing.jpg", [new("Nine Gate Crossing")]), CoverPattern.Rays),
+    ];
+
     /// <summary>Discs whose audio makes up each track of the long one.</summary>
     private static IReadOnlyList<(string Title, string Artist, IReadOnlyList<string> Discs)> LongShift =>
     [

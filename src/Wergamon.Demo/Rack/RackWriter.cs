@@ -183,6 +183,12 @@ internal sealed class RackWriter(string folder)
                 album.Title, album.Artist, album.Year, album.Genre, 1, 1, 17, album.Cover is null ? null : CoverName(album), [.. album.Tracks.Select(track => new CatalogueTrack(track.Title, track.Artist))]);
             return (List<CatalogueRecord>)[record, .. album.Namesakes];
         });
+        foreach (var (record, cover) in RackAlbums.KnownByName)
+        {
+            all[record.CoverFile!] = [record];
+            File.WriteAllBytes(Path.Combine(folder, record.CoverFile!), CoverArt.Jpeg(cover));
+        }
+
         File.WriteAllText(Path.Combine(folder, FolderCatalogue.FileName), JsonSerializer.Serialize(all, RackJson.Default.DictionaryStringListCatalogueRecord));
     }
 

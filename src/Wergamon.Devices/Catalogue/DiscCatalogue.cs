@@ -1,6 +1,7 @@
 using System.Text.Json;
 using Wergamon.Core.Audio;
 using Wergamon.Core.Discs;
+using Wergamon.Core.Naming;
 using Wergamon.Devices.Drives;
 
 namespace Wergamon.Devices.Catalogue;
@@ -26,12 +27,16 @@ public sealed class CatalogueException : Exception
     public CatalogueException() { }
 }
 
-/// <summary>Looks up albums by the table of contents of their discs.</summary>
+/// <summary>Looks up albums by the table of contents of their discs, or by name.</summary>
 public interface IDiscCatalogue
 {
     /// <summary>All albums that have this table of contents, the most often confirmed first; empty when it knows none.</summary>
     /// <exception cref="CatalogueException">It is down, or its answer makes no sense.</exception>
     Task<IReadOnlyList<CatalogueEntry>> FindAsync(TableOfContents contents, CancellationToken cancellation);
+
+    /// <summary>Albums with all these words in title and artist, those with a cover first; empty when it knows none.</summary>
+    /// <exception cref="CatalogueException">It is down, or its answer makes no sense.</exception>
+    Task<IReadOnlyList<CatalogueEntry>> FindAsync(string words, CancellationToken cancellation);
 }
 
 /// <summary>How the simulated catalogue answers, to try out failures.</summary>
@@ -51,10 +56,32 @@ public sealed class FolderCatalogue(string folder, TimeProvider time) : IDiscCat
 
     private static readonly TimeSpan SlowAnswer = TimeSpan.FromSeconds(8);
     private const long LargestCover = 16 << 20;
+    private const int MaxFound = 12;
 
     public CatalogueMood Mood { get; set; }
 
     public async Task<IReadOnlyList<CatalogueEntry>> FindAsync(TableOfContents contents, CancellationToken cancellation)
+    {
+        var all = await ReadAsync(cancellation).ConfigureAwait(false);
+        var found = all.GetValueOrDefault(DiscId.Sha1(contents)) ?? [];
+        int tracks = contents.AudioTracks.Count();
+        return [.. found.Where(record => tracks == 0 || record.Tracks.Count == tracks).OrderByDescending(record => record.Confirmed).Select(record => new CatalogueEntry(record, CoverOf(record)))];
+    }
+
+    public async Task<IReadOnlyList<CatalogueEntry>> FindAsync(string words, CancellationToken cancellation)
+    {
+        var wanted = FoldedText.Fold(words).Split(' ', StringSplitOptions.RemoveEmptyEntries);
+        if (wanted.Length == 0)
+            return [];
+        var all = await ReadAsync(cancellation).ConfigureAwait(false);
+        return
+        [
+            .. all.Values.SelectMany(records => records).Where(record => wanted.All(FoldedText.Fold($"{record.Artist} {record.Title}").Contains))
+                .OrderBy(record => record.CoverFile is null).ThenByDescending(record => record.Confirmed).Take(MaxFound).Select(record => new CatalogueEntry(record, CoverOf(record))),
+        ];
+    }
+
+    private async Task<Dictionary<string, List<CatalogueRecord>>> ReadAsync(CancellationToken cancellation)
     {
         if (Mood == CatalogueMood.Slow)
             await Task.Delay(SlowAnswer, time, cancellation).ConfigureAwait(false);
@@ -67,10 +94,7 @@ public sealed class FolderCatalogue(string folder, TimeProvider time) : IDiscCat
         {
             // A wrong answer is JSON of another shape.
             var text = Mood == CatalogueMood.Wrong ? "<html>Not today</html>" : await File.ReadAllTextAsync(path, cancellation).ConfigureAwait(false);
-            var all = JsonSerializer.Deserialize(text, RackJson.Default.DictionaryStringListCatalogueRecord) ?? [];
-            var found = all.GetValueOrDefault(DiscId.Sha1(contents)) ?? [];
-            int tracks = contents.AudioTracks.Count();
-            return [.. found.Where(record => tracks == 0 || record.Tracks.Count == tracks).OrderByDescending(record => record.Confirmed).Select(record => new CatalogueEntry(record, CoverOf(record)))];
+            return JsonSerializer.Deserialize(text, RackJson.Default.DictionaryStringListCatalogueRecord) ?? [];
         }
         catch (JsonException failure)
         {

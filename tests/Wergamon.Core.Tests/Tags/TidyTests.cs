@@ -75,6 +75,17 @@ public sealed class TidyTests
     }
 
     [Fact]
+    public void A_list_of_genres_knows_their_other_names()
+    {
+        var list = GenreList.Parse("Club: House, Deep House\n\nSongs\nclub: Techno\n: nothing\n");
+        Assert.Equal("Club: House, Deep House, Techno\nSongs", list.ToString());
+        Assert.Equal(("Club", "Club", "Songs", null), (list.NameOf("DEEP-HOUSE"), list.NameOf("club"), list.NameOf("songs"), list.NameOf("Waltz")));
+        var learned = list.With("Songs", "Ballad, slow");
+        Assert.Equal("Songs", learned.NameOf("Ballad slow"));
+        Assert.Equal(learned.ToString(), GenreList.Parse(learned.ToString()).ToString());
+    }
+
+    [Fact]
     public void Files_are_numbered_in_their_order_disc_by_disc()
     {
         TagSet[] files = [Disc("1"), Disc("1"), Disc("2"), Disc("2"), Disc("2")];

@@ -61,9 +61,9 @@ public static class TidyRules
         ForEach(files, field => Adverts.LookedAt.Contains(field, StringComparer.OrdinalIgnoreCase), (_, values) => [.. values.Select(Adverts.Remove).Where(value => value.Length > 0)]);
 
     /// <summary>Spells a name as chosen, wherever it stands for an artist.</summary>
-    /// <param name="chosen">The spelling for each group, by any of its spellings' <see cref="Spellings.KeyOf"/>.</param>
+    /// <param name="chosen">The spelling for each group, by any of its spellings' <see cref="Spellings.KeyOf"/>; empty takes the name out.</param>
     public static IEnumerable<TidyChange> Respell(IReadOnlyList<TagSet> files, IReadOnlyCollection<string> fields, IReadOnlyDictionary<string, string> chosen) =>
-        ForEach(files, field => fields.Contains(field, StringComparer.OrdinalIgnoreCase), (_, values) => [.. values.Select(value => chosen.GetValueOrDefault(Spellings.KeyOf(value), value)).Distinct(StringComparer.Ordinal)]);
+        ForEach(files, field => fields.Contains(field, StringComparer.OrdinalIgnoreCase), (_, values) => [.. values.Select(value => chosen.GetValueOrDefault(Spellings.KeyOf(value), value)).Where(value => value.Length > 0).Distinct(StringComparer.Ordinal)]);
 
     /// <summary>Brings dates to one form.</summary>
     public static IEnumerable<TidyChange> TidyDates(IReadOnlyList<TagSet> files, bool yearOnly) =>

@@ -19,6 +19,12 @@ public sealed class ArtworkModel(TagSheets sheets, TagPictures pictures) : Sheet
 
     public string? Words { get; private set; }
 
+    /// <summary>Covers that the catalogue gave; null until it was asked.</summary>
+    public IReadOnlyList<OtherCover>? CatalogueCovers { get; private set; }
+
+    /// <summary>What the catalogue was asked for, or will be: artist and album of the first file.</summary>
+    public string CatalogueWords { get; private set; } = "";
+
     /// <summary>Why the last step was refused.</summary>
     [TempData]
     public string? Refusal { get; set; }
@@ -26,6 +32,8 @@ public sealed class ArtworkModel(TagSheets sheets, TagPictures pictures) : Sheet
     public void OnGet(string? words)
     {
         Words = words;
+        var tags = Files.Count > 0 ? EditedOf(Files[0].CopyId) : new TagSet();
+        CatalogueWords = string.Join(' ', new[] { tags.First(FieldNames.AlbumArtist) ?? tags.First(FieldNames.Artist), tags.First(FieldNames.Album) }.OfType<string>());
         Pictures = pictures.List(Sheet.Id);
         FolderPictures = pictures.InFolders(Sheet.Id);
         Covers = string.IsNullOrWhiteSpace(words) ? [] : pictures.Find(words.Trim());
@@ -38,6 +46,14 @@ public sealed class ArtworkModel(TagSheets sheets, TagPictures pictures) : Sheet
         var bytes = new MemoryStream();
         await picture.CopyToAsync(bytes);
         return Use(pictures.Store(Sheet.Id, bytes.ToArray()), kind);
+    }
+
+    public async Task<IActionResult> OnPostCatalogue(string? asked, CancellationToken cancellation)
+    {
+        OnGet(null);
+        CatalogueWords = asked?.Trim() ?? "";
+        (CatalogueCovers, Refusal) = await pictures.AskCatalogueAsync(Sheet.Id, CatalogueWords, cancellation);
+        return Page();
     }
 
     public IActionResult OnPostFromFolder(int number) => Use(pictures.StoreFromFolder(Sheet.Id, number), PictureKind.Front);

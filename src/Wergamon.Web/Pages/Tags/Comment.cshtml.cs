@@ -4,6 +4,7 @@ using Microsoft.AspNetCore.Mvc;
 using Wergamon.App.Storage;
 using Wergamon.App.Tags;
 using Wergamon.Core.Tags;
+using Wergamon.Core.Tags.Tidying;
 
 namespace Wergamon.Web.Pages.Tags;
 
@@ -85,4 +86,5 @@ public sealed class CommentModel(TagSheets sheets, Settings settings) : SheetPag
 /// <summary>The form in which the pages keep their own choices.</summary>
 [JsonSourceGenerationOptions(PropertyNamingPolicy = JsonKnownNamingPolicy.CamelCase, IgnoreReadOnlyProperties = true)]
 [JsonSerializable(typeof(CommentScheme))]
+[JsonSerializable(typeof(GenreList))]
 internal sealed partial class TagPageJson : JsonSerializerContext;
