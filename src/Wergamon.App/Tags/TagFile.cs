@@ -25,8 +25,8 @@ public sealed class TagFile(Placement placement, TagUndo undo)
         {
             sound = format.HashSound(source);
             oldLength = source.Length;
-            inverse = edit.Inverse(source);
             patches = edit.IsInPlace ? edit.Patches(source) : [];
+            inverse = edit.Inverse(source, patches);
             undo.Keep(itemId, copyId, edit, inverse, oldLength);
         }
 

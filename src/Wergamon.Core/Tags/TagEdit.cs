@@ -25,6 +25,9 @@ public sealed class TagEdit
     /// <summary>Equal bytes between two patches that are written rather than skipped.</summary>
     private const int MinGap = 512;
 
+    /// <summary>Bytes that are compared at a time.</summary>
+    private const int BlockLength = 64;
+
     private readonly List<EditPiece> _pieces = [];
 
     public IReadOnlyList<EditPiece> Pieces => _pieces;
@@ -92,13 +95,16 @@ public sealed class TagEdit
 
     /// <summary>The edit that makes the old file out of the new one.</summary>
     /// <param name="source">The old file.</param>
-    public TagEdit Inverse(Stream source)
+    public TagEdit Inverse(Stream source) => Inverse(source, IsInPlace ? Patches(source) : []);
+
+    /// <summary>As <see cref="Inverse(Stream)"/>, where the patches of an edit in place are known already.</summary>
+    public TagEdit Inverse(Stream source, IReadOnlyList<BytePatch> patches)
     {
         var inverse = new TagEdit();
         long old = 0, at = 0;
         if (IsInPlace)
         {
-            foreach (var patch in Patches(source))
+            foreach (var patch in patches)
             {
                 inverse.Keep(at, patch.Offset - at);
                 AddOld(inverse, source, patch.Offset, Math.Min(patch.Bytes.Length, source.Length - patch.Offset));
@@ -142,24 +148,34 @@ public sealed class TagEdit
 
     private static void AddPatches(List<BytePatch> patches, long offset, ReadOnlyMemory<byte> bytes, ReadOnlySpan<byte> old)
     {
+        var fresh = bytes.Span;
+        int shared = Math.Min(old.Length, bytes.Length);
         for (int at = 0; at < bytes.Length;)
         {
-            int shared = Math.Min(old.Length, bytes.Length);
-            int equal = at < shared ? bytes.Span[at..shared].CommonPrefixLength(old[at..shared]) : 0;
-            at += equal;
-            if (at >= bytes.Length)
+            int start = at + fresh[Math.Min(at, shared)..shared].CommonPrefixLength(old[Math.Min(at, shared)..shared]);
+            if (start >= bytes.Length)
                 return;
-            int start = at, end = at;
-            while (at < bytes.Length)
-            {
-                int run = at < shared ? bytes.Span[at..shared].CommonPrefixLength(old[at..shared]) : 0;
-                if (run >= MinGap || (run > 0 && at + run == bytes.Length))
-                    break;
-                at += Math.Max(run, 1);
-                end = at;
-            }
-
+            int end = EndOfDifference(fresh, old, start, shared);
             patches.Add(new BytePatch(offset + start, bytes[start..end]));
+            at = end;
         }
+    }
+
+    /// <summary>Where a difference ends: behind it are enough equal bytes to be worth a patch of its own, or nothing but equal bytes.</summary>
+    private static int EndOfDifference(ReadOnlySpan<byte> fresh, ReadOnlySpan<byte> old, int start, int shared)
+    {
+        int end = start, at = start;
+        for (; at < shared && at - end < MinGap; at += BlockLength)
+        {
+            int length = Math.Min(BlockLength, shared - at);
+            if (!fresh.Slice(at, length).SequenceEqual(old.Slice(at, length)))
+                end = at + length;
+        }
+
+        if (fresh.Length > shared && at >= shared && at - end < MinGap)
+            return fresh.Length;
+        while (end > start + 1 && fresh[end - 1] == old[end - 1])
+            end--;
+        return end;
     }
 }
