@@ -29,6 +29,10 @@ internal static class CopyTraitsRows
         return [.. rows.Select(row => new MatchCandidate(row.Id, row.TrackId, row.IsTrashed, TraitsOf(row, names[row.Id])))];
     }
 
+    /// <summary>The tags of a copy that matching looks at, in order.</summary>
+    public static List<(string Name, string Value)> ReadNames(IDbConnection connection, long copyId) =>
+        connection.Query<(string Name, string Value)>("SELECT name, value FROM tag WHERE copy_id = @copyId AND name COLLATE NOCASE IN @Fields ORDER BY position", new { copyId, Fields }).AsList();
+
     private static CopyTraits TraitsOf(Row row, IEnumerable<(long CopyId, string Name, string Value)> fields)
     {
         var tags = new TagSet();

@@ -219,7 +219,6 @@ public sealed class LibraryWriter(CopyHistory history, TimeProvider time)
     {
         UpdateKeepingSound(connection, copyId, file);
         MoveTrack(connection, copyId, file);
-        RemoveEmptyAlbums(connection);
     }
 
     /// <summary>Takes over what was written to a file; its track is called by its master copy.</summary>
@@ -230,23 +229,28 @@ public sealed class LibraryWriter(CopyHistory history, TimeProvider time)
             $"SELECT c.id FROM copy c WHERE c.track_id = (SELECT track_id FROM copy WHERE id = @copyId) AND NOT c.is_trashed ORDER BY {CopyRow.MasterFirst} LIMIT 1", new { copyId }) == copyId;
         if (isMaster)
             MoveTrack(connection, copyId, file);
-        RemoveEmptyAlbums(connection);
     }
 
-    /// <summary>The sound is proved to be what it was: its analysis holds.</summary>
+    /// <summary>The sound is proved to be what it was: its analysis holds, and so does its track unless the names by which files are matched have changed.</summary>
     private static void UpdateKeepingSound(IDbConnection connection, long copyId, ScannedFile file)
     {
+        bool isToMatch = connection.ExecuteScalar<bool>("SELECT EXISTS (SELECT 1 FROM to_match WHERE copy_id = @copyId)", new { copyId });
+        var names = CopyTraitsRows.ReadNames(connection, copyId);
         connection.Execute("INSERT OR IGNORE INTO sound_kept (copy_id) VALUES (@copyId)", new { copyId });
         UpdateFacts(connection, copyId, file);
         connection.Execute("DELETE FROM sound_kept WHERE copy_id = @copyId", new { copyId });
+        if (!isToMatch && names.SequenceEqual(CopyTraitsRows.ReadNames(connection, copyId)))
+            connection.Execute("DELETE FROM to_match WHERE copy_id = @copyId", new { copyId });
     }
 
     private void MoveTrack(IDbConnection connection, long copyId, ScannedFile file)
     {
         var facts = TrackFacts.From(file.Tags, file.Path);
+        long left = connection.ExecuteScalar<long>("SELECT t.album_id FROM track t JOIN copy c ON c.track_id = t.id WHERE c.id = @copyId", new { copyId });
         connection.Execute(
             "UPDATE track SET album_id = @albumId, disc = @Disc, number = @Number, title = @Title, artist = @Artist WHERE id = (SELECT track_id FROM copy WHERE id = @copyId)",
             new { albumId = FindOrAddAlbum(connection, facts), facts.Disc, facts.Number, facts.Title, facts.Artist, copyId });
+        connection.Execute("DELETE FROM album WHERE id = @left AND NOT EXISTS (SELECT 1 FROM track WHERE album_id = @left)", new { left });
     }
 
     private long FindOrAddAlbum(IDbConnection connection, TrackFacts facts) =>

@@ -161,8 +161,8 @@ public sealed class TrackMatcher(Database database, LibraryWriter writer, CopyHi
         {
             var came = connection.Query<long>(
                 """
-                DELETE FROM track_match WHERE rule = @rule AND (copy_id = @Id AND with_copy_id IN (SELECT copy_id FROM analysis WHERE samples <> @Samples)
-                    OR with_copy_id = @Id AND copy_id IN (SELECT copy_id FROM analysis WHERE samples <> @Samples)) RETURNING copy_id
+                DELETE FROM track_match WHERE rule = @rule AND (copy_id = @Id AND EXISTS (SELECT 1 FROM analysis a WHERE a.copy_id = with_copy_id AND a.samples <> @Samples)
+                    OR with_copy_id = @Id AND EXISTS (SELECT 1 FROM analysis a WHERE a.copy_id = track_match.copy_id AND a.samples <> @Samples)) RETURNING copy_id
                 """,
                 new { copy.Id, copy.Traits.Samples, rule = SampleMatch.RuleName }).AsList();
             if (came.Count == 0)
