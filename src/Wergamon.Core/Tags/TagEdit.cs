@@ -1,3 +1,4 @@
+using System.Buffers;
 using Wergamon.Core.Bytes;
 
 namespace Wergamon.Core.Tags;
@@ -86,7 +87,7 @@ public sealed class TagEdit
         foreach (var piece in _pieces)
         {
             if (!piece.IsKept)
-                AddPatches(patches, at, piece.Bytes, ReadOld(source, at, piece.Length));
+                AddPatches(patches, at, piece.Bytes, source);
             at += piece.Length;
         }
 
@@ -140,10 +141,20 @@ public sealed class TagEdit
 
     private static byte[] ReadOld(Stream source, long from, long length)
     {
-        var old = new byte[Math.Clamp(source.Length - from, 0, length)];
+        var old = GC.AllocateUninitializedArray<byte>((int)Math.Clamp(source.Length - from, 0, length));
         source.Position = from;
         source.ReadExactly(old);
         return old;
+    }
+
+    private static void AddPatches(List<BytePatch> patches, long offset, ReadOnlyMemory<byte> bytes, Stream source)
+    {
+        int length = (int)Math.Clamp(source.Length - offset, 0, bytes.Length);
+        var old = ArrayPool<byte>.Shared.Rent(length);
+        source.Position = offset;
+        source.ReadExactly(old, 0, length);
+        AddPatches(patches, offset, bytes, old.AsSpan(0, length));
+        ArrayPool<byte>.Shared.Return(old);
     }
 
     private static void AddPatches(List<BytePatch> patches, long offset, ReadOnlyMemory<byte> bytes, ReadOnlySpan<byte> old)

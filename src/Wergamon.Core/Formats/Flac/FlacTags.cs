@@ -122,9 +122,9 @@ public static class FlacTags
 
     /// <summary>The marker and all blocks, as long as before where they fit, with the usual padding otherwise.</summary>
     /// <param name="room">Bytes before the first frame.</param>
-    internal static byte[] WriteInto(long room, ReadOnlySpan<byte> streamInfo, byte[]? seekTable, TagSet tags)
+    internal static ReadOnlyMemory<byte> WriteInto(long room, ReadOnlySpan<byte> streamInfo, byte[]? seekTable, TagSet tags)
     {
-        var stream = new MemoryStream();
+        var stream = new MemoryStream((int)Math.Min(room, ByteStreams.LongestBlock));
         WriteBlocks(stream, streamInfo, seekTable, tags, isLast: false);
         long left = room - stream.Length;
         if (left == 0)
@@ -138,7 +138,7 @@ public static class FlacTags
             WriteBlock(stream, BlockType.Padding, new byte[fits ? left - BlockHeaderLength : Padding], last: true);
         }
 
-        return stream.ToArray();
+        return stream.GetBuffer().AsMemory(0, (int)stream.Length);
     }
 
     /// <summary>The comments come last: a change of text then moves no picture.</summary>
@@ -151,15 +151,24 @@ public static class FlacTags
         foreach (var field in tags.Opaque.Where(field => field.Dialect == Dialect))
             WriteBlock(stream, (BlockType)int.Parse(field.Id, CultureInfo.InvariantCulture), field.Data.Span, last: false);
         foreach (var picture in tags.Pictures.Where(picture => FlacDialect.Instance.CanHold(TagContents.EntryOf(picture))))
-            WriteBlock(stream, BlockType.Picture, FlacPictureBlock.Write(picture), last: false);
+        {
+            WriteHeader(stream, BlockType.Picture, FlacPictureBlock.LengthOf(picture), last: false);
+            FlacPictureBlock.Write(stream, picture);
+        }
+
         WriteBlock(stream, BlockType.VorbisComment, VorbisCommentBlock.Write(tags), isLast);
     }
 
     private static void WriteBlock(Stream stream, BlockType type, ReadOnlySpan<byte> data, bool last)
     {
-        if (data.Length > LongestBlock)
-            throw new IOException("The tags are longer than a FLAC file can hold (16 MB a block).");
-        stream.WriteUInt32BigEndian((uint)type << 24 | (last ? 0x8000_0000 : 0) | (uint)data.Length);
+        WriteHeader(stream, type, data.Length, last);
         stream.Write(data);
+    }
+
+    private static void WriteHeader(Stream stream, BlockType type, int length, bool last)
+    {
+        if (length > LongestBlock)
+            throw new IOException("The tags are longer than a FLAC file can hold (16 MB a block).");
+        stream.WriteUInt32BigEndian((uint)type << 24 | (last ? 0x8000_0000 : 0) | (uint)length);
     }
 }

@@ -3,9 +3,10 @@ using System.Buffers.Binary;
 namespace Wergamon.Core.Formats.Mp4;
 
 /// <summary>Builds boxes in memory (ISO/IEC 14496-12, 4.2): each length is filled in when the box is closed.</summary>
-internal sealed class BoxWriter
+/// <param name="room">Bytes expected.</param>
+internal sealed class BoxWriter(int room = 4096)
 {
-    private byte[] _bytes = new byte[4096];
+    private byte[] _bytes = GC.AllocateUninitializedArray<byte>(room);
 
     public int Length { get; private set; }
 

@@ -27,7 +27,7 @@ internal static class Mp4Rewriter
         var movie = boxes[at];
         source.Position = movie.ContentOffset;
         var content = source.TryReadBlock(movie.ContentLength) ?? throw new UnreadableAudioException("The movie box of this file is too long.");
-        var written = new BoxWriter();
+        var written = new BoxWriter(content.Length + Padding);
         using (written.Open("moov"u8))
             CopyMovie(content, written, tags);
         int next = at + 1;

@@ -12,9 +12,19 @@ public static class OggTags
 
     private static ReadOnlySpan<byte> OpusStart => "OpusTags"u8;
 
-    internal static byte[] VorbisPacket(TagSet tags) => [.. VorbisStart, .. VorbisCommentBlock.Write(tags, withPictures: true), 1];
+    internal static byte[] VorbisPacket(TagSet tags) => Packet(VorbisStart, tags, [1]);
 
-    internal static byte[] OpusPacket(TagSet tags) => [.. OpusStart, .. VorbisCommentBlock.Write(tags, withPictures: true)];
+    internal static byte[] OpusPacket(TagSet tags) => Packet(OpusStart, tags, []);
+
+    private static byte[] Packet(ReadOnlySpan<byte> start, TagSet tags, ReadOnlySpan<byte> end)
+    {
+        const int RoomForText = 8192;
+        using var packet = new MemoryStream(RoomForText + tags.Pictures.Sum(picture => picture.Data.Length / 3 * 4 + 1024));
+        packet.Write(start);
+        VorbisCommentBlock.Write(packet, tags, withPictures: true);
+        packet.Write(end);
+        return packet.ToArray();
+    }
 
     internal static TagReading Read(OggPages pages)
     {

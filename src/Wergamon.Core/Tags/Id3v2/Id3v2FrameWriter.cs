@@ -87,7 +87,7 @@ internal sealed partial class Id3v2FrameWriter(MemoryStream stream, Id3v2WriteOp
         content.WriteByte((byte)picture.Kind);
         Id3v2Text.Write(content, picture.Description, encoding, ended: true);
         content.Write(picture.Data.Span);
-        Frame("APIC", content.ToArray());
+        Frame("APIC", content.GetBuffer().AsSpan(0, (int)content.Length));
     }
 
     public void Frame(string id, ReadOnlySpan<byte> content)

@@ -16,7 +16,23 @@ public static class Id3v2Writer
     public static byte[] Write(TagSet tags, Id3v2WriteOptions? options = null)
     {
         options ??= new Id3v2WriteOptions();
-        using var frames = new MemoryStream();
+        return Assemble(WriteFrames(tags, options), options, options.Padding);
+    }
+
+    /// <summary>A tag for a place in a file: as long as the old one where it fits, with the usual padding otherwise.</summary>
+    /// <param name="room">Bytes that the old tag takes; 0 without one.</param>
+    internal static byte[] WriteInto(TagSet tags, int version, long room)
+    {
+        var options = new Id3v2WriteOptions(version);
+        var body = WriteFrames(tags, options);
+        long padding = room - body.Length - Id3v2Reader.HeaderLength;
+        return Assemble(body, options, padding is >= 0 and <= TagEdit.MaxPadding ? padding : options.Padding);
+    }
+
+    private static ReadOnlySpan<byte> WriteFrames(TagSet tags, Id3v2WriteOptions options)
+    {
+        const int RoomForText = 8192;
+        var frames = new MemoryStream(RoomForText + tags.Pictures.Sum(picture => picture.Data.Length + 256));
         var writer = new Id3v2FrameWriter(frames, options);
         var kept = MappedFrames.FramesFor(tags);
         foreach (var field in tags.Fields)
@@ -26,32 +42,21 @@ public static class Id3v2Writer
         // Frames of version 2.2 without a successor have three letters. They come last, since some readers stop at them.
         foreach (var field in kept.Where(field => field.Dialect == Id3v2FrameParser.Dialect && !MappedFrames.IsWrittenWithField(field)).OrderBy(field => field.Id.Length == 4 ? 0 : 1))
             writer.Frame(field.Id.PadRight(4), field.Data.Span);
-
-        byte[] body = frames.ToArray();
-        if (options is { Unsynchronise: true, Version: 3 })
-            body = Unsynchronisation.Apply(body);
-        long length = body.Length + (long)options.Padding;
-        if (length > Syncsafe.Most)
-            throw new IOException("The tags are longer than an ID3v2 tag can be (256 MB).");
-        var tag = new byte[Id3v2Reader.HeaderLength + length];
-        "ID3"u8.CopyTo(tag);
-        tag[3] = (byte)options.Version;
-        tag[5] = options.Unsynchronise ? (byte)0x80 : (byte)0;
-        Syncsafe.Write(tag.AsSpan(6), (int)length);
-        body.CopyTo(tag, Id3v2Reader.HeaderLength);
-        return tag;
+        var body = frames.GetBuffer().AsSpan(0, (int)frames.Length);
+        return options is { Unsynchronise: true, Version: 3 } ? Unsynchronisation.Apply(body) : body;
     }
 
-    /// <summary>A tag for a place in a file: as long as the old one where it fits, with the usual padding otherwise.</summary>
-    /// <param name="room">Bytes that the old tag takes; 0 without one.</param>
-    internal static byte[] WriteInto(TagSet tags, int version, long room)
+    private static byte[] Assemble(ReadOnlySpan<byte> body, Id3v2WriteOptions options, long padding)
     {
-        var options = new Id3v2WriteOptions(version);
-        var bare = Write(tags, options with { Padding = 0 });
-        long padding = room - bare.Length;
-        var tag = new byte[bare.Length + (padding is >= 0 and <= TagEdit.MaxPadding ? padding : options.Padding)];
-        bare.CopyTo(tag, 0);
-        Syncsafe.Write(tag.AsSpan(6), tag.Length - Id3v2Reader.HeaderLength);
+        long length = body.Length + padding;
+        if (length > Syncsafe.Most)
+            throw new IOException("The tags are longer than an ID3v2 tag can be (256 MB).");
+        var tag = GC.AllocateUninitializedArray<byte>((int)(Id3v2Reader.HeaderLength + length));
+        "ID3"u8.CopyTo(tag);
+        (tag[3], tag[4], tag[5]) = ((byte)options.Version, 0, options.Unsynchronise ? (byte)0x80 : (byte)0);
+        Syncsafe.Write(tag.AsSpan(6), (int)length);
+        body.CopyTo(tag.AsSpan(Id3v2Reader.HeaderLength));
+        tag.AsSpan(Id3v2Reader.HeaderLength + body.Length).Clear();
         return tag;
     }
 

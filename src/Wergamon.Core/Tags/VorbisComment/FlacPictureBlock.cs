@@ -28,9 +28,11 @@ public static class FlacPictureBlock
             Encoding.Latin1.GetString(mimeType), Encoding.UTF8.GetString(description), memory.Slice(memory.Length - block.Length - data.Length, data.Length));
     }
 
-    public static byte[] Write(Picture picture)
+    /// <summary>Bytes that a picture takes as a block.</summary>
+    public static int LengthOf(Picture picture) => FixedLength + Encoding.Latin1.GetByteCount(picture.MimeType) + Encoding.UTF8.GetByteCount(picture.Description) + picture.Data.Length;
+
+    public static void Write(Stream stream, Picture picture)
     {
-        using var stream = new MemoryStream(picture.Data.Length + 64);
         var size = PictureSize.Of(picture.Data.Span) ?? default;
         stream.WriteUInt32BigEndian((uint)picture.Kind);
         WriteBytes(stream, Encoding.Latin1.GetBytes(picture.MimeType));
@@ -40,7 +42,6 @@ public static class FlacPictureBlock
         stream.WriteUInt32BigEndian(size == default ? 0u : 24u);
         stream.WriteUInt32BigEndian(0);
         WriteBytes(stream, picture.Data.Span);
-        return stream.ToArray();
     }
 
     private static bool TryTake(ref ReadOnlySpan<byte> block, out ReadOnlySpan<byte> taken)
@@ -56,7 +57,7 @@ public static class FlacPictureBlock
         return true;
     }
 
-    private static void WriteBytes(MemoryStream stream, ReadOnlySpan<byte> bytes)
+    private static void WriteBytes(Stream stream, ReadOnlySpan<byte> bytes)
     {
         stream.WriteUInt32BigEndian((uint)bytes.Length);
         stream.Write(bytes);

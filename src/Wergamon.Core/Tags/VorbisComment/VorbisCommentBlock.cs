@@ -54,6 +54,13 @@ public static class VorbisCommentBlock
     public static byte[] Write(TagSet tags, bool withPictures = false)
     {
         using var stream = new MemoryStream();
+        Write(stream, tags, withPictures);
+        return stream.ToArray();
+    }
+
+    /// <summary>As <see cref="Write(TagSet, bool)"/>, at the stream's position.</summary>
+    public static void Write(MemoryStream stream, TagSet tags, bool withPictures = false)
+    {
         WriteString(stream, Vendor);
         var comments = tags.Fields.Where(CanHold).SelectMany(CommentsOf).ToList();
         var pictures = withPictures ? tags.Pictures : [];
@@ -62,7 +69,6 @@ public static class VorbisCommentBlock
             WriteString(stream, comment);
         foreach (var picture in pictures)
             WritePicture(stream, picture);
-        return stream.ToArray();
     }
 
     /// <summary>The key under which a field is written.</summary>
@@ -99,13 +105,13 @@ public static class VorbisCommentBlock
 
     private static void WritePicture(MemoryStream stream, Picture picture)
     {
-        var block = FlacPictureBlock.Write(picture);
-        int length = Base64.GetMaxEncodedToUtf8Length(block.Length);
+        int blockLength = FlacPictureBlock.LengthOf(picture), length = Base64.GetMaxEncodedToUtf8Length(blockLength);
         WriteLength(stream, PictureKey.Length + 1 + length);
         stream.Write(Encoding.ASCII.GetBytes(PictureKey + "="));
         int at = (int)stream.Position;
+        FlacPictureBlock.Write(stream, picture);
         stream.SetLength(at + length);
-        Base64.EncodeToUtf8(block, stream.GetBuffer().AsSpan(at, length), out _, out _);
+        Base64.EncodeToUtf8InPlace(stream.GetBuffer().AsSpan(at, length), blockLength, out _);
         stream.Position = at + length;
     }
 
