@@ -5,6 +5,7 @@ using Microsoft.Extensions.Logging;
 using Wergamon.App;
 using Wergamon.App.Library;
 using Wergamon.App.Storage;
+using Wergamon.App.Tags;
 using Wergamon.Core.Audio;
 using Wergamon.Core.Formats;
 using Wergamon.Testing;
@@ -113,6 +114,12 @@ internal sealed class LibraryBench(AppOptions options, string workFolder)
         foreach (var words in (string[])["lamp", "l", "quarry 4711", "灯", "nothing at all"])
             Measure($"search \"{words}\"", 50, () => list.Page(all with { Words = words }, 0, 100).Count);
         Measure("counts with \"lamp\"", 100, () => list.Count(Anew(all with { Words = "lamp" })).Tracks);
+        var untidy = services.GetRequiredService<UntidyFiles>();
+        Measure("untidy files, last answer", 100, untidy.Count);
+        watch.Restart();
+        while (untidy.Count() == 0)
+            Thread.Sleep(10);
+        Console.WriteLine($"  untidy files found in the background in {watch.Elapsed.TotalSeconds:0.0} s: {untidy.Count()}");
         Console.WriteLine($"  memory of this process afterwards: {Process.GetCurrentProcess().WorkingSet64 / 1e6:0} MB, wanted below 350");
     }
 

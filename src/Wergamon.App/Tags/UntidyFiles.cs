@@ -27,18 +27,23 @@ public enum UntidyKind
 public sealed record UntidyLine(UntidyKind Kind, int Files);
 
 /// <summary>
-/// Finds files whose tags are untidy. The answer is kept for a few seconds: pages ask all the time, and a scan changes the library
-/// without pause.
+/// Finds files whose tags are untidy. Pages ask all the time, and with a large library the answer takes longer than a page may: they get the
+/// last one at once, while the next is found in the background. It is kept for a while, since a scan changes the library without pause.
 /// </summary>
-public sealed class UntidyFiles(Database database, TimeProvider time)
+public sealed class UntidyFiles(Database database, Signals signals, TimeProvider time)
 {
-    private static readonly TimeSpan KeptFor = TimeSpan.FromSeconds(2);
+    private static readonly TimeSpan KeptAtLeast = TimeSpan.FromSeconds(2), LongestWait = TimeSpan.FromMilliseconds(50);
+
+    /// <summary>An answer is kept for so many times as long as it took: finding takes a small part of the machine.</summary>
+    private const int KeptTimes = 15;
 
     private const string IsThere = "NOT c.is_trashed AND NOT c.is_missing";
 
     private readonly Lock _finding = new();
     private IReadOnlyDictionary<UntidyKind, IReadOnlyList<long>> _found = new Dictionary<UntidyKind, IReadOnlyList<long>>();
     private long _foundAt;
+    private TimeSpan _keptFor;
+    private Task _search = Task.CompletedTask;
 
     /// <summary>The kinds that there are files of.</summary>
     public IReadOnlyList<UntidyLine> List() => [.. Found().Where(pair => pair.Value.Count > 0).OrderBy(pair => pair.Key).Select(pair => new UntidyLine(pair.Key, pair.Value.Count))];
@@ -60,16 +65,30 @@ public sealed class UntidyFiles(Database database, TimeProvider time)
 
     private IReadOnlyDictionary<UntidyKind, IReadOnlyList<long>> Found()
     {
+        Task search;
         lock (_finding)
         {
-            if (_foundAt == 0 || time.GetElapsedTime(_foundAt) > KeptFor)
-            {
-                _found = database.Read("untidy files", Find);
-                _foundAt = time.GetTimestamp();
-            }
-
-            return _found;
+            if (_search.IsCompleted && (_foundAt == 0 || time.GetElapsedTime(_foundAt) > _keptFor))
+                _search = Task.Run(Search);
+            search = _search;
         }
+
+        // A search that fails, for example while the database is locked, leaves the last answer.
+        Task.WaitAny([search], LongestWait);
+        return Volatile.Read(ref _found);
+    }
+
+    private void Search()
+    {
+        long start = time.GetTimestamp();
+        var found = database.Read("untidy files", Find);
+        bool isNew = !found.All(pair => _found.TryGetValue(pair.Key, out var known) && known.Count == pair.Value.Count);
+        Volatile.Write(ref _found, found);
+        var taken = time.GetElapsedTime(start);
+        lock (_finding)
+            (_foundAt, _keptFor) = (time.GetTimestamp(), taken * KeptTimes > KeptAtLeast ? taken * KeptTimes : KeptAtLeast);
+        if (isNew && taken > LongestWait)
+            signals.Send(new Signal(Signal.Library));
     }
 
     private static IReadOnlyDictionary<UntidyKind, IReadOnlyList<long>> Find(IDbConnection connection)
