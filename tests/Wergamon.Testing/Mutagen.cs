@@ -124,7 +124,7 @@ public static class Mutagen
     private const string EasyScript =
         """
         import sys, json, base64, mutagen
-        from mutagen import mp4, asf, apev2
+        from mutagen import mp4, asf, apev2, id3
         from mutagen.flac import Picture
         what = json.loads(sys.argv[2]); fields = what['fields']; data = open(what['cover'], 'rb').read()
         m = mutagen.File(sys.argv[1])
@@ -142,6 +142,11 @@ public static class Mutagen
             t['WM/TrackNumber'] = 3; t['WM/PartOfSet'] = '1/2'; t['WM/BeatsPerMinute'] = '76'; t['WM/IsCompilation'] = True
             picture = bytes([3]) + len(data).to_bytes(4, 'little') + 'image/jpeg\0'.encode('utf-16-le') + '\0'.encode('utf-16-le') + data
             t['WM/Picture'] = asf.ASFByteArrayAttribute(picture)
+        elif isinstance(t, id3.ID3):
+            names = {'title': id3.TIT2, 'artist': id3.TPE1, 'albumartist': id3.TPE2, 'album': id3.TALB, 'date': id3.TDRC, 'genre': id3.TCON, 'composer': id3.TCOM}
+            for k, v in names.items(): t.add(v(encoding=3, text=[fields[k]]))
+            t.add(id3.COMM(encoding=3, lang='eng', desc='', text=[fields['comment']])); t.add(id3.TRCK(encoding=3, text=['3/9'])); t.add(id3.TPOS(encoding=3, text=['1/2']))
+            t.add(id3.TBPM(encoding=3, text=['76'])); t.add(id3.TXXX(encoding=3, desc='LAMP KEEPER', text=['灯'])); t.add(id3.APIC(encoding=3, mime='image/jpeg', type=3, desc='', data=data))
         elif isinstance(t, apev2.APEv2):
             names = {'title': 'Title', 'artist': 'Artist', 'albumartist': 'Album Artist', 'album': 'Album', 'date': 'Year', 'genre': 'Genre', 'composer': 'Composer', 'comment': 'Comment'}
             for k, v in names.items(): t[v] = fields[k]

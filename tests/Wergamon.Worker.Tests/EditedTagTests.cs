@@ -168,6 +168,40 @@ public sealed class EditedTagTests(WorkerFixture worker) : IClassFixture<WorkerF
         Assert.Single(read["pictures"]!.AsArray());
     }
 
+    /// <summary>The older texts of WAV and AIFF: what libsndfile 1.2 wrote is read and changed, and it reads the change.</summary>
+    [Theory]
+    [InlineData("wav")]
+    [InlineData("aiff")]
+    public void Texts_of_libsndfile_are_read_and_changed(string kind)
+    {
+        var bytes = File.ReadAllBytes(LibSndFile.Write(worker.Folder[$"by-sndfile.{kind}"], "Dripstone", "Nine Gate Ensemble"));
+        var format = FormatOf(bytes);
+        var tags = FileReading.ReadTags(new MemoryStream(bytes)).Tags;
+        Assert.Equal(("Dripstone", "Nine Gate Ensemble"), (tags.First(FieldNames.Title), tags.First(FieldNames.Artist)));
+        tags.Set(FieldNames.Title, "The Long Adit");
+        var path = worker.Folder[$"by-sndfile-edited.{kind}"];
+        File.WriteAllBytes(path, Apply(bytes, format.EditTags(new MemoryStream(bytes), tags, TagWriteOptions.Usual)));
+        Assert.Equal(("The Long Adit", "Nine Gate Ensemble"), LibSndFile.ReadTexts(path));
+        Assert.Equal("The Long Adit", Mutagen.ReadAny(path)["title"]![0]!.GetValue<string>());
+        Assert.Equal(44_100, LibSndFile.Decode(path).Samples.Length);
+    }
+
+    /// <summary>What was edited is read by TagLib 1.13, too.</summary>
+    [Theory]
+    [MemberData(nameof(Files))]
+    public async Task TagLib_reads_what_was_changed(string kind)
+    {
+        var bytes = await _files.MakeAsync(kind);
+        var format = FormatOf(bytes);
+        var tags = FileReading.ReadTags(new MemoryStream(bytes)).Tags;
+        tags.Set(FieldNames.Title, "Nine Gate Crossing, фонарь");
+        tags.Set(FieldNames.Album, "Spoil Heap");
+        var path = worker.Folder[$"{kind}-for-taglib{TaggedFiles.Extension(kind)}"];
+        File.WriteAllBytes(path, Apply(bytes, format.EditTags(new MemoryStream(bytes), tags, TagWriteOptions.Usual)));
+        var read = LibTag.Read(path);
+        Assert.Equal(("Nine Gate Crossing, фонарь", "Spoil Heap", 3), (read.Title, read.Album, read.Track));
+    }
+
     /// <summary>All dialects of one file say the same after an edit; libtag reads the one at the start, mutagen that at the end.</summary>
     [Fact]
     public async Task Dialects_of_one_file_are_kept_in_agreement()

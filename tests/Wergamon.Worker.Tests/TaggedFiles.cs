@@ -13,7 +13,7 @@ internal sealed class TaggedFiles(WorkerFixture worker)
 {
     private const int Frames = 9_000;
 
-    public static IReadOnlyList<string> Kinds { get; } = [.. FileFormats.Writable.Select(format => format.Key), "m4a-movie-first", "m4a-movie-first-free", "mp3-three-dialects", "wav-info-first", "wavpack", "flac-with-id3"];
+    public static IReadOnlyList<string> Kinds { get; } = [.. FileFormats.Writable.Select(format => format.Key), "m4a-movie-first", "m4a-movie-first-free", "mp3-three-dialects", "wav-info-first", "wavpack", "flac-with-id3", "flac-by-libav", "mp3-by-libav", "aac-by-libav", "vorbis-by-libav", "opus-by-libav", "wma-by-libav"];
 
     public static string Extension(string kind) => kind.StartsWith("m4a", StringComparison.Ordinal) ? ".m4a" : kind == "wavpack" ? ".wv" : ((WritableFormat)FileFormats.Find(kind.Split('-')[0])!).Extension;
 
@@ -21,6 +21,8 @@ internal sealed class TaggedFiles(WorkerFixture worker)
     {
         if (kind == "wavpack")
             return MakeWavPack();
+        if (kind.EndsWith("-by-libav", StringComparison.Ordinal))
+            return MakeByLibAv(kind);
         var key = kind.Split('-')[0] switch { "m4a" => "aac", var plain => plain };
         var format = (WritableFormat)FileFormats.Find(key)!;
         var source = worker.MakeWav($"{kind}.wav", new PcmFormat(SampleRate.AudioDisc, 2, 16), Frames, music: true);
@@ -39,9 +41,31 @@ internal sealed class TaggedFiles(WorkerFixture worker)
         };
     }
 
-    public byte[] MakeWavPack()
+    public byte[] MakeWavPack() => Make("wv", "wv", "wavpack", TestSound.Noise(new PcmFormat(SampleRate.AudioDisc, 2, 16), Frames));
+
+    /// <summary>Encoded and laid out by libav, tagged by python3-mutagen.</summary>
+    private byte[] MakeByLibAv(string kind)
     {
-        var path = EncodedFile.Write(worker.Folder[$"{Guid.NewGuid():N}.wv"], "wv", "wavpack", TestSound.Noise(new PcmFormat(SampleRate.AudioDisc, 2, 16), Frames));
+        var floats = new TestSound(new PcmFormat(SampleRate.AudioDisc, 2, 32, SampleKind.Float), Frames, (block, start) =>
+        {
+            for (int i = 0; i < block.Floats.Length; i++)
+                block.Floats[i] = 0.3f * MathF.Sin(0.02f * (start * 2 + i));
+        });
+        var shorts = TestSound.Noise(new PcmFormat(SampleRate.AudioDisc, 2, 16), Frames);
+        return kind.Split('-')[0] switch
+        {
+            "flac" => Make("flac", "flac", "flac", shorts),
+            "mp3" => Make("mp3", "mp3", "libmp3lame", floats),
+            "aac" => Make("m4a", "mp4", "aac", floats),
+            "vorbis" => Make("ogg", "ogg", "libvorbis", floats),
+            "opus" => Make("opus", "ogg", "libopus", TestSound.Noise(new PcmFormat(new SampleRate(48_000), 2, 16), Frames)),
+            _ => Make("wma", "asf", "wmav2", floats),
+        };
+    }
+
+    private byte[] Make(string extension, string container, string codec, TestSound sound)
+    {
+        var path = EncodedFile.Write(worker.Folder[$"{Guid.NewGuid():N}.{extension}"], container, codec, sound);
         Mutagen.WriteEasy(path, new JsonObject { ["title"] = "Blue Slate Rain", ["artist"] = "Tin Orchard", ["albumartist"] = "Tin Orchard", ["album"] = "Songs", ["date"] = "2019", ["genre"] = "Songs", ["composer"] = "Wickwire", ["comment"] = "A note" }, TestTags.PictureFile(worker.Folder));
         return File.ReadAllBytes(path);
     }
