@@ -131,6 +131,42 @@ public sealed class EditedTagTests(WorkerFixture worker) : IClassFixture<WorkerF
         return true;
     }
 
+    /// <summary>Private frames, blocks, items and attributes of any content survive edits of other fields byte for byte.</summary>
+    [Theory]
+    [MemberData(nameof(Files))]
+    public async Task Unknown_fields_survive_byte_for_byte(string kind)
+    {
+        var original = await _files.MakeAsync(kind);
+        var format = FormatOf(original);
+        CsCheck.Check.Sample(CsCheck.Gen.Select(CsCheck.Gen.Byte.Array[1, 400].Array[1, 4], CsCheck.Gen.Int[0, 3_000]), pair =>
+        {
+            var (contents, titleLength) = pair;
+            var tags = FileReading.ReadTags(new MemoryStream(original)).Tags;
+            foreach (var content in contents)
+            {
+                foreach (var field in (OpaqueField[])[new("ID3v2", "PRIV", content), new("FLAC", "2", content), new("MP4", "xyzw", Mp4Value(content)), new("ASF", "Lamp/Mark", content), new("APE", "Lamp mark", (byte[])[2, 0, 0, 0, .. content])])
+                    tags.Opaque.Add(field);
+                // One item of a key is all that MP4 and APE hold.
+                if (format.Dialect.Name is "MP4 item list" or "APEv2")
+                    break;
+            }
+
+            var wanted = Bytes(format.Dialect.Select(tags)).ToList();
+            var bytes = Apply(original, format.EditTags(new MemoryStream(original), tags, TagWriteOptions.Usual));
+            var again = FileReading.ReadTags(new MemoryStream(bytes)).Tags;
+            // A file of several dialects keeps what its others hold, too.
+            Assert.Empty(wanted.Except(Bytes(again)));
+            var kept = Bytes(again).ToList();
+            again.Set(FieldNames.Title, Title(titleLength + 1));
+            Assert.Equal(kept, Bytes(FileReading.ReadTags(new MemoryStream(Apply(bytes, format.EditTags(new MemoryStream(bytes), again, TagWriteOptions.Usual)))).Tags));
+        }, iter: 30, threads: 1);
+
+        static IEnumerable<string> Bytes(TagSet tags) => tags.Opaque.Select(field => $"{field.Id} {Convert.ToHexString(field.Data.Span)}").Order(StringComparer.Ordinal);
+
+        // A data box of a kind that nobody knows.
+        static byte[] Mp4Value(byte[] content) => [0, 0, (byte)((content.Length + 16) >> 8), (byte)(content.Length + 16), .. "data"u8, 0, 0, 0, 99, 0, 0, 0, 0, .. content];
+    }
+
     /// <summary>An APE tag whose mark lies 128 bytes before the end, where an ID3v1 tag would start with the same three letters.</summary>
     [Fact]
     public void The_mark_of_an_ape_tag_is_not_taken_for_an_old_tag()
