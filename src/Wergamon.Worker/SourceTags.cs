@@ -2,6 +2,7 @@ using Wergamon.Core.Audio;
 using Wergamon.Core.Bytes;
 using Wergamon.Core.Formats;
 using Wergamon.Core.Jobs;
+using Wergamon.Core.Planning;
 using Wergamon.Core.Tags;
 
 namespace Wergamon.Worker;
@@ -28,7 +29,22 @@ internal static class SourceTags
             }
         }
 
+        if (job.Artwork is { } rule)
+            Shape(tags, rule);
         // The plan has said what the new file cannot hold.
         return job.Encoder.Format.Dialect.Select(tags);
+    }
+
+    /// <summary>Leaves out and shrinks pictures by the target's rule. One that cannot be decoded stays as it is.</summary>
+    private static void Shape(TagSet tags, ArtworkRule rule)
+    {
+        var kinds = tags.Pictures.Select(picture => picture.Kind).ToList();
+        List<Picture> kept = [.. tags.Pictures.Where((_, index) => rule.Keeps(kinds, index))];
+        tags.Pictures.Clear();
+        foreach (var picture in kept)
+        {
+            bool isLarge = rule.MaxSize is { } most && PictureSize.Of(picture.Data.Span) is { } size && Math.Max(size.Width, size.Height) > most;
+            tags.Pictures.Add(isLarge && ShapedPicture.Make(picture.Data, rule.MaxSize, isSquare: false, asPng: false) is { } smaller ? picture with { MimeType = "image/jpeg", Data = smaller } : picture);
+        }
     }
 }

@@ -85,6 +85,7 @@ public sealed class TagTests(TagSite site) : IClassFixture<TagSite>
         browser.Script("document.querySelectorAll('.piece')[2].focus()");
         browser.Press(Keys.Delete);
         Testing.Browser.Until(() => browser.Find("#pattern").GetDomProperty("value") == "{album artist} - {album} (2024)/{track} {title}", "the year to be fixed text");
+        Testing.Browser.Until(() => browser.Script("return document.querySelectorAll('.piece').length === 4 && document.body.dataset.piece === undefined") as bool?, "the page to follow");
         // The border of the album moves by a letter and back.
         browser.Script("document.querySelectorAll('.piece')[1].focus()");
         browser.Press(Keys.Left);

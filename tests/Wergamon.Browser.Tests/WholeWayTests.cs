@@ -100,6 +100,52 @@ public sealed class WholeWayTests(Site site) : IClassFixture<Site>
         browser.FindText(".target.is-chosen", "MP3 256 kbit/s");
     }
 
+    /// <summary>A target of one's own: made from another, changed, used in a plan, exported, removed and imported again.</summary>
+    [Fact]
+    public async Task A_target_is_made_used_exported_and_imported()
+    {
+        var browser = site.Browser;
+        browser.Go("/convert/targets/pocket-player");
+        browser.Find("#name").SendKeys("Car, old");
+        browser.Leave(() => browser.Click("button", "Save as a new target"));
+        browser.FindText("h1", "Car, old");
+        Choose("artwork", "front only, at most 300 pixels");
+        browser.FindText("#artwork option:checked", "front only, at most 300 pixels");
+        Choose("rate", "48 kHz exactly");
+        browser.FindText(".target.is-chosen", "MP3 256 kbit/s, 48 kHz");
+        Type("names", "{albun}");
+        browser.FindText("[role=alert]", "There is no field");
+        Type("names", "{track:00} {title}");
+        browser.FindText("#names", "{track:00} {title}");
+        using var client = new HttpClient();
+        var file = await client.GetByteArrayAsync(new Uri(browser.Find("a[href$='handler=Export']").GetAttribute("href")!));
+
+        var output = site.Folder("car");
+        site.PlanAlbum("Night Shift at Pit Four", output);
+        site.ChooseTarget("Car, old");
+        browser.FindText("td", "48 kHz gains nothing over 44.1 kHz");
+        site.StartRun();
+        site.WaitForEnd();
+        var made = Directory.GetFiles(output, "*.mp3").Order(StringComparer.Ordinal).ToList();
+        Assert.Equal("01 ", Path.GetFileName(made[0])[..3]);
+        using (var stream = File.OpenRead(made[0]))
+            Assert.Equal(300, PictureSize.Of(Assert.Single(FileReading.ReadTags(stream).Tags.Pictures).Data.Span)!.Value.Width);
+
+        browser.Go("/convert/targets/own-car--old");
+        browser.Script("window.confirm = () => true");
+        browser.Leave(() => browser.Click(".target-actions button", "Remove"));
+        Assert.DoesNotContain("Car, old", browser.TextOf(".targets"), StringComparison.Ordinal);
+        var kept = site.Folder("car.json");
+        await File.WriteAllBytesAsync(kept, file);
+        browser.Leave(() => browser.All("input[type=file]")[0].SendKeys(kept));
+        browser.FindText("h1", "Car, old");
+        browser.FindText("#names", "{track:00} {title}");
+        Assert.Empty(browser.Complaints());
+    }
+
+    private void Choose(string id, string option) =>
+        site.Browser.Script("const s = document.getElementById(arguments[0]); s.value = [...s.options].find((option) => option.text === arguments[1]).value; s.dispatchEvent(new Event('change', { bubbles: true }))", id, option);
+
     /// <summary>A movie in two languages: the second is chosen, and its AAC goes into the M4A as it is.</summary>
     [Fact]
     public void The_sound_of_a_movie_is_chosen_and_kept_as_it_is()

@@ -1,6 +1,7 @@
 using System.Net;
 using Wergamon.App.Convert;
 using Wergamon.App.Library;
+using Wergamon.Core.Audio;
 using Wergamon.Core.Formats;
 using Wergamon.Core.Formats.Alac;
 using Wergamon.Core.Formats.Flac;
@@ -42,9 +43,30 @@ public sealed class PlanSettingsTests
         Assert.Equal(IfExists.Skip, server.Get<Plans>().View(plan)!.Target.IfExists);
 
         var plain = await PlanAsync(server, "plain");
-        Assert.Equal(new WavSettings(), await SendAsync(server, plain, ("shown", "0"), ("step", "3"), ("highest", "44100")));
-        Assert.Null(server.Get<Plans>().View(plain)!.Target.HighestRate);
+        Assert.Equal(new WavSettings(), await SendAsync(server, plain, ("shown", "0"), ("step", "3"), ("rate", "44101"), ("bits", "-17"), ("artwork", "99")));
+        Assert.Equal(((SampleRate?)null, (int?)null, (ArtworkRule?)null), RulesOf(server, plain));
         Assert.Equal(HttpStatusCode.NotFound, (await server.PostAsync("convert", "convert/999?handler=Settings")).StatusCode);
+    }
+
+    [Fact]
+    public async Task Rate_depth_and_artwork_are_as_the_source_at_most_or_exactly()
+    {
+        await using var server = await InProcessServer.StartAsync();
+        var plan = await PlanAsync(server, "archive");
+        await SendAsync(server, plan, ("rate", "44100"), ("bits", "16"), ("artwork", "5"));
+        Assert.Equal(((SampleRate?)SampleRate.AudioDisc, (int?)16, (ArtworkRule?)new ArtworkRule(ArtworkChoice.FrontOnly, 500)), RulesOf(server, plan));
+        await SendAsync(server, plan, ("rate", "-96000"), ("bits", "-24"), ("artwork", "7"));
+        var target = server.Get<Plans>().View(plan)!.Target;
+        Assert.Equal((null, 96_000, (int?)null, (int?)24, ArtworkChoice.None), (target.Rate, target.HighestRate!.Value.Hertz, target.Bits, target.MaxBits, target.Artwork!.Choice));
+        await SendAsync(server, plan, ("rate", "0"), ("bits", "0"), ("artwork", "0"));
+        target = server.Get<Plans>().View(plan)!.Target;
+        Assert.Equal((null, null, null, null, null), (target.Rate, target.HighestRate, target.Bits, target.MaxBits, target.Artwork));
+    }
+
+    private static (SampleRate? Rate, int? Bits, ArtworkRule? Artwork) RulesOf(InProcessServer server, long plan)
+    {
+        var target = server.Get<Plans>().View(plan)!.Target;
+        return (target.Rate, target.Bits, target.Artwork);
     }
 
     private static async Task<long> PlanAsync(InProcessServer server, string target)

@@ -55,6 +55,36 @@ public sealed class TagTests(WorkerFixture worker) : IClassFixture<WorkerFixture
         AssertPicture(read);
     }
 
+    /// <summary>A target's rule for artwork: the front alone, small enough for the player, read back and proved.</summary>
+    [Fact]
+    public async Task Artwork_is_left_out_and_made_smaller_for_a_target()
+    {
+        var source = worker.Folder["large-artwork.flac"];
+        await worker.ProveAsync(Source("large-artwork"), source, Target.BuiltIn[0]);
+        var cover = await File.ReadAllBytesAsync(Path.Combine(WebServer.DemoRack, "01-lamp-room.jpg"));
+        using (var stream = File.Open(source, FileMode.Open))
+        {
+            var tags = FileReading.ReadTags(stream).Tags;
+            tags.Pictures.Add(new Picture(PictureKind.Back, "image/jpeg", "", cover));
+            tags.Pictures.Add(new Picture(PictureKind.Front, "image/jpeg", "Vorderseite ä", cover));
+            var whole = new MemoryStream();
+            ((TaggedFormat)FileFormats.Of(stream)!).RewriteTags(stream, whole, tags);
+            stream.SetLength(0);
+            whole.WriteTo(stream);
+        }
+
+        var copy = worker.Folder["small-artwork.mp3"];
+        await worker.ProveAsync(source, copy, Target.BuiltIn[1] with { Artwork = new ArtworkRule(ArtworkChoice.FrontOnly, 300) });
+        using var made = File.OpenRead(copy);
+        var picture = Assert.Single(FileReading.ReadTags(made).Tags.Pictures);
+        var size = PictureSize.Of(picture.Data.Span)!.Value;
+        Assert.Equal((PictureKind.Front, "Vorderseite ä", 300, 300, false), (picture.Kind, picture.Description, size.Width, size.Height, PictureSize.IsProgressive(picture.Data.Span)));
+        Assert.InRange(picture.Data.Length, 1, cover.Length / 2);
+
+        await worker.ProveAsync(source, worker.Folder["no-artwork.mp3"], Target.BuiltIn[1] with { Artwork = new ArtworkRule(ArtworkChoice.None) });
+        Assert.Empty(Mutagen.Read(worker.Folder["no-artwork.mp3"])["pictures"]!.AsArray());
+    }
+
     [Theory]
     [InlineData("archive")]
     [InlineData("pocket-player")]

@@ -36,7 +36,7 @@ public sealed class WorkerFixture : IDisposable
         var steps = RoutePlanner.Plan(facts, fidelity, target).StepsBeforeEncoding();
         var fields = extra?.Fields.Select(field => new JobField(field.Name, field.Values)) ?? [];
         return await _pool.RunAsync(
-            new ConvertJob(source, facts.Format, steps, target.Encoder, output, [.. fields], cover is null ? [] : [new JobPicture(PictureKind.Front, cover)]),
+            new ConvertJob(source, facts.Format, steps, target.Encoder, output, [.. fields], cover is null ? [] : [new JobPicture(PictureKind.Front, cover)]) { Artwork = target.Artwork },
             WorkerPriority.AskedFor, null, CancellationToken.None);
     }
 

@@ -230,7 +230,10 @@ public sealed class Plans(Database database, LibraryQueries library, TargetChoic
         target.Encoder,
         "",
         [.. fromName.Fields.Select(field => new JobField(field.Name, field.Values))],
-        master.FolderCoverPath is { } cover ? [new JobPicture(PictureKind.Front, cover)] : []);
+        master.FolderCoverPath is { } cover ? [new JobPicture(PictureKind.Front, cover)] : [])
+    {
+        Artwork = target.Artwork,
+    };
 
     private static string ToJson(Target target) => JsonSerializer.Serialize(target, WorkerJson.Default.Target);
 

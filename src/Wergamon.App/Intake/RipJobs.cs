@@ -40,6 +40,7 @@ public sealed class RipJobs(RunStore runs, DiscStore discs, Spool spool)
             Roles = surround?.Roles ?? [],
             Downmix = surround?.Choice.Levels,
             HasSpareCore = true,
+            Artwork = spec.Target.Artwork,
         };
         return (spec with { RelativePath = PathFor(tags, spec, spec.Target.Format.Extension) }, job);
     }

@@ -90,6 +90,9 @@ public sealed record ConvertJob(
     /// <summary>How a downmix weighs the channels; null for the standard.</summary>
     public DownmixLevels? Downmix { get; init; }
 
+    /// <summary>Which pictures the copy gets; null for all as they are.</summary>
+    public ArtworkRule? Artwork { get; init; }
+
     /// <summary>True when a core is expected to be idle, as during a rip: the copy is then proved on it while it is written.</summary>
     public bool HasSpareCore { get; init; }
 }

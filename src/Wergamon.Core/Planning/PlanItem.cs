@@ -12,6 +12,7 @@ public enum PlanWarning
     TagsNotHeld,
     TagsFromFileName,
     SourceDamaged,
+    NothingGained,
 }
 
 /// <summary>A warning with its words for the person.</summary>
@@ -30,5 +31,5 @@ public sealed record PlanSource(long Id, AudioFacts Facts, Fidelity Fidelity, lo
 /// <param name="IsSkipped">True when its name is taken and the target says to skip.</param>
 public sealed record PlanItem(PlanSource Source, Route Route, SizeEstimate Size, string RelativePath, bool IsSkipped, IReadOnlyList<PlanNote> Notes)
 {
-    public int TagsKept(Target target) => target.Format.Dialect.CountHeld(Source.Contents);
+    public int TagsKept(Target target) => target.Format.Dialect.CountHeld(Planner.ContentsFor(Source, target));
 }

@@ -2,6 +2,7 @@ using System.Globalization;
 using Wergamon.Core.Audio;
 using Wergamon.Core.Formats;
 using Wergamon.Core.Naming;
+using Wergamon.Core.Tags;
 
 namespace Wergamon.Core.Planning;
 
@@ -34,9 +35,12 @@ public static class Planner
         return new PlanItem(source, route, EstimateSize(source, route, target), path, skipped, notes);
     }
 
+    /// <summary>What of the source's tags and pictures the target asks for.</summary>
+    internal static TagContents ContentsFor(PlanSource source, Target target) => (target.Artwork ?? ArtworkRule.Everything).ApplyTo(source.Contents);
+
     private static SizeEstimate EstimateSize(PlanSource source, Route route, Target target) => route.IsCarried
-        ? SizeEstimate.OfMeanRate(source.Facts.KilobitsPerSecond, route.Sound, target.Format.TagBytes(source.Contents)) with { Basis = SizeBasis.Bitrate }
-        : target.Format.EstimateSize(target.Encoder, route.Sound, source.Contents);
+        ? SizeEstimate.OfMeanRate(source.Facts.KilobitsPerSecond, route.Sound, target.Format.TagBytes(ContentsFor(source, target))) with { Basis = SizeBasis.Bitrate }
+        : target.Format.EstimateSize(target.Encoder, route.Sound, ContentsFor(source, target));
 
     private static string FirstFree(string path, Func<string, bool> isTaken)
     {
@@ -61,9 +65,14 @@ public static class Planner
             yield return new PlanNote(PlanWarning.LossyToLossy, $"Second lossy pass: detail lost{rate} does not come back, and more goes");
         if (lossySource && !target.IsLossy)
             yield return new PlanNote(PlanWarning.LossyToLossless, $"Larger, not better: detail lost{rate} does not come back");
+        if (route.Output.Rate.Hertz > source.Facts.Format.Rate.Hertz && target.Rate is not null)
+            yield return new PlanNote(PlanWarning.NothingGained, $"{route.Output.Rate} gains nothing over {source.Facts.Format.Rate}");
+        else if (!target.IsLossy && target.Bits is { } bits && source.Facts is { IsLossless: true, Format.IsFloat: false } && bits > source.Facts.Format.Bits)
+            yield return new PlanNote(PlanWarning.NothingGained, string.Create(CultureInfo.InvariantCulture, $"{bits} bits gain nothing over {source.Facts.Format.Bits}"));
         if (target.Format.TagAdvice is { } advice && source.Contents.Count > 0)
             yield return new PlanNote(PlanWarning.TagsHeldBadly, advice);
-        int lost = source.Contents.Count - target.Format.Dialect.CountHeld(source.Contents);
+        var contents = ContentsFor(source, target);
+        int lost = contents.Count - target.Format.Dialect.CountHeld(contents);
         if (lost > 0)
             yield return new PlanNote(PlanWarning.TagsNotHeld, string.Create(CultureInfo.InvariantCulture, $"{lost} {(lost == 1 ? "tag" : "tags")} of the source cannot be held by {target.Format.Name}"));
         if (source.TagsFromName > 0)

@@ -56,15 +56,17 @@ public static class RoutePlanner
 
     private static int RateFor(int hertz, Target target)
     {
-        int most = target.HighestRate?.Hertz ?? int.MaxValue;
         var rates = target.Format.Limits.Rates;
+        if (target.Rate is { } exact && (rates.Count == 0 || rates.Contains(exact.Hertz)))
+            return exact.Hertz;
+        int most = (target.Rate ?? target.HighestRate)?.Hertz ?? int.MaxValue;
         if (rates.Count == 0)
             return Math.Min(hertz, most);
         if (hertz <= most && rates.Contains(hertz))
             return hertz;
 
         // A rate that divides evenly is preferred; otherwise the next one up keeps the whole band.
-        var allowed = rates.Where(rate => rate <= most).ToList();
+        var allowed = rates.Where(rate => rate <= most).DefaultIfEmpty(rates[0]).ToList();
         int highest = allowed[^1];
         return hertz < highest
             ? allowed.First(rate => rate >= hertz)
@@ -76,12 +78,12 @@ public static class RoutePlanner
         if (target.IsLossy)
             return;
         var limits = target.Format.Limits;
-        int most = Math.Min(target.MaxBits ?? int.MaxValue, limits.MaxBits);
-        bool mayStayFloat = limits.HoldsFloat && format == source.Format;
+        int most = Math.Min(target.Bits ?? target.MaxBits ?? int.MaxValue, limits.MaxBits);
+        bool mayStayFloat = limits.HoldsFloat && format == source.Format && target.Bits is null;
         if (format.IsFloat && !(mayStayFloat && source.IsLossless))
         {
             int sourceBits = !source.IsLossless ? BitsForLossySources : source.Format.IsFloat ? 24 : source.Format.Bits;
-            Requantise(steps, ref format, Math.Min(most, sourceBits));
+            Requantise(steps, ref format, Math.Min(most, Math.Max(sourceBits, target.Bits ?? 0)));
         }
         else if (!format.IsFloat && format.Bits > most)
         {
@@ -93,10 +95,10 @@ public static class RoutePlanner
         }
 
         // Where only some depths are possible, samples are widened, which loses nothing.
-        int bits = format.Bits;
-        if (limits.Bits.Count > 0 && !limits.Bits.Contains(bits))
+        int bits = format.IsFloat ? format.Bits : Math.Max(format.Bits, target.Bits is { } exact && exact <= most ? exact : 0);
+        if (format.Bits != bits || (limits.Bits.Count > 0 && !limits.Bits.Contains(bits)))
         {
-            format = format with { Bits = limits.Bits.First(depth => depth >= bits) };
+            format = format with { Bits = limits.Bits.Count == 0 ? bits : limits.Bits.First(depth => depth >= bits) };
             steps.Add(new RouteStep(StepKind.Widen, Fidelity.Exact, format.BitsInWords, format));
         }
     }

@@ -1,3 +1,5 @@
+using System.Globalization;
+using System.Text.Json.Serialization;
 using Wergamon.Core.Audio;
 using Wergamon.Core.Discs;
 using Wergamon.Core.Formats;
@@ -7,6 +9,7 @@ using Wergamon.Core.Formats.Flac;
 using Wergamon.Core.Formats.Mp3;
 using Wergamon.Core.Formats.Opus;
 using Wergamon.Core.Formats.Wav;
+using Wergamon.Core.Naming;
 
 namespace Wergamon.Core.Planning;
 
@@ -16,16 +19,27 @@ namespace Wergamon.Core.Planning;
 /// <param name="Encoder">In which format, and how.</param>
 public sealed record Target(string Key, string Name, EncoderSettings Encoder)
 {
+    private const int MaxName = 60;
+
     /// <summary>Sources above this rate are resampled; null keeps every rate that the format can hold.</summary>
     public SampleRate? HighestRate { get; init; }
 
+    /// <summary>All sources are brought to this rate, also from below; null for <see cref="HighestRate"/> alone.</summary>
+    public SampleRate? Rate { get; init; }
+
     /// <summary>Sources with more bits are requantised; null keeps all that the format can hold.</summary>
     public int? MaxBits { get; init; }
+
+    /// <summary>All copies have this many bits; null for <see cref="MaxBits"/> alone.</summary>
+    public int? Bits { get; init; }
 
     /// <summary>Sources with more than two channels are downmixed even if the format could hold them.</summary>
     public bool DownmixesToStereo { get; init; }
 
     public IfExists IfExists { get; init; } = IfExists.KeepBoth;
+
+    /// <summary>Null for all pictures as they are.</summary>
+    public ArtworkRule? Artwork { get; init; }
 
     /// <summary>How copies and their folders are named, as <see cref="Naming.NamePattern"/> has it; null for the usual way.</summary>
     public string? Names { get; init; }
@@ -35,10 +49,21 @@ public sealed record Target(string Key, string Name, EncoderSettings Encoder)
 
     public WritableFormat Format => Encoder.Format;
 
+    /// <summary>What is wrong with a target that came from outside, in words; null where nothing is.</summary>
+    [JsonIgnore]
+    public string? Problem =>
+        string.IsNullOrWhiteSpace(Name) || Name.Length > MaxName ? $"A target needs a name of at most {MaxName} characters."
+        : Encoder is not { IsValid: true } ? "The quality of this target is outside what its format has."
+        : (Rate ?? HighestRate ?? SampleRate.AudioDisc).Hertz is < 8_000 or > 768_000 ? "The sample rate of this target is outside 8 to 768 kHz."
+        : (Bits ?? MaxBits ?? 16) is < 8 or > 32 ? "The bit depth of this target is outside 8 to 32."
+        : Artwork is { MaxSize: < 16 or > 10_000 } ? "The artwork size of this target is outside 16 to 10,000 pixels."
+        : Names is null ? null
+        : NamePattern.Parse(Names).Problem;
+
     public bool IsLossy => Format.IsLossy;
 
     /// <summary>One line that says what comes out: "MP3 256 kbit/s, 44.1 kHz at most".</summary>
-    public string Summary => Key == WholeDisc.Key ? $"one {Format.Name} with cue sheet" : Encoder.Summary + (HighestRate is { } rate ? $", {rate} at most" : "");
+    public string Summary => Key == WholeDisc.Key ? $"one {Format.Name} with cue sheet" : Encoder.Summary + (Rate is { } exact ? $", {exact}" : HighestRate is { } rate ? $", {rate} at most" : "") + (Bits is { } bits && !IsLossy ? string.Create(CultureInfo.InvariantCulture, $", {bits}-bit") : "");
 
     /// <summary>One lossless file of a whole disc, with a cue sheet beside it.</summary>
     public static Target WholeDisc { get; } = new("whole-disc", "Whole disc", new FlacSettings());

@@ -1,5 +1,6 @@
 using Wergamon.Core.Audio;
 using Wergamon.Core.Formats;
+using Wergamon.Core.Formats.Flac;
 using Wergamon.Core.Formats.Mp3;
 using Wergamon.Core.Planning;
 using Wergamon.Core.Tags;
@@ -67,6 +68,40 @@ public sealed class PlanningTests
         Assert.Single(RoutePlanner.Plan(Facts("flac", 48_000, 2, 24), Fidelity.Exact, target).Steps);
         Assert.Equal("96 to 48 kHz", RoutePlanner.Plan(Facts("flac", 96_000, 2, 24), Fidelity.Exact, target).Steps[0].Label);
         Assert.Equal("88.2 to 44.1 kHz", RoutePlanner.Plan(Facts("flac", 88_200, 2, 24), Fidelity.Exact, target).Steps[0].Label);
+    }
+
+    /// <summary>A target that wants one rate and depth from every source; steps only where they are needed.</summary>
+    [Theory]
+    [InlineData(44_100, 16, 44_100, 16, "FLAC")]
+    [InlineData(48_000, 24, 44_100, 16, "48 to 44.1 kHz, to 16-bit, FLAC")]
+    [InlineData(44_100, 16, 48_000, 24, "44.1 to 48 kHz, to 24-bit, FLAC")]
+    [InlineData(48_000, 16, 48_000, 24, "24-bit, FLAC")]
+    [InlineData(44_100, 24, 44_100, 16, "to 16-bit, FLAC")]
+    [InlineData(44_100, -32, 44_100, 24, "to 24-bit, FLAC")]
+    public void A_target_can_want_one_rate_and_depth(int rate, int bits, int wantedRate, int wantedBits, string expected)
+    {
+        var target = new Target("own", "Own", new FlacSettings()) { Rate = new SampleRate(wantedRate), Bits = wantedBits };
+        var route = RoutePlanner.Plan(Facts("flac", rate, 2, bits), Fidelity.Exact, target);
+        Assert.Equal(expected, string.Join(", ", route.Steps.Select(step => step.Label.Split(' ')[0] == "FLAC" ? "FLAC" : step.Label)));
+        Assert.Equal((wantedRate, wantedBits), (route.Output.Rate.Hertz, route.Output.Bits));
+    }
+
+    [Fact]
+    public void A_rate_that_the_format_has_not_is_the_highest_below()
+    {
+        var target = PocketPlayer with { HighestRate = null, Rate = new SampleRate(96_000) };
+        Assert.Equal(48_000, RoutePlanner.Plan(Facts("flac", 96_000, 2, 24), Fidelity.Exact, target).Output.Rate.Hertz);
+    }
+
+    [Fact]
+    public void Artwork_is_left_out_or_made_smaller_by_the_target()
+    {
+        PictureEntry back = new(PictureKind.Back, "image/png", "", 900_000), front = new(PictureKind.Front, "image/jpeg", "", 400_000);
+        var contents = new TagContents([], [back, front], []);
+        Assert.Equal(contents, ArtworkRule.Everything.ApplyTo(contents));
+        Assert.Equal([front with { Bytes = 62_500 }], new ArtworkRule(ArtworkChoice.FrontOnly, 500).ApplyTo(contents).Pictures);
+        Assert.Equal([back], new ArtworkRule(ArtworkChoice.FrontOnly).ApplyTo(contents with { Pictures = [back, back] }).Pictures);
+        Assert.Empty(new ArtworkRule(ArtworkChoice.None, 500).ApplyTo(contents).Pictures);
     }
 
     /// <summary>A route as a whole: the worst step counts, and a lossy source stays lossy whatever the format.</summary>

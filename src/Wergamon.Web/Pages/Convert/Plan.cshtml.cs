@@ -63,30 +63,11 @@ public sealed class PlanModel(Plans plans, TargetChoices targets, RunScheduler s
         return RedirectToPage(new { id });
     }
 
-    /// <param name="format">The key of the chosen format.</param>
-    /// <param name="scale">The chosen scale, by index among those of the format.</param>
-    /// <param name="shown">The scale on which the step was chosen.</param>
-    /// <param name="step">The step chosen.</param>
-    /// <param name="highest">In hertz.</param>
-    /// <param name="again">Encode what already is as wanted.</param>
-    public IActionResult OnPostSettings(long id, string? format, int? scale, int? shown, int? step, int? highest, IfExists taken, bool again)
+    public IActionResult OnPostSettings(long id, TargetForm form)
     {
         if (plans.View(id)?.Target is not { } target)
             return NotFound();
-        target = target with { IfExists = taken, EncodesAgain = again };
-        if (FileFormats.Find(format) is WritableFormat other && other != target.Format)
-        {
-            plans.SetTarget(id, target with { Encoder = other.UsualSettings });
-            return RedirectToPage(new { id });
-        }
-
-        if (highest is { } hertz && target.Format.Limits.Rates.Contains(hertz))
-            target = target with { HighestRate = new SampleRate(hertz) };
-        // Switching to another scale starts with its usual step.
-        if (target.Format.Scales.ElementAtOrDefault(scale ?? shown ?? 0) is { } chosen)
-            target = target with { Encoder = scale is { } wanted && wanted != shown ? chosen.Usual : chosen.Steps.ElementAtOrDefault(step ?? -1) ?? target.Encoder };
-
-        plans.SetTarget(id, target);
+        plans.SetTarget(id, form.ApplyTo(target));
         return RedirectToPage(new { id });
     }
 

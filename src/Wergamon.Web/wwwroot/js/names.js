@@ -17,6 +17,8 @@ function patternOf(name, pieces) {
 function use(svg, pieces, focusOn) {
   const input = document.getElementById("pattern");
   input.value = patternOf(svg.dataset.name, pieces);
+  // Keys that follow before the page does go on from here.
+  svg.dataset.pieces = JSON.stringify(pieces);
   if (focusOn !== undefined) svg.ownerDocument.body.dataset.piece = focusOn;
   input.dispatchEvent(new Event("change", { bubbles: true }));
 }

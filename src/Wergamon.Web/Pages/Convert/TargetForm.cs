@@ -1,0 +1,70 @@
+using Wergamon.Core.Audio;
+using Wergamon.Core.Formats;
+using Wergamon.Core.Planning;
+
+namespace Wergamon.Web.Pages.Convert;
+
+/// <summary>The choices of a target as a form sends them. What makes no sense changes nothing.</summary>
+public sealed record TargetForm
+{
+    /// <summary>The rules for artwork that can be chosen.</summary>
+    public static IReadOnlyList<ArtworkRule> ArtworkRules { get; } =
+    [
+        ArtworkRule.Everything, new(ArtworkChoice.All, 1000), new(ArtworkChoice.All, 500), new(ArtworkChoice.FrontOnly), new(ArtworkChoice.FrontOnly, 1000), new(ArtworkChoice.FrontOnly, 500),
+        new(ArtworkChoice.FrontOnly, 300), new(ArtworkChoice.None),
+    ];
+
+    public static IReadOnlyList<int> BitChoices { get; } = [16, 24];
+
+    private static readonly int[] UsualRates = [44_100, 48_000, 88_200, 96_000, 176_400, 192_000];
+
+    /// <summary>The key of the chosen format.</summary>
+    public string? Format { get; init; }
+
+    /// <summary>The chosen scale, by index among those of the format.</summary>
+    public int? Scale { get; init; }
+
+    /// <summary>The scale on which the step was chosen.</summary>
+    public int? Shown { get; init; }
+
+    /// <summary>The step chosen.</summary>
+    public int? Step { get; init; }
+
+    /// <summary>In hertz; negative for at most that, 0 for the source's own.</summary>
+    public int? Rate { get; init; }
+
+    /// <summary>As <see cref="Rate"/>, in bits.</summary>
+    public int? Bits { get; init; }
+
+    /// <summary>False to keep the channels of the source.</summary>
+    public bool? Stereo { get; init; }
+
+    /// <summary>By index in <see cref="ArtworkRules"/>.</summary>
+    public int? Artwork { get; init; }
+
+    public IfExists Taken { get; init; }
+
+    /// <summary>Encode what already is as wanted.</summary>
+    public bool Again { get; init; }
+
+    /// <summary>Sample rates that can be asked of a format, in hertz.</summary>
+    public static IReadOnlyList<int> RatesOf(WritableFormat format) => format.Limits.Rates.Count == 0 ? UsualRates : [.. UsualRates.Where(format.Limits.Rates.Contains)];
+
+    /// <summary>The target with these choices. Another format starts with its usual quality, whatever belongs to the one that was shown.</summary>
+    public Target ApplyTo(Target target)
+    {
+        target = target with { IfExists = Taken, EncodesAgain = Again, DownmixesToStereo = Stereo ?? target.DownmixesToStereo };
+        if (Artwork is { } rule && rule >= 0 && rule < ArtworkRules.Count)
+            target = target with { Artwork = ArtworkRules[rule] == ArtworkRule.Everything ? null : ArtworkRules[rule] };
+        if (FileFormats.Find(Format) is WritableFormat other && other != target.Format)
+            return target with { Encoder = other.UsualSettings };
+        if (Rate is { } hertz && (hertz == 0 || RatesOf(target.Format).Contains(Math.Abs(hertz))))
+            target = target with { Rate = hertz > 0 ? new SampleRate(hertz) : null, HighestRate = hertz < 0 ? new SampleRate(-hertz) : null };
+        if (Bits is { } depth && (depth == 0 || BitChoices.Contains(Math.Abs(depth))))
+            target = target with { Bits = depth > 0 ? depth : null, MaxBits = depth < 0 ? -depth : null };
+        // Switching to another scale starts with its usual step.
+        return target.Format.Scales.ElementAtOrDefault(Scale ?? Shown ?? 0) is { } chosen
+            ? target with { Encoder = Scale is { } wanted && wanted != Shown ? chosen.Usual : chosen.Steps.ElementAtOrDefault(Step ?? -1) ?? target.Encoder }
+            : target;
+    }
+}
