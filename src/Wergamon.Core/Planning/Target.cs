@@ -83,5 +83,13 @@ public sealed record Target(string Key, string Name, EncoderSettings Encoder)
         new("plain", "Plain", new WavSettings()),
         new("phone", "Phone", new AacSettings(256)) { HighestRate = new SampleRate(48_000), DownmixesToStereo = true },
         new("small-share", "Small share", new OpusSettings(96)) { DownmixesToStereo = true },
+        new("car", "Car", Mp3Settings.Constant(192))
+        {
+            HighestRate = SampleRate.AudioDisc,
+            DownmixesToStereo = true,
+            Artwork = new ArtworkRule(ArtworkChoice.FrontOnly, 500),
+            Names = """{album artist or artist} - {album}/{disc "-"}{track:00} {title}""",
+        },
+        new("audio-disc", "Audio disc", new WavSettings()) { Rate = SampleRate.AudioDisc, Bits = 16, DownmixesToStereo = true },
     ];
 }

@@ -86,6 +86,20 @@ public sealed class PlanningTests
         Assert.Equal((wantedRate, wantedBits), (route.Output.Rate.Hertz, route.Output.Bits));
     }
 
+    /// <summary>A WAV of 24 bits has 2,116.8 kbit/s, an audio disc 1,411.2 (IEC 60908); MP3 at 192 is 9 % of the former (common practice, no source).</summary>
+    [Theory]
+    [InlineData(44_100, 2, 24)]
+    [InlineData(48_000, 6, 24)]
+    [InlineData(22_050, 2, 16)]
+    [InlineData(44_100, 2, -32)]
+    public void An_audio_disc_gets_what_it_holds(int rate, int channels, int bits)
+    {
+        var sound = RoutePlanner.Plan(Facts("wav", rate, channels, bits), Fidelity.Exact, Target.BuiltIn.First(target => target.Key == "audio-disc")).Output;
+        Assert.Equal(1_411.2, sound.Rate.Hertz * sound.Channels * sound.Bits / 1000.0);
+        Assert.False(sound.IsFloat);
+        Assert.Equal(9, Math.Round(100 * 192 / 2_116.8));
+    }
+
     [Fact]
     public void A_rate_that_the_format_has_not_is_the_highest_below()
     {
