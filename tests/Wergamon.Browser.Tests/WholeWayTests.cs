@@ -109,8 +109,8 @@ public sealed class WholeWayTests(Site site) : IClassFixture<Site>
         browser.Find("#name").SendKeys("Car, old");
         browser.Leave(() => browser.Click("button", "Save as a new target"));
         browser.FindText("h1", "Car, old");
-        Choose("artwork", "front only, at most 300 pixels");
-        browser.FindText("#artwork option:checked", "front only, at most 300 pixels");
+        Choose("artwork", "front, at most 300 px");
+        browser.FindText("#artwork option:checked", "front, at most 300 px");
         Choose("rate", "48 kHz exactly");
         browser.FindText(".target.is-chosen", "MP3 256 kbit/s, 48 kHz");
         Type("names", "{albun}");

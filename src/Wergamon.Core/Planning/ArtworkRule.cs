@@ -37,8 +37,8 @@ public sealed record ArtworkRule(ArtworkChoice Choice, int? MaxSize = null)
         return contents with { Pictures = [.. contents.Pictures.Where((_, index) => Keeps(kinds, index)).Select(picture => picture with { Bytes = Math.Min(picture.Bytes, most) })] };
     }
 
-    /// <summary>"front, at most 500 pixels".</summary>
+    /// <summary>"front, at most 500 px".</summary>
     public override string ToString() =>
-        (Choice switch { ArtworkChoice.None => "none", ArtworkChoice.FrontOnly => "front only", _ => "all" })
-        + (Choice == ArtworkChoice.None ? "" : MaxSize is { } size ? string.Create(System.Globalization.CultureInfo.InvariantCulture, $", at most {size} pixels") : ", as it is");
+        Choice == ArtworkChoice.None ? "none"
+        : (Choice == ArtworkChoice.FrontOnly ? "front" : "all") + (MaxSize is { } size ? string.Create(System.Globalization.CultureInfo.InvariantCulture, $", at most {size} px") : ", as it is");
 }

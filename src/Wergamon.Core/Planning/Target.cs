@@ -63,7 +63,10 @@ public sealed record Target(string Key, string Name, EncoderSettings Encoder)
     public bool IsLossy => Format.IsLossy;
 
     /// <summary>One line that says what comes out: "MP3 256 kbit/s, 44.1 kHz at most".</summary>
-    public string Summary => Key == WholeDisc.Key ? $"one {Format.Name} with cue sheet" : Encoder.Summary + (Rate is { } exact ? $", {exact}" : HighestRate is { } rate ? $", {rate} at most" : "") + (Bits is { } bits && !IsLossy ? string.Create(CultureInfo.InvariantCulture, $", {bits}-bit") : "");
+    public string Summary =>
+        Key == WholeDisc.Key ? $"one {Format.Name} with cue sheet"
+        : !IsLossy && (Rate is not null || Bits is not null) ? $"{Format.Name}{(Rate is { } always ? $" {always}" : "")}{(Bits is { } bits ? string.Create(CultureInfo.InvariantCulture, $" {bits}-bit") : "")}"
+        : Encoder.Summary + (Rate is { } exact ? $", {exact}" : HighestRate is { } rate ? $", {rate} at most" : "");
 
     /// <summary>One lossless file of a whole disc, with a cue sheet beside it.</summary>
     public static Target WholeDisc { get; } = new("whole-disc", "Whole disc", new FlacSettings());
