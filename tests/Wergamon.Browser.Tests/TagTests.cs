@@ -178,6 +178,11 @@ public sealed class TagTests(TagSite site) : IClassFixture<TagSite>
         browser.Find("#lyrics").SendKeys("First line\nSecond line");
         browser.Leave(() => browser.Click(".lyrics-form > .btn", "Keep for review"));
         browser.FindText(".lyrics-files", "2 lines");
+        browser.Find("#lyrics").Clear();
+        browser.Find("#lyrics").SendKeys("[0:05] First line\n[0:09.5] Second line");
+        browser.Leave(() => browser.Click(".lyrics-form > .btn", "Keep for review"));
+        browser.FindText(".lyrics-files", "2 lines, timed");
+        Assert.Equal("[00:05.00]First line\n[00:09.50]Second line", browser.Find("#lyrics").GetDomProperty("value"));
         browser.Script("document.querySelector('.sheet-bar [data-ask]').removeAttribute('data-ask')");
         browser.Leave(() => browser.Click(".sheet-bar .btn-plain", "Discard"));
         browser.FindText("#sheet-bar", "No changes");

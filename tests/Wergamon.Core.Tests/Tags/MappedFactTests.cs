@@ -67,6 +67,15 @@ public sealed class MappedFactTests
         Assert.Empty(changed.Opaque);
     }
 
+    [Theory]
+    [InlineData("[0:05] Lamps out\n\n[1:02.3]  and up", "[00:05.00]Lamps out\n[01:02.30]and up")]
+    [InlineData("[00:05:25]Lamps out", "[00:05.25]Lamps out")]
+    [InlineData("[00:05.251] Lamps out\nand up", null)]
+    [InlineData("Lamps out", null)]
+    [InlineData("", null)]
+    public void Times_as_people_type_them_are_understood(string typed, string? expected) =>
+        Assert.Equal(expected, TimedLine.ParseTyped(typed) is { } lines ? TimedLine.Format(lines) : null);
+
     [Fact]
     public void Chapters_with_ends_and_pictures_stay_until_they_are_changed()
     {
