@@ -32,6 +32,25 @@ public static class Mutagen
     /// <summary>All that a file's own keys hold, each a list of strings: frames by identifier, chapters with time and title.</summary>
     public static JsonObject ReadKeys(string path) => Run(KeysScript, path, "{}");
 
+    /// <summary>Adds attributes of every type to an ASF file, and gives them as <see cref="ReadTypedAttributes"/> does.</summary>
+    public static JsonObject WriteTypedAttributes(string path) => Run(TypedScript, path, "true");
+
+    /// <summary>The attributes that <see cref="WriteTypedAttributes"/> added, each with its type.</summary>
+    public static JsonObject ReadTypedAttributes(string path) => Run(TypedScript, path, "false");
+
+    private const string TypedScript =
+        """
+        import sys, json
+        from mutagen import asf
+        m = asf.ASF(sys.argv[1])
+        if sys.argv[2] == 'true':
+            m['Lamp/Number'] = asf.ASFDWordAttribute(7); m['Lamp/Long'] = asf.ASFQWordAttribute(5000000000); m['Lamp/Short'] = asf.ASFWordAttribute(9)
+            m['Lamp/On'] = asf.ASFBoolAttribute(True); m['Lamp/Off'] = asf.ASFBoolAttribute(False); m['Lamp/Guid'] = asf.ASFGUIDAttribute(bytes(range(16)))
+            m['WM/TrackNumber'] = asf.ASFDWordAttribute(3)
+            m.save(); m = asf.ASF(sys.argv[1])
+        print(json.dumps({k: [[v.TYPE, str(v)] for v in m[k]] for k in sorted(m.keys()) if k.startswith('Lamp/') or k == 'WM/TrackNumber'}))
+        """;
+
     private const string KeysScript =
         """
         import sys, json, mutagen

@@ -144,7 +144,7 @@ public sealed class EditedTagTests(WorkerFixture worker) : IClassFixture<WorkerF
             var tags = FileReading.ReadTags(new MemoryStream(original)).Tags;
             foreach (var content in contents)
             {
-                foreach (var field in (OpaqueField[])[new("ID3v2", "PRIV", content), new("FLAC", "2", content), new("MP4", "xyzw", Mp4Value(content)), new("ASF", "Lamp/Mark", content), new("APE", "Lamp mark", (byte[])[2, 0, 0, 0, .. content])])
+                foreach (var field in (OpaqueField[])[new("ID3v2", "PRIV", content), new("FLAC", "2", content), new("MP4", "xyzw", Mp4Value(content)), new("ASF", "Lamp/Mark", (byte[])[1, 0, .. content]), new("APE", "Lamp mark", (byte[])[2, 0, 0, 0, .. content])])
                     tags.Opaque.Add(field);
                 // One item of a key is all that MP4 and APE hold.
                 if (format.Dialect.Name is "MP4 item list" or "APEv2")
@@ -165,6 +165,31 @@ public sealed class EditedTagTests(WorkerFixture worker) : IClassFixture<WorkerF
 
         // A data box of a kind that nobody knows.
         static byte[] Mp4Value(byte[] content) => [0, 0, (byte)((content.Length + 16) >> 8), (byte)(content.Length + 16), .. "data"u8, 0, 0, 0, 99, 0, 0, 0, 0, .. content];
+    }
+
+    /// <summary>Numbers, flags and identifiers of ASF keep their types, known names or not, until their field is changed.</summary>
+    [Fact]
+    public async Task Attributes_of_asf_keep_their_types()
+    {
+        var path = worker.Folder["typed.wma"];
+        File.WriteAllBytes(path, await _files.MakeAsync("wma"));
+        var written = Mutagen.WriteTypedAttributes(path);
+        var bytes = File.ReadAllBytes(path);
+        var format = FormatOf(bytes);
+        var tags = FileReading.ReadTags(new MemoryStream(bytes)).Tags;
+        Assert.Equal(("7", "5000000000", "1"), (tags.First("Lamp/Number"), tags.First("Lamp/Long"), tags.First("Lamp/On")));
+        // Another dialect holds the numbers as text, and the plan counts them once.
+        Assert.Equal(["7"], Core.Formats.Flac.FlacDialect.Instance.Select(tags)["Lamp/Number"]);
+        Assert.Equal(tags.Fields.Count + tags.Pictures.Count + 2, TagContents.Of(tags).Count);
+
+        tags.Set(FieldNames.Title, "Nine Gate Crossing");
+        File.WriteAllBytes(path, Apply(bytes, format.EditTags(new MemoryStream(bytes), tags, TagWriteOptions.Usual)));
+        Assert.Equal(written.ToJsonString(), Mutagen.ReadTypedAttributes(path).ToJsonString());
+        tags.Set("Lamp/Number", "8");
+        tags.Set("Lamp/Long");
+        var edited = Apply(bytes, format.EditTags(new MemoryStream(bytes), tags, TagWriteOptions.Usual));
+        Assert.Equal(["8"], FileReading.ReadTags(new MemoryStream(edited)).Tags["Lamp/Number"]);
+        Assert.Empty(FileReading.ReadTags(new MemoryStream(edited)).Tags["Lamp/Long"]);
     }
 
     /// <summary>An APE tag whose mark lies 128 bytes before the end, where an ID3v1 tag would start with the same three letters.</summary>

@@ -11,6 +11,8 @@ public readonly record struct OpaqueEntry(string Dialect, string Id, long Bytes)
 /// <summary>Contents of a file's tags without the bytes of pictures and opaque fields: enough to plan with.</summary>
 public sealed record TagContents(IReadOnlyList<TagField> Fields, IReadOnlyList<PictureEntry> Pictures, IReadOnlyList<OpaqueEntry> Opaque)
 {
+    private const string AsfDialectName = "ASF";
+
     public static TagContents Empty { get; } = new([], [], []);
 
     /// <summary>Fields, pictures and opaque fields in all.</summary>
@@ -21,11 +23,18 @@ public sealed record TagContents(IReadOnlyList<TagField> Fields, IReadOnlyList<P
         [.. tags.Pictures.Select(EntryOf)],
         [.. tags.Opaque.Select(EntryOf)]);
 
-    /// <summary>The opaque fields whose fact is no text field too. A rating is one, which any dialect can hold.</summary>
+    /// <summary>The opaque fields whose fact is no text field too, as a rating or a number is: any dialect can hold that.</summary>
     internal IEnumerable<OpaqueEntry> OpaqueAlone()
     {
         var names = Fields.Select(field => field.Name).ToHashSet(StringComparer.OrdinalIgnoreCase);
-        return Opaque.Where(entry => entry.Dialect != Id3v2.Id3v2FrameParser.Dialect || Id3v2.MappedFrames.FieldOf(entry.Id) is not { } name || !names.Contains(name));
+        return Opaque.Where(entry => FieldOf(entry) is not { } name || !names.Contains(name));
+
+        static string? FieldOf(OpaqueEntry entry) => entry.Dialect switch
+        {
+            Id3v2.Id3v2FrameParser.Dialect => Id3v2.MappedFrames.FieldOf(entry.Id),
+            AsfDialectName => Mapping.KeyMap.Asf.FieldOf(entry.Id) ?? entry.Id,
+            _ => null,
+        };
     }
 
     internal static PictureEntry EntryOf(Picture picture) => new(picture.Kind, picture.MimeType, picture.Description, picture.Data.Length);

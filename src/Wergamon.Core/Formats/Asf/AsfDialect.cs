@@ -21,6 +21,10 @@ public sealed class AsfDialect : TagDialect
     {
         var kept = base.Select(tags);
         kept.Set(FieldNames.Rating, [.. kept[FieldNames.Rating].Select(value => Rating.IsPlain(value) ? value : AsfTags.RatingOf(value))]);
+        var typed = AsfTags.TypedFor(kept);
+        kept.Opaque.Clear();
+        foreach (var attribute in typed)
+            kept.Opaque.Add(attribute);
         return kept;
     }
 

@@ -11,7 +11,8 @@ namespace Wergamon.Core.Formats.Asf;
 
 /// <summary>
 /// The descriptions in the header of ASF files (Advanced Systems Format specification, 3.10, 3.11 and 4.8). An attribute without a field
-/// of its own keeps its name; what is no text is carried as bytes.
+/// of its own keeps its name. What is no text is carried as its type, in two bytes, and its value; a number or a flag is a field as well, and
+/// keeps its type as long as the field says the same.
 /// </summary>
 public static class AsfTags
 {
@@ -21,8 +22,6 @@ public static class AsfTags
     private static readonly FrozenSet<string> SoundAttributes = FrozenSet.Create(
         StringComparer.OrdinalIgnoreCase, "WMFSDKVersion", "WMFSDKNeeded", "IsVBR", "DeviceConformanceTemplate", "WM/EncodingSettings", "WM/EncodingTime", "PeakValue", "AverageLevel", "ASFLeakyBucketPairs", "Bitrate", "Duration");
 
-    private static readonly KeyMap Attributes = new(row => row.Asf, StringComparer.OrdinalIgnoreCase);
-
     /// <summary>The fields of the content description, in its order; rating comes last and stays empty.</summary>
     private static readonly string[] Described = [FieldNames.Title, FieldNames.Artist, FieldNames.Copyright, FieldNames.Comment];
 
@@ -31,6 +30,9 @@ public static class AsfTags
 
     /// <summary>Longest value outside of the metadata library, in bytes.</summary>
     private const int MaxShortValue = ushort.MaxValue - 1;
+
+    /// <summary>Bytes of the type in front of an attribute that is carried.</summary>
+    private const int TypeLength = 2;
 
     private enum ValueType
     {
@@ -43,7 +45,7 @@ public static class AsfTags
     }
 
     /// <summary>The attribute under which a field is written.</summary>
-    internal static string NameOf(string field) => Attributes.KeyOf(field) ?? VorbisCommentNames.ToKey(field);
+    internal static string NameOf(string field) => KeyMap.Asf.KeyOf(field) ?? VorbisCommentNames.ToKey(field);
 
     internal static TagReading Read(AsfObjects objects)
     {
@@ -73,6 +75,8 @@ public static class AsfTags
             WriteUInt16(description, text.Length);
         foreach (var text in first)
             description.Write(text);
+        var typed = TypedFor(tags);
+        var said = typed.Select(FactOf).ToHashSet();
         foreach (var field in tags.Fields)
         {
             bool isShort = IsShort(field.Values);
@@ -80,6 +84,8 @@ public static class AsfTags
             foreach (var value in ValuesOf(field, tags).Skip(at >= 0 && isShort ? 1 : 0))
             {
                 var name = NameOf(field.Name);
+                if (said.Contains((field.Name.ToUpperInvariant(), value)))
+                    continue;
                 if (field.Name.Equals(FieldNames.Rating, StringComparison.OrdinalIgnoreCase) && Rating.IsPlain(value))
                     extended.Add(ShortAttribute(name, ValueType.UInt32, BitConverter.GetBytes(SharedRatings[value[0] - '1'])));
                 else
@@ -89,9 +95,32 @@ public static class AsfTags
 
         foreach (var picture in tags.Pictures)
             library.Add(LongAttribute("WM/Picture", ValueType.Bytes, PictureValue(picture)));
-        foreach (var field in tags.Opaque.Where(field => field.Dialect == Dialect))
-            library.Add(LongAttribute(field.Id, ValueType.Bytes, field.Data.Span));
+        foreach (var field in typed)
+        {
+            var (type, value) = ((ValueType)BinaryPrimitives.ReadUInt16LittleEndian(field.Data.Span), field.Data[TypeLength..]);
+            // A flag is a double word in the extended description, and a word in the library.
+            if (type is ValueType.UInt32 or ValueType.UInt64 or ValueType.UInt16 || (type == ValueType.Flag && value.Length == 4))
+                extended.Add(ShortAttribute(field.Id, type, value.ToArray()));
+            else
+                library.Add(LongAttribute(field.Id, type, value.Span));
+        }
+
         return (first.Exists(text => text.Length > 0) ? description.ToArray() : null, Counted(extended), Counted(library));
+    }
+
+    /// <summary>The attributes that are no text, without numbers and flags whose field says something else by now.</summary>
+    internal static List<OpaqueField> TypedFor(TagSet tags) =>
+    [
+        .. tags.Opaque.Where(attribute => attribute.Dialect == Dialect && attribute.Data.Length >= TypeLength)
+            .Where(attribute => FactOf(attribute) is not { Value.Length: > 0 } fact || (tags.Fields.FirstOrDefault(field => field.Name.Equals(fact.Field, StringComparison.OrdinalIgnoreCase)) is { } held && ValuesOf(held, tags).Contains(fact.Value))),
+    ];
+
+    /// <summary>What a number or a flag says: a field, in capitals, and its value; no value for any other attribute.</summary>
+    private static (string Field, string Value) FactOf(OpaqueField attribute)
+    {
+        var text = TextOf((ValueType)BinaryPrimitives.ReadUInt16LittleEndian(attribute.Data.Span), attribute.Data.Span[TypeLength..]);
+        var field = FieldOf(attribute.Id);
+        return (field.ToUpperInvariant(), field == FieldNames.Rating ? RatingOf(text) : text);
     }
 
     /// <summary>The attributes of an extended description that are about the sound itself, whole.</summary>
@@ -246,24 +275,28 @@ public static class AsfTags
 
         if (SoundAttributes.Contains(name))
             return;
-        if (type == ValueType.Bytes || (int)type > (int)ValueType.UInt16)
-        {
-            into.Opaque.Add(new OpaqueField(Dialect, name, value.ToArray()));
-            return;
-        }
-
-        var text = type switch
-        {
-            ValueType.Text => Text(value),
-            ValueType.Flag => value.IndexOfAnyExcept((byte)0) >= 0 ? "1" : "",
-            ValueType.UInt32 when value.Length >= 4 => BinaryPrimitives.ReadUInt32LittleEndian(value).ToString(CultureInfo.InvariantCulture),
-            ValueType.UInt64 when value.Length >= 8 => BinaryPrimitives.ReadUInt64LittleEndian(value).ToString(CultureInfo.InvariantCulture),
-            ValueType.UInt16 when value.Length >= 2 => BinaryPrimitives.ReadUInt16LittleEndian(value).ToString(CultureInfo.InvariantCulture),
-            _ => "",
-        };
-        var field = Attributes.FieldOf(name) ?? VorbisCommentNames.ToName(name);
-        into.AddNumbered(field, field == FieldNames.Rating ? RatingOf(text) : text);
+        var field = FieldOf(name);
+        var text = type == ValueType.Text ? Text(value) : TextOf(type, value);
+        if (field == FieldNames.Rating)
+            text = RatingOf(text);
+        into.AddNumbered(field, text);
+        // A rating of 1 to 5 is written as a number anyway.
+        bool isPlainRating = field == FieldNames.Rating && type == ValueType.UInt32 && Rating.IsPlain(text);
+        if (type != ValueType.Text && !isPlainRating)
+            into.Opaque.Add(new OpaqueField(Dialect, name, (byte[])[(byte)type, (byte)((int)type >> 8), .. value]));
     }
+
+    private static string FieldOf(string attribute) => KeyMap.Asf.FieldOf(attribute) ?? VorbisCommentNames.ToName(attribute);
+
+    /// <summary>A number or a flag that is set as text; empty for any other value.</summary>
+    private static string TextOf(ValueType type, ReadOnlySpan<byte> value) => type switch
+    {
+        ValueType.Flag => value.IndexOfAnyExcept((byte)0) >= 0 ? "1" : "",
+        ValueType.UInt32 when value.Length >= 4 => BinaryPrimitives.ReadUInt32LittleEndian(value).ToString(CultureInfo.InvariantCulture),
+        ValueType.UInt64 when value.Length >= 8 => BinaryPrimitives.ReadUInt64LittleEndian(value).ToString(CultureInfo.InvariantCulture),
+        ValueType.UInt16 when value.Length >= 2 => BinaryPrimitives.ReadUInt16LittleEndian(value).ToString(CultureInfo.InvariantCulture),
+        _ => "",
+    };
 
     /// <summary>Kind, length, MIME type and description in UTF-16 with a zero behind each, then the picture.</summary>
     private static Picture? ReadPicture(ReadOnlySpan<byte> value)

@@ -7,6 +7,9 @@ internal sealed class KeyMap
 {
     private readonly FrozenDictionary<string, string> _keys, _fields;
 
+    /// <summary>The attributes of ASF.</summary>
+    public static KeyMap Asf { get; } = new(row => row.Asf, StringComparer.OrdinalIgnoreCase);
+
     /// <param name="keyOf">The column; null leaves a field out.</param>
     /// <param name="comparer">How keys are told apart.</param>
     /// <param name="aliases">Further keys, read only.</param>
