@@ -38,8 +38,7 @@ internal static class SourceTags
     /// <summary>Leaves out and shrinks pictures by the target's rule. One that cannot be decoded stays as it is.</summary>
     private static void Shape(TagSet tags, ArtworkRule rule)
     {
-        var kinds = tags.Pictures.Select(picture => picture.Kind).ToList();
-        List<Picture> kept = [.. tags.Pictures.Where((_, index) => rule.Keeps(kinds, index))];
+        var kept = rule.Select([.. tags.Pictures], picture => picture.Kind);
         tags.Pictures.Clear();
         foreach (var picture in kept)
         {

@@ -75,12 +75,12 @@ public sealed class WholeWayTests(Site site) : IClassFixture<Site>
         site.PlanAlbum("Songs from the Winding House", site.Folder("exceptions"));
         site.ChooseTarget("Pocket player");
         Assert.Equal(5, browser.All("svg[aria-label*='MP3 as it is bit for bit']").Count);
-        browser.Script("const a = document.getElementById('again'); a.value = 'true'; a.dispatchEvent(new Event('change', { bubbles: true }))");
+        Type("again", "true");
         browser.FindText(".note-lossy", "Second lossy pass: detail lost at 192");
         browser.Click("[aria-label='Leave out Powder Monkey']");
         browser.Find("[aria-label='Take in Powder Monkey']");
         browser.FindText(".total-bar", "Convert 4 tracks");
-        browser.Script("const r = document.getElementById('step'); r.value = 2; r.dispatchEvent(new Event('change', { bubbles: true }))");
+        Type("step", "2");
         browser.FindText(".target.is-chosen", "MP3 128 kbit/s");
         browser.FindText(".settings", "128 kbit/s");
         // Names by a pattern; a bad one is refused and stays to be mended.
@@ -90,13 +90,13 @@ public sealed class WholeWayTests(Site site) : IClassFixture<Site>
         browser.FindText("#names-hint", "Songs from the Winding House/01 ");
         Type("names", "");
         browser.FindText("#names-hint", "Tin Orchard/Songs from the Winding House/01 ");
-        browser.Script("const s = document.getElementById('scale'); s.value = 2; s.dispatchEvent(new Event('change', { bubbles: true }))");
+        Type("scale", "2");
         browser.FindText(".target.is-chosen", "MP3 variable, about 190 kbit/s");
-        browser.Script("const s = document.getElementById('scale'); s.value = 0; s.dispatchEvent(new Event('change', { bubbles: true }))");
+        Type("scale", "0");
         browser.FindText(".target.is-chosen", "MP3 256 kbit/s");
-        browser.Script("const r = document.getElementById('step'); r.value = 7; r.dispatchEvent(new Event('change', { bubbles: true }))");
+        Type("step", "7");
         browser.FindText(".target.is-chosen", "MP3 320 kbit/s");
-        browser.Script("const r = document.getElementById('step'); r.value = 6; r.dispatchEvent(new Event('change', { bubbles: true }))");
+        Type("step", "6");
         browser.FindText(".target.is-chosen", "MP3 256 kbit/s");
     }
 

@@ -63,6 +63,20 @@ public sealed class PlanSettingsTests
         Assert.Equal((null, null, null, null, null), (target.Rate, target.HighestRate, target.Bits, target.MaxBits, target.Artwork));
     }
 
+    /// <summary>A target from elsewhere may want what the lists do not offer; another choice leaves that alone.</summary>
+    [Fact]
+    public async Task Choices_that_are_not_offered_stay()
+    {
+        await using var server = await InProcessServer.StartAsync();
+        var key = server.Get<TargetChoices>().Add(new Target("x", "Old deck", new WavSettings()) { HighestRate = new SampleRate(32_000), MaxBits = 20, Artwork = new ArtworkRule(ArtworkChoice.FrontOnly, 240) });
+        var html = await server.Client.GetStringAsync(new Uri($"convert/targets/{key}", UriKind.Relative));
+        foreach (var shown in (string[])["32 kHz at most", "20 at most", "front, at most 240 px"])
+            Assert.Contains($"<option value=\"\" selected>{shown}</option>", html, StringComparison.Ordinal);
+        using var reply = await server.PostAsync($"convert/targets/{key}", $"convert/targets/{key}?handler=Settings", ("rate", ""), ("bits", ""), ("artwork", ""), ("taken", "Skip"));
+        var target = server.Get<TargetChoices>().Get(key);
+        Assert.Equal((32_000, 20, 240, IfExists.Skip), (target.HighestRate!.Value.Hertz, target.MaxBits, target.Artwork!.MaxSize, target.IfExists));
+    }
+
     private static (SampleRate? Rate, int? Bits, ArtworkRule? Artwork) RulesOf(InProcessServer server, long plan)
     {
         var target = server.Get<Plans>().View(plan)!.Target;

@@ -32,7 +32,7 @@ public sealed record PlanRow
     /// <summary>The run started from it; null for an open plan.</summary>
     public long? RunId { get; init; }
 
-    public Target ReadTarget() => JsonSerializer.Deserialize(Target, WorkerJson.Default.Target) ?? throw new InvalidDataException($"Plan {Id} has no target.");
+    public Target ReadTarget() => JsonSerializer.Deserialize(Target, PlanningJson.Default.Target) ?? throw new InvalidDataException($"Plan {Id} has no target.");
 }
 
 /// <summary>One line of a plan as it is shown and run.</summary>
@@ -126,12 +126,10 @@ public sealed class Plans(Database database, LibraryQueries library, TargetChoic
     /// <param name="typed">Empty for the usual way.</param>
     public string? SetNames(long id, string? typed)
     {
-        var names = typed?.ReplaceLineEndings("").Trim() is { Length: > 0 } text && text != TrackPath.UsualNames ? text : null;
-        if (names is not null && NamePattern.Parse(names).Problem is { } problem)
-            return problem;
-        if (View(id) is { } plan)
+        var (names, problem) = TrackPath.ReadTyped(typed);
+        if (problem is null && View(id) is { } plan)
             SetTarget(id, plan.Target with { Names = names });
-        return null;
+        return problem;
     }
 
     public void SetLeftOut(long id, int position, bool isLeftOut) =>
@@ -235,7 +233,7 @@ public sealed class Plans(Database database, LibraryQueries library, TargetChoic
         Artwork = target.Artwork,
     };
 
-    private static string ToJson(Target target) => JsonSerializer.Serialize(target, WorkerJson.Default.Target);
+    private static string ToJson(Target target) => JsonSerializer.Serialize(target, PlanningJson.Default.Target);
 
     private void Change(string sql, object parameters) => database.Change(connection => connection.Execute(sql, parameters));
 }

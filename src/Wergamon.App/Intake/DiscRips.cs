@@ -35,9 +35,8 @@ public sealed class DiscRips : IDisposable
     public string? Choose(DiscChoice choice, string? typedFolder, string? typedNames)
     {
         var known = Choice.Settings.OutputFolder;
-        var problem = string.IsNullOrWhiteSpace(typedNames) ? null : NamePattern.Parse(typedNames.Trim()).Problem;
-        var names = problem is not null ? Choice.Settings.Names : string.IsNullOrWhiteSpace(typedNames) ? null : typedNames.Trim();
-        choice = choice with { Settings = choice.Settings with { Names = names } };
+        var (names, problem) = TrackPath.ReadTyped(typedNames);
+        choice = choice with { Settings = choice.Settings with { Names = problem is null ? names : Choice.Settings.Names } };
         if (string.IsNullOrWhiteSpace(typedFolder))
         {
             Write(choice with { Settings = choice.Settings with { OutputFolder = null } });

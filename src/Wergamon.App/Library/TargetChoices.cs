@@ -30,7 +30,7 @@ public sealed class TargetChoices(Database database)
     {
         database.Change(connection => connection.Execute(
             "INSERT INTO target (key, settings) VALUES (@Key, @settings) ON CONFLICT (key) DO UPDATE SET settings = excluded.settings",
-            new { target.Key, settings = JsonSerializer.Serialize(target, WorkerJson.Default.Target) }));
+            new { target.Key, settings = JsonSerializer.Serialize(target, PlanningJson.Default.Target) }));
     }
 
     /// <summary>Adds a target of the person's own; returns its key.</summary>
@@ -54,7 +54,7 @@ public sealed class TargetChoices(Database database)
     {
         try
         {
-            return JsonSerializer.Deserialize(settings, WorkerJson.Default.Target) is { Problem: null } target ? target : null;
+            return JsonSerializer.Deserialize(settings, PlanningJson.Default.Target) is { Problem: null } target ? target : null;
         }
         catch (JsonException)
         {

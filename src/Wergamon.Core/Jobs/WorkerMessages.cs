@@ -178,5 +178,4 @@ public sealed record WorkerProgress(long Done, long Total, bool Proving);
 [JsonSerializable(typeof(WorkerReply))]
 [JsonSerializable(typeof(Proof))]
 [JsonSerializable(typeof(ConvertJob))]
-[JsonSerializable(typeof(Target))]
 public sealed partial class WorkerJson : JsonSerializerContext;

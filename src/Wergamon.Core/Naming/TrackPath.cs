@@ -14,6 +14,16 @@ public static class TrackPath
     /// <summary>The pattern that a text means; the usual one without a text, or where it is no pattern.</summary>
     public static NamePattern PatternOf(string? names) => names is null ? Usual : NamePattern.Parse(names).Pattern ?? Usual;
 
+    /// <summary>Reads names as a person typed them.</summary>
+    /// <returns>The pattern, null for the usual one and for none; or in words why it is no pattern.</returns>
+    public static (string? Names, string? Problem) ReadTyped(string? typed)
+    {
+        var text = (typed ?? "").ReplaceLineEndings("").Trim();
+        if (text.Length == 0 || text == UsualNames)
+            return (null, null);
+        return NamePattern.Parse(text).Problem is { } problem ? (null, problem) : (text, null);
+    }
+
     /// <summary>
     /// The path with '/' between its parts, each of them safe. Missing names become "Unknown artist", "Unknown album" and "Untitled"; the number
     /// of the disc counts only where there are several.

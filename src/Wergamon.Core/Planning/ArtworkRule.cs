@@ -18,13 +18,12 @@ public sealed record ArtworkRule(ArtworkChoice Choice, int? MaxSize = null)
 
     public static ArtworkRule Everything { get; } = new(ArtworkChoice.All);
 
-    /// <summary>Whether the n-th picture of a file stays; without a front cover, the first picture counts as one.</summary>
-    /// <param name="kinds">The kinds of all pictures, in order.</param>
-    public bool Keeps(IReadOnlyList<PictureKind> kinds, int index) => Choice switch
+    /// <summary>The pictures of a file that stay; without a front cover, the first picture counts as one.</summary>
+    public IReadOnlyList<T> Select<T>(IReadOnlyList<T> pictures, Func<T, PictureKind> kindOf) => Choice switch
     {
-        ArtworkChoice.None => false,
-        ArtworkChoice.FrontOnly => index == Math.Max(0, kinds.ToList().IndexOf(PictureKind.Front)),
-        _ => true,
+        ArtworkChoice.None => [],
+        ArtworkChoice.FrontOnly => [.. pictures.OrderBy(picture => kindOf(picture) != PictureKind.Front).Take(1)],
+        _ => pictures,
     };
 
     /// <summary>The contents of a copy by this rule, with the sizes that pictures will have at most.</summary>
@@ -32,9 +31,8 @@ public sealed record ArtworkRule(ArtworkChoice Choice, int? MaxSize = null)
     {
         if (this == Everything)
             return contents;
-        var kinds = contents.Pictures.Select(picture => picture.Kind).ToList();
         long most = MaxSize is { } size ? (long)(BytesPerPixel * size * size) : long.MaxValue;
-        return contents with { Pictures = [.. contents.Pictures.Where((_, index) => Keeps(kinds, index)).Select(picture => picture with { Bytes = Math.Min(picture.Bytes, most) })] };
+        return contents with { Pictures = [.. Select(contents.Pictures, picture => picture.Kind).Select(picture => picture with { Bytes = Math.Min(picture.Bytes, most) })] };
     }
 
     /// <summary>"front, at most 500 px".</summary>

@@ -34,4 +34,4 @@ public static class TargetFile
 /// <summary>The form in which targets are kept and given away.</summary>
 [JsonSourceGenerationOptions(PropertyNamingPolicy = JsonKnownNamingPolicy.CamelCase, UseStringEnumConverter = true, IgnoreReadOnlyProperties = true, DefaultIgnoreCondition = JsonIgnoreCondition.WhenWritingNull)]
 [JsonSerializable(typeof(Target))]
-internal sealed partial class PlanningJson : JsonSerializerContext;
+public sealed partial class PlanningJson : JsonSerializerContext;

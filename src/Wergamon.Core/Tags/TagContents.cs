@@ -11,8 +11,6 @@ public readonly record struct OpaqueEntry(string Dialect, string Id, long Bytes)
 /// <summary>Contents of a file's tags without the bytes of pictures and opaque fields: enough to plan with.</summary>
 public sealed record TagContents(IReadOnlyList<TagField> Fields, IReadOnlyList<PictureEntry> Pictures, IReadOnlyList<OpaqueEntry> Opaque)
 {
-    private const string AsfDialectName = "ASF";
-
     public static TagContents Empty { get; } = new([], [], []);
 
     /// <summary>Fields, pictures and opaque fields in all.</summary>
@@ -32,7 +30,7 @@ public sealed record TagContents(IReadOnlyList<TagField> Fields, IReadOnlyList<P
         static string? FieldOf(OpaqueEntry entry) => entry.Dialect switch
         {
             Id3v2.Id3v2FrameParser.Dialect => Id3v2.MappedFrames.FieldOf(entry.Id),
-            AsfDialectName => Mapping.KeyMap.Asf.FieldOf(entry.Id) ?? entry.Id,
+            Mapping.FieldMap.AsfDialect => Mapping.KeyMap.Asf.FieldOf(entry.Id) ?? entry.Id,
             _ => null,
         };
     }

@@ -35,9 +35,9 @@ public sealed class FileFormatTests
         {
             Assert.Same(format, settings.Format);
             Assert.True(settings.IsValid);
-            var json = JsonSerializer.Serialize(new Target("own", "Own", settings), WorkerJson.Default.Target);
+            var json = JsonSerializer.Serialize(new Target("own", "Own", settings), PlanningJson.Default.Target);
             Assert.Contains($"\"format\":\"{key}\"", json, StringComparison.Ordinal);
-            Assert.Equal(settings, JsonSerializer.Deserialize(json, WorkerJson.Default.Target)!.Encoder);
+            Assert.Equal(settings, JsonSerializer.Deserialize(json, PlanningJson.Default.Target)!.Encoder);
         }
 
         Assert.All(format.Scales, scale => Assert.True(scale.IndexOf(scale.Usual) >= 0));

@@ -16,7 +16,7 @@ namespace Wergamon.Core.Formats.Asf;
 /// </summary>
 public static class AsfTags
 {
-    public const string Dialect = "ASF";
+    public const string Dialect = FieldMap.AsfDialect;
 
     /// <summary>Attributes about the sound of this very file, not about the music.</summary>
     private static readonly FrozenSet<string> SoundAttributes = FrozenSet.Create(

@@ -72,6 +72,19 @@ public static class Chunks
         return places;
     }
 
+    /// <summary>The chunks inside a RIFF list: it is a sequence of them after a four-letter type, as a file is after its twelve-byte header.</summary>
+    /// <param name="list">The content of the list, type included.</param>
+    internal static IEnumerable<(string Id, byte[] Data)> ReadList(byte[] list)
+    {
+        using var stream = new MemoryStream([.. new byte[8], .. list]);
+        foreach (var chunk in Walk(stream, ByteOrder.LittleEndian))
+        {
+            stream.Position = chunk.Offset;
+            if (stream.TryReadBlock(chunk.Length) is { } data)
+                yield return (chunk.Id, data);
+        }
+    }
+
     public static ChunkPlace? Find(this IEnumerable<ChunkPlace> places, string id)
     {
         foreach (var place in places)

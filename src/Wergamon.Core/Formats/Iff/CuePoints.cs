@@ -1,5 +1,3 @@
-using System.Text;
-using Wergamon.Core.Audio;
 using Wergamon.Core.Bytes;
 using Wergamon.Core.Formats.Aiff;
 using Wergamon.Core.Tags;
@@ -69,13 +67,8 @@ internal static class CuePoints
         {
             if (Content(stream, list) is not { } content || !content.AsSpan().StartsWith("adtl"u8))
                 continue;
-            // The list is a sequence of chunks after a four-letter type, as a file is after its twelve-byte header.
-            using var inside = new MemoryStream([.. new byte[8], .. content]);
-            foreach (var label in Chunks.Walk(inside, ByteOrder.LittleEndian).Where(chunk => chunk.Id == "labl").Take(MaxPoints))
-            {
-                if (Content(inside, label) is { Length: > 4 } text)
-                    labels[BitConverter.ToUInt32(text, 0)] = LooseText.Read(text.AsSpan(4));
-            }
+            foreach (var (_, text) in Chunks.ReadList(content).Where(chunk => chunk.Id == "labl" && chunk.Data.Length > 4).Take(MaxPoints))
+                labels[BitConverter.ToUInt32(text, 0)] = LooseText.Read(text.AsSpan(4));
         }
 
         return labels;

@@ -69,13 +69,7 @@ public static class RiffTags
 
     private static void ReadInfo(byte[] list, TagSet tags)
     {
-        // The list is a sequence of chunks after a four-letter type, as a file is after its twelve-byte header.
-        using var stream = new MemoryStream([.. new byte[8], .. list]);
-        foreach (var chunk in Chunks.Walk(stream, ByteOrder.LittleEndian))
-        {
-            stream.Position = chunk.Offset;
-            if (stream.TryReadBlock(chunk.Length) is { } text)
-                tags.AddNumbered(InfoKeys.FieldOf(chunk.Id) ?? chunk.Id.TrimEnd(), LooseText.Read(text));
-        }
+        foreach (var (id, text) in Chunks.ReadList(list))
+            tags.AddNumbered(InfoKeys.FieldOf(id) ?? id.TrimEnd(), LooseText.Read(text));
     }
 }

@@ -21,6 +21,9 @@ public sealed record FieldKeys(string Field, string Vorbis, string? Id3v23, stri
 /// </summary>
 public static class FieldMap
 {
+    /// <summary>Names the opaque fields of ASF.</summary>
+    internal const string AsfDialect = "ASF";
+
     /// <summary>One row a field, in the order in which people look for them.</summary>
     public static IReadOnlyList<FieldKeys> All { get; } =
     [

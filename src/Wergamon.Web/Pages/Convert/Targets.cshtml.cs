@@ -44,8 +44,7 @@ public sealed class TargetsModel(TargetChoices targets) : PageModel
 
     public IActionResult OnPostNames(string key, string? names)
     {
-        var text = names?.ReplaceLineEndings("").Trim() is { Length: > 0 } typed && typed != TrackPath.UsualNames ? typed : null;
-        var problem = text is null ? null : NamePattern.Parse(text).Problem;
+        var (text, problem) = TrackPath.ReadTyped(names);
         TypedNames = problem is null ? null : names;
         return Change(key, target => (target with { Names = text }, problem));
     }

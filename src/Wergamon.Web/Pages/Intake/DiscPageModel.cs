@@ -13,12 +13,15 @@ public abstract class DiscPageModel(DiscViews views) : PageModel
 
     protected string? FolderRefusal { get; set; }
 
+    /// <summary>The names that were typed and rejected.</summary>
+    protected string? TypedNames { get; set; }
+
     /// <summary>False for an unknown drive.</summary>
     protected bool Load(string? drive, bool edit)
     {
         if (views.Read(drive, edit) is not { } view)
             return false;
-        View = view with { Refusal = Refusal, FolderRefusal = FolderRefusal };
+        View = view with { Refusal = Refusal, FolderRefusal = FolderRefusal, TypedNames = TypedNames };
         return true;
     }
 

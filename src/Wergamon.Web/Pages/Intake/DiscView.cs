@@ -72,6 +72,9 @@ public sealed record DiscView
 
     public string? FolderRefusal { get; init; }
 
+    /// <summary>The names that were typed and rejected, to be mended.</summary>
+    public string? TypedNames { get; init; }
+
     public string Heading => Album.Title.Length > 0 ? Album.Title : Inserted is { State: LookUpState.Asking } ? "Looking up the disc" : "Unnamed disc";
 
     /// <summary>Attenuation of the downmix of a title in decibels, once it is made.</summary>

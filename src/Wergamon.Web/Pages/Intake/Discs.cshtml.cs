@@ -48,6 +48,7 @@ public sealed class DiscsModel(DiscViews views, DriveBay bay, InsertedDiscs inse
     {
         var settings = rips.Choice.Settings with { Targets = target, IsCareful = careful, HasSecondReading = second, Pauses = pauses, EjectWhenDone = eject };
         FolderRefusal = rips.Choose(new DiscChoice(byItself, settings), folder, names);
+        TypedNames = FolderRefusal is null ? null : names;
         return Back(drive);
     }
 
