@@ -14,11 +14,11 @@ using Wergamon.Core.Jobs;
 using Wergamon.Core.Planning;
 
 // Measures the library, the server, reading discs, and what conversion costs beyond the codec itself: Wergamon.Bench MUSIC-FOLDER RACK-FOLDER [PART]
-// The part is library, tags, server, discs, conversion or formats; all of them when it is left out.
+// The part is library, tags, server, discs, sound, conversion or formats; all of them when it is left out.
 CultureInfo.CurrentCulture = CultureInfo.InvariantCulture;
 if (args is not [var folder, var rack, ..] || args.Length > 3 || !Directory.Exists(folder) || !Directory.Exists(rack))
 {
-    Console.Error.WriteLine("Say where the demo music and the disc rack are: Wergamon.Bench MUSIC-FOLDER RACK-FOLDER [library|tags|server|discs|conversion|formats]");
+    Console.Error.WriteLine("Say where the demo music and the disc rack are: Wergamon.Bench MUSIC-FOLDER RACK-FOLDER [library|tags|server|discs|sound|conversion|formats]");
     return 2;
 }
 
@@ -46,9 +46,14 @@ try
         await discs.WholeRipAsync();
     }
 
-    if (IsWanted("conversion"))
+    if (IsWanted("sound"))
     {
         ResamplingBench.Run();
+        LoudnessBench.Run();
+    }
+
+    if (IsWanted("conversion"))
+    {
         await CpuRatioAsync();
         await SpeedUpAsync();
         await MemoryAsync();

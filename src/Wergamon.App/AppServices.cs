@@ -37,6 +37,7 @@ public static class AppServices
         .AddSingleton<MusicFolders>()
         .AddSingleton<DemoMusic>()
         .AddSingleton<Thumbnails>()
+        .AddSingleton<AlbumLevels>()
         .AddSingleton<TargetChoices>()
         .AddSingleton<Plans>()
         .AddSingleton<Placement>()

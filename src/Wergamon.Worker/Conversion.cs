@@ -8,27 +8,30 @@ using Wergamon.Core.Tags;
 namespace Wergamon.Worker;
 
 /// <summary>Makes one copy under a temporary name and reads it back. After a failure the server removes the file.</summary>
-internal sealed class Conversion(ConvertJob job, JobReport report)
+internal sealed class Conversion(ConvertJob asked, JobReport report)
 {
+    private ConvertJob _job = asked;
     private long _totalFrames;
 
     public ConvertReply Run()
     {
-        if (CodecCheck.ComplaintOf(job.Encoder.Format) is { } complaint)
+        if (CodecCheck.ComplaintOf(_job.Encoder.Format) is { } complaint)
             throw new CodecException(complaint);
-        double downmixGain = job.Steps.Any(step => step.Kind == StepKind.Downmix) ? MeasureDownmixGain() : 1;
-        var tags = SourceTags.For(job);
-        var proof = new ProofReading(job, tags);
+        double fittingGain = MayClip() ? MeasureFittingGain() : 1;
+        var tags = SourceTags.For(_job);
+        var proof = new ProofReading(_job, tags);
+        if (_job.Steps.Any(step => step is { Kind: StepKind.Gain, Decibels: null }))
+            _job = _job with { Steps = [.. _job.Steps.Select(step => step.Kind == StepKind.Gain ? step with { Decibels = MeasureGain() } : step)] };
         using var file = CreateOutput();
         // Decoding the file while it grows adds no time if a core is free, and costs CPU time if none is; in most formats the
         // header that says how to read them is written last.
-        var beside = job.HasSpareCore && job.Encoder.Format.IsReadableWhileWritten
+        var beside = _job.HasSpareCore && _job.Encoder.Format.IsReadableWhileWritten
             ? Task.Factory.StartNew(() => proof.ReadSound(file.Follow()), CancellationToken.None, TaskCreationOptions.LongRunning, TaskScheduler.Default)
             : null;
         Encoded written;
         try
         {
-            written = Encode(file, tags, downmixGain);
+            written = Encode(file, tags, fittingGain);
         }
         catch
         {
@@ -39,7 +42,7 @@ internal sealed class Conversion(ConvertJob job, JobReport report)
 
         var sound = beside?.GetAwaiter().GetResult() ?? proof.ReadSound(frames => Tell(frames, proving: true));
         file.EndFlushing();
-        return new ConvertReply(proof.Compare(written, sound, downmixGain < 1 ? 20 * Math.Log10(downmixGain) : null), sound.Analysis);
+        return new ConvertReply(proof.Compare(written, sound, fittingGain < 1 ? Decibels.FromGain(fittingGain) : null), sound.Analysis);
     }
 
     /// <summary>Creates the folder again if it has just been removed: renaming an album removes its old folder once it is empty.</summary>
@@ -48,10 +51,10 @@ internal sealed class Conversion(ConvertJob job, JobReport report)
         const int MaxAttempts = 5;
         for (int attempt = 1; ; attempt++)
         {
-            Directory.CreateDirectory(Path.GetDirectoryName(job.OutputPath)!);
+            Directory.CreateDirectory(Path.GetDirectoryName(_job.OutputPath)!);
             try
             {
-                return new GrowingFile(job.OutputPath);
+                return new GrowingFile(_job.OutputPath);
             }
             catch (DirectoryNotFoundException) when (attempt < MaxAttempts)
             {
@@ -60,11 +63,22 @@ internal sealed class Conversion(ConvertJob job, JobReport report)
         }
     }
 
-    /// <summary>Gain that brings the peak of the downmix to full scale; 1 when it is already below.</summary>
-    private double MeasureDownmixGain()
+    /// <summary>A gain of its own takes care of the peaks.</summary>
+    private bool MayClip() =>
+        !_job.Steps.Any(step => step.Kind == StepKind.Gain)
+        && _job.Steps.Any(step => step.Kind == StepKind.Downmix || _job.Level is { Kind: LevelKind.AvoidClipping } && step.Kind == StepKind.Resample);
+
+    private double MeasureGain()
     {
-        var upToPeak = job.Steps.Where(step => step.Kind is StepKind.Downmix or StepKind.Resample).ToList();
-        using var reader = RouteReader.Open(job with { Steps = upToPeak }, 1, frames => Tell(frames, proving: false));
+        var measured = LevelMeasurement.Run(new LevelJob(_job), report).Loudness;
+        return _job.Level?.GainFor(measured.Integrated, measured.TruePeak) ?? 0;
+    }
+
+    /// <summary>Gain that brings the peak to full scale; 1 when it is already below.</summary>
+    private double MeasureFittingGain()
+    {
+        var upToPeak = _job.Steps.Where(step => step.Kind is StepKind.Downmix or StepKind.Arrange or StepKind.Resample).ToList();
+        using var reader = RouteReader.Open(_job with { Steps = upToPeak }, 1, frames => Tell(frames, proving: false));
         _totalFrames = reader.FrameCount ?? 0;
         double peak = PeakMeter.Of(reader);
         return peak > Headroom ? Headroom / peak : 1;
@@ -73,14 +87,14 @@ internal sealed class Conversion(ConvertJob job, JobReport report)
     /// <summary>Slightly below full scale, to leave room for the dither of the last step.</summary>
     private const double Headroom = 0.9999;
 
-    private Encoded Encode(GrowingFile file, TagSet tags, double downmixGain)
+    private Encoded Encode(GrowingFile file, TagSet tags, double fittingGain)
     {
-        using var reader = RouteReader.Open(job, downmixGain, frames => Tell(frames, proving: false));
+        using var reader = RouteReader.Open(_job, fittingGain, frames => Tell(frames, proving: false));
         long? declared = reader.FrameCount;
         _totalFrames = declared ?? 0;
-        using var writer = job.IsCarried
-            ? AudioFiles.Carry(job.SourcePath, job.Sound, file.Writing, reader.Format, tags, job.Encoder.Format)
-            : AudioFiles.Create(file.Writing, reader.Format, tags, job.Encoder);
+        using var writer = _job.IsCarried
+            ? AudioFiles.Carry(_job.SourcePath, _job.Sound, file.Writing, reader.Format, tags, _job.Encoder.Format)
+            : AudioFiles.Create(file.Writing, reader.Format, tags, _job.Encoder);
         var sum = new SampleSum();
         var block = new SampleBuffer(reader.Format);
         while (reader.Read(block) > 0)
@@ -114,7 +128,7 @@ internal sealed class Conversion(ConvertJob job, JobReport report)
 
     private bool StatesExactLength()
     {
-        using var stream = File.OpenRead(job.SourcePath);
+        using var stream = File.OpenRead(_job.SourcePath);
         return FileReading.Read(stream).Facts is { IsLossless: true };
     }
 

@@ -72,6 +72,7 @@ static WorkerReply CarryOut(WorkerJob? asked, JobReport report)
             ConvertJob job => new Conversion(job, report).Run(),
             DecodeJob job => new DecodeReply(Decoding.Run(job, report)),
             AnalysisJob job => new AnalysisReply(Analysis.Run(job, report)),
+            LevelJob job => LevelMeasurement.Run(job, report),
             CompareJob job => Comparison.Run(job, report),
             ThumbnailJob job => Thumbnail.Run(job),
             PictureJob job => ShapedPicture.Run(job),

@@ -24,7 +24,7 @@ internal sealed class ProofReading(ConvertJob job, TagSet tags)
         return Read(reader, _ => { });
     }
 
-    public Proof Compare(Encoded written, SoundRead sound, double? downmixGainDecibels)
+    public Proof Compare(Encoded written, SoundRead sound, double? fittingGainDecibels)
     {
         bool lossless = !job.Encoder.Format.IsLossy || job.IsCarried;
         // What cannot be decoded of sound that was carried over is damaged in the source, too.
@@ -40,13 +40,14 @@ internal sealed class ProofReading(ConvertJob job, TagSet tags)
         int rate = sound.KilobitsPerSecond ?? (int)Math.Round(bytes * 8 / sound.Format.Duration(sound.Frames).TotalSeconds / 1000);
         return new Proof(
             lossless, written.Frames, sound.Frames, lossless && !sound.Format.IsFloat ? DigestOf(sound) : null, fields, pictures,
-            bytes, rate, downmixGainDecibels, written.ClippedSamples, written.SourceDamage);
+            bytes, rate, fittingGainDecibels, written.ClippedSamples, written.SourceDamage);
     }
 
     private SoundRead Read(IPcmReader reader, Action<long> tell)
     {
         // Samples that are proved equal to those of an analysed source need no analysis of their own.
-        using var analyser = job.ExpectedDigest is null ? new AudioAnalyser(reader.Format) : null;
+        // The loudness of a lossy copy is measured when somebody asks for it.
+        using var analyser = job.ExpectedDigest is null ? new AudioAnalyser(reader.Format, measuresLoudness: !job.Encoder.Format.IsLossy) : null;
         var sum = new SampleSum();
         var block = new SampleBuffer(reader.Format);
         while (reader.Read(block) > 0)

@@ -9,9 +9,9 @@ namespace Wergamon.Worker;
 internal static class RouteReader
 {
     /// <param name="job">What to read and which steps to take.</param>
-    /// <param name="downmixGain">Linear gain of a downmix.</param>
+    /// <param name="fittingGain">Linear gain that keeps the sound from clipping before bits are taken away; 1 for none.</param>
     /// <param name="onSource">Called with the frames read from the source so far.</param>
-    public static IPcmReader Open(ConvertJob job, double downmixGain, Action<long> onSource)
+    public static IPcmReader Open(ConvertJob job, double fittingGain, Action<long> onSource)
     {
         IPcmReader reader = new CountingReader(OpenSource(job), onSource);
         if (!SameShape(reader.Format, job.SourceFormat))
@@ -21,20 +21,28 @@ internal static class RouteReader
             throw new DifferentSourceException(reply);
         }
 
+        bool isFitted = fittingGain == 1;
         foreach (var step in job.Steps)
         {
-            reader = step.Kind switch
-            {
-                StepKind.Widen => new WideningReader(reader, step.Output.Bits),
-                StepKind.Downmix => new DownmixReader(reader, downmixGain, job.Downmix),
-                StepKind.Resample => new ResamplingReader(reader, step.Output.Rate),
-                StepKind.Requantise => new RequantisingReader(reader, step.Output.Bits),
-                _ => reader,
-            };
+            if (step.Kind == StepKind.Requantise && !isFitted)
+                (reader, isFitted) = (new GainReader(reader, fittingGain), true);
+            reader = Apply(step, reader, job);
         }
 
-        return reader;
+        return isFitted ? reader : new GainReader(reader, fittingGain);
     }
+
+    private static IPcmReader Apply(JobStep step, IPcmReader reader, ConvertJob job) => step.Kind switch
+    {
+        StepKind.Widen => new WideningReader(reader, step.Output.Bits),
+        StepKind.Narrow => new NarrowingReader(reader, step.Output.Bits),
+        StepKind.Arrange => new ChannelMapReader(reader, step.Channels ?? [], step.Output.Roles),
+        StepKind.Downmix => new DownmixReader(reader, job.Downmix, step.Output.Channels),
+        StepKind.Resample => new ResamplingReader(reader, step.Output.Rate),
+        StepKind.Gain => new GainReader(reader, Decibels.ToGain(step.Decibels ?? 0)),
+        StepKind.Requantise => new RequantisingReader(reader, step.Output.Bits, step.Dither),
+        _ => reader,
+    };
 
     private static IPcmReader OpenSource(ConvertJob job)
     {

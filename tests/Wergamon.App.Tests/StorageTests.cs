@@ -52,7 +52,7 @@ public sealed class StorageTests : IDisposable
         var conversion = runs.Get(1)!;
         Assert.Equal((RunState.Done, 1, 1, "Pocket player"), (conversion.State, conversion.Results, conversion.Done, conversion.Purpose));
         var copy = Assert.Single(runs.Items(1));
-        Assert.Equal(("/out/a.mp3", 7L, 44_100L, -3.5), (CopyResult.Of(copy)!.Path, CopyResult.Of(copy)!.CopyId, CopyResult.Of(copy)!.Proof.FramesOut, CopyResult.Of(copy)!.Proof.DownmixGainDecibels));
+        Assert.Equal(("/out/a.mp3", 7L, 44_100L, -3.5), (CopyResult.Of(copy)!.Path, CopyResult.Of(copy)!.CopyId, CopyResult.Of(copy)!.Proof.FramesOut, CopyResult.Of(copy)!.Proof.FittingGainDecibels));
         Assert.Equal((Core.Planning.IfExists.Skip, "downmix to stereo, MP3 256", 5L), (CopySpec.Of(copy).IfExists, CopySpec.Of(copy).Steps, CopySpec.Of(copy).SourceCopyId));
 
         Assert.Equal((RunState.Stopped, 2), (runs.Get(2)!.State, runs.Get(2)!.Results));

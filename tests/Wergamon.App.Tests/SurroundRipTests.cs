@@ -47,7 +47,7 @@ public sealed class SurroundRipTests
 
         var stereo = LibFlac.Decode(Path.Combine(app.Output, app.OutputFiles().Last()));
         Assert.Equal((Rate, 2, 24, 2 * Frames), (stereo.Rate, stereo.Channels, stereo.Bits, stereo.Samples.Length));
-        double gain = Math.Pow(10, items.Single(item => item.Spec().Fidelity == Core.Planning.Fidelity.Recalculated).Proof().DownmixGainDecibels!.Value / 20);
+        double gain = Math.Pow(10, items.Single(item => item.Spec().Fidelity == Core.Planning.Fidelity.Recalculated).Proof().FittingGainDecibels!.Value / 20);
         Assert.InRange(gain, 0.35, 0.6);
         double root = Math.Sqrt(0.5), scale = 1 << 23;
         int loudest = 0;

@@ -28,7 +28,7 @@ public sealed class WholeWayTests(Site site) : IClassFixture<Site>
         site.StartRun();
         site.WaitForEnd();
         Assert.Contains("All 5 tracks proved", browser.TextOf(".verdict"), StringComparison.Ordinal);
-        browser.FindText("tr", "downmixed at");
+        browser.FindText("tr", "so that nothing clips");
 
         var files = Directory.GetFiles(Path.Combine(output, "Nine Gate Ensemble", "Live in the Slate Cavern")).Order(StringComparer.Ordinal).ToList();
         Assert.Equal(

@@ -37,7 +37,7 @@ public sealed class RouteDrawingTests
     public void A_long_route_keeps_its_points_in_order()
     {
         var facts = new AudioFacts(FlacFormat.Instance, "FLAC", new PcmFormat(new SampleRate(176_400), 8, 24), 1000, IsLossless: true, 1000);
-        var target = new Target("own", "Own", new FlacSettings()) { DownmixesToStereo = true, HighestRate = new SampleRate(44_100), MaxBits = 12 };
+        var target = new Target("own", "Own", new FlacSettings()) { Channels = ChannelChoice.AtMostStereo, HighestRate = new SampleRate(44_100), MaxBits = 12 };
         var points = new RouteDrawing(RoutePlanner.Plan(facts, Fidelity.Exact, target)).Points;
         Assert.Equal(["downmix to stereo", "176.4 to 44.1 kHz", "to 12-bit", "16-bit", "FLAC 16-bit"], points.Skip(1).Select(point => point.Label));
         Assert.All(points.Zip(points.Skip(1)), pair => Assert.True(pair.First.X + RouteDrawing.PointSize < pair.Second.X));

@@ -65,7 +65,7 @@ public sealed class LossyTests(WorkerFixture worker) : IClassFixture<WorkerFixtu
 
         var stereo = worker.Folder["loud-surround.mp3"];
         var proof = await worker.ProveAsync(source, stereo, PocketPlayer with { HighestRate = new SampleRate(48_000) });
-        Assert.Equal(-20 * Math.Log10(1 + 2 * Math.Sqrt(0.5)), proof.DownmixGainDecibels!.Value, 0.01);
+        Assert.Equal(-20 * Math.Log10(1 + 2 * Math.Sqrt(0.5)), proof.FittingGainDecibels!.Value, 0.01);
         using var reader = new Codecs.LibAvReader(stereo);
         var block = new SampleBuffer(reader.Format);
         double peak = 0;

@@ -29,21 +29,21 @@ public sealed class WorkerFixture : IDisposable
     public AppOptions Options { get; }
 
     /// <summary>Converts by the planner's route; the facts come from the source itself.</summary>
-    public async Task<WorkerReply> ConvertAsync(string source, string output, Target target, TagSet? extra = null, string? cover = null)
+    public async Task<WorkerReply> ConvertAsync(string source, string output, Target target, TagSet? extra = null, string? cover = null, KnownSound? known = null)
     {
         var facts = await FactsAsync(source);
         var fidelity = facts.IsLossless ? Fidelity.Exact : Fidelity.Lossy;
-        var steps = RoutePlanner.Plan(facts, fidelity, target).StepsBeforeEncoding();
+        var steps = RoutePlanner.Plan(facts, fidelity, target, known).StepsBeforeEncoding();
         var fields = extra?.Fields.Select(field => new JobField(field.Name, field.Values)) ?? [];
         return await _pool.RunAsync(
-            new ConvertJob(source, facts.Format, steps, target.Encoder, output, [.. fields], cover is null ? [] : [new JobPicture(PictureKind.Front, cover)]) { Artwork = target.Artwork },
+            new ConvertJob(source, facts.Format, steps, target.Encoder, output, [.. fields], cover is null ? [] : [new JobPicture(PictureKind.Front, cover)]) { Artwork = target.Artwork, Level = target.Level },
             WorkerPriority.AskedFor, null, CancellationToken.None);
     }
 
     /// <summary>Converts and requires a proof.</summary>
-    public async Task<Proof> ProveAsync(string source, string output, Target target, TagSet? extra = null, string? cover = null)
+    public async Task<Proof> ProveAsync(string source, string output, Target target, TagSet? extra = null, string? cover = null, KnownSound? known = null)
     {
-        var reply = await ConvertAsync(source, output, target, extra, cover);
+        var reply = await ConvertAsync(source, output, target, extra, cover, known);
         return (reply as ConvertReply)?.Proof ?? throw new InvalidOperationException(reply.Failure);
     }
 

@@ -8,21 +8,25 @@ using Wergamon.Core.Planning;
 namespace Wergamon.App.Convert;
 
 /// <summary>Carries out the conversions of a plan.</summary>
-public sealed class ConvertHandler(CopyMaker maker, AllowedPaths allowed, Database database, LibraryQueries library) : IItemHandler
+public sealed class ConvertHandler(CopyMaker maker, AllowedPaths allowed, Database database, LibraryQueries library, RunStore runs, AlbumLevels levels) : IItemHandler
 {
     /// <summary>Names the items, and the runs that plans become.</summary>
     public const string ItemKind = CopyItemKind.Convert;
 
     public string Kind => ItemKind;
 
-    public Task<ItemOutcome> ExecuteAsync(RunItemRow item, ItemContext context, CancellationToken cancellation)
+    public async Task<ItemOutcome> ExecuteAsync(RunItemRow item, ItemContext context, CancellationToken cancellation)
     {
         var spec = CopySpec.Of(item);
         if (!allowed.MayRead(spec.Job!.SourcePath))
-            return Task.FromResult(ItemOutcome.Failed($"{spec.Job.SourcePath} is not there, or is no longer a file in an allowed folder."));
+            return ItemOutcome.Failed($"{spec.Job.SourcePath} is not there, or is no longer a file in an allowed folder.");
         string? digest = spec.SourceCopyId is { } source ? library.DigestOf(source) : null;
-        return maker.MakeAsync(item, spec, spec.Job with { KnownDigest = digest }, origin: null, context, cancellation, different => Correct(spec, spec.Job, different));
+        var job = await levels.WithGainAsync(item.RunId, spec.AlbumId ?? 0, spec.Target.Key, spec.Job, () => JobsOfAlbum(item.RunId, spec), cancellation).ConfigureAwait(false);
+        return await maker.MakeAsync(item, spec, job with { KnownDigest = digest }, origin: null, context, cancellation, different => Correct(spec, spec.Job, different)).ConfigureAwait(false);
     }
+
+    private List<ConvertJob> JobsOfAlbum(long runId, CopySpec mine) =>
+        [.. runs.Items(runId).Select(CopySpec.Of).Where(spec => spec.AlbumId == mine.AlbumId && spec.Target.Key == mine.Target.Key).Select(spec => spec.Job!)];
 
     public Task<ItemOutcome?> RecoverAsync(RunItemRow item, CancellationToken cancellation) => maker.RecoverAsync(item, CopySpec.Of(item), origin: null);
 

@@ -177,7 +177,8 @@ public sealed class Plans(Database database, LibraryQueries library, TargetChoic
 
         var there = lines.Where(line => !line.IsLeftOut && !line.Track.Master.IsMissing).ToList();
         var contents = LibraryQueries.ContentsOf(connection, there.Select(line => line.Track.Master.Id));
-        var planned = Planner.Plan(there.Select(line => SourceOf(line.Track, line.Stream, contents[line.Track.Master.Id])), target, path => File.Exists(Path.Combine(folder, path)));
+        var known = KnownSounds.Of(connection, there.DistinctBy(line => line.Track.Id).ToDictionary(line => line.Track.Master.Id, line => line.Track.AlbumId), target.Level is { NeedsMeasuring: true, AlbumAsOne: true });
+        var planned = Planner.Plan(there.Select(line => SourceOf(line.Track, line.Stream, contents[line.Track.Master.Id], known.GetValueOrDefault(line.Track.Master.Id))), target, path => File.Exists(Path.Combine(folder, path)));
         var byPosition = there.Zip(planned).ToDictionary(pair => pair.First.Position, pair => pair.Second);
         return new PlanView(
             plan, target, folder,
@@ -185,7 +186,7 @@ public sealed class Plans(Database database, LibraryQueries library, TargetChoic
             FreeSpace.At(folder));
     }
 
-    private static PlanSource SourceOf(TrackRow track, int? stream, TagContents contents)
+    private static PlanSource SourceOf(TrackRow track, int? stream, TagContents contents, KnownSound? known)
     {
         var master = track.Master;
         var tags = new TagSet();
@@ -197,7 +198,7 @@ public sealed class Plans(Database database, LibraryQueries library, TargetChoic
             tags.Set(FieldNames.Album, track.AlbumTitle);
         var facts = master.Facts.OfStream(stream);
         var fidelity = stream is null ? master.Fidelity : facts.IsLossless ? Fidelity.Exact : Fidelity.Lossy;
-        return new PlanSource(track.Id, facts, fidelity, master.FileBytes, tags, contents, master.TagsFromName);
+        return new PlanSource(track.Id, facts, fidelity, master.FileBytes, tags, contents, master.TagsFromName) { Known = stream is null ? known : null };
     }
 
     private static NewItem ItemFor(IDbConnection connection, PlanView plan, PlanLine line)
@@ -208,6 +209,7 @@ public sealed class Plans(Database database, LibraryQueries library, TargetChoic
         {
             TrackId = line.Track.Id,
             SourceCopyId = master.Id,
+            AlbumId = plan.Target.Level is { AlbumAsOne: true } ? line.Track.AlbumId : null,
             Target = plan.Target,
             OutputFolder = plan.OutputFolder,
             RelativePath = item.RelativePath,
@@ -231,6 +233,7 @@ public sealed class Plans(Database database, LibraryQueries library, TargetChoic
         master.FolderCoverPath is { } cover ? [new JobPicture(PictureKind.Front, cover)] : [])
     {
         Artwork = target.Artwork,
+        Level = target.Level,
     };
 
     private static string ToJson(Target target) => JsonSerializer.Serialize(target, PlanningJson.Default.Target);

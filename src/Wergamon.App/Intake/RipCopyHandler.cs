@@ -1,23 +1,29 @@
 using System.Text.Json;
 using Wergamon.App.Library;
 using Wergamon.App.Runs;
+using Wergamon.Core.Jobs;
 
 namespace Wergamon.App.Intake;
 
 /// <summary>Makes the copies of a track from the audio in the spool.</summary>
-public sealed class RipCopyHandler(CopyMaker maker, RipStore rips, RipJobs jobs) : IItemHandler
+public sealed class RipCopyHandler(CopyMaker maker, RipStore rips, RipJobs jobs, RunStore runs, AlbumLevels levels) : IItemHandler
 {
     /// <summary>Names the items.</summary>
     public const string ItemKind = CopyItemKind.Rip;
 
     public string Kind => ItemKind;
 
-    public Task<ItemOutcome> ExecuteAsync(RunItemRow item, ItemContext context, CancellationToken cancellation)
+    public async Task<ItemOutcome> ExecuteAsync(RunItemRow item, ItemContext context, CancellationToken cancellation)
     {
         var rip = rips.Get(item.RunId)!;
         var (spec, job) = jobs.For(item, rip);
-        return maker.MakeAsync(item, spec, job, OriginOf(rip, spec), context, cancellation);
+        if (spec.DiscTrack != RipStore.WholeDisc)
+            job = await levels.WithGainAsync(item.RunId, 0, spec.Target.Key, job, () => JobsOfDisc(rip, spec), cancellation).ConfigureAwait(false);
+        return await maker.MakeAsync(item, spec, job, OriginOf(rip, spec), context, cancellation).ConfigureAwait(false);
     }
+
+    private List<ConvertJob> JobsOfDisc(RipRow rip, CopySpec mine) =>
+        [.. runs.Items(rip.RunId).Where(other => other.Kind == ItemKind && CopySpec.Of(other).Target.Key == mine.Target.Key).Select(other => jobs.For(other, rip).Job)];
 
     public Task<ItemOutcome?> RecoverAsync(RunItemRow item, CancellationToken cancellation)
     {

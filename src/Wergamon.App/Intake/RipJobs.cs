@@ -41,6 +41,7 @@ public sealed class RipJobs(RunStore runs, DiscStore discs, Spool spool)
             Downmix = surround?.Choice.Levels,
             HasSpareCore = true,
             Artwork = spec.Target.Artwork,
+            Level = spec.Target.Level,
         };
         return (spec with { RelativePath = PathFor(tags, spec, spec.Target.Format.Extension) }, job);
     }

@@ -213,8 +213,10 @@ public sealed class RipStore(Database database, RunStore runs, DiscStore discs, 
             };
             long weight = (long)(duration.TotalMilliseconds * (1 - ReadingShare) / targets);
             long id = RunStore.InsertItem(connection, runId, _copies.Count, new NewItem(RipCopyHandler.ItemKind, Lane.Worker, tags.First(FieldNames.Title) ?? $"Track {number}", weight, spec.ToJson()));
-            foreach (long track in number == WholeDisc ? [.. _tracks.Values] : new[] { _tracks[number] })
-                RunStore.InsertWait(connection, id, track, needsSuccess: true);
+            // What is levelled with the others needs to have heard them.
+            bool isLevelled = target.Level is { NeedsMeasuring: true, AlbumAsOne: true };
+            foreach (var (track, item) in _tracks.Where(read => read.Key == number || number == WholeDisc || isLevelled))
+                RunStore.InsertWait(connection, id, item, needsSuccess: number == WholeDisc || track == number);
             _copies.Add(id);
         }
 

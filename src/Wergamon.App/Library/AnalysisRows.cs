@@ -11,8 +11,23 @@ internal static class AnalysisRows
     public static void Save(IDbConnection connection, long copyId, AudioAnalysis? analysis, string? failure)
     {
         connection.Execute(
-            "INSERT OR REPLACE INTO analysis (copy_id, samples, peak, waveform, failure) VALUES (@copyId, @samples, @peak, @waveform, @failure)",
-            new { copyId, samples = SumOf(analysis), peak = analysis?.Peak ?? 0, waveform = analysis?.Waveform ?? [], failure });
+            """
+            INSERT OR REPLACE INTO analysis (copy_id, samples, peak, waveform, failure, loudness, loudness_range, true_peak, loudness_blocks, downmix_peak)
+            VALUES (@copyId, @samples, @peak, @waveform, @failure, @Integrated, @Range, @TruePeak, @Blocks, @DownmixPeak)
+            """,
+            new
+            {
+                copyId,
+                samples = SumOf(analysis),
+                peak = analysis?.Peak ?? 0,
+                waveform = analysis?.Waveform ?? [],
+                failure,
+                analysis?.Loudness?.Integrated,
+                analysis?.Loudness?.Range,
+                analysis?.Loudness?.TruePeak,
+                analysis?.Loudness?.Blocks,
+                analysis?.DownmixPeak,
+            });
         if (analysis is not null)
             connection.Execute("UPDATE copy SET real_bits = @RealBits, real_rate = @RealRate WHERE id = @copyId", new { copyId, analysis.RealBits, analysis.RealRate });
         foreach (var damage in analysis?.Damage ?? [$"Its sound could not be read: {failure}"])
@@ -36,8 +51,8 @@ internal static class AnalysisRows
     {
         int taken = connection.Execute(
             """
-            INSERT OR REPLACE INTO analysis (copy_id, samples, peak, waveform, failure)
-            SELECT @copyId, samples, peak, waveform, NULL FROM analysis WHERE copy_id = @fromCopyId AND failure IS NULL AND samples LIKE @digest || ' %'
+            INSERT OR REPLACE INTO analysis (copy_id, samples, peak, waveform, failure, loudness, loudness_range, true_peak, loudness_blocks, downmix_peak)
+            SELECT @copyId, samples, peak, waveform, NULL, loudness, loudness_range, true_peak, loudness_blocks, downmix_peak FROM analysis WHERE copy_id = @fromCopyId AND failure IS NULL AND samples LIKE @digest || ' %'
             """,
             new { copyId, fromCopyId, digest });
         if (taken > 0)

@@ -133,7 +133,12 @@ public sealed class BackgroundAnalysis : BackgroundService
             """).AsList();
     }
 
-    private const string IsLeft = "NOT c.is_missing AND NOT EXISTS (SELECT 1 FROM analysis WHERE copy_id = c.id)";
+    /// <summary>Without an analysis, or with one of an earlier version, which did not measure loudness; lossy copies that were made here do without.</summary>
+    private const string IsLeft =
+        """
+        NOT c.is_missing AND NOT EXISTS (SELECT 1 FROM analysis WHERE copy_id = c.id
+            AND (true_peak IS NOT NULL OR failure IS NOT NULL OR NOT c.is_lossless AND EXISTS (SELECT 1 FROM lineage WHERE lineage.copy_id = c.id)))
+        """;
 
     private List<(long Id, string Path)> NextBatch(long below)
     {

@@ -5,7 +5,8 @@ namespace Wergamon.Core.Analysis;
 
 /// <summary>Analyses audio block by block, so that it can run alongside anything else that reads the samples.</summary>
 /// <param name="format">Format of the samples.</param>
-public sealed class AudioAnalyser(PcmFormat format) : IDisposable
+/// <param name="measuresLoudness">False to leave out what takes longest.</param>
+public sealed class AudioAnalyser(PcmFormat format, bool measuresLoudness = true) : IDisposable
 {
     private const int BlocksPerReport = 64;
 
@@ -13,6 +14,8 @@ public sealed class AudioAnalyser(PcmFormat format) : IDisposable
     private readonly Waveform _waveform = new();
     private readonly FloatSamples _floats = new();
     private readonly SpectralEdge _edge = new(format);
+    private readonly LoudnessMeter? _loudness = measuresLoudness ? new(format) : null;
+    private readonly DownmixPeak? _downmix = measuresLoudness ? DownmixPeak.For(format) : null;
     private int _used;
     private float _low, _high;
 
@@ -39,6 +42,8 @@ public sealed class AudioAnalyser(PcmFormat format) : IDisposable
         var samples = _floats.Of(block);
         _waveform.Append(samples, format.Channels);
         _edge.Append(samples);
+        _loudness?.Append(samples);
+        _downmix?.Append(samples);
         (_low, _high) = SampleRange.Widen(samples, _low, _high);
         if (!format.IsFloat)
             _used |= AnyBits(block.Integers);
@@ -49,7 +54,11 @@ public sealed class AudioAnalyser(PcmFormat format) : IDisposable
     {
         int bits = format.IsFloat ? format.Bits : _used == 0 ? 0 : format.Bits - BitOperations.TrailingZeroCount(_used);
         long frames = _digest.FrameCount;
-        return new AudioAnalysis(_digest.Finish(), format, frames, bits, _edge.RealRate(), Math.Max(-_low, _high), _waveform.ToBytes(), damage);
+        return new AudioAnalysis(_digest.Finish(), format, frames, bits, _edge.RealRate(), Math.Max(-_low, _high), _waveform.ToBytes(), damage)
+        {
+            Loudness = _loudness?.Finish(),
+            DownmixPeak = _downmix?.Peak,
+        };
     }
 
     public void Dispose() => _digest.Dispose();

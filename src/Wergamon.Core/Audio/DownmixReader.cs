@@ -15,21 +15,24 @@ public readonly record struct DownmixLevels(double Centre, double Surround, doub
 
 /// <summary>
 /// Folds many channels down to stereo by the coefficients of ITU-R BS.775-3, annex 4, table 2: centre and surrounds
-/// at 0.7071, a single surround at 0.5 to each side, the low-frequency channel left out.
+/// at 0.7071, a single surround at 0.5 to each side, the low-frequency channel left out. Mono is half the sum of both sides.
 /// </summary>
 public sealed class DownmixReader : IPcmReader
 {
     private readonly FloatingInput _input;
     private readonly DownmixGain[] _gains;
+    private readonly bool _isMono;
 
-    /// <param name="source">Source with known channel roles.</param>
-    /// <param name="gain">Linear gain of the result, so that nothing clips; 1 for none.</param>
+    /// <param name="source">Source with known channel roles; owned from now on.</param>
     /// <param name="levels">Those of the standard when omitted.</param>
-    public DownmixReader(IPcmReader source, double gain, DownmixLevels? levels = null)
+    /// <param name="channels">2, or 1 for mono.</param>
+    public DownmixReader(IPcmReader source, DownmixLevels? levels = null, int channels = 2)
     {
+        ArgumentOutOfRangeException.ThrowIfNotEqual(channels is 1 or 2, true);
         _input = new FloatingInput(source);
-        Format = FloatingInput.Floating(source.Format) with { Channels = 2, Roles = ChannelRoles.Stereo };
-        _gains = [.. source.Format.Roles.InOrder().Select(role => GainOf(role, levels ?? DownmixLevels.Standard)).Select(g => new DownmixGain(g.Left * gain, g.Right * gain))];
+        _isMono = channels == 1;
+        Format = FloatingInput.Floating(source.Format) with { Channels = channels, Roles = ChannelRolesFacts.Usual(channels) };
+        _gains = [.. source.Format.Roles.InOrder().Select(role => GainOf(role, levels ?? DownmixLevels.Standard))];
         if (_gains.Length != source.Format.Channels)
             throw new UnreadableAudioException($"The file has {source.Format.Channels} channels and does not say which loudspeaker each is for.");
     }
@@ -70,8 +73,10 @@ public sealed class DownmixReader : IPcmReader
                 right += channels[c] * _gains[c].Right;
             }
 
-            to[2 * frame] = left;
-            to[2 * frame + 1] = right;
+            if (_isMono)
+                to[frame] = (left + right) / 2;
+            else
+                (to[2 * frame], to[2 * frame + 1]) = (left, right);
         }
 
         return frames;

@@ -7,19 +7,30 @@ namespace Wergamon.Core.Audio;
 /// </summary>
 public sealed class RequantisingReader : IPcmReader
 {
+    /// <summary>Of rounding with triangular dither, in steps.</summary>
+    private const double MaxError = 1.5;
+
     private readonly FloatingInput _input;
-    private readonly bool _dither;
+    private readonly Dither _dither;
+    private readonly double[] _weights;
+
+    /// <summary>Errors of the last samples of each channel, the latest first.</summary>
+    private readonly double[] _errors;
+
+    private readonly double _scale;
     private ulong _random;
 
     /// <param name="source">Sound of any kind.</param>
     /// <param name="bits">Bits wanted, 8 to 32.</param>
-    /// <param name="dither">False rounds to nearest.</param>
     /// <param name="seed">The same seed gives the same dither, so that a conversion is repeatable.</param>
-    public RequantisingReader(IPcmReader source, int bits, bool dither = true, ulong seed = 1)
+    public RequantisingReader(IPcmReader source, int bits, Dither dither = Dither.Triangular, ulong seed = 1)
     {
         _input = new FloatingInput(source);
         _dither = dither;
+        _weights = dither == Dither.Shaped ? [.. NoiseShaping.Weights(source.Format.Rate)] : [];
+        _errors = new double[_weights.Length * source.Format.Channels];
         _random = seed | 1;
+        _scale = 1L << (bits - 1);
         Format = source.Format with { Bits = bits, Kind = SampleKind.Integer };
     }
 
@@ -38,27 +49,33 @@ public sealed class RequantisingReader : IPcmReader
         block.FrameCount = frames;
         var from = _input.Samples;
         var to = block.Integers;
-        double scale = 1L << (Format.Bits - 1);
-        double highest = scale - 1;
         for (int i = 0; i < from.Length; i++)
-        {
-            double value = from[i] * scale;
-            if (_dither)
-                value += NextUniform() - NextUniform();
-            value = Math.Round(value);
-            if (value > highest || value < -scale)
-            {
-                ClippedSamples++;
-                value = Math.Clamp(value, -scale, highest);
-            }
-
-            to[i] = (int)value;
-        }
-
+            to[i] = _weights.Length == 0 ? Quantise(from[i] * _scale) : QuantiseShaped(from[i] * _scale, i % Format.Channels);
         return frames;
     }
 
     public void Dispose() => _input.Dispose();
+
+    private int Quantise(double value)
+    {
+        double rounded = Math.Round(_dither == Dither.None ? value : value + NextUniform() - NextUniform());
+        if (rounded < _scale && rounded >= -_scale)
+            return (int)rounded;
+        ClippedSamples++;
+        return (int)Math.Clamp(rounded, -_scale, _scale - 1);
+    }
+
+    private int QuantiseShaped(double value, int channel)
+    {
+        var errors = _errors.AsSpan(channel * _weights.Length, _weights.Length);
+        for (int i = 0; i < errors.Length; i++)
+            value -= _weights[i] * errors[i];
+        int quantised = Quantise(value);
+        errors[..^1].CopyTo(errors[1..]);
+        // What clipping takes away is no rounding error to be made good.
+        errors[0] = Math.Clamp(quantised - value, -MaxError, MaxError);
+        return quantised;
+    }
 
     /// <summary>Uniform over 0 to 1 (xorshift64*, Vigna 2016).</summary>
     private double NextUniform()

@@ -1,4 +1,5 @@
 using System.Globalization;
+using System.Text.Json.Serialization;
 
 namespace Wergamon.Core.Jobs;
 
@@ -11,7 +12,7 @@ namespace Wergamon.Core.Jobs;
 /// <param name="PicturesKept">Pictures that read back equal.</param>
 /// <param name="Bytes">Size of the file.</param>
 /// <param name="KilobitsPerSecond">Mean bitrate of the sound.</param>
-/// <param name="DownmixGainDecibels">How far a downmix was turned down so that nothing clips; null without one.</param>
+/// <param name="FittingGainDecibels">How far the sound was turned down so that nothing clips; null where it was not.</param>
 /// <param name="ClippedSamples">Samples held at full scale when bits were taken away.</param>
 /// <param name="SourceDamage">What was wrong with the source and could be read around.</param>
 public sealed record Proof(
@@ -23,7 +24,7 @@ public sealed record Proof(
     int PicturesKept,
     long Bytes,
     int KilobitsPerSecond,
-    double? DownmixGainDecibels,
+    [property: JsonPropertyName("downmixGainDecibels")] double? FittingGainDecibels,
     long ClippedSamples,
     IReadOnlyList<string> SourceDamage)
 {
@@ -33,8 +34,8 @@ public sealed record Proof(
         var parts = new List<string> { IsLossless ? "every sample equal" + (SampleMd5 is null ? "" : $", MD5 {SampleMd5[..8]}") : string.Create(CultureInfo.InvariantCulture, $"same length, {FramesOut:N0} samples"), Count(FieldsKept, "tag") };
         if (PicturesKept > 0)
             parts.Add(Count(PicturesKept, "picture"));
-        if (DownmixGainDecibels is { } gain)
-            parts.Add(string.Create(CultureInfo.InvariantCulture, $"downmixed at {gain:0.0} dB"));
+        if (FittingGainDecibels is { } gain)
+            parts.Add(string.Create(CultureInfo.InvariantCulture, $"lowered by {-gain:0.0} dB so that nothing clips"));
         if (ClippedSamples > 0)
             parts.Add(string.Create(CultureInfo.InvariantCulture, $"{ClippedSamples:N0} samples at full scale"));
         if (SourceDamage.Count > 0)

@@ -13,6 +13,7 @@ namespace Wergamon.Core.Jobs;
 [JsonDerivedType(typeof(ConvertJob), "convert")]
 [JsonDerivedType(typeof(DecodeJob), "decode")]
 [JsonDerivedType(typeof(AnalysisJob), "analyse")]
+[JsonDerivedType(typeof(LevelJob), "level")]
 [JsonDerivedType(typeof(CompareJob), "compare")]
 [JsonDerivedType(typeof(ThumbnailJob), "thumbnail")]
 [JsonDerivedType(typeof(PictureJob), "picture")]
@@ -32,6 +33,9 @@ public sealed record DecodeJob(string SourcePath, string OutputPath, long FrameC
 
 /// <summary>Analyses the audio of a file in one pass.</summary>
 public sealed record AnalysisJob(string SourcePath) : WorkerJob;
+
+/// <summary>Measures the level that the sound of a conversion has before its gain.</summary>
+public sealed record LevelJob(ConvertJob Conversion) : WorkerJob;
 
 /// <summary>Compares the audio of two files.</summary>
 public sealed record CompareJob(string FirstPath, string SecondPath) : WorkerJob;
@@ -90,6 +94,9 @@ public sealed record ConvertJob(
     /// <summary>How a downmix weighs the channels; null for the standard.</summary>
     public DownmixLevels? Downmix { get; init; }
 
+    /// <summary>What a gain without decibels is worked out by, and whether what would clip after resampling is turned down.</summary>
+    public LevelRule? Level { get; init; }
+
     /// <summary>Which pictures the copy gets; null for all as they are.</summary>
     public ArtworkRule? Artwork { get; init; }
 
@@ -97,7 +104,16 @@ public sealed record ConvertJob(
     public bool HasSpareCore { get; init; }
 }
 
-public sealed record JobStep(StepKind Kind, PcmFormat Output);
+public sealed record JobStep(StepKind Kind, PcmFormat Output)
+{
+    /// <summary>For each channel of the output the one of the input; null but for <see cref="StepKind.Arrange"/>.</summary>
+    public IReadOnlyList<int>? Channels { get; init; }
+
+    /// <summary>Null but for <see cref="StepKind.Gain"/>, and there until it has been measured.</summary>
+    public double? Decibels { get; init; }
+
+    public Dither Dither { get; init; }
+}
 
 public sealed record JobField(string Name, IReadOnlyList<string> Values);
 
@@ -111,6 +127,7 @@ public sealed record JobPicture(PictureKind Kind, string Path);
 [JsonDerivedType(typeof(ConvertReply), "convert")]
 [JsonDerivedType(typeof(DecodeReply), "decode")]
 [JsonDerivedType(typeof(AnalysisReply), "analyse")]
+[JsonDerivedType(typeof(LevelReply), "level")]
 [JsonDerivedType(typeof(CompareReply), "compare")]
 [JsonDerivedType(typeof(ThumbnailReply), "thumbnail")]
 [JsonDerivedType(typeof(DifferentSourceReply), "different-source")]
@@ -134,6 +151,8 @@ public sealed record ConvertReply(Proof Proof, AudioAnalysis? Analysis = null) :
 public sealed record DecodeReply(long Frames) : WorkerReply;
 
 public sealed record AnalysisReply(AudioAnalysis Analysis) : WorkerReply;
+
+public sealed record LevelReply(Loudness Loudness) : WorkerReply;
 
 public sealed record CompareReply(AudioDifference Difference) : WorkerReply;
 
@@ -159,7 +178,7 @@ public static class JobSteps
 {
     /// <summary>The steps that a worker takes before the encoder.</summary>
     public static IReadOnlyList<JobStep> StepsBeforeEncoding(this Route route) =>
-        [.. route.Steps.Where(step => step.Kind != StepKind.Encode).Select(step => new JobStep(step.Kind, step.Output))];
+        [.. route.Steps.Where(step => step.Kind != StepKind.Encode).Select(step => new JobStep(step.Kind, step.Output) { Channels = step.Channels, Decibels = step.Decibels, Dither = step.Dither })];
 }
 
 /// <summary>How far the job is.</summary>

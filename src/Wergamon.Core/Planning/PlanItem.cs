@@ -13,6 +13,8 @@ public enum PlanWarning
     TagsFromFileName,
     SourceDamaged,
     NothingGained,
+    MayClip,
+    Lowered,
 }
 
 /// <summary>A warning with its words for the person.</summary>
@@ -24,7 +26,11 @@ public sealed record PlanNote(PlanWarning Warning, string Text);
 /// <param name="Tags">The text fields that its name is made of.</param>
 /// <param name="Contents">What the copy's tags will hold, as far as its format can.</param>
 /// <param name="TagsFromName">Number of fields taken from the file's name for lack of tags.</param>
-public sealed record PlanSource(long Id, AudioFacts Facts, Fidelity Fidelity, long FileBytes, TagSet Tags, TagContents Contents, int TagsFromName);
+public sealed record PlanSource(long Id, AudioFacts Facts, Fidelity Fidelity, long FileBytes, TagSet Tags, TagContents Contents, int TagsFromName)
+{
+    /// <summary>Null before its analysis.</summary>
+    public KnownSound? Known { get; init; }
+}
 
 /// <summary>What will happen to one track.</summary>
 /// <param name="RelativePath">Below the target's folder, with '/' between its parts.</param>

@@ -21,7 +21,7 @@ public static class Planner
 
     private static PlanItem PlanOne(PlanSource source, Target target, NamePattern names, Func<string, bool> isTaken, HashSet<string> promised)
     {
-        var route = RoutePlanner.Plan(source.Facts, source.Fidelity, target);
+        var route = RoutePlanner.Plan(source.Facts, source.Fidelity, target, source.Known);
         var notes = NotesOn(source, route, target).ToList();
         var path = TrackPath.For(source.Tags, target.Format.Extension, names);
         bool takenOnDisk = isTaken(path);
@@ -69,6 +69,8 @@ public static class Planner
             yield return new PlanNote(PlanWarning.NothingGained, $"{route.Output.Rate} gains nothing over {source.Facts.Format.Rate}");
         else if (!target.IsLossy && target.Bits is { } bits && source.Facts is { IsLossless: true, Format.IsFloat: false } && bits > source.Facts.Format.Bits)
             yield return new PlanNote(PlanWarning.NothingGained, string.Create(CultureInfo.InvariantCulture, $"{bits} bits gain nothing over {source.Facts.Format.Bits}"));
+        foreach (var note in ClippingNotes.On(source, route, target))
+            yield return note;
         if (target.Format.TagAdvice is { } advice && source.Contents.Count > 0)
             yield return new PlanNote(PlanWarning.TagsHeldBadly, advice);
         var contents = ContentsFor(source, target);

@@ -8,10 +8,19 @@ public enum StepKind
     /// <summary>More bits of storage, the same values.</summary>
     Widen,
 
-    /// <summary>Many channels to stereo.</summary>
+    /// <summary>Fewer bits of storage, the same values.</summary>
+    Narrow,
+
+    /// <summary>Channels rearranged, repeated or left out.</summary>
+    Arrange,
+
+    /// <summary>Many channels to stereo, or to mono.</summary>
     Downmix,
 
     Resample,
+
+    /// <summary>Louder or softer.</summary>
+    Gain,
 
     /// <summary>Fewer bits, with dither.</summary>
     Requantise,
@@ -26,7 +35,17 @@ public enum StepKind
 /// <param name="Fidelity">What the step does to the sound.</param>
 /// <param name="Label">A few characters under the point where the step ends: "48 to 44.1 kHz".</param>
 /// <param name="Output">The sound after the step.</param>
-public sealed record RouteStep(StepKind Kind, Fidelity Fidelity, string Label, PcmFormat Output);
+public sealed record RouteStep(StepKind Kind, Fidelity Fidelity, string Label, PcmFormat Output)
+{
+    /// <summary>For <see cref="StepKind.Arrange"/>: for each channel of the output the one of the input.</summary>
+    public IReadOnlyList<int>? Channels { get; init; }
+
+    /// <summary>For <see cref="StepKind.Gain"/>; null where it has to be measured first.</summary>
+    public double? Decibels { get; init; }
+
+    /// <summary>For <see cref="StepKind.Requantise"/>.</summary>
+    public Dither Dither { get; init; }
+}
 
 /// <summary>The ordered steps from one source to one target.</summary>
 public sealed record Route(AudioFacts Source, Fidelity SourceFidelity, IReadOnlyList<RouteStep> Steps)

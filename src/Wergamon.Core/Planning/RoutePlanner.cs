@@ -5,8 +5,8 @@ using Wergamon.Core.Formats;
 namespace Wergamon.Core.Planning;
 
 /// <summary>
-/// Finds the route from a source to a target: whatever the target can hold stays unchanged. Channels are downmixed
-/// before the rate is changed (less to compute), and bits are reduced last (so that nothing is rounded twice).
+/// Finds the route from a source to a target: whatever the target can hold stays unchanged. Channels are mixed
+/// before the rate is changed (less to compute), then the level is set, and bits are reduced last (so that nothing is rounded twice).
 /// </summary>
 public static class RoutePlanner
 {
@@ -21,31 +21,74 @@ public static class RoutePlanner
     /// <param name="source">What is known of the source.</param>
     /// <param name="sourceFidelity">Fidelity of the source relative to its master copy.</param>
     /// <param name="target">What the copy is made for.</param>
-    public static Route Plan(AudioFacts source, Fidelity sourceFidelity, Target target)
+    /// <param name="known">What its analysis found; null before it.</param>
+    public static Route Plan(AudioFacts source, Fidelity sourceFidelity, Target target, KnownSound? known = null)
     {
         var steps = new List<RouteStep>();
         var format = source.Format;
-
-        if (!target.Format.Limits.HoldsChannels(format) || target.DownmixesToStereo && format.Channels > 2)
-        {
-            format = format with { Channels = 2, Roles = ChannelRoles.Stereo, Bits = 64, Kind = SampleKind.Float };
-            steps.Add(new RouteStep(StepKind.Downmix, Fidelity.Recalculated, "downmix to stereo", format));
-        }
-
-        int rate = RateFor(format.Rate.Hertz, target);
-        if (rate != format.Rate.Hertz)
-        {
-            var before = format.Rate;
-            format = format with { Rate = new SampleRate(rate), Bits = 64, Kind = SampleKind.Float };
-            steps.Add(new RouteStep(StepKind.Resample, Fidelity.Recalculated, $"{before.Kilohertz} to {format.Rate}", format));
-        }
-
-        AddBitStep(steps, ref format, source, target);
+        AddChannelSteps(steps, ref format, target);
+        AddRateStep(steps, ref format, target);
+        AddLevelStep(steps, ref format, target, known);
+        AddBitStep(steps, ref format, source, target, known);
         bool isCarried = steps.Count == 0 && !target.EncodesAgain && Fits(source, target);
         steps.Add(isCarried
             ? new RouteStep(StepKind.Carry, Fidelity.Exact, $"{target.Format.Name} as it is", format)
             : new RouteStep(StepKind.Encode, target.IsLossy ? Fidelity.Lossy : Fidelity.Exact, target.Encoder.LabelFor(format), format));
         return new Route(source, sourceFidelity, steps);
+    }
+
+    private static void AddChannelSteps(List<RouteStep> steps, ref PcmFormat format, Target target)
+    {
+        bool isMixed = target.Channels == ChannelChoice.Mono && format.Channels > 1;
+        if (isMixed || format.Channels > 2 && (target.Channels.Downmixes() || !target.Format.Limits.HoldsChannels(format)))
+        {
+            int channels = isMixed ? 1 : 2;
+            format = format with { Channels = channels, Roles = ChannelRolesFacts.Usual(channels), Bits = 64, Kind = SampleKind.Float };
+            steps.Add(new RouteStep(StepKind.Downmix, Fidelity.Recalculated, isMixed ? "to mono" : "downmix to stereo", format));
+        }
+
+        if (target.Channels.MapOf(format) is not { } map)
+            return;
+        bool isThinned = map.Count < format.Channels;
+        var roles = map.Count == format.Channels ? format.Roles : ChannelRolesFacts.Usual(map.Count);
+        format = format with { Channels = map.Count, Roles = roles };
+        var label = target.Channels switch
+        {
+            ChannelChoice.Left => "left only",
+            ChannelChoice.Right => "right only",
+            ChannelChoice.Swapped => "sides swapped",
+            _ => "mono to both sides",
+        };
+        steps.Add(new RouteStep(StepKind.Arrange, isThinned ? Fidelity.Recalculated : Fidelity.Exact, label, format) { Channels = map });
+    }
+
+    private static void AddRateStep(List<RouteStep> steps, ref PcmFormat format, Target target)
+    {
+        int rate = RateFor(format.Rate.Hertz, target);
+        if (rate == format.Rate.Hertz)
+            return;
+        var before = format.Rate;
+        format = format with { Rate = new SampleRate(rate), Bits = 64, Kind = SampleKind.Float };
+        steps.Add(new RouteStep(StepKind.Resample, Fidelity.Recalculated, $"{before.Kilohertz} to {format.Rate}", format));
+    }
+
+    /// <summary>The gain is known beforehand where the channels stay: resampling changes neither loudness nor peaks by what could be heard.</summary>
+    private static void AddLevelStep(List<RouteStep> steps, ref PcmFormat format, Target target, KnownSound? known)
+    {
+        if (target.Level is not { NeedsMeasuring: true } rule)
+            return;
+        bool isRemixed = steps.Any(step => step.Kind == StepKind.Downmix || step.Kind == StepKind.Arrange && target.Channels != ChannelChoice.Swapped);
+        double? gain = null;
+        if (!isRemixed && (rule.AlbumAsOne ? known?.AlbumLevel : known?.Level) is { } level)
+        {
+            gain = rule.GainFor(level.Integrated, level.TruePeak);
+            if (gain == 0)
+                return;
+        }
+
+        format = format with { Bits = 64, Kind = SampleKind.Float };
+        var label = gain is { } decibels ? string.Create(CultureInfo.InvariantCulture, $"{decibels:+0.0;-0.0} dB") : $"to {rule.Goal}";
+        steps.Add(new RouteStep(StepKind.Gain, Fidelity.Recalculated, label, format) { Decibels = gain });
     }
 
     /// <summary>True when the coded sound of the source is what the target wants: its codec, and hardly more kbit/s than would be made.</summary>
@@ -73,7 +116,7 @@ public static class RoutePlanner
             : allowed.Where(rate => rate >= MinFullBandRate && hertz % rate == 0).DefaultIfEmpty(highest).Max();
     }
 
-    private static void AddBitStep(List<RouteStep> steps, ref PcmFormat format, AudioFacts source, Target target)
+    private static void AddBitStep(List<RouteStep> steps, ref PcmFormat format, AudioFacts source, Target target, KnownSound? known)
     {
         if (target.IsLossy)
             return;
@@ -83,15 +126,20 @@ public static class RoutePlanner
         if (format.IsFloat && !(mayStayFloat && source.IsLossless))
         {
             int sourceBits = !source.IsLossless ? BitsForLossySources : source.Format.IsFloat ? 24 : source.Format.Bits;
-            Requantise(steps, ref format, Math.Min(most, Math.Max(sourceBits, target.Bits ?? 0)));
+            Requantise(steps, ref format, Math.Min(most, Math.Max(sourceBits, target.Bits ?? 0)), target.Dither);
+        }
+        else if (!format.IsFloat && format.Bits > most && source.IsLossless && known?.RealBits <= most)
+        {
+            format = format with { Bits = most };
+            steps.Add(new RouteStep(StepKind.Narrow, Fidelity.Exact, string.Create(CultureInfo.InvariantCulture, $"holds {Math.Max(1, known.RealBits)}-bit"), format));
         }
         else if (!format.IsFloat && format.Bits > most)
         {
-            Requantise(steps, ref format, most);
+            Requantise(steps, ref format, most, target.Dither);
         }
         else if (!source.IsLossless && !format.IsFloat && format.Bits > BitsForLossySources)
         {
-            Requantise(steps, ref format, BitsForLossySources);
+            Requantise(steps, ref format, BitsForLossySources, target.Dither);
         }
 
         // Where only some depths are possible, samples are widened, which loses nothing.
@@ -103,9 +151,9 @@ public static class RoutePlanner
         }
     }
 
-    private static void Requantise(List<RouteStep> steps, ref PcmFormat format, int bits)
+    private static void Requantise(List<RouteStep> steps, ref PcmFormat format, int bits, Dither dither)
     {
         format = format with { Bits = bits, Kind = SampleKind.Integer };
-        steps.Add(new RouteStep(StepKind.Requantise, Fidelity.Recalculated, string.Create(CultureInfo.InvariantCulture, $"to {bits}-bit"), format));
+        steps.Add(new RouteStep(StepKind.Requantise, Fidelity.Recalculated, string.Create(CultureInfo.InvariantCulture, $"to {bits}-bit"), format) { Dither = dither });
     }
 }

@@ -33,8 +33,13 @@ public sealed record Target(string Key, string Name, EncoderSettings Encoder)
     /// <summary>All copies have this many bits; null for <see cref="MaxBits"/> alone.</summary>
     public int? Bits { get; init; }
 
-    /// <summary>Sources with more than two channels are downmixed even if the format could hold them.</summary>
-    public bool DownmixesToStereo { get; init; }
+    public ChannelChoice Channels { get; init; }
+
+    /// <summary>Null leaves the level alone.</summary>
+    public LevelRule? Level { get; init; }
+
+    /// <summary>How bits are taken away.</summary>
+    public Dither Dither { get; init; }
 
     public IfExists IfExists { get; init; } = IfExists.KeepBoth;
 
@@ -57,6 +62,8 @@ public sealed record Target(string Key, string Name, EncoderSettings Encoder)
         : (Rate ?? HighestRate ?? SampleRate.AudioDisc).Hertz is < 8_000 or > 768_000 ? "The sample rate of this target is outside 8 to 768 kHz."
         : (Bits ?? MaxBits ?? 16) is < 8 or > 32 ? "The bit depth of this target is outside 8 to 32."
         : Artwork is { MaxSize: < 16 or > 10_000 } ? "The artwork size of this target is outside 16 to 10,000 pixels."
+        : !Enum.IsDefined(Channels) || !Enum.IsDefined(Dither) ? "This target asks for something unknown."
+        : Level?.Problem is { } level ? level
         : Names is null ? null
         : NamePattern.Parse(Names).Problem;
 
@@ -72,7 +79,7 @@ public sealed record Target(string Key, string Name, EncoderSettings Encoder)
     public static Target WholeDisc { get; } = new("whole-disc", "Whole disc", new FlacSettings());
 
     /// <summary>Surround sound downmixed to stereo, at the source's own rate and depth.</summary>
-    public static Target StereoDownmix { get; } = new("stereo-fold", "Stereo", new FlacSettings()) { DownmixesToStereo = true };
+    public static Target StereoDownmix { get; } = new("stereo-fold", "Stereo", new FlacSettings()) { Channels = ChannelChoice.AtMostStereo };
 
     /// <summary>Surround sound with all its channels.</summary>
     public static Target AllChannels { get; } = new("all-channels", "All channels", new FlacSettings());
@@ -84,15 +91,15 @@ public sealed record Target(string Key, string Name, EncoderSettings Encoder)
         new("pocket-player", "Pocket player", Mp3Settings.Constant(256)) { HighestRate = SampleRate.AudioDisc },
         new("dj-stick", "DJ stick", new AiffSettings()) { MaxBits = 24 },
         new("plain", "Plain", new WavSettings()),
-        new("phone", "Phone", new AacSettings(256)) { HighestRate = new SampleRate(48_000), DownmixesToStereo = true },
-        new("small-share", "Small share", new OpusSettings(96)) { DownmixesToStereo = true },
+        new("phone", "Phone", new AacSettings(256)) { HighestRate = new SampleRate(48_000), Channels = ChannelChoice.AtMostStereo },
+        new("small-share", "Small share", new OpusSettings(96)) { Channels = ChannelChoice.AtMostStereo },
         new("car", "Car", Mp3Settings.Constant(192))
         {
             HighestRate = SampleRate.AudioDisc,
-            DownmixesToStereo = true,
+            Channels = ChannelChoice.AtMostStereo,
             Artwork = new ArtworkRule(ArtworkChoice.FrontOnly, 500),
             Names = """{album artist or artist} - {album}/{disc "-"}{track:00} {title}""",
         },
-        new("audio-disc", "Audio disc", new WavSettings()) { Rate = SampleRate.AudioDisc, Bits = 16, DownmixesToStereo = true },
+        new("audio-disc", "Audio disc", new WavSettings()) { Rate = SampleRate.AudioDisc, Bits = 16, Channels = ChannelChoice.AtMostStereo },
     ];
 }

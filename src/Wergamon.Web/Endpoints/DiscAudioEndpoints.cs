@@ -29,7 +29,7 @@ internal static class DiscAudioEndpoints
                 return Results.NotFound();
             // At half level the preview cannot clip, whatever the gains; the copy itself is measured.
             var joined = new ChannelJoinReader([.. found.Title.Parts.Select(part => new WavReader(found.Disc.OpenFile(part.File)))], choice.RolesOf(found.Title));
-            return Send(new DownmixReader(joined, 0.5, choice.Levels));
+            return Send(new GainReader(new DownmixReader(joined, choice.Levels), 0.5));
         });
     }
 
@@ -55,12 +55,12 @@ internal static class DiscAudioEndpoints
     private static (LoadedDisc Disc, SurroundTitle Title)? TitleOf(DriveBay bay, string letter, int number) =>
         bay.Tray(letter)?.Disc is { } disc && disc.Titles.FirstOrDefault(title => title.Number == number) is { } title ? (disc, title) : null;
 
-    private static ChannelPickReader PickChannel(LoadedDisc disc, SurroundTitle title, int channel)
+    private static ChannelMapReader PickChannel(LoadedDisc disc, SurroundTitle title, int channel)
     {
         foreach (var part in title.Parts)
         {
             if (channel < part.Format.Channels)
-                return new ChannelPickReader(new WavReader(disc.OpenFile(part.File)), channel);
+                return new ChannelMapReader(new WavReader(disc.OpenFile(part.File)), [channel], ChannelRoles.Mono);
             channel -= part.Format.Channels;
         }
 

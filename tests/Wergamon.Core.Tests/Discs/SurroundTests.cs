@@ -67,7 +67,7 @@ public sealed class SurroundTests
     [Fact]
     public void One_channel_can_be_heard_alone()
     {
-        using var alone = new ChannelPickReader(Constant(4, 5000, channel => 20 + channel), 2);
+        using var alone = new ChannelMapReader(Constant(4, 5000, channel => 20 + channel), [2], ChannelRoles.Mono);
         var block = new SampleBuffer(alone.Format);
         Assert.Equal(4096, alone.Read(block));
         Assert.All(block.Integers.ToArray(), sample => Assert.Equal(22, sample));
@@ -87,7 +87,7 @@ public sealed class SurroundTests
             for (int i = 0; i < block.Doubles.Length; i++)
                 block.Doubles[i] = values[i % 6];
         });
-        var folded = new DownmixReader(source, 1, new DownmixLevels(centre, surround, low)).AllDoubles();
+        var folded = new DownmixReader(source, new DownmixLevels(centre, surround, low)).AllDoubles();
         Assert.Equal(20, folded.Length);
         Assert.Equal((left, right), (folded[0], folded[1]), (one, other) => Math.Abs(one.Item1 - other.Item1) < 1e-7 && Math.Abs(one.Item2 - other.Item2) < 1e-7);
     }

@@ -15,7 +15,7 @@ public sealed class TargetFileTests
         {
             Rate = new SampleRate(44_100),
             MaxBits = 16,
-            DownmixesToStereo = true,
+            Channels = ChannelChoice.AtMostStereo,
             IfExists = IfExists.Replace,
             Artwork = new ArtworkRule(ArtworkChoice.FrontOnly, 300),
             Names = "{artist}/{title}",

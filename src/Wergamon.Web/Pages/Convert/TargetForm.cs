@@ -36,8 +36,20 @@ public sealed record TargetForm
     /// <summary>As <see cref="Rate"/>, in bits.</summary>
     public int? Bits { get; init; }
 
-    /// <summary>False to keep the channels of the source.</summary>
-    public bool? Stereo { get; init; }
+    public ChannelChoice? Channels { get; init; }
+
+    /// <summary>By name; empty to leave the level alone.</summary>
+    public string? Level { get; init; }
+
+    /// <summary>In LUFS.</summary>
+    public double? Loudness { get; init; }
+
+    /// <summary>In dBTP.</summary>
+    public double? Ceiling { get; init; }
+
+    public bool? AlbumAsOne { get; init; }
+
+    public Dither? Dither { get; init; }
 
     /// <summary>By index in <see cref="ArtworkRules"/>.</summary>
     public int? Artwork { get; init; }
@@ -53,7 +65,7 @@ public sealed record TargetForm
     /// <summary>The target with these choices. Another format starts with its usual quality, whatever belongs to the one that was shown.</summary>
     public Target ApplyTo(Target target)
     {
-        target = target with { IfExists = Taken, EncodesAgain = Again, DownmixesToStereo = Stereo ?? target.DownmixesToStereo };
+        target = target with { IfExists = Taken, EncodesAgain = Again, Channels = Channels ?? target.Channels, Level = LevelOf(target.Level), Dither = Dither ?? target.Dither };
         if (Artwork is { } rule && rule >= 0 && rule < ArtworkRules.Count)
             target = target with { Artwork = ArtworkRules[rule] == ArtworkRule.Everything ? null : ArtworkRules[rule] };
         if (FileFormats.Find(Format) is WritableFormat other && other != target.Format)
@@ -66,5 +78,17 @@ public sealed record TargetForm
         return target.Format.Scales.ElementAtOrDefault(Scale ?? Shown ?? 0) is { } chosen
             ? target with { Encoder = Scale is { } wanted && wanted != Shown ? chosen.Usual : chosen.Steps.ElementAtOrDefault(Step ?? -1) ?? target.Encoder }
             : target;
+    }
+
+    private LevelRule? LevelOf(LevelRule? before)
+    {
+        if (Level is null)
+            return before;
+        if (!Enum.TryParse(Level, out LevelKind kind) || !Enum.IsDefined(kind))
+            return null;
+        var rule = (before ?? new LevelRule(kind)) with { Kind = kind };
+        // Numbers that make no sense change nothing.
+        var typed = rule with { Loudness = Loudness ?? rule.Loudness, Ceiling = Ceiling ?? rule.Ceiling, AlbumAsOne = AlbumAsOne ?? rule.AlbumAsOne };
+        return typed.Problem is null ? typed : rule;
     }
 }

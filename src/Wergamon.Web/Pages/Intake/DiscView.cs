@@ -79,10 +79,10 @@ public sealed record DiscView
 
     /// <summary>Attenuation of the downmix of a title in decibels, once it is made.</summary>
     public double? DownmixGainOf(int title) =>
-        Copies.Where(copy => copy.Spec.DiscTrack == title).Select(copy => copy.Result.Proof.DownmixGainDecibels).FirstOrDefault(gain => gain is not null);
+        Copies.Where(copy => copy.Spec.DiscTrack == title).Select(copy => copy.Result.Proof.FittingGainDecibels).FirstOrDefault(gain => gain is not null);
 
     /// <summary>True when the downmix of a title is made, whether it had to be turned down or not.</summary>
-    public bool IsDownmixed(int title) => Copies.Any(copy => copy.Spec.DiscTrack == title && copy.Spec.Target.DownmixesToStereo);
+    public bool IsDownmixed(int title) => Copies.Any(copy => copy.Spec.DiscTrack == title && copy.Spec.Target.Channels.Downmixes());
 
     /// <summary>How checksums of others compare for a track; null when they cannot be compared.</summary>
     public string? OthersOn(DiscLine line) =>
