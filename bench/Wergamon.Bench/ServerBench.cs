@@ -16,16 +16,32 @@ internal sealed class ServerBench(string workFolder)
 
     private static readonly string[] Pages = ["/library", "/library/tracks", "/library/tracks?words=lamps", "/library/tracks?sort=added&down=1", "/library/tracks/folders", "/library/folders", "/library/duplicates", "/intake/files"];
 
-    public async Task RunAsync()
+    /// <summary>Plans alone.</summary>
+    public async Task PlansAsync()
+    {
+        using var server = Start();
+        using var client = new HttpClient { BaseAddress = server.Address };
+        while (!(await client.GetStringAsync(new Uri("/library/folders", UriKind.Relative))).Contains(Files.ToString("N0", CultureInfo.InvariantCulture), StringComparison.Ordinal))
+            await Task.Delay(TimeSpan.FromSeconds(1));
+        await PlanAsync(client);
+    }
+
+    private WebServer Start()
     {
         var tree = Path.Combine(workFolder, "served");
         MusicTree.Make(tree, Files);
-        using var server = new WebServer(Path.Combine(workFolder, "server"), tree, workFolder);
+        return new WebServer(Path.Combine(workFolder, "server"), tree, workFolder);
+    }
+
+    public async Task RunAsync()
+    {
+        using var server = Start();
         using var client = new HttpClient { BaseAddress = server.Address };
         await PagesWhileAsync(client, "scanning and hashing", text => !text.Contains("Scanning", StringComparison.Ordinal) && text.Contains(Files.ToString("N0", CultureInfo.InvariantCulture), StringComparison.Ordinal));
         await PagesWhileAsync(client, "hashing, the scan being done", _ => true);
         Console.WriteLine($"  memory of the server: {server.ResidentBytes / 1e6:0} MB, wanted below 350");
         await SheetAsync(client);
+        await PlanAsync(client);
         await CrowdAsync(server.Address);
         Console.WriteLine($"  memory of the server after the crowd: {server.ResidentBytes / 1e6:0} MB");
         await HandOverAsync(client, server);
@@ -34,25 +50,45 @@ internal sealed class ServerBench(string workFolder)
     /// <summary>2,000 files on a sheet: the page, and the pages of its tabs.</summary>
     private static async Task SheetAsync(HttpClient client)
     {
-        const int SheetFiles = 2_000, Rounds = 5;
-        var start = JsonNode.Parse(await client.GetStringAsync(new Uri("/uploads", UriKind.Relative)))!;
-        using var form = new FormUrlEncodedContent(new Dictionary<string, string> { ["title"] = "bench", ["numbers"] = string.Join(',', Enumerable.Range(1, SheetFiles)), ["__RequestVerificationToken"] = (string)start["token"]! });
-        using var made = await client.PostAsync(new Uri("/tags?handler=Create", UriKind.Relative), form);
-        var sheet = made.RequestMessage!.RequestUri!.AbsolutePath;
+        const int SheetFiles = 2_000;
+        var sheet = await MakeAsync(client, "/tags", SheetFiles);
         Console.WriteLine($"A sheet of {SheetFiles:N0} files, wanted below 300 ms:");
         foreach (var page in (string[])["", "/names", "/tidy", "/artwork", "/review"])
-        {
-            var times = new List<double>();
-            int length = 0;
-            for (int round = 0; round <= Rounds; round++)
-            {
-                var watch = Stopwatch.StartNew();
-                length = (await client.GetStringAsync(new Uri(sheet + page, UriKind.Relative))).Length;
-                times.Add(watch.Elapsed.TotalMilliseconds);
-            }
+            await TimeAsync(client, page.Length == 0 ? "sheet" : page[1..], sheet + page);
+    }
 
-            Console.WriteLine($"  {(page.Length == 0 ? "sheet" : page[1..])}: {times.Order().ElementAt(Rounds / 2):0} ms, {length / 1000:N0} KB");
+    /// <summary>A plan of 5,000 tracks: what is sent at first, and a part of its lines.</summary>
+    private static async Task PlanAsync(HttpClient client)
+    {
+        const int Tracks = 5_000;
+        var plan = await MakeAsync(client, "/convert", Tracks);
+        Console.WriteLine($"A plan of {Tracks:N0} tracks, wanted below 300 ms and 400 KB:");
+        await TimeAsync(client, "plan", plan);
+        await TimeAsync(client, "100 of its lines", plan + "?handler=Lines&from=2500");
+    }
+
+    /// <summary>Has the server make something of tracks; returns the address of its page.</summary>
+    private static async Task<string> MakeAsync(HttpClient client, string station, int count)
+    {
+        var start = JsonNode.Parse(await client.GetStringAsync(new Uri("/uploads", UriKind.Relative)))!;
+        using var form = new FormUrlEncodedContent(new Dictionary<string, string> { ["title"] = "bench", ["numbers"] = string.Join(',', Enumerable.Range(1, count)), ["__RequestVerificationToken"] = (string)start["token"]! });
+        using var made = await client.PostAsync(new Uri(station + "?handler=Create", UriKind.Relative), form);
+        return made.RequestMessage!.RequestUri!.AbsolutePath;
+    }
+
+    private static async Task TimeAsync(HttpClient client, string what, string page)
+    {
+        const int Rounds = 5;
+        var times = new List<double>();
+        int length = 0;
+        for (int round = 0; round <= Rounds; round++)
+        {
+            var watch = Stopwatch.StartNew();
+            length = (await client.GetStringAsync(new Uri(page, UriKind.Relative))).Length;
+            times.Add(watch.Elapsed.TotalMilliseconds);
         }
+
+        Console.WriteLine($"  {what}: {times.Order().ElementAt(Rounds / 2):0} ms, {length / 1000:N0} KB");
     }
 
     /// <summary>Many clients at once, each asking for one page after the other.</summary>

@@ -34,7 +34,7 @@ public sealed class AlbumLevelTests
 
         var items = await app.EndAsync(app.Run(plan));
         Assert.All(items, item => Assert.Equal(ItemState.Done, item.State));
-        Loudness[] before = [.. planned.Lines.Select(line => Measure(line.Track.Master.Path))], after = [.. app.OutputFiles().Select(file => Measure(Path.Combine(app.Output, file)))];
+        Loudness[] before = [.. planned.Lines.Select(line => Measure(line.Track!.Master.Path))], after = [.. app.OutputFiles().Select(file => Measure(Path.Combine(app.Output, file)))];
         Assert.Equal(-23, Loudness.OfAll(after).Integrated!.Value, 0.1);
         Assert.NotEqual(before[0].Integrated!.Value, before[1].Integrated!.Value, 0.3);
         Assert.Equal(after[0].Integrated!.Value - before[0].Integrated!.Value, after[1].Integrated!.Value - before[1].Integrated!.Value, 0.02);

@@ -148,7 +148,7 @@ public sealed class LibraryTests
         await app.ScanAsync();
         long id = app.Plan("plain");
         var plans = app.Get<Convert.Plans>();
-        plans.SetLeftOut(id, 0, true);
+        plans.SetLeftOut(id, [0], true);
         File.Delete(gone);
         await app.ScanAsync();
         var view = plans.View(id)!;

@@ -56,6 +56,50 @@ public sealed class RunTests
         Assert.Equal(44_100, items[0].Proof().FramesOut);
     }
 
+    /// <summary>Originals go to the trash once their copies are proved, and not before; those that could not be converted stay.</summary>
+    [Fact]
+    public async Task Originals_go_to_the_trash_after_proof()
+    {
+        await using var app = new RunningApp();
+        await app.StartAsync();
+        string kept = app.AddTrack(1, 1), broken = app.AddTrack(2, 1);
+        await app.ScanAsync();
+        long plan = app.Plan("archive");
+        app.Get<Plans>().SetTarget(plan, Target.BuiltIn[0] with { Originals = Originals.TrashAfterProof, StaysOutOfLibrary = false });
+        long run = app.Get<Plans>().Start(plan)!.Value;
+        File.WriteAllText(broken, "no longer a sound");
+        app.Get<RunScheduler>().Wake();
+        await RunningApp.UntilAsync(() => app.Get<RunStore>().Get(run)!.State == RunState.Done);
+
+        var items = app.Get<RunStore>().Items(run);
+        Assert.Equal([ItemState.Done, ItemState.Failed, ItemState.Done, ItemState.Failed], items.Select(item => item.State));
+        Assert.False(File.Exists(kept));
+        Assert.True(File.Exists(broken));
+        Assert.Equal(kept, Assert.Single(app.Get<Trash>().List()).Path);
+        var track = app.Get<LibraryQueries>().TracksOfAlbum(app.Get<LibraryQueries>().Albums()[0].Id)[0];
+        Assert.Equal("flac", track.Master.FileFormat);
+        Assert.Null(app.Get<Trash>().PutBack(app.Get<Trash>().List()[0].Id));
+        Assert.True(File.Exists(kept));
+    }
+
+    /// <summary>Beside the sources, and out of the library: the files are there, the track has no second copy.</summary>
+    [Fact]
+    public async Task Copies_can_lie_beside_their_sources_and_out_of_the_library()
+    {
+        await using var app = new RunningApp();
+        await app.StartAsync();
+        var source = app.AddTrack(1, 1);
+        await app.ScanAsync();
+        long plan = app.Plan("pocket-player");
+        app.Get<Plans>().SetTarget(plan, Target.BuiltIn[1] with { Place = OutputPlace.BesideSource, StaysOutOfLibrary = true, IfExists = IfExists.ReplaceOlder });
+        var item = Assert.Single(await app.EndAsync(app.Run(plan)));
+        Assert.Equal(ItemState.Done, item.State);
+        Assert.Equal(Path.ChangeExtension(source, ".mp3"), CopyResult.Of(item)!.Path);
+        Assert.Null(CopyResult.Of(item)!.CopyId);
+        // Made again, it is newer than its source.
+        Assert.True(app.Get<Plans>().View(app.Plan("pocket-player"))!.Lines[0].Planned!.IsSkipped);
+    }
+
     [Fact]
     public async Task A_killed_worker_loses_its_track_and_no_other()
     {

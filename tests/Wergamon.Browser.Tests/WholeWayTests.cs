@@ -77,7 +77,8 @@ public sealed class WholeWayTests(Site site) : IClassFixture<Site>
         Assert.Equal(5, browser.All("svg[aria-label*='MP3 as it is bit for bit']").Count);
         Type("again", "true");
         browser.FindText(".note-lossy", "Second lossy pass: detail lost at 192");
-        browser.Click("[aria-label='Leave out Powder Monkey']");
+        browser.Click("[aria-label='Pick Powder Monkey']");
+        browser.Click(".plan-picked [name=leaveOut][value=true]");
         browser.Find("[aria-label='Take in Powder Monkey']");
         browser.FindText(".total-bar", "Convert 4 tracks");
         Type("step", "2");
@@ -98,6 +99,44 @@ public sealed class WholeWayTests(Site site) : IClassFixture<Site>
         browser.FindText(".target.is-chosen", "MP3 320 kbit/s");
         Type("step", "6");
         browser.FindText(".target.is-chosen", "MP3 256 kbit/s");
+    }
+
+    /// <summary>Two picked tracks get another format and level than the plan, a third another name; one of them goes back to the plan.</summary>
+    [Fact]
+    public void Exceptions_are_made_for_picked_tracks()
+    {
+        var browser = site.Browser;
+        var output = site.Folder("by-track");
+        site.PlanAlbum("Songs from the Winding House", output);
+        site.ChooseTarget("Pocket player");
+        browser.Click("[aria-label='Pick Powder Monkey']");
+        browser.Click("tbody tr:nth-child(1) [name=track]");
+        browser.FindText(".plan-picked", "2 tracks picked");
+        browser.Click(".plan-picked button", "Change");
+        browser.FindText("#change-title", "2 tracks");
+        Change("format", "wav");
+        browser.Find("#change-body [name=dither]");
+        Change("channels", "Mono");
+        browser.FindText("#change-body", "An exception from the plan");
+        Assert.Equal(2, browser.All("svg[aria-label*='to mono recalculated']").Count);
+        browser.Click("#change-body button", "Close");
+        browser.Click("tbody tr:nth-child(1) .btn-row");
+        browser.Click("#change-body button", "As the plan");
+        browser.FindText("#change-body", "As the plan says");
+        Change("name", "Another: name");
+        browser.FindText("#change-body", "An exception from the plan");
+        browser.Click("#change-body button", "Close");
+        browser.Leave(() => browser.Click(".plan-chips a", "Exceptions 2"));
+        Assert.Equal(2, browser.All("tbody tr[data-row]").Count);
+        site.StartRun();
+        site.WaitForEnd();
+        var made = Directory.GetFiles(output, "*.*", SearchOption.AllDirectories).Select(Path.GetFileName).ToList();
+        Assert.Single(made, name => name!.EndsWith("Powder Monkey.wav", StringComparison.Ordinal));
+        Assert.Single(made, name => name == "Another- name.mp3");
+        Assert.Empty(browser.Complaints());
+
+        void Change(string name, string value) => browser.Script(
+            "const s = document.querySelector(`#change-body [name=${arguments[0]}]`); s.value = arguments[1]; s.dispatchEvent(new Event('change', { bubbles: true }))", name, value);
     }
 
     /// <summary>A target of one's own: made from another, changed, used in a plan, exported, removed and imported again.</summary>

@@ -5,72 +5,17 @@ using Wergamon.App.Files;
 using Wergamon.App.Library;
 using Wergamon.App.Runs;
 using Wergamon.App.Storage;
-using Wergamon.Core.Audio;
-using Wergamon.Core.Formats;
-using Wergamon.Core.Jobs;
 using Wergamon.Core.Naming;
 using Wergamon.Core.Planning;
-using Wergamon.Core.Tags;
 
 namespace Wergamon.App.Convert;
-
-public sealed record PlanRow
-{
-    public long Id { get; init; }
-
-    public string Title { get; init; } = "";
-
-    /// <summary>What the plan was made for, as JSON; changing the target elsewhere changes no plan.</summary>
-    public string Target { get; init; } = "";
-
-    public string? OutputFolder { get; init; }
-
-    public long CreatedAt { get; init; }
-
-    public int Tracks { get; init; }
-
-    /// <summary>The run started from it; null for an open plan.</summary>
-    public long? RunId { get; init; }
-
-    public Target ReadTarget() => JsonSerializer.Deserialize(Target, PlanningJson.Default.Target) ?? throw new InvalidDataException($"Plan {Id} has no target.");
-}
-
-/// <summary>One line of a plan as it is shown and run.</summary>
-/// <param name="Position">Its place in the plan, from 0.</param>
-/// <param name="Stream">Which of several streams of sound in its file is taken, from 0; null for the one that is heard.</param>
-/// <param name="Planned">What will happen; null where the track has no copy that is there.</param>
-public sealed record PlanLine(int Position, TrackRow Track, bool IsLeftOut, int? Stream, PlanItem? Planned)
-{
-    public bool WillRun => !IsLeftOut && Planned is { IsSkipped: false };
-}
-
-/// <summary>A plan worked out against the library and the disk as they are now.</summary>
-public sealed record PlanView(PlanRow Plan, Target Target, string OutputFolder, IReadOnlyList<PlanLine> Lines, long? FreeBytes)
-{
-    public IEnumerable<PlanLine> Running => Lines.Where(line => line.WillRun);
-
-    public int Count => Running.Count();
-
-    public long BytesNow => Running.Sum(line => line.Planned!.Source.FileBytes);
-
-    public long BytesThen => Running.Sum(line => line.Planned!.Size.Bytes);
-
-    public int TagsTotal => Running.Sum(line => line.Planned!.Source.Contents.Count);
-
-    public int TagsKept => Running.Sum(line => line.Planned!.TagsKept(Target));
-
-    /// <summary>Tracks whose coded sound stays as it is.</summary>
-    public int CountCarried => Running.Count(line => line.Planned!.Route.IsCarried);
-
-    public bool IsAllExact => Running.All(line => line.Planned!.Size.Basis == SizeBasis.Exact);
-
-    public bool HasRoom => FreeBytes is not { } free || BytesThen < free;
-}
 
 /// <summary>Plans: which tracks, for which target, into which folder. Everything else is computed on request.</summary>
 public sealed class Plans(Database database, LibraryQueries library, TargetChoices targets, RunStore runs, AllowedPaths allowed, AppOptions options, TimeProvider time)
 {
     private const int MaxListed = 100;
+
+    private readonly PlanMemory _memory = new();
 
     public long Create(string title, string targetKey, IReadOnlyList<long> trackIds)
     {
@@ -132,13 +77,29 @@ public sealed class Plans(Database database, LibraryQueries library, TargetChoic
         return problem;
     }
 
-    public void SetLeftOut(long id, int position, bool isLeftOut) =>
-        Change("UPDATE plan_item SET is_left_out = @isLeftOut WHERE plan_id = @id AND position = @position", new { id, position, isLeftOut });
+    /// <summary>Places from 0; those that the plan has not are passed over.</summary>
+    public void SetLeftOut(long id, IReadOnlyCollection<int> positions, bool isLeftOut) =>
+        Change("UPDATE plan_item SET is_left_out = @isLeftOut WHERE plan_id = @id AND position IN (SELECT value FROM json_each(@list))", new { id, isLeftOut, list = ListOf(positions) });
 
     /// <summary>Takes another stream of sound of a file that has several.</summary>
     /// <param name="stream">From 0; null for the one that is heard.</param>
     public void SetStream(long id, int position, int? stream) =>
         Change("UPDATE plan_item SET stream = @stream WHERE plan_id = @id AND position = @position", new { id, position, stream });
+
+    /// <summary>Changes what some tracks do otherwise than the target says.</summary>
+    /// <param name="change">Gets the present exception of each, an empty one for none.</param>
+    public void SetException(long id, IReadOnlyCollection<int> positions, Func<TrackException, TrackException> change) => database.Change(connection =>
+    {
+        var rows = connection.Query<(int Position, string? Exception)>(
+            "SELECT position, exception FROM plan_item WHERE plan_id = @id AND position IN (SELECT value FROM json_each(@list))", new { id, list = ListOf(positions) }).AsList();
+        foreach (var (position, text) in rows)
+        {
+            var changed = change(ReadException(text) ?? new TrackException());
+            connection.Execute(
+                "UPDATE plan_item SET exception = @exception WHERE plan_id = @id AND position = @position",
+                new { id, position, exception = changed.IsEmpty ? null : JsonSerializer.Serialize(changed, ConvertJson.Default.TrackException) });
+        }
+    });
 
     /// <summary>Starts the run of a plan, once: asking again returns the same run. Null when nothing of the plan can be converted now.</summary>
     public long? Start(long id)
@@ -154,9 +115,7 @@ public sealed class Plans(Database database, LibraryQueries library, TargetChoic
             if (connection.QuerySingleOrDefault<long?>("SELECT run_id FROM plan WHERE id = @id", new { id }) is { } made)
                 return made;
             long runId = runs.Insert(connection, new NewRun(ConvertHandler.ItemKind, plan.Plan.Title, plan.Target.Name, plan.OutputFolder));
-            int position = 0;
-            foreach (var line in plan.Running)
-                RunStore.InsertItem(connection, runId, position++, ItemFor(connection, plan, line));
+            PlanItems.Insert(connection, runId, plan);
             connection.Execute("UPDATE plan SET run_id = @runId WHERE id = @id", new { id, runId });
             return runId;
         });
@@ -170,71 +129,44 @@ public sealed class Plans(Database database, LibraryQueries library, TargetChoic
             return null;
         var target = plan.ReadTarget();
         var folder = plan.OutputFolder ?? Path.Combine(options.ConvertedFolder, target.Name);
-        var items = connection.Query<(int Position, long TrackId, bool IsLeftOut, int? Stream)>(
-            "SELECT position, track_id, is_left_out, stream FROM plan_item WHERE plan_id = @id ORDER BY position", new { id }).AsList();
-        var tracks = library.TracksById([.. items.Select(item => item.TrackId)]).ToDictionary(track => track.Id);
-        var lines = items.Where(item => tracks.ContainsKey(item.TrackId)).Select(item => (item.Position, Track: tracks[item.TrackId], item.IsLeftOut, item.Stream)).ToList();
-
-        var there = lines.Where(line => !line.IsLeftOut && !line.Track.Master.IsMissing).ToList();
-        var contents = LibraryQueries.ContentsOf(connection, there.Select(line => line.Track.Master.Id));
-        var known = KnownSounds.Of(connection, there.DistinctBy(line => line.Track.Id).ToDictionary(line => line.Track.Master.Id, line => line.Track.AlbumId), target.Level is { NeedsMeasuring: true, AlbumAsOne: true });
-        var planned = Planner.Plan(there.Select(line => SourceOf(line.Track, line.Stream, contents[line.Track.Master.Id], known.GetValueOrDefault(line.Track.Master.Id))), target, path => File.Exists(Path.Combine(folder, path)));
+        var lines = LinesOf(connection, id);
+        var there = lines.Where(line => line is { IsLeftOut: false, IsMissing: false }).ToList();
+        var planned = Planner.WithFreeNames(_memory.PlanAlone(connection, id, target, folder, there), ModifiedAt);
+        var pace = Pace.Known(connection);
         var byPosition = there.Zip(planned).ToDictionary(pair => pair.First.Position, pair => pair.Second);
         return new PlanView(
-            plan, target, folder,
-            [.. lines.Select(line => new PlanLine(line.Position, line.Track, line.IsLeftOut, line.Stream, byPosition.GetValueOrDefault(line.Position)))],
-            FreeSpace.At(folder));
+            plan, target, folder, [.. lines.Select(line => byPosition.TryGetValue(line.Position, out var item) ? line with { Planned = item, Duration = DurationOf(item, pace) } : line)],
+            FreeSpace.At(folder), options.WorkerCount);
     }
 
-    private static PlanSource SourceOf(TrackRow track, int? stream, TagContents contents, KnownSound? known)
+    private List<PlanLine> LinesOf(IDbConnection connection, long id)
     {
-        var master = track.Master;
-        var tags = new TagSet();
-        foreach (var field in contents.Fields)
-            tags.Set(field.Name, field.Values);
-        if (tags[FieldNames.Title].Count == 0)
-            tags.Set(FieldNames.Title, track.Title);
-        if (tags[FieldNames.Album].Count == 0)
-            tags.Set(FieldNames.Album, track.AlbumTitle);
-        var facts = master.Facts.OfStream(stream);
-        var fidelity = stream is null ? master.Fidelity : facts.IsLossless ? Fidelity.Exact : Fidelity.Lossy;
-        return new PlanSource(track.Id, facts, fidelity, master.FileBytes, tags, contents, master.TagsFromName) { Known = stream is null ? known : null };
+        var items = connection.Query<(int Position, long? TrackId, string? File, bool IsLeftOut, int? Stream, string? Exception)>(
+            "SELECT position, track_id, file, is_left_out, stream, exception FROM plan_item WHERE plan_id = @id ORDER BY position", new { id }).AsList();
+        var tracks = library.TracksById([.. items.Select(item => item.TrackId).OfType<long>().Distinct()]).ToDictionary(track => track.Id);
+        return
+        [
+            .. items.Where(item => item.TrackId is not { } track || tracks.ContainsKey(track)).Select(item => new PlanLine(
+                item.Position,
+                item.TrackId is { } track ? tracks[track] : null,
+                item.File is null ? null : JsonSerializer.Deserialize(item.File, ConvertJson.Default.PlanFile))
+            {
+                IsLeftOut = item.IsLeftOut,
+                Stream = item.Stream,
+                Exception = ReadException(item.Exception),
+            }),
+        ];
     }
 
-    private static NewItem ItemFor(IDbConnection connection, PlanView plan, PlanLine line)
-    {
-        var (item, master) = (line.Planned!, line.Track.Master);
-        var fromName = LibraryQueries.ReadTags(connection, master.Id, TagOrigin.FileName);
-        var spec = new CopySpec
-        {
-            TrackId = line.Track.Id,
-            SourceCopyId = master.Id,
-            AlbumId = plan.Target.Level is { AlbumAsOne: true } ? line.Track.AlbumId : null,
-            Target = plan.Target,
-            OutputFolder = plan.OutputFolder,
-            RelativePath = item.RelativePath,
-            IfExists = plan.Target.IfExists,
-            Steps = item.Route.InWords,
-            Fidelity = item.Route.ResultFidelity,
-            Generation = master.Generation + item.Route.AddedGenerations,
-            BytesBefore = master.FileBytes,
-            Job = JobFor(master, item, plan.Target, fromName) with { Sound = line.Stream },
-        };
-        return new NewItem(ConvertHandler.ItemKind, Lane.Worker, line.Track.Title, (long)item.Source.Facts.Duration.TotalMilliseconds, spec.ToJson()) { CopyIds = [master.Id] };
-    }
+    private static TimeSpan? DurationOf(PlanItem item, Dictionary<string, double> pace) =>
+        pace.TryGetValue(ConvertWork.Of(item.Target, item.Route.Steps.Select(step => step.Kind)).Key, out double ratio) ? item.Source.Facts.Duration * ratio : null;
 
-    private static ConvertJob JobFor(CopyRow master, PlanItem item, Target target, TagSet fromName) => new(
-        master.Path,
-        item.Source.Facts.Format,
-        item.Route.StepsBeforeEncoding(),
-        target.Encoder,
-        "",
-        [.. fromName.Fields.Select(field => new JobField(field.Name, field.Values))],
-        master.FolderCoverPath is { } cover ? [new JobPicture(PictureKind.Front, cover)] : [])
-    {
-        Artwork = target.Artwork,
-        Level = target.Level,
-    };
+    private static long? ModifiedAt(string path) =>
+        new FileInfo(path) is { Exists: true } file ? new DateTimeOffset(file.LastWriteTimeUtc).ToUnixTimeMilliseconds() : null;
+
+    private static TrackException? ReadException(string? text) => text is null ? null : JsonSerializer.Deserialize(text, ConvertJson.Default.TrackException);
+
+    private static string ListOf(IEnumerable<int> numbers) => "[" + string.Join(',', numbers) + "]";
 
     private static string ToJson(Target target) => JsonSerializer.Serialize(target, PlanningJson.Default.Target);
 

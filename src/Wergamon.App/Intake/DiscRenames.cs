@@ -74,7 +74,7 @@ public sealed class DiscRenames(Database database, RunStore runs, RipStore rips,
 
     private static bool IsStale(IDbConnection connection, DiscCopy copy, DiscRow disc, List<string> pictures)
     {
-        var (wanted, has) = (RipJobs.TagsOf(disc, copy.DiscTrack), LibraryQueries.ReadTags(connection, copy.Id, TagOrigin.File));
+        var (wanted, has) = (RipJobs.TagsOf(disc, copy.DiscTrack), LibraryQueries.ReadTags(connection, copy.Id, ofFileAlone: true));
         if (!FieldsOfDisc.All(name => has[name].SequenceEqual(wanted[name])))
             return true;
         return pictures.Count > 0 && !connection.Query<string>("SELECT hash FROM copy_artwork WHERE copy_id = @Id ORDER BY position", new { copy.Id }).SequenceEqual(pictures);

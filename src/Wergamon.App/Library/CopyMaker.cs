@@ -21,7 +21,7 @@ public sealed record DiscOrigin(long DiscId, int DiscTrack, string? Reading);
 /// in the library. The worker has the next item as soon as its part is done.
 /// </summary>
 public sealed class CopyMaker(
-    Database database, WorkerPool workers, Placement placement, FileScanner scanner, LibraryWriter writer, Trash trash, BackgroundAnalysis analysis, TimeProvider time, ILogger<CopyMaker> logger)
+    Database database, WorkerPool workers, Placement placement, FileScanner scanner, LibraryWriter writer, Trash trash, BackgroundAnalysis analysis, Pace pace, TimeProvider time, ILogger<CopyMaker> logger)
 {
     /// <summary>With less free space a disk counts as full.</summary>
     private const long FullBelowBytes = 4 << 20;
@@ -39,6 +39,7 @@ public sealed class CopyMaker(
         var file = placement.Begin(spec.WantedPath, item.Id);
         try
         {
+            long begun = time.GetTimestamp();
             var reply = await AskAsync(job, file, context, cancellation).ConfigureAwait(false);
             CopySpec? corrected = null;
             if (reply is DifferentSourceReply different && correct?.Invoke(different) is var (otherSpec, otherJob))
@@ -56,6 +57,7 @@ public sealed class CopyMaker(
             }
 
             context.ReleaseLane();
+            pace.Note(ConvertWork.Of(spec.Target, job.Steps.Select(step => step.Kind)), (job.Steps is [.., var last] ? last.Output : job.SourceFormat).Duration(made.Proof.FramesOut), time.GetElapsedTime(begun));
             // A proved copy outlives a loss of power.
             using (var handle = File.OpenHandle(file.TemporaryPath, FileMode.Open, FileAccess.ReadWrite))
                 RandomAccess.FlushToDisk(handle);
@@ -143,11 +145,15 @@ public sealed class CopyMaker(
     {
         if (spec.IfExists == IfExists.Skip)
             throw new FileExistsException();
-        if (spec.IfExists != IfExists.Replace || existing != spec.WantedPath || !File.Exists(existing) || IsInMusicFolder(existing))
+        if (spec.IfExists == IfExists.ReplaceOlder && IsNewer(existing, spec))
+            throw new FileExistsException();
+        if (spec.IfExists is not (IfExists.Replace or IfExists.ReplaceOlder) || existing != spec.WantedPath || !File.Exists(existing) || IsInMusicFolder(existing))
             return false;
         trash.TakeReplaced(existing);
         return true;
     }
+
+    private static bool IsNewer(string existing, CopySpec spec) => existing == spec.WantedPath && spec.Job is { } job && File.GetLastWriteTimeUtc(existing) >= File.GetLastWriteTimeUtc(job.SourcePath);
 
     /// <summary>Files that came in by a music folder are sources: they are never replaced, both are kept.</summary>
     private bool IsInMusicFolder(string path)
@@ -158,6 +164,13 @@ public sealed class CopyMaker(
 
     private async Task<ItemOutcome> RecordAsync(RunItemRow item, CopySpec spec, NewFile file, string path, CopyCheckpoint checkpoint, DiscOrigin? origin)
     {
+        if (spec.IsFileAlone)
+        {
+            placement.Settle(file);
+            logger.LogInformation("Run {RunId} item {ItemId}: proved and published outside of the library", item.RunId, item.Id);
+            return Done(path, null, checkpoint.Proof);
+        }
+
         // The file has its name: a run that is stopped now still records it, or it would be made a second time.
         var scanned = await scanner.ScanAsync(new FileInfo(path), CancellationToken.None).ConfigureAwait(false);
         if (scanned.Facts is null)
@@ -198,7 +211,7 @@ public sealed class CopyMaker(
         return Done(path, copyId, checkpoint.Proof);
     }
 
-    private static ItemOutcome Done(string path, long copyId, Proof proof) =>
+    private static ItemOutcome Done(string path, long? copyId, Proof proof) =>
         ItemOutcome.Done(JsonSerializer.Serialize(new CopyResult { Path = path, CopyId = copyId, Proof = proof }, LibraryJson.Default.CopyResult));
 
     /// <summary>The track of the source, which may be another than at planning; of copies from the same place of the same disc, the first makes it.</summary>

@@ -11,7 +11,7 @@ public sealed record CopyRow
     public const string Columns =
         "c.id, c.track_id, c.path, c.file_format, c.codec_name, c.sample_rate, c.channels, c.channel_roles, c.bits, c.is_float, c.frame_count, c.is_lossless, "
         + "c.kilobits_per_second, c.is_variable, c.fidelity, c.generation, c.file_bytes, c.damage, c.is_missing, c.real_bits, c.real_rate, c.folder_cover_path, c.tags_total, "
-        + "c.tags_from_name, c.added_at, c.streams";
+        + "c.tags_from_name, c.added_at, c.streams, c.folder_id, c.modified_at";
 
     /// <summary>
     /// The order from master copy on: what is there before what is missing, fewer lossy generations, then what is nearest
@@ -75,6 +75,12 @@ public sealed record CopyRow
     public int TagsFromName { get; init; }
 
     public long AddedAt { get; init; }
+
+    /// <summary>The music folder that it lies in; null outside of them.</summary>
+    public long? FolderId { get; init; }
+
+    /// <summary>When the file was last changed, in Unix milliseconds.</summary>
+    public long ModifiedAt { get; init; }
 
     /// <summary>The facts of each stream of sound as JSON, where the file has several.</summary>
     public string? Streams { get; init; }

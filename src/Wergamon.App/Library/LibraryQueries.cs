@@ -5,6 +5,7 @@ using Wergamon.App.Storage;
 using Wergamon.Core.Audio;
 using Wergamon.Core.Discs;
 using Wergamon.Core.Discs.Reading;
+using Wergamon.Core.Jobs;
 using Wergamon.Core.Tags;
 
 namespace Wergamon.App.Library;
@@ -106,18 +107,6 @@ public sealed record CopyPicture
     public long Bytes { get; init; }
 }
 
-/// <summary>Where a copy's tags were found.</summary>
-internal enum TagOrigin
-{
-    Any,
-
-    /// <summary>In the file itself.</summary>
-    File,
-
-    /// <summary>In its name, for want of tags.</summary>
-    FileName,
-}
-
 /// <summary>What the Library shows.</summary>
 public sealed class LibraryQueries(Database database)
 {
@@ -182,7 +171,7 @@ public sealed class LibraryQueries(Database database)
     public TagSet TagsOf(long copyId)
     {
         using var connection = database.Open();
-        return ReadTags(connection, copyId, TagOrigin.Any);
+        return ReadTags(connection, copyId);
     }
 
     public IReadOnlyList<LineageRow> LineageOf(long trackId)
@@ -221,16 +210,26 @@ public sealed class LibraryQueries(Database database)
         return connection.QueryFirstOrDefault<ArtworkRow>("SELECT mime_type, data FROM artwork WHERE hash = @hash", new { hash });
     }
 
-    internal static TagSet ReadTags(IDbConnection connection, long copyId, TagOrigin origin)
+    /// <param name="ofFileAlone">True to leave out what its name gave for lack of tags.</param>
+    internal static TagSet ReadTags(IDbConnection connection, long copyId, bool ofFileAlone = false)
     {
         var tags = new TagSet();
         var rows = connection.Query<(string Name, string Value)>(
-            "SELECT name, value FROM tag WHERE copy_id = @copyId AND (@origin IS NULL OR from_name = @origin) ORDER BY position",
-            new { copyId, origin = origin == TagOrigin.Any ? (bool?)null : origin == TagOrigin.FileName });
+            "SELECT name, value FROM tag WHERE copy_id = @copyId AND NOT (@ofFileAlone AND from_name) ORDER BY position", new { copyId, ofFileAlone });
         foreach (var (name, value) in rows)
             tags.Add(name, value);
         return tags;
     }
+
+    /// <summary>The fields that the names of files gave, for lack of tags; copies without such are left out.</summary>
+    internal static Dictionary<long, IReadOnlyList<JobField>> FieldsFromNames(IDbConnection connection, IEnumerable<long> copyIds) => connection
+        .Query<(long CopyId, string Name, string Value)>(
+            "SELECT copy_id, name, value FROM tag WHERE from_name AND copy_id IN (SELECT value FROM json_each(@list)) ORDER BY copy_id, position", new { list = "[" + string.Join(',', copyIds) + "]" })
+        .GroupBy(row => row.CopyId)
+        .ToDictionary(rows => rows.Key, rows => (IReadOnlyList<JobField>)[.. rows.GroupBy(row => row.Name).Select(field => new JobField(field.Key, [.. field.Select(row => row.Value)]))]);
+
+    /// <summary>The paths of the music folders.</summary>
+    internal static Dictionary<long, string> FolderPaths(IDbConnection connection) => connection.Query<(long Id, string Path)>("SELECT id, path FROM folder").ToDictionary(row => row.Id, row => row.Path);
 
     /// <summary>What the tags of copies hold, pictures and opaque fields without their bytes.</summary>
     internal static Dictionary<long, TagContents> ContentsOf(IDbConnection connection, IEnumerable<long> copyIds)

@@ -179,7 +179,7 @@ public sealed class LibraryWriter(CopyHistory history, TimeProvider time)
     internal long InsertTrackOf(IDbConnection connection, long copyId)
     {
         var (path, addedAt) = connection.QuerySingle<(string Path, long AddedAt)>("SELECT path, added_at FROM copy WHERE id = @copyId", new { copyId });
-        return InsertTrack(connection, TrackFacts.From(LibraryQueries.ReadTags(connection, copyId, TagOrigin.Any), path), addedAt);
+        return InsertTrack(connection, TrackFacts.From(LibraryQueries.ReadTags(connection, copyId), path), addedAt);
     }
 
     private long InsertTrack(IDbConnection connection, TrackFacts facts, long addedAt) => connection.ExecuteScalar<long>(
@@ -201,7 +201,7 @@ public sealed class LibraryWriter(CopyHistory history, TimeProvider time)
             "SELECT frame_count, sample_rate, file_bytes, modified_at, file_number FROM copy WHERE id = @copyId", new { copyId });
         if (file.Stamp.Fits(new FileStamp(bytes, modifiedAt, number)))
             return;
-        var before = LibraryQueries.ReadTags(connection, copyId, TagOrigin.Any);
+        var before = LibraryQueries.ReadTags(connection, copyId);
         var changed = before.Fields.Concat(file.Tags.Fields).Select(field => field.Name).Distinct(StringComparer.OrdinalIgnoreCase)
             .Where(name => !before[name].SequenceEqual(file.Tags[name])).ToList();
         history.Note(connection, copyId, changed.Count == 0 ? "file changed outside" : $"file changed outside: {string.Join(", ", changed)}");

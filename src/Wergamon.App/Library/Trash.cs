@@ -92,6 +92,13 @@ public sealed class Trash(Database database, AppOptions options, AllowedPaths al
         return null;
     }
 
+    /// <summary>True while the file of a copy is in the trash.</summary>
+    public bool Holds(long copyId)
+    {
+        using var connection = database.Open();
+        return connection.ExecuteScalar<bool>("SELECT EXISTS (SELECT 1 FROM copy WHERE id = @copyId AND is_trashed)", new { copyId });
+    }
+
     /// <summary>Restores a file to its old place, or beside it if the name is taken; returns the reason when that is not possible.</summary>
     public string? PutBack(long id)
     {

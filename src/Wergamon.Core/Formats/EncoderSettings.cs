@@ -54,7 +54,7 @@ public abstract record EncoderSettings
 
 /// <summary>A way to choose the quality of a format, step by step.</summary>
 /// <param name="Name">Identifies the scale within the format: "constant".</param>
-/// <param name="Label">What is chosen: "Quality", "Level".</param>
+/// <param name="Label">What is chosen: "Quality", "Compression".</param>
 /// <param name="Steps">From the smallest or quickest to the best or slowest.</param>
 /// <param name="Usual">One of the steps.</param>
 /// <param name="FirstEnd">What the first step is, in a word or two.</param>

@@ -41,6 +41,8 @@ public static class SafeFileName
     public static string From(string text, string extension = "", string instead = "unnamed", NameLimits? limits = null)
     {
         limits ??= NameLimits.Common;
+        if (IsPlain(text, extension, limits))
+            return text + extension;
         var name = new StringBuilder();
         foreach (var rune in text.EnumerateRunes())
         {
@@ -61,6 +63,21 @@ public static class SafeFileName
         if (DeviceNames.Contains(safe.Split('.')[0]))
             safe = "_" + safe;
         return safe + extension;
+    }
+
+    /// <summary>True for most names: nothing about them has to be changed.</summary>
+    private static bool IsPlain(string text, string extension, NameLimits limits)
+    {
+        if (text.Length == 0 || text.Length + extension.Length > Math.Min(MaxBytes - Reserve, limits.MaxCharacters) || text[0] is '.' or ' ' || text[^1] is '.' or ' ' || !Ascii.IsValid(extension))
+            return false;
+        for (int i = 0; i < text.Length; i++)
+        {
+            if (text[i] is < ' ' or > '~' || text[i] == ' ' && text[i - 1] == ' ' || Replacements.ContainsKey(text[i]) || limits.Refused.Contains(text[i]))
+                return false;
+        }
+
+        int dot = text.IndexOf('.', StringComparison.Ordinal);
+        return !DeviceNames.Contains(dot < 0 ? text : text[..dot]);
     }
 
     private static string Trim(string name)

@@ -6,4 +6,7 @@ public enum IfExists
     KeepBoth,
     Skip,
     Replace,
+
+    /// <summary>Replaces what is older than the source, skips what is newer.</summary>
+    ReplaceOlder,
 }

@@ -18,10 +18,14 @@ public enum PlanWarning
 }
 
 /// <summary>A warning with its words for the person.</summary>
-public sealed record PlanNote(PlanWarning Warning, string Text);
+public sealed record PlanNote(PlanWarning Warning, string Text)
+{
+    /// <summary>True for what a person should look at before the run; the others tell what is done.</summary>
+    public bool IsWarning => Warning is not (PlanWarning.TagsFromFileName or PlanWarning.Lowered);
+}
 
 /// <summary>One track to be planned: its master copy and what is known of it.</summary>
-/// <param name="Id">The track's number in the library.</param>
+/// <param name="Id">The track's number in the library; 0 for a file that is not in it.</param>
 /// <param name="FileBytes">Size of the source file now.</param>
 /// <param name="Tags">The text fields that its name is made of.</param>
 /// <param name="Contents">What the copy's tags will hold, as far as its format can.</param>
@@ -30,12 +34,31 @@ public sealed record PlanSource(long Id, AudioFacts Facts, Fidelity Fidelity, lo
 {
     /// <summary>Null before its analysis.</summary>
     public KnownSound? Known { get; init; }
+
+    /// <summary>The source file.</summary>
+    public string Path { get; init; } = "";
+
+    /// <summary>The folder below which its place counts for <see cref="OutputPlace.SourceTree"/>; null for its own.</summary>
+    public string? Root { get; init; }
+
+    /// <summary>Milliseconds since 1970.</summary>
+    public long ModifiedAt { get; init; }
+
+    /// <summary>Lossy encodings that it has been through.</summary>
+    public int Generation { get; init; }
+
+    public TrackException? Exception { get; init; }
 }
 
 /// <summary>What will happen to one track.</summary>
-/// <param name="RelativePath">Below the target's folder, with '/' between its parts.</param>
+/// <param name="Target">The target, with the exception of the track.</param>
+/// <param name="Folder">Where the copy goes; <paramref name="RelativePath"/> is below it.</param>
+/// <param name="RelativePath">With '/' between its parts.</param>
 /// <param name="IsSkipped">True when its name is taken and the target says to skip.</param>
-public sealed record PlanItem(PlanSource Source, Route Route, SizeEstimate Size, string RelativePath, bool IsSkipped, IReadOnlyList<PlanNote> Notes)
+public sealed record PlanItem(PlanSource Source, Target Target, Route Route, SizeEstimate Size, string Folder, string RelativePath, bool IsSkipped, IReadOnlyList<PlanNote> Notes)
 {
-    public int TagsKept(Target target) => target.Format.Dialect.CountHeld(Planner.ContentsFor(Source, target));
+    /// <summary>Tags and pictures that the copy will hold.</summary>
+    public int TagsKept { get; init; }
+
+    public bool HasWarning => Notes.Any(note => note.IsWarning);
 }

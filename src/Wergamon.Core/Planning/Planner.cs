@@ -1,5 +1,3 @@
-using System.Globalization;
-using Wergamon.Core.Audio;
 using Wergamon.Core.Formats;
 using Wergamon.Core.Naming;
 using Wergamon.Core.Tags;
@@ -11,29 +9,61 @@ public static class Planner
 {
     /// <param name="sources">The tracks in the order wanted.</param>
     /// <param name="target">What the copies are made for.</param>
-    /// <param name="isTaken">Whether a path below the target's folder has a file already.</param>
-    public static IReadOnlyList<PlanItem> Plan(IEnumerable<PlanSource> sources, Target target, Func<string, bool> isTaken)
+    /// <param name="folder">Where they go.</param>
+    /// <param name="modifiedAt">When the file of a path was last changed, in milliseconds since 1970; null where there is none.</param>
+    public static IReadOnlyList<PlanItem> Plan(IEnumerable<PlanSource> sources, Target target, string folder, Func<string, long?> modifiedAt)
     {
-        var promised = new HashSet<string>(StringComparer.OrdinalIgnoreCase);
-        var names = TrackPath.PatternOf(target.Names);
-        return [.. sources.Select(source => PlanOne(source, target, names, isTaken, promised))];
+        return WithFreeNames(PlanAlone(sources, target, folder), modifiedAt);
     }
 
-    private static PlanItem PlanOne(PlanSource source, Target target, NamePattern names, Func<string, bool> isTaken, HashSet<string> promised)
+    /// <summary>The plan of each track as if there were no other files.</summary>
+    public static IReadOnlyList<PlanItem> PlanAlone(IEnumerable<PlanSource> sources, Target target, string folder)
+    {
+        var names = TrackPath.PatternOf(target.Names);
+        return [.. sources.AsParallel().AsOrdered().Select(source => PlanAlone(source, source.Exception?.ApplyTo(target) ?? target, names, folder))];
+    }
+
+    /// <summary>The tracks of a plan with names that nothing else has, or as the target says for those that something has.</summary>
+    /// <param name="modifiedAt">As for <see cref="Plan"/>.</param>
+    public static IReadOnlyList<PlanItem> WithFreeNames(IEnumerable<PlanItem> alone, Func<string, long?> modifiedAt)
+    {
+        // Names that differ only in case are one name on many players and sticks.
+        var promised = new HashSet<string>(StringComparer.OrdinalIgnoreCase);
+        return [.. alone.Select(item => WithFreeName(item, modifiedAt, promised))];
+    }
+
+    private static PlanItem PlanAlone(PlanSource source, Target target, NamePattern names, string folder)
     {
         var route = RoutePlanner.Plan(source.Facts, source.Fidelity, target, source.Known);
-        var notes = NotesOn(source, route, target).ToList();
-        var path = TrackPath.For(source.Tags, target.Format.Extension, names);
-        bool takenOnDisk = isTaken(path);
-        bool skipped = takenOnDisk && target.IfExists == IfExists.Skip;
-        if (promised.Contains(path) || (takenOnDisk && target.IfExists == IfExists.KeepBoth))
-            path = FirstFree(path, candidate => promised.Contains(candidate) || isTaken(candidate));
-        if (takenOnDisk)
-            notes.Add(new PlanNote(PlanWarning.NameExists, WordsForExisting(target.IfExists, path)));
-        if (!skipped)
-            promised.Add(path);
-        return new PlanItem(source, route, EstimateSize(source, route, target), path, skipped, notes);
+        if (target.Place == OutputPlace.BesideSource)
+            folder = Path.GetDirectoryName(source.Path) ?? folder;
+        return new PlanItem(source, target, route, EstimateSize(source, route, target), folder, PlannedPath.For(source, target, names), IsSkipped: false, [.. PlanNotes.On(source, route, target)])
+        {
+            TagsKept = target.Format.Dialect.CountHeld(ContentsFor(source, target)),
+        };
     }
+
+    private static PlanItem WithFreeName(PlanItem item, Func<string, long?> modifiedAt, HashSet<string> promised)
+    {
+        var (source, target, folder, path) = (item.Source, item.Target, item.Folder, item.RelativePath);
+        long? existing = modifiedAt(Path.Combine(folder, path));
+        var rule = Resolve(target.IfExists, existing, source.ModifiedAt);
+        // A source is never replaced by its own copy.
+        if (rule == IfExists.Replace && Path.Combine(folder, path) == source.Path)
+            rule = IfExists.KeepBoth;
+        bool skipped = existing is not null && rule == IfExists.Skip;
+        if (promised.Contains(Path.Combine(folder, path)) || (existing is not null && rule == IfExists.KeepBoth))
+            path = FirstFree(path, candidate => promised.Contains(Path.Combine(folder, candidate)) || modifiedAt(Path.Combine(folder, candidate)) is not null);
+        if (!skipped)
+            promised.Add(Path.Combine(folder, path));
+        return existing is null
+            ? item with { RelativePath = path }
+            : item with { RelativePath = path, IsSkipped = skipped, Notes = [.. item.Notes, new PlanNote(PlanWarning.NameExists, WordsForExisting(rule, target.IfExists, path))] };
+    }
+
+    /// <summary>What the rule means for a file of that age.</summary>
+    private static IfExists Resolve(IfExists rule, long? existing, long source) =>
+        rule == IfExists.ReplaceOlder ? existing < source ? IfExists.Replace : IfExists.Skip : rule;
 
     /// <summary>What of the source's tags and pictures the target asks for.</summary>
     internal static TagContents ContentsFor(PlanSource source, Target target) => (target.Artwork ?? ArtworkRule.Everything).ApplyTo(source.Contents);
@@ -50,36 +80,11 @@ public static class Planner
         return TrackPath.Numbered(path, number);
     }
 
-    private static string WordsForExisting(IfExists rule, string path) => rule switch
+    private static string WordsForExisting(IfExists rule, IfExists asked, string path) => rule switch
     {
+        IfExists.Skip when asked == IfExists.ReplaceOlder => "The file there is newer than the source: the track is skipped",
         IfExists.Skip => "This name is taken: the track is skipped",
         IfExists.Replace => "This name is taken: the file there goes to the trash once the new one is proved",
         _ => $"This name is taken: both are kept, the new one as {path[(path.LastIndexOf('/') + 1)..]}",
     };
-
-    private static IEnumerable<PlanNote> NotesOn(PlanSource source, Route route, Target target)
-    {
-        bool lossySource = source.Fidelity == Fidelity.Lossy;
-        var rate = source.Facts.IsLossless ? "" : string.Create(CultureInfo.InvariantCulture, $" at {source.Facts.KilobitsPerSecond}");
-        if (lossySource && route.AddedGenerations > 0)
-            yield return new PlanNote(PlanWarning.LossyToLossy, $"Second lossy pass: detail lost{rate} does not come back, and more goes");
-        if (lossySource && !target.IsLossy)
-            yield return new PlanNote(PlanWarning.LossyToLossless, $"Larger, not better: detail lost{rate} does not come back");
-        if (route.Output.Rate.Hertz > source.Facts.Format.Rate.Hertz && target.Rate is not null)
-            yield return new PlanNote(PlanWarning.NothingGained, $"{route.Output.Rate} gains nothing over {source.Facts.Format.Rate}");
-        else if (!target.IsLossy && target.Bits is { } bits && source.Facts is { IsLossless: true, Format.IsFloat: false } && bits > source.Facts.Format.Bits)
-            yield return new PlanNote(PlanWarning.NothingGained, string.Create(CultureInfo.InvariantCulture, $"{bits} bits gain nothing over {source.Facts.Format.Bits}"));
-        foreach (var note in ClippingNotes.On(source, route, target))
-            yield return note;
-        if (target.Format.TagAdvice is { } advice && source.Contents.Count > 0)
-            yield return new PlanNote(PlanWarning.TagsHeldBadly, advice);
-        var contents = ContentsFor(source, target);
-        int lost = contents.Count - target.Format.Dialect.CountHeld(contents);
-        if (lost > 0)
-            yield return new PlanNote(PlanWarning.TagsNotHeld, string.Create(CultureInfo.InvariantCulture, $"{lost} {(lost == 1 ? "tag" : "tags")} of the source cannot be held by {target.Format.Name}"));
-        if (source.TagsFromName > 0)
-            yield return new PlanNote(PlanWarning.TagsFromFileName, string.Create(CultureInfo.InvariantCulture, $"{source.TagsFromName} {(source.TagsFromName == 1 ? "tag" : "tags")} from the file name"));
-        if (source.Facts.Damage.Count > 0)
-            yield return new PlanNote(PlanWarning.SourceDamaged, "The source is damaged: " + source.Facts.Damage[0]);
-    }
 }

@@ -43,6 +43,13 @@ public sealed record Target(string Key, string Name, EncoderSettings Encoder)
 
     public IfExists IfExists { get; init; } = IfExists.KeepBoth;
 
+    public OutputPlace Place { get; init; }
+
+    public Originals Originals { get; init; }
+
+    /// <summary>True when copies are only files: the library does not list them.</summary>
+    public bool StaysOutOfLibrary { get; init; }
+
     /// <summary>Null for all pictures as they are.</summary>
     public ArtworkRule? Artwork { get; init; }
 
@@ -62,7 +69,7 @@ public sealed record Target(string Key, string Name, EncoderSettings Encoder)
         : (Rate ?? HighestRate ?? SampleRate.AudioDisc).Hertz is < 8_000 or > 768_000 ? "The sample rate of this target is outside 8 to 768 kHz."
         : (Bits ?? MaxBits ?? 16) is < 8 or > 32 ? "The bit depth of this target is outside 8 to 32."
         : Artwork is { MaxSize: < 16 or > 10_000 } ? "The artwork size of this target is outside 16 to 10,000 pixels."
-        : !Enum.IsDefined(Channels) || !Enum.IsDefined(Dither) ? "This target asks for something unknown."
+        : !Enum.IsDefined(Channels) || !Enum.IsDefined(Dither) || !Enum.IsDefined(Place) || !Enum.IsDefined(Originals) || !Enum.IsDefined(IfExists) ? "This target asks for something unknown."
         : Level?.Problem is { } level ? level
         : Names is null ? null
         : NamePattern.Parse(Names).Problem;

@@ -18,6 +18,14 @@ public abstract class TagDialect
     /// <summary>How many fields, pictures and opaque fields can be held.</summary>
     public int CountHeld(TagContents tags) => tags.Fields.Count(CanHold) + tags.Pictures.Count(CanHold) + tags.OpaqueAlone().Count(CanHold);
 
+    /// <summary>Names of what cannot be held.</summary>
+    public IEnumerable<string> NotHeld(TagContents tags) =>
+    [
+        .. tags.Fields.Where(field => !CanHold(field)).Select(field => field.Name),
+        .. tags.Pictures.Where(picture => !CanHold(picture)).Select(picture => $"{picture.Kind} picture"),
+        .. tags.OpaqueAlone().Where(entry => !CanHold(entry)).Select(entry => entry.Id),
+    ];
+
     /// <summary>The part of the tags that fits the dialect, as a file gives it back.</summary>
     public virtual TagSet Select(TagSet tags)
     {

@@ -26,7 +26,7 @@ public sealed class TagSet
 
     private readonly List<TagField> _fields = [];
     private readonly Dictionary<string, int> _places = new(StringComparer.OrdinalIgnoreCase);
-    private readonly Dictionary<string, HashSet<string>> _many = new(StringComparer.OrdinalIgnoreCase);
+    private Dictionary<string, HashSet<string>>? _many;
     private int _count;
 
     /// <summary>The text fields in the order of the file.</summary>
@@ -98,8 +98,8 @@ public sealed class TagSet
     /// <summary>Replaces a field whole; no values remove it.</summary>
     public void Set(string name, params IEnumerable<string> values)
     {
-        List<string> kept = [.. values.Where(value => value.Length > 0).Distinct()];
-        _many.Remove(name);
+        List<string> kept = values is IReadOnlyList<string> and [{ Length: > 0 } only] ? [only] : [.. values.Where(value => value.Length > 0).Distinct()];
+        _many?.Remove(name);
         if (!_places.TryGetValue(name, out int at))
         {
             if (kept.Count > 0)
@@ -133,6 +133,7 @@ public sealed class TagSet
     {
         if (values.Count < ManyValues)
             return !values.Contains(value);
+        _many ??= new(StringComparer.OrdinalIgnoreCase);
         if (!_many.TryGetValue(name, out var known))
             _many[name] = known = [.. values];
         return known.Add(value);

@@ -72,7 +72,7 @@ public sealed class LevelTests
         var target = Own with { HighestRate = SampleRate.AudioDisc, Channels = ChannelChoice.AtMostStereo, Level = avoids ? new LevelRule(LevelKind.AvoidClipping) : null };
         var known = new KnownSound(24, new SoundLevel(-10, Decibels.ToGain(truePeak)), downmixPeak is { } peak ? Decibels.ToGain(peak) : null);
         var source = new PlanSource(1, Facts(rate, channels), Fidelity.Exact, 1000, new TagSet(), TagContents.Empty, 0) { Known = known };
-        var note = Planner.Plan([source], target, _ => false)[0].Notes.SingleOrDefault(note => note.Warning is PlanWarning.MayClip or PlanWarning.Lowered);
+        var note = Planner.Plan([source], target, "/out", _ => null)[0].Notes.SingleOrDefault(note => note.Warning is PlanWarning.MayClip or PlanWarning.Lowered);
         Assert.Equal(expected, note?.Warning);
         Assert.Contains(figure, note?.Text ?? "", StringComparison.Ordinal);
     }

@@ -165,7 +165,7 @@ public sealed class PlanningTests
     [Fact]
     public void Lossy_sources_are_warned_about()
     {
-        Assert.Equal([PlanWarning.LossyToLossy], Warnings(Source(1, "mp3"), PocketPlayer with { EncodesAgain = true }));
+        Assert.Equal([PlanWarning.LossyToLossy, PlanWarning.NothingGained], Warnings(Source(1, "mp3"), PocketPlayer with { EncodesAgain = true }));
         Assert.Empty(Warnings(Source(1, "mp3"), PocketPlayer));
         Assert.Equal([PlanWarning.LossyToLossless], Warnings(Source(1, "mp3"), Archive));
         Assert.Equal([PlanWarning.LossyToLossless, PlanWarning.TagsHeldBadly], Warnings(Source(1, "mp3"), Plain));
@@ -178,8 +178,8 @@ public sealed class PlanningTests
         var tags = Tags("Title");
         tags.Opaque.Add(new OpaqueField("ID3v2", "PRIV", new byte[3]));
         var source = new PlanSource(1, Facts("mp3", 44_100, 2, -32), Fidelity.Lossy, 1000, tags, TagContents.Of(tags), 0);
-        var item = Assert.Single(Planner.Plan([source], Archive, _ => false));
-        Assert.Equal((5, 4), (source.Contents.Count, item.TagsKept(Archive)));
+        var item = Assert.Single(Planner.Plan([source], Archive, "/out", _ => null));
+        Assert.Equal((5, 4), (source.Contents.Count, item.TagsKept));
         Assert.Contains(item.Notes, note => note.Warning == PlanWarning.TagsNotHeld && note.Text.StartsWith("1 tag ", StringComparison.Ordinal));
     }
 
@@ -190,21 +190,71 @@ public sealed class PlanningTests
     public void A_taken_name_follows_the_targets_rule(IfExists rule, string path, bool skipped)
     {
         string[] taken = ["Artist/Album/01 Title.flac", "Artist/Album/01 Title (2).flac"];
-        var item = Assert.Single(Planner.Plan([Source(1, "wav")], Archive with { IfExists = rule }, taken.Contains));
+        var item = Assert.Single(Planner.Plan([Source(1, "wav")], Archive with { IfExists = rule }, "/out", path => taken.Contains(path["/out/".Length..]) ? 1 : null));
         Assert.Equal((path, skipped), (item.RelativePath, item.IsSkipped));
         Assert.Contains(item.Notes, note => note.Warning == PlanWarning.NameExists);
+    }
+
+    /// <summary>The source was changed at 10, the file that has the name at another time.</summary>
+    [Theory]
+    [InlineData(9, false, "goes to the trash")]
+    [InlineData(10, true, "newer than the source")]
+    [InlineData(11, true, "newer than the source")]
+    public void A_file_is_replaced_if_it_is_older(long existing, bool skipped, string words)
+    {
+        var item = Assert.Single(Planner.Plan([Source(1, "wav") with { ModifiedAt = 10 }], Archive with { IfExists = IfExists.ReplaceOlder }, "/out", _ => existing));
+        Assert.Equal(("Artist/Album/01 Title.flac", skipped), (item.RelativePath, item.IsSkipped));
+        Assert.Contains(words, item.Notes.Single(note => note.Warning == PlanWarning.NameExists).Text, StringComparison.Ordinal);
+    }
+
+    [Theory]
+    [InlineData(OutputPlace.Folder, "/out", "Artist/Album/01 Title.flac")]
+    [InlineData(OutputPlace.SourceTree, "/out", "Tin Orchard/b side.flac")]
+    [InlineData(OutputPlace.BesideSource, "/music/Tin Orchard", "b side.flac")]
+    public void Copies_go_where_the_target_says(OutputPlace place, string folder, string path)
+    {
+        var source = Source(1, "wav") with { Path = "/music/Tin Orchard/b side.wav", Root = "/music" };
+        var item = Assert.Single(Planner.Plan([source], Archive with { Place = place }, "/out", _ => null));
+        Assert.Equal((folder, path), (item.Folder, item.RelativePath));
+    }
+
+    /// <summary>"Replace" means other files: the source itself stays, whatever the name of its copy.</summary>
+    [Fact]
+    public void A_source_is_never_replaced_by_its_own_copy()
+    {
+        var source = Source(1, "flac") with { Path = "/music/a.flac", Root = "/music" };
+        var item = Assert.Single(Planner.Plan([source], Archive with { Place = OutputPlace.BesideSource, IfExists = IfExists.Replace, EncodesAgain = true }, "/out", path => path == "/music/a.flac" ? 1 : null));
+        Assert.Equal("a (2).flac", item.RelativePath);
+    }
+
+    [Fact]
+    public void An_exception_counts_for_its_track_alone()
+    {
+        var exception = new TrackException { Name = "Other: name" }.With(Archive, Archive with { Encoder = Mp3Settings.Constant(320), Channels = ChannelChoice.Mono });
+        var items = Planner.Plan([Source(1, "wav") with { Exception = exception }, Source(2, "wav")], Archive, "/out", _ => null);
+        Assert.Equal(["to mono, MP3 320", "FLAC 16-bit"], items.Select(item => item.Route.InWords));
+        Assert.Equal(["Artist/Album/Other- name.mp3", "Artist/Album/01 Title.flac"], items.Select(item => item.RelativePath));
+        Assert.True(exception.With(Archive, Archive) is { IsEmpty: false, Sound: null });
+    }
+
+    [Fact]
+    public void Names_that_differ_in_case_alone_are_one_name()
+    {
+        var other = Tags("title");
+        var items = Planner.Plan([Source(1, "wav"), Source(2, "wav") with { Tags = other }], Archive, "/out", _ => null);
+        Assert.Equal(["Artist/Album/01 Title.flac", "Artist/Album/01 title (2).flac"], items.Select(item => item.RelativePath));
     }
 
     [Fact]
     public void Tracks_of_a_plan_never_share_a_name()
     {
-        var items = Planner.Plan([Source(1, "wav"), Source(2, "wav"), Source(3, "wav")], Archive with { IfExists = IfExists.Replace }, _ => false);
+        var items = Planner.Plan([Source(1, "wav"), Source(2, "wav"), Source(3, "wav")], Archive with { IfExists = IfExists.Replace }, "/out", _ => null);
         Assert.Equal(["Artist/Album/01 Title.flac", "Artist/Album/01 Title (2).flac", "Artist/Album/01 Title (3).flac"], items.Select(item => item.RelativePath));
     }
 
     private static SizeEstimate SizeOf(Route route, Target target) => target.Format.EstimateSize(target.Encoder, route.Sound, TagContents.Empty);
 
-    private static IEnumerable<PlanWarning> Warnings(PlanSource source, Target target) => Planner.Plan([source], target, _ => false)[0].Notes.Select(note => note.Warning);
+    private static IEnumerable<PlanWarning> Warnings(PlanSource source, Target target) => Planner.Plan([source], target, "/out", _ => null)[0].Notes.Select(note => note.Warning);
 
     private static PlanSource Source(long id, string format)
     {

@@ -24,7 +24,7 @@ public sealed class FlacFormat : WritableFormat
 
     public override IReadOnlyList<QualityScale> Scales { get; } =
     [
-        new("level", "Level", [.. Enumerable.Range(0, FlacSettings.MaxLevel + 1).Select(level => new FlacSettings { Level = level })], new FlacSettings(), "0 quick", "8 small"),
+        new("level", "Compression", [.. Enumerable.Range(0, FlacSettings.MaxLevel + 1).Select(level => new FlacSettings { Level = level })], new FlacSettings(), "0 quick", "8 small"),
     ];
 
     public override TagDialect Dialect => FlacDialect.Instance;

@@ -20,5 +20,5 @@ public sealed class Id3v2Dialect : TagDialect
         return kept;
     }
 
-    protected override long LengthOf(TagSet tags) => Id3v2Writer.Write(tags).Length;
+    protected override long LengthOf(TagSet tags) => Id3v2Writer.LengthOf(tags);
 }

@@ -19,6 +19,13 @@ public static class Id3v2Writer
         return Assemble(WriteFrames(tags, options), options, options.Padding);
     }
 
+    /// <summary>Bytes that <see cref="Write"/> gives.</summary>
+    internal static long LengthOf(TagSet tags)
+    {
+        var options = new Id3v2WriteOptions();
+        return Id3v2Reader.HeaderLength + WriteFrames(tags, options).Length + options.Padding;
+    }
+
     /// <summary>A tag for a place in a file: as long as the old one where it fits, with the usual padding otherwise.</summary>
     /// <param name="room">Bytes that the old tag takes; 0 without one.</param>
     internal static byte[] WriteInto(TagSet tags, int version, long room)
@@ -31,7 +38,7 @@ public static class Id3v2Writer
 
     private static ReadOnlySpan<byte> WriteFrames(TagSet tags, Id3v2WriteOptions options)
     {
-        const int RoomForText = 8192;
+        const int RoomForText = 1024;
         var frames = new MemoryStream(RoomForText + tags.Pictures.Sum(picture => picture.Data.Length + 256));
         var writer = new Id3v2FrameWriter(frames, options);
         var kept = MappedFrames.FramesFor(tags);

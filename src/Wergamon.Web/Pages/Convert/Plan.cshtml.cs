@@ -13,11 +13,17 @@ namespace Wergamon.Web.Pages.Convert;
 
 public sealed class PlanModel(Plans plans, TargetChoices targets, RunScheduler scheduler, LibraryQueries library) : PageModel
 {
+    private const int MaxName = 200;
+
     public PlanView View { get; private set; } = null!;
 
     public IReadOnlyList<Target> Targets { get; private set; } = [];
 
     public string? CoverHash { get; private set; }
+
+    /// <summary>Which lines are shown.</summary>
+    [BindProperty(SupportsGet = true)]
+    public PlanFilter Show { get; set; }
 
     /// <summary>The folder that was typed and rejected, and why.</summary>
     [TempData]
@@ -33,6 +39,26 @@ public sealed class PlanModel(Plans plans, TargetChoices targets, RunScheduler s
     [TempData]
     public string? NamesRefusal { get; set; }
 
+    /// <summary>Why the plan did not start.</summary>
+    [TempData]
+    public string? NotStarted { get; set; }
+
+    /// <summary>What can be shown, in words.</summary>
+    public IReadOnlyList<(PlanFilter Filter, string Words)> Filters { get; } =
+        [(PlanFilter.All, "All"), (PlanFilter.Warnings, "With warnings"), (PlanFilter.Exceptions, "Exceptions"), (PlanFilter.LeftOut, "Left out")];
+
+    /// <summary>What is lost when the originals go.</summary>
+    public string LossInWords
+    {
+        get
+        {
+            var originals = Words.Count(View.CountLosing, "original");
+            return View.Target.IsLossy
+                ? $"{originals} may go to the trash: {View.Target.Encoder.Summary} throws detail away that does not come back"
+                : $"{originals} may go to the trash: what is recalculated does not come back";
+        }
+    }
+
     /// <summary>How the first track of the plan will be named.</summary>
     public string? ExampleName => View.Lines.Select(line => line.Planned?.RelativePath).FirstOrDefault(path => path is not null);
 
@@ -41,26 +67,53 @@ public sealed class PlanModel(Plans plans, TargetChoices targets, RunScheduler s
     {
         get
         {
-            var artists = View.Lines.Select(line => line.Track.AlbumArtist).Distinct().ToList();
+            var artists = View.Lines.Select(line => line.Track?.AlbumArtist).Distinct().ToList();
             var who = artists is [{ Length: > 0 } one] ? one + ", " : "";
-            return $"{who}{View.Count} of {Words.Count(View.Lines.Count, "track")} in running order";
+            return $"{who}{View.Count:N0} of {Words.Count(View.Lines.Count, "track")} in running order";
         }
     }
 
     public IActionResult OnGet(long id)
     {
-        if (plans.View(id) is not { } view)
+        if (!Load(id))
             return NotFound();
-        View = view;
         Targets = targets.All();
-        CoverHash = view.Lines.Count > 0 ? library.Album(view.Lines[0].Track.AlbumId)?.CoverHash : null;
+        CoverHash = View.Lines is [{ Track: { } first }, ..] ? library.Album(first.AlbumId)?.CoverHash : null;
         return Page();
+    }
+
+    /// <summary>Further lines, while they are scrolled to.</summary>
+    /// <param name="from">Counted among those that are shown.</param>
+    public IActionResult OnGetLines(long id, int from) => Load(id) ? Partial("_PlanLines", new PlanLinesModel(View, Show, from)) : NotFound();
+
+    /// <summary>What the picked tracks do otherwise than the plan says.</summary>
+    public IActionResult OnPostPicked(long id, PickedLines picked) => Load(id) ? ChangeOf(picked) : NotFound();
+
+    public IActionResult OnPostChange(long id, PickedLines picked, TargetForm form, string? name)
+    {
+        if (!Load(id))
+            return NotFound();
+        var lines = picked.In(View);
+        if (lines.Count == 0)
+            return ChangeOf(picked);
+        var changed = form.ApplyTo(lines[0].Exception?.ApplyTo(View.Target) ?? View.Target);
+        var typed = name?.Trim() is { Length: > 0 and <= MaxName } text ? text : null;
+        plans.SetException(id, PositionsOf(lines), exception => exception.With(View.Target, changed) with { Name = lines.Count == 1 ? typed : exception.Name });
+        return AfterChange(id, picked);
+    }
+
+    public IActionResult OnPostAsPlanned(long id, PickedLines picked)
+    {
+        if (!Load(id))
+            return NotFound();
+        plans.SetException(id, PositionsOf(picked.In(View)), _ => new TrackException());
+        return AfterChange(id, picked);
     }
 
     public IActionResult OnPostTarget(long id, string? target)
     {
         plans.SetTarget(id, target);
-        return RedirectToPage(new { id });
+        return Back(id);
     }
 
     public IActionResult OnPostSettings(long id, TargetForm form)
@@ -68,40 +121,81 @@ public sealed class PlanModel(Plans plans, TargetChoices targets, RunScheduler s
         if (plans.View(id)?.Target is not { } target)
             return NotFound();
         plans.SetTarget(id, form.ApplyTo(target));
-        return RedirectToPage(new { id });
+        return Back(id);
+    }
+
+    /// <summary>Lowers what would clip.</summary>
+    public IActionResult OnPostFit(long id)
+    {
+        if (plans.View(id)?.Target is not { } target)
+            return NotFound();
+        plans.SetTarget(id, target with { Level = new LevelRule(LevelKind.AvoidClipping) });
+        return Back(id);
     }
 
     public IActionResult OnPostFolder(long id, string? folder)
     {
         Refusal = plans.SetOutputFolder(id, folder);
         TypedFolder = Refusal is null ? null : folder;
-        return RedirectToPage(new { id });
+        return Back(id);
     }
 
     public IActionResult OnPostNames(long id, string? names)
     {
         NamesRefusal = plans.SetNames(id, names);
         TypedNames = NamesRefusal is null ? null : names;
-        return RedirectToPage(new { id });
+        return Back(id);
     }
 
-    public IActionResult OnPostLeaveOut(long id, int position, bool leaveOut)
+    public IActionResult OnPostLeaveOut(long id, PickedLines picked, bool leaveOut)
     {
-        plans.SetLeftOut(id, position, leaveOut);
-        return RedirectToPage(new { id });
+        if (!Load(id))
+            return NotFound();
+        plans.SetLeftOut(id, PositionsOf(picked.In(View)), leaveOut);
+        return Back(id);
     }
 
     public IActionResult OnPostStream(long id, int position, int? stream)
     {
         plans.SetStream(id, position, stream is >= 0 ? stream : null);
-        return RedirectToPage(new { id });
+        return Back(id);
     }
 
-    public IActionResult OnPostRun(long id)
+    /// <param name="agreed">True after the person has agreed to lose what the originals hold more than the copies.</param>
+    public IActionResult OnPostRun(long id, bool agreed)
     {
+        if (!Load(id))
+            return NotFound();
+        if (View.CountLosing > 0 && !agreed)
+        {
+            NotStarted = "Tick that the originals may go, or let them stay. Nothing was started.";
+            return Back(id);
+        }
+
         if (plans.Start(id) is not { } run)
-            return plans.View(id) is null ? NotFound() : RedirectToPage(new { id });
+            return Back(id);
         scheduler.Wake();
         return Redirect($"/runs/{run}");
     }
+
+    private bool Load(long id)
+    {
+        if (plans.View(id) is not { } view)
+            return false;
+        View = view;
+        return true;
+    }
+
+    private PartialViewResult ChangeOf(PickedLines picked) => Partial("_Change", new ChangeModel(View, picked.In(View)));
+
+    private PartialViewResult AfterChange(long id, PickedLines picked)
+    {
+        Load(id);
+        Response.Headers["HX-Trigger"] = "plan-changed";
+        return ChangeOf(picked);
+    }
+
+    private RedirectToPageResult Back(long id) => RedirectToPage(new { id, show = Show == PlanFilter.All ? (PlanFilter?)null : Show });
+
+    private static int[] PositionsOf(IEnumerable<PlanLine> lines) => [.. lines.Select(line => line.Position)];
 }

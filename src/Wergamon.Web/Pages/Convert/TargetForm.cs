@@ -54,10 +54,17 @@ public sealed record TargetForm
     /// <summary>By index in <see cref="ArtworkRules"/>.</summary>
     public int? Artwork { get; init; }
 
-    public IfExists Taken { get; init; }
+    public IfExists? Taken { get; init; }
+
+    public OutputPlace? Place { get; init; }
+
+    public Originals? Originals { get; init; }
+
+    /// <summary>True to keep the copies out of the library.</summary>
+    public bool? Outside { get; init; }
 
     /// <summary>Encode what already is as wanted.</summary>
-    public bool Again { get; init; }
+    public bool? Again { get; init; }
 
     /// <summary>Sample rates that can be asked of a format, in hertz.</summary>
     public static IReadOnlyList<int> RatesOf(WritableFormat format) => format.Limits.Rates.Count == 0 ? UsualRates : [.. UsualRates.Where(format.Limits.Rates.Contains)];
@@ -65,7 +72,14 @@ public sealed record TargetForm
     /// <summary>The target with these choices. Another format starts with its usual quality, whatever belongs to the one that was shown.</summary>
     public Target ApplyTo(Target target)
     {
-        target = target with { IfExists = Taken, EncodesAgain = Again, Channels = Channels ?? target.Channels, Level = LevelOf(target.Level), Dither = Dither ?? target.Dither };
+        target = target with { EncodesAgain = Again ?? target.EncodesAgain, Channels = Channels ?? target.Channels, Level = LevelOf(target.Level), Dither = Dither ?? target.Dither };
+        target = target with
+        {
+            IfExists = Taken ?? target.IfExists,
+            Place = Place ?? target.Place,
+            Originals = Originals ?? target.Originals,
+            StaysOutOfLibrary = Outside ?? target.StaysOutOfLibrary,
+        };
         if (Artwork is { } rule && rule >= 0 && rule < ArtworkRules.Count)
             target = target with { Artwork = ArtworkRules[rule] == ArtworkRule.Everything ? null : ArtworkRules[rule] };
         if (FileFormats.Find(Format) is WritableFormat other && other != target.Format)

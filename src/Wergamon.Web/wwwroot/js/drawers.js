@@ -16,6 +16,11 @@ export function watchDrawers() {
       if (!isInside) menu.open = false;
     });
   });
+  // A dialog that is shown once its contents have come.
+  document.addEventListener("htmx:afterSwap", (event) => {
+    const dialog = event.target.closest?.("dialog[data-show-filled]");
+    if (dialog && !dialog.open) dialog.showModal();
+  });
   document.addEventListener("keydown", (event) => {
     const menu = event.key === "Escape" && document.activeElement?.closest("details.menu[open]");
     if (!menu) return;

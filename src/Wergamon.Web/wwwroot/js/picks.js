@@ -2,6 +2,9 @@
 const boxesOf = (form) => [...form.elements].filter((box) => box.type === "checkbox" && box.name === "track");
 const count = (number, thing = "track") => `${number} ${thing}${number === 1 ? "" : "s"}`;
 
+// Stands for rows, too, that have not been loaded.
+const allOf = (form) => form.elements.all;
+
 function tell(form) {
   const picked = boxesOf(form).filter((box) => box.checked).length;
   const read = document.querySelector("[data-read]");
@@ -11,8 +14,10 @@ function tell(form) {
   }
   const words = form.querySelector(".pick-count");
   const convert = form.querySelector("[data-convert]");
-  if (!words || !convert) return;
-  words.textContent = picked ? `${count(picked)} picked` : words.dataset.all;
+  const bar = form.querySelector("[data-when-picked]");
+  if (bar) bar.hidden = !picked;
+  if (words) words.textContent = allOf(form)?.checked ? "All picked" : picked ? `${count(picked)} picked` : words.dataset.all;
+  if (!convert) return;
   convert.textContent = picked ? `Convert ${count(picked)}` : convert.dataset.all;
 }
 
@@ -28,6 +33,7 @@ export function watchPicks() {
       boxes.slice(from, to + 1).forEach((each) => { each.checked = box.checked; });
     }
     last = box;
+    if (!box.checked && allOf(form)) allOf(form).checked = false;
     tell(form);
   });
   document.addEventListener("change", (event) => {
@@ -40,6 +46,20 @@ export function watchPicks() {
     if (!form) return;
     const picked = boxesOf(form).find((box) => box.checked) ?? boxesOf(form)[0];
     picked?.closest("tr").querySelector("[data-play]")?.click();
+  });
+  document.addEventListener("htmx:afterSettle", () => {
+    document.querySelectorAll(".pick-form").forEach((form) => {
+      if (allOf(form)?.checked) boxesOf(form).forEach((box) => { box.checked = true; });
+      tell(form);
+    });
+  });
+  // Thousands of picks go in one field.
+  document.addEventListener("htmx:configRequest", (event) => {
+    const form = event.detail.formData;
+    const picked = form.getAll("track");
+    if (!event.target.closest?.("#plan-lines") || picked.length === 0) return;
+    form.delete("track");
+    if (!form.has("all")) form.set("numbers", picked.join(","));
   });
   // A browser that returns to the page keeps the ticks; the labels have to follow.
   document.querySelectorAll(".pick-form").forEach(tell);

@@ -1,0 +1,84 @@
+using System.Data;
+using Wergamon.App.Library;
+using Wergamon.App.Runs;
+using Wergamon.Core.Jobs;
+using Wergamon.Core.Planning;
+using Wergamon.Core.Tags;
+
+namespace Wergamon.App.Convert;
+
+/// <summary>Turns the lines of a plan into the items of its run.</summary>
+internal static class PlanItems
+{
+    public static void Insert(IDbConnection connection, long runId, PlanView plan)
+    {
+        int position = 0;
+        var fromNames = LibraryQueries.FieldsFromNames(connection, plan.Running.Where(line => line.Track is not null).Select(line => line.Track!.Master.Id));
+        var copies = new List<(CopyRow Original, long ItemId)>();
+        foreach (var line in plan.Running)
+        {
+            var spec = line.Track is { } track ? SpecOf(plan, line, track, fromNames.GetValueOrDefault(track.Master.Id) ?? []) : SpecOf(plan, line, line.File!);
+            long duration = (long)line.Planned!.Source.Facts.Duration.TotalMilliseconds;
+            long id = RunStore.InsertItem(connection, runId, position++, new NewItem(ConvertHandler.ItemKind, Lane.Worker, line.Title, duration, spec.ToJson()) { CopyIds = spec.SourceCopyId is { } copy ? [copy] : [] });
+            if (line.Track is not null)
+                copies.Add((line.Track.Master, id));
+        }
+
+        if (plan.Target.Originals == Originals.TrashAfterProof)
+            InsertTrashing(connection, runId, position, copies);
+    }
+
+    /// <summary>One step for each original, however many copies are made of it.</summary>
+    private static void InsertTrashing(IDbConnection connection, long runId, int position, List<(CopyRow Original, long ItemId)> copies)
+    {
+        foreach (var original in copies.GroupBy(copy => copy.Original.Id))
+        {
+            var (id, path) = (original.Key, original.First().Original.Path);
+            long item = RunStore.InsertItem(
+                connection, runId, position++, new NewItem(TrashOriginalHandler.ItemKind, Lane.Files, System.IO.Path.GetFileName(path), 0, new TrashOriginalSpec(id, path).ToJson()) { IsResult = false });
+            foreach (var (_, copy) in original)
+                RunStore.InsertWait(connection, item, copy, needsSuccess: true);
+        }
+    }
+
+    private static CopySpec SpecOf(PlanView plan, PlanLine line, TrackRow track, IReadOnlyList<JobField> fromName)
+    {
+        var master = track.Master;
+        return Common(plan, line, new ConvertJob(
+            master.Path, line.Planned!.Source.Facts.Format, line.Planned.Route.StepsBeforeEncoding(), line.Planned.Target.Encoder, "", fromName, CoverOf(master.FolderCoverPath))) with
+        {
+            TrackId = track.Id,
+            SourceCopyId = master.Id,
+            AlbumId = plan.Target.Level is { AlbumAsOne: true } ? track.AlbumId : null,
+            Generation = master.Generation + line.Planned.Route.AddedGenerations,
+        };
+    }
+
+    private static CopySpec SpecOf(PlanView plan, PlanLine line, PlanFile file)
+    {
+        var fromName = file.Fields.Where(field => file.FromName.Contains(field.Name)).ToList();
+        return Common(plan, line, new ConvertJob(
+            file.Path, line.Planned!.Source.Facts.Format, line.Planned.Route.StepsBeforeEncoding(), line.Planned.Target.Encoder, "", fromName, CoverOf(file.FolderCoverPath))) with
+        {
+            Generation = line.Planned.Route.AddedGenerations,
+        };
+    }
+
+    private static CopySpec Common(PlanView plan, PlanLine line, ConvertJob job)
+    {
+        var item = line.Planned!;
+        return new CopySpec
+        {
+            Target = item.Target,
+            OutputFolder = item.Folder,
+            RelativePath = item.RelativePath,
+            IfExists = item.Target.IfExists,
+            Steps = item.Route.InWords,
+            Fidelity = item.Route.ResultFidelity,
+            BytesBefore = line.FileBytes,
+            Job = job with { Sound = line.Stream, Artwork = item.Target.Artwork, Level = item.Target.Level },
+        };
+    }
+
+    private static JobPicture[] CoverOf(string? path) => path is null ? [] : [new JobPicture(PictureKind.Front, path)];
+}

@@ -1,0 +1,53 @@
+using System.Collections.Concurrent;
+using System.Data;
+using Wergamon.App.Library;
+using Wergamon.Core.Planning;
+
+namespace Wergamon.App.Convert;
+
+/// <summary>What has been worked out for the lines of plans, so that only what has changed is worked out anew.</summary>
+internal sealed class PlanMemory
+{
+    private const int MaxPlans = 4;
+
+    private readonly ConcurrentDictionary<long, Dictionary<int, (Basis Basis, PlanItem Item)>> _plans = new();
+
+    /// <summary>All that the plan of a line depends on; tags and pictures change with the file.</summary>
+    private sealed record Basis(CopyRow Master, string Title, string AlbumTitle, int? Stream, TrackException? Exception, KnownSound? Known, Target Target, string Folder);
+
+    /// <summary>As <see cref="Planner.PlanAlone(IEnumerable{PlanSource}, Target, string)"/>, for lines whose file is there.</summary>
+    public IReadOnlyList<PlanItem> PlanAlone(IDbConnection connection, long planId, Target target, string folder, IReadOnlyList<PlanLine> lines)
+    {
+        var tracks = lines.Select(line => line.Track).OfType<TrackRow>().DistinctBy(track => track.Id);
+        var known = KnownSounds.Of(connection, tracks.ToDictionary(track => track.Master.Id, track => track.AlbumId), target.Level is { NeedsMeasuring: true, AlbumAsOne: true });
+        var before = _plans.GetValueOrDefault(planId) ?? [];
+        var after = new Dictionary<int, (Basis Basis, PlanItem Item)>(lines.Count);
+        var items = new PlanItem?[lines.Count];
+        var anew = new List<int>();
+        for (int i = 0; i < lines.Count; i++)
+        {
+            var line = lines[i];
+            if (line.Track is { } track && before.TryGetValue(line.Position, out var remembered) && remembered.Basis == BasisOf(line, track))
+                (items[i], after[line.Position]) = (remembered.Item, remembered);
+            else
+                anew.Add(i);
+        }
+
+        var planned = Planner.PlanAlone(new PlanSources(connection, target, [.. anew.Select(i => lines[i])], known).All(), target, folder);
+        for (int i = 0; i < anew.Count; i++)
+        {
+            var line = lines[anew[i]];
+            items[anew[i]] = planned[i];
+            if (line.Track is { } track)
+                after[line.Position] = (BasisOf(line, track), planned[i]);
+        }
+
+        if (_plans.Count >= MaxPlans && !_plans.ContainsKey(planId))
+            _plans.Clear();
+        _plans[planId] = after;
+        return items!;
+
+        Basis BasisOf(PlanLine line, TrackRow track) =>
+            new(track.Master, track.Title, track.AlbumTitle, line.Stream, line.Exception, known.GetValueOrDefault(track.Master.Id), target, folder);
+    }
+}

@@ -1,0 +1,100 @@
+using Wergamon.App.Library;
+using Wergamon.Core.Formats;
+using Wergamon.Core.Planning;
+
+namespace Wergamon.App.Convert;
+
+/// <summary>Which lines of a plan are shown.</summary>
+public enum PlanFilter
+{
+    All,
+    Warnings,
+    Exceptions,
+    LeftOut,
+}
+
+/// <summary>One line of a plan as it is shown and run: a track of the library, or a file that is not in it.</summary>
+/// <param name="Position">Its place in the plan, from 0.</param>
+/// <param name="Track">Null for a file.</param>
+/// <param name="File">Null for a track.</param>
+public sealed record PlanLine(int Position, TrackRow? Track, PlanFile? File)
+{
+    public bool IsLeftOut { get; init; }
+
+    /// <summary>Which of several streams of sound in its file is taken, from 0; null for the one that is heard.</summary>
+    public int? Stream { get; init; }
+
+    public TrackException? Exception { get; init; }
+
+    /// <summary>What will happen; null where it is left out, or has no file that is there.</summary>
+    public PlanItem? Planned { get; init; }
+
+    /// <summary>Null before this machine has done such work.</summary>
+    public TimeSpan? Duration { get; init; }
+
+    public string Title => Track?.Title ?? File?.First(Core.Tags.FieldNames.Title) ?? Path.GetFileNameWithoutExtension(File!.Path);
+
+    public int? Number => Track is not null ? Track.Number : int.TryParse(File?.First(Core.Tags.FieldNames.Track), out int number) ? number : null;
+
+    public long FileBytes => Track?.Master.FileBytes ?? File!.FileBytes;
+
+    public AudioFacts Facts => Track?.Master.Facts ?? File!.Facts;
+
+    public bool IsMissing => Track?.Master.IsMissing ?? false;
+
+    public bool WillRun => !IsLeftOut && Planned is { IsSkipped: false };
+
+    public bool IsShownIn(PlanFilter filter) => filter switch
+    {
+        PlanFilter.Warnings => IsMissing || Planned?.HasWarning == true,
+        PlanFilter.Exceptions => Exception is not null,
+        PlanFilter.LeftOut => IsLeftOut,
+        _ => true,
+    };
+}
+
+/// <summary>A plan worked out against the library and the disk as they are now.</summary>
+public sealed record PlanView(PlanRow Plan, Target Target, string OutputFolder, IReadOnlyList<PlanLine> Lines, long? FreeBytes, int Workers)
+{
+    private readonly List<PlanLine> _running = [.. Lines.Where(line => line.WillRun)];
+
+    public IReadOnlyList<PlanLine> Running => _running;
+
+    public int Count => _running.Count;
+
+    public long BytesNow => _running.Sum(line => line.FileBytes);
+
+    public long BytesThen => _running.Sum(line => line.Planned!.Size.Bytes);
+
+    public int TagsTotal => _running.Sum(line => line.Planned!.Source.Contents.Count);
+
+    public int TagsKept => _running.Sum(line => line.Planned!.TagsKept);
+
+    /// <summary>Tracks whose coded sound stays as it is.</summary>
+    public int CountCarried => _running.Count(line => line.Planned!.Route.IsCarried);
+
+    /// <summary>Tracks that would clip.</summary>
+    public int CountClipping => _running.Count(line => line.Planned!.Notes.Any(note => note.Warning == PlanWarning.MayClip));
+
+    public bool IsAllExact => _running.All(line => line.Planned!.Size.Basis == SizeBasis.Exact);
+
+    public bool HasRoom => FreeBytes is not { } free || BytesThen < free;
+
+    /// <summary>How long all of it takes; null while that is not known for most of it.</summary>
+    public TimeSpan? Duration
+    {
+        get
+        {
+            var known = _running.Where(line => line.Duration is not null).ToList();
+            return known.Count * 2 <= Count ? null : known.Aggregate(TimeSpan.Zero, (sum, line) => sum + line.Duration!.Value) * ((double)Count / known.Count / Math.Min(Workers, Count));
+        }
+    }
+
+    /// <summary>Originals that go to the trash and held more than what is kept of them; 0 where none is lost.</summary>
+    public int CountLosing => Target.Originals == Originals.TrashAfterProof ? _running.Count(line => line.Track is not null && !KeepsAll(line.Planned!)) : 0;
+
+    public int CountIn(PlanFilter filter) => Lines.Count(line => line.IsShownIn(filter));
+
+    /// <summary>True when the copy of a track holds all that the source does.</summary>
+    private static bool KeepsAll(PlanItem item) => item.Route.Fidelity == Fidelity.Exact;
+}

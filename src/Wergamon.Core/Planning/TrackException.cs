@@ -1,0 +1,66 @@
+using Wergamon.Core.Audio;
+using Wergamon.Core.Formats;
+
+namespace Wergamon.Core.Planning;
+
+/// <summary>The choices of a target that decide how its copies sound.</summary>
+/// <param name="Encoder">As <see cref="Target.Encoder"/>, and so on.</param>
+public sealed record SoundChoice(EncoderSettings Encoder)
+{
+    public SampleRate? HighestRate { get; init; }
+
+    public SampleRate? Rate { get; init; }
+
+    public int? MaxBits { get; init; }
+
+    public int? Bits { get; init; }
+
+    public ChannelChoice Channels { get; init; }
+
+    public LevelRule? Level { get; init; }
+
+    public Dither Dither { get; init; }
+
+    public bool EncodesAgain { get; init; }
+
+    public static SoundChoice Of(Target target) => new(target.Encoder)
+    {
+        HighestRate = target.HighestRate,
+        Rate = target.Rate,
+        MaxBits = target.MaxBits,
+        Bits = target.Bits,
+        Channels = target.Channels,
+        Level = target.Level,
+        Dither = target.Dither,
+        EncodesAgain = target.EncodesAgain,
+    };
+
+    public Target ApplyTo(Target target) => target with
+    {
+        Encoder = Encoder,
+        HighestRate = HighestRate,
+        Rate = Rate,
+        MaxBits = MaxBits,
+        Bits = Bits,
+        Channels = Channels,
+        Level = Level,
+        Dither = Dither,
+        EncodesAgain = EncodesAgain,
+    };
+}
+
+/// <summary>What one track of a plan does otherwise than its target says; null where it does the same.</summary>
+public sealed record TrackException
+{
+    public SoundChoice? Sound { get; init; }
+
+    /// <summary>The file name without its extension.</summary>
+    public string? Name { get; init; }
+
+    public bool IsEmpty => Sound is null && Name is null;
+
+    public Target ApplyTo(Target target) => Sound?.ApplyTo(target) ?? target;
+
+    /// <summary>The exception that makes the one target of the other; none where they sound alike.</summary>
+    public TrackException With(Target target, Target changed) => this with { Sound = SoundChoice.Of(changed) is var sound && sound == SoundChoice.Of(target) ? null : sound };
+}

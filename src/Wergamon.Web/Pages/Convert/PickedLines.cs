@@ -1,0 +1,48 @@
+using System.Globalization;
+using Wergamon.App.Convert;
+
+namespace Wergamon.Web.Pages.Convert;
+
+/// <summary>Lines of a plan as a form names them.</summary>
+public sealed record PickedLines
+{
+    /// <summary>Their places in the plan.</summary>
+    public int[] Track { get; init; } = [];
+
+    /// <summary>The same for many, in one field and separated by commas.</summary>
+    public string? Numbers { get; init; }
+
+    /// <summary>True for all that are shown.</summary>
+    public bool All { get; init; }
+
+    public PlanFilter Show { get; init; }
+
+    public IReadOnlyList<PlanLine> In(PlanView view)
+    {
+        var places = Track.ToHashSet();
+        foreach (var number in (Numbers ?? "").Split(','))
+        {
+            if (int.TryParse(number, CultureInfo.InvariantCulture, out int place))
+                places.Add(place);
+        }
+
+        return [.. view.Lines.Where(line => All ? line.IsShownIn(Show) : places.Contains(line.Position))];
+    }
+}
+
+/// <summary>A part of the lines of a plan.</summary>
+/// <param name="From">The first line, among those that are shown.</param>
+public sealed record PlanLinesModel(PlanView View, PlanFilter Show, int From)
+{
+    /// <summary>Lines that are sent at a time.</summary>
+    public const int PartSize = 100;
+
+    public IReadOnlyList<PlanLine> Shown { get; } = [.. View.Lines.Where(line => line.IsShownIn(Show))];
+}
+
+/// <summary>What picked lines do otherwise than the plan says.</summary>
+public sealed record ChangeModel(PlanView View, IReadOnlyList<PlanLine> Lines)
+{
+    /// <summary>Their places, in one field.</summary>
+    public string Numbers => string.Join(',', Lines.Select(line => line.Position));
+}
