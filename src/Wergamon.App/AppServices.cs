@@ -26,6 +26,7 @@ public static class AppServices
         .AddSingleton<BackgroundAnalysis>()
         .AddSingleton<Comparisons>()
         .AddSingleton<Duplicates>()
+        .AddSingleton<WorkLoad>()
         .AddSingleton<WorkerPool>()
         .AddSingleton<FileScanner>()
         .AddSingleton<LibraryWriter>()

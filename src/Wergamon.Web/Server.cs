@@ -55,6 +55,7 @@ internal static class Server
         app.UseRouting();
         app.MapRazorPages();
         app.MapAudio();
+        app.MapReports();
         app.MapDiscAudio();
         app.MapUploads();
         app.MapArtwork();

@@ -309,7 +309,7 @@ public sealed class RipTests
         await app.StartAsync();
         var stopped = app.Get<RunStore>().Get(run)!;
         Assert.Equal((RunState.Stopped, true), (stopped.State, stopped.StopReason!.Contains("read it again", StringComparison.Ordinal)));
-        app.Get<RunScheduler>().RetryFailed(run);
+        app.Get<RunScheduler>().Retry(run);
         var items = await app.EndAsync(run);
         Assert.All(items, item => Assert.Equal(ItemState.Done, item.State));
         Assert.Equal(rack.Samples(2), LibFlac.Decode(items[1].Path()).Samples);

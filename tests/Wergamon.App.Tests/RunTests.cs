@@ -118,7 +118,7 @@ public sealed class RunTests
         Assert.Contains("The worker crashed", items[0].Failure, StringComparison.Ordinal);
         Assert.Equal(["The Quarry Lamps/Night Shift/02 Track 2.mp3"], app.OutputFiles());
 
-        app.Get<RunScheduler>().RetryFailed(run);
+        app.Get<RunScheduler>().Retry(run);
         Assert.All(await app.EndAsync(run), item => Assert.Equal(ItemState.Done, item.State));
     }
 

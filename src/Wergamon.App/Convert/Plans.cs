@@ -5,13 +5,14 @@ using Wergamon.App.Files;
 using Wergamon.App.Library;
 using Wergamon.App.Runs;
 using Wergamon.App.Storage;
+using Wergamon.App.Workers;
 using Wergamon.Core.Naming;
 using Wergamon.Core.Planning;
 
 namespace Wergamon.App.Convert;
 
 /// <summary>Plans: which tracks, for which target, into which folder. Everything else is computed on request.</summary>
-public sealed class Plans(Database database, LibraryQueries library, TargetChoices targets, RunStore runs, AllowedPaths allowed, AppOptions options, TimeProvider time)
+public sealed class Plans(Database database, LibraryQueries library, TargetChoices targets, RunStore runs, AllowedPaths allowed, WorkLoad load, AppOptions options, TimeProvider time)
 {
     private const int MaxListed = 100;
 
@@ -136,7 +137,7 @@ public sealed class Plans(Database database, LibraryQueries library, TargetChoic
         var byPosition = there.Zip(planned).ToDictionary(pair => pair.First.Position, pair => pair.Second);
         return new PlanView(
             plan, target, folder, [.. lines.Select(line => byPosition.TryGetValue(line.Position, out var item) ? line with { Planned = item, Duration = DurationOf(item, pace) } : line)],
-            FreeSpace.At(folder), options.WorkerCount);
+            FreeSpace.At(folder), load.Workers);
     }
 
     private List<PlanLine> LinesOf(IDbConnection connection, long id)

@@ -51,6 +51,12 @@ public sealed record RunRow
 
     public long EndedWeight { get; init; }
 
+    /// <summary>Size of the files that its done items read.</summary>
+    public long BytesBefore { get; init; }
+
+    /// <summary>Size of the files that its done items made.</summary>
+    public long BytesAfter { get; init; }
+
     /// <summary>Results that have ended, however.</summary>
     public int Ended { get; init; }
 }

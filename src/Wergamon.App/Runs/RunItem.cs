@@ -58,6 +58,9 @@ public sealed record RunItemRow
     public bool IsEnded => State is ItemState.Done or ItemState.Failed or ItemState.Skipped;
 }
 
+/// <summary>Sizes of the files that an item read and made; null where there are none.</summary>
+public readonly record struct ItemSizes(long? Before, long? After);
+
 /// <summary>An item to be made.</summary>
 /// <param name="Weight">Its share of the run's work, in milliseconds of playing time.</param>
 /// <param name="Spec">What its handler needs, as JSON.</param>

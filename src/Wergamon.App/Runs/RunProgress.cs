@@ -23,6 +23,9 @@ public sealed class RunProgress(RunStore runs, TimeProvider time)
     // Runs with items under way: how many, and since when their time has not been written down.
     private readonly Dictionary<long, (int Items, long Since)> _active = [];
 
+    /// <summary>The last estimate of each run, so that the next does not jump.</summary>
+    private readonly ConcurrentDictionary<long, SteadyTime> _remaining = new();
+
     internal void Report(long itemId, double share, string? doing)
     {
         if (_items.TryGetValue(itemId, out var before))
@@ -69,7 +72,11 @@ public sealed class RunProgress(RunStore runs, TimeProvider time)
         double done = run.EndedWeight + working.Values.Sum(item => item.Weight * item.Share);
         double share = run.Weight > 0 ? Math.Min(1, done / run.Weight) : run.State == RunState.Done ? 1 : 0;
         var elapsed = TimeSpan.FromMilliseconds(run.ActiveMs) + SinceWrittenDown(run.Id);
-        var remaining = run.State == RunState.Running ? RemainingTime.Estimate(elapsed, share) : null;
+        TimeSpan? remaining = null;
+        if (run.State == RunState.Running && RemainingTime.Estimate(elapsed, share) is { } estimate)
+            remaining = _remaining.GetOrAdd(run.Id, _ => new SteadyTime(time)).Next(estimate);
+        else
+            _remaining.TryRemove(run.Id, out _);
         return new RunView(run, working, share, elapsed, remaining, RemainingTime.Speed(elapsed, done));
     }
 

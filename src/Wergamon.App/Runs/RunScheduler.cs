@@ -3,6 +3,7 @@ using Microsoft.Extensions.Hosting;
 using Microsoft.Extensions.Logging;
 using Wergamon.App.Files;
 using Wergamon.App.Storage;
+using Wergamon.App.Workers;
 
 namespace Wergamon.App.Runs;
 
@@ -18,7 +19,7 @@ public sealed class RunScheduler : BackgroundService
     private readonly RunProgress _progress;
     private readonly Placement _placement;
     private readonly Signals _signals;
-    private readonly AppOptions _options;
+    private readonly WorkLoad _load;
     private readonly ILogger<RunScheduler> _logger;
     private readonly Dictionary<string, IItemHandler> _handlers;
     private readonly SemaphoreSlim _wake = new(0);
@@ -28,9 +29,9 @@ public sealed class RunScheduler : BackgroundService
     private readonly Dictionary<long, CancellationTokenSource> _stops = [];
 
     public RunScheduler(
-        RunStore runs, RunProgress progress, Placement placement, Signals signals, AppOptions options, IEnumerable<IItemHandler> handlers, ILogger<RunScheduler> logger)
+        RunStore runs, RunProgress progress, Placement placement, Signals signals, WorkLoad load, IEnumerable<IItemHandler> handlers, ILogger<RunScheduler> logger)
     {
-        (_runs, _progress, _placement, _signals, _options, _logger) = (runs, progress, placement, signals, options, logger);
+        (_runs, _progress, _placement, _signals, _load, _logger) = (runs, progress, placement, signals, load, logger);
         _handlers = handlers.ToDictionary(handler => handler.Kind);
     }
 
@@ -47,6 +48,27 @@ public sealed class RunScheduler : BackgroundService
     /// <summary>Stops a run: what is finished stays, what is under way starts over when the run continues.</summary>
     public void Stop(long runId) => Stop(runId, null);
 
+    /// <summary>Pauses a run: the items under way are finished, no further ones begin.</summary>
+    public void Pause(long runId)
+    {
+        if (_runs.Stop(runId, null))
+            _signals.Send(new Signal(Signal.Runs));
+    }
+
+    /// <summary>Changes how many workers runs have; 0 for one at low priority.</summary>
+    public void ChooseWorkers(int workers)
+    {
+        _load.Choose(workers);
+        Wake();
+    }
+
+    /// <summary>Moves a run before the one in front of it, or behind the next.</summary>
+    public void Move(long runId, bool isEarlier)
+    {
+        _runs.Move(runId, isEarlier);
+        Wake();
+    }
+
     /// <summary>Continues a stopped run.</summary>
     public void Continue(long runId)
     {
@@ -56,9 +78,11 @@ public sealed class RunScheduler : BackgroundService
         Wake();
     }
 
-    public void RetryFailed(long runId)
+    /// <summary>Tries failed items of a run again.</summary>
+    /// <param name="itemId">Null for all that have failed.</param>
+    public void Retry(long runId, long? itemId = null)
     {
-        if (_runs.RetryFailed(runId))
+        if (_runs.Retry(runId, itemId))
             Wake();
     }
 
@@ -125,7 +149,7 @@ public sealed class RunScheduler : BackgroundService
             }
             else
             {
-                _runs.SetEnded(item, outcome, TimeSpan.Zero);
+                _runs.SetEnded(item, outcome, TimeSpan.Zero, SizesOf(item, outcome));
             }
         }
 
@@ -148,7 +172,7 @@ public sealed class RunScheduler : BackgroundService
         return Task.CompletedTask;
     }
 
-    private List<string> FullLanes() => [.. _busyLanes.Where(lane => lane.Value >= (lane.Key == Lane.Worker ? _options.WorkerCount : 1)).Select(lane => lane.Key)];
+    private List<string> FullLanes() => [.. _busyLanes.Where(lane => lane.Value >= (lane.Key == Lane.Worker ? _load.Workers : 1)).Select(lane => lane.Key)];
 
     private async Task CarryOutAsync(RunItemRow item, CancellationToken cancellation)
     {
@@ -206,11 +230,19 @@ public sealed class RunScheduler : BackgroundService
         if (outcome is null)
             _runs.SetWaiting(item, active);
         else
-            _runs.SetEnded(item, outcome, active);
+            _runs.SetEnded(item, outcome, active, SizesOf(item, outcome));
         if (stopReason is not null)
             Stop(item.RunId, stopReason);
         Close(item.RunId);
         _signals.Send(new Signal(Signal.Runs));
+    }
+
+    private ItemSizes SizesOf(RunItemRow item, ItemOutcome outcome)
+    {
+        if (outcome.State != ItemState.Done)
+            return default;
+        var description = Describe(item with { State = outcome.State, Result = outcome.Result });
+        return new ItemSizes(description.BytesBefore, description.BytesAfter);
     }
 
     private static string ReasonOf(Exception failure) => IsExpected(failure) ? failure.Message : $"Unexpected error: {failure.Message} The log has the details.";

@@ -15,6 +15,8 @@ public sealed class RunStore(Database database, TimeProvider time)
             COALESCE(SUM(i.is_result AND i.state = 'skipped'), 0) AS skipped,
             COALESCE(SUM(i.state = 'failed'), 0) AS failed,
             COALESCE(SUM(i.is_result AND i.state IN ('done', 'skipped', 'failed')), 0) AS ended,
+            COALESCE(SUM(i.bytes_before), 0) AS bytes_before,
+            COALESCE(SUM(i.bytes_after), 0) AS bytes_after,
             COALESCE(SUM(i.weight), 0) AS weight,
             COALESCE(SUM(CASE WHEN i.state IN ('done', 'skipped', 'failed') THEN i.weight END), 0) AS ended_weight
         FROM run r LEFT JOIN run_item i ON i.run_id = r.id
@@ -27,7 +29,8 @@ public sealed class RunStore(Database database, TimeProvider time)
     /// <summary>Inserts a running run; its items are added within the same change.</summary>
     public long Insert(IDbConnection connection, NewRun run) => connection.ExecuteScalar<long>(
         """
-        INSERT INTO run (kind, title, purpose, output_folder, state, started_at) VALUES (@Kind, @Title, @Purpose, @OutputFolder, 'running', @now) RETURNING id
+        INSERT INTO run (kind, title, purpose, output_folder, state, started_at, turn)
+        VALUES (@Kind, @Title, @Purpose, @OutputFolder, 'running', @now, (SELECT COALESCE(MAX(turn), 0) + 1 FROM run)) RETURNING id
         """,
         new { run.Kind, run.Title, run.Purpose, run.OutputFolder, now = Now() });
 
@@ -58,11 +61,11 @@ public sealed class RunStore(Database database, TimeProvider time)
     {
         using var connection = database.Open();
         return connection.Query<RunRow>(
-            RunSelect + " WHERE r.id IN (SELECT id FROM run ORDER BY state = 'done', id DESC LIMIT @max) GROUP BY r.id ORDER BY r.state = 'done', r.id DESC", new { max }).AsList();
+            RunSelect + " WHERE r.id IN (SELECT id FROM run ORDER BY state = 'done', id DESC LIMIT @max) GROUP BY r.id ORDER BY r.state = 'done', CASE WHEN r.state = 'done' THEN -r.id ELSE r.turn END", new { max }).AsList();
     }
 
     public IReadOnlyList<RunRow> InState(RunState state) => database.Read(
-        $"runs {state}", connection => connection.Query<RunRow>(RunSelect + " WHERE r.state = @state GROUP BY r.id ORDER BY r.id", new { state = state.Text() }).AsList());
+        $"runs {state}", connection => connection.Query<RunRow>(RunSelect + " WHERE r.state = @state GROUP BY r.id ORDER BY r.turn", new { state = state.Text() }).AsList());
 
     /// <summary>The runs that have ended since a moment, the latest last.</summary>
     public IReadOnlyList<long> EndedSince(DateTimeOffset moment)
@@ -75,6 +78,13 @@ public sealed class RunStore(Database database, TimeProvider time)
     {
         using var connection = database.Open();
         return connection.Query<RunItemRow>($"SELECT {ItemColumns} FROM run_item WHERE run_id = @runId ORDER BY position, id", new { runId }).AsList();
+    }
+
+    /// <summary>Whether a run has items of a kind.</summary>
+    public bool Has(long runId, string kind)
+    {
+        using var connection = database.Open();
+        return connection.ExecuteScalar<bool>("SELECT EXISTS (SELECT 1 FROM run_item WHERE run_id = @runId AND kind = @kind)", new { runId, kind });
     }
 
     public RunItemRow? Item(long id)
@@ -128,11 +138,12 @@ public sealed class RunStore(Database database, TimeProvider time)
 
     /// <summary>Records the end of an item. Items that need its success fail with it.</summary>
     /// <param name="active">How long it was worked on.</param>
-    internal void SetEnded(RunItemRow item, ItemOutcome outcome, TimeSpan active) => database.Change(connection =>
+    internal void SetEnded(RunItemRow item, ItemOutcome outcome, TimeSpan active, ItemSizes sizes) => database.Change(connection =>
     {
         AddActiveTime(connection, item.RunId, active);
         connection.Execute(
-            "UPDATE run_item SET state = @State, result = @Result, failure = @Reason, checkpoint = NULL WHERE id = @Id", new { State = outcome.State.Text(), outcome.Result, outcome.Reason, item.Id });
+            "UPDATE run_item SET state = @State, result = @Result, failure = @Reason, checkpoint = NULL, bytes_before = @Before, bytes_after = @After WHERE id = @Id",
+            new { State = outcome.State.Text(), outcome.Result, outcome.Reason, sizes.Before, sizes.After, item.Id });
         if (outcome.State == ItemState.Failed)
             FailWaiting(connection, item.Id, $"{item.Title} failed before it: {outcome.Reason}");
     });
@@ -163,17 +174,50 @@ public sealed class RunStore(Database database, TimeProvider time)
     internal bool Continue(long runId) => database.Change(connection =>
         connection.Execute("UPDATE run SET state = 'running', stop_reason = NULL WHERE id = @runId AND state = 'stopped'", new { runId }) > 0);
 
-    /// <summary>Lets the failed items of a run wait again, with the steps that come after them, and the run go on; false when none has failed.</summary>
-    internal bool RetryFailed(long runId) => database.Change(connection =>
+    /// <summary>Swaps the turns of a run and of its neighbour among those that have not ended.</summary>
+    internal void Move(long runId, bool isEarlier) => database.Change(connection =>
+    {
+        var order = connection.Query<(long Id, long Turn)>("SELECT id, turn FROM run WHERE state <> 'done' ORDER BY turn").AsList();
+        int at = order.FindIndex(run => run.Id == runId), other = isEarlier ? at - 1 : at + 1;
+        if (at < 0 || other < 0 || other >= order.Count)
+            return;
+        connection.Execute("UPDATE run SET turn = @Turn WHERE id = @Id", new[] { order[at] with { Turn = order[other].Turn }, order[other] with { Turn = order[at].Turn } }.Select(run => new { run.Id, run.Turn }));
+    });
+
+    /// <summary>Items of a long run that tell how it goes: what is under way, what failed, and the latest of the rest.</summary>
+    public IReadOnlyList<RunItemRow> LatestItems(long runId, int most)
+    {
+        using var connection = database.Open();
+        return connection.Query<RunItemRow>(
+            $"""
+            SELECT {ItemColumns} FROM run_item WHERE id IN (
+                SELECT id FROM (SELECT id FROM run_item WHERE run_id = @runId AND state = 'working' ORDER BY position LIMIT @most)
+                UNION ALL SELECT id FROM (SELECT id FROM run_item WHERE run_id = @runId AND state = 'failed' ORDER BY position DESC LIMIT @most)
+                UNION ALL SELECT id FROM (SELECT id FROM run_item WHERE run_id = @runId AND state = 'done' AND is_result ORDER BY position DESC LIMIT @most))
+            ORDER BY state <> 'working', state <> 'failed', position DESC
+            """,
+            new { runId, most }).AsList();
+    }
+
+    /// <summary>Lets failed items of a run wait again, with the steps that come after them, and the run go on; false when none has failed.</summary>
+    /// <param name="itemId">Null for all of them.</param>
+    internal bool Retry(long runId, long? itemId) => database.Change(connection =>
     {
         // What only waited for the end of the failed ones has to be done once more behind them.
         connection.Execute(
             """
             UPDATE run_item SET state = 'waiting', result = NULL WHERE run_id = @runId AND state = 'done' AND id IN (
-                SELECT w.item_id FROM run_item_wait w JOIN run_item f ON f.id = w.on_item_id WHERE f.run_id = @runId AND f.state = 'failed' AND NOT w.needs_success)
+                SELECT w.item_id FROM run_item_wait w JOIN run_item f ON f.id = w.on_item_id WHERE f.run_id = @runId AND f.state = 'failed' AND NOT w.needs_success AND f.id = COALESCE(@itemId, f.id))
             """,
-            new { runId });
-        if (connection.Execute("UPDATE run_item SET state = 'waiting', failure = NULL WHERE run_id = @runId AND state = 'failed'", new { runId }) == 0)
+            new { runId, itemId });
+        // What failed because the item failed before it gets its turn again, too.
+        int waiting = connection.Execute(
+            """
+            UPDATE run_item SET state = 'waiting', failure = NULL WHERE run_id = @runId AND state = 'failed'
+                AND (@itemId IS NULL OR id = @itemId OR id IN (SELECT item_id FROM run_item_wait WHERE on_item_id = @itemId AND needs_success))
+            """,
+            new { runId, itemId });
+        if (waiting == 0)
             return false;
         connection.Execute("UPDATE run SET state = 'running', stop_reason = NULL, ended_at = NULL WHERE id = @runId", new { runId });
         return true;
@@ -209,7 +253,7 @@ public sealed class RunStore(Database database, TimeProvider time)
             -- What writes to a file waits for what reads it, and the other way round.
             AND NOT EXISTS (SELECT 1 FROM run_item_copy mine JOIN run_item_copy theirs ON theirs.copy_id = mine.copy_id JOIN run_item o ON o.id = theirs.item_id
                 WHERE mine.item_id = i.id AND o.id <> i.id AND o.state = 'working' AND 'files' IN (i.lane, o.lane))
-        ORDER BY r.id, i.position, i.id LIMIT 1
+        ORDER BY r.turn, i.position, i.id LIMIT 1
         """,
         new { full = System.Text.Json.JsonSerializer.Serialize(fullLanes) });
 

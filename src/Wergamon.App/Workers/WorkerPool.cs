@@ -30,6 +30,7 @@ public sealed class WorkerPool : IDisposable
 
     private readonly AppOptions _options;
     private readonly ILogger<WorkerPool> _logger;
+    private readonly WorkLoad? _load;
     private readonly Dictionary<WorkerPriority, SemaphoreSlim> _places;
     private readonly ConcurrentStack<WorkerProcess> _idle = new(), _idleAtLowPriority = new();
     private readonly ConcurrentDictionary<int, (WorkerProcess Worker, WorkerPriority Priority)> _busy = new();
@@ -38,9 +39,10 @@ public sealed class WorkerPool : IDisposable
     private int _askedFor;
     private volatile bool _isDisposed;
 
-    public WorkerPool(AppOptions options, ILogger<WorkerPool> logger)
+    /// <param name="load">Null where nobody chooses: jobs of runs then have the usual priority.</param>
+    public WorkerPool(AppOptions options, ILogger<WorkerPool> logger, WorkLoad? load = null)
     {
-        (_options, _logger) = (options, logger);
+        (_options, _logger, _load) = (options, logger, load);
         BackgroundPlaces = Math.Max(1, options.WorkerCount / 2);
         _places = new()
         {
@@ -64,8 +66,9 @@ public sealed class WorkerPool : IDisposable
     public async Task<WorkerReply> RunAsync(WorkerJob job, WorkerPriority priority, Action<WorkerProgress>? onProgress, CancellationToken cancellation)
     {
         using var turn = await WaitForTurnAsync(priority, cancellation).ConfigureAwait(false);
-        var idle = priority == WorkerPriority.Background ? _idleAtLowPriority : _idle;
-        var worker = Take(idle, priority == WorkerPriority.Background);
+        bool isLow = priority == WorkerPriority.Background || priority == WorkerPriority.AskedFor && _load is { IsQuiet: true };
+        var idle = isLow ? _idleAtLowPriority : _idle;
+        var worker = Take(idle, isLow);
         _busy[worker.ProcessId] = (worker, priority);
         WorkerReply reply;
         try

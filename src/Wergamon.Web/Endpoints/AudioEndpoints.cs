@@ -61,15 +61,24 @@ internal static class AudioEndpoints
         var name = Core.Naming.SafeFileName.From($"{run.Title}, {run.Purpose}", ".zip");
         context.Response.Headers.ContentDisposition = $"attachment; filename*=UTF-8''{Uri.EscapeDataString(name)}";
         await using var archive = await ZipArchive.CreateAsync(context.Response.Body, ZipArchiveMode.Create, leaveOpen: true, entryNameEncoding: null, context.RequestAborted);
+        var taken = new HashSet<string>(StringComparer.OrdinalIgnoreCase);
         foreach (var path in files)
         {
-            var entry = archive.CreateEntry(NameIn(run.OutputFolder, path), CompressionLevel.NoCompression);
+            var entry = archive.CreateEntry(FreeName(NameIn(run.OutputFolder, path), taken), CompressionLevel.NoCompression);
             await using var packed = await entry.OpenAsync(context.RequestAborted);
             await using var file = File.OpenRead(path);
             await file.CopyToAsync(packed, context.RequestAborted);
         }
 
         return Results.Empty;
+    }
+
+    private static string FreeName(string name, HashSet<string> taken)
+    {
+        var free = name;
+        for (int number = 2; !taken.Add(free); number++)
+            free = TrackPath.Numbered(name, number);
+        return free;
     }
 
     /// <summary>Relative to the folder of the run, if the file is still there.</summary>

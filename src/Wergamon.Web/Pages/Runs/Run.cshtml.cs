@@ -1,5 +1,6 @@
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.RazorPages;
+using Wergamon.App.Convert;
 using Wergamon.App.Intake;
 using Wergamon.App.Runs;
 using Wergamon.App.Tags;
@@ -31,17 +32,19 @@ public sealed record RunLine(RunItemRow Item, ItemDescription Description, ItemP
 
 public sealed class RunModel(RunStore runs, RunProgress progress, RunScheduler scheduler, RipStore rips, TagRuns tagRuns) : PageModel
 {
+    private const int MaxListed = 300, MaxLatest = 50;
+
     public RunView View { get; private set; } = null!;
 
     public IReadOnlyList<RunLine> Lines { get; private set; } = [];
 
-    private IEnumerable<RunLine> DoneLines => Lines.Where(line => line.Item.State == ItemState.Done);
+    public bool HasFiles => Lines.Any(line => line.Item.State == ItemState.Done && line.Description.Path is not null);
 
-    public long BytesBefore => DoneLines.Sum(line => line.Description.BytesBefore ?? 0);
+    /// <summary>True when only the part of a long run is listed that tells how it goes.</summary>
+    public bool IsCut { get; private set; }
 
-    public long BytesAfter => DoneLines.Sum(line => line.Description.BytesAfter ?? 0);
-
-    public bool HasFiles => DoneLines.Any(line => line.Description.CopyId is not null);
+    /// <summary>True when the run moves originals to the trash.</summary>
+    private bool TakesOriginals { get; set; }
 
     /// <summary>True where files got other tags: nothing was made.</summary>
     public bool IsOfTags => View.Run.Kind is TagRuns.RunKind or TagRuns.UndoKind;
@@ -68,7 +71,7 @@ public sealed class RunModel(RunStore runs, RunProgress progress, RunScheduler s
                 parts.Add($"{run.Skipped} skipped");
             if (unproved > 0)
                 parts.Add($"{Words.Count(unproved, "track")} of the disc not proved");
-            return string.Join(", ", parts) + (HasFiles && !IsOfTags && run.Kind != RipStore.RunKind ? ". The originals are as they were." : ".");
+            return string.Join(", ", parts) + (HasFiles && !IsOfTags && run.Kind != RipStore.RunKind ? TakesOriginals ? ". The originals are in the trash." : ". The originals are as they were." : ".");
         }
     }
 
@@ -88,9 +91,17 @@ public sealed class RunModel(RunStore runs, RunProgress progress, RunScheduler s
         return RedirectToPage(new { id });
     }
 
-    public IActionResult OnPostRetry(long id)
+    /// <summary>Stops after the tracks that are under way.</summary>
+    public IActionResult OnPostPause(long id)
     {
-        scheduler.RetryFailed(id);
+        scheduler.Pause(id);
+        return RedirectToPage(new { id });
+    }
+
+    /// <param name="item">One that has failed; all of them without it.</param>
+    public IActionResult OnPostRetry(long id, long? item)
+    {
+        scheduler.Retry(id, item);
         return RedirectToPage(new { id });
     }
 
@@ -99,9 +110,12 @@ public sealed class RunModel(RunStore runs, RunProgress progress, RunScheduler s
         if (progress.View(id) is not { } view)
             return false;
         View = view;
+        IsCut = view.Run.Results > MaxListed;
+        var items = IsCut ? runs.LatestItems(id, MaxLatest) : runs.Items(id);
+        TakesOriginals = items.Any(item => item.Kind == TrashOriginalHandler.ItemKind) || IsCut && runs.Has(id, TrashOriginalHandler.ItemKind);
         Lines =
         [
-            .. runs.Items(id).Where(item => item.IsResult || item.State == ItemState.Failed)
+            .. items.Where(item => item.IsResult || item.State == ItemState.Failed)
                 .Select(item => new RunLine(item, scheduler.Describe(item), item.State == ItemState.Working ? view.Working.GetValueOrDefault(item.Id) : null)),
         ];
         return true;

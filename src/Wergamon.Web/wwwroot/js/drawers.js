@@ -7,6 +7,7 @@ export function watchDrawers() {
       drawer.showModal();
       drawer.querySelectorAll("[hx-trigger]").forEach((part) => part.dispatchEvent(new Event("drawer-open")));
     }
+    if (event.target.closest?.("[data-print]")) window.print();
     const closer = event.target.closest?.("[data-close]");
     if (closer) document.getElementById(closer.dataset.close).close();
     if (event.target instanceof HTMLDialogElement) event.target.close();

@@ -23,18 +23,49 @@ function isNews(told) {
   return true;
 }
 
+// The title of a page that is not looked at says that a run has ended, until it is looked at.
+function showInTitle(text) {
+  if (document.hasFocus()) return;
+  const title = document.title;
+  document.title = text;
+  window.addEventListener("focus", () => { document.title = title; }, { once: true });
+}
+
+function playSound() {
+  const context = new AudioContext();
+  const [tone, level] = [context.createOscillator(), context.createGain()];
+  tone.frequency.value = 660;
+  level.gain.setValueAtTime(0.15, context.currentTime);
+  level.gain.exponentialRampToValueAtTime(0.001, context.currentTime + 0.5);
+  tone.connect(level).connect(context.destination);
+  tone.start();
+  tone.stop(context.currentTime + 0.5);
+  tone.onended = () => context.close();
+}
+
+const SOUND = "sound-at-end";
+
 export function watchNotices() {
   document.body.addEventListener("htmx:sseMessage", (event) => {
     if (event.detail.type !== "ended" || event.detail.lastEventId === undefined) return;
     const told = JSON.parse(event.detail.data);
     if (!told.run || !isNews(`${told.run} ${told.text}`)) return;
     if (location.pathname !== told.address) showMessage(told.text, told.address);
+    showInTitle(told.text);
+    if (localStorage.getItem(SOUND)) playSound();
     if ("Notification" in window && Notification.permission === "granted") new Notification("Wergamon", { body: told.text });
   });
 
   document.body.addEventListener("htmx:afterSettle", () => {
     const allow = document.getElementById("allow-notices");
     if (allow && "Notification" in window) allow.hidden = Notification.permission !== "default";
+    const sound = document.getElementById(SOUND);
+    if (sound) sound.checked = Boolean(localStorage.getItem(SOUND));
+  });
+  document.addEventListener("change", (event) => {
+    if (event.target.id !== SOUND) return;
+    if (event.target.checked) localStorage.setItem(SOUND, "on");
+    else localStorage.removeItem(SOUND);
   });
   document.addEventListener("click", async (event) => {
     if (event.target.id !== "allow-notices") return;

@@ -1,0 +1,8 @@
+-- Runs have an order that can be changed, and their sizes stand beside their items.
+ALTER TABLE run ADD COLUMN turn INTEGER;
+UPDATE run SET turn = id;
+CREATE INDEX run_by_turn ON run (state, turn);
+
+ALTER TABLE run_item ADD COLUMN bytes_before INTEGER;
+ALTER TABLE run_item ADD COLUMN bytes_after INTEGER;
+UPDATE run_item SET bytes_before = spec ->> '$.bytesBefore', bytes_after = result ->> '$.proof.bytes' WHERE kind IN ('convert', 'rip-copy') AND state = 'done';
