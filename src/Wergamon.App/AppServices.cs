@@ -66,7 +66,11 @@ public static class AppServices
         .AddSingleton<IItemHandler, TagUndoHandler>()
         .AddSingleton<Signals>()
         .AddSingleton<Settings>()
+        .AddSingleton<UploadBatches>()
         .AddSingleton<Uploads>()
+        .AddSingleton<FilePlans>()
+        .AddSingleton<DropFolderStore>()
+        .AddSingleton<DropFolders>()
         .AddSingleton<DriveBay>()
         .AddSingleton<DiscStore>()
         .AddSingleton(provider => new FolderCatalogue(options.RackFolder, provider.GetRequiredService<TimeProvider>()))
@@ -88,5 +92,6 @@ public static class AppServices
         .AddHostedService(provider => provider.GetRequiredService<Comparisons>())
         .AddHostedService<SpoolCheck>()
         .AddHostedService(provider => provider.GetRequiredService<RunScheduler>())
+        .AddHostedService(provider => provider.GetRequiredService<DropFolders>())
         .AddHostedService(provider => provider.GetRequiredService<InsertedDiscs>());
 }

@@ -57,6 +57,36 @@ public sealed class UploadTests(Site site) : IClassFixture<Site>
         Assert.Empty(browser.Complaints());
     }
 
+    /// <summary>Files from the person's own machine become a plan and one zip; the library does not list them.</summary>
+    [Fact]
+    public async Task Files_dropped_onto_convert_come_back_as_one_zip()
+    {
+        var browser = site.Browser;
+        var source = site.Folder("Own Reel");
+        Directory.CreateDirectory(source);
+        Write(Path.Combine(source, "2 Quoinhead.wav"), 44_100);
+        Write(Path.Combine(source, "10 Winding Rope.wav"), 44_100);
+        File.WriteAllText(Path.Combine(source, "3 Broken.flac"), "no music");
+        browser.Go("/convert");
+        browser.Leave(() => browser.All("[data-upload][webkitdirectory]")[0].SendKeys(source));
+        browser.FindText("[role=alert]", "1 file cannot be read. 3 Broken.flac");
+        Assert.Equal(["Quoinhead", "Winding Rope"], browser.All(".plan-track strong").Select(title => title.Text));
+        Assert.Equal("true", browser.Find("#outside").GetAttribute("value"));
+        site.ChooseTarget("Archive");
+        browser.FindText(".total-bar", "Convert 2 tracks");
+        site.StartRun();
+        site.WaitForEnd();
+        using var client = new HttpClient();
+        using var zip = new System.IO.Compression.ZipArchive(await client.GetStreamAsync(new Uri(browser.Find("a[href$='/zip']").GetAttribute("href")!)));
+        Assert.Equal([".flac", ".flac"], zip.Entries.Select(entry => Path.GetExtension(entry.Name)));
+        browser.Go("/library/tracks?words=quoinhead");
+        Assert.Equal("Nothing found", browser.TextOf("h1"));
+        // The target itself is as before: its copies of music in the library are listed.
+        browser.Go("/convert/targets/archive");
+        Assert.Equal("false", browser.Find("#outside").GetAttribute("value"));
+        Assert.Empty(browser.Complaints());
+    }
+
     /// <summary>Another site can make a browser send requests, but does not know the token.</summary>
     [Fact]
     public async Task Uploads_need_the_token_of_a_page()

@@ -20,18 +20,27 @@ public sealed class Plans(Database database, LibraryQueries library, TargetChoic
 
     public long Create(string title, string targetKey, IReadOnlyList<long> trackIds)
     {
-        var target = ToJson(targets.Get(targetKey));
         return database.Change(connection =>
         {
-            long id = connection.ExecuteScalar<long>(
-                "INSERT INTO plan (title, target, created_at) VALUES (@title, @target, @now) RETURNING id",
-                new { title, target, now = time.GetUtcNow().ToUnixTimeMilliseconds() });
+            long id = Insert(connection, title, targets.Get(targetKey));
             connection.Execute(
                 "INSERT INTO plan_item (plan_id, position, track_id) SELECT @id, @position, id FROM track WHERE id = @trackId",
                 trackIds.Select((trackId, position) => new { id, position, trackId }));
             return id;
         });
     }
+
+    /// <summary>A plan of files that are not in the library.</summary>
+    /// <param name="staysOutOfLibrary">True when their copies stay out of it, too, unless the person wants them in.</param>
+    public long Create(string title, string targetKey, IReadOnlyList<PlanFile> files, bool staysOutOfLibrary) => database.Change(connection =>
+    {
+        var target = targets.Get(targetKey);
+        long id = Insert(connection, title, target with { StaysOutOfLibrary = staysOutOfLibrary || target.StaysOutOfLibrary });
+        connection.Execute(
+            "INSERT INTO plan_item (plan_id, position, file) VALUES (@id, @position, @file)",
+            files.Select((file, position) => new { id, position, file = JsonSerializer.Serialize(file, ConvertJson.Default.PlanFile) }));
+        return id;
+    });
 
     /// <summary>Plans without a run.</summary>
     public IReadOnlyList<PlanRow> List()
@@ -49,13 +58,24 @@ public sealed class Plans(Database database, LibraryQueries library, TargetChoic
     public void Delete(long id) => Change("DELETE FROM plan WHERE id = @id", new { id });
 
     /// <summary>Changes the plan's target to another one.</summary>
-    public void SetTarget(long id, string? targetKey) => SetTarget(id, targets.Get(targetKey));
+    public void SetTarget(long id, string? targetKey)
+    {
+        var target = targets.Get(targetKey);
+        SetTarget(id, HasFiles(id) && View(id) is { } plan ? target with { StaysOutOfLibrary = plan.Target.StaysOutOfLibrary } : target);
+    }
 
     /// <summary>Changes the target of the plan. It is the default for later plans, too.</summary>
     public void SetTarget(long id, Target target)
     {
         Change("UPDATE plan SET target = @target WHERE id = @id AND run_id IS NULL", new { id, target = ToJson(target) });
-        targets.Save(target);
+        // Whether the library lists copies of uploaded files is decided for each plan.
+        targets.Save(HasFiles(id) ? target with { StaysOutOfLibrary = targets.Get(target.Key).StaysOutOfLibrary } : target);
+    }
+
+    private bool HasFiles(long id)
+    {
+        using var connection = database.Open();
+        return connection.ExecuteScalar<bool>("SELECT EXISTS (SELECT 1 FROM plan_item WHERE plan_id = @id AND file IS NOT NULL)", new { id });
     }
 
     /// <summary>Sets where the copies go; gives the reason, for the person, when they cannot go there.</summary>
@@ -131,6 +151,9 @@ public sealed class Plans(Database database, LibraryQueries library, TargetChoic
         var target = plan.ReadTarget();
         var folder = plan.OutputFolder ?? Path.Combine(options.ConvertedFolder, target.Name);
         var lines = LinesOf(connection, id);
+        // Uploaded files lie where nobody looks for copies.
+        if (target.Place == OutputPlace.BesideSource && lines.Any(line => line.File is not null))
+            target = target with { Place = OutputPlace.SourceTree };
         var there = lines.Where(line => line is { IsLeftOut: false, IsMissing: false }).ToList();
         var planned = Planner.WithFreeNames(_memory.PlanAlone(connection, id, target, folder, there), ModifiedAt);
         var pace = Pace.Known(connection);
@@ -139,6 +162,9 @@ public sealed class Plans(Database database, LibraryQueries library, TargetChoic
             plan, target, folder, [.. lines.Select(line => byPosition.TryGetValue(line.Position, out var item) ? line with { Planned = item, Duration = DurationOf(item, pace) } : line)],
             FreeSpace.At(folder), load.Workers);
     }
+
+    private long Insert(IDbConnection connection, string title, Target target) => connection.ExecuteScalar<long>(
+        "INSERT INTO plan (title, target, created_at) VALUES (@title, @target, @now) RETURNING id", new { title, target = ToJson(target), now = time.GetUtcNow().ToUnixTimeMilliseconds() });
 
     private List<PlanLine> LinesOf(IDbConnection connection, long id)
     {

@@ -101,6 +101,27 @@ public sealed class Placement(Database database, ILogger<Placement> logger)
         file.Flush(flushToDisk: true);
     }
 
+    /// <summary>Writes a short text beside a file of the person, in place of an earlier one of the same name.</summary>
+    public void WriteNote(string path, string text)
+    {
+        lock (_naming)
+            File.WriteAllText(path, text + Environment.NewLine);
+    }
+
+    /// <summary>Removes a note that was written here.</summary>
+    public void RemoveNote(string path)
+    {
+        lock (_naming)
+            File.Delete(path);
+    }
+
+    /// <summary>Removes a folder of the application with all that is in it.</summary>
+    public static void RemoveOwnFolder(string path)
+    {
+        if (Directory.Exists(path))
+            Directory.Delete(path, recursive: true);
+    }
+
     /// <summary>Removes a file whose proved newer version has another name.</summary>
     public static void Remove(string path) => File.Delete(path);
 

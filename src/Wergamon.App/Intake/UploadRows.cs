@@ -19,8 +19,6 @@ public sealed record UploadRow
 {
     public long Id { get; init; }
 
-    public long FolderId { get; init; }
-
     public string FolderPath { get; init; } = "";
 
     /// <summary>Below the folder.</summary>

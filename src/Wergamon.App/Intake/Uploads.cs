@@ -14,7 +14,7 @@ namespace Wergamon.App.Intake;
 /// Takes files that are uploaded through the browser, in pieces, into a music folder. What has arrived stays, so that an
 /// interrupted file goes on where it stopped; only a whole file gets its name.
 /// </summary>
-public sealed class Uploads(Database database, AllowedPaths allowed, Placement placement, TimeProvider time, ILogger<Uploads> logger) : BackgroundService
+public sealed class Uploads(Database database, AllowedPaths allowed, Placement placement, UploadBatches batches, TimeProvider time, ILogger<Uploads> logger) : BackgroundService
 {
     /// <summary>Hidden from scans, and on the same file system as the folder that the files are meant for.</summary>
     private const string ArrivalFolder = ".wergamon-incoming";
@@ -26,14 +26,23 @@ public sealed class Uploads(Database database, AllowedPaths allowed, Placement p
 
     private static readonly TimeSpan KeptFor = TimeSpan.FromDays(7), LookEvery = TimeSpan.FromHours(6);
 
-    /// <summary>Checks all files before any of them is sent.</summary>
-    public OfferReply Offer(long folderId, IReadOnlyList<OfferedFile> files)
+    /// <summary>Checks all files before any of them is sent to a music folder.</summary>
+    public OfferReply Offer(long folderId, IReadOnlyList<OfferedFile> files) =>
+        FolderPath(folderId) is { } folder ? Offer(new Destination(folderId, null, folder), files) : new OfferReply("This music folder is gone. Choose another one.", []);
+
+    /// <summary>Checks all files before any of them is sent to a batch.</summary>
+    public OfferReply OfferToBatch(long batchId, IReadOnlyList<OfferedFile> files) =>
+        batches.PathOf(batchId) is { } folder ? Offer(new Destination(null, batchId, folder), files) : new OfferReply("These files have been here too long. Drop them again.", []);
+
+    /// <summary>Where files go: a music folder, or the folder of a batch.</summary>
+    private sealed record Destination(long? FolderId, long? BatchId, string Path);
+
+    private OfferReply Offer(Destination to, IReadOnlyList<OfferedFile> files)
     {
-        if (FolderPath(folderId) is not { } folder)
-            return new OfferReply("This music folder is gone. Choose another one.", []);
+        var folder = to.Path;
         if (!Directory.Exists(folder))
             return new OfferReply($"{folder} is not there now.", []);
-        var answers = files.Select(file => Answer(folderId, folder, file)).ToList();
+        var answers = files.Select(file => Answer(to, file)).ToList();
         long wanted = files.Zip(answers).Where(pair => pair.Second.Refusal is null).Sum(pair => pair.First.Bytes - pair.Second.Received);
         long free = new DriveInfo(folder).AvailableFreeSpace;
         if (wanted > free - Reserve)
@@ -105,16 +114,18 @@ public sealed class Uploads(Database database, AllowedPaths allowed, Placement p
         do
         {
             long oldest = (time.GetUtcNow() - KeptFor).ToUnixTimeMilliseconds();
+            batches.RemoveOld();
             Drop([.. Unfinished().Where(each => each.Upload.StartedAt < oldest).Select(each => each.Upload.Id)]);
         }
         while (await timer.WaitForNextTickAsync(stoppingToken).ConfigureAwait(false));
     }
 
     private const string Select =
-        "SELECT u.id, u.folder_id, f.path AS folder_path, u.path, u.file_bytes, u.modified_at, u.started_at FROM upload u JOIN folder f ON f.id = u.folder_id";
+        "SELECT u.id, COALESCE(f.path, b.path) AS folder_path, u.path, u.file_bytes, u.modified_at, u.started_at FROM upload u LEFT JOIN folder f ON f.id = u.folder_id LEFT JOIN upload_batch b ON b.id = u.batch_id";
 
-    private OfferAnswer Answer(long folderId, string folder, OfferedFile file)
+    private OfferAnswer Answer(Destination to, OfferedFile file)
     {
+        var folder = to.Path;
         var (path, refusal) = UploadPath.Check(file.Path);
         if (path is null)
             return new OfferAnswer(null, 0, refusal);
@@ -128,10 +139,10 @@ public sealed class Uploads(Database database, AllowedPaths allowed, Placement p
             return new OfferAnswer(null, 0, "Its folder leads out of the music folder.");
         long id = database.Change(connection => connection.ExecuteScalar<long>(
             """
-            INSERT INTO upload (folder_id, path, file_bytes, modified_at, started_at) VALUES (@folderId, @path, @Bytes, @ModifiedAt, @now)
-            ON CONFLICT (folder_id, path, file_bytes, modified_at) DO UPDATE SET started_at = excluded.started_at RETURNING id
+            INSERT INTO upload (folder_id, batch_id, path, file_bytes, modified_at, started_at) VALUES (@FolderId, @BatchId, @path, @Bytes, @ModifiedAt, @now)
+            ON CONFLICT (COALESCE(folder_id, 0), COALESCE(batch_id, 0), path, file_bytes, modified_at) DO UPDATE SET started_at = excluded.started_at RETURNING id
             """,
-            new { folderId, path, file.Bytes, file.ModifiedAt, now = time.GetUtcNow().ToUnixTimeMilliseconds() }));
+            new { to.FolderId, to.BatchId, path, file.Bytes, file.ModifiedAt, now = time.GetUtcNow().ToUnixTimeMilliseconds() }));
         return new OfferAnswer(id, ReceivedOf(Find(id)!), null);
     }
 

@@ -60,9 +60,9 @@ public sealed record CopySpec
     /// <summary>Null where it is made when the item's turn comes.</summary>
     public ConvertJob? Job { get; init; }
 
-    /// <summary>True when the library does not list the copy: the target says so, or its source is not in the library.</summary>
+    /// <summary>True when the library does not list the copy.</summary>
     [JsonIgnore]
-    public bool IsFileAlone => Target.StaysOutOfLibrary || SourceCopyId is null && DiscTrack is null;
+    public bool IsFileAlone => Target.StaysOutOfLibrary;
 
     [JsonIgnore]
     public string WantedPath => Path.Combine(OutputFolder, RelativePath);

@@ -53,10 +53,13 @@ public sealed class Trash(Database database, AppOptions options, AllowedPaths al
     private readonly SeenTime _seen = new(time, LookEvery);
 
     /// <summary>Moves a file to the trash whose name a newer file needs; returns its place there.</summary>
-    public string TakeReplaced(string path)
+    public string TakeReplaced(string path) => TakeFile(path, "replaced by a newer file");
+
+    /// <summary>Moves a file that is no copy of the library to the trash; returns its place there.</summary>
+    public string TakeFile(string path, string reason)
     {
         var place = NewPlace(path);
-        long id = Record(path, place, new FileInfo(path).Length, copyId: null, "replaced by a newer file");
+        long id = Record(path, place, new FileInfo(path).Length, copyId: null, reason);
         try
         {
             return placement.Move(path, place);

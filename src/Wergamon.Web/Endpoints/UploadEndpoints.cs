@@ -12,11 +12,17 @@ internal sealed record UploadStart(string Token, IReadOnlyList<UploadFolder> Fol
 
 internal sealed record UploadFolder(long Id, string Path);
 
-internal sealed record UploadRequest(long Folder, IReadOnlyList<OfferedFile> Files);
+/// <param name="Folder">A music folder; 0 for a batch.</param>
+/// <param name="Batch">Files that are to be converted and join no music folder; null for a music folder.</param>
+internal sealed record UploadRequest(long Folder, long? Batch, IReadOnlyList<OfferedFile> Files);
+
+/// <param name="Batch">Its number, for offers.</param>
+internal sealed record UploadBatch(long Batch);
 
 [JsonSourceGenerationOptions(PropertyNamingPolicy = JsonKnownNamingPolicy.CamelCase, UseStringEnumConverter = true)]
 [JsonSerializable(typeof(UploadStart))]
 [JsonSerializable(typeof(UploadRequest))]
+[JsonSerializable(typeof(UploadBatch))]
 [JsonSerializable(typeof(OfferReply))]
 [JsonSerializable(typeof(Arrival))]
 internal sealed partial class UploadJson : JsonSerializerContext;
@@ -34,7 +40,8 @@ internal static class UploadEndpoints
             UploadJson.Default.UploadStart));
         uploads.MapPost("", (UploadRequest? offer, Uploads uploads) => offer?.Files is null || offer.Files.Any(file => file?.Path is null)
             ? Results.BadRequest()
-            : Json(uploads.Offer(offer.Folder, offer.Files), UploadJson.Default.OfferReply));
+            : Json(offer.Batch is { } batch ? uploads.OfferToBatch(batch, offer.Files) : uploads.Offer(offer.Folder, offer.Files), UploadJson.Default.OfferReply));
+        uploads.MapPost("/batch", (UploadBatches batches) => Json(new UploadBatch(batches.Begin()), UploadJson.Default.UploadBatch));
         uploads.MapPut("/{id:long}", async (long id, long at, HttpContext context, Uploads uploads) =>
             await uploads.ReceiveAsync(id, at, context.Request.Body, context.RequestAborted) is { } arrival
                 ? Json(arrival, UploadJson.Default.Arrival)

@@ -1,15 +1,16 @@
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.RazorPages;
 using Wergamon.App.Convert;
+using Wergamon.App.Intake;
 using Wergamon.App.Library;
 using Wergamon.App.Runs;
 using Wergamon.Core.Audio;
 
 namespace Wergamon.Web.Pages.Convert;
 
-public sealed class IndexModel(Plans plans, RunStore runs, LibraryQueries library) : PageModel
+public sealed class IndexModel(Plans plans, RunStore runs, LibraryQueries library, FilePlans filePlans, UploadBatches batches) : PageModel
 {
-    private const int RunsShown = 50;
+    private const int RunsShown = 50, MaxNamed = 5;
     private const string FirstTarget = "pocket-player";
 
     public IReadOnlyList<PlanRow> Plans { get; private set; } = [];
@@ -40,10 +41,31 @@ public sealed class IndexModel(Plans plans, RunStore runs, LibraryQueries librar
         return Redirect($"/convert/{plans.Create(string.IsNullOrWhiteSpace(title) ? "Picked tracks" : title, FirstTarget, ids)}");
     }
 
+    /// <summary>Plans files that were dropped here and have been uploaded.</summary>
+    public async Task<IActionResult> OnPostFilesAsync(long batch)
+    {
+        if (batches.PathOf(batch) is not { } folder)
+        {
+            Message = "These files are not here any more. Drop them again.";
+            return RedirectToPage();
+        }
+
+        var (plan, unreadable) = await filePlans.CreateAsync(folder, FirstTarget, HttpContext.RequestAborted);
+        if (unreadable.Count > 0)
+            Message = $"{Display.Words.Count(unreadable.Count, "file")} cannot be read. {string.Join(" ", unreadable.Take(MaxNamed).Select(file => $"{Path.GetFileName(file.Path)}: {file.Reason}"))}";
+        if (plan is not { } id)
+        {
+            Message ??= "There was no music among these files.";
+            return RedirectToPage();
+        }
+
+        batches.SetPlan(batch, id);
+        return Redirect($"/convert/{id}");
+    }
+
     public IActionResult OnPostDelete(long id)
     {
         plans.Delete(id);
         return RedirectToPage();
     }
-
 }

@@ -39,6 +39,10 @@ public sealed class PlanModel(Plans plans, TargetChoices targets, RunScheduler s
     [TempData]
     public string? NamesRefusal { get; set; }
 
+    /// <summary>Files that were uploaded with the others and cannot be read.</summary>
+    [TempData]
+    public string? Message { get; set; }
+
     /// <summary>Why the plan did not start.</summary>
     [TempData]
     public string? NotStarted { get; set; }

@@ -51,20 +51,36 @@ class UploadPanel {
     if (!answer?.ok) { this.say("The server does not answer. Try again in a moment."); return; }
     const { token, folders } = await answer.json();
     this.token = token;
-    if (folders.length === 0) { this.say("There is no music folder to put them into. Add one first: Library, Folders."); return; }
+    this.form = document.querySelector("[data-convert-files]");
+    this.batch = null;
+    if (this.form) {
+      // On Convert, files join no music folder: they go into a batch of their own, which becomes a plan.
+      const made = await fetch("/uploads/batch", { method: "POST", headers: { RequestVerificationToken: this.token } }).catch(() => null);
+      if (!made?.ok) { this.say("The server does not answer. Try again in a moment."); return; }
+      this.batch = (await made.json()).batch;
+    } else if (folders.length === 0) { this.say("There is no music folder to put them into. Add one first: Library, Folders."); return; }
     const wanted = Number(document.querySelector("[data-upload-folder]")?.value ?? localStorage.getItem(KEPT_FOLDER));
-    const folder = folders.find((each) => each.id === wanted) ?? folders[0];
-    this.part("into").textContent = `into ${folder.path}`;
+    const folder = this.form ? { id: 0 } : folders.find((each) => each.id === wanted) ?? folders[0];
+    this.part("into").textContent = this.form ? "to be converted" : `into ${folder.path}`;
     this.isStopped = false;
     this.isOffering = true;
     this.panel.hidden = false;
     for (let at = 0; at < files.length; at += OFFER_FILES) await this.offer(folder.id, files.slice(at, at + OFFER_FILES));
     this.isOffering = false;
     this.tell();
+    this.planIfDone();
+  }
+
+  /** Once all files of a batch have come in, they become a plan. */
+  planIfDone() {
+    if (!this.batch || !this.isIdle() || this.isStopped || this.done === 0) return;
+    this.form.elements.batch.value = this.batch;
+    this.batch = null;
+    this.form.requestSubmit();
   }
 
   async offer(folder, files) {
-    const body = { folder, files: files.map(({ file, path }) => ({ path, bytes: file.size, modifiedAt: file.lastModified })) };
+    const body = { folder, batch: this.batch, files: files.map(({ file, path }) => ({ path, bytes: file.size, modifiedAt: file.lastModified })) };
     const answer = await fetch("/uploads", { method: "POST", headers: { "Content-Type": "application/json", RequestVerificationToken: this.token }, body: JSON.stringify(body) }).catch(() => null);
     const reply = answer?.ok ? await answer.json() : { refusal: "The server does not answer. Choose the files again in a moment." };
     this.total += files.length;
@@ -90,7 +106,7 @@ class UploadPanel {
   work() {
     while (!this.isStopped && this.active < AT_ONCE && this.waiting.length) {
       this.active += 1;
-      this.send(this.waiting.shift()).finally(() => { this.active -= 1; this.work(); this.tell(); });
+      this.send(this.waiting.shift()).finally(() => { this.active -= 1; this.work(); this.tell(); this.planIfDone(); });
     }
     this.tell();
   }

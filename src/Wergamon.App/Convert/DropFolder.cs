@@ -1,0 +1,24 @@
+namespace Wergamon.App.Convert;
+
+/// <summary>A folder in which whatever is put is converted.</summary>
+public sealed record DropFolder
+{
+    public long Id { get; init; }
+
+    public string Path { get; init; } = "";
+
+    public string TargetKey { get; init; } = "";
+
+    public string OutputFolder { get; init; } = "";
+
+    /// <summary>True when files go to the trash once they are converted and proved; otherwise they stay.</summary>
+    public bool TakesOriginals { get; init; }
+
+    public bool IsPaused { get; init; }
+
+    public int Running { get; init; }
+
+    public int Done { get; init; }
+
+    public int Failed { get; init; }
+}

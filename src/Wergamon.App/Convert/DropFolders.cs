@@ -1,0 +1,134 @@
+using Microsoft.Extensions.Hosting;
+using Microsoft.Extensions.Logging;
+using Wergamon.App.Files;
+using Wergamon.App.Library;
+using Wergamon.App.Runs;
+using Wergamon.App.Storage;
+
+namespace Wergamon.App.Convert;
+
+/// <summary>
+/// Watches drop folders: a file that has stopped growing goes into a run. What fails stays where it is, with a note beside it that
+/// says why; a changed file is tried anew.
+/// </summary>
+public sealed class DropFolders(
+    DropFolderStore store, FilePlans filePlans, Plans plans, RunStore runs, Lazy<RunScheduler> scheduler, Placement placement, Trash trash, TimeProvider time, ILogger<DropFolders> logger) : BackgroundService
+{
+    private const string NoteEnding = ".not-converted.txt";
+
+    private static readonly TimeSpan LookEvery = TimeSpan.FromSeconds(2);
+
+    /// <summary>Looks at which a file has to be the same before it counts as complete.</summary>
+    private const int LooksUntilComplete = 3;
+
+    private readonly Dictionary<string, (FileStamp Stamp, int Looks)> _growing = [];
+
+    protected override async Task ExecuteAsync(CancellationToken stoppingToken)
+    {
+        using var timer = new PeriodicTimer(LookEvery, time);
+        while (await timer.WaitForNextTickAsync(stoppingToken).ConfigureAwait(false))
+        {
+            foreach (var folder in store.List())
+            {
+                try
+                {
+                    Settle(folder);
+                    if (!folder.IsPaused)
+                        await TakeAsync(folder, stoppingToken).ConfigureAwait(false);
+                }
+                catch (Exception failure) when (failure is IOException or UnauthorizedAccessException)
+                {
+                    logger.LogWarning(failure, "Drop folder {FolderId} cannot be looked at", folder.Id);
+                }
+            }
+        }
+    }
+
+    /// <summary>Puts complete new files into a run.</summary>
+    private async Task TakeAsync(DropFolder folder, CancellationToken cancellation)
+    {
+        if (!Directory.Exists(folder.Path))
+            return;
+        var known = store.Files(folder.Id);
+        var complete = Directory.EnumerateFiles(folder.Path, "*", SearchOption.AllDirectories)
+            .Where(path => FileScanner.LooksLikeSound(path) && !Path.GetFileName(path).StartsWith('.'))
+            .Select(path => (Path: path, Stamp: FileStamp.Of(new FileInfo(path))))
+            .Where(file => !IsKnown(file.Stamp, known.GetValueOrDefault(file.Path)) && HasStoppedGrowing(file.Path, file.Stamp))
+            .ToList();
+        if (complete.Count == 0)
+            return;
+        var result = await filePlans.CreateAsync(folder.Path, [.. complete.Select(file => file.Path)], folder.TargetKey, cancellation).ConfigureAwait(false);
+        long? run = result.PlanId is { } plan ? Start(plan, folder) : null;
+        foreach (var (path, reason) in result.Unreadable)
+            Note(path, reason);
+        foreach (var (path, _) in complete)
+            _growing.Remove(path);
+        store.Set(folder.Id, complete.Select(file => new DropFile
+        {
+            Path = file.Path,
+            FileBytes = file.Stamp.Bytes,
+            ModifiedAt = file.Stamp.ModifiedAt,
+            RunId = run,
+            State = run is null || result.Unreadable.Any(unread => unread.Path == file.Path) ? DropFile.Failed : DropFile.Running,
+        }));
+        if (run is null)
+            return;
+        logger.LogInformation("Drop folder {FolderId}: {Count} files go into run {RunId}", folder.Id, complete.Count - result.Unreadable.Count, run);
+        scheduler.Value.Wake();
+    }
+
+    private long? Start(long plan, DropFolder folder)
+    {
+        plans.SetOutputFolder(plan, folder.OutputFolder);
+        return plans.Start(plan);
+    }
+
+    private static bool IsKnown(FileStamp stamp, DropFile? known) => known is not null && (known.FileBytes, known.ModifiedAt) == (stamp.Bytes, stamp.ModifiedAt);
+
+    private bool HasStoppedGrowing(string path, FileStamp stamp)
+    {
+        int looks = _growing.TryGetValue(path, out var before) && before.Stamp == stamp && stamp.Bytes > 0 ? before.Looks + 1 : 1;
+        _growing[path] = (stamp, looks);
+        return looks >= LooksUntilComplete;
+    }
+
+    /// <summary>Takes the outcome of runs that have ended to the files.</summary>
+    private void Settle(DropFolder folder)
+    {
+        foreach (var group in store.Files(folder.Id).Values.Where(file => file is { State: DropFile.Running, RunId: not null }).GroupBy(file => file.RunId!.Value))
+        {
+            if (runs.Get(group.Key) is { } run && run.State != RunState.Done)
+                continue;
+            var items = runs.Items(group.Key).Where(item => item.Kind == ConvertHandler.ItemKind).ToDictionary(item => CopySpec.Of(item).Job!.SourcePath);
+            store.Set(folder.Id, group.Select(file => file with { State = SettleFile(folder, file, items.GetValueOrDefault(file.Path)) }).ToList());
+        }
+    }
+
+    /// <summary>A folder that cannot be written to does without notes; the page and the run tell the same.</summary>
+    private void Note(string path, string reason)
+    {
+        try
+        {
+            placement.WriteNote(path + NoteEnding, reason);
+        }
+        catch (Exception failure) when (failure is IOException or UnauthorizedAccessException)
+        {
+            logger.LogWarning("No note could be written beside a file: {Reason}", failure.Message);
+        }
+    }
+
+    private string SettleFile(DropFolder folder, DropFile file, RunItemRow? item)
+    {
+        if (item is not { State: ItemState.Done or ItemState.Skipped })
+        {
+            Note(file.Path, item?.Failure ?? "Its run is gone.");
+            return DropFile.Failed;
+        }
+
+        placement.RemoveNote(file.Path + NoteEnding);
+        bool isUnchanged = FileStamp.Of(new FileInfo(file.Path)) is var now && (now.Bytes, now.ModifiedAt) == (file.FileBytes, file.ModifiedAt);
+        if (folder.TakesOriginals && item.State == ItemState.Done && isUnchanged)
+            trash.TakeFile(file.Path, "converted from a drop folder, and the copy proved");
+        return DropFile.Done;
+    }
+}
