@@ -76,8 +76,8 @@ public static class AudioFiles
     /// <summary>Starts a file in the format of the settings.</summary>
     /// <param name="stream">Seekable, written from its position 0 and owned from now on.</param>
     /// <exception cref="CodecException">The encoder refuses.</exception>
-    public static IPcmWriter Create(Stream stream, PcmFormat input, TagSet tags, EncoderSettings settings) =>
-        settings.Format.OpenWriter(stream, input, tags, settings, LibAvEncoders.Instance);
+    public static IPcmWriter Create(Stream stream, PcmFormat input, TagSet tags, EncoderSettings settings, TagWriteOptions? options = null) =>
+        settings.Format.OpenWriter(stream, input, tags, settings, LibAvEncoders.Instance, options);
 
     /// <summary>Starts a file that gets the coded sound of another one as it is.</summary>
     /// <param name="sourcePath">Where the sound is; of a codec that the format can carry.</param>
@@ -86,10 +86,10 @@ public static class AudioFiles
     /// <param name="input">Format of the samples that the sound decodes to.</param>
     /// <exception cref="CodecException">The sound does not go into the format.</exception>
     /// <exception cref="UnreadableAudioException">It cannot be read.</exception>
-    public static IPcmWriter Carry(string sourcePath, int? sound, Stream stream, PcmFormat input, TagSet tags, WritableFormat format)
+    public static IPcmWriter Carry(string sourcePath, int? sound, Stream stream, PcmFormat input, TagSet tags, WritableFormat format, TagWriteOptions? options = null)
     {
         if (sound is null && IsWholeOf(sourcePath, format))
-            return format.OpenRewriter(stream, File.OpenRead(sourcePath), input, tags);
+            return format.OpenRewriter(stream, File.OpenRead(sourcePath), input, tags, options);
         var packets = new LibAvPackets(sourcePath, sound);
         try
         {

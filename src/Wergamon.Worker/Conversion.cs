@@ -93,8 +93,8 @@ internal sealed class Conversion(ConvertJob asked, JobReport report)
         long? declared = reader.FrameCount;
         _totalFrames = declared ?? 0;
         using var writer = _job.IsCarried
-            ? AudioFiles.Carry(_job.SourcePath, _job.Sound, file.Writing, reader.Format, tags, _job.Encoder.Format)
-            : AudioFiles.Create(file.Writing, reader.Format, tags, _job.Encoder);
+            ? AudioFiles.Carry(_job.SourcePath, _job.Sound, file.Writing, reader.Format, tags, _job.Encoder.Format, _job.TagOptions)
+            : AudioFiles.Create(file.Writing, reader.Format, tags, _job.Encoder, _job.TagOptions);
         var sum = new SampleSum();
         var block = new SampleBuffer(reader.Format);
         while (reader.Read(block) > 0)

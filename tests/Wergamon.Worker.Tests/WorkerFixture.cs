@@ -36,7 +36,7 @@ public sealed class WorkerFixture : IDisposable
         var steps = RoutePlanner.Plan(facts, fidelity, target, known).StepsBeforeEncoding();
         var fields = extra?.Fields.Select(field => new JobField(field.Name, field.Values)) ?? [];
         return await _pool.RunAsync(
-            new ConvertJob(source, facts.Format, steps, target.Encoder, output, [.. fields], cover is null ? [] : [new JobPicture(PictureKind.Front, cover)]) { Artwork = target.Artwork, Level = target.Level },
+            new ConvertJob(source, facts.Format, steps, target.Encoder, output, [.. fields], cover is null ? [] : [new JobPicture(PictureKind.Front, cover)]) { Artwork = target.Artwork, Level = target.Level, TagOptions = new TagWriteOptions(target.Id3v2Version) },
             WorkerPriority.AskedFor, null, CancellationToken.None);
     }
 

@@ -185,4 +185,24 @@ public sealed class WrittenFormatTests(WorkerFixture worker) : IClassFixture<Wor
         Assert.Equal((uint)frames, Word(edits + 12));
         Assert.True(stored >= Word(edits + 16) + frames);
     }
+
+    /// <summary>The version that a target asks for, where the format has such tags; read back by python3-mutagen.</summary>
+    [Theory]
+    [InlineData("mp3", 3)]
+    [InlineData("mp3", 4)]
+    [InlineData("aiff", 4)]
+    [InlineData("wav", 4)]
+    public async Task Tags_have_the_version_of_the_target(string key, int version)
+    {
+        var source = worker.MakeWav($"version-{key}-{version}.wav", new PcmFormat(SampleRate.AudioDisc, 2, 16), 44_100, music: true);
+        var output = worker.Folder[$"version-{version}.{key}"];
+        var tags = new TagSet();
+        tags.Set(FieldNames.Title, "Штольня №3");
+        var format = (WritableFormat)FileFormats.Find(key)!;
+        await worker.ProveAsync(source, output, new Target("own", "Own", format.UsualSettings) { Id3v2Version = version }, tags);
+        var bytes = await File.ReadAllBytesAsync(output);
+        int at = bytes.AsSpan().LastIndexOf("ID3"u8);
+        Assert.Equal(version, bytes[at + 3]);
+        Assert.Equal("Штольня №3", (string?)Mutagen.ReadAny(output)["title"]![0]);
+    }
 }

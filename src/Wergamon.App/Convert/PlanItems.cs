@@ -76,7 +76,7 @@ internal static class PlanItems
             Steps = item.Route.InWords,
             Fidelity = item.Route.ResultFidelity,
             BytesBefore = line.FileBytes,
-            Job = job with { Sound = line.Stream, Artwork = item.Target.Artwork, Level = item.Target.Level },
+            Job = job with { Sound = line.Stream, Artwork = item.Target.Artwork, TagOptions = new TagWriteOptions(item.Target.Id3v2Version), Level = item.Target.Level },
         };
     }
 

@@ -42,6 +42,7 @@ public sealed class RipJobs(RunStore runs, DiscStore discs, Spool spool)
             HasSpareCore = true,
             Artwork = spec.Target.Artwork,
             Level = spec.Target.Level,
+            TagOptions = new TagWriteOptions(spec.Target.Id3v2Version),
         };
         return (spec with { RelativePath = PathFor(tags, spec, spec.Target.Format.Extension) }, job);
     }

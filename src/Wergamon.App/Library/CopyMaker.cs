@@ -21,10 +21,13 @@ public sealed record DiscOrigin(long DiscId, int DiscTrack, string? Reading);
 /// in the library. The worker has the next item as soon as its part is done.
 /// </summary>
 public sealed class CopyMaker(
-    Database database, WorkerPool workers, Placement placement, FileScanner scanner, LibraryWriter writer, Trash trash, BackgroundAnalysis analysis, Pace pace, TimeProvider time, ILogger<CopyMaker> logger)
+    Database database, WorkerPool workers, Placement placement, FileScanner scanner, LibraryWriter writer, Trash trash, BackgroundAnalysis analysis, Pace pace, WorkLoad load, TimeProvider time, ILogger<CopyMaker> logger)
 {
     /// <summary>With less free space a disk counts as full.</summary>
     private const long FullBelowBytes = 4 << 20;
+
+    /// <summary>What has to be free besides what all workers have written when a disk was full, or they would fill it again at once.</summary>
+    private const long RoomBesides = 2 << 20;
 
     /// <summary>Encoding and proving together make a copy; proving is the shorter part.</summary>
     private const double EncodingShare = 0.9;
@@ -51,7 +54,7 @@ public sealed class CopyMaker(
 
             if (reply is not ConvertReply made)
             {
-                StopIfFull(spec.OutputFolder);
+                StopIfFull(spec.OutputFolder, file);
                 placement.Discard(file);
                 return ItemOutcome.Failed(reply.Failure ?? "The worker gave no reason.");
             }
@@ -119,11 +122,13 @@ public sealed class CopyMaker(
         return progress.Proving ? EncodingShare + (1 - EncodingShare) * part : EncodingShare * part;
     }
 
-    private static void StopIfFull(string folder)
+    private void StopIfFull(string folder, NewFile file)
     {
         if (FreeSpace.At(folder) is { } free and < FullBelowBytes)
-            throw new RunStoppedException($"The disk with {folder} is full ({free / 1_000_000} MB free). Free some space and continue.");
+            throw new RunStoppedException($"The disk with {folder} is full ({free / 1_000_000} MB free). The run goes on once there is room.") { FullDisk = new FullDisk(folder, FullBelowBytes + RoomBesides + load.MaxWorkers * LengthOf(file.TemporaryPath)) };
     }
+
+    private static long LengthOf(string path) => new FileInfo(path) is { Exists: true } file ? file.Length : 0;
 
     private async Task<ItemOutcome> FinishAsync(RunItemRow item, CopySpec spec, NewFile file, CopyCheckpoint checkpoint, DiscOrigin? origin)
     {

@@ -52,9 +52,17 @@ public interface IItemHandler
     ItemDescription Describe(RunItemRow item);
 }
 
+/// <summary>A disk without room.</summary>
+/// <param name="Folder">Lies on it.</param>
+/// <param name="BytesWanted">With so much free space it is worth trying again.</param>
+public sealed record FullDisk(string Folder, long BytesWanted);
+
 /// <summary>The run cannot continue by itself; the message tells the person why and what to do.</summary>
 public sealed class RunStoppedException : Exception
 {
+    /// <summary>Set where a disk is full: the run goes on by itself once there is room; null where a person has to act.</summary>
+    public FullDisk? FullDisk { get; init; }
+
     public RunStoppedException(string message) : base(message) { }
 
     public RunStoppedException(string message, Exception inner) : base(message, inner) { }

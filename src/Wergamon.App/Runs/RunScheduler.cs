@@ -203,7 +203,7 @@ public sealed class RunScheduler : BackgroundService
     private async Task EndAsync(RunItemRow item, Action releaseLane, CancellationToken cancellation)
     {
         var stop = StopTokenOf(item.RunId, cancellation);
-        string? stopReason = null;
+        RunStoppedException? stopped = null;
         ItemOutcome? outcome = null;
         try
         {
@@ -217,7 +217,7 @@ public sealed class RunScheduler : BackgroundService
         }
         catch (RunStoppedException reason)
         {
-            stopReason = reason.Message;
+            stopped = reason;
         }
         catch (Exception failure)
         {
@@ -231,8 +231,8 @@ public sealed class RunScheduler : BackgroundService
             _runs.SetWaiting(item, active);
         else
             _runs.SetEnded(item, outcome, active, SizesOf(item, outcome));
-        if (stopReason is not null)
-            Stop(item.RunId, stopReason);
+        if (stopped is not null)
+            Stop(item.RunId, stopped.Message, stopped.FullDisk);
         Close(item.RunId);
         _signals.Send(new Signal(Signal.Runs));
     }
@@ -251,9 +251,9 @@ public sealed class RunScheduler : BackgroundService
     private static bool IsExpected(Exception failure) =>
         failure is IOException or UnauthorizedAccessException || failure.GetType().Namespace?.StartsWith("Wergamon", StringComparison.Ordinal) == true;
 
-    private void Stop(long runId, string? reason)
+    private void Stop(long runId, string? reason, FullDisk? full = null)
     {
-        if (!_runs.Stop(runId, reason))
+        if (!_runs.Stop(runId, reason, full))
             return;
         lock (_stopping)
         {
@@ -287,11 +287,24 @@ public sealed class RunScheduler : BackgroundService
         _signals.Send(new Signal(Signal.Ended, runId));
     }
 
+    /// <summary>Goes on with runs whose disk was full, once something has been removed there.</summary>
+    private Task ContinueWhereThereIsRoomAsync()
+    {
+        foreach (var (runId, disk) in _runs.WaitingForRoom())
+        {
+            if (FreeSpace.At(disk.Folder) >= disk.BytesWanted)
+                Continue(runId);
+        }
+
+        return Task.CompletedTask;
+    }
+
     private async Task SignalAsync(CancellationToken cancellation)
     {
         using var timer = new PeriodicTimer(SignalEvery);
         while (await timer.WaitForNextTickAsync(cancellation).ConfigureAwait(false))
         {
+            await GuardAsync("looking for room", ContinueWhereThereIsRoomAsync).ConfigureAwait(false);
             if (_progress.HasWork)
                 _signals.Send(new Signal(Signal.Runs));
         }

@@ -167,12 +167,18 @@ public sealed class RunStore(Database database, TimeProvider time)
 
     /// <summary>Stops a running run; false for any other.</summary>
     /// <param name="reason">Why, when no person asked for it.</param>
-    internal bool Stop(long runId, string? reason) => database.Change(connection =>
-        connection.Execute("UPDATE run SET state = 'stopped', stop_reason = @reason WHERE id = @runId AND state = 'running'", new { runId, reason }) > 0);
+    /// <param name="full">The disk where it waits for room; null where a person has to continue it.</param>
+    internal bool Stop(long runId, string? reason, FullDisk? full = null) => database.Change(connection => connection.Execute(
+        "UPDATE run SET state = 'stopped', stop_reason = @reason, waits_in = @Folder, room_wanted = @BytesWanted WHERE id = @runId AND state = 'running'",
+        new { runId, reason, full?.Folder, full?.BytesWanted }) > 0);
+
+    /// <summary>Runs that wait for room on a disk.</summary>
+    internal IReadOnlyList<(long RunId, FullDisk Disk)> WaitingForRoom() => database.Read("runs that wait for room", connection => connection
+        .Query<(long RunId, string Folder, long Wanted)>("SELECT id, waits_in, room_wanted FROM run WHERE state = 'stopped' AND waits_in IS NOT NULL").Select(row => (row.RunId, new FullDisk(row.Folder, row.Wanted))).ToList());
 
     /// <summary>Continues a stopped run; false for any other.</summary>
     internal bool Continue(long runId) => database.Change(connection =>
-        connection.Execute("UPDATE run SET state = 'running', stop_reason = NULL WHERE id = @runId AND state = 'stopped'", new { runId }) > 0);
+        connection.Execute("UPDATE run SET state = 'running', stop_reason = NULL, waits_in = NULL WHERE id = @runId AND state = 'stopped'", new { runId }) > 0);
 
     /// <summary>Swaps the turns of a run and of its neighbour among those that have not ended.</summary>
     internal void Move(long runId, bool isEarlier) => database.Change(connection =>

@@ -45,5 +45,5 @@ public abstract class TaggedFormat : FileFormat
     /// <param name="source">A whole file of this format; seekable.</param>
     /// <param name="target">Empty, seekable.</param>
     /// <exception cref="UnreadableAudioException">The tags of this file cannot be written.</exception>
-    public void RewriteTags(Stream source, Stream target, TagSet tags) => EditTags(source, tags, TagWriteOptions.Usual).WriteTo(source, target);
+    public void RewriteTags(Stream source, Stream target, TagSet tags, TagWriteOptions? options = null) => EditTags(source, tags, options ?? TagWriteOptions.Usual).WriteTo(source, target);
 }

@@ -40,8 +40,9 @@ public abstract class WritableFormat : TaggedFormat
     /// <param name="input">Format of the samples; within <see cref="Limits"/>.</param>
     /// <param name="tags">Only what <see cref="TaggedFormat.Dialect"/> can hold.</param>
     /// <param name="settings">Of this format.</param>
+    /// <param name="tagOptions">How tags are written; null for the usual way.</param>
     /// <exception cref="CodecException">The encoder refuses.</exception>
-    public abstract IPcmWriter OpenWriter(Stream stream, PcmFormat input, TagSet tags, EncoderSettings settings, IEncoders encoders);
+    public abstract IPcmWriter OpenWriter(Stream stream, PcmFormat input, TagSet tags, EncoderSettings settings, IEncoders encoders, TagWriteOptions? tagOptions = null);
 
     /// <summary>Whether the coded sound of a file can go into one of this format as it is.</summary>
     public virtual bool CanCarry(AudioFacts source) => source.FileFormat == this && source.CodecName == Name;
@@ -53,7 +54,7 @@ public abstract class WritableFormat : TaggedFormat
     /// <param name="stream">Empty, seekable, owned from now on.</param>
     /// <param name="source">A whole file of this format; seekable, owned from now on.</param>
     /// <param name="input">Format of the samples that the sound decodes to; blocks of it are ignored.</param>
-    public IPcmWriter OpenRewriter(Stream stream, Stream source, PcmFormat input, TagSet tags) => new RewrittenFile(stream, source, this, input, tags);
+    public IPcmWriter OpenRewriter(Stream stream, Stream source, PcmFormat input, TagSet tags, TagWriteOptions? options = null) => new RewrittenFile(stream, source, this, input, tags, options);
 
     /// <summary>Starts a file that gets the coded sound of another one as it is.</summary>
     /// <param name="stream">Seekable, written from its position 0 and owned from now on.</param>

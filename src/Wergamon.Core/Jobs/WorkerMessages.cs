@@ -97,6 +97,9 @@ public sealed record ConvertJob(
     /// <summary>What a gain without decibels is worked out by, and whether what would clip after resampling is turned down.</summary>
     public LevelRule? Level { get; init; }
 
+    /// <summary>How tags are written; null for the usual way.</summary>
+    public TagWriteOptions? TagOptions { get; init; }
+
     /// <summary>Which pictures the copy gets; null for all as they are.</summary>
     public ArtworkRule? Artwork { get; init; }
 

@@ -70,7 +70,10 @@ public static class Planner
 
     private static SizeEstimate EstimateSize(PlanSource source, Route route, Target target) => route.IsCarried
         ? SizeEstimate.OfMeanRate(source.Facts.KilobitsPerSecond, route.Sound, target.Format.TagBytes(ContentsFor(source, target))) with { Basis = SizeBasis.Bitrate }
-        : target.Format.EstimateSize(target.Encoder, route.Sound, ContentsFor(source, target));
+        : OfVersion(target.Format.EstimateSize(target.Encoder, route.Sound, ContentsFor(source, target)), target);
+
+    /// <summary>Text takes other space in version 2.4 than in 2.3, for which sizes are computed.</summary>
+    private static SizeEstimate OfVersion(SizeEstimate size, Target target) => target.Id3v2Version == 4 && size.Basis == SizeBasis.Exact ? size with { Basis = SizeBasis.Bitrate } : size;
 
     private static string FirstFree(string path, Func<string, bool> isTaken)
     {

@@ -50,6 +50,9 @@ public sealed record Target(string Key, string Name, EncoderSettings Encoder)
     /// <summary>True when copies are only files: the library does not list them.</summary>
     public bool StaysOutOfLibrary { get; init; }
 
+    /// <summary>Version of ID3v2 where the format has such tags: 4, or null for 3, which the most players read.</summary>
+    public int? Id3v2Version { get; init; }
+
     /// <summary>Null for all pictures as they are.</summary>
     public ArtworkRule? Artwork { get; init; }
 
@@ -70,6 +73,7 @@ public sealed record Target(string Key, string Name, EncoderSettings Encoder)
         : (Bits ?? MaxBits ?? 16) is < 8 or > 32 ? "The bit depth of this target is outside 8 to 32."
         : Artwork is { MaxSize: < 16 or > 10_000 } ? "The artwork size of this target is outside 16 to 10,000 pixels."
         : !Enum.IsDefined(Channels) || !Enum.IsDefined(Dither) || !Enum.IsDefined(Place) || !Enum.IsDefined(Originals) || !Enum.IsDefined(IfExists) ? "This target asks for something unknown."
+        : Id3v2Version is not (null or 3 or 4) ? "This target asks for a version of ID3v2 that is not written."
         : Level?.Problem is { } level ? level
         : Names is null ? null
         : NamePattern.Parse(Names).Problem;

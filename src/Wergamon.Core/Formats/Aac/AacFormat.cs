@@ -40,7 +40,7 @@ public sealed class AacFormat : WritableFormat
     public override SizeEstimate EstimateSize(EncoderSettings settings, PlannedSound sound, TagContents tags) =>
         SizeEstimate.OfMeanRate(settings, sound, TagBytes(tags));
 
-    public override IPcmWriter OpenWriter(Stream stream, PcmFormat input, TagSet tags, EncoderSettings settings, IEncoders encoders)
+    public override IPcmWriter OpenWriter(Stream stream, PcmFormat input, TagSet tags, EncoderSettings settings, IEncoders encoders, TagWriteOptions? tagOptions = null)
     {
         var options = new Dictionary<string, string> { ["b"] = ((AacSettings)settings).RateFor(input).ToString(CultureInfo.InvariantCulture) };
         return new Mp4Writer(stream, input, tags, sink => encoders.Open("aac", input, options, sink), (boxes, setup, rates) => WriteEntry(boxes, input, setup, rates));

@@ -27,8 +27,8 @@ public sealed class AiffFormat : WritableFormat
     /// <summary>There is nothing to decode: its samples stay as they are anyway.</summary>
     public override bool CanCarry(AudioFacts source) => false;
 
-    public override IPcmWriter OpenWriter(Stream stream, PcmFormat input, TagSet tags, EncoderSettings settings, IEncoders encoders) =>
-        new AiffWriter(stream, input, ChunkTags.TailFor(AiffTags.Id3ChunkId, tags));
+    public override IPcmWriter OpenWriter(Stream stream, PcmFormat input, TagSet tags, EncoderSettings settings, IEncoders encoders, TagWriteOptions? tagOptions = null) =>
+        new AiffWriter(stream, input, ChunkTags.TailFor(AiffTags.Id3ChunkId, tags, tagOptions));
 
     public override TagEdit EditTags(Stream source, TagSet tags, TagWriteOptions options) =>
         ChunkTags.Edit(source, ByteOrder.BigEndian, AiffTags.Id3ChunkId, AiffTags.Texts, tags, options);

@@ -31,7 +31,7 @@ public sealed class AlacFormat : WritableFormat
     public override SizeEstimate EstimateSize(EncoderSettings settings, PlannedSound sound, TagContents tags) =>
         new((long)(sound.Frames * sound.Format.BytesPerFrame * UsualShare) + TagBytes(tags), SizeBasis.Experience);
 
-    public override IPcmWriter OpenWriter(Stream stream, PcmFormat input, TagSet tags, EncoderSettings settings, IEncoders encoders) =>
+    public override IPcmWriter OpenWriter(Stream stream, PcmFormat input, TagSet tags, EncoderSettings settings, IEncoders encoders, TagWriteOptions? tagOptions = null) =>
         Write(stream, input, tags, sink => encoders.Open("alac", input, new Dictionary<string, string>(), sink));
 
     public override bool CanCarry(AudioFacts source) => source.CodecName == Name;

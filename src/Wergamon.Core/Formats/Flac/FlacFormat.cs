@@ -41,7 +41,7 @@ public sealed class FlacFormat : WritableFormat
         return new SizeEstimate((long)bytes + TagBytes(tags), SizeBasis.Experience);
     }
 
-    public override IPcmWriter OpenWriter(Stream stream, PcmFormat input, TagSet tags, EncoderSettings settings, IEncoders encoders) =>
+    public override IPcmWriter OpenWriter(Stream stream, PcmFormat input, TagSet tags, EncoderSettings settings, IEncoders encoders, TagWriteOptions? tagOptions = null) =>
         new FlacWriter(stream, input, tags, sink => encoders.Open(
             "flac", input, new Dictionary<string, string> { ["compression_level"] = ((FlacSettings)settings).Level.ToString(CultureInfo.InvariantCulture) }, sink));
 

@@ -15,7 +15,7 @@ internal static class ChunkTags
     private const string Filler = "JUNK";
 
     /// <summary>The tag as a chunk after the audio; none without tags.</summary>
-    public static List<TailChunk> TailFor(string id, TagSet tags) => tags.IsEmpty ? [] : [new TailChunk(id, Id3v2Writer.Write(tags))];
+    public static List<TailChunk> TailFor(string id, TagSet tags, TagWriteOptions? options) => tags.IsEmpty ? [] : [new TailChunk(id, Id3v2Writer.Write(tags, Id3v2WriteOptions.For(options)))];
 
     /// <summary>Bytes that <see cref="TailFor"/> takes in a file.</summary>
     public static long LengthOf(TagContents tags)

@@ -51,8 +51,8 @@ public sealed class Mp3Format : WritableFormat
         return new SizeEstimate(bytes + TagBytes(tags), mp3.Mode == Mp3Mode.Constant ? SizeBasis.Bitrate : SizeBasis.Experience);
     }
 
-    public override IPcmWriter OpenWriter(Stream stream, PcmFormat input, TagSet tags, EncoderSettings settings, IEncoders encoders) =>
-        new Mp3Writer(stream, input, tags, (Mp3Settings)settings, encoders);
+    public override IPcmWriter OpenWriter(Stream stream, PcmFormat input, TagSet tags, EncoderSettings settings, IEncoders encoders, TagWriteOptions? tagOptions = null) =>
+        new Mp3Writer(stream, input, tags, (Mp3Settings)settings, encoders, tagOptions);
 
     public override TagEdit EditTags(Stream source, TagSet tags, TagWriteOptions options) => TagsAroundSound.EditAtStart(source, tags, options);
 

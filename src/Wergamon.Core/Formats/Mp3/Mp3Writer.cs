@@ -16,11 +16,11 @@ internal sealed class Mp3Writer : IPcmWriter
     private readonly long _firstFrame;
     private long _soundFrames;
 
-    public Mp3Writer(Stream stream, PcmFormat format, TagSet tags, Mp3Settings settings, IEncoders encoders)
+    public Mp3Writer(Stream stream, PcmFormat format, TagSet tags, Mp3Settings settings, IEncoders encoders, TagWriteOptions? options)
     {
         Format = format;
         _stream = stream;
-        stream.Write(Id3v2Writer.Write(tags));
+        stream.Write(Id3v2Writer.Write(tags, Id3v2WriteOptions.For(options)));
         _firstFrame = stream.Position;
         var container = new Dictionary<string, string> { ["id3v2_version"] = "0", ["write_id3v1"] = "0", ["write_xing"] = "1" };
         _encoder = encoders.OpenInContainer("libmp3lame", format, OptionsFor(settings, format.Rate.Hertz), stream, "mp3", container);

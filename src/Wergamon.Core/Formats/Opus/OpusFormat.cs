@@ -44,7 +44,7 @@ public sealed class OpusFormat : WritableFormat
     public override SizeEstimate EstimateSize(EncoderSettings settings, PlannedSound sound, TagContents tags) =>
         SizeEstimate.OfMeanRate(settings, sound, TagBytes(tags));
 
-    public override IPcmWriter OpenWriter(Stream stream, PcmFormat input, TagSet tags, EncoderSettings settings, IEncoders encoders)
+    public override IPcmWriter OpenWriter(Stream stream, PcmFormat input, TagSet tags, EncoderSettings settings, IEncoders encoders, TagWriteOptions? tagOptions = null)
     {
         double rate = 1000 * settings.MeanKilobits(input)!.Value;
         var options = new Dictionary<string, string> { ["b"] = ((int)rate).ToString(CultureInfo.InvariantCulture), ["vbr"] = "on", ["application"] = "audio" };

@@ -47,7 +47,7 @@ public sealed class VorbisFormat : WritableFormat
     public override SizeEstimate EstimateSize(EncoderSettings settings, PlannedSound sound, TagContents tags) =>
         SizeEstimate.OfMeanRate(settings, sound, TagBytes(tags));
 
-    public override IPcmWriter OpenWriter(Stream stream, PcmFormat input, TagSet tags, EncoderSettings settings, IEncoders encoders)
+    public override IPcmWriter OpenWriter(Stream stream, PcmFormat input, TagSet tags, EncoderSettings settings, IEncoders encoders, TagWriteOptions? tagOptions = null)
     {
         var options = new Dictionary<string, string> { ["flags"] = "+qscale", ["global_quality"] = LibAvQuality.Of(((VorbisSettings)settings).Quality) };
         return new OggWriter(stream, input, sink => encoders.Open("libvorbis", input, options, sink), extraData => HeadersOf(Split(extraData), tags));

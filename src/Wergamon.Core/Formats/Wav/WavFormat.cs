@@ -34,8 +34,8 @@ public sealed class WavFormat : WritableFormat
     /// <summary>There is nothing to decode: its samples stay as they are anyway.</summary>
     public override bool CanCarry(AudioFacts source) => false;
 
-    public override IPcmWriter OpenWriter(Stream stream, PcmFormat input, TagSet tags, EncoderSettings settings, IEncoders encoders) =>
-        new WavWriter(stream, input, tail: [.. RiffTags.Texts.Write([], tags), .. ChunkTags.TailFor(RiffTags.Id3ChunkId, tags)]);
+    public override IPcmWriter OpenWriter(Stream stream, PcmFormat input, TagSet tags, EncoderSettings settings, IEncoders encoders, TagWriteOptions? tagOptions = null) =>
+        new WavWriter(stream, input, tail: [.. RiffTags.Texts.Write([], tags), .. ChunkTags.TailFor(RiffTags.Id3ChunkId, tags, tagOptions)]);
 
     public override TagEdit EditTags(Stream source, TagSet tags, TagWriteOptions options)
     {

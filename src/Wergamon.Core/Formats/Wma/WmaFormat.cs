@@ -32,7 +32,7 @@ public sealed class WmaFormat : WritableFormat
     public override SizeEstimate EstimateSize(EncoderSettings settings, PlannedSound sound, TagContents tags) =>
         SizeEstimate.OfMeanRate(settings, sound, TagBytes(tags));
 
-    public override IPcmWriter OpenWriter(Stream stream, PcmFormat input, TagSet tags, EncoderSettings settings, IEncoders encoders)
+    public override IPcmWriter OpenWriter(Stream stream, PcmFormat input, TagSet tags, EncoderSettings settings, IEncoders encoders, TagWriteOptions? tagOptions = null)
     {
         var options = new Dictionary<string, string> { ["b"] = (1000 * settings.MeanKilobits(input)!.Value).ToString("0", CultureInfo.InvariantCulture) };
         return new WmaWriter(stream, input, tags, part => encoders.OpenInContainer("wmav2", input, options, part, "asf", new Dictionary<string, string>()));

@@ -4,7 +4,11 @@ namespace Wergamon.Core.Tags.Id3v2;
 /// <param name="Version">3 or 4. Version 2.3 is read by the most players.</param>
 /// <param name="Encoding">Null chooses the smallest that holds each text: Latin-1, else UTF-16 (2.3) or UTF-8 (2.4).</param>
 /// <param name="Padding">Zero bytes at the end, so that later edits need not move the audio.</param>
-public sealed record Id3v2WriteOptions(int Version = 3, Id3v2Encoding? Encoding = null, bool Unsynchronise = false, int Padding = 2048);
+public sealed record Id3v2WriteOptions(int Version = 3, Id3v2Encoding? Encoding = null, bool Unsynchronise = false, int Padding = 2048)
+{
+    /// <summary>For a new tag; null for the usual options.</summary>
+    internal static Id3v2WriteOptions For(TagWriteOptions? options) => new(options?.Id3v2Version ?? 3);
+}
 
 /// <summary>Writes ID3v2.3 and 2.4 tags (id3.org: ID3v2.3.0; ID3v2.4.0 - Main Structure and Native Frames).</summary>
 public static class Id3v2Writer

@@ -56,6 +56,9 @@ public sealed record TargetForm
 
     public IfExists? Taken { get; init; }
 
+    /// <summary>3 or 4.</summary>
+    public int? TagVersion { get; init; }
+
     public OutputPlace? Place { get; init; }
 
     public Originals? Originals { get; init; }
@@ -76,6 +79,7 @@ public sealed record TargetForm
         target = target with
         {
             IfExists = Taken ?? target.IfExists,
+            Id3v2Version = TagVersion switch { 3 => null, 4 => 4, _ => target.Id3v2Version },
             Place = Place ?? target.Place,
             Originals = Originals ?? target.Originals,
             StaysOutOfLibrary = Outside ?? target.StaysOutOfLibrary,
