@@ -87,6 +87,31 @@ public sealed class UploadTests(Site site) : IClassFixture<Site>
         Assert.Empty(browser.Complaints());
     }
 
+    /// <summary>A folder is watched; what is put into it is converted with no further click.</summary>
+    [Fact]
+    public void A_drop_folder_converts_what_is_put_into_it()
+    {
+        var browser = site.Browser;
+        string folder = site.Folder("Put here"), output = site.Folder("Filed");
+        Directory.CreateDirectory(folder);
+        browser.Go("/convert/folders");
+        browser.FindText(".hint", "No folder is watched yet");
+        browser.Find("#drop-path").SendKeys(folder);
+        browser.Find("#drop-output").SendKeys(folder);
+        browser.Leave(() => browser.Click(".target-form button", "Watch this folder"));
+        browser.FindText("[role=alert]", "Copies cannot go into the drop folder itself");
+        browser.Find("#drop-output").Clear();
+        browser.Find("#drop-output").SendKeys(output);
+        browser.Leave(() => browser.Click(".target-form button", "Watch this folder"));
+        Write(Path.Combine(folder, "Stope.wav"), 44_100);
+        browser.FindText("#drop-folders tr", $"{folder} Archive {output} 1 0 0");
+        Assert.Single(Directory.GetFiles(output, "*.flac", SearchOption.AllDirectories));
+        browser.Script("window.confirm = () => true");
+        browser.Leave(() => browser.Click("#drop-folders button", "Remove"));
+        browser.FindText(".hint", "No folder is watched yet");
+        Assert.Empty(browser.Complaints());
+    }
+
     /// <summary>Another site can make a browser send requests, but does not know the token.</summary>
     [Fact]
     public async Task Uploads_need_the_token_of_a_page()

@@ -12,7 +12,7 @@ namespace Wergamon.App.Convert;
 /// says why; a changed file is tried anew.
 /// </summary>
 public sealed class DropFolders(
-    DropFolderStore store, FilePlans filePlans, Plans plans, RunStore runs, Lazy<RunScheduler> scheduler, Placement placement, Trash trash, TimeProvider time, ILogger<DropFolders> logger) : BackgroundService
+    DropFolderStore store, FilePlans filePlans, Plans plans, RunStore runs, Lazy<RunScheduler> scheduler, Placement placement, Trash trash, Signals signals, TimeProvider time, ILogger<DropFolders> logger) : BackgroundService
 {
     private const string NoteEnding = ".not-converted.txt";
 
@@ -28,19 +28,31 @@ public sealed class DropFolders(
         using var timer = new PeriodicTimer(LookEvery, time);
         while (await timer.WaitForNextTickAsync(stoppingToken).ConfigureAwait(false))
         {
-            foreach (var folder in store.List())
+            await GuardAsync("the list of drop folders", async () =>
             {
-                try
-                {
-                    Settle(folder);
-                    if (!folder.IsPaused)
-                        await TakeAsync(folder, stoppingToken).ConfigureAwait(false);
-                }
-                catch (Exception failure) when (failure is IOException or UnauthorizedAccessException)
-                {
-                    logger.LogWarning(failure, "Drop folder {FolderId} cannot be looked at", folder.Id);
-                }
-            }
+                foreach (var folder in store.List())
+                    await GuardAsync(folder.Path, () => LookAsync(folder, stoppingToken)).ConfigureAwait(false);
+            }).ConfigureAwait(false);
+        }
+    }
+
+    private async Task LookAsync(DropFolder folder, CancellationToken cancellation)
+    {
+        Settle(folder);
+        if (!folder.IsPaused)
+            await TakeAsync(folder, cancellation).ConfigureAwait(false);
+    }
+
+    /// <summary>Trouble with one folder keeps neither the others nor later looks from being taken.</summary>
+    private async Task GuardAsync(string what, Func<Task> look)
+    {
+        try
+        {
+            await look().ConfigureAwait(false);
+        }
+        catch (Exception failure) when (failure is not OperationCanceledException)
+        {
+            logger.LogWarning(failure, "Drop folders: trouble with {What}", what);
         }
     }
 
@@ -101,6 +113,7 @@ public sealed class DropFolders(
                 continue;
             var items = runs.Items(group.Key).Where(item => item.Kind == ConvertHandler.ItemKind).ToDictionary(item => CopySpec.Of(item).Job!.SourcePath);
             store.Set(folder.Id, group.Select(file => file with { State = SettleFile(folder, file, items.GetValueOrDefault(file.Path)) }).ToList());
+            signals.Send(new Signal(Signal.Runs));
         }
     }
 

@@ -31,9 +31,13 @@ public sealed class DropFoldersModel(DropFolderStore store, TargetChoices target
         return Partial("_DropFolders", this);
     }
 
-    public IActionResult OnPostAdd(string? path, string? target, string? output, bool takesOriginals)
+    /// <param name="agreed">True after the person has agreed to lose what the originals hold more than the copies.</param>
+    public IActionResult OnPostAdd(string? path, string? target, string? output, bool takesOriginals, bool agreed)
     {
-        Refusal = store.Add(path, targets.Get(target).Key, output, takesOriginals);
+        var chosen = targets.Get(target);
+        Refusal = takesOriginals && chosen.IsLossy && !agreed
+            ? $"{chosen.Encoder.Summary} throws detail away that does not come back. Tick that the originals may go nevertheless, or let them stay."
+            : store.Add(path, chosen.Key, output, takesOriginals);
         if (Refusal is not null)
             (TypedPath, TypedOutput) = (path, output);
         return RedirectToPage();
