@@ -44,7 +44,7 @@ public sealed class ArrowTests
         var allowed = new Dictionary<string, string[]>
         {
             ["Storage"] = [],
-            ["Workers"] = [],
+            ["Workers"] = ["Storage"],
             ["Files"] = ["Storage"],
             ["Runs"] = ["Storage", "Files", "Workers"],
             ["Library"] = ["Storage", "Files", "Workers", "Runs"],
