@@ -182,8 +182,12 @@ public sealed class WholeWayTests(Site site) : IClassFixture<Site>
         Assert.Empty(browser.Complaints());
     }
 
-    private void Choose(string id, string option) =>
+    /// <summary>Chooses, and waits for the answer: a second change must not overtake the first.</summary>
+    private void Choose(string id, string option)
+    {
         site.Browser.Script("const s = document.getElementById(arguments[0]); s.value = [...s.options].find((option) => option.text === arguments[1]).value; s.dispatchEvent(new Event('change', { bubbles: true }))", id, option);
+        Testing.Browser.Until(() => site.Browser.All(".htmx-request").Count == 0, "the choice to be saved");
+    }
 
     /// <summary>A movie in two languages: the second is chosen, and its AAC goes into the M4A as it is.</summary>
     [Fact]
