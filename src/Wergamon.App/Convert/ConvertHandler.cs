@@ -21,12 +21,12 @@ public sealed class ConvertHandler(CopyMaker maker, AllowedPaths allowed, Databa
         if (!allowed.MayRead(spec.Job!.SourcePath))
             return ItemOutcome.Failed($"{spec.Job.SourcePath} is not there, or is no longer a file in an allowed folder.");
         string? digest = spec.SourceCopyId is { } source ? library.DigestOf(source) : null;
-        var job = await levels.WithGainAsync(item.RunId, spec.AlbumId ?? 0, spec.Target.Key, spec.Job, () => JobsOfAlbum(item.RunId, spec), cancellation).ConfigureAwait(false);
+        var job = await levels.WithGainAsync(item.RunId, spec.Album ?? "", spec.Target.Key, spec.Job, () => JobsOfAlbum(item.RunId, spec), cancellation).ConfigureAwait(false);
         return await maker.MakeAsync(item, spec, job with { KnownDigest = digest }, origin: null, context, cancellation, different => Correct(spec, spec.Job, different)).ConfigureAwait(false);
     }
 
     private List<ConvertJob> JobsOfAlbum(long runId, CopySpec mine) =>
-        [.. runs.Items(runId).Select(CopySpec.Of).Where(spec => spec.AlbumId == mine.AlbumId && spec.Target.Key == mine.Target.Key).Select(spec => spec.Job!)];
+        [.. runs.Items(runId).Where(item => item.Kind == ItemKind).Select(CopySpec.Of).Where(spec => spec.Album == mine.Album && spec.Target.Key == mine.Target.Key).Select(spec => spec.Job!)];
 
     public Task<ItemOutcome?> RecoverAsync(RunItemRow item, CancellationToken cancellation) => maker.RecoverAsync(item, CopySpec.Of(item), origin: null);
 

@@ -16,11 +16,7 @@ public sealed class DropFolderStore(Database database, AllowedPaths allowed)
         FROM drop_folder d
         """;
 
-    public IReadOnlyList<DropFolder> List()
-    {
-        using var connection = database.Open();
-        return connection.Query<DropFolder>(Select + " ORDER BY d.path").AsList();
-    }
+    public IReadOnlyList<DropFolder> List() => database.Read("drop folders", connection => connection.Query<DropFolder>(Select + " ORDER BY d.path").AsList());
 
     /// <summary>Adds a folder; gives the reason, for the person, when that is not possible.</summary>
     /// <param name="outputTyped">Where copies go; it must lie outside of the folder, or they would be converted again.</param>
@@ -29,9 +25,9 @@ public sealed class DropFolderStore(Database database, AllowedPaths allowed)
         var (path, output) = (allowed.CheckMusicFolder(typed), allowed.CheckOutputFolder(outputTyped));
         if ((path.Refusal ?? output.Refusal) is { } refusal)
             return refusal;
-        if (IsWithin(output.Path!, path.Path!))
+        if (AllowedPaths.IsBelow(output.Path!, path.Path!))
             return "Copies cannot go into the drop folder itself: they would be converted again. Choose a folder outside of it.";
-        if (List().FirstOrDefault(known => IsWithin(path.Path!, known.Path) || IsWithin(known.Path, path.Path!)) is { } other)
+        if (List().FirstOrDefault(known => AllowedPaths.IsBelow(path.Path!, known.Path) || AllowedPaths.IsBelow(known.Path, path.Path!)) is { } other)
             return $"{other.Path} is a drop folder already. One cannot lie within the other.";
         if (IsMusicFolder(path.Path!))
             return $"{path.Path} belongs to the music folders, whose files stay as they are. Choose another folder.";
@@ -64,10 +60,8 @@ public sealed class DropFolderStore(Database database, AllowedPaths allowed)
     private bool IsMusicFolder(string path)
     {
         using var connection = database.Open();
-        return connection.Query<string>("SELECT path FROM folder").Any(folder => IsWithin(path, folder) || IsWithin(folder, path));
+        return connection.Query<string>("SELECT path FROM folder").Any(folder => AllowedPaths.IsBelow(path, folder) || AllowedPaths.IsBelow(folder, path));
     }
-
-    private static bool IsWithin(string path, string folder) => path == folder || path.StartsWith(folder.TrimEnd('/') + "/", StringComparison.Ordinal);
 
     private void Change(string sql, object parameters) => database.Change(connection => connection.Execute(sql, parameters));
 }

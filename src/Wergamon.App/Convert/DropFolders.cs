@@ -38,9 +38,10 @@ public sealed class DropFolders(
 
     private async Task LookAsync(DropFolder folder, CancellationToken cancellation)
     {
-        Settle(folder);
-        if (!folder.IsPaused)
-            await TakeAsync(folder, cancellation).ConfigureAwait(false);
+        var known = store.Files(folder.Id);
+        Settle(folder, known);
+        if (!folder.IsPaused && Directory.Exists(folder.Path))
+            await TakeAsync(folder, known, cancellation).ConfigureAwait(false);
     }
 
     /// <summary>Trouble with one folder keeps neither the others nor later looks from being taken.</summary>
@@ -57,11 +58,8 @@ public sealed class DropFolders(
     }
 
     /// <summary>Puts complete new files into a run.</summary>
-    private async Task TakeAsync(DropFolder folder, CancellationToken cancellation)
+    private async Task TakeAsync(DropFolder folder, Dictionary<string, DropFile> known, CancellationToken cancellation)
     {
-        if (!Directory.Exists(folder.Path))
-            return;
-        var known = store.Files(folder.Id);
         var complete = Directory.EnumerateFiles(folder.Path, "*", SearchOption.AllDirectories)
             .Where(path => FileScanner.LooksLikeSound(path) && !Path.GetFileName(path).StartsWith('.'))
             .Select(path => (Path: path, Stamp: FileStamp.Of(new FileInfo(path))))
@@ -71,17 +69,21 @@ public sealed class DropFolders(
             return;
         var result = await filePlans.CreateAsync(folder.Path, [.. complete.Select(file => file.Path)], folder.TargetKey, cancellation).ConfigureAwait(false);
         long? run = result.PlanId is { } plan ? Start(plan, folder) : null;
-        foreach (var (path, reason) in result.Unreadable)
-            Note(path, reason);
+        var reasons = result.Unreadable.ToDictionary(file => file.Path, file => file.Reason);
         foreach (var (path, _) in complete)
+        {
             _growing.Remove(path);
+            if (reasons.TryGetValue(path, out var reason) || run is null)
+                Note(path, reason ?? $"There is not enough free space in {folder.OutputFolder}.");
+        }
+
         store.Set(folder.Id, complete.Select(file => new DropFile
         {
             Path = file.Path,
             FileBytes = file.Stamp.Bytes,
             ModifiedAt = file.Stamp.ModifiedAt,
             RunId = run,
-            State = run is null || result.Unreadable.Any(unread => unread.Path == file.Path) ? DropFile.Failed : DropFile.Running,
+            State = run is null || reasons.ContainsKey(file.Path) ? DropFile.Failed : DropFile.Running,
         }));
         if (run is null)
             return;
@@ -92,7 +94,10 @@ public sealed class DropFolders(
     private long? Start(long plan, DropFolder folder)
     {
         plans.SetOutputFolder(plan, folder.OutputFolder);
-        return plans.Start(plan);
+        long? run = plans.Start(plan);
+        if (run is null)
+            plans.Delete(plan);
+        return run;
     }
 
     private static bool IsKnown(FileStamp stamp, DropFile? known) => known is not null && (known.FileBytes, known.ModifiedAt) == (stamp.Bytes, stamp.ModifiedAt);
@@ -105,9 +110,9 @@ public sealed class DropFolders(
     }
 
     /// <summary>Takes the outcome of runs that have ended to the files.</summary>
-    private void Settle(DropFolder folder)
+    private void Settle(DropFolder folder, Dictionary<string, DropFile> known)
     {
-        foreach (var group in store.Files(folder.Id).Values.Where(file => file is { State: DropFile.Running, RunId: not null }).GroupBy(file => file.RunId!.Value))
+        foreach (var group in known.Values.Where(file => file is { State: DropFile.Running, RunId: not null }).GroupBy(file => file.RunId!.Value))
         {
             if (runs.Get(group.Key) is { } run && run.State != RunState.Done)
                 continue;
@@ -138,10 +143,17 @@ public sealed class DropFolders(
             return DropFile.Failed;
         }
 
-        placement.RemoveNote(file.Path + NoteEnding);
-        bool isUnchanged = FileStamp.Of(new FileInfo(file.Path)) is var now && (now.Bytes, now.ModifiedAt) == (file.FileBytes, file.ModifiedAt);
-        if (folder.TakesOriginals && item.State == ItemState.Done && isUnchanged)
-            trash.TakeFile(file.Path, "converted from a drop folder, and the copy proved");
+        try
+        {
+            placement.RemoveNote(file.Path + NoteEnding);
+            if (folder.TakesOriginals && item.State == ItemState.Done && IsKnown(FileStamp.Of(new FileInfo(file.Path)), file))
+                trash.TakeFile(file.Path, "converted from a drop folder, and the copy proved");
+        }
+        catch (Exception failure) when (failure is IOException or UnauthorizedAccessException)
+        {
+            logger.LogWarning("An original of a drop folder stays where it is: {Reason}", failure.Message);
+        }
+
         return DropFile.Done;
     }
 }

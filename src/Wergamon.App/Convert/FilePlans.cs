@@ -17,14 +17,14 @@ public sealed class FilePlans(Plans plans, FileScanner scanner)
     public Task<Result> CreateAsync(string folder, string targetKey, CancellationToken cancellation)
     {
         var found = Directory.Exists(folder) ? Directory.EnumerateFiles(folder, "*", SearchOption.AllDirectories).Where(FileScanner.LooksLikeSound) : [];
-        return CreateAsync(folder, found, staysOutOfLibrary: true, targetKey, cancellation);
+        return CreateAsync(folder, found, "Uploaded files", staysOutOfLibrary: true, targetKey, cancellation);
     }
 
     /// <summary>Makes a plan of some files of a folder; the library lists their copies if the target says so.</summary>
     public Task<Result> CreateAsync(string folder, IReadOnlyList<string> paths, string targetKey, CancellationToken cancellation) =>
-        CreateAsync(folder, paths, staysOutOfLibrary: false, targetKey, cancellation);
+        CreateAsync(folder, paths, Path.GetFileName(folder), staysOutOfLibrary: false, targetKey, cancellation);
 
-    private async Task<Result> CreateAsync(string folder, IEnumerable<string> found, bool staysOutOfLibrary, string targetKey, CancellationToken cancellation)
+    private async Task<Result> CreateAsync(string folder, IEnumerable<string> found, string usualTitle, bool staysOutOfLibrary, string targetKey, CancellationToken cancellation)
     {
         var (files, unreadable) = (new List<PlanFile>(), new List<(string Path, string Reason)>());
         // In natural order.
@@ -37,13 +37,13 @@ public sealed class FilePlans(Plans plans, FileScanner scanner)
                 files.Add(FileOf(scanned, folder));
         }
 
-        return new Result(files.Count == 0 ? null : plans.Create(TitleOf(files), targetKey, files, staysOutOfLibrary), unreadable);
+        return new Result(files.Count == 0 ? null : plans.Create(TitleOf(files) ?? usualTitle, targetKey, files, staysOutOfLibrary), unreadable);
     }
 
-    private static string TitleOf(List<PlanFile> files)
+    private static string? TitleOf(List<PlanFile> files)
     {
         var albums = files.Select(file => file.First(FieldNames.Album)).Distinct().ToList();
-        return albums is [{ } one] ? one : files is [var only] ? only.First(FieldNames.Title) ?? Path.GetFileNameWithoutExtension(only.Path) : "Uploaded files";
+        return albums is [{ } one] ? one : files is [var only] ? only.First(FieldNames.Title) ?? Path.GetFileNameWithoutExtension(only.Path) : null;
     }
 
     private static PlanFile FileOf(ScannedFile file, string root)

@@ -21,9 +21,6 @@ public sealed record PlanFile(string Path, string Root, long FileBytes, long Mod
     public string? FolderCoverPath { get; init; }
 
     [JsonIgnore]
-    public Fidelity Fidelity => Facts.IsLossless ? Fidelity.Exact : Fidelity.Lossy;
-
-    [JsonIgnore]
     public TagContents Contents => new([.. Fields.Select(known => new TagField(known.Name, known.Values))], Pictures, Opaque);
 
     public string? First(string name) => Fields.FirstOrDefault(known => known.Name == name)?.Values is [var first, ..] ? first : null;

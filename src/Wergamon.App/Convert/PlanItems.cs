@@ -17,7 +17,7 @@ internal static class PlanItems
         var copies = new List<(CopyRow Original, long ItemId)>();
         foreach (var line in plan.Running)
         {
-            var spec = line.Track is { } track ? SpecOf(plan, line, track, fromNames.GetValueOrDefault(track.Master.Id) ?? []) : SpecOf(plan, line, line.File!);
+            var spec = line.Track is { } track ? SpecOf(line, track, fromNames.GetValueOrDefault(track.Master.Id) ?? []) : SpecOf(line, line.File!);
             long duration = (long)line.Planned!.Source.Facts.Duration.TotalMilliseconds;
             long id = RunStore.InsertItem(connection, runId, position++, new NewItem(ConvertHandler.ItemKind, Lane.Worker, line.Title, duration, spec.ToJson()) { CopyIds = spec.SourceCopyId is { } copy ? [copy] : [] });
             if (line.Track is not null)
@@ -41,30 +41,29 @@ internal static class PlanItems
         }
     }
 
-    private static CopySpec SpecOf(PlanView plan, PlanLine line, TrackRow track, IReadOnlyList<JobField> fromName)
+    private static CopySpec SpecOf(PlanLine line, TrackRow track, IReadOnlyList<JobField> fromName)
     {
         var master = track.Master;
-        return Common(plan, line, new ConvertJob(
+        return Common(line, new ConvertJob(
             master.Path, line.Planned!.Source.Facts.Format, line.Planned.Route.StepsBeforeEncoding(), line.Planned.Target.Encoder, "", fromName, CoverOf(master.FolderCoverPath))) with
         {
             TrackId = track.Id,
             SourceCopyId = master.Id,
-            AlbumId = plan.Target.Level is { AlbumAsOne: true } ? track.AlbumId : null,
             Generation = master.Generation + line.Planned.Route.AddedGenerations,
         };
     }
 
-    private static CopySpec SpecOf(PlanView plan, PlanLine line, PlanFile file)
+    private static CopySpec SpecOf(PlanLine line, PlanFile file)
     {
         var fromName = file.Fields.Where(field => file.FromName.Contains(field.Name)).ToList();
-        return Common(plan, line, new ConvertJob(
+        return Common(line, new ConvertJob(
             file.Path, line.Planned!.Source.Facts.Format, line.Planned.Route.StepsBeforeEncoding(), line.Planned.Target.Encoder, "", fromName, CoverOf(file.FolderCoverPath))) with
         {
             Generation = line.Planned.Route.AddedGenerations,
         };
     }
 
-    private static CopySpec Common(PlanView plan, PlanLine line, ConvertJob job)
+    private static CopySpec Common(PlanLine line, ConvertJob job)
     {
         var item = line.Planned!;
         return new CopySpec
@@ -75,6 +74,7 @@ internal static class PlanItems
             IfExists = item.Target.IfExists,
             Steps = item.Route.InWords,
             Fidelity = item.Route.ResultFidelity,
+            Album = item.Target.Level is { AlbumAsOne: true } ? line.AlbumKey : null,
             BytesBefore = line.FileBytes,
             Job = job with { Sound = line.Stream, Artwork = item.Target.Artwork, TagOptions = new TagWriteOptions(item.Target.Id3v2Version), Level = item.Target.Level },
         };

@@ -36,6 +36,9 @@ public sealed record PlanLine(int Position, TrackRow? Track, PlanFile? File)
 
     public int? Number => Track is not null ? Track.Number : int.TryParse(File?.First(Core.Tags.FieldNames.Track), out int number) ? number : null;
 
+    /// <summary>Tells albums apart: that of the track in the library, or the one that the tags of a file name.</summary>
+    public string AlbumKey => Track is not null ? Track.AlbumId.ToString(System.Globalization.CultureInfo.InvariantCulture) : "file " + File!.First(Core.Tags.FieldNames.Album);
+
     public long FileBytes => Track?.Master.FileBytes ?? File!.FileBytes;
 
     public AudioFacts Facts => Track?.Master.Facts ?? File!.Facts;
@@ -96,5 +99,5 @@ public sealed record PlanView(PlanRow Plan, Target Target, string OutputFolder, 
     public int CountIn(PlanFilter filter) => Lines.Count(line => line.IsShownIn(filter));
 
     /// <summary>True when the copy of a track holds all that the source does.</summary>
-    private static bool KeepsAll(PlanItem item) => item.Route.Fidelity == Fidelity.Exact;
+    private static bool KeepsAll(PlanItem item) => item.Route.Fidelity == Fidelity.Exact && item.TagsKept == item.Source.Contents.Count;
 }

@@ -77,6 +77,7 @@ public sealed class AllowedPaths(AppOptions options)
         return resolved;
     }
 
-    private static bool IsBelow(string path, string folder) =>
+    /// <summary>Whether a path is a folder itself, or lies in it; neither is resolved.</summary>
+    internal static bool IsBelow(string path, string folder) =>
         path == folder || path.StartsWith(folder.TrimEnd('/') + "/", StringComparison.Ordinal);
 }

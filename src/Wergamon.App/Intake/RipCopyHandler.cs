@@ -18,7 +18,7 @@ public sealed class RipCopyHandler(CopyMaker maker, RipStore rips, RipJobs jobs,
         var rip = rips.Get(item.RunId)!;
         var (spec, job) = jobs.For(item, rip);
         if (spec.DiscTrack != RipStore.WholeDisc)
-            job = await levels.WithGainAsync(item.RunId, 0, spec.Target.Key, job, () => JobsOfDisc(rip, spec), cancellation).ConfigureAwait(false);
+            job = await levels.WithGainAsync(item.RunId, "", spec.Target.Key, job, () => JobsOfDisc(rip, spec), cancellation).ConfigureAwait(false);
         return await maker.MakeAsync(item, spec, job, OriginOf(rip, spec), context, cancellation).ConfigureAwait(false);
     }
 

@@ -147,7 +147,7 @@ public sealed class Uploads(Database database, AllowedPaths allowed, Placement p
     }
 
     private static bool IsWithin(string path, string folder) =>
-        AllowedPaths.Resolve(folder) is { } root && (path == root || path.StartsWith(root + "/", StringComparison.Ordinal));
+        AllowedPaths.Resolve(folder) is { } root && AllowedPaths.IsBelow(path, root);
 
     private static async Task CopyAsync(Stream bytes, FileStream file, long wholeLength, CancellationToken cancellation)
     {

@@ -11,13 +11,13 @@ public sealed class AlbumLevels(WorkerPool workers)
 {
     private const int MaxRemembered = 100;
 
-    private readonly ConcurrentDictionary<(long RunId, long Album, string Target), Lazy<Task<double>>> _gains = new();
+    private readonly ConcurrentDictionary<(long RunId, string Album, string Target), Lazy<Task<double>>> _gains = new();
 
     /// <summary>The job with the gain of its album, if it needs one. Tracks whose sound cannot be read count for nothing.</summary>
     /// <param name="album">Tells albums of one run apart.</param>
     /// <param name="target">Tells targets of one run apart.</param>
     /// <param name="ofAlbum">The jobs of all its tracks; asked for only if they are needed.</param>
-    public async Task<ConvertJob> WithGainAsync(long runId, long album, string target, ConvertJob job, Func<IReadOnlyList<ConvertJob>> ofAlbum, CancellationToken cancellation)
+    public async Task<ConvertJob> WithGainAsync(long runId, string album, string target, ConvertJob job, Func<IReadOnlyList<ConvertJob>> ofAlbum, CancellationToken cancellation)
     {
         if (job.Level is not { AlbumAsOne: true } rule || !job.Steps.Any(step => step is { Kind: StepKind.Gain, Decibels: null }))
             return job;

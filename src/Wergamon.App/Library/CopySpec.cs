@@ -27,8 +27,8 @@ public sealed record CopySpec
     /// <summary>The track that the copy will belong to; null for one that the copy itself makes.</summary>
     public long? TrackId { get; init; }
 
-    /// <summary>The album of the track, for levels of albums as one; null where it does not matter.</summary>
-    public long? AlbumId { get; init; }
+    /// <summary>Tells the albums of a run apart, for levels of albums as one; null where it does not matter.</summary>
+    public string? Album { get; init; }
 
     /// <summary>The copy that is read; null for sound from a disc.</summary>
     public long? SourceCopyId { get; init; }

@@ -59,7 +59,7 @@ public sealed class PlanModel(Plans plans, TargetChoices targets, RunScheduler s
             var originals = Words.Count(View.CountLosing, "original");
             return View.Target.IsLossy
                 ? $"{originals} may go to the trash: {View.Target.Encoder.Summary} throws detail away that does not come back"
-                : $"{originals} may go to the trash: what is recalculated does not come back";
+                : $"{originals} may go to the trash: not all of their sound, tags and pictures is in the copies";
         }
     }
 

@@ -38,7 +38,7 @@ public sealed record TargetForm
 
     public ChannelChoice? Channels { get; init; }
 
-    /// <summary>By name; empty to leave the level alone.</summary>
+    /// <summary>A <see cref="LevelKind"/> by name; anything else for the level of the source, nothing for no change.</summary>
     public string? Level { get; init; }
 
     /// <summary>In LUFS.</summary>
