@@ -36,6 +36,32 @@ public sealed class InterruptionTests(Site site) : IClassFixture<Site>
     }
 
     [Fact]
+    public void Runs_are_moved_paused_and_made_quiet_in_the_queue()
+    {
+        var browser = site.Browser;
+        foreach (var target in (string[])["Phone", "Car"])
+        {
+            site.PlanAlbum(LongAlbum, site.Folder("queue " + target));
+            site.ChooseTarget(target);
+            site.StartRun();
+        }
+
+        browser.Go("/runs");
+        browser.Script("const s = document.getElementById('workers'); s.value = '0'; s.dispatchEvent(new Event('change', { bubbles: true }))");
+        browser.Find("#workers option[value='0'][selected]");
+        browser.FindText(".queue-rows tbody tr:nth-child(2)", "Car");
+        browser.Click(".queue-rows tbody tr:nth-child(2) button", "Earlier");
+        browser.FindText(".queue-rows tbody tr:nth-child(1)", "Car");
+        browser.Click(".queue-rows tbody tr:nth-child(1) button", "Pause");
+        browser.FindText(".queue-rows tbody tr:nth-child(1)", "stopped");
+        browser.Click(".queue-rows tbody tr:nth-child(1) button", "Continue");
+        browser.Script("const s = document.getElementById('workers'); s.value = '2'; s.dispatchEvent(new Event('change', { bubbles: true }))");
+        browser.FindText("#runs", "Nothing is running");
+        Assert.Equal(10, Directory.GetFiles(site.Folder(""), "*.m*", SearchOption.AllDirectories).Count(path => path.Contains("/queue ", StringComparison.Ordinal)));
+        Assert.Empty(browser.Complaints());
+    }
+
+    [Fact]
     public void A_killed_server_resumes()
     {
         var output = site.Folder("killed");

@@ -47,6 +47,25 @@ public sealed class DownloadHttpTests
     }
 
     [Fact]
+    public async Task A_report_says_what_a_run_did_as_text_and_as_json()
+    {
+        await using var server = await InProcessServer.StartAsync();
+        server.AddFile("Tin Orchard - Carts (2020)/01 Cart 1.wav", 3000);
+        var gone = server.AddFile("Tin Orchard - Carts (2020)/02 Cart 2.wav", 3000);
+        await server.ScanAsync();
+        File.Delete(gone);
+        long run = await server.ConvertAsync("archive");
+        var text = await server.Client.GetStringAsync(new Uri($"runs/{run}/report.txt", UriKind.Relative));
+        Assert.Contains("   1. Cart 1: Proved\n      every sample equal", text, StringComparison.Ordinal);
+        Assert.Contains("   2. Cart 2: Failed\n", text, StringComparison.Ordinal);
+        Assert.Contains("Nothing was written; the original is as it was.", text, StringComparison.Ordinal);
+        var report = System.Text.Json.Nodes.JsonNode.Parse(await server.Client.GetStringAsync(new Uri($"runs/{run}/report.json", UriKind.Relative)))!;
+        var made = CopyResult.Of(server.Get<RunStore>().Items(run)[0])!;
+        Assert.Equal((1, 1, made.Proof.Bytes, 2), ((int)report["done"]!, (int)report["failed"]!, (long)report["bytesAfter"]!, report["items"]!.AsArray().Count));
+        Assert.Equal(HttpStatusCode.NotFound, (await server.Client.GetAsync("runs/999/report.json")).StatusCode);
+    }
+
+    [Fact]
     public async Task A_zip_holds_the_files_of_a_run_in_the_order_of_the_tracks()
     {
         await using var server = await InProcessServer.StartAsync();

@@ -63,6 +63,52 @@ public sealed class PlanSettingsTests
         Assert.Equal((null, null, null, null, null), (target.Rate, target.HighestRate, target.Bits, target.MaxBits, target.Artwork));
     }
 
+    [Fact]
+    public async Task Level_channels_and_place_can_be_chosen_and_unset()
+    {
+        await using var server = await InProcessServer.StartAsync();
+        var plan = await PlanAsync(server, "archive");
+        await SendAsync(server, plan, ("level", "Loudness"), ("loudness", "-18.5"), ("ceiling", "-2"), ("albumAsOne", "true"), ("channels", "Mono"), ("dither", "Shaped"), ("place", "SourceTree"), ("outside", "true"), ("tagVersion", "4"));
+        var target = server.Get<Plans>().View(plan)!.Target;
+        Assert.Equal(new LevelRule(LevelKind.Loudness) { Loudness = -18.5, Ceiling = -2, AlbumAsOne = true }, target.Level);
+        Assert.Equal((ChannelChoice.Mono, Dither.Shaped, OutputPlace.SourceTree, true, 4), (target.Channels, target.Dither, target.Place, target.StaysOutOfLibrary, target.Id3v2Version));
+        // Numbers that make no sense change nothing, nor does a form without these fields.
+        await SendAsync(server, plan, ("level", "Loudness"), ("loudness", "7"), ("channels", "Nine"), ("place", "99"));
+        await SendAsync(server, plan, ("shown", "0"));
+        Assert.Equal(target, server.Get<Plans>().View(plan)!.Target);
+        // The page offers what takes all of it back.
+        var html = await server.Client.GetStringAsync(new Uri($"convert/{plan}", UriKind.Relative));
+        Assert.Contains("<option value=\"None\">as the source</option>", html, StringComparison.Ordinal);
+        await SendAsync(server, plan, ("level", "None"), ("channels", "AsSource"), ("dither", "Triangular"), ("place", "Folder"), ("outside", "false"), ("tagVersion", "3"));
+        Assert.Equal(Target.BuiltIn[0] with { IfExists = target.IfExists }, server.Get<Plans>().View(plan)!.Target);
+    }
+
+    /// <summary>Exceptions are made for many lines in one field, or for all that are shown; asking needs no line at all.</summary>
+    [Fact]
+    public async Task Exceptions_are_made_for_picked_lines()
+    {
+        await using var server = await InProcessServer.StartAsync();
+        var plan = await PlanAsync(server, "archive");
+        var address = $"convert/{plan}";
+        Assert.Contains("Pick tracks first", await TextAsync(await server.PostAsync(address, $"{address}?handler=Picked")), StringComparison.Ordinal);
+        var dialog = await TextAsync(await server.PostAsync(address, $"{address}?handler=Change", ("numbers", "0,77,x"), ("format", "wav"), ("name", "Other")));
+        // Labels lead to the fields of the dialog, not to those of the page.
+        Assert.Contains("for=\"change-format\"", dialog, StringComparison.Ordinal);
+        Assert.Contains("id=\"change-format\"", dialog, StringComparison.Ordinal);
+        var line = server.Get<Plans>().View(plan)!.Lines[0];
+        Assert.Equal(("wav", "Other.wav"), (line.Planned!.Target.Format.Key, Path.GetFileName(line.Planned.RelativePath)));
+        await server.PostAsync(address, $"{address}?handler=LeaveOut", ("all", "true"), ("show", "Exceptions"), ("leaveOut", "true"));
+        Assert.True(server.Get<Plans>().View(plan)!.Lines[0].IsLeftOut);
+        await server.PostAsync(address, $"{address}?handler=AsPlanned", ("track", "0"));
+        Assert.Null(server.Get<Plans>().View(plan)!.Lines[0].Exception);
+    }
+
+    private static async Task<string> TextAsync(HttpResponseMessage reply)
+    {
+        using (reply)
+            return await reply.Content.ReadAsStringAsync();
+    }
+
     /// <summary>A target from elsewhere may want what the lists do not offer; another choice leaves that alone.</summary>
     [Fact]
     public async Task Choices_that_are_not_offered_stay()
