@@ -20,7 +20,7 @@ internal static class CodecCheck
 
     private static readonly FrozenDictionary<WritableFormat, Lazy<string?>> Results = FileFormats.Writable.ToFrozenDictionary(format => format, format => new Lazy<string?>(() => Check(format)));
 
-    /// <summary>Checks all formats aside; whoever needs one earlier waits for that one.</summary>
+    /// <summary>Checks all formats in the background; a job that needs one earlier waits for that one.</summary>
     public static void Begin() => new Thread(() =>
     {
         foreach (var result in Results.Values)

@@ -17,7 +17,8 @@ if (LibAvPresence.Complaint() is { } complaint)
 }
 
 LibAvPresence.Silence();
-CodecCheck.Begin();
+if (!args.Contains(WorkerArguments.CheckOnUse))
+    CodecCheck.Begin();
 using var output = new StreamWriter(Console.OpenStandardOutput()) { AutoFlush = true };
 var sending = new Lock();
 var jobs = Channel.CreateUnbounded<(WorkerJob? Job, CancellationTokenSource Stop)>();

@@ -7,6 +7,7 @@ using Wergamon.App.Runs;
 using Wergamon.App.Storage;
 using Wergamon.App.Workers;
 using Wergamon.Core.Audio;
+using Wergamon.Core.Formats.Wav;
 using Wergamon.Core.Planning;
 
 namespace Wergamon.App.Tests;
@@ -80,6 +81,26 @@ public sealed class RunTests
         Assert.Equal("flac", track.Master.FileFormat);
         Assert.Null(app.Get<Trash>().PutBack(app.Get<Trash>().List()[0].Id));
         Assert.True(File.Exists(kept));
+    }
+
+    /// <summary>A WAV made from an MP3 holds no more than the MP3, so the MP3 stays the master copy that later plans start from.</summary>
+    [Fact]
+    public async Task A_lossless_copy_of_a_lossy_one_is_no_master()
+    {
+        await using var app = new RunningApp();
+        await app.StartAsync();
+        var original = app.AddTrack(1, 1);
+        await app.ScanAsync();
+        await app.EndAsync(app.Run(app.Plan("pocket-player")));
+        File.Delete(original);
+        await app.ScanAsync();
+        var track = Assert.Single(app.Get<LibraryQueries>().TracksOfAlbum(app.Get<LibraryQueries>().Albums()[0].Id));
+        Assert.Equal("mp3", track.Master.FileFormat);
+        long plan = app.Plan("pocket-player");
+        app.Get<Plans>().SetTarget(plan, new Target("editing", "Editing", new WavSettings()));
+        Assert.Equal(ItemState.Done, Assert.Single(await app.EndAsync(app.Run(plan))).State);
+        track = Assert.Single(app.Get<LibraryQueries>().TracksOfAlbum(app.Get<LibraryQueries>().Albums()[0].Id));
+        Assert.Equal(["mp3", "wav", "wav"], track.Copies.Select(copy => copy.FileFormat));
     }
 
     /// <summary>Beside the sources, and out of the library: the files are there, the track has no second copy.</summary>

@@ -14,13 +14,14 @@ public sealed record CopyRow
         + "c.tags_from_name, c.added_at, c.streams, c.folder_id, c.modified_at";
 
     /// <summary>
-    /// The order from master copy on: what is there before what is missing, fewer lossy generations, then what is nearest
-    /// to the source by what its sound really holds, then what was not made from another copy, then what knows more of itself,
-    /// then what came first.
+    /// The order from master copy on: what is there before what is missing, fewer lossy generations, then what was not made from
+    /// another copy that is still there (a WAV made from an MP3 holds no more than the MP3), then what is nearest to the source by
+    /// what its sound really holds, then what knows more of itself, then what came first.
     /// </summary>
     public const string MasterFirst =
-        "c.is_missing, c.generation, c.is_lossless DESC, c.fidelity, COALESCE(c.real_bits, c.bits) DESC, COALESCE(c.real_rate, c.sample_rate) DESC, c.channels DESC, "
-        + "EXISTS (SELECT 1 FROM lineage WHERE copy_id = c.id AND from_copy_id IS NOT NULL), c.tags_total - c.tags_from_name DESC, c.id";
+        "c.is_missing, c.generation, "
+        + "EXISTS (SELECT 1 FROM lineage l JOIN copy s ON s.id = l.from_copy_id WHERE l.copy_id = c.id AND s.track_id = c.track_id AND NOT s.is_missing AND NOT s.is_trashed), "
+        + "c.is_lossless DESC, c.fidelity, COALESCE(c.real_bits, c.bits) DESC, COALESCE(c.real_rate, c.sample_rate) DESC, c.channels DESC, c.tags_total - c.tags_from_name DESC, c.id";
 
     public long Id { get; init; }
 

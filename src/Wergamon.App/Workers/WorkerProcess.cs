@@ -13,6 +13,12 @@ public sealed class WorkerProcess : IDisposable
     /// <summary>A cancelled job ends within a block of samples; a worker that takes longer is considered hung and killed.</summary>
     private static readonly TimeSpan CancelLimit = TimeSpan.FromSeconds(5);
 
+    /// <summary>
+    /// One worker checks every codec as it starts. The others have the same libraries and check a codec when they first need it, which
+    /// saves each of them about a second of the processor's time.
+    /// </summary>
+    private static bool _isCheckingCodecs;
+
     private readonly AppOptions _options;
     private readonly ILogger _logger;
     private readonly Process _process;
@@ -22,7 +28,7 @@ public sealed class WorkerProcess : IDisposable
     {
         _options = options;
         _logger = logger;
-        _process = Process.Start(new ProcessStartInfo("dotnet", [options.WorkerPath])
+        _process = Process.Start(new ProcessStartInfo("dotnet", Interlocked.Exchange(ref _isCheckingCodecs, true) ? [options.WorkerPath, WorkerArguments.CheckOnUse] : [options.WorkerPath])
         {
             RedirectStandardInput = true,
             RedirectStandardOutput = true,
