@@ -71,6 +71,7 @@ static WorkerReply CarryOut(WorkerJob? asked, JobReport report)
         return asked switch
         {
             ConvertJob job => new Conversion(job, report).Run(),
+            RetagJob job => Retagging.Run(job),
             DecodeJob job => new DecodeReply(Decoding.Run(job, report)),
             AnalysisJob job => new AnalysisReply(Analysis.Run(job, report)),
             LevelJob job => LevelMeasurement.Run(job, report),

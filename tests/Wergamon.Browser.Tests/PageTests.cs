@@ -28,6 +28,9 @@ public sealed class PageTests(Site site) : IClassFixture<Site>
         browser.FindText("#disc-title", "Nine Gates");
         site.PlanAlbum("Carbide", site.Folder("pages-2"));
         var convert = new Uri(browser.Address).AbsolutePath;
+        site.PlanAlbum("Carbide", site.Folder("pages-3"));
+        browser.Leave(() => browser.Click(".total-bar button", "Keep as a mirror"));
+        var mirror = new Uri(browser.Address).AbsolutePath;
         browser.Go("/library?album=2");
         browser.Leave(() => browser.Click(".pick-bar button", "Edit tags"));
         browser.Find("#grid[data-ready=true]");
@@ -37,7 +40,7 @@ public sealed class PageTests(Site site) : IClassFixture<Site>
         browser.Find("#grid[data-saved=true]");
         string[] pages =
         [
-            "/library", "/library?album=2&track=8", "/library/folders", "/library/tracks?words=gate", "/library/tracks?words=zzzz", "/library/tracks/folders", "/library/duplicates", "/library/duplicates?kind=samename", "/library/trash", "/intake/files", "/convert", convert, plan, run,
+            "/library", "/library?album=2&track=8", "/library/folders", "/library/tracks?words=gate", "/library/tracks?words=zzzz", "/library/tracks/folders", "/library/duplicates", "/library/duplicates?kind=samename", "/library/trash", "/intake/files", "/convert", convert, plan, run, "/convert/targets/car", "/convert/folders", mirror, "/runs",
             "/intake?drive=A", "/intake?drive=B", "/intake?drive=A&edit=true", "/tags", sheet, sheet + "/names", sheet + "/names?way=to", sheet + "/names?pattern=%7Bno", sheet + "/tidy?rule=capitals", sheet + "/tidy?rule=spellings", sheet + "/artwork", sheet + "/comment", sheet + "/lyrics", sheet + "/review", "/bench", "/sets", "/deliver",
         ];
         browser.Complaints();

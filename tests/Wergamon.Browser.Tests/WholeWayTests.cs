@@ -139,6 +139,37 @@ public sealed class WholeWayTests(Site site) : IClassFixture<Site>
             "const s = document.querySelector(`#change-body [name=${arguments[0]}]`); s.value = arguments[1]; s.dispatchEvent(new Event('change', { bubbles: true }))", name, value);
     }
 
+    /// <summary>All that a search finds, kept as a mirror: made, changed so that one track goes, and brought up to date.</summary>
+    [Fact]
+    public void A_search_is_mirrored_and_brought_up_to_date()
+    {
+        var browser = site.Browser;
+        var output = site.Folder("mirror");
+        browser.Go("/library/tracks?words=winding+house");
+        browser.Leave(() => browser.Click("[data-convert-list]", "Convert all 5"));
+        browser.FindText("h1", "Found: winding house");
+        Type("folder", output);
+        browser.FindText("#folder-hint", output);
+        browser.Leave(() => browser.Click(".total-bar button", "Keep as a mirror"));
+        browser.FindText(".sub", "All tracks, found with \"winding house\", for Pocket player");
+        Assert.Equal(5, browser.All("tr[data-state=New]").Count);
+        site.StartRun();
+        browser.FindText("#run[data-state=done] .verdict", "All 5 files updated.");
+        browser.Go("/convert");
+        browser.Leave(() => browser.Click(".row-title", "Found: winding house"));
+        browser.FindText(".lead", "All 5 files are up to date.");
+        browser.Leave(() => browser.Click(".title-links button", "Change"));
+        browser.Click("[aria-label='Pick Powder Monkey']");
+        browser.Click(".plan-picked [name=leaveOut][value=true]");
+        browser.Find("[aria-label='Take in Powder Monkey']");
+        browser.Leave(() => browser.Click(".total-bar button", "Save the mirror"));
+        browser.FindText("tr[data-state=Gone]", "the file will go to the trash");
+        site.StartRun();
+        browser.Find("#run[data-state=done]");
+        Assert.Equal(4, Directory.GetFiles(output, "*.mp3", SearchOption.AllDirectories).Length);
+        Assert.Empty(browser.Complaints());
+    }
+
     /// <summary>A target of one's own: made from another, changed, used in a plan, exported, removed and imported again.</summary>
     [Fact]
     public async Task A_target_is_made_used_exported_and_imported()

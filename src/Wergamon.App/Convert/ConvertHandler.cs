@@ -8,7 +8,7 @@ using Wergamon.Core.Planning;
 namespace Wergamon.App.Convert;
 
 /// <summary>Carries out the conversions of a plan.</summary>
-public sealed class ConvertHandler(CopyMaker maker, AllowedPaths allowed, Database database, LibraryQueries library, RunStore runs, AlbumLevels levels) : IItemHandler
+public sealed class ConvertHandler(CopyMaker maker, AllowedPaths allowed, Database database, LibraryQueries library, RunStore runs, AlbumLevels levels, MirrorStore mirrors) : IItemHandler
 {
     /// <summary>Names the items, and the runs that plans become.</summary>
     public const string ItemKind = CopyItemKind.Convert;
@@ -22,13 +22,23 @@ public sealed class ConvertHandler(CopyMaker maker, AllowedPaths allowed, Databa
             return ItemOutcome.Failed($"{spec.Job.SourcePath} is not there, or is no longer a file in an allowed folder.");
         string? digest = spec.SourceCopyId is { } source ? library.DigestOf(source) : null;
         var job = await levels.WithGainAsync(item.RunId, spec.Album ?? "", spec.Target.Key, spec.Job, () => JobsOfAlbum(item.RunId, spec), cancellation).ConfigureAwait(false);
-        return await maker.MakeAsync(item, spec, job with { KnownDigest = digest }, origin: null, context, cancellation, different => Correct(spec, spec.Job, different)).ConfigureAwait(false);
+        var outcome = await maker.MakeAsync(item, spec, job with { KnownDigest = digest }, origin: null, context, cancellation, different => Correct(spec, spec.Job, different)).ConfigureAwait(false);
+        return Recorded(spec, outcome);
+    }
+
+    /// <summary>A mirror knows the files that were made for it.</summary>
+    private ItemOutcome Recorded(CopySpec spec, ItemOutcome outcome)
+    {
+        if (spec.Mirror is { } place && CopyResult.Of(outcome) is { } made)
+            mirrors.Save(place.MirrorId, place.Entry with { Path = made.Path });
+        return outcome;
     }
 
     private List<ConvertJob> JobsOfAlbum(long runId, CopySpec mine) =>
         [.. runs.Items(runId).Where(item => item.Kind == ItemKind).Select(CopySpec.Of).Where(spec => spec.Album == mine.Album && spec.Target.Key == mine.Target.Key).Select(spec => spec.Job!)];
 
-    public Task<ItemOutcome?> RecoverAsync(RunItemRow item, CancellationToken cancellation) => maker.RecoverAsync(item, CopySpec.Of(item), origin: null);
+    public async Task<ItemOutcome?> RecoverAsync(RunItemRow item, CancellationToken cancellation) =>
+        await maker.RecoverAsync(item, CopySpec.Of(item), origin: null).ConfigureAwait(false) is { } outcome ? Recorded(CopySpec.Of(item), outcome) : null;
 
     public ItemDescription Describe(RunItemRow item) => CopyMaker.Describe(item, CopySpec.Of(item), "Nothing was written; the original is as it was.");
 

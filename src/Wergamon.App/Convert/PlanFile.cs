@@ -31,4 +31,6 @@ public sealed record PlanFile(string Path, string Root, long FileBytes, long Mod
 [JsonSerializable(typeof(PlanFile))]
 [JsonSerializable(typeof(TrackException))]
 [JsonSerializable(typeof(TrashOriginalSpec))]
+[JsonSerializable(typeof(SoundChoice))]
+[JsonSerializable(typeof(MirrorFileSpec))]
 internal sealed partial class ConvertJson : JsonSerializerContext;

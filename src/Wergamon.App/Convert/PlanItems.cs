@@ -41,7 +41,7 @@ internal static class PlanItems
         }
     }
 
-    private static CopySpec SpecOf(PlanLine line, TrackRow track, IReadOnlyList<JobField> fromName)
+    public static CopySpec SpecOf(PlanLine line, TrackRow track, IReadOnlyList<JobField> fromName)
     {
         var master = track.Master;
         return Common(line, new ConvertJob(

@@ -16,6 +16,12 @@ public sealed record PlanRow
 
     public long CreatedAt { get; init; }
 
+    /// <summary>The part of the library that it was made from, as JSON; null for certain tracks.</summary>
+    public string? Part { get; init; }
+
+    /// <summary>The mirror that is changed in it; null for a plan of its own.</summary>
+    public long? MirrorId { get; init; }
+
     public int Tracks { get; init; }
 
     /// <summary>The run started from it; null for an open plan.</summary>

@@ -18,11 +18,12 @@ public sealed class Plans(Database database, LibraryQueries library, TargetChoic
 
     private readonly PlanMemory _memory = new();
 
-    public long Create(string title, string targetKey, IReadOnlyList<long> trackIds)
+    /// <param name="part">What the tracks are all of; null for certain tracks.</param>
+    public long Create(string title, string targetKey, IReadOnlyList<long> trackIds, LibraryPart? part = null)
     {
         return database.Change(connection =>
         {
-            long id = Insert(connection, title, targets.Get(targetKey));
+            long id = Insert(connection, title, targets.Get(targetKey), part);
             connection.Execute(
                 "INSERT INTO plan_item (plan_id, position, track_id) SELECT @id, @position, id FROM track WHERE id = @trackId",
                 trackIds.Select((trackId, position) => new { id, position, trackId }));
@@ -145,7 +146,7 @@ public sealed class Plans(Database database, LibraryQueries library, TargetChoic
     public PlanView? View(long id)
     {
         using var connection = database.Open();
-        var plan = connection.QueryFirstOrDefault<PlanRow>("SELECT id, title, target, output_folder, created_at, run_id FROM plan WHERE id = @id", new { id });
+        var plan = connection.QueryFirstOrDefault<PlanRow>("SELECT id, title, target, output_folder, created_at, part, mirror_id, run_id FROM plan WHERE id = @id", new { id });
         if (plan is null)
             return null;
         var target = plan.ReadTarget();
@@ -163,8 +164,8 @@ public sealed class Plans(Database database, LibraryQueries library, TargetChoic
             FreeSpace.At(folder), load.Workers);
     }
 
-    private long Insert(IDbConnection connection, string title, Target target) => connection.ExecuteScalar<long>(
-        "INSERT INTO plan (title, target, created_at) VALUES (@title, @target, @now) RETURNING id", new { title, target = ToJson(target), now = time.GetUtcNow().ToUnixTimeMilliseconds() });
+    private long Insert(IDbConnection connection, string title, Target target, LibraryPart? part = null) => connection.ExecuteScalar<long>(
+        "INSERT INTO plan (title, target, part, created_at) VALUES (@title, @target, @part, @now) RETURNING id", new { title, target = ToJson(target), part = part?.ToJson(), now = time.GetUtcNow().ToUnixTimeMilliseconds() });
 
     private List<PlanLine> LinesOf(IDbConnection connection, long id)
     {
@@ -188,14 +189,14 @@ public sealed class Plans(Database database, LibraryQueries library, TargetChoic
     private static TimeSpan? DurationOf(PlanItem item, Dictionary<string, double> pace) =>
         pace.TryGetValue(ConvertWork.Of(item.Target, item.Route.Steps.Select(step => step.Kind)).Key, out double ratio) ? item.Source.Facts.Duration * ratio : null;
 
-    private static long? ModifiedAt(string path) =>
+    internal static long? ModifiedAt(string path) =>
         new FileInfo(path) is { Exists: true } file ? new DateTimeOffset(file.LastWriteTimeUtc).ToUnixTimeMilliseconds() : null;
 
-    private static TrackException? ReadException(string? text) => text is null ? null : JsonSerializer.Deserialize(text, ConvertJson.Default.TrackException);
+    internal static TrackException? ReadException(string? text) => text is null ? null : JsonSerializer.Deserialize(text, ConvertJson.Default.TrackException);
 
     private static string ListOf(IEnumerable<int> numbers) => "[" + string.Join(',', numbers) + "]";
 
-    private static string ToJson(Target target) => JsonSerializer.Serialize(target, PlanningJson.Default.Target);
+    internal static string ToJson(Target target) => JsonSerializer.Serialize(target, PlanningJson.Default.Target);
 
     private void Change(string sql, object parameters) => database.Change(connection => connection.Execute(sql, parameters));
 }

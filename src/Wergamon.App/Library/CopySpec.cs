@@ -60,6 +60,9 @@ public sealed record CopySpec
     /// <summary>Null where it is made when the item's turn comes.</summary>
     public ConvertJob? Job { get; init; }
 
+    /// <summary>The mirror that the copy is made for; null for one of a plan.</summary>
+    public MirrorPlace? Mirror { get; init; }
+
     /// <summary>True when the library does not list the copy.</summary>
     [JsonIgnore]
     public bool IsFileAlone => Target.StaysOutOfLibrary;
@@ -72,6 +75,10 @@ public sealed record CopySpec
 
     public string ToJson() => JsonSerializer.Serialize(this, LibraryJson.Default.CopySpec);
 }
+
+/// <summary>A file of a mirror.</summary>
+/// <param name="Entry">What it is made of, to be compared with later.</param>
+public sealed record MirrorPlace(long MirrorId, MirrorEntry Entry);
 
 /// <summary>A copy that is proved and not named yet.</summary>
 internal sealed record CopyCheckpoint
@@ -101,7 +108,12 @@ public sealed record CopyResult
     public required Proof Proof { get; init; }
 
     /// <summary>Null for an item that has made none.</summary>
-    public static CopyResult? Of(RunItemRow item) => item is { Kind: CopyItemKind.Convert or CopyItemKind.Rip, State: ItemState.Done, Result: { } result } ? JsonSerializer.Deserialize(result, LibraryJson.Default.CopyResult) : null;
+    public static CopyResult? Of(RunItemRow item) => item is { Kind: CopyItemKind.Convert or CopyItemKind.Rip, State: ItemState.Done, Result: { } result } ? Read(result) : null;
+
+    /// <summary>Null where none was made.</summary>
+    internal static CopyResult? Of(ItemOutcome outcome) => outcome is { State: ItemState.Done, Result: { } result } ? Read(result) : null;
+
+    private static CopyResult? Read(string result) => JsonSerializer.Deserialize(result, LibraryJson.Default.CopyResult);
 }
 
 /// <summary>The form in which the Library keeps documents.</summary>
@@ -111,6 +123,7 @@ public sealed record CopyResult
 [JsonSerializable(typeof(CopySpec))]
 [JsonSerializable(typeof(CopyCheckpoint))]
 [JsonSerializable(typeof(CopyResult))]
+[JsonSerializable(typeof(LibraryPart))]
 [JsonSerializable(typeof(TrackReading))]
 [JsonSerializable(typeof(AudioDifference))]
 [JsonSerializable(typeof(IReadOnlyList<SoundStream>))]

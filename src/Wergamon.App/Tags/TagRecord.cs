@@ -6,7 +6,7 @@ using Wergamon.App.Storage;
 namespace Wergamon.App.Tags;
 
 /// <summary>Takes a file whose tags were written into the library again.</summary>
-public sealed class TagRecord(Database database, FileScanner scanner, LibraryWriter writer, CopyHistory history, Placement placement, Signals signals)
+public sealed class TagRecord(Database database, FileScanner scanner, LibraryWriter writer, CopyHistory history, CopyFiles copies, Placement placement, Signals signals)
 {
     /// <summary>Where the file of a copy is; null for one that is missing or in the trash.</summary>
     internal string? Find(long copyId)
@@ -25,7 +25,7 @@ public sealed class TagRecord(Database database, FileScanner scanner, LibraryWri
     /// <summary>Gives a file another name; the folder it leaves goes if it is empty. Returns where it is now.</summary>
     internal string Move(string path, string wanted)
     {
-        var moved = placement.Move(path, wanted, isFree: IsFree);
+        var moved = placement.Move(path, wanted, isFree: copies.IsFree);
         Placement.RemoveEmptyFolder(Path.GetDirectoryName(path)!);
         return moved;
     }
@@ -45,11 +45,5 @@ public sealed class TagRecord(Database database, FileScanner scanner, LibraryWri
                 connection.Execute("UPDATE tag_undo SET undone_by = @itemId WHERE item_id = @undone", new { itemId, undone });
         });
         signals.Send(new Signal(Signal.Library));
-    }
-
-    private bool IsFree(string path)
-    {
-        using var connection = database.Open();
-        return !connection.ExecuteScalar<bool>("SELECT EXISTS (SELECT 1 FROM copy WHERE path = @path)", new { path });
     }
 }

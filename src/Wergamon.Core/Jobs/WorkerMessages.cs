@@ -11,6 +11,7 @@ namespace Wergamon.Core.Jobs;
 [JsonPolymorphic(TypeDiscriminatorPropertyName = "job")]
 [JsonDerivedType(typeof(ProbeJob), "probe")]
 [JsonDerivedType(typeof(ConvertJob), "convert")]
+[JsonDerivedType(typeof(RetagJob), "retag")]
 [JsonDerivedType(typeof(DecodeJob), "decode")]
 [JsonDerivedType(typeof(AnalysisJob), "analyse")]
 [JsonDerivedType(typeof(LevelJob), "level")]
@@ -30,6 +31,11 @@ public sealed record ProbeJob(string SourcePath) : WorkerJob;
 /// <param name="OutputPath">Must not exist.</param>
 /// <param name="FrameCount">The length in the header, which is written first. Anything longer is cut off; shorter stays shorter.</param>
 public sealed record DecodeJob(string SourcePath, string OutputPath, long FrameCount) : WorkerJob;
+
+/// <summary>Makes a copy of an earlier copy with the present tags of its source, and proves it: the coded sound is the same byte for byte.</summary>
+/// <param name="CopyPath">The earlier copy; it stays as it is.</param>
+/// <param name="Conversion">What says how its tags are made, and where the new copy goes.</param>
+public sealed record RetagJob(string CopyPath, ConvertJob Conversion) : WorkerJob;
 
 /// <summary>Analyses the audio of a file in one pass.</summary>
 public sealed record AnalysisJob(string SourcePath) : WorkerJob;
@@ -128,6 +134,7 @@ public sealed record JobPicture(PictureKind Kind, string Path);
 [JsonDerivedType(typeof(ProgressReply), "progress")]
 [JsonDerivedType(typeof(ProbeReply), "probe")]
 [JsonDerivedType(typeof(ConvertReply), "convert")]
+[JsonDerivedType(typeof(RetagReply), "retag")]
 [JsonDerivedType(typeof(DecodeReply), "decode")]
 [JsonDerivedType(typeof(AnalysisReply), "analyse")]
 [JsonDerivedType(typeof(LevelReply), "level")]
@@ -152,6 +159,9 @@ public sealed record ConvertReply(Proof Proof, AudioAnalysis? Analysis = null) :
 
 /// <param name="Frames">Samples of one channel that were written.</param>
 public sealed record DecodeReply(long Frames) : WorkerReply;
+
+/// <summary>The copy has its tags, and the sound that it had.</summary>
+public sealed record RetagReply : WorkerReply;
 
 public sealed record AnalysisReply(AudioAnalysis Analysis) : WorkerReply;
 

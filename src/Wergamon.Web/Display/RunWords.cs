@@ -17,6 +17,7 @@ internal static class RunWords
         DiscRenames.RunKind => "Writing names",
         TagRuns.RunKind => "Writing tags",
         TagRuns.UndoKind => "Undoing tags",
+        MirrorFileHandler.RunKind => "Updating",
         _ => "Converting",
     };
 
@@ -47,6 +48,7 @@ internal static class RunWords
         DiscRenames.RunKind => "renamed",
         TagRuns.RunKind => "written",
         TagRuns.UndoKind => "undone",
+        MirrorFileHandler.RunKind => "updated",
         _ => "proved",
     };
 }

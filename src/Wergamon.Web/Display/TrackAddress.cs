@@ -1,4 +1,5 @@
 using Microsoft.AspNetCore.Http.Extensions;
+using Microsoft.AspNetCore.WebUtilities;
 using Wergamon.App.Library;
 using Wergamon.Core.Planning;
 
@@ -7,6 +8,9 @@ namespace Wergamon.Web.Display;
 /// <summary>A list of tracks in the address of a page, so that it can be bookmarked and shared.</summary>
 public static class TrackAddress
 {
+    /// <summary>What <see cref="Write"/> has written.</summary>
+    public static TrackView Read(string address) => Read(new QueryCollection(QueryHelpers.ParseQuery(address)));
+
     public static TrackView Read(IQueryCollection query) => new(
         query["words"].ToString().Trim(),
         [.. query["show"].Select(MarkOf).OfType<TrackFilter>().Distinct().Order()],

@@ -4,16 +4,18 @@ using Wergamon.App.Convert;
 using Wergamon.App.Intake;
 using Wergamon.App.Library;
 using Wergamon.App.Runs;
-using Wergamon.Core.Audio;
+using Wergamon.Web.Display;
 
 namespace Wergamon.Web.Pages.Convert;
 
-public sealed class IndexModel(Plans plans, RunStore runs, LibraryQueries library, FilePlans filePlans, UploadBatches batches) : PageModel
+public sealed class IndexModel(Plans plans, MirrorStore mirrors, RunStore runs, LibraryQueries library, LibraryParts parts, FilePlans filePlans, UploadBatches batches) : PageModel
 {
     private const int RunsShown = 50, MaxNamed = 5;
     private const string FirstTarget = "pocket-player";
 
     public IReadOnlyList<PlanRow> Plans { get; private set; } = [];
+
+    public IReadOnlyList<MirrorRow> Mirrors { get; private set; } = [];
 
     public IReadOnlyList<RunRow> Runs { get; private set; } = [];
 
@@ -23,22 +25,30 @@ public sealed class IndexModel(Plans plans, RunStore runs, LibraryQueries librar
     public void OnGet()
     {
         Plans = plans.List();
+        Mirrors = mirrors.List();
         Runs = runs.List(RunsShown);
     }
 
-    /// <summary>Plans the picked tracks, or all that were shown if none is picked.</summary>
+    /// <summary>Plans the picked tracks, or all of the album or list that was shown if none is picked.</summary>
     /// <param name="numbers">Picked in a long list: all numbers in one field, separated by commas.</param>
-    public IActionResult OnPostCreate(string? title, [FromForm(Name = "track")] long[] picked, [FromForm(Name = "shown")] long[] shown, string? numbers)
+    /// <param name="album">The album that was shown.</param>
+    /// <param name="list">The list that was shown, as its address has it.</param>
+    public IActionResult OnPostCreate(string? title, [FromForm(Name = "track")] long[] picked, string? numbers, long? album, string? list)
     {
         var listed = (numbers ?? "").Split(',').Select(number => long.TryParse(number, out long id) ? id : 0).Where(id => id > 0).ToArray();
-        var ids = listed.Length > 0 ? listed : picked.Length > 0 ? picked : shown;
-        if (library.TracksById(ids).Count == 0)
+        var chosen = library.TracksById(listed.Length > 0 ? listed : picked);
+        var shown = album is { } id ? LibraryPart.OfAlbum(id) : list is not null ? LibraryPart.OfView(TrackAddress.Read(list)) : null;
+        // Picking all that is shown is choosing the list.
+        IReadOnlyList<TrackRow> all = shown is null ? [] : parts.TracksOf(shown);
+        bool isAll = shown is not null && (chosen.Count == 0 || chosen.Count == all.Count && chosen.Select(track => track.Id).ToHashSet().SetEquals(all.Select(track => track.Id)));
+        var tracks = isAll ? all : chosen;
+        if (tracks.Count == 0)
         {
             Message = "No track was picked that is still in the library.";
             return RedirectToPage();
         }
 
-        return Redirect($"/convert/{plans.Create(string.IsNullOrWhiteSpace(title) ? "Picked tracks" : title, FirstTarget, ids)}");
+        return Redirect($"/convert/{plans.Create(string.IsNullOrWhiteSpace(title) ? "Picked tracks" : title, FirstTarget, [.. tracks.Select(track => track.Id)], isAll ? shown : null)}");
     }
 
     /// <summary>Plans files that were dropped here and have been uploaded.</summary>
@@ -52,7 +62,7 @@ public sealed class IndexModel(Plans plans, RunStore runs, LibraryQueries librar
 
         var (plan, unreadable) = await filePlans.CreateAsync(folder, FirstTarget, HttpContext.RequestAborted);
         if (unreadable.Count > 0)
-            Message = $"{Display.Words.Count(unreadable.Count, "file")} cannot be read. {string.Join(" ", unreadable.Take(MaxNamed).Select(file => $"{Path.GetFileName(file.Path)}: {file.Reason}"))}";
+            Message = $"{Words.Count(unreadable.Count, "file")} cannot be read. {string.Join(" ", unreadable.Take(MaxNamed).Select(file => $"{Path.GetFileName(file.Path)}: {file.Reason}"))}";
         if (plan is not { } id)
         {
             Message ??= "There was no music among these files.";

@@ -11,7 +11,7 @@ using Wergamon.Web.Display;
 
 namespace Wergamon.Web.Pages.Convert;
 
-public sealed class PlanModel(Plans plans, TargetChoices targets, RunScheduler scheduler, LibraryQueries library) : PageModel
+public sealed class PlanModel(Plans plans, Mirrors mirrors, TargetChoices targets, RunScheduler scheduler, LibraryQueries library) : PageModel
 {
     private const int MaxName = 200;
 
@@ -162,6 +162,16 @@ public sealed class PlanModel(Plans plans, TargetChoices targets, RunScheduler s
     public IActionResult OnPostStream(long id, int position, int? stream)
     {
         plans.SetStream(id, position, stream is >= 0 ? stream : null);
+        return Back(id);
+    }
+
+    /// <summary>Keeps the plan as a mirror.</summary>
+    public IActionResult OnPostKeep(long id)
+    {
+        var (mirror, refusal) = mirrors.Keep(id);
+        if (mirror is { } kept)
+            return Redirect($"/convert/mirrors/{kept}");
+        NotStarted = refusal;
         return Back(id);
     }
 

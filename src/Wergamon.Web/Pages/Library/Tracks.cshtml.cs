@@ -19,6 +19,9 @@ public sealed class TracksModel(TrackList list, Settings settings, TimeProvider 
 
     public TrackView View { get; private set; } = TrackAddress.Read(QueryCollection.Empty);
 
+    /// <summary>What a plan made here is called at first.</summary>
+    public string PlanTitle => View.Words.Length > 0 ? "Found: " + View.Words : View.Folder is { } folder ? Path.GetFileName(folder.TrimEnd('/')) : "Picked tracks";
+
     public TrackCounts Counts { get; private set; } = new(0, 0, 0, new Dictionary<TrackFilter, int>(), []);
 
     public IReadOnlyList<TrackColumn> Columns { get; private set; } = [];

@@ -63,7 +63,7 @@ public sealed class RunModel(RunStore runs, RunProgress progress, RunScheduler s
             var run = View.Run;
             var thing = RunWords.Thing(run);
             int unproved = rips.CountUnproved(run.Id);
-            var did = run.Kind == RipStore.RunKind ? "read back" : Lines.Count > 0 ? Lines[0].Description.Outcome.ToLowerInvariant() : "done";
+            var did = run.Kind == RipStore.RunKind ? "read back" : run.Kind == MirrorFileHandler.RunKind ? RunWords.Did(run) : Lines.Count > 0 ? Lines[0].Description.Outcome.ToLowerInvariant() : "done";
             var parts = new List<string> { $"{(run.Failed == 0 && run.Skipped == 0 && run.Done > 1 ? "All " : "")}{Words.Count(run.Done, thing)} {did}" };
             if (run.Failed > 0)
                 parts.Add($"{run.Failed} failed");

@@ -20,8 +20,7 @@ function tell(form) {
   const count = `${picked.size.toLocaleString("en")} track${picked.size === 1 ? "" : "s"}`;
   form.querySelector(".pick-count").textContent = picked.size ? `${count} picked` : "None picked";
   const convert = form.querySelector("[data-convert-list]");
-  convert.disabled = picked.size === 0;
-  convert.textContent = picked.size ? `Convert ${count}` : "Convert";
+  convert.textContent = picked.size ? `Convert ${count}` : convert.dataset.all;
   form.querySelector("[data-drop-picks]").hidden = picked.size === 0;
   sessionStorage.setItem(KEPT_PICKS, JSON.stringify([...picked]));
 }

@@ -1,0 +1,122 @@
+using Wergamon.App.Files;
+using Wergamon.App.Library;
+using Wergamon.App.Runs;
+using Wergamon.App.Workers;
+using Wergamon.Core.Jobs;
+
+namespace Wergamon.App.Convert;
+
+/// <summary>Writes tags into the files of mirrors, moves them, and moves those that are gone to the trash.</summary>
+public sealed class MirrorFileHandler(MirrorStore store, CopyFiles copies, WorkerPool workers, Placement placement, Trash trash) : IItemHandler
+{
+    /// <summary>Names the runs that bring mirrors up to date.</summary>
+    public const string RunKind = "mirror";
+
+    /// <summary>Names the items.</summary>
+    public const string ItemKind = "mirror-file";
+
+    public string Kind => ItemKind;
+
+    public async Task<ItemOutcome> ExecuteAsync(RunItemRow item, ItemContext context, CancellationToken cancellation)
+    {
+        var spec = MirrorFileSpec.Of(item);
+        return spec.Action switch
+        {
+            MirrorAction.Tag => await TagAsync(item, spec, cancellation).ConfigureAwait(false),
+            MirrorAction.Move => Move(spec),
+            _ => Remove(spec),
+        };
+    }
+
+    public ItemDescription Describe(RunItemRow item)
+    {
+        var spec = MirrorFileSpec.Of(item);
+        var (doing, outcome) = spec.Action switch
+        {
+            MirrorAction.Tag => ("Writing tags", "Tags written"),
+            MirrorAction.Move => ("Moving", "Moved"),
+            _ => ("Moving", "In the trash"),
+        };
+        return new ItemDescription(doing, outcome)
+        {
+            Path = Path.GetRelativePath(spec.Root, item.Result ?? spec.To ?? spec.Path),
+            Detail = spec.Action == MirrorAction.Move ? $"was {Path.GetRelativePath(spec.Root, spec.Path)}" : "",
+            OnFailure = "The file is as it was.",
+        };
+    }
+
+    private async Task<ItemOutcome> TagAsync(RunItemRow item, MirrorFileSpec spec, CancellationToken cancellation)
+    {
+        // It may have moved in this run.
+        if (store.File(spec.MirrorId, spec.TrackId)?.Path is not { } path || !File.Exists(path))
+            return ItemOutcome.Failed($"{spec.Path} is no longer there. It is made again by the next update.");
+        var file = placement.Begin(path, item.Id);
+        try
+        {
+            var reply = await workers.RunAsync(new RetagJob(path, spec.Job! with { OutputPath = file.TemporaryPath }), WorkerPriority.AskedFor, null, cancellation).ConfigureAwait(false);
+            if (reply is not RetagReply)
+            {
+                placement.Discard(file);
+                return ItemOutcome.Failed(reply.Failure ?? "The worker gave no reason.");
+            }
+
+            placement.Replace(file, path);
+        }
+        catch
+        {
+            placement.Discard(file);
+            throw;
+        }
+
+        await copies.SaveTagsAsync(path).ConfigureAwait(false);
+        store.Save(spec.MirrorId, spec.Entry! with { Path = path });
+        placement.Settle(file);
+        return ItemOutcome.Done(path);
+    }
+
+    private ItemOutcome Move(MirrorFileSpec spec)
+    {
+        // Where the server ended after a move, the new place is known already.
+        if (store.File(spec.MirrorId, spec.TrackId)?.Path is { } now && now != spec.Path && File.Exists(now))
+            return ItemOutcome.Done(now);
+        if (!File.Exists(spec.Path))
+            return ItemOutcome.Failed($"{spec.Path} is no longer there. It is made again by the next update.");
+        var moved = placement.Move(spec.Path, spec.To!, isFree: copies.IsFree, recordPlace: to => Record(spec, to));
+        RemoveEmptyFolders(spec);
+        return ItemOutcome.Done(moved);
+    }
+
+    private void Record(MirrorFileSpec spec, string path)
+    {
+        store.SetPath(spec.MirrorId, spec.TrackId, path);
+        copies.SetPath(spec.Path, path);
+    }
+
+    private ItemOutcome Remove(MirrorFileSpec spec)
+    {
+        if (File.Exists(spec.Path))
+        {
+            const string Reason = "no longer in a mirror";
+            if (copies.At(spec.Path) is { } copy)
+            {
+                if (trash.Take(copy, Reason) is { } refusal)
+                    return ItemOutcome.Failed(refusal);
+            }
+            else
+            {
+                trash.TakeFile(spec.Path, Reason);
+            }
+        }
+
+        store.Forget(spec.MirrorId, spec.TrackId, spec.Path);
+        RemoveEmptyFolders(spec);
+        return ItemOutcome.Done(null);
+    }
+
+    /// <summary>The folder that a file has left, and those above it, go when they are empty; the folder of the mirror stays.</summary>
+    private static void RemoveEmptyFolders(MirrorFileSpec spec)
+    {
+        for (var folder = Path.GetDirectoryName(spec.Path); folder is not null && folder != spec.Root && AllowedPaths.IsBelow(folder, spec.Root); folder = Path.GetDirectoryName(folder))
+            Placement.RemoveEmptyFolder(folder);
+    }
+}

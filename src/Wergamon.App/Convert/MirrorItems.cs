@@ -1,0 +1,145 @@
+using System.Data;
+using System.Text.Json;
+using Wergamon.App.Library;
+using Wergamon.App.Runs;
+using Wergamon.Core.Jobs;
+using Wergamon.Core.Naming;
+using Wergamon.Core.Planning;
+
+namespace Wergamon.App.Convert;
+
+/// <summary>What is done with a file that a mirror has made.</summary>
+internal enum MirrorAction
+{
+    /// <summary>It gets the present tags of its source.</summary>
+    Tag,
+
+    /// <summary>It gets another name.</summary>
+    Move,
+
+    /// <summary>It goes to the trash.</summary>
+    Remove,
+}
+
+/// <summary>One step with a file of a mirror.</summary>
+/// <param name="Path">Where the file is, or was when the step was planned.</param>
+internal sealed record MirrorFileSpec(long MirrorId, long TrackId, MirrorAction Action, string Path)
+{
+    public int Version { get; init; } = 1;
+
+    /// <summary>The folder of the mirror: empty ones below it go, too.</summary>
+    public string Root { get; init; } = "";
+
+    /// <summary>For a move: where to.</summary>
+    public string? To { get; init; }
+
+    /// <summary>For tags: how they are made, and what identifies them then.</summary>
+    public ConvertJob? Job { get; init; }
+
+    public MirrorEntry? Entry { get; init; }
+
+    public string ToJson() => JsonSerializer.Serialize(this, ConvertJson.Default.MirrorFileSpec);
+
+    public static MirrorFileSpec Of(RunItemRow item) =>
+        JsonSerializer.Deserialize(item.Spec, ConvertJson.Default.MirrorFileSpec) ?? throw new InvalidDataException($"Run item {item.Id} does not say which file.");
+}
+
+/// <summary>Turns what a mirror needs into the items of a run: files that go, files that move, tags, and what is converted.</summary>
+internal sealed class MirrorItems
+{
+    private readonly IDbConnection _connection;
+    private readonly long _runId;
+    private readonly MirrorView _view;
+
+    /// <summary>The item after which a name is free.</summary>
+    private readonly Dictionary<string, long> _freedBy = new(StringComparer.OrdinalIgnoreCase);
+
+    private readonly Dictionary<long, long> _movedBy = [];
+
+    private int _position;
+
+    private readonly Dictionary<long, IReadOnlyList<JobField>> _fromNames;
+
+    private MirrorItems(IDbConnection connection, long runId, MirrorView view)
+    {
+        (_connection, _runId, _view) = (connection, runId, view);
+        _fromNames = LibraryQueries.FieldsFromNames(connection, view.ToDo.Where(line => line.Line is not null).Select(line => line.Line!.Track!.Master.Id));
+    }
+
+    public static void Insert(IDbConnection connection, long runId, MirrorView view)
+    {
+        var items = new MirrorItems(connection, runId, view);
+        items.AddRemovals();
+        items.AddMoves();
+        items.AddTags();
+        items.AddConversions();
+    }
+
+    private void AddRemovals()
+    {
+        foreach (var line in _view.ToDo.Where(line => line.Step.State == MirrorState.Gone))
+            _freedBy[line.Step.Made!.Path] = Add(line.Title, Lane.Files, SpecOf(line.Step, MirrorAction.Remove));
+    }
+
+    private void AddMoves()
+    {
+        var movers = _view.ToDo.Where(line => line.Step.Moves).ToDictionary(line => line.Step.Made!.Path);
+        var places = movers.Values.Select(line => line.Step.Wanted!.Path).Concat(movers.Keys).ToHashSet(StringComparer.OrdinalIgnoreCase);
+        var at = movers.ToDictionary(pair => pair.Key, pair => pair.Value);
+        foreach (var (from, to) in MoveOrder.Sort(movers.Values.Select(line => new FileMove(line.Step.Made!.Path, line.Step.Wanted!.Path)), Aside))
+        {
+            var line = at[from];
+            at[to] = line;
+            bool isLast = to == line.Step.Wanted!.Path;
+            long id = Add(line.Title, Lane.Files, SpecOf(line.Step, MirrorAction.Move) with { Path = from, To = to }, isResult: isLast && line.Step.State == MirrorState.Moved);
+            foreach (var before in new[] { _freedBy.GetValueOrDefault(to), _movedBy.GetValueOrDefault(line.Step.TrackId) }.Where(before => before > 0).Distinct())
+                RunStore.InsertWait(_connection, id, before, needsSuccess: false);
+            _freedBy[from] = id;
+            _movedBy[line.Step.TrackId] = id;
+        }
+
+        string Aside(string path)
+        {
+            int number = 2;
+            while (!places.Add(TrackPath.Numbered(path, number)) || File.Exists(TrackPath.Numbered(path, number)))
+                number++;
+            return TrackPath.Numbered(path, number);
+        }
+    }
+
+    private void AddTags()
+    {
+        foreach (var line in _view.ToDo.Where(line => line.Step.State == MirrorState.Tags))
+        {
+            var spec = SpecOf(line.Step, MirrorAction.Tag) with { Entry = line.Step.Wanted, Job = CopyOf(line).Job };
+            long id = Add(line.Title, Lane.Worker, spec);
+            if (_movedBy.TryGetValue(line.Step.TrackId, out long move))
+                RunStore.InsertWait(_connection, id, move, needsSuccess: false);
+        }
+    }
+
+    private void AddConversions()
+    {
+        foreach (var line in _view.ToDo.Where(line => line.Step.Converts))
+        {
+            var (wanted, made) = (line.Step.Wanted!, line.Step.Made);
+            bool isRemade = line.Step.State == MirrorState.Sound;
+            var spec = CopyOf(line) with { Mirror = new MirrorPlace(_view.Mirror.Id, wanted), IfExists = isRemade && made!.Path == wanted.Path ? IfExists.Replace : _view.Target.IfExists };
+            long duration = (long)line.Line!.Planned!.Source.Facts.Duration.TotalMilliseconds;
+            long id = RunStore.InsertItem(_connection, _runId, _position++, new NewItem(ConvertHandler.ItemKind, Lane.Worker, line.Title, duration, spec.ToJson()) { CopyIds = [spec.SourceCopyId!.Value] });
+            if (_freedBy.TryGetValue(wanted.Path, out long before))
+                RunStore.InsertWait(_connection, id, before, needsSuccess: false);
+            if (!isRemade || made!.Path == wanted.Path)
+                continue;
+            long removal = Add(line.Title, Lane.Files, SpecOf(line.Step, MirrorAction.Remove), isResult: false);
+            RunStore.InsertWait(_connection, removal, id, needsSuccess: true);
+        }
+    }
+
+    private MirrorFileSpec SpecOf(MirrorStep step, MirrorAction action) => new(_view.Mirror.Id, step.TrackId, action, step.Made!.Path) { Root = _view.Mirror.OutputFolder };
+
+    private CopySpec CopyOf(MirrorLine line) => PlanItems.SpecOf(line.Line!, line.Line!.Track!, _fromNames.GetValueOrDefault(line.Line.Track!.Master.Id) ?? []);
+
+    private long Add(string title, string lane, MirrorFileSpec spec, bool isResult = true) =>
+        RunStore.InsertItem(_connection, _runId, _position++, new NewItem(MirrorFileHandler.ItemKind, lane, title, 1, spec.ToJson()) { IsResult = isResult });
+}

@@ -1,0 +1,47 @@
+using Dapper;
+using Wergamon.App.Files;
+using Wergamon.App.Storage;
+
+namespace Wergamon.App.Library;
+
+/// <summary>Keeps the library in step with files that are moved or written to here; files that it does not list are passed over.</summary>
+public sealed class CopyFiles(Database database, FileScanner scanner, LibraryWriter writer, CopyHistory history, Signals signals)
+{
+    /// <summary>The copy whose file lies at a path; null where the library lists none.</summary>
+    public CopyRow? At(string path)
+    {
+        using var connection = database.Open();
+        return connection.QueryFirstOrDefault<CopyRow>($"SELECT {CopyRow.Columns} FROM copy c WHERE c.path = @path AND NOT c.is_trashed", new { path });
+    }
+
+    /// <summary>Whether no copy is known to lie at a path.</summary>
+    public bool IsFree(string path)
+    {
+        using var connection = database.Open();
+        return !connection.ExecuteScalar<bool>("SELECT EXISTS (SELECT 1 FROM copy WHERE path = @path)", new { path });
+    }
+
+    /// <summary>The file of a copy has got another name.</summary>
+    public void SetPath(string from, string to) => database.Change(connection =>
+    {
+        if (connection.QueryFirstOrDefault<long?>("UPDATE copy SET path = @to WHERE path = @from AND NOT is_trashed RETURNING id", new { from, to }) is { } id)
+            history.Note(connection, id, "renamed in its mirror");
+    });
+
+    /// <summary>The file has other tags and the sound it had.</summary>
+    public async Task SaveTagsAsync(string path)
+    {
+        if (At(path) is not { } copy)
+            return;
+        // The file is written, which is recorded even if the run is stopped now.
+        var scanned = await scanner.ScanAsync(new FileInfo(path), CancellationToken.None).ConfigureAwait(false);
+        if (scanned.Facts is null)
+            return;
+        database.Change(connection =>
+        {
+            writer.SaveEdited(connection, copy.Id, scanned);
+            history.Note(connection, copy.Id, "tags of its source written");
+        });
+        signals.Send(new Signal(Signal.Library));
+    }
+}

@@ -1,0 +1,25 @@
+using Wergamon.App.Library;
+
+namespace Wergamon.Web.Display;
+
+/// <summary>Parts of the library in words.</summary>
+internal static class PartWords
+{
+    /// <summary>"all tracks below /music in FLAC, found with 'lamp'"</summary>
+    public static string Of(LibraryPart part, LibraryQueries library)
+    {
+        if (part.Albums.Count > 0)
+            return "the album " + string.Join(", ", part.Albums.Select(id => library.Album(id)?.Title ?? "that is gone"));
+        if (part.View is not { } view)
+            return Words.Count(part.Tracks.Count, "picked track");
+        var words = new List<string>();
+        if (view.Folder is { } folder)
+            words.Add(" below " + folder);
+        if (view.Format is { } format)
+            words.Add(" in " + format);
+        if (view.Words.Length > 0)
+            words.Add($", found with \"{view.Words}\"");
+        words.AddRange(view.Marks.Select(mark => ", " + TrackAddress.InWords(mark)));
+        return "all tracks" + string.Concat(words);
+    }
+}
