@@ -18,7 +18,7 @@ using Wergamon.Core.Planning;
 CultureInfo.CurrentCulture = CultureInfo.InvariantCulture;
 if (args is not [var folder, var rack, ..] || args.Length > 3 || !Directory.Exists(folder) || !Directory.Exists(rack))
 {
-    Console.Error.WriteLine("Say where the demo music and the disc rack are: Wergamon.Bench MUSIC-FOLDER RACK-FOLDER [library|tags|server|plans|discs|sound|conversion|formats]");
+    Console.Error.WriteLine("Say where the demo music and the disc rack are: Wergamon.Bench MUSIC-FOLDER RACK-FOLDER [library|tags|server|plans|discs|sound|conversion|hours|formats]");
     return 2;
 }
 
@@ -58,8 +58,11 @@ try
     {
         await CpuRatioAsync();
         await SpeedUpAsync();
-        await MemoryAsync();
+        await MemoryAsync(new PcmFormat(new SampleRate(96_000), 6, 24), 20, 120);
     }
+
+    if (args is [_, _, "hours"])
+        await MemoryAsync(new PcmFormat(SampleRate.AudioDisc, 2, 16), 10 * 3_600);
 
     if (IsWanted("formats"))
     {
@@ -151,10 +154,9 @@ async Task<double> AlbumSecondsAsync(int workers, int round)
 }
 
 // A worker's peak memory, runtime included, must not grow with the length of the audio.
-async Task MemoryAsync()
+async Task MemoryAsync(PcmFormat format, params int[] lengths)
 {
-    var format = new PcmFormat(new SampleRate(96_000), 6, 24);
-    foreach (int seconds in new[] { 20, 120 })
+    foreach (int seconds in lengths)
     {
         var source = Path.Combine(work, "long.wav");
         using (var writer = new WavWriter(File.Create(source), format))
@@ -162,8 +164,8 @@ async Task MemoryAsync()
             var block = new SampleBuffer(format) { FrameCount = SampleBuffer.DefaultCapacity };
             var random = new Random(1);
             foreach (ref int sample in block.Integers)
-                sample = random.Next(1 << 24) - (1 << 23);
-            for (int i = 0; i < seconds * format.Rate.Hertz / block.FrameCount; i++)
+                sample = random.Next(1 << format.Bits) - (1 << (format.Bits - 1));
+            for (int i = 0; i < (long)seconds * format.Rate.Hertz / block.FrameCount; i++)
                 writer.Write(block);
             writer.Complete();
         }
@@ -172,7 +174,7 @@ async Task MemoryAsync()
         var job = new ConvertJob(source, format, [], new FlacSettings(), Path.Combine(work, $"long-{seconds}.flac"), [], []);
         await worker.RunAsync(job, _ => { }, CancellationToken.None);
         var peak = File.ReadLines($"/proc/{worker.ProcessId}/status").First(line => line.StartsWith("VmHWM:", StringComparison.Ordinal));
-        Console.WriteLine($"Peak memory of a worker, {seconds} s of 24-bit 96 kHz 5.1 to FLAC and proved: {peak[6..].Trim()}");
+        Console.WriteLine($"Peak memory of a worker, {seconds} s of {format} to FLAC and proved: {peak[6..].Trim()}");
     }
 }
 

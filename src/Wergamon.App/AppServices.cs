@@ -53,6 +53,7 @@ public static class AppServices
         .AddSingleton<CopyMaker>()
         .AddSingleton<IItemHandler, ConvertHandler>()
         .AddSingleton<IItemHandler, TrashOriginalHandler>()
+        .AddSingleton<TrackSplits>()
         .AddSingleton<MirrorStore>()
         .AddSingleton<Mirrors>()
         .AddSingleton<IItemHandler, MirrorFileHandler>()

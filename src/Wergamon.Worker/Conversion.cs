@@ -17,6 +17,8 @@ internal sealed class Conversion(ConvertJob asked, JobReport report)
     {
         if (CodecCheck.ComplaintOf(_job.Encoder.Format) is { } complaint)
             throw new CodecException(complaint);
+        if (_job.Steps.Any(step => step.Kind == StepKind.Trim || step.Fade is { Out.Ticks: > 0 } && !(_job.Part is null && StatesExactLength())))
+            _job = _job with { Part = MeasurePart() };
         double fittingGain = MayClip() ? MeasureFittingGain() : 1;
         var tags = SourceTags.For(_job);
         var proof = new ProofReading(_job, tags);
@@ -67,6 +69,22 @@ internal sealed class Conversion(ConvertJob asked, JobReport report)
     private bool MayClip() =>
         !_job.Steps.Any(step => step.Kind == StepKind.Gain)
         && _job.Steps.Any(step => step.Kind == StepKind.Downmix || _job.Level is { Kind: LevelKind.AvoidClipping } && step.Kind == StepKind.Resample);
+
+    /// <summary>The frames that are taken, where only decoding tells: without the silence that is trimmed, and as long as the sound really is.</summary>
+    private FrameRange MeasurePart()
+    {
+        using var reader = RouteReader.Open(_job with { Steps = [] }, 1, frames => Tell(frames, proving: false));
+        var (sound, length) = DigitalSilence.Measure(reader);
+        if (length == 0)
+            throw new UnreadableAudioException("No sound could be decoded from the source.");
+        // A source that ends too early is not taken for a shorter one.
+        RefuseIfCut(reader, reader.FrameCount, length);
+        if (!_job.Steps.Any(step => step.Kind == StepKind.Trim))
+            sound = new FrameRange(0, length);
+        return sound.Count == 0
+            ? throw new UnreadableAudioException("The whole track is digital silence, so that nothing would be left of it. Choose not to trim it.")
+            : (_job.Part ?? new FrameRange(0, length)).Within(sound);
+    }
 
     private double MeasureGain()
     {

@@ -13,7 +13,8 @@ internal static class RouteReader
     /// <param name="onSource">Called with the frames read from the source so far.</param>
     public static IPcmReader Open(ConvertJob job, double fittingGain, Action<long> onSource)
     {
-        IPcmReader reader = new CountingReader(OpenSource(job), onSource);
+        var source = OpenSource(job);
+        IPcmReader reader = new CountingReader(job.Part is { } part ? new RangeReader(source, part) : source, onSource);
         if (!SameShape(reader.Format, job.SourceFormat))
         {
             var reply = new DifferentSourceReply(job.SourceFormat, reader.Format, reader.FrameCount);
@@ -39,6 +40,7 @@ internal static class RouteReader
         StepKind.Arrange => new ChannelMapReader(reader, step.Channels ?? [], step.Output.Roles),
         StepKind.Downmix => new DownmixReader(reader, job.Downmix, step.Output.Channels),
         StepKind.Resample => new ResamplingReader(reader, step.Output.Rate),
+        StepKind.Fade when step.Fade is { } times => new FadeReader(reader, times, reader.FrameCount ?? long.MaxValue),
         StepKind.Gain => new GainReader(reader, Decibels.ToGain(step.Decibels ?? 0)),
         StepKind.Requantise => new RequantisingReader(reader, step.Output.Bits, step.Dither),
         _ => reader,

@@ -19,6 +19,9 @@ public sealed class KillTests(ITestOutputHelper output) : IDisposable
     /// <summary>Kills of each trial: few in every check, as many as <c>WERGAMON_KILLS</c> says for a longer one.</summary>
     private static readonly int Kills = int.Parse(Environment.GetEnvironmentVariable("WERGAMON_KILLS") ?? "2", CultureInfo.InvariantCulture);
 
+    /// <summary>In the runs that are cut off.</summary>
+    private static readonly int Tracks = Kills > 2 ? 60 : 10;
+
     private readonly TemporaryFolder _folder = new();
 
     private string Music => Directory.CreateDirectory(_folder["music"]).FullName;
@@ -30,7 +33,6 @@ public sealed class KillTests(ITestOutputHelper output) : IDisposable
     [Fact]
     public async Task Conversions_outlive_kills_of_the_server()
     {
-        const int Tracks = 10;
         var sums = MakeTracks(Tracks);
         using var killed = NewServer();
         await StartRunAsync(killed, Tracks);
@@ -45,7 +47,6 @@ public sealed class KillTests(ITestOutputHelper output) : IDisposable
     [Fact]
     public async Task Conversions_outlive_kills_of_workers()
     {
-        const int Tracks = 10;
         var sums = MakeTracks(Tracks);
         using var killed = NewServer();
         await StartRunAsync(killed, Tracks);

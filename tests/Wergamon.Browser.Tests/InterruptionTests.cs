@@ -95,7 +95,7 @@ public sealed class InterruptionTests(Site site) : IClassFixture<Site>
         site.PlanAlbum("Carbide", site.Folder("told"));
         site.ChooseTarget("Plain");
         // Without opening its page, which tells the end in its own way; and the run may end before any other page is open.
-        site.Browser.Script("const form = document.querySelector('.total-bar form'); fetch(form.action, { method: 'POST', body: new FormData(form), redirect: 'manual' })");
+        site.Browser.Script("const form = document.querySelector('.run-form'); fetch(form.action, { method: 'POST', body: new FormData(form), redirect: 'manual' })");
         site.Browser.FindText("#messages .message", "Carbide: 5 tracks for Plain, all proved");
     }
 

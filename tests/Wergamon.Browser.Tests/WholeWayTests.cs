@@ -139,6 +139,35 @@ public sealed class WholeWayTests(Site site) : IClassFixture<Site>
             "const s = document.querySelector(`#change-body [name=${arguments[0]}]`); s.value = arguments[1]; s.dispatchEvent(new Event('change', { bubbles: true }))", name, value);
     }
 
+    /// <summary>One track becomes two at a typed time, two others become one, and all are converted.</summary>
+    [Fact]
+    public void Tracks_are_split_and_joined()
+    {
+        var browser = site.Browser;
+        var output = site.Folder("split");
+        site.PlanAlbum("Carbide", output);
+        site.ChooseTarget("Archive");
+        browser.Click("tbody tr:nth-child(2) .btn-row");
+        browser.Click("#change-body summary", "Split into parts");
+        browser.Find("#split-marks").SendKeys("soon");
+        browser.Click("#change-body button", "Split at these times");
+        browser.FindText("#change-body [role=alert]", "does not begin with a time");
+        browser.Script("document.querySelector('#split-marks').value = '0:05 The Long Adit'");
+        browser.Click("#change-body button", "Split at these times");
+        browser.FindText("#change-body [role=alert]", "Split into 2 parts");
+        browser.Click("#change-body button", "Close");
+        browser.Find("svg[aria-label*='0:00 to 0:05 bit for bit']");
+        browser.Click("tbody tr:nth-child(4) [name=track]");
+        browser.Click("tbody tr:nth-child(5) [name=track]");
+        browser.Click(".plan-picked button", "Join into one");
+        browser.Find("svg[aria-label*='2 joined bit for bit']");
+        browser.FindText(".total-bar", "Convert 5 tracks");
+        site.StartRun();
+        site.WaitForEnd();
+        Assert.Equal(5, Directory.GetFiles(output, "*.flac", SearchOption.AllDirectories).Length);
+        Assert.Empty(browser.Complaints());
+    }
+
     /// <summary>All that a search finds, kept as a mirror: made, changed so that one track goes, and brought up to date.</summary>
     [Fact]
     public void A_search_is_mirrored_and_brought_up_to_date()

@@ -45,8 +45,8 @@ public sealed class ConvertHandler(CopyMaker maker, AllowedPaths allowed, Databa
     /// <summary>Plans a track anew whose header was read wrong, by what a decoder made of it; null for a file that has changed since its scan.</summary>
     private (CopySpec Spec, ConvertJob Job)? Correct(CopySpec spec, ConvertJob job, DifferentSourceReply different)
     {
-        // Of the other streams of a file nothing is stored that could be set right.
-        if (job.Sound is not null || spec.SourceCopyId is not { } id || !database.Change(connection => LibraryWriter.CorrectFormat(connection, id, different.Found, different.FrameCount)) || library.Copy(id) is not { } source)
+        // Of the other streams of a file nothing is stored that could be set right, and parts are counted in frames of what was planned.
+        if (job.Sound is not null || spec.IsNewTrack || spec.SourceCopyId is not { } id || !database.Change(connection => LibraryWriter.CorrectFormat(connection, id, different.Found, different.FrameCount)) || library.Copy(id) is not { } source)
             return null;
         var route = RoutePlanner.Plan(source.Facts, source.Fidelity, spec.Target);
         return (

@@ -21,6 +21,8 @@ public sealed class Mirrors(Database database, MirrorStore store, Plans plans, L
             return (null, "This plan is not there any more.");
         if (plan.Lines.Any(line => line.File is not null))
             return (null, "Uploaded files are not in the library, so there is nothing to mirror.");
+        if (plan.Lines.Any(line => line.IsCutOrJoined))
+            return (null, "A plan with parts of files or joined tracks cannot be kept as a mirror.");
         if (plan.Target.Place == OutputPlace.BesideSource)
             return (null, "A mirror needs a folder of its own. Choose another place than beside the sources.");
         return (database.Change(connection =>

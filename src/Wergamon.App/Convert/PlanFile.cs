@@ -32,5 +32,7 @@ public sealed record PlanFile(string Path, string Root, long FileBytes, long Mod
 [JsonSerializable(typeof(TrackException))]
 [JsonSerializable(typeof(TrashOriginalSpec))]
 [JsonSerializable(typeof(SoundChoice))]
+[JsonSerializable(typeof(TrackPart))]
+[JsonSerializable(typeof(IReadOnlyList<PlanPiece>))]
 [JsonSerializable(typeof(MirrorFileSpec))]
 internal sealed partial class ConvertJson : JsonSerializerContext;

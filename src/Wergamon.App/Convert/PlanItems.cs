@@ -20,7 +20,8 @@ internal static class PlanItems
             var spec = line.Track is { } track ? SpecOf(line, track, fromNames.GetValueOrDefault(track.Master.Id) ?? []) : SpecOf(line, line.File!);
             long duration = (long)line.Planned!.Source.Facts.Duration.TotalMilliseconds;
             long id = RunStore.InsertItem(connection, runId, position++, new NewItem(ConvertHandler.ItemKind, Lane.Worker, line.Title, duration, spec.ToJson()) { CopyIds = spec.SourceCopyId is { } copy ? [copy] : [] });
-            if (line.Track is not null)
+            // What is cut or joined stays: the copy of a part is not all there was.
+            if (line is { Track: not null, IsCutOrJoined: false })
                 copies.Add((line.Track.Master, id));
         }
 
@@ -76,7 +77,8 @@ internal static class PlanItems
             Fidelity = item.Route.ResultFidelity,
             Album = item.Target.Level is { AlbumAsOne: true } ? line.AlbumKey : null,
             BytesBefore = line.FileBytes,
-            Job = job with { Sound = line.Stream, Artwork = item.Target.Artwork, TagOptions = new TagWriteOptions(item.Target.Id3v2Version), Level = item.Target.Level },
+            IsNewTrack = line.IsCutOrJoined,
+            Job = job with { ExtraFields = [.. job.ExtraFields, .. line.OwnFields], AppendedSources = [.. line.Appended.Select(each => each.FilePath)], Part = line.Part?.Range, Sound = line.Stream, Artwork = item.Target.Artwork, TagOptions = new TagWriteOptions(item.Target.Id3v2Version), Level = item.Target.Level },
         };
     }
 

@@ -13,7 +13,7 @@ internal sealed class PlanMemory
     private readonly ConcurrentDictionary<long, Dictionary<int, (Basis Basis, PlanItem Item)>> _plans = new();
 
     /// <summary>All that the plan of a line depends on; tags and pictures change with the file.</summary>
-    private sealed record Basis(CopyRow Master, string Title, string AlbumTitle, int? Stream, TrackException? Exception, KnownSound? Known, Target Target, string Folder);
+    private sealed record Basis(CopyRow Master, string Title, string AlbumTitle, int? Stream, TrackException? Exception, TrackPart? Part, string Appended, KnownSound? Known, Target Target, string Folder);
 
     /// <summary>As <see cref="Planner.PlanAlone(IEnumerable{PlanSource}, Target, string)"/>, for lines whose file is there.</summary>
     public IReadOnlyList<PlanItem> PlanAlone(IDbConnection connection, long planId, Target target, string folder, IReadOnlyList<PlanLine> lines)
@@ -48,6 +48,6 @@ internal sealed class PlanMemory
         return items!;
 
         Basis BasisOf(PlanLine line, TrackRow track) =>
-            new(track.Master, track.Title, track.AlbumTitle, line.Stream, line.Exception, known.GetValueOrDefault(track.Master.Id), target, folder);
+            new(track.Master, track.Title, track.AlbumTitle, line.Stream, line.Exception, line.Part, string.Join('\n', line.Appended.Select(each => $"{each.FilePath} {each.WholeFacts.FrameCount}")), known.GetValueOrDefault(track.Master.Id), target, folder);
     }
 }

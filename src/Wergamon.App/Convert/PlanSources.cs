@@ -28,34 +28,38 @@ internal sealed class PlanSources
     {
         var master = track.Master;
         var contents = _contents[master.Id];
-        var facts = master.Facts.OfStream(line.Stream);
+        var facts = line.Facts.OfStream(line.Stream);
         var fidelity = line.Stream is null ? master.Fidelity : facts.IsLossless ? Fidelity.Exact : Fidelity.Lossy;
-        return new PlanSource(track.Id, facts, fidelity, master.FileBytes, NamesOf(contents, track.Title, track.AlbumTitle), contents, master.TagsFromName)
+        return new PlanSource(track.Id, facts, fidelity, line.FileBytes, NamesOf(contents, track.Title, track.AlbumTitle, line), contents, master.TagsFromName)
         {
-            Known = line.Stream is null ? _known.GetValueOrDefault(master.Id) : null,
+            Known = line is { Stream: null, IsCutOrJoined: false } ? _known.GetValueOrDefault(master.Id) : null,
             Path = master.Path,
             Root = master.FolderId is { } folder ? _roots.GetValueOrDefault(folder) : null,
             ModifiedAt = master.ModifiedAt,
             Generation = master.Generation,
             Exception = line.Exception,
+            Span = SpanOf(line),
         };
     }
 
     private static PlanSource Of(PlanLine line, PlanFile file)
     {
-        var facts = file.Facts.OfStream(line.Stream);
+        var facts = line.Facts.OfStream(line.Stream);
         var contents = file.Contents;
-        return new PlanSource(0, facts, facts.IsLossless ? Fidelity.Exact : Fidelity.Lossy, file.FileBytes, NamesOf(contents, line.Title, null), contents, file.FromName.Count)
+        return new PlanSource(0, facts, facts.IsLossless ? Fidelity.Exact : Fidelity.Lossy, line.FileBytes, NamesOf(contents, line.Title, null, line), contents, file.FromName.Count)
         {
             Path = file.Path,
             Root = file.Root,
             ModifiedAt = file.ModifiedAt,
             Exception = line.Exception,
+            Span = SpanOf(line),
         };
     }
 
+    private static SourceSpan? SpanOf(PlanLine line) => line.IsCutOrJoined ? new SourceSpan(line.Part?.Range, 1 + line.Appended.Count) : null;
+
     /// <summary>The fields that names are made of.</summary>
-    private static TagSet NamesOf(TagContents contents, string title, string? album)
+    private static TagSet NamesOf(TagContents contents, string title, string? album, PlanLine line)
     {
         var tags = new TagSet();
         foreach (var field in contents.Fields)
@@ -64,6 +68,8 @@ internal sealed class PlanSources
             tags.Set(FieldNames.Title, title);
         if (tags[FieldNames.Album].Count == 0 && album is not null)
             tags.Set(FieldNames.Album, album);
+        foreach (var field in line.OwnFields)
+            tags.Set(field.Name, field.Values);
         return tags;
     }
 }

@@ -1,4 +1,3 @@
-using Wergamon.App.Library;
 using Wergamon.Core.Formats;
 using Wergamon.Core.Planning;
 
@@ -11,49 +10,6 @@ public enum PlanFilter
     Warnings,
     Exceptions,
     LeftOut,
-}
-
-/// <summary>One line of a plan as it is shown and run: a track of the library, or a file that is not in it.</summary>
-/// <param name="Position">Its place in the plan, from 0.</param>
-/// <param name="Track">Null for a file.</param>
-/// <param name="File">Null for a track.</param>
-public sealed record PlanLine(int Position, TrackRow? Track, PlanFile? File)
-{
-    public bool IsLeftOut { get; init; }
-
-    /// <summary>Which of several streams of sound in its file is taken, from 0; null for the one that is heard.</summary>
-    public int? Stream { get; init; }
-
-    public TrackException? Exception { get; init; }
-
-    /// <summary>What will happen; null where it is left out, or has no file that is there.</summary>
-    public PlanItem? Planned { get; init; }
-
-    /// <summary>Null before this machine has done such work.</summary>
-    public TimeSpan? Duration { get; init; }
-
-    public string Title => Track?.Title ?? File?.First(Core.Tags.FieldNames.Title) ?? Path.GetFileNameWithoutExtension(File!.Path);
-
-    public int? Number => Track is not null ? Track.Number : int.TryParse(File?.First(Core.Tags.FieldNames.Track), out int number) ? number : null;
-
-    /// <summary>Tells albums apart: that of the track in the library, or the one that the tags of a file name.</summary>
-    public string AlbumKey => Track is not null ? Track.AlbumId.ToString(System.Globalization.CultureInfo.InvariantCulture) : "file " + File!.First(Core.Tags.FieldNames.Album);
-
-    public long FileBytes => Track?.Master.FileBytes ?? File!.FileBytes;
-
-    public AudioFacts Facts => Track?.Master.Facts ?? File!.Facts;
-
-    public bool IsMissing => Track?.Master.IsMissing ?? false;
-
-    public bool WillRun => !IsLeftOut && Planned is { IsSkipped: false };
-
-    public bool IsShownIn(PlanFilter filter) => filter switch
-    {
-        PlanFilter.Warnings => IsMissing || Planned?.HasWarning == true,
-        PlanFilter.Exceptions => Exception is not null,
-        PlanFilter.LeftOut => IsLeftOut,
-        _ => true,
-    };
 }
 
 /// <summary>A plan worked out against the library and the disk as they are now.</summary>
@@ -94,7 +50,7 @@ public sealed record PlanView(PlanRow Plan, Target Target, string OutputFolder, 
     }
 
     /// <summary>Originals that go to the trash and held more than what is kept of them; 0 where none is lost.</summary>
-    public int CountLosing => Target.Originals == Originals.TrashAfterProof ? _running.Count(line => line.Track is not null && !KeepsAll(line.Planned!)) : 0;
+    public int CountLosing => Target.Originals == Originals.TrashAfterProof ? _running.Count(line => line is { Track: not null, IsCutOrJoined: false } && !KeepsAll(line.Planned!)) : 0;
 
     public int CountIn(PlanFilter filter) => Lines.Count(line => line.IsShownIn(filter));
 

@@ -169,21 +169,25 @@ public sealed class Plans(Database database, LibraryQueries library, TargetChoic
 
     private List<PlanLine> LinesOf(IDbConnection connection, long id)
     {
-        var items = connection.Query<(int Position, long? TrackId, string? File, bool IsLeftOut, int? Stream, string? Exception)>(
-            "SELECT position, track_id, file, is_left_out, stream, exception FROM plan_item WHERE plan_id = @id ORDER BY position", new { id }).AsList();
-        var tracks = library.TracksById([.. items.Select(item => item.TrackId).OfType<long>().Distinct()]).ToDictionary(track => track.Id);
+        var items = connection.Query<PlanItemRow>(PlanItemRow.Select + " WHERE plan_id = @id ORDER BY position", new { id }).AsList();
+        var pieces = items.ToDictionary(item => item.Position, item => item.ReadAppended());
+        var tracks = library.TracksById([.. items.Select(item => item.TrackId).Concat(pieces.Values.SelectMany(each => each).Select(piece => piece.TrackId)).OfType<long>().Distinct()]).ToDictionary(track => track.Id);
         return
         [
-            .. items.Where(item => item.TrackId is not { } track || tracks.ContainsKey(track)).Select(item => new PlanLine(
-                item.Position,
-                item.TrackId is { } track ? tracks[track] : null,
-                item.File is null ? null : JsonSerializer.Deserialize(item.File, ConvertJson.Default.PlanFile))
+            // A track that is no longer in the library leaves the plan, and with it what it was joined to.
+            .. items.Where(item => IsThere(item.TrackId) && pieces[item.Position].All(piece => IsThere(piece.TrackId))).Select(item => LineOf(item) with
             {
                 IsLeftOut = item.IsLeftOut,
                 Stream = item.Stream,
                 Exception = ReadException(item.Exception),
+                Part = item.ReadPart(),
+                Appended = [.. pieces[item.Position].Select(piece => new PlanLine(item.Position, piece.TrackId is { } track ? tracks[track] : null, piece.File))],
             }),
         ];
+
+        bool IsThere(long? track) => track is null || tracks.ContainsKey(track.Value);
+
+        PlanLine LineOf(PlanItemRow item) => new(item.Position, item.TrackId is { } track ? tracks[track] : null, item.File is null ? null : JsonSerializer.Deserialize(item.File, ConvertJson.Default.PlanFile));
     }
 
     private static TimeSpan? DurationOf(PlanItem item, Dictionary<string, double> pace) =>

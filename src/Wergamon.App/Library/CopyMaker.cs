@@ -220,7 +220,8 @@ public sealed class CopyMaker(
         ItemOutcome.Done(JsonSerializer.Serialize(new CopyResult { Path = path, CopyId = copyId, Proof = proof }, LibraryJson.Default.CopyResult));
 
     /// <summary>The track of the source, which may be another than at planning; of copies from the same place of the same disc, the first makes it.</summary>
-    private static long? TrackOf(IDbConnection connection, CopySpec spec, DiscOrigin? origin) => spec.SourceCopyId is not null
+    private static long? TrackOf(IDbConnection connection, CopySpec spec, DiscOrigin? origin) => spec.IsNewTrack ? null
+        : spec.SourceCopyId is not null
         ? connection.QueryFirstOrDefault<long?>(
             "SELECT track_id FROM copy WHERE id = @SourceCopyId UNION ALL SELECT id FROM track WHERE id = @TrackId LIMIT 1", new { spec.SourceCopyId, spec.TrackId })
         : origin is null ? null

@@ -30,6 +30,9 @@ public sealed record CopySpec
     /// <summary>Tells the albums of a run apart, for levels of albums as one; null where it does not matter.</summary>
     public string? Album { get; init; }
 
+    /// <summary>True for a part of a file, or files that are joined: the copy is no copy of its source's track.</summary>
+    public bool IsNewTrack { get; init; }
+
     /// <summary>The copy that is read; null for sound from a disc.</summary>
     public long? SourceCopyId { get; init; }
 

@@ -45,7 +45,7 @@ public sealed class PaddingCutter(IPcmReader source, long frames) : IPcmReader
 
         var held = _held[0];
         int take = Math.Min(held.FrameCount, block.Capacity);
-        Copy(held, 0, block, take);
+        held.CopyTo(block, 0, take);
         _held.RemoveAt(0);
         if (take < held.FrameCount)
             Hold(held, take, held.FrameCount - take, first: true);
@@ -72,19 +72,7 @@ public sealed class PaddingCutter(IPcmReader source, long frames) : IPcmReader
     private void Hold(SampleBuffer from, int start, int count, bool first = false)
     {
         var part = new SampleBuffer(Format, count);
-        Copy(from, start, part, count);
+        from.CopyTo(part, start, count);
         _held.Insert(first ? 0 : _held.Count, part);
-    }
-
-    private void Copy(SampleBuffer from, int start, SampleBuffer to, int count)
-    {
-        to.FrameCount = count;
-        int at = start * Format.Channels, length = count * Format.Channels;
-        if (!Format.IsFloat)
-            from.Integers.Slice(at, length).CopyTo(to.Integers);
-        else if (Format.Bits == 64)
-            from.Doubles.Slice(at, length).CopyTo(to.Doubles);
-        else
-            from.Floats.Slice(at, length).CopyTo(to.Floats);
     }
 }

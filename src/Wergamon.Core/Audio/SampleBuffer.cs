@@ -50,6 +50,15 @@ public sealed class SampleBuffer
     /// <summary>The samples in use, for 64-bit float formats.</summary>
     public Span<double> Doubles => View<double>(Format is { IsFloat: true, Bits: 64 });
 
+    /// <summary>Copies frames to the start of another block of the same format, which then holds just these.</summary>
+    public void CopyTo(SampleBuffer other, int start, int count)
+    {
+        ArgumentOutOfRangeException.ThrowIfGreaterThan(start + count, _frameCount);
+        other.FrameCount = count;
+        int width = _bytes.Length / Capacity;
+        _bytes.AsSpan(start * width, count * width).CopyTo(other._bytes);
+    }
+
     private Span<T> View<T>(bool allowed) where T : struct
     {
         if (!allowed)

@@ -79,6 +79,9 @@ public sealed record ConvertJob(
     /// <summary>Files whose audio is appended to that of the source; the tags are those of the source.</summary>
     public IReadOnlyList<string> AppendedSources { get; init; } = [];
 
+    /// <summary>Which frames of the source, with what is appended to it; null for all.</summary>
+    public FrameRange? Part { get; init; }
+
     /// <summary>Files whose channels are merged with those of the source.</summary>
     public IReadOnlyList<string> ParallelSources { get; init; } = [];
 
@@ -95,7 +98,7 @@ public sealed record ConvertJob(
     /// <summary>The digest that the samples of the copy will have, where it is known beforehand.</summary>
     [JsonIgnore]
     public string? ExpectedDigest =>
-        (IsCarried || Steps.Count == 0 && !Encoder.Format.IsLossy) && Sound is null && AppendedSources.Count == 0 && ParallelSources.Count == 0 ? KnownDigest : null;
+        (IsCarried || Steps.Count == 0 && !Encoder.Format.IsLossy) && Sound is null && Part is null && AppendedSources.Count == 0 && ParallelSources.Count == 0 ? KnownDigest : null;
 
     /// <summary>How a downmix weighs the channels; null for the standard.</summary>
     public DownmixLevels? Downmix { get; init; }
@@ -122,6 +125,8 @@ public sealed record JobStep(StepKind Kind, PcmFormat Output)
     public double? Decibels { get; init; }
 
     public Dither Dither { get; init; }
+
+    public FadeTimes? Fade { get; init; }
 }
 
 public sealed record JobField(string Name, IReadOnlyList<string> Values);
@@ -191,7 +196,7 @@ public static class JobSteps
 {
     /// <summary>The steps that a worker takes before the encoder.</summary>
     public static IReadOnlyList<JobStep> StepsBeforeEncoding(this Route route) =>
-        [.. route.Steps.Where(step => step.Kind != StepKind.Encode).Select(step => new JobStep(step.Kind, step.Output) { Channels = step.Channels, Decibels = step.Decibels, Dither = step.Dither })];
+        [.. route.Steps.Where(step => step.Kind != StepKind.Encode).Select(step => new JobStep(step.Kind, step.Output) { Channels = step.Channels, Decibels = step.Decibels, Dither = step.Dither, Fade = step.Fade })];
 }
 
 /// <summary>How far the job is.</summary>

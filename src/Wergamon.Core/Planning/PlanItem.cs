@@ -48,6 +48,9 @@ public sealed record PlanSource(long Id, AudioFacts Facts, Fidelity Fidelity, lo
     public int Generation { get; init; }
 
     public TrackException? Exception { get; init; }
+
+    /// <summary>Null for the source as it is.</summary>
+    public SourceSpan? Span { get; init; }
 }
 
 /// <summary>What will happen to one track.</summary>

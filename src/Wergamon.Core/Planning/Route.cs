@@ -5,6 +5,15 @@ namespace Wergamon.Core.Planning;
 
 public enum StepKind
 {
+    /// <summary>Several files one after the other.</summary>
+    Join,
+
+    /// <summary>A part of a longer file.</summary>
+    Cut,
+
+    /// <summary>Samples of zero left out at both ends.</summary>
+    Trim,
+
     /// <summary>More bits of storage, the same values.</summary>
     Widen,
 
@@ -18,6 +27,9 @@ public enum StepKind
     Downmix,
 
     Resample,
+
+    /// <summary>Faded in or out.</summary>
+    Fade,
 
     /// <summary>Louder or softer.</summary>
     Gain,
@@ -45,6 +57,9 @@ public sealed record RouteStep(StepKind Kind, Fidelity Fidelity, string Label, P
 
     /// <summary>For <see cref="StepKind.Requantise"/>.</summary>
     public Dither Dither { get; init; }
+
+    /// <summary>For <see cref="StepKind.Fade"/>.</summary>
+    public FadeTimes? Fade { get; init; }
 }
 
 /// <summary>The ordered steps from one source to one target.</summary>

@@ -5,8 +5,9 @@ using Wergamon.Core.Formats;
 namespace Wergamon.Core.Planning;
 
 /// <summary>
-/// Finds the route from a source to a target: whatever the target can hold stays unchanged. Channels are mixed
-/// before the rate is changed (less to compute), then the level is set, and bits are reduced last (so that nothing is rounded twice).
+/// Finds the route from a source to a target: whatever the target can hold stays unchanged. What is joined or cut comes first. Channels
+/// are mixed before the rate is changed (less to compute), then the sound is faded, its level set, and bits are reduced last (so that
+/// nothing is rounded twice).
 /// </summary>
 public static class RoutePlanner
 {
@@ -22,12 +23,15 @@ public static class RoutePlanner
     /// <param name="sourceFidelity">Fidelity of the source relative to its master copy.</param>
     /// <param name="target">What the copy is made for.</param>
     /// <param name="known">What its analysis found; null before it.</param>
-    public static Route Plan(AudioFacts source, Fidelity sourceFidelity, Target target, KnownSound? known = null)
+    /// <param name="span">Which part of the source, and what is appended to it; null for the source as it is. Its length is that of <paramref name="source"/>.</param>
+    public static Route Plan(AudioFacts source, Fidelity sourceFidelity, Target target, KnownSound? known = null, SourceSpan? span = null)
     {
         var steps = new List<RouteStep>();
         var format = source.Format;
+        AddSpanSteps(steps, format, target, span);
         AddChannelSteps(steps, ref format, target);
         AddRateStep(steps, ref format, target);
+        AddFadeStep(steps, ref format, target);
         AddLevelStep(steps, ref format, target, known);
         AddBitStep(steps, ref format, source, target, known);
         bool isCarried = steps.Count == 0 && !target.EncodesAgain && Fits(source, target);
@@ -35,6 +39,30 @@ public static class RoutePlanner
             ? new RouteStep(StepKind.Carry, Fidelity.Exact, $"{target.Format.Name} as it is", format)
             : new RouteStep(StepKind.Encode, target.IsLossy ? Fidelity.Lossy : Fidelity.Exact, target.Encoder.LabelFor(format), format));
         return new Route(source, sourceFidelity, steps);
+    }
+
+    private static void AddSpanSteps(List<RouteStep> steps, PcmFormat format, Target target, SourceSpan? span)
+    {
+        if (span is { Joined: > 1 })
+            steps.Add(new RouteStep(StepKind.Join, Fidelity.Exact, string.Create(CultureInfo.InvariantCulture, $"{span.Joined} joined"), format));
+        if (span is { Part: { } part })
+            steps.Add(new RouteStep(StepKind.Cut, Fidelity.Exact, $"{InMinutes(format, part.Start)} to {InMinutes(format, part.End)}", format));
+        if (target.TrimsSilence)
+            steps.Add(new RouteStep(StepKind.Trim, Fidelity.Exact, "silence trimmed", format));
+    }
+
+    private static string InMinutes(PcmFormat format, long frames)
+    {
+        var time = TimeSpan.FromMilliseconds(Math.Round(format.Duration(frames).TotalMilliseconds));
+        return string.Create(CultureInfo.InvariantCulture, $"{(int)time.TotalMinutes}:{time.Seconds:00}{(time.Milliseconds > 0 ? $".{time.Milliseconds:000}" : "")}");
+    }
+
+    private static void AddFadeStep(List<RouteStep> steps, ref PcmFormat format, Target target)
+    {
+        if (target.Fade is not { } fade)
+            return;
+        format = format with { Bits = 64, Kind = SampleKind.Float };
+        steps.Add(new RouteStep(StepKind.Fade, Fidelity.Recalculated, fade.ToString(), format) { Fade = fade });
     }
 
     private static void AddChannelSteps(List<RouteStep> steps, ref PcmFormat format, Target target)

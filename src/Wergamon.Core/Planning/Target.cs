@@ -38,6 +38,12 @@ public sealed record Target(string Key, string Name, EncoderSettings Encoder)
     /// <summary>Null leaves the level alone.</summary>
     public LevelRule? Level { get; init; }
 
+    /// <summary>Samples of zero at the start and the end are left out.</summary>
+    public bool TrimsSilence { get; init; }
+
+    /// <summary>Null for no fade.</summary>
+    public FadeTimes? Fade { get; init; }
+
     /// <summary>How bits are taken away.</summary>
     public Dither Dither { get; init; }
 
@@ -75,6 +81,7 @@ public sealed record Target(string Key, string Name, EncoderSettings Encoder)
         : !Enum.IsDefined(Channels) || !Enum.IsDefined(Dither) || !Enum.IsDefined(Place) || !Enum.IsDefined(Originals) || !Enum.IsDefined(IfExists) ? "This target asks for something unknown."
         : Id3v2Version is not (null or 3 or 4) ? "This target asks for a version of ID3v2 that is not written."
         : Level?.Problem is { } level ? level
+        : Fade is { } fade && (fade.In < TimeSpan.Zero || fade.Out < TimeSpan.Zero || fade.In > FadeTimes.Max || fade.Out > FadeTimes.Max || fade.In + fade.Out == TimeSpan.Zero) ? "The fades of this target are outside 0 to 60 s."
         : Names is null ? null
         : NamePattern.Parse(Names).Problem;
 

@@ -19,6 +19,10 @@ public sealed record SoundChoice(EncoderSettings Encoder)
 
     public LevelRule? Level { get; init; }
 
+    public bool TrimsSilence { get; init; }
+
+    public FadeTimes? Fade { get; init; }
+
     public Dither Dither { get; init; }
 
     public bool EncodesAgain { get; init; }
@@ -31,6 +35,8 @@ public sealed record SoundChoice(EncoderSettings Encoder)
         Bits = target.Bits,
         Channels = target.Channels,
         Level = target.Level,
+        TrimsSilence = target.TrimsSilence,
+        Fade = target.Fade,
         Dither = target.Dither,
         EncodesAgain = target.EncodesAgain,
     };
@@ -44,6 +50,8 @@ public sealed record SoundChoice(EncoderSettings Encoder)
         Bits = Bits,
         Channels = Channels,
         Level = Level,
+        TrimsSilence = TrimsSilence,
+        Fade = Fade,
         Dither = Dither,
         EncodesAgain = EncodesAgain,
     };

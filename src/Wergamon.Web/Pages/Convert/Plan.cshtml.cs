@@ -11,7 +11,7 @@ using Wergamon.Web.Display;
 
 namespace Wergamon.Web.Pages.Convert;
 
-public sealed class PlanModel(Plans plans, Mirrors mirrors, TargetChoices targets, RunScheduler scheduler, LibraryQueries library) : PageModel
+public sealed class PlanModel(Plans plans, TrackSplits splits, Mirrors mirrors, TargetChoices targets, RunScheduler scheduler, LibraryQueries library) : PageModel
 {
     private const int MaxName = 200;
 
@@ -114,6 +114,42 @@ public sealed class PlanModel(Plans plans, Mirrors mirrors, TargetChoices target
         return AfterChange(id, picked);
     }
 
+    /// <summary>Splits a track into parts of its file.</summary>
+    /// <param name="found">Marks that were found with the file; null to take the typed ones.</param>
+    public IActionResult OnPostSplit(long id, PickedLines picked, string? found, string? marks, bool onSectors)
+    {
+        if (!Load(id))
+            return NotFound();
+        if (picked.In(View) is not [var line, ..])
+            return ChangeOf(picked);
+        var refusal = found is not null ? splits.SplitByFound(id, line.Position, found, onSectors) : splits.SplitAt(id, line.Position, marks ?? "", onSectors);
+        Load(id);
+        Response.Headers["HX-Trigger"] = "plan-changed";
+        var model = ModelOf(picked);
+        return Partial("_Change", refusal is null
+            ? model with { Notice = $"Split into {Words.Count(View.Lines.Count(each => each.Part is not null && each.FilePath == line.FilePath), "part")}; this is the first." }
+            : model with { Notice = refusal, IsRefused = true, TypedMarks = marks, OnSectors = onSectors });
+    }
+
+    /// <summary>Joins the picked tracks into one.</summary>
+    public IActionResult OnPostJoin(long id, PickedLines picked)
+    {
+        if (!Load(id))
+            return NotFound();
+        Message = splits.Join(id, PositionsOf(picked.In(View)));
+        return Back(id);
+    }
+
+    /// <summary>Makes whole files again of what was split or joined.</summary>
+    public IActionResult OnPostWhole(long id, PickedLines picked)
+    {
+        if (!Load(id))
+            return NotFound();
+        if (picked.In(View) is [var line, ..])
+            splits.Undo(id, line.Position);
+        return AfterChange(id, picked);
+    }
+
     public IActionResult OnPostTarget(long id, string? target)
     {
         plans.SetTarget(id, target);
@@ -200,7 +236,13 @@ public sealed class PlanModel(Plans plans, Mirrors mirrors, TargetChoices target
         return true;
     }
 
-    private PartialViewResult ChangeOf(PickedLines picked) => Partial("_Change", new ChangeModel(View, picked.In(View)));
+    private PartialViewResult ChangeOf(PickedLines picked) => Partial("_Change", ModelOf(picked));
+
+    private ChangeModel ModelOf(PickedLines picked)
+    {
+        var lines = picked.In(View);
+        return new ChangeModel(View, lines) { Splits = lines is [var only] ? splits.Find(only) : [] };
+    }
 
     private PartialViewResult AfterChange(long id, PickedLines picked)
     {

@@ -49,6 +49,14 @@ public sealed record TargetForm
 
     public bool? AlbumAsOne { get; init; }
 
+    /// <summary>True to leave out samples of zero at both ends.</summary>
+    public bool? Trim { get; init; }
+
+    /// <summary>In seconds; nothing for no change.</summary>
+    public double? FadeIn { get; init; }
+
+    public double? FadeOut { get; init; }
+
     public Dither? Dither { get; init; }
 
     /// <summary>By index in <see cref="ArtworkRules"/>.</summary>
@@ -75,7 +83,7 @@ public sealed record TargetForm
     /// <summary>The target with these choices. Another format starts with its usual quality, whatever belongs to the one that was shown.</summary>
     public Target ApplyTo(Target target)
     {
-        target = target with { EncodesAgain = Again ?? target.EncodesAgain, Channels = Channels ?? target.Channels, Level = LevelOf(target.Level), Dither = Dither ?? target.Dither };
+        target = target with { EncodesAgain = Again ?? target.EncodesAgain, Channels = Channels ?? target.Channels, Level = LevelOf(target.Level), TrimsSilence = Trim ?? target.TrimsSilence, Fade = FadeOf(target.Fade), Dither = Dither ?? target.Dither };
         target = target with
         {
             IfExists = Taken ?? target.IfExists,
@@ -96,6 +104,15 @@ public sealed record TargetForm
         return target.Format.Scales.ElementAtOrDefault(Scale ?? Shown ?? 0) is { } chosen
             ? target with { Encoder = Scale is { } wanted && wanted != Shown ? chosen.Usual : chosen.Steps.ElementAtOrDefault(Step ?? -1) ?? target.Encoder }
             : target;
+    }
+
+    /// <summary>Fades outside of what is possible are brought within it.</summary>
+    private FadeTimes? FadeOf(FadeTimes? before)
+    {
+        var (fadeIn, fadeOut) = (Limited(FadeIn, before?.In), Limited(FadeOut, before?.Out));
+        return fadeIn + fadeOut > TimeSpan.Zero ? new FadeTimes(fadeIn, fadeOut) : null;
+
+        static TimeSpan Limited(double? typed, TimeSpan? known) => typed is { } seconds ? TimeSpan.FromSeconds(Math.Clamp(double.IsFinite(seconds) ? seconds : 0, 0, FadeTimes.Max.TotalSeconds)) : known ?? TimeSpan.Zero;
     }
 
     private LevelRule? LevelOf(LevelRule? before)

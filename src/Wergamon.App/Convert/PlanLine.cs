@@ -1,0 +1,115 @@
+using System.Globalization;
+using Wergamon.App.Library;
+using Wergamon.Core.Formats;
+using Wergamon.Core.Jobs;
+using Wergamon.Core.Planning;
+using Wergamon.Core.Tags;
+
+namespace Wergamon.App.Convert;
+
+/// <summary>One line of a plan as it is shown and run: a track of the library, or a file that is not in it.</summary>
+/// <param name="Position">Its place in the plan, from 0.</param>
+/// <param name="Track">Null for a file.</param>
+/// <param name="File">Null for a track.</param>
+public sealed record PlanLine(int Position, TrackRow? Track, PlanFile? File)
+{
+    public bool IsLeftOut { get; init; }
+
+    /// <summary>Which of several streams of sound in its file is taken, from 0; null for the one that is heard.</summary>
+    public int? Stream { get; init; }
+
+    public TrackException? Exception { get; init; }
+
+    /// <summary>The part of its file that it takes; null for all of it.</summary>
+    public TrackPart? Part { get; init; }
+
+    /// <summary>What is joined to it, in order.</summary>
+    public IReadOnlyList<PlanLine> Appended { get; init; } = [];
+
+    /// <summary>What will happen; null where it is left out, or has no file that is there.</summary>
+    public PlanItem? Planned { get; init; }
+
+    /// <summary>Null before this machine has done such work.</summary>
+    public TimeSpan? Duration { get; init; }
+
+    public string Title => Part is not null ? Part.Title ?? $"{FileTitle}, {(Part.Number == 0 ? "before track 1" : $"part {Part.Number}")}" : Appended.Count > 0 ? JoinedTitle : FileTitle;
+
+    /// <summary>The title of the whole file.</summary>
+    public string FileTitle => Track?.Title ?? File?.First(FieldNames.Title) ?? Path.GetFileNameWithoutExtension(File!.Path);
+
+    public int? Number => Part is not null ? Part.Number : Appended.Count > 0 ? null : Track is not null ? Track.Number : int.TryParse(File?.First(FieldNames.Track), out int number) ? number : null;
+
+    /// <summary>Tells albums apart: that of the track in the library, or the one that the tags of a file name.</summary>
+    public string AlbumKey => Track is not null ? Track.AlbumId.ToString(CultureInfo.InvariantCulture) : "file " + File!.First(FieldNames.Album);
+
+    /// <summary>Size of what it takes of its files.</summary>
+    public long FileBytes => (WholeBytes * (Part?.Range.Count ?? 1) / (Part is null ? 1 : Math.Max(1, WholeFacts.FrameCount))) + Appended.Sum(line => line.FileBytes);
+
+    /// <summary>With the length that it has after it was cut or joined.</summary>
+    public AudioFacts Facts => WholeFacts with { FrameCount = (Part?.Range.Count ?? WholeFacts.FrameCount) + Appended.Sum(line => line.WholeFacts.FrameCount) };
+
+    /// <summary>Of the file alone.</summary>
+    public AudioFacts WholeFacts => Track?.Master.Facts ?? File!.Facts;
+
+    public string FilePath => Track?.Master.Path ?? File!.Path;
+
+    public bool IsMissing => (Track?.Master.IsMissing ?? false) || Appended.Any(line => line.IsMissing);
+
+    /// <summary>True where it is not a whole file by itself.</summary>
+    public bool IsCutOrJoined => Part is not null || Appended.Count > 0;
+
+    /// <summary>Fields in which it differs from the tags of its file; one without values is left out.</summary>
+    public IReadOnlyList<JobField> OwnFields => Part is not null ? FieldsOfPart(Part) : Appended.Count > 0 ? FieldsOfJoined() : [];
+
+    private long WholeBytes => Track?.Master.FileBytes ?? File!.FileBytes;
+
+    /// <summary>That of the album where all tracks are of one; otherwise of the first.</summary>
+    private string JoinedTitle => Album is { Length: > 0 } album && Appended.All(line => line.Album == album) ? album : FileTitle;
+
+    private string? Album => Track is not null ? Track.AlbumTitle : File!.First(FieldNames.Album);
+
+    private List<JobField> FieldsOfPart(TrackPart part)
+    {
+        var fields = new List<JobField>
+        {
+            new(FieldNames.Title, [Title]), new(FieldNames.Track, [InWords(part.Number)]), new(FieldNames.TrackTotal, [InWords(part.Total)]),
+            new(FieldNames.Chapters, []), new(TrackSplits.CueField, []),
+        };
+        Add(FieldNames.Artist, part.Artist);
+        Add(FieldNames.Album, part.Album ?? (Album is { Length: > 0 } ? null : FileTitle));
+        Add(FieldNames.AlbumArtist, part.AlbumArtist);
+        return fields;
+
+        void Add(string name, string? value)
+        {
+            if (value is { Length: > 0 })
+                fields.Add(new(name, [value]));
+        }
+    }
+
+    /// <summary>The joined file has a chapter for each of its tracks.</summary>
+    private List<JobField> FieldsOfJoined()
+    {
+        var chapters = new List<string>();
+        long start = 0;
+        foreach (var line in Appended.Prepend(this))
+        {
+            chapters.Add(new ChapterMark(TimeSpan.FromMilliseconds(Math.Round(WholeFacts.Format.Duration(start).TotalMilliseconds)), line.FileTitle).ToString());
+            start += line.WholeFacts.FrameCount;
+        }
+
+        return [new(FieldNames.Title, [Title]), new(FieldNames.Track, []), new(FieldNames.TrackTotal, []), new(FieldNames.Chapters, chapters), new(TrackSplits.CueField, [])];
+    }
+
+    private static string InWords(int number) => number.ToString(CultureInfo.InvariantCulture);
+
+    public bool WillRun => !IsLeftOut && Planned is { IsSkipped: false };
+
+    public bool IsShownIn(PlanFilter filter) => filter switch
+    {
+        PlanFilter.Warnings => IsMissing || Planned?.HasWarning == true,
+        PlanFilter.Exceptions => Exception is not null,
+        PlanFilter.LeftOut => IsLeftOut,
+        _ => true,
+    };
+}

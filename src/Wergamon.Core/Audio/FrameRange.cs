@@ -1,0 +1,12 @@
+namespace Wergamon.Core.Audio;
+
+/// <summary>Frames of a file that follow each other.</summary>
+/// <param name="Start">The first, from 0.</param>
+/// <param name="Count">How many.</param>
+public readonly record struct FrameRange(long Start, long Count)
+{
+    public long End => Start + Count;
+
+    /// <summary>The part of this range that an inner one, counted from its start, names.</summary>
+    public FrameRange Within(FrameRange inner) => new(Start + inner.Start, Math.Min(inner.Count, Count - inner.Start));
+}
