@@ -41,6 +41,39 @@ public sealed class FullDiskTests
         Assert.Equal(3, Files(disk).Length);
     }
 
+    /// <summary>A folder that was written to and is gone, or empty as the place of a drive is, is waited for; nothing is written in its place.</summary>
+    [Fact]
+    public async Task A_run_waits_for_a_destination_that_is_away_and_goes_on_when_it_is_back()
+    {
+        await using var app = new RunningApp(options => options with { WorkerCount = 1 });
+        await app.StartAsync();
+        for (int number = 1; number <= 3; number++)
+            app.AddTrack(number, 20);
+        await app.ScanAsync();
+        long run = app.Run(app.Plan("archive"));
+        var runs = app.Get<RunStore>();
+        await RunningApp.UntilAsync(() => runs.Items(run).Any(item => item.State == ItemState.Done));
+        app.Get<RunScheduler>().Stop(run);
+        await RunningApp.UntilAsync(() => runs.Items(run).All(item => item.State != ItemState.Working));
+        int made = app.OutputFiles().Count();
+        Directory.Move(app.Output, app.Output + "-away");
+        app.Get<RunScheduler>().Continue(run);
+        await RunningApp.UntilAsync(() => runs.Get(run) is { State: RunState.Stopped, StopReason: not null });
+        Assert.Contains("connect it again", runs.Get(run)!.StopReason, StringComparison.Ordinal);
+        Assert.False(Directory.Exists(app.Output));
+        Directory.CreateDirectory(app.Output);
+        app.Get<RunScheduler>().Continue(run);
+        await RunningApp.UntilAsync(() => runs.Get(run) is { State: RunState.Stopped, StopReason: not null });
+        Assert.Empty(Directory.EnumerateFileSystemEntries(app.Output));
+
+        Directory.Delete(app.Output);
+        Directory.Move(app.Output + "-away", app.Output);
+        var items = await app.EndAsync(run);
+        Assert.All(items, item => Assert.Equal(ItemState.Done, item.State));
+        Assert.InRange(made, 1, 2);
+        Assert.Equal(3, app.OutputFiles().Count());
+    }
+
     [Fact]
     public async Task A_scan_on_a_full_data_disk_waits_says_so_and_ends_whole()
     {

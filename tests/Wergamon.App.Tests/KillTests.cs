@@ -63,6 +63,43 @@ public sealed class KillTests(ITestOutputHelper output) : IDisposable
         AssertConverted(killed, sums);
     }
 
+    /// <summary>Every source takes the name of the next one, the last that of the first: tags are written and all files of the mirror change places.</summary>
+    [Fact]
+    public async Task A_mirror_outlives_kills_of_the_server()
+    {
+        const int Files = 10;
+        MakeTracks(Files);
+        using var killed = NewServer();
+        await killed.Session.UntilAsync("/library/tracks?handler=Total", $"{Files}");
+        var plan = await killed.Session.PostAsync("/library/tracks", "/convert?handler=Create", ("list", "?"));
+        Assert.Equal("/convert/mirrors/1", await killed.Session.PostAsync(plan, plan + "?handler=Keep"));
+        await killed.Session.PostAsync("/convert/mirrors/1", "/convert/mirrors/1?handler=Update");
+        await killed.Session.UntilAsync("/runs/1", "data-state=\"done\"");
+        var before = Made().ToDictionary(path => path, LibMpg123.CountFrames);
+
+        var names = KilledServer.FilesIn(Music);
+        foreach (var path in names)
+            File.Move(path, path + ".moving");
+        for (int i = 0; i < Files; i++)
+            File.Move(names[i] + ".moving", names[(i + 1) % Files]);
+        await killed.Session.PostAsync("/library/folders", "/library/folders?handler=Rescan", ("id", "1"));
+        await killed.Session.UntilAsync("/convert/mirrors/1", $"Tags changed <span class=\"digits\">{Files}<");
+        await killed.Session.PostAsync("/convert/mirrors/1", "/convert/mirrors/1?handler=Update");
+        for (int kill = 0; kill < Kills; kill++)
+            await killed.KillAsync(1, 150);
+        await killed.Session.UntilAsync("/runs/2", "data-state=\"done\"");
+        await killed.Session.UntilAsync("/convert/mirrors/1", $"All {Files} files are up to date");
+        killed.Dispose();
+        killed.AssertTidy(Music, Data);
+        var made = Made();
+        Assert.Equal(before.Keys, made);
+        Assert.Equal(made.Select((_, i) => before[made[(i + Files - 1) % Files]]), made.Select(LibMpg123.CountFrames));
+        Assert.All(made, path => Assert.Equal(Path.GetFileNameWithoutExtension(path), TagsOf(path).First(FieldNames.Title)));
+        Assert.Empty(KilledServer.FilesIn(Path.Combine(Data, "trash")));
+
+        IReadOnlyList<string> Made() => KilledServer.FilesIn(Path.Combine(Data, "converted"));
+    }
+
     [Fact]
     public async Task A_scan_outlives_kills_of_the_server()
     {

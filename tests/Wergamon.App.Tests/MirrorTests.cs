@@ -72,7 +72,7 @@ public sealed class MirrorTests
         await app.StartAsync();
         Write(app, "a", 1, "Cage", 1);
         await AnalyseAsync(app);
-        long mirror = Keep(app, LibraryPart.OfAlbum(app.Get<LibraryQueries>().Albums()[0].Id));
+        long mirror = Keep(app, Album(app));
         await UpdateAsync(app, mirror);
         Directory.Move(app.Output, app.Output + "-away");
         Assert.True(View(app, mirror).IsAway);
@@ -86,6 +86,26 @@ public sealed class MirrorTests
         File.Delete(PathOf(app, "01 Cage.mp3"));
         Assert.NotNull(app.Get<Mirrors>().Update(mirror, anew: true));
         await RunningApp.UntilAsync(() => View(app, mirror).Count(MirrorState.UpToDate) == 1);
+    }
+
+    /// <summary>An album that gets another title stays the album of the mirror; its files move.</summary>
+    [Fact]
+    public async Task An_album_may_be_renamed()
+    {
+        await using var app = new RunningApp();
+        await app.StartAsync();
+        Write(app, "a", 1, "Cage", 1);
+        Write(app, "b", 2, "Winch", 1);
+        await AnalyseAsync(app);
+        long mirror = Keep(app, Album(app));
+        await UpdateAsync(app, mirror);
+        Write(app, "a", 1, "Cage", 1, album: "Lamp Room");
+        Write(app, "b", 2, "Winch", 1, album: "Lamp Room");
+        await AnalyseAsync(app);
+        Assert.All(View(app, mirror).Lines, line => Assert.Equal(MirrorState.Tags, line.Step.State));
+        await UpdateAsync(app, mirror);
+        Assert.Equal(["Tin Orchard/Lamp Room/01 Cage.mp3", "Tin Orchard/Lamp Room/02 Winch.mp3"], app.OutputFiles());
+        Assert.False(Directory.Exists(Path.Combine(app.Output, "Tin Orchard", "Winding House")));
     }
 
     /// <summary>A file of somebody else that has the name is left alone; the mirror keeps to the name that it found free.</summary>
@@ -115,6 +135,12 @@ public sealed class MirrorTests
         var (id, refusal) = app.Get<Mirrors>().Keep(plan);
         Assert.Null(refusal);
         return id!.Value;
+    }
+
+    private static LibraryPart Album(RunningApp app)
+    {
+        long id = app.Get<LibraryQueries>().Albums()[0].Id;
+        return LibraryPart.OfAlbum(id, [.. app.Get<LibraryQueries>().TracksOfAlbum(id).Select(track => track.Id)]);
     }
 
     private static void LeaveOut(RunningApp app, long mirror, string title)
@@ -157,12 +183,12 @@ public sealed class MirrorTests
         return ((TaggedFormat)FileFormats.Of(stream)!).HashSound(stream);
     }
 
-    private static void Write(RunningApp app, string file, int number, string title, int seed)
+    private static void Write(RunningApp app, string file, int number, string title, int seed, string album = "Winding House")
     {
         var tags = new TagSet();
         tags.Set(FieldNames.Title, title);
         tags.Set(FieldNames.Artist, "Tin Orchard");
-        tags.Set(FieldNames.Album, "Winding House");
+        tags.Set(FieldNames.Album, album);
         tags.Set(FieldNames.Track, number.ToString(System.Globalization.CultureInfo.InvariantCulture));
         using var writer = new WavWriter(File.Create(Path.Combine(app.Music, file + ".wav")), Format, tail: [new TailChunk("id3 ", Id3v2Writer.Write(tags))]);
         TestSound.Noise(Format, 40_000 + 1_000 * file[0] + seed).CopyTo(writer);

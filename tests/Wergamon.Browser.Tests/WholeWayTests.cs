@@ -1,3 +1,4 @@
+using System.Globalization;
 using System.IO.Compression;
 using System.Security.Cryptography;
 using OpenQA.Selenium;
@@ -174,6 +175,10 @@ public sealed class WholeWayTests(Site site) : IClassFixture<Site>
     {
         var browser = site.Browser;
         var output = site.Folder("mirror");
+        browser.Go("/library/tracks");
+        int all = int.Parse(browser.TextOf("h1").Split(' ')[0], CultureInfo.InvariantCulture);
+        browser.Leave(() => browser.Click("[data-convert-list]", $"Convert all {all}"));
+        browser.FindText(".plan-head .sub", $"of {all} tracks");
         browser.Go("/library/tracks?words=winding+house");
         browser.Leave(() => browser.Click("[data-convert-list]", "Convert all 5"));
         browser.FindText("h1", "Found: winding house");

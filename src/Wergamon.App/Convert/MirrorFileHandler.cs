@@ -39,7 +39,7 @@ public sealed class MirrorFileHandler(MirrorStore store, CopyFiles copies, Worke
         };
         return new ItemDescription(doing, outcome)
         {
-            Path = Path.GetRelativePath(spec.Root, item.Result ?? spec.To ?? spec.Path),
+            Path = Path.GetRelativePath(spec.Root, MirrorFileResult.Of(item)?.Path ?? spec.To ?? spec.Path),
             Detail = spec.Action == MirrorAction.Move ? $"was {Path.GetRelativePath(spec.Root, spec.Path)}" : "",
             OnFailure = "The file is as it was.",
         };
@@ -71,19 +71,19 @@ public sealed class MirrorFileHandler(MirrorStore store, CopyFiles copies, Worke
         await copies.SaveTagsAsync(path).ConfigureAwait(false);
         store.Save(spec.MirrorId, spec.Entry! with { Path = path });
         placement.Settle(file);
-        return ItemOutcome.Done(path);
+        return new MirrorFileResult(path).ToOutcome();
     }
 
     private ItemOutcome Move(MirrorFileSpec spec)
     {
         // Where the server ended after a move, the new place is known already.
         if (store.File(spec.MirrorId, spec.TrackId)?.Path is { } now && now != spec.Path && File.Exists(now))
-            return ItemOutcome.Done(now);
+            return new MirrorFileResult(now).ToOutcome();
         if (!File.Exists(spec.Path))
             return ItemOutcome.Failed($"{spec.Path} is no longer there. It is made again by the next update.");
         var moved = placement.Move(spec.Path, spec.To!, isFree: copies.IsFree, recordPlace: to => Record(spec, to));
         RemoveEmptyFolders(spec);
-        return ItemOutcome.Done(moved);
+        return new MirrorFileResult(moved).ToOutcome();
     }
 
     private void Record(MirrorFileSpec spec, string path)
@@ -110,7 +110,7 @@ public sealed class MirrorFileHandler(MirrorStore store, CopyFiles copies, Worke
 
         store.Forget(spec.MirrorId, spec.TrackId, spec.Path);
         RemoveEmptyFolders(spec);
-        return ItemOutcome.Done(null);
+        return new MirrorFileResult(null).ToOutcome();
     }
 
     /// <summary>The folder that a file has left, and those above it, go when they are empty; the folder of the mirror stays.</summary>

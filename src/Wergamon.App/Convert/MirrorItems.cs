@@ -44,6 +44,17 @@ internal sealed record MirrorFileSpec(long MirrorId, long TrackId, MirrorAction 
         JsonSerializer.Deserialize(item.Spec, ConvertJson.Default.MirrorFileSpec) ?? throw new InvalidDataException($"Run item {item.Id} does not say which file.");
 }
 
+/// <summary>Where a file of a mirror is now; null for one in the trash.</summary>
+internal sealed record MirrorFileResult(string? Path)
+{
+    public int Version { get; init; } = 1;
+
+    /// <summary>Null for an item that is not done.</summary>
+    public static MirrorFileResult? Of(RunItemRow item) => item.Result is { } result ? JsonSerializer.Deserialize(result, ConvertJson.Default.MirrorFileResult) : null;
+
+    public ItemOutcome ToOutcome() => ItemOutcome.Done(JsonSerializer.Serialize(this, ConvertJson.Default.MirrorFileResult));
+}
+
 /// <summary>Turns what a mirror needs into the items of a run: files that go, files that move, tags, and what is converted.</summary>
 internal sealed class MirrorItems
 {

@@ -35,4 +35,5 @@ public sealed record PlanFile(string Path, string Root, long FileBytes, long Mod
 [JsonSerializable(typeof(TrackPart))]
 [JsonSerializable(typeof(IReadOnlyList<PlanPiece>))]
 [JsonSerializable(typeof(MirrorFileSpec))]
+[JsonSerializable(typeof(MirrorFileResult))]
 internal sealed partial class ConvertJson : JsonSerializerContext;

@@ -1,6 +1,7 @@
 using System.Data;
 using Wergamon.App.Library;
 using Wergamon.App.Runs;
+using Wergamon.Core.Audio;
 using Wergamon.Core.Jobs;
 using Wergamon.Core.Planning;
 using Wergamon.Core.Tags;
@@ -78,9 +79,13 @@ internal static class PlanItems
             Album = item.Target.Level is { AlbumAsOne: true } ? line.AlbumKey : null,
             BytesBefore = line.FileBytes,
             IsNewTrack = line.IsCutOrJoined,
-            Job = job with { ExtraFields = [.. job.ExtraFields, .. line.OwnFields], AppendedSources = [.. line.Appended.Select(each => each.FilePath)], Part = line.Part?.Range, Sound = line.Stream, Artwork = item.Target.Artwork, TagOptions = new TagWriteOptions(item.Target.Id3v2Version), Level = item.Target.Level },
+            Job = job with { ExtraFields = [.. job.ExtraFields, .. line.OwnFields], AppendedSources = [.. line.Appended.Select(each => each.FilePath)], Part = RangeOf(line), Sound = line.Stream, Artwork = item.Target.Artwork, TagOptions = new TagWriteOptions(item.Target.Id3v2Version), Level = item.Target.Level },
         };
     }
+
+    /// <summary>The last part of a lossy file goes to its end, whose place its header only estimates.</summary>
+    private static FrameRange? RangeOf(PlanLine line) =>
+        line.Part is { } part ? part.Number == part.Total && !line.Facts.IsLossless ? part.Range with { Count = FrameRange.ToEnd } : part.Range : null;
 
     private static JobPicture[] CoverOf(string? path) => path is null ? [] : [new JobPicture(PictureKind.Front, path)];
 }

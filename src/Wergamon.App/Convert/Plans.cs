@@ -119,7 +119,7 @@ public sealed class Plans(Database database, LibraryQueries library, TargetChoic
             var changed = change(ReadException(text) ?? new TrackException());
             connection.Execute(
                 "UPDATE plan_item SET exception = @exception WHERE plan_id = @id AND position = @position",
-                new { id, position, exception = changed.IsEmpty ? null : JsonSerializer.Serialize(changed, ConvertJson.Default.TrackException) });
+                new { id, position, exception = ToJson(changed) });
         }
     });
 
@@ -195,6 +195,9 @@ public sealed class Plans(Database database, LibraryQueries library, TargetChoic
 
     internal static long? ModifiedAt(string path) =>
         new FileInfo(path) is { Exists: true } file ? new DateTimeOffset(file.LastWriteTimeUtc).ToUnixTimeMilliseconds() : null;
+
+    /// <summary>Null for an exception that says nothing.</summary>
+    internal static string? ToJson(TrackException exception) => exception.IsEmpty ? null : JsonSerializer.Serialize(exception, ConvertJson.Default.TrackException);
 
     internal static TrackException? ReadException(string? text) => text is null ? null : JsonSerializer.Deserialize(text, ConvertJson.Default.TrackException);
 

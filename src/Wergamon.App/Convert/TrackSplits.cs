@@ -102,7 +102,8 @@ public sealed class TrackSplits(Database database, Plans plans)
         {
             var rows = Rows(connection, planId);
             int at = rows.FindIndex(row => row.Position == line.Position);
-            var whole = rows[at];
+            // A name that was given to the whole file is not that of each part.
+            var whole = rows[at] with { Exception = Plans.ToJson((Plans.ReadException(rows[at].Exception) ?? new TrackException()) with { Name = null }) };
             rows.RemoveAt(at);
             rows.InsertRange(at, parts.Select(part => whole with { Part = JsonSerializer.Serialize(part, ConvertJson.Default.TrackPart) }));
             Write(connection, planId, rows);

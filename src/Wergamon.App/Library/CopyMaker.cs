@@ -21,7 +21,7 @@ public sealed record DiscOrigin(long DiscId, int DiscTrack, string? Reading);
 /// in the library. The worker has the next item as soon as its part is done.
 /// </summary>
 public sealed class CopyMaker(
-    Database database, WorkerPool workers, Placement placement, FileScanner scanner, LibraryWriter writer, Trash trash, BackgroundAnalysis analysis, Pace pace, WorkLoad load, TimeProvider time, ILogger<CopyMaker> logger)
+    Database database, WorkerPool workers, Placement placement, FileScanner scanner, LibraryWriter writer, Trash trash, RunStore runs, BackgroundAnalysis analysis, Pace pace, WorkLoad load, TimeProvider time, ILogger<CopyMaker> logger)
 {
     /// <summary>With less free space a disk counts as full.</summary>
     private const long FullBelowBytes = 4 << 20;
@@ -34,11 +34,12 @@ public sealed class CopyMaker(
 
     /// <param name="job">What the worker has to do; its output path is chosen here.</param>
     /// <param name="correct">Corrects the plan for a source that decodes to another format than expected; null when it cannot be.</param>
-    /// <exception cref="RunStoppedException">The disk is full.</exception>
+    /// <exception cref="RunStoppedException">The disk is full, or away.</exception>
     public async Task<ItemOutcome> MakeAsync(
         RunItemRow item, CopySpec spec, ConvertJob job, DiscOrigin? origin, ItemContext context, CancellationToken cancellation, Func<DifferentSourceReply, (CopySpec Spec, ConvertJob Job)?>? correct = null)
     {
         using var hold = workers.HoldBackground();
+        StopIfAway(item, spec);
         var file = placement.Begin(spec.WantedPath, item.Id);
         try
         {
@@ -54,6 +55,7 @@ public sealed class CopyMaker(
 
             if (reply is not ConvertReply made)
             {
+                StopIfAway(item, spec);
                 StopIfFull(spec.OutputFolder, file);
                 placement.Discard(file);
                 return ItemOutcome.Failed(reply.Failure ?? "The worker gave no reason.");
@@ -73,9 +75,11 @@ public sealed class CopyMaker(
             // The application ends; what is proved is found by its journal at the next start.
             throw;
         }
-        catch
+        catch (Exception failure)
         {
             placement.Discard(file);
+            if (failure is IOException or UnauthorizedAccessException)
+                StopIfAway(item, spec);
             throw;
         }
     }
@@ -125,7 +129,14 @@ public sealed class CopyMaker(
     private void StopIfFull(string folder, NewFile file)
     {
         if (FreeSpace.At(folder) is { } free and < FullBelowBytes)
-            throw new RunStoppedException($"The disk with {folder} is full ({free / 1_000_000} MB free). The run goes on once there is room.") { FullDisk = new FullDisk(folder, FullBelowBytes + RoomBesides + load.MaxWorkers * LengthOf(file.TemporaryPath)) };
+            throw new RunStoppedException($"The disk with {folder} is full ({free / 1_000_000} MB free). The run goes on once there is room.") { WaitsFor = new DestinationWait(folder, FullBelowBytes + RoomBesides + load.MaxWorkers * LengthOf(file.TemporaryPath)) };
+    }
+
+    /// <summary>A run goes nowhere else when the drive that it has written to is taken away.</summary>
+    private void StopIfAway(RunItemRow item, CopySpec spec)
+    {
+        if (!DestinationWait.HoldsAnything(spec.OutputFolder) && runs.HasMadeIn(item.RunId, spec.OutputFolder))
+            throw new RunStoppedException($"{spec.OutputFolder} is no longer there, or empty. If its drive was taken away, connect it again: the run goes on by itself.") { WaitsFor = new DestinationWait(spec.OutputFolder, 0) };
     }
 
     private static long LengthOf(string path) => new FileInfo(path) is { Exists: true } file ? file.Length : 0;

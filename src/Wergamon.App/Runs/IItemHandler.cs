@@ -1,3 +1,5 @@
+using Wergamon.App.Files;
+
 namespace Wergamon.App.Runs;
 
 /// <summary>Outcome of an item.</summary>
@@ -52,16 +54,22 @@ public interface IItemHandler
     ItemDescription Describe(RunItemRow item);
 }
 
-/// <summary>A disk without room.</summary>
-/// <param name="Folder">Lies on it.</param>
-/// <param name="BytesWanted">With so much free space it is worth trying again.</param>
-public sealed record FullDisk(string Folder, long BytesWanted);
+/// <summary>What a run waits for before it goes on by itself: room on a full disk, or a folder whose drive was taken away.</summary>
+/// <param name="Folder">Lies on the disk.</param>
+/// <param name="BytesWanted">With so much free space it is worth trying again; 0 where the folder has to be there again.</param>
+public sealed record DestinationWait(string Folder, long BytesWanted)
+{
+    public bool IsOver => BytesWanted == 0 ? HoldsAnything(Folder) : FreeSpace.At(Folder) >= BytesWanted;
+
+    /// <summary>False for a folder that is missing or empty, as the place of a drive is that was taken away.</summary>
+    public static bool HoldsAnything(string folder) => Directory.Exists(folder) && Directory.EnumerateFileSystemEntries(folder).Any();
+}
 
 /// <summary>The run cannot continue by itself; the message tells the person why and what to do.</summary>
 public sealed class RunStoppedException : Exception
 {
-    /// <summary>Set where a disk is full: the run goes on by itself once there is room; null where a person has to act.</summary>
-    public FullDisk? FullDisk { get; init; }
+    /// <summary>Set where the run goes on by itself; null where a person has to act.</summary>
+    public DestinationWait? WaitsFor { get; init; }
 
     public RunStoppedException(string message) : base(message) { }
 

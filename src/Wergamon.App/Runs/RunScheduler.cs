@@ -232,7 +232,7 @@ public sealed class RunScheduler : BackgroundService
         else
             _runs.SetEnded(item, outcome, active, SizesOf(item, outcome));
         if (stopped is not null)
-            Stop(item.RunId, stopped.Message, stopped.FullDisk);
+            Stop(item.RunId, stopped.Message, stopped.WaitsFor);
         Close(item.RunId);
         _signals.Send(new Signal(Signal.Runs));
     }
@@ -251,9 +251,9 @@ public sealed class RunScheduler : BackgroundService
     private static bool IsExpected(Exception failure) =>
         failure is IOException or UnauthorizedAccessException || failure.GetType().Namespace?.StartsWith("Wergamon", StringComparison.Ordinal) == true;
 
-    private void Stop(long runId, string? reason, FullDisk? full = null)
+    private void Stop(long runId, string? reason, DestinationWait? waitsFor = null)
     {
-        if (!_runs.Stop(runId, reason, full))
+        if (!_runs.Stop(runId, reason, waitsFor))
             return;
         lock (_stopping)
         {
@@ -287,12 +287,12 @@ public sealed class RunScheduler : BackgroundService
         _signals.Send(new Signal(Signal.Ended, runId));
     }
 
-    /// <summary>Goes on with runs whose disk was full, once something has been removed there.</summary>
-    private Task ContinueWhereThereIsRoomAsync()
+    /// <summary>Goes on with runs whose disk was full or away, once there is room or the drive is back.</summary>
+    private Task ContinueWhereTheWaitIsOverAsync()
     {
-        foreach (var (runId, disk) in _runs.WaitingForRoom())
+        foreach (var (runId, wait) in _runs.WaitingForDestination())
         {
-            if (FreeSpace.At(disk.Folder) >= disk.BytesWanted)
+            if (wait.IsOver)
                 Continue(runId);
         }
 
@@ -304,7 +304,7 @@ public sealed class RunScheduler : BackgroundService
         using var timer = new PeriodicTimer(SignalEvery);
         while (await timer.WaitForNextTickAsync(cancellation).ConfigureAwait(false))
         {
-            await GuardAsync("looking for room", ContinueWhereThereIsRoomAsync).ConfigureAwait(false);
+            await GuardAsync("looking for room", ContinueWhereTheWaitIsOverAsync).ConfigureAwait(false);
             if (_progress.HasWork)
                 _signals.Send(new Signal(Signal.Runs));
         }

@@ -167,14 +167,22 @@ public sealed class RunStore(Database database, TimeProvider time)
 
     /// <summary>Stops a running run; false for any other.</summary>
     /// <param name="reason">Why, when no person asked for it.</param>
-    /// <param name="full">The disk where it waits for room; null where a person has to continue it.</param>
-    internal bool Stop(long runId, string? reason, FullDisk? full = null) => database.Change(connection => connection.Execute(
+    /// <param name="waitsFor">Set where the run goes on by itself.</param>
+    internal bool Stop(long runId, string? reason, DestinationWait? waitsFor = null) => database.Change(connection => connection.Execute(
         "UPDATE run SET state = 'stopped', stop_reason = @reason, waits_in = @Folder, room_wanted = @BytesWanted WHERE id = @runId AND state = 'running'",
-        new { runId, reason, full?.Folder, full?.BytesWanted }) > 0);
+        new { runId, reason, waitsFor?.Folder, waitsFor?.BytesWanted }) > 0);
 
-    /// <summary>Runs that wait for room on a disk.</summary>
-    internal IReadOnlyList<(long RunId, FullDisk Disk)> WaitingForRoom() => database.Read("runs that wait for room", connection => connection
-        .Query<(long RunId, string Folder, long Wanted)>("SELECT id, waits_in, room_wanted FROM run WHERE state = 'stopped' AND waits_in IS NOT NULL").Select(row => (row.RunId, new FullDisk(row.Folder, row.Wanted))).ToList());
+    /// <summary>Whether a run has put a file below a folder.</summary>
+    internal bool HasMadeIn(long runId, string folder)
+    {
+        using var connection = database.Open();
+        return connection.ExecuteScalar<bool>(
+            "SELECT EXISTS (SELECT 1 FROM run_item WHERE run_id = @runId AND state = 'done' AND substr(result ->> '$.path', 1, length(@below)) = @below)", new { runId, below = folder.TrimEnd('/') + "/" });
+    }
+
+    /// <summary>Runs that wait for room, or for a drive.</summary>
+    internal IReadOnlyList<(long RunId, DestinationWait Wait)> WaitingForDestination() => database.Read("runs that wait for their destination", connection => connection
+        .Query<(long RunId, string Folder, long Wanted)>("SELECT id, waits_in, room_wanted FROM run WHERE state = 'stopped' AND waits_in IS NOT NULL").Select(row => (row.RunId, new DestinationWait(row.Folder, row.Wanted))).ToList());
 
     /// <summary>Continues a stopped run; false for any other.</summary>
     internal bool Continue(long runId) => database.Change(connection =>

@@ -11,7 +11,7 @@ public sealed class RangeReader(IPcmReader source, FrameRange range) : IPcmReade
 
     public PcmFormat Format => source.Format;
 
-    public long? FrameCount => range.Count;
+    public long? FrameCount => range.Count < FrameRange.ToEnd ? range.Count : source.FrameCount - range.Start;
 
     public IReadOnlyList<string> Damage => source.Damage;
 

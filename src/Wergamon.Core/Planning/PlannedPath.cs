@@ -1,4 +1,5 @@
 using Wergamon.Core.Naming;
+using Wergamon.Core.Tags;
 
 namespace Wergamon.Core.Planning;
 
@@ -9,8 +10,8 @@ internal static class PlannedPath
     {
         var path = target.Place switch
         {
-            OutputPlace.BesideSource => WithExtension(Path.GetFileName(source.Path), target),
-            OutputPlace.SourceTree => WithExtension(source.Root is { } root ? Path.GetRelativePath(root, source.Path) : Path.GetFileName(source.Path), target),
+            OutputPlace.BesideSource => WithExtension(NamedFor(source, Path.GetFileName(source.Path)), target),
+            OutputPlace.SourceTree => WithExtension(NamedFor(source, source.Root is { } root ? Path.GetRelativePath(root, source.Path) : Path.GetFileName(source.Path)), target),
             _ => TrackPath.For(source.Tags, target.Format.Extension, names),
         };
         if (source.Exception?.Name is not { } name)
@@ -18,6 +19,16 @@ internal static class PlannedPath
         var folder = Path.GetDirectoryName(path);
         var file = SafeFileName.From(name, target.Format.Extension);
         return string.IsNullOrEmpty(folder) ? file : folder + "/" + file;
+    }
+
+    /// <summary>A part, or what was joined, is called by its own title in the place of its file.</summary>
+    private static string NamedFor(PlanSource source, string path)
+    {
+        if (source.Span is not { } span)
+            return path;
+        var title = source.Tags.First(FieldNames.Title) ?? Path.GetFileNameWithoutExtension(path);
+        var number = span.Part is not null && source.Tags.First(FieldNames.Track) is { } track ? track.PadLeft(2, '0') + " " : "";
+        return Path.Combine(Path.GetDirectoryName(path) ?? "", SafeFileName.From(number + title, Path.GetExtension(path)));
     }
 
     private static string WithExtension(string path, Target target) => path[..^Path.GetExtension(path).Length] + target.Format.Extension;

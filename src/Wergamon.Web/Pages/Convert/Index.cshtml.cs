@@ -32,12 +32,12 @@ public sealed class IndexModel(Plans plans, MirrorStore mirrors, RunStore runs, 
     /// <summary>Plans the picked tracks, or all of the album or list that was shown if none is picked.</summary>
     /// <param name="numbers">Picked in a long list: all numbers in one field, separated by commas.</param>
     /// <param name="album">The album that was shown.</param>
-    /// <param name="list">The list that was shown, as its address has it.</param>
+    /// <param name="list">The list that was shown, as its address has it, from the question mark on.</param>
     public IActionResult OnPostCreate(string? title, [FromForm(Name = "track")] long[] picked, string? numbers, long? album, string? list)
     {
         var listed = (numbers ?? "").Split(',').Select(number => long.TryParse(number, out long id) ? id : 0).Where(id => id > 0).ToArray();
         var chosen = library.TracksById(listed.Length > 0 ? listed : picked);
-        var shown = album is { } id ? LibraryPart.OfAlbum(id) : list is not null ? LibraryPart.OfView(TrackAddress.Read(list)) : null;
+        var shown = album is { } id ? LibraryPart.OfAlbum(id, [.. library.TracksOfAlbum(id).Select(track => track.Id)]) : list is not null ? LibraryPart.OfView(TrackAddress.Read(list)) : null;
         // Picking all that is shown is choosing the list.
         IReadOnlyList<TrackRow> all = shown is null ? [] : parts.TracksOf(shown);
         bool isAll = shown is not null && (chosen.Count == 0 || chosen.Count == all.Count && chosen.Select(track => track.Id).ToHashSet().SetEquals(all.Select(track => track.Id)));
