@@ -77,19 +77,21 @@ public sealed class MirrorFileHandler(MirrorStore store, CopyFiles copies, Worke
     private ItemOutcome Move(MirrorFileSpec spec)
     {
         // Where the server ended after a move, the new place is known already.
-        if (store.File(spec.MirrorId, spec.TrackId)?.Path is { } now && now != spec.Path && File.Exists(now))
-            return new MirrorFileResult(now).ToOutcome();
+        var known = store.File(spec.MirrorId, spec.TrackId)?.Path ?? spec.Path;
+        if (known != spec.Path && File.Exists(known))
+            return new MirrorFileResult(known).ToOutcome();
         if (!File.Exists(spec.Path))
             return ItemOutcome.Failed($"{spec.Path} is no longer there. It is made again by the next update.");
-        var moved = placement.Move(spec.Path, spec.To!, isFree: copies.IsFree, recordPlace: to => Record(spec, to));
+        // Where it ended just before the move, the library has the copy at its new place already: that name is its own.
+        var moved = placement.Move(spec.Path, spec.To!, isFree: path => path == known || copies.IsFree(path), recordPlace: to => Record(spec, known, to));
         RemoveEmptyFolders(spec);
         return new MirrorFileResult(moved).ToOutcome();
     }
 
-    private void Record(MirrorFileSpec spec, string path)
+    private void Record(MirrorFileSpec spec, string known, string path)
     {
+        copies.SetPath(known, path);
         store.SetPath(spec.MirrorId, spec.TrackId, path);
-        copies.SetPath(spec.Path, path);
     }
 
     private ItemOutcome Remove(MirrorFileSpec spec)
