@@ -103,6 +103,23 @@ public sealed class PlanSettingsTests
         Assert.Null(server.Get<Plans>().View(plan)!.Lines[0].Exception);
     }
 
+    [Fact]
+    public async Task Ends_are_trimmed_and_faded_within_bounds()
+    {
+        await using var server = await InProcessServer.StartAsync();
+        var plan = await PlanAsync(server, "archive");
+        await SendAsync(server, plan, ("trim", "true"), ("fadeIn", "0.5"), ("fadeOut", "900"));
+        var target = server.Get<Plans>().View(plan)!.Target;
+        Assert.Equal((true, new FadeTimes(TimeSpan.FromSeconds(0.5), FadeTimes.Max)), (target.TrimsSilence, target.Fade));
+        Assert.Null(target.Problem);
+        // What is not sent, or is no number, stays.
+        await SendAsync(server, plan, ("fadeIn", "soon"));
+        Assert.Equal(target.Fade, server.Get<Plans>().View(plan)!.Target.Fade);
+        await SendAsync(server, plan, ("trim", "false"), ("fadeIn", "0"), ("fadeOut", "-3"));
+        target = server.Get<Plans>().View(plan)!.Target;
+        Assert.Equal((false, null), (target.TrimsSilence, target.Fade));
+    }
+
     private static async Task<string> TextAsync(HttpResponseMessage reply)
     {
         using (reply)

@@ -49,7 +49,7 @@ public sealed class Mirrors(Database database, MirrorStore store, Plans plans, L
     {
         if (store.Get(id) is not { } mirror)
             return null;
-        var tracks = parts.TracksOf(mirror.ReadPart());
+        var tracks = parts.IdsOf(mirror.ReadPart());
         return database.Change(connection =>
         {
             long plan = connection.ExecuteScalar<long>(
@@ -60,7 +60,7 @@ public sealed class Mirrors(Database database, MirrorStore store, Plans plans, L
                 INSERT INTO plan_item (plan_id, position, track_id, is_left_out, stream, exception)
                 SELECT @plan, @position, t.id, COALESCE(c.is_left_out, 0), c.stream, c.exception FROM track t LEFT JOIN mirror_choice c ON c.track_id = t.id AND c.mirror_id = @id WHERE t.id = @trackId
                 """,
-                tracks.Select((track, position) => new { plan, position, trackId = track.Id, id }));
+                tracks.Select((trackId, position) => new { plan, position, trackId, id }));
             return plan;
         });
     }

@@ -43,13 +43,14 @@ public sealed record PlanLine(int Position, TrackRow? Track, PlanFile? File)
     public string AlbumKey => Track is not null ? Track.AlbumId.ToString(CultureInfo.InvariantCulture) : "file " + File!.First(FieldNames.Album);
 
     /// <summary>Size of what it takes of its files.</summary>
-    public long FileBytes => (WholeBytes * (Part?.Range.Count ?? 1) / (Part is null ? 1 : Math.Max(1, WholeFacts.FrameCount))) + Appended.Sum(line => line.FileBytes);
+    public long FileBytes => (Part is null ? WholeBytes : (long)(WholeBytes * ((double)Part.Range.Count / Math.Max(1, FileFacts.FrameCount)))) + Appended.Sum(line => line.FileBytes);
 
-    /// <summary>With the length that it has after it was cut or joined.</summary>
-    public AudioFacts Facts => WholeFacts with { FrameCount = (Part?.Range.Count ?? WholeFacts.FrameCount) + Appended.Sum(line => line.WholeFacts.FrameCount) };
+    /// <summary>Of the stream that is taken, with the length that it has after it was cut or joined.</summary>
+    public AudioFacts Facts =>
+        FileFacts.OfStream(Stream) is var facts && !IsCutOrJoined ? facts : facts with { FrameCount = (Part?.Range.Count ?? facts.FrameCount) + Appended.Sum(line => line.FileFacts.FrameCount) };
 
-    /// <summary>Of the file alone.</summary>
-    public AudioFacts WholeFacts => Track?.Master.Facts ?? File!.Facts;
+    /// <summary>Of its own file as a whole.</summary>
+    public AudioFacts FileFacts => Track?.Master.Facts ?? File!.Facts;
 
     public string FilePath => Track?.Master.Path ?? File!.Path;
 
@@ -61,12 +62,22 @@ public sealed record PlanLine(int Position, TrackRow? Track, PlanFile? File)
     /// <summary>Fields in which it differs from the tags of its file; one without values is left out.</summary>
     public IReadOnlyList<JobField> OwnFields => Part is not null ? FieldsOfPart(Part) : Appended.Count > 0 ? FieldsOfJoined() : [];
 
+    public bool WillRun => !IsLeftOut && Planned is { IsSkipped: false };
+
     private long WholeBytes => Track?.Master.FileBytes ?? File!.FileBytes;
 
     /// <summary>That of the album where all tracks are of one; otherwise of the first.</summary>
     private string JoinedTitle => Album is { Length: > 0 } album && Appended.All(line => line.Album == album) ? album : FileTitle;
 
     private string? Album => Track is not null ? Track.AlbumTitle : File!.First(FieldNames.Album);
+
+    public bool IsShownIn(PlanFilter filter) => filter switch
+    {
+        PlanFilter.Warnings => IsMissing || Planned?.HasWarning == true,
+        PlanFilter.Exceptions => Exception is not null,
+        PlanFilter.LeftOut => IsLeftOut,
+        _ => true,
+    };
 
     private List<JobField> FieldsOfPart(TrackPart part)
     {
@@ -94,22 +105,12 @@ public sealed record PlanLine(int Position, TrackRow? Track, PlanFile? File)
         long start = 0;
         foreach (var line in Appended.Prepend(this))
         {
-            chapters.Add(new ChapterMark(TimeSpan.FromMilliseconds(Math.Round(WholeFacts.Format.Duration(start).TotalMilliseconds)), line.FileTitle).ToString());
-            start += line.WholeFacts.FrameCount;
+            chapters.Add(new ChapterMark(TimeSpan.FromMilliseconds(Math.Round(FileFacts.Format.Duration(start).TotalMilliseconds)), line.FileTitle).ToString());
+            start += line.FileFacts.FrameCount;
         }
 
         return [new(FieldNames.Title, [Title]), new(FieldNames.Track, []), new(FieldNames.TrackTotal, []), new(FieldNames.Chapters, chapters), new(TrackSplits.CueField, [])];
     }
 
     private static string InWords(int number) => number.ToString(CultureInfo.InvariantCulture);
-
-    public bool WillRun => !IsLeftOut && Planned is { IsSkipped: false };
-
-    public bool IsShownIn(PlanFilter filter) => filter switch
-    {
-        PlanFilter.Warnings => IsMissing || Planned?.HasWarning == true,
-        PlanFilter.Exceptions => Exception is not null,
-        PlanFilter.LeftOut => IsLeftOut,
-        _ => true,
-    };
 }

@@ -48,6 +48,6 @@ internal sealed class PlanMemory
         return items!;
 
         Basis BasisOf(PlanLine line, TrackRow track) =>
-            new(track.Master, track.Title, track.AlbumTitle, line.Stream, line.Exception, line.Part, string.Join('\n', line.Appended.Select(each => $"{each.FilePath} {each.WholeFacts.FrameCount}")), known.GetValueOrDefault(track.Master.Id), target, folder);
+            new(track.Master, track.Title, track.AlbumTitle, line.Stream, line.Exception, line.Part, string.Join('\n', line.Appended.Select(each => $"{each.FilePath} {each.FileFacts.FrameCount}")), known.GetValueOrDefault(track.Master.Id), target, folder);
     }
 }

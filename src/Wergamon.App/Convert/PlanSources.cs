@@ -28,7 +28,7 @@ internal sealed class PlanSources
     {
         var master = track.Master;
         var contents = _contents[master.Id];
-        var facts = line.Facts.OfStream(line.Stream);
+        var facts = line.Facts;
         var fidelity = line.Stream is null ? master.Fidelity : facts.IsLossless ? Fidelity.Exact : Fidelity.Lossy;
         return new PlanSource(track.Id, facts, fidelity, line.FileBytes, NamesOf(contents, track.Title, track.AlbumTitle, line), contents, master.TagsFromName)
         {
@@ -44,7 +44,7 @@ internal sealed class PlanSources
 
     private static PlanSource Of(PlanLine line, PlanFile file)
     {
-        var facts = line.Facts.OfStream(line.Stream);
+        var facts = line.Facts;
         var contents = file.Contents;
         return new PlanSource(0, facts, facts.IsLossless ? Fidelity.Exact : Fidelity.Lossy, line.FileBytes, NamesOf(contents, line.Title, null, line), contents, file.FromName.Count)
         {

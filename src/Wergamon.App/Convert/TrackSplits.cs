@@ -59,8 +59,8 @@ public sealed class TrackSplits(Database database, Plans plans)
             return "Pick at least two tracks to join.";
         if (lines.Any(line => line.IsCutOrJoined || line.Stream is not null))
             return "Parts of files, joined tracks and other streams cannot be joined. Choose whole files.";
-        if (lines.FirstOrDefault(line => line.WholeFacts.Format != lines[0].WholeFacts.Format) is { } odd)
-            return $"These tracks cannot be joined sample by sample: {lines[0].Title} is {lines[0].WholeFacts.Format}, {odd.Title} is {odd.WholeFacts.Format}. Bring them to one format first.";
+        if (lines.FirstOrDefault(line => line.FileFacts.Format != lines[0].FileFacts.Format) is { } odd)
+            return $"These tracks cannot be joined sample by sample: {lines[0].Title} is {lines[0].FileFacts.Format}, {odd.Title} is {odd.FileFacts.Format}. Bring them to one format first.";
         IReadOnlyList<PlanPiece> pieces = [.. lines.Skip(1).Select(line => new PlanPiece(line.Track?.Id, line.File))];
         database.Change(connection =>
         {
@@ -95,7 +95,7 @@ public sealed class TrackSplits(Database database, Plans plans)
     {
         if (line.IsCutOrJoined)
             return "This is a part already, or joined of several. Make it one file again first.";
-        var (parts, problem) = FileSplit.Split(marks, line.Facts.OfStream(line.Stream).Format, line.Facts.OfStream(line.Stream).FrameCount, onSectors, numbersLead);
+        var (parts, problem) = FileSplit.Split(marks, line.Facts.Format, line.Facts.FrameCount, onSectors, numbersLead);
         if (problem is not null)
             return problem;
         database.Change(connection =>

@@ -36,11 +36,12 @@ public sealed class IndexModel(Plans plans, MirrorStore mirrors, RunStore runs, 
     public IActionResult OnPostCreate(string? title, [FromForm(Name = "track")] long[] picked, string? numbers, long? album, string? list)
     {
         var listed = (numbers ?? "").Split(',').Select(number => long.TryParse(number, out long id) ? id : 0).Where(id => id > 0).ToArray();
-        var chosen = library.TracksById(listed.Length > 0 ? listed : picked);
+        var asked = listed.Length > 0 ? listed : picked;
+        var chosen = library.TracksById(asked).Select(track => track.Id).ToList();
         var shown = album is { } id ? LibraryPart.OfAlbum(id, [.. library.TracksOfAlbum(id).Select(track => track.Id)]) : list is not null ? LibraryPart.OfView(TrackAddress.Read(list)) : null;
         // Picking all that is shown is choosing the list.
-        IReadOnlyList<TrackRow> all = shown is null ? [] : parts.TracksOf(shown);
-        bool isAll = shown is not null && (chosen.Count == 0 || chosen.Count == all.Count && chosen.Select(track => track.Id).ToHashSet().SetEquals(all.Select(track => track.Id)));
+        var all = shown is null ? [] : parts.IdsOf(shown);
+        bool isAll = shown is not null && (asked.Length == 0 || chosen.Count == all.Count && chosen.ToHashSet().SetEquals(all));
         var tracks = isAll ? all : chosen;
         if (tracks.Count == 0)
         {
@@ -48,7 +49,7 @@ public sealed class IndexModel(Plans plans, MirrorStore mirrors, RunStore runs, 
             return RedirectToPage();
         }
 
-        return Redirect($"/convert/{plans.Create(string.IsNullOrWhiteSpace(title) ? "Picked tracks" : title, FirstTarget, [.. tracks.Select(track => track.Id)], isAll ? shown : null)}");
+        return Redirect($"/convert/{plans.Create(string.IsNullOrWhiteSpace(title) ? "Picked tracks" : title, FirstTarget, tracks, isAll ? shown : null)}");
     }
 
     /// <summary>Plans files that were dropped here and have been uploaded.</summary>
