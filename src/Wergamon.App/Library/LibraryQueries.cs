@@ -235,8 +235,21 @@ public sealed class LibraryQueries(Database database)
     internal static Dictionary<long, TagContents> ContentsOf(IDbConnection connection, IEnumerable<long> copyIds)
     {
         var list = "[" + string.Join(',', copyIds) + "]";
-        var fields = connection.Query<(long CopyId, string Name, string Value)>(
-            "SELECT copy_id, name, value FROM tag WHERE copy_id IN (SELECT value FROM json_each(@list)) ORDER BY copy_id, position", new { list }).ToLookup(row => row.CopyId);
+        // A large plan has many thousands of fields: none is kept longer than it takes, and each name once.
+        var tags = copyIds.Distinct().ToDictionary(id => id, _ => new TagSet());
+        var names = new Dictionary<string, string>();
+        using (var rows = connection.ExecuteReader(
+            "SELECT copy_id, name, value FROM tag WHERE copy_id IN (SELECT value FROM json_each(@list)) ORDER BY copy_id, position", new { list }))
+        {
+            while (rows.Read())
+            {
+                var name = rows.GetString(1);
+                if (!names.TryGetValue(name, out var known))
+                    names[name] = known = name;
+                tags[rows.GetInt64(0)].Add(known, rows.GetString(2));
+            }
+        }
+
         var pictures = connection.Query<(long CopyId, int Kind, string MimeType, string Description, long Bytes)>(
             """
             SELECT w.copy_id, w.kind, a.mime_type, w.description, length(a.data) FROM copy_artwork w JOIN artwork a ON a.hash = w.hash
@@ -245,16 +258,10 @@ public sealed class LibraryQueries(Database database)
             new { list }).ToLookup(row => row.CopyId);
         var opaque = connection.Query<(long CopyId, string Dialect, string Name, long Bytes)>(
             "SELECT copy_id, dialect, name, bytes FROM opaque_tag WHERE copy_id IN (SELECT value FROM json_each(@list)) ORDER BY copy_id, position", new { list }).ToLookup(row => row.CopyId);
-        return copyIds.Distinct().ToDictionary(id => id, id =>
-        {
-            var tags = new TagSet();
-            foreach (var (_, name, value) in fields[id])
-                tags.Add(name, value);
-            return new TagContents(
-                tags.Fields,
-                [.. pictures[id].Select(row => new PictureEntry((PictureKind)row.Kind, row.MimeType, row.Description, row.Bytes))],
-                [.. opaque[id].Select(row => new OpaqueEntry(row.Dialect, row.Name, row.Bytes))]);
-        });
+        return tags.ToDictionary(each => each.Key, each => new TagContents(
+            each.Value.Fields,
+            [.. pictures[each.Key].Select(row => new PictureEntry((PictureKind)row.Kind, row.MimeType, row.Description, row.Bytes))],
+            [.. opaque[each.Key].Select(row => new OpaqueEntry(row.Dialect, row.Name, row.Bytes))]));
     }
 
     private const string AlbumSelect =

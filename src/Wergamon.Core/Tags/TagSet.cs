@@ -21,11 +21,11 @@ public sealed class TagSet
     /// <summary>More values than any real file has; further ones are left out, so that a hostile file costs no time.</summary>
     public const int MaxValues = 20_000;
 
-    /// <summary>From this count on, the values of a field are looked up by hash.</summary>
-    private const int ManyValues = 16;
+    /// <summary>From this count on, fields and the values of a field are looked up by hash; few are found sooner by going through them.</summary>
+    private const int Many = 16;
 
     private readonly List<TagField> _fields = [];
-    private readonly Dictionary<string, int> _places = new(StringComparer.OrdinalIgnoreCase);
+    private Dictionary<string, int>? _places;
     private Dictionary<string, HashSet<string>>? _many;
     private int _count;
 
@@ -41,7 +41,7 @@ public sealed class TagSet
 
     public bool IsEmpty => _fields.Count == 0 && Pictures.Count == 0 && Opaque.Count == 0;
 
-    public IReadOnlyList<string> this[string name] => _places.TryGetValue(name, out int at) ? _fields[at].Values : [];
+    public IReadOnlyList<string> this[string name] => PlaceOf(name) is >= 0 and var at ? _fields[at].Values : [];
 
     public string? First(string name) => this[name] is [var first, ..] ? first : null;
 
@@ -60,7 +60,8 @@ public sealed class TagSet
             return;
         }
 
-        if (!_places.TryGetValue(name, out int at))
+        int at = PlaceOf(name);
+        if (at < 0)
             Append(name, [value]);
         else if (IsNew(name, _fields[at].Values, value))
             ((List<string>)_fields[at].Values).Add(value);
@@ -87,7 +88,7 @@ public sealed class TagSet
     /// <summary>Takes the fields that are missing here from other tags of the same file, and its pictures if there are none here.</summary>
     public void AddMissing(TagSet other)
     {
-        foreach (var field in other.Fields.Where(field => !_places.ContainsKey(field.Name)).ToList())
+        foreach (var field in other.Fields.Where(field => PlaceOf(field.Name) < 0).ToList())
             Set(field.Name, field.Values);
         foreach (var picture in Pictures.Count == 0 ? other.Pictures : [])
             Pictures.Add(picture);
@@ -100,7 +101,8 @@ public sealed class TagSet
     {
         List<string> kept = values is IReadOnlyList<string> and [{ Length: > 0 } only] ? [only] : [.. values.Where(value => value.Length > 0).Distinct()];
         _many?.Remove(name);
-        if (!_places.TryGetValue(name, out int at))
+        int at = PlaceOf(name);
+        if (at < 0)
         {
             if (kept.Count > 0)
                 Append(name, kept);
@@ -115,23 +117,39 @@ public sealed class TagSet
             RemoveAt(at);
     }
 
+    private int PlaceOf(string name)
+    {
+        if (_places is not null)
+            return _places.GetValueOrDefault(name, -1);
+        for (int i = 0; i < _fields.Count; i++)
+        {
+            if (_fields[i].Name.Equals(name, StringComparison.OrdinalIgnoreCase))
+                return i;
+        }
+
+        return -1;
+    }
+
     private void Append(string name, List<string> values)
     {
-        _places[name] = _fields.Count;
         _fields.Add(new TagField(name, values));
+        if (_places is not null)
+            _places[name] = _fields.Count - 1;
+        else if (_fields.Count == Many)
+            _places = Enumerable.Range(0, Many).ToDictionary(at => _fields[at].Name, StringComparer.OrdinalIgnoreCase);
     }
 
     private void RemoveAt(int at)
     {
-        _places.Remove(_fields[at].Name);
+        _places?.Remove(_fields[at].Name);
         _fields.RemoveAt(at);
-        for (; at < _fields.Count; at++)
+        for (; _places is not null && at < _fields.Count; at++)
             _places[_fields[at].Name] = at;
     }
 
     private bool IsNew(string name, IReadOnlyList<string> values, string value)
     {
-        if (values.Count < ManyValues)
+        if (values.Count < Many)
             return !values.Contains(value);
         _many ??= new(StringComparer.OrdinalIgnoreCase);
         if (!_many.TryGetValue(name, out var known))

@@ -1,3 +1,4 @@
+using System.Buffers;
 using System.Buffers.Binary;
 using System.Globalization;
 using System.Text;
@@ -8,17 +9,21 @@ namespace Wergamon.Core.Tags.Id3v2;
 /// <summary>Lays out single frames.</summary>
 internal sealed partial class Id3v2FrameWriter(MemoryStream stream, Id3v2WriteOptions options)
 {
-    private const string Language = "eng";
+    private static ReadOnlySpan<byte> Language => "eng"u8;
+
+    private static readonly SearchValues<char> PlainLatin1 = SearchValues.Create(
+        [.. Enumerable.Range(0, 0x100).Select(code => (char)code).Where(c => c is >= ' ' and <= '~' or '\n' or '\r' or '\t' or >= '\u00A0')]);
+
+    private readonly ArrayBufferWriter<byte> _content = new(initialCapacity: 256);
 
     public void Text(string id, IEnumerable<string> values)
     {
         var all = values.ToList();
         var encoding = EncodingFor(all);
-        using var content = new MemoryStream();
-        content.WriteByte((byte)encoding);
+        Begin(encoding);
         for (int i = 0; i < all.Count; i++)
-            Id3v2Text.Write(content, all[i], encoding, ended: i + 1 < all.Count);
-        Frame(id, content.ToArray());
+            Id3v2Text.Write(_content, all[i], encoding, ended: i + 1 < all.Count);
+        Frame(id, _content.WrittenSpan);
     }
 
     public void Number(string id, IReadOnlyList<string> values, string? total) =>
@@ -61,12 +66,11 @@ internal sealed partial class Id3v2FrameWriter(MemoryStream stream, Id3v2WriteOp
     {
         string[] all = [description, .. values];
         var encoding = EncodingFor(all);
-        using var content = new MemoryStream();
-        content.WriteByte((byte)encoding);
-        content.Write(Encoding.Latin1.GetBytes(Language));
+        Begin(encoding);
+        _content.Write(Language);
         for (int i = 0; i < all.Length; i++)
-            Id3v2Text.Write(content, all[i], encoding, ended: i + 1 < all.Length);
-        Frame(id, content.ToArray());
+            Id3v2Text.Write(_content, all[i], encoding, ended: i + 1 < all.Length);
+        Frame(id, _content.WrittenSpan);
     }
 
     /// <summary>A link is Latin-1; one that does not fit, and any after the first, go into a TXXX frame.</summary>
@@ -81,13 +85,12 @@ internal sealed partial class Id3v2FrameWriter(MemoryStream stream, Id3v2WriteOp
     public void Picture(Picture picture)
     {
         var encoding = EncodingFor([picture.Description]);
-        using var content = new MemoryStream(picture.Data.Length + 64);
-        content.WriteByte((byte)encoding);
-        Id3v2Text.Write(content, picture.MimeType, Id3v2Encoding.Latin1, ended: true);
-        content.WriteByte((byte)picture.Kind);
-        Id3v2Text.Write(content, picture.Description, encoding, ended: true);
-        content.Write(picture.Data.Span);
-        Frame("APIC", content.GetBuffer().AsSpan(0, (int)content.Length));
+        Begin(encoding);
+        Id3v2Text.Write(_content, picture.MimeType, Id3v2Encoding.Latin1, ended: true);
+        _content.Write<byte>([(byte)picture.Kind]);
+        Id3v2Text.Write(_content, picture.Description, encoding, ended: true);
+        _content.Write(picture.Data.Span);
+        Frame("APIC", _content.WrittenSpan);
     }
 
     public void Frame(string id, ReadOnlySpan<byte> content)
@@ -126,7 +129,13 @@ internal sealed partial class Id3v2FrameWriter(MemoryStream stream, Id3v2WriteOp
         return options.Version == 4 ? Id3v2Encoding.Utf8 : Id3v2Encoding.Utf16WithMark;
     }
 
-    private static bool FitsLatin1(string text) => text.All(c => c is >= ' ' and <= '~' or '\n' or '\r' or '\t' or (>= '\u00A0' and <= '\u00FF'));
+    private void Begin(Id3v2Encoding encoding)
+    {
+        _content.ResetWrittenCount();
+        _content.Write<byte>([(byte)encoding]);
+    }
+
+    private static bool FitsLatin1(string text) => !text.AsSpan().ContainsAnyExcept(PlainLatin1);
 
     [GeneratedRegex("^(?<year>[0-9]{4})(-(?<month>[0-9]{2})-(?<day>[0-9]{2}))?$")]
     private static partial Regex PlainDate();

@@ -1,3 +1,4 @@
+using System.Buffers;
 using System.Runtime.InteropServices;
 using System.Text;
 
@@ -38,13 +39,13 @@ internal static class Id3v2Text
         return values;
     }
 
-    public static void Write(MemoryStream stream, string text, Id3v2Encoding encoding, bool ended)
+    public static void Write(IBufferWriter<byte> frame, string text, Id3v2Encoding encoding, bool ended)
     {
         if (encoding == Id3v2Encoding.Utf16WithMark)
-            stream.Write([0xFF, 0xFE]);
-        stream.Write(EncodingOf(encoding).GetBytes(text));
+            frame.Write<byte>([0xFF, 0xFE]);
+        EncodingOf(encoding).GetBytes(text, frame);
         if (ended)
-            stream.Write(new byte[WidthOf(encoding)]);
+            frame.Write("\0\0"u8[..WidthOf(encoding)]);
     }
 
     private static int WidthOf(Id3v2Encoding encoding) => encoding is Id3v2Encoding.Utf16WithMark or Id3v2Encoding.Utf16BigEndian ? 2 : 1;

@@ -1,3 +1,4 @@
+using System.Buffers;
 using System.Buffers.Binary;
 using Wergamon.Core.Bytes;
 
@@ -48,8 +49,8 @@ internal static class TimedLyricsFrame
 
     public static byte[] Write(IReadOnlyList<TimedLine> lines, Id3v2Encoding encoding)
     {
-        using var frame = new MemoryStream();
-        frame.Write([(byte)encoding, (byte)'e', (byte)'n', (byte)'g', Milliseconds, Lyrics]);
+        var frame = new ArrayBufferWriter<byte>();
+        frame.Write<byte>([(byte)encoding, (byte)'e', (byte)'n', (byte)'g', Milliseconds, Lyrics]);
         Id3v2Text.Write(frame, "", encoding, ended: true);
         Span<byte> time = stackalloc byte[4];
         foreach (var line in lines)
@@ -59,7 +60,7 @@ internal static class TimedLyricsFrame
             frame.Write(time);
         }
 
-        return frame.ToArray();
+        return frame.WrittenSpan.ToArray();
     }
 
     /// <summary>True for a frame that says nothing beyond its lines.</summary>
