@@ -39,6 +39,7 @@ public sealed class NamePattern
     private NamePattern(string text, IReadOnlyList<PatternPart> parts)
     {
         (Text, Parts) = (text, parts);
+        Fields = [.. parts.SelectMany(part => part.Fields.SelectMany(field => TotalOf(field) is { } total ? (string[])[field, total] : [field])).Distinct()];
         _reader = new Lazy<(Regex, IReadOnlyList<string>)>(() => ReaderOf(parts));
     }
 
@@ -46,6 +47,9 @@ public sealed class NamePattern
     public string Text { get; }
 
     public IReadOnlyList<PatternPart> Parts { get; }
+
+    /// <summary>All fields that a name depends on, each once; totals with their numbers, which take as many digits.</summary>
+    public IReadOnlyList<string> Fields { get; }
 
     /// <summary>Folders and file name that it describes.</summary>
     public int Levels => 1 + Parts.Sum(part => part.Text.Count(c => c == '/'));
@@ -210,7 +214,9 @@ public sealed class NamePattern
 
     /// <summary>As many digits as the last number of the album has, so that players that sort by name keep the order.</summary>
     private static int DigitsOfTotal(string field, TagSet tags) =>
-        tags.Number(field switch { FieldNames.Track => FieldNames.TrackTotal, FieldNames.Disc => FieldNames.DiscTotal, _ => "" })?.ToString(CultureInfo.InvariantCulture).Length ?? 0;
+        TotalOf(field) is { } total ? tags.Number(total)?.ToString(CultureInfo.InvariantCulture).Length ?? 0 : 0;
+
+    private static string? TotalOf(string field) => field switch { FieldNames.Track => FieldNames.TrackTotal, FieldNames.Disc => FieldNames.DiscTotal, _ => null };
 
     private static string ValueOf(string field, string text) =>
         Numbers.Contains(field) && int.TryParse(text, NumberStyles.None, CultureInfo.InvariantCulture, out int number) ? number.ToString(CultureInfo.InvariantCulture) : text.Trim();

@@ -32,14 +32,16 @@ public static class TrackPath
     /// <param name="names">Null for the usual pattern.</param>
     public static string For(TagSet tags, string extension, NamePattern? names = null)
     {
+        var pattern = names ?? Usual;
         var known = new TagSet();
-        known.AddMissing(tags);
-        SetIfMissing(known, FieldNames.Artist, known.First(FieldNames.AlbumArtist) ?? "Unknown artist");
+        foreach (var field in pattern.Fields)
+            known.Set(field, tags[field]);
+        SetIfMissing(known, FieldNames.Artist, tags.First(FieldNames.AlbumArtist) ?? "Unknown artist");
         SetIfMissing(known, FieldNames.Album, "Unknown album");
         SetIfMissing(known, FieldNames.Title, "Untitled");
         if (!(tags.Number(FieldNames.DiscTotal) > 1 || tags.Number(FieldNames.Disc) > 1))
             known.Set(FieldNames.Disc);
-        return (names ?? Usual).Format(known, extension);
+        return pattern.Format(known, extension);
     }
 
     /// <summary>The path with a number after the name, for a name that is taken: "03 Title (2).mp3".</summary>

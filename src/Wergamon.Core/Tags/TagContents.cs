@@ -24,6 +24,8 @@ public sealed record TagContents(IReadOnlyList<TagField> Fields, IReadOnlyList<P
     /// <summary>The opaque fields whose fact is no text field too, as a rating or a number is: any dialect can hold that.</summary>
     internal IEnumerable<OpaqueEntry> OpaqueAlone()
     {
+        if (Opaque.Count == 0)
+            return [];
         var names = Fields.Select(field => field.Name).ToHashSet(StringComparer.OrdinalIgnoreCase);
         return Opaque.Where(entry => FieldOf(entry) is not { } name || !names.Contains(name));
 
