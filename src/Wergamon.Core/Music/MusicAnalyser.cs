@@ -15,6 +15,7 @@ public sealed class MusicAnalyser
     private readonly PcmFormat _format;
     private readonly FloatSamples _floats = new();
     private readonly OnsetStrength _onsets;
+    private readonly PitchOnsets _pitches;
     private readonly Chroma _chroma;
     private float[] _mono = [];
     private long _frames, _firstSound = -1, _lastSound;
@@ -23,6 +24,7 @@ public sealed class MusicAnalyser
     {
         _format = format;
         _onsets = new OnsetStrength(format.Rate.Hertz);
+        _pitches = new PitchOnsets(format.Rate.Hertz);
         _chroma = new Chroma(format.Rate.Hertz);
     }
 
@@ -66,6 +68,7 @@ public sealed class MusicAnalyser
         if (_frames < Longest.TotalSeconds * _format.Rate.Hertz)
         {
             _onsets.Append(_mono.AsSpan(0, count));
+            _pitches.Append(_mono.AsSpan(0, count));
             _chroma.Append(_mono.AsSpan(0, count));
         }
 
@@ -75,10 +78,11 @@ public sealed class MusicAnalyser
     public MusicAnalysis Finish()
     {
         _onsets.Finish();
+        _pitches.Finish();
         _chroma.Finish();
         double rate = _format.Rate.Hertz;
         return new MusicAnalysis(
-            TempoEstimator.Estimate(_onsets), KeyEstimator.Estimate(_chroma.Values), OnsetsPerSecond(), _onsets.Brightness, Math.Max(0, _firstSound) / rate, _lastSound / rate);
+            TempoEstimator.Estimate(_onsets, _pitches), KeyEstimator.Estimate(_chroma.Values), OnsetsPerSecond(), _onsets.Brightness, Math.Max(0, _firstSound) / rate, _lastSound / rate);
     }
 
     /// <summary>Peaks of the onset strength that stand out of a tenth of a second, per second of the piece.</summary>

@@ -22,27 +22,42 @@ internal sealed class TempoEstimator
     /// <summary>How much low attacks count when the beat is told from what lies between.</summary>
     private const float LowWeight = 2;
 
+    /// <summary>How much new pitches count beside sudden attacks.</summary>
+    private const float SoftWeight = 1;
+
+    /// <summary>Share of sudden attacks on the beat from which they suffice.</summary>
+    private const double ClearShare = 0.5;
+
     /// <summary>Share by which stretches may differ in a steady piece.</summary>
     private const double SteadyShare = 0.012;
 
+    private readonly float[] _sudden;
     private readonly float[] _strengths;
     private readonly double _rate;
     private readonly float[] _marks;
 
-    private TempoEstimator(OnsetStrength onsets)
+    private TempoEstimator(OnsetStrength onsets, PitchOnsets pitches)
     {
         _rate = onsets.Rate;
-        _strengths = Levelled(onsets.Strengths, _rate);
+        _sudden = Levelled(onsets.Strengths, _rate);
         var lows = Levelled(onsets.Lows, _rate);
-        _marks = [.. _strengths.Select((strength, i) => strength + LowWeight * lows[i])];
+        var soft = Levelled(pitches.Strengths, pitches.Rate);
+        _marks = [.. _sudden.Select((strength, i) => strength + LowWeight * lows[i])];
+        _strengths = [.. _sudden.Select((strength, i) => strength + SoftWeight * Between(soft, (i / _rate - pitches.Start) * pitches.Rate))];
+    }
+
+    private static float Between(float[] values, double place)
+    {
+        int at = Math.Clamp((int)place, 0, values.Length - 2);
+        return values[at] + (values[at + 1] - values[at]) * (float)Math.Clamp(place - at, 0, 1);
     }
 
     /// <summary>Null for a piece that is too short or has no onsets.</summary>
-    public static Tempo? Estimate(OnsetStrength onsets)
+    public static Tempo? Estimate(OnsetStrength onsets, PitchOnsets pitches)
     {
         if (onsets.Strengths.Count < 4 * onsets.Rate)
             return null;
-        return new TempoEstimator(onsets).Estimate();
+        return new TempoEstimator(onsets, pitches).Estimate();
     }
 
     private Tempo? Estimate()
@@ -54,7 +69,10 @@ internal sealed class TempoEstimator
         if (candidates.Count == 0)
             return null;
         double rough = candidates[0].Beats;
-        var whole = WholePulse(rough);
+        // Sudden attacks tell the time best where they keep to the beat.
+        var whole = WholePulse(_sudden, rough);
+        if (whole.Share < ClearShare)
+            whole = WholePulse(_strengths, rough);
         var stretches = Stretches(whole.Beats);
         double beats = whole.Beats, lowest = beats, highest = beats;
         if (stretches.Count > 2 && stretches[^1] / stretches[0] - 1 > SteadyShare)
@@ -165,12 +183,12 @@ internal sealed class TempoEstimator
     }
 
     /// <summary>As <see cref="Pulse"/> for all of the piece: the longer the stretch, the closer its neighbours, so it grows by and by.</summary>
-    private (double Beats, double Share) WholePulse(double near)
+    private (double Beats, double Share) WholePulse(float[] strengths, double near)
     {
         int count = (int)Math.Min(_strengths.Length, 2 * StretchSeconds * _rate);
         for (double range = 0.03; ; range = 4 * 60 * _rate / count / 8 / near)
         {
-            var pulse = Pulse((_strengths.Length - count) / 2, count, near, range);
+            var pulse = Pulse(strengths, (_strengths.Length - count) / 2, count, near, range);
             if (count == _strengths.Length)
                 return pulse;
             near = pulse.Beats;
@@ -179,7 +197,7 @@ internal sealed class TempoEstimator
     }
 
     /// <summary>The strongest pulse near a tempo, and the share of all strength that it explains.</summary>
-    private (double Beats, double Share) Pulse(int start, int count, double near, double range)
+    private (double Beats, double Share) Pulse(float[] strengths, int start, int count, double near, double range)
     {
         // A pulse of this length can be told from its neighbours at about one step.
         double step = 60 * _rate / count / 8;
@@ -187,7 +205,7 @@ internal sealed class TempoEstimator
         double best = near, bestPower = -1;
         for (int i = -steps; i <= steps; i++)
         {
-            double beats = near + i * step, power = PulsePower(start, count, beats);
+            double beats = near + i * step, power = PulsePower(strengths, start, count, beats);
             if (power > bestPower)
                 (best, bestPower) = (beats, power);
         }
@@ -196,7 +214,7 @@ internal sealed class TempoEstimator
         {
             foreach (double beats in (double[])[best - fine, best + fine])
             {
-                double power = PulsePower(start, count, beats);
+                double power = PulsePower(strengths, start, count, beats);
                 if (power > bestPower)
                     (best, bestPower) = (beats, power);
             }
@@ -204,14 +222,14 @@ internal sealed class TempoEstimator
 
         double sum = 0;
         for (int i = start; i < start + count; i++)
-            sum += _strengths[i];
+            sum += strengths[i];
         return (best, sum > 0 ? Math.Min(1, Math.Sqrt(bestPower / Harmonics) / sum * 2) : 0);
     }
 
-    private const int Harmonics = 4;
+    private const int Harmonics = 3;
 
     /// <summary>Power of the strengths at the beat and its first harmonics.</summary>
-    private double PulsePower(int start, int count, double beats)
+    private double PulsePower(float[] strengths, int start, int count, double beats)
     {
         double power = 0;
         for (int harmonic = 1; harmonic <= Harmonics; harmonic++)
@@ -221,7 +239,7 @@ internal sealed class TempoEstimator
             double re = 0, im = 0, cosine = 1, sine = 0;
             for (int i = 0; i < count; i++)
             {
-                double strength = _strengths[start + i];
+                double strength = strengths[start + i];
                 re += strength * cosine;
                 im += strength * sine;
                 (cosine, sine) = (cosine * stepCosine - sine * stepSine, cosine * stepSine + sine * stepCosine);
@@ -240,7 +258,7 @@ internal sealed class TempoEstimator
         var found = new List<double>();
         for (int start = 0; start + stretch <= _strengths.Length; start += stretch / 2)
         {
-            var (local, share) = Pulse(start, stretch, beats, 0.12);
+            var (local, share) = Pulse(_strengths, start, stretch, beats, 0.12);
             if (share > 0.12)
                 found.Add(local);
         }
