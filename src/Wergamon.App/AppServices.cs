@@ -4,6 +4,7 @@ using Wergamon.App.Files;
 using Wergamon.App.Intake;
 using Wergamon.App.Library;
 using Wergamon.App.Runs;
+using Wergamon.App.Sets;
 using Wergamon.App.Storage;
 using Wergamon.App.Tags;
 using Wergamon.App.Workers;
@@ -70,6 +71,9 @@ public static class AppServices
         .AddSingleton<TagPictures>()
         .AddSingleton<IItemHandler, TagWriteHandler>()
         .AddSingleton<IItemHandler, TagUndoHandler>()
+        .AddSingleton<SetStore>()
+        .AddSingleton<MusicSets>()
+        .AddSingleton<IItemHandler, MusicHandler>()
         .AddSingleton<Signals>()
         .AddSingleton<Settings>()
         .AddSingleton<UploadBatches>()

@@ -13,6 +13,8 @@ internal static class TrackMerge
         connection.Execute("UPDATE copy SET track_id = @into WHERE track_id = @from", tracks);
         connection.Execute("DELETE FROM plan_item WHERE track_id = @from AND plan_id IN (SELECT plan_id FROM plan_item WHERE track_id = @into)", tracks);
         connection.Execute("UPDATE plan_item SET track_id = @into WHERE track_id = @from", tracks);
+        connection.Execute("UPDATE set_item SET track_id = @into WHERE track_id = @from", tracks);
+        connection.Execute("UPDATE OR IGNORE track_own SET track_id = @into WHERE track_id = @from", tracks);
         connection.Execute(
             """
             UPDATE track SET disc = COALESCE(track.disc, gone.disc), number = COALESCE(track.number, gone.number), added_at = MIN(track.added_at, gone.added_at)

@@ -2,6 +2,7 @@ using System.Text.Json.Serialization;
 using Wergamon.Core.Analysis;
 using Wergamon.Core.Audio;
 using Wergamon.Core.Formats;
+using Wergamon.Core.Music;
 using Wergamon.Core.Planning;
 using Wergamon.Core.Tags;
 
@@ -14,6 +15,7 @@ namespace Wergamon.Core.Jobs;
 [JsonDerivedType(typeof(RetagJob), "retag")]
 [JsonDerivedType(typeof(DecodeJob), "decode")]
 [JsonDerivedType(typeof(AnalysisJob), "analyse")]
+[JsonDerivedType(typeof(MusicJob), "music")]
 [JsonDerivedType(typeof(LevelJob), "level")]
 [JsonDerivedType(typeof(CompareJob), "compare")]
 [JsonDerivedType(typeof(ThumbnailJob), "thumbnail")]
@@ -39,6 +41,9 @@ public sealed record RetagJob(string CopyPath, ConvertJob Conversion) : WorkerJo
 
 /// <summary>Analyses the audio of a file in one pass.</summary>
 public sealed record AnalysisJob(string SourcePath) : WorkerJob;
+
+/// <summary>Analyses the music of a file: tempo, key, and what its energy is made of.</summary>
+public sealed record MusicJob(string SourcePath) : WorkerJob;
 
 /// <summary>Measures the level that the sound of a conversion has before its gain.</summary>
 public sealed record LevelJob(ConvertJob Conversion) : WorkerJob;
@@ -142,6 +147,7 @@ public sealed record JobPicture(PictureKind Kind, string Path);
 [JsonDerivedType(typeof(RetagReply), "retag")]
 [JsonDerivedType(typeof(DecodeReply), "decode")]
 [JsonDerivedType(typeof(AnalysisReply), "analyse")]
+[JsonDerivedType(typeof(MusicReply), "music")]
 [JsonDerivedType(typeof(LevelReply), "level")]
 [JsonDerivedType(typeof(CompareReply), "compare")]
 [JsonDerivedType(typeof(ThumbnailReply), "thumbnail")]
@@ -169,6 +175,8 @@ public sealed record DecodeReply(long Frames) : WorkerReply;
 public sealed record RetagReply : WorkerReply;
 
 public sealed record AnalysisReply(AudioAnalysis Analysis) : WorkerReply;
+
+public sealed record MusicReply(MusicAnalysis Analysis) : WorkerReply;
 
 public sealed record LevelReply(Loudness Loudness) : WorkerReply;
 

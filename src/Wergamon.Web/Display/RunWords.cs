@@ -1,6 +1,7 @@
 using Wergamon.App.Convert;
 using Wergamon.App.Intake;
 using Wergamon.App.Runs;
+using Wergamon.App.Sets;
 using Wergamon.App.Tags;
 
 namespace Wergamon.Web.Display;
@@ -9,7 +10,7 @@ namespace Wergamon.Web.Display;
 internal static class RunWords
 {
     /// <summary>What a run makes, in the singular.</summary>
-    public static string Thing(RunRow run) => run.Kind == ConvertHandler.ItemKind ? "track" : "file";
+    public static string Thing(RunRow run) => run.Kind is ConvertHandler.ItemKind or MusicHandler.ItemKind ? "track" : "file";
 
     public static string Doing(RunRow run) => run.Kind switch
     {
@@ -18,6 +19,7 @@ internal static class RunWords
         TagRuns.RunKind => "Writing tags",
         TagRuns.UndoKind => "Undoing tags",
         MirrorFileHandler.RunKind => "Updating",
+        MusicHandler.ItemKind => "Analysing",
         _ => "Converting",
     };
 
@@ -26,6 +28,7 @@ internal static class RunWords
     {
         TagRuns.RunKind => $"Tags of {Words.Count(run.Results, Thing(run))}",
         TagRuns.UndoKind => $"Tags of {Words.Count(run.Results, Thing(run))}, undone",
+        MusicHandler.ItemKind => $"Tempo and key of {Words.Count(run.Results, Thing(run))}",
         _ => $"{Words.Count(run.Results, Thing(run))} for {run.Purpose}",
     };
 
@@ -49,6 +52,7 @@ internal static class RunWords
         TagRuns.RunKind => "written",
         TagRuns.UndoKind => "undone",
         MirrorFileHandler.RunKind => "updated",
+        MusicHandler.ItemKind => "analysed",
         _ => "proved",
     };
 }

@@ -1,6 +1,7 @@
 using Wergamon.App.Convert;
 using Wergamon.App.Intake;
 using Wergamon.App.Library;
+using Wergamon.App.Sets;
 using Wergamon.App.Tags;
 using Wergamon.Core.Audio;
 
@@ -11,7 +12,7 @@ namespace Wergamon.Web.Display;
 public sealed record Station(string Name, string Address, char Key, string Fact);
 
 /// <summary>The seven stations in working order.</summary>
-public sealed class StationFacts(LibraryQueries library, UntidyFiles tidying, MusicFolders folders, Plans plans, DriveBay bay)
+public sealed class StationFacts(LibraryQueries library, UntidyFiles tidying, MusicFolders folders, Plans plans, SetStore sets, DriveBay bay)
 {
     public IReadOnlyList<Station> All()
     {
@@ -25,7 +26,7 @@ public sealed class StationFacts(LibraryQueries library, UntidyFiles tidying, Mu
             new("Tags", "/tags", 't', untidy == 0 ? "" : $"{untidy:N0} untidy"),
             new("Convert", "/convert", 'c', open == 0 ? "" : Words.Count(open, "plan")),
             new("Bench", "/bench", 'b', ""),
-            new("Sets", "/sets", 's', ""),
+            new("Sets", "/sets", 's', sets.Count() is > 0 and var count ? Words.Count(count, "set") : ""),
             new("Deliver", "/deliver", 'd', ""),
         ];
     }

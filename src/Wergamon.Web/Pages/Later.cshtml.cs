@@ -20,7 +20,6 @@ public sealed class LaterModel : PageModel
         (Name, Promise, Today) = station switch
         {
             "bench" => ("Bench", "Copies will be compared here, sample by sample and by ear.", "Today, each conversion is read back and proved, and its report says how."),
-            "sets" => ("Sets", "Tracks will be put in order here for a night, a disc or a stick.", "Today, albums keep their own order, and the copies made from them too."),
             _ => ("Deliver", "Discs will be burned and sticks filled here.", "Today, the copies of a run can be downloaded one by one or as a zip, in track order."),
         };
         (Link, LinkText) = station switch

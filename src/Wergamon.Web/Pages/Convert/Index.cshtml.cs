@@ -29,27 +29,16 @@ public sealed class IndexModel(Plans plans, MirrorStore mirrors, RunStore runs, 
         Runs = runs.List(RunsShown);
     }
 
-    /// <summary>Plans the picked tracks, or all of the album or list that was shown if none is picked.</summary>
-    /// <param name="numbers">Picked in a long list: all numbers in one field, separated by commas.</param>
-    /// <param name="album">The album that was shown.</param>
-    /// <param name="list">The list that was shown, as its address has it, from the question mark on.</param>
-    public IActionResult OnPostCreate(string? title, [FromForm(Name = "track")] long[] picked, string? numbers, long? album, string? list)
+    public IActionResult OnPostCreate(string? title, PickedTracks picked)
     {
-        var listed = (numbers ?? "").Split(',').Select(number => long.TryParse(number, out long id) ? id : 0).Where(id => id > 0).ToArray();
-        var asked = listed.Length > 0 ? listed : picked;
-        var chosen = library.TracksById(asked).Select(track => track.Id).ToList();
-        var shown = album is { } id ? LibraryPart.OfAlbum(id, [.. library.TracksOfAlbum(id).Select(track => track.Id)]) : list is not null ? LibraryPart.OfView(TrackAddress.Read(list)) : null;
-        // Picking all that is shown is choosing the list.
-        var all = shown is null ? [] : parts.IdsOf(shown);
-        bool isAll = shown is not null && (asked.Length == 0 || chosen.Count == all.Count && chosen.ToHashSet().SetEquals(all));
-        var tracks = isAll ? all : chosen;
+        var (tracks, part) = picked.In(library, parts);
         if (tracks.Count == 0)
         {
             Message = "No track was picked that is still in the library.";
             return RedirectToPage();
         }
 
-        return Redirect($"/convert/{plans.Create(string.IsNullOrWhiteSpace(title) ? "Picked tracks" : title, FirstTarget, tracks, isAll ? shown : null)}");
+        return Redirect($"/convert/{plans.Create(string.IsNullOrWhiteSpace(title) ? "Picked tracks" : title, FirstTarget, tracks, part)}");
     }
 
     /// <summary>Plans files that were dropped here and have been uploaded.</summary>

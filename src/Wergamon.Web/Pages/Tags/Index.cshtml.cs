@@ -2,6 +2,7 @@ using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.RazorPages;
 using Wergamon.App.Library;
 using Wergamon.App.Tags;
+using Wergamon.Web.Display;
 
 namespace Wergamon.Web.Pages.Tags;
 
@@ -18,8 +19,8 @@ public sealed class IndexModel(TagSheets sheets, TagRuns tagRuns, UntidyFiles un
     /// <param name="numbers">Picked in a long list: all numbers in one field, separated by commas.</param>
     public IActionResult OnPostCreate(string? title, [FromForm(Name = "track")] long[] picked, [FromForm(Name = "shown")] long[] shown, string? numbers)
     {
-        var listed = (numbers ?? "").Split(',').Select(number => long.TryParse(number, out long id) ? id : 0).Where(id => id > 0).ToArray();
-        var ids = listed.Length > 0 ? listed : picked.Length > 0 ? picked : shown;
+        var listed = PickedTracks.NumbersIn(numbers);
+        var ids = listed.Count > 0 ? listed : picked.Length > 0 ? picked : shown;
         var copies = library.TracksById(ids).Where(track => !track.Master.IsMissing).Select(track => track.Master.Id).ToList();
         return Open(string.IsNullOrWhiteSpace(title) ? "Picked tracks" : title, copies);
     }

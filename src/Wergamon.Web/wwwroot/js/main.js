@@ -15,6 +15,7 @@ import { watchFolders } from "./folders.js";
 import { watchSheet } from "./sheet.js";
 import { watchNames } from "./names.js";
 import { watchLyrics } from "./lyrics.js";
+import { watchSets } from "./sets.js";
 import { askBefore } from "./questions.js";
 
 watchEvents();
@@ -33,4 +34,5 @@ watchFolders();
 watchSheet();
 watchNames();
 watchLyrics();
+watchSets();
 askBefore();

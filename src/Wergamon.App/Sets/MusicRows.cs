@@ -1,0 +1,47 @@
+using System.Data;
+using System.Text.Json;
+using Dapper;
+using Wergamon.Core.Music;
+
+namespace Wergamon.App.Sets;
+
+/// <summary>Analyses of the music of copies in the database.</summary>
+internal static class MusicRows
+{
+    public static void Save(IDbConnection connection, long copyId, MusicAnalysis? analysis, string? failure)
+    {
+        var (tempo, key) = (analysis?.Tempo, analysis?.Key);
+        connection.Execute(
+            """
+            INSERT OR REPLACE INTO music (copy_id, tempo, first_beat, tempo_confidence, slowest, fastest, alternatives,
+                musical_key, second_key, key_confidence, tuning, onsets, brightness, first_sound, last_sound, failure)
+            SELECT id, @tempo, @firstBeat, @tempoConfidence, @slowest, @fastest, @alternatives,
+                @key, @second, @keyConfidence, @tuning, @onsets, @brightness, @firstSound, @lastSound, @failure FROM copy WHERE id = @copyId
+            """,
+            new
+            {
+                copyId,
+                tempo = tempo?.Grid.BeatsPerMinute,
+                firstBeat = tempo?.Grid.FirstBeat,
+                tempoConfidence = tempo?.Confidence,
+                slowest = tempo?.Lowest,
+                fastest = tempo?.Highest,
+                alternatives = JsonSerializer.Serialize(tempo?.Alternatives ?? [], SetsJson.Default.IReadOnlyListDouble),
+                key = key?.Key.ToString(),
+                second = key?.Second.ToString(),
+                keyConfidence = key?.Confidence,
+                tuning = key?.Tuning,
+                onsets = analysis?.OnsetsPerSecond ?? 0,
+                brightness = analysis?.Brightness ?? 0,
+                firstSound = analysis?.FirstSound ?? 0,
+                lastSound = analysis?.LastSound ?? 0,
+                failure,
+            });
+    }
+
+    /// <summary>What the energies of the library are measured against.</summary>
+    public static EnergyScale Scale(IDbConnection connection) => new(
+        connection.Query<(double Loudness, double Onsets, double Brightness)>(
+            "SELECT a.loudness, m.onsets, m.brightness FROM music m JOIN analysis a ON a.copy_id = m.copy_id WHERE m.failure IS NULL AND a.loudness IS NOT NULL")
+        .Select(row => new EnergyFacts(row.Loudness, row.Onsets, row.Brightness)).ToList());
+}

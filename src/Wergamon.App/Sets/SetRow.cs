@@ -1,0 +1,108 @@
+using Wergamon.Core.Music;
+
+namespace Wergamon.App.Sets;
+
+/// <summary>An ordered list of tracks made by hand.</summary>
+public sealed record SetRow
+{
+    public long Id { get; init; }
+
+    public string Title { get; init; } = "";
+
+    public string Notes { get; init; } = "";
+
+    /// <summary>Silence between tracks, in milliseconds.</summary>
+    public long GapMs { get; init; }
+
+    /// <summary>How long each track runs on under the next, in milliseconds.</summary>
+    public long CrossfadeMs { get; init; }
+
+    public int Tracks { get; init; }
+
+    public long LengthMs { get; init; }
+
+    /// <summary>Playing time with gaps and crossfades.</summary>
+    public TimeSpan Duration => TimeSpan.FromMilliseconds(Math.Max(0, LengthMs + Math.Max(0, Tracks - 1) * (GapMs - CrossfadeMs)));
+}
+
+/// <summary>A track as sets know it: what a person says of it, else what was measured, else what its tags say.</summary>
+public sealed record SetTrack
+{
+    public long TrackId { get; init; }
+
+    public long CopyId { get; init; }
+
+    public long AlbumId { get; init; }
+
+    public string Title { get; init; } = "";
+
+    public string Artist { get; init; } = "";
+
+    public string Album { get; init; } = "";
+
+    public int? Disc { get; init; }
+
+    public int? Number { get; init; }
+
+    public string Path { get; init; } = "";
+
+    public long LengthMs { get; init; }
+
+    public string? Rating { get; init; }
+
+    public double? TaggedTempo { get; init; }
+
+    public string? TaggedKey { get; init; }
+
+    public double? OwnTempo { get; init; }
+
+    public string? OwnKey { get; init; }
+
+    public int? OwnEnergy { get; init; }
+
+    public double? MeasuredTempo { get; init; }
+
+    public double? Slowest { get; init; }
+
+    public double? Fastest { get; init; }
+
+    public double? TempoConfidence { get; init; }
+
+    public string? MeasuredKey { get; init; }
+
+    public double? KeyConfidence { get; init; }
+
+    public double? Onsets { get; init; }
+
+    public double? Brightness { get; init; }
+
+    public double? Loudness { get; init; }
+
+    public bool IsAnalysed { get; init; }
+
+    public bool IsMissing { get; init; }
+
+    /// <summary>Null where it is not known; set from the scale of the library.</summary>
+    public int? Energy { get; internal set; }
+
+    public TimeSpan Length => TimeSpan.FromMilliseconds(LengthMs);
+
+    public double? Tempo => OwnTempo ?? MeasuredTempo ?? TaggedTempo;
+
+    /// <summary>True where one figure does not tell the tempo.</summary>
+    public bool Drifts => OwnTempo is null && MeasuredTempo is not null && Slowest != Fastest;
+
+    public MusicalKey? Key => MusicalKey.TryParse(OwnKey ?? MeasuredKey ?? TaggedKey, out var key) ? key : null;
+
+    public TrackFigures Figures => new(Tempo, Key, Energy);
+}
+
+/// <summary>A track in its place in a set.</summary>
+/// <param name="ItemId">Names the place, wherever it moves.</param>
+/// <param name="Start">From the start of the set.</param>
+/// <param name="Step">From the track before; null for the first.</param>
+public sealed record SetLine(long ItemId, SetTrack Track, TimeSpan Start, Transition? Step);
+
+/// <summary>A set as it is shown.</summary>
+/// <param name="CanUndo">What undo takes back, in words; null for nothing.</param>
+public sealed record SetView(SetRow Set, IReadOnlyList<SetLine> Lines, string? CanUndo);

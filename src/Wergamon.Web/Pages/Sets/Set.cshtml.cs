@@ -1,0 +1,148 @@
+using System.Text;
+using Microsoft.AspNetCore.Mvc;
+using Microsoft.AspNetCore.Mvc.RazorPages;
+using Wergamon.App.Library;
+using Wergamon.App.Sets;
+using Wergamon.Core.Naming;
+using Wergamon.Core.Playlists;
+using Wergamon.Web.Display;
+
+namespace Wergamon.Web.Pages.Sets;
+
+/// <summary>A set: its tracks in order, what leads from one to the next, and what fits at a place.</summary>
+public sealed class SetModel(SetStore store, MusicSets sets, LibraryQueries library, LibraryParts parts) : PageModel
+{
+    private const double MaxSpacingSeconds = 60;
+
+    public SetView View { get; private set; } = null!;
+
+    public IReadOnlyList<SetRow> Sets { get; private set; } = [];
+
+    /// <summary>The chosen place; null before one is chosen.</summary>
+    public SetLine? Place { get; private set; }
+
+    public IReadOnlyList<SetTrack> Next { get; private set; } = [];
+
+    [TempData]
+    public string? Message { get; set; }
+
+    public int NotAnalysed => View.Lines.Count(line => line.Track is { IsAnalysed: false, IsMissing: false });
+
+    public string Summary => View.Lines.Count == 0 ? "No tracks yet." : $"{Words.Count(View.Lines.Count, "track")}, {Words.Time(View.Set.Duration)}";
+
+    /// <param name="at">The item that was chosen.</param>
+    public IActionResult OnGet(long id, long? at) => Load(id, at) ? Page() : NotFound();
+
+    public FileContentResult? OnGetPlaylist(long id) => sets.View(id) is not { } view ? null : File(
+        Encoding.UTF8.GetBytes(M3u8.Write(view.Set.Title, view.Lines.Select(line => new PlaylistEntry(line.Track.Path, line.Track.Title, line.Track.Artist, line.Track.Length)))),
+        "audio/x-mpegurl", SafeFileName.From(view.Set.Title, ".m3u8"));
+
+    public IActionResult OnPostAdd(long id, PickedTracks picked)
+    {
+        var (tracks, _) = picked.In(library, parts);
+        var (added, known) = sets.Add(id, tracks);
+        Message = Told(added, known);
+        return RedirectToPage(new { id });
+    }
+
+    /// <summary>Adds a track after a place.</summary>
+    public IActionResult OnPostInsert(long id, long trackId, long? at)
+    {
+        var view = sets.View(id);
+        var next = view?.Lines.SkipWhile(line => line.ItemId != at).Skip(1).FirstOrDefault()?.ItemId;
+        sets.Add(id, [trackId], next);
+        return Shown(id, at);
+    }
+
+    /// <param name="before">The item that the picked ones go in front of; null for the end.</param>
+    public IActionResult OnPostMove(long id, string? items, long? before, long? at)
+    {
+        sets.Move(id, Picked(items), before);
+        return Shown(id, at);
+    }
+
+    public IActionResult OnPostShift(long id, string? items, int by, long? at)
+    {
+        sets.Shift(id, Picked(items), by);
+        return Shown(id, at);
+    }
+
+    public IActionResult OnPostSort(long id, string? items, SetSort sort, bool descending, long? at)
+    {
+        sets.Sort(id, Picked(items), sort, descending);
+        return Shown(id, at);
+    }
+
+    public IActionResult OnPostReverse(long id, string? items, long? at)
+    {
+        sets.Reverse(id, Picked(items));
+        return Shown(id, at);
+    }
+
+    public IActionResult OnPostShuffle(long id, string? items, long? at)
+    {
+        sets.Shuffle(id, Picked(items));
+        return Shown(id, at);
+    }
+
+    public IActionResult OnPostRemove(long id, string? items, long? at)
+    {
+        sets.Remove(id, Picked(items));
+        return Shown(id, at);
+    }
+
+    public IActionResult OnPostUndo(long id, long? at)
+    {
+        sets.Undo(id);
+        return Shown(id, at);
+    }
+
+    public IActionResult OnPostAnalyse(long id)
+    {
+        if (sets.Analyse(id) is { } run)
+            return Redirect($"/runs/{run}");
+        Message = "All tracks of this set have been analysed.";
+        return RedirectToPage(new { id });
+    }
+
+    public IActionResult OnPostDetails(long id, string? title, string? notes, double gap, double crossfade)
+    {
+        var name = IndexModel.TitleOf(title);
+        if (name.Length > 0 && !store.Rename(id, name))
+            Message = $"There is a set called “{name}” already; this one keeps its name.";
+        store.SetNotes(id, (notes ?? "").Trim());
+        store.SetSpacing(id, Milliseconds(gap), Milliseconds(crossfade));
+        return RedirectToPage(new { id });
+    }
+
+    public IActionResult OnPostDelete(long id)
+    {
+        store.Remove(id);
+        return Redirect("/sets");
+    }
+
+    private IActionResult Shown(long id, long? at) => Load(id, at) ? Page() : NotFound();
+
+    private bool Load(long id, long? at)
+    {
+        if (sets.View(id) is not { } view)
+            return false;
+        (View, Sets) = (view, store.List());
+        Place = view.Lines.FirstOrDefault(line => line.ItemId == at);
+        if (Place is not null)
+            Next = sets.NextAfter(view, Place);
+        return true;
+    }
+
+    private static HashSet<long> Picked(string? items) => [.. PickedTracks.NumbersIn(items)];
+
+    private static long Milliseconds(double seconds) => (long)(1000 * (double.IsFinite(seconds) ? Math.Clamp(seconds, 0, MaxSpacingSeconds) : 0));
+
+    private static string? Told(int added, int known) => (added, known) switch
+    {
+        (0, 0) => "No track was picked that is still in the library.",
+        (0, _) => $"{Words.Count(known, "track")} of these {(known == 1 ? "is" : "are")} in the set already; nothing was added.",
+        (_, 0) => null,
+        _ => $"{Words.Count(added, "track")} added; {known:N0} of these {(known == 1 ? "was" : "were")} in the set already.",
+    };
+}

@@ -1,0 +1,102 @@
+// Sets: moving, picking and changing the order. Every change names items, not places, so that two windows do not undo each other.
+const MINE = "application/x-wergamon-items";
+
+const page = () => document.getElementById("set");
+const boxes = () => [...document.querySelectorAll("[data-item-pick]")];
+const itemOf = (element) => element?.closest?.("[data-item]");
+
+/** The picked items in their order; without picks the one that has the focus. */
+function items(isFocusEnough) {
+  const picked = boxes().filter((box) => box.checked).map((box) => box.value);
+  if (picked.length > 0 || !isFocusEnough) return picked;
+  const focused = itemOf(document.activeElement);
+  return focused ? [focused.dataset.item] : [];
+}
+
+function tell() {
+  const bar = document.querySelector("[data-set-picked]");
+  if (!bar) return;
+  const count = items(false).length;
+  bar.hidden = count === 0;
+  bar.querySelector("[data-set-count]").textContent = `${count} picked`;
+}
+
+async function post(handler, values) {
+  const picked = new Set(items(false));
+  const focused = itemOf(document.activeElement)?.dataset.item;
+  await window.htmx.ajax("POST", `${page().dataset.set}?handler=${handler}`, {
+    target: "#set", select: "#set", swap: "morph:outerHTML",
+    values: {
+      __RequestVerificationToken: document.querySelector("[data-set-form] input[name=__RequestVerificationToken]").value,
+      at: page().dataset.at ?? "", ...values,
+    },
+  });
+  boxes().forEach((box) => { box.checked = picked.has(box.value); });
+  if (focused) document.querySelector(`[data-item="${focused}"] [data-row]`)?.focus();
+  tell();
+}
+
+function drag() {
+  let over = null;
+  const mark = (body, isAfter) => {
+    over?.classList.remove("is-before", "is-after");
+    over = body;
+    over?.classList.add(isAfter ? "is-after" : "is-before");
+  };
+  const isBelow = (event, body) => { const box = body.getBoundingClientRect(); return event.clientY > box.top + box.height / 2; };
+  document.addEventListener("dragstart", (event) => {
+    const body = itemOf(event.target);
+    if (!body) return;
+    const picked = items(false);
+    event.dataTransfer.setData(MINE, (picked.includes(body.dataset.item) ? picked : [body.dataset.item]).join(","));
+    event.dataTransfer.effectAllowed = "move";
+  });
+  document.addEventListener("dragover", (event) => {
+    const body = itemOf(event.target);
+    if (!body || !event.dataTransfer.types.includes(MINE)) return;
+    event.preventDefault();
+    mark(body, isBelow(event, body));
+  });
+  document.addEventListener("drop", (event) => {
+    const body = itemOf(event.target);
+    const moved = event.dataTransfer.getData(MINE);
+    if (!body || !moved) return;
+    event.preventDefault();
+    const before = isBelow(event, body) ? body.nextElementSibling : body;
+    post("Move", { items: moved, before: before?.dataset.item ?? "" });
+  });
+  document.addEventListener("dragend", () => mark(null));
+}
+
+export function watchSets() {
+  let last = null;
+  document.addEventListener("click", (event) => {
+    const button = event.target.closest?.("[data-set-do]");
+    if (button && page()) post(button.dataset.setDo, { items: items(false).join(","), ...Object.fromEntries(new URLSearchParams(button.dataset.with ?? "")) });
+    const box = event.target.closest?.("[data-item-pick]");
+    if (!box) return;
+    const all = boxes();
+    if (event.shiftKey && all.includes(last)) {
+      const [from, to] = [all.indexOf(last), all.indexOf(box)].sort((a, b) => a - b);
+      all.slice(from, to + 1).forEach((each) => { each.checked = box.checked; });
+    }
+    last = box;
+    tell();
+  });
+  document.addEventListener("keydown", (event) => {
+    if (!page() || event.target.matches("input:not([type=checkbox]), textarea, select") || document.querySelector("dialog[open]")) return;
+    if (event.altKey && (event.key === "ArrowUp" || event.key === "ArrowDown")) {
+      event.preventDefault();
+      const moved = items(true);
+      if (moved.length > 0) post("Shift", { items: moved.join(","), by: event.key === "ArrowUp" ? -1 : 1 });
+    }
+    if (event.key === "Delete" && items(true).length > 0) post("Remove", { items: items(true).join(",") });
+    if ((event.ctrlKey || event.metaKey) && event.key === "z") {
+      event.preventDefault();
+      document.querySelector("[data-set-do=Undo]:not([disabled])")?.click();
+    }
+  });
+  document.addEventListener("htmx:afterSettle", tell);
+  drag();
+  tell();
+}
