@@ -68,6 +68,9 @@ public sealed class Browser : IDisposable
 
     public void Press(string keys) => new OpenQA.Selenium.Interactions.Actions(_driver).SendKeys(keys).Perform();
 
+    /// <summary>Presses keys while another is held down.</summary>
+    public void Press(string keys, string held) => new OpenQA.Selenium.Interactions.Actions(_driver).KeyDown(held).SendKeys(keys).KeyUp(held).Perform();
+
     /// <summary>Clicks while a key is held down.</summary>
     public void Click(IWebElement element, string key) => new OpenQA.Selenium.Interactions.Actions(_driver).KeyDown(key).Click(element).KeyUp(key).Perform();
 

@@ -73,6 +73,8 @@ internal sealed class TempoEstimator
         var whole = WholePulse(_sudden, rough);
         if (whole.Share < ClearShare)
             whole = WholePulse(_strengths, rough);
+        else
+            whole = (Fitted(whole.Beats), whole.Share);
         var stretches = Stretches(whole.Beats);
         double beats = whole.Beats, lowest = beats, highest = beats;
         if (stretches.Count > 2 && stretches[^1] / stretches[0] - 1 > SteadyShare)
@@ -196,6 +198,38 @@ internal sealed class TempoEstimator
         }
     }
 
+    /// <summary>The tempo of the line through the sudden attacks next to each beat, each weighted by its strength.</summary>
+    private double Fitted(double beats)
+    {
+        double period = 60 / beats * _rate, phase = PhaseOf(_sudden, period), reach = period / 8;
+        double weights = 0, sumBeat = 0, sumTime = 0, sumBeats = 0, sumBoth = 0;
+        for (int beat = 0; ; beat++)
+        {
+            double expected = phase + beat * period;
+            int from = Math.Max(1, (int)(expected - reach)), to = (int)(expected + reach);
+            if (to >= _sudden.Length - 1)
+                break;
+            int top = from;
+            for (int i = from; i <= to; i++)
+                top = _sudden[i] > _sudden[top] ? i : top;
+            double weight = _sudden[top], time = top + Vertex(_sudden[top - 1], _sudden[top], _sudden[top + 1]);
+            if (top == from || top == to)
+                continue;
+            weights += weight;
+            sumBeat += weight * beat;
+            sumTime += weight * time;
+            sumBeats += weight * beat * beat;
+            sumBoth += weight * beat * time;
+        }
+
+        double spread = weights * sumBeats - sumBeat * sumBeat;
+        if (spread <= 0)
+            return beats;
+        double fitted = 60 * _rate / ((weights * sumBoth - sumBeat * sumTime) / spread);
+        // A line that leaves the pulse has followed something else.
+        return Math.Abs(fitted / beats - 1) < 0.002 ? fitted : beats;
+    }
+
     /// <summary>The strongest pulse near a tempo, and the share of all strength that it explains.</summary>
     private (double Beats, double Share) Pulse(float[] strengths, int start, int count, double near, double range)
     {
@@ -272,20 +306,22 @@ internal sealed class TempoEstimator
     /// <summary>The first beat that sounds: where the attacks folded to one period are strongest.</summary>
     private double FirstBeat(double beats)
     {
-        double period = 60 / beats * _rate;
+        double period = 60 / beats * _rate, phase = PhaseOf(_marks, period);
+        double first = Array.FindIndex(_marks, mark => mark > 0.5f) - 0.1 * period;
+        return Math.Max(0, (phase + Math.Ceiling((first - phase) / period) * period) / _rate);
+    }
+
+    /// <summary>Where in a period the strengths are greatest.</summary>
+    private static double PhaseOf(float[] strengths, double period)
+    {
         int bins = Math.Max(8, (int)Math.Round(period));
         var folded = new double[bins];
-        for (int i = 0; i < _marks.Length; i++)
-            folded[(int)(i % period / period * bins) % bins] += _marks[i];
+        for (int i = 0; i < strengths.Length; i++)
+            folded[(int)(i % period / period * bins) % bins] += strengths[i];
         var smooth = new double[bins];
         for (int i = 0; i < bins; i++)
             smooth[i] = folded[(i + bins - 2) % bins] + 2 * folded[(i + bins - 1) % bins] + 3 * folded[i] + 2 * folded[(i + 1) % bins] + folded[(i + 2) % bins];
         int top = Array.IndexOf(smooth, smooth.Max());
-        double phase = (top + 0.5 + Vertex(smooth[(top + bins - 1) % bins], smooth[top], smooth[(top + 1) % bins])) / bins * period;
-        double first = Array.FindIndex(_marks, mark => mark > 0.5f) - 0.1 * period;
-        return Math.Max(0, (phase + Math.Ceiling((first - phase) / period) * period) / _rate - AttackDelay);
+        return (top + 0.5 + Vertex(smooth[(top + bins - 1) % bins], smooth[top], smooth[(top + 1) % bins])) / bins * period;
     }
-
-    /// <summary>Seconds by which the greatest growth lies behind a sudden attack; measured with clicks.</summary>
-    private const double AttackDelay = 0;
 }

@@ -18,22 +18,27 @@ public sealed class IndexModel(SetStore store, MusicSets sets, LibraryQueries li
 
     public void OnGet() => Sets = store.List();
 
-    /// <summary>Makes a set, of the picked tracks if it comes from a list.</summary>
-    public IActionResult OnPostCreate(string? title, PickedTracks picked)
+    public IActionResult OnPostCreate(string? title)
+    {
+        var name = TitleOf(title);
+        if (store.Create(name.Length == 0 ? FreeTitle() : name) is { } id)
+            return Redirect($"/sets/{id}");
+        Message = $"There is a set called “{name}” already.";
+        return RedirectToPage();
+    }
+
+    /// <summary>Makes a set of the picked tracks; its title is chosen later.</summary>
+    public IActionResult OnPostNew(PickedTracks picked)
     {
         var (tracks, _) = picked.In(library, parts);
-        var name = TitleOf(title);
-        if (name.Length == 0)
-            name = FreeTitle();
-        if (store.Create(name) is not { } id)
+        if (tracks.Count > 0 && store.Create(FreeTitle()) is { } id)
         {
-            Message = $"There is a set called “{name}” already.";
-            return RedirectToPage();
+            sets.Add(id, tracks);
+            return Redirect($"/sets/{id}");
         }
 
-        if (tracks.Count > 0)
-            sets.Add(id, tracks);
-        return Redirect($"/sets/{id}");
+        Message = "No track was picked that is still in the library.";
+        return RedirectToPage();
     }
 
     internal static string TitleOf(string? typed)

@@ -21,7 +21,14 @@ function tell() {
   bar.querySelector("[data-set-count]").textContent = `${count} picked`;
 }
 
-async function post(handler, values) {
+let sent = Promise.resolve();
+
+/** One after the other, so that the page shows the last state at the end. */
+function post(handler, values) {
+  sent = sent.then(() => send(handler, values)).catch(() => {});
+}
+
+async function send(handler, values) {
   const picked = new Set(items(false));
   const focused = itemOf(document.activeElement)?.dataset.item;
   await window.htmx.ajax("POST", `${page().dataset.set}?handler=${handler}`, {

@@ -1,0 +1,87 @@
+using CsCheck;
+using Wergamon.Core.Music;
+
+namespace Wergamon.Core.Tests.Music;
+
+/// <summary>Keys, how they stand to each other, and steps from track to track.</summary>
+public sealed class KeyTests
+{
+    [Theory]
+    [InlineData("A minor", "A minor")]
+    [InlineData("Am", "A minor")]
+    [InlineData("ebm", "E flat minor")]
+    [InlineData("F#", "F sharp major")]
+    [InlineData("G sharp min", "G sharp minor")]
+    [InlineData("Dbmaj", "D flat major")]
+    [InlineData("C♯m", "C sharp minor")]
+    [InlineData("Cb", "B major")]
+    [InlineData("B", "B major")]
+    [InlineData("Bb", "B flat major")]
+    public void Keys_are_read_as_files_have_them(string text, string expected) =>
+        Assert.Equal(expected, MusicalKey.TryParse(text, out var key) ? key.ToString() : null);
+
+    [Theory]
+    [InlineData("")]
+    [InlineData(null)]
+    [InlineData("o")]
+    [InlineData("H minor")]
+    [InlineData("A minor 7")]
+    public void Anything_else_is_no_key(string? text) => Assert.False(MusicalKey.TryParse(text, out _));
+
+    [Fact]
+    public void Every_key_reads_back_as_it_is_written() => Assert.All(MusicalKey.All, key => Assert.Equal(key, MusicalKey.TryParse(key.ToString(), out var read) ? read : null));
+
+    /// <summary>As harmony names them; the relative of a major key lies a minor third below it.</summary>
+    [Theory]
+    [InlineData("A minor", "A minor", "same key", 0)]
+    [InlineData("A minor", "E minor", "a fifth up", 1)]
+    [InlineData("E minor", "A minor", "a fifth down", 1)]
+    [InlineData("E minor", "G major", "relative major", 0)]
+    [InlineData("E flat major", "C minor", "relative minor", 0)]
+    [InlineData("F minor", "F major", "parallel major", 4)]
+    [InlineData("C major", "D major", "a tone up", 2)]
+    [InlineData("C major", "F sharp major", "a tritone", 6)]
+    [InlineData("C major", "E minor", "a major third up, to minor", 2)]
+    public void Relations_are_named_as_in_harmony(string from, string to, string words, int distance)
+    {
+        Assert.True(MusicalKey.TryParse(from, out var first));
+        Assert.True(MusicalKey.TryParse(to, out var second));
+        Assert.Equal(words, KeyRelation.InWords(first.Value, second.Value));
+        Assert.Equal(distance, KeyRelation.Distance(first.Value, second.Value));
+    }
+
+    [Fact]
+    public void Distances_are_the_same_both_ways_and_in_every_transposition() => Gen.Select(Gen.Int[0, 23], Gen.Int[0, 23], Gen.Int[0, 11]).Sample((a, b, up) =>
+    {
+        var (first, second) = (MusicalKey.All[a], MusicalKey.All[b]);
+        int distance = KeyRelation.Distance(first, second);
+        Assert.Equal(distance, KeyRelation.Distance(second, first));
+        Assert.Equal(distance, KeyRelation.Distance(first with { Root = (first.Root + up) % 12 }, second with { Root = (second.Root + up) % 12 }));
+        Assert.Equal(a == b, KeyRelation.InWords(first, second) == "same key");
+    });
+
+    [Theory]
+    [InlineData(124.0, 124.0, "same tempo, same key", false)]
+    [InlineData(124.0, 126.0, "+1.6 %, same key", false)]
+    [InlineData(128.0, 132.0, "+3.1 %, same key, far", true)]
+    [InlineData(132.0, 100.0, "-24 %, same key, far", true)]
+    [InlineData(null, 100.0, "same key", false)]
+    public void Steps_say_how_far_they_are(double? from, double to, string words, bool isFar)
+    {
+        var key = new MusicalKey(9, IsMinor: true);
+        var step = Transition.Between(new TrackFigures(from, key, 3), new TrackFigures(to, key, 3));
+        Assert.Equal((words, isFar), (step.InWords, step.IsFar));
+    }
+
+    [Fact]
+    public void Energy_is_relative_to_the_library()
+    {
+        var library = Enumerable.Range(0, 100).Select(i => new EnergyFacts(-30 + 0.2 * i, 0.05 * i, 1000 + 20 * i)).ToList();
+        var scale = new EnergyScale(library);
+        Assert.Equal([1, 2, 3, 4, 5], new[] { 5, 30, 50, 70, 95 }.Select(i => scale.Of(library[i])));
+        // A library of quiet music has its lively tracks too.
+        var quiet = new EnergyScale([.. library.Select(each => each with { Loudness = each.Loudness - 20 })]);
+        Assert.Equal(5, quiet.Of(library[95] with { Loudness = library[95].Loudness - 20 }));
+        Assert.InRange(new EnergyScale([]).Of(library[50]), 1, 5);
+    }
+}

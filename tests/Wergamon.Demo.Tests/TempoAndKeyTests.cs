@@ -1,0 +1,94 @@
+using Wergamon.Core.Audio;
+using Wergamon.Core.Music;
+using Wergamon.Demo.Music;
+
+namespace Wergamon.Demo.Tests;
+
+/// <summary>The analysis of music against the demo music, whose tempo, first beat and key are known.</summary>
+public sealed class TempoAndKeyTests
+{
+    private const int Rate = 44_100;
+
+    private static readonly Lazy<(Piece Piece, MusicAnalysis Found)[]> All = new(() =>
+        [.. LanternQuarry.Albums.SelectMany(album => album.Tracks).Select(track => track.Piece).Distinct().AsParallel().AsOrdered().Select(piece => (piece, Analyse(Performance.Of(piece, Rate, 1)[0])))]);
+
+    [Fact]
+    public void Steady_pieces_have_their_tempo()
+    {
+        foreach (var (piece, found) in All.Value.Where(each => each.Piece.Style != Style.Chamber))
+        {
+            var tempo = found.Tempo!;
+            Assert.InRange(tempo.Grid.BeatsPerMinute, piece.BeatsPerMinute - 0.05, piece.BeatsPerMinute + 0.05);
+            Assert.True(tempo.IsSteady, $"{piece.BeatsPerMinute} drifts from {tempo.Lowest} to {tempo.Highest}");
+            Assert.Contains(tempo.Alternatives, other => Math.Abs(other - piece.BeatsPerMinute / 2) < 0.05);
+            Assert.Contains(tempo.Alternatives, other => Math.Abs(other - piece.BeatsPerMinute * 2) < 0.1);
+        }
+    }
+
+    /// <summary>Strings that swell over a fifth of a second, in a hall.</summary>
+    [Fact]
+    public void Soft_music_without_drums_has_its_tempo_roughly() =>
+        Assert.All(All.Value.Where(each => each.Piece.Style == Style.Chamber), each => Assert.InRange(each.Found.Tempo!.Grid.BeatsPerMinute, each.Piece.BeatsPerMinute - 0.3, each.Piece.BeatsPerMinute + 0.3));
+
+    [Fact]
+    public void The_first_beat_is_found() =>
+        Assert.All(All.Value.Where(each => each.Piece.Style != Style.Chamber), each => Assert.InRange(each.Found.Tempo!.Grid.FirstBeat, 0, 0.02));
+
+    [Fact]
+    public void Pieces_have_their_key()
+    {
+        var wrong = All.Value.Where(each => each.Found.Key?.Key.ToString() != each.Piece.Key).Select(each => $"{each.Piece.Key} heard as {each.Found.Key?.Key}").ToList();
+        Assert.True(10 * wrong.Count <= All.Value.Length, string.Join(", ", wrong));
+    }
+
+    /// <summary>What comes later, or is heard more slowly, is found later or slower by as much.</summary>
+    [Fact]
+    public void Tempo_scales_with_the_rate_and_the_first_beat_moves_with_silence()
+    {
+        var piece = new Piece(9, Style.Club, 126, 4, IsMinor: true, 20, 0.9);
+        var line = Performance.Of(piece, Rate, 1)[0];
+        var late = Analyse([.. new double[Rate * 3 / 2], .. line]).Tempo!.Grid;
+        Assert.InRange(late.FirstBeat, 1.48, 1.52);
+        Assert.InRange(late.BeatsPerMinute, 125.95, 126.05);
+        var slow = Analyse(line, 40_000);
+        Assert.InRange(slow.Tempo!.Grid.BeatsPerMinute, 126 * 40 / 44.1 - 0.05, 126 * 40 / 44.1 + 0.05);
+    }
+
+    [Fact]
+    public void A_higher_piece_is_in_a_higher_key_and_a_detuned_one_in_the_same()
+    {
+        foreach (int up in (int[])[1, 4, 9])
+            Assert.Equal(new MusicalKey(up, IsMinor: true), Analyse(Performance.Of(new Piece(9, Style.Songs, 96, up, IsMinor: true, 20, 0.8), Rate, 1)[0]).Key!.Key);
+        // 35 cents down.
+        var detuned = Analyse(Performance.Of(new Piece(9, Style.Songs, 96, 9, IsMinor: true, 20, 0.8), Rate, 1)[0], (int)(Rate * Math.Pow(2, -0.35 / 12)));
+        Assert.Equal(new MusicalKey(9, IsMinor: true), detuned.Key!.Key);
+        Assert.InRange(detuned.Key.Tuning, 431, 433);
+    }
+
+    [Fact]
+    public void Silence_and_noise_claim_nothing()
+    {
+        var silence = Analyse(new double[10 * Rate]);
+        Assert.Equal((null, null, 0.0), (silence.Tempo, silence.Key, silence.OnsetsPerSecond));
+        var random = new Random(1);
+        var noise = Analyse([.. Enumerable.Range(0, 20 * Rate).Select(_ => 0.2 * random.NextDouble() - 0.1)]);
+        Assert.True(noise.Tempo is null || noise.Tempo.Confidence < 0.35, $"confidence {noise.Tempo?.Confidence}");
+        Assert.Null(Analyse([]).Tempo);
+    }
+
+    private static MusicAnalysis Analyse(double[] line, int rate = Rate)
+    {
+        var format = new PcmFormat(new SampleRate(rate), 1, 32, SampleKind.Float);
+        var analyser = new MusicAnalyser(format);
+        var block = new SampleBuffer(format);
+        for (int at = 0; at < line.Length; at += block.FrameCount)
+        {
+            block.FrameCount = Math.Min(block.Capacity, line.Length - at);
+            for (int i = 0; i < block.FrameCount; i++)
+                block.Floats[i] = (float)line[at + i];
+            analyser.Append(block);
+        }
+
+        return analyser.Finish();
+    }
+}
