@@ -32,6 +32,12 @@ public sealed class PageTests(Site site) : IClassFixture<Site>
         browser.Leave(() => browser.Click(".total-bar button", "Keep as a mirror"));
         var mirror = new Uri(browser.Address).AbsolutePath;
         browser.Go("/library?album=2");
+        browser.Click(".pick-bar summary", "Add to set");
+        browser.Leave(() => browser.Click(".menu-above button", "New set"));
+        browser.Click("[data-item] .row-title", "");
+        browser.Find(".is-place");
+        var set = new Uri(browser.Address).AbsolutePath;
+        browser.Go("/library?album=2");
         browser.Leave(() => browser.Click(".pick-bar button", "Edit tags"));
         browser.Find("#grid[data-ready=true]");
         var sheet = new Uri(browser.Address).AbsolutePath;
@@ -41,7 +47,7 @@ public sealed class PageTests(Site site) : IClassFixture<Site>
         string[] pages =
         [
             "/library", "/library?album=2&track=8", "/library/folders", "/library/tracks?words=gate", "/library/tracks?words=zzzz", "/library/tracks/folders", "/library/duplicates", "/library/duplicates?kind=samename", "/library/trash", "/intake/files", "/convert", convert, plan, run, "/convert/targets/car", "/convert/folders", mirror, "/runs",
-            "/intake?drive=A", "/intake?drive=B", "/intake?drive=A&edit=true", "/tags", sheet, sheet + "/names", sheet + "/names?way=to", sheet + "/names?pattern=%7Bno", sheet + "/tidy?rule=capitals", sheet + "/tidy?rule=spellings", sheet + "/artwork", sheet + "/comment", sheet + "/lyrics", sheet + "/review", "/bench", "/sets", "/deliver",
+            "/intake?drive=A", "/intake?drive=B", "/intake?drive=A&edit=true", "/tags", sheet, sheet + "/names", sheet + "/names?way=to", sheet + "/names?pattern=%7Bno", sheet + "/tidy?rule=capitals", sheet + "/tidy?rule=spellings", sheet + "/artwork", sheet + "/comment", sheet + "/lyrics", sheet + "/review", "/bench", "/sets", set, "/deliver",
         ];
         browser.Complaints();
         foreach (var page in pages)

@@ -66,8 +66,26 @@ try
     browser.FindText(".pick-count", "1 track picked");
     Picture("tracks");
 
-    Plan("Songs from the Winding House", "Phone");
-    Picture("plan-warnings");
+    browser.Go("/library/tracks?words=2025");
+    browser.FindText("[data-row]", "Shotfirer");
+    browser.Click("[data-drop-picks]");
+    browser.Click("[data-pick-list]");
+    browser.FindText(".pick-count", "5 tracks picked");
+    browser.Click(".list-form summary", "Add to set");
+    browser.Leave(() => browser.Click(".menu-above button", "New set"));
+    var set = new Uri(browser.Address).AbsolutePath;
+    browser.Leave(() => browser.Click("#set button", "Analyse 5 tracks"));
+    browser.Find("#run[data-state=done]");
+    browser.Go(set);
+    browser.Click("#set button", "Details");
+    browser.Script("document.getElementById('set-title').value = 'Underlamp, 20 June'");
+    browser.Leave(() => browser.Click("#set-details button", "Save"));
+    browser.Click("#set summary", "Sort");
+    browser.Click("#set .menu-items button", "Tempo");
+    browser.FindText("[data-item]", "1 Gangway at Dawn");
+    browser.Click("[data-item] .row-title", "Overburden");
+    browser.FindText(".rail", "What fits after track 2");
+    Picture("set");
 
     Album("Carbide");
     browser.Leave(() => browser.Click(".pick-bar button", "Edit tags"));
