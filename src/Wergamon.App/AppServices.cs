@@ -73,6 +73,7 @@ public static class AppServices
         .AddSingleton<IItemHandler, TagUndoHandler>()
         .AddSingleton<SetStore>()
         .AddSingleton<MusicSets>()
+        .AddSingleton<SetPlaylists>()
         .AddSingleton<IItemHandler, MusicHandler>()
         .AddSingleton<Signals>()
         .AddSingleton<Settings>()

@@ -1,5 +1,4 @@
 using CsCheck;
-using Dapper;
 using Wergamon.App.Library;
 using Wergamon.App.Runs;
 using Wergamon.App.Sets;
@@ -8,6 +7,7 @@ using Wergamon.Core.Audio;
 using Wergamon.Core.Formats.Iff;
 using Wergamon.Core.Formats.Wav;
 using Wergamon.Core.Music;
+using Wergamon.Core.Playlists;
 using Wergamon.Core.Tags;
 using Wergamon.Core.Tags.Id3v2;
 
@@ -127,6 +127,42 @@ public sealed class SetTests
         Assert.NotNull(sets.Analyse(id));
     }
 
+    [Fact]
+    public async Task A_playlist_becomes_a_set_and_says_what_is_not_there()
+    {
+        await using var app = new RunningApp();
+        await app.StartAsync();
+        var tracks = await AddTracksAsync(app, 4);
+        var (sets, playlists) = (app.Get<MusicSets>(), app.Get<SetPlaylists>());
+        var list = PlaylistFormat.ReadAny(
+            $"""
+            #EXTM3U
+            #PLAYLIST:From the laptop
+            {Path.Combine(app.Music, "Night Shift 3.wav")}
+            #EXTINF:-1,The Quarry Lamps - Track 1
+            /gone/somewhere.flac
+            #EXTINF:300,Wickwire - Not here
+            C:\Music\not here.mp3
+            #EXTINF:-1,
+            /elsewhere/Night Shift 2.wav
+            """)!;
+        var made = playlists.Import(list, "laptop");
+        Assert.Equal((3, "Not here"), (made.Found, Assert.Single(made.NotFound).Title));
+        var view = sets.View(made.SetId!.Value)!;
+        Assert.Equal("From the laptop", view.Set.Title);
+        Assert.Equal([tracks[2], tracks[0], tracks[1]], view.Lines.Select(line => line.Track.TrackId));
+        // Its own list leads back to the same tracks, and the name is taken by now.
+        foreach (var format in PlaylistFormat.All)
+        {
+            var again = playlists.Import(PlaylistFormat.ReadAny(format.Write(SetPlaylists.Of(view)))!, "From the laptop");
+            var copy = sets.View(again.SetId!.Value)!;
+            Assert.Equal(view.Lines.Select(line => line.Track.TrackId), copy.Lines.Select(line => line.Track.TrackId));
+            Assert.StartsWith("From the laptop (", copy.Set.Title, StringComparison.Ordinal);
+        }
+
+        Assert.Null(playlists.Import(new Playlist("Nothing", [new PlaylistEntry("/no/where.mp3", "", "", null)]), "x").SetId);
+    }
+
     /// <summary>What a person says goes before what was measured; a joined track takes its places along.</summary>
     [Fact]
     public async Task Figures_of_ones_own_and_places_outlive_a_merge()
@@ -137,11 +173,8 @@ public sealed class SetTests
         var (store, sets) = (app.Get<SetStore>(), app.Get<MusicSets>());
         long id = store.Create("Merged")!.Value;
         sets.Add(id, tracks);
-        app.Get<Database>().Change(connection =>
-        {
-            connection.Execute("INSERT INTO track_own (track_id, tempo, musical_key, energy) VALUES (@track, 99.5, 'E minor', 4)", new { track = tracks[1] });
-            TrackMerge.Merge(connection, tracks[1], tracks[2]);
-        });
+        store.SetOwn(tracks[1], 99.5, new MusicalKey(4, IsMinor: true), 4);
+        app.Get<Database>().Change(connection => TrackMerge.Merge(connection, tracks[1], tracks[2]));
         var lines = sets.View(id)!.Lines;
         Assert.Equal([tracks[0], tracks[2], tracks[2]], lines.Select(line => line.Track.TrackId));
         Assert.Equal(new TrackFigures(99.5, new MusicalKey(4, IsMinor: true), 4), lines[1].Track.Figures);

@@ -53,12 +53,29 @@ public sealed class SetTests(Site site) : IClassFixture<Site>
         browser.Click("[data-item] .row-title", "Lantern, фонарь, 灯火");
         browser.FindText(".rail", "What fits after track 2");
 
+        // A tempo of one's own, and back; then what the tags will say.
+        browser.Click("[data-tempo='0.5']");
+        browser.FindText(".figures .hint", "Measured: 124.0, A minor");
+        browser.FindText(".is-place [data-row]", "62.0");
+        browser.Script("const field = document.getElementById('own-tempo'); field.value = ''; field.dispatchEvent(new Event('change', { bubbles: true }))");
+        browser.FindText(".is-place [data-row]", "124.0");
+        browser.Script("document.getElementById('own-tempo').value = '61'");
+        browser.Click("[data-tap]");
+        browser.Click("[data-tap]");
+        Testing.Browser.Until(() => browser.Find("#own-tempo").GetAttribute("value") != "61", "a tapped tempo");
+        browser.Click("#set button", "Write to tags");
+        browser.Script("document.getElementById('spelling').value = 'Flats'");
+        browser.Leave(() => browser.Click("#set-tags button", "Review changes"));
+        browser.FindText("main", "Am");
+        browser.Script("history.back()");
+        browser.Find("#set [data-item]");
+
         browser.Click("#set button", "Details");
         browser.Script("document.getElementById('set-title').value = 'Underlamp, 20 June'; document.getElementById('set-crossfade').value = '4'");
         browser.Leave(() => browser.Click("#set-details button", "Save"));
         Assert.Equal("Underlamp, 20 June", browser.TextOf("h1"));
         using var client = new HttpClient { BaseAddress = site.Address };
-        var list = await client.GetStringAsync(new Uri(browser.Find(".total-bar a[download]").GetAttribute("href")!));
+        var list = await client.GetStringAsync(new Uri(browser.FindText(".total-bar a[download]", "M3U8").GetAttribute("href")!));
         Assert.Equal(7, list.Split('\n', StringSplitOptions.RemoveEmptyEntries).Count(line => !line.StartsWith("#PLAYLIST", StringComparison.Ordinal)));
         Assert.Contains("#PLAYLIST:Underlamp, 20 June\n", list, StringComparison.Ordinal);
         Assert.Empty(browser.Complaints());

@@ -21,20 +21,28 @@ public enum SetSort
 }
 
 /// <summary>Sets: tracks put in order, what leads from one to the next, and what fits.</summary>
-public sealed class MusicSets(Database database, SetStore store, RunStore runs, Lazy<RunScheduler> scheduler)
+public sealed class MusicSets(Database database, SetStore store, RunStore runs, Settings settings, Lazy<RunScheduler> scheduler)
 {
     private const int MaxProposals = 12;
+    private const string NotationKey = "key-notation";
+
+    /// <summary>How the person has keys in tags.</summary>
+    public KeyNotation Notation
+    {
+        get => settings.Read(NotationKey, SetsJson.Default.KeyNotation) ?? KeyNotation.Usual;
+        set => settings.Write(NotationKey, value, SetsJson.Default.KeyNotation);
+    }
 
     public SetView? View(long id)
     {
         if (store.Get(id) is not { } set)
             return null;
-        var scale = Scale();
+        var (scale, notation) = (Scale(), Notation);
         var lines = new List<SetLine>();
         var start = TimeSpan.Zero;
         foreach (var (item, track) in store.Lines(id))
         {
-            SetEnergy(track, scale);
+            Complete(track, scale, notation);
             lines.Add(new SetLine(item, track, start, lines.Count == 0 ? null : Transition.Between(lines[^1].Track.Figures, track.Figures)));
             start += track.Length + TimeSpan.FromMilliseconds(set.GapMs - Math.Min(set.CrossfadeMs, track.LengthMs));
         }
@@ -76,10 +84,10 @@ public sealed class MusicSets(Database database, SetStore store, RunStore runs, 
 
     public void Sort(long id, IReadOnlySet<long> picked, SetSort by, bool isDescending)
     {
-        var scale = Scale();
+        var (scale, notation) = (Scale(), Notation);
         var lines = store.Lines(id).ToDictionary(line => line.ItemId, line => line.Track);
         foreach (var track in lines.Values)
-            SetEnergy(track, scale);
+            Complete(track, scale, notation);
         Arrange(id, $"sorted by {by.ToString().ToLowerInvariant()}", order =>
             Ordering.Sort(order, picked, item => lines.GetValueOrDefault(item) is { } track ? KeyOf(track, by) : null, StringComparer.Ordinal, isDescending));
     }
@@ -91,11 +99,11 @@ public sealed class MusicSets(Database database, SetStore store, RunStore runs, 
     {
         var figures = place.Track.Figures;
         var there = view.Lines.Select(line => line.Track.TrackId).ToHashSet();
-        var scale = Scale();
+        var (scale, notation) = (Scale(), Notation);
         double low = (figures.Tempo ?? 0) * (1 - NextTrack.TempoRange / 100), high = (figures.Tempo ?? double.MaxValue) * (1 + NextTrack.TempoRange / 100);
         var near = store.Tracks("NOT l.is_missing AND COALESCE(o.tempo, m.tempo, l.tempo) BETWEEN @low AND @high LIMIT 2000", new { low, high });
         foreach (var track in near)
-            SetEnergy(track, scale);
+            Complete(track, scale, notation);
         return [.. near.Where(track => !there.Contains(track.TrackId)).Select(track => (track, Cost: NextTrack.Cost(figures, track.Figures))).Where(each => each.Cost is not null)
             .OrderBy(each => each.Cost).ThenBy(each => each.track.TrackId).Take(MaxProposals).Select(each => each.track)];
     }
@@ -125,8 +133,12 @@ public sealed class MusicSets(Database database, SetStore store, RunStore runs, 
 
     private EnergyScale Scale() => database.Read("energy", MusicRows.Scale);
 
-    private static void SetEnergy(SetTrack track, EnergyScale scale) => track.Energy = track.OwnEnergy
-        ?? (track is { Loudness: { } loudness, Onsets: { } onsets, Brightness: { } brightness } ? scale.Of(new EnergyFacts(loudness, onsets, brightness)) : null);
+    /// <summary>Adds what does not stand in the track's own rows.</summary>
+    private static void Complete(SetTrack track, EnergyScale scale, KeyNotation notation)
+    {
+        track.Notation = notation;
+        track.MeasuredEnergy = track is { Loudness: { } loudness, Onsets: { } onsets, Brightness: { } brightness } ? scale.Of(new EnergyFacts(loudness, onsets, brightness)) : null;
+    }
 
     private void Arrange(long id, string title, Func<IReadOnlyList<long>, IReadOnlyList<long>> arrange) => store.Change(id, title, items =>
     {

@@ -82,8 +82,10 @@ public sealed record SetTrack
 
     public bool IsMissing { get; init; }
 
-    /// <summary>Null where it is not known; set from the scale of the library.</summary>
-    public int? Energy { get; internal set; }
+    /// <summary>From the scale of the library; null where it is not known.</summary>
+    public int? MeasuredEnergy { get; internal set; }
+
+    public int? Energy => OwnEnergy ?? MeasuredEnergy;
 
     public TimeSpan Length => TimeSpan.FromMilliseconds(LengthMs);
 
@@ -92,9 +94,15 @@ public sealed record SetTrack
     /// <summary>True where one figure does not tell the tempo.</summary>
     public bool Drifts => OwnTempo is null && MeasuredTempo is not null && Slowest != Fastest;
 
-    public MusicalKey? Key => MusicalKey.TryParse(OwnKey ?? MeasuredKey ?? TaggedKey, out var key) ? key : null;
+    /// <summary>How the person has keys in tags.</summary>
+    internal KeyNotation Notation { get; set; } = KeyNotation.Usual;
+
+    public MusicalKey? Key => MusicalKey.TryParse(OwnKey ?? MeasuredKey, out var key) ? key : Notation.Read(TaggedKey);
 
     public TrackFigures Figures => new(Tempo, Key, Energy);
+
+    /// <summary>The figures without what a person says.</summary>
+    public TrackFigures Measured => (this with { OwnTempo = null, OwnKey = null, OwnEnergy = null }).Figures;
 }
 
 /// <summary>A track in its place in a set.</summary>

@@ -3,6 +3,7 @@ using System.Text.Json;
 using Dapper;
 using Wergamon.App.Library;
 using Wergamon.App.Storage;
+using Wergamon.Core.Music;
 
 namespace Wergamon.App.Sets;
 
@@ -11,6 +12,8 @@ public sealed class SetStore(Database database, TrackLines trackLines, TimeProvi
 {
     /// <summary>Changes of a set that can be taken back.</summary>
     private const int MaxUndo = 200;
+
+    private const int MaxTitle = 120;
 
     private const string SetSelect =
         """
@@ -50,7 +53,15 @@ public sealed class SetStore(Database database, TrackLines trackLines, TimeProvi
         return connection.QueryFirstOrDefault<SetRow>(SetSelect + " WHERE s.id = @id GROUP BY s.id", new { id });
     }
 
+    /// <summary>A title as it is kept: one line, not too long.</summary>
+    public static string TitleOf(string? typed)
+    {
+        var title = (typed ?? "").ReplaceLineEndings(" ").Trim();
+        return title.Length <= MaxTitle ? title : title[..(char.IsHighSurrogate(title[MaxTitle - 1]) ? MaxTitle - 1 : MaxTitle)].TrimEnd();
+    }
+
     /// <summary>Null when a set has this title already.</summary>
+    /// <param name="title">As <see cref="TitleOf"/> gives it.</param>
     public long? Create(string title) => database.Change(connection => connection.QueryFirstOrDefault<long?>(
         "INSERT INTO music_set (title, created_at) VALUES (@title, @now) ON CONFLICT DO NOTHING RETURNING id", new { title, now = time.GetUtcNow().ToUnixTimeMilliseconds() }));
 
@@ -63,6 +74,14 @@ public sealed class SetStore(Database database, TrackLines trackLines, TimeProvi
     public void SetNotes(long id, string notes) => database.Change(connection => connection.Execute("UPDATE music_set SET notes = @notes WHERE id = @id", new { id, notes }));
 
     public void Remove(long id) => database.Change(connection => connection.Execute("DELETE FROM music_set WHERE id = @id", new { id }));
+
+    /// <summary>What a person says of a track; null for what was measured or tagged.</summary>
+    public void SetOwn(long trackId, double? tempo, MusicalKey? key, int? energy) => database.Change(connection => connection.Execute(
+        """
+        INSERT INTO track_own (track_id, tempo, musical_key, energy) SELECT id, @tempo, @key, @energy FROM track WHERE id = @trackId
+        ON CONFLICT (track_id) DO UPDATE SET tempo = excluded.tempo, musical_key = excluded.musical_key, energy = excluded.energy
+        """,
+        new { trackId, tempo, key = key?.ToString(), energy }));
 
     /// <summary>The tracks of a set in order, each with its item.</summary>
     internal List<(long ItemId, SetTrack Track)> Lines(long setId)

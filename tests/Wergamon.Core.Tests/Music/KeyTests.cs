@@ -73,6 +73,30 @@ public sealed class KeyTests
         Assert.Equal((words, isFar), (step.InWords, step.IsFar));
     }
 
+    /// <summary>Short forms are those of TKEY (ID3v2.4.0 - Native Frames, section 4.2.3).</summary>
+    [Theory]
+    [InlineData(KeySpelling.Words, "E flat minor", "F sharp major")]
+    [InlineData(KeySpelling.Sharps, "D#m", "F#")]
+    [InlineData(KeySpelling.Flats, "Ebm", "Gb")]
+    [InlineData(KeySpelling.Own, "word 15", "word 6")]
+    public void Keys_are_written_as_the_person_wants_them(KeySpelling spelling, string minor, string major)
+    {
+        var notation = new KeyNotation(spelling, [.. Enumerable.Range(0, 24).Select(i => $"word {i}")]);
+        Assert.Equal((minor, major), (notation.Write(new MusicalKey(3, IsMinor: true)), notation.Write(new MusicalKey(6, IsMinor: false))));
+        Assert.All(MusicalKey.All, key => Assert.Equal(key, notation.Read(notation.Write(key))));
+        Assert.All(MusicalKey.All, key => Assert.Equal(key, notation.Read(key.ToString())));
+    }
+
+    [Fact]
+    public void Words_of_ones_own_have_to_be_24_different_ones()
+    {
+        string[] words = [.. Enumerable.Range(0, 24).Select(i => $"w{i}")];
+        Assert.Null(KeyNotation.ProblemOf(words));
+        Assert.Contains("There are 23", KeyNotation.ProblemOf(words[1..]), StringComparison.Ordinal);
+        Assert.Contains("“W0” stands for two keys", KeyNotation.ProblemOf([.. words[..23], "W0"])!.Replace("w0", "W0", StringComparison.Ordinal), StringComparison.Ordinal);
+        Assert.Equal("C major", new KeyNotation(KeySpelling.Own, words[1..]).Write(MusicalKey.All[0]));
+    }
+
     [Fact]
     public void Energy_is_relative_to_the_library()
     {

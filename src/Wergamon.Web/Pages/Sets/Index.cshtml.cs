@@ -1,15 +1,17 @@
+using System.Text;
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.RazorPages;
 using Wergamon.App.Library;
 using Wergamon.App.Sets;
+using Wergamon.Core.Playlists;
 using Wergamon.Web.Display;
 
 namespace Wergamon.Web.Pages.Sets;
 
 /// <summary>All sets, and where new ones are made.</summary>
-public sealed class IndexModel(SetStore store, MusicSets sets, LibraryQueries library, LibraryParts parts) : PageModel
+public sealed class IndexModel(SetStore store, MusicSets sets, LibraryQueries library, LibraryParts parts, SetPlaylists playlists) : PageModel
 {
-    private const int MaxTitle = 120;
+    private const int MaxNamed = 8;
 
     public IReadOnlyList<SetRow> Sets { get; private set; } = [];
 
@@ -20,7 +22,7 @@ public sealed class IndexModel(SetStore store, MusicSets sets, LibraryQueries li
 
     public IActionResult OnPostCreate(string? title)
     {
-        var name = TitleOf(title);
+        var name = SetStore.TitleOf(title);
         if (store.Create(name.Length == 0 ? FreeTitle() : name) is { } id)
             return Redirect($"/sets/{id}");
         Message = $"There is a set called “{name}” already.";
@@ -41,10 +43,35 @@ public sealed class IndexModel(SetStore store, MusicSets sets, LibraryQueries li
         return RedirectToPage();
     }
 
-    internal static string TitleOf(string? typed)
+    /// <summary>Makes a set of a playlist file that was chosen or dropped.</summary>
+    public async Task<IActionResult> OnPostImportAsync(IFormFile? file)
     {
-        var title = (typed ?? "").ReplaceLineEndings(" ").Trim();
-        return title.Length <= MaxTitle ? title : title[..MaxTitle].TrimEnd();
+        if (file is null || file.Length is 0 or > PlaylistFormat.MaxLength)
+        {
+            Message = file is null || file.Length == 0 ? "Choose a playlist file first." : "This file is too large for a playlist.";
+            return RedirectToPage();
+        }
+
+        using var reader = new StreamReader(file.OpenReadStream(), Encoding.UTF8);
+        if (PlaylistFormat.ReadAny(await reader.ReadToEndAsync(HttpContext.RequestAborted)) is not { } playlist)
+        {
+            Message = $"{file.FileName} is no playlist that can be read. M3U, XSPF and CSV are.";
+            return RedirectToPage();
+        }
+
+        var made = playlists.Import(playlist, SetStore.TitleOf(Path.GetFileNameWithoutExtension(file.FileName)));
+        Message = ToldOf(made);
+        return made.SetId is { } id ? Redirect($"/sets/{id}") : RedirectToPage();
+    }
+
+    /// <summary>What of a playlist was not found, by name.</summary>
+    private static string? ToldOf(ImportedSet made)
+    {
+        if (made.NotFound.Count == 0)
+            return null;
+        var names = made.NotFound.Take(MaxNamed).Select(entry => entry.Title.Length > 0 ? $"“{entry.Title}”" : $"“{Path.GetFileName(entry.Path)}”");
+        var more = made.NotFound.Count > MaxNamed ? $" and {made.NotFound.Count - MaxNamed:N0} more" : "";
+        return $"{(made.SetId is null ? "None of the tracks" : Words.Count(made.NotFound.Count, "track"))} of the playlist {(made.SetId is null || made.NotFound.Count != 1 ? "are" : "is")} {(made.SetId is null ? "in the library" : "not in the library")}: {string.Join(", ", names)}{more}.";
     }
 
     private string FreeTitle()

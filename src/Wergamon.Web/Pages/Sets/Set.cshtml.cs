@@ -3,16 +3,19 @@ using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.RazorPages;
 using Wergamon.App.Library;
 using Wergamon.App.Sets;
+using Wergamon.App.Tags;
+using Wergamon.Core.Music;
 using Wergamon.Core.Naming;
 using Wergamon.Core.Playlists;
+using Wergamon.Core.Tags;
 using Wergamon.Web.Display;
 
 namespace Wergamon.Web.Pages.Sets;
 
 /// <summary>A set: its tracks in order, what leads from one to the next, and what fits at a place.</summary>
-public sealed class SetModel(SetStore store, MusicSets sets, LibraryQueries library, LibraryParts parts) : PageModel
+public sealed class SetModel(SetStore store, MusicSets sets, LibraryQueries library, LibraryParts parts, TagSheets sheets) : PageModel
 {
-    private const double MaxSpacingSeconds = 60;
+    private const double MaxSpacingSeconds = 60, LeastTempo = 20, MostTempo = 400;
 
     public SetView View { get; private set; } = null!;
 
@@ -26,6 +29,8 @@ public sealed class SetModel(SetStore store, MusicSets sets, LibraryQueries libr
     [TempData]
     public string? Message { get; set; }
 
+    public KeyNotation Notation => sets.Notation;
+
     public int NotAnalysed => View.Lines.Count(line => line.Track is { IsAnalysed: false, IsMissing: false });
 
     public string Summary => View.Lines.Count == 0 ? "No tracks yet." : $"{Words.Count(View.Lines.Count, "track")}, {Words.Time(View.Set.Duration)}";
@@ -33,9 +38,9 @@ public sealed class SetModel(SetStore store, MusicSets sets, LibraryQueries libr
     /// <param name="at">The item that was chosen.</param>
     public IActionResult OnGet(long id, long? at) => Load(id, at) ? Page() : NotFound();
 
-    public FileContentResult? OnGetPlaylist(long id) => sets.View(id) is not { } view ? null : File(
-        Encoding.UTF8.GetBytes(M3u8.Write(view.Set.Title, view.Lines.Select(line => new PlaylistEntry(line.Track.Path, line.Track.Title, line.Track.Artist, line.Track.Length)))),
-        "audio/x-mpegurl", SafeFileName.From(view.Set.Title, ".m3u8"));
+    public IActionResult OnGetPlaylist(long id, string? format) => PlaylistFormat.Find(format) is { } kind && sets.View(id) is { } view
+        ? File(Encoding.UTF8.GetBytes(kind.Write(SetPlaylists.Of(view))), kind.MimeType, SafeFileName.From(view.Set.Title, kind.Extension))
+        : NotFound();
 
     public IActionResult OnPostAdd(long id, PickedTracks picked)
     {
@@ -97,6 +102,52 @@ public sealed class SetModel(SetStore store, MusicSets sets, LibraryQueries libr
         return Shown(id, at);
     }
 
+    /// <summary>What the person says of a track; what is left empty is as measured.</summary>
+    public IActionResult OnPostFigures(long id, long at, double? tempo, string? key, int? energy)
+    {
+        if (sets.View(id)?.Lines.FirstOrDefault(line => line.ItemId == at) is not { } line)
+            return NotFound();
+        // A figure that says what was measured is none of one's own.
+        var figures = line.Track.Measured;
+        double? own = tempo is >= LeastTempo and <= MostTempo && !(Math.Abs(tempo.Value - (figures.Tempo ?? 0)) < 0.005) ? tempo : null;
+        var ownKey = MusicalKey.TryParse(key, out var said) && said != figures.Key ? said : null;
+        store.SetOwn(line.Track.TrackId, own, ownKey, energy is >= 1 and <= 5 && energy != figures.Energy ? energy : null);
+        return Shown(id, at);
+    }
+
+    /// <summary>Opens tempo and key of all tracks as changes of their tags, to be reviewed and written there.</summary>
+    public IActionResult OnPostTags(long id, bool tempo, bool key, KeySpelling spelling, string? own)
+    {
+        if (sets.View(id) is not { } view)
+            return NotFound();
+        string[] words = [.. (own ?? "").Split('\n').Select(word => word.Trim()).Where(word => word.Length > 0)];
+        if (spelling == KeySpelling.Own && KeyNotation.ProblemOf(words) is { } problem)
+        {
+            Message = problem;
+            return RedirectToPage(new { id });
+        }
+
+        var notation = sets.Notation = new KeyNotation(spelling, words);
+        var changes = new List<(long CopyId, string Field, IReadOnlyList<string> Values)>();
+        foreach (var track in view.Lines.Select(line => line.Track).Where(track => !track.IsMissing).DistinctBy(track => track.CopyId))
+        {
+            if (tempo && track is { Tempo: not null, Drifts: false })
+                changes.Add((track.CopyId, FieldNames.Tempo, [SetWords.Exact(track.Tempo)]));
+            if (key && track.Key is { } known)
+                changes.Add((track.CopyId, FieldNames.Key, [notation.Write(known)]));
+        }
+
+        if (changes.Count == 0)
+        {
+            Message = "There is nothing to write: analyse the tracks first, and choose what is written.";
+            return RedirectToPage(new { id });
+        }
+
+        long sheet = sheets.Create(view.Set.Title, [.. changes.Select(change => change.CopyId).Distinct()]);
+        sheets.SetFields(sheet, changes);
+        return Redirect($"/tags/{sheet}/review");
+    }
+
     public IActionResult OnPostAnalyse(long id)
     {
         if (sets.Analyse(id) is { } run)
@@ -107,7 +158,7 @@ public sealed class SetModel(SetStore store, MusicSets sets, LibraryQueries libr
 
     public IActionResult OnPostDetails(long id, string? title, string? notes, double gap, double crossfade)
     {
-        var name = IndexModel.TitleOf(title);
+        var name = SetStore.TitleOf(title);
         if (name.Length > 0 && !store.Rename(id, name))
             Message = $"There is a set called “{name}” already; this one keeps its name.";
         store.SetNotes(id, (notes ?? "").Trim());

@@ -1,5 +1,6 @@
 using System.Globalization;
 using Wergamon.App.Sets;
+using Wergamon.Core.Music;
 
 namespace Wergamon.Web.Pages.Sets;
 
@@ -7,11 +8,14 @@ namespace Wergamon.Web.Pages.Sets;
 internal static class SetWords
 {
     /// <summary>"126.0, G major, energy 3"; only what is known.</summary>
-    public static string Figures(SetTrack track)
+    public static string Figures(TrackFigures figures)
     {
-        string?[] parts = [Tempo(track), track.Key?.ToString(), track.Energy is { } energy ? $"energy {energy}" : null];
+        string?[] parts = [figures.Tempo?.ToString("0.0", CultureInfo.InvariantCulture), figures.Key?.ToString(), figures.Energy is { } energy ? $"energy {energy}" : null];
         return string.Join(", ", parts.Where(part => part is { Length: > 0 }));
     }
+
+    /// <summary>To a hundredth, as a field takes it.</summary>
+    public static string Exact(double? tempo) => tempo?.ToString("0.##", CultureInfo.InvariantCulture) ?? "";
 
     public static string Tempo(SetTrack track) => track.Tempo is { } tempo ? (track.Drifts ? "≈ " : "") + tempo.ToString("0.0", CultureInfo.InvariantCulture) : "";
 

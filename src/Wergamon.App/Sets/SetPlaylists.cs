@@ -1,0 +1,48 @@
+using Dapper;
+using Wergamon.App.Storage;
+using Wergamon.Core.Playlists;
+
+namespace Wergamon.App.Sets;
+
+/// <summary>A set made from a playlist.</summary>
+/// <param name="SetId">Null where no track of it is in the library.</param>
+/// <param name="NotFound">What is not in the library, in order.</param>
+public sealed record ImportedSet(long? SetId, int Found, IReadOnlyList<PlaylistEntry> NotFound);
+
+/// <summary>Sets as playlist files.</summary>
+public sealed class SetPlaylists(Database database, SetStore store, MusicSets sets)
+{
+    public static Playlist Of(SetView view) => new(
+        view.Set.Title, [.. view.Lines.Select(line => line.Track).Select(track => new PlaylistEntry(track.Path, track.Title, track.Artist, track.Length) { Album = track.Album })]);
+
+    /// <param name="title">For a list that has none. A number is appended where it is taken.</param>
+    public ImportedSet Import(Playlist playlist, string title)
+    {
+        var matching = new PlaylistMatching(Files());
+        var entries = playlist.Entries.Select(entry => (Entry: entry, Track: matching.Find(entry, folder: null))).ToList();
+        var found = entries.Select(each => each.Track).OfType<long>().ToList();
+        var missing = entries.Where(each => each.Track is null).Select(each => each.Entry).ToList();
+        if (found.Count == 0)
+            return new ImportedSet(null, 0, missing);
+        long id = Create(playlist.Title.Length > 0 ? playlist.Title : title);
+        sets.Add(id, found);
+        return new ImportedSet(id, found.Distinct().Count(), missing);
+    }
+
+    private long Create(string title)
+    {
+        for (int number = 1; ; number++)
+        {
+            if (store.Create(number == 1 ? title : $"{title} ({number})") is { } id)
+                return id;
+        }
+    }
+
+    private List<KnownFile> Files()
+    {
+        using var connection = database.Open();
+        return [.. connection.Query<(long TrackId, string Path, string Title, string Artist, long LengthMs)>(
+            "SELECT l.track_id, c.path, l.title, l.artist, l.length_ms FROM track_line l JOIN copy c ON c.track_id = l.track_id WHERE NOT c.is_trashed")
+            .Select(row => new KnownFile(row.TrackId, row.Path, row.Title, row.Artist, TimeSpan.FromMilliseconds(row.LengthMs)))];
+    }
+}

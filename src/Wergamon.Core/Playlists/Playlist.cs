@@ -1,0 +1,64 @@
+namespace Wergamon.Core.Playlists;
+
+/// <summary>A track in a playlist.</summary>
+/// <param name="Path">Absolute, or relative to the playlist; empty where the list names no file.</param>
+/// <param name="Title">Empty where it is not known, as is the artist.</param>
+/// <param name="Duration">Null where it is not known.</param>
+public sealed record PlaylistEntry(string Path, string Title, string Artist, TimeSpan? Duration)
+{
+    public string Album { get; init; } = "";
+}
+
+/// <summary>An ordered list of tracks, as a file keeps it.</summary>
+/// <param name="Title">Empty where it has none.</param>
+public sealed record Playlist(string Title, IReadOnlyList<PlaylistEntry> Entries);
+
+/// <summary>A kind of playlist file.</summary>
+public abstract class PlaylistFormat
+{
+    /// <summary>More entries than any list has that a person made; further ones are not read.</summary>
+    public const int MaxEntries = 50_000;
+
+    /// <summary>Longest file that is read, in characters.</summary>
+    public const int MaxLength = 20_000_000;
+
+    public static PlaylistFormat M3u8 { get; } = new M3u8Format();
+
+    public static PlaylistFormat Xspf { get; } = new XspfFormat();
+
+    public static PlaylistFormat Csv { get; } = new CsvFormat();
+
+    public static IReadOnlyList<PlaylistFormat> All { get; } = [M3u8, Xspf, Csv];
+
+    public abstract string Name { get; }
+
+    /// <summary>With its dot.</summary>
+    public abstract string Extension { get; }
+
+    public abstract string MimeType { get; }
+
+    public static PlaylistFormat? Find(string? name) => All.FirstOrDefault(format => format.Name.Equals(name, StringComparison.OrdinalIgnoreCase));
+
+    public abstract string Write(Playlist playlist);
+
+    /// <summary>Null for a text that is not of this kind.</summary>
+    public abstract Playlist? Read(string text);
+
+    /// <summary>Reads a playlist of any kind, told by what is in it; null for anything else.</summary>
+    public static Playlist? ReadAny(string text)
+    {
+        if (text.Length > MaxLength)
+            return null;
+        // Only M3U has no mark that it must bear, so it comes last.
+        return Xspf.Read(text) ?? Csv.Read(text) ?? M3u8.Read(text);
+    }
+
+    /// <summary>The path that a location means: of a file address or an ordinary path; empty for an address of the web.</summary>
+    protected static string PathOf(string location)
+    {
+        var text = location.Trim();
+        if (text.StartsWith("file:", StringComparison.OrdinalIgnoreCase))
+            return Uri.TryCreate(text, UriKind.Absolute, out var address) ? address.LocalPath : "";
+        return text.Contains("://", StringComparison.Ordinal) ? "" : text;
+    }
+}

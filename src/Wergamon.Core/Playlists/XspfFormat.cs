@@ -1,0 +1,130 @@
+using System.Globalization;
+using System.Text;
+using System.Xml;
+
+namespace Wergamon.Core.Playlists;
+
+/// <summary>XML Shareable Playlist Format, version 1 (xspf.org/spec).</summary>
+internal sealed class XspfFormat : PlaylistFormat
+{
+    private const string Namespace = "http://xspf.org/ns/0/";
+
+    public override string Name => "XSPF";
+
+    public override string Extension => ".xspf";
+
+    public override string MimeType => "application/xspf+xml";
+
+    public override string Write(Playlist playlist)
+    {
+        var bytes = new MemoryStream();
+        using (var writer = XmlWriter.Create(bytes, new XmlWriterSettings { Indent = true, Encoding = new UTF8Encoding(false), NewLineChars = "\n" }))
+        {
+            writer.WriteStartElement("playlist", Namespace);
+            writer.WriteAttributeString("version", "1");
+            WriteText(writer, "title", playlist.Title);
+            writer.WriteStartElement("trackList", Namespace);
+            foreach (var entry in playlist.Entries)
+            {
+                writer.WriteStartElement("track", Namespace);
+                if (entry.Path.Length > 0)
+                    WriteText(writer, "location", LocationOf(entry.Path));
+                WriteText(writer, "title", entry.Title);
+                WriteText(writer, "creator", entry.Artist);
+                WriteText(writer, "album", entry.Album);
+                if (entry.Duration is { } duration)
+                    WriteText(writer, "duration", Math.Round(duration.TotalMilliseconds).ToString(CultureInfo.InvariantCulture));
+                writer.WriteEndElement();
+            }
+
+            writer.WriteEndElement();
+            writer.WriteEndElement();
+        }
+
+        return Encoding.UTF8.GetString(bytes.GetBuffer(), 0, (int)bytes.Length) + "\n";
+    }
+
+    public override Playlist? Read(string text)
+    {
+        if (!text.TrimStart('\uFEFF', ' ', '\t', '\r', '\n').StartsWith('<'))
+            return null;
+        var title = "";
+        var entries = new List<PlaylistEntry>();
+        try
+        {
+            using var reader = XmlReader.Create(new StringReader(text.TrimStart('\uFEFF')), new XmlReaderSettings { DtdProcessing = DtdProcessing.Prohibit, XmlResolver = null, IgnoreWhitespace = true, IgnoreComments = true });
+            if (reader.MoveToContent() != XmlNodeType.Element || reader is not { LocalName: "playlist", NamespaceURI: Namespace })
+                return null;
+            while (reader.Read())
+            {
+                if (reader.NodeType != XmlNodeType.Element || reader.NamespaceURI != Namespace)
+                    continue;
+                if (reader is { LocalName: "title", Depth: 1 })
+                    title = TextOf(reader);
+                else if (reader.LocalName == "track" && entries.Count < MaxEntries)
+                    entries.Add(ReadTrack(reader));
+            }
+        }
+        catch (XmlException)
+        {
+            // What came before the damage is kept.
+        }
+
+        return entries.Count > 0 ? new Playlist(title, entries) : null;
+    }
+
+    /// <summary>Reads up to the end of the track; the first location counts, as the specification asks for.</summary>
+    private static PlaylistEntry ReadTrack(XmlReader reader)
+    {
+        var entry = new PlaylistEntry("", "", "", null);
+        if (reader.IsEmptyElement)
+            return entry;
+        int depth = reader.Depth;
+        while (reader.Read() && reader.Depth > depth)
+        {
+            if (reader.NodeType != XmlNodeType.Element || reader.Depth != depth + 1 || reader.NamespaceURI != Namespace)
+                continue;
+            entry = reader.LocalName switch
+            {
+                "location" when entry.Path.Length == 0 => entry with { Path = PathOf(TextOf(reader)) },
+                "title" => entry with { Title = TextOf(reader) },
+                "creator" => entry with { Artist = TextOf(reader) },
+                "album" => entry with { Album = TextOf(reader) },
+                "duration" => entry with { Duration = long.TryParse(TextOf(reader), NumberStyles.None, CultureInfo.InvariantCulture, out long ms) && ms is > 0 and < 10_000_000_000 ? TimeSpan.FromMilliseconds(ms) : null },
+                _ => entry,
+            };
+        }
+
+        return entry;
+    }
+
+    /// <summary>The text of an element, without moving past its end.</summary>
+    private static string TextOf(XmlReader reader)
+    {
+        if (reader.IsEmptyElement)
+            return "";
+        int depth = reader.Depth;
+        var text = new StringBuilder();
+        while (reader.Read() && reader.Depth > depth)
+        {
+            if (reader.NodeType is XmlNodeType.Text or XmlNodeType.CDATA or XmlNodeType.SignificantWhitespace)
+                text.Append(reader.Value);
+        }
+
+        return text.ToString().Trim();
+    }
+
+    /// <summary>As an address: each part of the path escaped.</summary>
+    private static string LocationOf(string path)
+    {
+        var escaped = string.Join('/', path.Split('/').Select(Uri.EscapeDataString));
+        return path.StartsWith('/') ? "file://" + escaped : escaped;
+    }
+
+    /// <summary>Characters that XML cannot hold become blanks.</summary>
+    private static void WriteText(XmlWriter writer, string name, string text)
+    {
+        if (text.Length > 0)
+            writer.WriteElementString(name, Namespace, string.Concat(text.EnumerateRunes().Select(rune => rune.Value >= 0x10000 || XmlConvert.IsXmlChar((char)rune.Value) ? rune.ToString() : " ")));
+    }
+}
