@@ -195,13 +195,20 @@ public sealed class SetTests
         return [.. app.Get<LibraryQueries>().TracksOfAlbum(app.Get<LibraryQueries>().Albums()[0].Id).Select(track => track.Id)];
     }
 
-    /// <summary>Twenty seconds of clicks.</summary>
+    /// <summary>Twenty seconds of clicks, put into place whole: whatever reads an earlier file there goes on reading that.</summary>
     private static void Clicks(RunningApp app, string title, double tempo, double first)
+    {
+        var made = app.Folder["made.wav"];
+        WriteClicks(made, title, tempo, first);
+        File.Move(made, Path.Combine(app.Music, title + ".wav"), overwrite: true);
+    }
+
+    private static void WriteClicks(string path, string title, double tempo, double first)
     {
         var tags = new TagSet();
         tags.Set(FieldNames.Title, title);
         tags.Set(FieldNames.Album, "Clicks");
-        using var writer = new WavWriter(File.Create(Path.Combine(app.Music, title + ".wav")), Format, tail: [new TailChunk("id3 ", Id3v2Writer.Write(tags))]);
+        using var writer = new WavWriter(File.Create(path), Format, tail: [new TailChunk("id3 ", Id3v2Writer.Write(tags))]);
         var block = new SampleBuffer(Format);
         double period = 60 / tempo * 44_100;
         for (int at = 0; at < 20 * 44_100; at += block.FrameCount)

@@ -29,6 +29,9 @@ public sealed class SetModel(SetStore store, MusicSets sets, LibraryQueries libr
     [TempData]
     public string? Message { get; set; }
 
+    /// <summary>Why a figure was not taken.</summary>
+    public string? Refusal { get; private set; }
+
     public KeyNotation Notation => sets.Notation;
 
     public int NotAnalysed => View.Lines.Count(line => line.Track is { IsAnalysed: false, IsMissing: false });
@@ -107,11 +110,17 @@ public sealed class SetModel(SetStore store, MusicSets sets, LibraryQueries libr
     {
         if (sets.View(id)?.Lines.FirstOrDefault(line => line.ItemId == at) is not { } line)
             return NotFound();
+        if (!ModelState.IsValid || tempo is not (null or (>= LeastTempo and <= MostTempo)) || energy is not (null or (>= 1 and <= 5)))
+        {
+            Refusal = $"Tempos go from {LeastTempo} to {MostTempo} beats a minute, energy from 1 to 5; nothing was changed.";
+            return Shown(id, at);
+        }
+
         // A figure that says what was measured is none of one's own.
         var figures = line.Track.Measured;
-        double? own = tempo is >= LeastTempo and <= MostTempo && !(Math.Abs(tempo.Value - (figures.Tempo ?? 0)) < 0.005) ? tempo : null;
+        double? own = tempo is not null && !(Math.Abs(tempo.Value - (figures.Tempo ?? 0)) < 0.005) ? tempo : null;
         var ownKey = MusicalKey.TryParse(key, out var said) && said != figures.Key ? said : null;
-        store.SetOwn(line.Track.TrackId, own, ownKey, energy is >= 1 and <= 5 && energy != figures.Energy ? energy : null);
+        store.SetOwn(line.Track.TrackId, own, ownKey, energy != figures.Energy ? energy : null);
         return Shown(id, at);
     }
 
@@ -156,13 +165,16 @@ public sealed class SetModel(SetStore store, MusicSets sets, LibraryQueries libr
         return RedirectToPage(new { id });
     }
 
-    public IActionResult OnPostDetails(long id, string? title, string? notes, double gap, double crossfade)
+    /// <param name="gap">In seconds; what is no number changes nothing, as for the crossfade.</param>
+    public IActionResult OnPostDetails(long id, string? title, string? notes, double? gap, double? crossfade)
     {
+        if (store.Get(id) is not { } set)
+            return NotFound();
         var name = SetStore.TitleOf(title);
         if (name.Length > 0 && !store.Rename(id, name))
             Message = $"There is a set called “{name}” already; this one keeps its name.";
         store.SetNotes(id, (notes ?? "").Trim());
-        store.SetSpacing(id, Milliseconds(gap), Milliseconds(crossfade));
+        store.SetSpacing(id, Milliseconds(gap) ?? set.GapMs, Milliseconds(crossfade) ?? set.CrossfadeMs);
         return RedirectToPage(new { id });
     }
 
@@ -187,7 +199,7 @@ public sealed class SetModel(SetStore store, MusicSets sets, LibraryQueries libr
 
     private static HashSet<long> Picked(string? items) => [.. PickedTracks.NumbersIn(items)];
 
-    private static long Milliseconds(double seconds) => (long)(1000 * (double.IsFinite(seconds) ? Math.Clamp(seconds, 0, MaxSpacingSeconds) : 0));
+    private static long? Milliseconds(double? seconds) => seconds is { } length && double.IsFinite(length) ? (long)(1000 * Math.Clamp(length, 0, MaxSpacingSeconds)) : null;
 
     private static string? Told(int added, int known) => (added, known) switch
     {
