@@ -74,7 +74,7 @@ static WorkerReply CarryOut(WorkerJob? asked, JobReport report)
             RetagJob job => Retagging.Run(job),
             DecodeJob job => new DecodeReply(Decoding.Run(job, report)),
             AnalysisJob job => new AnalysisReply(Analysis.Run(job, report)),
-            MusicJob job => MusicAnalysing.Run(job, report),
+            MusicJob job => MusicMeasurement.Run(job, report),
             LevelJob job => LevelMeasurement.Run(job, report),
             CompareJob job => Comparison.Run(job, report),
             ThumbnailJob job => Thumbnail.Run(job),

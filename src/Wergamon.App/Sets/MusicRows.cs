@@ -8,6 +8,9 @@ namespace Wergamon.App.Sets;
 /// <summary>Analyses of the music of copies in the database.</summary>
 internal static class MusicRows
 {
+    /// <summary>Copies of which all is known that energy is made of.</summary>
+    private const string Measured = "FROM music m JOIN analysis a ON a.copy_id = m.copy_id WHERE m.failure IS NULL AND a.loudness IS NOT NULL";
+
     public static void Save(IDbConnection connection, long copyId, MusicAnalysis? analysis, string? failure)
     {
         var (tempo, key) = (analysis?.Tempo, analysis?.Key);
@@ -39,9 +42,12 @@ internal static class MusicRows
             });
     }
 
+    /// <summary>How many tracks <see cref="Scale"/> has.</summary>
+    public static int Count(IDbConnection connection) => connection.ExecuteScalar<int>("SELECT COUNT(*) " + Measured);
+
     /// <summary>What the energies of the library are measured against.</summary>
     public static EnergyScale Scale(IDbConnection connection) => new(
         connection.Query<(double Loudness, double Onsets, double Brightness)>(
-            "SELECT a.loudness, m.onsets, m.brightness FROM music m JOIN analysis a ON a.copy_id = m.copy_id WHERE m.failure IS NULL AND a.loudness IS NOT NULL")
+            "SELECT a.loudness, m.onsets, m.brightness " + Measured)
         .Select(row => new EnergyFacts(row.Loudness, row.Onsets, row.Brightness)).ToList());
 }

@@ -23,8 +23,10 @@ public enum SetSort
 /// <summary>Sets: tracks put in order, what leads from one to the next, and what fits.</summary>
 public sealed class MusicSets(Database database, SetStore store, RunStore runs, Settings settings, Lazy<RunScheduler> scheduler)
 {
-    private const int MaxProposals = 12;
+    private const int MaxProposals = 12, MaxCompared = 2000;
     private const string NotationKey = "key-notation";
+
+    private CountedScale? _scale;
 
     /// <summary>How the person has keys in tags.</summary>
     public KeyNotation Notation
@@ -100,8 +102,10 @@ public sealed class MusicSets(Database database, SetStore store, RunStore runs, 
         var figures = place.Track.Figures;
         var there = view.Lines.Select(line => line.Track.TrackId).ToHashSet();
         var (scale, notation) = (Scale(), Notation);
-        double low = (figures.Tempo ?? 0) * (1 - NextTrack.TempoRange / 100), high = (figures.Tempo ?? double.MaxValue) * (1 + NextTrack.TempoRange / 100);
-        var near = store.Tracks("NOT l.is_missing AND COALESCE(o.tempo, m.tempo, l.tempo) BETWEEN @low AND @high LIMIT 2000", new { low, high });
+        if (figures.Tempo is not { } tempo)
+            return [];
+        double low = tempo * (1 - NextTrack.TempoRange / 100), high = tempo * (1 + NextTrack.TempoRange / 100);
+        var near = store.Tracks("NOT l.is_missing AND COALESCE(o.tempo, m.tempo, l.tempo) BETWEEN @low AND @high ORDER BY ABS(COALESCE(o.tempo, m.tempo, l.tempo) - @tempo) LIMIT @MaxCompared", new { low, high, tempo, MaxCompared });
         foreach (var track in near)
             Complete(track, scale, notation);
         return [.. near.Where(track => !there.Contains(track.TrackId)).Select(track => (track, Cost: NextTrack.Cost(figures, track.Figures))).Where(each => each.Cost is not null)
@@ -131,7 +135,18 @@ public sealed class MusicSets(Database database, SetStore store, RunStore runs, 
         return run;
     }
 
-    private EnergyScale Scale() => database.Read("energy", MusicRows.Scale);
+    /// <summary>The scale is made anew when tracks have been analysed or have gone, not after each change of a set.</summary>
+    private EnergyScale Scale()
+    {
+        int count = database.Read("music count", MusicRows.Count);
+        if (_scale is not { } known || known.Count != count)
+        {
+            using var connection = database.Open();
+            _scale = known = new CountedScale(count, MusicRows.Scale(connection));
+        }
+
+        return known.Scale;
+    }
 
     /// <summary>Adds what does not stand in the track's own rows.</summary>
     private static void Complete(SetTrack track, EnergyScale scale, KeyNotation notation)
@@ -160,4 +175,7 @@ public sealed class MusicSets(Database database, SetStore store, RunStore runs, 
         SetSort.Length => track.LengthMs.ToString("0000000000", CultureInfo.InvariantCulture),
         _ => FoldedText.SortKey(track.Title),
     };
+
+    /// <param name="Count">Tracks that the scale was made of.</param>
+    private sealed record CountedScale(int Count, EnergyScale Scale);
 }

@@ -19,7 +19,7 @@ public sealed class SetPlaylists(Database database, SetStore store, MusicSets se
     public ImportedSet Import(Playlist playlist, string title)
     {
         var matching = new PlaylistMatching(Files());
-        var entries = playlist.Entries.Select(entry => (Entry: entry, Track: matching.Find(entry, folder: null))).ToList();
+        var entries = playlist.Entries.Select(entry => (Entry: entry, Track: matching.Find(entry))).ToList();
         var found = entries.Select(each => each.Track).OfType<long>().ToList();
         var missing = entries.Where(each => each.Track is null).Select(each => each.Entry).ToList();
         if (found.Count == 0)

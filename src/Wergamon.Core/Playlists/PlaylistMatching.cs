@@ -26,13 +26,12 @@ public sealed class PlaylistMatching
         _byTitle = files.ToLookup(file => FoldedText.SortKey(file.Title));
     }
 
-    /// <param name="folder">Where the playlist lies; null where it was sent from another machine.</param>
     /// <returns>The ID of a track; null for what is not in the library.</returns>
-    public long? Find(PlaylistEntry entry, string? folder)
+    public long? Find(PlaylistEntry entry)
     {
         if (entry.Path.Length > 0)
         {
-            if (_byPath.TryGetValue(folder is null ? entry.Path : Path.GetFullPath(entry.Path, folder), out long exact))
+            if (_byPath.TryGetValue(entry.Path, out long exact))
                 return exact;
             if (ByEnd(entry) is { } moved)
                 return moved;

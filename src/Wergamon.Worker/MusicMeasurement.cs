@@ -5,7 +5,7 @@ using Wergamon.Core.Music;
 namespace Wergamon.Worker;
 
 /// <summary>Analyses the music of a file.</summary>
-internal static class MusicAnalysing
+internal static class MusicMeasurement
 {
     public static MusicReply Run(MusicJob job, JobReport report)
     {
