@@ -1,5 +1,4 @@
 using System.Diagnostics;
-using Wergamon.Core.Audio;
 using Wergamon.Core.Music;
 using Wergamon.Testing;
 
@@ -14,18 +13,8 @@ internal static class MusicBench
     public static void Run()
     {
         var hour = Hour();
-        var format = new PcmFormat(new SampleRate(Rate), 1, 32, SampleKind.Float);
         var watch = Stopwatch.StartNew();
-        var analyser = new MusicAnalyser(format);
-        var block = new SampleBuffer(format);
-        for (int at = 0; at < hour.Length; at += block.FrameCount)
-        {
-            block.FrameCount = Math.Min(block.Capacity, hour.Length - at);
-            hour.AsSpan(at, block.FrameCount).CopyTo(block.Floats);
-            analyser.Append(block);
-        }
-
-        var found = analyser.Finish();
+        var found = MusicAnalyser.Analyse(TestSound.Of(hour, Rate), _ => { });
         double ours = watch.Elapsed.TotalSeconds;
         watch.Restart();
         double other = LibAubio.Tempo(hour, Rate);

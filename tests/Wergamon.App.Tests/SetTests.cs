@@ -10,6 +10,7 @@ using Wergamon.Core.Music;
 using Wergamon.Core.Playlists;
 using Wergamon.Core.Tags;
 using Wergamon.Core.Tags.Id3v2;
+using Wergamon.Testing;
 
 namespace Wergamon.App.Tests;
 
@@ -209,20 +210,15 @@ public sealed class SetTests
         tags.Set(FieldNames.Title, title);
         tags.Set(FieldNames.Album, "Clicks");
         using var writer = new WavWriter(File.Create(path), Format, tail: [new TailChunk("id3 ", Id3v2Writer.Write(tags))]);
-        var block = new SampleBuffer(Format);
         double period = 60 / tempo * 44_100;
-        for (int at = 0; at < 20 * 44_100; at += block.FrameCount)
+        new TestSound(Format, 20 * 44_100, (block, start) =>
         {
-            block.FrameCount = Math.Min(block.Capacity, 20 * 44_100 - at);
             for (int i = 0; i < block.FrameCount; i++)
             {
-                double since = at + i - first * 44_100;
+                double since = start + i - first * 44_100;
                 double inBeat = since < 0 ? double.MaxValue : since % period;
                 block.Integers[i] = (int)(20_000 * Math.Exp(-inBeat / 400) * Math.Sin(inBeat * 0.3));
             }
-
-            writer.Write(block);
-        }
-
+        }).CopyTo(writer);
     }
 }

@@ -1,6 +1,6 @@
-using Wergamon.Core.Audio;
 using Wergamon.Core.Music;
 using Wergamon.Demo.Music;
+using Wergamon.Testing;
 
 namespace Wergamon.Demo.Tests;
 
@@ -76,19 +76,5 @@ public sealed class TempoAndKeyTests
         Assert.Null(Analyse([]).Tempo);
     }
 
-    private static MusicAnalysis Analyse(double[] line, int rate = Rate)
-    {
-        var format = new PcmFormat(new SampleRate(rate), 1, 32, SampleKind.Float);
-        var analyser = new MusicAnalyser(format);
-        var block = new SampleBuffer(format);
-        for (int at = 0; at < line.Length; at += block.FrameCount)
-        {
-            block.FrameCount = Math.Min(block.Capacity, line.Length - at);
-            for (int i = 0; i < block.FrameCount; i++)
-                block.Floats[i] = (float)line[at + i];
-            analyser.Append(block);
-        }
-
-        return analyser.Finish();
-    }
+    private static MusicAnalysis Analyse(double[] line, int rate = Rate) => MusicAnalyser.Analyse(TestSound.Of([.. line.Select(sample => (float)sample)], rate), _ => { });
 }

@@ -30,6 +30,10 @@ public sealed class TestSound : IPcmReader
             samples[i] = (int)(Hash((ulong)(start * format.Channels + i), (ulong)seed) >> (64 - format.Bits)) << (32 - format.Bits) >> (32 - format.Bits);
     });
 
+    /// <summary>Samples of one channel, as 32-bit floats.</summary>
+    public static TestSound Of(float[] mono, int rate) => new(
+        new PcmFormat(new SampleRate(rate), 1, 32, SampleKind.Float), mono.Length, (block, start) => mono.AsSpan((int)start, block.FrameCount).CopyTo(block.Floats));
+
     /// <summary>A sine in every channel, as 64-bit floats.</summary>
     public static TestSound Tone(int rate, int channels, long frames, double hertz, double amplitude = 0.5) =>
         new(new PcmFormat(new SampleRate(rate), channels, 64, SampleKind.Float), frames, (block, start) =>

@@ -39,7 +39,7 @@ internal sealed class OnsetStrength
         Rate = (double)rate / hop;
         // What sounds at once has silence before it.
         _frames.Append(new float[length / 2]);
-        _bands = BandsOf(length, rate);
+        _bands = FrequencyBands.Of(LowestHertz, HighestHertz, BandsPerOctave, length, rate);
         _before = [.. Enumerable.Range(0, Lag).Select(_ => new float[_bands.Length])];
     }
 
@@ -59,22 +59,6 @@ internal sealed class OnsetStrength
 
     public void Finish() => _frames.Finish();
 
-    private static (int From, int To)[] BandsOf(int length, int rate)
-    {
-        var bands = new List<(int From, int To)>();
-        double top = Math.Min(HighestHertz, 0.45 * rate);
-        for (int band = 0, from = (int)Math.Round(LowestHertz * length / rate); ; band++)
-        {
-            double edge = LowestHertz * Math.Pow(2, (band + 1.0) / BandsPerOctave);
-            int to = (int)Math.Round(Math.Min(edge, top) * length / rate);
-            if (to > from)
-                bands.Add((from, to));
-            from = Math.Max(from, to);
-            if (edge >= top)
-                return [.. bands];
-        }
-    }
-
     private void Take(ReadOnlySpan<float> magnitudes)
     {
         int slot = _strengths.Count % Lag;
@@ -83,9 +67,7 @@ internal sealed class OnsetStrength
         float growth = 0, low = 0;
         for (int band = 0; band < now.Length; band++)
         {
-            float sum = 0;
-            for (int bin = _bands[band].From; bin < _bands[band].To; bin++)
-                sum += magnitudes[bin];
+            float sum = FrequencyBands.Sum(magnitudes, _bands[band]);
             _magnitude += sum;
             _brightness += sum * _hertzPerBin * 0.5 * (_bands[band].From + _bands[band].To);
             now[band] = MathF.Log(1 + Compression * sum);

@@ -11,6 +11,7 @@ internal sealed class PitchOnsets
     private const double FramesPerSecond = 50;
     private const double WindowSeconds = 0.18;
     private const double LowestHertz = 100, HighestHertz = 5000;
+    private const int BandsPerOctave = 12;
 
     /// <summary>Frames between which growth is measured.</summary>
     private const int Lag = 5;
@@ -30,13 +31,7 @@ internal sealed class PitchOnsets
         // A frame that tells of growth since five frames ago tells of the middle between them.
         _frames.Append(new float[length / 2]);
         Rate = (double)rate / hop;
-        double top = Math.Min(HighestHertz, 0.45 * rate);
-        _bands =
-        [
-            .. Enumerable.Range(0, (int)(12 * Math.Log2(top / LowestHertz)))
-                .Select(band => ((int)Math.Round(LowestHertz * Math.Pow(2, band / 12.0) * length / rate), (int)Math.Round(LowestHertz * Math.Pow(2, (band + 1) / 12.0) * length / rate)))
-                .Where(band => band.Item2 > band.Item1),
-        ];
+        _bands = FrequencyBands.Of(LowestHertz, HighestHertz, BandsPerOctave, length, rate);
         _before = [.. Enumerable.Range(0, Lag).Select(_ => new float[_bands.Length])];
     }
 
@@ -59,10 +54,7 @@ internal sealed class PitchOnsets
         float growth = 0;
         for (int band = 0; band < before.Length; band++)
         {
-            float sum = 0;
-            for (int bin = _bands[band].From; bin < _bands[band].To; bin++)
-                sum += magnitudes[bin];
-            float now = MathF.Log(1 + Compression * sum);
+            float now = MathF.Log(1 + Compression * FrequencyBands.Sum(magnitudes, _bands[band]));
             growth += Math.Max(0, now - before[band]);
             before[band] = now;
         }

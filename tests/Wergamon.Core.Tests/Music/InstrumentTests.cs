@@ -1,4 +1,3 @@
-using Wergamon.Core.Audio;
 using Wergamon.Core.Music;
 using Wergamon.Testing;
 
@@ -247,18 +246,5 @@ public sealed class InstrumentTests
         return score;
     }
 
-    private static MusicAnalysis Analyse(float[] mono)
-    {
-        var format = new PcmFormat(new SampleRate(Rate), 1, 32, SampleKind.Float);
-        var analyser = new MusicAnalyser(format);
-        var block = new SampleBuffer(format);
-        for (int at = 0; at < mono.Length; at += block.FrameCount)
-        {
-            block.FrameCount = Math.Min(block.Capacity, mono.Length - at);
-            mono.AsSpan(at, block.FrameCount).CopyTo(block.Floats);
-            analyser.Append(block);
-        }
-
-        return analyser.Finish();
-    }
+    private static MusicAnalysis Analyse(float[] mono) => MusicAnalyser.Analyse(TestSound.Of(mono, Rate), _ => { });
 }

@@ -3,6 +3,7 @@ using Microsoft.AspNetCore.Mvc.RazorPages;
 using Wergamon.App.Convert;
 using Wergamon.App.Intake;
 using Wergamon.App.Runs;
+using Wergamon.App.Sets;
 using Wergamon.App.Tags;
 using Wergamon.Web.Display;
 
@@ -46,8 +47,16 @@ public sealed class RunModel(RunStore runs, RunProgress progress, RunScheduler s
     /// <summary>True when the run moves originals to the trash.</summary>
     private bool TakesOriginals { get; set; }
 
-    /// <summary>True where files got other tags: nothing was made.</summary>
-    public bool IsOfTags => View.Run.Kind is TagRuns.RunKind or TagRuns.UndoKind;
+    /// <summary>The station that it belongs to.</summary>
+    public string Station => View.Run.Kind switch
+    {
+        TagRuns.RunKind or TagRuns.UndoKind => "Tags",
+        MusicHandler.ItemKind => "Sets",
+        _ => "Convert",
+    };
+
+    /// <summary>False where files got other tags or were only listened to: nothing was made.</summary>
+    public bool MakesFiles => Station == "Convert";
 
     public bool CanUndo => Undoable.Count > 0;
 
@@ -71,7 +80,7 @@ public sealed class RunModel(RunStore runs, RunProgress progress, RunScheduler s
                 parts.Add($"{run.Skipped} skipped");
             if (unproved > 0)
                 parts.Add($"{Words.Count(unproved, "track")} of the disc not proved");
-            return string.Join(", ", parts) + (HasFiles && !IsOfTags && run.Kind != RipStore.RunKind ? TakesOriginals ? ". The originals are in the trash." : ". The originals are as they were." : ".");
+            return string.Join(", ", parts) + (HasFiles && MakesFiles && run.Kind != RipStore.RunKind ? TakesOriginals ? ". The originals are in the trash." : ". The originals are as they were." : ".");
         }
     }
 
