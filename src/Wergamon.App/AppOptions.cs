@@ -55,6 +55,8 @@ public sealed record AppOptions
     public string SpoolFolder => Path.Combine(DataFolder, "spool");
 
     /// <summary>Audio decoded for playback; emptied at every start.</summary>
+    public string WaveformFolder => Path.Combine(DataFolder, "waveforms");
+
     public string PlaybackFolder => Path.Combine(DataFolder, "playback");
 
     public string RippedFolder => Path.Combine(DataFolder, "ripped");

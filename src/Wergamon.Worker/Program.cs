@@ -75,6 +75,7 @@ static WorkerReply CarryOut(WorkerJob? asked, JobReport report)
             DecodeJob job => new DecodeReply(Decoding.Run(job, report)),
             AnalysisJob job => new AnalysisReply(Analysis.Run(job, report)),
             MusicJob job => MusicMeasurement.Run(job, report),
+            WaveformJob job => WaveformDrawing.Run(job, report),
             LevelJob job => LevelMeasurement.Run(job, report),
             CompareJob job => Comparison.Run(job, report),
             ThumbnailJob job => Thumbnail.Run(job),

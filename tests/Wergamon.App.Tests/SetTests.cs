@@ -155,7 +155,7 @@ public sealed class SetTests
         // Its own list leads back to the same tracks, and the name is taken by now.
         foreach (var format in PlaylistFormat.All)
         {
-            var again = playlists.Import(PlaylistFormat.ReadAny(format.Write(SetPlaylists.Of(view)))!, "From the laptop");
+            var again = playlists.Import(PlaylistFormat.ReadAny(format.Write(playlists.Of(view)))!, "From the laptop");
             var copy = sets.View(again.SetId!.Value)!;
             Assert.Equal(view.Lines.Select(line => line.Track.TrackId), copy.Lines.Select(line => line.Track.TrackId));
             Assert.StartsWith("From the laptop (", copy.Set.Title, StringComparison.Ordinal);
@@ -174,7 +174,7 @@ public sealed class SetTests
         var (store, sets) = (app.Get<SetStore>(), app.Get<MusicSets>());
         long id = store.Create("Merged")!.Value;
         sets.Add(id, tracks);
-        store.SetOwn(tracks[1], 99.5, new MusicalKey(4, IsMinor: true), 4);
+        app.Get<TrackNotes>().SetFigures(tracks[1], 99.5, new MusicalKey(4, IsMinor: true), 4);
         app.Get<Database>().Change(connection => TrackMerge.Merge(connection, tracks[1], tracks[2]));
         var lines = sets.View(id)!.Lines;
         Assert.Equal([tracks[0], tracks[2], tracks[2]], lines.Select(line => line.Track.TrackId));

@@ -17,9 +17,9 @@ internal static class MusicRows
         connection.Execute(
             """
             INSERT OR REPLACE INTO music (copy_id, tempo, first_beat, tempo_confidence, slowest, fastest, alternatives,
-                musical_key, second_key, key_confidence, tuning, onsets, brightness, first_sound, last_sound, failure)
+                musical_key, second_key, key_confidence, tuning, onsets, brightness, first_sound, last_sound, first_change, last_change, failure)
             SELECT id, @tempo, @firstBeat, @tempoConfidence, @slowest, @fastest, @alternatives,
-                @key, @second, @keyConfidence, @tuning, @onsets, @brightness, @firstSound, @lastSound, @failure FROM copy WHERE id = @copyId
+                @key, @second, @keyConfidence, @tuning, @onsets, @brightness, @firstSound, @lastSound, @FirstChange, @LastChange, @failure FROM copy WHERE id = @copyId
             """,
             new
             {
@@ -38,9 +38,20 @@ internal static class MusicRows
                 brightness = analysis?.Brightness ?? 0,
                 firstSound = analysis?.FirstSound ?? 0,
                 lastSound = analysis?.LastSound ?? 0,
+                analysis?.FirstChange,
+                analysis?.LastChange,
                 failure,
             });
     }
+
+    /// <summary>All that was found of a track; null before it is analysed.</summary>
+    public static MusicDetail? Detail(IDbConnection connection, long trackId) => connection.QueryFirstOrDefault<MusicDetail>(
+        """
+        SELECT m.tempo, m.tempo_confidence, m.slowest, m.fastest, m.alternatives AS alternatives_json, m.musical_key, m.second_key, m.key_confidence, m.tuning,
+            m.first_sound, m.last_sound, m.first_beat, m.first_change, m.last_change, a.loudness, a.true_peak, m.failure
+        FROM music m JOIN copy c ON c.id = m.copy_id LEFT JOIN analysis a ON a.copy_id = c.id WHERE c.track_id = @trackId ORDER BY m.failure IS NOT NULL, m.copy_id LIMIT 1
+        """,
+        new { trackId });
 
     /// <summary>How many tracks <see cref="Scale"/> has.</summary>
     public static int Count(IDbConnection connection) => connection.ExecuteScalar<int>("SELECT COUNT(*) " + Measured);

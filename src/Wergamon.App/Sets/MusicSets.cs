@@ -1,4 +1,5 @@
 using System.Globalization;
+using Wergamon.App.Library;
 using Wergamon.App.Runs;
 using Wergamon.App.Storage;
 using Wergamon.Core.Music;
@@ -21,7 +22,7 @@ public enum SetSort
 }
 
 /// <summary>Sets: tracks put in order, what leads from one to the next, and what fits.</summary>
-public sealed class MusicSets(Database database, SetStore store, RunStore runs, Settings settings, Lazy<RunScheduler> scheduler)
+public sealed class MusicSets(Database database, SetStore store, TrackList list, RunStore runs, Settings settings, TimeProvider time, Lazy<RunScheduler> scheduler)
 {
     private const int MaxProposals = 12, MaxCompared = 2000;
     private const string NotationKey = "key-notation";
@@ -42,7 +43,7 @@ public sealed class MusicSets(Database database, SetStore store, RunStore runs, 
         var (scale, notation) = (Scale(), Notation);
         var lines = new List<SetLine>();
         var start = TimeSpan.Zero;
-        foreach (var (item, track) in store.Lines(id))
+        foreach (var (item, track) in set.Rule is { } rule ? Matching(rule, scale, notation) : store.Lines(id))
         {
             Complete(track, scale, notation);
             lines.Add(new SetLine(item, track, start, lines.Count == 0 ? null : Transition.Between(lines[^1].Track.Figures, track.Figures)));
@@ -52,6 +53,32 @@ public sealed class MusicSets(Database database, SetStore store, RunStore runs, 
         return new SetView(set, lines, store.LastChange(id));
     }
 
+    /// <summary>A track as sets know it; null when it is not in the library.</summary>
+    public SetTrack? Track(long trackId)
+    {
+        if (store.Tracks("l.track_id = @trackId", new { trackId }).FirstOrDefault() is not { } track)
+            return null;
+        Complete(track, Scale(), Notation);
+        return track;
+    }
+
+    public MusicDetail? Detail(long trackId)
+    {
+        using var connection = database.Open();
+        return MusicRows.Detail(connection, trackId);
+    }
+
+    /// <summary>Makes a set by hand of what a standing one holds now; null for a set that is not there.</summary>
+    public long? MakeFixed(long id)
+    {
+        if (View(id) is not { Set.Rule: not null } view)
+            return null;
+        var day = time.GetLocalNow().ToString("d MMMM yyyy", CultureInfo.InvariantCulture);
+        long made = store.CreateNumbered($"{view.Set.Title}, {day}", view.Set.Folder);
+        Add(made, [.. view.Lines.Select(line => line.Track.TrackId)]);
+        return made;
+    }
+
     /// <summary>Appends tracks; those that are in the set already are left out.</summary>
     /// <returns>How many were added, and how many were in it already.</returns>
     public (int Added, int Known) Add(long id, IReadOnlyCollection<long> trackIds, long? before = null)
@@ -59,7 +86,7 @@ public sealed class MusicSets(Database database, SetStore store, RunStore runs, 
         int added = 0, known = 0;
         store.Change(id, trackIds.Count == 1 ? "one track added" : $"{trackIds.Count:N0} tracks added", items =>
         {
-            var there = items.Select(item => item.TrackId).ToHashSet();
+            var there = items.Select(item => item.TrackId).OfType<long>().ToHashSet();
             var tracks = store.Tracks("l.track_id IN (SELECT value FROM json_each(@list))", new { list = "[" + string.Join(',', trackIds) + "]" }).Select(track => track.TrackId).ToHashSet();
             var fresh = trackIds.Where(track => tracks.Contains(track) && there.Add(track)).Select(track => new SetItem(0, track)).ToList();
             (added, known) = (fresh.Count, trackIds.Count - fresh.Count);
@@ -90,8 +117,9 @@ public sealed class MusicSets(Database database, SetStore store, RunStore runs, 
         var lines = store.Lines(id).ToDictionary(line => line.ItemId, line => line.Track);
         foreach (var track in lines.Values)
             Complete(track, scale, notation);
+        var keys = lines.ToDictionary(line => line.Key, line => KeyOf(line.Value, by));
         Arrange(id, $"sorted by {by.ToString().ToLowerInvariant()}", order =>
-            Ordering.Sort(order, picked, item => lines.GetValueOrDefault(item) is { } track ? KeyOf(track, by) : null, StringComparer.Ordinal, isDescending));
+            Ordering.Sort(order, picked, item => keys.GetValueOrDefault(item), StringComparer.Ordinal, isDescending));
     }
 
     public bool Undo(long id) => store.Undo(id);
@@ -113,16 +141,19 @@ public sealed class MusicSets(Database database, SetStore store, RunStore runs, 
     }
 
     /// <summary>Starts a run that analyses what of a set has not been; null when there is nothing.</summary>
-    public long? Analyse(long id)
+    public long? Analyse(long id) => View(id) is { } view ? Analyse(view.Set.Title, view.Lines.Select(line => line.Track)) : null;
+
+    /// <summary>The same for a single track.</summary>
+    public long? AnalyseTrack(long trackId) => Track(trackId) is { } track ? Analyse(track.Title, [track]) : null;
+
+    private long? Analyse(string title, IEnumerable<SetTrack> tracks)
     {
-        if (store.Get(id) is not { } set)
-            return null;
-        var left = store.Lines(id).Select(line => line.Track).Where(track => track is { IsAnalysed: false, IsMissing: false }).DistinctBy(track => track.TrackId).ToList();
+        var left = tracks.Where(track => track is { IsAnalysed: false, IsMissing: false }).DistinctBy(track => track.TrackId).ToList();
         if (left.Count == 0)
             return null;
         long run = database.Change(connection =>
         {
-            long runId = runs.Insert(connection, new NewRun(MusicHandler.ItemKind, set.Title, "tempo and key", null));
+            long runId = runs.Insert(connection, new NewRun(MusicHandler.ItemKind, title, "tempo and key", null));
             for (int i = 0; i < left.Count; i++)
             {
                 var track = left[i];
@@ -133,6 +164,34 @@ public sealed class MusicSets(Database database, SetStore store, RunStore runs, 
         });
         scheduler.Value.Wake();
         return run;
+    }
+
+    /// <summary>The tracks that a rule asks for, in its order; the number of a track stands for its place.</summary>
+    private List<(long ItemId, SetTrack Track)> Matching(SetRule rule, EnergyScale scale, KeyNotation notation)
+    {
+        var conditions = new List<string> { "NOT l.is_missing" };
+        string? found = null;
+        if (rule.Words.Length > 0)
+        {
+            found = "[" + string.Join(',', list.Ids(new TrackView(rule.Words, [], null, null, TrackSort.Title, IsDescending: false), 0, int.MaxValue)) + "]";
+            conditions.Add("l.track_id IN (SELECT value FROM json_each(@found))");
+        }
+
+        if (rule.LeastRating is not null)
+            conditions.Add("COALESCE(o.rating, CAST(l.rating AS REAL)) >= @LeastRating");
+        if (rule.LeastTempo is not null)
+            conditions.Add("COALESCE(o.tempo, m.tempo, l.tempo) >= @LeastTempo");
+        if (rule.MostTempo is not null)
+            conditions.Add("COALESCE(o.tempo, m.tempo, l.tempo) <= @MostTempo");
+        long? since = rule.AddedSince(time.GetLocalNow())?.ToUnixTimeMilliseconds();
+        if (since is not null)
+            conditions.Add("l.added_at >= @since");
+        var tracks = store.Tracks(string.Join(" AND ", conditions), new { found, rule.LeastRating, rule.LeastTempo, rule.MostTempo, since });
+        foreach (var track in tracks)
+            Complete(track, scale, notation);
+        var byId = tracks.Where(track => rule.Fits(track.Figures)).ToDictionary(track => track.TrackId);
+        var order = Ordering.Sort([.. byId.Keys.Order()], new HashSet<long>(), id => KeyOf(byId[id], rule.Sort), StringComparer.Ordinal, rule.IsDescending);
+        return [.. order.Select(id => (id, byId[id]))];
     }
 
     /// <summary>The scale is made anew when tracks have been analysed or have gone, not after each change of a set.</summary>

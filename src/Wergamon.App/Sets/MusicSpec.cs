@@ -32,4 +32,6 @@ internal sealed record MusicResult(double? Tempo, string? Key)
 [JsonSerializable(typeof(IReadOnlyList<double>))]
 [JsonSerializable(typeof(long[][]))]
 [JsonSerializable(typeof(KeyNotation))]
+[JsonSerializable(typeof(SetRule))]
+[JsonSerializable(typeof(bool))]
 internal sealed partial class SetsJson : JsonSerializerContext;

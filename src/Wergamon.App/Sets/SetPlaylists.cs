@@ -10,10 +10,20 @@ namespace Wergamon.App.Sets;
 public sealed record ImportedSet(long? SetId, int Found, IReadOnlyList<PlaylistEntry> NotFound);
 
 /// <summary>Sets as playlist files.</summary>
-public sealed class SetPlaylists(Database database, SetStore store, MusicSets sets)
+public sealed class SetPlaylists(Database database, SetStore store, MusicSets sets, TrackNotes notes)
 {
-    public static Playlist Of(SetView view) => new(
-        view.Set.Title, [.. view.Lines.Select(line => line.Track).Select(track => new PlaylistEntry(track.Path, track.Title, track.Artist, track.Length) { Album = track.Album })]);
+    public Playlist Of(SetView view)
+    {
+        var marks = notes.Marks(view.Lines.Select(line => line.Track.TrackId));
+        return new Playlist(view.Set.Title, [.. view.Lines.Select(line => line.Track).Select(track => new PlaylistEntry(track.Path, track.Title, track.Artist, track.Length)
+        {
+            Album = track.Album,
+            Marks = [.. marks[track.TrackId].Select(mark => new PlaylistMark(mark.Seconds, mark.Title))],
+        })])
+        {
+            Gap = TimeSpan.FromMilliseconds(view.Set.GapMs),
+        };
+    }
 
     /// <param name="title">For a list that has none. A number is appended where it is taken.</param>
     public ImportedSet Import(Playlist playlist, string title)
@@ -24,18 +34,17 @@ public sealed class SetPlaylists(Database database, SetStore store, MusicSets se
         var missing = entries.Where(each => each.Track is null).Select(each => each.Entry).ToList();
         if (found.Count == 0)
             return new ImportedSet(null, 0, missing);
-        long id = Create(playlist.Title.Length > 0 ? playlist.Title : title);
+        long id = store.CreateNumbered(SetStore.TitleOf(playlist.Title) is { Length: > 0 } own ? own : title);
         sets.Add(id, found);
-        return new ImportedSet(id, found.Distinct().Count(), missing);
-    }
-
-    private long Create(string title)
-    {
-        for (int number = 1; ; number++)
+        if (playlist.Gap > TimeSpan.Zero)
+            store.SetSpacing(id, (long)playlist.Gap.TotalMilliseconds, 0);
+        foreach (var (entry, track) in entries.Where(each => each.Entry.Marks.Count > 0 && each.Track is not null).DistinctBy(each => each.Track))
         {
-            if (store.Create(number == 1 ? title : $"{title} ({number})") is { } id)
-                return id;
+            if (notes.Marks(track!.Value).Count == 0)
+                notes.AddMarks(track.Value, entry.Marks.Select(mark => (mark.Seconds, mark.Title)));
         }
+
+        return new ImportedSet(id, found.Distinct().Count(), missing);
     }
 
     private List<KnownFile> Files()

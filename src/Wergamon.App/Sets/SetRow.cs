@@ -1,13 +1,26 @@
+using System.Globalization;
+using System.Text.Json;
 using Wergamon.Core.Music;
 
 namespace Wergamon.App.Sets;
 
-/// <summary>An ordered list of tracks made by hand.</summary>
+/// <summary>An ordered list of tracks made by hand, or a standing one by a rule.</summary>
 public sealed record SetRow
 {
     public long Id { get; init; }
 
     public string Title { get; init; } = "";
+
+    /// <summary>Names of folders with slashes between them; empty for none.</summary>
+    public string Folder { get; init; } = "";
+
+    /// <summary>The day that it is for, as ISO 8601 writes it.</summary>
+    public string? HeldOn { get; init; }
+
+    public string? RuleJson { get; init; }
+
+    /// <summary>Null for a set made by hand.</summary>
+    public SetRule? Rule => RuleJson is null ? null : JsonSerializer.Deserialize(RuleJson, SetsJson.Default.SetRule);
 
     public string Notes { get; init; } = "";
 
@@ -21,8 +34,10 @@ public sealed record SetRow
 
     public long LengthMs { get; init; }
 
-    /// <summary>Playing time with gaps and crossfades.</summary>
-    public TimeSpan Duration => TimeSpan.FromMilliseconds(Math.Max(0, LengthMs + Math.Max(0, Tracks - 1) * (GapMs - CrossfadeMs)));
+    /// <summary>Playing time with gaps and crossfades; that of a standing set is not known here.</summary>
+    public TimeSpan Duration => DurationOf(Tracks, LengthMs);
+
+    public TimeSpan DurationOf(int tracks, long lengthMs) => TimeSpan.FromMilliseconds(Math.Max(0, lengthMs + Math.Max(0, tracks - 1) * (GapMs - CrossfadeMs)));
 }
 
 /// <summary>A track as sets know it: what a person says of it, else what was measured, else what its tags say.</summary>
@@ -48,7 +63,12 @@ public sealed record SetTrack
 
     public long LengthMs { get; init; }
 
-    public string? Rating { get; init; }
+    public string? TaggedRating { get; init; }
+
+    public int? OwnRating { get; init; }
+
+    /// <summary>What the person says of it; empty for nothing.</summary>
+    public string Comment { get; init; } = "";
 
     public double? TaggedTempo { get; init; }
 
@@ -60,7 +80,12 @@ public sealed record SetTrack
 
     public int? OwnEnergy { get; init; }
 
+    /// <summary>Seconds to a beat, where the person has shifted the grid.</summary>
+    public double? OwnBeat { get; init; }
+
     public double? MeasuredTempo { get; init; }
+
+    public double? MeasuredBeat { get; init; }
 
     public double? Slowest { get; init; }
 
@@ -78,9 +103,17 @@ public sealed record SetTrack
 
     public double? Loudness { get; init; }
 
+    /// <summary>Linear; 1 is full scale.</summary>
+    public double? TruePeak { get; init; }
+
+    public string CodecName { get; init; } = "";
+
     public bool IsAnalysed { get; init; }
 
     public bool IsMissing { get; init; }
+
+    /// <summary>True for a place whose track is no longer in the library, or only in the trash.</summary>
+    public bool IsGone { get; init; }
 
     /// <summary>From the scale of the library; null where it is not known.</summary>
     public int? MeasuredEnergy { get; internal set; }
@@ -90,6 +123,12 @@ public sealed record SetTrack
     public TimeSpan Length => TimeSpan.FromMilliseconds(LengthMs);
 
     public double? Tempo => OwnTempo ?? MeasuredTempo ?? TaggedTempo;
+
+    /// <summary>1 to 5, as text since tags hold halves, too; null for none.</summary>
+    public string? Rating => OwnRating is { } own ? own == 0 ? null : own.ToString(CultureInfo.InvariantCulture) : TaggedRating;
+
+    /// <summary>Where the beats are; null where that is not known or they are not even.</summary>
+    public BeatGrid? Grid => !Drifts && (OwnTempo ?? MeasuredTempo) is { } tempo && (OwnBeat ?? MeasuredBeat) is { } beat ? new BeatGrid(tempo, beat) : null;
 
     /// <summary>True where one figure does not tell the tempo.</summary>
     public bool Drifts => OwnTempo is null && MeasuredTempo is not null && Slowest != Fastest;
@@ -113,4 +152,8 @@ public sealed record SetLine(long ItemId, SetTrack Track, TimeSpan Start, Transi
 
 /// <summary>A set as it is shown.</summary>
 /// <param name="CanUndo">What undo takes back, in words; null for nothing.</param>
-public sealed record SetView(SetRow Set, IReadOnlyList<SetLine> Lines, string? CanUndo);
+public sealed record SetView(SetRow Set, IReadOnlyList<SetLine> Lines, string? CanUndo)
+{
+    /// <summary>Playing time with gaps and crossfades.</summary>
+    public TimeSpan Duration => Set.DurationOf(Lines.Count, Lines.Sum(line => line.Track.LengthMs));
+}

@@ -1,9 +1,9 @@
 using System.Data;
+using System.Globalization;
 using System.Text.Json;
 using Dapper;
 using Wergamon.App.Library;
 using Wergamon.App.Storage;
-using Wergamon.Core.Music;
 
 namespace Wergamon.App.Sets;
 
@@ -13,20 +13,21 @@ public sealed class SetStore(Database database, TrackLines trackLines, TimeProvi
     /// <summary>Changes of a set that can be taken back.</summary>
     private const int MaxUndo = 200;
 
-    private const int MaxTitle = 120;
+    private const int MaxTitle = 120, MaxDepth = 8;
 
     private const string SetSelect =
         """
-        SELECT s.id, s.title, s.notes, s.gap_ms, s.crossfade_ms, COUNT(l.track_id) AS tracks, COALESCE(SUM(l.length_ms), 0) AS length_ms
+        SELECT s.id, s.title, s.folder, s.held_on, s.notes, s.rule AS rule_json, s.gap_ms, s.crossfade_ms,
+            COUNT(i.id) AS tracks, COALESCE(SUM(COALESCE(l.length_ms, i.length_ms)), 0) AS length_ms
         FROM music_set s LEFT JOIN set_item i ON i.set_id = s.id LEFT JOIN track_line l ON l.track_id = i.track_id
         """;
 
     private const string TrackColumns =
         """
-        l.track_id, l.album_id, l.title, l.artist, l.album, l.disc, l.number, l.path, l.length_ms, l.rating, l.is_missing, l.tempo AS tagged_tempo, l.musical_key AS tagged_key,
+        l.track_id, l.album_id, l.title, l.artist, l.album, l.disc, l.number, l.path, l.length_ms, l.rating AS tagged_rating, l.is_missing, l.tempo AS tagged_tempo, l.musical_key AS tagged_key,
         o.tempo AS own_tempo, o.musical_key AS own_key, o.energy AS own_energy,
-        m.tempo AS measured_tempo, m.slowest, m.fastest, m.tempo_confidence, m.musical_key AS measured_key, m.key_confidence, m.onsets, m.brightness,
-        m.copy_id IS NOT NULL AS is_analysed, c.id AS copy_id, a.loudness
+        o.rating AS own_rating, COALESCE(o.comment, '') AS comment, o.first_beat AS own_beat, m.first_beat AS measured_beat, m.tempo AS measured_tempo, m.slowest, m.fastest, m.tempo_confidence, m.musical_key AS measured_key, m.key_confidence, m.onsets, m.brightness,
+        m.copy_id IS NOT NULL AS is_analysed, c.id AS copy_id, c.codec_name, a.loudness, a.true_peak
         """;
 
     /// <summary>A track with the copy that its line stands for, and the music of whichever copy has been analysed.</summary>
@@ -41,7 +42,7 @@ public sealed class SetStore(Database database, TrackLines trackLines, TimeProvi
     public IReadOnlyList<SetRow> List()
     {
         trackLines.RefreshForPage();
-        return database.Read("sets", connection => connection.Query<SetRow>(SetSelect + " GROUP BY s.id ORDER BY s.title COLLATE NOCASE").AsList());
+        return database.Read("sets", connection => connection.Query<SetRow>(SetSelect + " GROUP BY s.id ORDER BY s.folder COLLATE NOCASE, s.title COLLATE NOCASE").AsList());
     }
 
     public int Count() => database.Read("set count", connection => connection.ExecuteScalar<int>("SELECT COUNT(*) FROM music_set"));
@@ -60,10 +61,26 @@ public sealed class SetStore(Database database, TrackLines trackLines, TimeProvi
         return title.Length <= MaxTitle ? title : title[..(char.IsHighSurrogate(title[MaxTitle - 1]) ? MaxTitle - 1 : MaxTitle)].TrimEnd();
     }
 
+    /// <summary>A folder as it is kept: names with single slashes between them.</summary>
+    public static string FolderOf(string? typed) =>
+        string.Join('/', TitleOf(typed).Split('/', StringSplitOptions.TrimEntries | StringSplitOptions.RemoveEmptyEntries).Take(MaxDepth));
+
     /// <summary>Null when a set has this title already.</summary>
     /// <param name="title">As <see cref="TitleOf"/> gives it.</param>
-    public long? Create(string title) => database.Change(connection => connection.QueryFirstOrDefault<long?>(
-        "INSERT INTO music_set (title, created_at) VALUES (@title, @now) ON CONFLICT DO NOTHING RETURNING id", new { title, now = time.GetUtcNow().ToUnixTimeMilliseconds() }));
+    /// <param name="rule">Null for a set made by hand.</param>
+    public long? Create(string title, SetRule? rule = null, string folder = "") => database.Change(connection => connection.QueryFirstOrDefault<long?>(
+        "INSERT INTO music_set (title, created_at, rule, folder) VALUES (@title, @now, @rule, @folder) ON CONFLICT DO NOTHING RETURNING id",
+        new { title, now = time.GetUtcNow().ToUnixTimeMilliseconds(), rule = rule is null ? null : JsonSerializer.Serialize(rule, SetsJson.Default.SetRule), folder }));
+
+    /// <summary>Creates a set; a number is appended to its title where that is taken.</summary>
+    public long CreateNumbered(string title, string folder = "")
+    {
+        for (int number = 1; ; number++)
+        {
+            if (Create(number == 1 ? title : $"{title} ({number})", folder: folder) is { } id)
+                return id;
+        }
+    }
 
     /// <summary>False when another set has this title.</summary>
     public bool Rename(long id, string title) => database.Change(connection => connection.Execute("UPDATE OR IGNORE music_set SET title = @title WHERE id = @id", new { id, title }) > 0);
@@ -71,25 +88,41 @@ public sealed class SetStore(Database database, TrackLines trackLines, TimeProvi
     public void SetSpacing(long id, long gapMs, long crossfadeMs) => database.Change(connection => connection.Execute(
         "UPDATE music_set SET gap_ms = @gapMs, crossfade_ms = @crossfadeMs WHERE id = @id", new { id, gapMs, crossfadeMs }));
 
-    public void SetNotes(long id, string notes) => database.Change(connection => connection.Execute("UPDATE music_set SET notes = @notes WHERE id = @id", new { id, notes }));
+    /// <param name="folder">As <see cref="FolderOf"/> gives it.</param>
+    /// <param name="heldOn">Null for no day.</param>
+    public void SetDetails(long id, string notes, string folder, DateOnly? heldOn) => database.Change(connection => connection.Execute(
+        "UPDATE music_set SET notes = @notes, folder = @folder, held_on = @heldOn WHERE id = @id",
+        new { id, notes, folder, heldOn = heldOn?.ToString("yyyy-MM-dd", CultureInfo.InvariantCulture) }));
+
+    /// <summary>Gives a folder of sets, and what is in it, another name; an empty one moves its sets up to no folder.</summary>
+    public void RenameFolder(string folder, string name) => database.Change(connection => connection.Execute(
+        """
+        UPDATE music_set SET folder = trim(@name || substr(folder, length(@folder) + 1), '/')
+        WHERE folder = @folder COLLATE NOCASE OR substr(folder, 1, length(@folder) + 1) = @folder || '/' COLLATE NOCASE
+        """,
+        new { folder, name }));
+
+    public void ChangeRule(long id, SetRule rule) => database.Change(connection => connection.Execute(
+        "UPDATE music_set SET rule = @rule WHERE id = @id AND rule IS NOT NULL", new { id, rule = JsonSerializer.Serialize(rule, SetsJson.Default.SetRule) }));
 
     public void Remove(long id) => database.Change(connection => connection.Execute("DELETE FROM music_set WHERE id = @id", new { id }));
 
-    /// <summary>What a person says of a track; null for what was measured or tagged.</summary>
-    public void SetOwn(long trackId, double? tempo, MusicalKey? key, int? energy) => database.Change(connection => connection.Execute(
-        """
-        INSERT INTO track_own (track_id, tempo, musical_key, energy) SELECT id, @tempo, @key, @energy FROM track WHERE id = @trackId
-        ON CONFLICT (track_id) DO UPDATE SET tempo = excluded.tempo, musical_key = excluded.musical_key, energy = excluded.energy
-        """,
-        new { trackId, tempo, key = key?.ToString(), energy }));
-
-    /// <summary>The tracks of a set in order, each with its item.</summary>
+    /// <summary>The tracks of a set in order, each with its item; places whose track has gone say what was there.</summary>
     internal List<(long ItemId, SetTrack Track)> Lines(long setId)
     {
         using var connection = database.Open();
-        return connection.Query<long, SetTrack, (long, SetTrack)>(
-            $"SELECT i.id, {TrackColumns} FROM set_item i JOIN track_line l ON l.track_id = i.track_id {TrackJoins} WHERE i.set_id = @setId ORDER BY i.position",
-            (item, track) => (item, track), new { setId }, splitOn: "track_id").AsList();
+        var there = connection.Query<long, long, SetTrack, (long Position, long ItemId, SetTrack Track)>(
+            $"SELECT i.id, i.position, {TrackColumns} FROM set_item i JOIN track_line l ON l.track_id = i.track_id {TrackJoins} WHERE i.set_id = @setId",
+            (item, position, track) => (position, item, track), new { setId }, splitOn: "position,track_id");
+        var gone = connection.Query<long, long, SetTrack, (long Position, long ItemId, SetTrack Track)>(
+            """
+            SELECT i.id, i.position, COALESCE(i.track_id, 0) AS track_id, COALESCE(i.title, t.title, '') AS title, COALESCE(i.artist, t.artist, '') AS artist,
+                COALESCE(i.path, '') AS path, COALESCE(i.length_ms, 0) AS length_ms, TRUE AS is_missing, TRUE AS is_gone
+            FROM set_item i LEFT JOIN track t ON t.id = i.track_id
+            WHERE i.set_id = @setId AND NOT EXISTS (SELECT 1 FROM track_line l WHERE l.track_id = i.track_id)
+            """,
+            (item, position, track) => (position, item, track), new { setId }, splitOn: "position,track_id");
+        return [.. there.Concat(gone).OrderBy(line => line.Position).Select(line => (line.ItemId, line.Track))];
     }
 
     /// <summary>Tracks of the library, whether in a set or not.</summary>
@@ -103,10 +136,10 @@ public sealed class SetStore(Database database, TrackLines trackLines, TimeProvi
     /// <summary>Changes the items of a set, so that it can be taken back.</summary>
     /// <param name="title">What is done, in words.</param>
     /// <param name="change">Gets the items in order and gives them in the new order; new ones have item 0. The same list changes nothing.</param>
-    /// <returns>False for a set that is not there, or without a change.</returns>
+    /// <returns>False for a set that is not there or stands by a rule, or without a change.</returns>
     internal bool Change(long setId, string title, Func<IReadOnlyList<SetItem>, IReadOnlyList<SetItem>> change) => database.Change(connection =>
     {
-        if (!connection.ExecuteScalar<bool>("SELECT EXISTS (SELECT 1 FROM music_set WHERE id = @setId)", new { setId }))
+        if (!connection.ExecuteScalar<bool>("SELECT EXISTS (SELECT 1 FROM music_set WHERE id = @setId AND rule IS NULL)", new { setId }))
             return false;
         var before = ItemsOf(connection, setId);
         var after = change(before);
@@ -114,22 +147,24 @@ public sealed class SetStore(Database database, TrackLines trackLines, TimeProvi
             return false;
         connection.Execute(
             "INSERT INTO set_change (set_id, title, before) VALUES (@setId, @title, @before)",
-            new { setId, title, before = JsonSerializer.Serialize([.. before.Select(item => new[] { item.Id, item.TrackId })], SetsJson.Default.Int64ArrayArray) });
+            new { setId, title, before = JsonSerializer.Serialize([.. before.Select(item => new[] { item.Id, item.TrackId ?? 0 })], SetsJson.Default.Int64ArrayArray) });
         connection.Execute(
             "DELETE FROM set_change WHERE set_id = @setId AND id NOT IN (SELECT id FROM set_change WHERE set_id = @setId ORDER BY id DESC LIMIT @MaxUndo)", new { setId, MaxUndo });
         Write(connection, setId, before, after);
         return true;
     });
 
-    /// <summary>Takes the last change back; false where there is none. Tracks that are no longer in the library stay out.</summary>
+    /// <summary>Takes the last change back; false where there is none. What was taken out and is no longer in the library stays out.</summary>
     internal bool Undo(long setId) => database.Change(connection =>
     {
         var last = connection.QueryFirstOrDefault<(long Id, string Before)>("SELECT id, before FROM set_change WHERE set_id = @setId ORDER BY id DESC LIMIT 1", new { setId });
         if (last.Before is null)
             return false;
         var before = JsonSerializer.Deserialize(last.Before, SetsJson.Default.Int64ArrayArray) ?? [];
+        var now = ItemsOf(connection, setId);
+        var kept = now.Select(item => item.Id).ToHashSet();
         var there = connection.Query<long>("SELECT id FROM track WHERE id IN (SELECT value FROM json_each(@list))", new { list = ListOf(before.Select(pair => pair[1])) }).ToHashSet();
-        Write(connection, setId, ItemsOf(connection, setId), [.. before.Where(pair => there.Contains(pair[1])).Select(pair => new SetItem(pair[0], pair[1]))]);
+        Write(connection, setId, now, [.. before.Where(pair => kept.Contains(pair[0]) || there.Contains(pair[1])).Select(pair => new SetItem(pair[0], pair[1]))]);
         connection.Execute("DELETE FROM set_change WHERE id = @Id", new { last.Id });
         return true;
     });
@@ -165,4 +200,5 @@ public sealed class SetStore(Database database, TrackLines trackLines, TimeProvi
 }
 
 /// <summary>A place in a set; <paramref name="Id"/> is 0 before it is stored.</summary>
-internal readonly record struct SetItem(long Id, long TrackId);
+/// <param name="TrackId">Null where the track has gone.</param>
+internal readonly record struct SetItem(long Id, long? TrackId);

@@ -40,14 +40,14 @@ public sealed class Waveform
         var bytes = new byte[2 * _columns];
         for (int column = 0; column < _columns; column++)
         {
-            bytes[2 * column] = Byte(_low[column]);
-            bytes[2 * column + 1] = Byte(_high[column]);
+            bytes[2 * column] = ByteOf(_low[column]);
+            bytes[2 * column + 1] = ByteOf(_high[column]);
         }
 
         return bytes;
     }
 
-    private static byte Byte(float sample) => unchecked((byte)(sbyte)Math.Round(Math.Clamp(sample, -1, 1) * FullScale));
+    internal static byte ByteOf(float sample) => unchecked((byte)(sbyte)Math.Round(Math.Clamp(sample, -1, 1) * FullScale));
 
     private void BeginColumn()
     {

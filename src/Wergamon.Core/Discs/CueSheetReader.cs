@@ -1,6 +1,6 @@
 using System.Globalization;
-using System.Text;
 using Wergamon.Core.Audio;
+using Wergamon.Core.Bytes;
 
 namespace Wergamon.Core.Discs;
 
@@ -24,17 +24,7 @@ public sealed class CueSheetReader
     private CueSheetReader() { }
 
     /// <summary>Text in UTF-8, or in Latin-1 where it is not valid UTF-8.</summary>
-    public static CueReading Read(ReadOnlySpan<byte> bytes)
-    {
-        try
-        {
-            return Read(new UTF8Encoding(false, throwOnInvalidBytes: true).GetString(bytes).TrimStart('\uFEFF'));
-        }
-        catch (ArgumentException)
-        {
-            return Read(Encoding.Latin1.GetString(bytes));
-        }
-    }
+    public static CueReading Read(ReadOnlySpan<byte> bytes) => Read(LooseText.ReadAll(bytes).TrimStart('\uFEFF'));
 
     public static CueReading Read(string text)
     {

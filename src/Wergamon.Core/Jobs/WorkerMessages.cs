@@ -16,6 +16,7 @@ namespace Wergamon.Core.Jobs;
 [JsonDerivedType(typeof(DecodeJob), "decode")]
 [JsonDerivedType(typeof(AnalysisJob), "analyse")]
 [JsonDerivedType(typeof(MusicJob), "music")]
+[JsonDerivedType(typeof(WaveformJob), "waveform")]
 [JsonDerivedType(typeof(LevelJob), "level")]
 [JsonDerivedType(typeof(CompareJob), "compare")]
 [JsonDerivedType(typeof(ThumbnailJob), "thumbnail")]
@@ -44,6 +45,10 @@ public sealed record AnalysisJob(string SourcePath) : WorkerJob;
 
 /// <summary>Analyses the music of a file: tempo, key, and what its energy is made of.</summary>
 public sealed record MusicJob(string SourcePath) : WorkerJob;
+
+/// <summary>Writes the fine waveform of a file, to be looked at closely.</summary>
+/// <param name="OutputPath">Must not exist.</param>
+public sealed record WaveformJob(string SourcePath, string OutputPath) : WorkerJob;
 
 /// <summary>Measures the level that the sound of a conversion has before its gain.</summary>
 public sealed record LevelJob(ConvertJob Conversion) : WorkerJob;
@@ -148,6 +153,7 @@ public sealed record JobPicture(PictureKind Kind, string Path);
 [JsonDerivedType(typeof(DecodeReply), "decode")]
 [JsonDerivedType(typeof(AnalysisReply), "analyse")]
 [JsonDerivedType(typeof(MusicReply), "music")]
+[JsonDerivedType(typeof(WaveformReply), "waveform")]
 [JsonDerivedType(typeof(LevelReply), "level")]
 [JsonDerivedType(typeof(CompareReply), "compare")]
 [JsonDerivedType(typeof(ThumbnailReply), "thumbnail")]
@@ -177,6 +183,9 @@ public sealed record RetagReply : WorkerReply;
 public sealed record AnalysisReply(AudioAnalysis Analysis) : WorkerReply;
 
 public sealed record MusicReply(MusicAnalysis Analysis) : WorkerReply;
+
+/// <param name="Frames">Samples of one channel that were read.</param>
+public sealed record WaveformReply(long Frames) : WorkerReply;
 
 public sealed record LevelReply(Loudness Loudness) : WorkerReply;
 

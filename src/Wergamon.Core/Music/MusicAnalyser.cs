@@ -17,6 +17,7 @@ public sealed class MusicAnalyser
     private readonly OnsetStrength _onsets;
     private readonly PitchOnsets _pitches;
     private readonly Chroma _chroma;
+    private readonly SoundChanges _changes;
     private float[] _mono = [];
     private long _frames, _firstSound = -1, _lastSound;
 
@@ -26,6 +27,7 @@ public sealed class MusicAnalyser
         _onsets = new OnsetStrength(format.Rate.Hertz);
         _pitches = new PitchOnsets(format.Rate.Hertz);
         _chroma = new Chroma(format.Rate.Hertz);
+        _changes = new SoundChanges(format.Rate.Hertz);
     }
 
     /// <summary>Reads a source to its end.</summary>
@@ -70,6 +72,7 @@ public sealed class MusicAnalyser
             _onsets.Append(_mono.AsSpan(0, count));
             _pitches.Append(_mono.AsSpan(0, count));
             _chroma.Append(_mono.AsSpan(0, count));
+            _changes.Append(_mono.AsSpan(0, count));
         }
 
         _frames += count;
@@ -80,9 +83,15 @@ public sealed class MusicAnalyser
         _onsets.Finish();
         _pitches.Finish();
         _chroma.Finish();
+        _changes.Finish();
         double rate = _format.Rate.Hertz;
-        return new MusicAnalysis(
-            TempoEstimator.Estimate(_onsets, _pitches), KeyEstimator.Estimate(_chroma.Values), OnsetsPerSecond(), _onsets.Brightness, Math.Max(0, _firstSound) / rate, _lastSound / rate);
+        var tempo = TempoEstimator.Estimate(_onsets, _pitches);
+        double[] changes = [.. _changes.Strong().Select(change => tempo is { IsSteady: true } ? tempo.Grid.Nearest(change) : change)];
+        return new MusicAnalysis(tempo, KeyEstimator.Estimate(_chroma.Values), OnsetsPerSecond(), _onsets.Brightness, Math.Max(0, _firstSound) / rate, _lastSound / rate)
+        {
+            FirstChange = changes.Length > 0 ? changes[0] : null,
+            LastChange = changes.Length > 1 ? changes[^1] : null,
+        };
     }
 
     /// <summary>Peaks of the onset strength that stand out of a tenth of a second, per second of the piece.</summary>

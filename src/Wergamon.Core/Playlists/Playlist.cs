@@ -1,4 +1,11 @@
+using System.Text;
+using Wergamon.Core.Bytes;
+
 namespace Wergamon.Core.Playlists;
+
+/// <summary>A place in a track that a person has marked.</summary>
+/// <param name="Seconds">From the start of the track.</param>
+public readonly record struct PlaylistMark(double Seconds, string Title);
 
 /// <summary>A track in a playlist.</summary>
 /// <param name="Path">Absolute, or relative to the playlist; empty where the list names no file.</param>
@@ -7,11 +14,18 @@ namespace Wergamon.Core.Playlists;
 public sealed record PlaylistEntry(string Path, string Title, string Artist, TimeSpan? Duration)
 {
     public string Album { get; init; } = "";
+
+    /// <summary>In order of time.</summary>
+    public IReadOnlyList<PlaylistMark> Marks { get; init; } = [];
 }
 
 /// <summary>An ordered list of tracks, as a file keeps it.</summary>
 /// <param name="Title">Empty where it has none.</param>
-public sealed record Playlist(string Title, IReadOnlyList<PlaylistEntry> Entries);
+public sealed record Playlist(string Title, IReadOnlyList<PlaylistEntry> Entries)
+{
+    /// <summary>Silence between tracks.</summary>
+    public TimeSpan Gap { get; init; }
+}
 
 /// <summary>A kind of playlist file.</summary>
 public abstract class PlaylistFormat
@@ -22,13 +36,18 @@ public abstract class PlaylistFormat
     /// <summary>Longest file that is read, in characters.</summary>
     public const int MaxLength = 20_000_000;
 
+    /// <summary>Marks of a track beyond this are not read.</summary>
+    protected const int MaxMarks = 1000;
+
     public static PlaylistFormat M3u8 { get; } = new M3u8Format();
 
     public static PlaylistFormat Xspf { get; } = new XspfFormat();
 
     public static PlaylistFormat Csv { get; } = new CsvFormat();
 
-    public static IReadOnlyList<PlaylistFormat> All { get; } = [M3u8, Xspf, Csv];
+    public static PlaylistFormat Cue { get; } = new CueFormat();
+
+    public static IReadOnlyList<PlaylistFormat> All { get; } = [M3u8, Xspf, Cue, Csv];
 
     public abstract string Name { get; }
 
@@ -37,6 +56,9 @@ public abstract class PlaylistFormat
 
     public abstract string MimeType { get; }
 
+    /// <summary>More tracks do not fit into a file of this kind.</summary>
+    public virtual int MaxTracks => MaxEntries;
+
     public static PlaylistFormat? Find(string? name) => All.FirstOrDefault(format => format.Name.Equals(name, StringComparison.OrdinalIgnoreCase));
 
     public abstract string Write(Playlist playlist);
@@ -44,13 +66,21 @@ public abstract class PlaylistFormat
     /// <summary>Null for a text that is not of this kind.</summary>
     public abstract Playlist? Read(string text);
 
+    /// <summary>The same for the bytes of a file: UTF-8, or UTF-16 where a byte order mark says so, or else Latin-1, as older lists have it.</summary>
+    public static Playlist? ReadAny(ReadOnlySpan<byte> file) => ReadAny(file switch
+    {
+        [0xFF, 0xFE, ..] => Encoding.Unicode.GetString(file[2..]),
+        [0xFE, 0xFF, ..] => Encoding.BigEndianUnicode.GetString(file[2..]),
+        _ => LooseText.ReadAll(file),
+    });
+
     /// <summary>Reads a playlist of any kind, told by what is in it; null for anything else.</summary>
     public static Playlist? ReadAny(string text)
     {
         if (text.Length > MaxLength)
             return null;
         // Only M3U has no mark that it must bear, so it comes last.
-        return Xspf.Read(text) ?? Csv.Read(text) ?? M3u8.Read(text);
+        return Xspf.Read(text) ?? Cue.Read(text) ?? Csv.Read(text) ?? M3u8.Read(text);
     }
 
     /// <summary>The path that a location means: of a file address or an ordinary path; empty for an address of the web.</summary>

@@ -4,10 +4,13 @@ using System.Xml;
 
 namespace Wergamon.Core.Playlists;
 
-/// <summary>XML Shareable Playlist Format, version 1 (xspf.org/spec).</summary>
+/// <summary>XML Shareable Playlist Format, version 1 (xspf.org/spec). Marks of a track are in an extension of ours.</summary>
 internal sealed class XspfFormat : PlaylistFormat
 {
     private const string Namespace = "http://xspf.org/ns/0/";
+
+    /// <summary>Names the extension, and its elements.</summary>
+    private const string Marks = "urn:wergamon:marks:1";
 
     public override string Name => "XSPF";
 
@@ -34,6 +37,7 @@ internal sealed class XspfFormat : PlaylistFormat
                 WriteText(writer, "album", entry.Album);
                 if (entry.Duration is { } duration)
                     WriteText(writer, "duration", Math.Round(duration.TotalMilliseconds).ToString(CultureInfo.InvariantCulture));
+                WriteMarks(writer, entry.Marks);
                 writer.WriteEndElement();
             }
 
@@ -91,11 +95,47 @@ internal sealed class XspfFormat : PlaylistFormat
                 "creator" => entry with { Artist = TextOf(reader) },
                 "album" => entry with { Album = TextOf(reader) },
                 "duration" => entry with { Duration = long.TryParse(TextOf(reader), NumberStyles.None, CultureInfo.InvariantCulture, out long ms) && ms is > 0 and < 10_000_000_000 ? TimeSpan.FromMilliseconds(ms) : null },
+                "extension" when reader.GetAttribute("application") == Marks => entry with { Marks = ReadMarks(reader) },
                 _ => entry,
             };
         }
 
         return entry;
+    }
+
+    private static List<PlaylistMark> ReadMarks(XmlReader reader)
+    {
+        var marks = new List<PlaylistMark>();
+        int depth = reader.Depth;
+        if (reader.IsEmptyElement)
+            return marks;
+        while (reader.Read() && reader.Depth > depth)
+        {
+            if (reader is { NodeType: XmlNodeType.Element, LocalName: "mark", NamespaceURI: Marks } && marks.Count < MaxMarks
+                && double.TryParse(reader.GetAttribute("seconds"), NumberStyles.AllowDecimalPoint, CultureInfo.InvariantCulture, out double seconds) && double.IsFinite(seconds))
+                marks.Add(new PlaylistMark(seconds, reader.GetAttribute("title") ?? ""));
+        }
+
+        marks.Sort((one, other) => one.Seconds.CompareTo(other.Seconds));
+        return marks;
+    }
+
+    private static void WriteMarks(XmlWriter writer, IReadOnlyList<PlaylistMark> marks)
+    {
+        if (marks.Count == 0)
+            return;
+        writer.WriteStartElement("extension", Namespace);
+        writer.WriteAttributeString("application", Marks);
+        foreach (var mark in marks)
+        {
+            writer.WriteStartElement("mark", Marks);
+            writer.WriteAttributeString("seconds", mark.Seconds.ToString("0.###", CultureInfo.InvariantCulture));
+            if (mark.Title.Length > 0)
+                writer.WriteAttributeString("title", Clean(mark.Title));
+            writer.WriteEndElement();
+        }
+
+        writer.WriteEndElement();
     }
 
     /// <summary>The text of an element, without moving past its end.</summary>
@@ -121,10 +161,12 @@ internal sealed class XspfFormat : PlaylistFormat
         return path.StartsWith('/') ? "file://" + escaped : escaped;
     }
 
-    /// <summary>Characters that XML cannot hold become blanks.</summary>
     private static void WriteText(XmlWriter writer, string name, string text)
     {
         if (text.Length > 0)
-            writer.WriteElementString(name, Namespace, string.Concat(text.EnumerateRunes().Select(rune => rune.Value >= 0x10000 || XmlConvert.IsXmlChar((char)rune.Value) ? rune.ToString() : " ")));
+            writer.WriteElementString(name, Namespace, Clean(text));
     }
+
+    /// <summary>Characters that XML cannot hold become blanks.</summary>
+    private static string Clean(string text) => string.Concat(text.EnumerateRunes().Select(rune => rune.Value >= 0x10000 || XmlConvert.IsXmlChar((char)rune.Value) ? rune.ToString() : " "));
 }

@@ -12,6 +12,10 @@ namespace Wergamon.Web.Endpoints;
 /// <summary>Audio over HTTP: to play in the page, to download, or many as one zip. Files are asked for by number, never by path.</summary>
 internal static class AudioEndpoints
 {
+    private const int MaxColumns = 8192;
+
+    private const double MaxSeconds = 1e7;
+
     public static void MapAudio(this WebApplication app)
     {
         app.MapGet("/copies/{id:long}/play", Play);
@@ -22,6 +26,7 @@ internal static class AudioEndpoints
                 ? Results.Bytes(waveform, "application/octet-stream")
                 : Results.NotFound();
         });
+        app.MapGet("/copies/{id:long}/stretch", Stretch);
         app.MapGet("/copies/{id:long}/file", (long id, LibraryQueries library, AllowedPaths allowed) => Find(library, allowed, id) is { } copy
             ? Results.File(copy.Path, "application/octet-stream", Path.GetFileName(copy.Path), enableRangeProcessing: true)
             : Results.NotFound());
@@ -29,6 +34,18 @@ internal static class AudioEndpoints
     }
 
     private static CopyRow? Find(LibraryQueries library, AllowedPaths allowed, long id) => library.Copy(id) is { } copy && allowed.MayRead(copy.Path) ? copy : null;
+
+    /// <summary>A stretch of the waveform in as many columns as asked for.</summary>
+    /// <param name="from">Seconds, as is <paramref name="to"/>; what lies outside of the copy is silence.</param>
+    private static async Task<IResult> Stretch(long id, double from, double to, int columns, LibraryQueries library, AllowedPaths allowed, FineWaveforms waveforms, HttpContext context)
+    {
+        if (columns is < 1 or > MaxColumns || !double.IsFinite(from) || !double.IsFinite(to) || to <= from || Math.Max(Math.Abs(from), Math.Abs(to)) > MaxSeconds)
+            return Results.BadRequest();
+        context.Response.Headers.CacheControl = "no-cache";
+        return Find(library, allowed, id) is { IsMissing: false } copy && await waveforms.ReadAsync(copy, from, to, columns, context.RequestAborted) is { } stretch
+            ? Results.Bytes(stretch, "application/octet-stream")
+            : Results.NotFound();
+    }
 
     /// <summary>Formats that browsers play are sent as they are; anything else is decoded to WAV.</summary>
     private static async Task<IResult> Play(long id, LibraryQueries library, AllowedPaths allowed, Playback playback, HttpContext context)

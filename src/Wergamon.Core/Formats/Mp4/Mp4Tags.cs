@@ -2,6 +2,7 @@ using System.Buffers.Binary;
 using System.Collections.Frozen;
 using System.Globalization;
 using System.Text;
+using Wergamon.Core.Bytes;
 using Wergamon.Core.Tags;
 using Wergamon.Core.Tags.Id3v2;
 using Wergamon.Core.Tags.Mapping;

@@ -1,4 +1,3 @@
-using System.Text;
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.RazorPages;
 using Wergamon.App.Library;
@@ -18,6 +17,10 @@ public sealed class IndexModel(SetStore store, MusicSets sets, LibraryQueries li
     [TempData]
     public string? Message { get; set; }
 
+    /// <summary>True where the message is about a rule that was not taken.</summary>
+    [TempData]
+    public bool IsAboutRule { get; set; }
+
     public void OnGet() => Sets = store.List();
 
     public IActionResult OnPostCreate(string? title)
@@ -26,6 +29,31 @@ public sealed class IndexModel(SetStore store, MusicSets sets, LibraryQueries li
         if (store.Create(name.Length == 0 ? FreeTitle() : name) is { } id)
             return Redirect($"/sets/{id}");
         Message = $"There is a set called “{name}” already.";
+        return RedirectToPage();
+    }
+
+    /// <summary>Makes a standing set.</summary>
+    public IActionResult OnPostRule(string? title, TypedRule rule)
+    {
+        if (!ModelState.IsValid || rule.Problem is not null)
+            Message = rule.Problem ?? TypedRule.Refused;
+        else
+        {
+            var name = SetStore.TitleOf(title);
+            if (store.Create(name.Length == 0 ? FreeTitle() : name, rule.ToRule()) is { } id)
+                return Redirect($"/sets/{id}");
+            Message = $"There is a set called “{name}” already.";
+        }
+
+        IsAboutRule = true;
+        return RedirectToPage();
+    }
+
+    /// <summary>Gives a folder another name; its sets go along.</summary>
+    public IActionResult OnPostFolder(string? folder, string? name)
+    {
+        if (folder is { Length: > 0 })
+            store.RenameFolder(folder, SetStore.FolderOf(name));
         return RedirectToPage();
     }
 
@@ -52,10 +80,11 @@ public sealed class IndexModel(SetStore store, MusicSets sets, LibraryQueries li
             return RedirectToPage();
         }
 
-        using var reader = new StreamReader(file.OpenReadStream(), Encoding.UTF8);
-        if (PlaylistFormat.ReadAny(await reader.ReadToEndAsync(HttpContext.RequestAborted)) is not { } playlist)
+        using var bytes = new MemoryStream();
+        await file.CopyToAsync(bytes, HttpContext.RequestAborted);
+        if (PlaylistFormat.ReadAny(bytes.GetBuffer().AsSpan(0, (int)bytes.Length)) is not { } playlist)
         {
-            Message = $"{file.FileName} is no playlist that can be read. M3U, XSPF and CSV are.";
+            Message = $"{file.FileName} is no playlist that can be read. M3U, XSPF, cue sheets and CSV are.";
             return RedirectToPage();
         }
 

@@ -13,9 +13,14 @@ using Wergamon.Web.Display;
 namespace Wergamon.Web.Pages.Sets;
 
 /// <summary>A set: its tracks in order, what leads from one to the next, and what fits at a place.</summary>
-public sealed class SetModel(SetStore store, MusicSets sets, LibraryQueries library, LibraryParts parts, TagSheets sheets) : PageModel
+public sealed class SetModel(SetStore store, MusicSets sets, TrackNotes notes, SetPlaylists playlists, LibraryQueries library, LibraryParts parts, TagSheets sheets, CommentSchemes schemes) : PageModel
 {
-    private const double MaxSpacingSeconds = 60, LeastTempo = 20, MostTempo = 400;
+    /// <summary>Rows that are sent at once; the others follow when they come into view.</summary>
+    public const int PartSize = 100;
+
+    private const double MaxSpacingSeconds = 60;
+
+    private HashSet<int> _shown = [];
 
     public SetView View { get; private set; } = null!;
 
@@ -34,16 +39,37 @@ public sealed class SetModel(SetStore store, MusicSets sets, LibraryQueries libr
 
     public KeyNotation Notation => sets.Notation;
 
+    public SetRule? Rule => View.Set.Rule;
+
+    /// <summary>The marks of the tracks that are shown.</summary>
+    public ILookup<long, TrackMark> Marks { get; private set; } = null!;
+
+    /// <summary>Folders that other sets are in.</summary>
+    public IEnumerable<string> Folders => Sets.Select(set => set.Folder).Where(folder => folder.Length > 0).Distinct(StringComparer.OrdinalIgnoreCase);
+
+    /// <summary>The parts of the list that the window shows already, by number from 0, separated by commas.</summary>
+    [FromForm(Name = "parts")]
+    public string? ShownParts { get; set; }
+
     public int NotAnalysed => View.Lines.Count(line => line.Track is { IsAnalysed: false, IsMissing: false });
 
-    public string Summary => View.Lines.Count == 0 ? "No tracks yet." : $"{Words.Count(View.Lines.Count, "track")}, {Words.Time(View.Set.Duration)}";
+    public string Summary => View.Lines.Count == 0 ? "No tracks yet." : $"{Words.Count(View.Lines.Count, "track")}, {Words.Time(View.Duration)}";
 
     /// <param name="at">The item that was chosen.</param>
     public IActionResult OnGet(long id, long? at) => Load(id, at) ? Page() : NotFound();
 
-    public IActionResult OnGetPlaylist(long id, string? format) => PlaylistFormat.Find(format) is { } kind && sets.View(id) is { } view
-        ? File(Encoding.UTF8.GetBytes(kind.Write(SetPlaylists.Of(view))), kind.MimeType, SafeFileName.From(view.Set.Title, kind.Extension))
-        : NotFound();
+    /// <summary>Rows further down, when they come into view.</summary>
+    public IActionResult OnGetPart(long id, int part, long? at) => Load(id, at) ? Partial("_Rows", (this, part)) : NotFound();
+
+    public IActionResult OnGetPlaylist(long id, string? format)
+    {
+        if (PlaylistFormat.Find(format) is not { } kind || sets.View(id) is not { } view)
+            return NotFound();
+        if (view.Lines.Count <= kind.MaxTracks)
+            return File(Encoding.UTF8.GetBytes(kind.Write(playlists.Of(view))), kind.MimeType, SafeFileName.From(view.Set.Title, kind.Extension));
+        Message = $"A {kind.Name} file holds {kind.MaxTracks} tracks at most; this set has {view.Lines.Count:N0}. Save it in another form.";
+        return RedirectToPage(new { id });
+    }
 
     public IActionResult OnPostAdd(long id, PickedTracks picked)
     {
@@ -56,16 +82,15 @@ public sealed class SetModel(SetStore store, MusicSets sets, LibraryQueries libr
     /// <summary>Adds a track after a place.</summary>
     public IActionResult OnPostInsert(long id, long trackId, long? at)
     {
-        var view = sets.View(id);
-        var next = view?.Lines.SkipWhile(line => line.ItemId != at).Skip(1).FirstOrDefault()?.ItemId;
-        sets.Add(id, [trackId], next);
+        sets.Add(id, [trackId], ItemAfter(id, at));
         return Shown(id, at);
     }
 
     /// <param name="before">The item that the picked ones go in front of; null for the end.</param>
-    public IActionResult OnPostMove(long id, string? items, long? before, long? at)
+    /// <param name="after">The item that they follow, where the window does not know the next one.</param>
+    public IActionResult OnPostMove(long id, string? items, long? before, long? after, long? at)
     {
-        sets.Move(id, Picked(items), before);
+        sets.Move(id, Picked(items), after is null ? before : ItemAfter(id, after));
         return Shown(id, at);
     }
 
@@ -106,26 +131,31 @@ public sealed class SetModel(SetStore store, MusicSets sets, LibraryQueries libr
     }
 
     /// <summary>What the person says of a track; what is left empty is as measured.</summary>
-    public IActionResult OnPostFigures(long id, long at, double? tempo, string? key, int? energy)
+    public IActionResult OnPostFigures(long id, long at, TypedFigures figures)
     {
         if (sets.View(id)?.Lines.FirstOrDefault(line => line.ItemId == at) is not { } line)
             return NotFound();
-        if (!ModelState.IsValid || tempo is not (null or (>= LeastTempo and <= MostTempo)) || energy is not (null or (>= 1 and <= 5)))
-        {
-            Refusal = $"Tempos go from {LeastTempo} to {MostTempo} beats a minute, energy from 1 to 5; nothing was changed.";
-            return Shown(id, at);
-        }
-
-        // A figure that says what was measured is none of one's own.
-        var figures = line.Track.Measured;
-        double? own = tempo is not null && !(Math.Abs(tempo.Value - (figures.Tempo ?? 0)) < 0.005) ? tempo : null;
-        var ownKey = MusicalKey.TryParse(key, out var said) && said != figures.Key ? said : null;
-        store.SetOwn(line.Track.TrackId, own, ownKey, energy != figures.Energy ? energy : null);
+        Refusal = ModelState.IsValid ? figures.Save(notes, line.Track) : TypedFigures.Refused;
         return Shown(id, at);
     }
 
-    /// <summary>Opens tempo and key of all tracks as changes of their tags, to be reviewed and written there.</summary>
-    public IActionResult OnPostTags(long id, bool tempo, bool key, KeySpelling spelling, string? own)
+    /// <summary>Rating, energy or comment, set while listening.</summary>
+    public IActionResult OnPostNote(long id, long trackId, TypedNote note, long? at)
+    {
+        note.Save(notes, trackId);
+        return Shown(id, at);
+    }
+
+    /// <summary>Marks a place in a track.</summary>
+    public IActionResult OnPostMark(long id, long trackId, double seconds, long? at)
+    {
+        if (ModelState.IsValid && sets.Track(trackId) is { } track && seconds >= 0 && seconds <= track.Length.TotalSeconds)
+            notes.AddMarks(trackId, [(track.Grid?.Nearest(seconds) ?? seconds, "")]);
+        return Shown(id, at);
+    }
+
+    /// <summary>Opens what is chosen of all tracks as changes of their tags, to be reviewed and written there.</summary>
+    public IActionResult OnPostTags(long id, SetTagChoice choice, KeySpelling spelling, string? own)
     {
         if (sets.View(id) is not { } view)
             return NotFound();
@@ -137,15 +167,17 @@ public sealed class SetModel(SetStore store, MusicSets sets, LibraryQueries libr
         }
 
         var notation = sets.Notation = new KeyNotation(spelling, words);
-        var changes = new List<(long CopyId, string Field, IReadOnlyList<string> Values)>();
-        foreach (var track in view.Lines.Select(line => line.Track).Where(track => !track.IsMissing).DistinctBy(track => track.CopyId))
+        var tracks = view.Lines.Select(line => line.Track).Where(track => !track.IsMissing).DistinctBy(track => track.CopyId).ToList();
+        if (tracks.Count > TagSheets.MaxFiles)
         {
-            if (tempo && track is { Tempo: not null, Drifts: false })
-                changes.Add((track.CopyId, FieldNames.Tempo, [SetWords.Exact(track.Tempo)]));
-            if (key && track.Key is { } known)
-                changes.Add((track.CopyId, FieldNames.Key, [notation.Write(known)]));
+            Message = $"Tags of at most {TagSheets.MaxFiles:N0} files are written at a time; this set has {tracks.Count:N0}.";
+            return RedirectToPage(new { id });
         }
 
+        var (marks, scheme) = (notes.Marks(tracks.Select(track => track.TrackId)), schemes.Current);
+        var changes = tracks
+            .SelectMany(track => SetTags.Of(track, marks[track.TrackId], choice.Comment ? library.TagsOf(track.CopyId) : new TagSet(), choice, notation, scheme), (track, field) => (track.CopyId, field.Name, field.Values))
+            .ToList();
         if (changes.Count == 0)
         {
             Message = "There is nothing to write: analyse the tracks first, and choose what is written.";
@@ -157,6 +189,19 @@ public sealed class SetModel(SetStore store, MusicSets sets, LibraryQueries libr
         return Redirect($"/tags/{sheet}/review");
     }
 
+    /// <summary>Changes what a standing set asks for.</summary>
+    public IActionResult OnPostRule(long id, TypedRule rule)
+    {
+        if (!ModelState.IsValid || rule.Problem is not null)
+            Message = rule.Problem ?? TypedRule.Refused;
+        else
+            store.ChangeRule(id, rule.ToRule());
+        return RedirectToPage(new { id });
+    }
+
+    /// <summary>Makes a list of what a standing set holds now.</summary>
+    public IActionResult OnPostFixed(long id) => sets.MakeFixed(id) is { } made ? Redirect($"/sets/{made}") : NotFound();
+
     public IActionResult OnPostAnalyse(long id)
     {
         if (sets.Analyse(id) is { } run)
@@ -166,14 +211,14 @@ public sealed class SetModel(SetStore store, MusicSets sets, LibraryQueries libr
     }
 
     /// <param name="gap">In seconds; what is no number changes nothing, as for the crossfade.</param>
-    public IActionResult OnPostDetails(long id, string? title, string? notes, double? gap, double? crossfade)
+    public IActionResult OnPostDetails(long id, string? title, string? remarks, string? folder, DateOnly? heldOn, double? gap, double? crossfade)
     {
         if (store.Get(id) is not { } set)
             return NotFound();
         var name = SetStore.TitleOf(title);
         if (name.Length > 0 && !store.Rename(id, name))
             Message = $"There is a set called “{name}” already; this one keeps its name.";
-        store.SetNotes(id, (notes ?? "").Trim());
+        store.SetDetails(id, (remarks ?? "").Trim(), SetStore.FolderOf(folder), heldOn);
         store.SetSpacing(id, Milliseconds(gap) ?? set.GapMs, Milliseconds(crossfade) ?? set.CrossfadeMs);
         return RedirectToPage(new { id });
     }
@@ -184,6 +229,8 @@ public sealed class SetModel(SetStore store, MusicSets sets, LibraryQueries libr
         return Redirect("/sets");
     }
 
+    private long? ItemAfter(long id, long? item) => sets.View(id)?.Lines.SkipWhile(line => line.ItemId != item).Skip(1).FirstOrDefault()?.ItemId;
+
     private IActionResult Shown(long id, long? at) => Load(id, at) ? Page() : NotFound();
 
     private bool Load(long id, long? at)
@@ -192,10 +239,17 @@ public sealed class SetModel(SetStore store, MusicSets sets, LibraryQueries libr
             return false;
         (View, Sets) = (view, store.List());
         Place = view.Lines.FirstOrDefault(line => line.ItemId == at);
-        if (Place is not null)
+        if (Place is not null && view.Set.Rule is null)
             Next = sets.NextAfter(view, Place);
+        _shown = [0, .. (ShownParts ?? "").Split(',').Select(part => int.TryParse(part, out int number) ? number : 0)];
+        if (Place is not null)
+            _shown.Add(view.Lines.TakeWhile(line => line.ItemId != at).Count() / PartSize);
+        Marks = notes.Marks(view.Lines.Select(line => line.Track.TrackId));
         return true;
     }
+
+    /// <summary>True for a part that is sent with the page.</summary>
+    public bool IsShown(int part) => _shown.Contains(part);
 
     private static HashSet<long> Picked(string? items) => [.. PickedTracks.NumbersIn(items)];
 

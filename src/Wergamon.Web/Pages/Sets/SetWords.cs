@@ -1,6 +1,7 @@
 using System.Globalization;
 using Wergamon.App.Sets;
 using Wergamon.Core.Music;
+using Wergamon.Web.Display;
 
 namespace Wergamon.Web.Pages.Sets;
 
@@ -12,6 +13,54 @@ internal static class SetWords
     {
         string?[] parts = [figures.Tempo?.ToString("0.0", CultureInfo.InvariantCulture), figures.Key?.ToString(), figures.Energy is { } energy ? $"energy {energy}" : null];
         return string.Join(", ", parts.Where(part => part is { Length: > 0 }));
+    }
+
+    /// <summary>"14 tracks, 52:10"; the rule of a standing set.</summary>
+    public static string Size(SetRow set) => set.Rule is { } rule ? rule.InWords : $"{Words.Count(set.Tracks, "track")}, {Words.Time(set.Duration)}";
+
+    /// <summary>"20 June 2026"; empty for none.</summary>
+    public static string Day(SetRow set) => DateOnly.TryParse(set.HeldOn, CultureInfo.InvariantCulture, out var day) ? day.ToString("d MMMM yyyy", CultureInfo.InvariantCulture) : "";
+
+    /// <param name="summary">How many tracks there are, and how long.</param>
+    public static string Subtitle(string summary, SetRow set)
+    {
+        string[] parts = [set.Rule is { } rule ? $"By rule: {rule.InWords}" : "", summary.TrimEnd('.'), Day(set), set.Notes];
+        return string.Join(". ", parts.Where(part => part.Length > 0));
+    }
+
+    /// <summary>Where the key comes from.</summary>
+    public static string? KeyTitle(SetTrack track) => track switch
+    {
+        { OwnKey: not null } => "set by you",
+        { MeasuredKey: not null, KeyConfidence: { } sure } => "measured, " + Sureness(sure),
+        { TaggedKey: not null } => "from the tags",
+        _ => null,
+    };
+
+    /// <param name="confidence">0 to 1.</param>
+    public static string Sureness(double confidence) => confidence switch
+    {
+        >= 0.5 => "clear",
+        >= 0.2 => "likely",
+        _ => "uncertain",
+    };
+
+    /// <summary>"1:02.34", as marks are shown and typed.</summary>
+    public static string Place(double seconds) => string.Create(CultureInfo.InvariantCulture, $"{(int)(seconds / 60)}:{seconds % 60:00.00}");
+
+    /// <summary>Seconds of a place as people type it: "1:02.34" or "62.34"; null for anything else.</summary>
+    public static double? Seconds(string? typed)
+    {
+        var parts = (typed ?? "").Trim().Replace(',', '.').Split(':');
+        double seconds = 0;
+        foreach (var part in parts)
+        {
+            if (!double.TryParse(part, NumberStyles.AllowDecimalPoint, CultureInfo.InvariantCulture, out double number) || parts.Length > 3)
+                return null;
+            seconds = 60 * seconds + number;
+        }
+
+        return seconds;
     }
 
     /// <summary>To a hundredth, as a field takes it.</summary>

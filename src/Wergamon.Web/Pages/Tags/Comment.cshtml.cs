@@ -11,9 +11,8 @@ namespace Wergamon.Web.Pages.Tags;
 public sealed record CommentLine(long CopyId, string Title, string Name, CommentParts Parts, string Comment, bool IsChanged);
 
 /// <summary>Comments by the person's own scheme, filled by keyboard.</summary>
-public sealed class CommentModel(TagSheets sheets, Settings settings) : SheetPageModel(sheets)
+public sealed class CommentModel(TagSheets sheets, CommentSchemes schemes) : SheetPageModel(sheets)
 {
-    private const string SchemeKey = "comment-scheme";
     private const int MaxParts = 30, MaxFigure = 10;
 
     /// <summary>Letters that keys of the page use already.</summary>
@@ -32,7 +31,7 @@ public sealed class CommentModel(TagSheets sheets, Settings settings) : SheetPag
 
     public IActionResult OnPostSet(long copy, string? scale, int figure, string? word, bool isOn)
     {
-        Scheme = ReadScheme();
+        Scheme = schemes.Current;
         var tags = EditedOf(copy);
         var (parts, rest) = Scheme.Read(FieldText.Join(tags[FieldNames.Comment]));
         var ratings = parts.Ratings.ToDictionary(StringComparer.OrdinalIgnoreCase);
@@ -54,18 +53,15 @@ public sealed class CommentModel(TagSheets sheets, Settings settings) : SheetPag
     {
         var rated = Split(scales).Select(text => text.LastIndexOf(' ') is > 0 and var blank && int.TryParse(text.AsSpan(blank + 1), NumberStyles.None, CultureInfo.InvariantCulture, out int max) && max is >= 2 and <= MaxFigure
             ? new CommentScale(text[..blank], max) : null).OfType<CommentScale>();
-        settings.Write(
-            SchemeKey, new CommentScheme { Scales = [.. rated], Words = [.. Split(words)], Fields = [.. CommentScheme.PossibleFields.Where(fields.Contains)], IsInFront = isInFront }, TagPageJson.Default.CommentScheme);
+        schemes.Current = new CommentScheme { Scales = [.. rated], Words = [.. Split(words)], Fields = [.. CommentScheme.PossibleFields.Where(fields.Contains)], IsInFront = isInFront };
         return Redirect($"/tags/{Sheet.Id}/comment");
     }
 
     private static IEnumerable<string> Split(string? text) => (text ?? "").Split(',', StringSplitOptions.TrimEntries | StringSplitOptions.RemoveEmptyEntries).Distinct(StringComparer.OrdinalIgnoreCase).Take(MaxParts);
 
-    private CommentScheme ReadScheme() => settings.Read(SchemeKey, TagPageJson.Default.CommentScheme) ?? new CommentScheme();
-
     private void Show()
     {
-        Scheme = ReadScheme();
+        Scheme = schemes.Current;
         Keys = AssignKeys();
         Lines = [.. Files.Select(file =>
         {
@@ -85,6 +81,5 @@ public sealed class CommentModel(TagSheets sheets, Settings settings) : SheetPag
 
 /// <summary>The form in which the pages keep their own choices.</summary>
 [JsonSourceGenerationOptions(PropertyNamingPolicy = JsonKnownNamingPolicy.CamelCase, IgnoreReadOnlyProperties = true)]
-[JsonSerializable(typeof(CommentScheme))]
 [JsonSerializable(typeof(GenreList))]
 internal sealed partial class TagPageJson : JsonSerializerContext;

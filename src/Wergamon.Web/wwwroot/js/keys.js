@@ -1,4 +1,6 @@
 // Keys: / find, g + letter to a station, j and k through rows, x pick, Enter open, Space play, ? the list.
+import { listenKey } from "./listen.js";
+
 const GO_WAIT_MS = 1500;
 
 const rows = () => [...document.querySelectorAll("[data-row]")];
@@ -34,6 +36,10 @@ export function watchKeys() {
     if (performance.now() - wentAt < GO_WAIT_MS && /^[a-z]$/.test(event.key)) {
       wentAt = -Infinity;
       go(event.key);
+      event.preventDefault();
+      return;
+    }
+    if (listenKey(event)) {
       event.preventDefault();
       return;
     }

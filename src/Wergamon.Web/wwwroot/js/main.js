@@ -16,6 +16,8 @@ import { watchSheet } from "./sheet.js";
 import { watchNames } from "./names.js";
 import { watchLyrics } from "./lyrics.js";
 import { watchSets } from "./sets.js";
+import { watchListening } from "./listen.js";
+import { watchBeats } from "./beats.js";
 import { askBefore } from "./questions.js";
 
 watchEvents();
@@ -35,4 +37,6 @@ watchSheet();
 watchNames();
 watchLyrics();
 watchSets();
+watchListening();
+watchBeats();
 askBefore();

@@ -1,8 +1,14 @@
 // Plays a copy at the foot of the page; the same button stops it. Seeks in the waveform.
 import { drawWaveform, fetchWaveform } from "./waveform.js";
 
-const STEP_S = 10;
+const STEP_S = 10, JOINT_S = 10;
 const KEPT_VOLUME = "volume";
+
+/** What plays, for other modules: its address, the place and the length in seconds; null when nothing does. */
+export let nowPlaying = () => null;
+
+/** Goes to a place in what plays; starts a copy first if it is another one. */
+export let playFrom = () => {};
 
 function clock(seconds) {
   const whole = Math.floor(seconds);
@@ -59,6 +65,20 @@ export function watchPlayer() {
     sound.currentTime = Math.min(length() - 0.01, Math.max(0, seconds));
     draw();
   };
+  nowPlaying = () => playing && { address: playing, title: title.textContent, seconds: sound.currentTime, length: length(), isPaused: sound.paused };
+  playFrom = (address, name, seconds) => {
+    if (address === playing && length()) { go(seconds); return; }
+    start({ dataset: { play: address, title: name } });
+    sound.addEventListener("loadedmetadata", () => go(seconds), { once: true });
+  };
+  // Hearing how one ends and the next begins: that stops by itself.
+  let stopAt = null;
+  const hearJoint = () => {
+    if (!length() || !neighbour(1)) return;
+    go(length() - JOINT_S);
+    stopAt = JOINT_S;
+    if (sound.paused) sound.play().catch((failure) => failed(title.textContent, failure));
+  };
   // The next or previous button in view.
   const neighbour = (step) => {
     const all = buttons();
@@ -97,11 +117,18 @@ export function watchPlayer() {
   player.addEventListener("player-back", () => go(sound.currentTime - STEP_S));
   player.addEventListener("player-on", () => go(sound.currentTime + STEP_S));
   const startNeighbour = (step) => {
+    stopAt = null;
     const next = neighbour(step);
     if (next) start(next);
   };
+  player.addEventListener("player-joint", hearJoint);
   player.addEventListener("player-next", () => startNeighbour(1));
   player.addEventListener("player-before", () => startNeighbour(-1));
+  sound.addEventListener("timeupdate", () => {
+    if (stopAt === null || sound.currentTime < stopAt || sound.currentTime > length() - JOINT_S - 1) return;
+    stopAt = null;
+    sound.pause();
+  });
   ["timeupdate", "durationchange", "seeked"].forEach((name) => sound.addEventListener(name, draw));
   ["play", "pause"].forEach((name) => sound.addEventListener(name, show));
   sound.addEventListener("ended", () => {

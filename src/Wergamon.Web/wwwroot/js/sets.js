@@ -5,40 +5,43 @@ const page = () => document.getElementById("set");
 const boxes = () => [...document.querySelectorAll("[data-item-pick]")];
 const itemOf = (element) => element?.closest?.("[data-item]");
 
-/** The picked items in their order; without picks the one that has the focus. */
+// Rows that are further down come when they are scrolled to, so picks are kept here.
+const picked = new Set();
+
+/** The picked items; without picks the one that has the focus. */
 function items(isFocusEnough) {
-  const picked = boxes().filter((box) => box.checked).map((box) => box.value);
-  if (picked.length > 0 || !isFocusEnough) return picked;
+  if (picked.size > 0 || !isFocusEnough) return [...picked];
   const focused = itemOf(document.activeElement);
   return focused ? [focused.dataset.item] : [];
 }
 
 function tell() {
+  boxes().forEach((box) => { box.checked = picked.has(box.value); });
   const bar = document.querySelector("[data-set-picked]");
   if (!bar) return;
-  const count = items(false).length;
-  bar.hidden = count === 0;
-  bar.querySelector("[data-set-count]").textContent = `${count} picked`;
+  bar.hidden = picked.size === 0;
+  bar.querySelector("[data-set-count]").textContent = `${picked.size} picked`;
 }
+
+const shownParts = () => [...new Set([...document.querySelectorAll("[data-item]")].map((body) => body.dataset.part))].join(",");
 
 let sent = Promise.resolve();
 
 /** One after the other, so that the page shows the last state at the end. */
-function post(handler, values) {
+export function postToSet(handler, values) {
   sent = sent.then(() => send(handler, values)).catch(() => {});
 }
 
 async function send(handler, values) {
-  const picked = new Set(items(false));
   const focused = itemOf(document.activeElement)?.dataset.item;
   await window.htmx.ajax("POST", `${page().dataset.set}?handler=${handler}`, {
     target: "#set", select: "#set", swap: "morph:outerHTML",
     values: {
       __RequestVerificationToken: document.querySelector("[data-set-form] input[name=__RequestVerificationToken]").value,
-      at: page().dataset.at ?? "", ...values,
+      at: page().dataset.at ?? "", parts: shownParts(), ...values,
     },
   });
-  boxes().forEach((box) => { box.checked = picked.has(box.value); });
+  if (handler === "Remove") picked.clear();
   if (focused) document.querySelector(`[data-item="${focused}"] [data-row]`)?.focus();
   tell();
 }
@@ -54,8 +57,7 @@ function drag() {
   document.addEventListener("dragstart", (event) => {
     const body = itemOf(event.target);
     if (!body) return;
-    const picked = items(false);
-    event.dataTransfer.setData(MINE, (picked.includes(body.dataset.item) ? picked : [body.dataset.item]).join(","));
+    event.dataTransfer.setData(MINE, picked.has(body.dataset.item) ? [...picked].join(",") : body.dataset.item);
     event.dataTransfer.effectAllowed = "move";
   });
   document.addEventListener("dragover", (event) => {
@@ -69,8 +71,13 @@ function drag() {
     const moved = event.dataTransfer.getData(MINE);
     if (!body || !moved) return;
     event.preventDefault();
+    // After the last row of a part comes what stands for the next one: the place after this row is told by the row.
     const before = isBelow(event, body) ? body.nextElementSibling : body;
-    post("Move", { items: moved, before: before?.dataset.item ?? "" });
+    if (before && !before.dataset.item) {
+      postToSet("Move", { items: moved, after: body.dataset.item });
+      return;
+    }
+    postToSet("Move", { items: moved, before: before?.dataset.item ?? "" });
   });
   document.addEventListener("dragend", () => mark(null));
 }
@@ -106,14 +113,12 @@ export function watchSets() {
   let last = null;
   document.addEventListener("click", (event) => {
     const button = event.target.closest?.("[data-set-do]");
-    if (button && page()) post(button.dataset.setDo, { items: items(false).join(","), ...Object.fromEntries(new URLSearchParams(button.dataset.with ?? "")) });
+    if (button && page()) postToSet(button.dataset.setDo, { items: items(false).join(","), ...Object.fromEntries(new URLSearchParams(button.dataset.with ?? "")) });
     const box = event.target.closest?.("[data-item-pick]");
     if (!box) return;
     const all = boxes();
-    if (event.shiftKey && all.includes(last)) {
-      const [from, to] = [all.indexOf(last), all.indexOf(box)].sort((a, b) => a - b);
-      all.slice(from, to + 1).forEach((each) => { each.checked = box.checked; });
-    }
+    const [from, to] = event.shiftKey && all.includes(last) ? [all.indexOf(last), all.indexOf(box)].sort((a, b) => a - b) : [all.indexOf(box), all.indexOf(box)];
+    all.slice(from, to + 1).forEach((each) => (box.checked ? picked.add(each.value) : picked.delete(each.value)));
     last = box;
     tell();
   });
@@ -122,9 +127,9 @@ export function watchSets() {
     if (event.altKey && (event.key === "ArrowUp" || event.key === "ArrowDown")) {
       event.preventDefault();
       const moved = items(true);
-      if (moved.length > 0) post("Shift", { items: moved.join(","), by: event.key === "ArrowUp" ? -1 : 1 });
+      if (moved.length > 0) postToSet("Shift", { items: moved.join(","), by: event.key === "ArrowUp" ? -1 : 1 });
     }
-    if (event.key === "Delete" && items(true).length > 0) post("Remove", { items: items(true).join(",") });
+    if (event.key === "Delete" && items(true).length > 0) postToSet("Remove", { items: items(true).join(",") });
     if ((event.ctrlKey || event.metaKey) && event.key === "z") {
       event.preventDefault();
       document.querySelector("[data-set-do=Undo]:not([disabled])")?.click();

@@ -1,6 +1,6 @@
 using System.Text;
 
-namespace Wergamon.Core.Tags;
+namespace Wergamon.Core.Bytes;
 
 /// <summary>Text that states no encoding, or a wrong one: UTF-8 where it is valid, Latin-1 otherwise.</summary>
 internal static class LooseText

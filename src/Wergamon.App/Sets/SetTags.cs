@@ -1,0 +1,61 @@
+using System.Globalization;
+using Wergamon.Core.Music;
+using Wergamon.Core.Tags;
+
+namespace Wergamon.App.Sets;
+
+/// <summary>What of a track is written to its tags.</summary>
+public sealed record SetTagChoice
+{
+    public bool Tempo { get; init; }
+
+    public bool Key { get; init; }
+
+    public bool Rating { get; init; }
+
+    /// <summary>Energy and the person's comment, by the comment scheme.</summary>
+    public bool Comment { get; init; }
+
+    /// <summary>Marks as chapters.</summary>
+    public bool Marks { get; init; }
+
+    public bool Loudness { get; init; }
+}
+
+/// <summary>Figures, words and marks of tracks as fields of tags. What is not known leaves a field as it is.</summary>
+public static class SetTags
+{
+    private const string OpusCodec = "Opus";
+
+    /// <param name="held">The tags of the copy now.</param>
+    public static IReadOnlyList<TagField> Of(SetTrack track, IEnumerable<TrackMark> marks, TagSet held, SetTagChoice choice, KeyNotation notation, CommentScheme scheme)
+    {
+        var fields = new List<TagField>();
+        if (choice.Tempo && track is { Tempo: { } tempo, Drifts: false })
+            fields.Add(new TagField(FieldNames.Tempo, [tempo.ToString("0.##", CultureInfo.InvariantCulture)]));
+        if (choice.Key && track.Key is { } key)
+            fields.Add(new TagField(FieldNames.Key, [notation.Write(key)]));
+        if (choice.Rating && track.OwnRating is { } rating)
+            fields.Add(new TagField(FieldNames.Rating, rating == 0 ? [] : [rating.ToString(CultureInfo.InvariantCulture)]));
+        if (choice.Marks && marks.Select(mark => new ChapterMark(TimeSpan.FromMilliseconds(Math.Round(1000 * mark.Seconds)), mark.Title).ToString()).ToList() is { Count: > 0 } chapters)
+            fields.Add(new TagField(FieldNames.Chapters, chapters));
+        if (choice.Loudness && track is { Loudness: { } loudness, TruePeak: { } peak })
+            fields.AddRange(LoudnessFields.Of(loudness, peak, track.CodecName == OpusCodec));
+        if (choice.Comment && CommentOf(track, held, fields, scheme) is { Length: > 0 } comment)
+            fields.Add(new TagField(FieldNames.Comment, [comment]));
+        return fields;
+    }
+
+    /// <summary>The comment with tempo and key as they will be; the person's own one takes the place of what stands there beside the scheme.</summary>
+    private static string CommentOf(SetTrack track, TagSet held, IEnumerable<TagField> fields, CommentScheme scheme)
+    {
+        var after = new TagSet();
+        foreach (var field in held.Fields.Concat(fields))
+            after.Set(field.Name, field.Values);
+        var (parts, other) = scheme.Read(FieldText.Join(held[FieldNames.Comment]));
+        var ratings = parts.Ratings.ToDictionary(StringComparer.OrdinalIgnoreCase);
+        if (track.Energy is { } energy && scheme.Scales.FirstOrDefault(scale => scale.Name.Equals(FieldNames.Energy, StringComparison.OrdinalIgnoreCase)) is { } scale)
+            ratings[scale.Name] = Math.Min(energy, scale.Max);
+        return scheme.Write(parts with { Ratings = ratings }, after, track.Comment.Length > 0 ? track.Comment : other);
+    }
+}

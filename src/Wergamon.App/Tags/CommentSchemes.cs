@@ -1,0 +1,22 @@
+using System.Text.Json;
+using System.Text.Json.Serialization;
+using Wergamon.App.Storage;
+using Wergamon.Core.Tags;
+
+namespace Wergamon.App.Tags;
+
+/// <summary>The person's own scheme for comments, as chosen on the comment page.</summary>
+public sealed class CommentSchemes(Settings settings)
+{
+    private const string SchemeKey = "comment-scheme";
+
+    public CommentScheme Current
+    {
+        get => settings.Read(SchemeKey, CommentSchemeJson.Default.CommentScheme) ?? new CommentScheme();
+        set => settings.Write(SchemeKey, value, CommentSchemeJson.Default.CommentScheme);
+    }
+}
+
+[JsonSourceGenerationOptions(PropertyNamingPolicy = JsonKnownNamingPolicy.CamelCase, IgnoreReadOnlyProperties = true)]
+[JsonSerializable(typeof(CommentScheme))]
+internal sealed partial class CommentSchemeJson : JsonSerializerContext;

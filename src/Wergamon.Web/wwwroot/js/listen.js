@@ -1,0 +1,90 @@
+// Listening through a set: ratings, energy, comment and marks of what plays, by keys alone.
+import { nowPlaying, playFrom } from "./player.js";
+import { postToSet } from "./sets.js";
+import { postToBeats, beatPlace } from "./beats.js";
+
+const NEAR_S = 1;
+
+const player = () => document.getElementById("player");
+const onBeats = () => document.getElementById("beats");
+const onSet = () => document.getElementById("set");
+
+/** The row of what plays, else the one with the focus, else the chosen one; on the page of a track that page itself. */
+function current() {
+  if (onBeats()) return onBeats();
+  const playing = nowPlaying();
+  const button = playing && document.querySelector(`[data-row] [data-play="${CSS.escape(playing.address)}"]`);
+  return button?.closest("[data-row]") ?? document.activeElement?.closest("[data-row]") ?? document.querySelector(".is-place [data-row]");
+}
+
+const marksOf = (place) => (place.dataset.grid !== undefined || place.id === "beats"
+  ? JSON.parse(place.dataset.marks).map(([seconds]) => seconds)
+  : place.dataset.marks.split(" ").filter((mark) => mark).map(Number));
+
+const addressOf = (place) => (place.dataset.copy ? `/copies/${place.dataset.copy}/play` : place.querySelector("[data-play]")?.dataset.play);
+const titleOf = (place) => document.querySelector("#beats h1")?.textContent ?? place.querySelector(".row-title").textContent;
+
+function note(values) {
+  const place = current();
+  if (!place) return;
+  if (onBeats()) postToBeats("Note", values);
+  else postToSet("Note", { trackId: place.dataset.track, ...values });
+}
+
+function comment() {
+  const place = current();
+  if (!place) return;
+  const dialog = document.getElementById("track-comment");
+  dialog.dataset.track = place.dataset.track;
+  dialog.querySelector("[data-comment-title]").textContent = titleOf(place);
+  dialog.querySelector("input").value = place.dataset.comment ?? "";
+  dialog.showModal();
+  dialog.querySelector("input").select();
+}
+
+function toMark(step) {
+  const place = current();
+  const address = place && addressOf(place);
+  if (!address) return;
+  const playing = nowPlaying();
+  const at = playing?.address === address ? playing.seconds : onBeats() ? beatPlace() : 0;
+  const marks = marksOf(place).sort((a, b) => a - b);
+  const next = step > 0 ? marks.find((mark) => mark > at + 0.05) : marks.findLast((mark) => mark < at - NEAR_S);
+  if (next !== undefined) playFrom(address, titleOf(place), next);
+}
+
+function mark() {
+  const place = current();
+  const playing = nowPlaying();
+  if (onBeats()) {
+    document.querySelector("[data-beat-mark]").click();
+    return;
+  }
+  if (place && playing && addressOf(place) === playing.address) postToSet("Mark", { trackId: place.dataset.track, seconds: playing.seconds });
+}
+
+/** True for a key that it took. */
+export function listenKey(event) {
+  if (!onSet() && !onBeats()) return false;
+  const digit = /^Digit([0-5])$/.exec(event.code)?.[1];
+  if (digit && event.shiftKey && digit !== "0") note({ energy: digit });
+  else if (digit && !event.shiftKey) note({ rating: digit });
+  else if (event.key === "c") comment();
+  else if (event.key === "m") mark();
+  else if (event.key === "[") toMark(-1);
+  else if (event.key === "]") toMark(1);
+  else if (event.key === "t" && onSet()) player().dispatchEvent(new CustomEvent("player-joint"));
+  else return false;
+  return true;
+}
+
+export function watchListening() {
+  document.addEventListener("submit", (event) => {
+    const form = event.target.closest("[data-comment-form]");
+    if (!form) return;
+    const values = { hasComment: true, comment: form.elements.comment.value };
+    const track = form.closest("dialog").dataset.track;
+    if (onBeats()) postToBeats("Note", values);
+    else postToSet("Note", { trackId: track, ...values });
+  });
+}

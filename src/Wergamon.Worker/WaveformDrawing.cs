@@ -1,0 +1,17 @@
+using Wergamon.Codecs;
+using Wergamon.Core.Analysis;
+using Wergamon.Core.Jobs;
+
+namespace Wergamon.Worker;
+
+/// <summary>Writes the fine waveform of a file.</summary>
+internal static class WaveformDrawing
+{
+    public static WaveformReply Run(WaveformJob job, JobReport report)
+    {
+        using var reader = AudioFiles.Open(job.SourcePath);
+        using var output = new FileStream(job.OutputPath, FileMode.CreateNew, FileAccess.Write, FileShare.Read);
+        long total = reader.FrameCount ?? 0;
+        return new WaveformReply(FineWaveform.Write(reader, output, done => report.Tell(done, total, proving: false)));
+    }
+}
