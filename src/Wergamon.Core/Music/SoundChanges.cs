@@ -19,7 +19,7 @@ internal sealed class SoundChanges
     private const double SideSeconds = 8;
 
     /// <summary>Changes nearer to an end of the piece are its beginning and its end.</summary>
-    private const double LeastSideSeconds = 4;
+    private const double LeastSideSeconds = 7;
 
     /// <summary>Within this the moment is found again by comparing a second on either side.</summary>
     private const double PlaceSeconds = 1.5;

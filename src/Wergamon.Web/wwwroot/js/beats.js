@@ -1,11 +1,10 @@
 // The waveform of a track with its beats and marks: zoom, place, grid.
+import { colour } from "./colours.js";
 import { nowPlaying, playFrom } from "./player.js";
 
 const FULL = 127, LEAST_S = 0.2, LEAST_BEAT_PX = 7, EDGE_PX = 12, LABEL_PX = 90;
 
 const page = () => document.getElementById("beats");
-const colour = (name) => getComputedStyle(document.documentElement).getPropertyValue(name);
-
 const view = { from: 0, to: 1, place: 0, stretch: null, of: null };
 
 /** The place that is chosen, in seconds. */
@@ -23,7 +22,7 @@ export function postToBeats(handler, values) {
 
 const length = () => Math.max(LEAST_S, Number(page().dataset.length));
 const canvas = () => page().querySelector("[data-beat-canvas]");
-const address = () => `/copies/${page().dataset.copy}/play`;
+const address = () => `/copies/${page().dataset.copyId}/play`;
 const title = () => page().querySelector("h1").textContent;
 const grid = () => page().dataset.grid?.split(" ").map(Number);
 const marks = () => JSON.parse(page().dataset.marks);
@@ -71,7 +70,7 @@ function drawBeats(pen, height) {
 }
 
 function drawMarks(pen, height) {
-  pen.font = "12px " + colour("--text");
+  pen.font = `12px ${getComputedStyle(canvas()).fontFamily}`;
   let free = -Infinity;
   marks().forEach(([seconds, name], index) => {
     const x = xOf(seconds);
@@ -112,10 +111,10 @@ function fetchStretch() {
   clearTimeout(waiting);
   waiting = setTimeout(async () => {
     const span = view.to - view.from;
-    const [from, to, copy] = [view.from - span, view.to + span, page().dataset.copy];
+    const [from, to, copy] = [view.from - span, view.to + span, page().dataset.copyId];
     const columns = Math.min(8000, 3 * Math.max(1, canvas().clientWidth));
     const answer = await fetch(`/copies/${copy}/stretch?from=${from}&to=${to}&columns=${columns}`).catch(() => null);
-    if (!answer?.ok || page()?.dataset.copy !== copy) return;
+    if (!answer?.ok || page()?.dataset.copyId !== copy) return;
     view.stretch = { from, to, waveform: new Int8Array(await answer.arrayBuffer()) };
     canvas().dataset.there = "1";
     draw();
@@ -165,8 +164,8 @@ function follow() {
 
 function setUp() {
   if (!page()) return;
-  if (view.of !== page().dataset.copy) {
-    Object.assign(view, { of: page().dataset.copy, place: 0, stretch: null });
+  if (view.of !== page().dataset.copyId) {
+    Object.assign(view, { of: page().dataset.copyId, place: 0, stretch: null });
     show(0, length());
   } else show(view.from, view.to);
   if (!isFollowing) follow();

@@ -21,7 +21,7 @@ const marksOf = (place) => (place.dataset.grid !== undefined || place.id === "be
   ? JSON.parse(place.dataset.marks).map(([seconds]) => seconds)
   : place.dataset.marks.split(" ").filter((mark) => mark).map(Number));
 
-const addressOf = (place) => (place.dataset.copy ? `/copies/${place.dataset.copy}/play` : place.querySelector("[data-play]")?.dataset.play);
+const addressOf = (place) => (place.dataset.copyId ? `/copies/${place.dataset.copyId}/play` : place.querySelector("[data-play]")?.dataset.play);
 const titleOf = (place) => document.querySelector("#beats h1")?.textContent ?? place.querySelector(".row-title").textContent;
 
 function note(values) {

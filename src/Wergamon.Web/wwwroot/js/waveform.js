@@ -1,7 +1,7 @@
 // Draws a waveform: the played part in one colour, the rest in another.
-const FULL = 127;
+import { colour } from "./colours.js";
 
-const colour = (name) => getComputedStyle(document.documentElement).getPropertyValue(name);
+const FULL = 127;
 
 /** Minimum and maximum of each column in turn, or null without a waveform. */
 export async function fetchWaveform(address) {
