@@ -4,6 +4,7 @@ using Microsoft.Extensions.DependencyInjection;
 using Microsoft.Extensions.Logging;
 using Wergamon.App;
 using Wergamon.App.Library;
+using Wergamon.App.Sets;
 using Wergamon.App.Storage;
 using Wergamon.App.Tags;
 using Wergamon.Core.Audio;
@@ -120,7 +121,40 @@ internal sealed class LibraryBench(AppOptions options, string workFolder)
         while (untidy.Count() == 0)
             Thread.Sleep(10);
         Console.WriteLine($"  untidy files found in the background in {watch.Elapsed.TotalSeconds:0.0} s: {untidy.Count()}");
+        Sets(services);
         Console.WriteLine($"  memory of this process afterwards: {Process.GetCurrentProcess().WorkingSet64 / 1e6:0} MB, wanted below 350");
+    }
+
+    /// <summary>Sets in a library of which all is analysed: a long one put in another order, what fits next, a rule.</summary>
+    private static void Sets(ServiceProvider services)
+    {
+        const int Places = 2_000;
+        services.GetRequiredService<Database>().Change(connection => connection.Execute(
+            """
+            INSERT INTO music (copy_id, tempo, first_beat, slowest, fastest, alternatives, musical_key, onsets, brightness, first_sound, last_sound)
+            SELECT id, 60 + id * 7919 % 12000 / 100.0, 0.1, 100, 100, '[]', 'A minor', 1 + id % 5, 800 + id % 3000, 0, 100 FROM copy WHERE is_lossless
+            """));
+        var (store, sets) = (services.GetRequiredService<SetStore>(), services.GetRequiredService<MusicSets>());
+        long id = store.Create("bench")!.Value;
+        sets.Add(id, [.. Enumerable.Range(1, Places).Select(number => (long)number)]);
+        var view = sets.View(id)!;
+        var thousand = view.Lines.Take(Places / 2).Select(line => line.ItemId).ToHashSet();
+        int Changed(Action<long> change)
+        {
+            change(id);
+            return sets.View(id)!.Lines.Count;
+        }
+
+        Measure("a set of 2,000", 100, () => sets.View(id)!.Lines.Count);
+        Measure("a thousand of its tracks moved", 100, () => Changed(set => sets.Shift(set, thousand, 1)));
+        Measure("reversed", 100, () => Changed(set => sets.Reverse(set, new HashSet<long>())));
+        bool isDescending = false;
+        Measure("sorted by title", 100, () => Changed(set => sets.Sort(set, new HashSet<long>(), SetSort.Title, isDescending = !isDescending)));
+        Measure("shuffled", 100, () => Changed(set => sets.Shuffle(set, new HashSet<long>())));
+        Measure("taken back", 100, () => Changed(set => sets.Undo(set)));
+        Measure("what fits next", 100, () => sets.NextAfter(view, view.Lines[0]).Count);
+        long standing = store.Create("by rule", new SetRule { LeastTempo = 120, MostTempo = 121, NearKey = "A minor" })!.Value;
+        Measure("a standing set", 100, () => sets.View(standing)!.Lines.Count);
     }
 
     private static void Measure(string what, int wantedMilliseconds, Func<int> work)

@@ -14,11 +14,11 @@ using Wergamon.Core.Jobs;
 using Wergamon.Core.Planning;
 
 // Measures the library, the server, reading discs, and what conversion costs beyond the codec itself: Wergamon.Bench MUSIC-FOLDER RACK-FOLDER [PART]
-// The part is library, tags, server, plans, discs, sound, music, conversion or formats; all of them when it is left out.
+// The part is library, lists, tags, server, plans, sets, discs, sound, music, conversion or formats; all of them when it is left out.
 CultureInfo.CurrentCulture = CultureInfo.InvariantCulture;
 if (args is not [var folder, var rack, ..] || args.Length > 3 || !Directory.Exists(folder) || !Directory.Exists(rack))
 {
-    Console.Error.WriteLine("Say where the demo music and the disc rack are: Wergamon.Bench MUSIC-FOLDER RACK-FOLDER [library|tags|server|plans|discs|sound|music|conversion|hours|formats]");
+    Console.Error.WriteLine("Say where the demo music and the disc rack are: Wergamon.Bench MUSIC-FOLDER RACK-FOLDER [library|lists|tags|server|plans|sets|discs|sound|music|conversion|hours|formats]");
     return 2;
 }
 
@@ -28,12 +28,11 @@ var album = Directory.GetFiles(Path.Combine(folder, "The Quarry Lamps", "Night S
 var longest = album.MaxBy(path => AudioFiles.Probe(path).FrameCount)!;
 try
 {
+    var library = new LibraryBench(OptionsFor(1) with { DataFolder = Path.Combine(work, "lists") }, work);
     if (IsWanted("library"))
-    {
-        var library = new LibraryBench(OptionsFor(1) with { DataFolder = Path.Combine(work, "lists") }, work);
         await library.ScanAsync();
+    if (IsWanted("library") || args is [_, _, "lists"])
         library.Lists();
-    }
 
     if (IsWanted("tags"))
         await new TagBench(work, OptionsFor).RunAsync();
@@ -41,6 +40,8 @@ try
         await new ServerBench(work).RunAsync();
     if (args is [_, _, "plans"])
         await new ServerBench(work).PlansAsync();
+    if (args is [_, _, "sets"])
+        await new ServerBench(work).SetsAsync();
     if (IsWanted("discs"))
     {
         var discs = new DiscBench(rack, work, OptionsFor);

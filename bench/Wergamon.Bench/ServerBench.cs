@@ -17,13 +17,18 @@ internal sealed class ServerBench(string workFolder)
     private static readonly string[] Pages = ["/library", "/library/tracks", "/library/tracks?words=lamps", "/library/tracks?sort=added&down=1", "/library/tracks/folders", "/library/folders", "/library/duplicates", "/intake/files"];
 
     /// <summary>Plans alone.</summary>
-    public async Task PlansAsync()
+    public Task PlansAsync() => ScannedAsync(PlanAsync);
+
+    /// <summary>Sets alone.</summary>
+    public Task SetsAsync() => ScannedAsync(SetAsync);
+
+    private async Task ScannedAsync(Func<HttpClient, Task> measure)
     {
         using var server = Start();
         using var client = new HttpClient { BaseAddress = server.Address };
         while (!(await client.GetStringAsync(new Uri("/library/folders", UriKind.Relative))).Contains(Files.ToString("N0", CultureInfo.InvariantCulture), StringComparison.Ordinal))
             await Task.Delay(TimeSpan.FromSeconds(1));
-        await PlanAsync(client);
+        await measure(client);
     }
 
     private WebServer Start()
@@ -42,6 +47,7 @@ internal sealed class ServerBench(string workFolder)
         Console.WriteLine($"  memory of the server: {server.ResidentBytes / 1e6:0} MB, wanted below 350");
         await SheetAsync(client);
         await PlanAsync(client);
+        await SetAsync(client);
         await CrowdAsync(server.Address);
         Console.WriteLine($"  memory of the server after the crowd: {server.ResidentBytes / 1e6:0} MB");
         await HandOverAsync(client, server);
@@ -67,16 +73,42 @@ internal sealed class ServerBench(string workFolder)
         await TimeAsync(client, "100 of its lines", plan + "?handler=Lines&from=2500");
     }
 
+    /// <summary>A set of 2,000 tracks: its page, and changes of its order with the page that shows them.</summary>
+    private static async Task SetAsync(HttpClient client)
+    {
+        const int Tracks = 2_000;
+        var set = await MakeAsync(client, "/sets", Tracks, "New");
+        Console.WriteLine($"A set of {Tracks:N0} tracks, wanted below 100 ms:");
+        await TimeAsync(client, "set", set);
+        await TimeAsync(client, "100 of its rows", set + "?handler=Part&part=9");
+        var token = (string)JsonNode.Parse(await client.GetStringAsync(new Uri("/uploads", UriKind.Relative)))!["token"]!;
+        async Task PostAsync(string what, string handler, Dictionary<string, string> values) => await TimeAsync(what, async () =>
+        {
+            using var form = new FormUrlEncodedContent(new Dictionary<string, string>(values) { ["__RequestVerificationToken"] = token });
+            using var answer = await client.PostAsync(new Uri($"{set}?handler={handler}", UriKind.Relative), form);
+            return (await answer.EnsureSuccessStatusCode().Content.ReadAsStringAsync()).Length;
+        });
+        await PostAsync("a track to the end", "Move", new() { ["items"] = "1" });
+        await PostAsync("a thousand tracks down", "Shift", new() { ["items"] = string.Join(',', Enumerable.Range(1, 1000)), ["by"] = "1" });
+        await PostAsync("reversed", "Reverse", []);
+        await PostAsync("sorted by title", "Sort", new() { ["sort"] = "Title", ["descending"] = "false" });
+        await PostAsync("shuffled", "Shuffle", []);
+        await PostAsync("taken back", "Undo", []);
+    }
+
     /// <summary>Has the server make something of tracks; returns the address of its page.</summary>
-    private static async Task<string> MakeAsync(HttpClient client, string station, int count)
+    private static async Task<string> MakeAsync(HttpClient client, string station, int count, string handler = "Create")
     {
         var start = JsonNode.Parse(await client.GetStringAsync(new Uri("/uploads", UriKind.Relative)))!;
         using var form = new FormUrlEncodedContent(new Dictionary<string, string> { ["title"] = "bench", ["numbers"] = string.Join(',', Enumerable.Range(1, count)), ["__RequestVerificationToken"] = (string)start["token"]! });
-        using var made = await client.PostAsync(new Uri(station + "?handler=Create", UriKind.Relative), form);
+        using var made = await client.PostAsync(new Uri($"{station}?handler={handler}", UriKind.Relative), form);
         return made.RequestMessage!.RequestUri!.AbsolutePath;
     }
 
-    private static async Task TimeAsync(HttpClient client, string what, string page)
+    private static Task TimeAsync(HttpClient client, string what, string page) => TimeAsync(what, async () => (await client.GetStringAsync(new Uri(page, UriKind.Relative))).Length);
+
+    /// <param name="ask">Gives the length of the answer.</param>
+    private static async Task TimeAsync(string what, Func<Task<int>> ask)
     {
         const int Rounds = 5;
         var times = new List<double>();
@@ -84,7 +116,7 @@ internal sealed class ServerBench(string workFolder)
         for (int round = 0; round <= Rounds; round++)
         {
             var watch = Stopwatch.StartNew();
-            length = (await client.GetStringAsync(new Uri(page, UriKind.Relative))).Length;
+            length = await ask();
             times.Add(watch.Elapsed.TotalMilliseconds);
         }
 

@@ -53,8 +53,8 @@ internal static class MusicRows
         """,
         new { trackId });
 
-    /// <summary>How many tracks <see cref="Scale"/> has.</summary>
-    public static int Count(IDbConnection connection) => connection.ExecuteScalar<int>("SELECT COUNT(*) " + Measured);
+    /// <summary>How many copies have been analysed.</summary>
+    public static int Count(IDbConnection connection) => connection.ExecuteScalar<int>("SELECT COUNT(*) FROM music");
 
     /// <summary>What the energies of the library are measured against.</summary>
     public static EnergyScale Scale(IDbConnection connection) => new(

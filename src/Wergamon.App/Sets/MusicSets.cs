@@ -24,7 +24,7 @@ public enum SetSort
 /// <summary>Sets: tracks put in order, what leads from one to the next, and what fits.</summary>
 public sealed class MusicSets(Database database, SetStore store, TrackList list, RunStore runs, Settings settings, TimeProvider time, Lazy<RunScheduler> scheduler)
 {
-    private const int MaxProposals = 12, MaxCompared = 2000;
+    private const int MaxProposals = 12, MaxCompared = 1000;
     private const string NotationKey = "key-notation";
 
     private CountedScale? _scale;
@@ -107,7 +107,7 @@ public sealed class MusicSets(Database database, SetStore store, TrackList list,
 
     public void Shuffle(long id, IReadOnlySet<long> picked)
     {
-        var artists = store.Lines(id).ToDictionary(line => line.ItemId, line => line.Track.Artist);
+        var artists = store.Artists(id);
         Arrange(id, "shuffled", order => Ordering.Shuffle(order, picked, item => artists.GetValueOrDefault(item, ""), Random.Shared.Next));
     }
 
@@ -133,7 +133,7 @@ public sealed class MusicSets(Database database, SetStore store, TrackList list,
         if (figures.Tempo is not { } tempo)
             return [];
         double low = tempo * (1 - NextTrack.TempoRange / 100), high = tempo * (1 + NextTrack.TempoRange / 100);
-        var near = store.Tracks("NOT l.is_missing AND COALESCE(o.tempo, m.tempo, l.tempo) BETWEEN @low AND @high ORDER BY ABS(COALESCE(o.tempo, m.tempo, l.tempo) - @tempo) LIMIT @MaxCompared", new { low, high, tempo, MaxCompared });
+        var near = store.Tracks($"{SetStore.TempoBetween} AND NOT l.is_missing ORDER BY ABS(COALESCE(o.tempo, m.tempo, l.tempo) - @tempo) LIMIT @MaxCompared", new { low, high, tempo, MaxCompared });
         foreach (var track in near)
             Complete(track, scale, notation);
         return [.. near.Where(track => !there.Contains(track.TrackId)).Select(track => (track, Cost: NextTrack.Cost(figures, track.Figures))).Where(each => each.Cost is not null)
@@ -179,14 +179,12 @@ public sealed class MusicSets(Database database, SetStore store, TrackList list,
 
         if (rule.LeastRating is not null)
             conditions.Add("COALESCE(o.rating, CAST(l.rating AS REAL)) >= @LeastRating");
-        if (rule.LeastTempo is not null)
-            conditions.Add("COALESCE(o.tempo, m.tempo, l.tempo) >= @LeastTempo");
-        if (rule.MostTempo is not null)
-            conditions.Add("COALESCE(o.tempo, m.tempo, l.tempo) <= @MostTempo");
+        if (rule.LeastTempo is not null || rule.MostTempo is not null)
+            conditions.Add(SetStore.TempoBetween);
         long? since = rule.AddedSince(time.GetLocalNow())?.ToUnixTimeMilliseconds();
         if (since is not null)
             conditions.Add("l.added_at >= @since");
-        var tracks = store.Tracks(string.Join(" AND ", conditions), new { found, rule.LeastRating, rule.LeastTempo, rule.MostTempo, since });
+        var tracks = store.Tracks(string.Join(" AND ", conditions), new { found, rule.LeastRating, low = rule.LeastTempo ?? 0, high = rule.MostTempo ?? double.MaxValue, since });
         foreach (var track in tracks)
             Complete(track, scale, notation);
         var byId = tracks.Where(track => rule.Fits(track.Figures)).ToDictionary(track => track.TrackId);
@@ -235,6 +233,6 @@ public sealed class MusicSets(Database database, SetStore store, TrackList list,
         _ => FoldedText.SortKey(track.Title),
     };
 
-    /// <param name="Count">Tracks that the scale was made of.</param>
+    /// <param name="Count">Copies that had been analysed.</param>
     private sealed record CountedScale(int Count, EnergyScale Scale);
 }

@@ -43,6 +43,8 @@ public sealed record SetRow
 /// <summary>A track as sets know it: what a person says of it, else what was measured, else what its tags say.</summary>
 public sealed record SetTrack
 {
+    private MusicalKey? _key;
+
     public long TrackId { get; init; }
 
     public long CopyId { get; init; }
@@ -136,12 +138,14 @@ public sealed record SetTrack
     /// <summary>How the person has keys in tags.</summary>
     internal KeyNotation Notation { get; set; } = KeyNotation.Usual;
 
-    public MusicalKey? Key => MusicalKey.TryParse(OwnKey ?? MeasuredKey, out var key) ? key : Notation.Read(TaggedKey);
+    public MusicalKey? Key => _key ??= KeyOf(OwnKey ?? MeasuredKey);
 
     public TrackFigures Figures => new(Tempo, Key, Energy);
 
     /// <summary>The figures without what a person says.</summary>
-    public TrackFigures Measured => (this with { OwnTempo = null, OwnKey = null, OwnEnergy = null }).Figures;
+    public TrackFigures Measured => new(MeasuredTempo ?? TaggedTempo, KeyOf(MeasuredKey), MeasuredEnergy);
+
+    private MusicalKey? KeyOf(string? text) => MusicalKey.TryParse(text, out var key) ? key : TaggedKey is null ? null : Notation.Read(TaggedKey);
 }
 
 /// <summary>A track in its place in a set.</summary>

@@ -39,6 +39,16 @@ public sealed class SetStore(Database database, TrackLines trackLines, TimeProvi
         LEFT JOIN track_own o ON o.track_id = l.track_id
         """;
 
+    /// <summary>A tempo from @low to @high, whoever says so; the candidates come from the indexes.</summary>
+    internal const string TempoBetween =
+        """
+        l.track_id IN (
+            SELECT track_id FROM track_own WHERE tempo BETWEEN @low AND @high
+            UNION SELECT x.track_id FROM music y JOIN copy x ON x.id = y.copy_id WHERE y.tempo BETWEEN @low AND @high
+            UNION SELECT track_id FROM track_line WHERE tempo BETWEEN @low AND @high)
+        AND COALESCE(o.tempo, m.tempo, l.tempo) BETWEEN @low AND @high
+        """;
+
     public IReadOnlyList<SetRow> List()
     {
         trackLines.RefreshForPage();
@@ -123,6 +133,14 @@ public sealed class SetStore(Database database, TrackLines trackLines, TimeProvi
             """,
             (item, position, track) => (position, item, track), new { setId }, splitOn: "position,track_id");
         return [.. there.Concat(gone).OrderBy(line => line.Position).Select(line => (line.ItemId, line.Track))];
+    }
+
+    /// <summary>The artist at each place of a set.</summary>
+    internal Dictionary<long, string> Artists(long setId)
+    {
+        using var connection = database.Open();
+        return connection.Query<(long Item, string Artist)>(
+            "SELECT i.id, COALESCE(t.artist, i.artist, '') FROM set_item i LEFT JOIN track t ON t.id = i.track_id WHERE i.set_id = @setId", new { setId }).ToDictionary(row => row.Item, row => row.Artist);
     }
 
     /// <summary>Tracks of the library, whether in a set or not.</summary>

@@ -9,6 +9,8 @@ public static class FoldedText
     /// <summary>Unicode NFKD with combining marks removed and case folded. Letters that are not letters with marks stay as they are.</summary>
     public static string Fold(string text)
     {
+        if (Ascii.IsValid(text))
+            return text.ToLowerInvariant();
         // Halves of surrogate pairs cannot be normalised; a file's name may hold them.
         var whole = IsWellFormed(text) ? text : new string([.. text.Select(c => char.IsSurrogate(c) ? '\uFFFD' : c)]);
         var apart = whole.Normalize(NormalizationForm.FormKD);

@@ -63,20 +63,25 @@ public static class Ordering
     {
         var left = items.GroupBy(artistOf).Select(group => (Artist: group.Key, Items: Shuffled([.. group], random))).ToList();
         var spread = new List<long>();
-        string? last = null;
-        while (left.Count > 0)
+        int count = left.Sum(each => each.Items.Count);
+        for (int last = -1; count > 0; count--)
         {
-            int count = left.Sum(each => each.Items.Count);
             // An artist with more than half of what is left has to come now; otherwise every artist has a chance by its number of tracks.
-            var open = left.Where(each => each.Artist != last).ToList();
-            var urgent = open.Where(each => 2 * each.Items.Count > count).ToList();
-            var from = urgent.Count > 0 ? urgent : open.Count > 0 ? open : left;
-            int draw = random(from.Sum(each => each.Items.Count));
-            var chosen = from.First(each => (draw -= each.Items.Count) < 0);
-            spread.Add(chosen.Items[^1]);
-            chosen.Items.RemoveAt(chosen.Items.Count - 1);
-            last = chosen.Artist;
-            left.RemoveAll(each => each.Items.Count == 0);
+            int chosen = left.FindIndex(each => 2 * each.Items.Count > count);
+            if (chosen < 0 || chosen == last)
+            {
+                bool hasOthers = last >= 0 && left[last].Items.Count < count;
+                int draw = random(count - (hasOthers ? left[last].Items.Count : 0));
+                for (chosen = -1; draw >= 0;)
+                {
+                    chosen++;
+                    draw -= hasOthers && chosen == last ? 0 : left[chosen].Items.Count;
+                }
+            }
+
+            spread.Add(left[chosen].Items[^1]);
+            left[chosen].Items.RemoveAt(left[chosen].Items.Count - 1);
+            last = chosen;
         }
 
         return spread;

@@ -2,6 +2,8 @@
 ALTER TABLE music ADD COLUMN first_change REAL;
 ALTER TABLE music ADD COLUMN last_change REAL;
 DELETE FROM music;
+CREATE INDEX music_by_tempo ON music (tempo);
+CREATE INDEX track_line_by_tempo ON track_line (tempo) WHERE tempo IS NOT NULL;
 
 -- 0 to 5; 0 for none, whatever the tags say.
 ALTER TABLE track_own ADD COLUMN rating INTEGER;
