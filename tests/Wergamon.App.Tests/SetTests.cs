@@ -181,6 +181,104 @@ public sealed class SetTests
         Assert.Equal(new TrackFigures(99.5, new MusicalKey(4, IsMinor: true), 4), lines[1].Track.Figures);
     }
 
+    /// <summary>Places, figures, comments and marks of music that leaves the library and comes back.</summary>
+    [Fact]
+    public async Task What_a_person_said_outlives_a_removed_folder()
+    {
+        await using var app = new RunningApp();
+        await app.StartAsync();
+        var tracks = await AddTracksAsync(app, 4);
+        var (store, sets, notes, folders) = (app.Get<SetStore>(), app.Get<MusicSets>(), app.Get<TrackNotes>(), app.Get<MusicFolders>());
+        long id = store.Create("Midsummer")!.Value;
+        sets.Add(id, [tracks[2], tracks[0], tracks[3]]);
+        notes.SetRating(tracks[0], 5);
+        notes.SetComment(tracks[0], "opens well\n");
+        notes.SetFigures(tracks[0], 99.5, new MusicalKey(4, IsMinor: true), 4);
+        notes.AddMarks(tracks[0], [(0.05, "brass"), (0.02, "")]);
+        Assert.Equal(0, notes.AddMarks(tracks[0], [(0.0504, "again")]));
+        var items = sets.View(id)!.Lines.Select(line => line.ItemId).ToList();
+
+        long folder = folders.List()[0].Id;
+        Assert.Null(folders.Remove(folder));
+        var gone = sets.View(id)!;
+        Assert.Equal([("Track 3", true), ("Track 1", true), ("Track 4", true)], gone.Lines.Select(line => (line.Track.Title, line.Track.IsGone)));
+        Assert.Equal(items, gone.Lines.Select(line => line.ItemId));
+        // An order may still be changed, and taken back.
+        sets.Reverse(id, new HashSet<long>());
+        Assert.True(sets.Undo(id));
+        Assert.Null(sets.Analyse(id));
+
+        folders.Add(app.Music);
+        await app.ScanAsync();
+        await RunningApp.UntilAsync(() => sets.View(id)!.Lines.All(line => !line.Track.IsGone));
+        var back = sets.View(id)!;
+        Assert.Equal(items, back.Lines.Select(line => line.ItemId));
+        var track = back.Lines[1].Track;
+        Assert.Equal(("Track 1", "5", "opens well", new TrackFigures(99.5, new MusicalKey(4, IsMinor: true), 4)), (track.Title, track.Rating, track.Comment, track.Figures));
+        Assert.Equal([(0.02, ""), (0.05, "brass")], notes.Marks(track.TrackId).Select(mark => (mark.Seconds, mark.Title)));
+    }
+
+    [Fact]
+    public async Task A_standing_set_follows_its_rule_and_can_be_fixed()
+    {
+        await using var app = new RunningApp();
+        await app.StartAsync();
+        var tracks = await AddTracksAsync(app, 5);
+        var (store, sets, notes) = (app.Get<SetStore>(), app.Get<MusicSets>(), app.Get<TrackNotes>());
+        long id = store.Create("Loved", new SetRule { LeastRating = 4, LeastTempo = 120, MostTempo = 128, NearKey = "A minor", LeastEnergy = 2, Added = AddedWhen.ThisMonth, Sort = SetSort.Tempo, IsDescending = true }, "Club/Summer")!.Value;
+        IEnumerable<string> Titles() => sets.View(id)!.Lines.Select(line => line.Track.Title);
+        Assert.Empty(Titles());
+        var (near, far) = (new MusicalKey(4, IsMinor: true), new MusicalKey(3, IsMinor: true));
+        foreach (var (track, tempo, key, energy, rating) in new (int, double, MusicalKey, int, int)[] { (0, 120, near, 2, 4), (1, 128, near, 5, 5), (2, 128.5, near, 3, 5), (3, 124, far, 3, 5), (4, 124, near, 1, 5) })
+        {
+            notes.SetFigures(tracks[track], tempo, key, energy);
+            notes.SetRating(tracks[track], rating);
+        }
+
+        Assert.Equal(["Track 2", "Track 1"], Titles());
+        notes.SetRating(tracks[1], 3);
+        Assert.Equal(["Track 1"], Titles());
+        // It takes no tracks by hand.
+        sets.Add(id, [tracks[4]]);
+        Assert.Equal(["Track 1"], Titles());
+
+        long list = sets.MakeFixed(id)!.Value;
+        notes.SetRating(tracks[0], 0);
+        Assert.Empty(Titles());
+        var made = sets.View(list)!;
+        Assert.Equal(("Track 1", "Club/Summer"), (Assert.Single(made.Lines).Track.Title, made.Set.Folder));
+        Assert.StartsWith("Loved, ", made.Set.Title, StringComparison.Ordinal);
+        Assert.Null(sets.MakeFixed(list));
+
+        store.ChangeRule(id, new SetRule { Words = "track 5" });
+        Assert.Equal(["Track 5"], Titles());
+        store.RenameFolder("club", "Nights");
+        Assert.Equal(["Nights/Summer", "Nights/Summer"], store.List().Select(set => set.Folder));
+        store.RenameFolder("Nights/Summer", "");
+        Assert.Equal(["", ""], store.List().Select(set => set.Folder));
+    }
+
+    /// <summary>From figures to fields: comment by the scheme, chapters, the gain of a measured loudness. What is not known leaves tags alone.</summary>
+    [Fact]
+    public void Figures_become_fields()
+    {
+        var track = new SetTrack { OwnTempo = 126.004, OwnKey = "B flat minor", OwnRating = 4, OwnEnergy = 3, Comment = "long ending", Loudness = -11.5, TruePeak = 0.98, CodecName = "FLAC" };
+        var held = new TagSet();
+        held.Set(FieldNames.Comment, "Am, energy 5 | bought in June");
+        var all = new SetTagChoice { Tempo = true, Key = true, Rating = true, Comment = true, Marks = true, Loudness = true };
+        IEnumerable<(string, string)> Fields(SetTrack of, SetTagChoice choice) =>
+            SetTags.Of(of, [new TrackMark(1, 61.25, "brass"), new TrackMark(2, 90, "")], held, choice, new KeyNotation(KeySpelling.Flats, []), new CommentScheme()).SelectMany(field => field.Values, (field, value) => (field.Name, value));
+        Assert.Equal(
+            [
+                ("tempo", "126"), ("key", "Bbm"), ("rating", "4"), ("chapters", "00:01:01.250 brass"), ("chapters", "00:01:30.000"),
+                ("replaygain_track_gain", "-6.50 dB"), ("replaygain_track_peak", "0.980000"), ("comment", "Bbm, energy 3 | long ending"),
+            ],
+            Fields(track, all));
+        // RFC 7845, section 5.2.1: Q7.8 against -23 LUFS.
+        Assert.Contains(("r128_track_gain", "-2944"), Fields(track with { CodecName = "Opus" }, all));
+        Assert.Equal([("comment", "energy 3 | bought in June")], Fields(new SetTrack { OwnEnergy = 3 }, new SetTagChoice { Comment = true, Tempo = true, Loudness = true }));
+    }
+
     private static long Take(List<long> from)
     {
         long first = from[0];

@@ -81,6 +81,70 @@ public sealed class SetTests(Site site) : IClassFixture<Site>
         Assert.Empty(browser.Complaints());
     }
 
+    /// <summary>Rating, energy, comment and marks while listening; then the beat, looked at closely.</summary>
+    [Fact]
+    public async Task Tracks_are_rated_and_marked_by_keys()
+    {
+        var browser = site.Browser;
+        browser.Go("/library/tracks?words=underlamp&sort=title&down=1");
+        browser.FindText(".list-rows [data-row]", "Shotfirer");
+        browser.Press("jxjx");
+        browser.Click(".list-form summary", "Add to set");
+        browser.Leave(() => browser.Click(".menu-above button", "New set"));
+        browser.Leave(() => browser.Click("#set button", "Analyse"));
+        browser.FindText("main", "2 tracks analysed");
+        browser.Script("history.back()");
+        FocusOn("Shotfirer");
+        browser.Press("4");
+        browser.FindText("[data-item]", "4 of 5");
+        browser.Press("2", Keys.Shift);
+        Testing.Browser.Until(() => Row("Shotfirer").FindElements(By.CssSelector("[aria-label='2 of 5']")).Count == 1, "an energy of 2");
+        browser.Press("c");
+        browser.Find("#track-comment[open] input");
+        browser.Press("long ending" + Keys.Enter);
+        browser.FindText("[data-item]", "long ending");
+
+        // What plays is meant, wherever the focus is.
+        browser.Press(" ");
+        Testing.Browser.Until(() => browser.Script("return document.getElementById('player-sound').currentTime > 3") is true, "three seconds of sound");
+        browser.Press("k" + "m");
+        Testing.Browser.Until(() => Row("Shotfirer").FindElement(By.CssSelector("[data-row]")).GetAttribute("data-marks") is { Length: > 0 }, "a mark");
+        browser.Press("t");
+        Testing.Browser.Until(() => browser.Script("const sound = document.getElementById('player-sound'); return sound.currentTime > sound.duration - 11 || document.getElementById('player-title').textContent !== 'Shotfirer'") is true, "the last seconds");
+        browser.Click("#player-close");
+
+        browser.Click("[data-item] .row-title", "Shotfirer");
+        browser.Leave(() => browser.Click(".rail a", "Beat and marks"));
+        browser.Find("[data-beat-canvas][data-there]");
+        Assert.Equal("Shotfirer", browser.TextOf("h1"));
+        browser.Click("[data-beat-do=Propose]");
+        browser.Find("input[value='First beat']");
+        var measured = browser.Find("#beats").GetAttribute("data-grid");
+        browser.Click("[data-beat-do=Beat]", "+5 ms");
+        browser.FindText("button", "As measured");
+        Assert.NotEqual(measured, browser.Find("#beats").GetAttribute("data-grid"));
+        browser.Click("[data-beat-do=Beat]", "As measured");
+        Testing.Browser.Until(() => browser.Find("#beats").GetAttribute("data-grid") == measured, "the measured grid");
+        // By keys: two beats on, a mark there, and its name.
+        int marks = browser.All(".mark-place").Count;
+        browser.Script("document.querySelector('[data-beat-view]').focus()");
+        browser.Press(Keys.Home + Keys.ArrowRight + Keys.ArrowRight + "m");
+        Testing.Browser.Until(() => browser.All(".mark-place").Count == marks + 1, "one mark more");
+        browser.Script("const field = [...document.querySelectorAll('.mark-rows tr')].find((row) => row.querySelector('.mark-place')?.value === '0:00.94').querySelector('[name=title]'); field.value = 'two beats on'; field.dispatchEvent(new Event('change', { bubbles: true }))");
+        Testing.Browser.Until(() => browser.Find("#beats").GetAttribute("data-marks")!.Contains("two beats on", StringComparison.Ordinal), "a name");
+        browser.Find(".mark-place").Clear();
+        browser.Find(".mark-place").SendKeys("soon" + Keys.Tab);
+        browser.FindText("[role=alert]", "Type the time of a mark");
+
+        browser.Leave(() => browser.Click(".rail-title a"));
+        using var client = new HttpClient { BaseAddress = site.Address };
+        var list = await client.GetStringAsync(new Uri(browser.FindText(".total-bar a[download]", "XSPF").GetAttribute("href")!));
+        Assert.Contains("title=\"two beats on\"", list, StringComparison.Ordinal);
+        Assert.Empty(browser.Complaints());
+    }
+
+    private IWebElement Row(string title) => site.Browser.FindText("[data-item]", title);
+
     private List<string> Titles() => [.. site.Browser.All("[data-item] .row-title").Select(title => title.Text)];
 
     private void Becomes(params string[] titles) => Testing.Browser.Until(() => Titles().SequenceEqual(titles), string.Join(", ", titles));

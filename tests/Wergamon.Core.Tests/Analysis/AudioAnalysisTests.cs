@@ -1,3 +1,4 @@
+using CsCheck;
 using Wergamon.Core.Analysis;
 using Wergamon.Core.Audio;
 using Wergamon.Core.Discs;
@@ -76,4 +77,32 @@ public sealed class AnalysisTests
             Assert.Equal((0.5, frames), (analysis.Peak, analysis.FrameCount));
         }
     }
+
+    /// <summary>Every column of a fine waveform, whole and in stretches that lie partly outside, against the samples themselves.</summary>
+    [Fact]
+    public void A_stretch_of_the_fine_waveform_holds_the_extremes_of_its_samples() =>
+        Gen.Select(Gen.Int[1, 5000], Gen.Int[-2000, 6000], Gen.Int[1, 4000], Gen.Int[1, 300], Gen.Int[1, 2]).Sample((frames, from, length, columns, channels) =>
+        {
+            var format = new PcmFormat(new SampleRate(44_100), channels, 16);
+            var samples = new List<int>();
+            var block = new SampleBuffer(format);
+            for (var sound = TestSound.Noise(format, frames, frames); sound.Read(block) > 0;)
+                samples.AddRange(block.Integers);
+            using var file = new MemoryStream();
+            Assert.Equal(frames, FineWaveform.Write(TestSound.Noise(format, frames, frames), file, _ => { }));
+            Assert.Equal((frames + FineWaveform.FramesPerColumn - 1) / FineWaveform.FramesPerColumn * 2, file.Length);
+            var stretch = FineWaveform.Read(file, from, from + length, columns);
+            Assert.Equal(2 * columns, stretch.Length);
+            const int Each = FineWaveform.FramesPerColumn;
+            double start = (double)from / Each, wide = (double)length / columns / Each;
+            for (int column = 0; column < columns; column++)
+            {
+                int first = (int)Math.Floor(start + column * wide);
+                int last = Math.Max(first + 1, (int)Math.Floor(start + (column + 1) * wide));
+                var part = samples.Skip(Math.Max(0, first) * Each * channels).Take((last - Math.Max(0, first)) * Each * channels).ToList();
+                var (low, high) = part.Count == 0 || last <= 0 ? (0, 0) : (part.Min(), part.Max());
+                Assert.Equal(Math.Round(low / 32768.0 * 127), (sbyte)stretch[2 * column]);
+                Assert.Equal(Math.Round(high / 32768.0 * 127), (sbyte)stretch[2 * column + 1]);
+            }
+        });
 }

@@ -54,6 +54,16 @@ public sealed class InstrumentTests
         Assert.InRange(tempo.Highest, 108, 114);
     }
 
+    /// <summary>Half a minute of organ, then drums, then the organ alone: both changes on the beat, and none within.</summary>
+    [Fact]
+    public void Strong_changes_of_the_sound_are_where_drums_come_and_go()
+    {
+        var found = Analyse(QuietStart(124, endingBars: 6).Render(Rate));
+        Assert.InRange(found.FirstChange!.Value, 48 * 60 / 124.0 - 0.1, 48 * 60 / 124.0 + 0.1);
+        Assert.InRange(found.LastChange!.Value, 112 * 60 / 124.0 - 0.5, 112 * 60 / 124.0 + 0.5);
+        Assert.Null(Analyse(FourOnTheFloor(128).Render(Rate)).FirstChange);
+    }
+
     [Fact]
     public void Keys_are_heard_in_all_24()
     {
@@ -202,13 +212,14 @@ public sealed class InstrumentTests
     }
 
     /// <summary>Half a minute of organ before the drums.</summary>
-    private static Score QuietStart(double tempo)
+    /// <param name="endingBars">Bars of organ after them.</param>
+    private static Score QuietStart(double tempo, int endingBars = 0)
     {
         var score = new Score(tempo).Instrument(0, Organ).Instrument(1, Bass);
-        for (int bar = 0; bar < 28; bar++)
+        for (int bar = 0; bar < 28 + endingBars; bar++)
         {
             score.Chord(0, [57 + MinorScale[bar % 4], 64 + MinorScale[bar % 4]], 4 * bar, 3.8, 40);
-            for (int beat = 0; bar >= 12 && beat < 4; beat++)
+            for (int beat = 0; bar is >= 12 and < 28 && beat < 4; beat++)
             {
                 score.Drum(36, 4 * bar + beat, 115);
                 score.Drum(42, 4 * bar + beat + 0.5, 75);

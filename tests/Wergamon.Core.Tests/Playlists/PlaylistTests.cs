@@ -34,6 +34,63 @@ public sealed class PlaylistTests
         Assert.Equal(list.Entries, xspf.Entries);
     });
 
+    /// <summary>A cue sheet has no lengths and no albums; what it cannot quote becomes an apostrophe.</summary>
+    [Fact]
+    public void Cue_sheets_read_back_files_names_and_gaps() => Gen.Select(Lists, Gen.Int[0, 40]).Sample((list, tenths) =>
+    {
+        var text = PlaylistFormat.Cue.Write(list with { Gap = TimeSpan.FromSeconds(tenths / 10.0) });
+        var read = PlaylistFormat.ReadAny(text)!;
+        Assert.Equal(list.Entries.Select(entry => (Quoted(entry.Path), Quoted(entry.Title), Quoted(entry.Artist))), read.Entries.Select(entry => (entry.Path, entry.Title, entry.Artist)));
+        Assert.Equal(Quoted(list.Title), read.Title);
+        Assert.InRange(read.Gap.TotalSeconds, list.Entries.Count > 1 ? tenths / 10.0 - 0.007 : 0, tenths / 10.0 + 0.007);
+    });
+
+    [Fact]
+    public void Tracks_of_a_cue_sheet_that_share_a_file_are_told_by_name_and_length()
+    {
+        var read = PlaylistFormat.ReadAny(
+            """
+            PERFORMER "Slow Carbide"
+            FILE "Whole night.wav" WAVE
+              TRACK 01 AUDIO
+                TITLE "Shotfirer"
+                INDEX 00 00:00:00
+                INDEX 01 00:02:00
+              TRACK 02 AUDIO
+                TITLE "Lantern, фонарь"
+                PERFORMER "Odalys Fenn"
+                INDEX 01 05:02:00
+            """)!;
+        Assert.Equal([new PlaylistEntry("", "Shotfirer", "Slow Carbide", TimeSpan.FromMinutes(5)), new PlaylistEntry("", "Lantern, фонарь", "Odalys Fenn", null)], read.Entries);
+        Assert.Equal([2L, 4L], read.Entries.Select(entry => new PlaylistMatching(Files).Find(entry)));
+    }
+
+    [Fact]
+    public void Marks_travel_in_an_extension_of_xspf_that_other_readers_pass_over() => Gen.Select(Text, Gen.Int[0, 600_000]).Array[1, 5].Sample(marks =>
+    {
+        var wanted = marks.Select(mark => new PlaylistMark(mark.Item2 / 1000.0, mark.Item1)).OrderBy(mark => mark.Seconds).ToList();
+        var entry = new PlaylistEntry("/music/a.flac", "A", "", TimeSpan.FromSeconds(600)) { Marks = wanted };
+        var text = PlaylistFormat.Xspf.Write(new Playlist("", [entry]));
+        Assert.Equal(wanted, PlaylistFormat.ReadAny(text)!.Entries[0].Marks);
+        var extension = Assert.Single(XDocument.Parse(text).Descendants(XName.Get("extension", "http://xspf.org/ns/0/")));
+        Assert.True(Uri.TryCreate(extension.Attribute("application")!.Value, UriKind.Absolute, out _), "The specification asks for a URI.");
+    });
+
+    /// <summary>Lists by older software, in the encodings that it uses. <em>Common practice, no source.</em></summary>
+    [Theory]
+    [InlineData("utf-8")]
+    [InlineData("iso-8859-1")]
+    [InlineData("utf-16")]
+    [InlineData("utf-16BE")]
+    public void Lists_are_read_in_the_usual_encodings(string name)
+    {
+        var encoding = System.Text.Encoding.GetEncoding(name);
+        byte[] file = [.. name.StartsWith("utf-16", StringComparison.Ordinal) ? encoding.GetPreamble() : [], .. encoding.GetBytes("#EXTM3U\n#EXTINF:214,Änthracite - Grubenlicht für zwei\n/music/für zwei.flac\n")];
+        Assert.Equal(new PlaylistEntry("/music/für zwei.flac", "Grubenlicht für zwei", "Änthracite", TimeSpan.FromSeconds(214)), Assert.Single(PlaylistFormat.ReadAny(file.AsSpan())!.Entries));
+    }
+
+    private static string Quoted(string text) => text.Replace('"', '\'');
+
     /// <summary>M3U has no album, and one text for artist and title.</summary>
     [Fact]
     public void M3u_reads_back_paths_lengths_and_names() => Lists.Sample(list =>
@@ -96,7 +153,7 @@ public sealed class PlaylistTests
     public void What_is_no_playlist_is_refused(string text) => Assert.Null(PlaylistFormat.ReadAny(text));
 
     [Fact]
-    public void Damaged_lists_give_what_comes_before_the_damage() => Gen.Select(Lists, Gen.Double[0, 1], Gen.Int[0, 2]).Sample((list, share, kind) =>
+    public void Damaged_lists_give_what_comes_before_the_damage() => Gen.Select(Lists, Gen.Double[0, 1], Gen.Int[0, PlaylistFormat.All.Count - 1]).Sample((list, share, kind) =>
     {
         var whole = PlaylistFormat.All[kind].Write(list);
         var read = PlaylistFormat.ReadAny(whole[..(int)(share * whole.Length)]);
