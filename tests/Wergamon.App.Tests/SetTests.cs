@@ -258,6 +258,25 @@ public sealed class SetTests
         Assert.Equal(["", ""], store.List().Select(set => set.Folder));
     }
 
+    [Fact]
+    public async Task What_comes_in_is_analysed_in_the_background_where_that_is_wanted()
+    {
+        await using var app = new RunningApp();
+        await app.StartAsync();
+        var (background, sets) = (app.Get<BackgroundMusic>(), app.Get<MusicSets>());
+        Clicks(app, "First", 120, 0);
+        await app.ScanAsync();
+        Assert.False(background.IsWanted);
+        Assert.Equal(1, background.CountLeft());
+        background.IsWanted = true;
+        await RunningApp.UntilAsync(() => background.CountLeft() == 0);
+        Clicks(app, "Second", 123, 0);
+        await app.ScanAsync();
+        long id = app.Get<SetStore>().Create("All", new SetRule { LeastTempo = 122, MostTempo = 124 })!.Value;
+        await RunningApp.UntilAsync(() => sets.View(id)!.Lines.Count == 1);
+        Assert.Equal("Second", sets.View(id)!.Lines[0].Track.Title);
+    }
+
     /// <summary>From figures to fields: comment by the scheme, chapters, the gain of a measured loudness. What is not known leaves tags alone.</summary>
     [Fact]
     public void Figures_become_fields()

@@ -86,6 +86,15 @@ try
     browser.Click("[data-item] .row-title", "Overburden");
     browser.FindText(".rail", "What fits after track 2");
     Picture("set");
+    browser.Leave(() => browser.Click(".rail a", "Beat and marks"));
+    browser.Find("[data-beat-canvas][data-there]");
+    browser.Click("[data-beat-do=Propose]");
+    browser.Find("input[value='First beat']");
+    browser.Script("document.querySelector('[data-beat-view]').focus()");
+    browser.Press("+" + string.Concat(Enumerable.Repeat(OpenQA.Selenium.Keys.ArrowRight, 12)) + "m");
+    browser.FindText(".mark-rows", "3");
+    browser.Find("[data-beat-canvas][data-there]");
+    Picture("beats");
 
     Album("Carbide");
     browser.Leave(() => browser.Click(".pick-bar button", "Edit tags"));
@@ -112,9 +121,6 @@ try
     browser.Click("[data-open=candidates]");
     browser.FindText("#candidates", "Winter Words");
     Picture("disc-candidates");
-    browser.Go("/intake?drive=A&edit=true");
-    browser.Find("#list");
-    Picture("disc-names");
     Insert("B", "Spent Lime");
     browser.Leave(() => browser.Click("[data-read]"));
     browser.FindText(".verdict", "read back");

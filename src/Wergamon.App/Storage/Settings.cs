@@ -7,11 +7,12 @@ namespace Wergamon.App.Storage;
 /// <summary>Settings that belong to no single album, disc or target.</summary>
 public sealed class Settings(Database database)
 {
-    public T? Read<T>(string key, JsonTypeInfo<T> form) where T : class
+    /// <summary>The default of the type where nothing has been written.</summary>
+    public T? Read<T>(string key, JsonTypeInfo<T> form)
     {
         using var connection = database.Open();
         var value = connection.QueryFirstOrDefault<string>("SELECT value FROM setting WHERE key = @key", new { key });
-        return value is null ? null : JsonSerializer.Deserialize(value, form);
+        return value is null ? default : JsonSerializer.Deserialize(value, form);
     }
 
     public void Write<T>(string key, T value, JsonTypeInfo<T> form)

@@ -8,7 +8,7 @@ using Wergamon.Web.Display;
 namespace Wergamon.Web.Pages.Sets;
 
 /// <summary>All sets, and where new ones are made.</summary>
-public sealed class IndexModel(SetStore store, MusicSets sets, LibraryQueries library, LibraryParts parts, SetPlaylists playlists) : PageModel
+public sealed class IndexModel(SetStore store, MusicSets sets, LibraryQueries library, LibraryParts parts, SetPlaylists playlists, BackgroundMusic background) : PageModel
 {
     private const int MaxNamed = 8;
 
@@ -21,7 +21,19 @@ public sealed class IndexModel(SetStore store, MusicSets sets, LibraryQueries li
     [TempData]
     public bool IsAboutRule { get; set; }
 
+    /// <summary>True where all music is analysed as it comes in.</summary>
+    public bool IsBackgroundOn => background.IsWanted;
+
+    /// <summary>Tracks whose tempo and key are not known.</summary>
+    public int NotAnalysed => background.CountLeft();
+
     public void OnGet() => Sets = store.List();
+
+    public IActionResult OnPostBackground(bool isOn)
+    {
+        background.IsWanted = isOn;
+        return RedirectToPage();
+    }
 
     public IActionResult OnPostCreate(string? title)
     {

@@ -21,6 +21,7 @@ public sealed class SetModel(SetStore store, MusicSets sets, TrackNotes notes, S
     private const double MaxSpacingSeconds = 60;
 
     private HashSet<int> _shown = [];
+    private Dictionary<long, (int Number, long ItemId)>? _firstPlaces;
 
     public SetView View { get; private set; } = null!;
 
@@ -246,6 +247,22 @@ public sealed class SetModel(SetStore store, MusicSets sets, TrackNotes notes, S
             _shown.Add(view.Lines.TakeWhile(line => line.ItemId != at).Count() / PartSize);
         Marks = notes.Marks(view.Lines.Select(line => line.Track.TrackId));
         return true;
+    }
+
+    /// <summary>The number of the first place that has the same track as a later one; null for that place itself.</summary>
+    public int? EarlierPlaceOf(SetLine line)
+    {
+        if (_firstPlaces is null)
+        {
+            _firstPlaces = [];
+            foreach (var (index, each) in View.Lines.Index())
+            {
+                if (each.Track.TrackId > 0)
+                    _firstPlaces.TryAdd(each.Track.TrackId, (index + 1, each.ItemId));
+            }
+        }
+
+        return _firstPlaces.TryGetValue(line.Track.TrackId, out var first) && first.ItemId != line.ItemId ? first.Number : null;
     }
 
     /// <summary>True for a part that is sent with the page.</summary>

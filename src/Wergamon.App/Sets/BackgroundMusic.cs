@@ -1,0 +1,105 @@
+using System.Threading.Channels;
+using Dapper;
+using Microsoft.Extensions.Hosting;
+using Wergamon.App.Files;
+using Wergamon.App.Library;
+using Wergamon.App.Storage;
+using Wergamon.App.Workers;
+using Wergamon.Core.Jobs;
+
+namespace Wergamon.App.Sets;
+
+/// <summary>Analyses the music of whatever is in the library or comes in, newest first, where the person wants it; one copy of each track.</summary>
+public sealed class BackgroundMusic : BackgroundService
+{
+    private const string SettingKey = "music-in-background";
+    private const int BatchSize = 32;
+
+    private readonly Database _database;
+    private readonly Settings _settings;
+    private readonly WorkerPool _workers;
+    private readonly AllowedPaths _allowed;
+    private readonly BackgroundAnalysis _analysis;
+    private readonly Channel<bool> _wakes = Channel.CreateBounded<bool>(new BoundedChannelOptions(1) { FullMode = BoundedChannelFullMode.DropWrite });
+
+    public BackgroundMusic(Database database, Settings settings, WorkerPool workers, AllowedPaths allowed, BackgroundAnalysis analysis)
+    {
+        (_database, _settings, _workers, _allowed, _analysis) = (database, settings, workers, allowed, analysis);
+        // What has just been read for its loudness is known to be readable.
+        analysis.Changed += Wake;
+    }
+
+    public bool IsWanted
+    {
+        get => _settings.Read(SettingKey, SetsJson.Default.Boolean);
+        set
+        {
+            _settings.Write(SettingKey, value, SetsJson.Default.Boolean);
+            Wake();
+        }
+    }
+
+    /// <summary>Tracks whose music is not known.</summary>
+    public int CountLeft()
+    {
+        using var connection = _database.Open();
+        return connection.ExecuteScalar<int>($"SELECT COUNT(DISTINCT c.track_id) FROM copy c WHERE {IsLeft}");
+    }
+
+    public override void Dispose()
+    {
+        _analysis.Changed -= Wake;
+        base.Dispose();
+    }
+
+    protected override async Task ExecuteAsync(CancellationToken stoppingToken)
+    {
+        Wake();
+        await foreach (bool _ in _wakes.Reader.ReadAllAsync(stoppingToken).ConfigureAwait(false))
+        {
+            // Each copy once: one that cannot be analysed now is tried again after something has changed.
+            long below = long.MaxValue;
+            while (IsWanted && NextBatch(below) is { Count: > 0 } batch)
+            {
+                below = batch[^1].Id;
+                await Parallel.ForEachAsync(
+                    batch,
+                    new ParallelOptions { MaxDegreeOfParallelism = _workers.BackgroundPlaces, CancellationToken = stoppingToken },
+                    async (copy, token) => await AnalyseAsync(copy.Id, copy.Path, token).ConfigureAwait(false)).ConfigureAwait(false);
+            }
+        }
+    }
+
+    private const string IsLeft =
+        "NOT c.is_missing AND NOT c.is_trashed AND NOT EXISTS (SELECT 1 FROM music m JOIN copy y ON y.id = m.copy_id WHERE y.track_id = c.track_id)";
+
+    private List<(long Id, string Path)> NextBatch(long below)
+    {
+        using var connection = _database.Open();
+        return [.. connection.Query<(long Id, string Path, long TrackId)>(
+            $"SELECT c.id, c.path, c.track_id FROM copy c WHERE c.id < @below AND {IsLeft} ORDER BY c.id DESC LIMIT {BatchSize}", new { below })
+            .DistinctBy(copy => copy.TrackId).Select(copy => (copy.Id, copy.Path))];
+    }
+
+    private async Task AnalyseAsync(long copyId, string path, CancellationToken cancellation)
+    {
+        if (!_allowed.MayRead(path) || new FileInfo(path) is not { Exists: true } file)
+            return;
+        var stamp = FileStamp.Of(file);
+        WorkerReply reply;
+        try
+        {
+            reply = await _workers.RunAsync(new MusicJob(path), WorkerPriority.Background, null, cancellation).ConfigureAwait(false);
+        }
+        catch (WorkerLostException lost)
+        {
+            reply = new FailureReply(lost.Message);
+        }
+
+        var analysis = (reply as MusicReply)?.Analysis;
+        if ((analysis is not null || reply.Failure is not null) && stamp == FileStamp.Of(new FileInfo(path)))
+            _database.Change(connection => MusicRows.Save(connection, copyId, analysis, reply.Failure));
+    }
+
+    private void Wake() => _wakes.Writer.TryWrite(true);
+}
