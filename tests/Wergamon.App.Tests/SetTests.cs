@@ -102,6 +102,8 @@ public sealed class SetTests
         Assert.Null(store.Create("MIDSUMMER"));
         Assert.Equal((2, 0), sets.Add(id, tracks));
         Assert.Equal((0, 2), sets.Add(id, tracks));
+        Assert.Equal((1, 0), sets.Add(id, [tracks[0]], isAgain: true));
+        Assert.True(sets.Undo(id));
         Assert.All(sets.View(id)!.Lines, line => Assert.Null(line.Track.Tempo));
 
         var items = await app.EndAsync(sets.Analyse(id)!.Value);

@@ -79,16 +79,16 @@ public sealed class MusicSets(Database database, SetStore store, TrackList list,
         return made;
     }
 
-    /// <summary>Appends tracks; those that are in the set already are left out.</summary>
+    /// <summary>Appends tracks; those that are in the set already are left out unless they are wanted again.</summary>
     /// <returns>How many were added, and how many were in it already.</returns>
-    public (int Added, int Known) Add(long id, IReadOnlyCollection<long> trackIds, long? before = null)
+    public (int Added, int Known) Add(long id, IReadOnlyCollection<long> trackIds, long? before = null, bool isAgain = false)
     {
         int added = 0, known = 0;
         store.Change(id, trackIds.Count == 1 ? "one track added" : $"{trackIds.Count:N0} tracks added", items =>
         {
             var there = items.Select(item => item.TrackId).OfType<long>().ToHashSet();
             var tracks = store.Tracks("l.track_id IN (SELECT value FROM json_each(@list))", new { list = "[" + string.Join(',', trackIds) + "]" }).Select(track => track.TrackId).ToHashSet();
-            var fresh = trackIds.Where(track => tracks.Contains(track) && there.Add(track)).Select(track => new SetItem(0, track)).ToList();
+            var fresh = trackIds.Where(track => tracks.Contains(track) && (there.Add(track) || isAgain)).Select(track => new SetItem(0, track)).ToList();
             (added, known) = (fresh.Count, trackIds.Count - fresh.Count);
             int place = before is { } item ? items.TakeWhile(each => each.Id != item).Count() : items.Count;
             return [.. items.Take(place), .. fresh, .. items.Skip(place)];

@@ -18,14 +18,23 @@ public sealed record Transition(double? TempoChange, string? KeyChange, int? Ene
 
     private const int FarEnergy = 3;
 
+    /// <summary>Within so many per cent of twice or half the tempo, every other beat meets.</summary>
+    private const double OctavePercent = 6;
+
     public bool IsFar { get; private init; }
+
+    /// <summary>2 or 0.5 where <see cref="TempoChange"/> is that to twice or half the tempo; else 1.</summary>
+    public double Octave { get; private init; } = 1;
 
     public static Transition Between(TrackFigures from, TrackFigures to)
     {
-        double? tempo = from.Tempo > 0 && to.Tempo > 0 ? 100 * (to.Tempo / from.Tempo - 1) : null;
+        double? ratio = from.Tempo > 0 && to.Tempo > 0 ? to.Tempo / from.Tempo : null;
+        double octave = ratio is { } known ? new[] { 2, 0.5 }.FirstOrDefault(each => 100 * Math.Abs(known / each - 1) <= OctavePercent, 1) : 1;
+        double? tempo = 100 * (ratio / octave - 1);
         int? energy = to.Energy - from.Energy;
         return new Transition(tempo, from.Key is { } key && to.Key is { } next ? KeyRelation.InWords(key, next) : null, energy)
         {
+            Octave = octave,
             IsFar = Math.Abs(tempo ?? 0) > FarPercent || Math.Abs(energy ?? 0) >= FarEnergy,
         };
     }
@@ -36,7 +45,9 @@ public sealed record Transition(double? TempoChange, string? KeyChange, int? Ene
         get
         {
             var parts = new List<string>();
-            if (TempoChange is { } change)
+            if (Octave != 1)
+                parts.Add(Octave > 1 ? "double tempo" : "half tempo");
+            if (TempoChange is { } change && (Octave == 1 || Math.Abs(change) >= 0.05))
                 parts.Add(Math.Abs(change) < 0.05 ? "same tempo" : change.ToString(Math.Abs(change) < 10 ? "+0.0 '%';-0.0 '%'" : "+0 '%';-0 '%'", CultureInfo.InvariantCulture));
             if (KeyChange is not null)
                 parts.Add(KeyChange);

@@ -65,6 +65,10 @@ public sealed class KeyTests
     [InlineData(124.0, 126.0, "+1.6 %, same key", false)]
     [InlineData(128.0, 132.0, "+3.1 %, same key, far", true)]
     [InlineData(132.0, 100.0, "-24 %, same key, far", true)]
+    [InlineData(63.0, 126.0, "double tempo, same key", false)]
+    [InlineData(174.0, 88.0, "half tempo, +1.1 %, same key", false)]
+    [InlineData(63.0, 132.0, "double tempo, +4.8 %, same key, far", true)]
+    [InlineData(63.0, 112.0, "+78 %, same key, far", true)]
     [InlineData(null, 100.0, "same key", false)]
     public void Steps_say_how_far_they_are(double? from, double to, string words, bool isFar)
     {

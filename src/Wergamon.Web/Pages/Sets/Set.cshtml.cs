@@ -18,6 +18,9 @@ public sealed class SetModel(SetStore store, MusicSets sets, TrackNotes notes, S
     /// <summary>Rows that are sent at once; the others follow when they come into view.</summary>
     public const int PartSize = 100;
 
+    /// <summary>More tracks are not offered to be added once more.</summary>
+    private const int MaxAgain = 100;
+
     private const double MaxSpacingSeconds = 60;
 
     private HashSet<int> _shown = [];
@@ -34,6 +37,10 @@ public sealed class SetModel(SetStore store, MusicSets sets, TrackNotes notes, S
 
     [TempData]
     public string? Message { get; set; }
+
+    /// <summary>Tracks that were left out since they are in the set, separated by commas.</summary>
+    [TempData]
+    public string? Again { get; set; }
 
     /// <summary>Why a figure was not taken.</summary>
     public string? Refusal { get; private set; }
@@ -75,8 +82,18 @@ public sealed class SetModel(SetStore store, MusicSets sets, TrackNotes notes, S
     public IActionResult OnPostAdd(long id, PickedTracks picked)
     {
         var (tracks, _) = picked.In(library, parts);
+        var before = sets.View(id)?.Lines.Select(line => line.Track.TrackId).ToHashSet() ?? [];
         var (added, known) = sets.Add(id, tracks);
         Message = Told(added, known);
+        if (known > 0 && store.Get(id) is not null && tracks.Count <= MaxAgain)
+            Again = string.Join(',', tracks.Where(before.Contains));
+        return RedirectToPage(new { id });
+    }
+
+    /// <summary>Adds tracks that are in the set already once more.</summary>
+    public IActionResult OnPostAgain(long id, string? again)
+    {
+        sets.Add(id, PickedTracks.NumbersIn(again), isAgain: true);
         return RedirectToPage(new { id });
     }
 

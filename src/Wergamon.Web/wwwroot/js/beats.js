@@ -101,7 +101,7 @@ function draw() {
   drawMarks(pen, height);
   drawLine(pen, xOf(view.place), height, "--lamp", 2);
   page().querySelector("[data-beat-place]").textContent = clock(view.place);
-  sheet.dataset.shown = `${view.from.toFixed(3)} ${view.to.toFixed(3)}`;
+  if (view.stretch) sheet.dataset.there = "1";
 }
 
 let waiting = 0;
@@ -116,7 +116,6 @@ function fetchStretch() {
     const answer = await fetch(`/copies/${copy}/stretch?from=${from}&to=${to}&columns=${columns}`).catch(() => null);
     if (!answer?.ok || page()?.dataset.copyId !== copy) return;
     view.stretch = { from, to, waveform: new Int8Array(await answer.arrayBuffer()) };
-    canvas().dataset.there = "1";
     draw();
   }, 40);
 }
