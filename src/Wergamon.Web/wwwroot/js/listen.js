@@ -17,7 +17,7 @@ function current() {
   return button?.closest("[data-row]") ?? document.activeElement?.closest("[data-row]") ?? document.querySelector(".is-place [data-row]");
 }
 
-const marksOf = (place) => (place.dataset.grid !== undefined || place.id === "beats"
+const marksOf = (place) => (place === onBeats()
   ? JSON.parse(place.dataset.marks).map(([seconds]) => seconds)
   : place.dataset.marks.split(" ").filter((mark) => mark).map(Number));
 
