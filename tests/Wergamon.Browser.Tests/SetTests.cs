@@ -78,6 +78,15 @@ public sealed class SetTests(Site site) : IClassFixture<Site>
         var list = await client.GetStringAsync(new Uri(browser.FindText(".total-bar a[download]", "M3U8").GetAttribute("href")!));
         Assert.Equal(7, list.Split('\n', StringSplitOptions.RemoveEmptyEntries).Count(line => !line.StartsWith("#PLAYLIST", StringComparison.Ordinal)));
         Assert.Contains("#PLAYLIST:Underlamp, 20 June\n", list, StringComparison.Ordinal);
+
+        // The file, read back, is the same set under a name that is free.
+        using var folder = new Testing.TemporaryFolder();
+        await File.WriteAllTextAsync(folder["list.m3u8"], list);
+        browser.Go("/sets");
+        browser.Find("#playlist").SendKeys(folder["list.m3u8"]);
+        browser.Leave(() => browser.Click("button", "Read it into a set"));
+        Assert.Equal("Underlamp, 20 June (2)", browser.TextOf("h1"));
+        Assert.Equal(["Gangway at Dawn", "Lantern, фонарь, 灯火", "Midsummer in the Old Pit"], Titles());
         Assert.Empty(browser.Complaints());
     }
 

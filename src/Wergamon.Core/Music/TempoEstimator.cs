@@ -25,6 +25,9 @@ internal sealed class TempoEstimator
     /// <summary>How much new pitches count beside sudden attacks.</summary>
     private const float SoftWeight = 1;
 
+    /// <summary>The same where sudden attacks do not keep to the beat, for its exact tempo.</summary>
+    private const float MainlySoftWeight = 4;
+
     /// <summary>Share of sudden attacks on the beat from which they suffice.</summary>
     private const double ClearShare = 0.5;
 
@@ -33,6 +36,7 @@ internal sealed class TempoEstimator
 
     private readonly float[] _sudden;
     private readonly float[] _strengths;
+    private readonly float[] _mainlySoft;
     private readonly double _rate;
     private readonly float[] _marks;
 
@@ -43,7 +47,9 @@ internal sealed class TempoEstimator
         var lows = Levelled(onsets.Lows, _rate);
         var soft = Levelled(pitches.Strengths, pitches.Rate);
         _marks = [.. _sudden.Select((strength, i) => strength + LowWeight * lows[i])];
-        _strengths = [.. _sudden.Select((strength, i) => strength + SoftWeight * Between(soft, (i / _rate - pitches.Start) * pitches.Rate))];
+        var softly = _sudden.Select((_, i) => Between(soft, (i / _rate - pitches.Start) * pitches.Rate)).ToArray();
+        _strengths = [.. _sudden.Zip(softly, (strength, more) => strength + SoftWeight * more)];
+        _mainlySoft = [.. _sudden.Zip(softly, (strength, more) => strength + MainlySoftWeight * more)];
     }
 
     private static float Between(float[] values, double place)
@@ -72,7 +78,7 @@ internal sealed class TempoEstimator
         // Sudden attacks tell the time best where they keep to the beat.
         var whole = WholePulse(_sudden, rough);
         if (whole.Share < ClearShare)
-            whole = WholePulse(_strengths, rough);
+            whole = WholePulse(_mainlySoft, rough);
         else
             whole = (Fitted(whole.Beats), whole.Share);
         var stretches = Stretches(whole.Beats);
