@@ -77,6 +77,7 @@ public static class AppServices
         .AddSingleton<TrackNotes>()
         .AddSingleton<MusicSets>()
         .AddSingleton<SetPlaylists>()
+        .AddSingleton<MusicReader>()
         .AddSingleton<BackgroundMusic>()
         .AddSingleton<IItemHandler, MusicHandler>()
         .AddSingleton<Signals>()

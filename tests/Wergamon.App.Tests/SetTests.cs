@@ -100,9 +100,12 @@ public sealed class SetTests
         var tracks = app.Get<TrackList>().Ids(new TrackView("", [], null, null, TrackSort.Title, true), 0, 10);
         long id = store.Create("Midsummer")!.Value;
         Assert.Null(store.Create("MIDSUMMER"));
-        Assert.Equal((2, 0), sets.Add(id, tracks));
-        Assert.Equal((0, 2), sets.Add(id, tracks));
-        Assert.Equal((1, 0), sets.Add(id, [tracks[0]], isAgain: true));
+        Assert.Equal(2, sets.Add(id, tracks).Added);
+        // What is in the set already is told apart from what is no longer in the library.
+        var (added, known) = sets.Add(id, [.. tracks, 4711]);
+        Assert.Equal(0, added);
+        Assert.Equal(tracks, known);
+        Assert.Equal(1, sets.Add(id, [tracks[0]], isAgain: true).Added);
         Assert.True(sets.Undo(id));
         Assert.All(sets.View(id)!.Lines, line => Assert.Null(line.Track.Tempo));
 

@@ -7,8 +7,11 @@ using Wergamon.Testing;
 
 namespace Wergamon.Browser.Tests;
 
+/// <summary>Drives slow enough that a rip is still going on when a slow browser has loaded its page.</summary>
+public sealed class SlowDrives() : Site(_ => WebServer.DemoMusic, speedup: 1.5);
+
 /// <summary>Discs as a person uses them: insert, name, rip to several targets, stop, continue, find in the library.</summary>
-public sealed class DiscTests(Site site) : IClassFixture<Site>
+public sealed class DiscTests(SlowDrives site) : IClassFixture<SlowDrives>
 {
     private Testing.Browser Browser => site.Browser;
 
@@ -38,7 +41,7 @@ public sealed class DiscTests(Site site) : IClassFixture<Site>
         Browser.Leave(() => Browser.Click("[data-read]", "Rip 3 tracks"));
         // The strip fills while the drive reads.
         double before = 0;
-        Testing.Browser.Until(() => (before = Filled()) is > 20 and < 400, "the strip to fill");
+        Testing.Browser.Until(() => (before = Filled()) > 20, "the strip to fill");
         Testing.Browser.Until(() => Filled() > before, "the strip to fill further");
         Browser.FindText("#run-pill", "Ripping");
         Browser.Find("tr[data-track='1'][data-reading='Proved']");

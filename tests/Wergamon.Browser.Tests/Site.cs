@@ -6,6 +6,7 @@ namespace Wergamon.Browser.Tests;
 public class Site : IDisposable
 {
     private readonly TemporaryFolder _folder = new();
+    private readonly double _speedup;
     private WebServer _server;
 
     public Site()
@@ -14,10 +15,12 @@ public class Site : IDisposable
     }
 
     /// <param name="music">Makes the first music folder, below the folder given.</param>
-    protected Site(Func<TemporaryFolder, string> music)
+    /// <param name="speedup">Speed factor of the simulated drives against real ones.</param>
+    protected Site(Func<TemporaryFolder, string> music, double speedup = 6)
     {
+        _speedup = speedup;
         Music = music(_folder);
-        _server = new WebServer(DataFolder, Music, _folder.Path);
+        _server = new WebServer(DataFolder, Music, _folder.Path, speedup);
         Browser = new Testing.Browser(_server.Address);
         WaitForMusic();
     }
@@ -40,7 +43,7 @@ public class Site : IDisposable
         _server.KillHard();
         Browser.Dispose();
         between();
-        _server = new WebServer(DataFolder, Music, _folder.Path);
+        _server = new WebServer(DataFolder, Music, _folder.Path, _speedup);
         Browser = new Testing.Browser(_server.Address);
     }
 

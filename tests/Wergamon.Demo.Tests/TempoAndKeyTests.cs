@@ -29,6 +29,21 @@ public sealed class TempoAndKeyTests
     [Fact]
     public void The_first_beat_is_found() => Assert.All(All.Value, each => Assert.InRange(each.Found.Tempo!.Grid.FirstBeat, 0, 0.02));
 
+    /// <summary>The strings as they are in their files: two channels or six, at 48 kHz.</summary>
+    [Theory]
+    [InlineData(2)]
+    [InlineData(6)]
+    public void Strings_in_a_hall_are_steady_in_all_channels(int channels) => Assert.All(All.Value.Where(each => each.Piece.Style == Style.Chamber).AsParallel().Select(each =>
+    {
+        var lines = Performance.Of(each.Piece, 48_000, channels);
+        return (each.Piece.BeatsPerMinute, Analyse([.. Enumerable.Range(0, lines[0].Length).Select(i => lines.Average(line => line[i]))], 48_000).Tempo!);
+    }), each =>
+    {
+        var (wanted, tempo) = each;
+        Assert.InRange(tempo.Grid.BeatsPerMinute, wanted - 0.05, wanted + 0.05);
+        Assert.True(tempo.IsSteady, $"{wanted} drifts from {tempo.Lowest} to {tempo.Highest}");
+    });
+
     [Fact]
     public void Pieces_have_their_key()
     {
@@ -58,6 +73,17 @@ public sealed class TempoAndKeyTests
         var detuned = Analyse(Performance.Of(new Piece(9, Style.Songs, 96, 9, IsMinor: true, 20, 0.8), Rate, 1)[0], (int)(Rate * Math.Pow(2, -0.35 / 12)));
         Assert.Equal(new MusicalKey(9, IsMinor: true), detuned.Key!.Key);
         Assert.InRange(detuned.Key.Tuning, 431, 433);
+    }
+
+    /// <summary>Figures of one machine, the same on it without AVX and FMA: any other machine has to come to them, too.</summary>
+    [Fact]
+    public void Every_machine_finds_the_same()
+    {
+        var found = Analyse(Performance.Of(new Piece(9, Style.Club, 126, 4, IsMinor: true, 20, 0.9), Rate, 1)[0]);
+        Assert.Equal(("E minor", "126.003679", "0.001309", "0.500316", "439.667174", "4.008677", "2317.786194", "15.238959"), (
+            found.Key!.Key.ToString(), Digits(found.Tempo!.Grid.BeatsPerMinute), Digits(found.Tempo.Grid.FirstBeat), Digits(found.Key.Confidence), Digits(found.Key.Tuning),
+            Digits(found.OnsetsPerSecond), Digits(found.Brightness), Digits(found.FirstChange!.Value)));
+        static string Digits(double value) => value.ToString("0.000000", System.Globalization.CultureInfo.InvariantCulture);
     }
 
     [Fact]

@@ -1,4 +1,6 @@
+using System.Globalization;
 using System.Net;
+using System.Text.RegularExpressions;
 using Wergamon.App.Sets;
 using Wergamon.App.Tags;
 using Wergamon.Core.Music;
@@ -44,6 +46,84 @@ public sealed class SetRequestTests
         await PostAsync(server, "Figures", ("at", $"{item}"), ("tempo", ""), ("key", ""), ("energy", "4"));
         Assert.Equal(new TrackFigures(null, null, 4), server.Get<MusicSets>().View(1)!.Lines[1].Track.Figures);
     }
+
+    /// <summary>A hundred rows at a time; a window that shows others already gets those anew after a change.</summary>
+    [Fact]
+    public async Task A_long_set_comes_in_parts()
+    {
+        await using var server = await StartAsync();
+        var sets = server.Get<MusicSets>();
+        var tracks = sets.View(1)!.Lines.Select(line => line.Track.TrackId).ToList();
+        while (sets.View(1)!.Lines.Count < 249)
+            sets.Add(1, tracks, isAgain: true);
+        var items = sets.View(1)!.Lines.Select(line => line.ItemId).ToList();
+        var page = await server.Client.GetStringAsync(new Uri("sets/1", UriKind.Relative));
+        Assert.Equal(items.Take(100), ItemsIn(page));
+        Assert.Contains("id=\"part-2\"", page, StringComparison.Ordinal);
+        Assert.Contains("also at 1", page, StringComparison.Ordinal);
+        Assert.Equal(items.Skip(200), ItemsIn(await server.Client.GetStringAsync(new Uri("sets/1?handler=Part&part=2", UriKind.Relative))));
+        Assert.Empty(ItemsIn(await server.Client.GetStringAsync(new Uri("sets/1?handler=Part&part=7", UriKind.Relative))));
+        // The first goes behind the last of the second part, of which the window knows no next one.
+        var moved = await PostAsync(server, "Move", ("items", $"{items[0]}"), ("after", $"{items[199]}"), ("parts", "0,1,x,99"));
+        long[] expected = [.. items.Skip(1).Take(199), items[0], .. items.Skip(200)];
+        Assert.Equal(expected, sets.View(1)!.Lines.Select(line => line.ItemId));
+        Assert.Equal(expected.Take(200), ItemsIn(moved));
+        // A cue sheet has 99 tracks at most.
+        using var cue = await server.Client.GetAsync(new Uri("sets/1?handler=Playlist&format=cue", UriKind.Relative));
+        Assert.Equal(HttpStatusCode.Redirect, cue.StatusCode);
+    }
+
+    [Fact]
+    public async Task Marks_and_stretches_that_make_no_sense_are_refused()
+    {
+        await using var server = await StartAsync();
+        var track = server.Get<MusicSets>().View(1)!.Lines[0].Track;
+        var notes = server.Get<TrackNotes>();
+        async Task<string> MarkAsync(string at)
+        {
+            using var reply = await server.PostAsync($"sets/tracks/{track.TrackId}", $"sets/tracks/{track.TrackId}?handler=Mark", ("at", at), ("title", "here"));
+            return await reply.Content.ReadAsStringAsync();
+        }
+
+        foreach (var at in (string[])["soon", "-1", "9:00", "1:2:3:4", "1e9", "NaN"])
+            Assert.Contains("Type the time of a mark", await MarkAsync(at), StringComparison.Ordinal);
+        Assert.Empty(notes.Marks(track.TrackId));
+        await MarkAsync("0:00,01");
+        Assert.Contains("There is a mark at this place already", await MarkAsync("0.01"), StringComparison.Ordinal);
+        Assert.Equal(0.01, Assert.Single(notes.Marks(track.TrackId)).Seconds, 6);
+
+        foreach (var (query, status) in new[] { ("from=0&to=0&columns=9", HttpStatusCode.BadRequest), ("from=0&to=1&columns=0", HttpStatusCode.BadRequest), ("from=NaN&to=1&columns=9", HttpStatusCode.BadRequest), ("from=-1&to=1&columns=9", HttpStatusCode.OK) })
+        {
+            using var stretch = await server.Client.GetAsync(new Uri($"copies/{track.CopyId}/stretch?{query}", UriKind.Relative));
+            Assert.Equal(status, stretch.StatusCode);
+        }
+
+        // A file that has gone: the page says so, and its marks can still be removed.
+        File.Delete(track.Path);
+        await server.ScanAsync();
+        var gone = await server.Client.GetStringAsync(new Uri($"sets/tracks/{track.TrackId}", UriKind.Relative));
+        Assert.Contains("The file is missing", gone, StringComparison.Ordinal);
+        Assert.DoesNotContain("data-beat-canvas", gone, StringComparison.Ordinal);
+    }
+
+    [Fact]
+    public async Task Rules_that_make_no_sense_are_refused()
+    {
+        await using var server = await StartAsync();
+        foreach (var (name, value) in new[] { ("leastTempo", "7"), ("mostEnergy", "6"), ("leastRating", "many") })
+        {
+            using var reply = await server.PostAsync("sets", "sets?handler=Rule", ("title", "Odd"), (name, value));
+            Assert.Equal("/sets", reply.Headers.Location!.OriginalString);
+        }
+
+        using (await server.PostAsync("sets", "sets?handler=Rule", ("title", "Odd"), ("leastTempo", "128"), ("mostTempo", "120")))
+            Assert.Single(server.Get<SetStore>().List());
+        using var made = await server.PostAsync("sets", "sets?handler=Rule", ("title", "Even"), ("leastTempo", "120"), ("sort", "Length"));
+        Assert.Equal("/sets/2", made.Headers.Location!.OriginalString);
+        Assert.Equal("at least 120 BPM", server.Get<SetStore>().Get(2)!.Rule!.InWords);
+    }
+
+    private static List<long> ItemsIn(string page) => [.. Regex.Matches(page, "data-item=\"([0-9]+)\"").Select(match => long.Parse(match.Groups[1].Value, CultureInfo.InvariantCulture))];
 
     private static async Task<InProcessServer> StartAsync()
     {

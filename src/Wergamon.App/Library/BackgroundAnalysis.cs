@@ -169,7 +169,7 @@ public sealed class BackgroundAnalysis : BackgroundService
         WorkerReply reply;
         try
         {
-            reply = await AskWorkerAsync(path, priority).ConfigureAwait(false);
+            reply = await _workers.RunTwiceAsync(new AnalysisJob(path), priority, _stopping.Token).ConfigureAwait(false);
         }
         catch (OperationCanceledException)
         {
@@ -194,24 +194,6 @@ public sealed class BackgroundAnalysis : BackgroundService
             else
                 _logger.LogInformation("Copy {CopyId} changed during its analysis", copyId);
         });
-    }
-
-    /// <summary>A worker may be lost for other reasons; a file that costs two is to blame.</summary>
-    private async Task<WorkerReply> AskWorkerAsync(string path, WorkerPriority priority)
-    {
-        for (bool isSecond = false; ; isSecond = true)
-        {
-            try
-            {
-                return await _workers.RunAsync(new AnalysisJob(path), priority, null, _stopping.Token).ConfigureAwait(false);
-            }
-            catch (WorkerLostException lost)
-            {
-                _stopping.Token.ThrowIfCancellationRequested();
-                if (isSecond)
-                    return new FailureReply(lost.Message);
-            }
-        }
     }
 
     private static FileStamp? StampOf(string path) => new FileInfo(path) is { Exists: true } file ? FileStamp.Of(file) : null;

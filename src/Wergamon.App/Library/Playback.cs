@@ -11,7 +11,7 @@ using Wergamon.Core.Jobs;
 namespace Wergamon.App.Library;
 
 /// <summary>Plays any copy in a browser: formats that browsers cannot play are decoded to WAV by a worker, with playback and seeking from the start.</summary>
-public sealed class Playback
+public sealed class Playback(AppOptions options, WorkerPool workers)
 {
     /// <summary>Decoded files that are kept, since going back to the previous track is common; fewer when they are long.</summary>
     private const int MaxKept = 8;
@@ -20,16 +20,7 @@ public sealed class Playback
 
     private const int HeadLength = 40;
 
-    private readonly AppOptions _options;
-    private readonly WorkerPool _workers;
-    private readonly List<(string Key, string Path, Task Written)> _kept = [];
-
-    public Playback(AppOptions options, WorkerPool workers)
-    {
-        (_options, _workers) = (options, workers);
-        if (Directory.Exists(options.PlaybackFolder))
-            Directory.Delete(options.PlaybackFolder, recursive: true);
-    }
+    private readonly MadeFiles _kept = new(workers, options.PlaybackFolder, ".wav", MaxKept, MaxKeptBytes);
 
     /// <summary>The MIME type under which common browsers play a copy as it is; null when they do not.</summary>
     public static string? BrowserType(CopyRow copy) => FileFormats.Find(copy.FileFormat)?.BrowserType(copy.CodecName);
@@ -38,7 +29,7 @@ public sealed class Playback
     /// <exception cref="UnreadableAudioException">It cannot be decoded.</exception>
     public async Task<Stream> OpenAsync(CopyRow copy, CancellationToken cancellation)
     {
-        var (path, written) = Start(copy);
+        var (path, written) = _kept.Get(copy, output => new DecodeJob(copy.Path, output, copy.FrameCount));
         var head = new byte[HeadLength];
         while (true)
         {
@@ -52,54 +43,6 @@ public sealed class Playback
             }
 
             await Task.Delay(TimeSpan.FromMilliseconds(10), cancellation).ConfigureAwait(false);
-        }
-    }
-
-    private (string Path, Task Written) Start(CopyRow copy)
-    {
-        var key = string.Create(CultureInfo.InvariantCulture, $"{copy.Id} {copy.FileBytes} {File.GetLastWriteTimeUtc(copy.Path).Ticks}");
-        lock (_kept)
-        {
-            if (_kept.Find(sound => sound.Key == key) is { Path: not null, Written.IsFaulted: false } kept)
-                return (kept.Path, kept.Written);
-            Directory.CreateDirectory(_options.PlaybackFolder);
-            var path = Path.Combine(_options.PlaybackFolder, Guid.NewGuid().ToString("N") + ".wav");
-            var written = DecodeAsync(new DecodeJob(copy.Path, path, copy.FrameCount));
-            _kept.RemoveAll(sound => sound.Key == key);
-            _kept.Add((key, path, written));
-            DropOld();
-            return (path, written);
-        }
-    }
-
-    private void DropOld()
-    {
-        long bytes = _kept.Sum(BytesOf);
-        // The newest is what is wanted now.
-        foreach (var old in _kept.SkipLast(1).Where(sound => sound.Written.IsCompleted).ToList())
-        {
-            if (_kept.Count <= MaxKept && bytes <= MaxKeptBytes)
-                return;
-            bytes -= BytesOf(old);
-            // Whoever listens to it still has it open and can go on.
-            File.Delete(old.Path);
-            _kept.Remove(old);
-        }
-    }
-
-    private static long BytesOf((string Key, string Path, Task Written) sound) => File.Exists(sound.Path) ? new FileInfo(sound.Path).Length : 0;
-
-    private async Task DecodeAsync(DecodeJob job)
-    {
-        try
-        {
-            var reply = await _workers.RunAsync(job, WorkerPriority.HeardNow, null, CancellationToken.None).ConfigureAwait(false);
-            if (reply.Failure is { } failure)
-                throw new UnreadableAudioException(failure);
-        }
-        catch (WorkerLostException lost)
-        {
-            throw new UnreadableAudioException(lost.Message, lost);
         }
     }
 

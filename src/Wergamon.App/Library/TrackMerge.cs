@@ -23,6 +23,7 @@ internal static class TrackMerge
             """,
             tracks);
         connection.Execute("UPDATE OR IGNORE track_own SET track_id = @into WHERE track_id = @from", tracks);
+        connection.Execute("DELETE FROM track_mark WHERE track_id = @from AND seconds IN (SELECT seconds FROM track_mark WHERE track_id = @into)", tracks);
         connection.Execute("UPDATE track_mark SET track_id = @into WHERE track_id = @from", tracks);
         connection.Execute(
             """

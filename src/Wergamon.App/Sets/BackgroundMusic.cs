@@ -5,7 +5,6 @@ using Wergamon.App.Files;
 using Wergamon.App.Library;
 using Wergamon.App.Storage;
 using Wergamon.App.Workers;
-using Wergamon.Core.Jobs;
 
 namespace Wergamon.App.Sets;
 
@@ -19,12 +18,13 @@ public sealed class BackgroundMusic : BackgroundService
     private readonly Settings _settings;
     private readonly WorkerPool _workers;
     private readonly AllowedPaths _allowed;
+    private readonly MusicReader _music;
     private readonly BackgroundAnalysis _analysis;
     private readonly Channel<bool> _wakes = Channel.CreateBounded<bool>(new BoundedChannelOptions(1) { FullMode = BoundedChannelFullMode.DropWrite });
 
-    public BackgroundMusic(Database database, Settings settings, WorkerPool workers, AllowedPaths allowed, BackgroundAnalysis analysis)
+    public BackgroundMusic(Database database, Settings settings, WorkerPool workers, AllowedPaths allowed, MusicReader music, BackgroundAnalysis analysis)
     {
-        (_database, _settings, _workers, _allowed, _analysis) = (database, settings, workers, allowed, analysis);
+        (_database, _settings, _workers, _allowed, _music, _analysis) = (database, settings, workers, allowed, music, analysis);
         // What has just been read for its loudness is known to be readable.
         analysis.Changed += Wake;
     }
@@ -83,22 +83,9 @@ public sealed class BackgroundMusic : BackgroundService
 
     private async Task AnalyseAsync(long copyId, string path, CancellationToken cancellation)
     {
-        if (!_allowed.MayRead(path) || new FileInfo(path) is not { Exists: true } file)
+        if (!_allowed.MayRead(path) || !File.Exists(path))
             return;
-        var stamp = FileStamp.Of(file);
-        WorkerReply reply;
-        try
-        {
-            reply = await _workers.RunAsync(new MusicJob(path), WorkerPriority.Background, null, cancellation).ConfigureAwait(false);
-        }
-        catch (WorkerLostException lost)
-        {
-            reply = new FailureReply(lost.Message);
-        }
-
-        var analysis = (reply as MusicReply)?.Analysis;
-        if ((analysis is not null || reply.Failure is not null) && stamp == FileStamp.Of(new FileInfo(path)))
-            _database.Change(connection => MusicRows.Save(connection, copyId, analysis, reply.Failure));
+        await _music.ReadAsync(copyId, path, job => _workers.RunTwiceAsync(job, WorkerPriority.Background, cancellation)).ConfigureAwait(false);
     }
 
     private void Wake() => _wakes.Writer.TryWrite(true);

@@ -2,14 +2,12 @@ using System.Globalization;
 using Wergamon.App.Files;
 using Wergamon.App.Library;
 using Wergamon.App.Runs;
-using Wergamon.App.Storage;
 using Wergamon.App.Workers;
-using Wergamon.Core.Jobs;
 
 namespace Wergamon.App.Sets;
 
 /// <summary>Analyses the music of copies: tempo, key and what their energy is made of.</summary>
-public sealed class MusicHandler(WorkerPool workers, LibraryQueries library, AllowedPaths allowed, Database database) : IItemHandler
+public sealed class MusicHandler(WorkerPool workers, LibraryQueries library, AllowedPaths allowed, MusicReader music) : IItemHandler
 {
     /// <summary>Names the items, and the runs that they make up.</summary>
     public const string ItemKind = "music";
@@ -21,16 +19,11 @@ public sealed class MusicHandler(WorkerPool workers, LibraryQueries library, All
         var spec = MusicSpec.Of(item);
         if (library.Copy(spec.CopyId) is not { IsMissing: false } copy || !allowed.MayRead(copy.Path))
             return ItemOutcome.Skipped("This file is missing or in the trash.");
-        var stamp = FileStamp.Of(new FileInfo(copy.Path));
-        var reply = await workers.RunAsync(
-            new MusicJob(copy.Path), WorkerPriority.AskedFor, progress => context.Report(progress.Total > 0 ? Math.Min(1, (double)progress.Done / progress.Total) : 0), cancellation).ConfigureAwait(false);
-        var analysis = (reply as MusicReply)?.Analysis;
-        if (analysis is null && reply.Failure is null)
-            throw new OperationCanceledException(cancellation);
-        if (stamp != FileStamp.Of(new FileInfo(copy.Path)))
-            return ItemOutcome.Failed("The file changed while it was read. Scan its folder, then analyse it again.");
-        database.Change(connection => MusicRows.Save(connection, copy.Id, analysis, reply.Failure));
-        return analysis is null ? ItemOutcome.Failed(reply.Failure!) : ItemOutcome.Done(MusicResult.Of(analysis).ToJson());
+        var reading = await music.ReadAsync(copy.Id, copy.Path, job => workers.RunAsync(
+            job, WorkerPriority.AskedFor, progress => context.Report(progress.Total > 0 ? Math.Min(1, (double)progress.Done / progress.Total) : 0), cancellation)).ConfigureAwait(false);
+        return reading is null ? ItemOutcome.Failed("The file changed while it was read. Scan its folder, then analyse it again.")
+            : reading.Analysis is { } analysis ? ItemOutcome.Done(MusicResult.Of(analysis).ToJson())
+            : ItemOutcome.Failed(reading.Failure!);
     }
 
     public ItemDescription Describe(RunItemRow item) => new("Analysing", "Analysed")

@@ -40,12 +40,10 @@ public sealed class MusicSets(Database database, SetStore store, TrackList list,
     {
         if (store.Get(id) is not { } set)
             return null;
-        var (scale, notation) = (Scale(), Notation);
         var lines = new List<SetLine>();
         var start = TimeSpan.Zero;
-        foreach (var (item, track) in set.Rule is { } rule ? Matching(rule, scale, notation) : store.Lines(id))
+        foreach (var (item, track) in set.Rule is { } rule ? Matching(rule) : Lines(id))
         {
-            Complete(track, scale, notation);
             lines.Add(new SetLine(item, track, start, lines.Count == 0 ? null : Transition.Between(lines[^1].Track.Figures, track.Figures)));
             start += track.Length + TimeSpan.FromMilliseconds(set.GapMs - Math.Min(set.CrossfadeMs, track.LengthMs));
         }
@@ -54,13 +52,7 @@ public sealed class MusicSets(Database database, SetStore store, TrackList list,
     }
 
     /// <summary>A track as sets know it; null when it is not in the library.</summary>
-    public SetTrack? Track(long trackId)
-    {
-        if (store.Tracks("l.track_id = @trackId", new { trackId }).FirstOrDefault() is not { } track)
-            return null;
-        Complete(track, Scale(), Notation);
-        return track;
-    }
+    public SetTrack? Track(long trackId) => Tracks("l.track_id = @trackId", new { trackId }).FirstOrDefault();
 
     public MusicDetail? Detail(long trackId)
     {
@@ -80,16 +72,17 @@ public sealed class MusicSets(Database database, SetStore store, TrackList list,
     }
 
     /// <summary>Appends tracks; those that are in the set already are left out unless they are wanted again.</summary>
-    /// <returns>How many were added, and how many were in it already.</returns>
-    public (int Added, int Known) Add(long id, IReadOnlyCollection<long> trackIds, long? before = null, bool isAgain = false)
+    /// <returns>How many were added, and which were in it already.</returns>
+    public (int Added, IReadOnlyList<long> Known) Add(long id, IReadOnlyCollection<long> trackIds, long? before = null, bool isAgain = false)
     {
-        int added = 0, known = 0;
+        int added = 0;
+        IReadOnlyList<long> known = [];
         store.Change(id, trackIds.Count == 1 ? "one track added" : $"{trackIds.Count:N0} tracks added", items =>
         {
             var there = items.Select(item => item.TrackId).OfType<long>().ToHashSet();
-            var tracks = store.Tracks("l.track_id IN (SELECT value FROM json_each(@list))", new { list = "[" + string.Join(',', trackIds) + "]" }).Select(track => track.TrackId).ToHashSet();
-            var fresh = trackIds.Where(track => tracks.Contains(track) && (there.Add(track) || isAgain)).Select(track => new SetItem(0, track)).ToList();
-            (added, known) = (fresh.Count, trackIds.Count - fresh.Count);
+            var asked = store.Existing(trackIds);
+            var fresh = asked.Where(track => isAgain || !there.Contains(track)).Select(track => new SetItem(0, track)).ToList();
+            (added, known) = (fresh.Count, isAgain ? [] : [.. asked.Where(there.Contains)]);
             int place = before is { } item ? items.TakeWhile(each => each.Id != item).Count() : items.Count;
             return [.. items.Take(place), .. fresh, .. items.Skip(place)];
         });
@@ -113,11 +106,7 @@ public sealed class MusicSets(Database database, SetStore store, TrackList list,
 
     public void Sort(long id, IReadOnlySet<long> picked, SetSort by, bool isDescending)
     {
-        var (scale, notation) = (Scale(), Notation);
-        var lines = store.Lines(id).ToDictionary(line => line.ItemId, line => line.Track);
-        foreach (var track in lines.Values)
-            Complete(track, scale, notation);
-        var keys = lines.ToDictionary(line => line.Key, line => KeyOf(line.Value, by));
+        var keys = Lines(id).ToDictionary(line => line.ItemId, line => KeyOf(line.Track, by));
         Arrange(id, $"sorted by {by.ToString().ToLowerInvariant()}", order =>
             Ordering.Sort(order, picked, item => keys.GetValueOrDefault(item), StringComparer.Ordinal, isDescending));
     }
@@ -129,13 +118,10 @@ public sealed class MusicSets(Database database, SetStore store, TrackList list,
     {
         var figures = place.Track.Figures;
         var there = view.Lines.Select(line => line.Track.TrackId).ToHashSet();
-        var (scale, notation) = (Scale(), Notation);
         if (figures.Tempo is not { } tempo)
             return [];
         double low = tempo * (1 - NextTrack.TempoRange / 100), high = tempo * (1 + NextTrack.TempoRange / 100);
-        var near = store.Tracks($"{SetStore.TempoBetween} AND NOT l.is_missing ORDER BY ABS(COALESCE(o.tempo, m.tempo, l.tempo) - @tempo) LIMIT @MaxCompared", new { low, high, tempo, MaxCompared });
-        foreach (var track in near)
-            Complete(track, scale, notation);
+        var near = Tracks($"{SetStore.TempoBetween} AND NOT l.is_missing ORDER BY ABS(COALESCE(o.tempo, m.tempo, l.tempo) - @tempo) LIMIT @MaxCompared", new { low, high, tempo, MaxCompared });
         return [.. near.Where(track => !there.Contains(track.TrackId)).Select(track => (track, Cost: NextTrack.Cost(figures, track.Figures))).Where(each => each.Cost is not null)
             .OrderBy(each => each.Cost).ThenBy(each => each.track.TrackId).Take(MaxProposals).Select(each => each.track)];
     }
@@ -167,7 +153,7 @@ public sealed class MusicSets(Database database, SetStore store, TrackList list,
     }
 
     /// <summary>The tracks that a rule asks for, in its order; the number of a track stands for its place.</summary>
-    private List<(long ItemId, SetTrack Track)> Matching(SetRule rule, EnergyScale scale, KeyNotation notation)
+    private List<(long ItemId, SetTrack Track)> Matching(SetRule rule)
     {
         var conditions = new List<string> { "NOT l.is_missing" };
         string? found = null;
@@ -184,9 +170,7 @@ public sealed class MusicSets(Database database, SetStore store, TrackList list,
         long? since = rule.AddedSince(time.GetLocalNow())?.ToUnixTimeMilliseconds();
         if (since is not null)
             conditions.Add("l.added_at >= @since");
-        var tracks = store.Tracks(string.Join(" AND ", conditions), new { found, rule.LeastRating, low = rule.LeastTempo ?? 0, high = rule.MostTempo ?? double.MaxValue, since });
-        foreach (var track in tracks)
-            Complete(track, scale, notation);
+        var tracks = Tracks(string.Join(" AND ", conditions), new { found, rule.LeastRating, low = rule.LeastTempo ?? 0, high = rule.MostTempo ?? double.MaxValue, since });
         var byId = tracks.Where(track => rule.Fits(track.Figures)).ToDictionary(track => track.TrackId);
         var order = Ordering.Sort([.. byId.Keys.Order()], new HashSet<long>(), id => KeyOf(byId[id], rule.Sort), StringComparer.Ordinal, rule.IsDescending);
         return [.. order.Select(id => (id, byId[id]))];
@@ -205,11 +189,30 @@ public sealed class MusicSets(Database database, SetStore store, TrackList list,
         return known.Scale;
     }
 
-    /// <summary>Adds what does not stand in the track's own rows.</summary>
-    private static void Complete(SetTrack track, EnergyScale scale, KeyNotation notation)
+    private List<(long ItemId, SetTrack Track)> Lines(long id)
     {
-        track.Notation = notation;
-        track.MeasuredEnergy = track is { Loudness: { } loudness, Onsets: { } onsets, Brightness: { } brightness } ? scale.Of(new EnergyFacts(loudness, onsets, brightness)) : null;
+        var lines = store.Lines(id);
+        Complete(lines.Select(line => line.Track));
+        return lines;
+    }
+
+    /// <param name="condition">As <see cref="SetStore.Tracks"/> takes it.</param>
+    private List<SetTrack> Tracks(string condition, object parameters)
+    {
+        var tracks = store.Tracks(condition, parameters);
+        Complete(tracks);
+        return tracks;
+    }
+
+    /// <summary>Adds what does not stand in a track's own rows.</summary>
+    private void Complete(IEnumerable<SetTrack> tracks)
+    {
+        var (scale, notation) = (Scale(), Notation);
+        foreach (var track in tracks)
+        {
+            track.Notation = notation;
+            track.MeasuredEnergy = track is { Loudness: { } loudness, Onsets: { } onsets, Brightness: { } brightness } ? scale.Of(new EnergyFacts(loudness, onsets, brightness)) : null;
+        }
     }
 
     private void Arrange(long id, string title, Func<IReadOnlyList<long>, IReadOnlyList<long>> arrange) => store.Change(id, title, items =>

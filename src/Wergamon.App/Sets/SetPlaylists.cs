@@ -28,7 +28,8 @@ public sealed class SetPlaylists(Database database, SetStore store, MusicSets se
     /// <param name="title">For a list that has none. A number is appended where it is taken.</param>
     public ImportedSet Import(Playlist playlist, string title)
     {
-        var matching = new PlaylistMatching(Files());
+        var files = Files();
+        var matching = new PlaylistMatching(files);
         var entries = playlist.Entries.Select(entry => (Entry: entry, Track: matching.Find(entry))).ToList();
         var found = entries.Select(each => each.Track).OfType<long>().ToList();
         var missing = entries.Where(each => each.Track is null).Select(each => each.Entry).ToList();
@@ -38,10 +39,11 @@ public sealed class SetPlaylists(Database database, SetStore store, MusicSets se
         sets.Add(id, found);
         if (playlist.Gap > TimeSpan.Zero)
             store.SetSpacing(id, (long)playlist.Gap.TotalMilliseconds, 0);
+        var lengths = files.ToLookup(file => file.TrackId).ToDictionary(file => file.Key, file => file.Max(each => each.Length));
         foreach (var (entry, track) in entries.Where(each => each.Entry.Marks.Count > 0 && each.Track is not null).DistinctBy(each => each.Track))
         {
             if (notes.Marks(track!.Value).Count == 0)
-                notes.AddMarks(track.Value, entry.Marks.Select(mark => (mark.Seconds, mark.Title)));
+                notes.AddMarks(track.Value, entry.Marks.Where(mark => mark.Seconds <= lengths[track.Value].TotalSeconds).Select(mark => (mark.Seconds, mark.Title)));
         }
 
         return new ImportedSet(id, found.Distinct().Count(), missing);

@@ -2,6 +2,7 @@ using System.Data;
 using System.Globalization;
 using System.Text.Json;
 using Dapper;
+using Microsoft.Data.Sqlite;
 using Wergamon.App.Library;
 using Wergamon.App.Storage;
 
@@ -59,8 +60,7 @@ public sealed class SetStore(Database database, TrackLines trackLines, TimeProvi
 
     public SetRow? Get(long id)
     {
-        trackLines.RefreshForPage();
-        using var connection = database.Open();
+        using var connection = OpenCurrent();
         return connection.QueryFirstOrDefault<SetRow>(SetSelect + " WHERE s.id = @id GROUP BY s.id", new { id });
     }
 
@@ -120,7 +120,7 @@ public sealed class SetStore(Database database, TrackLines trackLines, TimeProvi
     /// <summary>The tracks of a set in order, each with its item; places whose track has gone say what was there.</summary>
     internal List<(long ItemId, SetTrack Track)> Lines(long setId)
     {
-        using var connection = database.Open();
+        using var connection = OpenCurrent();
         var there = connection.Query<long, long, SetTrack, (long Position, long ItemId, SetTrack Track)>(
             $"SELECT i.id, i.position, {TrackColumns} FROM set_item i JOIN track_line l ON l.track_id = i.track_id {TrackJoins} WHERE i.set_id = @setId",
             (item, position, track) => (position, item, track), new { setId }, splitOn: "position,track_id");
@@ -135,6 +135,15 @@ public sealed class SetStore(Database database, TrackLines trackLines, TimeProvi
         return [.. there.Concat(gone).OrderBy(line => line.Position).Select(line => (line.ItemId, line.Track))];
     }
 
+    /// <summary>Those of the tracks that are in the library, each once, in the order given.</summary>
+    internal IReadOnlyList<long> Existing(IEnumerable<long> trackIds)
+    {
+        using var connection = OpenCurrent();
+        var asked = trackIds.Distinct().ToList();
+        var there = connection.Query<long>("SELECT track_id FROM track_line WHERE track_id IN (SELECT value FROM json_each(@list))", new { list = ListOf(asked) }).ToHashSet();
+        return [.. asked.Where(there.Contains)];
+    }
+
     /// <summary>The artist at each place of a set.</summary>
     internal Dictionary<long, string> Artists(long setId)
     {
@@ -147,7 +156,7 @@ public sealed class SetStore(Database database, TrackLines trackLines, TimeProvi
     /// <param name="condition">In terms of l (the line), o (the person's own figures) and m (the measured ones).</param>
     internal List<SetTrack> Tracks(string condition, object parameters)
     {
-        using var connection = database.Open();
+        using var connection = OpenCurrent();
         return connection.Query<SetTrack>($"SELECT {TrackColumns} FROM track_line l {TrackJoins} WHERE {condition}", parameters).AsList();
     }
 
@@ -212,6 +221,13 @@ public sealed class SetStore(Database database, TrackLines trackLines, TimeProvi
             "INSERT INTO set_item (id, set_id, position, track_id) VALUES (@id, @setId, @position, @TrackId)",
             after.Select((item, position) => (item, position)).Where(each => !known.Contains(each.item.Id))
                 .Select(each => new { id = each.item.Id == 0 ? (long?)null : each.item.Id, setId, each.position, each.item.TrackId }).ToList());
+    }
+
+    /// <summary>Opens the database with the lines of all tracks brought up to date.</summary>
+    private SqliteConnection OpenCurrent()
+    {
+        trackLines.RefreshForPage();
+        return database.Open();
     }
 
     private static string ListOf(IEnumerable<long> numbers) => "[" + string.Join(',', numbers) + "]";

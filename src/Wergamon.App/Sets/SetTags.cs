@@ -1,4 +1,5 @@
 using System.Globalization;
+using Wergamon.Core.Formats.Opus;
 using Wergamon.Core.Music;
 using Wergamon.Core.Tags;
 
@@ -25,8 +26,6 @@ public sealed record SetTagChoice
 /// <summary>Figures, words and marks of tracks as fields of tags. What is not known leaves a field as it is.</summary>
 public static class SetTags
 {
-    private const string OpusCodec = "Opus";
-
     /// <param name="held">The tags of the copy now.</param>
     public static IReadOnlyList<TagField> Of(SetTrack track, IEnumerable<TrackMark> marks, TagSet held, SetTagChoice choice, KeyNotation notation, CommentScheme scheme)
     {
@@ -40,7 +39,7 @@ public static class SetTags
         if (choice.Marks && marks.Select(mark => new ChapterMark(TimeSpan.FromMilliseconds(Math.Round(1000 * mark.Seconds)), mark.Title).ToString()).ToList() is { Count: > 0 } chapters)
             fields.Add(new TagField(FieldNames.Chapters, chapters));
         if (choice.Loudness && track is { Loudness: { } loudness, TruePeak: { } peak })
-            fields.AddRange(LoudnessFields.Of(loudness, peak, track.CodecName == OpusCodec));
+            fields.AddRange(LoudnessFields.Of(loudness, peak, track.CodecName == OpusFormat.Instance.Name));
         if (choice.Comment && CommentOf(track, held, fields, scheme) is { Length: > 0 } comment)
             fields.Add(new TagField(FieldNames.Comment, [comment]));
         return fields;

@@ -84,6 +84,25 @@ public sealed class WorkerPool : IDisposable
         return reply is CancelledReply ? throw new OperationCanceledException(cancellation) : reply;
     }
 
+    /// <summary>The same for work that nobody watches: a worker may be lost for other reasons, so a file that costs two is to blame.</summary>
+    /// <exception cref="OperationCanceledException">The job was cancelled, or the server ends.</exception>
+    public async Task<WorkerReply> RunTwiceAsync(WorkerJob job, WorkerPriority priority, CancellationToken cancellation)
+    {
+        for (bool isSecond = false; ; isSecond = true)
+        {
+            try
+            {
+                return await RunAsync(job, priority, null, cancellation).ConfigureAwait(false);
+            }
+            catch (WorkerLostException lost)
+            {
+                cancellation.ThrowIfCancellationRequested();
+                if (isSecond)
+                    return new FailureReply(lost.Message);
+            }
+        }
+    }
+
     /// <summary>Keeps background jobs from starting until the result is disposed of.</summary>
     public IDisposable HoldBackground()
     {

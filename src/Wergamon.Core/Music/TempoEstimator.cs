@@ -14,7 +14,7 @@ internal sealed class TempoEstimator
     /// <summary>Middle and width, in octaves, of the preference for moderate tempos.</summary>
     private const double UsualBeats = 118, UsualWidth = 0.9;
 
-    private const double StretchSeconds = 12;
+    private const double StretchSeconds = 12, StretchStepSeconds = 6;
 
     /// <summary>Tempos at which the same beats can be counted otherwise.</summary>
     private static readonly double[] Ratios = [0.5, 2, 2 / 3.0, 1.5, 1 / 3.0, 3];
@@ -33,6 +33,9 @@ internal sealed class TempoEstimator
 
     /// <summary>Share by which stretches may differ in a steady piece.</summary>
     private const double SteadyShare = 0.012;
+
+    /// <summary>The same without clear attacks: what swells tells the time of a beat to a tenth of a second, so stretches are longer and differ more.</summary>
+    private const double SoftSteadyShare = 0.03, SoftStretchSeconds = 20;
 
     private readonly float[] _sudden;
     private readonly float[] _strengths;
@@ -77,13 +80,11 @@ internal sealed class TempoEstimator
         double rough = candidates[0].Beats;
         // Sudden attacks tell the time best where they keep to the beat.
         var whole = WholePulse(_sudden, rough);
-        if (whole.Share < ClearShare)
-            whole = WholePulse(_mainlySoft, rough);
-        else
-            whole = (Fitted(whole.Beats), whole.Share);
-        var stretches = Stretches(whole.Beats);
+        bool isClear = whole.Share >= ClearShare;
+        whole = isClear ? (Fitted(whole.Beats), whole.Share) : WholePulse(_mainlySoft, rough);
+        var stretches = isClear ? Stretches(_strengths, StretchSeconds, whole.Beats) : Stretches(_mainlySoft, SoftStretchSeconds, whole.Beats);
         double beats = whole.Beats, lowest = beats, highest = beats;
-        if (stretches.Count > 2 && stretches[^1] / stretches[0] - 1 > SteadyShare)
+        if (stretches.Count > 2 && stretches[^1] / stretches[0] - 1 > (isClear ? SteadyShare : SoftSteadyShare))
         {
             (lowest, highest) = (stretches[0], stretches[^1]);
             beats = stretches[stretches.Count / 2];
@@ -292,13 +293,13 @@ internal sealed class TempoEstimator
     }
 
     /// <summary>Tempos of stretches in which the beat can be heard, in order of size.</summary>
-    private List<double> Stretches(double beats)
+    private List<double> Stretches(float[] strengths, double seconds, double beats)
     {
-        int stretch = (int)(StretchSeconds * _rate);
+        int stretch = (int)(seconds * _rate);
         var found = new List<double>();
-        for (int start = 0; start + stretch <= _strengths.Length; start += stretch / 2)
+        for (int start = 0; start + stretch <= strengths.Length; start += (int)(StretchStepSeconds * _rate))
         {
-            var (local, share) = Pulse(_strengths, start, stretch, beats, 0.12);
+            var (local, share) = Pulse(strengths, start, stretch, beats, 0.12);
             if (share > 0.12)
                 found.Add(local);
         }

@@ -42,9 +42,16 @@ internal static class AudioEndpoints
         if (columns is < 1 or > MaxColumns || !double.IsFinite(from) || !double.IsFinite(to) || to <= from || Math.Max(Math.Abs(from), Math.Abs(to)) > MaxSeconds)
             return Results.BadRequest();
         context.Response.Headers.CacheControl = "no-cache";
-        return Find(library, allowed, id) is { IsMissing: false } copy && await waveforms.ReadAsync(copy, from, to, columns, context.RequestAborted) is { } stretch
-            ? Results.Bytes(stretch, "application/octet-stream")
-            : Results.NotFound();
+        if (Find(library, allowed, id) is not { IsMissing: false } copy)
+            return Results.NotFound();
+        try
+        {
+            return Results.Bytes(await waveforms.ReadAsync(copy, from, to, columns, context.RequestAborted), "application/octet-stream");
+        }
+        catch (UnreadableAudioException failure)
+        {
+            return Unreadable(failure);
+        }
     }
 
     /// <summary>Formats that browsers play are sent as they are; anything else is decoded to WAV.</summary>
@@ -60,9 +67,11 @@ internal static class AudioEndpoints
         }
         catch (UnreadableAudioException failure)
         {
-            return Results.Text(failure.Message, statusCode: StatusCodes.Status415UnsupportedMediaType);
+            return Unreadable(failure);
         }
     }
+
+    private static IResult Unreadable(UnreadableAudioException failure) => Results.Text(failure.Message, statusCode: StatusCodes.Status415UnsupportedMediaType);
 
     /// <summary>Streams the finished files of a run in track order, stored without compression.</summary>
     private static async Task<IResult> Zip(long id, RunStore runs, AllowedPaths allowed, HttpContext context)

@@ -54,6 +54,15 @@ public sealed class InstrumentTests
         Assert.InRange(tempo.Highest, 108, 114);
     }
 
+    [Fact]
+    public void A_drift_of_strings_without_drums_is_told()
+    {
+        var tempo = Analyse(StringsAlone(beat => 84 + 12 * Math.Min(1, beat / 64), 96).Render(Rate)).Tempo!;
+        Assert.False(tempo.IsSteady);
+        Assert.InRange(tempo.Lowest, 82, 89);
+        Assert.InRange(tempo.Highest, 92, 98);
+    }
+
     /// <summary>Half a minute of organ, then drums, then the organ alone: both changes on the beat, and none within.</summary>
     [Fact]
     public void Strong_changes_of_the_sound_are_where_drums_come_and_go()
@@ -187,11 +196,13 @@ public sealed class InstrumentTests
         return score;
     }
 
-    private static Score StringsAlone(double tempo)
+    private static Score StringsAlone(double tempo) => StringsAlone(_ => tempo, 56);
+
+    private static Score StringsAlone(Func<double, double> tempoAt, int beats)
     {
-        var score = new Score(tempo).Instrument(0, Strings).Instrument(1, Strings);
+        var score = new Score(tempoAt).Instrument(0, Strings).Instrument(1, Strings);
         int[] chords = [0, 3, 4, 0], tune = [4, 5, 4, 2, 1, 2, 4, 0];
-        for (int beat = 0; beat < 56; beat++)
+        for (int beat = 0; beat < beats; beat++)
         {
             int root = MinorScale[chords[beat / 4 % 4]];
             if (beat % 2 == 0)

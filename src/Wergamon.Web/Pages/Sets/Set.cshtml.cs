@@ -67,7 +67,7 @@ public sealed class SetModel(SetStore store, MusicSets sets, TrackNotes notes, S
     public IActionResult OnGet(long id, long? at) => Load(id, at) ? Page() : NotFound();
 
     /// <summary>Rows further down, when they come into view.</summary>
-    public IActionResult OnGetPart(long id, int part, long? at) => Load(id, at) ? Partial("_Rows", (this, part)) : NotFound();
+    public IActionResult OnGetPart(long id, int part, long? at) => LoadLines(id, at) ? Partial("_Rows", (this, part)) : NotFound();
 
     public IActionResult OnGetPlaylist(long id, string? format)
     {
@@ -82,11 +82,10 @@ public sealed class SetModel(SetStore store, MusicSets sets, TrackNotes notes, S
     public IActionResult OnPostAdd(long id, PickedTracks picked)
     {
         var (tracks, _) = picked.In(library, parts);
-        var before = sets.View(id)?.Lines.Select(line => line.Track.TrackId).ToHashSet() ?? [];
         var (added, known) = sets.Add(id, tracks);
-        Message = Told(added, known);
-        if (known > 0 && store.Get(id) is not null && tracks.Count <= MaxAgain)
-            Again = string.Join(',', tracks.Where(before.Contains));
+        Message = Told(added, known.Count);
+        if (known.Count is > 0 and <= MaxAgain)
+            Again = string.Join(',', known);
         return RedirectToPage(new { id });
     }
 
@@ -251,18 +250,27 @@ public sealed class SetModel(SetStore store, MusicSets sets, TrackNotes notes, S
 
     private IActionResult Shown(long id, long? at) => Load(id, at) ? Page() : NotFound();
 
-    private bool Load(long id, long? at)
+    private bool LoadLines(long id, long? at)
     {
         if (sets.View(id) is not { } view)
             return false;
-        (View, Sets) = (view, store.List());
+        View = view;
         Place = view.Lines.FirstOrDefault(line => line.ItemId == at);
-        if (Place is not null && view.Set.Rule is null)
-            Next = sets.NextAfter(view, Place);
-        _shown = [0, .. (ShownParts ?? "").Split(',').Select(part => int.TryParse(part, out int number) ? number : 0)];
-        if (Place is not null)
-            _shown.Add(view.Lines.TakeWhile(line => line.ItemId != at).Count() / PartSize);
         Marks = notes.Marks(view.Lines.Select(line => line.Track.TrackId));
+        return true;
+    }
+
+    private bool Load(long id, long? at)
+    {
+        if (!LoadLines(id, at))
+            return false;
+        Sets = store.List();
+        _shown = [0, .. (ShownParts ?? "").Split(',').Select(part => int.TryParse(part, out int number) ? number : 0)];
+        if (Place is null)
+            return true;
+        _shown.Add(View.Lines.TakeWhile(line => line.ItemId != at).Count() / PartSize);
+        if (Rule is null)
+            Next = sets.NextAfter(View, Place);
         return true;
     }
 

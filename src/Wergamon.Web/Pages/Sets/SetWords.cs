@@ -55,7 +55,7 @@ internal static class SetWords
         double seconds = 0;
         foreach (var part in parts)
         {
-            if (!double.TryParse(part, NumberStyles.AllowDecimalPoint, CultureInfo.InvariantCulture, out double number) || parts.Length > 3)
+            if (!double.TryParse(part, NumberStyles.AllowDecimalPoint, CultureInfo.InvariantCulture, out double number) || !double.IsFinite(number) || parts.Length > 3)
                 return null;
             seconds = 60 * seconds + number;
         }

@@ -56,7 +56,7 @@ public sealed class TrackModel(MusicSets sets, TrackNotes notes, LibraryQueries 
             notes.SetBeat(id, FirstBeat(beat, grid.Period));
         else if (by is { } shift && Math.Abs(shift) <= MaxShiftSeconds)
             notes.SetBeat(id, FirstBeat(grid.FirstBeat + (isInBeats ? shift * grid.Period : shift), grid.Period));
-        else
+        else if (seconds is null && by is null)
             notes.SetBeat(id, null);
     });
 

@@ -4,7 +4,8 @@ import { nowPlaying, playFrom } from "./player.js";
 
 const FULL = 127, LEAST_S = 0.2, LEAST_BEAT_PX = 7, EDGE_PX = 12, LABEL_PX = 90;
 
-const page = () => document.getElementById("beats");
+// A track whose file is missing has no waveform.
+const page = () => document.querySelector("#beats:has([data-beat-canvas])");
 const view = { from: 0, to: 1, place: 0, stretch: null, of: null };
 
 /** The place that is chosen, in seconds. */
@@ -14,7 +15,7 @@ let sent = Promise.resolve();
 
 /** Sends a change of the track; the answer is the page anew. */
 export function postToBeats(handler, values) {
-  sent = sent.then(() => window.htmx.ajax("POST", `${page().dataset.beats}handler=${handler}`, {
+  sent = sent.then(() => window.htmx.ajax("POST", `${document.getElementById("beats").dataset.beats}handler=${handler}`, {
     target: "#beats", select: "#beats", swap: "morph:outerHTML",
     values: { __RequestVerificationToken: document.querySelector("[data-set-form] input[name=__RequestVerificationToken]").value, ...values },
   })).catch(() => {});
@@ -212,13 +213,13 @@ export function watchBeats() {
     event.stopPropagation();
   }, true);
   document.addEventListener("click", (event) => {
-    if (!page()) return;
-    const button = event.target.closest?.("button");
+    const button = event.target.closest?.("#beats button");
     if (!button) return;
     const { beatZoom, beatDo, beatGo } = button.dataset;
+    if (beatDo) postToBeats(beatDo, Object.fromEntries(new URLSearchParams(button.dataset.with ?? "")));
+    if (!page()) return;
     if (beatZoom === "whole") show(0, length());
     else if (beatZoom) zoom(Number(beatZoom), view.place);
-    if (beatDo) postToBeats(beatDo, Object.fromEntries(new URLSearchParams(button.dataset.with ?? "")));
     if (beatGo) go(Number(beatGo));
     if ("beatMark" in button.dataset) postToBeats("Mark", { at: view.place.toFixed(3), snap: snap() });
     if ("beatHere" in button.dataset) postToBeats("Beat", { seconds: view.place.toFixed(4) });

@@ -1,4 +1,5 @@
 // Keys: / find, g + letter to a station, j and k through rows, x pick, Enter open, Space play, ? the list.
+import { bringBelow } from "./below.js";
 import { listenKey } from "./listen.js";
 
 const GO_WAIT_MS = 1500;
@@ -11,6 +12,7 @@ function move(step) {
   const all = rows();
   if (all.length === 0) return;
   const at = all.indexOf(currentRow());
+  if (at >= 0 && at === all.length - 1 && step > 0 && bringBelow(all[at])) return;
   const next = at < 0 ? (step > 0 ? 0 : all.length - 1) : Math.min(all.length - 1, Math.max(0, at + step));
   all[next].focus();
   all[next].scrollIntoView({ block: "nearest" });

@@ -1,4 +1,5 @@
 // Plays a copy at the foot of the page; the same button stops it. Seeks in the waveform.
+import { bringBelow } from "./below.js";
 import { drawWaveform, fetchWaveform } from "./waveform.js";
 
 const STEP_S = 10, JOINT_S = 10;
@@ -71,12 +72,12 @@ export function watchPlayer() {
     start({ dataset: { play: address, title: name } });
     sound.addEventListener("loadedmetadata", () => go(seconds), { once: true });
   };
-  // Hearing how one ends and the next begins: that stops by itself.
-  let stopAt = null;
+  // Hearing how one ends and the next begins stops by itself, unless the person goes elsewhere.
+  let joint = null;
   const hearJoint = () => {
     if (!length() || !neighbour(1)) return;
     go(length() - JOINT_S);
-    stopAt = JOINT_S;
+    joint = { from: playing, to: neighbour(1).dataset.play };
     if (sound.paused) sound.play().catch((failure) => failed(title.textContent, failure));
   };
   // The next or previous button in view.
@@ -116,25 +117,26 @@ export function watchPlayer() {
   });
   player.addEventListener("player-back", () => go(sound.currentTime - STEP_S));
   player.addEventListener("player-on", () => go(sound.currentTime + STEP_S));
+  const isBelowToCome = () => buttons().at(-1)?.dataset.play === playing && bringBelow(buttons().at(-1));
   const startNeighbour = (step) => {
-    stopAt = null;
     const next = neighbour(step);
     if (next) start(next);
+    else if (step > 0 && isBelowToCome()) document.body.addEventListener("htmx:afterSettle", () => startNeighbour(step), { once: true });
   };
   player.addEventListener("player-joint", hearJoint);
   player.addEventListener("player-next", () => startNeighbour(1));
   player.addEventListener("player-before", () => startNeighbour(-1));
   sound.addEventListener("timeupdate", () => {
-    if (stopAt === null || sound.currentTime < stopAt || sound.currentTime > length() - JOINT_S - 1) return;
-    stopAt = null;
+    if (joint && playing !== joint.from && playing !== joint.to) joint = null;
+    if (!joint || playing !== joint.to || sound.currentTime < JOINT_S) return;
+    joint = null;
     sound.pause();
   });
   ["timeupdate", "durationchange", "seeked"].forEach((name) => sound.addEventListener(name, draw));
   ["play", "pause"].forEach((name) => sound.addEventListener(name, show));
   sound.addEventListener("ended", () => {
-    const next = neighbour(1);
-    stop();
-    if (next) start(next);
+    if (neighbour(1) || isBelowToCome()) startNeighbour(1);
+    else stop();
   });
   addEventListener("resize", draw);
   document.body.addEventListener("htmx:afterSettle", show);
