@@ -59,6 +59,14 @@ public sealed record AppOptions
 
     public string PlaybackFolder => Path.Combine(DataFolder, "playback");
 
+    /// <summary>Tracks that are ready for a disc that is not written yet.</summary>
+    public string BurnSpoolFolder => Path.Combine(DataFolder, "burn-spool");
+
+    /// <summary>Discs that the simulated burners have written.</summary>
+    public string BurnedFolder => Path.Combine(DataFolder, "burned");
+
+    public string DeliveredFolder => Path.Combine(DataFolder, "delivered");
+
     public string RippedFolder => Path.Combine(DataFolder, "ripped");
 
     public string ConvertedFolder => Path.Combine(DataFolder, "converted");

@@ -1,5 +1,6 @@
 using Microsoft.Extensions.DependencyInjection;
 using Wergamon.App.Convert;
+using Wergamon.App.Deliver;
 using Wergamon.App.Files;
 using Wergamon.App.Intake;
 using Wergamon.App.Library;
@@ -80,6 +81,17 @@ public static class AppServices
         .AddSingleton<MusicReader>()
         .AddSingleton<BackgroundMusic>()
         .AddSingleton<IItemHandler, MusicHandler>()
+        .AddSingleton<DeliveryStore>()
+        .AddSingleton<BurnerBay>()
+        .AddSingleton<BurnSpool>()
+        .AddSingleton<BurnedTracks>()
+        .AddSingleton<AudioDiscs>()
+        .AddSingleton<BurnEndHandler>()
+        .AddSingleton<IItemHandler, BurnTrackHandler>()
+        .AddSingleton<IItemHandler, BurnDiscHandler>()
+        .AddSingleton<IItemHandler, BurnCheckHandler>()
+        .AddSingleton<IItemHandler, BurnImageHandler>()
+        .AddSingleton<IItemHandler>(provider => provider.GetRequiredService<BurnEndHandler>())
         .AddSingleton<Signals>()
         .AddSingleton<Settings>()
         .AddSingleton<UploadBatches>()
@@ -108,6 +120,7 @@ public static class AppServices
         .AddHostedService(provider => provider.GetRequiredService<Comparisons>())
         .AddHostedService(provider => provider.GetRequiredService<BackgroundMusic>())
         .AddHostedService<SpoolCheck>()
+        .AddHostedService(provider => provider.GetRequiredService<BurnEndHandler>())
         .AddHostedService(provider => provider.GetRequiredService<RunScheduler>())
         .AddHostedService(provider => provider.GetRequiredService<DropFolders>())
         .AddHostedService(provider => provider.GetRequiredService<InsertedDiscs>());

@@ -52,6 +52,7 @@ public sealed class ArrowTests
             ["Intake"] = ["Storage", "Files", "Workers", "Runs", "Library"],
             ["Tags"] = ["Storage", "Files", "Workers", "Runs", "Library"],
             ["Sets"] = ["Storage", "Files", "Workers", "Runs", "Library"],
+            ["Deliver"] = ["Storage", "Files", "Workers", "Runs", "Library"],
         };
         foreach (var (from, to) in References("Wergamon.App"))
             Assert.True(allowed[from].Contains(to), $"{from} refers to {to}");

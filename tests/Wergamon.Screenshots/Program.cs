@@ -117,10 +117,6 @@ try
     browser.Leave(() => browser.Click(".tab-line a", "Artwork"));
     Picture("tags-artwork");
 
-    Insert("A", "Sampler");
-    browser.Click("[data-open=candidates]");
-    browser.FindText("#candidates", "Winter Words");
-    Picture("disc-candidates");
     Insert("B", "Spent Lime");
     browser.Leave(() => browser.Click("[data-read]"));
     browser.FindText(".verdict", "read back");
@@ -131,6 +127,13 @@ try
     browser.Leave(() => browser.Click("[data-read]"));
     browser.Find("tr[data-track='4'][data-reading='Reading']");
     Picture("disc");
+
+    Album("Live in the Slate Cavern");
+    browser.Leave(() => browser.Click(".pick-bar button", "Burn to disc"));
+    browser.Leave(() => browser.Click(".shelf .rack-disc", "80 minutes"));
+    browser.Leave(() => browser.Click(".total-bar .btn-main", "Burn disc"));
+    Browser.Until(() => browser.Script("return [...document.querySelectorAll('.strip-once')].filter((part) => Number(part.getAttribute('width')) > 0).length > 2") as bool?, "two tracks to be burned");
+    Picture("burn");
 
     Album("Live in the Slate Cavern");
     browser.Resize(390, 844);

@@ -29,7 +29,7 @@ public sealed class DriveBay : IDisposable
 
     public DriveBay(AppOptions options, Settings settings, MusicFolders folders, TimeProvider time, ILogger<DriveBay> logger)
     {
-        _rack = new DiscRack(options.RackFolder);
+        _rack = new DiscRack(options.RackFolder, options.BurnedFolder);
         _settings = settings;
         _folders = folders;
         _logger = logger;

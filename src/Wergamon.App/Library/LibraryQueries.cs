@@ -6,6 +6,7 @@ using Wergamon.Core.Audio;
 using Wergamon.Core.Discs;
 using Wergamon.Core.Discs.Reading;
 using Wergamon.Core.Jobs;
+using Wergamon.Core.Planning;
 using Wergamon.Core.Tags;
 
 namespace Wergamon.App.Library;
@@ -165,6 +166,23 @@ public sealed class LibraryQueries(Database database)
     {
         using var connection = database.Open();
         return connection.QueryFirstOrDefault<CopyRow>($"SELECT {CopyRow.Columns} FROM copy c WHERE c.id = @id", new { id });
+    }
+
+    /// <summary>What the analyses of copies found, for routes; those that have not been analysed are not among them.</summary>
+    /// <param name="asOne">True to measure all of them together, too.</param>
+    public IReadOnlyDictionary<long, KnownSound> KnownSoundsOf(IEnumerable<long> copyIds, bool asOne)
+    {
+        using var connection = database.Open();
+        return KnownSounds.Of(connection, copyIds.ToDictionary(id => id, _ => 0L), asOne);
+    }
+
+    /// <summary>The first value of a field for each of the copies that has it.</summary>
+    public IReadOnlyDictionary<long, string> ValuesOf(IEnumerable<long> copyIds, string field)
+    {
+        using var connection = database.Open();
+        return connection.Query<(long CopyId, string Value)>(
+            "SELECT copy_id, value FROM tag WHERE name = @field COLLATE NOCASE AND copy_id IN (SELECT value FROM json_each(@list))", new { field, list = "[" + string.Join(',', copyIds) + "]" })
+            .DistinctBy(row => row.CopyId).ToDictionary(row => row.CopyId, row => row.Value);
     }
 
     /// <summary>The tags of a copy: those of the file, completed from its name.</summary>

@@ -14,6 +14,7 @@ internal static class TrackMerge
         connection.Execute("DELETE FROM plan_item WHERE track_id = @from AND plan_id IN (SELECT plan_id FROM plan_item WHERE track_id = @into)", tracks);
         connection.Execute("UPDATE plan_item SET track_id = @into WHERE track_id = @from", tracks);
         connection.Execute("UPDATE set_item SET track_id = @into WHERE track_id = @from", tracks);
+        connection.Execute("UPDATE delivery_item SET track_id = @into WHERE track_id = @from", tracks);
         connection.Execute(
             """
             UPDATE track_own SET tempo = COALESCE(track_own.tempo, gone.tempo), first_beat = COALESCE(track_own.first_beat, gone.first_beat),

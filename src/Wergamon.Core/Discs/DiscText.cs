@@ -24,6 +24,8 @@ public sealed record DiscTextEntry
 /// <param name="Tracks">By track number.</param>
 public sealed record DiscText(DiscTextEntry Album, IReadOnlyDictionary<int, DiscTextEntry> Tracks)
 {
+    public static DiscText None { get; } = new(new DiscTextEntry(), new Dictionary<int, DiscTextEntry>());
+
     /// <summary>The disc's number in the publisher's list.</summary>
     public string? DiscIdentification { get; init; }
 

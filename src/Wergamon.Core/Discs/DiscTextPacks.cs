@@ -7,7 +7,8 @@ namespace Wergamon.Core.Discs;
 /// <summary>
 /// Disc text as stored in the lead-in: packs of 18 bytes, each with its kind, track, sequence number, block, twelve bytes of
 /// text and a checksum (IEC 60908 amendment; layout from MMC-3, annex J). The first block is read and written, in
-/// ISO 8859-1; characters outside it are written without their accents or as a question mark.
+/// ISO 8859-1; characters outside it are written without their accents or as a question mark. Where the lead-in cannot hold
+/// all of it, the longest texts are shortened.
 /// </summary>
 public static class DiscTextPacks
 {
@@ -17,6 +18,9 @@ public static class DiscTextPacks
     private const int PayloadLength = 12;
     private const int CheckedLength = 16;
     private const int MaxPacks = 256;
+
+    /// <summary>Longer texts of a single track are cut (common practice, no source: players show fewer).</summary>
+    private const int MaxText = 160;
     private const byte DoubleByteFlag = 0x80;
     private const byte English = 0x09;
 
@@ -32,20 +36,18 @@ public static class DiscTextPacks
     {
         if (text.IsEmpty)
             return [];
-        var packs = new List<byte[]>();
-        foreach (byte kind in TrackKinds)
+        // The longest length that fits, found by halving.
+        int fits = 0, tooLong = MaxText + 1;
+        while (tooLong - fits > 1)
         {
-            var words = Enumerable.Range(0, lastTrack + 1)
-                .Select(number => number == 0 ? Field(text.Album, kind) : text.Tracks.TryGetValue(number, out var entry) ? Field(entry, kind) : null).ToList();
-            if (words.Any(word => !string.IsNullOrEmpty(word)))
-                AddText(packs, kind, words);
+            int length = (fits + tooLong) / 2;
+            if (Pack(text, lastTrack, length).Count <= MaxPacks)
+                fits = length;
+            else
+                tooLong = length;
         }
 
-        if (!string.IsNullOrEmpty(text.DiscIdentification))
-            AddText(packs, IdentificationKind, [text.DiscIdentification]);
-        AddSizes(packs, lastTrack);
-        if (packs.Count > MaxPacks)
-            throw new ArgumentException("The text is longer than the lead-in can hold.", nameof(text));
+        var packs = Pack(text, lastTrack, fits);
         for (int i = 0; i < packs.Count; i++)
         {
             packs[i][2] = (byte)i;
@@ -53,6 +55,27 @@ public static class DiscTextPacks
         }
 
         return [.. packs.SelectMany(pack => pack)];
+    }
+
+    /// <summary>The text as players will read it from the packs.</summary>
+    public static DiscText AsWritten(DiscText text, int lastTrack) => Read(Write(text, lastTrack)).Text;
+
+    /// <param name="maxText">Longer texts are cut off there.</param>
+    private static List<byte[]> Pack(DiscText text, int lastTrack, int maxText)
+    {
+        var packs = new List<byte[]>();
+        foreach (byte kind in TrackKinds)
+        {
+            var words = Enumerable.Range(0, lastTrack + 1)
+                .Select(number => number == 0 ? Field(text.Album, kind) : text.Tracks.TryGetValue(number, out var entry) ? Field(entry, kind) : null).ToList();
+            if (words.Any(word => !string.IsNullOrEmpty(word)))
+                AddText(packs, kind, words, maxText);
+        }
+
+        if (!string.IsNullOrEmpty(text.DiscIdentification))
+            AddText(packs, IdentificationKind, [text.DiscIdentification], maxText);
+        AddSizes(packs, lastTrack);
+        return packs;
     }
 
     /// <param name="data">Whole packs; what does not fill one is left out.</param>
@@ -133,13 +156,13 @@ public static class DiscTextPacks
         _ => entry.Code,
     };
 
-    private static void AddText(List<byte[]> packs, byte kind, List<string?> words)
+    private static void AddText(List<byte[]> packs, byte kind, List<string?> words, int maxText)
     {
         byte[]? pack = null;
         int used = 0;
         for (int track = 0; track < words.Count; track++)
         {
-            var text = ToLatin1(words[track] ?? "");
+            var text = ToLatin1(words[track] ?? "").Take(maxText);
             int written = 0;
             foreach (byte each in text.Append((byte)0))
             {

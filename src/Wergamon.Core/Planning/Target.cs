@@ -96,6 +96,9 @@ public sealed record Target(string Key, string Name, EncoderSettings Encoder)
     /// <summary>One lossless file of a whole disc, with a cue sheet beside it.</summary>
     public static Target WholeDisc { get; } = new("whole-disc", "Whole disc", new FlacSettings());
 
+    /// <summary>What an audio disc takes: 44.1 kHz, 16-bit, stereo (IEC 60908).</summary>
+    public static Target BurnedDisc { get; } = new("burned-disc", "Audio disc", new WavSettings()) { Rate = SampleRate.AudioDisc, Bits = 16, Channels = ChannelChoice.Stereo, EncodesAgain = true };
+
     /// <summary>Surround sound downmixed to stereo, at the source's own rate and depth.</summary>
     public static Target StereoDownmix { get; } = new("stereo-fold", "Stereo", new FlacSettings()) { Channels = ChannelChoice.AtMostStereo };
 

@@ -1,4 +1,3 @@
-using System.Text.Json;
 using System.Text.Json.Serialization;
 using Wergamon.Devices.Catalogue;
 
@@ -8,42 +7,41 @@ namespace Wergamon.Devices.Drives;
 /// <param name="Key">The name of its cue sheet without extension.</param>
 /// <param name="Label">What is written on its spine.</param>
 /// <param name="Note">What is special about it; empty for an ordinary one.</param>
-public sealed record RackDisc(string Key, string Label, string Note);
-
-/// <summary>The note beside a disc image: its label and its faults.</summary>
-public sealed record RackNote(string Label, string Note, IReadOnlyList<DiscFault> Faults);
-
-/// <summary>The shelf of simulated discs: a folder with an image, a cue sheet and a note for each.</summary>
-public sealed class DiscRack(string folder)
+public sealed record RackDisc(string Key, string Label, string Note)
 {
-    public IReadOnlyList<RackDisc> List()
-    {
-        if (!Directory.Exists(folder))
-            return [];
-        return [.. Directory.GetFiles(folder, "*.cue").Order(StringComparer.Ordinal).Select(path => Path.GetFileNameWithoutExtension(path)).Select(Describe)];
-    }
+    /// <summary>The kind of blank that a burned disc was; null for a pressed one.</summary>
+    public string? BlankKey { get; init; }
+}
+
+/// <summary>The shelf of simulated discs: folders with an image, a cue sheet and a note for each.</summary>
+public sealed class DiscRack(params IReadOnlyList<string> folders)
+{
+    public IReadOnlyList<RackDisc> List() =>
+    [
+        .. folders.Where(Directory.Exists).SelectMany(folder => Directory.GetFiles(folder, "*.cue").Order(StringComparer.Ordinal)
+            .Select(path => Describe(folder, Path.GetFileNameWithoutExtension(path)))),
+    ];
 
     /// <summary>Takes a disc from the rack; null when there is none of that name.</summary>
-    /// <exception cref="Core.Discs.UnreadableDiscException">Its image is damaged.</exception>
-    public LoadedDisc? Take(string key)
+    /// <param name="isInBurner">True to read it in the burner that wrote it, which takes a disc that was left open.</param>
+    /// <exception cref="Core.Discs.UnreadableDiscException">Its image is damaged, or it was left open.</exception>
+    public LoadedDisc? Take(string key, bool isInBurner = false)
     {
-        if (List().All(disc => disc.Key != key))
+        var folder = folders.FirstOrDefault(folder => Path.GetFileName(key) == key && File.Exists(SheetOf(folder, key)));
+        if (folder is null)
             return null;
-        var note = ReadNote(key);
-        return ImageDisc.Open(Path.Combine(folder, key + ".cue"), key, note.Label) with { Faults = note.Faults };
+        var note = RackNote.Read(folder, key);
+        if (note.IsOpen && !isInBurner)
+            throw new Core.Discs.UnreadableDiscException("This disc was left open when it was burned. Close it in a burner; until then drives do not read it.");
+        return ImageDisc.Open(SheetOf(folder, key), key, note.Label) with { Faults = note.Faults };
     }
 
-    private RackDisc Describe(string key)
-    {
-        var note = ReadNote(key);
-        return new RackDisc(key, note.Label, note.Note);
-    }
+    private static string SheetOf(string folder, string key) => Path.Combine(folder, key + ".cue");
 
-    private RackNote ReadNote(string key)
+    private static RackDisc Describe(string folder, string key)
     {
-        var path = Path.Combine(folder, key + ".json");
-        var empty = new RackNote(key, "", []);
-        return File.Exists(path) ? JsonSerializer.Deserialize(File.ReadAllText(path), RackJson.Default.RackNote) ?? empty : empty;
+        var note = RackNote.Read(folder, key);
+        return new RackDisc(key, note.Label, note.IsOpen ? "Left open" : note.Note) { BlankKey = note.BlankKey };
     }
 }
 

@@ -11,7 +11,7 @@ namespace Wergamon.Devices.Drives;
 public sealed record LoadedDisc(string Key, string Label, DiscImage Image) : IDisposable
 {
     /// <summary>Disc text from the lead-in; most discs have none.</summary>
-    public DiscText Text { get; init; } = new(new DiscTextEntry(), new Dictionary<int, DiscTextEntry>());
+    public DiscText Text { get; init; } = DiscText.None;
 
     public IReadOnlyList<DiscFault> Faults { get; init; } = [];
 

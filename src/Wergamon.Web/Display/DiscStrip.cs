@@ -2,6 +2,7 @@ using System.Globalization;
 using Wergamon.App.Intake;
 using Wergamon.Core.Audio;
 using Wergamon.Core.Discs;
+using Wergamon.Core.Discs.Burning;
 using Wergamon.Core.Discs.Reading;
 
 namespace Wergamon.Web.Display;
@@ -13,7 +14,11 @@ public readonly record struct StripPart(double X, double Width);
 /// <param name="Label">For screen readers, and on hover.</param>
 /// <param name="Once">What has been read once.</param>
 /// <param name="Twice">What has been read and compared.</param>
-public sealed record StripTrack(string Number, StripPart Whole, StripPart Once, StripPart Twice, string Label);
+public sealed record StripTrack(string Number, StripPart Whole, StripPart Once, StripPart Twice, string Label)
+{
+    /// <summary>True for a track that goes beyond the room of the disc.</summary>
+    public bool IsOver { get; init; }
+}
 
 /// <param name="Label">"Read again at 1:07.3".</param>
 public sealed record StripMark(StripPart Place, string Label);
@@ -29,6 +34,8 @@ public sealed class DiscStrip
     /// <summary>Possible ends of the axis in minutes: 80 for a full disc, less for a short one.</summary>
     private static readonly int[] AxisEnds = [2, 5, 10, 20, 80, 100];
 
+    private const int SectorsPerMinute = 60 * AudioDisc.SectorsPerSecond;
+
     private readonly double _perSector;
 
     /// <param name="spans">The tracks of the disc in order.</param>
@@ -43,6 +50,30 @@ public sealed class DiscStrip
         Doubtful = [.. rip.SelectMany(DoubtfulIn)];
     }
 
+    /// <summary>A disc to be burned.</summary>
+    /// <param name="tracks">In their places.</param>
+    /// <param name="room">Sectors that the disc has.</param>
+    /// <param name="written">The sector up to which it is written.</param>
+    /// <param name="checkedTo">The sector up to which it was read back.</param>
+    public DiscStrip(IReadOnlyList<LaidTrack> tracks, int room, int written, int checkedTo)
+    {
+        int end = Math.Max(room, tracks.Count == 0 ? 0 : tracks[^1].End);
+        AxisMinutes = (end + SectorsPerMinute - 1) / SectorsPerMinute;
+        _perSector = Width / ((double)AxisMinutes * SectorsPerMinute);
+        RoomEnd = X(room);
+        Tracks =
+        [
+            .. tracks.Select(track => new StripTrack(
+                track.Number == 0 ? "" : track.Number.ToString(CultureInfo.InvariantCulture), Part(track.Start, track.End), Part(track.Start, Math.Clamp(written, track.Start, track.End)),
+                Part(track.Start, Math.Clamp(checkedTo, track.Start, track.End)), $"{(track.Number == 0 ? "Hidden track" : $"Track {track.Number}")}, {At(track.Start)} to {At(track.End)}") { IsOver = track.End > room }),
+        ];
+        Edge = written > 0 && written < end && checkedTo == 0 ? X(written) : checkedTo > 0 && checkedTo < tracks[^1].End ? X(checkedTo) : null;
+        Again = Doubtful = [];
+    }
+
+    /// <summary>Where the room of the disc ends.</summary>
+    public double RoomEnd { get; } = Width;
+
     public int AxisMinutes { get; }
 
     /// <summary>Ticks of the axis with their minutes.</summary>
@@ -50,7 +81,7 @@ public sealed class DiscStrip
     {
         get
         {
-            int step = AxisMinutes > 40 ? 10 : AxisMinutes > 10 ? 5 : 1;
+            int step = AxisMinutes > 200 ? 60 : AxisMinutes > 40 ? 10 : AxisMinutes > 10 ? 5 : 1;
             for (int minute = 0; minute <= AxisMinutes; minute += step)
                 yield return (minute * 60.0 * AudioDisc.SectorsPerSecond * _perSector, minute == AxisMinutes ? $"{minute} min" : minute.ToString(CultureInfo.InvariantCulture));
         }

@@ -1,4 +1,5 @@
 using Wergamon.App.Convert;
+using Wergamon.App.Deliver;
 using Wergamon.App.Intake;
 using Wergamon.App.Runs;
 using Wergamon.App.Sets;
@@ -10,7 +11,7 @@ namespace Wergamon.Web.Display;
 internal static class RunWords
 {
     /// <summary>What a run makes, in the singular.</summary>
-    public static string Thing(RunRow run) => run.Kind is ConvertHandler.ItemKind or MusicHandler.ItemKind ? "track" : "file";
+    public static string Thing(RunRow run) => run.Kind is ConvertHandler.ItemKind or MusicHandler.ItemKind ? "track" : run.Kind == AudioDiscs.RunKind ? "step" : "file";
 
     public static string Doing(RunRow run) => run.Kind switch
     {
@@ -20,6 +21,7 @@ internal static class RunWords
         TagRuns.UndoKind => "Undoing tags",
         MirrorFileHandler.RunKind => "Updating",
         MusicHandler.ItemKind => "Analysing",
+        AudioDiscs.RunKind => "Burning",
         _ => "Converting",
     };
 
@@ -29,6 +31,7 @@ internal static class RunWords
         TagRuns.RunKind => $"Tags of {Words.Count(run.Results, Thing(run))}",
         TagRuns.UndoKind => $"Tags of {Words.Count(run.Results, Thing(run))}, undone",
         MusicHandler.ItemKind => $"Tempo and key of {Words.Count(run.Results, Thing(run))}",
+        AudioDiscs.RunKind => run.OutputFolder is null ? $"Audio disc in {run.Purpose}" : "Image of an audio disc",
         _ => $"{Words.Count(run.Results, Thing(run))} for {run.Purpose}",
     };
 
@@ -53,6 +56,7 @@ internal static class RunWords
         TagRuns.UndoKind => "undone",
         MirrorFileHandler.RunKind => "updated",
         MusicHandler.ItemKind => "analysed",
+        AudioDiscs.RunKind => run.OutputFolder is null ? "burned" : "written",
         _ => "proved",
     };
 }

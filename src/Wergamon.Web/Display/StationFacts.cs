@@ -1,4 +1,5 @@
 using Wergamon.App.Convert;
+using Wergamon.App.Deliver;
 using Wergamon.App.Intake;
 using Wergamon.App.Library;
 using Wergamon.App.Sets;
@@ -12,7 +13,7 @@ namespace Wergamon.Web.Display;
 public sealed record Station(string Name, string Address, char Key, string Fact);
 
 /// <summary>The seven stations in working order.</summary>
-public sealed class StationFacts(LibraryQueries library, UntidyFiles tidying, MusicFolders folders, Plans plans, SetStore sets, DriveBay bay)
+public sealed class StationFacts(LibraryQueries library, UntidyFiles tidying, MusicFolders folders, Plans plans, SetStore sets, DeliveryStore deliveries, DriveBay bay)
 {
     public IReadOnlyList<Station> All()
     {
@@ -27,7 +28,7 @@ public sealed class StationFacts(LibraryQueries library, UntidyFiles tidying, Mu
             new("Convert", "/convert", 'c', open == 0 ? "" : Words.Count(open, "plan")),
             new("Bench", "/bench", 'b', ""),
             new("Sets", "/sets", 's', sets.Count() is > 0 and var count ? Words.Count(count, "set") : ""),
-            new("Deliver", "/deliver", 'd', ""),
+            new("Deliver", "/deliver", 'd', deliveries.List().Count is > 0 and var planned ? Words.Count(planned, "disc") : ""),
         ];
     }
 }

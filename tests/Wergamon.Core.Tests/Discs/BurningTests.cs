@@ -26,7 +26,7 @@ public sealed class BurningTests
             var layout = DiscLayout.Of(tracks, options);
             var image = ImageOf(layout);
             Assert.Equal((long)layout.LeadOut * AudioDisc.BytesPerSector, image.Length);
-            using var disc = DiscImage.Open(CueSheetReader.Read(CueSheetWriter.Write(DiscImageWriter.SheetOf(layout, "disc.bin", "Night", "Slow Carbide"))).Sheet, _ => new MemoryStream(image));
+            using var disc = DiscImage.Open(CueSheetReader.Read(CueSheetWriter.Write(DiscImageWriter.SheetOf(layout.Contents(), DiscImageWriter.TextOf(layout, "Night", "Slow Carbide"), "disc.bin"))).Sheet, _ => new MemoryStream(image));
             var contents = layout.Contents();
             Assert.Equal(contents.Tracks.Select(track => (track.Number, track.PauseStart, track.Start)), disc.Contents.Tracks.Select(track => (track.Number, track.PauseStart, track.Start)));
             Assert.Equal((contents.LeadOut, contents.HiddenSectors), (disc.Contents.LeadOut, disc.Contents.HiddenSectors));
@@ -136,7 +136,7 @@ public sealed class BurningTests
         ];
         var layout = DiscLayout.Of(tracks, BurnOptions.Gapless);
         File.WriteAllBytes(folder["disc.bin"], ImageOf(layout));
-        File.WriteAllBytes(folder["disc.cue"], CueSheetWriter.WriteBytes(DiscImageWriter.SheetOf(layout, "disc.bin", "Night Shift", "The Quarry Lamps", "4006381333931")));
+        File.WriteAllBytes(folder["disc.cue"], CueSheetWriter.WriteBytes(DiscImageWriter.SheetOf(layout.Contents("4006381333931"), DiscImageWriter.TextOf(layout, "Night Shift", "The Quarry Lamps"), "disc.bin")));
         using var outside = new LibCdio(folder["disc.cue"]);
         Assert.Equal(layout.Tracks.Select(track => (track.Number, true, track.Start)), outside.Tracks.Select(track => (track.Number, track.IsAudio, track.Start)));
         Assert.Equal(tracks.Select(track => (track.Title, track.Artist)), outside.Tracks.Select(track => (track.Title!, track.Performer!)));
@@ -153,14 +153,42 @@ public sealed class BurningTests
     public void A_file_that_is_not_as_long_as_planned_ends_the_writing(int more)
     {
         var layout = DiscLayout.Of([new BurnTrack(5 * Second, "Adit", "")], BurnOptions.Gapless);
-        var failure = Assert.Throws<UnreadableAudioException>(() => DiscImageWriter.WriteSectors(layout, _ => TestSound.Noise(Format, 5 * Second + more), Stream.Null, _ => { }));
+        var failure = Assert.Throws<UnreadableAudioException>(() => DiscImageWriter.WriteSectors(layout, _ => TestSound.Noise(Format, 5 * Second + more), _ => { }, _ => { }));
         Assert.Contains("Adit", failure.Message, StringComparison.Ordinal);
     }
+
+    /// <summary>The lead-in has room for 256 packs of twelve bytes: the longest texts are shortened, none is lost.</summary>
+    [Fact]
+    public void Text_that_the_lead_in_cannot_hold_is_shortened()
+    {
+        var layout = DiscLayout.Of([.. Enumerable.Range(1, 99).Select(number => new BurnTrack(4 * Second, number % 2 == 0 ? $"Nº {number}" : $"{number:00} Long Way Down the Incline", "The Quarry Lamps"))], BurnOptions.Gapless);
+        var text = DiscImageWriter.TextOf(layout, "Night Shift", "The Quarry Lamps");
+        Assert.InRange(DiscTextPacks.Write(text, 99).Length, 250 * DiscTextPacks.PackLength, 256 * DiscTextPacks.PackLength);
+        var written = DiscTextPacks.AsWritten(text, 99);
+        Assert.Equal(99, written.Tracks.Count);
+        Assert.All(written.Tracks, track => Assert.StartsWith(track.Value.Title!, text.Tracks[track.Key].Title, StringComparison.Ordinal));
+        Assert.Equal("Nº 98", written.Tracks[98].Title);
+        Assert.All(written.Tracks.Values, entry => Assert.Equal("The Quarry Lamps", entry.Performer));
+    }
+
+    /// <summary>Sums taken while writing, in blocks of any size, are those of the spans.</summary>
+    [Fact]
+    public void Sums_of_tracks_do_not_depend_on_blocks() => Gen.Select(Gen.Int[1, 4].Array[1, 6], Gen.Int[1, 9000]).Sample((sectors, block) =>
+    {
+        int at = 0;
+        var spans = sectors.Select((count, i) => new TrackSpan(i, at, at += count)).ToList();
+        var bytes = new byte[at * AudioDisc.BytesPerSector];
+        new Random(block).NextBytes(bytes);
+        var sums = new TrackSums(spans);
+        for (int from = 0; from < bytes.Length; from += block)
+            sums.Append(bytes.AsSpan(from, Math.Min(block, bytes.Length - from)));
+        Assert.Equal(spans.Select(span => System.IO.Hashing.Crc32.HashToUInt32(bytes.AsSpan(span.FirstSector * AudioDisc.BytesPerSector, span.Sectors * AudioDisc.BytesPerSector))), sums.Sums);
+    });
 
     private static byte[] ImageOf(DiscLayout layout)
     {
         using var image = new MemoryStream();
-        DiscImageWriter.WriteSectors(layout, track => TestSound.Noise(Format, layout.Source[track].Frames, track + 1), image, _ => { });
+        DiscImageWriter.WriteSectors(layout, track => TestSound.Noise(Format, layout.Source[track].Frames, track + 1), image.Write, _ => { });
         return image.ToArray();
     }
 

@@ -1,3 +1,4 @@
+using System.Diagnostics;
 using System.Text;
 using CsCheck;
 using Wergamon.Core.Discs.Iso9660;
@@ -42,6 +43,45 @@ public sealed class IsoTests
         Assert.Equal(files[17].Item2, plain.Read("/TITLES_OF_THE_FIRST_PART/PIECE_NUMBER_17.WAV"));
     }
 
+    /// <summary>xorriso 1.5.4 finds nothing to complain about, and gives the same tree and the same bytes.</summary>
+    [Fact]
+    public void Xorriso_takes_our_images_for_clean()
+    {
+        using var folder = new TemporaryFolder();
+        var files = new List<(string Path, byte[] Bytes)> { ("Read me.txt", "hello"u8.ToArray()), ("фонарь, 灯火.m3u8", [1, 2, 3]), ("empty.txt", []) };
+        // Folders whose plain names begin alike, and whose order differs between plain and Joliet names.
+        foreach (var album in (string[])["an incline that is much longer than its plain name", "an incline that is much longer than its name", "Zinc", "ädit", "b/c/d/e"])
+            files.AddRange(Enumerable.Range(1, 30).Select(i => ($"{album}/{i:00} Piece.mp3", Encoding.UTF8.GetBytes(new string((char)('a' + i % 26), i * 997)))));
+        using (var image = Write(files))
+        {
+            File.WriteAllBytes(folder["disc.iso"], image.ToArray());
+            Assert.Equal(image.Length, 2048 * IsoWriter.SectorsOf([.. files.Select(file => new IsoSource(file.Path, file.Bytes.Length, () => throw new InvalidOperationException("Only its length is asked for.")))]));
+        }
+
+        var said = Xorriso("-indev", folder["disc.iso"], "-pwd");
+        Assert.DoesNotMatch("WARNING|SORRY|FAILURE|FATAL", said);
+        Xorriso("-osirrox", "on", "-indev", folder["disc.iso"], "-extract", "/", folder["out"]);
+        Assert.Equal(
+            files.Select(file => file.Path).Order(StringComparer.Ordinal),
+            Directory.GetFiles(folder["out"], "*", SearchOption.AllDirectories).Select(path => Path.GetRelativePath(folder["out"], path)).Order(StringComparer.Ordinal));
+        Assert.All(files, file => Assert.Equal(file.Bytes, File.ReadAllBytes(Path.Combine(folder["out"], file.Path))));
+    }
+
+    /// <summary>Joliet names have 64 characters at most, and none of * / : ; ? and backslash (Joliet specification).</summary>
+    [Theory]
+    [InlineData("a: b? c*d;e.mp3", "a_ b_ c_d_e.mp3")]
+    [InlineData("01 A title that goes on and on and on, much longer than any disc would take it.mp3", "01 A title that goes on and on and on, much longer than any .mp3")]
+    [InlineData("01 A title that goes on and on. And on. Much longer than any disc can take it", "01 A title that goes on and on. And on. Much longer than any dis")]
+    public void Names_are_cut_before_their_extension(string name, string written)
+    {
+        using var image = Write([(name, [7])]);
+        Assert.Equal(written, Assert.Single(IsoVolume.TryRead(image)!.Files).Path);
+    }
+
+    [Fact]
+    public void A_file_that_has_changed_ends_the_writing() =>
+        Assert.Contains("has changed", Assert.Throws<IOException>(() => IsoWriter.Write(new MemoryStream(), "x", [new IsoSource("a", 5, () => new MemoryStream(new byte[4]))], Date)).Message, StringComparison.Ordinal);
+
     [Fact]
     public void Damaged_images_are_read_in_part_or_refused()
     {
@@ -85,6 +125,16 @@ public sealed class IsoTests
         var image = new MemoryStream();
         IsoWriter.Write(image, "Lantern Quarry", [.. files.Select(file => new IsoSource(file.Path, file.Bytes.Length, () => new MemoryStream(file.Bytes)))], Date);
         return image;
+    }
+
+    private static string Xorriso(params string[] arguments)
+    {
+        using var process = Process.Start(new ProcessStartInfo("xorriso", arguments) { RedirectStandardError = true, RedirectStandardOutput = true })!;
+        var said = process.StandardError.ReadToEndAsync();
+        process.StandardOutput.ReadToEnd();
+        process.WaitForExit();
+        Assert.True(process.ExitCode == 0, said.Result);
+        return said.Result;
     }
 
     private static byte[] ReadAll(Stream stream)

@@ -9,6 +9,9 @@ public sealed record BurnTrack(long Frames, string Title, string Artist)
 
     public string? Isrc { get; init; }
 
+    /// <summary>Places inside the track that become index 2 and up: frames from its start, rising. Those outside of it are left out.</summary>
+    public IReadOnlyList<long> Indexes { get; init; } = [];
+
     /// <summary>Sectors of silence before it; null for that of the whole disc. The first track has none.</summary>
     public int? PauseSectors { get; init; }
 }

@@ -2,17 +2,24 @@ using Wergamon.Core.Audio;
 
 namespace Wergamon.Core.Discs.Burning;
 
-/// <summary>Writes an audio disc as an image: raw sectors in one file, and the cue sheet that says what they are.</summary>
+/// <summary>Receives what is written to a disc, in order.</summary>
+/// <param name="bytes">Not kept after the call.</param>
+public delegate void SectorSink(ReadOnlySpan<byte> bytes);
+
+/// <summary>Writes an audio disc: raw sectors, and the cue sheet that says what they are.</summary>
 public static class DiscImageWriter
 {
+    /// <summary>Sectors of 2,048 bytes, without what the disc adds to them.</summary>
+    private const string DataMode = "MODE1/2048";
+
     private static readonly PcmFormat DiscFormat = new(SampleRate.AudioDisc, 2, 16);
 
     /// <summary>Writes the sectors of a layout in order.</summary>
     /// <param name="open">Opens a track by its place in the layout: 44.1 kHz, 16-bit, stereo, as many frames as planned.</param>
-    /// <param name="sectors">Written from where it is; stays open.</param>
+    /// <param name="sectors">Gets whole frames.</param>
     /// <param name="report">Called after each stretch and within long ones, with the sectors written so far.</param>
     /// <exception cref="UnreadableAudioException">A track is not as long as planned, or has another format; what is written is no disc.</exception>
-    public static void WriteSectors(DiscLayout layout, Func<int, IPcmReader> open, Stream sectors, Action<int> report)
+    public static void WriteSectors(DiscLayout layout, Func<int, IPcmReader> open, SectorSink sectors, Action<int> report)
     {
         var block = new SampleBuffer(DiscFormat);
         var bytes = new byte[block.Capacity * AudioDisc.BytesPerFrame];
@@ -31,7 +38,7 @@ public static class DiscImageWriter
                     PcmPacking.Wav.Pack(block, bytes);
                 else
                     throw OtherLength(layout, stretch);
-                sectors.Write(bytes, 0, some * AudioDisc.BytesPerFrame);
+                sectors(bytes.AsSpan(0, some * AudioDisc.BytesPerFrame));
                 left -= some;
                 frames += some;
                 report((int)(frames / AudioDisc.FramesPerSector));
@@ -44,43 +51,39 @@ public static class DiscImageWriter
 
     /// <summary>The cue sheet of an image.</summary>
     /// <param name="imageName">The name of the file with the sectors.</param>
+    /// <param name="text">As the disc will carry it; the sheet itself can hold all scripts.</param>
     /// <param name="textName">The name of the file with the packs of disc text; null for none.</param>
-    public static CueSheet SheetOf(DiscLayout layout, string imageName, string title, string artist, string? catalogueNumber = null, string? textName = null)
+    public static CueSheet SheetOf(TableOfContents contents, DiscText text, string imageName, string? textName = null) => new()
     {
-        var contents = layout.Contents(catalogueNumber);
-        return new CueSheet
-        {
-            Title = title,
-            Performer = artist,
-            CatalogueNumber = contents.CatalogueNumber,
-            DiscTextFile = textName,
-            Files = [new CueFile(imageName, "BINARY")],
-            Tracks =
-            [
-                .. layout.Tracks.Where(track => track.Number > 0).Select((track, i) => new CueTrack(track.Number, CueTrack.Audio)
-                {
-                    Title = layout.SourceOf(track).Title,
-                    Performer = layout.SourceOf(track).Artist,
-                    Isrc = contents.Tracks[i].Isrc,
-                    Indexes = [.. IndexesOf(track, isFirst: i == 0)],
-                }),
-            ],
-        };
-    }
+        Title = text.Album.Title,
+        Performer = text.Album.Performer,
+        CatalogueNumber = contents.CatalogueNumber,
+        DiscTextFile = textName,
+        Files = [new CueFile(imageName, "BINARY")],
+        Tracks =
+        [
+            .. contents.Tracks.Select(track => new CueTrack(track.Number, track.IsAudio ? CueTrack.Audio : DataMode)
+            {
+                Title = text.Tracks.GetValueOrDefault(track.Number)?.Title,
+                Performer = text.Tracks.GetValueOrDefault(track.Number)?.Performer,
+                Isrc = track.Isrc,
+                Indexes =
+                [
+                    .. track.PauseStart < track.Start ? [new CueIndex(0, 0, new Msf(track.PauseStart))] : Array.Empty<CueIndex>(),
+                    new CueIndex(1, 0, new Msf(track.Start)),
+                    .. track.MoreIndexes.Select((sector, i) => new CueIndex(i + 2, 0, new Msf(sector))),
+                ],
+            }),
+        ],
+    };
 
     /// <summary>The titles of a layout as disc text.</summary>
     public static DiscText TextOf(DiscLayout layout, string title, string artist) => new(
-        new DiscTextEntry { Title = title, Performer = artist },
-        layout.Tracks.Where(track => track.Number > 0).ToDictionary(track => track.Number, track => new DiscTextEntry { Title = layout.SourceOf(track).Title, Performer = layout.SourceOf(track).Artist }));
+        new DiscTextEntry { Title = Given(title), Performer = Given(artist) },
+        layout.Tracks.Where(track => track.Number > 0)
+            .ToDictionary(track => track.Number, track => new DiscTextEntry { Title = Given(layout.SourceOf(track).Title), Performer = Given(layout.SourceOf(track).Artist) }));
 
-    /// <summary>What is hidden before track 1 is its index 0.</summary>
-    private static IEnumerable<CueIndex> IndexesOf(LaidTrack track, bool isFirst)
-    {
-        int pause = isFirst ? 0 : track.PauseStart;
-        if (pause < track.Start)
-            yield return new CueIndex(0, 0, new Msf(pause));
-        yield return new CueIndex(1, 0, new Msf(track.Start));
-    }
+    private static string? Given(string text) => text.Length == 0 ? null : text;
 
     private static UnreadableAudioException OtherLength(DiscLayout layout, DiscStretch stretch) =>
         new($"“{layout.Source[stretch.Track!.Value].Title}” is not as long as it was planned: its file has changed.");

@@ -68,11 +68,16 @@ public sealed record DiscLayout
             // What is hidden counts as the pause of track 1.
             PauseStart = track.Number == 1 ? 0 : track.PauseStart,
             Isrc = DiscCodes.NormaliseIsrc(SourceOf(track).Isrc),
+            MoreIndexes = [.. IndexSectors(track)],
         })],
         LeadOut)
     {
         CatalogueNumber = DiscCodes.IsCatalogueNumber(catalogueNumber) ? catalogueNumber : null,
     };
+
+    /// <summary>Index numbers go up to 99 (IEC 60908).</summary>
+    private IEnumerable<int> IndexSectors(LaidTrack track) => SourceOf(track).Indexes.Select(frame => track.Start + (int)(frame / AudioDisc.FramesPerSector))
+        .Where(sector => sector > track.Start && sector < track.End).Distinct().Order().Take(AudioDisc.MaxTracks - 1);
 
     /// <summary>What was asked for at a place on the disc.</summary>
     public BurnTrack SourceOf(LaidTrack track) => Source[track.Number - Tracks[0].Number];

@@ -22,6 +22,9 @@ public static class IsoWriter
     private const int LongestPlain = 31;
     private const int LongestJoliet = 64;
 
+    /// <summary>With its dot; what is longer behind a dot is no extension.</summary>
+    private const int LongestExtension = 8;
+
     private sealed class Folder(string name, Folder? parent)
     {
         public string Name { get; } = name;
@@ -37,7 +40,14 @@ public static class IsoWriter
 
         public int[] Length { get; } = new int[2];
 
-        public ushort Number { get; set; }
+        /// <summary>Places in the path tables: plain, Joliet.</summary>
+        public ushort[] Number { get; } = new ushort[2];
+
+        /// <summary>Identifiers in the records of the folder above: plain, Joliet.</summary>
+        public byte[][] Identifier { get; } = [[0], [0]];
+
+        /// <summary>What the folder holds in the order of its records: plain, Joliet.</summary>
+        public IReadOnlyList<(byte[] Name, Folder? Folder, Entry? File)>[] Content { get; } = [[], []];
     }
 
     private sealed record Entry(IsoSource Source)
@@ -45,40 +55,24 @@ public static class IsoWriter
         public uint Sector { get; set; }
     }
 
+    /// <param name="Folders">In the order of each path table: plain, Joliet.</param>
+    /// <param name="Entries">In the order of their contents: that of the list.</param>
+    private sealed record Layout(Folder Root, IReadOnlyList<Folder>[] Folders, (uint Sector, int Length)[] PathTables, IReadOnlyList<Entry> Entries, uint End);
+
+    /// <summary>The length of an image in sectors of 2,048 bytes; its files are not opened.</summary>
+    public static long SectorsOf(IReadOnlyList<IsoSource> files) => Lay(files).End;
+
+    /// <summary>Writes an image. The contents of files follow each other in the order of the list.</summary>
+    /// <param name="image">Written from its start.</param>
     /// <param name="label">The name of the disc.</param>
     /// <param name="created">Date of every entry.</param>
+    /// <exception cref="IOException">A file is too long for such a disc, or not as long as it was said to be.</exception>
     public static void Write(Stream image, string label, IReadOnlyList<IsoSource> files, DateTimeOffset created)
     {
-        var root = Tree(files);
-        var folders = InPathTableOrder(root);
-        uint next = FirstFree;
-        var pathTables = new (uint Sector, int Length)[2];
-        for (int kind = 0; kind < 2; kind++)
-        {
-            int length = folders.Sum(folder => PathEntryLength(folder, kind));
-            pathTables[kind] = (next, length);
-            // Both byte orders.
-            next += 2 * (uint)Sectors(length);
-            foreach (var folder in folders)
-            {
-                folder.Length[kind] = Sectors(RecordsLength(folder, kind)) * SectorLength;
-                folder.Sector[kind] = next;
-                next += (uint)Sectors(folder.Length[kind]);
-            }
-        }
-
-        var entries = folders.SelectMany(folder => folder.Files.Values).ToList();
-        foreach (var entry in entries)
-        {
-            if (entry.Source.Length > uint.MaxValue)
-                throw new IOException($"{entry.Source.Path} is longer than a file on such a disc can be (4 GB).");
-            entry.Sector = next;
-            next += (uint)((entry.Source.Length + SectorLength - 1) / SectorLength);
-        }
-
+        var (root, folders, pathTables, entries, sectors) = Lay(files);
         image.Write(new byte[16 * SectorLength]);
         for (int kind = 0; kind < 2; kind++)
-            image.Write(Descriptor(kind, label, root, pathTables[kind], next, created));
+            image.Write(Descriptor(kind, label, root, pathTables[kind], sectors, created));
         var end = new byte[SectorLength];
         end[0] = 255;
         "CD001"u8.CopyTo(end.AsSpan(1));
@@ -86,23 +80,59 @@ public static class IsoWriter
         image.Write(end);
         for (int kind = 0; kind < 2; kind++)
         {
-            WritePadded(image, PathTable(folders, kind, isBig: false));
-            WritePadded(image, PathTable(folders, kind, isBig: true));
-            foreach (var folder in folders)
+            WritePadded(image, PathTable(folders[kind], kind, isBig: false));
+            WritePadded(image, PathTable(folders[kind], kind, isBig: true));
+            foreach (var folder in folders[kind])
                 WritePadded(image, Records(folder, kind, created));
         }
 
         foreach (var entry in entries)
         {
             using var source = entry.Source.Open();
+            long before = image.Position;
             source.CopyTo(image);
+            if (image.Position - before != entry.Source.Length)
+                throw new IOException($"{entry.Source.Path} has changed while it was written to the disc.");
             Pad(image);
         }
     }
 
-    private static Folder Tree(IReadOnlyList<IsoSource> files)
+    private static Layout Lay(IReadOnlyList<IsoSource> files)
+    {
+        var (root, entries) = Tree(files);
+        uint next = FirstFree;
+        var pathTables = new (uint Sector, int Length)[2];
+        var folders = new IReadOnlyList<Folder>[2];
+        for (int kind = 0; kind < 2; kind++)
+        {
+            folders[kind] = InPathTableOrder(root, kind);
+            int length = folders[kind].Sum(folder => PathEntryLength(folder, kind));
+            pathTables[kind] = (next, length);
+            // Both byte orders.
+            next += 2 * (uint)Sectors(length);
+            foreach (var folder in folders[kind])
+            {
+                folder.Length[kind] = Sectors(PlaceRecords(folder, kind).Length) * SectorLength;
+                folder.Sector[kind] = next;
+                next += (uint)Sectors(folder.Length[kind]);
+            }
+        }
+
+        foreach (var entry in entries)
+        {
+            if (entry.Source.Length > uint.MaxValue)
+                throw new IOException($"{entry.Source.Path} is longer than a file on such a disc can be (4 GB).");
+            entry.Sector = next;
+            next = checked(next + (uint)((entry.Source.Length + SectorLength - 1) / SectorLength));
+        }
+
+        return new Layout(root, folders, pathTables, entries, next);
+    }
+
+    private static (Folder Root, List<Entry> Entries) Tree(IReadOnlyList<IsoSource> files)
     {
         var root = new Folder("", null);
+        var entries = new List<Entry>();
         foreach (var file in files)
         {
             var parts = file.Path.Split('/');
@@ -114,19 +144,30 @@ public static class IsoWriter
                 folder = inner;
             }
 
-            folder.Files[parts[^1]] = new Entry(file);
+            var entry = new Entry(file);
+            folder.Files.Add(parts[^1], entry);
+            entries.Add(entry);
         }
 
-        return root;
+        return (root, entries);
     }
 
-    private static List<Folder> InPathTableOrder(Folder root)
+    /// <summary>Folders by depth, then by the place of the one above, then by name (ECMA-119, 6.9.1).</summary>
+    private static List<Folder> InPathTableOrder(Folder root, int kind)
     {
         var all = new List<Folder> { root };
         for (int i = 0; i < all.Count; i++)
         {
-            all[i].Number = checked((ushort)(i + 1));
-            all.AddRange(all[i].Folders.Values);
+            var folder = all[i];
+            folder.Number[kind] = checked((ushort)(i + 1));
+            folder.Content[kind] = Named(folder, kind);
+            foreach (var (name, inner, _) in folder.Content[kind])
+            {
+                if (inner is null)
+                    continue;
+                inner.Identifier[kind] = name;
+                all.Add(inner);
+            }
         }
 
         return all;
@@ -137,14 +178,29 @@ public static class IsoWriter
         if (name.Length == 0)
             return [0];
         if (kind == 1)
-            return Encoding.BigEndianUnicode.GetBytes((name.Length > LongestJoliet ? name[..LongestJoliet] : name) + (isFolder ? "" : ";1"));
+            return Encoding.BigEndianUnicode.GetBytes(ForJoliet(name, isFolder) + (isFolder ? "" : ";1"));
         var upper = name.Normalize(NormalizationForm.FormD).ToUpperInvariant();
-        int dot = isFolder ? -1 : upper.LastIndexOf('.');
+        int dot = isFolder ? -1 : DotOf(upper);
         string Clean(string part) => new([.. part.Where(each => CharUnicodeInfo.GetUnicodeCategory(each) != UnicodeCategory.NonSpacingMark).Select(each => each is >= 'A' and <= 'Z' or >= '0' and <= '9' ? each : '_')]);
         var extension = dot < 0 ? "" : "." + Clean(upper[(dot + 1)..]);
         var stem = Clean(dot < 0 ? upper : upper[..dot]);
         int most = LongestPlain - extension.Length;
         return Encoding.ASCII.GetBytes((stem.Length > most ? stem[..most] : stem) + (isFolder ? "" : (extension.Length == 0 ? "." : extension) + ";1"));
+    }
+
+    /// <summary>Where the extension begins; -1 without one.</summary>
+    private static int DotOf(string name) => name.LastIndexOf('.') is var dot && name.Length - dot > LongestExtension ? -1 : dot;
+
+    /// <summary>At most 64 characters, the extension kept, without those that the specification leaves out.</summary>
+    private static string ForJoliet(string name, bool isFolder)
+    {
+        var allowed = string.Concat(name.Select(each => each is '*' or '/' or ':' or ';' or '?' or '\\' or < ' ' ? '_' : each));
+        if (allowed.Length <= LongestJoliet)
+            return allowed;
+        int dot = isFolder ? -1 : DotOf(allowed);
+        var extension = dot < 0 ? "" : allowed[dot..];
+        int most = LongestJoliet - extension.Length;
+        return allowed[..(char.IsHighSurrogate(allowed[most - 1]) ? most - 1 : most)] + extension;
     }
 
     /// <summary>Records of a folder in order of name; names made equal by truncation are numbered.</summary>
@@ -157,7 +213,7 @@ public static class IsoWriter
             var bytes = NameOf(name, kind, isFolder);
             for (int number = 2; !taken.Add(System.Convert.ToHexString(bytes)); number++)
             {
-                int dot = isFolder ? -1 : name.LastIndexOf('.');
+                int dot = isFolder ? -1 : DotOf(name);
                 var stem = dot < 0 ? name : name[..dot];
                 bytes = NameOf(string.Create(CultureInfo.InvariantCulture, $"{(stem.Length > 20 ? stem[..20] : stem)}_{number}{(dot < 0 ? "" : name[dot..])}"), kind, isFolder);
             }
@@ -172,14 +228,12 @@ public static class IsoWriter
 
     private static int RecordLength(byte[] name) => 33 + name.Length + (1 - name.Length % 2);
 
-    private static int RecordsLength(Folder folder, int kind) => PlaceRecords(folder, kind).Length;
-
     /// <summary>Where each record of a folder starts; none crosses a sector.</summary>
     private static (List<int> Places, int Length) PlaceRecords(Folder folder, int kind)
     {
         var places = new List<int>();
         int at = 2 * 34;
-        foreach (var (name, _, _) in Named(folder, kind))
+        foreach (var (name, _, _) in folder.Content[kind])
         {
             int length = RecordLength(name);
             if (at % SectorLength + length > SectorLength)
@@ -198,7 +252,7 @@ public static class IsoWriter
         WriteRecord(bytes, [0], folder.Sector[kind], (uint)folder.Length[kind], isFolder: true, created);
         WriteRecord(bytes.AsSpan(34), [1], parent.Sector[kind], (uint)parent.Length[kind], isFolder: true, created);
         var places = PlaceRecords(folder, kind).Places;
-        var named = Named(folder, kind);
+        var named = folder.Content[kind];
         for (int i = 0; i < named.Count; i++)
         {
             var (name, inner, file) = named[i];
@@ -225,18 +279,18 @@ public static class IsoWriter
         name.CopyTo(into[33..]);
     }
 
-    private static int PathEntryLength(Folder folder, int kind) => NameOf(folder.Name, kind, isFolder: true).Length is var length ? 8 + length + length % 2 : 0;
+    private static int PathEntryLength(Folder folder, int kind) => 8 + folder.Identifier[kind].Length + folder.Identifier[kind].Length % 2;
 
-    private static byte[] PathTable(List<Folder> folders, int kind, bool isBig)
+    private static byte[] PathTable(IReadOnlyList<Folder> folders, int kind, bool isBig)
     {
         var bytes = new byte[folders.Sum(folder => PathEntryLength(folder, kind))];
         int at = 0;
         foreach (var folder in folders)
         {
-            var name = NameOf(folder.Name, kind, isFolder: true);
+            var name = folder.Identifier[kind];
             var into = bytes.AsSpan(at);
             into[0] = (byte)name.Length;
-            ushort parent = (folder.Parent ?? folder).Number;
+            ushort parent = (folder.Parent ?? folder).Number[kind];
             if (isBig)
             {
                 BinaryPrimitives.WriteUInt32BigEndian(into[2..], folder.Sector[kind]);

@@ -1,6 +1,7 @@
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.RazorPages;
 using Wergamon.App.Convert;
+using Wergamon.App.Deliver;
 using Wergamon.App.Intake;
 using Wergamon.App.Runs;
 using Wergamon.App.Sets;
@@ -52,6 +53,7 @@ public sealed class RunModel(RunStore runs, RunProgress progress, RunScheduler s
     {
         TagRuns.RunKind or TagRuns.UndoKind => "Tags",
         MusicHandler.ItemKind => "Sets",
+        AudioDiscs.RunKind => "Deliver",
         _ => "Convert",
     };
 

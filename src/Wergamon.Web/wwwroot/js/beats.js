@@ -17,7 +17,7 @@ let sent = Promise.resolve();
 export function postToBeats(handler, values) {
   sent = sent.then(() => window.htmx.ajax("POST", `${document.getElementById("beats").dataset.beats}handler=${handler}`, {
     target: "#beats", select: "#beats", swap: "morph:outerHTML",
-    values: { __RequestVerificationToken: document.querySelector("[data-set-form] input[name=__RequestVerificationToken]").value, ...values },
+    values: { __RequestVerificationToken: document.querySelector("[data-order-form] input[name=__RequestVerificationToken]").value, ...values },
   })).catch(() => {});
 }
 

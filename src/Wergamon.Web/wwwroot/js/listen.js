@@ -1,6 +1,6 @@
 // Listening through a set: ratings, energy, comment and marks of what plays, by keys alone.
 import { nowPlaying, playFrom } from "./player.js";
-import { postToSet } from "./sets.js";
+import { postOrder } from "./order.js";
 import { postToBeats, beatPlace } from "./beats.js";
 
 const NEAR_S = 1;
@@ -28,7 +28,7 @@ function note(values) {
   const place = current();
   if (!place) return;
   if (onBeats()) postToBeats("Note", values);
-  else postToSet("Note", { trackId: place.dataset.track, ...values });
+  else postOrder("Note", { trackId: place.dataset.track, ...values });
 }
 
 function comment() {
@@ -60,7 +60,7 @@ function mark() {
     document.querySelector("[data-beat-mark]").click();
     return;
   }
-  if (place && playing && addressOf(place) === playing.address) postToSet("Mark", { trackId: place.dataset.track, seconds: playing.seconds });
+  if (place && playing && addressOf(place) === playing.address) postOrder("Mark", { trackId: place.dataset.track, seconds: playing.seconds });
 }
 
 /** True for a key that it took. */
@@ -85,6 +85,6 @@ export function watchListening() {
     const values = { hasComment: true, comment: form.elements.comment.value };
     const track = form.closest("dialog").dataset.track;
     if (onBeats()) postToBeats("Note", values);
-    else postToSet("Note", { trackId: track, ...values });
+    else postOrder("Note", { trackId: track, ...values });
   });
 }

@@ -1,7 +1,7 @@
 // Asks for confirmation before something that cannot be undone.
 export function askBefore() {
   document.addEventListener("click", (event) => {
-    const button = event.target.closest?.("[data-ask]");
+    const button = event.target.closest?.('[data-ask]:not([data-ask=""])');
     if (button && !window.confirm(button.dataset.ask)) event.preventDefault();
   });
 }

@@ -1,0 +1,85 @@
+using System.Globalization;
+using System.Text.Json;
+using Wergamon.App.Runs;
+using Wergamon.Core.Discs;
+using Wergamon.Core.Discs.Reading;
+using Wergamon.Devices.Burners;
+
+namespace Wergamon.App.Deliver;
+
+/// <summary>Reads a disc back in its burner and compares every track with what was written.</summary>
+public sealed class BurnCheckHandler(BurnerBay bay, BurnedTracks tracks, RunStore runs) : IItemHandler
+{
+    /// <summary>Names the items.</summary>
+    public const string ItemKind = "burn-check";
+
+    private const int MaxPlaces = 5;
+
+    public string Kind => ItemKind;
+
+    public Task<ItemOutcome> ExecuteAsync(RunItemRow item, ItemContext context, CancellationToken cancellation) =>
+        Task.Factory.StartNew(() => Check(item, context, cancellation), CancellationToken.None, TaskCreationOptions.LongRunning, TaskScheduler.Default);
+
+    public ItemDescription Describe(RunItemRow item) => new("Reading back", "Read back")
+    {
+        Detail = item is { State: ItemState.Done, Result: { } result } && JsonSerializer.Deserialize(result, DeliverJson.Default.BurnCheckResult) is { } found
+            ? $"{found.Tracks.ToString(CultureInfo.InvariantCulture)} {(found.Tracks == 1 ? "track" : "tracks")}, every sample equal" : "",
+    };
+
+    private ItemOutcome Check(RunItemRow item, ItemContext context, CancellationToken cancellation)
+    {
+        var spec = BurnDiscSpec.Of(item);
+        var burner = bay.Burner(spec.Settings.Burner) ?? throw new RunStoppedException($"There is no burner {spec.Settings.Burner} any more.");
+        var written = runs.Items(item.RunId).Where(other => other.Kind == BurnDiscHandler.ItemKind && BurnDiscSpec.Of(other).Copy == spec.Copy).Select(BurnDiscResult.Of).FirstOrDefault()
+            ?? throw new InvalidDataException($"Run {item.RunId} has not written what is to be checked.");
+        if (burner.Disc?.WrittenKey != written.Key)
+            throw new RunStoppedException($"The disc that was burned is not in {burner.Traits.Name} any more, so it cannot be read back.");
+        try
+        {
+            var wrong = Differences(burner, tracks.LayoutOf(item.RunId, spec).Contents(spec.Settings.CatalogueNumber), written.Sums, context, cancellation);
+            if (wrong.Count > 0)
+                return ItemOutcome.Failed($"The disc reads back differently: {string.Join("; ", wrong.Take(MaxPlaces))}{(wrong.Count > MaxPlaces ? "; and more" : "")}. Burn another one.");
+        }
+        catch (UnreadableDiscException failure)
+        {
+            throw new RunStoppedException(failure.Message, failure);
+        }
+
+        bay.Eject(burner.Letter);
+        return ItemOutcome.Done(JsonSerializer.Serialize(new BurnCheckResult(written.Sums.Count), DeliverJson.Default.BurnCheckResult));
+    }
+
+    private static List<string> Differences(IDiscBurner burner, TableOfContents planned, IReadOnlyList<uint> sums, ItemContext context, CancellationToken cancellation)
+    {
+        var drive = burner.Open();
+        if (DiscId.Sha1(drive.Contents) != DiscId.Sha1(planned) || drive.Contents.LeadOut != planned.LeadOut)
+            return ["its table of contents is another"];
+        var spans = TrackSpan.Of(drive.Contents, Pauses.WithTrackBefore);
+        var reader = new CarefulReader(drive, new ReadingSettings(), new Listener(planned.LeadOut, share => context.Report(share)));
+        var wrong = new List<string>();
+        for (int i = 0; i < spans.Count; i++)
+        {
+            var reading = reader.Read(spans[i], Stream.Null, cancellation);
+            if (reading.Crc32 != sums[i])
+                wrong.Add($"{(spans[i].Number == TrackSpan.HiddenNumber ? "the hidden track" : $"track {spans[i].Number}")}{PlacesIn(reading)}");
+        }
+
+        return wrong;
+    }
+
+    private static string PlacesIn(TrackReading reading) => reading.Doubtful.Count == 0 ? ""
+        : $" at {string.Join(", ", reading.Doubtful.Take(MaxPlaces).Select(place => string.Create(CultureInfo.InvariantCulture, $"{(int)place.Start.TotalMinutes}:{place.Start.Seconds:00}")))}";
+
+    private sealed class Listener(int leadOut, Action<double> report) : IReadingListener
+    {
+        public void Reached(int sector, bool isSecond)
+        {
+            if (isSecond)
+                report((double)sector / leadOut);
+        }
+
+        public void ReadAgain(int sector)
+        {
+        }
+    }
+}

@@ -1,0 +1,61 @@
+using System.Text.Json;
+using Wergamon.App.Files;
+using Wergamon.App.Library;
+using Wergamon.App.Runs;
+using Wergamon.App.Storage;
+using Wergamon.App.Workers;
+using Wergamon.Core.Jobs;
+using Wergamon.Core.Planning;
+
+namespace Wergamon.App.Deliver;
+
+/// <summary>Makes a track ready for a disc: a worker brings it to 44.1 kHz, 16-bit, stereo, as its route says, and proves it.</summary>
+public sealed class BurnTrackHandler(WorkerPool workers, LibraryQueries library, AllowedPaths allowed, AlbumLevels levels, RunStore runs, BurnSpool spool, Database database) : IItemHandler
+{
+    /// <summary>Names the items.</summary>
+    public const string ItemKind = "burn-track";
+
+    public string Kind => ItemKind;
+
+    public async Task<ItemOutcome> ExecuteAsync(RunItemRow item, ItemContext context, CancellationToken cancellation)
+    {
+        var spec = BurnTrackSpec.Of(item);
+        if (!allowed.MayRead(spec.Job.SourcePath))
+            return ItemOutcome.Failed($"{spec.Job.SourcePath} is not there, or is no longer a file in an allowed folder.");
+        var job = await levels.WithGainAsync(
+            item.RunId, "", spec.Job.Encoder.Format.Key, spec.Job, () => [.. runs.Items(item.RunId).Where(other => other.Kind == ItemKind).Select(other => BurnTrackSpec.Of(other).Job)], cancellation).ConfigureAwait(false);
+        var path = spool.PathOf(item.RunId, spec.Index);
+        Directory.CreateDirectory(spool.FolderOf(item.RunId));
+        var reply = await AskAsync(job, path, context, cancellation).ConfigureAwait(false);
+        if (reply is DifferentSourceReply different && Correct(spec, item.RunId, different) is { } corrected)
+            reply = await AskAsync(corrected, path, context, cancellation).ConfigureAwait(false);
+        if (reply is not ConvertReply made)
+        {
+            File.Delete(path);
+            return ItemOutcome.Failed(reply.Failure ?? "The worker gave no reason.");
+        }
+
+        // What is ready outlives a loss of power.
+        using (var handle = File.OpenHandle(path, FileMode.Open, FileAccess.ReadWrite))
+            RandomAccess.FlushToDisk(handle);
+        return ItemOutcome.Done(JsonSerializer.Serialize(new BurnTrackResult(made.Proof.FramesOut, made.Proof.InWords()), DeliverJson.Default.BurnTrackResult));
+    }
+
+    public ItemDescription Describe(RunItemRow item) => new("Preparing", "Ready") { Detail = BurnTrackResult.Of(item)?.Steps ?? "", OnFailure = "Nothing was burned; the original is as it was." };
+
+    private Task<WorkerReply> AskAsync(ConvertJob job, string path, ItemContext context, CancellationToken cancellation)
+    {
+        File.Delete(path);
+        return workers.RunAsync(
+            job with { OutputPath = path }, WorkerPriority.AskedFor, progress => context.Report(progress.Total > 0 ? Math.Clamp((double)progress.Done / progress.Total, 0, 1) : 0), cancellation);
+    }
+
+    /// <summary>The job for a file whose header was read wrong; null for one that has changed since its scan.</summary>
+    private ConvertJob? Correct(BurnTrackSpec spec, long runId, DifferentSourceReply different)
+    {
+        if (!database.Change(connection => LibraryWriter.CorrectFormat(connection, spec.CopyId, different.Found, different.FrameCount)) || library.Copy(spec.CopyId) is not { } source)
+            return null;
+        var settings = BurnDiscSpec.Of(runs.Items(runId).First(item => item.Kind is BurnDiscHandler.ItemKind or BurnImageHandler.ItemKind)).Settings;
+        return spec.Job with { SourceFormat = source.Facts.Format, Steps = RoutePlanner.Plan(source.Facts, source.Fidelity, settings.Target).StepsBeforeEncoding() };
+    }
+}

@@ -1,0 +1,123 @@
+using System.Data;
+using Dapper;
+using Wergamon.App.Library;
+using Wergamon.App.Storage;
+using Wergamon.Core.Playlists;
+
+namespace Wergamon.App.Deliver;
+
+/// <summary>Deliveries and their tracks in the database.</summary>
+public sealed class DeliveryStore(Database database, LibraryQueries library, TimeProvider time)
+{
+    private const int MaxTitle = 120;
+
+    private const string Select = "SELECT d.id, d.kind, d.title, d.settings, (SELECT COUNT(*) FROM delivery_item WHERE delivery_id = d.id) AS tracks FROM delivery d";
+
+    /// <summary>The newest first.</summary>
+    public IReadOnlyList<DeliveryRow> List() => database.Read("deliveries", connection => connection.Query<DeliveryRow>(Select + " ORDER BY d.id DESC").AsList());
+
+    public DeliveryRow? Get(long id)
+    {
+        using var connection = database.Open();
+        return connection.QueryFirstOrDefault<DeliveryRow>(Select + " WHERE d.id = @id", new { id });
+    }
+
+    public IReadOnlyList<DeliveryItemRow> Items(long id)
+    {
+        using var connection = database.Open();
+        return connection.Query<DeliveryItemRow>("SELECT id, track_id, title, artist, settings FROM delivery_item WHERE delivery_id = @id ORDER BY position, id", new { id }).AsList();
+    }
+
+    /// <summary>A title as it is kept: one line, not too long.</summary>
+    public static string TitleOf(string? typed)
+    {
+        var title = (typed ?? "").ReplaceLineEndings(" ").Trim();
+        return title.Length <= MaxTitle ? title : title[..(char.IsHighSurrogate(title[MaxTitle - 1]) ? MaxTitle - 1 : MaxTitle)].TrimEnd();
+    }
+
+    /// <param name="title">As <see cref="TitleOf"/> gives it.</param>
+    public long Create(DeliveryKind kind, string title, string settings, IReadOnlyList<long> trackIds)
+    {
+        var tracks = library.TracksById(trackIds);
+        return database.Change(connection =>
+        {
+            long id = connection.ExecuteScalar<long>(
+                "INSERT INTO delivery (kind, title, settings, created_at) VALUES (@kind, @title, @settings, @now) RETURNING id",
+                new { kind = kind.ToString().ToLowerInvariant(), title, settings, now = time.GetUtcNow().ToUnixTimeMilliseconds() });
+            Insert(connection, id, 0, tracks);
+            return id;
+        });
+    }
+
+    /// <summary>Adds tracks at the end.</summary>
+    public void Add(long id, IReadOnlyList<long> trackIds)
+    {
+        var tracks = library.TracksById(trackIds);
+        database.Change(connection => Insert(connection, id, connection.ExecuteScalar<int>("SELECT COALESCE(MAX(position), -1) + 1 FROM delivery_item WHERE delivery_id = @id", new { id }), tracks));
+    }
+
+    public void SetTitle(long id, string title) => database.Change(connection => connection.Execute("UPDATE delivery SET title = @title WHERE id = @id", new { id, title }));
+
+    public void SetSettings(long id, string settings) => database.Change(connection => connection.Execute("UPDATE delivery SET settings = @settings WHERE id = @id", new { id, settings }));
+
+    public void SetItemSettings(long itemId, string? settings) => database.Change(connection => connection.Execute("UPDATE delivery_item SET settings = @settings WHERE id = @itemId", new { itemId, settings }));
+
+    /// <summary>Gives the items another order, or leaves some out.</summary>
+    /// <param name="arrange">Gets the numbers of the items in order and gives those that stay.</param>
+    public void Arrange(long id, Func<IReadOnlyList<long>, IReadOnlyList<long>> arrange) => database.Change(connection =>
+    {
+        var before = connection.Query<long>("SELECT id FROM delivery_item WHERE delivery_id = @id ORDER BY position, id", new { id }).AsList();
+        var after = arrange(before);
+        foreach (long gone in before.Except(after))
+            connection.Execute("DELETE FROM delivery_item WHERE id = @gone", new { gone });
+        connection.Execute("UPDATE delivery_item SET position = @position WHERE id = @item", after.Select((item, position) => new { item, position }));
+    });
+
+    /// <summary>Moves what follows the first items to deliveries of their own, so many to each.</summary>
+    /// <param name="counts">How many items each gets, this one first; together all.</param>
+    /// <returns>All of them in order.</returns>
+    public IReadOnlyList<long> Split(long id, IReadOnlyList<int> counts) => database.Change(connection =>
+    {
+        var row = connection.QueryFirst<DeliveryRow>(Select + " WHERE d.id = @id", new { id });
+        var items = connection.Query<long>("SELECT id FROM delivery_item WHERE delivery_id = @id ORDER BY position, id", new { id }).AsList();
+        var parts = new List<long> { id };
+        connection.Execute("UPDATE delivery SET title = @title WHERE id = @id", new { id, title = PartTitle(row.Title, 1, counts.Count) });
+        int from = counts[0];
+        for (int part = 1; part < counts.Count; part++)
+        {
+            long made = connection.ExecuteScalar<long>(
+                "INSERT INTO delivery (kind, title, settings, created_at) SELECT kind, @title, settings, created_at FROM delivery WHERE id = @id RETURNING id",
+                new { id, title = PartTitle(row.Title, part + 1, counts.Count) });
+            connection.Execute("UPDATE delivery_item SET delivery_id = @made WHERE id = @item", items.Skip(from).Take(counts[part]).Select(item => new { made, item }));
+            parts.Add(made);
+            from += counts[part];
+        }
+
+        return parts;
+    });
+
+    public void Remove(long id) => database.Change(connection => connection.Execute("DELETE FROM delivery WHERE id = @id", new { id }));
+
+    /// <summary>The newest run of a delivery.</summary>
+    public long? LatestRun(long id)
+    {
+        using var connection = database.Open();
+        return connection.QueryFirstOrDefault<long?>("SELECT run_id FROM delivery_run WHERE delivery_id = @id ORDER BY run_id DESC LIMIT 1", new { id });
+    }
+
+    /// <summary>The delivery that a run carries out; null for other runs.</summary>
+    public long? OfRun(long runId)
+    {
+        using var connection = database.Open();
+        return connection.QueryFirstOrDefault<long?>("SELECT delivery_id FROM delivery_run WHERE run_id = @runId", new { runId });
+    }
+
+    internal static void InsertRun(IDbConnection connection, long runId, long id) =>
+        connection.Execute("INSERT INTO delivery_run (run_id, delivery_id) VALUES (@runId, @id)", new { runId, id });
+
+    private static void Insert(IDbConnection connection, long id, int position, IReadOnlyList<TrackRow> tracks) => connection.Execute(
+        "INSERT INTO delivery_item (delivery_id, position, track_id, title, artist) VALUES (@id, @position, @Id, @Title, @Artist)",
+        tracks.Select((track, i) => new { id, position = position + i, track.Id, track.Title, track.Artist }));
+
+    private static string PartTitle(string title, int part, int parts) => TitleOf($"{title}, disc {part} of {parts}");
+}

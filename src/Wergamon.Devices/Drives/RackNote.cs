@@ -1,0 +1,28 @@
+using System.Text.Json;
+using System.Text.Json.Serialization;
+
+namespace Wergamon.Devices.Drives;
+
+/// <summary>The note beside a disc image: its label and its faults.</summary>
+public sealed record RackNote(string Label, string Note, IReadOnlyList<DiscFault> Faults)
+{
+    /// <summary>The kind of blank that a burned disc was; null for a pressed one.</summary>
+    [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
+    public string? BlankKey { get; init; }
+
+    /// <summary>True for a burned disc that was left open.</summary>
+    [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingDefault)]
+    public bool IsOpen { get; init; }
+
+    /// <summary>The note of a disc; an empty one where it has none.</summary>
+    internal static RackNote Read(string folder, string key)
+    {
+        var path = PathOf(folder, key);
+        var empty = new RackNote(key, "", []);
+        return File.Exists(path) ? JsonSerializer.Deserialize(File.ReadAllText(path), RackJson.Default.RackNote) ?? empty : empty;
+    }
+
+    internal void Write(string folder, string key) => File.WriteAllText(PathOf(folder, key), JsonSerializer.Serialize(this, RackJson.Default.RackNote));
+
+    private static string PathOf(string folder, string key) => Path.Combine(folder, key + ".json");
+}

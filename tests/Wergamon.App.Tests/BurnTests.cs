@@ -1,0 +1,198 @@
+using Wergamon.App.Deliver;
+using Wergamon.App.Intake;
+using Wergamon.App.Library;
+using Wergamon.App.Runs;
+using Wergamon.Core.Audio;
+using Wergamon.Core.Discs;
+using Wergamon.Core.Formats.Wav;
+using Wergamon.Devices.Drives;
+using Wergamon.Testing;
+
+namespace Wergamon.App.Tests;
+
+/// <summary>From tracks of the library to a burned disc, and back by ripping it.</summary>
+public sealed class BurnTests
+{
+    /// <summary>A live album of odd lengths, without pauses: what is ripped from the disc, one track after the other, is what was sent, and nothing else.</summary>
+    [Fact]
+    public async Task A_gapless_album_is_burned_and_ripped_again_sample_by_sample()
+    {
+        await using var app = new RunningApp();
+        var paths = new[] { 6.003, 5.117, 7.7771 }.Select((seconds, i) => app.AddTrack(i + 1, seconds)).ToList();
+        long disc = await PlanAsync(app);
+        Assert.Equal(["", "", ""], app.Get<AudioDiscs>().View(disc)!.Lines.Select(line => line.Steps));
+        Assert.Equal("Put a blank disc into Burner C first.", app.Get<AudioDiscs>().Burn(disc).Problem);
+        Assert.All(await BurnAsync(app, disc, "blank-80"), item => Assert.Equal(ItemState.Done, item.State));
+        await RunningApp.UntilAsync(() => !Directory.Exists(app.Options.BurnSpoolFolder) || Directory.GetDirectories(app.Options.BurnSpoolFolder).Length == 0);
+        // It came out of the burner and lies on the rack.
+        Assert.Null(app.Get<BurnerBay>().Burner("C")!.Disc);
+        var burned = Assert.Single(app.Get<DriveBay>().Rack());
+        Assert.Equal(("Night Shift", "Burned here"), (burned.Label, burned.Note));
+
+        Assert.Null(app.Get<DriveBay>().Insert("B", burned.Key));
+        await RunningApp.UntilAsync(() => app.Get<InsertedDiscs>().On("B") is { State: not LookUpState.Asking });
+        Assert.Equal("Night Shift", app.Get<DriveBay>().Tray("B")!.Disc!.Text.Album.Title);
+        Assert.Null(app.Get<DiscRips>().Choose(new DiscChoice(false, new RipSettings { Targets = ["plain"] }), app.Output, null));
+        Assert.Null(app.Get<DiscRips>().Start("B", [1, 2, 3]));
+        var ripped = await app.EndAsync(app.Get<DiscRips>().RunOf(app.Get<InsertedDiscs>().On("B")!)!.Id);
+        var (sent, got) = (paths.SelectMany(SamplesOf).ToList(), ripped.SelectMany(item => SamplesOf(item.Path())).ToList());
+        Assert.Equal(sent, got.Take(sent.Count));
+        // The last sector is filled up, and nothing more.
+        Assert.InRange(got.Count - sent.Count, 0, 2 * AudioDisc.FramesPerSector - 1);
+        Assert.DoesNotContain(got.Skip(sent.Count), sample => sample != 0);
+    }
+
+    /// <summary>Pauses, a hidden track, indexes and codes, and sound that a disc does not take as it is.</summary>
+    [Fact]
+    public async Task Any_sound_becomes_a_disc_with_pauses_and_a_hidden_track()
+    {
+        await using var app = new RunningApp();
+        app.AddTrack(1, 5);
+        AddFile(app, "02 Studio", new PcmFormat(new SampleRate(48_000), 2, 24), 5);
+        AddFile(app, "03 Memo", new PcmFormat(SampleRate.AudioDisc, 1, 16), 2);
+        long disc = await PlanAsync(app);
+        var store = app.Get<DeliveryStore>();
+        app.Get<AudioDiscs>().SetSettings(disc, AudioDiscSettings.Of(store.Get(disc)!) with { PauseSeconds = 2, IsFirstHidden = true, CatalogueNumber = "4006381333931" });
+        var memo = store.Items(disc)[2];
+        store.SetItemSettings(memo.Id, new AudioTrackSettings { Title = "Memo, Молот", Isrc = "ZZLQ12100003", PauseSeconds = 1, Indexes = [1.5, 0.5, 99] }.ToJson());
+        var view = app.Get<AudioDiscs>().View(disc)!;
+        Assert.Equal(["", "48 to 44.1 kHz, to 16-bit", "mono to both sides"], view.Lines.Select(line => line.Steps));
+        Assert.Equal("Memo, ?????", view.Lines[2].Text!.Title);
+        Assert.Contains("“Memo, Молот” is 2.0 s long", Assert.Single(view.Layout.Notes), StringComparison.Ordinal);
+        Assert.All(await BurnAsync(app, disc, "blank-74"), item => Assert.Equal(ItemState.Done, item.State));
+        using var burned = new DiscRack(app.Options.BurnedFolder).Take(app.Get<BurnerBay>().Written()[0].Key)!;
+        var contents = burned.Image.Contents;
+        Assert.Equal(("4006381333931", 375 + 150), (contents.CatalogueNumber, contents.HiddenSectors));
+        Assert.Equal([(525, null, ""), (525 + 375 + 75, "ZZLQ12100003", "1012 1087")], contents.Tracks.Select(track => (track.Start, track.Isrc, string.Join(' ', track.MoreIndexes))));
+        // The mono file is on both sides.
+        var sector = new byte[AudioDisc.BytesPerSector];
+        burned.Image.Read(contents.Tracks[1].Start + 20, sector);
+        Assert.All(Enumerable.Range(0, AudioDisc.FramesPerSector), i => Assert.Equal(BitConverter.ToInt16(sector, 4 * i), BitConverter.ToInt16(sector, 4 * i + 2)));
+    }
+
+    [Fact]
+    public async Task A_spoiled_disc_is_replaced_and_the_run_goes_on()
+    {
+        await using var app = new RunningApp(options => options with { DriveSpeedup = 100_000 });
+        app.AddTrack(1, 70);
+        long disc = await PlanAsync(app);
+        var (bay, runs) = (app.Get<BurnerBay>(), app.Get<RunStore>());
+        bay.Insert("C", "bent-80");
+        long run = app.Get<AudioDiscs>().Burn(disc).RunId!.Value;
+        await RunningApp.UntilAsync(() => runs.Get(run)!.State == RunState.Stopped);
+        Assert.Contains("could not follow the groove of the disc at 1:00. The disc is spoiled: put another one in, then continue.", runs.Get(run)!.StopReason, StringComparison.Ordinal);
+        app.Get<RunScheduler>().Continue(run);
+        await RunningApp.UntilAsync(() => runs.Get(run)!.StopReason is { } reason && reason.Contains("The disc is spoiled in Burner C. Put a blank one in", StringComparison.Ordinal));
+        bay.Insert("C", "blank-80");
+        app.Get<RunScheduler>().Continue(run);
+        Assert.All(await app.EndAsync(run), item => Assert.Equal(ItemState.Done, item.State));
+        Assert.Single(bay.Written());
+    }
+
+    [Fact]
+    public async Task A_disc_with_bad_places_is_not_called_good()
+    {
+        await using var app = new RunningApp();
+        app.AddTrack(1, 6);
+        app.AddTrack(2, 6);
+        long disc = await PlanAsync(app);
+        var items = await BurnAsync(app, disc, "worn-80");
+        Assert.Equal([ItemState.Done, ItemState.Failed], items.Select(item => item.State));
+        Assert.Contains("The disc reads back differently: track 1 at 0:02. Burn another one.", items[1].Failure, StringComparison.Ordinal);
+    }
+
+    [Fact]
+    public async Task A_server_that_ends_while_it_burns_leaves_no_half_disc_and_goes_on_with_another()
+    {
+        await using var app = new RunningApp(options => options with { DriveSpeedup = 1 });
+        app.AddTrack(1, 60);
+        long disc = await PlanAsync(app);
+        app.Get<BurnerBay>().Insert("C", "blank-80");
+        long run = app.Get<AudioDiscs>().Burn(disc).RunId!.Value;
+        await RunningApp.UntilAsync(() => Directory.Exists(app.Options.BurnedFolder) && Directory.GetFiles(app.Options.BurnedFolder).Length > 0);
+        await app.StopAsync();
+        await app.StartAsync();
+        var runs = app.Get<RunStore>();
+        await RunningApp.UntilAsync(() => runs.Get(run)!.State == RunState.Stopped);
+        Assert.Contains("There is no disc in Burner C", runs.Get(run)!.StopReason, StringComparison.Ordinal);
+        Assert.Empty(app.Get<DriveBay>().Rack());
+        app.Get<BurnerBay>().Insert("C", "blank-80");
+        app.Get<RunScheduler>().Continue(run);
+        Assert.All(await app.EndAsync(run), item => Assert.Equal(ItemState.Done, item.State));
+    }
+
+    [Fact]
+    public async Task An_image_holds_the_disc_with_all_titles()
+    {
+        await using var app = new RunningApp();
+        var paths = new[] { app.AddTrack(1, 5.01), app.AddTrack(2, 5) };
+        long disc = await PlanAsync(app);
+        app.Get<AudioDiscs>().SetSettings(disc, AudioDiscSettings.Of(app.Get<DeliveryStore>().Get(disc)!) with { ImageFolder = app.Output });
+        var (run, problem) = app.Get<AudioDiscs>().WriteImage(disc);
+        Assert.Null(problem);
+        Assert.All(await app.EndAsync(run!.Value), item => Assert.Equal(ItemState.Done, item.State));
+        Assert.Equal(["Night Shift.bin", "Night Shift.cue"], app.OutputFiles());
+        using var outside = new LibCdio(Path.Combine(app.Output, "Night Shift.cue"));
+        Assert.Equal(["Track 1", "Track 2"], outside.Tracks.Select(track => track.Title));
+        var image = File.ReadAllBytes(Path.Combine(app.Output, "Night Shift.bin"));
+        Assert.Equal(paths.SelectMany(SamplesOf), Enumerable.Range(0, image.Length / 2).Select(i => (int)BitConverter.ToInt16(image, 2 * i)).Take(paths.Sum(path => SamplesOf(path).Count)));
+    }
+
+    [Fact]
+    public async Task What_is_too_long_is_split_between_albums_or_left_out()
+    {
+        await using var app = new RunningApp();
+        app.AddTrack(1, 4);
+        long first = (await PlannedAsync(app))[0];
+        var (discs, store) = (app.Get<AudioDiscs>(), app.Get<DeliveryStore>());
+        long disc = discs.Create("Too much", [.. Enumerable.Repeat(first, 120)]);
+        Assert.StartsWith("A disc has at most 99 tracks; these are 120.", discs.View(disc)!.Problem, StringComparison.Ordinal);
+        Assert.NotNull(discs.Burn(disc).Problem);
+        var parts = discs.Split(disc);
+        Assert.Equal([("Too much, disc 1 of 2", 99), ("Too much, disc 2 of 2", 21)], parts.Select(part => (store.Get(part)!.Title, store.Get(part)!.Tracks)));
+        Assert.All(parts, part => Assert.Null(discs.View(part)!.Problem));
+        long other = discs.Create(null, [.. Enumerable.Repeat(first, 101)]);
+        discs.LeaveOut(other);
+        Assert.Equal((99, "Night Shift"), (store.Get(other)!.Tracks, store.Get(other)!.Title));
+        // A track that leaves the library leaves its place behind.
+        File.Delete(app.Get<LibraryQueries>().TracksById([first])[0].Master.Path);
+        await app.ScanAsync();
+        Assert.Contains("The file of “Track 1” is missing", discs.View(other)!.Problem, StringComparison.Ordinal);
+    }
+
+    private static async Task<long> PlanAsync(RunningApp app) => (app, await PlannedAsync(app)) is var (started, tracks) ? started.Get<AudioDiscs>().Create(null, tracks) : 0;
+
+    private static async Task<IReadOnlyList<long>> PlannedAsync(RunningApp app)
+    {
+        await app.StartAsync();
+        await app.ScanAsync();
+        return [.. app.Get<LibraryQueries>().TracksOfAlbum(Assert.Single(app.Get<LibraryQueries>().Albums()).Id).Select(track => track.Id)];
+    }
+
+    private static async Task<IReadOnlyList<RunItemRow>> BurnAsync(RunningApp app, long disc, string blank)
+    {
+        Assert.Null(app.Get<BurnerBay>().Insert("C", blank));
+        var (run, problem) = app.Get<AudioDiscs>().Burn(disc);
+        Assert.Null(problem);
+        return await app.EndAsync(run!.Value);
+    }
+
+    private static void AddFile(RunningApp app, string name, PcmFormat format, double seconds)
+    {
+        var path = Path.Combine(app.Music, "The Quarry Lamps - Night Shift", name + ".wav");
+        Directory.CreateDirectory(Path.GetDirectoryName(path)!);
+        using var writer = new WavWriter(File.Create(path), format);
+        TestSound.Music(format, (long)(seconds * format.Rate.Hertz)).CopyTo(writer);
+    }
+
+    private static List<int> SamplesOf(string path)
+    {
+        using var reader = new WavReader(File.OpenRead(path));
+        var block = new SampleBuffer(reader.Format);
+        var samples = new List<int>();
+        for (int frames; (frames = reader.Read(block)) > 0;)
+            samples.AddRange(block.Integers[..(frames * reader.Format.Channels)]);
+
+        return samples;
+    }
+}
