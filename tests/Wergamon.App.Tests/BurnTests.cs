@@ -35,7 +35,7 @@ public sealed class BurnTests
         Assert.Null(app.Get<DiscRips>().Choose(new DiscChoice(false, new RipSettings { Targets = ["plain"] }), app.Output, null));
         Assert.Null(app.Get<DiscRips>().Start("B", [1, 2, 3]));
         var ripped = await app.EndAsync(app.Get<DiscRips>().RunOf(app.Get<InsertedDiscs>().On("B")!)!.Id);
-        var (sent, got) = (paths.SelectMany(SamplesOf).ToList(), ripped.SelectMany(item => SamplesOf(item.Path())).ToList());
+        var (sent, got) = (paths.SelectMany(WavSamples.Of).ToList(), ripped.SelectMany(item => WavSamples.Of(item.Path())).ToList());
         Assert.Equal(sent, got.Take(sent.Count));
         // The last sector is filled up, and nothing more.
         Assert.InRange(got.Count - sent.Count, 0, 2 * AudioDisc.FramesPerSector - 1);
@@ -135,7 +135,7 @@ public sealed class BurnTests
         using var outside = new LibCdio(Path.Combine(app.Output, "Night Shift.cue"));
         Assert.Equal(["Track 1", "Track 2"], outside.Tracks.Select(track => track.Title));
         var image = File.ReadAllBytes(Path.Combine(app.Output, "Night Shift.bin"));
-        Assert.Equal(paths.SelectMany(SamplesOf), Enumerable.Range(0, image.Length / 2).Select(i => (int)BitConverter.ToInt16(image, 2 * i)).Take(paths.Sum(path => SamplesOf(path).Count)));
+        Assert.Equal(paths.SelectMany(WavSamples.Of), Enumerable.Range(0, image.Length / 2).Select(i => (int)BitConverter.ToInt16(image, 2 * i)).Take(paths.Sum(path => WavSamples.Of(path).Count)));
     }
 
     [Fact]
@@ -183,16 +183,5 @@ public sealed class BurnTests
         Directory.CreateDirectory(Path.GetDirectoryName(path)!);
         using var writer = new WavWriter(File.Create(path), format);
         TestSound.Music(format, (long)(seconds * format.Rate.Hertz)).CopyTo(writer);
-    }
-
-    private static List<int> SamplesOf(string path)
-    {
-        using var reader = new WavReader(File.OpenRead(path));
-        var block = new SampleBuffer(reader.Format);
-        var samples = new List<int>();
-        for (int frames; (frames = reader.Read(block)) > 0;)
-            samples.AddRange(block.Integers[..(frames * reader.Format.Channels)]);
-
-        return samples;
     }
 }

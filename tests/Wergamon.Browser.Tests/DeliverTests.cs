@@ -13,7 +13,8 @@ public sealed class DeliverTests(SlowDrives site) : IClassFixture<SlowDrives>
         browser.FindText(".list-rows [data-row]", "Gangway at Dawn");
         browser.Press("jx" + "jx" + "jx");
         browser.FindText(".pick-count", "3 tracks picked");
-        browser.Leave(() => browser.Click(".list-form button", "Burn to disc"));
+        browser.Click(".list-form summary", "Deliver");
+        browser.Leave(() => browser.Click(".list-form .menu-above button", "Audio disc"));
         browser.FindText("h1", "Underlamp Club, June");
         var disc = new Uri(browser.Address).AbsolutePath;
         Assert.Equal(["Gangway at Dawn", "Lantern, фонарь, 灯火", "Midsummer in the Old Pit"], Titles());

@@ -129,7 +129,8 @@ try
     Picture("disc");
 
     Album("Live in the Slate Cavern");
-    browser.Leave(() => browser.Click(".pick-bar button", "Burn to disc"));
+    browser.Click(".pick-bar summary", "Deliver");
+    browser.Leave(() => browser.Click(".menu-above button", "Audio disc"));
     browser.Leave(() => browser.Click(".shelf .rack-disc", "80 minutes"));
     browser.Leave(() => browser.Click(".total-bar .btn-main", "Burn disc"));
     Browser.Until(() => browser.Script("return [...document.querySelectorAll('.strip-once')].filter((part) => Number(part.getAttribute('width')) > 0).length > 2") as bool?, "two tracks to be burned");

@@ -1,14 +1,13 @@
 using Wergamon.App.Files;
 using Wergamon.App.Library;
 using Wergamon.App.Runs;
-using Wergamon.App.Storage;
 using Wergamon.Core.Jobs;
 using Wergamon.Core.Planning;
 
 namespace Wergamon.App.Convert;
 
 /// <summary>Carries out the conversions of a plan.</summary>
-public sealed class ConvertHandler(CopyMaker maker, AllowedPaths allowed, Database database, LibraryQueries library, RunStore runs, AlbumLevels levels, MirrorStore mirrors) : IItemHandler
+public sealed class ConvertHandler(CopyMaker maker, AllowedPaths allowed, LibraryQueries library, RunStore runs, AlbumLevels levels, MirrorStore mirrors) : IItemHandler
 {
     /// <summary>Names the items, and the runs that plans become.</summary>
     public const string ItemKind = CopyItemKind.Convert;
@@ -46,7 +45,7 @@ public sealed class ConvertHandler(CopyMaker maker, AllowedPaths allowed, Databa
     private (CopySpec Spec, ConvertJob Job)? Correct(CopySpec spec, ConvertJob job, DifferentSourceReply different)
     {
         // Of the other streams of a file nothing is stored that could be set right, and parts are counted in frames of what was planned.
-        if (job.Sound is not null || spec.IsNewTrack || spec.SourceCopyId is not { } id || !database.Change(connection => LibraryWriter.CorrectFormat(connection, id, different.Found, different.FrameCount)) || library.Copy(id) is not { } source)
+        if (job.Sound is not null || spec.IsNewTrack || spec.SourceCopyId is not { } id || library.CorrectFormat(id, different) is not { } source)
             return null;
         var route = RoutePlanner.Plan(source.Facts, source.Fidelity, spec.Target);
         return (

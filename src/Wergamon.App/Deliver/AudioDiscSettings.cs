@@ -129,4 +129,7 @@ public sealed record AudioTrackSettings
 [JsonSerializable(typeof(BurnDiscResult))]
 [JsonSerializable(typeof(BurnCheckResult))]
 [JsonSerializable(typeof(TrayContents))]
+[JsonSerializable(typeof(DataDiscSettings))]
+[JsonSerializable(typeof(DataDiscSpec))]
+[JsonSerializable(typeof(DataDiscResult))]
 internal sealed partial class DeliverJson : JsonSerializerContext;

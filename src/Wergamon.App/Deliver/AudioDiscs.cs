@@ -30,8 +30,7 @@ public sealed class AudioDiscs(Database database, DeliveryStore store, LibraryQu
         var artists = tracks.Select(track => albums.Count == 1 ? track.AlbumArtist ?? track.Artist : track.Artist).Distinct(StringComparer.OrdinalIgnoreCase).ToList();
         var last = settings.Read(ChoiceKey, DeliverJson.Default.AudioDiscSettings) ?? new AudioDiscSettings();
         var made = last with { Artist = artists.Count == 1 ? artists[0] : ManyArtists, CatalogueNumber = "", IsFirstHidden = false, IsTrial = false, Copies = 1 };
-        var name = DeliveryStore.TitleOf(title);
-        return store.Create(DeliveryKind.Audio, name.Length > 0 ? name : albums.Count == 1 ? DeliveryStore.TitleOf(tracks[0].AlbumTitle) : "New disc", made.ToJson(), trackIds);
+        return store.Create(DeliveryKind.Audio, store.TitleFor(title, trackIds), made.ToJson(), trackIds);
     }
 
     public AudioDiscView? View(long id)

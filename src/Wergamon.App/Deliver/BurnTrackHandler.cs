@@ -2,7 +2,6 @@ using System.Text.Json;
 using Wergamon.App.Files;
 using Wergamon.App.Library;
 using Wergamon.App.Runs;
-using Wergamon.App.Storage;
 using Wergamon.App.Workers;
 using Wergamon.Core.Jobs;
 using Wergamon.Core.Planning;
@@ -10,7 +9,7 @@ using Wergamon.Core.Planning;
 namespace Wergamon.App.Deliver;
 
 /// <summary>Makes a track ready for a disc: a worker brings it to 44.1 kHz, 16-bit, stereo, as its route says, and proves it.</summary>
-public sealed class BurnTrackHandler(WorkerPool workers, LibraryQueries library, AllowedPaths allowed, AlbumLevels levels, RunStore runs, BurnSpool spool, Database database) : IItemHandler
+public sealed class BurnTrackHandler(WorkerPool workers, LibraryQueries library, AllowedPaths allowed, AlbumLevels levels, RunStore runs, BurnSpool spool) : IItemHandler
 {
     /// <summary>Names the items.</summary>
     public const string ItemKind = "burn-track";
@@ -53,7 +52,7 @@ public sealed class BurnTrackHandler(WorkerPool workers, LibraryQueries library,
     /// <summary>The job for a file whose header was read wrong; null for one that has changed since its scan.</summary>
     private ConvertJob? Correct(BurnTrackSpec spec, long runId, DifferentSourceReply different)
     {
-        if (!database.Change(connection => LibraryWriter.CorrectFormat(connection, spec.CopyId, different.Found, different.FrameCount)) || library.Copy(spec.CopyId) is not { } source)
+        if (library.CorrectFormat(spec.CopyId, different) is not { } source)
             return null;
         var settings = BurnDiscSpec.Of(runs.Items(runId).First(item => item.Kind is BurnDiscHandler.ItemKind or BurnImageHandler.ItemKind)).Settings;
         return spec.Job with { SourceFormat = source.Facts.Format, Steps = RoutePlanner.Plan(source.Facts, source.Fidelity, settings.Target).StepsBeforeEncoding() };

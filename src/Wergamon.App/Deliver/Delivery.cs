@@ -5,6 +5,12 @@ public enum DeliveryKind
 {
     /// <summary>An audio disc.</summary>
     Audio,
+
+    /// <summary>A disc of files.</summary>
+    Data,
+
+    /// <summary>One long file.</summary>
+    Joined,
 }
 
 /// <summary>Tracks in an order that go out together.</summary>

@@ -35,6 +35,12 @@ public sealed class DeliveryStore(Database database, LibraryQueries library, Tim
         return title.Length <= MaxTitle ? title : title[..(char.IsHighSurrogate(title[MaxTitle - 1]) ? MaxTitle - 1 : MaxTitle)].TrimEnd();
     }
 
+    /// <summary>The title of a new delivery: the one given, else that of the only album.</summary>
+    internal string TitleFor(string? title, IReadOnlyList<long> trackIds) =>
+        TitleOf(title) is { Length: > 0 } given ? given
+        : library.TracksById(trackIds).Select(track => TitleOf(track.AlbumTitle)).Distinct().ToList() is [{ Length: > 0 } album] ? album
+        : "New delivery";
+
     /// <param name="title">As <see cref="TitleOf"/> gives it.</param>
     public long Create(DeliveryKind kind, string title, string settings, IReadOnlyList<long> trackIds)
     {

@@ -17,6 +17,9 @@ public static class CopyItemKind
 
     /// <summary>From a track of a disc.</summary>
     public const string Rip = "rip-copy";
+
+    /// <summary>For a disc or a stick.</summary>
+    public const string Deliver = "deliver-file";
 }
 
 /// <summary>A copy to be made, as it stands with an item of a run.</summary>
@@ -111,7 +114,7 @@ public sealed record CopyResult
     public required Proof Proof { get; init; }
 
     /// <summary>Null for an item that has made none.</summary>
-    public static CopyResult? Of(RunItemRow item) => item is { Kind: CopyItemKind.Convert or CopyItemKind.Rip, State: ItemState.Done, Result: { } result } ? Read(result) : null;
+    public static CopyResult? Of(RunItemRow item) => item is { Kind: CopyItemKind.Convert or CopyItemKind.Rip or CopyItemKind.Deliver, State: ItemState.Done, Result: { } result } ? Read(result) : null;
 
     /// <summary>Null where none was made.</summary>
     internal static CopyResult? Of(ItemOutcome outcome) => outcome is { State: ItemState.Done, Result: { } result } ? Read(result) : null;

@@ -168,6 +168,10 @@ public sealed class LibraryQueries(Database database)
         return connection.QueryFirstOrDefault<CopyRow>($"SELECT {CopyRow.Columns} FROM copy c WHERE c.id = @id", new { id });
     }
 
+    /// <summary>Corrects a copy whose header was read wrong by what a decoder made of it; null for a file that has changed since its scan.</summary>
+    public CopyRow? CorrectFormat(long copyId, DifferentSourceReply found) =>
+        database.Change(connection => LibraryWriter.CorrectFormat(connection, copyId, found.Found, found.FrameCount)) ? Copy(copyId) : null;
+
     /// <summary>What the analyses of copies found, for routes; those that have not been analysed are not among them.</summary>
     /// <param name="asOne">True to measure all of them together, too.</param>
     public IReadOnlyDictionary<long, KnownSound> KnownSoundsOf(IEnumerable<long> copyIds, bool asOne)

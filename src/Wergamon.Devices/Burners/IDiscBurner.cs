@@ -82,5 +82,9 @@ public interface IDiscBurner
     /// <exception cref="UnreadableDiscException">There is nothing to read in the tray.</exception>
     IAudioDrive Open();
 
+    /// <summary>What was written to a data disc, from its first sector on.</summary>
+    /// <exception cref="UnreadableDiscException">There is no data disc in the tray.</exception>
+    Stream OpenData();
+
     void Eject();
 }

@@ -102,6 +102,15 @@ public sealed class SimulatedBurner(string letter, BurnerTraits traits, string s
         }
     }
 
+    public Stream OpenData()
+    {
+        lock (_lock)
+        {
+            Open();
+            return _reading!.Disc!.OpenData();
+        }
+    }
+
     public void Dispose() => Eject();
 
     private void Erase(BurnerDisc disc)

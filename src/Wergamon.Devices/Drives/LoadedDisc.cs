@@ -19,17 +19,19 @@ public sealed record LoadedDisc(string Key, string Label, DiscImage Image) : IDi
     public IReadOnlyList<SurroundTitle> Titles { get; init; } = [];
 
     /// <summary>Opens a file on a data disc.</summary>
-    public Stream OpenFile(IsoFile file) => new PartStream(OpenData(Image), file.Offset, file.Length);
+    public Stream OpenFile(IsoFile file) => new PartStream(OpenData(), file.Offset, file.Length);
+
+    /// <summary>The sectors of a data disc.</summary>
+    /// <exception cref="UnreadableDiscException">Its first track is sound.</exception>
+    public Stream OpenData() => Image.Contents.Tracks[0] is { IsAudio: false } track ? new DataTrackStream(Image, track) : throw new UnreadableDiscException("This is no data disc.");
 
     /// <summary>Finds multichannel titles on a disc without audio tracks.</summary>
     public LoadedDisc WithTitles()
     {
-        if (Image.Contents.AudioTracks.Any() || IsoVolume.TryRead(OpenData(Image)) is not { } volume)
+        if (Image.Contents.AudioTracks.Any() || IsoVolume.TryRead(OpenData()) is not { } volume)
             return this;
         return this with { Titles = SurroundTitles.Find(volume.Files, OpenFile) };
     }
-
-    private static DataTrackStream OpenData(DiscImage image) => new(image, image.Contents.Tracks[0]);
 
     public void Dispose() => Image.Dispose();
 }

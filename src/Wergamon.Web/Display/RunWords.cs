@@ -21,7 +21,7 @@ internal static class RunWords
         TagRuns.UndoKind => "Undoing tags",
         MirrorFileHandler.RunKind => "Updating",
         MusicHandler.ItemKind => "Analysing",
-        AudioDiscs.RunKind => "Burning",
+        AudioDiscs.RunKind or DataDiscs.RunKind => "Burning",
         _ => "Converting",
     };
 
@@ -32,6 +32,7 @@ internal static class RunWords
         TagRuns.UndoKind => $"Tags of {Words.Count(run.Results, Thing(run))}, undone",
         MusicHandler.ItemKind => $"Tempo and key of {Words.Count(run.Results, Thing(run))}",
         AudioDiscs.RunKind => run.OutputFolder is null ? $"Audio disc in {run.Purpose}" : "Image of an audio disc",
+        DataDiscs.RunKind => run.OutputFolder is null ? $"Data disc in {run.Purpose}" : "Image of a data disc",
         _ => $"{Words.Count(run.Results, Thing(run))} for {run.Purpose}",
     };
 
@@ -56,7 +57,7 @@ internal static class RunWords
         TagRuns.UndoKind => "undone",
         MirrorFileHandler.RunKind => "updated",
         MusicHandler.ItemKind => "analysed",
-        AudioDiscs.RunKind => run.OutputFolder is null ? "burned" : "written",
+        AudioDiscs.RunKind or DataDiscs.RunKind => run.OutputFolder is null ? "burned" : "written",
         _ => "proved",
     };
 }

@@ -28,7 +28,7 @@ public sealed class StationFacts(LibraryQueries library, UntidyFiles tidying, Mu
             new("Convert", "/convert", 'c', open == 0 ? "" : Words.Count(open, "plan")),
             new("Bench", "/bench", 'b', ""),
             new("Sets", "/sets", 's', sets.Count() is > 0 and var count ? Words.Count(count, "set") : ""),
-            new("Deliver", "/deliver", 'd', deliveries.List().Count is > 0 and var planned ? Words.Count(planned, "disc") : ""),
+            new("Deliver", "/deliver", 'd', deliveries.List().Count is > 0 and var planned ? $"{planned:N0} planned" : ""),
         ];
     }
 }

@@ -51,6 +51,8 @@ public sealed record DiscLayout
     {
         if (Tracks.Count == 0)
             return "There is nothing to burn yet.";
+        if (!blank.TakesAudio)
+            return $"A disc of {blank.Name} takes data, no audio tracks. Put a blank of 74 or 80 minutes in.";
         if (Tracks[^1].Number > AudioDisc.MaxTracks)
             return $"A disc has at most {AudioDisc.MaxTracks} tracks; these are {Tracks[^1].Number}. Leave some out, or split them over several discs.";
         if (Tracks[^1].Number == 0)

@@ -9,7 +9,7 @@ using Wergamon.Web.Display;
 namespace Wergamon.Web.Pages.Deliver;
 
 /// <summary>What is to go out, and the discs that were burned.</summary>
-public sealed class IndexModel(DeliveryStore store, AudioDiscs discs, BurnerBay bay, LibraryQueries library, LibraryParts parts, MusicSets sets) : PageModel
+public sealed class IndexModel(DeliveryStore store, AudioDiscs discs, DataDiscs dataDiscs, BurnerBay bay, LibraryQueries library, LibraryParts parts, MusicSets sets) : PageModel
 {
     public IReadOnlyList<DeliveryRow> Deliveries { get; private set; } = [];
 
@@ -20,12 +20,12 @@ public sealed class IndexModel(DeliveryStore store, AudioDiscs discs, BurnerBay 
 
     public void OnGet() => Deliveries = store.List();
 
-    /// <summary>Plans an audio disc of picked tracks.</summary>
-    public IActionResult OnPostDisc(PickedTracks picked) => NewDisc(null, picked.In(library, parts).Tracks);
+    /// <summary>Plans what picked tracks go out as.</summary>
+    public IActionResult OnPostTracks(PickedTracks picked, DeliveryKind kind) => New(kind, null, picked.In(library, parts).Tracks);
 
-    /// <summary>Plans an audio disc of a set, in its order.</summary>
-    public IActionResult OnPostSet(long set) =>
-        sets.View(set) is { } view ? NewDisc(view.Set.Title, [.. view.Lines.Select(line => line.Track).Where(track => !track.IsGone).Select(track => track.TrackId)]) : NotFound();
+    /// <summary>Plans what a set goes out as, in its order.</summary>
+    public IActionResult OnPostSet(long set, DeliveryKind kind) =>
+        sets.View(set) is { } view ? New(kind, view.Set.Title, [.. view.Lines.Select(line => line.Track).Where(track => !track.IsGone).Select(track => track.TrackId)]) : NotFound();
 
     public IActionResult OnPostThrowAway(string? key)
     {
@@ -33,10 +33,10 @@ public sealed class IndexModel(DeliveryStore store, AudioDiscs discs, BurnerBay 
         return RedirectToPage();
     }
 
-    private IActionResult NewDisc(string? title, IReadOnlyList<long> tracks)
+    private IActionResult New(DeliveryKind kind, string? title, IReadOnlyList<long> tracks)
     {
         if (library.TracksById(tracks).Count > 0)
-            return Redirect($"/deliver/{discs.Create(title, tracks)}");
+            return Redirect(DeliveryWords.Address(kind, kind == DeliveryKind.Data ? dataDiscs.Create(title, tracks) : discs.Create(title, tracks)));
         Message = "No track was picked that is still in the library.";
         return RedirectToPage();
     }

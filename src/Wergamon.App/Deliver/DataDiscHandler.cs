@@ -1,0 +1,212 @@
+using System.IO.Hashing;
+using System.Text.Json;
+using Wergamon.App.Files;
+using Wergamon.App.Library;
+using Wergamon.App.Runs;
+using Wergamon.Core.Discs;
+using Wergamon.Core.Discs.Burning;
+using Wergamon.Core.Discs.Iso9660;
+using Wergamon.Core.Naming;
+using Wergamon.Devices.Burners;
+
+namespace Wergamon.App.Deliver;
+
+/// <summary>A track as a playlist names it.</summary>
+internal sealed record ListedTrack(string Title, string Artist, double Seconds);
+
+/// <summary>A disc of files to be written.</summary>
+internal sealed record DataDiscSpec(string Title, IReadOnlyList<ListedTrack> Tracks, DataDiscSettings Settings)
+{
+    public int Version { get; init; } = 1;
+
+    public string ToJson() => JsonSerializer.Serialize(this, DeliverJson.Default.DataDiscSpec);
+
+    public static DataDiscSpec Of(RunItemRow item) =>
+        JsonSerializer.Deserialize(item.Spec, DeliverJson.Default.DataDiscSpec) ?? throw new InvalidDataException($"Run item {item.Id} does not say what to write.");
+}
+
+/// <param name="Path">The image; null for a disc.</param>
+internal sealed record DataDiscResult(int Files, long Bytes, string? Path);
+
+/// <summary>Writes the files of a run as a data disc, to a burner or to an image, and reads every byte back.</summary>
+public sealed class DataDiscHandler(BurnerBay bay, BurnSpool spool, RunStore runs, Placement placement, TimeProvider time) : IItemHandler
+{
+    /// <summary>Names the items.</summary>
+    public const string ItemKind = "data-disc";
+
+    private const int BlockBytes = 1 << 18;
+
+    public string Kind => ItemKind;
+
+    public Task<ItemOutcome> ExecuteAsync(RunItemRow item, ItemContext context, CancellationToken cancellation) =>
+        // A burner is waited for, for minutes: that needs a thread of its own.
+        Task.Factory.StartNew(() => Write(item, context, cancellation), CancellationToken.None, TaskCreationOptions.LongRunning, TaskScheduler.Default);
+
+    public ItemDescription Describe(RunItemRow item)
+    {
+        var made = item is { State: ItemState.Done, Result: { } result } ? JsonSerializer.Deserialize(result, DeliverJson.Default.DataDiscResult) : null;
+        return new("Writing", "Read back")
+        {
+            Detail = made is null ? "" : string.Create(System.Globalization.CultureInfo.InvariantCulture, $"{made.Files} files, every byte equal"),
+            Path = made?.Path is { } path ? Path.GetFileName(path) : null,
+            BytesAfter = made?.Bytes,
+        };
+    }
+
+    private ItemOutcome Write(RunItemRow item, ItemContext context, CancellationToken cancellation)
+    {
+        var spec = DataDiscSpec.Of(item);
+        var sources = SourcesOf(item.RunId, spec);
+        long sectors = IsoWriter.SectorsOf(sources);
+        var output = runs.Get(item.RunId)!.OutputFolder;
+        try
+        {
+            return output is null ? Burn(spec, sources, sectors, context, cancellation) : WriteImage(item, spec, output, sources, context, cancellation);
+        }
+        catch (BurnFailedException failure)
+        {
+            throw new RunStoppedException($"{failure.Message} {(failure.IsDiscSpoiled ? "The disc is spoiled: put another one in, then continue." : "Continue to try again.")}", failure);
+        }
+        catch (UnreadableDiscException failure)
+        {
+            throw new RunStoppedException(failure.Message, failure);
+        }
+    }
+
+    private ItemOutcome Burn(DataDiscSpec spec, IReadOnlyList<IsoSource> sources, long sectors, ItemContext context, CancellationToken cancellation)
+    {
+        var burner = bay.Burner(spec.Settings.Burner) ?? throw new RunStoppedException($"There is no burner {spec.Settings.Burner} any more.");
+        if (burner.Disc is not { CanBeWritten: true } disc)
+            throw new RunStoppedException($"There is no disc that can be written on in {burner.Traits.Name}. Put a blank one in, then continue.");
+        if (sectors > disc.Blank.Sectors)
+            throw new RunStoppedException(string.Create(System.Globalization.CultureInfo.InvariantCulture,
+                $"The files take {sectors * DiscBlank.BytesPerDataSector / 1_000_000:N0} MB, the disc has room for {disc.Blank.DataBytes / 1_000_000:N0} MB. Put a larger one in and continue, or leave tracks out and start again."));
+        var order = new BurnOrder(spec.Title, new TableOfContents([new DiscTrack(1, IsAudio: false, 0)], (int)sectors), DiscText.None, spec.Settings.Speed) { BytesPerSector = DiscBlank.BytesPerDataSector };
+        byte[] sum = [];
+        bay.Write(burner, order, session => sum = WriteTo(session.Write, spec, sources, sectors, context, cancellation));
+        using (var written = burner.OpenData())
+        {
+            if (!sum.AsSpan().SequenceEqual(SumOf(written, context, cancellation)))
+                return ItemOutcome.Failed("The disc reads back differently from what was written. Burn another one.");
+        }
+
+        bay.Eject(burner.Letter);
+        return Done(sources, sectors, null);
+    }
+
+    private ItemOutcome WriteImage(RunItemRow item, DataDiscSpec spec, string folder, IReadOnlyList<IsoSource> sources, ItemContext context, CancellationToken cancellation)
+    {
+        long sectors = IsoWriter.SectorsOf(sources);
+        var wanted = Path.Combine(folder, SafeFileName.From(spec.Title, ".iso"));
+        var file = placement.Begin(wanted, item.Id);
+        try
+        {
+            byte[] sum;
+            using (var stream = new FileStream(file.TemporaryPath, FileMode.CreateNew, FileAccess.Write, FileShare.None, bufferSize: 1 << 16))
+            {
+                sum = WriteTo(stream.Write, spec, sources, sectors, context, cancellation);
+                stream.Flush(flushToDisk: true);
+            }
+
+            using (var written = File.OpenRead(file.TemporaryPath))
+            {
+                if (!sum.AsSpan().SequenceEqual(SumOf(written, context, cancellation)))
+                {
+                    placement.Discard(file);
+                    return ItemOutcome.Failed("The image reads back differently from what was written. Check the disk.");
+                }
+            }
+
+            var path = placement.Publish(file, wanted);
+            placement.Settle(file);
+            return Done(sources, sectors, path);
+        }
+        catch
+        {
+            placement.Discard(file);
+            throw;
+        }
+    }
+
+    private static ItemOutcome Done(IReadOnlyList<IsoSource> sources, long sectors, string? path) =>
+        ItemOutcome.Done(JsonSerializer.Serialize(new DataDiscResult(sources.Count, sectors * DiscBlank.BytesPerDataSector, path), DeliverJson.Default.DataDiscResult));
+
+    /// <summary>The files of the run in order, and the playlist of them.</summary>
+    private List<IsoSource> SourcesOf(long runId, DataDiscSpec spec)
+    {
+        var folder = spool.FolderOf(runId);
+        var sources = runs.Items(runId).Where(item => item.Kind == CopyItemKind.Deliver).Select(item => CopyResult.Of(item)!.Path)
+            .Select(path => new IsoSource(Path.GetRelativePath(folder, path), new FileInfo(path).Length, () => File.OpenRead(path))).ToList();
+        if (spec.Settings.HasPlaylist)
+            sources.Add(DataDiscs.PlaylistOf(spec.Title, sources.Select(source => source.Path).Zip(spec.Tracks)));
+        return sources;
+    }
+
+    private byte[] WriteTo(SectorSink sink, DataDiscSpec spec, IReadOnlyList<IsoSource> sources, long sectors, ItemContext context, CancellationToken cancellation)
+    {
+        var sum = new XxHash128();
+        using var stream = new SinkStream(bytes =>
+        {
+            cancellation.ThrowIfCancellationRequested();
+            sink(bytes);
+            sum.Append(bytes);
+        }, written => context.Report((double)written / (2 * sectors * DiscBlank.BytesPerDataSector), "Writing"));
+        IsoWriter.Write(stream, spec.Title, sources, time.GetUtcNow());
+        return sum.GetCurrentHash();
+    }
+
+    private static byte[] SumOf(Stream written, ItemContext context, CancellationToken cancellation)
+    {
+        var sum = new XxHash128();
+        var block = new byte[BlockBytes];
+        long at = 0;
+        for (int got; (got = written.Read(block)) > 0;)
+        {
+            cancellation.ThrowIfCancellationRequested();
+            sum.Append(block.AsSpan(0, got));
+            at += got;
+            context.Report(0.5 + 0.5 * at / written.Length, "Reading back");
+        }
+
+        return sum.GetCurrentHash();
+    }
+
+    /// <summary>Hands on what is written, and counts it.</summary>
+    private sealed class SinkStream(SectorSink sink, Action<long> report) : Stream
+    {
+        private long _written;
+
+        public override bool CanRead => false;
+
+        public override bool CanSeek => false;
+
+        public override bool CanWrite => true;
+
+        public override long Length => _written;
+
+        public override long Position
+        {
+            get => _written;
+            set => throw new NotSupportedException();
+        }
+
+        public override void Write(ReadOnlySpan<byte> buffer)
+        {
+            sink(buffer);
+            _written += buffer.Length;
+            report(_written);
+        }
+
+        public override void Write(byte[] buffer, int offset, int count) => Write(buffer.AsSpan(offset, count));
+
+        public override void Flush()
+        {
+        }
+
+        public override int Read(byte[] buffer, int offset, int count) => throw new NotSupportedException();
+
+        public override long Seek(long offset, SeekOrigin origin) => throw new NotSupportedException();
+
+        public override void SetLength(long value) => throw new NotSupportedException();
+    }
+}

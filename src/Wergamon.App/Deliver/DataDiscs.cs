@@ -1,0 +1,122 @@
+using System.Text;
+using Wergamon.App.Files;
+using Wergamon.App.Library;
+using Wergamon.App.Runs;
+using Wergamon.App.Storage;
+using Wergamon.Core.Discs.Burning;
+using Wergamon.Core.Discs.Iso9660;
+using Wergamon.Core.Naming;
+using Wergamon.Core.Planning;
+using Wergamon.Core.Playlists;
+using Wergamon.Devices.Burners;
+
+namespace Wergamon.App.Deliver;
+
+/// <summary>A disc of files that is planned.</summary>
+/// <param name="Sectors">What the files, folders and the playlist will take, of 2,048 bytes.</param>
+/// <param name="Blank">Of the disc in the burner, or the one that is planned for.</param>
+public sealed record DataDiscView(DeliveryRow Row, DataDiscSettings Settings, Target Target, IReadOnlyList<DeliveredFile> Files, long Sectors, DiscBlank Blank, IDiscBurner Burner)
+{
+    public long Bytes => Sectors * DiscBlank.BytesPerDataSector;
+
+    /// <summary>Why it cannot be made, for the person; null when it can.</summary>
+    public string? Problem =>
+        Files.Count == 0 ? "There is nothing to burn yet."
+        : Files.FirstOrDefault(file => file.Planned is null) is { } missing ? $"The file of “{missing.Title}” is missing. Scan its folder, or take the track off the disc."
+        : null;
+
+    /// <summary>True where it is larger than the disc. Sizes of lossy files are estimates; what counts is the files once they are made.</summary>
+    public bool IsTooLarge => Sectors > Blank.Sectors;
+
+    /// <summary>The newest run; null before the first.</summary>
+    public RunRow? Run { get; init; }
+}
+
+/// <summary>Discs of files: planned from tracks of the library by a target, written to a disc or to an image.</summary>
+public sealed class DataDiscs(
+    Database database, DeliveryStore store, DeliveredFiles files, TargetChoices targets, RunStore runs, BurnerBay bay, BurnSpool spool, AllowedPaths allowed, AppOptions options, Settings settings, Lazy<RunScheduler> scheduler)
+{
+    /// <summary>Names the runs.</summary>
+    public const string RunKind = "data-disc";
+
+    private const string ChoiceKey = "data disc";
+
+    /// <summary>Makes a plan of tracks, with the choices of the last one.</summary>
+    /// <param name="title">Null to go by the album.</param>
+    public long Create(string? title, IReadOnlyList<long> trackIds) =>
+        store.Create(DeliveryKind.Data, store.TitleFor(title, trackIds), (settings.Read(ChoiceKey, DeliverJson.Default.DataDiscSettings) ?? new DataDiscSettings()).ToJson(), trackIds);
+
+    public DataDiscView? View(long id)
+    {
+        if (store.Get(id) is not { Kind: DeliveryKind.Data } row)
+            return null;
+        var chosen = DataDiscSettings.Of(row);
+        var target = TargetOf(chosen);
+        var planned = files.Plan(store.Items(id), target, chosen.IsNumbered);
+        var burner = bay.Burner(chosen.Burner) ?? bay.Burners[0];
+        var blank = burner.Disc is { CanBeWritten: true } inside ? inside.Blank : BlankDisc.Shelf.FirstOrDefault(each => each.Key == chosen.BlankKey)?.Blank ?? DiscBlank.Minutes80;
+        var sources = planned.Select(file => file.Planned).OfType<PlanItem>().Select(item => new IsoSource(item.RelativePath, item.Size.Bytes, () => Stream.Null)).ToList();
+        if (chosen.HasPlaylist && sources.Count > 0)
+            sources.Add(PlaylistOf(row.Title, planned.Where(file => file.Planned is not null).Select(file => (file.Planned!.RelativePath, new ListedTrack(file.Title, file.Artist, file.Track!.Master.Facts.Duration.TotalSeconds)))));
+        return new DataDiscView(row, chosen, target, planned, IsoWriter.SectorsOf(sources), blank, burner) { Run = store.LatestRun(id) is { } run ? runs.Get(run) : null };
+    }
+
+    /// <summary>Changes how a disc is made; the next plan begins with the same.</summary>
+    public void SetSettings(long id, DataDiscSettings changed)
+    {
+        store.SetSettings(id, changed.ToJson());
+        settings.Write(ChoiceKey, changed, DeliverJson.Default.DataDiscSettings);
+    }
+
+    /// <summary>Starts to burn; gives the run, or the reason, for the person, why that is not possible.</summary>
+    public (long? RunId, string? Problem) Burn(long id)
+    {
+        if (View(id) is not { } view)
+            return (null, "This disc is no longer planned.");
+        if (view.Burner.Disc is not { CanBeWritten: true } disc)
+            return (null, view.Burner.Disc is null ? $"Put a blank disc into {view.Burner.Traits.Name} first." : $"The disc in {view.Burner.Traits.Name} cannot be written on. Put a blank one in.");
+        return Start(view, null);
+    }
+
+    /// <summary>Starts to write an image; gives the run, or the reason, for the person, why that is not possible.</summary>
+    public (long? RunId, string? Problem) WriteImage(long id)
+    {
+        if (View(id) is not { } view)
+            return (null, "This disc is no longer planned.");
+        var check = allowed.CheckOutputFolder(view.Settings.ImageFolder ?? options.DeliveredFolder);
+        return check.Path is { } folder ? Start(view, folder) : (null, check.Refusal);
+    }
+
+    /// <summary>The playlist of a disc, with the paths of the files on it.</summary>
+    internal static IsoSource PlaylistOf(string title, IEnumerable<(string Path, ListedTrack Track)> tracks)
+    {
+        var bytes = Encoding.UTF8.GetBytes(PlaylistFormat.M3u8.Write(new Playlist(title, [.. tracks.Select(track => new PlaylistEntry(track.Path, track.Track.Title, track.Track.Artist, TimeSpan.FromSeconds(track.Track.Seconds)))])));
+        return new IsoSource(SafeFileName.From(title, PlaylistFormat.M3u8.Extension), bytes.Length, () => new MemoryStream(bytes, writable: false));
+    }
+
+    private Target TargetOf(DataDiscSettings chosen) => targets.Get(chosen.TargetKey) with { Names = chosen.Names, Place = OutputPlace.Folder, IfExists = IfExists.KeepBoth };
+
+    private (long? RunId, string? Problem) Start(DataDiscView view, string? imageFolder)
+    {
+        if (view.Run is { State: RunState.Running })
+            return (null, "It is being written already.");
+        if (view.Problem is { } problem)
+            return (null, problem);
+        long run = database.Change(connection =>
+        {
+            long id = runs.Insert(connection, new NewRun(RunKind, view.Row.Title, imageFolder is null ? view.Burner.Traits.Name : "image", imageFolder));
+            DeliveryStore.InsertRun(connection, id, view.Row.Id);
+            var made = DeliveredFiles.Insert(connection, id, 0, view.Files, spool.FolderOf(id));
+            var spec = new DataDiscSpec(view.Row.Title, [.. view.Files.Select(file => new ListedTrack(file.Title, file.Artist, file.Track!.Master.Facts.Duration.TotalSeconds))], view.Settings);
+            long length = view.Sectors / 15;
+            long disc = RunStore.InsertItem(connection, id, made.Count, new NewItem(DataDiscHandler.ItemKind, imageFolder is null ? Lane.Drive(view.Burner.Letter) : Lane.Files, view.Row.Title, length, spec.ToJson()));
+            foreach (long item in made)
+                RunStore.InsertWait(connection, disc, item, needsSuccess: true);
+            long end = RunStore.InsertItem(connection, id, made.Count + 1, new NewItem(BurnEndHandler.ItemKind, Lane.Files, "Clearing up", 0, "{}") { IsResult = false });
+            RunStore.InsertWait(connection, end, disc, needsSuccess: false);
+            return id;
+        });
+        scheduler.Value.Wake();
+        return (run, null);
+    }
+}

@@ -1,0 +1,35 @@
+using Wergamon.App.Files;
+using Wergamon.App.Library;
+using Wergamon.App.Runs;
+using Wergamon.Core.Jobs;
+using Wergamon.Core.Planning;
+
+namespace Wergamon.App.Deliver;
+
+/// <summary>Makes a file for a disc or a stick; the library does not list it.</summary>
+public sealed class DeliverFileHandler(CopyMaker maker, AllowedPaths allowed, LibraryQueries library, RunStore runs, AlbumLevels levels) : IItemHandler
+{
+    public string Kind => CopyItemKind.Deliver;
+
+    public async Task<ItemOutcome> ExecuteAsync(RunItemRow item, ItemContext context, CancellationToken cancellation)
+    {
+        var spec = CopySpec.Of(item);
+        if (!allowed.MayRead(spec.Job!.SourcePath))
+            return ItemOutcome.Failed($"{spec.Job.SourcePath} is not there, or is no longer a file in an allowed folder.");
+        var job = await levels.WithGainAsync(
+            item.RunId, "", spec.Target.Key, spec.Job, () => [.. runs.Items(item.RunId).Where(other => other.Kind == Kind).Select(other => CopySpec.Of(other).Job!)], cancellation).ConfigureAwait(false);
+        return await maker.MakeAsync(item, spec, job with { KnownDigest = library.DigestOf(spec.SourceCopyId!.Value) }, origin: null, context, cancellation, different => Correct(spec, different)).ConfigureAwait(false);
+    }
+
+    public Task<ItemOutcome?> RecoverAsync(RunItemRow item, CancellationToken cancellation) => maker.RecoverAsync(item, CopySpec.Of(item), origin: null);
+
+    public ItemDescription Describe(RunItemRow item) => CopyMaker.Describe(item, CopySpec.Of(item), "Nothing was written; the original is as it was.");
+
+    private (CopySpec Spec, ConvertJob Job)? Correct(CopySpec spec, DifferentSourceReply different)
+    {
+        if (library.CorrectFormat(spec.SourceCopyId!.Value, different) is not { } source)
+            return null;
+        var route = RoutePlanner.Plan(source.Facts, source.Fidelity, spec.Target);
+        return (spec with { Steps = route.InWords, Fidelity = route.ResultFidelity }, spec.Job! with { SourceFormat = source.Facts.Format, Steps = route.StepsBeforeEncoding() });
+    }
+}

@@ -1,0 +1,102 @@
+using System.Data;
+using Wergamon.App.Library;
+using Wergamon.App.Runs;
+using Wergamon.App.Storage;
+using Wergamon.Core.Jobs;
+using Wergamon.Core.Naming;
+using Wergamon.Core.Planning;
+using Wergamon.Core.Tags;
+
+namespace Wergamon.App.Deliver;
+
+/// <summary>A file that will be delivered.</summary>
+/// <param name="Track">Null when it has left the library.</param>
+/// <param name="Planned">Null where there is no file to make it from.</param>
+public sealed record DeliveredFile(DeliveryItemRow Item, TrackRow? Track, PlanItem? Planned)
+{
+    public string Title => Track?.Title ?? Item.Title;
+
+    public string Artist => Track?.Artist ?? Item.Artist;
+}
+
+/// <summary>Plans files for a disc or a stick, and makes the items of a run of them.</summary>
+public sealed class DeliveredFiles(Database database, LibraryQueries library)
+{
+    /// <summary>All in one folder, in order.</summary>
+    public const string NumberedNames = "{track:000} {artist} - {title}";
+
+    /// <param name="target">With the pattern of names.</param>
+    /// <param name="isNumbered">True when the numbers of names are places in this order, not those of the albums.</param>
+    public IReadOnlyList<DeliveredFile> Plan(IReadOnlyList<DeliveryItemRow> items, Target target, bool isNumbered)
+    {
+        var tracks = library.TracksById([.. items.Select(item => item.TrackId).OfType<long>().Distinct()]).ToDictionary(track => track.Id);
+        var there = items.Where(item => item.TrackId is { } id && tracks.TryGetValue(id, out var track) && !track.Master.IsMissing).ToList();
+        var sounds = library.KnownSoundsOf(there.Select(item => tracks[item.TrackId!.Value].Master.Id).Distinct(), target.Level is { AlbumAsOne: true });
+        Dictionary<long, TagContents> contents;
+        using (var connection = database.Open())
+            contents = LibraryQueries.ContentsOf(connection, there.Select(item => tracks[item.TrackId!.Value].Master.Id).Distinct());
+        var sources = there.Select((item, place) => SourceOf(tracks[item.TrackId!.Value], contents, sounds, isNumbered ? (place + 1, there.Count) : null));
+        var planned = there.Zip(Planner.Plan(sources, target, "", _ => null)).ToDictionary(pair => pair.First.Id, pair => pair.Second);
+        return [.. items.Select(item => new DeliveredFile(item, item.TrackId is { } id ? tracks.GetValueOrDefault(id) : null, planned.GetValueOrDefault(item.Id)))];
+    }
+
+    /// <summary>Adds an item for each file to a run; gives their numbers.</summary>
+    /// <param name="folder">Where they go.</param>
+    internal static IReadOnlyList<long> Insert(IDbConnection connection, long runId, int position, IReadOnlyList<DeliveredFile> files, string folder)
+    {
+        var fromNames = LibraryQueries.FieldsFromNames(connection, files.Select(file => file.Track!.Master.Id));
+        return [.. files.Select(file =>
+        {
+            var (master, item) = (file.Track!.Master, file.Planned!);
+            var job = new ConvertJob(
+                master.Path, master.Facts.Format, item.Route.StepsBeforeEncoding(), item.Target.Encoder, "", fromNames.GetValueOrDefault(master.Id) ?? [],
+                master.FolderCoverPath is { } cover ? [new JobPicture(PictureKind.Front, cover)] : [])
+            {
+                Artwork = item.Target.Artwork,
+                TagOptions = new TagWriteOptions(item.Target.Id3v2Version),
+                Level = item.Target.Level,
+            };
+            var spec = new CopySpec
+            {
+                TrackId = file.Track.Id,
+                SourceCopyId = master.Id,
+                Target = item.Target with { StaysOutOfLibrary = true },
+                OutputFolder = folder,
+                RelativePath = item.RelativePath,
+                IfExists = IfExists.Replace,
+                Steps = item.Route.InWords,
+                Fidelity = item.Route.ResultFidelity,
+                Generation = master.Generation + item.Route.AddedGenerations,
+                BytesBefore = master.FileBytes,
+                Job = job,
+            };
+            return RunStore.InsertItem(
+                connection, runId, position++, new NewItem(CopyItemKind.Deliver, Lane.Worker, file.Title, (long)master.Facts.Duration.TotalMilliseconds, spec.ToJson()) { CopyIds = [master.Id] });
+        })];
+    }
+
+    private static PlanSource SourceOf(TrackRow track, Dictionary<long, TagContents> contents, IReadOnlyDictionary<long, KnownSound> sounds, (int Place, int Of)? number)
+    {
+        var master = track.Master;
+        var tags = new TagSet();
+        foreach (var field in contents[master.Id].Fields)
+            tags.Set(field.Name, field.Values);
+        if (tags[FieldNames.Title].Count == 0)
+            tags.Set(FieldNames.Title, track.Title);
+        if (tags[FieldNames.Album].Count == 0 && track.AlbumTitle.Length > 0)
+            tags.Set(FieldNames.Album, track.AlbumTitle);
+        if (number is var (place, of))
+        {
+            tags.Set(FieldNames.Track, place.ToString(System.Globalization.CultureInfo.InvariantCulture));
+            tags.Set(FieldNames.TrackTotal, of.ToString(System.Globalization.CultureInfo.InvariantCulture));
+        }
+
+        return new PlanSource(track.Id, master.Facts, master.Fidelity, master.FileBytes, tags, contents[master.Id], master.TagsFromName)
+        {
+            Known = sounds.GetValueOrDefault(master.Id),
+            Path = master.Path,
+            ModifiedAt = master.ModifiedAt,
+            Generation = master.Generation,
+        };
+    }
+}

@@ -1,0 +1,9 @@
+using Wergamon.App.Deliver;
+using Wergamon.Devices.Burners;
+
+namespace Wergamon.Web.Pages.Deliver;
+
+/// <summary>A burner on the page of a disc: what lies in it, and what can be put in.</summary>
+/// <param name="Here">The page.</param>
+/// <param name="IsRunning">True while the disc is being made.</param>
+public sealed record BurnerCard(IDiscBurner Burner, BurnerBay Bay, string Here, bool IsRunning);

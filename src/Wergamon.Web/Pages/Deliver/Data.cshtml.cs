@@ -1,0 +1,60 @@
+using Microsoft.AspNetCore.Mvc;
+using Wergamon.App;
+using Wergamon.App.Deliver;
+using Wergamon.App.Files;
+using Wergamon.App.Library;
+using Wergamon.App.Runs;
+using Wergamon.Core.Planning;
+
+namespace Wergamon.Web.Pages.Deliver;
+
+/// <summary>A disc of files: what they will be, how they are named, and how much room they take.</summary>
+public sealed class DataModel(DeliveryStore store, DataDiscs discs, TargetChoices targets, BurnerBay bay, RunStore runs, RunProgress progress, RunScheduler scheduler, AllowedPaths allowed, AppOptions options)
+    : DeliveryPageModel(store, bay, runs, progress, scheduler)
+{
+    public DataDiscView View { get; private set; } = null!;
+
+    public IReadOnlyList<Target> Targets => targets.All();
+
+    public string UsualImageFolder => options.DeliveredFolder;
+
+    public override DeliveryRow Row => View.Row;
+
+    protected override RunRow? Latest => View.Run;
+
+    public IActionResult OnPostSettings(long id, TypedFiles typed, long? at)
+    {
+        if (Store.Get(id) is not { Kind: DeliveryKind.Data } row)
+            return NotFound();
+        var title = DeliveryStore.TitleOf(typed.Title);
+        if (title.Length > 0 && title != row.Title)
+            Store.SetTitle(id, title);
+        discs.SetSettings(id, typed.Over(DataDiscSettings.Of(row)));
+        Refusal = ModelState.IsValid ? typed.Problem : "What is no number was left as it was.";
+        return Shown(id, at);
+    }
+
+    public IActionResult OnPostBurn(long id) => Told(id, discs.Burn(id).Problem);
+
+    public IActionResult OnPostImage(long id, string? folder)
+    {
+        if (Store.Get(id) is not { Kind: DeliveryKind.Data } row)
+            return NotFound();
+        var check = allowed.CheckOutputFolder(folder);
+        if (check.Path is null)
+            return Told(id, check.Refusal);
+        discs.SetSettings(id, DataDiscSettings.Of(row) with { ImageFolder = check.Path });
+        return Told(id, discs.WriteImage(id).Problem);
+    }
+
+    protected override bool LoadView(long id, long? at)
+    {
+        if (discs.View(id) is not { } view)
+            return false;
+        View = view;
+        return true;
+    }
+
+    protected override string WordsFor(RunRow run, IReadOnlyList<RunItemRow> results) =>
+        run.OutputFolder is { } folder ? $"The image was written and read back: every byte is equal. It is in {folder}." : "The disc was burned and read back: every byte is equal.";
+}

@@ -1,0 +1,149 @@
+using Microsoft.AspNetCore.Mvc;
+using Microsoft.AspNetCore.Mvc.RazorPages;
+using Wergamon.App.Deliver;
+using Wergamon.App.Runs;
+using Wergamon.Core.Playlists;
+using Wergamon.Web.Display;
+
+namespace Wergamon.Web.Pages.Deliver;
+
+/// <summary>What the pages of all kinds of deliveries have in common: the order of tracks, the burner, the run.</summary>
+public abstract class DeliveryPageModel(DeliveryStore store, BurnerBay bay, RunStore runs, RunProgress progress, RunScheduler scheduler) : PageModel
+{
+    public BurnerBay Bay => bay;
+
+    protected DeliveryStore Store => store;
+
+    protected RunStore Runs => runs;
+
+    protected RunScheduler Scheduler => scheduler;
+
+    /// <summary>What is shown.</summary>
+    public abstract DeliveryRow Row { get; }
+
+    /// <summary>The address of the page.</summary>
+    public string Here => DeliveryWords.Address(Row.Kind, Row.Id);
+
+    /// <summary>The newest run as it goes; null before the first.</summary>
+    public RunView? Run { get; private set; }
+
+    [TempData]
+    public string? Message { get; set; }
+
+    /// <summary>What of the last change was not taken.</summary>
+    public string? Refusal { get; protected set; }
+
+    public bool IsRunning => Run is { Run.State: RunState.Running };
+
+    /// <summary>True while a run waits for the person.</summary>
+    public bool IsStopped => Run is { Run.State: RunState.Stopped };
+
+    /// <summary>What is being done, in words.</summary>
+    public string Doing => IsStopped ? "Stopped" : Run is not { Run.State: RunState.Running } view ? ""
+        : runs.Items(view.Run.Id).Where(item => item.State == ItemState.Working).Select(item => view.Working.GetValueOrDefault(item.Id)?.Doing ?? scheduler.Describe(item).Doing).Distinct().ToList() is { Count: > 0 } doing ? string.Join(", ", doing)
+        : "Waiting";
+
+    /// <summary>What came of the newest run, and whether it is bad news; null while there is nothing to say.</summary>
+    public (string Words, bool IsBad)? Verdict
+    {
+        get
+        {
+            if (Run is not { Run: { State: RunState.Done } run })
+                return null;
+            var items = runs.Items(run.Id);
+            return items.Where(item => item.State == ItemState.Failed).OrderBy(item => item.Position).FirstOrDefault() is { } failed
+                ? ($"{(failed.IsResult ? "" : $"“{failed.Title}” could not be made ready: ")}{failed.Failure}", true)
+                : (WordsFor(run, [.. items.Where(item => item.IsResult)]), false);
+        }
+    }
+
+    public IActionResult OnGet(long id, long? at) => Load(id, at) ? Page() : NotFound();
+
+    public IActionResult OnPostMove(long id, string? items, long? before, long? at) => Arranged(id, at, order => Ordering.Move(order, Picked(items), before));
+
+    public IActionResult OnPostShift(long id, string? items, int by, long? at) => Arranged(id, at, order => Ordering.Shift(order, Picked(items), by));
+
+    public IActionResult OnPostRemove(long id, string? items, long? at)
+    {
+        var picked = Picked(items);
+        return Arranged(id, at, order => [.. order.Where(item => !picked.Contains(item))]);
+    }
+
+    public IActionResult OnPostInsert(long id, string burner, string disc) => Told(id, bay.Insert(burner, disc));
+
+    public IActionResult OnPostEject(long id, string burner)
+    {
+        bay.Eject(burner);
+        return Told(id, null);
+    }
+
+    public IActionResult OnPostClose(long id, string burner)
+    {
+        bay.Close(burner);
+        return Told(id, null);
+    }
+
+    public IActionResult OnPostStop(long id)
+    {
+        if (store.LatestRun(id) is { } run)
+            scheduler.Stop(run);
+        return Told(id, null);
+    }
+
+    public IActionResult OnPostContinue(long id)
+    {
+        if (store.LatestRun(id) is { } run)
+            scheduler.Continue(run);
+        return Told(id, null);
+    }
+
+    public IActionResult OnPostDelete(long id)
+    {
+        store.Remove(id);
+        return Redirect("/deliver");
+    }
+
+    /// <summary>Loads a delivery of the page's kind with its newest run; false when there is none.</summary>
+    protected abstract bool LoadView(long id, long? at);
+
+    /// <summary>The newest run of what is shown.</summary>
+    protected abstract RunRow? Latest { get; }
+
+    /// <summary>What a run that went well has done.</summary>
+    /// <param name="results">Its results in order.</param>
+    protected abstract string WordsFor(RunRow run, IReadOnlyList<RunItemRow> results);
+
+    protected IActionResult Shown(long id, long? at) => Load(id, at) ? Page() : NotFound();
+
+    /// <param name="message">Why something was not done; null when it was.</param>
+    protected RedirectToPageResult Told(long id, string? message)
+    {
+        Message = message;
+        return RedirectToPage(new { id });
+    }
+
+    /// <summary>How far the newest run is with items of these kinds, from 0 to 1.</summary>
+    protected double ShareOf(params string[] kinds)
+    {
+        if (Run is not { Run.State: RunState.Running or RunState.Stopped } view)
+            return 0;
+        var item = runs.Items(view.Run.Id).LastOrDefault(item => kinds.Contains(item.Kind) && item.State is ItemState.Working or ItemState.Done);
+        return item is null ? 0 : item.State == ItemState.Done ? 1 : view.Working.GetValueOrDefault(item.Id)?.Share ?? 0;
+    }
+
+    private IActionResult Arranged(long id, long? at, Func<IReadOnlyList<long>, IReadOnlyList<long>> arrange)
+    {
+        store.Arrange(id, arrange);
+        return Shown(id, at);
+    }
+
+    private static HashSet<long> Picked(string? items) => [.. PickedTracks.NumbersIn(items)];
+
+    private bool Load(long id, long? at)
+    {
+        if (!LoadView(id, at))
+            return false;
+        Run = Latest is { } run ? progress.View(run.Id) : null;
+        return true;
+    }
+}

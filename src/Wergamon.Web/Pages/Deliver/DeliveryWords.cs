@@ -1,0 +1,21 @@
+using Wergamon.App.Deliver;
+
+namespace Wergamon.Web.Pages.Deliver;
+
+/// <summary>Deliveries in words, and where their pages are.</summary>
+internal static class DeliveryWords
+{
+    public static string Name(DeliveryKind kind) => kind switch
+    {
+        DeliveryKind.Data => "Data disc",
+        DeliveryKind.Joined => "Joined file",
+        _ => "Audio disc",
+    };
+
+    public static string Address(DeliveryKind kind, long id) => kind switch
+    {
+        DeliveryKind.Data => $"/deliver/data/{id}",
+        DeliveryKind.Joined => $"/deliver/joined/{id}",
+        _ => $"/deliver/{id}",
+    };
+}

@@ -1,0 +1,40 @@
+using Wergamon.App.Deliver;
+using Wergamon.Core.Naming;
+
+namespace Wergamon.Web.Pages.Deliver;
+
+/// <summary>How the files of a data disc are made, as the form sends it.</summary>
+public sealed record TypedFiles
+{
+    public string? Title { get; init; }
+
+    public string? Target { get; init; }
+
+    public string? Names { get; init; }
+
+    public bool IsNumbered { get; init; }
+
+    public bool HasPlaylist { get; init; }
+
+    public string? Burner { get; init; }
+
+    public int? Speed { get; init; }
+
+    public string? BlankKey { get; init; }
+
+    /// <summary>What is wrong, for the person; null when nothing is.</summary>
+    public string? Problem => string.IsNullOrWhiteSpace(Names) ? null : NamePattern.Parse(Names.Trim()).Problem;
+
+    /// <param name="known">What was there.</param>
+    public DataDiscSettings Over(DataDiscSettings known) => known with
+    {
+        TargetKey = Target ?? known.TargetKey,
+        Names = Problem is not null ? known.Names : string.IsNullOrWhiteSpace(Names) ? DeliveredFiles.NumberedNames : Names.Trim(),
+        IsNumbered = IsNumbered,
+        HasPlaylist = HasPlaylist,
+        Burner = Burner ?? known.Burner,
+        // Another burner has other speeds.
+        Speed = Burner is not null && Burner != known.Burner ? 0 : Speed ?? known.Speed,
+        BlankKey = BlankKey ?? known.BlankKey,
+    };
+}
