@@ -60,7 +60,7 @@ public sealed record AppOptions
     public string PlaybackFolder => Path.Combine(DataFolder, "playback");
 
     /// <summary>Tracks that are ready for a disc that is not written yet.</summary>
-    public string BurnSpoolFolder => Path.Combine(DataFolder, "burn-spool");
+    public string DeliverySpoolFolder => Path.Combine(DataFolder, "delivery-spool");
 
     /// <summary>Discs that the simulated burners have written.</summary>
     public string BurnedFolder => Path.Combine(DataFolder, "burned");

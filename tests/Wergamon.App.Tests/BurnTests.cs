@@ -23,7 +23,7 @@ public sealed class BurnTests
         Assert.Equal(["", "", ""], app.Get<AudioDiscs>().View(disc)!.Lines.Select(line => line.Steps));
         Assert.Equal("Put a blank disc into Burner C first.", app.Get<AudioDiscs>().Burn(disc).Problem);
         Assert.All(await BurnAsync(app, disc, "blank-80"), item => Assert.Equal(ItemState.Done, item.State));
-        await RunningApp.UntilAsync(() => !Directory.Exists(app.Options.BurnSpoolFolder) || Directory.GetDirectories(app.Options.BurnSpoolFolder).Length == 0);
+        await RunningApp.UntilAsync(() => !Directory.Exists(app.Options.DeliverySpoolFolder) || Directory.GetDirectories(app.Options.DeliverySpoolFolder).Length == 0);
         // It came out of the burner and lies on the rack.
         Assert.Null(app.Get<BurnerBay>().Burner("C")!.Disc);
         var burned = Assert.Single(app.Get<DriveBay>().Rack());

@@ -33,7 +33,7 @@ public sealed class DataDiscTests
         Assert.Contains("#EXTINF:3,The Quarry Lamps - Track 2\n001 The Quarry Lamps - Track 2.mp3", text, StringComparison.Ordinal);
         // The estimate was right to a few sectors: 192 kbit/s are constant.
         Assert.InRange(view.Sectors - data.Length / 2048, -8, 8);
-        await RunningApp.UntilAsync(() => Directory.GetDirectories(app.Options.BurnSpoolFolder).Length == 0);
+        await RunningApp.UntilAsync(() => Directory.GetDirectories(app.Options.DeliverySpoolFolder).Length == 0);
     }
 
     [Fact]

@@ -43,6 +43,10 @@ public sealed class PageTests(Site site) : IClassFixture<Site>
         var data = new Uri(browser.Address).AbsolutePath;
         browser.Go("/library?album=2");
         browser.Click(".pick-bar summary", "Deliver");
+        browser.Leave(() => browser.Click(".menu-above button", "Joined file"));
+        var joined = new Uri(browser.Address).AbsolutePath;
+        browser.Go("/library?album=2");
+        browser.Click(".pick-bar summary", "Deliver");
         browser.Leave(() => browser.Click(".menu-above button", "Audio disc"));
         browser.Click("[data-item] .row-title", "");
         browser.Find("#track-title");
@@ -57,7 +61,7 @@ public sealed class PageTests(Site site) : IClassFixture<Site>
         string[] pages =
         [
             "/library", "/library?album=2&track=8", "/library/folders", "/library/tracks?words=gate", "/library/tracks?words=zzzz", "/library/tracks/folders", "/library/duplicates", "/library/duplicates?kind=samename", "/library/trash", "/intake/files", "/convert", convert, plan, run, "/convert/targets/car", "/convert/folders", mirror, "/runs",
-            "/intake?drive=A", "/intake?drive=B", "/intake?drive=A&edit=true", "/tags", sheet, sheet + "/names", sheet + "/names?way=to", sheet + "/names?pattern=%7Bno", sheet + "/tidy?rule=capitals", sheet + "/tidy?rule=spellings", sheet + "/artwork", sheet + "/comment", sheet + "/lyrics", sheet + "/review", "/bench", "/sets", set, "/sets/tracks/8", "/deliver", data, disc, disc + "/print",
+            "/intake?drive=A", "/intake?drive=B", "/intake?drive=A&edit=true", "/tags", sheet, sheet + "/names", sheet + "/names?way=to", sheet + "/names?pattern=%7Bno", sheet + "/tidy?rule=capitals", sheet + "/tidy?rule=spellings", sheet + "/artwork", sheet + "/comment", sheet + "/lyrics", sheet + "/review", "/bench", "/sets", set, "/sets/tracks/8", "/deliver", data, joined, disc, disc + "/print",
         ];
         browser.Complaints();
         foreach (var page in pages)

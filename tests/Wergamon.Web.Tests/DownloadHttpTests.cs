@@ -88,6 +88,28 @@ public sealed class DownloadHttpTests
         Assert.Equal(HttpStatusCode.NotFound, (await server.Client.GetAsync("runs/999/zip")).StatusCode);
     }
 
+    /// <summary>Picked tracks as they are: in the order picked, with names that every system takes, and a playlist of them.</summary>
+    [Fact]
+    public async Task Picked_tracks_come_as_a_zip_in_their_order()
+    {
+        await using var server = await InProcessServer.StartAsync();
+        var paths = new[] { "01 Why Dig", "02 Cart", "03 Cart" }.Select((name, i) => server.AddFile($"Tin Orchard - Carts (2020)/{name}.wav", 1000 * (i + 1))).ToList();
+        await server.ScanAsync();
+        var tracks = server.Get<LibraryQueries>().TracksOfAlbum(server.Get<LibraryQueries>().Albums()[0].Id);
+        using var reply = await server.PostAsync("library/tracks", "deliver?handler=Download", ("numbers", $"{tracks[2].Id},{tracks[0].Id}"));
+        Assert.Equal(("application/zip", "Carts.zip"), (reply.Content.Headers.ContentType!.MediaType, reply.Content.Headers.ContentDisposition!.FileNameStar));
+        using var zip = new ZipArchive(await reply.Content.ReadAsStreamAsync());
+        Assert.Equal(["01 Tin Orchard - Cart.wav", "02 Tin Orchard - Why Dig.wav", "Carts.m3u8"], zip.Entries.Select(entry => entry.FullName));
+        using var content = new MemoryStream();
+        await using (var packed = await zip.Entries[0].OpenAsync())
+            await packed.CopyToAsync(content);
+        Assert.Equal(await File.ReadAllBytesAsync(paths[2]), content.ToArray());
+        using var list = new StreamReader(await zip.Entries[2].OpenAsync());
+        Assert.Contains("Tin Orchard - Why Dig\n02 Tin Orchard - Why Dig.wav\n", await list.ReadToEndAsync(), StringComparison.Ordinal);
+        using var none = await server.PostAsync("library/tracks", "deliver?handler=Download", ("numbers", "999"));
+        Assert.Equal("/deliver", none.Headers.Location!.OriginalString);
+    }
+
     private static long FirstCopy(InProcessServer server)
     {
         var library = server.Get<LibraryQueries>();

@@ -5,7 +5,6 @@ using Wergamon.App.Runs;
 using Wergamon.App.Storage;
 using Wergamon.Core.Discs;
 using Wergamon.Core.Discs.Burning;
-using Wergamon.Core.Jobs;
 using Wergamon.Core.Planning;
 using Wergamon.Core.Playlists;
 using Wergamon.Core.Tags;
@@ -19,7 +18,7 @@ public sealed class AudioDiscs(Database database, DeliveryStore store, LibraryQu
     /// <summary>Names the runs.</summary>
     public const string RunKind = "burn";
 
-    private const string ChoiceKey = "audio disc", ManyArtists = "Various artists";
+    private const string ChoiceKey = "audio disc";
 
     /// <summary>Makes a plan of tracks, with the choices of the last one.</summary>
     /// <param name="title">Null to go by the album.</param>
@@ -29,7 +28,7 @@ public sealed class AudioDiscs(Database database, DeliveryStore store, LibraryQu
         var albums = tracks.Select(track => track.AlbumId).Distinct().ToList();
         var artists = tracks.Select(track => albums.Count == 1 ? track.AlbumArtist ?? track.Artist : track.Artist).Distinct(StringComparer.OrdinalIgnoreCase).ToList();
         var last = settings.Read(ChoiceKey, DeliverJson.Default.AudioDiscSettings) ?? new AudioDiscSettings();
-        var made = last with { Artist = artists.Count == 1 ? artists[0] : ManyArtists, CatalogueNumber = "", IsFirstHidden = false, IsTrial = false, Copies = 1 };
+        var made = last with { Artist = artists.Count == 1 ? artists[0] : DeliveryStore.ManyArtists, CatalogueNumber = "", IsFirstHidden = false, IsTrial = false, Copies = 1 };
         return store.Create(DeliveryKind.Audio, store.TitleFor(title, trackIds), made.ToJson(), trackIds);
     }
 
@@ -64,6 +63,8 @@ public sealed class AudioDiscs(Database database, DeliveryStore store, LibraryQu
     /// <summary>Changes how a disc is made; the next plan begins with the same.</summary>
     public void SetSettings(long id, AudioDiscSettings changed)
     {
+        var (burner, speed) = bay.Usable(changed.Burner, changed.Speed);
+        changed = changed with { Burner = burner, Speed = speed };
         store.SetSettings(id, changed.ToJson());
         settings.Write(ChoiceKey, changed, DeliverJson.Default.AudioDiscSettings);
     }
@@ -117,11 +118,7 @@ public sealed class AudioDiscs(Database database, DeliveryStore store, LibraryQu
         int position = 0;
         var ready = new List<long>();
         foreach (var (index, line) in view.Lines.Index())
-        {
-            var spec = new BurnTrackSpec(index, line.Track!.Master.Id, line.Burn!.Frames, JobOf(line, chosen));
-            ready.Add(RunStore.InsertItem(connection, run, position++, new NewItem(BurnTrackHandler.ItemKind, Lane.Worker, line.Title, LengthOf(line) / 10, spec.ToJson()) { IsResult = false, CopyIds = [spec.CopyId] }));
-        }
-
+            ready.Add(RunStore.InsertItem(connection, run, position++, PrepareTrackSpec.ItemFor(index, line.Track!, line.Title, line.Route!, chosen.Target)));
         var discSpec = new BurnDiscSpec(view.Row.Title, [.. view.Lines.Select(line => line.Burn!)], chosen);
         long length = (long)new Msf(view.Layout.LeadOut).Duration.TotalMilliseconds;
         var last = new List<long>();
@@ -149,22 +146,10 @@ public sealed class AudioDiscs(Database database, DeliveryStore store, LibraryQu
             }
         }
 
-        long end = RunStore.InsertItem(connection, run, position, new NewItem(BurnEndHandler.ItemKind, Lane.Files, "Clearing up", 0, "{}") { IsResult = false });
+        long end = RunStore.InsertItem(connection, run, position, new NewItem(DeliveryEndHandler.ItemKind, Lane.Files, "Clearing up", 0, "{}") { IsResult = false });
         foreach (long item in ready.Concat(last))
             RunStore.InsertWait(connection, end, item, needsSuccess: false);
         return run;
-    }
-
-    private static long LengthOf(AudioDiscLine line) => (long)line.Route!.Source.Duration.TotalMilliseconds;
-
-    private static ConvertJob JobOf(AudioDiscLine line, AudioDiscSettings chosen)
-    {
-        var master = line.Track!.Master;
-        return new ConvertJob(master.Path, master.Facts.Format, line.Route!.StepsBeforeEncoding(), Target.BurnedDisc.Encoder, "", [], [])
-        {
-            Level = chosen.Target.Level,
-            Artwork = new ArtworkRule(ArtworkChoice.None),
-        };
     }
 
     private List<AudioDiscLine> LinesOf(IReadOnlyList<DeliveryItemRow> items, AudioDiscSettings chosen)

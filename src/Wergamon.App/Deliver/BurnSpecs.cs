@@ -1,28 +1,41 @@
 using System.Text.Json;
+using Wergamon.App.Library;
 using Wergamon.App.Runs;
 using Wergamon.Core.Discs.Burning;
 using Wergamon.Core.Jobs;
+using Wergamon.Core.Planning;
 
 namespace Wergamon.App.Deliver;
 
-/// <summary>A track to be made ready for a disc.</summary>
+/// <summary>A track to be made ready.</summary>
 /// <param name="Index">Its place, from 0.</param>
-/// <param name="Frames">As planned: samples of one channel at 44.1 kHz.</param>
-internal sealed record BurnTrackSpec(int Index, long CopyId, long Frames, ConvertJob Job)
+/// <param name="Target">What it is brought to.</param>
+internal sealed record PrepareTrackSpec(int Index, long CopyId, Target Target, ConvertJob Job)
 {
+    /// <summary>What of a run's work it takes to make a track ready, beside what is done with it then.</summary>
+    private const int ShareOfWork = 10;
+
     public int Version { get; init; } = 1;
 
-    public string ToJson() => JsonSerializer.Serialize(this, DeliverJson.Default.BurnTrackSpec);
+    /// <summary>The item of a run that makes a track ready.</summary>
+    public static NewItem ItemFor(int index, TrackRow track, string title, Route route, Target target)
+    {
+        var master = track.Master;
+        var job = new ConvertJob(master.Path, master.Facts.Format, route.StepsBeforeEncoding(), target.Encoder, "", [], []) { Level = target.Level, Artwork = new ArtworkRule(ArtworkChoice.None) };
+        return new NewItem(PrepareTrackHandler.ItemKind, Lane.Worker, title, (long)master.Facts.Duration.TotalMilliseconds / ShareOfWork, new PrepareTrackSpec(index, master.Id, target, job).ToJson()) { IsResult = false, CopyIds = [master.Id] };
+    }
 
-    public static BurnTrackSpec Of(RunItemRow item) =>
-        JsonSerializer.Deserialize(item.Spec, DeliverJson.Default.BurnTrackSpec) ?? throw new InvalidDataException($"Run item {item.Id} does not say which track.");
+    public string ToJson() => JsonSerializer.Serialize(this, DeliverJson.Default.PrepareTrackSpec);
+
+    public static PrepareTrackSpec Of(RunItemRow item) =>
+        JsonSerializer.Deserialize(item.Spec, DeliverJson.Default.PrepareTrackSpec) ?? throw new InvalidDataException($"Run item {item.Id} does not say which track.");
 }
 
 /// <param name="Frames">What there really is, samples of one channel.</param>
 /// <param name="Steps">What was done to the sound, in words.</param>
-internal sealed record BurnTrackResult(long Frames, string Steps)
+internal sealed record PreparedTrack(long Frames, string Steps)
 {
-    public static BurnTrackResult? Of(RunItemRow item) => item is { State: ItemState.Done, Result: { } result } ? JsonSerializer.Deserialize(result, DeliverJson.Default.BurnTrackResult) : null;
+    public static PreparedTrack? Of(RunItemRow item) => item is { State: ItemState.Done, Result: { } result } ? JsonSerializer.Deserialize(result, DeliverJson.Default.PreparedTrack) : null;
 }
 
 /// <summary>A disc to be written, or its image.</summary>

@@ -7,11 +7,11 @@ using Wergamon.Core.Formats.Wav;
 namespace Wergamon.App.Deliver;
 
 /// <summary>A disc as it is written: the tracks that are ready, with the lengths that they really have.</summary>
-public sealed class BurnedTracks(RunStore runs, BurnSpool spool)
+public sealed class BurnedTracks(RunStore runs, DeliverySpool spool)
 {
     internal DiscLayout LayoutOf(long runId, BurnDiscSpec spec)
     {
-        var frames = runs.Items(runId).Where(item => item.Kind == BurnTrackHandler.ItemKind).ToDictionary(item => BurnTrackSpec.Of(item).Index, item => BurnTrackResult.Of(item)?.Frames);
+        var frames = runs.Items(runId).Where(item => item.Kind == PrepareTrackHandler.ItemKind).ToDictionary(item => PrepareTrackSpec.Of(item).Index, item => PreparedTrack.Of(item)?.Frames);
         return DiscLayout.Of([.. spec.Tracks.Select((track, index) => frames.GetValueOrDefault(index) is { } real ? track with { Frames = real } : track)], spec.Settings.Options);
     }
 

@@ -43,6 +43,13 @@ public sealed class BurnerBay : IDisposable
 
     public IDiscBurner? Burner(string? letter) => Find(letter);
 
+    /// <summary>A burner that is there and a speed that it has: those given, or else the first and its highest.</summary>
+    internal (string Letter, int Speed) Usable(string letter, int speed)
+    {
+        var burner = Find(letter) ?? _burners[0];
+        return (burner.Letter, burner.Traits.Speeds.Contains(speed) ? speed : 0);
+    }
+
     /// <summary>Blank discs, and rewritable ones with something on them.</summary>
     public IReadOnlyList<ShelfDisc> Shelf() =>
     [

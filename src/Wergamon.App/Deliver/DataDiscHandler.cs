@@ -29,7 +29,7 @@ internal sealed record DataDiscSpec(string Title, IReadOnlyList<ListedTrack> Tra
 internal sealed record DataDiscResult(int Files, long Bytes, string? Path);
 
 /// <summary>Writes the files of a run as a data disc, to a burner or to an image, and reads every byte back.</summary>
-public sealed class DataDiscHandler(BurnerBay bay, BurnSpool spool, RunStore runs, Placement placement, TimeProvider time) : IItemHandler
+public sealed class DataDiscHandler(BurnerBay bay, DeliverySpool spool, RunStore runs, Placement placement, TimeProvider time) : IItemHandler
 {
     /// <summary>Names the items.</summary>
     public const string ItemKind = "data-disc";

@@ -34,7 +34,7 @@ public sealed record DataDiscView(DeliveryRow Row, DataDiscSettings Settings, Ta
 
 /// <summary>Discs of files: planned from tracks of the library by a target, written to a disc or to an image.</summary>
 public sealed class DataDiscs(
-    Database database, DeliveryStore store, DeliveredFiles files, TargetChoices targets, RunStore runs, BurnerBay bay, BurnSpool spool, AllowedPaths allowed, AppOptions options, Settings settings, Lazy<RunScheduler> scheduler)
+    Database database, DeliveryStore store, DeliveredFiles files, TargetChoices targets, RunStore runs, BurnerBay bay, DeliverySpool spool, AllowedPaths allowed, AppOptions options, Settings settings, Lazy<RunScheduler> scheduler)
 {
     /// <summary>Names the runs.</summary>
     public const string RunKind = "data-disc";
@@ -64,6 +64,8 @@ public sealed class DataDiscs(
     /// <summary>Changes how a disc is made; the next plan begins with the same.</summary>
     public void SetSettings(long id, DataDiscSettings changed)
     {
+        var (burner, speed) = bay.Usable(changed.Burner, changed.Speed);
+        changed = changed with { Burner = burner, Speed = speed };
         store.SetSettings(id, changed.ToJson());
         settings.Write(ChoiceKey, changed, DeliverJson.Default.DataDiscSettings);
     }
@@ -112,7 +114,7 @@ public sealed class DataDiscs(
             long disc = RunStore.InsertItem(connection, id, made.Count, new NewItem(DataDiscHandler.ItemKind, imageFolder is null ? Lane.Drive(view.Burner.Letter) : Lane.Files, view.Row.Title, length, spec.ToJson()));
             foreach (long item in made)
                 RunStore.InsertWait(connection, disc, item, needsSuccess: true);
-            long end = RunStore.InsertItem(connection, id, made.Count + 1, new NewItem(BurnEndHandler.ItemKind, Lane.Files, "Clearing up", 0, "{}") { IsResult = false });
+            long end = RunStore.InsertItem(connection, id, made.Count + 1, new NewItem(DeliveryEndHandler.ItemKind, Lane.Files, "Clearing up", 0, "{}") { IsResult = false });
             RunStore.InsertWait(connection, end, disc, needsSuccess: false);
             return id;
         });

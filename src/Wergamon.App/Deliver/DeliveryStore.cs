@@ -9,6 +9,9 @@ namespace Wergamon.App.Deliver;
 /// <summary>Deliveries and their tracks in the database.</summary>
 public sealed class DeliveryStore(Database database, LibraryQueries library, TimeProvider time)
 {
+    /// <summary>The artist of what has several.</summary>
+    internal const string ManyArtists = "Various artists";
+
     private const int MaxTitle = 120;
 
     private const string Select = "SELECT d.id, d.kind, d.title, d.settings, (SELECT COUNT(*) FROM delivery_item WHERE delivery_id = d.id) AS tracks FROM delivery d";

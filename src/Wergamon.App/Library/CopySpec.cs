@@ -20,6 +20,9 @@ public static class CopyItemKind
 
     /// <summary>For a disc or a stick.</summary>
     public const string Deliver = "deliver-file";
+
+    /// <summary>Of several tracks.</summary>
+    public const string Join = "join-file";
 }
 
 /// <summary>A copy to be made, as it stands with an item of a run.</summary>
@@ -114,7 +117,7 @@ public sealed record CopyResult
     public required Proof Proof { get; init; }
 
     /// <summary>Null for an item that has made none.</summary>
-    public static CopyResult? Of(RunItemRow item) => item is { Kind: CopyItemKind.Convert or CopyItemKind.Rip or CopyItemKind.Deliver, State: ItemState.Done, Result: { } result } ? Read(result) : null;
+    public static CopyResult? Of(RunItemRow item) => item is { Kind: CopyItemKind.Convert or CopyItemKind.Rip or CopyItemKind.Deliver or CopyItemKind.Join, State: ItemState.Done, Result: { } result } ? Read(result) : null;
 
     /// <summary>Null where none was made.</summary>
     internal static CopyResult? Of(ItemOutcome outcome) => outcome is { State: ItemState.Done, Result: { } result } ? Read(result) : null;

@@ -22,6 +22,7 @@ internal static class RunWords
         MirrorFileHandler.RunKind => "Updating",
         MusicHandler.ItemKind => "Analysing",
         AudioDiscs.RunKind or DataDiscs.RunKind => "Burning",
+        JoinedFiles.RunKind => "Joining",
         _ => "Converting",
     };
 
@@ -32,6 +33,7 @@ internal static class RunWords
         TagRuns.UndoKind => $"Tags of {Words.Count(run.Results, Thing(run))}, undone",
         MusicHandler.ItemKind => $"Tempo and key of {Words.Count(run.Results, Thing(run))}",
         AudioDiscs.RunKind => run.OutputFolder is null ? $"Audio disc in {run.Purpose}" : "Image of an audio disc",
+        JoinedFiles.RunKind => $"One file for {run.Purpose}",
         DataDiscs.RunKind => run.OutputFolder is null ? $"Data disc in {run.Purpose}" : "Image of a data disc",
         _ => $"{Words.Count(run.Results, Thing(run))} for {run.Purpose}",
     };

@@ -1,5 +1,3 @@
-using System.IO.Compression;
-using Microsoft.AspNetCore.Http.Features;
 using Wergamon.App.Files;
 using Wergamon.App.Library;
 using Wergamon.App.Runs;
@@ -81,30 +79,8 @@ internal static class AudioEndpoints
         var files = runs.Items(id).Select(CopyResult.Of).OfType<CopyResult>().Select(result => result.Path).Where(allowed.MayRead).ToList();
         if (files.Count == 0)
             return Results.NotFound();
-        // The archive writes the trailer of each entry synchronously, even when disposed asynchronously.
-        context.Features.GetRequiredFeature<IHttpBodyControlFeature>().AllowSynchronousIO = true;
-        context.Response.ContentType = "application/zip";
-        var name = Core.Naming.SafeFileName.From($"{run.Title}, {run.Purpose}", ".zip");
-        context.Response.Headers.ContentDisposition = $"attachment; filename*=UTF-8''{Uri.EscapeDataString(name)}";
-        await using var archive = await ZipArchive.CreateAsync(context.Response.Body, ZipArchiveMode.Create, leaveOpen: true, entryNameEncoding: null, context.RequestAborted);
-        var taken = new HashSet<string>(StringComparer.OrdinalIgnoreCase);
-        foreach (var path in files)
-        {
-            var entry = archive.CreateEntry(FreeName(NameIn(run.OutputFolder, path), taken), CompressionLevel.NoCompression);
-            await using var packed = await entry.OpenAsync(context.RequestAborted);
-            await using var file = File.OpenRead(path);
-            await file.CopyToAsync(packed, context.RequestAborted);
-        }
-
+        await ZipDownload.SendAsync(context, $"{run.Title}, {run.Purpose}", files.Select(path => new ZipFile(NameIn(run.OutputFolder, path), () => File.OpenRead(path))));
         return Results.Empty;
-    }
-
-    private static string FreeName(string name, HashSet<string> taken)
-    {
-        var free = name;
-        for (int number = 2; !taken.Add(free); number++)
-            free = TrackPath.Numbered(name, number);
-        return free;
     }
 
     /// <summary>Relative to the folder of the run, if the file is still there.</summary>

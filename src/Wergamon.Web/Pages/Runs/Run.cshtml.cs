@@ -53,7 +53,7 @@ public sealed class RunModel(RunStore runs, RunProgress progress, RunScheduler s
     {
         TagRuns.RunKind or TagRuns.UndoKind => "Tags",
         MusicHandler.ItemKind => "Sets",
-        AudioDiscs.RunKind or DataDiscs.RunKind => "Deliver",
+        AudioDiscs.RunKind or DataDiscs.RunKind or JoinedFiles.RunKind => "Deliver",
         _ => "Convert",
     };
 

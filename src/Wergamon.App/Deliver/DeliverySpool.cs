@@ -3,15 +3,15 @@ using System.Globalization;
 namespace Wergamon.App.Deliver;
 
 /// <summary>Holds tracks that are ready for a disc until it is written, one folder per run.</summary>
-public sealed class BurnSpool(AppOptions options)
+public sealed class DeliverySpool(AppOptions options)
 {
-    public string FolderOf(long runId) => Path.Combine(options.BurnSpoolFolder, runId.ToString(CultureInfo.InvariantCulture));
+    public string FolderOf(long runId) => Path.Combine(options.DeliverySpoolFolder, runId.ToString(CultureInfo.InvariantCulture));
 
     public string PathOf(long runId, int index) => Path.Combine(FolderOf(runId), index.ToString("000", CultureInfo.InvariantCulture) + ".wav");
 
     /// <summary>Runs that have something here.</summary>
-    public IReadOnlyList<long> Runs() => Directory.Exists(options.BurnSpoolFolder)
-        ? [.. Directory.GetDirectories(options.BurnSpoolFolder).Select(path => long.TryParse(Path.GetFileName(path), CultureInfo.InvariantCulture, out long id) ? id : 0).Where(id => id > 0)]
+    public IReadOnlyList<long> Runs() => Directory.Exists(options.DeliverySpoolFolder)
+        ? [.. Directory.GetDirectories(options.DeliverySpoolFolder).Select(path => long.TryParse(Path.GetFileName(path), CultureInfo.InvariantCulture, out long id) ? id : 0).Where(id => id > 0)]
         : [];
 
     public void Clear(long runId)

@@ -4,10 +4,10 @@ using Wergamon.App.Runs;
 namespace Wergamon.App.Deliver;
 
 /// <summary>Empties the spool when everything is written; what failed can be tried again from it.</summary>
-public sealed class BurnEndHandler(RunStore runs, BurnSpool spool) : IItemHandler, IHostedService
+public sealed class DeliveryEndHandler(RunStore runs, DeliverySpool spool) : IItemHandler, IHostedService
 {
     /// <summary>Names the items.</summary>
-    public const string ItemKind = "burn-end";
+    public const string ItemKind = "delivery-end";
 
     public string Kind => ItemKind;
 

@@ -8,25 +8,25 @@ using Wergamon.Core.Planning;
 
 namespace Wergamon.App.Deliver;
 
-/// <summary>Makes a track ready for a disc: a worker brings it to 44.1 kHz, 16-bit, stereo, as its route says, and proves it.</summary>
-public sealed class BurnTrackHandler(WorkerPool workers, LibraryQueries library, AllowedPaths allowed, AlbumLevels levels, RunStore runs, BurnSpool spool) : IItemHandler
+/// <summary>Makes a track ready for a disc or a joined file: a worker brings it to the format that is wanted, as its route says, and proves it.</summary>
+public sealed class PrepareTrackHandler(WorkerPool workers, LibraryQueries library, AllowedPaths allowed, AlbumLevels levels, RunStore runs, DeliverySpool spool) : IItemHandler
 {
     /// <summary>Names the items.</summary>
-    public const string ItemKind = "burn-track";
+    public const string ItemKind = "prepare-track";
 
     public string Kind => ItemKind;
 
     public async Task<ItemOutcome> ExecuteAsync(RunItemRow item, ItemContext context, CancellationToken cancellation)
     {
-        var spec = BurnTrackSpec.Of(item);
+        var spec = PrepareTrackSpec.Of(item);
         if (!allowed.MayRead(spec.Job.SourcePath))
             return ItemOutcome.Failed($"{spec.Job.SourcePath} is not there, or is no longer a file in an allowed folder.");
         var job = await levels.WithGainAsync(
-            item.RunId, "", spec.Job.Encoder.Format.Key, spec.Job, () => [.. runs.Items(item.RunId).Where(other => other.Kind == ItemKind).Select(other => BurnTrackSpec.Of(other).Job)], cancellation).ConfigureAwait(false);
+            item.RunId, "", spec.Job.Encoder.Format.Key, spec.Job, () => [.. runs.Items(item.RunId).Where(other => other.Kind == ItemKind).Select(other => PrepareTrackSpec.Of(other).Job)], cancellation).ConfigureAwait(false);
         var path = spool.PathOf(item.RunId, spec.Index);
         Directory.CreateDirectory(spool.FolderOf(item.RunId));
         var reply = await AskAsync(job, path, context, cancellation).ConfigureAwait(false);
-        if (reply is DifferentSourceReply different && Correct(spec, item.RunId, different) is { } corrected)
+        if (reply is DifferentSourceReply different && Correct(spec, different) is { } corrected)
             reply = await AskAsync(corrected, path, context, cancellation).ConfigureAwait(false);
         if (reply is not ConvertReply made)
         {
@@ -37,10 +37,10 @@ public sealed class BurnTrackHandler(WorkerPool workers, LibraryQueries library,
         // What is ready outlives a loss of power.
         using (var handle = File.OpenHandle(path, FileMode.Open, FileAccess.ReadWrite))
             RandomAccess.FlushToDisk(handle);
-        return ItemOutcome.Done(JsonSerializer.Serialize(new BurnTrackResult(made.Proof.FramesOut, made.Proof.InWords()), DeliverJson.Default.BurnTrackResult));
+        return ItemOutcome.Done(JsonSerializer.Serialize(new PreparedTrack(made.Proof.FramesOut, made.Proof.InWords()), DeliverJson.Default.PreparedTrack));
     }
 
-    public ItemDescription Describe(RunItemRow item) => new("Preparing", "Ready") { Detail = BurnTrackResult.Of(item)?.Steps ?? "", OnFailure = "Nothing was burned; the original is as it was." };
+    public ItemDescription Describe(RunItemRow item) => new("Preparing", "Ready") { Detail = PreparedTrack.Of(item)?.Steps ?? "", OnFailure = "Nothing was burned; the original is as it was." };
 
     private Task<WorkerReply> AskAsync(ConvertJob job, string path, ItemContext context, CancellationToken cancellation)
     {
@@ -50,11 +50,10 @@ public sealed class BurnTrackHandler(WorkerPool workers, LibraryQueries library,
     }
 
     /// <summary>The job for a file whose header was read wrong; null for one that has changed since its scan.</summary>
-    private ConvertJob? Correct(BurnTrackSpec spec, long runId, DifferentSourceReply different)
+    private ConvertJob? Correct(PrepareTrackSpec spec, DifferentSourceReply different)
     {
         if (library.CorrectFormat(spec.CopyId, different) is not { } source)
             return null;
-        var settings = BurnDiscSpec.Of(runs.Items(runId).First(item => item.Kind is BurnDiscHandler.ItemKind or BurnImageHandler.ItemKind)).Settings;
-        return spec.Job with { SourceFormat = source.Facts.Format, Steps = RoutePlanner.Plan(source.Facts, source.Fidelity, settings.Target).StepsBeforeEncoding() };
+        return spec.Job with { SourceFormat = source.Facts.Format, Steps = RoutePlanner.Plan(source.Facts, source.Fidelity, spec.Target).StepsBeforeEncoding() };
     }
 }

@@ -1,0 +1,120 @@
+using System.Globalization;
+using System.Text.Json;
+using Wergamon.App.Files;
+using Wergamon.App.Library;
+using Wergamon.App.Runs;
+using Wergamon.Core.Audio;
+using Wergamon.Core.Discs;
+using Wergamon.Core.Formats.Wav;
+using Wergamon.Core.Jobs;
+using Wergamon.Core.Planning;
+using Wergamon.Core.Tags;
+
+namespace Wergamon.App.Deliver;
+
+/// <summary>A long file to be made of tracks that are ready.</summary>
+/// <param name="Copy">The file itself.</param>
+internal sealed record JoinFileSpec(string Title, IReadOnlyList<ListedTrack> Tracks, JoinedSettings Settings, CopySpec Copy)
+{
+    public int Version { get; init; } = 1;
+
+    public string ToJson() => JsonSerializer.Serialize(this, DeliverJson.Default.JoinFileSpec);
+
+    public static JoinFileSpec Of(RunItemRow item) =>
+        JsonSerializer.Deserialize(item.Spec, DeliverJson.Default.JoinFileSpec) ?? throw new InvalidDataException($"Run item {item.Id} does not say what to join.");
+}
+
+/// <summary>Joins tracks that are ready to one file: encoded and proved as any copy, with chapters, and a cue sheet beside it.</summary>
+public sealed class JoinFileHandler(CopyMaker maker, RunStore runs, DeliverySpool spool, Placement placement) : IItemHandler
+{
+    /// <summary>Names the items.</summary>
+    public const string ItemKind = CopyItemKind.Join;
+
+    /// <summary>Of the progress that is shown; encoding takes longer.</summary>
+    private const double JoiningShare = 0.1;
+
+    public string Kind => ItemKind;
+
+    public async Task<ItemOutcome> ExecuteAsync(RunItemRow item, ItemContext context, CancellationToken cancellation)
+    {
+        var spec = JoinFileSpec.Of(item);
+        var ready = runs.Items(item.RunId).Where(other => other.Kind == PrepareTrackHandler.ItemKind).OrderBy(other => other.Position).ToList();
+        List<long> lengths = [.. ready.Select(other => PreparedTrack.Of(other)!.Frames)];
+        PcmFormat format;
+        using (var first = Open(item.RunId, 0))
+            format = first.Format;
+        var layout = JoinLayout.Of(lengths, spec.Settings.RulesAt(format.Rate));
+        var joined = Path.Combine(spool.FolderOf(item.RunId), "joined.wav");
+        using (var writer = new WavWriter(new FileStream(joined, FileMode.Create, FileAccess.ReadWrite, FileShare.None), format, layout.Frames))
+            Write(layout, index => Open(item.RunId, index), writer, context, cancellation);
+        var route = RoutePlanner.Plan(JoinedFiles.FactsOf(format, layout.Frames), Fidelity.Exact, spec.Copy.Target);
+        var job = new ConvertJob(joined, format, route.StepsBeforeEncoding(), spec.Copy.Target.Encoder, "", FieldsOf(spec, layout, format), [])
+        {
+            TagOptions = new TagWriteOptions(spec.Copy.Target.Id3v2Version),
+            Level = spec.Copy.Target.Level,
+        };
+        return WithSheet(await maker.MakeAsync(item, spec.Copy, job, origin: null, context, cancellation).ConfigureAwait(false), spec, layout, format);
+    }
+
+    public ItemDescription Describe(RunItemRow item) => CopyMaker.Describe(item, JoinFileSpec.Of(item).Copy, "Nothing was written; the originals are as they were.");
+
+    private WavReader Open(long runId, int index) => new(File.OpenRead(spool.PathOf(runId, index)));
+
+    private static void Write(JoinLayout layout, Func<int, IPcmReader> open, WavWriter writer, ItemContext context, CancellationToken cancellation)
+    {
+        var block = new SampleBuffer(writer.Format);
+        long done = 0;
+        foreach (var piece in layout.Pieces)
+        {
+            using var reader = JoinLayout.Open(piece, writer.Format, open);
+            while (reader.Read(block) is > 0 and var frames)
+            {
+                cancellation.ThrowIfCancellationRequested();
+                writer.Write(block);
+                done += frames;
+                context.Report(JoiningShare * done / layout.Frames, "Joining");
+            }
+        }
+
+        writer.Complete();
+    }
+
+    private static List<JobField> FieldsOf(JoinFileSpec spec, JoinLayout layout, PcmFormat format)
+    {
+        var fields = new List<JobField>
+        {
+            new(FieldNames.Title, [spec.Title]),
+            new(FieldNames.Chapters, [.. layout.Starts.Zip(spec.Tracks).Select(pair => new ChapterMark(TimeSpan.FromMilliseconds(Math.Round(format.Duration(pair.First).TotalMilliseconds)), WordsOf(pair.Second)).ToString())]),
+        };
+        if (spec.Settings.Artist.Length > 0)
+            fields.Add(new(FieldNames.Artist, [spec.Settings.Artist]));
+        return fields;
+    }
+
+    private static string WordsOf(ListedTrack track) => track.Artist.Length > 0 ? $"{track.Artist} - {track.Title}" : track.Title;
+
+    /// <summary>A cue sheet has 99 tracks at most (IEC 60908); chapters have no such limit.</summary>
+    private ItemOutcome WithSheet(ItemOutcome outcome, JoinFileSpec spec, JoinLayout layout, PcmFormat format)
+    {
+        if (CopyResult.Of(outcome) is not { } made || spec.Tracks.Count > AudioDisc.MaxTracks)
+            return outcome;
+        var sheet = new CueSheet
+        {
+            Title = spec.Title,
+            Performer = spec.Settings.Artist.Length > 0 ? spec.Settings.Artist : null,
+            // The kind stands for any file of sound (common practice, no source).
+            Files = [new CueFile(Path.GetFileName(made.Path), "WAVE")],
+            Tracks =
+            [
+                .. spec.Tracks.Select((track, i) => new CueTrack(i + 1, CueTrack.Audio)
+                {
+                    Title = track.Title,
+                    Performer = track.Artist.Length > 0 ? track.Artist : null,
+                    Indexes = [new CueIndex(1, 0, new Msf((int)(layout.Starts[i] * AudioDisc.SectorsPerSecond / format.Rate.Hertz)))],
+                }),
+            ],
+        };
+        placement.WriteWhole(Path.ChangeExtension(made.Path, ".cue"), CueSheetWriter.WriteBytes(sheet));
+        return outcome;
+    }
+}

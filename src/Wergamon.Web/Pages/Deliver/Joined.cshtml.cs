@@ -1,0 +1,50 @@
+using Microsoft.AspNetCore.Mvc;
+using Wergamon.App;
+using Wergamon.App.Deliver;
+using Wergamon.App.Files;
+using Wergamon.App.Library;
+using Wergamon.App.Runs;
+using Wergamon.Core.Planning;
+
+namespace Wergamon.Web.Pages.Deliver;
+
+/// <summary>Tracks that become one long file: where each begins, and what is made.</summary>
+public sealed class JoinedModel(DeliveryStore store, JoinedFiles files, TargetChoices targets, BurnerBay bay, RunStore runs, RunProgress progress, RunScheduler scheduler, AllowedPaths allowed, AppOptions options)
+    : DeliveryPageModel(store, bay, runs, progress, scheduler)
+{
+    public JoinedView View { get; private set; } = null!;
+
+    public IReadOnlyList<Target> Targets => targets.All();
+
+    public string OutputFolder => View.Settings.Folder ?? options.DeliveredFolder;
+
+    public override DeliveryRow Row => View.Row;
+
+    protected override RunRow? Latest => View.Run;
+
+    public IActionResult OnPostSettings(long id, TypedJoined typed, long? at)
+    {
+        if (Store.Get(id) is not { Kind: DeliveryKind.Joined } row)
+            return NotFound();
+        var title = DeliveryStore.TitleOf(typed.Title);
+        if (title.Length > 0 && title != row.Title)
+            Store.SetTitle(id, title);
+        var check = string.IsNullOrWhiteSpace(typed.Folder) ? default : allowed.CheckOutputFolder(typed.Folder);
+        files.SetSettings(id, typed.Over(JoinedSettings.Of(row), check.Path));
+        Refusal = check.Refusal ?? (ModelState.IsValid ? null : "What is no number was left as it was.");
+        return Shown(id, at);
+    }
+
+    public IActionResult OnPostMake(long id) => Told(id, files.Start(id).Problem);
+
+    protected override bool LoadView(long id, long? at)
+    {
+        if (files.View(id) is not { } view)
+            return false;
+        View = view;
+        return true;
+    }
+
+    protected override string WordsFor(RunRow run, IReadOnlyList<RunItemRow> results) =>
+        results is [var file, ..] && CopyResult.Of(file) is { } made ? $"{Path.GetFileName(made.Path)} was made and read back: {made.Proof.InWords()}. It is in {run.OutputFolder}." : "The file was made.";
+}

@@ -1,0 +1,35 @@
+using Wergamon.App.Deliver;
+
+namespace Wergamon.Web.Pages.Deliver;
+
+/// <summary>How tracks are joined, as the form sends it. What is no number keeps what was there.</summary>
+public sealed record TypedJoined
+{
+    public string? Title { get; init; }
+
+    public string? Artist { get; init; }
+
+    public string? Target { get; init; }
+
+    public double? GapSeconds { get; init; }
+
+    public double? CrossfadeSeconds { get; init; }
+
+    public string? Folder { get; init; }
+
+    public bool IsInLibrary { get; init; }
+
+    /// <param name="known">What was there.</param>
+    /// <param name="folder">The folder that was typed, where it can be used; null otherwise.</param>
+    public JoinedSettings Over(JoinedSettings known, string? folder) => known with
+    {
+        TargetKey = Target ?? known.TargetKey,
+        Artist = DeliveryStore.TitleOf(Artist),
+        GapSeconds = Within(GapSeconds, JoinedSettings.MaxGapSeconds) ?? known.GapSeconds,
+        CrossfadeSeconds = Within(CrossfadeSeconds, JoinedSettings.MaxCrossfadeSeconds) ?? known.CrossfadeSeconds,
+        Folder = folder ?? known.Folder,
+        IsInLibrary = IsInLibrary,
+    };
+
+    private static double? Within(double? typed, double max) => typed is { } value && double.IsFinite(value) ? Math.Clamp(value, 0, max) : null;
+}
