@@ -98,14 +98,14 @@ public sealed class AudioDiscs(Database database, DeliveryStore store, LibraryQu
     {
         if (View(id) is not { } view)
             return (null, "This disc is no longer planned.");
-        if (view.Run is { State: RunState.Running })
-            return (null, "It is being written already.");
         if (view.Problem is { } problem)
             return (null, problem);
         var (folder, refusal) = check(view);
         if (refusal is not null)
             return (null, refusal);
-        long run = database.Change(connection => Insert(connection, view, folder));
+        long? run = database.Change<long?>(connection => DeliveryStore.IsUnderWay(connection, id) ? null : Insert(connection, view, folder));
+        if (run is null)
+            return (null, "It is being written already.");
         scheduler.Value.Wake();
         return (run, null);
     }

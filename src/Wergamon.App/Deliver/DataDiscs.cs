@@ -100,12 +100,12 @@ public sealed class DataDiscs(
 
     private (long? RunId, string? Problem) Start(DataDiscView view, string? imageFolder)
     {
-        if (view.Run is { State: RunState.Running })
-            return (null, "It is being written already.");
         if (view.Problem is { } problem)
             return (null, problem);
-        long run = database.Change(connection =>
+        long? run = database.Change<long?>(connection =>
         {
+            if (DeliveryStore.IsUnderWay(connection, view.Row.Id))
+                return null;
             long id = runs.Insert(connection, new NewRun(RunKind, view.Row.Title, imageFolder is null ? view.Burner.Traits.Name : "image", imageFolder));
             DeliveryStore.InsertRun(connection, id, view.Row.Id);
             var made = DeliveredFiles.Insert(connection, id, 0, view.Files, spool.FolderOf(id));
@@ -118,6 +118,8 @@ public sealed class DataDiscs(
             RunStore.InsertWait(connection, end, disc, needsSuccess: false);
             return id;
         });
+        if (run is null)
+            return (null, "It is being written already.");
         scheduler.Value.Wake();
         return (run, null);
     }

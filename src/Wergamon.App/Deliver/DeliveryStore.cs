@@ -121,6 +121,10 @@ public sealed class DeliveryStore(Database database, LibraryQueries library, Tim
         return connection.QueryFirstOrDefault<long?>("SELECT delivery_id FROM delivery_run WHERE run_id = @runId", new { runId });
     }
 
+    /// <summary>Whether a delivery is being carried out, or waits for the person: nobody starts it twice.</summary>
+    internal static bool IsUnderWay(IDbConnection connection, long id) => connection.ExecuteScalar<bool>(
+        "SELECT EXISTS (SELECT 1 FROM delivery_run d JOIN run r ON r.id = d.run_id WHERE d.delivery_id = @id AND r.state = 'running')", new { id });
+
     internal static void InsertRun(IDbConnection connection, long runId, long id) =>
         connection.Execute("INSERT INTO delivery_run (run_id, delivery_id) VALUES (@runId, @id)", new { runId, id });
 

@@ -96,15 +96,15 @@ public sealed class JoinedFiles(
     {
         if (View(id) is not { } view)
             return (null, "This file is no longer planned.");
-        if (view.Run is { State: RunState.Running })
-            return (null, "It is being made already.");
         if (view.Problem is { } problem)
             return (null, problem);
         var check = allowed.CheckOutputFolder(view.Settings.Folder ?? options.DeliveredFolder);
         if (check.Path is not { } folder)
             return (null, check.Refusal);
-        long run = database.Change(connection =>
+        long? run = database.Change<long?>(connection =>
         {
+            if (DeliveryStore.IsUnderWay(connection, id))
+                return null;
             long made = runs.Insert(connection, new NewRun(RunKind, view.Row.Title, view.Target.Name, folder));
             DeliveryStore.InsertRun(connection, made, view.Row.Id);
             var ready = view.Lines.Select((line, index) => RunStore.InsertItem(connection, made, index, PrepareTrackSpec.ItemFor(index, line.Track!, line.Title, line.Route!, view.Common))).ToList();
@@ -127,6 +127,8 @@ public sealed class JoinedFiles(
             RunStore.InsertWait(connection, end, file, needsSuccess: false);
             return made;
         });
+        if (run is null)
+            return (null, "It is being made already.");
         scheduler.Value.Wake();
         return (run, null);
     }
