@@ -3,6 +3,7 @@ using Dapper;
 using Microsoft.Extensions.DependencyInjection;
 using Microsoft.Extensions.Logging;
 using Wergamon.App;
+using Wergamon.App.Deliver;
 using Wergamon.App.Library;
 using Wergamon.App.Sets;
 using Wergamon.App.Storage;
@@ -155,6 +156,14 @@ internal sealed class LibraryBench(AppOptions options, string workFolder)
         Measure("what fits next", 100, () => sets.NextAfter(view, view.Lines[0]).Count);
         long standing = store.Create("by rule", new SetRule { LeastTempo = 120, MostTempo = 121, NearKey = "A minor" })!.Value;
         Measure("a standing set", 100, () => sets.View(standing)!.Lines.Count);
+        var background = services.GetRequiredService<BackgroundMusic>();
+        Measure("tracks that are not analysed", 100, background.CountLeft);
+        long disc = services.GetRequiredService<AudioDiscs>().Create(null, [.. Enumerable.Range(1, 99).Select(number => (long)number)]);
+        Measure("an audio disc of 99 tracks", 100, () => services.GetRequiredService<AudioDiscs>().View(disc)!.Lines.Count);
+        long data = services.GetRequiredService<DataDiscs>().Create(null, [.. Enumerable.Range(1, Places).Select(number => (long)number)]);
+        Measure("a data disc of 2,000 files", 300, () => services.GetRequiredService<DataDiscs>().View(data)!.Files.Count);
+        long joined = services.GetRequiredService<JoinedFiles>().Create(null, [.. Enumerable.Range(1, Places).Select(number => (long)number)]);
+        Measure("2,000 tracks to be joined", 300, () => services.GetRequiredService<JoinedFiles>().View(joined)!.Lines.Count);
     }
 
     private static void Measure(string what, int wantedMilliseconds, Func<int> work)

@@ -40,11 +40,7 @@ public sealed class BackgroundMusic : BackgroundService
     }
 
     /// <summary>Tracks whose music is not known.</summary>
-    public int CountLeft()
-    {
-        using var connection = _database.Open();
-        return connection.ExecuteScalar<int>($"SELECT COUNT(DISTINCT c.track_id) FROM copy c WHERE {IsLeft}");
-    }
+    public int CountLeft() => _database.Read("tracks without music", connection => connection.ExecuteScalar<int>($"SELECT COUNT(DISTINCT c.track_id) FROM copy c WHERE {IsLeft}"));
 
     public override void Dispose()
     {
