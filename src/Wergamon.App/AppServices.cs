@@ -82,6 +82,7 @@ public static class AppServices
         .AddSingleton<BackgroundMusic>()
         .AddSingleton<IItemHandler, MusicHandler>()
         .AddSingleton<DeliveryStore>()
+        .AddSingleton<DeliveryRuns>()
         .AddSingleton<BurnerBay>()
         .AddSingleton<DeliverySpool>()
         .AddSingleton<BurnedTracks>()

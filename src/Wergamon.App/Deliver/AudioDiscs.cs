@@ -6,14 +6,12 @@ using Wergamon.App.Storage;
 using Wergamon.Core.Discs;
 using Wergamon.Core.Discs.Burning;
 using Wergamon.Core.Planning;
-using Wergamon.Core.Playlists;
 using Wergamon.Core.Tags;
-using Wergamon.Devices.Burners;
 
 namespace Wergamon.App.Deliver;
 
 /// <summary>Audio discs: planned from tracks of the library, written to a disc or to an image.</summary>
-public sealed class AudioDiscs(Database database, DeliveryStore store, LibraryQueries library, RunStore runs, BurnerBay bay, AllowedPaths allowed, AppOptions options, Settings settings, Lazy<RunScheduler> scheduler)
+public sealed class AudioDiscs(DeliveryStore store, DeliveryRuns starts, LibraryQueries library, RunStore runs, BurnerBay bay, AllowedPaths allowed, AppOptions options, Settings settings)
 {
     /// <summary>Names the runs.</summary>
     public const string RunKind = "burn";
@@ -45,7 +43,7 @@ public sealed class AudioDiscs(Database database, DeliveryStore store, LibraryQu
         var places = there.Zip(layout.Tracks).ToDictionary(pair => pair.First.Item.Id, pair => pair.Second);
         var text = chosen.HasText && places.Count > 0 ? DiscTextPacks.AsWritten(DiscImageWriter.TextOf(layout, row.Title, chosen.Artist), layout.Tracks.Count).Tracks : DiscText.None.Tracks;
         var burner = bay.Burner(chosen.Burner) ?? bay.Burners[0];
-        var blank = burner.Disc is { CanBeWritten: true } inside ? inside.Blank : BlankDisc.Shelf.FirstOrDefault(each => each.Key == chosen.BlankKey)?.Blank ?? DiscBlank.Minutes80;
+        var blank = BurnerBay.BlankFor(burner, chosen.BlankKey);
         var view = new AudioDiscView(
             row, chosen,
             [.. lines.Select(line => places.TryGetValue(line.Item.Id, out var place) ? line with { Place = place, Text = text.GetValueOrDefault(place.Number) } : line)],
@@ -69,8 +67,6 @@ public sealed class AudioDiscs(Database database, DeliveryStore store, LibraryQu
         settings.Write(ChoiceKey, changed, DeliverJson.Default.AudioDiscSettings);
     }
 
-    public void Arrange(long id, Func<IReadOnlyList<long>, IReadOnlyList<long>> arrange) => store.Arrange(id, arrange);
-
     /// <summary>Splits a disc that is too long; gives all of them, or none where a single track is longer than a disc.</summary>
     public IReadOnlyList<long> Split(long id) => View(id) is { Split.Count: > 1 } view && view.Lines.All(line => !line.IsMissing) ? store.Split(id, view.Split) : [];
 
@@ -84,12 +80,7 @@ public sealed class AudioDiscs(Database database, DeliveryStore store, LibraryQu
     }
 
     /// <summary>Starts to burn; gives the run, or the reason, for the person, why that is not possible.</summary>
-    public (long? RunId, string? Problem) Burn(long id) => Start(id, view =>
-    {
-        if (view.Burner.Disc is null)
-            return (null, $"Put a blank disc into {view.Burner.Traits.Name} first.");
-        return view.Burner.Disc.CanBeWritten ? (null, null) : (null, $"The disc in {view.Burner.Traits.Name} is {(view.Burner.Disc.Spoiled is null ? "written already" : "spoiled")}. Put a blank one in.");
-    });
+    public (long? RunId, string? Problem) Burn(long id) => Start(id, view => (null, BurnerBay.ProblemOf(view.Burner)));
 
     /// <summary>Starts to write an image; gives the run, or the reason, for the person, why that is not possible.</summary>
     public (long? RunId, string? Problem) WriteImage(long id) => Start(id, view => allowed.CheckOutputFolder(view.Settings.ImageFolder ?? options.DeliveredFolder) is var check && check.Path is { } folder ? (folder, null) : (null, check.Refusal));
@@ -103,53 +94,45 @@ public sealed class AudioDiscs(Database database, DeliveryStore store, LibraryQu
         var (folder, refusal) = check(view);
         if (refusal is not null)
             return (null, refusal);
-        long? run = database.Change<long?>(connection => DeliveryStore.IsUnderWay(connection, id) ? null : Insert(connection, view, folder));
-        if (run is null)
-            return (null, "It is being written already.");
-        scheduler.Value.Wake();
-        return (run, null);
+        return starts.Start(id, new NewRun(RunKind, view.Row.Title, folder is null ? view.Burner.Traits.Name : "image", folder), (connection, run) => AddItems(connection, run, view, isImage: folder is not null));
     }
 
-    private long Insert(IDbConnection connection, AudioDiscView view, string? imageFolder)
+    private static List<long> AddItems(IDbConnection connection, long run, AudioDiscView view, bool isImage)
     {
         var chosen = view.Settings;
-        long run = runs.Insert(connection, new NewRun(RunKind, view.Row.Title, imageFolder is null ? view.Burner.Traits.Name : "image", imageFolder));
-        DeliveryStore.InsertRun(connection, run, view.Row.Id);
-        int position = 0;
-        var ready = new List<long>();
-        foreach (var (index, line) in view.Lines.Index())
-            ready.Add(RunStore.InsertItem(connection, run, position++, PrepareTrackSpec.ItemFor(index, line.Track!, line.Title, line.Route!, chosen.Target)));
-        var discSpec = new BurnDiscSpec(view.Row.Title, [.. view.Lines.Select(line => line.Burn!)], chosen);
+        List<long> items = [.. view.Lines.Select((line, index) => RunStore.InsertItem(connection, run, index, PrepareTrackSpec.ItemFor(index, line.Track!, line.Title, line.Route!, chosen.Target)))];
+        List<long> ready = [.. items];
+        var spec = new BurnDiscSpec(view.Row.Title, [.. view.Lines.Select(line => line.Burn!)], chosen);
         long length = (long)new Msf(view.Layout.LeadOut).Duration.TotalMilliseconds;
-        var last = new List<long>();
-        long Add(string kind, string lane, string title, BurnDiscSpec spec, long weight, IEnumerable<long> after)
+        long Add(string kind, string lane, string title, int copy, IEnumerable<long> needed)
         {
-            long item = RunStore.InsertItem(connection, run, position++, new NewItem(kind, lane, title, weight, spec.ToJson()));
-            foreach (long other in after)
+            long item = RunStore.InsertItem(connection, run, items.Count, new NewItem(kind, lane, title, length, (spec with { Copy = copy }).ToJson()));
+            foreach (long other in needed)
                 RunStore.InsertWait(connection, item, other, needsSuccess: true);
-            last.Add(item);
+            items.Add(item);
             return item;
         }
 
-        if (imageFolder is not null)
-            Add(BurnImageHandler.ItemKind, Lane.Files, view.Row.Title, discSpec, length, ready);
-        else
+        if (isImage)
         {
-            var before = ready;
-            for (int copy = 1; copy <= (chosen.IsTrial ? 1 : chosen.Copies); copy++)
-            {
-                var spec = discSpec with { Copy = copy };
-                var title = chosen.Copies > 1 && !chosen.IsTrial ? $"{view.Row.Title}, copy {copy} of {chosen.Copies}" : view.Row.Title;
-                long burned = Add(BurnDiscHandler.ItemKind, Lane.Drive(view.Burner.Letter), title, spec, length, before);
-                // The next copy waits until the disc is out again.
-                before = [chosen is { IsVerified: true, IsTrial: false } ? Add(BurnCheckHandler.ItemKind, Lane.Drive(view.Burner.Letter), title, spec, length, [burned]) : burned];
-            }
+            Add(BurnImageHandler.ItemKind, Lane.Image, view.Row.Title, 1, ready);
+            return items;
         }
 
-        long end = RunStore.InsertItem(connection, run, position, new NewItem(DeliveryEndHandler.ItemKind, Lane.Files, "Clearing up", 0, "{}") { IsResult = false });
-        foreach (long item in ready.Concat(last))
-            RunStore.InsertWait(connection, end, item, needsSuccess: false);
-        return run;
+        var lane = Lane.Drive(view.Burner.Letter);
+        int copies = chosen.IsTrial ? 1 : chosen.Copies;
+        long? before = null;
+        for (int copy = 1; copy <= copies; copy++)
+        {
+            var title = copies > 1 ? $"{view.Row.Title}, copy {copy} of {copies}" : view.Row.Title;
+            long burned = Add(BurnDiscHandler.ItemKind, lane, title, copy, ready);
+            // However the copy before has turned out, the burner is busy with it until then.
+            if (before is { } other)
+                RunStore.InsertWait(connection, burned, other, needsSuccess: false);
+            before = chosen is { IsVerified: true, IsTrial: false } ? Add(BurnCheckHandler.ItemKind, lane, title, copy, [burned]) : burned;
+        }
+
+        return items;
     }
 
     private List<AudioDiscLine> LinesOf(IReadOnlyList<DeliveryItemRow> items, AudioDiscSettings chosen)

@@ -17,8 +17,7 @@ public sealed class BurnCheckHandler(BurnerBay bay, BurnedTracks tracks, RunStor
 
     public string Kind => ItemKind;
 
-    public Task<ItemOutcome> ExecuteAsync(RunItemRow item, ItemContext context, CancellationToken cancellation) =>
-        Task.Factory.StartNew(() => Check(item, context, cancellation), CancellationToken.None, TaskCreationOptions.LongRunning, TaskScheduler.Default);
+    public Task<ItemOutcome> ExecuteAsync(RunItemRow item, ItemContext context, CancellationToken cancellation) => OwnThread.RunAsync(() => Check(item, context, cancellation));
 
     public ItemDescription Describe(RunItemRow item) => new("Reading back", "Read back")
     {

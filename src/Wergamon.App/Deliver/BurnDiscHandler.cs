@@ -19,9 +19,7 @@ public sealed class BurnDiscHandler(BurnerBay bay, BurnedTracks tracks, ILogger<
 
     public string Kind => ItemKind;
 
-    public Task<ItemOutcome> ExecuteAsync(RunItemRow item, ItemContext context, CancellationToken cancellation) =>
-        // A burner is waited for, for minutes: that needs a thread of its own.
-        Task.Factory.StartNew(() => Burn(item, context, cancellation), CancellationToken.None, TaskCreationOptions.LongRunning, TaskScheduler.Default);
+    public Task<ItemOutcome> ExecuteAsync(RunItemRow item, ItemContext context, CancellationToken cancellation) => OwnThread.RunAsync(() => Burn(item, context, cancellation));
 
     public ItemDescription Describe(RunItemRow item)
     {

@@ -18,8 +18,7 @@ public sealed class BurnImageHandler(BurnedTracks tracks, RunStore runs, Placeme
 
     public string Kind => ItemKind;
 
-    public Task<ItemOutcome> ExecuteAsync(RunItemRow item, ItemContext context, CancellationToken cancellation) =>
-        Task.Factory.StartNew(() => Write(item, context, cancellation), CancellationToken.None, TaskCreationOptions.LongRunning, TaskScheduler.Default);
+    public Task<ItemOutcome> ExecuteAsync(RunItemRow item, ItemContext context, CancellationToken cancellation) => OwnThread.RunAsync(() => Write(item, context, cancellation));
 
     public ItemDescription Describe(RunItemRow item)
     {

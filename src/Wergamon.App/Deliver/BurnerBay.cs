@@ -1,5 +1,6 @@
 using Microsoft.Extensions.Logging;
 using Wergamon.App.Storage;
+using Wergamon.Core.Discs.Burning;
 using Wergamon.Devices.Burners;
 using Wergamon.Devices.Drives;
 
@@ -49,6 +50,19 @@ public sealed class BurnerBay : IDisposable
         var burner = Find(letter) ?? _burners[0];
         return (burner.Letter, burner.Traits.Speeds.Contains(speed) ? speed : 0);
     }
+
+    /// <summary>Why a burner cannot write now, for the person; null when it can.</summary>
+    internal static string? ProblemOf(IDiscBurner burner) => burner.Disc switch
+    {
+        null => $"Put a blank disc into {burner.Traits.Name} first.",
+        { CanBeWritten: true } => null,
+        { Spoiled: null } => $"The disc in {burner.Traits.Name} is written already. Put a blank one in.",
+        _ => $"The disc in {burner.Traits.Name} is spoiled. Put a blank one in.",
+    };
+
+    /// <summary>The room of the disc in a burner, or of the kind that is planned for while there is none that can be written on.</summary>
+    internal static DiscBlank BlankFor(IDiscBurner burner, string plannedKey) =>
+        burner.Disc is { CanBeWritten: true } inside ? inside.Blank : BlankOf(plannedKey)?.Blank ?? DiscBlank.Minutes80;
 
     /// <summary>Blank discs, and rewritable ones with something on them.</summary>
     public IReadOnlyList<ShelfDisc> Shelf() =>

@@ -38,9 +38,7 @@ public sealed class DataDiscHandler(BurnerBay bay, DeliverySpool spool, RunStore
 
     public string Kind => ItemKind;
 
-    public Task<ItemOutcome> ExecuteAsync(RunItemRow item, ItemContext context, CancellationToken cancellation) =>
-        // A burner is waited for, for minutes: that needs a thread of its own.
-        Task.Factory.StartNew(() => Write(item, context, cancellation), CancellationToken.None, TaskCreationOptions.LongRunning, TaskScheduler.Default);
+    public Task<ItemOutcome> ExecuteAsync(RunItemRow item, ItemContext context, CancellationToken cancellation) => OwnThread.RunAsync(() => Write(item, context, cancellation));
 
     public ItemDescription Describe(RunItemRow item)
     {

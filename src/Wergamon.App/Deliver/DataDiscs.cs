@@ -3,6 +3,7 @@ using Wergamon.App.Files;
 using Wergamon.App.Library;
 using Wergamon.App.Runs;
 using Wergamon.App.Storage;
+using Wergamon.Core.Discs;
 using Wergamon.Core.Discs.Burning;
 using Wergamon.Core.Discs.Iso9660;
 using Wergamon.Core.Naming;
@@ -34,7 +35,7 @@ public sealed record DataDiscView(DeliveryRow Row, DataDiscSettings Settings, Ta
 
 /// <summary>Discs of files: planned from tracks of the library by a target, written to a disc or to an image.</summary>
 public sealed class DataDiscs(
-    Database database, DeliveryStore store, DeliveredFiles files, TargetChoices targets, RunStore runs, BurnerBay bay, DeliverySpool spool, AllowedPaths allowed, AppOptions options, Settings settings, Lazy<RunScheduler> scheduler)
+    DeliveryStore store, DeliveryRuns starts, DeliveredFiles files, TargetChoices targets, RunStore runs, BurnerBay bay, DeliverySpool spool, AllowedPaths allowed, AppOptions options, Settings settings)
 {
     /// <summary>Names the runs.</summary>
     public const string RunKind = "data-disc";
@@ -54,7 +55,7 @@ public sealed class DataDiscs(
         var target = TargetOf(chosen);
         var planned = files.Plan(store.Items(id), target, chosen.IsNumbered);
         var burner = bay.Burner(chosen.Burner) ?? bay.Burners[0];
-        var blank = burner.Disc is { CanBeWritten: true } inside ? inside.Blank : BlankDisc.Shelf.FirstOrDefault(each => each.Key == chosen.BlankKey)?.Blank ?? DiscBlank.Minutes80;
+        var blank = BurnerBay.BlankFor(burner, chosen.BlankKey);
         var sources = planned.Select(file => file.Planned).OfType<PlanItem>().Select(item => new IsoSource(item.RelativePath, item.Size.Bytes, () => Stream.Null)).ToList();
         if (chosen.HasPlaylist && sources.Count > 0)
             sources.Add(PlaylistOf(row.Title, planned.Where(file => file.Planned is not null).Select(file => (file.Planned!.RelativePath, new ListedTrack(file.Title, file.Artist, file.Track!.Master.Facts.Duration.TotalSeconds)))));
@@ -75,9 +76,7 @@ public sealed class DataDiscs(
     {
         if (View(id) is not { } view)
             return (null, "This disc is no longer planned.");
-        if (view.Burner.Disc is not { CanBeWritten: true } disc)
-            return (null, view.Burner.Disc is null ? $"Put a blank disc into {view.Burner.Traits.Name} first." : $"The disc in {view.Burner.Traits.Name} cannot be written on. Put a blank one in.");
-        return Start(view, null);
+        return BurnerBay.ProblemOf(view.Burner) is { } problem ? (null, problem) : Start(view, null);
     }
 
     /// <summary>Starts to write an image; gives the run, or the reason, for the person, why that is not possible.</summary>
@@ -102,25 +101,16 @@ public sealed class DataDiscs(
     {
         if (view.Problem is { } problem)
             return (null, problem);
-        long? run = database.Change<long?>(connection =>
+        return starts.Start(view.Row.Id, new NewRun(RunKind, view.Row.Title, imageFolder is null ? view.Burner.Traits.Name : "image", imageFolder), (connection, run) =>
         {
-            if (DeliveryStore.IsUnderWay(connection, view.Row.Id))
-                return null;
-            long id = runs.Insert(connection, new NewRun(RunKind, view.Row.Title, imageFolder is null ? view.Burner.Traits.Name : "image", imageFolder));
-            DeliveryStore.InsertRun(connection, id, view.Row.Id);
-            var made = DeliveredFiles.Insert(connection, id, 0, view.Files, spool.FolderOf(id));
+            List<long> items = [.. DeliveredFiles.Insert(connection, run, 0, view.Files, spool.FolderOf(run))];
             var spec = new DataDiscSpec(view.Row.Title, [.. view.Files.Select(file => new ListedTrack(file.Title, file.Artist, file.Track!.Master.Facts.Duration.TotalSeconds))], view.Settings);
-            long length = view.Sectors / 15;
-            long disc = RunStore.InsertItem(connection, id, made.Count, new NewItem(DataDiscHandler.ItemKind, imageFolder is null ? Lane.Drive(view.Burner.Letter) : Lane.Files, view.Row.Title, length, spec.ToJson()));
-            foreach (long item in made)
+            // A sector of data takes a burner as long as one of sound.
+            long length = (long)new Msf((int)Math.Min(view.Sectors, int.MaxValue)).Duration.TotalMilliseconds;
+            long disc = RunStore.InsertItem(connection, run, items.Count, new NewItem(DataDiscHandler.ItemKind, imageFolder is null ? Lane.Drive(view.Burner.Letter) : Lane.Image, view.Row.Title, length, spec.ToJson()));
+            foreach (long item in items)
                 RunStore.InsertWait(connection, disc, item, needsSuccess: true);
-            long end = RunStore.InsertItem(connection, id, made.Count + 1, new NewItem(DeliveryEndHandler.ItemKind, Lane.Files, "Clearing up", 0, "{}") { IsResult = false });
-            RunStore.InsertWait(connection, end, disc, needsSuccess: false);
-            return id;
+            return [.. items, disc];
         });
-        if (run is null)
-            return (null, "It is being written already.");
-        scheduler.Value.Wake();
-        return (run, null);
     }
 }

@@ -53,16 +53,11 @@ public sealed class DeliveryStore(Database database, LibraryQueries library, Tim
             long id = connection.ExecuteScalar<long>(
                 "INSERT INTO delivery (kind, title, settings, created_at) VALUES (@kind, @title, @settings, @now) RETURNING id",
                 new { kind = kind.ToString().ToLowerInvariant(), title, settings, now = time.GetUtcNow().ToUnixTimeMilliseconds() });
-            Insert(connection, id, 0, tracks);
+            connection.Execute(
+                "INSERT INTO delivery_item (delivery_id, position, track_id, title, artist) VALUES (@id, @position, @Id, @Title, @Artist)",
+                tracks.Select((track, position) => new { id, position, track.Id, track.Title, track.Artist }));
             return id;
         });
-    }
-
-    /// <summary>Adds tracks at the end.</summary>
-    public void Add(long id, IReadOnlyList<long> trackIds)
-    {
-        var tracks = library.TracksById(trackIds);
-        database.Change(connection => Insert(connection, id, connection.ExecuteScalar<int>("SELECT COALESCE(MAX(position), -1) + 1 FROM delivery_item WHERE delivery_id = @id", new { id }), tracks));
     }
 
     public void SetTitle(long id, string title) => database.Change(connection => connection.Execute("UPDATE delivery SET title = @title WHERE id = @id", new { id, title }));
@@ -105,7 +100,7 @@ public sealed class DeliveryStore(Database database, LibraryQueries library, Tim
         return parts;
     });
 
-    public void Remove(long id) => database.Change(connection => connection.Execute("DELETE FROM delivery WHERE id = @id", new { id }));
+    internal void Remove(long id) => database.Change(connection => connection.Execute("DELETE FROM delivery WHERE id = @id", new { id }));
 
     /// <summary>The newest run of a delivery.</summary>
     public long? LatestRun(long id)
@@ -114,23 +109,12 @@ public sealed class DeliveryStore(Database database, LibraryQueries library, Tim
         return connection.QueryFirstOrDefault<long?>("SELECT run_id FROM delivery_run WHERE delivery_id = @id ORDER BY run_id DESC LIMIT 1", new { id });
     }
 
-    /// <summary>The delivery that a run carries out; null for other runs.</summary>
-    public long? OfRun(long runId)
+    /// <summary>All runs of a delivery.</summary>
+    internal IReadOnlyList<long> Runs(long id)
     {
         using var connection = database.Open();
-        return connection.QueryFirstOrDefault<long?>("SELECT delivery_id FROM delivery_run WHERE run_id = @runId", new { runId });
+        return connection.Query<long>("SELECT run_id FROM delivery_run WHERE delivery_id = @id", new { id }).AsList();
     }
-
-    /// <summary>Whether a delivery is being carried out, or waits for the person: nobody starts it twice.</summary>
-    internal static bool IsUnderWay(IDbConnection connection, long id) => connection.ExecuteScalar<bool>(
-        "SELECT EXISTS (SELECT 1 FROM delivery_run d JOIN run r ON r.id = d.run_id WHERE d.delivery_id = @id AND r.state = 'running')", new { id });
-
-    internal static void InsertRun(IDbConnection connection, long runId, long id) =>
-        connection.Execute("INSERT INTO delivery_run (run_id, delivery_id) VALUES (@runId, @id)", new { runId, id });
-
-    private static void Insert(IDbConnection connection, long id, int position, IReadOnlyList<TrackRow> tracks) => connection.Execute(
-        "INSERT INTO delivery_item (delivery_id, position, track_id, title, artist) VALUES (@id, @position, @Id, @Title, @Artist)",
-        tracks.Select((track, i) => new { id, position = position + i, track.Id, track.Title, track.Artist }));
 
     private static string PartTitle(string title, int part, int parts) => TitleOf($"{title}, disc {part} of {parts}");
 }

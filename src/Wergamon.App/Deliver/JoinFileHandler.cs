@@ -38,15 +38,9 @@ public sealed class JoinFileHandler(CopyMaker maker, RunStore runs, DeliverySpoo
     public async Task<ItemOutcome> ExecuteAsync(RunItemRow item, ItemContext context, CancellationToken cancellation)
     {
         var spec = JoinFileSpec.Of(item);
-        var ready = runs.Items(item.RunId).Where(other => other.Kind == PrepareTrackHandler.ItemKind).OrderBy(other => other.Position).ToList();
-        List<long> lengths = [.. ready.Select(other => PreparedTrack.Of(other)!.Frames)];
-        PcmFormat format;
-        using (var first = Open(item.RunId, 0))
-            format = first.Format;
-        var layout = JoinLayout.Of(lengths, spec.Settings.RulesAt(format.Rate));
+        var (layout, format) = LayoutOf(item.RunId, spec);
         var joined = Path.Combine(spool.FolderOf(item.RunId), "joined.wav");
-        using (var writer = new WavWriter(new FileStream(joined, FileMode.Create, FileAccess.ReadWrite, FileShare.None), format, layout.Frames))
-            Write(layout, index => Open(item.RunId, index), writer, context, cancellation);
+        await OwnThread.RunAsync(() => Write(layout, format, index => Open(item.RunId, index), joined, context, cancellation)).ConfigureAwait(false);
         var route = RoutePlanner.Plan(JoinedFiles.FactsOf(format, layout.Frames), Fidelity.Exact, spec.Copy.Target);
         var job = new ConvertJob(joined, format, route.StepsBeforeEncoding(), spec.Copy.Target.Encoder, "", FieldsOf(spec, layout, format), [])
         {
@@ -56,17 +50,35 @@ public sealed class JoinFileHandler(CopyMaker maker, RunStore runs, DeliverySpoo
         return WithSheet(await maker.MakeAsync(item, spec.Copy, job, origin: null, context, cancellation).ConfigureAwait(false), spec, layout, format);
     }
 
+    public async Task<ItemOutcome?> RecoverAsync(RunItemRow item, CancellationToken cancellation)
+    {
+        var spec = JoinFileSpec.Of(item);
+        if (await maker.RecoverAsync(item, spec.Copy, origin: null).ConfigureAwait(false) is not { } outcome)
+            return null;
+        var (layout, format) = LayoutOf(item.RunId, spec);
+        return WithSheet(outcome, spec, layout, format);
+    }
+
     public ItemDescription Describe(RunItemRow item) => CopyMaker.Describe(item, JoinFileSpec.Of(item).Copy, "Nothing was written; the originals are as they were.");
 
     private WavReader Open(long runId, int index) => new(File.OpenRead(spool.PathOf(runId, index)));
 
-    private static void Write(JoinLayout layout, Func<int, IPcmReader> open, WavWriter writer, ItemContext context, CancellationToken cancellation)
+    private (JoinLayout Layout, PcmFormat Format) LayoutOf(long runId, JoinFileSpec spec)
     {
-        var block = new SampleBuffer(writer.Format);
+        using var first = Open(runId, 0);
+        var ready = runs.Items(runId).Where(other => other.Kind == PrepareTrackHandler.ItemKind).OrderBy(other => other.Position);
+        return (JoinLayout.Of([.. ready.Select(other => PreparedTrack.Of(other)!.Frames)], spec.Settings.RulesAt(first.Format.Rate)), first.Format);
+    }
+
+    /// <returns>The frames that were written.</returns>
+    private static long Write(JoinLayout layout, PcmFormat format, Func<int, IPcmReader> open, string path, ItemContext context, CancellationToken cancellation)
+    {
+        using var writer = new WavWriter(new FileStream(path, FileMode.Create, FileAccess.ReadWrite, FileShare.None), format, layout.Frames);
+        var block = new SampleBuffer(format);
         long done = 0;
         foreach (var piece in layout.Pieces)
         {
-            using var reader = JoinLayout.Open(piece, writer.Format, open);
+            using var reader = JoinLayout.Open(piece, format, open);
             while (reader.Read(block) is > 0 and var frames)
             {
                 cancellation.ThrowIfCancellationRequested();
@@ -77,6 +89,7 @@ public sealed class JoinFileHandler(CopyMaker maker, RunStore runs, DeliverySpoo
         }
 
         writer.Complete();
+        return done;
     }
 
     private static List<JobField> FieldsOf(JoinFileSpec spec, JoinLayout layout, PcmFormat format)

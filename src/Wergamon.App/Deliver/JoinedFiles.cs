@@ -38,7 +38,7 @@ public sealed record JoinedView(DeliveryRow Row, JoinedSettings Settings, Target
 
 /// <summary>Tracks joined to one long file of any format, with a cue sheet and chapters.</summary>
 public sealed class JoinedFiles(
-    Database database, DeliveryStore store, LibraryQueries library, TargetChoices targets, RunStore runs, AllowedPaths allowed, AppOptions options, Settings settings, Lazy<RunScheduler> scheduler)
+    DeliveryStore store, DeliveryRuns starts, LibraryQueries library, TargetChoices targets, RunStore runs, AllowedPaths allowed, AppOptions options, Settings settings)
 {
     /// <summary>Names the runs.</summary>
     public const string RunKind = "joined-file";
@@ -101,13 +101,9 @@ public sealed class JoinedFiles(
         var check = allowed.CheckOutputFolder(view.Settings.Folder ?? options.DeliveredFolder);
         if (check.Path is not { } folder)
             return (null, check.Refusal);
-        long? run = database.Change<long?>(connection =>
+        return starts.Start(id, new NewRun(RunKind, view.Row.Title, view.Target.Name, folder), (connection, run) =>
         {
-            if (DeliveryStore.IsUnderWay(connection, id))
-                return null;
-            long made = runs.Insert(connection, new NewRun(RunKind, view.Row.Title, view.Target.Name, folder));
-            DeliveryStore.InsertRun(connection, made, view.Row.Id);
-            var ready = view.Lines.Select((line, index) => RunStore.InsertItem(connection, made, index, PrepareTrackSpec.ItemFor(index, line.Track!, line.Title, line.Route!, view.Common))).ToList();
+            List<long> items = [.. view.Lines.Select((line, index) => RunStore.InsertItem(connection, run, index, PrepareTrackSpec.ItemFor(index, line.Track!, line.Title, line.Route!, view.Common)))];
             var spec = new CopySpec
             {
                 IsNewTrack = true,
@@ -120,17 +116,11 @@ public sealed class JoinedFiles(
                 Generation = view.Whole.AddedGenerations,
             };
             var joined = new JoinFileSpec(view.Row.Title, [.. view.Lines.Select(line => new ListedTrack(line.Title, line.Artist, 0))], view.Settings, spec);
-            long file = RunStore.InsertItem(connection, made, ready.Count, new NewItem(JoinFileHandler.ItemKind, Lane.Worker, view.Row.Title, (long)view.Duration.TotalMilliseconds, joined.ToJson()));
-            foreach (long item in ready)
+            long file = RunStore.InsertItem(connection, run, items.Count, new NewItem(JoinFileHandler.ItemKind, Lane.Worker, view.Row.Title, (long)view.Duration.TotalMilliseconds, joined.ToJson()));
+            foreach (long item in items)
                 RunStore.InsertWait(connection, file, item, needsSuccess: true);
-            long end = RunStore.InsertItem(connection, made, ready.Count + 1, new NewItem(DeliveryEndHandler.ItemKind, Lane.Files, "Clearing up", 0, "{}") { IsResult = false });
-            RunStore.InsertWait(connection, end, file, needsSuccess: false);
-            return made;
+            return [.. items, file];
         });
-        if (run is null)
-            return (null, "It is being made already.");
-        scheduler.Value.Wake();
-        return (run, null);
     }
 
     internal static Core.Formats.AudioFacts FactsOf(PcmFormat format, long frames) => new(WavFormat.Instance, "joined", format, frames, IsLossless: true, 0);

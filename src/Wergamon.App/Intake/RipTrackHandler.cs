@@ -28,11 +28,7 @@ public sealed class RipTrackHandler(DriveBay bay, RipStore rips, DiscStore discs
 
     public string Kind => ItemKind;
 
-    public async Task<ItemOutcome> ExecuteAsync(RunItemRow item, ItemContext context, CancellationToken cancellation)
-    {
-        // A drive is waited for, for minutes: that needs a thread of its own.
-        return await Task.Factory.StartNew(() => Read(item, context, cancellation), CancellationToken.None, TaskCreationOptions.LongRunning, TaskScheduler.Default).ConfigureAwait(false);
-    }
+    public Task<ItemOutcome> ExecuteAsync(RunItemRow item, ItemContext context, CancellationToken cancellation) => OwnThread.RunAsync(() => Read(item, context, cancellation));
 
     public ItemDescription Describe(RunItemRow item) => new("Reading", "Read");
 

@@ -21,6 +21,9 @@ public static class Lane
     /// <summary>Small work on files that needs no worker.</summary>
     public const string Files = "files";
 
+    /// <summary>Images of discs, which take as long as the disk does.</summary>
+    public const string Image = "image";
+
     public static string Drive(string letter) => "drive " + letter;
 }
 

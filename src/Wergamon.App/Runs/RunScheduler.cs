@@ -78,6 +78,13 @@ public sealed class RunScheduler : BackgroundService
         Wake();
     }
 
+    /// <summary>Ends a stopped run: what waits in it is skipped.</summary>
+    public void GiveUp(long runId)
+    {
+        if (_runs.GiveUp(runId))
+            Close(runId);
+    }
+
     /// <summary>Tries failed items of a run again.</summary>
     /// <param name="itemId">Null for all that have failed.</param>
     public void Retry(long runId, long? itemId = null)

@@ -188,6 +188,10 @@ public sealed class RunStore(Database database, TimeProvider time)
     internal bool Continue(long runId) => database.Change(connection =>
         connection.Execute("UPDATE run SET state = 'running', stop_reason = NULL, waits_in = NULL WHERE id = @runId AND state = 'stopped'", new { runId }) > 0);
 
+    /// <summary>Skips what waits in a stopped run; false for any other.</summary>
+    internal bool GiveUp(long runId) => database.Change(connection => connection.Execute(
+        "UPDATE run_item SET state = 'skipped', failure = 'Given up.' WHERE run_id = @runId AND state = 'waiting' AND EXISTS (SELECT 1 FROM run WHERE id = @runId AND state = 'stopped')", new { runId }) > 0);
+
     /// <summary>Swaps the turns of a run and of its neighbour among those that have not ended.</summary>
     internal void Move(long runId, bool isEarlier) => database.Change(connection =>
     {

@@ -9,8 +9,8 @@ using Wergamon.Core.Planning;
 namespace Wergamon.Web.Pages.Deliver;
 
 /// <summary>A disc of files: what they will be, how they are named, and how much room they take.</summary>
-public sealed class DataModel(DeliveryStore store, DataDiscs discs, TargetChoices targets, BurnerBay bay, RunStore runs, RunProgress progress, RunScheduler scheduler, AllowedPaths allowed, AppOptions options)
-    : DeliveryPageModel(store, bay, runs, progress, scheduler)
+public sealed class DataModel(DeliveryStore store, DeliveryRuns starts, DataDiscs discs, TargetChoices targets, BurnerBay bay, RunStore runs, RunProgress progress, RunScheduler scheduler, AllowedPaths allowed, AppOptions options)
+    : DeliveryPageModel(store, starts, bay, runs, progress, scheduler)
 {
     public DataDiscView View { get; private set; } = null!;
 
@@ -26,9 +26,7 @@ public sealed class DataModel(DeliveryStore store, DataDiscs discs, TargetChoice
     {
         if (Store.Get(id) is not { Kind: DeliveryKind.Data } row)
             return NotFound();
-        var title = DeliveryStore.TitleOf(typed.Title);
-        if (title.Length > 0 && title != row.Title)
-            Store.SetTitle(id, title);
+        SetTitle(row, typed.Title);
         discs.SetSettings(id, typed.Over(DataDiscSettings.Of(row)));
         Refusal = ModelState.IsValid ? typed.Problem : "What is no number was left as it was.";
         return Shown(id, at);

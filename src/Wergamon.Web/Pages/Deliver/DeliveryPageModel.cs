@@ -8,7 +8,7 @@ using Wergamon.Web.Display;
 namespace Wergamon.Web.Pages.Deliver;
 
 /// <summary>What the pages of all kinds of deliveries have in common: the order of tracks, the burner, the run.</summary>
-public abstract class DeliveryPageModel(DeliveryStore store, BurnerBay bay, RunStore runs, RunProgress progress, RunScheduler scheduler) : PageModel
+public abstract class DeliveryPageModel(DeliveryStore store, DeliveryRuns starts, BurnerBay bay, RunStore runs, RunProgress progress, RunScheduler scheduler) : PageModel
 {
     public BurnerBay Bay => bay;
 
@@ -97,11 +97,14 @@ public abstract class DeliveryPageModel(DeliveryStore store, BurnerBay bay, RunS
         return Told(id, null);
     }
 
-    public IActionResult OnPostDelete(long id)
+    /// <summary>Ends the stopped run, so that something else can be started.</summary>
+    public IActionResult OnPostGiveUp(long id)
     {
-        store.Remove(id);
-        return Redirect("/deliver");
+        starts.GiveUp(id);
+        return Told(id, null);
     }
+
+    public IActionResult OnPostDelete(long id) => starts.Remove(id) is { } problem ? Told(id, problem) : Redirect("/deliver");
 
     /// <summary>Loads a delivery of the page's kind with its newest run; false when there is none.</summary>
     protected abstract bool LoadView(long id, long? at);
@@ -114,6 +117,14 @@ public abstract class DeliveryPageModel(DeliveryStore store, BurnerBay bay, RunS
     protected abstract string WordsFor(RunRow run, IReadOnlyList<RunItemRow> results);
 
     protected IActionResult Shown(long id, long? at) => Load(id, at) ? Page() : NotFound();
+
+    /// <param name="title">As typed; an empty one changes nothing.</param>
+    protected void SetTitle(DeliveryRow row, string? title)
+    {
+        var given = DeliveryStore.TitleOf(title);
+        if (given.Length > 0 && given != row.Title)
+            store.SetTitle(row.Id, given);
+    }
 
     /// <param name="message">Why something was not done; null when it was.</param>
     protected RedirectToPageResult Told(long id, string? message)

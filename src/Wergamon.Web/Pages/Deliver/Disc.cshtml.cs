@@ -8,8 +8,8 @@ using Wergamon.Web.Display;
 namespace Wergamon.Web.Pages.Deliver;
 
 /// <summary>An audio disc: its tracks against the blank, how it is made, the burner, and what becomes of it.</summary>
-public sealed class DiscModel(DeliveryStore store, AudioDiscs discs, BurnerBay bay, RunStore runs, RunProgress progress, RunScheduler scheduler, AllowedPaths allowed, AppOptions options)
-    : DeliveryPageModel(store, bay, runs, progress, scheduler)
+public sealed class DiscModel(DeliveryStore store, DeliveryRuns starts, AudioDiscs discs, BurnerBay bay, RunStore runs, RunProgress progress, RunScheduler scheduler, AllowedPaths allowed, AppOptions options)
+    : DeliveryPageModel(store, starts, bay, runs, progress, scheduler)
 {
     public AudioDiscView View { get; private set; } = null!;
 
@@ -36,9 +36,7 @@ public sealed class DiscModel(DeliveryStore store, AudioDiscs discs, BurnerBay b
     {
         if (Store.Get(id) is not { Kind: DeliveryKind.Audio } row)
             return NotFound();
-        var title = DeliveryStore.TitleOf(typed.Title);
-        if (title.Length > 0 && title != row.Title)
-            Store.SetTitle(id, title);
+        SetTitle(row, typed.Title);
         discs.SetSettings(id, typed.Over(AudioDiscSettings.Of(row)));
         Refusal = ModelState.IsValid ? typed.Problem : "What is no number was left as it was.";
         return Shown(id, at);

@@ -9,8 +9,8 @@ using Wergamon.Core.Planning;
 namespace Wergamon.Web.Pages.Deliver;
 
 /// <summary>Tracks that become one long file: where each begins, and what is made.</summary>
-public sealed class JoinedModel(DeliveryStore store, JoinedFiles files, TargetChoices targets, BurnerBay bay, RunStore runs, RunProgress progress, RunScheduler scheduler, AllowedPaths allowed, AppOptions options)
-    : DeliveryPageModel(store, bay, runs, progress, scheduler)
+public sealed class JoinedModel(DeliveryStore store, DeliveryRuns starts, JoinedFiles files, TargetChoices targets, BurnerBay bay, RunStore runs, RunProgress progress, RunScheduler scheduler, AllowedPaths allowed, AppOptions options)
+    : DeliveryPageModel(store, starts, bay, runs, progress, scheduler)
 {
     public JoinedView View { get; private set; } = null!;
 
@@ -26,9 +26,7 @@ public sealed class JoinedModel(DeliveryStore store, JoinedFiles files, TargetCh
     {
         if (Store.Get(id) is not { Kind: DeliveryKind.Joined } row)
             return NotFound();
-        var title = DeliveryStore.TitleOf(typed.Title);
-        if (title.Length > 0 && title != row.Title)
-            Store.SetTitle(id, title);
+        SetTitle(row, typed.Title);
         var check = string.IsNullOrWhiteSpace(typed.Folder) ? default : allowed.CheckOutputFolder(typed.Folder);
         files.SetSettings(id, typed.Over(JoinedSettings.Of(row), check.Path));
         Refusal = check.Refusal ?? (ModelState.IsValid ? null : "What is no number was left as it was.");
