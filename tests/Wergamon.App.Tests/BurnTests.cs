@@ -104,6 +104,44 @@ public sealed class BurnTests
         Assert.Contains("The disc reads back differently: track 1 at 0:02. Burn another one.", items[1].Failure, StringComparison.Ordinal);
     }
 
+    /// <summary>A second copy is burned whatever became of the first, once another disc is in.</summary>
+    [Fact]
+    public async Task Copies_do_not_depend_on_each_other()
+    {
+        await using var app = new RunningApp();
+        app.AddTrack(1, 6);
+        long disc = await PlanAsync(app);
+        app.Get<AudioDiscs>().SetSettings(disc, AudioDiscSettings.Of(app.Get<DeliveryStore>().Get(disc)!) with { Copies = 2 });
+        app.Get<BurnerBay>().Insert("C", "worn-80");
+        long run = app.Get<AudioDiscs>().Burn(disc).RunId!.Value;
+        await RunningApp.UntilAsync(() => app.Get<RunStore>().Get(run) is { State: RunState.Stopped });
+        Assert.Contains("is written already in Burner C. Put a blank one in", app.Get<RunStore>().Get(run)!.StopReason, StringComparison.Ordinal);
+        app.Get<BurnerBay>().Insert("C", "blank-80");
+        app.Get<RunScheduler>().Continue(run);
+        Assert.Equal([ItemState.Done, ItemState.Failed, ItemState.Done, ItemState.Done], (await app.EndAsync(run)).Select(item => item.State));
+    }
+
+    [Fact]
+    public async Task A_run_that_waits_is_given_up_and_another_one_begins()
+    {
+        await using var app = new RunningApp(options => options with { DriveSpeedup = 100_000 });
+        app.AddTrack(1, 70);
+        long disc = await PlanAsync(app);
+        var (discs, starts, runs) = (app.Get<AudioDiscs>(), app.Get<DeliveryRuns>(), app.Get<RunStore>());
+        app.Get<BurnerBay>().Insert("C", "bent-80");
+        long run = discs.Burn(disc).RunId!.Value;
+        await RunningApp.UntilAsync(() => runs.Get(run)!.State == RunState.Stopped && runs.Items(run).All(item => item.State != ItemState.Working));
+        app.Get<BurnerBay>().Insert("C", "blank-80");
+        const string Waits = "An earlier run of it waits: continue it, or give it up.";
+        Assert.Equal((Waits, Waits), (discs.Burn(disc).Problem, starts.Remove(disc)));
+        starts.GiveUp(disc);
+        Assert.Equal(RunState.Done, runs.Get(run)!.State);
+        Assert.Empty(Directory.GetDirectories(app.Options.DeliverySpoolFolder));
+        Assert.All(await app.EndAsync(discs.Burn(disc).RunId!.Value), item => Assert.Equal(ItemState.Done, item.State));
+        Assert.Null(starts.Remove(disc));
+        Assert.Empty(app.Get<DeliveryStore>().List());
+    }
+
     [Fact]
     public async Task A_server_that_ends_while_it_burns_leaves_no_half_disc_and_goes_on_with_another()
     {

@@ -1,3 +1,4 @@
+using Dapper;
 using Wergamon.App.Deliver;
 using Wergamon.App.Library;
 using Wergamon.App.Runs;
@@ -72,6 +73,15 @@ public sealed class JoinedFileTests
         Assert.Equal("Nothing", app.Get<JoinedFiles>().View(file + 1) is null ? "Nothing" : "");
         app.Get<JoinedFiles>().SetSettings(file, new JoinedSettings { Folder = app.Output, IsInLibrary = true });
         await MakeAsync(app, file);
+        Assert.Equal(3, app.Get<LibraryQueries>().CountTracks());
+        // A server that ends before it has noted the end of the item does not make the file again; the cue sheet comes last.
+        var made = app.OutputFiles().ToList();
+        await app.StopAsync();
+        File.Delete(Path.Combine(app.Output, "Night Shift.cue"));
+        await app.StartAsync(database => database.Change(connection => connection.Execute(
+            "UPDATE run_item SET state = 'working', checkpoint = json_object('version', 1, 'proof', json(result -> '$.proof')), result = NULL WHERE kind = 'join-file'; UPDATE run SET state = 'running', ended_at = NULL")));
+        Assert.Equal(ItemState.Done, Assert.Single(await app.EndAsync(1)).State);
+        Assert.Equal(made, app.OutputFiles());
         Assert.Equal(3, app.Get<LibraryQueries>().CountTracks());
         app.Get<DeliveryStore>().Arrange(file, _ => []);
         Assert.Equal("There is nothing to join yet.", app.Get<JoinedFiles>().Start(file).Problem);

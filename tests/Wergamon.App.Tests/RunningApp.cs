@@ -4,6 +4,7 @@ using Microsoft.Extensions.Logging;
 using Wergamon.App.Convert;
 using Wergamon.App.Library;
 using Wergamon.App.Runs;
+using Wergamon.App.Storage;
 using Wergamon.Core.Audio;
 using Wergamon.Core.Discs;
 using Wergamon.Core.Formats.Iff;
@@ -50,9 +51,11 @@ public sealed class RunningApp : IAsyncDisposable
 
     public T Get<T>() where T : notnull => _services!.GetRequiredService<T>();
 
-    public async Task StartAsync()
+    /// <param name="before">Done with the database before anything starts.</param>
+    public async Task StartAsync(Action<Database>? before = null)
     {
         _services = new ServiceCollection().AddLogging(logging => logging.ClearProviders()).AddWergamon(Options).AddSingleton(_time).BuildServiceProvider();
+        before?.Invoke(Get<Database>());
         foreach (var service in _services.GetServices<IHostedService>())
             await service.StartAsync(CancellationToken.None);
     }

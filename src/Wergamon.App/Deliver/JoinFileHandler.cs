@@ -13,8 +13,9 @@ using Wergamon.Core.Tags;
 namespace Wergamon.App.Deliver;
 
 /// <summary>A long file to be made of tracks that are ready.</summary>
+/// <param name="Format">What all tracks were brought to.</param>
 /// <param name="Copy">The file itself.</param>
-internal sealed record JoinFileSpec(string Title, IReadOnlyList<ListedTrack> Tracks, JoinedSettings Settings, CopySpec Copy)
+internal sealed record JoinFileSpec(string Title, IReadOnlyList<ListedTrack> Tracks, JoinedSettings Settings, PcmFormat Format, CopySpec Copy)
 {
     public int Version { get; init; } = 1;
 
@@ -38,36 +39,32 @@ public sealed class JoinFileHandler(CopyMaker maker, RunStore runs, DeliverySpoo
     public async Task<ItemOutcome> ExecuteAsync(RunItemRow item, ItemContext context, CancellationToken cancellation)
     {
         var spec = JoinFileSpec.Of(item);
-        var (layout, format) = LayoutOf(item.RunId, spec);
+        var (layout, format) = (LayoutOf(item.RunId, spec), spec.Format);
         var joined = Path.Combine(spool.FolderOf(item.RunId), "joined.wav");
         await OwnThread.RunAsync(() => Write(layout, format, index => Open(item.RunId, index), joined, context, cancellation)).ConfigureAwait(false);
         var route = RoutePlanner.Plan(JoinedFiles.FactsOf(format, layout.Frames), Fidelity.Exact, spec.Copy.Target);
-        var job = new ConvertJob(joined, format, route.StepsBeforeEncoding(), spec.Copy.Target.Encoder, "", FieldsOf(spec, layout, format), [])
+        var job = new ConvertJob(joined, format, route.StepsBeforeEncoding(), spec.Copy.Target.Encoder, "", FieldsOf(spec, layout), [])
         {
             TagOptions = new TagWriteOptions(spec.Copy.Target.Id3v2Version),
             Level = spec.Copy.Target.Level,
         };
-        return WithSheet(await maker.MakeAsync(item, spec.Copy, job, origin: null, context, cancellation).ConfigureAwait(false), spec, layout, format);
+        return WithSheet(await maker.MakeAsync(item, spec.Copy, job, origin: null, context, cancellation).ConfigureAwait(false), spec, layout);
     }
 
     public async Task<ItemOutcome?> RecoverAsync(RunItemRow item, CancellationToken cancellation)
     {
         var spec = JoinFileSpec.Of(item);
-        if (await maker.RecoverAsync(item, spec.Copy, origin: null).ConfigureAwait(false) is not { } outcome)
-            return null;
-        var (layout, format) = LayoutOf(item.RunId, spec);
-        return WithSheet(outcome, spec, layout, format);
+        return await maker.RecoverAsync(item, spec.Copy, origin: null).ConfigureAwait(false) is { } outcome ? WithSheet(outcome, spec, LayoutOf(item.RunId, spec)) : null;
     }
 
     public ItemDescription Describe(RunItemRow item) => CopyMaker.Describe(item, JoinFileSpec.Of(item).Copy, "Nothing was written; the originals are as they were.");
 
     private WavReader Open(long runId, int index) => new(File.OpenRead(spool.PathOf(runId, index)));
 
-    private (JoinLayout Layout, PcmFormat Format) LayoutOf(long runId, JoinFileSpec spec)
+    private JoinLayout LayoutOf(long runId, JoinFileSpec spec)
     {
-        using var first = Open(runId, 0);
         var ready = runs.Items(runId).Where(other => other.Kind == PrepareTrackHandler.ItemKind).OrderBy(other => other.Position);
-        return (JoinLayout.Of([.. ready.Select(other => PreparedTrack.Of(other)!.Frames)], spec.Settings.RulesAt(first.Format.Rate)), first.Format);
+        return JoinLayout.Of([.. ready.Select(other => PreparedTrack.Of(other)!.Frames)], spec.Settings.RulesAt(spec.Format.Rate));
     }
 
     /// <returns>The frames that were written.</returns>
@@ -92,12 +89,12 @@ public sealed class JoinFileHandler(CopyMaker maker, RunStore runs, DeliverySpoo
         return done;
     }
 
-    private static List<JobField> FieldsOf(JoinFileSpec spec, JoinLayout layout, PcmFormat format)
+    private static List<JobField> FieldsOf(JoinFileSpec spec, JoinLayout layout)
     {
         var fields = new List<JobField>
         {
             new(FieldNames.Title, [spec.Title]),
-            new(FieldNames.Chapters, [.. layout.Starts.Zip(spec.Tracks).Select(pair => new ChapterMark(TimeSpan.FromMilliseconds(Math.Round(format.Duration(pair.First).TotalMilliseconds)), WordsOf(pair.Second)).ToString())]),
+            new(FieldNames.Chapters, [.. layout.Starts.Zip(spec.Tracks).Select(pair => new ChapterMark(TimeSpan.FromMilliseconds(Math.Round(spec.Format.Duration(pair.First).TotalMilliseconds)), WordsOf(pair.Second)).ToString())]),
         };
         if (spec.Settings.Artist.Length > 0)
             fields.Add(new(FieldNames.Artist, [spec.Settings.Artist]));
@@ -107,7 +104,7 @@ public sealed class JoinFileHandler(CopyMaker maker, RunStore runs, DeliverySpoo
     private static string WordsOf(ListedTrack track) => track.Artist.Length > 0 ? $"{track.Artist} - {track.Title}" : track.Title;
 
     /// <summary>A cue sheet has 99 tracks at most (IEC 60908); chapters have no such limit.</summary>
-    private ItemOutcome WithSheet(ItemOutcome outcome, JoinFileSpec spec, JoinLayout layout, PcmFormat format)
+    private ItemOutcome WithSheet(ItemOutcome outcome, JoinFileSpec spec, JoinLayout layout)
     {
         if (CopyResult.Of(outcome) is not { } made || spec.Tracks.Count > AudioDisc.MaxTracks)
             return outcome;
@@ -123,7 +120,7 @@ public sealed class JoinFileHandler(CopyMaker maker, RunStore runs, DeliverySpoo
                 {
                     Title = track.Title,
                     Performer = track.Artist.Length > 0 ? track.Artist : null,
-                    Indexes = [new CueIndex(1, 0, new Msf((int)(layout.Starts[i] * AudioDisc.SectorsPerSecond / format.Rate.Hertz)))],
+                    Indexes = [new CueIndex(1, 0, new Msf((int)(layout.Starts[i] * AudioDisc.SectorsPerSecond / spec.Format.Rate.Hertz)))],
                 }),
             ],
         };
