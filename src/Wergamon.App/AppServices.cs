@@ -1,6 +1,7 @@
 using Microsoft.Extensions.DependencyInjection;
 using Wergamon.App.Convert;
 using Wergamon.App.Deliver;
+using Wergamon.App.Deliver.Sticks;
 using Wergamon.App.Files;
 using Wergamon.App.Intake;
 using Wergamon.App.Library;
@@ -78,6 +79,8 @@ public static class AppServices
         .AddSingleton<TrackNotes>()
         .AddSingleton<MusicSets>()
         .AddSingleton<SetPlaylists>()
+        .AddSingleton<ITrackLists, SetListings>()
+        .AddSingleton<ITrackNotes, NoteFields>()
         .AddSingleton<MusicReader>()
         .AddSingleton<BackgroundMusic>()
         .AddSingleton<IItemHandler, MusicHandler>()
@@ -90,6 +93,14 @@ public static class AppServices
         .AddSingleton<DeliveredFiles>()
         .AddSingleton<DataDiscs>()
         .AddSingleton<JoinedFiles>()
+        .AddSingleton<DeviceChoices>()
+        .AddSingleton<StickStore>()
+        .AddSingleton<StickPlaces>()
+        .AddSingleton<StickGate>()
+        .AddSingleton<MusicSticks>()
+        .AddSingleton<IItemHandler, StickFileHandler>()
+        .AddSingleton<IItemHandler, StickTagHandler>()
+        .AddSingleton<IItemHandler, StickEndHandler>()
         .AddSingleton<IItemHandler, JoinFileHandler>()
         .AddSingleton<IItemHandler, DeliverFileHandler>()
         .AddSingleton<IItemHandler, DataDiscHandler>()

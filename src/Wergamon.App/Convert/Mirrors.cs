@@ -118,7 +118,7 @@ public sealed class Mirrors(Database database, MirrorStore store, Plans plans, L
     private static List<MirrorEntry> EntriesOf(IDbConnection connection, List<PlanLine> lines, IReadOnlyList<PlanItem> planned)
     {
         var copies = "[" + string.Join(',', lines.Select(line => line.Track!.Master.Id)) + "]";
-        var (digests, sums) = (MirrorStore.Digests(connection, copies), MirrorStore.TagSums(connection, copies));
+        var (digests, sums) = (CopySums.Digests(connection, copies), CopySums.TagSums(connection, copies));
         return
         [
             .. lines.Zip(planned, (line, item) =>

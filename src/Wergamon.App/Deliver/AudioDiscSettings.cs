@@ -3,7 +3,9 @@ using System.Text.Json.Serialization;
 using Wergamon.Core.Audio;
 using Wergamon.Core.Discs;
 using Wergamon.Core.Discs.Burning;
+using Wergamon.App.Deliver.Sticks;
 using Wergamon.Core.Planning;
+using Wergamon.Core.Sticks;
 
 namespace Wergamon.App.Deliver;
 
@@ -134,4 +136,11 @@ public sealed record AudioTrackSettings
 [JsonSerializable(typeof(JoinFileSpec))]
 [JsonSerializable(typeof(DataDiscSpec))]
 [JsonSerializable(typeof(DataDiscResult))]
+[JsonSerializable(typeof(StickSettings))]
+[JsonSerializable(typeof(StickNotes))]
+[JsonSerializable(typeof(SourceSound))]
+[JsonSerializable(typeof(SoundChoice))]
+[JsonSerializable(typeof(StickFileSpec))]
+[JsonSerializable(typeof(StickFileResult))]
+[JsonSerializable(typeof(StickTagSpec))]
 internal sealed partial class DeliverJson : JsonSerializerContext;

@@ -47,35 +47,43 @@ public sealed class DeliveredFiles(Database database, LibraryQueries library)
         var fromNames = LibraryQueries.FieldsFromNames(connection, files.Select(file => file.Track!.Master.Id));
         return [.. files.Select(file =>
         {
-            var (master, item) = (file.Track!.Master, file.Planned!);
-            var job = new ConvertJob(
-                master.Path, master.Facts.Format, item.Route.StepsBeforeEncoding(), item.Target.Encoder, "", fromNames.GetValueOrDefault(master.Id) ?? [],
-                master.FolderCoverPath is { } cover ? [new JobPicture(PictureKind.Front, cover)] : [])
-            {
-                Artwork = item.Target.Artwork,
-                TagOptions = new TagWriteOptions(item.Target.Id3v2Version),
-                Level = item.Target.Level,
-            };
-            var spec = new CopySpec
-            {
-                TrackId = file.Track.Id,
-                SourceCopyId = master.Id,
-                Target = item.Target with { StaysOutOfLibrary = true },
-                OutputFolder = folder,
-                RelativePath = item.RelativePath,
-                IfExists = IfExists.Replace,
-                Steps = item.Route.InWords,
-                Fidelity = item.Route.ResultFidelity,
-                Generation = master.Generation + item.Route.AddedGenerations,
-                BytesBefore = master.FileBytes,
-                Job = job,
-            };
+            var master = file.Track!.Master;
+            var spec = CopyOf(file.Track, file.Planned!, folder, fromNames.GetValueOrDefault(master.Id) ?? []);
             return RunStore.InsertItem(
                 connection, runId, position++, new NewItem(CopyItemKind.Deliver, Lane.Worker, file.Title, (long)master.Facts.Duration.TotalMilliseconds, spec.ToJson()) { CopyIds = [master.Id] });
         })];
     }
 
-    private static PlanSource SourceOf(TrackRow track, Dictionary<long, TagContents> contents, IReadOnlyDictionary<long, KnownSound> sounds, (int Place, int Of)? number)
+    /// <summary>A copy to be made.</summary>
+    /// <param name="folder">Where it goes; its path below is that of the plan.</param>
+    /// <param name="fields">What it gets besides the tags of its source, and in their place.</param>
+    internal static CopySpec CopyOf(TrackRow track, PlanItem item, string folder, IReadOnlyList<JobField> fields)
+    {
+        var master = track.Master;
+        return new CopySpec
+        {
+            TrackId = track.Id,
+            SourceCopyId = master.Id,
+            Target = item.Target with { StaysOutOfLibrary = true },
+            OutputFolder = folder,
+            RelativePath = item.RelativePath,
+            IfExists = IfExists.Replace,
+            Steps = item.Route.InWords,
+            Fidelity = item.Route.ResultFidelity,
+            Generation = master.Generation + item.Route.AddedGenerations,
+            BytesBefore = master.FileBytes,
+            Job = new ConvertJob(
+                master.Path, master.Facts.Format, item.Route.StepsBeforeEncoding(), item.Target.Encoder, "", fields,
+                master.FolderCoverPath is { } cover ? [new JobPicture(PictureKind.Front, cover)] : [])
+            {
+                Artwork = item.Target.Artwork,
+                TagOptions = new TagWriteOptions(item.Target.Id3v2Version),
+                Level = item.Target.Level,
+            },
+        };
+    }
+
+    internal static PlanSource SourceOf(TrackRow track, Dictionary<long, TagContents> contents, IReadOnlyDictionary<long, KnownSound> sounds, (int Place, int Of)? number)
     {
         var master = track.Master;
         var tags = new TagSet();

@@ -11,6 +11,9 @@ public enum DeliveryKind
 
     /// <summary>One long file.</summary>
     Joined,
+
+    /// <summary>A stick, card or folder that is brought up to date again and again.</summary>
+    Stick,
 }
 
 /// <summary>Tracks in an order that go out together.</summary>

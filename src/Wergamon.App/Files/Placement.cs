@@ -29,9 +29,10 @@ public sealed class Placement(Database database, ILogger<Placement> logger)
 
     /// <summary>Reserves a temporary name in the target folder, which is created if needed.</summary>
     /// <param name="itemId">The item of a run that makes it; null for what is finished within the call.</param>
-    public NewFile Begin(string wantedPath, long? itemId = null)
+    /// <param name="folder">Where it lies until it is published, on the same file system; null for the target folder.</param>
+    public NewFile Begin(string wantedPath, long? itemId = null, string? folder = null)
     {
-        var folder = Path.GetDirectoryName(wantedPath)!;
+        folder ??= Path.GetDirectoryName(wantedPath)!;
         var temporary = Path.Combine(folder, $"{TemporaryPrefix}{Guid.NewGuid().ToString("N")[..12]}.part");
         long id = Record("new", null, temporary, null, itemId);
         Directory.CreateDirectory(folder);

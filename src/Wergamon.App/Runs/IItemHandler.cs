@@ -55,14 +55,14 @@ public interface IItemHandler
 }
 
 /// <summary>What a run waits for before it goes on by itself: room on a full disk, or a folder whose drive was taken away.</summary>
-/// <param name="Folder">Lies on the disk.</param>
+/// <param name="Folder">Lies on the disk; or a file on it.</param>
 /// <param name="BytesWanted">With so much free space it is worth trying again; 0 where the folder has to be there again.</param>
 public sealed record DestinationWait(string Folder, long BytesWanted)
 {
     public bool IsOver => BytesWanted == 0 ? HoldsAnything(Folder) : FreeSpace.At(Folder) >= BytesWanted;
 
-    /// <summary>False for a folder that is missing or empty, as the place of a drive is that was taken away.</summary>
-    public static bool HoldsAnything(string folder) => Directory.Exists(folder) && Directory.EnumerateFileSystemEntries(folder).Any();
+    /// <summary>False for a folder that is missing or empty, as the place of a drive is that was taken away; true for a file.</summary>
+    public static bool HoldsAnything(string folder) => File.Exists(folder) || Directory.Exists(folder) && Directory.EnumerateFileSystemEntries(folder).Any();
 }
 
 /// <summary>The run cannot continue by itself; the message tells the person why and what to do.</summary>

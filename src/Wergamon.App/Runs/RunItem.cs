@@ -25,6 +25,8 @@ public static class Lane
     public const string Image = "image";
 
     public static string Drive(string letter) => "drive " + letter;
+
+    public static string Stick(long id) => FormattableString.Invariant($"stick {id}");
 }
 
 /// <summary>One step of a run. Its documents are JSON of its handler.</summary>

@@ -20,6 +20,8 @@ public sealed class TrackNotes(Database database)
     public void SetFigures(long trackId, double? tempo, MusicalKey? key, int? energy) =>
         Set(trackId, "tempo = @tempo, musical_key = @key, energy = @energy", new { trackId, tempo, key = key?.ToString(), energy });
 
+    public void SetTempo(long trackId, double tempo) => Set(trackId, "tempo = @tempo", new { trackId, tempo });
+
     /// <param name="seconds">To a beat, from the start of the file; null for the measured grid.</param>
     public void SetBeat(long trackId, double? seconds) => Set(trackId, "first_beat = @seconds", new { trackId, seconds });
 
@@ -51,6 +53,13 @@ public sealed class TrackNotes(Database database)
     /// <summary>Adds marks; those that are there already at the same time are left out, and so is what is over <see cref="MaxMarks"/>.</summary>
     /// <returns>How many were added.</returns>
     public int AddMarks(long trackId, IEnumerable<(double Seconds, string Title)> marks) => database.Change(connection => AddMarks(connection, trackId, marks));
+
+    /// <summary>Puts these marks in the place of all that are there.</summary>
+    public void ReplaceMarks(long trackId, IEnumerable<(double Seconds, string Title)> marks) => database.Change(connection =>
+    {
+        connection.Execute("DELETE FROM track_mark WHERE track_id = @trackId", new { trackId });
+        AddMarks(connection, trackId, marks);
+    });
 
     /// <summary>False for a mark that is not there.</summary>
     public bool ChangeMark(long id, double seconds, string title) => database.Change(connection =>

@@ -72,7 +72,7 @@ public sealed record PictureJob(string SourcePath, int? MaxSize, bool IsSquare, 
 /// <param name="Steps">The steps of the route in order, with the format after each.</param>
 /// <param name="Encoder">In which format the copy is made, and how.</param>
 /// <param name="OutputPath">The temporary name; must not exist.</param>
-/// <param name="ExtraFields">Fields that the source lacks and the copy gets, for example from its file name.</param>
+/// <param name="ExtraFields">Fields that the copy gets in the place of those of the source, for example from its file name.</param>
 /// <param name="Pictures">Pictures that the copy gets when the source holds none.</param>
 public sealed record ConvertJob(
     string SourcePath,

@@ -9,17 +9,10 @@ namespace Wergamon.Core.Planning;
 /// <param name="Tags">Identifies the tags and pictures, and how they are written.</param>
 public sealed record MirrorEntry(long TrackId, string Path, string? Digest, long SourceBytes, long SourceModifiedAt, string Recipe, string Tags)
 {
-    /// <summary>Whether the source sounds as it did then; null where only an analysis can tell.</summary>
-    public bool? HasSoundOf(MirrorEntry made)
-    {
-        if (Recipe != made.Recipe)
-            return false;
-        if (Digest is not null && made.Digest is not null)
-            return Digest == made.Digest;
-        if ((SourceBytes, SourceModifiedAt) == (made.SourceBytes, made.SourceModifiedAt))
-            return true;
-        return made.Digest is null ? false : null;
-    }
+    /// <summary>As <see cref="SourceSound.IsSoundOf"/>.</summary>
+    public bool? HasSoundOf(MirrorEntry made) => Sound.IsSoundOf(made.Sound);
+
+    private SourceSound Sound => new(Digest, SourceBytes, SourceModifiedAt, Recipe);
 }
 
 /// <summary>How a track of a mirror differs from its file there.</summary>

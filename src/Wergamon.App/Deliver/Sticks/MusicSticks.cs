@@ -1,0 +1,189 @@
+using Wergamon.App.Files;
+using Wergamon.App.Library;
+using Wergamon.App.Runs;
+using Wergamon.App.Storage;
+using Wergamon.Core.Naming;
+using Wergamon.Core.Sticks;
+
+namespace Wergamon.App.Deliver.Sticks;
+
+/// <summary>Sticks: remembered by a mark on them, compared with the sets and albums that they should hold, and brought up to date.</summary>
+public sealed class MusicSticks(
+    Database database, DeliveryStore store, StickStore files, DeliveryRuns starts, DeviceChoices devices, StickPlaces places, LibraryQueries library, LibraryParts parts, ITrackLists lists, ITrackNotes notes,
+    RunStore runs, DeliverySpool spool, AllowedPaths allowed)
+{
+    /// <summary>Names the runs.</summary>
+    public const string RunKind = "stick";
+
+    private readonly StickPlanner _planner = new(database, library, notes);
+
+    /// <summary>The sticks that are known.</summary>
+    public IReadOnlyList<DeliveryRow> List() => [.. store.List().Where(row => row.Kind == DeliveryKind.Stick).OrderBy(row => row.Title, StringComparer.OrdinalIgnoreCase)];
+
+    public bool IsThere(DeliveryRow row) => places.Find(StickSettings.Of(row)) is not null;
+
+    /// <summary>Remembers the stick at a place; one that is known already is that one. Gives the reason, for the person, when it cannot be used.</summary>
+    /// <param name="title">Null for the name of its folder.</param>
+    public (long? Id, string? Problem) Add(string? place, string? title, string deviceKey)
+    {
+        if (Check(place) is not { Path: { } path } check)
+            return (null, Check(place).Refusal);
+        if (StickPlaces.MarkAt(path) is { } mark && List().FirstOrDefault(row => StickSettings.Of(row).Mark == mark.Stick) is { } known)
+        {
+            store.SetSettings(known.Id, (StickSettings.Of(known) with { Place = path }).ToJson());
+            return (known.Id, null);
+        }
+
+        var name = DeliveryStore.TitleOf(title) is { Length: > 0 } given ? given : DeliveryStore.TitleOf(Path.GetFileName(path));
+        // The mark of a stick that another library has made stays: both know it.
+        mark = StickPlaces.MarkAt(path) ?? new StickMark(Guid.NewGuid().ToString("N"), name);
+        try
+        {
+            places.WriteMark(path, mark);
+        }
+        catch (Exception failure) when (failure is IOException or UnauthorizedAccessException)
+        {
+            return (null, $"{path} cannot be written to: {failure.Message}");
+        }
+
+        return (store.Create(DeliveryKind.Stick, name, new StickSettings(path, mark.Stick, devices.Get(deviceKey).Key).ToJson(), []), null);
+    }
+
+    /// <summary>The stick is now at another place; gives the reason, for the person, when that is not so.</summary>
+    public string? SetPlace(long id, string? place)
+    {
+        if (store.Get(id) is not { Kind: DeliveryKind.Stick } row)
+            return "This stick is no longer known.";
+        var check = Check(place);
+        if (check.Path is not { } path)
+            return check.Refusal;
+        var stick = StickSettings.Of(row);
+        if (StickPlaces.MarkAt(path)?.Stick != stick.Mark)
+            return $"“{row.Title}” is not at {path}. For another stick, add it in Deliver.";
+        store.SetSettings(id, (stick with { Place = path }).ToJson());
+        return null;
+    }
+
+    public void SetDevice(long id, string deviceKey)
+    {
+        if (store.Get(id) is { Kind: DeliveryKind.Stick } row)
+            store.SetSettings(id, (StickSettings.Of(row) with { DeviceKey = devices.Get(deviceKey).Key }).ToJson());
+    }
+
+    /// <summary>A set goes onto the stick and is followed from now on.</summary>
+    public void AddSet(long id, long listId)
+    {
+        if (lists.Get(listId) is { } list)
+            files.AddList(id, list.Title, listId, null);
+    }
+
+    /// <summary>A part of the library goes onto the stick and is followed from now on.</summary>
+    /// <param name="title">Null to go by the album.</param>
+    public void AddPart(long id, string? title, LibraryPart part)
+    {
+        var tracks = parts.TracksOf(part);
+        if (tracks.Count > 0)
+            files.AddList(id, store.TitleFor(title, [.. tracks.Select(track => track.Id)]), null, part);
+    }
+
+    public StickView? View(long id)
+    {
+        if (store.Get(id) is not { Kind: DeliveryKind.Stick } row)
+            return null;
+        var stick = StickSettings.Of(row);
+        var device = devices.Get(stick.DeviceKey);
+        var resolved = Resolve(id);
+        var (place, there) = Look(id, stick);
+        var known = files.Files(id, path => there.TryGetValue(path, out var stamp) ? stamp : null);
+        var written = known.Values.Select(file => file.File).ToList();
+        there = OfStickTime(known, there);
+        var skipped = files.Skipped(id);
+        var wish = _planner.Plan(device, resolved, skipped, known);
+        if (wish.Adopted.Count > 0)
+            files.Update(id, wish.Adopted);
+        var byKey = written.ToDictionary(file => file.Key);
+        // Away, what was written counts as it was.
+        if (place is null)
+            there = written.ToDictionary(file => file.Path, file => file.Stamp);
+        bool playsInOrder = device.Order == PlayOrder.ByWriting;
+        var (named, playlists) = WithPlaylists(device, resolved, wish, byKey, there, playsInOrder);
+        var plan = StickComparison.Compare(named, byKey, there, playsInOrder);
+        var lines = plan.Steps.Select(step => new StickLine(step) { Track = wish.Tracks.GetValueOrDefault(step.Key), Playlist = playlists.GetValueOrDefault(step.Key) }).ToList();
+        return new StickView(row, stick, device, resolved, place, lines, [.. plan.Foreign.Where(path => !path.StartsWith(StickItems.AsidePrefix, StringComparison.Ordinal))])
+        {
+            Run = store.LatestRun(id) is { } run ? runs.Get(run) : null,
+            FreeBytes = place is null ? null : FreeSpace.At(place),
+            FoundFileSystem = place is null ? null : new DriveInfo(place).DriveFormat,
+            NotAnalysed = wish.NotAnalysed,
+            SourcesMissing = wish.SourcesMissing,
+            Skipped = skipped.Count,
+        };
+    }
+
+    /// <summary>Starts to bring a stick up to date; gives the run, or the reason, for the person, why that is not possible.</summary>
+    public (long? RunId, string? Problem) Update(long id)
+    {
+        if (View(id) is not { } view)
+            return (null, "This stick is no longer known.");
+        if (view.Problem is { } problem)
+            return (null, problem);
+        if (view.ToDo.Count == 0)
+            return (null, "Everything on the stick is up to date.");
+        return starts.Start(id, new NewRun(RunKind, view.Row.Title, view.Device.Name, view.Place), (connection, run) => StickItems.Insert(connection, run, view, notes, spool.FolderOf(run)));
+    }
+
+    /// <summary>Where a stick is, remembered if that has changed, and what is on it.</summary>
+    internal (string? Place, Dictionary<string, StickStamp> Files) Look(long id, StickSettings stick)
+    {
+        if (places.Find(stick) is not { } place)
+            return (null, []);
+        if (place != stick.Place)
+            store.SetSettings(id, (stick with { Place = place }).ToJson());
+        return (place, StickPlaces.FilesAt(place));
+    }
+
+    /// <summary>The lists of a stick with their tracks as they are now.</summary>
+    internal IReadOnlyList<StickList> Resolve(long id)
+    {
+        var folders = new HashSet<string>(StringComparer.OrdinalIgnoreCase) { StickPlanner.PlaylistFolder };
+        var resolved = new List<StickList>();
+        foreach (var row in files.Lists(id))
+        {
+            var list = row.ReadPart() is { } part ? new StickList(row, row.Title, parts.IdsOf(part), true)
+                : row.ListId is { } set && lists.Get(set) is { } listing ? new StickList(row, listing.Title, listing.TrackIds, true)
+                : new StickList(row, row.Title, [], false);
+            if (list.Title != row.Title)
+                files.SetListTitle(row.Id, list.Title);
+            var folder = SafeFileName.From(list.Title);
+            for (int number = 2; !folders.Add(folder); number++)
+                folder = SafeFileName.From(FormattableString.Invariant($"{list.Title} ({number})"));
+            resolved.Add(list with { Folder = folder });
+        }
+
+        return resolved;
+    }
+
+    /// <summary>Files as they would be if the clock of the stick had not moved; where it has, what is known moves with it.</summary>
+    private static Dictionary<string, StickStamp> OfStickTime(Dictionary<string, StickFile> known, Dictionary<string, StickStamp> there) =>
+        StickClock.ShiftOf([.. known.Values.Select(file => file.File)], there) is var shift and not 0
+            ? there.ToDictionary(file => file.Key, file => file.Value with { ModifiedAt = file.Value.ModifiedAt - shift })
+            : there;
+
+    /// <summary>Playlists name the files as they will be named, so that those are compared first.</summary>
+    private static (IReadOnlyList<WantedFile> Files, Dictionary<string, StickPlaylist> Playlists) WithPlaylists(
+        DeviceDescription device, IReadOnlyList<StickList> lists, StickWish wish, Dictionary<string, WrittenFile> written, Dictionary<string, StickStamp> there, bool playsInOrder)
+    {
+        if (!device.HasPlaylists)
+            return (wish.Files, []);
+        var paths = StickComparison.Compare(wish.Files, written, there, playsInOrder).Steps.Where(step => step.Wanted is not null).ToDictionary(step => step.Key, step => step.Wanted!.Path);
+        var playlists = StickPlanner.Playlists(device, lists, (list, trackId, occurrence) =>
+            StickPlanner.KeyOf(device, list, trackId, occurrence) is var key && wish.Tracks.TryGetValue(key, out var track) ? (paths[key], track.Track) : null);
+        return ([.. wish.Files, .. playlists.Select(each => each.File)], playlists.ToDictionary(each => each.File.Key, each => each.Playlist));
+    }
+
+    private PathCheck Check(string? place)
+    {
+        var check = allowed.CheckOutputFolder(place);
+        return check.Path is { } path && !Directory.Exists(path) ? new PathCheck(null, $"There is no folder {path}. Plug the stick in, or choose another folder.") : check;
+    }
+}

@@ -1,0 +1,25 @@
+using Wergamon.App.Runs;
+
+namespace Wergamon.App.Deliver.Sticks;
+
+/// <summary>Clears up on a stick and has everything written to it that waits in memory: then it can be unplugged.</summary>
+public sealed class StickEndHandler(StickStore store, StickGate gate) : IItemHandler
+{
+    /// <summary>Names the items.</summary>
+    public const string ItemKind = "stick-end";
+
+    public string Kind => ItemKind;
+
+    public Task<ItemOutcome> ExecuteAsync(RunItemRow item, ItemContext context, CancellationToken cancellation) => OwnThread.RunAsync(() =>
+    {
+        var spec = StickFileSpec.Of(item);
+        return StickGate.Through(spec.Place, spec.Mark, 0, () =>
+        {
+            StickPlaces.RemoveStrays(spec.Place, store.Files(spec.StickId, path => gate.StampAt(spec.StickId, spec.Place, path)).Values.Select(file => file.File.Path).ToHashSet());
+            StickPlaces.Flush(spec.Place);
+            return ItemOutcome.Done(null);
+        });
+    });
+
+    public ItemDescription Describe(RunItemRow item) => new("Finishing", "Written");
+}

@@ -1,0 +1,162 @@
+using Wergamon.App.Files;
+using Wergamon.App.Runs;
+using Wergamon.Core.Audio;
+using Wergamon.Core.Formats;
+using Wergamon.Core.Sticks;
+
+namespace Wergamon.App.Deliver.Sticks;
+
+/// <summary>
+/// Writes, moves and removes files of a stick. What is about to happen is written down first, so that a cut at any moment leaves files that are known. Nothing
+/// is touched that somebody else has written to.
+/// </summary>
+public sealed class StickFileHandler(StickStore store, Placement placement, StickGate gate) : IItemHandler
+{
+    /// <summary>Names the items.</summary>
+    public const string ItemKind = "stick-file";
+
+    public string Kind => ItemKind;
+
+    public Task<ItemOutcome> ExecuteAsync(RunItemRow item, ItemContext context, CancellationToken cancellation) => OwnThread.RunAsync(() =>
+    {
+        var spec = StickFileSpec.Of(item);
+        return StickGate.Through(spec.Place, spec.Mark, spec.SourcePath is { } source && File.Exists(source) ? new FileInfo(source).Length : 0, () => spec.Action switch
+        {
+            StickAction.Write => Write(item, spec, context, cancellation),
+            StickAction.Move => Move(spec),
+            _ => Remove(spec),
+        });
+    });
+
+    public ItemDescription Describe(RunItemRow item)
+    {
+        var spec = StickFileSpec.Of(item);
+        var result = StickFileResult.Of(item);
+        var (doing, outcome) = spec.Action switch
+        {
+            StickAction.Write => ("Copying", "Read back"),
+            StickAction.Move => ("Moving", "Moved"),
+            _ => ("Removing", "Removed"),
+        };
+        return new ItemDescription(doing, outcome)
+        {
+            Path = result?.Path ?? spec.To ?? spec.From,
+            Detail = spec is { Action: StickAction.Move, From: { } from } ? $"was {from}" : "",
+            BytesAfter = spec.Action == StickAction.Write ? result?.Bytes : null,
+            OnFailure = "What is on the stick was left as it was.",
+        };
+    }
+
+    private ItemOutcome Write(RunItemRow item, StickFileSpec spec, ItemContext context, CancellationToken cancellation)
+    {
+        var known = Known(spec);
+        if (known is not null && (known.File.Path, known.File.Sound, known.File.Tags) == (spec.To!, spec.Sound, spec.Tags) && StampAt(spec, spec.To!) == known.File.Stamp)
+            return Done(spec, spec.To!, known.File.Stamp.Bytes);
+        var there = known is null ? null : StampAt(spec, known.File.Path);
+        if (there is not null && there != known!.File.Stamp)
+            return ItemOutcome.Failed($"{known.File.Path} was changed on the stick meanwhile and was left there.");
+        var replaced = there is null ? null : known;
+        var wanted = Path.Combine(spec.Place, spec.To!);
+        var file = placement.Begin(wanted, item.Id, spec.Place);
+        try
+        {
+            using (var source = spec.Text is { } text ? new MemoryStream(System.Text.Encoding.UTF8.GetBytes(text)) : (Stream)new FileStream(spec.SourcePath!, FileMode.Open, FileAccess.Read, FileShare.Read, bufferSize: 0))
+                ProvedCopy.Write(source, file.TemporaryPath, share => context.Report(share), cancellation);
+            var stamp = Stamped(file.TemporaryPath);
+            store.Intend(spec.StickId, new StickFile(new WrittenFile(spec.Key, spec.To!, spec.Sound, spec.Tags, stamp, 0), spec.Notes, HeldBy(file.TemporaryPath, spec)));
+            if (replaced?.File.Path == spec.To)
+            {
+                placement.Replace(file, wanted);
+            }
+            else if (File.Exists(wanted) || placement.Publish(file, wanted) != wanted)
+            {
+                // It came this very moment; the next comparison finds another name.
+                store.Forget(spec.StickId, spec.Key);
+                placement.Discard(file);
+                return ItemOutcome.Failed($"A file named {spec.To} appeared on the stick in the meantime and was left untouched. Update the stick again.");
+            }
+
+            store.Fulfil(spec.StickId, spec.Key);
+            placement.Settle(file);
+            if (replaced is not null && replaced.File.Path != spec.To)
+                Placement.Remove(Path.Combine(spec.Place, replaced.File.Path));
+            return Done(spec, spec.To!, stamp.Bytes);
+        }
+        catch
+        {
+            placement.Discard(file);
+            throw;
+        }
+    }
+
+    private ItemOutcome Move(StickFileSpec spec)
+    {
+        if (Known(spec) is not { } known)
+            return ItemOutcome.Failed($"{spec.From} is no longer known on this stick. Update it again.");
+        if (known.File.Path == spec.To)
+            return Done(spec, spec.To!, known.File.Stamp.Bytes);
+        if (StampAt(spec, known.File.Path) != known.File.Stamp)
+            return ItemOutcome.Failed($"{known.File.Path} was changed or removed on the stick meanwhile. Update it again.");
+        var path = placement.Move(
+            Path.Combine(spec.Place, known.File.Path), Path.Combine(spec.Place, spec.To!),
+            recordPlace: to => store.Intend(spec.StickId, known with { File = known.File with { Path = Path.GetRelativePath(spec.Place, to) } }));
+        store.Fulfil(spec.StickId, spec.Key);
+        RemoveEmptyFolders(spec.Place, known.File.Path);
+        return Done(spec, Path.GetRelativePath(spec.Place, path), known.File.Stamp.Bytes);
+    }
+
+    private ItemOutcome Remove(StickFileSpec spec)
+    {
+        if (Known(spec) is not { } known)
+            return new StickFileResult(null, 0).ToOutcome();
+        var there = StampAt(spec, known.File.Path);
+        if (there is not null && there != known.File.Stamp)
+            return ItemOutcome.Failed($"{known.File.Path} was changed on the stick meanwhile and was left there.");
+        Placement.Remove(Path.Combine(spec.Place, known.File.Path));
+        store.Forget(spec.StickId, spec.Key);
+        RemoveEmptyFolders(spec.Place, known.File.Path);
+        return new StickFileResult(null, 0).ToOutcome();
+    }
+
+    private StickFile? Known(StickFileSpec spec) => store.File(spec.StickId, spec.Key, path => StampAt(spec, path));
+
+    private StickStamp? StampAt(StickFileSpec spec, string path) => gate.StampAt(spec.StickId, spec.Place, path);
+
+    private static ItemOutcome Done(StickFileSpec spec, string path, long bytes)
+    {
+        if (spec is { IsSourceTemporary: true, SourcePath: { } source })
+            Placement.Remove(source);
+        return new StickFileResult(path, bytes).ToOutcome();
+    }
+
+    /// <summary>Gives a file a time that every file system keeps.</summary>
+    private static StickStamp Stamped(string path)
+    {
+        var file = new FileInfo(path);
+        long time = StickClock.Lasting(new DateTimeOffset(file.LastWriteTimeUtc).ToUnixTimeMilliseconds());
+        file.LastWriteTimeUtc = DateTimeOffset.FromUnixTimeMilliseconds(time).UtcDateTime;
+        return new StickStamp(file.Length, time);
+    }
+
+    private static StickNotes HeldBy(string path, StickFileSpec spec)
+    {
+        if (spec.Text is not null)
+            return StickNotes.None;
+        try
+        {
+            using var stream = File.OpenRead(path);
+            return StickNotes.Of(FileReading.ReadTags(stream).Tags);
+        }
+        catch (UnreadableAudioException)
+        {
+            return StickNotes.None;
+        }
+    }
+
+    /// <summary>The folder that a file has left, and those above it, go when they are empty.</summary>
+    private static void RemoveEmptyFolders(string place, string path)
+    {
+        for (var folder = Path.GetDirectoryName(path); !string.IsNullOrEmpty(folder); folder = Path.GetDirectoryName(folder))
+            Placement.RemoveEmptyFolder(Path.Combine(place, folder));
+    }
+}

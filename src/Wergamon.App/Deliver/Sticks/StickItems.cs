@@ -1,0 +1,170 @@
+using System.Data;
+using System.Globalization;
+using Wergamon.App.Files;
+using Wergamon.App.Library;
+using Wergamon.App.Runs;
+using Wergamon.Core.Jobs;
+using Wergamon.Core.Sticks;
+
+namespace Wergamon.App.Deliver.Sticks;
+
+/// <summary>
+/// Turns what a stick needs into the items of a run: files that go, files that move, then what is written, in play order. What touches the stick is done
+/// one after the other; converting runs ahead of it.
+/// </summary>
+internal sealed class StickItems
+{
+    /// <summary>The weight of copying a byte, as milliseconds of playing time: 5 MB count as much as converting half a minute.</summary>
+    private const long BytesPerWeight = 200;
+
+    /// <summary>Files that leave their place before they get another lie at the top of the stick under such a name.</summary>
+    public const string AsidePrefix = Placement.TemporaryPrefix + "aside-";
+
+    private readonly IDbConnection _connection;
+    private readonly long _runId;
+    private readonly StickView _view;
+    private readonly string _spool;
+    private readonly ILookup<long, Core.Tags.TagField> _notes;
+    private readonly Dictionary<long, IReadOnlyList<JobField>> _fromNames;
+    private readonly bool _playsInOrder;
+
+    /// <summary>Where a file lies once the moves before are done, by key.</summary>
+    private readonly Dictionary<string, string> _places = [];
+
+    private readonly List<long> _all = [];
+    private long? _last;
+    private int _asides;
+
+    private StickItems(IDbConnection connection, long runId, StickView view, ITrackNotes notes, string spool)
+    {
+        (_connection, _runId, _view, _spool) = (connection, runId, view, spool);
+        _playsInOrder = view.Device.Order == PlayOrder.ByWriting;
+        var tracks = view.ToDo.Where(line => line.Track is not null).Select(line => line.Track!.Track).ToList();
+        _notes = notes.FieldsOf([.. tracks.Select(track => track.Id).Distinct()]);
+        _fromNames = LibraryQueries.FieldsFromNames(connection, tracks.Select(track => track.Master.Id).Distinct());
+    }
+
+    /// <returns>The numbers of the items.</returns>
+    public static IReadOnlyList<long> Insert(IDbConnection connection, long runId, StickView view, ITrackNotes notes, string spool)
+    {
+        var items = new StickItems(connection, runId, view, notes, spool);
+        items.AddRemovals();
+        items.AddAsides();
+        items.AddMoves();
+        items.AddFiles();
+        items.AddEnd();
+        return items._all;
+    }
+
+    private void AddRemovals()
+    {
+        foreach (var line in _view.ToDo.Where(line => line.Step.State == StickState.Gone))
+            AddToStick(line, SpecOf(line, StickAction.Remove) with { From = line.Step.Written!.Path });
+    }
+
+    /// <summary>What is written to another place, or placed anew in its turn, leaves its name to others first.</summary>
+    private void AddAsides()
+    {
+        foreach (var line in _view.ToDo.Where(NeedsAside))
+        {
+            var aside = AsideFor(line.Step.Written!.Path);
+            AddMove(line, line.Step.Written.Path, aside, isResult: false);
+            _places[line.Step.Key] = aside;
+        }
+    }
+
+    private bool NeedsAside(StickLine line) => line.Step is { Written: { } written, Wanted: { } wanted, State: not StickState.Deleted }
+        && (line.Step.State == StickState.Order || line.Step.State == StickState.Sound && written.Path != wanted.Path || _playsInOrder && line.Step.State is StickState.Sound or StickState.Tags);
+
+    private void AddMoves()
+    {
+        if (_playsInOrder)
+            return;
+        var at = _view.ToDo.Where(line => line.Step.IsMoved).ToDictionary(line => line.Step.Written!.Path);
+        foreach (var (from, to) in StickComparison.MovesOf(new StickPlan([.. at.Values.Select(line => line.Step)], []), AsideFor))
+        {
+            var line = at[from];
+            at[to] = line;
+            AddMove(line, from, to, isResult: to == line.Step.Wanted!.Path && line.Step.State == StickState.Moved);
+            _places[line.Step.Key] = to;
+        }
+    }
+
+    private void AddFiles()
+    {
+        foreach (var line in _view.ToDo.Where(line => line.Step.Wanted is not null && line.Step.State != StickState.Moved))
+        {
+            if (line.Step.State == StickState.Order)
+                AddMove(line, _places[line.Step.Key], line.Step.Wanted!.Path, isResult: true);
+            else if (line.Playlist is { } playlist)
+                AddToStick(line, WritingOf(line) with { Text = playlist.Text });
+            else if (line.Track is { IsCopied: true } copied)
+                AddToStick(line, WritingOf(line) with { SourcePath = copied.Track.Master.Path }, copied.Track.Master.Id);
+            else
+                AddMade(line);
+        }
+    }
+
+    /// <summary>A file that a worker makes first.</summary>
+    private void AddMade(StickLine line)
+    {
+        var track = line.Track!;
+        bool isTags = line.Step.State == StickState.Tags;
+        var copy = DeliveredFiles.CopyOf(track.Track, track.Planned, _spool, [.. FieldsOf(track)]);
+        // Of two tracks of one name in the spool, the second must not replace the first.
+        copy = copy with { RelativePath = string.Create(CultureInfo.InvariantCulture, $"{_all.Count:00000}{copy.Target.Format.Extension}") };
+        var item = isTags
+            ? new NewItem(StickTagHandler.ItemKind, Lane.Worker, line.Title, line.Step.Written!.Stamp.Bytes / BytesPerWeight, new StickTagSpec(_view.Row.Id, _view.Place!, line.Step.Key, copy.Job! with { OutputPath = copy.WantedPath }).ToJson())
+            : new NewItem(CopyItemKind.Deliver, Lane.Worker, line.Title, (long)track.Track.Master.Facts.Duration.TotalMilliseconds, copy.ToJson());
+        long made = Add(item with { IsResult = false, CopyIds = [track.Track.Master.Id] });
+        long written = AddToStick(line, WritingOf(line) with { SourcePath = copy.WantedPath, IsSourceTemporary = true });
+        RunStore.InsertWait(_connection, written, made, needsSuccess: true);
+    }
+
+    private IEnumerable<JobField> FieldsOf(StickTrack track)
+    {
+        var notes = _notes[track.Track.Id].Select(field => new JobField(field.Name, field.Values)).ToList();
+        var said = notes.Select(field => field.Name).ToHashSet(StringComparer.OrdinalIgnoreCase);
+        return (_fromNames.GetValueOrDefault(track.Track.Master.Id) ?? []).Where(field => !said.Contains(field.Name)).Concat(notes);
+    }
+
+    private void AddEnd()
+    {
+        long end = Add(new NewItem(StickEndHandler.ItemKind, Lane.Stick(_view.Row.Id), "Finishing", 1, new StickFileSpec(_view.Row.Id, _view.Place!, _view.Settings.Mark, StickAction.Write, "").ToJson()) { IsResult = false });
+        if (_last is { } last)
+            RunStore.InsertWait(_connection, end, last, needsSuccess: false);
+    }
+
+    private void AddMove(StickLine line, string from, string to, bool isResult) => AddToStick(line, SpecOf(line, StickAction.Move) with { From = from, To = to }, isResult: isResult);
+
+    /// <summary>Adds a step on the stick, after the one before.</summary>
+    private long AddToStick(StickLine line, StickFileSpec spec, long? copyId = null, bool isResult = true)
+    {
+        long weight = spec.Action == StickAction.Write ? Math.Max(1, line.BytesToWrite / BytesPerWeight) : 1;
+        long id = Add(new NewItem(StickFileHandler.ItemKind, Lane.Stick(_view.Row.Id), line.Title, weight, spec.ToJson()) { IsResult = isResult, CopyIds = copyId is { } copy ? [copy] : [] });
+        if (_last is { } before)
+            RunStore.InsertWait(_connection, id, before, needsSuccess: false);
+        _last = id;
+        return id;
+    }
+
+    private StickFileSpec SpecOf(StickLine line, StickAction action) => new(_view.Row.Id, _view.Place!, _view.Settings.Mark, action, line.Step.Key);
+
+    private StickFileSpec WritingOf(StickLine line) => SpecOf(line, StickAction.Write) with
+    {
+        From = line.Step.State is StickState.New or StickState.Deleted ? null : _places.GetValueOrDefault(line.Step.Key) ?? line.Step.Written?.Path,
+        To = line.Step.Wanted!.Path,
+        Sound = line.Step.Wanted.Sound,
+        Tags = line.Step.Wanted.Tags,
+        Notes = line.Track?.Notes ?? StickNotes.None,
+    };
+
+    private string AsideFor(string path) => string.Create(CultureInfo.InvariantCulture, $"{AsidePrefix}{_runId}-{_asides++}{Path.GetExtension(path)}");
+
+    private long Add(NewItem item)
+    {
+        long id = RunStore.InsertItem(_connection, _runId, _all.Count, item);
+        _all.Add(id);
+        return id;
+    }
+}

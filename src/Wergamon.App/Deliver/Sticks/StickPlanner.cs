@@ -1,0 +1,202 @@
+using System.Data;
+using System.Globalization;
+using System.IO.Hashing;
+using System.Text;
+using System.Text.Json;
+using Wergamon.App.Library;
+using Wergamon.App.Storage;
+using Wergamon.Core.Naming;
+using Wergamon.Core.Planning;
+using Wergamon.Core.Playlists;
+using Wergamon.Core.Sticks;
+using Wergamon.Core.Tags;
+
+namespace Wergamon.App.Deliver.Sticks;
+
+/// <summary>What a stick should hold.</summary>
+internal sealed record StickWish(IReadOnlyList<WantedFile> Files, IReadOnlyDictionary<string, StickTrack> Tracks, int NotAnalysed, int SourcesMissing)
+{
+    /// <summary>Files whose sound has been analysed since they were written: what is known of them now.</summary>
+    public IReadOnlyList<StickFile> Adopted { get; init; } = [];
+}
+
+/// <summary>Works out which files a stick should hold, how they are named and what identifies them.</summary>
+internal sealed class StickPlanner(Database database, LibraryQueries library, ITrackNotes notes)
+{
+    public const string PlaylistFolder = "Playlists";
+
+    /// <param name="lists">In order.</param>
+    /// <param name="skipped">Tracks that stay off.</param>
+    /// <param name="written">What is on the stick, by key.</param>
+    public StickWish Plan(DeviceDescription device, IReadOnlyList<StickList> lists, IReadOnlySet<long> skipped, IReadOnlyDictionary<string, StickFile> written)
+    {
+        var ids = lists.SelectMany(list => list.TrackIds).Distinct().Where(id => !skipped.Contains(id)).ToList();
+        var tracks = library.TracksById(ids).DistinctBy(track => track.Id).ToDictionary(track => track.Id);
+        var places = PlacesOf(device, lists, tracks).ToList();
+        var there = places.Where(place => !place.Track.Master.IsMissing).ToList();
+        var copies = there.Select(place => place.Track.Master.Id).Distinct().ToList();
+        var sounds = library.KnownSoundsOf(copies, asOne: false);
+        using var connection = database.Open();
+        var contents = LibraryQueries.ContentsOf(connection, copies);
+        var planned = Planned(device, there, contents, sounds);
+        var known = Facts(connection, copies, ids);
+        var (files, byKey, adopted) = (new List<WantedFile>(places.Count), new Dictionary<string, StickTrack>(places.Count), new List<StickFile>());
+        int notAnalysed = 0, missing = 0;
+        var plans = there.Zip(planned).ToDictionary(pair => pair.First.Key, pair => pair.Second);
+        foreach (var place in places)
+        {
+            var made = written.GetValueOrDefault(place.Key);
+            if (!plans.TryGetValue(place.Key, out var item))
+            {
+                // Without its source, what is on the stick stays as it is.
+                missing++;
+                if (made is not null)
+                    files.Add(new WantedFile(place.Key, made.File.Path, made.File.Sound, made.File.Tags));
+                continue;
+            }
+
+            var track = TrackOf(place, item, device, contents[place.Track.Master.Id], known);
+            var (sound, isSame) = SoundOf(track, known, made);
+            notAnalysed += isSame is null ? 1 : 0;
+            if (isSame == true && made!.File.Sound != sound)
+                adopted.Add(made with { File = made.File with { Sound = sound } });
+            files.Add(new WantedFile(place.Key, item.RelativePath, isSame is null ? made!.File.Sound : sound, TagsOf(track, device, known)));
+            byKey.Add(place.Key, track);
+        }
+
+        return new StickWish(files, byKey, notAnalysed, missing) { Adopted = adopted };
+    }
+
+    /// <summary>The playlists of a stick.</summary>
+    /// <param name="pathOf">The path of a track in a list, as it will be; null for one that is not on the stick.</param>
+    public static IReadOnlyList<(WantedFile File, StickPlaylist Playlist)> Playlists(DeviceDescription device, IReadOnlyList<StickList> lists, Func<StickList, long, int, (string Path, TrackRow Track)?> pathOf)
+    {
+        var made = new List<(WantedFile, StickPlaylist)>();
+        foreach (var list in lists.Where(list => device.HasPlaylists && list.IsThere))
+        {
+            var path = device.Fit((device.Layout == StickLayout.FolderPerList ? list.Folder : PlaylistFolder) + "/" + list.Folder + PlaylistFormat.M3u8.Extension);
+            var entries = new List<PlaylistEntry>();
+            foreach (var (trackId, occurrence) in Occurrences(list.TrackIds))
+            {
+                if (pathOf(list, trackId, occurrence) is var (file, track))
+                    entries.Add(new PlaylistEntry(RelativePath(path, file), track.Title, track.Artist, track.Master.Facts.Duration));
+            }
+
+            var playlist = new StickPlaylist(list, new Playlist(list.Title, entries));
+            made.Add((new WantedFile(StickKeys.KeyOf(list), path, HashOf(playlist.Text), ""), playlist));
+        }
+
+        return made;
+    }
+
+    /// <summary>The key of a track on a stick: once per place in a list, or once at all.</summary>
+    /// <param name="occurrence">How often it came in this list before.</param>
+    public static string KeyOf(DeviceDescription device, StickList list, long trackId, int occurrence) => device.Layout == StickLayout.FolderPerList
+        ? string.Create(CultureInfo.InvariantCulture, $"{list.Row.Id}/{trackId}/{occurrence}")
+        : trackId.ToString(CultureInfo.InvariantCulture);
+
+    public static IEnumerable<(long TrackId, int Occurrence)> Occurrences(IReadOnlyList<long> trackIds)
+    {
+        var seen = new Dictionary<long, int>();
+        foreach (long id in trackIds)
+        {
+            int before = seen.GetValueOrDefault(id);
+            seen[id] = before + 1;
+            yield return (id, before);
+        }
+    }
+
+    /// <summary>Where the tracks of the lists stand on the stick, each key once.</summary>
+    private static IEnumerable<TrackPlace> PlacesOf(DeviceDescription device, IReadOnlyList<StickList> lists, Dictionary<long, TrackRow> tracks)
+    {
+        var seen = new HashSet<string>();
+        foreach (var list in lists)
+        {
+            int number = 0;
+            foreach (var (trackId, occurrence) in Occurrences(list.TrackIds))
+            {
+                if (tracks.TryGetValue(trackId, out var track) && seen.Add(KeyOf(device, list, trackId, occurrence)))
+                    yield return new TrackPlace(KeyOf(device, list, trackId, occurrence), list, track, ++number);
+            }
+        }
+    }
+
+    /// <summary>The plans of tracks with their names on the stick, in order.</summary>
+    private static IReadOnlyList<PlanItem> Planned(DeviceDescription device, List<TrackPlace> places, Dictionary<long, TagContents> contents, IReadOnlyDictionary<long, KnownSound> sounds)
+    {
+        var planned = new PlanItem[places.Count];
+        bool isNumbered = device.Layout == StickLayout.FolderPerList;
+        var counts = places.GroupBy(place => place.List).ToDictionary(group => group.Key, group => group.Max(place => place.Number));
+        foreach (var group in places.Index().GroupBy(each => device.TargetFor(each.Item.Track.Master.Facts)))
+        {
+            var members = group.ToList();
+            var sources = members.Select(each => DeliveredFiles.SourceOf(each.Item.Track, contents, sounds, isNumbered ? (each.Item.Number, counts[each.Item.List]) : null));
+            foreach (var ((index, place), item) in members.Zip(Planner.PlanAlone(sources, group.Key, "")))
+                planned[index] = item with { RelativePath = device.Fit((isNumbered ? place.List.Folder + "/" : "") + item.RelativePath) };
+        }
+
+        return Planner.WithFreeNames(planned, _ => null);
+    }
+
+    private KnownFacts Facts(IDbConnection connection, List<long> copies, List<long> tracks)
+    {
+        var list = "[" + string.Join(',', copies) + "]";
+        return new KnownFacts(CopySums.Digests(connection, list), CopySums.TagSums(connection, list), LibraryQueries.FieldsFromNames(connection, copies).Keys.ToHashSet(), notes.FieldsOf(tracks));
+    }
+
+    private static StickTrack TrackOf(TrackPlace place, PlanItem item, DeviceDescription device, TagContents contents, KnownFacts known)
+    {
+        var tags = new TagSet();
+        foreach (var field in contents.Fields)
+            tags.Set(field.Name, field.Values);
+        bool isAsTagged = true;
+        foreach (var field in known.Notes[place.Track.Id])
+        {
+            isAsTagged = isAsTagged && tags[field.Name].SequenceEqual(field.Values);
+            tags.Set(field.Name, field.Values);
+        }
+
+        bool isCopied = device.KeepsTags && isAsTagged && item.Route.IsCarried && !known.NamedByFile.Contains(place.Track.Master.Id)
+            && Path.GetExtension(item.RelativePath).Equals(Path.GetExtension(place.Track.Master.Path), StringComparison.OrdinalIgnoreCase);
+        return new StickTrack(place.List, place.Track, item, StickNotes.Of(tags), isCopied);
+    }
+
+    /// <summary>What identifies the sound of a file, and whether it is that of the file that was made; null where only an analysis can tell.</summary>
+    private static (string Sound, bool? IsSame) SoundOf(StickTrack track, KnownFacts known, StickFile? made)
+    {
+        var master = track.Track.Master;
+        var now = new SourceSound(known.Digests.GetValueOrDefault(master.Id), master.FileBytes, master.ModifiedAt, known.RecipeOf(track.Planned.Target));
+        var text = JsonSerializer.Serialize(now, DeliverJson.Default.SourceSound);
+        if (made is null || JsonSerializer.Deserialize(made.File.Sound, DeliverJson.Default.SourceSound) is not { } then)
+            return (text, false);
+        bool? isSame = now.IsSoundOf(then);
+        // As long as nothing better is known, what was written stands.
+        return isSame == true && (now.Digest is null || now.Digest == then.Digest) ? (made.File.Sound, true) : (text, isSame);
+    }
+
+    private static string TagsOf(StickTrack track, DeviceDescription device, KnownFacts known)
+    {
+        var said = string.Join('\n', known.Notes[track.Track.Id].Select(field => $"{field.Name}\0{string.Join('\0', field.Values)}"));
+        return $"{known.TagSums.GetValueOrDefault(track.Track.Master.Id)} {device.Artwork} {device.Id3v2Version} {device.KeepsTags} {HashOf(said)}";
+    }
+
+    private static string HashOf(string text) => System.Convert.ToHexStringLower(XxHash128.Hash(Encoding.UTF8.GetBytes(text)));
+
+    private static string RelativePath(string fromFile, string toFile) => Path.GetRelativePath("/" + Path.GetDirectoryName(fromFile), "/" + toFile);
+
+    /// <param name="Number">In its list, from 1.</param>
+    private sealed record TrackPlace(string Key, StickList List, TrackRow Track, int Number);
+
+    /// <summary>What the library knows of the copies of a stick.</summary>
+    private sealed record KnownFacts(Dictionary<long, string> Digests, Dictionary<long, string> TagSums, IReadOnlySet<long> NamedByFile, ILookup<long, TagField> Notes)
+    {
+        private readonly Dictionary<Target, string> _recipes = [];
+
+        public string RecipeOf(Target target)
+        {
+            if (!_recipes.TryGetValue(target, out var recipe))
+                _recipes[target] = recipe = JsonSerializer.Serialize(SoundChoice.Of(target), DeliverJson.Default.SoundChoice);
+            return recipe;
+        }
+    }
+}

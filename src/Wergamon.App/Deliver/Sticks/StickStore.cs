@@ -1,0 +1,160 @@
+using System.Data;
+using System.Text.Json;
+using Dapper;
+using Wergamon.App.Library;
+using Wergamon.App.Storage;
+using Wergamon.Core.Sticks;
+
+namespace Wergamon.App.Deliver.Sticks;
+
+/// <summary>What sticks should hold and what was written to them, in the database.</summary>
+public sealed class StickStore(Database database)
+{
+    private const string FileColumns = "key, path, sound, tags, bytes, modified_at, sent, held";
+
+    public IReadOnlyList<StickListRow> Lists(long stickId)
+    {
+        using var connection = database.Open();
+        return connection.Query<StickListRow>("SELECT id, title, list_id, part FROM stick_list WHERE delivery_id = @stickId ORDER BY position, id", new { stickId }).AsList();
+    }
+
+    /// <summary>Appends a list; one that is there already is not added again.</summary>
+    /// <param name="listId">Of a set; null for a part of the library.</param>
+    public void AddList(long stickId, string title, long? listId, LibraryPart? part) => database.Change(connection => connection.Execute(
+        """
+        INSERT INTO stick_list (delivery_id, position, title, list_id, part)
+        SELECT id, (SELECT COALESCE(MAX(position), 0) + 1 FROM stick_list WHERE delivery_id = @stickId), @title, @listId, @part FROM delivery WHERE id = @stickId
+            AND NOT EXISTS (SELECT 1 FROM stick_list WHERE delivery_id = @stickId AND list_id IS @listId AND part IS @part)
+        """,
+        new { stickId, title, listId, part = part?.ToJson() }));
+
+    /// <summary>Gives the lists another order, or leaves some out.</summary>
+    /// <param name="arrange">Gets the numbers of the lists in order and gives those that stay.</param>
+    public void ArrangeLists(long stickId, Func<IReadOnlyList<long>, IReadOnlyList<long>> arrange) => database.Change(connection =>
+    {
+        var before = connection.Query<long>("SELECT id FROM stick_list WHERE delivery_id = @stickId ORDER BY position, id", new { stickId }).AsList();
+        var after = arrange(before);
+        connection.Execute("DELETE FROM stick_list WHERE id = @gone", before.Except(after).Select(gone => new { gone }));
+        connection.Execute("UPDATE stick_list SET position = @position WHERE id = @list", after.Select((list, position) => new { list, position }));
+    });
+
+    /// <summary>A list gets these tracks in this order, and no longer follows the library.</summary>
+    public void FixList(long listId, IReadOnlyList<long> trackIds) => database.Change(connection => connection.Execute(
+        "UPDATE stick_list SET list_id = NULL, part = @part WHERE id = @listId", new { listId, part = LibraryPart.OfTracks(trackIds).ToJson() }));
+
+    public void SetListTitle(long listId, string title) => database.Change(connection => connection.Execute("UPDATE stick_list SET title = @title WHERE id = @listId AND title <> @title", new { listId, title }));
+
+    public IReadOnlySet<long> Skipped(long stickId)
+    {
+        using var connection = database.Open();
+        return connection.Query<long>("SELECT track_id FROM stick_skip WHERE delivery_id = @stickId", new { stickId }).ToHashSet();
+    }
+
+    /// <summary>A track stays off a stick whatever its lists say.</summary>
+    public void Skip(long stickId, long trackId) => database.Change(connection => connection.Execute(
+        "INSERT OR IGNORE INTO stick_skip (delivery_id, track_id) SELECT @stickId, id FROM track WHERE id = @trackId", new { stickId, trackId }));
+
+    /// <summary>No track stays off a stick any longer.</summary>
+    public void SkipNone(long stickId) => database.Change(connection => connection.Execute("DELETE FROM stick_skip WHERE delivery_id = @stickId", new { stickId }));
+
+    /// <summary>What was written to a stick, by key. Of changes that were cut off, those count that have taken place.</summary>
+    /// <param name="stampOf">Of the file at a path of the stick; null where there is none, or the stick is not there.</param>
+    internal Dictionary<string, StickFile> Files(long stickId, Func<string, StickStamp?> stampOf)
+    {
+        List<FileRow> rows, intents;
+        using (var connection = database.Open())
+        {
+            intents = connection.Query<FileRow>($"SELECT {FileColumns}, 0 AS turn FROM stick_intent WHERE delivery_id = @stickId", new { stickId }).AsList();
+            rows = connection.Query<FileRow>($"SELECT {FileColumns}, turn FROM stick_file WHERE delivery_id = @stickId", new { stickId }).AsList();
+        }
+
+        var came = intents.Where(intent => stampOf(intent.Path) == intent.Stamp).Select(intent => intent.Key).ToList();
+        if (came.Count == 0)
+            return rows.ToDictionary(row => row.Key, row => row.File);
+        came.ForEach(key => Fulfil(stickId, key));
+        return Files(stickId, stampOf);
+    }
+
+    /// <summary>One of them; null when it was never written.</summary>
+    internal StickFile? File(long stickId, string key, Func<string, StickStamp?> stampOf)
+    {
+        using (var connection = database.Open())
+        {
+            if (connection.QueryFirstOrDefault<FileRow>($"SELECT {FileColumns}, 0 AS turn FROM stick_intent WHERE delivery_id = @stickId AND key = @key", new { stickId, key }) is not { } intent || stampOf(intent.Path) != intent.Stamp)
+                return connection.QueryFirstOrDefault<FileRow>($"SELECT {FileColumns}, turn FROM stick_file WHERE delivery_id = @stickId AND key = @key", new { stickId, key })?.File;
+        }
+
+        Fulfil(stickId, key);
+        return File(stickId, key, stampOf);
+    }
+
+    /// <summary>Notes what is about to happen to a file; once it has, <see cref="Fulfil"/> makes it true, here or after a restart.</summary>
+    internal void Intend(long stickId, StickFile file) => database.Change(connection => connection.Execute(
+        "INSERT OR REPLACE INTO stick_intent (delivery_id, key, path, sound, tags, bytes, modified_at, sent, held) SELECT id, @Key, @Path, @Sound, @Tags, @Bytes, @ModifiedAt, @Sent, @Held FROM delivery WHERE id = @stickId",
+        RowOf(stickId, file)));
+
+    internal void Fulfil(long stickId, string key) => database.Change(connection =>
+    {
+        connection.Execute(
+            """
+            INSERT OR REPLACE INTO stick_file (delivery_id, key, path, sound, tags, bytes, modified_at, sent, held, turn)
+            SELECT delivery_id, key, path, sound, tags, bytes, modified_at, sent, held, (SELECT COALESCE(MAX(turn), 0) + 1 FROM stick_file WHERE delivery_id = @stickId)
+            FROM stick_intent WHERE delivery_id = @stickId AND key = @key
+            """,
+            new { stickId, key });
+        connection.Execute("DELETE FROM stick_intent WHERE delivery_id = @stickId AND key = @key", new { stickId, key });
+    });
+
+    /// <summary>Changes what is known of files that stay where they are and were not written.</summary>
+    internal void Update(long stickId, IEnumerable<StickFile> files) => database.Change(connection => connection.Execute(
+        """
+        UPDATE stick_file SET sound = @Sound, tags = @Tags, bytes = @Bytes, modified_at = @ModifiedAt, sent = @Sent, held = @Held
+        WHERE delivery_id = @stickId AND key = @Key
+        """,
+        files.Select(file => RowOf(stickId, file)).ToList()));
+
+    internal void Forget(long stickId, string key) => database.Change(connection => connection.Execute(
+        "DELETE FROM stick_file WHERE delivery_id = @stickId AND key = @key; DELETE FROM stick_intent WHERE delivery_id = @stickId AND key = @key", new { stickId, key }));
+
+    private static object RowOf(long stickId, StickFile file) => new
+    {
+        stickId,
+        file.File.Key,
+        file.File.Path,
+        file.File.Sound,
+        file.File.Tags,
+        file.File.Stamp.Bytes,
+        file.File.Stamp.ModifiedAt,
+        Sent = Write(file.Sent),
+        Held = Write(file.Held),
+    };
+
+    private static string Write(StickNotes notes) => JsonSerializer.Serialize(notes, DeliverJson.Default.StickNotes);
+
+    private sealed record FileRow
+    {
+        public string Key { get; init; } = "";
+
+        public string Path { get; init; } = "";
+
+        public string Sound { get; init; } = "";
+
+        public string Tags { get; init; } = "";
+
+        public long Bytes { get; init; }
+
+        public long ModifiedAt { get; init; }
+
+        public long Turn { get; init; }
+
+        public string Sent { get; init; } = "";
+
+        public string Held { get; init; } = "";
+
+        public StickStamp Stamp => new(Bytes, ModifiedAt);
+
+        public StickFile File => new(new WrittenFile(Key, Path, Sound, Tags, Stamp, Turn), Read(Sent), Read(Held));
+
+        private static StickNotes Read(string json) => json.Length > 2 ? JsonSerializer.Deserialize(json, DeliverJson.Default.StickNotes) ?? StickNotes.None : StickNotes.None;
+    }
+}

@@ -1,0 +1,107 @@
+using Wergamon.App.Library;
+using Wergamon.App.Runs;
+using Wergamon.Core.Playlists;
+using Wergamon.Core.Planning;
+using Wergamon.Core.Sticks;
+
+namespace Wergamon.App.Deliver.Sticks;
+
+/// <summary>A list of a stick as it is now.</summary>
+/// <param name="IsThere">False for a set that was removed, or an album that has left the library.</param>
+public sealed record StickList(StickListRow Row, string Title, IReadOnlyList<long> TrackIds, bool IsThere)
+{
+    /// <summary>The folder of its files where each list has one.</summary>
+    public string Folder { get; init; } = "";
+}
+
+/// <summary>A track in its place on a stick, as it should be.</summary>
+/// <param name="List">Where it stands first.</param>
+/// <param name="Notes">What the library says of it now.</param>
+/// <param name="IsCopied">True when the file goes there as it is.</param>
+internal sealed record StickTrack(StickList List, TrackRow Track, PlanItem Planned, StickNotes Notes, bool IsCopied)
+{
+    public long Bytes => IsCopied ? Track.Master.FileBytes : Planned.Size.Bytes;
+}
+
+/// <summary>A playlist as it should be.</summary>
+internal sealed record StickPlaylist(StickList List, Playlist Playlist)
+{
+    public string Text { get; } = PlaylistFormat.M3u8.Write(Playlist);
+}
+
+/// <summary>A file of a stick and what it needs.</summary>
+public sealed record StickLine(StickStep Step)
+{
+    internal StickTrack? Track { get; init; }
+
+    internal StickPlaylist? Playlist { get; init; }
+
+    public bool IsPlaylist => Step.Key.StartsWith(StickKeys.ListKey, StringComparison.Ordinal);
+
+    public string Path => (Step.Wanted?.Path ?? Step.Written?.Path)!;
+
+    public string Title => Playlist?.List.Title ?? Track?.Track.Title ?? System.IO.Path.GetFileNameWithoutExtension(Path);
+
+    public string Artist => Track?.Track.Artist ?? "";
+
+    /// <summary>What happens to the sound; null where nothing is made of it.</summary>
+    public Route? Route => Step.IsWritten && Track is { IsCopied: false } track ? track.Planned.Route : null;
+
+    public IReadOnlyList<PlanNote> Notes => Step.IsWritten && Track is { } track ? track.Planned.Notes : [];
+
+    /// <summary>What will be written, as far as that is known before.</summary>
+    public long BytesToWrite =>
+        Playlist is not null && Step.State is not StickState.UpToDate ? Playlist.Text.Length
+        : Step.IsWritten ? Track?.Bytes ?? 0
+        : Step.State == StickState.Tags ? Step.Written!.Stamp.Bytes
+        : 0;
+
+    public bool IsToDo => Step.State is not (StickState.UpToDate or StickState.ChangedThere);
+}
+
+/// <summary>A stick beside the library as both are now.</summary>
+/// <param name="Place">Where it is; null while it is away.</param>
+/// <param name="Lines">In the order wanted, then what goes.</param>
+/// <param name="Foreign">Paths of files that were not written from here.</param>
+public sealed record StickView(DeliveryRow Row, StickSettings Settings, DeviceDescription Device, IReadOnlyList<StickList> Lists, string? Place, IReadOnlyList<StickLine> Lines, IReadOnlyList<string> Foreign)
+{
+    /// <summary>The newest run; null before the first.</summary>
+    public RunRow? Run { get; init; }
+
+    public long? FreeBytes { get; init; }
+
+    /// <summary>The file system at its place: "vfat".</summary>
+    public string? FoundFileSystem { get; init; }
+
+    /// <summary>Tracks whose files have been written to and are not analysed yet: whether their sound has changed shows later.</summary>
+    public int NotAnalysed { get; init; }
+
+    /// <summary>Tracks that stay off the stick because somebody deleted them there.</summary>
+    public int Skipped { get; init; }
+
+    /// <summary>Tracks whose file is missing now; what is on the stick stays.</summary>
+    public int SourcesMissing { get; init; }
+
+    public IReadOnlyList<StickLine> ToDo { get; } = [.. Lines.Where(line => line.IsToDo)];
+
+    public int Count(params StickState[] states) => Lines.Count(line => states.Contains(line.Step.State));
+
+    public long BytesToWrite => ToDo.Sum(line => line.BytesToWrite);
+
+    /// <summary>What the stick will hold more than now.</summary>
+    public long BytesAdded => ToDo.Sum(line => line.BytesToWrite) - ToDo.Where(line => line.Step.State is StickState.Gone or StickState.Sound or StickState.Tags).Sum(line => line.Step.Written!.Stamp.Bytes);
+
+    /// <summary>Why it cannot be brought up to date now, for the person; null when it can.</summary>
+    public string? Problem =>
+        Place is null ? "This stick is not there. Plug it in, or say where it is."
+        : BytesAdded > FreeBytes ? "There is not enough room on the stick. Take a list off, or choose smaller files."
+        : Device.Rules.ProblemOf([.. Lines.Where(line => line.Step.Wanted is not null).Select(line => (line.Path, line.Track?.Bytes ?? 0))]);
+}
+
+/// <summary>Keys of files on sticks.</summary>
+internal static class StickKeys
+{
+    public const string ListKey = "list ";
+
+    public static string KeyOf(StickList list) => FormattableString.Invariant($"{ListKey}{list.Row.Id}");
+}

@@ -1,0 +1,21 @@
+namespace Wergamon.Core.Planning;
+
+/// <summary>The sound of a source at some time, and what is made of it.</summary>
+/// <param name="Digest">Of the samples; null while they have not been analysed.</param>
+/// <param name="Bytes">Size of the file.</param>
+/// <param name="ModifiedAt">When it was last written, in milliseconds since 1970.</param>
+/// <param name="Recipe">All that the target says of the sound.</param>
+public sealed record SourceSound(string? Digest, long Bytes, long ModifiedAt, string Recipe)
+{
+    /// <summary>Whether the sound is what it was then; null where only an analysis can tell.</summary>
+    public bool? IsSoundOf(SourceSound earlier)
+    {
+        if (Recipe != earlier.Recipe)
+            return false;
+        if (Digest is not null && earlier.Digest is not null)
+            return Digest == earlier.Digest;
+        if ((Bytes, ModifiedAt) == (earlier.Bytes, earlier.ModifiedAt))
+            return true;
+        return earlier.Digest is null ? false : null;
+    }
+}
