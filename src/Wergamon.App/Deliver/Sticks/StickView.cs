@@ -18,13 +18,13 @@ public sealed record StickList(StickListRow Row, string Title, IReadOnlyList<lon
 /// <param name="List">Where it stands first.</param>
 /// <param name="Notes">What the library says of it now.</param>
 /// <param name="IsCopied">True when the file goes there as it is.</param>
-internal sealed record StickTrack(StickList List, TrackRow Track, PlanItem Planned, StickNotes Notes, bool IsCopied)
+public sealed record StickTrack(StickList List, TrackRow Track, PlanItem Planned, StickNotes Notes, bool IsCopied)
 {
     public long Bytes => IsCopied ? Track.Master.FileBytes : Planned.Size.Bytes;
 }
 
 /// <summary>A playlist as it should be.</summary>
-internal sealed record StickPlaylist(StickList List, Playlist Playlist)
+public sealed record StickPlaylist(StickList List, Playlist Playlist)
 {
     public string Text { get; } = PlaylistFormat.M3u8.Write(Playlist);
 }
@@ -32,9 +32,9 @@ internal sealed record StickPlaylist(StickList List, Playlist Playlist)
 /// <summary>A file of a stick and what it needs.</summary>
 public sealed record StickLine(StickStep Step)
 {
-    internal StickTrack? Track { get; init; }
+    public StickTrack? Track { get; init; }
 
-    internal StickPlaylist? Playlist { get; init; }
+    public StickPlaylist? Playlist { get; init; }
 
     public bool IsPlaylist => Step.Key.StartsWith(StickKeys.ListKey, StringComparison.Ordinal);
 

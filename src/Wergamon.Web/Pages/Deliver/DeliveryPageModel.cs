@@ -106,6 +106,9 @@ public abstract class DeliveryPageModel(DeliveryStore store, DeliveryRuns starts
 
     public IActionResult OnPostDelete(long id) => starts.Remove(id) is { } problem ? Told(id, problem) : Redirect("/deliver");
 
+    /// <summary>Gives what is listed another order, or leaves some out.</summary>
+    protected virtual void Arrange(long id, Func<IReadOnlyList<long>, IReadOnlyList<long>> arrange) => store.Arrange(id, arrange);
+
     /// <summary>Loads a delivery of the page's kind with its newest run; false when there is none.</summary>
     protected abstract bool LoadView(long id, long? at);
 
@@ -144,7 +147,7 @@ public abstract class DeliveryPageModel(DeliveryStore store, DeliveryRuns starts
 
     private IActionResult Arranged(long id, long? at, Func<IReadOnlyList<long>, IReadOnlyList<long>> arrange)
     {
-        store.Arrange(id, arrange);
+        Arrange(id, arrange);
         return Shown(id, at);
     }
 

@@ -9,6 +9,7 @@ internal static class DeliveryWords
     {
         DeliveryKind.Data => "Data disc",
         DeliveryKind.Joined => "Joined file",
+        DeliveryKind.Stick => "Stick",
         _ => "Audio disc",
     };
 
@@ -16,6 +17,7 @@ internal static class DeliveryWords
     {
         DeliveryKind.Data => $"/deliver/data/{id}",
         DeliveryKind.Joined => $"/deliver/joined/{id}",
+        DeliveryKind.Stick => $"/deliver/stick/{id}",
         _ => $"/deliver/{id}",
     };
 }

@@ -3,11 +3,13 @@ using System.Text;
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.RazorPages;
 using Wergamon.App.Deliver;
+using Wergamon.App.Deliver.Sticks;
 using Wergamon.App.Files;
 using Wergamon.App.Library;
 using Wergamon.App.Sets;
 using Wergamon.Core.Naming;
 using Wergamon.Core.Playlists;
+using Wergamon.Core.Sticks;
 using Wergamon.Devices.Drives;
 using Wergamon.Web.Display;
 using Wergamon.Web.Endpoints;
@@ -15,23 +17,53 @@ using Wergamon.Web.Endpoints;
 namespace Wergamon.Web.Pages.Deliver;
 
 /// <summary>What is to go out, and the discs that were burned.</summary>
-public sealed class IndexModel(DeliveryStore store, AudioDiscs discs, DataDiscs dataDiscs, JoinedFiles joined, BurnerBay bay, LibraryQueries library, LibraryParts parts, MusicSets sets, AllowedPaths allowed) : PageModel
+public sealed class IndexModel(DeliveryStore store, AudioDiscs discs, DataDiscs dataDiscs, JoinedFiles joined, BurnerBay bay, LibraryQueries library, LibraryParts parts, MusicSets sets, MusicSticks sticks, DeviceChoices devices, AllowedPaths allowed) : PageModel
 {
     public IReadOnlyList<DeliveryRow> Deliveries { get; private set; } = [];
+
+    /// <summary>The sticks that are known, and whether each is there now.</summary>
+    public IReadOnlyList<(DeliveryRow Row, StickSettings Stick, DeviceDescription Device, bool IsThere)> Sticks =>
+        [.. sticks.List().Select(row => (row, StickSettings.Of(row), devices.Get(StickSettings.Of(row).DeviceKey), sticks.IsThere(row)))];
+
+    public IReadOnlyList<DeviceDescription> Devices => devices.All();
 
     public IReadOnlyList<RackDisc> Burned => bay.Written();
 
     [TempData]
     public string? Message { get; set; }
 
-    public void OnGet() => Deliveries = store.List();
+    public void OnGet() => Deliveries = [.. store.List().Where(row => row.Kind != DeliveryKind.Stick)];
 
     /// <summary>Plans what picked tracks go out as.</summary>
-    public IActionResult OnPostTracks(PickedTracks picked, DeliveryKind kind) => New(kind, null, picked.In(library, parts).Tracks);
+    public IActionResult OnPostTracks(PickedTracks picked, DeliveryKind kind, long? stick)
+    {
+        var (tracks, part) = picked.In(library, parts);
+        if (kind != DeliveryKind.Stick)
+            return New(kind, null, tracks);
+        if (tracks.Count > 0)
+            sticks.AddPart(stick ?? 0, null, part ?? LibraryPart.OfTracks(tracks));
+        return ToStick(stick);
+    }
 
     /// <summary>Plans what a set goes out as, in its order.</summary>
-    public IActionResult OnPostSet(long set, DeliveryKind kind) =>
-        sets.View(set) is { } view ? New(kind, view.Set.Title, [.. view.Lines.Select(line => line.Track).Where(track => !track.IsGone).Select(track => track.TrackId)]) : NotFound();
+    public IActionResult OnPostSet(long set, DeliveryKind kind, long? stick)
+    {
+        if (kind == DeliveryKind.Stick)
+        {
+            sticks.AddSet(stick ?? 0, set);
+            return ToStick(stick);
+        }
+
+        return sets.View(set) is { } view ? New(kind, view.Set.Title, [.. view.Lines.Select(line => line.Track).Where(track => !track.IsGone).Select(track => track.TrackId)]) : NotFound();
+    }
+
+    /// <summary>Remembers a stick.</summary>
+    public IActionResult OnPostStick(string? place, string? title, string? device)
+    {
+        var (id, problem) = sticks.Add(place, title, device ?? "");
+        Message = problem;
+        return ToStick(id);
+    }
 
     /// <summary>Sends the files of picked tracks as they are, numbered in their order, with a playlist.</summary>
     public Task<IActionResult> OnPostDownloadAsync(PickedTracks picked) => DownloadAsync(null, picked.In(library, parts).Tracks);
@@ -45,6 +77,8 @@ public sealed class IndexModel(DeliveryStore store, AudioDiscs discs, DataDiscs 
         bay.ThrowAway(key ?? "");
         return RedirectToPage();
     }
+
+    private RedirectResult ToStick(long? id) => Redirect(id is { } known && store.Get(known) is { Kind: DeliveryKind.Stick } row ? DeliveryWords.Address(row.Kind, row.Id) : "/deliver");
 
     private async Task<IActionResult> DownloadAsync(string? title, IReadOnlyList<long> tracks)
     {

@@ -2,6 +2,7 @@ using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.RazorPages;
 using Wergamon.App.Convert;
 using Wergamon.App.Deliver;
+using Wergamon.App.Deliver.Sticks;
 using Wergamon.App.Intake;
 using Wergamon.App.Runs;
 using Wergamon.App.Sets;
@@ -53,7 +54,7 @@ public sealed class RunModel(RunStore runs, RunProgress progress, RunScheduler s
     {
         TagRuns.RunKind or TagRuns.UndoKind => "Tags",
         MusicHandler.ItemKind => "Sets",
-        AudioDiscs.RunKind or DataDiscs.RunKind or JoinedFiles.RunKind => "Deliver",
+        AudioDiscs.RunKind or DataDiscs.RunKind or JoinedFiles.RunKind or MusicSticks.RunKind => "Deliver",
         _ => "Convert",
     };
 

@@ -1,0 +1,79 @@
+using Microsoft.AspNetCore.Mvc;
+using Wergamon.App.Deliver;
+using Wergamon.App.Deliver.Sticks;
+using Wergamon.App.Library;
+using Wergamon.App.Runs;
+using Wergamon.Core.Sticks;
+
+namespace Wergamon.Web.Pages.Deliver;
+
+/// <summary>A stick: what it should hold, and what has to be done for that.</summary>
+public sealed class StickModel(
+    DeliveryStore store, DeliveryRuns starts, MusicSticks sticks, StickStore files, DeviceChoices devices, ITrackLists lists, BurnerBay bay, RunStore runs, RunProgress progress, RunScheduler scheduler)
+    : DeliveryPageModel(store, starts, bay, runs, progress, scheduler)
+{
+    /// <summary>Files on one page.</summary>
+    public const int PageSize = 200;
+
+    public StickView View { get; private set; } = null!;
+
+    public IReadOnlyList<DeviceDescription> Devices => devices.All();
+
+    /// <summary>Sets that are not on the stick yet.</summary>
+    public IReadOnlyList<(long Id, string Title)> OtherSets => [.. lists.All().Where(set => View.Lists.All(list => list.Row.ListId != set.Id))];
+
+    public override DeliveryRow Row => View.Row;
+
+    protected override RunRow? Latest => View.Run;
+
+    /// <summary>Which files are listed: one of <see cref="StickWords.Groups"/>; null for what will change.</summary>
+    [FromQuery]
+    public string? Show { get; set; }
+
+    /// <summary>How many files come before the first that is listed.</summary>
+    [FromQuery]
+    public int From { get; set; }
+
+    /// <summary>The files that are listed, all of them.</summary>
+    public IReadOnlyList<StickLine> Chosen => StickWords.Group(Show) is { } group ? [.. View.Lines.Where(line => group.States.Contains(line.Step.State))] : View.ToDo;
+
+    public IActionResult OnPostSettings(long id, string? title, string? device)
+    {
+        if (Store.Get(id) is not { Kind: DeliveryKind.Stick } row)
+            return NotFound();
+        SetTitle(row, title);
+        if (device is not null)
+            sticks.SetDevice(id, device);
+        return Shown(id, null);
+    }
+
+    public IActionResult OnPostPlace(long id, string? place) => Told(id, sticks.SetPlace(id, place));
+
+    public IActionResult OnPostAddSet(long id, long set)
+    {
+        sticks.AddSet(id, set);
+        return Told(id, null);
+    }
+
+    public IActionResult OnPostUpdate(long id) => Told(id, sticks.Update(id).Problem);
+
+    public IActionResult OnPostSkipNone(long id)
+    {
+        files.SkipNone(id);
+        return Told(id, null);
+    }
+
+    protected override void Arrange(long id, Func<IReadOnlyList<long>, IReadOnlyList<long>> arrange) => files.ArrangeLists(id, arrange);
+
+    protected override bool LoadView(long id, long? at)
+    {
+        if (sticks.View(id) is not { } view)
+            return false;
+        View = view;
+        From = Math.Max(0, From);
+        return true;
+    }
+
+    protected override string WordsFor(RunRow run, IReadOnlyList<RunItemRow> results) =>
+        $"{StickWords.Done(results)} The stick can be unplugged.";
+}

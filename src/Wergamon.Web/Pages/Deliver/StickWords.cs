@@ -1,0 +1,76 @@
+using Wergamon.App.Deliver.Sticks;
+using Wergamon.App.Runs;
+using Wergamon.Core.Sticks;
+using Wergamon.Web.Display;
+
+namespace Wergamon.Web.Pages.Deliver;
+
+/// <summary>Files of a stick that are counted and listed together.</summary>
+/// <param name="Key">In addresses.</param>
+public sealed record StickGroup(string Key, string Words, IReadOnlyList<StickState> States);
+
+/// <summary>Sticks in words.</summary>
+internal static class StickWords
+{
+    public static IReadOnlyList<StickGroup> Groups { get; } =
+    [
+        new("new", "to add", [StickState.New, StickState.Deleted]),
+        new("sound", "to make again", [StickState.Sound]),
+        new("tags", "tags to write", [StickState.Tags]),
+        new("moved", "to rename", [StickState.Moved]),
+        new("order", "to put in order", [StickState.Order]),
+        new("gone", "to remove", [StickState.Gone]),
+        new("changed", "changed there", [StickState.ChangedThere]),
+        new("kept", "up to date", [StickState.UpToDate]),
+    ];
+
+    public static StickGroup? Group(string? key) => Groups.FirstOrDefault(group => group.Key == key);
+
+    public static string Of(StickState state) => state switch
+    {
+        StickState.New => "add",
+        StickState.Deleted => "add again",
+        StickState.Sound => "make again",
+        StickState.Tags => "write tags",
+        StickState.Moved => "rename",
+        StickState.Order => "put in order",
+        StickState.Gone => "remove",
+        StickState.ChangedThere => "changed there",
+        _ => "up to date",
+    };
+
+    /// <summary>Why that is done.</summary>
+    public static string Reason(StickLine line) => line.Step.State switch
+    {
+        StickState.Deleted => "It was deleted on the device.",
+        StickState.Sound when !line.IsPlaylist => "Its sound has changed here, or what the device wants.",
+        StickState.Sound => "Its tracks or their names have changed.",
+        StickState.Tags => "Tags or artwork have changed here; the sound stays.",
+        StickState.Order => "The device plays in the order of writing.",
+        StickState.Gone => "No list on this stick has it any more.",
+        StickState.ChangedThere => "Somebody has written to it on the device; it stays until you say what counts.",
+        _ => "",
+    };
+
+    /// <summary>What to know when a stick has another file system than its device reads; null when it has not, as far as can be told.</summary>
+    /// <param name="found">As the system calls it.</param>
+    public static string? FileSystemNote(DeviceDescription device, string found) => (device.FileSystem, found) switch
+    {
+        (StickFileSystem.Other, _) or (StickFileSystem.Fat32, "vfat" or "msdos") or (StickFileSystem.ExFat, "exfat" or "vfat" or "msdos") => null,
+        _ => $"{device.Name} reads {device.Rules.Name}; this place is {found}.",
+    };
+
+    /// <summary>What a run has done.</summary>
+    public static string Done(IReadOnlyList<RunItemRow> results)
+    {
+        int written = results.Count(item => StickRuns.IsWriting(item)), removed = results.Count(item => StickRuns.IsRemoval(item)), moved = results.Count - written - removed;
+        var parts = new List<string>();
+        if (written > 0)
+            parts.Add($"{Words.Count(written, "file")} written and read back");
+        if (moved > 0)
+            parts.Add($"{moved:N0} renamed");
+        if (removed > 0)
+            parts.Add($"{removed:N0} removed");
+        return parts.Count == 0 ? "Everything was up to date." : string.Join(", ", parts) + ".";
+    }
+}
