@@ -98,6 +98,8 @@ public static class AppServices
         .AddSingleton<StickPlaces>()
         .AddSingleton<StickGate>()
         .AddSingleton<MusicSticks>()
+        .AddSingleton<StickReading>()
+        .AddSingleton<DeckSlots>()
         .AddSingleton<IItemHandler, StickFileHandler>()
         .AddSingleton<IItemHandler, StickTagHandler>()
         .AddSingleton<IItemHandler, StickEndHandler>()

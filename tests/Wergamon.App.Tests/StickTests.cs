@@ -8,6 +8,7 @@ using Wergamon.Core.Naming;
 using Wergamon.Core.Playlists;
 using Wergamon.Core.Sticks;
 using Wergamon.Core.Tags;
+using Wergamon.Devices.Decks;
 
 namespace Wergamon.App.Tests;
 
@@ -47,6 +48,66 @@ public sealed class StickTests
         Assert.Empty(FilesOf(app));
         Assert.False(Directory.Exists(Path.Combine(Stick(app), "Night")));
     }
+
+    /// <summary>The whole circle: rated, marked, commented and put in another order on the deck, deleted there, and taken over piece by piece.</summary>
+    [Theory]
+    [InlineData("dj-decks")]
+    [InlineData("phone")]
+    public async Task What_was_changed_on_a_deck_is_read_back_and_taken_over(string device)
+    {
+        await using var app = new RunningApp();
+        var (stick, set, tracks) = await StickOfSetAsync(app, device, 4);
+        app.Get<TrackNotes>().SetComment(tracks[1], "Peak of the night");
+        await UpdateAsync(app, stick);
+        var deck = app.Get<DeckSlots>().Open(stick)!;
+        var list = Assert.Single(deck.Lists());
+        var paths = list.Tracks;
+        deck.Write(paths[0], new DeckNote { Rating = 5, Marks = [new ChapterMark(TimeSpan.FromSeconds(0.5), "Drop")], Tempo = 121.5, FirstBeat = 0.25 });
+        deck.Write(paths[1], new DeckNote { Comment = "Too loud" });
+        deck.Delete(paths[3]);
+        deck.SetOrder(list.Path, [paths[2], paths[0], paths[1], paths[3]]);
+        // The second was changed here, too.
+        app.Get<TrackNotes>().SetComment(tracks[1], "Second hour");
+
+        var reading = app.Get<StickReading>();
+        var changes = Changes(app, stick);
+        Assert.Equal([FieldNames.Rating, FieldNames.Chapters, FieldNames.Tempo, StickNotes.FirstBeat], changes.Files[0].Notes.Select(note => note.Field));
+        Assert.All(changes.Files[0].Notes, note => Assert.False(note.IsConflict));
+        var conflict = Assert.Single(changes.Files[1].Notes);
+        Assert.Equal((FieldNames.Comment, "Second hour", "Too loud", true), (conflict.Field, conflict.Here[0], conflict.There[0], conflict.IsConflict));
+        var order = Assert.Single(changes.Lists);
+        Assert.Equal([tracks[2], tracks[0], tracks[1], tracks[3]], order.There.Select(entry => entry.TrackId!.Value));
+        Assert.False(order.IsConflict);
+        Assert.Equal(paths[3], Assert.Single(changes.Deleted).Path);
+
+        // Nothing is overwritten before it is decided.
+        await UpdateAsync(app, stick);
+        Assert.Equal("Too loud", deck.Track(paths[1])!.Comment);
+        Assert.Equal(changes.Files.Count, Changes(app, stick).Files.Count);
+        deck.Delete(paths[3]);
+
+        string first = changes.Files[0].Line.Step.Key, second = changes.Files[1].Line.Step.Key;
+        reading.Apply(stick, [
+            new(first, FieldNames.Rating, true), new(first, FieldNames.Chapters, true), new(first, FieldNames.Tempo, true), new(first, StickNotes.FirstBeat, true),
+            new(second, FieldNames.Comment, false), new(order.Line.Step.Key, StickDecision.Order, true), new(Changes(app, stick).Deleted[0].Step.Key, StickDecision.Deletion, true),
+        ]);
+        Assert.Equal(0, Changes(app, stick).Count);
+        var taken = app.Get<MusicSets>().Track(tracks[0])!;
+        Assert.Equal((5, 121.5, 0.25), (taken.OwnRating, taken.OwnTempo, taken.OwnBeat));
+        Assert.Equal((0.5, "Drop"), app.Get<TrackNotes>().Marks(tracks[0]).Select(mark => (mark.Seconds, mark.Title)).Single());
+        Assert.Equal([tracks[2], tracks[0], tracks[1], tracks[3]], app.Get<ITrackLists>().Get(set)!.TrackIds);
+        // What was taken over is there already; only our comment and the list are written.
+        Assert.Equal([StickState.Tags, StickState.Sound], app.Get<MusicSticks>().View(stick)!.ToDo.Select(line => line.Step.State));
+        await UpdateAsync(app, stick);
+        Assert.Equal("Second hour", deck.Track(paths[1])!.Comment);
+        Assert.Equal([paths[2], paths[0], paths[1]], Assert.Single(deck.Lists()).Tracks);
+        Assert.Equal("Everything on the stick is up to date.", app.Get<MusicSticks>().Update(stick).Problem);
+        // The set can be taken back as any change.
+        Assert.True(app.Get<MusicSets>().Undo(set));
+        Assert.Equal(tracks, app.Get<ITrackLists>().Get(set)!.TrackIds);
+    }
+
+    private static StickChanges Changes(RunningApp app, long stick) => app.Get<StickReading>().Read(app.Get<MusicSticks>().View(stick)!);
 
     private static string Stick(RunningApp app) => app.Folder["stick"];
 

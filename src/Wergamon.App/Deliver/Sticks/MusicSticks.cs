@@ -9,7 +9,7 @@ namespace Wergamon.App.Deliver.Sticks;
 
 /// <summary>Sticks: remembered by a mark on them, compared with the sets and albums that they should hold, and brought up to date.</summary>
 public sealed class MusicSticks(
-    Database database, DeliveryStore store, StickStore files, DeliveryRuns starts, DeviceChoices devices, StickPlaces places, LibraryQueries library, LibraryParts parts, ITrackLists lists, ITrackNotes notes,
+    Database database, DeliveryStore store, StickStore files, DeliveryRuns starts, DeviceChoices devices, StickPlaces places, StickGate gate, LibraryQueries library, LibraryParts parts, ITrackLists lists, ITrackNotes notes,
     RunStore runs, DeliverySpool spool, AllowedPaths allowed)
 {
     /// <summary>Names the runs.</summary>
@@ -108,7 +108,7 @@ public sealed class MusicSticks(
         bool playsInOrder = device.Order == PlayOrder.ByWriting;
         var (named, playlists) = WithPlaylists(device, resolved, wish, byKey, there, playsInOrder);
         var plan = StickComparison.Compare(named, byKey, there, playsInOrder);
-        var lines = plan.Steps.Select(step => new StickLine(step) { Track = wish.Tracks.GetValueOrDefault(step.Key), Playlist = playlists.GetValueOrDefault(step.Key) }).ToList();
+        var lines = plan.Steps.Select(step => new StickLine(step) { Track = wish.Tracks.GetValueOrDefault(step.Key), Playlist = playlists.GetValueOrDefault(step.Key), Known = known.GetValueOrDefault(step.Key) }).ToList();
         return new StickView(row, stick, device, resolved, place, lines, [.. plan.Foreign.Where(path => !path.StartsWith(StickItems.AsidePrefix, StringComparison.Ordinal))])
         {
             Run = store.LatestRun(id) is { } run ? runs.Get(run) : null,
@@ -141,6 +141,9 @@ public sealed class MusicSticks(
             store.SetSettings(id, (stick with { Place = place }).ToJson());
         return (place, StickPlaces.FilesAt(place));
     }
+
+    /// <summary>The length and time of a file on a stick, as its record has them; null where there is none.</summary>
+    internal StickStamp? StampAt(long id, string place, string path) => gate.StampAt(id, place, path);
 
     /// <summary>The lists of a stick with their tracks as they are now.</summary>
     internal IReadOnlyList<StickList> Resolve(long id)

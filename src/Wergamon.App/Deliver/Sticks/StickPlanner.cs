@@ -144,6 +144,9 @@ internal sealed class StickPlanner(Database database, LibraryQueries library, IT
         return new KnownFacts(CopySums.Digests(connection, list), CopySums.TagSums(connection, list), LibraryQueries.FieldsFromNames(connection, copies).Keys.ToHashSet(), notes.FieldsOf(tracks));
     }
 
+    /// <summary>Whether two texts that identify tags differ at most in what a person says of the track.</summary>
+    public static bool DiffersInNotesAlone(string tags, string others) => tags[..(tags.LastIndexOf(' ') + 1)] == others[..(others.LastIndexOf(' ') + 1)];
+
     private static StickTrack TrackOf(TrackPlace place, PlanItem item, DeviceDescription device, TagContents contents, KnownFacts known)
     {
         var tags = new TagSet();
@@ -167,7 +170,7 @@ internal sealed class StickPlanner(Database database, LibraryQueries library, IT
         var master = track.Track.Master;
         var now = new SourceSound(known.Digests.GetValueOrDefault(master.Id), master.FileBytes, master.ModifiedAt, known.RecipeOf(track.Planned.Target));
         var text = JsonSerializer.Serialize(now, DeliverJson.Default.SourceSound);
-        if (made is null || JsonSerializer.Deserialize(made.File.Sound, DeliverJson.Default.SourceSound) is not { } then)
+        if (made is not { File.Sound.Length: > 0 } || JsonSerializer.Deserialize(made.File.Sound, DeliverJson.Default.SourceSound) is not { } then)
             return (text, false);
         bool? isSame = now.IsSoundOf(then);
         // As long as nothing better is known, what was written stands.

@@ -1,3 +1,4 @@
+using System.Globalization;
 using Wergamon.App.Library;
 using Wergamon.App.Runs;
 using Wergamon.Core.Playlists;
@@ -35,6 +36,9 @@ public sealed record StickLine(StickStep Step)
     public StickTrack? Track { get; init; }
 
     public StickPlaylist? Playlist { get; init; }
+
+    /// <summary>As it was written; null for a new one.</summary>
+    internal StickFile? Known { get; init; }
 
     public bool IsPlaylist => Step.Key.StartsWith(StickKeys.ListKey, StringComparison.Ordinal);
 
@@ -102,6 +106,13 @@ public sealed record StickView(DeliveryRow Row, StickSettings Settings, DeviceDe
 internal static class StickKeys
 {
     public const string ListKey = "list ";
+
+    /// <summary>The track of a file's key; see <see cref="StickPlanner.KeyOf"/>.</summary>
+    public static long TrackIdOf(string key) => key.Split('/') switch
+    {
+        [_, var track, _] => long.Parse(track, CultureInfo.InvariantCulture),
+        _ => long.Parse(key, CultureInfo.InvariantCulture),
+    };
 
     public static string KeyOf(StickList list) => FormattableString.Invariant($"{ListKey}{list.Row.Id}");
 }

@@ -1,0 +1,159 @@
+using Wergamon.App.Library;
+using Wergamon.Core.Audio;
+using Wergamon.Core.Formats;
+using Wergamon.Core.Playlists;
+using Wergamon.Core.Sticks;
+using Wergamon.Core.Tags;
+
+namespace Wergamon.App.Deliver.Sticks;
+
+/// <summary>Reads back what was changed on a device, and takes over what the person chooses.</summary>
+public sealed class StickReading(MusicSticks sticks, StickStore store, LibraryQueries library, ITrackLists lists, ITrackNotes notes)
+{
+    private const int MaxPlaylistBytes = 4 << 20;
+
+    private static readonly HashSet<string> MusicExtensions = new(FileFormats.Writable.Select(format => format.Extension).Concat([".aif", ".wma", ".mp4", ".ape", ".oga"]), StringComparer.OrdinalIgnoreCase);
+
+    public StickChanges Read(StickView view)
+    {
+        if (view.Place is not { } place)
+            return new StickChanges([], [], [], []);
+        var changed = view.Lines.Where(line => line.Step.State == StickState.ChangedThere).ToList();
+        var paths = PathsOf(view);
+        return new StickChanges(
+            [.. changed.Where(line => !line.IsPlaylist).Select(line => ReadFile(place, line))],
+            [.. changed.Where(line => line.IsPlaylist).Select(line => ReadPlaylist(place, line, paths)).OfType<StickListChange>()],
+            [.. view.Lines.Where(line => line.Step.State == StickState.Deleted && !line.IsPlaylist)],
+            [.. view.Foreign.Where(path => MusicExtensions.Contains(Path.GetExtension(path)))]);
+    }
+
+    /// <summary>Takes over what the person has chosen; what nobody has decided stays a question.</summary>
+    public void Apply(long stickId, IReadOnlyList<StickDecision> decisions)
+    {
+        if (sticks.View(stickId) is not { Place: { } place } view)
+            return;
+        var changes = Read(view);
+        foreach (var group in decisions.GroupBy(decision => decision.Key))
+        {
+            var chosen = group.DistinctBy(decision => decision.What).ToDictionary(decision => decision.What, decision => decision.TakesThere);
+            if (changes.Files.FirstOrDefault(file => file.Line.Step.Key == group.Key) is { } file)
+                Decide(stickId, place, file, chosen);
+            else if (changes.Lists.FirstOrDefault(list => list.Line.Step.Key == group.Key) is { } list && chosen.TryGetValue(StickDecision.Order, out bool takesOrder))
+                Decide(stickId, place, view.Row.Title, list, takesOrder);
+            else if (changes.Deleted.FirstOrDefault(line => line.Step.Key == group.Key) is { } deleted && chosen.GetValueOrDefault(StickDecision.Deletion))
+                LeaveOff(stickId, deleted);
+        }
+
+        // What was taken over is what the library says now, so that it need not be written again.
+        if (sticks.View(stickId) is { } after)
+            store.Update(stickId, [.. after.Lines.Where(line => line.Step.State == StickState.Tags && IsAsWanted(line)).Select(line => line.Known! with { File = line.Known.File with { Tags = line.Step.Wanted!.Tags } })]);
+    }
+
+    private static StickFileChange ReadFile(string place, StickLine line)
+    {
+        if (line.Track is null || line.Known is not { } known)
+            return new StickFileChange(line, [], null);
+        try
+        {
+            using var stream = File.OpenRead(Path.Combine(place, line.Step.Written!.Path));
+            return new StickFileChange(line, StickNoteComparison.Compare(known.Sent, known.Held, line.Track.Notes, StickNotes.Of(FileReading.ReadTags(stream).Tags)), null);
+        }
+        catch (Exception failure) when (failure is IOException or UnauthorizedAccessException or UnreadableAudioException)
+        {
+            return new StickFileChange(line, [], failure.Message);
+        }
+    }
+
+    private static StickListChange? ReadPlaylist(string place, StickLine line, Dictionary<string, (long TrackId, string Title)> paths)
+    {
+        if (line.Playlist is not { } wanted)
+            return null;
+        var path = line.Step.Written!.Path;
+        var file = new FileInfo(Path.Combine(place, path));
+        var read = file.Length <= MaxPlaylistBytes ? PlaylistFormat.ReadAny(File.ReadAllBytes(file.FullName)) : null;
+        var there = (read?.Entries ?? []).Select(entry => paths.TryGetValue(OnStick(path, entry.Path), out var known) ? new StickEntry(known.TrackId, known.Title) : new StickEntry(null, entry.Title.Length > 0 ? entry.Title : entry.Path)).ToList();
+        var here = wanted.Playlist.Entries.Select(entry => paths.TryGetValue(OnStick(path, entry.Path), out var known) ? new StickEntry(known.TrackId, known.Title) : null).OfType<StickEntry>().ToList();
+        return new StickListChange(line, here, there, line.Step.Wanted?.Sound != line.Step.Written.Sound);
+    }
+
+    private void Decide(long stickId, string place, StickFileChange change, Dictionary<string, bool> chosen)
+    {
+        var (line, known) = (change.Line, change.Line.Known!);
+        var (held, sent, file) = (known.Held, known.Sent, known.File);
+        var left = change.Notes.ToList();
+        foreach (var note in change.Notes.Where(note => chosen.ContainsKey(note.Field)))
+        {
+            if (chosen[note.Field])
+            {
+                notes.Take(line.Track!.Track.Id, new TagField(note.Field, note.There));
+                sent = sent.With(note.Field, note.There);
+            }
+            else
+            {
+                // What is here is written over it with the next update.
+                file = file with { Tags = "" };
+            }
+
+            held = held.With(note.Field, note.There);
+            left.Remove(note);
+        }
+
+        if (change.Notes.Count == 0 && chosen.TryGetValue(StickDecision.File, out bool keepsThere) && !keepsThere)
+            file = file with { Sound = "" };
+        bool isDecided = left.Count == 0 && (change.Notes.Count > 0 || chosen.ContainsKey(StickDecision.File));
+        if (isDecided && sticks.StampAt(stickId, place, file.Path) is { } stamp)
+            file = file with { Stamp = stamp };
+        store.Update(stickId, [new StickFile(file, sent, held)]);
+    }
+
+    private void Decide(long stickId, string place, string title, StickListChange change, bool takesThere)
+    {
+        if (takesThere)
+        {
+            long[] order = [.. change.There.Select(entry => entry.TrackId).OfType<long>()];
+            var row = change.Line.Playlist!.List.Row;
+            if (row.ListId is not { } set || !lists.SetTracks(set, order, $"order taken from “{title}”"))
+                store.FixList(row.Id, order);
+        }
+
+        var known = change.Line.Known!;
+        if (sticks.StampAt(stickId, place, known.File.Path) is { } stamp)
+            store.Update(stickId, [known with { File = known.File with { Stamp = stamp, Sound = "" } }]);
+    }
+
+    private void LeaveOff(long stickId, StickLine line)
+    {
+        if (line.Track is not { } track)
+            return;
+        store.Skip(stickId, track.Track.Id);
+        store.Forget(stickId, line.Step.Key);
+    }
+
+    /// <summary>True for a file that holds what the library says and differs in nothing else that is known.</summary>
+    private static bool IsAsWanted(StickLine line) => line is { Known: { File.Tags.Length: > 0 } known, Track: { } track } && StickPlanner.DiffersInNotesAlone(known.File.Tags, line.Step.Wanted!.Tags)
+        && StickNotes.Fields.All(field => known.Held.HasSame(field, track.Notes) || known.Sent.HasSame(field, track.Notes));
+
+    /// <summary>Tracks by the paths of their files on the stick.</summary>
+    private Dictionary<string, (long TrackId, string Title)> PathsOf(StickView view)
+    {
+        var known = view.Lines.Where(line => line is { IsPlaylist: false, Step.Written: not null }).Select(line => (line.Step.Written!.Path, TrackId: StickKeys.TrackIdOf(line.Step.Key))).ToList();
+        var titles = library.TracksById([.. known.Select(each => each.TrackId).Distinct()]).DistinctBy(track => track.Id).ToDictionary(track => track.Id, track => track.Title);
+        var paths = new Dictionary<string, (long, string)>(StringComparer.OrdinalIgnoreCase);
+        foreach (var (path, trackId) in known.Where(each => titles.ContainsKey(each.TrackId)))
+            paths[path] = (trackId, titles[trackId]);
+        // New ones are named as they will be.
+        foreach (var line in view.Lines.Where(line => line is { Track: not null, IsPlaylist: false }))
+            paths.TryAdd(line.Path, (line.Track!.Track.Id, line.Title));
+        return paths;
+    }
+
+    /// <summary>A path that a playlist names, from the top of the stick; devices write it from the folder of the list or from the top.</summary>
+    private static string OnStick(string playlist, string path)
+    {
+        var plain = path.Replace('\\', '/');
+        if (plain is [_, ':', '/', ..])
+            plain = plain[2..];
+        var full = Path.GetFullPath(plain, "/" + Path.GetDirectoryName(playlist));
+        return full.TrimStart('/');
+    }
+}
