@@ -9,11 +9,13 @@ namespace Wergamon.Web.Pages.Deliver;
 
 /// <summary>A stick: what it should hold, and what has to be done for that.</summary>
 public sealed class StickModel(
-    DeliveryStore store, DeliveryRuns starts, MusicSticks sticks, StickStore files, DeviceChoices devices, ITrackLists lists, BurnerBay bay, RunStore runs, RunProgress progress, RunScheduler scheduler)
+    DeliveryStore store, DeliveryRuns starts, MusicSticks sticks, StickReading reading, StickStore files, DeviceChoices devices, ITrackLists lists, BurnerBay bay, RunStore runs, RunProgress progress, RunScheduler scheduler)
     : DeliveryPageModel(store, starts, bay, runs, progress, scheduler)
 {
     /// <summary>Files on one page.</summary>
     public const int PageSize = 200;
+
+    private StickChanges? _changes;
 
     public StickView View { get; private set; } = null!;
 
@@ -26,6 +28,9 @@ public sealed class StickModel(
 
     protected override RunRow? Latest => View.Run;
 
+    /// <summary>What somebody has done on the device; a stick that is being written is not read meanwhile.</summary>
+    public StickChanges Changes => _changes ??= IsRunning ? new StickChanges([], [], [], []) : reading.Read(View);
+
     /// <summary>Which files are listed: one of <see cref="StickWords.Groups"/>; null for what will change.</summary>
     [FromQuery]
     public string? Show { get; set; }
@@ -35,7 +40,7 @@ public sealed class StickModel(
     public int From { get; set; }
 
     /// <summary>The files that are listed, all of them.</summary>
-    public IReadOnlyList<StickLine> Chosen => StickWords.Group(Show) is { } group ? [.. View.Lines.Where(line => group.States.Contains(line.Step.State))] : View.ToDo;
+    public IReadOnlyList<StickLine> Chosen => StickWords.Group(Show) is { } group ? [.. View.Lines.Where(line => group.States.Contains(line.Step.State))] : View.ToDo.Count > 0 ? View.ToDo : View.Lines;
 
     public IActionResult OnPostSettings(long id, string? title, string? device)
     {
@@ -56,6 +61,13 @@ public sealed class StickModel(
     }
 
     public IActionResult OnPostUpdate(long id) => Told(id, sticks.Update(id).Problem);
+
+    /// <summary>Takes over what was chosen; the names of the choices are keys of files.</summary>
+    public IActionResult OnPostApply(long id)
+    {
+        reading.Apply(id, [.. Request.Form.SelectMany(field => field.Value).Select(StickDecision.Read).OfType<StickDecision>()]);
+        return Told(id, null);
+    }
 
     public IActionResult OnPostSkipNone(long id)
     {

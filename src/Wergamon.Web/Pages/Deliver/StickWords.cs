@@ -1,6 +1,7 @@
 using Wergamon.App.Deliver.Sticks;
 using Wergamon.App.Runs;
 using Wergamon.Core.Sticks;
+using Wergamon.Core.Tags;
 using Wergamon.Web.Display;
 
 namespace Wergamon.Web.Pages.Deliver;
@@ -12,6 +13,8 @@ public sealed record StickGroup(string Key, string Words, IReadOnlyList<StickSta
 /// <summary>Sticks in words.</summary>
 internal static class StickWords
 {
+    private const int MaxText = 120, MaxTitles = 6;
+
     public static IReadOnlyList<StickGroup> Groups { get; } =
     [
         new("new", "to add", [StickState.New, StickState.Deleted]),
@@ -51,6 +54,23 @@ internal static class StickWords
         StickState.ChangedThere => "Somebody has written to it on the device; it stays until you say what counts.",
         _ => "",
     };
+
+    public static string Field(string field) => field == FieldNames.Chapters ? "marks" : field;
+
+    /// <summary>The values of a field as one line.</summary>
+    public static string Value(IReadOnlyList<string> values) => values.Count == 0 ? "none" : Words.Cut(FieldText.Join(values), MaxText);
+
+    /// <summary>The first titles of a list, and how many more there are.</summary>
+    public static string Titles(IReadOnlyList<StickEntry> entries) =>
+        entries.Count == 0 ? "empty" : string.Join(", ", entries.Take(MaxTitles).Select(entry => entry.Title)) + (entries.Count > MaxTitles ? $" and {entries.Count - MaxTitles:N0} more" : "");
+
+    /// <summary>What besides the order is different in a playlist.</summary>
+    public static string Difference(StickListChange list) => string.Join(", ", new[]
+    {
+        list.Added > 0 ? $"{list.Added:N0} added" : "",
+        list.Removed > 0 ? $"{list.Removed:N0} taken out" : "",
+        list.Unknown > 0 ? $"{list.Unknown:N0} not from here and left out" : "",
+    }.Where(part => part.Length > 0));
 
     /// <summary>What to know when a stick has another file system than its device reads; null when it has not, as far as can be told.</summary>
     /// <param name="found">As the system calls it.</param>

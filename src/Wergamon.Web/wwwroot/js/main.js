@@ -19,6 +19,7 @@ import { watchOrder } from "./order.js";
 import { watchTempo } from "./sets.js";
 import { watchListening } from "./listen.js";
 import { watchBeats } from "./beats.js";
+import { watchDeck } from "./deck.js";
 import { askBefore } from "./questions.js";
 
 watchEvents();
@@ -41,4 +42,5 @@ watchOrder();
 watchTempo();
 watchListening();
 watchBeats();
+watchDeck();
 askBefore();
