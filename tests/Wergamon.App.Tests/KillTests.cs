@@ -8,6 +8,7 @@ using System.Text.Json.Nodes;
 using Wergamon.Core.Audio;
 using Wergamon.Core.Formats;
 using Wergamon.Core.Formats.Wav;
+using Wergamon.Core.Sticks;
 using Wergamon.Core.Tags;
 using Wergamon.Testing;
 
@@ -61,6 +62,48 @@ public sealed class KillTests(ITestOutputHelper output) : IDisposable
 
         killed.Dispose();
         AssertConverted(killed, sums);
+    }
+
+    /// <summary>A stick is filled, gets other tags in the order of writing, and other names, all of it cut off: in the end each file is there once, whole, in its turn, and nothing else is.</summary>
+    [Fact]
+    public async Task A_stick_outlives_kills_of_the_server()
+    {
+        const int Files = 8;
+        MakeTracks(Files);
+        var place = Directory.CreateDirectory(Path.Combine(Data, "media")).FullName;
+        using var killed = NewServer();
+        await killed.Session.UntilAsync("/library/tracks?handler=Total", $"{Files}");
+        var here = await killed.Session.PostAsync("/deliver", "/deliver?handler=Stick", ("place", place), ("device", "mp3-player"));
+        await killed.Session.PostAsync("/library/tracks", "/deliver?handler=Tracks&kind=Stick&stick=1", ("list", "?"));
+        await UpdateAsync(1);
+        var lengths = Made().Select(LibMpg123.CountFrames).Order().ToList();
+        Assert.Equal(Files, lengths.Count);
+
+        // Smaller artwork and another version of tags: all are tagged and placed anew.
+        await killed.Session.PostAsync(here, "/deliver/devices/mp3-player?handler=Settings", ("tagVersion", "4"), ("maxKilobits", "320"));
+        await UpdateAsync(2);
+        // Other names.
+        await killed.Session.PostAsync(here, "/deliver/devices/mp3-player?handler=Settings", ("tagVersion", "4"), ("maxKilobits", "320"), ("names", "{title} {track:000}"));
+        await UpdateAsync(3);
+        killed.Dispose();
+        killed.AssertTidy(Music);
+        var made = Made();
+        Assert.Equal(lengths, made.Select(LibMpg123.CountFrames).Order());
+        Assert.All(made, path => Assert.StartsWith(TagsOf(path).First(FieldNames.Title)!, Path.GetFileName(path), StringComparison.Ordinal));
+        Assert.Equal(Files, killed.Ask<int>("SELECT COUNT(*) FROM stick_file"));
+        Assert.Equal([Path.Combine(place, StickMark.FileName)], Directory.EnumerateFiles(place));
+        Assert.DoesNotContain(KilledServer.FilesIn(Path.Combine(Data, "delivery-spool")), _ => true);
+
+        async Task UpdateAsync(int run)
+        {
+            await killed.Session.PostAsync(here, here + "?handler=Update");
+            for (int kill = 0; kill < Kills; kill++)
+                await killed.KillAsync(20, 600);
+            await killed.Session.UntilAsync($"/runs/{run}", "data-state=\"done\"");
+            await killed.Session.UntilAsync(here, "Everything on the stick is up to date");
+        }
+
+        IReadOnlyList<string> Made() => [.. KilledServer.FilesIn(place).Where(path => Path.GetFileName(path) != StickMark.FileName)];
     }
 
     /// <summary>Every source takes the name of the next one, the last that of the first: tags are written and all files of the mirror change places.</summary>

@@ -1,9 +1,13 @@
+using System.Diagnostics;
+using CsCheck;
 using Wergamon.App.Deliver;
 using Wergamon.App.Deliver.Sticks;
+using Wergamon.App.Files;
 using Wergamon.App.Library;
 using Wergamon.App.Runs;
 using Wergamon.App.Sets;
 using Wergamon.Core.Formats;
+using Wergamon.Core.Formats.Wav;
 using Wergamon.Core.Naming;
 using Wergamon.Core.Playlists;
 using Wergamon.Core.Sticks;
@@ -105,6 +109,152 @@ public sealed class StickTests
         // The set can be taken back as any change.
         Assert.True(app.Get<MusicSets>().Undo(set));
         Assert.Equal(tracks, app.Get<ITrackLists>().Get(set)!.TrackIds);
+    }
+
+    /// <summary>A device that plays in the order of writing gets a folder anew as soon as anything in it changes; the times at which the entries were made tell.</summary>
+    [Fact]
+    public async Task A_stick_that_plays_in_the_order_of_writing_is_written_in_order()
+    {
+        await using var app = new RunningApp();
+        var (stick, set, tracks) = await StickOfSetAsync(app, "mp3-player", 4);
+        await UpdateAsync(app, stick);
+        Assert.Equal(FilesOf(app), InOrderOfWriting(app));
+        app.Get<ITrackLists>().SetTracks(set, [tracks[3], tracks[1], tracks[0]], "turned");
+        app.Get<TrackNotes>().SetRating(tracks[1], 3);
+        Assert.Equal([StickState.Order, StickState.Tags, StickState.Order, StickState.Gone], States(app, stick));
+        await UpdateAsync(app, stick);
+        Assert.Equal(["Night/001 The Quarry Lamps - Track 4.mp3", "Night/002 The Quarry Lamps - Track 2.mp3", "Night/003 The Quarry Lamps - Track 1.mp3"], InOrderOfWriting(app));
+        Assert.Equal("3", TagsOf(app, "Night/002 The Quarry Lamps - Track 2.mp3").First(FieldNames.Rating));
+        Assert.Equal([".wergamon-stick.json"], Directory.GetFiles(Stick(app)).Select(Path.GetFileName));
+    }
+
+    /// <summary>Random sets, files put, changed and deleted on the stick, runs stopped at any moment: after the next run the stick holds the set in order, and nothing else but what is somebody's own.</summary>
+    [Theory]
+    [InlineData(PlayOrder.ByName, StickLayout.FolderPerList)]
+    [InlineData(PlayOrder.ByWriting, StickLayout.FolderPerList)]
+    [InlineData(PlayOrder.ByName, StickLayout.ByAlbum)]
+    public async Task Whatever_happens_the_next_run_brings_the_stick_in_step(PlayOrder order, StickLayout layout)
+    {
+        const int Tracks = 5;
+        await using var app = new RunningApp();
+        var (stick, set, tracks) = await StickOfSetAsync(app, "phone", Tracks);
+        // Files are copied as they are, so that what lies on the stick can be compared byte for byte.
+        app.Get<MusicSticks>().SetDevice(stick, app.Get<DeviceChoices>().Add(new DeviceDescription("", "Test player", new WavSettings()) { KeepsTags = true, Order = order, Layout = layout, HasPlaylists = layout == StickLayout.ByAlbum }));
+        var rounds = Gen.Select(Gen.Int[0, Tracks - 1].Array[0, Tracks], Gen.Select(Gen.Int[0, 2], Gen.Int[0, 9]).Array[0, 3], Gen.Int[0, 60]).Array[1, 4];
+        await rounds.SampleAsync(
+            async sample =>
+            {
+                var theirs = new Dictionary<string, string>();
+                foreach (var (list, edits, milliseconds) in sample)
+                {
+                    foreach (var (kind, which) in edits)
+                        Edit(kind, which, theirs);
+                    app.Get<ITrackLists>().SetTracks(set, [.. list.Distinct().Select(i => tracks[i])], "test");
+                    if (app.Get<MusicSticks>().Update(stick).RunId is not { } run)
+                        continue;
+                    await Task.Delay(milliseconds);
+                    app.Get<RunScheduler>().Stop(run);
+                    await RunningApp.UntilAsync(() => app.Get<RunStore>().Items(run).All(item => item.State != ItemState.Working));
+                    app.Get<DeliveryRuns>().GiveUp(stick);
+                }
+
+                for (int i = 0; i < 2 && app.Get<MusicSticks>().Update(stick).RunId is { } last; i++)
+                    await app.EndAsync(last);
+                var view = app.Get<MusicSticks>().View(stick)!;
+                Assert.All(view.Lines, line => Assert.True(line.Step.State is StickState.UpToDate or StickState.ChangedThere, $"{line.Path}: {line.Step.State}"));
+                foreach (var (path, content) in theirs)
+                    Assert.Equal(content, await File.ReadAllTextAsync(Path.Combine(Stick(app), path)));
+                foreach (var line in view.Lines.Where(line => line is { IsPlaylist: false, Step.State: StickState.UpToDate }))
+                    Assert.True(Placement.AreEqual(line.Track!.Track.Master.Path, Path.Combine(Stick(app), line.Path)), line.Path);
+                Assert.Equal(view.Lines.Select(line => line.Path).Concat(theirs.Keys).Distinct().Order(StringComparer.Ordinal), FilesOf(app));
+                if (order == PlayOrder.ByWriting)
+                    Assert.Equal(view.Lines.Where(line => line.Step.State == StickState.UpToDate).Select(line => line.Path), InOrderOfWriting(app).Where(path => !theirs.ContainsKey(path)));
+                // The next sample begins with an empty stick.
+                foreach (var path in FilesOf(app).ToList())
+                    File.Delete(Path.Combine(Stick(app), path));
+                app.Get<ITrackLists>().SetTracks(set, [], "test");
+                Assert.DoesNotContain(app.Get<MusicSticks>().View(stick)!.Lines, line => !line.IsPlaylist);
+            },
+            iter: 12, threads: 1);
+
+        void Edit(int kind, int which, Dictionary<string, string> theirs)
+        {
+            var files = FilesOf(app).ToList();
+            var path = files.Count > 0 ? files[which % files.Count] : null;
+            if (kind == 0 && path is not null)
+            {
+                File.Delete(Path.Combine(Stick(app), path));
+                theirs.Remove(path);
+                return;
+            }
+
+            // Where one of ours lies, or would go.
+            path = kind == 1 && path is not null ? path : layout == StickLayout.FolderPerList ? $"Night/{which % Tracks + 1:000} The Quarry Lamps - Track {which % Tracks + 1}.wav" : $"The Quarry Lamps/Night Shift/{which % Tracks + 1:00} Track {which % Tracks + 1}.wav";
+            Directory.CreateDirectory(Path.GetDirectoryName(Path.Combine(Stick(app), path))!);
+            theirs[path] = $"theirs {Guid.NewGuid()}";
+            File.WriteAllText(Path.Combine(Stick(app), path), theirs[path]);
+        }
+    }
+
+    /// <summary>A stick that is taken away stops the run, another one in its place is told, and plugged in elsewhere it is found again.</summary>
+    [Fact]
+    public async Task A_stick_may_be_taken_away_and_come_back()
+    {
+        await using var app = new RunningApp();
+        var (stick, set, tracks) = await StickOfSetAsync(app, "phone", 3);
+        // Between the look at the stick and the first step on it.
+        await app.Get<RunScheduler>().StopAsync(CancellationToken.None);
+        long run = app.Get<MusicSticks>().Update(stick).RunId!.Value;
+        Directory.CreateDirectory(app.Folder["drawer"]);
+        Directory.Move(Stick(app), Path.Combine(app.Folder["drawer"], "stick"));
+        await app.Get<RunScheduler>().StartAsync(CancellationToken.None);
+        await RunningApp.UntilAsync(() => app.Get<RunStore>().Get(run)!.State == RunState.Stopped);
+        Assert.Contains("is no longer there. Plug it in again", app.Get<RunStore>().Get(run)!.StopReason, StringComparison.Ordinal);
+        Assert.False(Directory.Exists(Stick(app)));
+        Assert.Null(app.Get<MusicSticks>().View(stick)!.Place);
+        // Plugged in again, it goes on by itself.
+        Directory.Move(Path.Combine(app.Folder["drawer"], "stick"), Stick(app));
+        Assert.All(await app.EndAsync(run), item => Assert.Equal(ItemState.Done, item.State));
+        Assert.Equal([StickState.UpToDate, StickState.UpToDate, StickState.UpToDate, StickState.UpToDate], States(app, stick));
+
+        app.Get<ITrackLists>().SetTracks(set, [tracks[0]], "two taken out");
+        Directory.Move(Stick(app), Stick(app) + "-elsewhere");
+        var view = app.Get<MusicSticks>().View(stick)!;
+        Assert.Equal((Stick(app) + "-elsewhere", 2), (view.Place, view.Count(StickState.Gone)));
+        // Another stick at the old place is another stick.
+        Directory.CreateDirectory(Stick(app));
+        Assert.NotEqual(stick, app.Get<MusicSticks>().Add(Stick(app), null, "phone").Id);
+        Assert.Equal(stick, app.Get<MusicSticks>().Add(Stick(app) + "-elsewhere", null, "phone").Id);
+        Assert.Contains("is not at", app.Get<MusicSticks>().SetPlace(stick, Stick(app)), StringComparison.Ordinal);
+        Assert.Contains("is not below", app.Get<MusicSticks>().Add("/etc", null, "phone").Problem, StringComparison.Ordinal);
+    }
+
+    /// <summary>FAT keeps local time: after the clocks have changed, all files are an hour off and none has changed. An edit is seen all the same.</summary>
+    [Fact]
+    public async Task A_clock_that_has_moved_changes_nothing()
+    {
+        await using var app = new RunningApp();
+        var (stick, _, _) = await StickOfSetAsync(app, "phone", 3);
+        await UpdateAsync(app, stick);
+        foreach (var path in Directory.GetFiles(Stick(app), "*", new EnumerationOptions { RecurseSubdirectories = true, AttributesToSkip = 0 }))
+            File.SetLastWriteTimeUtc(path, File.GetLastWriteTimeUtc(path).AddHours(1));
+        Assert.All(States(app, stick), state => Assert.Equal(StickState.UpToDate, state));
+        var deck = app.Get<DeckSlots>().Open(stick)!;
+        deck.Write(deck.Lists()[0].Tracks[1], new DeckNote { Rating = 2 });
+        Assert.Equal(FieldNames.Rating, Assert.Single(Assert.Single(Changes(app, stick).Files).Notes).Field);
+        // Steps on the stick go by the same clock.
+        app.Get<StickStore>().ArrangeLists(stick, _ => []);
+        await UpdateAsync(app, stick);
+        Assert.Equal(["The Quarry Lamps/Night Shift/02 Track 2.wav"], FilesOf(app));
+    }
+
+    private static List<string> InOrderOfWriting(RunningApp app) => [.. FilesOf(app).OrderBy(path => ChangedAt(Path.Combine(Stick(app), path)), StringComparer.Ordinal)];
+
+    /// <summary>When the entry of a file was last made, as the file system says: renaming counts.</summary>
+    private static string ChangedAt(string path)
+    {
+        using var stat = Process.Start(new ProcessStartInfo("stat", ["-c", "%z", path]) { RedirectStandardOutput = true })!;
+        return stat.StandardOutput.ReadToEnd();
     }
 
     private static StickChanges Changes(RunningApp app, long stick) => app.Get<StickReading>().Read(app.Get<MusicSticks>().View(stick)!);

@@ -123,7 +123,7 @@ public static class RoutePlanner
     private static bool Fits(AudioFacts source, Target target) =>
         target.Format.CanCarry(source)
         && source.Damage.Count == 0
-        && (target.Encoder.MeanKilobits(source.Format) is not { } wanted || source.KilobitsPerSecond <= wanted * FittingShare);
+        && (target.KeepsAnyBitrate || target.Encoder.MeanKilobits(source.Format) is not { } wanted || source.KilobitsPerSecond <= wanted * FittingShare);
 
     private static int RateFor(int hertz, Target target)
     {

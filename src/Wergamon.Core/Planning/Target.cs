@@ -68,6 +68,9 @@ public sealed record Target(string Key, string Name, EncoderSettings Encoder)
     /// <summary>Sound that already is as the target wants it is encoded nevertheless.</summary>
     public bool EncodesAgain { get; init; }
 
+    /// <summary>Sound in the target's format is kept however much more than the target's its bitrate is.</summary>
+    public bool KeepsAnyBitrate { get; init; }
+
     public WritableFormat Format => Encoder.Format;
 
     /// <summary>What is wrong with a target that came from outside, in words; null where nothing is.</summary>

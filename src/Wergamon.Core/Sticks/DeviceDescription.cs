@@ -130,7 +130,7 @@ public sealed record DeviceDescription(string Key, string Name, EncoderSettings 
     /// <summary>What a file is made for: one that the device plays stays in its format, and lossy sound as it is.</summary>
     public Target TargetFor(AudioFacts source)
     {
-        var own = FileFormats.Writable.FirstOrDefault(format => format.CanCarry(source));
+        var own = FileFormats.Writable.FirstOrDefault(format => format.CanCarry(source)) ?? FileFormats.Writable.FirstOrDefault(format => format == source.FileFormat && format.Name == source.CodecName);
         bool isPlayed = own is not null && CanPlay(own) && (source.IsLossless || FitsAsItIs(source));
         return new Target(Key, Name, isPlayed && own != Encoder.Format ? own!.UsualSettings : Encoder)
         {
@@ -141,6 +141,7 @@ public sealed record DeviceDescription(string Key, string Name, EncoderSettings 
             Id3v2Version = Id3v2Version,
             Names = Pattern,
             EncodesAgain = !isPlayed && !source.IsLossless,
+            KeepsAnyBitrate = isPlayed,
             StaysOutOfLibrary = true,
         };
     }

@@ -31,6 +31,9 @@ internal sealed class StickItems
     /// <summary>Where a file lies once the moves before are done, by key.</summary>
     private readonly Dictionary<string, string> _places = [];
 
+    /// <summary>The last item that moves a file, by key.</summary>
+    private readonly Dictionary<string, long> _movedBy = [];
+
     private readonly List<long> _all = [];
     private long? _last;
     private int _asides;
@@ -119,6 +122,9 @@ internal sealed class StickItems
         long made = Add(item with { IsResult = false, CopyIds = [track.Track.Master.Id] });
         long written = AddToStick(line, WritingOf(line) with { SourcePath = copy.WantedPath, IsSourceTemporary = true });
         RunStore.InsertWait(_connection, written, made, needsSuccess: true);
+        // Its tags are read from where it lies by then.
+        if (_movedBy.TryGetValue(line.Step.Key, out long move))
+            RunStore.InsertWait(_connection, made, move, needsSuccess: false);
     }
 
     private IEnumerable<JobField> FieldsOf(StickTrack track)
@@ -135,7 +141,8 @@ internal sealed class StickItems
             RunStore.InsertWait(_connection, end, last, needsSuccess: false);
     }
 
-    private void AddMove(StickLine line, string from, string to, bool isResult) => AddToStick(line, SpecOf(line, StickAction.Move) with { From = from, To = to }, isResult: isResult);
+    private void AddMove(StickLine line, string from, string to, bool isResult) =>
+        _movedBy[line.Step.Key] = AddToStick(line, SpecOf(line, StickAction.Move) with { From = from, To = to }, isResult: isResult);
 
     /// <summary>Adds a step on the stick, after the one before.</summary>
     private long AddToStick(StickLine line, StickFileSpec spec, long? copyId = null, bool isResult = true)

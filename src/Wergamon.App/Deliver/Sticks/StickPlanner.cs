@@ -159,10 +159,14 @@ internal sealed class StickPlanner(Database database, LibraryQueries library, IT
             tags.Set(field.Name, field.Values);
         }
 
-        bool isCopied = device.KeepsTags && isAsTagged && item.Route.IsCarried && !known.NamedByFile.Contains(place.Track.Master.Id)
+        bool isCopied = device.KeepsTags && isAsTagged && IsSourceAsItIs(item) && !known.NamedByFile.Contains(place.Track.Master.Id)
             && Path.GetExtension(item.RelativePath).Equals(Path.GetExtension(place.Track.Master.Path), StringComparison.OrdinalIgnoreCase);
         return new StickTrack(place.List, place.Track, item, StickNotes.Of(tags), isCopied);
     }
+
+    /// <summary>True where nothing happens to the sound and it stays in its format.</summary>
+    private static bool IsSourceAsItIs(PlanItem item) =>
+        item.Route.IsCarried || item.Route.Sound.IsUnchanged && !item.Target.IsLossy && item.Source.Facts is { IsLossless: true } facts && facts.FileFormat == item.Target.Format && facts.CodecName == item.Target.Format.Name;
 
     /// <summary>What identifies the sound of a file, and whether it is that of the file that was made; null where only an analysis can tell.</summary>
     private static (string Sound, bool? IsSame) SoundOf(StickTrack track, KnownFacts known, StickFile? made)
