@@ -143,4 +143,7 @@ public sealed record AudioTrackSettings
 [JsonSerializable(typeof(StickFileSpec))]
 [JsonSerializable(typeof(StickFileResult))]
 [JsonSerializable(typeof(StickTagSpec))]
+[JsonSerializable(typeof(ZipSettings))]
+[JsonSerializable(typeof(double?))]
+[JsonSerializable(typeof(StickImportSpec))]
 internal sealed partial class DeliverJson : JsonSerializerContext;

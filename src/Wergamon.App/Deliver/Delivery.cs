@@ -12,6 +12,9 @@ public enum DeliveryKind
     /// <summary>One long file.</summary>
     Joined,
 
+    /// <summary>Files to be downloaded together.</summary>
+    Zip,
+
     /// <summary>A stick, card or folder that is brought up to date again and again.</summary>
     Stick,
 }

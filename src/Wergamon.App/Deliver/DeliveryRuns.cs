@@ -10,7 +10,8 @@ public sealed class DeliveryRuns(Database database, DeliveryStore store, RunStor
 {
     /// <summary>Starts a run; gives it, or the reason, for the person, why that is not possible. What earlier runs left in the spool goes.</summary>
     /// <param name="addItems">Gets the new run and adds its items; gives their numbers.</param>
-    internal (long? RunId, string? Problem) Start(long deliveryId, NewRun run, Func<IDbConnection, long, IReadOnlyList<long>> addItems)
+    /// <param name="staysInSpool">True for files that are fetched from there later.</param>
+    internal (long? RunId, string? Problem) Start(long deliveryId, NewRun run, Func<IDbConnection, long, IReadOnlyList<long>> addItems, bool staysInSpool = false)
     {
         var (started, problem) = database.Change<(long?, string?)>(connection =>
         {
@@ -19,6 +20,8 @@ public sealed class DeliveryRuns(Database database, DeliveryStore store, RunStor
             long id = runs.Insert(connection, run);
             connection.Execute("INSERT INTO delivery_run (run_id, delivery_id) VALUES (@id, @deliveryId)", new { id, deliveryId });
             var items = addItems(connection, id);
+            if (staysInSpool)
+                return (id, null);
             long end = RunStore.InsertItem(connection, id, items.Count, new NewItem(DeliveryEndHandler.ItemKind, Lane.Files, "Clearing up", 0, "{}") { IsResult = false });
             foreach (long item in items)
                 RunStore.InsertWait(connection, end, item, needsSuccess: false);

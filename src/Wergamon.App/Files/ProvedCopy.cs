@@ -2,41 +2,48 @@ using System.IO.Hashing;
 
 namespace Wergamon.App.Files;
 
-/// <summary>Copies to a disk and reads back from there what has arrived.</summary>
+/// <summary>Copies to a disk and reads back from there what has arrived, in two steps, so that the next copy can begin while the last one is read back.</summary>
 internal static class ProvedCopy
 {
     private const int BlockBytes = 1 << 20;
 
-    /// <summary>Of the progress; reading is the faster part.</summary>
-    private const double WritingShare = 0.7;
-
     /// <param name="path">A new file.</param>
     /// <param name="report">Told how much is done, from 0 to 1.</param>
-    /// <exception cref="IOException">It could not be written, or did not read back equal.</exception>
-    public static void Write(Stream source, string path, Action<double> report, CancellationToken cancellation)
+    /// <returns>A hash of the bytes, for <see cref="Prove"/>.</returns>
+    /// <exception cref="IOException">It could not be written.</exception>
+    public static byte[] Write(Stream source, string path, Action<double> report, CancellationToken cancellation)
     {
-        var (written, read) = (new XxHash128(), new XxHash128());
-        var block = new byte[(int)Math.Clamp(source.Length, 1, BlockBytes)];
-        using var target = new FileStream(path, FileMode.CreateNew, FileAccess.ReadWrite, FileShare.None, bufferSize: 0);
-        for (int got; (got = source.Read(block)) > 0;)
-        {
-            cancellation.ThrowIfCancellationRequested();
-            target.Write(block, 0, got);
-            written.Append(block.AsSpan(0, got));
-            report(WritingShare * target.Length / Math.Max(1, source.Length));
-        }
+        using var target = new FileStream(path, FileMode.CreateNew, FileAccess.Write, FileShare.Read, bufferSize: 0);
+        return Hash(source, source.Length, block => target.Write(block), report, cancellation);
+    }
 
-        target.Flush(flushToDisk: true);
-        DiskCache.Drop(target.SafeFileHandle);
-        target.Position = 0;
-        for (int got; (got = target.Read(block)) > 0;)
-        {
-            cancellation.ThrowIfCancellationRequested();
-            read.Append(block.AsSpan(0, got));
-            report(WritingShare + (1 - WritingShare) * target.Position / Math.Max(1, source.Length));
-        }
-
-        if (!written.GetCurrentHash().AsSpan().SequenceEqual(read.GetCurrentHash()))
+    /// <summary>Has a file written to the disk, and reads it from there.</summary>
+    /// <param name="hash">As <see cref="Write"/> gave it.</param>
+    /// <exception cref="IOException">It did not read back equal.</exception>
+    public static void Prove(string path, byte[] hash, Action<double> report, CancellationToken cancellation)
+    {
+        using var file = new FileStream(path, FileMode.Open, FileAccess.ReadWrite, FileShare.Read, bufferSize: 0);
+        file.Flush(flushToDisk: true);
+        DiskCache.Drop(file.SafeFileHandle);
+        if (!hash.AsSpan().SequenceEqual(Hash(file, file.Length, _ => { }, report, cancellation)))
             throw new IOException("The file did not read back equal after it was copied. The stick may be worn out.");
+    }
+
+    private delegate void BlockSink(ReadOnlySpan<byte> block);
+
+    private static byte[] Hash(Stream source, long length, BlockSink sink, Action<double> report, CancellationToken cancellation)
+    {
+        var hash = new XxHash128();
+        var block = new byte[(int)Math.Clamp(length, 1, BlockBytes)];
+        long done = 0;
+        for (int got; (got = source.Read(block)) > 0; report((double)done / Math.Max(1, length)))
+        {
+            cancellation.ThrowIfCancellationRequested();
+            sink(block.AsSpan(0, got));
+            hash.Append(block.AsSpan(0, got));
+            done += got;
+        }
+
+        return hash.GetCurrentHash();
     }
 }

@@ -2,6 +2,7 @@ using Wergamon.App.Files;
 using Wergamon.App.Library;
 using Wergamon.App.Runs;
 using Wergamon.App.Storage;
+using Wergamon.App.Workers;
 using Wergamon.Core.Naming;
 using Wergamon.Core.Sticks;
 
@@ -10,7 +11,7 @@ namespace Wergamon.App.Deliver.Sticks;
 /// <summary>Sticks: remembered by a mark on them, compared with the sets and albums that they should hold, and brought up to date.</summary>
 public sealed class MusicSticks(
     Database database, DeliveryStore store, StickStore files, DeliveryRuns starts, DeviceChoices devices, StickPlaces places, StickGate gate, LibraryQueries library, LibraryParts parts, ITrackLists lists, ITrackNotes notes,
-    RunStore runs, DeliverySpool spool, AllowedPaths allowed)
+    RunStore runs, DeliverySpool spool, MusicFolders folders, WorkLoad load, StickSpeeds speeds, AllowedPaths allowed)
 {
     /// <summary>Names the runs.</summary>
     public const string RunKind = "stick";
@@ -112,6 +113,9 @@ public sealed class MusicSticks(
         return new StickView(row, stick, device, resolved, place, lines, [.. plan.Foreign.Where(path => !path.StartsWith(StickItems.AsidePrefix, StringComparison.Ordinal))])
         {
             Run = store.LatestRun(id) is { } run ? runs.Get(run) : null,
+            Paces = Paces(),
+            Workers = load.Workers,
+            BytesPerSecond = speeds.Of(id),
             FreeBytes = place is null ? null : FreeSpace.At(place),
             FoundFileSystem = place is null ? null : new DriveInfo(place).DriveFormat,
             NotAnalysed = wish.NotAnalysed,
@@ -132,6 +136,24 @@ public sealed class MusicSticks(
         return starts.Start(id, new NewRun(RunKind, view.Row.Title, view.Device.Name, view.Place), (connection, run) => StickItems.Insert(connection, run, view, notes, spool.FolderOf(run)));
     }
 
+    /// <summary>Starts to copy music that somebody put on the stick into a music folder, below a folder named after the stick; gives the run, or the reason, for the person, why that is not possible.</summary>
+    /// <param name="paths">On the stick; what is not foreign there is passed over.</param>
+    public (long? RunId, string? Problem) Import(long id, long folderId, IReadOnlyCollection<string> paths)
+    {
+        if (View(id) is not { Place: { } place } view)
+            return (null, "This stick is not there. Plug it in again.");
+        if (folders.List().FirstOrDefault(each => each.Id == folderId) is not { IsThere: true } folder)
+            return (null, "This music folder is not there.");
+        var chosen = view.Foreign.Where(paths.Contains).ToList();
+        if (chosen.Count == 0)
+            return (null, "No file was picked that is still on the stick.");
+        var top = Path.Combine(folder.Path, SafeFileName.From(view.Row.Title));
+        return starts.Start(id, new NewRun(StickImportHandler.ItemKind, view.Row.Title, "into the library", folder.Path), (connection, run) =>
+            [.. chosen.Select((path, position) => RunStore.InsertItem(connection, run, position, new NewItem(
+                StickImportHandler.ItemKind, Lane.Stick(id), Path.GetFileNameWithoutExtension(path), 1 + StickItems.WeightOf(new FileInfo(Path.Combine(place, path)).Length),
+                new StickImportSpec(place, view.Settings.Mark, path, folderId, Path.Combine(top, path)).ToJson())))]);
+    }
+
     /// <summary>Where a stick is, remembered if that has changed, and what is on it.</summary>
     internal (string? Place, Dictionary<string, StickStamp> Files) Look(long id, StickSettings stick)
     {
@@ -144,6 +166,12 @@ public sealed class MusicSticks(
 
     /// <summary>The length and time of a file on a stick, as its record has them; null where there is none.</summary>
     internal StickStamp? StampAt(long id, string place, string path) => gate.StampAt(id, place, path);
+
+    private Dictionary<string, double> Paces()
+    {
+        using var connection = database.Open();
+        return Pace.Known(connection);
+    }
 
     /// <summary>The lists of a stick with their tracks as they are now.</summary>
     internal IReadOnlyList<StickList> Resolve(long id)

@@ -3,7 +3,7 @@ using Wergamon.App.Runs;
 namespace Wergamon.App.Deliver.Sticks;
 
 /// <summary>Clears up on a stick and has everything written to it that waits in memory: then it can be unplugged.</summary>
-public sealed class StickEndHandler(StickStore store, StickGate gate) : IItemHandler
+public sealed class StickEndHandler(StickStore store, StickGate gate, StickSpeeds speeds) : IItemHandler
 {
     /// <summary>Names the items.</summary>
     public const string ItemKind = "stick-end";
@@ -17,6 +17,7 @@ public sealed class StickEndHandler(StickStore store, StickGate gate) : IItemHan
         {
             StickPlaces.RemoveStrays(spec.Place, store.Files(spec.StickId, path => gate.StampAt(spec.StickId, spec.Place, path)).Values.Select(file => file.File.Path).ToHashSet());
             StickPlaces.Flush(spec.Place);
+            speeds.Keep(spec.StickId);
             return ItemOutcome.Done(null);
         });
     });

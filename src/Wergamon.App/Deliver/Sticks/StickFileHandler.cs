@@ -10,12 +10,19 @@ namespace Wergamon.App.Deliver.Sticks;
 /// Writes, moves and removes files of a stick. What is about to happen is written down first, so that a cut at any moment leaves files that are known. Nothing
 /// is touched that somebody else has written to.
 /// </summary>
-public sealed class StickFileHandler(StickStore store, Placement placement, StickGate gate) : IItemHandler
+public sealed class StickFileHandler(StickStore store, Placement placement, StickGate gate, StickSpeeds speeds, TimeProvider time) : IItemHandler, IDisposable
 {
     /// <summary>Names the items.</summary>
     public const string ItemKind = "stick-file";
 
+    /// <summary>Of the progress; reading is the faster part.</summary>
+    private const double WritingShare = 0.7;
+
+    private readonly SemaphoreSlim _reading = new(1);
+
     public string Kind => ItemKind;
+
+    public void Dispose() => _reading.Dispose();
 
     public Task<ItemOutcome> ExecuteAsync(RunItemRow item, ItemContext context, CancellationToken cancellation) => OwnThread.RunAsync(() =>
     {
@@ -61,7 +68,7 @@ public sealed class StickFileHandler(StickStore store, Placement placement, Stic
         try
         {
             using (var source = spec.Text is { } text ? new MemoryStream(System.Text.Encoding.UTF8.GetBytes(text)) : (Stream)new FileStream(spec.SourcePath!, FileMode.Open, FileAccess.Read, FileShare.Read, bufferSize: 0))
-                ProvedCopy.Write(source, file.TemporaryPath, share => context.Report(share), cancellation);
+                Copy(spec.StickId, source, file.TemporaryPath, context, cancellation);
             var stamp = Stamped(file.TemporaryPath);
             store.Intend(spec.StickId, new StickFile(new WrittenFile(spec.Key, spec.To!, spec.Sound, spec.Tags, stamp, 0), spec.Notes, HeldBy(file.TemporaryPath, spec)));
             if (replaced?.File.Path == spec.To)
@@ -86,6 +93,26 @@ public sealed class StickFileHandler(StickStore store, Placement placement, Stic
         {
             placement.Discard(file);
             throw;
+        }
+    }
+
+    /// <summary>Copies and reads back. While that is read, the next file may be copied, but no further one.</summary>
+    private void Copy(long stickId, Stream source, string path, ItemContext context, CancellationToken cancellation)
+    {
+        long begun = time.GetTimestamp();
+        var hash = ProvedCopy.Write(source, path, share => context.Report(WritingShare * share), cancellation);
+        var writing = time.GetElapsedTime(begun);
+        _reading.Wait(cancellation);
+        try
+        {
+            context.ReleaseLane();
+            begun = time.GetTimestamp();
+            ProvedCopy.Prove(path, hash, share => context.Report(WritingShare + (1 - WritingShare) * share, "Reading back"), cancellation);
+            speeds.Note(stickId, source.Length, writing + time.GetElapsedTime(begun));
+        }
+        finally
+        {
+            _reading.Release();
         }
     }
 

@@ -9,13 +9,16 @@ using Wergamon.Core.Sticks;
 namespace Wergamon.App.Deliver.Sticks;
 
 /// <summary>
-/// Turns what a stick needs into the items of a run: files that go, files that move, then what is written, in play order. What touches the stick is done
-/// one after the other; converting runs ahead of it.
+/// Turns what a stick needs into the items of a run: files that go, files that move, then what is written, in play order. What is done on the stick is done
+/// one after the other, but for reading back; converting runs ahead of it.
 /// </summary>
 internal sealed class StickItems
 {
     /// <summary>The weight of copying a byte, as milliseconds of playing time: 5 MB count as much as converting half a minute.</summary>
     private const long BytesPerWeight = 200;
+
+    /// <summary>The weight of copying a file.</summary>
+    public static long WeightOf(long bytes) => Math.Max(1, bytes / BytesPerWeight);
 
     /// <summary>Files that leave their place before they get another lie at the top of the stick under such a name.</summary>
     public const string AsidePrefix = Placement.TemporaryPrefix + "aside-";
@@ -35,6 +38,10 @@ internal sealed class StickItems
     private readonly Dictionary<string, long> _movedBy = [];
 
     private readonly List<long> _all = [];
+    /// <summary>What nothing but the end waits for.</summary>
+    private readonly List<long> _written = [];
+
+    /// <summary>The item that the next on the stick waits for.</summary>
     private long? _last;
     private int _asides;
 
@@ -117,7 +124,7 @@ internal sealed class StickItems
         // Of two tracks of one name in the spool, the second must not replace the first.
         copy = copy with { RelativePath = string.Create(CultureInfo.InvariantCulture, $"{_all.Count:00000}{copy.Target.Format.Extension}") };
         var item = isTags
-            ? new NewItem(StickTagHandler.ItemKind, Lane.Worker, line.Title, line.Step.Written!.Stamp.Bytes / BytesPerWeight, new StickTagSpec(_view.Row.Id, _view.Place!, line.Step.Key, copy.Job! with { OutputPath = copy.WantedPath }).ToJson())
+            ? new NewItem(StickTagHandler.ItemKind, Lane.Worker, line.Title, WeightOf(line.Step.Written!.Stamp.Bytes), new StickTagSpec(_view.Row.Id, _view.Place!, line.Step.Key, copy.Job! with { OutputPath = copy.WantedPath }).ToJson())
             : new NewItem(CopyItemKind.Deliver, Lane.Worker, line.Title, (long)track.Track.Master.Facts.Duration.TotalMilliseconds, copy.ToJson());
         long made = Add(item with { IsResult = false, CopyIds = [track.Track.Master.Id] });
         long written = AddToStick(line, WritingOf(line) with { SourcePath = copy.WantedPath, IsSourceTemporary = true });
@@ -137,8 +144,8 @@ internal sealed class StickItems
     private void AddEnd()
     {
         long end = Add(new NewItem(StickEndHandler.ItemKind, Lane.Stick(_view.Row.Id), "Finishing", 1, new StickFileSpec(_view.Row.Id, _view.Place!, _view.Settings.Mark, StickAction.Write, "").ToJson()) { IsResult = false });
-        if (_last is { } last)
-            RunStore.InsertWait(_connection, end, last, needsSuccess: false);
+        foreach (long before in _last is { } last ? _written.Append(last) : _written)
+            RunStore.InsertWait(_connection, end, before, needsSuccess: false);
     }
 
     private void AddMove(StickLine line, string from, string to, bool isResult) =>
@@ -147,11 +154,15 @@ internal sealed class StickItems
     /// <summary>Adds a step on the stick, after the one before.</summary>
     private long AddToStick(StickLine line, StickFileSpec spec, long? copyId = null, bool isResult = true)
     {
-        long weight = spec.Action == StickAction.Write ? Math.Max(1, line.BytesToWrite / BytesPerWeight) : 1;
+        long weight = spec.Action == StickAction.Write ? WeightOf(line.BytesToWrite) : 1;
         long id = Add(new NewItem(StickFileHandler.ItemKind, Lane.Stick(_view.Row.Id), line.Title, weight, spec.ToJson()) { IsResult = isResult, CopyIds = copyId is { } copy ? [copy] : [] });
+        // What is only written need not wait for what is read back, unless its turn is its place; the lane keeps writing in order.
         if (_last is { } before)
             RunStore.InsertWait(_connection, id, before, needsSuccess: false);
-        _last = id;
+        if (_playsInOrder || spec.Action != StickAction.Write)
+            _last = id;
+        else
+            _written.Add(id);
         return id;
     }
 

@@ -95,6 +95,31 @@ public sealed record StickView(DeliveryRow Row, StickSettings Settings, DeviceDe
     /// <summary>What the stick will hold more than now.</summary>
     public long BytesAdded => ToDo.Sum(line => line.BytesToWrite) - ToDo.Where(line => line.Step.State is StickState.Gone or StickState.Sound or StickState.Tags).Sum(line => line.Step.Written!.Stamp.Bytes);
 
+    /// <summary>Converting for one second of playing time, by kind of work, as this machine has done it; see <see cref="Pace"/>.</summary>
+    internal IReadOnlyDictionary<string, double> Paces { get; init; } = new Dictionary<string, double>();
+
+    internal int Workers { get; init; } = 1;
+
+    /// <summary>How fast the stick took what was last written to it; null before that.</summary>
+    public double? BytesPerSecond { get; init; }
+
+    /// <summary>How long the update will take, as far as earlier work tells: converting and writing run side by side. Null while it does not tell.</summary>
+    public TimeSpan? Duration
+    {
+        get
+        {
+            double converting = 0;
+            foreach (var line in ToDo.Where(line => line.Route is not null))
+            {
+                if (!Paces.TryGetValue(ConvertWork.Of(line.Track!.Planned.Target, line.Route!.Steps.Select(step => step.Kind)).Key, out double pace))
+                    return null;
+                converting += pace * line.Track.Track.Master.Facts.Duration.TotalSeconds / Workers;
+            }
+
+            return BytesPerSecond is { } speed ? TimeSpan.FromSeconds(Math.Max(converting, BytesToWrite / speed)) : null;
+        }
+    }
+
     /// <summary>Why it cannot be brought up to date now, for the person; null when it can.</summary>
     public string? Problem =>
         Place is null ? "This stick is not there. Plug it in, or say where it is."

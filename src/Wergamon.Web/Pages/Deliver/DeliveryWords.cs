@@ -9,6 +9,7 @@ internal static class DeliveryWords
     {
         DeliveryKind.Data => "Data disc",
         DeliveryKind.Joined => "Joined file",
+        DeliveryKind.Zip => "Zip of files",
         DeliveryKind.Stick => "Stick",
         _ => "Audio disc",
     };
@@ -17,6 +18,7 @@ internal static class DeliveryWords
     {
         DeliveryKind.Data => $"/deliver/data/{id}",
         DeliveryKind.Joined => $"/deliver/joined/{id}",
+        DeliveryKind.Zip => $"/deliver/zip/{id}",
         DeliveryKind.Stick => $"/deliver/stick/{id}",
         _ => $"/deliver/{id}",
     };

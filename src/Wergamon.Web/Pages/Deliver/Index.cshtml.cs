@@ -17,7 +17,7 @@ using Wergamon.Web.Endpoints;
 namespace Wergamon.Web.Pages.Deliver;
 
 /// <summary>What is to go out, and the discs that were burned.</summary>
-public sealed class IndexModel(DeliveryStore store, AudioDiscs discs, DataDiscs dataDiscs, JoinedFiles joined, BurnerBay bay, LibraryQueries library, LibraryParts parts, MusicSets sets, MusicSticks sticks, DeviceChoices devices, AllowedPaths allowed) : PageModel
+public sealed class IndexModel(DeliveryStore store, AudioDiscs discs, DataDiscs dataDiscs, JoinedFiles joined, ZippedFiles zips, BurnerBay bay, LibraryQueries library, LibraryParts parts, MusicSets sets, MusicSticks sticks, DeviceChoices devices, AllowedPaths allowed) : PageModel
 {
     public IReadOnlyList<DeliveryRow> Deliveries { get; private set; } = [];
 
@@ -113,6 +113,7 @@ public sealed class IndexModel(DeliveryStore store, AudioDiscs discs, DataDiscs 
             {
                 DeliveryKind.Data => dataDiscs.Create(title, tracks),
                 DeliveryKind.Joined => joined.Create(title, tracks),
+                DeliveryKind.Zip => zips.Create(title, tracks),
                 _ => discs.Create(title, tracks),
             }));
         Message = "No track was picked that is still in the library.";

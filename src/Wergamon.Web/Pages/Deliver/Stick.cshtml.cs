@@ -4,12 +4,13 @@ using Wergamon.App.Deliver.Sticks;
 using Wergamon.App.Library;
 using Wergamon.App.Runs;
 using Wergamon.Core.Sticks;
+using Wergamon.Web.Display;
 
 namespace Wergamon.Web.Pages.Deliver;
 
 /// <summary>A stick: what it should hold, and what has to be done for that.</summary>
 public sealed class StickModel(
-    DeliveryStore store, DeliveryRuns starts, MusicSticks sticks, StickReading reading, StickStore files, DeviceChoices devices, ITrackLists lists, BurnerBay bay, RunStore runs, RunProgress progress, RunScheduler scheduler)
+    DeliveryStore store, DeliveryRuns starts, MusicSticks sticks, StickReading reading, StickStore files, DeviceChoices devices, ITrackLists lists, MusicFolders folders, BurnerBay bay, RunStore runs, RunProgress progress, RunScheduler scheduler)
     : DeliveryPageModel(store, starts, bay, runs, progress, scheduler)
 {
     /// <summary>Files on one page.</summary>
@@ -23,6 +24,8 @@ public sealed class StickModel(
 
     /// <summary>Sets that are not on the stick yet.</summary>
     public IReadOnlyList<(long Id, string Title)> OtherSets => [.. lists.All().Where(set => View.Lists.All(list => list.Row.ListId != set.Id))];
+
+    public IReadOnlyList<MusicFolder> MusicFolders => folders.List();
 
     public override DeliveryRow Row => View.Row;
 
@@ -69,6 +72,9 @@ public sealed class StickModel(
         return Told(id, null);
     }
 
+    /// <summary>Copies music that somebody put on the stick into a music folder.</summary>
+    public IActionResult OnPostImport(long id, long folder, string[] path) => Told(id, sticks.Import(id, folder, path).Problem);
+
     public IActionResult OnPostSkipNone(long id)
     {
         files.SkipNone(id);
@@ -87,5 +93,5 @@ public sealed class StickModel(
     }
 
     protected override string WordsFor(RunRow run, IReadOnlyList<RunItemRow> results) =>
-        $"{StickWords.Done(results)} The stick can be unplugged.";
+        run.Kind == StickImportHandler.ItemKind ? $"{Words.Count(results.Count, "file")} copied into {run.OutputFolder}." : $"{StickWords.Done(results)} The stick can be unplugged.";
 }

@@ -26,10 +26,19 @@ public sealed record TypedFiles
     public string? Problem => string.IsNullOrWhiteSpace(Names) ? null : NamePattern.Parse(Names.Trim()).Problem;
 
     /// <param name="known">What was there.</param>
+    public ZipSettings Over(ZipSettings known) => known with
+    {
+        TargetKey = Target ?? known.TargetKey,
+        Names = NamesOver(known.Names),
+        IsNumbered = IsNumbered,
+        HasPlaylist = HasPlaylist,
+    };
+
+    /// <param name="known">What was there.</param>
     public DataDiscSettings Over(DataDiscSettings known) => known with
     {
         TargetKey = Target ?? known.TargetKey,
-        Names = Problem is not null ? known.Names : string.IsNullOrWhiteSpace(Names) ? DeliveredFiles.NumberedNames : Names.Trim(),
+        Names = NamesOver(known.Names),
         IsNumbered = IsNumbered,
         HasPlaylist = HasPlaylist,
         Burner = Burner ?? known.Burner,
@@ -37,4 +46,6 @@ public sealed record TypedFiles
         Speed = Burner is not null && Burner != known.Burner ? 0 : Speed ?? known.Speed,
         BlankKey = BlankKey ?? known.BlankKey,
     };
+
+    private string NamesOver(string known) => Problem is not null ? known : string.IsNullOrWhiteSpace(Names) ? DeliveredFiles.NumberedNames : Names.Trim();
 }

@@ -54,7 +54,7 @@ public sealed class RunModel(RunStore runs, RunProgress progress, RunScheduler s
     {
         TagRuns.RunKind or TagRuns.UndoKind => "Tags",
         MusicHandler.ItemKind => "Sets",
-        AudioDiscs.RunKind or DataDiscs.RunKind or JoinedFiles.RunKind or MusicSticks.RunKind => "Deliver",
+        AudioDiscs.RunKind or DataDiscs.RunKind or JoinedFiles.RunKind or ZippedFiles.RunKind or MusicSticks.RunKind or StickImportHandler.ItemKind => "Deliver",
         _ => "Convert",
     };
 

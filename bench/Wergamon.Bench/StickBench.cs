@@ -1,0 +1,112 @@
+using System.Diagnostics;
+using Microsoft.Extensions.DependencyInjection;
+using Microsoft.Extensions.Hosting;
+using Microsoft.Extensions.Logging;
+using Wergamon.App;
+using Wergamon.App.Deliver.Sticks;
+using Wergamon.App.Library;
+using Wergamon.App.Runs;
+using Wergamon.Core.Audio;
+using Wergamon.Core.Formats.Wav;
+
+namespace Wergamon.Bench;
+
+/// <summary>Sticks: one of 5,000 tracks on which nothing has changed, and copying with every file read back, beside cp and sync.</summary>
+internal sealed class StickBench(string work, Func<int, AppOptions> optionsFor)
+{
+    private const int Rounds = 5;
+
+    /// <summary>How long it takes to see that nothing has to be done.</summary>
+    public async Task UnchangedAsync()
+    {
+        const int Tracks = 5_000;
+        MusicTree.Make(Path.Combine(work, "tree"), Tracks);
+        await using var app = await StartAsync("unchanged", Path.Combine(work, "tree"));
+        long stick = AddStick(app, Path.Combine(work, "stick"));
+        await UpdateAsync(app, stick);
+        var times = new List<double>();
+        for (int round = 0; round <= Rounds; round++)
+        {
+            var watch = Stopwatch.StartNew();
+            if (app.GetRequiredService<MusicSticks>().Update(stick).RunId is not null)
+                throw new InvalidOperationException("Something has changed.");
+            times.Add(watch.Elapsed.TotalSeconds);
+        }
+
+        Console.WriteLine($"A stick of {Tracks:N0} tracks with nothing to do: {times[0]:0.00} s the first time, median then {times.Skip(1).Order().ElementAt(Rounds / 2):0.00} s, wanted below 2 s");
+    }
+
+    /// <summary>Files of usual size that go onto a stick as they are.</summary>
+    public async Task CopyingAsync()
+    {
+        const int Files = 40, Seconds = 90;
+        var tree = Directory.CreateDirectory(Path.Combine(work, "large")).FullName;
+        var format = new PcmFormat(SampleRate.AudioDisc, 2, 16);
+        var random = new Random(1);
+        var noise = new byte[Seconds * 44_100 * 4];
+        for (int i = 0; i < Files; i++)
+        {
+            random.NextBytes(noise);
+            using var stream = File.Create(Path.Combine(tree, $"Tin Orchard - Carts - {i + 1:00} Cart {i + 1}.wav"));
+            WavWriter.WriteHead(stream, format, Seconds * 44_100L);
+            stream.Write(noise);
+        }
+
+        long bytes = Directory.GetFiles(tree).Sum(path => new FileInfo(path).Length);
+        await using var app = await StartAsync("copying", tree);
+        var (ours, theirs) = (new List<double>(), new List<double>());
+        for (int round = 0; round <= Rounds; round++)
+        {
+            var place = Path.Combine(work, $"stick-{round}");
+            long stick = AddStick(app, place);
+            var watch = Stopwatch.StartNew();
+            await UpdateAsync(app, stick);
+            ours.Add(watch.Elapsed.TotalSeconds);
+            Directory.Delete(place, recursive: true);
+
+            watch.Restart();
+            using (var copy = Process.Start("sh", ["-c", $"cp -r '{tree}' '{place}' && sync -f '{place}'"]))
+                await copy.WaitForExitAsync();
+            theirs.Add(watch.Elapsed.TotalSeconds);
+            Directory.Delete(place, recursive: true);
+        }
+
+        var (ourMedian, theirMedian) = (Median(ours), Median(theirs));
+        Console.WriteLine($"{Files} files of {bytes / Files / 1e6:0} MB to a stick, each read back: {bytes / 1e6 / ourMedian:0} MB/s, cp and sync {bytes / 1e6 / theirMedian:0} MB/s; {ourMedian / theirMedian:0.00} times the time, wanted at most 1.2");
+    }
+
+    private static double Median(List<double> times) => times.Skip(1).Order().ElementAt(Rounds / 2);
+
+    private async Task<ServiceProvider> StartAsync(string name, string music)
+    {
+        var options = optionsFor(2) with { DataFolder = Path.Combine(work, "data-" + name), AllowedBases = [work] };
+        var app = new ServiceCollection().AddLogging(logging => logging.ClearProviders()).AddWergamon(options).BuildServiceProvider();
+        foreach (var service in app.GetServices<IHostedService>())
+            await service.StartAsync(CancellationToken.None);
+        var folders = app.GetRequiredService<MusicFolders>();
+        folders.Add(music);
+        while (folders.List().Any(folder => folder is { IsScanning: true } or { ScannedAt: null }) || app.GetRequiredService<BackgroundAnalysis>().CountLeft() > 0)
+            await Task.Delay(100);
+        return app;
+    }
+
+    private static long AddStick(ServiceProvider app, string place)
+    {
+        Directory.CreateDirectory(place);
+        var sticks = app.GetRequiredService<MusicSticks>();
+        long id = sticks.Add(place, null, "phone").Id!.Value;
+        sticks.AddPart(id, "All", LibraryPart.OfView(new TrackView("", [], null, null, TrackSort.Title, IsDescending: false)));
+        return id;
+    }
+
+    private static async Task UpdateAsync(ServiceProvider app, long stick)
+    {
+        var (run, problem) = app.GetRequiredService<MusicSticks>().Update(stick);
+        if (run is not { } id)
+            throw new InvalidOperationException(problem);
+        while (app.GetRequiredService<RunStore>().Get(id)!.State != RunState.Done)
+            await Task.Delay(10);
+        if (app.GetRequiredService<RunStore>().Get(id)!.Failed > 0)
+            throw new InvalidOperationException("Some files were not written.");
+    }
+}

@@ -1,0 +1,65 @@
+using System.Text.Json;
+using Wergamon.App.Files;
+using Wergamon.App.Library;
+using Wergamon.App.Runs;
+
+namespace Wergamon.App.Deliver.Sticks;
+
+/// <summary>A file of a stick that goes into a music folder.</summary>
+/// <param name="Path">On the stick.</param>
+/// <param name="Wanted">Where it goes.</param>
+internal sealed record StickImportSpec(string Place, string Mark, string Path, long FolderId, string Wanted)
+{
+    public int Version { get; init; } = 1;
+
+    public string ToJson() => JsonSerializer.Serialize(this, DeliverJson.Default.StickImportSpec);
+
+    public static StickImportSpec Of(RunItemRow item) =>
+        JsonSerializer.Deserialize(item.Spec, DeliverJson.Default.StickImportSpec) ?? throw new InvalidDataException($"Run item {item.Id} does not say which file.");
+}
+
+/// <summary>Copies music that somebody put on a stick into a music folder, where the next scan finds it.</summary>
+public sealed class StickImportHandler(Placement placement, MusicFolders folders) : IItemHandler
+{
+    /// <summary>Names the items.</summary>
+    public const string ItemKind = "stick-import";
+
+    public string Kind => ItemKind;
+
+    public Task<ItemOutcome> ExecuteAsync(RunItemRow item, ItemContext context, CancellationToken cancellation) => OwnThread.RunAsync(() =>
+    {
+        var spec = StickImportSpec.Of(item);
+        var source = Path.Combine(spec.Place, spec.Path);
+        return StickGate.Through(spec.Place, spec.Mark, 0, () =>
+        {
+            if (!FileNumber.IsRegularFile(source))
+                return ItemOutcome.Failed($"{spec.Path} is no longer on the stick.");
+            var file = placement.Begin(spec.Wanted, item.Id);
+            try
+            {
+                using (var stream = new FileStream(source, FileMode.Open, FileAccess.Read, FileShare.Read, bufferSize: 0))
+                {
+                    var hash = ProvedCopy.Write(stream, file.TemporaryPath, share => context.Report(share), cancellation);
+                    ProvedCopy.Prove(file.TemporaryPath, hash, _ => { }, cancellation);
+                }
+
+                // A second attempt finds what the first has left.
+                var (path, _) = placement.PublishUnlessThere(file.TemporaryPath, spec.Wanted);
+                placement.Settle(file);
+                folders.Rescan(spec.FolderId);
+                return new StickFileResult(path, new FileInfo(path).Length).ToOutcome();
+            }
+            catch
+            {
+                placement.Discard(file);
+                throw;
+            }
+        });
+    });
+
+    public ItemDescription Describe(RunItemRow item) => new("Copying", "Copied")
+    {
+        Path = StickFileResult.Of(item)?.Path ?? StickImportSpec.Of(item).Wanted,
+        OnFailure = "The stick is as it was.",
+    };
+}
