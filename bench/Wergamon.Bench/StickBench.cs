@@ -7,7 +7,9 @@ using Wergamon.App.Deliver.Sticks;
 using Wergamon.App.Library;
 using Wergamon.App.Runs;
 using Wergamon.Core.Audio;
+using Wergamon.Codecs;
 using Wergamon.Core.Formats.Wav;
+using Wergamon.Core.Tags;
 
 namespace Wergamon.Bench;
 
@@ -43,13 +45,23 @@ internal sealed class StickBench(string work, Func<int, AppOptions> optionsFor)
         var tree = Directory.CreateDirectory(Path.Combine(work, "large")).FullName;
         var format = new PcmFormat(SampleRate.AudioDisc, 2, 16);
         var random = new Random(1);
-        var noise = new byte[Seconds * 44_100 * 4];
+        var block = new SampleBuffer(format);
         for (int i = 0; i < Files; i++)
         {
-            random.NextBytes(noise);
-            using var stream = File.Create(Path.Combine(tree, $"Tin Orchard - Carts - {i + 1:00} Cart {i + 1}.wav"));
-            WavWriter.WriteHead(stream, format, Seconds * 44_100L);
-            stream.Write(noise);
+            // Tagged: a file that is named by its pattern alone gets tags, and is no plain copy.
+            var tags = new TagSet();
+            tags.Set(FieldNames.Title, $"Cart {i + 1}");
+            tags.Set(FieldNames.Artist, "Tin Orchard");
+            using var writer = AudioFiles.Create(File.Create(Path.Combine(tree, $"{i + 1:00}.wav")), format, tags, new WavSettings());
+            for (long left = Seconds * 44_100L; left > 0; left -= block.FrameCount)
+            {
+                block.FrameCount = (int)Math.Min(left, block.Capacity);
+                foreach (ref int sample in block.Integers[..(2 * block.FrameCount)])
+                    sample = random.Next(-32_768, 32_768);
+                writer.Write(block);
+            }
+
+            writer.Complete();
         }
 
         long bytes = Directory.GetFiles(tree).Sum(path => new FileInfo(path).Length);
@@ -83,9 +95,10 @@ internal sealed class StickBench(string work, Func<int, AppOptions> optionsFor)
         var app = new ServiceCollection().AddLogging(logging => logging.ClearProviders()).AddWergamon(options).BuildServiceProvider();
         foreach (var service in app.GetServices<IHostedService>())
             await service.StartAsync(CancellationToken.None);
+        await app.GetRequiredService<BackgroundAnalysis>().StopAsync(CancellationToken.None);
         var folders = app.GetRequiredService<MusicFolders>();
         folders.Add(music);
-        while (folders.List().Any(folder => folder is { IsScanning: true } or { ScannedAt: null }) || app.GetRequiredService<BackgroundAnalysis>().CountLeft() > 0)
+        while (folders.List().Any(folder => folder is { IsScanning: true } or { ScannedAt: null }))
             await Task.Delay(100);
         return app;
     }

@@ -1,6 +1,11 @@
+using System.IO.Compression;
 using System.Net;
+using Wergamon.App;
 using Wergamon.App.Deliver;
+using Wergamon.App.Deliver.Sticks;
 using Wergamon.App.Library;
+using Wergamon.Core.Planning;
+using Wergamon.Core.Sticks;
 
 namespace Wergamon.Web.Tests;
 
@@ -78,5 +83,92 @@ public sealed class DeliverRequestTests
 
         Assert.All(server.Get<DeliveryStore>().List(), row => Assert.Equal((2, "Night"), (row.Tracks, row.Title)));
         Assert.Equal([tracks[1], tracks[0]], server.Get<DeliveryStore>().Items(1).Select(item => item.TrackId!.Value));
+    }
+
+    /// <summary>Requests to sticks and devices that no page of ours would send.</summary>
+    [Fact]
+    public async Task Sticks_take_nothing_that_makes_no_sense()
+    {
+        await using var server = await InProcessServer.StartAsync();
+        server.AddFile("Tin Orchard - Carts (2020)/01 Cage.wav", 4410);
+        await server.ScanAsync();
+        var place = Directory.CreateDirectory(Path.Combine(server.Get<AppOptions>().DataFolder, "stick")).FullName;
+        foreach (var bad in (string[])["", "/etc", place + "/not there", "relative"])
+        {
+            using var refused = await server.PostAsync("deliver", "deliver?handler=Stick", ("place", bad), ("device", "phone"));
+            Assert.Equal("/deliver", refused.Headers.Location!.OriginalString);
+        }
+
+        Assert.Empty(server.Get<MusicSticks>().List());
+        using (var made = await server.PostAsync("deliver", "deliver?handler=Stick", ("place", place), ("device", "no such"), ("title", " Lamp\nstick ")))
+            Assert.Equal("/deliver/stick/1", made.Headers.Location!.OriginalString);
+        Assert.Equal("Lamp stick", server.Get<MusicSticks>().View(1)!.Row.Title);
+        using (await server.PostAsync("library/tracks", "deliver?handler=Tracks&kind=Stick&stick=1", ("list", "?"), ("numbers", "")))
+            Assert.Single(server.Get<MusicSticks>().View(1)!.Lists);
+        // The same again is not there twice, and a stick that is not there takes nothing.
+        using (await server.PostAsync("library/tracks", "deliver?handler=Tracks&kind=Stick&stick=1", ("list", "?"), ("numbers", "")))
+            Assert.Single(server.Get<MusicSticks>().View(1)!.Lists);
+        using (var nowhere = await server.PostAsync("library/tracks", "deliver?handler=Tracks&kind=Stick&stick=77", ("list", "?"), ("numbers", "")))
+            Assert.Equal("/deliver", nowhere.Headers.Location!.OriginalString);
+        foreach (var address in (string[])["deliver/1", "deliver/zip/1", "deliver/stick/9", "deliver/deck/9", "deliver/deck/1?handler=Sound&track=zzz", "deliver/devices/none", "deliver/zip/1?handler=File"])
+            Assert.Equal(HttpStatusCode.NotFound, (await server.Client.GetAsync(address)).StatusCode);
+        foreach (var handler in (string[])["Apply", "Import&folder=1", "Place", "AddSet&set=99"])
+        {
+            using var reply = await server.PostAsync("deliver/stick/1", $"deliver/stick/1?handler={handler}", ("x", "there:1:rating"), ("path", "../../etc/passwd"), ("place", "/etc"));
+            Assert.Equal(HttpStatusCode.Redirect, reply.StatusCode);
+        }
+
+        Assert.Equal(place, server.Get<MusicSticks>().View(1)!.Place);
+
+        // A device: what is no number or out of range changes nothing; exported, it comes in as another one.
+        DeviceDescription Device() => server.Get<DeviceChoices>().Get("car-radio");
+        var before = DeviceFile.Write(Device());
+        foreach (var (name, value) in ((string, string)[])[("maxKilobits", "lots"), ("maxKilobits", "7"), ("maxNameCharacters", "3"), ("names", "{nothing"), ("order", "Sideways")])
+        {
+            using (await server.PostAsync("deliver", "deliver/devices/car-radio?handler=Settings", ("plays", "aac"), ("maxKilobits", "320"), (name, value)))
+                Assert.Equal(before, DeviceFile.Write(Device()));
+        }
+
+        using (await server.PostAsync("deliver", "deliver/devices/car-radio?handler=Settings", ("plays", "flac"), ("plays", "xyz"), ("maxKilobits", ""), ("highestRate", "96000"), ("artwork", "7"), ("hasPlaylists", "true"), ("names", "{title}")))
+            Assert.Equal(("flac", null, 96_000, ArtworkChoice.None, true, "{title}"), (Device().Plays.Single(), Device().MaxKilobits, Device().HighestRate!.Value.Hertz, Device().Artwork!.Choice, Device().HasPlaylists, Device().Names));
+        using (await server.PostAsync("deliver", "deliver/devices/car-radio?handler=Remove"))
+            Assert.Equal(before, DeviceFile.Write(Device()));
+        using (var copied = await server.PostAsync("deliver", "deliver/devices/phone?handler=Copy", ("copyName", "Nine Gate phone")))
+            Assert.Equal("/deliver/devices/own-nine-gate-phone", copied.Headers.Location!.OriginalString);
+        Assert.Equal(DeviceFile.Write(server.Get<DeviceChoices>().Get("own-nine-gate-phone")), await server.Client.GetStringAsync("deliver/devices/own-nine-gate-phone?handler=Export"));
+        using (await server.PostAsync("deliver", "deliver/devices/own-nine-gate-phone?handler=Remove"))
+            Assert.Equal(HttpStatusCode.NotFound, (await server.Client.GetAsync("deliver/devices/own-nine-gate-phone")).StatusCode);
+        using (await server.PostAsync("deliver/stick/1", "deliver/stick/1?handler=Delete"))
+            Assert.Empty(server.Get<MusicSticks>().List());
+        Assert.True(File.Exists(Path.Combine(place, StickMark.FileName)));
+    }
+
+    /// <summary>Files made by a target come as a zip, in order, with a playlist, as often as they are asked for.</summary>
+    [Fact]
+    public async Task Files_by_a_target_are_downloaded()
+    {
+        await using var server = await InProcessServer.StartAsync();
+        foreach (var title in (string[])["01 Cage", "02 Winch"])
+            server.AddFile($"Tin Orchard - Carts (2020)/{title}.wav", 44_100);
+        await server.ScanAsync();
+        using (await server.PostAsync("library/tracks", "deliver?handler=Tracks&kind=Zip", ("list", "?"), ("numbers", "")))
+            Assert.Equal(HttpStatusCode.NotFound, (await server.Client.GetAsync("deliver/zip/1?handler=File")).StatusCode);
+        using (await server.PostAsync("deliver/zip/1", "deliver/zip/1?handler=Settings", ("target", "archive"), ("names", "{track:00} {title}"), ("isNumbered", "true"), ("hasPlaylist", "true")))
+            Assert.Equal("archive", ZipSettings.Of(server.Get<DeliveryStore>().Get(1)!).TargetKey);
+        using (await server.PostAsync("deliver/zip/1", "deliver/zip/1?handler=Make"))
+            Assert.Equal(2, server.Get<ZippedFiles>().View(1)!.Files.Count);
+        using var limit = new CancellationTokenSource(TimeSpan.FromMinutes(2));
+        while (server.Get<ZippedFiles>().Made(1).Count == 0)
+            await Task.Delay(50, limit.Token);
+        for (int time = 0; time < 2; time++)
+        {
+            using var zip = new ZipArchive(await server.Client.GetStreamAsync("deliver/zip/1?handler=File"));
+            Assert.Equal(["01 Cage.flac", "02 Winch.flac", "Carts.m3u8"], zip.Entries.Select(entry => entry.FullName));
+            using var list = new StreamReader(await zip.Entries[2].OpenAsync());
+            Assert.Contains("01 Cage.flac", await list.ReadToEndAsync(), StringComparison.Ordinal);
+        }
+
+        using (await server.PostAsync("deliver/zip/1", "deliver/zip/1?handler=Delete"))
+            Assert.DoesNotContain(Directory.EnumerateFiles(server.Get<AppOptions>().DeliverySpoolFolder, "*", SearchOption.AllDirectories), _ => true);
     }
 }

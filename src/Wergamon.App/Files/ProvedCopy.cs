@@ -1,8 +1,12 @@
 using System.IO.Hashing;
+using Microsoft.Win32.SafeHandles;
 
 namespace Wergamon.App.Files;
 
-/// <summary>Copies to a disk and reads back from there what has arrived, in two steps, so that the next copy can begin while the last one is read back.</summary>
+/// <summary>
+/// Copies to a disk and reads back from there what has arrived, past the memory of the kernel where the file system allows, in two steps, so that the next
+/// copy can begin while the last one is read back.
+/// </summary>
 internal static class ProvedCopy
 {
     private const int BlockBytes = 1 << 20;
@@ -13,8 +17,23 @@ internal static class ProvedCopy
     /// <exception cref="IOException">It could not be written.</exception>
     public static byte[] Write(Stream source, string path, Action<double> report, CancellationToken cancellation)
     {
-        using var target = new FileStream(path, FileMode.CreateNew, FileAccess.Write, FileShare.Read, bufferSize: 0);
-        return Hash(source, source.Length, block => target.Write(block), report, cancellation);
+        using var file = DirectFile.TryCreate(path) ?? File.OpenHandle(path, FileMode.CreateNew, FileAccess.Write, FileShare.Read);
+        var hash = new XxHash128();
+        var block = BlockFor(source.Length);
+        long length = source.Length, done = 0;
+        for (int got; (got = source.ReadAtLeast(block.Span, block.Length, throwOnEndOfStream: false)) > 0; report((double)done / length))
+        {
+            cancellation.ThrowIfCancellationRequested();
+            hash.Append(block.Span[..got]);
+            // The last page is written whole; what is too much is cut off afterwards.
+            int whole = WholePages(got);
+            block.Span[got..whole].Clear();
+            RandomAccess.Write(file, block.Span[..whole], done);
+            done += got;
+        }
+
+        RandomAccess.SetLength(file, done);
+        return hash.GetCurrentHash();
     }
 
     /// <summary>Has a file written to the disk, and reads it from there.</summary>
@@ -22,28 +41,33 @@ internal static class ProvedCopy
     /// <exception cref="IOException">It did not read back equal.</exception>
     public static void Prove(string path, byte[] hash, Action<double> report, CancellationToken cancellation)
     {
-        using var file = new FileStream(path, FileMode.Open, FileAccess.ReadWrite, FileShare.Read, bufferSize: 0);
-        file.Flush(flushToDisk: true);
-        DiskCache.Drop(file.SafeFileHandle);
-        if (!hash.AsSpan().SequenceEqual(Hash(file, file.Length, _ => { }, report, cancellation)))
+        using (var written = File.OpenHandle(path, FileMode.Open, FileAccess.ReadWrite, FileShare.ReadWrite))
+        {
+            RandomAccess.FlushToDisk(written);
+            DiskCache.Drop(written);
+        }
+
+        using var file = DirectFile.TryRead(path) ?? File.OpenHandle(path);
+        if (!hash.AsSpan().SequenceEqual(HashOf(file, report, cancellation)))
             throw new IOException("The file did not read back equal after it was copied. The stick may be worn out.");
     }
 
-    private delegate void BlockSink(ReadOnlySpan<byte> block);
-
-    private static byte[] Hash(Stream source, long length, BlockSink sink, Action<double> report, CancellationToken cancellation)
+    private static byte[] HashOf(SafeFileHandle file, Action<double> report, CancellationToken cancellation)
     {
         var hash = new XxHash128();
-        var block = new byte[(int)Math.Clamp(length, 1, BlockBytes)];
-        long done = 0;
-        for (int got; (got = source.Read(block)) > 0; report((double)done / Math.Max(1, length)))
+        long length = RandomAccess.GetLength(file), done = 0;
+        var block = BlockFor(length);
+        for (int got; done < length && (got = RandomAccess.Read(file, block.Span, done)) > 0; report((double)done / length))
         {
             cancellation.ThrowIfCancellationRequested();
-            sink(block.AsSpan(0, got));
-            hash.Append(block.AsSpan(0, got));
+            hash.Append(block.Span[..got]);
             done += got;
         }
 
         return hash.GetCurrentHash();
     }
+
+    private static Memory<byte> BlockFor(long length) => DirectFile.Allocate(WholePages((int)Math.Clamp(length, 1, BlockBytes)));
+
+    private static int WholePages(int bytes) => (bytes + DirectFile.PageBytes - 1) / DirectFile.PageBytes * DirectFile.PageBytes;
 }
