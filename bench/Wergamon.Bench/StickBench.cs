@@ -118,7 +118,7 @@ internal sealed class StickBench(string work, Func<int, AppOptions> optionsFor)
         if (run is not { } id)
             throw new InvalidOperationException(problem);
         while (app.GetRequiredService<RunStore>().Get(id)!.State != RunState.Done)
-            await Task.Delay(10);
+            await Task.Delay(20);
         if (app.GetRequiredService<RunStore>().Get(id)!.Failed > 0)
             throw new InvalidOperationException("Some files were not written.");
     }

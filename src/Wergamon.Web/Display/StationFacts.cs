@@ -13,12 +13,13 @@ namespace Wergamon.Web.Display;
 public sealed record Station(string Name, string Address, char Key, string Fact);
 
 /// <summary>The seven stations in working order.</summary>
-public sealed class StationFacts(LibraryQueries library, UntidyFiles tidying, MusicFolders folders, Plans plans, SetStore sets, DeliveryStore deliveries, DriveBay bay)
+public sealed class StationFacts(LibraryQueries library, UntidyFiles tidying, MusicFolders folders, Plans plans, SetStore sets, DeliveryStore store, DriveBay bay)
 {
     public IReadOnlyList<Station> All()
     {
         int untidy = tidying.Count();
         int open = plans.CountOpen();
+        var deliveries = store.List().ToLookup(row => row.Kind == DeliveryKind.Stick);
         int discs = bay.Trays.Count(tray => tray.Disc is not null);
         return
         [
@@ -28,7 +29,7 @@ public sealed class StationFacts(LibraryQueries library, UntidyFiles tidying, Mu
             new("Convert", "/convert", 'c', open == 0 ? "" : Words.Count(open, "plan")),
             new("Bench", "/bench", 'b', ""),
             new("Sets", "/sets", 's', sets.Count() is > 0 and var count ? Words.Count(count, "set") : ""),
-            new("Deliver", "/deliver", 'd', deliveries.List().Count is > 0 and var planned ? $"{planned:N0} planned" : ""),
+            new("Deliver", "/deliver", 'd', deliveries[false].Any() ? $"{deliveries[false].Count():N0} planned" : deliveries[true].Any() ? Words.Count(deliveries[true].Count(), "stick") : ""),
         ];
     }
 }
