@@ -52,6 +52,19 @@ public sealed class PageTests(Site site) : IClassFixture<Site>
         browser.Find("#track-title");
         var disc = new Uri(browser.Address).AbsolutePath;
         browser.Go("/library?album=2");
+        browser.Click(".pick-bar summary", "Deliver");
+        browser.Leave(() => browser.Click(".menu-above button", "Zip of files"));
+        var zip = new Uri(browser.Address).AbsolutePath;
+        browser.Go("/deliver");
+        browser.Click("button", "Add a stick");
+        browser.Script($"document.getElementById('stick-folder').value = '{Directory.CreateDirectory(site.Folder("pages-stick")).FullName}'");
+        browser.Leave(() => browser.Click("#new-stick .btn-main", "Add stick"));
+        var stick = new Uri(browser.Address).AbsolutePath;
+        browser.Go("/library?album=2");
+        browser.Click(".pick-bar summary", "Deliver");
+        browser.Leave(() => browser.Click(".menu-above button", "Stick “pages-stick”"));
+        browser.FindText(".stick-state", "add");
+        browser.Go("/library?album=2");
         browser.Leave(() => browser.Click(".pick-bar button", "Edit tags"));
         browser.Find("#grid[data-ready=true]");
         var sheet = new Uri(browser.Address).AbsolutePath;
@@ -61,7 +74,7 @@ public sealed class PageTests(Site site) : IClassFixture<Site>
         string[] pages =
         [
             "/library", "/library?album=2&track=8", "/library/folders", "/library/tracks?words=gate", "/library/tracks?words=zzzz", "/library/tracks/folders", "/library/duplicates", "/library/duplicates?kind=samename", "/library/trash", "/intake/files", "/convert", convert, plan, run, "/convert/targets/car", "/convert/folders", mirror, "/runs",
-            "/intake?drive=A", "/intake?drive=B", "/intake?drive=A&edit=true", "/tags", sheet, sheet + "/names", sheet + "/names?way=to", sheet + "/names?pattern=%7Bno", sheet + "/tidy?rule=capitals", sheet + "/tidy?rule=spellings", sheet + "/artwork", sheet + "/comment", sheet + "/lyrics", sheet + "/review", "/bench", "/sets", set, "/sets/tracks/8", "/deliver", data, joined, disc, disc + "/print",
+            "/intake?drive=A", "/intake?drive=B", "/intake?drive=A&edit=true", "/tags", sheet, sheet + "/names", sheet + "/names?way=to", sheet + "/names?pattern=%7Bno", sheet + "/tidy?rule=capitals", sheet + "/tidy?rule=spellings", sheet + "/artwork", sheet + "/comment", sheet + "/lyrics", sheet + "/review", "/bench", "/sets", set, "/sets/tracks/8", "/deliver", data, joined, zip, stick, stick.Replace("stick", "deck", StringComparison.Ordinal), "/deliver/devices/car-radio", disc, disc + "/print",
         ];
         browser.Complaints();
         foreach (var page in pages)

@@ -114,8 +114,24 @@ try
     Picture("tags-sheet");
     browser.Leave(() => browser.Click("[data-review]"));
     Picture("tags-review");
-    browser.Leave(() => browser.Click(".tab-line a", "Artwork"));
-    Picture("tags-artwork");
+
+    var place = Directory.CreateDirectory(Path.Combine(home, "Stick")).FullName;
+    browser.Go("/deliver");
+    browser.Click("button", "Add a stick");
+    browser.Script($"document.getElementById('stick-folder').value = '{place}'; document.getElementById('stick-device').value = 'dj-decks'; document.getElementById('stick-name').value = 'Underlamp stick'");
+    browser.Leave(() => browser.Click("#new-stick .btn-main", "Add stick"));
+    browser.Leave(() => browser.Click(".add-list button", "Add set"));
+    browser.Leave(() => browser.Click(".total-bar .btn-main", "Update stick"));
+    browser.FindText(".verdict", "The stick can be unplugged.");
+    browser.Leave(() => browser.Click(".facts a", "Open in the simulated deck"));
+    browser.Script("const s = document.querySelector('.deck-rows tr:nth-child(2) select'); s.value = '4'; s.dispatchEvent(new Event('change', { bubbles: true }))");
+    Browser.Until(() => browser.Script("return document.querySelector('.deck-rows tr:nth-child(2) option[selected]').value") is "4", "the rating on the stick");
+    browser.Leave(() => browser.Click(".deck-rows tr:nth-child(3) .deck-place button", "Up"));
+    Album("Night Shift at Pit Four");
+    browser.Click(".pick-bar summary", "Deliver");
+    browser.Leave(() => browser.Click(".menu-above button", "Stick “Underlamp stick”"));
+    browser.FindText(".stick-changes", "order of the playlist");
+    Picture("stick");
 
     Insert("B", "Spent Lime");
     browser.Leave(() => browser.Click("[data-read]"));
