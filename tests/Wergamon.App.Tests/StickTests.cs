@@ -221,6 +221,8 @@ public sealed class StickTests
         Directory.Move(Stick(app), Stick(app) + "-elsewhere");
         var view = app.Get<MusicSticks>().View(stick)!;
         Assert.Equal((Stick(app) + "-elsewhere", 2), (view.Place, view.Count(StickState.Gone)));
+        Assert.Contains("shares files with the music folder", app.Get<MusicSticks>().Add(app.Music, null, "phone").Problem, StringComparison.Ordinal);
+        Assert.Contains("shares files with the music folder", app.Get<MusicSticks>().Add(app.Folder.Path, null, "phone").Problem, StringComparison.Ordinal);
         // Another stick at the old place is another stick.
         Directory.CreateDirectory(Stick(app));
         Assert.NotEqual(stick, app.Get<MusicSticks>().Add(Stick(app), null, "phone").Id);
@@ -246,6 +248,62 @@ public sealed class StickTests
         app.Get<StickStore>().ArrangeLists(stick, _ => []);
         await UpdateAsync(app, stick);
         Assert.Equal(["The Quarry Lamps/Night Shift/02 Track 2.wav"], FilesOf(app));
+    }
+
+    /// <summary>Music that somebody has put on the stick is copied into a music folder when it is wanted; the stick stays as it was.</summary>
+    [Fact]
+    public async Task Music_that_came_with_the_stick_is_taken_into_the_library()
+    {
+        await using var app = new RunningApp();
+        var (stick, _, _) = await StickOfSetAsync(app, "phone", 1);
+        await UpdateAsync(app, stick);
+        var theirs = Path.Combine(Directory.CreateDirectory(Path.Combine(Stick(app), "Theirs")).FullName, "07 Guest.wav");
+        File.Copy(app.AddTrack(7, 1.3, "Guests"), theirs);
+        File.Delete(Path.Combine(app.Music, "Guests 7.wav"));
+        await File.WriteAllTextAsync(Path.Combine(Stick(app), "notes.txt"), "words");
+        await app.ScanAsync();
+        Assert.Equal(["Theirs/07 Guest.wav"], Changes(app, stick).Added);
+        var folder = Assert.Single(app.Get<MusicFolders>().List());
+        Assert.Contains("No file was picked", app.Get<MusicSticks>().Import(stick, folder.Id, ["../stick/notes", "Night/x.wav"]).Problem, StringComparison.Ordinal);
+        Assert.Contains("not there", app.Get<MusicSticks>().Import(stick, 99, ["Theirs/07 Guest.wav"]).Problem, StringComparison.Ordinal);
+        for (int time = 0; time < 2; time++)
+        {
+            var (run, problem) = app.Get<MusicSticks>().Import(stick, folder.Id, ["Theirs/07 Guest.wav"]);
+            Assert.Null(problem);
+            Assert.Equal(ItemState.Done, Assert.Single(await app.EndAsync(run!.Value)).State);
+        }
+
+        // Twice the same is there once.
+        Assert.True(Placement.AreEqual(theirs, Assert.Single(Directory.GetFiles(Path.Combine(app.Music, "Lamp stick"), "*", SearchOption.AllDirectories))));
+        await RunningApp.UntilAsync(() => app.Get<LibraryQueries>().Albums().Any(album => album.Title == "Guests"));
+        Assert.Equal(StickState.UpToDate, States(app, stick)[0]);
+    }
+
+    /// <summary>A file of ours that somebody wrote to and no list has any more stays until the person says what becomes of it.</summary>
+    [Theory]
+    [InlineData(true)]
+    [InlineData(false)]
+    public async Task A_changed_file_that_no_list_has_stays_until_it_is_decided(bool keeps)
+    {
+        await using var app = new RunningApp();
+        var (stick, _, _) = await StickOfSetAsync(app, "phone", 2);
+        await UpdateAsync(app, stick);
+        var deck = app.Get<DeckSlots>().Open(stick)!;
+        var (list, path) = (deck.Lists()[0], deck.Lists()[0].Tracks[0]);
+        deck.Write(path, new DeckNote { Rating = 1 });
+        deck.SetOrder(list.Path, list.Tracks.Reverse().ToList());
+        app.Get<StickStore>().ArrangeLists(stick, _ => []);
+        await UpdateAsync(app, stick);
+        Assert.Equal([list.Path, path], FilesOf(app));
+        var files = Changes(app, stick).Files;
+        Assert.Equal(2, files.Count);
+        app.Get<StickReading>().Apply(stick, [.. files.Select(file => new StickDecision(file.Line.Step.Key, StickDecision.File, keeps))]);
+        Assert.Equal(0, Changes(app, stick).Count);
+        if (keeps)
+            Assert.Equal([list.Path, path], app.Get<MusicSticks>().View(stick)!.Foreign.Order(StringComparer.Ordinal));
+        else
+            await UpdateAsync(app, stick);
+        Assert.Equal(keeps ? [list.Path, path] : [], FilesOf(app));
     }
 
     private static List<string> InOrderOfWriting(RunningApp app) => [.. FilesOf(app).OrderBy(path => ChangedAt(Path.Combine(Stick(app), path)), StringComparer.Ordinal)];

@@ -215,6 +215,13 @@ public sealed class MusicSticks(
     private PathCheck Check(string? place)
     {
         var check = allowed.CheckOutputFolder(place);
-        return check.Path is { } path && !Directory.Exists(path) ? new PathCheck(null, $"There is no folder {path}. Plug the stick in, or choose another folder.") : check;
+        if (check.Path is not { } path)
+            return check;
+        if (!Directory.Exists(path))
+            return new PathCheck(null, $"There is no folder {path}. Plug the stick in, or choose another folder.");
+        // What is written to the stick must not come into the library as more copies.
+        return folders.List().FirstOrDefault(folder => AllowedPaths.IsBelow(path, folder.Path) || AllowedPaths.IsBelow(folder.Path, path)) is { } music
+            ? new PathCheck(null, $"{path} shares files with the music folder {music.Path}. Choose a folder outside of the music folders.")
+            : check;
     }
 }

@@ -21,8 +21,8 @@ public sealed class StickReading(MusicSticks sticks, StickStore store, LibraryQu
         var changed = view.Lines.Where(line => line.Step.State == StickState.ChangedThere).ToList();
         var paths = PathsOf(view);
         return new StickChanges(
-            [.. changed.Where(line => !line.IsPlaylist).Select(line => ReadFile(place, line))],
-            [.. changed.Where(line => line.IsPlaylist).Select(line => ReadPlaylist(place, line, paths)).OfType<StickListChange>()],
+            [.. changed.Where(line => line.Playlist is null).Select(line => ReadFile(place, line))],
+            [.. changed.Where(line => line.Playlist is not null).Select(line => ReadPlaylist(place, line, paths)).OfType<StickListChange>()],
             [.. view.Lines.Where(line => line.Step.State == StickState.Deleted && !line.IsPlaylist)],
             [.. view.Foreign.Where(path => MusicExtensions.Contains(Path.GetExtension(path)))]);
     }
@@ -79,6 +79,12 @@ public sealed class StickReading(MusicSticks sticks, StickStore store, LibraryQu
     private void Decide(long stickId, string place, StickFileChange change, Dictionary<string, bool> chosen)
     {
         var (line, known) = (change.Line, change.Line.Known!);
+        if (line.Step.Wanted is null)
+        {
+            DecideUnlisted(stickId, place, known, chosen);
+            return;
+        }
+
         var (held, sent, file) = (known.Held, known.Sent, known.File);
         var left = change.Notes.ToList();
         foreach (var note in change.Notes.Where(note => chosen.ContainsKey(note.Field)))
@@ -104,6 +110,17 @@ public sealed class StickReading(MusicSticks sticks, StickStore store, LibraryQu
         if (isDecided && sticks.StampAt(stickId, place, file.Path) is { } stamp)
             file = file with { Stamp = stamp };
         store.Update(stickId, [new StickFile(file, sent, held)]);
+    }
+
+    /// <summary>A file that no list has any more is somebody's own from now on, or goes with the next update.</summary>
+    private void DecideUnlisted(long stickId, string place, StickFile known, Dictionary<string, bool> chosen)
+    {
+        if (!chosen.TryGetValue(StickDecision.File, out bool keepsThere))
+            return;
+        if (keepsThere)
+            store.Forget(stickId, known.File.Key);
+        else if (sticks.StampAt(stickId, place, known.File.Path) is { } stamp)
+            store.Update(stickId, [known with { File = known.File with { Stamp = stamp } }]);
     }
 
     private void Decide(long stickId, string place, string title, StickListChange change, bool takesThere)
