@@ -1,6 +1,8 @@
+using Dapper;
 using Wergamon.App.Convert;
 using Wergamon.App.Library;
 using Wergamon.App.Runs;
+using Wergamon.App.Storage;
 using Wergamon.Core.Audio;
 using Wergamon.Core.Formats;
 using Wergamon.Core.Formats.Iff;
@@ -62,6 +64,28 @@ public sealed class MirrorTests
         // The library knows each copy by its present name and tags.
         var copies = app.Get<LibraryQueries>().TracksById(view.Lines.Where(line => line.Line is not null).Select(line => line.Step.TrackId).ToList());
         Assert.Equal(Files(app).Where(name => !name.StartsWith("04", StringComparison.Ordinal)).Select(name => PathOf(app, name)), copies.SelectMany(track => track.Copies).Where(copy => copy.FileFormat == "mp3").Select(copy => copy.Path).Order());
+    }
+
+    /// <summary>A server that ends while a rename is recorded leaves either all of it or nothing: the next update takes the same name, not one beside it.</summary>
+    [Fact]
+    public async Task A_rename_is_recorded_as_a_whole()
+    {
+        await using var app = new RunningApp();
+        await app.StartAsync();
+        Write(app, "a", 1, "Cage", 1);
+        await AnalyseAsync(app);
+        long mirror = Keep(app, Album(app));
+        await UpdateAsync(app, mirror);
+        Write(app, "a", 2, "Winch", 1);
+        await AnalyseAsync(app);
+        var database = app.Get<Database>();
+        database.Change(connection => connection.Execute("CREATE TRIGGER cut BEFORE UPDATE OF path ON mirror_file BEGIN SELECT RAISE(ABORT, 'cut off'); END"));
+        long run = app.Get<Mirrors>().Update(mirror)!.Value;
+        await RunningApp.UntilAsync(() => app.Get<RunStore>().Get(run)!.State == RunState.Done);
+        database.Change(connection => connection.Execute("DROP TRIGGER cut"));
+        await UpdateAsync(app, mirror);
+        Assert.Equal(["02 Winch.mp3"], Files(app));
+        Assert.Equal(1, View(app, mirror).Count(MirrorState.UpToDate));
     }
 
     /// <summary>A stick that is not plugged in is no reason to make everything again.</summary>

@@ -25,8 +25,13 @@ public sealed partial class HttpSession(Uri address) : IDisposable
     public async Task UntilAsync(string path, string text)
     {
         using var limit = new CancellationTokenSource(TimeSpan.FromMinutes(4));
-        while (!(await GetAsync(path)).Contains(text, StringComparison.Ordinal))
-            await Task.Delay(50, limit.Token);
+        string page;
+        while (!(page = await GetAsync(path)).Contains(text, StringComparison.Ordinal))
+        {
+            if (limit.IsCancellationRequested)
+                throw new TimeoutException($"{path} never said “{text}”. At last it said:\n{page}");
+            await Task.Delay(50);
+        }
     }
 
     public void Dispose() => _client.Dispose();

@@ -1,13 +1,14 @@
 using Wergamon.App.Files;
 using Wergamon.App.Library;
 using Wergamon.App.Runs;
+using Wergamon.App.Storage;
 using Wergamon.App.Workers;
 using Wergamon.Core.Jobs;
 
 namespace Wergamon.App.Convert;
 
 /// <summary>Writes tags into the files of mirrors, moves them, and moves those that are gone to the trash.</summary>
-public sealed class MirrorFileHandler(MirrorStore store, CopyFiles copies, WorkerPool workers, Placement placement, Trash trash) : IItemHandler
+public sealed class MirrorFileHandler(Database database, MirrorStore store, CopyFiles copies, WorkerPool workers, Placement placement, Trash trash) : IItemHandler
 {
     /// <summary>Names the runs that bring mirrors up to date.</summary>
     public const string RunKind = "mirror";
@@ -88,11 +89,12 @@ public sealed class MirrorFileHandler(MirrorStore store, CopyFiles copies, Worke
         return new MirrorFileResult(moved).ToOutcome();
     }
 
-    private void Record(MirrorFileSpec spec, string known, string path)
+    /// <summary>Both in one change: a name that only the library knew as the copy's would count as taken after a restart.</summary>
+    private void Record(MirrorFileSpec spec, string known, string path) => database.Change(connection =>
     {
-        copies.SetPath(known, path);
-        store.SetPath(spec.MirrorId, spec.TrackId, path);
-    }
+        copies.SetPath(connection, known, path);
+        MirrorStore.SetPath(connection, spec.MirrorId, spec.TrackId, path);
+    });
 
     private ItemOutcome Remove(MirrorFileSpec spec)
     {

@@ -42,8 +42,8 @@ public sealed class MirrorStore(Database database)
         """,
         new { mirrorId, entry.TrackId, entry.Path, entry.Digest, entry.SourceBytes, entry.SourceModifiedAt, entry.Recipe, entry.Tags });
 
-    internal void SetPath(long mirrorId, long trackId, string path) => database.Change(connection => connection.Execute(
-        "UPDATE mirror_file SET path = @path WHERE mirror_id = @mirrorId AND track_id = @trackId", new { mirrorId, trackId, path }));
+    internal static void SetPath(IDbConnection connection, long mirrorId, long trackId, string path) => connection.Execute(
+        "UPDATE mirror_file SET path = @path WHERE mirror_id = @mirrorId AND track_id = @trackId", new { mirrorId, trackId, path });
 
     internal void Forget(long mirrorId, long trackId, string path) => database.Change(connection => connection.Execute(
         "DELETE FROM mirror_file WHERE mirror_id = @mirrorId AND track_id = @trackId AND path = @path", new { mirrorId, trackId, path }));

@@ -3,6 +3,20 @@ namespace Wergamon.App.Files;
 /// <summary>Free space on the disk of a folder that need not exist yet.</summary>
 public static class FreeSpace
 {
+    /// <summary>The kind of file system that a folder lies on, as the system calls it: "vfat"; null where that cannot be told now.</summary>
+    public static string? FileSystemAt(string folder)
+    {
+        try
+        {
+            return new DriveInfo(folder).DriveFormat;
+        }
+        catch (Exception failure) when (failure is IOException or UnauthorizedAccessException)
+        {
+            // Taken away this very moment.
+            return null;
+        }
+    }
+
     /// <summary>In bytes; null where no part of the path exists.</summary>
     public static long? At(string folder)
     {

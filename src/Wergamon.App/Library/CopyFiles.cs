@@ -1,3 +1,4 @@
+using System.Data;
 using Dapper;
 using Wergamon.App.Files;
 using Wergamon.App.Storage;
@@ -21,12 +22,12 @@ public sealed class CopyFiles(Database database, FileScanner scanner, LibraryWri
         return !connection.ExecuteScalar<bool>("SELECT EXISTS (SELECT 1 FROM copy WHERE path = @path)", new { path });
     }
 
-    /// <summary>The file of a copy has got another name.</summary>
-    public void SetPath(string from, string to) => database.Change(connection =>
+    /// <summary>The file of a copy has got another name; to be recorded within a change of what else knows the name.</summary>
+    internal void SetPath(IDbConnection connection, string from, string to)
     {
         if (connection.QueryFirstOrDefault<long?>("UPDATE copy SET path = @to WHERE path = @from AND NOT is_trashed RETURNING id", new { from, to }) is { } id)
             history.Note(connection, id, "renamed in its mirror");
-    });
+    }
 
     /// <summary>The file has other tags and the sound it had.</summary>
     public async Task SaveTagsAsync(string path)

@@ -117,7 +117,7 @@ public sealed class MusicSticks(
             Workers = load.Workers,
             BytesPerSecond = speeds.Of(id),
             FreeBytes = place is null ? null : FreeSpace.At(place),
-            FoundFileSystem = place is null ? null : new DriveInfo(place).DriveFormat,
+            FoundFileSystem = place is null ? null : FreeSpace.FileSystemAt(place),
             NotAnalysed = wish.NotAnalysed,
             SourcesMissing = wish.SourcesMissing,
             Skipped = skipped.Count,
@@ -161,7 +161,15 @@ public sealed class MusicSticks(
             return (null, []);
         if (place != stick.Place)
             store.SetSettings(id, (stick with { Place = place }).ToJson());
-        return (place, StickPlaces.FilesAt(place));
+        try
+        {
+            return (place, StickPlaces.FilesAt(place));
+        }
+        catch (Exception failure) when (failure is IOException or UnauthorizedAccessException)
+        {
+            // Taken away while it was read.
+            return (null, []);
+        }
     }
 
     /// <summary>The length and time of a file on a stick, as its record has them; null where there is none.</summary>

@@ -75,10 +75,9 @@ public sealed class StickFileHandler(StickStore store, Placement placement, Stic
             {
                 placement.Replace(file, wanted);
             }
-            else if (File.Exists(wanted) || placement.Publish(file, wanted) != wanted)
+            else if (!IsPublishedAs(file, wanted))
             {
-                // It came this very moment; the next comparison finds another name.
-                store.Forget(spec.StickId, spec.Key);
+                // The next comparison finds another name.
                 placement.Discard(file);
                 return ItemOutcome.Failed($"A file named {spec.To} appeared on the stick in the meantime and was left untouched. Update the stick again.");
             }
@@ -143,6 +142,19 @@ public sealed class StickFileHandler(StickStore store, Placement placement, Stic
         store.Forget(spec.StickId, spec.Key);
         RemoveEmptyFolders(spec.Place, known.File.Path);
         return new StickFileResult(null, 0).ToOutcome();
+    }
+
+    /// <summary>Gives a file its name; false where that is taken.</summary>
+    private bool IsPublishedAs(NewFile file, string wanted)
+    {
+        if (File.Exists(wanted))
+            return false;
+        var path = placement.Publish(file, wanted);
+        if (path == wanted)
+            return true;
+        // It was taken this very moment, so that the file got another one.
+        Placement.Remove(path);
+        return false;
     }
 
     private StickFile? Known(StickFileSpec spec) => store.File(spec.StickId, spec.Key, path => StampAt(spec, path));

@@ -18,6 +18,10 @@ public sealed class StickStore(Database database)
         return connection.Query<StickListRow>("SELECT id, title, list_id, part FROM stick_list WHERE delivery_id = @stickId ORDER BY position, id", new { stickId }).AsList();
     }
 
+    /// <summary>How many files were written to each stick.</summary>
+    public IReadOnlyDictionary<long, int> CountFiles() => database.Read("files on sticks", connection => connection
+        .Query<(long Stick, int Files)>("SELECT delivery_id, COUNT(*) FROM stick_file GROUP BY delivery_id").ToDictionary(row => row.Stick, row => row.Files));
+
     /// <summary>Appends a list; one that is there already is not added again.</summary>
     /// <param name="listId">Of a set; null for a part of the library.</param>
     public void AddList(long stickId, string title, long? listId, LibraryPart? part) => database.Change(connection => connection.Execute(

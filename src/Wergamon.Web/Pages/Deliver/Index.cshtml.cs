@@ -16,14 +16,26 @@ using Wergamon.Web.Endpoints;
 
 namespace Wergamon.Web.Pages.Deliver;
 
+/// <summary>A stick as it is listed.</summary>
+/// <param name="Lists">Titles of what should be on it.</param>
+/// <param name="Files">How many were written to it.</param>
+public sealed record KnownStick(DeliveryRow Row, string Place, string Device, IReadOnlyList<string> Lists, int Files, bool IsThere);
+
 /// <summary>What is to go out, and the discs that were burned.</summary>
-public sealed class IndexModel(DeliveryStore store, AudioDiscs discs, DataDiscs dataDiscs, JoinedFiles joined, ZippedFiles zips, BurnerBay bay, LibraryQueries library, LibraryParts parts, MusicSets sets, MusicSticks sticks, DeviceChoices devices, AllowedPaths allowed) : PageModel
+public sealed class IndexModel(DeliveryStore store, AudioDiscs discs, DataDiscs dataDiscs, JoinedFiles joined, ZippedFiles zips, BurnerBay bay, LibraryQueries library, LibraryParts parts, MusicSets sets, MusicSticks sticks, StickStore stickFiles, DeviceChoices devices, AllowedPaths allowed) : PageModel
 {
     public IReadOnlyList<DeliveryRow> Deliveries { get; private set; } = [];
 
-    /// <summary>The sticks that are known, and whether each is there now.</summary>
-    public IReadOnlyList<(DeliveryRow Row, StickSettings Stick, DeviceDescription Device, bool IsThere)> Sticks =>
-        [.. sticks.List().Select(row => (row, StickSettings.Of(row), devices.Get(StickSettings.Of(row).DeviceKey), sticks.IsThere(row)))];
+    /// <summary>The sticks that are known, with what is on them.</summary>
+    public IReadOnlyList<KnownStick> Sticks
+    {
+        get
+        {
+            var files = stickFiles.CountFiles();
+            return [.. sticks.List().Select(row => new KnownStick(
+                row, StickSettings.Of(row).Place, devices.Get(StickSettings.Of(row).DeviceKey).Name, [.. stickFiles.Lists(row.Id).Select(list => list.Title)], files.GetValueOrDefault(row.Id), sticks.IsThere(row)))];
+        }
+    }
 
     public IReadOnlyList<DeviceDescription> Devices => devices.All();
 
