@@ -77,7 +77,7 @@ internal static class StickWords
     public static string? FileSystemNote(DeviceDescription device, string found) => (device.FileSystem, found) switch
     {
         (StickFileSystem.Other, _) or (StickFileSystem.Fat32, "vfat" or "msdos") or (StickFileSystem.ExFat, "exfat" or "vfat" or "msdos") => null,
-        _ => $"{device.Name} reads {device.Rules.Name}; this place is {found}.",
+        _ => $"The device reads {device.Rules.Name}; this place is {found}.",
     };
 
     /// <summary>What a run has done.</summary>
