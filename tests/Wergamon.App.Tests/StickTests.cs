@@ -236,7 +236,7 @@ public sealed class StickTests
     public async Task A_clock_that_has_moved_changes_nothing()
     {
         await using var app = new RunningApp();
-        var (stick, _, _) = await StickOfSetAsync(app, "phone", 3);
+        var (stick, _, tracks) = await StickOfSetAsync(app, "phone", 3);
         await UpdateAsync(app, stick);
         foreach (var path in Directory.GetFiles(Stick(app), "*", new EnumerationOptions { RecurseSubdirectories = true, AttributesToSkip = 0 }))
             File.SetLastWriteTimeUtc(path, File.GetLastWriteTimeUtc(path).AddHours(1));
@@ -244,7 +244,11 @@ public sealed class StickTests
         var deck = app.Get<DeckSlots>().Open(stick)!;
         deck.Write(deck.Lists()[0].Tracks[1], new DeckNote { Rating = 2 });
         Assert.Equal(FieldNames.Rating, Assert.Single(Assert.Single(Changes(app, stick).Files).Notes).Field);
-        // Steps on the stick go by the same clock.
+        // What is written now is known by the same clock as what was there.
+        app.Get<TrackNotes>().SetRating(tracks[2], 5);
+        await UpdateAsync(app, stick);
+        Assert.Equal([StickState.UpToDate, StickState.ChangedThere, StickState.UpToDate, StickState.UpToDate], States(app, stick));
+        // Steps on the stick go by it, too.
         app.Get<StickStore>().ArrangeLists(stick, _ => []);
         await UpdateAsync(app, stick);
         Assert.Equal(["The Quarry Lamps/Night Shift/02 Track 2.wav"], FilesOf(app));

@@ -11,13 +11,14 @@ internal static class ProvedCopy
 {
     private const int BlockBytes = 1 << 20;
 
-    /// <param name="path">A new file.</param>
+    /// <param name="path">Of a new file, a name that nobody else takes.</param>
     /// <param name="report">Told how much is done, from 0 to 1.</param>
     /// <returns>A hash of the bytes, for <see cref="Prove"/>.</returns>
     /// <exception cref="IOException">It could not be written.</exception>
     public static byte[] Write(Stream source, string path, Action<double> report, CancellationToken cancellation)
     {
-        using var file = DirectFile.TryCreate(path) ?? File.OpenHandle(path, FileMode.CreateNew, FileAccess.Write, FileShare.Read);
+        // A file system that does not take it may have made the file all the same.
+        using var file = DirectFile.TryCreate(path) ?? File.OpenHandle(path, FileMode.Create, FileAccess.Write, FileShare.Read);
         var hash = new XxHash128();
         var block = BlockFor(source.Length);
         long length = source.Length, done = 0;

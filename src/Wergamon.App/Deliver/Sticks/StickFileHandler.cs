@@ -69,7 +69,8 @@ public sealed class StickFileHandler(StickStore store, Placement placement, Stic
         {
             using (var source = spec.Text is { } text ? new MemoryStream(System.Text.Encoding.UTF8.GetBytes(text)) : (Stream)new FileStream(spec.SourcePath!, FileMode.Open, FileAccess.Read, FileShare.Read, bufferSize: 0))
                 Copy(spec.StickId, source, file.TemporaryPath, context, cancellation);
-            var stamp = Stamped(file.TemporaryPath);
+            SetLastingTime(file.TemporaryPath);
+            var stamp = StampAt(spec, Path.GetFileName(file.TemporaryPath))!.Value;
             store.Intend(spec.StickId, new StickFile(new WrittenFile(spec.Key, spec.To!, spec.Sound, spec.Tags, stamp, 0), spec.Notes, HeldBy(file.TemporaryPath, spec)));
             if (replaced?.File.Path == spec.To)
             {
@@ -169,12 +170,10 @@ public sealed class StickFileHandler(StickStore store, Placement placement, Stic
     }
 
     /// <summary>Gives a file a time that every file system keeps.</summary>
-    private static StickStamp Stamped(string path)
+    private static void SetLastingTime(string path)
     {
-        var file = new FileInfo(path);
-        long time = StickClock.Lasting(new DateTimeOffset(file.LastWriteTimeUtc).ToUnixTimeMilliseconds());
-        file.LastWriteTimeUtc = DateTimeOffset.FromUnixTimeMilliseconds(time).UtcDateTime;
-        return new StickStamp(file.Length, time);
+        long time = StickClock.Lasting(new DateTimeOffset(File.GetLastWriteTimeUtc(path)).ToUnixTimeMilliseconds());
+        File.SetLastWriteTimeUtc(path, DateTimeOffset.FromUnixTimeMilliseconds(time).UtcDateTime);
     }
 
     private static StickNotes HeldBy(string path, StickFileSpec spec)
