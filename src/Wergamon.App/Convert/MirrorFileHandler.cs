@@ -85,7 +85,7 @@ public sealed class MirrorFileHandler(Database database, MirrorStore store, Copy
             return ItemOutcome.Failed($"{spec.Path} is no longer there. It is made again by the next update.");
         // Where it ended just before the move, the library has the copy at its new place already: that name is its own.
         var moved = placement.Move(spec.Path, spec.To!, isFree: path => path == known || copies.IsFree(path), recordPlace: to => Record(spec, known, to));
-        RemoveEmptyFolders(spec);
+        Placement.RemoveEmptyFoldersAbove(spec.Path, spec.Root);
         return new MirrorFileResult(moved).ToOutcome();
     }
 
@@ -113,14 +113,7 @@ public sealed class MirrorFileHandler(Database database, MirrorStore store, Copy
         }
 
         store.Forget(spec.MirrorId, spec.TrackId, spec.Path);
-        RemoveEmptyFolders(spec);
+        Placement.RemoveEmptyFoldersAbove(spec.Path, spec.Root);
         return new MirrorFileResult(null).ToOutcome();
-    }
-
-    /// <summary>The folder that a file has left, and those above it, go when they are empty; the folder of the mirror stays.</summary>
-    private static void RemoveEmptyFolders(MirrorFileSpec spec)
-    {
-        for (var folder = Path.GetDirectoryName(spec.Path); folder is not null && folder != spec.Root && AllowedPaths.IsBelow(folder, spec.Root); folder = Path.GetDirectoryName(folder))
-            Placement.RemoveEmptyFolder(folder);
     }
 }

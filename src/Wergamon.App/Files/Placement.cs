@@ -261,6 +261,13 @@ public sealed class Placement(Database database, ILogger<Placement> logger)
         }
     }
 
+    /// <summary>Removes the folder that a file has left, and those above it, as far as they are empty and below another one.</summary>
+    public static void RemoveEmptyFoldersAbove(string file, string top)
+    {
+        for (var folder = Path.GetDirectoryName(file); folder is not null && folder != top && AllowedPaths.IsBelow(folder, top); folder = Path.GetDirectoryName(folder))
+            RemoveEmptyFolder(folder);
+    }
+
     /// <summary>Removes a folder if it is empty.</summary>
     public static void RemoveEmptyFolder(string folder)
     {

@@ -10,7 +10,7 @@ namespace Wergamon.App.Deliver.Sticks;
 
 /// <summary>Sticks: remembered by a mark on them, compared with the sets and albums that they should hold, and brought up to date.</summary>
 public sealed class MusicSticks(
-    Database database, DeliveryStore store, StickStore files, DeliveryRuns starts, DeviceChoices devices, StickPlaces places, StickGate gate, LibraryQueries library, LibraryParts parts, ITrackLists lists, ITrackNotes notes,
+    Database database, DeliveryStore store, StickStore files, DeliveryRuns starts, DeviceChoices devices, StickPlaces places, LibraryQueries library, LibraryParts parts, ITrackLists lists, ITrackNotes notes,
     RunStore runs, DeliverySpool spool, MusicFolders folders, WorkLoad load, StickSpeeds speeds, AllowedPaths allowed)
 {
     /// <summary>Names the runs.</summary>
@@ -27,9 +27,11 @@ public sealed class MusicSticks(
     /// <param name="title">Null for the name of its folder.</param>
     public (long? Id, string? Problem) Add(string? place, string? title, string deviceKey)
     {
-        if (Check(place) is not { Path: { } path } check)
-            return (null, Check(place).Refusal);
-        if (StickPlaces.MarkAt(path) is { } mark && List().FirstOrDefault(row => StickSettings.Of(row).Mark == mark.Stick) is { } known)
+        var check = Check(place);
+        if (check.Path is not { } path)
+            return (null, check.Refusal);
+        var mark = StickPlaces.MarkAt(path);
+        if (mark is not null && List().FirstOrDefault(row => StickSettings.Of(row).Mark == mark.Stick) is { } known)
         {
             store.SetSettings(known.Id, (StickSettings.Of(known) with { Place = path }).ToJson());
             return (known.Id, null);
@@ -37,7 +39,7 @@ public sealed class MusicSticks(
 
         var name = DeliveryStore.TitleOf(title) is { Length: > 0 } given ? given : DeliveryStore.TitleOf(Path.GetFileName(path));
         // The mark of a stick that another library has made stays: both know it.
-        mark = StickPlaces.MarkAt(path) ?? new StickMark(Guid.NewGuid().ToString("N"), name);
+        mark ??= new StickMark(Guid.NewGuid().ToString("N"), name);
         try
         {
             places.WriteMark(path, mark);
@@ -155,7 +157,7 @@ public sealed class MusicSticks(
     }
 
     /// <summary>Where a stick is, remembered if that has changed, and what is on it.</summary>
-    internal (string? Place, Dictionary<string, StickStamp> Files) Look(long id, StickSettings stick)
+    private (string? Place, Dictionary<string, StickStamp> Files) Look(long id, StickSettings stick)
     {
         if (places.Find(stick) is not { } place)
             return (null, []);
@@ -172,9 +174,6 @@ public sealed class MusicSticks(
         }
     }
 
-    /// <summary>The length and time of a file on a stick, as its record has them; null where there is none.</summary>
-    internal StickStamp? StampAt(long id, string place, string path) => gate.StampAt(id, place, path);
-
     private Dictionary<string, double> Paces()
     {
         using var connection = database.Open();
@@ -182,7 +181,7 @@ public sealed class MusicSticks(
     }
 
     /// <summary>The lists of a stick with their tracks as they are now.</summary>
-    internal IReadOnlyList<StickList> Resolve(long id)
+    private List<StickList> Resolve(long id)
     {
         var folders = new HashSet<string>(StringComparer.OrdinalIgnoreCase) { StickPlanner.PlaylistFolder };
         var resolved = new List<StickList>();

@@ -128,7 +128,7 @@ public sealed class StickFileHandler(StickStore store, Placement placement, Stic
             Path.Combine(spec.Place, known.File.Path), Path.Combine(spec.Place, spec.To!),
             recordPlace: to => store.Intend(spec.StickId, known with { File = known.File with { Path = Path.GetRelativePath(spec.Place, to) } }));
         store.Fulfil(spec.StickId, spec.Key);
-        RemoveEmptyFolders(spec.Place, known.File.Path);
+        Placement.RemoveEmptyFoldersAbove(Path.Combine(spec.Place, known.File.Path), spec.Place);
         return Done(spec, Path.GetRelativePath(spec.Place, path), known.File.Stamp.Bytes);
     }
 
@@ -141,7 +141,7 @@ public sealed class StickFileHandler(StickStore store, Placement placement, Stic
             return ItemOutcome.Failed($"{known.File.Path} was changed on the stick meanwhile and was left there.");
         Placement.Remove(Path.Combine(spec.Place, known.File.Path));
         store.Forget(spec.StickId, spec.Key);
-        RemoveEmptyFolders(spec.Place, known.File.Path);
+        Placement.RemoveEmptyFoldersAbove(Path.Combine(spec.Place, known.File.Path), spec.Place);
         return new StickFileResult(null, 0).ToOutcome();
     }
 
@@ -189,12 +189,5 @@ public sealed class StickFileHandler(StickStore store, Placement placement, Stic
         {
             return StickNotes.None;
         }
-    }
-
-    /// <summary>The folder that a file has left, and those above it, go when they are empty.</summary>
-    private static void RemoveEmptyFolders(string place, string path)
-    {
-        for (var folder = Path.GetDirectoryName(path); !string.IsNullOrEmpty(folder); folder = Path.GetDirectoryName(folder))
-            Placement.RemoveEmptyFolder(Path.Combine(place, folder));
     }
 }

@@ -38,6 +38,7 @@ internal sealed class StickItems
     private readonly Dictionary<string, long> _movedBy = [];
 
     private readonly List<long> _all = [];
+
     /// <summary>What nothing but the end waits for.</summary>
     private readonly List<long> _written = [];
 

@@ -8,7 +8,7 @@ using Wergamon.Core.Tags;
 namespace Wergamon.App.Deliver.Sticks;
 
 /// <summary>Reads back what was changed on a device, and takes over what the person chooses.</summary>
-public sealed class StickReading(MusicSticks sticks, StickStore store, LibraryQueries library, ITrackLists lists, ITrackNotes notes)
+public sealed class StickReading(MusicSticks sticks, StickGate gate, StickStore store, LibraryQueries library, ITrackLists lists, ITrackNotes notes)
 {
     private const int MaxPlaylistBytes = 4 << 20;
 
@@ -107,7 +107,7 @@ public sealed class StickReading(MusicSticks sticks, StickStore store, LibraryQu
         if (change.Notes.Count == 0 && chosen.TryGetValue(StickDecision.File, out bool keepsThere) && !keepsThere)
             file = file with { Sound = "" };
         bool isDecided = left.Count == 0 && (change.Notes.Count > 0 || chosen.ContainsKey(StickDecision.File));
-        if (isDecided && sticks.StampAt(stickId, place, file.Path) is { } stamp)
+        if (isDecided && gate.StampAt(stickId, place, file.Path) is { } stamp)
             file = file with { Stamp = stamp };
         store.Update(stickId, [new StickFile(file, sent, held)]);
     }
@@ -119,7 +119,7 @@ public sealed class StickReading(MusicSticks sticks, StickStore store, LibraryQu
             return;
         if (keepsThere)
             store.Forget(stickId, known.File.Key);
-        else if (sticks.StampAt(stickId, place, known.File.Path) is { } stamp)
+        else if (gate.StampAt(stickId, place, known.File.Path) is { } stamp)
             store.Update(stickId, [known with { File = known.File with { Stamp = stamp } }]);
     }
 
@@ -134,7 +134,7 @@ public sealed class StickReading(MusicSticks sticks, StickStore store, LibraryQu
         }
 
         var known = change.Line.Known!;
-        if (sticks.StampAt(stickId, place, known.File.Path) is { } stamp)
+        if (gate.StampAt(stickId, place, known.File.Path) is { } stamp)
             store.Update(stickId, [known with { File = known.File with { Stamp = stamp, Sound = "" } }]);
     }
 
