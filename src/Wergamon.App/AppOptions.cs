@@ -65,6 +65,12 @@ public sealed record AppOptions
     /// <summary>Discs that the simulated burners have written.</summary>
     public string BurnedFolder => Path.Combine(DataFolder, "burned");
 
+    /// <summary>Sounds of comparisons, which can be made again.</summary>
+    public string BenchFolder => Path.Combine(DataFolder, "bench");
+
+    /// <summary>The most that they take.</summary>
+    public long BenchCacheBytes { get; init; } = 8L << 30;
+
     public string DeliveredFolder => Path.Combine(DataFolder, "delivered");
 
     public string RippedFolder => Path.Combine(DataFolder, "ripped");

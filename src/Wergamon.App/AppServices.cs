@@ -1,4 +1,5 @@
 using Microsoft.Extensions.DependencyInjection;
+using Wergamon.App.Bench;
 using Wergamon.App.Convert;
 using Wergamon.App.Deliver;
 using Wergamon.App.Deliver.Sticks;
@@ -84,6 +85,10 @@ public static class AppServices
         .AddSingleton<MusicReader>()
         .AddSingleton<BackgroundMusic>()
         .AddSingleton<IItemHandler, MusicHandler>()
+        .AddSingleton<BenchCache>()
+        .AddSingleton<NullTestStore>()
+        .AddSingleton<NullTests>()
+        .AddSingleton<IItemHandler, NullTestHandler>()
         .AddSingleton<DeliveryStore>()
         .AddSingleton<DeliveryRuns>()
         .AddSingleton<BurnerBay>()

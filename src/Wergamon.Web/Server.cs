@@ -55,6 +55,7 @@ internal static class Server
         app.UseRouting();
         app.MapRazorPages();
         app.MapAudio();
+        app.MapBench();
         app.MapReports();
         app.MapDiscAudio();
         app.MapUploads();

@@ -1,18 +1,82 @@
 using Wergamon.Codecs;
-using Wergamon.Core.Analysis;
+using Wergamon.Core.Analysis.Comparing;
+using Wergamon.Core.Audio;
+using Wergamon.Core.Formats.Wav;
 using Wergamon.Core.Jobs;
 
 namespace Wergamon.Worker;
 
-/// <summary>Aligns two files and subtracts one from the other.</summary>
-internal static class Comparison
+/// <summary>Decodes two files, brings them to lie on each other and subtracts one from the other.</summary>
+internal sealed class Comparison(CompareJob job, JobReport report)
 {
-    public static WorkerReply Run(CompareJob job, JobReport report)
+    /// <summary>Shares of the work, in thousandths: decoding each, then the rest.</summary>
+    private const int Whole = 1000, Decoding = 350;
+
+    public WorkerReply Run()
     {
-        var difference = AudioComparison.Compare(
-            () => AudioFiles.Open(job.FirstPath), () => AudioFiles.Open(job.SecondPath), done => report.Tell(done, 0, proving: false));
-        return difference is null
-            ? new FailureReply("They have different numbers of channels, or nothing but silence, and cannot be lined up.")
-            : new CompareReply(difference);
+        Directory.CreateDirectory(job.OutputFolder);
+        var (firstPath, secondPath) = (PathOf(ComparedFiles.First), PathOf(ComparedFiles.Second));
+        PcmFormat firstFormat, secondFormat;
+        CommonFormat common;
+        long firstFrames, secondFrames;
+        using (IPcmReader first = AudioFiles.Open(job.FirstPath), second = AudioFiles.Open(job.SecondPath))
+        {
+            (firstFormat, secondFormat) = (first.Format, second.Format);
+            common = CommonFormat.Of(firstFormat, secondFormat);
+            firstFrames = AtRate(firstFormat.Rate, Write(common.Apply(first), firstPath, first.FrameCount, 0));
+            secondFrames = AtRate(secondFormat.Rate, Write(common.Apply(second), secondPath, second.FrameCount, Decoding));
+        }
+
+        using var one = Open(firstPath);
+        var other = Open(secondPath);
+        try
+        {
+            var place = Alignment.Find(one, other);
+            if (place is { IsWhole: false })
+                other = Moved(other, place, secondPath);
+
+            using var waveform = new FileStream(PathOf(ComparedFiles.Waveform), FileMode.Create, FileAccess.ReadWrite);
+            var result = NullTest.Run(
+                new NullTestInput(one, firstFormat, firstFrames), new NullTestInput(other, secondFormat, secondFrames), place, job.MatchesLevel, waveform,
+                share => report.Tell(2 * Decoding + (long)(share * (Whole - 2 * Decoding)), Whole, proving: false));
+            return new CompareReply(result);
+        }
+        finally
+        {
+            other.Dispose();
+        }
+
+        long AtRate(SampleRate rate, long frames) => (long)Math.Round((double)frames * rate.Hertz / common.Rate.Hertz);
+    }
+
+    private string PathOf(string name) => Path.Combine(job.OutputFolder, name);
+
+    private static WavSamples Open(string path) => new(new FileStream(path, FileMode.Open, FileAccess.Read, FileShare.Read, bufferSize: 0));
+
+    /// <summary>Writes a sound and gives its frames.</summary>
+    private long Write(IPcmReader reader, string path, long? total, int done)
+    {
+        using var writer = new WavWriter(new FileStream(path, FileMode.Create, FileAccess.ReadWrite, FileShare.Read, bufferSize: 1 << 16), reader.Format);
+        var block = new SampleBuffer(reader.Format);
+        long frames = 0;
+        while (reader.Read(block) > 0)
+        {
+            writer.Write(block);
+            frames += block.FrameCount;
+            report.Tell(done + (total is > 0 and { } all ? Math.Min(Decoding, Decoding * frames / all) : 0), Whole, proving: false);
+        }
+
+        writer.Complete();
+        return frames;
+    }
+
+    /// <summary>The second sound again, from a frame of the first on and at its speed.</summary>
+    private WavSamples Moved(WavSamples sound, AlignedPair place, string path)
+    {
+        var movedPath = path + ".moved";
+        Write(new InterpolatingReader(sound, place.StartOfSecond, place.Speed), movedPath, null, 2 * Decoding);
+        sound.Dispose();
+        File.Move(movedPath, path, overwrite: true);
+        return Open(path);
     }
 }

@@ -122,7 +122,7 @@ public sealed class DuplicateTests
         var lossy = Assert.Single(duplicates.List(DuplicateKind.SeveralLossy, 0, 10));
         Assert.Equal([true], lossy.Lines.Where(line => line.Copy.KilobitsPerSecond < 100).Select(line => line.Advice.Goes));
         await RunningApp.UntilAsync(() => Assert.Single(duplicates.List(DuplicateKind.SameName, 0, 10)).Lines[1].Difference is not null);
-        Assert.StartsWith("another recording", duplicates.List(DuplicateKind.SameName, 0, 10)[0].Lines[1].Difference, StringComparison.Ordinal);
+        Assert.StartsWith("Not the same recording", duplicates.List(DuplicateKind.SameName, 0, 10)[0].Lines[1].Difference, StringComparison.Ordinal);
 
         // A track cannot lose all its copies: the request is refused as a whole.
         var all = same.Lines.Select(line => line.Copy.Id).ToList();

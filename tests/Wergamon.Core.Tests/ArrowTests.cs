@@ -51,6 +51,7 @@ public sealed class ArrowTests
             ["Convert"] = ["Storage", "Files", "Workers", "Runs", "Library"],
             ["Intake"] = ["Storage", "Files", "Workers", "Runs", "Library"],
             ["Tags"] = ["Storage", "Files", "Workers", "Runs", "Library"],
+            ["Bench"] = ["Storage", "Files", "Workers", "Runs", "Library"],
             ["Sets"] = ["Storage", "Files", "Workers", "Runs", "Library"],
             ["Deliver"] = ["Storage", "Files", "Workers", "Runs", "Library"],
         };

@@ -10,7 +10,7 @@ public static class EncodedFile
 
     /// <param name="container">Its name in libav.</param>
     /// <param name="codec">The encoder's name in libav.</param>
-    public static string Write(string path, string container, string codec, TestSound sound, params (string Name, string Value)[] options)
+    public static string Write(string path, string container, string codec, IPcmReader sound, params (string Name, string Value)[] options)
     {
         using var stream = File.Create(path);
         var settings = options.ToDictionary(option => option.Name, option => option.Value);

@@ -41,18 +41,4 @@ public sealed class AnalysisTests(WorkerFixture worker) : IClassFixture<WorkerFi
         var analysis = ((AnalysisReply)await worker.AskAsync(new AnalysisJob(path))).Analysis;
         Assert.Equal("The samples do not match the MD5 in the file.", Assert.Single(analysis.Damage));
     }
-
-    [Fact]
-    public async Task A_lossy_copy_is_known_as_the_same_recording_and_other_music_is_not()
-    {
-        var wav = worker.MakeWav("one.wav", Format, 6 * 44_100, music: true);
-        var mp3 = EncodedFile.Write(worker.Folder["one.mp3"], "mp3", "libmp3lame", TestSound.Music(Format, 6 * 44_100), ("b", "128000"));
-        var noise = worker.MakeWav("noise.wav", Format, 6 * 44_100);
-        var lossy = ((CompareReply)await worker.AskAsync(new CompareJob(wav, mp3))).Difference;
-        Assert.True(lossy.IsSameRecording, lossy.InWords());
-        Assert.StartsWith("the same recording, encoded or processed", lossy.InWords(), StringComparison.Ordinal);
-        var other = ((CompareReply)await worker.AskAsync(new CompareJob(wav, noise))).Difference;
-        Assert.False(other.IsSameRecording, other.InWords());
-        Assert.Contains("different numbers of channels", (await worker.AskAsync(new CompareJob(wav, worker.MakeWav("mono.wav", Format with { Channels = 1 }, 44_100)))).Failure, StringComparison.Ordinal);
-    }
 }

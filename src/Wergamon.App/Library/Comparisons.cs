@@ -1,34 +1,36 @@
-using System.Text.Json;
 using System.Threading.Channels;
 using Dapper;
 using Microsoft.Extensions.Hosting;
 using Microsoft.Extensions.Logging;
 using Wergamon.App.Storage;
 using Wergamon.App.Workers;
-using Wergamon.Core.Formats.Iff;
+using Wergamon.Core.Analysis.Comparing;
 using Wergamon.Core.Jobs;
 using Wergamon.Core.Planning;
 
 namespace Wergamon.App.Library;
 
 /// <summary>Compares the audio of two copies in the background, on request.</summary>
-public sealed class Comparisons(Database database, WorkerPool workers) : BackgroundService
+public sealed class Comparisons(AppOptions options, Database database, WorkerPool workers) : BackgroundService
 {
+    /// <summary>For the sounds while they are compared.</summary>
+    private readonly string _folder = Path.Combine(options.BenchFolder, "duplicates");
+
     private readonly Channel<(CopyRow First, CopyRow Second)> _queue = Channel.CreateUnbounded<(CopyRow First, CopyRow Second)>();
     private readonly HashSet<(long First, long Second)> _asked = [];
 
     /// <summary>Raised when a comparison is finished.</summary>
     public event Action? Changed;
 
-    /// <summary>How the second copy differs from the first, as a sentence about the second without its subject; null while that is being computed.</summary>
+    /// <summary>How the second copy differs from the first, as a sentence; null while that is being computed.</summary>
     public string? Find(CopyRow first, CopyRow second)
     {
         using (var connection = database.Open())
         {
-            var known = connection.QueryFirstOrDefault<(string? Difference, string? Failure)>(
-                "SELECT difference, failure FROM comparison WHERE first_copy_id = @first AND second_copy_id = @second", new { first = first.Id, second = second.Id });
-            if (known.Difference is not null)
-                return JsonSerializer.Deserialize(known.Difference, LibraryJson.Default.AudioDifference)!.InWords();
+            var known = connection.QueryFirstOrDefault<(string? Verdict, string? Failure)>(
+                "SELECT verdict, failure FROM comparison WHERE first_copy_id = @first AND second_copy_id = @second", new { first = first.Id, second = second.Id });
+            if (known.Verdict is not null)
+                return known.Verdict;
             if (known.Failure is not null)
                 return $"cannot be compared: {known.Failure}";
         }
@@ -46,14 +48,14 @@ public sealed class Comparisons(Database database, WorkerPool workers) : Backgro
     {
         await foreach (var (first, second) in _queue.Reader.ReadAllAsync(stoppingToken).ConfigureAwait(false))
         {
-            var (difference, failure) = await CompareAsync(first, second, stoppingToken).ConfigureAwait(false);
+            var (verdict, failure) = await CompareAsync(first, second, stoppingToken).ConfigureAwait(false);
             // A copy may have been forgotten meanwhile.
             database.Change(connection => connection.Execute(
                 """
-                INSERT OR REPLACE INTO comparison (first_copy_id, second_copy_id, difference, failure)
-                SELECT one.id, two.id, @difference, @failure FROM copy one, copy two WHERE one.id = @first AND two.id = @second
+                INSERT OR REPLACE INTO comparison (first_copy_id, second_copy_id, verdict, failure)
+                SELECT one.id, two.id, @verdict, @failure FROM copy one, copy two WHERE one.id = @first AND two.id = @second
                 """,
-                new { first = first.Id, second = second.Id, difference, failure }));
+                new { first = first.Id, second = second.Id, verdict, failure }));
 
             lock (_asked)
                 _asked.Remove((first.Id, second.Id));
@@ -61,16 +63,21 @@ public sealed class Comparisons(Database database, WorkerPool workers) : Backgro
         }
     }
 
-    private async Task<(string? Difference, string? Failure)> CompareAsync(CopyRow first, CopyRow second, CancellationToken cancellation)
+    private async Task<(string? Verdict, string? Failure)> CompareAsync(CopyRow first, CopyRow second, CancellationToken cancellation)
     {
         try
         {
-            var reply = await workers.RunAsync(new CompareJob(first.Path, second.Path), WorkerPriority.Background, null, cancellation).ConfigureAwait(false);
-            return reply is CompareReply { Difference: var difference } ? (JsonSerializer.Serialize(difference, LibraryJson.Default.AudioDifference), null) : (null, reply.Failure);
+            var reply = await workers.RunAsync(new CompareJob(first.Path, second.Path, _folder, MatchesLevel: true), WorkerPriority.Background, null, cancellation).ConfigureAwait(false);
+            return reply is CompareReply { Result: var result } ? (NullVerdict.InWords(result, "this one"), null) : (null, reply.Failure);
         }
         catch (WorkerLostException lost)
         {
             return (null, lost.Message);
+        }
+        finally
+        {
+            if (Directory.Exists(_folder))
+                Directory.Delete(_folder, recursive: true);
         }
     }
 }

@@ -134,7 +134,6 @@ public sealed record CopyResult
 [JsonSerializable(typeof(CopyResult))]
 [JsonSerializable(typeof(LibraryPart))]
 [JsonSerializable(typeof(TrackReading))]
-[JsonSerializable(typeof(AudioDifference))]
 [JsonSerializable(typeof(IReadOnlyList<SoundStream>))]
 [JsonSerializable(typeof(string))]
 internal sealed partial class LibraryJson : JsonSerializerContext;

@@ -64,7 +64,7 @@ public sealed class AudioAnalyser(PcmFormat format, bool measuresLoudness = true
     public void Dispose() => _digest.Dispose();
 
     /// <summary>OR of all samples.</summary>
-    private static int AnyBits(ReadOnlySpan<int> samples)
+    internal static int AnyBits(ReadOnlySpan<int> samples)
     {
         var any = Vector<int>.Zero;
         for (int width = Vector<int>.Count; samples.Length >= width; samples = samples[width..])

@@ -1,5 +1,6 @@
 using System.Text.Json.Serialization;
 using Wergamon.Core.Analysis;
+using Wergamon.Core.Analysis.Comparing;
 using Wergamon.Core.Audio;
 using Wergamon.Core.Formats;
 using Wergamon.Core.Music;
@@ -53,8 +54,10 @@ public sealed record WaveformJob(string SourcePath, string OutputPath) : WorkerJ
 /// <summary>Measures the level that the sound of a conversion has before its gain.</summary>
 public sealed record LevelJob(ConvertJob Conversion) : WorkerJob;
 
-/// <summary>Compares the audio of two files.</summary>
-public sealed record CompareJob(string FirstPath, string SecondPath) : WorkerJob;
+/// <summary>Compares the audio of two files by a null test.</summary>
+/// <param name="OutputFolder">Gets both sounds as they were compared, and their waveforms; see <see cref="ComparedFiles"/>.</param>
+/// <param name="MatchesLevel">True to bring the second to the level of the first.</param>
+public sealed record CompareJob(string FirstPath, string SecondPath, string OutputFolder, bool MatchesLevel) : WorkerJob;
 
 /// <summary>Makes a thumbnail.</summary>
 /// <param name="Size">The longer side of the result, in pixels.</param>
@@ -189,7 +192,7 @@ public sealed record WaveformReply(long Frames) : WorkerReply;
 
 public sealed record LevelReply(Loudness Loudness) : WorkerReply;
 
-public sealed record CompareReply(AudioDifference Difference) : WorkerReply;
+public sealed record CompareReply(NullTestResult Result) : WorkerReply;
 
 public sealed record ThumbnailReply(byte[] Data, string MimeType) : WorkerReply;
 

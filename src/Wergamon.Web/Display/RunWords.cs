@@ -1,3 +1,4 @@
+using Wergamon.App.Bench;
 using Wergamon.App.Convert;
 using Wergamon.App.Deliver;
 using Wergamon.App.Intake;
@@ -11,7 +12,7 @@ namespace Wergamon.Web.Display;
 internal static class RunWords
 {
     /// <summary>What a run makes, in the singular.</summary>
-    public static string Thing(RunRow run) => run.Kind is ConvertHandler.ItemKind or MusicHandler.ItemKind ? "track" : run.Kind == AudioDiscs.RunKind ? "step" : "file";
+    public static string Thing(RunRow run) => run.Kind is ConvertHandler.ItemKind or MusicHandler.ItemKind or NullTestHandler.ItemKind ? "track" : run.Kind == AudioDiscs.RunKind ? "step" : "file";
 
     public static string Doing(RunRow run) => run.Kind switch
     {
@@ -21,6 +22,7 @@ internal static class RunWords
         TagRuns.UndoKind => "Undoing tags",
         MirrorFileHandler.RunKind => "Updating",
         MusicHandler.ItemKind => "Analysing",
+        NullTestHandler.ItemKind => "Comparing",
         AudioDiscs.RunKind or DataDiscs.RunKind => "Burning",
         JoinedFiles.RunKind => "Joining",
         _ => "Converting",
@@ -32,6 +34,7 @@ internal static class RunWords
         TagRuns.RunKind => $"Tags of {Words.Count(run.Results, Thing(run))}",
         TagRuns.UndoKind => $"Tags of {Words.Count(run.Results, Thing(run))}, undone",
         MusicHandler.ItemKind => $"Tempo and key of {Words.Count(run.Results, Thing(run))}",
+        NullTestHandler.ItemKind => $"{run.Purpose} compared",
         AudioDiscs.RunKind => run.OutputFolder is null ? $"Audio disc in {run.Purpose}" : "Image of an audio disc",
         JoinedFiles.RunKind => $"One file for {run.Purpose}",
         DataDiscs.RunKind => run.OutputFolder is null ? $"Data disc in {run.Purpose}" : "Image of a data disc",
@@ -47,6 +50,7 @@ internal static class RunWords
     /// <param name="unproved">Tracks of a disc that were read but are not proved.</param>
     public static string Ended(RunRow run, int unproved) => run switch
     {
+        { Failed: 0, Kind: NullTestHandler.ItemKind } => $"{run.Title}: {Summary(run)}",
         { Failed: > 0 } => $"{run.Title}: {Outcome(run)}",
         { Kind: RipStore.RunKind } => $"{run.Title}: {Summary(run)}, {(unproved == 0 ? "all proved" : $"{Words.Count(unproved, "track")} of the disc not proved")}",
         _ => $"{run.Title}: {Summary(run)}, all {Did(run)}",
@@ -59,6 +63,7 @@ internal static class RunWords
         TagRuns.UndoKind => "undone",
         MirrorFileHandler.RunKind => "updated",
         MusicHandler.ItemKind => "analysed",
+        NullTestHandler.ItemKind => "compared",
         AudioDiscs.RunKind or DataDiscs.RunKind => run.OutputFolder is null ? "burned" : "written",
         _ => "proved",
     };

@@ -1,3 +1,4 @@
+using Wergamon.App.Bench;
 using Wergamon.App.Convert;
 using Wergamon.App.Deliver;
 using Wergamon.App.Intake;
@@ -13,7 +14,7 @@ namespace Wergamon.Web.Display;
 public sealed record Station(string Name, string Address, char Key, string Fact);
 
 /// <summary>The seven stations in working order.</summary>
-public sealed class StationFacts(LibraryQueries library, UntidyFiles tidying, MusicFolders folders, Plans plans, SetStore sets, DeliveryStore store, DriveBay bay)
+public sealed class StationFacts(LibraryQueries library, UntidyFiles tidying, MusicFolders folders, Plans plans, SetStore sets, DeliveryStore store, NullTestStore tests, DriveBay bay)
 {
     public IReadOnlyList<Station> All()
     {
@@ -27,7 +28,7 @@ public sealed class StationFacts(LibraryQueries library, UntidyFiles tidying, Mu
             new("Library", "/library", 'l', Words.Count(library.CountTracks(), "track")),
             new("Tags", "/tags", 't', untidy == 0 ? "" : $"{untidy:N0} untidy"),
             new("Convert", "/convert", 'c', open == 0 ? "" : Words.Count(open, "plan")),
-            new("Bench", "/bench", 'b', ""),
+            new("Bench", "/bench", 'b', tests.Count() is > 0 and var compared ? $"{compared:N0} compared" : ""),
             new("Sets", "/sets", 's', sets.Count() is > 0 and var count ? Words.Count(count, "set") : ""),
             new("Deliver", "/deliver", 'd', deliveries[false].Any() ? $"{deliveries[false].Count():N0} planned" : deliveries[true].Any() ? Words.Count(deliveries[true].Count(), "stick") : ""),
         ];

@@ -1,5 +1,6 @@
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.RazorPages;
+using Wergamon.App.Bench;
 using Wergamon.App.Convert;
 using Wergamon.App.Deliver;
 using Wergamon.App.Deliver.Sticks;
@@ -54,6 +55,7 @@ public sealed class RunModel(RunStore runs, RunProgress progress, RunScheduler s
     {
         TagRuns.RunKind or TagRuns.UndoKind => "Tags",
         MusicHandler.ItemKind => "Sets",
+        NullTestHandler.ItemKind => "Bench",
         AudioDiscs.RunKind or DataDiscs.RunKind or JoinedFiles.RunKind or ZippedFiles.RunKind or MusicSticks.RunKind or StickImportHandler.ItemKind => "Deliver",
         _ => "Convert",
     };

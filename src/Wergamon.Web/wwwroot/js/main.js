@@ -20,6 +20,7 @@ import { watchTempo } from "./sets.js";
 import { watchListening } from "./listen.js";
 import { watchBeats } from "./beats.js";
 import { watchDeck } from "./deck.js";
+import { watchBench } from "./bench.js";
 import { askBefore } from "./questions.js";
 
 watchEvents();
@@ -43,4 +44,5 @@ watchTempo();
 watchListening();
 watchBeats();
 watchDeck();
+watchBench();
 askBefore();

@@ -1,7 +1,6 @@
 using System.Numerics;
-using Wergamon.Core.Audio;
 
-namespace Wergamon.Core.Analysis;
+namespace Wergamon.Core.Audio;
 
 /// <summary>Blocks of any format as 32-bit floats with full scale 1, for measurements that need 24 bits of precision.</summary>
 internal sealed class FloatSamples
@@ -19,9 +18,9 @@ internal sealed class FloatSamples
         var to = _samples.AsSpan(0, count);
         if (block.Format.IsFloat)
         {
-            var duplicates = block.Doubles;
+            var doubles = block.Doubles;
             for (int i = 0; i < count; i++)
-                to[i] = (float)duplicates[i];
+                to[i] = (float)doubles[i];
         }
         else
         {

@@ -1,0 +1,11 @@
+using System.Text.Json.Serialization;
+using Wergamon.Core.Analysis.Comparing;
+
+namespace Wergamon.App.Bench;
+
+/// <summary>The form in which the Bench keeps documents.</summary>
+[JsonSourceGenerationOptions(PropertyNamingPolicy = JsonKnownNamingPolicy.CamelCase, UseStringEnumConverter = true, IgnoreReadOnlyProperties = true, DefaultIgnoreCondition = JsonIgnoreCondition.WhenWritingNull)]
+[JsonSerializable(typeof(ComparedSound))]
+[JsonSerializable(typeof(NullTestResult))]
+[JsonSerializable(typeof(NullTestSpec))]
+internal sealed partial class BenchJson : JsonSerializerContext;

@@ -1,0 +1,66 @@
+using System.Text.Json;
+using Wergamon.App.Files;
+using Wergamon.App.Runs;
+using Wergamon.App.Workers;
+using Wergamon.Core.Analysis.Comparing;
+using Wergamon.Core.Jobs;
+
+namespace Wergamon.App.Bench;
+
+/// <summary>The null test that an item makes.</summary>
+internal sealed record NullTestSpec(long TestId)
+{
+    public int Version { get; init; } = 1;
+
+    public string ToJson() => JsonSerializer.Serialize(this, BenchJson.Default.NullTestSpec);
+
+    public static NullTestSpec Of(RunItemRow item) =>
+        JsonSerializer.Deserialize(item.Spec, BenchJson.Default.NullTestSpec) ?? throw new InvalidDataException($"Run item {item.Id} does not say which test.");
+}
+
+/// <summary>Makes null tests.</summary>
+public sealed class NullTestHandler(WorkerPool workers, NullTestStore store, BenchCache cache, AllowedPaths allowed) : IItemHandler
+{
+    /// <summary>Names the items, and the runs that they make up.</summary>
+    public const string ItemKind = "null-test";
+
+    public string Kind => ItemKind;
+
+    public async Task<ItemOutcome> ExecuteAsync(RunItemRow item, ItemContext context, CancellationToken cancellation)
+    {
+        var id = NullTestSpec.Of(item).TestId;
+        if (store.Get(id) is not { } test)
+            return ItemOutcome.Skipped("This comparison was removed.");
+        foreach (var sound in new[] { test.First, test.Second })
+        {
+            if (!allowed.MayRead(sound.Path))
+                return Failed(id, $"{sound.Path} is not there, or is no longer a file in an allowed folder.");
+        }
+
+        var name = NullTests.FolderName(id);
+        var reply = await workers.RunAsync(
+            new CompareJob(test.First.Path, test.Second.Path, cache.FolderOf(name), test.MatchesLevel), WorkerPriority.AskedFor,
+            progress => context.Report(progress.Total > 0 ? Math.Min(1, (double)progress.Done / progress.Total) : 0), cancellation).ConfigureAwait(false);
+        if (reply is not CompareReply { Result: var result })
+        {
+            cache.Remove(name);
+            return Failed(id, reply.Failure ?? "The worker gave no reason.");
+        }
+
+        store.Save(id, result, null);
+        cache.Trim(name);
+        return ItemOutcome.Done(null);
+    }
+
+    public ItemDescription Describe(RunItemRow item) => new("Comparing", "Compared")
+    {
+        Detail = store.Get(NullTestSpec.Of(item).TestId) is { Result: { } result } ? NullVerdict.InWords(result, "B") : "",
+        OnFailure = "Nothing was changed.",
+    };
+
+    private ItemOutcome Failed(long id, string reason)
+    {
+        store.Save(id, null, reason);
+        return ItemOutcome.Failed(reason);
+    }
+}

@@ -1,0 +1,102 @@
+using System.Globalization;
+using Wergamon.App.Library;
+using Wergamon.App.Runs;
+using Wergamon.App.Storage;
+using Wergamon.Core.Analysis.Comparing;
+using Wergamon.Core.Audio;
+using Wergamon.Core.Formats.Wav;
+using Wergamon.Core.Jobs;
+
+namespace Wergamon.App.Bench;
+
+/// <summary>Null tests: asks for them, and gives what can be seen and heard of them.</summary>
+public sealed class NullTests(Database database, NullTestStore store, BenchCache cache, LibraryQueries library, RunStore runs, Lazy<RunScheduler> scheduler)
+{
+    /// <summary>Names the folder of a test in the cache.</summary>
+    internal static string FolderName(long id) => string.Create(CultureInfo.InvariantCulture, $"test-{id}");
+
+    /// <summary>Compares two copies; gives the test, which may be one that was made before, or null when one of them is not there.</summary>
+    public long? Start(long firstCopyId, long secondCopyId, bool matchesLevel) =>
+        Of(firstCopyId) is { } first && Of(secondCopyId) is { } second ? Start(first, second, matchesLevel) : null;
+
+    /// <summary>Makes a test again whose files have changed, or whose sounds are no longer kept.</summary>
+    public void Again(long id)
+    {
+        if (store.Get(id) is not { } test || test.RunId is { } run && runs.Get(run) is { State: not RunState.Done })
+            return;
+        Run(test.First, test.Second, _ => id);
+    }
+
+    public void Remove(long id)
+    {
+        if (store.Get(id) is { RunId: { } run } && runs.Get(run) is { State: not RunState.Done })
+            scheduler.Value.GiveUp(run);
+        store.Remove(id);
+        cache.Remove(FolderName(id));
+    }
+
+    /// <summary>Both sounds of a test, to be read; null when they are no longer kept.</summary>
+    public AlignedSound? Open(NullTestRecord test)
+    {
+        if (test.Result is not { } result)
+            return null;
+        try
+        {
+            var first = new WavSamples(OpenFile(test.Id, ComparedFiles.First));
+            var second = new WavSamples(OpenFile(test.Id, ComparedFiles.Second));
+            return new AlignedSound(first, second, -(result.Place?.FirstFrame ?? 0), result.Gain);
+        }
+        catch (Exception gone) when (gone is IOException or UnreadableAudioException)
+        {
+            return null;
+        }
+    }
+
+    /// <summary>A stretch of all three waveforms; see <see cref="PairWaveform.Read"/>. Null when they are no longer kept.</summary>
+    public float[]? Waveform(NullTestRecord test, double from, double to, int columns)
+    {
+        try
+        {
+            using var file = OpenFile(test.Id, ComparedFiles.Waveform);
+            return PairWaveform.Read(file, from, to, columns);
+        }
+        catch (Exception gone) when (gone is IOException or InvalidDataException)
+        {
+            return null;
+        }
+    }
+
+    internal long Start(ComparedSound first, ComparedSound second, bool matchesLevel)
+    {
+        if (store.Find(first, second, matchesLevel) is { } known)
+            return known.Id;
+        return Run(first, second, connection => store.Insert(connection, first, second, matchesLevel));
+    }
+
+    private long Run(ComparedSound first, ComparedSound second, Func<System.Data.IDbConnection, long> idOf)
+    {
+        long test = database.Change(connection =>
+        {
+            long id = idOf(connection);
+            long runId = runs.Insert(connection, new NewRun(NullTestHandler.ItemKind, first.Title, $"{first.Format} and {second.Format}", null));
+            NullTestStore.SetRun(connection, id, runId);
+            RunStore.InsertItem(connection, runId, 0, new NewItem(NullTestHandler.ItemKind, Lane.Worker, first.Title, first.LengthMs + second.LengthMs, new NullTestSpec(id).ToJson())
+            {
+                CopyIds = [.. new[] { first.CopyId, second.CopyId }.OfType<long>().Distinct()],
+            });
+            return id;
+        });
+        scheduler.Value.Wake();
+        return test;
+    }
+
+    private ComparedSound? Of(long copyId) => library.Copy(copyId) is { IsMissing: false } copy && library.TracksById([copy.TrackId]) is [var track] ? ComparedSound.Of(copy, track) : null;
+
+    private FileStream OpenFile(long id, string name)
+    {
+        var folder = FolderName(id);
+        var stream = new FileStream(Path.Combine(cache.FolderOf(folder), name), FileMode.Open, FileAccess.Read, FileShare.Read | FileShare.Delete, bufferSize: 0);
+        cache.Touch(folder);
+        return stream;
+    }
+}

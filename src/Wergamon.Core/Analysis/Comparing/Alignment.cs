@@ -1,0 +1,306 @@
+using Wergamon.Core.Audio;
+
+namespace Wergamon.Core.Analysis.Comparing;
+
+/// <summary>
+/// Finds where two recordings of one sound lie against each other: first on a coarse scale by cross-correlation, then to the sample at
+/// several places, then to a fraction of a sample. Where they drift apart, one runs faster than the other.
+/// </summary>
+public sealed class Alignment
+{
+    /// <summary>Maximum offset that is searched for.</summary>
+    public static readonly TimeSpan Reach = TimeSpan.FromSeconds(15);
+
+    private const int SectionFrames = 1 << 16, Sections = 5, MinFrames = 512, Candidates = 8;
+
+    /// <summary>Frames averaged for the search of a place, and for the search of a speed.</summary>
+    private const int Coarse = 8, VeryCoarse = 32;
+
+    /// <summary>Places that are this alike are one as good as another; then the smaller offset counts.</summary>
+    private const double Tie = 0.0005;
+
+    /// <summary>Speeds that are tried, and the step between them: small enough for a section to stay in phase up to some hundred hertz.</summary>
+    private const double MaxSpeedChange = 0.1, SpeedStep = 0.0006;
+
+    /// <summary>A correlation that leaves no doubt, and the least with which a speed is believed.</summary>
+    private const double Certain = 0.7, MinAtSpeed = 0.5;
+
+    /// <summary>A drift of less than this over the whole signal is none.</summary>
+    private const double MinDriftFrames = 0.1;
+
+    /// <summary>How far from the start a speed is searched for.</summary>
+    private static readonly TimeSpan SpeedSearch = TimeSpan.FromMinutes(2);
+
+    /// <summary>What a shift by a fraction of a sample has to gain, as a ratio of energies: 1 dB.</summary>
+    private const double MinGain = 0.794;
+
+    private readonly MonoSource _first, _second;
+    private readonly int _rate, _section;
+    private readonly List<long> _starts;
+
+    private Alignment(ISeekablePcm first, ISeekablePcm second)
+    {
+        (_first, _second, _rate) = (new MonoSource(first), new MonoSource(second), first.Format.Rate.Hertz);
+        _section = (int)Math.Min(SectionFrames, Math.Min(first.FrameCount, second.FrameCount) / VeryCoarse * VeryCoarse);
+        _starts = _section < MinFrames ? [] : Loudest();
+    }
+
+    /// <param name="first">Of the same rate and channels as <paramref name="second"/>.</param>
+    /// <param name="second">Is moved against the first.</param>
+    /// <returns>The best place; its correlation says how good that is. Null when one of them is silent or very short.</returns>
+    public static AlignedPair? Find(ISeekablePcm first, ISeekablePcm second)
+    {
+        var search = new Alignment(first, second);
+        if (search._starts.Count == 0)
+            return null;
+        var (found, start) = search.FindOffset();
+        if (found.Correlation < Certain)
+        {
+            // One may run slightly faster, or much.
+            if (search.Tune(start, found) is { } tuned && tuned.Correlation > found.Correlation)
+                found = tuned;
+            if (found.Correlation < Certain && search.FindSpeed() is { } other && other.Correlation > found.Correlation)
+                found = other;
+        }
+
+        return found.IsFound ? search.Refine(found) : found;
+    }
+
+    /// <summary>The loudest section of each part of the first signal, the loudest of all first.</summary>
+    private List<long> Loudest()
+    {
+        const int Tries = 12;
+        long part = Math.Max(_section, _first.FrameCount / Sections);
+        var found = new List<(long Start, double Energy)>();
+        for (long from = 0; from + _section <= _first.FrameCount && found.Count < Sections; from += part)
+        {
+            long last = Math.Min(from + part, _first.FrameCount) - _section;
+            var best = (Start: from, Energy: 0.0);
+            for (long start = from; start <= last; start += Math.Max(_section, (last - from) / Tries + 1))
+            {
+                // The middle of it tells how loud it is.
+                double energy = Products.Energy(_first.Read(start + _section * 2 / 5, Math.Max(MinFrames / 5, _section / 5)));
+                if (energy > best.Energy)
+                    best = (start, energy);
+            }
+
+            if (best.Energy > 0)
+                found.Add(best);
+        }
+
+        return [.. found.OrderByDescending(each => each.Energy).Select(each => each.Start)];
+    }
+
+    /// <summary>The best offset at the same speed. A section that only one of them has shows nothing; then the next is looked for.</summary>
+    private (AlignedPair Pair, long Start) FindOffset()
+    {
+        var best = new AlignedPair(0, 0, 1, 0, false);
+        long bestStart = _starts[0];
+        foreach (long start in _starts)
+        {
+            foreach (long coarse in Places(start).Take(Candidates))
+            {
+                var (offset, correlation) = Fine(start, coarse, Coarse + 4);
+                double others = Shared(offset).Where(other => other != start).Select(other => Math.Abs(Fine(other, offset, 2).Correlation)).DefaultIfEmpty(Math.Abs(correlation)).Average();
+                // A drift, or a part that was edited, may hide what a single section shows.
+                double all = Math.Max((Math.Abs(correlation) + others) / 2, 0.9 * Math.Abs(correlation));
+                if (all > best.Correlation + Tie || all > best.Correlation - Tie && Math.Abs(offset) < Math.Abs(best.Offset))
+                    (best, bestStart) = (new AlignedPair(offset, 0, 1, all, correlation < 0), start);
+            }
+
+            if (best.Correlation >= Certain)
+                break;
+        }
+
+        return (best, bestStart);
+    }
+
+    /// <summary>The sections that both have when the second is late by some frames.</summary>
+    private IEnumerable<long> Shared(long offset) => _starts.Where(start => start + offset >= 0 && start + offset + _section <= _second.FrameCount);
+
+    /// <summary>Offsets in frames at which a section is found again, on a coarse scale; the best first.</summary>
+    private IEnumerable<long> Places(long start)
+    {
+        int reach = (int)(Reach.TotalSeconds * _rate / Coarse), section = _section / Coarse;
+        var alike = new CrossCorrelation(_second.ReadCoarse(start - (long)reach * Coarse, section + 2 * reach, Coarse)).Of(_first.ReadCoarse(start, section, Coarse));
+        return Enumerable.Range(0, alike.Length)
+            .Where(i => alike[i] != 0 && (i == 0 || Math.Abs(alike[i]) >= Math.Abs(alike[i - 1])) && (i == alike.Length - 1 || Math.Abs(alike[i]) > Math.Abs(alike[i + 1])))
+            .OrderByDescending(i => Math.Abs(alike[i]))
+            .Select(i => (long)(i - reach) * Coarse);
+    }
+
+    /// <summary>To the sample, around an offset. The low end is left out, since its peak is too broad.</summary>
+    private (long Offset, double Correlation) Fine(long start, long around, int margin)
+    {
+        var section = Sharpened(_first.Read(start, _section));
+        var within = Sharpened(_second.Read(start + around - margin, _section + 2 * margin));
+        var best = (Offset: around, Correlation: 0.0);
+        for (int place = 0; place <= 2 * margin; place++)
+        {
+            double alike = Products.Correlation(section, within.AsSpan(place, _section));
+            if (Math.Abs(alike) > Math.Abs(best.Correlation))
+                best = (around - margin + place, alike);
+        }
+
+        return best;
+    }
+
+    /// <summary>Tries speeds from a tenth slower to a tenth faster, near the start where they have not led far apart; null where nothing is found.</summary>
+    private AlignedPair? FindSpeed()
+    {
+        AlignedPair? best = null;
+        foreach (long start in _starts.Where(start => start < SpeedSearch.TotalSeconds * _rate).Take(2))
+        {
+            int reach = (int)((Reach.TotalSeconds * _rate + MaxSpeedChange * (start + _section)) / VeryCoarse);
+            var within = new CrossCorrelation(_second.ReadCoarse(start - (long)reach * VeryCoarse, _section / VeryCoarse + 2 * reach, VeryCoarse));
+            var section = _first.ReadCoarse(start, _section / VeryCoarse, VeryCoarse);
+            for (int step = (int)(-MaxSpeedChange / SpeedStep); step <= MaxSpeedChange / SpeedStep; step++)
+            {
+                double speed = 1 + step * SpeedStep;
+                var alike = within.Of(Stretched(section, speed));
+                int place = CrossCorrelation.Best(alike);
+                if (Math.Abs(alike[place]) > (best?.Correlation ?? MinAtSpeed))
+                    best = WithStart(new AlignedPair(0, 0, speed, Math.Abs(alike[place]), alike[place] < 0), start + (long)(place - reach) * VeryCoarse - start * speed);
+            }
+
+            if (best is not null)
+                return Tune(start, best);
+        }
+
+        return best;
+    }
+
+    /// <summary>Follows the place through a section by short windows, in which a speed that is not quite right leads less far astray.</summary>
+    private AlignedPair Tune(long start, AlignedPair pair)
+    {
+        const int Windows = 8;
+        int length = _section / Windows;
+        var places = new List<PairPlace>();
+        // From the middle outwards.
+        foreach (int window in Enumerable.Range(0, Windows).OrderBy(window => Math.Abs(2 * window + 1 - Windows)))
+        {
+            if (PlaceOf(start + window * length, length, pair, VeryCoarse * 4) is { } place)
+                pair = Fit(places, place, pair);
+        }
+
+        var tuned = _second.ReadBetween(pair.Offset + pair.Fraction + start * pair.Speed, pair.Speed, _section, new SincInterpolator(pair.Speed));
+        return pair with { Correlation = Math.Abs(Products.Correlation(Sharpened(_first.Read(start, _section)), Sharpened(tuned))) };
+    }
+
+    /// <summary>Follows the place through all sections, and fits a line to it: where it starts, and how fast it goes.</summary>
+    private AlignedPair Refine(AlignedPair found)
+    {
+        var places = new List<PairPlace>();
+        var pair = found;
+        foreach (long start in Shared(found.Offset).OrderBy(start => found.Speed == 1 ? 0 : start))
+        {
+            if (PlaceOf(start, _section, pair, 2048) is { } place)
+                pair = Fit(places, place, pair);
+        }
+
+        if (places.Count == 0)
+            return found;
+        bool isSteady = Math.Abs(pair.Speed - 1) * _first.FrameCount < MinDriftFrames || places.Count < 2 && found.Speed == 1 || !IsStraight(places, pair);
+        return isSteady ? Settle(found with { Speed = 1, Offset = (long)Math.Round(MedianOffset(places)) }) : pair;
+    }
+
+    /// <summary>False where both drift in steps, as after a cut: no speed explains that.</summary>
+    private static bool IsStraight(List<PairPlace> places, AlignedPair pair) =>
+        places.All(place => Math.Abs(pair.Offset + pair.Fraction + place.First * pair.Speed - place.Second) < 2);
+
+    /// <summary>Where the middle of a window lies in the second signal; null where it is not found again near the place expected.</summary>
+    private PairPlace? PlaceOf(long start, int length, AlignedPair pair, int margin)
+    {
+        double at = pair.Offset + pair.Fraction + start * pair.Speed;
+        var window = _first.Read(start, length);
+        var sinc = new SincInterpolator(pair.Speed);
+        var here = At(at, length);
+        // What is near already need not be searched for.
+        if (Math.Abs(Products.Correlation(Sharpened(window), Sharpened(here))) < Certain)
+        {
+            at -= margin * pair.Speed;
+            var alike = new CrossCorrelation(Sharpened(At(at, length + 2 * margin))).Of(Sharpened(window));
+            int best = CrossCorrelation.Best(alike);
+            if (Math.Abs(alike[best]) < AlignedPair.MinCorrelation)
+                return null;
+            at += best * pair.Speed;
+            here = At(at, length);
+        }
+
+        var phase = new PhaseDelay(length);
+        phase.Add(window, here);
+        double middle = length / 2.0;
+        return new PairPlace(start + middle, at + (phase.Delay(pair.IsReversed) + middle) * pair.Speed, Math.Abs(Products.Correlation(window, here)));
+
+        float[] At(double place, int count) => pair.Speed == 1 && place == Math.Floor(place) ? _second.Read((long)place, count) : _second.ReadBetween(place, pair.Speed, count, sinc);
+    }
+
+    /// <summary>Adds a place and gives the line that fits all best, by least squares.</summary>
+    private static AlignedPair Fit(List<PairPlace> places, PairPlace place, AlignedPair pair)
+    {
+        places.Add(place);
+        double weights = places.Sum(each => each.Weight);
+        double first = places.Sum(each => each.Weight * each.First) / weights, second = places.Sum(each => each.Weight * each.Second) / weights;
+        double spread = places.Sum(each => each.Weight * (each.First - first) * (each.First - first));
+        double speed = places.Count < 2 || spread == 0 ? pair.Speed : places.Sum(each => each.Weight * (each.First - first) * (each.Second - second)) / spread;
+        return WithStart(pair with { Speed = speed }, second - first * speed);
+    }
+
+    private static AlignedPair WithStart(AlignedPair pair, double start)
+    {
+        double whole = Math.Round(start);
+        return pair with { Offset = (long)whole, Fraction = start - whole };
+    }
+
+    private static double MedianOffset(List<PairPlace> places)
+    {
+        var offsets = places.Select(place => place.Second - place.First).Order().ToList();
+        return offsets[offsets.Count / 2];
+    }
+
+    /// <summary>Keeps whole frames unless a fraction makes both more alike.</summary>
+    private AlignedPair Settle(AlignedPair pair)
+    {
+        var starts = Shared(pair.Offset).ToList();
+        if (starts.Count == 0)
+            return pair;
+        var phase = new PhaseDelay(_section);
+        foreach (long start in starts)
+            phase.Add(_first.Read(start, _section), _second.Read(start + pair.Offset, _section));
+        double delay = phase.Delay(pair.IsReversed);
+        if (Math.Abs(delay) is 0 or > 1.5)
+            return pair;
+        var section = _first.Read(starts[0], _section);
+        double whole = Products.Residue(section, _second.Read(starts[0] + pair.Offset, _section));
+        double between = Products.Residue(section, _second.ReadBetween(starts[0] + pair.Offset + delay, 1, _section, new SincInterpolator(1)));
+        return between < MinGain * whole ? WithStart(pair, pair.Offset + delay) : pair;
+    }
+
+    private static float[] Stretched(float[] samples, double speed)
+    {
+        if (speed == 1)
+            return samples;
+        var result = new float[(int)((samples.Length - 1) * speed)];
+        for (int i = 0; i < result.Length; i++)
+        {
+            double place = i / speed;
+            int whole = (int)place;
+            result[i] = samples[whole] + (samples[whole + 1] - samples[whole]) * (float)(place - whole);
+        }
+
+        return result;
+    }
+
+    /// <summary>A copy with less of the low end.</summary>
+    private static float[] Sharpened(float[] samples)
+    {
+        const float Kept = 0.9f;
+        var sharp = new float[samples.Length];
+        for (int i = 1; i < samples.Length; i++)
+            sharp[i] = samples[i] - Kept * samples[i - 1];
+        return sharp;
+    }
+
+    /// <summary>A frame of the first signal, and the place of the second that lies on it.</summary>
+    private sealed record PairPlace(double First, double Second, double Weight);
+}

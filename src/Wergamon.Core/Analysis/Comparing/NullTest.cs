@@ -1,0 +1,315 @@
+using System.Numerics;
+using Wergamon.Core.Audio;
+
+namespace Wergamon.Core.Analysis.Comparing;
+
+/// <summary>
+/// Subtracts one sound from another that already lie on each other to the sample: what is left is the difference, and silence means that they
+/// are identical.
+/// </summary>
+public sealed class NullTest
+{
+    /// <summary>A second with less residue than this, relative to the whole sound, counts as equal.</summary>
+    private const double EqualDecibels = -80;
+
+    private const double MostOfIt = 0.8;
+
+    private const int SpectrumBands = 240, SpectrumWindows = 512;
+
+    private readonly ISeekablePcm _first, _second;
+    private readonly AlignedPair? _place;
+    private readonly PcmFormat _firstDecoded, _secondDecoded;
+    private readonly long _firstFrames, _secondFrames;
+    private readonly Action<double> _report;
+    private readonly List<Energies> _seconds = [];
+    private long _equal;
+
+    /// <summary>Of integers in steps of the finer of both formats, of floats relative to full scale.</summary>
+    private long _maxDifference;
+    private float _maxFloatDifference;
+
+    private NullTest(NullTestInput first, NullTestInput second, AlignedPair? place, Action<double> report)
+    {
+        (_first, _second, _place, _report) = (first.Sound, second.Sound, place, report);
+        (_firstDecoded, _secondDecoded, _firstFrames, _secondFrames) = (first.Decoded, second.Decoded, first.DecodedFrames, second.DecodedFrames);
+    }
+
+    /// <param name="first">Stays open, as does the second.</param>
+    /// <param name="second">Has the rate and channels of the first, and begins on one of its frames (<see cref="AlignedPair.FirstFrame"/>).</param>
+    /// <param name="place">Where it lies; null when that is not known, and both are taken from their starts.</param>
+    /// <param name="matchesLevel">False to subtract the second as it is.</param>
+    /// <param name="waveform">Gets the waveforms; see <see cref="PairWaveform"/>.</param>
+    /// <param name="report">Called with the share that is done.</param>
+    public static NullTestResult Run(NullTestInput first, NullTestInput second, AlignedPair? place, bool matchesLevel, Stream waveform, Action<double> report) =>
+        new NullTest(first, second, place, report).Run(matchesLevel, waveform);
+
+    private NullTestResult Run(bool matchesLevel, Stream waveform)
+    {
+        var plain = new AlignedSound(_first, _second, -(_place?.FirstFrame ?? 0), 1);
+        Compare(plain);
+        double gain = matchesLevel && _place is { IsFound: true } ? MatchingGain(plain.Overlap.Count * plain.Channels) : 1;
+        var sound = new AlignedSound(_first, _second, -(_place?.FirstFrame ?? 0), gain);
+        return Measure(sound, gain, waveform);
+    }
+
+    /// <summary>Equal samples, and the energies of each second of the common part.</summary>
+    private void Compare(AlignedSound sound)
+    {
+        var overlap = sound.Overlap;
+        bool isExact = !_first.Format.IsFloat && !_second.Format.IsFloat;
+        int common = Math.Max(_first.Format.Bits, _second.Format.Bits);
+        foreach (var (start, count, second) in Pieces(overlap, sound.Rate.Hertz))
+        {
+            sound.ReadBoth(start, count);
+            if (isExact)
+                CompareIntegers(sound.Blocks.First.Integers, sound.Blocks.Second.Integers, common - _first.Format.Bits, common - _second.Format.Bits);
+            else
+                CompareFloats(sound.First, sound.Second);
+            if (second == _seconds.Count)
+                _seconds.Add(default);
+            _seconds[second] += new Energies(Products.Energy(sound.First), Products.Energy(sound.Second), Products.Sum(sound.First, sound.Second));
+            _report(0.4 * (start - overlap.Start) / overlap.Count);
+        }
+    }
+
+    /// <summary>The gain of the second that leaves the least; that of most seconds where a part was edited.</summary>
+    private double MatchingGain(long samples)
+    {
+        if (_equal * 2 > samples)
+            return 1;
+        var all = _seconds.Aggregate(default(Energies), (sum, each) => sum + each);
+        if (all.Second == 0 || all.Both == 0)
+            return 1;
+        double gain = all.Both / all.Second;
+        var gains = _seconds.Where(second => second.Second > 0 && second.Both != 0).Select(second => second.Both / second.Second).Order().ToList();
+        double median = gains[gains.Count / 2];
+        double level = all.First / Math.Max(1, _seconds.Count);
+        return Differing(median) < Differing(gain) ? median : gain;
+
+        int Differing(double at) => _seconds.Count(second => Decibels(second.ResidueAt(at), level) > EqualDecibels);
+    }
+
+    private NullTestResult Measure(AlignedSound sound, double gain, Stream waveform)
+    {
+        var (whole, overlap) = (sound.Whole, sound.Overlap);
+        int channels = sound.Channels, rate = sound.Rate.Hertz;
+        var waves = new PairWaveform.Writer(waveform, channels, whole.Start);
+        var (first, second) = (new SoundMeter(_first.Format), new SoundMeter(_second.Format));
+        var residues = new double[_seconds.Count];
+        (float Value, long Frame) peak = (0, 0);
+        float firstBeyond = 0, secondBeyond = 0;
+        foreach (var (start, count, index) in Parts(sound, rate))
+        {
+            sound.Read(start, count);
+            waves.Append(sound.First, sound.Matched, sound.Residue);
+            bool isCommon = index >= 0;
+            if (start >= 0 && start < sound.FirstRange.End)
+            {
+                first.Append(sound.First, isCommon);
+                first.NoteBits(sound.Blocks.First);
+                firstBeyond = isCommon ? firstBeyond : Math.Max(firstBeyond, Peak(sound.First));
+            }
+
+            if (start >= sound.SecondRange.Start && start < sound.SecondRange.End)
+            {
+                second.Append(sound.Second, isCommon);
+                second.NoteBits(sound.Blocks.Second);
+                secondBeyond = isCommon ? secondBeyond : Math.Max(secondBeyond, Peak(sound.Second));
+            }
+
+            if (isCommon)
+            {
+                residues[index] += Products.Energy(sound.Residue);
+                float here = Peak(sound.Residue);
+                if (here > peak.Value)
+                    peak = (here, start + PlaceOf(sound.Residue, here) / channels);
+            }
+
+            _report(0.4 + 0.55 * (start - whole.Start) / whole.Count);
+        }
+
+        waves.Complete();
+        return Conclude(sound, gain, first, second, residues, peak, firstBeyond, secondBeyond);
+    }
+
+    private NullTestResult Conclude(
+        AlignedSound sound, double gain, SoundMeter first, SoundMeter second, double[] residues, (float Value, long Frame) peak, float firstBeyond, float secondBeyond)
+    {
+        var overlap = sound.Overlap;
+        int rate = sound.Rate.Hertz;
+        long samples = Math.Max(1, overlap.Count * sound.Channels);
+        var edges = BandEdges(rate);
+        var spectrum = PairSpectrum.Of(sound, overlap.Start, overlap.Count, SpectrumWindows);
+        double start = (double)overlap.Start / rate;
+        double music = _seconds.Sum(each => each.First), residue = residues.Sum();
+        double perSecond = music / Math.Max(1, _seconds.Count);
+        var different = Enumerable.Range(0, residues.Length).Where(index => Decibels(residues[index], perSecond) > EqualDecibels).ToList();
+        var (mostFrom, mostTo) = residue > 0 ? spectrum.WhereMostLies(ComparedSignal.Residue, MostOfIt) : (0, 0);
+        return new NullTestResult
+        {
+            First = first.Finish(_firstDecoded, _firstFrames, start, spectrum.TopEnd(ComparedSignal.First)),
+            Second = second.Finish(_secondDecoded, _secondFrames, start, spectrum.TopEnd(ComparedSignal.Second)),
+            Rate = rate,
+            Channels = sound.Channels,
+            Place = _place,
+            Gain = gain,
+            ComparedFrames = overlap.Count,
+            FirstBeyond = new Beyond(overlap.Start, sound.FirstRange.End - overlap.End, SoundMeter.Level(firstBeyond * firstBeyond)),
+            SecondBeyond = new Beyond(overlap.Start - sound.SecondRange.Start, sound.SecondRange.End - overlap.End, SoundMeter.Level(secondBeyond * secondBeyond)),
+            EqualSamples = _equal,
+            MaxSteps = MaxSteps(),
+            StepBits = StepBits,
+            ResiduePeak = peak.Value == 0 ? null : new PlacedLevel(SoundMeter.Level((double)peak.Value * peak.Value), (double)peak.Frame / rate),
+            ResidueDecibels = SoundMeter.Level(residue / samples),
+            MusicDecibels = SoundMeter.Level(music / samples),
+            ShareOfSeconds = residues.Length == 0 ? 0 : (double)different.Count / residues.Length,
+            DifferentFrom = different.Count == 0 ? 0 : start + different[0],
+            DifferentTo = different.Count == 0 ? 0 : Math.Min(start + different[^1] + 1, (double)overlap.End / rate),
+            MostFromHertz = mostFrom,
+            MostToHertz = mostTo,
+            BandEdges = edges,
+            FirstSpectrum = Rounded(spectrum.Levels(ComparedSignal.First, edges)),
+            SecondSpectrum = Rounded(spectrum.Levels(ComparedSignal.Second, edges)),
+            ResidueSpectrum = Rounded(spectrum.Levels(ComparedSignal.Residue, edges)),
+        };
+    }
+
+    /// <summary>Bits of the coarser format; 0 when both are floats.</summary>
+    private int StepBits => new[] { _first.Format, _second.Format }.Where(format => !format.IsFloat).Select(format => format.Bits).DefaultIfEmpty(0).Min();
+
+    private long? MaxSteps()
+    {
+        // Floats that come out of a rounding are a little off its steps.
+        const double Tolerance = 0.01;
+        if (StepBits == 0)
+            return null;
+        if (_first.Format.IsFloat || _second.Format.IsFloat)
+            return (long)Math.Ceiling(_maxFloatDifference * (double)(1L << (StepBits - 1)) - Tolerance);
+        int finer = Math.Max(_first.Format.Bits, _second.Format.Bits) - StepBits;
+        return (_maxDifference + (1L << finer) - 1) >> finer;
+    }
+
+    /// <summary>Bands of a spectrum: from 20 Hz to half the sample rate, evenly on a logarithmic scale.</summary>
+    public static IReadOnlyList<double> BandEdges(int rate)
+    {
+        const double Lowest = 20;
+        double octaves = Math.Log2(rate / 2.0 / Lowest);
+        return [.. Enumerable.Range(0, SpectrumBands + 1).Select(band => Math.Round(Lowest * Math.Pow(2, octaves * band / SpectrumBands), 2))];
+    }
+
+    private static double[] Rounded(double[] levels) => [.. levels.Select(level => Math.Round(level, 1))];
+
+    /// <summary>Blocks of a range that do not cross from one second to the next.</summary>
+    private static IEnumerable<(long Start, int Count, int Second)> Pieces(FrameRange range, int rate)
+    {
+        for (long at = 0; at < range.Count;)
+        {
+            long second = at / rate;
+            int count = (int)Math.Min(Math.Min(AlignedSound.BlockFrames, (second + 1) * rate - at), range.Count - at);
+            yield return (range.Start + at, count, (int)second);
+            at += count;
+        }
+    }
+
+    /// <summary>Blocks of the whole: before the common part, in it, and after it; the second is -1 outside of it.</summary>
+    private static IEnumerable<(long Start, int Count, int Second)> Parts(AlignedSound sound, int rate)
+    {
+        var (whole, overlap) = (sound.Whole, sound.Overlap);
+        // Where one of them begins or ends, a block does, too.
+        var borders = new[] { whole.Start, 0, sound.FirstRange.End, sound.SecondRange.Start, sound.SecondRange.End, overlap.Start, overlap.End, whole.End }.Distinct().Order().ToList();
+        for (int i = 1; i < borders.Count; i++)
+        {
+            var part = new FrameRange(borders[i - 1], borders[i] - borders[i - 1]);
+            bool isCommon = part.Start >= overlap.Start && part.End <= overlap.End;
+            foreach (var piece in Pieces(part, rate))
+                yield return isCommon ? piece : piece with { Second = -1 };
+        }
+    }
+
+    private void CompareIntegers(ReadOnlySpan<int> first, ReadOnlySpan<int> second, int firstShift, int secondShift)
+    {
+        int equal = 0;
+        long most = _maxDifference;
+        int at = 0, width = Vector<int>.Count;
+        // Up to 31 bits a difference fits; with 32 it is counted sample by sample.
+        if (Math.Max(_first.Format.Bits, _second.Format.Bits) < 32)
+        {
+            var (greatest, unequal) = (Vector<int>.Zero, Vector<int>.Zero);
+            for (; at <= first.Length - width; at += width)
+            {
+                var difference = Vector.ShiftLeft(new Vector<int>(first[at..]), firstShift) - Vector.ShiftLeft(new Vector<int>(second[at..]), secondShift);
+                greatest = Vector.Max(greatest, Vector.Abs(difference));
+                unequal += Vector.Equals(difference, Vector<int>.Zero);
+            }
+
+            for (int lane = 0; lane < width; lane++)
+                most = Math.Max(most, greatest[lane]);
+            equal -= Vector.Sum(unequal);
+        }
+
+        for (; at < first.Length; at++)
+        {
+            long difference = ((long)first[at] << firstShift) - ((long)second[at] << secondShift);
+            most = Math.Max(most, Math.Abs(difference));
+            equal += difference == 0 ? 1 : 0;
+        }
+
+        _equal += equal;
+        _maxDifference = most;
+    }
+
+    private void CompareFloats(ReadOnlySpan<float> first, ReadOnlySpan<float> second)
+    {
+        var (equal, greatest) = (Vector<int>.Zero, Vector<float>.Zero);
+        int at = 0;
+        for (int width = Vector<float>.Count; at <= first.Length - width; at += width)
+        {
+            var difference = Vector.Abs(new Vector<float>(first[at..]) - new Vector<float>(second[at..]));
+            equal += Vector.Equals(difference, Vector<float>.Zero);
+            greatest = Vector.Max(greatest, difference);
+        }
+
+        _equal -= Vector.Sum(equal);
+        for (int lane = 0; lane < Vector<float>.Count; lane++)
+            _maxFloatDifference = Math.Max(_maxFloatDifference, greatest[lane]);
+        for (; at < first.Length; at++)
+        {
+            _equal += first[at] == second[at] ? 1 : 0;
+            _maxFloatDifference = Math.Max(_maxFloatDifference, Math.Abs(first[at] - second[at]));
+        }
+    }
+
+    private static float Peak(ReadOnlySpan<float> samples)
+    {
+        var (low, high) = SampleRange.Widen(samples, 0, 0);
+        return Math.Max(-low, high);
+    }
+
+    private static int PlaceOf(ReadOnlySpan<float> samples, float peak)
+    {
+        int place = 0;
+        while (place < samples.Length - 1 && Math.Abs(samples[place]) != peak)
+            place++;
+        return place;
+    }
+
+    private static double Decibels(double energy, double against) => energy <= 0 ? double.NegativeInfinity : against <= 0 ? 0 : 10 * Math.Log10(energy / against);
+
+    private readonly record struct Energies(double First, double Second, double Both)
+    {
+        public static Energies operator +(Energies one, Energies other) => new(one.First + other.First, one.Second + other.Second, one.Both + other.Both);
+
+        /// <summary>Energy of the first minus the second at a gain; rounding may leave it slightly negative.</summary>
+        public double ResidueAt(double gain)
+        {
+            double residue = First - 2 * gain * Both + gain * gain * Second;
+            return residue <= 1e-12 * First ? 0 : residue;
+        }
+    }
+}
+
+/// <summary>A sound of a null test.</summary>
+/// <param name="Sound">As it is compared.</param>
+/// <param name="Decoded">Format of its file.</param>
+/// <param name="DecodedFrames">Length of its file.</param>
+public sealed record NullTestInput(ISeekablePcm Sound, PcmFormat Decoded, long DecodedFrames);

@@ -1,0 +1,88 @@
+using Wergamon.Core.Audio;
+
+namespace Wergamon.Core.Analysis.Comparing;
+
+/// <summary>A level and where it is.</summary>
+/// <param name="Decibels">Relative to full scale.</param>
+/// <param name="Seconds">On the time axis of the first signal.</param>
+public sealed record PlacedLevel(double Decibels, double Seconds);
+
+/// <summary>What is measured of one of two sounds by itself.</summary>
+/// <param name="Format">As decoded from its file.</param>
+/// <param name="FrameCount">As decoded from its file.</param>
+/// <param name="RealBits">Bits that are used; of floats, those of the format; 0 for silence.</param>
+/// <param name="TruePeak">In dBTP (ITU-R BS.1770-4, annex 2).</param>
+/// <param name="ClippedSamples">Samples at full scale or beyond.</param>
+/// <param name="Loudness">In LUFS; null when it is too short or too quiet.</param>
+/// <param name="Quietest">RMS of the quietest second that is not silent; null without a whole second.</param>
+/// <param name="Loudest">RMS of the loudest second.</param>
+/// <param name="TopEndHertz">See <see cref="PairSpectrum.TopEnd"/>.</param>
+public sealed record SoundFigures(
+    PcmFormat Format, long FrameCount, int RealBits, double TruePeak, long ClippedSamples, double? Loudness, PlacedLevel? Quietest, PlacedLevel? Loudest, double TopEndHertz);
+
+/// <summary>Measures one of two sounds while both are read.</summary>
+internal sealed class SoundMeter(PcmFormat format)
+{
+    private readonly LoudnessMeter _loudness = new(format);
+    private readonly List<double> _seconds = [];
+    private long _clipped, _frames;
+    private double _energy;
+    private int _inSecond;
+    private long _used;
+
+    /// <summary>Seconds of both sounds begin at the same place.</summary>
+    /// <param name="isCommon">Whether the frames count as a part of the common stretch, whose seconds are compared.</param>
+    public void Append(ReadOnlySpan<float> samples, bool isCommon)
+    {
+        _loudness.Append(samples);
+        _frames += samples.Length / format.Channels;
+        var (low, high) = SampleRange.Widen(samples, 0, 0);
+        float full = format.IsFloat ? 1 : 1 - 1f / (1L << Math.Min(23, format.Bits - 1));
+        if (high >= full || low <= -1)
+            CountClipped(samples, full);
+        while (isCommon && samples.Length > 0)
+        {
+            int some = Math.Min(samples.Length, format.Rate.Hertz * format.Channels - _inSecond);
+            _energy += Products.Energy(samples[..some]);
+            samples = samples[some..];
+            if ((_inSecond += some) < format.Rate.Hertz * format.Channels)
+                continue;
+            _seconds.Add(_energy / _inSecond);
+            (_energy, _inSecond) = (0, 0);
+        }
+    }
+
+    /// <param name="block">The same samples, where they are integers.</param>
+    public void NoteBits(SampleBuffer block)
+    {
+        if (!block.Format.IsFloat)
+            _used |= (uint)AudioAnalyser.AnyBits(block.Integers);
+    }
+
+    /// <param name="decoded">Format of the file.</param>
+    /// <param name="frameCount">Length of the file.</param>
+    /// <param name="start">Where the first second begins.</param>
+    public SoundFigures Finish(PcmFormat decoded, long frameCount, double start, double topEnd)
+    {
+        var loudness = _loudness.Finish();
+        int bits = decoded.IsFloat || format.IsFloat ? decoded.Bits : _used == 0 ? 0 : format.Bits - System.Numerics.BitOperations.TrailingZeroCount(_used);
+        var sounding = Enumerable.Range(0, _seconds.Count).Where(second => _seconds[second] > 0).ToList();
+        return new SoundFigures(
+            decoded, frameCount, bits, Level(loudness.TruePeak * loudness.TruePeak), _clipped, loudness.Integrated,
+            sounding.Count == 0 ? null : At(sounding.MinBy(second => _seconds[second])), sounding.Count == 0 ? null : At(sounding.MaxBy(second => _seconds[second])), topEnd);
+
+        PlacedLevel At(int second) => new(Level(_seconds[second]), start + second);
+    }
+
+    /// <summary>Of a mean square, in dB; -200 for silence.</summary>
+    public static double Level(double meanSquare) => meanSquare <= 1e-20 ? -200 : 10 * Math.Log10(meanSquare);
+
+    private void CountClipped(ReadOnlySpan<float> samples, float full)
+    {
+        foreach (float sample in samples)
+        {
+            if (sample >= full || sample <= -1)
+                _clipped++;
+        }
+    }
+}

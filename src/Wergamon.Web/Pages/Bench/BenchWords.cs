@@ -1,0 +1,58 @@
+using System.Globalization;
+using Wergamon.App.Bench;
+using Wergamon.Core.Analysis.Comparing;
+using Wergamon.Core.Planning;
+
+namespace Wergamon.Web.Pages.Bench;
+
+/// <summary>Figures of the Bench as people read them.</summary>
+public static class BenchWords
+{
+    private const double Silence = -199;
+
+    /// <summary>"FLAC 16/44.1 and MP3 192"; what was found where that is short.</summary>
+    public static string Pair(NullTestRecord test)
+    {
+        var pair = $"{test.First.Format} and {test.Second.Format}";
+        return test switch
+        {
+            { Failure: not null } => pair + ": failed",
+            { Result: null } => pair + ": under way",
+            { Result: { } result } => NullVerdict.Of(result) switch
+            {
+                NullVerdictKind.Identical => pair + ": identical",
+                NullVerdictKind.LastBits => pair + ": last bits",
+                NullVerdictKind.Loss => string.Create(CultureInfo.InvariantCulture, $"{pair}: {result.BelowMusic:0} dB below"),
+                NullVerdictKind.Different => pair + ": not the same",
+                _ => pair,
+            },
+        };
+    }
+
+    /// <summary>"-21.4 dBFS"; "silence" for nothing.</summary>
+    public static string Level(double decibels, string unit = "dBFS") => decibels <= Silence ? "silence" : string.Create(CultureInfo.InvariantCulture, $"{decibels:0.0} {unit}");
+
+    public static string Level(PlacedLevel? level, string none) => level is null ? none : Level(level.Decibels);
+
+    /// <summary>"+0.42", for columns whose unit stands in front of the row.</summary>
+    public static string Signed(double value) => value <= Silence ? "silence" : value.ToString("+0.00;-0.00;0.00", CultureInfo.InvariantCulture);
+
+    /// <summary>"0:31.2"</summary>
+    public static string Place(double seconds) => string.Create(CultureInfo.InvariantCulture, $"{(seconds < 0 ? "-" : "")}{(int)(Math.Abs(seconds) / 60)}:{Math.Abs(seconds) % 60:00.0}");
+
+    public static string Kilohertz(double hertz) => (hertz / 1000).ToString("0.0", CultureInfo.InvariantCulture);
+
+    /// <summary>"99.98 %", never 100 % while something differs, nor 0 % while something does not.</summary>
+    public static string Share(long part, long whole) => whole == 0 ? "none" : part == whole ? "100 %" : part == 0 ? "0 %" : string.Create(CultureInfo.InvariantCulture, $"{Math.Clamp(100.0 * part / whole, 0.01, 99.99):0.##} %");
+
+    /// <summary>"16 of 24"; what a decoder gives as floats has none of its own.</summary>
+    public static string Bits(SoundFigures sound) => sound.Format.IsFloat ? "float" : sound.RealBits == sound.Format.Bits ? $"{sound.RealBits}" : $"{sound.RealBits} of {sound.Format.Bits}";
+
+    /// <summary>What the second sound was moved by.</summary>
+    public static string Offset(AlignedPair place) => place.Fraction == 0
+        ? string.Create(CultureInfo.InvariantCulture, $"{place.Offset:N0} {(Math.Abs(place.Offset) == 1 ? "sample" : "samples")}")
+        : string.Create(CultureInfo.InvariantCulture, $"{place.Offset + place.Fraction:N3} samples");
+
+    /// <summary>How the line of a copy is drawn: the marks for fidelity.</summary>
+    public static string MarkOf(Fidelity fidelity) => $"copy copy-{fidelity.ToString().ToLowerInvariant()}";
+}

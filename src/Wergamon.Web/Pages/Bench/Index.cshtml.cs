@@ -1,0 +1,50 @@
+using Microsoft.AspNetCore.Mvc;
+using Microsoft.AspNetCore.Mvc.RazorPages;
+using Wergamon.App.Bench;
+using Wergamon.App.Library;
+
+namespace Wergamon.Web.Pages.Bench;
+
+/// <summary>Choosing two copies to compare: of one track, or of any two.</summary>
+public sealed class IndexModel(NullTests tests, NullTestStore store, LibraryQueries library, TrackList list) : PageModel
+{
+    private const int MaxListed = 60;
+
+    public BenchRail Rail => BenchRail.Of(store);
+
+    public IReadOnlyList<TrackLine> Tracks { get; private set; } = [];
+
+    /// <summary>The copy that was chosen as A; null before.</summary>
+    public CopyRow? First { get; private set; }
+
+    public TrackRow? FirstTrack { get; private set; }
+
+    public string SearchWords { get; private set; } = "";
+
+    /// <summary>False where everything that the library has with several copies is listed.</summary>
+    public bool IsSearch => SearchWords.Length > 0;
+
+    [TempData]
+    public string? Message { get; set; }
+
+    public void OnGet(string? words, long? first)
+    {
+        SearchWords = (words ?? "").Trim();
+        First = first is { } id ? library.Copy(id) : null;
+        FirstTrack = First is { } copy && library.TracksById([copy.TrackId]) is [var track] ? track : null;
+        Tracks = list.Page(new TrackView(SearchWords, IsSearch || First is not null ? [] : [TrackFilter.SeveralCopies], null, null, TrackSort.Artist, IsDescending: false), 0, MaxListed);
+        if (First is not null && !IsSearch)
+            Tracks = list.Page(new TrackView(FirstTrack?.Title ?? "", [], null, null, TrackSort.Artist, IsDescending: false), 0, MaxListed);
+    }
+
+    public IActionResult OnPostCompare(long first, long second, bool level)
+    {
+        if (first == second)
+            Message = "Choose two different copies.";
+        else if (tests.Start(first, second, level) is { } id)
+            return Redirect($"/bench/tests/{id}");
+        else
+            Message = "One of these files is missing or no longer in the library.";
+        return Redirect("/bench");
+    }
+}
