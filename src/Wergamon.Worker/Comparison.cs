@@ -37,7 +37,7 @@ internal sealed class Comparison(CompareJob job, JobReport report)
 
             using var waveform = new FileStream(PathOf(ComparedFiles.Waveform), FileMode.Create, FileAccess.ReadWrite);
             var result = NullTest.Run(
-                new NullTestInput(one, firstFormat, firstFrames), new NullTestInput(other, secondFormat, secondFrames), place, job.MatchesLevel, waveform,
+                new NullTestInput(one, firstFormat, firstFrames) { Loudness = job.FirstLoudness }, new NullTestInput(other, secondFormat, secondFrames) { Loudness = job.SecondLoudness }, place, job.MatchesLevel, waveform,
                 share => report.Tell(2 * Decoding + (long)(share * (Whole - 2 * Decoding)), Whole, proving: false));
             return new CompareReply(result);
         }

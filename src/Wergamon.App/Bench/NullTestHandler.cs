@@ -1,5 +1,6 @@
 using System.Text.Json;
 using Wergamon.App.Files;
+using Wergamon.App.Library;
 using Wergamon.App.Runs;
 using Wergamon.App.Workers;
 using Wergamon.Core.Analysis.Comparing;
@@ -19,7 +20,7 @@ internal sealed record NullTestSpec(long TestId)
 }
 
 /// <summary>Makes null tests.</summary>
-public sealed class NullTestHandler(WorkerPool workers, NullTestStore store, BenchCache cache, AllowedPaths allowed) : IItemHandler
+public sealed class NullTestHandler(WorkerPool workers, NullTestStore store, BenchCache cache, LibraryQueries library, AllowedPaths allowed) : IItemHandler
 {
     /// <summary>Names the items, and the runs that they make up.</summary>
     public const string ItemKind = "null-test";
@@ -39,7 +40,7 @@ public sealed class NullTestHandler(WorkerPool workers, NullTestStore store, Ben
 
         var name = NullTests.FolderName(id);
         var reply = await workers.RunAsync(
-            new CompareJob(test.First.Path, test.Second.Path, cache.FolderOf(name), test.MatchesLevel), WorkerPriority.AskedFor,
+            new CompareJob(test.First.Path, test.Second.Path, cache.FolderOf(name), test.MatchesLevel) { FirstLoudness = Known(test.First), SecondLoudness = Known(test.Second) }, WorkerPriority.AskedFor,
             progress => context.Report(progress.Total > 0 ? Math.Min(1, (double)progress.Done / progress.Total) : 0), cancellation).ConfigureAwait(false);
         if (reply is not CompareReply { Result: var result })
         {
@@ -57,6 +58,10 @@ public sealed class NullTestHandler(WorkerPool workers, NullTestStore store, Ben
         Detail = store.Get(NullTestSpec.Of(item).TestId) is { Result: { } result } ? NullVerdict.InWords(result, "B") : "",
         OnFailure = "Nothing was changed.",
     };
+
+    /// <summary>What the analysis of a copy has measured already.</summary>
+    private KnownLoudness? Known(ComparedSound sound) =>
+        sound is { CopyId: { } copy, IsUnchanged: true } && library.KnownSoundsOf([copy], asOne: false).TryGetValue(copy, out var known) ? new KnownLoudness(known.Level.Integrated, known.Level.TruePeak) : null;
 
     private ItemOutcome Failed(long id, string reason)
     {

@@ -30,6 +30,10 @@ internal sealed class FloatSamples
         return to;
     }
 
+    /// <summary>What <see cref="Of"/> gave for the same block, which has not changed since.</summary>
+    public ReadOnlySpan<float> Again(SampleBuffer block) =>
+        block.Format is { IsFloat: true, Bits: 32 } ? block.Floats : _samples.AsSpan(0, block.FrameCount * block.Format.Channels);
+
     private static void Scale(ReadOnlySpan<int> from, Span<float> to, float scale)
     {
         int at = 0;

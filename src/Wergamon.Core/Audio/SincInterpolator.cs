@@ -15,16 +15,13 @@ internal sealed class SincInterpolator
 
     private const double AttenuationDecibels = 120;
 
+    private static readonly Lazy<float[][]> AtSameSpeed = new(() => MakeTaps(1));
+
     private readonly float[][] _taps;
     private readonly float[] _here = new float[2 * Reach];
 
     /// <param name="step">Distance between the places that are asked for, in samples; what would alias at more than 1 is left out.</param>
-    public SincInterpolator(double step)
-    {
-        var window = new KaiserWindow(AttenuationDecibels);
-        double cutoff = Math.Min(1, 1 / step);
-        _taps = [.. Enumerable.Range(0, Phases + 1).Select(phase => TapsAt((double)phase / Phases, window, cutoff))];
-    }
+    public SincInterpolator(double step) => _taps = step == 1 ? AtSameSpeed.Value : MakeTaps(Math.Min(1, 1 / step));
 
     /// <param name="fraction">Place after a sample, from 0 up to 1.</param>
     public void MoveTo(double fraction)
@@ -47,6 +44,12 @@ internal sealed class SincInterpolator
         for (int i = 0; i < _here.Length; i += Vector<float>.Count)
             sum += new Vector<float>(samples[i..]) * new Vector<float>(_here, i);
         return Vector.Sum(sum);
+    }
+
+    private static float[][] MakeTaps(double cutoff)
+    {
+        var window = new KaiserWindow(AttenuationDecibels);
+        return [.. Enumerable.Range(0, Phases + 1).Select(phase => TapsAt((double)phase / Phases, window, cutoff))];
     }
 
     private static float[] TapsAt(double fraction, KaiserWindow window, double cutoff)

@@ -57,7 +57,13 @@ public sealed record LevelJob(ConvertJob Conversion) : WorkerJob;
 /// <summary>Compares the audio of two files by a null test.</summary>
 /// <param name="OutputFolder">Gets both sounds as they were compared, and their waveforms; see <see cref="ComparedFiles"/>.</param>
 /// <param name="MatchesLevel">True to bring the second to the level of the first.</param>
-public sealed record CompareJob(string FirstPath, string SecondPath, string OutputFolder, bool MatchesLevel) : WorkerJob;
+public sealed record CompareJob(string FirstPath, string SecondPath, string OutputFolder, bool MatchesLevel) : WorkerJob
+{
+    /// <summary>What the library knows of the first file; null to measure it.</summary>
+    public KnownLoudness? FirstLoudness { get; init; }
+
+    public KnownLoudness? SecondLoudness { get; init; }
+}
 
 /// <summary>Makes a thumbnail.</summary>
 /// <param name="Size">The longer side of the result, in pixels.</param>

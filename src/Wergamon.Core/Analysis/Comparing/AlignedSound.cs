@@ -61,10 +61,10 @@ public sealed class AlignedSound : IDisposable
     }
 
     /// <summary>The last block read: the first signal, interleaved.</summary>
-    public ReadOnlySpan<float> First => _firstFloats.Of(_firstBlock);
+    public ReadOnlySpan<float> First => _firstFloats.Again(_firstBlock);
 
     /// <summary>The second as it is in its file.</summary>
-    public ReadOnlySpan<float> Second => _secondFloats.Of(_secondBlock);
+    public ReadOnlySpan<float> Second => _secondFloats.Again(_secondBlock);
 
     /// <summary>The second at the level of the first.</summary>
     public ReadOnlySpan<float> Matched => _matched.AsSpan(0, _length);
@@ -93,6 +93,8 @@ public sealed class AlignedSound : IDisposable
     {
         _first.Read(frame, count, _firstBlock);
         _second.Read(frame + _offset, count, _secondBlock);
+        _firstFloats.Of(_firstBlock);
+        _secondFloats.Of(_secondBlock);
     }
 
     public void Dispose()

@@ -9,7 +9,7 @@ namespace Wergamon.Core.Analysis.Comparing;
 public sealed class Alignment
 {
     /// <summary>Maximum offset that is searched for.</summary>
-    public static readonly TimeSpan Reach = TimeSpan.FromSeconds(15);
+    public static readonly TimeSpan Reach = TimeSpan.FromSeconds(10);
 
     private const int SectionFrames = 1 << 16, Sections = 5, MinFrames = 512, Candidates = 8;
 
@@ -22,8 +22,14 @@ public sealed class Alignment
     /// <summary>Speeds that are tried, and the step between them: small enough for a section to stay in phase up to some hundred hertz.</summary>
     private const double MaxSpeedChange = 0.1, SpeedStep = 0.0006;
 
+    /// <summary>Places that are less alike than this share of the best are not looked at more closely.</summary>
+    private const double WorthTrying = 0.75;
+
     /// <summary>A correlation that leaves no doubt, and the least with which a speed is believed.</summary>
     private const double Certain = 0.7, MinAtSpeed = 0.5;
+
+    /// <summary>A delay of less than this leaves nothing within 16 bits.</summary>
+    private const double MinDelay = 0.0002;
 
     /// <summary>A drift of less than this over the whole signal is none.</summary>
     private const double MinDriftFrames = 0.1;
@@ -63,7 +69,7 @@ public sealed class Alignment
                 found = other;
         }
 
-        return found.IsFound ? search.Refine(found) : found;
+        return !found.IsFound || search.IsExact(found) ? found : search.Refine(found);
     }
 
     /// <summary>The loudest section of each part of the first signal, the loudest of all first.</summary>
@@ -98,7 +104,7 @@ public sealed class Alignment
         long bestStart = _starts[0];
         foreach (long start in _starts)
         {
-            foreach (long coarse in Places(start).Take(Candidates))
+            foreach (long coarse in Places(start))
             {
                 var (offset, correlation) = Fine(start, coarse, Coarse + 4);
                 double others = Shared(offset).Where(other => other != start).Select(other => Math.Abs(Fine(other, offset, 2).Correlation)).DefaultIfEmpty(Math.Abs(correlation)).Average();
@@ -115,6 +121,10 @@ public sealed class Alignment
         return (best, bestStart);
     }
 
+    /// <summary>Whether nothing is left in any section, so that there is nothing to refine.</summary>
+    private bool IsExact(AlignedPair pair) =>
+        pair.IsWhole && Shared(pair.Offset).All(start => Products.Residue(_first.Read(start, _section), _second.Read(start + pair.Offset, _section)) == 0);
+
     /// <summary>The sections that both have when the second is late by some frames.</summary>
     private IEnumerable<long> Shared(long offset) => _starts.Where(start => start + offset >= 0 && start + offset + _section <= _second.FrameCount);
 
@@ -123,9 +133,11 @@ public sealed class Alignment
     {
         int reach = (int)(Reach.TotalSeconds * _rate / Coarse), section = _section / Coarse;
         var alike = new CrossCorrelation(_second.ReadCoarse(start - (long)reach * Coarse, section + 2 * reach, Coarse)).Of(_first.ReadCoarse(start, section, Coarse));
+        double best = Math.Abs(alike[CrossCorrelation.Best(alike)]);
         return Enumerable.Range(0, alike.Length)
-            .Where(i => alike[i] != 0 && (i == 0 || Math.Abs(alike[i]) >= Math.Abs(alike[i - 1])) && (i == alike.Length - 1 || Math.Abs(alike[i]) > Math.Abs(alike[i + 1])))
+            .Where(i => alike[i] != 0 && Math.Abs(alike[i]) >= WorthTrying * best && (i == 0 || Math.Abs(alike[i]) >= Math.Abs(alike[i - 1])) && (i == alike.Length - 1 || Math.Abs(alike[i]) > Math.Abs(alike[i + 1])))
             .OrderByDescending(i => Math.Abs(alike[i]))
+            .Take(Candidates)
             .Select(i => (long)(i - reach) * Coarse);
     }
 
@@ -194,15 +206,17 @@ public sealed class Alignment
         var pair = found;
         foreach (long start in Shared(found.Offset).OrderBy(start => found.Speed == 1 ? 0 : start))
         {
-            if (PlaceOf(start, _section, pair, 2048) is { } place)
+            if (PlaceOf(start, _section, IsSteady(pair) ? found : pair, 2048) is { } place)
                 pair = Fit(places, place, pair);
         }
 
         if (places.Count == 0)
             return found;
-        bool isSteady = Math.Abs(pair.Speed - 1) * _first.FrameCount < MinDriftFrames || places.Count < 2 && found.Speed == 1 || !IsStraight(places, pair);
+        bool isSteady = IsSteady(pair) || places.Count < 2 && found.Speed == 1 || !IsStraight(places, pair);
         return isSteady ? Settle(found with { Speed = 1, Offset = (long)Math.Round(MedianOffset(places)) }) : pair;
     }
+
+    private bool IsSteady(AlignedPair pair) => Math.Abs(pair.Speed - 1) * _first.FrameCount < MinDriftFrames;
 
     /// <summary>False where both drift in steps, as after a cut: no speed explains that.</summary>
     private static bool IsStraight(List<PairPlace> places, AlignedPair pair) =>
@@ -213,7 +227,7 @@ public sealed class Alignment
     {
         double at = pair.Offset + pair.Fraction + start * pair.Speed;
         var window = _first.Read(start, length);
-        var sinc = new SincInterpolator(pair.Speed);
+        SincInterpolator? sinc = null;
         var here = At(at, length);
         // What is near already need not be searched for.
         if (Math.Abs(Products.Correlation(Sharpened(window), Sharpened(here))) < Certain)
@@ -232,7 +246,7 @@ public sealed class Alignment
         double middle = length / 2.0;
         return new PairPlace(start + middle, at + (phase.Delay(pair.IsReversed) + middle) * pair.Speed, Math.Abs(Products.Correlation(window, here)));
 
-        float[] At(double place, int count) => pair.Speed == 1 && place == Math.Floor(place) ? _second.Read((long)place, count) : _second.ReadBetween(place, pair.Speed, count, sinc);
+        float[] At(double place, int count) => pair.Speed == 1 && place == Math.Floor(place) ? _second.Read((long)place, count) : _second.ReadBetween(place, pair.Speed, count, sinc ??= new SincInterpolator(pair.Speed));
     }
 
     /// <summary>Adds a place and gives the line that fits all best, by least squares.</summary>
@@ -268,7 +282,7 @@ public sealed class Alignment
         foreach (long start in starts)
             phase.Add(_first.Read(start, _section), _second.Read(start + pair.Offset, _section));
         double delay = phase.Delay(pair.IsReversed);
-        if (Math.Abs(delay) is 0 or > 1.5)
+        if (Math.Abs(delay) is < MinDelay or > 1.5)
             return pair;
         var section = _first.Read(starts[0], _section);
         double whole = Products.Residue(section, _second.Read(starts[0] + pair.Offset, _section));

@@ -14,12 +14,11 @@ public sealed class NullTest
 
     private const double MostOfIt = 0.8;
 
-    private const int SpectrumBands = 240, SpectrumWindows = 512;
+    private const int SpectrumBands = 240, SpectrumWindows = 160;
 
+    private readonly NullTestInput _firstInput, _secondInput;
     private readonly ISeekablePcm _first, _second;
     private readonly AlignedPair? _place;
-    private readonly PcmFormat _firstDecoded, _secondDecoded;
-    private readonly long _firstFrames, _secondFrames;
     private readonly Action<double> _report;
     private readonly List<Energies> _seconds = [];
     private long _equal;
@@ -30,8 +29,7 @@ public sealed class NullTest
 
     private NullTest(NullTestInput first, NullTestInput second, AlignedPair? place, Action<double> report)
     {
-        (_first, _second, _place, _report) = (first.Sound, second.Sound, place, report);
-        (_firstDecoded, _secondDecoded, _firstFrames, _secondFrames) = (first.Decoded, second.Decoded, first.DecodedFrames, second.DecodedFrames);
+        (_firstInput, _secondInput, _first, _second, _place, _report) = (first, second, first.Sound, second.Sound, place, report);
     }
 
     /// <param name="first">Stays open, as does the second.</param>
@@ -67,7 +65,7 @@ public sealed class NullTest
                 CompareFloats(sound.First, sound.Second);
             if (second == _seconds.Count)
                 _seconds.Add(default);
-            _seconds[second] += new Energies(Products.Energy(sound.First), Products.Energy(sound.Second), Products.Sum(sound.First, sound.Second));
+            _seconds[second] += new Energies(Products.Energy(sound.First), Products.Energy(sound.Second), Products.Sum(sound.First, sound.Second), sound.First.Length);
             _report(0.4 * (start - overlap.Start) / overlap.Count);
         }
     }
@@ -94,7 +92,7 @@ public sealed class NullTest
         var (whole, overlap) = (sound.Whole, sound.Overlap);
         int channels = sound.Channels, rate = sound.Rate.Hertz;
         var waves = new PairWaveform.Writer(waveform, channels, whole.Start);
-        var (first, second) = (new SoundMeter(_first.Format), new SoundMeter(_second.Format));
+        var (first, second) = (new SoundMeter(_first.Format, _firstInput.Loudness), new SoundMeter(_second.Format, _secondInput.Loudness));
         var residues = new double[_seconds.Count];
         (float Value, long Frame) peak = (0, 0);
         float firstBeyond = 0, secondBeyond = 0;
@@ -105,14 +103,14 @@ public sealed class NullTest
             bool isCommon = index >= 0;
             if (start >= 0 && start < sound.FirstRange.End)
             {
-                first.Append(sound.First, isCommon);
+                first.Append(sound.First);
                 first.NoteBits(sound.Blocks.First);
                 firstBeyond = isCommon ? firstBeyond : Math.Max(firstBeyond, Peak(sound.First));
             }
 
             if (start >= sound.SecondRange.Start && start < sound.SecondRange.End)
             {
-                second.Append(sound.Second, isCommon);
+                second.Append(sound.Second);
                 second.NoteBits(sound.Blocks.Second);
                 secondBeyond = isCommon ? secondBeyond : Math.Max(secondBeyond, Peak(sound.Second));
             }
@@ -147,8 +145,8 @@ public sealed class NullTest
         var (mostFrom, mostTo) = residue > 0 ? spectrum.WhereMostLies(ComparedSignal.Residue, MostOfIt) : (0, 0);
         return new NullTestResult
         {
-            First = first.Finish(_firstDecoded, _firstFrames, start, spectrum.TopEnd(ComparedSignal.First)),
-            Second = second.Finish(_secondDecoded, _secondFrames, start, spectrum.TopEnd(ComparedSignal.Second)),
+            First = first.Finish(_firstInput.Decoded, _firstInput.DecodedFrames, MeanSquares(each => each.First), start, spectrum.TopEnd(ComparedSignal.First)),
+            Second = second.Finish(_secondInput.Decoded, _secondInput.DecodedFrames, MeanSquares(each => each.Second), start, spectrum.TopEnd(ComparedSignal.Second)),
             Rate = rate,
             Channels = sound.Channels,
             Place = _place,
@@ -172,6 +170,13 @@ public sealed class NullTest
             SecondSpectrum = Rounded(spectrum.Levels(ComparedSignal.Second, edges)),
             ResidueSpectrum = Rounded(spectrum.Levels(ComparedSignal.Residue, edges)),
         };
+    }
+
+    /// <summary>Of the whole seconds of the common part.</summary>
+    private List<double> MeanSquares(Func<Energies, double> energyOf)
+    {
+        int samples = _first.Format.Rate.Hertz * _first.Format.Channels;
+        return [.. _seconds.Where(second => second.Samples == samples).Select(second => energyOf(second) / samples)];
     }
 
     /// <summary>Bits of the coarser format; 0 when both are floats.</summary>
@@ -295,9 +300,9 @@ public sealed class NullTest
 
     private static double Decibels(double energy, double against) => energy <= 0 ? double.NegativeInfinity : against <= 0 ? 0 : 10 * Math.Log10(energy / against);
 
-    private readonly record struct Energies(double First, double Second, double Both)
+    private readonly record struct Energies(double First, double Second, double Both, int Samples)
     {
-        public static Energies operator +(Energies one, Energies other) => new(one.First + other.First, one.Second + other.Second, one.Both + other.Both);
+        public static Energies operator +(Energies one, Energies other) => new(one.First + other.First, one.Second + other.Second, one.Both + other.Both, one.Samples + other.Samples);
 
         /// <summary>Energy of the first minus the second at a gain; rounding may leave it slightly negative.</summary>
         public double ResidueAt(double gain)
@@ -312,4 +317,8 @@ public sealed class NullTest
 /// <param name="Sound">As it is compared.</param>
 /// <param name="Decoded">Format of its file.</param>
 /// <param name="DecodedFrames">Length of its file.</param>
-public sealed record NullTestInput(ISeekablePcm Sound, PcmFormat Decoded, long DecodedFrames);
+public sealed record NullTestInput(ISeekablePcm Sound, PcmFormat Decoded, long DecodedFrames)
+{
+    /// <summary>Null where it is to be measured.</summary>
+    public KnownLoudness? Loudness { get; init; }
+}

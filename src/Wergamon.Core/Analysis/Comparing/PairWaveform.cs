@@ -20,7 +20,7 @@ public enum ComparedSignal
 /// <remarks>The file: frames (8 bytes), first frame (8 bytes), then the levels from fine to coarse; a column is six values.</remarks>
 public static class PairWaveform
 {
-    public const int FramesPerColumn = 64;
+    public const int FramesPerColumn = 256;
 
     private const int Levels = 3, Factor = 16, Signals = 3, ColumnBytes = Signals * 2 * 2, HeadBytes = 16;
 

@@ -10,7 +10,7 @@ internal sealed class PhaseDelay
 
     private readonly int _length;
     private readonly FourierTransform _fourier;
-    private readonly double[] _real, _imaginary;
+    private readonly double[] _real, _imaginary, _window;
     private readonly Complex[] _cross;
 
     /// <param name="frames">Frames of the shortest section.</param>
@@ -21,6 +21,7 @@ internal sealed class PhaseDelay
             _length /= 2;
         _fourier = new FourierTransform(_length);
         (_real, _imaginary, _cross) = (new double[_length], new double[_length], new Complex[_length / 2]);
+        _window = [.. Enumerable.Range(0, _length).Select(i => 0.5 - 0.5 * Math.Cos(2 * Math.PI * i / _length))];
     }
 
     /// <summary>Adds two sections that lie on each other but for a small delay.</summary>
@@ -30,9 +31,8 @@ internal sealed class PhaseDelay
         {
             for (int i = 0; i < _length; i++)
             {
-                double window = 0.5 - 0.5 * Math.Cos(2 * Math.PI * i / _length);
-                _real[i] = window * one[at + i];
-                _imaginary[i] = window * other[at + i];
+                _real[i] = _window[i] * one[at + i];
+                _imaginary[i] = _window[i] * other[at + i];
             }
 
             _fourier.Forward(_real, _imaginary);

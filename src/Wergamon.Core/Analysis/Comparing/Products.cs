@@ -2,24 +2,31 @@ using System.Numerics;
 
 namespace Wergamon.Core.Analysis.Comparing;
 
-/// <summary>Sums of products, in double precision.</summary>
+/// <summary>Sums of products, to about seven digits.</summary>
 internal static class Products
 {
+    /// <summary>Values that are added up as floats before they go into the sum.</summary>
+    private const int Run = 512;
+
     public static double Sum(ReadOnlySpan<float> one, ReadOnlySpan<float> other)
     {
-        var (low, high) = (Vector<double>.Zero, Vector<double>.Zero);
-        int at = 0;
-        for (int width = Vector<float>.Count; at <= one.Length - width; at += width)
+        double sum = 0;
+        for (int start = 0; start < one.Length; start += Run)
         {
-            Vector.Widen(new Vector<float>(one[at..]), out var oneLow, out var oneHigh);
-            Vector.Widen(new Vector<float>(other[at..]), out var otherLow, out var otherHigh);
-            low += oneLow * otherLow;
-            high += oneHigh * otherHigh;
+            int end = Math.Min(one.Length, start + Run), at = start;
+            var (even, odd) = (Vector<float>.Zero, Vector<float>.Zero);
+            for (int width = Vector<float>.Count; at <= end - 2 * width; at += 2 * width)
+            {
+                even += new Vector<float>(one[at..]) * new Vector<float>(other[at..]);
+                odd += new Vector<float>(one[(at + width)..]) * new Vector<float>(other[(at + width)..]);
+            }
+
+            float rest = Vector.Sum(even + odd);
+            for (; at < end; at++)
+                rest += one[at] * other[at];
+            sum += rest;
         }
 
-        double sum = Vector.Sum(low + high);
-        for (; at < one.Length; at++)
-            sum += (double)one[at] * other[at];
         return sum;
     }
 

@@ -20,36 +20,26 @@ public sealed record PlacedLevel(double Decibels, double Seconds);
 public sealed record SoundFigures(
     PcmFormat Format, long FrameCount, int RealBits, double TruePeak, long ClippedSamples, double? Loudness, PlacedLevel? Quietest, PlacedLevel? Loudest, double TopEndHertz);
 
+/// <summary>What an earlier analysis has measured.</summary>
+/// <param name="Integrated">In LUFS; null when it is too short or too quiet.</param>
+/// <param name="TruePeak">Linear.</param>
+public sealed record KnownLoudness(double? Integrated, double TruePeak);
+
 /// <summary>Measures one of two sounds while both are read.</summary>
-internal sealed class SoundMeter(PcmFormat format)
+/// <param name="known">Loudness and true peak, where they are known already.</param>
+internal sealed class SoundMeter(PcmFormat format, KnownLoudness? known)
 {
-    private readonly LoudnessMeter _loudness = new(format);
-    private readonly List<double> _seconds = [];
-    private long _clipped, _frames;
-    private double _energy;
-    private int _inSecond;
+    private readonly LoudnessMeter? _loudness = known is null ? new(format) : null;
+    private long _clipped;
     private long _used;
 
-    /// <summary>Seconds of both sounds begin at the same place.</summary>
-    /// <param name="isCommon">Whether the frames count as a part of the common stretch, whose seconds are compared.</param>
-    public void Append(ReadOnlySpan<float> samples, bool isCommon)
+    public void Append(ReadOnlySpan<float> samples)
     {
-        _loudness.Append(samples);
-        _frames += samples.Length / format.Channels;
+        _loudness?.Append(samples);
         var (low, high) = SampleRange.Widen(samples, 0, 0);
         float full = format.IsFloat ? 1 : 1 - 1f / (1L << Math.Min(23, format.Bits - 1));
         if (high >= full || low <= -1)
             CountClipped(samples, full);
-        while (isCommon && samples.Length > 0)
-        {
-            int some = Math.Min(samples.Length, format.Rate.Hertz * format.Channels - _inSecond);
-            _energy += Products.Energy(samples[..some]);
-            samples = samples[some..];
-            if ((_inSecond += some) < format.Rate.Hertz * format.Channels)
-                continue;
-            _seconds.Add(_energy / _inSecond);
-            (_energy, _inSecond) = (0, 0);
-        }
     }
 
     /// <param name="block">The same samples, where they are integers.</param>
@@ -61,17 +51,18 @@ internal sealed class SoundMeter(PcmFormat format)
 
     /// <param name="decoded">Format of the file.</param>
     /// <param name="frameCount">Length of the file.</param>
+    /// <param name="seconds">Mean squares of the seconds of the common part.</param>
     /// <param name="start">Where the first second begins.</param>
-    public SoundFigures Finish(PcmFormat decoded, long frameCount, double start, double topEnd)
+    public SoundFigures Finish(PcmFormat decoded, long frameCount, IReadOnlyList<double> seconds, double start, double topEnd)
     {
-        var loudness = _loudness.Finish();
+        var loudness = _loudness?.Finish() is { } measured ? new KnownLoudness(measured.Integrated, measured.TruePeak) : known!;
         int bits = decoded.IsFloat || format.IsFloat ? decoded.Bits : _used == 0 ? 0 : format.Bits - System.Numerics.BitOperations.TrailingZeroCount(_used);
-        var sounding = Enumerable.Range(0, _seconds.Count).Where(second => _seconds[second] > 0).ToList();
+        var sounding = Enumerable.Range(0, seconds.Count).Where(second => seconds[second] > 0).ToList();
         return new SoundFigures(
             decoded, frameCount, bits, Level(loudness.TruePeak * loudness.TruePeak), _clipped, loudness.Integrated,
-            sounding.Count == 0 ? null : At(sounding.MinBy(second => _seconds[second])), sounding.Count == 0 ? null : At(sounding.MaxBy(second => _seconds[second])), topEnd);
+            sounding.Count == 0 ? null : At(sounding.MinBy(second => seconds[second])), sounding.Count == 0 ? null : At(sounding.MaxBy(second => seconds[second])), topEnd);
 
-        PlacedLevel At(int second) => new(Level(_seconds[second]), start + second);
+        PlacedLevel At(int second) => new(Level(seconds[second]), start + second);
     }
 
     /// <summary>Of a mean square, in dB; -200 for silence.</summary>

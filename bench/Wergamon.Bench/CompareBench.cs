@@ -1,0 +1,76 @@
+using System.Diagnostics;
+using Microsoft.Extensions.Logging.Abstractions;
+using Wergamon.App;
+using Wergamon.App.Workers;
+using Wergamon.Core.Analysis.Comparing;
+using Wergamon.Core.Audio;
+using Wergamon.Core.Formats.Wav;
+using Wergamon.Core.Jobs;
+using Wergamon.Testing;
+
+namespace Wergamon.Bench;
+
+/// <summary>CPU time of a null test of two files of five minutes, beside decoding both with libav alone; time of a part of a spectrogram.</summary>
+internal static class CompareBench
+{
+    private const int Seconds = 300, Rounds = 5;
+
+    private static readonly PcmFormat Format = new(SampleRate.AudioDisc, 2, 16);
+
+    /// <param name="options">A worker of its own makes the tests.</param>
+    public static async Task RunAsync(AppOptions options)
+    {
+        using var folder = new TemporaryFolder();
+        using var worker = new WorkerProcess(options, isLowPriority: false, NullLogger.Instance);
+        using var process = Process.GetProcessById(worker.ProcessId);
+        var flac = EncodedFile.Write(folder["a.flac"], "flac", "flac", Music());
+        foreach (var (name, path) in new[] { ("FLAC", EncodedFile.Write(folder["b.flac"], "flac", "flac", Music())), ("MP3 192", EncodedFile.Write(folder["b.mp3"], "mp3", "libmp3lame", Music(), ("b", "192000"))) })
+        {
+            double bare = double.MaxValue, measured = double.MaxValue, known = double.MaxValue;
+            for (int round = 0; round < Rounds; round++)
+            {
+                using var self = Process.GetCurrentProcess();
+                var before = self.TotalProcessorTime;
+                BareLoop.Decode(flac);
+                BareLoop.Decode(path);
+                self.Refresh();
+                bare = Math.Min(bare, (self.TotalProcessorTime - before).TotalSeconds);
+                var job = new CompareJob(flac, path, folder["out"], MatchesLevel: true);
+                measured = Math.Min(measured, await CpuSecondsAsync(job));
+                known = Math.Min(known, await CpuSecondsAsync(job with { FirstLoudness = new(-14, 0.9), SecondLoudness = new(-14, 0.9) }));
+            }
+
+            Console.WriteLine($"Null test of {Seconds} s of stereo, FLAC against {name}: {known:0.00} s of CPU time, decoding both with libav alone {bare:0.00} s: {known / bare:0.00} times, wanted at most 1.5; with loudness and true peak, where the library has not measured them yet, {measured / bare:0.00} times");
+        }
+
+        using var sound = new AlignedSound(Open(folder["out/first.wav"]), Open(folder["out/second.wav"]), 0, 1);
+        PairSpectrogram.Draw(sound, ComparedSignal.First, 0, Seconds * 44_100, 256);
+        var watch = Stopwatch.StartNew();
+        PairSpectrogram.Draw(sound, ComparedSignal.Residue, 0, Seconds * 44_100, 300);
+        Console.WriteLine($"Spectrogram of 300 columns, as wide as the page over {Seconds} s: {watch.Elapsed.TotalMilliseconds:0} ms, wanted below 100");
+
+        async Task<double> CpuSecondsAsync(CompareJob job)
+        {
+            process.Refresh();
+            var before = process.TotalProcessorTime;
+            var reply = await worker.RunAsync(job, _ => { }, CancellationToken.None);
+            process.Refresh();
+            return reply is CompareReply ? (process.TotalProcessorTime - before).TotalSeconds : throw new InvalidOperationException(reply.Failure);
+        }
+    }
+
+    private static WavSamples Open(string path) => new(File.OpenRead(path));
+
+    /// <summary>Tones that swell, with noise, so that encoders have work.</summary>
+    private static TestSound Music() => new(Format, Seconds * 44_100L, (block, start) =>
+    {
+        var samples = block.Integers;
+        uint random = (uint)start + 1;
+        for (int i = 0; i < samples.Length; i++)
+        {
+            random = random * 1_664_525 + 1_013_904_223;
+            double t = (start + i / 2) / 44_100.0;
+            samples[i] = (int)(9000 * Math.Sin(2 * Math.PI * (330 + 40 * (i % 2)) * t) * (0.6 + 0.4 * Math.Sin(t)) + 5000 * Math.Sin(2 * Math.PI * 1234.5 * t + Math.Sin(3 * t)) + (random >> 16) / 32.0 - 1024);
+        }
+    });
+}
