@@ -8,4 +8,5 @@ namespace Wergamon.App.Bench;
 [JsonSerializable(typeof(ComparedSound))]
 [JsonSerializable(typeof(NullTestResult))]
 [JsonSerializable(typeof(NullTestSpec))]
+[JsonSerializable(typeof(PassSpec))]
 internal sealed partial class BenchJson : JsonSerializerContext;

@@ -19,6 +19,10 @@ public sealed class NullTests(Database database, NullTestStore store, BenchCache
     public long? Start(long firstCopyId, long secondCopyId, bool matchesLevel) =>
         Of(firstCopyId) is { } first && Of(secondCopyId) is { } second ? Start(first, second, matchesLevel) : null;
 
+    /// <summary>Compares a copy with the one that it was made from, as A; null when one of them is not there.</summary>
+    public long? StartWithSource(long copyId) =>
+        library.Copy(copyId) is { } copy && library.LineageOf(copy.TrackId).FirstOrDefault(line => line.CopyId == copyId) is { FromCopyId: { } source } ? Start(source, copyId, matchesLevel: true) : null;
+
     /// <summary>Makes a test again whose files have changed, or whose sounds are no longer kept.</summary>
     public void Again(long id)
     {
@@ -90,7 +94,8 @@ public sealed class NullTests(Database database, NullTestStore store, BenchCache
         return test;
     }
 
-    private ComparedSound? Of(long copyId) => library.Copy(copyId) is { IsMissing: false } copy && library.TracksById([copy.TrackId]) is [var track] ? ComparedSound.Of(copy, track) : null;
+    /// <summary>A copy as it is now; null when it is not there.</summary>
+    internal ComparedSound? Of(long copyId) => library.Copy(copyId) is { IsMissing: false } copy && library.TracksById([copy.TrackId]) is [var track] ? ComparedSound.Of(copy, track) : null;
 
     private FileStream OpenFile(long id, string name)
     {

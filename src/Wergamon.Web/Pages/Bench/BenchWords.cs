@@ -34,6 +34,14 @@ public static class BenchWords
 
     public static string Level(PlacedLevel? level, string none) => level is null ? none : Level(level.Decibels);
 
+    /// <summary>Without the unit, for columns.</summary>
+    public static string Level(PlacedLevel? level) => level is null ? "none" : level.Decibels <= Silence ? "silence" : level.Decibels.ToString("0.0", CultureInfo.InvariantCulture);
+
+    public static string Loudness(SoundFigures sound) => sound.Loudness?.ToString("0.0", CultureInfo.InvariantCulture) ?? "none";
+
+    /// <summary>How far the residue lies below the music; "identical" where nothing is left.</summary>
+    public static string Below(NullTestResult result) => result.ResiduePeak is null ? "identical" : result.BelowMusic.ToString("0.0", CultureInfo.InvariantCulture);
+
     /// <summary>"+0.42", for columns whose unit stands in front of the row.</summary>
     public static string Signed(double value) => value <= Silence ? "silence" : value.ToString("+0.00;-0.00;0.00", CultureInfo.InvariantCulture);
 

@@ -6,11 +6,11 @@ using Wergamon.App.Library;
 namespace Wergamon.Web.Pages.Bench;
 
 /// <summary>Choosing two copies to compare: of one track, or of any two.</summary>
-public sealed class IndexModel(NullTests tests, NullTestStore store, LibraryQueries library, TrackList list) : PageModel
+public sealed class IndexModel(NullTests tests, NullTestStore store, PassStore passes, LibraryQueries library, TrackList list) : PageModel
 {
     private const int MaxListed = 60;
 
-    public BenchRail Rail => BenchRail.Of(store);
+    public BenchRail Rail => BenchRail.Of(store, passes);
 
     public IReadOnlyList<TrackLine> Tracks { get; private set; } = [];
 
@@ -35,6 +35,15 @@ public sealed class IndexModel(NullTests tests, NullTestStore store, LibraryQuer
         Tracks = list.Page(new TrackView(SearchWords, IsSearch || First is not null ? [] : [TrackFilter.SeveralCopies], null, null, TrackSort.Artist, IsDescending: false), 0, MaxListed);
         if (First is not null && !IsSearch)
             Tracks = list.Page(new TrackView(FirstTrack?.Title ?? "", [], null, null, TrackSort.Artist, IsDescending: false), 0, MaxListed);
+    }
+
+    /// <summary>Compares a copy with the one that it was made from.</summary>
+    public IActionResult OnPostSource(long copy)
+    {
+        if (tests.StartWithSource(copy) is { } id)
+            return Redirect($"/bench/tests/{id}");
+        Message = "The file that this copy was made from is missing or no longer in the library.";
+        return Redirect("/bench");
     }
 
     public IActionResult OnPostCompare(long first, long second, bool level)
