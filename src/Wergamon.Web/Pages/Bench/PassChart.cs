@@ -17,7 +17,7 @@ public sealed record PassChart(string Title, double? Start, IReadOnlyList<PassCh
     private IEnumerable<double> Values => Lines.SelectMany(line => line.Values).Where(double.IsFinite).Concat(Start is { } start ? [start] : []);
 
     /// <summary>Labels of the vertical axis with their places.</summary>
-    public IEnumerable<(string Label, string Y)> Marks => new[] { Highest, (Highest + Lowest) / 2, Lowest }.Select(value => (value.ToString("0.#", CultureInfo.InvariantCulture).Replace('-', '−'), Number(Y(value))));
+    public IEnumerable<(string Label, string Y)> Marks => new[] { Highest, (Highest + Lowest) / 2, Lowest }.Select(value => (Math.Round(value, 1) == 0 ? "0" : value.ToString("0.#", CultureInfo.InvariantCulture).Replace('-', '−'), Number(Y(value))));
 
     public string StartY => Number(Y(Start ?? Lowest));
 
