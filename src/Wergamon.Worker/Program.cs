@@ -78,6 +78,7 @@ static WorkerReply CarryOut(WorkerJob? asked, JobReport report)
             WaveformJob job => WaveformDrawing.Run(job, report),
             LevelJob job => LevelMeasurement.Run(job, report),
             CompareJob job => new Comparison(job, report).Run(),
+            InspectJob job => SoundInspection.Run(job, report),
             ThumbnailJob job => Thumbnail.Run(job),
             PictureJob job => ShapedPicture.Run(job),
             ProbeJob job => new ProbeReply(AudioFiles.Probe(job.SourcePath, frames => report.Tell(frames, 0, proving: false))),

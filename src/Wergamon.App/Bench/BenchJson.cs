@@ -1,5 +1,6 @@
 using System.Text.Json.Serialization;
 using Wergamon.Core.Analysis.Comparing;
+using Wergamon.Core.Analysis.Findings;
 
 namespace Wergamon.App.Bench;
 
@@ -9,4 +10,6 @@ namespace Wergamon.App.Bench;
 [JsonSerializable(typeof(NullTestResult))]
 [JsonSerializable(typeof(NullTestSpec))]
 [JsonSerializable(typeof(PassSpec))]
+[JsonSerializable(typeof(InspectSpec))]
+[JsonSerializable(typeof(Inspection))]
 internal sealed partial class BenchJson : JsonSerializerContext;

@@ -10,5 +10,8 @@ public enum TrackFilter
     MixedRates,
     NotForDisc,
     Damaged,
+
+    /// <summary>The Bench has found that a copy is not what it says.</summary>
+    NotAsItSays,
     Missing,
 }

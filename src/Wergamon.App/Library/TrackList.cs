@@ -137,6 +137,7 @@ public sealed class TrackList(Database database, TrackLines lines)
         TrackFilter.MixedRates => "l.album_id IN (SELECT album_id FROM track_line GROUP BY album_id HAVING MIN(sample_rate) < MAX(sample_rate))",
         TrackFilter.NotForDisc => "l.fits_disc = 0",
         TrackFilter.Damaged => "l.is_damaged",
+        TrackFilter.NotAsItSays => "l.track_id IN (SELECT c.track_id FROM finding f JOIN copy c ON c.id = f.copy_id WHERE f.is_sure AND NOT c.is_trashed)",
         _ => "l.is_missing",
     };
 

@@ -1,6 +1,7 @@
 using System.Text.Json.Serialization;
 using Wergamon.Core.Analysis;
 using Wergamon.Core.Analysis.Comparing;
+using Wergamon.Core.Analysis.Findings;
 using Wergamon.Core.Audio;
 using Wergamon.Core.Formats;
 using Wergamon.Core.Music;
@@ -20,6 +21,7 @@ namespace Wergamon.Core.Jobs;
 [JsonDerivedType(typeof(WaveformJob), "waveform")]
 [JsonDerivedType(typeof(LevelJob), "level")]
 [JsonDerivedType(typeof(CompareJob), "compare")]
+[JsonDerivedType(typeof(InspectJob), "inspect")]
 [JsonDerivedType(typeof(ThumbnailJob), "thumbnail")]
 [JsonDerivedType(typeof(PictureJob), "picture")]
 [JsonDerivedType(typeof(CancelJob), "cancel")]
@@ -64,6 +66,10 @@ public sealed record CompareJob(string FirstPath, string SecondPath, string Outp
 
     public KnownLoudness? SecondLoudness { get; init; }
 }
+
+/// <summary>Looks whether a file is what it says.</summary>
+/// <param name="IsLossless">Whether it claims to be without loss.</param>
+public sealed record InspectJob(string SourcePath, bool IsLossless) : WorkerJob;
 
 /// <summary>Makes a thumbnail.</summary>
 /// <param name="Size">The longer side of the result, in pixels.</param>
@@ -165,6 +171,7 @@ public sealed record JobPicture(PictureKind Kind, string Path);
 [JsonDerivedType(typeof(WaveformReply), "waveform")]
 [JsonDerivedType(typeof(LevelReply), "level")]
 [JsonDerivedType(typeof(CompareReply), "compare")]
+[JsonDerivedType(typeof(InspectReply), "inspect")]
 [JsonDerivedType(typeof(ThumbnailReply), "thumbnail")]
 [JsonDerivedType(typeof(DifferentSourceReply), "different-source")]
 [JsonDerivedType(typeof(CancelledReply), "cancelled")]
@@ -199,6 +206,8 @@ public sealed record WaveformReply(long Frames) : WorkerReply;
 public sealed record LevelReply(Loudness Loudness) : WorkerReply;
 
 public sealed record CompareReply(NullTestResult Result) : WorkerReply;
+
+public sealed record InspectReply(Inspection Inspection) : WorkerReply;
 
 public sealed record ThumbnailReply(byte[] Data, string MimeType) : WorkerReply;
 

@@ -24,6 +24,7 @@ internal static class RunWords
         MusicHandler.ItemKind => "Analysing",
         NullTestHandler.ItemKind => "Comparing",
         PassHandler.ItemKind => "Encoding",
+        InspectHandler.ItemKind => "Checking",
         AudioDiscs.RunKind or DataDiscs.RunKind => "Burning",
         JoinedFiles.RunKind => "Joining",
         _ => "Converting",
@@ -36,6 +37,7 @@ internal static class RunWords
         TagRuns.UndoKind => $"Tags of {Words.Count(run.Results, Thing(run))}, undone",
         MusicHandler.ItemKind => $"Tempo and key of {Words.Count(run.Results, Thing(run))}",
         NullTestHandler.ItemKind => $"{run.Purpose} compared",
+        InspectHandler.ItemKind => $"{Words.Count(run.Results, Thing(run))} checked",
         PassHandler.ItemKind => $"{run.Purpose} with {Words.Count(run.Results, "target")}",
         AudioDiscs.RunKind => run.OutputFolder is null ? $"Audio disc in {run.Purpose}" : "Image of an audio disc",
         JoinedFiles.RunKind => $"One file for {run.Purpose}",
@@ -52,7 +54,7 @@ internal static class RunWords
     /// <param name="unproved">Tracks of a disc that were read but are not proved.</param>
     public static string Ended(RunRow run, int unproved) => run switch
     {
-        { Failed: 0, Kind: NullTestHandler.ItemKind or PassHandler.ItemKind } => $"{run.Title}: {Summary(run)}",
+        { Failed: 0, Kind: NullTestHandler.ItemKind or PassHandler.ItemKind or InspectHandler.ItemKind } => $"{run.Title}: {Summary(run)}",
         { Failed: > 0 } => $"{run.Title}: {Outcome(run)}",
         { Kind: RipStore.RunKind } => $"{run.Title}: {Summary(run)}, {(unproved == 0 ? "all proved" : $"{Words.Count(unproved, "track")} of the disc not proved")}",
         _ => $"{run.Title}: {Summary(run)}, all {Did(run)}",
@@ -66,6 +68,7 @@ internal static class RunWords
         MirrorFileHandler.RunKind => "updated",
         MusicHandler.ItemKind => "analysed",
         NullTestHandler.ItemKind or PassHandler.ItemKind => "compared",
+        InspectHandler.ItemKind => "checked",
         AudioDiscs.RunKind or DataDiscs.RunKind => run.OutputFolder is null ? "burned" : "written",
         _ => "proved",
     };

@@ -58,6 +58,7 @@ public static class TrackAddress
         TrackFilter.MixedRates => "mixed rates in album",
         TrackFilter.NotForDisc => "not as it is for disc",
         TrackFilter.Damaged => "damaged",
+        TrackFilter.NotAsItSays => "not as it says",
         _ => "missing",
     };
 

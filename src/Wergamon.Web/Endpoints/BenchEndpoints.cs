@@ -1,5 +1,6 @@
 using System.Runtime.InteropServices;
 using Wergamon.App.Bench;
+using Wergamon.Core.Analysis;
 using Wergamon.Core.Analysis.Comparing;
 using Wergamon.Core.Audio;
 using Wergamon.Core.Formats.Wav;
@@ -60,7 +61,7 @@ internal static class BenchEndpoints
         start = Math.Clamp(start, whole.Start, whole.End);
         end = Math.Clamp(end, start, whole.End);
         var spectrum = PairSpectrum.Of(sound, start, end - start, SpectrumWindows);
-        var edges = NullTest.BandEdges(rate);
+        var edges = SpectrumBands.Edges(rate);
         return Results.Json(new { edges, first = Levels(ComparedSignal.First), second = Levels(ComparedSignal.Second), residue = Levels(ComparedSignal.Residue) });
 
         IEnumerable<double> Levels(ComparedSignal signal) => spectrum.Levels(signal, edges).Select(level => Math.Round(level, 1));

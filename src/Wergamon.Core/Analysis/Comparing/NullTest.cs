@@ -14,7 +14,7 @@ public sealed class NullTest
 
     private const double MostOfIt = 0.8;
 
-    private const int SpectrumBands = 240, SpectrumWindows = 160;
+    private const int SpectrumWindows = 160;
 
     private readonly NullTestInput _firstInput, _secondInput;
     private readonly ISeekablePcm _first, _second;
@@ -136,7 +136,7 @@ public sealed class NullTest
         var overlap = sound.Overlap;
         int rate = sound.Rate.Hertz;
         long samples = Math.Max(1, overlap.Count * sound.Channels);
-        var edges = BandEdges(rate);
+        var edges = SpectrumBands.Edges(rate);
         var spectrum = PairSpectrum.Of(sound, overlap.Start, overlap.Count, SpectrumWindows);
         double start = (double)overlap.Start / rate;
         double music = _seconds.Sum(each => each.First), residue = residues.Sum();
@@ -192,14 +192,6 @@ public sealed class NullTest
             return (long)Math.Ceiling(_maxFloatDifference * (double)(1L << (StepBits - 1)) - Tolerance);
         int finer = Math.Max(_first.Format.Bits, _second.Format.Bits) - StepBits;
         return (_maxDifference + (1L << finer) - 1) >> finer;
-    }
-
-    /// <summary>Bands of a spectrum: from 20 Hz to half the sample rate, evenly on a logarithmic scale.</summary>
-    public static IReadOnlyList<double> BandEdges(int rate)
-    {
-        const double Lowest = 20;
-        double octaves = Math.Log2(rate / 2.0 / Lowest);
-        return [.. Enumerable.Range(0, SpectrumBands + 1).Select(band => Math.Round(Lowest * Math.Pow(2, octaves * band / SpectrumBands), 2))];
     }
 
     private static double[] Rounded(double[] levels) => [.. levels.Select(level => Math.Round(level, 1))];

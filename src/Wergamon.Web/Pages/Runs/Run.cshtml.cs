@@ -55,7 +55,7 @@ public sealed class RunModel(RunStore runs, RunProgress progress, RunScheduler s
     {
         TagRuns.RunKind or TagRuns.UndoKind => "Tags",
         MusicHandler.ItemKind => "Sets",
-        NullTestHandler.ItemKind or PassHandler.ItemKind => "Bench",
+        NullTestHandler.ItemKind or PassHandler.ItemKind or InspectHandler.ItemKind => "Bench",
         AudioDiscs.RunKind or DataDiscs.RunKind or JoinedFiles.RunKind or ZippedFiles.RunKind or MusicSticks.RunKind or StickImportHandler.ItemKind => "Deliver",
         _ => "Convert",
     };

@@ -1,0 +1,57 @@
+using System.Text.Json;
+using Wergamon.App.Files;
+using Wergamon.App.Library;
+using Wergamon.App.Runs;
+using Wergamon.App.Storage;
+using Wergamon.App.Workers;
+using Wergamon.Core.Jobs;
+
+namespace Wergamon.App.Bench;
+
+/// <summary>The copy that an item looks at.</summary>
+internal sealed record InspectSpec(long CopyId)
+{
+    public int Version { get; init; } = 1;
+
+    public string ToJson() => JsonSerializer.Serialize(this, BenchJson.Default.InspectSpec);
+
+    public static InspectSpec Of(RunItemRow item) =>
+        JsonSerializer.Deserialize(item.Spec, BenchJson.Default.InspectSpec) ?? throw new InvalidDataException($"Run item {item.Id} does not say which file.");
+}
+
+/// <summary>Looks whether copies are what they say.</summary>
+public sealed class InspectHandler(WorkerPool workers, InspectionStore store, LibraryQueries library, AllowedPaths allowed, Signals signals) : IItemHandler
+{
+    /// <summary>Names the items, and the runs that they make up.</summary>
+    public const string ItemKind = "inspect";
+
+    public string Kind => ItemKind;
+
+    public async Task<ItemOutcome> ExecuteAsync(RunItemRow item, ItemContext context, CancellationToken cancellation)
+    {
+        var id = InspectSpec.Of(item).CopyId;
+        if (library.Copy(id) is not { IsMissing: false } copy || !allowed.MayRead(copy.Path))
+            return ItemOutcome.Skipped("This file is missing or in the trash.");
+        var stamp = ComparedSound.StampOf(copy.Path);
+        var reply = await workers.RunAsync(
+            new InspectJob(copy.Path, copy.IsLossless), WorkerPriority.AskedFor,
+            progress => context.Report(progress.Total > 0 ? Math.Min(1, (double)progress.Done / progress.Total) : 0), cancellation).ConfigureAwait(false);
+        if (stamp != ComparedSound.StampOf(copy.Path))
+            return ItemOutcome.Failed("The file changed while it was read. Scan its folder, then check it again.");
+        store.Save(id, (reply as InspectReply)?.Inspection, reply.Failure);
+        signals.Send(new Signal(Signal.Library));
+        return reply is InspectReply ? ItemOutcome.Done(null) : ItemOutcome.Failed(reply.Failure ?? "The worker gave no reason.");
+    }
+
+    public ItemDescription Describe(RunItemRow item)
+    {
+        var id = InspectSpec.Of(item).CopyId;
+        var found = item.State == ItemState.Done ? store.Get(id) : null;
+        return new ItemDescription("Checking", "Checked")
+        {
+            CopyId = id,
+            Detail = found is null ? "" : found.Inspection.Findings.Count == 0 ? "as it says" : string.Join(" ", found.Inspection.Findings.Select(finding => finding.Measured)),
+            OnFailure = "Nothing was changed.",
+        };
+    }
+}

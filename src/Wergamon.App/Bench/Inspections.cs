@@ -1,0 +1,39 @@
+using Wergamon.App.Library;
+using Wergamon.App.Runs;
+using Wergamon.App.Storage;
+
+namespace Wergamon.App.Bench;
+
+/// <summary>Starts to look whether files are what they say: one, an album, or the whole library.</summary>
+public sealed class Inspections(Database database, InspectionStore store, LibraryQueries library, RunStore runs, Lazy<RunScheduler> scheduler)
+{
+    /// <summary>Looks at all copies that were not looked at yet; null when there are none.</summary>
+    public long? StartAll() => Start(store.Left(null), "Whole library");
+
+    public long? StartAlbum(long albumId) =>
+        library.Album(albumId) is { } album ? Start(store.Left([.. library.TracksOfAlbum(albumId).SelectMany(track => track.Copies).Select(copy => copy.Id)]), album.Title) : null;
+
+    public long? StartCopy(long copyId) =>
+        library.Copy(copyId) is { } copy && library.TracksById([copy.TrackId]) is [var track] ? Start(store.Left([copyId]), track.Title) : null;
+
+    private long? Start(IReadOnlyList<CopyRow> copies, string title)
+    {
+        if (copies.Count == 0)
+            return null;
+        long run = database.Change(connection =>
+        {
+            long runId = runs.Insert(connection, new NewRun(InspectHandler.ItemKind, title, "Is it what it says?", null));
+            for (int i = 0; i < copies.Count; i++)
+            {
+                var copy = copies[i];
+                RunStore.InsertItem(connection, runId, i, new NewItem(
+                    InspectHandler.ItemKind, Lane.Worker, Path.GetFileName(copy.Path), (long)copy.Facts.Format.Duration(copy.FrameCount).TotalMilliseconds, new InspectSpec(copy.Id).ToJson())
+                { CopyIds = [copy.Id] });
+            }
+
+            return runId;
+        });
+        scheduler.Value.Wake();
+        return run;
+    }
+}

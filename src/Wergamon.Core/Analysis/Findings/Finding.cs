@@ -1,0 +1,64 @@
+namespace Wergamon.Core.Analysis.Findings;
+
+/// <summary>What a file may be other than it says, or may have suffered.</summary>
+public enum FindingKind
+{
+    /// <summary>The spectrum stops where lossy encoders cut.</summary>
+    LossyAncestor,
+
+    /// <summary>The spectrum stops short for a reason that is not seen.</summary>
+    LowPassed,
+
+    /// <summary>Nothing above the limit of a lower sample rate.</summary>
+    Upsampled,
+
+    /// <summary>Low bits that are always zero.</summary>
+    PaddedBits,
+
+    /// <summary>Peaks cut flat at a ceiling.</summary>
+    Clipped,
+
+    /// <summary>Both sides are the same.</summary>
+    MonoInStereo,
+
+    /// <summary>One side is the other with opposite polarity.</summary>
+    OutOfPhase,
+
+    /// <summary>The low-frequency channel does not stand where it should.</summary>
+    ChannelOrder,
+
+    /// <summary>Long digital silence at the start, the end or inside.</summary>
+    Silence,
+
+    /// <summary>The sound stops dead and goes on.</summary>
+    Dropout,
+
+    /// <summary>Single samples out of line.</summary>
+    Clicks,
+}
+
+/// <summary>How sure a finding is.</summary>
+public enum Sureness
+{
+    Unsure,
+    Likely,
+    Certain,
+}
+
+/// <summary>Something that was measured in a sound, and what it means.</summary>
+/// <param name="Measured">What was measured, as a sentence.</param>
+/// <param name="Why">Why it is as sure as it is, as a sentence.</param>
+public sealed record Finding(FindingKind Kind, Sureness Sureness, string Measured, string Why)
+{
+    /// <summary>The frequency that the picture marks; null where there is none.</summary>
+    public double? Hertz { get; init; }
+
+    /// <summary>Where it is first heard, in seconds; null where it is everywhere.</summary>
+    public double? Seconds { get; init; }
+}
+
+/// <summary>The findings of a sound, with the picture that shows them.</summary>
+/// <param name="Findings">The surest first; empty where nothing was seen.</param>
+/// <param name="BandEdges">Edges of the bands of the spectrum, in hertz.</param>
+/// <param name="Spectrum">Mean levels of the louder parts in dB; a sine at full scale has 0 dB. Empty for silence.</param>
+public sealed record Inspection(IReadOnlyList<Finding> Findings, IReadOnlyList<double> BandEdges, IReadOnlyList<double> Spectrum);

@@ -1,0 +1,42 @@
+using System.Globalization;
+using Wergamon.Core.Analysis.Findings;
+
+namespace Wergamon.Web.Pages.Bench;
+
+/// <summary>Findings in words, and the picture that shows them.</summary>
+public static class FindingWords
+{
+    private const int Width = 260, Height = 64;
+
+    private const double LowestDecibels = -130;
+
+    public static string Name(FindingKind kind) => kind switch
+    {
+        FindingKind.LossyAncestor => "made from a lossy file",
+        FindingKind.LowPassed => "cut off at the top",
+        FindingKind.Upsampled => "upsampled",
+        FindingKind.PaddedBits => "padded bits",
+        FindingKind.Clipped => "clipped or pressed peaks",
+        FindingKind.MonoInStereo => "mono in stereo",
+        FindingKind.OutOfPhase => "out of phase",
+        FindingKind.ChannelOrder => "channels in another order",
+        FindingKind.Silence => "digital silence",
+        FindingKind.Dropout => "dropped samples",
+        _ => "clicks",
+    };
+
+    public static string Name(Sureness sureness) => sureness switch
+    {
+        Sureness.Certain => "certain",
+        Sureness.Likely => "likely",
+        _ => "unsure",
+    };
+
+    /// <summary>Points of the spectrum, in the units of the drawing.</summary>
+    public static string Points(Inspection inspection) => string.Join(' ', inspection.Spectrum.Select((level, band) =>
+        string.Create(CultureInfo.InvariantCulture, $"{(band + 0.5) * Width / inspection.Spectrum.Count:0.#},{Math.Clamp(level / LowestDecibels, 0, 1) * Height:0.#}")));
+
+    /// <summary>Where a frequency lies in the drawing.</summary>
+    public static string PlaceOf(Inspection inspection, double hertz) =>
+        (Math.Log(hertz / inspection.BandEdges[0]) / Math.Log(inspection.BandEdges[^1] / inspection.BandEdges[0]) * Width).ToString("0.#", CultureInfo.InvariantCulture);
+}
