@@ -92,6 +92,7 @@ public static class AppServices
         .AddSingleton<PassStore>()
         .AddSingleton<Passes>()
         .AddSingleton<IItemHandler, PassHandler>()
+        .AddSingleton<BlindTests>()
         .AddSingleton<InspectionStore>()
         .AddSingleton<Inspections>()
         .AddSingleton<IItemHandler, InspectHandler>()

@@ -40,6 +40,7 @@ internal static class Server
             .WriteTo.File(Path.Combine(command.Options.DataFolder, "logs", "wergamon-.log"), formatProvider: CultureInfo.InvariantCulture, rollingInterval: RollingInterval.Day, retainedFileCountLimit: 14));
         builder.Services.AddWergamon(command.Options);
         builder.Services.AddSingleton<StationFacts>();
+        builder.Services.AddSingleton<Pages.Bench.BenchRails>();
         builder.Services.AddSingleton<DiscViews>();
         builder.Services.AddRazorPages().AddMvcOptions(options => options.MaxModelBindingCollectionSize = MaxPicks);
         builder.Services.Configure<FormOptions>(form => form.ValueCountLimit = 2 * MaxPicks);

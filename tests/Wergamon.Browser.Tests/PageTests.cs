@@ -71,10 +71,15 @@ public sealed class PageTests(Site site) : IClassFixture<Site>
         browser.Click(".grid-cell[data-row=\"0\"][data-column=\"0\"]");
         browser.Press("5" + Keys.Enter);
         browser.Find("#grid[data-saved=true]");
+        browser.Go("/bench?words=tallow");
+        browser.Leave(() => browser.Click(".bench-copies a", "FLAC"));
+        browser.Leave(() => browser.Click(".bench-copies button", "MP3 192"));
+        browser.Find("#verdict");
+        var bench = new Uri(browser.Address).AbsolutePath;
         string[] pages =
         [
             "/library", "/library?album=2&track=8", "/library/folders", "/library/tracks?words=gate", "/library/tracks?words=zzzz", "/library/tracks/folders", "/library/duplicates", "/library/duplicates?kind=samename", "/library/trash", "/intake/files", "/convert", convert, plan, run, "/convert/targets/car", "/convert/folders", mirror, "/runs",
-            "/intake?drive=A", "/intake?drive=B", "/intake?drive=A&edit=true", "/tags", sheet, sheet + "/names", sheet + "/names?way=to", sheet + "/names?pattern=%7Bno", sheet + "/tidy?rule=capitals", sheet + "/tidy?rule=spellings", sheet + "/artwork", sheet + "/comment", sheet + "/lyrics", sheet + "/review", "/bench", "/sets", set, "/sets/tracks/8", "/deliver", data, joined, zip, stick, stick.Replace("stick", "deck", StringComparison.Ordinal), "/deliver/devices/car-radio", disc, disc + "/print",
+            "/intake?drive=A", "/intake?drive=B", "/intake?drive=A&edit=true", "/tags", sheet, sheet + "/names", sheet + "/names?way=to", sheet + "/names?pattern=%7Bno", sheet + "/tidy?rule=capitals", sheet + "/tidy?rule=spellings", sheet + "/artwork", sheet + "/comment", sheet + "/lyrics", sheet + "/review", "/bench", "/bench?first=8", "/bench/passes", "/bench/passes?copy=8", "/bench/findings", "/bench/findings?copy=8", bench, "/sets", set, "/sets/tracks/8", "/deliver", data, joined, zip, stick, stick.Replace("stick", "deck", StringComparison.Ordinal), "/deliver/devices/car-radio", disc, disc + "/print",
         ];
         browser.Complaints();
         foreach (var page in pages)

@@ -15,6 +15,9 @@ internal static class BenchEndpoints
 
     private const double MaxSeconds = 1e7;
 
+    /// <summary>One step of 24 bits.</summary>
+    private const float NoiseStep = 1f / (1 << 23);
+
     private const string Binary = "application/octet-stream";
 
     public static void MapBench(this WebApplication app)
@@ -30,6 +33,7 @@ internal static class BenchEndpoints
         tests.MapGet("/spectrogram", Spectrogram);
         tests.MapGet("/samples", Samples);
         tests.MapGet("/residue.wav", Residue);
+        app.MapGet("/bench/blind/{id:long}/samples", BlindSamples);
     }
 
     /// <summary>For A, B and the residue in turn: minimum and maximum of each column, as 32-bit floats.</summary>
@@ -88,6 +92,36 @@ internal static class BenchEndpoints
 
         return Results.Bytes(MemoryMarshal.AsBytes(samples.AsSpan()).ToArray(), Binary);
     });
+
+    /// <summary>
+    /// Frames of A, B and X of the trial under way, in one answer of one size. Each has noise of its own below 24 bits, so that X is byte for
+    /// byte like neither.
+    /// </summary>
+    private static IResult BlindSamples(long id, int trial, long from, int count, BlindTests blind, NullTests tests, HttpContext context)
+    {
+        context.Response.Headers.CacheControl = "no-store";
+        if (blind.Get(id) is not { IsOver: false } record || trial != record.Current)
+            return Results.NotFound();
+        using var sound = tests.Open(record.Test);
+        if (sound is null)
+            return Results.NotFound();
+        if (count is < 1 or > MaxFrames || Math.Abs(from) > MaxSeconds * sound.Rate.Hertz)
+            return Results.BadRequest();
+        bool isFirst = BlindTrial.IsFirst(record.Seed, trial);
+        int length = count * sound.Channels;
+        var samples = new float[3 * length];
+        for (int at = 0; at < count; at += AlignedSound.BlockFrames)
+        {
+            sound.Read(from + at, Math.Min(AlignedSound.BlockFrames, count - at));
+            sound.First.CopyTo(samples.AsSpan(at * sound.Channels));
+            sound.Matched.CopyTo(samples.AsSpan(length + at * sound.Channels));
+            (isFirst ? sound.First : sound.Matched).CopyTo(samples.AsSpan(2 * length + at * sound.Channels));
+        }
+
+        foreach (ref float sample in samples.AsSpan())
+            sample += (Random.Shared.NextSingle() - 0.5f) * NoiseStep;
+        return Results.Bytes(MemoryMarshal.AsBytes(samples.AsSpan()).ToArray(), Binary);
+    }
 
     /// <summary>The residue as a file, in 32-bit floats, so that nothing of it is lost.</summary>
     private static IResult Residue(long id, NullTests tests, NullTestStore store)

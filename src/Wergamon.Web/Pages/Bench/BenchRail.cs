@@ -3,19 +3,25 @@ using Wergamon.App.Bench;
 namespace Wergamon.Web.Pages.Bench;
 
 /// <summary>What the Bench has, beside every page of it.</summary>
-/// <param name="Tests">The newest first, as are <paramref name="Passes"/>.</param>
+/// <param name="Tests">The newest first, as are <paramref name="Passes"/> and <paramref name="BlindTests"/>.</param>
 /// <param name="Inspections">Whether files are what they say.</param>
-public sealed record BenchRail(IReadOnlyList<NullTestRecord> Tests, IReadOnlyList<PassesLine> Passes, InspectionCounts Inspections)
+public sealed record BenchRail(IReadOnlyList<NullTestRecord> Tests, IReadOnlyList<PassesLine> Passes, InspectionCounts Inspections, IReadOnlyList<BlindTestRecord> BlindTests)
 {
-    private const int MaxListed = 30;
-
     /// <summary>The test that is open; null for none.</summary>
     public long? TestId { get; init; }
 
     public long? PassesId { get; init; }
 
+    public long? BlindId { get; init; }
+
     /// <summary>Whether the findings are open.</summary>
     public bool IsFindings { get; init; }
+}
 
-    public static BenchRail Of(NullTestStore tests, PassStore passes, InspectionStore inspections) => new(tests.List(MaxListed), passes.List(MaxListed), inspections.Count());
+/// <summary>Collects what the Bench has.</summary>
+public sealed class BenchRails(NullTestStore tests, PassStore passes, InspectionStore inspections, BlindTests blind)
+{
+    private const int MaxListed = 30, MaxBlind = 10;
+
+    public BenchRail Make() => new(tests.List(MaxListed), passes.List(MaxListed), inspections.Count(), blind.List(MaxBlind));
 }

@@ -56,6 +56,9 @@ public static class BenchWords
     /// <summary>"16 of 24"; what a decoder gives as floats has none of its own.</summary>
     public static string Bits(SoundFigures sound) => sound.Format.IsFloat ? "float" : sound.RealBits == sound.Format.Bits ? $"{sound.RealBits}" : $"{sound.RealBits} of {sound.Format.Bits}";
 
+    /// <summary>"5.5 %"; "less than 0.1 %".</summary>
+    public static string Chance(double chance) => chance < 0.001 ? "less than 0.1 %" : string.Create(CultureInfo.InvariantCulture, $"{100 * chance:0.#} %");
+
     /// <summary>What the second sound was moved by.</summary>
     public static string Offset(AlignedPair place) => place.Fraction == 0
         ? string.Create(CultureInfo.InvariantCulture, $"{place.Offset:N0} {(Math.Abs(place.Offset) == 1 ? "sample" : "samples")}")

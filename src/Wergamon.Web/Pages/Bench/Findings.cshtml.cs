@@ -7,11 +7,11 @@ using Wergamon.Core.Analysis.Findings;
 namespace Wergamon.Web.Pages.Bench;
 
 /// <summary>Files that are not what they say, with what was measured.</summary>
-public sealed class FindingsModel(Inspections inspections, InspectionStore store, NullTestStore tests, PassStore passes, RunStore runs) : PageModel
+public sealed class FindingsModel(Inspections inspections, InspectionStore store, RunStore runs, BenchRails rails) : PageModel
 {
     public const int PageSize = 50;
 
-    public BenchRail Rail => BenchRail.Of(tests, passes, store) with { IsFindings = true };
+    public BenchRail Rail => rails.Make() with { IsFindings = true };
 
     public InspectionCounts Counts { get; private set; } = null!;
 

@@ -6,11 +6,11 @@ using Wergamon.App.Library;
 namespace Wergamon.Web.Pages.Bench;
 
 /// <summary>Choosing two copies to compare: of one track, or of any two.</summary>
-public sealed class IndexModel(NullTests tests, NullTestStore store, PassStore passes, InspectionStore inspections, LibraryQueries library, TrackList list) : PageModel
+public sealed class IndexModel(NullTests tests, LibraryQueries library, TrackList list, BenchRails rails) : PageModel
 {
     private const int MaxListed = 60;
 
-    public BenchRail Rail => BenchRail.Of(store, passes, inspections);
+    public BenchRail Rail => rails.Make();
 
     public IReadOnlyList<TrackLine> Tracks { get; private set; } = [];
 

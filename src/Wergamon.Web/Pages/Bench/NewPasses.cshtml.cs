@@ -7,11 +7,11 @@ using Wergamon.Core.Planning;
 namespace Wergamon.Web.Pages.Bench;
 
 /// <summary>Choosing what is encoded again and again, with which targets and how often.</summary>
-public sealed class NewPassesModel(Passes passes, PassStore store, NullTestStore tests, InspectionStore inspections, LibraryQueries library, TrackList list, TargetChoices targets) : PageModel
+public sealed class NewPassesModel(Passes passes, LibraryQueries library, TrackList list, TargetChoices targets, BenchRails rails) : PageModel
 {
     private const int MaxListed = 60, UsualCount = 8;
 
-    public BenchRail Rail => BenchRail.Of(tests, store, inspections);
+    public BenchRail Rail => rails.Make();
 
     public CopyRow? Copy { get; private set; }
 

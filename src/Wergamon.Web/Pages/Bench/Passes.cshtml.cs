@@ -7,11 +7,11 @@ using Wergamon.Core.Analysis.Comparing;
 namespace Wergamon.Web.Pages.Bench;
 
 /// <summary>What each pass of a sound took away.</summary>
-public sealed class PassesModel(Passes passes, PassStore store, NullTestStore tests, InspectionStore inspections, RunProgress progress) : PageModel
+public sealed class PassesModel(Passes passes, PassStore store, RunProgress progress, BenchRails rails) : PageModel
 {
     public PassesRecord Record { get; private set; } = null!;
 
-    public BenchRail Rail => BenchRail.Of(tests, store, inspections) with { PassesId = Record.Id };
+    public BenchRail Rail => rails.Make() with { PassesId = Record.Id };
 
     /// <summary>The run that is making them; null when that has ended.</summary>
     public RunView? Run { get; private set; }

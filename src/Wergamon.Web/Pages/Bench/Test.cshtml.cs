@@ -7,14 +7,14 @@ using Wergamon.Core.Analysis.Comparing;
 namespace Wergamon.Web.Pages.Bench;
 
 /// <summary>A null test: its verdict, its figures, and what can be seen and heard.</summary>
-public sealed class TestModel(NullTests tests, NullTestStore store, PassStore passes, InspectionStore inspections, RunProgress progress) : PageModel
+public sealed class TestModel(NullTests tests, NullTestStore store, RunProgress progress, BenchRails rails) : PageModel
 {
     /// <summary>More than this would only lift noise.</summary>
     private const double MaxResidueGain = 90;
 
     public NullTestRecord Test { get; private set; } = null!;
 
-    public BenchRail Rail => BenchRail.Of(store, passes, inspections) with { TestId = Test.Id };
+    public BenchRail Rail => rails.Make() with { TestId = Test.Id };
 
     /// <summary>The run that is making it; null when that has ended.</summary>
     public RunView? Run { get; private set; }
@@ -46,6 +46,13 @@ public sealed class TestModel(NullTests tests, NullTestStore store, PassStore pa
             scheduler.GiveUp(run);
         tests.Remove(id);
         return Redirect("/bench");
+    }
+
+    public IActionResult OnPostBlind(long id, int trials, [FromServices] BlindTests blind)
+    {
+        if (store.Get(id) is null)
+            return NotFound();
+        return Redirect($"/bench/blind/{blind.Start(id, Math.Clamp(trials, BlindTests.MinTrials, BlindTests.MaxTrials))}");
     }
 
     public IActionResult OnPostRemove(long id)

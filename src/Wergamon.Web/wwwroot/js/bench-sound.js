@@ -1,10 +1,13 @@
-// Plays two sounds and what is left between them at once, and lets one of them through: switching has no gap and keeps the place.
+// Plays three sounds at once and lets one of them through: switching has no gap and keeps the place.
 const CHUNK_S = 0.5, AHEAD_S = 1.5, START_S = 0.12, FADE_S = 0.004;
 
 export class BenchSound {
-  /** @param fetchFrames gives A and B of some frames, one after the other, interleaved */
-  constructor(rate, channels, fetchFrames) {
-    Object.assign(this, { rate, channels, fetchFrames, heard: 0, residueGain: 1, chunks: [], isPlaying: false, round: 0 });
+  /**
+   * @param fetchFrames gives the sounds of some frames, one after the other, interleaved
+   * @param sampleOf gives a sample of one of the three; of what was fetched, the number of the sound, the place in it and its length
+   */
+  constructor(rate, channels, fetchFrames, sampleOf) {
+    Object.assign(this, { rate, channels, fetchFrames, sampleOf, heard: 2, residueGain: 1, chunks: [], isPlaying: false, round: 0 });
   }
 
   /** Seconds that are heard now. */
@@ -18,9 +21,10 @@ export class BenchSound {
   async play(from, to, loop) {
     this.stop();
     this.context ??= new AudioContext({ sampleRate: this.rate });
-    await this.context.resume();
     const round = ++this.round;
     Object.assign(this, { isPlaying: true, from: loop?.from ?? from, to: loop?.to ?? to, isLooped: Boolean(loop), next: from, chunks: [] });
+    await this.context.resume();
+    if (round !== this.round) return;
     this.gains = [0, 1, 2].map((signal) => {
       const gain = this.context.createGain();
       gain.gain.value = this.levelOf(signal);
@@ -84,10 +88,7 @@ export class BenchSound {
       const buffer = context.createBuffer(channels, count, this.rate);
       for (let channel = 0; channel < channels; channel++) {
         const line = buffer.getChannelData(channel);
-        for (let i = 0, from = channel; i < count; i++, from += channels) {
-          const [one, other] = [samples[from], samples[count * channels + from]];
-          line[i] = signal === 0 ? one : signal === 1 ? other : one - other;
-        }
+        for (let i = 0, place = channel; i < count; i++, place += channels) line[i] = this.sampleOf(samples, signal, place, count * channels);
       }
       const source = context.createBufferSource();
       source.buffer = buffer;

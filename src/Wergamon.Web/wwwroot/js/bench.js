@@ -7,7 +7,7 @@ const LEAST_S = 0.002, LEAST_PAGE_S = 1, FETCH_MS = 40, SPECTRUM_MS = 150, SIGNA
 const page = () => document.querySelector("[data-bench]:not([data-bench=''])");
 const find = (name) => page().querySelector(`[data-bench-${name}]`);
 const view = { of: null, from: 0, to: 1, place: 0, marked: null, wave: null, gram: null };
-let sound = null;
+let sound = null, heard = 0;
 
 const start = () => Number(page().dataset.from);
 const end = () => Number(page().dataset.to);
@@ -29,6 +29,7 @@ function draw() {
   find("place").textContent = `${clock(view.place, 2)} of ${clock(end(), 2)}`;
   const louder = Number(find("gain").value) || 0;
   find("louder").textContent = louder ? `shown and heard ${louder} dB louder` : "as it is";
+  Object.assign(page().dataset, { shownFrom: view.from, shownTo: view.to });
   if (view.wave) page().dataset.there = "1";
 }
 
@@ -120,7 +121,8 @@ function play() {
   sound ??= new BenchSound(Number(page().dataset.rate), Number(page().dataset.channels), async (frame, count) => {
     const bytes = page() && await fetchBytes(`samples?from=${frame}&count=${count}`);
     return bytes ? new Float32Array(bytes) : null;
-  });
+  }, (samples, signal, place, length) => (signal === 2 ? samples[place] - samples[length + place] : samples[signal * length + place]));
+  sound.heard = heard;
   sound.residueGain = gain();
   const loop = find("loop").checked ? view.marked ?? { from: start(), to: end() } : null;
   const from = view.place >= end() - 0.01 ? start() : view.place;
@@ -167,6 +169,7 @@ function follow() {
 
 function hear(signal) {
   page().querySelectorAll("[data-bench-hear]").forEach((button) => button.setAttribute("aria-pressed", String(Number(button.dataset.benchHear) === signal)));
+  heard = signal;
   if (!sound?.isPlaying) play();
   sound.hear(signal);
 }
@@ -175,7 +178,7 @@ function setUp() {
   if (!page()) return;
   if (view.of !== page().dataset.bench) {
     sound?.stop();
-    sound = null;
+    [sound, heard] = [null, 0];
     Object.assign(view, { of: page().dataset.bench, place: start(), marked: null, wave: null, gram: null });
     show(start(), end());
     showSpectrum();

@@ -21,6 +21,7 @@ import { watchListening } from "./listen.js";
 import { watchBeats } from "./beats.js";
 import { watchDeck } from "./deck.js";
 import { watchBench } from "./bench.js";
+import { watchBlind } from "./blind.js";
 import { askBefore } from "./questions.js";
 
 watchEvents();
@@ -45,4 +46,5 @@ watchListening();
 watchBeats();
 watchDeck();
 watchBench();
+watchBlind();
 askBefore();
