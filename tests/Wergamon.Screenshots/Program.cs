@@ -112,8 +112,15 @@ try
     browser.Find("#grid[data-saved=true]");
     browser.FindText("#facts .is-changed", "Tin Orchard");
     Picture("tags-sheet");
-    browser.Leave(() => browser.Click("[data-review]"));
-    Picture("tags-review");
+    browser.Go("/bench?words=tallow");
+    browser.Leave(() => browser.Click(".bench-copies a", "FLAC"));
+    browser.Leave(() => browser.Click(".bench-copies button", "MP3 192"));
+    browser.Find("[data-bench][data-there='1']");
+    browser.Script("document.querySelector('[data-bench-view]').focus()");
+    browser.Press(string.Concat(Enumerable.Repeat(OpenQA.Selenium.Keys.ArrowRight, 8)));
+    browser.Press(string.Concat(Enumerable.Repeat(OpenQA.Selenium.Keys.ArrowRight, 9)), OpenQA.Selenium.Keys.Shift);
+    browser.FindText("[data-bench-spectrum-of]", "Mean spectrum from");
+    Picture("bench");
 
     var place = Directory.CreateDirectory(Path.Combine(home, "Stick")).FullName;
     browser.Go("/deliver");

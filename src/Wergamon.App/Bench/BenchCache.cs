@@ -4,11 +4,25 @@ namespace Wergamon.App.Bench;
 public sealed class BenchCache(AppOptions options, TimeProvider time)
 {
     private readonly Lock _trimming = new();
+    private readonly List<string> _inUse = [];
 
     /// <summary>The folder of one comparison or series; it need not exist.</summary>
     public string FolderOf(string name) => Path.Combine(options.BenchFolder, name);
 
-    /// <summary>Notes that a folder is in use.</summary>
+    /// <summary>Keeps a folder while a run works in it; it exists from now on.</summary>
+    /// <returns>Ends that.</returns>
+    public IDisposable Use(string name)
+    {
+        lock (_trimming)
+        {
+            Directory.CreateDirectory(FolderOf(name));
+            _inUse.Add(name);
+        }
+
+        return new Usage(this, name);
+    }
+
+    /// <summary>Notes that a folder was looked at.</summary>
     public void Touch(string name)
     {
         if (Directory.Exists(FolderOf(name)))
@@ -29,7 +43,7 @@ public sealed class BenchCache(AppOptions options, TimeProvider time)
         {
             var folders = new DirectoryInfo(options.BenchFolder).EnumerateDirectories().OrderBy(folder => folder.LastWriteTimeUtc).Select(folder => (Folder: folder, Bytes: BytesIn(folder))).ToList();
             long bytes = folders.Sum(each => each.Bytes);
-            foreach (var (folder, its) in folders.Where(each => each.Folder.Name != kept))
+            foreach (var (folder, its) in folders.Where(each => each.Folder.Name != kept && !_inUse.Contains(each.Folder.Name)))
             {
                 if (bytes <= options.BenchCacheBytes)
                     return;
@@ -39,5 +53,16 @@ public sealed class BenchCache(AppOptions options, TimeProvider time)
         }
     }
 
+    private void Release(string name)
+    {
+        lock (_trimming)
+            _inUse.Remove(name);
+    }
+
     private static long BytesIn(DirectoryInfo folder) => folder.EnumerateFiles("*", SearchOption.AllDirectories).Sum(file => file.Length);
+
+    private sealed class Usage(BenchCache cache, string name) : IDisposable
+    {
+        public void Dispose() => cache.Release(name);
+    }
 }

@@ -39,6 +39,7 @@ public sealed class NullTestHandler(WorkerPool workers, NullTestStore store, Ben
         }
 
         var name = NullTests.FolderName(id);
+        using var usage = cache.Use(name);
         var reply = await workers.RunAsync(
             new CompareJob(test.First.Path, test.Second.Path, cache.FolderOf(name), test.MatchesLevel) { FirstLoudness = Known(test.First), SecondLoudness = Known(test.Second) }, WorkerPriority.AskedFor,
             progress => context.Report(progress.Total > 0 ? Math.Min(1, (double)progress.Done / progress.Total) : 0), cancellation).ConfigureAwait(false);

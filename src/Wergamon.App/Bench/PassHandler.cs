@@ -40,7 +40,7 @@ public sealed class PassHandler(WorkerPool workers, PassStore store, BenchCache 
         if (!allowed.MayRead(passes.Source.Path))
             return ItemOutcome.Failed($"{passes.Source.Path} is not there, or is no longer a file in an allowed folder.");
         var folder = cache.FolderOf(Passes.FolderName(passes.Id));
-        Directory.CreateDirectory(folder);
+        using var usage = cache.Use(Passes.FolderName(passes.Id));
         var before = passes.Source;
         for (int number = 1; number <= passes.Count; number++)
         {

@@ -14,7 +14,7 @@ namespace Wergamon.App.Library;
 public sealed class Comparisons(AppOptions options, Database database, WorkerPool workers) : BackgroundService
 {
     /// <summary>For the sounds while they are compared.</summary>
-    private readonly string _folder = Path.Combine(options.BenchFolder, "duplicates");
+    private readonly string _folder = Path.Combine(options.DataFolder, "comparing");
 
     private readonly Channel<(CopyRow First, CopyRow Second)> _queue = Channel.CreateUnbounded<(CopyRow First, CopyRow Second)>();
     private readonly HashSet<(long First, long Second)> _asked = [];
