@@ -14,11 +14,11 @@ using Wergamon.Core.Jobs;
 using Wergamon.Core.Planning;
 
 // Measures the library, the server, reading discs, and what conversion costs beyond the codec itself: Wergamon.Bench MUSIC-FOLDER RACK-FOLDER [PART]
-// The part is library, lists, tags, server, plans, sets, sticks, discs, sound, compare, music, conversion or formats; all of them when it is left out.
+// The part is library, lists, tags, server, plans, sets, sticks, discs, sound, compare, findings, music, conversion or formats; all of them when it is left out.
 CultureInfo.CurrentCulture = CultureInfo.InvariantCulture;
 if (args is not [var folder, var rack, ..] || args.Length > 3 || !Directory.Exists(folder) || !Directory.Exists(rack))
 {
-    Console.Error.WriteLine("Say where the demo music and the disc rack are: Wergamon.Bench MUSIC-FOLDER RACK-FOLDER [library|lists|tags|server|plans|sets|sticks|discs|sound|compare|music|conversion|hours|formats]");
+    Console.Error.WriteLine("Say where the demo music and the disc rack are: Wergamon.Bench MUSIC-FOLDER RACK-FOLDER [library|lists|tags|server|plans|sets|sticks|discs|sound|compare|findings|music|conversion|hours|formats]");
     return 2;
 }
 
@@ -64,6 +64,9 @@ try
 
     if (IsWanted("compare"))
         await CompareBench.RunAsync(OptionsFor(1));
+
+    if (IsWanted("findings"))
+        FindingBench.Run(folder, work);
 
     if (IsWanted("music"))
         MusicBench.Run();

@@ -12,6 +12,8 @@ internal sealed class Comparison(CompareJob job, JobReport report)
     /// <summary>Shares of the work, in thousandths: decoding each, then the rest.</summary>
     private const int Whole = 1000, Decoding = 350;
 
+    private const string MovedSuffix = ".moved";
+
     public WorkerReply Run()
     {
         Directory.CreateDirectory(job.OutputFolder);
@@ -32,6 +34,13 @@ internal sealed class Comparison(CompareJob job, JobReport report)
         try
         {
             var place = Alignment.Find(one, other);
+            bool isSwapped = place is { IsFound: true } found && SwappedSides.Are(one, other, found);
+            if (isSwapped)
+            {
+                other = Swapped(other, secondPath);
+                place = Alignment.Find(one, other);
+            }
+
             if (place is { IsWhole: false })
                 other = Moved(other, place, secondPath);
 
@@ -39,7 +48,7 @@ internal sealed class Comparison(CompareJob job, JobReport report)
             var result = NullTest.Run(
                 new NullTestInput(one, firstFormat, firstFrames) { Loudness = job.FirstLoudness }, new NullTestInput(other, secondFormat, secondFrames) { Loudness = job.SecondLoudness }, place, job.MatchesLevel, waveform,
                 share => report.Tell(2 * Decoding + (long)(share * (Whole - 2 * Decoding)), Whole, proving: false));
-            return new CompareReply(result);
+            return new CompareReply(result with { IsSwapped = isSwapped });
         }
         finally
         {
@@ -70,13 +79,26 @@ internal sealed class Comparison(CompareJob job, JobReport report)
         return frames;
     }
 
+    /// <summary>The second sound again, with its sides exchanged.</summary>
+    private WavSamples Swapped(WavSamples sound, string path)
+    {
+        sound.Dispose();
+        using (var reader = new ChannelMapReader(new WavReader(File.OpenRead(path)), [1, 0], ChannelRolesFacts.Usual(2)))
+            Write(reader, path + MovedSuffix, null, 2 * Decoding);
+        return Replaced(path);
+    }
+
     /// <summary>The second sound again, from a frame of the first on and at its speed.</summary>
     private WavSamples Moved(WavSamples sound, AlignedPair place, string path)
     {
-        var movedPath = path + ".moved";
-        Write(new InterpolatingReader(sound, place.StartOfSecond, place.Speed), movedPath, null, 2 * Decoding);
+        Write(new InterpolatingReader(sound, place.StartOfSecond, place.Speed), path + MovedSuffix, null, 2 * Decoding);
         sound.Dispose();
-        File.Move(movedPath, path, overwrite: true);
+        return Replaced(path);
+    }
+
+    private static WavSamples Replaced(string path)
+    {
+        File.Move(path + MovedSuffix, path, overwrite: true);
         return Open(path);
     }
 }

@@ -40,6 +40,20 @@ public sealed class BenchRequestTests
             Assert.Equal("/bench", answer.Headers.Location!.OriginalString);
         }
 
+        // Any two files of allowed folders, and no others.
+        var path = server.Get<NullTestStore>().Get(test)!.First.Path;
+        var outside = Path.Combine(Path.GetDirectoryName(path)!, "outside.flac");
+        await File.WriteAllTextAsync(outside, "no sound");
+        foreach (var (one, other, problem) in new[] { ("one.wav", path, "Type the whole path"), ("/etc/passwd", path, "is not there, or is no file in an allowed folder"), (path, path, "Choose two different files."), (path, outside, "outside.flac: ") })
+        {
+            using var answer = await server.PostAsync("bench", "bench?handler=Files", ("firstFile", one), ("secondFile", other));
+            Assert.Contains(problem, WebUtility.HtmlDecode(await answer.Content.ReadAsStringAsync()), StringComparison.Ordinal);
+        }
+
+        File.Copy(path, outside[..^5] + ".wav");
+        using (var answer = await server.PostAsync("bench", "bench?handler=Files", ("firstFile", path), ("secondFile", outside[..^5] + ".wav"), ("level", "true")))
+            Assert.Equal($"/bench/tests/{test + 1}", answer.Headers.Location!.OriginalString);
+
         foreach (var count in (string[])["0", "33", "many"])
         {
             using var answer = await server.PostAsync("bench", "bench/passes", ("copy", $"{copy}"), ("target", "archive"), ("count", count));

@@ -52,6 +52,16 @@ public sealed class ComparisonTests(WorkerFixture worker) : IClassFixture<Worker
         Assert.Equal(NullVerdictKind.Different, NullVerdict.Of(await CompareAsync(wav, worker.MakeWav("noise.wav", Format, Frames))));
     }
 
+    [Fact]
+    public async Task Swapped_sides_are_told()
+    {
+        var wav = worker.MakeWav("sides.wav", Format, Frames, music: true);
+        var swapped = EncodedFile.Write(worker.Folder["swapped.flac"], "flac", "flac", new ChannelMapReader(TestSound.Music(Format, Frames), [1, 0], ChannelRolesFacts.Usual(2)));
+        var result = await CompareAsync(wav, swapped);
+        Assert.Equal("Every sample is equal, but B has its sides swapped", NullVerdict.InWords(result, "B"));
+        Assert.False((await CompareAsync(wav, wav)).IsSwapped);
+    }
+
     /// <summary>The rate of the higher one, and stereo, are what both are compared in.</summary>
     [Fact]
     public async Task Other_rates_and_channels_are_matched_first()

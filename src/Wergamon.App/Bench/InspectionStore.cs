@@ -20,16 +20,15 @@ public sealed class InspectionStore(Database database, LibraryQueries library)
 {
     private const string There = "NOT c.is_trashed AND NOT c.is_missing";
 
-    public InspectionCounts Count()
+    public InspectionCounts Count() => database.Read("inspections", connection =>
     {
-        using var connection = database.Open();
         int inspected = connection.ExecuteScalar<int>($"SELECT COUNT(*) FROM inspection i JOIN copy c ON c.id = i.copy_id WHERE {There}");
         int all = connection.ExecuteScalar<int>($"SELECT COUNT(*) FROM copy c WHERE {There}");
         int sure = connection.ExecuteScalar<int>($"SELECT COUNT(DISTINCT f.copy_id) FROM finding f JOIN copy c ON c.id = f.copy_id WHERE f.is_sure AND {There}");
         int any = connection.ExecuteScalar<int>($"SELECT COUNT(DISTINCT f.copy_id) FROM finding f JOIN copy c ON c.id = f.copy_id WHERE {There}");
         var kinds = connection.Query<(string Kind, int Copies)>($"SELECT f.kind, COUNT(*) FROM finding f JOIN copy c ON c.id = f.copy_id WHERE {There} GROUP BY f.kind ORDER BY COUNT(*) DESC, f.kind");
         return new InspectionCounts(inspected, all - inspected, sure, any - sure, [.. kinds.Where(row => Enum.TryParse<FindingKind>(row.Kind, out _)).Select(row => (Enum.Parse<FindingKind>(row.Kind), row.Copies))]);
-    }
+    });
 
     /// <summary>Copies with findings, the surest first.</summary>
     /// <param name="kind">Only those of this kind; null for all.</param>

@@ -1,16 +1,19 @@
 using System.Globalization;
+using Wergamon.App.Files;
 using Wergamon.App.Library;
 using Wergamon.App.Runs;
 using Wergamon.App.Storage;
+using Wergamon.App.Workers;
 using Wergamon.Core.Analysis.Comparing;
 using Wergamon.Core.Audio;
 using Wergamon.Core.Formats.Wav;
 using Wergamon.Core.Jobs;
+using Wergamon.Core.Planning;
 
 namespace Wergamon.App.Bench;
 
 /// <summary>Null tests: asks for them, and gives what can be seen and heard of them.</summary>
-public sealed class NullTests(Database database, NullTestStore store, BenchCache cache, LibraryQueries library, RunStore runs, Lazy<RunScheduler> scheduler)
+public sealed class NullTests(Database database, NullTestStore store, BenchCache cache, LibraryQueries library, CopyFiles copies, AllowedPaths allowed, WorkerPool workers, RunStore runs, Lazy<RunScheduler> scheduler)
 {
     /// <summary>Names the folder of a test in the cache.</summary>
     internal static string FolderName(long id) => string.Create(CultureInfo.InvariantCulture, $"test-{id}");
@@ -22,6 +25,18 @@ public sealed class NullTests(Database database, NullTestStore store, BenchCache
     /// <summary>Compares a copy with the one that it was made from, as A; null when one of them is not there.</summary>
     public long? StartWithSource(long copyId) =>
         library.Copy(copyId) is { } copy && library.LineageOf(copy.TrackId).FirstOrDefault(line => line.CopyId == copyId) is { FromCopyId: { } source } ? Start(source, copyId, matchesLevel: true) : null;
+
+    /// <summary>Compares any two files in allowed folders.</summary>
+    /// <param name="first">A whole path as typed, as is <paramref name="second"/>.</param>
+    /// <returns>The test, or why there is none.</returns>
+    public async Task<(long? Id, string? Problem)> StartFilesAsync(string? first, string? second, bool matchesLevel, CancellationToken cancellation)
+    {
+        var (one, problem) = await OfAsync(first, cancellation).ConfigureAwait(false);
+        if (one is null)
+            return (null, problem);
+        var (other, otherProblem) = await OfAsync(second, cancellation).ConfigureAwait(false);
+        return other is null ? (null, otherProblem) : one.Path == other.Path ? (null, "Choose two different files.") : (Start(one, other, matchesLevel), null);
+    }
 
     /// <summary>Makes a test again whose files have changed, or whose sounds are no longer kept.</summary>
     public void Again(long id)
@@ -96,6 +111,29 @@ public sealed class NullTests(Database database, NullTestStore store, BenchCache
 
     /// <summary>A copy as it is now; null when it is not there.</summary>
     internal ComparedSound? Of(long copyId) => library.Copy(copyId) is { IsMissing: false } copy && library.TracksById([copy.TrackId]) is [var track] ? ComparedSound.Of(copy, track) : null;
+
+    /// <summary>A file as it is now: its copy where the library lists it.</summary>
+    private async Task<(ComparedSound? Sound, string? Problem)> OfAsync(string? typed, CancellationToken cancellation)
+    {
+        var path = (typed ?? "").Trim();
+        if (!Path.IsPathFullyQualified(path) || path.Contains('\0', StringComparison.Ordinal))
+            return (null, "Type the whole path of each file, starting with /.");
+        if (!allowed.MayRead(path))
+            return (null, $"{path} is not there, or is no file in an allowed folder.");
+        if (copies.At(path) is { } copy && Of(copy.Id) is { } known)
+            return (known, null);
+        try
+        {
+            var reply = await workers.RunAsync(new ProbeJob(path), WorkerPriority.HeardNow, null, cancellation).ConfigureAwait(false);
+            return reply is ProbeReply { Facts: var facts }
+                ? (new ComparedSound(null, path, Path.GetFileNameWithoutExtension(path), "", facts.ShortLabel, facts.IsLossless ? Fidelity.Exact : Fidelity.Lossy, (long)facts.Format.Duration(facts.FrameCount).TotalMilliseconds) { Stamp = ComparedSound.StampOf(path) }, null)
+                : (null, $"{path}: {reply.Failure}");
+        }
+        catch (WorkerLostException lost)
+        {
+            return (null, $"{path}: {lost.Message}");
+        }
+    }
 
     private FileStream OpenFile(long id, string name)
     {

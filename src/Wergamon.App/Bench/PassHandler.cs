@@ -39,71 +39,32 @@ public sealed class PassHandler(WorkerPool workers, PassStore store, BenchCache 
             return ItemOutcome.Skipped("These passes were removed.");
         if (!allowed.MayRead(passes.Source.Path))
             return ItemOutcome.Failed($"{passes.Source.Path} is not there, or is no longer a file in an allowed folder.");
-        var folder = cache.FolderOf(Passes.FolderName(passes.Id));
-        using var usage = cache.Use(Passes.FolderName(passes.Id));
+        var name = Passes.FolderName(passes.Id);
+        using var usage = cache.Use(name);
         var before = passes.Source;
         for (int number = 1; number <= passes.Count; number++)
         {
-            var known = series.Passes.FirstOrDefault(pass => pass.Number == number);
-            if (known is { Sound.IsUnchanged: true })
+            if (series.Passes.FirstOrDefault(pass => pass.Number == number) is { Sound.IsUnchanged: true } known)
             {
                 before = known.Sound;
                 continue;
             }
 
-            var (sound, failure) = await EncodeAsync(before, series.Target, Path.Combine(folder, string.Create(CultureInfo.InvariantCulture, $"{series.Id}-{number:00}{series.Target.Format.Extension}")), Progress(0, 0.5)).ConfigureAwait(false);
-            if (sound is null)
-                return ItemOutcome.Failed($"Pass {number}: {failure}");
-            sound = sound with { Title = passes.Source.Title, Artist = passes.Source.Artist, Format = $"{sound.Format}, pass {number}" };
-            var (original, problem) = await CompareAsync(passes.Source, sound, folder, spec, Progress(0.5, 0.25)).ConfigureAwait(false);
-            var (previous, otherProblem) = original is null || number == 1 ? (original, problem) : await CompareAsync(before, sound, folder, spec, Progress(0.75, 0.25)).ConfigureAwait(false);
-            if (original is null || previous is null)
-                return ItemOutcome.Failed($"Pass {number}: {problem ?? otherProblem}");
-            store.Save(series.Id, new PassRecord(number, sound, original, previous with { BandEdges = [], FirstSpectrum = [], SecondSpectrum = [], ResidueSpectrum = [] }));
-            before = sound;
-
-            Action<WorkerProgress> Progress(double from, double share)
-            {
-                int done = number - 1;
-                return progress => context.Report(
-                    (done + from + share * (progress.Total > 0 ? Math.Min(1, (double)progress.Done / progress.Total) : 0)) / passes.Count, string.Create(CultureInfo.InvariantCulture, $"Pass {done + 1}"));
-            }
+            int done = number - 1;
+            var (made, failure) = await MakeAsync(
+                passes.Source, before, series, number, cache.FolderOf(name),
+                (job, from, share) => workers.RunAsync(
+                    job, WorkerPriority.AskedFor,
+                    progress => context.Report((done + from + share * (progress.Total > 0 ? Math.Min(1, (double)progress.Done / progress.Total) : 0)) / passes.Count, string.Create(CultureInfo.InvariantCulture, $"Pass {done + 1}")),
+                    cancellation)).ConfigureAwait(false);
+            if (made is null)
+                return ItemOutcome.Failed(string.Create(CultureInfo.InvariantCulture, $"Pass {number}: {failure}"));
+            store.Save(series.Id, made);
+            before = made.Sound;
         }
 
-        cache.Trim(Passes.FolderName(passes.Id));
+        cache.Trim(name);
         return ItemOutcome.Done(null);
-
-        Task<WorkerReply> AskAsync(WorkerJob job, Action<WorkerProgress> onProgress) => workers.RunAsync(job, WorkerPriority.AskedFor, onProgress, cancellation);
-
-        async Task<(ComparedSound? Sound, string? Failure)> EncodeAsync(ComparedSound source, Target target, string path, Action<WorkerProgress> onProgress)
-        {
-            if (await AskAsync(new ProbeJob(source.Path), _ => { }).ConfigureAwait(false) is not ProbeReply { Facts: var facts })
-                return (null, $"{source.Path} cannot be read.");
-            File.Delete(path);
-            var route = RoutePlanner.Plan(facts, Fidelity.Exact, target);
-            var reply = await AskAsync(new ConvertJob(source.Path, facts.Format, route.StepsBeforeEncoding(), target.Encoder, path, [], []), onProgress).ConfigureAwait(false);
-            if (reply is not ConvertReply)
-                return (null, reply.Failure);
-            if (await AskAsync(new ProbeJob(path), _ => { }).ConfigureAwait(false) is not ProbeReply { Facts: var made })
-                return (null, "The new file cannot be read.");
-            return (new ComparedSound(null, path, "", "", made.ShortLabel, target.IsLossy ? Fidelity.Lossy : route.Fidelity, (long)made.Format.Duration(made.FrameCount).TotalMilliseconds) { Stamp = ComparedSound.StampOf(path) }, null);
-        }
-
-        async Task<(NullTestResult? Result, string? Failure)> CompareAsync(ComparedSound one, ComparedSound other, string inFolder, PassSpec of, Action<WorkerProgress> onProgress)
-        {
-            var sounds = Path.Combine(inFolder, string.Create(CultureInfo.InvariantCulture, $"compared-{of.SeriesId}"));
-            try
-            {
-                // A level that changes from pass to pass is a part of what is looked for.
-                var reply = await AskAsync(new CompareJob(one.Path, other.Path, sounds, MatchesLevel: false), onProgress).ConfigureAwait(false);
-                return reply is CompareReply { Result: var result } ? (result, null) : (null, reply.Failure);
-            }
-            finally
-            {
-                if (Directory.Exists(sounds))
-                    Directory.Delete(sounds, recursive: true);
-            }
-        }
     }
 
     public ItemDescription Describe(RunItemRow item)
@@ -116,4 +77,48 @@ public sealed class PassHandler(WorkerPool workers, PassStore store, BenchCache 
             OnFailure = "The passes before it are kept.",
         };
     }
+
+    /// <summary>Encodes once and compares the result with the original and with what was encoded.</summary>
+    private static async Task<(PassRecord? Pass, string? Failure)> MakeAsync(ComparedSound original, ComparedSound before, PassSeries series, int number, string folder, Ask ask)
+    {
+        var path = Path.Combine(folder, string.Create(CultureInfo.InvariantCulture, $"{series.Id}-{number:00}{series.Target.Format.Extension}"));
+        var (encoded, failure) = await EncodeAsync(before, series.Target, path, ask).ConfigureAwait(false);
+        if (encoded is null)
+            return (null, failure);
+        var sound = encoded with { Title = original.Title, Artist = original.Artist, Format = string.Create(CultureInfo.InvariantCulture, $"{encoded.Format}, pass {number}") };
+        var sounds = Path.Combine(folder, string.Create(CultureInfo.InvariantCulture, $"compared-{series.Id}"));
+        try
+        {
+            // A level that changes from pass to pass is a part of what is looked for.
+            var first = await ask(new CompareJob(original.Path, sound.Path, sounds, MatchesLevel: false), 0.5, 0.25).ConfigureAwait(false);
+            var second = number == 1 ? first : await ask(new CompareJob(before.Path, sound.Path, sounds, MatchesLevel: false), 0.75, 0.25).ConfigureAwait(false);
+            if (first is not CompareReply { Result: var found } || second is not CompareReply { Result: var previous })
+                return (null, first.Failure ?? second.Failure);
+            return (new PassRecord(number, sound, found, previous with { BandEdges = [], FirstSpectrum = [], SecondSpectrum = [], ResidueSpectrum = [] }), null);
+        }
+        finally
+        {
+            if (Directory.Exists(sounds))
+                Directory.Delete(sounds, recursive: true);
+        }
+    }
+
+    private static async Task<(ComparedSound? Sound, string? Failure)> EncodeAsync(ComparedSound source, Target target, string path, Ask ask)
+    {
+        if (await ask(new ProbeJob(source.Path), 0, 0).ConfigureAwait(false) is not ProbeReply { Facts: var facts })
+            return (null, $"{source.Path} cannot be read.");
+        File.Delete(path);
+        var route = RoutePlanner.Plan(facts, Fidelity.Exact, target);
+        var reply = await ask(new ConvertJob(source.Path, facts.Format, route.StepsBeforeEncoding(), target.Encoder, path, [], []), 0, 0.5).ConfigureAwait(false);
+        if (reply is not ConvertReply)
+            return (null, reply.Failure);
+        if (await ask(new ProbeJob(path), 0.5, 0).ConfigureAwait(false) is not ProbeReply { Facts: var made })
+            return (null, "The new file cannot be read.");
+        var fidelity = target.IsLossy ? Fidelity.Lossy : route.Fidelity;
+        return (new ComparedSound(null, path, "", "", made.ShortLabel, fidelity, (long)made.Format.Duration(made.FrameCount).TotalMilliseconds) { Stamp = ComparedSound.StampOf(path) }, null);
+    }
+
+    /// <summary>Sends a job to a worker.</summary>
+    /// <param name="from">How much of the pass is done before it, and <paramref name="share"/> how much of the pass it is.</param>
+    private delegate Task<WorkerReply> Ask(WorkerJob job, double from, double share);
 }

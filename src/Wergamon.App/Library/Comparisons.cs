@@ -46,6 +46,8 @@ public sealed class Comparisons(AppOptions options, Database database, WorkerPoo
 
     protected override async Task ExecuteAsync(CancellationToken stoppingToken)
     {
+        // What was left when the server was killed.
+        Clear();
         await foreach (var (first, second) in _queue.Reader.ReadAllAsync(stoppingToken).ConfigureAwait(false))
         {
             var (verdict, failure) = await CompareAsync(first, second, stoppingToken).ConfigureAwait(false);
@@ -63,6 +65,12 @@ public sealed class Comparisons(AppOptions options, Database database, WorkerPoo
         }
     }
 
+    private void Clear()
+    {
+        if (Directory.Exists(_folder))
+            Directory.Delete(_folder, recursive: true);
+    }
+
     private async Task<(string? Verdict, string? Failure)> CompareAsync(CopyRow first, CopyRow second, CancellationToken cancellation)
     {
         try
@@ -76,8 +84,7 @@ public sealed class Comparisons(AppOptions options, Database database, WorkerPoo
         }
         finally
         {
-            if (Directory.Exists(_folder))
-                Directory.Delete(_folder, recursive: true);
+            Clear();
         }
     }
 }

@@ -28,12 +28,10 @@ internal sealed class SpectralEdge
     private readonly PcmFormat _format;
     private readonly int[] _lowerRates;
     private readonly FourierTransform? _fourier;
-    private readonly double[] _window = new double[Length];
-    private readonly double[] _stretch = new double[Length];
+    private readonly double[] _window = [];
+    private readonly SpacedWindows? _windows;
     private readonly double[] _imaginary = new double[Length];
     private readonly double[] _greatest = new double[Length / 2];
-    private int _filled;
-    private long _skip;
 
     public SpectralEdge(PcmFormat format)
     {
@@ -43,35 +41,12 @@ internal sealed class SpectralEdge
         if (format.Rate.Hertz <= 48_000)
             return;
         _fourier = new FourierTransform(Length);
-        var window = new KaiserWindow(WindowDecibels);
-        for (int i = 0; i < Length; i++)
-            _window[i] = window.At(2.0 * i / Length - 1);
+        _windows = new SpacedWindows(format.Channels, Length, Every, 1, TakeStretch);
+        _window = KaiserWindow.Of(Length, WindowDecibels);
     }
 
     /// <param name="samples">Whole frames, interleaved.</param>
-    public void Append(ReadOnlySpan<float> samples)
-    {
-        if (_fourier is null)
-            return;
-        int channels = _format.Channels;
-        for (int at = 0; at < samples.Length; at += channels)
-        {
-            if (_skip > 0)
-            {
-                long frames = Math.Min(_skip, (samples.Length - at) / channels);
-                _skip -= frames;
-                at += (int)(frames - 1) * channels;
-                continue;
-            }
-
-            double sum = 0;
-            for (int channel = 0; channel < channels; channel++)
-                sum += samples[at + channel];
-            _stretch[_filled] = sum * _window[_filled];
-            if (++_filled == Length)
-                TakeStretch();
-        }
-    }
+    public void Append(ReadOnlySpan<float> samples) => _windows?.Append(samples);
 
     /// <summary>Lowest common rate that holds the spectrum; the signal's own rate when none lower does.</summary>
     public int RealRate()
@@ -86,13 +61,13 @@ internal sealed class SpectralEdge
         return real == 0 ? _format.Rate.Hertz : real;
     }
 
-    private void TakeStretch()
+    private void TakeStretch(double[] stretch)
     {
+        for (int i = 0; i < Length; i++)
+            stretch[i] *= _window[i];
         Array.Clear(_imaginary);
-        _fourier!.Forward(_stretch, _imaginary);
+        _fourier!.Forward(stretch, _imaginary);
         for (int bin = 0; bin < _greatest.Length; bin++)
-            _greatest[bin] = Math.Max(_greatest[bin], Math.Sqrt(_stretch[bin] * _stretch[bin] + _imaginary[bin] * _imaginary[bin]));
-        _filled = 0;
-        _skip = Every - Length;
+            _greatest[bin] = Math.Max(_greatest[bin], Math.Sqrt(stretch[bin] * stretch[bin] + _imaginary[bin] * _imaginary[bin]));
     }
 }

@@ -20,6 +20,13 @@ internal sealed class KaiserWindow
         return edge <= 0 ? 0 : BesselI0(_beta * Math.Sqrt(edge)) * _scale;
     }
 
+    /// <summary>The window in front of a transform, from one end on.</summary>
+    public static double[] Of(int length, double attenuationDecibels)
+    {
+        var window = new KaiserWindow(attenuationDecibels);
+        return [.. Enumerable.Range(0, length).Select(i => window.At(2.0 * i / length - 1))];
+    }
+
     /// <summary>Modified Bessel function of the first kind, order 0, by its power series.</summary>
     private static double BesselI0(double x)
     {

@@ -18,6 +18,9 @@ public sealed record NullTestResult
     /// <summary>Where the second lies; null when nothing of one was found in the other.</summary>
     public AlignedPair? Place { get; init; }
 
+    /// <summary>True when the sides of the second were exchanged before both were subtracted.</summary>
+    public bool IsSwapped { get; init; }
+
     /// <summary>Linear gain of the second that brings it to the level of the first, negative for the opposite polarity; 1 when it was left as it is.</summary>
     public double Gain { get; init; } = 1;
 

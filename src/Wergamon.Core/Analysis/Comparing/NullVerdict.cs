@@ -106,6 +106,8 @@ public static class NullVerdict
             parts.Add(Invariant($"{second} runs {Math.Abs(1 / place.Speed - 1) * 100:0.####} % {(place.Speed < 1 ? "faster" : "slower")}"));
         if (Math.Abs(result.GainDecibels) > MinGainDecibels)
             parts.Add(Invariant($"{second} is {Math.Abs(result.GainDecibels):0.0} dB {(result.GainDecibels < 0 ? "louder" : "quieter")}"));
+        if (result.IsSwapped)
+            parts.Add($"{second} has its sides swapped");
         if (place.IsReversed)
             parts.Add($"{second} has the opposite polarity");
         return parts;

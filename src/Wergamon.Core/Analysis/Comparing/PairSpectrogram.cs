@@ -15,7 +15,7 @@ public static class PairSpectrogram
 
     private const double WindowDecibels = 80;
 
-    private static readonly double[] Window = MakeWindow();
+    private static readonly double[] Window = KaiserWindow.Of(Length, WindowDecibels);
     private static readonly double Gain = Window.Sum();
 
     /// <param name="from">First frame; may lie anywhere.</param>
@@ -73,11 +73,5 @@ public static class PairSpectrogram
     {
         double decibels = power <= 0 ? LowestDecibels : 10 * Math.Log10(power / (Gain * Gain / 4));
         return (byte)Math.Clamp(Math.Round(255 * (1 - decibels / LowestDecibels)), 0, 255);
-    }
-
-    private static double[] MakeWindow()
-    {
-        var window = new KaiserWindow(WindowDecibels);
-        return [.. Enumerable.Range(0, Length).Select(i => window.At(2.0 * i / Length - 1))];
     }
 }

@@ -14,7 +14,7 @@ public sealed class PairSpectrum
 
     private const double WindowDecibels = 100;
 
-    private static readonly double[] Window = MakeWindow();
+    private static readonly double[] Window = KaiserWindow.Of(Length, WindowDecibels);
     private static readonly double Power = Window.Sum(value => value * value), Gain = Window.Sum();
 
     private readonly double[][] _sums = [new double[Length / 2 + 1], new double[Length / 2 + 1], new double[Length / 2 + 1]];
@@ -162,11 +162,5 @@ public sealed class PairSpectrum
         }
 
         _windows++;
-    }
-
-    private static double[] MakeWindow()
-    {
-        var window = new KaiserWindow(WindowDecibels);
-        return [.. Enumerable.Range(0, Length).Select(i => window.At(2.0 * i / Length - 1))];
     }
 }

@@ -5,41 +5,28 @@ namespace Wergamon.Core.Analysis.Findings;
 
 /// <summary>Finds peaks that are cut flat: several samples in a row at one ceiling.</summary>
 /// <remarks>Thresholds are ours: no source.</remarks>
-internal sealed class CeilingProbe(PcmFormat format) : ISoundProbe
+internal sealed class CeilingProbe(PcmFormat format) : ChannelProbe<CeilingProbe.Channel>(format)
 {
     private const int MinRun = 3, MinRuns = 5;
 
     /// <summary>A wave that stands at its ceiling this much is meant to be square.</summary>
     private const double MaxShare = 0.2, MinCeiling = 0.5;
 
-    private readonly Channel[] _channels = [.. Enumerable.Range(0, format.Channels).Select(_ => new Channel())];
-    private long _frame;
-
-    public void Append(ReadOnlySpan<float> samples)
+    public override IEnumerable<Finding> Findings()
     {
-        int channels = format.Channels;
-        for (int at = 0; at < samples.Length; at += channels, _frame++)
-        {
-            for (int channel = 0; channel < channels; channel++)
-                _channels[channel].Append(samples[at + channel], _frame);
-        }
-    }
-
-    public IEnumerable<Finding> Findings()
-    {
-        var cut = _channels.Where(channel => channel.Runs >= MinRuns && channel.Ceiling >= MinCeiling && channel.AtCeiling < MaxShare * _frame).ToList();
+        var cut = Channels.Where(channel => channel.Runs >= MinRuns && channel.Ceiling >= MinCeiling && channel.AtCeiling < MaxShare * FrameCount).ToList();
         if (cut.Count == 0)
             yield break;
         double ceiling = cut.Max(channel => channel.Ceiling);
-        bool isFull = ceiling >= 1 - 2.0 / (1L << Math.Min(23, format.Bits - 1));
+        bool isFull = ceiling >= 1 - 2.0 / (1L << Math.Min(23, Format.Bits - 1));
         yield return new Finding(
             FindingKind.Clipped, cut.Sum(channel => channel.Runs) >= 10 * MinRuns ? Sureness.Certain : Sureness.Likely,
             string.Create(CultureInfo.InvariantCulture, $"{cut.Sum(channel => channel.Runs):N0} peaks stand flat at {Decibels.FromGain(ceiling):0.0} dBFS, {cut.Sum(channel => channel.AtCeiling):N0} samples in all."),
             isFull ? "Sound that went beyond full scale was cut off." : "It was cut off or pressed against a ceiling before it was turned down.")
-        { Seconds = (double)cut.Min(channel => channel.First) / format.Rate.Hertz };
+        { Seconds = (double)cut.Min(channel => channel.First) / Format.Rate.Hertz };
     }
 
-    private sealed class Channel
+    internal sealed class Channel : IChannelProbe
     {
         private float _last;
         private int _run;

@@ -5,7 +5,7 @@ namespace Wergamon.Core.Analysis.Findings;
 
 /// <summary>Finds single samples out of line: the second difference jumps far above what it is shortly before and after.</summary>
 /// <remarks>Thresholds are ours: no source.</remarks>
-internal sealed class ClickProbe(PcmFormat format) : ISoundProbe
+internal sealed class ClickProbe(PcmFormat format) : ChannelProbe<ClickProbe.Channel>(format)
 {
     /// <summary>How far a jump stands out of every other one around, and how alike both sides of it are: an attack has quiet on one side only.</summary>
     private const double MinRatio = 8, MaxUnlike = 3, MinHeight = 0.02;
@@ -15,25 +15,12 @@ internal sealed class ClickProbe(PcmFormat format) : ISoundProbe
     /// <summary>More than this many in a second are a part of the sound.</summary>
     private const double MaxPerSecond = 3;
 
-    private readonly Channel[] _channels = [.. Enumerable.Range(0, format.Channels).Select(_ => new Channel())];
-    private long _frame;
-
-    public void Append(ReadOnlySpan<float> samples)
+    public override IEnumerable<Finding> Findings()
     {
-        int channels = format.Channels;
-        for (int at = 0; at < samples.Length; at += channels, _frame++)
-        {
-            for (int channel = 0; channel < channels; channel++)
-                _channels[channel].Append(samples[at + channel], _frame);
-        }
-    }
-
-    public IEnumerable<Finding> Findings()
-    {
-        int clicks = _channels.Sum(channel => channel.Clicks);
-        if (clicks == 0 || clicks > Math.Max(SureClicks, MaxPerSecond * _frame / format.Rate.Hertz))
+        int clicks = Channels.Sum(channel => channel.Clicks);
+        if (clicks == 0 || clicks > Math.Max(SureClicks, MaxPerSecond * FrameCount / Format.Rate.Hertz))
             yield break;
-        double seconds = (double)_channels.Where(channel => channel.Clicks > 0).Min(channel => channel.First) / format.Rate.Hertz;
+        double seconds = (double)Channels.Where(channel => channel.Clicks > 0).Min(channel => channel.First) / Format.Rate.Hertz;
         yield return new Finding(
             FindingKind.Clicks, clicks >= SureClicks ? Sureness.Likely : Sureness.Unsure,
             string.Create(CultureInfo.InvariantCulture, $"{(clicks == 1 ? "A single jump stands" : $"{clicks:N0} jumps stand")} out of the sound around, first at {(int)(seconds / 60)}:{seconds % 60:00.0}."),
@@ -42,7 +29,7 @@ internal sealed class ClickProbe(PcmFormat format) : ISoundProbe
     }
 
     /// <summary>The magnitudes of the last second differences, with the greatest of each short part.</summary>
-    private sealed class Channel
+    internal sealed class Channel : IChannelProbe
     {
         /// <summary>Samples of a part, parts on each side that are compared, and samples that belong to a jump itself.</summary>
         private const int Part = 64, Sides = 24, Own = 4;

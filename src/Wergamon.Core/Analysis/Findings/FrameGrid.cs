@@ -35,7 +35,7 @@ internal sealed class FrameGrid(PcmFormat format) : ISoundProbe
     {
         for (int at = 0; at < samples.Length && _frames < (long)MaxSeconds * format.Rate.Hertz; at += format.Channels, _frames++)
         {
-            _ring[_held++] = TopEdge.MonoOf(samples.Slice(at, format.Channels));
+            _ring[_held++] = (float)SpacedWindows.Mix(samples.Slice(at, format.Channels), TopEdge.NextWeight);
             if (_held == _ring.Length)
             {
                 TakeStep();

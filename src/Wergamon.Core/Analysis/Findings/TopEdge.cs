@@ -15,6 +15,9 @@ internal sealed class TopEdge : ISoundProbe
 {
     private const int Length = 4096, StepsPerSecond = 8, MinWindows = 12;
 
+    /// <summary>Each channel counts less than the one before, so that opposite polarity in two of them does not leave silence.</summary>
+    internal const float NextWeight = 0.7f;
+
     private const double WindowDecibels = 100, MinLevelDecibels = -55;
 
     /// <summary>What counts as a brick wall: the fall within about a kilohertz, and how little is left above it.</summary>
@@ -30,21 +33,18 @@ internal sealed class TopEdge : ISoundProbe
 
     private readonly PcmFormat _format;
     private readonly FourierTransform _fourier = new(Length);
-    private readonly double[] _window = new double[Length], _real = new double[Length], _imaginary = new double[Length];
+    private readonly SpacedWindows _spaced;
+    private readonly double[] _window = KaiserWindow.Of(Length, WindowDecibels), _imaginary = new double[Length];
     private readonly double[] _sums = new double[Length / 2];
     private readonly FrameGrid _grid;
     private readonly double _gain;
-    private int _filled, _windows;
-    private long _skip;
-    private double _energy;
+    private int _windows;
 
     public TopEdge(PcmFormat format)
     {
         _format = format;
         _grid = new FrameGrid(format);
-        var window = new KaiserWindow(WindowDecibels);
-        for (int i = 0; i < Length; i++)
-            _window[i] = window.At(2.0 * i / Length - 1);
+        _spaced = new SpacedWindows(format.Channels, Length, Math.Max(Length, format.Rate.Hertz / StepsPerSecond), NextWeight, Take);
         _gain = _window.Sum();
     }
 
@@ -53,23 +53,7 @@ internal sealed class TopEdge : ISoundProbe
     public void Append(ReadOnlySpan<float> samples)
     {
         _grid.Append(samples);
-        int channels = _format.Channels;
-        for (int at = 0; at < samples.Length; at += channels)
-        {
-            if (_skip > 0)
-            {
-                long frames = Math.Min(_skip, (samples.Length - at) / channels);
-                _skip -= frames;
-                at += (int)(frames - 1) * channels;
-                continue;
-            }
-
-            double mono = MonoOf(samples.Slice(at, channels));
-            _energy += mono * mono;
-            _real[_filled] = mono * _window[_filled];
-            if (++_filled == Length)
-                EndWindow();
-        }
+        _spaced.Append(samples);
     }
 
     public IEnumerable<Finding> Findings()
@@ -112,30 +96,21 @@ internal sealed class TopEdge : ISoundProbe
         return levels;
     }
 
-    internal static float MonoOf(ReadOnlySpan<float> frame)
+    private void Take(double[] mono)
     {
-        float sum = 0, weight = 1;
-        foreach (float sample in frame)
+        double energy = 0;
+        for (int i = 0; i < Length; i++)
         {
-            sum += weight * sample;
-            weight *= 0.7f;
+            energy += mono[i] * mono[i];
+            mono[i] *= _window[i];
         }
 
-        return sum;
-    }
-
-    private void EndWindow()
-    {
-        _filled = 0;
-        _skip = Math.Max(0, _format.Rate.Hertz / StepsPerSecond - Length);
-        bool isLoud = _energy > Length * Math.Pow(10, MinLevelDecibels / 10);
-        _energy = 0;
-        if (!isLoud)
+        if (energy <= Length * Math.Pow(10, MinLevelDecibels / 10))
             return;
         Array.Clear(_imaginary);
-        _fourier.Forward(_real, _imaginary);
+        _fourier.Forward(mono, _imaginary);
         for (int k = 0; k < _sums.Length; k++)
-            _sums[k] += _real[k] * _real[k] + _imaginary[k] * _imaginary[k];
+            _sums[k] += mono[k] * mono[k] + _imaginary[k] * _imaginary[k];
         _windows++;
     }
 

@@ -24,6 +24,13 @@ public sealed class IndexModel(NullTests tests, LibraryQueries library, TrackLis
     /// <summary>False where everything that the library has with several copies is listed.</summary>
     public bool IsSearch => SearchWords.Length > 0;
 
+    /// <summary>Why what was typed was not taken, and what that was.</summary>
+    public string? Refusal { get; private set; }
+
+    public string? FirstFile { get; private set; }
+
+    public string? SecondFile { get; private set; }
+
     [TempData]
     public string? Message { get; set; }
 
@@ -44,6 +51,17 @@ public sealed class IndexModel(NullTests tests, LibraryQueries library, TrackLis
             return Redirect($"/bench/tests/{id}");
         Message = "The file that this copy was made from is missing or no longer in the library.";
         return Redirect("/bench");
+    }
+
+    /// <summary>Compares two files by their paths.</summary>
+    public async Task<IActionResult> OnPostFilesAsync(string? firstFile, string? secondFile, bool level)
+    {
+        var (id, problem) = await tests.StartFilesAsync(firstFile, secondFile, level, HttpContext.RequestAborted);
+        if (id is not null)
+            return Redirect($"/bench/tests/{id}");
+        OnGet(null, null);
+        (Refusal, FirstFile, SecondFile) = (problem, firstFile, secondFile);
+        return Page();
     }
 
     public IActionResult OnPostCompare(long first, long second, bool level)
