@@ -117,22 +117,27 @@ public sealed class BenchTests
     /// <summary>Dense music, pressed against a ceiling just below full scale, with a quiet second in it.</summary>
     private static string AddLoud(RunningApp app, string name, bool soften = false)
     {
-        var path = Path.Combine(app.Music, name);
-        using var writer = new WavWriter(File.Create(path), Format);
-        new TestSound(Format, Seconds * Rate, (block, start) =>
+        // Somebody may be reading the file that is there.
+        var (path, whole) = (Path.Combine(app.Music, name), app.Folder[name]);
+        using (var writer = new WavWriter(File.Create(whole), Format))
         {
-            var samples = block.Integers;
-            for (int i = 0; i < samples.Length; i++)
+            new TestSound(Format, Seconds * Rate, (block, start) =>
             {
-                long frame = start + i / 2;
-                double t = (double)frame / Rate;
-                uint noise = (uint)(frame * 2 + i % 2) * 2_654_435_761;
-                double sound = Math.Sin(2 * Math.PI * (220 + 3 * (i % 2)) * t) + 0.8 * Math.Sin(2 * Math.PI * 1870 * t * (1 + 0.01 * t)) + 0.5 * ((noise ^ noise >> 15) / (double)uint.MaxValue - 0.5);
-                double level = frame is >= 2 * Rate and < 3 * Rate ? 0.05 : 1.4;
-                samples[i] = (int)((soften ? 0.5 : 1) * 32_400 * Math.Clamp(level * sound, -1, 1));
-            }
-        }).CopyTo(writer);
-        writer.Complete();
+                var samples = block.Integers;
+                for (int i = 0; i < samples.Length; i++)
+                {
+                    long frame = start + i / 2;
+                    double t = (double)frame / Rate;
+                    uint noise = (uint)(frame * 2 + i % 2) * 2_654_435_761;
+                    double sound = Math.Sin(2 * Math.PI * (220 + 3 * (i % 2)) * t) + 0.8 * Math.Sin(2 * Math.PI * 1870 * t * (1 + 0.01 * t)) + 0.5 * ((noise ^ noise >> 15) / (double)uint.MaxValue - 0.5);
+                    double level = frame is >= 2 * Rate and < 3 * Rate ? 0.05 : 1.4;
+                    samples[i] = (int)((soften ? 0.5 : 1) * 32_400 * Math.Clamp(level * sound, -1, 1));
+                }
+            }).CopyTo(writer);
+            writer.Complete();
+        }
+
+        File.Move(whole, path, overwrite: true);
         return path;
     }
 }

@@ -34,7 +34,7 @@ public sealed class TidyTests(TidySite site) : IClassFixture<TidySite>
         browser.Go("/library/duplicates?kind=samename");
         Assert.Empty(browser.All(".double :checked"));
         Testing.Browser.Until(() => Compared(browser), "the two mixes to be compared");
-        browser.FindText(".double .why", "softer");
+        browser.FindText(".double .why", "quieter");
 
         browser.Go("/library/duplicates");
         Assert.Equal(["slatebreaker last take.wav", "03 Slatebreaker.flac"], browser.All(".double tr:has(:checked) .path-cell").Select(cell => Path.GetFileName(cell.Text)).Order(StringComparer.Ordinal).Reverse());
