@@ -16,6 +16,9 @@ internal sealed record DemoTrack(string Title, Piece Piece, string? Artist = nul
 internal sealed record DemoAlbum(
     string Artist, string Title, int Year, string Genre, EncoderSettings Encoder, int Bits, SampleRate Rate, CoverPattern Cover, bool IsTagged, IReadOnlyList<DemoTrack> Tracks)
 {
+    /// <summary>The lossy format that the sound of its files went through before; null for none.</summary>
+    public EncoderSettings? Ancestor { get; init; }
+
     public bool IsCompilation => Tracks.Any(track => track.Artist is not null);
 
     public string FolderName => IsTagged ? Path.Combine(Artist, Title) : $"{Artist} - {Title} ({Year})";

@@ -47,10 +47,30 @@ internal sealed class DemoWriter(string folder)
 
     private static void WriteFile(string path, EncoderSettings encoder, DemoAlbum album, DemoTrack track, TagSet tags)
     {
+        var lines = Performance.Of(track.Piece, album.Rate.Hertz, track.Channels);
         var format = new PcmFormat(album.Rate, track.Channels, album.Bits);
         using var writer = AudioFiles.Create(File.Create(path), format, tags, encoder);
-        WriteSound(writer, Performance.Of(track.Piece, album.Rate.Hertz, track.Channels));
+        if (album.Ancestor is { } ancestor)
+            WriteThrough(ancestor, writer, lines);
+        else
+            WriteSound(writer, lines);
         writer.Complete();
+    }
+
+    /// <summary>Writes what a lossy encoder leaves of the sound.</summary>
+    private static void WriteThrough(EncoderSettings ancestor, IPcmWriter writer, double[][] lines)
+    {
+        var lossy = new MemoryStream();
+        using (var coded = AudioFiles.Create(lossy, writer.Format, new TagSet(), ancestor))
+        {
+            WriteSound(coded, lines);
+            coded.Complete();
+        }
+
+        using var reader = new RequantisingReader(AudioFiles.Open(new MemoryStream(lossy.ToArray())), writer.Format.Bits);
+        var block = new SampleBuffer(reader.Format);
+        while (reader.Read(block) > 0)
+            writer.Write(block);
     }
 
     internal static void WriteSound(IPcmWriter writer, double[][] lines)

@@ -61,6 +61,14 @@ internal static class LanternQuarry
             new("Overburden", Play(504, Style.Club, 122, F, minor: true, 29, 1.6), "The Quarry Lamps & Odalys Fenn"),
             new("Gangway at Dawn", Play(505, Style.Club, 118, AFlat, minor: false, 34, 1.2), "Wickwire"),
         ]),
+        // A download that is not what it says.
+        new("Wickwire", "Firedamp", 2025, "Club", new FlacSettings(), 16, SampleRate.AudioDisc, CoverPattern.Rays, IsTagged: true,
+        [
+            new("Firedamp", Play(601, Style.Club, 120, C, minor: true, 28, 1.5)),
+        ])
+        {
+            Ancestor = Mp3Settings.Constant(128),
+        },
     ];
 
     /// <summary>What an old laptop held.</summary>

@@ -6,7 +6,7 @@ using Wergamon.Demo;
 using Wergamon.Demo.Rack;
 
 // Makes the demo music and the disc rack once and keeps them: Wergamon.Demo MUSIC-FOLDER RACK-FOLDER
-const string Version = "7";
+const string Version = "8";
 CultureInfo.DefaultThreadCurrentCulture = CultureInfo.CurrentCulture = CultureInfo.InvariantCulture;
 if (args is not [var folder, var rack])
 {

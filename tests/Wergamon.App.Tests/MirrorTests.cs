@@ -71,11 +71,7 @@ public sealed class MirrorTests
     public async Task A_rename_is_recorded_as_a_whole()
     {
         await using var app = new RunningApp();
-        await app.StartAsync();
-        Write(app, "a", 1, "Cage", 1);
-        await AnalyseAsync(app);
-        long mirror = Keep(app, Album(app));
-        await UpdateAsync(app, mirror);
+        long mirror = await OfOneTrackAsync(app);
         Write(app, "a", 2, "Winch", 1);
         await AnalyseAsync(app);
         var database = app.Get<Database>();
@@ -93,11 +89,7 @@ public sealed class MirrorTests
     public async Task A_folder_that_is_away_stops_the_update()
     {
         await using var app = new RunningApp();
-        await app.StartAsync();
-        Write(app, "a", 1, "Cage", 1);
-        await AnalyseAsync(app);
-        long mirror = Keep(app, Album(app));
-        await UpdateAsync(app, mirror);
+        long mirror = await OfOneTrackAsync(app);
         Directory.Move(app.Output, app.Output + "-away");
         Assert.True(View(app, mirror).IsAway);
         Assert.Null(app.Get<Mirrors>().Update(mirror));
@@ -149,6 +141,17 @@ public sealed class MirrorTests
         Assert.Equal("somebody else's", File.ReadAllText(taken));
         Assert.Equal(1, View(app, mirror).Count(MirrorState.UpToDate));
         Assert.Null(app.Get<Mirrors>().Update(mirror));
+    }
+
+    /// <summary>A mirror of an album of one track, brought up to date.</summary>
+    private static async Task<long> OfOneTrackAsync(RunningApp app)
+    {
+        await app.StartAsync();
+        Write(app, "a", 1, "Cage", 1);
+        await AnalyseAsync(app);
+        long mirror = Keep(app, Album(app));
+        await UpdateAsync(app, mirror);
+        return mirror;
     }
 
     private static long Keep(RunningApp app, LibraryPart part)

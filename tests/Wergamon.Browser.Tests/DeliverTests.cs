@@ -25,11 +25,11 @@ public sealed class DeliverTests(SlowDrives site) : IClassFixture<SlowDrives>
         browser.Press(Keys.ArrowUp + Keys.ArrowUp, Keys.Alt);
         Testing.Browser.Until(() => Titles()[0] == "Midsummer in the Old Pit", "the last track at the front");
         // Pauses move the starts, and a title of its own is shorter.
-        browser.Script("const f = document.getElementById('pause-seconds'); f.value = '2'; f.dispatchEvent(new Event('change', { bubbles: true }))");
+        browser.Change("#pause-seconds", "2");
         browser.FindText("[data-item]", "00:02:00");
         browser.Click("[data-item] .row-title", "Lantern");
         browser.FindText("#track-title", "Track 3");
-        browser.Script("const f = document.getElementById('own-title'); f.value = 'Lantern'; f.dispatchEvent(new Event('change', { bubbles: true }))");
+        browser.Change("#own-title", "Lantern");
         Testing.Browser.Until(() => Titles()[2] == "Lantern", "the title for the disc");
 
         browser.Leave(() => browser.Click(".total-bar .btn-main", "Burn disc"));
@@ -56,7 +56,7 @@ public sealed class DeliverTests(SlowDrives site) : IClassFixture<SlowDrives>
         browser.FindText("h2", "Burned discs");
     }
 
-    private List<string> Titles() => [.. site.Browser.All("[data-item] .row-title").Select(row => row.Text)];
+    private List<string> Titles() => [.. site.Browser.Texts("[data-item] .row-title")];
 
     private string Millimetres(string selector) => System.Convert.ToDouble(
         site.Browser.Script($"return document.querySelector('{selector}').getBoundingClientRect().width * 25.4 / 96"), System.Globalization.CultureInfo.InvariantCulture).ToString("0.0", System.Globalization.CultureInfo.InvariantCulture);

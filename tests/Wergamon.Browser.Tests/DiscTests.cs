@@ -8,7 +8,7 @@ using Wergamon.Testing;
 namespace Wergamon.Browser.Tests;
 
 /// <summary>Drives slow enough that a rip is still going on when a slow browser has loaded its page.</summary>
-public sealed class SlowDrives() : Site(_ => WebServer.DemoMusic, speedup: 1.5);
+public sealed class SlowDrives(ReadDemo demo) : Site(demo, speedup: 1.5);
 
 /// <summary>Discs as a person uses them: insert, name, rip to several targets, stop, continue, find in the library.</summary>
 public sealed class DiscTests(SlowDrives site) : IClassFixture<SlowDrives>
@@ -197,7 +197,7 @@ public sealed class DiscTests(SlowDrives site) : IClassFixture<SlowDrives>
         ChooseRole("Loudspeaker of channel 6 of The Flooded Level", "SideRight");
         Browser.FindText(".channel-row", "Loudspeakers as you set them");
         var output = site.Folder("surround");
-        Browser.Script("const f = document.getElementById('rip-folder'); f.value = arguments[0]; f.dispatchEvent(new Event('change', { bubbles: true }))", output);
+        Browser.Change("#rip-folder", output);
         Testing.Browser.Until(() => Browser.Script("return document.querySelectorAll('.htmx-request').length === 0") as bool?, "the folder to be kept");
         Browser.Click("[aria-label='Rip First Gate, in the Round']");
         Browser.FindText("[data-read]", "Rip 2 titles");
@@ -210,8 +210,7 @@ public sealed class DiscTests(SlowDrives site) : IClassFixture<SlowDrives>
         Assert.Equal((96_000, 2, 24), (stereo.Rate, stereo.Channels, stereo.Bits));
     }
 
-    private void ChooseRole(string label, string role) => Browser.Script(
-        "const s = document.querySelector(`[aria-label='${arguments[0]}']`); s.value = arguments[1]; s.dispatchEvent(new Event('change', { bubbles: true }))", label, role);
+    private void ChooseRole(string label, string role) => Browser.Change($"[aria-label='{label}']", role);
 
     private void Insert(string drive, string label)
     {
@@ -241,7 +240,7 @@ public sealed class DiscTests(SlowDrives site) : IClassFixture<SlowDrives>
             }
         }
 
-        Browser.Script("const f = document.getElementById('rip-folder'); f.value = arguments[0]; f.dispatchEvent(new Event('change', { bubbles: true }))", folder);
+        Browser.Change("#rip-folder", folder);
         Testing.Browser.Until(() => Browser.Script("return document.querySelectorAll('.htmx-request').length === 0") as bool?, "the folder to be kept");
         Assert.Equal(folder, Browser.Find("#rip-folder").GetAttribute("value"));
     }

@@ -47,7 +47,7 @@ public sealed class InterruptionTests(Site site) : IClassFixture<Site>
         }
 
         browser.Go("/runs");
-        browser.Script("const s = document.getElementById('workers'); s.value = '0'; s.dispatchEvent(new Event('change', { bubbles: true }))");
+        browser.Change("#workers", "0");
         browser.Find("#workers option[value='0'][selected]");
         browser.FindText(".queue-rows tbody tr:nth-child(2)", "Car");
         browser.Click(".queue-rows tbody tr:nth-child(2) button", "Earlier");
@@ -55,7 +55,7 @@ public sealed class InterruptionTests(Site site) : IClassFixture<Site>
         browser.Click(".queue-rows tbody tr:nth-child(1) button", "Pause");
         browser.FindText(".queue-rows tbody tr:nth-child(1)", "stopped");
         browser.Click(".queue-rows tbody tr:nth-child(1) button", "Continue");
-        browser.Script("const s = document.getElementById('workers'); s.value = '2'; s.dispatchEvent(new Event('change', { bubbles: true }))");
+        browser.Change("#workers", "2");
         browser.FindText("#runs", "Nothing is running");
         Assert.Equal(10, Directory.GetFiles(site.Folder(""), "*.m*", SearchOption.AllDirectories).Count(path => path.Contains("/queue ", StringComparison.Ordinal)));
         Assert.Empty(browser.Complaints());

@@ -28,7 +28,7 @@ public sealed class ListTests(Site site) : IClassFixture<Site>
 
         browser.Go("/library/tracks?words=ostler&sort=title");
         Assert.Equal($"{Files} tracks", browser.TextOf("h1"));
-        Assert.Equal(["Adit 1", "Adit 2", "Adit 3"], browser.All(".list-rows [data-row] .row-title").Take(3).Select(title => title.Text));
+        Assert.Equal(["Adit 1", "Adit 2", "Adit 3"], browser.Texts(".list-rows [data-row] .row-title").Take(3));
         Scroll(1);
         var last = browser.FindText("[data-row]", $"Adit {Files}");
         last.FindElement(By.CssSelector("[data-pick]")).Click();
@@ -88,7 +88,7 @@ public sealed class ListTests(Site site) : IClassFixture<Site>
         browser.Leave(() => browser.Click("th a", "Length"));
         Assert.EndsWith("?show=lossy-only&sort=length&down=1", browser.Address, StringComparison.Ordinal);
         browser.Find("th[aria-sort=descending]");
-        var lengths = browser.All("[data-row]").Select(row => row.FindElement(By.CssSelector(".digits")).Text).ToList();
+        var lengths = browser.Texts("[data-row] :nth-child(1 of .digits)");
         Assert.Equal(lengths.OrderDescending(), lengths);
         browser.Click(".columns-choice summary");
         browser.Click(".columns-choice [value=Path]");

@@ -57,7 +57,7 @@ public sealed class SetTests(Site site) : IClassFixture<Site>
         browser.Click("[data-tempo='0.5']");
         browser.FindText(".figures .hint", "Measured: 124.0, A minor");
         browser.FindText(".is-place [data-row]", "62.0");
-        browser.Script("const field = document.getElementById('own-tempo'); field.value = ''; field.dispatchEvent(new Event('change', { bubbles: true }))");
+        browser.Change("#own-tempo", "");
         browser.FindText(".is-place [data-row]", "124.0");
         browser.Script("document.getElementById('own-tempo').value = '61'");
         browser.Click("[data-tap]");
@@ -139,9 +139,9 @@ public sealed class SetTests(Site site) : IClassFixture<Site>
         browser.Script("document.querySelector('[data-beat-view]').focus()");
         browser.Press(Keys.Home + Keys.ArrowRight + Keys.ArrowRight + "m");
         Testing.Browser.Until(() => browser.All(".mark-place").Count == marks + 1, "one mark more");
-        browser.Script("const field = [...document.querySelectorAll('.mark-rows tr')].find((row) => row.querySelector('.mark-place')?.value === '0:00.94').querySelector('[name=title]'); field.value = 'two beats on'; field.dispatchEvent(new Event('change', { bubbles: true }))");
+        browser.Change(".mark-rows tr:has(.mark-place[value='0:00.94']) [name=title]", "two beats on");
         Testing.Browser.Until(() => browser.Find("#beats").GetAttribute("data-marks")!.Contains("two beats on", StringComparison.Ordinal), "a name");
-        browser.Script("const field = document.querySelector('.mark-place'); field.value = 'soon'; field.dispatchEvent(new Event('change', { bubbles: true }))");
+        browser.Change(".mark-place", "soon");
         browser.FindText("[role=alert]", "Type the time of a mark");
 
         browser.Leave(() => browser.Click(".rail-title a"));
@@ -153,7 +153,7 @@ public sealed class SetTests(Site site) : IClassFixture<Site>
 
     private IWebElement Row(string title) => site.Browser.FindText("[data-item]", title);
 
-    private List<string> Titles() => [.. site.Browser.All("[data-item] .row-title").Select(title => title.Text)];
+    private List<string> Titles() => [.. site.Browser.Texts("[data-item] .row-title")];
 
     private void Becomes(params string[] titles) => Testing.Browser.Until(() => Titles().SequenceEqual(titles), string.Join(", ", titles));
 

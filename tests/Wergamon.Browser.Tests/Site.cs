@@ -9,11 +9,26 @@ public class Site : IDisposable
     private readonly double _speedup;
     private WebServer _server;
 
-    public Site()
-        : this(_ => WebServer.DemoMusic)
+    /// <summary>A site on the demo music.</summary>
+    public Site(ReadDemo demo)
+        : this(demo, 6)
     {
     }
 
+    /// <param name="demo">The demo music, read before.</param>
+    /// <param name="speedup">Speed factor of the simulated drives against real ones.</param>
+    protected Site(ReadDemo demo, double speedup)
+        : this(
+            folder =>
+            {
+                demo.CopyTo(folder["data"]);
+                return WebServer.DemoMusic;
+            },
+            speedup)
+    {
+    }
+
+    /// <summary>A site that reads its music at the start.</summary>
     /// <param name="music">Makes the first music folder, below the folder given.</param>
     /// <param name="speedup">Speed factor of the simulated drives against real ones.</param>
     protected Site(Func<TemporaryFolder, string> music, double speedup = 6)
@@ -64,7 +79,7 @@ public class Site : IDisposable
     {
         OpenAlbum(title);
         Browser.Leave(() => Browser.Click("[data-convert]"));
-        Browser.Script("const f = document.getElementById('folder'); f.value = arguments[0]; f.dispatchEvent(new Event('change', { bubbles: true }))", outputFolder);
+        Browser.Change("#folder", outputFolder);
         Browser.FindText("#folder-hint", outputFolder);
     }
 

@@ -23,7 +23,7 @@ public sealed class StickTests(Site site) : IClassFixture<Site>
         browser.Click(".list-form summary", "Deliver");
         browser.Leave(() => browser.Click(".list-form .menu-above button", "Stick “lamp stick”"));
         browser.FindText(".chip", "To do 4");
-        Assert.Equal(["add", "add", "add", "add"], browser.All(".stick-state").Select(cell => cell.Text));
+        Assert.Equal(["add", "add", "add", "add"], browser.Texts(".stick-state"));
         browser.Leave(() => browser.Click(".total-bar .btn-main", "Update stick"));
         browser.FindText(".verdict", "4 files written and read back. The stick can be unplugged.");
         Assert.Equal(4, Directory.EnumerateFiles(place, "*", SearchOption.AllDirectories).Count(path => !Path.GetFileName(path).StartsWith('.')));
@@ -36,7 +36,7 @@ public sealed class StickTests(Site site) : IClassFixture<Site>
         browser.FindText(".deck-rows tr:nth-child(1)", "00:0");
         // The page is renewed beside the player, which plays on.
         Assert.True(browser.Script("return !document.querySelector('[data-deck-audio]').paused") is true);
-        browser.Script("const s = document.querySelector('.deck-rows tr:nth-child(2) select'); s.value = '4'; s.dispatchEvent(new Event('change', { bubbles: true }))");
+        browser.Change(".deck-rows tr:nth-child(2) select", "4");
         Testing.Browser.Until(() => browser.Script("return document.querySelector('.deck-rows tr:nth-child(2) option[selected]').value") is "4", "the rating on the stick");
         browser.Leave(() => browser.Click(".deck-rows tr:nth-child(3) .deck-place button", "Up"));
         browser.FindText(".deck-rows tr:nth-child(2) .row-title", "Midsummer in the Old Pit");
@@ -51,7 +51,7 @@ public sealed class StickTests(Site site) : IClassFixture<Site>
         browser.FindText(".lead", "Everything on the stick is up to date.");
 
         // The device can be another one; what that changes is shown before it is done.
-        browser.Script("const s = document.getElementById('device'); s.value = 'car-radio'; s.dispatchEvent(new Event('change', { bubbles: true }))");
+        browser.Change("#device", "car-radio");
         browser.FindText(".chip", "to remove");
         browser.FindText(".stick-rows", "MP3 256");
         Assert.Equal(stick, new Uri(browser.Address).AbsolutePath);

@@ -4,20 +4,8 @@ using Wergamon.Testing;
 namespace Wergamon.Browser.Tests;
 
 /// <summary>A copy of part of the demo, since its files are written to.</summary>
-public sealed class TagSite() : Site(folder => CopyOf(folder["music"]))
+public sealed class TagSite() : Site(folder => FileTree.CopyDemoMusic(folder["music"], "The Quarry Lamps", "Odalys Fenn - Carbide (2024)"))
 {
-    private static string CopyOf(string target)
-    {
-        foreach (var path in new[] { "The Quarry Lamps", "Odalys Fenn - Carbide (2024)" }.SelectMany(part => Directory.GetFiles(Path.Combine(WebServer.DemoMusic, part), "*", SearchOption.AllDirectories)))
-        {
-            var copy = Path.Combine(target, Path.GetRelativePath(WebServer.DemoMusic, path));
-            Directory.CreateDirectory(Path.GetDirectoryName(copy)!);
-            File.Copy(path, copy);
-        }
-
-        return target;
-    }
-
     public IReadOnlyList<string> Files(string pattern) => [.. Directory.GetFiles(Music, pattern, SearchOption.AllDirectories).Order(StringComparer.Ordinal)];
 }
 
@@ -121,7 +109,7 @@ public sealed class TagTests(TagSite site) : IClassFixture<TagSite>
         // Names from tags, in folders; the files move, and undo moves them back.
         OpenSheet("Carbide");
         browser.Go(new Uri(browser.Address).AbsolutePath + "/names?way=to");
-        browser.Script("const p = document.getElementById('pattern'); p.value = '{album artist}/{year} {album}/{track:00}. {title}'; p.dispatchEvent(new Event('change', { bubbles: true }))");
+        browser.Change("#pattern", "{album artist}/{year} {album}/{track:00}. {title}");
         browser.FindText("td.new", "Odalys Fenn/2024 Carbide/02. Seam of Light.wav");
         browser.Leave(() => browser.Click(".sheet-bar .btn-main", "Take 5 new names"));
         browser.Leave(() => browser.Click(".sheet-bar .btn-main", "Write 5 files"));

@@ -4,20 +4,7 @@ using Wergamon.Testing;
 namespace Wergamon.Browser.Tests;
 
 /// <summary>The demo's duplicates on a copy of the demo, since files are removed.</summary>
-public sealed class TidySite() : Site(folder => CopyOf(folder["music"]))
-{
-    private static string CopyOf(string target)
-    {
-        foreach (var path in new[] { "The Quarry Lamps", "Old laptop" }.SelectMany(part => Directory.GetFiles(Path.Combine(WebServer.DemoMusic, part), "*", SearchOption.AllDirectories)))
-        {
-            var copy = Path.Combine(target, Path.GetRelativePath(WebServer.DemoMusic, path));
-            Directory.CreateDirectory(Path.GetDirectoryName(copy)!);
-            File.Copy(path, copy);
-        }
-
-        return target;
-    }
-}
+public sealed class TidySite() : Site(folder => FileTree.CopyDemoMusic(folder["music"], "The Quarry Lamps", "Old laptop"));
 
 /// <summary>Duplicates are found, trashed and restored; copies are separated and joined again.</summary>
 public sealed class TidyTests(TidySite site) : IClassFixture<TidySite>
@@ -37,7 +24,7 @@ public sealed class TidyTests(TidySite site) : IClassFixture<TidySite>
         browser.FindText(".double .why", "quieter");
 
         browser.Go("/library/duplicates");
-        Assert.Equal(["slatebreaker last take.wav", "03 Slatebreaker.flac"], browser.All(".double tr:has(:checked) .path-cell").Select(cell => Path.GetFileName(cell.Text)).Order(StringComparer.Ordinal).Reverse());
+        Assert.Equal(["slatebreaker last take.wav", "03 Slatebreaker.flac"], browser.Texts(".double tr:has(:checked) .path-cell").Select(cell => Path.GetFileName(cell)).Order(StringComparer.Ordinal).Reverse());
         browser.FindText("[data-going]", "2 files ticked, 13.2 MB");
         // All of them: that is refused, and nothing is removed.
         browser.All(".double input").Single(box => !box.Selected).Click();

@@ -70,7 +70,7 @@ public sealed class UploadTests(Site site) : IClassFixture<Site>
         browser.Go("/convert");
         browser.Leave(() => browser.All("[data-upload][webkitdirectory]")[0].SendKeys(source));
         browser.FindText("[role=alert]", "1 file cannot be read. 3 Broken.flac");
-        Assert.Equal(["Quoinhead", "Winding Rope"], browser.All(".plan-track strong").Select(title => title.Text));
+        Assert.Equal(["Quoinhead", "Winding Rope"], browser.Texts(".plan-track strong"));
         Assert.Equal("true", browser.Find("#outside").GetAttribute("value"));
         site.ChooseTarget("Archive");
         browser.FindText(".total-bar", "Convert 2 tracks");

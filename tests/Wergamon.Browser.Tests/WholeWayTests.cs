@@ -136,8 +136,7 @@ public sealed class WholeWayTests(Site site) : IClassFixture<Site>
         Assert.Single(made, name => name == "Another- name.mp3");
         Assert.Empty(browser.Complaints());
 
-        void Change(string name, string value) => browser.Script(
-            "const s = document.querySelector(`#change-body [name=${arguments[0]}]`); s.value = arguments[1]; s.dispatchEvent(new Event('change', { bubbles: true }))", name, value);
+        void Change(string name, string value) => browser.Change($"#change-body [name={name}]", value);
     }
 
     /// <summary>One track becomes two at a typed time, two others become one, and all are converted.</summary>
@@ -250,7 +249,7 @@ public sealed class WholeWayTests(Site site) : IClassFixture<Site>
     /// <summary>Chooses, and waits for the answer: a second change must not overtake the first.</summary>
     private void Choose(string id, string option)
     {
-        site.Browser.Script("const s = document.getElementById(arguments[0]); s.value = [...s.options].find((option) => option.text === arguments[1]).value; s.dispatchEvent(new Event('change', { bubbles: true }))", id, option);
+        site.Browser.Change($"#{id}", (string)site.Browser.Script("return [...document.getElementById(arguments[0]).options].find((option) => option.text === arguments[1]).value", id, option)!);
         Testing.Browser.Until(() => site.Browser.All(".htmx-request").Count == 0, "the choice to be saved");
     }
 
@@ -272,7 +271,7 @@ public sealed class WholeWayTests(Site site) : IClassFixture<Site>
         site.PlanAlbum("movies", output);
         site.ChooseTarget("Phone");
         browser.Find("svg[aria-label*='downmix to stereo recalculated']");
-        browser.Script("const s = document.querySelector('[name=stream]'); s.value = '1'; s.dispatchEvent(new Event('change', { bubbles: true }))");
+        browser.Change("[name=stream]", "1");
         browser.Find("svg[aria-label*='AAC as it is bit for bit']");
         site.StartRun();
         site.WaitForEnd();
@@ -289,7 +288,7 @@ public sealed class WholeWayTests(Site site) : IClassFixture<Site>
     {
         var browser = site.Browser;
         site.PlanAlbum("Carbide", site.Folder("fine"));
-        browser.Script("const f = document.getElementById('folder'); f.value = '/etc/music'; f.dispatchEvent(new Event('change', { bubbles: true }))");
+        browser.Change("#folder", "/etc/music");
         browser.FindText("[role=alert]", "/etc/music is not below");
         browser.Go("/library/folders");
         browser.Find("#path").SendKeys("/etc" + Keys.Enter);
@@ -297,8 +296,7 @@ public sealed class WholeWayTests(Site site) : IClassFixture<Site>
         Assert.Equal("/etc", browser.Find("#path").GetAttribute("value"));
     }
 
-    private void Type(string id, string text) =>
-        site.Browser.Script("const f = document.getElementById(arguments[0]); f.value = arguments[1]; f.dispatchEvent(new Event('change', { bubbles: true }))", id, text);
+    private void Type(string id, string text) => site.Browser.Change($"#{id}", text);
 
     private async Task AssertDownloads(List<string> files)
     {

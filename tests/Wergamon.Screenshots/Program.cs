@@ -10,12 +10,7 @@ if (args is not [var pictures])
 // Paths show in the pictures: a short one, the same wherever the pictures are made.
 var home = Path.Combine(Path.GetTempPath(), "lantern-quarry");
 var music = Path.Combine(home, "Music");
-foreach (var file in Directory.GetFiles(WebServer.DemoMusic, "*", SearchOption.AllDirectories))
-{
-    var place = Path.Combine(music, Path.GetRelativePath(WebServer.DemoMusic, file));
-    Directory.CreateDirectory(Path.GetDirectoryName(place)!);
-    File.Copy(file, place, overwrite: true);
-}
+FileTree.Copy(WebServer.DemoMusic, music);
 
 try
 {
@@ -131,7 +126,7 @@ try
     browser.Leave(() => browser.Click(".total-bar .btn-main", "Update stick"));
     browser.FindText(".verdict", "The stick can be unplugged.");
     browser.Leave(() => browser.Click(".facts a", "Open in the simulated deck"));
-    browser.Script("const s = document.querySelector('.deck-rows tr:nth-child(2) select'); s.value = '4'; s.dispatchEvent(new Event('change', { bubbles: true }))");
+    browser.Change(".deck-rows tr:nth-child(2) select", "4");
     Browser.Until(() => browser.Script("return document.querySelector('.deck-rows tr:nth-child(2) option[selected]').value") is "4", "the rating on the stick");
     browser.Leave(() => browser.Click(".deck-rows tr:nth-child(3) .deck-place button", "Up"));
     Album("Night Shift at Pit Four");

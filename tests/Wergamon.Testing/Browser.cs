@@ -12,6 +12,9 @@ public sealed class Browser : IDisposable
     /// <summary>The browser and the workers share the cores with the test, which must not spin.</summary>
     private static readonly TimeSpan LookEvery = TimeSpan.FromMilliseconds(30);
 
+    /// <summary>Cells of a row are parted by a blank.</summary>
+    private const string TextAsShown = "const text = (element) => (element.innerText ?? element.textContent).replaceAll(/[\\t\\u00a0]/g, ' ').trim();";
+
     private readonly ChromeDriver _driver;
     private readonly Uri _home;
 
@@ -36,10 +39,10 @@ public sealed class Browser : IDisposable
     public void Go(string path) => _driver.Navigate().GoToUrl(new Uri(_home, path));
 
     /// <summary>Waits for a visible element and returns it.</summary>
-    public IWebElement Find(string selector) => Until(() => Visible(selector, ""), selector);
+    public IWebElement Find(string selector) => Until(() => Visible(selector, ""), selector, Shown);
 
     /// <summary>Waits for an element that contains these words.</summary>
-    public IWebElement FindText(string selector, string words) => Until(() => Visible(selector, words), $"{selector} with \"{words}\"");
+    public IWebElement FindText(string selector, string words) => Until(() => Visible(selector, words), $"{selector} with \"{words}\"", Shown);
 
     /// <summary>Waits for an element, with these words if any, and clicks it; searches again if the page replaces it at that moment.</summary>
     public void Click(string selector, string words = "") => Until(
@@ -49,22 +52,31 @@ public sealed class Browser : IDisposable
             element?.Click();
             return element;
         },
-        $"{selector} with \"{words}\"");
+        $"{selector} with \"{words}\"",
+        Shown);
+
+    /// <summary>Puts a value into a field as a person does who leaves it then; waits until what was sent before has been answered.</summary>
+    public void Change(string selector, string value) => Until(
+        () => Script(
+            """
+            const [selector, value] = arguments, field = document.querySelector(selector);
+            if (!field || document.querySelector('.htmx-request, .htmx-swapping, .htmx-settling, .htmx-added'))
+              return false;
+            field.value = value;
+            field.dispatchEvent(new Event('change', { bubbles: true }));
+            return true;
+            """,
+            selector, value),
+        selector, Shown);
 
     public IReadOnlyList<IWebElement> All(string selector) => _driver.FindElements(By.CssSelector(selector));
 
-    /// <summary>The text of an element now; empty when it is missing or was just replaced.</summary>
-    public string TextOf(string selector)
-    {
-        try
-        {
-            return _driver.FindElements(By.CssSelector(selector)).FirstOrDefault()?.Text ?? "";
-        }
-        catch (StaleElementReferenceException)
-        {
-            return "";
-        }
-    }
+    /// <summary>The text of an element now; empty when it is missing.</summary>
+    public string TextOf(string selector) => Texts(selector) is [var first, ..] ? first : "";
+
+    /// <summary>The texts of all elements now, in the order of the page.</summary>
+    public IReadOnlyList<string> Texts(string selector) => [.. ((IEnumerable<object>)Script(
+        $"{TextAsShown} return [...document.querySelectorAll(arguments[0])].map(text)", selector)!).Cast<string>()];
 
     public void Press(string keys) => new OpenQA.Selenium.Interactions.Actions(_driver).SendKeys(keys).Perform();
 
@@ -93,9 +105,11 @@ public sealed class Browser : IDisposable
     public void Picture(string path) => _driver.GetScreenshot().SaveAsFile(path);
 
     /// <summary>Waits until something is true or present, and returns it.</summary>
-    public static T Until<T>(Func<T?> condition, string what)
+    /// <param name="shown">What is there instead, for the report of a failure.</param>
+    public static T Until<T>(Func<T?> condition, string what, Func<string>? shown = null)
     {
         var watch = Stopwatch.StartNew();
+        WebDriverException? last = null;
         while (watch.Elapsed < LongestWait)
         {
             try
@@ -103,15 +117,16 @@ public sealed class Browser : IDisposable
                 if (condition() is { } found && found is not false)
                     return found;
             }
-            catch (WebDriverException failure) when (failure is StaleElementReferenceException or JavaScriptException)
+            catch (WebDriverException failure) when (failure is StaleElementReferenceException or JavaScriptException or UnknownErrorException)
             {
-                // The page was just replaced; the next attempt sees the new one.
+                // The page was just replaced, which the driver reports in several ways; the next attempt sees the new one.
+                last = failure;
             }
 
             Task.Delay(LookEvery).GetAwaiter().GetResult();
         }
 
-        throw new TimeoutException($"Waited in vain for {what}.");
+        throw new TimeoutException($"Waited in vain for {what}. {shown?.Invoke()}", last);
     }
 
     public void Dispose()
@@ -120,8 +135,18 @@ public sealed class Browser : IDisposable
         _driver.Dispose();
     }
 
-    private IWebElement? Visible(string selector, string words) =>
-        _driver.FindElements(By.CssSelector(selector)).FirstOrDefault(element => element.Displayed && (words.Length == 0 || element.Text.Contains(words, StringComparison.Ordinal)));
+    /// <summary>The first visible element with these words. One script, so that a page cannot change between the search and the look.</summary>
+    private IWebElement? Visible(string selector, string words) => (IWebElement?)Script(
+        TextAsShown + """
+        const [selector, words] = arguments;
+        // The options of a closed list have no box of their own.
+        const shown = (element) => (element.closest('select') ?? element).checkVisibility({ visibilityProperty: true, opacityProperty: true });
+        return [...document.querySelectorAll(selector)].find((element) => shown(element) && text(element).includes(words)) ?? null;
+        """,
+        selector,
+        words);
+
+    private string Shown() => $"{_driver.Url} shows: {string.Join(" ", Texts("main"))}";
 
     private static bool IsGone(IWebElement element)
     {

@@ -33,22 +33,24 @@ public sealed class BlindTests(Database database, NullTestStore tests, TimeProvi
 {
     public const int MinTrials = 5, MaxTrials = 50;
 
+    private const string Columns = "id, null_test_id, seed, trials";
+
     /// <summary>The newest first.</summary>
     public IReadOnlyList<BlindTestRecord> List(int max)
     {
         using var connection = database.Open();
-        var ids = connection.Query<long>("SELECT id FROM blind_test ORDER BY id DESC LIMIT @max", new { max });
-        return [.. ids.Select(Get).OfType<BlindTestRecord>()];
+        var rows = connection.Query<Row>($"SELECT {Columns} FROM blind_test ORDER BY id DESC LIMIT @max", new { max }).AsList();
+        var compared = tests.List([.. rows.Select(row => row.NullTestId).Distinct()]);
+        var answers = Answers(connection, [.. rows.Select(row => row.Id)]);
+        return [.. rows.Where(row => compared.ContainsKey(row.NullTestId)).Select(row => Record(row, compared[row.NullTestId], answers[row.Id]))];
     }
 
     public BlindTestRecord? Get(long id)
     {
         using var connection = database.Open();
-        var row = connection.QueryFirstOrDefault<(long TestId, byte[] Seed, int Trials)>("SELECT null_test_id, seed, trials FROM blind_test WHERE id = @id", new { id });
-        if (row.Seed is not { } seed || tests.Get(row.TestId) is not { } test)
-            return null;
-        var answers = connection.Query<(int Trial, bool SaysFirst)>("SELECT trial, says_first FROM blind_answer WHERE blind_test_id = @id ORDER BY trial", new { id });
-        return new BlindTestRecord(id, test, seed, row.Trials, [.. answers.Select(answer => new BlindAnswer(answer.Trial, answer.SaysFirst, BlindTrial.IsFirst(seed, answer.Trial)))]);
+        return connection.QueryFirstOrDefault<Row>($"SELECT {Columns} FROM blind_test WHERE id = @id", new { id }) is { } row && tests.Get(row.NullTestId) is { } test
+            ? Record(row, test, Answers(connection, [id])[id])
+            : null;
     }
 
     /// <param name="testId">A comparison whose sounds are still kept.</param>
@@ -66,4 +68,22 @@ public sealed class BlindTests(Database database, NullTestStore tests, TimeProvi
         new { id, trial, saysFirst }));
 
     public void Remove(long id) => database.Change(connection => connection.Execute("DELETE FROM blind_test WHERE id = @id", new { id }));
+
+    private static ILookup<long, (long TestId, int Trial, bool SaysFirst)> Answers(System.Data.IDbConnection connection, IReadOnlyCollection<long> ids) =>
+        connection.Query<(long TestId, int Trial, bool SaysFirst)>("SELECT blind_test_id, trial, says_first FROM blind_answer WHERE blind_test_id IN @ids ORDER BY trial", new { ids })
+            .ToLookup(answer => answer.TestId);
+
+    private static BlindTestRecord Record(Row row, NullTestRecord test, IEnumerable<(long TestId, int Trial, bool SaysFirst)> answers) =>
+        new(row.Id, test, row.Seed, row.Trials, [.. answers.Select(answer => new BlindAnswer(answer.Trial, answer.SaysFirst, BlindTrial.IsFirst(row.Seed, answer.Trial)))]);
+
+    private sealed record Row
+    {
+        public long Id { get; init; }
+
+        public long NullTestId { get; init; }
+
+        public byte[] Seed { get; init; } = [];
+
+        public int Trials { get; init; }
+    }
 }

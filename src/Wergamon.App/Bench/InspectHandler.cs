@@ -15,8 +15,7 @@ internal sealed record InspectSpec(long CopyId)
 
     public string ToJson() => JsonSerializer.Serialize(this, BenchJson.Default.InspectSpec);
 
-    public static InspectSpec Of(RunItemRow item) =>
-        JsonSerializer.Deserialize(item.Spec, BenchJson.Default.InspectSpec) ?? throw new InvalidDataException($"Run item {item.Id} does not say which file.");
+    public static InspectSpec Of(RunItemRow item) => item.SpecAs(BenchJson.Default.InspectSpec);
 }
 
 /// <summary>Looks whether copies are what they say.</summary>

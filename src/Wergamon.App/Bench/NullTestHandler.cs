@@ -15,8 +15,7 @@ internal sealed record NullTestSpec(long TestId)
 
     public string ToJson() => JsonSerializer.Serialize(this, BenchJson.Default.NullTestSpec);
 
-    public static NullTestSpec Of(RunItemRow item) =>
-        JsonSerializer.Deserialize(item.Spec, BenchJson.Default.NullTestSpec) ?? throw new InvalidDataException($"Run item {item.Id} does not say which test.");
+    public static NullTestSpec Of(RunItemRow item) => item.SpecAs(BenchJson.Default.NullTestSpec);
 }
 
 /// <summary>Makes null tests.</summary>

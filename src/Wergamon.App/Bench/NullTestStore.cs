@@ -19,11 +19,22 @@ public sealed class NullTestStore(Database database, TimeProvider time)
 {
     private const string Columns = "id, first, second, matches_level, run_id, result, failure";
 
-    /// <summary>The newest first.</summary>
+    /// <summary>Results without their spectra, which lists do not show.</summary>
+    private const string LightColumns =
+        "id, first, second, matches_level, run_id, json_remove(result, '$.bandEdges', '$.firstSpectrum', '$.secondSpectrum', '$.residueSpectrum') AS result, failure";
+
+    /// <summary>The newest first, without spectra.</summary>
     public IReadOnlyList<NullTestRecord> List(int max)
     {
         using var connection = database.Open();
-        return [.. connection.Query<Row>($"SELECT {Columns} FROM null_test ORDER BY id DESC LIMIT @max", new { max }).Select(Record)];
+        return [.. connection.Query<Row>($"SELECT {LightColumns} FROM null_test ORDER BY id DESC LIMIT @max", new { max }).Select(Record)];
+    }
+
+    /// <summary>These tests, without spectra.</summary>
+    public IReadOnlyDictionary<long, NullTestRecord> List(IReadOnlyCollection<long> ids)
+    {
+        using var connection = database.Open();
+        return connection.Query<Row>($"SELECT {LightColumns} FROM null_test WHERE id IN @ids", new { ids }).Select(Record).ToDictionary(test => test.Id);
     }
 
     public int Count() => database.Read("null tests", connection => connection.ExecuteScalar<int>("SELECT COUNT(*) FROM null_test"));

@@ -59,14 +59,17 @@ public sealed class NullTests(Database database, NullTestStore store, BenchCache
     {
         if (test.Result is not { } result)
             return null;
+        WavSamples? first = null, second = null;
         try
         {
-            var first = new WavSamples(OpenFile(test.Id, ComparedFiles.First));
-            var second = new WavSamples(OpenFile(test.Id, ComparedFiles.Second));
+            first = OpenSamples(test.Id, ComparedFiles.First);
+            second = OpenSamples(test.Id, ComparedFiles.Second);
             return new AlignedSound(first, second, -(result.Place?.FirstFrame ?? 0), result.Gain);
         }
         catch (Exception gone) when (gone is IOException or UnreadableAudioException)
         {
+            first?.Dispose();
+            second?.Dispose();
             return null;
         }
     }
@@ -132,6 +135,20 @@ public sealed class NullTests(Database database, NullTestStore store, BenchCache
         catch (WorkerLostException lost)
         {
             return (null, $"{path}: {lost.Message}");
+        }
+    }
+
+    private WavSamples OpenSamples(long id, string name)
+    {
+        var stream = OpenFile(id, name);
+        try
+        {
+            return new WavSamples(stream);
+        }
+        catch
+        {
+            stream.Dispose();
+            throw;
         }
     }
 

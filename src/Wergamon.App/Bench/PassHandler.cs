@@ -17,8 +17,7 @@ internal sealed record PassSpec(long PassesId, long SeriesId)
 
     public string ToJson() => JsonSerializer.Serialize(this, BenchJson.Default.PassSpec);
 
-    public static PassSpec Of(RunItemRow item) =>
-        JsonSerializer.Deserialize(item.Spec, BenchJson.Default.PassSpec) ?? throw new InvalidDataException($"Run item {item.Id} does not say which series.");
+    public static PassSpec Of(RunItemRow item) => item.SpecAs(BenchJson.Default.PassSpec);
 }
 
 /// <summary>

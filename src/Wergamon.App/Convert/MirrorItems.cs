@@ -40,8 +40,7 @@ internal sealed record MirrorFileSpec(long MirrorId, long TrackId, MirrorAction 
 
     public string ToJson() => JsonSerializer.Serialize(this, ConvertJson.Default.MirrorFileSpec);
 
-    public static MirrorFileSpec Of(RunItemRow item) =>
-        JsonSerializer.Deserialize(item.Spec, ConvertJson.Default.MirrorFileSpec) ?? throw new InvalidDataException($"Run item {item.Id} does not say which file.");
+    public static MirrorFileSpec Of(RunItemRow item) => item.SpecAs(ConvertJson.Default.MirrorFileSpec);
 }
 
 /// <summary>Where a file of a mirror is now; null for one in the trash.</summary>

@@ -11,8 +11,7 @@ internal sealed record TrashOriginalSpec(long CopyId, string Path)
 
     public string ToJson() => JsonSerializer.Serialize(this, ConvertJson.Default.TrashOriginalSpec);
 
-    public static TrashOriginalSpec Of(RunItemRow item) =>
-        JsonSerializer.Deserialize(item.Spec, ConvertJson.Default.TrashOriginalSpec) ?? throw new InvalidDataException($"Run item {item.Id} does not say which file.");
+    public static TrashOriginalSpec Of(RunItemRow item) => item.SpecAs(ConvertJson.Default.TrashOriginalSpec);
 }
 
 /// <summary>Moves originals to the trash, where the plan says so.</summary>

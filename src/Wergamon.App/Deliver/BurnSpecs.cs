@@ -27,8 +27,7 @@ internal sealed record PrepareTrackSpec(int Index, long CopyId, Target Target, C
 
     public string ToJson() => JsonSerializer.Serialize(this, DeliverJson.Default.PrepareTrackSpec);
 
-    public static PrepareTrackSpec Of(RunItemRow item) =>
-        JsonSerializer.Deserialize(item.Spec, DeliverJson.Default.PrepareTrackSpec) ?? throw new InvalidDataException($"Run item {item.Id} does not say which track.");
+    public static PrepareTrackSpec Of(RunItemRow item) => item.SpecAs(DeliverJson.Default.PrepareTrackSpec);
 }
 
 /// <param name="Frames">What there really is, samples of one channel.</param>
@@ -49,8 +48,7 @@ internal sealed record BurnDiscSpec(string Title, IReadOnlyList<BurnTrack> Track
 
     public string ToJson() => JsonSerializer.Serialize(this, DeliverJson.Default.BurnDiscSpec);
 
-    public static BurnDiscSpec Of(RunItemRow item) =>
-        JsonSerializer.Deserialize(item.Spec, DeliverJson.Default.BurnDiscSpec) ?? throw new InvalidDataException($"Run item {item.Id} does not say what to write.");
+    public static BurnDiscSpec Of(RunItemRow item) => item.SpecAs(DeliverJson.Default.BurnDiscSpec);
 }
 
 /// <summary>What was written.</summary>

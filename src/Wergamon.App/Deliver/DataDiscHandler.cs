@@ -21,8 +21,7 @@ internal sealed record DataDiscSpec(string Title, IReadOnlyList<ListedTrack> Tra
 
     public string ToJson() => JsonSerializer.Serialize(this, DeliverJson.Default.DataDiscSpec);
 
-    public static DataDiscSpec Of(RunItemRow item) =>
-        JsonSerializer.Deserialize(item.Spec, DeliverJson.Default.DataDiscSpec) ?? throw new InvalidDataException($"Run item {item.Id} does not say what to write.");
+    public static DataDiscSpec Of(RunItemRow item) => item.SpecAs(DeliverJson.Default.DataDiscSpec);
 }
 
 /// <param name="Path">The image; null for a disc.</param>

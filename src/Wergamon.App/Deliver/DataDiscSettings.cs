@@ -3,18 +3,8 @@ using System.Text.Json;
 namespace Wergamon.App.Deliver;
 
 /// <summary>How a disc of files is made.</summary>
-public sealed record DataDiscSettings
+public sealed record DataDiscSettings() : FileSettings("car")
 {
-    public string TargetKey { get; init; } = "car";
-
-    /// <summary>How the files are named, as a pattern.</summary>
-    public string Names { get; init; } = DeliveredFiles.NumberedNames;
-
-    /// <summary>True when the numbers of names are places in this order, not those of the albums.</summary>
-    public bool IsNumbered { get; init; } = true;
-
-    public bool HasPlaylist { get; init; } = true;
-
     /// <summary>The blank that the disc is planned for while the burner holds none.</summary>
     public string BlankKey { get; init; } = "blank-80";
 

@@ -21,8 +21,7 @@ internal sealed record JoinFileSpec(string Title, IReadOnlyList<ListedTrack> Tra
 
     public string ToJson() => JsonSerializer.Serialize(this, DeliverJson.Default.JoinFileSpec);
 
-    public static JoinFileSpec Of(RunItemRow item) =>
-        JsonSerializer.Deserialize(item.Spec, DeliverJson.Default.JoinFileSpec) ?? throw new InvalidDataException($"Run item {item.Id} does not say what to join.");
+    public static JoinFileSpec Of(RunItemRow item) => item.SpecAs(DeliverJson.Default.JoinFileSpec);
 }
 
 /// <summary>Joins tracks that are ready to one file: encoded and proved as any copy, with chapters, and a cue sheet beside it.</summary>

@@ -23,7 +23,7 @@ public sealed class RenameHandler(Database database, DiscStore discs, FileScanne
 
     public async Task<ItemOutcome> ExecuteAsync(RunItemRow item, ItemContext context, CancellationToken cancellation)
     {
-        var spec = JsonSerializer.Deserialize(item.Spec, IntakeJson.Default.RenameSpec)!;
+        var spec = item.SpecAs(IntakeJson.Default.RenameSpec);
         if (Find(spec.CopyId) is not { IsTrashed: false } copy || !File.Exists(copy.Path))
             return ItemOutcome.Skipped("This copy is in the trash or missing; it was left as it is.");
         var disc = discs.Get(spec.DiscId)!;
@@ -52,7 +52,7 @@ public sealed class RenameHandler(Database database, DiscStore discs, FileScanne
     /// <summary>A file that has its new name is recorded; anything earlier starts over.</summary>
     public async Task<ItemOutcome?> RecoverAsync(RunItemRow item, CancellationToken cancellation)
     {
-        var spec = JsonSerializer.Deserialize(item.Spec, IntakeJson.Default.RenameSpec)!;
+        var spec = item.SpecAs(IntakeJson.Default.RenameSpec);
         if (placement.FindOf(item.Id) is not { FinalPath: { } path } found || File.Exists(found.File.TemporaryPath) || !File.Exists(path) || Find(spec.CopyId) is not { } copy)
             return null;
         return await RecordAsync(copy, path, found.File, spec).ConfigureAwait(false);

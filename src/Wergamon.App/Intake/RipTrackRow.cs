@@ -14,8 +14,7 @@ public sealed record RipTrackSpec(int Number, int FirstSector, int EndSector, Su
 
     public string ToJson() => JsonSerializer.Serialize(this, IntakeJson.Default.RipTrackSpec);
 
-    public static RipTrackSpec Of(RunItemRow item) =>
-        JsonSerializer.Deserialize(item.Spec, IntakeJson.Default.RipTrackSpec) ?? throw new InvalidDataException($"Run item {item.Id} does not say what to read.");
+    public static RipTrackSpec Of(RunItemRow item) => item.SpecAs(IntakeJson.Default.RipTrackSpec);
 }
 
 /// <summary>What reading a track gave.</summary>

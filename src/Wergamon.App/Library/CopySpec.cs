@@ -79,8 +79,7 @@ public sealed record CopySpec
     [JsonIgnore]
     public string WantedPath => Path.Combine(OutputFolder, RelativePath);
 
-    public static CopySpec Of(RunItemRow item) =>
-        JsonSerializer.Deserialize(item.Spec, LibraryJson.Default.CopySpec) ?? throw new InvalidDataException($"Run item {item.Id} does not say what to make.");
+    public static CopySpec Of(RunItemRow item) => item.SpecAs(LibraryJson.Default.CopySpec);
 
     public string ToJson() => JsonSerializer.Serialize(this, LibraryJson.Default.CopySpec);
 }

@@ -12,8 +12,7 @@ internal sealed record MusicSpec(long CopyId, string Path)
 
     public string ToJson() => JsonSerializer.Serialize(this, SetsJson.Default.MusicSpec);
 
-    public static MusicSpec Of(RunItemRow item) =>
-        JsonSerializer.Deserialize(item.Spec, SetsJson.Default.MusicSpec) ?? throw new InvalidDataException($"Run item {item.Id} does not say which file.");
+    public static MusicSpec Of(RunItemRow item) => item.SpecAs(SetsJson.Default.MusicSpec);
 }
 
 /// <summary>What was found, for the report.</summary>

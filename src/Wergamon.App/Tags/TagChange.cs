@@ -25,7 +25,7 @@ public sealed record TagWriteSpec(long CopyId, IReadOnlyList<FieldChange> Fields
     /// <summary>True where the file keeps its time of modification.</summary>
     public bool KeepsTime { get; init; }
 
-    internal static TagWriteSpec Of(RunItemRow item) => JsonSerializer.Deserialize(item.Spec, TagsJson.Default.TagWriteSpec)!;
+    internal static TagWriteSpec Of(RunItemRow item) => item.SpecAs(TagsJson.Default.TagWriteSpec);
 
     internal string ToJson() => JsonSerializer.Serialize(this, TagsJson.Default.TagWriteSpec);
 }
@@ -38,7 +38,7 @@ public sealed record TagUndoSpec(long CopyId, long ItemId)
 
     public bool KeepsTime { get; init; }
 
-    internal static TagUndoSpec Of(RunItemRow item) => JsonSerializer.Deserialize(item.Spec, TagsJson.Default.TagUndoSpec)!;
+    internal static TagUndoSpec Of(RunItemRow item) => item.SpecAs(TagsJson.Default.TagUndoSpec);
 
     internal string ToJson() => JsonSerializer.Serialize(this, TagsJson.Default.TagUndoSpec);
 }

@@ -83,13 +83,7 @@ internal static class BenchEndpoints
         if (count is < 1 or > MaxFrames || Math.Abs(from) > MaxSeconds * sound.Rate.Hertz)
             return Results.BadRequest();
         var samples = new float[2 * count * sound.Channels];
-        for (int at = 0; at < count; at += AlignedSound.BlockFrames)
-        {
-            sound.Read(from + at, Math.Min(AlignedSound.BlockFrames, count - at));
-            sound.First.CopyTo(samples.AsSpan(at * sound.Channels));
-            sound.Matched.CopyTo(samples.AsSpan((count + at) * sound.Channels));
-        }
-
+        sound.CopyTo(from, samples.AsSpan(0, samples.Length / 2), samples.AsSpan(samples.Length / 2));
         return Results.Bytes(MemoryMarshal.AsBytes(samples.AsSpan()).ToArray(), Binary);
     });
 
@@ -107,16 +101,12 @@ internal static class BenchEndpoints
             return Results.NotFound();
         if (count is < 1 or > MaxFrames || Math.Abs(from) > MaxSeconds * sound.Rate.Hertz)
             return Results.BadRequest();
-        bool isFirst = BlindTrial.IsFirst(record.Seed, trial);
         int length = count * sound.Channels;
         var samples = new float[3 * length];
-        for (int at = 0; at < count; at += AlignedSound.BlockFrames)
-        {
-            sound.Read(from + at, Math.Min(AlignedSound.BlockFrames, count - at));
-            sound.First.CopyTo(samples.AsSpan(at * sound.Channels));
-            sound.Matched.CopyTo(samples.AsSpan(length + at * sound.Channels));
-            (isFirst ? sound.First : sound.Matched).CopyTo(samples.AsSpan(2 * length + at * sound.Channels));
-        }
+        var first = samples.AsSpan(0, length);
+        var second = samples.AsSpan(length, length);
+        sound.CopyTo(from, first, second);
+        (BlindTrial.IsFirst(record.Seed, trial) ? first : second).CopyTo(samples.AsSpan(2 * length));
 
         foreach (ref float sample in samples.AsSpan())
             sample += (Random.Shared.NextSingle() - 0.5f) * NoiseStep;

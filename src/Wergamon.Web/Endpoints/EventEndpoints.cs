@@ -29,16 +29,26 @@ internal static class Events
         Signals signals, RunStore runs, RipStore rips, TimeProvider time, CancellationToken aborted, CancellationToken stopping, [EnumeratorCancellation] CancellationToken cancellation = default)
     {
         using var ended = CancellationTokenSource.CreateLinkedTokenSource(aborted, stopping, cancellation);
-        // Changes between rendering the page and its connection, or while the server was away, would be missed: all parts refresh once.
-        foreach (var kind in new[] { Signal.Library, Signal.Runs, Signal.Disc, Signal.Storage })
-            yield return new SseItem<string>("{}", kind);
-        foreach (long run in runs.EndedSince(time.GetUtcNow() - TellEndsFor))
-            yield return new SseItem<string>(DataOf(new Signal(Signal.Ended, run), runs, rips), Signal.Ended);
         await using var batches = Batches(signals, ended.Token).GetAsyncEnumerator(ended.Token);
-        while (await HasNextAsync(batches))
+        // Listening starts before the present state is told, so that nothing is lost between the two.
+        var next = HasNextAsync(batches);
+        try
         {
-            foreach (var signal in batches.Current)
-                yield return new SseItem<string>(DataOf(signal, runs, rips), signal.Kind);
+            // Changes between rendering the page and its connection, or while the server was away, would be missed: all parts refresh once.
+            foreach (var kind in new[] { Signal.Library, Signal.Runs, Signal.Disc, Signal.Storage })
+                yield return new SseItem<string>("{}", kind);
+            foreach (long run in runs.EndedSince(time.GetUtcNow() - TellEndsFor))
+                yield return new SseItem<string>(DataOf(new Signal(Signal.Ended, run), runs, rips), Signal.Ended);
+            for (; await next; next = HasNextAsync(batches))
+            {
+                foreach (var signal in batches.Current)
+                    yield return new SseItem<string>(DataOf(signal, runs, rips), signal.Kind);
+            }
+        }
+        finally
+        {
+            await ended.CancelAsync();
+            await next;
         }
     }
 

@@ -14,8 +14,7 @@ internal sealed record StickImportSpec(string Place, string Mark, string Path, l
 
     public string ToJson() => JsonSerializer.Serialize(this, DeliverJson.Default.StickImportSpec);
 
-    public static StickImportSpec Of(RunItemRow item) =>
-        JsonSerializer.Deserialize(item.Spec, DeliverJson.Default.StickImportSpec) ?? throw new InvalidDataException($"Run item {item.Id} does not say which file.");
+    public static StickImportSpec Of(RunItemRow item) => item.SpecAs(DeliverJson.Default.StickImportSpec);
 }
 
 /// <summary>Copies music that somebody put on a stick into a music folder, where the next scan finds it.</summary>

@@ -48,8 +48,7 @@ internal sealed record StickFileSpec(long StickId, string Place, string Mark, St
 
     public string ToJson() => JsonSerializer.Serialize(this, DeliverJson.Default.StickFileSpec);
 
-    public static StickFileSpec Of(RunItemRow item) =>
-        JsonSerializer.Deserialize(item.Spec, DeliverJson.Default.StickFileSpec) ?? throw new InvalidDataException($"Run item {item.Id} does not say which file.");
+    public static StickFileSpec Of(RunItemRow item) => item.SpecAs(DeliverJson.Default.StickFileSpec);
 }
 
 /// <summary>A file of a stick as a step has left it.</summary>
@@ -72,6 +71,5 @@ internal sealed record StickTagSpec(long StickId, string Place, string Key, Conv
 
     public string ToJson() => JsonSerializer.Serialize(this, DeliverJson.Default.StickTagSpec);
 
-    public static StickTagSpec Of(RunItemRow item) =>
-        JsonSerializer.Deserialize(item.Spec, DeliverJson.Default.StickTagSpec) ?? throw new InvalidDataException($"Run item {item.Id} does not say which file.");
+    public static StickTagSpec Of(RunItemRow item) => item.SpecAs(DeliverJson.Default.StickTagSpec);
 }

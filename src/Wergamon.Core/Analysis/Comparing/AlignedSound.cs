@@ -64,13 +64,16 @@ public sealed class AlignedSound : IDisposable
     public ReadOnlySpan<float> First => _firstFloats.Again(_firstBlock);
 
     /// <summary>The second as it is in its file.</summary>
-    public ReadOnlySpan<float> Second => _secondFloats.Again(_secondBlock);
+    public ReadOnlySpan<float> Second => IsEqual ? First : _secondFloats.Again(_secondBlock);
 
     /// <summary>The second at the level of the first.</summary>
-    public ReadOnlySpan<float> Matched => _matched.AsSpan(0, _length);
+    public ReadOnlySpan<float> Matched => IsEqual && _gain == 1 ? First : _matched.AsSpan(0, _length);
 
     /// <summary>The first minus the matched second; silence where only one of them is.</summary>
     public ReadOnlySpan<float> Residue => _residue.AsSpan(0, _length);
+
+    /// <summary>Whether both are the same integers in the whole block.</summary>
+    internal bool IsEqual { get; private set; }
 
     /// <summary>The samples of the block as integers, where both files hold integers of these widths.</summary>
     internal (SampleBuffer First, SampleBuffer Second) Blocks => (_firstBlock, _secondBlock);
@@ -81,11 +84,30 @@ public sealed class AlignedSound : IDisposable
     {
         ReadBoth(frame, count);
         _length = count * Channels;
+        if (IsEqual && _gain == 1)
+        {
+            _residue.AsSpan(0, _length).Clear();
+            return;
+        }
+
         Match(First, Second, _matched, _residue, _gain);
         var overlap = Overlap;
         int from = (int)Math.Clamp(overlap.Start - frame, 0, count), to = (int)Math.Clamp(overlap.Start + overlap.Count - frame, from, count);
         _residue.AsSpan(0, from * Channels).Clear();
         _residue.AsSpan(to * Channels, (count - to) * Channels).Clear();
+    }
+
+    /// <summary>Copies a stretch of the first and of the matched second.</summary>
+    /// <param name="frame">On the axis of the first; may lie anywhere.</param>
+    /// <param name="first">Interleaved, of as many frames as <paramref name="matched"/>.</param>
+    public void CopyTo(long frame, Span<float> first, Span<float> matched)
+    {
+        for (int at = 0; at < first.Length; at += _length)
+        {
+            Read(frame + at / Channels, Math.Min(BlockFrames, (first.Length - at) / Channels));
+            First.CopyTo(first[at..]);
+            Matched.CopyTo(matched[at..]);
+        }
     }
 
     /// <summary>As <see cref="Read"/>, without matching and residue.</summary>
@@ -94,7 +116,9 @@ public sealed class AlignedSound : IDisposable
         _first.Read(frame, count, _firstBlock);
         _second.Read(frame + _offset, count, _secondBlock);
         _firstFloats.Of(_firstBlock);
-        _secondFloats.Of(_secondBlock);
+        IsEqual = _first.Format == _second.Format && !_first.Format.IsFloat && _firstBlock.Integers.SequenceEqual(_secondBlock.Integers);
+        if (!IsEqual)
+            _secondFloats.Of(_secondBlock);
     }
 
     public void Dispose()

@@ -28,6 +28,9 @@ public sealed class Alignment
     /// <summary>A correlation that leaves no doubt, and the least with which a speed is believed.</summary>
     private const double Certain = 0.7, MinAtSpeed = 0.5;
 
+    /// <summary>Sections that are this alike as they stand are not looked for elsewhere.</summary>
+    private const double InPlace = 0.97;
+
     /// <summary>A delay of less than this leaves nothing within 16 bits.</summary>
     private const double MinDelay = 0.0002;
 
@@ -100,6 +103,8 @@ public sealed class Alignment
     /// <summary>The best offset at the same speed. A section that only one of them has shows nothing; then the next is looked for.</summary>
     private (AlignedPair Pair, long Start) FindOffset()
     {
+        if (AsTheyStand() is { } same)
+            return (same, _starts[0]);
         var best = new AlignedPair(0, 0, 1, 0, false);
         long bestStart = _starts[0];
         foreach (long start in _starts)
@@ -119,6 +124,25 @@ public sealed class Alignment
         }
 
         return (best, bestStart);
+    }
+
+    /// <summary>The usual case: both start together. Null where any section is not nearly the same.</summary>
+    private AlignedPair? AsTheyStand()
+    {
+        const int Around = 4;
+        if (Shared(0).Count() < _starts.Count)
+            return null;
+        double least = 1, sum = 0;
+        foreach (long start in _starts)
+        {
+            var (offset, correlation) = Fine(start, 0, Around);
+            least = offset == 0 ? Math.Min(least, Math.Abs(correlation)) : 0;
+            if (least < InPlace)
+                return null;
+            sum += correlation;
+        }
+
+        return new AlignedPair(0, 0, 1, Math.Abs(sum) / _starts.Count, sum < 0);
     }
 
     /// <summary>Whether nothing is left in any section, so that there is nothing to refine.</summary>

@@ -10,7 +10,7 @@ namespace Wergamon.Core.Analysis.Comparing;
 public sealed class NullTest
 {
     /// <summary>A second with less residue than this, relative to the whole sound, counts as equal.</summary>
-    private const double EqualDecibels = -80;
+    internal const double EqualDecibels = -80;
 
     private const double MostOfIt = 0.8;
 
@@ -43,48 +43,9 @@ public sealed class NullTest
 
     private NullTestResult Run(bool matchesLevel, Stream waveform)
     {
-        var plain = new AlignedSound(_first, _second, -(_place?.FirstFrame ?? 0), 1);
-        Compare(plain);
-        double gain = matchesLevel && _place is { IsFound: true } ? MatchingGain(plain.Overlap.Count * plain.Channels) : 1;
-        var sound = new AlignedSound(_first, _second, -(_place?.FirstFrame ?? 0), gain);
-        return Measure(sound, gain, waveform);
-    }
-
-    /// <summary>Equal samples, and the energies of each second of the common part.</summary>
-    private void Compare(AlignedSound sound)
-    {
-        var overlap = sound.Overlap;
-        bool isExact = !_first.Format.IsFloat && !_second.Format.IsFloat;
-        int common = Math.Max(_first.Format.Bits, _second.Format.Bits);
-        foreach (var (start, count, second) in Pieces(overlap, sound.Rate.Hertz))
-        {
-            sound.ReadBoth(start, count);
-            if (isExact)
-                CompareIntegers(sound.Blocks.First.Integers, sound.Blocks.Second.Integers, common - _first.Format.Bits, common - _second.Format.Bits);
-            else
-                CompareFloats(sound.First, sound.Second);
-            if (second == _seconds.Count)
-                _seconds.Add(default);
-            _seconds[second] += new Energies(Products.Energy(sound.First), Products.Energy(sound.Second), Products.Sum(sound.First, sound.Second), sound.First.Length);
-            _report(0.4 * (start - overlap.Start) / overlap.Count);
-        }
-    }
-
-    /// <summary>The gain of the second that leaves the least; that of most seconds where a part was edited.</summary>
-    private double MatchingGain(long samples)
-    {
-        if (_equal * 2 > samples)
-            return 1;
-        var all = _seconds.Aggregate(default(Energies), (sum, each) => sum + each);
-        if (all.Second == 0 || all.Both == 0)
-            return 1;
-        double gain = all.Both / all.Second;
-        var gains = _seconds.Where(second => second.Second > 0 && second.Both != 0).Select(second => second.Both / second.Second).Order().ToList();
-        double median = gains[gains.Count / 2];
-        double level = all.First / Math.Max(1, _seconds.Count);
-        return Differing(median) < Differing(gain) ? median : gain;
-
-        int Differing(double at) => _seconds.Count(second => Decibels(second.ResidueAt(at), level) > EqualDecibels);
+        long offset = -(_place?.FirstFrame ?? 0);
+        double gain = matchesLevel && _place is { IsFound: true } ? MatchingGain.Of(new AlignedSound(_first, _second, offset, 1)) : 1;
+        return Measure(new AlignedSound(_first, _second, offset, gain), gain, waveform);
     }
 
     private NullTestResult Measure(AlignedSound sound, double gain, Stream waveform)
@@ -93,45 +54,49 @@ public sealed class NullTest
         int channels = sound.Channels, rate = sound.Rate.Hertz;
         var waves = new PairWaveform.Writer(waveform, channels, whole.Start);
         var (first, second) = (new SoundMeter(_first.Format, _firstInput.Loudness), new SoundMeter(_second.Format, _secondInput.Loudness));
-        var residues = new double[_seconds.Count];
         (float Value, long Frame) peak = (0, 0);
         float firstBeyond = 0, secondBeyond = 0;
         foreach (var (start, count, index) in Parts(sound, rate))
         {
             sound.Read(start, count);
             waves.Append(sound.First, sound.Matched, sound.Residue);
+            float secondPeak = waves.Peak(ComparedSignal.Second) / (float)Math.Abs(gain);
             bool isCommon = index >= 0;
             if (start >= 0 && start < sound.FirstRange.End)
             {
-                first.Append(sound.First);
+                first.Append(sound.First, waves.Peak(ComparedSignal.First));
                 first.NoteBits(sound.Blocks.First);
-                firstBeyond = isCommon ? firstBeyond : Math.Max(firstBeyond, Peak(sound.First));
+                firstBeyond = isCommon ? firstBeyond : Math.Max(firstBeyond, waves.Peak(ComparedSignal.First));
             }
 
             if (start >= sound.SecondRange.Start && start < sound.SecondRange.End)
             {
-                second.Append(sound.Second);
+                second.Append(sound.Second, secondPeak);
                 second.NoteBits(sound.Blocks.Second);
-                secondBeyond = isCommon ? secondBeyond : Math.Max(secondBeyond, Peak(sound.Second));
+                secondBeyond = isCommon ? secondBeyond : Math.Max(secondBeyond, secondPeak);
             }
 
             if (isCommon)
             {
-                residues[index] += Products.Energy(sound.Residue);
-                float here = Peak(sound.Residue);
+                CountEqual(sound);
+                if (index == _seconds.Count)
+                    _seconds.Add(default);
+                double energy = Products.Energy(sound.First);
+                _seconds[index] += new Energies(energy, sound.IsEqual ? energy : Products.Energy(sound.Second), sound.IsEqual && gain == 1 ? 0 : Products.Energy(sound.Residue), sound.First.Length);
+                float here = waves.Peak(ComparedSignal.Residue);
                 if (here > peak.Value)
                     peak = (here, start + PlaceOf(sound.Residue, here) / channels);
             }
 
-            _report(0.4 + 0.55 * (start - whole.Start) / whole.Count);
+            _report(0.95 * (start - whole.Start) / whole.Count);
         }
 
         waves.Complete();
-        return Conclude(sound, gain, first, second, residues, peak, firstBeyond, secondBeyond);
+        return Conclude(sound, gain, first, second, peak, firstBeyond, secondBeyond);
     }
 
     private NullTestResult Conclude(
-        AlignedSound sound, double gain, SoundMeter first, SoundMeter second, double[] residues, (float Value, long Frame) peak, float firstBeyond, float secondBeyond)
+        AlignedSound sound, double gain, SoundMeter first, SoundMeter second, (float Value, long Frame) peak, float firstBeyond, float secondBeyond)
     {
         var overlap = sound.Overlap;
         int rate = sound.Rate.Hertz;
@@ -139,9 +104,9 @@ public sealed class NullTest
         var edges = SpectrumBands.Edges(rate);
         var spectrum = PairSpectrum.Of(sound, overlap.Start, overlap.Count, SpectrumWindows);
         double start = (double)overlap.Start / rate;
-        double music = _seconds.Sum(each => each.First), residue = residues.Sum();
+        double music = _seconds.Sum(each => each.First), residue = _seconds.Sum(each => each.Residue);
         double perSecond = music / Math.Max(1, _seconds.Count);
-        var different = Enumerable.Range(0, residues.Length).Where(index => Decibels(residues[index], perSecond) > EqualDecibels).ToList();
+        var different = Enumerable.Range(0, _seconds.Count).Where(index => Decibels(_seconds[index].Residue, perSecond) > EqualDecibels).ToList();
         var (mostFrom, mostTo) = residue > 0 ? spectrum.WhereMostLies(ComparedSignal.Residue, MostOfIt) : (0, 0);
         return new NullTestResult
         {
@@ -160,7 +125,7 @@ public sealed class NullTest
             ResiduePeak = peak.Value == 0 ? null : new PlacedLevel(SoundMeter.Level((double)peak.Value * peak.Value), (double)peak.Frame / rate),
             ResidueDecibels = SoundMeter.Level(residue / samples),
             MusicDecibels = SoundMeter.Level(music / samples),
-            ShareOfSeconds = residues.Length == 0 ? 0 : (double)different.Count / residues.Length,
+            ShareOfSeconds = _seconds.Count == 0 ? 0 : (double)different.Count / _seconds.Count,
             DifferentFrom = different.Count == 0 ? 0 : start + different[0],
             DifferentTo = different.Count == 0 ? 0 : Math.Min(start + different[^1] + 1, (double)overlap.End / rate),
             MostFromHertz = mostFrom,
@@ -223,6 +188,25 @@ public sealed class NullTest
         }
     }
 
+    /// <summary>Counts equal samples of the block, and finds the greatest difference, without any gain.</summary>
+    private void CountEqual(AlignedSound sound)
+    {
+        if (sound.IsEqual)
+        {
+            _equal += sound.First.Length;
+            return;
+        }
+
+        if (_first.Format.IsFloat || _second.Format.IsFloat)
+        {
+            CompareFloats(sound.First, sound.Second);
+            return;
+        }
+
+        int common = Math.Max(_first.Format.Bits, _second.Format.Bits);
+        CompareIntegers(sound.Blocks.First.Integers, sound.Blocks.Second.Integers, common - _first.Format.Bits, common - _second.Format.Bits);
+    }
+
     private void CompareIntegers(ReadOnlySpan<int> first, ReadOnlySpan<int> second, int firstShift, int secondShift)
     {
         int equal = 0;
@@ -276,12 +260,6 @@ public sealed class NullTest
         }
     }
 
-    private static float Peak(ReadOnlySpan<float> samples)
-    {
-        var (low, high) = SampleRange.Widen(samples, 0, 0);
-        return Math.Max(-low, high);
-    }
-
     private static int PlaceOf(ReadOnlySpan<float> samples, float peak)
     {
         int place = 0;
@@ -290,18 +268,12 @@ public sealed class NullTest
         return place;
     }
 
-    private static double Decibels(double energy, double against) => energy <= 0 ? double.NegativeInfinity : against <= 0 ? 0 : 10 * Math.Log10(energy / against);
+    internal static double Decibels(double energy, double against) => energy <= 0 ? double.NegativeInfinity : against <= 0 ? 0 : 10 * Math.Log10(energy / against);
 
-    private readonly record struct Energies(double First, double Second, double Both, int Samples)
+    private readonly record struct Energies(double First, double Second, double Residue, int Samples)
     {
-        public static Energies operator +(Energies one, Energies other) => new(one.First + other.First, one.Second + other.Second, one.Both + other.Both, one.Samples + other.Samples);
-
-        /// <summary>Energy of the first minus the second at a gain; rounding may leave it slightly negative.</summary>
-        public double ResidueAt(double gain)
-        {
-            double residue = First - 2 * gain * Both + gain * gain * Second;
-            return residue <= 1e-12 * First ? 0 : residue;
-        }
+        public static Energies operator +(Energies one, Energies other) =>
+            new(one.First + other.First, one.Second + other.Second, one.Residue + other.Residue, one.Samples + other.Samples);
     }
 }
 

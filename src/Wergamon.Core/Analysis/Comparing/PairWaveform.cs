@@ -31,6 +31,7 @@ public static class PairWaveform
         private readonly int _channels;
         private readonly long _firstFrame;
         private readonly float[] _ranges = new float[2 * Signals];
+        private readonly float[] _peaks = new float[Signals];
         private readonly List<float[]>[] _coarser = [[], []];
         private readonly byte[] _column = new byte[ColumnBytes];
         private long _frames, _columns;
@@ -45,9 +46,13 @@ public static class PairWaveform
             Clear();
         }
 
+        /// <summary>The greatest magnitude of a signal in the last block.</summary>
+        public float Peak(ComparedSignal signal) => _peaks[(int)signal];
+
         /// <summary>Appends a block of the three signals, interleaved.</summary>
         public void Append(ReadOnlySpan<float> first, ReadOnlySpan<float> second, ReadOnlySpan<float> residue)
         {
+            Array.Clear(_peaks);
             for (int at = 0, frames = first.Length / _channels; at < frames;)
             {
                 int some = Math.Min(frames - at, FramesPerColumn - _inColumn);
@@ -80,8 +85,12 @@ public static class PairWaveform
             _output.Flush();
         }
 
-        private void Widen(int signal, ReadOnlySpan<float> samples) =>
-            (_ranges[2 * signal], _ranges[2 * signal + 1]) = SampleRange.Widen(samples, _ranges[2 * signal], _ranges[2 * signal + 1]);
+        private void Widen(int signal, ReadOnlySpan<float> samples)
+        {
+            var (low, high) = SampleRange.Widen(samples, float.MaxValue, float.MinValue);
+            _peaks[signal] = Math.Max(_peaks[signal], Math.Max(-low, high));
+            (_ranges[2 * signal], _ranges[2 * signal + 1]) = (Math.Min(_ranges[2 * signal], low), Math.Max(_ranges[2 * signal + 1], high));
+        }
 
         private void EndColumn()
         {

@@ -29,23 +29,26 @@ public sealed record KnownLoudness(double? Integrated, double TruePeak);
 /// <param name="known">Loudness and true peak, where they are known already.</param>
 internal sealed class SoundMeter(PcmFormat format, KnownLoudness? known)
 {
+    private const float NearlyFull = 0.99999f;
+
     private readonly LoudnessMeter? _loudness = known is null ? new(format) : null;
     private long _clipped;
     private long _used;
 
-    public void Append(ReadOnlySpan<float> samples)
+    /// <param name="peak">Their greatest magnitude, to seven digits.</param>
+    public void Append(ReadOnlySpan<float> samples, float peak)
     {
         _loudness?.Append(samples);
-        var (low, high) = SampleRange.Widen(samples, 0, 0);
         float full = format.IsFloat ? 1 : 1 - 1f / (1L << Math.Min(23, format.Bits - 1));
-        if (high >= full || low <= -1)
+        if (peak >= full * NearlyFull)
             CountClipped(samples, full);
     }
 
     /// <param name="block">The same samples, where they are integers.</param>
     public void NoteBits(SampleBuffer block)
     {
-        if (!block.Format.IsFloat)
+        // With the lowest bit in use there is nothing more to learn.
+        if (!block.Format.IsFloat && (_used & 1) == 0)
             _used |= (uint)AudioAnalyser.AnyBits(block.Integers);
     }
 

@@ -39,9 +39,9 @@ public sealed class IndexModel(NullTests tests, LibraryQueries library, TrackLis
         SearchWords = (words ?? "").Trim();
         First = first is { } id ? library.Copy(id) : null;
         FirstTrack = First is { } copy && library.TracksById([copy.TrackId]) is [var track] ? track : null;
-        Tracks = list.Page(new TrackView(SearchWords, IsSearch || First is not null ? [] : [TrackFilter.SeveralCopies], null, null, TrackSort.Artist, IsDescending: false), 0, MaxListed);
-        if (First is not null && !IsSearch)
-            Tracks = list.Page(new TrackView(FirstTrack?.Title ?? "", [], null, null, TrackSort.Artist, IsDescending: false), 0, MaxListed);
+        // Once A is chosen, other recordings of its title are the likeliest B.
+        var wanted = IsSearch || First is null ? SearchWords : FirstTrack?.Title ?? "";
+        Tracks = list.Page(new TrackView(wanted, IsSearch || First is not null ? [] : [TrackFilter.SeveralCopies], null, null, TrackSort.Artist, IsDescending: false), 0, MaxListed);
     }
 
     /// <summary>Compares a copy with the one that it was made from.</summary>

@@ -20,6 +20,8 @@ public sealed class DataModel(DeliveryStore store, DeliveryRuns starts, DataDisc
 
     public override DeliveryRow Row => View.Row;
 
+    public override string? StopQuestion => QuestionBeforeSpoiling(View.Burner);
+
     protected override RunRow? Latest => View.Run;
 
     public IActionResult OnPostSettings(long id, TypedFiles typed, long? at)

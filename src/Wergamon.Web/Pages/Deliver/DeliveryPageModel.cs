@@ -3,6 +3,7 @@ using Microsoft.AspNetCore.Mvc.RazorPages;
 using Wergamon.App.Deliver;
 using Wergamon.App.Runs;
 using Wergamon.Core.Playlists;
+using Wergamon.Devices.Burners;
 using Wergamon.Web.Display;
 
 namespace Wergamon.Web.Pages.Deliver;
@@ -37,6 +38,12 @@ public abstract class DeliveryPageModel(DeliveryStore store, DeliveryRuns starts
 
     /// <summary>True while a run waits for the person.</summary>
     public bool IsStopped => Run is { Run.State: RunState.Stopped };
+
+    /// <summary>True while a run goes on or waits, and nothing can be changed.</summary>
+    public bool IsBusy => IsRunning || IsStopped;
+
+    /// <summary>What is asked before the run is stopped; null to stop at once.</summary>
+    public virtual string? StopQuestion => null;
 
     /// <summary>What is being done, in words.</summary>
     public string Doing => IsStopped ? "Stopped" : Run is not { Run.State: RunState.Running } view ? ""
@@ -108,6 +115,10 @@ public abstract class DeliveryPageModel(DeliveryStore store, DeliveryRuns starts
 
     /// <summary>Gives what is listed another order, or leaves some out.</summary>
     protected virtual void Arrange(long id, Func<IReadOnlyList<long>, IReadOnlyList<long>> arrange) => store.Arrange(id, arrange);
+
+    /// <param name="burner">What writes the disc.</param>
+    protected static string? QuestionBeforeSpoiling(IDiscBurner burner) =>
+        burner.Disc is { IsRewritable: false } ? "If the disc is being written now, it is spoiled." : null;
 
     /// <summary>Loads a delivery of the page's kind with its newest run; false when there is none.</summary>
     protected abstract bool LoadView(long id, long? at);

@@ -30,6 +30,8 @@ public sealed class DiscModel(DeliveryStore store, DeliveryRuns starts, AudioDis
 
     public override DeliveryRow Row => View.Row;
 
+    public override string? StopQuestion => View.Settings.IsTrial ? null : QuestionBeforeSpoiling(View.Burner);
+
     protected override RunRow? Latest => View.Run;
 
     public IActionResult OnPostSettings(long id, TypedDisc typed, long? at)

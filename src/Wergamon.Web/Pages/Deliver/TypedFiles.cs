@@ -3,7 +3,7 @@ using Wergamon.Core.Naming;
 
 namespace Wergamon.Web.Pages.Deliver;
 
-/// <summary>How the files of a data disc are made, as the form sends it.</summary>
+/// <summary>How the files of a data disc or a zip are made, as the form sends it.</summary>
 public sealed record TypedFiles
 {
     public string? Title { get; init; }
@@ -26,26 +26,22 @@ public sealed record TypedFiles
     public string? Problem => string.IsNullOrWhiteSpace(Names) ? null : NamePattern.Parse(Names.Trim()).Problem;
 
     /// <param name="known">What was there.</param>
-    public ZipSettings Over(ZipSettings known) => known with
-    {
-        TargetKey = Target ?? known.TargetKey,
-        Names = NamesOver(known.Names),
-        IsNumbered = IsNumbered,
-        HasPlaylist = HasPlaylist,
-    };
+    public ZipSettings Over(ZipSettings known) => Files(known);
 
     /// <param name="known">What was there.</param>
-    public DataDiscSettings Over(DataDiscSettings known) => known with
+    public DataDiscSettings Over(DataDiscSettings known) => Files(known) with
     {
-        TargetKey = Target ?? known.TargetKey,
-        Names = NamesOver(known.Names),
-        IsNumbered = IsNumbered,
-        HasPlaylist = HasPlaylist,
         Burner = Burner ?? known.Burner,
         // Another burner has other speeds.
         Speed = Burner is not null && Burner != known.Burner ? 0 : Speed ?? known.Speed,
         BlankKey = BlankKey ?? known.BlankKey,
     };
 
-    private string NamesOver(string known) => Problem is not null ? known : string.IsNullOrWhiteSpace(Names) ? DeliveredFiles.NumberedNames : Names.Trim();
+    private T Files<T>(T known) where T : FileSettings => (T)((FileSettings)known with
+    {
+        TargetKey = Target ?? known.TargetKey,
+        Names = Problem is not null ? known.Names : string.IsNullOrWhiteSpace(Names) ? DeliveredFiles.NumberedNames : Names.Trim(),
+        IsNumbered = IsNumbered,
+        HasPlaylist = HasPlaylist,
+    });
 }
