@@ -51,6 +51,9 @@ internal static class CompareBench
 
         async Task<double> CpuSecondsAsync(CompareJob job)
         {
+            // Into an empty folder, as in the application.
+            if (Directory.Exists(job.OutputFolder))
+                Directory.Delete(job.OutputFolder, recursive: true);
             process.Refresh();
             var before = process.TotalProcessorTime;
             var reply = await worker.RunAsync(job, _ => { }, CancellationToken.None);

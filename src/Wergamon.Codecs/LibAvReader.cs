@@ -245,6 +245,12 @@ public sealed unsafe class LibAvReader : IPcmReader
         int start = at * channels, length = count * channels;
         switch (_nativeFormat)
         {
+            case AvSampleFormat.S16 when _nativeShift == 0:
+                CommonLayout.Widen(new ReadOnlySpan<short>((short*)planes[0] + (long)_frameOffset * channels, length), block.Integers.Slice(start, length));
+                break;
+            case AvSampleFormat.FloatPlanar when channels == 2:
+                CommonLayout.Interleave(new ReadOnlySpan<float>((float*)planes[0] + _frameOffset, count), new ReadOnlySpan<float>((float*)planes[1] + _frameOffset, count), block.Floats.Slice(start, length));
+                break;
             case AvSampleFormat.S16 or AvSampleFormat.S16Planar:
                 SampleLayout.Gather<short, int, SampleLayout.ShortShiftRight>(planes, planar, _frameOffset, channels, block.Integers.Slice(start, length), new(_nativeShift));
                 break;

@@ -65,7 +65,7 @@ internal sealed class Comparison(CompareJob job, JobReport report)
     /// <summary>Writes a sound and gives its frames.</summary>
     private long Write(IPcmReader reader, string path, long? total, int done)
     {
-        using var writer = new WavWriter(new FileStream(path, FileMode.Create, FileAccess.ReadWrite, FileShare.Read, bufferSize: 1 << 16), reader.Format);
+        using var writer = new WavWriter(new FileStream(path, FileMode.Create, FileAccess.ReadWrite, FileShare.Read, bufferSize: 0), reader.Format);
         var block = new SampleBuffer(reader.Format);
         long frames = 0;
         while (reader.Read(block) > 0)

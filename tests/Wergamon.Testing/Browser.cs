@@ -13,7 +13,7 @@ public sealed class Browser : IDisposable
     private static readonly TimeSpan LookEvery = TimeSpan.FromMilliseconds(30);
 
     /// <summary>Cells of a row are parted by a blank.</summary>
-    private const string TextAsShown = "const text = (element) => (element.innerText ?? element.textContent).replaceAll(/[\\t\\u00a0]/g, ' ').trim();";
+    private const string TextAsShown = "const text = (element) => (element.matches('textarea, option') ? element.textContent : element.innerText ?? element.textContent).replaceAll(/[\\t\\u00a0]/g, ' ').trim();";
 
     private readonly ChromeDriver _driver;
     private readonly Uri _home;

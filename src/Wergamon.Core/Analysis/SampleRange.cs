@@ -17,14 +17,14 @@ internal static class SampleRange
             for (; samples.Length >= width; samples = samples[width..])
             {
                 var here = new Vector<float>(samples);
-                lows = Vector.Min(lows, here);
-                highs = Vector.Max(highs, here);
+                lows = Vector.MinNative(lows, here);
+                highs = Vector.MaxNative(highs, here);
             }
 
             for (int lane = 0; lane < width; lane++)
             {
-                low = Math.Min(low, lows[lane]);
-                high = Math.Max(high, highs[lane]);
+                low = float.MinNative(low, lows[lane]);
+                high = float.MaxNative(high, highs[lane]);
             }
         }
 

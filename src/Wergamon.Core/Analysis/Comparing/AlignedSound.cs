@@ -1,4 +1,3 @@
-using System.Numerics;
 using Wergamon.Core.Audio;
 
 namespace Wergamon.Core.Analysis.Comparing;
@@ -75,6 +74,9 @@ public sealed class AlignedSound : IDisposable
     /// <summary>Whether both are the same integers in the whole block.</summary>
     internal bool IsEqual { get; private set; }
 
+    /// <summary>Energies of the last block that was read.</summary>
+    internal PairEnergies Energies { get; private set; }
+
     /// <summary>The samples of the block as integers, where both files hold integers of these widths.</summary>
     internal (SampleBuffer First, SampleBuffer Second) Blocks => (_firstBlock, _secondBlock);
 
@@ -87,10 +89,12 @@ public sealed class AlignedSound : IDisposable
         if (IsEqual && _gain == 1)
         {
             _residue.AsSpan(0, _length).Clear();
+            double energy = Products.Energy(First);
+            Energies = new PairEnergies(energy, energy, 0);
             return;
         }
 
-        Match(First, Second, _matched, _residue, _gain);
+        Energies = PairEnergies.OfMatched(First, Second, _gain, _matched.AsSpan(0, _length), _residue.AsSpan(0, _length));
         var overlap = Overlap;
         int from = (int)Math.Clamp(overlap.Start - frame, 0, count), to = (int)Math.Clamp(overlap.Start + overlap.Count - frame, from, count);
         _residue.AsSpan(0, from * Channels).Clear();
@@ -125,22 +129,5 @@ public sealed class AlignedSound : IDisposable
     {
         _first.Dispose();
         _second.Dispose();
-    }
-
-    private static void Match(ReadOnlySpan<float> first, ReadOnlySpan<float> second, Span<float> matched, Span<float> residue, float gain)
-    {
-        int at = 0;
-        for (int width = Vector<float>.Count; at <= first.Length - width; at += width)
-        {
-            var here = new Vector<float>(second[at..]) * gain;
-            here.CopyTo(matched[at..]);
-            (new Vector<float>(first[at..]) - here).CopyTo(residue[at..]);
-        }
-
-        for (; at < first.Length; at++)
-        {
-            matched[at] = second[at] * gain;
-            residue[at] = first[at] - matched[at];
-        }
     }
 }

@@ -78,7 +78,7 @@ public sealed class Alignment
     /// <summary>The loudest section of each part of the first signal, the loudest of all first.</summary>
     private List<long> Loudest()
     {
-        const int Tries = 12;
+        const int Tries = 8;
         long part = Math.Max(_section, _first.FrameCount / Sections);
         var found = new List<(long Start, double Energy)>();
         for (long from = 0; from + _section <= _first.FrameCount && found.Count < Sections; from += part)
@@ -147,7 +147,7 @@ public sealed class Alignment
 
     /// <summary>Whether nothing is left in any section, so that there is nothing to refine.</summary>
     private bool IsExact(AlignedPair pair) =>
-        pair.IsWhole && Shared(pair.Offset).All(start => Products.Residue(_first.Read(start, _section), _second.Read(start + pair.Offset, _section)) == 0);
+        pair.IsWhole && Shared(pair.Offset).All(start => Products.Residue(_first.Section(start, _section), _second.Section(start + pair.Offset, _section)) == 0);
 
     /// <summary>The sections that both have when the second is late by some frames.</summary>
     private IEnumerable<long> Shared(long offset) => _starts.Where(start => start + offset >= 0 && start + offset + _section <= _second.FrameCount);
@@ -168,7 +168,7 @@ public sealed class Alignment
     /// <summary>To the sample, around an offset. The low end is left out, since its peak is too broad.</summary>
     private (long Offset, double Correlation) Fine(long start, long around, int margin)
     {
-        var section = Sharpened(_first.Read(start, _section));
+        var section = Sharpened(_first.Section(start, _section));
         var within = Sharpened(_second.Read(start + around - margin, _section + 2 * margin));
         var best = (Offset: around, Correlation: 0.0);
         for (int place = 0; place <= 2 * margin; place++)
@@ -220,7 +220,7 @@ public sealed class Alignment
         }
 
         var tuned = _second.ReadBetween(pair.Offset + pair.Fraction + start * pair.Speed, pair.Speed, _section, new SincInterpolator(pair.Speed));
-        return pair with { Correlation = Math.Abs(Products.Correlation(Sharpened(_first.Read(start, _section)), Sharpened(tuned))) };
+        return pair with { Correlation = Math.Abs(Products.Correlation(Sharpened(_first.Section(start, _section)), Sharpened(tuned))) };
     }
 
     /// <summary>Follows the place through all sections, and fits a line to it: where it starts, and how fast it goes.</summary>
@@ -250,7 +250,7 @@ public sealed class Alignment
     private PairPlace? PlaceOf(long start, int length, AlignedPair pair, int margin)
     {
         double at = pair.Offset + pair.Fraction + start * pair.Speed;
-        var window = _first.Read(start, length);
+        var window = _first.Section(start, length);
         SincInterpolator? sinc = null;
         var here = At(at, length);
         // What is near already need not be searched for.
@@ -270,7 +270,7 @@ public sealed class Alignment
         double middle = length / 2.0;
         return new PairPlace(start + middle, at + (phase.Delay(pair.IsReversed) + middle) * pair.Speed, Math.Abs(Products.Correlation(window, here)));
 
-        float[] At(double place, int count) => pair.Speed == 1 && place == Math.Floor(place) ? _second.Read((long)place, count) : _second.ReadBetween(place, pair.Speed, count, sinc ??= new SincInterpolator(pair.Speed));
+        float[] At(double place, int count) => pair.Speed == 1 && place == Math.Floor(place) ? _second.Section((long)place, count) : _second.ReadBetween(place, pair.Speed, count, sinc ??= new SincInterpolator(pair.Speed));
     }
 
     /// <summary>Adds a place and gives the line that fits all best, by least squares.</summary>
@@ -304,12 +304,12 @@ public sealed class Alignment
             return pair;
         var phase = new PhaseDelay(_section);
         foreach (long start in starts)
-            phase.Add(_first.Read(start, _section), _second.Read(start + pair.Offset, _section));
+            phase.Add(_first.Section(start, _section), _second.Section(start + pair.Offset, _section));
         double delay = phase.Delay(pair.IsReversed);
         if (Math.Abs(delay) is < MinDelay or > 1.5)
             return pair;
-        var section = _first.Read(starts[0], _section);
-        double whole = Products.Residue(section, _second.Read(starts[0] + pair.Offset, _section));
+        var section = _first.Section(starts[0], _section);
+        double whole = Products.Residue(section, _second.Section(starts[0] + pair.Offset, _section));
         double between = Products.Residue(section, _second.ReadBetween(starts[0] + pair.Offset + delay, 1, _section, new SincInterpolator(1)));
         return between < MinGain * whole ? WithStart(pair, pair.Offset + delay) : pair;
     }

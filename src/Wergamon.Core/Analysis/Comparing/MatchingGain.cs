@@ -4,7 +4,7 @@ namespace Wergamon.Core.Analysis.Comparing;
 internal static class MatchingGain
 {
     /// <summary>So many blocks fix the gain of any music far more closely than a residue that can be heard.</summary>
-    private const int MaxBlocks = 512;
+    private const int MaxBlocks = 160;
 
     /// <param name="sound">Not matched yet.</param>
     public static double Of(AlignedSound sound)

@@ -10,8 +10,12 @@ internal sealed class MonoSource(ISeekablePcm source)
 
     private const int Chunk = 16_384;
 
+    /// <summary>Sections that are kept: each is looked at several times.</summary>
+    private const int MaxSections = 16;
+
     private readonly SampleBuffer _block = new(source.Format, Chunk);
     private readonly FloatSamples _floats = new();
+    private readonly Dictionary<(long From, int Count), float[]> _sections = [];
 
     public long FrameCount => source.FrameCount;
 
@@ -28,6 +32,13 @@ internal sealed class MonoSource(ISeekablePcm source)
             source.Read(from + done, frames, _block);
             var samples = _floats.Of(_block);
             var to = mono.AsSpan(done, frames);
+            if (channels == 2)
+            {
+                for (int frame = 0; frame < to.Length; frame++)
+                    to[frame] = samples[2 * frame] + NextWeight * samples[2 * frame + 1];
+                continue;
+            }
+
             for (int frame = 0, at = 0; frame < frames; frame++)
             {
                 float sum = 0, weight = 1;
@@ -38,6 +49,16 @@ internal sealed class MonoSource(ISeekablePcm source)
         }
 
         return mono;
+    }
+
+    /// <summary>As <see cref="Read"/>, for frames that are asked for again and not changed.</summary>
+    public float[] Section(long from, int count)
+    {
+        if (_sections.TryGetValue((from, count), out var known))
+            return known;
+        if (_sections.Count == MaxSections)
+            _sections.Clear();
+        return _sections[(from, count)] = Read(from, count);
     }
 
     /// <summary>Means of several frames each.</summary>

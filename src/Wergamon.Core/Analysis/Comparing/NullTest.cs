@@ -14,13 +14,13 @@ public sealed class NullTest
 
     private const double MostOfIt = 0.8;
 
-    private const int SpectrumWindows = 160;
+    private const int SpectrumWindows = 100;
 
     private readonly NullTestInput _firstInput, _secondInput;
     private readonly ISeekablePcm _first, _second;
     private readonly AlignedPair? _place;
     private readonly Action<double> _report;
-    private readonly List<Energies> _seconds = [];
+    private readonly List<(PairEnergies Energies, int Samples)> _seconds = [];
     private long _equal;
 
     /// <summary>Of integers in steps of the finer of both formats, of floats relative to full scale.</summary>
@@ -81,8 +81,7 @@ public sealed class NullTest
                 CountEqual(sound);
                 if (index == _seconds.Count)
                     _seconds.Add(default);
-                double energy = Products.Energy(sound.First);
-                _seconds[index] += new Energies(energy, sound.IsEqual ? energy : Products.Energy(sound.Second), sound.IsEqual && gain == 1 ? 0 : Products.Energy(sound.Residue), sound.First.Length);
+                _seconds[index] = (_seconds[index].Energies + sound.Energies, _seconds[index].Samples + sound.First.Length);
                 float here = waves.Peak(ComparedSignal.Residue);
                 if (here > peak.Value)
                     peak = (here, start + PlaceOf(sound.Residue, here) / channels);
@@ -104,9 +103,9 @@ public sealed class NullTest
         var edges = SpectrumBands.Edges(rate);
         var spectrum = PairSpectrum.Of(sound, overlap.Start, overlap.Count, SpectrumWindows);
         double start = (double)overlap.Start / rate;
-        double music = _seconds.Sum(each => each.First), residue = _seconds.Sum(each => each.Residue);
+        double music = _seconds.Sum(each => each.Energies.First), residue = _seconds.Sum(each => each.Energies.Residue);
         double perSecond = music / Math.Max(1, _seconds.Count);
-        var different = Enumerable.Range(0, _seconds.Count).Where(index => Decibels(_seconds[index].Residue, perSecond) > EqualDecibels).ToList();
+        var different = Enumerable.Range(0, _seconds.Count).Where(index => Decibels(_seconds[index].Energies.Residue, perSecond) > EqualDecibels).ToList();
         var (mostFrom, mostTo) = residue > 0 ? spectrum.WhereMostLies(ComparedSignal.Residue, MostOfIt) : (0, 0);
         return new NullTestResult
         {
@@ -138,10 +137,10 @@ public sealed class NullTest
     }
 
     /// <summary>Of the whole seconds of the common part.</summary>
-    private List<double> MeanSquares(Func<Energies, double> energyOf)
+    private List<double> MeanSquares(Func<PairEnergies, double> energyOf)
     {
         int samples = _first.Format.Rate.Hertz * _first.Format.Channels;
-        return [.. _seconds.Where(second => second.Samples == samples).Select(second => energyOf(second) / samples)];
+        return [.. _seconds.Where(second => second.Samples == samples).Select(second => energyOf(second.Energies) / samples)];
     }
 
     /// <summary>Bits of the coarser format; 0 when both are floats.</summary>
@@ -269,12 +268,6 @@ public sealed class NullTest
     }
 
     internal static double Decibels(double energy, double against) => energy <= 0 ? double.NegativeInfinity : against <= 0 ? 0 : 10 * Math.Log10(energy / against);
-
-    private readonly record struct Energies(double First, double Second, double Residue, int Samples)
-    {
-        public static Energies operator +(Energies one, Energies other) =>
-            new(one.First + other.First, one.Second + other.Second, one.Residue + other.Residue, one.Samples + other.Samples);
-    }
 }
 
 /// <summary>A sound of a null test.</summary>

@@ -142,25 +142,31 @@ public sealed class PairSpectrum
 
     private void Add(float[] first, float[] second, int channel, int channels)
     {
-        for (int i = 0, at = channel; i < Length; i++, at += channels)
+        double[] real = _real, imaginary = _imaginary, window = Window;
+        for (int i = 0, at = channel; i < real.Length; i++, at += channels)
         {
-            _real[i] = Window[i] * first[at];
-            _imaginary[i] = Window[i] * second[at];
+            real[i] = window[i] * first[at];
+            imaginary[i] = window[i] * second[at];
         }
 
-        _fourier.Forward(_real, _imaginary);
-        for (int k = 0; k <= Length / 2; k++)
-        {
-            int mirrored = (Length - k) & (Length - 1);
-            double evenReal = (_real[k] + _real[mirrored]) / 2, evenImaginary = (_imaginary[k] - _imaginary[mirrored]) / 2;
-            double oddReal = (_imaginary[k] + _imaginary[mirrored]) / 2, oddImaginary = (_real[mirrored] - _real[k]) / 2;
-            double both = k == 0 || k == Length / 2 ? 1 : 2;
-            _sums[0][k] += both * (evenReal * evenReal + evenImaginary * evenImaginary);
-            _sums[1][k] += both * (oddReal * oddReal + oddImaginary * oddImaginary);
-            double real = evenReal - oddReal, imaginary = evenImaginary - oddImaginary;
-            _sums[2][k] += both * (real * real + imaginary * imaginary);
-        }
-
+        _fourier.Forward(real, imaginary);
+        double[] firsts = _sums[0], seconds = _sums[1], residues = _sums[2];
+        // The first and the last bin stand for themselves, all others for two.
+        AddBin(0, 0, 0.25);
+        AddBin(Length / 2, Length / 2, 0.25);
+        for (int k = 1, mirrored = Length - 1; k < mirrored; k++, mirrored--)
+            AddBin(k, mirrored, 0.5);
         _windows++;
+
+        // The spectrum of a real signal mirrors itself, that of an imaginary one with the opposite sign: sum and difference part the two.
+        void AddBin(int k, int mirrored, double share)
+        {
+            double firstReal = real[k] + real[mirrored], firstImaginary = imaginary[k] - imaginary[mirrored];
+            double secondReal = imaginary[k] + imaginary[mirrored], secondImaginary = real[mirrored] - real[k];
+            double residueReal = firstReal - secondReal, residueImaginary = firstImaginary - secondImaginary;
+            firsts[k] += share * (firstReal * firstReal + firstImaginary * firstImaginary);
+            seconds[k] += share * (secondReal * secondReal + secondImaginary * secondImaginary);
+            residues[k] += share * (residueReal * residueReal + residueImaginary * residueImaginary);
+        }
     }
 }

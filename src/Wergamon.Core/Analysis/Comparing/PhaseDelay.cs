@@ -27,7 +27,7 @@ internal sealed class PhaseDelay
     /// <summary>Adds two sections that lie on each other but for a small delay.</summary>
     public void Add(ReadOnlySpan<float> one, ReadOnlySpan<float> other)
     {
-        for (int at = 0; at + _length <= one.Length; at += _length / 2)
+        for (int at = 0; at + _length <= one.Length; at += _length)
         {
             for (int i = 0; i < _length; i++)
             {

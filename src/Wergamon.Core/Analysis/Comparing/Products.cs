@@ -1,4 +1,5 @@
 using System.Numerics;
+using System.Runtime.InteropServices;
 
 namespace Wergamon.Core.Analysis.Comparing;
 
@@ -6,10 +7,13 @@ namespace Wergamon.Core.Analysis.Comparing;
 internal static class Products
 {
     /// <summary>Values that are added up as floats before they go into the sum.</summary>
-    private const int Run = 512;
+    internal const int Run = 512;
 
     public static double Sum(ReadOnlySpan<float> one, ReadOnlySpan<float> other)
     {
+        if (one.Length != other.Length)
+            throw new ArgumentException("Both need one length.", nameof(other));
+        ref float first = ref MemoryMarshal.GetReference(one), second = ref MemoryMarshal.GetReference(other);
         double sum = 0;
         for (int start = 0; start < one.Length; start += Run)
         {
@@ -17,8 +21,8 @@ internal static class Products
             var (even, odd) = (Vector<float>.Zero, Vector<float>.Zero);
             for (int width = Vector<float>.Count; at <= end - 2 * width; at += 2 * width)
             {
-                even += new Vector<float>(one[at..]) * new Vector<float>(other[at..]);
-                odd += new Vector<float>(one[(at + width)..]) * new Vector<float>(other[(at + width)..]);
+                even += Vector.LoadUnsafe(ref first, (nuint)at) * Vector.LoadUnsafe(ref second, (nuint)at);
+                odd += Vector.LoadUnsafe(ref first, (nuint)(at + width)) * Vector.LoadUnsafe(ref second, (nuint)(at + width));
             }
 
             float rest = Vector.Sum(even + odd);

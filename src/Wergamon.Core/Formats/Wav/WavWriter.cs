@@ -1,4 +1,5 @@
 using System.Buffers.Binary;
+using System.Runtime.InteropServices;
 using Wergamon.Core.Audio;
 using Wergamon.Core.Formats.Iff;
 
@@ -58,10 +59,16 @@ public sealed class WavWriter : IPcmWriter
     public void Write(SampleBuffer block)
     {
         int length = block.FrameCount * Format.BytesPerFrame;
+        _dataLength += length;
+        if (BitConverter.IsLittleEndian && Format is { IsFloat: true, Bits: 32 })
+        {
+            _stream.Write(MemoryMarshal.AsBytes(block.Floats));
+            return;
+        }
+
         var bytes = length <= _bytes.Length ? _bytes : new byte[length];
         PcmPacking.Wav.Pack(block, bytes);
         _stream.Write(bytes, 0, length);
-        _dataLength += length;
     }
 
     public void Complete()
