@@ -1,4 +1,5 @@
 using Wergamon.App.Files;
+using Wergamon.App.Library;
 using Wergamon.Testing;
 
 namespace Wergamon.App.Tests;
@@ -43,6 +44,24 @@ public sealed class FolderBrowserTests : IDisposable
         var inner = Browser.List(_folder["music/Tin Orchard/Carts"]);
         Assert.Equal([_folder["music"], "Tin Orchard", "Carts"], inner.Parts.Select(part => part.Name));
         Assert.Empty(inner.Folders);
+    }
+
+    [Fact]
+    public void Files_are_listed_where_one_is_wanted()
+    {
+        foreach (var name in (string[])["music/Tin Orchard/two.mp3", "music/Tin Orchard/One.flac", "music/Tin Orchard/.three.flac", "music/Tin Orchard/notes.txt"])
+            File.WriteAllText(_folder[name], "");
+        foreach (var place in (string[])["music/Tin Orchard", "music/Tin Orchard/One.flac", "music/Tin Orchard/not there.flac"])
+        {
+            var listing = Browser.List(_folder[place], FileScanner.LooksLikeSound);
+            Assert.Equal(["Carts"], listing.Folders.Select(folder => folder.Name));
+            Assert.Equal(["One.flac", "two.mp3"], listing.Files.Select(file => file.Name));
+        }
+
+        Assert.Empty(Browser.List(_folder["music/Tin Orchard"]).Files);
+        // A link that leads out of the allowed folders shows nothing of what is there.
+        File.WriteAllText(_folder["elsewhere/secret.flac"], "");
+        Assert.Empty(Browser.List(_folder["music/leads out"], FileScanner.LooksLikeSound).Files);
     }
 
     /// <summary>A typed folder for new copies need not exist yet.</summary>

@@ -103,6 +103,27 @@ public sealed class BenchTests(Site site) : IClassFixture<Site>
         Assert.Equal("1 track", browser.TextOf("h1"));
     }
 
+    [Fact]
+    public void Any_two_files_are_chosen_by_browsing()
+    {
+        var browser = site.Browser;
+        browser.Go("/bench");
+        browser.Click(".bench-files summary");
+        Choose("first-file", "demo-music", "Wickwire", "Firedamp", "01 Firedamp.flac");
+        Choose("second-file", "demo-music", "Old laptop", "Desktop", "slatebreaker last take.wav");
+        browser.Leave(() => browser.Click(".bench-files .btn", "Compare"));
+        browser.FindText("#verdict", "Not the same recording");
+
+        void Choose(string field, params IReadOnlyList<string> way)
+        {
+            browser.Click($"[data-browse-file={field}]");
+            browser.FindText("#folder-browser-title", "Choose a file");
+            foreach (var step in way)
+                browser.Click(".folder-choices button", step);
+            Testing.Browser.Until(() => browser.Script("return document.getElementById(arguments[0]).value", field) is string path && path.EndsWith(way[^1], StringComparison.Ordinal), "the path in its field");
+        }
+    }
+
     private static (double From, double To) Shown(Testing.Browser browser)
     {
         var shown = (string)browser.Script("const b = document.querySelector('[data-bench]').dataset; return `${b.shownFrom} ${b.shownTo}`")!;

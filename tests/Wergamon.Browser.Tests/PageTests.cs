@@ -105,6 +105,36 @@ public sealed class PageTests(Site site) : IClassFixture<Site>
         Assert.Empty(browser.Complaints());
     }
 
+    /// <summary>What htmx was waiting to ask for when a part was set up again is asked for after all, so that no page stays behind.</summary>
+    [Fact]
+    public void An_event_during_a_renewal_renews_once_more()
+    {
+        var browser = site.Browser;
+        browser.Go("/library/folders");
+        Testing.Browser.Until(() => browser.Script("return performance.getEntriesByType('resource').some((entry) => entry.name.includes('handler=Stations')) && !document.querySelector('.htmx-request')") is true, "the renewal after connecting");
+        browser.Script(
+            """
+            const part = document.getElementById('stations');
+            window.asked = 0;
+            document.addEventListener('htmx:beforeRequest', ({ detail }) => { window.asked += detail.elt.id === 'stations' ? 1 : 0; });
+            htmx.trigger(part, 'sse:ended', { first: 1 });
+            htmx.trigger(part, 'sse:ended', { second: 1 });
+            part.dataset.changed = '1';
+            htmx.process(part);
+            """);
+        Testing.Browser.Until(() => browser.Script("return window.asked === 2") is true, "a second request");
+
+        // A part that is renewed seldom is renewed after the last event, and for the end of a run at once.
+        browser.Script("document.getElementById('stations').dataset.renewEvery = '2'");
+        Send("library", "library");
+        Testing.Browser.Until(() => browser.Script("return window.asked === 4") is true, "one at once, one later");
+        Send("library", "ended");
+        Testing.Browser.Until(() => browser.Script("return window.asked === 6") is true, "one for the end, one later");
+
+        void Send(params IEnumerable<string> kinds) =>
+            browser.Script("for (const kind of arguments[0].split(' ')) htmx.trigger(document.getElementById('stations'), `sse:${kind}`, {})", string.Join(' ', kinds));
+    }
+
     [Fact]
     public void Keys_lead_everywhere()
     {

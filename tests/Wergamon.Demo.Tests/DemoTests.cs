@@ -62,9 +62,9 @@ public sealed class DemoTests
     {
         using var folder = new TemporaryFolder();
         var short1 = LanternQuarry.Albums.Select(album => album with { Tracks = [album.Tracks[0] with { Piece = album.Tracks[0].Piece with { Seconds = 1 } }] }).ToList();
-        Assert.Equal(5, new DemoWriter(folder.Path).WriteAll(short1));
+        Assert.Equal(6, new DemoWriter(folder.Path).WriteAll(short1));
         Assert.Equal(
-            ["Live in the Slate Cavern/01 Cavern Air, First Gate.flac", "Night Shift at Pit Four/01 Tallow and Wick.flac", "Odalys Fenn - Carbide (2024)/01 Acetylene.wav",
+            ["Firedamp/01 Firedamp.flac", "Live in the Slate Cavern/01 Cavern Air, First Gate.flac", "Night Shift at Pit Four/01 Tallow and Wick.flac", "Odalys Fenn - Carbide (2024)/01 Acetylene.wav",
                 "Odalys Fenn - Carbide (2024)/cover.jpg", "Songs from the Winding House/01 Cage Going Down.mp3", "Underlamp Club, June/01 Lantern, фонарь, 灯火.aiff"],
             Directory.GetFiles(folder.Path, "*", SearchOption.AllDirectories).Select(path => string.Join('/', path.Split('/')[^2..])).Order(StringComparer.Ordinal));
         using var wav = File.OpenRead(Path.Combine(folder.Path, "Odalys Fenn - Carbide (2024)", "01 Acetylene.wav"));

@@ -1,6 +1,6 @@
 namespace Wergamon.App.Files;
 
-/// <summary>One folder to choose.</summary>
+/// <summary>One folder or file to choose.</summary>
 /// <param name="Refusal">Why it cannot be opened, for the person; null when it can.</param>
 public sealed record FolderEntry(string Name, string Path, string? Refusal);
 
@@ -9,9 +9,13 @@ public sealed record FolderEntry(string Name, string Path, string? Refusal);
 /// <param name="Parts">The folders from the allowed place down to this one.</param>
 /// <param name="Refusal">Why the place that was asked for cannot be shown; the allowed places are listed then.</param>
 /// <param name="IsCut">True when there are more folders than are listed.</param>
-public sealed record FolderListing(string? Path, IReadOnlyList<FolderEntry> Parts, IReadOnlyList<FolderEntry> Folders, string? Refusal, bool IsCut);
+public sealed record FolderListing(string? Path, IReadOnlyList<FolderEntry> Parts, IReadOnlyList<FolderEntry> Folders, string? Refusal, bool IsCut)
+{
+    /// <summary>Files in the folder, where they were asked for.</summary>
+    public IReadOnlyList<FolderEntry> Files { get; init; } = [];
+}
 
-/// <summary>Lists folders of this machine, to choose one instead of typing its path.</summary>
+/// <summary>Lists folders of this machine, and files where wanted, to choose one instead of typing its path.</summary>
 public sealed class FolderBrowser(AppOptions options, AllowedPaths allowed)
 {
     private const int MaxListed = 1000;
@@ -20,17 +24,19 @@ public sealed class FolderBrowser(AppOptions options, AllowedPaths allowed)
     /// The folders at a place, or at the nearest folder above it that exists: an output folder need not exist yet. The allowed
     /// places when none is given or it cannot be shown.
     /// </summary>
-    public FolderListing List(string? place)
+    /// <param name="isListed">Which files are listed, too; null for none. With it, a place may be a file: its folder is shown.</param>
+    public FolderListing List(string? place, Func<string, bool>? isListed = null)
     {
         var roots = options.AllowedBases.Select(root => AllowedPaths.Resolve(root) ?? root).Distinct().ToList();
         if (string.IsNullOrWhiteSpace(place))
             return ListRoots(roots, null);
-        var check = allowed.CheckMusicFolder(NearestThatExists(place));
+        var nearest = NearestThatExists(place);
+        var check = allowed.CheckMusicFolder(isListed is not null && File.Exists(nearest) ? Path.GetDirectoryName(nearest)! : nearest);
         if (check.Path is not { } path)
             return ListRoots(roots, check.Refusal);
         try
         {
-            return ListAt(path, roots);
+            return ListAt(path, roots, isListed);
         }
         catch (Exception failure) when (failure is IOException or UnauthorizedAccessException)
         {
@@ -47,12 +53,16 @@ public sealed class FolderBrowser(AppOptions options, AllowedPaths allowed)
         return nearest ?? place;
     }
 
-    private FolderListing ListAt(string path, List<string> roots)
+    private FolderListing ListAt(string path, List<string> roots, Func<string, bool>? isListed)
     {
         var names = Directory.EnumerateDirectories(path).Where(folder => !Path.GetFileName(folder).StartsWith('.')).Take(MaxListed + 1).ToList();
         var folders = names.Take(MaxListed).OrderBy(folder => folder, StringComparer.OrdinalIgnoreCase).Select(folder => EntryFor(Path.GetFileName(folder), folder)).ToList();
+        var files = isListed is null ? [] : Directory.EnumerateFiles(path).Where(file => !Path.GetFileName(file).StartsWith('.') && isListed(file)).Take(MaxListed + 1).ToList();
         // The application's own folder may be shown, too, though nothing leads to it.
-        return new FolderListing(path, PartsOf(path, [.. roots, AllowedPaths.Resolve(options.DataFolder) ?? options.DataFolder]), folders, null, names.Count > MaxListed);
+        return new FolderListing(path, PartsOf(path, [.. roots, AllowedPaths.Resolve(options.DataFolder) ?? options.DataFolder]), folders, null, names.Count > MaxListed || files.Count > MaxListed)
+        {
+            Files = [.. files.Take(MaxListed).OrderBy(file => file, StringComparer.OrdinalIgnoreCase).Select(file => new FolderEntry(Path.GetFileName(file), file, null))],
+        };
     }
 
     private FolderListing ListRoots(List<string> roots, string? refusal) =>

@@ -25,31 +25,64 @@ public sealed record Signal(string Kind, long? RunId = null)
     public const string Storage = "storage";
 }
 
-/// <summary>Passes signals from background work to open pages. A page that listens too slowly misses some, never the last.</summary>
+/// <summary>Passes signals from background work to open pages. To a page that listens slowly each signal comes once, however often it was sent.</summary>
 public sealed class Signals
 {
-    private const int Kept = 16;
-
-    private readonly ConcurrentDictionary<Channel<Signal>, bool> _listeners = new();
+    private readonly ConcurrentDictionary<Listener, bool> _listeners = new();
 
     public void Send(Signal signal)
     {
         foreach (var listener in _listeners.Keys)
-            listener.Writer.TryWrite(signal);
+            listener.Add(signal);
     }
 
-    public async IAsyncEnumerable<Signal> ListenAsync([EnumeratorCancellation] CancellationToken cancellation)
+    /// <summary>What was sent since the last time, each signal once; waits for the first.</summary>
+    public async IAsyncEnumerable<IReadOnlyCollection<Signal>> ListenAsync([EnumeratorCancellation] CancellationToken cancellation)
     {
-        var channel = Channel.CreateBounded<Signal>(new BoundedChannelOptions(Kept) { FullMode = BoundedChannelFullMode.DropOldest });
-        _listeners[channel] = true;
+        var listener = new Listener();
+        _listeners[listener] = true;
         try
         {
-            await foreach (var signal in channel.Reader.ReadAllAsync(cancellation).ConfigureAwait(false))
-                yield return signal;
+            while (true)
+                yield return await listener.TakeAsync(cancellation).ConfigureAwait(false);
         }
         finally
         {
-            _listeners.TryRemove(channel, out _);
+            _listeners.TryRemove(listener, out _);
+        }
+    }
+
+    private sealed class Listener
+    {
+        private readonly Channel<bool> _hasSome = Channel.CreateBounded<bool>(new BoundedChannelOptions(1) { FullMode = BoundedChannelFullMode.DropWrite });
+        private readonly Lock _lock = new();
+        private List<Signal> _pending = [];
+
+        public void Add(Signal signal)
+        {
+            lock (_lock)
+            {
+                if (!_pending.Contains(signal))
+                    _pending.Add(signal);
+            }
+
+            _hasSome.Writer.TryWrite(true);
+        }
+
+        public async Task<IReadOnlyCollection<Signal>> TakeAsync(CancellationToken cancellation)
+        {
+            while (true)
+            {
+                await _hasSome.Reader.ReadAsync(cancellation).ConfigureAwait(false);
+                lock (_lock)
+                {
+                    if (_pending.Count == 0)
+                        continue;
+                    var taken = _pending;
+                    _pending = [];
+                    return taken;
+                }
+            }
         }
     }
 }

@@ -13,7 +13,7 @@ namespace Wergamon.Web.Endpoints;
 /// <summary>Server-sent events: tell open pages that something changed; the pages then fetch what they show.</summary>
 internal static class Events
 {
-    /// <summary>Signals of one kind within this time are sent once.</summary>
+    /// <summary>Equal signals within this time are sent once.</summary>
     private static readonly TimeSpan BatchInterval = TimeSpan.FromMilliseconds(500);
 
     /// <summary>A run may end while no page listens, between one page and the next: a page that connects within this time is told.</summary>
@@ -29,7 +29,7 @@ internal static class Events
         Signals signals, RunStore runs, RipStore rips, TimeProvider time, CancellationToken aborted, CancellationToken stopping, [EnumeratorCancellation] CancellationToken cancellation = default)
     {
         using var ended = CancellationTokenSource.CreateLinkedTokenSource(aborted, stopping, cancellation);
-        await using var batches = Batches(signals, ended.Token).GetAsyncEnumerator(ended.Token);
+        await using var batches = signals.ListenAsync(ended.Token).GetAsyncEnumerator(ended.Token);
         // Listening starts before the present state is told, so that nothing is lost between the two.
         var next = HasNextAsync(batches);
         try
@@ -39,10 +39,12 @@ internal static class Events
                 yield return new SseItem<string>("{}", kind);
             foreach (long run in runs.EndedSince(time.GetUtcNow() - TellEndsFor))
                 yield return new SseItem<string>(DataOf(new Signal(Signal.Ended, run), runs, rips), Signal.Ended);
-            for (; await next; next = HasNextAsync(batches))
+            while (await next)
             {
                 foreach (var signal in batches.Current)
                     yield return new SseItem<string>(DataOf(signal, runs, rips), signal.Kind);
+                await Task.WhenAny(Task.Delay(BatchInterval, ended.Token));
+                next = HasNextAsync(batches);
             }
         }
         finally
@@ -73,25 +75,6 @@ internal static class Events
         services.GetRequiredService<MusicFolders>().Changed += Tell;
         services.GetRequiredService<BackgroundAnalysis>().Changed += Tell;
         services.GetRequiredService<Comparisons>().Changed += Tell;
-    }
-
-    private static async IAsyncEnumerable<IReadOnlyCollection<Signal>> Batches(
-        Signals signals, [EnumeratorCancellation] CancellationToken cancellation)
-    {
-        var pending = new HashSet<Signal>();
-        await using var source = signals.ListenAsync(cancellation).GetAsyncEnumerator(cancellation);
-        var next = source.MoveNextAsync().AsTask();
-        while (await next)
-        {
-            pending.Add(source.Current);
-            next = source.MoveNextAsync().AsTask();
-            if (next.IsCompleted)
-                continue;
-            yield return pending.ToList();
-            pending.Clear();
-            // Cancelled or not: the pending signal is awaited before the listener is disposed of.
-            await Task.WhenAny(Task.Delay(BatchInterval, cancellation));
-        }
     }
 
     private static string DataOf(Signal signal, RunStore runs, RipStore rips)

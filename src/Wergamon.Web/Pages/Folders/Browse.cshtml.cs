@@ -1,12 +1,18 @@
+using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.RazorPages;
 using Wergamon.App.Files;
+using Wergamon.App.Library;
 
 namespace Wergamon.Web.Pages.Folders;
 
-/// <summary>The folders at one path, for the dialog that chooses one.</summary>
+/// <summary>The folders at one path, and the sound files where one is wanted, for the dialog that chooses one.</summary>
 public sealed class BrowseModel(FolderBrowser browser) : PageModel
 {
     public FolderListing Listing { get; private set; } = null!;
 
-    public void OnGet(string? at) => Listing = browser.List(at);
+    /// <summary>Whether a file is to be chosen.</summary>
+    [BindProperty(SupportsGet = true)]
+    public bool Files { get; set; }
+
+    public void OnGet(string? at) => Listing = browser.List(at, Files ? FileScanner.LooksLikeSound : null);
 }
