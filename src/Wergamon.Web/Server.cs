@@ -53,6 +53,7 @@ internal static class Server
         app.UseStatusCodePagesWithReExecute("/error", "?status={0}");
         app.UseSecurityHeaders();
         app.UseStaticFiles();
+        app.UseLastEvents();
         app.UseRouting();
         app.MapRazorPages();
         app.MapAudio();

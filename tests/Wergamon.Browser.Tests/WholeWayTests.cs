@@ -314,7 +314,7 @@ public sealed class WholeWayTests(Site site) : IClassFixture<Site>
     private void AssertPlays()
     {
         site.Browser.Click("[data-play]");
-        Testing.Browser.Until(() => site.Browser.Script("return document.getElementById('player-sound').currentTime > 0.2") as bool?, "sound");
+        Testing.Browser.Until(() => site.Browser.Script("return document.getElementById('player-sound').currentTime > 0.2") as bool?, "sound", () => (string)site.Browser.Script("const s = document.getElementById(\"player-sound\"); return JSON.stringify([s.src, s.paused, s.error && s.error.message, s.readyState, s.networkState, document.getElementById(\"player-title\").textContent, document.querySelectorAll(\"[data-play]\").length, document.querySelector(\"[data-play]\")?.outerHTML])")!);
         Assert.Equal("Stop", site.Browser.Find("[data-play]").Text);
         site.Browser.Click("[data-play]");
         Assert.Equal(true, site.Browser.Script("return document.getElementById('player-sound').paused"));

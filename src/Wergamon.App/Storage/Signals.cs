@@ -1,4 +1,4 @@
-using System.Collections.Concurrent;
+using System.Globalization;
 using System.Runtime.CompilerServices;
 using System.Threading.Channels;
 
@@ -15,6 +15,9 @@ public sealed record Signal(string Kind, long? RunId = null)
     /// <summary>A run ended.</summary>
     public const string Ended = "ended";
 
+    /// <summary>A run ended a moment before the page was made, which shows it already: only the person is told.</summary>
+    public const string EndedBefore = "ended-before";
+
     /// <summary>Music came in or changed.</summary>
     public const string Library = "library";
 
@@ -25,64 +28,109 @@ public sealed record Signal(string Kind, long? RunId = null)
     public const string Storage = "storage";
 }
 
+/// <summary>Signals that were sent one after another.</summary>
+/// <param name="Moment">Up to when, as <see cref="Signals.Now"/> names it.</param>
+public sealed record SignalBatch(IReadOnlyList<Signal> Signals, string Moment);
+
 /// <summary>Passes signals from background work to open pages. To a page that listens slowly each signal comes once, however often it was sent.</summary>
 public sealed class Signals
 {
-    private readonly ConcurrentDictionary<Listener, bool> _listeners = new();
+    /// <summary>After so many different signals (ends of runs, in the main) the oldest are forgotten.</summary>
+    private const int Kept = 200;
+
+    /// <summary>Tells apart the numbers of this start of the server and those of an earlier one.</summary>
+    private readonly string _start = Guid.NewGuid().ToString("N");
+    private readonly Lock _lock = new();
+    private readonly HashSet<Listener> _listeners = [];
+
+    /// <summary>What was sent, each signal once, with the number of its last time; the latest is last.</summary>
+    private readonly OrderedDictionary<Signal, long> _sent = [];
+    private long _number;
+
+    /// <summary>Names this moment, so that a page which was made now can ask later for what came after.</summary>
+    public string Now
+    {
+        get
+        {
+            lock (_lock)
+                return Moment();
+        }
+    }
+
+    /// <summary>Whether this is a moment of this start of the server.</summary>
+    public bool Knows(string? moment) => NumberOf(moment) is not null;
 
     public void Send(Signal signal)
     {
-        foreach (var listener in _listeners.Keys)
-            listener.Add(signal);
+        lock (_lock)
+        {
+            _sent.Remove(signal);
+            _sent[signal] = ++_number;
+            if (_sent.Count > Kept)
+                _sent.RemoveAt(0);
+            foreach (var listener in _listeners)
+                listener.Add(signal);
+        }
     }
 
     /// <summary>What was sent since the last time, each signal once; waits for the first.</summary>
-    public async IAsyncEnumerable<IReadOnlyCollection<Signal>> ListenAsync([EnumeratorCancellation] CancellationToken cancellation)
+    /// <param name="after">A moment that <see cref="Now"/> has named. After one that is unknown, as from an earlier start of the server, anything may have changed.</param>
+    public async IAsyncEnumerable<SignalBatch> ListenAsync(string? after, [EnumeratorCancellation] CancellationToken cancellation)
     {
         var listener = new Listener();
-        _listeners[listener] = true;
+        lock (_lock)
+        {
+            foreach (var signal in SentAfter(after))
+                listener.Add(signal);
+            _listeners.Add(listener);
+        }
+
         try
         {
-            while (true)
-                yield return await listener.TakeAsync(cancellation).ConfigureAwait(false);
+            while (await listener.WaitAsync(cancellation).ConfigureAwait(false))
+            {
+                SignalBatch batch;
+                lock (_lock)
+                    batch = new SignalBatch(listener.Take(), Moment());
+                if (batch.Signals.Count > 0)
+                    yield return batch;
+            }
         }
         finally
         {
-            _listeners.TryRemove(listener, out _);
+            lock (_lock)
+                _listeners.Remove(listener);
         }
     }
+
+    private string Moment() => string.Create(CultureInfo.InvariantCulture, $"{_start}-{_number}");
+
+    private IEnumerable<Signal> SentAfter(string? after) => NumberOf(after) is { } number
+        ? _sent.Where(sent => sent.Value > number).Select(sent => sent.Key)
+        : [new(Signal.Library), new(Signal.Runs), new(Signal.Ended), new(Signal.Disc), new(Signal.Storage)];
+
+    private long? NumberOf(string? moment) =>
+        moment?.Split('-') is [var start, var text] && start == _start && long.TryParse(text, NumberStyles.None, CultureInfo.InvariantCulture, out long number) ? number : null;
 
     private sealed class Listener
     {
         private readonly Channel<bool> _hasSome = Channel.CreateBounded<bool>(new BoundedChannelOptions(1) { FullMode = BoundedChannelFullMode.DropWrite });
-        private readonly Lock _lock = new();
         private List<Signal> _pending = [];
 
         public void Add(Signal signal)
         {
-            lock (_lock)
-            {
-                if (!_pending.Contains(signal))
-                    _pending.Add(signal);
-            }
-
+            if (!_pending.Contains(signal))
+                _pending.Add(signal);
             _hasSome.Writer.TryWrite(true);
         }
 
-        public async Task<IReadOnlyCollection<Signal>> TakeAsync(CancellationToken cancellation)
+        public ValueTask<bool> WaitAsync(CancellationToken cancellation) => _hasSome.Reader.ReadAsync(cancellation);
+
+        public List<Signal> Take()
         {
-            while (true)
-            {
-                await _hasSome.Reader.ReadAsync(cancellation).ConfigureAwait(false);
-                lock (_lock)
-                {
-                    if (_pending.Count == 0)
-                        continue;
-                    var taken = _pending;
-                    _pending = [];
-                    return taken;
-                }
-            }
+            var taken = _pending;
+            _pending = [];
+            return taken;
         }
     }
 }

@@ -1,6 +1,7 @@
 using System.Net.ServerSentEvents;
 using System.Runtime.CompilerServices;
 using System.Text.Json;
+using Microsoft.AspNetCore.Mvc;
 using Wergamon.App.Intake;
 using Wergamon.App.Library;
 using Wergamon.App.Runs;
@@ -19,30 +20,37 @@ internal static class Events
     /// <summary>A run may end while no page listens, between one page and the next: a page that connects within this time is told.</summary>
     private static readonly TimeSpan TellEndsFor = TimeSpan.FromSeconds(30);
 
-    public static void MapEvents(this WebApplication app) => app.MapGet("/events", (HttpContext context, Signals signals, RunStore runs, RipStore rips, TimeProvider time, IHostApplicationLifetime lifetime) =>
-    {
-        context.Response.Headers.CacheControl = "no-store";
-        return TypedResults.ServerSentEvents(EventsAsync(signals, runs, rips, time, context.RequestAborted, lifetime.ApplicationStopping));
-    });
+    /// <param name="after">The last event that the page shows already (see <see cref="LastEvents"/>); what the browser itself says when it connects again is newer.</param>
+    public static void MapEvents(this WebApplication app) => app.MapGet(
+        "/events",
+        (HttpContext context, string? after, [FromHeader(Name = "Last-Event-ID")] string? last, Signals signals, RunStore runs, RipStore rips, TimeProvider time, IHostApplicationLifetime lifetime) =>
+        {
+            context.Response.Headers.CacheControl = "no-store";
+            return TypedResults.ServerSentEvents(EventsAsync(signals.Knows(last) ? last : signals.Knows(after) ? after : null, signals, runs, rips, time, context.RequestAborted, lifetime.ApplicationStopping));
+        });
 
     private static async IAsyncEnumerable<SseItem<string>> EventsAsync(
-        Signals signals, RunStore runs, RipStore rips, TimeProvider time, CancellationToken aborted, CancellationToken stopping, [EnumeratorCancellation] CancellationToken cancellation = default)
+        string? after, Signals signals, RunStore runs, RipStore rips, TimeProvider time, CancellationToken aborted, CancellationToken stopping, [EnumeratorCancellation] CancellationToken cancellation = default)
     {
         using var ended = CancellationTokenSource.CreateLinkedTokenSource(aborted, stopping, cancellation);
-        await using var batches = signals.ListenAsync(ended.Token).GetAsyncEnumerator(ended.Token);
-        // Listening starts before the present state is told, so that nothing is lost between the two.
+        await using var batches = signals.ListenAsync(after, ended.Token).GetAsyncEnumerator(ended.Token);
+        // Listening starts before anything is told, so that nothing is lost between the two.
         var next = HasNextAsync(batches);
         try
         {
-            // Changes between rendering the page and its connection, or while the server was away, would be missed: all parts refresh once.
-            foreach (var kind in new[] { Signal.Library, Signal.Runs, Signal.Disc, Signal.Storage })
-                yield return new SseItem<string>("{}", kind);
             foreach (long run in runs.EndedSince(time.GetUtcNow() - TellEndsFor))
-                yield return new SseItem<string>(DataOf(new Signal(Signal.Ended, run), runs, rips), Signal.Ended);
+                yield return EventOf(new Signal(Signal.EndedBefore, run), after, runs, rips);
             while (await next)
             {
-                foreach (var signal in batches.Current)
-                    yield return new SseItem<string>(DataOf(signal, runs, rips), signal.Kind);
+                var (told, moment) = batches.Current;
+                for (int i = 0; i < told.Count; i++)
+                {
+                    // A page that loses the stream in the middle of a batch asks for all of it again.
+                    if (i == told.Count - 1)
+                        after = moment;
+                    yield return EventOf(told[i], after, runs, rips);
+                }
+
                 await Task.WhenAny(Task.Delay(BatchInterval, ended.Token));
                 next = HasNextAsync(batches);
             }
@@ -55,7 +63,7 @@ internal static class Events
     }
 
     /// <summary>False once the page was closed or the server is stopping.</summary>
-    private static async Task<bool> HasNextAsync(IAsyncEnumerator<IReadOnlyCollection<Signal>> batches)
+    private static async Task<bool> HasNextAsync(IAsyncEnumerator<SignalBatch> batches)
     {
         try
         {
@@ -77,10 +85,11 @@ internal static class Events
         services.GetRequiredService<Comparisons>().Changed += Tell;
     }
 
-    private static string DataOf(Signal signal, RunStore runs, RipStore rips)
+    private static SseItem<string> EventOf(Signal signal, string? after, RunStore runs, RipStore rips)
     {
-        return signal.RunId is { } id && runs.Get(id) is { } run
+        string data = signal.RunId is { } id && runs.Get(id) is { } run
             ? JsonSerializer.Serialize(new { run = id, text = RunWords.Ended(run, rips.CountUnproved(id)), address = $"/runs/{id}" })
             : "{}";
+        return new SseItem<string>(data, signal.Kind) { EventId = after };
     }
 }

@@ -1,3 +1,5 @@
+import { renew } from "./renewals.js";
+
 // Opens and closes dialogs, and closes menus that lose the focus.
 export function watchDrawers() {
   document.addEventListener("click", (event) => {
@@ -6,6 +8,7 @@ export function watchDrawers() {
       const drawer = document.getElementById(opener.dataset.open);
       drawer.showModal();
       drawer.querySelectorAll("[hx-trigger]").forEach((part) => part.dispatchEvent(new Event("drawer-open")));
+      drawer.querySelectorAll("[data-renew]").forEach((part) => renew(part));
     }
     if (event.target.closest?.("[data-print]")) window.print();
     const closer = event.target.closest?.("[data-close]");

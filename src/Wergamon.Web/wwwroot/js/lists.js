@@ -88,8 +88,8 @@ function watchChanges() {
     const answer = await fetch(addressOf(form, "Total", {})).catch(() => null);
     if (answer?.ok) notice.hidden = (await answer.json()) === Number(form.dataset.total);
   };
-  document.body.addEventListener("htmx:sseMessage", (event) => {
-    if (event.detail.type !== "library") return;
+  document.addEventListener("told", ({ detail: { kind } }) => {
+    if (kind !== "library") return;
     clearTimeout(wait);
     wait = setTimeout(look, CHANGE_MS);
   });

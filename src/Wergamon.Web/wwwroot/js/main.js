@@ -1,5 +1,6 @@
 // Each module does one thing that HTML alone cannot.
 import { watchEvents } from "./events.js";
+import { watchRenewals } from "./renewals.js";
 import { watchKeys } from "./keys.js";
 import { watchPicks } from "./picks.js";
 import { watchPlayer } from "./player.js";
@@ -24,6 +25,7 @@ import { watchBench } from "./bench.js";
 import { watchBlind } from "./blind.js";
 import { askBefore } from "./questions.js";
 
+watchRenewals();
 watchEvents();
 watchKeys();
 watchPicks();

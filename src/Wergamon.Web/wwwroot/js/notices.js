@@ -46,9 +46,7 @@ function playSound() {
 const SOUND = "sound-at-end";
 
 export function watchNotices() {
-  document.body.addEventListener("htmx:sseMessage", (event) => {
-    if (event.detail.type !== "ended" || event.detail.lastEventId === undefined) return;
-    const told = JSON.parse(event.detail.data);
+  document.addEventListener("told", ({ detail: told }) => {
     if (!told.run || !isNews(`${told.run} ${told.text}`)) return;
     if (location.pathname !== told.address) showMessage(told.text, told.address);
     showInTitle(told.text);
