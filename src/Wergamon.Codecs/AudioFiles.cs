@@ -22,7 +22,9 @@ public static class AudioFiles
 
     /// <param name="sound">Which of several streams of sound, from 0; null for the one that is heard.</param>
     /// <exception cref="UnreadableAudioException">It holds no such audio, or none that can be decoded.</exception>
-    public static IPcmReader Open(string path, int? sound)
+    public static IPcmReader Open(string path, int? sound) => Finite(OpenAsItIs(path, sound));
+
+    private static IPcmReader OpenAsItIs(string path, int? sound)
     {
         if (sound is not null)
             return new LibAvReader(path, sound);
@@ -64,11 +66,13 @@ public static class AudioFiles
     public static IPcmReader Open(MemoryStream stream)
     {
         if (FileFormats.OpenPcm(stream) is { } reader)
-            return reader;
+            return Finite(reader);
         var padded = FileFormats.FactsOfPadded(stream);
         stream.Position = 0;
-        return WithoutPadding(new LibAvReader(stream), padded);
+        return Finite(WithoutPadding(new LibAvReader(stream), padded));
     }
+
+    private static IPcmReader Finite(IPcmReader reader) => reader.Format.IsFloat ? new FiniteReader(reader) : reader;
 
     private static IPcmReader WithoutPadding(LibAvReader decoder, AudioFacts? padded) =>
         padded?.Format.Rate == decoder.Format.Rate ? new PaddingCutter(decoder, padded.FrameCount) : decoder;

@@ -2,6 +2,7 @@ using Wergamon.Core.Analysis;
 using Wergamon.Core.Audio;
 using Wergamon.Core.Discs;
 using Wergamon.Core.Formats.Flac;
+using Wergamon.Core.Formats.Wav;
 using Wergamon.Core.Jobs;
 using Wergamon.Core.Planning;
 using Wergamon.Testing;
@@ -40,5 +41,27 @@ public sealed class AnalysisTests(WorkerFixture worker) : IClassFixture<WorkerFi
         File.WriteAllBytes(path, bytes);
         var analysis = ((AnalysisReply)await worker.AskAsync(new AnalysisJob(path))).Analysis;
         Assert.Equal("The samples do not match the MD5 in the file.", Assert.Single(analysis.Damage));
+    }
+
+    /// <summary>What is no number (IEEE 754) and what is beyond any level spoils neither the measurements nor the copies.</summary>
+    [Theory]
+    [InlineData(float.NaN)]
+    [InlineData(float.NegativeInfinity)]
+    [InlineData(3e38f)]
+    public async Task Floats_without_a_usable_value_are_read_as_silence(float bad)
+    {
+        var format = Format with { Bits = 32, Kind = SampleKind.Float };
+        var samples = TestSound.Tone(44_100, 2, 100_000, 330).AllDoubles().Select(sample => (float)sample).ToArray();
+        for (int at = 777; at < samples.Length; at += 20_000)
+            samples[at] = bad;
+        var path = worker.Folder[$"no value {bad}.wav"];
+        using (var writer = new WavWriter(File.Create(path), format))
+            new TestSound(format, 100_000, (block, start) => samples.AsSpan(2 * (int)start, 2 * block.FrameCount).CopyTo(block.Floats)).CopyTo(writer);
+        var analysis = ((AnalysisReply)await worker.AskAsync(new AnalysisJob(path))).Analysis;
+        Assert.Equal("10 samples have no usable value (not a number, or more than 120 dB over full scale): read as silence.", Assert.Single(analysis.Damage));
+        Assert.InRange(analysis.Loudness!.Integrated!.Value, -20, -5);
+        Assert.InRange(analysis.Loudness.TruePeak, 0.3, 1);
+        foreach (var (index, target) in Target.BuiltIn.Index())
+            await worker.ProveAsync(path, worker.Folder[$"no value {bad} {index}"], target);
     }
 }

@@ -1,3 +1,4 @@
+using System.Runtime.InteropServices;
 using System.Runtime.Intrinsics;
 using Wergamon.Core.Audio;
 
@@ -45,9 +46,31 @@ public sealed class KWeighting
     /// <param name="first">The first channel taken; up to four from there.</param>
     public Vector256<double> SumOfSquares(ReadOnlySpan<float> samples, int stride, int first)
     {
-        var sum = SumFrames(samples, stride, first, Math.Min(MaxChannels, stride - first));
+        var sum = stride == 2 ? SumStereo(samples) : SumFrames(samples, stride, first, Math.Min(MaxChannels, stride - first));
         (_shelf1, _shelf2, _pass1, _pass2) = (Settle(_shelf1), Settle(_shelf2), Settle(_pass1), Settle(_pass2));
         return sum;
+    }
+
+    /// <summary>The usual case, twice as fast: both sides of a frame are loaded as one.</summary>
+    private Vector256<double> SumStereo(ReadOnlySpan<float> samples)
+    {
+        var (s1, s2, p1, p2) = (_shelf1.GetLower(), _shelf2.GetLower(), _pass1.GetLower(), _pass2.GetLower());
+        Vector128<double> b0 = Vector128.Create(_shelf.B0), b1 = Vector128.Create(_shelf.B1), b2 = Vector128.Create(_shelf.B2), a1 = Vector128.Create(-_shelf.A1), a2 = Vector128.Create(-_shelf.A2);
+        Vector128<double> h1 = Vector128.Create(-_highPass.A1), h2 = Vector128.Create(-_highPass.A2), sum = default;
+        foreach (double frame in MemoryMarshal.Cast<float, double>(samples))
+        {
+            var x = Vector128.WidenLower(Vector128.CreateScalarUnsafe(frame).AsSingle());
+            var y = Vector128.FusedMultiplyAdd(b0, x, s1);
+            s1 = Vector128.FusedMultiplyAdd(a1, y, Vector128.FusedMultiplyAdd(b1, x, s2));
+            s2 = Vector128.FusedMultiplyAdd(a2, y, b2 * x);
+            var z = y + p1;
+            p1 = Vector128.FusedMultiplyAdd(h1, z, p2 - (y + y));
+            p2 = Vector128.FusedMultiplyAdd(h2, z, y);
+            sum = Vector128.FusedMultiplyAdd(z, z, sum);
+        }
+
+        (_shelf1, _shelf2, _pass1, _pass2) = (s1.ToVector256(), s2.ToVector256(), p1.ToVector256(), p2.ToVector256());
+        return sum.ToVector256();
     }
 
     private Vector256<double> SumFrames(ReadOnlySpan<float> samples, int stride, int first, int channels)

@@ -1,3 +1,4 @@
+using System.Runtime.InteropServices;
 using System.Runtime.Intrinsics;
 using Wergamon.Core.Audio;
 
@@ -5,33 +6,46 @@ namespace Wergamon.Core.Analysis;
 
 /// <summary>
 /// True peak (ITU-R BS.1770-4, annex 2): the peak of the signal oversampled to at least 192 kHz, four times at 44.1 and 48 kHz.
-/// The interpolator is longer than the standard's example, so that tones close to half the rate are measured, too.
+/// It is doubled once or twice. The first interpolator is longer than the standard's example, so that tones close to half the rate
+/// are measured, too; the second has a signal with an empty upper half, for which few taps are enough.
 /// </summary>
 internal sealed class TruePeakMeter
 {
-    private const int Taps = 24, MaxFactor = 4, EnoughHertz = 176_400, ChunkFrames = 512;
+    private const int HalfPairs = 12, QuarterPairs = 4, MaxDoublings = 2, EnoughHertz = 176_400, ChunkFrames = 256;
+
+    /// <summary>Values in the middle of two samples that the values at quarters need before and after them.</summary>
+    private const int HalvesAround = 2;
+
+    /// <summary>Samples of the block before: what the values in the middle are made of, and so many values more for those at quarters.</summary>
+    private const int History = 2 * HalfPairs - 1 + 2 * HalvesAround;
 
     private const double AttenuationDecibels = 60;
 
-    /// <summary>One set of taps for each place between two samples.</summary>
-    private readonly float[][] _phases;
+    /// <summary>Taps of a value in the middle of two others: a weight for each pair around it, the nearest first.</summary>
+    private static readonly float[] HalfTaps = Interpolator(HalfPairs), QuarterTaps = Interpolator(QuarterPairs);
 
-    /// <summary>How far beyond the samples that it is made of an interpolated value can be.</summary>
-    private readonly float _overshoot;
+    /// <summary>How far beyond the values that it is made of an interpolated one can be.</summary>
+    private static readonly float HalfOvershoot = 2 * HalfTaps.Sum(Math.Abs), QuarterOvershoot = 2 * QuarterTaps.Sum(Math.Abs);
 
-    /// <summary>For each channel the last samples of the block before, then the present ones.</summary>
-    private readonly float[][] _channels;
+    private static readonly Vector256<float>[] HalfVectors = [.. HalfTaps.Select(Vector256.Create)], QuarterVectors = [.. QuarterTaps.Select(Vector256.Create)];
+
+    private readonly int _channels, _doublings;
+
+    /// <summary>Interleaved: the last frames of the block before, then the present ones.</summary>
+    private readonly float[] _line;
+
+    /// <summary>The values in the middle of two samples each, interleaved.</summary>
+    private readonly float[] _halves;
 
     private float _peak;
 
     public TruePeakMeter(PcmFormat format)
     {
-        int factor = 1;
-        while (factor < MaxFactor && format.Rate.Hertz * factor < EnoughHertz)
-            factor *= 2;
-        _phases = [.. Enumerable.Range(1, factor - 1).Select(phase => Interpolator((double)phase / factor))];
-        _overshoot = _phases.Length == 0 ? 1 : _phases.Max(taps => taps.Sum(Math.Abs));
-        _channels = [.. Enumerable.Range(0, format.Channels).Select(_ => new float[Taps + ChunkFrames])];
+        while (_doublings < MaxDoublings && format.Rate.Hertz << _doublings < EnoughHertz)
+            _doublings++;
+        _channels = format.Channels;
+        _line = new float[(History + ChunkFrames) * _channels];
+        _halves = new float[(ChunkFrames + 2 * HalvesAround) * _channels];
     }
 
     /// <summary>Peak so far, linear.</summary>
@@ -40,35 +54,35 @@ internal sealed class TruePeakMeter
     /// <param name="samples">Interleaved.</param>
     public void Append(ReadOnlySpan<float> samples)
     {
-        for (int frames = samples.Length / _channels.Length; frames > 0;)
+        while (samples.Length > 0)
         {
-            int take = Math.Min(frames, ChunkFrames);
-            for (int channel = 0; channel < _channels.Length; channel++)
-                Append(samples[..(take * _channels.Length)], channel, take);
-            samples = samples[(take * _channels.Length)..];
-            frames -= take;
+            int take = Math.Min(samples.Length, ChunkFrames * _channels);
+            AppendChunk(samples[..take]);
+            samples = samples[take..];
         }
     }
 
-    /// <summary>Lets the last samples go through the interpolator.</summary>
-    public void Finish() => Append(new float[Taps * _channels.Length]);
+    /// <summary>Lets the last samples go through the interpolators.</summary>
+    public void Finish() => Append(new float[History * _channels]);
 
-    private void Append(ReadOnlySpan<float> samples, int channel, int frames)
+    private void AppendChunk(ReadOnlySpan<float> samples)
     {
-        var line = _channels[channel];
-        for (int frame = 0, at = channel; frame < frames; frame++, at += _channels.Length)
-            line[Taps + frame] = samples[at];
-        var used = line.AsSpan(0, Taps + frames);
-        float highest = Highest(used[Taps..]);
+        int history = History * _channels;
+        samples.CopyTo(_line.AsSpan(history));
+        var line = _line.AsSpan(0, history + samples.Length);
+        float highest = Highest(line);
         _peak = Math.Max(_peak, highest);
-        // Between quiet samples nothing can be higher than what has been found.
-        if (Math.Max(highest, Highest(used[..Taps])) * _overshoot > _peak)
+        // Between quiet values nothing can be higher than what has been found.
+        if (_doublings > 0 && highest * HalfOvershoot * (_doublings > 1 ? QuarterOvershoot : 1) > _peak)
         {
-            foreach (var taps in _phases)
-                _peak = Math.Max(_peak, Interpolated(used, taps, frames));
+            var halves = _halves.AsSpan(0, samples.Length + 2 * HalvesAround * _channels);
+            float half = InterpolateHalves(line, halves, _channels);
+            _peak = Math.Max(_peak, half);
+            if (_doublings > 1 && Math.Max(highest, half) * QuarterOvershoot > _peak)
+                _peak = Math.Max(_peak, HighestQuarter(line[((HalfPairs - 2 + HalvesAround) * _channels)..], halves, samples.Length, _channels));
         }
 
-        used[^Taps..].CopyTo(line);
+        line[^history..].CopyTo(line);
     }
 
     private static float Highest(ReadOnlySpan<float> samples)
@@ -76,40 +90,84 @@ internal sealed class TruePeakMeter
         var highest = Vector256<float>.Zero;
         int at = 0;
         for (; at <= samples.Length - Vector256<float>.Count; at += Vector256<float>.Count)
-            highest = Vector256.Max(highest, Vector256.Abs(Vector256.Create(samples[at..])));
+            highest = Vector256.MaxNative(highest, Vector256.Abs(Vector256.Create(samples[at..])));
         float peak = Highest(highest);
         for (; at < samples.Length; at++)
             peak = Math.Max(peak, Math.Abs(samples[at]));
         return peak;
     }
 
-    private static float Interpolated(ReadOnlySpan<float> line, ReadOnlySpan<float> taps, int frames)
+    /// <summary>Fills the values in the middle of two samples and returns the highest magnitude.</summary>
+    /// <param name="line">Samples; the first value stands behind as many frames as it needs.</param>
+    /// <param name="stride">From one sample of a channel to the next.</param>
+    private static float InterpolateHalves(ReadOnlySpan<float> line, Span<float> halves, int stride)
     {
+        int width = Vector256<float>.Count, at = 0;
         var highest = Vector256<float>.Zero;
-        int at = 0;
-        for (; at <= frames - 2 * Vector256<float>.Count; at += 2 * Vector256<float>.Count)
+        ref float from = ref MemoryMarshal.GetReference(line), to = ref MemoryMarshal.GetReference(halves);
+        for (; at <= halves.Length - 2 * width; at += 2 * width)
         {
             Vector256<float> one = default, two = default;
-            for (int tap = 0; tap < taps.Length; tap++)
+            nuint before = (nuint)(at + (HalfPairs - 1) * stride), after = before + (nuint)stride;
+            foreach (var weight in HalfVectors)
             {
-                var weight = Vector256.Create(taps[tap]);
-                one = Vector256.FusedMultiplyAdd(weight, Vector256.Create(line[(at + tap)..]), one);
-                two = Vector256.FusedMultiplyAdd(weight, Vector256.Create(line[(at + tap + Vector256<float>.Count)..]), two);
+                one = Vector256.FusedMultiplyAdd(weight, Vector256.LoadUnsafe(ref from, before) + Vector256.LoadUnsafe(ref from, after), one);
+                two = Vector256.FusedMultiplyAdd(weight, Vector256.LoadUnsafe(ref from, before + (nuint)width) + Vector256.LoadUnsafe(ref from, after + (nuint)width), two);
+                before -= (nuint)stride;
+                after += (nuint)stride;
             }
 
-            highest = Vector256.Max(highest, Vector256.Max(Vector256.Abs(one), Vector256.Abs(two)));
+            one.StoreUnsafe(ref to, (nuint)at);
+            two.StoreUnsafe(ref to, (nuint)(at + width));
+            highest = Vector256.MaxNative(highest, Vector256.MaxNative(Vector256.Abs(one), Vector256.Abs(two)));
         }
 
         float peak = Highest(highest);
-        for (; at < frames; at++)
+        for (; at < halves.Length; at++)
         {
             float sum = 0;
-            for (int tap = 0; tap < taps.Length; tap++)
-                sum += taps[tap] * line[at + tap];
+            for (int pair = 0; pair < HalfPairs; pair++)
+                sum = MathF.FusedMultiplyAdd(HalfTaps[pair], line[at + (HalfPairs - 1 - pair) * stride] + line[at + (HalfPairs + pair) * stride], sum);
+            halves[at] = sum;
             peak = Math.Max(peak, Math.Abs(sum));
         }
 
         return peak;
+    }
+
+    /// <summary>The highest magnitude at one and at three quarters between samples.</summary>
+    /// <param name="line">Samples from the frame before the first place on.</param>
+    /// <param name="halves">From two frames before the first place on.</param>
+    /// <param name="count">Places.</param>
+    private static float HighestQuarter(ReadOnlySpan<float> line, ReadOnlySpan<float> halves, int count, int stride)
+    {
+        var highest = Vector256<float>.Zero;
+        ref float sample = ref MemoryMarshal.GetReference(line), half = ref MemoryMarshal.GetReference(halves);
+        var (w0, w1, w2, w3) = (QuarterVectors[0], QuarterVectors[1], QuarterVectors[2], QuarterVectors[3]);
+        int at = 0;
+        for (; at <= count - Vector256<float>.Count; at += Vector256<float>.Count)
+        {
+            var (x0, x1, x2, x3) = (Load(ref sample, at), Load(ref sample, at + stride), Load(ref sample, at + 2 * stride), Load(ref sample, at + 3 * stride));
+            var (h0, h1, h2, h3, h4) = (Load(ref half, at), Load(ref half, at + stride), Load(ref half, at + 2 * stride), Load(ref half, at + 3 * stride), Load(ref half, at + 4 * stride));
+            var one = Vector256.FusedMultiplyAdd(w0, x1 + h2, Vector256.FusedMultiplyAdd(w1, h1 + x2, Vector256.FusedMultiplyAdd(w2, x0 + h3, w3 * (h0 + x3))));
+            var three = Vector256.FusedMultiplyAdd(w0, h2 + x2, Vector256.FusedMultiplyAdd(w1, x1 + h3, Vector256.FusedMultiplyAdd(w2, h1 + x3, w3 * (x0 + h4))));
+            highest = Vector256.MaxNative(highest, Vector256.MaxNative(Vector256.Abs(one), Vector256.Abs(three)));
+        }
+
+        float peak = Highest(highest);
+        for (; at < count; at++)
+        {
+            var (x0, x1, x2, x3) = (line[at], line[at + stride], line[at + 2 * stride], line[at + 3 * stride]);
+            var (h0, h1, h2, h3, h4) = (halves[at], halves[at + stride], halves[at + 2 * stride], halves[at + 3 * stride], halves[at + 4 * stride]);
+            float one = Weighed(x1 + h2, h1 + x2, x0 + h3, h0 + x3), three = Weighed(h2 + x2, x1 + h3, h1 + x3, x0 + h4);
+            peak = Math.Max(peak, Math.Max(Math.Abs(one), Math.Abs(three)));
+        }
+
+        return peak;
+
+        static Vector256<float> Load(ref float from, int at) => Vector256.LoadUnsafe(ref from, (nuint)at);
+        static float Weighed(float one, float two, float three, float four) => MathF.FusedMultiplyAdd(
+            QuarterTaps[0], one, MathF.FusedMultiplyAdd(QuarterTaps[1], two, MathF.FusedMultiplyAdd(QuarterTaps[2], three, QuarterTaps[3] * four)));
     }
 
     private static float Highest(Vector256<float> values)
@@ -120,18 +178,11 @@ internal sealed class TruePeakMeter
         return peak;
     }
 
-    /// <param name="fraction">Place after the sample in the middle, from 0 to 1.</param>
-    private static float[] Interpolator(double fraction)
+    private static float[] Interpolator(int pairs)
     {
         var window = new KaiserWindow(AttenuationDecibels);
-        var taps = new double[Taps];
-        for (int tap = 0; tap < Taps; tap++)
-        {
-            double place = tap - (Taps / 2 - 1) - fraction;
-            taps[tap] = Math.Sin(Math.PI * place) / (Math.PI * place) * window.At(place / (Taps / 2));
-        }
-
-        double sum = taps.Sum();
+        double[] taps = [.. Enumerable.Range(0, pairs).Select(pair => pair + 0.5).Select(place => Math.Sin(Math.PI * place) / (Math.PI * place) * window.At(place / pairs))];
+        double sum = 2 * taps.Sum();
         return [.. taps.Select(tap => (float)(tap / sum))];
     }
 }
