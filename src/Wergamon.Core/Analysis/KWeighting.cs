@@ -22,7 +22,14 @@ public sealed class KWeighting
     public KWeighting(SampleRate rate) => (_shelf, _highPass) = (Shelf(rate), HighPass(rate));
 
     /// <summary>Coefficients of a second-order section, those of the feedback with the sign of the standard.</summary>
-    public readonly record struct Biquad(double B0, double B1, double B2, double A1, double A2);
+    public readonly record struct Biquad(double B0, double B1, double B2, double A1, double A2)
+    {
+        /// <summary>What a sample adds to the first state when the output, which is a step away, is left out of the sum.</summary>
+        internal double In1 => B1 - A1 * B0;
+
+        /// <summary>The same for the second state.</summary>
+        internal double In2 => B2 - A2 * B0;
+    }
 
     /// <summary>Stage 1. The analogue parameters give the standard's table 1 at 48 kHz.</summary>
     public static Biquad Shelf(SampleRate rate)
@@ -55,17 +62,15 @@ public sealed class KWeighting
     private Vector256<double> SumStereo(ReadOnlySpan<float> samples)
     {
         var (s1, s2, p1, p2) = (_shelf1.GetLower(), _shelf2.GetLower(), _pass1.GetLower(), _pass2.GetLower());
-        Vector128<double> b0 = Vector128.Create(_shelf.B0), b1 = Vector128.Create(_shelf.B1), b2 = Vector128.Create(_shelf.B2), a1 = Vector128.Create(-_shelf.A1), a2 = Vector128.Create(-_shelf.A2);
-        Vector128<double> h1 = Vector128.Create(-_highPass.A1), h2 = Vector128.Create(-_highPass.A2), sum = default;
+        Vector128<double> b0 = Vector128.Create(_shelf.B0), b1 = Vector128.Create(_shelf.In1), b2 = Vector128.Create(_shelf.In2), a1 = Vector128.Create(-_shelf.A1), a2 = Vector128.Create(-_shelf.A2);
+        Vector128<double> g1 = Vector128.Create(_highPass.In1), g2 = Vector128.Create(_highPass.In2), h1 = Vector128.Create(-_highPass.A1), h2 = Vector128.Create(-_highPass.A2), sum = default;
         foreach (double frame in MemoryMarshal.Cast<float, double>(samples))
         {
             var x = Vector128.WidenLower(Vector128.CreateScalarUnsafe(frame).AsSingle());
             var y = Vector128.FusedMultiplyAdd(b0, x, s1);
-            s1 = Vector128.FusedMultiplyAdd(a1, y, Vector128.FusedMultiplyAdd(b1, x, s2));
-            s2 = Vector128.FusedMultiplyAdd(a2, y, b2 * x);
+            (s1, s2) = (Vector128.FusedMultiplyAdd(a1, s1, Vector128.FusedMultiplyAdd(b1, x, s2)), Vector128.FusedMultiplyAdd(a2, s1, b2 * x));
             var z = y + p1;
-            p1 = Vector128.FusedMultiplyAdd(h1, z, p2 - (y + y));
-            p2 = Vector128.FusedMultiplyAdd(h2, z, y);
+            (p1, p2) = (Vector128.FusedMultiplyAdd(h1, p1, Vector128.FusedMultiplyAdd(g1, y, p2)), Vector128.FusedMultiplyAdd(h2, p1, g2 * y));
             sum = Vector128.FusedMultiplyAdd(z, z, sum);
         }
 
@@ -76,8 +81,8 @@ public sealed class KWeighting
     private Vector256<double> SumFrames(ReadOnlySpan<float> samples, int stride, int first, int channels)
     {
         var (s1, s2, p1, p2) = (_shelf1, _shelf2, _pass1, _pass2);
-        Vector256<double> b0 = Vector256.Create(_shelf.B0), b1 = Vector256.Create(_shelf.B1), b2 = Vector256.Create(_shelf.B2), a1 = Vector256.Create(-_shelf.A1), a2 = Vector256.Create(-_shelf.A2);
-        Vector256<double> h1 = Vector256.Create(-_highPass.A1), h2 = Vector256.Create(-_highPass.A2), sum = default;
+        Vector256<double> b0 = Vector256.Create(_shelf.B0), b1 = Vector256.Create(_shelf.In1), b2 = Vector256.Create(_shelf.In2), a1 = Vector256.Create(-_shelf.A1), a2 = Vector256.Create(-_shelf.A2);
+        Vector256<double> g1 = Vector256.Create(_highPass.In1), g2 = Vector256.Create(_highPass.In2), h1 = Vector256.Create(-_highPass.A1), h2 = Vector256.Create(-_highPass.A2), sum = default;
         for (int at = first; at + channels <= samples.Length; at += stride)
         {
             var x = channels switch
@@ -88,11 +93,9 @@ public sealed class KWeighting
                 _ => Vector256.Create((double)samples[at], samples[at + 1], samples[at + 2], samples[at + 3]),
             };
             var y = Vector256.FusedMultiplyAdd(b0, x, s1);
-            s1 = Vector256.FusedMultiplyAdd(a1, y, Vector256.FusedMultiplyAdd(b1, x, s2));
-            s2 = Vector256.FusedMultiplyAdd(a2, y, b2 * x);
+            (s1, s2) = (Vector256.FusedMultiplyAdd(a1, s1, Vector256.FusedMultiplyAdd(b1, x, s2)), Vector256.FusedMultiplyAdd(a2, s1, b2 * x));
             var z = y + p1;
-            p1 = Vector256.FusedMultiplyAdd(h1, z, p2 - (y + y));
-            p2 = Vector256.FusedMultiplyAdd(h2, z, y);
+            (p1, p2) = (Vector256.FusedMultiplyAdd(h1, p1, Vector256.FusedMultiplyAdd(g1, y, p2)), Vector256.FusedMultiplyAdd(h2, p1, g2 * y));
             sum = Vector256.FusedMultiplyAdd(z, z, sum);
         }
 

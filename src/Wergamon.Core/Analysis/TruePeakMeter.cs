@@ -25,7 +25,7 @@ internal sealed class TruePeakMeter
     private static readonly float[] HalfTaps = Interpolator(HalfPairs), QuarterTaps = Interpolator(QuarterPairs);
 
     /// <summary>How far beyond the values that it is made of an interpolated one can be.</summary>
-    private static readonly float HalfOvershoot = 2 * HalfTaps.Sum(Math.Abs), QuarterOvershoot = 2 * QuarterTaps.Sum(Math.Abs);
+    private static readonly float HalfOvershoot = 2 * HalfTaps.Sum(Math.Abs), QuarterOvershoot = 2 * QuarterTaps.Sum(Math.Abs), SampleOvershoot = Math.Max(HalfOvershoot, QuarterOfSamples().Sum(Math.Abs));
 
     private static readonly Vector256<float>[] HalfVectors = [.. HalfTaps.Select(Vector256.Create)], QuarterVectors = [.. QuarterTaps.Select(Vector256.Create)];
 
@@ -73,7 +73,7 @@ internal sealed class TruePeakMeter
         float highest = Highest(line);
         _peak = Math.Max(_peak, highest);
         // Between quiet values nothing can be higher than what has been found.
-        if (_doublings > 0 && highest * HalfOvershoot * (_doublings > 1 ? QuarterOvershoot : 1) > _peak)
+        if (_doublings > 0 && highest * (_doublings > 1 ? SampleOvershoot : HalfOvershoot) > _peak)
         {
             var halves = _halves.AsSpan(0, samples.Length + 2 * HalvesAround * _channels);
             float half = InterpolateHalves(line, halves, _channels);
@@ -176,6 +176,37 @@ internal sealed class TruePeakMeter
         for (int lane = 0; lane < Vector256<float>.Count; lane++)
             peak = Math.Max(peak, values[lane]);
         return peak;
+    }
+
+    /// <summary>Both interpolators in one: the weights of the samples around a value at a quarter.</summary>
+    private static float[] QuarterOfSamples()
+    {
+        const int At = HalfPairs + HalvesAround;
+        var weights = new float[2 * At + 2];
+        for (int pair = 0; pair < QuarterPairs; pair++)
+        {
+            // Of the doubled signal, the values before it and after it: every other one is a sample, the rest are interpolated.
+            Add(-pair, QuarterTaps[pair]);
+            Add(pair + 1, QuarterTaps[pair]);
+        }
+
+        return weights;
+
+        void Add(int place, float weight)
+        {
+            int sample = At + (int)Math.Floor(place / 2.0);
+            if (place % 2 == 0)
+            {
+                weights[sample] += weight;
+                return;
+            }
+
+            for (int pair = 0; pair < HalfPairs; pair++)
+            {
+                weights[sample - pair] += weight * HalfTaps[pair];
+                weights[sample + 1 + pair] += weight * HalfTaps[pair];
+            }
+        }
     }
 
     private static float[] Interpolator(int pairs)
