@@ -10,6 +10,9 @@ if (args is not [var pictures])
 // Paths show in the pictures: a short one, the same wherever the pictures are made.
 var home = Path.Combine(Path.GetTempPath(), "lantern-quarry");
 var music = Path.Combine(home, "Music");
+// From a time that was cut off.
+if (Directory.Exists(home))
+    Directory.Delete(home, recursive: true);
 FileTree.Copy(WebServer.DemoMusic, music);
 
 try

@@ -17,8 +17,12 @@ internal static class MatchingGain
         {
             long start = blocks * i / count * AlignedSound.BlockFrames;
             sound.ReadBoth(overlap.Start + start, (int)Math.Min(AlignedSound.BlockFrames, overlap.Count - start));
+            var block = new Energies(Products.Energy(sound.First), Products.Energy(sound.Second), Products.Sum(sound.First, sound.Second));
+            // Silence is equal at any gain.
+            if (block is { First: 0, Second: 0 })
+                continue;
             equal += sound.First.SequenceEqual(sound.Second) ? 1 : 0;
-            found.Add(new Energies(Products.Energy(sound.First), Products.Energy(sound.Second), Products.Sum(sound.First, sound.Second)));
+            found.Add(block);
         }
 
         // Where most is equal already, an edited part does not count.
@@ -37,7 +41,7 @@ internal static class MatchingGain
         double level = all.First / blocks.Count;
         return Differing(median) < Differing(gain) ? median : gain;
 
-        int Differing(double at) => blocks.Count(block => NullTest.Decibels(block.ResidueAt(at), level) > NullTest.EqualDecibels);
+        int Differing(double at) => blocks.Count(block => PairEnergies.Differ(block.ResidueAt(at), level));
     }
 
     /// <param name="Both">Sum of the products of both.</param>

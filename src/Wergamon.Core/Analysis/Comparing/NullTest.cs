@@ -9,9 +9,6 @@ namespace Wergamon.Core.Analysis.Comparing;
 /// </summary>
 public sealed class NullTest
 {
-    /// <summary>A second with less residue than this, relative to the whole sound, counts as equal.</summary>
-    internal const double EqualDecibels = -80;
-
     private const double MostOfIt = 0.8;
 
     private const int SpectrumWindows = 100;
@@ -105,7 +102,7 @@ public sealed class NullTest
         double start = (double)overlap.Start / rate;
         double music = _seconds.Sum(each => each.Energies.First), residue = _seconds.Sum(each => each.Energies.Residue);
         double perSecond = music / Math.Max(1, _seconds.Count);
-        var different = Enumerable.Range(0, _seconds.Count).Where(index => Decibels(_seconds[index].Energies.Residue, perSecond) > EqualDecibels).ToList();
+        var different = Enumerable.Range(0, _seconds.Count).Where(index => PairEnergies.Differ(_seconds[index].Energies.Residue, perSecond)).ToList();
         var (mostFrom, mostTo) = residue > 0 ? spectrum.WhereMostLies(ComparedSignal.Residue, MostOfIt) : (0, 0);
         return new NullTestResult
         {
@@ -266,8 +263,6 @@ public sealed class NullTest
             place++;
         return place;
     }
-
-    internal static double Decibels(double energy, double against) => energy <= 0 ? double.NegativeInfinity : against <= 0 ? 0 : 10 * Math.Log10(energy / against);
 }
 
 /// <summary>A sound of a null test.</summary>

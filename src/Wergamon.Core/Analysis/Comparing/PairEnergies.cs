@@ -6,6 +6,9 @@ namespace Wergamon.Core.Analysis.Comparing;
 /// <summary>Energies of two signals and of their residue, to about seven digits.</summary>
 internal readonly record struct PairEnergies(double First, double Second, double Residue)
 {
+    /// <summary>A part with less residue than this, relative to the whole sound, counts as equal.</summary>
+    private const double EqualDecibels = -80;
+
     public static PairEnergies operator +(PairEnergies one, PairEnergies other) => new(one.First + other.First, one.Second + other.Second, one.Residue + other.Residue);
 
     /// <summary>Brings the second signal to the level of the first, subtracts it, and measures all three on the way: what is in a register need not be read again.</summary>
@@ -47,4 +50,8 @@ internal readonly record struct PairEnergies(double First, double Second, double
 
         return sum;
     }
+
+    /// <summary>Whether a part is different, rather than rounded differently.</summary>
+    /// <param name="music">Mean energy of such parts of the whole sound.</param>
+    public static bool Differ(double residue, double music) => residue > 0 && (music <= 0 || 10 * Math.Log10(residue / music) > EqualDecibels);
 }

@@ -58,12 +58,15 @@ public sealed class NullTestTests
         Assert.Equal("Every sample is equal, but B starts 588 samples (13.3 ms) later", Verdict(first, Changed(588, Original, Frames + 588)));
         Assert.Equal("Every sample is equal, but B starts 588 samples (13.3 ms) later, and B ends 588 samples earlier, and there is sound in what only one of them has", Verdict(first, Changed(588, Original)));
         Assert.Equal("The same sound, but B is 6.0 dB quieter, and B has the opposite polarity", Verdict(first, Changed(0, (frame, channel) => -0.5 * Original(frame, channel))));
+        Assert.Equal("The same sound, but B is 6.0 dB quieter", Verdict(new SeekableSound(Format, Frames, Late), Changed(0, (frame, channel) => 0.5 * Late(frame, channel))));
         Assert.Equal("The same sound except from 0:04 to 0:06", Verdict(first, Changed(0, (frame, channel) => frame is >= 4 * Rate and < 6 * Rate ? Sweeps.Noise(frame) : Original(frame, channel))));
         Assert.Equal(
             "The same recording with a loss: what is left lies 30 dB below the music, in nearly the whole track, most of it above 4.4 kHz",
             Verdict(first, Changed(0, (frame, channel) => Original(frame, channel) * (1 + 0.0316 * Math.Sign(Sweeps.Noise(frame * 2L + channel))))));
         Assert.StartsWith("Not the same recording", Verdict(first, Changed(0, (frame, channel) => Sweeps.Noise(frame * 2L + channel))), StringComparison.Ordinal);
         Assert.StartsWith("One of them is silent", Verdict(first, Changed(0, (_, _) => 0)), StringComparison.Ordinal);
+
+        static double Late(int frame, int channel) => frame < 0.7 * Frames ? 0 : Original(frame, channel);
     }
 
     [Fact]
