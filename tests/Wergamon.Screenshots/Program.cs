@@ -64,7 +64,7 @@ try
     browser.FindText(".pick-count", "1 track picked");
     Picture("tracks");
 
-    browser.Go("/library/tracks?words=2025");
+    browser.Go("/library/tracks?words=club+june");
     browser.FindText("[data-row]", "Shotfirer");
     browser.Click("[data-drop-picks]");
     browser.Click("[data-pick-list]");
@@ -118,6 +118,7 @@ try
     browser.Press(string.Concat(Enumerable.Repeat(OpenQA.Selenium.Keys.ArrowRight, 8)));
     browser.Press(string.Concat(Enumerable.Repeat(OpenQA.Selenium.Keys.ArrowRight, 9)), OpenQA.Selenium.Keys.Shift);
     browser.FindText("[data-bench-spectrum-of]", "Mean spectrum from");
+    browser.Script("document.getElementById('messages').replaceChildren()");
     Picture("bench");
 
     var place = Directory.CreateDirectory(Path.Combine(home, "Stick")).FullName;
