@@ -34,7 +34,7 @@ public enum NullVerdictKind
 /// <remarks>The limits are ours, tried on several encoders: no source.</remarks>
 public static class NullVerdict
 {
-    private const double SameRecording = 8, Related = 3, NothingLeft = 85, MinGainDecibels = 0.05, Silence = -200;
+    private const double SameRecording = 8, Related = 3, NothingLeft = 85, MinGainDecibels = 0.05, MinSamples = 0.05, Silence = -200;
 
     /// <summary>What rounding with triangular dither changes at most, with a rounding before it.</summary>
     private const int DitherSteps = 2;
@@ -53,9 +53,9 @@ public static class NullVerdict
             return NullVerdictKind.Different;
         if (place.IsWhole && result.MaxSteps <= DitherSteps)
             return NullVerdictKind.LastBits;
-        if (result.BelowMusic > NothingLeft)
+        if (result.BelowMusic > NothingLeft || result.ShareOfSeconds == 0)
             return NullVerdictKind.SameSound;
-        if (result.ShareOfSeconds > 0 && result.DifferentTo - result.DifferentFrom < (double)result.ComparedFrames / result.Rate / 2)
+        if (result.DifferentTo - result.DifferentFrom < (double)result.ComparedFrames / result.Rate / 2)
             return NullVerdictKind.Part;
         return result.BelowMusic > SameRecording ? NullVerdictKind.Loss : result.BelowMusic > Related ? NullVerdictKind.Related : NullVerdictKind.Different;
     }
@@ -74,7 +74,7 @@ public static class NullVerdict
                 ? "Identical bit for bit"
                 : $"Identical: every sample is equal; the {Math.Max(result.First.Format.Bits, result.Second.Format.Bits)}-bit one uses {Math.Max(result.First.RealBits, result.Second.RealBits)} bits, the others are padding",
             NullVerdictKind.Identical => "Every sample is equal" + but,
-            NullVerdictKind.SameSound => "The same sound" + (but.Length == 0 ? ": what differs is too little to be heard or measured" : but),
+            NullVerdictKind.SameSound => "The same sound" + (but.Length == 0 ? Invariant($": what differs lies {result.BelowMusic:0} dB below the music") : but),
             NullVerdictKind.LastBits => Invariant($"Equal but for the last bits: {second} differs by at most {result.MaxSteps} {(result.MaxSteps == 1 ? "step" : "steps")} of {result.StepBits} bits, as rounding and dither leave it") + also,
             NullVerdictKind.Part => $"The same sound except from {Clock(result.DifferentFrom)} to {Clock(result.DifferentTo)}" + also,
             NullVerdictKind.Loss => Invariant($"The same recording with a loss: what is left lies {result.BelowMusic:0} dB below the music, {InTime(result)}, {InFrequency(result)}") + also,
@@ -90,16 +90,12 @@ public static class NullVerdict
         var parts = new List<string>();
         if (result.Place is not { IsFound: true } place)
             return parts;
-        if (place.Offset + place.Fraction != 0)
-        {
-            double frames = place.Offset + place.Fraction;
-            var samples = place.Fraction == 0 ? Invariant($"{Math.Abs(place.Offset):N0} {(Math.Abs(place.Offset) == 1 ? "sample" : "samples")}") : Invariant($"{Math.Abs(frames):N2} samples");
-            parts.Add(Invariant($"{second} starts {samples} ({Math.Abs(frames) * 1000 / result.Rate:0.#} ms) {(frames > 0 ? "later" : "earlier")}"));
-        }
-
+        double begins = place.Offset + place.Fraction;
+        if (Math.Abs(begins) >= MinSamples)
+            parts.Add($"{second} starts {Distance(begins, result.Rate)} {(begins > 0 ? "later" : "earlier")}");
         long longer = result.SecondBeyond.After - result.FirstBeyond.After;
         if (longer != 0)
-            parts.Add(Invariant($"{second} ends {Math.Abs(longer):N0} {(Math.Abs(longer) == 1 ? "sample" : "samples")} {(longer > 0 ? "later" : "earlier")}"));
+            parts.Add($"{second} ends {Distance(longer, result.Rate)} {(longer > 0 ? "later" : "earlier")}");
         if (parts.Count > 0 && Math.Max(result.FirstBeyond.PeakDecibels, result.SecondBeyond.PeakDecibels) > -90)
             parts.Add("there is sound in what only one of them has");
         if (place.Speed != 1)
@@ -111,6 +107,13 @@ public static class NullVerdict
         if (place.IsReversed)
             parts.Add($"{second} has the opposite polarity");
         return parts;
+    }
+
+    private static string Distance(double frames, int rate)
+    {
+        double samples = Math.Abs(frames), seconds = samples / rate;
+        var time = seconds >= 1 ? Invariant($"{seconds:0.##} s") : Invariant($"{seconds * 1000:0.#} ms");
+        return (samples % 1 == 0 ? Invariant($"{samples:N0} {(samples == 1 ? "sample" : "samples")}") : Invariant($"{samples:N2} samples")) + $" ({time})";
     }
 
     private static string InTime(NullTestResult result) => result.ShareOfSeconds > MostSeconds ? "in nearly the whole track" : Invariant($"in {result.ShareOfSeconds:0 %} of the track");

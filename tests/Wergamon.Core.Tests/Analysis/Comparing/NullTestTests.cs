@@ -56,7 +56,7 @@ public sealed class NullTestTests
         var first = new SeekableSound(Format, Frames, Original);
         Assert.Equal("Identical bit for bit", Verdict(first, first));
         Assert.Equal("Every sample is equal, but B starts 588 samples (13.3 ms) later", Verdict(first, Changed(588, Original, Frames + 588)));
-        Assert.Equal("Every sample is equal, but B starts 588 samples (13.3 ms) later, and B ends 588 samples earlier, and there is sound in what only one of them has", Verdict(first, Changed(588, Original)));
+        Assert.Equal("Every sample is equal, but B starts 588 samples (13.3 ms) later, and B ends 588 samples (13.3 ms) earlier, and there is sound in what only one of them has", Verdict(first, Changed(588, Original)));
         Assert.Equal("The same sound, but B is 6.0 dB quieter, and B has the opposite polarity", Verdict(first, Changed(0, (frame, channel) => -0.5 * Original(frame, channel))));
         Assert.Equal("The same sound, but B is 6.0 dB quieter", Verdict(new SeekableSound(Format, Frames, Late), Changed(0, (frame, channel) => 0.5 * Late(frame, channel))));
         Assert.Equal("The same sound except from 0:04 to 0:06", Verdict(first, Changed(0, (frame, channel) => frame is >= 4 * Rate and < 6 * Rate ? Sweeps.Noise(frame) : Original(frame, channel))));
