@@ -45,10 +45,16 @@ internal sealed class LibraryBench(AppOptions options, string workFolder)
         var tree = Path.Combine(workFolder, "tree");
         MusicTree.Make(tree, Files);
         var files = Directory.GetFiles(tree, "*", SearchOption.AllDirectories);
-        ReadAll(files);
-        var watch = Stopwatch.StartNew();
-        ReadAll(files);
-        double ours = watch.Elapsed.TotalSeconds;
+        var watch = new Stopwatch();
+        double ours = double.MaxValue;
+        // The least of some rounds: a scan of a whole library is long enough for the runtime to have compiled everything.
+        for (int round = 0; round < Rounds; round++)
+        {
+            watch.Restart();
+            ReadAll(files);
+            ours = Math.Min(ours, watch.Elapsed.TotalSeconds);
+        }
+
         double theirs = ReadByMutagen(files);
         foreach (var kind in files.GroupBy(Path.GetExtension))
         {

@@ -54,4 +54,10 @@ public abstract class FileFormat
 /// <param name="Format">The format that it is in.</param>
 /// <param name="ReadFacts">Gives null where only a decoder can tell. Throws <see cref="UnreadableAudioException"/> when there is no sound.</param>
 /// <param name="ReadTags">Never throws over damage; it is named in the result.</param>
-internal sealed record OpenedFile(FileFormat Format, Func<AudioFacts?> ReadFacts, Func<TagReading> ReadTags);
+internal sealed record OpenedFile(FileFormat Format, Func<AudioFacts?> ReadFacts, Func<TagReading> ReadTags) : IDisposable
+{
+    /// <summary>What both parts are read from, where it holds memory that others can use afterwards.</summary>
+    public IDisposable? Shared { get; init; }
+
+    public void Dispose() => Shared?.Dispose();
+}

@@ -45,7 +45,11 @@ public static class FileFormats
 
     /// <summary>The format of a file; null for one that only a decoder knows.</summary>
     /// <exception cref="UnreadableAudioException">The file is damaged beyond reading.</exception>
-    public static FileFormat? Of(Stream stream) => Open(stream)?.Format;
+    public static FileFormat? Of(Stream stream)
+    {
+        using var file = Open(stream);
+        return file?.Format;
+    }
 
     /// <summary>Reads the samples of a file that needs no decoder; null, and the stream stays the caller's, when it needs one.</summary>
     /// <param name="stream">Seekable, owned by the reader from now on.</param>
@@ -67,7 +71,11 @@ public static class FileFormats
 
     /// <summary>The facts of a file whose decoder gives padding behind the music; null for others.</summary>
     /// <exception cref="UnreadableAudioException">The file is damaged beyond reading.</exception>
-    public static AudioFacts? FactsOfPadded(Stream stream) => Open(stream) is { Format.HasPaddingBehindMusic: true } file ? file.ReadFacts() : null;
+    public static AudioFacts? FactsOfPadded(Stream stream)
+    {
+        using var file = Open(stream);
+        return file is { Format.HasPaddingBehindMusic: true } ? file.ReadFacts() : null;
+    }
 
     internal static OpenedFile? Open(Stream stream)
     {

@@ -17,14 +17,17 @@ public sealed record FileReading(AudioFacts? Facts, TagSet Tags, IReadOnlyList<s
     {
         if (stream.Length == 0)
             throw new UnreadableAudioException("The file is empty.");
-        if (FileFormats.Open(stream) is not { } file)
-            return From(null, TagsAroundSound.Read(stream));
-        return From(file.ReadFacts(), file.ReadTags());
+        using var file = FileFormats.Open(stream);
+        return file is null ? From(null, TagsAroundSound.Read(stream)) : From(file.ReadFacts(), file.ReadTags());
     }
 
     /// <summary>Reads the tags alone, in any dialect; a file without tags gives an empty set.</summary>
     /// <param name="stream">A seekable stream; its position is left undefined.</param>
-    public static TagReading ReadTags(Stream stream) => FileFormats.Open(stream) is { } file ? file.ReadTags() : TagsAroundSound.Read(stream);
+    public static TagReading ReadTags(Stream stream)
+    {
+        using var file = FileFormats.Open(stream);
+        return file?.ReadTags() ?? TagsAroundSound.Read(stream);
+    }
 
     private static FileReading From(AudioFacts? facts, TagReading tags) =>
         facts?.FrameCount / facts?.Format.Rate.Hertz > LongestSeconds

@@ -73,7 +73,7 @@ public sealed class DialectTests
     {
         byte[] content = [0, .. Encoding.Latin1.GetBytes(written)];
         byte[] frame = [.. "TCON"u8, 0, 0, 0, (byte)content.Length, 0, 0, .. content];
-        var reading = Id3v2Reader.Read([.. "ID3"u8, 3, 0, 0, 0, 0, 0, (byte)frame.Length, .. frame]);
+        var reading = Id3v2Reader.Read((byte[])[.. "ID3"u8, 3, 0, 0, 0, 0, 0, (byte)frame.Length, .. frame]);
         Assert.Equal(expected.Split(';'), reading.Tags[FieldNames.Genre]);
     }
 
@@ -82,7 +82,7 @@ public sealed class DialectTests
     {
         byte[] title = [.. "TT2"u8, 0, 0, 5, 0, .. "Reel"u8];
         byte[] number = [.. "TRK"u8, 0, 0, 4, 0, .. "5/6"u8];
-        var reading = Id3v2Reader.Read([.. "ID3"u8, 2, 0, 0, 0, 0, 0, (byte)(title.Length + number.Length), .. title, .. number]);
+        var reading = Id3v2Reader.Read((byte[])[.. "ID3"u8, 2, 0, 0, 0, 0, 0, (byte)(title.Length + number.Length), .. title, .. number]);
         Assert.Equal("Reel", reading.Tags.First(FieldNames.Title));
         Assert.Equal((5, 6), (reading.Tags.Number(FieldNames.Track), reading.Tags.Number(FieldNames.TrackTotal)));
     }

@@ -145,7 +145,7 @@ public sealed class MappedFactTests
     private static TagSet Read(params byte[][] frames)
     {
         byte[] body = [.. frames.SelectMany(frame => frame)];
-        return Id3v2Reader.Read([.. "ID3"u8, 3, 0, 0, 0, 0, (byte)(body.Length >> 7), (byte)(body.Length & 0x7F), .. body]).Tags;
+        return Id3v2Reader.Read((byte[])[.. "ID3"u8, 3, 0, 0, 0, 0, (byte)(body.Length >> 7), (byte)(body.Length & 0x7F), .. body]).Tags;
     }
 
     private static byte[] Frame(string id, byte[] content) => [.. Encoding.ASCII.GetBytes(id), .. Big((uint)content.Length), 0, 0, .. content];

@@ -20,6 +20,6 @@ public sealed class OggFormat : FileFormat
             [var first, ..] when first.Span.StartsWith(OpusFormat.Mark) => (FileFormat)OpusFormat.Instance,
             _ => this,
         };
-        return new OpenedFile(format, () => OggHeader.Read(stream, pages, format), () => OggTags.Read(pages));
+        return new OpenedFile(format, () => OggHeader.Read(stream, pages, format), () => OggTags.Read(pages)) { Shared = pages };
     }
 }

@@ -36,8 +36,11 @@ internal static class OggHeader
     }
 
     /// <summary>A sentence where a finished file does not state the length that it has; null when all is right.</summary>
-    public static string? FindFalseLength(Stream stream, FileFormat format, long frames) =>
-        OggPages.Open(stream) is { } pages && Read(stream, pages, format)?.FrameCount == frames ? null : "The last page of the new file does not state the length that is in it.";
+    public static string? FindFalseLength(Stream stream, FileFormat format, long frames)
+    {
+        using var pages = OggPages.Open(stream);
+        return pages is not null && Read(stream, pages, format)?.FrameCount == frames ? null : "The last page of the new file does not state the length that is in it.";
+    }
 
     private static Identity? ReadIdentity(ReadOnlySpan<byte> packet)
     {

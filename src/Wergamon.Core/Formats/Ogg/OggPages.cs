@@ -1,11 +1,15 @@
+using System.Buffers;
 using System.Buffers.Binary;
 using Wergamon.Core.Audio;
 using Wergamon.Core.Bytes;
 
 namespace Wergamon.Core.Formats.Ogg;
 
-/// <summary>The pages of an Ogg file (RFC 3533, section 6): its first packets and the position that its last page states.</summary>
-internal sealed class OggPages
+/// <summary>
+/// The pages of an Ogg file (RFC 3533, section 6): its first packets and the position that its last page states. The memory of the packets
+/// is used again after disposal.
+/// </summary>
+internal sealed class OggPages : IDisposable
 {
     internal const int HeaderLength = 27;
     private const int MaxSegments = 255;
@@ -19,7 +23,7 @@ internal sealed class OggPages
     private readonly byte[] _header = new byte[HeaderLength + MaxSegments];
     // The packets in sequence, and where each ends.
     private readonly List<int> _ends = [];
-    private byte[] _packets = GC.AllocateUninitializedArray<byte>(4 * LongestPage);
+    private byte[] _packets = ArrayPool<byte>.Shared.Rent(4 * LongestPage);
     private int _filled;
     private int _asked;
     private long _at;
@@ -194,9 +198,17 @@ internal sealed class OggPages
 
     private void Grow(int least)
     {
-        var larger = GC.AllocateUninitializedArray<byte>(Math.Max(2 * _packets.Length, least));
+        var larger = ArrayPool<byte>.Shared.Rent(Math.Max(2 * _packets.Length, least));
         _packets.AsSpan(0, _filled).CopyTo(larger);
+        ArrayPool<byte>.Shared.Return(_packets);
         _packets = larger;
+    }
+
+    public void Dispose()
+    {
+        if (_packets.Length > 0)
+            ArrayPool<byte>.Shared.Return(_packets);
+        _packets = [];
     }
 
     /// <summary>The position that the last page of the stream states, in the units of its codec; null where it is not found or another stream follows.</summary>

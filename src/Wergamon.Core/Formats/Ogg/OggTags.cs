@@ -49,7 +49,7 @@ public static class OggTags
     /// <exception cref="UnreadableAudioException">Its pages cannot be told apart.</exception>
     internal static TagEdit Edit(Stream source, int headerCount, byte[] comment)
     {
-        var pages = OpenWhole(source, headerCount, out var packets);
+        using var pages = OpenWhole(source, headerCount, out var packets);
         var edit = new TagEdit();
         int room = packets[1].Length - comment.Length;
         if (room is >= 0 and <= TagEdit.MaxPadding)
@@ -94,7 +94,7 @@ public static class OggTags
     /// <summary>A hash over all pages of audio but for their numbers and checksums.</summary>
     internal static string HashSound(Stream source, int headerCount)
     {
-        var pages = OpenWhole(source, headerCount, out _);
+        using var pages = OpenWhole(source, headerCount, out _);
         var hash = new RangeHash();
         foreach (var page in pages.Rest())
         {

@@ -22,10 +22,12 @@ internal sealed class Id3v2FrameParser(TagSet tags)
         MappedFrames.Read(tags);
     }
 
-    public void Add(string id, byte[] content, int version)
+    /// <param name="frame">What is in the frame; a picture keeps it.</param>
+    public void Add(string id, ReadOnlyMemory<byte> frame, int version)
     {
-        if (content.Length == 0)
+        if (frame.IsEmpty)
             return;
+        var content = frame.Span;
         switch (id)
         {
             case "TRCK":
@@ -56,23 +58,23 @@ internal sealed class Id3v2FrameParser(TagSet tags)
                 AddLink(content);
                 break;
             case "APIC":
-                AddPicture(content, version);
+                AddPicture(frame, version);
                 break;
             case var _ when MappedFrames.FieldOf(id) is not null:
-                tags.Opaque.Add(new OpaqueField(Dialect, id, content));
+                tags.Opaque.Add(new OpaqueField(Dialect, id, content.ToArray()));
                 break;
             case var _ when Id3v2Frames.FieldOf(id) is { } field:
                 AddText(content, field);
                 break;
             default:
-                tags.Opaque.Add(new OpaqueField(Dialect, id, content));
+                tags.Opaque.Add(new OpaqueField(Dialect, id, content.ToArray()));
                 break;
         }
     }
 
     private static List<string> Values(ReadOnlySpan<byte> content) => Id3v2Text.TakeAll(content[1..], (Id3v2Encoding)content[0]);
 
-    private void AddText(byte[] content, string field)
+    private void AddText(ReadOnlySpan<byte> content, string field)
     {
         foreach (var value in Values(content))
         {
@@ -81,14 +83,14 @@ internal sealed class Id3v2FrameParser(TagSet tags)
         }
     }
 
-    private void AddNumber(byte[] content, string field)
+    private void AddNumber(ReadOnlySpan<byte> content, string field)
     {
         foreach (var value in Values(content))
             tags.AddNumbered(field, value);
     }
 
     /// <summary>A full date, from a TXXX or TDAT frame, is not overwritten by the bare year.</summary>
-    private void AddDate(byte[] content, string field)
+    private void AddDate(ReadOnlySpan<byte> content, string field)
     {
         if (tags[field].Count > 0)
             return;
@@ -96,7 +98,7 @@ internal sealed class Id3v2FrameParser(TagSet tags)
             tags.Add(field, value);
     }
 
-    private void AddNamed(byte[] content)
+    private void AddNamed(ReadOnlySpan<byte> content)
     {
         var values = Values(content);
         var name = values.Count > 0 ? values[0] : "";
@@ -114,17 +116,17 @@ internal sealed class Id3v2FrameParser(TagSet tags)
     /// A comment or lyrics without a description is the field itself; with one it is a field of its own,
     /// "comment:description". One in a language other than English is kept whole, as bytes.
     /// </summary>
-    private void AddWithLanguage(string id, byte[] content, string field)
+    private void AddWithLanguage(string id, ReadOnlySpan<byte> content, string field)
     {
         if (content.Length < 5)
             return;
-        var language = Encoding.Latin1.GetString(content, 1, 3);
-        var values = Id3v2Text.TakeAll(content.AsSpan(4), (Id3v2Encoding)content[0]);
+        var language = Encoding.Latin1.GetString(content[1..4]);
+        var values = Id3v2Text.TakeAll(content[4..], (Id3v2Encoding)content[0]);
         if (values.Count == 0)
             return;
         if (language is not ("eng" or "XXX" or "\0\0\0" or "   ") && (values[0].Length > 0 || tags[field].Count > 0))
         {
-            tags.Opaque.Add(new OpaqueField(Dialect, id, content));
+            tags.Opaque.Add(new OpaqueField(Dialect, id, content.ToArray()));
             return;
         }
 
@@ -132,16 +134,17 @@ internal sealed class Id3v2FrameParser(TagSet tags)
             tags.Add(values[0].Length == 0 ? field : $"{field}:{values[0]}", value);
     }
 
-    private void AddLink(byte[] content)
+    private void AddLink(ReadOnlySpan<byte> content)
     {
-        ReadOnlySpan<byte> rest = content.AsSpan(1);
+        var rest = content[1..];
         var description = Id3v2Text.TakeString(ref rest, (Id3v2Encoding)content[0]);
         tags.Add(description.Length == 0 ? FieldNames.Website : $"{FieldNames.Website}:{description}", Id3v2Text.TakeString(ref rest, Id3v2Encoding.Latin1));
     }
 
-    private void AddPicture(byte[] content, int version)
+    private void AddPicture(ReadOnlyMemory<byte> frame, int version)
     {
-        ReadOnlySpan<byte> rest = content.AsSpan(1);
+        var content = frame.Span;
+        var rest = content[1..];
         string mimeType;
         if (version == 2)
         {
@@ -160,6 +163,6 @@ internal sealed class Id3v2FrameParser(TagSet tags)
         var kind = rest[0] <= (byte)PictureKind.PublisherLogo ? (PictureKind)rest[0] : PictureKind.Other;
         rest = rest[1..];
         var description = Id3v2Text.TakeString(ref rest, (Id3v2Encoding)content[0]);
-        tags.Pictures.Add(new Picture(kind, mimeType, description, content.AsMemory(content.Length - rest.Length)));
+        tags.Pictures.Add(new Picture(kind, mimeType, description, frame[(frame.Length - rest.Length)..]));
     }
 }

@@ -53,8 +53,10 @@ public static class Id3v2Reader
     }
 
     /// <summary>Reads a whole tag, header included.</summary>
-    public static TagReading Read(ReadOnlySpan<byte> tag)
+    /// <param name="block">The tag; its pictures keep it.</param>
+    public static TagReading Read(ReadOnlyMemory<byte> block)
     {
+        var tag = block.Span;
         var tags = new TagSet();
         var damage = new List<string>();
         if (tag.Length < HeaderLength || LengthOf(tag) is not { } length)
@@ -65,13 +67,13 @@ public static class Id3v2Reader
 
         int version = tag[3];
         byte flags = tag[5];
-        var body = tag[HeaderLength..];
+        var body = block[HeaderLength..];
         if (length > body.Length)
             damage.Add($"The tag claims {length} bytes, {body.Length} are there.");
         else
             body = body[..length];
         if ((flags & HeaderUnsynchronised) != 0 && version < 4)
-            body = Unsynchronisation.Undo(body);
+            body = Unsynchronisation.Undo(body.Span);
         if ((flags & HeaderExtended) != 0 && version >= 3)
             body = SkipExtendedHeader(body, version);
         var parser = new Id3v2FrameParser(tags);
@@ -84,16 +86,17 @@ public static class Id3v2Reader
     private static int? LengthOf(ReadOnlySpan<byte> header) =>
         header.StartsWith("ID3"u8) && header[3] is 2 or 3 or 4 ? Syncsafe.Read(header[6..]) : null;
 
-    private static ReadOnlySpan<byte> SkipExtendedHeader(ReadOnlySpan<byte> body, int version)
+    private static ReadOnlyMemory<byte> SkipExtendedHeader(ReadOnlyMemory<byte> body, int version)
     {
         if (body.Length < 4)
-            return [];
-        long length = version == 4 ? Syncsafe.Read(body) ?? 0 : BinaryPrimitives.ReadUInt32BigEndian(body) + 4L;
-        return length <= body.Length ? body[(int)length..] : [];
+            return default;
+        long length = version == 4 ? Syncsafe.Read(body.Span) ?? 0 : BinaryPrimitives.ReadUInt32BigEndian(body.Span) + 4L;
+        return length <= body.Length ? body[(int)length..] : default;
     }
 
-    private static void ReadFrames(ReadOnlySpan<byte> body, int version, Id3v2FrameParser parser, List<string> damage)
+    private static void ReadFrames(ReadOnlyMemory<byte> rest, int version, Id3v2FrameParser parser, List<string> damage)
     {
+        var body = rest.Span;
         int unpackedLeft = LongestUnpackedFrame;
         int headerLength = version == 2 ? 6 : 10;
         for (int count = 0; body.Length >= headerLength && body[0] != 0; count++)
@@ -110,9 +113,10 @@ public static class Id3v2Reader
                 return;
             }
 
-            var data = body.Slice(headerLength, length);
+            var data = rest.Slice(headerLength, length);
             byte flags = version == 2 ? (byte)0 : body[9];
-            body = body[(headerLength + length)..];
+            rest = rest[(headerLength + length)..];
+            body = rest.Span;
             if (Unwrap(data, flags, version, ref unpackedLeft) is { } content)
                 parser.Add(id, content, version);
             else
@@ -162,7 +166,7 @@ public static class Id3v2Reader
     }
 
     /// <summary>Undoes what the frame's flags say was done to its content; null when that fails.</summary>
-    private static byte[]? Unwrap(ReadOnlySpan<byte> data, byte flags, int version, ref int unpackedLeft)
+    private static ReadOnlyMemory<byte>? Unwrap(ReadOnlyMemory<byte> data, byte flags, int version, ref int unpackedLeft)
     {
         bool v4 = version == 4;
         bool compressed = (flags & (v4 ? 0x08 : 0x80)) != 0 && version > 2;
@@ -173,8 +177,8 @@ public static class Id3v2Reader
         if (encrypted || data.Length < prefix)
             return null;
         var content = data[prefix..];
-        byte[] plain = v4 && (flags & 0x02) != 0 ? Unsynchronisation.Undo(content) : content.ToArray();
-        return compressed ? Unpack(plain, ref unpackedLeft) : plain;
+        var plain = v4 && (flags & 0x02) != 0 ? Unsynchronisation.Undo(content.Span) : content;
+        return compressed ? Unpack(plain.ToArray(), ref unpackedLeft) : plain;
     }
 
     /// <param name="left">Bytes left for all compressed frames of the tag together: a small file can claim any amount.</param>
