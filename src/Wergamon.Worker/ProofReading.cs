@@ -57,11 +57,20 @@ internal sealed class ProofReading(ConvertJob job, TagSet tags)
             tell(sum.Frames);
         }
 
-        int? rate = reader is LibAvReader coded
+        int? rate = DecoderOf(reader) is { } coded
             ? coded.KilobitsPerSecond > 0 ? coded.KilobitsPerSecond : null
             : (int)Math.Round(reader.Format.BitRate / 1000.0);
         return new SoundRead(reader.Format, sum.Frames, sum.Value, analyser?.Finish([]), rate, [.. reader.Damage]);
     }
+
+    /// <summary>The decoder behind what mends its samples; null where the file holds the samples themselves.</summary>
+    private static LibAvReader? DecoderOf(IPcmReader reader) => reader switch
+    {
+        LibAvReader decoder => decoder,
+        FiniteReader finite => DecoderOf(finite.Source),
+        PaddingCutter cutter => DecoderOf(cutter.Source),
+        _ => null,
+    };
 
     /// <summary>The header is written last: it is checked against the decoded audio.</summary>
     private void CompareHead(SoundRead sound)

@@ -17,6 +17,8 @@ public sealed class FiniteReader(IPcmReader source) : IPcmReader
 
     private long _silenced;
 
+    public IPcmReader Source => source;
+
     public PcmFormat Format => source.Format;
 
     public long? FrameCount => source.FrameCount;

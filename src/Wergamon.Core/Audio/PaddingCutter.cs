@@ -12,6 +12,8 @@ public sealed class PaddingCutter(IPcmReader source, long frames) : IPcmReader
     private long _left = frames;
     private bool _isPastPadding;
 
+    public IPcmReader Source => source;
+
     public PcmFormat Format => source.Format;
 
     public long? FrameCount { get; } = frames;
