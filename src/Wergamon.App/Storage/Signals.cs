@@ -47,6 +47,9 @@ public sealed class Signals
     private readonly OrderedDictionary<Signal, long> _sent = [];
     private long _number;
 
+    /// <summary>The number of the latest signal that was forgotten.</summary>
+    private long _forgotten;
+
     /// <summary>Names this moment, so that a page which was made now can ask later for what came after.</summary>
     public string Now
     {
@@ -57,7 +60,7 @@ public sealed class Signals
         }
     }
 
-    /// <summary>Whether this is a moment of this start of the server.</summary>
+    /// <summary>Whether all that came after this moment is still known.</summary>
     public bool Knows(string? moment) => NumberOf(moment) is not null;
 
     public void Send(Signal signal)
@@ -67,14 +70,18 @@ public sealed class Signals
             _sent.Remove(signal);
             _sent[signal] = ++_number;
             if (_sent.Count > Kept)
+            {
+                _forgotten = _sent.GetAt(0).Value;
                 _sent.RemoveAt(0);
+            }
+
             foreach (var listener in _listeners)
                 listener.Add(signal);
         }
     }
 
     /// <summary>What was sent since the last time, each signal once; waits for the first.</summary>
-    /// <param name="after">A moment that <see cref="Now"/> has named. After one that is unknown, as from an earlier start of the server, anything may have changed.</param>
+    /// <param name="after">A moment that <see cref="Now"/> has named. After one that is unknown, from an earlier start of the server or too long ago, anything may have changed.</param>
     public async IAsyncEnumerable<SignalBatch> ListenAsync(string? after, [EnumeratorCancellation] CancellationToken cancellation)
     {
         var listener = new Listener();
@@ -110,8 +117,9 @@ public sealed class Signals
         : [new(Signal.Library), new(Signal.Runs), new(Signal.Ended), new(Signal.Disc), new(Signal.Storage)];
 
     private long? NumberOf(string? moment) =>
-        moment?.Split('-') is [var start, var text] && start == _start && long.TryParse(text, NumberStyles.None, CultureInfo.InvariantCulture, out long number) ? number : null;
+        moment?.Split('-') is [var start, var text] && start == _start && long.TryParse(text, NumberStyles.None, CultureInfo.InvariantCulture, out long number) && number >= _forgotten ? number : null;
 
+    /// <summary>Signals for one page; used under the lock of all, but for the waiting.</summary>
     private sealed class Listener
     {
         private readonly Channel<bool> _hasSome = Channel.CreateBounded<bool>(new BoundedChannelOptions(1) { FullMode = BoundedChannelFullMode.DropWrite });
