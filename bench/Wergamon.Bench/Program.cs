@@ -15,10 +15,11 @@ using Wergamon.Core.Planning;
 
 // Measures the library, the server, reading discs, and what conversion costs beyond the codec itself: Wergamon.Bench MUSIC-FOLDER RACK-FOLDER [PART]
 // The part is library, lists, tags, server, plans, sets, sticks, discs, sound, compare, findings, music, conversion or formats; all of them when it is left out.
+// Behind sticks, the folder of a stick measures copying to it.
 CultureInfo.CurrentCulture = CultureInfo.InvariantCulture;
-if (args is not [var folder, var rack, ..] || args.Length > 3 || !Directory.Exists(folder) || !Directory.Exists(rack))
+if (args is not [var folder, var rack, ..] || args.Length > 4 || !Directory.Exists(folder) || !Directory.Exists(rack))
 {
-    Console.Error.WriteLine("Say where the demo music and the disc rack are: Wergamon.Bench MUSIC-FOLDER RACK-FOLDER [library|lists|tags|server|plans|sets|sticks|discs|sound|compare|findings|music|conversion|hours|formats]");
+    Console.Error.WriteLine("Say where the demo music and the disc rack are: Wergamon.Bench MUSIC-FOLDER RACK-FOLDER [library|lists|tags|server|plans|sets|sticks|discs|sound|compare|findings|music|conversion|hours|formats] [STICK-FOLDER]");
     return 2;
 }
 
@@ -45,8 +46,9 @@ try
     if (IsWanted("sticks"))
     {
         var sticks = new StickBench(work, OptionsFor);
-        await sticks.CopyingAsync();
-        await sticks.UnchangedAsync();
+        await sticks.CopyingAsync(args is [_, _, _, var stick] ? stick : work);
+        if (args.Length < 4)
+            await sticks.UnchangedAsync();
     }
 
     if (IsWanted("discs"))
@@ -79,7 +81,7 @@ try
     }
 
     if (args is [_, _, "hours"])
-        await MemoryAsync(new PcmFormat(SampleRate.AudioDisc, 2, 16), 10 * 3_600);
+        await MemoryAsync(new PcmFormat(SampleRate.AudioDisc, 2, 16), 20, 3_600, 10 * 3_600);
 
     if (IsWanted("formats"))
     {

@@ -23,7 +23,7 @@ internal sealed class StickBench(string work, Func<int, AppOptions> optionsFor)
     {
         const int Tracks = 5_000;
         MusicTree.Make(Path.Combine(work, "tree"), Tracks);
-        await using var app = await StartAsync("unchanged", Path.Combine(work, "tree"));
+        await using var app = await StartAsync("unchanged", Path.Combine(work, "tree"), work);
         long stick = AddStick(app, Path.Combine(work, "stick"));
         await UpdateAsync(app, stick);
         var times = new List<double>();
@@ -39,7 +39,8 @@ internal sealed class StickBench(string work, Func<int, AppOptions> optionsFor)
     }
 
     /// <summary>Files of usual size that go onto a stick as they are.</summary>
-    public async Task CopyingAsync()
+    /// <param name="sticks">The stick's folder is made in here.</param>
+    public async Task CopyingAsync(string sticks)
     {
         const int Files = 40, Seconds = 90;
         var tree = Directory.CreateDirectory(Path.Combine(work, "large")).FullName;
@@ -65,11 +66,11 @@ internal sealed class StickBench(string work, Func<int, AppOptions> optionsFor)
         }
 
         long bytes = Directory.GetFiles(tree).Sum(path => new FileInfo(path).Length);
-        await using var app = await StartAsync("copying", tree);
+        await using var app = await StartAsync("copying", tree, sticks);
         var (ours, theirs, proved) = (new List<double>(), new List<double>(), new List<double>());
         for (int round = 0; round <= Rounds; round++)
         {
-            var place = Path.Combine(work, $"stick-{round}");
+            var place = Path.Combine(sticks, $"stick-{round}");
             long stick = AddStick(app, place);
             var watch = Stopwatch.StartNew();
             await UpdateAsync(app, stick);
@@ -92,9 +93,9 @@ internal sealed class StickBench(string work, Func<int, AppOptions> optionsFor)
 
     private static double Median(List<double> times) => times.Skip(1).Order().ElementAt(Rounds / 2);
 
-    private async Task<ServiceProvider> StartAsync(string name, string music)
+    private async Task<ServiceProvider> StartAsync(string name, string music, string sticks)
     {
-        var options = optionsFor(2) with { DataFolder = Path.Combine(work, "data-" + name), AllowedBases = [work] };
+        var options = optionsFor(2) with { DataFolder = Path.Combine(work, "data-" + name), AllowedBases = [work, sticks] };
         var app = new ServiceCollection().AddLogging(logging => logging.ClearProviders()).AddWergamon(options).BuildServiceProvider();
         foreach (var service in app.GetServices<IHostedService>())
             await service.StartAsync(CancellationToken.None);
