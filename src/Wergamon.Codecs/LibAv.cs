@@ -51,6 +51,7 @@ internal static unsafe partial class LibAv
 
     [LibraryImport(AvFormat)] public static partial nint avformat_alloc_context();
     [LibraryImport(AvFormat, StringMarshalling = StringMarshalling.Utf8)] public static partial int avformat_open_input(nint* context, string url, nint format, nint* options);
+    [LibraryImport(AvFormat, StringMarshalling = StringMarshalling.Utf8)] public static partial nint av_find_input_format(string name);
     [LibraryImport(AvFormat)] public static partial void avformat_close_input(nint* context);
     [LibraryImport(AvFormat)] public static partial int avformat_find_stream_info(nint context, nint* options);
     [LibraryImport(AvFormat)] public static partial int av_read_frame(nint context, nint packet);

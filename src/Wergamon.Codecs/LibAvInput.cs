@@ -1,5 +1,7 @@
 using System.Runtime.InteropServices;
 using Wergamon.Core.Audio;
+using Wergamon.Core.Formats;
+using Wergamon.Core.Formats.Mp3;
 
 using static Wergamon.Codecs.LibAv;
 using Layout = Wergamon.Codecs.LibAvLayout;
@@ -9,29 +11,30 @@ namespace Wergamon.Codecs;
 /// <summary>A file that libav has opened, and its stream of sound.</summary>
 internal sealed unsafe class LibAvInput : IDisposable
 {
-    private readonly LibAvStream? _stream;
+    private const string FileProtocol = "file:";
+
     private readonly int _streamIndex;
+    private LibAvStream? _stream;
     private nint _context;
 
     /// <param name="path">A file on this machine.</param>
     /// <param name="sound">Which of several streams of sound, from 0; null for the one that is heard.</param>
     /// <exception cref="UnreadableAudioException">It holds no such sound.</exception>
-    public LibAvInput(string path, int? sound = null) : this("file:" + path, null, sound)
+    public LibAvInput(string path, int? sound = null) : this(FileProtocol + path, null, sound)
     {
     }
 
     /// <param name="stream">Stays open. One that cannot seek is read from front to back.</param>
     /// <exception cref="UnreadableAudioException">It holds no sound.</exception>
-    public LibAvInput(Stream stream) : this("", new LibAvStream(stream, forWriting: false), null)
+    public LibAvInput(Stream stream) : this("", stream, null)
     {
     }
 
-    private LibAvInput(string address, LibAvStream? stream, int? sound)
+    private LibAvInput(string address, Stream? stream, int? sound)
     {
-        _stream = stream;
         try
         {
-            _context = Open(address, stream);
+            Open(address, stream);
             Sounds = [.. Enumerable.Range(0, Field<int>(_context, Layout.FormatContext.StreamCount)).Where(IsSound)];
             _streamIndex = FindSound(sound);
         }
@@ -86,26 +89,52 @@ internal sealed unsafe class LibAvInput : IDisposable
         _stream?.Dispose();
     }
 
-    private static nint Open(string address, LibAvStream? stream)
+    private void Open(string address, Stream? stream)
+    {
+        long start = stream is { CanSeek: true } ? stream.Position : 0;
+        int result = Open(address, stream, demuxer: 0);
+        if (result < 0 && IsMp3(address, stream))
+        {
+            // From a few frames alone libav does not guess that they are MP3.
+            if (stream is not null)
+                stream.Position = start;
+            result = Open(address, stream, av_find_input_format("mp3"));
+        }
+
+        if (result < 0)
+            throw new UnreadableAudioException($"The file cannot be opened as sound: {Describe(result)}.");
+        result = avformat_find_stream_info(_context, null);
+        if (result < 0)
+            throw new UnreadableAudioException($"The file cannot be understood: {Describe(result)}.");
+    }
+
+    /// <param name="demuxer">An AVInputFormat; 0 for libav to find it.</param>
+    /// <returns>libav's error code.</returns>
+    private int Open(string address, Stream? stream, nint demuxer)
     {
         nint context = 0, options = 0;
-        if (stream != null)
+        if (stream is not null)
         {
+            _stream?.Dispose();
+            _stream = new LibAvStream(stream, forWriting: false);
             context = avformat_alloc_context();
-            Field<nint>(context, Layout.FormatContext.Pb) = stream.Context;
+            Field<nint>(context, Layout.FormatContext.Pb) = _stream.Context;
         }
 
         // Only files: a playlist or a redirecting container must not reach anything else.
         av_dict_set(&options, "protocol_whitelist", "file", 0);
-        int result = avformat_open_input(&context, address, 0, &options);
+        int result = avformat_open_input(&context, address, demuxer, &options);
         av_dict_free(&options);
-        if (result < 0)
-            throw new UnreadableAudioException($"The file cannot be opened as sound: {Describe(result)}.");
-        result = avformat_find_stream_info(context, null);
-        if (result >= 0)
-            return context;
-        avformat_close_input(&context);
-        throw new UnreadableAudioException($"The file cannot be understood: {Describe(result)}.");
+        _context = context;
+        return result;
+    }
+
+    private static bool IsMp3(string address, Stream? stream)
+    {
+        if (stream is not null)
+            return stream.CanSeek && FileFormats.Of(stream) is Mp3Format;
+        using var file = File.OpenRead(address[FileProtocol.Length..]);
+        return FileFormats.Of(file) is Mp3Format;
     }
 
     private nint StreamAt(int index) => (*(nint**)(_context + Layout.FormatContext.Streams))[index];

@@ -6,6 +6,7 @@ using Wergamon.App.Files;
 using Wergamon.App.Library;
 using Wergamon.App.Runs;
 using Wergamon.App.Sets;
+using Wergamon.Core.Audio;
 using Wergamon.Core.Formats;
 using Wergamon.Core.Formats.Wav;
 using Wergamon.Core.Naming;
@@ -281,6 +282,38 @@ public sealed class StickTests
         Assert.True(Placement.AreEqual(theirs, Assert.Single(Directory.GetFiles(Path.Combine(app.Music, "Lamp stick"), "*", SearchOption.AllDirectories))));
         await RunningApp.UntilAsync(() => app.Get<LibraryQueries>().Albums().Any(album => album.Title == "Guests"));
         Assert.Equal(StickState.UpToDate, States(app, stick)[0]);
+        Assert.Empty(Changes(app, stick).Added);
+    }
+
+    /// <summary>Music that came from a stick and goes onto it later is there already: it gets the name that it should have, and no second file.</summary>
+    [Theory]
+    [InlineData("dj-decks", StickState.Tags)]
+    [InlineData("phone", StickState.Moved)]
+    public async Task Music_that_came_from_a_stick_does_not_go_there_twice(string device, StickState expected)
+    {
+        await using var app = new RunningApp();
+        var (stick, _, _) = await StickOfSetAsync(app, device, 1);
+        await UpdateAsync(app, stick);
+        var theirs = Path.Combine(Directory.CreateDirectory(Path.Combine(Stick(app), "Theirs")).FullName, "guest.wav");
+        File.Move(app.AddTrack(7, 1.3, "Guests"), theirs);
+        var (run, problem) = app.Get<MusicSticks>().Import(stick, Assert.Single(app.Get<MusicFolders>().List()).Id, ["Theirs/guest.wav"]);
+        Assert.Null(problem);
+        await app.EndAsync(run!.Value);
+        await RunningApp.UntilAsync(() => app.Get<LibraryQueries>().Albums().Any(album => album.Title == "Guests"));
+
+        // As long as no list has it, it is theirs.
+        Assert.Contains("Theirs/guest.wav", app.Get<MusicSticks>().View(stick)!.Foreign);
+        var guest = app.Get<LibraryQueries>().TracksOfAlbum(app.Get<LibraryQueries>().Albums().Single(album => album.Title == "Guests").Id).Single();
+        app.Get<MusicSticks>().AddPart(stick, "Guests", LibraryPart.OfTracks([guest.Id]));
+        var view = app.Get<MusicSticks>().View(stick)!;
+        Assert.DoesNotContain("Theirs/guest.wav", view.Foreign);
+        var line = view.Lines.Single(line => line.Track?.Track.Id == guest.Id);
+        Assert.Equal(expected, line.Step.State);
+        await UpdateAsync(app, stick);
+        Assert.False(File.Exists(theirs));
+        Assert.Equal(2, FilesOf(app).Count(path => path.EndsWith(".wav", StringComparison.Ordinal)));
+        Assert.Equal(SampleDigest.Of(new WavReader(File.OpenRead(guest.Master.Path))), SampleDigest.Of(new WavReader(File.OpenRead(Path.Combine(Stick(app), line.Path)))));
+        Assert.Equal("Everything on the stick is up to date.", app.Get<MusicSticks>().Update(stick).Problem);
     }
 
     /// <summary>A file of ours that somebody wrote to and no list has any more stays until the person says what becomes of it.</summary>

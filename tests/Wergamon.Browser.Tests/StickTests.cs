@@ -38,6 +38,12 @@ public sealed class StickTests(Site site) : IClassFixture<Site>
         Assert.True(browser.Script("return !document.querySelector('[data-deck-audio]').paused") is true);
         browser.Change(".deck-rows tr:nth-child(2) select", "4");
         Testing.Browser.Until(() => browser.Script("return document.querySelector('.deck-rows tr:nth-child(2) option[selected]').value") is "4", "the rating on the stick");
+        browser.Click(".deck-rows tr:nth-child(1) .deck-grid button", "Beat here");
+        browser.FindText(".deck-rows tr:nth-child(1) .deck-grid", " s");
+        browser.Change(".deck-rows tr:nth-child(1) [name=tempo]", "500");
+        browser.FindText("#deck-tracks [role=alert]", "between 20 and 400 BPM");
+        browser.Change(".deck-rows tr:nth-child(1) [name=tempo]", "123.5");
+        Testing.Browser.Until(() => browser.All("#deck-tracks [role=alert]").Count == 0, "the tempo on the stick");
         browser.Leave(() => browser.Click(".deck-rows tr:nth-child(3) .deck-place button", "Up"));
         browser.FindText(".deck-rows tr:nth-child(2) .row-title", "Midsummer in the Old Pit");
 
@@ -45,6 +51,8 @@ public sealed class StickTests(Site site) : IClassFixture<Site>
         browser.FindText(".stick-changes tr[data-change='order']", "Gangway at Dawn, Midsummer in the Old Pit, Lantern, фонарь, 灯火");
         browser.FindText(".stick-changes tr[data-change='rating']", "4");
         browser.FindText(".stick-changes tr[data-change='chapters']", "Gangway at Dawn");
+        browser.FindText(".stick-changes tr[data-change='tempo']", "123.5");
+        browser.FindText(".stick-changes tr[data-change='first beat']", "Gangway at Dawn");
         browser.Leave(() => browser.Click("button", "Take over what is chosen"));
         Testing.Browser.Until(() => browser.All(".stick-changes").Count == 0, "all decisions");
         browser.Leave(() => browser.Click(".total-bar .btn-main", "Update stick"));

@@ -101,7 +101,10 @@ public sealed class MusicSticks(
         var written = known.Values.Select(file => file.File).ToList();
         there = OfStickTime(known, there);
         var skipped = files.Skipped(id);
+        var imports = files.Imports(id);
         var wish = _planner.Plan(device, resolved, skipped, known);
+        if (AdoptImports(id, imports, wish, known, there))
+            return View(id);
         if (wish.Adopted.Count > 0)
             files.Update(id, wish.Adopted);
         var byKey = written.ToDictionary(file => file.Key);
@@ -123,6 +126,7 @@ public sealed class MusicSticks(
             NotAnalysed = wish.NotAnalysed,
             SourcesMissing = wish.SourcesMissing,
             Skipped = skipped.Count,
+            Imported = imports.Where(import => IsThere(import, there)).Select(import => import.Path).ToHashSet(),
         };
     }
 
@@ -153,8 +157,31 @@ public sealed class MusicSticks(
         return starts.Start(id, new NewRun(StickImportHandler.ItemKind, view.Row.Title, "into the library", folder.Path), (connection, run) =>
             [.. chosen.Select((path, position) => RunStore.InsertItem(connection, run, position, new NewItem(
                 StickImportHandler.ItemKind, Lane.Stick(id), Path.GetFileNameWithoutExtension(path), 1 + StickItems.WeightOf(new FileInfo(Path.Combine(place, path)).Length),
-                new StickImportSpec(place, view.Settings.Mark, path, folderId, Path.Combine(top, path)).ToJson())))]);
+                new StickImportSpec(place, view.Settings.Mark, path, folderId, Path.Combine(top, path)) { StickId = id }.ToJson())))]);
     }
+
+    /// <summary>A file that came into the library from the stick and should be on it as it is need not get there a second time: it counts as written from here.</summary>
+    /// <returns>True when there was one.</returns>
+    private bool AdoptImports(long id, IReadOnlyList<StickImport> imports, StickWish wish, Dictionary<string, StickFile> known, Dictionary<string, StickStamp> there)
+    {
+        var owned = known.Values.Select(file => file.File.Path).ToHashSet(StringComparer.OrdinalIgnoreCase);
+        var free = imports.Where(import => IsThere(import, there) && !owned.Contains(import.Path)).GroupBy(import => import.CopyPath).ToDictionary(group => group.Key, group => group.First());
+        bool isAny = false;
+        foreach (var file in free.Count == 0 ? [] : wish.Files.Where(file => !known.ContainsKey(file.Key)))
+        {
+            // A file that several lists want stands for the first of them.
+            if (wish.Tracks.GetValueOrDefault(file.Key) is not { KeepsSound: true } track || !free.Remove(track.Track.Master.Path, out var import))
+                continue;
+            // Where tags are written for the device, they still have to be.
+            files.Adopt(id, new StickFile(new WrittenFile(file.Key, import.Path, file.Sound, track.IsCopied ? file.Tags : "", import.Stamp, 0), track.Notes, track.Notes));
+            isAny = true;
+        }
+
+        return isAny;
+    }
+
+    /// <summary>True while the file is what it was when it was copied.</summary>
+    private static bool IsThere(StickImport import, Dictionary<string, StickStamp> there) => there.TryGetValue(import.Path, out var stamp) && stamp == import.Stamp;
 
     /// <summary>Where a stick is, remembered if that has changed, and what is on it.</summary>
     private (string? Place, Dictionary<string, StickStamp> Files) Look(long id, StickSettings stick)

@@ -10,7 +10,10 @@ namespace Wergamon.App.Deliver.Sticks;
 /// <param name="Wanted">Where it goes.</param>
 internal sealed record StickImportSpec(string Place, string Mark, string Path, long FolderId, string Wanted)
 {
-    public int Version { get; init; } = 1;
+    public int Version { get; init; } = 2;
+
+    /// <summary>0 in items of version 1.</summary>
+    public long StickId { get; init; }
 
     public string ToJson() => JsonSerializer.Serialize(this, DeliverJson.Default.StickImportSpec);
 
@@ -18,7 +21,7 @@ internal sealed record StickImportSpec(string Place, string Mark, string Path, l
 }
 
 /// <summary>Copies music that somebody put on a stick into a music folder, where the next scan finds it.</summary>
-public sealed class StickImportHandler(Placement placement, MusicFolders folders) : IItemHandler
+public sealed class StickImportHandler(StickStore store, StickGate gate, Placement placement, MusicFolders folders) : IItemHandler
 {
     /// <summary>Names the items.</summary>
     public const string ItemKind = "stick-import";
@@ -33,6 +36,7 @@ public sealed class StickImportHandler(Placement placement, MusicFolders folders
         {
             if (!FileNumber.IsRegularFile(source))
                 return ItemOutcome.Failed($"{spec.Path} is no longer on the stick.");
+            var stamp = gate.StampAt(spec.StickId, spec.Place, spec.Path);
             var file = placement.Begin(spec.Wanted, item.Id);
             try
             {
@@ -45,6 +49,8 @@ public sealed class StickImportHandler(Placement placement, MusicFolders folders
                 // A second attempt finds what the first has left.
                 var (path, _) = placement.PublishUnlessThere(file.TemporaryPath, spec.Wanted);
                 placement.Settle(file);
+                if (stamp is { } then)
+                    store.NoteImport(spec.StickId, new StickImport(spec.Path, path, then));
                 folders.Rescan(spec.FolderId);
                 return new StickFileResult(path, new FileInfo(path).Length).ToOutcome();
             }

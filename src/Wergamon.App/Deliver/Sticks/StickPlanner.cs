@@ -159,9 +159,9 @@ internal sealed class StickPlanner(Database database, LibraryQueries library, IT
             tags.Set(field.Name, field.Values);
         }
 
-        bool isCopied = device.KeepsTags && isAsTagged && IsSourceAsItIs(item) && !known.NamedByFile.Contains(place.Track.Master.Id)
-            && Path.GetExtension(item.RelativePath).Equals(Path.GetExtension(place.Track.Master.Path), StringComparison.OrdinalIgnoreCase);
-        return new StickTrack(place.List, place.Track, item, StickNotes.Of(tags), isCopied);
+        bool keepsSound = IsSourceAsItIs(item) && Path.GetExtension(item.RelativePath).Equals(Path.GetExtension(place.Track.Master.Path), StringComparison.OrdinalIgnoreCase);
+        bool isCopied = device.KeepsTags && isAsTagged && keepsSound && !known.NamedByFile.Contains(place.Track.Master.Id);
+        return new StickTrack(place.List, place.Track, item, StickNotes.Of(tags), isCopied) { KeepsSound = keepsSound };
     }
 
     /// <summary>True where nothing happens to the sound and it stays in its format.</summary>

@@ -24,7 +24,7 @@ public sealed class StickReading(MusicSticks sticks, StickGate gate, StickStore 
             [.. changed.Where(line => line.Playlist is null).Select(line => ReadFile(place, line))],
             [.. changed.Where(line => line.Playlist is not null).Select(line => ReadPlaylist(place, line, paths)).OfType<StickListChange>()],
             [.. view.Lines.Where(line => line.Step.State == StickState.Deleted && !line.IsPlaylist)],
-            [.. view.Foreign.Where(path => MusicExtensions.Contains(Path.GetExtension(path)))]);
+            [.. view.Foreign.Where(path => MusicExtensions.Contains(Path.GetExtension(path)) && !view.Imported.Contains(path))]);
     }
 
     /// <summary>Takes over what the person has chosen; what nobody has decided stays a question.</summary>

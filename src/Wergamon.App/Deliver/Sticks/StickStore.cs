@@ -117,6 +117,24 @@ public sealed class StickStore(Database database)
         """,
         files.Select(file => RowOf(stickId, file)).ToList()));
 
+    /// <summary>A file that was not written from here counts as if it had been.</summary>
+    internal void Adopt(long stickId, StickFile file)
+    {
+        Intend(stickId, file);
+        Fulfil(stickId, file.File.Key);
+    }
+
+    internal void NoteImport(long stickId, StickImport import) => database.Change(connection => connection.Execute(
+        "INSERT OR REPLACE INTO stick_import (delivery_id, path, copy_path, bytes, modified_at) SELECT id, @Path, @CopyPath, @Bytes, @ModifiedAt FROM delivery WHERE id = @stickId",
+        new { stickId, import.Path, import.CopyPath, import.Stamp.Bytes, import.Stamp.ModifiedAt }));
+
+    internal IReadOnlyList<StickImport> Imports(long stickId)
+    {
+        using var connection = database.Open();
+        return [.. connection.Query<(string Path, string CopyPath, long Bytes, long ModifiedAt)>("SELECT path, copy_path, bytes, modified_at FROM stick_import WHERE delivery_id = @stickId", new { stickId })
+            .Select(row => new StickImport(row.Path, row.CopyPath, new StickStamp(row.Bytes, row.ModifiedAt)))];
+    }
+
     internal void Forget(long stickId, string key) => database.Change(connection => connection.Execute(
         "DELETE FROM stick_file WHERE delivery_id = @stickId AND key = @key; DELETE FROM stick_intent WHERE delivery_id = @stickId AND key = @key", new { stickId, key }));
 

@@ -21,6 +21,9 @@ public sealed record StickList(StickListRow Row, string Title, IReadOnlyList<lon
 /// <param name="IsCopied">True when the file goes there as it is.</param>
 public sealed record StickTrack(StickList List, TrackRow Track, PlanItem Planned, StickNotes Notes, bool IsCopied)
 {
+    /// <summary>True when nothing happens to the sound and it stays in its format, whatever is written into its tags.</summary>
+    public bool KeepsSound { get; init; }
+
     public long Bytes => IsCopied ? Track.Master.FileBytes : Planned.Size.Bytes;
 }
 
@@ -69,6 +72,9 @@ public sealed record StickLine(StickStep Step)
 /// <param name="Foreign">Paths of files that were not written from here.</param>
 public sealed record StickView(DeliveryRow Row, StickSettings Settings, DeviceDescription Device, IReadOnlyList<StickList> Lists, string? Place, IReadOnlyList<StickLine> Lines, IReadOnlyList<string> Foreign)
 {
+    /// <summary>Those of them that were copied into the library.</summary>
+    public IReadOnlySet<string> Imported { get; init; } = new HashSet<string>();
+
     /// <summary>The newest run; null before the first.</summary>
     public RunRow? Run { get; init; }
 

@@ -16,7 +16,10 @@ namespace Wergamon.Web.Pages.Deliver;
 /// <summary>A stick in the simulated deck: its lists, and what a person does there. Everything is read from the stick and written to it.</summary>
 public sealed class DeckModel(DeliveryStore store, DeckSlots slots, Playback playback) : PageModel
 {
-    private const int MaxComment = 500;
+    /// <summary>Tempos that can be typed, in BPM.</summary>
+    public const int MinTempo = 20, MaxTempo = 400;
+
+    private const int MaxComment = 500, MaxSeconds = 86_400;
 
     private IDeck? _deck;
 
@@ -69,10 +72,26 @@ public sealed class DeckModel(DeliveryStore store, DeckSlots slots, Playback pla
     public IActionResult OnPostComment(long id, string? list, string track, string? comment) =>
         Change(id, list, track, (deck, path) => deck.Write(path, new DeckNote { Comment = (comment ?? "").Length > MaxComment ? comment![..MaxComment] : comment ?? "" }));
 
+    /// <summary>Half of the grid of beats; what is no tempo is left as it was.</summary>
+    public IActionResult OnPostTempo(long id, string? list, string track, string? tempo) => Change(id, list, track, (deck, path) =>
+    {
+        if (double.TryParse(tempo, NumberStyles.Float, CultureInfo.InvariantCulture, out double value) && value is >= MinTempo and <= MaxTempo)
+            deck.Write(path, new DeckNote { Tempo = value });
+        else
+            Message = string.Create(CultureInfo.InvariantCulture, $"A tempo lies between {MinTempo} and {MaxTempo} BPM. The track keeps the one it had.");
+    });
+
+    /// <summary>The other half: a beat lies at the place that is heard.</summary>
+    public IActionResult OnPostBeat(long id, string? list, string track, double seconds) => Change(id, list, track, (deck, path) =>
+    {
+        if (double.IsFinite(seconds) && seconds is >= 0 and < MaxSeconds)
+            deck.Write(path, new DeckNote { FirstBeat = seconds });
+    });
+
     /// <summary>Marks the place that is heard.</summary>
     public IActionResult OnPostMark(long id, string? list, string track, double seconds, string? title) => Change(id, list, track, (deck, path) =>
     {
-        if (double.IsFinite(seconds) && seconds is >= 0 and < 86_400 && deck.Track(path) is { } known)
+        if (double.IsFinite(seconds) && seconds is >= 0 and < MaxSeconds && deck.Track(path) is { } known)
             deck.Write(path, new DeckNote { Marks = [.. known.Marks, new ChapterMark(TimeSpan.FromMilliseconds(Math.Round(1000 * seconds)), (title ?? "").ReplaceLineEndings(" ").Trim())] });
     });
 
