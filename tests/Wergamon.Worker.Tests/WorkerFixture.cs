@@ -21,6 +21,9 @@ public sealed class WorkerFixture : IDisposable
     {
         LibAvPresence.Silence();
         Options = new AppOptions { DataFolder = Folder.Path, AllowedBases = [Folder.Path], WorkerPath = Repository.Built("Wergamon.Worker"), WorkerCount = 1 };
+        // An emulated machine takes longer.
+        if (int.TryParse(Environment.GetEnvironmentVariable("WERGAMON_WORKER_SILENCE"), out int seconds))
+            Options = Options with { WorkerSilence = TimeSpan.FromSeconds(seconds) };
         _pool = new WorkerPool(Options, NullLogger<WorkerPool>.Instance);
     }
 
