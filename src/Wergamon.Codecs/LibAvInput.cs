@@ -34,8 +34,7 @@ internal sealed unsafe class LibAvInput : IDisposable
     {
         try
         {
-            Open(address, stream);
-            Sounds = [.. Enumerable.Range(0, Field<int>(_context, Layout.FormatContext.StreamCount)).Where(IsSound)];
+            Sounds = Open(address, stream);
             _streamIndex = FindSound(sound);
         }
         catch
@@ -78,7 +77,9 @@ internal sealed unsafe class LibAvInput : IDisposable
         }
     }
 
-    public void Dispose()
+    public void Dispose() => Close();
+
+    private void Close()
     {
         fixed (nint* context = &_context)
         {
@@ -87,35 +88,44 @@ internal sealed unsafe class LibAvInput : IDisposable
         }
 
         _stream?.Dispose();
+        _stream = null;
     }
 
-    private void Open(string address, Stream? stream)
+    /// <summary>Opens the file and gives the places of its streams of sound.</summary>
+    private List<int> Open(string address, Stream? stream)
     {
         long start = stream is { CanSeek: true } ? stream.Position : 0;
         int result = Open(address, stream, demuxer: 0);
-        if (result < 0 && IsMp3(address, stream))
+        var sounds = result < 0 ? [] : FindSounds();
+        if (sounds.Count == 0 && IsMp3(address, stream))
         {
-            // From a few frames alone libav does not guess that they are MP3.
+            // From a few frames alone libav guesses something else than MP3, or nothing.
             if (stream is not null)
                 stream.Position = start;
             result = Open(address, stream, av_find_input_format("mp3"));
+            sounds = result < 0 ? [] : FindSounds();
         }
 
-        if (result < 0)
-            throw new UnreadableAudioException($"The file cannot be opened as sound: {Describe(result)}.");
-        result = avformat_find_stream_info(_context, null);
-        if (result < 0)
-            throw new UnreadableAudioException($"The file cannot be understood: {Describe(result)}.");
+        return result < 0 ? throw new UnreadableAudioException($"The file cannot be opened as sound: {Describe(result)}.") : sounds;
+    }
+
+    /// <exception cref="UnreadableAudioException">The file is damaged beyond reading.</exception>
+    private List<int> FindSounds()
+    {
+        int result = avformat_find_stream_info(_context, null);
+        return result < 0
+            ? throw new UnreadableAudioException($"The file cannot be understood: {Describe(result)}.")
+            : [.. Enumerable.Range(0, Field<int>(_context, Layout.FormatContext.StreamCount)).Where(IsSound)];
     }
 
     /// <param name="demuxer">An AVInputFormat; 0 for libav to find it.</param>
     /// <returns>libav's error code.</returns>
     private int Open(string address, Stream? stream, nint demuxer)
     {
+        Close();
         nint context = 0, options = 0;
         if (stream is not null)
         {
-            _stream?.Dispose();
             _stream = new LibAvStream(stream, forWriting: false);
             context = avformat_alloc_context();
             Field<nint>(context, Layout.FormatContext.Pb) = _stream.Context;
