@@ -160,7 +160,7 @@ public sealed class MusicSticks(
                 new StickImportSpec(place, view.Settings.Mark, path, folderId, Path.Combine(top, path)) { StickId = id }.ToJson())))]);
     }
 
-    /// <summary>A file that came into the library from the stick and should be on it as it is need not get there a second time: it counts as written from here.</summary>
+    /// <summary>A file that came into the library from the stick and should be on it as it is does not get there a second time: it counts as written from here, and makes room for what the library has now.</summary>
     /// <returns>True when there was one.</returns>
     private bool AdoptImports(long id, IReadOnlyList<StickImport> imports, StickWish wish, Dictionary<string, StickFile> known, Dictionary<string, StickStamp> there)
     {
@@ -172,8 +172,8 @@ public sealed class MusicSticks(
             // A file that several lists want stands for the first of them.
             if (wish.Tracks.GetValueOrDefault(file.Key) is not { KeepsSound: true } track || !free.Remove(track.Track.Master.Path, out var import))
                 continue;
-            // Where tags are written for the device, they still have to be.
-            files.Adopt(id, new StickFile(new WrittenFile(file.Key, import.Path, file.Sound, track.IsCopied ? file.Tags : "", import.Stamp, 0), track.Notes, track.Notes));
+            // The copy in the library may have been edited since: the file is written from it in its place.
+            files.Adopt(id, new StickFile(new WrittenFile(file.Key, import.Path, "", "", import.Stamp, 0), track.Notes, track.Notes));
             isAny = true;
         }
 
