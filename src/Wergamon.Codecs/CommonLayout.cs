@@ -10,16 +10,17 @@ internal static class CommonLayout
     /// <param name="to">Twice as long as each plane.</param>
     public static void Interleave(ReadOnlySpan<float> left, ReadOnlySpan<float> right, Span<float> to)
     {
-        var lefts = MemoryMarshal.Cast<float, uint>(left);
-        var rights = MemoryMarshal.Cast<float, uint>(right);
-        var both = MemoryMarshal.Cast<float, uint>(to);
+        if (right.Length != left.Length || to.Length != 2 * left.Length)
+            throw new ArgumentException("Both planes need one length.", nameof(right));
+        ref uint lefts = ref MemoryMarshal.GetReference(MemoryMarshal.Cast<float, uint>(left)), rights = ref MemoryMarshal.GetReference(MemoryMarshal.Cast<float, uint>(right));
+        ref uint both = ref MemoryMarshal.GetReference(MemoryMarshal.Cast<float, uint>(to));
         int at = 0;
         for (int width = Vector<uint>.Count; at <= left.Length - width; at += width)
         {
-            Vector.Widen(new Vector<uint>(lefts[at..]), out var leftLow, out var leftHigh);
-            Vector.Widen(new Vector<uint>(rights[at..]), out var rightLow, out var rightHigh);
-            Vector.AsVectorUInt32(leftLow | Vector.ShiftLeft(rightLow, 32)).CopyTo(both[(2 * at)..]);
-            Vector.AsVectorUInt32(leftHigh | Vector.ShiftLeft(rightHigh, 32)).CopyTo(both[(2 * at + width)..]);
+            Vector.Widen(Vector.LoadUnsafe(ref lefts, (nuint)at), out var leftLow, out var leftHigh);
+            Vector.Widen(Vector.LoadUnsafe(ref rights, (nuint)at), out var rightLow, out var rightHigh);
+            Vector.AsVectorUInt32(leftLow | Vector.ShiftLeft(rightLow, 32)).StoreUnsafe(ref both, (nuint)(2 * at));
+            Vector.AsVectorUInt32(leftHigh | Vector.ShiftLeft(rightHigh, 32)).StoreUnsafe(ref both, (nuint)(2 * at + width));
         }
 
         for (; at < left.Length; at++)

@@ -78,6 +78,37 @@ public sealed class KWeighting
         return sum.ToVector256();
     }
 
+    /// <summary>
+    /// Two stereo sounds of one rate side by side, at the cost of one: a frame waits for the one before it, but not for that of the other sound.
+    /// </summary>
+    /// <param name="one">As many frames as <paramref name="other"/>, interleaved.</param>
+    /// <returns>The sums of the squares: both sides of the first, then both sides of the second.</returns>
+    internal static Vector256<double> SumOfSquares(KWeighting first, KWeighting second, ReadOnlySpan<float> one, ReadOnlySpan<float> other)
+    {
+        var (shelf, highPass) = (first._shelf, first._highPass);
+        var (s1, s2, p1, p2) = (Both(first._shelf1, second._shelf1), Both(first._shelf2, second._shelf2), Both(first._pass1, second._pass1), Both(first._pass2, second._pass2));
+        Vector256<double> b0 = Vector256.Create(shelf.B0), b1 = Vector256.Create(shelf.In1), b2 = Vector256.Create(shelf.In2), a1 = Vector256.Create(-shelf.A1), a2 = Vector256.Create(-shelf.A2);
+        Vector256<double> g1 = Vector256.Create(highPass.In1), g2 = Vector256.Create(highPass.In2), h1 = Vector256.Create(-highPass.A1), h2 = Vector256.Create(-highPass.A2), sum = default;
+        var ones = MemoryMarshal.Cast<float, double>(one);
+        var others = MemoryMarshal.Cast<float, double>(other)[..ones.Length];
+        for (int at = 0; at < ones.Length; at++)
+        {
+            var x = Vector256.WidenLower(Vector128.Create(ones[at], others[at]).AsSingle().ToVector256Unsafe());
+            var y = Vector256.FusedMultiplyAdd(b0, x, s1);
+            (s1, s2) = (Vector256.FusedMultiplyAdd(a1, s1, Vector256.FusedMultiplyAdd(b1, x, s2)), Vector256.FusedMultiplyAdd(a2, s1, b2 * x));
+            var z = y + p1;
+            (p1, p2) = (Vector256.FusedMultiplyAdd(h1, p1, Vector256.FusedMultiplyAdd(g1, y, p2)), Vector256.FusedMultiplyAdd(h2, p1, g2 * y));
+            sum = Vector256.FusedMultiplyAdd(z, z, sum);
+        }
+
+        (s1, s2, p1, p2) = (Settle(s1), Settle(s2), Settle(p1), Settle(p2));
+        (first._shelf1, first._shelf2, first._pass1, first._pass2) = (s1.GetLower().ToVector256(), s2.GetLower().ToVector256(), p1.GetLower().ToVector256(), p2.GetLower().ToVector256());
+        (second._shelf1, second._shelf2, second._pass1, second._pass2) = (s1.GetUpper().ToVector256(), s2.GetUpper().ToVector256(), p1.GetUpper().ToVector256(), p2.GetUpper().ToVector256());
+        return sum;
+
+        static Vector256<double> Both(Vector256<double> first, Vector256<double> second) => Vector256.Create(first.GetLower(), second.GetLower());
+    }
+
     private Vector256<double> SumFrames(ReadOnlySpan<float> samples, int stride, int first, int channels)
     {
         var (s1, s2, p1, p2) = (_shelf1, _shelf2, _pass1, _pass2);

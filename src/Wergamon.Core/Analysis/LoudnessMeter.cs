@@ -58,10 +58,34 @@ public sealed class LoudnessMeter
             int take = Math.Min(samples.Length / _channels, _framesPerStep - _frames);
             Weigh(samples[..(take * _channels)]);
             samples = samples[(take * _channels)..];
-            if ((_frames += take) < _framesPerStep)
-                continue;
-            _steps.Add(_energy);
-            (_energy, _frames) = (0, 0);
+            Count(take);
+        }
+    }
+
+    /// <summary>Appends to two meters of one rate and of as many channels; stereo costs little more than for one of them.</summary>
+    /// <param name="ones">As many samples as <paramref name="others"/>.</param>
+    internal static void AppendBoth(LoudnessMeter one, LoudnessMeter other, ReadOnlySpan<float> ones, ReadOnlySpan<float> others)
+    {
+        const int Stereo = 2;
+        if (one._channels != Stereo)
+        {
+            one.Append(ones);
+            other.Append(others);
+            return;
+        }
+
+        one._truePeak.Append(ones);
+        other._truePeak.Append(others);
+        for (int at = 0; at < ones.Length;)
+        {
+            // They may have begun at different times.
+            int take = Math.Min((ones.Length - at) / Stereo, Math.Min(one._framesPerStep - one._frames, other._framesPerStep - other._frames));
+            var sums = KWeighting.SumOfSquares(one._filters[0], other._filters[0], ones.Slice(at, take * Stereo), others.Slice(at, take * Stereo));
+            one._energy += sums[0] * one._weights[0] + sums[1] * one._weights[1];
+            other._energy += sums[2] * other._weights[0] + sums[3] * other._weights[1];
+            one.Count(take);
+            other.Count(take);
+            at += take * Stereo;
         }
     }
 
@@ -74,6 +98,14 @@ public sealed class LoudnessMeter
         foreach (double energy in blocks)
             histogram.Add(energy);
         return new Loudness(LoudnessGate.Integrated(blocks), LoudnessGate.Range(Blocks(StepsPerShortTerm, StepsBetweenShortTerms)), _truePeak.Peak, histogram.ToBytes());
+    }
+
+    private void Count(int frames)
+    {
+        if ((_frames += frames) < _framesPerStep)
+            return;
+        _steps.Add(_energy);
+        (_energy, _frames) = (0, 0);
     }
 
     private void Weigh(ReadOnlySpan<float> samples)

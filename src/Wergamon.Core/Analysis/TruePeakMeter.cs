@@ -11,7 +11,7 @@ namespace Wergamon.Core.Analysis;
 /// </summary>
 internal sealed class TruePeakMeter
 {
-    private const int HalfPairs = 12, QuarterPairs = 4, MaxDoublings = 2, EnoughHertz = 176_400, ChunkFrames = 256;
+    private const int HalfPairs = 12, QuarterPairs = 4, MaxDoublings = 2, EnoughHertz = 176_400, ChunkFrames = 512;
 
     /// <summary>Values in the middle of two samples that the values at quarters need before and after them.</summary>
     private const int HalvesAround = 2;
@@ -19,13 +19,19 @@ internal sealed class TruePeakMeter
     /// <summary>Samples of the block before: what the values in the middle are made of, and so many values more for those at quarters.</summary>
     private const int History = 2 * HalfPairs - 1 + 2 * HalvesAround;
 
+    /// <summary>Samples before a value that have a part in it, once or twice interpolated.</summary>
+    private const int WeightsBefore = HalfPairs + HalvesAround;
+
     private const double AttenuationDecibels = 60;
 
     /// <summary>Taps of a value in the middle of two others: a weight for each pair around it, the nearest first.</summary>
     private static readonly float[] HalfTaps = Interpolator(HalfPairs), QuarterTaps = Interpolator(QuarterPairs);
 
-    /// <summary>How far beyond the values that it is made of an interpolated one can be.</summary>
-    private static readonly float HalfOvershoot = 2 * HalfTaps.Sum(Math.Abs), QuarterOvershoot = 2 * QuarterTaps.Sum(Math.Abs), SampleOvershoot = Math.Max(HalfOvershoot, QuarterOfSamples().Sum(Math.Abs));
+    /// <summary>
+    /// How far a value between two others can lie from the straight line between them, in multiples of the greatest second difference of
+    /// the samples: between two samples, and at a quarter between a sample and the value in the middle.
+    /// </summary>
+    private static readonly float SampleBulge = Math.Max(Bulge(HalfWeights(), (0, 0.5f), (1, 0.5f)), Bulge(QuarterWeights(), (0, 0.75f), (1, 0.25f))), QuarterBulge = QuarterBesideHalf();
 
     private static readonly Vector256<float>[] HalfVectors = [.. HalfTaps.Select(Vector256.Create)], QuarterVectors = [.. QuarterTaps.Select(Vector256.Create)];
 
@@ -70,31 +76,49 @@ internal sealed class TruePeakMeter
         int history = History * _channels;
         samples.CopyTo(_line.AsSpan(history));
         var line = _line.AsSpan(0, history + samples.Length);
-        float highest = Highest(line);
+        var (highest, roughness) = Survey(line, _channels);
         _peak = Math.Max(_peak, highest);
-        // Between quiet values nothing can be higher than what has been found.
-        if (_doublings > 0 && highest * (_doublings > 1 ? SampleOvershoot : HalfOvershoot) > _peak)
+        // Where the signal is low and smooth, no value between its samples can be higher than what has been found.
+        if (_doublings > 0 && highest + SampleBulge * roughness > _peak)
         {
             var halves = _halves.AsSpan(0, samples.Length + 2 * HalvesAround * _channels);
             float half = InterpolateHalves(line, halves, _channels);
             _peak = Math.Max(_peak, half);
-            if (_doublings > 1 && Math.Max(highest, half) * QuarterOvershoot > _peak)
+            if (_doublings > 1 && Math.Max(highest, half) + QuarterBulge * roughness > _peak)
                 _peak = Math.Max(_peak, HighestQuarter(line[((HalfPairs - 2 + HalvesAround) * _channels)..], halves, samples.Length, _channels));
         }
 
         line[^history..].CopyTo(line);
     }
 
-    private static float Highest(ReadOnlySpan<float> samples)
+    /// <summary>The highest magnitude of the samples, and the greatest second difference of three that follow each other.</summary>
+    private static (float Highest, float Roughness) Survey(ReadOnlySpan<float> samples, int stride)
     {
-        var highest = Vector256<float>.Zero;
-        int at = 0;
-        for (; at <= samples.Length - Vector256<float>.Count; at += Vector256<float>.Count)
-            highest = Vector256.MaxNative(highest, Vector256.Abs(Vector256.Create(samples[at..])));
-        float peak = Highest(highest);
+        // Two of each: one maximum waits for the one before it.
+        Vector256<float> highest = default, otherHighest = default, roughest = default, otherRoughest = default;
+        ref float from = ref MemoryMarshal.GetReference(samples);
+        int at = 0, width = Vector256<float>.Count, last = samples.Length - 2 * stride;
+        for (; at <= last - 2 * width; at += 2 * width)
+        {
+            var (first, second) = (Vector256.LoadUnsafe(ref from, (nuint)at), Vector256.LoadUnsafe(ref from, (nuint)(at + width)));
+            (highest, otherHighest) = (Vector256.MaxNative(highest, Vector256.Abs(first)), Vector256.MaxNative(otherHighest, Vector256.Abs(second)));
+            (roughest, otherRoughest) = (Vector256.MaxNative(roughest, Difference(ref from, first, at, stride)), Vector256.MaxNative(otherRoughest, Difference(ref from, second, at + width, stride)));
+        }
+
+        float peak = Highest(Vector256.MaxNative(highest, otherHighest)), roughness = Highest(Vector256.MaxNative(roughest, otherRoughest));
         for (; at < samples.Length; at++)
+        {
             peak = Math.Max(peak, Math.Abs(samples[at]));
-        return peak;
+            roughness = at < last ? Math.Max(roughness, Math.Abs(samples[at] + samples[at + 2 * stride] - 2 * samples[at + stride])) : roughness;
+        }
+
+        return (peak, roughness);
+
+        static Vector256<float> Difference(ref float from, Vector256<float> first, int at, int stride)
+        {
+            var (middle, last) = (Vector256.LoadUnsafe(ref from, (nuint)(at + stride)), Vector256.LoadUnsafe(ref from, (nuint)(at + 2 * stride)));
+            return Vector256.Abs(first + last - (middle + middle));
+        }
     }
 
     /// <summary>Fills the values in the middle of two samples and returns the highest magnitude.</summary>
@@ -178,11 +202,37 @@ internal sealed class TruePeakMeter
         return peak;
     }
 
-    /// <summary>Both interpolators in one: the weights of the samples around a value at a quarter.</summary>
-    private static float[] QuarterOfSamples()
+    private static float QuarterBesideHalf()
     {
-        const int At = HalfPairs + HalvesAround;
-        var weights = new float[2 * At + 2];
+        float[] weights = QuarterWeights(), half = HalfWeights();
+        return Bulge([.. weights.Select((weight, place) => weight - half[place] / 2)], (0, 0.5f));
+    }
+
+    /// <summary>A value between samples less the one on a line, as a sum of second differences: of all their weights, the magnitudes.</summary>
+    /// <param name="weights">Of the samples around the value.</param>
+    /// <param name="line">Weights of samples from the one before the value on.</param>
+    private static float Bulge(float[] weights, params ReadOnlySpan<(int Place, float Weight)> line)
+    {
+        foreach (var (place, weight) in line)
+            weights[WeightsBefore + place] -= weight;
+        double sum = 0, sumOfSums = 0, bulge = 0;
+        foreach (float weight in weights)
+            bulge += Math.Abs(sumOfSums += sum += weight);
+        return (float)bulge;
+    }
+
+    /// <summary>The weights of the samples around a value in the middle.</summary>
+    private static float[] HalfWeights()
+    {
+        var weights = new float[2 * WeightsBefore + 2];
+        AddHalf(weights, WeightsBefore, 1);
+        return weights;
+    }
+
+    /// <summary>Both interpolators in one: the weights of the samples around a value at a quarter.</summary>
+    private static float[] QuarterWeights()
+    {
+        var weights = new float[2 * WeightsBefore + 2];
         for (int pair = 0; pair < QuarterPairs; pair++)
         {
             // Of the doubled signal, the values before it and after it: every other one is a sample, the rest are interpolated.
@@ -194,18 +244,20 @@ internal sealed class TruePeakMeter
 
         void Add(int place, float weight)
         {
-            int sample = At + (int)Math.Floor(place / 2.0);
+            int sample = WeightsBefore + (int)Math.Floor(place / 2.0);
             if (place % 2 == 0)
-            {
                 weights[sample] += weight;
-                return;
-            }
+            else
+                AddHalf(weights, sample, weight);
+        }
+    }
 
-            for (int pair = 0; pair < HalfPairs; pair++)
-            {
-                weights[sample - pair] += weight * HalfTaps[pair];
-                weights[sample + 1 + pair] += weight * HalfTaps[pair];
-            }
+    private static void AddHalf(float[] weights, int sample, float weight)
+    {
+        for (int pair = 0; pair < HalfPairs; pair++)
+        {
+            weights[sample - pair] += weight * HalfTaps[pair];
+            weights[sample + 1 + pair] += weight * HalfTaps[pair];
         }
     }
 

@@ -1,5 +1,6 @@
 using System.Globalization;
 using System.Numerics;
+using System.Runtime.InteropServices;
 
 namespace Wergamon.Core.Audio;
 
@@ -14,6 +15,9 @@ public sealed class FiniteReader(IPcmReader source) : IPcmReader
 
     /// <summary>Full scale is 1.</summary>
     private const float Max = 1e6f;
+
+    /// <summary>Samples that are looked at together; a multiple of all vectors.</summary>
+    private const int Run = 64;
 
     private long _silenced;
 
@@ -44,9 +48,9 @@ public sealed class FiniteReader(IPcmReader source) : IPcmReader
         while (at < samples.Length)
         {
             // A comparison with what is not a number is false.
-            while (at <= samples.Length - Vector<T>.Count && Vector.LessThanOrEqualAll(Vector.Abs(new Vector<T>(samples[at..])), limit))
-                at += Vector<T>.Count;
-            for (int end = Math.Min(samples.Length, at + Vector<T>.Count); at < end; at++)
+            while (at <= samples.Length - Run && IsUsable(samples.Slice(at, Run), limit))
+                at += Run;
+            for (int end = Math.Min(samples.Length, at + Run); at < end; at++)
             {
                 if (T.Abs(samples[at]) <= max)
                     continue;
@@ -56,5 +60,15 @@ public sealed class FiniteReader(IPcmReader source) : IPcmReader
         }
 
         return silenced;
+    }
+
+    private static bool IsUsable<T>(ReadOnlySpan<T> run, Vector<T> limit)
+        where T : struct, IFloatingPointIeee754<T>
+    {
+        ref T from = ref MemoryMarshal.GetReference(run);
+        var usable = Vector<T>.AllBitsSet;
+        for (int at = 0; at < Run; at += Vector<T>.Count)
+            usable &= Vector.LessThanOrEqual(Vector.Abs(Vector.LoadUnsafe(ref from, (nuint)at)), limit);
+        return Vector.EqualsAll(Vector.AsVectorByte(usable), Vector<byte>.AllBitsSet);
     }
 }

@@ -66,29 +66,46 @@ public sealed class FourierTransform
     /// <summary>Stages of radix 4, 2, 3, 5 and 7; none where the length has other factors or is no multiple of 4.</summary>
     private static Stage[] StagesOf(int length)
     {
-        var stages = new List<Stage>();
+        var steps = new List<(int Radix, int Length, int Stride)>();
         int left = length, stride = 1;
         foreach (int radix in (int[])[4, 2, 3, 5, 7])
         {
             for (; left % radix == 0; left /= radix, stride *= radix)
-                stages.Add(new Stage(radix, left, stride));
+                steps.Add((radix, left, stride));
         }
 
-        return left == 1 && length % 4 == 0 ? [.. stages] : [];
+        if (left != 1 || length % 4 != 0)
+            return [];
+        var roots = Roots(length);
+        return [.. steps.Select(step => new Stage(step.Radix, step.Length, step.Stride, roots))];
+    }
+
+    /// <summary>Cosines and sines of the angles, clockwise, that divide a circle.</summary>
+    private static (double Cosine, double Sine)[] Roots(int length)
+    {
+        var roots = new (double Cosine, double Sine)[length];
+        for (int i = 0; i < length; i++)
+        {
+            var (sine, cosine) = Math.SinCos(2 * Math.PI * i / length);
+            roots[i] = (cosine, -sine);
+        }
+
+        return roots;
     }
 
     /// <summary>One step: transforms of a few values each, turned and put where the next step wants them.</summary>
     /// <param name="radix">Values of each small transform.</param>
     /// <param name="length">Length of the transforms that are still to do.</param>
     /// <param name="stride">How many of them lie between each other; a multiple of 4 but for the first step.</param>
-    private sealed class Stage(int radix, int length, int stride)
+    /// <param name="roots">Of the whole transform.</param>
+    private sealed class Stage(int radix, int length, int stride, (double Cosine, double Sine)[] roots)
     {
         private readonly int _parts = length / radix;
-        private readonly double[] _cosines = Turns(radix, length, Math.Cos);
-        private readonly double[] _sines = Turns(radix, length, angle => -Math.Sin(angle));
+        private readonly double[] _cosines = Turns(radix, length, turn => roots[turn * stride].Cosine);
+        private readonly double[] _sines = Turns(radix, length, turn => roots[turn * stride].Sine);
         // The first step takes several of its transforms together, and their turns one after another.
-        private readonly double[] _firstCosines = stride == 1 ? FirstTurns(length, Math.Cos) : [];
-        private readonly double[] _firstSines = stride == 1 ? FirstTurns(length, angle => -Math.Sin(angle)) : [];
+        private readonly double[] _firstCosines = stride == 1 ? FirstTurns(length, turn => roots[turn].Cosine) : [];
+        private readonly double[] _firstSines = stride == 1 ? FirstTurns(length, turn => roots[turn].Sine) : [];
         private readonly double[] _smallCosines = [.. Enumerable.Range(0, radix).Select(k => Math.Cos(2 * Math.PI * k / radix))];
         private readonly double[] _smallSines = [.. Enumerable.Range(0, radix).Select(k => Math.Sin(2 * Math.PI * k / radix))];
 
@@ -104,27 +121,27 @@ public sealed class FourierTransform
                 RunOdd(fromReal, fromImaginary, toReal, toImaginary);
         }
 
-        private static double[] Turns(int radix, int length, Func<double, double> part)
+        private static double[] Turns(int radix, int length, Func<int, double> part)
         {
             int parts = length / radix;
             var turns = new double[parts * (radix - 1)];
             for (int p = 0; p < parts; p++)
             {
                 for (int k = 1; k < radix; k++)
-                    turns[p * (radix - 1) + k - 1] = part(2 * Math.PI * p * k / length);
+                    turns[p * (radix - 1) + k - 1] = part(p * k);
             }
 
             return turns;
         }
 
-        private static double[] FirstTurns(int length, Func<double, double> part)
+        private static double[] FirstTurns(int length, Func<int, double> part)
         {
             int parts = length / 4;
             var turns = new double[3 * parts];
             for (int k = 1; k < 4; k++)
             {
                 for (int p = 0; p < parts; p++)
-                    turns[(k - 1) * parts + p] = part(2 * Math.PI * p * k / length);
+                    turns[(k - 1) * parts + p] = part(p * k);
             }
 
             return turns;

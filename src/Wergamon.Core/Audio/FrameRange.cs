@@ -10,6 +10,8 @@ public readonly record struct FrameRange(long Start, long Count)
 
     public long End => Start + Count;
 
+    public bool Holds(long frame) => frame >= Start && frame < End;
+
     /// <summary>The part of this range that an inner one, counted from its start, names.</summary>
     public FrameRange Within(FrameRange inner) => new(Start + inner.Start, Math.Min(inner.Count, Count - inner.Start));
 }

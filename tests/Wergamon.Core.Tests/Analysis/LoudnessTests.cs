@@ -1,3 +1,4 @@
+using CsCheck;
 using Wergamon.Core.Analysis;
 using Wergamon.Core.Audio;
 using Wergamon.Testing;
@@ -63,6 +64,28 @@ public sealed class LoudnessTests
 
         Assert.InRange(Measure(samples, Stereo48).TruePeakDecibels, wanted - 0.4, wanted + 0.2);
     }
+
+    /// <summary>
+    /// Most of a signal is too low to hold the true peak and is not interpolated. Closed form: a tone's true peak is its amplitude, and
+    /// its samples may lie far below it; +0.2 and -0.4 dB as in EBU Tech 3341.
+    /// </summary>
+    [Fact]
+    public void A_louder_start_does_not_hide_a_higher_peak_between_samples() =>
+        Gen.Select(Gen.OneOfConst(3, 4, 6), Gen.Double[0, 2 * Math.PI], Gen.Double[0.7, 0.94], Gen.Int[1, 4000]).Sample((samplesPerPeriod, phase, level, at) =>
+        {
+            const int Tone = 1_500;
+            const double Amplitude = 0.9;
+            var samples = new float[2 * (8_000 + Tone)];
+            for (int i = 0; i < samples.Length; i++)
+            {
+                int frame = i / 2, inTone = frame - 4_000 - at;
+                double swell = Math.Pow(Math.Sin(Math.PI * Math.Clamp((double)inTone / Tone, 0, 1)), 2);
+                // Slow, so that the start has no peaks between its samples; it ends after a whole period.
+                samples[i] = (float)(frame < 4_000 ? level * Amplitude * Math.Sin(Math.PI * frame / 100) : Amplitude * Math.Min(1, 4 * swell) * Math.Sin(2 * Math.PI * inTone / samplesPerPeriod + phase));
+            }
+
+            Assert.InRange(Measure(samples, Stereo48).TruePeakDecibels, 20 * Math.Log10(Amplitude) - 0.4, 20 * Math.Log10(Amplitude) + 0.2);
+        });
 
     [Theory]
     [InlineData(44_100, 2)]

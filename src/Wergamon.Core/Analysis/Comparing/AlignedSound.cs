@@ -77,6 +77,9 @@ public sealed class AlignedSound : IDisposable
     /// <summary>Energies of the last block that was read.</summary>
     internal PairEnergies Energies { get; private set; }
 
+    /// <summary>How the last block differs without any gain, as floats.</summary>
+    internal PairDifference Difference { get; private set; }
+
     /// <summary>The samples of the block as integers, where both files hold integers of these widths.</summary>
     internal (SampleBuffer First, SampleBuffer Second) Blocks => (_firstBlock, _secondBlock);
 
@@ -90,11 +93,11 @@ public sealed class AlignedSound : IDisposable
         {
             _residue.AsSpan(0, _length).Clear();
             double energy = Products.Energy(First);
-            Energies = new PairEnergies(energy, energy, 0);
+            (Energies, Difference) = (new PairEnergies(energy, energy, 0), new PairDifference(_length, 0));
             return;
         }
 
-        Energies = PairEnergies.OfMatched(First, Second, _gain, _matched.AsSpan(0, _length), _residue.AsSpan(0, _length));
+        (Energies, Difference) = PairEnergies.OfMatched(First, Second, _gain, _matched.AsSpan(0, _length), _residue.AsSpan(0, _length));
         var overlap = Overlap;
         int from = (int)Math.Clamp(overlap.Start - frame, 0, count), to = (int)Math.Clamp(overlap.Start + overlap.Count - frame, from, count);
         _residue.AsSpan(0, from * Channels).Clear();

@@ -1,3 +1,5 @@
+using System.Numerics;
+using System.Runtime.InteropServices;
 using Wergamon.Core.Audio;
 
 namespace Wergamon.Core.Analysis.Comparing;
@@ -15,6 +17,9 @@ public sealed class Alignment
 
     /// <summary>Frames averaged for the search of a place, and for the search of a speed.</summary>
     private const int Coarse = 8, VeryCoarse = 32;
+
+    /// <summary>Frames on each side of a place in which it is looked for to the sample.</summary>
+    private const int MaxMargin = Coarse + 4;
 
     /// <summary>Places that are this alike are one as good as another; then the smaller offset counts.</summary>
     private const double Tie = 0.0005;
@@ -46,11 +51,18 @@ public sealed class Alignment
     private readonly MonoSource _first, _second;
     private readonly int _rate, _section;
     private readonly List<long> _starts;
+    private readonly Dictionary<long, float[]> _sharpened = [];
+    private readonly Dictionary<int, PhaseDelay> _phases = [];
+    private readonly Dictionary<(long Start, long Offset), Complex[]> _crosses = [];
+
+    /// <summary>A section of the second with what is around it.</summary>
+    private readonly float[] _within;
 
     private Alignment(ISeekablePcm first, ISeekablePcm second)
     {
         (_first, _second, _rate) = (new MonoSource(first), new MonoSource(second), first.Format.Rate.Hertz);
         _section = (int)Math.Min(SectionFrames, Math.Min(first.FrameCount, second.FrameCount) / VeryCoarse * VeryCoarse);
+        _within = new float[_section + 2 * MaxMargin];
         _starts = _section < MinFrames ? [] : Loudest();
     }
 
@@ -111,7 +123,7 @@ public sealed class Alignment
         {
             foreach (long coarse in Places(start))
             {
-                var (offset, correlation) = Fine(start, coarse, Coarse + 4);
+                var (offset, correlation) = Fine(start, coarse, MaxMargin);
                 double others = Shared(offset).Where(other => other != start).Select(other => Math.Abs(Fine(other, offset, 2).Correlation)).DefaultIfEmpty(Math.Abs(correlation)).Average();
                 // A drift, or a part that was edited, may hide what a single section shows.
                 double all = Math.Max((Math.Abs(correlation) + others) / 2, 0.9 * Math.Abs(correlation));
@@ -168,12 +180,16 @@ public sealed class Alignment
     /// <summary>To the sample, around an offset. The low end is left out, since its peak is too broad.</summary>
     private (long Offset, double Correlation) Fine(long start, long around, int margin)
     {
-        var section = Sharpened(_first.Section(start, _section));
-        var within = Sharpened(_second.Read(start + around - margin, _section + 2 * margin));
+        var section = SharpenedSection(start);
+        var within = _within.AsSpan(0, _section + 2 * margin);
+        _second.Read(start + around - margin, within);
+        Sharpen(within);
+        double energy = Products.Energy(section);
         var best = (Offset: around, Correlation: 0.0);
         for (int place = 0; place <= 2 * margin; place++)
         {
-            double alike = Products.Correlation(section, within.AsSpan(place, _section));
+            var here = within.Slice(place, _section);
+            double energies = energy * Products.Energy(here), alike = energies > 0 ? Products.Sum(section, here) / Math.Sqrt(energies) : 0;
             if (Math.Abs(alike) > Math.Abs(best.Correlation))
                 best = (around - margin + place, alike);
         }
@@ -265,12 +281,13 @@ public sealed class Alignment
             here = At(at, length);
         }
 
-        var phase = new PhaseDelay(length);
-        phase.Add(window, here);
+        var phase = PhaseOf(length);
+        var cross = length == _section && IsWhole(at) ? CrossSpectrum(start, (long)at - start) : phase.CrossSpectrum(window, here);
         double middle = length / 2.0;
-        return new PairPlace(start + middle, at + (phase.Delay(pair.IsReversed) + middle) * pair.Speed, Math.Abs(Products.Correlation(window, here)));
+        return new PairPlace(start + middle, at + (phase.Delay(cross, pair.IsReversed) + middle) * pair.Speed, Math.Abs(Products.Correlation(window, here)));
 
-        float[] At(double place, int count) => pair.Speed == 1 && place == Math.Floor(place) ? _second.Section((long)place, count) : _second.ReadBetween(place, pair.Speed, count, sinc ??= new SincInterpolator(pair.Speed));
+        bool IsWhole(double place) => pair.Speed == 1 && place == Math.Floor(place);
+        float[] At(double place, int count) => IsWhole(place) ? _second.Section((long)place, count) : _second.ReadBetween(place, pair.Speed, count, sinc ??= new SincInterpolator(pair.Speed));
     }
 
     /// <summary>Adds a place and gives the line that fits all best, by least squares.</summary>
@@ -302,10 +319,14 @@ public sealed class Alignment
         var starts = Shared(pair.Offset).ToList();
         if (starts.Count == 0)
             return pair;
-        var phase = new PhaseDelay(_section);
-        foreach (long start in starts)
-            phase.Add(_first.Section(start, _section), _second.Section(start + pair.Offset, _section));
-        double delay = phase.Delay(pair.IsReversed);
+        var all = new Complex[CrossSpectrum(starts[0], pair.Offset).Length];
+        foreach (var cross in starts.Select(start => CrossSpectrum(start, pair.Offset)))
+        {
+            for (int k = 0; k < all.Length; k++)
+                all[k] += cross[k];
+        }
+
+        double delay = PhaseOf(_section).Delay(all, pair.IsReversed);
         if (Math.Abs(delay) is < MinDelay or > 1.5)
             return pair;
         var section = _first.Section(starts[0], _section);
@@ -313,6 +334,13 @@ public sealed class Alignment
         double between = Products.Residue(section, _second.ReadBetween(starts[0] + pair.Offset + delay, 1, _section, new SincInterpolator(1)));
         return between < MinGain * whole ? WithStart(pair, pair.Offset + delay) : pair;
     }
+
+    private PhaseDelay PhaseOf(int frames) => _phases.TryGetValue(frames, out var known) ? known : _phases[frames] = new PhaseDelay(frames);
+
+    /// <summary>Of a whole section of the first and the one of the second that is late by some frames.</summary>
+    private Complex[] CrossSpectrum(long start, long offset) => _crosses.TryGetValue((start, offset), out var known)
+        ? known
+        : _crosses[(start, offset)] = PhaseOf(_section).CrossSpectrum(_first.Section(start, _section), _second.Section(start + offset, _section));
 
     private static float[] Stretched(float[] samples, double speed)
     {
@@ -329,14 +357,32 @@ public sealed class Alignment
         return result;
     }
 
+    private float[] SharpenedSection(long start) =>
+        _sharpened.TryGetValue(start, out var known) ? known : _sharpened[start] = Sharpened(_first.Section(start, _section));
+
     /// <summary>A copy with less of the low end.</summary>
     private static float[] Sharpened(float[] samples)
     {
-        const float Kept = 0.9f;
-        var sharp = new float[samples.Length];
-        for (int i = 1; i < samples.Length; i++)
-            sharp[i] = samples[i] - Kept * samples[i - 1];
+        float[] sharp = [.. samples];
+        Sharpen(sharp);
         return sharp;
+    }
+
+    /// <summary>Takes from each sample most of the one before it, from the last to the first.</summary>
+    private static void Sharpen(Span<float> samples)
+    {
+        const float Taken = 0.9f;
+        ref float from = ref MemoryMarshal.GetReference(samples);
+        int at = samples.Length, width = Vector<float>.Count;
+        for (; at > width; at -= width)
+        {
+            nuint here = (nuint)(at - width);
+            (Vector.LoadUnsafe(ref from, here) - Taken * Vector.LoadUnsafe(ref from, here - 1)).StoreUnsafe(ref from, here);
+        }
+
+        for (at--; at > 0; at--)
+            samples[at] -= Taken * samples[at - 1];
+        samples[0] = 0;
     }
 
     /// <summary>A frame of the first signal, and the place of the second that lies on it.</summary>

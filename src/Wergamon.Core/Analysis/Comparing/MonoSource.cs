@@ -25,13 +25,20 @@ internal sealed class MonoSource(ISeekablePcm source)
     public float[] Read(long from, int count)
     {
         var mono = new float[count];
+        Read(from, mono);
+        return mono;
+    }
+
+    /// <summary>As many frames as <paramref name="mono"/> takes.</summary>
+    public void Read(long from, Span<float> mono)
+    {
         int channels = source.Format.Channels;
-        for (int done = 0; done < count; done += Chunk)
+        for (int done = 0; done < mono.Length; done += Chunk)
         {
-            int frames = Math.Min(Chunk, count - done);
+            int frames = Math.Min(Chunk, mono.Length - done);
             source.Read(from + done, frames, _block);
             var samples = _floats.Of(_block);
-            var to = mono.AsSpan(done, frames);
+            var to = mono.Slice(done, frames);
             if (channels == 2)
             {
                 for (int frame = 0; frame < to.Length; frame++)
@@ -47,11 +54,9 @@ internal sealed class MonoSource(ISeekablePcm source)
                 to[frame] = sum;
             }
         }
-
-        return mono;
     }
 
-    /// <summary>As <see cref="Read"/>, for frames that are asked for again and not changed.</summary>
+    /// <summary>As <see cref="Read(long, int)"/>, for frames that are asked for again and not changed.</summary>
     public float[] Section(long from, int count)
     {
         if (_sections.TryGetValue((from, count), out var known))

@@ -11,7 +11,7 @@ public sealed class NullTest
 {
     private const double MostOfIt = 0.8;
 
-    private const int SpectrumWindows = 100;
+    private const int SpectrumWindows = 64;
 
     private readonly NullTestInput _firstInput, _secondInput;
     private readonly ISeekablePcm _first, _second;
@@ -59,16 +59,23 @@ public sealed class NullTest
             waves.Append(sound.First, sound.Matched, sound.Residue);
             float secondPeak = waves.Peak(ComparedSignal.Second) / (float)Math.Abs(gain);
             bool isCommon = index >= 0;
-            if (start >= 0 && start < sound.FirstRange.End)
+            bool isInFirst = sound.FirstRange.Holds(start), isInSecond = sound.SecondRange.Holds(start);
+            if (isCommon)
+                SoundMeter.WeighBoth(first, second, sound.First, sound.Second);
+            else if (isInFirst)
+                first.Weigh(sound.First);
+            else if (isInSecond)
+                second.Weigh(sound.Second);
+            if (isInFirst)
             {
-                first.Append(sound.First, waves.Peak(ComparedSignal.First));
+                first.NotePeak(sound.First, waves.Peak(ComparedSignal.First));
                 first.NoteBits(sound.Blocks.First);
                 firstBeyond = isCommon ? firstBeyond : Math.Max(firstBeyond, waves.Peak(ComparedSignal.First));
             }
 
-            if (start >= sound.SecondRange.Start && start < sound.SecondRange.End)
+            if (isInSecond)
             {
-                second.Append(sound.Second, secondPeak);
+                second.NotePeak(sound.Second, secondPeak);
                 second.NoteBits(sound.Blocks.Second);
                 secondBeyond = isCommon ? secondBeyond : Math.Max(secondBeyond, secondPeak);
             }
@@ -195,7 +202,8 @@ public sealed class NullTest
 
         if (_first.Format.IsFloat || _second.Format.IsFloat)
         {
-            CompareFloats(sound.First, sound.Second);
+            _equal += sound.Difference.Equal;
+            _maxFloatDifference = Math.Max(_maxFloatDifference, sound.Difference.Max);
             return;
         }
 
@@ -233,27 +241,6 @@ public sealed class NullTest
 
         _equal += equal;
         _maxDifference = most;
-    }
-
-    private void CompareFloats(ReadOnlySpan<float> first, ReadOnlySpan<float> second)
-    {
-        var (equal, greatest) = (Vector<int>.Zero, Vector<float>.Zero);
-        int at = 0;
-        for (int width = Vector<float>.Count; at <= first.Length - width; at += width)
-        {
-            var difference = Vector.Abs(new Vector<float>(first[at..]) - new Vector<float>(second[at..]));
-            equal += Vector.Equals(difference, Vector<float>.Zero);
-            greatest = Vector.Max(greatest, difference);
-        }
-
-        _equal -= Vector.Sum(equal);
-        for (int lane = 0; lane < Vector<float>.Count; lane++)
-            _maxFloatDifference = Math.Max(_maxFloatDifference, greatest[lane]);
-        for (; at < first.Length; at++)
-        {
-            _equal += first[at] == second[at] ? 1 : 0;
-            _maxFloatDifference = Math.Max(_maxFloatDifference, Math.Abs(first[at] - second[at]));
-        }
     }
 
     private static int PlaceOf(ReadOnlySpan<float> samples, float peak)

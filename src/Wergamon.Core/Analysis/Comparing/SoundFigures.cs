@@ -35,10 +35,25 @@ internal sealed class SoundMeter(PcmFormat format, KnownLoudness? known)
     private long _clipped;
     private long _used;
 
-    /// <param name="peak">Their greatest magnitude, to seven digits.</param>
-    public void Append(ReadOnlySpan<float> samples, float peak)
+    /// <summary>Measures the loudness of a block, where it is not known.</summary>
+    public void Weigh(ReadOnlySpan<float> samples) => _loudness?.Append(samples);
+
+    /// <summary>As <see cref="Weigh"/>, of two sounds at once.</summary>
+    public static void WeighBoth(SoundMeter one, SoundMeter other, ReadOnlySpan<float> ones, ReadOnlySpan<float> others)
     {
-        _loudness?.Append(samples);
+        if (one._loudness is { } first && other._loudness is { } second)
+        {
+            LoudnessMeter.AppendBoth(first, second, ones, others);
+            return;
+        }
+
+        one.Weigh(ones);
+        other.Weigh(others);
+    }
+
+    /// <param name="peak">Their greatest magnitude, to seven digits.</param>
+    public void NotePeak(ReadOnlySpan<float> samples, float peak)
+    {
         float full = format.IsFloat ? 1 : 1 - 1f / (1L << Math.Min(23, format.Bits - 1));
         if (peak >= full * NearlyFull)
             CountClipped(samples, full);

@@ -23,7 +23,7 @@ public sealed class WavWriter : IPcmWriter
     private readonly Stream _stream;
     private readonly IReadOnlyList<TailChunk> _tail;
     private readonly long _riffLimit;
-    private readonly byte[] _bytes;
+    private byte[] _bytes;
     private long _dataLength;
 
     /// <param name="stream">Written from its position 0. It must be seekable unless <paramref name="frameCount"/> comes true.</param>
@@ -66,9 +66,10 @@ public sealed class WavWriter : IPcmWriter
             return;
         }
 
-        var bytes = length <= _bytes.Length ? _bytes : new byte[length];
-        PcmPacking.Wav.Pack(block, bytes);
-        _stream.Write(bytes, 0, length);
+        if (_bytes.Length < length)
+            _bytes = new byte[length];
+        PcmPacking.Wav.Pack(block, _bytes);
+        _stream.Write(_bytes, 0, length);
     }
 
     public void Complete()

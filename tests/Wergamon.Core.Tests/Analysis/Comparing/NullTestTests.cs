@@ -1,3 +1,4 @@
+using Wergamon.Core.Analysis;
 using Wergamon.Core.Analysis.Comparing;
 using Wergamon.Core.Audio;
 using Wergamon.Testing;
@@ -48,6 +49,28 @@ public sealed class NullTestTests
         Assert.Equal(24, result.First.RealBits);
         var clipped = new SeekableSound(Format, Frames, (frame, _) => 1.5 * Math.Sin(2 * Math.PI * 997 * frame / Rate));
         Assert.Equal(Samples(clipped, 0, Frames).Count(sample => sample is >= 1 - 1.0 / (1 << 23) or <= -1), Run(sine, clipped).Second.ClippedSamples);
+    }
+
+    /// <summary>Both are measured side by side where both are; each has to come out as it does alone.</summary>
+    [Theory]
+    [InlineData(1, 0)]
+    [InlineData(2, 0)]
+    [InlineData(2, 2_345)]
+    public void Two_sounds_measure_together_as_each_does_alone(int channels, int later)
+    {
+        var format = Format with { Channels = channels, Roles = ChannelRolesFacts.Usual(channels) };
+        var first = new SeekableSound(format, Frames, Original);
+        var second = new SeekableSound(format, Frames, (frame, channel) => frame < later ? 0 : 0.7 * Original(frame - later, channel));
+        var result = Run(first, second);
+        Assert.Equal(later, result.Place!.Offset);
+        foreach (var (sound, figures) in new[] { (first, result.First), (second, result.Second) })
+        {
+            var meter = new LoudnessMeter(format);
+            meter.Append(Samples(sound, 0, Frames).Select(sample => (float)sample).ToArray());
+            var alone = meter.Finish();
+            Assert.Equal(alone.Integrated!.Value, figures.Loudness!.Value, 1e-6);
+            Assert.Equal(alone.TruePeakDecibels, figures.TruePeak, 1e-5);
+        }
     }
 
     [Fact]
