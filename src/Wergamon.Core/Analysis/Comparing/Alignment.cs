@@ -33,8 +33,11 @@ public sealed class Alignment
     /// <summary>A correlation that leaves no doubt, and the least with which a speed is believed.</summary>
     private const double Certain = 0.7, MinAtSpeed = 0.5;
 
-    /// <summary>Sections that are this alike as they stand are not looked for elsewhere.</summary>
-    private const double InPlace = 0.97;
+    /// <summary>
+    /// Sections that are this alike as they stand are not looked for elsewhere: without the low end, or nearly so and as a whole, where
+    /// an encoder has changed the high end.
+    /// </summary>
+    private const double InPlace = 0.97, NearlyInPlace = 0.9, InPlaceAsWhole = 0.995;
 
     /// <summary>A delay of less than this leaves nothing within 16 bits.</summary>
     private const double MinDelay = 0.0002;
@@ -144,18 +147,21 @@ public sealed class Alignment
         const int Around = 4;
         if (Shared(0).Count() < _starts.Count)
             return null;
-        double least = 1, sum = 0;
+        double sum = 0;
         foreach (long start in _starts)
         {
             var (offset, correlation) = Fine(start, 0, Around);
-            least = offset == 0 ? Math.Min(least, Math.Abs(correlation)) : 0;
-            if (least < InPlace)
+            double alike = offset == 0 ? Math.Abs(correlation) : 0;
+            if (alike < NearlyInPlace || alike < InPlace && !IsInPlaceAsWhole(start))
                 return null;
             sum += correlation;
         }
 
         return new AlignedPair(0, 0, 1, Math.Abs(sum) / _starts.Count, sum < 0);
     }
+
+    private bool IsInPlaceAsWhole(long start) =>
+        Math.Abs(Products.Correlation(_first.Section(start, _section), _second.Section(start, _section))) >= InPlaceAsWhole;
 
     /// <summary>Whether nothing is left in any section, so that there is nothing to refine.</summary>
     private bool IsExact(AlignedPair pair) =>
