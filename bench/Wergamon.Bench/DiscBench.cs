@@ -101,7 +101,7 @@ internal sealed class DiscBench(string rackFolder, string workFolder, Func<int, 
             return;
         }
 
-        double Median(Func<RipRound, double> ratio) => rounds.Select(ratio).Order().ElementAt(rounds.Count / 2);
+        double Median(Func<RipRound, double> ratio) => rounds.ConvertAll(round => ratio(round)).Median();
         Console.WriteLine($"Whole rip to FLAC, proved and filed, one worker, {rounds.Count} {what}:");
         Console.WriteLine(
             $"  over encoding the same samples without any proof, median {Median(round => round.Rip / round.Encoding):0.00}, the quickest of each {rounds.Min(round => round.Rip) / rounds.Min(round => round.Encoding):0.00}, wanted at most 1.15");

@@ -122,8 +122,8 @@ async Task CpuRatioAsync()
         Console.WriteLine($"  round {round + 1}: bare encoding {bareEncode:0.00} s, bare reading back {bareDecode:0.00} s, worker {workerSeconds:0.00} s");
     }
 
-    Console.WriteLine($"CPU time of the worker (convert and prove) over the bare loop (encode and read back): {Median(whole):0.00}, wanted at most 1.10");
-    Console.WriteLine($"CPU time of the worker (convert and prove) over bare encoding alone, without any proof: {Median(encoding):0.00}");
+    Console.WriteLine($"CPU time of the worker (convert and prove) over the bare loop (encode and read back): {whole.Median():0.00}, wanted at most 1.10");
+    Console.WriteLine($"CPU time of the worker (convert and prove) over bare encoding alone, without any proof: {encoding.Median():0.00}");
 }
 
 // Compared with bare loops in as many threads, which show what the machine gains from a second core.
@@ -227,5 +227,3 @@ static double CpuSecondsOf(Process process, Action work)
     work();
     return (CpuOf(process) - before).TotalSeconds;
 }
-
-static double Median(List<double> values) => values.Order().ElementAt(values.Count / 2);

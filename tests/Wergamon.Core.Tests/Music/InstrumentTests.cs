@@ -241,7 +241,7 @@ public sealed class InstrumentTests
         return score;
     }
 
-    /// <summary>A cadence and a tune in a key, as a song would have them; the instruments take turns.</summary>
+    /// <summary>A cadence and a melody in one key, as a song would have them; the instruments take turns.</summary>
     private static Score InKey(MusicalKey key)
     {
         int lead = new[] { Piano, Guitar, Organ, Horn }[key.Root % 4];

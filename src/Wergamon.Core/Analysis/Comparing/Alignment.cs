@@ -194,8 +194,7 @@ public sealed class Alignment
         var best = (Offset: around, Correlation: 0.0);
         for (int place = 0; place <= 2 * margin; place++)
         {
-            var here = within.Slice(place, _section);
-            double energies = energy * Products.Energy(here), alike = energies > 0 ? Products.Sum(section, here) / Math.Sqrt(energies) : 0;
+            double alike = Products.Correlation(section, energy, within.Slice(place, _section));
             if (Math.Abs(alike) > Math.Abs(best.Correlation))
                 best = (around - margin + place, alike);
         }

@@ -44,9 +44,12 @@ internal static class Products
     }
 
     /// <summary>From -1 to 1; 0 when one of them is silent.</summary>
-    public static double Correlation(ReadOnlySpan<float> one, ReadOnlySpan<float> other)
+    public static double Correlation(ReadOnlySpan<float> one, ReadOnlySpan<float> other) => Correlation(one, Energy(one), other);
+
+    /// <summary>The same where the energy of the first is known.</summary>
+    public static double Correlation(ReadOnlySpan<float> one, double energy, ReadOnlySpan<float> other)
     {
-        double energies = Energy(one) * Energy(other);
+        double energies = energy * Energy(other);
         return energies > 0 ? Sum(one, other) / Math.Sqrt(energies) : 0;
     }
 }
