@@ -5,6 +5,7 @@ using Serilog;
 using Wergamon.App;
 using Wergamon.App.Intake;
 using Wergamon.App.Library;
+using Wergamon.Core.Bytes;
 using Wergamon.Web.Auth;
 using Wergamon.Web.Display;
 using Wergamon.Web.Endpoints;
@@ -42,7 +43,18 @@ internal static class Server
         builder.Services.AddSingleton<StationFacts>();
         builder.Services.AddSingleton<Pages.Bench.BenchRails>();
         builder.Services.AddSingleton<DiscViews>();
-        builder.Services.AddRazorPages().AddMvcOptions(options => options.MaxModelBindingCollectionSize = MaxPicks);
+        builder.Services.AddRazorPages()
+            .AddMvcOptions(options =>
+            {
+                options.MaxModelBindingCollectionSize = MaxPicks;
+                options.Filters.Add<PageRequestFilter>();
+            })
+            .AddJsonOptions(json => json.JsonSerializerOptions.Converters.Add(new WellFormedTextConverter()))
+            // Messages for the next page stay here: in cookies a long one would make every further request too large.
+            .AddSessionStateTempDataProvider();
+        builder.Services.AddSession(session => (session.Cookie.Name, session.Cookie.SameSite) = ("wergamon-session", SameSiteMode.Strict));
+        // What the services themselves do not catch ends none of the others.
+        builder.Services.Configure<HostOptions>(host => host.BackgroundServiceExceptionBehavior = BackgroundServiceExceptionBehavior.Ignore);
         builder.Services.Configure<FormOptions>(form => form.ValueCountLimit = 2 * MaxPicks);
         builder.Services.ConfigureHttpJsonOptions(json => json.SerializerOptions.TypeInfoResolverChain.Insert(0, UploadJson.Default));
         builder.Services.AddRouting(options => options.LowercaseUrls = true);
@@ -55,6 +67,8 @@ internal static class Server
         app.UseStaticFiles();
         app.UseLastEvents();
         app.UseRouting();
+        app.UseWellFormedRequests();
+        app.UseSession();
         app.MapRazorPages();
         app.MapAudio();
         app.MapBench();

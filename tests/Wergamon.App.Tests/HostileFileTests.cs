@@ -1,9 +1,11 @@
 using System.Diagnostics;
 using System.Globalization;
 using System.Text;
+using Dapper;
 using Wergamon.App.Files;
 using Wergamon.App.Library;
 using Wergamon.App.Runs;
+using Wergamon.App.Storage;
 using Wergamon.App.Workers;
 using Wergamon.Core.Audio;
 using Wergamon.Core.Tags;
@@ -31,6 +33,38 @@ public sealed class HostileFileTests
         Assert.Equal(2, unreadable.Count);
         Assert.Contains(unreadable, file => file.Reason.Contains("not valid UTF-8", StringComparison.Ordinal));
         Assert.Contains(unreadable, file => file.Reason.Contains("pipe", StringComparison.Ordinal));
+    }
+
+    /// <summary>A fault of the application itself at one file, in any step of taking it in, costs that file alone; it is tried again when it changes.</summary>
+    [Theory]
+    [InlineData("copy", "NEW.path LIKE '%Poison%'")]
+    [InlineData("tag", "(SELECT path FROM copy WHERE id = NEW.copy_id) LIKE '%Poison%'")]
+    [InlineData("match_key", "(SELECT path FROM copy WHERE id = NEW.copy_id) LIKE '%Poison%'")]
+    [InlineData("track_line", "NEW.path LIKE '%Poison%'")]
+    [InlineData("analysis", "(SELECT path FROM copy WHERE id = NEW.copy_id) LIKE '%Poison%'")]
+    public async Task A_fault_at_one_file_costs_that_file_alone(string table, string condition)
+    {
+        await using var app = new RunningApp();
+        var poison = app.AddTrack(9, 1.9, "Poison");
+        for (int i = 1; i <= 3; i++)
+            app.AddTrack(i, i);
+        await app.StartAsync(database => database.Change(connection => connection.Execute($"CREATE TRIGGER poison BEFORE INSERT ON {table} WHEN {condition} BEGIN SELECT RAISE(ABORT, 'out of order'); END")));
+        await app.ScanAsync();
+        for (int restart = 0; restart < 2; restart++)
+        {
+            await RunningApp.UntilAsync(() => app.Get<LibraryQueries>().CountTracks() >= 3 && app.Get<BackgroundAnalysis>().CountLeft() == 0);
+            await RunningApp.UntilAsync(() => app.Get<MusicFolders>().ListUnreadable().Count == 1);
+            var listed = app.Get<MusicFolders>().ListUnreadable()[0];
+            Assert.Equal((poison, true), (listed.Path, listed.Reason.StartsWith("It could not be examined: ", StringComparison.Ordinal)));
+            await app.StopAsync();
+            await app.StartAsync();
+            await app.ScanAsync();
+        }
+
+        app.Get<Database>().Change(connection => connection.Execute("DROP TRIGGER poison"));
+        File.SetLastWriteTimeUtc(poison, DateTime.UtcNow.AddMinutes(1));
+        await app.ScanAsync();
+        await RunningApp.UntilAsync(() => app.Get<MusicFolders>().ListUnreadable().Count == 0 && app.Get<LibraryQueries>().CountTracks() == 4 && app.Get<BackgroundAnalysis>().CountLeft() == 0);
     }
 
     /// <summary>The worker of a run hangs, and so does that of one file; everything else comes in all the same.</summary>

@@ -53,12 +53,19 @@ public sealed partial class InProcessServer : IAsyncDisposable
     /// <summary>Submits a form of a page, with the page's antiforgery token; redirects are not followed.</summary>
     public async Task<HttpResponseMessage> PostAsync(string page, string action, params (string Name, string Value)[] fields)
     {
+        using var content = new FormUrlEncodedContent(fields.Select(field => KeyValuePair.Create(field.Name, field.Value)));
+        return await PostBodyAsync(page, action, await content.ReadAsByteArrayAsync(), content.Headers.ContentType!.MediaType!);
+    }
+
+    /// <summary>Sends a body of any kind as a page would, with the page's antiforgery token in a header.</summary>
+    /// <param name="type">Content type, with its parameters.</param>
+    public async Task<HttpResponseMessage> PostBodyAsync(string page, string action, byte[] body, string type)
+    {
         using var reply = await Client.GetAsync(page);
         var token = Token().Match(await reply.Content.ReadAsStringAsync()).Groups[1].Value;
-        using var request = new HttpRequestMessage(HttpMethod.Post, action)
-        {
-            Content = new FormUrlEncodedContent([new("__RequestVerificationToken", token), .. fields.Select(field => KeyValuePair.Create(field.Name, field.Value))]),
-        };
+        using var request = new HttpRequestMessage(HttpMethod.Post, action) { Content = new ByteArrayContent(body) };
+        request.Content.Headers.TryAddWithoutValidation("Content-Type", type);
+        request.Headers.Add("RequestVerificationToken", token);
         if (reply.Headers.TryGetValues("Set-Cookie", out var cookies))
             request.Headers.Add("Cookie", string.Join("; ", cookies.Select(cookie => cookie.Split(';')[0])));
         return await Client.SendAsync(request);

@@ -23,15 +23,18 @@ public sealed class DropFolders(
 
     private readonly Dictionary<string, (FileStamp Stamp, int Looks)> _growing = [];
 
-    protected override async Task ExecuteAsync(CancellationToken stoppingToken)
+    protected override Task ExecuteAsync(CancellationToken stoppingToken) => Guard.KeepRunningAsync(logger, time, nameof(DropFolders), RunAsync, stoppingToken);
+
+    private async Task RunAsync(CancellationToken stoppingToken)
     {
         using var timer = new PeriodicTimer(LookEvery, time);
         while (await timer.WaitForNextTickAsync(stoppingToken).ConfigureAwait(false))
         {
-            await GuardAsync("the list of drop folders", async () =>
+            // Trouble with one folder keeps neither the others nor later looks from being taken.
+            await Guard.TryAsync(logger, "Looking at drop folders", async () =>
             {
                 foreach (var folder in store.List())
-                    await GuardAsync(folder.Path, () => LookAsync(folder, stoppingToken)).ConfigureAwait(false);
+                    await Guard.TryAsync(logger, $"Looking at the drop folder {folder.Path}", () => LookAsync(folder, stoppingToken)).ConfigureAwait(false);
             }).ConfigureAwait(false);
         }
     }
@@ -42,19 +45,6 @@ public sealed class DropFolders(
         Settle(folder, known);
         if (!folder.IsPaused && Directory.Exists(folder.Path))
             await TakeAsync(folder, known, cancellation).ConfigureAwait(false);
-    }
-
-    /// <summary>Trouble with one folder keeps neither the others nor later looks from being taken.</summary>
-    private async Task GuardAsync(string what, Func<Task> look)
-    {
-        try
-        {
-            await look().ConfigureAwait(false);
-        }
-        catch (Exception failure) when (failure is not OperationCanceledException)
-        {
-            logger.LogWarning(failure, "Drop folders: trouble with {What}", what);
-        }
     }
 
     /// <summary>Puts complete new files into a run.</summary>

@@ -1,10 +1,11 @@
 using Microsoft.Extensions.Hosting;
+using Microsoft.Extensions.Logging;
 using Wergamon.App.Runs;
 
 namespace Wergamon.App.Deliver;
 
 /// <summary>Empties the spool when everything is written; what failed can be tried again from it.</summary>
-public sealed class DeliveryEndHandler(RunStore runs, DeliverySpool spool) : IItemHandler, IHostedService
+public sealed class DeliveryEndHandler(RunStore runs, DeliverySpool spool, ILogger<DeliveryEndHandler> logger) : IItemHandler, IHostedService
 {
     /// <summary>Names the items.</summary>
     public const string ItemKind = "delivery-end";
@@ -23,8 +24,11 @@ public sealed class DeliveryEndHandler(RunStore runs, DeliverySpool spool) : IIt
     /// <summary>Of runs that are gone nothing stays.</summary>
     public Task StartAsync(CancellationToken cancellationToken)
     {
-        foreach (long runId in spool.Runs().Where(runId => runs.Get(runId) is null))
-            spool.Clear(runId);
+        Guard.Try(logger, "Clearing up after deliveries", () =>
+        {
+            foreach (long runId in spool.Runs().Where(runId => runs.Get(runId) is null))
+                Guard.Try(logger, $"Clearing up after run {runId}", () => spool.Clear(runId));
+        });
         return Task.CompletedTask;
     }
 

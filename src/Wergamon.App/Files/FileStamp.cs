@@ -6,6 +6,9 @@ namespace Wergamon.App.Files;
 /// <param name="Number">See <see cref="FileNumber"/>.</param>
 internal readonly record struct FileStamp(long Bytes, long ModifiedAt, long Number)
 {
+    /// <summary>The stamp of no file: whatever is there counts as changed.</summary>
+    public static FileStamp None => default;
+
     /// <summary>What stays the same when a file is copied to another disk.</summary>
     public (long Bytes, long ModifiedAt) SizeAndTime => (Bytes, ModifiedAt);
 

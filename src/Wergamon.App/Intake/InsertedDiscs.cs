@@ -111,7 +111,7 @@ public sealed class InsertedDiscs(DriveBay bay, DiscStore discs, IDiscCatalogue 
     {
         bay.Changed += OnChanged;
         foreach (var tray in bay.Trays)
-            Lay(tray, isNew: false);
+            Guard.Try(logger, $"Reading the disc in drive {tray.Letter}", () => Lay(tray, isNew: false));
         return Task.CompletedTask;
     }
 
@@ -123,7 +123,7 @@ public sealed class InsertedDiscs(DriveBay bay, DiscStore discs, IDiscCatalogue 
 
     public void Dispose() => _stop.Dispose();
 
-    private void OnChanged(IDriveTray tray) => Lay(tray, isNew: true);
+    private void OnChanged(IDriveTray tray) => Guard.Try(logger, $"Reading the disc in drive {tray.Letter}", () => Lay(tray, isNew: true));
 
     private void Lay(IDriveTray tray, bool isNew)
     {
@@ -166,6 +166,11 @@ public sealed class InsertedDiscs(DriveBay bay, DiscStore discs, IDiscCatalogue 
         catch (OperationCanceledException)
         {
             return;
+        }
+        catch (Exception failure)
+        {
+            logger.LogError(failure, "Drive {Letter}: the look-up failed", inserted.Letter);
+            inserted = inserted with { State = LookUpState.Failed, Failure = "The catalogue's answer could not be used. The log has the details." };
         }
 
         if (!Replace(inserted))

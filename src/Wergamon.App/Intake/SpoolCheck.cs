@@ -20,20 +20,27 @@ public sealed class SpoolCheck(RipStore rips, RunStore runs, Spool spool, ILogge
 
     public Task StartAsync(CancellationToken cancellationToken)
     {
-        foreach (var track in rips.InSpool())
+        Guard.Try(logger, "Checking the spool", () =>
         {
-            cancellationToken.ThrowIfCancellationRequested();
-            long runId = track.Item.RunId;
-            if (track.Reading is not { } reading || IsWhole(spool.PathOf(runId, track.Number), reading.Span.Frames, reading.Crc32))
-                continue;
-            runs.Reopen([track.Item.Id], LostSound);
-            logger.LogWarning("Run {RunId} track {Number}: what was read of it is lost; it is read again", runId, track.Number);
-        }
-
+            foreach (var track in rips.InSpool())
+            {
+                cancellationToken.ThrowIfCancellationRequested();
+                Check(track);
+            }
+        });
         return Task.CompletedTask;
     }
 
     public Task StopAsync(CancellationToken cancellationToken) => Task.CompletedTask;
+
+    private void Check(RipTrackRow track)
+    {
+        long runId = track.Item.RunId;
+        if (track.Reading is not { } reading || IsWhole(spool.PathOf(runId, track.Number), reading.Span.Frames, reading.Crc32))
+            return;
+        runs.Reopen([track.Item.Id], LostSound);
+        logger.LogWarning("Run {RunId} track {Number}: what was read of it is lost; it is read again", runId, track.Number);
+    }
 
     private static bool IsWhole(string path, long frames, uint crc32)
     {

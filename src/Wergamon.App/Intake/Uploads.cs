@@ -108,14 +108,17 @@ public sealed class Uploads(Database database, AllowedPaths allowed, Placement p
         }
     }
 
-    protected override async Task ExecuteAsync(CancellationToken stoppingToken)
+    protected override Task ExecuteAsync(CancellationToken stoppingToken) => Guard.KeepRunningAsync(logger, time, nameof(Uploads), RunAsync, stoppingToken);
+
+    private async Task RunAsync(CancellationToken stoppingToken)
     {
         using var timer = new PeriodicTimer(LookEvery, time);
         do
         {
             long oldest = (time.GetUtcNow() - KeptFor).ToUnixTimeMilliseconds();
-            batches.RemoveOld();
-            Drop([.. Unfinished().Where(each => each.Upload.StartedAt < oldest).Select(each => each.Upload.Id)]);
+            Guard.Try(logger, "Clearing up old uploads", batches.RemoveOld);
+            foreach (var (upload, _) in Unfinished().Where(each => each.Upload.StartedAt < oldest))
+                Guard.Try(logger, $"Discarding the upload {upload.Path}", () => Drop([upload.Id]));
         }
         while (await timer.WaitForNextTickAsync(stoppingToken).ConfigureAwait(false));
     }

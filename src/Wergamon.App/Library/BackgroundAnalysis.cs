@@ -32,14 +32,15 @@ public sealed class BackgroundAnalysis : BackgroundService
     private readonly MusicFolders _folders;
     private readonly ILogger<BackgroundAnalysis> _logger;
     private readonly WorkerPool _workers;
+    private readonly TimeProvider _time;
     private readonly Channel<bool> _wakes = Channel.CreateBounded<bool>(new BoundedChannelOptions(1) { FullMode = BoundedChannelFullMode.DropWrite });
     private readonly ConcurrentDictionary<(long CopyId, WorkerPriority Priority), Task> _underWay = new();
     private readonly CancellationTokenSource _stopping = new();
     private volatile bool _isUnderWay;
 
-    public BackgroundAnalysis(Database database, TrackMatcher matcher, TrackLines lines, MusicFolders folders, WorkerPool workers, ILogger<BackgroundAnalysis> logger)
+    public BackgroundAnalysis(Database database, TrackMatcher matcher, TrackLines lines, MusicFolders folders, WorkerPool workers, TimeProvider time, ILogger<BackgroundAnalysis> logger)
     {
-        (_database, _matcher, _lines, _folders, _workers, _logger) = (database, matcher, lines, folders, workers, logger);
+        (_database, _matcher, _lines, _folders, _workers, _time, _logger) = (database, matcher, lines, folders, workers, time, logger);
         folders.Changed += Wake;
     }
 
@@ -70,7 +71,7 @@ public sealed class BackgroundAnalysis : BackgroundService
         {
             await AnalyseOneAsync(copy.Id, copy.Path, WorkerPriority.HeardNow).WaitAsync(LongestWait, cancellation).ConfigureAwait(false);
         }
-        catch (TimeoutException)
+        catch (Exception failure) when (failure is TimeoutException or WorkerNotStartedException)
         {
             return null;
         }
@@ -85,7 +86,9 @@ public sealed class BackgroundAnalysis : BackgroundService
         base.Dispose();
     }
 
-    protected override async Task ExecuteAsync(CancellationToken stoppingToken)
+    protected override Task ExecuteAsync(CancellationToken stoppingToken) => Guard.KeepRunningAsync(_logger, _time, nameof(BackgroundAnalysis), RunAsync, stoppingToken);
+
+    private async Task RunAsync(CancellationToken stoppingToken)
     {
         await using var stopping = stoppingToken.Register(_stopping.Cancel).ConfigureAwait(false);
         Wake();
@@ -116,10 +119,23 @@ public sealed class BackgroundAnalysis : BackgroundService
         await Parallel.ForEachAsync(
             batch,
             new ParallelOptions { MaxDegreeOfParallelism = _workers.BackgroundPlaces, CancellationToken = cancellation },
-            async (copy, token) => await AnalyseOneAsync(copy.Id, copy.Path, WorkerPriority.Background).WaitAsync(token).ConfigureAwait(false)).ConfigureAwait(false);
+            async (copy, token) => await AnalyseOrSetAsideAsync(copy.Id, copy.Path, token).ConfigureAwait(false)).ConfigureAwait(false);
         _matcher.Refresh();
         _lines.Refresh();
         Changed?.Invoke();
+    }
+
+    private async Task AnalyseOrSetAsideAsync(long copyId, string path, CancellationToken cancellation)
+    {
+        try
+        {
+            await AnalyseOneAsync(copyId, path, WorkerPriority.Background).WaitAsync(cancellation).ConfigureAwait(false);
+        }
+        catch (Exception failure) when (failure is not (OperationCanceledException or WorkerNotStartedException or StorageProblemException))
+        {
+            _logger.LogError(failure, "Copy {CopyId} could not be analysed", copyId);
+            _database.Change(connection => IsolatedBatch.ListCopy(connection, copyId, failure));
+        }
     }
 
     /// <summary>Copies with the same name as another: until they are analysed, one track may be listed twice.</summary>
@@ -133,10 +149,13 @@ public sealed class BackgroundAnalysis : BackgroundService
             """).AsList();
     }
 
-    /// <summary>Without an analysis, or with one of an earlier version, which did not measure loudness; lossy copies that were made here do without.</summary>
+    /// <summary>
+    /// Without an analysis, or with one of an earlier version, which did not measure loudness; lossy copies that were made here do without.
+    /// A file that was set aside waits until it changes.
+    /// </summary>
     private const string IsLeft =
         """
-        NOT c.is_missing AND NOT EXISTS (SELECT 1 FROM analysis WHERE copy_id = c.id
+        NOT c.is_missing AND NOT EXISTS (SELECT 1 FROM unreadable_file u WHERE u.path = c.path) AND NOT EXISTS (SELECT 1 FROM analysis WHERE copy_id = c.id
             AND (true_peak IS NOT NULL OR failure IS NOT NULL OR NOT c.is_lossless AND EXISTS (SELECT 1 FROM lineage WHERE lineage.copy_id = c.id)))
         """;
 

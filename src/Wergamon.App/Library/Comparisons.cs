@@ -11,7 +11,7 @@ using Wergamon.Core.Planning;
 namespace Wergamon.App.Library;
 
 /// <summary>Compares the audio of two copies in the background, on request.</summary>
-public sealed class Comparisons(AppOptions options, Database database, WorkerPool workers) : BackgroundService
+public sealed class Comparisons(AppOptions options, Database database, WorkerPool workers, TimeProvider time, ILogger<Comparisons> logger) : BackgroundService
 {
     /// <summary>For the sounds while they are compared.</summary>
     private readonly string _folder = Path.Combine(options.DataFolder, "comparing");
@@ -44,24 +44,28 @@ public sealed class Comparisons(AppOptions options, Database database, WorkerPoo
         return null;
     }
 
-    protected override async Task ExecuteAsync(CancellationToken stoppingToken)
+    protected override Task ExecuteAsync(CancellationToken stoppingToken) => Guard.KeepRunningAsync(logger, time, nameof(Comparisons), RunAsync, stoppingToken);
+
+    private async Task RunAsync(CancellationToken stoppingToken)
     {
         // What was left when the server was killed.
-        Clear();
+        Guard.Try(logger, "Clearing up after comparisons", Clear);
         await foreach (var (first, second) in _queue.Reader.ReadAllAsync(stoppingToken).ConfigureAwait(false))
         {
-            var (verdict, failure) = await CompareAsync(first, second, stoppingToken).ConfigureAwait(false);
-            // A copy may have been forgotten meanwhile.
-            database.Change(connection => connection.Execute(
-                """
-                INSERT OR REPLACE INTO comparison (first_copy_id, second_copy_id, verdict, failure)
-                SELECT one.id, two.id, @verdict, @failure FROM copy one, copy two WHERE one.id = @first AND two.id = @second
-                """,
-                new { first = first.Id, second = second.Id, verdict, failure }));
-
+            await Guard.TryAsync(logger, $"Comparing copies {first.Id} and {second.Id}", async () =>
+            {
+                var (verdict, failure) = await CompareAsync(first, second, stoppingToken).ConfigureAwait(false);
+                // A copy may have been forgotten meanwhile.
+                database.Change(connection => connection.Execute(
+                    """
+                    INSERT OR REPLACE INTO comparison (first_copy_id, second_copy_id, verdict, failure)
+                    SELECT one.id, two.id, @verdict, @failure FROM copy one, copy two WHERE one.id = @first AND two.id = @second
+                    """,
+                    new { first = first.Id, second = second.Id, verdict, failure }));
+            }).ConfigureAwait(false);
             lock (_asked)
                 _asked.Remove((first.Id, second.Id));
-            Changed?.Invoke();
+            Guard.Try(logger, "Telling of a comparison", () => Changed?.Invoke());
         }
     }
 
@@ -78,7 +82,7 @@ public sealed class Comparisons(AppOptions options, Database database, WorkerPoo
             var reply = await workers.RunAsync(new CompareJob(first.Path, second.Path, _folder, MatchesLevel: true), WorkerPriority.Background, null, cancellation).ConfigureAwait(false);
             return reply is CompareReply { Result: var result } ? (NullVerdict.InWords(result, "this one"), null) : (null, reply.Failure);
         }
-        catch (WorkerLostException lost)
+        catch (WorkerLostException lost) when (lost is not WorkerNotStartedException)
         {
             return (null, lost.Message);
         }

@@ -1,4 +1,5 @@
 using System.Globalization;
+using Microsoft.Extensions.Logging;
 using Wergamon.App.Files;
 using Wergamon.App.Workers;
 using Wergamon.Core.Audio;
@@ -12,7 +13,7 @@ using Wergamon.Core.Tags;
 namespace Wergamon.App.Library;
 
 /// <summary>Reads the facts of one file: by Core where it knows the format, by a worker otherwise.</summary>
-public sealed class FileScanner(WorkerPool workers, AllowedPaths allowed, AppOptions options)
+public sealed class FileScanner(WorkerPool workers, AllowedPaths allowed, AppOptions options, ILogger<FileScanner> logger)
 {
     private static readonly HashSet<string> SoundExtensions = new(StringComparer.OrdinalIgnoreCase)
     {
@@ -54,6 +55,12 @@ public sealed class FileScanner(WorkerPool workers, AllowedPaths allowed, AppOpt
         {
             return scanned with { Unreadable = failure.Message };
         }
+        catch (Exception failure) when (failure is not OperationCanceledException)
+        {
+            // A mistake of ours is that of one file, not of the folder.
+            logger.LogError(failure, "{Path} could not be examined", file.FullName);
+            return scanned with { Unreadable = ScannedFile.NotExamined(failure) };
+        }
     }
 
     /// <summary>Has a worker find out the facts that are missing.</summary>
@@ -65,12 +72,16 @@ public sealed class FileScanner(WorkerPool workers, AllowedPaths allowed, AppOpt
         {
             var reply = await workers.RunAsync(new ProbeJob(file.Path), WorkerPriority.Scan, null, limit.Token).ConfigureAwait(false);
             return reply is ProbeReply { Facts: var facts }
-                ? file with { Facts = facts with { Damage = [.. facts.Damage.Concat(file.Damage).Distinct()] } }
+                ? facts.Problem is { } problem ? file with { Unreadable = problem } : file with { Facts = facts with { Damage = [.. facts.Damage.Concat(file.Damage).Distinct()] } }
                 : file with { Unreadable = reply.Failure ?? "The file could not be read." };
         }
         catch (OperationCanceledException) when (!cancellation.IsCancellationRequested)
         {
             return GivenUp(file);
+        }
+        catch (WorkerNotStartedException missing)
+        {
+            return file with { Stamp = FileStamp.None, Unreadable = missing.Message + " The next scan tries again." };
         }
         catch (WorkerLostException lost)
         {
@@ -81,7 +92,7 @@ public sealed class FileScanner(WorkerPool workers, AllowedPaths allowed, AppOpt
     /// <summary>Without its stamp, so that the next scan tries again: a slow disk is not the fault of the file.</summary>
     private ScannedFile GivenUp(ScannedFile file) => file with
     {
-        Stamp = new FileStamp(0, 0, 0),
+        Stamp = FileStamp.None,
         Unreadable = string.Create(CultureInfo.InvariantCulture, $"Reading it took longer than {options.ScanLimit.TotalSeconds:0} s, so it was left out. The next scan tries again."),
     };
 
@@ -99,7 +110,7 @@ public sealed class FileScanner(WorkerPool workers, AllowedPaths allowed, AppOpt
         {
             Facts = reading.Facts is { } facts ? facts with { Damage = [.. facts.Damage.Concat(reading.Damage).Distinct()] } : null,
             Damage = reading.Damage,
-            Tags = tags,
+            Tags = ListedTags.From(tags),
             // Here and not when it is saved: here all cores work.
             Pictures = [.. tags.Pictures.Select(picture => (picture, LibraryWriter.HashOf(picture)))],
             FieldsFromName = fromName,

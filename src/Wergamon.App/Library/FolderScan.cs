@@ -159,16 +159,21 @@ public sealed class FolderScan(Database database, FileScanner scanner, LibraryWr
         }
     }
 
-    private void Save(long folderId, List<ScannedFile> files) => database.Change(connection =>
-    {
-        foreach (var file in files)
+    private void Save(long folderId, List<ScannedFile> files) => IsolatedBatch.Change(
+        database,
+        logger,
+        files,
+        (connection, group) =>
         {
-            if (file.Unreadable is null)
-                writer.SaveScanned(connection, folderId, file);
-            else
-                LibraryWriter.SaveUnreadable(connection, folderId, file);
-        }
-    });
+            foreach (var file in group)
+            {
+                if (file.Unreadable is null)
+                    writer.SaveScanned(connection, folderId, file);
+                else
+                    LibraryWriter.SaveUnreadable(connection, folderId, file);
+            }
+        },
+        (connection, file, failure) => LibraryWriter.SaveUnreadable(connection, folderId, file with { Unreadable = ScannedFile.NotExamined(failure) }));
 
     /// <summary>Files that are gone are kept as missing; albums that lost all their tracks to a change of tags go.</summary>
     private void Finish(long folderId, Known known, Dictionary<long, string> moved, Dictionary<string, FileStamp> present) => database.Change(connection =>

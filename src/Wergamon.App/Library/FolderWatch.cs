@@ -13,12 +13,13 @@ internal sealed class FolderWatch : IDisposable
 
     private readonly FileSystemWatcher _watcher;
     private readonly TimeProvider _time;
+    private readonly ILogger _logger;
     private readonly ITimer _timer;
     private long? _waitingSince;
 
     public FolderWatch(string path, Action changed, TimeProvider time, ILogger logger)
     {
-        _time = time;
+        (_time, _logger) = (time, logger);
         _timer = time.CreateTimer(_ => Tell(changed), null, Timeout.InfiniteTimeSpan, Timeout.InfiniteTimeSpan);
         _watcher = new FileSystemWatcher(path)
         {
@@ -66,6 +67,7 @@ internal sealed class FolderWatch : IDisposable
     {
         lock (_timer)
             _waitingSince = null;
-        changed();
+        // An exception on a timer would end the server.
+        Guard.Try(_logger, "Telling of a change in a folder", changed);
     }
 }

@@ -3,6 +3,7 @@ using System.Text.Json;
 using Dapper;
 using Wergamon.App.Storage;
 using Wergamon.Core.Audio;
+using Wergamon.Core.Bytes;
 using Wergamon.Core.Discs;
 using Wergamon.Core.Discs.Reading;
 using Wergamon.Core.Jobs;
@@ -149,10 +150,10 @@ public sealed class LibraryQueries(Database database)
         using var connection = database.Open();
         return connection.Query<(int Disc, int Total)>(
             """
-            SELECT COALESCE(t.disc, 0), MAX(CAST(g.value AS INTEGER)) FROM track t JOIN copy c ON c.track_id = t.id JOIN tag g ON g.copy_id = c.id
+            SELECT COALESCE(t.disc, 0), MAX(CASE WHEN CAST(g.value AS INTEGER) BETWEEN 0 AND @MaxTrackNumber THEN CAST(g.value AS INTEGER) ELSE 0 END) FROM track t JOIN copy c ON c.track_id = t.id JOIN tag g ON g.copy_id = c.id
             WHERE t.album_id = @albumId AND NOT c.is_trashed AND g.name = @TrackTotal COLLATE NOCASE GROUP BY 1
             """,
-            new { albumId, FieldNames.TrackTotal }).ToDictionary(row => row.Disc, row => row.Total);
+            new { albumId, FieldNames.TrackTotal, Limits.MaxTrackNumber }).ToDictionary(row => row.Disc, row => row.Total);
     }
 
     /// <summary>Tracks by ID, in the order given.</summary>

@@ -229,7 +229,9 @@ public sealed class MusicFolders(Database database, AllowedPaths allowed, Folder
         base.Dispose();
     }
 
-    protected override async Task ExecuteAsync(CancellationToken stoppingToken)
+    protected override Task ExecuteAsync(CancellationToken stoppingToken) => Guard.KeepRunningAsync(logger, time, nameof(MusicFolders), RunAsync, stoppingToken);
+
+    private async Task RunAsync(CancellationToken stoppingToken)
     {
         foreach (var folder in List())
             Rescan(folder.Id);
@@ -245,17 +247,13 @@ public sealed class MusicFolders(Database database, AllowedPaths allowed, Folder
 
             try
             {
-                await ScanAsync(id, stoppingToken).ConfigureAwait(false);
-            }
-            catch (Exception failure) when (failure is IOException or UnauthorizedAccessException)
-            {
-                logger.LogWarning(failure, "Scan of folder {FolderId} ended early", id);
+                await Guard.TryAsync(logger, $"Scan of folder {id}", () => ScanAsync(id, stoppingToken)).ConfigureAwait(false);
             }
             finally
             {
                 lock (_waiting)
                     _scanning = null;
-                Changed?.Invoke();
+                Guard.Try(logger, "Telling of a scan", () => Changed?.Invoke());
             }
         }
     }

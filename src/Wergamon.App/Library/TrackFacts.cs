@@ -1,3 +1,4 @@
+using Wergamon.Core.Bytes;
 using Wergamon.Core.Tags;
 
 namespace Wergamon.App.Library;
@@ -6,9 +7,6 @@ namespace Wergamon.App.Library;
 internal sealed record TrackFacts(
     string Title, string Artist, int? Disc, int? Number, string Album, string AlbumArtist, string AlbumIdentity, string? Year, string? Genre)
 {
-    /// <summary>Longest name in lists; the tag itself is kept whole.</summary>
-    private const int MaxLength = 400;
-
     public static TrackFacts From(TagSet tags, string path)
     {
         var folder = Path.GetDirectoryName(path)!;
@@ -18,16 +16,16 @@ internal sealed record TrackFacts(
         // Files without an album stay together by folder and are named after it.
         var album = Cut(tags.First(FieldNames.Album));
         return new TrackFacts(
-            Cut(tags.First(FieldNames.Title)) ?? Path.GetFileNameWithoutExtension(path),
+            Cut(tags.First(FieldNames.Title)) ?? Cut(Path.GetFileNameWithoutExtension(path))!,
             artist,
             tags.Number(FieldNames.Disc),
             tags.Number(FieldNames.Track),
-            album ?? Path.GetFileName(folder),
+            album ?? Cut(Path.GetFileName(folder))!,
             albumArtist,
             album is null ? "folder\n" + folder : $"album\n{albumArtist.ToUpperInvariant()}\n{album.ToUpperInvariant()}",
             tags.First(FieldNames.Year) is { Length: >= 4 } year ? year[..4] : null,
             Cut(tags.First(FieldNames.Genre)));
     }
 
-    private static string? Cut(string? text) => text is null || text.Length <= MaxLength ? text : text[..(char.IsHighSurrogate(text[MaxLength - 2]) ? MaxLength - 2 : MaxLength - 1)].TrimEnd() + "…";
+    private static string? Cut(string? text) => text is null ? null : WellFormedText.From(text, Limits.MaxName);
 }

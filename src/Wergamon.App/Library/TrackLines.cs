@@ -1,5 +1,6 @@
 using System.Data;
 using Dapper;
+using Microsoft.Extensions.Logging;
 using Wergamon.App.Storage;
 using Wergamon.Core.Audio;
 using Wergamon.Core.Naming;
@@ -11,7 +12,7 @@ namespace Wergamon.App.Library;
 /// Keeps the lines that lists are made of: one row and one set of words per track. Triggers in the database note which
 /// tracks have changed; their lines are rebuilt before the next read.
 /// </summary>
-public sealed class TrackLines(Database database)
+public sealed class TrackLines(Database database, ILogger<TrackLines> logger)
 {
     private const int BatchSize = 500;
 
@@ -29,9 +30,9 @@ public sealed class TrackLines(Database database)
     /// <summary>Rebuilds all outdated lines.</summary>
     public void Refresh()
     {
-        while (IsAnyStale())
+        while (Stale() is { Count: > 0 } ids)
         {
-            database.Change(RefreshBatch);
+            IsolatedBatch.Change(database, logger, ids, Rebuild, SetAside);
             Interlocked.Increment(ref _version);
         }
     }
@@ -39,8 +40,16 @@ public sealed class TrackLines(Database database)
     /// <summary>The same for pages: during a long change they get the lines as they are.</summary>
     internal void RefreshForPage()
     {
-        while (!IsBehind && IsAnyStale() && database.TryChange(LongestWait, RefreshBatch))
-            Interlocked.Increment(ref _version);
+        try
+        {
+            while (!IsBehind && Stale() is { Count: > 0 } ids && database.TryChange(LongestWait, connection => Rebuild(connection, ids)))
+                Interlocked.Increment(ref _version);
+        }
+        catch (Exception failure) when (!Guard.IsExpected(failure))
+        {
+            // One of them cannot be shown: the others are rebuilt one by one.
+            Refresh();
+        }
     }
 
     /// <summary>During a long change its author keeps the lines up to date, and pages do not wait.</summary>
@@ -50,15 +59,22 @@ public sealed class TrackLines(Database database)
         return new Keeper(this);
     }
 
-    private bool IsAnyStale()
+    private List<long> Stale()
     {
         using var connection = database.Open();
-        return connection.ExecuteScalar<bool>("SELECT EXISTS (SELECT 1 FROM track_stale)");
+        return connection.Query<long>($"SELECT track_id FROM track_stale LIMIT {BatchSize}").AsList();
     }
 
-    private static void RefreshBatch(IDbConnection connection)
+    /// <summary>A track that cannot be shown keeps no line, and its files are listed with the reason.</summary>
+    private static void SetAside(IDbConnection connection, long trackId, Exception failure)
     {
-        var ids = connection.Query<long>($"SELECT track_id FROM track_stale LIMIT {BatchSize}").AsList();
+        connection.Execute("DELETE FROM track_stale WHERE track_id = @trackId", new { trackId });
+        foreach (long copyId in connection.Query<long>("SELECT id FROM copy WHERE track_id = @trackId", new { trackId }).AsList())
+            IsolatedBatch.ListCopy(connection, copyId, failure);
+    }
+
+    private static void Rebuild(IDbConnection connection, IReadOnlyList<long> ids)
+    {
         var list = new { list = "[" + string.Join(',', ids) + "]" };
         const string Chosen = "IN (SELECT value FROM json_each(@list))";
         connection.Execute($"DELETE FROM track_line WHERE track_id {Chosen}", list);

@@ -1,5 +1,6 @@
 using System.Data;
 using Dapper;
+using Microsoft.Extensions.Logging;
 using Wergamon.App.Storage;
 using Wergamon.Core.Audio;
 using Wergamon.Core.Matching;
@@ -23,7 +24,7 @@ public sealed record MatchRow
 /// TrackMatcher files into tracks. What was made here belongs to its track by lineage from the start; other files are joined by
 /// the first rule that fits. Every match is recorded and can be undone; copies that were separated stay separate.
 /// </summary>
-public sealed class TrackMatcher(Database database, LibraryWriter writer, CopyHistory history, TimeProvider time)
+public sealed class TrackMatcher(Database database, LibraryWriter writer, CopyHistory history, TimeProvider time, ILogger<TrackMatcher> logger)
 {
     private const int BatchSize = 500;
 
@@ -45,9 +46,9 @@ public sealed class TrackMatcher(Database database, LibraryWriter writer, CopyHi
     public void Refresh()
     {
         using var connection = database.Open();
-        while (connection.ExecuteScalar<bool>("SELECT EXISTS (SELECT 1 FROM to_match)"))
+        while (connection.Query<long>($"SELECT copy_id FROM to_match LIMIT {BatchSize}").AsList() is { Count: > 0 } ids)
         {
-            database.Change(RefreshBatch);
+            IsolatedBatch.Change(database, logger, ids, Match, SetAside);
             Interlocked.Increment(ref _version);
         }
     }
@@ -124,9 +125,15 @@ public sealed class TrackMatcher(Database database, LibraryWriter writer, CopyHi
     private const string SeparatedFrom =
         "(SELECT other_copy_id FROM kept_separate WHERE copy_id = @copyId UNION SELECT copy_id FROM kept_separate WHERE other_copy_id = @copyId)";
 
-    private void RefreshBatch(IDbConnection connection)
+    /// <summary>A copy that cannot be compared stays a track by itself until its file changes.</summary>
+    private static void SetAside(IDbConnection connection, long copyId, Exception failure)
     {
-        var ids = connection.Query<long>($"SELECT copy_id FROM to_match LIMIT {BatchSize}").AsList();
+        connection.Execute("DELETE FROM to_match WHERE copy_id = @copyId", new { copyId });
+        IsolatedBatch.ListCopy(connection, copyId, failure);
+    }
+
+    private void Match(IDbConnection connection, IReadOnlyList<long> ids)
+    {
         var list = new { list = "[" + string.Join(',', ids) + "]" };
         var copies = CopyTraitsRows.Read(connection, "c.id IN (SELECT value FROM json_each(@list))", list);
         connection.Execute("DELETE FROM to_match WHERE copy_id IN (SELECT value FROM json_each(@list))", list);

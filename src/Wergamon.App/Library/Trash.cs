@@ -183,16 +183,18 @@ public sealed class Trash(Database database, AppOptions options, AllowedPaths al
     /// <summary>Settles what a crash has left before anything else can use the trash.</summary>
     public override Task StartAsync(CancellationToken cancellationToken)
     {
-        SettleAfterCrash();
+        Guard.Try(logger, "Settling the trash", SettleAfterCrash);
         return base.StartAsync(cancellationToken);
     }
 
-    protected override async Task ExecuteAsync(CancellationToken stoppingToken)
+    protected override Task ExecuteAsync(CancellationToken stoppingToken) => Guard.KeepRunningAsync(logger, time, nameof(Trash), RunAsync, stoppingToken);
+
+    private async Task RunAsync(CancellationToken stoppingToken)
     {
         using var timer = new PeriodicTimer(LookEvery, time);
         do
         {
-            EmptyByAge();
+            Guard.Try(logger, "Emptying the trash", EmptyByAge);
         }
         while (await timer.WaitForNextTickAsync(stoppingToken).ConfigureAwait(false));
     }

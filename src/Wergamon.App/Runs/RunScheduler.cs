@@ -106,11 +106,11 @@ public sealed class RunScheduler : BackgroundService
     protected override async Task ExecuteAsync(CancellationToken stoppingToken)
     {
         await Task.Yield();
-        await GuardAsync("recovery after a restart", () => RecoverAsync(stoppingToken)).ConfigureAwait(false);
+        await TryAsync("Recovering runs", () => RecoverAsync(stoppingToken)).ConfigureAwait(false);
         var signals = SignalAsync(stoppingToken);
         while (!stoppingToken.IsCancellationRequested)
         {
-            if (!await GuardAsync("looking for work", () => StartAllAsync(stoppingToken)).ConfigureAwait(false))
+            if (!await TryAsync("Looking for work", () => StartAllAsync(stoppingToken)).ConfigureAwait(false))
                 await Task.Delay(PauseAfterTrouble, stoppingToken).ConfigureAwait(ConfigureAwaitOptions.SuppressThrowing);
             else
                 await Task.WhenAny(_wake.WaitAsync(stoppingToken)).ConfigureAwait(false);
@@ -119,17 +119,15 @@ public sealed class RunScheduler : BackgroundService
         await Task.WhenAll(_working.Values.Append(signals)).ConfigureAwait(ConfigureAwaitOptions.SuppressThrowing);
     }
 
-    /// <summary>Keeps the loop alive whatever happens; false when something failed.</summary>
-    private async Task<bool> GuardAsync(string what, Func<Task> work)
+    /// <summary>Keeps the loop alive whatever happens, being cancelled included; false when something failed.</summary>
+    private async Task<bool> TryAsync(string what, Func<Task> work)
     {
         try
         {
-            await work().ConfigureAwait(false);
-            return true;
+            return await Guard.TryAsync(_logger, what, work).ConfigureAwait(false);
         }
-        catch (Exception failure)
+        catch (OperationCanceledException)
         {
-            _logger.LogError(failure, "Runs: trouble with {What}", what);
             return false;
         }
     }
@@ -228,7 +226,7 @@ public sealed class RunScheduler : BackgroundService
         }
         catch (Exception failure)
         {
-            bool isExpected = IsExpected(failure);
+            bool isExpected = Guard.IsExpected(failure);
             _logger.Log(isExpected ? LogLevel.Warning : LogLevel.Error, isExpected ? null : failure, "Run {RunId} item {ItemId}: failed: {Reason}", item.RunId, item.Id, failure.Message);
             outcome = ItemOutcome.Failed(ReasonOf(failure));
         }
@@ -252,11 +250,7 @@ public sealed class RunScheduler : BackgroundService
         return new ItemSizes(description.BytesBefore, description.BytesAfter);
     }
 
-    private static string ReasonOf(Exception failure) => IsExpected(failure) ? failure.Message : $"Unexpected error: {failure.Message} The log has the details.";
-
-    /// <summary>True for failures of files, and for our own exceptions, whose messages are for the person.</summary>
-    private static bool IsExpected(Exception failure) =>
-        failure is IOException or UnauthorizedAccessException || failure.GetType().Namespace?.StartsWith("Wergamon", StringComparison.Ordinal) == true;
+    private static string ReasonOf(Exception failure) => Guard.IsExpected(failure) ? failure.Message : $"Unexpected error: {failure.Message} The log has the details.";
 
     private void Stop(long runId, string? reason, DestinationWait? waitsFor = null)
     {
@@ -311,7 +305,7 @@ public sealed class RunScheduler : BackgroundService
         using var timer = new PeriodicTimer(SignalEvery);
         while (await timer.WaitForNextTickAsync(cancellation).ConfigureAwait(false))
         {
-            await GuardAsync("looking for room", ContinueWhereTheWaitIsOverAsync).ConfigureAwait(false);
+            await TryAsync("Looking for room", ContinueWhereTheWaitIsOverAsync).ConfigureAwait(false);
             if (_progress.HasWork)
                 _signals.Send(new Signal(Signal.Runs));
         }

@@ -1,6 +1,7 @@
 using System.Threading.Channels;
 using Dapper;
 using Microsoft.Extensions.Hosting;
+using Microsoft.Extensions.Logging;
 using Wergamon.App.Files;
 using Wergamon.App.Library;
 using Wergamon.App.Storage;
@@ -20,11 +21,14 @@ public sealed class BackgroundMusic : BackgroundService
     private readonly AllowedPaths _allowed;
     private readonly MusicReader _music;
     private readonly BackgroundAnalysis _analysis;
+    private readonly TimeProvider _time;
+    private readonly ILogger<BackgroundMusic> _logger;
     private readonly Channel<bool> _wakes = Channel.CreateBounded<bool>(new BoundedChannelOptions(1) { FullMode = BoundedChannelFullMode.DropWrite });
 
-    public BackgroundMusic(Database database, Settings settings, WorkerPool workers, AllowedPaths allowed, MusicReader music, BackgroundAnalysis analysis)
+    public BackgroundMusic(
+        Database database, Settings settings, WorkerPool workers, AllowedPaths allowed, MusicReader music, BackgroundAnalysis analysis, TimeProvider time, ILogger<BackgroundMusic> logger)
     {
-        (_database, _settings, _workers, _allowed, _music, _analysis) = (database, settings, workers, allowed, music, analysis);
+        (_database, _settings, _workers, _allowed, _music, _analysis, _time, _logger) = (database, settings, workers, allowed, music, analysis, time, logger);
         // What has just been read for its loudness is known to be readable.
         analysis.Changed += Wake;
     }
@@ -48,7 +52,9 @@ public sealed class BackgroundMusic : BackgroundService
         base.Dispose();
     }
 
-    protected override async Task ExecuteAsync(CancellationToken stoppingToken)
+    protected override Task ExecuteAsync(CancellationToken stoppingToken) => Guard.KeepRunningAsync(_logger, _time, nameof(BackgroundMusic), RunAsync, stoppingToken);
+
+    private async Task RunAsync(CancellationToken stoppingToken)
     {
         Wake();
         await foreach (bool _ in _wakes.Reader.ReadAllAsync(stoppingToken).ConfigureAwait(false))
@@ -61,7 +67,7 @@ public sealed class BackgroundMusic : BackgroundService
                 await Parallel.ForEachAsync(
                     batch,
                     new ParallelOptions { MaxDegreeOfParallelism = _workers.BackgroundPlaces, CancellationToken = stoppingToken },
-                    async (copy, token) => await AnalyseAsync(copy.Id, copy.Path, token).ConfigureAwait(false)).ConfigureAwait(false);
+                    async (copy, token) => await Guard.TryAsync(_logger, $"Music analysis of copy {copy.Id}", () => AnalyseAsync(copy.Id, copy.Path, token)).ConfigureAwait(false)).ConfigureAwait(false);
             }
         }
     }

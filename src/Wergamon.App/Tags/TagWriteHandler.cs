@@ -89,7 +89,12 @@ public sealed class TagWriteHandler(Database database, TagFile files, TagRecord 
     internal static TagSet Changed(TagSet tags, TagWriteSpec spec, List<Picture>? pictures)
     {
         foreach (var field in spec.Fields)
+        {
+            if (tags[field.Name].Any(whole => field.Values.Any(listed => ListedTags.IsCutFrom(whole, listed))))
+                throw new IOException($"The field {field.Name} of this file is too long to be changed in part. Nothing was written. Type a new value, or remove the field.");
             tags.Set(field.Name, field.Values);
+        }
+
         if (pictures is not null)
         {
             tags.Pictures.Clear();

@@ -1,7 +1,7 @@
 namespace Wergamon.App.Workers;
 
 /// <summary>A worker crashed, stopped responding or exceeded its memory, and its job was lost. The message says which.</summary>
-public sealed class WorkerLostException : Exception
+public class WorkerLostException : Exception
 {
     public WorkerLostException(string message) : base(message) { }
 

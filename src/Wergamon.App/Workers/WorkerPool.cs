@@ -85,6 +85,7 @@ public sealed class WorkerPool : IDisposable
     }
 
     /// <summary>The same for work that nobody watches: a worker may be lost for other reasons, so a file that costs two is to blame.</summary>
+    /// <exception cref="WorkerNotStartedException">There is no worker to be had, which is no fault of the file.</exception>
     /// <exception cref="OperationCanceledException">The job was cancelled, or the server ends.</exception>
     public async Task<WorkerReply> RunTwiceAsync(WorkerJob job, WorkerPriority priority, CancellationToken cancellation)
     {
@@ -94,7 +95,7 @@ public sealed class WorkerPool : IDisposable
             {
                 return await RunAsync(job, priority, null, cancellation).ConfigureAwait(false);
             }
-            catch (WorkerLostException lost)
+            catch (WorkerLostException lost) when (lost is not WorkerNotStartedException)
             {
                 cancellation.ThrowIfCancellationRequested();
                 if (isSecond)

@@ -1,3 +1,4 @@
+using System.ComponentModel;
 using System.Diagnostics;
 using System.Text.Json;
 using Microsoft.Extensions.Logging;
@@ -28,12 +29,7 @@ public sealed class WorkerProcess : IDisposable
     {
         _options = options;
         _logger = logger;
-        _process = Process.Start(new ProcessStartInfo("dotnet", Interlocked.Exchange(ref _isCheckingCodecs, true) ? [options.WorkerPath, WorkerArguments.CheckOnUse] : [options.WorkerPath])
-        {
-            RedirectStandardInput = true,
-            RedirectStandardOutput = true,
-            RedirectStandardError = true,
-        }) ?? throw new WorkerLostException("The worker could not be started.");
+        _process = Begin(options);
         ProcessId = _process.Id;
         if (isLowPriority)
             LowerPriority();
@@ -90,6 +86,26 @@ public sealed class WorkerProcess : IDisposable
         }
     }
 
+    private static Process Begin(AppOptions options)
+    {
+        if (!File.Exists(options.WorkerPath))
+            throw new WorkerNotStartedException($"The worker program {options.WorkerPath} is missing. Build or install Wergamon again.");
+        try
+        {
+            return Process.Start(new ProcessStartInfo("dotnet", Interlocked.Exchange(ref _isCheckingCodecs, true) ? [options.WorkerPath, WorkerArguments.CheckOnUse] : [options.WorkerPath])
+            {
+                RedirectStandardInput = true,
+                RedirectStandardOutput = true,
+                RedirectStandardError = true,
+            }) ?? throw new WorkerNotStartedException("No worker could be started.");
+        }
+        catch (Exception failure) when (failure is Win32Exception or IOException)
+        {
+            // Too little memory, too many open files or processes: the system's own words say which.
+            throw new WorkerNotStartedException($"No worker could be started: {failure.Message}");
+        }
+    }
+
     private async Task SendAsync(WorkerJob job)
     {
         await _process.StandardInput.WriteLineAsync(JsonSerializer.Serialize(job, WorkerJson.Default.WorkerJob)).ConfigureAwait(false);
@@ -119,7 +135,7 @@ public sealed class WorkerProcess : IDisposable
     private async Task<string> ReadLineWatchedAsync(CancellationToken cancellation)
     {
         var read = _process.StandardOutput.ReadLineAsync(cancellation).AsTask();
-        var silence = Stopwatch.StartNew();
+        var silence = new SilenceClock(ProcessId);
         while (true)
         {
             using var pause = CancellationTokenSource.CreateLinkedTokenSource(cancellation);
@@ -130,7 +146,8 @@ public sealed class WorkerProcess : IDisposable
             }
 
             cancellation.ThrowIfCancellationRequested();
-            if (silence.Elapsed > _options.WorkerSilence)
+            silence.Look();
+            if (silence.Silence > _options.WorkerSilence)
                 throw new WorkerLostException($"The worker did not respond for {_options.WorkerSilence.TotalSeconds:0} s and was stopped.");
             CheckMemory();
         }
@@ -156,7 +173,7 @@ public sealed class WorkerProcess : IDisposable
         {
             _process.PriorityClass = ProcessPriorityClass.BelowNormal;
         }
-        catch (Exception failure) when (failure is InvalidOperationException or System.ComponentModel.Win32Exception)
+        catch (Exception failure) when (failure is InvalidOperationException or Win32Exception)
         {
             _logger.LogDebug(failure, "Worker keeps its priority");
         }

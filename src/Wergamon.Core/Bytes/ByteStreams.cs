@@ -11,13 +11,10 @@ public static class ByteStreams
     /// <summary>True when the span could be filled whole.</summary>
     public static bool TryReadWhole(this Stream stream, Span<byte> into) => stream.ReadUpTo(into) == into.Length;
 
-    /// <summary>Longer than any tag or header of a real file.</summary>
-    public const int LongestBlock = 64 << 20;
-
-    /// <summary>Reads a block whose declared length must fit into what is left and into <see cref="LongestBlock"/>; null otherwise.</summary>
+    /// <summary>Reads a block whose declared length must fit into what is left and into <see cref="Limits.MaxBlock"/>; null otherwise.</summary>
     public static byte[]? TryReadBlock(this Stream stream, long declaredLength)
     {
-        if (declaredLength < 0 || declaredLength > stream.Length - stream.Position || declaredLength > LongestBlock)
+        if (declaredLength < 0 || declaredLength > stream.Length - stream.Position || declaredLength > Limits.MaxBlock)
             return null;
         var block = GC.AllocateUninitializedArray<byte>((int)declaredLength);
         return stream.TryReadWhole(block) ? block : null;

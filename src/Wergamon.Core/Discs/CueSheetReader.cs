@@ -24,12 +24,12 @@ public sealed class CueSheetReader
     private CueSheetReader() { }
 
     /// <summary>Text in UTF-8, or in Latin-1 where it is not valid UTF-8.</summary>
-    public static CueReading Read(ReadOnlySpan<byte> bytes) => Read(LooseText.ReadAll(bytes).TrimStart('\uFEFF'));
+    public static CueReading Read(ReadOnlySpan<byte> bytes) => Read(LenientText.ReadAll(bytes).TrimStart('\uFEFF'));
 
     public static CueReading Read(string text)
     {
         var reader = new CueSheetReader();
-        foreach (var line in text.Split('\n').Take(MaxLines))
+        foreach (var line in WellFormedText.From(text).Split('\n').Take(MaxLines))
             reader.Take(line);
         reader.EndTrack();
         return new CueReading(reader._sheet with { Files = reader._files, Tracks = reader._tracks }, reader._complaints);

@@ -1,6 +1,7 @@
 using System.Buffers.Binary;
 using System.Text;
 using Wergamon.Core.Audio;
+using Wergamon.Core.Bytes;
 
 namespace Wergamon.Core.Discs;
 
@@ -100,7 +101,7 @@ public static class DiscTextPacks
                 TakePayload(pack, bytes, at);
         }
 
-        string? Word(byte kind, int track) => bytes.TryGetValue((kind, track), out var text) && text.Count > 0 ? Encoding.Latin1.GetString([.. text]) : null;
+        string? Word(byte kind, int track) => bytes.TryGetValue((kind, track), out var text) && text.Count > 0 ? WellFormedText.From(Encoding.Latin1.GetString([.. text])) : null;
         DiscTextEntry Entry(int track) => new()
         {
             Title = Word(TitleKind, track),
@@ -201,13 +202,12 @@ public static class DiscTextPacks
 
     private static byte[] ToLatin1(string text)
     {
-        var composed = text.ReplaceLineEndings(" ").Normalize(NormalizationForm.FormC);
         var bytes = new List<byte>();
-        foreach (char each in composed)
+        foreach (var rune in WellFormedText.Normalize(text.ReplaceLineEndings(" "), NormalizationForm.FormC).EnumerateRunes())
         {
-            char plain = each < 256 ? each : each.ToString().Normalize(NormalizationForm.FormD)[0];
-            if (plain != 0)
-                bytes.Add(plain < 256 ? (byte)plain : (byte)'?');
+            // A letter with a mark that Latin-1 lacks goes without its mark.
+            char plain = rune.Value < 256 ? (char)rune.Value : WellFormedText.Normalize(rune.ToString(), NormalizationForm.FormD)[0];
+            bytes.Add(plain < 256 ? (byte)plain : (byte)'?');
         }
 
         return [.. bytes];

@@ -1,5 +1,6 @@
 using System.Globalization;
 using Wergamon.Core.Audio;
+using Wergamon.Core.Bytes;
 
 namespace Wergamon.Core.Formats;
 
@@ -12,6 +13,8 @@ namespace Wergamon.Core.Formats;
 /// <param name="KilobitsPerSecond">Mean bitrate of the audio alone.</param>
 public sealed record AudioFacts(FileFormat? FileFormat, string CodecName, PcmFormat Format, long FrameCount, bool IsLossless, int KilobitsPerSecond)
 {
+    private const long MaxSeconds = 366L * 24 * 3600;
+
     /// <summary>Damage that was skipped, in words; empty for an intact file.</summary>
     public IReadOnlyList<string> Damage { get; init; } = [];
 
@@ -32,6 +35,10 @@ public sealed record AudioFacts(FileFormat? FileFormat, string CodecName, PcmFor
     public static int MeanKilobits(long bytes, double frames, SampleRate rate) =>
         (int)Math.Min(int.MaxValue, Math.Round(bytes * 8.0 * rate.Hertz / frames / 1000));
 
+    /// <summary>For the person, why these facts cannot be true; null where they can.</summary>
+    public string? Problem =>
+        !HeaderLimits.IsRate(Format.Rate.Hertz) || FrameCount < 0 || FrameCount / Format.Rate.Hertz > MaxSeconds ? "The file claims to play for more than a year, or at an impossible rate; its header is damaged." : null;
+
     public TimeSpan Duration => Format.Duration(FrameCount);
 
     /// <summary>"FLAC 24-bit 48", "FLAC 24-bit 48 5.1", "MP3 192".</summary>
@@ -50,4 +57,7 @@ public sealed record AudioFacts(FileFormat? FileFormat, string CodecName, PcmFor
 /// <summary>One of several streams of sound in a file: a movie in two languages, a stereo mix beside 5.1.</summary>
 /// <param name="Name">Its language and title as the file says them; may be empty.</param>
 /// <param name="IsHeard">True for the one that is taken unless another is chosen.</param>
-public sealed record SoundStream(string Name, bool IsHeard, AudioFacts Facts);
+public sealed record SoundStream(string Name, bool IsHeard, AudioFacts Facts)
+{
+    public string Name { get; init; } = WellFormedText.From(Name, Limits.MaxName);
+}

@@ -9,8 +9,6 @@ namespace Wergamon.Core.Formats;
 /// <param name="Damage">What could be read around, in words.</param>
 public sealed record FileReading(AudioFacts? Facts, TagSet Tags, IReadOnlyList<string> Damage)
 {
-    private const long LongestSeconds = 366L * 24 * 3600;
-
     /// <param name="stream">A seekable stream; its position is left undefined.</param>
     /// <exception cref="UnreadableAudioException">It is in a known format and holds no sound that can be read.</exception>
     public static FileReading Read(Stream stream)
@@ -30,7 +28,7 @@ public sealed record FileReading(AudioFacts? Facts, TagSet Tags, IReadOnlyList<s
     }
 
     private static FileReading From(AudioFacts? facts, TagReading tags) =>
-        facts?.FrameCount / facts?.Format.Rate.Hertz > LongestSeconds
-            ? throw new UnreadableAudioException("The file claims to play for more than a year; its header is damaged.")
+        facts?.Problem is { } problem
+            ? throw new UnreadableAudioException(problem)
             : new FileReading(facts, tags.Tags, [.. (facts?.Damage ?? []).Concat(tags.Damage).Distinct()]);
 }

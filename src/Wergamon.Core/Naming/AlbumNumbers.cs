@@ -21,10 +21,9 @@ public static class AlbumNumbers
             var numbers = disc.Select(track => track.Number!.Value).ToList();
             var place = discs.Count > 1 ? disc.Key == 0 ? "Without a disc: " : string.Create(CultureInfo.InvariantCulture, $"Disc {disc.Key}: ") : "";
             // A total below the numbers present is wrong; one from another edition can be far too large.
-            int last = Math.Max(numbers.Max(), totals.GetValueOrDefault(disc.Key));
-            var present = numbers.ToHashSet();
-            Say(sentences, place, [.. Enumerable.Range(1, last).Where(number => !present.Contains(number))], "is missing", "are missing");
-            Say(sentences, place, [.. numbers.GroupBy(number => number).Where(group => group.Count() > 1).Select(group => group.Key).Order()], "stands there more than once", "stand there more than once");
+            Say(sentences, place, Missing([.. numbers], Math.Max(numbers.Max(), totals.GetValueOrDefault(disc.Key))), "is missing", "are missing");
+            var repeated = numbers.GroupBy(number => number).Where(group => group.Count() > 1).Select(group => group.Key).Order().ToList();
+            Say(sentences, place, (repeated.Count, repeated), "occurs more than once", "occur more than once");
         }
 
         int without = tracks.Count(track => track.Number is not > 0);
@@ -33,13 +32,32 @@ public static class AlbumNumbers
         return sentences;
     }
 
-    private static void Say(List<string> sentences, string place, List<int> numbers, string one, string many)
+    /// <summary>Numbers up to the last that are not there: their count, and the first few with the last. Costs no more than there are tracks, whatever the last one is.</summary>
+    private static (int Count, IReadOnlyList<int> Some) Missing(HashSet<int> present, int last)
     {
-        if (numbers.Count == 0)
+        var some = new List<int>();
+        for (int number = 1; number <= last && some.Count < MaxListed; number++)
+        {
+            if (!present.Contains(number))
+                some.Add(number);
+        }
+
+        int final = last;
+        while (present.Contains(final))
+            final--;
+        if (some.Count == MaxListed && final > some[^1])
+            some.Add(final);
+        return (last - present.Count(number => number <= last), some);
+    }
+
+    private static void Say(List<string> sentences, string place, (int Count, IReadOnlyList<int> Some) numbers, string one, string many)
+    {
+        var (count, some) = numbers;
+        if (count == 0)
             return;
-        var list = numbers.Count == 1 ? $"Track {numbers[0]} {one}"
-            : numbers.Count > MaxListed ? string.Create(CultureInfo.InvariantCulture, $"{numbers.Count:N0} tracks between {numbers[0]} and {numbers[^1]} {many}")
-            : $"Tracks {string.Join(", ", numbers.SkipLast(1))} and {numbers[^1]} {many}";
+        var list = count == 1 ? $"Track {some[0]} {one}"
+            : count > MaxListed ? string.Create(CultureInfo.InvariantCulture, $"{count:N0} tracks between {some[0]} and {some[^1]} {many}")
+            : $"Tracks {string.Join(", ", some.SkipLast(1))} and {some[^1]} {many}";
         sentences.Add(place + (place.Length > 0 ? char.ToLowerInvariant(list[0]) + list[1..] : list) + ".");
     }
 }

@@ -1,5 +1,6 @@
 using System.Globalization;
 using System.Text;
+using Wergamon.Core.Bytes;
 
 namespace Wergamon.Core.Naming;
 
@@ -11,9 +12,7 @@ public static class FoldedText
     {
         if (Ascii.IsValid(text))
             return text.ToLowerInvariant();
-        // Halves of surrogate pairs cannot be normalised; a file's name may hold them.
-        var whole = IsWellFormed(text) ? text : new string([.. text.Select(c => char.IsSurrogate(c) ? '\uFFFD' : c)]);
-        var apart = whole.Normalize(NormalizationForm.FormKD);
+        var apart = WellFormedText.Normalize(text, NormalizationForm.FormKD);
         var folded = new StringBuilder(apart.Length);
         foreach (char c in apart)
         {
@@ -78,17 +77,4 @@ public static class FoldedText
 
     /// <summary>Han, kana and Thai are written without spaces between words.</summary>
     private static bool IsWordOfItsOwn(Rune rune) => rune.Value is >= 0x3040 and <= 0x30FF or >= 0x3400 and <= 0x9FFF or >= 0x20000 and <= 0x3FFFF or >= 0x0E00 and <= 0x0E7F;
-
-    private static bool IsWellFormed(string text)
-    {
-        for (int i = 0; i < text.Length; i++)
-        {
-            if (char.IsHighSurrogate(text[i]) && i + 1 < text.Length && char.IsLowSurrogate(text[i + 1]))
-                i++;
-            else if (char.IsSurrogate(text[i]))
-                return false;
-        }
-
-        return true;
-    }
 }

@@ -1,5 +1,6 @@
 using System.Globalization;
 using System.Text;
+using Wergamon.Core.Bytes;
 
 namespace Wergamon.Core.Naming;
 
@@ -56,7 +57,7 @@ public static class SafeFileName
                 name.Append(rune);
         }
 
-        var safe = Trim(name.ToString().Normalize(NormalizationForm.FormC));
+        var safe = Trim(WellFormedText.Normalize(name.ToString(), NormalizationForm.FormC));
         safe = Trim(Cut(safe, MaxBytes - Reserve - Encoding.UTF8.GetByteCount(extension), Math.Min(MaxBytes - Reserve, limits.MaxCharacters) - extension.Length));
         if (safe.Length == 0)
             safe = instead;

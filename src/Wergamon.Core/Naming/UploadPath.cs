@@ -1,4 +1,5 @@
 using System.Text;
+using Wergamon.Core.Bytes;
 
 namespace Wergamon.Core.Naming;
 
@@ -23,8 +24,8 @@ public static class UploadPath
     /// <returns>The path with its parts in NFC, or the reason for the person why it is refused.</returns>
     public static (string? Path, string? Refusal) Check(string path)
     {
-        // Halves of surrogate pairs have no normal form and no place in a file's name.
-        if (path.Length == 0 || path.Any(char.IsControl) || path.EnumerateRunes().Any(rune => rune == Rune.ReplacementChar))
+        // What had to be mended is not the name that the file has.
+        if (path.Length == 0 || path.Any(char.IsControl) || !WellFormedText.IsWellFormed(path) || path.Contains('\uFFFD', StringComparison.Ordinal))
             return (null, "Its name cannot be used here.");
         var parts = path.Normalize(NormalizationForm.FormC).Split('/');
         if (parts.Length > MaxParts)

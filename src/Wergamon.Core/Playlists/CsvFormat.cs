@@ -40,7 +40,7 @@ internal sealed class CsvFormat : PlaylistFormat
         {
             var cells = lines.Current;
             string Cell(string name) => places.TryGetValue(name, out int place) && place < cells.Count ? cells[place].Trim() : "";
-            TimeSpan? duration = double.TryParse(Cell("seconds"), NumberStyles.Float, CultureInfo.InvariantCulture, out double seconds) && seconds is > 0 and < 1e7 ? TimeSpan.FromSeconds(seconds) : null;
+            TimeSpan? duration = double.TryParse(Cell("seconds"), NumberStyles.Float, CultureInfo.InvariantCulture, out double seconds) && seconds is > 0 and < MaxSeconds ? TimeSpan.FromSeconds(seconds) : null;
             var entry = new PlaylistEntry(PathOf(Cell("path")), Cell("title"), Cell("artist"), duration) { Album = Cell("album") };
             if (entry.Path.Length + entry.Title.Length > 0)
                 entries.Add(entry);

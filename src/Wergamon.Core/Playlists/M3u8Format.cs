@@ -69,7 +69,7 @@ internal sealed class M3u8Format : PlaylistFormat
     private static PlaylistEntry InfoOf(string text)
     {
         var (length, name) = text.IndexOf(',', StringComparison.Ordinal) is >= 0 and var comma ? (text[..comma], text[(comma + 1)..].Trim()) : (text, "");
-        TimeSpan? duration = double.TryParse(length.Split(' ')[0], NumberStyles.Float, CultureInfo.InvariantCulture, out double seconds) && seconds is > 0 and < 1e7 ? TimeSpan.FromSeconds(seconds) : null;
+        TimeSpan? duration = double.TryParse(length.Split(' ')[0], NumberStyles.Float, CultureInfo.InvariantCulture, out double seconds) && seconds is > 0 and < MaxSeconds ? TimeSpan.FromSeconds(seconds) : null;
         return name.Split(" - ", 2) is [var artist, var title] ? new PlaylistEntry("", title, artist, duration) : new PlaylistEntry("", name, "", duration);
     }
 

@@ -36,6 +36,9 @@ public abstract class PlaylistFormat
     /// <summary>Longest file that is read, in characters.</summary>
     public const int MaxLength = 20_000_000;
 
+    /// <summary>Longer tracks, and later marks, are mistakes: about four months.</summary>
+    protected const int MaxSeconds = 10_000_000;
+
     /// <summary>Marks of a track beyond this are not read.</summary>
     protected const int MaxMarks = 1000;
 
@@ -71,7 +74,7 @@ public abstract class PlaylistFormat
     {
         [0xFF, 0xFE, ..] => Encoding.Unicode.GetString(file[2..]),
         [0xFE, 0xFF, ..] => Encoding.BigEndianUnicode.GetString(file[2..]),
-        _ => LooseText.ReadAll(file),
+        _ => LenientText.ReadAll(file),
     });
 
     /// <summary>Reads a playlist of any kind, told by what is in it; null for anything else.</summary>
@@ -79,6 +82,7 @@ public abstract class PlaylistFormat
     {
         if (text.Length > MaxLength)
             return null;
+        text = WellFormedText.From(text);
         // Only M3U has no mark that it must bear, so it comes last.
         return Xspf.Read(text) ?? Cue.Read(text) ?? Csv.Read(text) ?? M3u8.Read(text);
     }

@@ -1,6 +1,7 @@
 using System.Globalization;
 using System.Text;
 using System.Xml;
+using Wergamon.Core.Bytes;
 
 namespace Wergamon.Core.Playlists;
 
@@ -94,7 +95,7 @@ internal sealed class XspfFormat : PlaylistFormat
                 "title" => entry with { Title = TextOf(reader) },
                 "creator" => entry with { Artist = TextOf(reader) },
                 "album" => entry with { Album = TextOf(reader) },
-                "duration" => entry with { Duration = long.TryParse(TextOf(reader), NumberStyles.None, CultureInfo.InvariantCulture, out long ms) && ms is > 0 and < 10_000_000_000 ? TimeSpan.FromMilliseconds(ms) : null },
+                "duration" => entry with { Duration = long.TryParse(TextOf(reader), NumberStyles.None, CultureInfo.InvariantCulture, out long ms) && ms is > 0 and < 1000L * MaxSeconds ? TimeSpan.FromMilliseconds(ms) : null },
                 "extension" when reader.GetAttribute("application") == Marks => entry with { Marks = ReadMarks(reader) },
                 _ => entry,
             };
@@ -112,7 +113,7 @@ internal sealed class XspfFormat : PlaylistFormat
         while (reader.Read() && reader.Depth > depth)
         {
             if (reader is { NodeType: XmlNodeType.Element, LocalName: "mark", NamespaceURI: Marks } && marks.Count < MaxMarks
-                && double.TryParse(reader.GetAttribute("seconds"), NumberStyles.AllowDecimalPoint, CultureInfo.InvariantCulture, out double seconds) && double.IsFinite(seconds))
+                && double.TryParse(reader.GetAttribute("seconds"), NumberStyles.AllowDecimalPoint, CultureInfo.InvariantCulture, out double seconds) && seconds is >= 0 and < MaxSeconds)
                 marks.Add(new PlaylistMark(seconds, reader.GetAttribute("title") ?? ""));
         }
 
@@ -131,7 +132,7 @@ internal sealed class XspfFormat : PlaylistFormat
             writer.WriteStartElement("mark", Marks);
             writer.WriteAttributeString("seconds", mark.Seconds.ToString("0.###", CultureInfo.InvariantCulture));
             if (mark.Title.Length > 0)
-                writer.WriteAttributeString("title", Clean(mark.Title));
+                writer.WriteAttributeString("title", WellFormedText.From(mark.Title));
             writer.WriteEndElement();
         }
 
@@ -157,16 +158,14 @@ internal sealed class XspfFormat : PlaylistFormat
     /// <summary>As an address: each part of the path escaped.</summary>
     private static string LocationOf(string path)
     {
-        var escaped = string.Join('/', path.Split('/').Select(Uri.EscapeDataString));
+        var escaped = string.Join('/', WellFormedText.From(path).Split('/').Select(Uri.EscapeDataString));
         return path.StartsWith('/') ? "file://" + escaped : escaped;
     }
 
     private static void WriteText(XmlWriter writer, string name, string text)
     {
         if (text.Length > 0)
-            writer.WriteElementString(name, Namespace, Clean(text));
+            writer.WriteElementString(name, Namespace, WellFormedText.From(text));
     }
 
-    /// <summary>Characters that XML cannot hold become blanks.</summary>
-    private static string Clean(string text) => string.Concat(text.EnumerateRunes().Select(rune => rune.Value >= 0x10000 || XmlConvert.IsXmlChar((char)rune.Value) ? rune.ToString() : " "));
 }

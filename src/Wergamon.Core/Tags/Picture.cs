@@ -1,3 +1,5 @@
+using Wergamon.Core.Bytes;
+
 namespace Wergamon.Core.Tags;
 
 /// <summary>What a picture shows: the numbers are those of ID3v2 (APIC) and FLAC (RFC 9639, table 13).</summary>
@@ -30,6 +32,10 @@ public enum PictureKind
 /// <param name="MimeType">"image/jpeg", "image/png" and so on.</param>
 public sealed record Picture(PictureKind Kind, string MimeType, string Description, ReadOnlyMemory<byte> Data)
 {
+    public string MimeType { get; init; } = WellFormedText.From(MimeType);
+
+    public string Description { get; init; } = WellFormedText.From(Description);
+
     public bool Equals(Picture? other) =>
         other is not null && Kind == other.Kind && MimeType == other.MimeType && Description == other.Description && Data.Span.SequenceEqual(other.Data.Span);
 

@@ -1,4 +1,5 @@
 using System.Globalization;
+using Wergamon.Core.Bytes;
 using Wergamon.Core.Audio;
 
 namespace Wergamon.Core.Tags;
@@ -15,7 +16,10 @@ public sealed record TagField(string Name, IReadOnlyList<string> Values);
 /// <param name="Id">Frame identifier, or block type in decimal.</param>
 public sealed record OpaqueField(string Dialect, string Id, ReadOnlyMemory<byte> Data);
 
-/// <summary>The tags of a file, independent of their dialect. Adding a value costs the same however many there are.</summary>
+/// <summary>
+/// The tags of a file, independent of their dialect. Adding a value costs the same however many there are. All text in it is well formed
+/// (<see cref="WellFormedText"/>), wherever it came from.
+/// </summary>
 public sealed class TagSet
 {
     /// <summary>More values than any real file has; further ones are left out, so that a hostile file costs no time.</summary>
@@ -45,13 +49,14 @@ public sealed class TagSet
 
     public string? First(string name) => this[name] is [var first, ..] ? first : null;
 
-    /// <summary>The first value as a whole number; null where it is missing or not one.</summary>
+    /// <summary>The first value as a number of a track or disc, or a total; null where it is missing, no number or beyond <see cref="Limits.MaxTrackNumber"/>.</summary>
     public int? Number(string name) =>
-        int.TryParse(First(name), NumberStyles.None, CultureInfo.InvariantCulture, out int number) ? number : null;
+        int.TryParse(First(name), NumberStyles.None, CultureInfo.InvariantCulture, out int number) && number <= Limits.MaxTrackNumber ? number : null;
 
     /// <summary>Appends a value to a field; an empty one and one that the field has already are left out.</summary>
     public void Add(string name, string value)
     {
+        (name, value) = (WellFormedText.From(name), WellFormedText.From(value));
         if (value.Length == 0 || name.Length == 0)
             return;
         if (_count == MaxValues)
@@ -99,7 +104,10 @@ public sealed class TagSet
     /// <summary>Replaces a field whole; no values remove it.</summary>
     public void Set(string name, params IEnumerable<string> values)
     {
-        List<string> kept = values is IReadOnlyList<string> and [{ Length: > 0 } only] ? [only] : [.. values.Where(value => value.Length > 0).Distinct()];
+        name = WellFormedText.From(name);
+        List<string> kept = values is IReadOnlyList<string> and [{ Length: > 0 } only] && WellFormedText.IsWellFormed(only)
+            ? [only]
+            : [.. values.Select(value => WellFormedText.From(value)).Where(value => value.Length > 0).Distinct()];
         _many?.Remove(name);
         int at = PlaceOf(name);
         if (at < 0)

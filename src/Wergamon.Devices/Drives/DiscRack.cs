@@ -1,4 +1,5 @@
 using System.Text.Json.Serialization;
+using Wergamon.Core.Bytes;
 using Wergamon.Devices.Catalogue;
 
 namespace Wergamon.Devices.Drives;
@@ -46,7 +47,7 @@ public sealed class DiscRack(params IReadOnlyList<string> folders)
 }
 
 /// <summary>Serialisation of the notes in the rack.</summary>
-[JsonSourceGenerationOptions(PropertyNamingPolicy = JsonKnownNamingPolicy.CamelCase, UseStringEnumConverter = true, WriteIndented = true, IgnoreReadOnlyProperties = true)]
+[JsonSourceGenerationOptions(PropertyNamingPolicy = JsonKnownNamingPolicy.CamelCase, UseStringEnumConverter = true, WriteIndented = true, IgnoreReadOnlyProperties = true, Converters = [typeof(WellFormedTextConverter)])]
 [JsonSerializable(typeof(RackNote))]
 [JsonSerializable(typeof(Dictionary<string, List<Catalogue.CatalogueRecord>>))]
 [JsonSerializable(typeof(Dictionary<string, List<Catalogue.LedgerTrack>>))]

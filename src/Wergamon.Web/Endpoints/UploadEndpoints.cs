@@ -2,6 +2,7 @@ using System.Text.Json.Serialization;
 using Microsoft.AspNetCore.Antiforgery;
 using Wergamon.App.Intake;
 using Wergamon.App.Library;
+using Wergamon.Core.Bytes;
 using Wergamon.Web.Auth;
 
 namespace Wergamon.Web.Endpoints;
@@ -19,7 +20,7 @@ internal sealed record UploadRequest(long Folder, long? Batch, IReadOnlyList<Off
 /// <param name="Batch">Its number, for offers.</param>
 internal sealed record UploadBatch(long Batch);
 
-[JsonSourceGenerationOptions(PropertyNamingPolicy = JsonKnownNamingPolicy.CamelCase, UseStringEnumConverter = true)]
+[JsonSourceGenerationOptions(PropertyNamingPolicy = JsonKnownNamingPolicy.CamelCase, UseStringEnumConverter = true, Converters = [typeof(WellFormedTextConverter)])]
 [JsonSerializable(typeof(UploadStart))]
 [JsonSerializable(typeof(UploadRequest))]
 [JsonSerializable(typeof(UploadBatch))]

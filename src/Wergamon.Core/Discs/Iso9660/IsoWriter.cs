@@ -179,7 +179,7 @@ public static class IsoWriter
             return [0];
         if (kind == 1)
             return Encoding.BigEndianUnicode.GetBytes(ForJoliet(name, isFolder) + (isFolder ? "" : ";1"));
-        var upper = name.Normalize(NormalizationForm.FormD).ToUpperInvariant();
+        var upper = WellFormedText.Normalize(name, NormalizationForm.FormD).ToUpperInvariant();
         int dot = isFolder ? -1 : DotOf(upper);
         string Clean(string part) => new([.. part.Where(each => CharUnicodeInfo.GetUnicodeCategory(each) != UnicodeCategory.NonSpacingMark).Select(each => each is >= 'A' and <= 'Z' or >= '0' and <= '9' ? each : '_')]);
         var extension = dot < 0 ? "" : "." + Clean(upper[(dot + 1)..]);

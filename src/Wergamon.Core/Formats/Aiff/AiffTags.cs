@@ -34,7 +34,7 @@ public static class AiffTags
                 continue;
             stream.Position = chunk.Offset;
             if (stream.TryReadBlock(chunk.Length) is { } text)
-                tags.Add(name, LooseText.Read(text));
+                tags.Add(name, LenientText.Read(text));
         }
 
         tags.Set(FieldNames.Chapters, CuePoints.OfAiff(stream, chunks));

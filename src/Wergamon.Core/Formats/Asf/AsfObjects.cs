@@ -41,7 +41,7 @@ internal sealed class AsfObjects
         if (!stream.TryReadWhole(head) || new Guid(head[..16]) != Header)
             return null;
         ulong length = BinaryPrimitives.ReadUInt64LittleEndian(head[16..]);
-        return length is >= ObjectHeadLength and <= ByteStreams.LongestBlock && stream.TryReadBlock((long)length - ObjectHeadLength) is { } content
+        return length is >= ObjectHeadLength and <= Limits.MaxBlock && stream.TryReadBlock((long)length - ObjectHeadLength) is { } content
             ? new AsfObjects(content)
             : throw new UnreadableAudioException("The header of the file is cut off.");
     }

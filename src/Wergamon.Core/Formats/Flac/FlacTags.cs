@@ -124,7 +124,7 @@ public static class FlacTags
     /// <param name="room">Bytes before the first frame.</param>
     internal static ReadOnlyMemory<byte> WriteInto(long room, ReadOnlySpan<byte> streamInfo, byte[]? seekTable, TagSet tags)
     {
-        var stream = new MemoryStream((int)Math.Min(room, ByteStreams.LongestBlock));
+        var stream = new MemoryStream((int)Math.Min(room, Limits.MaxBlock));
         WriteBlocks(stream, streamInfo, seekTable, tags, isLast: false);
         long left = room - stream.Length;
         if (left == 0)

@@ -49,7 +49,7 @@ internal static class CuePoints
             cursor.Skip(2);
             uint frame = cursor.UInt32BigEndian();
             int length = cursor.Byte();
-            var title = LooseText.Read(cursor.Take(length));
+            var title = LenientText.Read(cursor.Take(length));
             // A name has its length in front; together they are an even number of bytes.
             cursor.Skip((length & 1) == 0 ? 1 : 0);
             if (cursor.IsPastEnd)
@@ -68,7 +68,7 @@ internal static class CuePoints
             if (Content(stream, list) is not { } content || !content.AsSpan().StartsWith("adtl"u8))
                 continue;
             foreach (var (_, text) in Chunks.ReadList(content).Where(chunk => chunk.Id == "labl" && chunk.Data.Length > 4).Take(MaxPoints))
-                labels[BitConverter.ToUInt32(text, 0)] = LooseText.Read(text.AsSpan(4));
+                labels[BitConverter.ToUInt32(text, 0)] = LenientText.Read(text.AsSpan(4));
         }
 
         return labels;
@@ -76,7 +76,7 @@ internal static class CuePoints
 
     private static List<string> Values(List<(double Seconds, string Title)> marks)
     {
-        var values = marks.Where(mark => mark.Seconds < TimeSpan.FromDays(1).TotalSeconds - 1).OrderBy(mark => mark.Seconds)
+        var values = marks.Where(mark => mark.Seconds >= 0 && mark.Seconds < TimeSpan.FromDays(1).TotalSeconds - 1).OrderBy(mark => mark.Seconds)
             .Select(mark => new ChapterMark(TimeSpan.FromMilliseconds(Math.Round(1000 * mark.Seconds)), mark.Title.ReplaceLineEndings(" ").Trim()).ToString()).ToList();
         return ChapterMark.Parse(values) is null ? [] : values;
     }

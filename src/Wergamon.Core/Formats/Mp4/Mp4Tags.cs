@@ -233,7 +233,7 @@ public static class Mp4Tags
 
     /// <summary>UTF-8, or Latin-1 that some programs wrote in its place.</summary>
     private static string Text(ReadOnlySpan<byte> data, DataType kind) =>
-        (kind == DataType.Utf16 ? Encoding.BigEndianUnicode.GetString(data) : LooseText.ReadAll(data)).Replace("\0", "", StringComparison.Ordinal);
+        (kind == DataType.Utf16 ? Encoding.BigEndianUnicode.GetString(data) : LenientText.ReadAll(data)).Replace("\0", "", StringComparison.Ordinal);
 
     private static void WriteField(BoxWriter boxes, TagField field, TagSet tags)
     {

@@ -152,7 +152,7 @@ internal sealed class OggPages : IDisposable
     public IReadOnlyList<ReadOnlyMemory<byte>> FirstPackets(int count)
     {
         _asked = Math.Max(_asked, count);
-        for (int page = 0; page < MaxPages && _ends.Count < count && _filled < ByteStreams.LongestBlock; page++)
+        for (int page = 0; page < MaxPages && _ends.Count < count && _filled < Limits.MaxBlock; page++)
         {
             if (!ReadPage())
                 break;

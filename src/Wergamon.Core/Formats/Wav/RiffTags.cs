@@ -70,6 +70,6 @@ public static class RiffTags
     private static void ReadInfo(byte[] list, TagSet tags)
     {
         foreach (var (id, text) in Chunks.ReadList(list))
-            tags.AddNumbered(InfoKeys.FieldOf(id) ?? id.TrimEnd(), LooseText.Read(text));
+            tags.AddNumbered(InfoKeys.FieldOf(id) ?? id.TrimEnd(), LenientText.Read(text));
     }
 }

@@ -18,11 +18,11 @@ public static class Id3v1
         if (!TryRead(stream, tag))
             return null;
         var tags = new TagSet();
-        tags.Add(FieldNames.Title, LooseText.Read(tag[3..33]));
-        tags.Add(FieldNames.Artist, LooseText.Read(tag[33..63]));
-        tags.Add(FieldNames.Album, LooseText.Read(tag[63..93]));
-        tags.Add(FieldNames.Year, LooseText.Read(tag[93..97]));
-        tags.Add(FieldNames.Comment, LooseText.Read(tag[97..127]));
+        tags.Add(FieldNames.Title, LenientText.Read(tag[3..33]));
+        tags.Add(FieldNames.Artist, LenientText.Read(tag[33..63]));
+        tags.Add(FieldNames.Album, LenientText.Read(tag[63..93]));
+        tags.Add(FieldNames.Year, LenientText.Read(tag[93..97]));
+        tags.Add(FieldNames.Comment, LenientText.Read(tag[97..127]));
         if (tag[125] == 0 && tag[126] != 0)
             tags.Add(FieldNames.Track, tag[126].ToString(CultureInfo.InvariantCulture));
         if (Id3v1Genres.ByNumber(tag[127]) is { } genre)

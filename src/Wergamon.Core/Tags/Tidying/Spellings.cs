@@ -1,5 +1,6 @@
 using System.Globalization;
 using System.Text;
+using Wergamon.Core.Bytes;
 
 namespace Wergamon.Core.Tags.Tidying;
 
@@ -22,7 +23,7 @@ public static class Spellings
     public static string KeyOf(string name)
     {
         var key = new StringBuilder();
-        foreach (char c in name.Replace("&", " and ", StringComparison.Ordinal).Normalize(NormalizationForm.FormD).ToLowerInvariant())
+        foreach (char c in WellFormedText.Normalize(name.Replace("&", " and ", StringComparison.Ordinal), NormalizationForm.FormD).ToLowerInvariant())
         {
             if (char.IsLetterOrDigit(c))
                 key.Append(c);

@@ -3,7 +3,7 @@ using System.Text;
 namespace Wergamon.Core.Bytes;
 
 /// <summary>Text that states no encoding, or a wrong one: UTF-8 where it is valid, Latin-1 otherwise.</summary>
-internal static class LooseText
+internal static class LenientText
 {
     private static readonly UTF8Encoding StrictUtf8 = new(encoderShouldEmitUTF8Identifier: false, throwOnInvalidBytes: true);
 
@@ -18,11 +18,11 @@ internal static class LooseText
     {
         try
         {
-            return StrictUtf8.GetString(bytes);
+            return WellFormedText.From(StrictUtf8.GetString(bytes));
         }
         catch (DecoderFallbackException)
         {
-            return Encoding.Latin1.GetString(bytes);
+            return WellFormedText.From(Encoding.Latin1.GetString(bytes));
         }
     }
 }
