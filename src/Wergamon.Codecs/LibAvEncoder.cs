@@ -166,7 +166,7 @@ internal sealed unsafe class LibAvEncoder : IEncoder
         switch (_sampleFormat)
         {
             case AvSampleFormat.S16 or AvSampleFormat.S16Planar:
-                SampleLayout.Scatter<int, short, SampleLayout.IntToShort>(block.Integers.Slice(start, length), planes, planar, _held, channels, default);
+                SampleLayout.Scatter<int, short, SampleLayout.IntToShort>(block.Integers.Slice(start, length), planes, planar, _held, channels, new(Input.Bits));
                 break;
             case AvSampleFormat.S32 or AvSampleFormat.S32Planar:
                 SampleLayout.Scatter<int, int, SampleLayout.ShiftLeft>(block.Integers.Slice(start, length), planes, planar, _held, channels, new(32 - Input.Bits));

@@ -21,9 +21,11 @@ internal static unsafe class SampleLayout
         public int Convert(short value) => value >> bits;
     }
 
-    public readonly struct IntToShort : IConversion<int, short>
+    public readonly struct IntToShort(int bits) : IConversion<int, short>
     {
-        public short Convert(int value) => (short)value;
+        private readonly int _shift = 16 - bits;
+
+        public short Convert(int value) => (short)(value << _shift);
     }
 
     public readonly struct ByteToInt : IConversion<byte, int>

@@ -176,7 +176,7 @@ public sealed class HostileFileTests
 
     /// <summary>Two million characters; a cut could leave half a surrogate pair.</summary>
     [Fact]
-    public async Task A_title_of_two_megabytes_is_kept_and_shown_by_its_start()
+    public async Task A_title_of_two_megabytes_stays_in_the_file_and_is_listed_by_its_start()
     {
         await using var app = new RunningApp();
         await app.StartAsync();
@@ -191,7 +191,9 @@ public sealed class HostileFileTests
         var track = Assert.Single(app.Get<LibraryQueries>().TracksOfAlbum(app.Get<LibraryQueries>().Albums()[0].Id));
         Assert.InRange(track.Title.Length, 100, 400);
         Assert.True(track.Title.IsNormalized(), "Half a letter is left.");
-        Assert.Equal(2_000_000, app.Get<LibraryQueries>().TagsOf(track.Master.Id).First(FieldNames.Title)!.Length);
+        Assert.InRange(app.Get<LibraryQueries>().TagsOf(track.Master.Id).First(FieldNames.Title)!.Length, 60_000, 1 << 16);
+        using var stream = File.OpenRead(path);
+        Assert.Equal(2_000_000, Core.Formats.FileReading.ReadTags(stream).Tags.First(FieldNames.Title)!.Length);
     }
 
     private static async Task RunAsync(string program, params string[] arguments)

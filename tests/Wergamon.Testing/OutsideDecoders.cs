@@ -162,7 +162,10 @@ public static unsafe partial class LibMpg123
     private const int NewFormat = -11;
 
     /// <summary>Decodes to the end and counts the samples of one channel.</summary>
-    public static long CountFrames(string path)
+    public static long CountFrames(string path) => Decode(path) is { } sound ? sound.Samples.Length / sound.Channels : 0;
+
+    /// <summary>Decodes to 16 bits, as the library does by default.</summary>
+    public static OutsideSound Decode(string path)
     {
         int error = mpg123_init();
         nint handle = mpg123_new(0, &error);
@@ -170,7 +173,7 @@ public static unsafe partial class LibMpg123
         {
             if (mpg123_open(handle, path) != 0)
                 throw new InvalidDataException("libmpg123 cannot open the file");
-            long bytes = 0;
+            var samples = new List<int>();
             long rate = 0;
             int channels = 0, encoding = 0;
             var buffer = stackalloc byte[16384];
@@ -178,7 +181,8 @@ public static unsafe partial class LibMpg123
             {
                 nuint got = 0;
                 int result = mpg123_read(handle, buffer, 16384, &got);
-                bytes += (long)got;
+                foreach (short sample in new ReadOnlySpan<short>(buffer, (int)got / sizeof(short)))
+                    samples.Add(sample);
                 if (result == NewFormat)
                     mpg123_getformat(handle, &rate, &channels, &encoding);
                 else if (result == Done)
@@ -188,7 +192,7 @@ public static unsafe partial class LibMpg123
             }
 
             mpg123_getformat(handle, &rate, &channels, &encoding);
-            return bytes / (2 * channels);
+            return new OutsideSound((int)rate, channels, 16, [.. samples]);
         }
         finally
         {
@@ -213,14 +217,18 @@ public static unsafe partial class LibVorbisFile
     private const int StateLength = 4096;
 
     /// <summary>Decodes to the end and counts the samples of one channel.</summary>
-    public static long CountFrames(string path)
+    public static long CountFrames(string path) => Decode(path)[0].Count;
+
+    /// <summary>The samples of each channel, in the order of Vorbis.</summary>
+    public static IReadOnlyList<List<float>> Decode(string path)
     {
         var state = stackalloc byte[StateLength];
         if (ov_fopen(path, state) != 0)
             throw new InvalidDataException("libvorbisfile cannot open the file");
         try
         {
-            long frames = 0;
+            // vorbis_info begins with the version and the number of channels.
+            var channels = Enumerable.Range(0, ov_info(state, -1)[1]).Select(_ => new List<float>()).ToList();
             while (true)
             {
                 float** pcm;
@@ -229,8 +237,9 @@ public static unsafe partial class LibVorbisFile
                 if (got < 0)
                     throw new InvalidDataException($"libvorbisfile stopped with {got}");
                 if (got == 0)
-                    return frames;
-                frames += got;
+                    return channels;
+                for (int c = 0; c < channels.Count; c++)
+                    channels[c].AddRange(new ReadOnlySpan<float>(pcm[c], (int)got));
             }
         }
         finally
@@ -239,6 +248,7 @@ public static unsafe partial class LibVorbisFile
         }
     }
 
+    [LibraryImport(Library)] private static partial int* ov_info(byte* state, int link);
     [LibraryImport(Library, StringMarshalling = StringMarshalling.Utf8)] private static partial int ov_fopen(string path, byte* state);
     [LibraryImport(Library)] private static partial long ov_read_float(byte* state, float*** pcm, int samples, int* stream);
     [LibraryImport(Library)] private static partial int ov_clear(byte* state);
@@ -250,7 +260,10 @@ public static unsafe partial class LibOpusFile
     private const string Library = "libopusfile.so.0";
 
     /// <summary>Decodes to the end and counts the samples of one channel.</summary>
-    public static long CountFrames(string path)
+    public static long CountFrames(string path) => Decode(path)[0].Count;
+
+    /// <summary>The samples of each channel at 48 kHz, in the order of Vorbis.</summary>
+    public static IReadOnlyList<List<float>> Decode(string path)
     {
         int error = 0;
         nint file = op_open_file(path, &error);
@@ -258,16 +271,20 @@ public static unsafe partial class LibOpusFile
             throw new InvalidDataException($"libopusfile cannot open the file: {error}");
         try
         {
-            var pcm = stackalloc float[2 * 5760];
-            long frames = 0;
+            const int Room = 8 * 5760;
+            var pcm = new float[Room];
+            var channels = Enumerable.Range(0, op_channel_count(file, -1)).Select(_ => new List<float>()).ToList();
             while (true)
             {
-                int got = op_read_float_stereo(file, pcm, 2 * 5760);
+                int got;
+                fixed (float* into = pcm)
+                    got = op_read_float(file, into, Room, null);
                 if (got < 0)
                     throw new InvalidDataException($"libopusfile stopped with {got}");
                 if (got == 0)
-                    return frames;
-                frames += got;
+                    return channels;
+                for (int i = 0; i < got * channels.Count; i++)
+                    channels[i % channels.Count].Add(pcm[i]);
             }
         }
         finally
@@ -276,7 +293,8 @@ public static unsafe partial class LibOpusFile
         }
     }
 
+    [LibraryImport(Library)] private static partial int op_channel_count(nint file, int link);
     [LibraryImport(Library, StringMarshalling = StringMarshalling.Utf8)] private static partial nint op_open_file(string path, int* error);
-    [LibraryImport(Library)] private static partial int op_read_float_stereo(nint file, float* pcm, int length);
+    [LibraryImport(Library)] private static partial int op_read_float(nint file, float* pcm, int length, int* link);
     [LibraryImport(Library)] private static partial void op_free(nint file);
 }

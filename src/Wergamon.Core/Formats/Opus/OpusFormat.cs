@@ -13,6 +13,9 @@ public sealed class OpusFormat : WritableFormat
     /// <summary>Opus counts its positions at this rate, whatever the rate of the source was (RFC 7845, section 4).</summary>
     internal const int Rate = 48_000;
 
+    /// <summary>Loudspeakers in the order of Vorbis (RFC 7845, section 5.1.1.2).</summary>
+    private const string SurroundFamily = "1";
+
     private const int HeaderCount = 2;
     private const int PreSkipOffset = 10;
 
@@ -48,6 +51,9 @@ public sealed class OpusFormat : WritableFormat
     {
         double rate = 1000 * settings.MeanKilobits(input)!.Value;
         var options = new Dictionary<string, string> { ["b"] = ((int)rate).ToString(CultureInfo.InvariantCulture), ["vbr"] = "on", ["application"] = "audio" };
+        // Without it the encoder takes the channels in an order of its own and states none.
+        if (input.Channels > 2)
+            options["mapping_family"] = SurroundFamily;
         return new OggWriter(stream, input, sink => encoders.Open("libopus", input, options, sink), head => HeadersOf(head, tags));
     }
 
