@@ -54,13 +54,16 @@ public sealed record AppOptions
     /// <summary>Audio of ripped tracks whose copies are not all made yet.</summary>
     public string SpoolFolder => Path.Combine(DataFolder, "spool");
 
-    /// <summary>Audio decoded for playback; emptied at every start.</summary>
     public string WaveformFolder => Path.Combine(DataFolder, "waveforms");
 
+    /// <summary>Audio decoded for playback; emptied at every start.</summary>
     public string PlaybackFolder => Path.Combine(DataFolder, "playback");
 
     /// <summary>Tracks that are ready for a disc that is not written yet.</summary>
     public string DeliverySpoolFolder => Path.Combine(DataFolder, "delivery-spool");
+
+    /// <summary>True for a folder in which files wait only until they are where they were made for.</summary>
+    internal bool IsSpool(string path) => Files.AllowedPaths.IsBelow(path, SpoolFolder) || Files.AllowedPaths.IsBelow(path, DeliverySpoolFolder);
 
     /// <summary>Discs that the simulated burners have written.</summary>
     public string BurnedFolder => Path.Combine(DataFolder, "burned");

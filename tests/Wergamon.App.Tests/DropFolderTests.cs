@@ -2,6 +2,7 @@ using Wergamon.App.Convert;
 using Wergamon.App.Library;
 using Wergamon.Codecs;
 using Wergamon.Core.Audio;
+using Wergamon.Core.Formats.Mp3;
 using Wergamon.Core.Formats.Wav;
 using Wergamon.Testing;
 
@@ -84,6 +85,84 @@ public sealed class DropFolderTests
         Directory.CreateDirectory(Path.Combine(folder, "inner"));
         Assert.Contains("drop folder already", store.Add(Path.Combine(folder, "inner"), "archive", app.Output, false), StringComparison.Ordinal);
         Assert.NotNull(store.Add("/etc", "archive", app.Output, false));
+    }
+
+    /// <summary>Originals go where nothing of them is lost, or where just that loss was agreed to; a target that changes later is asked about again.</summary>
+    [Fact]
+    public async Task Originals_stay_once_the_target_loses_more_than_was_agreed_to()
+    {
+        await using var app = new RunningApp();
+        await app.StartAsync();
+        var (store, targets) = (app.Get<DropFolderStore>(), app.Get<TargetChoices>());
+        var folder = Watch(app, takesOriginals: true);
+        var archive = targets.Get("archive");
+
+        // Lossless when the folder was added, lossy by now.
+        targets.Save(archive with { Encoder = Mp3Settings.Constant(128) });
+        Assert.True(store.KeepsForWantOfConsent(store.List()[0]));
+        var first = Write(Path.Combine(folder, "1 Adit.wav"));
+        await RunningApp.UntilAsync(() => store.List()[0].Done == 1);
+        Assert.True(File.Exists(first));
+        Assert.Empty(app.Get<Trash>().List());
+
+        store.AgreeToLoss(store.List()[0].Id);
+        Assert.False(store.KeepsForWantOfConsent(store.List()[0]));
+        var second = Write(Path.Combine(folder, "2 Winze.wav"));
+        await RunningApp.UntilAsync(() => store.List()[0].Done == 2);
+        Assert.False(File.Exists(second));
+
+        // Agreed to for 128 kbit/s, not for less.
+        targets.Save(archive with { Encoder = Mp3Settings.Constant(96) });
+        Assert.True(store.KeepsForWantOfConsent(store.List()[0]));
+        var third = Write(Path.Combine(folder, "3 Stope.wav"));
+        await RunningApp.UntilAsync(() => store.List()[0].Done == 3);
+        Assert.True(File.Exists(third));
+
+        targets.Save(archive);
+        var fourth = Write(Path.Combine(folder, "4 Sump.wav"));
+        await RunningApp.UntilAsync(() => store.List()[0].Done == 4);
+        Assert.False(File.Exists(fourth));
+        Assert.True(File.Exists(first) && File.Exists(third));
+
+        Directory.CreateDirectory(app.Folder["other"]);
+        Assert.Contains("throws detail away", store.Add(app.Folder["other"], "pocket-player", app.Output, takesOriginals: true), StringComparison.Ordinal);
+        Assert.Null(store.Add(app.Folder["other"], "pocket-player", app.Output, takesOriginals: true, agreesToLoss: true));
+    }
+
+    [Fact]
+    public async Task Links_in_a_drop_folder_are_not_followed()
+    {
+        await using var app = new RunningApp();
+        await app.StartAsync();
+        var folder = Watch(app, takesOriginals: true);
+        var outside = Write(app.Folder["elsewhere/Winch.wav"]);
+        Directory.CreateSymbolicLink(Path.Combine(folder, "link"), app.Folder["elsewhere"]);
+        Directory.CreateSymbolicLink(Path.Combine(folder, "here"), ".");
+        File.CreateSymbolicLink(Path.Combine(folder, "0 Winch.wav"), outside);
+        Write(Path.Combine(folder, "1 Adit.wav"));
+        await RunningApp.UntilAsync(() => app.Get<DropFolderStore>().List()[0].Done == 1);
+        Assert.Single(app.OutputFiles());
+        Assert.True(File.Exists(outside));
+        Assert.Single(Directory.GetFiles(app.Folder["elsewhere"]));
+    }
+
+    /// <summary>Restarts that come sooner than a file would be taken do not keep it from being taken.</summary>
+    [Fact]
+    public async Task Files_are_taken_although_the_server_is_restarted_all_the_time()
+    {
+        await using var app = new RunningApp();
+        await app.StartAsync();
+        var folder = Watch(app, takesOriginals: false);
+        Write(Path.Combine(folder, "1 Adit.wav"));
+        for (int i = 0; i < 40 && app.Get<DropFolderStore>().List()[0] is { Running: 0, Done: 0 }; i++)
+        {
+            // Time for one look at most.
+            await Task.Delay(1000);
+            await app.StopAsync();
+            await app.StartAsync();
+        }
+
+        await RunningApp.UntilAsync(() => app.Get<DropFolderStore>().List()[0].Done == 1);
     }
 
     private static string Watch(RunningApp app, bool takesOriginals)

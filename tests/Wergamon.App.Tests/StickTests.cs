@@ -54,6 +54,18 @@ public sealed class StickTests
         Assert.False(Directory.Exists(Path.Combine(Stick(app), "Night")));
     }
 
+    /// <summary>Files that were made and are on the stick already leave an empty spool, which stops nothing.</summary>
+    [Fact]
+    public async Task A_long_update_does_not_stop_while_files_wait_to_be_made()
+    {
+        await using var app = new RunningApp(options => options with { WorkerCount = 1 });
+        var (stick, _, _) = await StickOfSetAsync(app, "car-radio", 16);
+        long run = app.Get<MusicSticks>().Update(stick).RunId!.Value;
+        await RunningApp.UntilAsync(() => app.Get<RunStore>().Get(run)!.State is RunState.Done or RunState.Stopped);
+        Assert.Equal(RunState.Done, app.Get<RunStore>().Get(run)!.State);
+        Assert.Equal(16, FilesOf(app).Count());
+    }
+
     /// <summary>The whole circle: rated, marked, commented and put in another order on the deck, deleted there, and taken over piece by piece.</summary>
     [Theory]
     [InlineData("dj-decks")]

@@ -104,10 +104,88 @@ public sealed class TagWritingTests : IAsyncLifetime
         Set(sheet, (files[0].CopyId, FieldNames.Title, ["New"]), (files[1].CopyId, FieldNames.Title, ["Other"]));
         var bytes = File.ReadAllBytes(files[0].Path)[..^200];
         File.WriteAllBytes(files[0].Path, bytes);
-        var items = await _app.EndAsync(_app.Get<TagRuns>().Write(sheet, false)!.Value);
+        await _app.ScanAsync();
+        var items = await _app.EndAsync(_app.Get<TagRuns>().Write(sheet, false, dropsUnreadable: true)!.Value);
         Assert.Equal([ItemState.Failed, ItemState.Done], items.Select(item => item.State));
         Assert.Contains("cannot be changed", items[0].Failure, StringComparison.Ordinal);
         Assert.Equal(bytes, File.ReadAllBytes(files[0].Path));
+    }
+
+    /// <summary>Another song, or another state of the same one, that takes the place of a reviewed file keeps its own tags, whenever it comes.</summary>
+    [Theory]
+    [InlineData("moved there")]
+    [InlineData("written over")]
+    [InlineData("touched")]
+    [InlineData("scanned before writing")]
+    public async Task A_file_that_took_the_place_of_the_reviewed_one_is_left_alone(string how)
+    {
+        var (sheet, files) = Open();
+        Set(sheet, (files[0].CopyId, FieldNames.Title, ["New"]));
+        var reviewed = _app.Get<TagSheets>().StateOf(sheet);
+        var other = _app.AddTrack(7, 1.5, "Elsewhere");
+        File.Move(other, _app.Folder["other.wav"]);
+        var song = File.ReadAllBytes(_app.Folder["other.wav"]);
+        if (how == "touched")
+            File.SetLastWriteTimeUtc(files[0].Path, DateTime.UtcNow.AddHours(1));
+        else if (how == "written over")
+            File.WriteAllBytes(files[0].Path, song);
+        else
+            File.Move(_app.Folder["other.wav"], files[0].Path, overwrite: true);
+        var before = File.ReadAllBytes(files[0].Path);
+        if (how == "scanned before writing")
+        {
+            await _app.ScanAsync();
+            Assert.Null(_app.Get<TagRuns>().Write(sheet, false, reviewed));
+        }
+        else
+        {
+            var item = Assert.Single(await _app.EndAsync(_app.Get<TagRuns>().Write(sheet, false, reviewed)!.Value));
+            Assert.Equal(ItemState.Failed, item.State);
+            Assert.Contains("changed since its tags were reviewed", item.Failure, StringComparison.Ordinal);
+        }
+
+        Assert.Equal(before, File.ReadAllBytes(files[0].Path));
+    }
+
+    /// <summary>Runs that follow one another before the first has ended write to the same file, one after the other.</summary>
+    [Fact]
+    public async Task A_second_run_writes_to_the_file_that_the_first_has_written()
+    {
+        var (sheet, files) = Open();
+        var runs = new List<long>();
+        foreach (var title in (string[])["One", "Two", "Three"])
+        {
+            Set(sheet, (files[0].CopyId, FieldNames.Title, [title]));
+            runs.Add(_app.Get<TagRuns>().Write(sheet, false)!.Value);
+        }
+
+        foreach (long run in runs)
+            Assert.Equal((ItemState.Done, null), Assert.Single(await _app.EndAsync(run)) is var item ? (item.State, item.Failure) : default);
+        Assert.Equal(["Three"], Tags(files[0].Path)[FieldNames.Title]);
+    }
+
+    /// <summary>What cannot be read of damaged tags is not removed by an unrelated change unless the person agreed to that.</summary>
+    [Fact]
+    public async Task Damaged_tags_are_written_only_where_that_was_agreed_to()
+    {
+        var path = Path.Combine(_app.Music, "damaged.wav");
+        // An encrypted frame (ID3v2.4, 4.1.2, flag m) between two that can be read.
+        PoisonFile.Write(path, ("TIT2", PoisonFile.Text("Adit")), ("PRIV", [1, 2, 3]), ("TPE1", PoisonFile.Text("Wickwire")));
+        var bytes = File.ReadAllBytes(path);
+        bytes[bytes.AsSpan().IndexOf("PRIV"u8) + 9] = 0x04;
+        File.WriteAllBytes(path, bytes);
+        await _app.ScanAsync();
+        var copy = _app.Get<LibraryQueries>().TracksById([.. Enumerable.Range(1, 5).Select(id => (long)id)]).Select(track => track.Master).Single(master => master.Path == path);
+        long sheet = _app.Get<TagSheets>().Create("Damaged", [copy.Id]);
+        Set(sheet, (copy.Id, FieldNames.Title, ["New"]));
+        Assert.True(_app.Get<TagSheets>().HasDamaged(sheet));
+        var refused = Assert.Single(await _app.EndAsync(_app.Get<TagRuns>().Write(sheet, false)!.Value));
+        Assert.Equal(ItemState.Failed, refused.State);
+        Assert.Contains("The frame PRIV is encrypted", refused.Failure, StringComparison.Ordinal);
+        Assert.Equal(bytes, File.ReadAllBytes(path));
+        Set(sheet, (copy.Id, FieldNames.Title, ["New"]));
+        await _app.EndAsync(_app.Get<TagRuns>().Write(sheet, false, dropsUnreadable: true)!.Value);
+        Assert.Equal(["New", "Wickwire"], Tags(path)[FieldNames.Title].Concat(Tags(path)[FieldNames.Artist]));
     }
 
     /// <summary>A write in place that is cut off after any of its bytes is taken back to the old file.</summary>

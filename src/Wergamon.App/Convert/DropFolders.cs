@@ -18,17 +18,18 @@ public sealed class DropFolders(
 
     private static readonly TimeSpan LookEvery = TimeSpan.FromSeconds(2);
 
-    /// <summary>Looks at which a file has to be the same before it counts as complete.</summary>
-    private const int LooksUntilComplete = 3;
+    /// <summary>How long a file has to be the same before it counts as complete.</summary>
+    private static readonly TimeSpan Rest = 2 * LookEvery;
 
-    private readonly Dictionary<string, (FileStamp Stamp, int Looks)> _growing = [];
+    /// <summary>Folders of which it is known that nothing is noted of files that have gone.</summary>
+    private readonly HashSet<long> _hasWatched = [];
 
     protected override Task ExecuteAsync(CancellationToken stoppingToken) => Guard.KeepRunningAsync(logger, time, nameof(DropFolders), RunAsync, stoppingToken);
 
     private async Task RunAsync(CancellationToken stoppingToken)
     {
         using var timer = new PeriodicTimer(LookEvery, time);
-        while (await timer.WaitForNextTickAsync(stoppingToken).ConfigureAwait(false))
+        do
         {
             // Trouble with one folder keeps neither the others nor later looks from being taken.
             await Guard.TryAsync(logger, "Looking at drop folders", async () =>
@@ -37,6 +38,7 @@ public sealed class DropFolders(
                     await Guard.TryAsync(logger, $"Looking at the drop folder {folder.Path}", () => LookAsync(folder, stoppingToken)).ConfigureAwait(false);
             }).ConfigureAwait(false);
         }
+        while (await timer.WaitForNextTickAsync(stoppingToken).ConfigureAwait(false));
     }
 
     private async Task LookAsync(DropFolder folder, CancellationToken cancellation)
@@ -50,19 +52,22 @@ public sealed class DropFolders(
     /// <summary>Puts complete new files into a run.</summary>
     private async Task TakeAsync(DropFolder folder, Dictionary<string, DropFile> known, CancellationToken cancellation)
     {
-        var complete = Directory.EnumerateFiles(folder.Path, "*", SearchOption.AllDirectories)
-            .Where(path => FileScanner.LooksLikeSound(path) && !Path.GetFileName(path).StartsWith('.'))
-            .Select(path => (Path: path, Stamp: FileStamp.Of(new FileInfo(path))))
-            .Where(file => !IsKnown(file.Stamp, known.GetValueOrDefault(file.Path)) && HasStoppedGrowing(file.Path, file.Stamp))
+        var fresh = FolderTree.FilesBelow(folder.Path)
+            .Where(file => FileScanner.LooksLikeSound(file.Name))
+            .Select(file => (Path: file.FullName, Stamp: FileStamp.Of(file)))
+            .Where(file => !IsKnown(file.Stamp, known.GetValueOrDefault(file.Path)))
             .ToList();
+        long now = time.GetUtcNow().ToUnixTimeMilliseconds();
+        var since = fresh.Count == 0 && !_hasWatched.Contains(folder.Id) ? [] : store.Watch(folder.Id, fresh, now);
+        _hasWatched.Add(folder.Id);
+        var complete = fresh.Where(file => file.Stamp.Bytes > 0 && now - since[file.Path] >= (long)Rest.TotalMilliseconds).ToList();
         if (complete.Count == 0)
             return;
         var result = await filePlans.CreateAsync(folder.Path, [.. complete.Select(file => file.Path)], folder.TargetKey, cancellation).ConfigureAwait(false);
-        long? run = result.PlanId is { } plan ? Start(plan, folder) : null;
+        var (run, mayGo) = result.PlanId is { } plan ? Start(plan, folder) : (null, []);
         var reasons = result.Unreadable.ToDictionary(file => file.Path, file => file.Reason);
         foreach (var (path, _) in complete)
         {
-            _growing.Remove(path);
             if (reasons.TryGetValue(path, out var reason) || run is null)
                 Note(path, reason ?? $"There is not enough free space in {folder.OutputFolder}.");
         }
@@ -74,6 +79,7 @@ public sealed class DropFolders(
             ModifiedAt = file.Stamp.ModifiedAt,
             RunId = run,
             State = run is null || reasons.ContainsKey(file.Path) ? DropFile.Failed : DropFile.Running,
+            MayGo = mayGo.Contains(file.Path),
         }));
         if (run is null)
             return;
@@ -81,23 +87,19 @@ public sealed class DropFolders(
         scheduler.Value.Wake();
     }
 
-    private long? Start(long plan, DropFolder folder)
+    /// <summary>Starts a plan; tells the originals of which nothing is lost that was not agreed to.</summary>
+    private (long? Run, HashSet<string> MayGo) Start(long plan, DropFolder folder)
     {
         plans.SetOutputFolder(plan, folder.OutputFolder);
+        var lines = plans.View(plan)?.Running ?? [];
+        var mayGo = lines.Where(line => folder.TakesOriginals && (PlanView.KeepsAll(line.Planned!) || folder.AgreedLoss == AgreedLoss.Of(line.Planned!.Target))).Select(line => line.FilePath).ToHashSet();
         long? run = plans.Start(plan);
         if (run is null)
             plans.Delete(plan);
-        return run;
+        return (run, mayGo);
     }
 
     private static bool IsKnown(FileStamp stamp, DropFile? known) => known is not null && (known.FileBytes, known.ModifiedAt) == (stamp.Bytes, stamp.ModifiedAt);
-
-    private bool HasStoppedGrowing(string path, FileStamp stamp)
-    {
-        int looks = _growing.TryGetValue(path, out var before) && before.Stamp == stamp && stamp.Bytes > 0 ? before.Looks + 1 : 1;
-        _growing[path] = (stamp, looks);
-        return looks >= LooksUntilComplete;
-    }
 
     /// <summary>Takes the outcome of runs that have ended to the files.</summary>
     private void Settle(DropFolder folder, Dictionary<string, DropFile> known)
@@ -136,7 +138,7 @@ public sealed class DropFolders(
         try
         {
             placement.RemoveNote(file.Path + NoteEnding);
-            if (folder.TakesOriginals && item.State == ItemState.Done && IsKnown(FileStamp.Of(new FileInfo(file.Path)), file))
+            if (folder.TakesOriginals && file.MayGo && item.State == ItemState.Done && IsKnown(FileStamp.Of(new FileInfo(file.Path)), file))
                 trash.TakeFile(file.Path, "converted from a drop folder, and the copy proved");
         }
         catch (Exception failure) when (failure is IOException or UnauthorizedAccessException)

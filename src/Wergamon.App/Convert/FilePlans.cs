@@ -16,7 +16,7 @@ public sealed class FilePlans(Plans plans, FileScanner scanner)
     /// <summary>Makes a plan of all music files in a folder that the library does not list; nor will it list their copies.</summary>
     public Task<Result> CreateAsync(string folder, string targetKey, CancellationToken cancellation)
     {
-        var found = Directory.Exists(folder) ? Directory.EnumerateFiles(folder, "*", SearchOption.AllDirectories).Where(FileScanner.LooksLikeSound) : [];
+        var found = Directory.Exists(folder) ? FolderTree.FilesBelow(folder).Select(file => file.FullName).Where(FileScanner.LooksLikeSound) : [];
         return CreateAsync(folder, found, "Uploaded files", staysOutOfLibrary: true, targetKey, cancellation);
     }
 

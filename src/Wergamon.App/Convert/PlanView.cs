@@ -50,10 +50,16 @@ public sealed record PlanView(PlanRow Plan, Target Target, string OutputFolder, 
     }
 
     /// <summary>Originals that go to the trash and held more than what is kept of them; 0 where none is lost.</summary>
-    public int CountLosing => Target.Originals == Originals.TrashAfterProof ? _running.Count(line => line is { Track: not null, IsCutOrJoined: false } && !KeepsAll(line.Planned!)) : 0;
+    public int CountLosing => Losing.Count();
+
+    /// <summary>What the person has to agree to before the plan starts; null where nothing is lost.</summary>
+    public string? Loss => AgreedLoss.Of(Losing);
+
+    private IEnumerable<PlanLine> Losing =>
+        Target.Originals == Originals.TrashAfterProof ? _running.Where(line => line is { Track: not null, IsCutOrJoined: false } && !KeepsAll(line.Planned!)) : [];
 
     public int CountIn(PlanFilter filter) => Lines.Count(line => line.IsShownIn(filter));
 
     /// <summary>True when the copy of a track holds all that the source does.</summary>
-    private static bool KeepsAll(PlanItem item) => item.Route.Fidelity == Fidelity.Exact && item.TagsKept == item.Source.Contents.Count;
+    internal static bool KeepsAll(PlanItem item) => item.Route.Fidelity == Fidelity.Exact && item.TagsKept == item.Source.Contents.Count;
 }

@@ -123,14 +123,18 @@ public sealed class Plans(Database database, LibraryQueries library, TargetChoic
         }
     });
 
-    /// <summary>Starts the run of a plan, once: asking again returns the same run. Null when nothing of the plan can be converted now.</summary>
-    public long? Start(long id)
+    /// <summary>
+    /// Starts the run of a plan, once: asking again returns the same run. Null when nothing of the plan can be converted now, or when it would
+    /// lose what was not agreed to.
+    /// </summary>
+    /// <param name="agreedLoss">The <see cref="PlanView.Loss"/> that the person was shown and agreed to; null for none.</param>
+    public long? Start(long id, string? agreedLoss = null)
     {
         if (View(id) is not { } plan)
             return null;
         if (plan.Plan.RunId is { } known)
             return known;
-        if (plan is not { Count: > 0, HasRoom: true })
+        if (plan is not { Count: > 0, HasRoom: true } || plan.Loss is { } loss && loss != agreedLoss)
             return null;
         return database.Change(connection =>
         {
@@ -138,7 +142,7 @@ public sealed class Plans(Database database, LibraryQueries library, TargetChoic
                 return made;
             long runId = runs.Insert(connection, new NewRun(ConvertHandler.ItemKind, plan.Plan.Title, plan.Target.Name, plan.OutputFolder));
             PlanItems.Insert(connection, runId, plan);
-            connection.Execute("UPDATE plan SET run_id = @runId WHERE id = @id", new { id, runId });
+            connection.Execute("UPDATE plan SET run_id = @runId, agreed_loss = @Loss WHERE id = @id", new { id, runId, plan.Loss });
             return runId;
         });
     }

@@ -21,7 +21,7 @@ public sealed record DiscOrigin(long DiscId, int DiscTrack, string? Reading);
 /// in the library. The worker has the next item as soon as its part is done.
 /// </summary>
 public sealed class CopyMaker(
-    Database database, WorkerPool workers, Placement placement, FileScanner scanner, LibraryWriter writer, Trash trash, RunStore runs, BackgroundAnalysis analysis, Pace pace, WorkLoad load, TimeProvider time, ILogger<CopyMaker> logger)
+    Database database, WorkerPool workers, Placement placement, FileScanner scanner, LibraryWriter writer, Trash trash, RunStore runs, BackgroundAnalysis analysis, Pace pace, WorkLoad load, AppOptions options, TimeProvider time, ILogger<CopyMaker> logger)
 {
     /// <summary>With less free space a disk counts as full.</summary>
     private const long FullBelowBytes = 4 << 20;
@@ -135,7 +135,8 @@ public sealed class CopyMaker(
     /// <summary>A run goes nowhere else when the drive that it has written to is taken away.</summary>
     private void StopIfAway(RunItemRow item, CopySpec spec)
     {
-        if (!DestinationWait.HoldsAnything(spec.OutputFolder) && runs.HasMadeIn(item.RunId, spec.OutputFolder))
+        // The spool is on the disk of the database, and rightly empty once all that was made is where it was meant for.
+        if (!options.IsSpool(spec.OutputFolder) && !DestinationWait.HoldsAnything(spec.OutputFolder) && runs.HasMadeIn(item.RunId, spec.OutputFolder))
             throw new RunStoppedException($"{spec.OutputFolder} is no longer there, or empty. If its drive was taken away, connect it again: the run goes on by itself.") { WaitsFor = new DestinationWait(spec.OutputFolder, 0) };
     }
 

@@ -24,7 +24,7 @@ public sealed class FolderScan(Database database, FileScanner scanner, LibraryWr
         var known = ReadKnown(folderId, root);
         var present = new Dictionary<string, FileStamp>();
         var files = new List<FileInfo>();
-        foreach (var file in FilesBelow(root))
+        foreach (var file in FolderTree.FilesBelow(root).Where(file => FileScanner.LooksLikeSound(file.Name)).OrderBy(file => file.FullName, StringComparer.Ordinal))
         {
             present[file.FullName] = FileStamp.Of(file);
             files.Add(file);
@@ -55,13 +55,6 @@ public sealed class FolderScan(Database database, FileScanner scanner, LibraryWr
         return new Known(
             [.. copies.Select(copy => new KnownCopy(copy.Id, copy.Path, new FileStamp(copy.Bytes, copy.ModifiedAt, copy.Number), copy.IsMissing))],
             [.. unreadable.Select(file => (file.Path, new FileStamp(file.Bytes, file.ModifiedAt, file.Number)))]);
-    }
-
-    /// <summary>Links are skipped; their targets come in where they are.</summary>
-    private static IEnumerable<FileInfo> FilesBelow(string path)
-    {
-        var options = new EnumerationOptions { RecurseSubdirectories = true, IgnoreInaccessible = true, AttributesToSkip = FileAttributes.Hidden | FileAttributes.ReparsePoint };
-        return new DirectoryInfo(path).EnumerateFiles("*", options).Where(file => FileScanner.LooksLikeSound(file.Name)).OrderBy(file => file.FullName, StringComparer.Ordinal);
     }
 
     /// <summary>Gives copies that have moved their new paths; they are read again afterwards, since names and folders count as facts.</summary>

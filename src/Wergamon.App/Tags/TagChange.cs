@@ -11,6 +11,9 @@ public sealed record FieldChange(string Name, IReadOnlyList<string> Values);
 /// <summary>A picture that a file gets, by its SHA-256 in the database.</summary>
 public sealed record PictureChoice(PictureKind Kind, string Description, string Hash);
 
+/// <summary>The file as the library knew it when its changes were reviewed: <see cref="Files.FileStamp"/>.</summary>
+public sealed record ReviewedFile(long Bytes, long ModifiedAt, long Number);
+
 /// <summary>All that changes in one file.</summary>
 /// <param name="Fields">Other fields stay as they are.</param>
 /// <param name="Pictures">All pictures of the file; null where they stay as they are.</param>
@@ -24,6 +27,12 @@ public sealed record TagWriteSpec(long CopyId, IReadOnlyList<FieldChange> Fields
 
     /// <summary>True where the file keeps its time of modification.</summary>
     public bool KeepsTime { get; init; }
+
+    /// <summary>The file that was reviewed; null in runs that were begun before this was kept.</summary>
+    public ReviewedFile? Reviewed { get; init; }
+
+    /// <summary>True where the person agreed that what cannot be read of damaged tags goes.</summary>
+    public bool DropsUnreadable { get; init; }
 
     internal static TagWriteSpec Of(RunItemRow item) => item.SpecAs(TagsJson.Default.TagWriteSpec);
 

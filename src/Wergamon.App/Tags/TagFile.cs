@@ -31,7 +31,7 @@ public sealed class TagFile(Placement placement, TagUndo undo)
         }
 
         if (edit.IsInPlace)
-            WriteInPlace(path, itemId, edit, patches, inverse, oldLength, stream => Prove(stream, format, sound, expected));
+            WriteInPlace(path, itemId, edit, patches, inverse, oldLength, modified, stream => Prove(stream, format, sound, expected));
         else
             WriteAnew(path, itemId, edit, stream => Prove(stream, format, sound, expected));
         if (keepsTime)
@@ -84,7 +84,7 @@ public sealed class TagFile(Placement placement, TagUndo undo)
         }
     }
 
-    private void WriteInPlace(string path, long itemId, TagEdit edit, IReadOnlyList<BytePatch> patches, TagEdit inverse, long oldLength, Action<Stream> prove)
+    private void WriteInPlace(string path, long itemId, TagEdit edit, IReadOnlyList<BytePatch> patches, TagEdit inverse, long oldLength, DateTime modified, Action<Stream> prove)
     {
         try
         {
@@ -96,6 +96,7 @@ public sealed class TagFile(Placement placement, TagUndo undo)
         catch
         {
             PutBack(path, inverse, oldLength);
+            File.SetLastWriteTimeUtc(path, modified);
             // The file is as it was: these bytes must not be brought back over what it may hold by the next attempt.
             undo.Drop(itemId);
             throw;

@@ -36,9 +36,11 @@ public sealed class TagRuns(Database database, RunStore runs, TagSheets sheets, 
 
     /// <summary>Starts a run that writes all changes of a sheet that are not left out; null when there is none.</summary>
     /// <param name="allCopies">True to write fields and pictures to the other copies of each track, too.</param>
-    public long? Write(long sheetId, bool allCopies)
+    /// <param name="reviewed">The <see cref="TagSheets.StateOf"/> that was reviewed: when files have changed since, nothing is started. Null for what they are now.</param>
+    /// <param name="dropsUnreadable">True when what cannot be read of damaged tags may go.</param>
+    public long? Write(long sheetId, bool allCopies, string? reviewed = null, bool dropsUnreadable = false)
     {
-        if (sheets.Get(sheetId) is not { } sheet)
+        if (sheets.Get(sheetId) is not { } sheet || (reviewed is not null && reviewed != sheets.StateOf(sheetId)))
             return null;
         var chosen = Settings;
         var edits = sheets.Edits(sheetId).Where(edit => !edit.IsLeftOut).ToLookup(edit => edit.CopyId);
@@ -52,7 +54,7 @@ public sealed class TagRuns(Database database, RunStore runs, TagSheets sheets, 
             var written = files.Select(file => file.CopyId).ToHashSet();
             foreach (var file in files)
             {
-                var spec = SpecOf(file.CopyId, edits[file.CopyId]) with { Id3v2Version = chosen.Id3v2Version, KeepsTime = chosen.KeepsTime };
+                var spec = SpecOf(file.CopyId, edits[file.CopyId]) with { Id3v2Version = chosen.Id3v2Version, KeepsTime = chosen.KeepsTime, DropsUnreadable = dropsUnreadable };
                 Insert(connection, run, position++, file.CopyId, file.Path, spec);
                 if (!allCopies || (spec.Fields.Count == 0 && spec.Pictures is null))
                     continue;
@@ -143,7 +145,11 @@ public sealed class TagRuns(Database database, RunStore runs, TagSheets sheets, 
     }
 
     private static void Insert(IDbConnection connection, long runId, int position, long copyId, string path, TagWriteSpec spec) =>
-        RunStore.InsertItem(connection, runId, position, new NewItem(TagWriteHandler.ItemKind, Lane.Files, Path.GetFileName(path), 1, spec.ToJson()) { CopyIds = [copyId] });
+        RunStore.InsertItem(
+            connection, runId, position, new NewItem(TagWriteHandler.ItemKind, Lane.Files, Path.GetFileName(path), 1, (spec with { Reviewed = KnownAs(connection, copyId) }).ToJson()) { CopyIds = [copyId] });
+
+    private static ReviewedFile? KnownAs(IDbConnection connection, long copyId) =>
+        connection.QueryFirstOrDefault<ReviewedFile>("SELECT file_bytes AS bytes, modified_at, file_number AS number FROM copy WHERE id = @copyId", new { copyId });
 
     private static List<(long Id, string Path)> OthersOf(IDbConnection connection, long copyId) => connection.Query<(long Id, string Path)>(
         "SELECT id, path FROM copy WHERE track_id = (SELECT track_id FROM copy WHERE id = @copyId) AND id <> @copyId AND NOT is_trashed AND NOT is_missing ORDER BY id", new { copyId }).AsList();

@@ -1,4 +1,6 @@
 using System.Data;
+using System.IO.Hashing;
+using System.Text;
 using System.Text.Json;
 using Dapper;
 using Wergamon.App.Library;
@@ -149,6 +151,26 @@ public sealed class TagSheets(Database database, TimeProvider time)
         }
 
         return found;
+    }
+
+    /// <summary>What would be written, and the files as the library knows them, as a short text: another one when any of it has changed.</summary>
+    public string StateOf(long id)
+    {
+        using var connection = database.Open();
+        var files = connection.Query<string>(
+            """
+            SELECT c.id || ' ' || c.path || ' ' || c.file_bytes || ' ' || c.modified_at || ' ' || c.file_number || ' ' || e.kind || ' ' || e.field || ' ' || e.value
+            FROM tag_edit e JOIN copy c ON c.id = e.copy_id WHERE e.sheet_id = @id AND NOT e.is_left_out ORDER BY c.id, e.kind, e.field
+            """,
+            new { id });
+        return System.Convert.ToHexStringLower(XxHash128.Hash(Encoding.UTF8.GetBytes(string.Join('\n', files))));
+    }
+
+    /// <summary>True when files with changes have tags, or sound, of which not everything can be read.</summary>
+    public bool HasDamaged(long id)
+    {
+        using var connection = database.Open();
+        return connection.ExecuteScalar<bool>("SELECT EXISTS (SELECT 1 FROM tag_edit e JOIN copy c ON c.id = e.copy_id WHERE e.sheet_id = @id AND NOT e.is_left_out AND c.damage IS NOT NULL)", new { id });
     }
 
     /// <summary>All changes that are not written yet.</summary>

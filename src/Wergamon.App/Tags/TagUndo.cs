@@ -71,6 +71,13 @@ public sealed class TagUndo(Database database)
             new { write.CopyId, write.ItemId, kind = TagWriteHandler.ItemKind });
     }
 
+    /// <summary>The latest write to a copy, undone or not; null where there was none.</summary>
+    internal TagUndoRow? LatestOf(long copyId)
+    {
+        using var connection = database.Open();
+        return connection.QueryFirstOrDefault<TagUndoRow>($"SELECT {Columns} FROM tag_undo WHERE copy_id = @copyId AND is_done ORDER BY item_id DESC LIMIT 1", new { copyId });
+    }
+
     /// <summary>The edit that makes the old file of the written one.</summary>
     internal TagEdit InverseOf(long itemId)
     {

@@ -56,6 +56,7 @@ public sealed class TagWriteHandler(Database database, TagFile files, TagRecord 
     {
         if (files.IsWritten(path, itemId))
             return (false, 0, []);
+        RefuseExchanged(path, itemId, spec);
         if (spec.Fields.Count == 0 && pictures is null)
         {
             KeepNothing(path, itemId, spec.CopyId);
@@ -68,13 +69,32 @@ public sealed class TagWriteHandler(Database database, TagFile files, TagRecord 
         using (var stream = TagFile.OpenRead(path))
         {
             format = FileFormats.Of(stream) as TaggedFormat ?? throw new UnreadableAudioException("Tags cannot be written to files of this format. A copy in FLAC, M4A or MP3 can hold them.");
-            wanted = Changed(FileReading.ReadTags(stream).Tags, spec, pictures);
+            var reading = FileReading.ReadTags(stream);
+            if (reading.Damage.Count > 0 && !spec.DropsUnreadable)
+                throw new IOException($"Not all of its tags can be read, and writing would remove the rest, so nothing was written. {reading.Damage[0]} To write nevertheless, tick that on the review page.");
+            wanted = Changed(reading.Tags, spec, pictures);
             held = format.Dialect.Select(wanted);
             edit = format.EditTags(stream, wanted, new TagWriteOptions(spec.Id3v2Version));
         }
 
         var (isInPlace, bytes) = files.Write(path, itemId, spec.CopyId, format, edit, held, spec.KeepsTime);
         return (isInPlace, bytes, [.. spec.Fields.Where(field => field.Values.Count > 0 && held[field.Name].Count == 0).Select(field => field.Name), .. held.Pictures.Count < wanted.Pictures.Count ? ["a picture"] : Array.Empty<string>()]);
+    }
+
+    /// <summary>Another file that has taken the place of the reviewed one is left alone; what an earlier run of ours has written is no other file.</summary>
+    private void RefuseExchanged(string path, long itemId, TagWriteSpec spec)
+    {
+        // What was begun before a crash has been checked then.
+        if (spec.Reviewed is not { } reviewed || undo.Find(itemId) is not null || FileStamp.Of(new FileInfo(path)).Fits(new FileStamp(reviewed.Bytes, reviewed.ModifiedAt, reviewed.Number)))
+            return;
+        if (undo.LatestOf(spec.CopyId) is { } write)
+        {
+            using var stream = TagFile.OpenRead(path);
+            if (TagUndo.IsAsWritten(stream, write, undo.InverseOf(write.ItemId)))
+                return;
+        }
+
+        throw new IOException("This file has changed since its tags were reviewed, or another one took its place. Nothing was written. Rescan its folder and review it again.");
     }
 
     /// <summary>A file that is only renamed has an undo, too.</summary>

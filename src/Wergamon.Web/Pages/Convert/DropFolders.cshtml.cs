@@ -34,12 +34,16 @@ public sealed class DropFoldersModel(DropFolderStore store, TargetChoices target
     /// <param name="agreed">True after the person has agreed to lose what the originals hold more than the copies.</param>
     public IActionResult OnPostAdd(string? path, string? target, string? output, bool takesOriginals, bool agreed)
     {
-        var chosen = targets.Get(target);
-        Refusal = takesOriginals && chosen.IsLossy && !agreed
-            ? $"{chosen.Encoder.Summary} throws detail away that does not come back. Tick that the originals may go nevertheless, or let them stay."
-            : store.Add(path, chosen.Key, output, takesOriginals);
+        Refusal = store.Add(path, targets.Get(target).Key, output, takesOriginals, agreed);
         if (Refusal is not null)
             (TypedPath, TypedOutput) = (path, output);
+        return RedirectToPage();
+    }
+
+    /// <summary>Originals may go although the target, as it is now, loses something of them.</summary>
+    public IActionResult OnPostAgree(long id)
+    {
+        store.AgreeToLoss(id);
         return RedirectToPage();
     }
 
@@ -60,6 +64,9 @@ public sealed class DropFoldersModel(DropFolderStore store, TargetChoices target
         store.Remove(id);
         return RedirectToPage();
     }
+
+    /// <summary>True when originals stay until the person agrees to what the target does now.</summary>
+    public bool IsToAgree(DropFolder folder) => store.KeepsForWantOfConsent(folder);
 
     private void Load() => (Folders, Targets) = (store.List(), targets.All());
 }

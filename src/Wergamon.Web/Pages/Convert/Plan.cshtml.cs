@@ -211,19 +211,18 @@ public sealed class PlanModel(Plans plans, TrackSplits splits, Mirrors mirrors, 
         return Back(id);
     }
 
-    /// <param name="agreed">True after the person has agreed to lose what the originals hold more than the copies.</param>
-    public IActionResult OnPostRun(long id, bool agreed)
+    /// <param name="agreed">The loss that the person was shown and agreed to; null for none.</param>
+    public IActionResult OnPostRun(long id, string? agreed)
     {
         if (!Load(id))
             return NotFound();
-        if (View.CountLosing > 0 && !agreed)
+        if (plans.Start(id, agreed) is not { } run)
         {
-            NotStarted = "Tick that the originals may go, or let them stay. Nothing was started.";
+            if (View.Loss is { } loss && loss != agreed)
+                NotStarted = agreed is null ? "Tick that the originals may go, or let them stay. Nothing was started." : "What would be lost has changed since you agreed to it. Nothing was started. Check it, and tick it again.";
             return Back(id);
         }
 
-        if (plans.Start(id) is not { } run)
-            return Back(id);
         scheduler.Wake();
         return Redirect($"/runs/{run}");
     }

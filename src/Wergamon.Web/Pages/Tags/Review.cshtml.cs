@@ -50,12 +50,17 @@ public sealed class ReviewModel(TagSheets sheets, TagRuns tagRuns, LibraryQuerie
         return RedirectToPage(new { at });
     }
 
-    public IActionResult OnPostWrite(int? id3v2, bool keepsTime, bool allCopies)
+    /// <summary>Tells whether files have changed since they were reviewed.</summary>
+    public string State => Sheets.StateOf(Sheet.Id);
+
+    public bool HasDamaged => Sheets.HasDamaged(Sheet.Id);
+
+    public IActionResult OnPostWrite(int? id3v2, bool keepsTime, bool allCopies, string? state, bool dropsUnreadable)
     {
         tagRuns.Save(new TagSettings(id3v2 is 3 or 4 ? id3v2 : null, keepsTime));
-        if (tagRuns.Write(Sheet.Id, allCopies) is { } run)
+        if (tagRuns.Write(Sheet.Id, allCopies, state, dropsUnreadable) is { } run)
             return Redirect($"/runs/{run}");
-        Message = "There is nothing to write.";
+        Message = state is not null && state != State ? "Files or changes on this sheet are no longer those that you reviewed. Nothing was written. Review them again." : "There is nothing to write.";
         return RedirectToPage();
     }
 
