@@ -41,6 +41,9 @@ public sealed record AppOptions
 
     public StartWith StartWith { get; init; }
 
+    /// <summary>The name of the backup to go back to; null for the newest.</summary>
+    public string? RestoreFrom { get; init; }
+
     /// <summary>The shelf of simulated discs, with the catalogue and the ledger that know them.</summary>
     public string RackFolder { get; init; } = "";
 

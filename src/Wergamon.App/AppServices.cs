@@ -148,6 +148,8 @@ public static class AppServices
         .AddSingleton<RipProgress>()
         .AddSingleton<DiscRips>()
         // The trash finishes moves that a crash has interrupted; only then are folders scanned.
+        .AddSingleton<DatabaseBackups>()
+        .AddHostedService<BackupService>()
         .AddHostedService(provider => provider.GetRequiredService<Trash>())
         .AddHostedService(provider => provider.GetRequiredService<MusicFolders>())
         .AddHostedService(provider => provider.GetRequiredService<Uploads>())

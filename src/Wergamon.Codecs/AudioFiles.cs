@@ -29,7 +29,7 @@ public static class AudioFiles
         if (sound is not null)
             return new LibAvReader(path, sound);
         AudioFacts? padded;
-        var stream = File.OpenRead(path);
+        var stream = PlainFile.OpenRead(path);
         bool isKept = false;
         try
         {
@@ -93,7 +93,7 @@ public static class AudioFiles
     public static IPcmWriter Carry(string sourcePath, int? sound, Stream stream, PcmFormat input, TagSet tags, WritableFormat format, TagWriteOptions? options = null)
     {
         if (sound is null && IsWholeOf(sourcePath, format))
-            return format.OpenRewriter(stream, File.OpenRead(sourcePath), input, tags, options);
+            return format.OpenRewriter(stream, PlainFile.OpenRead(sourcePath), input, tags, options);
         var packets = new LibAvPackets(sourcePath, sound);
         try
         {
@@ -152,13 +152,13 @@ public static class AudioFiles
 
     private static bool IsWholeOf(string path, WritableFormat format)
     {
-        using var stream = File.OpenRead(path);
+        using var stream = PlainFile.OpenRead(path);
         return FileFormats.Of(stream) == format && format.IsWhole(stream);
     }
 
     private static FileFormat? FormatOf(string path)
     {
-        using var stream = File.OpenRead(path);
+        using var stream = PlainFile.OpenRead(path);
         try
         {
             return FileFormats.Of(stream);

@@ -69,6 +69,8 @@ internal static unsafe partial class LibAv
         delegate* unmanaged[Cdecl]<nint, long, int, long> seek);
     [LibraryImport(AvFormat)] public static partial void avio_context_free(nint* context);
     [LibraryImport(AvFormat)] public static partial void avio_flush(nint context);
+    [LibraryImport(AvFormat, StringMarshalling = StringMarshalling.Utf8)] public static partial int avio_open2(nint* context, string url, int flags, nint interrupt, nint* options);
+    [LibraryImport(AvFormat)] public static partial int avio_closep(nint* context);
 
     [LibraryImport(AvCodec)] public static partial nint av_packet_alloc();
     [LibraryImport(AvCodec)] public static partial void av_packet_free(nint* packet);

@@ -1,4 +1,5 @@
 using System.Runtime.InteropServices;
+using Microsoft.Win32.SafeHandles;
 using Wergamon.Core.Audio;
 using Wergamon.Core.Formats;
 using Wergamon.Core.Formats.Mp3;
@@ -11,30 +12,34 @@ namespace Wergamon.Codecs;
 /// <summary>A file that libav has opened, and its stream of sound.</summary>
 internal sealed unsafe class LibAvInput : IDisposable
 {
-    private const string FileProtocol = "file:";
+    private const int ForReading = 1;
 
     private readonly int _streamIndex;
+    private readonly string? _path;
     private LibAvStream? _stream;
+    private SafeFileHandle? _file;
+    private nint _reading;
     private nint _context;
 
     /// <param name="path">A file on this machine.</param>
     /// <param name="sound">Which of several streams of sound, from 0; null for the one that is heard.</param>
     /// <exception cref="UnreadableAudioException">It holds no such sound.</exception>
-    public LibAvInput(string path, int? sound = null) : this(FileProtocol + path, null, sound)
+    public LibAvInput(string path, int? sound = null) : this(path, null, sound)
     {
     }
 
     /// <param name="stream">Stays open. One that cannot seek is read from front to back.</param>
     /// <exception cref="UnreadableAudioException">It holds no sound.</exception>
-    public LibAvInput(Stream stream) : this("", stream, null)
+    public LibAvInput(Stream stream) : this(null, stream, null)
     {
     }
 
-    private LibAvInput(string address, Stream? stream, int? sound)
+    private LibAvInput(string? path, Stream? stream, int? sound)
     {
+        _path = path;
         try
         {
-            Sounds = Open(address, stream);
+            Sounds = Open(stream);
             _streamIndex = FindSound(sound);
         }
         catch
@@ -87,22 +92,29 @@ internal sealed unsafe class LibAvInput : IDisposable
                 avformat_close_input(context);
         }
 
+        fixed (nint* reading = &_reading)
+        {
+            if (_reading != 0)
+                _ = avio_closep(reading);
+        }
+
+        _file?.Dispose();
         _stream?.Dispose();
-        _stream = null;
+        (_file, _stream) = (null, null);
     }
 
     /// <summary>Opens the file and gives the places of its streams of sound.</summary>
-    private List<int> Open(string address, Stream? stream)
+    private List<int> Open(Stream? stream)
     {
         long start = stream is { CanSeek: true } ? stream.Position : 0;
-        int result = Open(address, stream, demuxer: 0);
+        int result = Open(stream, demuxer: 0);
         var sounds = result < 0 ? [] : FindSounds();
-        if (sounds.Count == 0 && IsMp3(address, stream))
+        if (sounds.Count == 0 && IsMp3(stream))
         {
             // From a few frames alone libav guesses something else than MP3, or nothing.
             if (stream is not null)
                 stream.Position = start;
-            result = Open(address, stream, av_find_input_format("mp3"));
+            result = Open(stream, av_find_input_format("mp3"));
             sounds = result < 0 ? [] : FindSounds();
         }
 
@@ -120,30 +132,36 @@ internal sealed unsafe class LibAvInput : IDisposable
 
     /// <param name="demuxer">An AVInputFormat; 0 for libav to find it.</param>
     /// <returns>libav's error code.</returns>
-    private int Open(string address, Stream? stream, nint demuxer)
+    private int Open(Stream? stream, nint demuxer)
     {
         Close();
-        nint context = 0, options = 0;
+        nint context = avformat_alloc_context(), options = 0;
         if (stream is not null)
-        {
             _stream = new LibAvStream(stream, forWriting: false);
-            context = avformat_alloc_context();
-            Field<nint>(context, Layout.FormatContext.Pb) = _stream.Context;
-        }
-
-        // Only files: a playlist or a redirecting container must not reach anything else.
-        av_dict_set(&options, "protocol_whitelist", "file", 0);
-        int result = avformat_open_input(&context, address, demuxer, &options);
+        else if (OpenFile() is < 0 and var error)
+            return error;
+        Field<nint>(context, Layout.FormatContext.Pb) = _stream?.Context ?? _reading;
+        // What is opened is open by now: a playlist or a redirecting container must not reach anything else, files included.
+        av_dict_set(&options, "protocol_whitelist", "none", 0);
+        int result = avformat_open_input(&context, _path ?? "", demuxer, &options);
         av_dict_free(&options);
         _context = context;
         return result;
     }
 
-    private static bool IsMp3(string address, Stream? stream)
+    /// <summary>Has libav read the file itself, from a handle that no exchanged link can lead elsewhere (proc(5), /proc/self/fd).</summary>
+    private int OpenFile()
+    {
+        _file = PlainFile.OpenHandle(_path!, FileMode.Open, FileAccess.Read);
+        fixed (nint* reading = &_reading)
+            return avio_open2(reading, $"file:/proc/self/fd/{_file.DangerousGetHandle()}", ForReading, 0, null);
+    }
+
+    private bool IsMp3(Stream? stream)
     {
         if (stream is not null)
             return stream.CanSeek && FileFormats.Of(stream) is Mp3Format;
-        using var file = File.OpenRead(address[FileProtocol.Length..]);
+        using var file = PlainFile.OpenRead(_path!);
         return FileFormats.Of(file) is Mp3Format;
     }
 

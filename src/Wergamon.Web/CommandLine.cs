@@ -1,5 +1,6 @@
 using System.ComponentModel.DataAnnotations;
 using Wergamon.App;
+using Wergamon.App.Files;
 
 namespace Wergamon.Web;
 
@@ -9,7 +10,7 @@ internal sealed record CommandLine(int Port, AppOptions Options, string WebRoot,
 {
     public const string Usage =
         """
-        Wergamon.Web [--port 5080] [--data FOLDER] [--allow FOLDER]... [--music FOLDER]... [--demo FOLDER] [--workers N] [--rack FOLDER] [--drive-speed N] [--restore | --new-library]
+        Wergamon.Web [--port 5080] [--data FOLDER] [--allow FOLDER]... [--music FOLDER]... [--demo FOLDER] [--workers N] [--rack FOLDER] [--drive-speed N] [--restore | --restore-from NAME | --new-library]
           --port         where to listen on 127.0.0.1
           --data         the application's own folder
           --allow        music folders may lie below this folder too (the home folder is always allowed)
@@ -18,7 +19,8 @@ internal sealed record CommandLine(int Port, AppOptions Options, string WebRoot,
           --workers      how many tracks are worked on at a time
           --rack         the folder of the simulated discs
           --drive-speed  how many times as fast as real drives the simulated ones work
-          --restore      goes back to the last backup of a database that is lost or damaged
+          --restore      goes back to the newest backup of the database; what is there now is set aside
+          --restore-from goes back to the backup of this name
           --new-library  begins with an empty library though there is a backup of an older one
         """;
 
@@ -32,6 +34,7 @@ internal sealed record CommandLine(int Port, AppOptions Options, string WebRoot,
     {
         ["--drive-speed"] = nameof(Settings.DriveSpeed),
         ["--new-library"] = nameof(Settings.NewLibrary),
+        ["--restore-from"] = nameof(Settings.RestoreFrom),
     };
 
     /// <summary>Null when the arguments are not understood.</summary>
@@ -70,8 +73,8 @@ internal sealed record CommandLine(int Port, AppOptions Options, string WebRoot,
 
     private static CommandLine From(Settings settings)
     {
-        var data = Path.GetFullPath(settings.Data);
-        var demo = settings.Demo is { } folder ? Path.GetFullPath(folder) : null;
+        var data = Real(settings.Data);
+        var demo = settings.Demo is { } folder ? Real(folder) : null;
         string[] allowed = [Environment.GetFolderPath(Environment.SpecialFolder.UserProfile), .. settings.Allow.Select(Path.GetFullPath), .. demo is null ? [] : new[] { demo }];
         var options = new AppOptions
         {
@@ -79,13 +82,17 @@ internal sealed record CommandLine(int Port, AppOptions Options, string WebRoot,
             AllowedBases = allowed,
             WorkerPath = FindWorker(),
             WorkerCount = settings.Workers,
-            RackFolder = settings.Rack is { } rack ? Path.GetFullPath(rack) : Path.Combine(data, "rack"),
+            RackFolder = settings.Rack is { } rack ? Real(rack) : Path.Combine(data, "rack"),
             DriveSpeedup = settings.DriveSpeed,
             DemoFolder = demo,
-            StartWith = settings.Restore ? StartWith.Backup : settings.NewLibrary ? StartWith.NewLibrary : StartWith.Undecided,
+            RestoreFrom = settings.RestoreFrom,
+            StartWith = settings.Restore || settings.RestoreFrom is not null ? StartWith.Backup : settings.NewLibrary ? StartWith.NewLibrary : StartWith.Undecided,
         };
         return new CommandLine(settings.Port, options, Path.Combine(AppContext.BaseDirectory, "wwwroot"), [.. settings.Music.Select(Path.GetFullPath)]);
     }
+
+    /// <summary>The folder itself: links on the way to what was named here are followed once, and never later.</summary>
+    private static string Real(string path) => AllowedPaths.Resolve(Path.GetFullPath(path)) ?? Path.GetFullPath(path);
 
     /// <summary>The worker is built into the folder beside ours, in the same configuration.</summary>
     private static string FindWorker()
@@ -117,6 +124,8 @@ internal sealed record CommandLine(int Port, AppOptions Options, string WebRoot,
         public double DriveSpeed { get; set; } = 1;
 
         public bool Restore { get; set; }
+
+        public string? RestoreFrom { get; set; }
 
         public bool NewLibrary { get; set; }
     }

@@ -41,6 +41,7 @@ internal static class Server
             .WriteTo.File(Path.Combine(command.Options.DataFolder, "logs", "wergamon-.log"), formatProvider: CultureInfo.InvariantCulture, rollingInterval: RollingInterval.Day, retainedFileCountLimit: 14));
         builder.Services.AddWergamon(command.Options);
         builder.Services.AddSingleton<StationFacts>();
+        builder.Services.AddSingleton<RepeatedSubmitFilter>();
         builder.Services.AddSingleton<Pages.Bench.BenchRails>();
         builder.Services.AddSingleton<DiscViews>();
         builder.Services.AddRazorPages()
@@ -48,6 +49,7 @@ internal static class Server
             {
                 options.MaxModelBindingCollectionSize = MaxPicks;
                 options.Filters.Add<PageRequestFilter>();
+                options.Filters.AddService<RepeatedSubmitFilter>();
             })
             .AddJsonOptions(json => json.JsonSerializerOptions.Converters.Add(new WellFormedTextConverter()))
             // Messages for the next page stay here: in cookies a long one would make every further request too large.

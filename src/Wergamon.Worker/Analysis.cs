@@ -20,7 +20,7 @@ internal static class Analysis
 
     private static string? StatedSum(string path)
     {
-        using var stream = File.OpenRead(path);
+        using var stream = PlainFile.OpenRead(path);
         return FlacTags.FindStart(stream) is { } start ? FlacTags.Read(stream, start).StreamInfo?.SampleMd5 : null;
     }
 }

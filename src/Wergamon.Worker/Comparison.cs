@@ -19,7 +19,7 @@ internal sealed class Comparison(CompareJob job, JobReport report)
 
     public WorkerReply Run()
     {
-        Directory.CreateDirectory(job.OutputFolder);
+        PlainFolder.Create(job.OutputFolder);
         var (firstPath, secondPath) = (PathOf(ComparedFiles.First), PathOf(ComparedFiles.Second));
         PcmFormat firstFormat, secondFormat;
         CommonFormat common;
@@ -47,7 +47,7 @@ internal sealed class Comparison(CompareJob job, JobReport report)
             if (place is { IsWhole: false })
                 other = Moved(other, place, secondPath);
 
-            using var waveform = new FileStream(PathOf(ComparedFiles.Waveform), FileMode.Create, FileAccess.ReadWrite);
+            using var waveform = PlainFile.Open(PathOf(ComparedFiles.Waveform), FileMode.Create, FileAccess.ReadWrite);
             var result = NullTest.Run(
                 new NullTestInput(one, firstFormat, firstFrames) { Loudness = job.FirstLoudness }, new NullTestInput(other, secondFormat, secondFrames) { Loudness = job.SecondLoudness }, place, job.MatchesLevel, waveform,
                 share => report.Tell(2 * Decoding + (long)(share * (Whole - 2 * Decoding)), Whole, proving: false));
@@ -63,12 +63,12 @@ internal sealed class Comparison(CompareJob job, JobReport report)
 
     private string PathOf(string name) => Path.Combine(job.OutputFolder, name);
 
-    private static WavSamples Open(string path) => new(new FileStream(path, FileMode.Open, FileAccess.Read, FileShare.Read, bufferSize: 0));
+    private static WavSamples Open(string path) => new(PlainFile.Open(path, FileMode.Open, FileAccess.Read, bufferSize: 0));
 
     /// <summary>Writes a sound and gives its frames.</summary>
     private long Write(IPcmReader reader, string path, long? total, int done)
     {
-        using var writer = new WavWriter(new FileStream(path, FileMode.Create, FileAccess.ReadWrite, FileShare.Read, bufferSize: 0), reader.Format);
+        using var writer = new WavWriter(PlainFile.Open(path, FileMode.Create, FileAccess.ReadWrite, bufferSize: 0), reader.Format);
         var block = new SampleBuffer(reader.Format, FramesPerWrite);
         long frames = 0;
         while (reader.Read(block) > 0)
@@ -86,7 +86,7 @@ internal sealed class Comparison(CompareJob job, JobReport report)
     private WavSamples Swapped(WavSamples sound, string path)
     {
         sound.Dispose();
-        using (var reader = new ChannelMapReader(new WavReader(File.OpenRead(path)), [1, 0], ChannelRolesFacts.Usual(2)))
+        using (var reader = new ChannelMapReader(new WavReader(PlainFile.OpenRead(path)), [1, 0], ChannelRolesFacts.Usual(2)))
             Write(reader, path + MovedSuffix, null, 2 * Decoding);
         return Replaced(path);
     }
@@ -101,7 +101,7 @@ internal sealed class Comparison(CompareJob job, JobReport report)
 
     private static WavSamples Replaced(string path)
     {
-        File.Move(path + MovedSuffix, path, overwrite: true);
+        PlainFile.Move(path + MovedSuffix, path, overwrite: true);
         return Open(path);
     }
 }

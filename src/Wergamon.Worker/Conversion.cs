@@ -53,7 +53,7 @@ internal sealed class Conversion(ConvertJob asked, JobReport report)
         const int MaxAttempts = 5;
         for (int attempt = 1; ; attempt++)
         {
-            Directory.CreateDirectory(Path.GetDirectoryName(_job.OutputPath)!);
+            PlainFolder.Create(Path.GetDirectoryName(_job.OutputPath)!);
             try
             {
                 return new GrowingFile(_job.OutputPath);
@@ -146,7 +146,7 @@ internal sealed class Conversion(ConvertJob asked, JobReport report)
 
     private bool StatesExactLength()
     {
-        using var stream = File.OpenRead(_job.SourcePath);
+        using var stream = PlainFile.OpenRead(_job.SourcePath);
         return FileReading.Read(stream).Facts is { IsLossless: true };
     }
 

@@ -14,7 +14,7 @@ internal static class Decoding
     public static long Run(DecodeJob job, JobReport report)
     {
         using var reader = AudioFiles.Open(job.SourcePath);
-        using var output = new FileStream(job.OutputPath, FileMode.CreateNew, FileAccess.Write, FileShare.Read, bufferSize: 0);
+        using var output = PlainFile.Open(job.OutputPath, FileMode.CreateNew, FileAccess.Write, bufferSize: 0);
         WavWriter.WriteHead(output, reader.Format, job.FrameCount);
         var block = new SampleBuffer(reader.Format);
         var bytes = new byte[block.Capacity * reader.Format.BytesPerFrame];

@@ -22,7 +22,7 @@ internal sealed class GrowingFile : IDisposable
     /// <exception cref="IOException">The path exists already.</exception>
     public GrowingFile(string path)
     {
-        _file = new FileStream(path, FileMode.CreateNew, FileAccess.ReadWrite, FileShare.Read, bufferSize: 0);
+        _file = PlainFile.Open(path, FileMode.CreateNew, FileAccess.ReadWrite, bufferSize: 0);
         Writing = new WritingEnd(this);
     }
 

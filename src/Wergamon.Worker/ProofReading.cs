@@ -36,7 +36,7 @@ internal sealed class ProofReading(ConvertJob job, TagSet tags)
             throw new ProofException("The new file does not give back the samples that went in.");
         CompareHead(sound);
         var (fields, pictures) = CompareTags();
-        long bytes = new FileInfo(job.OutputPath).Length;
+        long bytes = PlainFile.Length(job.OutputPath);
         int rate = sound.KilobitsPerSecond ?? (int)Math.Round(bytes * 8 / sound.Format.Duration(sound.Frames).TotalSeconds / 1000);
         return new Proof(
             lossless, written.Frames, sound.Frames, lossless && !sound.Format.IsFloat ? DigestOf(sound) : null, fields, pictures,
@@ -75,7 +75,7 @@ internal sealed class ProofReading(ConvertJob job, TagSet tags)
     /// <summary>The header is written last: it is checked against the decoded audio.</summary>
     private void CompareHead(SoundRead sound)
     {
-        using var stream = File.OpenRead(job.OutputPath);
+        using var stream = PlainFile.OpenRead(job.OutputPath);
         if (job.Encoder.Format.FindFalseHead(stream, sound.Frames, DigestOf(sound)) is { } fault)
             throw new ProofException(fault);
     }
@@ -84,7 +84,7 @@ internal sealed class ProofReading(ConvertJob job, TagSet tags)
 
     private (int Fields, int Pictures) CompareTags()
     {
-        using var stream = File.OpenRead(job.OutputPath);
+        using var stream = PlainFile.OpenRead(job.OutputPath);
         var reading = FileReading.ReadTags(stream);
         if (reading.Damage.Count > 0)
             throw new ProofException("The tags do not read back whole: " + reading.Damage[0]);

@@ -15,7 +15,7 @@ internal static class SourceTags
     public static TagSet For(ConvertJob job)
     {
         TagSet tags;
-        using (var stream = File.OpenRead(job.SourcePath))
+        using (var stream = PlainFile.OpenRead(job.SourcePath))
             tags = FileReading.ReadTags(stream).Tags;
         foreach (var field in job.ExtraFields)
             tags.Set(field.Name, field.Values);
@@ -23,7 +23,7 @@ internal static class SourceTags
         {
             foreach (var picture in job.Pictures)
             {
-                var data = BoundedFile.Read(picture.Path, MaxPictureBytes);
+                var data = PlainFile.ReadAll(picture.Path, MaxPictureBytes);
                 if (PictureSize.MimeTypeOf(data) is { } mimeType)
                     tags.Pictures.Add(new Picture(picture.Kind, mimeType, "", data));
             }

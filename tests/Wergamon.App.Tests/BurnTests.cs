@@ -1,7 +1,9 @@
+using Dapper;
 using Wergamon.App.Deliver;
 using Wergamon.App.Intake;
 using Wergamon.App.Library;
 using Wergamon.App.Runs;
+using Wergamon.App.Storage;
 using Wergamon.Core.Audio;
 using Wergamon.Core.Discs;
 using Wergamon.Core.Formats.Wav;
@@ -177,6 +179,66 @@ public sealed class BurnTests
         Assert.Equal(["Track 1", "Track 2"], outside.Tracks.Select(track => track.Title));
         var image = File.ReadAllBytes(Path.Combine(app.Output, "Night Shift.bin"));
         Assert.Equal(paths.SelectMany(WavSamples.Of), Enumerable.Range(0, image.Length / 2).Select(i => (int)BitConverter.ToInt16(image, 2 * i)).Take(paths.Sum(path => WavSamples.Of(path).Count)));
+    }
+
+    /// <summary>A server that ends just after an image, or a joined file, got its name finishes it: no second one appears, whether its sheet was written or not.</summary>
+    [Theory]
+    [InlineData("burn-image", true)]
+    [InlineData("burn-image", false)]
+    [InlineData("join-file", true)]
+    [InlineData("join-file", false)]
+    [InlineData("data-disc", true)]
+    public async Task What_has_its_name_is_finished_after_a_crash(string kind, bool hasSheet)
+    {
+        await using var app = new RunningApp();
+        app.AddTrack(1, 5);
+        app.AddTrack(2, 5.5);
+        await app.StartAsync();
+        await app.ScanAsync();
+        var tracks = app.Get<LibraryQueries>().TracksOfAlbum(Assert.Single(app.Get<LibraryQueries>().Albums()).Id).Select(track => track.Id).ToList();
+        var (run, problem) = Begin(app, kind, tracks);
+        Assert.Null(problem);
+        await app.EndAsync(run!.Value);
+        var made = app.OutputFiles().ToDictionary(name => name, name => File.ReadAllBytes(Path.Combine(app.Output, name)));
+        var item = app.Get<RunStore>().Items(run.Value).Single(each => each.Kind == kind);
+
+        // As it was at the moment after the name appeared: under way, in the journal, the end not recorded.
+        app.Get<Database>().Change(connection =>
+        {
+            connection.Execute("UPDATE run SET state = 'running', ended_at = NULL WHERE id = @run", new { run });
+            connection.Execute("UPDATE run_item SET state = 'working', result = NULL, checkpoint = CASE WHEN kind = 'join-file' THEN json_remove(checkpoint, '$.publishedPath') END WHERE id = @Id", new { item.Id });
+            connection.Execute(
+                "INSERT INTO file_change (kind, temporary_path, final_path, item_id) VALUES ('new', @temporary, @final, @Id)",
+                new { item.Id, temporary = Path.Combine(app.Output, ".wergamon-gone.part"), final = Path.Combine(app.Output, made.Keys.Single(name => !name.EndsWith(".cue", StringComparison.Ordinal))) });
+        });
+        await app.StopAsync();
+        if (!hasSheet)
+            File.Delete(Path.Combine(app.Output, made.Keys.Single(name => name.EndsWith(".cue", StringComparison.Ordinal))));
+        await app.StartAsync();
+        await app.EndAsync(run.Value);
+        Assert.Equal(made.Keys, app.OutputFiles());
+        Assert.All(made, file => Assert.Equal(file.Value, File.ReadAllBytes(Path.Combine(app.Output, file.Key))));
+        using var connection = app.Get<Database>().Open();
+        Assert.Equal(0, connection.ExecuteScalar<int>("SELECT COUNT(*) FROM file_change"));
+    }
+
+    private static (long? Run, string? Problem) Begin(RunningApp app, string kind, List<long> tracks)
+    {
+        switch (kind)
+        {
+            case "burn-image":
+                long disc = app.Get<AudioDiscs>().Create(null, tracks);
+                app.Get<AudioDiscs>().SetSettings(disc, AudioDiscSettings.Of(app.Get<DeliveryStore>().Get(disc)!) with { ImageFolder = app.Output });
+                return app.Get<AudioDiscs>().WriteImage(disc);
+            case "join-file":
+                long file = app.Get<JoinedFiles>().Create(null, tracks);
+                app.Get<JoinedFiles>().SetSettings(file, new JoinedSettings { TargetKey = "archive", Folder = app.Output });
+                return app.Get<JoinedFiles>().Start(file);
+            default:
+                long data = app.Get<DataDiscs>().Create(null, tracks);
+                app.Get<DataDiscs>().SetSettings(data, DataDiscSettings.Of(app.Get<DeliveryStore>().Get(data)!) with { ImageFolder = app.Output });
+                return app.Get<DataDiscs>().WriteImage(data);
+        }
     }
 
     [Fact]

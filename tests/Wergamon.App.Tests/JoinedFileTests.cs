@@ -43,6 +43,28 @@ public sealed class JoinedFileTests
         Assert.Equal(3, app.Get<LibraryQueries>().CountTracks());
     }
 
+    /// <summary>A sheet of the person, and that of another file of the same name, stay what they are.</summary>
+    [Fact]
+    public async Task A_sheet_takes_the_place_of_no_other()
+    {
+        await using var app = new RunningApp();
+        app.AddTrack(1, 2);
+        app.AddTrack(2, 2.5);
+        Directory.CreateDirectory(app.Output);
+        File.WriteAllText(Path.Combine(app.Output, "Night Shift.cue"), "the person's own");
+        long file = await PlanAsync(app);
+        foreach (var target in (string[])["plain", "archive"])
+        {
+            app.Get<JoinedFiles>().SetSettings(file, new JoinedSettings { TargetKey = target, Folder = app.Output });
+            await MakeAsync(app, file);
+        }
+
+        Assert.Equal(["Night Shift (2).cue", "Night Shift (2).wav", "Night Shift (3).cue", "Night Shift (3).flac", "Night Shift.cue"], app.OutputFiles());
+        Assert.Equal("the person's own", File.ReadAllText(Path.Combine(app.Output, "Night Shift.cue")));
+        foreach (var (number, extension) in ((int, string)[])[(2, ".wav"), (3, ".flac")])
+            Assert.Equal($"Night Shift ({number}){extension}", CueSheetReader.Read(File.ReadAllBytes(Path.Combine(app.Output, $"Night Shift ({number}).cue"))).Sheet.Files[0].Name);
+    }
+
     /// <summary>In every format that is written, with a crossfade, from sources of several rates: as long as was planned, as the proof has counted.</summary>
     [Fact]
     public async Task Every_format_has_the_planned_length()

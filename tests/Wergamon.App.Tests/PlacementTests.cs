@@ -19,7 +19,8 @@ public sealed class PlacementTests : IDisposable
 
     public PlacementTests()
     {
-        _database = new Database(new AppOptions { DataFolder = _folder["data"], AllowedBases = [], WorkerPath = "" }, new Signals(), TimeProvider.System);
+        var options = new AppOptions { DataFolder = _folder["data"], AllowedBases = [], WorkerPath = "" };
+        _database = new Database(options, new DatabaseBackups(options, TimeProvider.System), new Signals(), TimeProvider.System);
         _placement = new Placement(_database, NullLogger<Placement>.Instance);
     }
 
@@ -29,6 +30,37 @@ public sealed class PlacementTests : IDisposable
     {
         Directory.Delete(_elsewhere, recursive: true);
         _folder.Dispose();
+    }
+
+    /// <summary>A sheet, report or note takes the place of an earlier one of ours, and of nothing else.</summary>
+    [Fact]
+    public void A_companion_replaces_only_what_was_written_here()
+    {
+        var sheet = _folder["Night.cue"];
+        Assert.Equal(sheet, _placement.WriteCompanion(sheet, "one"u8));
+        Assert.Equal(sheet, _placement.WriteCompanion(sheet, "two"u8));
+        Assert.Equal("two", File.ReadAllText(sheet));
+        File.WriteAllText(sheet, "changed by the person");
+        Assert.Equal(_folder["Night (2).cue"], _placement.WriteCompanion(sheet, "three"u8));
+        Assert.Equal(_folder["Night (2).cue"], _placement.WriteCompanion(sheet, "four"u8));
+        Assert.Equal("changed by the person", File.ReadAllText(sheet));
+        Assert.Equal(sheet, _placement.WriteCompanion(sheet, "five"u8, isNumbered: false));
+        Assert.Equal("changed by the person", File.ReadAllText(sheet));
+        _placement.RemoveCompanion(sheet);
+        Assert.True(File.Exists(sheet));
+        _placement.RemoveCompanion(_folder["Night (2).cue"]);
+        Assert.False(File.Exists(_folder["Night (2).cue"]));
+        Assert.Equal(0, JournalLines());
+    }
+
+    /// <summary>A file and its companion share one free name.</summary>
+    [Fact]
+    public void A_file_gets_a_name_that_is_free_for_its_companion_too()
+    {
+        File.WriteAllText(_folder["Night.cue"], "somebody else's");
+        var file = _placement.Begin(_folder["Night.bin"]);
+        File.WriteAllText(file.TemporaryPath, "image");
+        Assert.Equal(_folder["Night (2).bin"], _placement.Publish(file, _folder["Night.bin"], companion: ".cue"));
     }
 
     [Theory]

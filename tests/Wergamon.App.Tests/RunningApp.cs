@@ -105,9 +105,10 @@ public sealed class RunningApp : IAsyncDisposable
         return id;
     }
 
+    /// <summary>Starts a plan; whatever it loses of originals is agreed to.</summary>
     public long Run(long plan)
     {
-        long run = Get<Plans>().Start(plan)!.Value;
+        long run = Get<Plans>().Start(plan, Get<Plans>().View(plan)!.Loss)!.Value;
         Get<RunScheduler>().Wake();
         return run;
     }

@@ -66,6 +66,44 @@ public sealed class StickTests
         Assert.Equal(16, FilesOf(app).Count());
     }
 
+    /// <summary>Hidden files of others, named as ours are, stay; a copy of the stick beside it is not the stick.</summary>
+    [Fact]
+    public async Task Only_what_was_written_here_is_removed_and_a_copy_is_not_the_stick()
+    {
+        await using var app = new RunningApp();
+        var (stick, _, _) = await StickOfSetAsync(app, "car-radio", 2);
+        foreach (var name in (string[])[".wergamon-note.txt", ".wergamon-0123456789ab.part", ".wergamon-aside-1-0.mp3"])
+            File.WriteAllText(Path.Combine(Stick(app), name), "somebody else's");
+        await UpdateAsync(app, stick);
+        Assert.All((string[])[".wergamon-note.txt", ".wergamon-0123456789ab.part", ".wergamon-aside-1-0.mp3"], name => Assert.Equal("somebody else's", File.ReadAllText(Path.Combine(Stick(app), name))));
+
+        using (var copying = Process.Start("cp", ["-a", Stick(app), app.Folder["a copy"]]))
+            copying.WaitForExit();
+        Directory.CreateDirectory(app.Folder["drawer"]);
+        Directory.Move(Stick(app), app.Folder["drawer/stick"]);
+        Assert.Null(app.Get<MusicSticks>().View(stick)!.Place);
+        // The same folder under another name is.
+        Directory.Move(app.Folder["drawer/stick"], app.Folder["renamed"]);
+        Assert.Equal(app.Folder["renamed"], app.Get<MusicSticks>().View(stick)!.Place);
+    }
+
+    /// <summary>Taking over the order of a list takes over the order: tracks that stay off the stick stay in the set.</summary>
+    [Fact]
+    public async Task Taking_over_an_order_drops_nothing_from_the_set()
+    {
+        await using var app = new RunningApp();
+        var (stick, set, tracks) = await StickOfSetAsync(app, "dj-decks", 4);
+        app.Get<StickStore>().Skip(stick, tracks[1]);
+        await UpdateAsync(app, stick);
+        var deck = app.Get<DeckSlots>().Open(stick)!;
+        var list = Assert.Single(deck.Lists());
+        Assert.Equal(3, list.Tracks.Count);
+        deck.SetOrder(list.Path, [list.Tracks[2], list.Tracks[1], list.Tracks[0]]);
+        var order = Assert.Single(Changes(app, stick).Lists);
+        app.Get<StickReading>().Apply(stick, [new(order.Line.Step.Key, StickDecision.Order, true)]);
+        Assert.Equal([tracks[3], tracks[2], tracks[0], tracks[1]], app.Get<ITrackLists>().Get(set)!.TrackIds);
+    }
+
     /// <summary>The whole circle: rated, marked, commented and put in another order on the deck, deleted there, and taken over piece by piece.</summary>
     [Theory]
     [InlineData("dj-decks")]

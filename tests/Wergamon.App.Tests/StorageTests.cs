@@ -29,7 +29,7 @@ public sealed class StorageTests : IDisposable
     public void A_database_of_every_earlier_step_is_backed_up_and_opened(int step)
     {
         Directory.CreateDirectory(Options.DataFolder);
-        new DatabaseMigration(Options, TimeProvider.System).Run(step.ToString("0000", System.Globalization.CultureInfo.InvariantCulture));
+        new DatabaseMigration(Options, new DatabaseBackups(Options, TimeProvider.System)).Run(step.ToString("0000", System.Globalization.CultureInfo.InvariantCulture));
         using (var old = OpenRaw())
             old.Execute("INSERT INTO folder (path, added_at) VALUES ('/music', 1)");
         var database = NewDatabase();
@@ -44,7 +44,7 @@ public sealed class StorageTests : IDisposable
     public void Runs_of_an_earlier_version_are_kept()
     {
         Directory.CreateDirectory(Options.DataFolder);
-        new DatabaseMigration(Options, TimeProvider.System).Run("0008");
+        new DatabaseMigration(Options, new DatabaseBackups(Options, TimeProvider.System)).Run("0008");
         using (var old = OpenRaw())
             old.Execute(EarlierRuns);
         var runs = new RunStore(NewDatabase(), TimeProvider.System);
@@ -126,7 +126,7 @@ public sealed class StorageTests : IDisposable
     public void A_damaged_database_is_set_aside_and_the_last_backup_restored_on_request()
     {
         Directory.CreateDirectory(Options.DataFolder);
-        new DatabaseMigration(Options, TimeProvider.System).Run("0008");
+        new DatabaseMigration(Options, new DatabaseBackups(Options, TimeProvider.System)).Run("0008");
         using (var old = OpenRaw())
             old.Execute("INSERT INTO folder (path, added_at) VALUES ('/music', 1)");
         _ = NewDatabase();
@@ -142,9 +142,170 @@ public sealed class StorageTests : IDisposable
         Assert.Equal("/music", connection.ExecuteScalar<string>("SELECT path FROM folder"));
     }
 
+    /// <summary>Whatever happens to the file of a library, it is said in one line with the way on, and no empty library begins in its place.</summary>
+    [Theory]
+    [InlineData("overwritten in the middle")]
+    [InlineData("overwritten at the start")]
+    [InlineData("cut off")]
+    [InlineData("empty")]
+    [InlineData("text")]
+    [InlineData("a folder")]
+    [InlineData("another database")]
+    [InlineData("gone")]
+    [InlineData("of a newer version")]
+    public void Every_damage_is_said_and_nothing_begins_in_silence(string damage)
+    {
+        Begin("/music");
+        var backup = new DatabaseBackups(Options, TimeProvider.System).Make(DatabaseBackups.ByHand);
+        var path = Options.DatabasePath;
+        var bytes = File.ReadAllBytes(path);
+        switch (damage)
+        {
+            case "overwritten in the middle":
+                using (var file = File.OpenWrite(path))
+                {
+                    file.Position = 4096;
+                    file.Write(new byte[8 * 4096]);
+                }
+
+                break;
+            case "overwritten at the start":
+                using (var file = File.OpenWrite(path))
+                    file.Write(new byte[100]);
+                break;
+            case "cut off":
+                File.WriteAllBytes(path, bytes[..(bytes.Length / 2)]);
+                break;
+            case "empty":
+                File.WriteAllBytes(path, []);
+                break;
+            case "text":
+                File.WriteAllText(path, "a note that somebody saved here\n");
+                break;
+            case "a folder":
+                File.Delete(path);
+                Directory.CreateDirectory(path);
+                break;
+            case "another database":
+                File.Delete(path);
+                using (var other = OpenRaw())
+                    other.Execute("CREATE TABLE recipes (id INTEGER PRIMARY KEY)");
+                break;
+            case "gone":
+                File.Delete(path);
+                break;
+            default:
+                using (var newer = OpenRaw())
+                    newer.Execute("INSERT INTO SchemaVersions (ScriptName, Applied) VALUES ('Wergamon.App.Data.Migrations.9999_later.sql', '2030-01-01')");
+                break;
+        }
+
+        for (int start = 0; start < 2; start++)
+        {
+            var message = Assert.Throws<DatabaseDamagedException>(NewDatabase).Message;
+            Assert.DoesNotContain('\n', message);
+            Assert.Contains(damage == "of a newer version" ? "newer version" : $"--restore to go back to {backup.Name}", message, StringComparison.Ordinal);
+        }
+
+        using (var restored = NewDatabase(Options with { StartWith = StartWith.Backup }).Open())
+            Assert.Equal("/music", restored.ExecuteScalar<string>("SELECT path FROM folder"));
+        SqliteConnection.ClearAllPools();
+        using var usual = NewDatabase().Open();
+        Assert.Equal("/music", usual.ExecuteScalar<string>("SELECT path FROM folder"));
+    }
+
+    [Fact]
+    public void A_library_without_a_backup_does_not_begin_empty_either()
+    {
+        Begin("/music");
+        File.Delete(Options.DatabasePath);
+        Assert.Contains("There is no backup. Start with --new-library", Assert.Throws<DatabaseDamagedException>(NewDatabase).Message, StringComparison.Ordinal);
+        Assert.Contains("no backup to go back to", Assert.Throws<DatabaseDamagedException>(() => NewDatabase(Options with { StartWith = StartWith.Backup })).Message, StringComparison.Ordinal);
+        using var empty = NewDatabase(Options with { StartWith = StartWith.NewLibrary }).Open();
+        Assert.Equal(0, empty.ExecuteScalar<int>("SELECT COUNT(*) FROM folder"));
+    }
+
+    /// <summary>A chosen backup, or none: a damaged or unknown one leaves everything as it was.</summary>
+    [Fact]
+    public void Going_back_is_whole_or_not_at_all()
+    {
+        var time = new ManualTime();
+        Begin("/first");
+        var backups = new DatabaseBackups(Options, time);
+        var first = backups.Make(DatabaseBackups.ByHand);
+        using (var connection = OpenRaw())
+            connection.Execute("UPDATE folder SET path = '/second'");
+        time.Advance(TimeSpan.FromDays(1));
+        var second = backups.Make(DatabaseBackups.Daily);
+        File.WriteAllBytes(second.Path, File.ReadAllBytes(second.Path)[..20_000]);
+
+        Assert.Contains("damaged itself", Assert.Throws<DatabaseDamagedException>(() => NewDatabase(Options with { StartWith = StartWith.Backup })).Message, StringComparison.Ordinal);
+        var unknown = Assert.Throws<DatabaseDamagedException>(() => NewDatabase(Options with { StartWith = StartWith.Backup, RestoreFrom = "../../etc/passwd" })).Message;
+        Assert.Contains(first.Name, unknown, StringComparison.Ordinal);
+        using (var untouched = NewDatabase().Open())
+            Assert.Equal("/second", untouched.ExecuteScalar<string>("SELECT path FROM folder"));
+        Assert.Empty(Directory.GetFiles(Options.DataFolder, "*.restoring"));
+        SqliteConnection.ClearAllPools();
+        using var restored = NewDatabase(Options with { StartWith = StartWith.Backup, RestoreFrom = first.Name }).Open();
+        Assert.Equal("/first", restored.ExecuteScalar<string>("SELECT path FROM folder"));
+        Assert.Single(Directory.GetFiles(Options.DataFolder, "*.before-restore-*"), path => !path.EndsWith("-wal", StringComparison.Ordinal) && !path.EndsWith("-shm", StringComparison.Ordinal));
+    }
+
+    /// <summary>Seven days, four weeks before them, and the newest five.</summary>
+    [Fact]
+    public void Old_backups_are_thinned_out()
+    {
+        var time = new ManualTime();
+        Begin("/music");
+        var backups = new DatabaseBackups(Options, time);
+        for (int day = 0; day < 60; day++)
+        {
+            time.Advance(TimeSpan.FromDays(1));
+            backups.Make(DatabaseBackups.Daily);
+        }
+
+        var ages = backups.All().Select(backup => (int)Math.Round((time.GetUtcNow() - backup.MadeAt).TotalDays)).ToList();
+        Assert.Equal([0, 1, 2, 3, 4, 5, 6], ages.Take(7));
+        Assert.Equal(11, ages.Count);
+        Assert.All(ages.Skip(7).Zip([0, 1, 2, 3]), pair => Assert.InRange(pair.First, 7 + 7 * pair.Second, 13 + 7 * pair.Second));
+    }
+
+    /// <summary>A database that is taken away while the server runs is missed at once, and nothing is written to another one.</summary>
+    [Theory]
+    [InlineData("removed")]
+    [InlineData("replaced")]
+    public void A_database_that_is_taken_away_is_missed(string how)
+    {
+        var database = NewDatabase();
+        database.Change(connection => connection.Execute("INSERT INTO folder (path, added_at) VALUES ('/music', 1)"));
+        SqliteConnection.ClearAllPools();
+        var kept = _folder["kept.db"];
+        File.Move(Options.DatabasePath, kept);
+        if (how == "replaced")
+            File.Copy(kept, Options.DatabasePath);
+        Database.LimitPatience(TimeSpan.FromSeconds(1));
+        var refused = Assert.Throws<StorageProblemException>(() => database.Change(connection => connection.Execute("INSERT INTO folder (path, added_at) VALUES ('/other', 1)")));
+        Assert.Contains("removed or replaced while Wergamon was running", refused.Message, StringComparison.Ordinal);
+        Assert.False(database.IsThere());
+        Assert.NotNull(database.Problem);
+        Assert.Equal(how == "replaced", File.Exists(Options.DatabasePath));
+
+        File.Move(kept, Options.DatabasePath, overwrite: true);
+        database.Change(connection => connection.Execute("INSERT INTO folder (path, added_at) VALUES ('/other', 1)"));
+        Assert.Null(database.Problem);
+        using var connection = database.Open();
+        Assert.Equal(2, connection.ExecuteScalar<int>("SELECT COUNT(*) FROM folder"));
+    }
+
+    private void Begin(string folder)
+    {
+        NewDatabase().Change(connection => connection.Execute("INSERT INTO folder (path, added_at) VALUES (@folder, 1)", new { folder }));
+        SqliteConnection.ClearAllPools();
+    }
+
     private Database NewDatabase() => NewDatabase(Options);
 
-    private static Database NewDatabase(AppOptions options) => new(options, new Signals(), TimeProvider.System);
+    private static Database NewDatabase(AppOptions options) => new(options, new DatabaseBackups(options, TimeProvider.System), new Signals(), TimeProvider.System);
 
     private SqliteConnection OpenRaw()
     {

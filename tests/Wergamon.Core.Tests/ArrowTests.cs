@@ -3,16 +3,17 @@ using Wergamon.Testing;
 
 namespace Wergamon.Core.Tests;
 
-/// <summary>Which project may know which: Web to App to Devices and Core, Worker to Codecs to Core, Demo to Codecs and Devices. Core knows nobody.</summary>
+/// <summary>Which project may know which: Web to App to Devices and Core, Worker to Codecs to Core, Demo to Codecs and Devices; FileSystem lies below all that open files. Core and FileSystem know nobody.</summary>
 public sealed class ArrowTests
 {
     [Theory]
     [InlineData("Wergamon.Core", "")]
-    [InlineData("Wergamon.Codecs", "Wergamon.Core")]
+    [InlineData("Wergamon.FileSystem", "")]
+    [InlineData("Wergamon.Codecs", "Wergamon.Core,Wergamon.FileSystem")]
     [InlineData("Wergamon.Worker", "Wergamon.Codecs")]
     [InlineData("Wergamon.App", "Wergamon.Core,Wergamon.Devices")]
     [InlineData("Wergamon.Web", "Wergamon.App")]
-    [InlineData("Wergamon.Devices", "Wergamon.Core")]
+    [InlineData("Wergamon.Devices", "Wergamon.Core,Wergamon.FileSystem")]
     [InlineData("Wergamon.Demo", "Wergamon.Codecs,Wergamon.Devices")]
     public void Projects_refer_only_in_one_direction(string project, string allowed)
     {

@@ -15,7 +15,7 @@ public sealed class BenchCache(AppOptions options, TimeProvider time)
     {
         lock (_trimming)
         {
-            Directory.CreateDirectory(FolderOf(name));
+            PlainFolder.Create(FolderOf(name));
             _inUse.Add(name);
         }
 
@@ -25,14 +25,14 @@ public sealed class BenchCache(AppOptions options, TimeProvider time)
     /// <summary>Notes that a folder was looked at.</summary>
     public void Touch(string name)
     {
-        if (Directory.Exists(FolderOf(name)))
-            Directory.SetLastWriteTimeUtc(FolderOf(name), time.GetUtcNow().UtcDateTime);
+        if (PlainFolder.Exists(FolderOf(name)))
+            PlainFolder.SetModified(FolderOf(name), time.GetUtcNow().UtcDateTime);
     }
 
     public void Remove(string name)
     {
-        if (Directory.Exists(FolderOf(name)))
-            Directory.Delete(FolderOf(name), recursive: true);
+        if (PlainFolder.Exists(FolderOf(name)))
+            PlainFolder.RemoveTree(FolderOf(name));
     }
 
     /// <summary>Drops folders until all fit in <see cref="AppOptions.BenchCacheBytes"/>; whoever has a file of them open can go on.</summary>
@@ -41,13 +41,13 @@ public sealed class BenchCache(AppOptions options, TimeProvider time)
     {
         lock (_trimming)
         {
-            var folders = new DirectoryInfo(options.BenchFolder).EnumerateDirectories().OrderBy(folder => folder.LastWriteTimeUtc).Select(folder => (Folder: folder, Bytes: BytesIn(folder))).ToList();
+            var folders = PlainFolder.Folders(options.BenchFolder).OrderBy(folder => PlainFile.Look(folder)?.ModifiedUtc).Select(folder => (Path: folder, Name: Path.GetFileName(folder), Bytes: BytesIn(folder))).ToList();
             long bytes = folders.Sum(each => each.Bytes);
-            foreach (var (folder, its) in folders.Where(each => each.Folder.Name != kept && !_inUse.Contains(each.Folder.Name)))
+            foreach (var (path, _, its) in folders.Where(each => each.Name != kept && !_inUse.Contains(each.Name)))
             {
                 if (bytes <= options.BenchCacheBytes)
                     return;
-                folder.Delete(recursive: true);
+                PlainFolder.RemoveTree(path);
                 bytes -= its;
             }
         }
@@ -59,7 +59,7 @@ public sealed class BenchCache(AppOptions options, TimeProvider time)
             _inUse.Remove(name);
     }
 
-    private static long BytesIn(DirectoryInfo folder) => folder.EnumerateFiles("*", SearchOption.AllDirectories).Sum(file => file.Length);
+    private static long BytesIn(string folder) => PlainFolder.Files(folder, isDeep: true, withHidden: true).Sum(PlainFile.Length);
 
     private sealed class Usage(BenchCache cache, string name) : IDisposable
     {

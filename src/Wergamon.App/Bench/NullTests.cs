@@ -155,7 +155,7 @@ public sealed class NullTests(Database database, NullTestStore store, BenchCache
     private FileStream OpenFile(long id, string name)
     {
         var folder = FolderName(id);
-        var stream = new FileStream(Path.Combine(cache.FolderOf(folder), name), FileMode.Open, FileAccess.Read, FileShare.Read | FileShare.Delete, bufferSize: 0);
+        var stream = PlainFile.Open(Path.Combine(cache.FolderOf(folder), name), FileMode.Open, FileAccess.Read, bufferSize: 0);
         cache.Touch(folder);
         return stream;
     }

@@ -97,8 +97,8 @@ public sealed class PassHandler(WorkerPool workers, PassStore store, BenchCache 
         }
         finally
         {
-            if (Directory.Exists(sounds))
-                Directory.Delete(sounds, recursive: true);
+            if (PlainFolder.Exists(sounds))
+                PlainFolder.RemoveTree(sounds);
         }
     }
 
@@ -106,7 +106,7 @@ public sealed class PassHandler(WorkerPool workers, PassStore store, BenchCache 
     {
         if (await ask(new ProbeJob(source.Path), 0, 0).ConfigureAwait(false) is not ProbeReply { Facts: var facts })
             return (null, $"{source.Path} cannot be read.");
-        File.Delete(path);
+        PlainFile.Delete(path);
         var route = RoutePlanner.Plan(facts, Fidelity.Exact, target);
         var reply = await ask(new ConvertJob(source.Path, facts.Format, route.StepsBeforeEncoding(), target.Encoder, path, [], []), 0, 0.5).ConfigureAwait(false);
         if (reply is not ConvertReply)

@@ -1,3 +1,4 @@
+using System.Text;
 using Microsoft.Extensions.Hosting;
 using Microsoft.Extensions.Logging;
 using Wergamon.App.Files;
@@ -45,16 +46,16 @@ public sealed class DropFolders(
     {
         var known = store.Files(folder.Id);
         Settle(folder, known);
-        if (!folder.IsPaused && Directory.Exists(folder.Path))
+        if (!folder.IsPaused && PlainFolder.Exists(folder.Path))
             await TakeAsync(folder, known, cancellation).ConfigureAwait(false);
     }
 
     /// <summary>Puts complete new files into a run.</summary>
     private async Task TakeAsync(DropFolder folder, Dictionary<string, DropFile> known, CancellationToken cancellation)
     {
-        var fresh = FolderTree.FilesBelow(folder.Path)
-            .Where(file => FileScanner.LooksLikeSound(file.Name))
-            .Select(file => (Path: file.FullName, Stamp: FileStamp.Of(file)))
+        var fresh = PlainFolder.Files(folder.Path, isDeep: true)
+            .Where(FileScanner.LooksLikeSound)
+            .Select(path => (Path: path, Stamp: FileStamp.Of(path)))
             .Where(file => !IsKnown(file.Stamp, known.GetValueOrDefault(file.Path)))
             .ToList();
         long now = time.GetUtcNow().ToUnixTimeMilliseconds();
@@ -119,7 +120,7 @@ public sealed class DropFolders(
     {
         try
         {
-            placement.WriteNote(path + NoteEnding, reason);
+            placement.WriteCompanion(path + NoteEnding, Encoding.UTF8.GetBytes(reason + Environment.NewLine), isNumbered: false);
         }
         catch (Exception failure) when (failure is IOException or UnauthorizedAccessException)
         {
@@ -137,8 +138,8 @@ public sealed class DropFolders(
 
         try
         {
-            placement.RemoveNote(file.Path + NoteEnding);
-            if (folder.TakesOriginals && file.MayGo && item.State == ItemState.Done && IsKnown(FileStamp.Of(new FileInfo(file.Path)), file))
+            placement.RemoveCompanion(file.Path + NoteEnding);
+            if (folder.TakesOriginals && file.MayGo && item.State == ItemState.Done && IsKnown(FileStamp.Of(file.Path), file))
                 trash.TakeFile(file.Path, "converted from a drop folder, and the copy proved");
         }
         catch (Exception failure) when (failure is IOException or UnauthorizedAccessException)

@@ -16,7 +16,7 @@ public sealed class FilePlans(Plans plans, FileScanner scanner)
     /// <summary>Makes a plan of all music files in a folder that the library does not list; nor will it list their copies.</summary>
     public Task<Result> CreateAsync(string folder, string targetKey, CancellationToken cancellation)
     {
-        var found = Directory.Exists(folder) ? FolderTree.FilesBelow(folder).Select(file => file.FullName).Where(FileScanner.LooksLikeSound) : [];
+        var found = PlainFolder.Exists(folder) ? PlainFolder.Files(folder, isDeep: true).Where(FileScanner.LooksLikeSound) : [];
         return CreateAsync(folder, found, "Uploaded files", staysOutOfLibrary: true, targetKey, cancellation);
     }
 
@@ -30,7 +30,7 @@ public sealed class FilePlans(Plans plans, FileScanner scanner)
         // In natural order.
         foreach (var path in found.OrderBy(FoldedText.SortKey, StringComparer.Ordinal))
         {
-            var scanned = await scanner.ScanAsync(new FileInfo(path), cancellation).ConfigureAwait(false);
+            var scanned = await scanner.ScanAsync(path, cancellation).ConfigureAwait(false);
             if (scanned.Facts is null)
                 unreadable.Add((path, scanned.Unreadable ?? "It holds no sound."));
             else

@@ -49,7 +49,7 @@ public sealed class MirrorFileHandler(Database database, MirrorStore store, Copy
     private async Task<ItemOutcome> TagAsync(RunItemRow item, MirrorFileSpec spec, CancellationToken cancellation)
     {
         // It may have moved in this run.
-        if (store.File(spec.MirrorId, spec.TrackId)?.Path is not { } path || !File.Exists(path))
+        if (store.File(spec.MirrorId, spec.TrackId)?.Path is not { } path || !PlainFile.Exists(path))
             return ItemOutcome.Failed($"{spec.Path} is no longer there. It is made again by the next update.");
         var file = placement.Begin(path, item.Id);
         try
@@ -79,9 +79,9 @@ public sealed class MirrorFileHandler(Database database, MirrorStore store, Copy
     {
         // Where the server ended after a move, the new place is known already.
         var known = store.File(spec.MirrorId, spec.TrackId)?.Path ?? spec.Path;
-        if (known != spec.Path && File.Exists(known))
+        if (known != spec.Path && PlainFile.Exists(known))
             return new MirrorFileResult(known).ToOutcome();
-        if (!File.Exists(spec.Path))
+        if (!PlainFile.Exists(spec.Path))
             return ItemOutcome.Failed($"{spec.Path} is no longer there. It is made again by the next update.");
         // Where it ended just before the move, the library has the copy at its new place already: that name is its own.
         var moved = placement.Move(spec.Path, spec.To!, isFree: path => path == known || copies.IsFree(path), recordPlace: to => Record(spec, known, to));
@@ -98,7 +98,7 @@ public sealed class MirrorFileHandler(Database database, MirrorStore store, Copy
 
     private ItemOutcome Remove(MirrorFileSpec spec)
     {
-        if (File.Exists(spec.Path))
+        if (PlainFile.Exists(spec.Path))
         {
             const string Reason = "no longer in a mirror";
             if (copies.At(spec.Path) is { } copy)

@@ -111,7 +111,7 @@ internal sealed class MirrorItems
         string Aside(string path)
         {
             int number = 2;
-            while (!places.Add(TrackPath.Numbered(path, number)) || File.Exists(TrackPath.Numbered(path, number)))
+            while (!places.Add(TrackPath.Numbered(path, number)) || PlainFile.Exists(TrackPath.Numbered(path, number)))
                 number++;
             return TrackPath.Numbered(path, number);
         }

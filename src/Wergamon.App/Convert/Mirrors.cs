@@ -92,10 +92,10 @@ public sealed class Mirrors(Database database, MirrorStore store, Plans plans, L
         var wanted = EntriesOf(connection, lines, planned);
         AdoptDigests(id, wanted, made);
         var byTrack = lines.Zip(planned).ToDictionary(pair => pair.First.Track!.Id, pair => pair.First with { Planned = pair.Second });
-        var steps = MirrorComparison.Compare(wanted, made, missing, File.Exists);
+        var steps = MirrorComparison.Compare(wanted, made, missing, PlainFile.Exists);
         return new MirrorView(
             mirror, target, [.. steps.Select(step => new MirrorLine(step, byTrack.GetValueOrDefault(step.TrackId)))],
-            IsAway: made.Count > 0 && !own.Any(File.Exists), FreeSpace.At(mirror.OutputFolder), mirror.RunId is { } run && runs.Get(run) is { State: not RunState.Done } ? run : null);
+            IsAway: made.Count > 0 && !own.Any(PlainFile.Exists), FreeSpace.At(mirror.OutputFolder), mirror.RunId is { } run && runs.Get(run) is { State: not RunState.Done } ? run : null);
     }
 
     /// <summary>Starts the run that brings a mirror up to date; null when there is nothing to do, or it cannot be done now.</summary>

@@ -154,7 +154,7 @@ public sealed class Plans(Database database, LibraryQueries library, TargetChoic
         if (plan is null)
             return null;
         var target = plan.ReadTarget();
-        var folder = plan.OutputFolder ?? Path.Combine(options.ConvertedFolder, target.Name);
+        var folder = plan.OutputFolder ?? Path.Combine(options.ConvertedFolder, SafeFileName.From(target.Name));
         var lines = LinesOf(connection, id);
         // Uploaded files lie where nobody looks for copies.
         if (target.Place == OutputPlace.BesideSource && lines.Any(line => line.File is not null))
@@ -198,7 +198,7 @@ public sealed class Plans(Database database, LibraryQueries library, TargetChoic
         pace.TryGetValue(ConvertWork.Of(item.Target, item.Route.Steps.Select(step => step.Kind)).Key, out double ratio) ? item.Source.Facts.Duration * ratio : null;
 
     internal static long? ModifiedAt(string path) =>
-        new FileInfo(path) is { Exists: true } file ? new DateTimeOffset(file.LastWriteTimeUtc).ToUnixTimeMilliseconds() : null;
+        PlainFile.Look(path) is { IsRegular: true } look ? new DateTimeOffset(look.ModifiedUtc).ToUnixTimeMilliseconds() : null;
 
     /// <summary>Null for an exception that says nothing.</summary>
     internal static string? ToJson(TrackException exception) => exception.IsEmpty ? null : JsonSerializer.Serialize(exception, ConvertJson.Default.TrackException);

@@ -134,7 +134,7 @@ public sealed class TrackSplits(Database database, Plans plans)
         if (fields[CueField] is [var text, ..] && MarksIn(CueSheetReader.Read(text).Sheet, line.FilePath, isItsOwn: true) is { Count: > 0 } held)
             found.Add((CueField, "cue sheet in its tags", held));
         var folder = Path.GetDirectoryName(line.FilePath)!;
-        foreach (var path in Directory.Exists(folder) ? Directory.EnumerateFiles(folder, "*.cue", new EnumerationOptions { MatchCasing = MatchCasing.CaseInsensitive }).Order(StringComparer.Ordinal).Take(MaxCueSheets) : [])
+        foreach (var path in PlainFolder.Exists(folder) ? PlainFolder.Files(folder, "*.cue").Order(StringComparer.Ordinal).Take(MaxCueSheets) : [])
         {
             bool isItsOwn = Path.GetFileNameWithoutExtension(path) == Path.GetFileNameWithoutExtension(line.FilePath);
             if (ReadCue(path) is { } sheet && MarksIn(sheet, line.FilePath, isItsOwn) is { Count: > 0 } marks)
@@ -158,7 +158,7 @@ public sealed class TrackSplits(Database database, Plans plans)
     {
         try
         {
-            return CueSheetReader.Read(BoundedFile.Read(path, MaxCueBytes)).Sheet;
+            return CueSheetReader.Read(PlainFile.ReadAll(path, MaxCueBytes)).Sheet;
         }
         catch (Exception failure) when (failure is IOException or UnauthorizedAccessException)
         {

@@ -14,6 +14,8 @@ public sealed class BurnImageHandler(BurnedTracks tracks, RunStore runs, Placeme
     /// <summary>Names the items.</summary>
     public const string ItemKind = "burn-image";
 
+    private const string SheetExtension = ".cue";
+
     private const int BlockSectors = 200;
 
     public string Kind => ItemKind;
@@ -41,7 +43,7 @@ public sealed class BurnImageHandler(BurnedTracks tracks, RunStore runs, Placeme
         try
         {
             IReadOnlyList<uint> sums;
-            using (var stream = new FileStream(file.TemporaryPath, FileMode.CreateNew, FileAccess.Write, FileShare.None, bufferSize: 1 << 16))
+            using (var stream = PlainFile.Open(file.TemporaryPath, FileMode.CreateNew, FileAccess.Write, bufferSize: 1 << 16))
             {
                 sums = tracks.Write(item.RunId, layout, stream.Write, share => context.Report(share / 2), cancellation);
                 stream.Flush(flushToDisk: true);
@@ -54,30 +56,51 @@ public sealed class BurnImageHandler(BurnedTracks tracks, RunStore runs, Placeme
                 return ItemOutcome.Failed("The image reads back differently from what was written. Check the disk.");
             }
 
-            var image = placement.Publish(file, Path.Combine(folder, name));
-            placement.Settle(file);
-            var text = spec.Settings.HasText ? DiscImageWriter.TextOf(layout, spec.Title, spec.Settings.Artist) : DiscText.None;
-            var sheet = Path.ChangeExtension(image, ".cue");
-            placement.WriteWhole(sheet, CueSheetWriter.WriteBytes(DiscImageWriter.SheetOf(contents, text, Path.GetFileName(image))));
-            return ItemOutcome.Done(JsonSerializer.Serialize(
-                new BurnDiscResult(sums, layout.LeadOut, 0) { Path = sheet, Bytes = (long)layout.LeadOut * AudioDisc.BytesPerSector }, DeliverJson.Default.BurnDiscResult));
+            var image = placement.Publish(file, Path.Combine(folder, name), companion: SheetExtension);
+            return Finish(item, spec, layout, sums, file, image);
         }
         catch (UnreadableAudioException failure)
         {
             placement.Discard(file);
             return ItemOutcome.Failed(failure.Message);
         }
-        catch
+        catch (Exception failure)
         {
             placement.Discard(file);
+            if (failure is IOException)
+                DestinationWait.StopIfFull(folder, (long)layout.LeadOut * AudioDisc.BytesPerSector);
             throw;
         }
+    }
+
+    /// <summary>An image that has its name gets its sheet; anything earlier starts over.</summary>
+    public Task<ItemOutcome?> RecoverAsync(RunItemRow item, CancellationToken cancellation) => OwnThread.RunAsync(() =>
+    {
+        if (item.Checkpoint is { } result)
+            return ItemOutcome.Done(result);
+        if (placement.FindOf(item.Id) is not { FinalPath: { } image } found || PlainFile.Exists(found.File.TemporaryPath) || !PlainFile.Exists(image))
+            return null;
+        var spec = BurnDiscSpec.Of(item);
+        var layout = tracks.LayoutOf(item.RunId, spec);
+        return Finish(item, spec, layout, SumsOf(image, layout.Contents(spec.Settings.CatalogueNumber), _ => { }, cancellation), found.File, image);
+    });
+
+    private ItemOutcome Finish(RunItemRow item, BurnDiscSpec spec, DiscLayout layout, IReadOnlyList<uint> sums, NewFile file, string image)
+    {
+        var text = spec.Settings.HasText ? DiscImageWriter.TextOf(layout, spec.Title, spec.Settings.Artist) : DiscText.None;
+        var sheet = placement.WriteCompanion(
+            Path.ChangeExtension(image, SheetExtension), CueSheetWriter.WriteBytes(DiscImageWriter.SheetOf(layout.Contents(spec.Settings.CatalogueNumber), text, Path.GetFileName(image))));
+        var result = JsonSerializer.Serialize(new BurnDiscResult(sums, layout.LeadOut, 0) { Path = sheet, Bytes = (long)layout.LeadOut * AudioDisc.BytesPerSector }, DeliverJson.Default.BurnDiscResult);
+        // Known from now on, whether the end of the item is recorded or not.
+        runs.SetCheckpoint(item.Id, result);
+        placement.Settle(file);
+        return ItemOutcome.Done(result);
     }
 
     private static IReadOnlyList<uint> SumsOf(string path, TableOfContents contents, Action<double> report, CancellationToken cancellation)
     {
         var sums = new TrackSums(TrackSpan.Of(contents, Pauses.WithTrackBefore));
-        using var stream = new FileStream(path, FileMode.Open, FileAccess.Read, FileShare.Read, bufferSize: 0);
+        using var stream = PlainFile.Open(path, FileMode.Open, FileAccess.Read, bufferSize: 0);
         var block = new byte[BlockSectors * AudioDisc.BytesPerSector];
         for (int got; (got = stream.Read(block)) > 0;)
         {

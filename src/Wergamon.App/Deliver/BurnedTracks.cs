@@ -23,7 +23,7 @@ public sealed class BurnedTracks(RunStore runs, DeliverySpool spool)
     {
         var sums = new TrackSums(TrackSpan.Of(layout.Contents(), Pauses.WithTrackBefore));
         DiscImageWriter.WriteSectors(
-            layout, index => new WavReader(File.OpenRead(spool.PathOf(runId, index))),
+            layout, index => new WavReader(PlainFile.OpenRead(spool.PathOf(runId, index))),
             bytes =>
             {
                 cancellation.ThrowIfCancellationRequested();

@@ -99,13 +99,13 @@ public sealed class DataDiscHandler(BurnerBay bay, DeliverySpool spool, RunStore
         try
         {
             byte[] sum;
-            using (var stream = new FileStream(file.TemporaryPath, FileMode.CreateNew, FileAccess.Write, FileShare.None, bufferSize: 1 << 16))
+            using (var stream = PlainFile.Open(file.TemporaryPath, FileMode.CreateNew, FileAccess.Write, bufferSize: 1 << 16))
             {
                 sum = WriteTo(stream.Write, spec, sources, sectors, context, cancellation);
                 stream.Flush(flushToDisk: true);
             }
 
-            using (var written = File.OpenRead(file.TemporaryPath))
+            using (var written = PlainFile.OpenRead(file.TemporaryPath))
             {
                 if (!sum.AsSpan().SequenceEqual(SumOf(written, context, cancellation)))
                 {
@@ -114,15 +114,35 @@ public sealed class DataDiscHandler(BurnerBay bay, DeliverySpool spool, RunStore
                 }
             }
 
-            var path = placement.Publish(file, wanted);
-            placement.Settle(file);
-            return Done(sources, sectors, path);
+            return Finish(item, sources.Count, sectors, file, placement.Publish(file, wanted));
         }
-        catch
+        catch (Exception failure)
         {
             placement.Discard(file);
+            if (failure is IOException)
+                DestinationWait.StopIfFull(folder, sectors * DiscBlank.BytesPerDataSector);
             throw;
         }
+    }
+
+    /// <summary>An image that has its name is done; anything earlier starts over.</summary>
+    public Task<ItemOutcome?> RecoverAsync(RunItemRow item, CancellationToken cancellation) => OwnThread.RunAsync(() =>
+    {
+        if (item.Checkpoint is { } result)
+            return ItemOutcome.Done(result);
+        if (placement.FindOf(item.Id) is not { FinalPath: { } image } found || PlainFile.Exists(found.File.TemporaryPath) || !PlainFile.Exists(image))
+            return null;
+        var sources = SourcesOf(item.RunId, DataDiscSpec.Of(item));
+        return Finish(item, sources.Count, IsoWriter.SectorsOf(sources), found.File, image);
+    });
+
+    private ItemOutcome Finish(RunItemRow item, int files, long sectors, NewFile file, string path)
+    {
+        var result = JsonSerializer.Serialize(new DataDiscResult(files, sectors * DiscBlank.BytesPerDataSector, path), DeliverJson.Default.DataDiscResult);
+        // Known from now on, whether the end of the item is recorded or not.
+        runs.SetCheckpoint(item.Id, result);
+        placement.Settle(file);
+        return ItemOutcome.Done(result);
     }
 
     private static ItemOutcome Done(IReadOnlyList<IsoSource> sources, long sectors, string? path) =>
@@ -133,7 +153,7 @@ public sealed class DataDiscHandler(BurnerBay bay, DeliverySpool spool, RunStore
     {
         var folder = spool.FolderOf(runId);
         var sources = runs.Items(runId).Where(item => item.Kind == CopyItemKind.Deliver).Select(item => CopyResult.Of(item)!.Path)
-            .Select(path => new IsoSource(Path.GetRelativePath(folder, path), new FileInfo(path).Length, () => File.OpenRead(path))).ToList();
+            .Select(path => new IsoSource(Path.GetRelativePath(folder, path), PlainFile.Length(path), () => PlainFile.OpenRead(path))).ToList();
         if (spec.Settings.HasPlaylist)
             sources.Add(DataDiscs.PlaylistOf(spec.Title, sources.Select(source => source.Path).Zip(spec.Tracks)));
         return sources;

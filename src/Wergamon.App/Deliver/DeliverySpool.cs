@@ -10,13 +10,13 @@ public sealed class DeliverySpool(AppOptions options)
     public string PathOf(long runId, int index) => Path.Combine(FolderOf(runId), index.ToString("000", CultureInfo.InvariantCulture) + ".wav");
 
     /// <summary>Runs that have something here.</summary>
-    public IReadOnlyList<long> Runs() => Directory.Exists(options.DeliverySpoolFolder)
-        ? [.. Directory.GetDirectories(options.DeliverySpoolFolder).Select(path => long.TryParse(Path.GetFileName(path), CultureInfo.InvariantCulture, out long id) ? id : 0).Where(id => id > 0)]
+    public IReadOnlyList<long> Runs() => PlainFolder.Exists(options.DeliverySpoolFolder)
+        ? [.. PlainFolder.Folders(options.DeliverySpoolFolder).Select(path => long.TryParse(Path.GetFileName(path), CultureInfo.InvariantCulture, out long id) ? id : 0).Where(id => id > 0)]
         : [];
 
     public void Clear(long runId)
     {
-        if (Directory.Exists(FolderOf(runId)))
-            Directory.Delete(FolderOf(runId), recursive: true);
+        if (PlainFolder.Exists(FolderOf(runId)))
+            PlainFolder.RemoveTree(FolderOf(runId));
     }
 }

@@ -30,6 +30,9 @@ public sealed class JoinFileHandler(CopyMaker maker, RunStore runs, DeliverySpoo
     /// <summary>Names the items.</summary>
     public const string ItemKind = CopyItemKind.Join;
 
+    /// <summary>Of the sheet beside the file.</summary>
+    internal const string SheetExtension = ".cue";
+
     /// <summary>Of the progress that is shown; encoding takes longer.</summary>
     private const double JoiningShare = 0.1;
 
@@ -58,7 +61,7 @@ public sealed class JoinFileHandler(CopyMaker maker, RunStore runs, DeliverySpoo
 
     public ItemDescription Describe(RunItemRow item) => CopyMaker.Describe(item, JoinFileSpec.Of(item).Copy, "Nothing was written; the originals are as they were.");
 
-    private WavReader Open(long runId, int index) => new(File.OpenRead(spool.PathOf(runId, index)));
+    private WavReader Open(long runId, int index) => new(PlainFile.OpenRead(spool.PathOf(runId, index)));
 
     private JoinLayout LayoutOf(long runId, JoinFileSpec spec)
     {
@@ -69,7 +72,7 @@ public sealed class JoinFileHandler(CopyMaker maker, RunStore runs, DeliverySpoo
     /// <returns>The frames that were written.</returns>
     private static long Write(JoinLayout layout, PcmFormat format, Func<int, IPcmReader> open, string path, ItemContext context, CancellationToken cancellation)
     {
-        using var writer = new WavWriter(new FileStream(path, FileMode.Create, FileAccess.ReadWrite, FileShare.None), format, layout.Frames);
+        using var writer = new WavWriter(PlainFile.Open(path, FileMode.Create, FileAccess.ReadWrite), format, layout.Frames);
         var block = new SampleBuffer(format);
         long done = 0;
         foreach (var piece in layout.Pieces)
@@ -123,7 +126,7 @@ public sealed class JoinFileHandler(CopyMaker maker, RunStore runs, DeliverySpoo
                 }),
             ],
         };
-        placement.WriteWhole(Path.ChangeExtension(made.Path, ".cue"), CueSheetWriter.WriteBytes(sheet));
+        placement.WriteCompanion(Path.ChangeExtension(made.Path, SheetExtension), CueSheetWriter.WriteBytes(sheet));
         return outcome;
     }
 }

@@ -3,6 +3,7 @@ using Wergamon.App.Library;
 using Wergamon.App.Runs;
 using Wergamon.App.Storage;
 using Wergamon.Core.Audio;
+using Wergamon.Core.Discs;
 using Wergamon.Core.Formats.Wav;
 using Wergamon.Core.Jobs;
 using Wergamon.Core.Naming;
@@ -111,6 +112,7 @@ public sealed class JoinedFiles(
                 OutputFolder = folder,
                 RelativePath = SafeFileName.From(view.Row.Title, view.Target.Format.Extension),
                 IfExists = IfExists.KeepBoth,
+                CompanionExtension = view.Lines.Count <= AudioDisc.MaxTracks ? JoinFileHandler.SheetExtension : null,
                 Steps = view.Whole!.InWords,
                 Fidelity = view.Whole.ResultFidelity,
                 Generation = view.Whole.AddedGenerations,

@@ -24,18 +24,18 @@ public sealed class PrepareTrackHandler(WorkerPool workers, LibraryQueries libra
         var job = await levels.WithGainAsync(
             item.RunId, "", spec.Job.Encoder.Format.Key, spec.Job, () => [.. runs.Items(item.RunId).Where(other => other.Kind == ItemKind).Select(other => PrepareTrackSpec.Of(other).Job)], cancellation).ConfigureAwait(false);
         var path = spool.PathOf(item.RunId, spec.Index);
-        Directory.CreateDirectory(spool.FolderOf(item.RunId));
+        PlainFolder.Create(spool.FolderOf(item.RunId));
         var reply = await AskAsync(job, path, context, cancellation).ConfigureAwait(false);
         if (reply is DifferentSourceReply different && Correct(spec, different) is { } corrected)
             reply = await AskAsync(corrected, path, context, cancellation).ConfigureAwait(false);
         if (reply is not ConvertReply made)
         {
-            File.Delete(path);
+            PlainFile.Delete(path);
             return ItemOutcome.Failed(reply.Failure ?? "The worker gave no reason.");
         }
 
         // What is ready outlives a loss of power.
-        using (var handle = File.OpenHandle(path, FileMode.Open, FileAccess.ReadWrite))
+        using (var handle = PlainFile.OpenHandle(path, FileMode.Open, FileAccess.ReadWrite))
             RandomAccess.FlushToDisk(handle);
         return ItemOutcome.Done(JsonSerializer.Serialize(new PreparedTrack(made.Proof.FramesOut, made.Proof.InWords()), DeliverJson.Default.PreparedTrack));
     }
@@ -44,7 +44,7 @@ public sealed class PrepareTrackHandler(WorkerPool workers, LibraryQueries libra
 
     private Task<WorkerReply> AskAsync(ConvertJob job, string path, ItemContext context, CancellationToken cancellation)
     {
-        File.Delete(path);
+        PlainFile.Delete(path);
         return workers.RunAsync(
             job with { OutputPath = path }, WorkerPriority.AskedFor, progress => context.Report(progress.Total > 0 ? Math.Clamp((double)progress.Done / progress.Total, 0, 1) : 0), cancellation);
     }

@@ -69,10 +69,10 @@ public sealed class ZippedFiles(DeliveryStore store, DeliveryRuns starts, Delive
         if (store.Get(id) is not { Kind: DeliveryKind.Zip } row || store.LatestRun(id) is not { } run || runs.Get(run) is not { State: RunState.Done })
             return [];
         var folder = spool.FolderOf(run);
-        var made = runs.Items(run).Where(item => CopyResult.Of(item) is { Path: var path } && File.Exists(path)).OrderBy(item => item.Position).Select(item => (Item: item, CopyResult.Of(item)!.Path)).ToList();
+        var made = runs.Items(run).Where(item => CopyResult.Of(item) is { Path: var path } && PlainFile.Exists(path)).OrderBy(item => item.Position).Select(item => (Item: item, CopyResult.Of(item)!.Path)).ToList();
         if (made.Count == 0)
             return [];
-        List<(string, Func<Stream>, long)> entries = [.. made.Select(each => (Path.GetRelativePath(folder, each.Path), (Func<Stream>)(() => File.OpenRead(each.Path)), new FileInfo(each.Path).Length))];
+        List<(string, Func<Stream>, long)> entries = [.. made.Select(each => (Path.GetRelativePath(folder, each.Path), (Func<Stream>)(() => PlainFile.OpenRead(each.Path)), PlainFile.Length(each.Path)))];
         if (ZipSettings.Of(row).HasPlaylist)
         {
             var list = new Playlist(row.Title, [.. made.Select(each => new PlaylistEntry(Path.GetRelativePath(folder, each.Path), each.Item.Title, "", TimeSpan.FromMilliseconds(each.Item.Weight)))]);

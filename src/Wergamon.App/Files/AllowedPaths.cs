@@ -44,7 +44,7 @@ public sealed class AllowedPaths(AppOptions options)
     /// Whether a file may be read now: a file itself, or a link to one, that lies below an allowed base. What was a file when it was
     /// scanned may have been exchanged for something else since.
     /// </summary>
-    public bool MayRead(string path) => Resolve(path) is { } resolved && IsAllowed(resolved) && FileNumber.IsRegularFile(resolved);
+    public bool MayRead(string path) => Resolve(path) is { } resolved && IsAllowed(resolved) && PlainFile.Exists(resolved);
 
     public bool IsAllowed(string resolvedPath) =>
         options.AllowedBases.Append(options.DataFolder).Select(allowed => Resolve(allowed) ?? allowed).Any(allowed => IsBelow(resolvedPath, allowed));

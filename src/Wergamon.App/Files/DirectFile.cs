@@ -1,5 +1,4 @@
 using System.Runtime.InteropServices;
-using System.Text;
 using Microsoft.Win32.SafeHandles;
 
 namespace Wergamon.App.Files;
@@ -10,21 +9,11 @@ internal static class DirectFile
     /// <summary>No disk has larger sectors.</summary>
     public const int PageBytes = 4096;
 
-    private const int WriteOnly = 1, Create = 0x40, MustBeNew = 0x80, CloseOnExec = 0x80000, EverybodysDefault = 0x1B6;
-
-    /// <summary>The flag differs between kernels' architectures; 0 where it is not known here.</summary>
-    private static readonly int Direct = !OperatingSystem.IsLinux() ? 0 : RuntimeInformation.ProcessArchitecture switch
-    {
-        Architecture.X64 or Architecture.X86 => 0x4000,
-        Architecture.Arm64 or Architecture.Arm => 0x10000,
-        _ => 0,
-    };
-
     /// <summary>A new file; null where the file system does not take it, or there is one.</summary>
-    public static SafeFileHandle? TryCreate(string path) => TryOpen(path, WriteOnly | Create | MustBeNew);
+    public static SafeFileHandle? TryCreate(string path) => TryOpen(path, FileMode.CreateNew, FileAccess.Write);
 
     /// <summary>A file to be read; null where the file system does not give it.</summary>
-    public static SafeFileHandle? TryRead(string path) => TryOpen(path, 0);
+    public static SafeFileHandle? TryRead(string path) => TryOpen(path, FileMode.Open, FileAccess.Read);
 
     /// <summary>Memory that lies where the disk can reach it.</summary>
     public static Memory<byte> Allocate(int bytes)
@@ -34,17 +23,16 @@ internal static class DirectFile
         return array.AsMemory(offset, bytes);
     }
 
-    private static SafeFileHandle? TryOpen(string path, int flags)
+    private static SafeFileHandle? TryOpen(string path, FileMode mode, FileAccess access)
     {
-        if (Direct == 0)
+        try
+        {
+            return PlainFile.OpenHandle(path, mode, access, isUncached: true);
+        }
+        catch (Exception failure) when (failure is IOException or UnauthorizedAccessException)
+        {
+            // Without it, or with the reason.
             return null;
-        int file = open(Encoding.UTF8.GetBytes(path + '\0'), flags | Direct | CloseOnExec, EverybodysDefault);
-        return file < 0 ? null : new SafeFileHandle(file, ownsHandle: true);
+        }
     }
-
-#pragma warning disable IDE1006 // The name is that of the C library.
-    [DllImport("libc", SetLastError = false)]
-    [DefaultDllImportSearchPaths(DllImportSearchPath.SafeDirectories)]
-    private static extern int open(byte[] path, int flags, int mode);
-#pragma warning restore IDE1006
 }

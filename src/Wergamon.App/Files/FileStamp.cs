@@ -12,9 +12,9 @@ internal readonly record struct FileStamp(long Bytes, long ModifiedAt, long Numb
     /// <summary>What stays the same when a file is copied to another disk.</summary>
     public (long Bytes, long ModifiedAt) SizeAndTime => (Bytes, ModifiedAt);
 
-    /// <summary>Zeros for a file that is gone or whose name is not valid text.</summary>
-    public static FileStamp Of(FileInfo file) => file.Exists
-        ? new(file.Length, new DateTimeOffset(file.LastWriteTimeUtc).ToUnixTimeMilliseconds(), FileNumber.Of(file.FullName))
+    /// <summary>Zeros for a file that is gone, that a link leads to, or whose name is not valid text.</summary>
+    public static FileStamp Of(string path) => PlainFile.Look(path) is { IsRegular: true } look
+        ? new(look.Length, new DateTimeOffset(look.ModifiedUtc).ToUnixTimeMilliseconds(), FileNumber.Of(path, look))
         : default;
 
     /// <summary>True when both describe the same unchanged file, as far as can be told.</summary>

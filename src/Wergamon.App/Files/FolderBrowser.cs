@@ -31,7 +31,7 @@ public sealed class FolderBrowser(AppOptions options, AllowedPaths allowed)
         if (string.IsNullOrWhiteSpace(place))
             return ListRoots(roots, null);
         var nearest = NearestThatExists(place);
-        var check = allowed.CheckMusicFolder(isListed is not null && File.Exists(nearest) ? Path.GetDirectoryName(nearest)! : nearest);
+        var check = allowed.CheckMusicFolder(isListed is not null && PlainFile.Exists(nearest) ? Path.GetDirectoryName(nearest)! : nearest);
         if (check.Path is not { } path)
             return ListRoots(roots, check.Refusal);
         try

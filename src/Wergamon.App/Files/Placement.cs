@@ -1,3 +1,4 @@
+using System.IO.Hashing;
 using Dapper;
 using Microsoft.Extensions.Logging;
 using Wergamon.App.Storage;
@@ -11,7 +12,7 @@ public sealed record NewFile(long ChangeId, string TemporaryPath);
 
 /// <summary>
 /// The only code that names, moves, replaces or removes files of the person. Each step is written down before it is taken, so
-/// that after a crash <see cref="ClearUp"/> finishes or undoes it: no half file ever has a final name, and no file is lost.
+/// that after a crash <see cref="ClearUp()"/> finishes or undoes it: no half file ever has a final name, and no file is lost.
 /// </summary>
 public sealed class Placement(Database database, ILogger<Placement> logger)
 {
@@ -19,6 +20,7 @@ public sealed class Placement(Database database, ILogger<Placement> logger)
     public const string TemporaryPrefix = ".wergamon-";
 
     private const int CopyBytes = 1 << 20;
+    private const long MaxCompanionBytes = 16 << 20;
     private const int MaxFolderAttempts = 5;
 
     /// <summary>Several callers may want one name; checking and taking it must be one step.</summary>
@@ -35,20 +37,21 @@ public sealed class Placement(Database database, ILogger<Placement> logger)
         folder ??= Path.GetDirectoryName(wantedPath)!;
         var temporary = Path.Combine(folder, $"{TemporaryPrefix}{Guid.NewGuid().ToString("N")[..12]}.part");
         long id = Record("new", null, temporary, null, itemId);
-        Directory.CreateDirectory(folder);
+        PlainFolder.Create(folder);
         return new NewFile(id, temporary);
     }
 
     /// <summary>Publishes a finished file under the first free name: the wanted one, or with a number appended. Returns the path.</summary>
     /// <param name="free">Called with a name that is in use before another is tried; true when it has become free.</param>
-    public string Publish(NewFile file, string wantedPath, Func<string, bool>? free = null)
+    /// <param name="companion">The extension of a file that will be written beside it under the same name, which has to be free, too; null for none.</param>
+    public string Publish(NewFile file, string wantedPath, Func<string, bool>? free = null, string? companion = null)
     {
         lock (_naming)
         {
-            var path = FreeName(wantedPath, free);
+            var path = FreeName(wantedPath, free, companion is null ? null : wanted => !PlainFile.IsTaken(Path.ChangeExtension(wanted, companion)));
             database.Change(connection => connection.Execute("UPDATE file_change SET final_path = @path WHERE id = @ChangeId", new { path, file.ChangeId }));
             MakeFolder(path);
-            File.Move(file.TemporaryPath, path);
+            PlainFile.Move(file.TemporaryPath, path);
             return path;
         }
     }
@@ -62,15 +65,15 @@ public sealed class Placement(Database database, ILogger<Placement> logger)
         lock (_naming)
         {
             bool isThere = false;
-            var path = FreeName(wantedPath, existing => isThere = File.Exists(existing) && AreEqual(existing, complete));
+            var path = FreeName(wantedPath, existing => isThere = PlainFile.Exists(existing) && AreEqual(existing, complete));
             if (isThere)
             {
-                File.Delete(complete);
+                PlainFile.Delete(complete);
             }
             else
             {
                 MakeFolder(path);
-                File.Move(complete, path);
+                PlainFile.Move(complete, path);
             }
 
             return (path, isThere);
@@ -83,7 +86,7 @@ public sealed class Placement(Database database, ILogger<Placement> logger)
         lock (_naming)
         {
             database.Change(connection => connection.Execute("UPDATE file_change SET final_path = @path WHERE id = @ChangeId", new { path, file.ChangeId }));
-            File.Move(file.TemporaryPath, path, overwrite: true);
+            PlainFile.Move(file.TemporaryPath, path, overwrite: true);
         }
     }
 
@@ -102,29 +105,71 @@ public sealed class Placement(Database database, ILogger<Placement> logger)
         file.Flush(flushToDisk: true);
     }
 
-    /// <summary>Writes a short text beside a file of the person, in place of an earlier one of the same name.</summary>
-    public void WriteNote(string path, string text)
+    /// <summary>
+    /// Writes a small file that belongs to another: a cue sheet, a report, a note. One of that name that was written here and is as it was
+    /// written then is replaced; anything else there stays, and the new one gets a number. Returns the path.
+    /// </summary>
+    /// <param name="isNumbered">False to write nothing where the name is taken by another file.</param>
+    public string WriteCompanion(string wantedPath, ReadOnlySpan<byte> bytes, bool isNumbered = true)
     {
-        lock (_naming)
-            File.WriteAllText(path, text + Environment.NewLine);
+        if (!isNumbered && PlainFile.IsTaken(wantedPath) && !IsOwnCompanion(wantedPath, hash: null))
+            return wantedPath;
+        var (content, hash) = (bytes.ToArray(), HashOf(bytes));
+        var file = WriteTemporary(wantedPath, content);
+        try
+        {
+            lock (_naming)
+            {
+                bool isOwn = false;
+                var path = FreeName(wantedPath, existing => isOwn = IsOwnCompanion(existing, hash));
+                database.Change(connection => connection.Execute("INSERT OR IGNORE INTO companion (path, hash) VALUES (@path, @hash)", new { path, hash }));
+                MakeFolder(path);
+                PlainFile.Move(file.TemporaryPath, path, overwrite: isOwn);
+                database.Change(connection => connection.Execute("DELETE FROM companion WHERE path = @path AND hash <> @hash", new { path, hash }));
+                return path;
+            }
+        }
+        finally
+        {
+            Discard(file);
+        }
     }
 
-    /// <summary>Removes a note that was written here.</summary>
-    public void RemoveNote(string path)
+    /// <summary>Removes a companion that was written here, unless somebody has changed it since.</summary>
+    public void RemoveCompanion(string path)
     {
         lock (_naming)
-            File.Delete(path);
+        {
+            if (!IsOwnCompanion(path, hash: null))
+                return;
+            PlainFile.Delete(path);
+            database.Change(connection => connection.Execute("DELETE FROM companion WHERE path = @path", new { path }));
+        }
     }
+
+    /// <summary>True for a file with just these bytes, or those that were written under this name before.</summary>
+    private bool IsOwnCompanion(string path, string? hash)
+    {
+        if (PlainFile.Length(path) is not (> 0 and <= MaxCompanionBytes))
+            return false;
+        var there = HashOf(PlainFile.ReadAll(path, MaxCompanionBytes));
+        if (there == hash)
+            return true;
+        using var connection = database.Open();
+        return connection.ExecuteScalar<bool>("SELECT EXISTS (SELECT 1 FROM companion WHERE path = @path AND hash = @there)", new { path, there });
+    }
+
+    private static string HashOf(ReadOnlySpan<byte> bytes) => System.Convert.ToHexStringLower(XxHash128.Hash(bytes));
 
     /// <summary>Removes a folder of the application with all that is in it.</summary>
     public static void RemoveOwnFolder(string path)
     {
-        if (Directory.Exists(path))
-            Directory.Delete(path, recursive: true);
+        if (PlainFolder.Exists(path))
+            PlainFolder.RemoveTree(path);
     }
 
     /// <summary>Removes a file whose proved newer version has another name.</summary>
-    public static void Remove(string path) => File.Delete(path);
+    public static void Remove(string path) => PlainFile.Delete(path);
 
     /// <summary>Removes the journal entry of a file that is published and, if needed, recorded in the library.</summary>
     public void Settle(NewFile file) => Forget(file.ChangeId);
@@ -145,24 +190,35 @@ public sealed class Placement(Database database, ILogger<Placement> logger)
         return found.Id == 0 ? null : (new NewFile(found.Id, found.Temporary), found.Final);
     }
 
-    /// <summary>Writes a small file atomically, replacing an older one of the same name.</summary>
-    public void WriteWhole(string path, ReadOnlySpan<byte> bytes)
+    /// <summary>Writes a file of the application's own atomically, replacing an older one of the same name.</summary>
+    public void WriteOwn(string path, ReadOnlySpan<byte> bytes)
     {
-        var file = Begin(path);
+        var file = WriteTemporary(path, bytes.ToArray());
         try
         {
-            using (var stream = new FileStream(file.TemporaryPath, FileMode.CreateNew, FileAccess.Write, FileShare.None))
-            {
-                stream.Write(bytes);
-                stream.Flush(flushToDisk: true);
-            }
-
             lock (_naming)
-                File.Move(file.TemporaryPath, path, overwrite: true);
+                PlainFile.Move(file.TemporaryPath, path, overwrite: true);
         }
         finally
         {
             Discard(file);
+        }
+    }
+
+    private NewFile WriteTemporary(string path, byte[] bytes)
+    {
+        var file = Begin(path);
+        try
+        {
+            using var stream = PlainFile.Open(file.TemporaryPath, FileMode.CreateNew, FileAccess.Write);
+            stream.Write(bytes);
+            stream.Flush(flushToDisk: true);
+            return file;
+        }
+        catch
+        {
+            Discard(file);
+            throw;
         }
     }
 
@@ -181,7 +237,7 @@ public sealed class Placement(Database database, ILogger<Placement> logger)
             MakeFolder(to);
             if (FileNumber.IsSameDevice(from, Path.GetDirectoryName(to)!))
             {
-                File.Move(from, to);
+                PlainFile.Move(from, to);
                 return to;
             }
 
@@ -190,7 +246,7 @@ public sealed class Placement(Database database, ILogger<Placement> logger)
             try
             {
                 CopyProved(from, temporary);
-                File.Move(temporary, to);
+                PlainFile.Move(temporary, to);
             }
             catch
             {
@@ -201,7 +257,7 @@ public sealed class Placement(Database database, ILogger<Placement> logger)
 
             try
             {
-                File.Delete(from);
+                PlainFile.Delete(from);
             }
             catch
             {
@@ -222,21 +278,26 @@ public sealed class Placement(Database database, ILogger<Placement> logger)
     /// <summary>After a crash: removes temporary files without an owner.</summary>
     public void ClearUp() => Recover("new");
 
-    private void Recover(string kind)
+    /// <summary>The same for one folder that has come back: nothing but what the journal says was written here goes.</summary>
+    public void ClearUp(string folder) => Recover("new", folder);
+
+    private void Recover(string kind, string folder = "/")
     {
-        foreach (var change in LeftOver(kind))
+        foreach (var change in LeftOver(kind).Where(change => change.TemporaryPath is not { } path || AllowedPaths.IsBelow(path, folder)))
         {
             try
             {
+                // A drive that is not connected now is cleared up at a later start.
+                if (change.TemporaryPath is { } left && !PlainFolder.Exists(Path.GetDirectoryName(left)!))
+                    continue;
                 if (kind == "move")
                     FinishMove(change);
-                if (change.TemporaryPath is { } temporary)
-                    TryDelete(temporary);
+                if (change.TemporaryPath is { } temporary && !TryDelete(temporary))
+                    continue;
                 Forget(change.Id);
             }
             catch (Exception failure) when (failure is IOException or UnauthorizedAccessException)
             {
-                // A drive that is not connected now is cleared up at a later start.
                 logger.LogWarning("A file is left for the next start: {Path}: {Reason}", change.TemporaryPath, failure.Message);
             }
         }
@@ -245,8 +306,8 @@ public sealed class Placement(Database database, ILogger<Placement> logger)
     /// <summary>Whether two files hold the same bytes.</summary>
     public static bool AreEqual(string one, string other)
     {
-        using var first = File.OpenRead(one);
-        using var second = File.OpenRead(other);
+        using var first = PlainFile.OpenRead(one);
+        using var second = PlainFile.OpenRead(other);
         if (first.Length != second.Length)
             return false;
         var (left, right) = (new byte[CopyBytes], new byte[CopyBytes]);
@@ -273,8 +334,8 @@ public sealed class Placement(Database database, ILogger<Placement> logger)
     {
         try
         {
-            if (Directory.Exists(folder) && !Directory.EnumerateFileSystemEntries(folder).Any())
-                Directory.Delete(folder);
+            if (PlainFolder.Exists(folder) && PlainFolder.IsEmpty(folder))
+                PlainFolder.Remove(folder);
         }
         catch (IOException)
         {
@@ -284,10 +345,10 @@ public sealed class Placement(Database database, ILogger<Placement> logger)
 
     private void FinishMove(FileChange change)
     {
-        if (change is not { SourcePath: { } from, FinalPath: { } to } || !File.Exists(from) || !File.Exists(to))
+        if (change is not { SourcePath: { } from, FinalPath: { } to } || !PlainFile.Exists(from) || !PlainFile.Exists(to))
             return;
         if (AreEqual(from, to))
-            File.Delete(from);
+            PlainFile.Delete(from);
         else
             logger.LogWarning("{From} and {To} differ after a move that was cut off; both are kept", from, to);
     }
@@ -297,7 +358,7 @@ public sealed class Placement(Database database, ILogger<Placement> logger)
         var path = wantedPath;
         for (int number = 2; ; number++)
         {
-            bool isTaken = File.Exists(path) || Directory.Exists(path) || new FileInfo(path).LinkTarget is not null;
+            bool isTaken = PlainFile.IsTaken(path);
             if ((!isTaken || free?.Invoke(path) == true) && isFree?.Invoke(path) != false)
                 return path;
             path = TrackPath.Numbered(wantedPath, number);
@@ -306,14 +367,14 @@ public sealed class Placement(Database database, ILogger<Placement> logger)
 
     private static void CopyProved(string from, string temporary)
     {
-        using (var source = new FileStream(from, FileMode.Open, FileAccess.Read, FileShare.Read, bufferSize: 0))
-        using (var target = new FileStream(temporary, FileMode.CreateNew, FileAccess.Write, FileShare.None, bufferSize: 0))
+        using (var source = PlainFile.Open(from, FileMode.Open, FileAccess.Read, bufferSize: 0))
+        using (var target = PlainFile.Open(temporary, FileMode.CreateNew, FileAccess.Write, bufferSize: 0))
         {
             source.CopyTo(target, CopyBytes);
             target.Flush(flushToDisk: true);
         }
 
-        File.SetLastWriteTimeUtc(temporary, File.GetLastWriteTimeUtc(from));
+        PlainFile.SetModified(temporary, PlainFile.ModifiedUtc(from));
         if (!AreEqual(from, temporary))
             throw new IOException($"{from} did not read back equal after it was copied.");
     }
@@ -322,19 +383,15 @@ public sealed class Placement(Database database, ILogger<Placement> logger)
     private static void MakeFolder(string path)
     {
         var folder = Path.GetDirectoryName(path)!;
-        for (int attempt = 0; attempt < MaxFolderAttempts && !Directory.Exists(folder); attempt++)
-            Directory.CreateDirectory(folder);
+        for (int attempt = 0; attempt < MaxFolderAttempts && !PlainFolder.Exists(folder); attempt++)
+            PlainFolder.Create(folder);
     }
 
     private bool TryDelete(string path)
     {
         try
         {
-            File.Delete(path);
-            return true;
-        }
-        catch (DirectoryNotFoundException)
-        {
+            PlainFile.Delete(path);
             return true;
         }
         catch (Exception failure) when (failure is IOException or UnauthorizedAccessException)

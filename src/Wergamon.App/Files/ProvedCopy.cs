@@ -18,7 +18,7 @@ internal static class ProvedCopy
     public static byte[] Write(Stream source, string path, Action<double> report, CancellationToken cancellation)
     {
         // A file system that does not take it may have made the file all the same.
-        using var file = DirectFile.TryCreate(path) ?? File.OpenHandle(path, FileMode.Create, FileAccess.Write, FileShare.Read);
+        using var file = DirectFile.TryCreate(path) ?? PlainFile.OpenHandle(path, FileMode.Create, FileAccess.Write);
         var hash = new XxHash128();
         var block = BlockFor(source.Length);
         long length = source.Length, done = 0;
@@ -42,13 +42,13 @@ internal static class ProvedCopy
     /// <exception cref="IOException">It did not read back equal.</exception>
     public static void Prove(string path, byte[] hash, Action<double> report, CancellationToken cancellation)
     {
-        using (var written = File.OpenHandle(path, FileMode.Open, FileAccess.ReadWrite, FileShare.ReadWrite))
+        using (var written = PlainFile.OpenHandle(path, FileMode.Open, FileAccess.ReadWrite))
         {
             RandomAccess.FlushToDisk(written);
             DiskCache.Drop(written);
         }
 
-        using var file = DirectFile.TryRead(path) ?? File.OpenHandle(path);
+        using var file = DirectFile.TryRead(path) ?? PlainFile.OpenHandle(path, FileMode.Open, FileAccess.Read);
         if (!hash.AsSpan().SequenceEqual(HashOf(file, report, cancellation)))
             throw new IOException("The file did not read back equal after it was copied. The stick may be worn out.");
     }

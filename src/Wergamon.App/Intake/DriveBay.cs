@@ -55,11 +55,10 @@ public sealed class DriveBay : IDisposable
     /// <summary>Cue sheets in the music folders.</summary>
     public IReadOnlyList<FoundImage> Images()
     {
-        var options = new EnumerationOptions { RecurseSubdirectories = true, IgnoreInaccessible = true, AttributesToSkip = FileAttributes.Hidden | FileAttributes.ReparsePoint, MatchCasing = MatchCasing.CaseInsensitive };
         return
         [
-            .. _folders.List().Where(folder => Directory.Exists(folder.Path))
-                .SelectMany(folder => Directory.EnumerateFiles(folder.Path, "*.cue", options).Take(MaxImages).Select(path => new FoundImage($"{ImageKeyPrefix}{folder.Id}:{Path.GetRelativePath(folder.Path, path)}", Path.GetRelativePath(folder.Path, path))))
+            .. _folders.List().Where(folder => PlainFolder.Exists(folder.Path))
+                .SelectMany(folder => PlainFolder.Files(folder.Path, "*.cue", isDeep: true).Take(MaxImages).Select(path => new FoundImage($"{ImageKeyPrefix}{folder.Id}:{Path.GetRelativePath(folder.Path, path)}", Path.GetRelativePath(folder.Path, path))))
                 .OrderBy(image => image.Label, StringComparer.Ordinal).Take(MaxImages),
         ];
     }

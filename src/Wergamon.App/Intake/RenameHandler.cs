@@ -24,7 +24,7 @@ public sealed class RenameHandler(Database database, DiscStore discs, FileScanne
     public async Task<ItemOutcome> ExecuteAsync(RunItemRow item, ItemContext context, CancellationToken cancellation)
     {
         var spec = item.SpecAs(IntakeJson.Default.RenameSpec);
-        if (Find(spec.CopyId) is not { IsTrashed: false } copy || !File.Exists(copy.Path))
+        if (Find(spec.CopyId) is not { IsTrashed: false } copy || !PlainFile.Exists(copy.Path))
             return ItemOutcome.Skipped("This copy is in the trash or missing; it was left as it is.");
         var disc = discs.Get(spec.DiscId)!;
         if (TagsWith(copy.Path, RipJobs.TagsOf(disc, spec.DiscTrack), discs.PicturesOf(spec.DiscId)) is not { } tags)
@@ -53,7 +53,7 @@ public sealed class RenameHandler(Database database, DiscStore discs, FileScanne
     public async Task<ItemOutcome?> RecoverAsync(RunItemRow item, CancellationToken cancellation)
     {
         var spec = item.SpecAs(IntakeJson.Default.RenameSpec);
-        if (placement.FindOf(item.Id) is not { FinalPath: { } path } found || File.Exists(found.File.TemporaryPath) || !File.Exists(path) || Find(spec.CopyId) is not { } copy)
+        if (placement.FindOf(item.Id) is not { FinalPath: { } path } found || PlainFile.Exists(found.File.TemporaryPath) || !PlainFile.Exists(path) || Find(spec.CopyId) is not { } copy)
             return null;
         return await RecordAsync(copy, path, found.File, spec).ConfigureAwait(false);
     }
@@ -63,7 +63,7 @@ public sealed class RenameHandler(Database database, DiscStore discs, FileScanne
     private async Task<ItemOutcome> RecordAsync(MadeCopy copy, string path, NewFile file, RenameSpec spec)
     {
         // The file has its new name, which is recorded even if the run is stopped now.
-        var scanned = await scanner.ScanAsync(new FileInfo(path), CancellationToken.None).ConfigureAwait(false);
+        var scanned = await scanner.ScanAsync(path, CancellationToken.None).ConfigureAwait(false);
         database.Change(connection =>
         {
             connection.Execute("UPDATE copy SET path = @path WHERE id = @Id", new { path, copy.Id });
@@ -76,7 +76,7 @@ public sealed class RenameHandler(Database database, DiscStore discs, FileScanne
             if (scanned.Facts is not null)
                 writer.SaveRenamed(connection, copy.Id, scanned);
         });
-        if (path != copy.Path && File.Exists(copy.Path))
+        if (path != copy.Path && PlainFile.Exists(copy.Path))
             RemoveOld(copy.Path, spec.DiscTrack == RipStore.WholeDisc);
         placement.Settle(file);
         signals.Send(new Signal(Signal.Library));
@@ -88,7 +88,7 @@ public sealed class RenameHandler(Database database, DiscStore discs, FileScanne
     {
         TagSet tags, wanted = new();
         TagDialect? dialect;
-        using (var stream = File.OpenRead(path))
+        using (var stream = PlainFile.OpenRead(path))
         {
             tags = FileReading.ReadTags(stream).Tags;
             dialect = (FileFormats.Of(stream) as WritableFormat)?.Dialect;
@@ -120,8 +120,8 @@ public sealed class RenameHandler(Database database, DiscStore discs, FileScanne
 
     private static void Write(string from, string temporary, TagSet tags)
     {
-        using var source = File.OpenRead(from);
-        using var target = new FileStream(temporary, FileMode.CreateNew, FileAccess.ReadWrite);
+        using var source = PlainFile.OpenRead(from);
+        using var target = PlainFile.Open(temporary, FileMode.CreateNew, FileAccess.ReadWrite);
         if (FileFormats.Of(source) is not WritableFormat format)
             throw new UnreadableAudioException("Tags cannot be written to files of this format.");
         format.RewriteTags(source, target, tags);
@@ -135,10 +135,10 @@ public sealed class RenameHandler(Database database, DiscStore discs, FileScanne
     {
         Placement.Remove(path);
         var sheet = Path.ChangeExtension(path, ".cue");
-        if (hasCueSheet && File.Exists(sheet))
+        if (hasCueSheet && PlainFile.Exists(sheet))
             trash.TakeReplaced(sheet);
         var folder = Path.GetDirectoryName(path)!;
-        if (Directory.GetFileSystemEntries(folder) is [var report] && report.EndsWith(RipReportHandler.ReportEnding, StringComparison.Ordinal))
+        if (PlainFolder.Exists(folder) && PlainFolder.Entries(folder) is [var report] && report.EndsWith(RipReportHandler.ReportEnding, StringComparison.Ordinal))
             trash.TakeReplaced(report);
         Placement.RemoveEmptyFolder(folder);
     }

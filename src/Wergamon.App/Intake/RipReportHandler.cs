@@ -68,8 +68,8 @@ public sealed class RipReportHandler(RunStore runs, RipStore rips, DiscStore dis
         var text = ReadingReport.Write(
             album, contents, traits, settings.Reading, ReadingsOf(rip), others, settings.Pauses == Pauses.WithTrackBefore, time.GetUtcNow().ToLocalTime());
         var name = SafeFileName.From((album.Title.Length > 0 ? album.Title : $"Disc {disc.ChecksumId}") + (album.DiscTotal > 1 ? $", disc {album.Disc}" : ""), ReportEnding);
-        foreach (var folder in made.Select(copy => Path.GetDirectoryName(copy.Path)!).Distinct().Where(Directory.Exists))
-            placement.WriteWhole(Path.Combine(folder, name), Encoding.UTF8.GetBytes(text));
+        foreach (var folder in made.Select(copy => Path.GetDirectoryName(copy.Path)!).Distinct().Where(PlainFolder.Exists))
+            placement.WriteCompanion(Path.Combine(folder, name), Encoding.UTF8.GetBytes(text));
     }
 
     /// <summary>The newest reading of each track, of all rips of the disc into this folder: ripping one track again keeps what is known of the others.</summary>
@@ -89,7 +89,7 @@ public sealed class RipReportHandler(RunStore runs, RipStore rips, DiscStore dis
     private void WriteCue(RipRow rip, string audioPath)
     {
         var disc = discs.Get(rip.DiscId)!;
-        placement.WriteWhole(Path.ChangeExtension(audioPath, ".cue"), CueSheetWriter.WriteBytes(CueSheetOf(disc.ReadAlbum(), disc.ReadContents(), Path.GetFileName(audioPath))));
+        placement.WriteCompanion(Path.ChangeExtension(audioPath, ".cue"), CueSheetWriter.WriteBytes(CueSheetOf(disc.ReadAlbum(), disc.ReadContents(), Path.GetFileName(audioPath))));
     }
 
     /// <summary>The sheet for one file that holds all sound of a disc.</summary>

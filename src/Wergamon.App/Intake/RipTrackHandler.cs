@@ -41,7 +41,7 @@ public sealed class RipTrackHandler(DriveBay bay, RipStore rips, DiscStore discs
         {
             var disc = RightDisc(tray, rip);
             TrackReading? reading = null;
-            Directory.CreateDirectory(spool.FolderOf(item.RunId));
+            PlainFolder.Create(spool.FolderOf(item.RunId));
             progress.Begin(item.RunId, spec.Number, spec.FirstSector, now => context.Report(ShareOf(now, spec)));
             if (spec.Surround is null)
                 reading = ReadTrack(tray, disc, rip, spec, cancellation);
@@ -84,7 +84,7 @@ public sealed class RipTrackHandler(DriveBay bay, RipStore rips, DiscStore discs
         try
         {
             // Not flushed: its sum is checked at the next start (SpoolCheck).
-            using var stream = new FileStream(path + PartExtension, FileMode.Create, FileAccess.ReadWrite, FileShare.None, bufferSize: 0);
+            using var stream = PlainFile.Open(path + PartExtension, FileMode.Create, FileAccess.ReadWrite, bufferSize: 0);
             WavWriter.WriteHead(stream, new PcmFormat(SampleRate.AudioDisc, 2, 16), span.Frames);
             reading = reader.Read(span, stream, cancellation);
         }
@@ -94,7 +94,7 @@ public sealed class RipTrackHandler(DriveBay bay, RipStore rips, DiscStore discs
             throw;
         }
 
-        File.Move(path + PartExtension, path, overwrite: true);
+        PlainFile.Move(path + PartExtension, path, overwrite: true);
         logger.LogInformation("Run {RunId} track {Number}: {Verdict}, CRC {Crc:X8}, {Sectors} sectors read", rip.RunId, span.Number, reading.Verdict, reading.Crc32, reading.SectorsRead);
         return reading;
     }
@@ -120,7 +120,7 @@ public sealed class RipTrackHandler(DriveBay bay, RipStore rips, DiscStore discs
         {
             var path = spool.PathOf(runId, spec.Number, i);
             using (var source = disc.OpenFile(parts[i].File))
-            using (var target = new FileStream(path + PartExtension, FileMode.Create, FileAccess.Write, FileShare.None, bufferSize: 0))
+            using (var target = PlainFile.Open(path + PartExtension, FileMode.Create, FileAccess.Write, bufferSize: 0))
             {
                 for (int got; (got = source.ReadUpTo(buffer)) > 0; copied += got)
                 {
@@ -134,7 +134,7 @@ public sealed class RipTrackHandler(DriveBay bay, RipStore rips, DiscStore discs
                     throw new UnreadableDiscException($"{parts[i].File.Name} ends early; the disc is cut off or damaged.");
             }
 
-            File.Move(path + PartExtension, path, overwrite: true);
+            PlainFile.Move(path + PartExtension, path, overwrite: true);
         }
     }
 

@@ -17,14 +17,14 @@ public sealed class Spool(AppOptions options)
     public string PathOf(long runId, int number, int part) => Path.Combine(FolderOf(runId), string.Create(CultureInfo.InvariantCulture, $"{number:000}-{part}.wav"));
 
     /// <summary>Runs that still have audio in the spool.</summary>
-    public IReadOnlyList<long> Runs() => Directory.Exists(options.SpoolFolder)
-        ? [.. Directory.GetDirectories(options.SpoolFolder).Select(path => long.TryParse(Path.GetFileName(path), CultureInfo.InvariantCulture, out long id) ? id : 0).Where(id => id > 0)]
+    public IReadOnlyList<long> Runs() => PlainFolder.Exists(options.SpoolFolder)
+        ? [.. PlainFolder.Folders(options.SpoolFolder).Select(path => long.TryParse(Path.GetFileName(path), CultureInfo.InvariantCulture, out long id) ? id : 0).Where(id => id > 0)]
         : [];
 
     public void Clear(long runId)
     {
-        if (Directory.Exists(FolderOf(runId)))
-            Directory.Delete(FolderOf(runId), recursive: true);
+        if (PlainFolder.Exists(FolderOf(runId)))
+            PlainFolder.RemoveTree(FolderOf(runId));
     }
 
     /// <summary>Writes pictures beside the audio, where the workers find them.</summary>
@@ -36,10 +36,10 @@ public sealed class Spool(AppOptions options)
             // Named by its contents: one that a worker reads at this moment is never written over.
             var name = System.Convert.ToHexStringLower(SHA256.HashData(picture.Data.Span))[..16];
             var path = Path.Combine(FolderOf(runId), $"{(int)picture.Kind}-{name}.picture");
-            if (!File.Exists(path))
+            if (!PlainFile.Exists(path))
             {
-                Directory.CreateDirectory(FolderOf(runId));
-                File.WriteAllBytes(path, picture.Data.ToArray());
+                PlainFolder.Create(FolderOf(runId));
+                PlainFile.Write(path, picture.Data.ToArray());
             }
 
             laid.Add(new JobPicture(picture.Kind, path));

@@ -47,7 +47,7 @@ public sealed class SpoolCheck(RipStore rips, RunStore runs, Spool spool, ILogge
         long length = frames * AudioDisc.BytesPerFrame;
         try
         {
-            using var stream = File.OpenRead(path);
+            using var stream = PlainFile.OpenRead(path);
             if (stream.Length < length)
                 return false;
             stream.Position = stream.Length - length;

@@ -20,7 +20,7 @@ public sealed class UploadBatches(Database database, AppOptions options, TimePro
     {
         long id = connection.ExecuteScalar<long>("INSERT INTO upload_batch (path, created_at) VALUES ('', @now) RETURNING id", new { now = time.GetUtcNow().ToUnixTimeMilliseconds() });
         var path = Path.Combine(Folder, id.ToString(CultureInfo.InvariantCulture));
-        Directory.CreateDirectory(path);
+        PlainFolder.Create(path);
         connection.Execute("UPDATE upload_batch SET path = @path WHERE id = @id", new { id, path });
         return id;
     });

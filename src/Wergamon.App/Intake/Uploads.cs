@@ -24,6 +24,9 @@ public sealed class Uploads(Database database, AllowedPaths allowed, Placement p
 
     private const int BufferBytes = 128 * 1024;
 
+    /// <summary>The error of a full disk on Linux, as .NET tells it.</summary>
+    private const int NoSpace = 28;
+
     private static readonly TimeSpan KeptFor = TimeSpan.FromDays(7), LookEvery = TimeSpan.FromHours(6);
 
     /// <summary>Checks all files before any of them is sent to a music folder.</summary>
@@ -40,8 +43,17 @@ public sealed class Uploads(Database database, AllowedPaths allowed, Placement p
     private OfferReply Offer(Destination to, IReadOnlyList<OfferedFile> files)
     {
         var folder = to.Path;
-        if (!Directory.Exists(folder))
+        if (!PlainFolder.Exists(folder))
             return new OfferReply($"{folder} is not there now.", []);
+        try
+        {
+            PlainFolder.Create(Path.Combine(folder, ArrivalFolder));
+        }
+        catch (Exception failure) when (failure is IOException or UnauthorizedAccessException)
+        {
+            return new OfferReply($"{folder} cannot be written to. {failure.Message}", []);
+        }
+
         var answers = files.Select(file => Answer(to, file)).ToList();
         long wanted = files.Zip(answers).Where(pair => pair.Second.Refusal is null).Sum(pair => pair.First.Bytes - pair.Second.Received);
         long free = new DriveInfo(folder).AvailableFreeSpace;
@@ -65,13 +77,13 @@ public sealed class Uploads(Database database, AllowedPaths allowed, Placement p
         if (Find(id) is not { } upload)
             return null;
         var part = PartPath(upload);
-        Directory.CreateDirectory(Path.GetDirectoryName(part)!);
         FileStream file;
         try
         {
-            file = new FileStream(part, FileMode.OpenOrCreate, FileAccess.Write, FileShare.None, bufferSize: 0, useAsync: true);
+            PlainFolder.Create(Path.GetDirectoryName(part)!);
+            file = PlainFile.Open(part, FileMode.OpenOrCreate, FileAccess.Write, isExclusive: true);
         }
-        catch (IOException)
+        catch (Exception failure) when (failure is UnauthorizedAccessException || failure is IOException and not IOException { HResult: NoSpace })
         {
             return new Arrival(ArrivalState.WrongPlace, ReceivedOf(upload));
         }
@@ -102,8 +114,8 @@ public sealed class Uploads(Database database, AllowedPaths allowed, Placement p
     {
         foreach (var upload in ids.Select(Find).OfType<UploadRow>())
         {
-            if (File.Exists(PartPath(upload)))
-                File.Delete(PartPath(upload));
+            if (PlainFile.Exists(PartPath(upload)))
+                PlainFile.Delete(PartPath(upload));
             Forget(upload);
         }
     }
@@ -167,7 +179,7 @@ public sealed class Uploads(Database database, AllowedPaths allowed, Placement p
     private Arrival Finish(UploadRow upload, string part)
     {
         var wanted = Path.Combine(upload.FolderPath, upload.Path);
-        File.SetLastWriteTimeUtc(part, DateTimeOffset.FromUnixTimeMilliseconds(Math.Clamp(upload.ModifiedAt, 0, time.GetUtcNow().ToUnixTimeMilliseconds())).UtcDateTime);
+        PlainFile.SetModified(part, DateTimeOffset.FromUnixTimeMilliseconds(Math.Clamp(upload.ModifiedAt, 0, time.GetUtcNow().ToUnixTimeMilliseconds())).UtcDateTime);
         try
         {
             var (path, wasThere) = placement.PublishUnlessThere(part, wanted);
@@ -199,7 +211,7 @@ public sealed class Uploads(Database database, AllowedPaths allowed, Placement p
         Placement.RemoveEmptyFolder(Path.Combine(upload.FolderPath, ArrivalFolder));
     }
 
-    private static long ReceivedOf(UploadRow upload) => new FileInfo(PartPath(upload)) is { Exists: true } part ? part.Length : 0;
+    private static long ReceivedOf(UploadRow upload) => PlainFile.Length(PartPath(upload));
 
     private static string PartPath(UploadRow upload) => Path.Combine(upload.FolderPath, ArrivalFolder, upload.Id.ToString(CultureInfo.InvariantCulture) + ".part");
 }

@@ -2,6 +2,7 @@ using System.Data;
 using Dapper;
 using Wergamon.App.Files;
 using Wergamon.Core.Analysis;
+using Wergamon.Core.Audio;
 
 namespace Wergamon.App.Library;
 
@@ -43,7 +44,7 @@ internal static class AnalysisRows
     {
         var row = connection.QueryFirstOrDefault<(string? Samples, string Path, long Bytes, long ModifiedAt, long Number)>(
             "SELECT a.samples, c.path, c.file_bytes, c.modified_at, c.file_number FROM analysis a JOIN copy c ON c.id = a.copy_id WHERE c.id = @copyId AND a.failure IS NULL AND c.damage IS NULL", new { copyId });
-        return row.Samples is { } samples && FileStamp.Of(new FileInfo(row.Path)).Fits(new FileStamp(row.Bytes, row.ModifiedAt, row.Number)) ? samples.Split(' ')[0] : null;
+        return row.Samples is { } samples && FileStamp.Of(row.Path).Fits(new FileStamp(row.Bytes, row.ModifiedAt, row.Number)) ? samples.Split(' ')[0] : null;
     }
 
     /// <summary>Takes over the analysis of a copy with the same samples; nothing happens when it is no longer that of the digest.</summary>
@@ -59,7 +60,14 @@ internal static class AnalysisRows
             connection.Execute("UPDATE copy SET (real_bits, real_rate) = (SELECT real_bits, real_rate FROM copy WHERE id = @fromCopyId) WHERE id = @copyId", new { copyId, fromCopyId });
     }
 
-    /// <summary>Equal for equal samples of one shape, whatever the container.</summary>
-    private static string? SumOf(AudioAnalysis? analysis) =>
-        analysis is null || analysis.FrameCount == 0 ? null : $"{analysis.Digest} {analysis.Format.Rate.Hertz} {analysis.Format.Channels} {analysis.Format.BitsInWords}";
+    /// <summary>Equal for equal samples of one shape, whatever the container: rate, channels with their loudspeakers where these are not the usual ones, bits.</summary>
+    private static string? SumOf(AudioAnalysis? analysis)
+    {
+        if (analysis is null || analysis.FrameCount == 0)
+            return null;
+        var format = analysis.Format;
+        var roles = format.Roles.WithSurroundsAtBack();
+        bool isUsual = roles == ChannelRoles.None || roles == ChannelRolesFacts.Usual(format.Channels).WithSurroundsAtBack();
+        return $"{analysis.Digest} {format.Rate.Hertz} {format.Channels} {format.BitsInWords}{(isUsual ? "" : $" {(uint)roles:x}")}";
+    }
 }

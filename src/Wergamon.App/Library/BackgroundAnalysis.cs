@@ -215,5 +215,5 @@ public sealed class BackgroundAnalysis : BackgroundService
         });
     }
 
-    private static FileStamp? StampOf(string path) => new FileInfo(path) is { Exists: true } file ? FileStamp.Of(file) : null;
+    private static FileStamp? StampOf(string path) => FileStamp.Of(path) is var stamp && stamp != FileStamp.None ? stamp : null;
 }

@@ -71,8 +71,8 @@ public sealed class Comparisons(AppOptions options, Database database, WorkerPoo
 
     private void Clear()
     {
-        if (Directory.Exists(_folder))
-            Directory.Delete(_folder, recursive: true);
+        if (PlainFolder.Exists(_folder))
+            PlainFolder.RemoveTree(_folder);
     }
 
     private async Task<(string? Verdict, string? Failure)> CompareAsync(CopyRow first, CopyRow second, CancellationToken cancellation)

@@ -35,7 +35,7 @@ public sealed class CopyFiles(Database database, FileScanner scanner, LibraryWri
         if (At(path) is not { } copy)
             return;
         // The file is written, which is recorded even if the run is stopped now.
-        var scanned = await scanner.ScanAsync(new FileInfo(path), CancellationToken.None).ConfigureAwait(false);
+        var scanned = await scanner.ScanAsync(path, CancellationToken.None).ConfigureAwait(false);
         if (scanned.Facts is null)
             return;
         database.Change(connection =>

@@ -23,9 +23,6 @@ public sealed record DiscOrigin(long DiscId, int DiscTrack, string? Reading);
 public sealed class CopyMaker(
     Database database, WorkerPool workers, Placement placement, FileScanner scanner, LibraryWriter writer, Trash trash, RunStore runs, BackgroundAnalysis analysis, Pace pace, WorkLoad load, AppOptions options, TimeProvider time, ILogger<CopyMaker> logger)
 {
-    /// <summary>With less free space a disk counts as full.</summary>
-    private const long FullBelowBytes = 4 << 20;
-
     /// <summary>What has to be free besides what all workers have written when a disk was full, or they would fill it again at once.</summary>
     private const long RoomBesides = 2 << 20;
 
@@ -64,7 +61,7 @@ public sealed class CopyMaker(
             context.ReleaseLane();
             pace.Note(ConvertWork.Of(spec.Target, job.Steps.Select(step => step.Kind)), (job.Steps is [.., var last] ? last.Output : job.SourceFormat).Duration(made.Proof.FramesOut), time.GetElapsedTime(begun));
             // A proved copy outlives a loss of power.
-            using (var handle = File.OpenHandle(file.TemporaryPath, FileMode.Open, FileAccess.ReadWrite))
+            using (var handle = PlainFile.OpenHandle(file.TemporaryPath, FileMode.Open, FileAccess.ReadWrite))
                 RandomAccess.FlushToDisk(handle);
             var checkpoint = new CopyCheckpoint { Proof = made.Proof, Analysis = made.Analysis, KnownDigest = made.Analysis is null ? job.KnownDigest : null, Corrected = corrected };
             context.Checkpoint(JsonSerializer.Serialize(checkpoint, LibraryJson.Default.CopyCheckpoint));
@@ -90,13 +87,15 @@ public sealed class CopyMaker(
         if (item.Checkpoint is null || JsonSerializer.Deserialize(item.Checkpoint, LibraryJson.Default.CopyCheckpoint) is not { } checkpoint)
             return null;
         spec = checkpoint.Corrected ?? spec;
+        if (checkpoint.PublishedPath is { } published)
+            return PlainFile.Exists(published) ? Done(published, null, checkpoint.Proof) : null;
         if (FindRecorded(item.Id) is { Id: > 0 } recorded)
             return Done(recorded.Path, recorded.Id, checkpoint.Proof);
         if (placement.FindOf(item.Id) is not { } found)
             return null;
-        if (File.Exists(found.File.TemporaryPath))
+        if (PlainFile.Exists(found.File.TemporaryPath))
             return await FinishAsync(item, spec, found.File, checkpoint, origin).ConfigureAwait(false);
-        return found.FinalPath is { } path && File.Exists(path) ? await RecordAsync(item, spec, found.File, path, checkpoint, origin).ConfigureAwait(false) : null;
+        return found.FinalPath is { } path && PlainFile.Exists(path) ? await RecordAsync(item, spec, found.File, path, checkpoint, origin).ConfigureAwait(false) : null;
     }
 
     public static ItemDescription Describe(RunItemRow item, CopySpec spec, string onFailure)
@@ -116,7 +115,7 @@ public sealed class CopyMaker(
     private Task<WorkerReply> AskAsync(ConvertJob job, NewFile file, ItemContext context, CancellationToken cancellation)
     {
         // A worker that refused a source may have begun the file.
-        File.Delete(file.TemporaryPath);
+        PlainFile.Delete(file.TemporaryPath);
         return workers.RunAsync(job with { OutputPath = file.TemporaryPath }, WorkerPriority.AskedFor, progress => context.Report(ShareOf(progress), progress.Proving ? "Proving" : null), cancellation);
     }
 
@@ -126,11 +125,7 @@ public sealed class CopyMaker(
         return progress.Proving ? EncodingShare + (1 - EncodingShare) * part : EncodingShare * part;
     }
 
-    private void StopIfFull(string folder, NewFile file)
-    {
-        if (FreeSpace.At(folder) is { } free and < FullBelowBytes)
-            throw new RunStoppedException($"The disk with {folder} is full ({free / 1_000_000} MB free). The run goes on once there is room.") { WaitsFor = new DestinationWait(folder, FullBelowBytes + RoomBesides + load.MaxWorkers * LengthOf(file.TemporaryPath)) };
-    }
+    private void StopIfFull(string folder, NewFile file) => DestinationWait.StopIfFull(folder, RoomBesides + load.MaxWorkers * PlainFile.Length(file.TemporaryPath));
 
     /// <summary>A run goes nowhere else when the drive that it has written to is taken away.</summary>
     private void StopIfAway(RunItemRow item, CopySpec spec)
@@ -140,14 +135,12 @@ public sealed class CopyMaker(
             throw new RunStoppedException($"{spec.OutputFolder} is no longer there, or empty. If its drive was taken away, connect it again: the run goes on by itself.") { WaitsFor = new DestinationWait(spec.OutputFolder, 0) };
     }
 
-    private static long LengthOf(string path) => new FileInfo(path) is { Exists: true } file ? file.Length : 0;
-
-    private async Task<ItemOutcome> FinishAsync(RunItemRow item, CopySpec spec, NewFile file, CopyCheckpoint checkpoint, DiscOrigin? origin)
+        private async Task<ItemOutcome> FinishAsync(RunItemRow item, CopySpec spec, NewFile file, CopyCheckpoint checkpoint, DiscOrigin? origin)
     {
         string path;
         try
         {
-            path = placement.Publish(file, spec.WantedPath, existing => FreeName(existing, spec));
+            path = placement.Publish(file, spec.WantedPath, existing => FreeName(existing, spec), spec.CompanionExtension);
         }
         catch (FileExistsException)
         {
@@ -164,13 +157,13 @@ public sealed class CopyMaker(
             throw new FileExistsException();
         if (spec.IfExists == IfExists.ReplaceOlder && IsNewer(existing, spec))
             throw new FileExistsException();
-        if (spec.IfExists is not (IfExists.Replace or IfExists.ReplaceOlder) || existing != spec.WantedPath || !File.Exists(existing) || IsInMusicFolder(existing))
+        if (spec.IfExists is not (IfExists.Replace or IfExists.ReplaceOlder) || existing != spec.WantedPath || !PlainFile.Exists(existing) || IsInMusicFolder(existing))
             return false;
         trash.TakeReplaced(existing);
         return true;
     }
 
-    private static bool IsNewer(string existing, CopySpec spec) => existing == spec.WantedPath && spec.Job is { } job && File.GetLastWriteTimeUtc(existing) >= File.GetLastWriteTimeUtc(job.SourcePath);
+    private static bool IsNewer(string existing, CopySpec spec) => existing == spec.WantedPath && spec.Job is { } job && PlainFile.ModifiedUtc(existing) >= PlainFile.ModifiedUtc(job.SourcePath);
 
     /// <summary>Files that came in by a music folder are sources: they are never replaced, both are kept.</summary>
     private bool IsInMusicFolder(string path)
@@ -183,13 +176,15 @@ public sealed class CopyMaker(
     {
         if (spec.IsFileAlone)
         {
+            // Known from now on, whether the end of the item is recorded or not.
+            runs.SetCheckpoint(item.Id, JsonSerializer.Serialize(checkpoint with { PublishedPath = path }, LibraryJson.Default.CopyCheckpoint));
             placement.Settle(file);
             logger.LogInformation("Run {RunId} item {ItemId}: proved and published outside of the library", item.RunId, item.Id);
             return Done(path, null, checkpoint.Proof);
         }
 
         // The file has its name: a run that is stopped now still records it, or it would be made a second time.
-        var scanned = await scanner.ScanAsync(new FileInfo(path), CancellationToken.None).ConfigureAwait(false);
+        var scanned = await scanner.ScanAsync(path, CancellationToken.None).ConfigureAwait(false);
         if (scanned.Facts is null)
             return ItemOutcome.Failed($"The new file was proved and is at {path}, but could not be read into the library: {scanned.Unreadable}");
 

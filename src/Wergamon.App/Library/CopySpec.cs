@@ -76,6 +76,9 @@ public sealed record CopySpec
     [JsonIgnore]
     public bool IsFileAlone => Target.StaysOutOfLibrary;
 
+    /// <summary>The extension of a file that is written beside the copy and shares its name; null for none.</summary>
+    public string? CompanionExtension { get; init; }
+
     [JsonIgnore]
     public string WantedPath => Path.Combine(OutputFolder, RelativePath);
 
@@ -102,6 +105,9 @@ internal sealed record CopyCheckpoint
 
     /// <summary>What was made, where the plan had to be corrected; null where it was as planned.</summary>
     public CopySpec? Corrected { get; init; }
+
+    /// <summary>The final name of a copy that the library does not list; null before it has one.</summary>
+    public string? PublishedPath { get; init; }
 }
 
 /// <summary>A copy that was made.</summary>

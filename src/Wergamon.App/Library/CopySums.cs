@@ -8,10 +8,10 @@ namespace Wergamon.App.Library;
 /// <summary>Short texts that tell whether sound or tags of copies have changed.</summary>
 internal static class CopySums
 {
-    /// <summary>Digests of the samples of copies, where they have been analysed as they are now.</summary>
+    /// <summary>Digests of the samples of copies, with their shape behind it, where they have been analysed as they are now.</summary>
     internal static Dictionary<long, string> Digests(IDbConnection connection, string copyIds) => connection.Query<(long CopyId, string Samples)>(
         "SELECT copy_id, samples FROM analysis WHERE copy_id IN (SELECT value FROM json_each(@copyIds)) AND failure IS NULL AND samples IS NOT NULL", new { copyIds })
-        .ToDictionary(row => row.CopyId, row => row.Samples.Split(' ')[0]);
+        .ToDictionary(row => row.CopyId, row => row.Samples);
 
     /// <summary>One short text for all tags and pictures of each copy.</summary>
     internal static Dictionary<long, string> TagSums(IDbConnection connection, string copyIds)

@@ -8,7 +8,7 @@ public sealed class DemoMusic(AppOptions options, MusicFolders folders, Settings
     private const string TakenOutKey = "demo taken out";
 
     /// <summary>False where the server was started without it.</summary>
-    public bool IsOffered => options.DemoFolder is { } folder && Directory.Exists(folder);
+    public bool IsOffered => options.DemoFolder is { } folder && PlainFolder.Exists(folder);
 
     public bool IsIn => Find() is not null;
 

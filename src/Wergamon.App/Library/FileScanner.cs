@@ -28,21 +28,21 @@ public sealed class FileScanner(WorkerPool workers, AllowedPaths allowed, AppOpt
 
     public static bool LooksLikeSound(string path) => SoundExtensions.Contains(Path.GetExtension(path));
 
-    internal async Task<ScannedFile> ScanAsync(FileInfo file, CancellationToken cancellation)
+    internal async Task<ScannedFile> ScanAsync(string path, CancellationToken cancellation)
     {
-        var read = await ReadAsync(file, cancellation).ConfigureAwait(false);
+        var read = await ReadAsync(path, cancellation).ConfigureAwait(false);
         return read.NeedsDecoder ? await AskDecoderAsync(read, cancellation).ConfigureAwait(false) : read;
     }
 
     /// <summary>Reads what can be read without a decoder; the result says whether one is needed.</summary>
-    internal async Task<ScannedFile> ReadAsync(FileInfo file, CancellationToken cancellation)
+    internal async Task<ScannedFile> ReadAsync(string path, CancellationToken cancellation)
     {
-        var scanned = new ScannedFile(file.FullName, FileStamp.Of(file));
-        if (file.Name.Contains('\uFFFD', StringComparison.Ordinal))
+        var scanned = new ScannedFile(path, FileStamp.Of(path));
+        if (Path.GetFileName(path).Contains('\uFFFD', StringComparison.Ordinal))
             return scanned with { Unreadable = "Its name is not valid UTF-8. Rename the file to bring it in." };
         // A pipe would be waited for without end, and a device has no end.
-        if (!FileNumber.IsRegularFile(file.FullName))
-            return scanned with { Unreadable = File.Exists(file.FullName) ? "This is a link, device or pipe, not a file; it was not opened." : "The file is gone." };
+        if (!PlainFile.Exists(path))
+            return scanned with { Unreadable = PlainFile.IsTaken(path) ? "This is a link, device or pipe, not a file; it was not opened." : "The file is gone." };
         try
         {
             return await Task.Run(() => Read(scanned), cancellation).WaitAsync(options.ScanLimit, cancellation).ConfigureAwait(false);
@@ -58,7 +58,7 @@ public sealed class FileScanner(WorkerPool workers, AllowedPaths allowed, AppOpt
         catch (Exception failure) when (failure is not OperationCanceledException)
         {
             // A mistake of ours is that of one file, not of the folder.
-            logger.LogError(failure, "{Path} could not be examined", file.FullName);
+            logger.LogError(failure, "{Path} could not be examined", path);
             return scanned with { Unreadable = ScannedFile.NotExamined(failure) };
         }
     }
@@ -98,12 +98,12 @@ public sealed class FileScanner(WorkerPool workers, AllowedPaths allowed, AppOpt
 
     private ScannedFile Read(ScannedFile file)
     {
-        using var stream = File.OpenRead(file.Path);
+        using var stream = PlainFile.OpenRead(file.Path);
         var reading = FileReading.Read(stream);
         var tags = reading.Tags;
         var folder = Path.GetDirectoryName(file.Path)!;
         var fromName = FileNameFacts.FillGaps(tags, Path.GetFileName(folder), Path.GetFileNameWithoutExtension(file.Path));
-        var coverPath = tags.Pictures.Count > 0 ? null : CoverNames.Select(name => Path.Combine(folder, name)).FirstOrDefault(IsUsableCover);
+        var coverPath = tags.Pictures.Count > 0 ? null : CoverNames.Select(name => UsableCover(Path.Combine(folder, name))).FirstOrDefault(found => found is not null);
         if (coverPath is not null && ReadCover(coverPath) is { } cover)
             tags.Pictures.Add(cover);
         return file with
@@ -118,11 +118,13 @@ public sealed class FileScanner(WorkerPool workers, AllowedPaths allowed, AppOpt
         };
     }
 
-    private bool IsUsableCover(string path) => File.Exists(path) && allowed.MayRead(path) && new FileInfo(AllowedPaths.Resolve(path)!).Length is > 0 and <= MaxCoverBytes;
+    /// <summary>The picture itself, for a link to one that may be read; null for anything else.</summary>
+    private string? UsableCover(string path) =>
+        PlainFile.IsTaken(path) && allowed.MayRead(path) && AllowedPaths.Resolve(path) is { } resolved && PlainFile.Length(resolved) is > 0 and <= MaxCoverBytes ? resolved : null;
 
     private static Picture? ReadCover(string path)
     {
-        var data = BoundedFile.Read(path, MaxCoverBytes);
+        var data = PlainFile.ReadAll(path, MaxCoverBytes);
         return PictureSize.MimeTypeOf(data) is { } mimeType ? new Picture(PictureKind.Front, mimeType, "", data) : null;
     }
 }

@@ -21,7 +21,7 @@ public sealed class FineWaveforms(AppOptions options, WorkerPool workers)
     {
         var (path, made) = _kept.Get(copy, output => new WaveformJob(copy.Path, output));
         await made.WaitAsync(cancellation).ConfigureAwait(false);
-        await using var input = new FileStream(path, FileMode.Open, FileAccess.Read, FileShare.Read | FileShare.Delete, bufferSize: 0);
+        await using var input = PlainFile.Open(path, FileMode.Open, FileAccess.Read, bufferSize: 0);
         return FineWaveform.Read(input, fromSeconds * copy.Facts.Format.Rate.Hertz, toSeconds * copy.Facts.Format.Rate.Hertz, columns);
     }
 }

@@ -23,18 +23,15 @@ public sealed class FolderScan(Database database, FileScanner scanner, LibraryWr
     {
         var known = ReadKnown(folderId, root);
         var present = new Dictionary<string, FileStamp>();
-        var files = new List<FileInfo>();
-        foreach (var file in FolderTree.FilesBelow(root).Where(file => FileScanner.LooksLikeSound(file.Name)).OrderBy(file => file.FullName, StringComparer.Ordinal))
-        {
-            present[file.FullName] = FileStamp.Of(file);
-            files.Add(file);
-        }
+        var files = PlainFolder.Files(root, isDeep: true).Where(FileScanner.LooksLikeSound).Order(StringComparer.Ordinal).ToList();
+        foreach (var file in files)
+            present[file] = FileStamp.Of(file);
 
         var moved = RecordMoves(folderId, known.Copies, present);
         var unchanged = known.Copies.Where(copy => !copy.IsMissing && !moved.ContainsKey(copy.Id)).Select(copy => (copy.Path, copy.Stamp))
             .Concat(known.Unreadable.Select(file => (file.Path, file.Stamp)))
             .ToLookup(file => file.Path, file => file.Stamp);
-        var toRead = files.Where(file => !unchanged[file.FullName].Any(stamp => stamp.Fits(present[file.FullName]))).ToList();
+        var toRead = files.Where(file => !unchanged[file].Any(stamp => stamp.Fits(present[file]))).ToList();
         await ReadAsync(folderId, toRead, changed, cancellation).ConfigureAwait(false);
         Finish(folderId, known, moved, present);
         if (toRead.Count > 0 || moved.Count > 0)
@@ -91,13 +88,13 @@ public sealed class FolderScan(Database database, FileScanner scanner, LibraryWr
             var found = connection.Query<(long Id, string Path, long Number)>(
                 "SELECT id, path, file_number FROM copy WHERE file_bytes = @bytes AND modified_at = @modifiedAt AND folder_id IS NOT NULL AND folder_id <> @folderId",
                 new { bytes, modifiedAt, folderId });
-            gone.AddRange(found.Where(copy => !File.Exists(copy.Path)).Select(copy => (copy.Id, copy.Path, new FileStamp(bytes, modifiedAt, copy.Number))));
+            gone.AddRange(found.Where(copy => !PlainFile.Exists(copy.Path)).Select(copy => (copy.Id, copy.Path, new FileStamp(bytes, modifiedAt, copy.Number))));
         }
 
         return gone;
     }
 
-    private async Task ReadAsync(long folderId, List<FileInfo> files, Action changed, CancellationToken cancellation)
+    private async Task ReadAsync(long folderId, List<string> files, Action changed, CancellationToken cancellation)
     {
         if (files.Count == 0)
             return;
@@ -120,7 +117,7 @@ public sealed class FolderScan(Database database, FileScanner scanner, LibraryWr
     }
 
     /// <summary>Reads all files. Those that need a decoder wait for it aside, so that no other file waits for them.</summary>
-    private async Task ReadAllAsync(List<FileInfo> files, ChannelWriter<ScannedFile> read, CancellationToken cancellation)
+    private async Task ReadAllAsync(List<string> files, ChannelWriter<ScannedFile> read, CancellationToken cancellation)
     {
         var toDecode = Channel.CreateUnbounded<ScannedFile>();
         // Writing takes longer than reading, and pages want to be answered meanwhile.

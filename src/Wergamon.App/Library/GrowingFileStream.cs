@@ -10,7 +10,7 @@ internal sealed class GrowingFileStream(string path, long length, Task written) 
 {
     private static readonly TimeSpan LookEvery = TimeSpan.FromMilliseconds(15);
 
-    private readonly FileStream _file = new(path, FileMode.Open, FileAccess.Read, FileShare.ReadWrite | FileShare.Delete, bufferSize: 0);
+    private readonly FileStream _file = PlainFile.Open(path, FileMode.Open, FileAccess.Read);
 
     public override long Length => length;
 

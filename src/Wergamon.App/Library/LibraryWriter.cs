@@ -63,7 +63,7 @@ public sealed class LibraryWriter(CopyHistory history, TimeProvider time)
     {
         var (path, bytes, modifiedAt, number) = connection.QueryFirstOrDefault<(string Path, long Bytes, long ModifiedAt, long Number)>(
             "SELECT path, file_bytes, modified_at, file_number FROM copy WHERE id = @copyId", new { copyId });
-        if (path is null || !new FileStamp(bytes, modifiedAt, number).Fits(FileStamp.Of(new FileInfo(path))))
+        if (path is null || !new FileStamp(bytes, modifiedAt, number).Fits(FileStamp.Of(path)))
             return false;
         connection.Execute(
             """

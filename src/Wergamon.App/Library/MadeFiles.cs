@@ -23,8 +23,8 @@ internal sealed class MadeFiles
     public MadeFiles(WorkerPool workers, string folder, string extension, int maxKept, long maxBytes)
     {
         (_workers, _folder, _extension, _maxKept, _maxBytes) = (workers, folder, extension, maxKept, maxBytes);
-        if (Directory.Exists(folder))
-            Directory.Delete(folder, recursive: true);
+        if (PlainFolder.Exists(folder))
+            PlainFolder.RemoveTree(folder);
     }
 
     /// <summary>The file of a copy as it is now; one that could not be made is tried again.</summary>
@@ -32,7 +32,7 @@ internal sealed class MadeFiles
     /// <returns>The path, and when the file is whole: fails with <see cref="UnreadableAudioException"/> where the copy cannot be read.</returns>
     public (string Path, Task Made) Get(CopyRow copy, Func<string, WorkerJob> jobFor)
     {
-        var key = string.Create(CultureInfo.InvariantCulture, $"{copy.Id} {FileStamp.Of(new FileInfo(copy.Path))}");
+        var key = string.Create(CultureInfo.InvariantCulture, $"{copy.Id} {FileStamp.Of(copy.Path)}");
         lock (_kept)
         {
             int known = _kept.FindIndex(kept => kept.Key == key);
@@ -40,7 +40,7 @@ internal sealed class MadeFiles
                 return (_kept[known].Path, _kept[known].Made);
             if (known >= 0)
                 Drop(_kept[known]);
-            Directory.CreateDirectory(_folder);
+            PlainFolder.Create(_folder);
             var path = Path.Combine(_folder, Guid.NewGuid().ToString("N") + _extension);
             var made = MakeAsync(jobFor(path));
             _kept.Add((key, path, made));
@@ -77,9 +77,9 @@ internal sealed class MadeFiles
     /// <summary>Whoever reads it still has it open and can go on.</summary>
     private void Drop((string Key, string Path, Task Made) kept)
     {
-        File.Delete(kept.Path);
+        PlainFile.Delete(kept.Path);
         _kept.Remove(kept);
     }
 
-    private static long BytesOf((string Key, string Path, Task Made) kept) => File.Exists(kept.Path) ? new FileInfo(kept.Path).Length : 0;
+    private static long BytesOf((string Key, string Path, Task Made) kept) => PlainFile.Exists(kept.Path) ? PlainFile.Length(kept.Path) : 0;
 }

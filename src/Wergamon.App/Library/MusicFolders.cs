@@ -45,7 +45,7 @@ public sealed record FileProblem
 }
 
 /// <summary>The folders whose music is in the library: scanned at startup, then watched.</summary>
-public sealed class MusicFolders(Database database, AllowedPaths allowed, FolderScan scan, TimeProvider time, ILogger<MusicFolders> logger)
+public sealed class MusicFolders(Database database, DatabaseBackups backups, AllowedPaths allowed, FolderScan scan, TimeProvider time, ILogger<MusicFolders> logger)
     : BackgroundService
 {
     /// <summary>More problems than anybody reads.</summary>
@@ -84,15 +84,20 @@ public sealed class MusicFolders(Database database, AllowedPaths allowed, Folder
         var below = connection.Query<long>("SELECT id FROM folder WHERE substr(path, 1, length(@path) + 1) = @path || '/'", new { path }).AsList();
         foreach (long child in below)
             Unwatch(child);
-        long id = database.Change(changing =>
+        long? id = database.Change<long?>(changing =>
         {
+            // Somebody may have added it this very moment.
+            if (changing.ExecuteScalar<bool>("SELECT EXISTS (SELECT 1 FROM folder WHERE path = @path)", new { path }))
+                return null;
             long added = changing.ExecuteScalar<long>("INSERT INTO folder (path, added_at) VALUES (@path, @now) RETURNING id", new { path, now = time.GetUtcNow().ToUnixTimeMilliseconds() });
             foreach (var table in TablesOfFolder)
                 changing.Execute($"UPDATE {table} SET folder_id = @added WHERE folder_id IN @below", new { added, below });
             changing.Execute("DELETE FROM folder WHERE id IN @below", new { below });
             return added;
         });
-        Rescan(id);
+        if (id is not { } folder)
+            return $"{path} is a music folder already.";
+        Rescan(folder);
         return null;
     }
 
@@ -154,6 +159,7 @@ public sealed class MusicFolders(Database database, AllowedPaths allowed, Folder
         {
             if (IsInRun(id))
                 return "A run still works with music from this folder. Try again when it has ended.";
+            Guard.Try(logger, "The backup before a removal", backups.MakeBeforeChange);
             work();
         }
         finally
@@ -189,7 +195,7 @@ public sealed class MusicFolders(Database database, AllowedPaths allowed, Folder
         }
 
         foreach (var folder in folders)
-            folder.IsThere = Directory.Exists(folder.Path);
+            folder.IsThere = PlainFolder.Exists(folder.Path);
         return folders;
     }
 
@@ -260,7 +266,7 @@ public sealed class MusicFolders(Database database, AllowedPaths allowed, Folder
 
     private async Task ScanAsync(long id, CancellationToken cancellation)
     {
-        if (PathToFollow(id) is not { } path || !Directory.Exists(path))
+        if (PathToFollow(id) is not { } path || !PlainFolder.Exists(path))
             return;
         // Watched first: what changes while the scan is under way is looked at once more.
         Watch(id, path);

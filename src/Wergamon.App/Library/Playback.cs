@@ -34,7 +34,7 @@ public sealed class Playback(AppOptions options, WorkerPool workers)
         while (true)
         {
             bool isOver = written.IsCompleted;
-            if (File.Exists(path) && ReadHead(path, head))
+            if (PlainFile.Exists(path) && ReadHead(path, head))
                 return new GrowingFileStream(path, LengthIn(head), written);
             if (isOver)
             {
@@ -48,7 +48,7 @@ public sealed class Playback(AppOptions options, WorkerPool workers)
 
     private static bool ReadHead(string path, byte[] head)
     {
-        using var stream = new FileStream(path, FileMode.Open, FileAccess.Read, FileShare.ReadWrite | FileShare.Delete);
+        using var stream = PlainFile.Open(path, FileMode.Open, FileAccess.Read);
         return stream.TryReadWhole(head);
     }
 

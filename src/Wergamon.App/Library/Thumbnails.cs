@@ -21,8 +21,8 @@ public sealed class Thumbnails
     public Thumbnails(Database database, WorkerPool workers, AppOptions options, ILogger<Thumbnails> logger)
     {
         (_database, _workers, _folder, _logger) = (database, workers, Path.Combine(options.DataFolder, "thumbnails"), logger);
-        if (Directory.Exists(_folder))
-            Directory.Delete(_folder, recursive: true);
+        if (PlainFolder.Exists(_folder))
+            PlainFolder.RemoveTree(_folder);
     }
 
     /// <summary>The sizes that are made, in pixels of the longer side: for rows and for heads, at twice the size on the page.</summary>
@@ -68,7 +68,7 @@ public sealed class Thumbnails
         WorkerReply reply;
         try
         {
-            await File.WriteAllBytesAsync(path, artwork.Data).ConfigureAwait(false);
+            PlainFile.Write(path, artwork.Data);
             reply = await _workers.RunAsync(new ThumbnailJob(path, size), WorkerPriority.HeardNow, null, CancellationToken.None).ConfigureAwait(false);
         }
         catch (Exception failure) when (failure is WorkerLostException or IOException)
@@ -77,7 +77,7 @@ public sealed class Thumbnails
         }
         finally
         {
-            File.Delete(path);
+            PlainFile.Delete(path);
         }
 
         // An empty one says that the picture has to be shown as it is.

@@ -59,7 +59,7 @@ public sealed class Trash(Database database, AppOptions options, AllowedPaths al
     public string TakeFile(string path, string reason)
     {
         var place = NewPlace(path);
-        long id = Record(path, place, new FileInfo(path).Length, copyId: null, reason);
+        long id = Record(path, place, PlainFile.Length(path), copyId: null, reason);
         try
         {
             return placement.Move(path, place);
@@ -74,7 +74,7 @@ public sealed class Trash(Database database, AppOptions options, AllowedPaths al
     /// <summary>Moves the file of a copy to the trash; returns the reason, for the person, when that is not possible.</summary>
     public string? Take(CopyRow copy, string reason)
     {
-        if (copy.IsMissing || !File.Exists(copy.Path))
+        if (copy.IsMissing || !PlainFile.Exists(copy.Path))
             return $"{copy.Path} is not there.";
         if (IsAtWork(copy.Id))
             return $"A run still works with {copy.Path}.";
@@ -140,8 +140,7 @@ public sealed class Trash(Database database, AppOptions options, AllowedPaths al
     {
         if (Find(id) is not { } item)
             return;
-        if (Directory.Exists(Path.GetDirectoryName(item.Place)))
-            File.Delete(item.Place);
+        PlainFile.Delete(item.Place);
         database.Change(connection =>
         {
             if (item.CopyId is { } copyId)
@@ -205,7 +204,7 @@ public sealed class Trash(Database database, AppOptions options, AllowedPaths al
         placement.FinishMoves();
         foreach (var item in List())
         {
-            if (!File.Exists(item.Place))
+            if (!PlainFile.Exists(item.Place))
                 Drop(item.Id);
             else if (item.CopyId is { } copyId)
                 database.Change(connection => MarkTaken(connection, copyId, item.Place));
@@ -216,7 +215,7 @@ public sealed class Trash(Database database, AppOptions options, AllowedPaths al
     {
         var stamp = time.GetUtcNow().ToString("yyyyMMdd-HHmmss-fff", CultureInfo.InvariantCulture);
         var folder = Path.Combine(options.TrashFolder, stamp + "-" + Guid.NewGuid().ToString("N")[..6]);
-        Directory.CreateDirectory(folder);
+        PlainFolder.Create(folder);
         return Path.Combine(folder, Path.GetFileName(path));
     }
 

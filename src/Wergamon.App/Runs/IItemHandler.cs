@@ -61,8 +61,20 @@ public sealed record DestinationWait(string Folder, long BytesWanted)
 {
     public bool IsOver => BytesWanted == 0 ? HoldsAnything(Folder) : FreeSpace.At(Folder) >= BytesWanted;
 
+    /// <summary>With less free space a disk counts as full.</summary>
+    private const long FullBelowBytes = 4 << 20;
+
+    /// <summary>Stops a run whose disk is full until there is room again.</summary>
+    /// <param name="bytes">What it wants to write.</param>
+    /// <exception cref="RunStoppedException">The disk is full.</exception>
+    public static void StopIfFull(string folder, long bytes)
+    {
+        if (FreeSpace.At(folder) is { } free and < FullBelowBytes)
+            throw new RunStoppedException($"The disk with {folder} is full ({free / 1_000_000} MB free). The run goes on once there is room.") { WaitsFor = new DestinationWait(folder, FullBelowBytes + bytes) };
+    }
+
     /// <summary>False for a folder that is missing or empty, as the place of a drive is that was taken away; true for a file.</summary>
-    public static bool HoldsAnything(string folder) => File.Exists(folder) || Directory.Exists(folder) && Directory.EnumerateFileSystemEntries(folder).Any();
+    public static bool HoldsAnything(string folder) => PlainFile.Exists(folder) || PlainFolder.Exists(folder) && !PlainFolder.IsEmpty(folder);
 }
 
 /// <summary>The run cannot continue by itself; the message tells the person why and what to do.</summary>

@@ -85,7 +85,7 @@ public sealed class BackgroundMusic : BackgroundService
 
     private async Task AnalyseAsync(long copyId, string path, CancellationToken cancellation)
     {
-        if (!_allowed.MayRead(path) || !File.Exists(path))
+        if (!_allowed.MayRead(path) || !PlainFile.Exists(path))
             return;
         await _music.ReadAsync(copyId, path, job => _workers.RunTwiceAsync(job, WorkerPriority.Background, cancellation)).ConfigureAwait(false);
     }

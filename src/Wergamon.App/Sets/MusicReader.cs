@@ -16,10 +16,10 @@ public sealed class MusicReader(Database database)
     /// <exception cref="OperationCanceledException">The job was cancelled.</exception>
     internal async Task<MusicReading?> ReadAsync(long copyId, string path, Func<MusicJob, Task<WorkerReply>> ask)
     {
-        var stamp = FileStamp.Of(new FileInfo(path));
+        var stamp = FileStamp.Of(path);
         var reply = await ask(new MusicJob(path)).ConfigureAwait(false);
         var reading = new MusicReading((reply as MusicReply)?.Analysis, reply.Failure);
-        if (stamp != FileStamp.Of(new FileInfo(path)))
+        if (stamp != FileStamp.Of(path))
             return null;
         database.Change(connection => MusicRows.Save(connection, copyId, reading.Analysis, reading.Failure));
         return reading;

@@ -30,23 +30,29 @@ public sealed class Database
     private readonly TimeProvider _time;
     private readonly CancellationToken _stopping;
     private readonly string _connectionString;
+    private readonly string _path;
+    private readonly FileLook? _file;
     private readonly ConcurrentDictionary<string, (long Version, object Answer)> _answers = new();
     private volatile StorageProblem? _problem;
     private long _version;
 
     static Database() => DefaultTypeMap.MatchNamesWithUnderscores = true;
 
-    public Database(AppOptions options, Signals signals, TimeProvider time, IHostApplicationLifetime? lifetime = null)
+    public Database(AppOptions options, DatabaseBackups backups, Signals signals, TimeProvider time, IHostApplicationLifetime? lifetime = null)
     {
         (_signals, _time, _stopping) = (signals, time, lifetime?.ApplicationStopping ?? CancellationToken.None);
         PrivateFiles.CreateFolder(options.DataFolder);
         _connectionString = new SqliteConnectionStringBuilder
         {
             DataSource = options.DatabasePath,
+            // A database that is gone is not begun again, empty, by the next change.
+            Mode = SqliteOpenMode.ReadWrite,
             ForeignKeys = true,
             DefaultTimeout = (int)options.DatabaseLockWait.TotalSeconds,
         }.ToString();
-        new DatabaseMigration(options, time).Run();
+        new DatabaseMigration(options, backups).Run();
+        _path = options.DatabasePath;
+        _file = PlainFile.Look(_path);
     }
 
     /// <summary>What keeps changes from being written now; null when nothing does.</summary>
@@ -85,9 +91,9 @@ public sealed class Database
                 Report(null);
                 return;
             }
-            catch (SqliteException failure) when (StorageProblem.Of(failure) is not null)
+            catch (Exception failure) when (ProblemOf(failure) is not null)
             {
-                var problem = StorageProblem.Of(failure)!;
+                var problem = ProblemOf(failure)!;
                 Report(problem);
                 if ((Patience.Value is { } patience && _time.GetElapsedTime(start) + pause > patience) || _stopping.WaitHandle.WaitOne(pause))
                     throw new StorageProblemException(problem, failure);
@@ -114,7 +120,7 @@ public sealed class Database
             ChangeAlone(work);
             return true;
         }
-        catch (SqliteException failure) when (StorageProblem.Of(failure) is not null)
+        catch (Exception failure) when (ProblemOf(failure) is not null)
         {
             return false;
         }
@@ -139,6 +145,8 @@ public sealed class Database
 
     private void ChangeAlone(Action<IDbConnection> work)
     {
+        if (!IsThere())
+            throw new DatabaseGoneException();
         using var connection = Connect(isForReading: false);
         using var transaction = connection.BeginTransaction();
         using (var prepared = new PreparedConnection(connection, transaction))
@@ -146,6 +154,25 @@ public sealed class Database
         transaction.Commit();
         Interlocked.Increment(ref _version);
     }
+
+    /// <summary>Tells, and says on every page, whether the file of the database is still the one that was opened.</summary>
+    public bool IsThere()
+    {
+        bool isThere = _file is not { } opened || (PlainFile.Look(_path) is { } now && (now.Number, now.Device) == (opened.Number, opened.Device));
+        if (!isThere)
+            Report(StorageProblem.Gone(_path));
+        return isThere;
+    }
+
+    private StorageProblem? ProblemOf(Exception failure) => failure switch
+    {
+        DatabaseGoneException => StorageProblem.Gone(_path),
+        SqliteException sqlite => IsThere() ? StorageProblem.Of(sqlite) : StorageProblem.Gone(_path),
+        _ => null,
+    };
+
+    /// <summary>The file of the database was removed or replaced while it was open.</summary>
+    private sealed class DatabaseGoneException : Exception;
 
     private void Report(StorageProblem? problem)
     {

@@ -4,70 +4,165 @@ using Microsoft.Data.Sqlite;
 
 namespace Wergamon.App.Storage;
 
-/// <summary>Backups of the whole database: made before each migration, a few kept.</summary>
-internal sealed class DatabaseBackups(AppOptions options, TimeProvider time)
+/// <summary>A backup of the whole database.</summary>
+/// <param name="Reason">"daily", "before-0034" and the like.</param>
+public sealed record DatabaseBackup(string Path, DateTimeOffset MadeAt, string Reason, long Bytes)
 {
-    private const int Kept = 5;
+    public string Name => System.IO.Path.GetFileName(Path);
+}
+
+/// <summary>
+/// Backups of the whole database: one each day, one before each large change and each update, one whenever the person wants. Kept are those of
+/// the last seven days, one for each of the four weeks before, and always the newest five.
+/// </summary>
+public sealed class DatabaseBackups(AppOptions options, TimeProvider time)
+{
+    public const string Daily = "daily", ByHand = "by-hand", BeforeChange = "before-change";
+
+    private const int AlwaysKept = 5, DaysKept = 7, WeeksKept = 4;
 
     private const string StampFormat = "yyyyMMdd-HHmmss";
 
+    /// <summary>Written once a library has begun: a data folder that has it never starts empty without a word.</summary>
+    private const string BegunFile = "library-begun";
+
+    private readonly Lock _making = new();
+
     private string Folder => Path.Combine(options.DataFolder, "backups");
 
-    /// <summary>The newest backup; null without one.</summary>
-    public string? Latest => All().FirstOrDefault();
+    private string BegunPath => Path.Combine(options.DataFolder, BegunFile);
+
+    /// <summary>All backups, the newest first.</summary>
+    public IReadOnlyList<DatabaseBackup> All() =>
+        !Directory.Exists(Folder) ? [] : [.. Directory.GetFiles(Folder, "*.db").Select(Read).OfType<DatabaseBackup>().OrderByDescending(backup => backup.MadeAt).ThenByDescending(backup => backup.Name, StringComparer.Ordinal)];
 
     /// <summary>Copies the database as it is now. A partial backup never gets the name of a backup.</summary>
     /// <param name="reason">Part of the file's name.</param>
-    public void Make(string reason)
+    public DatabaseBackup Make(string reason)
     {
-        PrivateFiles.CreateFolder(Folder);
-        var path = Path.Combine(Folder, $"{Stamp()}-{reason}.db");
-        var temporary = path + ".part";
-        File.Delete(temporary);
-        using (var connection = new SqliteConnection(new SqliteConnectionStringBuilder { DataSource = options.DatabasePath, Pooling = false }.ToString()))
+        lock (_making)
         {
-            connection.Open();
-            connection.Execute("VACUUM INTO @temporary", new { temporary });
-        }
+            PrivateFiles.CreateFolder(Folder);
+            var path = Path.Combine(Folder, $"{Stamp()}-{reason}.db");
+            var temporary = path + ".part";
+            File.Delete(temporary);
+            using (var connection = new SqliteConnection(ConnectionTo(options.DatabasePath)))
+            {
+                connection.Open();
+                connection.Execute("VACUUM INTO @temporary", new { temporary });
+            }
 
-        PrivateFiles.Protect(temporary);
-        File.Move(temporary, path, overwrite: true);
-        foreach (var old in All().Skip(Kept))
-            File.Delete(old);
+            PrivateFiles.Protect(temporary);
+            File.Move(temporary, path, overwrite: true);
+            Thin();
+            return Read(path)!;
+        }
+    }
+
+    /// <summary>A backup before a large change, unless there is one from the last minutes.</summary>
+    public void MakeBeforeChange()
+    {
+        if (All().FirstOrDefault() is not { } newest || time.GetUtcNow() - newest.MadeAt > TimeSpan.FromMinutes(10))
+            Make(BeforeChange);
+    }
+
+    /// <summary>Notes that the data folder has a library.</summary>
+    internal void NoteBegun()
+    {
+        if (!File.Exists(BegunPath))
+            File.WriteAllText(BegunPath, "A library began in this folder. While this file is here, Wergamon does not begin an empty one without asking.\n");
     }
 
     /// <summary>Sets a database aside that cannot be used; returns the message for the person.</summary>
-    public string SetAside(string damage)
+    internal string SetAside(string damage)
     {
-        var aside = $"{options.DatabasePath}.damaged-{Stamp()}";
+        var aside = MoveAside("damaged");
+        return $"The database is damaged ({damage}) and was set aside as {aside}. {WayOn()}";
+    }
+
+    /// <summary>A library that is lost must not begin again empty unless the person says so.</summary>
+    /// <exception cref="DatabaseDamagedException">There was a library, and the person has not said what to do; or what was asked for is not there.</exception>
+    internal void BeginWithoutDatabase(string what)
+    {
+        if (options.StartWith is StartWith.NewLibrary or StartWith.Backup || (!File.Exists(BegunPath) && All().Count == 0))
+            return;
+        throw new DatabaseDamagedException($"{what} {WayOn()}");
+    }
+
+    /// <summary>Goes back to a backup: whole, or not at all. What is there now is set aside, not written over.</summary>
+    /// <exception cref="DatabaseDamagedException">There is no such backup, or it is damaged itself.</exception>
+    internal void Restore(string? name)
+    {
+        var all = All();
+        if ((name is null ? all.FirstOrDefault() : all.FirstOrDefault(backup => backup.Name == name || Path.GetFileNameWithoutExtension(backup.Name) == name)) is not { } backup)
+            throw new DatabaseDamagedException(all.Count == 0 ? "There is no backup to go back to. Start with --new-library to begin with an empty library." : $"There is no backup {name}. {List()}");
+        var temporary = options.DatabasePath + ".restoring";
+        File.Copy(backup.Path, temporary, overwrite: true);
+        if (DatabaseCheck.DamageOf(temporary) is { } damage)
+        {
+            File.Delete(temporary);
+            throw new DatabaseDamagedException($"The backup {backup.Name} is damaged itself ({damage}). Choose another one. {List()}");
+        }
+
+        using (var written = File.OpenHandle(temporary, FileMode.Open, FileAccess.ReadWrite))
+            RandomAccess.FlushToDisk(written);
+        SqliteConnection.ClearAllPools();
+        if (Path.Exists(options.DatabasePath))
+            MoveAside("before-restore");
+        PrivateFiles.Protect(temporary);
+        File.Move(temporary, options.DatabasePath);
+        Restored = backup;
+    }
+
+    /// <summary>What this start has gone back to; null for a usual start.</summary>
+    public DatabaseBackup? Restored { get; private set; }
+
+    private string MoveAside(string reason)
+    {
+        var aside = $"{options.DatabasePath}.{reason}-{Stamp()}";
         foreach (var ending in new[] { "", "-wal", "-shm" })
         {
             if (File.Exists(options.DatabasePath + ending))
                 File.Move(options.DatabasePath + ending, aside + ending);
+            else if (Directory.Exists(options.DatabasePath + ending))
+                Directory.Move(options.DatabasePath + ending, aside + ending);
         }
 
-        return $"The database is damaged ({damage}) and was set aside as {aside}. " + (Latest is { } backup
-            ? $"The last backup is {backup}: start with --restore to go back to it, or with --new-library to begin with an empty library."
-            : "There is no backup; the next start begins with an empty library. Your music files are untouched.");
+        return aside;
     }
 
-    /// <summary>A library that has backups and no database has lost it; starting with an empty one must be the person's decision.</summary>
-    /// <exception cref="DatabaseDamagedException">There are backups, and the person has not said what to do.</exception>
-    public void RefuseSilentLoss()
+    private string WayOn() => All().FirstOrDefault() is { } backup
+        ? $"Start with --restore to go back to {backup.Name}, or with --new-library to begin with an empty library. {List()}"
+        : "There is no backup. Start with --new-library to begin with an empty library; your music files are untouched.";
+
+    private string List() => "Backups: " + string.Join(", ", All().Select(backup => backup.Name)) + ". For another one than the newest, --restore-from NAME.";
+
+    /// <summary>Removes old backups.</summary>
+    private void Thin()
     {
-        if (options.StartWith == StartWith.NewLibrary || Latest is not { } backup)
-            return;
-        if (options.StartWith == StartWith.Backup)
+        var all = All();
+        var now = time.GetUtcNow();
+        var weeks = new HashSet<int>();
+        // Of a week the oldest stays, so that it is there to become that of an earlier week.
+        foreach (var backup in all.Skip(AlwaysKept).Reverse())
         {
-            File.Copy(backup, options.DatabasePath);
-            return;
+            int days = (int)(now - backup.MadeAt).TotalDays;
+            bool isKept = days < DaysKept || ((days - DaysKept) / 7 is var week && week < WeeksKept && weeks.Add(week));
+            if (!isKept)
+                File.Delete(backup.Path);
         }
-
-        throw new DatabaseDamagedException(
-            $"There is no database in {options.DataFolder}, but a backup: {backup}. Start with --restore to go back to it, or with --new-library to begin with an empty library.");
     }
 
-    private IEnumerable<string> All() => Directory.Exists(Folder) ? Directory.GetFiles(Folder, "*.db").OrderDescending(StringComparer.Ordinal) : [];
+    /// <summary>Null for a file that has not the name of a backup.</summary>
+    private static DatabaseBackup? Read(string path)
+    {
+        var name = Path.GetFileNameWithoutExtension(path);
+        return name.Length > StampFormat.Length && DateTimeOffset.TryParseExact(name[..StampFormat.Length], StampFormat, CultureInfo.InvariantCulture, DateTimeStyles.AssumeUniversal, out var at)
+            ? new DatabaseBackup(path, at, name[StampFormat.Length..].TrimStart('-'), new FileInfo(path).Length)
+            : null;
+    }
+
+    private static string ConnectionTo(string path) => new SqliteConnectionStringBuilder { DataSource = path, Mode = SqliteOpenMode.ReadWrite, Pooling = false }.ToString();
 
     private string Stamp() => time.GetUtcNow().ToString(StampFormat, CultureInfo.InvariantCulture);
 }

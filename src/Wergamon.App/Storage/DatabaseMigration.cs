@@ -1,4 +1,3 @@
-using System.Globalization;
 using Dapper;
 using DbUp;
 using DbUp.Engine;
@@ -21,7 +20,7 @@ public sealed class DatabaseDamagedException : Exception
 /// Brings the database up to date at start: backs it up first, runs the scripts that it has not seen with foreign keys off, so
 /// that tables can be rebuilt, and checks the keys afterwards.
 /// </summary>
-internal sealed class DatabaseMigration(AppOptions options, TimeProvider time)
+internal sealed class DatabaseMigration(AppOptions options, DatabaseBackups backups)
 {
     private const string ScriptPrefix = "Wergamon.App.Data.Migrations.";
 
@@ -30,12 +29,7 @@ internal sealed class DatabaseMigration(AppOptions options, TimeProvider time)
     /// <param name="last">The number of the last script to run; null for all.</param>
     public void Run(string? last = null)
     {
-        bool exists = File.Exists(options.DatabasePath);
-        var backups = new DatabaseBackups(options, time);
-        if (exists)
-            CheckUsable(backups);
-        else
-            backups.RefuseSilentLoss();
+        bool exists = Prepare();
         try
         {
             using (var connection = Open())
@@ -47,12 +41,22 @@ internal sealed class DatabaseMigration(AppOptions options, TimeProvider time)
                 .WithTransactionPerScript()
                 .LogTo(new NoOpUpgradeLog())
                 .Build();
+            RefuseNewer(engine);
             var waiting = engine.GetScriptsToExecute();
             if (waiting.Count == 0)
+            {
+                backups.NoteBegun();
                 return;
+            }
+
             if (exists)
                 backups.Make($"before-{NumberOf(waiting[0])}");
             Upgrade(engine);
+            backups.NoteBegun();
+        }
+        catch (SqliteException failure) when (StorageProblem.Of(failure) is null)
+        {
+            throw new DatabaseDamagedException($"The database cannot be used: {failure.Message}. Nothing was changed. Start with --restore to go back to the last backup.", failure);
         }
         finally
         {
@@ -69,32 +73,39 @@ internal sealed class DatabaseMigration(AppOptions options, TimeProvider time)
     {
         var result = engine.PerformUpgrade();
         if (!result.Successful)
-            throw new InvalidOperationException($"The database could not be updated at {result.ErrorScript?.Name}.", result.Error);
+            throw new DatabaseDamagedException($"The database could not be updated at {result.ErrorScript?.Name}: {result.Error?.Message} The backup from before the update is in the folder backups; start with --restore to go back to it.", result.Error!);
         using var connection = Open();
         var broken = connection.Query("PRAGMA foreign_key_check").Take(1).ToList();
         if (broken.Count > 0)
-            throw new InvalidOperationException($"After the update a row points nowhere: {string.Join(", ", (IDictionary<string, object>)broken[0])}.");
+            throw new DatabaseDamagedException($"After the update a row points nowhere: {string.Join(", ", (IDictionary<string, object>)broken[0])}. Start with --restore to go back to the backup from before it.");
     }
 
-    /// <summary>Sets a damaged database aside. A server that ended cleanly leaves no write-ahead log; the whole file is checked only if there is one.</summary>
-    private void CheckUsable(DatabaseBackups backups)
+    /// <summary>Makes sure that there is a sound database, or that the person wants to begin without one; true when there is.</summary>
+    private bool Prepare()
     {
-        bool endedCleanly = !File.Exists(options.DatabasePath + "-wal");
-        string? damage;
-        try
+        if (options.StartWith == StartWith.Backup)
+            backups.Restore(options.RestoreFrom);
+        if (!Path.Exists(options.DatabasePath))
         {
-            using var connection = Open();
-            damage = connection.ExecuteScalar<string>(endedCleanly ? "SELECT CASE WHEN COUNT(*) >= 0 THEN 'ok' END FROM sqlite_schema" : "PRAGMA quick_check(1)") is var found and not "ok" ? found : null;
-        }
-        catch (SqliteException failure) when (failure.SqliteErrorCode is 11 or 26)
-        {
-            damage = failure.Message;
+            backups.BeginWithoutDatabase($"There is no database in {options.DataFolder}, and there was a library.");
+            return false;
         }
 
-        if (damage is null)
-            return;
+        if (DatabaseCheck.DamageOf(options.DatabasePath) is not { } damage)
+            return true;
         SqliteConnection.ClearAllPools();
-        throw new DatabaseDamagedException(backups.SetAside(damage));
+        var message = backups.SetAside(damage);
+        if (options.StartWith != StartWith.NewLibrary)
+            throw new DatabaseDamagedException(message);
+        return false;
+    }
+
+    /// <summary>A library that a newer version has changed is left alone.</summary>
+    private void RefuseNewer(UpgradeEngine engine)
+    {
+        var known = engine.GetDiscoveredScripts().Select(script => script.Name).ToHashSet(StringComparer.Ordinal);
+        if (engine.GetExecutedScripts().FirstOrDefault(name => IsWanted(name, null) && !known.Contains(name)) is { } newer)
+            throw new DatabaseDamagedException($"This library was made by a newer version of Wergamon (it knows {newer[ScriptPrefix.Length..]}). Start that version, or use another --data folder.");
     }
 
     private SqliteConnection Open()

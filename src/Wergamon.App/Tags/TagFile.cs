@@ -16,7 +16,7 @@ public sealed class TagFile(Placement placement, TagUndo undo)
     /// <exception cref="IOException">It did not read back and was taken back, or the disk refused.</exception>
     internal (bool IsInPlace, long BytesWritten) Write(string path, long itemId, long copyId, TaggedFormat format, TagEdit edit, TagSet? expected, bool keepsTime)
     {
-        var modified = File.GetLastWriteTimeUtc(path);
+        var modified = PlainFile.ModifiedUtc(path);
         string sound;
         TagEdit inverse;
         IReadOnlyList<BytePatch> patches;
@@ -35,17 +35,17 @@ public sealed class TagFile(Placement placement, TagUndo undo)
         else
             WriteAnew(path, itemId, edit, stream => Prove(stream, format, sound, expected));
         if (keepsTime)
-            File.SetLastWriteTimeUtc(path, modified);
+            PlainFile.SetModified(path, modified);
         return (edit.IsInPlace, edit.IsInPlace ? patches.Sum(patch => (long)patch.Bytes.Length) : edit.Length);
     }
 
     /// <summary>After a crash in the middle of a write in place: brings the old bytes back, however many of the new ones are there.</summary>
     internal void Restore(string path, long itemId)
     {
-        if (undo.Find(itemId) is not { IsDone: false, IsInPlace: true } write || !File.Exists(path))
+        if (undo.Find(itemId) is not { IsDone: false, IsInPlace: true } write || !PlainFile.Exists(path))
             return;
         // A file of another length is not what the write left half done.
-        long length = new FileInfo(path).Length;
+        long length = PlainFile.Length(path);
         if (length >= Math.Min(write.OldLength, write.NewLength) && length <= Math.Max(write.OldLength, write.NewLength))
             PutBack(path, undo.InverseOf(itemId), write.OldLength);
     }
@@ -65,15 +65,14 @@ public sealed class TagFile(Placement placement, TagUndo undo)
         try
         {
             using (var source = OpenRead(path))
-            using (var target = new FileStream(file.TemporaryPath, FileMode.CreateNew, FileAccess.ReadWrite, FileShare.None, 1 << 16))
+            using (var target = PlainFile.Open(file.TemporaryPath, FileMode.CreateNew, FileAccess.ReadWrite, 1 << 16))
             {
                 edit.WriteTo(source, target);
                 target.Flush(flushToDisk: true);
                 prove(target);
             }
 
-            if (!OperatingSystem.IsWindows())
-                File.SetUnixFileMode(file.TemporaryPath, File.GetUnixFileMode(path));
+            PlainFile.CopyMode(path, file.TemporaryPath);
             placement.Replace(file, path);
             placement.Settle(file);
         }
@@ -88,7 +87,7 @@ public sealed class TagFile(Placement placement, TagUndo undo)
     {
         try
         {
-            using (var target = new FileStream(path, FileMode.Open, FileAccess.ReadWrite, FileShare.Read, bufferSize: 0))
+            using (var target = PlainFile.Open(path, FileMode.Open, FileAccess.ReadWrite, bufferSize: 0))
                 Placement.Patch(target, patches, edit.Length);
             using var written = OpenRead(path);
             prove(written);
@@ -96,7 +95,7 @@ public sealed class TagFile(Placement placement, TagUndo undo)
         catch
         {
             PutBack(path, inverse, oldLength);
-            File.SetLastWriteTimeUtc(path, modified);
+            PlainFile.SetModified(path, modified);
             // The file is as it was: these bytes must not be brought back over what it may hold by the next attempt.
             undo.Drop(itemId);
             throw;
@@ -105,7 +104,7 @@ public sealed class TagFile(Placement placement, TagUndo undo)
 
     private static void PutBack(string path, TagEdit inverse, long oldLength)
     {
-        using var target = new FileStream(path, FileMode.Open, FileAccess.ReadWrite, FileShare.Read, bufferSize: 0);
+        using var target = PlainFile.Open(path, FileMode.Open, FileAccess.ReadWrite, bufferSize: 0);
         var old = new List<BytePatch>();
         long at = 0;
         foreach (var piece in inverse.Pieces)
@@ -124,5 +123,5 @@ public sealed class TagFile(Placement placement, TagUndo undo)
             throw new IOException(fault);
     }
 
-    internal static FileStream OpenRead(string path) => new(path, FileMode.Open, FileAccess.Read, FileShare.Read, 1 << 14);
+    internal static FileStream OpenRead(string path) => PlainFile.Open(path, FileMode.Open, FileAccess.Read, 1 << 14);
 }

@@ -58,11 +58,11 @@ public sealed class TagPictures(Database database, TagSheets sheets, WorkerPool 
     /// <summary>Pictures in the folders of the files, likely covers first.</summary>
     public IReadOnlyList<FolderPicture> InFolders(long sheetId)
     {
-        var folders = sheets.Files(sheetId).Select(file => Path.GetDirectoryName(file.Path)!).Distinct(StringComparer.Ordinal).Where(Directory.Exists);
+        var folders = sheets.Files(sheetId).Select(file => Path.GetDirectoryName(file.Path)!).Distinct(StringComparer.Ordinal).Where(PlainFolder.Exists);
         return
         [
-            .. folders.SelectMany(folder => new DirectoryInfo(folder).EnumerateFiles().Where(file => Extensions.Contains(file.Extension, StringComparer.OrdinalIgnoreCase) && file.Length is > 0 and <= MaxBytes))
-                .OrderByDescending(file => LikelinessOf(file.Name)).ThenBy(file => file.FullName, StringComparer.Ordinal).Take(MaxFolderPictures).Select((file, number) => new FolderPicture(number, file.FullName, file.Length)),
+            .. folders.SelectMany(folder => PlainFolder.Files(folder).Where(file => Extensions.Contains(Path.GetExtension(file), StringComparer.OrdinalIgnoreCase) && PlainFile.Length(file) is > 0 and <= MaxBytes))
+                .OrderByDescending(file => LikelinessOf(Path.GetFileName(file))).ThenBy(file => file, StringComparer.Ordinal).Take(MaxFolderPictures).Select((file, number) => new FolderPicture(number, file, PlainFile.Length(file))),
         ];
     }
 
@@ -127,7 +127,7 @@ public sealed class TagPictures(Database database, TagSheets sheets, WorkerPool 
     public (string? Hash, string? Refusal) StoreFromFolder(long sheetId, int number)
     {
         var found = InFolders(sheetId);
-        return number >= 0 && number < found.Count ? Store(sheetId, BoundedFile.Read(found[number].Path, MaxBytes)) : (null, "This picture is no longer in the folder.");
+        return number >= 0 && number < found.Count ? Store(sheetId, PlainFile.ReadAll(found[number].Path, MaxBytes)) : (null, "This picture is no longer in the folder.");
     }
 
     /// <summary>Replaces a picture in all files by another shape of it; the reason where that fails.</summary>
@@ -143,7 +143,7 @@ public sealed class TagPictures(Database database, TagSheets sheets, WorkerPool 
         var path = Path.Combine(folder, Guid.NewGuid().ToString("N"));
         try
         {
-            await File.WriteAllBytesAsync(path, data).ConfigureAwait(false);
+            PlainFile.Write(path, data);
             var reply = await workers.RunAsync(new PictureJob(path, maxSize, isSquare, asPng), WorkerPriority.HeardNow, null, CancellationToken.None).ConfigureAwait(false);
             if (reply is not ThumbnailReply shaped)
                 return reply.Failure ?? "The picture could not be changed.";
@@ -157,7 +157,7 @@ public sealed class TagPictures(Database database, TagSheets sheets, WorkerPool 
         }
         finally
         {
-            File.Delete(path);
+            PlainFile.Delete(path);
         }
     }
 

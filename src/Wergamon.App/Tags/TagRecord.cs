@@ -12,7 +12,7 @@ public sealed class TagRecord(Database database, FileScanner scanner, LibraryWri
     internal string? Find(long copyId)
     {
         using var connection = database.Open();
-        return connection.QueryFirstOrDefault<string>("SELECT path FROM copy WHERE id = @copyId AND NOT is_trashed", new { copyId }) is { } path && File.Exists(path) ? path : null;
+        return connection.QueryFirstOrDefault<string>("SELECT path FROM copy WHERE id = @copyId AND NOT is_trashed", new { copyId }) is { } path && PlainFile.Exists(path) ? path : null;
     }
 
     /// <summary>True when an item was recorded and only its end was not.</summary>
@@ -33,7 +33,7 @@ public sealed class TagRecord(Database database, FileScanner scanner, LibraryWri
     internal async Task SaveAsync(long copyId, long itemId, string oldPath, string path, string words, long? undoes = null)
     {
         // The file is written, which is recorded even if the run is stopped now.
-        var scanned = await scanner.ScanAsync(new FileInfo(path), CancellationToken.None).ConfigureAwait(false);
+        var scanned = await scanner.ScanAsync(path, CancellationToken.None).ConfigureAwait(false);
         database.Change(connection =>
         {
             connection.Execute("UPDATE copy SET path = @path WHERE id = @copyId", new { path, copyId });

@@ -85,7 +85,7 @@ public sealed class TagWriteHandler(Database database, TagFile files, TagRecord 
     private void RefuseExchanged(string path, long itemId, TagWriteSpec spec)
     {
         // What was begun before a crash has been checked then.
-        if (spec.Reviewed is not { } reviewed || undo.Find(itemId) is not null || FileStamp.Of(new FileInfo(path)).Fits(new FileStamp(reviewed.Bytes, reviewed.ModifiedAt, reviewed.Number)))
+        if (spec.Reviewed is not { } reviewed || undo.Find(itemId) is not null || FileStamp.Of(path).Fits(new FileStamp(reviewed.Bytes, reviewed.ModifiedAt, reviewed.Number)))
             return;
         if (undo.LatestOf(spec.CopyId) is { } write)
         {

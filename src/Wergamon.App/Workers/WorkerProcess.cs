@@ -88,7 +88,7 @@ public sealed class WorkerProcess : IDisposable
 
     private static Process Begin(AppOptions options)
     {
-        if (!File.Exists(options.WorkerPath))
+        if (!PlainFile.Exists(options.WorkerPath))
             throw new WorkerNotStartedException($"The worker program {options.WorkerPath} is missing. Build or install Wergamon again.");
         try
         {

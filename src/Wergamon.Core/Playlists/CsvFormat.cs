@@ -20,7 +20,7 @@ internal sealed class CsvFormat : PlaylistFormat
         foreach (var (index, entry) in playlist.Entries.Index())
         {
             string[] cells = [(index + 1).ToString(CultureInfo.InvariantCulture), entry.Title, entry.Artist, entry.Album, entry.Duration?.TotalSeconds.ToString("0.###", CultureInfo.InvariantCulture) ?? "", entry.Path];
-            text.AppendJoin(',', cells.Select(Quoted)).Append('\n');
+            text.AppendJoin(',', cells.Select(cell => Quoted(Guarded(cell)))).Append('\n');
         }
 
         return text.ToString();
@@ -39,7 +39,7 @@ internal sealed class CsvFormat : PlaylistFormat
         while (lines.MoveNext() && entries.Count < MaxEntries)
         {
             var cells = lines.Current;
-            string Cell(string name) => places.TryGetValue(name, out int place) && place < cells.Count ? cells[place].Trim() : "";
+            string Cell(string name) => places.TryGetValue(name, out int place) && place < cells.Count ? Unguarded(cells[place]).Trim() : "";
             TimeSpan? duration = double.TryParse(Cell("seconds"), NumberStyles.Float, CultureInfo.InvariantCulture, out double seconds) && seconds is > 0 and < MaxSeconds ? TimeSpan.FromSeconds(seconds) : null;
             var entry = new PlaylistEntry(PathOf(Cell("path")), Cell("title"), Cell("artist"), duration) { Album = Cell("album") };
             if (entry.Path.Length + entry.Title.Length > 0)
@@ -84,6 +84,11 @@ internal sealed class CsvFormat : PlaylistFormat
             cell.Clear();
         }
     }
+
+    /// <summary>Spreadsheets take a cell that begins so for a formula; behind an apostrophe it is text (common practice, no source).</summary>
+    private static string Guarded(string cell) => cell.Length > 0 && (cell[0] is '=' or '+' or '-' or '@' or '\t' || cell[0] == '\'' && cell.Length > 1 && cell[1] is '=' or '+' or '-' or '@' or '\t' or '\'') ? "'" + cell : cell;
+
+    private static string Unguarded(string cell) => cell.Length > 1 && cell[0] == '\'' && cell[1] is '=' or '+' or '-' or '@' or '\t' or '\'' ? cell[1..] : cell;
 
     private static string Quoted(string cell) => cell.AsSpan().IndexOfAny(",\"\r\n ") >= 0 ? $"\"{cell.Replace("\"", "\"\"", StringComparison.Ordinal)}\"" : cell;
 }

@@ -32,6 +32,40 @@ public static class Ordering
         return [.. others.Take(place), .. order.Where(picked.Contains), .. others.Skip(place)];
     }
 
+    /// <summary>Brings items into an order that leaves some of them out: those keep their place behind the item that they follow now.</summary>
+    /// <param name="order">All items.</param>
+    /// <param name="partial">Some of them in another order, and others, which come along.</param>
+    public static IReadOnlyList<long> Adopt(IReadOnlyList<long> order, IReadOnlyList<long> partial)
+    {
+        // An item may occur more than once: each time is one of its own.
+        var left = partial.CountBy(item => item).ToDictionary();
+        var behind = new Dictionary<(long Item, int Time), List<long>>();
+        var first = new List<long>();
+        var group = first;
+        foreach (long item in order)
+        {
+            if (left.GetValueOrDefault(item) is > 0 and var time)
+            {
+                left[item] = time - 1;
+                behind[(item, time)] = group = [];
+            }
+            else
+            {
+                group.Add(item);
+            }
+        }
+
+        var adopted = new List<long>(first);
+        var times = partial.CountBy(item => item).ToDictionary();
+        foreach (long item in partial)
+        {
+            adopted.Add(item);
+            adopted.AddRange(behind.GetValueOrDefault((item, times[item]--)) ?? []);
+        }
+
+        return adopted;
+    }
+
     /// <summary>Reverses the picked items where they stand, or all where none is picked.</summary>
     public static IReadOnlyList<long> Reverse(IReadOnlyList<long> order, IReadOnlySet<long> picked) => Rearrange(order, picked, chosen => chosen.Reverse());
 

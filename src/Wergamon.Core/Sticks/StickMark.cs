@@ -10,7 +10,8 @@ public sealed record StickMark(string Stick, string Name)
     /// <summary>The name of the file. It is hidden, so that players pass it over.</summary>
     public const string FileName = ".wergamon-stick.json";
 
-    private const int MaxLength = 4096;
+    /// <summary>A longer file is no mark, in bytes.</summary>
+    public const int MaxLength = 4096;
 
     public byte[] ToBytes() => JsonSerializer.SerializeToUtf8Bytes(this, StickJson.Default.StickMark);
 

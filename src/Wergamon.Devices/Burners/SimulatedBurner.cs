@@ -146,10 +146,12 @@ public sealed class SimulatedBurner(string letter, BurnerTraits traits, string s
             _key = WrittenDiscs.NextKey(burner.Shelf);
             if (!order.IsTrial)
             {
-                Directory.CreateDirectory(burner.Shelf);
-                _file = new FileStream(PathOf(".bin") + PartExtension, FileMode.Create, FileAccess.Write, FileShare.None, bufferSize: 1 << 16);
+                PlainFolder.Create(burner.Shelf);
+                _file = PlainFile.Open(PartPath, FileMode.Create, FileAccess.Write, bufferSize: 1 << 16);
             }
         }
+
+        private string PartPath => PathOf(".bin") + PartExtension;
 
         public void Write(ReadOnlySpan<byte> bytes)
         {
@@ -175,16 +177,16 @@ public sealed class SimulatedBurner(string letter, BurnerTraits traits, string s
                 return _waits;
             _file.Flush(flushToDisk: true);
             _file.Dispose();
-            File.Move(_file.Name, PathOf(".bin"));
+            PlainFile.Move(PartPath, PathOf(".bin"));
             bool isData = _order.BytesPerSector != AudioDisc.BytesPerSector;
             var packs = isData ? [] : DiscTextPacks.Write(_order.Text, _order.Contents.Tracks.Count);
             if (packs.Length > 0)
-                File.WriteAllBytes(PathOf(TextExtension), packs);
+                PlainFile.Write(PathOf(TextExtension), packs);
             new RackNote(_order.Label, "Burned here", _blank.Faults) { BlankKey = _blank.Key, IsOpen = !_order.ClosesDisc }.Write(_burner.Shelf, _key);
             // The disc has no text of its own but what the lead-in holds, so its sheet has none either.
             var sheet = DiscImageWriter.SheetOf(_order.Contents, DiscText.None, _key + ".bin", packs.Length > 0 ? _key + TextExtension : null);
             // The sheet comes last: with it the disc is on the shelf.
-            File.WriteAllBytes(PathOf(".cue"), CueSheetWriter.WriteBytes(sheet));
+            PlainFile.Write(PathOf(".cue"), CueSheetWriter.WriteBytes(sheet));
             _burner.Ended(this, disc => disc with { Label = _order.Label, WrittenKey = _key, IsOpen = !_order.ClosesDisc });
             return _waits;
         }
@@ -199,7 +201,7 @@ public sealed class SimulatedBurner(string letter, BurnerTraits traits, string s
             _isEnded = true;
             if (_file is null)
                 return;
-            File.Delete(_file.Name);
+            PlainFile.Delete(PartPath);
             _burner.Ended(this, disc => disc.IsRewritable ? disc : disc with { Spoiled = $"Writing ended at {Now}." });
         }
 

@@ -12,8 +12,8 @@ public static class WrittenDiscs
     /// <summary>A key that no disc has.</summary>
     public static string NextKey(string folder)
     {
-        int last = !Directory.Exists(folder) ? 0
-            : Directory.EnumerateFiles(folder, Prefix + "*").Select(path => Path.GetFileName(path)[Prefix.Length..].Split('.')[0])
+        int last = !PlainFolder.Exists(folder) ? 0
+            : PlainFolder.Files(folder, Prefix + "*", withHidden: true).Select(path => Path.GetFileName(path)[Prefix.Length..].Split('.')[0])
                 .Select(number => int.TryParse(number, NumberStyles.None, CultureInfo.InvariantCulture, out int known) ? known : 0).DefaultIfEmpty().Max();
         return string.Create(CultureInfo.InvariantCulture, $"{Prefix}{last + 1:000}");
     }
@@ -21,16 +21,16 @@ public static class WrittenDiscs
     /// <summary>Removes what is left of a disc that was being written when the server ended.</summary>
     public static void RemoveUnfinished(string folder)
     {
-        if (!Directory.Exists(folder))
+        if (!PlainFolder.Exists(folder))
             return;
-        foreach (var path in Directory.GetFiles(folder, Prefix + "*").Where(path => !File.Exists(Path.Combine(folder, Path.GetFileName(path).Split('.')[0] + ".cue"))))
-            File.Delete(path);
+        foreach (var path in PlainFolder.Files(folder, Prefix + "*", withHidden: true).Where(path => !PlainFile.Exists(Path.Combine(folder, Path.GetFileName(path).Split('.')[0] + ".cue"))).ToList())
+            PlainFile.Delete(path);
     }
 
     /// <summary>Throws a disc away; the sheet goes first, so that no half disc is on the shelf.</summary>
     public static void Remove(string folder, string key)
     {
         foreach (var extension in Extensions)
-            File.Delete(Path.Combine(folder, key + extension));
+            PlainFile.Delete(Path.Combine(folder, key + extension));
     }
 }

@@ -1,3 +1,4 @@
+using System.Text;
 using System.Text.Json;
 using Wergamon.Core.Audio;
 using Wergamon.Core.Discs;
@@ -57,6 +58,7 @@ public sealed class FolderCatalogue(string folder, TimeProvider time) : IDiscCat
     private static readonly TimeSpan SlowAnswer = TimeSpan.FromSeconds(8);
     private const long LargestCover = 16 << 20;
     private const int MaxFound = 12;
+    private const int MaxBytes = 64 << 20;
 
     public CatalogueMood Mood { get; set; }
 
@@ -88,12 +90,12 @@ public sealed class FolderCatalogue(string folder, TimeProvider time) : IDiscCat
         if (Mood == CatalogueMood.Down)
             throw new CatalogueException("The catalogue does not answer.");
         var path = Path.Combine(folder, FileName);
-        if (!File.Exists(path))
+        if (!PlainFile.Exists(path))
             return [];
         try
         {
             // A wrong answer is JSON of another shape.
-            var text = Mood == CatalogueMood.Wrong ? "<html>Not today</html>" : await File.ReadAllTextAsync(path, cancellation).ConfigureAwait(false);
+            var text = Mood == CatalogueMood.Wrong ? "<html>Not today</html>" : Encoding.UTF8.GetString(PlainFile.ReadAll(path, MaxBytes));
             return JsonSerializer.Deserialize(text, RackJson.Default.DictionaryStringListCatalogueRecord) ?? [];
         }
         catch (JsonException failure)
@@ -110,7 +112,7 @@ public sealed class FolderCatalogue(string folder, TimeProvider time) : IDiscCat
     {
         if (record.CoverFile is not { } name)
             return null;
-        var file = new FileInfo(Path.Combine(folder, Path.GetFileName(name)));
-        return file.Exists && file.Length <= LargestCover ? File.ReadAllBytes(file.FullName) : null;
+        var path = Path.Combine(folder, Path.GetFileName(name));
+        return PlainFile.Length(path) is > 0 and <= LargestCover ? PlainFile.ReadAll(path, LargestCover) : null;
     }
 }

@@ -23,14 +23,16 @@ public sealed class FolderLedger(string folder) : IReadingLedger
 {
     public const string FileName = "ledger.json";
 
+    private const int MaxBytes = 64 << 20;
+
     public IReadOnlyList<LedgerTrack> Find(TableOfContents contents)
     {
         var path = Path.Combine(folder, FileName);
-        if (!File.Exists(path))
+        if (!PlainFile.Exists(path))
             return [];
         try
         {
-            var all = JsonSerializer.Deserialize(File.ReadAllText(path), RackJson.Default.DictionaryStringListLedgerTrack) ?? [];
+            var all = JsonSerializer.Deserialize(PlainFile.ReadAll(path, MaxBytes), RackJson.Default.DictionaryStringListLedgerTrack) ?? [];
             return all.GetValueOrDefault(DiscId.Sha1(contents)) ?? [];
         }
         catch (Exception failure) when (failure is JsonException or IOException)

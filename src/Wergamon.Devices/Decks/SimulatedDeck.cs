@@ -12,11 +12,9 @@ namespace Wergamon.Devices.Decks;
 /// <param name="place">The top of the stick.</param>
 public sealed class SimulatedDeck(string place) : IDeck
 {
-    private static readonly EnumerationOptions Visible = new() { RecurseSubdirectories = true, AttributesToSkip = FileAttributes.Hidden | FileAttributes.System | FileAttributes.ReparsePoint, IgnoreInaccessible = true };
-
     public IReadOnlyList<DeckList> Lists()
     {
-        var files = Directory.EnumerateFiles(place, "*", Visible).Select(path => Path.GetRelativePath(place, path)).Order(StringComparer.Ordinal).ToList();
+        var files = PlainFolder.Files(place, isDeep: true).Select(path => Path.GetRelativePath(place, path)).Order(StringComparer.Ordinal).ToList();
         var lists = files.Where(IsPlaylist).Select(path => (Path: path, List: ReadList(path))).Where(each => each.List is not null)
             .Select(each => new DeckList(each.Path, each.List!.Title.Length > 0 ? each.List.Title : Path.GetFileNameWithoutExtension(each.Path), [.. each.List.Entries.Select(entry => OnStick(each.Path, entry.Path))]) { CanBeOrdered = true })
             .ToList();
@@ -29,7 +27,7 @@ public sealed class SimulatedDeck(string place) : IDeck
             return null;
         try
         {
-            using var stream = File.OpenRead(full);
+            using var stream = PlainFile.OpenRead(full);
             var tags = FileReading.ReadTags(stream).Tags;
             return new DeckTrack(
                 path, tags.First(FieldNames.Title) ?? Path.GetFileNameWithoutExtension(path), tags.First(FieldNames.Artist) ?? "", Rating.Of(tags.First(FieldNames.Rating)) ?? 0,
@@ -41,7 +39,7 @@ public sealed class SimulatedDeck(string place) : IDeck
         }
     }
 
-    public Stream? Open(string path) => FullPath(path) is { } full ? File.OpenRead(full) : null;
+    public Stream? Open(string path) => FullPath(path) is { } full ? PlainFile.OpenRead(full) : null;
 
     public void SetOrder(string list, IReadOnlyList<string> tracks)
     {
@@ -57,7 +55,7 @@ public sealed class SimulatedDeck(string place) : IDeck
         if (FullPath(path) is not { } full)
             throw new IOException($"{path} is no longer on the stick.");
         using var edited = new MemoryStream();
-        using (var stream = File.OpenRead(full))
+        using (var stream = PlainFile.OpenRead(full))
         {
             if (FileFormats.Of(stream) is not TaggedFormat format)
                 throw new IOException($"{path} has no tags that can be written.");
@@ -72,7 +70,7 @@ public sealed class SimulatedDeck(string place) : IDeck
     public void Delete(string path)
     {
         if (FullPath(path) is { } full)
-            File.Delete(full);
+            PlainFile.Delete(full);
     }
 
     private static void Apply(DeckNote note, TagSet tags)
@@ -93,10 +91,10 @@ public sealed class SimulatedDeck(string place) : IDeck
     private string? FullPath(string path)
     {
         var full = Path.GetFullPath(path, place);
-        return full.StartsWith(Path.TrimEndingDirectorySeparator(Path.GetFullPath(place)) + "/", StringComparison.Ordinal) && File.Exists(full) ? full : null;
+        return full.StartsWith(Path.TrimEndingDirectorySeparator(Path.GetFullPath(place)) + "/", StringComparison.Ordinal) && PlainFile.Exists(full) ? full : null;
     }
 
-    private Playlist? ReadList(string path) => PlaylistFormat.ReadAny(File.ReadAllBytes(Path.Combine(place, path)));
+    private Playlist? ReadList(string path) => PlaylistFormat.ReadAny(PlainFile.ReadAll(Path.Combine(place, path), PlaylistFormat.MaxLength));
 
     private static bool IsPlaylist(string path) => Path.GetExtension(path).ToLowerInvariant() is ".m3u8" or ".m3u";
 
@@ -109,8 +107,9 @@ public sealed class SimulatedDeck(string place) : IDeck
     /// <summary>As devices do it: beside the file first, then in its place.</summary>
     private static void Replace(string path, byte[] bytes)
     {
-        var beside = path + ".new";
-        File.WriteAllBytes(beside, bytes);
-        File.Move(beside, path, overwrite: true);
+        var beside = Path.Combine(Path.GetDirectoryName(path)!, $".deck-{Guid.NewGuid():N}");
+        using (var file = PlainFile.Open(beside, FileMode.CreateNew, FileAccess.Write))
+            file.Write(bytes);
+        PlainFile.Move(beside, path, overwrite: true);
     }
 }

@@ -19,7 +19,7 @@ public sealed class DiscRack(params IReadOnlyList<string> folders)
 {
     public IReadOnlyList<RackDisc> List() =>
     [
-        .. folders.Where(Directory.Exists).SelectMany(folder => Directory.GetFiles(folder, "*.cue").Order(StringComparer.Ordinal)
+        .. folders.Where(PlainFolder.Exists).SelectMany(folder => PlainFolder.Files(folder, "*.cue").Order(StringComparer.Ordinal)
             .Select(path => Describe(folder, Path.GetFileNameWithoutExtension(path)))),
     ];
 
@@ -28,7 +28,7 @@ public sealed class DiscRack(params IReadOnlyList<string> folders)
     /// <exception cref="Core.Discs.UnreadableDiscException">Its image is damaged, or it was left open.</exception>
     public LoadedDisc? Take(string key, bool isInBurner = false)
     {
-        var folder = folders.FirstOrDefault(folder => Path.GetFileName(key) == key && File.Exists(SheetOf(folder, key)));
+        var folder = folders.FirstOrDefault(folder => Path.GetFileName(key) == key && PlainFile.Exists(SheetOf(folder, key)));
         if (folder is null)
             return null;
         var note = RackNote.Read(folder, key);

@@ -12,9 +12,9 @@ public static class ImageDisc
     {
         try
         {
-            if (new FileInfo(cuePath).Length > LongestSheet)
+            if (PlainFile.Length(cuePath) > LongestSheet)
                 throw new UnreadableDiscException("This is not a cue sheet: it is far too long.");
-            var sheet = CueSheetReader.Read(File.ReadAllBytes(cuePath)).Sheet;
+            var sheet = CueSheetReader.Read(PlainFile.ReadAll(cuePath, LongestSheet)).Sheet;
             var folder = Path.GetDirectoryName(cuePath)!;
             var image = DiscImage.Open(sheet, name => OpenBeside(folder, name));
             return new LoadedDisc(key, label, image) { Text = ReadText(sheet, folder) }.WithTitles();
@@ -29,7 +29,7 @@ public static class ImageDisc
     private static FileStream? OpenBeside(string folder, string name)
     {
         var path = Path.Combine(folder, Path.GetFileName(name.Replace('\\', '/')));
-        return File.Exists(path) && new FileInfo(path).LinkTarget is null ? new FileStream(path, FileMode.Open, FileAccess.Read, FileShare.Read, bufferSize: 0) : null;
+        return PlainFile.Exists(path) ? PlainFile.Open(path, FileMode.Open, FileAccess.Read, bufferSize: 0) : null;
     }
 
     /// <summary>Disc text from the file of packs that the sheet names, or else from its own titles.</summary>

@@ -14,15 +14,17 @@ public sealed record RackNote(string Label, string Note, IReadOnlyList<DiscFault
     [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingDefault)]
     public bool IsOpen { get; init; }
 
+    private const int MaxBytes = 1 << 20;
+
     /// <summary>The note of a disc; an empty one where it has none.</summary>
     internal static RackNote Read(string folder, string key)
     {
         var path = PathOf(folder, key);
         var empty = new RackNote(key, "", []);
-        return File.Exists(path) ? JsonSerializer.Deserialize(File.ReadAllText(path), RackJson.Default.RackNote) ?? empty : empty;
+        return PlainFile.Exists(path) ? JsonSerializer.Deserialize(PlainFile.ReadAll(path, MaxBytes), RackJson.Default.RackNote) ?? empty : empty;
     }
 
-    internal void Write(string folder, string key) => File.WriteAllText(PathOf(folder, key), JsonSerializer.Serialize(this, RackJson.Default.RackNote));
+    internal void Write(string folder, string key) => PlainFile.Write(PathOf(folder, key), JsonSerializer.SerializeToUtf8Bytes(this, RackJson.Default.RackNote));
 
     private static string PathOf(string folder, string key) => Path.Combine(folder, key + ".json");
 }

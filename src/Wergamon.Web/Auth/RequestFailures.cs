@@ -17,6 +17,8 @@ internal static class RequestFailures
         StorageProblemException => StatusCodes.Status503ServiceUnavailable,
         JsonException => StatusCodes.Status400BadRequest,
         InvalidDataException => StatusCodes.Status413PayloadTooLarge,
+        UnauthorizedAccessException => StatusCodes.Status403Forbidden,
+        LinkRefusedException or FileNotFoundException or DirectoryNotFoundException => StatusCodes.Status404NotFound,
         IOException { HResult: NoSpace } => StatusCodes.Status507InsufficientStorage,
         _ => StatusCodes.Status500InternalServerError,
     };

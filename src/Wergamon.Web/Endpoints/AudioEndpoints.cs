@@ -79,7 +79,7 @@ internal static class AudioEndpoints
         var files = runs.Items(id).Select(CopyResult.Of).OfType<CopyResult>().Select(result => result.Path).Where(allowed.MayRead).ToList();
         if (files.Count == 0)
             return Results.NotFound();
-        await ZipDownload.SendAsync(context, $"{run.Title}, {run.Purpose}", files.Select(path => new ZipFile(NameIn(run.OutputFolder, path), () => File.OpenRead(path))));
+        await ZipDownload.SendAsync(context, $"{run.Title}, {run.Purpose}", files.Select(path => new ZipFile(NameIn(run.OutputFolder, path), () => PlainFile.OpenRead(path))));
         return Results.Empty;
     }
 

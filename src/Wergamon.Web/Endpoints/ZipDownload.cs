@@ -30,6 +30,8 @@ internal static class ZipDownload
 
     private static string FreeName(string name, HashSet<string> taken)
     {
+        // Names of files may hold anything; unpacked, they are to stay below the folder and be one line each.
+        name = string.Join('/', name.Split('/').Select(part => SafeFileName.From(Path.GetFileNameWithoutExtension(part), SafeFileName.From(Path.GetExtension(part).TrimStart('.'), instead: "") is { Length: > 0 } extension ? "." + extension : "")));
         var free = name;
         for (int number = 2; !taken.Add(free); number++)
             free = TrackPath.Numbered(name, number);

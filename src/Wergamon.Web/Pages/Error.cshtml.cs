@@ -16,6 +16,7 @@ public sealed class ErrorModel : PageModel
     public string Heading => Answer switch
     {
         404 => "There is nothing here",
+        403 => "This place cannot be used",
         503 => "The library cannot be changed now",
         507 => "The disk is full",
         >= 400 and < 500 => "This request was not understood",
@@ -25,6 +26,7 @@ public sealed class ErrorModel : PageModel
     public string Explanation => Answer switch
     {
         404 => "The address names an album, plan or run that does not exist, or no longer does.",
+        403 => $"{HttpContext.Features.Get<IExceptionHandlerFeature>()?.Error.Message} Nothing was changed by this request.".TrimStart(),
         503 => $"{HttpContext.Features.Get<IExceptionHandlerFeature>()?.Error.Message} Nothing was changed by this request; try again afterwards.",
         507 => "There was no room for what came in. Free some space and try again.",
         413 => "It holds more than Wergamon takes at a time. Nothing was changed.",

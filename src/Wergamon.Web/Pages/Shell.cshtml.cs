@@ -1,11 +1,13 @@
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.RazorPages;
+using Microsoft.Data.Sqlite;
+using Wergamon.App.Storage;
 using Wergamon.Web.Display;
 
 namespace Wergamon.Web.Pages;
 
 /// <summary>The parts of the page frame that refresh themselves.</summary>
-public sealed class ShellModel : PageModel
+public sealed class ShellModel(DatabaseBackups backups) : PageModel
 {
     public IActionResult OnGet() => NotFound();
 
@@ -22,4 +24,17 @@ public sealed class ShellModel : PageModel
     }
 
     public PartialViewResult OnGetDrawer() => Partial("_Drawer");
+
+    public PartialViewResult OnPostBackup()
+    {
+        try
+        {
+            var made = backups.Make(DatabaseBackups.ByHand);
+            return Partial("_Backup", $"Backed up, {Words.Size(made.Bytes)}: {made.Path}");
+        }
+        catch (Exception failure) when (failure is IOException or UnauthorizedAccessException or SqliteException)
+        {
+            return Partial("_Backup", $"The backup could not be made: {failure.Message}");
+        }
+    }
 }

@@ -20,6 +20,31 @@ public sealed class OrderingTests
         Assert.Equal(Numbers(expected), Ordering.Move(Numbers(order), Numbers(picked).ToHashSet(), before));
 
     [Theory]
+    [InlineData("1,2,3,4", "3,1", "3,4,1,2")]
+    [InlineData("1,2,3,4", "4,3,2,1", "4,3,2,1")]
+    [InlineData("1,2,3", "3", "1,2,3")]
+    [InlineData("1,2,1,3", "1,1", "1,2,1,3")]
+    [InlineData("1,2", "9,2", "1,9,2")]
+    [InlineData("1,2", "", "1,2")]
+    public void An_order_of_some_is_adopted_and_the_others_stay(string order, string partial, string expected) => Assert.Equal(Numbers(expected), Ordering.Adopt(Numbers(order), Numbers(partial)));
+
+    /// <summary>Nothing is lost whatever the order has and lacks; what it has stands in it as it says.</summary>
+    [Fact]
+    public void Adopting_an_order_loses_nothing() => Gen.Select(Gen.Long[1, 8].Array[0, 12], Gen.Long[1, 10].Array[0, 12]).Sample(
+        (order, partial) =>
+        {
+            var adopted = Ordering.Adopt(order, partial);
+            foreach (long item in order.Concat(partial).Distinct())
+                Assert.Equal(Math.Max(order.Count(each => each == item), partial.Count(each => each == item)), adopted.Count(each => each == item));
+            int at = 0;
+            foreach (long item in adopted)
+                at += at < partial.Length && partial[at] == item ? 1 : 0;
+            Assert.Equal(partial.Length, at);
+            Assert.Equal(order, Ordering.Adopt(order, order));
+        },
+        iter: 2000);
+
+    [Theory]
     [InlineData("1,2,3,4,5", "2,4", -1, "2,4,1,3,5")]
     [InlineData("1,2,3,4,5", "2,4", 1, "1,3,2,4,5")]
     [InlineData("1,2,3,4,5", "1", -1, "1,2,3,4,5")]

@@ -20,7 +20,7 @@ public sealed class DeckSlots(DeliveryStore store, StickPlaces places, AllowedPa
         var full = Path.GetFullPath(path, place);
         if (!allowed.MayRead(full))
             return null;
-        using var stream = File.OpenRead(full);
+        using var stream = PlainFile.OpenRead(full);
         return FileReading.Read(stream).Facts is { FileFormat: { } format } facts ? new CopyRow { Path = full, FileFormat = format.Key, CodecName = facts.CodecName, FrameCount = facts.FrameCount } : null;
     }
 }

@@ -33,7 +33,7 @@ public sealed class MusicSticks(
         var mark = StickPlaces.MarkAt(path);
         if (mark is not null && List().FirstOrDefault(row => StickSettings.Of(row).Mark == mark.Stick) is { } known)
         {
-            store.SetSettings(known.Id, (StickSettings.Of(known) with { Place = path }).ToJson());
+            store.SetSettings(known.Id, (StickSettings.Of(known) with { Place = path, Number = StickPlaces.NumberOf(path) }).ToJson());
             return (known.Id, null);
         }
 
@@ -49,7 +49,7 @@ public sealed class MusicSticks(
             return (null, $"{path} cannot be written to: {failure.Message}");
         }
 
-        return (store.Create(DeliveryKind.Stick, name, new StickSettings(path, mark.Stick, devices.Get(deviceKey).Key).ToJson(), []), null);
+        return (store.Create(DeliveryKind.Stick, name, new StickSettings(path, mark.Stick, devices.Get(deviceKey).Key) { Number = StickPlaces.NumberOf(path) }.ToJson(), []), null);
     }
 
     /// <summary>The stick is now at another place; gives the reason, for the person, when that is not so.</summary>
@@ -63,7 +63,7 @@ public sealed class MusicSticks(
         var stick = StickSettings.Of(row);
         if (StickPlaces.MarkAt(path)?.Stick != stick.Mark)
             return $"“{row.Title}” is not at {path}. For another stick, add it in Deliver.";
-        store.SetSettings(id, (stick with { Place = path }).ToJson());
+        store.SetSettings(id, (stick with { Place = path, Number = StickPlaces.NumberOf(path) }).ToJson());
         return null;
     }
 
@@ -156,7 +156,7 @@ public sealed class MusicSticks(
         var top = Path.Combine(folder.Path, SafeFileName.From(view.Row.Title));
         return starts.Start(id, new NewRun(StickImportHandler.ItemKind, view.Row.Title, "into the library", folder.Path), (connection, run) =>
             [.. chosen.Select((path, position) => RunStore.InsertItem(connection, run, position, new NewItem(
-                StickImportHandler.ItemKind, Lane.Stick(id), Path.GetFileNameWithoutExtension(path), 1 + StickItems.WeightOf(new FileInfo(Path.Combine(place, path)).Length),
+                StickImportHandler.ItemKind, Lane.Stick(id), Path.GetFileNameWithoutExtension(path), 1 + StickItems.WeightOf(PlainFile.Length(Path.Combine(place, path))),
                 new StickImportSpec(place, view.Settings.Mark, path, folderId, Path.Combine(top, path)) { StickId = id }.ToJson())))]);
     }
 
@@ -189,7 +189,7 @@ public sealed class MusicSticks(
         if (places.Find(stick) is not { } place)
             return (null, []);
         if (place != stick.Place)
-            store.SetSettings(id, (stick with { Place = place }).ToJson());
+            store.SetSettings(id, (stick with { Place = place, Number = StickPlaces.NumberOf(place) }).ToJson());
         try
         {
             return (place, StickPlaces.FilesAt(place));
@@ -251,7 +251,7 @@ public sealed class MusicSticks(
         var check = allowed.CheckOutputFolder(place);
         if (check.Path is not { } path)
             return check;
-        if (!Directory.Exists(path))
+        if (!PlainFolder.Exists(path))
             return new PathCheck(null, $"There is no folder {path}. Plug the stick in, or choose another folder.");
         // What is written to the stick must not come into the library as more copies.
         return folders.List().FirstOrDefault(folder => AllowedPaths.IsBelow(path, folder.Path) || AllowedPaths.IsBelow(folder.Path, path)) is { } music

@@ -1,9 +1,10 @@
+using Wergamon.App.Files;
 using Wergamon.App.Runs;
 
 namespace Wergamon.App.Deliver.Sticks;
 
 /// <summary>Clears up on a stick and has everything written to it that waits in memory: then it can be unplugged.</summary>
-public sealed class StickEndHandler(StickStore store, StickGate gate, StickSpeeds speeds) : IItemHandler
+public sealed class StickEndHandler(StickStore store, StickGate gate, StickSpeeds speeds, Placement placement) : IItemHandler
 {
     /// <summary>Names the items.</summary>
     public const string ItemKind = "stick-end";
@@ -15,7 +16,7 @@ public sealed class StickEndHandler(StickStore store, StickGate gate, StickSpeed
         var spec = StickFileSpec.Of(item);
         return StickGate.Through(spec.Place, spec.Mark, 0, () =>
         {
-            StickPlaces.RemoveStrays(spec.Place, store.Files(spec.StickId, path => gate.StampAt(spec.StickId, spec.Place, path)).Values.Select(file => file.File.Path).ToHashSet());
+            RemoveStrays(spec);
             StickPlaces.Flush(spec.Place);
             speeds.Keep(spec.StickId);
             return ItemOutcome.Done(null);
@@ -23,4 +24,17 @@ public sealed class StickEndHandler(StickStore store, StickGate gate, StickSpeed
     });
 
     public ItemDescription Describe(RunItemRow item) => new("Finishing", "Written");
+
+    /// <summary>Removes what was cut off while it was written, and what another file has replaced: nothing but files that were written here and are as they were then.</summary>
+    private void RemoveStrays(StickFileSpec spec)
+    {
+        placement.ClearUp(spec.Place);
+        var known = store.Files(spec.StickId, path => gate.StampAt(spec.StickId, spec.Place, path)).Values.Select(file => file.File.Path).ToHashSet();
+        foreach (var (path, stamp) in store.Strays(spec.StickId))
+        {
+            if (!known.Contains(path) && gate.StampAt(spec.StickId, spec.Place, path) == stamp)
+                Placement.Remove(Path.Combine(spec.Place, path));
+            store.ForgetStray(spec.StickId, path);
+        }
+    }
 }

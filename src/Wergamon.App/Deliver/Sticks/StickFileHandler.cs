@@ -27,7 +27,7 @@ public sealed class StickFileHandler(StickStore store, Placement placement, Stic
     public Task<ItemOutcome> ExecuteAsync(RunItemRow item, ItemContext context, CancellationToken cancellation) => OwnThread.RunAsync(() =>
     {
         var spec = StickFileSpec.Of(item);
-        return StickGate.Through(spec.Place, spec.Mark, spec.SourcePath is { } source && File.Exists(source) ? new FileInfo(source).Length : 0, () => spec.Action switch
+        return StickGate.Through(spec.Place, spec.Mark, spec.SourcePath is { } source && PlainFile.Exists(source) ? PlainFile.Length(source) : 0, () => spec.Action switch
         {
             StickAction.Write => Write(item, spec, context, cancellation),
             StickAction.Move => Move(spec),
@@ -67,7 +67,7 @@ public sealed class StickFileHandler(StickStore store, Placement placement, Stic
         var file = placement.Begin(wanted, item.Id, spec.Place);
         try
         {
-            using (var source = spec.Text is { } text ? new MemoryStream(System.Text.Encoding.UTF8.GetBytes(text)) : (Stream)new FileStream(spec.SourcePath!, FileMode.Open, FileAccess.Read, FileShare.Read, bufferSize: 0))
+            using (var source = spec.Text is { } text ? new MemoryStream(System.Text.Encoding.UTF8.GetBytes(text)) : (Stream)PlainFile.Open(spec.SourcePath!, FileMode.Open, FileAccess.Read, bufferSize: 0))
                 Copy(spec.StickId, source, file.TemporaryPath, context, cancellation);
             SetLastingTime(file.TemporaryPath);
             var stamp = StampAt(spec, Path.GetFileName(file.TemporaryPath))!.Value;
@@ -83,10 +83,17 @@ public sealed class StickFileHandler(StickStore store, Placement placement, Stic
                 return ItemOutcome.Failed($"A file named {spec.To} appeared on the stick in the meantime and was left untouched. Update the stick again.");
             }
 
+            bool leavesStray = replaced is not null && replaced.File.Path != spec.To;
+            if (leavesStray)
+                store.NoteStray(spec.StickId, replaced!.File.Path, replaced.File.Stamp);
             store.Fulfil(spec.StickId, spec.Key);
             placement.Settle(file);
-            if (replaced is not null && replaced.File.Path != spec.To)
-                Placement.Remove(Path.Combine(spec.Place, replaced.File.Path));
+            if (leavesStray)
+            {
+                Placement.Remove(Path.Combine(spec.Place, replaced!.File.Path));
+                store.ForgetStray(spec.StickId, replaced.File.Path);
+            }
+
             return Done(spec, spec.To!, stamp.Bytes);
         }
         catch
@@ -148,7 +155,7 @@ public sealed class StickFileHandler(StickStore store, Placement placement, Stic
     /// <summary>Gives a file its name; false where that is taken.</summary>
     private bool IsPublishedAs(NewFile file, string wanted)
     {
-        if (File.Exists(wanted))
+        if (PlainFile.Exists(wanted))
             return false;
         var path = placement.Publish(file, wanted);
         if (path == wanted)
@@ -172,8 +179,8 @@ public sealed class StickFileHandler(StickStore store, Placement placement, Stic
     /// <summary>Gives a file a time that every file system keeps.</summary>
     private static void SetLastingTime(string path)
     {
-        long time = StickClock.Lasting(new DateTimeOffset(File.GetLastWriteTimeUtc(path)).ToUnixTimeMilliseconds());
-        File.SetLastWriteTimeUtc(path, DateTimeOffset.FromUnixTimeMilliseconds(time).UtcDateTime);
+        long time = StickClock.Lasting(new DateTimeOffset(PlainFile.ModifiedUtc(path)).ToUnixTimeMilliseconds());
+        PlainFile.SetModified(path, DateTimeOffset.FromUnixTimeMilliseconds(time).UtcDateTime);
     }
 
     private static StickNotes HeldBy(string path, StickFileSpec spec)
@@ -182,7 +189,7 @@ public sealed class StickFileHandler(StickStore store, Placement placement, Stic
             return StickNotes.None;
         try
         {
-            using var stream = File.OpenRead(path);
+            using var stream = PlainFile.OpenRead(path);
             return StickNotes.Of(FileReading.ReadTags(stream).Tags);
         }
         catch (UnreadableAudioException)

@@ -37,7 +37,7 @@ public sealed class StickGate(StickStore store)
     {
         if (StickPlaces.StampAt(place, path) is not { } stamp)
             return null;
-        long markTime = File.GetLastWriteTimeUtc(Path.Combine(place, StickMark.FileName)).Ticks;
+        long markTime = PlainFile.ModifiedUtc(Path.Combine(place, StickMark.FileName)).Ticks;
         long shift = _shifts.GetOrAdd((stickId, place, markTime), _ => StickClock.ShiftOf([.. store.Files(stickId, _ => null).Values.Select(file => file.File)], StickPlaces.FilesAt(place)));
         return stamp with { ModifiedAt = stamp.ModifiedAt - shift };
     }

@@ -34,13 +34,13 @@ public sealed class StickImportHandler(StickStore store, StickGate gate, Placeme
         var source = Path.Combine(spec.Place, spec.Path);
         return StickGate.Through(spec.Place, spec.Mark, 0, () =>
         {
-            if (!FileNumber.IsRegularFile(source))
+            if (!PlainFile.Exists(source))
                 return ItemOutcome.Failed($"{spec.Path} is no longer on the stick.");
             var stamp = gate.StampAt(spec.StickId, spec.Place, spec.Path);
             var file = placement.Begin(spec.Wanted, item.Id);
             try
             {
-                using (var stream = new FileStream(source, FileMode.Open, FileAccess.Read, FileShare.Read, bufferSize: 0))
+                using (var stream = PlainFile.Open(source, FileMode.Open, FileAccess.Read, bufferSize: 0))
                 {
                     var hash = ProvedCopy.Write(stream, file.TemporaryPath, share => context.Report(share), cancellation);
                     ProvedCopy.Prove(file.TemporaryPath, hash, _ => { }, cancellation);
@@ -52,7 +52,7 @@ public sealed class StickImportHandler(StickStore store, StickGate gate, Placeme
                 if (stamp is { } then)
                     store.NoteImport(spec.StickId, new StickImport(spec.Path, path, then));
                 folders.Rescan(spec.FolderId);
-                return new StickFileResult(path, new FileInfo(path).Length).ToOutcome();
+                return new StickFileResult(path, PlainFile.Length(path)).ToOutcome();
             }
             catch
             {

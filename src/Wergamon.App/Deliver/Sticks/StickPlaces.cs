@@ -8,15 +8,13 @@ public sealed class StickPlaces(AllowedPaths allowed, Placement placement)
 {
     private const int MaxNeighbours = 200;
 
-    private static readonly EnumerationOptions AllFiles = new() { RecurseSubdirectories = true, AttributesToSkip = FileAttributes.Hidden | FileAttributes.System | FileAttributes.ReparsePoint, IgnoreInaccessible = true };
-
     /// <summary>The mark of the stick at a place; null where there is none.</summary>
     public static StickMark? MarkAt(string place)
     {
         try
         {
             var path = Path.Combine(place, StickMark.FileName);
-            return File.Exists(path) ? StickMark.Read(File.ReadAllBytes(path)) : null;
+            return PlainFile.Exists(path) ? StickMark.Read(PlainFile.ReadAll(path, StickMark.MaxLength)) : null;
         }
         catch (Exception failure) when (failure is IOException or UnauthorizedAccessException)
         {
@@ -29,11 +27,11 @@ public sealed class StickPlaces(AllowedPaths allowed, Placement placement)
     {
         if (MarkAt(stick.Place)?.Stick == stick.Mark)
             return stick.Place;
-        if (Path.GetDirectoryName(stick.Place) is not { } around || !Directory.Exists(around))
+        if (Path.GetDirectoryName(stick.Place) is not { } around || !PlainFolder.Exists(around))
             return null;
         try
         {
-            return Directory.EnumerateDirectories(around).Take(MaxNeighbours).FirstOrDefault(folder => MarkAt(folder)?.Stick == stick.Mark && allowed.CheckOutputFolder(folder).Path == folder);
+            return PlainFolder.Folders(around, withHidden: true).Take(MaxNeighbours).FirstOrDefault(folder => MarkAt(folder)?.Stick == stick.Mark && IsItself(folder, stick) && allowed.CheckOutputFolder(folder).Path == folder);
         }
         catch (Exception failure) when (failure is IOException or UnauthorizedAccessException)
         {
@@ -41,36 +39,38 @@ public sealed class StickPlaces(AllowedPaths allowed, Placement placement)
         }
     }
 
+    /// <summary>The number of a folder; 0 where its file system gives none that lasts.</summary>
+    internal static long NumberOf(string folder) => PlainFile.Look(folder) is { IsFolder: true } look ? FileNumber.Of(folder, look) : FileNumber.Unknown;
+
+    /// <summary>A folder with the mark of a stick is the stick where a drive of its own is mounted there, or where it is the same folder under another name; a copy is neither.</summary>
+    private static bool IsItself(string folder, StickSettings stick) =>
+        stick.Number == FileNumber.Unknown || !FileNumber.IsSameDevice(folder, Path.GetDirectoryName(folder)!) || NumberOf(folder) is var number && (number == FileNumber.Unknown || number == stick.Number);
+
     /// <summary>All files on a stick but hidden ones that are not ours, by path with '/' between its parts.</summary>
     public static Dictionary<string, StickStamp> FilesAt(string place)
     {
         var files = new Dictionary<string, StickStamp>();
-        foreach (var file in new DirectoryInfo(place).EnumerateFiles("*", AllFiles))
-            files[Path.GetRelativePath(place, file.FullName)] = StampOf(file);
-        foreach (var path in Directory.EnumerateFiles(place, StickItems.AsidePrefix + "*"))
-            files[Path.GetFileName(path)] = StampOf(new FileInfo(path));
+        foreach (var path in PlainFolder.Files(place, isDeep: true).Concat(PlainFolder.Files(place, StickItems.AsidePrefix + "*", withHidden: true)))
+        {
+            var relative = Path.GetRelativePath(place, path);
+            if (StampAt(place, relative) is { } stamp)
+                files[relative] = stamp;
+        }
+
         return files;
     }
 
     /// <summary>Null where there is no file.</summary>
-    public static StickStamp? StampAt(string place, string path) => new FileInfo(Path.Combine(place, path)) is { Exists: true } file ? StampOf(file) : null;
+    public static StickStamp? StampAt(string place, string path) => PlainFile.Look(Path.Combine(place, path)) is { IsRegular: true } look
+        ? new StickStamp(look.Length, new DateTimeOffset(look.ModifiedUtc).ToUnixTimeMilliseconds())
+        : null;
 
-    public void WriteMark(string place, StickMark mark) => placement.WriteWhole(Path.Combine(place, StickMark.FileName), mark.ToBytes());
-
-    /// <summary>Removes what was cut off while it was being written, and files that went aside and were replaced.</summary>
-    /// <param name="known">Paths of files that count.</param>
-    internal static void RemoveStrays(string place, IReadOnlySet<string> known)
-    {
-        foreach (var path in Directory.EnumerateFiles(place, Placement.TemporaryPrefix + "*").Where(path => Path.GetFileName(path) != StickMark.FileName && !known.Contains(Path.GetFileName(path))).ToList())
-            Placement.Remove(path);
-    }
+    public void WriteMark(string place, StickMark mark) => placement.WriteOwn(Path.Combine(place, StickMark.FileName), mark.ToBytes());
 
     /// <summary>Has everything written that waits in memory, so that the stick can be unplugged.</summary>
     internal static void Flush(string place)
     {
-        using var mark = File.OpenHandle(Path.Combine(place, StickMark.FileName));
+        using var mark = PlainFile.OpenHandle(Path.Combine(place, StickMark.FileName), FileMode.Open, FileAccess.Read);
         DiskCache.Flush(mark);
     }
-
-    private static StickStamp StampOf(FileInfo file) => new(file.Length, new DateTimeOffset(file.LastWriteTimeUtc).ToUnixTimeMilliseconds());
 }

@@ -178,7 +178,7 @@ internal sealed class StickPlanner(Database database, LibraryQueries library, IT
             return (text, false);
         bool? isSame = now.IsSoundOf(then);
         // As long as nothing better is known, what was written stands.
-        return isSame == true && (now.Digest is null || now.Digest == then.Digest) ? (made.File.Sound, true) : (text, isSame);
+        return isSame == true && (now.Digest is null || then.Digest is { } digest && SourceSound.AreEqual(now.Digest, digest)) ? (made.File.Sound, true) : (text, isSame);
     }
 
     private static string TagsOf(StickTrack track, DeviceDescription device, KnownFacts known)

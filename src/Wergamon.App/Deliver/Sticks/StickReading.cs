@@ -55,7 +55,7 @@ public sealed class StickReading(MusicSticks sticks, StickGate gate, StickStore 
             return new StickFileChange(line, [], null);
         try
         {
-            using var stream = File.OpenRead(Path.Combine(place, line.Step.Written!.Path));
+            using var stream = PlainFile.OpenRead(Path.Combine(place, line.Step.Written!.Path));
             return new StickFileChange(line, StickNoteComparison.Compare(known.Sent, known.Held, line.Track.Notes, StickNotes.Of(FileReading.ReadTags(stream).Tags)), null);
         }
         catch (Exception failure) when (failure is IOException or UnauthorizedAccessException or UnreadableAudioException)
@@ -69,8 +69,8 @@ public sealed class StickReading(MusicSticks sticks, StickGate gate, StickStore 
         if (line.Playlist is not { } wanted)
             return null;
         var path = line.Step.Written!.Path;
-        var file = new FileInfo(Path.Combine(place, path));
-        var read = file.Length <= MaxPlaylistBytes ? PlaylistFormat.ReadAny(File.ReadAllBytes(file.FullName)) : null;
+        var full = Path.Combine(place, path);
+        var read = PlainFile.Length(full) <= MaxPlaylistBytes ? PlaylistFormat.ReadAny(PlainFile.ReadAll(full, MaxPlaylistBytes)) : null;
         var there = (read?.Entries ?? []).Select(entry => paths.TryGetValue(OnStick(path, entry.Path), out var known) ? new StickEntry(known.TrackId, known.Title) : new StickEntry(null, entry.Title.Length > 0 ? entry.Title : entry.Path)).ToList();
         var here = wanted.Playlist.Entries.Select(entry => paths.TryGetValue(OnStick(path, entry.Path), out var known) ? new StickEntry(known.TrackId, known.Title) : null).OfType<StickEntry>().ToList();
         return new StickListChange(line, here, there, line.Step.Wanted?.Sound != line.Step.Written.Sound);
@@ -127,10 +127,11 @@ public sealed class StickReading(MusicSticks sticks, StickGate gate, StickStore 
     {
         if (takesThere)
         {
-            long[] order = [.. change.There.Select(entry => entry.TrackId).OfType<long>()];
-            var row = change.Line.Playlist!.List.Row;
-            if (row.ListId is not { } set || !lists.SetTracks(set, order, $"order taken from “{title}”"))
-                store.FixList(row.Id, order);
+            var list = change.Line.Playlist!.List;
+            long[] there = [.. change.There.Select(entry => entry.TrackId).OfType<long>()];
+            // The order is taken over, and nothing else: what is not on the stick stays in the set.
+            if (list.Row.ListId is not { } set || lists.Get(set) is not { } own || !lists.SetTracks(set, Ordering.Adopt(own.TrackIds, there), $"order taken from “{title}”"))
+                store.FixList(list.Row.Id, there);
         }
 
         var known = change.Line.Known!;

@@ -124,6 +124,18 @@ public sealed class StickStore(Database database)
         Fulfil(stickId, file.File.Key);
     }
 
+    /// <summary>A file that was written here goes once another has its place.</summary>
+    internal void NoteStray(long stickId, string path, StickStamp stamp) => database.Change(connection => connection.Execute(
+        "INSERT OR REPLACE INTO stick_stray (delivery_id, path, bytes, modified_at) SELECT id, @path, @Bytes, @ModifiedAt FROM delivery WHERE id = @stickId", new { stickId, path, stamp.Bytes, stamp.ModifiedAt }));
+
+    internal void ForgetStray(long stickId, string path) => database.Change(connection => connection.Execute("DELETE FROM stick_stray WHERE delivery_id = @stickId AND path = @path", new { stickId, path }));
+
+    internal IReadOnlyList<(string Path, StickStamp Stamp)> Strays(long stickId)
+    {
+        using var connection = database.Open();
+        return [.. connection.Query<(string Path, long Bytes, long ModifiedAt)>("SELECT path, bytes, modified_at FROM stick_stray WHERE delivery_id = @stickId", new { stickId }).Select(row => (row.Path, new StickStamp(row.Bytes, row.ModifiedAt)))];
+    }
+
     internal void NoteImport(long stickId, StickImport import) => database.Change(connection => connection.Execute(
         "INSERT OR REPLACE INTO stick_import (delivery_id, path, copy_path, bytes, modified_at) SELECT id, @Path, @CopyPath, @Bytes, @ModifiedAt FROM delivery WHERE id = @stickId",
         new { stickId, import.Path, import.CopyPath, import.Stamp.Bytes, import.Stamp.ModifiedAt }));

@@ -18,7 +18,7 @@ public sealed class StickTagHandler(StickStore store, StickGate gate, WorkerPool
         var spec = StickTagSpec.Of(item);
         if (store.File(spec.StickId, spec.Key, path => gate.StampAt(spec.StickId, spec.Place, path)) is not { } known || gate.StampAt(spec.StickId, spec.Place, known.File.Path) != known.File.Stamp)
             return ItemOutcome.Failed("The file on the stick was changed or removed meanwhile. Update the stick again.");
-        Directory.CreateDirectory(Path.GetDirectoryName(spec.Job.OutputPath)!);
+        PlainFolder.Create(Path.GetDirectoryName(spec.Job.OutputPath)!);
         Placement.Remove(spec.Job.OutputPath);
         var reply = await workers.RunAsync(new RetagJob(Path.Combine(spec.Place, known.File.Path), spec.Job), WorkerPriority.AskedFor, null, cancellation).ConfigureAwait(false);
         return reply is RetagReply ? ItemOutcome.Done(null) : ItemOutcome.Failed(reply.Failure ?? "The worker gave no reason.");

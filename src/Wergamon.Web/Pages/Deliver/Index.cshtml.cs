@@ -113,7 +113,7 @@ public sealed class IndexModel(DeliveryStore store, AudioDiscs discs, DataDiscs 
             track.Title, track.Artist, track.Master.Facts.Duration)).ToList();
         return
         [
-            .. tracks.Zip(entries).Select(pair => new ZipFile(pair.Second.Path, () => System.IO.File.OpenRead(pair.First.Master.Path))),
+            .. tracks.Zip(entries).Select(pair => new ZipFile(pair.Second.Path, () => PlainFile.OpenRead(pair.First.Master.Path))),
             new ZipFile(SafeFileName.From(title, PlaylistFormat.M3u8.Extension), () => new MemoryStream(Encoding.UTF8.GetBytes(PlaylistFormat.M3u8.Write(new Playlist(title, entries))))),
         ];
     }

@@ -138,7 +138,7 @@ public sealed class NamesModel(TagSheets sheets, MusicFolders folders, Settings 
 
             var wanted = Path.Combine(root, pattern.Format(EditedOf(file.CopyId), Path.GetExtension(file.Path)));
             var path = wanted;
-            for (int number = 2; !taken.Add(path) || (path != file.Path && !own.Contains(path) && System.IO.File.Exists(path)); number++)
+            for (int number = 2; !taken.Add(path) || (path != file.Path && !own.Contains(path) && PlainFile.Exists(path)); number++)
                 path = TrackPath.Numbered(wanted, number);
             lines.Add(new RenameLine(file.CopyId, Path.GetRelativePath(root, file.Path), Path.GetRelativePath(root, path), path, path != file.Path, path == wanted ? null : "the name is in use, so it gets a number"));
         }

@@ -1,0 +1,90 @@
+using System.Collections.Concurrent;
+using System.IO.Hashing;
+using System.Text;
+using Microsoft.AspNetCore.Mvc;
+using Microsoft.AspNetCore.Mvc.Filters;
+
+namespace Wergamon.Web.Auth;
+
+/// <summary>
+/// A form that is submitted again from the same page, by a second click or a hundred, is carried out once: the others are led where the first was.
+/// The token in the form tells the page apart; a page that is loaded anew can submit the same again.
+/// </summary>
+internal sealed class RepeatedSubmitFilter(TimeProvider time) : IAsyncPageFilter
+{
+    /// <summary>Longer than anybody goes on clicking.</summary>
+    private static readonly TimeSpan KeptFor = TimeSpan.FromSeconds(30);
+
+    private const int MaxKept = 1000;
+
+    private readonly ConcurrentDictionary<UInt128, Submit> _submits = new();
+
+    public Task OnPageHandlerSelectionAsync(PageHandlerSelectedContext context) => Task.CompletedTask;
+
+    public async Task OnPageHandlerExecutionAsync(PageHandlerExecutingContext context, PageHandlerExecutionDelegate next)
+    {
+        var request = context.HttpContext.Request;
+        // Parts of a page that scripts ask for have no page of their own to lead to.
+        if (!HttpMethods.IsPost(request.Method) || !request.HasFormContentType || request.Headers.ContainsKey("HX-Request") || !request.Form.ContainsKey("__RequestVerificationToken"))
+        {
+            await next();
+            return;
+        }
+
+        DropOld();
+        var own = new Submit(time.GetTimestamp());
+        var first = _submits.GetOrAdd(KeyOf(request), own);
+        if (first != own && await first.Led.Task.WaitAsync(context.HttpContext.RequestAborted) is { } result)
+        {
+            context.Result = result;
+            return;
+        }
+
+        IActionResult? led = null;
+        try
+        {
+            var executed = await next();
+            led = executed.Exception is null && executed.Result is RedirectResult or RedirectToPageResult or LocalRedirectResult ? executed.Result : null;
+        }
+        finally
+        {
+            own.Led.TrySetResult(led);
+            if (led is null)
+                _submits.TryRemove(KeyValuePair.Create(KeyOf(request), own));
+        }
+    }
+
+    private static UInt128 KeyOf(HttpRequest request)
+    {
+        var hash = new XxHash128();
+        void Add(string? text) => hash.Append(Encoding.UTF8.GetBytes($"{text?.Length}:{text}\n"));
+        Add(request.Path);
+        Add(request.QueryString.Value);
+        foreach (var (name, values) in request.Form)
+        {
+            Add(name);
+            foreach (var value in values)
+                Add(value);
+        }
+
+        foreach (var file in request.Form.Files)
+            Add($"{file.Name} {file.FileName} {file.Length}");
+        return hash.GetCurrentHashAsUInt128();
+    }
+
+    private void DropOld()
+    {
+        if (_submits.Count < MaxKept && _submits.Values.All(submit => time.GetElapsedTime(submit.Begun) < KeptFor))
+            return;
+        foreach (var old in _submits.Where(each => each.Value.Led.Task.IsCompleted && time.GetElapsedTime(each.Value.Begun) >= KeptFor))
+            _submits.TryRemove(old);
+    }
+
+    private sealed class Submit(long begun)
+    {
+        public long Begun { get; } = begun;
+
+        /// <summary>Where the first one was led; null where it was led nowhere.</summary>
+        public TaskCompletionSource<IActionResult?> Led { get; } = new(TaskCreationOptions.RunContinuationsAsynchronously);
+    }
+}
