@@ -48,6 +48,7 @@ internal static class Server
             .AddMvcOptions(options =>
             {
                 options.MaxModelBindingCollectionSize = MaxPicks;
+                options.ModelMetadataDetailsProviders.Add(new EmptyElements());
                 options.Filters.Add<PageRequestFilter>();
                 options.Filters.AddService<RepeatedSubmitFilter>();
             })

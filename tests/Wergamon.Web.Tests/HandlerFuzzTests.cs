@@ -32,9 +32,10 @@ public sealed partial class HandlerFuzzTests
         {
             var (token, cookies) = await TokenAsync(server);
             var failures = new List<string>();
+            int turn = 0;
             foreach (var (address, handler, isPost, names) in await HandlersAsync(server))
             {
-                foreach (var value in Values)
+                foreach (var value in ValuesFor(turn++))
                 {
                     var fields = names.Select(name => KeyValuePair.Create(name, value)).Append(new("__RequestVerificationToken", token)).ToList();
                     var query = handler.Length > 0 ? $"?handler={handler}" : "";
@@ -44,17 +45,28 @@ public sealed partial class HandlerFuzzTests
                     request.Headers.Add("Cookie", cookies);
                     // Without a page to lead to, as parts of pages are asked for.
                     request.Headers.Add("HX-Request", "true");
-                    using var reply = await server.Client.SendAsync(request, HttpCompletionOption.ResponseHeadersRead);
-                    if ((int)reply.StatusCode is >= 500 and not 503)
-                        failures.Add($"{(isPost ? "POST" : "GET")} {address}{query} with {value}: {(int)reply.StatusCode}");
+                    try
+                    {
+                        using var reply = await server.Client.SendAsync(request, HttpCompletionOption.ResponseHeadersRead);
+                        if ((int)reply.StatusCode is >= 500 and not 503)
+                            failures.Add($"{(isPost ? "POST" : "GET")} {address}{query} with {value}: {(int)reply.StatusCode}");
+                    }
+                    catch (Exception failure)
+                    {
+                        failures.Add($"{(isPost ? "POST" : "GET")} {address}{query} with {value}: {failure.GetType().Name} {failure.Message} {failure.StackTrace?.Split('\n').FirstOrDefault(line => line.Contains("Wergamon", StringComparison.Ordinal))}");
+                    }
                 }
             }
 
-            Assert.Equal([], failures);
+            Assert.True(failures.Count == 0, string.Join('\n', failures));
             using var page = await server.Client.GetAsync("library");
             Assert.True(page.IsSuccessStatusCode);
         }
     }
+
+    /// <summary>Four for each handler, others for the next; all of them with WERGAMON_KILLS.</summary>
+    private static IEnumerable<string> ValuesFor(int turn) =>
+        Environment.GetEnvironmentVariable("WERGAMON_KILLS") is not null ? Values : Enumerable.Range(0, 4).Select(i => Values[(turn + i * Values.Length / 4) % Values.Length]);
 
     private static async Task<(string Token, string Cookies)> TokenAsync(InProcessServer server)
     {

@@ -27,7 +27,7 @@ public static class UploadPath
         // What had to be mended is not the name that the file has.
         if (path.Length == 0 || path.Any(char.IsControl) || !WellFormedText.IsWellFormed(path) || path.Contains('\uFFFD', StringComparison.Ordinal))
             return (null, "Its name cannot be used here.");
-        var parts = path.Normalize(NormalizationForm.FormC).Split('/');
+        var parts = WellFormedText.Normalize(path, NormalizationForm.FormC).Split('/');
         if (parts.Length > MaxParts)
             return (null, "It lies in too many folders.");
         if (parts.Any(part => part is "" or "." or ".."))

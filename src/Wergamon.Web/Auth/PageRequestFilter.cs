@@ -1,3 +1,5 @@
+using System.Collections.Concurrent;
+using System.Reflection;
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.Filters;
 using Microsoft.AspNetCore.Mvc.ModelBinding;
@@ -11,6 +13,8 @@ namespace Wergamon.Web.Auth;
 /// </summary>
 internal sealed class PageRequestFilter : IPageFilter
 {
+    private static readonly ConcurrentDictionary<ParameterInfo, bool> NeedsValue = new();
+
     public void OnPageHandlerSelected(PageHandlerSelectedContext context) { }
 
     public void OnPageHandlerExecuting(PageHandlerExecutingContext context)
@@ -35,8 +39,16 @@ internal sealed class PageRequestFilter : IPageFilter
     /// <summary>A body that is missing, or nothing where the handler takes a value that cannot be nothing.</summary>
     private static bool IsUnfit(HandlerParameterDescriptor parameter, IDictionary<string, object?> arguments)
     {
-        bool isGiven = arguments.TryGetValue(parameter.Name, out var value) && value is not null;
-        return !isGiven && (parameter.BindingInfo?.BindingSource == BindingSource.Body
-            || arguments.ContainsKey(parameter.Name) && parameter.ParameterType.IsValueType && Nullable.GetUnderlyingType(parameter.ParameterType) is null);
+        bool isBound = arguments.TryGetValue(parameter.Name, out var value);
+        if (value is not null)
+            return false;
+        if (parameter.BindingInfo?.BindingSource == BindingSource.Body)
+            return true;
+        // A value that was not sent is its default; one that was sent as nothing cannot be.
+        return parameter.ParameterType.IsValueType
+            ? isBound && Nullable.GetUnderlyingType(parameter.ParameterType) is null
+            : parameter is HandlerParameterDescriptor { ParameterInfo: var info } && NeedsValue.GetOrAdd(info, CannotBeNull);
     }
+
+    private static bool CannotBeNull(ParameterInfo parameter) => !parameter.HasDefaultValue && new NullabilityInfoContext().Create(parameter).WriteState == NullabilityState.NotNull;
 }

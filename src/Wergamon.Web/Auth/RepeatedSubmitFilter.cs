@@ -24,8 +24,8 @@ internal sealed class RepeatedSubmitFilter(TimeProvider time) : IAsyncPageFilter
     public async Task OnPageHandlerExecutionAsync(PageHandlerExecutingContext context, PageHandlerExecutionDelegate next)
     {
         var request = context.HttpContext.Request;
-        // Parts of a page that scripts ask for have no page of their own to lead to.
-        if (!HttpMethods.IsPost(request.Method) || !request.HasFormContentType || request.Headers.ContainsKey("HX-Request") || !request.Form.ContainsKey("__RequestVerificationToken"))
+        // Parts of a page that scripts ask for have no page of their own to lead to; what has failed already is only told.
+        if (context.HandlerMethod is null || context.Result is not null || !HttpMethods.IsPost(request.Method) || !request.HasFormContentType || request.Headers.ContainsKey("HX-Request") || !await HasTokenAsync(request))
         {
             await next();
             return;
@@ -51,6 +51,19 @@ internal sealed class RepeatedSubmitFilter(TimeProvider time) : IAsyncPageFilter
             own.Led.TrySetResult(led);
             if (led is null)
                 _submits.TryRemove(KeyValuePair.Create(KeyOf(request), own));
+        }
+    }
+
+    /// <summary>False for a form that cannot be read, which is refused elsewhere.</summary>
+    private static async Task<bool> HasTokenAsync(HttpRequest request)
+    {
+        try
+        {
+            return (await request.ReadFormAsync()).ContainsKey("__RequestVerificationToken");
+        }
+        catch (BadHttpRequestException)
+        {
+            return false;
         }
     }
 

@@ -25,7 +25,6 @@ public sealed class OrderingTests
     [InlineData("1,2,3", "3", "1,2,3")]
     [InlineData("1,2,1,3", "1,1", "1,2,1,3")]
     [InlineData("1,2", "9,2", "1,9,2")]
-    [InlineData("1,2", "", "1,2")]
     public void An_order_of_some_is_adopted_and_the_others_stay(string order, string partial, string expected) => Assert.Equal(Numbers(expected), Ordering.Adopt(Numbers(order), Numbers(partial)));
 
     /// <summary>Nothing is lost whatever the order has and lacks; what it has stands in it as it says.</summary>
