@@ -206,7 +206,7 @@ public sealed class BurnTests
         app.Get<Database>().Change(connection =>
         {
             connection.Execute("UPDATE run SET state = 'running', ended_at = NULL WHERE id = @run", new { run });
-            connection.Execute("UPDATE run_item SET state = 'working', result = NULL, checkpoint = CASE WHEN kind = 'join-file' THEN json_remove(checkpoint, '$.publishedPath') END WHERE id = @Id", new { item.Id });
+            connection.Execute("UPDATE run_item SET state = 'working', result = NULL, checkpoint = CASE WHEN kind = 'join-file' THEN json_object('version', 1, 'proof', json_extract(result, '$.proof')) END WHERE id = @Id", new { item.Id });
             connection.Execute(
                 "INSERT INTO file_change (kind, temporary_path, final_path, item_id) VALUES ('new', @temporary, @final, @Id)",
                 new { item.Id, temporary = Path.Combine(app.Output, ".wergamon-gone.part"), final = Path.Combine(app.Output, made.Keys.Single(name => !name.EndsWith(".cue", StringComparison.Ordinal))) });
@@ -215,7 +215,7 @@ public sealed class BurnTests
         if (!hasSheet)
             File.Delete(Path.Combine(app.Output, made.Keys.Single(name => name.EndsWith(".cue", StringComparison.Ordinal))));
         await app.StartAsync();
-        await app.EndAsync(run.Value);
+        Assert.All(await app.EndAsync(run.Value), each => Assert.Equal((ItemState.Done, null), (each.State, each.Failure)));
         Assert.Equal(made.Keys, app.OutputFiles());
         Assert.All(made, file => Assert.Equal(file.Value, File.ReadAllBytes(Path.Combine(app.Output, file.Key))));
         using var connection = app.Get<Database>().Open();
