@@ -91,7 +91,7 @@ public sealed class DataDiscHandler(BurnerBay bay, DeliverySpool spool, RunStore
         return Done(sources, sectors, null);
     }
 
-    private ItemOutcome WriteImage(RunItemRow item, DataDiscSpec spec, string folder, IReadOnlyList<IsoSource> sources, ItemContext context, CancellationToken cancellation)
+    private ItemOutcome WriteImage(RunItemRow item, DataDiscSpec spec, string folder, List<IsoSource> sources, ItemContext context, CancellationToken cancellation)
     {
         long sectors = IsoWriter.SectorsOf(sources);
         var wanted = Path.Combine(folder, SafeFileName.From(spec.Title, ".iso"));

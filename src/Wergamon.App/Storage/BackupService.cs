@@ -25,5 +25,5 @@ public sealed class BackupService(DatabaseBackups backups, Database database, Ti
         }
     }
 
-    private bool IsDue() => backups.All().FirstOrDefault() is not { } newest || time.GetUtcNow() - newest.MadeAt >= Day;
+    private bool IsDue() => backups.Latest is not { } newest || time.GetUtcNow() - newest.MadeAt >= Day;
 }

@@ -36,6 +36,9 @@ public sealed class DatabaseBackups(AppOptions options, TimeProvider time)
     public IReadOnlyList<DatabaseBackup> All() =>
         !Directory.Exists(Folder) ? [] : [.. Directory.GetFiles(Folder, "*.db").Select(Read).OfType<DatabaseBackup>().OrderByDescending(backup => backup.MadeAt).ThenByDescending(backup => backup.Name, StringComparer.Ordinal)];
 
+    /// <summary>The newest backup; null without one.</summary>
+    public DatabaseBackup? Latest => All() is [var newest, ..] ? newest : null;
+
     /// <summary>Copies the database as it is now. A partial backup never gets the name of a backup.</summary>
     /// <param name="reason">Part of the file's name.</param>
     public DatabaseBackup Make(string reason)
@@ -62,7 +65,7 @@ public sealed class DatabaseBackups(AppOptions options, TimeProvider time)
     /// <summary>A backup before a large change, unless there is one from the last minutes.</summary>
     public void MakeBeforeChange()
     {
-        if (All().FirstOrDefault() is not { } newest || time.GetUtcNow() - newest.MadeAt > TimeSpan.FromMinutes(10))
+        if (Latest is not { } newest || time.GetUtcNow() - newest.MadeAt > TimeSpan.FromMinutes(10))
             Make(BeforeChange);
     }
 
@@ -94,7 +97,7 @@ public sealed class DatabaseBackups(AppOptions options, TimeProvider time)
     internal void Restore(string? name)
     {
         var all = All();
-        if ((name is null ? all.FirstOrDefault() : all.FirstOrDefault(backup => backup.Name == name || Path.GetFileNameWithoutExtension(backup.Name) == name)) is not { } backup)
+        if ((name is null ? Latest : all.FirstOrDefault(backup => backup.Name == name || Path.GetFileNameWithoutExtension(backup.Name) == name)) is not { } backup)
             throw new DatabaseDamagedException(all.Count == 0 ? "There is no backup to go back to. Start with --new-library to begin with an empty library." : $"There is no backup {name}. {List()}");
         var temporary = options.DatabasePath + ".restoring";
         File.Copy(backup.Path, temporary, overwrite: true);
@@ -131,7 +134,7 @@ public sealed class DatabaseBackups(AppOptions options, TimeProvider time)
         return aside;
     }
 
-    private string WayOn() => All().FirstOrDefault() is { } backup
+    private string WayOn() => Latest is { } backup
         ? $"Start with --restore to go back to {backup.Name}, or with --new-library to begin with an empty library. {List()}"
         : "There is no backup. Start with --new-library to begin with an empty library; your music files are untouched.";
 

@@ -101,7 +101,7 @@ internal sealed class DatabaseMigration(AppOptions options, DatabaseBackups back
     }
 
     /// <summary>A library that a newer version has changed is left alone.</summary>
-    private void RefuseNewer(UpgradeEngine engine)
+    private static void RefuseNewer(UpgradeEngine engine)
     {
         var known = engine.GetDiscoveredScripts().Select(script => script.Name).ToHashSet(StringComparer.Ordinal);
         if (engine.GetExecutedScripts().FirstOrDefault(name => IsWanted(name, null) && !known.Contains(name)) is { } newer)

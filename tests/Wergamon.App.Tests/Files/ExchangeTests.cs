@@ -183,5 +183,5 @@ public sealed class ExchangeTests
     private static bool IsRegular(string path) => FileSystem.PlainFile.Exists(path);
 
     private static string Snapshot(string folder) => string.Join('\n', Directory.EnumerateFileSystemEntries(folder, "*", SearchOption.AllDirectories).Order(StringComparer.Ordinal)
-        .Select(path => Directory.Exists(path) ? path : $"{path} {System.Convert.ToHexString(System.Security.Cryptography.MD5.HashData(File.ReadAllBytes(path)))} {File.GetLastWriteTimeUtc(path):O}"));
+        .Select(path => Directory.Exists(path) ? path : $"{path} {System.Convert.ToHexString(System.Security.Cryptography.SHA256.HashData(File.ReadAllBytes(path)))} {File.GetLastWriteTimeUtc(path):O}"));
 }

@@ -31,7 +31,7 @@ public sealed class WellFormedTextTests
             foreach (var form in Enum.GetValues<NormalizationForm>())
                 Assert.Equal(mended.Normalize(form), WellFormedText.Normalize(text, form));
             XmlConvert.VerifyXmlChars(mended);
-            Assert.Equal(mended.Contains('\0'), false);
+            Assert.DoesNotContain('\0', mended);
             // Nothing that is text is lost: the scalars that stay are those of the original, in their order.
             Assert.Equal(
                 text.EnumerateRunes().Where(rune => rune.Value is >= ' ' and not 0x7F or '\t' or '\n' or '\r').Select(rune => IsNoncharacter(rune) ? Rune.ReplacementChar : rune),
