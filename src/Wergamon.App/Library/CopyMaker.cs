@@ -135,7 +135,7 @@ public sealed class CopyMaker(
             throw new RunStoppedException($"{spec.OutputFolder} is no longer there, or empty. If its drive was taken away, connect it again: the run goes on by itself.") { WaitsFor = new DestinationWait(spec.OutputFolder, 0) };
     }
 
-        private async Task<ItemOutcome> FinishAsync(RunItemRow item, CopySpec spec, NewFile file, CopyCheckpoint checkpoint, DiscOrigin? origin)
+    private async Task<ItemOutcome> FinishAsync(RunItemRow item, CopySpec spec, NewFile file, CopyCheckpoint checkpoint, DiscOrigin? origin)
     {
         string path;
         try
