@@ -16,6 +16,9 @@ public sealed record AppOptions
     /// <summary>The application's own folder: database, logs, trash, and copies for which no other folder was chosen.</summary>
     public required string DataFolder { get; init; }
 
+    /// <summary>The data folder as it was named, where that leads to it through a link; null where it does not.</summary>
+    public string? DataFolderLink { get; init; }
+
     /// <summary>Music folders and output folders must lie below one of these.</summary>
     public required IReadOnlyList<string> AllowedBases { get; init; }
 

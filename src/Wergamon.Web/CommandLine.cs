@@ -79,6 +79,7 @@ internal sealed record CommandLine(int Port, AppOptions Options, string WebRoot,
         var options = new AppOptions
         {
             DataFolder = data,
+            DataFolderLink = Path.GetFullPath(settings.Data).TrimEnd('/') is var named && named != data ? named : null,
             AllowedBases = allowed,
             WorkerPath = FindWorker(),
             WorkerCount = settings.Workers,

@@ -9,12 +9,50 @@ using Wergamon.App.Workers;
 using Wergamon.Core.Audio;
 using Wergamon.Core.Formats.Wav;
 using Wergamon.Core.Planning;
+using Wergamon.Testing;
 
 namespace Wergamon.App.Tests;
 
 public sealed class RunTests
 {
     private const string FirstOutput = "The Quarry Lamps/Night Shift/01 Track 1.mp3";
+
+    /// <summary>Without a worker nothing is called unreadable for good: conversions say what is missing, and once it is back everything goes on.</summary>
+    [Fact]
+    public async Task A_missing_worker_is_said_and_blames_no_file()
+    {
+        await using var app = new RunningApp(options => options with { WorkerPath = Path.Combine(options.DataFolder, "worker.dll") });
+        app.AddTrack(1, 1);
+        EncodedFile.Write(Path.Combine(app.Music, "movie.mkv"), "matroska", "aac", TestSound.Music(new PcmFormat(SampleRate.AudioDisc, 2, 16), 44_100));
+        await app.StartAsync();
+        await app.ScanAsync();
+        var item = Assert.Single(await app.EndAsync(app.Run(app.Plan("archive"))));
+        Assert.Equal(ItemState.Failed, item.State);
+        Assert.Contains("worker.dll is missing", item.Failure, StringComparison.Ordinal);
+        Assert.Contains("The next scan tries again", Assert.Single(app.Get<MusicFolders>().ListUnreadable()).Reason, StringComparison.Ordinal);
+        using var connection = app.Get<Database>().Open();
+        Assert.Equal(0, connection.ExecuteScalar<int>("SELECT COUNT(*) FROM analysis"));
+    }
+
+    /// <summary>The name of a target is a name, whatever it looks like: copies go into a folder below that of all conversions.</summary>
+    [Fact]
+    public async Task A_target_of_any_name_writes_below_the_folder_of_conversions()
+    {
+        await using var app = new RunningApp();
+        app.AddTrack(1, 1);
+        await app.StartAsync();
+        await app.ScanAsync();
+        foreach (var name in (string[])["/any/where", "../../up", "..", "a/../../b", "CON", " . ", "\uFFFE"])
+        {
+            var key = app.Get<TargetChoices>().Add(Target.BuiltIn[0] with { Name = name });
+            long plan = app.Get<Plans>().Create("Names", key, [1]);
+            var folder = app.Get<Plans>().View(plan)!.OutputFolder;
+            Assert.Equal(app.Options.ConvertedFolder, Path.GetDirectoryName(folder));
+            Assert.Equal(folder, Path.GetFullPath(folder));
+            var made = Assert.Single(await app.EndAsync(app.Run(plan)));
+            Assert.Equal((ItemState.Done, null), (made.State, made.Failure));
+        }
+    }
 
     [Fact]
     public async Task An_album_is_converted_and_proved_and_the_originals_stay_byte_for_byte()

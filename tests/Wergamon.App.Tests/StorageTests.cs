@@ -297,6 +297,25 @@ public sealed class StorageTests : IDisposable
         Assert.Equal(2, connection.ExecuteScalar<int>("SELECT COUNT(*) FROM folder"));
     }
 
+    /// <summary>Paths that were recorded through a link to the data folder lead to the same files without it.</summary>
+    [Fact]
+    public void Paths_through_a_link_to_the_data_folder_get_its_own_name()
+    {
+        var link = _folder["link"];
+        Begin("/music");
+        using (var old = OpenRaw())
+        {
+            old.Execute("INSERT INTO trash_item (path, place, file_bytes, reason, taken_at) VALUES ('/music/a.wav', @place, 1, 'test', 1)", new { place = link + "/trash/1/a.wav" });
+            old.Execute("INSERT INTO run (id, title, purpose, output_folder, state, started_at, kind) VALUES (1, 'Run', 'Archive', @folder, 'done', 1, 'convert')", new { folder = link + "/converted/Archive" });
+            old.Execute("INSERT INTO run_item (run_id, position, kind, lane, title, state, is_result, weight, spec) VALUES (1, 0, 'convert', 'worker', 'x', 'done', 1, 1, @spec)", new { spec = $"{{\"outputFolder\":\"{link}/converted\",\"other\":\"{link}er/x\"}}" });
+        }
+
+        using var connection = NewDatabase(Options with { DataFolderLink = link }).Open();
+        Assert.Equal(("/music/a.wav", Options.DataFolder + "/trash/1/a.wav"), connection.QuerySingle<(string, string)>("SELECT path, place FROM trash_item"));
+        Assert.Equal(Options.DataFolder + "/converted/Archive", connection.ExecuteScalar<string>("SELECT output_folder FROM run"));
+        Assert.Equal($"{{\"outputFolder\":\"{Options.DataFolder}/converted\",\"other\":\"{link}er/x\"}}", connection.ExecuteScalar<string>("SELECT spec FROM run_item"));
+    }
+
     private void Begin(string folder)
     {
         NewDatabase().Change(connection => connection.Execute("INSERT INTO folder (path, added_at) VALUES (@folder, 1)", new { folder }));

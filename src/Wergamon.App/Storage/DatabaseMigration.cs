@@ -43,15 +43,11 @@ internal sealed class DatabaseMigration(AppOptions options, DatabaseBackups back
                 .Build();
             RefuseNewer(engine);
             var waiting = engine.GetScriptsToExecute();
-            if (waiting.Count == 0)
-            {
-                backups.NoteBegun();
-                return;
-            }
-
-            if (exists)
+            if (waiting.Count > 0 && exists)
                 backups.Make($"before-{NumberOf(waiting[0])}");
-            Upgrade(engine);
+            if (waiting.Count > 0)
+                Upgrade(engine);
+            SettleFolder();
             backups.NoteBegun();
         }
         catch (SqliteException failure) when (StorageProblem.Of(failure) is null)
@@ -62,6 +58,14 @@ internal sealed class DatabaseMigration(AppOptions options, DatabaseBackups back
         {
             SqliteConnection.ClearAllPools();
         }
+    }
+
+    private void SettleFolder()
+    {
+        if (options.DataFolderLink is not { } link)
+            return;
+        using var connection = Open();
+        DataFolderName.Settle(connection, link, options.DataFolder);
     }
 
     private static bool IsWanted(string name, string? last) =>
