@@ -23,13 +23,20 @@ internal sealed class SilenceClock(int processId)
         (_seen, _waited) = (now, waited);
         if (IsWaitingForDisk(processId))
             return;
-        // Threads that end take their figures along; then the difference is negative and says nothing.
-        Silence += delayed <= TimeSpan.Zero ? passed : delayed >= passed ? TimeSpan.Zero : passed - delayed;
+        // Threads that end take their figures along; then the difference is negative and says nothing. A wait is counted only once it is over, so
+        // that it may be longer than the time since the last look.
+        var silence = Silence + passed - (delayed > TimeSpan.Zero ? delayed : TimeSpan.Zero);
+        Silence = silence > TimeSpan.Zero ? silence : TimeSpan.Zero;
     }
 
-    /// <summary>The time that the threads of a process were ready to run and no processor was free (proc(5), schedstat: second figure, in nanoseconds).</summary>
+    /// <summary>
+    /// The time that the threads of a process were ready to run and no processor was free (schedstat as in the kernel's scheduler documentation:
+    /// second figure, in nanoseconds).
+    /// </summary>
     private static TimeSpan WaitedForProcessor(int processId) => Sum(processId, "schedstat", text =>
-        text.Split(' ') is [_, var delay, ..] && long.TryParse(delay, NumberStyles.None, CultureInfo.InvariantCulture, out long nanoseconds) ? TimeSpan.FromTicks(nanoseconds / 100) : TimeSpan.Zero);
+        text.Split(' ') is [_, var delay, ..] && long.TryParse(delay, NumberStyles.None, CultureInfo.InvariantCulture, out long nanoseconds)
+            ? TimeSpan.FromTicks(nanoseconds / TimeSpan.NanosecondsPerTick)
+            : TimeSpan.Zero);
 
     /// <summary>True while a thread is in a wait for a disk that no signal ends (proc(5), stat: state D, behind the name in parentheses).</summary>
     private static bool IsWaitingForDisk(int processId) =>
