@@ -249,7 +249,7 @@ public sealed class KillTests(ITestOutputHelper output) : IDisposable
                     await UploadAsync(killed.Server.Address, content, PieceBytes);
                 await Task.Delay(20);
             }
-            catch (Exception failure) when (failure is HttpRequestException or IOException or TaskCanceledException)
+            catch (Exception failure) when (KilledServer.IsCutOff(failure))
             {
                 // The server was killed; the next one is starting.
             }
@@ -310,7 +310,7 @@ public sealed class KillTests(ITestOutputHelper output) : IDisposable
             {
                 await asking;
             }
-            catch (Exception failure) when (failure is HttpRequestException or IOException or TaskCanceledException or ObjectDisposedException)
+            catch (Exception failure) when (KilledServer.IsCutOff(failure))
             {
                 // Killed during the request.
             }

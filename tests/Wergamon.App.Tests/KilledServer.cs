@@ -1,3 +1,4 @@
+using System.Net.Sockets;
 using Dapper;
 using Microsoft.Data.Sqlite;
 using Wergamon.App.Files;
@@ -38,6 +39,10 @@ internal sealed class KilledServer : IDisposable
         Server = _start();
         Session = new HttpSession(Server.Address);
     }
+
+    /// <summary>True for what a request ends with when its server is killed, from the connection on.</summary>
+    public static bool IsCutOff(Exception failure) =>
+        failure is HttpRequestException or IOException or SocketException or TaskCanceledException or ObjectDisposedException;
 
     /// <summary>Kills one of the workers after a while, if there is one.</summary>
     public async Task KillWorkerAsync(int least, int most)

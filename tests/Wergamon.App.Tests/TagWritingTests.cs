@@ -178,7 +178,7 @@ public sealed class TagWritingTests : IAsyncLifetime
         var copy = _app.Get<LibraryQueries>().TracksById([.. Enumerable.Range(1, 5).Select(id => (long)id)]).Select(track => track.Master).Single(master => master.Path == path);
         long sheet = _app.Get<TagSheets>().Create("Damaged", [copy.Id]);
         Set(sheet, (copy.Id, FieldNames.Title, ["New"]));
-        Assert.True(_app.Get<TagSheets>().HasDamaged(sheet));
+        Assert.Equal([copy.Id], _app.Get<TagSheets>().Damaged(sheet));
         var refused = Assert.Single(await _app.EndAsync(_app.Get<TagRuns>().Write(sheet, false)!.Value));
         Assert.Equal(ItemState.Failed, refused.State);
         Assert.Contains("The frame PRIV is encrypted", refused.Failure, StringComparison.Ordinal);

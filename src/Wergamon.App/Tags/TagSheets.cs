@@ -166,11 +166,16 @@ public sealed class TagSheets(Database database, TimeProvider time)
         return System.Convert.ToHexStringLower(XxHash128.Hash(Encoding.UTF8.GetBytes(string.Join('\n', files))));
     }
 
-    /// <summary>True when files with changes have tags, or sound, of which not everything can be read.</summary>
-    public bool HasDamaged(long id)
+    /// <summary>The files with changes of whose tags or sound not everything can be read.</summary>
+    public IReadOnlySet<long> Damaged(long id)
     {
         using var connection = database.Open();
-        return connection.ExecuteScalar<bool>("SELECT EXISTS (SELECT 1 FROM tag_edit e JOIN copy c ON c.id = e.copy_id WHERE e.sheet_id = @id AND NOT e.is_left_out AND c.damage IS NOT NULL)", new { id });
+        return connection.Query<long>(
+            """
+            SELECT DISTINCT c.id FROM tag_edit e JOIN copy c ON c.id = e.copy_id
+            WHERE e.sheet_id = @id AND NOT e.is_left_out AND c.damage IS NOT NULL
+            """,
+            new { id }).ToHashSet();
     }
 
     /// <summary>All changes that are not written yet.</summary>

@@ -12,7 +12,8 @@ namespace Wergamon.Web.Pages.Tags;
 public sealed record ReviewLine(TagEditRow Edit, string Label, string Old, string New);
 
 /// <param name="Lost">Changed fields that the format of the file has no place for.</param>
-public sealed record ReviewFile(string Path, string Format, IReadOnlyList<string> Lost);
+/// <param name="IsDamaged">Not everything in the file can be read.</param>
+public sealed record ReviewFile(string Path, string Format, IReadOnlyList<string> Lost, bool IsDamaged);
 
 /// <summary>Everything that would be written, file by file.</summary>
 public sealed class ReviewModel(TagSheets sheets, TagRuns tagRuns, LibraryQueries library) : SheetPageModel(sheets)
@@ -38,6 +39,7 @@ public sealed class ReviewModel(TagSheets sheets, TagRuns tagRuns, LibraryQuerie
     public void OnGet(int at = 0)
     {
         Settings = tagRuns.Settings;
+        Damaged = Sheets.Damaged(Sheet.Id);
         var files = Files.Where(file => EditsOf(file.CopyId).Any()).ToList();
         Pages = (files.Count + FilesShown - 1) / FilesShown;
         PageNumber = Math.Clamp(at, 0, Math.Max(0, Pages - 1));
@@ -53,7 +55,8 @@ public sealed class ReviewModel(TagSheets sheets, TagRuns tagRuns, LibraryQuerie
     /// <summary>Tells whether files have changed since they were reviewed.</summary>
     public string State => Sheets.StateOf(Sheet.Id);
 
-    public bool HasDamaged => Sheets.HasDamaged(Sheet.Id);
+    /// <summary>Files of which not everything can be read: they are written only if the person agrees.</summary>
+    public IReadOnlySet<long> Damaged { get; private set; } = new HashSet<long>();
 
     public IActionResult OnPostWrite(int? id3v2, bool keepsTime, bool allCopies, string? state, bool dropsUnreadable)
     {
@@ -68,7 +71,7 @@ public sealed class ReviewModel(TagSheets sheets, TagRuns tagRuns, LibraryQuerie
     {
         var dialect = (FileFormats.Find(file.FileFormat) as TaggedFormat)?.Dialect;
         var fields = EditsOf(file.CopyId).Where(edit => edit.Kind == EditKind.Field && edit.Values.Count > 0);
-        return new ReviewFile(file.Path, file.CodecName, dialect is null ? ["tags that can be changed"] : [.. fields.Where(edit => !dialect.CanHold(new TagField(edit.Field, edit.Values))).Select(edit => edit.Field)]);
+        return new ReviewFile(file.Path, file.CodecName, dialect is null ? ["tags that can be changed"] : [.. fields.Where(edit => !dialect.CanHold(new TagField(edit.Field, edit.Values))).Select(edit => edit.Field)], Damaged.Contains(file.CopyId));
     }
 
     private ReviewLine LineOf(SheetFile file, TagEditRow edit) => edit.Kind switch
