@@ -1,5 +1,6 @@
 using Dapper;
 using Microsoft.Data.Sqlite;
+using Microsoft.Extensions.Logging.Abstractions;
 using Wergamon.App.Intake;
 using Wergamon.App.Library;
 using Wergamon.App.Runs;
@@ -295,6 +296,31 @@ public sealed class StorageTests : IDisposable
         Assert.Null(database.Problem);
         using var connection = database.Open();
         Assert.Equal(2, connection.ExecuteScalar<int>("SELECT COUNT(*) FROM folder"));
+    }
+
+    /// <summary>One backup a day; one that fails is tried again after an hour, not at each look.</summary>
+    [Fact]
+    public void The_daily_backup_is_made_once_a_day()
+    {
+        Begin("/music");
+        var time = new ManualTime();
+        var backups = new DatabaseBackups(Options, time);
+        using var service = new BackupService(backups, NewDatabase(), time, NullLogger<BackupService>.Instance);
+        var folder = Path.Combine(Options.DataFolder, "backups");
+        File.WriteAllText(folder, "in the way");
+        After(TimeSpan.FromMinutes(3), 0);
+        File.Delete(folder);
+        After(TimeSpan.FromMinutes(50), 0);
+        After(TimeSpan.FromMinutes(20), 1);
+        After(TimeSpan.FromHours(23), 1);
+        After(TimeSpan.FromHours(2), 2);
+
+        void After(TimeSpan wait, int expected)
+        {
+            time.Advance(wait);
+            service.Look();
+            Assert.Equal(expected, backups.All().Count);
+        }
     }
 
     /// <summary>Paths that were recorded through a link to the data folder lead to the same files without it.</summary>

@@ -8,21 +8,31 @@ public sealed class BackupService(DatabaseBackups backups, Database database, Ti
 {
     private static readonly TimeSpan LookEvery = TimeSpan.FromSeconds(5), Day = TimeSpan.FromDays(1);
 
-    /// <summary>A start has enough to do.</summary>
-    private static readonly TimeSpan FirstAfter = TimeSpan.FromMinutes(2);
+    /// <summary>A backup that failed, on a full disk perhaps, is not tried again at each look.</summary>
+    private static readonly TimeSpan AgainAfter = TimeSpan.FromHours(1);
+
+    private readonly long _begun = time.GetTimestamp();
+
+    /// <summary>When a backup may be due next, since the start: a start has enough to do.</summary>
+    private TimeSpan _next = TimeSpan.FromMinutes(2);
 
     protected override Task ExecuteAsync(CancellationToken stoppingToken) => Guard.KeepRunningAsync(logger, time, nameof(BackupService), RunAsync, stoppingToken);
 
     private async Task RunAsync(CancellationToken stoppingToken)
     {
-        long begun = time.GetTimestamp();
         using var timer = new PeriodicTimer(LookEvery, time);
         while (await timer.WaitForNextTickAsync(stoppingToken).ConfigureAwait(false))
-        {
-            bool isThere = database.IsThere();
-            if (isThere && time.GetElapsedTime(begun) >= FirstAfter && IsDue())
-                Guard.Try(logger, "The daily backup", () => backups.Make(DatabaseBackups.Daily));
-        }
+            Look();
+    }
+
+    internal void Look()
+    {
+        var running = time.GetElapsedTime(_begun);
+        if (!database.IsThere() || running < _next)
+            return;
+        _next = running + AgainAfter;
+        if (IsDue())
+            Guard.Try(logger, "The daily backup", () => backups.Make(DatabaseBackups.Daily));
     }
 
     private bool IsDue() => backups.Latest is not { } newest || time.GetUtcNow() - newest.MadeAt >= Day;
