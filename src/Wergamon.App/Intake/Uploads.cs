@@ -179,9 +179,9 @@ public sealed class Uploads(Database database, AllowedPaths allowed, Placement p
     private Arrival Finish(UploadRow upload, string part)
     {
         var wanted = Path.Combine(upload.FolderPath, upload.Path);
-        PlainFile.SetModified(part, DateTimeOffset.FromUnixTimeMilliseconds(Math.Clamp(upload.ModifiedAt, 0, time.GetUtcNow().ToUnixTimeMilliseconds())).UtcDateTime);
         try
         {
+            PlainFile.SetModified(part, DateTimeOffset.FromUnixTimeMilliseconds(Math.Clamp(upload.ModifiedAt, 0, time.GetUtcNow().ToUnixTimeMilliseconds())).UtcDateTime);
             var (path, wasThere) = placement.PublishUnlessThere(part, wanted);
             Forget(upload);
             logger.LogInformation("Upload {UploadId} is complete", upload.Id);

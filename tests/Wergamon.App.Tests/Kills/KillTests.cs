@@ -5,31 +5,18 @@ using System.Net.Http.Json;
 using System.Security.Cryptography;
 using System.Text.Json;
 using System.Text.Json.Nodes;
-using Wergamon.Core.Audio;
 using Wergamon.Core.Formats;
-using Wergamon.Core.Formats.Wav;
 using Wergamon.Core.Sticks;
 using Wergamon.Core.Tags;
 using Wergamon.Testing;
 
-namespace Wergamon.App.Tests;
+namespace Wergamon.App.Tests.Kills;
 
 /// <summary>The real server, killed again and again: after each kill another one continues, and in the end everything is there once, complete, and nothing else is.</summary>
-public sealed class KillTests(ITestOutputHelper output) : IDisposable
+public sealed class KillTests(ITestOutputHelper output) : KillTrial(output)
 {
-    /// <summary>Kills of each trial: few in every check, as many as <c>WERGAMON_KILLS</c> says for a longer one.</summary>
-    private static readonly int Kills = int.Parse(Environment.GetEnvironmentVariable("WERGAMON_KILLS") ?? "2", CultureInfo.InvariantCulture);
-
     /// <summary>In the runs that are cut off.</summary>
     private static readonly int Tracks = Kills > 2 ? 60 : 10;
-
-    private readonly TemporaryFolder _folder = new();
-
-    private string Music => Directory.CreateDirectory(_folder["music"]).FullName;
-
-    private string Data => _folder["data"];
-
-    public void Dispose() => _folder.Dispose();
 
     [Fact]
     public async Task Conversions_outlive_kills_of_the_server()
@@ -167,7 +154,7 @@ public sealed class KillTests(ITestOutputHelper output) : IDisposable
     [Fact]
     public async Task A_rip_and_its_renaming_outlive_kills_of_the_server()
     {
-        var rack = new TestRack(_folder["rack"]);
+        var rack = new TestRack(Folder["rack"]);
         using var killed = NewServer(speedup: 30);
         await InsertAsync(killed);
         await killed.Session.PostAsync("/intake", "/intake?handler=Read", ("drive", "A"), ("track", "1"), ("track", "2"), ("track", "3"));
@@ -279,7 +266,7 @@ public sealed class KillTests(ITestOutputHelper output) : IDisposable
         }
 
         var before = KilledServer.FilesIn(music).ToDictionary(path => path, Sum);
-        using var killed = new KilledServer(output, Data, () => new WebServer(Data, music, memory?.Path ?? _folder.Path));
+        using var killed = new KilledServer(Output, Data, () => new WebServer(Data, music, memory?.Path ?? Folder.Path));
         await killed.Session.UntilAsync("/library/folders", "All read");
         var all = Enumerable.Range(1, Files).Select(id => id.ToString(CultureInfo.InvariantCulture)).ToList();
 
@@ -350,12 +337,6 @@ public sealed class KillTests(ITestOutputHelper output) : IDisposable
         Assert.Equal("/runs/1", await killed.Session.PostAsync(plan, plan + "?handler=Run"));
     }
 
-    private KilledServer NewServer(double speedup = 6)
-    {
-        var music = Music;
-        return new KilledServer(output, Data, () => new WebServer(Data, music, _folder.Path, speedup, Directory.Exists(_folder["rack"]) ? _folder["rack"] : null));
-    }
-
     private void AssertConverted(KilledServer killed, IReadOnlyList<string> sums)
     {
         killed.AssertTidy(Music, Data);
@@ -373,29 +354,5 @@ public sealed class KillTests(ITestOutputHelper output) : IDisposable
         Assert.Equal(2 * sums.Count, killed.Ask<int>("SELECT COUNT(*) FROM copy WHERE NOT is_missing"));
     }
 
-    private IReadOnlyList<string> MakeTracks(int count) => [.. Enumerable.Range(1, count).Select(number =>
-    {
-        var path = Path.Combine(Music, $"The Quarry Lamps - Night Shift - {number:00} Turn {number}.wav");
-        File.WriteAllBytes(path, Sound(FramesOf(number) / 44_100.0));
-        return Sum(path);
-    })];
-
     private static long FramesOf(int number) => (5 + number) * 44_100L;
-
-    private static byte[] Sound(double seconds)
-    {
-        var format = new PcmFormat(SampleRate.AudioDisc, 2, 16);
-        var file = new MemoryStream();
-        using (var writer = new WavWriter(file, format))
-            TestSound.Music(format, (long)(seconds * 44_100)).CopyTo(writer);
-        return file.ToArray();
-    }
-
-    private static TagSet TagsOf(string path)
-    {
-        using var stream = File.OpenRead(path);
-        return FileReading.ReadTags(stream).Tags;
-    }
-
-    private static string Sum(string path) => System.Convert.ToHexString(SHA256.HashData(File.ReadAllBytes(path)));
 }

@@ -4,7 +4,7 @@ using Microsoft.Data.Sqlite;
 using Wergamon.App.Files;
 using Wergamon.Testing;
 
-namespace Wergamon.App.Tests;
+namespace Wergamon.App.Tests.Kills;
 
 /// <summary>The real server, killed at random moments and restarted on the same data.</summary>
 internal sealed class KilledServer : IDisposable
@@ -40,6 +40,19 @@ internal sealed class KilledServer : IDisposable
         Session = new HttpSession(Server.Address);
     }
 
+    /// <summary>Sends a form; nothing happens when the server is killed meanwhile.</summary>
+    public async Task TryPostAsync(string page, string action, params (string Name, string Value)[] fields)
+    {
+        try
+        {
+            await Session.PostAsync(page, action, fields);
+        }
+        catch (Exception failure) when (IsCutOff(failure))
+        {
+            // Another server goes on.
+        }
+    }
+
     /// <summary>True for what a request ends with when its server is killed, from the connection on.</summary>
     public static bool IsCutOff(Exception failure) =>
         failure is HttpRequestException or IOException or SocketException or TaskCanceledException or ObjectDisposedException;
@@ -52,7 +65,18 @@ internal sealed class KilledServer : IDisposable
             workers[_moments.Next(workers.Count)].Kill();
     }
 
-    /// <summary>Queries the database once the server has ended.</summary>
+    /// <summary>Waits until every run has ended and is done.</summary>
+    public Task UntilDoneAsync() => UntilAsync("SELECT NOT EXISTS (SELECT 1 FROM run WHERE state <> 'done')");
+
+    /// <param name="sql">Asks whether it is so.</param>
+    public async Task UntilAsync(string sql)
+    {
+        using var limit = new CancellationTokenSource(TimeSpan.FromMinutes(4));
+        while (!Ask<bool>(sql))
+            await Task.Delay(50, limit.Token);
+    }
+
+    /// <summary>Queries the database.</summary>
     public T? Ask<T>(string sql)
     {
         using var connection = new SqliteConnection($"Data Source={Path.Combine(_data, "wergamon.db")};Pooling=False");

@@ -1,0 +1,67 @@
+using System.Globalization;
+
+namespace Wergamon.App.Tests.Kills;
+
+/// <summary>What goes on by itself, while the server is killed.</summary>
+public sealed class BackgroundKillTests(ITestOutputHelper output) : KillTrial(output)
+{
+    /// <summary>What is found out of files is the same as in peace: sums, levels, waveforms, and what the bench says.</summary>
+    [Fact]
+    public async Task Analyses_outlive_kills_of_the_server()
+    {
+        int tracks = Kills > 2 ? 60 : 10;
+        MakeTracks(tracks, seconds: 20);
+        var found = new List<string>();
+        foreach (var data in (string[])[Folder["peace"], Data])
+        {
+            using var killed = NewServer(data: data);
+            for (int kill = 0; kill < (data == Data ? Kills : 0); kill++)
+                await killed.KillAsync(200, 2500);
+            await killed.Session.UntilAsync("/library/tracks?handler=Total", $"{tracks}");
+            await killed.Session.PostAsync("/bench/findings", "/bench/findings?handler=All");
+            for (int kill = 0; kill < (data == Data ? Kills : 0); kill++)
+                await killed.KillAsync(20, 600);
+            await killed.UntilDoneAsync();
+            await killed.UntilAsync($"SELECT COUNT(*) = {tracks} FROM analysis WHERE true_peak IS NOT NULL");
+            killed.Dispose();
+            killed.AssertTidy(Music, data);
+            found.Add(killed.Ask<string>(
+                """
+                SELECT group_concat(path || ' ' || samples || ' ' || peak || ' ' || loudness || ' ' || loudness_range || ' ' || true_peak || ' ' || hex(waveform) || ' ' || result || ' ' || real_bits, char(10))
+                FROM (SELECT * FROM copy JOIN analysis a ON a.copy_id = copy.id JOIN inspection i ON i.copy_id = copy.id ORDER BY path)
+                """)!);
+        }
+
+        Assert.Equal(tracks, found[0].Split('\n').Length);
+        Assert.Equal(found[0], found[1]);
+    }
+
+    /// <summary>Files that are dropped, some before and some between the kills: each is converted once, and its original is in the trash.</summary>
+    [Fact]
+    public async Task A_drop_folder_outlives_kills_of_the_server()
+    {
+        MakeTracks(1);
+        var (drop, made) = (Directory.CreateDirectory(Folder["drop"]).FullName, Folder["made"]);
+        using var killed = NewServer();
+        await killed.Session.PostAsync("/convert/folders", "/convert/folders?handler=Add", ("path", drop), ("target", "archive"), ("output", made), ("takesOriginals", "true"));
+        int files = 0;
+        for (int kill = 0; kill < Kills; kill++)
+        {
+            Drop();
+            Drop();
+            // Long enough for a file to rest, at times; it does so across restarts, too.
+            await killed.KillAsync(500, 6000);
+        }
+
+        Drop();
+        await killed.UntilAsync($"SELECT COUNT(*) = {files} FROM drop_file WHERE state = 'done'");
+        await killed.UntilDoneAsync();
+        killed.Dispose();
+        killed.AssertTidy(Music, Data, made, drop);
+        Assert.Empty(KilledServer.FilesIn(drop));
+        Assert.Equal(Enumerable.Range(1, files).Select(number => $"{number:00} Dropped.flac"), KilledServer.FilesIn(made).Select(path => Path.GetFileName(path)).Order(StringComparer.Ordinal));
+        Assert.Equal(Enumerable.Range(1, files).Select(number => Sound(1 + 0.1 * number).Length).Order(), KilledServer.FilesIn(Path.Combine(Data, "trash")).Select(path => (int)new FileInfo(path).Length).Order());
+
+        void Drop() => File.WriteAllBytes(Path.Combine(drop, string.Create(CultureInfo.InvariantCulture, $"{++files:00} Dropped.wav")), Sound(1 + 0.1 * files));
+    }
+}

@@ -1,0 +1,144 @@
+using System.Globalization;
+using System.Security.Cryptography;
+using Wergamon.Core.Discs.Iso9660;
+
+namespace Wergamon.App.Tests.Kills;
+
+/// <summary>What goes out of the library, while the server is killed: as many files as runs were done, each as one that was made in peace.</summary>
+public sealed class DeliveryKillTests(ITestOutputHelper output) : KillTrial(output)
+{
+    private const int Tracks = 4;
+
+    private string Made => Directory.CreateDirectory(Folder["made"]).FullName;
+
+    /// <summary>A joined file, an image of an audio disc and one of a data disc, at once and again and again.</summary>
+    [Fact]
+    public async Task Joined_files_and_images_outlive_kills_of_the_server()
+    {
+        MakeTracks(Tracks);
+        using var killed = NewServer();
+        await killed.Session.UntilAsync("/library/tracks?handler=Total", $"{Tracks}");
+        var joined = await PlanAsync(killed, "Joined");
+        await killed.Session.PostAsync(joined, joined + "?handler=Settings", ("Folder", Made));
+        var (audio, data) = (await PlanAsync(killed, "Audio"), await PlanAsync(killed, "Data"));
+        await StartAsync();
+        await killed.UntilDoneAsync();
+        var peace = FilesByKind();
+        Assert.Equal([".bin", ".cue", ".flac", ".iso"], peace.Keys);
+        Assert.Equal(2, peace[".cue"].Count);
+
+        for (int kill = 0; kill < Kills; kill++)
+        {
+            await StartAsync();
+            await killed.KillAsync(1, 1200);
+        }
+
+        await StartAsync();
+        await killed.UntilDoneAsync();
+        killed.Dispose();
+        killed.AssertTidy(Music, Data, Made);
+        var made = FilesByKind();
+        Output.WriteLine(string.Join(", ", made.Select(kind => $"{kind.Value.Count} {kind.Key}")));
+        Assert.Equal(killed.Ask<int>("SELECT COUNT(*) FROM run"), made[".bin"].Count + made[".flac"].Count + made[".iso"].Count);
+        Assert.Equal(killed.Ask<int>("SELECT COUNT(*) FROM run_item WHERE state <> 'done'"), 0);
+        foreach (var (kind, files) in made.Where(each => each.Key != ".cue"))
+            Assert.Equal([ContentOf(peace[kind][0])], files.Select(ContentOf).Distinct());
+        // Each sheet names the file beside it, and says the same otherwise.
+        Assert.Equal(made[".bin"].Concat(made[".flac"]).Select(file => Path.ChangeExtension(file, ".cue")).Order(StringComparer.Ordinal), made[".cue"]);
+        Assert.Equal(peace[".cue"].Select(SheetOf).Order(), made[".cue"].Select(SheetOf).Distinct().Order());
+        Assert.Empty(KilledServer.FilesIn(Path.Combine(Data, "delivery-spool")));
+
+        async Task StartAsync()
+        {
+            await killed.Session.PostAsync(joined, joined + "?handler=Make");
+            await killed.Session.PostAsync(audio, audio + "?handler=Image", ("folder", Made));
+            await killed.Session.PostAsync(data, data + "?handler=Image", ("folder", Made));
+        }
+    }
+
+    /// <summary>A disc that was being written is spoiled by a kill: another one is put in, and in the end there is one whole disc.</summary>
+    [Fact]
+    public async Task A_burn_outlives_kills_of_the_server()
+    {
+        MakeTracks(Tracks, seconds: 15);
+        using var killed = NewServer(speedup: 4);
+        await killed.Session.UntilAsync("/library/tracks?handler=Total", $"{Tracks}");
+        var audio = await PlanAsync(killed, "Audio");
+        await killed.Session.PostAsync(audio, audio + "?handler=Image", ("folder", Made));
+        await killed.UntilDoneAsync();
+        var image = File.ReadAllBytes(Assert.Single(FilesByKind()[".bin"]));
+        await InsertAsync();
+        await killed.Session.PostAsync(audio, audio + "?handler=Burn");
+        for (int kill = 0; kill < Kills; kill++)
+        {
+            await killed.KillAsync(50, 1200);
+            // After a restart the burner is empty.
+            await InsertAsync();
+            await killed.Session.PostAsync(audio, audio + "?handler=Continue");
+        }
+
+        await killed.Session.UntilAsync("/runs/2", "data-state=\"done\"");
+        killed.Dispose();
+        killed.AssertTidy(Music, Data);
+        var burned = KilledServer.FilesIn(Path.Combine(Data, "burned"));
+        Assert.Single(burned, path => path.EndsWith(".cue", StringComparison.Ordinal));
+        Assert.DoesNotContain(burned, path => path.EndsWith(".part", StringComparison.Ordinal));
+        Assert.Equal(image, File.ReadAllBytes(Assert.Single(burned, path => path.EndsWith(".bin", StringComparison.Ordinal))));
+        Assert.Empty(KilledServer.FilesIn(Path.Combine(Data, "delivery-spool")));
+
+        Task InsertAsync() => killed.Session.PostAsync(audio, audio + "?handler=Insert", ("burner", "C"), ("disc", "blank-80"));
+    }
+
+    /// <summary>Music that somebody put on the stick is taken into the library, each file once.</summary>
+    [Fact]
+    public async Task Music_from_a_stick_outlives_kills_of_the_server()
+    {
+        const int Files = 12;
+        MakeTracks(1);
+        var place = Directory.CreateDirectory(Path.Combine(Data, "media")).FullName;
+        using var killed = NewServer();
+        await killed.Session.UntilAsync("/library/tracks?handler=Total", "1");
+        var stick = await killed.Session.PostAsync("/deliver", "/deliver?handler=Stick", ("place", place), ("device", "phone"));
+        var theirs = Enumerable.Range(1, Files).Select(number => string.Create(CultureInfo.InvariantCulture, $"Theirs/{number:00}.wav")).ToList();
+        Directory.CreateDirectory(Path.Combine(place, "Theirs"));
+        foreach (var (name, number) in theirs.Zip(Enumerable.Range(1, Files)))
+            File.WriteAllBytes(Path.Combine(place, name), Sound(20 + number));
+        var before = KilledServer.FilesIn(place).ToDictionary(path => path, Sum);
+        for (int kill = 0; kill <= Kills; kill++)
+        {
+            await killed.TryPostAsync(stick, stick + "?handler=Import", [("folder", "1"), .. theirs.Select(name => ("path", name))]);
+            if (kill < Kills)
+                await killed.KillAsync(1, 300);
+        }
+
+        await killed.UntilDoneAsync();
+        killed.Dispose();
+        killed.AssertTidy(Music);
+        Assert.Equal(before, KilledServer.FilesIn(place).ToDictionary(path => path, Sum));
+        var taken = KilledServer.FilesIn(Music).Where(path => Path.GetDirectoryName(path) != Music).Select(Sum);
+        Assert.Equal(theirs.Select(name => before[Path.Combine(place, name)]).Order(), taken.Order());
+    }
+
+    private static async Task<string> PlanAsync(KilledServer killed, string kind) =>
+        await killed.Session.PostAsync("/library/tracks", $"/deliver?handler=Tracks&kind={kind}", ("list", "?"));
+
+    private SortedDictionary<string, List<string>> FilesByKind() =>
+        new(KilledServer.FilesIn(Made).GroupBy(path => Path.GetExtension(path)).ToDictionary(group => group.Key, group => group.ToList()), StringComparer.Ordinal);
+
+    /// <summary>The bytes of a file; of a data disc, whose volume says when it was made, those of its files.</summary>
+    private static string ContentOf(string path)
+    {
+        if (!path.EndsWith(".iso", StringComparison.Ordinal))
+            return Sum(path);
+        using var stream = File.OpenRead(path);
+        var volume = IsoVolume.TryRead(stream)!;
+        Assert.Empty(volume.Damage);
+        return string.Join('\n', volume.Files.Select(file =>
+        {
+            using var bytes = volume.Open(file);
+            return $"{file.Path} {System.Convert.ToHexString(SHA256.HashData(bytes))}";
+        }));
+    }
+
+    private static string SheetOf(string path) => File.ReadAllText(path).Replace(Path.GetFileNameWithoutExtension(path), Path.GetFileNameWithoutExtension(path).Split(" (")[0], StringComparison.Ordinal);
+}
