@@ -67,17 +67,20 @@ public sealed class DeliveryKillTests(ITestOutputHelper output) : KillTrial(outp
         await killed.Session.PostAsync(audio, audio + "?handler=Image", ("folder", Made));
         await killed.UntilDoneAsync();
         var image = File.ReadAllBytes(Assert.Single(FilesByKind()[".bin"]));
-        await InsertAsync();
+        await killed.Session.PostAsync(audio, audio + "?handler=Insert", ("burner", "C"), ("disc", "blank-80"));
         await killed.Session.PostAsync(audio, audio + "?handler=Burn");
         for (int kill = 0; kill < Kills; kill++)
         {
             await killed.KillAsync(50, 1200);
-            // After a restart the burner is empty.
-            await InsertAsync();
-            await killed.Session.PostAsync(audio, audio + "?handler=Continue");
+            await HelpAsync();
         }
 
-        await killed.Session.UntilAsync("/runs/2", "data-state=\"done\"");
+        while (killed.Ask<int>("SELECT COUNT(*) FROM run WHERE state = 'done'") < 2)
+        {
+            await HelpAsync();
+            await Task.Delay(200);
+        }
+
         killed.Dispose();
         killed.AssertTidy(Music, Data);
         var burned = KilledServer.FilesIn(Path.Combine(Data, "burned"));
@@ -86,7 +89,15 @@ public sealed class DeliveryKillTests(ITestOutputHelper output) : KillTrial(outp
         Assert.Equal(image, File.ReadAllBytes(Assert.Single(burned, path => path.EndsWith(".bin", StringComparison.Ordinal))));
         Assert.Empty(KilledServer.FilesIn(Path.Combine(Data, "delivery-spool")));
 
-        Task InsertAsync() => killed.Session.PostAsync(audio, audio + "?handler=Insert", ("burner", "C"), ("disc", "blank-80"));
+        // As the page asks: another blank for one that is spoiled, and the burned disc where it only has to be read back.
+        async Task HelpAsync()
+        {
+            if (killed.Ask<string>("SELECT state FROM run WHERE id = 2") != "stopped")
+                return;
+            var written = KilledServer.FilesIn(Path.Combine(Data, "burned")).FirstOrDefault(path => path.EndsWith(".cue", StringComparison.Ordinal));
+            await killed.Session.PostAsync(audio, audio + "?handler=Insert", ("burner", "C"), ("disc", written is null ? "blank-80" : Path.GetFileNameWithoutExtension(written)));
+            await killed.Session.PostAsync(audio, audio + "?handler=Continue");
+        }
     }
 
     /// <summary>Music that somebody put on the stick is taken into the library, each file once.</summary>
