@@ -85,6 +85,14 @@ public static unsafe partial class LibSndFile
     private const int Read = 0x10;
     private const int SubtypeMask = 0xFFFF;
 
+    /// <summary>Decodes the ALAC of an M4A file. The library knows it in CAF only, so the packets go into such a file first.</summary>
+    public static OutsideSound DecodeAlac(string path, long frames)
+    {
+        var caf = Path.ChangeExtension(path, ".caf");
+        File.WriteAllBytes(caf, OutsideCaf.OfAlac(new OutsideMp4(path), frames));
+        return Decode(caf);
+    }
+
     /// <summary>Reads PCM; the library gives samples left-justified in 32 bits.</summary>
     public static OutsideSound Decode(string path)
     {
@@ -92,7 +100,7 @@ public static unsafe partial class LibSndFile
         nint file = sf_open(path, Read, &info);
         if (file == 0)
             throw new InvalidDataException("libsndfile: " + Marshal.PtrToStringUTF8(sf_strerror(0)));
-        int bits = (info.Format & SubtypeMask) switch { 1 or 5 => 8, 2 => 16, 3 => 24, 4 or 6 => 32, var other => throw new InvalidDataException($"libsndfile: subtype {other}") };
+        int bits = (info.Format & SubtypeMask) switch { 1 or 5 => 8, 2 or 0x70 => 16, 3 or 0x72 => 24, 4 or 6 or 0x73 => 32, var other => throw new InvalidDataException($"libsndfile: subtype {other}") };
         var samples = new int[info.Frames * info.Channels];
         fixed (int* into = samples)
         {

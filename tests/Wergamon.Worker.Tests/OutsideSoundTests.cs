@@ -1,5 +1,7 @@
 using Wergamon.Core.Audio;
 using Wergamon.Core.Formats;
+using Wergamon.Core.Formats.Aac;
+using Wergamon.Core.Formats.Alac;
 using Wergamon.Core.Formats.Mp3;
 using Wergamon.Core.Formats.Opus;
 using Wergamon.Core.Formats.Vorbis;
@@ -52,6 +54,7 @@ public sealed class OutsideSoundTests(WorkerFixture worker) : IClassFixture<Work
         var format = new PcmFormat(new SampleRate(rate), 2, bits, isFloat ? SampleKind.Float : SampleKind.Integer);
         await CheckAsync(format, new OpusSettings(256));
         await CheckAsync(format, new VorbisSettings(8));
+        await CheckAsync(format, new AacSettings(256));
         await CheckAsync(format, Mp3Settings.Constant(320));
     }
 
@@ -71,6 +74,45 @@ public sealed class OutsideSoundTests(WorkerFixture worker) : IClassFixture<Work
         var format = new PcmFormat(new SampleRate(48_000), roles.Count(), 24) { Roles = roles };
         await CheckAsync(format, new OpusSettings(256));
         await CheckAsync(format, new VorbisSettings(8));
+        if (AacFormat.Instance.Limits.Layouts.Append(ChannelRoles.Mono).Any(known => known.WithSurroundsAtBack() == roles.WithSurroundsAtBack()))
+            await CheckAsync(format, new AacSettings(320));
+    }
+
+    /// <summary>The layouts that ALAC has, in its own order of channels (magic cookie description of the ALAC reference source, from memory).</summary>
+    public static TheoryData<int, ChannelRoles, int[]> AlacShapes()
+    {
+        var shapes = new TheoryData<int, ChannelRoles, int[]>();
+        foreach (int bits in (int[])[16, 24])
+        {
+            shapes.Add(bits, ChannelRoles.Mono, [0]);
+            shapes.Add(bits, ChannelRoles.Stereo, [0, 1]);
+            shapes.Add(bits, ChannelRoles.Surround30, [2, 0, 1]);
+            shapes.Add(bits, ChannelRoles.Surround40, [2, 0, 1, 3]);
+            shapes.Add(bits, ChannelRoles.Surround50Back, [2, 0, 1, 3, 4]);
+            shapes.Add(bits, ChannelRoles.Surround51Back, [2, 0, 1, 4, 5, 3]);
+            shapes.Add(bits, ChannelRoles.Surround61Back, [2, 0, 1, 4, 5, 6, 3]);
+        }
+
+        return shapes;
+    }
+
+    /// <summary>
+    /// By the ALAC decoder of libsndfile 1.2: the same samples in the same channels. Music, not noise: of 24-bit packets in several channels
+    /// that are not compressed, that library keeps eight bits.
+    /// </summary>
+    [Theory]
+    [MemberData(nameof(AlacShapes))]
+    public async Task Alac_is_the_sound_in_every_width_and_layout(int bits, ChannelRoles roles, int[] order)
+    {
+        const int Frames = 10_001;
+        var format = new PcmFormat(SampleRate.AudioDisc, roles.Count(), bits) { Roles = roles };
+        var source = worker.MakeWav($"alac-{bits}-{(uint)roles}.wav", format, Frames, music: true);
+        var output = Path.ChangeExtension(source, ".m4a");
+        Assert.True((await worker.ProveAsync(source, output, Target.BuiltIn[0] with { Encoder = new AlacSettings() })).IsLossless);
+        var (sent, got) = (LibSndFile.Decode(source), LibSndFile.DecodeAlac(output, Frames));
+        Assert.Equal((sent.Rate, sent.Channels, sent.Bits, sent.Samples.Length), (got.Rate, got.Channels, got.Bits, got.Samples.Length));
+        for (int c = 0; c < order.Length; c++)
+            Assert.Equal(sent.Samples.Where((_, i) => i % order.Length == order[c]), got.Samples.Where((_, i) => i % order.Length == c));
     }
 
     private async Task CheckAsync(PcmFormat format, EncoderSettings settings)
@@ -85,8 +127,8 @@ public sealed class OutsideSoundTests(WorkerFixture worker) : IClassFixture<Work
 
         var output = worker.Folder[$"{name}-{settings.Format.Key}{settings.Format.Extension}"];
         await worker.ProveAsync(source, output, Target.BuiltIn[0] with { Encoder = settings });
-        var (rate, channels) = Decode(output, settings);
-        var order = VorbisOrders[format.Channels - 1].Select(role => role.WithSurroundsAtBack()).ToList();
+        var (rate, order, channels) = Decode(output, settings, VorbisOrders[format.Channels - 1]);
+        order = [.. order.Select(role => role.WithSurroundsAtBack())];
         var roles = format.Roles.WithSurroundsAtBack().InOrder();
         Assert.Equal(format.Channels, channels.Count);
         for (int c = 0; c < channels.Count; c++)
@@ -102,14 +144,21 @@ public sealed class OutsideSoundTests(WorkerFixture worker) : IClassFixture<Work
         }
     }
 
-    private static (int Rate, IReadOnlyList<IReadOnlyList<float>> Channels) Decode(string path, EncoderSettings settings)
+    private static (int Rate, IReadOnlyList<ChannelRoles> Order, IReadOnlyList<IReadOnlyList<float>> Channels) Decode(string path, EncoderSettings settings, IReadOnlyList<ChannelRoles> usual)
     {
-        if (settings is OpusSettings)
-            return (48_000, LibOpusFile.Decode(path));
-        if (settings is not Mp3Settings)
-            return (FileRate(path), LibVorbisFile.Decode(path));
-        var sound = LibMpg123.Decode(path);
-        return (sound.Rate, [.. Enumerable.Range(0, sound.Channels).Select(c => (IReadOnlyList<float>)[.. sound.Samples.Where((_, i) => i % sound.Channels == c).Select(sample => sample / 32768f)])]);
+        switch (settings)
+        {
+            case OpusSettings:
+                return (48_000, usual, LibOpusFile.Decode(path));
+            case VorbisSettings:
+                return (FileRate(path), usual, LibVorbisFile.Decode(path));
+            case AacSettings:
+                var decoded = LibFaad.Decode(path);
+                return (decoded.Rate, [.. decoded.Channels.Select(channel => channel.Role)], [.. decoded.Channels.Select(channel => channel.Samples)]);
+            default:
+                var sound = LibMpg123.Decode(path);
+                return (sound.Rate, usual, [.. Enumerable.Range(0, sound.Channels).Select(c => (IReadOnlyList<float>)[.. sound.Samples.Where((_, i) => i % sound.Channels == c).Select(sample => sample / 32768f)])]);
+        }
     }
 
     private static int FileRate(string path)
