@@ -3,6 +3,12 @@ using Wergamon.App.Storage;
 using Wergamon.Web;
 
 CultureInfo.DefaultThreadCurrentCulture = CultureInfo.CurrentCulture = CultureInfo.InvariantCulture;
+if (MachineLimits.Problem() is { } problem)
+{
+    Console.Error.WriteLine(problem);
+    return StartFailure.TooLittle;
+}
+
 if (CommandLine.Read(args) is not { } command)
 {
     Console.Error.WriteLine(CommandLine.Usage);

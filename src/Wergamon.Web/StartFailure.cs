@@ -9,7 +9,7 @@ internal sealed class DataFolderInUseException : Exception;
 /// <summary>Reports why the server cannot start in one line, with an exit code.</summary>
 internal static class StartFailure
 {
-    public const int WrongArguments = 2;
+    public const int WrongArguments = 2, TooLittle = 7;
 
     private const int DataFolderInUse = 3, PortInUse = 4, DatabaseDamaged = 5, NoAccess = 6;
 

@@ -1,3 +1,6 @@
+using System.Diagnostics;
+using Wergamon.Testing;
+
 namespace Wergamon.Web.Tests;
 
 public sealed class CommandLineTests
@@ -29,4 +32,19 @@ public sealed class CommandLineTests
     [InlineData("music")]
     [InlineData("/port", "5090")]
     public void Unknown_arguments_are_refused(params string[] words) => Assert.Null(CommandLine.Read(words));
+
+    /// <summary>Where the system gives too little, one line says so, and nothing is begun.</summary>
+    [Theory]
+    [InlineData("ulimit -n 100", "has to open 1000 files at once, and the system allows 100.")]
+    [InlineData("ulimit -n 300", "has to open 1000 files at once, and the system allows 300.")]
+    [InlineData("export DOTNET_GCHeapHardLimit=0x8000000", "needs 400 MB of memory, and the system allows 134 MB.")]
+    public async Task A_machine_with_too_little_is_told_so_in_one_line(string limit, string words)
+    {
+        using var folder = new TemporaryFolder();
+        using var server = Process.Start(new ProcessStartInfo("sh", ["-c", $"{limit}; exec dotnet {Repository.Built("Wergamon.Web")} --data {folder["data"]} --port 1"]) { RedirectStandardError = true, RedirectStandardOutput = true })!;
+        var said = server.StandardOutput.ReadToEndAsync(TestContext.Current.CancellationToken);
+        Assert.Contains(words, Assert.Single((await server.StandardError.ReadToEndAsync(TestContext.Current.CancellationToken)).Split('\n', StringSplitOptions.RemoveEmptyEntries)), StringComparison.Ordinal);
+        await server.WaitForExitAsync(TestContext.Current.CancellationToken);
+        Assert.Equal((StartFailure.TooLittle, "", false), (server.ExitCode, await said, Directory.Exists(folder["data"])));
+    }
 }

@@ -21,6 +21,7 @@ public sealed class FileAccessTests
         ["Wergamon.App.Files.FreeSpace"] = "asks for a disk, opens nothing",
         ["Wergamon.App.Storage"] = "the database and its backups, in the data folder",
         ["Wergamon.App.Workers.SilenceClock"] = "reads /proc",
+        ["Wergamon.Web.MachineLimits"] = "reads /proc",
         ["Wergamon.Web.CommandLine"] = "finds the worker's program",
     };
 
