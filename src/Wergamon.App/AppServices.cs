@@ -149,6 +149,7 @@ public static class AppServices
         .AddSingleton<DiscRips>()
         // The trash finishes moves that a crash has interrupted; only then are folders scanned.
         .AddSingleton<DatabaseBackups>()
+        .AddSingleton<ChangeBackups>()
         .AddHostedService<BackupService>()
         .AddHostedService(provider => provider.GetRequiredService<Trash>())
         .AddHostedService(provider => provider.GetRequiredService<MusicFolders>())

@@ -11,7 +11,7 @@ using Wergamon.Core.Planning;
 namespace Wergamon.App.Library;
 
 /// <summary>Finds duplicates, proposes what to keep, and moves what the person chose to the trash.</summary>
-public sealed class Duplicates(Database database, LibraryQueries library, TrackLines lines, TrackMatcher matcher, BackgroundAnalysis analysis, Comparisons comparisons, Trash trash)
+public sealed class Duplicates(Database database, LibraryQueries library, TrackLines lines, TrackMatcher matcher, BackgroundAnalysis analysis, Comparisons comparisons, Trash trash, ChangeBackups backups)
 {
     private readonly ResultCache<IReadOnlyList<object>> _groups = new(Enum.GetValues<DuplicateKind>().Length);
 
@@ -87,6 +87,8 @@ public sealed class Duplicates(Database database, LibraryQueries library, TrackL
     {
         if (Refusal(copyIds) is { } refusal)
             return new TidyResult(0, 0, [refusal]);
+        if (copyIds.Count >= ChangeBackups.LeastFiles)
+            backups.Make();
         var refusals = new List<string>();
         (int taken, long bytes) = (0, 0);
         foreach (var (copy, _) in Choose(copyIds))

@@ -45,7 +45,7 @@ public sealed record FileProblem
 }
 
 /// <summary>The folders whose music is in the library: scanned at startup, then watched.</summary>
-public sealed class MusicFolders(Database database, DatabaseBackups backups, AllowedPaths allowed, FolderScan scan, TimeProvider time, ILogger<MusicFolders> logger)
+public sealed class MusicFolders(Database database, ChangeBackups backups, AllowedPaths allowed, FolderScan scan, TimeProvider time, ILogger<MusicFolders> logger)
     : BackgroundService
 {
     /// <summary>More problems than anybody reads.</summary>
@@ -159,7 +159,7 @@ public sealed class MusicFolders(Database database, DatabaseBackups backups, All
         {
             if (IsInRun(id))
                 return "A run still works with music from this folder. Try again when it has ended.";
-            Guard.Try(logger, "The backup before a removal", backups.MakeBeforeChange);
+            backups.Make();
             work();
         }
         finally

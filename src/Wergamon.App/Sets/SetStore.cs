@@ -9,7 +9,7 @@ using Wergamon.App.Storage;
 namespace Wergamon.App.Sets;
 
 /// <summary>Sets and their items in the database.</summary>
-public sealed class SetStore(Database database, TrackLines trackLines, TimeProvider time)
+public sealed class SetStore(Database database, TrackLines trackLines, ChangeBackups backups, TimeProvider time)
 {
     /// <summary>Changes of a set that can be taken back.</summary>
     private const int MaxUndo = 200;
@@ -115,7 +115,11 @@ public sealed class SetStore(Database database, TrackLines trackLines, TimeProvi
     public void ChangeRule(long id, SetRule rule) => database.Change(connection => connection.Execute(
         "UPDATE music_set SET rule = @rule WHERE id = @id AND rule IS NOT NULL", new { id, rule = JsonSerializer.Serialize(rule, SetsJson.Default.SetRule) }));
 
-    public void Remove(long id) => database.Change(connection => connection.Execute("DELETE FROM music_set WHERE id = @id", new { id }));
+    public void Remove(long id)
+    {
+        backups.Make();
+        database.Change(connection => connection.Execute("DELETE FROM music_set WHERE id = @id", new { id }));
+    }
 
     /// <summary>The tracks of a set in order, each with its item; places whose track has gone say what was there.</summary>
     internal List<(long ItemId, SetTrack Track)> Lines(long setId)

@@ -62,13 +62,6 @@ public sealed class DatabaseBackups(AppOptions options, TimeProvider time)
         }
     }
 
-    /// <summary>A backup before a large change, unless there is one from the last minutes.</summary>
-    public void MakeBeforeChange()
-    {
-        if (Latest is not { } newest || time.GetUtcNow() - newest.MadeAt > TimeSpan.FromMinutes(10))
-            Make(BeforeChange);
-    }
-
     /// <summary>Notes that the data folder has a library.</summary>
     internal void NoteBegun()
     {

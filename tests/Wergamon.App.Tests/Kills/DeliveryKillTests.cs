@@ -40,7 +40,7 @@ public sealed class DeliveryKillTests(ITestOutputHelper output) : KillTrial(outp
         var made = FilesByKind();
         Output.WriteLine(string.Join(", ", made.Select(kind => $"{kind.Value.Count} {kind.Key}")));
         Assert.Equal(killed.Ask<int>("SELECT COUNT(*) FROM run"), made[".bin"].Count + made[".flac"].Count + made[".iso"].Count);
-        Assert.Equal(killed.Ask<int>("SELECT COUNT(*) FROM run_item WHERE state <> 'done'"), 0);
+        Assert.Equal(0, killed.Ask<int>("SELECT COUNT(*) FROM run_item WHERE state <> 'done'"));
         foreach (var (kind, files) in made.Where(each => each.Key != ".cue"))
             Assert.Equal([ContentOf(peace[kind][0])], files.Select(ContentOf).Distinct());
         // Each sheet names the file beside it, and says the same otherwise.

@@ -1,4 +1,5 @@
 using Wergamon.App.Library;
+using Wergamon.App.Storage;
 using Wergamon.Core.Audio;
 using Wergamon.Core.Formats;
 using Wergamon.Core.Playlists;
@@ -8,7 +9,7 @@ using Wergamon.Core.Tags;
 namespace Wergamon.App.Deliver.Sticks;
 
 /// <summary>Reads back what was changed on a device, and takes over what the person chooses.</summary>
-public sealed class StickReading(MusicSticks sticks, StickGate gate, StickStore store, LibraryQueries library, ITrackLists lists, ITrackNotes notes)
+public sealed class StickReading(MusicSticks sticks, StickGate gate, StickStore store, LibraryQueries library, ITrackLists lists, ITrackNotes notes, ChangeBackups backups)
 {
     private const int MaxPlaylistBytes = 4 << 20;
 
@@ -32,6 +33,8 @@ public sealed class StickReading(MusicSticks sticks, StickGate gate, StickStore 
     {
         if (sticks.View(stickId) is not { Place: { } place } view)
             return;
+        if (decisions.Count > 0)
+            backups.Make();
         var changes = Read(view);
         foreach (var group in decisions.GroupBy(decision => decision.Key))
         {
