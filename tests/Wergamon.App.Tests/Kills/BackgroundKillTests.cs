@@ -54,8 +54,14 @@ public sealed class BackgroundKillTests(ITestOutputHelper output) : KillTrial(ou
         }
 
         Drop();
-        await killed.UntilAsync($"SELECT COUNT(*) = {files} FROM drop_file WHERE state = 'done'");
-        await killed.UntilDoneAsync();
+        const string Settled = "FROM drop_file WHERE state <> 'running'";
+        await killed.UntilAsync($"SELECT COUNT(*) = {files} {Settled}");
+        while (KilledServer.IsOfWorkers && killed.Ask<bool>("SELECT EXISTS (SELECT 1 FROM drop_file WHERE state = 'failed')"))
+        {
+            await killed.Session.PostAsync("/convert/folders", "/convert/folders?handler=Retry", ("id", "1"));
+            await killed.UntilAsync($"SELECT COUNT(*) = {files} {Settled}");
+        }
+
         killed.Dispose();
         killed.AssertTidy(Music, Data, made, drop);
         Assert.Empty(KilledServer.FilesIn(drop));

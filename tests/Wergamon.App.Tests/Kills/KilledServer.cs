@@ -6,9 +6,14 @@ using Wergamon.Testing;
 
 namespace Wergamon.App.Tests.Kills;
 
-/// <summary>The real server, killed at random moments and restarted on the same data.</summary>
+/// <summary>
+/// The real server, killed at random moments and restarted on the same data; with <c>WERGAMON_KILLED=workers</c> its workers are killed
+/// instead, and what has failed for it is tried again.
+/// </summary>
 internal sealed class KilledServer : IDisposable
 {
+    public static readonly bool IsOfWorkers = Environment.GetEnvironmentVariable("WERGAMON_KILLED") == "workers";
+
     private readonly Func<WebServer> _start;
     private readonly string _data;
     private readonly Random _moments;
@@ -32,6 +37,12 @@ internal sealed class KilledServer : IDisposable
     /// <param name="most">The longest.</param>
     public async Task KillAsync(int least, int most)
     {
+        if (IsOfWorkers)
+        {
+            await KillWorkerAsync(least, most);
+            return;
+        }
+
         // Any moment will do: the outcome has to be the same.
         await Task.Delay(_moments.Next(least, most));
         Server.KillHard();
@@ -65,8 +76,18 @@ internal sealed class KilledServer : IDisposable
             workers[_moments.Next(workers.Count)].Kill();
     }
 
-    /// <summary>Waits until every run has ended and is done.</summary>
-    public Task UntilDoneAsync() => UntilAsync("SELECT NOT EXISTS (SELECT 1 FROM run WHERE state <> 'done')");
+    /// <summary>Waits until every run has ended.</summary>
+    /// <param name="retries">True to try again what has failed because its worker was killed.</param>
+    public async Task UntilDoneAsync(bool retries = false)
+    {
+        const string Failed = "SELECT MIN(run_id) FROM run_item WHERE state = 'failed'";
+        await UntilAsync("SELECT NOT EXISTS (SELECT 1 FROM run WHERE state <> 'done')");
+        while ((retries || IsOfWorkers) && Ask<long?>(Failed) is { } run)
+        {
+            await Session.PostAsync($"/runs/{run}", $"/runs/{run}?handler=Retry");
+            await UntilAsync("SELECT NOT EXISTS (SELECT 1 FROM run WHERE state <> 'done')");
+        }
+    }
 
     /// <param name="sql">Asks whether it is so.</param>
     public async Task UntilAsync(string sql)
