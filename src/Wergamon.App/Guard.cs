@@ -3,7 +3,7 @@ using Wergamon.App.Workers;
 
 namespace Wergamon.App;
 
-/// <summary>Carries out steps whose failure must end nothing but themselves: it is logged, and the caller goes on.</summary>
+/// <summary>Runs steps whose failure is logged and must not stop the caller.</summary>
 internal static class Guard
 {
     private static readonly TimeSpan FirstPause = TimeSpan.FromSeconds(1), LongestPause = TimeSpan.FromMinutes(5);
@@ -24,7 +24,7 @@ internal static class Guard
         }
     }
 
-    /// <summary>The same for a step that takes time. What no step is to blame for reaches the caller: being cancelled, and that there is no worker.</summary>
+    /// <summary>The same for asynchronous steps. Cancellation and a missing worker are not the step's fault and reach the caller.</summary>
     public static async Task<bool> TryAsync(ILogger logger, string what, Func<Task> step)
     {
         try

@@ -2,10 +2,10 @@ using System.Globalization;
 
 namespace Wergamon.Web;
 
-/// <summary>What the system lets this process have, looked at before anything is done with it.</summary>
+/// <summary>What the system allows this process, checked before anything else.</summary>
 internal static class MachineLimits
 {
-    /// <summary>The server opens some 350 at its start; each listener, worker and run opens some more.</summary>
+    /// <summary>The server opens about 350 when it starts; each listener, worker and run needs more.</summary>
     private const int LeastFiles = 1000;
 
     /// <summary>For the server and one worker.</summary>
@@ -15,10 +15,10 @@ internal static class MachineLimits
     public static string? Problem()
     {
         if (MaxFiles() is { } files && files < LeastFiles)
-            return $"Wergamon has to open {LeastFiles} files at once, and the system allows {files}. Raise that with “ulimit -n {4 * LeastFiles}”, or LimitNOFILE in the unit of the service, and start again.";
+            return $"Wergamon needs to open {LeastFiles} files at once, but the system allows only {files}. Raise the limit with “ulimit -n {4 * LeastFiles}”, or LimitNOFILE in the service unit, and start again.";
         long bytes = GC.GetGCMemoryInfo().TotalAvailableMemoryBytes;
         return bytes < LeastBytes
-            ? $"Wergamon needs {LeastBytes / 1_000_000} MB of memory, and the system allows {bytes / 1_000_000} MB. Raise that, and start again."
+            ? $"Wergamon needs {LeastBytes / 1_000_000} MB of memory, but the system allows only {bytes / 1_000_000} MB. Raise the limit and start again."
             : null;
     }
 

@@ -240,7 +240,7 @@ public sealed class StorageTests : IDisposable
         var second = backups.Make(DatabaseBackups.Daily);
         File.WriteAllBytes(second.Path, File.ReadAllBytes(second.Path)[..20_000]);
 
-        Assert.Contains("damaged itself", Assert.Throws<DatabaseDamagedException>(() => NewDatabase(Options with { StartWith = StartWith.Backup })).Message, StringComparison.Ordinal);
+        Assert.Contains("damaged too", Assert.Throws<DatabaseDamagedException>(() => NewDatabase(Options with { StartWith = StartWith.Backup })).Message, StringComparison.Ordinal);
         var unknown = Assert.Throws<DatabaseDamagedException>(() => NewDatabase(Options with { StartWith = StartWith.Backup, RestoreFrom = "../../etc/passwd" })).Message;
         Assert.Contains(first.Name, unknown, StringComparison.Ordinal);
         using (var untouched = NewDatabase().Open())

@@ -33,12 +33,12 @@ public sealed class CommandLineTests
     [InlineData("/port", "5090")]
     public void Unknown_arguments_are_refused(params string[] words) => Assert.Null(CommandLine.Read(words));
 
-    /// <summary>Where the system gives too little, one line says so, and nothing is begun.</summary>
+    /// <summary>One line says what is missing; no data folder is created.</summary>
     [Theory]
-    [InlineData("ulimit -n 100", "has to open 1000 files at once, and the system allows 100.")]
-    [InlineData("ulimit -n 300", "has to open 1000 files at once, and the system allows 300.")]
-    [InlineData("export DOTNET_GCHeapHardLimit=0x8000000", "needs 400 MB of memory, and the system allows 134 MB.")]
-    public async Task A_machine_with_too_little_is_told_so_in_one_line(string limit, string words)
+    [InlineData("ulimit -n 100", "needs to open 1000 files at once, but the system allows only 100.")]
+    [InlineData("ulimit -n 300", "needs to open 1000 files at once, but the system allows only 300.")]
+    [InlineData("export DOTNET_GCHeapHardLimit=0x8000000", "needs 400 MB of memory, but the system allows only 134 MB.")]
+    public async Task Too_few_files_or_too_little_memory_is_one_line_and_nothing_starts(string limit, string words)
     {
         using var folder = new TemporaryFolder();
         using var server = Process.Start(new ProcessStartInfo("sh", ["-c", $"{limit}; exec dotnet {Repository.Built("Wergamon.Web")} --data {folder["data"]} --port 1"]) { RedirectStandardError = true, RedirectStandardOutput = true })!;

@@ -125,7 +125,7 @@ public sealed class Plans(Database database, LibraryQueries library, TargetChoic
 
     /// <summary>
     /// Starts the run of a plan, once: asking again returns the same run. Null when nothing of the plan can be converted now, or when it would
-    /// lose what was not agreed to.
+    /// lose something that the person has not agreed to.
     /// </summary>
     /// <param name="agreedLoss">The <see cref="PlanView.Loss"/> that the person was shown and agreed to; null for none.</param>
     public long? Start(long id, string? agreedLoss = null)

@@ -32,7 +32,7 @@ public sealed class BurnCheckHandler(BurnerBay bay, BurnedTracks tracks, RunStor
         var written = runs.Items(item.RunId).Where(other => other.Kind == BurnDiscHandler.ItemKind && BurnDiscSpec.Of(other).Copy == spec.Copy).Select(BurnDiscResult.Of).FirstOrDefault()
             ?? throw new InvalidDataException($"Run {item.RunId} has not written what is to be checked.");
         if (burner.Disc?.WrittenKey != written.Key)
-            throw new RunStoppedException($"The disc that was burned is not in {burner.Traits.Name} any more. Put it in again, then continue: it has to be read back.");
+            throw new RunStoppedException($"The burned disc is no longer in {burner.Traits.Name}. Insert it again, then continue: it still has to be read back.");
         try
         {
             var wrong = Differences(burner, tracks.LayoutOf(item.RunId, spec).Contents(spec.Settings.CatalogueNumber), written.Sums, context, cancellation);

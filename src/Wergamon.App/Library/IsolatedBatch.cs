@@ -5,7 +5,7 @@ using Wergamon.App.Storage;
 
 namespace Wergamon.App.Library;
 
-/// <summary>Changes many rows at once and, where that fails, each by itself, so that one that cannot be dealt with costs no other.</summary>
+/// <summary>Changes many rows in one transaction; if that fails, one at a time, so that one bad item does not affect the others.</summary>
 internal static class IsolatedBatch
 {
     /// <param name="change">The change for any of the items, in one transaction.</param>

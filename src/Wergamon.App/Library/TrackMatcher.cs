@@ -125,7 +125,7 @@ public sealed class TrackMatcher(Database database, LibraryWriter writer, CopyHi
     private const string SeparatedFrom =
         "(SELECT other_copy_id FROM kept_separate WHERE copy_id = @copyId UNION SELECT copy_id FROM kept_separate WHERE other_copy_id = @copyId)";
 
-    /// <summary>A copy that cannot be compared stays a track by itself until its file changes.</summary>
+    /// <summary>A copy that cannot be compared stays a separate track until its file changes.</summary>
     private static void SetAside(IDbConnection connection, long copyId, Exception failure)
     {
         connection.Execute("DELETE FROM to_match WHERE copy_id = @copyId", new { copyId });

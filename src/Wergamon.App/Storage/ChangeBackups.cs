@@ -3,8 +3,8 @@ using Microsoft.Extensions.Logging;
 namespace Wergamon.App.Storage;
 
 /// <summary>
-/// Backups before changes by which much could be lost at once: a folder or a set goes, many files are tidied away, what a stick says is taken
-/// over. One that cannot be made keeps nobody from the change.
+/// Backups before changes that could lose much at once: removing a folder or a set, moving many duplicates to the trash, applying changes
+/// from a stick. If the backup fails, the change still goes ahead.
 /// </summary>
 public sealed class ChangeBackups(DatabaseBackups backups, TimeProvider time, ILogger<ChangeBackups> logger)
 {

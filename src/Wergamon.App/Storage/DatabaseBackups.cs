@@ -97,7 +97,7 @@ public sealed class DatabaseBackups(AppOptions options, TimeProvider time)
         if (DatabaseCheck.DamageOf(temporary) is { } damage)
         {
             File.Delete(temporary);
-            throw new DatabaseDamagedException($"The backup {backup.Name} is damaged itself ({damage}). Choose another one. {List()}");
+            throw new DatabaseDamagedException($"The backup {backup.Name} is damaged too ({damage}). Choose another one. {List()}");
         }
 
         using (var written = File.OpenHandle(temporary, FileMode.Open, FileAccess.ReadWrite))

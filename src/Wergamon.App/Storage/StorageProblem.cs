@@ -8,7 +8,7 @@ public sealed record StorageProblem(string Text)
     // Primary result codes of SQLite (sqlite.org/rescode.html).
     private const int Busy = 5, Locked = 6, ReadOnly = 8, InputOutput = 10, Full = 13, CannotOpen = 14;
 
-    /// <summary>The database is not there any more.</summary>
+    /// <summary>The database file has disappeared.</summary>
     public static StorageProblem Gone(string path) => new($"The database {path} was removed or replaced while Wergamon was running. Nothing is saved until it is back. Put it back, or stop Wergamon and start it with --restore.");
 
     /// <summary>The problem behind a failure that can pass by itself or be fixed by the person; null for any other failure.</summary>

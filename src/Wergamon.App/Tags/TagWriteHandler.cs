@@ -81,10 +81,10 @@ public sealed class TagWriteHandler(Database database, TagFile files, TagRecord 
         return (isInPlace, bytes, [.. spec.Fields.Where(field => field.Values.Count > 0 && held[field.Name].Count == 0).Select(field => field.Name), .. held.Pictures.Count < wanted.Pictures.Count ? ["a picture"] : Array.Empty<string>()]);
     }
 
-    /// <summary>Another file that has taken the place of the reviewed one is left alone; what an earlier run of ours has written is no other file.</summary>
+    /// <summary>A file that has replaced the reviewed one is left alone; one that an earlier run of ours has written is not a replacement.</summary>
     private void RefuseExchanged(string path, long itemId, TagWriteSpec spec)
     {
-        // What was begun before a crash has been checked then.
+        // A write that a crash interrupted was checked when it began.
         if (spec.Reviewed is not { } reviewed || undo.Find(itemId) is not null || FileStamp.Of(path).Fits(new FileStamp(reviewed.Bytes, reviewed.ModifiedAt, reviewed.Number)))
             return;
         if (undo.LatestOf(spec.CopyId) is { } write)

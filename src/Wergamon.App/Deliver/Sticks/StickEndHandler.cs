@@ -3,7 +3,7 @@ using Wergamon.App.Runs;
 
 namespace Wergamon.App.Deliver.Sticks;
 
-/// <summary>Clears up on a stick and has everything written to it that waits in memory: then it can be unplugged.</summary>
+/// <summary>Cleans up a stick and flushes everything to it, so that it can be unplugged.</summary>
 public sealed class StickEndHandler(StickStore store, StickGate gate, StickSpeeds speeds, Placement placement) : IItemHandler
 {
     /// <summary>Names the items.</summary>
