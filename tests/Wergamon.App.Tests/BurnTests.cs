@@ -222,6 +222,30 @@ public sealed class BurnTests
         Assert.Equal(0, connection.ExecuteScalar<int>("SELECT COUNT(*) FROM file_change"));
     }
 
+    /// <summary>What was prepared for a run is gone once another run of the same delivery has started: retrying prepares it again.</summary>
+    [Theory]
+    [InlineData("burn-image")]
+    [InlineData("join-file")]
+    [InlineData("data-disc")]
+    public async Task A_failed_run_can_be_retried_when_its_prepared_tracks_are_gone(string kind)
+    {
+        await using var app = new RunningApp();
+        app.AddTrack(1, 5);
+        app.AddTrack(2, 5.5);
+        await app.StartAsync();
+        await app.ScanAsync();
+        var tracks = app.Get<LibraryQueries>().TracksOfAlbum(Assert.Single(app.Get<LibraryQueries>().Albums()).Id).Select(track => track.Id).ToList();
+        long run = Begin(app, kind, tracks).Run!.Value;
+        await app.EndAsync(run);
+        var made = app.OutputFiles().ToList();
+        app.Get<Database>().Change(connection => connection.Execute("UPDATE run_item SET state = 'failed', result = NULL, failure = 'no room' WHERE kind = @kind", new { kind }));
+        Assert.False(Directory.Exists(app.Get<DeliverySpool>().FolderOf(run)));
+        app.Get<RunScheduler>().Retry(run);
+        Assert.All(await app.EndAsync(run), item => Assert.Equal((ItemState.Done, null), (item.State, item.Failure)));
+        Assert.Equal(2 * made.Count, app.OutputFiles().Count());
+        await RunningApp.UntilAsync(() => !Directory.Exists(app.Get<DeliverySpool>().FolderOf(run)));
+    }
+
     private static (long? Run, string? Problem) Begin(RunningApp app, string kind, List<long> tracks)
     {
         switch (kind)

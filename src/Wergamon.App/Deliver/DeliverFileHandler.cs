@@ -23,6 +23,9 @@ public sealed class DeliverFileHandler(CopyMaker maker, AllowedPaths allowed, Li
 
     public Task<ItemOutcome?> RecoverAsync(RunItemRow item, CancellationToken cancellation) => maker.RecoverAsync(item, CopySpec.Of(item), origin: null);
 
+    /// <summary>The spool is emptied when another run of the delivery starts.</summary>
+    public bool HasResult(RunItemRow item) => CopyResult.Of(item) is { } made && PlainFile.Exists(made.Path);
+
     public ItemDescription Describe(RunItemRow item) => CopyMaker.Describe(item, CopySpec.Of(item), "Nothing was written; the original is as it was.");
 
     private (CopySpec Spec, ConvertJob Job)? Correct(CopySpec spec, DifferentSourceReply different)

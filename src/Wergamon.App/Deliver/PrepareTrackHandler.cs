@@ -40,6 +40,9 @@ public sealed class PrepareTrackHandler(WorkerPool workers, LibraryQueries libra
         return ItemOutcome.Done(JsonSerializer.Serialize(new PreparedTrack(made.Proof.FramesOut, made.Proof.InWords()), DeliverJson.Default.PreparedTrack));
     }
 
+    /// <summary>The spool is emptied when another run of the delivery starts.</summary>
+    public bool HasResult(RunItemRow item) => PlainFile.Exists(spool.PathOf(item.RunId, PrepareTrackSpec.Of(item).Index));
+
     public ItemDescription Describe(RunItemRow item) => new("Preparing", "Ready") { Detail = PreparedTrack.Of(item)?.Steps ?? "", OnFailure = "Nothing was burned; the original is as it was." };
 
     private Task<WorkerReply> AskAsync(ConvertJob job, string path, ItemContext context, CancellationToken cancellation)

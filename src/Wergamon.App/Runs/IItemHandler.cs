@@ -51,6 +51,9 @@ public interface IItemHandler
     /// <summary>Recovers an item that was under way when the server ended; null to start it over.</summary>
     Task<ItemOutcome?> RecoverAsync(RunItemRow item, CancellationToken cancellation) => Task.FromResult<ItemOutcome?>(null);
 
+    /// <summary>False when what a finished item made for others is gone, so that it has to be made again before they are retried.</summary>
+    bool HasResult(RunItemRow item) => true;
+
     ItemDescription Describe(RunItemRow item);
 }
 

@@ -89,7 +89,8 @@ public sealed class RunScheduler : BackgroundService
     /// <param name="itemId">Null for all that have failed.</param>
     public void Retry(long runId, long? itemId = null)
     {
-        if (_runs.Retry(runId, itemId))
+        var lost = _runs.NeededByFailed(runId).Where(item => _handlers.TryGetValue(item.Kind, out var handler) && !handler.HasResult(item)).Select(item => item.Id).ToList();
+        if (_runs.Retry(runId, itemId, lost))
             Wake();
     }
 

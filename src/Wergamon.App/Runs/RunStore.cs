@@ -217,9 +217,22 @@ public sealed class RunStore(Database database, TimeProvider time)
             new { runId, most }).AsList();
     }
 
+    /// <summary>The finished items whose results the failed items of a run need.</summary>
+    internal IReadOnlyList<RunItemRow> NeededByFailed(long runId)
+    {
+        using var connection = database.Open();
+        return connection.Query<RunItemRow>(
+            $"""
+            SELECT {ItemColumns} FROM run_item WHERE run_id = @runId AND state = 'done' AND id IN (
+                SELECT w.on_item_id FROM run_item_wait w JOIN run_item f ON f.id = w.item_id WHERE f.run_id = @runId AND f.state = 'failed' AND w.needs_success)
+            """,
+            new { runId }).AsList();
+    }
+
     /// <summary>Lets failed items of a run wait again, with the steps that come after them, and the run go on; false when none has failed.</summary>
     /// <param name="itemId">Null for all of them.</param>
-    internal bool Retry(long runId, long? itemId) => database.Change(connection =>
+    /// <param name="lost">Finished items that have to be done again first.</param>
+    internal bool Retry(long runId, long? itemId, IReadOnlyCollection<long> lost) => database.Change(connection =>
     {
         // What only waited for the end of the failed ones has to be done once more behind them.
         connection.Execute(
@@ -237,6 +250,7 @@ public sealed class RunStore(Database database, TimeProvider time)
             new { runId, itemId });
         if (waiting == 0)
             return false;
+        connection.Execute("UPDATE run_item SET state = 'waiting', result = NULL WHERE run_id = @runId AND id IN @lost", new { runId, lost });
         connection.Execute("UPDATE run SET state = 'running', stop_reason = NULL, ended_at = NULL WHERE id = @runId", new { runId });
         return true;
     });
