@@ -23,6 +23,7 @@ if (args is not [var folder, var rack, ..] || args.Length > 4 || !Directory.Exis
     return 2;
 }
 
+(folder, rack) = (Path.GetFullPath(folder), Path.GetFullPath(rack));
 LibAvPresence.Silence();
 var work = Directory.CreateTempSubdirectory("wergamon-bench-").FullName;
 var album = Directory.GetFiles(Path.Combine(folder, "The Quarry Lamps", "Night Shift at Pit Four"), "*.flac").Order().ToList();
