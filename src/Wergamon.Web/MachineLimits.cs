@@ -15,10 +15,15 @@ internal static class MachineLimits
     public static string? Problem()
     {
         if (MaxFiles() is { } files && files < LeastFiles)
-            return $"Wergamon needs to open {LeastFiles} files at once, but the system allows only {files}. Raise the limit with “ulimit -n {4 * LeastFiles}”, or LimitNOFILE in the service unit, and start again.";
+        {
+            return $"Wergamon needs to open {LeastFiles} files at once, but the system allows only {files}. "
+                + $"Raise the limit with “ulimit -n {4 * LeastFiles}”, or LimitNOFILE in the service unit, and start again.";
+        }
+
         long bytes = GC.GetGCMemoryInfo().TotalAvailableMemoryBytes;
         return bytes < LeastBytes
-            ? $"Wergamon needs {LeastBytes / 1_000_000} MB of memory, but the system allows only {bytes / 1_000_000} MB. Raise the limit and start again."
+            ? $"Wergamon needs {LeastBytes / 1_000_000} MB of memory, but the system allows only {bytes / 1_000_000} MB. "
+                + "Raise the limit and start again."
             : null;
     }
 
@@ -27,7 +32,9 @@ internal static class MachineLimits
     {
         const string Name = "Max open files";
         const string Path = "/proc/self/limits";
-        return File.Exists(Path) && File.ReadLines(Path).FirstOrDefault(line => line.StartsWith(Name, StringComparison.Ordinal)) is { } line
-            && int.TryParse(line[Name.Length..].Split(' ', StringSplitOptions.RemoveEmptyEntries)[0], CultureInfo.InvariantCulture, out int files) ? files : null;
+        if (!File.Exists(Path) || File.ReadLines(Path).FirstOrDefault(each => each.StartsWith(Name, StringComparison.Ordinal)) is not { } line)
+            return null;
+        var soft = line[Name.Length..].Split(' ', StringSplitOptions.RemoveEmptyEntries)[0];
+        return int.TryParse(soft, CultureInfo.InvariantCulture, out int files) ? files : null;
     }
 }

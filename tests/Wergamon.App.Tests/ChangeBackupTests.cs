@@ -28,7 +28,8 @@ public sealed class ChangeBackupTests
         await RunningApp.UntilAsync(() => app.Get<BackgroundAnalysis>().CountLeft() == 0);
         long set = app.Get<SetStore>().Create("Night")!.Value;
         long stick = app.Get<MusicSticks>().Add(app.Folder["stick"], null, "phone").Id!.Value;
-        var copies = app.Get<LibraryQueries>().TracksById([.. Enumerable.Range(1, 50).Select(id => (long)id)]).SelectMany(track => track.Copies).Select(copy => copy.Id).ToList();
+        var tracks = app.Get<LibraryQueries>().TracksById([.. Enumerable.Range(1, 50).Select(id => (long)id)]);
+        var copies = tracks.SelectMany(track => track.Copies).Select(copy => copy.Id).ToList();
         // On a slow machine the daily one is there by now.
         foreach (var daily in app.Get<DatabaseBackups>().All())
             File.Delete(daily.Path);
@@ -58,9 +59,11 @@ public sealed class ChangeBackupTests
         using var kept = new Microsoft.Data.Sqlite.SqliteConnection($"Data Source={made.Path};Mode=ReadOnly;Pooling=False");
         kept.Open();
         using var ask = kept.CreateCommand();
-        ask.CommandText = "SELECT (SELECT COUNT(*) FROM folder) * 1000000 + (SELECT COUNT(*) FROM music_set) * 1000 + (SELECT COUNT(*) FROM copy)";
+        ask.CommandText =
+            "SELECT (SELECT COUNT(*) FROM folder) * 1000000 + (SELECT COUNT(*) FROM music_set) * 1000 + (SELECT COUNT(*) FROM copy)";
         Assert.Equal(1_001_000L + Files, ask.ExecuteScalar());
 
-        IEnumerable<DatabaseBackup> Made() => app.Get<DatabaseBackups>().All().Where(backup => backup.Reason == DatabaseBackups.BeforeChange);
+        IEnumerable<DatabaseBackup> Made() =>
+            app.Get<DatabaseBackups>().All().Where(backup => backup.Reason == DatabaseBackups.BeforeChange);
     }
 }

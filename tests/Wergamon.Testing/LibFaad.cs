@@ -15,8 +15,8 @@ public static unsafe partial class LibFaad
     /// <summary>By the numbers of neaacdec.h; 0 is no loudspeaker.</summary>
     private static readonly ChannelRoles[] Positions =
     [
-        0, ChannelRoles.FrontCentre, ChannelRoles.FrontLeft, ChannelRoles.FrontRight, ChannelRoles.SideLeft, ChannelRoles.SideRight, ChannelRoles.BackLeft, ChannelRoles.BackRight,
-        ChannelRoles.BackCentre, ChannelRoles.LowFrequency,
+        0, ChannelRoles.FrontCentre, ChannelRoles.FrontLeft, ChannelRoles.FrontRight, ChannelRoles.SideLeft, ChannelRoles.SideRight,
+        ChannelRoles.BackLeft, ChannelRoles.BackRight, ChannelRoles.BackCentre, ChannelRoles.LowFrequency,
     ];
 
     /// <summary>Each channel with its loudspeaker, by what the decoder says of it.</summary>
@@ -45,7 +45,9 @@ public static unsafe partial class LibFaad
             foreach (var packet in file.Packets)
                 Decode(decoder, packet.ToArray(), samples, roles);
             // Mono is given as left and right, since a stream may turn out to carry parametric stereo.
-            return ((int)rate, IsMono(setup) ? [(ChannelRoles.Mono, samples[0])] : [.. roles.Zip(samples, (role, channel) => (role, (IReadOnlyList<float>)channel))]);
+            return ((int)rate, IsMono(setup)
+                ? [(ChannelRoles.Mono, samples[0])]
+                : [.. roles.Zip(samples, (role, channel) => (role, (IReadOnlyList<float>)channel))]);
         }
         finally
         {
@@ -71,7 +73,7 @@ public static unsafe partial class LibFaad
             samples[i % info.Channels].Add(decoded[i]);
     }
 
-    /// <summary>The channel configuration of an AudioSpecificConfig (ISO/IEC 14496-3, 1.6.2.1), where the rate is one of the usual ones.</summary>
+    /// <summary>By the channel configuration of an AudioSpecificConfig with one of the usual rates (ISO/IEC 14496-3, 1.6.2.1).</summary>
     private static bool IsMono(byte[] setup) => (setup[1] >> 3 & 0xF) == 1;
 
     private static byte[] SetupOf(byte[] entry)
@@ -96,7 +98,9 @@ public static unsafe partial class LibFaad
     [LibraryImport(Library)] private static partial void NeAACDecClose(nint decoder);
     [LibraryImport(Library)] private static partial byte* NeAACDecGetCurrentConfiguration(nint decoder);
     [LibraryImport(Library)] private static partial byte NeAACDecSetConfiguration(nint decoder, byte* settings);
-    [LibraryImport(Library)] private static partial sbyte NeAACDecInit2(nint decoder, byte* setup, nuint length, nuint* rate, byte* channels);
+    [LibraryImport(Library)]
+    private static partial sbyte NeAACDecInit2(nint decoder, byte* setup, nuint length, nuint* rate, byte* channels);
+
     [LibraryImport(Library)] private static partial nint NeAACDecDecode(nint decoder, FrameInfo* info, byte* packet, nuint length);
     [LibraryImport(Library)] private static partial nint NeAACDecGetErrorMessage(byte error);
 

@@ -3,7 +3,7 @@ using System.Text;
 
 namespace Wergamon.Testing;
 
-/// <summary>A Core Audio Format file around packets of ALAC (CAF specification 1.0: desc, kuki, pakt and data chunks; from memory).</summary>
+/// <summary>A CAF file around packets of ALAC (Core Audio Format specification 1.0: desc, kuki, pakt and data; from memory).</summary>
 internal static class OutsideCaf
 {
     private const int CookieLength = 24, EntryHead = 36, BoxHead = 12;
@@ -19,10 +19,12 @@ internal static class OutsideCaf
         var file = new MemoryStream();
         file.Write("caff\0\u0001\0\0"u8);
         Chunk(file, "desc",
-            Bytes(BitConverter.DoubleToInt64Bits(rate), 8), "alac"u8.ToArray(), Bytes(bits switch { 16 => 1, 20 => 2, 24 => 3, _ => 4 }, 4), Bytes(0, 4), Bytes(framesInPacket, 4), Bytes(channels, 4), Bytes(0, 4));
+            Bytes(BitConverter.DoubleToInt64Bits(rate), 8), "alac"u8.ToArray(), Bytes(bits switch { 16 => 1, 20 => 2, 24 => 3, _ => 4 }, 4),
+            Bytes(0, 4), Bytes(framesInPacket, 4), Bytes(channels, 4), Bytes(0, 4));
         Chunk(file, "kuki", cookie.ToArray());
         long room = source.Packets.Count * (long)framesInPacket;
-        Chunk(file, "pakt", [Bytes(source.Packets.Count, 8), Bytes(frames, 8), Bytes(0, 4), Bytes(room - frames, 4), .. source.Packets.Select(packet => Varying(packet.Length))]);
+        var lengths = source.Packets.Select(packet => Varying(packet.Length));
+        Chunk(file, "pakt", [Bytes(source.Packets.Count, 8), Bytes(frames, 8), Bytes(0, 4), Bytes(room - frames, 4), .. lengths]);
         Chunk(file, "data", [Bytes(0, 4), .. source.Packets.Select(packet => packet.ToArray())]);
         return file.ToArray();
     }
@@ -44,5 +46,5 @@ internal static class OutsideCaf
 
     /// <summary>Seven bits a byte, the highest bit set on all but the last.</summary>
     private static byte[] Varying(int value) =>
-        value < 0x80 ? [(byte)value] : value < 0x4000 ? [(byte)(0x80 | value >> 7), (byte)(value & 0x7F)] : [(byte)(0x80 | value >> 14), (byte)(0x80 | value >> 7 & 0x7F), (byte)(value & 0x7F)];
+        value < 0x80 ? [(byte)value] : [.. Varying(value >> 7).Select(part => (byte)(part | 0x80)), (byte)(value & 0x7F)];
 }

@@ -4,8 +4,8 @@ using System.Text;
 namespace Wergamon.Testing;
 
 /// <summary>
-/// The packets of the first track of an MP4 file, and how they are to be decoded, by a few lines of our tests' own: ISO/IEC 14496-12, 4.2 (boxes)
-/// and 8.7 (stsc, stsz, stco).
+/// The packets of the first track of an MP4 file, and how they are to be decoded, by a few lines of our tests' own: ISO/IEC 14496-12, 4.2
+/// (boxes) and 8.7 (stsc, stsz, stco).
 /// </summary>
 public sealed class OutsideMp4
 {

@@ -14,6 +14,8 @@ internal sealed class Exchanger : IDisposable
     /// <summary>In every file of the stranger.</summary>
     public const string Secret = "SECRET-OF-SOMEBODY-ELSE";
 
+    private static readonly EnumerationOptions WithoutLinks = new() { RecurseSubdirectories = true, AttributesToSkip = FileAttributes.ReparsePoint };
+
     private readonly TemporaryFolder _outside = new();
     private readonly TemporaryFolder _inside;
     private readonly string[] _folders;
@@ -26,7 +28,10 @@ internal sealed class Exchanger : IDisposable
         (_inside, _folders, _random) = (inside, folders, new Random(seed));
         Directory.CreateDirectory(_outside["Night"]);
         foreach (var path in (string[])["secret.wav", "Night/001 secret.wav", "Night/002 secret.mp3"])
-            PoisonFile.Write(_outside[path], ("TIT2", PoisonFile.Text("Stranger")), ("TPE1", [3, .. Encoding.UTF8.GetBytes(Secret)]), ("TALB", PoisonFile.Text("Elsewhere")));
+        {
+            PoisonFile.Write(
+                _outside[path], ("TIT2", PoisonFile.Text("Stranger")), ("TPE1", [3, .. Encoding.UTF8.GetBytes(Secret)]), ("TALB", PoisonFile.Text("Elsewhere")));
+        }
         File.WriteAllText(_outside["Night.m3u8"], $"#EXTM3U\n#EXTINF:1,{Secret}\nsecret.wav\n");
         _before = Snapshot();
     }
@@ -77,7 +82,7 @@ internal sealed class Exchanger : IDisposable
         foreach (var folder in _folders)
         {
             candidates.Add(_inside[folder]);
-            Try(() => candidates.AddRange(Directory.EnumerateFileSystemEntries(_inside[folder], "*", new EnumerationOptions { RecurseSubdirectories = true, AttributesToSkip = FileAttributes.ReparsePoint })));
+            Try(() => candidates.AddRange(Directory.EnumerateFileSystemEntries(_inside[folder], "*", WithoutLinks)));
         }
 
         return [.. candidates.OrderBy(_ => _random.Next()).Take(3)];
@@ -109,6 +114,10 @@ internal sealed class Exchanger : IDisposable
         }
     }
 
-    private string Snapshot() => string.Join('\n', Directory.EnumerateFileSystemEntries(_outside.Path, "*", SearchOption.AllDirectories).Order(StringComparer.Ordinal)
-        .Select(path => Directory.Exists(path) ? path : $"{path} {System.Convert.ToHexString(SHA256.HashData(File.ReadAllBytes(path)))} {File.GetLastWriteTimeUtc(path):O}"));
+    private string Snapshot() => string.Join(
+        '\n', Directory.EnumerateFileSystemEntries(_outside.Path, "*", SearchOption.AllDirectories).Order(StringComparer.Ordinal).Select(Describe));
+
+    private static string Describe(string path) => Directory.Exists(path)
+        ? path
+        : $"{path} {System.Convert.ToHexString(SHA256.HashData(File.ReadAllBytes(path)))} {File.GetLastWriteTimeUtc(path):O}";
 }

@@ -69,9 +69,11 @@ internal sealed class RunsOfAllKinds(RunningApp app)
     private async Task EndAsync()
     {
         app.Get<RunScheduler>().Wake();
-        await RunningApp.UntilAsync(() => app.Get<Database>().Read("runs under way", connection => connection.ExecuteScalar<int>("SELECT COUNT(*) FROM run WHERE state = 'running'")) == 0
-            && app.Get<DropFolderStore>().List().All(folder => folder.Running == 0));
+        await RunningApp.UntilAsync(() => CountRunning() == 0 && app.Get<DropFolderStore>().List().All(folder => folder.Running == 0));
     }
+
+    private int CountRunning() =>
+        app.Get<Database>().Read("runs under way", connection => connection.ExecuteScalar<int>("SELECT COUNT(*) FROM run WHERE state = 'running'"));
 
     private void Convert(List<long> tracks)
     {
@@ -93,7 +95,8 @@ internal sealed class RunsOfAllKinds(RunningApp app)
     private void Write(List<long> copies)
     {
         long sheet = app.Get<TagSheets>().Create("Exchange", copies);
-        app.Get<TagSheets>().SetFields(sheet, copies.Select(id => (id, FieldNames.Comment, (IReadOnlyList<string>)[new string('c', 5000)])));
+        IReadOnlyList<string> comment = [new string('c', 5000)];
+        app.Get<TagSheets>().SetFields(sheet, copies.Select(id => (id, FieldNames.Comment, comment)));
         long? run = null;
         _starts.Add(() => run = app.Get<TagRuns>().Write(sheet, allCopies: false));
         _seconds.Add(() => app.Get<TagRuns>().Undo(run ?? 0));
@@ -157,7 +160,8 @@ internal sealed class RunsOfAllKinds(RunningApp app)
     {
         Assert.Null(app.Get<DriveBay>().Insert(Drive, TestRack.Key));
         await RunningApp.UntilAsync(() => app.Get<InsertedDiscs>().On(Drive) is { State: not LookUpState.Asking });
-        Assert.Null(app.Get<DiscRips>().Choose(new DiscChoice(false, new RipSettings { Targets = ["archive"] }), app.Folder["ripped"], null));
+        var choice = new DiscChoice(false, new RipSettings { Targets = ["archive"] });
+        Assert.Null(app.Get<DiscRips>().Choose(choice, app.Folder["ripped"], null));
         _starts.Add(() => app.Get<DiscRips>().Start(Drive, [1, 2, 3]));
         _seconds.Add(() =>
         {

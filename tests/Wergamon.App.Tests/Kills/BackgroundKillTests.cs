@@ -27,7 +27,9 @@ public sealed class BackgroundKillTests(ITestOutputHelper output) : KillTrial(ou
             killed.AssertTidy(Music, data);
             found.Add(killed.Ask<string>(
                 """
-                SELECT group_concat(path || ' ' || samples || ' ' || peak || ' ' || loudness || ' ' || loudness_range || ' ' || true_peak || ' ' || hex(waveform) || ' ' || result || ' ' || real_bits, char(10))
+                SELECT group_concat(
+                    path || ' ' || samples || ' ' || peak || ' ' || loudness || ' ' || loudness_range || ' ' || true_peak || ' ' || hex(waveform)
+                    || ' ' || result || ' ' || real_bits, char(10))
                 FROM (SELECT * FROM copy JOIN analysis a ON a.copy_id = copy.id JOIN inspection i ON i.copy_id = copy.id ORDER BY path)
                 """)!);
         }
@@ -36,14 +38,15 @@ public sealed class BackgroundKillTests(ITestOutputHelper output) : KillTrial(ou
         Assert.Equal(found[0], found[1]);
     }
 
-    /// <summary>Files that are dropped, some before and some between the kills: each is converted once, and its original is in the trash.</summary>
+    /// <summary>Files are dropped before and between the kills: each is converted once, and its original is in the trash.</summary>
     [Fact]
     public async Task A_drop_folder_outlives_kills_of_the_server()
     {
         MakeTracks(1);
         var (drop, made) = (Directory.CreateDirectory(Folder["drop"]).FullName, Folder["made"]);
         using var killed = NewServer();
-        await killed.Session.PostAsync("/convert/folders", "/convert/folders?handler=Add", ("path", drop), ("target", "archive"), ("output", made), ("takesOriginals", "true"));
+        await killed.Session.PostAsync(
+            "/convert/folders", "/convert/folders?handler=Add", ("path", drop), ("target", "archive"), ("output", made), ("takesOriginals", "true"));
         int files = 0;
         for (int kill = 0; kill < Kills; kill++)
         {
@@ -65,9 +68,21 @@ public sealed class BackgroundKillTests(ITestOutputHelper output) : KillTrial(ou
         killed.Dispose();
         killed.AssertTidy(Music, Data, made, drop);
         Assert.Empty(KilledServer.FilesIn(drop));
-        Assert.Equal(Enumerable.Range(1, files).Select(number => $"{number:00} Dropped.flac"), KilledServer.FilesIn(made).Select(path => Path.GetFileName(path)).Order(StringComparer.Ordinal));
-        Assert.Equal(Enumerable.Range(1, files).Select(number => Sound(1 + 0.1 * number).Length).Order(), KilledServer.FilesIn(Path.Combine(Data, "trash")).Select(path => (int)new FileInfo(path).Length).Order());
+        var numbers = Enumerable.Range(1, files).ToList();
+        var names = KilledServer.FilesIn(made).Select(path => Path.GetFileName(path)).Order(StringComparer.Ordinal);
+        Assert.Equal(numbers.Select(number => NameOf(number, ".flac")), names);
+        var lengths = KilledServer.FilesIn(Path.Combine(Data, "trash")).Select(path => (int)new FileInfo(path).Length).Order();
+        Assert.Equal(numbers.Select(number => SoundOf(number).Length).Order(), lengths);
 
-        void Drop() => File.WriteAllBytes(Path.Combine(drop, string.Create(CultureInfo.InvariantCulture, $"{++files:00} Dropped.wav")), Sound(1 + 0.1 * files));
+        void Drop()
+        {
+            files++;
+            File.WriteAllBytes(Path.Combine(drop, NameOf(files, ".wav")), SoundOf(files));
+        }
     }
+
+    private static string NameOf(int number, string extension) => $"{number.ToString("00", CultureInfo.InvariantCulture)} Dropped{extension}";
+
+    /// <summary>Each a little longer than the one before.</summary>
+    private static byte[] SoundOf(int number) => Sound(1 + 0.1 * number);
 }

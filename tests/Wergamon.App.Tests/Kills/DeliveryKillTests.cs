@@ -4,7 +4,7 @@ using Wergamon.Core.Discs.Iso9660;
 
 namespace Wergamon.App.Tests.Kills;
 
-/// <summary>What goes out of the library, while the server is killed: as many files as runs were done, each as one that was made in peace.</summary>
+/// <summary>Deliveries while the server is killed: as many files as runs were done, each equal to one of an undisturbed run.</summary>
 public sealed class DeliveryKillTests(ITestOutputHelper output) : KillTrial(output)
 {
     private const int Tracks = 4;
@@ -44,7 +44,8 @@ public sealed class DeliveryKillTests(ITestOutputHelper output) : KillTrial(outp
         foreach (var (kind, files) in made.Where(each => each.Key != ".cue"))
             Assert.Equal([ContentOf(peace[kind][0])], files.Select(ContentOf).Distinct());
         // Each sheet names the file beside it, and says the same otherwise.
-        Assert.Equal(made[".bin"].Concat(made[".flac"]).Select(file => Path.ChangeExtension(file, ".cue")).Order(StringComparer.Ordinal), made[".cue"]);
+        var expected = made[".bin"].Concat(made[".flac"]).Select(file => Path.ChangeExtension(file, ".cue"));
+        Assert.Equal(expected.Order(StringComparer.Ordinal), made[".cue"]);
         Assert.Equal(peace[".cue"].Select(SheetOf).Order(), made[".cue"].Select(SheetOf).Distinct().Order());
         Assert.Empty(KilledServer.FilesIn(Path.Combine(Data, "delivery-spool")));
 
@@ -56,7 +57,7 @@ public sealed class DeliveryKillTests(ITestOutputHelper output) : KillTrial(outp
         }
     }
 
-    /// <summary>A disc that was being written is spoiled by a kill: another one is put in, and in the end there is one whole disc.</summary>
+    /// <summary>A kill spoils the disc that is being written: another one is inserted, and in the end there is one complete disc.</summary>
     [Fact]
     public async Task A_burn_outlives_kills_of_the_server()
     {
@@ -94,8 +95,9 @@ public sealed class DeliveryKillTests(ITestOutputHelper output) : KillTrial(outp
         {
             if (killed.Ask<string>("SELECT state FROM run WHERE id = 2") != "stopped")
                 return;
-            var written = KilledServer.FilesIn(Path.Combine(Data, "burned")).FirstOrDefault(path => path.EndsWith(".cue", StringComparison.Ordinal));
-            await killed.Session.PostAsync(audio, audio + "?handler=Insert", ("burner", "C"), ("disc", written is null ? "blank-80" : Path.GetFileNameWithoutExtension(written)));
+            var written = KilledServer.FilesIn(Path.Combine(Data, "burned")).FirstOrDefault(path => Path.GetExtension(path) == ".cue");
+            var disc = written is null ? "blank-80" : Path.GetFileNameWithoutExtension(written);
+            await killed.Session.PostAsync(audio, audio + "?handler=Insert", ("burner", "C"), ("disc", disc));
             await killed.Session.PostAsync(audio, audio + "?handler=Continue");
         }
     }
@@ -110,7 +112,7 @@ public sealed class DeliveryKillTests(ITestOutputHelper output) : KillTrial(outp
         using var killed = NewServer();
         await killed.Session.UntilAsync("/library/tracks?handler=Total", "1");
         var stick = await killed.Session.PostAsync("/deliver", "/deliver?handler=Stick", ("place", place), ("device", "phone"));
-        var theirs = Enumerable.Range(1, Files).Select(number => string.Create(CultureInfo.InvariantCulture, $"Theirs/{number:00}.wav")).ToList();
+        var theirs = Enumerable.Range(1, Files).Select(number => $"Theirs/{number.ToString("00", CultureInfo.InvariantCulture)}.wav").ToList();
         Directory.CreateDirectory(Path.Combine(place, "Theirs"));
         foreach (var (name, number) in theirs.Zip(Enumerable.Range(1, Files)))
             File.WriteAllBytes(Path.Combine(place, name), Sound(20 + number));
@@ -133,8 +135,9 @@ public sealed class DeliveryKillTests(ITestOutputHelper output) : KillTrial(outp
     private static async Task<string> PlanAsync(KilledServer killed, string kind) =>
         await killed.Session.PostAsync("/library/tracks", $"/deliver?handler=Tracks&kind={kind}", ("list", "?"));
 
-    private SortedDictionary<string, List<string>> FilesByKind() =>
-        new(KilledServer.FilesIn(Made).GroupBy(path => Path.GetExtension(path)).ToDictionary(group => group.Key, group => group.ToList()), StringComparer.Ordinal);
+    private SortedDictionary<string, List<string>> FilesByKind() => new(
+        KilledServer.FilesIn(Made).GroupBy(path => Path.GetExtension(path)).ToDictionary(group => group.Key, group => group.ToList()),
+        StringComparer.Ordinal);
 
     /// <summary>The bytes of a file; of a data disc, whose volume says when it was made, those of its files.</summary>
     private static string ContentOf(string path)
@@ -151,5 +154,10 @@ public sealed class DeliveryKillTests(ITestOutputHelper output) : KillTrial(outp
         }));
     }
 
-    private static string SheetOf(string path) => File.ReadAllText(path).Replace(Path.GetFileNameWithoutExtension(path), Path.GetFileNameWithoutExtension(path).Split(" (")[0], StringComparison.Ordinal);
+    /// <summary>A cue sheet without the number in the name of its file.</summary>
+    private static string SheetOf(string path)
+    {
+        var name = Path.GetFileNameWithoutExtension(path);
+        return File.ReadAllText(path).Replace(name, name.Split(" (")[0], StringComparison.Ordinal);
+    }
 }

@@ -12,7 +12,8 @@ namespace Wergamon.App.Tests.Kills;
 public abstract class KillTrial(ITestOutputHelper output) : IDisposable
 {
     /// <summary>Kills of each trial: few in every check, as many as <c>WERGAMON_KILLS</c> says for a longer one.</summary>
-    protected static readonly int Kills = int.Parse(Environment.GetEnvironmentVariable("WERGAMON_KILLS") ?? "2", CultureInfo.InvariantCulture);
+    protected static readonly int Kills =
+        int.Parse(Environment.GetEnvironmentVariable("WERGAMON_KILLS") ?? "2", CultureInfo.InvariantCulture);
 
     protected TemporaryFolder Folder { get; } = new();
 
@@ -30,8 +31,8 @@ public abstract class KillTrial(ITestOutputHelper output) : IDisposable
 
     private protected KilledServer NewServer(double speedup = 6, string? data = null)
     {
-        var music = Music;
-        return new KilledServer(output, data ?? Data, () => new WebServer(data ?? Data, music, Folder.Path, speedup, Directory.Exists(Folder["rack"]) ? Folder["rack"] : null));
+        var (music, kept, rack) = (Music, data ?? Data, Directory.Exists(Folder["rack"]) ? Folder["rack"] : null);
+        return new KilledServer(output, kept, () => new WebServer(kept, music, Folder.Path, speedup, rack));
     }
 
     /// <summary>Tracks of one album, each a little longer than the one before; gives the sums of their files.</summary>
