@@ -147,10 +147,10 @@ public static class AppServices
         .AddSingleton<DiscRenames>()
         .AddSingleton<RipProgress>()
         .AddSingleton<DiscRips>()
-        // The trash finishes moves that a crash has interrupted; only then are folders scanned.
         .AddSingleton<DatabaseBackups>()
         .AddSingleton<ChangeBackups>()
         .AddHostedService<BackupService>()
+        // The trash finishes moves that a crash has interrupted; only then are folders scanned.
         .AddHostedService(provider => provider.GetRequiredService<Trash>())
         .AddHostedService(provider => provider.GetRequiredService<MusicFolders>())
         .AddHostedService(provider => provider.GetRequiredService<Uploads>())

@@ -193,9 +193,7 @@ public sealed class BurnTests
         await using var app = new RunningApp();
         app.AddTrack(1, 5);
         app.AddTrack(2, 5.5);
-        await app.StartAsync();
-        await app.ScanAsync();
-        var tracks = app.Get<LibraryQueries>().TracksOfAlbum(Assert.Single(app.Get<LibraryQueries>().Albums()).Id).Select(track => track.Id).ToList();
+        var tracks = await PlannedAsync(app);
         var (run, problem) = Begin(app, kind, tracks);
         Assert.Null(problem);
         await app.EndAsync(run!.Value);
@@ -222,7 +220,7 @@ public sealed class BurnTests
         Assert.Equal(0, connection.ExecuteScalar<int>("SELECT COUNT(*) FROM file_change"));
     }
 
-    /// <summary>What was prepared for a run is gone once another run of the same delivery has started: retrying prepares it again.</summary>
+    /// <summary>Starting another run of a delivery removes the prepared tracks of the earlier one; retrying that one prepares them again.</summary>
     [Theory]
     [InlineData("burn-image")]
     [InlineData("join-file")]
@@ -232,9 +230,7 @@ public sealed class BurnTests
         await using var app = new RunningApp();
         app.AddTrack(1, 5);
         app.AddTrack(2, 5.5);
-        await app.StartAsync();
-        await app.ScanAsync();
-        var tracks = app.Get<LibraryQueries>().TracksOfAlbum(Assert.Single(app.Get<LibraryQueries>().Albums()).Id).Select(track => track.Id).ToList();
+        var tracks = await PlannedAsync(app);
         long run = Begin(app, kind, tracks).Run!.Value;
         await app.EndAsync(run);
         var made = app.OutputFiles().ToList();
@@ -246,7 +242,7 @@ public sealed class BurnTests
         await RunningApp.UntilAsync(() => !Directory.Exists(app.Get<DeliverySpool>().FolderOf(run)));
     }
 
-    private static (long? Run, string? Problem) Begin(RunningApp app, string kind, List<long> tracks)
+    private static (long? Run, string? Problem) Begin(RunningApp app, string kind, IReadOnlyList<long> tracks)
     {
         switch (kind)
         {

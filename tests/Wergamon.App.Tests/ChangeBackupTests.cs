@@ -5,7 +5,7 @@ using Wergamon.App.Storage;
 
 namespace Wergamon.App.Tests;
 
-/// <summary>Before a change by which much could be lost there is a backup that holds what was there.</summary>
+/// <summary>A backup of the previous state precedes every change that could lose much.</summary>
 public sealed class ChangeBackupTests
 {
     /// <summary>Of one sound: one to tidy away alone, many at once, and one that stays.</summary>

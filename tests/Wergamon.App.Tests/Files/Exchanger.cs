@@ -70,7 +70,7 @@ internal sealed class Exchanger : IDisposable
         }
         catch (Exception failure) when (failure is IOException or UnauthorizedAccessException)
         {
-            // A run was quicker: what was taken away goes back if its name is free, and is kept otherwise.
+            // A run was quicker. Put the file back if its name is still free; otherwise keep it aside.
             if (Path.Exists(kept) && !Path.Exists(path))
                 Try(() => Move(kept, path));
         }

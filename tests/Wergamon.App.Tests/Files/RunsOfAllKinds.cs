@@ -59,7 +59,7 @@ internal sealed class RunsOfAllKinds(RunningApp app)
         foreach (var start in _seconds)
             start();
         await EndAsync();
-        // What waits for a folder that seemed to be away goes on by itself; what has failed has ended, too.
+        // Runs that are waiting for a missing folder, or have failed, count as ended.
         app.Get<MusicFolders>().RescanAll();
         await RunningApp.UntilAsync(() => !app.Get<MusicFolders>().IsScanning);
         using var connection = app.Get<Database>().Open();

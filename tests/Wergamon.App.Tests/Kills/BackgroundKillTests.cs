@@ -2,7 +2,7 @@ using System.Globalization;
 
 namespace Wergamon.App.Tests.Kills;
 
-/// <summary>What goes on by itself, while the server is killed.</summary>
+/// <summary>Background work while the server is killed.</summary>
 public sealed class BackgroundKillTests(ITestOutputHelper output) : KillTrial(output)
 {
     /// <summary>What is found out of files is the same as in peace: sums, levels, waveforms, and what the bench says.</summary>
