@@ -1,3 +1,4 @@
+using System.Diagnostics;
 using Wergamon.App.Library;
 using Wergamon.App.Workers;
 
@@ -52,6 +53,33 @@ public sealed class BackgroundAnalysisTests
             File.SetLastWriteTimeUtc(source, new DateTime(2020, 1, 1, 0, 0, 0, DateTimeKind.Utc));
             Assert.Null(app.Get<LibraryQueries>().DigestOf(master));
         }
+    }
+
+    /// <summary>A worker may be lost for other reasons, so a file is to blame only for the third that it costs.</summary>
+    [Theory]
+    [InlineData(2)]
+    [InlineData(3)]
+    public async Task A_file_is_blamed_for_the_third_worker_that_is_lost(int losses)
+    {
+        await using var app = new RunningApp(options => options with { WorkerCount = 1 });
+        app.AddTrack(1, seconds: 600);
+        await app.StartAsync();
+        await app.ScanAsync();
+        var (pool, analysis) = (app.Get<WorkerPool>(), app.Get<BackgroundAnalysis>());
+        int lost = 0;
+        for (int loss = 0; loss < losses; loss++)
+        {
+            await RunningApp.UntilAsync(() => pool.BusyProcessIds(WorkerPriority.Background).Any(process => process != lost));
+            lost = pool.BusyProcessIds(WorkerPriority.Background).Single();
+            Process.GetProcessById(lost).Kill();
+        }
+
+        await RunningApp.UntilAsync(() => analysis.CountLeft() == 0 && !analysis.IsUnderWay);
+        var copy = MasterOf(app);
+        if (losses < 3)
+            Assert.Equal((null, true), (copy.Damage, app.Get<LibraryQueries>().DigestOf(copy.Id) is not null));
+        else
+            Assert.Contains("The worker crashed", copy.Damage, StringComparison.Ordinal);
     }
 
     private static CopyRow MasterOf(RunningApp app) => app.Get<LibraryQueries>().TracksOfAlbum(Assert.Single(app.Get<LibraryQueries>().Albums()).Id)[0].Master;

@@ -36,7 +36,7 @@ public sealed class BackgroundAnalysis : BackgroundService
     private readonly Channel<bool> _wakes = Channel.CreateBounded<bool>(new BoundedChannelOptions(1) { FullMode = BoundedChannelFullMode.DropWrite });
     private readonly ConcurrentDictionary<(long CopyId, WorkerPriority Priority), Task> _underWay = new();
     private readonly CancellationTokenSource _stopping = new();
-    private volatile bool _isUnderWay;
+    private volatile bool _isUnderWay, _isAnyLost;
 
     public BackgroundAnalysis(Database database, TrackMatcher matcher, TrackLines lines, MusicFolders folders, WorkerPool workers, TimeProvider time, ILogger<BackgroundAnalysis> logger)
     {
@@ -71,7 +71,7 @@ public sealed class BackgroundAnalysis : BackgroundService
         {
             await AnalyseOneAsync(copy.Id, copy.Path, WorkerPriority.HeardNow).WaitAsync(LongestWait, cancellation).ConfigureAwait(false);
         }
-        catch (Exception failure) when (failure is TimeoutException or WorkerNotStartedException)
+        catch (Exception failure) when (failure is TimeoutException or WorkerLostException)
         {
             return null;
         }
@@ -96,13 +96,18 @@ public sealed class BackgroundAnalysis : BackgroundService
         {
             _matcher.Refresh();
             await AnalyseAllAsync(NamesakesLeft(), stoppingToken).ConfigureAwait(false);
-            // Each copy once: what cannot be analysed now is tried again only after something has changed.
-            long below = long.MaxValue;
-            while (NextBatch(below) is { Count: > 0 } batch)
+            do
             {
-                below = batch[^1].Id;
-                await AnalyseAllAsync(batch, stoppingToken).ConfigureAwait(false);
+                _isAnyLost = false;
+                // Each copy once: what cannot be analysed now is tried again only after something has changed.
+                long below = long.MaxValue;
+                while (NextBatch(below) is { Count: > 0 } batch)
+                {
+                    below = batch[^1].Id;
+                    await AnalyseAllAsync(batch, stoppingToken).ConfigureAwait(false);
+                }
             }
+            while (_isAnyLost);
 
             if (!_isUnderWay)
                 continue;
@@ -130,6 +135,10 @@ public sealed class BackgroundAnalysis : BackgroundService
         try
         {
             await AnalyseOneAsync(copyId, path, WorkerPriority.Background).WaitAsync(cancellation).ConfigureAwait(false);
+        }
+        catch (WorkerLostException lost) when (lost is not WorkerNotStartedException)
+        {
+            _isAnyLost = true;
         }
         catch (Exception failure) when (failure is not (OperationCanceledException or WorkerNotStartedException or StorageProblemException))
         {
@@ -188,7 +197,7 @@ public sealed class BackgroundAnalysis : BackgroundService
         WorkerReply reply;
         try
         {
-            reply = await _workers.RunTwiceAsync(new AnalysisJob(path), priority, _stopping.Token).ConfigureAwait(false);
+            reply = await _workers.RunUnwatchedAsync(new AnalysisJob(path), path, priority, _stopping.Token).ConfigureAwait(false);
         }
         catch (OperationCanceledException)
         {

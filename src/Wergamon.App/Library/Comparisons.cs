@@ -79,12 +79,9 @@ public sealed class Comparisons(AppOptions options, Database database, WorkerPoo
     {
         try
         {
-            var reply = await workers.RunAsync(new CompareJob(first.Path, second.Path, _folder, MatchesLevel: true), WorkerPriority.Background, null, cancellation).ConfigureAwait(false);
+            var job = new CompareJob(first.Path, second.Path, _folder, MatchesLevel: true);
+            var reply = await workers.RunUntilRepliedAsync(job, second.Path, WorkerPriority.Background, cancellation).ConfigureAwait(false);
             return reply is CompareReply { Result: var result } ? (NullVerdict.InWords(result, "this one"), null) : (null, reply.Failure);
-        }
-        catch (WorkerLostException lost) when (lost is not WorkerNotStartedException)
-        {
-            return (null, lost.Message);
         }
         finally
         {

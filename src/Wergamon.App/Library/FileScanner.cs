@@ -70,7 +70,7 @@ public sealed class FileScanner(WorkerPool workers, AllowedPaths allowed, AppOpt
         limit.CancelAfter(options.ScanLimit);
         try
         {
-            var reply = await workers.RunAsync(new ProbeJob(file.Path), WorkerPriority.Scan, null, limit.Token).ConfigureAwait(false);
+            var reply = await workers.RunUntilRepliedAsync(new ProbeJob(file.Path), file.Path, WorkerPriority.Scan, limit.Token).ConfigureAwait(false);
             return reply is ProbeReply { Facts: var facts }
                 ? facts.Problem is { } problem ? file with { Unreadable = problem } : file with { Facts = facts with { Damage = [.. facts.Damage.Concat(file.Damage).Distinct()] } }
                 : file with { Unreadable = reply.Failure ?? "The file could not be read." };
@@ -82,10 +82,6 @@ public sealed class FileScanner(WorkerPool workers, AllowedPaths allowed, AppOpt
         catch (WorkerNotStartedException missing)
         {
             return file with { Stamp = FileStamp.None, Unreadable = missing.Message + " The next scan tries again." };
-        }
-        catch (WorkerLostException lost)
-        {
-            return file with { Unreadable = lost.Message };
         }
     }
 

@@ -87,7 +87,15 @@ public sealed class BackgroundMusic : BackgroundService
     {
         if (!_allowed.MayRead(path) || !PlainFile.Exists(path))
             return;
-        await _music.ReadAsync(copyId, path, job => _workers.RunTwiceAsync(job, WorkerPriority.Background, cancellation)).ConfigureAwait(false);
+        try
+        {
+            await _music.ReadAsync(copyId, path, job => _workers.RunUnwatchedAsync(job, path, WorkerPriority.Background, cancellation)).ConfigureAwait(false);
+        }
+        catch (WorkerLostException lost) when (lost is not WorkerNotStartedException)
+        {
+            // Again after the others.
+            Wake();
+        }
     }
 
     private void Wake() => _wakes.Writer.TryWrite(true);

@@ -1,5 +1,6 @@
 using System.Collections.Concurrent;
 using Microsoft.Extensions.Logging;
+using Wergamon.App.Files;
 using Wergamon.Core.Jobs;
 
 namespace Wergamon.App.Workers;
@@ -28,12 +29,15 @@ public sealed class WorkerPool : IDisposable
 
     private const int HeardNowPlaces = 3;
 
+    private const int BlamedLosses = 3;
+
     private readonly AppOptions _options;
     private readonly ILogger<WorkerPool> _logger;
     private readonly WorkLoad? _load;
     private readonly Dictionary<WorkerPriority, SemaphoreSlim> _places;
     private readonly ConcurrentStack<WorkerProcess> _idle = new(), _idleAtLowPriority = new();
     private readonly ConcurrentDictionary<int, (WorkerProcess Worker, WorkerPriority Priority)> _busy = new();
+    private readonly ConcurrentDictionary<(string Path, FileStamp Stamp), int> _losses = new();
     private readonly Lock _counting = new();
     private TaskCompletionSource _rest = new(TaskCreationOptions.RunContinuationsAsynchronously);
     private int _askedFor;
@@ -84,22 +88,43 @@ public sealed class WorkerPool : IDisposable
         return reply is CancelledReply ? throw new OperationCanceledException(cancellation) : reply;
     }
 
-    /// <summary>The same for work that nobody watches: a worker may be lost for other reasons, so a file that costs two is to blame.</summary>
+    /// <summary>
+    /// The same for work that nobody watches. A worker is lost for other reasons, too, so a file is to blame only for the third that it costs:
+    /// the reply then says so. Before that the file is tried again, best after others.
+    /// </summary>
+    /// <param name="path">The file that the job is about.</param>
+    /// <exception cref="WorkerLostException">The worker was lost, maybe through no fault of the file.</exception>
     /// <exception cref="WorkerNotStartedException">There is no worker to be had, which is no fault of the file.</exception>
     /// <exception cref="OperationCanceledException">The job was cancelled, or the server ends.</exception>
-    public async Task<WorkerReply> RunTwiceAsync(WorkerJob job, WorkerPriority priority, CancellationToken cancellation)
+    public async Task<WorkerReply> RunUnwatchedAsync(WorkerJob job, string path, WorkerPriority priority, CancellationToken cancellation)
     {
-        for (bool isSecond = false; ; isSecond = true)
+        try
+        {
+            return await RunAsync(job, priority, null, cancellation).ConfigureAwait(false);
+        }
+        catch (WorkerLostException lost) when (lost is not WorkerNotStartedException)
+        {
+            cancellation.ThrowIfCancellationRequested();
+            if (_losses.AddOrUpdate((path, FileStamp.Of(path)), 1, (_, losses) => losses + 1) < BlamedLosses)
+                throw;
+            return new FailureReply(lost.Message);
+        }
+    }
+
+    /// <summary>The same, again and again at once until there is a reply: for short jobs.</summary>
+    /// <exception cref="WorkerNotStartedException">There is no worker to be had, which is no fault of the file.</exception>
+    /// <exception cref="OperationCanceledException">The job was cancelled, or the server ends.</exception>
+    public async Task<WorkerReply> RunUntilRepliedAsync(WorkerJob job, string path, WorkerPriority priority, CancellationToken cancellation)
+    {
+        while (true)
         {
             try
             {
-                return await RunAsync(job, priority, null, cancellation).ConfigureAwait(false);
+                return await RunUnwatchedAsync(job, path, priority, cancellation).ConfigureAwait(false);
             }
             catch (WorkerLostException lost) when (lost is not WorkerNotStartedException)
             {
-                cancellation.ThrowIfCancellationRequested();
-                if (isSecond)
-                    return new FailureReply(lost.Message);
+                _logger.LogInformation("The job of a lost worker is repeated: {Reason}", lost.Message);
             }
         }
     }
