@@ -10,6 +10,8 @@ public sealed partial class HttpSession(Uri address) : IDisposable
 
     public Task<string> GetAsync(string path) => _client.GetStringAsync(path);
 
+    public Task<byte[]> GetBytesAsync(string path) => _client.GetByteArrayAsync(path);
+
     /// <summary>Sends the form of a page and returns where that leads.</summary>
     /// <param name="page">Where the form stands.</param>
     public async Task<string> PostAsync(string page, string action, params (string Name, string Value)[] fields)

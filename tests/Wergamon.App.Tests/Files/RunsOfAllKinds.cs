@@ -102,6 +102,7 @@ internal sealed class RunsOfAllKinds(RunningApp app)
         _seconds.Add(() => app.Get<TagRuns>().Undo(run ?? 0));
         _starts.Add(() => app.Get<Inspections>().StartAll());
         _seconds.Add(() => app.Get<NullTests>().Start(copies[0], copies[1], matchesLevel: true));
+        _starts.Add(() => app.Get<Passes>().Start(copies[^1], [app.Get<TargetChoices>().Get("pocket-player")], count: 2));
     }
 
     private void Deliver(List<long> tracks)

@@ -1,4 +1,5 @@
 using System.Globalization;
+using System.IO.Compression;
 using System.Security.Cryptography;
 using Wergamon.Core.Discs.Iso9660;
 
@@ -54,6 +55,42 @@ public sealed class DeliveryKillTests(ITestOutputHelper output) : KillTrial(outp
             await killed.Session.PostAsync(joined, joined + "?handler=Make");
             await killed.Session.PostAsync(audio, audio + "?handler=Image", ("folder", Made));
             await killed.Session.PostAsync(data, data + "?handler=Image", ("folder", Made));
+        }
+    }
+
+    /// <summary>Files to be downloaded, made again and again: what is downloaded in the end is the same as in peace.</summary>
+    [Fact]
+    public async Task Files_to_download_outlive_kills_of_the_server()
+    {
+        MakeTracks(Tracks);
+        using var killed = NewServer();
+        await killed.Session.UntilAsync("/library/tracks?handler=Total", $"{Tracks}");
+        var zip = await PlanAsync(killed, "Zip");
+        await killed.Session.PostAsync(zip, zip + "?handler=Make");
+        await killed.UntilDoneAsync();
+        var peace = await DownloadAsync();
+        Assert.Equal(Tracks, peace.Count(entry => entry.EndsWith(".mp3", StringComparison.Ordinal)));
+        for (int kill = 0; kill < Kills; kill++)
+        {
+            await killed.Session.PostAsync(zip, zip + "?handler=Make");
+            await killed.KillAsync(1, 1200);
+            await killed.UntilDoneAsync();
+            Assert.Equal(peace, await DownloadAsync());
+        }
+
+        killed.Dispose();
+        killed.AssertTidy(Music, Data);
+        var made = KilledServer.FilesIn(Path.Combine(Data, "delivery-spool")).Select(path => Path.GetFileName(path));
+        Assert.Equal(peace.Select(entry => entry.Split(' ', 2)[1]).Where(name => name.EndsWith(".mp3", StringComparison.Ordinal)), made.Order(StringComparer.Ordinal));
+
+        async Task<IReadOnlyList<string>> DownloadAsync()
+        {
+            using var archive = new ZipArchive(new MemoryStream(await killed.Session.GetBytesAsync(zip + "?handler=File")));
+            return [.. archive.Entries.Select(entry =>
+            {
+                using var content = entry.Open();
+                return $"{System.Convert.ToHexString(SHA256.HashData(content))} {entry.FullName}";
+            }).OrderBy(entry => entry.Split(' ', 2)[1], StringComparer.Ordinal)];
         }
     }
 

@@ -31,6 +31,35 @@ public sealed class KillTests(ITestOutputHelper output) : KillTrial(output)
         AssertConverted(killed, sums);
     }
 
+    /// <summary>Each original goes to the trash once, and only when its copy is there with the same sound.</summary>
+    [Fact]
+    public async Task Originals_that_go_to_the_trash_outlive_kills_of_the_server()
+    {
+        var sums = MakeTracks(Tracks);
+        var sounds = KilledServer.FilesIn(Music).Select(path => LibSndFile.Decode(path).Samples).ToList();
+        using var killed = NewServer();
+        await killed.Session.UntilAsync("/library/tracks?handler=Total", $"{Tracks}");
+        var plan = await killed.Session.PostAsync("/library/tracks", "/convert?handler=Create", ("list", "?"));
+        await killed.Session.PostAsync(plan, plan + "?handler=Target", ("target", "archive"));
+        await killed.Session.PostAsync(plan, plan + "?handler=Settings", ("Originals", "TrashAfterProof"));
+        Assert.Equal("/runs/1", await killed.Session.PostAsync(plan, plan + "?handler=Run"));
+        for (int kill = 0; kill < Kills; kill++)
+        {
+            await killed.KillAsync(50, 1000);
+            // An original is in its place or in the trash, at every moment.
+            Assert.Equal(Tracks, KilledServer.FilesIn(Music).Concat(KilledServer.FilesIn(Path.Combine(Data, "trash"))).Count());
+        }
+
+        await killed.UntilDoneAsync();
+        killed.Dispose();
+        killed.AssertTidy(Music, Data);
+        Assert.Empty(KilledServer.FilesIn(Music));
+        Assert.Equal(sums.Order(), KilledServer.FilesIn(Path.Combine(Data, "trash")).Select(Sum).Order());
+        Assert.Equal(Tracks, killed.Ask<int>("SELECT COUNT(*) FROM trash_item"));
+        Assert.Equal(sounds, KilledServer.FilesIn(Path.Combine(Data, "converted")).Select(path => LibFlac.Decode(path).Samples));
+        Assert.Equal(Tracks, killed.Ask<int>("SELECT COUNT(*) FROM copy WHERE NOT is_missing AND NOT is_trashed"));
+    }
+
     /// <summary>A track whose worker is killed fails with its reason, and is made on Retry.</summary>
     [Fact]
     public async Task Conversions_outlive_kills_of_workers()
