@@ -128,7 +128,27 @@ internal sealed class LibraryBench(AppOptions options, string workFolder)
             Thread.Sleep(10);
         Console.WriteLine($"  untidy files found in the background in {watch.Elapsed.TotalSeconds:0.0} s: {untidy.Count()}");
         Sets(services);
+        Backups(services);
         Console.WriteLine($"  memory of this process afterwards: {Process.GetCurrentProcess().WorkingSet64 / 1e6:0} MB, wanted below 350");
+    }
+
+    /// <summary>With waveforms and covers, of which such a database mostly consists.</summary>
+    private static void Backups(ServiceProvider services)
+    {
+        const int Albums = Tracks / 10;
+        services.GetRequiredService<Database>().Change(connection => connection.Execute(
+            $"""
+            WITH RECURSIVE n (i) AS (SELECT 1 UNION ALL SELECT i + 1 FROM n WHERE i < {Tracks})
+            INSERT INTO analysis (copy_id, samples, peak, waveform) SELECT i, hex(randomblob(16)), 1, randomblob(2000) FROM n;
+            WITH RECURSIVE n (i) AS (SELECT 1 UNION ALL SELECT i + 1 FROM n WHERE i < {Albums})
+            INSERT INTO artwork (hash, mime_type, data) SELECT i, 'image/jpeg', randomblob(100000) FROM n
+            """));
+        var backups = services.GetRequiredService<DatabaseBackups>();
+        var watch = Stopwatch.StartNew();
+        var making = backups.MakeInBackground(DatabaseBackups.BeforeChange);
+        Console.WriteLine($"  begin a backup before a large change: {watch.Elapsed.TotalMilliseconds:0.0} ms, wanted below 100");
+        var made = making.GetAwaiter().GetResult();
+        Console.WriteLine($"  the whole backup of {made.Bytes / 1e6:0} MB in the background: {watch.Elapsed.TotalSeconds:0.0} s");
     }
 
     /// <summary>Sets in a library of which all is analysed: a long one put in another order, what fits next, a rule.</summary>

@@ -55,6 +55,7 @@ public sealed class ChangeBackupTests
                 break;
         }
 
+        await RunningApp.UntilAsync(() => Made().Any());
         var made = Assert.Single(Made());
         using var kept = new Microsoft.Data.Sqlite.SqliteConnection($"Data Source={made.Path};Mode=ReadOnly;Pooling=False");
         kept.Open();

@@ -252,6 +252,33 @@ public sealed class StorageTests : IDisposable
         Assert.Single(Directory.GetFiles(Options.DataFolder, "*.before-restore-*"), path => !path.EndsWith("-wal", StringComparison.Ordinal) && !path.EndsWith("-shm", StringComparison.Ordinal));
     }
 
+    /// <summary>A backup in the background is of the moment when it was asked for, and one file.</summary>
+    [Fact]
+    public async Task What_is_changed_after_a_backup_was_begun_is_not_in_it()
+    {
+        Begin("/before");
+        var backups = new DatabaseBackups(Options, TimeProvider.System);
+        using (var connection = OpenRaw())
+        {
+            connection.Execute("INSERT INTO artwork (hash, mime_type, data) VALUES ('large', 'image/png', randomblob(50000000))");
+            // The second one waits for the first, and is of its own moment all the same.
+            var first = backups.MakeInBackground("first");
+            var second = backups.MakeInBackground("second");
+            connection.Execute("UPDATE folder SET path = '/after'; DELETE FROM artwork");
+            await Task.WhenAll(first, second);
+        }
+
+        foreach (var backup in backups.All())
+        {
+            Assert.Null(DatabaseCheck.DamageOf(backup.Path));
+            using var kept = new SqliteConnection($"Data Source={backup.Path};Mode=ReadOnly;Pooling=False");
+            Assert.Equal("/before 50000000", kept.ExecuteScalar<string>("SELECT path || ' ' || (SELECT length(data) FROM artwork) FROM folder"));
+        }
+
+        Assert.Equal(["first", "second"], backups.All().Select(backup => backup.Reason).Order());
+        Assert.Equal(2, Directory.GetFiles(Path.Combine(Options.DataFolder, "backups")).Length);
+    }
+
     /// <summary>Seven days, four weeks before them, and the newest five.</summary>
     [Fact]
     public void Old_backups_are_thinned_out()

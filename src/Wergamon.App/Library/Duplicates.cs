@@ -88,7 +88,7 @@ public sealed class Duplicates(Database database, LibraryQueries library, TrackL
         if (Refusal(copyIds) is { } refusal)
             return new TidyResult(0, 0, [refusal]);
         if (copyIds.Count >= ChangeBackups.LeastFiles)
-            backups.Make();
+            backups.Start();
         var refusals = new List<string>();
         (int taken, long bytes) = (0, 0);
         foreach (var (copy, _) in Choose(copyIds))

@@ -159,7 +159,7 @@ public sealed class MusicFolders(Database database, ChangeBackups backups, Allow
         {
             if (IsInRun(id))
                 return "A run still works with music from this folder. Try again when it has ended.";
-            backups.Make();
+            backups.Start();
             work();
         }
         finally

@@ -117,7 +117,7 @@ public sealed class SetStore(Database database, TrackLines trackLines, ChangeBac
 
     public void Remove(long id)
     {
-        backups.Make();
+        backups.Start();
         database.Change(connection => connection.Execute("DELETE FROM music_set WHERE id = @id", new { id }));
     }
 

@@ -23,6 +23,8 @@ public sealed class DatabaseBackups(AppOptions options, TimeProvider time)
 
     private const string StampFormat = "yyyyMMdd-HHmmss";
 
+    private const string PartEnding = ".part";
+
     /// <summary>Written once a library has begun: a data folder that has it never starts empty without a word.</summary>
     private const string BegunFile = "library-begun";
 
@@ -43,23 +45,19 @@ public sealed class DatabaseBackups(AppOptions options, TimeProvider time)
     /// <param name="reason">Part of the file's name.</param>
     public DatabaseBackup Make(string reason)
     {
-        lock (_making)
-        {
-            PrivateFiles.CreateFolder(Folder);
-            var path = Path.Combine(Folder, $"{Stamp()}-{reason}.db");
-            var temporary = path + ".part";
-            File.Delete(temporary);
-            using (var connection = new SqliteConnection(ConnectionTo(options.DatabasePath)))
-            {
-                connection.Open();
-                connection.Execute("VACUUM INTO @temporary", new { temporary });
-            }
+        using var now = OpenSnapshot();
+        return Copy(now, reason);
+    }
 
-            PrivateFiles.Protect(temporary);
-            File.Move(temporary, path, overwrite: true);
-            Thin();
-            return Read(path)!;
-        }
+    /// <summary>The same in the background. What is changed after this call is not part of the backup.</summary>
+    public Task<DatabaseBackup> MakeInBackground(string reason)
+    {
+        var now = OpenSnapshot();
+        return Task.Run(() =>
+        {
+            using (now)
+                return Copy(now, reason);
+        });
     }
 
     /// <summary>Notes that the data folder has a library.</summary>
@@ -113,6 +111,49 @@ public sealed class DatabaseBackups(AppOptions options, TimeProvider time)
     /// <summary>What this start has gone back to; null for a usual start.</summary>
     public DatabaseBackup? Restored { get; private set; }
 
+    /// <summary>A connection that sees the database as it is now, whatever others write.</summary>
+    private SqliteConnection OpenSnapshot()
+    {
+        var connection = new SqliteConnection(ConnectionTo(options.DatabasePath, SqliteOpenMode.ReadWrite));
+        try
+        {
+            connection.Open();
+            connection.Execute("BEGIN DEFERRED");
+            connection.ExecuteScalar<long>("SELECT COUNT(*) FROM sqlite_schema");
+            return connection;
+        }
+        catch
+        {
+            connection.Dispose();
+            throw;
+        }
+    }
+
+    private DatabaseBackup Copy(SqliteConnection snapshot, string reason)
+    {
+        lock (_making)
+        {
+            PrivateFiles.CreateFolder(Folder);
+            var path = Path.Combine(Folder, $"{Stamp()}-{reason}.db");
+            var temporary = path + PartEnding;
+            // Those of a server that was killed.
+            foreach (var left in Directory.GetFiles(Folder, "*" + PartEnding))
+                File.Delete(left);
+            using (var copy = new SqliteConnection(ConnectionTo(temporary, SqliteOpenMode.ReadWriteCreate)))
+            {
+                copy.Open();
+                snapshot.BackupDatabase(copy);
+                // One file, without others beside it.
+                copy.Execute("PRAGMA journal_mode = DELETE");
+            }
+
+            PrivateFiles.Protect(temporary);
+            File.Move(temporary, path, overwrite: true);
+            Thin();
+            return Read(path)!;
+        }
+    }
+
     private string MoveAside(string reason)
     {
         var aside = $"{options.DatabasePath}.{reason}-{Stamp()}";
@@ -158,7 +199,8 @@ public sealed class DatabaseBackups(AppOptions options, TimeProvider time)
             : null;
     }
 
-    private static string ConnectionTo(string path) => new SqliteConnectionStringBuilder { DataSource = path, Mode = SqliteOpenMode.ReadWrite, Pooling = false }.ToString();
+    private static string ConnectionTo(string path, SqliteOpenMode mode) =>
+        new SqliteConnectionStringBuilder { DataSource = path, Mode = mode, Pooling = false }.ToString();
 
     private string Stamp() => time.GetUtcNow().ToString(StampFormat, CultureInfo.InvariantCulture);
 }

@@ -34,7 +34,7 @@ public sealed class StickReading(MusicSticks sticks, StickGate gate, StickStore 
         if (sticks.View(stickId) is not { Place: { } place } view)
             return;
         if (decisions.Count > 0)
-            backups.Make();
+            backups.Start();
         var changes = Read(view);
         foreach (var group in decisions.GroupBy(decision => decision.Key))
         {
