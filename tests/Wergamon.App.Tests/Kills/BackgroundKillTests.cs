@@ -5,7 +5,7 @@ namespace Wergamon.App.Tests.Kills;
 /// <summary>Background work while the server is killed.</summary>
 public sealed class BackgroundKillTests(ITestOutputHelper output) : KillTrial(output)
 {
-    /// <summary>What is found out of files is the same as in peace: sums, levels, waveforms, and what the bench says.</summary>
+    /// <summary>What is found out of files is the same as in peace: sums, levels, waveforms, tempo and key, and what the bench says.</summary>
     [Fact]
     public async Task Analyses_outlive_kills_of_the_server()
     {
@@ -19,6 +19,8 @@ public sealed class BackgroundKillTests(ITestOutputHelper output) : KillTrial(ou
                 await killed.KillAsync(200, 2500);
             await killed.Session.UntilAsync("/library/tracks?handler=Total", $"{tracks}");
             await killed.Session.PostAsync("/bench/findings", "/bench/findings?handler=All");
+            var set = await killed.Session.PostAsync("/library/tracks", "/sets?handler=New", ("list", "?"));
+            await killed.Session.PostAsync(set, set + "?handler=Analyse");
             for (int kill = 0; kill < (data == Data ? Kills : 0); kill++)
                 await killed.KillAsync(20, 600);
             await killed.UntilDoneAsync();
@@ -29,8 +31,10 @@ public sealed class BackgroundKillTests(ITestOutputHelper output) : KillTrial(ou
                 """
                 SELECT group_concat(
                     path || ' ' || samples || ' ' || peak || ' ' || loudness || ' ' || loudness_range || ' ' || true_peak || ' ' || hex(waveform)
-                    || ' ' || result || ' ' || real_bits, char(10))
-                FROM (SELECT * FROM copy JOIN analysis a ON a.copy_id = copy.id JOIN inspection i ON i.copy_id = copy.id ORDER BY path)
+                    || ' ' || result || ' ' || real_bits || ' ' || ifnull(tempo, '') || ' ' || ifnull(musical_key, '') || ' ' || onsets || ' ' || brightness,
+                    char(10))
+                FROM (SELECT * FROM copy JOIN analysis a ON a.copy_id = copy.id JOIN inspection i ON i.copy_id = copy.id
+                    JOIN music m ON m.copy_id = copy.id ORDER BY path)
                 """)!);
         }
 
