@@ -1,6 +1,5 @@
 using System.Collections.Concurrent;
 using Microsoft.Extensions.Logging;
-using Wergamon.App.Files;
 using Wergamon.Core.Jobs;
 
 namespace Wergamon.App.Workers;
@@ -37,7 +36,7 @@ public sealed class WorkerPool : IDisposable
     private readonly Dictionary<WorkerPriority, SemaphoreSlim> _places;
     private readonly ConcurrentStack<WorkerProcess> _idle = new(), _idleAtLowPriority = new();
     private readonly ConcurrentDictionary<int, (WorkerProcess Worker, WorkerPriority Priority)> _busy = new();
-    private readonly ConcurrentDictionary<(string Path, FileStamp Stamp), int> _losses = new();
+    private readonly ConcurrentDictionary<string, int> _losses = new(StringComparer.Ordinal);
     private readonly Lock _counting = new();
     private TaskCompletionSource _rest = new(TaskCreationOptions.RunContinuationsAsynchronously);
     private int _askedFor;
@@ -98,17 +97,22 @@ public sealed class WorkerPool : IDisposable
     /// <exception cref="OperationCanceledException">The job was cancelled, or the server ends.</exception>
     public async Task<WorkerReply> RunUnwatchedAsync(WorkerJob job, string path, WorkerPriority priority, CancellationToken cancellation)
     {
+        WorkerReply reply;
         try
         {
-            return await RunAsync(job, priority, null, cancellation).ConfigureAwait(false);
+            reply = await RunAsync(job, priority, null, cancellation).ConfigureAwait(false);
         }
         catch (WorkerLostException lost) when (lost is not WorkerNotStartedException)
         {
             cancellation.ThrowIfCancellationRequested();
-            if (_losses.AddOrUpdate((path, FileStamp.Of(path)), 1, (_, losses) => losses + 1) < BlamedLosses)
+            if (_losses.AddOrUpdate(path, 1, (_, losses) => losses + 1) < BlamedLosses)
                 throw;
-            return new FailureReply(lost.Message);
+            reply = new FailureReply(lost.Message);
         }
+
+        // What was counted is settled: another file may come under this name.
+        _losses.TryRemove(path, out _);
+        return reply;
     }
 
     /// <summary>The same, again and again at once until there is a reply: for short jobs.</summary>

@@ -9,8 +9,8 @@ public sealed class BackgroundKillTests(ITestOutputHelper output) : KillTrial(ou
     [Fact]
     public async Task Analyses_outlive_kills_of_the_server()
     {
-        int tracks = Kills > 2 ? 60 : 10;
-        MakeTracks(tracks, seconds: 20);
+        var (tracks, seconds) = Kills > 2 ? (60, 20) : (8, 5);
+        MakeTracks(tracks, seconds);
         var found = new List<string>();
         foreach (var data in (string[])[Folder["peace"], Data])
         {
