@@ -46,17 +46,18 @@ public sealed class DatabaseBackups(AppOptions options, TimeProvider time)
     public DatabaseBackup Make(string reason)
     {
         using var now = OpenSnapshot();
-        return Copy(now, reason);
+        return Copy(now, NameOf(reason));
     }
 
     /// <summary>The same in the background. What is changed after this call is not part of the backup.</summary>
     public Task<DatabaseBackup> MakeInBackground(string reason)
     {
         var now = OpenSnapshot();
+        var name = NameOf(reason);
         return Task.Run(() =>
         {
             using (now)
-                return Copy(now, reason);
+                return Copy(now, name);
         });
     }
 
@@ -129,12 +130,12 @@ public sealed class DatabaseBackups(AppOptions options, TimeProvider time)
         }
     }
 
-    private DatabaseBackup Copy(SqliteConnection snapshot, string reason)
+    private DatabaseBackup Copy(SqliteConnection snapshot, string name)
     {
         lock (_making)
         {
             PrivateFiles.CreateFolder(Folder);
-            var path = Path.Combine(Folder, $"{Stamp()}-{reason}.db");
+            var path = Path.Combine(Folder, name);
             var temporary = path + PartEnding;
             // Those of a server that was killed.
             foreach (var left in Directory.GetFiles(Folder, "*" + PartEnding))
@@ -201,6 +202,8 @@ public sealed class DatabaseBackups(AppOptions options, TimeProvider time)
 
     private static string ConnectionTo(string path, SqliteOpenMode mode) =>
         new SqliteConnectionStringBuilder { DataSource = path, Mode = mode, Pooling = false }.ToString();
+
+    private string NameOf(string reason) => $"{Stamp()}-{reason}.db";
 
     private string Stamp() => time.GetUtcNow().ToString(StampFormat, CultureInfo.InvariantCulture);
 }

@@ -110,7 +110,7 @@ public sealed class WorkerPool : IDisposable
             reply = new FailureReply(lost.Message);
         }
 
-        // What was counted is settled: another file may come under this name.
+        // The count ends with a reply: later the path may be that of a different file.
         _losses.TryRemove(path, out _);
         return reply;
     }

@@ -14,8 +14,6 @@ public sealed class ExchangeTests(ITestOutputHelper output)
     /// <summary>One in every check; more with WERGAMON_KILLS=20.</summary>
     private static readonly int Rounds = int.Parse(Environment.GetEnvironmentVariable("WERGAMON_KILLS") ?? "1", CultureInfo.InvariantCulture);
 
-    private static readonly EnumerationOptions WithoutLinks = new() { RecurseSubdirectories = true, AttributesToSkip = FileAttributes.ReparsePoint };
-
     [Fact]
     public async Task Nothing_outside_is_touched_while_files_are_exchanged()
     {
@@ -38,7 +36,7 @@ public sealed class ExchangeTests(ITestOutputHelper output)
             exchanger.AssertUntouched();
             Assert.NotEqual(0, done);
             var secret = Encoding.UTF8.GetBytes(Exchanger.Secret);
-            foreach (var file in Directory.EnumerateFiles(app.Folder.Path, "*", WithoutLinks).Where(PlainFile.Exists))
+            foreach (var file in Directory.EnumerateFiles(app.Folder.Path, "*", Exchanger.WithoutLinks).Where(PlainFile.Exists))
                 Assert.False(File.ReadAllBytes(file).AsSpan().IndexOf(secret) >= 0, $"{file} holds what is outside");
             var tracks = app.Get<LibraryQueries>().TracksById([.. Enumerable.Range(1, 50).Select(id => (long)id)]);
             Assert.DoesNotContain(tracks, track => track.Artist.Contains(Exchanger.Secret, StringComparison.Ordinal));

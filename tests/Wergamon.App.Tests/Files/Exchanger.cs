@@ -14,7 +14,7 @@ internal sealed class Exchanger : IDisposable
     /// <summary>In every file of the stranger.</summary>
     public const string Secret = "SECRET-OF-SOMEBODY-ELSE";
 
-    private static readonly EnumerationOptions WithoutLinks = new() { RecurseSubdirectories = true, AttributesToSkip = FileAttributes.ReparsePoint };
+    public static readonly EnumerationOptions WithoutLinks = new() { RecurseSubdirectories = true, AttributesToSkip = FileAttributes.ReparsePoint };
 
     private readonly TemporaryFolder _outside = new();
     private readonly TemporaryFolder _inside;
