@@ -53,8 +53,6 @@ public static class AppServices
         .AddSingleton<RunStore>()
         .AddSingleton<RunProgress>()
         .AddSingleton<RunScheduler>()
-        // A handler may start another run.
-        .AddSingleton(provider => new Lazy<RunScheduler>(provider.GetRequiredService<RunScheduler>))
         .AddSingleton<CopyMaker>()
         .AddSingleton<IItemHandler, ConvertHandler>()
         .AddSingleton<IItemHandler, TrashOriginalHandler>()

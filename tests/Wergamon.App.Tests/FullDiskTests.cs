@@ -24,10 +24,8 @@ public sealed class FullDiskTests
         await app.ScanAsync();
         long plan = app.Plan("archive");
         Assert.Null(app.Get<Convert.Plans>().SetOutputFolder(plan, disk.Path));
-        long run = app.Get<Convert.Plans>().Start(plan)!.Value;
         // Filled after the plan was made, since the plan itself checks free space.
-        disk.Fill();
-        app.Get<RunScheduler>().Wake();
+        long run = await app.RunAfterAsync(plan, disk.Fill);
         var runs = app.Get<RunStore>();
         await RunningApp.UntilAsync(() => runs.Get(run)!.State == RunState.Stopped);
         Assert.Contains("is full", runs.Get(run)!.StopReason, StringComparison.Ordinal);

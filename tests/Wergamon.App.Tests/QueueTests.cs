@@ -79,10 +79,11 @@ public sealed class QueueTests
         await app.StartAsync();
         string[] files = [app.AddTrack(1, 1), app.AddTrack(2, 1)];
         await app.ScanAsync();
-        long run = app.Get<Plans>().Start(app.Plan("archive"))!.Value;
-        foreach (var file in files)
-            File.Move(file, file + ".away");
-        app.Get<RunScheduler>().Wake();
+        long run = await app.RunAfterAsync(app.Plan("archive"), () =>
+        {
+            foreach (var file in files)
+                File.Move(file, file + ".away");
+        });
         await RunningApp.UntilAsync(() => app.Get<RunStore>().Get(run)!.State == RunState.Done);
         foreach (var file in files)
             File.Move(file + ".away", file);

@@ -105,9 +105,7 @@ public sealed class RunTests
         await app.ScanAsync();
         long plan = app.Plan("archive");
         app.Get<Plans>().SetTarget(plan, Target.BuiltIn[0] with { Originals = Originals.TrashAfterProof, StaysOutOfLibrary = false });
-        long run = app.Get<Plans>().Start(plan)!.Value;
-        File.WriteAllText(broken, "no longer a sound");
-        app.Get<RunScheduler>().Wake();
+        long run = await app.RunAfterAsync(plan, () => File.WriteAllText(broken, "no longer a sound"));
         await RunningApp.UntilAsync(() => app.Get<RunStore>().Get(run)!.State == RunState.Done);
 
         var items = app.Get<RunStore>().Items(run);
@@ -293,9 +291,7 @@ public sealed class RunTests
         var final = Path.Combine(app.Output, FirstOutput);
         Directory.CreateDirectory(Path.GetDirectoryName(final)!);
         // Taken between plan and run: the rule has to hold at the last moment.
-        long run = app.Get<Plans>().Start(plan)!.Value;
-        File.WriteAllText(final, "somebody else's");
-        app.Get<RunScheduler>().Wake();
+        long run = await app.RunAfterAsync(plan, () => File.WriteAllText(final, "somebody else's"));
         var item = Assert.Single(await app.EndAsync(run));
 
         string[] expected = rule == IfExists.KeepBoth ? ["The Quarry Lamps/Night Shift/01 Track 1 (2).mp3", FirstOutput] : [FirstOutput];

@@ -106,10 +106,15 @@ public sealed class RunningApp : IAsyncDisposable
     }
 
     /// <summary>Starts a plan; whatever it loses of originals is agreed to.</summary>
-    public long Run(long plan)
+    public long Run(long plan) => Get<Plans>().Start(plan, Get<Plans>().View(plan)!.Loss)!.Value;
+
+    /// <summary>Starts a plan, and something happens before the first item has its turn.</summary>
+    public async Task<long> RunAfterAsync(long plan, Action happens)
     {
-        long run = Get<Plans>().Start(plan, Get<Plans>().View(plan)!.Loss)!.Value;
-        Get<RunScheduler>().Wake();
+        await Get<RunScheduler>().StopAsync(CancellationToken.None);
+        long run = Run(plan);
+        happens();
+        await Get<RunScheduler>().StartAsync(CancellationToken.None);
         return run;
     }
 

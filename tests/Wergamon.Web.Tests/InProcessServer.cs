@@ -98,7 +98,6 @@ public sealed partial class InProcessServer : IAsyncDisposable
         var library = Get<LibraryQueries>();
         long plan = Get<Plans>().Create("Carts", target, [.. library.Albums().SelectMany(album => library.TracksOfAlbum(album.Id)).Select(track => track.Id)]);
         long run = Get<Plans>().Start(plan)!.Value;
-        Get<RunScheduler>().Wake();
         await UntilAsync(() => Get<RunStore>().Get(run)!.State == RunState.Done);
         return run;
     }

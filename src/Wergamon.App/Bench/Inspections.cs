@@ -5,7 +5,7 @@ using Wergamon.App.Storage;
 namespace Wergamon.App.Bench;
 
 /// <summary>Starts to look whether files are what they say: one, an album, or the whole library.</summary>
-public sealed class Inspections(Database database, InspectionStore store, LibraryQueries library, RunStore runs, Lazy<RunScheduler> scheduler)
+public sealed class Inspections(Database database, InspectionStore store, LibraryQueries library, RunStore runs)
 {
     /// <summary>Looks at all copies that were not looked at yet; null when there are none.</summary>
     public long? StartAll() => Start(store.Left(null), "Whole library");
@@ -33,7 +33,6 @@ public sealed class Inspections(Database database, InspectionStore store, Librar
 
             return runId;
         });
-        scheduler.Value.Wake();
         return run;
     }
 }

@@ -13,7 +13,7 @@ using Wergamon.Core.Planning;
 namespace Wergamon.App.Bench;
 
 /// <summary>Null tests: asks for them, and gives what can be seen and heard of them.</summary>
-public sealed class NullTests(Database database, NullTestStore store, BenchCache cache, LibraryQueries library, CopyFiles copies, AllowedPaths allowed, WorkerPool workers, RunStore runs, Lazy<RunScheduler> scheduler)
+public sealed class NullTests(Database database, NullTestStore store, BenchCache cache, LibraryQueries library, CopyFiles copies, AllowedPaths allowed, WorkerPool workers, RunStore runs, RunScheduler scheduler)
 {
     /// <summary>Names the folder of a test in the cache.</summary>
     internal static string FolderName(long id) => string.Create(CultureInfo.InvariantCulture, $"test-{id}");
@@ -49,7 +49,7 @@ public sealed class NullTests(Database database, NullTestStore store, BenchCache
     public void Remove(long id)
     {
         if (store.Get(id) is { RunId: { } run } && runs.Get(run) is { State: not RunState.Done })
-            scheduler.Value.GiveUp(run);
+            scheduler.GiveUp(run);
         store.Remove(id);
         cache.Remove(FolderName(id));
     }
@@ -108,7 +108,6 @@ public sealed class NullTests(Database database, NullTestStore store, BenchCache
             });
             return id;
         });
-        scheduler.Value.Wake();
         return test;
     }
 

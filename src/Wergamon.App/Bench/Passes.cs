@@ -7,7 +7,7 @@ using Wergamon.Core.Planning;
 namespace Wergamon.App.Bench;
 
 /// <summary>Encodes a copy again and again, to see what each pass takes.</summary>
-public sealed class Passes(Database database, PassStore store, BenchCache cache, NullTests tests, RunStore runs, Lazy<RunScheduler> scheduler)
+public sealed class Passes(Database database, PassStore store, BenchCache cache, NullTests tests, RunStore runs, RunScheduler scheduler)
 {
     public const int MaxCount = 32;
 
@@ -30,7 +30,6 @@ public sealed class Passes(Database database, PassStore store, BenchCache cache,
             Run(connection, passes, source, [.. plain.Zip(series, (target, seriesId) => (target, seriesId))], count);
             return passes;
         });
-        scheduler.Value.Wake();
         return id;
     }
 
@@ -44,7 +43,6 @@ public sealed class Passes(Database database, PassStore store, BenchCache cache,
             PassStore.Clear(connection, id);
             Run(connection, id, passes.Source, [.. passes.Series.Select(series => (series.Target, series.Id))], passes.Count);
         });
-        scheduler.Value.Wake();
     }
 
     /// <summary>Compares a pass with the original, or with another pass, to be seen and heard; null when one of them is no longer kept.</summary>
@@ -64,7 +62,7 @@ public sealed class Passes(Database database, PassStore store, BenchCache cache,
     public void Remove(long id)
     {
         if (store.Get(id) is { RunId: { } run } && runs.Get(run) is { State: not RunState.Done })
-            scheduler.Value.GiveUp(run);
+            scheduler.GiveUp(run);
         store.Remove(id);
         cache.Remove(FolderName(id));
     }

@@ -13,7 +13,7 @@ namespace Wergamon.App.Convert;
 /// says why; a changed file is tried anew.
 /// </summary>
 public sealed class DropFolders(
-    DropFolderStore store, FilePlans filePlans, Plans plans, RunStore runs, Lazy<RunScheduler> scheduler, Placement placement, Trash trash, Signals signals, TimeProvider time, ILogger<DropFolders> logger) : BackgroundService
+    DropFolderStore store, FilePlans filePlans, Plans plans, RunStore runs, Placement placement, Trash trash, Signals signals, TimeProvider time, ILogger<DropFolders> logger) : BackgroundService
 {
     private const string NoteEnding = ".not-converted.txt";
 
@@ -85,7 +85,6 @@ public sealed class DropFolders(
         if (run is null)
             return;
         logger.LogInformation("Drop folder {FolderId}: {Count} files go into run {RunId}", folder.Id, complete.Count - result.Unreadable.Count, run);
-        scheduler.Value.Wake();
     }
 
     /// <summary>Starts a plan; tells the originals of which nothing is lost that was not agreed to.</summary>

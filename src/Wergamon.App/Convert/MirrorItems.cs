@@ -103,7 +103,7 @@ internal sealed class MirrorItems
             bool isLast = to == line.Step.Wanted!.Path;
             long id = Add(line.Title, Lane.Files, SpecOf(line.Step, MirrorAction.Move) with { Path = from, To = to }, isResult: isLast && line.Step.State == MirrorState.Moved);
             foreach (var before in new[] { _freedBy.GetValueOrDefault(to), _movedBy.GetValueOrDefault(line.Step.TrackId) }.Where(before => before > 0).Distinct())
-                RunStore.InsertWait(_connection, id, before, needsSuccess: false);
+                RunStore.InsertWait(_connection, id, before, WaitReason.Turn);
             _freedBy[from] = id;
             _movedBy[line.Step.TrackId] = id;
         }
@@ -124,7 +124,7 @@ internal sealed class MirrorItems
             var spec = SpecOf(line.Step, MirrorAction.Tag) with { Entry = line.Step.Wanted, Job = CopyOf(line).Job };
             long id = Add(line.Title, Lane.Worker, spec);
             if (_movedBy.TryGetValue(line.Step.TrackId, out long move))
-                RunStore.InsertWait(_connection, id, move, needsSuccess: false);
+                RunStore.InsertWait(_connection, id, move, WaitReason.Turn);
         }
     }
 
@@ -138,11 +138,11 @@ internal sealed class MirrorItems
             long duration = (long)line.Line!.Planned!.Source.Facts.Duration.TotalMilliseconds;
             long id = RunStore.InsertItem(_connection, _runId, _position++, new NewItem(ConvertHandler.ItemKind, Lane.Worker, line.Title, duration, spec.ToJson()) { CopyIds = [spec.SourceCopyId!.Value] });
             if (_freedBy.TryGetValue(wanted.Path, out long before))
-                RunStore.InsertWait(_connection, id, before, needsSuccess: false);
+                RunStore.InsertWait(_connection, id, before, WaitReason.Turn);
             if (!isRemade || made!.Path == wanted.Path)
                 continue;
             long removal = Add(line.Title, Lane.Files, SpecOf(line.Step, MirrorAction.Remove), isResult: false);
-            RunStore.InsertWait(_connection, removal, id, needsSuccess: true);
+            RunStore.InsertWait(_connection, removal, id, WaitReason.Success);
         }
     }
 

@@ -10,7 +10,7 @@ using Wergamon.Core.Planning;
 namespace Wergamon.App.Convert;
 
 /// <summary>Keeps plans as mirrors, compares these with the library, and brings them up to date.</summary>
-public sealed class Mirrors(Database database, MirrorStore store, Plans plans, LibraryParts parts, RunStore runs, Lazy<RunScheduler> scheduler, TimeProvider time)
+public sealed class Mirrors(Database database, MirrorStore store, Plans plans, LibraryParts parts, RunStore runs, TimeProvider time)
 {
     private readonly PlanMemory _memory = new();
 
@@ -111,7 +111,6 @@ public sealed class Mirrors(Database database, MirrorStore store, Plans plans, L
             connection.Execute("UPDATE mirror SET run_id = @runId WHERE id = @id", new { runId, id });
             return runId;
         });
-        scheduler.Value.Wake();
         return run;
     }
 

@@ -39,7 +39,7 @@ internal static class PlanItems
             long item = RunStore.InsertItem(
                 connection, runId, position++, new NewItem(TrashOriginalHandler.ItemKind, Lane.Files, System.IO.Path.GetFileName(path), 0, new TrashOriginalSpec(id, path).ToJson()) { IsResult = false });
             foreach (var (_, copy) in original)
-                RunStore.InsertWait(connection, item, copy, needsSuccess: true);
+                RunStore.InsertWait(connection, item, copy, WaitReason.Success);
         }
     }
 

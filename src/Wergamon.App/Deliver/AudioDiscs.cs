@@ -108,7 +108,7 @@ public sealed class AudioDiscs(DeliveryStore store, DeliveryRuns starts, Library
         {
             long item = RunStore.InsertItem(connection, run, items.Count, new NewItem(kind, lane, title, length, (spec with { Copy = copy }).ToJson()));
             foreach (long other in needed)
-                RunStore.InsertWait(connection, item, other, needsSuccess: true);
+                RunStore.InsertWait(connection, item, other, WaitReason.Success);
             items.Add(item);
             return item;
         }
@@ -128,7 +128,7 @@ public sealed class AudioDiscs(DeliveryStore store, DeliveryRuns starts, Library
             long burned = Add(BurnDiscHandler.ItemKind, lane, title, copy, ready);
             // However the copy before has turned out, the burner is busy with it until then.
             if (before is { } other)
-                RunStore.InsertWait(connection, burned, other, needsSuccess: false);
+                RunStore.InsertWait(connection, burned, other, WaitReason.Turn);
             before = chosen is { IsVerified: true, IsTrial: false } ? Add(BurnCheckHandler.ItemKind, lane, title, copy, [burned]) : burned;
         }
 

@@ -109,7 +109,7 @@ public sealed class DataDiscs(
             long length = (long)new Msf((int)Math.Min(view.Sectors, int.MaxValue)).Duration.TotalMilliseconds;
             long disc = RunStore.InsertItem(connection, run, items.Count, new NewItem(DataDiscHandler.ItemKind, imageFolder is null ? Lane.Drive(view.Burner.Letter) : Lane.Image, view.Row.Title, length, spec.ToJson()));
             foreach (long item in items)
-                RunStore.InsertWait(connection, disc, item, needsSuccess: true);
+                RunStore.InsertWait(connection, disc, item, WaitReason.Success);
             return [.. items, disc];
         });
     }

@@ -6,7 +6,7 @@ using Wergamon.App.Storage;
 namespace Wergamon.App.Deliver;
 
 /// <summary>The runs that carry deliveries out, one at a time for each.</summary>
-public sealed class DeliveryRuns(Database database, DeliveryStore store, RunStore runs, DeliverySpool spool, Lazy<RunScheduler> scheduler)
+public sealed class DeliveryRuns(Database database, DeliveryStore store, RunStore runs, DeliverySpool spool, RunScheduler scheduler)
 {
     /// <summary>Starts a run; gives it, or the reason, for the person, why that is not possible. What earlier runs left in the spool goes.</summary>
     /// <param name="addItems">Gets the new run and adds its items; gives their numbers.</param>
@@ -24,13 +24,12 @@ public sealed class DeliveryRuns(Database database, DeliveryStore store, RunStor
                 return (id, null);
             long end = RunStore.InsertItem(connection, id, items.Count, new NewItem(DeliveryEndHandler.ItemKind, Lane.Files, "Clearing up", 0, "{}") { IsResult = false });
             foreach (long item in items)
-                RunStore.InsertWait(connection, end, item, needsSuccess: false);
+                RunStore.InsertWait(connection, end, item, WaitReason.End);
             return (id, null);
         });
         if (started is null)
             return (null, problem);
         ClearEnded(deliveryId);
-        scheduler.Value.Wake();
         return (started, null);
     }
 
@@ -39,7 +38,7 @@ public sealed class DeliveryRuns(Database database, DeliveryStore store, RunStor
     {
         if (store.LatestRun(deliveryId) is not { } run)
             return;
-        scheduler.Value.GiveUp(run);
+        scheduler.GiveUp(run);
         ClearEnded(deliveryId);
     }
 

@@ -120,7 +120,7 @@ public sealed class JoinedFiles(
             var joined = new JoinFileSpec(view.Row.Title, [.. view.Lines.Select(line => new ListedTrack(line.Title, line.Artist, 0))], view.Settings, view.Lines[0].Route!.Output, spec);
             long file = RunStore.InsertItem(connection, run, items.Count, new NewItem(JoinFileHandler.ItemKind, Lane.Worker, view.Row.Title, (long)view.Duration.TotalMilliseconds, joined.ToJson()));
             foreach (long item in items)
-                RunStore.InsertWait(connection, file, item, needsSuccess: true);
+                RunStore.InsertWait(connection, file, item, WaitReason.Success);
             return [.. items, file];
         });
     }

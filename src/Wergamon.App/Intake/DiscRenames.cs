@@ -15,7 +15,7 @@ public sealed record RenameSpec(long CopyId, long DiscId, int DiscTrack)
 }
 
 /// <summary>Applies corrected names and pictures of a disc to the copies made from it, as a run.</summary>
-public sealed class DiscRenames(Database database, RunStore runs, RipStore rips, DiscStore discs, Lazy<RunScheduler> scheduler)
+public sealed class DiscRenames(Database database, RunStore runs, RipStore rips, DiscStore discs)
 {
     /// <summary>Names the runs.</summary>
     public const string RunKind = "rename";
@@ -32,16 +32,12 @@ public sealed class DiscRenames(Database database, RunStore runs, RipStore rips,
         rips.Retitle(discId);
         var disc = discs.Get(discId)!;
         var pictures = discs.Pictures(discId).Select(picture => picture.Hash).ToList();
-        bool isMade = database.Change(connection =>
+        database.Change(connection =>
         {
             var stale = CopiesOf(connection, discId).Where(copy => IsStale(connection, copy, disc, pictures)).ToList();
-            if (stale.Count == 0)
-                return false;
-            Insert(connection, disc, stale);
-            return true;
+            if (stale.Count > 0)
+                Insert(connection, disc, stale);
         });
-        if (isMade)
-            scheduler.Value.Wake();
     }
 
     private void Insert(IDbConnection connection, DiscRow disc, List<DiscCopy> stale)
@@ -58,7 +54,7 @@ public sealed class DiscRenames(Database database, RunStore runs, RipStore rips,
         var report = new RipReportSpec([.. stale.Select(copy => copy.RipRunId).OfType<long>().Distinct()]);
         long reportId = RunStore.InsertItem(connection, runId, items.Count, new NewItem(RipReportHandler.ItemKind, Lane.Files, "Report", 0, report.ToJson()) { IsResult = false });
         foreach (long item in items)
-            RunStore.InsertWait(connection, reportId, item, needsSuccess: false);
+            RunStore.InsertWait(connection, reportId, item, WaitReason.End);
     }
 
     /// <summary>Copies made from a disc that exist and are not waiting for new names yet.</summary>

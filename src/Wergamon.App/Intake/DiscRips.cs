@@ -17,14 +17,13 @@ public sealed class DiscRips : IDisposable
     private readonly RipStore _rips;
     private readonly RunStore _runs;
     private readonly Signals _signals;
-    private readonly RunScheduler _scheduler;
     private readonly InsertedDiscs _desk;
     private readonly AllowedPaths _allowed;
     private readonly SurroundChoices _surround;
 
-    public DiscRips(Settings settings, RipStore rips, RunStore runs, Signals signals, RunScheduler scheduler, InsertedDiscs desk, AllowedPaths allowed, SurroundChoices surround)
+    public DiscRips(Settings settings, RipStore rips, RunStore runs, Signals signals, InsertedDiscs desk, AllowedPaths allowed, SurroundChoices surround)
     {
-        (_settings, _rips, _runs, _signals, _scheduler, _desk, _allowed, _surround) = (settings, rips, runs, signals, scheduler, desk, allowed, surround);
+        (_settings, _rips, _runs, _signals, _desk, _allowed, _surround) = (settings, rips, runs, signals, desk, allowed, surround);
         _desk.LookedUp += OnLookedUp;
     }
 
@@ -62,7 +61,6 @@ public sealed class DiscRips : IDisposable
         if (IsBusy(letter))
             return "The drive is already reading.";
         _rips.Create(onDesk, tracks, settings);
-        _scheduler.Wake();
         _signals.Send(new Signal(Signal.Disc));
         return null;
     }
@@ -83,7 +81,6 @@ public sealed class DiscRips : IDisposable
         if (IsBusy(letter))
             return "The drive is already reading.";
         _rips.CreateSurround(onDesk, titles, choice, Choice.Settings);
-        _scheduler.Wake();
         _signals.Send(new Signal(Signal.Disc));
         return null;
     }

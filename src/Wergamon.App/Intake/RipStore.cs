@@ -139,7 +139,7 @@ public sealed class RipStore(Database database, RunStore runs, DiscStore discs, 
         using var connection = database.Open();
         var ids = connection.Query<long>(
             """
-            SELECT DISTINCT t.id FROM run_item t JOIN run_item_wait w ON w.on_item_id = t.id AND w.needs_success JOIN run_item c ON c.id = w.item_id
+            SELECT DISTINCT t.id FROM run_item t JOIN run_item_wait w ON w.on_item_id = t.id AND w.reason = 'success' JOIN run_item c ON c.id = w.item_id
             WHERE t.kind = @kind AND t.state = 'done' AND c.state IN ('waiting', 'working', 'failed') ORDER BY t.id
             """,
             new { kind = RipTrackHandler.ItemKind }).AsList();
@@ -216,7 +216,7 @@ public sealed class RipStore(Database database, RunStore runs, DiscStore discs, 
             // What is levelled with the others needs to have heard them.
             bool isLevelled = target.Level is { NeedsMeasuring: true, AlbumAsOne: true };
             foreach (var (track, item) in _tracks.Where(read => read.Key == number || number == WholeDisc || isLevelled))
-                RunStore.InsertWait(connection, id, item, needsSuccess: number == WholeDisc || track == number);
+                RunStore.InsertWait(connection, id, item, number == WholeDisc || track == number ? WaitReason.Success : WaitReason.End);
             _copies.Add(id);
         }
 
@@ -225,7 +225,7 @@ public sealed class RipStore(Database database, RunStore runs, DiscStore discs, 
             long id = RunStore.InsertItem(
                 connection, runId, _copies.Count, new NewItem(RipReportHandler.ItemKind, Lane.Files, "Report", 0, new RipReportSpec([runId]).ToJson()) { IsResult = false });
             foreach (long item in _tracks.Values.Concat(_copies))
-                RunStore.InsertWait(connection, id, item, needsSuccess: false);
+                RunStore.InsertWait(connection, id, item, WaitReason.End);
         }
     }
 }

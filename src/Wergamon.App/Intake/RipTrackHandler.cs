@@ -30,6 +30,14 @@ public sealed class RipTrackHandler(DriveBay bay, RipStore rips, DiscStore discs
 
     public Task<ItemOutcome> ExecuteAsync(RunItemRow item, ItemContext context, CancellationToken cancellation) => OwnThread.RunAsync(() => Read(item, context, cancellation));
 
+    public bool HasResult(RunItemRow item)
+    {
+        var spec = RipTrackSpec.Of(item);
+        return spec.Surround is null
+            ? PlainFile.Exists(spool.PathOf(item.RunId, spec.Number))
+            : spec.Surround.Title.Parts.Select((_, part) => spool.PathOf(item.RunId, spec.Number, part)).All(PlainFile.Exists);
+    }
+
     public ItemDescription Describe(RunItemRow item) => new("Reading", "Read");
 
     private ItemOutcome Read(RunItemRow item, ItemContext context, CancellationToken cancellation)

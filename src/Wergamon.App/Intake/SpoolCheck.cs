@@ -12,7 +12,7 @@ namespace Wergamon.App.Intake;
 /// for the disk, so that a loss of power can take it. What is gone is read from the disc again. Files of surround titles have no
 /// sum and are waited for instead.
 /// </summary>
-public sealed class SpoolCheck(RipStore rips, RunStore runs, Spool spool, ILogger<SpoolCheck> logger) : IHostedService
+public sealed class SpoolCheck(RipStore rips, RunScheduler scheduler, Spool spool, ILogger<SpoolCheck> logger) : IHostedService
 {
     private const int BlockBytes = 1 << 18;
 
@@ -38,7 +38,7 @@ public sealed class SpoolCheck(RipStore rips, RunStore runs, Spool spool, ILogge
         long runId = track.Item.RunId;
         if (track.Reading is not { } reading || IsWhole(spool.PathOf(runId, track.Number), reading.Span.Frames, reading.Crc32))
             return;
-        runs.Reopen([track.Item.Id], LostSound);
+        scheduler.Reopen(runId, [track.Item.Id], LostSound);
         logger.LogWarning("Run {RunId}, track {Number}: the audio read from the disc is missing or damaged and will be read again", runId, track.Number);
     }
 

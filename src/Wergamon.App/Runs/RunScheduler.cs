@@ -33,13 +33,14 @@ public sealed class RunScheduler : BackgroundService
     {
         (_runs, _progress, _placement, _signals, _load, _logger) = (runs, progress, placement, signals, load, logger);
         _handlers = handlers.ToDictionary(handler => handler.Kind);
+        _runs.WorkAdded += Wake;
     }
 
     /// <summary>Raised with the ID of a run that has ended.</summary>
     public event Action<long>? Ended;
 
-    /// <summary>Looks for work after a run was added or continued.</summary>
-    public void Wake()
+    /// <summary>Looks for work.</summary>
+    private void Wake()
     {
         _wake.Release();
         _signals.Send(new Signal(Signal.Runs));
@@ -63,19 +64,13 @@ public sealed class RunScheduler : BackgroundService
     }
 
     /// <summary>Moves a run before the one in front of it, or behind the next.</summary>
-    public void Move(long runId, bool isEarlier)
-    {
-        _runs.Move(runId, isEarlier);
-        Wake();
-    }
+    public void Move(long runId, bool isEarlier) => _runs.Move(runId, isEarlier);
 
     /// <summary>Continues a stopped run.</summary>
     public void Continue(long runId)
     {
-        if (!_runs.Continue(runId))
-            return;
-        Close(runId);
-        Wake();
+        if (_runs.Continue(runId))
+            Close(runId);
     }
 
     /// <summary>Ends a stopped run: what waits in it is skipped.</summary>
@@ -87,12 +82,11 @@ public sealed class RunScheduler : BackgroundService
 
     /// <summary>Tries failed items of a run again.</summary>
     /// <param name="itemId">Null for all that have failed.</param>
-    public void Retry(long runId, long? itemId = null)
-    {
-        var lost = _runs.NeededByFailed(runId).Where(item => _handlers.TryGetValue(item.Kind, out var handler) && !handler.HasResult(item)).Select(item => item.Id).ToList();
-        if (_runs.Retry(runId, itemId, lost))
-            Wake();
-    }
+    public void Retry(long runId, long? itemId = null) => _runs.Retry(runId, itemId, HasResult);
+
+    /// <summary>Lets finished items whose results are lost, and what ended with them, wait again; the run stops, since the person has to do something first.</summary>
+    /// <param name="reason">Tells the person what.</param>
+    public void Reopen(long runId, IReadOnlyList<long> itemIds, string reason) => _runs.Reopen(runId, itemIds, HasResult, reason);
 
     /// <summary>How an item is shown.</summary>
     public ItemDescription Describe(RunItemRow item) =>
@@ -100,6 +94,7 @@ public sealed class RunScheduler : BackgroundService
 
     public override void Dispose()
     {
+        _runs.WorkAdded -= Wake;
         base.Dispose();
         _wake.Dispose();
     }
@@ -177,6 +172,8 @@ public sealed class RunScheduler : BackgroundService
 
         return Task.CompletedTask;
     }
+
+    private bool HasResult(RunItemRow item) => !_handlers.TryGetValue(item.Kind, out var handler) || handler.HasResult(item);
 
     private List<string> FullLanes() => [.. _busyLanes.Where(lane => lane.Value >= (lane.Key == Lane.Worker ? _load.Workers : 1)).Select(lane => lane.Key)];
 

@@ -26,13 +26,20 @@ public sealed class RunStore(Database database, TimeProvider time)
 
     private const string Open = "('waiting', 'working')";
 
-    /// <summary>Inserts a running run; its items are added within the same change.</summary>
-    public long Insert(IDbConnection connection, NewRun run) => connection.ExecuteScalar<long>(
-        """
-        INSERT INTO run (kind, title, purpose, output_folder, state, started_at, turn)
-        VALUES (@Kind, @Title, @Purpose, @OutputFolder, 'running', @now, (SELECT COALESCE(MAX(turn), 0) + 1 FROM run)) RETURNING id
-        """,
-        new { run.Kind, run.Title, run.Purpose, run.OutputFolder, now = Now() });
+    /// <summary>Raised when a run has come in, continues or is retried, after that is committed. Handlers must be short.</summary>
+    public event Action? WorkAdded;
+
+    /// <summary>Inserts a running run; its items are added within the same change, after which they have their turn.</summary>
+    public long Insert(IDbConnection connection, NewRun run)
+    {
+        AnnounceWork(connection);
+        return connection.ExecuteScalar<long>(
+            """
+            INSERT INTO run (kind, title, purpose, output_folder, state, started_at, turn)
+            VALUES (@Kind, @Title, @Purpose, @OutputFolder, 'running', @now, (SELECT COALESCE(MAX(turn), 0) + 1 FROM run)) RETURNING id
+            """,
+            new { run.Kind, run.Title, run.Purpose, run.OutputFolder, now = Now() });
+    }
 
     public static long InsertItem(IDbConnection connection, long runId, int position, NewItem item)
     {
@@ -46,9 +53,9 @@ public sealed class RunStore(Database database, TimeProvider time)
         return id;
     }
 
-    /// <param name="needsSuccess">False when the other item only has to have ended, however.</param>
-    public static void InsertWait(IDbConnection connection, long itemId, long onItemId, bool needsSuccess) => connection.Execute(
-        "INSERT INTO run_item_wait (item_id, on_item_id, needs_success) VALUES (@itemId, @onItemId, @needsSuccess)", new { itemId, onItemId, needsSuccess });
+    /// <param name="onItemId">An item of the same run that was inserted before.</param>
+    public static void InsertWait(IDbConnection connection, long itemId, long onItemId, WaitReason reason) => connection.Execute(
+        "INSERT INTO run_item_wait (item_id, on_item_id, reason) VALUES (@itemId, @onItemId, @reason)", new { itemId, onItemId, reason = reason.Text() });
 
     public RunRow? Get(long id)
     {
@@ -144,26 +151,29 @@ public sealed class RunStore(Database database, TimeProvider time)
         connection.Execute(
             "UPDATE run_item SET state = @State, result = @Result, failure = @Reason, checkpoint = NULL, bytes_before = @Before, bytes_after = @After WHERE id = @Id",
             new { State = outcome.State.Text(), outcome.Result, outcome.Reason, sizes.Before, sizes.After, item.Id });
+        // What it sums up was retried meanwhile.
+        connection.Execute(
+            """
+            UPDATE run_item SET state = 'waiting', result = NULL WHERE id = @Id AND state = 'done' AND EXISTS (
+                SELECT 1 FROM run_item_wait w JOIN run_item o ON o.id = w.on_item_id WHERE w.item_id = @Id AND w.reason = 'end' AND o.state IN ('waiting', 'working'))
+            """,
+            new { item.Id });
         if (outcome.State == ItemState.Failed)
             FailWaiting(connection, item.Id, $"{item.Title} failed before it: {outcome.Reason}");
     });
 
-    /// <summary>Lets items that have ended, and what needed their success, wait again in a run that then is stopped.</summary>
+    /// <summary>Lets finished items whose results are lost, and what ended with them, wait again in a run that then is stopped.</summary>
+    /// <param name="hasResult">False for finished items whose results are gone, too.</param>
     /// <param name="reason">Why, for the person.</param>
-    public void Reopen(IReadOnlyList<long> itemIds, string reason) => database.Change(connection =>
+    internal void Reopen(long runId, IReadOnlyList<long> itemIds, Func<RunItemRow, bool> hasResult, string reason)
     {
-        foreach (long id in itemIds)
+        var again = Graph(runId, hasResult).ToReopen(itemIds);
+        database.Change(connection =>
         {
-            connection.Execute(
-                """
-                UPDATE run_item SET state = 'waiting', checkpoint = NULL, failure = NULL WHERE id = @id
-                    OR (state IN ('failed', 'working') AND id IN (SELECT item_id FROM run_item_wait WHERE on_item_id = @id))
-                """,
-                new { id });
-            connection.Execute(
-                "UPDATE run SET state = 'stopped', stop_reason = @reason, ended_at = NULL WHERE id = (SELECT run_id FROM run_item WHERE id = @id) AND state = 'done'", new { id, reason });
-        }
-    });
+            LetWait(connection, again);
+            connection.Execute("UPDATE run SET state = 'stopped', stop_reason = @reason, ended_at = NULL WHERE id = @runId AND state = 'done'", new { runId, reason });
+        });
+    }
 
     /// <summary>Stops a running run; false for any other.</summary>
     /// <param name="reason">Why, when no person asked for it.</param>
@@ -186,7 +196,10 @@ public sealed class RunStore(Database database, TimeProvider time)
 
     /// <summary>Continues a stopped run; false for any other.</summary>
     internal bool Continue(long runId) => database.Change(connection =>
-        connection.Execute("UPDATE run SET state = 'running', stop_reason = NULL, waits_in = NULL WHERE id = @runId AND state = 'stopped'", new { runId }) > 0);
+    {
+        AnnounceWork(connection);
+        return connection.Execute("UPDATE run SET state = 'running', stop_reason = NULL, waits_in = NULL WHERE id = @runId AND state = 'stopped'", new { runId }) > 0;
+    });
 
     /// <summary>Skips what waits in a stopped run; false for any other.</summary>
     internal bool GiveUp(long runId) => database.Change(connection => connection.Execute(
@@ -195,6 +208,7 @@ public sealed class RunStore(Database database, TimeProvider time)
     /// <summary>Swaps the turns of a run and of its neighbour among those that have not ended.</summary>
     internal void Move(long runId, bool isEarlier) => database.Change(connection =>
     {
+        AnnounceWork(connection);
         var order = connection.Query<(long Id, long Turn)>("SELECT id, turn FROM run WHERE state <> 'done' ORDER BY turn").AsList();
         int at = order.FindIndex(run => run.Id == runId), other = isEarlier ? at - 1 : at + 1;
         if (at < 0 || other < 0 || other >= order.Count)
@@ -217,43 +231,39 @@ public sealed class RunStore(Database database, TimeProvider time)
             new { runId, most }).AsList();
     }
 
-    /// <summary>The finished items whose results the failed items of a run need.</summary>
-    internal IReadOnlyList<RunItemRow> NeededByFailed(long runId)
+    /// <summary>Lets failed items of a run wait again, with what has to be done again for them and after them, and the run go on; false when none has failed.</summary>
+    /// <param name="itemId">Null for all of them.</param>
+    /// <param name="hasResult">False for a finished item whose result is gone.</param>
+    internal bool Retry(long runId, long? itemId, Func<RunItemRow, bool> hasResult)
     {
-        using var connection = database.Open();
-        return connection.Query<RunItemRow>(
-            $"""
-            SELECT {ItemColumns} FROM run_item WHERE run_id = @runId AND state = 'done' AND id IN (
-                SELECT w.on_item_id FROM run_item_wait w JOIN run_item f ON f.id = w.item_id WHERE f.run_id = @runId AND f.state = 'failed' AND w.needs_success)
-            """,
-            new { runId }).AsList();
+        var again = Graph(runId, hasResult).ToRetry(itemId);
+        return database.Change(connection =>
+        {
+            if (LetWait(connection, again) == 0)
+                return false;
+            connection.Execute("UPDATE run SET state = 'running', stop_reason = NULL, ended_at = NULL WHERE id = @runId", new { runId });
+            AnnounceWork(connection);
+            return true;
+        });
     }
 
-    /// <summary>Lets failed items of a run wait again, with the steps that come after them, and the run go on; false when none has failed.</summary>
-    /// <param name="itemId">Null for all of them.</param>
-    /// <param name="lost">Finished items that have to be done again first.</param>
-    internal bool Retry(long runId, long? itemId, IReadOnlyCollection<long> lost) => database.Change(connection =>
+    private RunGraph Graph(long runId, Func<RunItemRow, bool> hasResult)
     {
-        // What only waited for the end of the failed ones has to be done once more behind them.
-        connection.Execute(
-            """
-            UPDATE run_item SET state = 'waiting', result = NULL WHERE run_id = @runId AND state = 'done' AND id IN (
-                SELECT w.item_id FROM run_item_wait w JOIN run_item f ON f.id = w.on_item_id WHERE f.run_id = @runId AND f.state = 'failed' AND NOT w.needs_success AND f.id = COALESCE(@itemId, f.id))
-            """,
-            new { runId, itemId });
-        // What failed because the item failed before it gets its turn again, too.
-        int waiting = connection.Execute(
-            """
-            UPDATE run_item SET state = 'waiting', failure = NULL WHERE run_id = @runId AND state = 'failed'
-                AND (@itemId IS NULL OR id = @itemId OR id IN (SELECT item_id FROM run_item_wait WHERE on_item_id = @itemId AND needs_success))
-            """,
-            new { runId, itemId });
-        if (waiting == 0)
-            return false;
-        connection.Execute("UPDATE run_item SET state = 'waiting', result = NULL WHERE run_id = @runId AND id IN @lost", new { runId, lost });
-        connection.Execute("UPDATE run SET state = 'running', stop_reason = NULL, ended_at = NULL WHERE id = @runId", new { runId });
-        return true;
-    });
+        using var connection = database.Open();
+        var states = connection.Query<(long Id, string State)>("SELECT id, state FROM run_item WHERE run_id = @runId", new { runId })
+            .ToDictionary(item => item.Id, item => Enum.Parse<ItemState>(item.State, ignoreCase: true));
+        var waits = connection.Query<(long ItemId, long OnItemId, string Reason)>(
+            "SELECT w.item_id, w.on_item_id, w.reason FROM run_item_wait w JOIN run_item i ON i.id = w.item_id WHERE i.run_id = @runId", new { runId })
+            .Select(wait => new ItemWait(wait.ItemId, wait.OnItemId, Enum.Parse<WaitReason>(wait.Reason, ignoreCase: true))).ToList();
+        return new RunGraph(states, waits, id => Item(id) is { } item && hasResult(item));
+    }
+
+    /// <summary>Items that are under way take their own end.</summary>
+    private static int LetWait(IDbConnection connection, IEnumerable<long> items) => connection.Execute(
+        "UPDATE run_item SET state = 'waiting', checkpoint = NULL, result = NULL, failure = NULL WHERE id IN (SELECT value FROM json_each(@list))", new { list = $"[{string.Join(',', items)}]" });
+
+    /// <summary>Tells <see cref="WorkAdded"/> once the change is committed.</summary>
+    private void AnnounceWork(IDbConnection connection) => Database.AfterCommit(connection, () => WorkAdded?.Invoke());
 
     private static void AddActiveTime(IDbConnection connection, long runId, TimeSpan active)
     {
@@ -281,7 +291,7 @@ public sealed class RunStore(Database database, TimeProvider time)
         SELECT i.id FROM run r CROSS JOIN run_item i ON i.run_id = r.id
         WHERE r.state = 'running' AND i.state = 'waiting' AND i.lane NOT IN (SELECT value FROM json_each(@full))
             AND NOT EXISTS (SELECT 1 FROM run_item_wait w JOIN run_item p ON p.id = w.on_item_id
-                WHERE w.item_id = i.id AND (p.state IN ('waiting', 'working') OR (w.needs_success AND p.state = 'failed')))
+                WHERE w.item_id = i.id AND (p.state IN ('waiting', 'working') OR (w.reason = 'success' AND p.state = 'failed')))
             -- What writes to a file waits for what reads it, and the other way round.
             AND NOT EXISTS (SELECT 1 FROM run_item_copy mine JOIN run_item_copy theirs ON theirs.copy_id = mine.copy_id JOIN run_item o ON o.id = theirs.item_id
                 WHERE mine.item_id = i.id AND o.id <> i.id AND o.state = 'working' AND 'files' IN (i.lane, o.lane))
@@ -289,17 +299,14 @@ public sealed class RunStore(Database database, TimeProvider time)
         """,
         new { full = System.Text.Json.JsonSerializer.Serialize(fullLanes) });
 
-    private static void FailWaiting(IDbConnection connection, long itemId, string reason)
-    {
-        var failed = connection.Query<long>(
-            """
-            UPDATE run_item SET state = 'failed', failure = @reason WHERE state = 'waiting'
-                AND id IN (SELECT item_id FROM run_item_wait WHERE on_item_id = @itemId AND needs_success) RETURNING id
-            """,
-            new { itemId, reason }).AsList();
-        foreach (long id in failed)
-            FailWaiting(connection, id, reason);
-    }
+    private static void FailWaiting(IDbConnection connection, long itemId, string reason) => connection.Execute(
+        """
+        WITH RECURSIVE failing (id) AS (
+            SELECT item_id FROM run_item_wait WHERE on_item_id = @itemId AND reason = 'success'
+            UNION SELECT w.item_id FROM failing f JOIN run_item_wait w ON w.on_item_id = f.id AND w.reason = 'success')
+        UPDATE run_item SET state = 'failed', failure = @reason WHERE state = 'waiting' AND id IN (SELECT id FROM failing)
+        """,
+        new { itemId, reason });
 
     private long Now() => time.GetUtcNow().ToUnixTimeMilliseconds();
 }

@@ -1,9 +1,11 @@
 namespace Wergamon.App.Runs;
 
-/// <summary>States as they are written in the database and in pages.</summary>
+/// <summary>States and reasons as they are written in the database and in pages.</summary>
 public static class StateText
 {
     public static string Text(this RunState state) => state.ToString().ToLowerInvariant();
 
     public static string Text(this ItemState state) => state.ToString().ToLowerInvariant();
+
+    public static string Text(this WaitReason reason) => reason.ToString().ToLowerInvariant();
 }

@@ -22,7 +22,7 @@ public enum SetSort
 }
 
 /// <summary>Sets: tracks put in order, what leads from one to the next, and what fits.</summary>
-public sealed class MusicSets(Database database, SetStore store, TrackList list, RunStore runs, Settings settings, TimeProvider time, Lazy<RunScheduler> scheduler)
+public sealed class MusicSets(Database database, SetStore store, TrackList list, RunStore runs, Settings settings, TimeProvider time)
 {
     private const int MaxProposals = 12, MaxCompared = 1000;
     private const string NotationKey = "key-notation";
@@ -148,7 +148,6 @@ public sealed class MusicSets(Database database, SetStore store, TrackList list,
 
             return runId;
         });
-        scheduler.Value.Wake();
         return run;
     }
 

@@ -130,6 +130,10 @@ public sealed class Database
         }
     }
 
+    /// <summary>Runs a short action once the change is committed, and not at all when it is not.</summary>
+    /// <param name="connection">The one that the work of a change was given.</param>
+    public static void AfterCommit(IDbConnection connection, Action action) => ((PreparedConnection)connection).AfterCommit.Add(action);
+
     /// <summary>Limits how long changes wait in this asynchronous flow; a page cannot wait as background work can.</summary>
     public static void LimitPatience(TimeSpan longest) => Patience.Value = longest;
 
@@ -149,10 +153,17 @@ public sealed class Database
             throw new DatabaseGoneException();
         using var connection = Connect(isForReading: false);
         using var transaction = connection.BeginTransaction();
+        List<Action> afterCommit;
         using (var prepared = new PreparedConnection(connection, transaction))
+        {
             work(prepared);
+            afterCommit = prepared.AfterCommit;
+        }
+
         transaction.Commit();
         Interlocked.Increment(ref _version);
+        foreach (var action in afterCommit)
+            action();
     }
 
     /// <summary>Tells, and says on every page, whether the file of the database is still the one that was opened.</summary>

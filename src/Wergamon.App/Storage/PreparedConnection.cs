@@ -13,6 +13,9 @@ internal sealed class PreparedConnection(SqliteConnection connection, SqliteTran
 {
     private readonly Dictionary<string, SqliteCommand> _idle = [];
 
+    /// <summary>What to do once the change is committed.</summary>
+    public List<Action> AfterCommit { get; } = [];
+
     [AllowNull]
     public override string ConnectionString { get => connection.ConnectionString; set => throw new NotSupportedException(); }
 

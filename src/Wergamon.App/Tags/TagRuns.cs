@@ -22,7 +22,7 @@ public sealed record WrittenRow
 }
 
 /// <summary>Writes the changes of sheets as runs, and takes them back.</summary>
-public sealed class TagRuns(Database database, RunStore runs, TagSheets sheets, Settings settings, Lazy<RunScheduler> scheduler)
+public sealed class TagRuns(Database database, RunStore runs, TagSheets sheets, Settings settings)
 {
     /// <summary>Names the runs that write.</summary>
     public const string RunKind = "tags";
@@ -47,7 +47,7 @@ public sealed class TagRuns(Database database, RunStore runs, TagSheets sheets, 
         var files = sheets.Files(sheetId).Where(file => edits.Contains(file.CopyId)).ToList();
         if (files.Count == 0)
             return null;
-        var runId = database.Change(connection =>
+        return database.Change(connection =>
         {
             long run = runs.Insert(connection, new NewRun(RunKind, sheet.Title, "tags", null));
             int position = 0;
@@ -63,10 +63,8 @@ public sealed class TagRuns(Database database, RunStore runs, TagSheets sheets, 
             }
 
             TagSheets.Forget(connection, sheetId);
-            return run;
+            return (long?)run;
         });
-        scheduler.Value.Wake();
-        return runId;
     }
 
     /// <summary>Starts a run that takes back what a run has written, as far as it can be.</summary>
@@ -97,28 +95,22 @@ public sealed class TagRuns(Database database, RunStore runs, TagSheets sheets, 
         return connection.Query<long>("SELECT u.item_id FROM tag_undo u JOIN run_item i ON i.id = u.item_id WHERE i.run_id = @runId AND u.is_done AND u.undone_by IS NULL", new { runId }).ToHashSet();
     }
 
-    private long? Undo(string select, long id, string? title)
+    private long? Undo(string select, long id, string? title) => database.Change(connection =>
     {
-        var runId = database.Change(connection =>
+        var writes = connection.Query<(long ItemId, long CopyId)>(select, new { id }).AsList();
+        if (writes.Count == 0)
+            return null;
+        long run = runs.Insert(connection, new NewRun(UndoKind, title ?? "Tags", "undo", null));
+        for (int position = 0; position < writes.Count; position++)
         {
-            var writes = connection.Query<(long ItemId, long CopyId)>(select, new { id }).AsList();
-            if (writes.Count == 0)
-                return (long?)null;
-            long run = runs.Insert(connection, new NewRun(UndoKind, title ?? "Tags", "undo", null));
-            for (int position = 0; position < writes.Count; position++)
-            {
-                var (itemId, copyId) = writes[position];
-                var path = connection.ExecuteScalar<string>("SELECT path FROM copy WHERE id = @copyId", new { copyId })!;
-                var spec = new TagUndoSpec(copyId, itemId) { KeepsTime = Settings.KeepsTime };
-                RunStore.InsertItem(connection, run, position, new NewItem(TagUndoHandler.ItemKind, Lane.Files, Path.GetFileName(path), 1, spec.ToJson()) { CopyIds = [copyId] });
-            }
+            var (itemId, copyId) = writes[position];
+            var path = connection.ExecuteScalar<string>("SELECT path FROM copy WHERE id = @copyId", new { copyId })!;
+            var spec = new TagUndoSpec(copyId, itemId) { KeepsTime = Settings.KeepsTime };
+            RunStore.InsertItem(connection, run, position, new NewItem(TagUndoHandler.ItemKind, Lane.Files, Path.GetFileName(path), 1, spec.ToJson()) { CopyIds = [copyId] });
+        }
 
-            return run;
-        });
-        if (runId is not null)
-            scheduler.Value.Wake();
-        return runId;
-    }
+        return (long?)run;
+    });
 
     private static TagWriteSpec SpecOf(long copyId, IEnumerable<TagEditRow> edits)
     {

@@ -68,7 +68,6 @@ internal sealed class RunsOfAllKinds(RunningApp app)
 
     private async Task EndAsync()
     {
-        app.Get<RunScheduler>().Wake();
         await RunningApp.UntilAsync(() => CountRunning() == 0 && app.Get<DropFolderStore>().List().All(folder => folder.Running == 0));
     }
 

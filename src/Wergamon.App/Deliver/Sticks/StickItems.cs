@@ -129,10 +129,10 @@ internal sealed class StickItems
             : new NewItem(CopyItemKind.Deliver, Lane.Worker, line.Title, (long)track.Track.Master.Facts.Duration.TotalMilliseconds, copy.ToJson());
         long made = Add(item with { IsResult = false, CopyIds = [track.Track.Master.Id] });
         long written = AddToStick(line, WritingOf(line) with { SourcePath = copy.WantedPath, IsSourceTemporary = true });
-        RunStore.InsertWait(_connection, written, made, needsSuccess: true);
+        RunStore.InsertWait(_connection, written, made, WaitReason.Success);
         // Its tags are read from where it lies by then.
         if (_movedBy.TryGetValue(line.Step.Key, out long move))
-            RunStore.InsertWait(_connection, made, move, needsSuccess: false);
+            RunStore.InsertWait(_connection, made, move, WaitReason.Turn);
     }
 
     private IEnumerable<JobField> FieldsOf(StickTrack track)
@@ -146,7 +146,7 @@ internal sealed class StickItems
     {
         long end = Add(new NewItem(StickEndHandler.ItemKind, Lane.Stick(_view.Row.Id), "Finishing", 1, new StickFileSpec(_view.Row.Id, _view.Place!, _view.Settings.Mark, StickAction.Write, "").ToJson()) { IsResult = false });
         foreach (long before in _last is { } last ? _written.Append(last) : _written)
-            RunStore.InsertWait(_connection, end, before, needsSuccess: false);
+            RunStore.InsertWait(_connection, end, before, WaitReason.End);
     }
 
     private void AddMove(StickLine line, string from, string to, bool isResult) =>
@@ -159,7 +159,7 @@ internal sealed class StickItems
         long id = Add(new NewItem(StickFileHandler.ItemKind, Lane.Stick(_view.Row.Id), line.Title, weight, spec.ToJson()) { IsResult = isResult, CopyIds = copyId is { } copy ? [copy] : [] });
         // What is only written need not wait for what is read back, unless its turn is its place; the lane keeps writing in order.
         if (_last is { } before)
-            RunStore.InsertWait(_connection, id, before, needsSuccess: false);
+            RunStore.InsertWait(_connection, id, before, WaitReason.Turn);
         if (_playsInOrder || spec.Action != StickAction.Write)
             _last = id;
         else

@@ -11,7 +11,7 @@ using Wergamon.Web.Display;
 
 namespace Wergamon.Web.Pages.Convert;
 
-public sealed class PlanModel(Plans plans, TrackSplits splits, Mirrors mirrors, TargetChoices targets, RunScheduler scheduler, LibraryQueries library) : PageModel
+public sealed class PlanModel(Plans plans, TrackSplits splits, Mirrors mirrors, TargetChoices targets, LibraryQueries library) : PageModel
 {
     private const int MaxName = 200;
 
@@ -223,7 +223,6 @@ public sealed class PlanModel(Plans plans, TrackSplits splits, Mirrors mirrors, 
             return Back(id);
         }
 
-        scheduler.Wake();
         return Redirect($"/runs/{run}");
     }
 
