@@ -41,6 +41,7 @@ internal static class Server
             .WriteTo.File(Path.Combine(command.Options.DataFolder, "logs", "wergamon-.log"), formatProvider: CultureInfo.InvariantCulture, rollingInterval: RollingInterval.Day, retainedFileCountLimit: 14));
         builder.Services.AddWergamon(command.Options);
         builder.Services.AddSingleton<StationFacts>();
+        builder.Services.AddSingleton<RunWords>();
         builder.Services.AddSingleton<RepeatedSubmitFilter>();
         builder.Services.AddSingleton<Pages.Bench.BenchRails>();
         builder.Services.AddSingleton<DiscViews>();

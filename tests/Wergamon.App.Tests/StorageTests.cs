@@ -58,12 +58,12 @@ public sealed class StorageTests : IDisposable
 
         Assert.Equal((RunState.Stopped, 2), (runs.Get(2)!.State, runs.Get(2)!.Results));
         var items = runs.Items(2);
-        var tracks = items.Where(item => item.Kind == RipTrackHandler.ItemKind).Select(item => new RipTrackRow(item)).ToList();
+        var tracks = items.Where(item => RipTrackHandler.ItemKind.Is(item)).Select(item => new RipTrackRow(item)).ToList();
         Assert.Equal([(1, true), (2, false)], tracks.Select(track => (track.Number, track.IsRead)));
         Assert.Equal(0x1234u, tracks[0].Reading!.Crc32);
         Assert.Equal([1, 2], items.Where(item => item.Kind == CopyItemKind.Rip).Select(item => CopySpec.Of(item).DiscTrack!.Value));
         Assert.Equal("Archive", CopySpec.Of(items.First(item => item.Kind == CopyItemKind.Rip)).Target.Name);
-        Assert.Single(items, item => item.Kind == RipReportHandler.ItemKind);
+        Assert.Single(items, item => RipReportHandler.ItemKind.Is(item));
         // The copy of the unread track waits for it; the other is next, once the run continues.
         using var connection = OpenRaw();
         connection.Execute("UPDATE run SET state = 'running'");

@@ -5,12 +5,6 @@ namespace Wergamon.Web.Tests;
 public sealed class WordsTests
 {
     [Theory]
-    [InlineData(0, "0 tracks")]
-    [InlineData(1, "1 track")]
-    [InlineData(50_000, "50,000 tracks")]
-    public void Counts_have_singular_and_plural(int count, string expected) => Assert.Equal(expected, Words.Count(count, "track"));
-
-    [Theory]
     [InlineData(0, "0:00")]
     [InlineData(59.6, "1:00")]
     [InlineData(252, "4:12")]

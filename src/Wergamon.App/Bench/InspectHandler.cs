@@ -9,26 +9,17 @@ using Wergamon.Core.Jobs;
 namespace Wergamon.App.Bench;
 
 /// <summary>The copy that an item looks at.</summary>
-internal sealed record InspectSpec(long CopyId)
-{
-    public int Version { get; init; } = 1;
-
-    public string ToJson() => JsonSerializer.Serialize(this, BenchJson.Default.InspectSpec);
-
-    public static InspectSpec Of(RunItemRow item) => item.SpecAs(BenchJson.Default.InspectSpec);
-}
+public sealed record InspectSpec(long CopyId);
 
 /// <summary>Looks whether copies are what they say.</summary>
-public sealed class InspectHandler(WorkerPool workers, InspectionStore store, LibraryQueries library, AllowedPaths allowed, Signals signals) : IItemHandler
+public sealed class InspectHandler(WorkerPool workers, InspectionStore store, LibraryQueries library, AllowedPaths allowed, Signals signals) : ItemHandler<InspectSpec>(ItemKind)
 {
-    /// <summary>Names the items, and the runs that they make up.</summary>
-    public const string ItemKind = "inspect";
+    /// <summary>The items.</summary>
+    public static readonly ItemKind<InspectSpec> ItemKind = new("inspect", BenchJson.Default.InspectSpec);
 
-    public string Kind => ItemKind;
-
-    public async Task<ItemOutcome> ExecuteAsync(RunItemRow item, ItemContext context, CancellationToken cancellation)
+    protected override async Task<ItemOutcome> ExecuteAsync(RunItemRow item, InspectSpec spec, ItemContext context, CancellationToken cancellation)
     {
-        var id = InspectSpec.Of(item).CopyId;
+        var id = spec.CopyId;
         if (library.Copy(id) is not { IsMissing: false } copy || !allowed.MayRead(copy.Path))
             return ItemOutcome.Skipped("This file is missing or in the trash.");
         var stamp = ComparedSound.StampOf(copy.Path);
@@ -42,9 +33,9 @@ public sealed class InspectHandler(WorkerPool workers, InspectionStore store, Li
         return reply is InspectReply ? ItemOutcome.Done(null) : ItemOutcome.Failed(reply.Failure ?? "The worker gave no reason.");
     }
 
-    public ItemDescription Describe(RunItemRow item)
+    protected override ItemDescription Describe(RunItemRow item, InspectSpec spec)
     {
-        var id = InspectSpec.Of(item).CopyId;
+        var id = spec.CopyId;
         var found = item.State == ItemState.Done ? store.Get(id) : null;
         return new ItemDescription("Checking", "Checked")
         {

@@ -7,6 +7,9 @@ namespace Wergamon.App.Bench;
 /// <summary>Starts to look whether files are what they say: one, an album, or the whole library.</summary>
 public sealed class Inspections(Database database, InspectionStore store, LibraryQueries library, RunStore runs)
 {
+    /// <summary>The runs that check files.</summary>
+    public static readonly RunKind RunKind = new("inspect", Station.Bench, "Checking", "checked") { SaysSummary = run => $"{run.CountResults("file")} checked", SaysHowItEnded = true };
+
     /// <summary>Looks at all copies that were not looked at yet; null when there are none.</summary>
     public long? StartAll() => Start(store.Left(null), "Whole library");
 
@@ -22,13 +25,12 @@ public sealed class Inspections(Database database, InspectionStore store, Librar
             return null;
         long run = database.Change(connection =>
         {
-            long runId = runs.Insert(connection, new NewRun(InspectHandler.ItemKind, title, "Is it what it says?", null));
+            long runId = runs.Insert(connection, new NewRun(RunKind, title, "Authenticity check", null));
             for (int i = 0; i < copies.Count; i++)
             {
                 var copy = copies[i];
-                RunStore.InsertItem(connection, runId, i, new NewItem(
-                    InspectHandler.ItemKind, Lane.Worker, Path.GetFileName(copy.Path), (long)copy.Facts.Format.Duration(copy.FrameCount).TotalMilliseconds, new InspectSpec(copy.Id).ToJson())
-                { CopyIds = [copy.Id] });
+                RunStore.InsertItem(connection, runId, i, InspectHandler.ItemKind.New(Lane.Worker, Path.GetFileName(copy.Path), (long)copy.Facts.Format.Duration(copy.FrameCount).TotalMilliseconds, new InspectSpec(copy.Id))
+                with { CopyIds = [copy.Id] });
             }
 
             return runId;

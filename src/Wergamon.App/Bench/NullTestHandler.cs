@@ -9,26 +9,17 @@ using Wergamon.Core.Jobs;
 namespace Wergamon.App.Bench;
 
 /// <summary>The null test that an item makes.</summary>
-internal sealed record NullTestSpec(long TestId)
-{
-    public int Version { get; init; } = 1;
-
-    public string ToJson() => JsonSerializer.Serialize(this, BenchJson.Default.NullTestSpec);
-
-    public static NullTestSpec Of(RunItemRow item) => item.SpecAs(BenchJson.Default.NullTestSpec);
-}
+public sealed record NullTestSpec(long TestId);
 
 /// <summary>Makes null tests.</summary>
-public sealed class NullTestHandler(WorkerPool workers, NullTestStore store, BenchCache cache, LibraryQueries library, AllowedPaths allowed) : IItemHandler
+public sealed class NullTestHandler(WorkerPool workers, NullTestStore store, BenchCache cache, LibraryQueries library, AllowedPaths allowed) : ItemHandler<NullTestSpec>(ItemKind)
 {
-    /// <summary>Names the items, and the runs that they make up.</summary>
-    public const string ItemKind = "null-test";
+    /// <summary>The items.</summary>
+    public static readonly ItemKind<NullTestSpec> ItemKind = new("null-test", BenchJson.Default.NullTestSpec);
 
-    public string Kind => ItemKind;
-
-    public async Task<ItemOutcome> ExecuteAsync(RunItemRow item, ItemContext context, CancellationToken cancellation)
+    protected override async Task<ItemOutcome> ExecuteAsync(RunItemRow item, NullTestSpec spec, ItemContext context, CancellationToken cancellation)
     {
-        var id = NullTestSpec.Of(item).TestId;
+        var id = spec.TestId;
         if (store.Get(id) is not { } test)
             return ItemOutcome.Skipped("This comparison was removed.");
         foreach (var sound in new[] { test.First, test.Second })
@@ -53,9 +44,9 @@ public sealed class NullTestHandler(WorkerPool workers, NullTestStore store, Ben
         return ItemOutcome.Done(null);
     }
 
-    public ItemDescription Describe(RunItemRow item) => new("Comparing", "Compared")
+    protected override ItemDescription Describe(RunItemRow item, NullTestSpec spec) => new("Comparing", "Compared")
     {
-        Detail = store.Get(NullTestSpec.Of(item).TestId) is { Result: { } result } ? NullVerdict.InWords(result, "B") : "",
+        Detail = store.Get(spec.TestId) is { Result: { } result } ? NullVerdict.InWords(result, "B") : "",
         OnFailure = "Nothing was changed.",
     };
 

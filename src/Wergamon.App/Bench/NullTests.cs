@@ -15,6 +15,9 @@ namespace Wergamon.App.Bench;
 /// <summary>Null tests: asks for them, and gives what can be seen and heard of them.</summary>
 public sealed class NullTests(Database database, NullTestStore store, BenchCache cache, LibraryQueries library, CopyFiles copies, AllowedPaths allowed, WorkerPool workers, RunStore runs, RunScheduler scheduler)
 {
+    /// <summary>The runs that compare.</summary>
+    public static readonly RunKind RunKind = new("null-test", Station.Bench, "Comparing", "compared") { Noun = "track", SaysSummary = run => $"{run.Purpose} compared", SaysHowItEnded = true };
+
     /// <summary>Names the folder of a test in the cache.</summary>
     internal static string FolderName(long id) => string.Create(CultureInfo.InvariantCulture, $"test-{id}");
 
@@ -100,9 +103,9 @@ public sealed class NullTests(Database database, NullTestStore store, BenchCache
         long test = database.Change(connection =>
         {
             long id = idOf(connection);
-            long runId = runs.Insert(connection, new NewRun(NullTestHandler.ItemKind, first.Title, $"{first.Format} and {second.Format}", null));
+            long runId = runs.Insert(connection, new NewRun(RunKind, first.Title, $"{first.Format} and {second.Format}", null));
             NullTestStore.SetRun(connection, id, runId);
-            RunStore.InsertItem(connection, runId, 0, new NewItem(NullTestHandler.ItemKind, Lane.Worker, first.Title, first.LengthMs + second.LengthMs, new NullTestSpec(id).ToJson())
+            RunStore.InsertItem(connection, runId, 0, NullTestHandler.ItemKind.New(Lane.Worker, first.Title, first.LengthMs + second.LengthMs, new NullTestSpec(id)) with
             {
                 CopyIds = [.. new[] { first.CopyId, second.CopyId }.OfType<long>().Distinct()],
             });

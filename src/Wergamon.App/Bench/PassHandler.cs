@@ -11,29 +11,19 @@ using Wergamon.Core.Planning;
 namespace Wergamon.App.Bench;
 
 /// <summary>The series of passes that an item makes.</summary>
-internal sealed record PassSpec(long PassesId, long SeriesId)
-{
-    public int Version { get; init; } = 1;
-
-    public string ToJson() => JsonSerializer.Serialize(this, BenchJson.Default.PassSpec);
-
-    public static PassSpec Of(RunItemRow item) => item.SpecAs(BenchJson.Default.PassSpec);
-}
+public sealed record PassSpec(long PassesId, long SeriesId);
 
 /// <summary>
 /// Encodes a sound again and again with one target, each pass from the pass before, and compares each with the original and with the one
 /// before. Passes that are there already are not made again.
 /// </summary>
-public sealed class PassHandler(WorkerPool workers, PassStore store, BenchCache cache, AllowedPaths allowed) : IItemHandler
+public sealed class PassHandler(WorkerPool workers, PassStore store, BenchCache cache, AllowedPaths allowed) : ItemHandler<PassSpec>(ItemKind)
 {
-    /// <summary>Names the items, and the runs that they make up.</summary>
-    public const string ItemKind = "passes";
+    /// <summary>The items.</summary>
+    public static readonly ItemKind<PassSpec> ItemKind = new("passes", BenchJson.Default.PassSpec);
 
-    public string Kind => ItemKind;
-
-    public async Task<ItemOutcome> ExecuteAsync(RunItemRow item, ItemContext context, CancellationToken cancellation)
+    protected override async Task<ItemOutcome> ExecuteAsync(RunItemRow item, PassSpec spec, ItemContext context, CancellationToken cancellation)
     {
-        var spec = PassSpec.Of(item);
         if (store.Get(spec.PassesId) is not { } passes || passes.Series.FirstOrDefault(each => each.Id == spec.SeriesId) is not { } series)
             return ItemOutcome.Skipped("These passes were removed.");
         if (!allowed.MayRead(passes.Source.Path))
@@ -66,9 +56,8 @@ public sealed class PassHandler(WorkerPool workers, PassStore store, BenchCache 
         return ItemOutcome.Done(null);
     }
 
-    public ItemDescription Describe(RunItemRow item)
+    protected override ItemDescription Describe(RunItemRow item, PassSpec spec)
     {
-        var spec = PassSpec.Of(item);
         var series = store.Get(spec.PassesId)?.Series.FirstOrDefault(each => each.Id == spec.SeriesId);
         return new ItemDescription("Encoding", "Compared")
         {

@@ -9,6 +9,9 @@ namespace Wergamon.App.Bench;
 /// <summary>Encodes a copy again and again, to see what each pass takes.</summary>
 public sealed class Passes(Database database, PassStore store, BenchCache cache, NullTests tests, RunStore runs, RunScheduler scheduler)
 {
+    /// <summary>The runs that encode again and again.</summary>
+    public static readonly RunKind RunKind = new("passes", Station.Bench, "Encoding", "compared") { SaysSummary = run => $"{run.Purpose} with {run.CountResults("target")}", SaysHowItEnded = true };
+
     public const int MaxCount = 32;
 
     /// <summary>Targets beside one another.</summary>
@@ -69,11 +72,11 @@ public sealed class Passes(Database database, PassStore store, BenchCache cache,
 
     private void Run(System.Data.IDbConnection connection, long id, ComparedSound source, IReadOnlyList<(Target Target, long SeriesId)> series, int count)
     {
-        long runId = runs.Insert(connection, new NewRun(PassHandler.ItemKind, source.Title, string.Create(CultureInfo.InvariantCulture, $"{count} passes"), null));
+        long runId = runs.Insert(connection, new NewRun(RunKind, source.Title, string.Create(CultureInfo.InvariantCulture, $"{count} passes"), null));
         PassStore.SetRun(connection, id, runId);
         for (int i = 0; i < series.Count; i++)
         {
-            RunStore.InsertItem(connection, runId, i, new NewItem(PassHandler.ItemKind, Lane.Worker, series[i].Target.Name, source.LengthMs * count, new PassSpec(id, series[i].SeriesId).ToJson())
+            RunStore.InsertItem(connection, runId, i, PassHandler.ItemKind.New(Lane.Worker, series[i].Target.Name, source.LengthMs * count, new PassSpec(id, series[i].SeriesId)) with
             {
                 CopyIds = source.CopyId is { } copy ? [copy] : [],
             });

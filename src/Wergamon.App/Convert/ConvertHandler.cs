@@ -7,16 +7,13 @@ using Wergamon.Core.Planning;
 namespace Wergamon.App.Convert;
 
 /// <summary>Carries out the conversions of a plan.</summary>
-public sealed class ConvertHandler(CopyMaker maker, AllowedPaths allowed, LibraryQueries library, RunStore runs, AlbumLevels levels, MirrorStore mirrors) : IItemHandler
+public sealed class ConvertHandler(CopyMaker maker, AllowedPaths allowed, LibraryQueries library, RunStore runs, AlbumLevels levels, MirrorStore mirrors) : ItemHandler<CopySpec>(ItemKind)
 {
-    /// <summary>Names the items, and the runs that plans become.</summary>
-    public const string ItemKind = CopyItemKind.Convert;
+    /// <summary>The items.</summary>
+    public static readonly ItemKind<CopySpec, CopyResult> ItemKind = new(CopyItemKind.Convert, LibraryJson.Default.CopySpec, LibraryJson.Default.CopyResult);
 
-    public string Kind => ItemKind;
-
-    public async Task<ItemOutcome> ExecuteAsync(RunItemRow item, ItemContext context, CancellationToken cancellation)
+    protected override async Task<ItemOutcome> ExecuteAsync(RunItemRow item, CopySpec spec, ItemContext context, CancellationToken cancellation)
     {
-        var spec = CopySpec.Of(item);
         if (!allowed.MayRead(spec.Job!.SourcePath))
             return ItemOutcome.Failed($"{spec.Job.SourcePath} is not there, or is no longer a file in an allowed folder.");
         string? digest = spec.SourceCopyId is { } source ? library.DigestOf(source) : null;
@@ -34,12 +31,12 @@ public sealed class ConvertHandler(CopyMaker maker, AllowedPaths allowed, Librar
     }
 
     private List<ConvertJob> JobsOfAlbum(long runId, CopySpec mine) =>
-        [.. runs.Items(runId).Where(item => item.Kind == ItemKind).Select(CopySpec.Of).Where(spec => spec.Album == mine.Album && spec.Target.Key == mine.Target.Key).Select(spec => spec.Job!)];
+        [.. runs.Items(runId).Where(ItemKind.Is).Select(CopySpec.Of).Where(spec => spec.Album == mine.Album && spec.Target.Key == mine.Target.Key).Select(spec => spec.Job!)];
 
-    public async Task<ItemOutcome?> RecoverAsync(RunItemRow item, CancellationToken cancellation) =>
-        await maker.RecoverAsync(item, CopySpec.Of(item), origin: null).ConfigureAwait(false) is { } outcome ? Recorded(CopySpec.Of(item), outcome) : null;
+    protected override async Task<ItemOutcome?> RecoverAsync(RunItemRow item, CopySpec spec, CancellationToken cancellation) =>
+        await maker.RecoverAsync(item, spec, origin: null).ConfigureAwait(false) is { } outcome ? Recorded(spec, outcome) : null;
 
-    public ItemDescription Describe(RunItemRow item) => CopyMaker.Describe(item, CopySpec.Of(item), "Nothing was written; the original is as it was.");
+    protected override ItemDescription Describe(RunItemRow item, CopySpec spec) => CopyMaker.Describe(item, spec, "Nothing was written; the original is as it was.");
 
     /// <summary>Plans a track anew whose header was read wrong, by what a decoder made of it; null for a file that has changed since its scan.</summary>
     private (CopySpec Spec, ConvertJob Job)? Correct(CopySpec spec, ConvertJob job, DifferentSourceReply different)

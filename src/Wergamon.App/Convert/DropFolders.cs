@@ -108,7 +108,7 @@ public sealed class DropFolders(
         {
             if (runs.Get(group.Key) is { } run && run.State != RunState.Done)
                 continue;
-            var items = runs.Items(group.Key).Where(item => item.Kind == ConvertHandler.ItemKind).ToDictionary(item => CopySpec.Of(item).Job!.SourcePath);
+            var items = runs.Items(group.Key).Where(ConvertHandler.ItemKind.Is).ToDictionary(item => CopySpec.Of(item).Job!.SourcePath);
             store.Set(folder.Id, group.Select(file => file with { State = SettleFile(folder, file, items.GetValueOrDefault(file.Path)) }).ToList());
             signals.Send(new Signal(Signal.Runs));
         }

@@ -8,19 +8,13 @@ using Wergamon.Core.Jobs;
 namespace Wergamon.App.Convert;
 
 /// <summary>Writes tags into the files of mirrors, moves them, and moves those that are gone to the trash.</summary>
-public sealed class MirrorFileHandler(Database database, MirrorStore store, CopyFiles copies, WorkerPool workers, Placement placement, Trash trash) : IItemHandler
+public sealed class MirrorFileHandler(Database database, MirrorStore store, CopyFiles copies, WorkerPool workers, Placement placement, Trash trash) : ItemHandler<MirrorFileSpec>(ItemKind)
 {
-    /// <summary>Names the runs that bring mirrors up to date.</summary>
-    public const string RunKind = "mirror";
+    /// <summary>The items.</summary>
+    public static readonly ItemKind<MirrorFileSpec, MirrorFileResult> ItemKind = new("mirror-file", ConvertJson.Default.MirrorFileSpec, ConvertJson.Default.MirrorFileResult);
 
-    /// <summary>Names the items.</summary>
-    public const string ItemKind = "mirror-file";
-
-    public string Kind => ItemKind;
-
-    public async Task<ItemOutcome> ExecuteAsync(RunItemRow item, ItemContext context, CancellationToken cancellation)
+    protected override async Task<ItemOutcome> ExecuteAsync(RunItemRow item, MirrorFileSpec spec, ItemContext context, CancellationToken cancellation)
     {
-        var spec = MirrorFileSpec.Of(item);
         return spec.Action switch
         {
             MirrorAction.Tag => await TagAsync(item, spec, cancellation).ConfigureAwait(false),
@@ -29,9 +23,8 @@ public sealed class MirrorFileHandler(Database database, MirrorStore store, Copy
         };
     }
 
-    public ItemDescription Describe(RunItemRow item)
+    protected override ItemDescription Describe(RunItemRow item, MirrorFileSpec spec)
     {
-        var spec = MirrorFileSpec.Of(item);
         var (doing, outcome) = spec.Action switch
         {
             MirrorAction.Tag => ("Writing tags", "Tags written"),
@@ -40,7 +33,7 @@ public sealed class MirrorFileHandler(Database database, MirrorStore store, Copy
         };
         return new ItemDescription(doing, outcome)
         {
-            Path = Path.GetRelativePath(spec.Root, MirrorFileResult.Of(item)?.Path ?? spec.To ?? spec.Path),
+            Path = Path.GetRelativePath(spec.Root, ItemKind.ResultOf(item)?.Path ?? spec.To ?? spec.Path),
             Detail = spec.Action == MirrorAction.Move ? $"was {Path.GetRelativePath(spec.Root, spec.Path)}" : "",
             OnFailure = "The file is as it was.",
         };
@@ -72,7 +65,7 @@ public sealed class MirrorFileHandler(Database database, MirrorStore store, Copy
         await copies.SaveTagsAsync(path).ConfigureAwait(false);
         store.Save(spec.MirrorId, spec.Entry! with { Path = path });
         placement.Settle(file);
-        return new MirrorFileResult(path).ToOutcome();
+        return ItemKind.Done(new MirrorFileResult(path));
     }
 
     private ItemOutcome Move(MirrorFileSpec spec)
@@ -80,13 +73,13 @@ public sealed class MirrorFileHandler(Database database, MirrorStore store, Copy
         // Where the server ended after a move, the new place is known already.
         var known = store.File(spec.MirrorId, spec.TrackId)?.Path ?? spec.Path;
         if (known != spec.Path && PlainFile.Exists(known))
-            return new MirrorFileResult(known).ToOutcome();
+            return ItemKind.Done(new MirrorFileResult(known));
         if (!PlainFile.Exists(spec.Path))
             return ItemOutcome.Failed($"{spec.Path} is no longer there. It is made again by the next update.");
         // Where it ended just before the move, the library has the copy at its new place already: that name is its own.
         var moved = placement.Move(spec.Path, spec.To!, isFree: path => path == known || copies.IsFree(path), recordPlace: to => Record(spec, known, to));
         Placement.RemoveEmptyFoldersAbove(spec.Path, spec.Root);
-        return new MirrorFileResult(moved).ToOutcome();
+        return ItemKind.Done(new MirrorFileResult(moved));
     }
 
     /// <summary>Both in one change: a name that only the library knew as the copy's would count as taken after a restart.</summary>
@@ -114,6 +107,6 @@ public sealed class MirrorFileHandler(Database database, MirrorStore store, Copy
 
         store.Forget(spec.MirrorId, spec.TrackId, spec.Path);
         Placement.RemoveEmptyFoldersAbove(spec.Path, spec.Root);
-        return new MirrorFileResult(null).ToOutcome();
+        return ItemKind.Done(new MirrorFileResult(null));
     }
 }

@@ -9,7 +9,7 @@ using Wergamon.Core.Planning;
 namespace Wergamon.App.Convert;
 
 /// <summary>What is done with a file that a mirror has made.</summary>
-internal enum MirrorAction
+public enum MirrorAction
 {
     /// <summary>It gets the present tags of its source.</summary>
     Tag,
@@ -23,10 +23,8 @@ internal enum MirrorAction
 
 /// <summary>One step with a file of a mirror.</summary>
 /// <param name="Path">Where the file is, or was when the step was planned.</param>
-internal sealed record MirrorFileSpec(long MirrorId, long TrackId, MirrorAction Action, string Path)
+public sealed record MirrorFileSpec(long MirrorId, long TrackId, MirrorAction Action, string Path)
 {
-    public int Version { get; init; } = 1;
-
     /// <summary>The folder of the mirror: empty ones below it go, too.</summary>
     public string Root { get; init; } = "";
 
@@ -37,22 +35,10 @@ internal sealed record MirrorFileSpec(long MirrorId, long TrackId, MirrorAction 
     public ConvertJob? Job { get; init; }
 
     public MirrorEntry? Entry { get; init; }
-
-    public string ToJson() => JsonSerializer.Serialize(this, ConvertJson.Default.MirrorFileSpec);
-
-    public static MirrorFileSpec Of(RunItemRow item) => item.SpecAs(ConvertJson.Default.MirrorFileSpec);
 }
 
 /// <summary>Where a file of a mirror is now; null for one in the trash.</summary>
-internal sealed record MirrorFileResult(string? Path)
-{
-    public int Version { get; init; } = 1;
-
-    /// <summary>Null for an item that is not done.</summary>
-    public static MirrorFileResult? Of(RunItemRow item) => item.Result is { } result ? JsonSerializer.Deserialize(result, ConvertJson.Default.MirrorFileResult) : null;
-
-    public ItemOutcome ToOutcome() => ItemOutcome.Done(JsonSerializer.Serialize(this, ConvertJson.Default.MirrorFileResult));
-}
+public sealed record MirrorFileResult(string? Path);
 
 /// <summary>Turns what a mirror needs into the items of a run: files that go, files that move, tags, and what is converted.</summary>
 internal sealed class MirrorItems
@@ -136,7 +122,7 @@ internal sealed class MirrorItems
             bool isRemade = line.Step.State == MirrorState.Sound;
             var spec = CopyOf(line) with { Mirror = new MirrorPlace(_view.Mirror.Id, wanted), IfExists = isRemade && made!.Path == wanted.Path ? IfExists.Replace : _view.Target.IfExists };
             long duration = (long)line.Line!.Planned!.Source.Facts.Duration.TotalMilliseconds;
-            long id = RunStore.InsertItem(_connection, _runId, _position++, new NewItem(ConvertHandler.ItemKind, Lane.Worker, line.Title, duration, spec.ToJson()) { CopyIds = [spec.SourceCopyId!.Value] });
+            long id = RunStore.InsertItem(_connection, _runId, _position++, ConvertHandler.ItemKind.New(Lane.Worker, line.Title, duration, spec) with { CopyIds = [spec.SourceCopyId!.Value] });
             if (_freedBy.TryGetValue(wanted.Path, out long before))
                 RunStore.InsertWait(_connection, id, before, WaitReason.Turn);
             if (!isRemade || made!.Path == wanted.Path)
@@ -151,5 +137,5 @@ internal sealed class MirrorItems
     private CopySpec CopyOf(MirrorLine line) => PlanItems.SpecOf(line.Line!, line.Line!.Track!, _fromNames.GetValueOrDefault(line.Line.Track!.Master.Id) ?? []);
 
     private long Add(string title, string lane, MirrorFileSpec spec, bool isResult = true) =>
-        RunStore.InsertItem(_connection, _runId, _position++, new NewItem(MirrorFileHandler.ItemKind, lane, title, 1, spec.ToJson()) { IsResult = isResult });
+        RunStore.InsertItem(_connection, _runId, _position++, MirrorFileHandler.ItemKind.New(lane, title, 1, spec) with { IsResult = isResult });
 }

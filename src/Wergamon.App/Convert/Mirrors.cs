@@ -12,6 +12,9 @@ namespace Wergamon.App.Convert;
 /// <summary>Keeps plans as mirrors, compares these with the library, and brings them up to date.</summary>
 public sealed class Mirrors(Database database, MirrorStore store, Plans plans, LibraryParts parts, RunStore runs, TimeProvider time)
 {
+    /// <summary>The runs that bring mirrors up to date.</summary>
+    public static readonly RunKind RunKind = new("mirror", Station.Convert, "Updating", "updated") { MakesCopies = true };
+
     private readonly PlanMemory _memory = new();
 
     /// <summary>Keeps a plan as a mirror, or changes the mirror that the plan was made of; the plan is removed. Gives the reason, for the person, when it cannot be kept.</summary>
@@ -106,7 +109,7 @@ public sealed class Mirrors(Database database, MirrorStore store, Plans plans, L
             return null;
         long run = database.Change(connection =>
         {
-            long runId = runs.Insert(connection, new NewRun(MirrorFileHandler.RunKind, view.Mirror.Title, view.Target.Name, view.Mirror.OutputFolder));
+            long runId = runs.Insert(connection, new NewRun(RunKind, view.Mirror.Title, view.Target.Name, view.Mirror.OutputFolder));
             MirrorItems.Insert(connection, runId, view);
             connection.Execute("UPDATE mirror SET run_id = @runId WHERE id = @id", new { runId, id });
             return runId;

@@ -20,7 +20,7 @@ internal static class PlanItems
         {
             var spec = line.Track is { } track ? SpecOf(line, track, fromNames.GetValueOrDefault(track.Master.Id) ?? []) : SpecOf(line, line.File!);
             long duration = (long)line.Planned!.Source.Facts.Duration.TotalMilliseconds;
-            long id = RunStore.InsertItem(connection, runId, position++, new NewItem(ConvertHandler.ItemKind, Lane.Worker, line.Title, duration, spec.ToJson()) { CopyIds = spec.SourceCopyId is { } copy ? [copy] : [] });
+            long id = RunStore.InsertItem(connection, runId, position++, ConvertHandler.ItemKind.New(Lane.Worker, line.Title, duration, spec) with { CopyIds = spec.SourceCopyId is { } copy ? [copy] : [] });
             // What is cut or joined stays: the copy of a part is not all there was.
             if (line is { Track: not null, IsCutOrJoined: false })
                 copies.Add((line.Track.Master, id));
@@ -37,7 +37,7 @@ internal static class PlanItems
         {
             var (id, path) = (original.Key, original.First().Original.Path);
             long item = RunStore.InsertItem(
-                connection, runId, position++, new NewItem(TrashOriginalHandler.ItemKind, Lane.Files, System.IO.Path.GetFileName(path), 0, new TrashOriginalSpec(id, path).ToJson()) { IsResult = false });
+                connection, runId, position++, TrashOriginalHandler.ItemKind.New(Lane.Files, System.IO.Path.GetFileName(path), 0, new TrashOriginalSpec(id, path)) with { IsResult = false });
             foreach (var (_, copy) in original)
                 RunStore.InsertWait(connection, item, copy, WaitReason.Success);
         }

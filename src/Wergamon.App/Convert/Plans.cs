@@ -14,6 +14,9 @@ namespace Wergamon.App.Convert;
 /// <summary>Plans: which tracks, for which target, into which folder. Everything else is computed on request.</summary>
 public sealed class Plans(Database database, LibraryQueries library, TargetChoices targets, RunStore runs, AllowedPaths allowed, WorkLoad load, AppOptions options, TimeProvider time)
 {
+    /// <summary>The runs that plans become.</summary>
+    public static readonly RunKind RunKind = new("convert", Station.Convert, "Converting", "proved") { Noun = "track", MakesCopies = true };
+
     private const int MaxListed = 100;
 
     private readonly PlanMemory _memory = new();
@@ -140,7 +143,7 @@ public sealed class Plans(Database database, LibraryQueries library, TargetChoic
         {
             if (connection.QuerySingleOrDefault<long?>("SELECT run_id FROM plan WHERE id = @id", new { id }) is { } made)
                 return made;
-            long runId = runs.Insert(connection, new NewRun(ConvertHandler.ItemKind, plan.Plan.Title, plan.Target.Name, plan.OutputFolder));
+            long runId = runs.Insert(connection, new NewRun(RunKind, plan.Plan.Title, plan.Target.Name, plan.OutputFolder));
             PlanItems.Insert(connection, runId, plan);
             connection.Execute("UPDATE plan SET run_id = @runId, agreed_loss = @Loss WHERE id = @id", new { id, runId, plan.Loss });
             return runId;

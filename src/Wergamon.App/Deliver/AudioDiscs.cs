@@ -13,8 +13,11 @@ namespace Wergamon.App.Deliver;
 /// <summary>Audio discs: planned from tracks of the library, written to a disc or to an image.</summary>
 public sealed class AudioDiscs(DeliveryStore store, DeliveryRuns starts, LibraryQueries library, RunStore runs, BurnerBay bay, AllowedPaths allowed, AppOptions options, Settings settings)
 {
-    /// <summary>Names the runs.</summary>
-    public const string RunKind = "burn";
+    /// <summary>The runs.</summary>
+    public static readonly RunKind RunKind = new("burn", Station.Deliver, "Burning", "done") { Noun = "step", SaysSummary = run => $"Audio disc in {run.Purpose}" };
+
+    /// <summary>The runs that write images instead.</summary>
+    public static readonly RunKind ImageKind = new("audio-image", Station.Deliver, "Writing an image", "written") { SaysSummary = _ => "Image of an audio disc" };
 
     private const string ChoiceKey = "audio disc";
 
@@ -94,7 +97,7 @@ public sealed class AudioDiscs(DeliveryStore store, DeliveryRuns starts, Library
         var (folder, refusal) = check(view);
         if (refusal is not null)
             return (null, refusal);
-        return starts.Start(id, new NewRun(RunKind, view.Row.Title, folder is null ? view.Burner.Traits.Name : "image", folder), (connection, run) => AddItems(connection, run, view, isImage: folder is not null));
+        return starts.Start(id, new NewRun(folder is null ? RunKind : ImageKind, view.Row.Title, folder is null ? view.Burner.Traits.Name : "image", folder), (connection, run) => AddItems(connection, run, view, isImage: folder is not null));
     }
 
     private static List<long> AddItems(IDbConnection connection, long run, AudioDiscView view, bool isImage)
@@ -104,9 +107,9 @@ public sealed class AudioDiscs(DeliveryStore store, DeliveryRuns starts, Library
         List<long> ready = [.. items];
         var spec = new BurnDiscSpec(view.Row.Title, [.. view.Lines.Select(line => line.Burn!)], chosen);
         long length = (long)new Msf(view.Layout.LeadOut).Duration.TotalMilliseconds;
-        long Add(string kind, string lane, string title, int copy, IEnumerable<long> needed)
+        long Add(ItemKind<BurnDiscSpec> kind, string lane, string title, int copy, IEnumerable<long> needed)
         {
-            long item = RunStore.InsertItem(connection, run, items.Count, new NewItem(kind, lane, title, length, (spec with { Copy = copy }).ToJson()));
+            long item = RunStore.InsertItem(connection, run, items.Count, kind.New(lane, title, length, spec with { Copy = copy }));
             foreach (long other in needed)
                 RunStore.InsertWait(connection, item, other, WaitReason.Success);
             items.Add(item);

@@ -3,33 +3,31 @@ using System.Text.Json;
 using Wergamon.App.Runs;
 using Wergamon.Core.Discs;
 using Wergamon.Core.Discs.Reading;
+using Wergamon.Core.Naming;
 using Wergamon.Devices.Burners;
 
 namespace Wergamon.App.Deliver;
 
 /// <summary>Reads a disc back in its burner and compares every track with what was written.</summary>
-public sealed class BurnCheckHandler(BurnerBay bay, BurnedTracks tracks, RunStore runs) : IItemHandler
+public sealed class BurnCheckHandler(BurnerBay bay, BurnedTracks tracks, RunStore runs) : ItemHandler<BurnDiscSpec>(ItemKind)
 {
-    /// <summary>Names the items.</summary>
-    public const string ItemKind = "burn-check";
+    /// <summary>The items.</summary>
+    public static readonly ItemKind<BurnDiscSpec, BurnCheckResult> ItemKind = new("burn-check", DeliverJson.Default.BurnDiscSpec, DeliverJson.Default.BurnCheckResult);
 
     private const int MaxPlaces = 5;
 
-    public string Kind => ItemKind;
+    protected override Task<ItemOutcome> ExecuteAsync(RunItemRow item, BurnDiscSpec spec, ItemContext context, CancellationToken cancellation) => OwnThread.RunAsync(() => Check(item, spec, context, cancellation));
 
-    public Task<ItemOutcome> ExecuteAsync(RunItemRow item, ItemContext context, CancellationToken cancellation) => OwnThread.RunAsync(() => Check(item, context, cancellation));
-
-    public ItemDescription Describe(RunItemRow item) => new("Reading back", "Read back")
+    protected override ItemDescription Describe(RunItemRow item, BurnDiscSpec spec) => new("Reading back", "Read back")
     {
-        Detail = item is { State: ItemState.Done, Result: { } result } && JsonSerializer.Deserialize(result, DeliverJson.Default.BurnCheckResult) is { } found
-            ? $"{found.Tracks.ToString(CultureInfo.InvariantCulture)} {(found.Tracks == 1 ? "track" : "tracks")}, every sample equal" : "",
+        Detail = ItemKind.ResultOf(item) is { } found
+            ? $"{Plural.Count(found.Tracks, "track")}, every sample equal" : "",
     };
 
-    private ItemOutcome Check(RunItemRow item, ItemContext context, CancellationToken cancellation)
+    private ItemOutcome Check(RunItemRow item, BurnDiscSpec spec, ItemContext context, CancellationToken cancellation)
     {
-        var spec = BurnDiscSpec.Of(item);
         var burner = bay.Burner(spec.Settings.Burner) ?? throw new RunStoppedException($"There is no burner {spec.Settings.Burner} any more.");
-        var written = runs.Items(item.RunId).Where(other => other.Kind == BurnDiscHandler.ItemKind && BurnDiscSpec.Of(other).Copy == spec.Copy).Select(BurnDiscResult.Of).FirstOrDefault()
+        var written = runs.Items(item.RunId).Where(other => BurnDiscHandler.ItemKind.Is(other) && BurnDiscHandler.ItemKind.SpecOf(other).Copy == spec.Copy).Select(BurnDiscHandler.ItemKind.ResultOf).FirstOrDefault()
             ?? throw new InvalidDataException($"Run {item.RunId} has not written what is to be checked.");
         if (burner.Disc?.WrittenKey != written.Key)
             throw new RunStoppedException($"The burned disc is no longer in {burner.Traits.Name}. Insert it again, then continue: it still has to be read back.");
@@ -45,7 +43,7 @@ public sealed class BurnCheckHandler(BurnerBay bay, BurnedTracks tracks, RunStor
         }
 
         bay.Eject(burner.Letter);
-        return ItemOutcome.Done(JsonSerializer.Serialize(new BurnCheckResult(written.Sums.Count), DeliverJson.Default.BurnCheckResult));
+        return ItemKind.Done(new BurnCheckResult(written.Sums.Count));
     }
 
     private static List<string> Differences(IDiscBurner burner, TableOfContents planned, IReadOnlyList<uint> sums, ItemContext context, CancellationToken cancellation)

@@ -9,30 +9,26 @@ using Wergamon.Devices.Burners;
 namespace Wergamon.App.Deliver;
 
 /// <summary>Writes a disc in one go, in the lane of its burner.</summary>
-public sealed class BurnDiscHandler(BurnerBay bay, BurnedTracks tracks, ILogger<BurnDiscHandler> logger) : IItemHandler
+public sealed class BurnDiscHandler(BurnerBay bay, BurnedTracks tracks, ILogger<BurnDiscHandler> logger) : ItemHandler<BurnDiscSpec>(ItemKind)
 {
-    /// <summary>Names the items.</summary>
-    public const string ItemKind = "burn-disc";
+    /// <summary>The items.</summary>
+    public static readonly ItemKind<BurnDiscSpec, BurnDiscResult> ItemKind = new("burn-disc", DeliverJson.Default.BurnDiscSpec, DeliverJson.Default.BurnDiscResult);
 
     /// <summary>The outcome of a trial.</summary>
     public const string Tried = "Tried";
 
-    public string Kind => ItemKind;
+    protected override Task<ItemOutcome> ExecuteAsync(RunItemRow item, BurnDiscSpec spec, ItemContext context, CancellationToken cancellation) => OwnThread.RunAsync(() => Burn(item, spec, context, cancellation));
 
-    public Task<ItemOutcome> ExecuteAsync(RunItemRow item, ItemContext context, CancellationToken cancellation) => OwnThread.RunAsync(() => Burn(item, context, cancellation));
-
-    public ItemDescription Describe(RunItemRow item)
+    protected override ItemDescription Describe(RunItemRow item, BurnDiscSpec spec)
     {
-        var spec = BurnDiscSpec.Of(item);
         return new(spec.Settings.IsTrial ? "Trying" : "Burning", spec.Settings.IsTrial ? Tried : "Burned")
         {
-            Detail = BurnDiscResult.Of(item) is { } made ? $"{new Msf(made.LeadOut)}{(made.Waits > 0 ? $", the burner waited {made.Waits} times" : "")}" : "",
+            Detail = ItemKind.ResultOf(item) is { } made ? $"{new Msf(made.LeadOut)}{(made.Waits > 0 ? $", the burner waited {made.Waits} times" : "")}" : "",
         };
     }
 
-    private ItemOutcome Burn(RunItemRow item, ItemContext context, CancellationToken cancellation)
+    private ItemOutcome Burn(RunItemRow item, BurnDiscSpec spec, ItemContext context, CancellationToken cancellation)
     {
-        var spec = BurnDiscSpec.Of(item);
         var settings = spec.Settings;
         var burner = bay.Burner(settings.Burner) ?? throw new RunStoppedException($"There is no burner {settings.Burner} any more.");
         if (burner.Disc is not { CanBeWritten: true } disc)

@@ -9,22 +9,20 @@ using Wergamon.Core.Naming;
 namespace Wergamon.App.Deliver;
 
 /// <summary>Writes the image of a disc, sectors and cue sheet, into a folder, and reads it back.</summary>
-public sealed class BurnImageHandler(BurnedTracks tracks, RunStore runs, Placement placement) : IItemHandler
+public sealed class BurnImageHandler(BurnedTracks tracks, RunStore runs, Placement placement) : ItemHandler<BurnDiscSpec>(ItemKind)
 {
-    /// <summary>Names the items.</summary>
-    public const string ItemKind = "burn-image";
+    /// <summary>The items.</summary>
+    public static readonly ItemKind<BurnDiscSpec, BurnDiscResult> ItemKind = new("burn-image", DeliverJson.Default.BurnDiscSpec, DeliverJson.Default.BurnDiscResult);
 
     private const string SheetExtension = ".cue";
 
     private const int BlockSectors = 200;
 
-    public string Kind => ItemKind;
+    protected override Task<ItemOutcome> ExecuteAsync(RunItemRow item, BurnDiscSpec spec, ItemContext context, CancellationToken cancellation) => OwnThread.RunAsync(() => Write(item, spec, context, cancellation));
 
-    public Task<ItemOutcome> ExecuteAsync(RunItemRow item, ItemContext context, CancellationToken cancellation) => OwnThread.RunAsync(() => Write(item, context, cancellation));
-
-    public ItemDescription Describe(RunItemRow item)
+    protected override ItemDescription Describe(RunItemRow item, BurnDiscSpec spec)
     {
-        var made = BurnDiscResult.Of(item);
+        var made = ItemKind.ResultOf(item);
         return new("Writing", "Read back")
         {
             Detail = made is null ? "" : $"{made.Sums.Count} tracks, every sample equal",
@@ -33,9 +31,8 @@ public sealed class BurnImageHandler(BurnedTracks tracks, RunStore runs, Placeme
         };
     }
 
-    private ItemOutcome Write(RunItemRow item, ItemContext context, CancellationToken cancellation)
+    private ItemOutcome Write(RunItemRow item, BurnDiscSpec spec, ItemContext context, CancellationToken cancellation)
     {
-        var spec = BurnDiscSpec.Of(item);
         var folder = runs.Get(item.RunId)!.OutputFolder!;
         var layout = tracks.LayoutOf(item.RunId, spec);
         var name = SafeFileName.From(spec.Title, ".bin");
@@ -74,13 +71,12 @@ public sealed class BurnImageHandler(BurnedTracks tracks, RunStore runs, Placeme
     }
 
     /// <summary>An image that has its name gets its sheet; anything earlier starts over.</summary>
-    public Task<ItemOutcome?> RecoverAsync(RunItemRow item, CancellationToken cancellation) => OwnThread.RunAsync(() =>
+    protected override Task<ItemOutcome?> RecoverAsync(RunItemRow item, BurnDiscSpec spec, CancellationToken cancellation) => OwnThread.RunAsync(() =>
     {
         if (item.Checkpoint is { } result)
             return ItemOutcome.Done(result);
         if (placement.FindOf(item.Id) is not { FinalPath: { } image } found || PlainFile.Exists(found.File.TemporaryPath) || !PlainFile.Exists(image))
             return null;
-        var spec = BurnDiscSpec.Of(item);
         var layout = tracks.LayoutOf(item.RunId, spec);
         return Finish(item, spec, layout, SumsOf(image, layout.Contents(spec.Settings.CatalogueNumber), _ => { }, cancellation), found.File, image);
     });

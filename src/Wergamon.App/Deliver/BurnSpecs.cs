@@ -10,51 +10,36 @@ namespace Wergamon.App.Deliver;
 /// <summary>A track to be made ready.</summary>
 /// <param name="Index">Its place, from 0.</param>
 /// <param name="Target">What it is brought to.</param>
-internal sealed record PrepareTrackSpec(int Index, long CopyId, Target Target, ConvertJob Job)
+public sealed record PrepareTrackSpec(int Index, long CopyId, Target Target, ConvertJob Job)
 {
     /// <summary>What of a run's work it takes to make a track ready, beside what is done with it then.</summary>
     private const int ShareOfWork = 10;
-
-    public int Version { get; init; } = 1;
 
     /// <summary>The item of a run that makes a track ready.</summary>
     public static NewItem ItemFor(int index, TrackRow track, string title, Route route, Target target)
     {
         var master = track.Master;
         var job = new ConvertJob(master.Path, master.Facts.Format, route.StepsBeforeEncoding(), target.Encoder, "", [], []) { Level = target.Level, Artwork = new ArtworkRule(ArtworkChoice.None) };
-        return new NewItem(PrepareTrackHandler.ItemKind, Lane.Worker, title, (long)master.Facts.Duration.TotalMilliseconds / ShareOfWork, new PrepareTrackSpec(index, master.Id, target, job).ToJson()) { IsResult = false, CopyIds = [master.Id] };
+        return PrepareTrackHandler.ItemKind.New(Lane.Worker, title, (long)master.Facts.Duration.TotalMilliseconds / ShareOfWork, new PrepareTrackSpec(index, master.Id, target, job)) with { IsResult = false, CopyIds = [master.Id] };
     }
-
-    public string ToJson() => JsonSerializer.Serialize(this, DeliverJson.Default.PrepareTrackSpec);
-
-    public static PrepareTrackSpec Of(RunItemRow item) => item.SpecAs(DeliverJson.Default.PrepareTrackSpec);
 }
 
 /// <param name="Frames">What there really is, samples of one channel.</param>
 /// <param name="Steps">What was done to the sound, in words.</param>
-internal sealed record PreparedTrack(long Frames, string Steps)
-{
-    public static PreparedTrack? Of(RunItemRow item) => item is { State: ItemState.Done, Result: { } result } ? JsonSerializer.Deserialize(result, DeliverJson.Default.PreparedTrack) : null;
-}
+public sealed record PreparedTrack(long Frames, string Steps);
 
 /// <summary>A disc to be written, or its image.</summary>
 /// <param name="Tracks">In order, with the lengths that were planned.</param>
-internal sealed record BurnDiscSpec(string Title, IReadOnlyList<BurnTrack> Tracks, AudioDiscSettings Settings)
+public sealed record BurnDiscSpec(string Title, IReadOnlyList<BurnTrack> Tracks, AudioDiscSettings Settings)
 {
-    public int Version { get; init; } = 1;
-
     /// <summary>Which copy, from 1.</summary>
     public int Copy { get; init; } = 1;
-
-    public string ToJson() => JsonSerializer.Serialize(this, DeliverJson.Default.BurnDiscSpec);
-
-    public static BurnDiscSpec Of(RunItemRow item) => item.SpecAs(DeliverJson.Default.BurnDiscSpec);
 }
 
 /// <summary>What was written.</summary>
 /// <param name="Sums">CRC-32 of each stretch of sound that a drive reads as a track, what is hidden before track 1 first.</param>
 /// <param name="Waits">How often the burner had to wait.</param>
-internal sealed record BurnDiscResult(IReadOnlyList<uint> Sums, int LeadOut, int Waits)
+public sealed record BurnDiscResult(IReadOnlyList<uint> Sums, int LeadOut, int Waits)
 {
     /// <summary>The key of the disc on the shelf; null for a trial or an image.</summary>
     public string? Key { get; init; }
@@ -63,9 +48,7 @@ internal sealed record BurnDiscResult(IReadOnlyList<uint> Sums, int LeadOut, int
     public string? Path { get; init; }
 
     public long Bytes { get; init; }
-
-    public static BurnDiscResult? Of(RunItemRow item) => item is { State: ItemState.Done, Result: { } result } ? JsonSerializer.Deserialize(result, DeliverJson.Default.BurnDiscResult) : null;
 }
 
 /// <param name="Tracks">Tracks that read back equal to the sample.</param>
-internal sealed record BurnCheckResult(int Tracks);
+public sealed record BurnCheckResult(int Tracks);

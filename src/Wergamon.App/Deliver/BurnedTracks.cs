@@ -11,7 +11,7 @@ public sealed class BurnedTracks(RunStore runs, DeliverySpool spool)
 {
     internal DiscLayout LayoutOf(long runId, BurnDiscSpec spec)
     {
-        var frames = runs.Items(runId).Where(item => item.Kind == PrepareTrackHandler.ItemKind).ToDictionary(item => PrepareTrackSpec.Of(item).Index, item => PreparedTrack.Of(item)?.Frames);
+        var frames = runs.Items(runId).Where(PrepareTrackHandler.ItemKind.Is).ToDictionary(item => PrepareTrackHandler.ItemKind.SpecOf(item).Index, item => PrepareTrackHandler.ItemKind.ResultOf(item)?.Frames);
         return DiscLayout.Of([.. spec.Tracks.Select((track, index) => frames.GetValueOrDefault(index) is { } real ? track with { Frames = real } : track)], spec.Settings.Options);
     }
 

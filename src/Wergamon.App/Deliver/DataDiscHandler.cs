@@ -12,36 +12,27 @@ using Wergamon.Devices.Burners;
 namespace Wergamon.App.Deliver;
 
 /// <summary>A track as a playlist names it.</summary>
-internal sealed record ListedTrack(string Title, string Artist, double Seconds);
+public sealed record ListedTrack(string Title, string Artist, double Seconds);
 
 /// <summary>A disc of files to be written.</summary>
-internal sealed record DataDiscSpec(string Title, IReadOnlyList<ListedTrack> Tracks, DataDiscSettings Settings)
-{
-    public int Version { get; init; } = 1;
-
-    public string ToJson() => JsonSerializer.Serialize(this, DeliverJson.Default.DataDiscSpec);
-
-    public static DataDiscSpec Of(RunItemRow item) => item.SpecAs(DeliverJson.Default.DataDiscSpec);
-}
+public sealed record DataDiscSpec(string Title, IReadOnlyList<ListedTrack> Tracks, DataDiscSettings Settings);
 
 /// <param name="Path">The image; null for a disc.</param>
-internal sealed record DataDiscResult(int Files, long Bytes, string? Path);
+public sealed record DataDiscResult(int Files, long Bytes, string? Path);
 
 /// <summary>Writes the files of a run as a data disc, to a burner or to an image, and reads every byte back.</summary>
-public sealed class DataDiscHandler(BurnerBay bay, DeliverySpool spool, RunStore runs, Placement placement, TimeProvider time) : IItemHandler
+public sealed class DataDiscHandler(BurnerBay bay, DeliverySpool spool, RunStore runs, Placement placement, TimeProvider time) : ItemHandler<DataDiscSpec>(ItemKind)
 {
-    /// <summary>Names the items.</summary>
-    public const string ItemKind = "data-disc";
+    /// <summary>The items.</summary>
+    public static readonly ItemKind<DataDiscSpec, DataDiscResult> ItemKind = new("data-disc", DeliverJson.Default.DataDiscSpec, DeliverJson.Default.DataDiscResult);
 
     private const int BlockBytes = 1 << 18;
 
-    public string Kind => ItemKind;
+    protected override Task<ItemOutcome> ExecuteAsync(RunItemRow item, DataDiscSpec spec, ItemContext context, CancellationToken cancellation) => OwnThread.RunAsync(() => Write(item, spec, context, cancellation));
 
-    public Task<ItemOutcome> ExecuteAsync(RunItemRow item, ItemContext context, CancellationToken cancellation) => OwnThread.RunAsync(() => Write(item, context, cancellation));
-
-    public ItemDescription Describe(RunItemRow item)
+    protected override ItemDescription Describe(RunItemRow item, DataDiscSpec spec)
     {
-        var made = item is { State: ItemState.Done, Result: { } result } ? JsonSerializer.Deserialize(result, DeliverJson.Default.DataDiscResult) : null;
+        var made = ItemKind.ResultOf(item);
         return new("Writing", "Read back")
         {
             Detail = made is null ? "" : string.Create(System.Globalization.CultureInfo.InvariantCulture, $"{made.Files} files, every byte equal"),
@@ -50,9 +41,8 @@ public sealed class DataDiscHandler(BurnerBay bay, DeliverySpool spool, RunStore
         };
     }
 
-    private ItemOutcome Write(RunItemRow item, ItemContext context, CancellationToken cancellation)
+    private ItemOutcome Write(RunItemRow item, DataDiscSpec spec, ItemContext context, CancellationToken cancellation)
     {
-        var spec = DataDiscSpec.Of(item);
         var sources = SourcesOf(item.RunId, spec);
         long sectors = IsoWriter.SectorsOf(sources);
         var output = runs.Get(item.RunId)!.OutputFolder;
@@ -126,13 +116,13 @@ public sealed class DataDiscHandler(BurnerBay bay, DeliverySpool spool, RunStore
     }
 
     /// <summary>An image that has its name is done; anything earlier starts over.</summary>
-    public Task<ItemOutcome?> RecoverAsync(RunItemRow item, CancellationToken cancellation) => OwnThread.RunAsync(() =>
+    protected override Task<ItemOutcome?> RecoverAsync(RunItemRow item, DataDiscSpec spec, CancellationToken cancellation) => OwnThread.RunAsync(() =>
     {
         if (item.Checkpoint is { } result)
             return ItemOutcome.Done(result);
         if (placement.FindOf(item.Id) is not { FinalPath: { } image } found || PlainFile.Exists(found.File.TemporaryPath) || !PlainFile.Exists(image))
             return null;
-        var sources = SourcesOf(item.RunId, DataDiscSpec.Of(item));
+        var sources = SourcesOf(item.RunId, spec);
         return Finish(item, sources.Count, IsoWriter.SectorsOf(sources), found.File, image);
     });
 
@@ -146,13 +136,13 @@ public sealed class DataDiscHandler(BurnerBay bay, DeliverySpool spool, RunStore
     }
 
     private static ItemOutcome Done(IReadOnlyList<IsoSource> sources, long sectors, string? path) =>
-        ItemOutcome.Done(JsonSerializer.Serialize(new DataDiscResult(sources.Count, sectors * DiscBlank.BytesPerDataSector, path), DeliverJson.Default.DataDiscResult));
+        ItemKind.Done(new DataDiscResult(sources.Count, sectors * DiscBlank.BytesPerDataSector, path));
 
     /// <summary>The files of the run in order, and the playlist of them.</summary>
     private List<IsoSource> SourcesOf(long runId, DataDiscSpec spec)
     {
         var folder = spool.FolderOf(runId);
-        var sources = runs.Items(runId).Where(item => item.Kind == CopyItemKind.Deliver).Select(item => CopyResult.Of(item)!.Path)
+        var sources = runs.Items(runId).Where(DeliverFileHandler.ItemKind.Is).Select(item => CopyResult.Of(item)!.Path)
             .Select(path => new IsoSource(Path.GetRelativePath(folder, path), PlainFile.Length(path), () => PlainFile.OpenRead(path))).ToList();
         if (spec.Settings.HasPlaylist)
             sources.Add(DataDiscs.PlaylistOf(spec.Title, sources.Select(source => source.Path).Zip(spec.Tracks)));

@@ -37,8 +37,11 @@ public sealed record DataDiscView(DeliveryRow Row, DataDiscSettings Settings, Ta
 public sealed class DataDiscs(
     DeliveryStore store, DeliveryRuns starts, DeliveredFiles files, TargetChoices targets, RunStore runs, BurnerBay bay, DeliverySpool spool, AllowedPaths allowed, AppOptions options, Settings settings)
 {
-    /// <summary>Names the runs.</summary>
-    public const string RunKind = "data-disc";
+    /// <summary>The runs.</summary>
+    public static readonly RunKind RunKind = new("data-disc", Station.Deliver, "Burning", "done") { Noun = "step", SaysSummary = run => $"Data disc in {run.Purpose}" };
+
+    /// <summary>The runs that write images instead.</summary>
+    public static readonly RunKind ImageKind = new("data-image", Station.Deliver, "Writing an image", "done") { Noun = "step", SaysSummary = _ => "Image of a data disc" };
 
     private const string ChoiceKey = "data disc";
 
@@ -101,13 +104,13 @@ public sealed class DataDiscs(
     {
         if (view.Problem is { } problem)
             return (null, problem);
-        return starts.Start(view.Row.Id, new NewRun(RunKind, view.Row.Title, imageFolder is null ? view.Burner.Traits.Name : "image", imageFolder), (connection, run) =>
+        return starts.Start(view.Row.Id, new NewRun(imageFolder is null ? RunKind : ImageKind, view.Row.Title, imageFolder is null ? view.Burner.Traits.Name : "image", imageFolder), (connection, run) =>
         {
             List<long> items = [.. DeliveredFiles.Insert(connection, run, 0, view.Files, spool.FolderOf(run))];
             var spec = new DataDiscSpec(view.Row.Title, [.. view.Files.Select(file => new ListedTrack(file.Title, file.Artist, file.Track!.Master.Facts.Duration.TotalSeconds))], view.Settings);
             // A sector of data takes a burner as long as one of sound.
             long length = (long)new Msf((int)Math.Min(view.Sectors, int.MaxValue)).Duration.TotalMilliseconds;
-            long disc = RunStore.InsertItem(connection, run, items.Count, new NewItem(DataDiscHandler.ItemKind, imageFolder is null ? Lane.Drive(view.Burner.Letter) : Lane.Image, view.Row.Title, length, spec.ToJson()));
+            long disc = RunStore.InsertItem(connection, run, items.Count, DataDiscHandler.ItemKind.New(imageFolder is null ? Lane.Drive(view.Burner.Letter) : Lane.Image, view.Row.Title, length, spec));
             foreach (long item in items)
                 RunStore.InsertWait(connection, disc, item, WaitReason.Success);
             return [.. items, disc];

@@ -7,26 +7,26 @@ using Wergamon.Core.Planning;
 namespace Wergamon.App.Deliver;
 
 /// <summary>Makes a file for a disc or a stick; the library does not list it.</summary>
-public sealed class DeliverFileHandler(CopyMaker maker, AllowedPaths allowed, LibraryQueries library, RunStore runs, AlbumLevels levels) : IItemHandler
+public sealed class DeliverFileHandler(CopyMaker maker, AllowedPaths allowed, LibraryQueries library, RunStore runs, AlbumLevels levels) : ItemHandler<CopySpec>(ItemKind)
 {
-    public string Kind => CopyItemKind.Deliver;
+    /// <summary>The items.</summary>
+    public static readonly ItemKind<CopySpec, CopyResult> ItemKind = new(CopyItemKind.Deliver, LibraryJson.Default.CopySpec, LibraryJson.Default.CopyResult);
 
-    public async Task<ItemOutcome> ExecuteAsync(RunItemRow item, ItemContext context, CancellationToken cancellation)
+    protected override async Task<ItemOutcome> ExecuteAsync(RunItemRow item, CopySpec spec, ItemContext context, CancellationToken cancellation)
     {
-        var spec = CopySpec.Of(item);
         if (!allowed.MayRead(spec.Job!.SourcePath))
             return ItemOutcome.Failed($"{spec.Job.SourcePath} is not there, or is no longer a file in an allowed folder.");
         var job = await levels.WithGainAsync(
-            item.RunId, "", spec.Target.Key, spec.Job, () => [.. runs.Items(item.RunId).Where(other => other.Kind == Kind).Select(other => CopySpec.Of(other).Job!)], cancellation).ConfigureAwait(false);
+            item.RunId, "", spec.Target.Key, spec.Job, () => [.. runs.Items(item.RunId).Where(ItemKind.Is).Select(other => CopySpec.Of(other).Job!)], cancellation).ConfigureAwait(false);
         return await maker.MakeAsync(item, spec, job with { KnownDigest = library.DigestOf(spec.SourceCopyId!.Value) }, origin: null, context, cancellation, different => Correct(spec, different)).ConfigureAwait(false);
     }
 
-    public Task<ItemOutcome?> RecoverAsync(RunItemRow item, CancellationToken cancellation) => maker.RecoverAsync(item, CopySpec.Of(item), origin: null);
+    protected override Task<ItemOutcome?> RecoverAsync(RunItemRow item, CopySpec spec, CancellationToken cancellation) => maker.RecoverAsync(item, spec, origin: null);
 
     /// <summary>The spool is emptied when another run of the delivery starts.</summary>
-    public bool HasResult(RunItemRow item) => CopyResult.Of(item) is { } made && PlainFile.Exists(made.Path);
+    protected override bool HasResult(RunItemRow item, CopySpec spec) => ItemKind.ResultOf(item) is { } made && PlainFile.Exists(made.Path);
 
-    public ItemDescription Describe(RunItemRow item) => CopyMaker.Describe(item, CopySpec.Of(item), "Nothing was written; the original is as it was.");
+    protected override ItemDescription Describe(RunItemRow item, CopySpec spec) => CopyMaker.Describe(item, spec, "Nothing was written; the original is as it was.");
 
     private (CopySpec Spec, ConvertJob Job)? Correct(CopySpec spec, DifferentSourceReply different)
     {

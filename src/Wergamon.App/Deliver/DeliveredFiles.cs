@@ -50,7 +50,7 @@ public sealed class DeliveredFiles(Database database, LibraryQueries library)
             var master = file.Track!.Master;
             var spec = CopyOf(file.Track, file.Planned!, folder, fromNames.GetValueOrDefault(master.Id) ?? []);
             return RunStore.InsertItem(
-                connection, runId, position++, new NewItem(CopyItemKind.Deliver, Lane.Worker, file.Title, (long)master.Facts.Duration.TotalMilliseconds, spec.ToJson()) { CopyIds = [master.Id] });
+                connection, runId, position++, DeliverFileHandler.ItemKind.New(Lane.Worker, file.Title, (long)master.Facts.Duration.TotalMilliseconds, spec) with { CopyIds = [master.Id] });
         })];
     }
 

@@ -5,21 +5,19 @@ using Wergamon.App.Runs;
 namespace Wergamon.App.Deliver;
 
 /// <summary>Empties the spool when everything is written; what failed can be tried again from it.</summary>
-public sealed class DeliveryEndHandler(RunStore runs, DeliverySpool spool, ILogger<DeliveryEndHandler> logger) : IItemHandler, IHostedService
+public sealed class DeliveryEndHandler(RunStore runs, DeliverySpool spool, ILogger<DeliveryEndHandler> logger) : ItemHandler<NoSpec>(ItemKind), IHostedService
 {
-    /// <summary>Names the items.</summary>
-    public const string ItemKind = "delivery-end";
+    /// <summary>The items.</summary>
+    public static readonly ItemKind<NoSpec> ItemKind = new("delivery-end", RunsJson.Default.NoSpec);
 
-    public string Kind => ItemKind;
-
-    public Task<ItemOutcome> ExecuteAsync(RunItemRow item, ItemContext context, CancellationToken cancellation)
+    protected override Task<ItemOutcome> ExecuteAsync(RunItemRow item, NoSpec spec, ItemContext context, CancellationToken cancellation)
     {
-        if (runs.Items(item.RunId).All(other => other.Kind == ItemKind || other.State is ItemState.Done or ItemState.Skipped))
+        if (runs.Items(item.RunId).All(other => ItemKind.Is(other) || other.State is ItemState.Done or ItemState.Skipped))
             spool.Clear(item.RunId);
         return Task.FromResult(ItemOutcome.Done(null));
     }
 
-    public ItemDescription Describe(RunItemRow item) => new("Clearing up", "Cleared up");
+    protected override ItemDescription Describe(RunItemRow item, NoSpec spec) => new("Clearing up", "Cleared up");
 
     /// <summary>Of runs that are gone nothing stays.</summary>
     public Task StartAsync(CancellationToken cancellationToken)

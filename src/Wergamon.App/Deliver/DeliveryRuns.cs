@@ -22,7 +22,7 @@ public sealed class DeliveryRuns(Database database, DeliveryStore store, RunStor
             var items = addItems(connection, id);
             if (staysInSpool)
                 return (id, null);
-            long end = RunStore.InsertItem(connection, id, items.Count, new NewItem(DeliveryEndHandler.ItemKind, Lane.Files, "Clearing up", 0, "{}") { IsResult = false });
+            long end = RunStore.InsertItem(connection, id, items.Count, DeliveryEndHandler.ItemKind.New(Lane.Files, "Clearing up", 0, new NoSpec()) with { IsResult = false });
             foreach (long item in items)
                 RunStore.InsertWait(connection, end, item, WaitReason.End);
             return (id, null);

@@ -15,20 +15,13 @@ namespace Wergamon.App.Deliver;
 /// <summary>A long file to be made of tracks that are ready.</summary>
 /// <param name="Format">What all tracks were brought to.</param>
 /// <param name="Copy">The file itself.</param>
-internal sealed record JoinFileSpec(string Title, IReadOnlyList<ListedTrack> Tracks, JoinedSettings Settings, PcmFormat Format, CopySpec Copy)
-{
-    public int Version { get; init; } = 1;
-
-    public string ToJson() => JsonSerializer.Serialize(this, DeliverJson.Default.JoinFileSpec);
-
-    public static JoinFileSpec Of(RunItemRow item) => item.SpecAs(DeliverJson.Default.JoinFileSpec);
-}
+public sealed record JoinFileSpec(string Title, IReadOnlyList<ListedTrack> Tracks, JoinedSettings Settings, PcmFormat Format, CopySpec Copy);
 
 /// <summary>Joins tracks that are ready to one file: encoded and proved as any copy, with chapters, and a cue sheet beside it.</summary>
-public sealed class JoinFileHandler(CopyMaker maker, RunStore runs, DeliverySpool spool, Placement placement) : IItemHandler
+public sealed class JoinFileHandler(CopyMaker maker, RunStore runs, DeliverySpool spool, Placement placement) : ItemHandler<JoinFileSpec>(ItemKind)
 {
-    /// <summary>Names the items.</summary>
-    public const string ItemKind = CopyItemKind.Join;
+    /// <summary>The items.</summary>
+    public static readonly ItemKind<JoinFileSpec, CopyResult> ItemKind = new(CopyItemKind.Join, DeliverJson.Default.JoinFileSpec, LibraryJson.Default.CopyResult);
 
     /// <summary>Of the sheet beside the file.</summary>
     internal const string SheetExtension = ".cue";
@@ -36,11 +29,8 @@ public sealed class JoinFileHandler(CopyMaker maker, RunStore runs, DeliverySpoo
     /// <summary>Of the progress that is shown; encoding takes longer.</summary>
     private const double JoiningShare = 0.1;
 
-    public string Kind => ItemKind;
-
-    public async Task<ItemOutcome> ExecuteAsync(RunItemRow item, ItemContext context, CancellationToken cancellation)
+    protected override async Task<ItemOutcome> ExecuteAsync(RunItemRow item, JoinFileSpec spec, ItemContext context, CancellationToken cancellation)
     {
-        var spec = JoinFileSpec.Of(item);
         var (layout, format) = (LayoutOf(item.RunId, spec), spec.Format);
         var joined = Path.Combine(spool.FolderOf(item.RunId), "joined.wav");
         await OwnThread.RunAsync(() => Write(layout, format, index => Open(item.RunId, index), joined, context, cancellation)).ConfigureAwait(false);
@@ -53,20 +43,19 @@ public sealed class JoinFileHandler(CopyMaker maker, RunStore runs, DeliverySpoo
         return WithSheet(await maker.MakeAsync(item, spec.Copy, job, origin: null, context, cancellation).ConfigureAwait(false), spec, layout);
     }
 
-    public async Task<ItemOutcome?> RecoverAsync(RunItemRow item, CancellationToken cancellation)
+    protected override async Task<ItemOutcome?> RecoverAsync(RunItemRow item, JoinFileSpec spec, CancellationToken cancellation)
     {
-        var spec = JoinFileSpec.Of(item);
         return await maker.RecoverAsync(item, spec.Copy, origin: null).ConfigureAwait(false) is { } outcome ? WithSheet(outcome, spec, LayoutOf(item.RunId, spec)) : null;
     }
 
-    public ItemDescription Describe(RunItemRow item) => CopyMaker.Describe(item, JoinFileSpec.Of(item).Copy, "Nothing was written; the originals are as they were.");
+    protected override ItemDescription Describe(RunItemRow item, JoinFileSpec spec) => CopyMaker.Describe(item, spec.Copy, "Nothing was written; the originals are as they were.");
 
     private WavReader Open(long runId, int index) => new(PlainFile.OpenRead(spool.PathOf(runId, index)));
 
     private JoinLayout LayoutOf(long runId, JoinFileSpec spec)
     {
-        var ready = runs.Items(runId).Where(other => other.Kind == PrepareTrackHandler.ItemKind).OrderBy(other => other.Position);
-        return JoinLayout.Of([.. ready.Select(other => PreparedTrack.Of(other)!.Frames)], spec.Settings.RulesAt(spec.Format.Rate));
+        var ready = runs.Items(runId).Where(PrepareTrackHandler.ItemKind.Is).OrderBy(other => other.Position);
+        return JoinLayout.Of([.. ready.Select(other => PrepareTrackHandler.ItemKind.ResultOf(other)!.Frames)], spec.Settings.RulesAt(spec.Format.Rate));
     }
 
     /// <returns>The frames that were written.</returns>

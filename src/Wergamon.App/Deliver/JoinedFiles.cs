@@ -41,8 +41,8 @@ public sealed record JoinedView(DeliveryRow Row, JoinedSettings Settings, Target
 public sealed class JoinedFiles(
     DeliveryStore store, DeliveryRuns starts, LibraryQueries library, TargetChoices targets, RunStore runs, AllowedPaths allowed, AppOptions options, Settings settings)
 {
-    /// <summary>Names the runs.</summary>
-    public const string RunKind = "joined-file";
+    /// <summary>The runs.</summary>
+    public static readonly RunKind RunKind = new("joined-file", Station.Deliver, "Joining", "proved") { SaysSummary = run => $"One file for {run.Purpose}" };
 
     private const string ChoiceKey = "joined file";
 
@@ -118,7 +118,7 @@ public sealed class JoinedFiles(
                 Generation = view.Whole.AddedGenerations,
             };
             var joined = new JoinFileSpec(view.Row.Title, [.. view.Lines.Select(line => new ListedTrack(line.Title, line.Artist, 0))], view.Settings, view.Lines[0].Route!.Output, spec);
-            long file = RunStore.InsertItem(connection, run, items.Count, new NewItem(JoinFileHandler.ItemKind, Lane.Worker, view.Row.Title, (long)view.Duration.TotalMilliseconds, joined.ToJson()));
+            long file = RunStore.InsertItem(connection, run, items.Count, JoinFileHandler.ItemKind.New(Lane.Worker, view.Row.Title, (long)view.Duration.TotalMilliseconds, joined));
             foreach (long item in items)
                 RunStore.InsertWait(connection, file, item, WaitReason.Success);
             return [.. items, file];

@@ -9,20 +9,17 @@ using Wergamon.Core.Planning;
 namespace Wergamon.App.Deliver;
 
 /// <summary>Makes a track ready for a disc or a joined file: a worker brings it to the format that is wanted, as its route says, and proves it.</summary>
-public sealed class PrepareTrackHandler(WorkerPool workers, LibraryQueries library, AllowedPaths allowed, AlbumLevels levels, RunStore runs, DeliverySpool spool) : IItemHandler
+public sealed class PrepareTrackHandler(WorkerPool workers, LibraryQueries library, AllowedPaths allowed, AlbumLevels levels, RunStore runs, DeliverySpool spool) : ItemHandler<PrepareTrackSpec>(ItemKind)
 {
-    /// <summary>Names the items.</summary>
-    public const string ItemKind = "prepare-track";
+    /// <summary>The items.</summary>
+    public static readonly ItemKind<PrepareTrackSpec, PreparedTrack> ItemKind = new("prepare-track", DeliverJson.Default.PrepareTrackSpec, DeliverJson.Default.PreparedTrack);
 
-    public string Kind => ItemKind;
-
-    public async Task<ItemOutcome> ExecuteAsync(RunItemRow item, ItemContext context, CancellationToken cancellation)
+    protected override async Task<ItemOutcome> ExecuteAsync(RunItemRow item, PrepareTrackSpec spec, ItemContext context, CancellationToken cancellation)
     {
-        var spec = PrepareTrackSpec.Of(item);
         if (!allowed.MayRead(spec.Job.SourcePath))
             return ItemOutcome.Failed($"{spec.Job.SourcePath} is not there, or is no longer a file in an allowed folder.");
         var job = await levels.WithGainAsync(
-            item.RunId, "", spec.Job.Encoder.Format.Key, spec.Job, () => [.. runs.Items(item.RunId).Where(other => other.Kind == ItemKind).Select(other => PrepareTrackSpec.Of(other).Job)], cancellation).ConfigureAwait(false);
+            item.RunId, "", spec.Job.Encoder.Format.Key, spec.Job, () => [.. runs.Items(item.RunId).Where(ItemKind.Is).Select(other => ItemKind.SpecOf(other).Job)], cancellation).ConfigureAwait(false);
         var path = spool.PathOf(item.RunId, spec.Index);
         PlainFolder.Create(spool.FolderOf(item.RunId));
         var reply = await AskAsync(job, path, context, cancellation).ConfigureAwait(false);
@@ -37,13 +34,13 @@ public sealed class PrepareTrackHandler(WorkerPool workers, LibraryQueries libra
         // What is ready outlives a loss of power.
         using (var handle = PlainFile.OpenHandle(path, FileMode.Open, FileAccess.ReadWrite))
             RandomAccess.FlushToDisk(handle);
-        return ItemOutcome.Done(JsonSerializer.Serialize(new PreparedTrack(made.Proof.FramesOut, made.Proof.InWords()), DeliverJson.Default.PreparedTrack));
+        return ItemKind.Done(new PreparedTrack(made.Proof.FramesOut, made.Proof.InWords()));
     }
 
     /// <summary>The spool is emptied when another run of the delivery starts.</summary>
-    public bool HasResult(RunItemRow item) => PlainFile.Exists(spool.PathOf(item.RunId, PrepareTrackSpec.Of(item).Index));
+    protected override bool HasResult(RunItemRow item, PrepareTrackSpec spec) => PlainFile.Exists(spool.PathOf(item.RunId, spec.Index));
 
-    public ItemDescription Describe(RunItemRow item) => new("Preparing", "Ready") { Detail = PreparedTrack.Of(item)?.Steps ?? "", OnFailure = "Nothing was burned; the original is as it was." };
+    protected override ItemDescription Describe(RunItemRow item, PrepareTrackSpec spec) => new("Preparing", "Ready") { Detail = ItemKind.ResultOf(item)?.Steps ?? "", OnFailure = "Nothing was burned; the original is as it was." };
 
     private Task<WorkerReply> AskAsync(ConvertJob job, string path, ItemContext context, CancellationToken cancellation)
     {

@@ -26,8 +26,8 @@ public sealed record ZipView(DeliveryRow Row, ZipSettings Settings, Target Targe
 /// <summary>Files made by a target, to be downloaded as one zip in their order.</summary>
 public sealed class ZippedFiles(DeliveryStore store, DeliveryRuns starts, DeliveredFiles files, TargetChoices targets, RunStore runs, DeliverySpool spool, Settings settings)
 {
-    /// <summary>Names the runs.</summary>
-    public const string RunKind = "zip";
+    /// <summary>The runs.</summary>
+    public static readonly RunKind RunKind = new("zip", Station.Deliver, "Converting", "proved");
 
     private const string ChoiceKey = "zip";
 

@@ -9,16 +9,13 @@ using Wergamon.Core.Tags;
 namespace Wergamon.App.Intake;
 
 /// <summary>A copy from a disc that will get the names and pictures that the disc has when the item runs.</summary>
-public sealed record RenameSpec(long CopyId, long DiscId, int DiscTrack)
-{
-    public int Version { get; init; } = 1;
-}
+public sealed record RenameSpec(long CopyId, long DiscId, int DiscTrack);
 
 /// <summary>Applies corrected names and pictures of a disc to the copies made from it, as a run.</summary>
 public sealed class DiscRenames(Database database, RunStore runs, RipStore rips, DiscStore discs)
 {
-    /// <summary>Names the runs.</summary>
-    public const string RunKind = "rename";
+    /// <summary>The runs.</summary>
+    public static readonly RunKind RunKind = new("rename", Station.Intake, "Writing names", "renamed");
 
     internal static readonly string[] FieldsOfDisc =
     [
@@ -46,13 +43,13 @@ public sealed class DiscRenames(Database database, RunStore runs, RipStore rips,
         var items = new List<long>();
         foreach (var copy in stale)
         {
-            var spec = JsonSerializer.Serialize(new RenameSpec(copy.Id, disc.Id, copy.DiscTrack), IntakeJson.Default.RenameSpec);
+            var spec = new RenameSpec(copy.Id, disc.Id, copy.DiscTrack);
             var title = RipJobs.TagsOf(disc, copy.DiscTrack).First(FieldNames.Title) ?? $"Track {copy.DiscTrack}";
-            items.Add(RunStore.InsertItem(connection, runId, items.Count, new NewItem(RenameHandler.ItemKind, Lane.Files, title, copy.DurationMs, spec) { CopyIds = [copy.Id] }));
+            items.Add(RunStore.InsertItem(connection, runId, items.Count, RenameHandler.ItemKind.New(Lane.Files, title, copy.DurationMs, spec) with { CopyIds = [copy.Id] }));
         }
 
         var report = new RipReportSpec([.. stale.Select(copy => copy.RipRunId).OfType<long>().Distinct()]);
-        long reportId = RunStore.InsertItem(connection, runId, items.Count, new NewItem(RipReportHandler.ItemKind, Lane.Files, "Report", 0, report.ToJson()) { IsResult = false });
+        long reportId = RunStore.InsertItem(connection, runId, items.Count, RipReportHandler.ItemKind.New(Lane.Files, "Report", 0, report) with { IsResult = false });
         foreach (long item in items)
             RunStore.InsertWait(connection, reportId, item, WaitReason.End);
     }
@@ -66,7 +63,7 @@ public sealed class DiscRenames(Database database, RunStore runs, RipStore rips,
             AND NOT EXISTS (SELECT 1 FROM run_item_copy u JOIN run_item n ON n.id = u.item_id WHERE u.copy_id = c.id AND n.kind = @kind AND n.state = 'waiting')
         ORDER BY l.disc_track, c.id
         """,
-        new { discId, kind = RenameHandler.ItemKind }).AsList();
+        new { discId, kind = RenameHandler.ItemKind.Name }).AsList();
 
     private static bool IsStale(IDbConnection connection, DiscCopy copy, DiscRow disc, List<string> pictures)
     {

@@ -14,16 +14,13 @@ namespace Wergamon.App.Intake;
 /// Writes the names and pictures of a disc into a copy made from it: new tags, the audio byte for byte and compared. The file is
 /// renamed only where it still lies where the rip had put it.
 /// </summary>
-public sealed class RenameHandler(Database database, DiscStore discs, FileScanner scanner, LibraryWriter writer, Placement placement, Trash trash, Signals signals) : IItemHandler
+public sealed class RenameHandler(Database database, DiscStore discs, FileScanner scanner, LibraryWriter writer, Placement placement, Trash trash, Signals signals) : ItemHandler<RenameSpec>(ItemKind)
 {
-    /// <summary>Names the items.</summary>
-    public const string ItemKind = "rename-copy";
+    /// <summary>The items.</summary>
+    public static readonly ItemKind<RenameSpec> ItemKind = new("rename-copy", IntakeJson.Default.RenameSpec);
 
-    public string Kind => ItemKind;
-
-    public async Task<ItemOutcome> ExecuteAsync(RunItemRow item, ItemContext context, CancellationToken cancellation)
+    protected override async Task<ItemOutcome> ExecuteAsync(RunItemRow item, RenameSpec spec, ItemContext context, CancellationToken cancellation)
     {
-        var spec = item.SpecAs(IntakeJson.Default.RenameSpec);
         if (Find(spec.CopyId) is not { IsTrashed: false } copy || !PlainFile.Exists(copy.Path))
             return ItemOutcome.Skipped("This copy is in the trash or missing; it was left as it is.");
         var disc = discs.Get(spec.DiscId)!;
@@ -50,15 +47,14 @@ public sealed class RenameHandler(Database database, DiscStore discs, FileScanne
     }
 
     /// <summary>A file that has its new name is recorded; anything earlier starts over.</summary>
-    public async Task<ItemOutcome?> RecoverAsync(RunItemRow item, CancellationToken cancellation)
+    protected override async Task<ItemOutcome?> RecoverAsync(RunItemRow item, RenameSpec spec, CancellationToken cancellation)
     {
-        var spec = item.SpecAs(IntakeJson.Default.RenameSpec);
         if (placement.FindOf(item.Id) is not { FinalPath: { } path } found || PlainFile.Exists(found.File.TemporaryPath) || !PlainFile.Exists(path) || Find(spec.CopyId) is not { } copy)
             return null;
         return await RecordAsync(copy, path, found.File, spec).ConfigureAwait(false);
     }
 
-    public ItemDescription Describe(RunItemRow item) => new("Writing names", "Renamed") { OnFailure = "The copy is as it was." };
+    protected override ItemDescription Describe(RunItemRow item, RenameSpec spec) => new("Writing names", "Renamed") { OnFailure = "The copy is as it was." };
 
     private async Task<ItemOutcome> RecordAsync(MadeCopy copy, string path, NewFile file, RenameSpec spec)
     {

@@ -24,7 +24,7 @@ public sealed class RipJobs(RunStore runs, DiscStore discs, Spool spool)
         var disc = discs.Get(rip.DiscId)!;
         var tags = TagsOf(disc, number);
         var pictures = spool.Lay(rip.RunId, discs.PicturesOf(disc.Id));
-        var tracks = runs.Items(rip.RunId).Where(other => other.Kind == RipTrackHandler.ItemKind).Select(RipTrackSpec.Of).OrderBy(track => track.FirstSector).ToList();
+        var tracks = runs.Items(rip.RunId).Where(RipTrackHandler.ItemKind.Is).Select(RipTrackHandler.ItemKind.SpecOf).OrderBy(track => track.FirstSector).ToList();
         var surround = number == RipStore.WholeDisc ? null : tracks.First(track => track.Number == number).Surround;
         var sources = number == RipStore.WholeDisc ? [.. tracks.Select(track => spool.PathOf(rip.RunId, track.Number))]
             : surround is null ? new List<string> { spool.PathOf(rip.RunId, number) }

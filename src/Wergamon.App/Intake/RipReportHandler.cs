@@ -11,30 +11,22 @@ using Wergamon.Devices.Catalogue;
 namespace Wergamon.App.Intake;
 
 /// <summary>The rips whose reports are to be written.</summary>
-public sealed record RipReportSpec(IReadOnlyList<long>? RunIds)
-{
-    public int Version { get; init; } = 1;
-
-    public string ToJson() => JsonSerializer.Serialize(this, IntakeJson.Default.RipReportSpec);
-}
+public sealed record RipReportSpec(IReadOnlyList<long>? RunIds);
 
 /// <summary>
 /// Writes what is known of a disc beside its copies, the cue sheet of a whole disc, and empties the spool. Names that were mended
 /// while a copy was being made are carried into it afterwards.
 /// </summary>
-public sealed class RipReportHandler(RunStore runs, RipStore rips, DiscStore discs, DiscRenames renames, Spool spool, DriveBay bay, Placement placement, IReadingLedger ledger, TimeProvider time) : IItemHandler
+public sealed class RipReportHandler(RunStore runs, RipStore rips, DiscStore discs, DiscRenames renames, Spool spool, DriveBay bay, Placement placement, IReadingLedger ledger, TimeProvider time) : ItemHandler<RipReportSpec>(ItemKind)
 {
-    /// <summary>Names the items.</summary>
-    public const string ItemKind = "rip-report";
+    /// <summary>The items.</summary>
+    public static readonly ItemKind<RipReportSpec> ItemKind = new("rip-report", IntakeJson.Default.RipReportSpec);
 
     /// <summary>File name extension of reports.</summary>
     public const string ReportEnding = ", reading.txt";
 
-    public string Kind => ItemKind;
-
-    public Task<ItemOutcome> ExecuteAsync(RunItemRow item, ItemContext context, CancellationToken cancellation)
+    protected override Task<ItemOutcome> ExecuteAsync(RunItemRow item, RipReportSpec spec, ItemContext context, CancellationToken cancellation)
     {
-        var spec = JsonSerializer.Deserialize(item.Spec, IntakeJson.Default.RipReportSpec);
         foreach (var rip in (spec?.RunIds ?? [item.RunId]).Select(rips.Get).OfType<RipRow>())
             Finish(rip);
         // Names that were mended while a copy was under way have not reached it.
@@ -43,7 +35,7 @@ public sealed class RipReportHandler(RunStore runs, RipStore rips, DiscStore dis
         return Task.FromResult(ItemOutcome.Done(null));
     }
 
-    public ItemDescription Describe(RunItemRow item) => new("Writing the report", "Written");
+    protected override ItemDescription Describe(RunItemRow item, RipReportSpec spec) => new("Writing the report", "Written");
 
     private void Finish(RipRow rip)
     {
@@ -51,10 +43,10 @@ public sealed class RipReportHandler(RunStore runs, RipStore rips, DiscStore dis
         var made = items.Select(CopyResult.Of).OfType<CopyResult>().ToList();
         if (!rips.Tracks(rip.RunId).Any(track => track.Surround is not null))
             WriteReports(rip, made);
-        foreach (var whole in items.Where(item => item.Kind == RipCopyHandler.ItemKind && CopySpec.Of(item).DiscTrack == RipStore.WholeDisc).Select(CopyResult.Of).OfType<CopyResult>())
+        foreach (var whole in items.Where(item => RipCopyHandler.ItemKind.Is(item) && CopySpec.Of(item).DiscTrack == RipStore.WholeDisc).Select(CopyResult.Of).OfType<CopyResult>())
             WriteCue(rip, whole.Path);
         // What failed can be tried again only from the audio that was read.
-        if (items.All(item => item.Kind == ItemKind || item.State is ItemState.Done or ItemState.Skipped))
+        if (items.All(item => ItemKind.Is(item) || item.State is ItemState.Done or ItemState.Skipped))
             spool.Clear(rip.RunId);
     }
 

@@ -34,8 +34,8 @@ public sealed record RipRow
 /// </summary>
 public sealed class RipStore(Database database, RunStore runs, DiscStore discs, TargetChoices targets, AppOptions options)
 {
-    /// <summary>Names the runs.</summary>
-    public const string RunKind = "rip";
+    /// <summary>The runs.</summary>
+    public static readonly RunKind RunKind = new("rip", Station.Intake, "Ripping", "read back") { MakesCopies = true };
 
     /// <summary>In place of a track number: the whole disc.</summary>
     public const int WholeDisc = -1;
@@ -124,11 +124,11 @@ public sealed class RipStore(Database database, RunStore runs, DiscStore discs, 
             SELECT EXISTS (SELECT 1 FROM rip p JOIN run r ON r.id = p.run_id JOIN run_item i ON i.run_id = r.id
                 WHERE p.drive = @letter AND r.state = 'running' AND i.kind = @kind AND i.state IN ('waiting', 'working'))
             """,
-            new { letter, kind = RipTrackHandler.ItemKind });
+            new { letter, kind = RipTrackHandler.ItemKind.Name });
     }
 
     /// <summary>The tracks that a run reads; none for a run that is no rip.</summary>
-    public IReadOnlyList<RipTrackRow> Tracks(long runId) => [.. runs.Items(runId).Where(item => item.Kind == RipTrackHandler.ItemKind).Select(item => new RipTrackRow(item)).OrderBy(track => track.Number)];
+    public IReadOnlyList<RipTrackRow> Tracks(long runId) => [.. runs.Items(runId).Where(RipTrackHandler.ItemKind.Is).Select(item => new RipTrackRow(item)).OrderBy(track => track.Number)];
 
     /// <summary>Tracks of a rip that were read and are not proved: doubtful, read once, or different the second time.</summary>
     public int CountUnproved(long runId) => Tracks(runId).Count(track => track.Reading is { IsProved: false });
@@ -142,7 +142,7 @@ public sealed class RipStore(Database database, RunStore runs, DiscStore discs, 
             SELECT DISTINCT t.id FROM run_item t JOIN run_item_wait w ON w.on_item_id = t.id AND w.reason = 'success' JOIN run_item c ON c.id = w.item_id
             WHERE t.kind = @kind AND t.state = 'done' AND c.state IN ('waiting', 'working', 'failed') ORDER BY t.id
             """,
-            new { kind = RipTrackHandler.ItemKind }).AsList();
+            new { kind = RipTrackHandler.ItemKind.Name }).AsList();
         return [.. ids.Select(id => new RipTrackRow(runs.Item(id)!))];
     }
 
@@ -156,7 +156,7 @@ public sealed class RipStore(Database database, RunStore runs, DiscStore discs, 
             {
                 connection.Execute("UPDATE run SET title = @title WHERE id = @runId", new { runId, title = RipJobs.TitleOf(disc) });
                 var waiting = connection.Query<(long Id, string Spec)>(
-                    "SELECT id, spec FROM run_item WHERE run_id = @runId AND kind = @kind AND state = 'waiting'", new { runId, kind = RipCopyHandler.ItemKind }).AsList();
+                    "SELECT id, spec FROM run_item WHERE run_id = @runId AND kind = @kind AND state = 'waiting'", new { runId, kind = RipCopyHandler.ItemKind.Name }).AsList();
                 foreach (var (id, spec) in waiting)
                 {
                     int number = JsonSerializer.Deserialize(spec, LibraryJson.Default.CopySpec)!.DiscTrack!.Value;
@@ -191,7 +191,7 @@ public sealed class RipStore(Database database, RunStore runs, DiscStore discs, 
 
         public void AddTrack(RipTrackSpec spec, TrackSpan span) => _tracks[spec.Number] = RunStore.InsertItem(
             connection, runId, _tracks.Count,
-            new NewItem(RipTrackHandler.ItemKind, Lane.Drive(letter), $"Track {spec.Number}", (long)(span.Duration.TotalMilliseconds * ReadingShare), spec.ToJson()) { IsResult = false });
+            RipTrackHandler.ItemKind.New(Lane.Drive(letter), $"Track {spec.Number}", (long)(span.Duration.TotalMilliseconds * ReadingShare), spec) with { IsResult = false });
 
         public void AddCopy(int number, Target target, AudioFacts facts, TimeSpan duration)
         {
@@ -212,7 +212,7 @@ public sealed class RipStore(Database database, RunStore runs, DiscStore discs, 
                 BytesBefore = facts.FrameCount * facts.Format.BytesPerFrame,
             };
             long weight = (long)(duration.TotalMilliseconds * (1 - ReadingShare) / targets);
-            long id = RunStore.InsertItem(connection, runId, _copies.Count, new NewItem(RipCopyHandler.ItemKind, Lane.Worker, tags.First(FieldNames.Title) ?? $"Track {number}", weight, spec.ToJson()));
+            long id = RunStore.InsertItem(connection, runId, _copies.Count, RipCopyHandler.ItemKind.New(Lane.Worker, tags.First(FieldNames.Title) ?? $"Track {number}", weight, spec));
             // What is levelled with the others needs to have heard them.
             bool isLevelled = target.Level is { NeedsMeasuring: true, AlbumAsOne: true };
             foreach (var (track, item) in _tracks.Where(read => read.Key == number || number == WholeDisc || isLevelled))
@@ -223,7 +223,7 @@ public sealed class RipStore(Database database, RunStore runs, DiscStore discs, 
         public void AddReport()
         {
             long id = RunStore.InsertItem(
-                connection, runId, _copies.Count, new NewItem(RipReportHandler.ItemKind, Lane.Files, "Report", 0, new RipReportSpec([runId]).ToJson()) { IsResult = false });
+                connection, runId, _copies.Count, RipReportHandler.ItemKind.New(Lane.Files, "Report", 0, new RipReportSpec([runId])) with { IsResult = false });
             foreach (long item in _tracks.Values.Concat(_copies))
                 RunStore.InsertWait(connection, id, item, WaitReason.End);
         }

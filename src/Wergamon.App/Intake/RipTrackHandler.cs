@@ -16,35 +16,31 @@ namespace Wergamon.App.Intake;
 /// Reads a track of a disc into the spool, in the lane of its drive; from there the workers make its copies while the drive goes
 /// on with the next track.
 /// </summary>
-public sealed class RipTrackHandler(DriveBay bay, RipStore rips, DiscStore discs, Spool spool, RunStore runs, RipProgress progress, Signals signals, ILogger<RipTrackHandler> logger) : IItemHandler
+public sealed class RipTrackHandler(DriveBay bay, RipStore rips, DiscStore discs, Spool spool, RunStore runs, RipProgress progress, Signals signals, ILogger<RipTrackHandler> logger) : ItemHandler<RipTrackSpec>(ItemKind)
 {
-    /// <summary>Names the items.</summary>
-    public const string ItemKind = "rip-track";
+    /// <summary>The items.</summary>
+    public static readonly ItemKind<RipTrackSpec, RipTrackResult> ItemKind = new("rip-track", IntakeJson.Default.RipTrackSpec, IntakeJson.Default.RipTrackResult);
 
     private const string PartExtension = ".part";
 
     /// <summary>A reader learns about its drive from track to track, so it is kept for the whole rip.</summary>
     private readonly ConcurrentDictionary<string, (long RunId, LoadedDisc Disc, CarefulReader Reader)> _readers = new();
 
-    public string Kind => ItemKind;
+    protected override Task<ItemOutcome> ExecuteAsync(RunItemRow item, RipTrackSpec spec, ItemContext context, CancellationToken cancellation) => OwnThread.RunAsync(() => Read(item, spec, context, cancellation));
 
-    public Task<ItemOutcome> ExecuteAsync(RunItemRow item, ItemContext context, CancellationToken cancellation) => OwnThread.RunAsync(() => Read(item, context, cancellation));
-
-    public bool HasResult(RunItemRow item)
+    protected override bool HasResult(RunItemRow item, RipTrackSpec spec)
     {
-        var spec = RipTrackSpec.Of(item);
         return spec.Surround is null
             ? PlainFile.Exists(spool.PathOf(item.RunId, spec.Number))
             : spec.Surround.Title.Parts.Select((_, part) => spool.PathOf(item.RunId, spec.Number, part)).All(PlainFile.Exists);
     }
 
-    public ItemDescription Describe(RunItemRow item) => new("Reading", "Read");
+    protected override ItemDescription Describe(RunItemRow item, RipTrackSpec spec) => new("Reading", "Read");
 
-    private ItemOutcome Read(RunItemRow item, ItemContext context, CancellationToken cancellation)
+    private ItemOutcome Read(RunItemRow item, RipTrackSpec spec, ItemContext context, CancellationToken cancellation)
     {
         var rip = rips.Get(item.RunId) ?? throw new InvalidDataException($"Run {item.RunId} is no rip.");
         var tray = bay.Tray(rip.Drive) ?? throw new RunStoppedException($"There is no drive {rip.Drive} any more.");
-        var spec = RipTrackSpec.Of(item);
         try
         {
             var disc = RightDisc(tray, rip);
@@ -56,7 +52,7 @@ public sealed class RipTrackHandler(DriveBay bay, RipStore rips, DiscStore discs
             else
                 CopyTitle(disc, item.RunId, spec, cancellation);
             EjectIfLast(tray, item, rip);
-            return ItemOutcome.Done(JsonSerializer.Serialize(new RipTrackResult(reading), IntakeJson.Default.RipTrackResult));
+            return ItemKind.Done(new RipTrackResult(reading));
         }
         catch (UnreadableDiscException failure)
         {

@@ -8,26 +8,16 @@ namespace Wergamon.App.Intake;
 /// <summary>Specification of an item that reads a track.</summary>
 /// <param name="Number">0 for what is hidden before track 1.</param>
 /// <param name="Surround">For a title of a surround disc: what it is made of.</param>
-public sealed record RipTrackSpec(int Number, int FirstSector, int EndSector, SurroundSource? Surround = null)
-{
-    public int Version { get; init; } = 1;
-
-    public string ToJson() => JsonSerializer.Serialize(this, IntakeJson.Default.RipTrackSpec);
-
-    public static RipTrackSpec Of(RunItemRow item) => item.SpecAs(IntakeJson.Default.RipTrackSpec);
-}
+public sealed record RipTrackSpec(int Number, int FirstSector, int EndSector, SurroundSource? Surround = null);
 
 /// <summary>What reading a track gave.</summary>
 /// <param name="Reading">Null for a title of a surround disc, whose data the drive itself checks.</param>
-public sealed record RipTrackResult(TrackReading? Reading)
-{
-    public int Version { get; init; } = 1;
-}
+public sealed record RipTrackResult(TrackReading? Reading);
 
 /// <summary>One track that a rip reads.</summary>
 public sealed record RipTrackRow(RunItemRow Item)
 {
-    private readonly RipTrackSpec _spec = RipTrackSpec.Of(Item);
+    private readonly RipTrackSpec _spec = RipTrackHandler.ItemKind.SpecOf(Item);
 
     public int Number => _spec.Number;
 

@@ -28,8 +28,6 @@ public static class CopyItemKind
 /// <summary>A copy to be made, as it stands with an item of a run.</summary>
 public sealed record CopySpec
 {
-    public int Version { get; init; } = 1;
-
     /// <summary>The track that the copy will belong to; null for one that the copy itself makes.</summary>
     public long? TrackId { get; init; }
 
@@ -82,9 +80,8 @@ public sealed record CopySpec
     [JsonIgnore]
     public string WantedPath => Path.Combine(OutputFolder, RelativePath);
 
-    public static CopySpec Of(RunItemRow item) => item.SpecAs(LibraryJson.Default.CopySpec);
-
-    public string ToJson() => JsonSerializer.Serialize(this, LibraryJson.Default.CopySpec);
+    /// <summary>Of an item of any kind whose document this is.</summary>
+    public static CopySpec Of(RunItemRow item) => JsonSerializer.Deserialize(item.Spec, LibraryJson.Default.CopySpec) ?? throw new InvalidDataException($"Run item {item.Id} says nothing of a copy.");
 }
 
 /// <summary>A file of a mirror.</summary>
@@ -92,10 +89,8 @@ public sealed record CopySpec
 public sealed record MirrorPlace(long MirrorId, MirrorEntry Entry);
 
 /// <summary>A copy that is proved and not named yet.</summary>
-internal sealed record CopyCheckpoint
+public sealed record CopyCheckpoint
 {
-    public int Version { get; init; } = 1;
-
     public required Proof Proof { get; init; }
 
     public AudioAnalysis? Analysis { get; init; }
@@ -113,8 +108,6 @@ internal sealed record CopyCheckpoint
 /// <summary>A copy that was made.</summary>
 public sealed record CopyResult
 {
-    public int Version { get; init; } = 1;
-
     public required string Path { get; init; }
 
     public long? CopyId { get; init; }

@@ -1,3 +1,5 @@
+using Wergamon.Core.Naming;
+
 namespace Wergamon.App.Runs;
 
 /// <summary>States of a run; in the database by their names in small letters.</summary>
@@ -13,7 +15,7 @@ public sealed record RunRow
 {
     public long Id { get; init; }
 
-    /// <summary>Which station's work it is; see the constants of the stations.</summary>
+    /// <summary>The key of its <see cref="RunKind"/>.</summary>
     public string Kind { get; init; } = "";
 
     public string Title { get; init; } = "";
@@ -59,7 +61,11 @@ public sealed record RunRow
 
     /// <summary>Results that have ended, however.</summary>
     public int Ended { get; init; }
+
+    /// <summary>"6 files", whatever became of them.</summary>
+    /// <param name="noun">One of them, in the singular.</param>
+    public string CountResults(string noun) => Plural.Count(Results, noun);
 }
 
 /// <summary>A run to be made.</summary>
-public sealed record NewRun(string Kind, string Title, string Purpose, string? OutputFolder);
+public sealed record NewRun(RunKind Kind, string Title, string Purpose, string? OutputFolder);

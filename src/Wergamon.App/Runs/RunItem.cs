@@ -1,6 +1,3 @@
-using System.Text.Json;
-using System.Text.Json.Serialization.Metadata;
-
 namespace Wergamon.App.Runs;
 
 /// <summary>States of an item; in the database by their names in small letters.</summary>
@@ -62,11 +59,6 @@ public sealed record RunItemRow
     public string? Result { get; init; }
 
     public string? Failure { get; init; }
-
-    /// <summary>What the handler of this item needs.</summary>
-    /// <exception cref="InvalidDataException">There is nothing in it.</exception>
-    public T SpecAs<T>(JsonTypeInfo<T> form) where T : class =>
-        JsonSerializer.Deserialize(Spec, form) ?? throw new InvalidDataException($"Run item {Id} of kind {Kind} has no spec.");
 
     public bool IsEnded => State is ItemState.Done or ItemState.Failed or ItemState.Skipped;
 }

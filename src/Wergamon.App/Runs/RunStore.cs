@@ -38,7 +38,7 @@ public sealed class RunStore(Database database, TimeProvider time)
             INSERT INTO run (kind, title, purpose, output_folder, state, started_at, turn)
             VALUES (@Kind, @Title, @Purpose, @OutputFolder, 'running', @now, (SELECT COALESCE(MAX(turn), 0) + 1 FROM run)) RETURNING id
             """,
-            new { run.Kind, run.Title, run.Purpose, run.OutputFolder, now = Now() });
+            new { Kind = run.Kind.Key, run.Title, run.Purpose, run.OutputFolder, now = Now() });
     }
 
     public static long InsertItem(IDbConnection connection, long runId, int position, NewItem item)
@@ -88,6 +88,7 @@ public sealed class RunStore(Database database, TimeProvider time)
     }
 
     /// <summary>Whether a run has items of a kind.</summary>
+    /// <param name="kind">Its name.</param>
     public bool Has(long runId, string kind)
     {
         using var connection = database.Open();

@@ -7,29 +7,26 @@ using Wergamon.App.Workers;
 namespace Wergamon.App.Sets;
 
 /// <summary>Analyses the music of copies: tempo, key and what their energy is made of.</summary>
-public sealed class MusicHandler(WorkerPool workers, LibraryQueries library, AllowedPaths allowed, MusicReader music) : IItemHandler
+public sealed class MusicHandler(WorkerPool workers, LibraryQueries library, AllowedPaths allowed, MusicReader music) : ItemHandler<MusicSpec>(ItemKind)
 {
-    /// <summary>Names the items, and the runs that they make up.</summary>
-    public const string ItemKind = "music";
+    /// <summary>The items.</summary>
+    public static readonly ItemKind<MusicSpec, MusicResult> ItemKind = new("music", SetsJson.Default.MusicSpec, SetsJson.Default.MusicResult);
 
-    public string Kind => ItemKind;
-
-    public async Task<ItemOutcome> ExecuteAsync(RunItemRow item, ItemContext context, CancellationToken cancellation)
+    protected override async Task<ItemOutcome> ExecuteAsync(RunItemRow item, MusicSpec spec, ItemContext context, CancellationToken cancellation)
     {
-        var spec = MusicSpec.Of(item);
         if (library.Copy(spec.CopyId) is not { IsMissing: false } copy || !allowed.MayRead(copy.Path))
             return ItemOutcome.Skipped("This file is missing or in the trash.");
         var reading = await music.ReadAsync(copy.Id, copy.Path, job => workers.RunAsync(
             job, WorkerPriority.AskedFor, progress => context.Report(progress.Total > 0 ? Math.Min(1, (double)progress.Done / progress.Total) : 0), cancellation)).ConfigureAwait(false);
         return reading is null ? ItemOutcome.Failed("The file changed while it was read. Scan its folder, then analyse it again.")
-            : reading.Analysis is { } analysis ? ItemOutcome.Done(MusicResult.Of(analysis).ToJson())
+            : reading.Analysis is { } analysis ? ItemKind.Done(MusicResult.Of(analysis))
             : ItemOutcome.Failed(reading.Failure!);
     }
 
-    public ItemDescription Describe(RunItemRow item) => new("Analysing", "Analysed")
+    protected override ItemDescription Describe(RunItemRow item, MusicSpec spec) => new("Analysing", "Analysed")
     {
-        CopyId = MusicSpec.Of(item).CopyId,
-        Detail = MusicResult.Of(item) is { } found
+        CopyId = spec.CopyId,
+        Detail = ItemKind.ResultOf(item) is { } found
             ? $"{(found.Tempo is { } tempo ? tempo.ToString("0.00", CultureInfo.InvariantCulture) + " BPM" : "no beat found")}, {found.Key ?? "no key found"}"
             : "",
         OnFailure = "Nothing was changed.",

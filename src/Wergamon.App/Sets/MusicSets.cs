@@ -24,6 +24,9 @@ public enum SetSort
 /// <summary>Sets: tracks put in order, what leads from one to the next, and what fits.</summary>
 public sealed class MusicSets(Database database, SetStore store, TrackList list, RunStore runs, Settings settings, TimeProvider time)
 {
+    /// <summary>The runs that analyse tempo and key.</summary>
+    public static readonly RunKind AnalysisKind = new("music", Station.Sets, "Analysing", "analysed") { Noun = "track", SaysSummary = run => $"Tempo and key of {run.CountResults("track")}" };
+
     private const int MaxProposals = 12, MaxCompared = 1000;
     private const string NotationKey = "key-notation";
 
@@ -139,11 +142,11 @@ public sealed class MusicSets(Database database, SetStore store, TrackList list,
             return null;
         long run = database.Change(connection =>
         {
-            long runId = runs.Insert(connection, new NewRun(MusicHandler.ItemKind, title, "tempo and key", null));
+            long runId = runs.Insert(connection, new NewRun(AnalysisKind, title, "tempo and key", null));
             for (int i = 0; i < left.Count; i++)
             {
                 var track = left[i];
-                RunStore.InsertItem(connection, runId, i, new NewItem(MusicHandler.ItemKind, Lane.Worker, track.Title, track.LengthMs, new MusicSpec(track.CopyId, track.Path).ToJson()) { CopyIds = [track.CopyId] });
+                RunStore.InsertItem(connection, runId, i, MusicHandler.ItemKind.New(Lane.Worker, track.Title, track.LengthMs, new MusicSpec(track.CopyId, track.Path)) with { CopyIds = [track.CopyId] });
             }
 
             return runId;

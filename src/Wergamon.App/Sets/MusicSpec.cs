@@ -6,22 +6,11 @@ using Wergamon.Core.Music;
 namespace Wergamon.App.Sets;
 
 /// <summary>A copy whose music is analysed.</summary>
-internal sealed record MusicSpec(long CopyId, string Path)
-{
-    public int Version { get; init; } = 1;
-
-    public string ToJson() => JsonSerializer.Serialize(this, SetsJson.Default.MusicSpec);
-
-    public static MusicSpec Of(RunItemRow item) => item.SpecAs(SetsJson.Default.MusicSpec);
-}
+public sealed record MusicSpec(long CopyId, string Path);
 
 /// <summary>What was found, for the report.</summary>
-internal sealed record MusicResult(double? Tempo, string? Key)
+public sealed record MusicResult(double? Tempo, string? Key)
 {
-    public string ToJson() => JsonSerializer.Serialize(this, SetsJson.Default.MusicResult);
-
-    public static MusicResult? Of(RunItemRow item) => item.Result is null ? null : JsonSerializer.Deserialize(item.Result, SetsJson.Default.MusicResult);
-
     public static MusicResult Of(MusicAnalysis analysis) => new(analysis.Tempo?.Grid.BeatsPerMinute, analysis.Key?.Key.ToString());
 }
 

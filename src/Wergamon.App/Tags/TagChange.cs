@@ -20,8 +20,6 @@ public sealed record ReviewedFile(long Bytes, long ModifiedAt, long Number);
 /// <param name="NewPath">The name that the file gets; null where it keeps its own.</param>
 public sealed record TagWriteSpec(long CopyId, IReadOnlyList<FieldChange> Fields, IReadOnlyList<PictureChoice>? Pictures, string? NewPath)
 {
-    public int Version { get; init; } = 1;
-
     /// <summary>3 or 4; null for the version that the file has.</summary>
     public int? Id3v2Version { get; init; }
 
@@ -33,23 +31,13 @@ public sealed record TagWriteSpec(long CopyId, IReadOnlyList<FieldChange> Fields
 
     /// <summary>True where the person agreed that what cannot be read of damaged tags goes.</summary>
     public bool DropsUnreadable { get; init; }
-
-    internal static TagWriteSpec Of(RunItemRow item) => item.SpecAs(TagsJson.Default.TagWriteSpec);
-
-    internal string ToJson() => JsonSerializer.Serialize(this, TagsJson.Default.TagWriteSpec);
 }
 
 /// <summary>A write that is taken back.</summary>
 /// <param name="ItemId">The item that wrote.</param>
 public sealed record TagUndoSpec(long CopyId, long ItemId)
 {
-    public int Version { get; init; } = 1;
-
     public bool KeepsTime { get; init; }
-
-    internal static TagUndoSpec Of(RunItemRow item) => item.SpecAs(TagsJson.Default.TagUndoSpec);
-
-    internal string ToJson() => JsonSerializer.Serialize(this, TagsJson.Default.TagUndoSpec);
 }
 
 /// <summary>What a write did.</summary>
@@ -57,14 +45,7 @@ public sealed record TagUndoSpec(long CopyId, long ItemId)
 /// <param name="IsInPlace">True when only the bytes that differ were written.</param>
 /// <param name="BytesWritten">How many.</param>
 /// <param name="Lost">What the format could not hold.</param>
-public sealed record TagWriteResult(string Path, bool IsInPlace, long BytesWritten, IReadOnlyList<string> Lost)
-{
-    public int Version { get; init; } = 1;
-
-    internal static TagWriteResult? Of(RunItemRow item) => item.Result is { } result ? JsonSerializer.Deserialize(result, TagsJson.Default.TagWriteResult) : null;
-
-    internal string ToJson() => JsonSerializer.Serialize(this, TagsJson.Default.TagWriteResult);
-}
+public sealed record TagWriteResult(string Path, bool IsInPlace, long BytesWritten, IReadOnlyList<string> Lost);
 
 /// <summary>How tags are written; the person's choice for all files.</summary>
 /// <param name="Id3v2Version">3 or 4; null for the version that each file has.</param>

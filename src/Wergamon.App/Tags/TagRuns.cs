@@ -24,11 +24,11 @@ public sealed record WrittenRow
 /// <summary>Writes the changes of sheets as runs, and takes them back.</summary>
 public sealed class TagRuns(Database database, RunStore runs, TagSheets sheets, Settings settings)
 {
-    /// <summary>Names the runs that write.</summary>
-    public const string RunKind = "tags";
+    /// <summary>The runs that write.</summary>
+    public static readonly RunKind RunKind = new("tags", Station.Tags, "Writing tags", "written") { CanBeUndone = true, SaysSummary = run => $"Tags of {run.CountResults("file")}" };
 
-    /// <summary>Names the runs that take back.</summary>
-    public const string UndoKind = "undo-tags";
+    /// <summary>The runs that take back.</summary>
+    public static readonly RunKind UndoKind = new("undo-tags", Station.Tags, "Undoing tags", "undone") { SaysSummary = run => $"Tags of {run.CountResults("file")}" };
 
     public TagSettings Settings => settings.Read(TagSettings.Key, TagsJson.Default.TagSettings) ?? new TagSettings();
 
@@ -83,9 +83,9 @@ public sealed class TagRuns(Database database, RunStore runs, TagSheets sheets, 
             """
             SELECT r.id AS run_id, r.title, r.started_at, COUNT(i.id) AS files, COALESCE(SUM(u.is_done AND u.undone_by IS NULL), 0) AS can_undo
             FROM run r JOIN run_item i ON i.run_id = r.id LEFT JOIN tag_undo u ON u.item_id = i.id
-            WHERE r.kind = @RunKind GROUP BY r.id HAVING can_undo > 0 OR r.state <> 'done' ORDER BY r.id DESC LIMIT @max
+            WHERE r.kind = @Key GROUP BY r.id HAVING can_undo > 0 OR r.state <> 'done' ORDER BY r.id DESC LIMIT @max
             """,
-            new { RunKind, max }).AsList();
+            new { RunKind.Key, max }).AsList();
     }
 
     /// <summary>Items of a run whose write can be taken back.</summary>
@@ -106,7 +106,7 @@ public sealed class TagRuns(Database database, RunStore runs, TagSheets sheets, 
             var (itemId, copyId) = writes[position];
             var path = connection.ExecuteScalar<string>("SELECT path FROM copy WHERE id = @copyId", new { copyId })!;
             var spec = new TagUndoSpec(copyId, itemId) { KeepsTime = Settings.KeepsTime };
-            RunStore.InsertItem(connection, run, position, new NewItem(TagUndoHandler.ItemKind, Lane.Files, Path.GetFileName(path), 1, spec.ToJson()) { CopyIds = [copyId] });
+            RunStore.InsertItem(connection, run, position, TagUndoHandler.ItemKind.New(Lane.Files, Path.GetFileName(path), 1, spec) with { CopyIds = [copyId] });
         }
 
         return (long?)run;
@@ -138,7 +138,7 @@ public sealed class TagRuns(Database database, RunStore runs, TagSheets sheets, 
 
     private static void Insert(IDbConnection connection, long runId, int position, long copyId, string path, TagWriteSpec spec) =>
         RunStore.InsertItem(
-            connection, runId, position, new NewItem(TagWriteHandler.ItemKind, Lane.Files, Path.GetFileName(path), 1, (spec with { Reviewed = KnownAs(connection, copyId) }).ToJson()) { CopyIds = [copyId] });
+            connection, runId, position, TagWriteHandler.ItemKind.New(Lane.Files, Path.GetFileName(path), 1, (spec with { Reviewed = KnownAs(connection, copyId) })) with { CopyIds = [copyId] });
 
     private static ReviewedFile? KnownAs(IDbConnection connection, long copyId) =>
         connection.QueryFirstOrDefault<ReviewedFile>("SELECT file_bytes AS bytes, modified_at, file_number AS number FROM copy WHERE id = @copyId", new { copyId });

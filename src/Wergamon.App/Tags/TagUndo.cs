@@ -68,7 +68,7 @@ public sealed class TagUndo(Database database)
             SELECT u.item_id FROM tag_undo u JOIN run_item i ON i.id = u.item_id
             WHERE u.copy_id = @CopyId AND u.is_done AND u.undone_by IS NULL AND u.item_id > @ItemId AND i.kind = @kind ORDER BY u.item_id DESC LIMIT 1
             """,
-            new { write.CopyId, write.ItemId, kind = TagWriteHandler.ItemKind });
+            new { write.CopyId, write.ItemId, kind = TagWriteHandler.ItemKind.Name });
     }
 
     /// <summary>The latest write to a copy, undone or not; null where there was none.</summary>

@@ -5,16 +5,13 @@ using Wergamon.Core.Formats;
 namespace Wergamon.App.Tags;
 
 /// <summary>Takes a write of tags back: the file gets exactly the bytes and the name that it had.</summary>
-public sealed class TagUndoHandler(TagFile files, TagRecord record, TagUndo undo) : IItemHandler
+public sealed class TagUndoHandler(TagFile files, TagRecord record, TagUndo undo) : ItemHandler<TagUndoSpec>(ItemKind)
 {
-    /// <summary>Names the items.</summary>
-    public const string ItemKind = "undo-tags";
+    /// <summary>The items.</summary>
+    public static readonly ItemKind<TagUndoSpec, TagWriteResult> ItemKind = new("undo-tags", TagsJson.Default.TagUndoSpec, TagsJson.Default.TagWriteResult);
 
-    public string Kind => ItemKind;
-
-    public async Task<ItemOutcome> ExecuteAsync(RunItemRow item, ItemContext context, CancellationToken cancellation)
+    protected override async Task<ItemOutcome> ExecuteAsync(RunItemRow item, TagUndoSpec spec, ItemContext context, CancellationToken cancellation)
     {
-        var spec = TagUndoSpec.Of(item);
         if (record.Find(spec.CopyId) is not { } path || undo.Find(spec.ItemId) is not { IsDone: true } write)
             return ItemOutcome.Skipped("This file is missing or in the trash; nothing was changed.");
         if (write.UndoneBy is not null)
@@ -24,21 +21,21 @@ public sealed class TagUndoHandler(TagFile files, TagRecord record, TagUndo undo
         var (isInPlace, bytes) = await Task.Run(() => Write(path, item.Id, spec, write), cancellation).ConfigureAwait(false);
         var moved = write.OldPath is { } old && old != path ? record.Move(path, old) : path;
         await record.SaveAsync(spec.CopyId, item.Id, path, moved, "undone", undoes: spec.ItemId).ConfigureAwait(false);
-        return ItemOutcome.Done(new TagWriteResult(moved, isInPlace, bytes, []).ToJson());
+        return ItemKind.Done(new TagWriteResult(moved, isInPlace, bytes, []));
     }
 
     /// <summary>A write that was cut off is taken back and starts over.</summary>
-    public Task<ItemOutcome?> RecoverAsync(RunItemRow item, CancellationToken cancellation)
+    protected override Task<ItemOutcome?> RecoverAsync(RunItemRow item, TagUndoSpec spec, CancellationToken cancellation)
     {
-        if (record.Find(TagUndoSpec.Of(item).CopyId) is { } path)
+        if (record.Find(spec.CopyId) is { } path)
             files.Restore(path, item.Id);
         return Task.FromResult<ItemOutcome?>(null);
     }
 
-    public ItemDescription Describe(RunItemRow item) => new("Undoing", "Undone")
+    protected override ItemDescription Describe(RunItemRow item, TagUndoSpec spec) => new("Undoing", "Undone")
     {
-        Path = TagWriteResult.Of(item)?.Path,
-        CopyId = TagUndoSpec.Of(item).CopyId,
+        Path = ItemKind.ResultOf(item)?.Path,
+        CopyId = spec.CopyId,
         OnFailure = "The file is as it was.",
     };
 

@@ -11,43 +11,40 @@ using Wergamon.Core.Tags;
 namespace Wergamon.App.Tags;
 
 /// <summary>Writes changed tags, pictures and names into the file of a copy.</summary>
-public sealed class TagWriteHandler(Database database, TagFile files, TagRecord record, TagUndo undo) : IItemHandler
+public sealed class TagWriteHandler(Database database, TagFile files, TagRecord record, TagUndo undo) : ItemHandler<TagWriteSpec>(ItemKind)
 {
-    /// <summary>Names the items.</summary>
-    public const string ItemKind = "write-tags";
+    /// <summary>The items.</summary>
+    public static readonly ItemKind<TagWriteSpec, TagWriteResult> ItemKind = new("write-tags", TagsJson.Default.TagWriteSpec, TagsJson.Default.TagWriteResult);
 
-    public string Kind => ItemKind;
-
-    public async Task<ItemOutcome> ExecuteAsync(RunItemRow item, ItemContext context, CancellationToken cancellation)
+    protected override async Task<ItemOutcome> ExecuteAsync(RunItemRow item, TagWriteSpec spec, ItemContext context, CancellationToken cancellation)
     {
-        var spec = TagWriteSpec.Of(item);
         if (record.Find(spec.CopyId) is not { } path)
             return ItemOutcome.Skipped("This file is missing or in the trash; nothing was changed.");
         if (record.IsFinished(item.Id))
-            return ItemOutcome.Done(new TagWriteResult(path, true, 0, []).ToJson());
+            return ItemKind.Done(new TagWriteResult(path, true, 0, []));
         var pictures = spec.Pictures is null ? null : Load(spec.Pictures);
         var written = await Task.Run(() => Write(path, item.Id, spec, pictures), cancellation).ConfigureAwait(false);
         var moved = spec.NewPath is { } wanted && wanted != path ? record.Move(path, wanted) : path;
         await record.SaveAsync(spec.CopyId, item.Id, path, moved, Words(spec)).ConfigureAwait(false);
-        return ItemOutcome.Done(new TagWriteResult(moved, written.IsInPlace, written.Bytes, written.Lost).ToJson());
+        return ItemKind.Done(new TagWriteResult(moved, written.IsInPlace, written.Bytes, written.Lost));
     }
 
     /// <summary>A write that was cut off is taken back and starts over.</summary>
-    public Task<ItemOutcome?> RecoverAsync(RunItemRow item, CancellationToken cancellation)
+    protected override Task<ItemOutcome?> RecoverAsync(RunItemRow item, TagWriteSpec spec, CancellationToken cancellation)
     {
-        if (record.Find(TagWriteSpec.Of(item).CopyId) is { } path)
+        if (record.Find(spec.CopyId) is { } path)
             files.Restore(path, item.Id);
         return Task.FromResult<ItemOutcome?>(null);
     }
 
-    public ItemDescription Describe(RunItemRow item)
+    protected override ItemDescription Describe(RunItemRow item, TagWriteSpec spec)
     {
-        var result = TagWriteResult.Of(item);
+        var result = ItemKind.ResultOf(item);
         return new ItemDescription("Writing tags", "Written")
         {
-            Detail = result is null ? "" : string.Join("; ", [Words(TagWriteSpec.Of(item)), .. result.Lost.Select(name => $"no place for {name}")]),
+            Detail = result is null ? "" : string.Join("; ", [Words(spec), .. result.Lost.Select(name => $"no place for {name}")]),
             Path = result?.Path,
-            CopyId = TagWriteSpec.Of(item).CopyId,
+            CopyId = spec.CopyId,
             OnFailure = "The file is as it was.",
         };
     }

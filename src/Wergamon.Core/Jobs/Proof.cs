@@ -1,5 +1,6 @@
 using System.Globalization;
 using System.Text.Json.Serialization;
+using Wergamon.Core.Naming;
 
 namespace Wergamon.Core.Jobs;
 
@@ -31,9 +32,9 @@ public sealed record Proof(
     /// <summary>What was checked, for a report: "same length, 88,200 samples, 7 tags, 1 picture".</summary>
     public string InWords()
     {
-        var parts = new List<string> { IsLossless ? "every sample equal" + (SampleMd5 is null ? "" : $", MD5 {SampleMd5[..8]}") : string.Create(CultureInfo.InvariantCulture, $"same length, {FramesOut:N0} samples"), Count(FieldsKept, "tag") };
+        var parts = new List<string> { IsLossless ? "every sample equal" + (SampleMd5 is null ? "" : $", MD5 {SampleMd5[..8]}") : string.Create(CultureInfo.InvariantCulture, $"same length, {FramesOut:N0} samples"), Plural.Count(FieldsKept, "tag") };
         if (PicturesKept > 0)
-            parts.Add(Count(PicturesKept, "picture"));
+            parts.Add(Plural.Count(PicturesKept, "picture"));
         if (FittingGainDecibels is { } gain)
             parts.Add(string.Create(CultureInfo.InvariantCulture, $"lowered by {-gain:0.0} dB so that nothing clips"));
         if (ClippedSamples > 0)
@@ -42,6 +43,4 @@ public sealed record Proof(
             parts.Add("source damaged: " + SourceDamage[0]);
         return string.Join(", ", parts);
     }
-
-    private static string Count(int number, string thing) => string.Create(CultureInfo.InvariantCulture, $"{number} {thing}{(number == 1 ? "" : "s")}");
 }

@@ -1,4 +1,5 @@
 using Wergamon.Core.Audio;
+using Wergamon.Core.Naming;
 
 namespace Wergamon.Core.Matching;
 
@@ -78,7 +79,7 @@ public static class TidyProposal
 
     private static string WhyBest(DuplicateFile file) => !file.HoldsTagsWell ? "one has to"
         : file.TagCount == 0 ? "it can hold tags"
-        : $"it holds {file.TagCount} tag{(file.TagCount == 1 ? "" : "s")}{(file.PictureCount > 0 ? " and artwork" : "")}";
+        : $"it holds {Plural.Count(file.TagCount, "tag")}{(file.PictureCount > 0 ? " and artwork" : "")}";
 
     private static string WhyBestLossy(DuplicateFile file) => file.Generation > 1 ? "least lost of these" : $"least lost, {file.KilobitsPerSecond} kbit/s";
 

@@ -1,6 +1,7 @@
 using System.Globalization;
 using Wergamon.Core.Audio;
 using Wergamon.Core.Formats;
+using Wergamon.Core.Naming;
 
 namespace Wergamon.Core.Planning;
 
@@ -28,9 +29,9 @@ internal static class PlanNotes
         var contents = Planner.ContentsFor(source, target);
         int lost = contents.Count - target.Format.Dialect.CountHeld(contents);
         if (lost > 0)
-            yield return new PlanNote(PlanWarning.TagsNotHeld, string.Create(CultureInfo.InvariantCulture, $"{lost} {(lost == 1 ? "tag" : "tags")} of the source cannot be held by {target.Format.Name}{NamesOf(target.Format.Dialect.NotHeld(contents).ToList())}"));
+            yield return new PlanNote(PlanWarning.TagsNotHeld, string.Create(CultureInfo.InvariantCulture, $"{Plural.Count(lost, "tag")} of the source cannot be held by {target.Format.Name}{NamesOf(target.Format.Dialect.NotHeld(contents).ToList())}"));
         if (source.TagsFromName > 0)
-            yield return new PlanNote(PlanWarning.TagsFromFileName, string.Create(CultureInfo.InvariantCulture, $"{source.TagsFromName} {(source.TagsFromName == 1 ? "tag" : "tags")} from the file name"));
+            yield return new PlanNote(PlanWarning.TagsFromFileName, string.Create(CultureInfo.InvariantCulture, $"{Plural.Count(source.TagsFromName, "tag")} from the file name"));
         if (source.Facts.Damage.Count > 0)
             yield return new PlanNote(PlanWarning.SourceDamaged, "The source is damaged: " + source.Facts.Damage[0]);
     }

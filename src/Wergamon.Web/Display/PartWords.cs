@@ -1,4 +1,5 @@
 using Wergamon.App.Library;
+using Wergamon.Core.Naming;
 
 namespace Wergamon.Web.Display;
 
@@ -11,7 +12,7 @@ internal static class PartWords
         if (part.Albums.Count > 0)
             return "the album " + string.Join(", ", part.Albums.Select(id => library.Album(id)?.Title ?? (library.TracksById(part.Tracks) is [var first, ..] ? first.AlbumTitle : "that is gone")));
         if (part.View is not { } view)
-            return Words.Count(part.Tracks.Count, "picked track");
+            return Plural.Count(part.Tracks.Count, "picked track");
         var words = new List<string>();
         if (view.Folder is { } folder)
             words.Add(" below " + folder);

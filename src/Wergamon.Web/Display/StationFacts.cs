@@ -6,17 +6,18 @@ using Wergamon.App.Library;
 using Wergamon.App.Sets;
 using Wergamon.App.Tags;
 using Wergamon.Core.Audio;
+using Wergamon.Core.Naming;
 
 namespace Wergamon.Web.Display;
 
 /// <summary>A station with its live line of fact.</summary>
 /// <param name="Key">The letter behind g that leads there.</param>
-public sealed record Station(string Name, string Address, char Key, string Fact);
+public sealed record StationLink(string Name, string Address, char Key, string Fact);
 
 /// <summary>The seven stations in working order.</summary>
 public sealed class StationFacts(LibraryQueries library, UntidyFiles tidying, MusicFolders folders, Plans plans, SetStore sets, DeliveryStore store, NullTestStore tests, DriveBay bay)
 {
-    public IReadOnlyList<Station> All()
+    public IReadOnlyList<StationLink> All()
     {
         int untidy = tidying.Count();
         int open = plans.CountOpen();
@@ -24,13 +25,13 @@ public sealed class StationFacts(LibraryQueries library, UntidyFiles tidying, Mu
         int discs = bay.Trays.Count(tray => tray.Disc is not null);
         return
         [
-            new("Intake", "/intake", 'i', folders.IsScanning ? "scanning" : discs > 0 ? $"{Words.Count(discs, "disc")} in" : Words.Count(folders.Count(), "folder")),
-            new("Library", "/library", 'l', Words.Count(library.CountTracks(), "track")),
+            new("Intake", "/intake", 'i', folders.IsScanning ? "scanning" : discs > 0 ? $"{Plural.Count(discs, "disc")} in" : Plural.Count(folders.Count(), "folder")),
+            new("Library", "/library", 'l', Plural.Count(library.CountTracks(), "track")),
             new("Tags", "/tags", 't', untidy == 0 ? "" : $"{untidy:N0} untidy"),
-            new("Convert", "/convert", 'c', open == 0 ? "" : Words.Count(open, "plan")),
+            new("Convert", "/convert", 'c', open == 0 ? "" : Plural.Count(open, "plan")),
             new("Bench", "/bench", 'b', tests.Count() is > 0 and var compared ? $"{compared:N0} compared" : ""),
-            new("Sets", "/sets", 's', sets.Count() is > 0 and var count ? Words.Count(count, "set") : ""),
-            new("Deliver", "/deliver", 'd', deliveries[false].Any() ? $"{deliveries[false].Count():N0} planned" : deliveries[true].Any() ? Words.Count(deliveries[true].Count(), "stick") : ""),
+            new("Sets", "/sets", 's', sets.Count() is > 0 and var count ? Plural.Count(count, "set") : ""),
+            new("Deliver", "/deliver", 'd', deliveries[false].Any() ? $"{deliveries[false].Count():N0} planned" : deliveries[true].Any() ? Plural.Count(deliveries[true].Count(), "stick") : ""),
         ];
     }
 }

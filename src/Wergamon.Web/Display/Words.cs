@@ -8,9 +8,6 @@ public static class Words
 {
     private const double Million = 1_000_000;
 
-    /// <summary>"1 track", "6 tracks".</summary>
-    public static string Count(int count, string thing) => string.Create(CultureInfo.InvariantCulture, $"{count:N0} {thing}{(count == 1 ? "" : "s")}");
-
     /// <summary>The first of several reasons, and how many more there are.</summary>
     public static string Reasons(IReadOnlyList<string> reasons)
     {

@@ -23,14 +23,14 @@ internal static class Events
     /// <param name="after">The last event that the page shows already (see <see cref="LastEvents"/>); what the browser itself says when it connects again is newer.</param>
     public static void MapEvents(this WebApplication app) => app.MapGet(
         "/events",
-        (HttpContext context, string? after, [FromHeader(Name = "Last-Event-ID")] string? last, Signals signals, RunStore runs, RipStore rips, TimeProvider time, IHostApplicationLifetime lifetime) =>
+        (HttpContext context, string? after, [FromHeader(Name = "Last-Event-ID")] string? last, Signals signals, RunStore runs, RunWords words, TimeProvider time, IHostApplicationLifetime lifetime) =>
         {
             context.Response.Headers.CacheControl = "no-store";
-            return TypedResults.ServerSentEvents(EventsAsync(signals.Knows(last) ? last : signals.Knows(after) ? after : null, signals, runs, rips, time, context.RequestAborted, lifetime.ApplicationStopping));
+            return TypedResults.ServerSentEvents(EventsAsync(signals.Knows(last) ? last : signals.Knows(after) ? after : null, signals, runs, words, time, context.RequestAborted, lifetime.ApplicationStopping));
         });
 
     private static async IAsyncEnumerable<SseItem<string>> EventsAsync(
-        string? after, Signals signals, RunStore runs, RipStore rips, TimeProvider time, CancellationToken aborted, CancellationToken stopping, [EnumeratorCancellation] CancellationToken cancellation = default)
+        string? after, Signals signals, RunStore runs, RunWords words, TimeProvider time, CancellationToken aborted, CancellationToken stopping, [EnumeratorCancellation] CancellationToken cancellation = default)
     {
         using var ended = CancellationTokenSource.CreateLinkedTokenSource(aborted, stopping, cancellation);
         await using var batches = signals.ListenAsync(after, ended.Token).GetAsyncEnumerator(ended.Token);
@@ -39,7 +39,7 @@ internal static class Events
         try
         {
             foreach (long run in runs.EndedSince(time.GetUtcNow() - TellEndsFor))
-                yield return EventOf(new Signal(Signal.EndedBefore, run), after, runs, rips);
+                yield return EventOf(new Signal(Signal.EndedBefore, run), after, runs, words);
             while (await next)
             {
                 var (told, moment) = batches.Current;
@@ -48,7 +48,7 @@ internal static class Events
                     // A page that loses the stream in the middle of a batch asks for all of it again.
                     if (i == told.Count - 1)
                         after = moment;
-                    yield return EventOf(told[i], after, runs, rips);
+                    yield return EventOf(told[i], after, runs, words);
                 }
 
                 await Task.WhenAny(Task.Delay(BatchInterval, ended.Token));
@@ -85,10 +85,10 @@ internal static class Events
         services.GetRequiredService<Comparisons>().Changed += Tell;
     }
 
-    private static SseItem<string> EventOf(Signal signal, string? after, RunStore runs, RipStore rips)
+    private static SseItem<string> EventOf(Signal signal, string? after, RunStore runs, RunWords words)
     {
         string data = signal.RunId is { } id && runs.Get(id) is { } run
-            ? JsonSerializer.Serialize(new { run = id, text = RunWords.Ended(run, rips.CountUnproved(id)), address = $"/runs/{id}" })
+            ? JsonSerializer.Serialize(new { run = id, text = words.Ended(run), address = $"/runs/{id}" })
             : "{}";
         return new SseItem<string>(data, signal.Kind) { EventId = after };
     }

@@ -21,17 +21,17 @@ internal static class ReportEndpoints
 {
     public static void MapReports(this WebApplication app)
     {
-        app.MapGet("/runs/{id:long}/report.txt", (long id, RunStore runs, RunScheduler scheduler) => Of(id, runs, scheduler) is { } report
+        app.MapGet("/runs/{id:long}/report.txt", (long id, RunStore runs, RunScheduler scheduler, RunWords words) => Of(id, runs, scheduler, words) is { } report
             ? Results.File(Encoding.UTF8.GetBytes(InText(report)), "text/plain; charset=utf-8", NameOf(report, ".txt"))
             : Results.NotFound());
-        app.MapGet("/runs/{id:long}/report.json", (long id, RunStore runs, RunScheduler scheduler) => Of(id, runs, scheduler) is { } report
+        app.MapGet("/runs/{id:long}/report.json", (long id, RunStore runs, RunScheduler scheduler, RunWords words) => Of(id, runs, scheduler, words) is { } report
             ? Results.File(JsonSerializer.SerializeToUtf8Bytes(report, ReportJson.Default.RunReport), "application/json", NameOf(report, ".json"))
             : Results.NotFound());
     }
 
     private static string NameOf(RunReport report, string extension) => SafeFileName.From($"{report.Title}, report", extension);
 
-    private static RunReport? Of(long id, RunStore runs, RunScheduler scheduler)
+    private static RunReport? Of(long id, RunStore runs, RunScheduler scheduler, RunWords words)
     {
         if (runs.Get(id) is not { } run)
             return null;
@@ -48,7 +48,7 @@ internal static class ReportEndpoints
             return new ReportLine(index + 1, item.Title, outcome, detail.Trim(), description.Path, description.BytesBefore, description.BytesAfter);
         });
         return new RunReport(
-            run.Title, RunWords.Summary(run), run.OutputFolder, DateTimeOffset.FromUnixTimeMilliseconds(run.StartedAt), run.EndedAt is { } ended ? DateTimeOffset.FromUnixTimeMilliseconds(ended) : null,
+            run.Title, words.Summary(run), run.OutputFolder, DateTimeOffset.FromUnixTimeMilliseconds(run.StartedAt), run.EndedAt is { } ended ? DateTimeOffset.FromUnixTimeMilliseconds(ended) : null,
             run.ActiveMs / 1000.0, run.Done, run.Failed, run.Skipped, run.BytesBefore, run.BytesAfter, [.. lines]);
     }
 

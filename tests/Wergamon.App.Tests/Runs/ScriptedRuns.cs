@@ -67,7 +67,7 @@ internal sealed class ScriptedRuns : IItemHandler, IAsyncDisposable
     {
         long run = _app.Get<Database>().Change(connection =>
         {
-            long id = _app.Get<RunStore>().Insert(connection, new NewRun(ItemKind, "Scripted", "", null));
+            long id = _app.Get<RunStore>().Insert(connection, new NewRun(new RunKind(ItemKind, Station.Bench, "Working", "done"), "Scripted", "", null));
             var items = new long[shape.Length];
             for (int item = 0; item < items.Length; item++)
             {

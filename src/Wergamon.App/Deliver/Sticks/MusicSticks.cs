@@ -13,8 +13,11 @@ public sealed class MusicSticks(
     Database database, DeliveryStore store, StickStore files, DeliveryRuns starts, DeviceChoices devices, StickPlaces places, LibraryQueries library, LibraryParts parts, ITrackLists lists, ITrackNotes notes,
     RunStore runs, DeliverySpool spool, MusicFolders folders, WorkLoad load, StickSpeeds speeds, AllowedPaths allowed)
 {
-    /// <summary>Names the runs.</summary>
-    public const string RunKind = "stick";
+    /// <summary>The runs.</summary>
+    public static readonly RunKind RunKind = new("stick", Station.Deliver, "Updating", "done");
+
+    /// <summary>The runs that copy music from a stick into the library.</summary>
+    public static readonly RunKind ImportKind = new("stick-import", Station.Deliver, "Copying", "copied") { SaysSummary = run => $"{run.CountResults("file")} into the library" };
 
     private readonly StickPlanner _planner = new(database, library, notes);
 
@@ -154,10 +157,9 @@ public sealed class MusicSticks(
         if (chosen.Count == 0)
             return (null, "No file was picked that is still on the stick.");
         var top = Path.Combine(folder.Path, SafeFileName.From(view.Row.Title));
-        return starts.Start(id, new NewRun(StickImportHandler.ItemKind, view.Row.Title, "into the library", folder.Path), (connection, run) =>
-            [.. chosen.Select((path, position) => RunStore.InsertItem(connection, run, position, new NewItem(
-                StickImportHandler.ItemKind, Lane.Stick(id), Path.GetFileNameWithoutExtension(path), 1 + StickItems.WeightOf(PlainFile.Length(Path.Combine(place, path))),
-                new StickImportSpec(place, view.Settings.Mark, path, folderId, Path.Combine(top, path)) { StickId = id }.ToJson())))]);
+        return starts.Start(id, new NewRun(ImportKind, view.Row.Title, "into the library", folder.Path), (connection, run) =>
+            [.. chosen.Select((path, position) => RunStore.InsertItem(connection, run, position, StickImportHandler.ItemKind.New(Lane.Stick(id), Path.GetFileNameWithoutExtension(path), 1 + StickItems.WeightOf(PlainFile.Length(Path.Combine(place, path))),
+                new StickImportSpec(place, view.Settings.Mark, path, folderId, Path.Combine(top, path)) { StickId = id })))]);
     }
 
     /// <summary>A file that came into the library from the stick and should be on it as it is does not get there a second time: it counts as written from here, and makes room for what the library has now.</summary>

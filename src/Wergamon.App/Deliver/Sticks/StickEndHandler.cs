@@ -4,16 +4,13 @@ using Wergamon.App.Runs;
 namespace Wergamon.App.Deliver.Sticks;
 
 /// <summary>Cleans up a stick and flushes everything to it, so that it can be unplugged.</summary>
-public sealed class StickEndHandler(StickStore store, StickGate gate, StickSpeeds speeds, Placement placement) : IItemHandler
+public sealed class StickEndHandler(StickStore store, StickGate gate, StickSpeeds speeds, Placement placement) : ItemHandler<StickFileSpec>(ItemKind)
 {
-    /// <summary>Names the items.</summary>
-    public const string ItemKind = "stick-end";
+    /// <summary>The items.</summary>
+    public static readonly ItemKind<StickFileSpec> ItemKind = new("stick-end", DeliverJson.Default.StickFileSpec);
 
-    public string Kind => ItemKind;
-
-    public Task<ItemOutcome> ExecuteAsync(RunItemRow item, ItemContext context, CancellationToken cancellation) => OwnThread.RunAsync(() =>
+    protected override Task<ItemOutcome> ExecuteAsync(RunItemRow item, StickFileSpec spec, ItemContext context, CancellationToken cancellation) => OwnThread.RunAsync(() =>
     {
-        var spec = StickFileSpec.Of(item);
         return StickGate.Through(spec.Place, spec.Mark, 0, () =>
         {
             RemoveStrays(spec);
@@ -23,7 +20,7 @@ public sealed class StickEndHandler(StickStore store, StickGate gate, StickSpeed
         });
     });
 
-    public ItemDescription Describe(RunItemRow item) => new("Finishing", "Written");
+    protected override ItemDescription Describe(RunItemRow item, StickFileSpec spec) => new("Finishing", "Written");
 
     /// <summary>Removes what was cut off while it was written, and what another file has replaced: nothing but files that were written here and are as they were then.</summary>
     private void RemoveStrays(StickFileSpec spec)

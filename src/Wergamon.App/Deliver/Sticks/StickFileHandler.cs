@@ -10,23 +10,20 @@ namespace Wergamon.App.Deliver.Sticks;
 /// Writes, moves and removes files of a stick. What is about to happen is written down first, so that a cut at any moment leaves files that are known. Nothing
 /// is touched that somebody else has written to.
 /// </summary>
-public sealed class StickFileHandler(StickStore store, Placement placement, StickGate gate, StickSpeeds speeds, TimeProvider time) : IItemHandler, IDisposable
+public sealed class StickFileHandler(StickStore store, Placement placement, StickGate gate, StickSpeeds speeds, TimeProvider time) : ItemHandler<StickFileSpec>(ItemKind), IDisposable
 {
-    /// <summary>Names the items.</summary>
-    public const string ItemKind = "stick-file";
+    /// <summary>The items.</summary>
+    public static readonly ItemKind<StickFileSpec, StickFileResult> ItemKind = new("stick-file", DeliverJson.Default.StickFileSpec, DeliverJson.Default.StickFileResult);
 
     /// <summary>Of the progress; reading is the faster part.</summary>
     private const double WritingShare = 0.7;
 
     private readonly SemaphoreSlim _reading = new(1);
 
-    public string Kind => ItemKind;
-
     public void Dispose() => _reading.Dispose();
 
-    public Task<ItemOutcome> ExecuteAsync(RunItemRow item, ItemContext context, CancellationToken cancellation) => OwnThread.RunAsync(() =>
+    protected override Task<ItemOutcome> ExecuteAsync(RunItemRow item, StickFileSpec spec, ItemContext context, CancellationToken cancellation) => OwnThread.RunAsync(() =>
     {
-        var spec = StickFileSpec.Of(item);
         return StickGate.Through(spec.Place, spec.Mark, spec.SourcePath is { } source && PlainFile.Exists(source) ? PlainFile.Length(source) : 0, () => spec.Action switch
         {
             StickAction.Write => Write(item, spec, context, cancellation),
@@ -35,10 +32,9 @@ public sealed class StickFileHandler(StickStore store, Placement placement, Stic
         });
     });
 
-    public ItemDescription Describe(RunItemRow item)
+    protected override ItemDescription Describe(RunItemRow item, StickFileSpec spec)
     {
-        var spec = StickFileSpec.Of(item);
-        var result = StickFileResult.Of(item);
+        var result = ItemKind.ResultOf(item);
         var (doing, outcome) = spec.Action switch
         {
             StickAction.Write => ("Copying", "Read back"),
@@ -142,14 +138,14 @@ public sealed class StickFileHandler(StickStore store, Placement placement, Stic
     private ItemOutcome Remove(StickFileSpec spec)
     {
         if (Known(spec) is not { } known)
-            return new StickFileResult(null, 0).ToOutcome();
+            return ItemKind.Done(new StickFileResult(null, 0));
         var there = StampAt(spec, known.File.Path);
         if (there is not null && there != known.File.Stamp)
             return ItemOutcome.Failed($"{known.File.Path} was changed on the stick meanwhile and was left there.");
         Placement.Remove(Path.Combine(spec.Place, known.File.Path));
         store.Forget(spec.StickId, spec.Key);
         Placement.RemoveEmptyFoldersAbove(Path.Combine(spec.Place, known.File.Path), spec.Place);
-        return new StickFileResult(null, 0).ToOutcome();
+        return ItemKind.Done(new StickFileResult(null, 0));
     }
 
     /// <summary>Gives a file its name; false where that is taken.</summary>
@@ -173,7 +169,7 @@ public sealed class StickFileHandler(StickStore store, Placement placement, Stic
     {
         if (spec is { IsSourceTemporary: true, SourcePath: { } source })
             Placement.Remove(source);
-        return new StickFileResult(path, bytes).ToOutcome();
+        return ItemKind.Done(new StickFileResult(path, bytes));
     }
 
     /// <summary>Gives a file a time that every file system keeps.</summary>

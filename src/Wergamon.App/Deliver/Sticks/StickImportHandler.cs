@@ -8,29 +8,20 @@ namespace Wergamon.App.Deliver.Sticks;
 /// <summary>A file of a stick that goes into a music folder.</summary>
 /// <param name="Path">On the stick.</param>
 /// <param name="Wanted">Where it goes.</param>
-internal sealed record StickImportSpec(string Place, string Mark, string Path, long FolderId, string Wanted)
+public sealed record StickImportSpec(string Place, string Mark, string Path, long FolderId, string Wanted)
 {
-    public int Version { get; init; } = 2;
-
     /// <summary>0 in items of version 1.</summary>
     public long StickId { get; init; }
-
-    public string ToJson() => JsonSerializer.Serialize(this, DeliverJson.Default.StickImportSpec);
-
-    public static StickImportSpec Of(RunItemRow item) => item.SpecAs(DeliverJson.Default.StickImportSpec);
 }
 
 /// <summary>Copies music that somebody put on a stick into a music folder, where the next scan finds it.</summary>
-public sealed class StickImportHandler(StickStore store, StickGate gate, Placement placement, MusicFolders folders) : IItemHandler
+public sealed class StickImportHandler(StickStore store, StickGate gate, Placement placement, MusicFolders folders) : ItemHandler<StickImportSpec>(ItemKind)
 {
-    /// <summary>Names the items.</summary>
-    public const string ItemKind = "stick-import";
+    /// <summary>The items.</summary>
+    public static readonly ItemKind<StickImportSpec, StickFileResult> ItemKind = new("stick-import", DeliverJson.Default.StickImportSpec, DeliverJson.Default.StickFileResult);
 
-    public string Kind => ItemKind;
-
-    public Task<ItemOutcome> ExecuteAsync(RunItemRow item, ItemContext context, CancellationToken cancellation) => OwnThread.RunAsync(() =>
+    protected override Task<ItemOutcome> ExecuteAsync(RunItemRow item, StickImportSpec spec, ItemContext context, CancellationToken cancellation) => OwnThread.RunAsync(() =>
     {
-        var spec = StickImportSpec.Of(item);
         var source = Path.Combine(spec.Place, spec.Path);
         return StickGate.Through(spec.Place, spec.Mark, 0, () =>
         {
@@ -52,7 +43,7 @@ public sealed class StickImportHandler(StickStore store, StickGate gate, Placeme
                 if (stamp is { } then)
                     store.NoteImport(spec.StickId, new StickImport(spec.Path, path, then));
                 folders.Rescan(spec.FolderId);
-                return new StickFileResult(path, PlainFile.Length(path)).ToOutcome();
+                return ItemKind.Done(new StickFileResult(path, PlainFile.Length(path)));
             }
             catch
             {
@@ -62,9 +53,9 @@ public sealed class StickImportHandler(StickStore store, StickGate gate, Placeme
         });
     });
 
-    public ItemDescription Describe(RunItemRow item) => new("Copying", "Copied")
+    protected override ItemDescription Describe(RunItemRow item, StickImportSpec spec) => new("Copying", "Copied")
     {
-        Path = StickFileResult.Of(item)?.Path ?? StickImportSpec.Of(item).Wanted,
+        Path = ItemKind.ResultOf(item)?.Path ?? spec.Wanted,
         OnFailure = "The stick is as it was.",
     };
 }

@@ -125,8 +125,8 @@ internal sealed class StickItems
         // Of two tracks of one name in the spool, the second must not replace the first.
         copy = copy with { RelativePath = string.Create(CultureInfo.InvariantCulture, $"{_all.Count:00000}{copy.Target.Format.Extension}") };
         var item = isTags
-            ? new NewItem(StickTagHandler.ItemKind, Lane.Worker, line.Title, WeightOf(line.Step.Written!.Stamp.Bytes), new StickTagSpec(_view.Row.Id, _view.Place!, line.Step.Key, copy.Job! with { OutputPath = copy.WantedPath }).ToJson())
-            : new NewItem(CopyItemKind.Deliver, Lane.Worker, line.Title, (long)track.Track.Master.Facts.Duration.TotalMilliseconds, copy.ToJson());
+            ? StickTagHandler.ItemKind.New(Lane.Worker, line.Title, WeightOf(line.Step.Written!.Stamp.Bytes), new StickTagSpec(_view.Row.Id, _view.Place!, line.Step.Key, copy.Job! with { OutputPath = copy.WantedPath }))
+            : DeliverFileHandler.ItemKind.New(Lane.Worker, line.Title, (long)track.Track.Master.Facts.Duration.TotalMilliseconds, copy);
         long made = Add(item with { IsResult = false, CopyIds = [track.Track.Master.Id] });
         long written = AddToStick(line, WritingOf(line) with { SourcePath = copy.WantedPath, IsSourceTemporary = true });
         RunStore.InsertWait(_connection, written, made, WaitReason.Success);
@@ -144,7 +144,7 @@ internal sealed class StickItems
 
     private void AddEnd()
     {
-        long end = Add(new NewItem(StickEndHandler.ItemKind, Lane.Stick(_view.Row.Id), "Finishing", 1, new StickFileSpec(_view.Row.Id, _view.Place!, _view.Settings.Mark, StickAction.Write, "").ToJson()) { IsResult = false });
+        long end = Add(StickEndHandler.ItemKind.New(Lane.Stick(_view.Row.Id), "Finishing", 1, new StickFileSpec(_view.Row.Id, _view.Place!, _view.Settings.Mark, StickAction.Write, "")) with { IsResult = false });
         foreach (long before in _last is { } last ? _written.Append(last) : _written)
             RunStore.InsertWait(_connection, end, before, WaitReason.End);
     }
@@ -156,7 +156,7 @@ internal sealed class StickItems
     private long AddToStick(StickLine line, StickFileSpec spec, long? copyId = null, bool isResult = true)
     {
         long weight = spec.Action == StickAction.Write ? WeightOf(line.BytesToWrite) : 1;
-        long id = Add(new NewItem(StickFileHandler.ItemKind, Lane.Stick(_view.Row.Id), line.Title, weight, spec.ToJson()) { IsResult = isResult, CopyIds = copyId is { } copy ? [copy] : [] });
+        long id = Add(StickFileHandler.ItemKind.New(Lane.Stick(_view.Row.Id), line.Title, weight, spec) with { IsResult = isResult, CopyIds = copyId is { } copy ? [copy] : [] });
         // What is only written need not wait for what is read back, unless its turn is its place; the lane keeps writing in order.
         if (_last is { } before)
             RunStore.InsertWait(_connection, id, before, WaitReason.Turn);

@@ -6,7 +6,7 @@ using Wergamon.Core.Sticks;
 namespace Wergamon.App.Deliver.Sticks;
 
 /// <summary>What is done with a file of a stick.</summary>
-internal enum StickAction
+public enum StickAction
 {
     /// <summary>It is copied there.</summary>
     Write,
@@ -20,10 +20,8 @@ internal enum StickAction
 /// <summary>One step with a file of a stick.</summary>
 /// <param name="Place">The top of the stick.</param>
 /// <param name="Mark">Of the stick that has to be there.</param>
-internal sealed record StickFileSpec(long StickId, string Place, string Mark, StickAction Action, string Key)
+public sealed record StickFileSpec(long StickId, string Place, string Mark, StickAction Action, string Key)
 {
-    public int Version { get; init; } = 1;
-
     /// <summary>Where the file is, or was when the step was planned, on the stick; null for a new one.</summary>
     public string? From { get; init; }
 
@@ -45,31 +43,12 @@ internal sealed record StickFileSpec(long StickId, string Place, string Mark, St
     public string Tags { get; init; } = "";
 
     public StickNotes Notes { get; init; } = StickNotes.None;
-
-    public string ToJson() => JsonSerializer.Serialize(this, DeliverJson.Default.StickFileSpec);
-
-    public static StickFileSpec Of(RunItemRow item) => item.SpecAs(DeliverJson.Default.StickFileSpec);
 }
 
 /// <summary>A file of a stick as a step has left it.</summary>
 /// <param name="Path">On the stick; null for one that was removed.</param>
-internal sealed record StickFileResult(string? Path, long Bytes)
-{
-    public int Version { get; init; } = 1;
-
-    /// <summary>Null for an item that is not done.</summary>
-    public static StickFileResult? Of(RunItemRow item) => item is { State: ItemState.Done, Result: { } result } ? JsonSerializer.Deserialize(result, DeliverJson.Default.StickFileResult) : null;
-
-    public ItemOutcome ToOutcome() => ItemOutcome.Done(JsonSerializer.Serialize(this, DeliverJson.Default.StickFileResult));
-}
+public sealed record StickFileResult(string? Path, long Bytes);
 
 /// <summary>A file of a stick that gets other tags.</summary>
 /// <param name="Job">How they are made, and where the file with them goes.</param>
-internal sealed record StickTagSpec(long StickId, string Place, string Key, ConvertJob Job)
-{
-    public int Version { get; init; } = 1;
-
-    public string ToJson() => JsonSerializer.Serialize(this, DeliverJson.Default.StickTagSpec);
-
-    public static StickTagSpec Of(RunItemRow item) => item.SpecAs(DeliverJson.Default.StickTagSpec);
-}
+public sealed record StickTagSpec(long StickId, string Place, string Key, ConvertJob Job);

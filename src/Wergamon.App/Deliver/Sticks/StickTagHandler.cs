@@ -6,16 +6,13 @@ using Wergamon.Core.Jobs;
 namespace Wergamon.App.Deliver.Sticks;
 
 /// <summary>Makes a file of a stick with other tags and the coded sound that it has, beside it at first.</summary>
-public sealed class StickTagHandler(StickStore store, StickGate gate, WorkerPool workers) : IItemHandler
+public sealed class StickTagHandler(StickStore store, StickGate gate, WorkerPool workers) : ItemHandler<StickTagSpec>(ItemKind)
 {
-    /// <summary>Names the items.</summary>
-    public const string ItemKind = "stick-tags";
+    /// <summary>The items.</summary>
+    public static readonly ItemKind<StickTagSpec> ItemKind = new("stick-tags", DeliverJson.Default.StickTagSpec);
 
-    public string Kind => ItemKind;
-
-    public async Task<ItemOutcome> ExecuteAsync(RunItemRow item, ItemContext context, CancellationToken cancellation)
+    protected override async Task<ItemOutcome> ExecuteAsync(RunItemRow item, StickTagSpec spec, ItemContext context, CancellationToken cancellation)
     {
-        var spec = StickTagSpec.Of(item);
         if (store.File(spec.StickId, spec.Key, path => gate.StampAt(spec.StickId, spec.Place, path)) is not { } known || gate.StampAt(spec.StickId, spec.Place, known.File.Path) != known.File.Stamp)
             return ItemOutcome.Failed("The file on the stick was changed or removed meanwhile. Update the stick again.");
         PlainFolder.Create(Path.GetDirectoryName(spec.Job.OutputPath)!);
@@ -24,5 +21,5 @@ public sealed class StickTagHandler(StickStore store, StickGate gate, WorkerPool
         return reply is RetagReply ? ItemOutcome.Done(null) : ItemOutcome.Failed(reply.Failure ?? "The worker gave no reason.");
     }
 
-    public ItemDescription Describe(RunItemRow item) => new("Writing tags", "Tags written") { OnFailure = "The file on the stick is as it was." };
+    protected override ItemDescription Describe(RunItemRow item, StickTagSpec spec) => new("Writing tags", "Tags written") { OnFailure = "The file on the stick is as it was." };
 }

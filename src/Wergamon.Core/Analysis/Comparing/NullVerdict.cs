@@ -1,4 +1,5 @@
 using System.Globalization;
+using Wergamon.Core.Naming;
 
 namespace Wergamon.Core.Analysis.Comparing;
 
@@ -75,7 +76,7 @@ public static class NullVerdict
                 : $"Identical: every sample is equal; the {Math.Max(result.First.Format.Bits, result.Second.Format.Bits)}-bit one uses {Math.Max(result.First.RealBits, result.Second.RealBits)} bits, the others are padding",
             NullVerdictKind.Identical => "Every sample is equal" + but,
             NullVerdictKind.SameSound => "The same sound" + (but.Length == 0 ? Invariant($": what differs lies {result.BelowMusic:0} dB below the music") : but),
-            NullVerdictKind.LastBits => Invariant($"Equal but for the last bits: {second} differs by at most {result.MaxSteps} {(result.MaxSteps == 1 ? "step" : "steps")} of {result.StepBits} bits, as rounding and dither leave it") + also,
+            NullVerdictKind.LastBits => Invariant($"Equal but for the last bits: {second} differs by at most {Plural.Count(result.MaxSteps ?? 0, "step")} of {result.StepBits} bits, as rounding and dither leave it") + also,
             NullVerdictKind.Part => $"The same sound except from {Clock(result.DifferentFrom)} to {Clock(result.DifferentTo)}" + also,
             NullVerdictKind.Loss => Invariant($"The same recording with a loss: what is left lies {result.BelowMusic:0} dB below the music, {InTime(result)}, {InFrequency(result)}") + also,
             NullVerdictKind.Related => Invariant($"Alike, but another mix, master or edit: what is left lies only {result.BelowMusic:0} dB below the music") + also,
@@ -113,7 +114,7 @@ public static class NullVerdict
     {
         double samples = Math.Abs(frames), seconds = samples / rate;
         var time = seconds >= 1 ? Invariant($"{seconds:0.##} s") : Invariant($"{seconds * 1000:0.#} ms");
-        return (samples % 1 == 0 ? Invariant($"{samples:N0} {(samples == 1 ? "sample" : "samples")}") : Invariant($"{samples:N2} samples")) + $" ({time})";
+        return (samples % 1 == 0 ? Plural.Count((long)samples, "sample") : Invariant($"{samples:N2} samples")) + $" ({time})";
     }
 
     private static string InTime(NullTestResult result) => result.ShareOfSeconds > MostSeconds ? "in nearly the whole track" : Invariant($"in {result.ShareOfSeconds:0 %} of the track");

@@ -1,6 +1,7 @@
 using System.Globalization;
 using System.Text;
 using Wergamon.Core.Audio;
+using Wergamon.Core.Naming;
 
 namespace Wergamon.Core.Discs.Reading;
 
@@ -98,7 +99,7 @@ public static class ReadingReport
     private static string ReReads(TrackReading reading)
     {
         int times = reading.ReReads.Sum(again => again.Times);
-        return string.Create(CultureInfo.InvariantCulture, $"{times} {(times == 1 ? "re-read" : "re-reads")} {Places(reading.ReReads.Select(again => $"at {Time(again.Stretch.Start)}"), reading.ReReads.Count)}");
+        return string.Create(CultureInfo.InvariantCulture, $"{Plural.Count(times, "re-read")} {Places(reading.ReReads.Select(again => $"at {Time(again.Stretch.Start)}"), reading.ReReads.Count)}");
     }
 
     private static string Places(IEnumerable<string> places, int count) =>

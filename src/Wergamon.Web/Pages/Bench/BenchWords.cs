@@ -1,6 +1,7 @@
 using System.Globalization;
 using Wergamon.App.Bench;
 using Wergamon.Core.Analysis.Comparing;
+using Wergamon.Core.Naming;
 using Wergamon.Core.Planning;
 
 namespace Wergamon.Web.Pages.Bench;
@@ -61,7 +62,7 @@ public static class BenchWords
 
     /// <summary>What the second sound was moved by.</summary>
     public static string Offset(AlignedPair place) => place.Fraction == 0
-        ? string.Create(CultureInfo.InvariantCulture, $"{place.Offset:N0} {(Math.Abs(place.Offset) == 1 ? "sample" : "samples")}")
+        ? Plural.Count(place.Offset, "sample")
         : string.Create(CultureInfo.InvariantCulture, $"{place.Offset + place.Fraction:N3} samples");
 
     /// <summary>How the line of a copy is drawn: the marks for fidelity.</summary>

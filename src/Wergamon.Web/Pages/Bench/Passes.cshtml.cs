@@ -3,6 +3,7 @@ using Microsoft.AspNetCore.Mvc.RazorPages;
 using Wergamon.App.Bench;
 using Wergamon.App.Runs;
 using Wergamon.Core.Analysis.Comparing;
+using Wergamon.Core.Naming;
 
 namespace Wergamon.Web.Pages.Bench;
 
@@ -51,7 +52,7 @@ public sealed class PassesModel(Passes passes, PassStore store, RunProgress prog
         return Redirect("/bench/passes");
     }
 
-    private static string Words(int count) => Display.Words.Count(count, "pass").Replace("passs", "passes", StringComparison.Ordinal);
+    private static string Words(int count) => Plural.Count(count, "pass");
 
     private static string Lower(string sentence) => char.ToLowerInvariant(sentence[0]) + sentence[1..];
 

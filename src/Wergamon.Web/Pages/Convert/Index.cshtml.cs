@@ -4,6 +4,7 @@ using Wergamon.App.Convert;
 using Wergamon.App.Intake;
 using Wergamon.App.Library;
 using Wergamon.App.Runs;
+using Wergamon.Core.Naming;
 using Wergamon.Web.Display;
 
 namespace Wergamon.Web.Pages.Convert;
@@ -52,7 +53,7 @@ public sealed class IndexModel(Plans plans, MirrorStore mirrors, RunStore runs, 
 
         var (plan, unreadable) = await filePlans.CreateAsync(folder, FirstTarget, HttpContext.RequestAborted);
         if (unreadable.Count > 0)
-            Message = $"{Words.Count(unreadable.Count, "file")} cannot be read. {string.Join(" ", unreadable.Take(MaxNamed).Select(file => $"{Path.GetFileName(file.Path)}: {file.Reason}"))}";
+            Message = $"{Plural.Count(unreadable.Count, "file")} cannot be read. {string.Join(" ", unreadable.Take(MaxNamed).Select(file => $"{Path.GetFileName(file.Path)}: {file.Reason}"))}";
         if (plan is not { } id)
         {
             Message ??= "There was no music among these files.";

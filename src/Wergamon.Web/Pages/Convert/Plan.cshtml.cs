@@ -6,6 +6,7 @@ using Wergamon.App.Runs;
 using Wergamon.Core.Audio;
 using Wergamon.Core.Discs;
 using Wergamon.Core.Formats;
+using Wergamon.Core.Naming;
 using Wergamon.Core.Planning;
 using Wergamon.Web.Display;
 
@@ -56,7 +57,7 @@ public sealed class PlanModel(Plans plans, TrackSplits splits, Mirrors mirrors, 
     {
         get
         {
-            var originals = Words.Count(View.CountLosing, "original");
+            var originals = Plural.Count(View.CountLosing, "original");
             return View.Target.IsLossy
                 ? $"{originals} may go to the trash: {View.Target.Encoder.Summary} throws detail away that does not come back"
                 : $"{originals} may go to the trash: not all of their sound, tags and pictures is in the copies";
@@ -73,7 +74,7 @@ public sealed class PlanModel(Plans plans, TrackSplits splits, Mirrors mirrors, 
         {
             var artists = View.Lines.Select(line => line.Track?.AlbumArtist).Distinct().ToList();
             var who = artists is [{ Length: > 0 } one] ? one + ", " : "";
-            return $"{who}{View.Count:N0} of {Words.Count(View.Lines.Count, "track")} in running order";
+            return $"{who}{View.Count:N0} of {Plural.Count(View.Lines.Count, "track")} in running order";
         }
     }
 
@@ -127,7 +128,7 @@ public sealed class PlanModel(Plans plans, TrackSplits splits, Mirrors mirrors, 
         Response.Headers["HX-Trigger"] = "plan-changed";
         var model = ModelOf(picked);
         return Partial("_Change", refusal is null
-            ? model with { Notice = $"Split into {Words.Count(View.Lines.Count(each => each.Part is not null && each.FilePath == line.FilePath), "part")}; this is the first." }
+            ? model with { Notice = $"Split into {Plural.Count(View.Lines.Count(each => each.Part is not null && each.FilePath == line.FilePath), "part")}; this is the first." }
             : model with { Notice = refusal, IsRefused = true, TypedMarks = marks, OnSectors = onSectors });
     }
 

@@ -24,7 +24,7 @@ public sealed class DiscModel(DeliveryStore store, DeliveryRuns starts, AudioDis
         get
         {
             int leadOut = View.Layout.LeadOut;
-            return new DiscStrip(View.Layout.Tracks, View.Blank.Sectors, (int)(leadOut * ShareOf(BurnDiscHandler.ItemKind, BurnImageHandler.ItemKind)), (int)(leadOut * ShareOf(BurnCheckHandler.ItemKind)));
+            return new DiscStrip(View.Layout.Tracks, View.Blank.Sectors, (int)(leadOut * ShareOf(BurnDiscHandler.ItemKind.Name, BurnImageHandler.ItemKind.Name)), (int)(leadOut * ShareOf(BurnCheckHandler.ItemKind.Name)));
         }
     }
 
@@ -90,7 +90,7 @@ public sealed class DiscModel(DeliveryStore store, DeliveryRuns starts, AudioDis
             return $"The image was written and read back: every sample is equal. It is in {folder}.";
         if (results.Any(item => Scheduler.Describe(item).Outcome == BurnDiscHandler.Tried))
             return "The trial went through; the disc is still blank.";
-        int copies = results.Count(item => item.Kind == BurnDiscHandler.ItemKind);
-        return $"{(copies == 1 ? "The disc was" : $"{copies} discs were")} burned{(results.Any(item => item.Kind == BurnCheckHandler.ItemKind) ? " and read back: every sample is equal" : "")}.";
+        int copies = results.Count(BurnDiscHandler.ItemKind.Is);
+        return $"{(copies == 1 ? "The disc was" : $"{copies} discs were")} burned{(results.Any(BurnCheckHandler.ItemKind.Is) ? " and read back: every sample is equal" : "")}.";
     }
 }

@@ -3,6 +3,7 @@ using Wergamon.App.Deliver;
 using Wergamon.App.Deliver.Sticks;
 using Wergamon.App.Library;
 using Wergamon.App.Runs;
+using Wergamon.Core.Naming;
 using Wergamon.Core.Sticks;
 using Wergamon.Web.Display;
 
@@ -93,5 +94,5 @@ public sealed class StickModel(
     }
 
     protected override string WordsFor(RunRow run, IReadOnlyList<RunItemRow> results) =>
-        run.Kind == StickImportHandler.ItemKind ? $"{Words.Count(results.Count, "file")} copied into {run.OutputFolder}." : $"{StickWords.Done(results)} The stick can be unplugged.";
+        run.Kind == MusicSticks.ImportKind.Key ? $"{Plural.Count(results.Count, "file")} copied into {run.OutputFolder}." : $"{StickWords.Done(results)} The stick can be unplugged.";
 }

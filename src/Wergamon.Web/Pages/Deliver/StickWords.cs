@@ -1,5 +1,6 @@
 using Wergamon.App.Deliver.Sticks;
 using Wergamon.App.Runs;
+using Wergamon.Core.Naming;
 using Wergamon.Core.Sticks;
 using Wergamon.Core.Tags;
 using Wergamon.Web.Display;
@@ -86,7 +87,7 @@ internal static class StickWords
         int written = results.Count(item => StickRuns.IsWriting(item)), removed = results.Count(item => StickRuns.IsRemoval(item)), moved = results.Count - written - removed;
         var parts = new List<string>();
         if (written > 0)
-            parts.Add($"{Words.Count(written, "file")} written and read back");
+            parts.Add($"{Plural.Count(written, "file")} written and read back");
         if (moved > 0)
             parts.Add($"{moved:N0} renamed");
         if (removed > 0)

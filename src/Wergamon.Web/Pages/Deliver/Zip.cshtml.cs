@@ -2,6 +2,7 @@ using Microsoft.AspNetCore.Mvc;
 using Wergamon.App.Deliver;
 using Wergamon.App.Library;
 using Wergamon.App.Runs;
+using Wergamon.Core.Naming;
 using Wergamon.Core.Planning;
 using Wergamon.Web.Display;
 using Wergamon.Web.Endpoints;
@@ -51,5 +52,5 @@ public sealed class ZipModel(DeliveryStore store, DeliveryRuns starts, ZippedFil
         return true;
     }
 
-    protected override string WordsFor(RunRow run, IReadOnlyList<RunItemRow> results) => $"{Words.Count(results.Count, "file")} made and proved.";
+    protected override string WordsFor(RunRow run, IReadOnlyList<RunItemRow> results) => $"{Plural.Count(results.Count, "file")} made and proved.";
 }

@@ -5,6 +5,7 @@ using Wergamon.App.Runs;
 using Wergamon.Core.Audio;
 using Wergamon.Core.Discs;
 using Wergamon.Core.Discs.Reading;
+using Wergamon.Core.Naming;
 using Wergamon.Core.Planning;
 using Wergamon.Devices.Catalogue;
 using Wergamon.Devices.Drives;
@@ -91,6 +92,6 @@ public sealed record DiscView
     public static string Lengths(TableOfContents contents) => Words.Time(new Msf(contents.AudioEnd).Duration);
 
     public static string InWords(IDriveTray tray) => tray.Disc is { } disc
-        ? disc.Titles.Count > 0 ? $"surround, {Words.Count(disc.Titles.Count, "title")}" : $"{Words.Count(disc.Image.Contents.AudioTracks.Count(), "track")}, {Lengths(disc.Image.Contents)}"
+        ? disc.Titles.Count > 0 ? $"surround, {Plural.Count(disc.Titles.Count, "title")}" : $"{Plural.Count(disc.Image.Contents.AudioTracks.Count(), "track")}, {Lengths(disc.Image.Contents)}"
         : "empty";
 }

@@ -48,7 +48,7 @@ public sealed class DiscViews(
         var spans = inserted.Spans(Pauses.WithTrackBefore);
         IReadOnlyList<(CopySpec Spec, CopyResult Result)> copies = run is null ? [] :
         [
-            .. runs.Items(run.Run.Id).Where(item => item.Kind == RipCopyHandler.ItemKind && item.State == ItemState.Done).Select(item => (CopySpec.Of(item), CopyResult.Of(item)!)),
+            .. runs.Items(run.Run.Id).Where(item => RipCopyHandler.ItemKind.Is(item) && item.State == ItemState.Done).Select(item => (CopySpec.Of(item), CopyResult.Of(item)!)),
         ];
         return view with
         {

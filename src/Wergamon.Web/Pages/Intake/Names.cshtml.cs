@@ -1,6 +1,7 @@
 using Microsoft.AspNetCore.Mvc;
 using Wergamon.App.Intake;
 using Wergamon.Core.Discs;
+using Wergamon.Core.Naming;
 using Wergamon.Core.Tags;
 using Wergamon.Web.Display;
 
@@ -35,7 +36,7 @@ public sealed class NamesModel(DiscViews views, InsertedDiscs insertedDiscs) : D
         var titles = TitleList.Read(list ?? "");
         insertedDiscs.Rename(View.Tray.Letter, names.On(View.Album, trackTitle, trackArtist).WithTitles(titles));
         if (titles.Count != View.Album.Tracks.Count(track => track.Number != TrackSpan.HiddenNumber))
-            Refusal = $"The list has {Words.Count(titles.Count, "title")}, the disc {Words.Count(View.Album.Tracks.Count(track => track.Number != TrackSpan.HiddenNumber), "track")}. Check that each title is in its place.";
+            Refusal = $"The list has {Plural.Count(titles.Count, "title")}, the disc {Plural.Count(View.Album.Tracks.Count(track => track.Number != TrackSpan.HiddenNumber), "track")}. Check that each title is in its place.";
         return Back(drive, edit: true);
     }
 

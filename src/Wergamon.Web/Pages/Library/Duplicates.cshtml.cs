@@ -4,6 +4,7 @@ using Wergamon.App.Files;
 using Wergamon.App.Library;
 using Wergamon.Core.Audio;
 using Wergamon.Core.Matching;
+using Wergamon.Core.Naming;
 using Wergamon.Web.Display;
 
 namespace Wergamon.Web.Pages.Library;
@@ -82,7 +83,7 @@ public sealed class DuplicatesModel(Duplicates duplicates, BackgroundAnalysis an
             return Page();
         }
 
-        TempData["Said"] = $"{Words.Count(result.Taken, "file")}, {Words.Size(result.Bytes)}, {(result.Taken == 1 ? "lies" : "lie")} in the trash now. {Words.Reasons(result.Refusals)}".TrimEnd();
+        TempData["Said"] = $"{Plural.Count(result.Taken, "file")}, {Words.Size(result.Bytes)}, {(result.Taken == 1 ? "lies" : "lie")} in the trash now. {Words.Reasons(result.Refusals)}".TrimEnd();
         return RedirectToPage("/Library/Trash");
     }
 

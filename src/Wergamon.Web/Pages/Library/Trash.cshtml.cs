@@ -3,6 +3,7 @@ using Microsoft.AspNetCore.Mvc.RazorPages;
 using Wergamon.App.Files;
 using Wergamon.App.Library;
 using Wergamon.Core.Audio;
+using Wergamon.Core.Naming;
 using Wergamon.Web.Display;
 
 namespace Wergamon.Web.Pages.Library;
@@ -22,7 +23,7 @@ public sealed class TrashModel(Trash trash, Wergamon.App.Library.MusicFolders fo
     {
         var refusals = item.Select(trash.PutBack).OfType<string>().ToList();
         int back = item.Length - refusals.Count;
-        TempData["Said"] = item.Length == 0 ? "Nothing is ticked." : $"{Words.Count(back, "file")} restored. {Words.Reasons(refusals)}".TrimEnd();
+        TempData["Said"] = item.Length == 0 ? "Nothing is ticked." : $"{Plural.Count(back, "file")} restored. {Words.Reasons(refusals)}".TrimEnd();
         folders.RescanAll();
         return RedirectToPage();
     }
@@ -31,7 +32,7 @@ public sealed class TrashModel(Trash trash, Wergamon.App.Library.MusicFolders fo
     {
         foreach (long id in item)
             trash.Remove(id);
-        TempData["Said"] = item.Length == 0 ? "Nothing is ticked." : $"{Words.Count(item.Length, "file")} deleted.";
+        TempData["Said"] = item.Length == 0 ? "Nothing is ticked." : $"{Plural.Count(item.Length, "file")} deleted.";
         return RedirectToPage();
     }
 }

@@ -1,12 +1,7 @@
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.RazorPages;
-using Wergamon.App.Bench;
 using Wergamon.App.Convert;
-using Wergamon.App.Deliver;
-using Wergamon.App.Deliver.Sticks;
-using Wergamon.App.Intake;
 using Wergamon.App.Runs;
-using Wergamon.App.Sets;
 using Wergamon.App.Tags;
 using Wergamon.Web.Display;
 
@@ -34,7 +29,7 @@ public sealed record RunLine(RunItemRow Item, ItemDescription Description, ItemP
     };
 }
 
-public sealed class RunModel(RunStore runs, RunProgress progress, RunScheduler scheduler, RipStore rips, TagRuns tagRuns) : PageModel
+public sealed class RunModel(RunStore runs, RunProgress progress, RunScheduler scheduler, RunWords words, TagRuns tagRuns) : PageModel
 {
     private const int MaxListed = 300, MaxLatest = 50;
 
@@ -48,46 +43,18 @@ public sealed class RunModel(RunStore runs, RunProgress progress, RunScheduler s
     public bool IsCut { get; private set; }
 
     /// <summary>True when the run moves originals to the trash.</summary>
-    private bool TakesOriginals { get; set; }
+    private bool RemovesSources { get; set; }
 
-    /// <summary>The station that it belongs to.</summary>
-    public string Station => View.Run.Kind switch
-    {
-        TagRuns.RunKind or TagRuns.UndoKind => "Tags",
-        MusicHandler.ItemKind => "Sets",
-        NullTestHandler.ItemKind or PassHandler.ItemKind or InspectHandler.ItemKind => "Bench",
-        AudioDiscs.RunKind or DataDiscs.RunKind or JoinedFiles.RunKind or ZippedFiles.RunKind or MusicSticks.RunKind or StickImportHandler.ItemKind => "Deliver",
-        _ => "Convert",
-    };
-
-    /// <summary>False where files got other tags or were only listened to: nothing was made.</summary>
-    public bool MakesFiles => Station == "Convert";
+    public RunKind Kind => words.KindOf(View.Run);
 
     public bool CanUndo => Undoable.Count > 0;
 
-    /// <summary>Items whose write can be taken back.</summary>
-    public IReadOnlySet<long> Undoable => _undoable ??= View.Run.Kind == TagRuns.RunKind ? tagRuns.Undoable(View.Run.Id) : new HashSet<long>();
+    /// <summary>Items whose write can be undone.</summary>
+    public IReadOnlySet<long> Undoable => _undoable ??= Kind.CanBeUndone ? tagRuns.Undoable(View.Run.Id) : new HashSet<long>();
 
     private IReadOnlySet<long>? _undoable;
 
-    public string Verdict
-    {
-        get
-        {
-            var run = View.Run;
-            var thing = RunWords.Thing(run);
-            int unproved = rips.CountUnproved(run.Id);
-            var did = run.Kind == RipStore.RunKind ? "read back" : run.Kind == MirrorFileHandler.RunKind ? RunWords.Did(run) : Lines.Count > 0 ? Lines[0].Description.Outcome.ToLowerInvariant() : "done";
-            var parts = new List<string> { $"{(run.Failed == 0 && run.Skipped == 0 && run.Done > 1 ? "All " : "")}{Words.Count(run.Done, thing)} {did}" };
-            if (run.Failed > 0)
-                parts.Add($"{run.Failed} failed");
-            if (run.Skipped > 0)
-                parts.Add($"{run.Skipped} skipped");
-            if (unproved > 0)
-                parts.Add($"{Words.Count(unproved, "track")} of the disc not proved");
-            return string.Join(", ", parts) + (HasFiles && MakesFiles && run.Kind != RipStore.RunKind ? TakesOriginals ? ". The originals are in the trash." : ". The originals are as they were." : ".");
-        }
-    }
+    public string Verdict => words.Verdict(View.Run, HasFiles && Kind is { Station: Station.Convert, MakesCopies: true } ? RemovesSources ? "The originals are in the trash." : "The originals are unchanged." : null);
 
     public IActionResult OnGet(long id) => Load(id) ? Page() : NotFound();
 
@@ -126,7 +93,7 @@ public sealed class RunModel(RunStore runs, RunProgress progress, RunScheduler s
         View = view;
         IsCut = view.Run.Results > MaxListed;
         var items = IsCut ? runs.LatestItems(id, MaxLatest) : runs.Items(id);
-        TakesOriginals = items.Any(item => item.Kind == TrashOriginalHandler.ItemKind) || IsCut && runs.Has(id, TrashOriginalHandler.ItemKind);
+        RemovesSources = items.Any(TrashOriginalHandler.ItemKind.Is) || IsCut && runs.Has(id, TrashOriginalHandler.ItemKind.Name);
         Lines =
         [
             .. items.Where(item => item.IsResult || item.State == ItemState.Failed)

@@ -2,6 +2,7 @@ using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.RazorPages;
 using Wergamon.App.Library;
 using Wergamon.App.Sets;
+using Wergamon.Core.Naming;
 using Wergamon.Core.Playlists;
 using Wergamon.Web.Display;
 
@@ -112,7 +113,7 @@ public sealed class IndexModel(SetStore store, MusicSets sets, LibraryQueries li
             return null;
         var names = made.NotFound.Take(MaxNamed).Select(entry => entry.Title.Length > 0 ? $"“{entry.Title}”" : $"“{Path.GetFileName(entry.Path)}”");
         var more = made.NotFound.Count > MaxNamed ? $" and {made.NotFound.Count - MaxNamed:N0} more" : "";
-        return $"{(made.SetId is null ? "None of the tracks" : Words.Count(made.NotFound.Count, "track"))} of the playlist {(made.SetId is null || made.NotFound.Count != 1 ? "are" : "is")} {(made.SetId is null ? "in the library" : "not in the library")}: {string.Join(", ", names)}{more}.";
+        return $"{(made.SetId is null ? "None of the tracks" : Plural.Count(made.NotFound.Count, "track"))} of the playlist {(made.SetId is null || made.NotFound.Count != 1 ? "are" : "is")} {(made.SetId is null ? "in the library" : "not in the library")}: {string.Join(", ", names)}{more}.";
     }
 
     private string FreeTitle()

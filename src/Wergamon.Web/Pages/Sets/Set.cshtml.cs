@@ -61,7 +61,7 @@ public sealed class SetModel(SetStore store, MusicSets sets, TrackNotes notes, S
 
     public int NotAnalysed => View.Lines.Count(line => line.Track is { IsAnalysed: false, IsMissing: false });
 
-    public string Summary => View.Lines.Count == 0 ? "No tracks yet." : $"{Words.Count(View.Lines.Count, "track")}, {Words.Time(View.Duration)}";
+    public string Summary => View.Lines.Count == 0 ? "No tracks yet." : $"{Plural.Count(View.Lines.Count, "track")}, {Words.Time(View.Duration)}";
 
     /// <param name="at">The item that was chosen.</param>
     public IActionResult OnGet(long id, long? at) => Load(id, at) ? Page() : NotFound();
@@ -300,8 +300,8 @@ public sealed class SetModel(SetStore store, MusicSets sets, TrackNotes notes, S
     private static string? Told(int added, int known) => (added, known) switch
     {
         (0, 0) => "No track was picked that is still in the library.",
-        (0, _) => $"{Words.Count(known, "track")} of these {(known == 1 ? "is" : "are")} in the set already; nothing was added.",
+        (0, _) => $"{Plural.Count(known, "track")} of these {(known == 1 ? "is" : "are")} in the set already; nothing was added.",
         (_, 0) => null,
-        _ => $"{Words.Count(added, "track")} added; {known:N0} of these {(known == 1 ? "was" : "were")} in the set already.",
+        _ => $"{Plural.Count(added, "track")} added; {known:N0} of these {(known == 1 ? "was" : "were")} in the set already.",
     };
 }

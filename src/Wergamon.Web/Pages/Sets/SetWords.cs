@@ -1,6 +1,7 @@
 using System.Globalization;
 using Wergamon.App.Sets;
 using Wergamon.Core.Music;
+using Wergamon.Core.Naming;
 using Wergamon.Web.Display;
 
 namespace Wergamon.Web.Pages.Sets;
@@ -16,7 +17,7 @@ internal static class SetWords
     }
 
     /// <summary>"14 tracks, 52:10"; the rule of a standing set.</summary>
-    public static string Size(SetRow set) => set.Rule is { } rule ? rule.InWords : $"{Words.Count(set.Tracks, "track")}, {Words.Time(set.Duration)}";
+    public static string Size(SetRow set) => set.Rule is { } rule ? rule.InWords : $"{Plural.Count(set.Tracks, "track")}, {Words.Time(set.Duration)}";
 
     /// <summary>"20 June 2026"; empty for none.</summary>
     public static string Day(SetRow set) => DateOnly.TryParse(set.HeldOn, CultureInfo.InvariantCulture, out var day) ? day.ToString("d MMMM yyyy", CultureInfo.InvariantCulture) : "";

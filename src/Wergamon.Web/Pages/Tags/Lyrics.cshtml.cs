@@ -1,6 +1,7 @@
 using System.Text.RegularExpressions;
 using Microsoft.AspNetCore.Mvc;
 using Wergamon.App.Tags;
+using Wergamon.Core.Naming;
 using Wergamon.Core.Tags;
 using Wergamon.Web.Display;
 
@@ -47,7 +48,7 @@ public sealed partial class LyricsModel(TagSheets sheets) : SheetPageModel(sheet
         if (lyrics.Length == 0)
             return "";
         int lines = lyrics.Split('\n').Count(line => line.Trim().Length > 0);
-        return Words.Count(lines, "line") + (Timed().IsMatch(lyrics) ? ", timed" : "");
+        return Plural.Count(lines, "line") + (Timed().IsMatch(lyrics) ? ", timed" : "");
     }
 
     [GeneratedRegex(@"^\[[0-9]{1,3}:[0-9]{2}([.:][0-9]{1,3})?\]", RegexOptions.Multiline)]

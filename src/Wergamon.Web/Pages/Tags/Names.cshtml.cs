@@ -48,7 +48,7 @@ public sealed class NamesModel(TagSheets sheets, MusicFolders folders, Settings 
     public int Changes { get; private set; }
 
     public string Summary => Problem is not null ? "The pattern cannot be used"
-        : IsFromNames ? $"{Words.Count(Changes, "change")} from {Words.Count(Fits, "name")}" : Changes == 0 ? "No new names" : Words.Count(Changes, "new name");
+        : IsFromNames ? $"{Plural.Count(Changes, "change")} from {Plural.Count(Fits, "name")}" : Changes == 0 ? "No new names" : Plural.Count(Changes, "new name");
 
     public void OnGet(string? pattern, string? way)
     {

@@ -5,6 +5,7 @@ using Wergamon.App.Convert;
 using Wergamon.App.Library;
 using Wergamon.App.Storage;
 using Wergamon.App.Tags;
+using Wergamon.Core.Naming;
 using Wergamon.Core.Tags;
 using Wergamon.Web.Display;
 
@@ -79,7 +80,7 @@ public sealed class SheetModel(TagSheets sheets, LibraryQueries library, Plans p
     {
         var edits = Sheets.Edits(Sheet.Id);
         int files = edits.Select(edit => edit.CopyId).Distinct().Count();
-        return new JsonResult(new SheetTally(edits.Count, edits.Count == 0 ? "No changes" : $"{Words.Count(edits.Count, "change")} in {Words.Count(files, "file")}", edits.Count == 0 ? "Review" : $"Review {Words.Count(edits.Count, "change")}"));
+        return new JsonResult(new SheetTally(edits.Count, edits.Count == 0 ? "No changes" : $"{Plural.Count(edits.Count, "change")} in {Plural.Count(files, "file")}", edits.Count == 0 ? "Review" : $"Review {Plural.Count(edits.Count, "change")}"));
     }
 
     private IReadOnlyList<SheetColumn> ReadColumns() => [.. (settings.Read(ColumnsKey, ListJson.Default.StringArray) is { Length: > 0 } chosen ? chosen : SheetColumn.Usual).Select(SheetColumn.Of)];

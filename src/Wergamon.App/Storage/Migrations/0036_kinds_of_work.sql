@@ -5,3 +5,6 @@ UPDATE run_item_wait SET reason = 'end' WHERE NOT needs_success;
 UPDATE run_item_wait SET reason = 'turn' WHERE NOT needs_success
     AND item_id IN (SELECT id FROM run_item WHERE kind IN ('mirror-file', 'convert', 'stick-file', 'stick-tags', 'deliver-file', 'burn-disc'));
 ALTER TABLE run_item_wait DROP COLUMN needs_success;
+
+-- Images have kinds of run of their own.
+UPDATE run SET kind = CASE kind WHEN 'burn' THEN 'audio-image' ELSE 'data-image' END WHERE kind IN ('burn', 'data-disc') AND output_folder IS NOT NULL;

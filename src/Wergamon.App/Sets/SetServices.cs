@@ -1,0 +1,21 @@
+using Microsoft.Extensions.DependencyInjection;
+using Wergamon.App.Library;
+using Wergamon.App.Runs;
+
+namespace Wergamon.App.Sets;
+
+/// <summary>What Sets is made of.</summary>
+internal static class SetServices
+{
+    public static IServiceCollection AddSets(this IServiceCollection services) => services
+        .AddSingleton<SetStore>()
+        .AddSingleton<TrackNotes>()
+        .AddSingleton<MusicSets>()
+        .AddSingleton<SetPlaylists>()
+        .AddSingleton<ITrackLists, SetListings>()
+        .AddSingleton<ITrackNotes, NoteFields>()
+        .AddSingleton<MusicReader>()
+        .AddSingleton<BackgroundMusic>()
+        .AddSingleton(MusicSets.AnalysisKind)
+        .AddSingleton<IItemHandler, MusicHandler>();
+}
