@@ -23,18 +23,18 @@ public sealed class Inspections(Database database, InspectionStore store, Librar
     {
         if (copies.Count == 0)
             return null;
-        long run = database.Change(connection =>
+        return database.Change(connection =>
         {
             long runId = runs.Insert(connection, new NewRun(RunKind, title, "Authenticity check", null));
             for (int i = 0; i < copies.Count; i++)
             {
                 var copy = copies[i];
-                RunStore.InsertItem(connection, runId, i, InspectHandler.ItemKind.New(Lane.Worker, Path.GetFileName(copy.Path), (long)copy.Facts.Format.Duration(copy.FrameCount).TotalMilliseconds, new InspectSpec(copy.Id))
-                with { CopyIds = [copy.Id] });
+                long length = (long)copy.Facts.Format.Duration(copy.FrameCount).TotalMilliseconds;
+                var item = InspectHandler.ItemKind.New(Lane.Worker, Path.GetFileName(copy.Path), length, new InspectSpec(copy.Id));
+                RunStore.InsertItem(connection, runId, i, item with { CopyIds = [copy.Id] });
             }
 
             return runId;
         });
-        return run;
     }
 }

@@ -1,3 +1,4 @@
+using System.Data;
 using System.IO.Hashing;
 using Dapper;
 using Microsoft.Extensions.Logging;
@@ -270,6 +271,30 @@ public sealed class Placement(Database database, ILogger<Placement> logger)
             Forget(id);
             return to;
         }
+    }
+
+    /// <summary>Renames a file for an item of a run. The new name is written to the journal first and stays there until it is recorded (<see cref="Fulfil"/>).</summary>
+    /// <inheritdoc cref="Move"/>
+    public string Rename(long itemId, string from, string wantedPath, Func<string, bool> isFree) => Move(from, wantedPath, isFree, to => database.Change(connection =>
+    {
+        Fulfil(connection, itemId);
+        connection.Execute("INSERT INTO file_change (kind, source_path, final_path, item_id) VALUES ('rename', @from, @to, @itemId)", new { from, to, itemId });
+    }));
+
+    /// <summary>A rename of an item that has happened and is not recorded yet; null where there is none.</summary>
+    public FileRename? RenameOf(long itemId) => Renames("item_id = @itemId", new { itemId }).FirstOrDefault();
+
+    /// <summary>All renames that have happened and are not recorded yet, since the server ended in between.</summary>
+    public IReadOnlyList<FileRename> UnrecordedRenames() => Renames("TRUE", new { });
+
+    /// <summary>The rename of an item is recorded, within the same change.</summary>
+    public static void Fulfil(IDbConnection connection, long itemId) => connection.Execute("DELETE FROM file_change WHERE item_id = @itemId AND kind = 'rename'", new { itemId });
+
+    private List<FileRename> Renames(string condition, object parameters)
+    {
+        using var connection = database.Open();
+        return [.. connection.Query<FileRename>($"SELECT source_path, final_path FROM file_change WHERE kind = 'rename' AND {condition} ORDER BY id", parameters)
+            .Where(rename => PlainFile.Exists(rename.FinalPath) && !PlainFile.Exists(rename.SourcePath))];
     }
 
     /// <summary>After a crash: finishes moves whose copy has its final name, and undoes the others.</summary>

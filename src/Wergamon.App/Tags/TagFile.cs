@@ -50,10 +50,10 @@ public sealed class TagFile(Placement placement, TagUndo undo)
             PutBack(path, undo.InverseOf(itemId), write.OldLength);
     }
 
-    /// <summary>True when an item has written the file whole before a crash and only its end was not recorded.</summary>
+    /// <summary>True when an earlier attempt has written the file whole and only that was not recorded.</summary>
     internal bool IsWritten(string path, long itemId)
     {
-        if (undo.Find(itemId) is not { IsDone: false, IsInPlace: false } write)
+        if (undo.Find(itemId) is not { IsDone: false } write)
             return false;
         using var stream = OpenRead(path);
         return TagUndo.IsAsWritten(stream, write, undo.InverseOf(itemId));

@@ -8,11 +8,13 @@ namespace Wergamon.App.Tags;
 /// <summary>Takes a file whose tags were written into the library again.</summary>
 public sealed class TagRecord(Database database, FileScanner scanner, LibraryWriter writer, CopyHistory history, CopyFiles copies, Placement placement, Signals signals)
 {
-    /// <summary>Where the file of a copy is; null for one that is missing or in the trash.</summary>
-    internal string? Find(long copyId)
+    /// <summary>Where the file of a copy is, and was before this item; null for one that is missing or in the trash.</summary>
+    internal EditedFile? Find(long copyId, long itemId)
     {
+        if (placement.RenameOf(itemId) is { } rename)
+            return new EditedFile(rename.FinalPath, rename.SourcePath);
         using var connection = database.Open();
-        return connection.QueryFirstOrDefault<string>("SELECT path FROM copy WHERE id = @copyId AND NOT is_trashed", new { copyId }) is { } path && PlainFile.Exists(path) ? path : null;
+        return connection.QueryFirstOrDefault<string>("SELECT path FROM copy WHERE id = @copyId AND NOT is_trashed", new { copyId }) is { } path && PlainFile.Exists(path) ? new EditedFile(path, path) : null;
     }
 
     /// <summary>True when an item was recorded and only its end was not.</summary>
@@ -22,16 +24,16 @@ public sealed class TagRecord(Database database, FileScanner scanner, LibraryWri
         return connection.ExecuteScalar<bool>("SELECT EXISTS (SELECT 1 FROM tag_undo WHERE item_id = @itemId AND is_done)", new { itemId });
     }
 
-    /// <summary>Gives a file another name; the folder it leaves goes if it is empty. Returns where it is now.</summary>
-    internal string Move(string path, string wanted)
-    {
-        var moved = placement.Move(path, wanted, isFree: copies.IsFree);
-        Placement.RemoveEmptyFolder(Path.GetDirectoryName(path)!);
-        return moved;
-    }
+    /// <summary>Gives a file another name, unless the item has renamed it already.</summary>
+    /// <param name="wanted">Null for the name that it has.</param>
+    internal EditedFile Rename(long itemId, EditedFile file, string? wanted) =>
+        wanted is null || file.IsRenamed || wanted == file.Path ? file : file with { Path = placement.Rename(itemId, file.Path, wanted, copies.IsFree) };
 
-    internal async Task SaveAsync(long copyId, long itemId, string oldPath, string path, string words, long? undoes = null)
+    internal async Task SaveAsync(long copyId, long itemId, EditedFile file, string words, long? undoes = null)
     {
+        var path = file.Path;
+        if (file.IsRenamed)
+            Placement.RemoveEmptyFolder(Path.GetDirectoryName(file.OldPath)!);
         // The file is written, which is recorded even if the run is stopped now.
         var scanned = await scanner.ScanAsync(path, CancellationToken.None).ConfigureAwait(false);
         database.Change(connection =>
@@ -40,7 +42,8 @@ public sealed class TagRecord(Database database, FileScanner scanner, LibraryWri
             if (scanned.Facts is not null)
                 writer.SaveEdited(connection, copyId, scanned);
             history.Note(connection, copyId, undoes is null ? $"tags written: {words}" : "tags undone");
-            TagUndo.Finish(connection, itemId, path == oldPath ? null : oldPath);
+            TagUndo.Finish(connection, itemId, file.IsRenamed ? file.OldPath : null);
+            Placement.Fulfil(connection, itemId);
             if (undoes is { } undone)
                 connection.Execute("UPDATE tag_undo SET undone_by = @itemId WHERE item_id = @undone", new { itemId, undone });
         });

@@ -12,23 +12,25 @@ public sealed class TagUndoHandler(TagFile files, TagRecord record, TagUndo undo
 
     protected override async Task<ItemOutcome> ExecuteAsync(RunItemRow item, TagUndoSpec spec, ItemContext context, CancellationToken cancellation)
     {
-        if (record.Find(spec.CopyId) is not { } path || undo.Find(spec.ItemId) is not { IsDone: true } write)
+        if (record.Find(spec.CopyId, item.Id) is not { } file || undo.Find(spec.ItemId) is not { IsDone: true } write)
             return ItemOutcome.Skipped("This file is missing or in the trash; nothing was changed.");
+        if (write.UndoneBy == item.Id)
+            return ItemKind.Done(new TagWriteResult(file.Path, true, 0, []));
         if (write.UndoneBy is not null)
             return ItemOutcome.Skipped("This was undone already.");
         if (undo.LaterThan(write) is not null)
             return ItemOutcome.Failed("The file was written once more afterwards. Undo that first.");
-        var (isInPlace, bytes) = await Task.Run(() => Write(path, item.Id, spec, write), cancellation).ConfigureAwait(false);
-        var moved = write.OldPath is { } old && old != path ? record.Move(path, old) : path;
-        await record.SaveAsync(spec.CopyId, item.Id, path, moved, "undone", undoes: spec.ItemId).ConfigureAwait(false);
-        return ItemKind.Done(new TagWriteResult(moved, isInPlace, bytes, []));
+        var (isInPlace, bytes) = await Task.Run(() => Write(file.Path, item.Id, spec, write), cancellation).ConfigureAwait(false);
+        file = record.Rename(item.Id, file, write.OldPath);
+        await record.SaveAsync(spec.CopyId, item.Id, file, "undone", undoes: spec.ItemId).ConfigureAwait(false);
+        return ItemKind.Done(new TagWriteResult(file.Path, isInPlace, bytes, []));
     }
 
     /// <summary>A write that was cut off is taken back and starts over.</summary>
     protected override Task<ItemOutcome?> RecoverAsync(RunItemRow item, TagUndoSpec spec, CancellationToken cancellation)
     {
-        if (record.Find(spec.CopyId) is { } path)
-            files.Restore(path, item.Id);
+        if (record.Find(spec.CopyId, item.Id) is { } file)
+            files.Restore(file.Path, item.Id);
         return Task.FromResult<ItemOutcome?>(null);
     }
 
@@ -42,7 +44,7 @@ public sealed class TagUndoHandler(TagFile files, TagRecord record, TagUndo undo
     private (bool IsInPlace, long Bytes) Write(string path, long itemId, TagUndoSpec spec, TagUndoRow write)
     {
         if (files.IsWritten(path, itemId))
-            return (false, 0);
+            return (IsInPlace: true, 0);
         var inverse = undo.InverseOf(spec.ItemId);
         TaggedFormat? format;
         using (var stream = TagFile.OpenRead(path))

@@ -18,22 +18,22 @@ public sealed class TagWriteHandler(Database database, TagFile files, TagRecord 
 
     protected override async Task<ItemOutcome> ExecuteAsync(RunItemRow item, TagWriteSpec spec, ItemContext context, CancellationToken cancellation)
     {
-        if (record.Find(spec.CopyId) is not { } path)
+        if (record.Find(spec.CopyId, item.Id) is not { } file)
             return ItemOutcome.Skipped("This file is missing or in the trash; nothing was changed.");
         if (record.IsFinished(item.Id))
-            return ItemKind.Done(new TagWriteResult(path, true, 0, []));
+            return ItemKind.Done(new TagWriteResult(file.Path, true, 0, []));
         var pictures = spec.Pictures is null ? null : Load(spec.Pictures);
-        var written = await Task.Run(() => Write(path, item.Id, spec, pictures), cancellation).ConfigureAwait(false);
-        var moved = spec.NewPath is { } wanted && wanted != path ? record.Move(path, wanted) : path;
-        await record.SaveAsync(spec.CopyId, item.Id, path, moved, Words(spec)).ConfigureAwait(false);
-        return ItemKind.Done(new TagWriteResult(moved, written.IsInPlace, written.Bytes, written.Lost));
+        var written = await Task.Run(() => Write(file.Path, item.Id, spec, pictures), cancellation).ConfigureAwait(false);
+        file = record.Rename(item.Id, file, spec.NewPath);
+        await record.SaveAsync(spec.CopyId, item.Id, file, Words(spec)).ConfigureAwait(false);
+        return ItemKind.Done(new TagWriteResult(file.Path, written.IsInPlace, written.Bytes, written.Lost));
     }
 
     /// <summary>A write that was cut off is taken back and starts over.</summary>
     protected override Task<ItemOutcome?> RecoverAsync(RunItemRow item, TagWriteSpec spec, CancellationToken cancellation)
     {
-        if (record.Find(spec.CopyId) is { } path)
-            files.Restore(path, item.Id);
+        if (record.Find(spec.CopyId, item.Id) is { } file)
+            files.Restore(file.Path, item.Id);
         return Task.FromResult<ItemOutcome?>(null);
     }
 
@@ -52,7 +52,7 @@ public sealed class TagWriteHandler(Database database, TagFile files, TagRecord 
     private (bool IsInPlace, long Bytes, IReadOnlyList<string> Lost) Write(string path, long itemId, TagWriteSpec spec, List<Picture>? pictures)
     {
         if (files.IsWritten(path, itemId))
-            return (false, 0, []);
+            return (IsInPlace: true, 0, []);
         RefuseExchanged(path, itemId, spec);
         if (spec.Fields.Count == 0 && pictures is null)
         {
