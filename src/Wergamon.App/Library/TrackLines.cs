@@ -1,8 +1,10 @@
 using System.Data;
+using System.Globalization;
 using Dapper;
 using Microsoft.Extensions.Logging;
 using Wergamon.App.Storage;
 using Wergamon.Core.Audio;
+using Wergamon.Core.Music;
 using Wergamon.Core.Naming;
 using Wergamon.Core.Tags;
 
@@ -85,6 +87,13 @@ public sealed class TrackLines(Database database, ILogger<TrackLines> logger)
             $"SELECT c.track_id, c.id, g.name, g.value FROM tag g JOIN copy c ON c.id = g.copy_id WHERE c.track_id {Chosen} AND NOT c.is_trashed", list).ToLookup(tag => tag.TrackId);
         var withArtwork = connection.Query<long>(
             $"SELECT DISTINCT c.track_id FROM copy_artwork w JOIN copy c ON c.id = w.copy_id WHERE c.track_id {Chosen} AND NOT c.is_trashed", list).ToHashSet();
+        var own = connection.Query<OwnFigures>($"SELECT track_id, tempo, musical_key, rating FROM track_own WHERE track_id {Chosen}", list).ToDictionary(figures => figures.TrackId);
+        var measured = connection.Query<MeasuredFigures>(
+            $"""
+            SELECT c.track_id, m.tempo, m.musical_key FROM music m JOIN copy c ON c.id = m.copy_id
+            WHERE c.track_id {Chosen} AND m.failure IS NULL GROUP BY c.track_id HAVING m.copy_id = MIN(m.copy_id)
+            """,
+            list).ToDictionary(figures => figures.TrackId);
         var tracks = connection.Query<TrackSource>(
             $"""
             SELECT t.id, t.album_id, t.title, t.artist, t.disc, t.number, t.added_at, a.title AS album, a.artist AS album_artist, a.year, a.genre
@@ -93,7 +102,8 @@ public sealed class TrackLines(Database database, ILogger<TrackLines> logger)
             list);
         var withCopies = tracks.Where(track => copies.Contains(track.Id)).ToList();
         // Given as a list, all rows go through one statement that is made ready once.
-        connection.Execute(InsertLine, withCopies.Select(track => LineOf(track, [.. copies[track.Id]], tags[track.Id], withArtwork.Contains(track.Id))));
+        connection.Execute(InsertLine, withCopies.Select(track => LineOf(
+            track, [.. copies[track.Id]], tags[track.Id], withArtwork.Contains(track.Id), own.GetValueOrDefault(track.Id), measured.GetValueOrDefault(track.Id))));
         connection.Execute("INSERT INTO track_text (rowid, words) VALUES (@Id, @words)", withCopies.Select(track => new
         {
             track.Id,
@@ -109,19 +119,25 @@ public sealed class TrackLines(Database database, ILogger<TrackLines> logger)
     private const string InsertLine =
             """
             INSERT INTO track_line (track_id, album_id, title, artist, album, title_key, artist_key, album_key, disc, number, year, genre, format,
-                sample_rate, bits, channels, kilobits, length_ms, path, path_key, tempo, musical_key, rating, added_at, copies, bytes, has_artwork,
+                sample_rate, bits, channels, kilobits, length_ms, path, path_key, tempo, tempo_from, tagged_tempo, musical_key, key_from, tagged_key, rating, rating_from, tagged_rating, added_at, copies, bytes, has_artwork,
                 has_lossless, is_untagged, is_damaged, is_missing, fits_disc)
             VALUES (@Id, @AlbumId, @Title, @Artist, @Album, @titleKey, @artistKey, @albumKey, @Disc, @Number, @Year, @Genre, @CodecName,
-                @SampleRate, @Bits, @Channels, @kilobits, @length, @Path, @pathKey, @tempo, @key, @rating, @AddedAt, @count, @bytes, @hasArtwork,
+                @SampleRate, @Bits, @Channels, @kilobits, @length, @Path, @pathKey, @tempo, @tempoFrom, @taggedTempo, @key, @keyFrom, @taggedKey, @rating, @ratingFrom, @taggedRating, @AddedAt, @count, @bytes, @hasArtwork,
                 @hasLossless, @isUntagged, @isDamaged, @isMissing, @fitsDisc)
             """;
 
-    private static object LineOf(TrackSource track, List<CopyRow> copies, IEnumerable<(long TrackId, long CopyId, string Name, string Value)> allTags, bool hasArtwork)
+    private static object LineOf(
+        TrackSource track, List<CopyRow> copies, IEnumerable<(long TrackId, long CopyId, string Name, string Value)> allTags, bool hasArtwork, OwnFigures? own, MeasuredFigures? measured)
     {
         var master = copies[0];
         var facts = master.Facts;
         var there = copies.Where(copy => !copy.IsMissing).ToList();
         var tags = allTags.Where(tag => tag.CopyId == master.Id).ToLookup(tag => tag.Name, tag => tag.Value, StringComparer.OrdinalIgnoreCase);
+        double? taggedTempo = double.TryParse(tags[FieldNames.Tempo].FirstOrDefault(), CultureInfo.InvariantCulture, out double typed) && double.IsFinite(typed) ? typed : null;
+        string? taggedKey = tags[FieldNames.Key].FirstOrDefault(), taggedRating = tags["rating"].FirstOrDefault();
+        var tempo = Figure<double?>.Choose(own?.Tempo, taggedTempo, measured?.Tempo);
+        var key = Figure<string>.Choose(own?.MusicalKey, KeyNotation.Usual.Read(taggedKey)?.ToString() ?? taggedKey, measured?.MusicalKey);
+        var rating = Figure<string>.Choose(own?.Rating?.ToString(CultureInfo.InvariantCulture), taggedRating, null);
         return new
         {
             track.Id,
@@ -144,9 +160,16 @@ public sealed class TrackLines(Database database, ILogger<TrackLines> logger)
             length = (long)facts.Duration.TotalMilliseconds,
             master.Path,
             pathKey = FoldedText.SortKey(master.Path),
-            tempo = double.TryParse(tags[FieldNames.Tempo].FirstOrDefault(), System.Globalization.CultureInfo.InvariantCulture, out double tempo) && double.IsFinite(tempo) ? tempo : (double?)null,
-            key = tags[FieldNames.Key].FirstOrDefault(),
-            rating = tags["rating"].FirstOrDefault(),
+            tempo = tempo.Value,
+            tempoFrom = tempo.From?.ToString(),
+            taggedTempo,
+            key = key.Value,
+            keyFrom = key.From?.ToString(),
+            taggedKey,
+            // The person can say that there is none.
+            rating = rating.Value == "0" ? null : rating.Value,
+            ratingFrom = rating.From?.ToString(),
+            taggedRating,
             track.AddedAt,
             count = there.Count,
             bytes = there.Sum(copy => copy.FileBytes),
@@ -164,6 +187,10 @@ public sealed class TrackLines(Database database, ILogger<TrackLines> logger)
     {
         public void Dispose() => Interlocked.Decrement(ref lines._keepers);
     }
+
+    private sealed record OwnFigures(long TrackId, double? Tempo, string? MusicalKey, long? Rating);
+
+    private sealed record MeasuredFigures(long TrackId, double? Tempo, string? MusicalKey);
 
     private sealed record TrackSource
     {

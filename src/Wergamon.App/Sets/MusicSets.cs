@@ -124,7 +124,7 @@ public sealed class MusicSets(Database database, SetStore store, TrackList list,
         if (figures.Tempo is not { } tempo)
             return [];
         double low = tempo * (1 - NextTrack.TempoRange / 100), high = tempo * (1 + NextTrack.TempoRange / 100);
-        var near = Tracks($"{SetStore.TempoBetween} AND NOT l.is_missing ORDER BY ABS(COALESCE(o.tempo, m.tempo, l.tempo) - @tempo) LIMIT @MaxCompared", new { low, high, tempo, MaxCompared });
+        var near = Tracks("l.tempo BETWEEN @low AND @high AND NOT l.is_missing ORDER BY ABS(l.tempo - @tempo) LIMIT @MaxCompared", new { low, high, tempo, MaxCompared });
         return [.. near.Where(track => !there.Contains(track.TrackId)).Select(track => (track, Cost: NextTrack.Cost(figures, track.Figures))).Where(each => each.Cost is not null)
             .OrderBy(each => each.Cost).ThenBy(each => each.track.TrackId).Take(MaxProposals).Select(each => each.track)];
     }
@@ -166,9 +166,9 @@ public sealed class MusicSets(Database database, SetStore store, TrackList list,
         }
 
         if (rule.LeastRating is not null)
-            conditions.Add("COALESCE(o.rating, CAST(l.rating AS REAL)) >= @LeastRating");
+            conditions.Add("CAST(l.rating AS REAL) >= @LeastRating");
         if (rule.LeastTempo is not null || rule.MostTempo is not null)
-            conditions.Add(SetStore.TempoBetween);
+            conditions.Add("l.tempo BETWEEN @low AND @high");
         long? since = rule.AddedSince(time.GetLocalNow())?.ToUnixTimeMilliseconds();
         if (since is not null)
             conditions.Add("l.added_at >= @since");

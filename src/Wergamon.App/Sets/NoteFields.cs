@@ -1,5 +1,6 @@
 using System.Globalization;
 using Wergamon.App.Library;
+using Wergamon.Core.Music;
 using Wergamon.Core.Sticks;
 using Wergamon.Core.Tags;
 
@@ -20,11 +21,11 @@ public sealed class NoteFields(SetStore store, MusicSets sets, TrackNotes notes)
                 Add(FieldNames.Comment, [track.Comment]);
             if (marks[track.TrackId].Select(mark => new ChapterMark(TimeSpan.FromMilliseconds(Math.Round(1000 * mark.Seconds)), mark.Title).ToString()).ToList() is { Count: > 0 } chapters)
                 Add(FieldNames.Chapters, chapters);
-            if (!track.Drifts && (track.OwnTempo ?? track.MeasuredTempo) is { } tempo)
+            if (track is { Drifts: false, TempoFrom: FigureSource.Own or FigureSource.Measured, Tempo: { } tempo })
                 Add(FieldNames.Tempo, [Number(tempo)]);
             if (track.Grid is { } grid)
                 Add(StickNotes.FirstBeat, [Number(grid.FirstBeat)]);
-            if (track.Key is { } key && (track.OwnKey ?? track.MeasuredKey) is not null)
+            if (track is { Key: { } key, KeyFrom: FigureSource.Own or FigureSource.Measured })
                 Add(FieldNames.Key, [notation.Write(key)]);
 
             void Add(string field, IReadOnlyList<string> values) => fields.Add((track.TrackId, new TagField(field, values)));

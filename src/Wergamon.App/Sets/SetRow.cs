@@ -1,4 +1,3 @@
-using System.Globalization;
 using System.Text.Json;
 using Wergamon.Core.Music;
 
@@ -40,10 +39,10 @@ public sealed record SetRow
     public TimeSpan DurationOf(int tracks, long lengthMs) => TimeSpan.FromMilliseconds(Math.Max(0, lengthMs + Math.Max(0, tracks - 1) * (GapMs - CrossfadeMs)));
 }
 
-/// <summary>A track as sets know it: what a person says of it, else what was measured, else what its tags say.</summary>
+/// <summary>A track as sets know it: the figures of its line, who says them, and what the others say.</summary>
 public sealed record SetTrack
 {
-    private MusicalKey? _key;
+    private Figure<MusicalKey?>? _key;
 
     public long TrackId { get; init; }
 
@@ -65,12 +64,19 @@ public sealed record SetTrack
 
     public long LengthMs { get; init; }
 
+    /// <summary>1 to 5, as text since tags hold halves, too; null for none.</summary>
+    public string? Rating { get; init; }
+
     public string? TaggedRating { get; init; }
 
     public int? OwnRating { get; init; }
 
     /// <summary>What the person says of it; empty for nothing.</summary>
     public string Comment { get; init; } = "";
+
+    public double? Tempo { get; init; }
+
+    public FigureSource? TempoFrom { get; init; }
 
     public double? TaggedTempo { get; init; }
 
@@ -124,11 +130,6 @@ public sealed record SetTrack
 
     public TimeSpan Length => TimeSpan.FromMilliseconds(LengthMs);
 
-    public double? Tempo => OwnTempo ?? MeasuredTempo ?? TaggedTempo;
-
-    /// <summary>1 to 5, as text since tags hold halves, too; null for none.</summary>
-    public string? Rating => OwnRating is { } own ? own == 0 ? null : own.ToString(CultureInfo.InvariantCulture) : TaggedRating;
-
     /// <summary>Where the beats are; null where that is not known or they are not even.</summary>
     public BeatGrid? Grid => !Drifts && (OwnTempo ?? MeasuredTempo) is { } tempo && (OwnBeat ?? MeasuredBeat) is { } beat ? new BeatGrid(tempo, beat) : null;
 
@@ -138,14 +139,20 @@ public sealed record SetTrack
     /// <summary>How the person has keys in tags.</summary>
     internal KeyNotation Notation { get; set; } = KeyNotation.Usual;
 
-    public MusicalKey? Key => _key ??= KeyOf(OwnKey ?? MeasuredKey);
+    public MusicalKey? Key => KeyFigure.Value;
+
+    public FigureSource? KeyFrom => KeyFigure.From;
+
+    private Figure<MusicalKey?> KeyFigure => _key ??= Figure<MusicalKey?>.Choose(Parse(OwnKey), KeyOfTags, Parse(MeasuredKey));
+
+    private MusicalKey? KeyOfTags => TaggedKey is null ? null : Notation.Read(TaggedKey);
 
     public TrackFigures Figures => new(Tempo, Key, Energy);
 
-    /// <summary>The figures without what a person says.</summary>
-    public TrackFigures Measured => new(MeasuredTempo ?? TaggedTempo, KeyOf(MeasuredKey), MeasuredEnergy);
+    /// <summary>The figures without what a person says here.</summary>
+    public TrackFigures WithoutOwn => new(TaggedTempo ?? MeasuredTempo, KeyOfTags ?? Parse(MeasuredKey), MeasuredEnergy);
 
-    private MusicalKey? KeyOf(string? text) => MusicalKey.TryParse(text, out var key) ? key : TaggedKey is null ? null : Notation.Read(TaggedKey);
+    private static MusicalKey? Parse(string? text) => MusicalKey.TryParse(text, out var key) ? key : null;
 }
 
 /// <summary>A track in its place in a set.</summary>

@@ -25,7 +25,7 @@ public sealed class SetStore(Database database, TrackLines trackLines, ChangeBac
 
     private const string TrackColumns =
         """
-        l.track_id, l.album_id, l.title, l.artist, l.album, l.disc, l.number, l.path, l.length_ms, l.rating AS tagged_rating, l.is_missing, l.tempo AS tagged_tempo, l.musical_key AS tagged_key,
+        l.track_id, l.album_id, l.title, l.artist, l.album, l.disc, l.number, l.path, l.length_ms, l.is_missing, l.rating, l.tagged_rating, l.tempo, l.tempo_from, l.tagged_tempo, l.tagged_key,
         o.tempo AS own_tempo, o.musical_key AS own_key, o.energy AS own_energy,
         o.rating AS own_rating, COALESCE(o.comment, '') AS comment, o.first_beat AS own_beat, m.first_beat AS measured_beat, m.tempo AS measured_tempo, m.slowest, m.fastest, m.tempo_confidence, m.musical_key AS measured_key, m.key_confidence, m.onsets, m.brightness,
         m.copy_id IS NOT NULL AS is_analysed, c.id AS copy_id, c.codec_name, a.loudness, a.true_peak
@@ -38,16 +38,6 @@ public sealed class SetStore(Database database, TrackLines trackLines, ChangeBac
         LEFT JOIN music m ON m.copy_id = (SELECT x.copy_id FROM music x JOIN copy y ON y.id = x.copy_id WHERE y.track_id = l.track_id AND x.failure IS NULL ORDER BY x.copy_id LIMIT 1)
         LEFT JOIN analysis a ON a.copy_id = c.id
         LEFT JOIN track_own o ON o.track_id = l.track_id
-        """;
-
-    /// <summary>A tempo from @low to @high, whoever says so; the candidates come from the indexes.</summary>
-    internal const string TempoBetween =
-        """
-        l.track_id IN (
-            SELECT track_id FROM track_own WHERE tempo BETWEEN @low AND @high
-            UNION SELECT x.track_id FROM music y JOIN copy x ON x.id = y.copy_id WHERE y.tempo BETWEEN @low AND @high
-            UNION SELECT track_id FROM track_line WHERE tempo BETWEEN @low AND @high)
-        AND COALESCE(o.tempo, m.tempo, l.tempo) BETWEEN @low AND @high
         """;
 
     public IReadOnlyList<SetRow> List()

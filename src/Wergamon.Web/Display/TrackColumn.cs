@@ -1,14 +1,18 @@
 using System.Globalization;
 using Wergamon.App.Library;
-using Wergamon.Core.Audio;
+using Wergamon.Core.Music;
 
 namespace Wergamon.Web.Display;
+
+/// <summary>What the text of a column depends on besides its track.</summary>
+/// <param name="Keys">How the person has keys written.</param>
+public sealed record ListMoment(DateTimeOffset Now, KeyNotation Keys);
 
 /// <summary>A column of the list of tracks that can be shown or hidden; the title always shows.</summary>
 /// <param name="Sort">Sort order when its header is clicked.</param>
 /// <param name="IsNumber">Set in tabular figures, right-aligned.</param>
 /// <param name="Text">Its contents.</param>
-public sealed record TrackColumn(string Name, TrackSort Sort, bool IsNumber, Func<TrackLine, DateTimeOffset, string?> Text)
+public sealed record TrackColumn(string Name, TrackSort Sort, bool IsNumber, Func<TrackLine, ListMoment, string?> Text)
 {
     public static readonly IReadOnlyList<TrackColumn> All =
     [
@@ -20,9 +24,9 @@ public sealed record TrackColumn(string Name, TrackSort Sort, bool IsNumber, Fun
         new("Rates", TrackSort.Rates, true, (line, _) => string.Create(CultureInfo.InvariantCulture, $"{line.SampleRate / 1000.0:0.###}/{line.Bits}{(line.Channels == 2 ? "" : " " + (line.Channels == 1 ? "mono" : line.Channels + " ch"))}")),
         new("Length", TrackSort.Length, true, (line, _) => Words.Time(TimeSpan.FromMilliseconds(line.LengthMs))),
         new("MB", TrackSort.Size, true, (line, _) => Words.Megabytes(line.Bytes)),
-        new("Added", TrackSort.Added, false, (line, now) => Words.Day(line.AddedAt, now)),
+        new("Added", TrackSort.Added, false, (line, moment) => Words.Day(line.AddedAt, moment.Now)),
         new("BPM", TrackSort.Tempo, true, (line, _) => line.Tempo?.ToString("0.0", CultureInfo.InvariantCulture)),
-        new("Key", TrackSort.Key, false, (line, _) => line.MusicalKey),
+        new("Key", TrackSort.Key, false, (line, moment) => moment.Keys.Read(line.MusicalKey) is { } key ? moment.Keys.Write(key) : line.MusicalKey),
         new("Rating", TrackSort.Rating, true, (line, _) => line.Rating),
         new("Path", TrackSort.Path, false, (line, _) => line.Path),
     ];

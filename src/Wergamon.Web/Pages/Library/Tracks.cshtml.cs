@@ -2,6 +2,7 @@ using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.RazorPages;
 using Microsoft.AspNetCore.WebUtilities;
 using Wergamon.App.Library;
+using Wergamon.App.Sets;
 using Wergamon.App.Storage;
 using Wergamon.Core.Audio;
 using Wergamon.Web.Display;
@@ -9,7 +10,7 @@ using Wergamon.Web.Display;
 namespace Wergamon.Web.Pages.Library;
 
 /// <summary>All tracks, or those that the address selects, as one long list of which the browser holds a few pages.</summary>
-public sealed class TracksModel(TrackList list, Settings settings, TimeProvider time) : PageModel
+public sealed class TracksModel(TrackList list, Settings settings, MusicSets sets, TimeProvider time) : PageModel
 {
     /// <summary>Rows that come with one request.</summary>
     public const int PageSize = 100;
@@ -35,7 +36,9 @@ public sealed class TracksModel(TrackList list, Settings settings, TimeProvider 
 
     public bool IsByFolder => RouteData.Values["by"] is "folders";
 
-    public DateTimeOffset Now => time.GetUtcNow();
+    public ListMoment Moment => _moment ??= new ListMoment(time.GetUtcNow(), sets.Notation);
+
+    private ListMoment? _moment;
 
     /// <summary>The page itself, without what the list shows.</summary>
     public string Here => IsByFolder ? "/library/tracks/folders" : "/library/tracks";

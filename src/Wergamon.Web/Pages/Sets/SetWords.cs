@@ -30,11 +30,11 @@ internal static class SetWords
     }
 
     /// <summary>Where the key comes from.</summary>
-    public static string? KeyTitle(SetTrack track) => track switch
+    public static string? KeyTitle(SetTrack track) => track.KeyFrom switch
     {
-        { OwnKey: not null } => "set by you",
-        { MeasuredKey: not null, KeyConfidence: { } sure } => "measured, " + Sureness(sure),
-        { TaggedKey: not null } => "from the tags",
+        FigureSource.Own => "set by you",
+        FigureSource.Tags => "from the tags",
+        FigureSource.Measured => "measured, " + Sureness(track.KeyConfidence ?? 0),
         _ => null,
     };
 
@@ -67,15 +67,15 @@ internal static class SetWords
     /// <summary>To a hundredth, as a field takes it.</summary>
     public static string Exact(double? tempo) => tempo?.ToString("0.##", CultureInfo.InvariantCulture) ?? "";
 
-    public static string Tempo(SetTrack track) => track.Tempo is { } tempo ? (track.Drifts ? "≈ " : "") + tempo.ToString("0.0", CultureInfo.InvariantCulture) : "";
+    public static string Tempo(SetTrack track) => track.Tempo is { } tempo ? (track is { Drifts: true, TempoFrom: FigureSource.Measured } ? "≈ " : "") + tempo.ToString("0.0", CultureInfo.InvariantCulture) : "";
 
     /// <summary>Where the tempo comes from.</summary>
-    public static string? TempoTitle(SetTrack track) => track switch
+    public static string? TempoTitle(SetTrack track) => track.TempoFrom switch
     {
-        { OwnTempo: not null } => "set by you",
-        { Drifts: true } => string.Create(CultureInfo.InvariantCulture, $"drifts from {track.Slowest:0.0} to {track.Fastest:0.0}"),
-        { MeasuredTempo: { } tempo } => string.Create(CultureInfo.InvariantCulture, $"measured: {tempo:0.00}, {100 * track.TempoConfidence:0} % of the attacks on the beat"),
-        { TaggedTempo: not null } => "from the tags",
+        FigureSource.Own => "set by you",
+        FigureSource.Tags => "from the tags",
+        FigureSource.Measured when track.Drifts => string.Create(CultureInfo.InvariantCulture, $"drifts from {track.Slowest:0.0} to {track.Fastest:0.0}"),
+        FigureSource.Measured => string.Create(CultureInfo.InvariantCulture, $"measured: {track.Tempo:0.00}, {100 * track.TempoConfidence:0} % of the attacks on the beat"),
         _ => null,
     };
 }

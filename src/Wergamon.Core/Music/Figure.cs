@@ -1,0 +1,25 @@
+namespace Wergamon.Core.Music;
+
+/// <summary>Who says a figure of a track.</summary>
+public enum FigureSource
+{
+    /// <summary>The person, in this application.</summary>
+    Own,
+
+    /// <summary>The tags of the master copy.</summary>
+    Tags,
+
+    /// <summary>Our analysis of the sound.</summary>
+    Measured,
+}
+
+/// <summary>A figure of a track (tempo, key, rating) that counts, and who says so.</summary>
+/// <param name="From">Null where nobody says anything.</param>
+public readonly record struct Figure<T>(T? Value, FigureSource? From)
+{
+    /// <summary>What the person says goes before what the tags say, and that before what was measured.</summary>
+    public static Figure<T> Choose(T? own, T? tagged, T? measured) => own is not null ? new(own, FigureSource.Own)
+        : tagged is not null ? new(tagged, FigureSource.Tags)
+        : measured is not null ? new(measured, FigureSource.Measured)
+        : default;
+}
