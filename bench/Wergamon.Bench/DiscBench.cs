@@ -163,13 +163,13 @@ internal sealed class DiscBench(string rackFolder, string workFolder, Func<int, 
         await WarmUpAsync(pool, sources[^1], Path.Combine(_round, "warm-up.flac"));
         var watch = Stopwatch.StartNew();
         foreach (var source in sources)
-            await pool.RunAsync(ToFlac(source, source + ".flac", []), WorkerPriority.AskedFor, null, CancellationToken.None);
+            await pool.RunAsync(ToFlac(source, source + ".flac", []), WorkerPriority.Requested, null, CancellationToken.None);
         return watch.Elapsed.TotalSeconds;
     }
 
     /// <summary>Starts a worker and warms it up, tags included, before the clock runs.</summary>
     private static async Task WarmUpAsync(WorkerPool pool, string source, string output) =>
-        await pool.RunAsync(ToFlac(source, output, [new JobField(FieldNames.Title, ["Warm-up"]), new JobField(FieldNames.Track, ["1"])]), WorkerPriority.AskedFor, null, CancellationToken.None);
+        await pool.RunAsync(ToFlac(source, output, [new JobField(FieldNames.Title, ["Warm-up"]), new JobField(FieldNames.Track, ["1"])]), WorkerPriority.Requested, null, CancellationToken.None);
 
     private static ConvertJob ToFlac(string source, string output, IReadOnlyList<JobField> fields) =>
         new(source, Format, [], new FlacSettings(), output, fields, []);

@@ -166,10 +166,10 @@ double BareAlbumSeconds(int threads)
 async Task<double> AlbumSecondsAsync(int workers, int round)
 {
     using var pool = new WorkerPool(OptionsFor(workers), NullLogger<WorkerPool>.Instance);
-    await Task.WhenAll(Enumerable.Range(0, workers).Select(i => pool.RunAsync(Job(album[^1], Path.Combine(work, $"warm-{workers}-{round}-{i}.mp3")), WorkerPriority.AskedFor, null, CancellationToken.None)));
+    await Task.WhenAll(Enumerable.Range(0, workers).Select(i => pool.RunAsync(Job(album[^1], Path.Combine(work, $"warm-{workers}-{round}-{i}.mp3")), WorkerPriority.Requested, null, CancellationToken.None)));
     var watch = Stopwatch.StartNew();
     var byLength = album.OrderByDescending(path => new FileInfo(path).Length).ToList();
-    await Task.WhenAll(byLength.Select((path, i) => pool.RunAsync(Job(path, Path.Combine(work, $"album-{workers}-{round}-{i}.mp3")), WorkerPriority.AskedFor, null, CancellationToken.None)));
+    await Task.WhenAll(byLength.Select((path, i) => pool.RunAsync(Job(path, Path.Combine(work, $"album-{workers}-{round}-{i}.mp3")), WorkerPriority.Requested, null, CancellationToken.None)));
     return watch.Elapsed.TotalSeconds;
 }
 

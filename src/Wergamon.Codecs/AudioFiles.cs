@@ -139,7 +139,7 @@ public static class AudioFiles
         bool lossless = LosslessCodecs.Contains(reader.CodecName) || reader.CodecName.StartsWith("pcm_", StringComparison.Ordinal) && !CompandedCodecs.Contains(reader.CodecName);
         long frames = reader.FrameCount ?? CountFrames(reader, tell);
         if (frames == 0)
-            throw new UnreadableAudioException("The file has a header but no sound.");
+            throw new UnreadableAudioException("The file has a header but no audio.");
         int rate = reader.KilobitsPerSecond;
         if (rate == 0)
         {

@@ -51,7 +51,7 @@ public sealed unsafe class FreeFormatReader : IPcmReader
                 filled += (int)got;
                 _isAtEnd = result is not 0 and not NewFormat;
                 if (_isAtEnd && result != Done)
-                    _damage.Add("Reading ended early: a stretch could not be decoded.");
+                    _damage.Add("Reading ended early: a part could not be decoded.");
             }
         }
 

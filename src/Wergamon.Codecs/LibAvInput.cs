@@ -118,7 +118,7 @@ internal sealed unsafe class LibAvInput : IDisposable
             sounds = result < 0 ? [] : FindSounds();
         }
 
-        return result < 0 ? throw new UnreadableAudioException($"The file cannot be opened as sound: {Describe(result)}.") : sounds;
+        return result < 0 ? throw new UnreadableAudioException($"The file cannot be opened as audio: {Describe(result)}.") : sounds;
     }
 
     /// <exception cref="UnreadableAudioException">The file is damaged beyond reading.</exception>
@@ -182,10 +182,10 @@ internal sealed unsafe class LibAvInput : IDisposable
     private int FindSound(int? wanted)
     {
         if (wanted is { } sound)
-            return sound >= 0 && sound < Sounds.Count ? Sounds[sound] : throw new UnreadableAudioException($"There is no stream {sound + 1} of sound in this file.");
+            return sound >= 0 && sound < Sounds.Count ? Sounds[sound] : throw new UnreadableAudioException($"There is no audio stream {sound + 1} in this file.");
         string? container = Marshal.PtrToStringUTF8(Field<nint>(Field<nint>(_context, Layout.FormatContext.InputFormat), Layout.InputFormat.Name));
         if (Sounds.Count == 0)
-            throw new UnreadableAudioException("There is no sound in this file.");
+            throw new UnreadableAudioException("There is no audio in this file.");
         var decodable = Sounds.Where(index => avcodec_find_decoder(Field<int>(ParametersAt(index), Layout.CodecParameters.CodecId)) != 0).DefaultIfEmpty(Sounds[0]);
         return container == "asf" ? decodable.MaxBy(index => Field<long>(ParametersAt(index), Layout.CodecParameters.BitRate)) : decodable.First();
     }

@@ -124,7 +124,7 @@ public sealed unsafe class LibAvReader : IPcmReader
     {
         nint decoder = avcodec_find_decoder(Field<int>(input.Parameters, Layout.CodecParameters.CodecId));
         if (decoder == 0)
-            throw new UnreadableAudioException($"The sound is encoded as {input.CodecName}, which cannot be decoded here.");
+            throw new UnreadableAudioException($"The audio is encoded as {input.CodecName}, which cannot be decoded here.");
         nint context = avcodec_alloc_context3(decoder);
         int result = avcodec_parameters_to_context(context, input.Parameters);
         Field<AvRational>(context, Layout.CodecContext.PacketTimeBase) = Field<AvRational>(input.Stream, Layout.Stream.TimeBase);
@@ -142,7 +142,7 @@ public sealed unsafe class LibAvReader : IPcmReader
         nint layout = _decoder + Layout.CodecContext.ChannelLayout;
         int channels = Field<int>(layout, Layout.Layout.Channels);
         if (channels < 1 || rate.Hertz < 1)
-            throw new UnreadableAudioException("The file does not say how many channels it has or at which rate.");
+            throw new UnreadableAudioException("The file does not state its channels or sample rate.");
         ulong mask = Field<int>(layout, Layout.Layout.Order) == Layout.Layout.NativeOrder ? Field<ulong>(layout, Layout.Layout.Mask) : 0;
         var roles = (ChannelRoles)(uint)mask;
         if (mask > uint.MaxValue || roles.Count() != channels)
@@ -224,7 +224,7 @@ public sealed unsafe class LibAvReader : IPcmReader
     private void NoteBadPacket(int error)
     {
         if (_badPackets++ == 0)
-            _damage.Add($"A stretch could not be decoded: {Describe(error)}.");
+            _damage.Add($"A part could not be decoded: {Describe(error)}.");
         if (_badPackets > MaxBadPackets)
             throw new UnreadableAudioException("The file is too damaged to continue.");
     }

@@ -22,7 +22,7 @@ internal static class StartFailure
         }
         catch (DataFolderInUseException)
         {
-            return Say(DataFolderInUse, $"Another Wergamon already works with {command.Options.DataFolder}. Stop it first, or start with another --data folder.");
+            return Say(DataFolderInUse, $"Another Wergamon is already using {command.Options.DataFolder}. Stop it first, or start with another --data folder.");
         }
         catch (IOException failure) when (failure.InnerException is AddressInUseException)
         {

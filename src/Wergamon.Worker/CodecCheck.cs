@@ -77,11 +77,11 @@ internal static class CodecCheck
 
             using var reader = AudioFiles.Open(new MemoryStream(file.ToArray()));
             var fault = Judge(known, ReadAll(reader), format.IsLossy);
-            return fault is null ? null : $"The {format.Name} codec of this machine does not work as it should: {fault}. Nothing is converted to {format.Name} here.";
+            return fault is null ? null : $"The {format.Name} codec on this machine does not work correctly: {fault}. Nothing is converted to {format.Name} here.";
         }
         catch (Exception failure) when (failure is CodecException or UnreadableAudioException)
         {
-            return $"The {format.Name} codec of this machine does not work: {failure.Message}";
+            return $"The {format.Name} codec on this machine does not work: {failure.Message}";
         }
     }
 

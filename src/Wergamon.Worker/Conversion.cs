@@ -76,13 +76,13 @@ internal sealed class Conversion(ConvertJob asked, JobReport report)
         using var reader = RouteReader.Open(_job with { Steps = [] }, 1, frames => Tell(frames, proving: false));
         var (sound, length) = DigitalSilence.Measure(reader);
         if (length == 0)
-            throw new UnreadableAudioException("No sound could be decoded from the source.");
+            throw new UnreadableAudioException("No audio could be decoded from the source.");
         // A source that ends too early is not taken for a shorter one.
-        RefuseIfCut(reader, reader.FrameCount, length);
+        RejectTruncated(reader, reader.FrameCount, length);
         if (!_job.Steps.Any(step => step.Kind == StepKind.Trim))
             sound = new FrameRange(0, length);
         return sound.Count == 0
-            ? throw new UnreadableAudioException("The whole track is digital silence, so that nothing would be left of it. Choose not to trim it.")
+            ? throw new UnreadableAudioException("The whole track is digital silence, so trimming would leave nothing. Turn trimming off for it.")
             : (_job.Part ?? new FrameRange(0, length)).Within(sound);
     }
 
@@ -122,8 +122,8 @@ internal sealed class Conversion(ConvertJob asked, JobReport report)
         }
 
         if (sum.Frames == 0)
-            throw new UnreadableAudioException("No sound could be decoded from the source.");
-        RefuseIfCut(reader, declared, sum.Frames);
+            throw new UnreadableAudioException("No audio could be decoded from the source.");
+        RejectTruncated(reader, declared, sum.Frames);
         writer.Complete();
         file.End();
         long clipped = reader is RequantisingReader requantiser ? requantiser.ClippedSamples : 0;
@@ -134,14 +134,14 @@ internal sealed class Conversion(ConvertJob asked, JobReport report)
     /// A lossless source with fewer samples than stated is truncated or damaged: its copy would pass for complete.
     /// A length that is not stated to the sample is no reason to refuse: a second is allowed there.
     /// </summary>
-    private void RefuseIfCut(IPcmReader reader, long? declared, long got)
+    private void RejectTruncated(IPcmReader reader, long? declared, long got)
     {
         if (declared is not { } promised || got >= promised)
             return;
         long tolerance = StatesExactLength() ? 0 : reader.Format.Rate.Hertz;
         if (got < promised - tolerance)
             throw new UnreadableAudioException(
-                $"The source is damaged: its sound ends at {InMinutes(reader.Format.Duration(got))}, not at {InMinutes(reader.Format.Duration(promised))}. {string.Join(' ', reader.Damage)}".TrimEnd());
+                $"The source is damaged: its audio ends at {InMinutes(reader.Format.Duration(got))}, not at {InMinutes(reader.Format.Duration(promised))}. {string.Join(' ', reader.Damage)}".TrimEnd());
     }
 
     private bool StatesExactLength()

@@ -29,7 +29,7 @@ internal sealed class ProofReading(ConvertJob job, TagSet tags)
         bool lossless = !job.Encoder.Format.IsLossy || job.IsCarried;
         // What cannot be decoded of sound that was carried over is damaged in the source, too.
         if (sound.Damage.Count > 0 && !(job.IsCarried && written.SourceDamage.Count > 0))
-            throw new ProofException("The new file does not read back whole: " + sound.Damage[0]);
+            throw new ProofException("The new file does not read back completely: " + sound.Damage[0]);
         if (sound.Frames != written.Frames)
             throw new ProofException($"The new file has {sound.Frames} samples where {written.Frames} went in.");
         if (lossless && sound.Sum != written.Sum)
@@ -76,7 +76,7 @@ internal sealed class ProofReading(ConvertJob job, TagSet tags)
     private void CompareHead(SoundRead sound)
     {
         using var stream = PlainFile.OpenRead(job.OutputPath);
-        if (job.Encoder.Format.FindFalseHead(stream, sound.Frames, DigestOf(sound)) is { } fault)
+        if (job.Encoder.Format.VerifyHeader(stream, sound.Frames, DigestOf(sound)) is { } fault)
             throw new ProofException(fault);
     }
 
@@ -87,7 +87,7 @@ internal sealed class ProofReading(ConvertJob job, TagSet tags)
         using var stream = PlainFile.OpenRead(job.OutputPath);
         var reading = FileReading.ReadTags(stream);
         if (reading.Damage.Count > 0)
-            throw new ProofException("The tags do not read back whole: " + reading.Damage[0]);
+            throw new ProofException("The tags do not read back completely: " + reading.Damage[0]);
         foreach (var field in tags.Fields)
         {
             if (!reading.Tags[field.Name].SequenceEqual(field.Values))

@@ -20,6 +20,6 @@ internal static class Retagging
         using var made = PlainFile.Open(job.Conversion.OutputPath, FileMode.CreateNew, FileAccess.ReadWrite, 1 << 16);
         edit.WriteTo(copy, made);
         made.Flush(flushToDisk: true);
-        return format.FindFault(made, sound, tags) is { } fault ? new FailureReply(fault) : new RetagReply();
+        return format.Verify(made, sound, tags) is { } fault ? new FailureReply(fault) : new RetagReply();
     }
 }

@@ -13,7 +13,7 @@ internal static class ShapedPicture
         using var file = SKData.Create(job.SourcePath);
         return file is not null && Make(file, job.MaxSize, job.IsSquare, job.AsPng) is { } shaped
             ? new ThumbnailReply(shaped, job.AsPng ? "image/png" : "image/jpeg")
-            : new FailureReply("This is no picture that can be changed, or it is damaged.");
+            : new FailureReply("This picture cannot be changed, or is damaged.");
     }
 
     /// <summary>The picture in another shape; null where it cannot be decoded.</summary>

@@ -13,7 +13,7 @@ internal static class Thumbnail
     {
         using var codec = SKCodec.Create(job.SourcePath);
         if (codec is null || (long)codec.Info.Width * codec.Info.Height is 0 or > MaxPixels)
-            return new FailureReply("This is no picture that could be made smaller.");
+            return new FailureReply("This is not a picture that can be resized.");
         var near = SizeToDecode(codec, job.Size);
         var info = new SKImageInfo(near.Width, near.Height, SKColorType.Rgba8888, SKAlphaType.Premul);
         using var decoded = new SKBitmap(info);
@@ -24,7 +24,7 @@ internal static class Thumbnail
         using var small = decoded.Resize(size, new SKSamplingOptions(SKFilterMode.Linear, SKMipmapMode.Linear));
         bool isOpaque = codec.Info.AlphaType == SKAlphaType.Opaque;
         using var data = small?.Encode(isOpaque ? SKEncodedImageFormat.Jpeg : SKEncodedImageFormat.Png, JpegQuality);
-        return data is null ? new FailureReply("The picture could not be made smaller.") : new ThumbnailReply(data.ToArray(), isOpaque ? "image/jpeg" : "image/png");
+        return data is null ? new FailureReply("The picture could not be resized.") : new ThumbnailReply(data.ToArray(), isOpaque ? "image/jpeg" : "image/png");
     }
 
     /// <summary>JPEG can be decoded at eighths of its size; takes the smallest that is large enough.</summary>

@@ -15,7 +15,7 @@ public sealed class BackgroundAnalysisTests
             app.AddTrack(number, seconds: 0.5);
         await app.StartAsync();
         var (pool, analysis) = (app.Get<WorkerPool>(), app.Get<BackgroundAnalysis>());
-        var (first, second) = (pool.HoldBackground(), pool.HoldBackground());
+        var (first, second) = (pool.PauseBackground(), pool.PauseBackground());
         await app.ScanAsync();
         var track = app.Get<LibraryQueries>().TracksOfAlbum(Assert.Single(app.Get<LibraryQueries>().Albums()).Id)[0];
         Assert.NotEmpty((await analysis.WaveformAsync(track.Master, CancellationToken.None))!);
@@ -38,7 +38,7 @@ public sealed class BackgroundAnalysisTests
         await RunningApp.UntilAsync(() => analysis.CountLeft() == 0 && !analysis.IsUnderWay);
         long master = MasterOf(app).Id;
         Assert.NotNull(app.Get<LibraryQueries>().DigestOf(master));
-        using (app.Get<WorkerPool>().HoldBackground())
+        using (app.Get<WorkerPool>().PauseBackground())
         {
             var item = Assert.Single(await app.EndAsync(app.Run(app.Plan("archive"))));
             var copy = CopyResult.Of(item)!;

@@ -103,7 +103,7 @@ public sealed class BurnTests
         long disc = await PlanAsync(app);
         var items = await BurnAsync(app, disc, "worn-80");
         Assert.Equal([ItemState.Done, ItemState.Failed], items.Select(item => item.State));
-        Assert.Contains("The disc reads back differently: track 1 at 0:02. Burn another one.", items[1].Failure, StringComparison.Ordinal);
+        Assert.Contains("The disc reads back differently: track 1 at 0:02. Burn another disc.", items[1].Failure, StringComparison.Ordinal);
     }
 
     /// <summary>A second copy is burned whatever became of the first, once another disc is in.</summary>
@@ -134,7 +134,7 @@ public sealed class BurnTests
         long run = discs.Burn(disc).RunId!.Value;
         await RunningApp.UntilAsync(() => runs.Get(run)!.State == RunState.Stopped && runs.Items(run).All(item => item.State != ItemState.Working));
         app.Get<BurnerBay>().Insert("C", "blank-80");
-        const string Waits = "An earlier run of it waits: continue it, or give it up.";
+        const string Waits = "An earlier run of it is stopped: continue it, or give it up.";
         Assert.Equal((Waits, Waits), (discs.Burn(disc).Problem, starts.Remove(disc)));
         starts.GiveUp(disc);
         Assert.Equal(RunState.Done, runs.Get(run)!.State);

@@ -76,7 +76,7 @@ public sealed class HostileFileTests
         app.AddTrack(1, 120);
         await app.ScanAsync();
         app.Run(app.Plan("pocket-player"));
-        await FreezeAsync(app.Get<WorkerPool>(), WorkerPriority.AskedFor);
+        await FreezeAsync(app.Get<WorkerPool>(), WorkerPriority.Requested);
 
         WriteEndless(Path.Combine(app.Music, "endless.flac"));
         EncodedFile.Write(Path.Combine(app.Music, "movie.mkv"), "matroska", "aac", TestSound.Music(new PcmFormat(SampleRate.AudioDisc, 2, 16), 44_100));

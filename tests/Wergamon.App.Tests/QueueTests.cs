@@ -58,7 +58,7 @@ public sealed class QueueTests
         app.Get<RunScheduler>().ChooseWorkers(0);
         long run = app.Run(app.Plan("pocket-player"));
         int[] busy = [];
-        await RunningApp.UntilAsync(() => (busy = [.. app.Get<WorkerPool>().BusyProcessIds(WorkerPriority.AskedFor)]).Length > 0);
+        await RunningApp.UntilAsync(() => (busy = [.. app.Get<WorkerPool>().BusyProcessIds(WorkerPriority.Requested)]).Length > 0);
         Assert.Single(busy);
         using (var worker = Process.GetProcessById(busy[0]))
             Assert.Equal(ProcessPriorityClass.BelowNormal, worker.PriorityClass);
@@ -99,7 +99,7 @@ public sealed class QueueTests
     public void Remaining_time_does_not_jump()
     {
         var time = new ManualTime();
-        var steady = new SteadyTime(time);
+        var steady = new SmoothedEstimate(time);
         var random = new Random(7);
         var before = steady.Next(TimeSpan.FromSeconds(100));
         for (int second = 0; second < 200; second++)

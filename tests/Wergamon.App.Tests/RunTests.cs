@@ -168,7 +168,7 @@ public sealed class RunTests
         long run = app.Run(app.Plan("pocket-player"));
         // The first progress report shows that the worker is in the middle of the long track.
         await RunningApp.UntilAsync(() => app.Get<RunProgress>().View(run)!.Working.Values.Any(progress => progress.Share > 0));
-        Process.GetProcessById(Assert.Single(app.Get<WorkerPool>().BusyProcessIds(WorkerPriority.AskedFor))).Kill();
+        Process.GetProcessById(Assert.Single(app.Get<WorkerPool>().BusyProcessIds(WorkerPriority.Requested))).Kill();
 
         var items = await app.EndAsync(run);
         Assert.Equal([ItemState.Failed, ItemState.Done], items.Select(item => item.State));
@@ -187,8 +187,8 @@ public sealed class RunTests
         app.AddTrack(1, 120);
         await app.ScanAsync();
         long run = app.Run(app.Plan("pocket-player"));
-        await RunningApp.UntilAsync(() => app.Get<WorkerPool>().BusyProcessIds(WorkerPriority.AskedFor).Count > 0);
-        using (var freeze = Process.Start("kill", ["-STOP", Assert.Single(app.Get<WorkerPool>().BusyProcessIds(WorkerPriority.AskedFor)).ToString(System.Globalization.CultureInfo.InvariantCulture)]))
+        await RunningApp.UntilAsync(() => app.Get<WorkerPool>().BusyProcessIds(WorkerPriority.Requested).Count > 0);
+        using (var freeze = Process.Start("kill", ["-STOP", Assert.Single(app.Get<WorkerPool>().BusyProcessIds(WorkerPriority.Requested)).ToString(System.Globalization.CultureInfo.InvariantCulture)]))
             await freeze.WaitForExitAsync();
         var item = Assert.Single(await app.EndAsync(run));
         Assert.Contains("did not respond", item.Failure, StringComparison.Ordinal);

@@ -80,7 +80,7 @@ public sealed class TagWritingTests : IAsyncLifetime
         long second = _app.Get<TagRuns>().Write(sheet, false)!.Value;
         await _app.EndAsync(second);
         var early = Assert.Single(await _app.EndAsync(_app.Get<TagRuns>().Undo(first)!.Value));
-        Assert.Equal((ItemState.Failed, "The file was written once more afterwards. Undo that first."), (early.State, early.Failure));
+        Assert.Equal((ItemState.Failed, "The file was written again later. Undo that first."), (early.State, early.Failure));
         using (var stream = File.OpenRead(files[0].Path))
         {
             var other = FileReading.ReadTags(stream).Tags;

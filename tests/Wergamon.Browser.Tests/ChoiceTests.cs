@@ -13,7 +13,7 @@ public sealed class ChoiceTests(Site site) : IClassFixture<Site>
         browser.Click("[data-browse=path]");
         browser.Click(".folder-choices button", "Box 1");
         browser.Click(".folder-choices button", "Old tapes");
-        browser.FindText("#folder-browser", "No folders in here.");
+        browser.FindText("#folder-browser", "No folders here.");
         browser.Click("[data-choose-path]", "Choose Old tapes");
         Testing.Browser.Until(() => (string?)browser.Script("return document.getElementById('path').value") == Path.Combine(site.Folder("shelf"), "Box 1", "Old tapes"), "the path in its field");
         browser.Leave(() => browser.Click(".add-folder .btn-main"));

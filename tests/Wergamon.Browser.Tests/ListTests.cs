@@ -101,7 +101,7 @@ public sealed class ListTests(Site site) : IClassFixture<Site>
         browser.Leave(() => browser.Click(".folder-rail a", "Nine Gate Ensemble"));
         browser.FindText(".list-head .sub", "5 tracks");
         browser.Click(".row-title", "Dripstone");
-        browser.FindText("#facts .lineage", "came in as it is");
+        browser.FindText("#facts .lineage", "imported unchanged");
         Assert.Empty(browser.Complaints());
     }
 

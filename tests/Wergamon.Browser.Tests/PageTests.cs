@@ -53,7 +53,7 @@ public sealed class PageTests(Site site) : IClassFixture<Site>
         var disc = new Uri(browser.Address).AbsolutePath;
         browser.Go("/library?album=2");
         browser.Click(".pick-bar summary", "Deliver");
-        browser.Leave(() => browser.Click(".menu-above button", "Zip of files"));
+        browser.Leave(() => browser.Click(".menu-above button", "Download converted"));
         var zip = new Uri(browser.Address).AbsolutePath;
         browser.Go("/deliver");
         browser.Click("button", "Add a stick");

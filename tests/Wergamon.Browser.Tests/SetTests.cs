@@ -51,7 +51,7 @@ public sealed class SetTests(Site site) : IClassFixture<Site>
         Becomes("Gangway at Dawn", "Lantern, фонарь, 灯火", "Midsummer in the Old Pit");
         browser.FindText(".set-step", "+1.6 %, a fifth up");
         browser.Click("[data-item] .row-title", "Lantern, фонарь, 灯火");
-        browser.FindText(".rail", "What fits after track 2");
+        browser.FindText(".rail", "Suggestions after track 2");
 
         // A tempo of one's own, and back; then what the tags will say.
         browser.Click("[data-tempo='0.5']");
@@ -84,7 +84,7 @@ public sealed class SetTests(Site site) : IClassFixture<Site>
         await File.WriteAllTextAsync(folder["list.m3u8"], list);
         browser.Go("/sets");
         browser.Find("#playlist").SendKeys(folder["list.m3u8"]);
-        browser.Leave(() => browser.Click("button", "Read it into a set"));
+        browser.Leave(() => browser.Click("button", "Import as set"));
         Assert.Equal("Underlamp, 20 June (2)", browser.TextOf("h1"));
         Assert.Equal(["Gangway at Dawn", "Lantern, фонарь, 灯火", "Midsummer in the Old Pit"], Titles());
         Assert.Empty(browser.Complaints());

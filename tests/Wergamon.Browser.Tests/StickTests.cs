@@ -53,7 +53,7 @@ public sealed class StickTests(Site site) : IClassFixture<Site>
         browser.FindText(".stick-changes tr[data-change='chapters']", "Gangway at Dawn");
         browser.FindText(".stick-changes tr[data-change='tempo']", "123.5");
         browser.FindText(".stick-changes tr[data-change='first beat']", "Gangway at Dawn");
-        browser.Leave(() => browser.Click("button", "Take over what is chosen"));
+        browser.Leave(() => browser.Click("button", "Apply choices"));
         Testing.Browser.Until(() => browser.All(".stick-changes").Count == 0, "all decisions");
         browser.Leave(() => browser.Click(".total-bar .btn-main", "Update stick"));
         browser.FindText(".lead", "Everything on the stick is up to date.");

@@ -130,11 +130,11 @@ public sealed class TagTests(TagSite site) : IClassFixture<TagSite>
         var page = new Uri(browser.Address).AbsolutePath + "/tidy?rule=genres";
         browser.Go(page);
         browser.Script("document.querySelector('[name=list]').value = 'Ballad\\nClub: House'");
-        browser.Leave(() => browser.Click("button", "Keep this list"));
+        browser.Leave(() => browser.Click("button", "Save list"));
         browser.FindText(".lead", "Nothing to do here");
         browser.Script("const all = document.querySelectorAll('[name=Becomes]'); for (const s of all) s.value = 'Ballad'; all[0].dispatchEvent(new Event('change', { bubbles: true }))");
         browser.FindText(".sheet-bar strong", "6 changes");
-        browser.Leave(() => browser.Click(".sheet-bar .btn-main", "Take the ticked changes"));
+        browser.Leave(() => browser.Click(".sheet-bar .btn-main", "Apply ticked changes"));
         browser.FindText(".sheet-bar strong", "6 changes in 6 files");
         browser.Go(page);
         browser.FindText(".sheet-bar strong", "Nothing to do");
@@ -154,7 +154,7 @@ public sealed class TagTests(TagSite site) : IClassFixture<TagSite>
         browser.Leave(() => browser.Click(".tidy-rules a", "Capitals"));
         browser.Click("label", "First word only");
         browser.FindText("td.new", "Tallow and wick");
-        browser.Leave(() => browser.Click(".sheet-bar .btn-main", "Take the ticked changes"));
+        browser.Leave(() => browser.Click(".sheet-bar .btn-main", "Apply ticked changes"));
         browser.FindText("td.new", "Tallow and wick");
         browser.Leave(() => browser.Click(".tab-line a", "Comment"));
         browser.Script("document.querySelectorAll('.comment-rows [data-row]')[1].focus()");
@@ -164,11 +164,11 @@ public sealed class TagTests(TagSite site) : IClassFixture<TagSite>
         browser.FindText("td.new", "energy 4, vocal | Recorded in Lantern Quarry");
         browser.Leave(() => browser.Click(".tab-line a", "Lyrics"));
         browser.Find("#lyrics").SendKeys("First line\nSecond line");
-        browser.Leave(() => browser.Click(".lyrics-form > .btn", "Keep for review"));
+        browser.Leave(() => browser.Click(".lyrics-form > .btn", "Add to review"));
         browser.FindText(".lyrics-files", "2 lines");
         browser.Find("#lyrics").Clear();
         browser.Find("#lyrics").SendKeys("[0:05] First line\n[0:09.5] Second line");
-        browser.Leave(() => browser.Click(".lyrics-form > .btn", "Keep for review"));
+        browser.Leave(() => browser.Click(".lyrics-form > .btn", "Add to review"));
         browser.FindText(".lyrics-files", "2 lines, timed");
         Assert.Equal("[00:05.00]First line\n[00:09.50]Second line", browser.Find("#lyrics").GetDomProperty("value"));
         browser.Script("document.querySelector('.sheet-bar [data-ask]').removeAttribute('data-ask')");

@@ -26,7 +26,7 @@ public sealed class UploadTests(Site site) : IClassFixture<Site>
         var source = MakeFolder(site.Folder("Night Adit"));
         browser.All("[data-upload][webkitdirectory]")[0].SendKeys(source);
         browser.FindText("#upload-panel [data-title]", "14 files came in, 1 not taken");
-        browser.FindText("#upload-panel li", "notes.exe\nNeither music nor a picture or text that goes with it.");
+        browser.FindText("#upload-panel li", "notes.exe\nNot a music, picture or text file.");
         Assert.Equal(
             Directory.GetFiles(source, "*", SearchOption.AllDirectories).Where(path => !path.EndsWith(".exe", StringComparison.Ordinal)).Select(path => (Path.GetRelativePath(site.Folder(""), path), File.ReadAllBytes(path).Length)).Order(),
             Directory.GetFiles(target, "*", SearchOption.AllDirectories).Select(path => (Path.GetRelativePath(target, path), File.ReadAllBytes(path).Length)).Order());

@@ -82,7 +82,7 @@ try
     browser.Click("#set .menu-items button", "Tempo");
     browser.FindText("[data-item]", "1 Gangway at Dawn");
     browser.Click("[data-item] .row-title", "Overburden");
-    browser.FindText(".rail", "What fits after track 2");
+    browser.FindText(".rail", "Suggestions after track 2");
     Picture("set");
     browser.Leave(() => browser.Click(".rail a", "Beat and marks"));
     browser.Find("[data-beat-canvas][data-there]");

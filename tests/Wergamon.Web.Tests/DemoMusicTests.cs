@@ -21,11 +21,11 @@ public sealed class DemoMusicTests
         Assert.Empty(folders.List());
 
         var page = await server.Client.GetStringAsync("library");
-        Assert.Contains("Put the demo music in", page, StringComparison.Ordinal);
+        Assert.Contains("Add demo music", page, StringComparison.Ordinal);
         Assert.Contains("Add a music folder", page, StringComparison.Ordinal);
         Assert.Null(music.PutIn());
         Assert.Equal([demo.Path], folders.List().Select(folder => folder.Path));
-        Assert.Contains("Take the demo music out", await server.Client.GetStringAsync("library/folders"), StringComparison.Ordinal);
+        Assert.Contains("Remove demo music", await server.Client.GetStringAsync("library/folders"), StringComparison.Ordinal);
     }
 
     [Fact]

@@ -58,7 +58,7 @@ public sealed class DownloadHttpTests
         var text = await server.Client.GetStringAsync(new Uri($"runs/{run}/report.txt", UriKind.Relative));
         Assert.Contains("   1. Cart 1: Proved\n      every sample equal", text, StringComparison.Ordinal);
         Assert.Contains("   2. Cart 2: Failed\n", text, StringComparison.Ordinal);
-        Assert.Contains("Nothing was written; the original is as it was.", text, StringComparison.Ordinal);
+        Assert.Contains("Nothing was written; the original is unchanged.", text, StringComparison.Ordinal);
         var report = System.Text.Json.Nodes.JsonNode.Parse(await server.Client.GetStringAsync(new Uri($"runs/{run}/report.json", UriKind.Relative)))!;
         var made = CopyResult.Of(server.Get<RunStore>().Items(run)[0])!;
         Assert.Equal((1, 1, made.Proof.Bytes, 2), ((int)report["done"]!, (int)report["failed"]!, (long)report["bytesAfter"]!, report["items"]!.AsArray().Count));

@@ -66,7 +66,7 @@ public sealed class BrokenInputTests(WorkerFixture worker) : IClassFixture<Worke
         worker.MakeWav("changed.wav", new PcmFormat(new SampleRate(48_000), 2, 24), 1000);
         using var pool = new App.Workers.WorkerPool(worker.Options, Microsoft.Extensions.Logging.Abstractions.NullLogger<App.Workers.WorkerPool>.Instance);
         var job = new Core.Jobs.ConvertJob(path, facts.Format, [], new FlacSettings(), worker.Folder["changed.flac"], [], []);
-        var reply = await pool.RunAsync(job, WorkerPriority.AskedFor, null, CancellationToken.None);
+        var reply = await pool.RunAsync(job, WorkerPriority.Requested, null, CancellationToken.None);
         Assert.Contains("changed since it was planned", reply.Failure, StringComparison.Ordinal);
     }
 

@@ -58,7 +58,7 @@ public sealed class ComparisonTests(WorkerFixture worker) : IClassFixture<Worker
         var wav = worker.MakeWav("sides.wav", Format, Frames, music: true);
         var swapped = EncodedFile.Write(worker.Folder["swapped.flac"], "flac", "flac", new ChannelMapReader(TestSound.Music(Format, Frames), [1, 0], ChannelRolesFacts.Usual(2)));
         var result = await CompareAsync(wav, swapped);
-        Assert.Equal("Every sample is equal, but B has its sides swapped", NullVerdict.InWords(result, "B"));
+        Assert.Equal("Every sample is equal, but B has its channels swapped", NullVerdict.InWords(result, "B"));
         Assert.False((await CompareAsync(wav, wav)).IsSwapped);
     }
 

@@ -117,7 +117,7 @@ public sealed class EditedTagTests(WorkerFixture worker) : IClassFixture<WorkerF
             edit = format.EditTags(source, tags, TagWriteOptions.Usual);
             edited = Apply(damaged, edit);
             // What does not read back is taken back at once, as in the application.
-            if (format.FindFault(new MemoryStream(edited), sound, format.Dialect.Select(tags)) is not null)
+            if (format.Verify(new MemoryStream(edited), sound, format.Dialect.Select(tags)) is not null)
                 return false;
         }
         catch (UnreadableAudioException)

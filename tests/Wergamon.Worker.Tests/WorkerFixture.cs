@@ -40,7 +40,7 @@ public sealed class WorkerFixture : IDisposable
         var fields = extra?.Fields.Select(field => new JobField(field.Name, field.Values)) ?? [];
         return await _pool.RunAsync(
             new ConvertJob(source, facts.Format, steps, target.Encoder, output, [.. fields], cover is null ? [] : [new JobPicture(PictureKind.Front, cover)]) { Artwork = target.Artwork, Level = target.Level, TagOptions = new TagWriteOptions(target.Id3v2Version) },
-            WorkerPriority.AskedFor, null, CancellationToken.None);
+            WorkerPriority.Requested, null, CancellationToken.None);
     }
 
     /// <summary>Converts and requires a proof.</summary>
@@ -58,11 +58,11 @@ public sealed class WorkerFixture : IDisposable
                 return facts;
         }
 
-        var reply = await _pool.RunAsync(new ProbeJob(path), WorkerPriority.AskedFor, null, CancellationToken.None);
+        var reply = await _pool.RunAsync(new ProbeJob(path), WorkerPriority.Requested, null, CancellationToken.None);
         return (reply as ProbeReply)?.Facts ?? throw new UnreadableAudioException(reply.Failure!);
     }
 
-    public Task<WorkerReply> AskAsync(WorkerJob job, CancellationToken cancellation = default) => _pool.RunAsync(job, WorkerPriority.AskedFor, null, cancellation);
+    public Task<WorkerReply> AskAsync(WorkerJob job, CancellationToken cancellation = default) => _pool.RunAsync(job, WorkerPriority.Requested, null, cancellation);
 
     /// <summary>A WAV file of seeded noise, or of something like music.</summary>
     public string MakeWav(string name, PcmFormat format, long frames, bool music = false)

@@ -24,10 +24,10 @@ public sealed class InspectHandler(WorkerPool workers, InspectionStore store, Li
             return ItemOutcome.Skipped("This file is missing or in the trash.");
         var stamp = ComparedSound.StampOf(copy.Path);
         var reply = await workers.RunAsync(
-            new InspectJob(copy.Path, copy.IsLossless), WorkerPriority.AskedFor,
+            new InspectJob(copy.Path, copy.IsLossless), WorkerPriority.Requested,
             progress => context.Report(progress.Total > 0 ? Math.Min(1, (double)progress.Done / progress.Total) : 0), cancellation).ConfigureAwait(false);
         if (stamp != ComparedSound.StampOf(copy.Path))
-            return ItemOutcome.Failed("The file changed while it was read. Scan its folder, then check it again.");
+            return ItemOutcome.Failed("The file changed while it was being read. Scan its folder, then check it again.");
         store.Save(id, (reply as InspectReply)?.Inspection, reply.Failure);
         signals.Send(new Signal(Signal.Library));
         return reply is InspectReply ? ItemOutcome.Done(null) : ItemOutcome.Failed(reply.Failure ?? "The worker gave no reason.");
@@ -40,7 +40,7 @@ public sealed class InspectHandler(WorkerPool workers, InspectionStore store, Li
         return new ItemDescription("Checking", "Checked")
         {
             CopyId = id,
-            Detail = found is null ? "" : found.Inspection.Findings.Count == 0 ? "as it says" : string.Join(" ", found.Inspection.Findings.Select(finding => finding.Measured)),
+            Detail = found is null ? "" : found.Inspection.Findings.Count == 0 ? "nothing suspicious" : string.Join(" ", found.Inspection.Findings.Select(finding => finding.Measured)),
             OnFailure = "Nothing was changed.",
         };
     }

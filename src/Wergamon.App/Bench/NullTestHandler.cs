@@ -25,13 +25,13 @@ public sealed class NullTestHandler(WorkerPool workers, NullTestStore store, Ben
         foreach (var sound in new[] { test.First, test.Second })
         {
             if (!allowed.MayRead(sound.Path))
-                return Failed(id, $"{sound.Path} is not there, or is no longer a file in an allowed folder.");
+                return Failed(id, $"{sound.Path} is missing, or no longer a file in an allowed folder.");
         }
 
         var name = NullTests.FolderName(id);
         using var usage = cache.Use(name);
         var reply = await workers.RunAsync(
-            new CompareJob(test.First.Path, test.Second.Path, cache.FolderOf(name), test.MatchesLevel) { FirstLoudness = Known(test.First), SecondLoudness = Known(test.Second) }, WorkerPriority.AskedFor,
+            new CompareJob(test.First.Path, test.Second.Path, cache.FolderOf(name), test.MatchesLevel) { FirstLoudness = Known(test.First), SecondLoudness = Known(test.Second) }, WorkerPriority.Requested,
             progress => context.Report(progress.Total > 0 ? Math.Min(1, (double)progress.Done / progress.Total) : 0), cancellation).ConfigureAwait(false);
         if (reply is not CompareReply { Result: var result })
         {

@@ -122,14 +122,14 @@ public sealed class NullTests(Database database, NullTestStore store, BenchCache
     {
         var path = (typed ?? "").Trim();
         if (!Path.IsPathFullyQualified(path) || path.Contains('\0', StringComparison.Ordinal))
-            return (null, "Type the whole path of each file, starting with /.");
+            return (null, "Enter the full path of each file, starting with /.");
         if (!allowed.MayRead(path))
-            return (null, $"{path} is not there, or is no file in an allowed folder.");
+            return (null, $"{path} is missing, or not a file in an allowed folder.");
         if (copies.At(path) is { } copy && Of(copy.Id) is { } known)
             return (known, null);
         try
         {
-            var reply = await workers.RunAsync(new ProbeJob(path), WorkerPriority.HeardNow, null, cancellation).ConfigureAwait(false);
+            var reply = await workers.RunAsync(new ProbeJob(path), WorkerPriority.Interactive, null, cancellation).ConfigureAwait(false);
             return reply is ProbeReply { Facts: var facts }
                 ? (new ComparedSound(null, path, Path.GetFileNameWithoutExtension(path), "", facts.ShortLabel, facts.IsLossless ? Fidelity.Exact : Fidelity.Lossy, (long)facts.Format.Duration(facts.FrameCount).TotalMilliseconds) { Stamp = ComparedSound.StampOf(path) }, null)
                 : (null, $"{path}: {reply.Failure}");

@@ -27,7 +27,7 @@ public sealed class PassHandler(WorkerPool workers, PassStore store, BenchCache 
         if (store.Get(spec.PassesId) is not { } passes || passes.Series.FirstOrDefault(each => each.Id == spec.SeriesId) is not { } series)
             return ItemOutcome.Skipped("These passes were removed.");
         if (!allowed.MayRead(passes.Source.Path))
-            return ItemOutcome.Failed($"{passes.Source.Path} is not there, or is no longer a file in an allowed folder.");
+            return ItemOutcome.Failed($"{passes.Source.Path} is missing, or no longer a file in an allowed folder.");
         var name = Passes.FolderName(passes.Id);
         using var usage = cache.Use(name);
         var before = passes.Source;
@@ -43,7 +43,7 @@ public sealed class PassHandler(WorkerPool workers, PassStore store, BenchCache 
             var (made, failure) = await MakeAsync(
                 passes.Source, before, series, number, cache.FolderOf(name),
                 (job, from, share) => workers.RunAsync(
-                    job, WorkerPriority.AskedFor,
+                    job, WorkerPriority.Requested,
                     progress => context.Report((done + from + share * (progress.Total > 0 ? Math.Min(1, (double)progress.Done / progress.Total) : 0)) / passes.Count, string.Create(CultureInfo.InvariantCulture, $"Pass {done + 1}")),
                     cancellation)).ConfigureAwait(false);
             if (made is null)

@@ -10,7 +10,7 @@ namespace Wergamon.App.Bench;
 /// <summary>One encoding of a series.</summary>
 /// <param name="Sound">Its file in the cache.</param>
 /// <param name="Original">Compared with the sound that the series began with.</param>
-/// <param name="Previous">Compared with the pass before; without spectra.</param>
+/// <param name="Previous">Compared with the previous pass; without spectra.</param>
 public sealed record PassRecord(int Number, ComparedSound Sound, NullTestResult Original, NullTestResult Previous);
 
 /// <summary>All passes with one target.</summary>

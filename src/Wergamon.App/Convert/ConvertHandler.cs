@@ -15,7 +15,7 @@ public sealed class ConvertHandler(CopyMaker maker, AllowedPaths allowed, Librar
     protected override async Task<ItemOutcome> ExecuteAsync(RunItemRow item, CopySpec spec, ItemContext context, CancellationToken cancellation)
     {
         if (!allowed.MayRead(spec.Job!.SourcePath))
-            return ItemOutcome.Failed($"{spec.Job.SourcePath} is not there, or is no longer a file in an allowed folder.");
+            return ItemOutcome.Failed($"{spec.Job.SourcePath} is missing, or no longer a file in an allowed folder.");
         string? digest = spec.SourceCopyId is { } source ? library.DigestOf(source) : null;
         var job = await levels.WithGainAsync(item.RunId, spec.Album ?? "", spec.Target.Key, spec.Job, () => JobsOfAlbum(item.RunId, spec), cancellation).ConfigureAwait(false);
         var outcome = await maker.MakeAsync(item, spec, job with { KnownDigest = digest }, origin: null, context, cancellation, different => Correct(spec, spec.Job, different)).ConfigureAwait(false);
@@ -36,7 +36,7 @@ public sealed class ConvertHandler(CopyMaker maker, AllowedPaths allowed, Librar
     protected override async Task<ItemOutcome?> RecoverAsync(RunItemRow item, CopySpec spec, CancellationToken cancellation) =>
         await maker.RecoverAsync(item, spec, origin: null).ConfigureAwait(false) is { } outcome ? Recorded(spec, outcome) : null;
 
-    protected override ItemDescription Describe(RunItemRow item, CopySpec spec) => CopyMaker.Describe(item, spec, "Nothing was written; the original is as it was.");
+    protected override ItemDescription Describe(RunItemRow item, CopySpec spec) => CopyMaker.Describe(item, spec, "Nothing was written; the original is unchanged.");
 
     /// <summary>Plans a track anew whose header was read wrong, by what a decoder made of it; null for a file that has changed since its scan.</summary>
     private (CopySpec Spec, ConvertJob Job)? Correct(CopySpec spec, ConvertJob job, DifferentSourceReply different)

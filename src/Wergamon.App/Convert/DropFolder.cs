@@ -12,7 +12,7 @@ public sealed record DropFolder
     public string OutputFolder { get; init; } = "";
 
     /// <summary>True when files go to the trash once they are converted and proved; otherwise they stay.</summary>
-    public bool TakesOriginals { get; init; }
+    public bool RemovesSources { get; init; }
 
     /// <summary>What the target did to the sound when the person agreed that originals may go (<see cref="Convert.AgreedLoss"/>); null where that was never asked.</summary>
     public string? AgreedLoss { get; init; }

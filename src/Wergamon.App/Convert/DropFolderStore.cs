@@ -10,7 +10,7 @@ public sealed class DropFolderStore(Database database, TargetChoices targets, Al
 {
     private const string Select =
         """
-        SELECT d.id, d.path, d.target_key, d.output_folder, d.takes_originals, d.agreed_loss, d.is_paused,
+        SELECT d.id, d.path, d.target_key, d.output_folder, d.takes_originals AS removes_sources, d.agreed_loss, d.is_paused,
             (SELECT COUNT(*) FROM drop_file WHERE folder_id = d.id AND state = 'running') AS running,
             (SELECT COUNT(*) FROM drop_file WHERE folder_id = d.id AND state = 'done') AS done,
             (SELECT COUNT(*) FROM drop_file WHERE folder_id = d.id AND state = 'failed') AS failed
@@ -27,16 +27,16 @@ public sealed class DropFolderStore(Database database, TargetChoices targets, Al
     {
         var target = targets.Get(targetKey);
         if (takesOriginals && target.IsLossy && !agreesToLoss)
-            return $"{target.Encoder.Summary} throws detail away that does not come back. Tick that the originals may go nevertheless, or let them stay.";
+            return $"{target.Encoder.Summary} is lossy: the lost detail cannot be restored. Agree that originals may be moved to the trash, or keep them.";
         var (path, output) = (allowed.CheckMusicFolder(typed), allowed.CheckOutputFolder(outputTyped));
         if ((path.Refusal ?? output.Refusal) is { } refusal)
             return refusal;
         if (AllowedPaths.IsBelow(output.Path!, path.Path!))
             return "Copies cannot go into the drop folder itself: they would be converted again. Choose a folder outside of it.";
         if (List().FirstOrDefault(known => AllowedPaths.IsBelow(path.Path!, known.Path) || AllowedPaths.IsBelow(known.Path, path.Path!)) is { } other)
-            return $"{other.Path} is a drop folder already. One cannot lie within the other.";
+            return $"{other.Path} is already a drop folder. One cannot be inside the other.";
         if (IsMusicFolder(path.Path!))
-            return $"{path.Path} belongs to the music folders, whose files stay as they are. Choose another folder.";
+            return $"{path.Path} belongs to the music folders, whose files are never changed. Choose another folder.";
         database.Change(connection => connection.Execute(
             "INSERT INTO drop_folder (path, target_key, output_folder, takes_originals, agreed_loss) VALUES (@path, @Key, @output, @takesOriginals, @loss)",
             new { path = path.Path, target.Key, output = output.Path, takesOriginals, loss = takesOriginals && agreesToLoss ? AgreedLoss.Of(target) : null }));
@@ -44,7 +44,7 @@ public sealed class DropFolderStore(Database database, TargetChoices targets, Al
     }
 
     /// <summary>True when originals that would lose something stay, since what the target does now was never agreed to.</summary>
-    public bool KeepsForWantOfConsent(DropFolder folder) => folder.TakesOriginals && targets.Get(folder.TargetKey) is { IsLossy: true } target && folder.AgreedLoss != AgreedLoss.Of(target);
+    public bool KeepsForWantOfConsent(DropFolder folder) => folder.RemovesSources && targets.Get(folder.TargetKey) is { IsLossy: true } target && folder.AgreedLoss != AgreedLoss.Of(target);
 
     /// <summary>The person agrees that originals may go although the target, as it is now, loses something of them.</summary>
     public void AgreeToLoss(long id) => database.Change(connection =>

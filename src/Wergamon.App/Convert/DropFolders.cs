@@ -92,7 +92,7 @@ public sealed class DropFolders(
     {
         plans.SetOutputFolder(plan, folder.OutputFolder);
         var lines = plans.View(plan)?.Running ?? [];
-        var mayGo = lines.Where(line => folder.TakesOriginals && (PlanView.KeepsAll(line.Planned!) || folder.AgreedLoss == AgreedLoss.Of(line.Planned!.Target))).Select(line => line.FilePath).ToHashSet();
+        var mayGo = lines.Where(line => folder.RemovesSources && (PlanView.KeepsAll(line.Planned!) || folder.AgreedLoss == AgreedLoss.Of(line.Planned!.Target))).Select(line => line.FilePath).ToHashSet();
         long? run = plans.Start(plan);
         if (run is null)
             plans.Delete(plan);
@@ -138,7 +138,7 @@ public sealed class DropFolders(
         try
         {
             placement.RemoveCompanion(file.Path + NoteEnding);
-            if (folder.TakesOriginals && file.MayGo && item.State == ItemState.Done && IsKnown(FileStamp.Of(file.Path), file))
+            if (folder.RemovesSources && file.MayGo && item.State == ItemState.Done && IsKnown(FileStamp.Of(file.Path), file))
                 trash.TakeFile(file.Path, "converted from a drop folder, and the copy proved");
         }
         catch (Exception failure) when (failure is IOException or UnauthorizedAccessException)

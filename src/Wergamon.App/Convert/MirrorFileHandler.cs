@@ -35,7 +35,7 @@ public sealed class MirrorFileHandler(Database database, MirrorStore store, Copy
         {
             Path = Path.GetRelativePath(spec.Root, ItemKind.ResultOf(item)?.Path ?? spec.To ?? spec.Path),
             Detail = spec.Action == MirrorAction.Move ? $"was {Path.GetRelativePath(spec.Root, spec.Path)}" : "",
-            OnFailure = "The file is as it was.",
+            OnFailure = "The file is unchanged.",
         };
     }
 
@@ -43,11 +43,11 @@ public sealed class MirrorFileHandler(Database database, MirrorStore store, Copy
     {
         // It may have moved in this run.
         if (store.File(spec.MirrorId, spec.TrackId)?.Path is not { } path || !PlainFile.Exists(path))
-            return ItemOutcome.Failed($"{spec.Path} is no longer there. It is made again by the next update.");
+            return ItemOutcome.Failed($"{spec.Path} is no longer there. The next update makes it again.");
         var file = placement.Begin(path, item.Id);
         try
         {
-            var reply = await workers.RunAsync(new RetagJob(path, spec.Job! with { OutputPath = file.TemporaryPath }), WorkerPriority.AskedFor, null, cancellation).ConfigureAwait(false);
+            var reply = await workers.RunAsync(new RetagJob(path, spec.Job! with { OutputPath = file.TemporaryPath }), WorkerPriority.Requested, null, cancellation).ConfigureAwait(false);
             if (reply is not RetagReply)
             {
                 placement.Discard(file);
@@ -75,7 +75,7 @@ public sealed class MirrorFileHandler(Database database, MirrorStore store, Copy
         if (known != spec.Path && PlainFile.Exists(known))
             return ItemKind.Done(new MirrorFileResult(known));
         if (!PlainFile.Exists(spec.Path))
-            return ItemOutcome.Failed($"{spec.Path} is no longer there. It is made again by the next update.");
+            return ItemOutcome.Failed($"{spec.Path} is no longer there. The next update makes it again.");
         // Where it ended just before the move, the library has the copy at its new place already: that name is its own.
         var moved = placement.Move(spec.Path, spec.To!, isFree: path => path == known || copies.IsFree(path), recordPlace: to => Record(spec, known, to));
         Placement.RemoveEmptyFoldersAbove(spec.Path, spec.Root);

@@ -21,13 +21,13 @@ public sealed class Mirrors(Database database, MirrorStore store, Plans plans, L
     public (long? Id, string? Refusal) Keep(long planId)
     {
         if (plans.View(planId) is not { } plan)
-            return (null, "This plan is not there any more.");
+            return (null, "This plan no longer exists.");
         if (plan.Lines.Any(line => line.File is not null))
             return (null, "Uploaded files are not in the library, so there is nothing to mirror.");
         if (plan.Lines.Any(line => line.IsCutOrJoined))
             return (null, "A plan with parts of files or joined tracks cannot be kept as a mirror.");
         if (plan.Target.Place == OutputPlace.BesideSource)
-            return (null, "A mirror needs a folder of its own. Choose another place than beside the sources.");
+            return (null, "A mirror needs its own folder. Choose a place other than beside the sources.");
         return (database.Change(connection =>
         {
             var part = plan.Plan.Part is { } known ? LibraryPart.Read(known) : LibraryPart.OfTracks([.. plan.Lines.Select(line => line.Track!.Id)]);

@@ -50,7 +50,7 @@ public sealed record PlanView(PlanRow Plan, Target Target, string OutputFolder, 
     }
 
     /// <summary>Originals that go to the trash and held more than what is kept of them; 0 where none is lost.</summary>
-    public int CountLosing => Losing.Count();
+    public int LossyReplacements => Losing.Count();
 
     /// <summary>What the person has to agree to before the plan starts; null where nothing is lost.</summary>
     public string? Loss => AgreedLoss.Of(Losing);

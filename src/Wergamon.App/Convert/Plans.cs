@@ -164,7 +164,7 @@ public sealed class Plans(Database database, LibraryQueries library, TargetChoic
             target = target with { Place = OutputPlace.SourceTree };
         var there = lines.Where(line => line is { IsLeftOut: false, IsMissing: false }).ToList();
         var planned = Planner.WithFreeNames(_memory.PlanAlone(connection, id, target, folder, there), ModifiedAt);
-        var pace = Pace.Known(connection);
+        var pace = Throughput.Known(connection);
         var byPosition = there.Zip(planned).ToDictionary(pair => pair.First.Position, pair => pair.Second);
         return new PlanView(
             plan, target, folder, [.. lines.Select(line => byPosition.TryGetValue(line.Position, out var item) ? line with { Planned = item, Duration = DurationOf(item, pace) } : line)],

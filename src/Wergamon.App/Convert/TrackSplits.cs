@@ -37,7 +37,7 @@ public sealed class TrackSplits(Database database, Plans plans)
             return "This track is no longer in the plan.";
         return MarksOf(line).FirstOrDefault(found => found.Key == key).Marks is { } marks
             ? Split(planId, line, marks, onSectors, numbersLead: key != Chapters)
-            : "These marks are no longer there.";
+            : "These marks no longer exist.";
     }
 
     /// <summary>Splits a line at typed times; gives the reason, for the person, when that is not possible.</summary>
@@ -53,14 +53,14 @@ public sealed class TrackSplits(Database database, Plans plans)
     public string? Join(long planId, IReadOnlyCollection<int> positions)
     {
         if (plans.View(planId) is not { } plan)
-            return "This plan is not there any more.";
+            return "This plan no longer exists.";
         var lines = plan.Lines.Where(line => positions.Contains(line.Position)).ToList();
         if (lines.Count < 2)
             return "Pick at least two tracks to join.";
         if (lines.Any(line => line.IsCutOrJoined || line.Stream is not null))
             return "Parts of files, joined tracks and other streams cannot be joined. Choose whole files.";
         if (lines.FirstOrDefault(line => line.FileFacts.Format != lines[0].FileFacts.Format) is { } odd)
-            return $"These tracks cannot be joined sample by sample: {lines[0].Title} is {lines[0].FileFacts.Format}, {odd.Title} is {odd.FileFacts.Format}. Bring them to one format first.";
+            return $"These tracks cannot be joined sample by sample: {lines[0].Title} is {lines[0].FileFacts.Format}, {odd.Title} is {odd.FileFacts.Format}. Convert them to one format first.";
         IReadOnlyList<PlanPiece> pieces = [.. lines.Skip(1).Select(line => new PlanPiece(line.Track?.Id, line.File))];
         database.Change(connection =>
         {
@@ -94,7 +94,7 @@ public sealed class TrackSplits(Database database, Plans plans)
     private string? Split(long planId, PlanLine line, IReadOnlyList<SplitMark> marks, bool onSectors, bool numbersLead)
     {
         if (line.IsCutOrJoined)
-            return "This is a part already, or joined of several. Make it one file again first.";
+            return "This is already a part, or joined from several files. Make it one file again first.";
         var (parts, problem) = FileSplit.Split(marks, line.Facts.Format, line.Facts.FrameCount, onSectors, numbersLead);
         if (problem is not null)
             return problem;

@@ -17,7 +17,7 @@ public sealed class TrashOriginalHandler(Trash trash, LibraryQueries library) : 
     {
         // It may have been moved since, and then is another file than the one that was read.
         if (library.Copy(spec.CopyId) is not { } copy || copy.Path != spec.Path)
-            return Task.FromResult(IsInTrash(spec) ? ItemOutcome.Done(null) : ItemOutcome.Failed($"{spec.Path} is no longer what was converted; it was left untouched."));
+            return Task.FromResult(IsInTrash(spec) ? ItemOutcome.Done(null) : ItemOutcome.Failed($"{spec.Path} has changed since it was converted; it was left untouched."));
         return Task.FromResult(trash.Take(copy, "converted, and the copy proved") is { } refusal ? ItemOutcome.Failed(refusal) : ItemOutcome.Done(null));
     }
 

@@ -35,7 +35,7 @@ public sealed record AudioDiscView(DeliveryRow Row, AudioDiscSettings Settings, 
 {
     /// <summary>Why it cannot be burned, for the person; null when it can.</summary>
     public string? Problem => Lines.FirstOrDefault(line => line.IsMissing) is { } missing
-        ? $"The file of “{missing.Title}” is missing. Scan its folder, or take the track off the disc."
+        ? $"The file of “{missing.Title}” is missing. Scan its folder, or remove the track from the disc."
         : Layout.ProblemFor(Blank);
 
     public bool IsTooLong => Layout.LeadOut > Blank.Sectors || Layout.Tracks is [.., { Number: > AudioDisc.MaxTracks }];

@@ -16,7 +16,7 @@ public sealed class BurnCheckHandler(BurnerBay bay, BurnedTracks tracks, RunStor
 
     private const int MaxPlaces = 5;
 
-    protected override Task<ItemOutcome> ExecuteAsync(RunItemRow item, BurnDiscSpec spec, ItemContext context, CancellationToken cancellation) => OwnThread.RunAsync(() => Check(item, spec, context, cancellation));
+    protected override Task<ItemOutcome> ExecuteAsync(RunItemRow item, BurnDiscSpec spec, ItemContext context, CancellationToken cancellation) => DedicatedThread.RunAsync(() => Check(item, spec, context, cancellation));
 
     protected override ItemDescription Describe(RunItemRow item, BurnDiscSpec spec) => new("Reading back", "Read back")
     {
@@ -26,7 +26,7 @@ public sealed class BurnCheckHandler(BurnerBay bay, BurnedTracks tracks, RunStor
 
     private ItemOutcome Check(RunItemRow item, BurnDiscSpec spec, ItemContext context, CancellationToken cancellation)
     {
-        var burner = bay.Burner(spec.Settings.Burner) ?? throw new RunStoppedException($"There is no burner {spec.Settings.Burner} any more.");
+        var burner = bay.Burner(spec.Settings.Burner) ?? throw new RunStoppedException($"Burner {spec.Settings.Burner} no longer exists.");
         var written = runs.Items(item.RunId).Where(other => BurnDiscHandler.ItemKind.Is(other) && BurnDiscHandler.ItemKind.SpecOf(other).Copy == spec.Copy).Select(BurnDiscHandler.ItemKind.ResultOf).FirstOrDefault()
             ?? throw new InvalidDataException($"Run {item.RunId} has not written what is to be checked.");
         if (burner.Disc?.WrittenKey != written.Key)
@@ -35,7 +35,7 @@ public sealed class BurnCheckHandler(BurnerBay bay, BurnedTracks tracks, RunStor
         {
             var wrong = Differences(burner, tracks.LayoutOf(item.RunId, spec).Contents(spec.Settings.CatalogueNumber), written.Sums, context, cancellation);
             if (wrong.Count > 0)
-                return ItemOutcome.Failed($"The disc reads back differently: {string.Join("; ", wrong.Take(MaxPlaces))}{(wrong.Count > MaxPlaces ? "; and more" : "")}. Burn another one.");
+                return ItemOutcome.Failed($"The disc reads back differently: {string.Join("; ", wrong.Take(MaxPlaces))}{(wrong.Count > MaxPlaces ? "; and more" : "")}. Burn another disc.");
         }
         catch (UnreadableDiscException failure)
         {
@@ -50,7 +50,7 @@ public sealed class BurnCheckHandler(BurnerBay bay, BurnedTracks tracks, RunStor
     {
         var drive = burner.Open();
         if (DiscId.Sha1(drive.Contents) != DiscId.Sha1(planned) || drive.Contents.LeadOut != planned.LeadOut)
-            return ["its table of contents is another"];
+            return ["its table of contents differs"];
         var spans = TrackSpan.Of(drive.Contents, Pauses.WithTrackBefore);
         var reader = new CarefulReader(drive, new ReadingSettings(), new Listener(planned.LeadOut, share => context.Report(share)));
         var wrong = new List<string>();

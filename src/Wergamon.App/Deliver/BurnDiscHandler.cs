@@ -17,7 +17,7 @@ public sealed class BurnDiscHandler(BurnerBay bay, BurnedTracks tracks, ILogger<
     /// <summary>The outcome of a trial.</summary>
     public const string Tried = "Tried";
 
-    protected override Task<ItemOutcome> ExecuteAsync(RunItemRow item, BurnDiscSpec spec, ItemContext context, CancellationToken cancellation) => OwnThread.RunAsync(() => Burn(item, spec, context, cancellation));
+    protected override Task<ItemOutcome> ExecuteAsync(RunItemRow item, BurnDiscSpec spec, ItemContext context, CancellationToken cancellation) => DedicatedThread.RunAsync(() => Burn(item, spec, context, cancellation));
 
     protected override ItemDescription Describe(RunItemRow item, BurnDiscSpec spec)
     {
@@ -30,7 +30,7 @@ public sealed class BurnDiscHandler(BurnerBay bay, BurnedTracks tracks, ILogger<
     private ItemOutcome Burn(RunItemRow item, BurnDiscSpec spec, ItemContext context, CancellationToken cancellation)
     {
         var settings = spec.Settings;
-        var burner = bay.Burner(settings.Burner) ?? throw new RunStoppedException($"There is no burner {settings.Burner} any more.");
+        var burner = bay.Burner(settings.Burner) ?? throw new RunStoppedException($"Burner {settings.Burner} no longer exists.");
         if (burner.Disc is not { CanBeWritten: true } disc)
             throw new RunStoppedException($"{(burner.Disc is null ? "There is no disc in" : burner.Disc.Spoiled is null ? "The disc is written already in" : "The disc is spoiled in")} {burner.Traits.Name}. Put a blank one in, then continue.");
         var layout = tracks.LayoutOf(item.RunId, spec);

@@ -18,7 +18,7 @@ public sealed class BurnImageHandler(BurnedTracks tracks, RunStore runs, Placeme
 
     private const int BlockSectors = 200;
 
-    protected override Task<ItemOutcome> ExecuteAsync(RunItemRow item, BurnDiscSpec spec, ItemContext context, CancellationToken cancellation) => OwnThread.RunAsync(() => Write(item, spec, context, cancellation));
+    protected override Task<ItemOutcome> ExecuteAsync(RunItemRow item, BurnDiscSpec spec, ItemContext context, CancellationToken cancellation) => DedicatedThread.RunAsync(() => Write(item, spec, context, cancellation));
 
     protected override ItemDescription Describe(RunItemRow item, BurnDiscSpec spec)
     {
@@ -71,7 +71,7 @@ public sealed class BurnImageHandler(BurnedTracks tracks, RunStore runs, Placeme
     }
 
     /// <summary>An image that has its name gets its sheet; anything earlier starts over.</summary>
-    protected override Task<ItemOutcome?> RecoverAsync(RunItemRow item, BurnDiscSpec spec, CancellationToken cancellation) => OwnThread.RunAsync(() =>
+    protected override Task<ItemOutcome?> RecoverAsync(RunItemRow item, BurnDiscSpec spec, CancellationToken cancellation) => DedicatedThread.RunAsync(() =>
     {
         if (item.Checkpoint is { } result)
             return ItemOutcome.Done(result);

@@ -82,7 +82,7 @@ public sealed class BurnerBay : IDisposable
         if (Find(letter) is not { } burner)
             return "There is no such burner.";
         if (Shelf().FirstOrDefault(disc => disc.Key == key) is not { } disc)
-            return "That disc is not on the shelf any more.";
+            return "That disc is no longer on the shelf.";
         burner.Insert(disc.Blank, disc.IsWritten ? disc.Key : null);
         Keep(burner);
         _logger.LogInformation("Burner {Letter}: {Disc} went in", letter, key);

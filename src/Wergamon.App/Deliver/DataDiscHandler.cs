@@ -28,7 +28,7 @@ public sealed class DataDiscHandler(BurnerBay bay, DeliverySpool spool, RunStore
 
     private const int BlockBytes = 1 << 18;
 
-    protected override Task<ItemOutcome> ExecuteAsync(RunItemRow item, DataDiscSpec spec, ItemContext context, CancellationToken cancellation) => OwnThread.RunAsync(() => Write(item, spec, context, cancellation));
+    protected override Task<ItemOutcome> ExecuteAsync(RunItemRow item, DataDiscSpec spec, ItemContext context, CancellationToken cancellation) => DedicatedThread.RunAsync(() => Write(item, spec, context, cancellation));
 
     protected override ItemDescription Describe(RunItemRow item, DataDiscSpec spec)
     {
@@ -62,7 +62,7 @@ public sealed class DataDiscHandler(BurnerBay bay, DeliverySpool spool, RunStore
 
     private ItemOutcome Burn(DataDiscSpec spec, IReadOnlyList<IsoSource> sources, long sectors, ItemContext context, CancellationToken cancellation)
     {
-        var burner = bay.Burner(spec.Settings.Burner) ?? throw new RunStoppedException($"There is no burner {spec.Settings.Burner} any more.");
+        var burner = bay.Burner(spec.Settings.Burner) ?? throw new RunStoppedException($"Burner {spec.Settings.Burner} no longer exists.");
         if (burner.Disc is not { CanBeWritten: true } disc)
             throw new RunStoppedException($"There is no disc that can be written on in {burner.Traits.Name}. Put a blank one in, then continue.");
         if (sectors > disc.Blank.Sectors)
@@ -74,7 +74,7 @@ public sealed class DataDiscHandler(BurnerBay bay, DeliverySpool spool, RunStore
         using (var written = burner.OpenData())
         {
             if (!sum.AsSpan().SequenceEqual(SumOf(written, context, cancellation)))
-                return ItemOutcome.Failed("The disc reads back differently from what was written. Burn another one.");
+                return ItemOutcome.Failed("The disc reads back differently from what was written. Burn another disc.");
         }
 
         bay.Eject(burner.Letter);
@@ -116,7 +116,7 @@ public sealed class DataDiscHandler(BurnerBay bay, DeliverySpool spool, RunStore
     }
 
     /// <summary>An image that has its name is done; anything earlier starts over.</summary>
-    protected override Task<ItemOutcome?> RecoverAsync(RunItemRow item, DataDiscSpec spec, CancellationToken cancellation) => OwnThread.RunAsync(() =>
+    protected override Task<ItemOutcome?> RecoverAsync(RunItemRow item, DataDiscSpec spec, CancellationToken cancellation) => DedicatedThread.RunAsync(() =>
     {
         if (item.Checkpoint is { } result)
             return ItemOutcome.Done(result);

@@ -23,7 +23,7 @@ public sealed record DataDiscView(DeliveryRow Row, DataDiscSettings Settings, Ta
     /// <summary>Why it cannot be made, for the person; null when it can.</summary>
     public string? Problem =>
         Files.Count == 0 ? "There is nothing to burn yet."
-        : Files.FirstOrDefault(file => file.Planned is null) is { } missing ? $"The file of “{missing.Title}” is missing. Scan its folder, or take the track off the disc."
+        : Files.FirstOrDefault(file => file.Planned is null) is { } missing ? $"The file of “{missing.Title}” is missing. Scan its folder, or remove the track from the disc."
         : null;
 
     /// <summary>True where it is larger than the disc. Sizes of lossy files are estimates; what counts is the files once they are made.</summary>

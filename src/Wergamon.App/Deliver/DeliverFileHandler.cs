@@ -15,7 +15,7 @@ public sealed class DeliverFileHandler(CopyMaker maker, AllowedPaths allowed, Li
     protected override async Task<ItemOutcome> ExecuteAsync(RunItemRow item, CopySpec spec, ItemContext context, CancellationToken cancellation)
     {
         if (!allowed.MayRead(spec.Job!.SourcePath))
-            return ItemOutcome.Failed($"{spec.Job.SourcePath} is not there, or is no longer a file in an allowed folder.");
+            return ItemOutcome.Failed($"{spec.Job.SourcePath} is missing, or no longer a file in an allowed folder.");
         var job = await levels.WithGainAsync(
             item.RunId, "", spec.Target.Key, spec.Job, () => [.. runs.Items(item.RunId).Where(ItemKind.Is).Select(other => CopySpec.Of(other).Job!)], cancellation).ConfigureAwait(false);
         return await maker.MakeAsync(item, spec, job with { KnownDigest = library.DigestOf(spec.SourceCopyId!.Value) }, origin: null, context, cancellation, different => Correct(spec, different)).ConfigureAwait(false);
@@ -26,7 +26,7 @@ public sealed class DeliverFileHandler(CopyMaker maker, AllowedPaths allowed, Li
     /// <summary>The spool is emptied when another run of the delivery starts.</summary>
     protected override bool HasResult(RunItemRow item, CopySpec spec) => ItemKind.ResultOf(item) is { } made && PlainFile.Exists(made.Path);
 
-    protected override ItemDescription Describe(RunItemRow item, CopySpec spec) => CopyMaker.Describe(item, spec, "Nothing was written; the original is as it was.");
+    protected override ItemDescription Describe(RunItemRow item, CopySpec spec) => CopyMaker.Describe(item, spec, "Nothing was written; the original is unchanged.");
 
     private (CopySpec Spec, ConvertJob Job)? Correct(CopySpec spec, DifferentSourceReply different)
     {

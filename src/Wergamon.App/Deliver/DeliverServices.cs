@@ -21,7 +21,7 @@ internal static class DeliverServices
         .AddSingleton<DeviceChoices>()
         .AddSingleton<StickStore>()
         .AddSingleton<StickPlaces>()
-        .AddSingleton<StickGate>()
+        .AddSingleton<StickGuard>()
         .AddSingleton<StickSpeeds>()
         .AddSingleton<MusicSticks>()
         .AddSingleton<StickReading>()

@@ -60,7 +60,7 @@ public sealed class DeliveryRuns(Database database, DeliveryStore store, RunStor
         "SELECT r.state FROM delivery_run d JOIN run r ON r.id = d.run_id WHERE d.delivery_id = @deliveryId AND r.state <> 'done' ORDER BY r.id DESC LIMIT 1", new { deliveryId }) switch
     {
         null => null,
-        "stopped" => "An earlier run of it waits: continue it, or give it up.",
+        "stopped" => "An earlier run of it is stopped: continue it, or give it up.",
         _ => "It is being written already.",
     };
 

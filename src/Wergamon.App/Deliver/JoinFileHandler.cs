@@ -33,7 +33,7 @@ public sealed class JoinFileHandler(CopyMaker maker, RunStore runs, DeliverySpoo
     {
         var (layout, format) = (LayoutOf(item.RunId, spec), spec.Format);
         var joined = Path.Combine(spool.FolderOf(item.RunId), "joined.wav");
-        await OwnThread.RunAsync(() => Write(layout, format, index => Open(item.RunId, index), joined, context, cancellation)).ConfigureAwait(false);
+        await DedicatedThread.RunAsync(() => Write(layout, format, index => Open(item.RunId, index), joined, context, cancellation)).ConfigureAwait(false);
         var route = RoutePlanner.Plan(JoinedFiles.FactsOf(format, layout.Frames), Fidelity.Exact, spec.Copy.Target);
         var job = new ConvertJob(joined, format, route.StepsBeforeEncoding(), spec.Copy.Target.Encoder, "", FieldsOf(spec, layout), [])
         {
@@ -48,7 +48,7 @@ public sealed class JoinFileHandler(CopyMaker maker, RunStore runs, DeliverySpoo
         return await maker.RecoverAsync(item, spec.Copy, origin: null).ConfigureAwait(false) is { } outcome ? WithSheet(outcome, spec, LayoutOf(item.RunId, spec)) : null;
     }
 
-    protected override ItemDescription Describe(RunItemRow item, JoinFileSpec spec) => CopyMaker.Describe(item, spec.Copy, "Nothing was written; the originals are as they were.");
+    protected override ItemDescription Describe(RunItemRow item, JoinFileSpec spec) => CopyMaker.Describe(item, spec.Copy, "Nothing was written; the originals are unchanged.");
 
     private WavReader Open(long runId, int index) => new(PlainFile.OpenRead(spool.PathOf(runId, index)));
 

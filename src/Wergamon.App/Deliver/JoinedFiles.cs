@@ -30,7 +30,7 @@ public sealed record JoinedView(DeliveryRow Row, JoinedSettings Settings, Target
     /// <summary>Why it cannot be made, for the person; null when it can.</summary>
     public string? Problem =>
         Lines.Count == 0 ? "There is nothing to join yet."
-        : Lines.FirstOrDefault(line => line.Route is null) is { } missing ? $"The file of “{missing.Title}” is missing. Scan its folder, or take the track out."
+        : Lines.FirstOrDefault(line => line.Route is null) is { } missing ? $"The file of “{missing.Title}” is missing. Scan its folder, or remove the track."
         : null;
 
     /// <summary>The newest run; null before the first.</summary>

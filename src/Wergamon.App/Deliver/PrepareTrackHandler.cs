@@ -17,7 +17,7 @@ public sealed class PrepareTrackHandler(WorkerPool workers, LibraryQueries libra
     protected override async Task<ItemOutcome> ExecuteAsync(RunItemRow item, PrepareTrackSpec spec, ItemContext context, CancellationToken cancellation)
     {
         if (!allowed.MayRead(spec.Job.SourcePath))
-            return ItemOutcome.Failed($"{spec.Job.SourcePath} is not there, or is no longer a file in an allowed folder.");
+            return ItemOutcome.Failed($"{spec.Job.SourcePath} is missing, or no longer a file in an allowed folder.");
         var job = await levels.WithGainAsync(
             item.RunId, "", spec.Job.Encoder.Format.Key, spec.Job, () => [.. runs.Items(item.RunId).Where(ItemKind.Is).Select(other => ItemKind.SpecOf(other).Job)], cancellation).ConfigureAwait(false);
         var path = spool.PathOf(item.RunId, spec.Index);
@@ -40,13 +40,13 @@ public sealed class PrepareTrackHandler(WorkerPool workers, LibraryQueries libra
     /// <summary>The spool is emptied when another run of the delivery starts.</summary>
     protected override bool HasResult(RunItemRow item, PrepareTrackSpec spec) => PlainFile.Exists(spool.PathOf(item.RunId, spec.Index));
 
-    protected override ItemDescription Describe(RunItemRow item, PrepareTrackSpec spec) => new("Preparing", "Ready") { Detail = ItemKind.ResultOf(item)?.Steps ?? "", OnFailure = "Nothing was burned; the original is as it was." };
+    protected override ItemDescription Describe(RunItemRow item, PrepareTrackSpec spec) => new("Preparing", "Ready") { Detail = ItemKind.ResultOf(item)?.Steps ?? "", OnFailure = "Nothing was burned; the original is unchanged." };
 
     private Task<WorkerReply> AskAsync(ConvertJob job, string path, ItemContext context, CancellationToken cancellation)
     {
         PlainFile.Delete(path);
         return workers.RunAsync(
-            job with { OutputPath = path }, WorkerPriority.AskedFor, progress => context.Report(progress.Total > 0 ? Math.Clamp((double)progress.Done / progress.Total, 0, 1) : 0), cancellation);
+            job with { OutputPath = path }, WorkerPriority.Requested, progress => context.Report(progress.Total > 0 ? Math.Clamp((double)progress.Done / progress.Total, 0, 1) : 0), cancellation);
     }
 
     /// <summary>The job for a file whose header was read wrong; null for one that has changed since its scan.</summary>

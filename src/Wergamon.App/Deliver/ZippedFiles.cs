@@ -16,7 +16,7 @@ public sealed record ZipView(DeliveryRow Row, ZipSettings Settings, Target Targe
     /// <summary>Why they cannot be made, for the person; null when they can.</summary>
     public string? Problem =>
         Files.Count == 0 ? "There is nothing to make yet."
-        : Files.FirstOrDefault(file => file.Planned is null) is { } missing ? $"The file of “{missing.Title}” is missing. Scan its folder, or take the track out."
+        : Files.FirstOrDefault(file => file.Planned is null) is { } missing ? $"The file of “{missing.Title}” is missing. Scan its folder, or remove the track."
         : null;
 
     /// <summary>The newest run; null before the first.</summary>

@@ -12,7 +12,7 @@ public sealed class AllowedPaths(AppOptions options)
     public PathCheck CheckMusicFolder(string? typed)
     {
         if (Resolve(typed) is not { } path)
-            return new PathCheck(null, "Type the whole path of a folder, starting with /.");
+            return new PathCheck(null, "Enter the full path of a folder, starting with /.");
         if (!IsAllowed(path))
             return new PathCheck(null, $"{path} is not below {string.Join(" or ", options.AllowedBases)}. Start Wergamon with --allow to add another place.");
         if (!Directory.Exists(path))
@@ -34,7 +34,7 @@ public sealed class AllowedPaths(AppOptions options)
     public PathCheck CheckOutputFolder(string? typed)
     {
         if (Resolve(typed) is not { } path)
-            return new PathCheck(null, "Type the whole path of a folder, starting with /.");
+            return new PathCheck(null, "Enter the full path of a folder, starting with /.");
         if (!IsAllowed(path))
             return new PathCheck(null, $"{path} is not below {string.Join(" or ", options.AllowedBases)}. Start Wergamon with --allow to add another place.");
         return File.Exists(path) ? new PathCheck(null, $"{path} is a file. Choose a folder.") : new PathCheck(path, null);

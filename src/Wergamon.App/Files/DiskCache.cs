@@ -20,7 +20,7 @@ internal static class DiskCache
     public static void Flush(SafeFileHandle file)
     {
         if (OperatingSystem.IsLinux() && syncfs(file.DangerousGetHandle().ToInt32()) != 0)
-            throw new IOException("The stick did not take what was written to it. Check it before you unplug it.");
+            throw new IOException("The stick did not accept what was written. Check it before you unplug it.");
     }
 
 #pragma warning disable IDE1006 // The names are those of the C library.

@@ -273,11 +273,11 @@ public sealed class Placement(Database database, ILogger<Placement> logger)
         }
     }
 
-    /// <summary>Renames a file for an item of a run. The new name is written to the journal first and stays there until it is recorded (<see cref="Fulfil"/>).</summary>
+    /// <summary>Renames a file for an item of a run. The new name is written to the journal first and stays there until it is recorded (<see cref="Commit"/>).</summary>
     /// <inheritdoc cref="Move"/>
     public string Rename(long itemId, string from, string wantedPath, Func<string, bool> isFree) => Move(from, wantedPath, isFree, to => database.Change(connection =>
     {
-        Fulfil(connection, itemId);
+        Commit(connection, itemId);
         connection.Execute("INSERT INTO file_change (kind, source_path, final_path, item_id) VALUES ('rename', @from, @to, @itemId)", new { from, to, itemId });
     }));
 
@@ -288,7 +288,7 @@ public sealed class Placement(Database database, ILogger<Placement> logger)
     public IReadOnlyList<FileRename> UnrecordedRenames() => Renames("TRUE", new { });
 
     /// <summary>The rename of an item is recorded, within the same change.</summary>
-    public static void Fulfil(IDbConnection connection, long itemId) => connection.Execute("DELETE FROM file_change WHERE item_id = @itemId AND kind = 'rename'", new { itemId });
+    public static void Commit(IDbConnection connection, long itemId) => connection.Execute("DELETE FROM file_change WHERE item_id = @itemId AND kind = 'rename'", new { itemId });
 
     private List<FileRename> Renames(string condition, object parameters)
     {

@@ -77,7 +77,7 @@ public sealed class DiscRips : IDisposable
         if (!choice.MakesStereo && !choice.MakesAllChannels)
             return "Choose stereo, all channels, or both.";
         if (picked.FirstOrDefault(title => !SurroundTitles.AreUsable(choice.RolesOf(title))) is { } unclear)
-            return $"Title {unclear.Number} has two channels for the same loudspeaker. Give each one of its own.";
+            return $"Title {unclear.Number} has two channels for the same loudspeaker. Give each its own.";
         if (IsBusy(letter))
             return "The drive is already reading.";
         _rips.CreateSurround(onDesk, titles, choice, Choice.Settings);

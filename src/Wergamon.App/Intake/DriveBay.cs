@@ -71,7 +71,7 @@ public sealed class DriveBay : IDisposable
         try
         {
             if (Take(key) is not { } disc)
-                return "That disc is not on the rack any more.";
+                return "That disc is no longer on the rack.";
             tray.Insert(disc);
         }
         catch (UnreadableDiscException failure)

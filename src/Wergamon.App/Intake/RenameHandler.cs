@@ -22,7 +22,7 @@ public sealed class RenameHandler(Database database, DiscStore discs, FileScanne
     protected override async Task<ItemOutcome> ExecuteAsync(RunItemRow item, RenameSpec spec, ItemContext context, CancellationToken cancellation)
     {
         if (Find(spec.CopyId) is not { IsTrashed: false } copy || !PlainFile.Exists(copy.Path))
-            return ItemOutcome.Skipped("This copy is in the trash or missing; it was left as it is.");
+            return ItemOutcome.Skipped("This copy is in the trash or missing; it was left unchanged.");
         var disc = discs.Get(spec.DiscId)!;
         if (TagsWith(copy.Path, RipJobs.TagsOf(disc, spec.DiscTrack), discs.PicturesOf(spec.DiscId)) is not { } tags)
             return ItemOutcome.Done(null);
@@ -54,7 +54,7 @@ public sealed class RenameHandler(Database database, DiscStore discs, FileScanne
         return await RecordAsync(copy, path, found.File, spec).ConfigureAwait(false);
     }
 
-    protected override ItemDescription Describe(RunItemRow item, RenameSpec spec) => new("Writing names", "Renamed") { OnFailure = "The copy is as it was." };
+    protected override ItemDescription Describe(RunItemRow item, RenameSpec spec) => new("Writing names", "Renamed") { OnFailure = "The copy is unchanged." };
 
     private async Task<ItemOutcome> RecordAsync(MadeCopy copy, string path, NewFile file, RenameSpec spec)
     {
@@ -122,7 +122,7 @@ public sealed class RenameHandler(Database database, DiscStore discs, FileScanne
             throw new UnreadableAudioException("Tags cannot be written to files of this format.");
         format.RewriteTags(source, target, tags);
         target.Flush(flushToDisk: true);
-        if (format.FindFault(target, format.HashSound(source), tags) is { } fault)
+        if (format.Verify(target, format.HashSound(source), tags) is { } fault)
             throw new IOException(fault);
     }
 

@@ -26,7 +26,7 @@ public sealed class RipTrackHandler(DriveBay bay, RipStore rips, DiscStore discs
     /// <summary>A reader learns about its drive from track to track, so it is kept for the whole rip.</summary>
     private readonly ConcurrentDictionary<string, (long RunId, LoadedDisc Disc, CarefulReader Reader)> _readers = new();
 
-    protected override Task<ItemOutcome> ExecuteAsync(RunItemRow item, RipTrackSpec spec, ItemContext context, CancellationToken cancellation) => OwnThread.RunAsync(() => Read(item, spec, context, cancellation));
+    protected override Task<ItemOutcome> ExecuteAsync(RunItemRow item, RipTrackSpec spec, ItemContext context, CancellationToken cancellation) => DedicatedThread.RunAsync(() => Read(item, spec, context, cancellation));
 
     protected override bool HasResult(RunItemRow item, RipTrackSpec spec)
     {
@@ -40,7 +40,7 @@ public sealed class RipTrackHandler(DriveBay bay, RipStore rips, DiscStore discs
     private ItemOutcome Read(RunItemRow item, RipTrackSpec spec, ItemContext context, CancellationToken cancellation)
     {
         var rip = rips.Get(item.RunId) ?? throw new InvalidDataException($"Run {item.RunId} is no rip.");
-        var tray = bay.Tray(rip.Drive) ?? throw new RunStoppedException($"There is no drive {rip.Drive} any more.");
+        var tray = bay.Tray(rip.Drive) ?? throw new RunStoppedException($"Drive {rip.Drive} no longer exists.");
         try
         {
             var disc = RightDisc(tray, rip);
@@ -56,11 +56,11 @@ public sealed class RipTrackHandler(DriveBay bay, RipStore rips, DiscStore discs
         }
         catch (UnreadableDiscException failure)
         {
-            throw new RunStoppedException(tray.Disc is null ? $"The disc is not in {tray.Traits.Name}: it was taken out. Insert it and continue." : failure.Message, failure);
+            throw new RunStoppedException(tray.Disc is null ? $"The disc is not in {tray.Traits.Name}: it was removed. Insert it and continue." : failure.Message, failure);
         }
         catch (Exception failure) when (failure is IOException or UnauthorizedAccessException)
         {
-            throw new RunStoppedException($"The audio that was read could not be kept: {failure.Message}", failure);
+            throw new RunStoppedException($"The audio that was read could not be saved: {failure.Message}", failure);
         }
         finally
         {

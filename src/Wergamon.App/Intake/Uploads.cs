@@ -35,7 +35,7 @@ public sealed class Uploads(Database database, AllowedPaths allowed, Placement p
 
     /// <summary>Checks all files before any of them is sent to a batch.</summary>
     public OfferReply OfferToBatch(long batchId, IReadOnlyList<OfferedFile> files) =>
-        batches.PathOf(batchId) is { } folder ? Offer(new Destination(null, batchId, folder), files) : new OfferReply("These files have been here too long. Drop them again.", []);
+        batches.PathOf(batchId) is { } folder ? Offer(new Destination(null, batchId, folder), files) : new OfferReply("This upload has expired. Drop the files again.", []);
 
     /// <summary>Where files go: a music folder, or the folder of a batch.</summary>
     private sealed record Destination(long? FolderId, long? BatchId, string Path);
@@ -44,7 +44,7 @@ public sealed class Uploads(Database database, AllowedPaths allowed, Placement p
     {
         var folder = to.Path;
         if (!PlainFolder.Exists(folder))
-            return new OfferReply($"{folder} is not there now.", []);
+            return new OfferReply($"{folder} is missing.", []);
         try
         {
             PlainFolder.Create(Path.Combine(folder, ArrivalFolder));
@@ -145,13 +145,13 @@ public sealed class Uploads(Database database, AllowedPaths allowed, Placement p
         if (path is null)
             return new OfferAnswer(null, 0, refusal);
         if (!FileScanner.LooksLikeSound(path) && !UploadPath.IsCompanion(path))
-            return new OfferAnswer(null, 0, "Neither music nor a picture or text that goes with it.");
+            return new OfferAnswer(null, 0, "Not a music, picture or text file.");
         if (file.Bytes <= 0)
             return new OfferAnswer(null, 0, "The file is empty.");
         // A link inside the music folder must not lead out of it.
         var target = Path.Combine(folder, path);
         if (AllowedPaths.Resolve(Path.GetDirectoryName(target)) is not { } resolved || !IsWithin(resolved, folder) || !allowed.IsAllowed(resolved))
-            return new OfferAnswer(null, 0, "Its folder leads out of the music folder.");
+            return new OfferAnswer(null, 0, "Its folder is outside the music folder.");
         long id = database.Change(connection => connection.ExecuteScalar<long>(
             """
             INSERT INTO upload (folder_id, batch_id, path, file_bytes, modified_at, started_at) VALUES (@FolderId, @BatchId, @path, @Bytes, @ModifiedAt, @now)

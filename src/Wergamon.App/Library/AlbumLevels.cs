@@ -42,7 +42,7 @@ public sealed class AlbumLevels(WorkerPool workers)
         var measured = new List<Loudness>();
         foreach (var job in jobs)
         {
-            if (await workers.RunAsync(new LevelJob(job), WorkerPriority.AskedFor, null, cancellation).ConfigureAwait(false) is LevelReply { Loudness: var loudness })
+            if (await workers.RunAsync(new LevelJob(job), WorkerPriority.Requested, null, cancellation).ConfigureAwait(false) is LevelReply { Loudness: var loudness })
                 measured.Add(loudness);
         }
 

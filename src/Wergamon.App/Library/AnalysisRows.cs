@@ -31,7 +31,7 @@ internal static class AnalysisRows
             });
         if (analysis is not null)
             connection.Execute("UPDATE copy SET real_bits = @RealBits, real_rate = @RealRate WHERE id = @copyId", new { copyId, analysis.RealBits, analysis.RealRate });
-        foreach (var damage in analysis?.Damage ?? [$"Its sound could not be read: {failure}"])
+        foreach (var damage in analysis?.Damage ?? [$"Its audio could not be read: {failure}"])
         {
             connection.Execute(
                 "UPDATE copy SET damage = CASE WHEN damage IS NULL THEN @damage ELSE damage || ' ' || @damage END WHERE id = @copyId AND instr(COALESCE(damage, ''), @damage) = 0",

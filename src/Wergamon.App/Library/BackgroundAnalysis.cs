@@ -69,7 +69,7 @@ public sealed class BackgroundAnalysis : BackgroundService
             return null;
         try
         {
-            await AnalyseOneAsync(copy.Id, copy.Path, WorkerPriority.HeardNow).WaitAsync(LongestWait, cancellation).ConfigureAwait(false);
+            await AnalyseOneAsync(copy.Id, copy.Path, WorkerPriority.Interactive).WaitAsync(LongestWait, cancellation).ConfigureAwait(false);
         }
         catch (Exception failure) when (failure is TimeoutException or WorkerLostException)
         {

@@ -21,7 +21,7 @@ public sealed record DiscOrigin(long DiscId, int DiscTrack, string? Reading);
 /// in the library. The worker has the next item as soon as its part is done.
 /// </summary>
 public sealed class CopyMaker(
-    Database database, WorkerPool workers, Placement placement, FileScanner scanner, LibraryWriter writer, Trash trash, RunStore runs, BackgroundAnalysis analysis, Pace pace, WorkLoad load, AppOptions options, TimeProvider time, ILogger<CopyMaker> logger)
+    Database database, WorkerPool workers, Placement placement, FileScanner scanner, LibraryWriter writer, Trash trash, RunStore runs, BackgroundAnalysis analysis, Throughput pace, WorkLoad load, AppOptions options, TimeProvider time, ILogger<CopyMaker> logger)
 {
     /// <summary>What has to be free besides what all workers have written when a disk was full, or they would fill it again at once.</summary>
     private const long RoomBesides = 2 << 20;
@@ -35,7 +35,7 @@ public sealed class CopyMaker(
     public async Task<ItemOutcome> MakeAsync(
         RunItemRow item, CopySpec spec, ConvertJob job, DiscOrigin? origin, ItemContext context, CancellationToken cancellation, Func<DifferentSourceReply, (CopySpec Spec, ConvertJob Job)?>? correct = null)
     {
-        using var hold = workers.HoldBackground();
+        using var hold = workers.PauseBackground();
         StopIfAway(item, spec);
         var file = placement.Begin(spec.WantedPath, item.Id);
         try
@@ -116,7 +116,7 @@ public sealed class CopyMaker(
     {
         // A worker that refused a source may have begun the file.
         PlainFile.Delete(file.TemporaryPath);
-        return workers.RunAsync(job with { OutputPath = file.TemporaryPath }, WorkerPriority.AskedFor, progress => context.Report(ShareOf(progress), progress.Proving ? "Proving" : null), cancellation);
+        return workers.RunAsync(job with { OutputPath = file.TemporaryPath }, WorkerPriority.Requested, progress => context.Report(ShareOf(progress), progress.Proving ? "Proving" : null), cancellation);
     }
 
     private static double ShareOf(WorkerProgress progress)
@@ -132,7 +132,7 @@ public sealed class CopyMaker(
     {
         // The spool is on the disk of the database, and rightly empty once all that was made is where it was meant for.
         if (!options.IsSpool(spec.OutputFolder) && !DestinationWait.HoldsAnything(spec.OutputFolder) && runs.HasMadeIn(item.RunId, spec.OutputFolder))
-            throw new RunStoppedException($"{spec.OutputFolder} is no longer there, or empty. If its drive was taken away, connect it again: the run goes on by itself.") { WaitsFor = new DestinationWait(spec.OutputFolder, 0) };
+            throw new RunStoppedException($"{spec.OutputFolder} is missing or empty. If its drive was disconnected, connect it again: the run continues automatically.") { WaitsFor = new DestinationWait(spec.OutputFolder, 0) };
     }
 
     private async Task<ItemOutcome> FinishAsync(RunItemRow item, CopySpec spec, NewFile file, CopyCheckpoint checkpoint, DiscOrigin? origin)
@@ -174,7 +174,7 @@ public sealed class CopyMaker(
 
     private async Task<ItemOutcome> RecordAsync(RunItemRow item, CopySpec spec, NewFile file, string path, CopyCheckpoint checkpoint, DiscOrigin? origin)
     {
-        if (spec.IsFileAlone)
+        if (spec.IsUnlisted)
         {
             // Known from now on, whether the end of the item is recorded or not.
             runs.SetCheckpoint(item.Id, JsonSerializer.Serialize(checkpoint with { PublishedPath = path }, LibraryJson.Default.CopyCheckpoint));
@@ -186,7 +186,7 @@ public sealed class CopyMaker(
         // The file has its name: a run that is stopped now still records it, or it would be made a second time.
         var scanned = await scanner.ScanAsync(path, CancellationToken.None).ConfigureAwait(false);
         if (scanned.Facts is null)
-            return ItemOutcome.Failed($"The new file was proved and is at {path}, but could not be read into the library: {scanned.Unreadable}");
+            return ItemOutcome.Failed($"The new file was proved and is at {path}, but could not be added to the library: {scanned.Unreadable}");
 
         // What was counted while proving is truer than what a lossy file's header says.
         scanned = scanned with { Facts = scanned.Facts with { FrameCount = checkpoint.Proof.FramesOut } };

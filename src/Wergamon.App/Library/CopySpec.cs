@@ -72,7 +72,7 @@ public sealed record CopySpec
 
     /// <summary>True when the library does not list the copy.</summary>
     [JsonIgnore]
-    public bool IsFileAlone => Target.StaysOutOfLibrary;
+    public bool IsUnlisted => Target.StaysOutOfLibrary;
 
     /// <summary>The extension of a file that is written beside the copy and shares its name; null for none.</summary>
     public string? CompanionExtension { get; init; }

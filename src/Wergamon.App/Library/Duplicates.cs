@@ -79,7 +79,7 @@ public sealed class Duplicates(Database database, LibraryQueries library, TrackL
                     AND (l.name = 'samples' OR ABS(1.0 * c.frame_count / c.sample_rate - 1.0 * k.frame_count / k.sample_rate) <= {NameMatch.Tolerance.TotalSeconds:0}))
             """,
             new { copyIds });
-        return lost is null ? null : $"Nothing would be left of “{lost}”. Leave at least one file of it.";
+        return lost is null ? null : $"No file of “{lost}” would be left. Keep at least one.";
     }
 
     /// <summary>Moves files into the trash.</summary>

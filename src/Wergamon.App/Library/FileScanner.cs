@@ -39,7 +39,7 @@ public sealed class FileScanner(WorkerPool workers, AllowedPaths allowed, AppOpt
     {
         var scanned = new ScannedFile(path, FileStamp.Of(path));
         if (Path.GetFileName(path).Contains('\uFFFD', StringComparison.Ordinal))
-            return scanned with { Unreadable = "Its name is not valid UTF-8. Rename the file to bring it in." };
+            return scanned with { Unreadable = "Its name is not valid UTF-8. Rename the file to add it." };
         // A pipe would be waited for without end, and a device has no end.
         if (!PlainFile.Exists(path))
             return scanned with { Unreadable = PlainFile.IsTaken(path) ? "This is a link, device or pipe, not a file; it was not opened." : "The file is gone." };
@@ -89,7 +89,7 @@ public sealed class FileScanner(WorkerPool workers, AllowedPaths allowed, AppOpt
     private ScannedFile GivenUp(ScannedFile file) => file with
     {
         Stamp = FileStamp.None,
-        Unreadable = string.Create(CultureInfo.InvariantCulture, $"Reading it took longer than {options.ScanLimit.TotalSeconds:0} s, so it was left out. The next scan tries again."),
+        Unreadable = string.Create(CultureInfo.InvariantCulture, $"Reading it took longer than {options.ScanLimit.TotalSeconds:0} s, so it was skipped. The next scan tries again."),
     };
 
     private ScannedFile Read(ScannedFile file)

@@ -13,7 +13,7 @@ public sealed class FineWaveforms(AppOptions options, WorkerPool workers)
 
     private const long MaxKeptBytes = 500_000_000;
 
-    private readonly MadeFiles _kept = new(workers, options.WaveformFolder, "", MaxKept, MaxKeptBytes);
+    private readonly DerivedFileCache _kept = new(workers, options.WaveformFolder, "", MaxKept, MaxKeptBytes);
 
     /// <summary>A stretch of a copy, as <see cref="FineWaveform.Read"/> gives it.</summary>
     /// <exception cref="UnreadableAudioException">Its audio cannot be read.</exception>

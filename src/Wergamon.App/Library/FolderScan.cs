@@ -58,7 +58,7 @@ public sealed class FolderScan(Database database, FileScanner scanner, LibraryWr
     private Dictionary<long, string> RecordMoves(long folderId, List<KnownCopy> copies, Dictionary<string, FileStamp> present)
     {
         var candidates = copies.Select(copy => (copy.Id, copy.Path, copy.Stamp)).ToList();
-        candidates.AddRange(GoneElsewhere(folderId, copies, present));
+        candidates.AddRange(MissingInOtherFolders(folderId, copies, present));
         var moves = FileMoves.Find(candidates, present);
         if (moves.Count == 0)
             return moves;
@@ -77,7 +77,7 @@ public sealed class FolderScan(Database database, FileScanner scanner, LibraryWr
     }
 
     /// <summary>Copies of other folders whose files are gone and whose stamps turn up here under paths that nobody knows.</summary>
-    private List<(long Id, string Path, FileStamp Stamp)> GoneElsewhere(long folderId, List<KnownCopy> copies, Dictionary<string, FileStamp> present)
+    private List<(long Id, string Path, FileStamp Stamp)> MissingInOtherFolders(long folderId, List<KnownCopy> copies, Dictionary<string, FileStamp> present)
     {
         var here = copies.Select(copy => copy.Path).ToHashSet();
         var stamps = present.Where(file => !here.Contains(file.Key)).Select(file => file.Value.SizeAndTime).Distinct().ToList();

@@ -26,7 +26,7 @@ internal static class LibraryServices
         .AddSingleton<DemoMusic>()
         .AddSingleton<Thumbnails>()
         .AddSingleton<AlbumLevels>()
-        .AddSingleton<Pace>()
+        .AddSingleton<Throughput>()
         .AddSingleton<TargetChoices>()
         .AddSingleton<CopyMaker>();
 }

@@ -77,9 +77,9 @@ public sealed class MusicFolders(Database database, ChangeBackups backups, Allow
         var parent = connection.QueryFirstOrDefault<string>(
             "SELECT path FROM folder WHERE @path = path OR @path LIKE REPLACE(REPLACE(path, '%', '\\%'), '_', '\\_') || '/%' ESCAPE '\\'", new { path });
         if (parent == path)
-            return $"{path} is a music folder already.";
+            return $"{path} is already a music folder.";
         if (parent is not null)
-            return $"{path} lies in the music folder {parent}, so its music is in the library already.";
+            return $"{path} is inside the music folder {parent}, so its music is already in the library.";
         // Music folders below the new one become part of it: no file is read twice.
         var below = connection.Query<long>("SELECT id FROM folder WHERE substr(path, 1, length(@path) + 1) = @path || '/'", new { path }).AsList();
         foreach (long child in below)
@@ -96,7 +96,7 @@ public sealed class MusicFolders(Database database, ChangeBackups backups, Allow
             return added;
         });
         if (id is not { } folder)
-            return $"{path} is a music folder already.";
+            return $"{path} is already a music folder.";
         Rescan(folder);
         return null;
     }
@@ -151,14 +151,14 @@ public sealed class MusicFolders(Database database, ChangeBackups backups, Allow
         lock (_waiting)
         {
             if (_scanning == id)
-                return "This folder is being scanned right now. Try again when that has ended.";
+                return "This folder is being scanned. Try again when the scan has ended.";
             _closed.Add(id);
         }
 
         try
         {
             if (IsInRun(id))
-                return "A run still works with music from this folder. Try again when it has ended.";
+                return "A run is still using music from this folder. Try again when it has ended.";
             backups.Start();
             work();
         }

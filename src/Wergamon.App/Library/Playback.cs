@@ -20,7 +20,7 @@ public sealed class Playback(AppOptions options, WorkerPool workers)
 
     private const int HeadLength = 40;
 
-    private readonly MadeFiles _kept = new(workers, options.PlaybackFolder, ".wav", MaxKept, MaxKeptBytes);
+    private readonly DerivedFileCache _kept = new(workers, options.PlaybackFolder, ".wav", MaxKept, MaxKeptBytes);
 
     /// <summary>The MIME type under which common browsers play a copy as it is; null when they do not.</summary>
     public static string? BrowserType(CopyRow copy) => FileFormats.Find(copy.FileFormat)?.BrowserType(copy.CodecName);

@@ -69,7 +69,7 @@ public sealed class Thumbnails
         try
         {
             PlainFile.Write(path, artwork.Data);
-            reply = await _workers.RunUntilRepliedAsync(new ThumbnailJob(path, size), path, WorkerPriority.HeardNow, CancellationToken.None).ConfigureAwait(false);
+            reply = await _workers.RunUntilRepliedAsync(new ThumbnailJob(path, size), path, WorkerPriority.Interactive, CancellationToken.None).ConfigureAwait(false);
         }
         catch (Exception failure) when (failure is WorkerLostException or IOException)
         {

@@ -143,7 +143,7 @@ public sealed class TrackMatcher(Database database, LibraryWriter writer, CopyHi
             .Where(row => row.Key is not null)
             .ToList();
         connection.Execute("INSERT INTO match_key (copy_id, name, key) VALUES (@CopyId, @Name, @Key)", keys.Select(row => new { row.CopyId, row.Name, row.Key }));
-        bool joined = DropUntrueMatches(connection, copies);
+        bool joined = RemoveStaleMatches(connection, copies);
         foreach (var rule in MatchRule.All)
         {
             foreach (var (copyId, key) in keys.Where(row => row.Name == rule.Name).Select(row => (row.CopyId, row.Key)))
@@ -161,7 +161,7 @@ public sealed class TrackMatcher(Database database, LibraryWriter writer, CopyHi
     /// Matches for equal samples end when the file of a copy holds others by now; without another reason to stay, the copy leaves
     /// the track. True when tracks parted.
     /// </summary>
-    private bool DropUntrueMatches(IDbConnection connection, List<MatchCandidate> changed)
+    private bool RemoveStaleMatches(IDbConnection connection, List<MatchCandidate> changed)
     {
         bool parted = false;
         foreach (var copy in changed.Where(copy => copy.Traits.Samples is not null))
@@ -176,7 +176,7 @@ public sealed class TrackMatcher(Database database, LibraryWriter writer, CopyHi
                 continue;
             if (!StaysForAnotherReason(connection, copy.TrackId, copy.Id))
                 parted |= Part(connection, copy.TrackId, copy.Id);
-            parted |= SettleOrphans(connection, copy.TrackId, came.Where(id => id != copy.Id));
+            parted |= RematchOrphans(connection, copy.TrackId, came.Where(id => id != copy.Id));
         }
 
         return parted;
@@ -191,12 +191,12 @@ public sealed class TrackMatcher(Database database, LibraryWriter writer, CopyHi
         var orphans = connection.Query<long>("SELECT copy_id FROM track_match WHERE with_copy_id IN @moved AND copy_id NOT IN @moved", new { moved }).AsList();
         TrackMerge.Split(connection, moved, writer.InsertTrackOf(connection, copyId));
         history.Note(connection, moved, "separated from other copies: the samples are no longer equal");
-        SettleOrphans(connection, trackId, orphans);
+        RematchOrphans(connection, trackId, orphans);
         return true;
     }
 
     /// <summary>Copies that had been joined through one that left need another reason to stay. True when one of them left, too.</summary>
-    private bool SettleOrphans(IDbConnection connection, long trackId, IEnumerable<long> orphans)
+    private bool RematchOrphans(IDbConnection connection, long trackId, IEnumerable<long> orphans)
     {
         bool parted = false;
         foreach (long orphan in orphans)
@@ -226,7 +226,7 @@ public sealed class TrackMatcher(Database database, LibraryWriter writer, CopyHi
     }
 
     private static bool Match(MatchRule rule, MatchCandidate one, MatchCandidate other) =>
-        rule.KeyOf(one.Traits) is { } key && key == rule.KeyOf(other.Traits) && rule.Fits(one.Traits, other.Traits) && one.Traits.MayShareTrackWith(other.Traits);
+        rule.KeyOf(one.Traits) is { } key && key == rule.KeyOf(other.Traits) && rule.Fits(one.Traits, other.Traits) && one.Traits.IsCompatibleWith(other.Traits);
 
     /// <summary>One copy of each other track that matches a copy.</summary>
     private static List<long> OthersLike(IDbConnection connection, string rule, string key, long copyId) => connection.Query<long>(
@@ -244,7 +244,7 @@ public sealed class TrackMatcher(Database database, LibraryWriter writer, CopyHi
         if (copy.TrackId == other.TrackId || all.Count > MaxCopies || !rule.Fits(copy.Traits, other.Traits))
             return false;
         var tracks = all.ToLookup(each => each.TrackId);
-        if (!tracks[copy.TrackId].All(one => tracks[other.TrackId].All(two => one.Traits.MayShareTrackWith(two.Traits))))
+        if (!tracks[copy.TrackId].All(one => tracks[other.TrackId].All(two => one.Traits.IsCompatibleWith(two.Traits))))
             return false;
         if (AreKeptSeparate(connection, copy.TrackId, other.TrackId))
             return false;

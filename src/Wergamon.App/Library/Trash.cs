@@ -50,7 +50,7 @@ public sealed class Trash(Database database, AppOptions options, AllowedPaths al
 
     private const string Columns = "id, copy_id, path, place, file_bytes, reason, taken_at, age_ms";
 
-    private readonly SeenTime _seen = new(time, LookEvery);
+    private readonly UptimeClock _seen = new(time, LookEvery);
 
     /// <summary>Moves a file to the trash whose name a newer file needs; returns its place there.</summary>
     public string TakeReplaced(string path) => TakeFile(path, "replaced by a newer file");
@@ -75,9 +75,9 @@ public sealed class Trash(Database database, AppOptions options, AllowedPaths al
     public string? Take(CopyRow copy, string reason)
     {
         if (copy.IsMissing || !PlainFile.Exists(copy.Path))
-            return $"{copy.Path} is not there.";
+            return $"{copy.Path} is missing.";
         if (IsAtWork(copy.Id))
-            return $"A run still works with {copy.Path}.";
+            return $"A run is still using {copy.Path}.";
         var place = NewPlace(copy.Path);
         long id = Record(copy.Path, place, copy.FileBytes, copy.Id, reason);
         try
@@ -109,7 +109,7 @@ public sealed class Trash(Database database, AppOptions options, AllowedPaths al
             return "This is no longer in the trash.";
         var folder = Path.GetDirectoryName(item.Path)!;
         if (AllowedPaths.Resolve(folder) is not { } resolved || !allowed.IsAllowed(resolved))
-            return $"{folder} is not a place that Wergamon may write to. Start it with --allow to add the place.";
+            return $"Wergamon may not write to {folder}. Start it with --allow to add the folder.";
         try
         {
             placement.Move(item.Place, item.Path, isFree: path => !IsKnown(path), recordPlace: path => database.Change(connection => MarkReturning(connection, item, path)));

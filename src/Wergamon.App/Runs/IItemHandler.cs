@@ -73,7 +73,7 @@ public sealed record DestinationWait(string Folder, long BytesWanted)
     public static void StopIfFull(string folder, long bytes)
     {
         if (FreeSpace.At(folder) is { } free and < FullBelowBytes)
-            throw new RunStoppedException($"The disk with {folder} is full ({free / 1_000_000} MB free). The run goes on once there is room.") { WaitsFor = new DestinationWait(folder, FullBelowBytes + bytes) };
+            throw new RunStoppedException($"The disk with {folder} is full ({free / 1_000_000} MB free). The run continues once there is space.") { WaitsFor = new DestinationWait(folder, FullBelowBytes + bytes) };
     }
 
     /// <summary>False for a folder that is missing or empty, as the place of a drive is that was taken away; true for a file.</summary>
@@ -83,7 +83,7 @@ public sealed record DestinationWait(string Folder, long BytesWanted)
 /// <summary>The run cannot continue by itself; the message tells the person why and what to do.</summary>
 public sealed class RunStoppedException : Exception
 {
-    /// <summary>Set where the run goes on by itself; null where a person has to act.</summary>
+    /// <summary>Set where the run continues automatically; null where a person has to act.</summary>
     public DestinationWait? WaitsFor { get; init; }
 
     public RunStoppedException(string message) : base(message) { }

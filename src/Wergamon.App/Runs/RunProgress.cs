@@ -24,7 +24,7 @@ public sealed class RunProgress(RunStore runs, TimeProvider time)
     private readonly Dictionary<long, (int Items, long Since)> _active = [];
 
     /// <summary>The last estimate of each run, so that the next does not jump.</summary>
-    private readonly ConcurrentDictionary<long, SteadyTime> _remaining = new();
+    private readonly ConcurrentDictionary<long, SmoothedEstimate> _remaining = new();
 
     internal void Report(long itemId, double share, string? doing)
     {
@@ -74,7 +74,7 @@ public sealed class RunProgress(RunStore runs, TimeProvider time)
         var elapsed = TimeSpan.FromMilliseconds(run.ActiveMs) + SinceWrittenDown(run.Id);
         TimeSpan? remaining = null;
         if (run.State == RunState.Running && RemainingTime.Estimate(elapsed, share) is { } estimate)
-            remaining = _remaining.GetOrAdd(run.Id, _ => new SteadyTime(time)).Next(estimate);
+            remaining = _remaining.GetOrAdd(run.Id, _ => new SmoothedEstimate(time)).Next(estimate);
         else
             _remaining.TryRemove(run.Id, out _);
         return new RunView(run, working, share, elapsed, remaining, RemainingTime.Speed(elapsed, done));

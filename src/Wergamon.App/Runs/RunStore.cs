@@ -178,7 +178,7 @@ public sealed class RunStore(Database database, TimeProvider time)
 
     /// <summary>Stops a running run; false for any other.</summary>
     /// <param name="reason">Why, when no person asked for it.</param>
-    /// <param name="waitsFor">Set where the run goes on by itself.</param>
+    /// <param name="waitsFor">Set where the run continues automatically.</param>
     internal bool Stop(long runId, string? reason, DestinationWait? waitsFor = null) => database.Change(connection => connection.Execute(
         "UPDATE run SET state = 'stopped', stop_reason = @reason, waits_in = @Folder, room_wanted = @BytesWanted WHERE id = @runId AND state = 'running'",
         new { runId, reason, waitsFor?.Folder, waitsFor?.BytesWanted }) > 0);

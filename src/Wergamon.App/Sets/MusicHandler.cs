@@ -17,8 +17,8 @@ public sealed class MusicHandler(WorkerPool workers, LibraryQueries library, All
         if (library.Copy(spec.CopyId) is not { IsMissing: false } copy || !allowed.MayRead(copy.Path))
             return ItemOutcome.Skipped("This file is missing or in the trash.");
         var reading = await music.ReadAsync(copy.Id, copy.Path, job => workers.RunAsync(
-            job, WorkerPriority.AskedFor, progress => context.Report(progress.Total > 0 ? Math.Min(1, (double)progress.Done / progress.Total) : 0), cancellation)).ConfigureAwait(false);
-        return reading is null ? ItemOutcome.Failed("The file changed while it was read. Scan its folder, then analyse it again.")
+            job, WorkerPriority.Requested, progress => context.Report(progress.Total > 0 ? Math.Min(1, (double)progress.Done / progress.Total) : 0), cancellation)).ConfigureAwait(false);
+        return reading is null ? ItemOutcome.Failed("The file changed while it was being read. Scan its folder, then analyse it again.")
             : reading.Analysis is { } analysis ? ItemKind.Done(MusicResult.Of(analysis))
             : ItemOutcome.Failed(reading.Failure!);
     }

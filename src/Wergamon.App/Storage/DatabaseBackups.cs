@@ -90,7 +90,7 @@ public sealed class DatabaseBackups(AppOptions options, TimeProvider time)
     {
         var all = All();
         if ((name is null ? Latest : all.FirstOrDefault(backup => backup.Name == name || Path.GetFileNameWithoutExtension(backup.Name) == name)) is not { } backup)
-            throw new DatabaseDamagedException(all.Count == 0 ? "There is no backup to go back to. Start with --new-library to begin with an empty library." : $"There is no backup {name}. {List()}");
+            throw new DatabaseDamagedException(all.Count == 0 ? "There is no backup to restore. Start with --new-library to begin with an empty library." : $"There is no backup {name}. {List()}");
         var temporary = options.DatabasePath + ".restoring";
         File.Copy(backup.Path, temporary, overwrite: true);
         if (DatabaseCheck.DamageOf(temporary) is { } damage)
@@ -170,7 +170,7 @@ public sealed class DatabaseBackups(AppOptions options, TimeProvider time)
     }
 
     private string WayOn() => Latest is { } backup
-        ? $"Start with --restore to go back to {backup.Name}, or with --new-library to begin with an empty library. {List()}"
+        ? $"Start with --restore to restore {backup.Name}, or with --new-library to begin with an empty library. {List()}"
         : "There is no backup. Start with --new-library to begin with an empty library; your music files are untouched.";
 
     private string List() => "Backups: " + string.Join(", ", All().Select(backup => backup.Name)) + ". For another one than the newest, --restore-from NAME.";

@@ -52,7 +52,7 @@ internal sealed class DatabaseMigration(AppOptions options, DatabaseBackups back
         }
         catch (SqliteException failure) when (StorageProblem.Of(failure) is null)
         {
-            throw new DatabaseDamagedException($"The database cannot be used: {failure.Message}. Nothing was changed. Start with --restore to go back to the last backup.", failure);
+            throw new DatabaseDamagedException($"The database cannot be used: {failure.Message}. Nothing was changed. Start with --restore to restore the last backup.", failure);
         }
         finally
         {
@@ -77,11 +77,11 @@ internal sealed class DatabaseMigration(AppOptions options, DatabaseBackups back
     {
         var result = engine.PerformUpgrade();
         if (!result.Successful)
-            throw new DatabaseDamagedException($"The database could not be updated at {result.ErrorScript?.Name}: {result.Error?.Message} The backup from before the update is in the folder backups; start with --restore to go back to it.", result.Error!);
+            throw new DatabaseDamagedException($"The database could not be updated at {result.ErrorScript?.Name}: {result.Error?.Message} The backup from before the update is in the folder backups; start with --restore to restore it.", result.Error!);
         using var connection = Open();
         var broken = connection.Query("PRAGMA foreign_key_check").Take(1).ToList();
         if (broken.Count > 0)
-            throw new DatabaseDamagedException($"After the update a row points nowhere: {string.Join(", ", (IDictionary<string, object>)broken[0])}. Start with --restore to go back to the backup from before it.");
+            throw new DatabaseDamagedException($"After the update a row points nowhere: {string.Join(", ", (IDictionary<string, object>)broken[0])}. Start with --restore to restore the backup from before it.");
     }
 
     /// <summary>Makes sure that there is a sound database, or that the person wants to begin without one; true when there is.</summary>

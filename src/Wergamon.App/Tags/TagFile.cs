@@ -119,7 +119,7 @@ public sealed class TagFile(Placement placement, TagUndo undo)
 
     private static void Prove(Stream stream, TaggedFormat format, string sound, TagSet? expected)
     {
-        if (format.FindFault(stream, sound, expected) is { } fault)
+        if (format.Verify(stream, sound, expected) is { } fault)
             throw new IOException(fault);
     }
 

@@ -144,7 +144,7 @@ public sealed class TagPictures(Database database, TagSheets sheets, WorkerPool 
         try
         {
             PlainFile.Write(path, data);
-            var reply = await workers.RunAsync(new PictureJob(path, maxSize, isSquare, asPng), WorkerPriority.HeardNow, null, CancellationToken.None).ConfigureAwait(false);
+            var reply = await workers.RunAsync(new PictureJob(path, maxSize, isSquare, asPng), WorkerPriority.Interactive, null, CancellationToken.None).ConfigureAwait(false);
             if (reply is not ThumbnailReply shaped)
                 return reply.Failure ?? "The picture could not be changed.";
             var made = sheets.Store(sheetId, new Picture(kind, shaped.MimeType, "", shaped.Data));

@@ -43,7 +43,7 @@ public sealed class TagRecord(Database database, FileScanner scanner, LibraryWri
                 writer.SaveEdited(connection, copyId, scanned);
             history.Note(connection, copyId, undoes is null ? $"tags written: {words}" : "tags undone");
             TagUndo.Finish(connection, itemId, file.IsRenamed ? file.OldPath : null);
-            Placement.Fulfil(connection, itemId);
+            Placement.Commit(connection, itemId);
             if (undoes is { } undone)
                 connection.Execute("UPDATE tag_undo SET undone_by = @itemId WHERE item_id = @undone", new { itemId, undone });
         });

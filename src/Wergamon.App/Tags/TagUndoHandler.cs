@@ -17,9 +17,9 @@ public sealed class TagUndoHandler(TagFile files, TagRecord record, TagUndo undo
         if (write.UndoneBy == item.Id)
             return ItemKind.Done(new TagWriteResult(file.Path, true, 0, []));
         if (write.UndoneBy is not null)
-            return ItemOutcome.Skipped("This was undone already.");
+            return ItemOutcome.Skipped("This has already been undone.");
         if (undo.LaterThan(write) is not null)
-            return ItemOutcome.Failed("The file was written once more afterwards. Undo that first.");
+            return ItemOutcome.Failed("The file was written again later. Undo that first.");
         var (isInPlace, bytes) = await Task.Run(() => Write(file.Path, item.Id, spec, write), cancellation).ConfigureAwait(false);
         file = record.Rename(item.Id, file, write.OldPath);
         await record.SaveAsync(spec.CopyId, item.Id, file, "undone", undoes: spec.ItemId).ConfigureAwait(false);
@@ -38,7 +38,7 @@ public sealed class TagUndoHandler(TagFile files, TagRecord record, TagUndo undo
     {
         Path = ItemKind.ResultOf(item)?.Path,
         CopyId = spec.CopyId,
-        OnFailure = "The file is as it was.",
+        OnFailure = "The file is unchanged.",
     };
 
     private (bool IsInPlace, long Bytes) Write(string path, long itemId, TagUndoSpec spec, TagUndoRow write)
@@ -50,7 +50,7 @@ public sealed class TagUndoHandler(TagFile files, TagRecord record, TagUndo undo
         using (var stream = TagFile.OpenRead(path))
         {
             if (!TagUndo.IsAsWritten(stream, write, inverse))
-                throw new IOException("The file was changed by another program since; what it holds now is not overwritten.");
+                throw new IOException("The file was changed by another program since; its contents were not overwritten.");
             format = FileFormats.Of(stream) as TaggedFormat;
         }
 

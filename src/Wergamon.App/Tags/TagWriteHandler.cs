@@ -45,7 +45,7 @@ public sealed class TagWriteHandler(Database database, TagFile files, TagRecord 
             Detail = result is null ? "" : string.Join("; ", [Words(spec), .. result.Lost.Select(name => $"no place for {name}")]),
             Path = result?.Path,
             CopyId = spec.CopyId,
-            OnFailure = "The file is as it was.",
+            OnFailure = "The file is unchanged.",
         };
     }
 
@@ -68,7 +68,7 @@ public sealed class TagWriteHandler(Database database, TagFile files, TagRecord 
             format = FileFormats.Of(stream) as TaggedFormat ?? throw new UnreadableAudioException("Tags cannot be written to files of this format. A copy in FLAC, M4A or MP3 can hold them.");
             var reading = FileReading.ReadTags(stream);
             if (reading.Damage.Count > 0 && !spec.DropsUnreadable)
-                throw new IOException($"Not all of its tags can be read, and writing would remove the rest, so nothing was written. {reading.Damage[0]} To write nevertheless, tick that on the review page.");
+                throw new IOException($"Not all of its tags can be read, and writing would remove the others, so nothing was written. {reading.Damage[0]} To write anyway, tick that on the review page.");
             wanted = Changed(reading.Tags, spec, pictures);
             held = format.Dialect.Select(wanted);
             edit = format.EditTags(stream, wanted, new TagWriteOptions(spec.Id3v2Version));
@@ -91,7 +91,7 @@ public sealed class TagWriteHandler(Database database, TagFile files, TagRecord 
                 return;
         }
 
-        throw new IOException("This file has changed since its tags were reviewed, or another one took its place. Nothing was written. Rescan its folder and review it again.");
+        throw new IOException("This file has changed since its tags were reviewed, or was replaced by another. Nothing was written. Rescan its folder and review it again.");
     }
 
     /// <summary>A file that is only renamed has an undo, too.</summary>
@@ -108,7 +108,7 @@ public sealed class TagWriteHandler(Database database, TagFile files, TagRecord 
         foreach (var field in spec.Fields)
         {
             if (tags[field.Name].Any(whole => field.Values.Any(listed => ListedTags.IsCutFrom(whole, listed))))
-                throw new IOException($"The field {field.Name} of this file is too long to be changed in part. Nothing was written. Type a new value, or remove the field.");
+                throw new IOException($"The field {field.Name} of this file is too long to edit in part. Nothing was written. Enter a new value, or remove the field.");
             tags.Set(field.Name, field.Values);
         }
 

@@ -8,13 +8,13 @@ namespace Wergamon.App.Workers;
 public enum WorkerPriority
 {
     /// <summary>Playback, and pages that wait for the result: workers of their own, never queued behind other work.</summary>
-    HeardNow,
+    Interactive,
 
     /// <summary>What a scan asks: short jobs with workers of their own, so that new music comes in while runs are busy.</summary>
     Scan,
 
     /// <summary>Runs: as many jobs at a time as there are workers.</summary>
-    AskedFor,
+    Requested,
 
     /// <summary>Background work: started only while no run is active, in processes of low priority.</summary>
     Background,
@@ -49,9 +49,9 @@ public sealed class WorkerPool : IDisposable
         BackgroundPlaces = Math.Max(1, options.WorkerCount / 2);
         _places = new()
         {
-            [WorkerPriority.HeardNow] = new SemaphoreSlim(HeardNowPlaces),
+            [WorkerPriority.Interactive] = new SemaphoreSlim(HeardNowPlaces),
             [WorkerPriority.Scan] = new SemaphoreSlim(ScanPlaces),
-            [WorkerPriority.AskedFor] = new SemaphoreSlim(options.WorkerCount),
+            [WorkerPriority.Requested] = new SemaphoreSlim(options.WorkerCount),
             [WorkerPriority.Background] = new SemaphoreSlim(BackgroundPlaces),
         };
         _rest.SetResult();
@@ -69,7 +69,7 @@ public sealed class WorkerPool : IDisposable
     public async Task<WorkerReply> RunAsync(WorkerJob job, WorkerPriority priority, Action<WorkerProgress>? onProgress, CancellationToken cancellation)
     {
         using var turn = await WaitForTurnAsync(priority, cancellation).ConfigureAwait(false);
-        bool isLow = priority == WorkerPriority.Background || priority == WorkerPriority.AskedFor && _load is { IsQuiet: true };
+        bool isLow = priority == WorkerPriority.Background || priority == WorkerPriority.Requested && _load is { IsQuiet: true };
         var idle = isLow ? _idleAtLowPriority : _idle;
         var worker = Take(idle, isLow);
         _busy[worker.ProcessId] = (worker, priority);
@@ -134,7 +134,7 @@ public sealed class WorkerPool : IDisposable
     }
 
     /// <summary>Keeps background jobs from starting until the result is disposed of.</summary>
-    public IDisposable HoldBackground()
+    public IDisposable PauseBackground()
     {
         lock (_counting)
         {
@@ -163,7 +163,7 @@ public sealed class WorkerPool : IDisposable
 
     private async Task<IDisposable> WaitForTurnAsync(WorkerPriority priority, CancellationToken cancellation)
     {
-        var hold = priority == WorkerPriority.AskedFor ? HoldBackground() : null;
+        var hold = priority == WorkerPriority.Requested ? PauseBackground() : null;
         var places = _places[priority];
         try
         {

@@ -87,7 +87,7 @@ public sealed class CueSheetReader
                 TakeGap(command, rest);
                 break;
             default:
-                Complain($"{command} is no known command");
+                Complain($"{command} is an unknown command");
                 break;
         }
     }

@@ -128,7 +128,7 @@ public sealed class DiscImage : IDisposable
         {
             if (file.Kind is not ("BINARY" or "MOTOROLA" or "WAVE"))
                 throw new UnreadableDiscException($"The image file {file.Name} is of kind {file.Kind}; raw images and WAV files can be read.");
-            var stream = open(file.Name) ?? throw new UnreadableDiscException($"The image file {file.Name} is not there.");
+            var stream = open(file.Name) ?? throw new UnreadableDiscException($"The image file {file.Name} is missing.");
             streams.Add(stream);
             if (file.Kind != "WAVE")
             {
@@ -173,7 +173,7 @@ public sealed class DiscImage : IDisposable
                 int from = opensFile ? 0 : index.Time.Sectors;
                 int to = next.Number + next.Time.Sectors + next.File > 0 && next.File == index.File ? next.Time.Sectors : SectorsIn(index.File, length);
                 if (to < index.Time.Sectors || index.Time.Sectors < from)
-                    throw new UnreadableDiscException($"Track {cue.Number} of the cue sheet has times that do not rise, or its image file is too short.");
+                    throw new UnreadableDiscException($"Track {cue.Number} of the cue sheet has times out of order, or its image file is too short.");
                 places[index.Number] = _sector + index.Time.Sectors - from;
                 AddPiece(index.File, from, to - from, length, pieces);
             }

@@ -16,11 +16,11 @@ internal static class OneBitSound
     public static AudioFacts Facts(FileFormat file, PcmFormat format, long frames, uint rate, long fileLength)
     {
         if (frames <= 0)
-            throw new UnreadableAudioException("The file has a header but no sound.");
+            throw new UnreadableAudioException("The file has a header but no audio.");
         long there = fileLength / format.Channels;
         return new AudioFacts(file, "DSD", format, frames, IsLossless: true, (int)Math.Min(int.MaxValue, (long)rate * format.Channels / 1000))
         {
-            Damage = frames > there ? [$"The file is cut off: its header speaks of {frames * format.Channels:N0} bytes of sound, fewer are there."] : [],
+            Damage = frames > there ? [$"The file is cut off: its header states {frames * format.Channels:N0} bytes of audio, fewer are there."] : [],
         };
     }
 }

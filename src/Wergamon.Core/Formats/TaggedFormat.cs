@@ -25,10 +25,10 @@ public abstract class TaggedFormat : FileFormat
     /// <summary>What is wrong with a file whose tags were written, in words; null when it is as it should be.</summary>
     /// <param name="sound">The hash of the sound before.</param>
     /// <param name="expected">What has to read back, as the dialect holds it; null to look at the sound alone.</param>
-    public string? FindFault(Stream stream, string sound, TagSet? expected)
+    public string? Verify(Stream stream, string sound, TagSet? expected)
     {
         if (HashSound(stream) != sound)
-            return "The sound of the file with the new tags was not the same.";
+            return "The audio of the file with the new tags was not the same.";
         if (expected is null)
             return null;
         var back = FileReading.ReadTags(stream);
@@ -38,7 +38,7 @@ public abstract class TaggedFormat : FileFormat
                 return $"The field \"{field.Name}\" did not read back as it was written.";
         }
 
-        return back.Damage.Count > 0 || !Dialect.Select(back.Tags).Pictures.SequenceEqual(expected.Pictures) ? "The new tags did not read back whole." : null;
+        return back.Damage.Count > 0 || !Dialect.Select(back.Tags).Pictures.SequenceEqual(expected.Pictures) ? "The new tags did not read back completely." : null;
     }
 
     /// <summary>Writes a copy of a file with other tags.</summary>

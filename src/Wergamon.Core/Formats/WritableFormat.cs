@@ -62,12 +62,12 @@ public abstract class WritableFormat : TaggedFormat
     /// <param name="source">Of a codec that <see cref="CanCarry"/> takes; owned from now on.</param>
     /// <exception cref="CodecException">It does not go into this format.</exception>
     public virtual IPcmWriter OpenCarrier(Stream stream, PcmFormat input, TagSet tags, ICodedSound source) =>
-        throw new CodecException($"The sound of this file cannot be carried over into {Name}.");
+        throw new CodecException($"The audio of this file cannot be copied into {Name}.");
 
     /// <summary>How the header of a finished file contradicts what was decoded from it, in words; null when all is right.</summary>
     /// <param name="frames">Samples of one channel.</param>
     /// <param name="md5">Of the samples, as FLAC counts it.</param>
-    public virtual string? FindFalseHead(Stream stream, long frames, string? md5) => null;
+    public virtual string? VerifyHeader(Stream stream, long frames, string? md5) => null;
 }
 
 /// <summary>The audio that a copy will hold.</summary>

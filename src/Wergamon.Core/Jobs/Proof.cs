@@ -13,7 +13,7 @@ namespace Wergamon.Core.Jobs;
 /// <param name="PicturesKept">Pictures that read back equal.</param>
 /// <param name="Bytes">Size of the file.</param>
 /// <param name="KilobitsPerSecond">Mean bitrate of the sound.</param>
-/// <param name="FittingGainDecibels">How far the sound was turned down so that nothing clips; null where it was not.</param>
+/// <param name="FittingGainDecibels">How far the sound was turned down to avoid clipping; null where it was not.</param>
 /// <param name="ClippedSamples">Samples held at full scale when bits were taken away.</param>
 /// <param name="SourceDamage">What was wrong with the source and could be read around.</param>
 public sealed record Proof(
@@ -36,7 +36,7 @@ public sealed record Proof(
         if (PicturesKept > 0)
             parts.Add(Plural.Count(PicturesKept, "picture"));
         if (FittingGainDecibels is { } gain)
-            parts.Add(string.Create(CultureInfo.InvariantCulture, $"lowered by {-gain:0.0} dB so that nothing clips"));
+            parts.Add(string.Create(CultureInfo.InvariantCulture, $"lowered by {-gain:0.0} dB to avoid clipping"));
         if (ClippedSamples > 0)
             parts.Add(string.Create(CultureInfo.InvariantCulture, $"{ClippedSamples:N0} samples at full scale"));
         if (SourceDamage.Count > 0)

@@ -216,7 +216,7 @@ public sealed record ThumbnailReply(byte[] Data, string MimeType) : WorkerReply;
 public sealed record DifferentSourceReply(PcmFormat Planned, PcmFormat Found, long? FrameCount) : WorkerReply
 {
     [JsonIgnore]
-    public override string? Failure => $"The file has changed since it was planned: it was {Planned}, it is {Found} now.";
+    public override string? Failure => $"The file has changed since it was planned: it was {Planned} and is now {Found}.";
 }
 
 public sealed record CancelledReply : WorkerReply;

@@ -31,7 +31,7 @@ public sealed record CopyTraits(
     /// another number, however alike they sound; and two lossless files of one format are one track only if their samples are equal,
     /// so nothing is decided before both are known.
     /// </summary>
-    public bool MayShareTrackWith(CopyTraits other) => MaySharePlaceWith(other) && (!CanBeComparedWith(other) || (Samples is not null && Samples == other.Samples));
+    public bool IsCompatibleWith(CopyTraits other) => MaySharePlaceWith(other) && (!CanBeComparedWith(other) || (Samples is not null && Samples == other.Samples));
 
     private bool MaySharePlaceWith(CopyTraits other) =>
         Album is null || other.Album is null || (Album == other.Album && SameOrUnknown(Disc, other.Disc) && SameOrUnknown(Number, other.Number));

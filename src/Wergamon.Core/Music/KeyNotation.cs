@@ -48,8 +48,8 @@ public sealed record KeyNotation(KeySpelling Spelling, IReadOnlyList<string> Own
 
     /// <summary>Why words typed for the 24 keys cannot be used; null when they can.</summary>
     public static string? ProblemOf(IReadOnlyList<string> words) =>
-        words.Count != MusicalKey.All.Count ? $"There have to be 24 words, one a line: the major keys from C upwards, then the minor ones. There are {words.Count}."
-        : words.GroupBy(word => word, StringComparer.OrdinalIgnoreCase).FirstOrDefault(group => group.Count() > 1) is { } twice ? $"“{twice.Key}” stands for two keys."
+        words.Count != MusicalKey.All.Count ? $"Enter 24 names, one per line: the major keys from C upwards, then the minor keys. There are {words.Count}."
+        : words.GroupBy(word => word, StringComparer.OrdinalIgnoreCase).FirstOrDefault(group => group.Count() > 1) is { } twice ? $"“{twice.Key}” is used for two keys."
         : null;
 
     private static int PlaceOf(MusicalKey key) => key.Root + (key.IsMinor ? 12 : 0);

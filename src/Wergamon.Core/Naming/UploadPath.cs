@@ -29,11 +29,11 @@ public static class UploadPath
             return (null, "Its name cannot be used here.");
         var parts = WellFormedText.Normalize(path, NormalizationForm.FormC).Split('/');
         if (parts.Length > MaxParts)
-            return (null, "It lies in too many folders.");
+            return (null, "It is in too many folders.");
         if (parts.Any(part => part is "" or "." or ".."))
             return (null, "Its name cannot be used here.");
         if (parts.Any(part => part.StartsWith('.')))
-            return (null, "Hidden files stay where they are.");
+            return (null, "Hidden files are not uploaded.");
         if (parts.Any(part => Encoding.UTF8.GetByteCount(part) > SafeFileName.MaxBytes))
             return (null, "Its name is too long.");
         return (string.Join('/', parts), null);

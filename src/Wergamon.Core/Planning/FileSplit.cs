@@ -43,7 +43,7 @@ public static partial class FileSplit
         bool hasLead = !starts.ContainsKey(0);
         starts.TryAdd(0, null);
         if (starts.Count == 1)
-            return ([], $"No mark lies within the file, which is {InWords(format.Duration(frames))} long.");
+            return ([], $"No mark is within the file, which is {InWords(format.Duration(frames))} long.");
         if (starts.Count > MaxParts)
             return ([], $"{starts.Count} parts are more than {MaxParts}.");
         var places = starts.Keys.ToList();
@@ -82,7 +82,7 @@ public static partial class FileSplit
             marks.Add(new SplitMark(TimeSpan.FromHours(hours) + TimeSpan.FromMinutes(minutes) + TimeSpan.FromSeconds(seconds), match.Groups["title"].Value));
         }
 
-        return marks.Count == 0 ? ([], "Type at least one time, such as 3:25.") : (marks, null);
+        return marks.Count == 0 ? ([], "Enter at least one time, such as 3:25.") : (marks, null);
     }
 
     private static long FrameOf(TimeSpan time, SampleRate rate, bool onSectors)

@@ -13,9 +13,9 @@ internal static class PlanNotes
         bool lossySource = source.Fidelity == Fidelity.Lossy;
         var rate = source.Facts.IsLossless ? "" : string.Create(CultureInfo.InvariantCulture, $" at {source.Facts.KilobitsPerSecond}");
         if (lossySource && route.AddedGenerations > 0)
-            yield return new PlanNote(PlanWarning.LossyToLossy, $"{Ordinal(Math.Max(1, source.Generation) + 1)} lossy pass: detail lost{rate} does not come back, and more goes");
+            yield return new PlanNote(PlanWarning.LossyToLossy, $"{Ordinal(Math.Max(1, source.Generation) + 1)} lossy pass: detail lost{rate} cannot be restored, and more is lost");
         if (lossySource && !target.IsLossy)
-            yield return new PlanNote(PlanWarning.LossyToLossless, $"Larger, not better: detail lost{rate} does not come back");
+            yield return new PlanNote(PlanWarning.LossyToLossless, $"Larger, not better: detail lost{rate} cannot be restored");
         if (route.Output.Rate.Hertz > source.Facts.Format.Rate.Hertz && target.Rate is not null)
             yield return new PlanNote(PlanWarning.NothingGained, $"{route.Output.Rate} gains nothing over {source.Facts.Format.Rate}");
         else if (!target.IsLossy && target.Bits is { } bits && source.Facts is { IsLossless: true, Format.IsFloat: false } && bits > source.Facts.Format.Bits)

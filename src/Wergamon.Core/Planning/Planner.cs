@@ -87,7 +87,7 @@ public static class Planner
     {
         IfExists.Skip when asked == IfExists.ReplaceOlder => "The file there is newer than the source: the track is skipped",
         IfExists.Skip => "This name is taken: the track is skipped",
-        IfExists.Replace => "This name is taken: the file there goes to the trash once the new one is proved",
+        IfExists.Replace => "This name is taken: the existing file moves to the trash once the new one is proved",
         _ => $"This name is taken: both are kept, the new one as {path[(path.LastIndexOf('/') + 1)..]}",
     };
 }

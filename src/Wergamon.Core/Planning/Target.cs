@@ -81,7 +81,7 @@ public sealed record Target(string Key, string Name, EncoderSettings Encoder)
         : (Rate ?? HighestRate ?? SampleRate.AudioDisc).Hertz is < 8_000 or > 768_000 ? "The sample rate of this target is outside 8 to 768 kHz."
         : (Bits ?? MaxBits ?? 16) is < 8 or > 32 ? "The bit depth of this target is outside 8 to 32."
         : Artwork is { MaxSize: < 16 or > 10_000 } ? "The artwork size of this target is outside 16 to 10,000 pixels."
-        : !Enum.IsDefined(Channels) || !Enum.IsDefined(Dither) || !Enum.IsDefined(Place) || !Enum.IsDefined(Originals) || !Enum.IsDefined(IfExists) ? "This target asks for something unknown."
+        : !Enum.IsDefined(Channels) || !Enum.IsDefined(Dither) || !Enum.IsDefined(Place) || !Enum.IsDefined(Originals) || !Enum.IsDefined(IfExists) ? "This target has an unknown option."
         : Id3v2Version is not (null or 3 or 4) ? "This target asks for a version of ID3v2 that is not written."
         : Level?.Problem is { } level ? level
         : Fade is { } fade && (fade.In < TimeSpan.Zero || fade.Out < TimeSpan.Zero || fade.In > FadeTimes.Max || fade.Out > FadeTimes.Max || fade.In + fade.Out == TimeSpan.Zero) ? "The fades of this target are outside 0 to 60 s."

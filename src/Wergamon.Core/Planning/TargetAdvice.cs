@@ -10,10 +10,10 @@ public static class TargetAdvice
     public static IEnumerable<string> On(Target target)
     {
         if (target.IsLossy && target.Key == "archive")
-            yield return $"{target.Encoder.Summary} throws detail away: an archive made of it cannot give it back. FLAC keeps all of it.";
+            yield return $"{target.Encoder.Summary} is lossy: an archive made with it has lost detail for good. FLAC keeps everything.";
         if ((target.Rate ?? target.HighestRate) is { Hertz: < FullBandHertz } rate)
             yield return $"{rate} cuts off everything above {new SampleRate(rate.Hertz / 2)}; music needs 44.1 kHz.";
         if (target is { Originals: Originals.TrashAfterProof, IsLossy: true })
-            yield return "The originals go, and what is kept of them is lossy: detail that is thrown away does not come back.";
+            yield return "The originals are removed and only lossy copies are kept: the lost detail cannot be restored.";
     }
 }

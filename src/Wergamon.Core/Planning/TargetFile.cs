@@ -23,11 +23,11 @@ public static class TargetFile
         try
         {
             var target = JsonSerializer.Deserialize(text, PlanningJson.Default.Target);
-            return target is null ? (null, "This file holds no target.") : target.Problem is { } problem ? (null, problem) : (target, null);
+            return target is null ? (null, "This file contains no target.") : target.Problem is { } problem ? (null, problem) : (target, null);
         }
         catch (Exception failure) when (failure is JsonException or NotSupportedException)
         {
-            return (null, "This file holds no target.");
+            return (null, "This file contains no target.");
         }
     }
 }

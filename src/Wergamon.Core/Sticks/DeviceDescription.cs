@@ -123,7 +123,7 @@ public sealed record DeviceDescription(string Key, string Name, EncoderSettings 
         : Artwork is { MaxSize: < 16 or > 10_000 } ? "The artwork size of this device is outside 16 to 10,000 pixels."
         : Id3v2Version is not (null or 3 or 4) ? "This device asks for a version of ID3v2 that is not written."
         : MaxNameCharacters < MinNameCharacters || MaxNameCharacters > NameLimits.Common.MaxCharacters ? $"The length of names of this device is outside {MinNameCharacters} to {NameLimits.Common.MaxCharacters} characters."
-        : !Enum.IsDefined(FileSystem) || !Enum.IsDefined(Order) || !Enum.IsDefined(Layout) ? "This device asks for something unknown."
+        : !Enum.IsDefined(FileSystem) || !Enum.IsDefined(Order) || !Enum.IsDefined(Layout) ? "This device has an unknown option."
         : Names is null ? null
         : NamePattern.Parse(Names).Problem;
 

@@ -56,9 +56,9 @@ public static class TrackAddress
         TrackFilter.LossyOnly => "lossy only",
         TrackFilter.SeveralCopies => "several copies",
         TrackFilter.MixedRates => "mixed rates in album",
-        TrackFilter.NotForDisc => "not as it is for disc",
+        TrackFilter.NotForDisc => "needs conversion for audio CD",
         TrackFilter.Damaged => "damaged",
-        TrackFilter.NotAsItSays => "not as it says",
+        TrackFilter.NotAsItSays => "suspect",
         _ => "missing",
     };
 

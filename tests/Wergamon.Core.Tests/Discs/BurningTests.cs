@@ -93,7 +93,7 @@ public sealed class BurningTests
     public void A_short_track_is_lengthened_and_said()
     {
         var layout = DiscLayout.Of([new BurnTrack((long)(3.9 * Second), "Blast", ""), new BurnTrack(5 * Second, "Echo", "")], BurnOptions.WithPauses);
-        Assert.Equal("“Blast” is 3.9 s long. A track of a disc lasts at least 4 s, so silence is added.", Assert.Single(layout.Notes));
+        Assert.Equal("“Blast” is 3.9 s long. A track on a disc lasts at least 4 s, so silence is added.", Assert.Single(layout.Notes));
         Assert.Equal((300, 450), (layout.Tracks[0].End, layout.Tracks[1].Start));
     }
 

@@ -41,7 +41,7 @@ public sealed class MatchRuleTests
         Assert.Equal((why, expected), (why, JoinedBy(other, one)));
     }
 
-    private static string? JoinedBy(CopyTraits one, CopyTraits other) => one.MayShareTrackWith(other)
+    private static string? JoinedBy(CopyTraits one, CopyTraits other) => one.IsCompatibleWith(other)
         ? MatchRule.All.FirstOrDefault(rule => rule.KeyOf(one) is { } key && key == rule.KeyOf(other) && rule.Fits(one, other))?.Name
         : null;
 

@@ -26,11 +26,11 @@ public sealed class TargetFileTests
     }
 
     [Theory]
-    [InlineData("", "This file holds no target.")]
-    [InlineData("[1]", "This file holds no target.")]
+    [InlineData("", "This file contains no target.")]
+    [InlineData("[1]", "This file contains no target.")]
     [InlineData("{\"key\":\"x\",\"name\":\"Car\"}", "The quality of this target is outside what its format has.")]
     [InlineData("{\"key\":\"x\",\"name\":\" \",\"encoder\":{\"format\":\"wav\"}}", "A target needs a name of at most 60 characters.")]
-    [InlineData("{\"key\":\"x\",\"name\":\"Car\",\"encoder\":{\"format\":\"tape\"}}", "This file holds no target.")]
+    [InlineData("{\"key\":\"x\",\"name\":\"Car\",\"encoder\":{\"format\":\"tape\"}}", "This file contains no target.")]
     [InlineData("{\"key\":\"x\",\"name\":\"Car\",\"encoder\":{\"format\":\"flac\",\"level\":99}}", "The quality of this target is outside what its format has.")]
     [InlineData("{\"key\":\"x\",\"name\":\"Car\",\"encoder\":{\"format\":\"wav\"},\"rate\":{\"hertz\":1}}", "The sample rate of this target is outside 8 to 768 kHz.")]
     [InlineData("{\"key\":\"x\",\"name\":\"Car\",\"encoder\":{\"format\":\"wav\"},\"bits\":64}", "The bit depth of this target is outside 8 to 32.")]

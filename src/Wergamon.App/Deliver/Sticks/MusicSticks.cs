@@ -150,12 +150,12 @@ public sealed class MusicSticks(
     public (long? RunId, string? Problem) Import(long id, long folderId, IReadOnlyCollection<string> paths)
     {
         if (View(id) is not { Place: { } place } view)
-            return (null, "This stick is not there. Plug it in again.");
+            return (null, "This stick is not connected. Plug it in again.");
         if (folders.List().FirstOrDefault(each => each.Id == folderId) is not { IsThere: true } folder)
-            return (null, "This music folder is not there.");
+            return (null, "This music folder is missing.");
         var chosen = view.Foreign.Where(paths.Contains).ToList();
         if (chosen.Count == 0)
-            return (null, "No file was picked that is still on the stick.");
+            return (null, "None of the picked files is still on the stick.");
         var top = Path.Combine(folder.Path, SafeFileName.From(view.Row.Title));
         return starts.Start(id, new NewRun(ImportKind, view.Row.Title, "into the library", folder.Path), (connection, run) =>
             [.. chosen.Select((path, position) => RunStore.InsertItem(connection, run, position, StickImportHandler.ItemKind.New(Lane.Stick(id), Path.GetFileNameWithoutExtension(path), 1 + StickItems.WeightOf(PlainFile.Length(Path.Combine(place, path))),
@@ -164,7 +164,7 @@ public sealed class MusicSticks(
 
     /// <summary>A file that came into the library from the stick and should be on it as it is does not get there a second time: it counts as written from here, and makes room for what the library has now.</summary>
     /// <returns>True when there was one.</returns>
-    private bool AdoptImports(long id, IReadOnlyList<StickImport> imports, StickWish wish, Dictionary<string, StickFile> known, Dictionary<string, StickStamp> there)
+    private bool AdoptImports(long id, IReadOnlyList<StickImport> imports, DesiredContents wish, Dictionary<string, StickFile> known, Dictionary<string, StickStamp> there)
     {
         var owned = known.Values.Select(file => file.File.Path).ToHashSet(StringComparer.OrdinalIgnoreCase);
         var free = imports.Where(import => IsThere(import, there) && !owned.Contains(import.Path)).GroupBy(import => import.CopyPath).ToDictionary(group => group.Key, group => group.First());
@@ -206,7 +206,7 @@ public sealed class MusicSticks(
     private Dictionary<string, double> Paces()
     {
         using var connection = database.Open();
-        return Pace.Known(connection);
+        return Throughput.Known(connection);
     }
 
     /// <summary>The lists of a stick with their tracks as they are now.</summary>
@@ -238,7 +238,7 @@ public sealed class MusicSticks(
 
     /// <summary>Playlists name the files as they will be named, so that those are compared first.</summary>
     private static (IReadOnlyList<WantedFile> Files, Dictionary<string, StickPlaylist> Playlists) WithPlaylists(
-        DeviceDescription device, IReadOnlyList<StickList> lists, StickWish wish, Dictionary<string, WrittenFile> written, Dictionary<string, StickStamp> there, bool playsInOrder)
+        DeviceDescription device, IReadOnlyList<StickList> lists, DesiredContents wish, Dictionary<string, WrittenFile> written, Dictionary<string, StickStamp> there, bool playsInOrder)
     {
         if (!device.HasPlaylists)
             return (wish.Files, []);

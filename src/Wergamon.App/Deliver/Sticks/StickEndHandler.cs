@@ -4,14 +4,14 @@ using Wergamon.App.Runs;
 namespace Wergamon.App.Deliver.Sticks;
 
 /// <summary>Cleans up a stick and flushes everything to it, so that it can be unplugged.</summary>
-public sealed class StickEndHandler(StickStore store, StickGate gate, StickSpeeds speeds, Placement placement) : ItemHandler<StickFileSpec>(ItemKind)
+public sealed class StickEndHandler(StickStore store, StickGuard gate, StickSpeeds speeds, Placement placement) : ItemHandler<StickFileSpec>(ItemKind)
 {
     /// <summary>The items.</summary>
     public static readonly ItemKind<StickFileSpec> ItemKind = new("stick-end", DeliverJson.Default.StickFileSpec);
 
-    protected override Task<ItemOutcome> ExecuteAsync(RunItemRow item, StickFileSpec spec, ItemContext context, CancellationToken cancellation) => OwnThread.RunAsync(() =>
+    protected override Task<ItemOutcome> ExecuteAsync(RunItemRow item, StickFileSpec spec, ItemContext context, CancellationToken cancellation) => DedicatedThread.RunAsync(() =>
     {
-        return StickGate.Through(spec.Place, spec.Mark, 0, () =>
+        return StickGuard.Run(spec.Place, spec.Mark, 0, () =>
         {
             RemoveStrays(spec);
             StickPlaces.Flush(spec.Place);

@@ -10,7 +10,7 @@ namespace Wergamon.App.Deliver.Sticks;
 /// Writes, moves and removes files of a stick. What is about to happen is written down first, so that a cut at any moment leaves files that are known. Nothing
 /// is touched that somebody else has written to.
 /// </summary>
-public sealed class StickFileHandler(StickStore store, Placement placement, StickGate gate, StickSpeeds speeds, TimeProvider time) : ItemHandler<StickFileSpec>(ItemKind), IDisposable
+public sealed class StickFileHandler(StickStore store, Placement placement, StickGuard gate, StickSpeeds speeds, TimeProvider time) : ItemHandler<StickFileSpec>(ItemKind), IDisposable
 {
     /// <summary>The items.</summary>
     public static readonly ItemKind<StickFileSpec, StickFileResult> ItemKind = new("stick-file", DeliverJson.Default.StickFileSpec, DeliverJson.Default.StickFileResult);
@@ -22,9 +22,9 @@ public sealed class StickFileHandler(StickStore store, Placement placement, Stic
 
     public void Dispose() => _reading.Dispose();
 
-    protected override Task<ItemOutcome> ExecuteAsync(RunItemRow item, StickFileSpec spec, ItemContext context, CancellationToken cancellation) => OwnThread.RunAsync(() =>
+    protected override Task<ItemOutcome> ExecuteAsync(RunItemRow item, StickFileSpec spec, ItemContext context, CancellationToken cancellation) => DedicatedThread.RunAsync(() =>
     {
-        return StickGate.Through(spec.Place, spec.Mark, spec.SourcePath is { } source && PlainFile.Exists(source) ? PlainFile.Length(source) : 0, () => spec.Action switch
+        return StickGuard.Run(spec.Place, spec.Mark, spec.SourcePath is { } source && PlainFile.Exists(source) ? PlainFile.Length(source) : 0, () => spec.Action switch
         {
             StickAction.Write => Write(item, spec, context, cancellation),
             StickAction.Move => Move(spec),
@@ -46,7 +46,7 @@ public sealed class StickFileHandler(StickStore store, Placement placement, Stic
             Path = result?.Path ?? spec.To ?? spec.From,
             Detail = spec is { Action: StickAction.Move, From: { } from } ? $"was {from}" : "",
             BytesAfter = spec.Action == StickAction.Write ? result?.Bytes : null,
-            OnFailure = "What is on the stick was left as it was.",
+            OnFailure = "The files on the stick are unchanged.",
         };
     }
 
@@ -57,7 +57,7 @@ public sealed class StickFileHandler(StickStore store, Placement placement, Stic
             return Done(spec, spec.To!, known.File.Stamp.Bytes);
         var there = known is null ? null : StampAt(spec, known.File.Path);
         if (there is not null && there != known!.File.Stamp)
-            return ItemOutcome.Failed($"{known.File.Path} was changed on the stick meanwhile and was left there.");
+            return ItemOutcome.Failed($"{known.File.Path} was changed on the stick in the meantime and was left there.");
         var replaced = there is null ? null : known;
         var wanted = Path.Combine(spec.Place, spec.To!);
         var file = placement.Begin(wanted, item.Id, spec.Place);
@@ -67,7 +67,7 @@ public sealed class StickFileHandler(StickStore store, Placement placement, Stic
                 Copy(spec.StickId, source, file.TemporaryPath, context, cancellation);
             SetLastingTime(file.TemporaryPath);
             var stamp = StampAt(spec, Path.GetFileName(file.TemporaryPath))!.Value;
-            store.Intend(spec.StickId, new StickFile(new WrittenFile(spec.Key, spec.To!, spec.Sound, spec.Tags, stamp, 0), spec.Notes, HeldBy(file.TemporaryPath, spec)));
+            store.Prepare(spec.StickId, new StickFile(new WrittenFile(spec.Key, spec.To!, spec.Sound, spec.Tags, stamp, 0), spec.Notes, HeldBy(file.TemporaryPath, spec)));
             if (replaced?.File.Path == spec.To)
             {
                 placement.Replace(file, wanted);
@@ -82,7 +82,7 @@ public sealed class StickFileHandler(StickStore store, Placement placement, Stic
             bool leavesStray = replaced is not null && replaced.File.Path != spec.To;
             if (leavesStray)
                 store.NoteStray(spec.StickId, replaced!.File.Path, replaced.File.Stamp);
-            store.Fulfil(spec.StickId, spec.Key);
+            store.Commit(spec.StickId, spec.Key);
             placement.Settle(file);
             if (leavesStray)
             {
@@ -126,11 +126,11 @@ public sealed class StickFileHandler(StickStore store, Placement placement, Stic
         if (known.File.Path == spec.To)
             return Done(spec, spec.To!, known.File.Stamp.Bytes);
         if (StampAt(spec, known.File.Path) != known.File.Stamp)
-            return ItemOutcome.Failed($"{known.File.Path} was changed or removed on the stick meanwhile. Update it again.");
+            return ItemOutcome.Failed($"{known.File.Path} was changed or removed on the stick in the meantime. Update it again.");
         var path = placement.Move(
             Path.Combine(spec.Place, known.File.Path), Path.Combine(spec.Place, spec.To!),
-            recordPlace: to => store.Intend(spec.StickId, known with { File = known.File with { Path = Path.GetRelativePath(spec.Place, to) } }));
-        store.Fulfil(spec.StickId, spec.Key);
+            recordPlace: to => store.Prepare(spec.StickId, known with { File = known.File with { Path = Path.GetRelativePath(spec.Place, to) } }));
+        store.Commit(spec.StickId, spec.Key);
         Placement.RemoveEmptyFoldersAbove(Path.Combine(spec.Place, known.File.Path), spec.Place);
         return Done(spec, Path.GetRelativePath(spec.Place, path), known.File.Stamp.Bytes);
     }
@@ -141,7 +141,7 @@ public sealed class StickFileHandler(StickStore store, Placement placement, Stic
             return ItemKind.Done(new StickFileResult(null, 0));
         var there = StampAt(spec, known.File.Path);
         if (there is not null && there != known.File.Stamp)
-            return ItemOutcome.Failed($"{known.File.Path} was changed on the stick meanwhile and was left there.");
+            return ItemOutcome.Failed($"{known.File.Path} was changed on the stick in the meantime and was left there.");
         Placement.Remove(Path.Combine(spec.Place, known.File.Path));
         store.Forget(spec.StickId, spec.Key);
         Placement.RemoveEmptyFoldersAbove(Path.Combine(spec.Place, known.File.Path), spec.Place);

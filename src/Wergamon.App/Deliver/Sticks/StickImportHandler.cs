@@ -15,15 +15,15 @@ public sealed record StickImportSpec(string Place, string Mark, string Path, lon
 }
 
 /// <summary>Copies music that somebody put on a stick into a music folder, where the next scan finds it.</summary>
-public sealed class StickImportHandler(StickStore store, StickGate gate, Placement placement, MusicFolders folders) : ItemHandler<StickImportSpec>(ItemKind)
+public sealed class StickImportHandler(StickStore store, StickGuard gate, Placement placement, MusicFolders folders) : ItemHandler<StickImportSpec>(ItemKind)
 {
     /// <summary>The items.</summary>
     public static readonly ItemKind<StickImportSpec, StickFileResult> ItemKind = new("stick-import", DeliverJson.Default.StickImportSpec, DeliverJson.Default.StickFileResult);
 
-    protected override Task<ItemOutcome> ExecuteAsync(RunItemRow item, StickImportSpec spec, ItemContext context, CancellationToken cancellation) => OwnThread.RunAsync(() =>
+    protected override Task<ItemOutcome> ExecuteAsync(RunItemRow item, StickImportSpec spec, ItemContext context, CancellationToken cancellation) => DedicatedThread.RunAsync(() =>
     {
         var source = Path.Combine(spec.Place, spec.Path);
-        return StickGate.Through(spec.Place, spec.Mark, 0, () =>
+        return StickGuard.Run(spec.Place, spec.Mark, 0, () =>
         {
             if (!PlainFile.Exists(source))
                 return ItemOutcome.Failed($"{spec.Path} is no longer on the stick.");
@@ -56,6 +56,6 @@ public sealed class StickImportHandler(StickStore store, StickGate gate, Placeme
     protected override ItemDescription Describe(RunItemRow item, StickImportSpec spec) => new("Copying", "Copied")
     {
         Path = ItemKind.ResultOf(item)?.Path ?? spec.Wanted,
-        OnFailure = "The stick is as it was.",
+        OnFailure = "The stick is unchanged.",
     };
 }

@@ -14,7 +14,7 @@ using Wergamon.Core.Tags;
 namespace Wergamon.App.Deliver.Sticks;
 
 /// <summary>What a stick should hold.</summary>
-internal sealed record StickWish(IReadOnlyList<WantedFile> Files, IReadOnlyDictionary<string, StickTrack> Tracks, int NotAnalysed, int SourcesMissing)
+internal sealed record DesiredContents(IReadOnlyList<WantedFile> Files, IReadOnlyDictionary<string, StickTrack> Tracks, int NotAnalysed, int SourcesMissing)
 {
     /// <summary>Files whose sound has been analysed since they were written: what is known of them now.</summary>
     public IReadOnlyList<StickFile> Adopted { get; init; } = [];
@@ -28,7 +28,7 @@ internal sealed class StickPlanner(Database database, LibraryQueries library, IT
     /// <param name="lists">In order.</param>
     /// <param name="skipped">Tracks that stay off.</param>
     /// <param name="written">What is on the stick, by key.</param>
-    public StickWish Plan(DeviceDescription device, IReadOnlyList<StickList> lists, IReadOnlySet<long> skipped, IReadOnlyDictionary<string, StickFile> written)
+    public DesiredContents Plan(DeviceDescription device, IReadOnlyList<StickList> lists, IReadOnlySet<long> skipped, IReadOnlyDictionary<string, StickFile> written)
     {
         var ids = lists.SelectMany(list => list.TrackIds).Distinct().Where(id => !skipped.Contains(id)).ToList();
         var tracks = library.TracksById(ids).DistinctBy(track => track.Id).ToDictionary(track => track.Id);
@@ -64,7 +64,7 @@ internal sealed class StickPlanner(Database database, LibraryQueries library, IT
             byKey.Add(place.Key, track);
         }
 
-        return new StickWish(files, byKey, notAnalysed, missing) { Adopted = adopted };
+        return new DesiredContents(files, byKey, notAnalysed, missing) { Adopted = adopted };
     }
 
     /// <summary>The playlists of a stick.</summary>

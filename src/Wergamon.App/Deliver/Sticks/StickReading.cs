@@ -9,7 +9,7 @@ using Wergamon.Core.Tags;
 namespace Wergamon.App.Deliver.Sticks;
 
 /// <summary>Reads back what was changed on a device, and takes over what the person chooses.</summary>
-public sealed class StickReading(MusicSticks sticks, StickGate gate, StickStore store, LibraryQueries library, ITrackLists lists, ITrackNotes notes, ChangeBackups backups)
+public sealed class StickReading(MusicSticks sticks, StickGuard gate, StickStore store, LibraryQueries library, ITrackLists lists, ITrackNotes notes, ChangeBackups backups)
 {
     private const int MaxPlaylistBytes = 4 << 20;
 
@@ -44,7 +44,7 @@ public sealed class StickReading(MusicSticks sticks, StickGate gate, StickStore 
             else if (changes.Lists.FirstOrDefault(list => list.Line.Step.Key == group.Key) is { } list && chosen.TryGetValue(StickDecision.Order, out bool takesOrder))
                 Decide(stickId, place, view.Row.Title, list, takesOrder);
             else if (changes.Deleted.FirstOrDefault(line => line.Step.Key == group.Key) is { } deleted && chosen.GetValueOrDefault(StickDecision.Deletion))
-                LeaveOff(stickId, deleted);
+                Exclude(stickId, deleted);
         }
 
         // What was taken over is what the library says now, so that it need not be written again.
@@ -142,7 +142,7 @@ public sealed class StickReading(MusicSticks sticks, StickGate gate, StickStore 
             store.Update(stickId, [known with { File = known.File with { Stamp = stamp, Sound = "" } }]);
     }
 
-    private void LeaveOff(long stickId, StickLine line)
+    private void Exclude(long stickId, StickLine line)
     {
         if (line.Track is not { } track)
             return;

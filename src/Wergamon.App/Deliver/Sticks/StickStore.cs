@@ -59,7 +59,7 @@ public sealed class StickStore(Database database)
         "INSERT OR IGNORE INTO stick_skip (delivery_id, track_id) SELECT @stickId, id FROM track WHERE id = @trackId", new { stickId, trackId }));
 
     /// <summary>No track stays off a stick any longer.</summary>
-    public void SkipNone(long stickId) => database.Change(connection => connection.Execute("DELETE FROM stick_skip WHERE delivery_id = @stickId", new { stickId }));
+    public void ClearExclusions(long stickId) => database.Change(connection => connection.Execute("DELETE FROM stick_skip WHERE delivery_id = @stickId", new { stickId }));
 
     /// <summary>What was written to a stick, by key. Of changes that were cut off, those count that have taken place.</summary>
     /// <param name="stampOf">Of the file at a path of the stick; null where there is none, or the stick is not there.</param>
@@ -75,7 +75,7 @@ public sealed class StickStore(Database database)
         var came = intents.Where(intent => stampOf(intent.Path) == intent.Stamp).Select(intent => intent.Key).ToList();
         if (came.Count == 0)
             return rows.ToDictionary(row => row.Key, row => row.File);
-        came.ForEach(key => Fulfil(stickId, key));
+        came.ForEach(key => Commit(stickId, key));
         return Files(stickId, stampOf);
     }
 
@@ -88,16 +88,16 @@ public sealed class StickStore(Database database)
                 return connection.QueryFirstOrDefault<FileRow>($"SELECT {FileColumns}, turn FROM stick_file WHERE delivery_id = @stickId AND key = @key", new { stickId, key })?.File;
         }
 
-        Fulfil(stickId, key);
+        Commit(stickId, key);
         return File(stickId, key, stampOf);
     }
 
-    /// <summary>Notes what is about to happen to a file; once it has, <see cref="Fulfil"/> makes it true, here or after a restart.</summary>
-    internal void Intend(long stickId, StickFile file) => database.Change(connection => connection.Execute(
+    /// <summary>Notes what is about to happen to a file; once it has, <see cref="Commit"/> makes it true, here or after a restart.</summary>
+    internal void Prepare(long stickId, StickFile file) => database.Change(connection => connection.Execute(
         "INSERT OR REPLACE INTO stick_intent (delivery_id, key, path, sound, tags, bytes, modified_at, sent, held) SELECT id, @Key, @Path, @Sound, @Tags, @Bytes, @ModifiedAt, @Sent, @Held FROM delivery WHERE id = @stickId",
         RowOf(stickId, file)));
 
-    internal void Fulfil(long stickId, string key) => database.Change(connection =>
+    internal void Commit(long stickId, string key) => database.Change(connection =>
     {
         connection.Execute(
             """
@@ -120,8 +120,8 @@ public sealed class StickStore(Database database)
     /// <summary>A file that was not written from here counts as if it had been.</summary>
     internal void Adopt(long stickId, StickFile file)
     {
-        Intend(stickId, file);
-        Fulfil(stickId, file.File.Key);
+        Prepare(stickId, file);
+        Commit(stickId, file.File.Key);
     }
 
     /// <summary>A file that was written here goes once another has its place.</summary>

@@ -101,7 +101,7 @@ public sealed record StickView(DeliveryRow Row, StickSettings Settings, DeviceDe
     /// <summary>What the stick will hold more than now.</summary>
     public long BytesAdded => ToDo.Sum(line => line.BytesToWrite) - ToDo.Where(line => line.Step.State is StickState.Gone or StickState.Sound or StickState.Tags).Sum(line => line.Step.Written!.Stamp.Bytes);
 
-    /// <summary>Converting for one second of playing time, by kind of work, as this machine has done it; see <see cref="Pace"/>.</summary>
+    /// <summary>Converting for one second of playing time, by kind of work, as this machine has done it; see <see cref="Throughput"/>.</summary>
     internal IReadOnlyDictionary<string, double> Paces { get; init; } = new Dictionary<string, double>();
 
     internal int Workers { get; init; } = 1;
@@ -128,8 +128,8 @@ public sealed record StickView(DeliveryRow Row, StickSettings Settings, DeviceDe
 
     /// <summary>Why it cannot be brought up to date now, for the person; null when it can.</summary>
     public string? Problem =>
-        Place is null ? "This stick is not there. Plug it in, or say where it is."
-        : BytesAdded > FreeBytes ? "There is not enough room on the stick. Take a list off, or choose smaller files."
+        Place is null ? "This stick is not connected. Plug it in, or choose its folder."
+        : BytesAdded > FreeBytes ? "There is not enough space on the stick. Remove a list, or choose smaller files."
         : Device.Rules.ProblemOf([.. Lines.Where(line => line.Step.Wanted is not null).Select(line => (line.Path, line.Track?.Bytes ?? 0))]);
 }
 

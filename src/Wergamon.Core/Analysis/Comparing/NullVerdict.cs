@@ -77,11 +77,11 @@ public static class NullVerdict
             NullVerdictKind.Identical => "Every sample is equal" + but,
             NullVerdictKind.SameSound => "The same sound" + (but.Length == 0 ? Invariant($": what differs lies {result.BelowMusic:0} dB below the music") : but),
             NullVerdictKind.LastBits => Invariant($"Equal but for the last bits: {second} differs by at most {Plural.Count(result.MaxSteps ?? 0, "step")} of {result.StepBits} bits, as rounding and dither leave it") + also,
-            NullVerdictKind.Part => $"The same sound except from {Clock(result.DifferentFrom)} to {Clock(result.DifferentTo)}" + also,
-            NullVerdictKind.Loss => Invariant($"The same recording with a loss: what is left lies {result.BelowMusic:0} dB below the music, {InTime(result)}, {InFrequency(result)}") + also,
-            NullVerdictKind.Related => Invariant($"Alike, but another mix, master or edit: what is left lies only {result.BelowMusic:0} dB below the music") + also,
+            NullVerdictKind.Part => $"The same audio except from {Clock(result.DifferentFrom)} to {Clock(result.DifferentTo)}" + also,
+            NullVerdictKind.Loss => Invariant($"The same recording with a loss: the residue is {result.BelowMusic:0} dB below the music, {InTime(result)}, {InFrequency(result)}") + also,
+            NullVerdictKind.Related => Invariant($"Similar, but another mix, master or edit: the residue is only {result.BelowMusic:0} dB below the music") + also,
             NullVerdictKind.Silence => "One of them is silent or very short, so they cannot be compared",
-            _ => "Not the same recording: nothing cancels out when one is taken from the other",
+            _ => "Not the same recording: nothing cancels out when one is subtracted from the other",
         };
     }
 
@@ -98,13 +98,13 @@ public static class NullVerdict
         if (longer != 0)
             parts.Add($"{second} ends {Distance(longer, result.Rate)} {(longer > 0 ? "later" : "earlier")}");
         if (parts.Count > 0 && Math.Max(result.FirstBeyond.PeakDecibels, result.SecondBeyond.PeakDecibels) > -90)
-            parts.Add("there is sound in what only one of them has");
+            parts.Add("there is audio in the part that only one of them has");
         if (place.Speed != 1)
             parts.Add(Invariant($"{second} runs {Math.Abs(1 / place.Speed - 1) * 100:0.####} % {(place.Speed < 1 ? "faster" : "slower")}"));
         if (Math.Abs(result.GainDecibels) > MinGainDecibels)
             parts.Add(Invariant($"{second} is {Math.Abs(result.GainDecibels):0.0} dB {(result.GainDecibels < 0 ? "louder" : "quieter")}"));
         if (result.IsSwapped)
-            parts.Add($"{second} has its sides swapped");
+            parts.Add($"{second} has its channels swapped");
         if (place.IsReversed)
             parts.Add($"{second} has the opposite polarity");
         return parts;

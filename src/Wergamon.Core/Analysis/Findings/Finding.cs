@@ -30,7 +30,7 @@ public enum FindingKind
     /// <summary>Long digital silence at the start, the end or inside.</summary>
     Silence,
 
-    /// <summary>The sound stops dead and goes on.</summary>
+    /// <summary>The audio stops abruptly and continues.</summary>
     Dropout,
 
     /// <summary>Single samples out of line.</summary>

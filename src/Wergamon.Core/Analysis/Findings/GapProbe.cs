@@ -38,7 +38,7 @@ internal sealed class GapProbe(PcmFormat format) : ISoundProbe
         int rate = format.Rate.Hertz;
         if (_frame > 0 && _zeros == _frame)
         {
-            yield return new Finding(FindingKind.Silence, Sureness.Certain, "Every sample is zero.", "There is no sound in this file.");
+            yield return new Finding(FindingKind.Silence, Sureness.Certain, "Every sample is zero.", "There is no audio in this file.");
             yield break;
         }
 
@@ -47,8 +47,8 @@ internal sealed class GapProbe(PcmFormat format) : ISoundProbe
         {
             yield return new Finding(
                 FindingKind.Dropout, Sureness.Likely,
-                string.Create(CultureInfo.InvariantCulture, $"The sound stops dead and goes on {(abrupt.Count == 1 ? "once" : $"{abrupt.Count:N0} times")}, first at {Place(abrupt[0].Start)} for {abrupt[0].Frames * 1000.0 / rate:0.#} ms."),
-                "Music fades; samples that were lost leave such holes.")
+                string.Create(CultureInfo.InvariantCulture, $"The audio stops abruptly and continues {(abrupt.Count == 1 ? "once" : $"{abrupt.Count:N0} times")}, first at {Place(abrupt[0].Start)} for {abrupt[0].Frames * 1000.0 / rate:0.#} ms."),
+                "Music fades; lost samples leave such gaps.")
             { Seconds = (double)abrupt[0].Start / rate };
         }
 

@@ -55,7 +55,7 @@ public static class SoundInspector
         return new Finding(
             FindingKind.Upsampled, Sureness.Likely,
             string.Create(CultureInfo.InvariantCulture, $"There is nothing above {realRate / 2000.0:0.#} kHz."),
-            $"That is the limit of {real}: the file says {format.Rate}, and the rest is room without sound.")
+            $"That is the limit of {real}: the file says {format.Rate}, and the rest is empty.")
         { Hertz = realRate / 2.0 };
     }
 

@@ -61,23 +61,23 @@ internal sealed class TopEdge : ISoundProbe
         if (_windows < MinWindows || FindEdge() is not { } edge)
             yield break;
         var hertz = string.Create(CultureInfo.InvariantCulture, $"{edge.Hertz / 1000:0.0} kHz");
-        var measured = string.Create(CultureInfo.InvariantCulture, $"The spectrum falls by {edge.Drop:0} dB within a kilohertz at {hertz}, and nothing is left above.");
+        var measured = string.Create(CultureInfo.InvariantCulture, $"The spectrum falls by {edge.Drop:0} dB within a kilohertz at {hertz}, and nothing is above.");
         var near = Encoders.Where(encoder => Math.Abs(encoder.Hertz - edge.Hertz) < Tolerance).OrderBy(encoder => Math.Abs(encoder.Hertz - edge.Hertz)).Select(encoder => encoder.Encoding).FirstOrDefault();
         double grid = _grid.Strength(edge.Hertz);
         if (grid >= FrameGrid.MinStrength)
         {
             yield return new Finding(
                 FindingKind.LossyAncestor, Sureness.Certain, measured,
-                string.Create(CultureInfo.InvariantCulture, $"Just below the edge the sound changes in steps of 576 samples, as MPEG layer III codes it{(near is null ? "" : $"; encoders at {near} cut there")}."))
+                string.Create(CultureInfo.InvariantCulture, $"Just below the edge the audio changes in steps of 576 samples, as in MPEG layer III{(near is null ? "" : $"; encoders at {near} cut there")}."))
             { Hertz = edge.Hertz };
         }
         else if (near is not null)
         {
-            yield return new Finding(FindingKind.LossyAncestor, Sureness.Likely, measured, $"Lossy encoders at {near} cut there. The steps in which they code were not seen, so it could be a filter at the same place.") { Hertz = edge.Hertz };
+            yield return new Finding(FindingKind.LossyAncestor, Sureness.Likely, measured, $"Lossy encoders at {near} cut there. Their coding steps were not found, so it could be a filter at the same frequency.") { Hertz = edge.Hertz };
         }
         else
         {
-            yield return new Finding(FindingKind.LowPassed, Sureness.Unsure, measured, "No common encoder cuts there: a filter, a lower sample rate or a broadcast can be the reason as well.") { Hertz = edge.Hertz };
+            yield return new Finding(FindingKind.LowPassed, Sureness.Unsure, measured, "No common encoder cuts there: a filter, a lower sample rate or a broadcast can be the reason.") { Hertz = edge.Hertz };
         }
     }
 

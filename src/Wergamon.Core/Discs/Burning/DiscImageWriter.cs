@@ -86,5 +86,5 @@ public static class DiscImageWriter
     private static string? Given(string text) => text.Length == 0 ? null : text;
 
     private static UnreadableAudioException OtherLength(DiscLayout layout, DiscStretch stretch) =>
-        new($"“{layout.Source[stretch.Track!.Value].Title}” is not as long as it was planned: its file has changed.");
+        new($"“{layout.Source[stretch.Track!.Value].Title}” is not as long as planned: its file has changed.");
 }

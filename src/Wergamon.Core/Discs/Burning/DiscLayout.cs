@@ -52,7 +52,7 @@ public sealed record DiscLayout
         if (Tracks.Count == 0)
             return "There is nothing to burn yet.";
         if (!blank.TakesAudio)
-            return $"A disc of {blank.Name} takes data, no audio tracks. Put a blank of 74 or 80 minutes in.";
+            return $"A disc of {blank.Name} holds data, not audio tracks. Insert a blank of 74 or 80 minutes.";
         if (Tracks[^1].Number > AudioDisc.MaxTracks)
             return $"A disc has at most {AudioDisc.MaxTracks} tracks; these are {Tracks[^1].Number}. Leave some out, or split them over several discs.";
         if (Tracks[^1].Number == 0)
@@ -116,7 +116,7 @@ public sealed record DiscLayout
             long least = (long)(start + AudioDisc.MinTrackSectors) * Frames;
             if (_frames >= least || _tracks[^1].Number == 0)
                 return;
-            _notes.Add(string.Create(CultureInfo.InvariantCulture, $"“{track.Title}” is {(double)track.Frames / AudioDisc.FramesPerSector / AudioDisc.SectorsPerSecond:0.0} s long. A track of a disc lasts at least 4 s, so silence is added."));
+            _notes.Add(string.Create(CultureInfo.InvariantCulture, $"“{track.Title}” is {(double)track.Frames / AudioDisc.FramesPerSector / AudioDisc.SectorsPerSecond:0.0} s long. A track on a disc lasts at least 4 s, so silence is added."));
             Write(null, least - _frames);
         }
 

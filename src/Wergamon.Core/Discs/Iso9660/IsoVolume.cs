@@ -79,13 +79,13 @@ public sealed class IsoVolume
         long length = BinaryPrimitives.ReadUInt32LittleEndian(record[10..]);
         if (depth > MaxDepth || !_visited.Add(offset))
         {
-            _damage.Add($"The folder {Named(path)} leads back into another one and was left out.");
+            _damage.Add($"The folder {Named(path)} leads back into another folder and was skipped.");
             return;
         }
 
         if (length > LongestFolder || offset + length > _image.Length)
         {
-            _damage.Add($"The folder {Named(path)} claims more than the disc holds and was left out.");
+            _damage.Add($"The folder {Named(path)} claims more than the disc holds and was skipped.");
             return;
         }
 
@@ -105,7 +105,7 @@ public sealed class IsoVolume
 
             if (size < 34 || at + size > entries.Length || 33 + entries[at + 32] > size)
             {
-                _damage.Add($"The folder {Named(path)} is damaged; what follows in it was left out.");
+                _damage.Add($"The folder {Named(path)} is damaged; the rest of it was skipped.");
                 return;
             }
 
@@ -115,7 +115,7 @@ public sealed class IsoVolume
                 continue;
             if (_files.Count + _visited.Count > MaxEntries)
             {
-                _damage.Add("The disc has more files than are read.");
+                _damage.Add("The disc has too many files; only the first are read.");
                 return;
             }
 
@@ -145,7 +145,7 @@ public sealed class IsoVolume
         if (continuedFrom >= 0)
             return;
         if (offset > _image.Length || length > _image.Length - offset)
-            _damage.Add($"The file {whole} ends before its time; the disc is cut off.");
+            _damage.Add($"The file {whole} ends early; the disc is cut off.");
         else
             _files.Add(new IsoFile(whole, offset, length));
     }

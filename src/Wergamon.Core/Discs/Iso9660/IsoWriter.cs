@@ -92,7 +92,7 @@ public static class IsoWriter
             long before = image.Position;
             source.CopyTo(image);
             if (image.Position - before != entry.Source.Length)
-                throw new IOException($"{entry.Source.Path} has changed while it was written to the disc.");
+                throw new IOException($"{entry.Source.Path} changed while it was being written to the disc.");
             Pad(image);
         }
     }
@@ -121,7 +121,7 @@ public static class IsoWriter
         foreach (var entry in entries)
         {
             if (entry.Source.Length > uint.MaxValue)
-                throw new IOException($"{entry.Source.Path} is longer than a file on such a disc can be (4 GB).");
+                throw new IOException($"{entry.Source.Path} is longer than a file on such a disc may be (4 GB).");
             entry.Sector = next;
             next = checked(next + (uint)((entry.Source.Length + SectorLength - 1) / SectorLength));
         }

@@ -58,7 +58,7 @@ public sealed class AacFormat : WritableFormat
             (boxes, setup, rates) => WriteEntry(boxes, input, setup, rates));
     }
 
-    public override string? FindFalseHead(Stream stream, long frames, string? md5) => Mp4Header.FindFalseLength(stream, this, frames);
+    public override string? VerifyHeader(Stream stream, long frames, string? md5) => Mp4Header.FindFalseLength(stream, this, frames);
 
     public override TagEdit EditTags(Stream source, TagSet tags, TagWriteOptions options) => Mp4Rewriter.Edit(source, Dialect.Select(tags));
 

@@ -33,9 +33,9 @@ public sealed class AiffReader : ChunkedPcmReader
 
         var chunks = Chunks.Walk(stream, ByteOrder.BigEndian);
         if (chunks.Find("COMM") is not { Length: >= CommonLength } common)
-            throw new UnreadableAudioException("The AIFF file has no whole common chunk, so its samples cannot be told apart.");
+            throw new UnreadableAudioException("The AIFF file has no complete common chunk, so its sample format is unknown.");
         if (chunks.Find("SSND") is not { Length: >= SoundHeaderLength } sound)
-            throw new UnreadableAudioException("The AIFF file has a header but no sound.");
+            throw new UnreadableAudioException("The AIFF file has a header but no audio.");
 
         Span<byte> header = stackalloc byte[CommonLength + 4];
         header = header[..(int)Math.Min(header.Length, common.Length)];
@@ -76,10 +76,10 @@ public sealed class AiffReader : ChunkedPcmReader
             "sowt" => (ByteOrder.LittleEndian, SampleKind.Integer, bits),
             "fl32" or "FL32" => (ByteOrder.BigEndian, SampleKind.Float, 32),
             "fl64" or "FL64" => (ByteOrder.BigEndian, SampleKind.Float, 64),
-            _ => throw new CodedAudioException($"The AIFF-C file holds compressed sound of kind {compression}."),
+            _ => throw new CodedAudioException($"The AIFF-C file holds compressed audio of type {compression}."),
         };
         if (kind == SampleKind.Integer && sampleBits > 32)
-            throw new UnreadableAudioException($"The AIFF file says {sampleBits}-bit samples, which this reader does not know.");
+            throw new UnreadableAudioException($"The AIFF file says {sampleBits}-bit samples, which are not supported.");
 
         var format = new PcmFormat(new SampleRate(rate), channels, sampleBits, kind);
         var damage = new List<string>();

@@ -48,7 +48,7 @@ public sealed class AiffWriter : IPcmWriter
     {
         int length = block.FrameCount * Format.BytesPerFrame;
         if (FileLength(Format, (_soundLength + length) / Format.BytesPerFrame, _tail.Sum(chunk => chunk.LengthInFile)) > uint.MaxValue)
-            throw new IOException("The sound is longer than an AIFF file can hold (4 GB). WAV or FLAC can hold it.");
+            throw new IOException("The audio is longer than an AIFF file can hold (4 GB). WAV or FLAC can hold it.");
         var bytes = length <= _bytes.Length ? _bytes : new byte[length];
         PcmPacking.Aiff.Pack(block, bytes);
         _stream.Write(bytes, 0, length);

@@ -53,7 +53,7 @@ public sealed class AlacFormat : WritableFormat
                 boxes.Bytes(setup);
         });
 
-    public override string? FindFalseHead(Stream stream, long frames, string? md5) => Mp4Header.FindFalseLength(stream, this, frames);
+    public override string? VerifyHeader(Stream stream, long frames, string? md5) => Mp4Header.FindFalseLength(stream, this, frames);
 
     public override TagEdit EditTags(Stream source, TagSet tags, TagWriteOptions options) => Mp4Rewriter.Edit(source, Dialect.Select(tags));
 

@@ -32,7 +32,7 @@ internal static class ApeHeader
         int version = cursor.UInt16LittleEndian();
         var (bits, channels, rate, frames) = version >= SplitHeaderVersion ? ReadSplit(ref cursor) : ReadOld(ref cursor, version);
         if (cursor.IsPastEnd || !HeaderLimits.IsSound(channels, rate) || bits is not (8 or 16 or 24 or 32) || frames is < 1 or > 1L << 48)
-            throw new UnreadableAudioException("The file does not say what sound it holds.");
+            throw new UnreadableAudioException("The file does not say what audio it holds.");
         var format = new PcmFormat(new SampleRate((int)rate), channels, bits);
         return new AudioFacts(ApeFormat.Instance, "APE", format, frames, IsLossless: true, AudioFacts.MeanKilobits(stream.Length, frames, format.Rate));
     }

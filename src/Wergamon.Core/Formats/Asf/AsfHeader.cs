@@ -28,16 +28,16 @@ internal static class AsfHeader
             double seconds = ticks / 1e7 - preroll / 1e3;
             long frames = double.IsFinite(seconds) && seconds is > 0 and < 1e9 ? (long)Math.Round(seconds * sound.Format.Rate.Hertz) : 0;
             if (frames == 0)
-                throw new UnreadableAudioException("The file has a header but no sound.");
+                throw new UnreadableAudioException("The file has a header but no audio.");
             long there = stream.Length - objects.Length;
             int rate = sound.BytesPerSecond > 0 && !sound.IsLossless ? (int)Math.Round(sound.BytesPerSecond * 8 / 1000.0) : AudioFacts.MeanKilobits(there, frames, sound.Format.Rate);
             var damage = new List<string>();
             if (bitRate > 0 && there < 0.5 * sound.BytesPerSecond * seconds)
-                damage.Add("The file is cut off: less than half of the sound its header speaks of is there.");
+                damage.Add("The file is cut off: less than half of the audio that its header states is there.");
             return new AudioFacts(format, sound.Codec, sound.Format, frames, sound.IsLossless, rate) { Damage = damage };
         }
 
-        throw new UnreadableAudioException("There is no sound in this file.");
+        throw new UnreadableAudioException("There is no audio in this file.");
     }
 
     /// <summary>True for a file with one stream, and that in standard WMA.</summary>

@@ -59,7 +59,7 @@ public static class AsfTags
         foreach (var library in objects.All(AsfObjects.MetadataLibrary))
             isWhole &= ReadLibrary(library.Span, tags);
         if (!isWhole)
-            damage.Add("The tags are damaged; what follows the damage was left out.");
+            damage.Add("The tags are damaged; the rest was skipped.");
         return new TagReading(tags, damage);
     }
 

@@ -30,7 +30,7 @@ public sealed class DffFormat : FileFormat
     {
         var properties = chunks.Find(chunk => chunk.Id == "PROP");
         if (properties.Length < 4)
-            throw new UnreadableAudioException("The DSDIFF file does not say what sound it holds.");
+            throw new UnreadableAudioException("The DSDIFF file does not say what audio it holds.");
         uint rate = 0;
         int channels = 0;
         bool isPlain = true;
@@ -50,7 +50,7 @@ public sealed class DffFormat : FileFormat
         if (!isPlain)
             return null;
         if (OneBitSound.FormatOf(channels, rate) is not { } format)
-            throw new UnreadableAudioException("The DSDIFF file does not say what sound it holds.");
+            throw new UnreadableAudioException("The DSDIFF file does not say what audio it holds.");
         return OneBitSound.Facts(this, format, chunks.Find(chunk => chunk.Id == "DSD ").Length / channels, rate, stream.Length);
     }
 

@@ -59,7 +59,7 @@ public sealed class DsfFormat : TaggedFormat
         cursor.Skip(4);
         ulong samples = cursor.UInt64LittleEndian();
         if (cursor.IsPastEnd || !head.AsSpan(HeadLength).StartsWith("fmt "u8) || OneBitSound.FormatOf(channels, rate) is not { } format)
-            throw new UnreadableAudioException("The DSF file does not say what sound it holds.");
+            throw new UnreadableAudioException("The DSF file does not say what audio it holds.");
         return OneBitSound.Facts(this, format, (long)(samples / OneBitSound.SamplesPerByte), rate, fileLength);
     }
 

@@ -53,7 +53,7 @@ public sealed class FlacFormat : WritableFormat
     /// <summary>A stream that was written without going back leaves length and MD5 open.</summary>
     public override bool IsWhole(Stream stream) => FlacTags.Read(stream, FlacTags.FindStart(stream) ?? 0).StreamInfo is { FrameCount: not null, SampleMd5: not null };
 
-    public override string? FindFalseHead(Stream stream, long frames, string? md5)
+    public override string? VerifyHeader(Stream stream, long frames, string? md5)
     {
         var stated = FlacTags.Read(stream, 0).StreamInfo;
         return stated?.FrameCount == frames && stated.SampleMd5 == md5 ? null : "The head of the new file does not state the samples that are in it.";
@@ -66,7 +66,7 @@ public sealed class FlacFormat : WritableFormat
         var streamInfo = new byte[FlacStreamInfo.Length];
         source.Position = start + FlacTags.StreamInfoOffset;
         if (head.StreamInfo is null || !source.TryReadWhole(streamInfo))
-            throw new UnreadableAudioException("The FLAC file does not say what sound it holds.");
+            throw new UnreadableAudioException("The FLAC file does not say what audio it holds.");
         var edit = new TagEdit();
         edit.Add(FlacTags.WriteInto(head.AudioOffset, streamInfo, head.SeekTable, tags));
         edit.Keep(head.AudioOffset, source.Length - head.AudioOffset);
@@ -86,10 +86,10 @@ public sealed class FlacFormat : WritableFormat
     private AudioFacts? ReadFacts(Stream stream, FlacHead head)
     {
         if (head.StreamInfo is not { } info)
-            throw new UnreadableAudioException("The FLAC file does not say what sound it holds.");
+            throw new UnreadableAudioException("The FLAC file does not say what audio it holds.");
         long audioBytes = stream.Length - head.AudioOffset;
         if (audioBytes <= 0)
-            throw new UnreadableAudioException("The FLAC file has a header but no sound.");
+            throw new UnreadableAudioException("The FLAC file has a header but no audio.");
         return info.FrameCount is { } frames
             ? new AudioFacts(this, Name, info.Format, frames, IsLossless: true, AudioFacts.MeanKilobits(audioBytes, frames, info.Format.Rate)) { Damage = head.Damage }
             : null;

@@ -67,7 +67,7 @@ public static class FlacTags
         {
             if (!stream.TryReadWhole(header))
             {
-                damage.Add("The file ends before its sound begins.");
+                damage.Add("The file ends before its audio begins.");
                 break;
             }
 
@@ -82,7 +82,7 @@ public static class FlacTags
 
             if (type == BlockType.Forbidden || stream.TryReadBlock(length) is not { } block)
             {
-                damage.Add("A metadata block claims more than the file holds; what follows it was left out.");
+                damage.Add("A metadata block claims more than the file holds; the rest was skipped.");
                 break;
             }
 
@@ -101,7 +101,7 @@ public static class FlacTags
                     tags.Pictures.Add(picture);
                     break;
                 case BlockType.Picture:
-                    damage.Add("A picture is damaged and was left out.");
+                    damage.Add("A picture is damaged and was skipped.");
                     break;
                 default:
                     tags.Opaque.Add(new OpaqueField(Dialect, ((int)type).ToString(CultureInfo.InvariantCulture), block));

@@ -37,7 +37,7 @@ public abstract class ChunkedPcmReader : IPcmReader
         int frames = (int)Math.Min(Math.Min(block.Capacity, SampleBuffer.DefaultCapacity), _framesLeft);
         int got = frames == 0 ? 0 : _stream.ReadUpTo(_bytes.AsSpan(0, frames * _frameBytes)) / _frameBytes;
         if (got < frames)
-            _damage.Add($"The file ended {_framesLeft - got} samples before its time.");
+            _damage.Add($"The file ended {_framesLeft - got} samples early.");
         _framesLeft = got < frames ? 0 : _framesLeft - got;
         _packing.Unpack(_bytes.AsSpan(0, got * _frameBytes), block);
         return got;
@@ -80,16 +80,16 @@ internal sealed record PcmLayout(PcmFormat Format, PcmPacking Packing, long Offs
     public static void CheckNumbers(int channels, int rate, int bits, string what)
     {
         if (channels is < 1 or > MaxChannels)
-            throw new UnreadableAudioException($"The {what} header says {channels} channels, which cannot be.");
+            throw new UnreadableAudioException($"The {what} header says {channels} channels, which is impossible.");
         if (rate is < 1 or > HighestRate)
-            throw new UnreadableAudioException($"The {what} header says a sample rate of {rate} Hz, which cannot be.");
+            throw new UnreadableAudioException($"The {what} header says a sample rate of {rate} Hz, which is impossible.");
         if (bits is < 1 or > 64)
-            throw new UnreadableAudioException($"The {what} header says {bits} bits a sample, which cannot be.");
+            throw new UnreadableAudioException($"The {what} header says {bits} bits per sample, which is impossible.");
     }
 
     public static void NoteCut(ChunkPlace sound, List<string> damage)
     {
         if (sound.IsCutShort)
-            damage.Add($"The sound is cut short: the header says {sound.DeclaredLength} bytes, {sound.Length} are there.");
+            damage.Add($"The audio is cut short: the header says {sound.DeclaredLength} bytes, {sound.Length} are there.");
     }
 }

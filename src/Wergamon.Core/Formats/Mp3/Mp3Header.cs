@@ -39,18 +39,18 @@ internal static class Mp3Header
         var damage = new List<string>();
         long end = found.End;
         if (found.At > found.From)
-            damage.Add($"{found.At - found.From:N0} bytes before the first frame are no sound and were passed over.");
+            damage.Add($"{found.At - found.From:N0} bytes before the first frame are not audio and were skipped.");
         var (frame, at) = (found.Frame, found.At);
         var info = ReadInfo(stream, at, frame);
         long soundBytes = end - at;
         var (frames, variable, junk) = info is { Frames: { } stated } ? new FrameCount(stated, info.IsVariable, 0) : Count(stream, at, end, frame, found.FreeLength);
         long samples = frames * frame.SamplesPerFrame - (info is { Frames: not null } ? info.Delay + info.Padding : 0);
         if (junk > 0)
-            damage.Add($"{junk:N0} bytes between frames are no sound and were passed over.");
+            damage.Add($"{junk:N0} bytes between frames are not audio and were skipped.");
         if (info is { Frames: not null, Bytes: { } bytes } && bytes > soundBytes + LongestFrame)
-            damage.Add($"The file is cut off: its header speaks of {bytes:N0} bytes of sound, {soundBytes:N0} are there.");
+            damage.Add($"The file is cut off: its header states {bytes:N0} bytes of audio, {soundBytes:N0} are there.");
         if (frames <= 0 || samples <= 0)
-            throw new UnreadableAudioException("The file has a header but no sound.");
+            throw new UnreadableAudioException("The file has a header but no audio.");
         // Decoders give floats for layer III and free format, and integers for the older two layers (as libavcodec and libmpg123 do).
         var format = frame.Layer == 3 || frame.IsFreeFormat ? new PcmFormat(new SampleRate(frame.Rate), frame.Channels, 32, SampleKind.Float) : new PcmFormat(new SampleRate(frame.Rate), frame.Channels, 16);
         long codedBytes = info is { Frames: not null, Bytes: { } whole } ? Math.Max(whole, soundBytes) : soundBytes;

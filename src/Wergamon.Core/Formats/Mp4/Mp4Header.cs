@@ -14,7 +14,7 @@ internal static class Mp4Header
     public static AudioFacts? Read(Mp4Movie movie, FileFormat format)
     {
         var track = SoundTrackOf(movie, out int count, out _);
-        return count == 0 ? throw new UnreadableAudioException("There is no sound in this file.") : count == 1 ? OfTrack(movie, track, format) : null;
+        return count == 0 ? throw new UnreadableAudioException("There is no audio in this file.") : count == 1 ? OfTrack(movie, track, format) : null;
     }
 
     /// <summary>"AAC" or "ALAC" for a file with one track of sound and nothing else that plays; null for any other.</summary>
@@ -64,11 +64,11 @@ internal static class Mp4Header
         long frames = ToFrames(units, scale, rate);
         frames = StatedLength(movie, rate, entry.IsSpectral) is { } stated && stated <= frames ? stated : WithoutEdits(movie, track, frames, scale, rate);
         if (frames <= 0)
-            throw new UnreadableAudioException("The file has a header but no sound.");
+            throw new UnreadableAudioException("The file has a header but no audio.");
         long bytes = BytesOf(Mp4Movie.Child(table, "stsz"u8)) is > 0 and var summed ? summed : movie.SoundBytes;
         var damage = new List<string>();
         if (bytes > movie.SoundBytes && movie.SoundBytes > 0)
-            damage.Add($"The file is cut off: its tables speak of {bytes:N0} bytes of sound, {movie.SoundBytes:N0} are there.");
+            damage.Add($"The file is cut off: its tables state {bytes:N0} bytes of audio, {movie.SoundBytes:N0} are there.");
         return new AudioFacts(format, entry.Codec, entry.Format, frames, !entry.Format.IsFloat, AudioFacts.MeanKilobits(bytes, ToFrames(units, scale, rate), entry.Format.Rate))
         {
             IsVariableBitRate = entry.IsVariable,

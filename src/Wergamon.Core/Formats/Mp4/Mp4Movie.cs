@@ -39,7 +39,7 @@ internal sealed class Mp4Movie
                 return new Mp4Movie(movie, sound);
         }
 
-        throw new UnreadableAudioException("The file does not say what sound it holds: its movie box is missing or cut off.");
+        throw new UnreadableAudioException("The file does not say what audio it holds: its movie box is missing or cut off.");
     }
 
     /// <summary>The content of the first child box of a type; empty where there is none.</summary>

@@ -55,7 +55,7 @@ public static class Mp4Tags
             ReadItem(movie, Encoding.Latin1.GetString(type), content, tags);
         foreach (var chapter in Mp4Chapters.Read(Mp4Movie.Child(movie.Content, "udta"u8)))
             tags.Add(FieldNames.Chapters, chapter);
-        return new TagReading(tags, items.IsEmpty ? [] : ["The list of tags is damaged; what follows the damage was left out."]);
+        return new TagReading(tags, items.IsEmpty ? [] : ["The list of tags is damaged; the rest was skipped."]);
     }
 
     /// <summary>The text of a free-form field; null when there is none.</summary>

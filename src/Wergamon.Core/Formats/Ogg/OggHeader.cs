@@ -15,19 +15,19 @@ internal static class OggHeader
         // Header packets before the audio: three for Vorbis, two for Opus and at least two for FLAC.
         var packets = pages.FirstPackets(2);
         if (packets.Count == 0)
-            throw new UnreadableAudioException("The file ends before it says what sound it holds.");
+            throw new UnreadableAudioException("The file ends before it says what audio it holds.");
         if (ReadIdentity(packets[0].Span) is not { } identity)
             return null;
         long soundBytes = stream.Length - pages.Offset;
         if (soundBytes <= 0)
-            throw new UnreadableAudioException("The file has a header but no sound.");
+            throw new UnreadableAudioException("The file has a header but no audio.");
         // A stream that was cut out of a longer one starts at a later position (RFC 7845, section 4.1).
         long before = identity.Codec == "Opus" ? Math.Max(0, pages.FirstPosition(packet => OpusPacket.FramesOf(packet.Span)) ?? 0) : 0;
         long? frames = identity.Frames ?? pages.LastPosition() - before - identity.Skipped;
         if (frames is not { } known)
             return null;
         if (known <= 0)
-            throw new UnreadableAudioException("The file has a header but no sound.");
+            throw new UnreadableAudioException("The file has a header but no audio.");
         bool isLossless = !identity.Format.IsFloat;
         return new AudioFacts(format, identity.Codec, identity.Format, known, isLossless, AudioFacts.MeanKilobits(soundBytes, known, identity.Format.Rate))
         {

@@ -70,7 +70,7 @@ public sealed class OpusFormat : WritableFormat
         ? new OggHeaders([head, OggTags.OpusPacket(tags)], BinaryPrimitives.ReadUInt16LittleEndian(head.AsSpan(PreSkipOffset)))
         : throw new CodecException("There is no Opus header.");
 
-    public override string? FindFalseHead(Stream stream, long frames, string? md5) => OggHeader.FindFalseLength(stream, this, frames);
+    public override string? VerifyHeader(Stream stream, long frames, string? md5) => OggHeader.FindFalseLength(stream, this, frames);
 
     public override TagEdit EditTags(Stream source, TagSet tags, TagWriteOptions options) => OggTags.Edit(source, HeaderCount, OggTags.OpusPacket(tags));
 

@@ -67,7 +67,7 @@ public sealed class VorbisFormat : WritableFormat
 
     private static OggHeaders HeadersOf(VorbisHeaders headers, TagSet tags) => new([headers.Identification, OggTags.VorbisPacket(tags), headers.Setup], 0);
 
-    public override string? FindFalseHead(Stream stream, long frames, string? md5) => OggHeader.FindFalseLength(stream, this, frames);
+    public override string? VerifyHeader(Stream stream, long frames, string? md5) => OggHeader.FindFalseLength(stream, this, frames);
 
     public override TagEdit EditTags(Stream source, TagSet tags, TagWriteOptions options) => OggTags.Edit(source, HeaderCount, OggTags.VorbisPacket(tags));
 

@@ -50,9 +50,9 @@ public sealed class WavReader : ChunkedPcmReader
 
         var chunks = Chunks.Walk(stream, ByteOrder.LittleEndian);
         if (chunks.Find("fmt ") is not { Length: >= 16 } fmt)
-            throw new UnreadableAudioException("The WAV file has no whole format header, so its samples cannot be told apart.");
+            throw new UnreadableAudioException("The WAV file has no complete format header, so its sample format is unknown.");
         if (chunks.Find("data") is not { } data)
-            throw new UnreadableAudioException("The WAV file has a header but no sound.");
+            throw new UnreadableAudioException("The WAV file has a header but no audio.");
 
         Span<byte> header = stackalloc byte[ExtensibleLength];
         header = header[..(int)Math.Min(fmt.Length, ExtensibleLength)];
@@ -67,11 +67,11 @@ public sealed class WavReader : ChunkedPcmReader
         if (data.DeclaredLength == 0 && IsUnfinished(stream, data))
         {
             length = stream.Length - data.Offset;
-            damage.Add("The header states no length, as in a recording that was not finished; the sound is read to the end of the file.");
+            damage.Add("The header states no length, as in a recording that was not finished; the audio is read to the end of the file.");
         }
 
         if (length % (sampleBytes * format.Channels) != 0)
-            damage.Add("The sound does not end on a whole sample; the broken last one is left out.");
+            damage.Add("The audio does not end on a whole sample; the incomplete last one is dropped.");
         return new PcmLayout(format, PcmPacking.Wav with { SampleBytes = sampleBytes }, data.Offset, length, damage) { HasStatedRoles = hasStatedRoles };
     }
 
@@ -108,11 +108,11 @@ public sealed class WavReader : ChunkedPcmReader
         {
             FormatPcm => SampleKind.Integer,
             FormatFloat => SampleKind.Float,
-            _ => throw new CodedAudioException($"The WAV file holds sound of kind {tag}, not linear PCM."),
+            _ => throw new CodedAudioException($"The WAV file holds audio of type {tag}, not linear PCM."),
         };
         PcmLayout.CheckNumbers(channels, rate, containerBits, "WAV");
         if (kind == SampleKind.Float ? containerBits is not (32 or 64) : containerBits > 32)
-            throw new UnreadableAudioException($"The WAV file says {containerBits}-bit {kind} samples, which this reader does not know.");
+            throw new UnreadableAudioException($"The WAV file says {containerBits}-bit {kind} samples, which are not supported.");
         if (kind == SampleKind.Float)
             bits = containerBits;
         var format = new PcmFormat(new SampleRate(rate), channels, bits, kind) { Roles = roles };

@@ -109,5 +109,5 @@ internal static class WavPackHeader
         return 0;
     }
 
-    private static UnreadableAudioException Unreadable() => new("The file does not say what sound it holds.");
+    private static UnreadableAudioException Unreadable() => new("The file does not say what audio it holds.");
 }

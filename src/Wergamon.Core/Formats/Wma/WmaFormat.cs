@@ -38,7 +38,7 @@ public sealed class WmaFormat : WritableFormat
         return new WmaWriter(stream, input, tags, part => encoders.OpenInContainer("wmav2", input, options, part, "asf", new Dictionary<string, string>()));
     }
 
-    public override string? FindFalseHead(Stream stream, long frames, string? md5) =>
+    public override string? VerifyHeader(Stream stream, long frames, string? md5) =>
         AsfObjects.Open(stream) is { } objects && AsfHeader.Read(stream, objects, this)?.FrameCount == frames ? null : "The header of the new file does not state the length that is in it.";
 
     public override TagEdit EditTags(Stream source, TagSet tags, TagWriteOptions options)

@@ -44,7 +44,7 @@ public static class ApeTag
             ReadItem(ref cursor, tags);
         return new TagReading(
             tags,
-            cursor.IsPastEnd ? ["The tag at the end is damaged; what follows the damage was left out."]
+            cursor.IsPastEnd ? ["The tag at the end is damaged; the rest was skipped."]
             : count > MaxItems ? [string.Create(CultureInfo.InvariantCulture, $"The tag at the end has more than {MaxItems} fields; the rest was left out.")]
             : []);
     }

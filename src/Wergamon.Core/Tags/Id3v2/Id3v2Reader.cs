@@ -109,7 +109,7 @@ public static class Id3v2Reader
 
             if (IdAt(body, version) is not { } id || LengthAt(body, version) is not { } length)
             {
-                damage.Add("A frame of the tag is damaged; what follows it was left out.");
+                damage.Add("A frame of the tag is damaged; the rest was skipped.");
                 return;
             }
 

@@ -87,7 +87,7 @@ public static class VorbisCommentBlock
         if (Base64.DecodeFromUtf8(base64, block, out _, out int length) == OperationStatus.Done && FlacPictureBlock.Read(block.AsMemory(0, length)) is { } picture)
             into.Pictures.Add(picture);
         else
-            damage.Add("A picture is damaged and was left out.");
+            damage.Add("A picture is damaged and was skipped.");
     }
 
     private static bool TryTake(ref ReadOnlySpan<byte> block, out ReadOnlySpan<byte> taken)

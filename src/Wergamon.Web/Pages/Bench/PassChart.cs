@@ -31,10 +31,10 @@ public sealed record PassChart(string Title, double? Start, IReadOnlyList<PassCh
     {
         return
         [
-            Chart("Below the music, dB", null, pass => pass.Original.ResiduePeak is null ? double.NaN : pass.Original.BelowMusic),
-            Chart("Against the pass before, dB below", null, pass => pass.Previous.ResiduePeak is null ? double.NaN : pass.Previous.BelowMusic),
+            Chart("Residue level, dB", null, pass => pass.Original.ResiduePeak is null ? double.NaN : pass.Original.BelowMusic),
+            Chart("Change from previous pass, dB below", null, pass => pass.Previous.ResiduePeak is null ? double.NaN : pass.Previous.BelowMusic),
             Chart("True peak, dBTP", First(pass => pass.Original.First.TruePeak), pass => pass.Original.Second.TruePeak),
-            Chart("Top end, kHz", First(pass => pass.Original.First.TopEndHertz / 1000), pass => pass.Original.Second.TopEndHertz / 1000),
+            Chart("Upper limit, kHz", First(pass => pass.Original.First.TopEndHertz / 1000), pass => pass.Original.Second.TopEndHertz / 1000),
             Chart("Loudest second, dBFS", First(pass => pass.Original.First.Loudest?.Decibels), pass => pass.Original.Second.Loudest?.Decibels ?? double.NaN),
             Chart("Quietest second, dBFS", First(pass => pass.Original.First.Quietest?.Decibels), pass => pass.Original.Second.Quietest?.Decibels ?? double.NaN),
         ];

@@ -57,7 +57,7 @@ public sealed class PlanModel(Plans plans, TrackSplits splits, Mirrors mirrors, 
     {
         get
         {
-            var originals = Plural.Count(View.CountLosing, "original");
+            var originals = Plural.Count(View.LossyReplacements, "original");
             return View.Target.IsLossy
                 ? $"{originals} may go to the trash: {View.Target.Encoder.Summary} throws detail away that does not come back"
                 : $"{originals} may go to the trash: not all of their sound, tags and pictures is in the copies";

@@ -59,7 +59,7 @@ public abstract class DeliveryPageModel(DeliveryStore store, DeliveryRuns starts
                 return null;
             var items = runs.Items(run.Id);
             return items.Where(item => item.State == ItemState.Failed).OrderBy(item => item.Position).FirstOrDefault() is { } failed
-                ? ($"{(failed.IsResult ? "" : $"“{failed.Title}” could not be made ready: ")}{failed.Failure}", true)
+                ? ($"{(failed.IsResult ? "" : $"“{failed.Title}” could not be prepared: ")}{failed.Failure}", true)
                 : (WordsFor(run, [.. items.Where(item => item.IsResult)]), false);
         }
     }
@@ -118,7 +118,7 @@ public abstract class DeliveryPageModel(DeliveryStore store, DeliveryRuns starts
 
     /// <param name="burner">What writes the disc.</param>
     protected static string? QuestionBeforeSpoiling(IDiscBurner burner) =>
-        burner.Disc is { IsRewritable: false } ? "If the disc is being written now, it is spoiled." : null;
+        burner.Disc is { IsRewritable: false } ? "If the disc is being written, it will be spoiled." : null;
 
     /// <summary>Loads a delivery of the page's kind with its newest run; false when there is none.</summary>
     protected abstract bool LoadView(long id, long? at);

@@ -9,7 +9,7 @@ internal static class DeliveryWords
     {
         DeliveryKind.Data => "Data disc",
         DeliveryKind.Joined => "Joined file",
-        DeliveryKind.Zip => "Zip of files",
+        DeliveryKind.Zip => "Download converted",
         DeliveryKind.Stick => "Stick",
         _ => "Audio disc",
     };

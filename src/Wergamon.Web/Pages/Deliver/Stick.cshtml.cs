@@ -76,9 +76,9 @@ public sealed class StickModel(
     /// <summary>Copies music that somebody put on the stick into a music folder.</summary>
     public IActionResult OnPostImport(long id, long folder, string[] path) => Told(id, sticks.Import(id, folder, path).Problem);
 
-    public IActionResult OnPostSkipNone(long id)
+    public IActionResult OnPostClearExclusions(long id)
     {
-        files.SkipNone(id);
+        files.ClearExclusions(id);
         return Told(id, null);
     }
 

@@ -47,12 +47,12 @@ internal static class StickWords
     public static string Reason(StickLine line) => line.Step.State switch
     {
         StickState.Deleted => "It was deleted on the device.",
-        StickState.Sound when !line.IsPlaylist => "Its sound has changed here, or what the device wants.",
-        StickState.Sound => "Its tracks or their names have changed.",
-        StickState.Tags => "Tags or artwork have changed here; the sound stays.",
+        StickState.Sound when !line.IsPlaylist => "The audio or the device settings changed.",
+        StickState.Sound => "Its tracks or their names changed.",
+        StickState.Tags => "Tags or artwork changed; the audio stays.",
         StickState.Order => "The device plays in the order of writing.",
-        StickState.Gone => "No list on this stick has it any more.",
-        StickState.ChangedThere => "Somebody has written to it on the device; it stays until you say what counts.",
+        StickState.Gone => "It is in no list on this stick.",
+        StickState.ChangedThere => "Changed on the device; kept until you choose a version.",
         _ => "",
     };
 
@@ -70,7 +70,7 @@ internal static class StickWords
     {
         list.Added > 0 ? $"{list.Added:N0} added" : "",
         list.Removed > 0 ? $"{list.Removed:N0} taken out" : "",
-        list.Unknown > 0 ? $"{list.Unknown:N0} not from here and left out" : "",
+        list.Unknown > 0 ? $"{list.Unknown:N0} other files skipped" : "",
     }.Where(part => part.Length > 0));
 
     /// <summary>What to know when a stick has another file system than its device reads; null when it has not, as far as can be told.</summary>

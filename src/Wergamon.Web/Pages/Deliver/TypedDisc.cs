@@ -44,7 +44,7 @@ public sealed record TypedDisc
 
     /// <summary>What is wrong, for the person; null when nothing is.</summary>
     public string? Problem =>
-        CatalogueNumber?.Trim() is { Length: > 0 } number && !DiscCodes.IsCatalogueNumber(number) ? "A catalogue number has 13 digits, of which the last is the check digit; this one was not taken." : null;
+        CatalogueNumber?.Trim() is { Length: > 0 } number && !DiscCodes.IsCatalogueNumber(number) ? "A catalogue number has 13 digits, of which the last is the check digit; this one was not saved." : null;
 
     /// <param name="known">What was there.</param>
     public AudioDiscSettings Over(AudioDiscSettings known) => known with

@@ -22,7 +22,7 @@ public sealed record TypedDiscTrack
     public string? Problem =>
         Isrc?.Trim() is { Length: > 0 } isrc && DiscCodes.NormaliseIsrc(isrc) is null ? "An ISRC has a country, a registrant, a year and a number: ZZ-LQ1-21-00002."
         : Pause is { } pause && (!double.IsFinite(pause) || pause is < 0 or > AudioDiscSettings.MaxPauseSeconds) ? $"A pause is 0 to {AudioDiscSettings.MaxPauseSeconds:0} s long."
-        : Times.Contains(null) ? "Type the times of indexes as minutes and seconds, with commas between them: 1:20, 3:05.5."
+        : Times.Contains(null) ? "Enter the times of indexes as minutes and seconds, with commas between them: 1:20, 3:05.5."
         : null;
 
     public AudioTrackSettings ToSettings() => new()

@@ -7,7 +7,7 @@ using Wergamon.Web.Display;
 namespace Wergamon.Web.Pages.Library;
 
 /// <summary>One copy in the lineage tree.</summary>
-/// <param name="Made">The step that made it; null for a file that came in as it is.</param>
+/// <param name="Made">The step that made it; null for a file that imported unchanged.</param>
 /// <param name="From">The copy it was made from, if still known.</param>
 /// <param name="Follows">True when that copy is in the line before.</param>
 public sealed record LineageLine(CopyRow Copy, LineageRow? Made, CopyRow? From, bool Follows)
@@ -22,6 +22,6 @@ public sealed record LineageLine(CopyRow Copy, LineageRow? Made, CopyRow? From, 
         $"read {Words.Day(Made!.MadeAt, now)}{(Made.ReadReading() is { } reading ? $", {ReadingReport.Word(reading).ToLowerInvariant()}: {ReadingReport.Why(reading)}" : "")}";
 
     public string InWords(DateTimeOffset now) => Made is null
-        ? $"came in as it is, {Words.Day(Copy.AddedAt, now)}"
+        ? $"imported unchanged, {Words.Day(Copy.AddedAt, now)}"
         : $"{Copy.Fidelity.InWords()}{(FromDisc is not null ? " from the disc" : From is null ? "" : " from " + From.Facts.ShortLabel)}, for {Made.TargetName}, {Words.Day(Made.MadeAt, now)}";
 }

@@ -35,6 +35,6 @@ internal sealed record SetCourse(string Energy, string Steps, string FarSteps, s
         }
 
         var range = tempos.Count == 0 ? "" : string.Create(CultureInfo.InvariantCulture, $"{low:0.0} to {high:0.0} BPM");
-        return new SetCourse(energy.ToString(), steps.ToString(), farSteps.ToString(), range, tempos.Count == 0 ? "tempos are not known yet" : $"{range}, {lines.Count(line => line.Step?.IsFar == true)} far steps");
+        return new SetCourse(energy.ToString(), steps.ToString(), farSteps.ToString(), range, tempos.Count == 0 ? "tempos are unknown so far" : $"{range}, {lines.Count(line => line.Step?.IsFar == true)} far steps");
     }
 }

@@ -9,7 +9,7 @@ public sealed record TypedFigures
 {
     private const double LeastTempo = 20, MostTempo = 400;
 
-    public static string Refused => $"Tempos go from {LeastTempo} to {MostTempo} beats a minute, energy from 1 to 5; nothing was changed.";
+    public static string Refused => $"Tempo must be from {LeastTempo} to {MostTempo} BPM and energy from 1 to 5; nothing was changed.";
 
     [FromForm(Name = "tempo")]
     public double? Tempo { get; init; }

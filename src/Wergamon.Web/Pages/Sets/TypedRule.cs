@@ -7,7 +7,7 @@ namespace Wergamon.Web.Pages.Sets;
 /// <summary>What a standing set asks for, as a person typed it.</summary>
 public sealed record TypedRule
 {
-    public const string Refused = "Tempos go from 20 to 400 beats a minute, ratings and energies from 1 to 5; nothing was changed.";
+    public const string Refused = "Tempo must be from 20 to 400 BPM, ratings and energy from 1 to 5; nothing was changed.";
 
     [FromForm(Name = "words")]
     public string? Words { get; init; }
@@ -42,7 +42,7 @@ public sealed record TypedRule
     /// <summary>Why it is no rule; null when it is one.</summary>
     public string? Problem => new[] { LeastTempo, MostTempo }.Any(tempo => tempo is not (null or (>= 20 and <= 400)))
         || new[] { LeastRating, LeastEnergy, MostEnergy }.Any(figure => figure is not (null or (>= 1 and <= 5))) ? Refused
-        : LeastTempo > MostTempo || LeastEnergy > MostEnergy ? "The lower limit is above the upper one; nothing was changed."
+        : LeastTempo > MostTempo || LeastEnergy > MostEnergy ? "The lower limit is above the upper limit; nothing was changed."
         : null;
 
     public SetRule ToRule() => new()

@@ -12,25 +12,25 @@ public static class UntidyWords
         UntidyKind.NoNumber => "No track number",
         UntidyKind.NumberGaps => "Numbers with gaps or repeats",
         UntidyKind.NoFrontCover => "No cover",
-        UntidyKind.AlbumArtistDiffers => "Album artist differs in an album",
-        UntidyKind.YearDiffers => "Year differs in an album",
-        UntidyKind.GenreDiffers => "Genre differs in an album",
-        UntidyKind.CoverDiffers => "Cover differs in an album",
+        UntidyKind.AlbumArtistDiffers => "Inconsistent album artist within an album",
+        UntidyKind.YearDiffers => "Inconsistent year within an album",
+        UntidyKind.GenreDiffers => "Inconsistent genre within an album",
+        UntidyKind.CoverDiffers => "Inconsistent cover within an album",
         UntidyKind.Adverts => "Adverts and web addresses",
-        UntidyKind.ArtistSpellings => "Artist in several spellings",
+        UntidyKind.ArtistSpellings => "Artist spelt in several ways",
         _ => "Text in a wrong code page",
     };
 
     public static string Advice(UntidyKind kind) => kind switch
     {
-        UntidyKind.NoTitleOrArtist or UntidyKind.NoAlbum => "Often the file names know: see From names.",
+        UntidyKind.NoTitleOrArtist or UntidyKind.NoAlbum => "File names often contain it: see From names.",
         UntidyKind.NoNumber or UntidyKind.NumberGaps => "Tidy can number files in their order.",
         UntidyKind.NoFrontCover => "Artwork looks in the folder and in the album.",
         UntidyKind.AlbumArtistDiffers or UntidyKind.YearDiffers or UntidyKind.GenreDiffers => "The first row of the sheet writes one value to all.",
         UntidyKind.CoverDiffers => "Artwork puts one picture into all files of the album.",
-        UntidyKind.Adverts => "Tidy takes them out of comments and titles.",
+        UntidyKind.Adverts => "Tidy removes them from comments and titles.",
         UntidyKind.ArtistSpellings => "Tidy groups them; choose one of each.",
-        _ => "Tidy shows what the text would be in the right one.",
+        _ => "Tidy shows the text in the right one.",
     };
 
     /// <summary>The tab on which it is mended.</summary>

@@ -81,7 +81,7 @@ function showSpectrum() {
       if (!answer?.ok || marked !== view.marked || !page()) return;
       levels = await answer.json();
     }
-    find("spectrum-of").textContent = marked ? `Mean spectrum from ${clock(marked.from, 2)} to ${clock(marked.to, 2)}.` : "Mean spectrum of the whole; mark a stretch above to see only that.";
+    find("spectrum-of").textContent = marked ? `Mean spectrum from ${clock(marked.from, 2)} to ${clock(marked.to, 2)}.` : "Average spectrum of the whole file; select a range above to see only that.";
     view.levels = levels;
     drawSpectrum(find("spectrum"), levels);
   });

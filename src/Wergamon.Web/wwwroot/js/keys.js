@@ -1,5 +1,5 @@
 // Keys: / find, g + letter to a station, j and k through rows, x pick, Enter open, Space play, ? the list.
-import { bringBelow } from "./below.js";
+import { bringBelow } from "./more-rows.js";
 import { listenKey } from "./listen.js";
 
 const GO_WAIT_MS = 1500;

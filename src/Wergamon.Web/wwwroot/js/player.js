@@ -1,5 +1,5 @@
 // Plays a copy at the foot of the page; the same button stops it. Seeks in the waveform.
-import { bringBelow } from "./below.js";
+import { bringBelow } from "./more-rows.js";
 import { drawWaveform, fetchWaveform } from "./waveform.js";
 
 const STEP_S = 10, JOINT_S = 10;
@@ -34,7 +34,7 @@ export function watchPlayer() {
   };
   const show = () => {
     document.querySelectorAll("[data-play]").forEach((button) => { button.textContent = button.dataset.play === playing ? "Stop" : "Play"; });
-    pause.textContent = playing && sound.paused ? "Go on" : "Pause";
+    pause.textContent = playing && sound.paused ? "Resume" : "Pause";
     pause.disabled = !playing;
   };
   const stop = () => {

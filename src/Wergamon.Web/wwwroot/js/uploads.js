@@ -125,7 +125,7 @@ class UploadPanel {
       this.received += arrival.received - item.received;
       item.received = arrival.received;
       if (arrival.state === "Done") { this.done += 1; this.end(item, "Here"); return; }
-      if (arrival.state === "WasThere") { this.there += 1; this.end(item, "Was here already"); return; }
+      if (arrival.state === "WasThere") { this.there += 1; this.end(item, "Already in library"); return; }
       if (arrival.state === "Refused") { this.end(item, arrival.refusal, true); return; }
       if (arrival.state === "WrongPlace") await pause(RETRY_MS[0] / 4);
       item.element.lastChild.textContent = `${megabytes(item.received)} of ${megabytes(item.file.size)} MB`;
@@ -178,11 +178,11 @@ class UploadPanel {
   tell() {
     const finished = this.done + this.there + this.refused;
     const isIdle = this.isIdle();
-    const ended = [count(this.done, "file") + " came in", this.there ? `${this.there.toLocaleString("en")} were here already` : "", this.refused ? `${this.refused.toLocaleString("en")} not taken` : ""].filter(Boolean).join(", ");
+    const ended = [count(this.done, "file") + " uploaded", this.there ? `${this.there.toLocaleString("en")} already in library` : "", this.refused ? `${this.refused.toLocaleString("en")} refused` : ""].filter(Boolean).join(", ");
     this.part("title").textContent = isIdle ? ended : `${finished.toLocaleString("en")} of ${count(this.total, "file")}, ${megabytes(this.received)} of ${megabytes(this.bytes)} MB`;
     this.part("bar").value = this.bytes ? this.received / this.bytes : 0;
     this.part("stop").hidden = isIdle;
-    this.part("stop").textContent = this.isStopped ? "Go on" : "Stop";
+    this.part("stop").textContent = this.isStopped ? "Resume" : "Stop";
     this.part("close-panel").hidden = !isIdle;
     this.panel.dataset.state = isIdle ? "ended" : this.isStopped ? "stopped" : "under-way";
   }

@@ -79,10 +79,10 @@ public sealed class NullTestTests
         var first = new SeekableSound(Format, Frames, Original);
         Assert.Equal("Identical bit for bit", Verdict(first, first));
         Assert.Equal("Every sample is equal, but B starts 588 samples (13.3 ms) later", Verdict(first, Changed(588, Original, Frames + 588)));
-        Assert.Equal("Every sample is equal, but B starts 588 samples (13.3 ms) later, and B ends 588 samples (13.3 ms) earlier, and there is sound in what only one of them has", Verdict(first, Changed(588, Original)));
+        Assert.Equal("Every sample is equal, but B starts 588 samples (13.3 ms) later, and B ends 588 samples (13.3 ms) earlier, and there is audio in the part that only one of them has", Verdict(first, Changed(588, Original)));
         Assert.Equal("The same sound, but B is 6.0 dB quieter, and B has the opposite polarity", Verdict(first, Changed(0, (frame, channel) => -0.5 * Original(frame, channel))));
         Assert.Equal("The same sound, but B is 6.0 dB quieter", Verdict(new SeekableSound(Format, Frames, Late), Changed(0, (frame, channel) => 0.5 * Late(frame, channel))));
-        Assert.Equal("The same sound except from 0:04 to 0:06", Verdict(first, Changed(0, (frame, channel) => frame is >= 4 * Rate and < 6 * Rate ? Sweeps.Noise(frame) : Original(frame, channel))));
+        Assert.Equal("The same audio except from 0:04 to 0:06", Verdict(first, Changed(0, (frame, channel) => frame is >= 4 * Rate and < 6 * Rate ? Sweeps.Noise(frame) : Original(frame, channel))));
         Assert.Equal(
             "The same recording with a loss: what is left lies 30 dB below the music, in nearly the whole track, most of it above 4.4 kHz",
             Verdict(first, Changed(0, (frame, channel) => Original(frame, channel) * (1 + 0.0316 * Math.Sign(Sweeps.Noise(frame * 2L + channel))))));

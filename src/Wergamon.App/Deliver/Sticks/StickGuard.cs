@@ -6,7 +6,7 @@ using Wergamon.Core.Sticks;
 namespace Wergamon.App.Deliver.Sticks;
 
 /// <summary>Lets steps touch a stick only while it is there; a run whose stick is taken away or full waits.</summary>
-public sealed class StickGate(StickStore store)
+public sealed class StickGuard(StickStore store)
 {
     /// <summary>With less free space a stick counts as full.</summary>
     private const long FullBelowBytes = 1 << 20;
@@ -16,7 +16,7 @@ public sealed class StickGate(StickStore store)
 
     /// <param name="bytes">What is about to be written.</param>
     /// <exception cref="RunStoppedException">The stick is away, another one is in its place, or it is full.</exception>
-    internal static ItemOutcome Through(string place, string mark, long bytes, Func<ItemOutcome> step)
+    internal static ItemOutcome Run(string place, string mark, long bytes, Func<ItemOutcome> step)
     {
         StopIfAway(place, mark);
         try
@@ -27,7 +27,7 @@ public sealed class StickGate(StickStore store)
         {
             StopIfAway(place, mark);
             if (FreeSpace.At(place) is { } free && free < bytes + FullBelowBytes)
-                throw new RunStoppedException($"The stick at {place} is full ({free / 1_000_000} MB free). The run goes on once there is room.", failure) { WaitsFor = new DestinationWait(place, bytes + FullBelowBytes) };
+                throw new RunStoppedException($"The stick at {place} is full ({free / 1_000_000} MB free). The run continues once there is space.", failure) { WaitsFor = new DestinationWait(place, bytes + FullBelowBytes) };
             throw;
         }
     }
@@ -49,6 +49,6 @@ public sealed class StickGate(StickStore store)
             return;
         if (there is not null)
             throw new RunStoppedException($"Another stick, “{there.Name}”, is at {place} now. Plug the first one in again, then continue.");
-        throw new RunStoppedException($"The stick at {place} is no longer there. Plug it in again: the run goes on by itself.") { WaitsFor = new DestinationWait(Path.Combine(place, StickMark.FileName), 0) };
+        throw new RunStoppedException($"The stick at {place} is no longer there. Plug it in again: the run continues automatically.") { WaitsFor = new DestinationWait(Path.Combine(place, StickMark.FileName), 0) };
     }
 }

@@ -6,7 +6,7 @@ using Wergamon.Core.Planning;
 namespace Wergamon.App.Library;
 
 /// <summary>How fast this machine works, learned from its runs.</summary>
-public sealed class Pace(Database database)
+public sealed class Throughput(Database database)
 {
     /// <summary>Work of earlier days counts less than that of today: each new piece takes this share away from the old.</summary>
     private const double Fading = 0.98;

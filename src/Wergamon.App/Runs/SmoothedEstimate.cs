@@ -1,7 +1,7 @@
 namespace Wergamon.App.Runs;
 
 /// <summary>Keeps an estimate of remaining time from jumping: from one second to the next it changes by a quarter at most.</summary>
-public sealed class SteadyTime(TimeProvider time)
+public sealed class SmoothedEstimate(TimeProvider time)
 {
     private const double LargestChange = 0.25;
 

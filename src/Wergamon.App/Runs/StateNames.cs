@@ -1,7 +1,7 @@
 namespace Wergamon.App.Runs;
 
 /// <summary>States and reasons as they are written in the database and in pages.</summary>
-public static class StateText
+public static class StateNames
 {
     public static string Text(this RunState state) => state.ToString().ToLowerInvariant();
 

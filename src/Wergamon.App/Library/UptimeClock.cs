@@ -5,7 +5,7 @@ namespace Wergamon.App.Library;
 /// hour after such a jump nothing is to be decided by age.
 /// </summary>
 /// <param name="lookEvery">How often <see cref="Look"/> is called.</param>
-internal sealed class SeenTime(TimeProvider time, TimeSpan lookEvery)
+internal sealed class UptimeClock(TimeProvider time, TimeSpan lookEvery)
 {
     private static readonly TimeSpan Settling = TimeSpan.FromHours(1), Tolerance = TimeSpan.FromMinutes(5);
 

@@ -14,7 +14,7 @@ function tell(form) {
   words.textContent = ticked.length ? `${ticked.length.toLocaleString("en")} file${ticked.length === 1 ? "" : "s"} ticked, ${sizeInWords(bytes)}` : words.dataset.none;
 }
 
-export function watchTidying() {
+export function watchDuplicates() {
   document.addEventListener("change", (event) => {
     const form = event.target.closest?.("[data-tidy]");
     if (form) tell(form);

@@ -10,7 +10,7 @@ namespace Wergamon.App.Library;
 /// Files that workers make of copies when they are first asked for, in a folder that is emptied at start: made once, shared by all who ask, and
 /// dropped in the order in which they were made.
 /// </summary>
-internal sealed class MadeFiles
+internal sealed class DerivedFileCache
 {
     private readonly WorkerPool _workers;
     private readonly string _folder, _extension;
@@ -20,7 +20,7 @@ internal sealed class MadeFiles
 
     /// <param name="maxKept">Files at a time.</param>
     /// <param name="maxBytes">Bytes of all of them; the newest stays whatever its size.</param>
-    public MadeFiles(WorkerPool workers, string folder, string extension, int maxKept, long maxBytes)
+    public DerivedFileCache(WorkerPool workers, string folder, string extension, int maxKept, long maxBytes)
     {
         (_workers, _folder, _extension, _maxKept, _maxBytes) = (workers, folder, extension, maxKept, maxBytes);
         if (PlainFolder.Exists(folder))
@@ -53,7 +53,7 @@ internal sealed class MadeFiles
     {
         try
         {
-            if ((await _workers.RunAsync(job, WorkerPriority.HeardNow, null, CancellationToken.None).ConfigureAwait(false)).Failure is { } failure)
+            if ((await _workers.RunAsync(job, WorkerPriority.Interactive, null, CancellationToken.None).ConfigureAwait(false)).Failure is { } failure)
                 throw new UnreadableAudioException(failure);
         }
         catch (WorkerLostException lost)
