@@ -71,7 +71,7 @@ public sealed class DataDiscTests
         Assert.Equal("Put a blank disc into Burner C first.", app.Get<DataDiscs>().Burn(disc).Problem);
         var audio = app.Get<AudioDiscs>().Create(null, [1]);
         bay.Insert("C", "dvd");
-        Assert.Contains("takes data, no audio tracks", app.Get<AudioDiscs>().Burn(audio).Problem, StringComparison.Ordinal);
+        Assert.Contains("holds data, not audio tracks", app.Get<AudioDiscs>().Burn(audio).Problem, StringComparison.Ordinal);
     }
 
     private static async Task<long> PlanAsync(RunningApp app)

@@ -83,7 +83,7 @@ public sealed class DropFolderTests
         Assert.Contains("music folders", store.Add(app.Music, "archive", app.Output, false), StringComparison.Ordinal);
         Assert.Null(store.Add(folder, "archive", app.Output, false));
         Directory.CreateDirectory(Path.Combine(folder, "inner"));
-        Assert.Contains("drop folder already", store.Add(Path.Combine(folder, "inner"), "archive", app.Output, false), StringComparison.Ordinal);
+        Assert.Contains("already a drop folder", store.Add(Path.Combine(folder, "inner"), "archive", app.Output, false), StringComparison.Ordinal);
         Assert.NotNull(store.Add("/etc", "archive", app.Output, false));
     }
 

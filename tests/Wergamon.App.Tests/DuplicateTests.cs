@@ -126,7 +126,7 @@ public sealed class DuplicateTests
 
         // A track cannot lose all its copies: the request is refused as a whole.
         var all = same.Lines.Select(line => line.Copy.Id).ToList();
-        Assert.Contains("Nothing would be left of “Cage”", Assert.Single(duplicates.Tidy(all).Refusals), StringComparison.Ordinal);
+        Assert.Contains("No file of “Cage”", Assert.Single(duplicates.Tidy(all).Refusals), StringComparison.Ordinal);
         Assert.True(File.Exists(wav));
 
         var before = Copy(app, "b/1.wav");
@@ -157,7 +157,7 @@ public sealed class DuplicateTests
         Write(app, "other/1.flac", "flac", "flac", seed: 3, "Cage", "Songs", 1, seconds: 5);
         await AnalyseAsync(app);
         var duplicates = app.Get<Duplicates>();
-        Assert.Contains("Nothing would be left of “Cage”", duplicates.Refusal([Copy(app, "long/1.flac").Id]), StringComparison.Ordinal);
+        Assert.Contains("No file of “Cage”", duplicates.Refusal([Copy(app, "long/1.flac").Id]), StringComparison.Ordinal);
         // One second apart, the other two may be one recording: the person may keep either, but not neither.
         Assert.Null(duplicates.Refusal([Copy(app, "short/1.flac").Id]));
         Assert.NotNull(duplicates.Refusal([Copy(app, "short/1.flac").Id, Copy(app, "other/1.flac").Id]));

@@ -171,7 +171,7 @@ public sealed class HostileFileTests
         await RunningApp.UntilAsync(() => folders.List() is [{ IsScanning: false, ScannedAt: not null }]);
         Assert.Equal(app.Folder.Path, Assert.Single(folders.List()).Path);
         Assert.Equal(copy, Assert.Single(app.Get<LibraryQueries>().TracksOfAlbum(app.Get<LibraryQueries>().Albums()[0].Id)).Master.Id);
-        Assert.Contains("lies in the music folder", folders.Add(app.Music), StringComparison.Ordinal);
+        Assert.Contains("is inside the music folder", folders.Add(app.Music), StringComparison.Ordinal);
     }
 
     /// <summary>Two million characters; a cut could leave half a surrogate pair.</summary>

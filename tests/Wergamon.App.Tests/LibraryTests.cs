@@ -103,7 +103,7 @@ public sealed class LibraryTests
         var folders = app.Get<MusicFolders>();
         Assert.Null(folders.Add(app.Music));
         Assert.Contains("already", folders.Add(app.Music), StringComparison.Ordinal);
-        Assert.Contains("in the library already", folders.Add(inner), StringComparison.Ordinal);
+        Assert.Contains("already in the library", folders.Add(inner), StringComparison.Ordinal);
     }
 
     [Fact]

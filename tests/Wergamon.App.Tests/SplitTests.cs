@@ -86,7 +86,7 @@ public sealed class SplitTests
         var (plans, splits) = (app.Get<Plans>(), app.Get<TrackSplits>());
         long plan = app.Plan("archive");
         Assert.Contains("does not begin with a time", splits.SplitAt(plan, 0, "soon", onSectors: true), StringComparison.Ordinal);
-        Assert.Contains("No mark lies within the file", splits.SplitAt(plan, 0, "9:00", onSectors: true), StringComparison.Ordinal);
+        Assert.Contains("No mark is within the file", splits.SplitAt(plan, 0, "9:00", onSectors: true), StringComparison.Ordinal);
         Assert.Null(splits.SplitAt(plan, 0, "0:02.005 The Long Adit\n0:04.5", onSectors: true));
         var lines = plans.View(plan)!.Lines;
         Assert.Equal(["Night, part 1", "The Long Adit", "Night, part 3"], lines.Select(line => line.Title));

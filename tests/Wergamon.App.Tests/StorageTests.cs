@@ -205,7 +205,7 @@ public sealed class StorageTests : IDisposable
         {
             var message = Assert.Throws<DatabaseDamagedException>(NewDatabase).Message;
             Assert.DoesNotContain('\n', message);
-            Assert.Contains(damage == "of a newer version" ? "newer version" : $"--restore to go back to {backup.Name}", message, StringComparison.Ordinal);
+            Assert.Contains(damage == "of a newer version" ? "newer version" : $"--restore to restore {backup.Name}", message, StringComparison.Ordinal);
         }
 
         using (var restored = NewDatabase(Options with { StartWith = StartWith.Backup }).Open())
@@ -221,7 +221,7 @@ public sealed class StorageTests : IDisposable
         Begin("/music");
         File.Delete(Options.DatabasePath);
         Assert.Contains("There is no backup. Start with --new-library", Assert.Throws<DatabaseDamagedException>(NewDatabase).Message, StringComparison.Ordinal);
-        Assert.Contains("no backup to go back to", Assert.Throws<DatabaseDamagedException>(() => NewDatabase(Options with { StartWith = StartWith.Backup })).Message, StringComparison.Ordinal);
+        Assert.Contains("no backup to restore", Assert.Throws<DatabaseDamagedException>(() => NewDatabase(Options with { StartWith = StartWith.Backup })).Message, StringComparison.Ordinal);
         using var empty = NewDatabase(Options with { StartWith = StartWith.NewLibrary }).Open();
         Assert.Equal(0, empty.ExecuteScalar<int>("SELECT COUNT(*) FROM folder"));
     }

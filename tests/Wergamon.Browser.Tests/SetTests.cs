@@ -55,7 +55,7 @@ public sealed class SetTests(Site site) : IClassFixture<Site>
 
         // A tempo of one's own, and back; then what the tags will say.
         browser.Click("[data-tempo='0.5']");
-        browser.FindText(".figures .hint", "Measured: 124.0, A minor");
+        browser.FindText(".figures .hint", "Tags or analysis: 124.0, A minor");
         browser.FindText(".is-place [data-row]", "62.0");
         browser.Change("#own-tempo", "");
         browser.FindText(".is-place [data-row]", "124.0");

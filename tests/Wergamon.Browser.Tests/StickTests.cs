@@ -13,7 +13,7 @@ public sealed class StickTests(Site site) : IClassFixture<Site>
         browser.Script($"document.getElementById('stick-folder').value = '{place}'; document.getElementById('stick-device').value = 'dj-decks'");
         browser.Leave(() => browser.Click("#new-stick .btn-main", "Add stick"));
         browser.FindText("h1", "lamp stick");
-        browser.FindText(".empty", "Sets, albums and picked tracks go onto this stick");
+        browser.FindText(".empty", "Add sets, albums and picked tracks to this stick");
         var stick = new Uri(browser.Address).AbsolutePath;
 
         browser.Go("/library/tracks?words=underlamp&sort=title");

@@ -30,7 +30,7 @@ public sealed class TidyTests(TidySite site) : IClassFixture<TidySite>
         browser.All(".double input").Single(box => !box.Selected).Click();
         browser.FindText("[data-going]", "3 files ticked");
         browser.Leave(() => browser.Click(".pick-bar button", "Review what will go"));
-        browser.FindText("[role=alert]", "Nothing would be left of “Slatebreaker”");
+        browser.FindText("[role=alert]", "No file of “Slatebreaker”");
         browser.Leave(() => browser.Click(".pick-bar button", "Review what will go"));
         browser.FindText("h1", "2 files will go, 13.2 MB");
         Assert.Equal(11, Files().Length);

@@ -122,8 +122,8 @@ public sealed class WholeWayTests(Site site) : IClassFixture<Site>
         Testing.Browser.Until(() => browser.All("svg[aria-label*='to mono recalculated']").Count == 2, "both routes to mono");
         browser.Click("#change-body button", "Close");
         browser.Click("tbody tr:nth-child(1) .btn-row");
-        browser.Click("#change-body button", "As the plan");
-        browser.FindText("#change-body", "As the plan says");
+        browser.Click("#change-body button", "Reset to plan");
+        browser.FindText("#change-body", "Follows the plan");
         Change("name", "Another: name");
         browser.FindText("#change-body", "An exception from the plan");
         browser.Click("#change-body button", "Close");

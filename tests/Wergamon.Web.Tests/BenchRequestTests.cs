@@ -44,7 +44,7 @@ public sealed class BenchRequestTests
         var path = server.Get<NullTestStore>().Get(test)!.First.Path;
         var outside = Path.Combine(Path.GetDirectoryName(path)!, "outside.flac");
         await File.WriteAllTextAsync(outside, "no sound");
-        foreach (var (one, other, problem) in new[] { ("one.wav", path, "Type the whole path"), ("/etc/passwd", path, "is not there, or is no file in an allowed folder"), (path, path, "Choose two different files."), (path, outside, "outside.flac: ") })
+        foreach (var (one, other, problem) in new[] { ("one.wav", path, "Enter the full path"), ("/etc/passwd", path, "is missing, or not a file in an allowed folder"), (path, path, "Choose two different files."), (path, outside, "outside.flac: ") })
         {
             using var answer = await server.PostAsync("bench", "bench?handler=Files", ("firstFile", one), ("secondFile", other));
             Assert.Contains(problem, WebUtility.HtmlDecode(await answer.Content.ReadAsStringAsync()), StringComparison.Ordinal);
@@ -75,7 +75,7 @@ public sealed class BenchRequestTests
             using var page = await server.Client.GetAsync($"bench/blind/{id}");
             var text = await page.Content.ReadAsStringAsync();
             Assert.DoesNotContain(System.Convert.ToHexStringLower(seed), text, StringComparison.Ordinal);
-            Assert.DoesNotContain("right", text[text.IndexOf("data-blind", StringComparison.Ordinal)..text.IndexOf("</main>", StringComparison.Ordinal)].Replace("What was right is told", "", StringComparison.Ordinal), StringComparison.Ordinal);
+            Assert.DoesNotContain("right", text[text.IndexOf("data-blind", StringComparison.Ordinal)..text.IndexOf("</main>", StringComparison.Ordinal)], StringComparison.Ordinal);
             using var answer = await server.Client.GetAsync($"bench/blind/{id}/samples?trial={trial}&from=4410&count={Count}");
             pages.Add($"{answer.StatusCode} {answer.Content.Headers.ContentLength} {answer.Content.Headers.ContentType} {answer.Headers.CacheControl} {answer.Headers.ETag}");
             var samples = MemoryMarshal.Cast<byte, float>(await answer.Content.ReadAsByteArrayAsync()).ToArray();

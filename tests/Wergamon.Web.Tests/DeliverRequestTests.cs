@@ -38,7 +38,7 @@ public sealed class DeliverRequestTests
         long item = store.Items(1)[0].Id;
         async Task<string> TrackAsync(params (string, string)[] fields) => WebUtility.HtmlDecode(await (await server.PostAsync("deliver/1", $"deliver/1?handler=Track&at={item}", fields)).Content.ReadAsStringAsync());
         Assert.Contains("An ISRC has", await TrackAsync(("isrc", "12")), StringComparison.Ordinal);
-        Assert.Contains("Type the times of indexes", await TrackAsync(("indexes", "1:20, later")), StringComparison.Ordinal);
+        Assert.Contains("Enter the times of indexes", await TrackAsync(("indexes", "1:20, later")), StringComparison.Ordinal);
         Assert.Null(store.Items(1)[0].Settings);
         await TrackAsync(("isrc", "zz-lq1-21-00002"), ("indexes", "0:05, 2.5"), ("trackTitle", " Cage,\nlive "));
         var own = AudioTrackSettings.Of(store.Items(1)[0]);

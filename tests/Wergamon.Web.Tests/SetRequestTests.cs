@@ -17,7 +17,7 @@ public sealed class SetRequestTests
         var store = server.Get<SetStore>();
         store.SetSpacing(1, 500, 2000);
         var item = server.Get<MusicSets>().View(1)!.Lines[0].ItemId;
-        Assert.Contains("Tempos go from 20 to 400", await PostAsync(server, "Figures", ("at", $"{item}"), ("tempo", "7")), StringComparison.Ordinal);
+        Assert.Contains("Tempo must be from 20 to 400", await PostAsync(server, "Figures", ("at", $"{item}"), ("tempo", "7")), StringComparison.Ordinal);
         Assert.Contains("nothing was changed", await PostAsync(server, "Figures", ("at", $"{item}"), ("tempo", "quick")), StringComparison.Ordinal);
         Assert.Contains("nothing was changed", await PostAsync(server, "Figures", ("at", $"{item}"), ("energy", "9")), StringComparison.Ordinal);
         Assert.Equal(new TrackFigures(null, null, null), server.Get<MusicSets>().View(1)!.Lines[0].Track.Figures);

@@ -15,9 +15,9 @@ public sealed class BrokenInputTests(WorkerFixture worker) : IClassFixture<Worke
 {
     [Theory]
     [InlineData("empty.flac", "The file is empty")]
-    [InlineData("text.flac", "cannot be opened as sound|There is no sound")]
-    [InlineData("header.flac", "has a header but no sound")]
-    [InlineData("header.mp3", "no sound|cannot be|header but no sound")]
+    [InlineData("text.flac", "cannot be opened as audio|There is no audio")]
+    [InlineData("header.flac", "has a header but no audio")]
+    [InlineData("header.mp3", "no audio|cannot be")]
     public async Task A_file_without_audio_is_refused_with_a_reason(string name, string words)
     {
         var path = worker.Folder[name];
@@ -42,7 +42,7 @@ public sealed class BrokenInputTests(WorkerFixture worker) : IClassFixture<Worke
         File.WriteAllBytes(cut, File.ReadAllBytes(whole)[..200_000]);
         var reply = await worker.ConvertAsync(cut, worker.Folder["cut-out.flac"], Target.BuiltIn[0]);
         Assert.IsType<FailureReply>(reply);
-        Assert.Contains("its sound ends at 0:01", reply.Failure, StringComparison.Ordinal);
+        Assert.Contains("its audio ends at 0:01", reply.Failure, StringComparison.Ordinal);
         await AssertWorkerLives("cut");
     }
 

@@ -110,7 +110,7 @@ public sealed class CarriedTests(WorkerFixture worker) : IClassFixture<WorkerFix
         var reply = await worker.AskAsync(new ConvertJob(source, chosen.Format, route.StepsBeforeEncoding(), phone.Encoder, output, [], []) { Sound = 1 });
         Assert.Null(reply.Failure);
         Assert.Equal(2, (await worker.FactsAsync(output)).Format.Channels);
-        Assert.Equal("There is no stream 3 of sound in this file.", (await worker.AskAsync(new ConvertJob(source, chosen.Format, [], phone.Encoder, worker.Folder[$"none-{extension}.m4a"], [], []) { Sound = 2 })).Failure);
+        Assert.Equal("There is no audio stream 3 in this file.", (await worker.AskAsync(new ConvertJob(source, chosen.Format, [], phone.Encoder, worker.Folder[$"none-{extension}.m4a"], [], []) { Sound = 2 })).Failure);
     }
 
     /// <summary>In ASF several streams are one sound at several bitrates.</summary>

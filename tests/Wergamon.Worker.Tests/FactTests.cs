@@ -164,7 +164,7 @@ public sealed class FactTests : IDisposable
         var counted = FileReading.Read(stream).Facts!;
         Assert.Equal(variable, counted.IsVariableBitRate);
         Assert.InRange(counted.FrameCount - whole.FrameCount, 0, 3 * 1152);
-        Assert.Contains("no sound", Assert.Single(counted.Damage), StringComparison.Ordinal);
+        Assert.Contains("not audio", Assert.Single(counted.Damage), StringComparison.Ordinal);
         if (!variable)
             Assert.Equal((kilobits, kilobits), (whole.KilobitsPerSecond, counted.KilobitsPerSecond));
         else

@@ -57,7 +57,7 @@ public sealed class FindingsTests
     {
         var clipped = Assert.Single(Find(Format, (frame, channel) => Math.Clamp(4 * Music(frame, channel), -1, 1)));
         Assert.Equal((FindingKind.Clipped, Sureness.Certain), (clipped.Kind, clipped.Sureness));
-        Assert.Contains("beyond full scale", clipped.Why, StringComparison.Ordinal);
+        Assert.Contains("clipped at full scale", clipped.Why, StringComparison.Ordinal);
         var pressed = Assert.Single(Find(Format, (frame, channel) => Math.Clamp(4 * Music(frame, channel), -0.9, 0.9)));
         Assert.Contains("at -0.9 dBFS", pressed.Measured, StringComparison.Ordinal);
         Assert.DoesNotContain(Find(Format, (frame, _) => 0.9 * Math.Sign(Math.Sin(2 * Math.PI * 220 * frame / Rate))), finding => finding.Kind == FindingKind.Clipped);

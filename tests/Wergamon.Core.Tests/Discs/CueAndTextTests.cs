@@ -60,7 +60,7 @@ public sealed class CueAndTextTests
             NOISE 5
             """);
         var sheet = reading.Sheet;
-        Assert.Equal("Line 20: NOISE is no known command.", Assert.Single(reading.Complaints));
+        Assert.Equal("Line 20: NOISE is an unknown command.", Assert.Single(reading.Complaints));
         Assert.Equal(("6291041500213", "songs.cdt", "Tin Orchard"), (sheet.CatalogueNumber, sheet.DiscTextFile, sheet.Performer));
         Assert.Equal([new CueFile("side one.wav", "WAVE"), new CueFile("side two.bin", "BINARY")], sheet.Files);
         Assert.Equal(["DCP", "PRE"], sheet.Tracks[0].Flags);

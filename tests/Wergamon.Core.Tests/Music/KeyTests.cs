@@ -97,7 +97,7 @@ public sealed class KeyTests
         string[] words = [.. Enumerable.Range(0, 24).Select(i => $"w{i}")];
         Assert.Null(KeyNotation.ProblemOf(words));
         Assert.Contains("There are 23", KeyNotation.ProblemOf(words[1..]), StringComparison.Ordinal);
-        Assert.Contains("“W0” stands for two keys", KeyNotation.ProblemOf([.. words[..23], "W0"])!.Replace("w0", "W0", StringComparison.Ordinal), StringComparison.Ordinal);
+        Assert.Contains("“W0” is used for two keys", KeyNotation.ProblemOf([.. words[..23], "W0"])!.Replace("w0", "W0", StringComparison.Ordinal), StringComparison.Ordinal);
         Assert.Equal("C major", new KeyNotation(KeySpelling.Own, words[1..]).Write(MusicalKey.All[0]));
     }
 

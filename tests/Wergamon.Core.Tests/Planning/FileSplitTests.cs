@@ -71,7 +71,7 @@ public sealed class FileSplitTests
     }
 
     [Theory]
-    [InlineData("", "Type at least one time")]
+    [InlineData("", "Enter at least one time")]
     [InlineData("3:25\nlater", "\"later\" does not begin with a time")]
     [InlineData("205", "does not begin with a time")]
     public void What_is_no_time_is_told(string typed, string words) => Assert.Contains(words, FileSplit.Read(typed).Problem, StringComparison.Ordinal);

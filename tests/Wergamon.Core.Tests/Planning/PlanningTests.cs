@@ -197,7 +197,7 @@ public sealed class PlanningTests
 
     /// <summary>The source was changed at 10, the file that has the name at another time.</summary>
     [Theory]
-    [InlineData(9, false, "goes to the trash")]
+    [InlineData(9, false, "moves to the trash")]
     [InlineData(10, true, "newer than the source")]
     [InlineData(11, true, "newer than the source")]
     public void A_file_is_replaced_if_it_is_older(long existing, bool skipped, string words)

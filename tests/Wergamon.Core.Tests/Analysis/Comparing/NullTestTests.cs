@@ -84,7 +84,7 @@ public sealed class NullTestTests
         Assert.Equal("The same sound, but B is 6.0 dB quieter", Verdict(new SeekableSound(Format, Frames, Late), Changed(0, (frame, channel) => 0.5 * Late(frame, channel))));
         Assert.Equal("The same audio except from 0:04 to 0:06", Verdict(first, Changed(0, (frame, channel) => frame is >= 4 * Rate and < 6 * Rate ? Sweeps.Noise(frame) : Original(frame, channel))));
         Assert.Equal(
-            "The same recording with a loss: what is left lies 30 dB below the music, in nearly the whole track, most of it above 4.4 kHz",
+            "The same recording with a loss: the residue is 30 dB below the music, in nearly the whole track, most of it above 4.4 kHz",
             Verdict(first, Changed(0, (frame, channel) => Original(frame, channel) * (1 + 0.0316 * Math.Sign(Sweeps.Noise(frame * 2L + channel))))));
         Assert.StartsWith("Not the same recording", Verdict(first, Changed(0, (frame, channel) => Sweeps.Noise(frame * 2L + channel))), StringComparison.Ordinal);
         Assert.StartsWith("One of them is silent", Verdict(first, Changed(0, (_, _) => 0)), StringComparison.Ordinal);
