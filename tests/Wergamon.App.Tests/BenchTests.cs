@@ -53,7 +53,7 @@ public sealed class BenchTests
         Assert.False(found.Second.IsUnchanged);
         File.Delete(first);
         long gone = tests.Start(CopyAt(app, first), CopyAt(app, second), matchesLevel: true)!.Value;
-        Assert.Contains("is not there", (await EndAsync(app, gone)).Failure, StringComparison.Ordinal);
+        Assert.Contains("is missing", (await EndAsync(app, gone)).Failure, StringComparison.Ordinal);
         tests.Remove(gone);
         Assert.Null(store.Get(gone));
     }

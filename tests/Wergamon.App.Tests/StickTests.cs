@@ -319,8 +319,8 @@ public sealed class StickTests
         await app.ScanAsync();
         Assert.Equal(["Theirs/07 Guest.wav"], Changes(app, stick).Added);
         var folder = Assert.Single(app.Get<MusicFolders>().List());
-        Assert.Contains("No file was picked", app.Get<MusicSticks>().Import(stick, folder.Id, ["../stick/notes", "Night/x.wav"]).Problem, StringComparison.Ordinal);
-        Assert.Contains("not there", app.Get<MusicSticks>().Import(stick, 99, ["Theirs/07 Guest.wav"]).Problem, StringComparison.Ordinal);
+        Assert.Contains("None of the picked files", app.Get<MusicSticks>().Import(stick, folder.Id, ["../stick/notes", "Night/x.wav"]).Problem, StringComparison.Ordinal);
+        Assert.Contains("is missing", app.Get<MusicSticks>().Import(stick, 99, ["Theirs/07 Guest.wav"]).Problem, StringComparison.Ordinal);
         for (int time = 0; time < 2; time++)
         {
             var (run, problem) = app.Get<MusicSticks>().Import(stick, folder.Id, ["Theirs/07 Guest.wav"]);

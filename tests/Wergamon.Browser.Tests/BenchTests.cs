@@ -28,7 +28,7 @@ public sealed class BenchTests(Site site) : IClassFixture<Site>
         browser.Click("[data-bench-zoom='peak']");
         Assert.Equal(0.1, Shown(browser) is var (near, far) ? far - near : 0, 0.001);
         browser.Script("const s = document.querySelector('[data-bench-gram-choice]'); s.value = '2'; s.dispatchEvent(new Event('input', { bubbles: true }))");
-        browser.FindText("[data-bench-gram-of]", "of what is left");
+        browser.FindText("[data-bench-gram-of]", "of the residue");
         browser.Click("[data-bench-zoom='whole']");
 
         // What is left is heard, and is A minus B to the last bit, in what is played and in what is saved.

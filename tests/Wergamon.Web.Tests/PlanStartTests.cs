@@ -33,7 +33,7 @@ public sealed class PlanStartTests
         await CreateAsync(server, ("list", "?"));
         Assert.Contains("does not begin with a time", await SplitAsync(server, ("track", "0"), ("marks", "soon")), StringComparison.Ordinal);
         Assert.Contains("Enter at least one time", await SplitAsync(server, ("track", "0")), StringComparison.Ordinal);
-        Assert.Contains("no longer there", await SplitAsync(server, ("track", "0"), ("found", "file ../../secret.cue")), StringComparison.Ordinal);
+        Assert.Contains("no longer exist", await SplitAsync(server, ("track", "0"), ("found", "file ../../secret.cue")), StringComparison.Ordinal);
         Assert.Contains("Pick tracks first", await SplitAsync(server, ("track", "77"), ("marks", "0:01")), StringComparison.Ordinal);
         Assert.Contains("Split into 2 parts", await SplitAsync(server, ("track", "0"), ("marks", "0:00.01")), StringComparison.Ordinal);
         Assert.Contains("This is already a part", await SplitAsync(server, ("track", "0"), ("marks", "0:00.005")), StringComparison.Ordinal);

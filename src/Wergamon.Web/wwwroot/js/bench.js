@@ -81,7 +81,7 @@ function showSpectrum() {
       if (!answer?.ok || marked !== view.marked || !page()) return;
       levels = await answer.json();
     }
-    find("spectrum-of").textContent = marked ? `Mean spectrum from ${clock(marked.from, 2)} to ${clock(marked.to, 2)}.` : "Average spectrum of the whole file; select a range above to see only that.";
+    find("spectrum-of").textContent = marked ? `Mean spectrum from ${clock(marked.from, 2)} to ${clock(marked.to, 2)}.` : "Mean spectrum of the whole file; select a range above to see only that.";
     view.levels = levels;
     drawSpectrum(find("spectrum"), levels);
   });
@@ -263,7 +263,7 @@ export function watchBench() {
     if (event.target.matches("[data-bench-gram-choice]")) {
       find("gram").hidden = gramOf() === "";
       view.gram = null;
-      find("gram-of").textContent = gramOf() === "2" ? "of what is left" : gramOf() === "1" ? "of B" : "of A";
+      find("gram-of").textContent = gramOf() === "2" ? "of the residue" : gramOf() === "1" ? "of B" : "of A";
       fetchShown();
       draw();
     }

@@ -167,7 +167,7 @@ class Sheet {
       method: "POST", headers: { "Content-Type": "application/json", RequestVerificationToken: this.token }, body: JSON.stringify(cells),
     }).catch(() => null);
     if (!answer?.ok) {
-      bar.querySelector("[data-kept]").textContent = "The last changes could not be kept. Check that the application is running; they are sent again with the next change.";
+      bar.querySelector("[data-kept]").textContent = "The last changes could not be saved. Check that the application is running; they are sent again with the next change.";
       cells.forEach((cell) => { this.waiting.set(`${cell.id} ${cell.field}`, cell); });
       return;
     }

@@ -115,7 +115,7 @@ class UploadPanel {
     item.element = this.line(item, "");
     for (let failures = 0; !this.isStopped;) {
       const arrival = await this.sendPiece(item).catch(() => null);
-      if (arrival === undefined) { this.end(item, "The server does not know this file any more. Choose it again.", true); return; }
+      if (arrival === undefined) { this.end(item, "The server no longer knows this file. Choose it again.", true); return; }
       if (arrival === null) {
         item.element.lastChild.textContent = "Waiting for the server";
         await pause(RETRY_MS[Math.min(failures++, RETRY_MS.length - 1)]);
