@@ -47,7 +47,7 @@ public sealed class IndexModel(Plans plans, MirrorStore mirrors, RunStore runs, 
     {
         if (batches.PathOf(batch) is not { } folder)
         {
-            Message = "These files are not here any more. Drop them again.";
+            Message = "These files no longer exist. Drop them again.";
             return RedirectToPage();
         }
 

@@ -33,7 +33,7 @@ public sealed class IndexModel(TagSheets sheets, TagRuns tagRuns, UntidyFiles un
     {
         if (tagRuns.Undo(run) is { } undo)
             return Redirect($"/runs/{undo}");
-        Message = "There is nothing to undo any more.";
+        Message = "There is nothing left to undo.";
         return RedirectToPage();
     }
 
@@ -42,7 +42,7 @@ public sealed class IndexModel(TagSheets sheets, TagRuns tagRuns, UntidyFiles un
     {
         if (tagRuns.UndoItem(item) is { } undo)
             return Redirect($"/runs/{undo}");
-        Message = "There is nothing to undo any more.";
+        Message = "There is nothing left to undo.";
         return RedirectToPage();
     }
 
