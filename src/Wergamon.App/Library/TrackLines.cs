@@ -135,9 +135,9 @@ public sealed class TrackLines(Database database, ILogger<TrackLines> logger)
         var tags = allTags.Where(tag => tag.CopyId == master.Id).ToLookup(tag => tag.Name, tag => tag.Value, StringComparer.OrdinalIgnoreCase);
         double? taggedTempo = double.TryParse(tags[FieldNames.Tempo].FirstOrDefault(), CultureInfo.InvariantCulture, out double typed) && double.IsFinite(typed) ? typed : null;
         string? taggedKey = tags[FieldNames.Key].FirstOrDefault(), taggedRating = tags["rating"].FirstOrDefault();
-        var tempo = Figure<double?>.Choose(own?.Tempo, taggedTempo, measured?.Tempo);
-        var key = Figure<string>.Choose(own?.MusicalKey, KeyNotation.Usual.Read(taggedKey)?.ToString() ?? taggedKey, measured?.MusicalKey);
-        var rating = Figure<string>.Choose(own?.Rating?.ToString(CultureInfo.InvariantCulture), taggedRating, null);
+        var tempo = Figure.Choose<double?>(own?.Tempo, taggedTempo, measured?.Tempo);
+        var key = Figure.Choose<string>(own?.MusicalKey, KeyNotation.Usual.Read(taggedKey)?.ToString() ?? taggedKey, measured?.MusicalKey);
+        var rating = Figure.Choose<string>(own?.Rating?.ToString(CultureInfo.InvariantCulture), taggedRating, null);
         return new
         {
             track.Id,

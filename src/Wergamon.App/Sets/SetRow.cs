@@ -143,7 +143,7 @@ public sealed record SetTrack
 
     public FigureSource? KeyFrom => KeyFigure.From;
 
-    private Figure<MusicalKey?> KeyFigure => _key ??= Figure<MusicalKey?>.Choose(Parse(OwnKey), KeyOfTags, Parse(MeasuredKey));
+    private Figure<MusicalKey?> KeyFigure => _key ??= Figure.Choose<MusicalKey?>(Parse(OwnKey), KeyOfTags, Parse(MeasuredKey));
 
     private MusicalKey? KeyOfTags => TaggedKey is null ? null : Notation.Read(TaggedKey);
 
