@@ -28,7 +28,7 @@ public sealed class BackgroundAnalysisTests
 
     /// <summary>A copy with the samples of an analysed source takes its analysis over, and says the truth where the source has changed in between.</summary>
     [Fact]
-    public async Task What_is_known_of_the_source_is_known_of_a_copy_with_the_same_samples()
+    public async Task Copy_with_equal_samples_shares_the_analysis()
     {
         await using var app = new RunningApp();
         var source = app.AddTrack(1, seconds: 2);
@@ -59,7 +59,7 @@ public sealed class BackgroundAnalysisTests
     [Theory]
     [InlineData(2)]
     [InlineData(3)]
-    public async Task A_file_is_blamed_for_the_third_worker_that_is_lost(int losses)
+    public async Task File_is_blamed_for_the_third_lost_worker(int losses)
     {
         await using var app = new RunningApp(options => options with { WorkerCount = 1 });
         app.AddTrack(1, seconds: 600);

@@ -73,7 +73,7 @@ public sealed class BurnTests
     }
 
     [Fact]
-    public async Task A_spoiled_disc_is_replaced_and_the_run_goes_on()
+    public async Task Run_continues_after_a_spoiled_disc_is_replaced()
     {
         await using var app = new RunningApp(options => options with { DriveSpeedup = 100_000 });
         app.AddTrack(1, 70);
@@ -145,7 +145,7 @@ public sealed class BurnTests
     }
 
     [Fact]
-    public async Task A_server_that_ends_while_it_burns_leaves_no_half_disc_and_goes_on_with_another()
+    public async Task Server_killed_while_burning_continues_with_another_disc()
     {
         await using var app = new RunningApp(options => options with { DriveSpeedup = 1 });
         app.AddTrack(1, 60);
@@ -188,7 +188,7 @@ public sealed class BurnTests
     [InlineData("join-file", true)]
     [InlineData("join-file", false)]
     [InlineData("data-disc", true)]
-    public async Task What_has_its_name_is_finished_after_a_crash(string kind, bool hasSheet)
+    public async Task Published_file_is_finished_after_a_crash(string kind, bool hasSheet)
     {
         await using var app = new RunningApp();
         app.AddTrack(1, 5);
@@ -262,7 +262,7 @@ public sealed class BurnTests
     }
 
     [Fact]
-    public async Task What_is_too_long_is_split_between_albums_or_left_out()
+    public async Task Too_long_discs_are_split_between_albums_or_shortened()
     {
         await using var app = new RunningApp();
         app.AddTrack(1, 4);

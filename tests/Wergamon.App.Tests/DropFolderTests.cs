@@ -148,7 +148,7 @@ public sealed class DropFolderTests
 
     /// <summary>Restarts that come sooner than a file would be taken do not keep it from being taken.</summary>
     [Fact]
-    public async Task Files_are_taken_although_the_server_is_restarted_all_the_time()
+    public async Task Files_are_converted_despite_restarts()
     {
         await using var app = new RunningApp();
         await app.StartAsync();

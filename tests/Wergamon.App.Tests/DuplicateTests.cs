@@ -164,7 +164,7 @@ public sealed class DuplicateTests
     }
 
     [Fact]
-    public async Task A_copy_put_back_keeps_its_lineage_and_does_not_take_a_name_that_is_taken()
+    public async Task Restored_copy_keeps_its_lineage_and_avoids_taken_names()
     {
         await using var app = new RunningApp();
         Write(app, "Tin Orchard - Songs (2019)/01 Cage.wav", "wav", "pcm_s16le", seed: 1, title: null);

@@ -112,7 +112,7 @@ public sealed class FolderTests
 
     /// <summary>Size and time are the same for all of these files, as for tracks that a program has written in one go or copied with their times.</summary>
     [Fact]
-    public async Task Files_of_one_size_and_time_are_told_apart_by_inode()
+    public async Task Files_of_equal_size_and_time_are_distinguished_by_inode()
     {
         await using var app = new RunningApp();
         await app.StartAsync();

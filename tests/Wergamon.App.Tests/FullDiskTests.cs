@@ -13,7 +13,7 @@ public sealed class FullDiskTests
     private const long DiskBytes = 12 << 20;
 
     [Fact]
-    public async Task A_run_into_a_full_disk_waits_with_words_and_continues_once_there_is_room()
+    public async Task Run_waits_on_a_full_disk_and_continues_with_space()
     {
         Assert.SkipUnless(SmallDisk.CanBeMade, "Only root may mount a file system.");
         using var disk = new SmallDisk(DiskBytes);
@@ -41,7 +41,7 @@ public sealed class FullDiskTests
 
     /// <summary>A folder that was written to and is gone, or empty as the place of a drive is, is waited for; nothing is written in its place.</summary>
     [Fact]
-    public async Task A_run_waits_for_a_destination_that_is_away_and_goes_on_when_it_is_back()
+    public async Task Run_waits_for_a_missing_destination_and_continues_when_it_is_back()
     {
         await using var app = new RunningApp(options => options with { WorkerCount = 1 });
         await app.StartAsync();

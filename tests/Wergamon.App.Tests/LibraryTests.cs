@@ -23,7 +23,7 @@ public sealed class LibraryTests
     }
 
     [Fact]
-    public async Task A_second_scan_changes_nothing_and_a_file_that_is_gone_is_kept_as_missing()
+    public async Task Second_scan_changes_nothing_and_a_removed_file_is_kept_as_missing()
     {
         await using var app = new RunningApp();
         await app.StartAsync();
@@ -59,7 +59,7 @@ public sealed class LibraryTests
     }
 
     [Fact]
-    public async Task Only_folders_below_an_allowed_place_are_taken()
+    public async Task Only_folders_below_an_allowed_base_are_accepted()
     {
         await using var app = new RunningApp();
         await app.StartAsync();
@@ -94,7 +94,7 @@ public sealed class LibraryTests
     }
 
     [Fact]
-    public async Task A_folder_inside_a_music_folder_is_there_already()
+    public async Task Folder_inside_a_music_folder_is_refused()
     {
         await using var app = new RunningApp();
         await app.StartAsync();
@@ -137,7 +137,7 @@ public sealed class LibraryTests
     }
 
     [Fact]
-    public async Task A_plan_leaves_out_what_it_is_told_and_what_is_missing()
+    public async Task Plan_skips_excluded_and_missing_tracks()
     {
         await using var app = new RunningApp();
         await app.StartAsync();

@@ -86,7 +86,7 @@ public sealed class MirrorTests
 
     /// <summary>A stick that is not plugged in is no reason to make everything again.</summary>
     [Fact]
-    public async Task A_folder_that_is_away_stops_the_update()
+    public async Task Missing_folder_stops_the_update()
     {
         await using var app = new RunningApp();
         long mirror = await OfOneTrackAsync(app);

@@ -55,7 +55,7 @@ public sealed class PlacementTests : IDisposable
 
     /// <summary>A file and its companion share one free name.</summary>
     [Fact]
-    public void A_file_gets_a_name_that_is_free_for_its_companion_too()
+    public void File_name_is_free_for_its_companion_too()
     {
         File.WriteAllText(_folder["Night.cue"], "somebody else's");
         var file = _placement.Begin(_folder["Night.bin"]);

@@ -36,7 +36,7 @@ public sealed class PlaybackTests
     }
 
     [Fact]
-    public async Task What_cannot_be_decoded_is_refused_with_the_reason_and_tried_again()
+    public async Task Undecodable_file_is_refused_with_the_reason_and_tried_again()
     {
         await using var app = new RunningApp();
         await app.StartAsync();

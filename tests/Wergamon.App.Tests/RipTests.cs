@@ -204,7 +204,7 @@ public sealed class RipTests
     }
 
     [Fact]
-    public async Task A_disc_that_goes_in_is_read_by_itself_if_that_was_chosen()
+    public async Task Inserted_disc_is_ripped_automatically_when_enabled()
     {
         await using var app = new RunningApp();
         _ = new TestRack(app.Options.RackFolder);
@@ -316,7 +316,7 @@ public sealed class RipTests
     }
 
     [Fact]
-    public async Task A_disc_that_is_taken_out_stops_the_rip_in_words_and_it_goes_on_when_it_is_back()
+    public async Task Removed_disc_stops_the_rip_until_it_is_back()
     {
         await using var app = new RunningApp(options => options with { DriveSpeedup = 3 });
         _ = new TestRack(app.Options.RackFolder);

@@ -19,7 +19,7 @@ public sealed class RunTests
 
     /// <summary>Without a worker nothing is called unreadable for good: conversions say what is missing, and once it is back everything goes on.</summary>
     [Fact]
-    public async Task A_missing_worker_is_said_and_blames_no_file()
+    public async Task Missing_worker_is_reported_and_blames_no_file()
     {
         await using var app = new RunningApp(options => options with { WorkerPath = Path.Combine(options.DataFolder, "worker.dll") });
         app.AddTrack(1, 1);
@@ -97,7 +97,7 @@ public sealed class RunTests
 
     /// <summary>Originals go to the trash once their copies are proved, and not before; those that could not be converted stay.</summary>
     [Fact]
-    public async Task Originals_go_to_the_trash_after_proof()
+    public async Task Originals_move_to_the_trash_after_proof()
     {
         await using var app = new RunningApp();
         await app.StartAsync();
@@ -141,7 +141,7 @@ public sealed class RunTests
 
     /// <summary>Beside the sources, and out of the library: the files are there, the track has no second copy.</summary>
     [Fact]
-    public async Task Copies_can_lie_beside_their_sources_and_out_of_the_library()
+    public async Task Copies_can_be_placed_beside_sources_and_outside_the_library()
     {
         await using var app = new RunningApp();
         await app.StartAsync();
@@ -207,7 +207,7 @@ public sealed class RunTests
     }
 
     [Fact]
-    public async Task A_stopped_run_goes_on_where_it_was()
+    public async Task Stopped_run_continues_where_it_was()
     {
         await using var app = new RunningApp(options => options with { WorkerCount = 1 });
         await app.StartAsync();
@@ -279,7 +279,7 @@ public sealed class RunTests
     [InlineData(IfExists.KeepBoth)]
     [InlineData(IfExists.Skip)]
     [InlineData(IfExists.Replace)]
-    public async Task A_name_that_is_taken_loses_nobody_a_file(IfExists rule)
+    public async Task Taken_name_loses_no_file(IfExists rule)
     {
         await using var app = new RunningApp();
         await app.StartAsync();

@@ -171,7 +171,7 @@ public sealed class SetTests
 
     /// <summary>What a person says goes before what was measured; a joined track takes its places along.</summary>
     [Fact]
-    public async Task Figures_of_ones_own_and_places_outlive_a_merge()
+    public async Task Own_figures_and_places_survive_a_merge()
     {
         await using var app = new RunningApp();
         await app.StartAsync();
@@ -188,7 +188,7 @@ public sealed class SetTests
 
     /// <summary>Places, figures, comments and marks of music that leaves the library and comes back.</summary>
     [Fact]
-    public async Task What_a_person_said_outlives_a_removed_folder()
+    public async Task Own_figures_survive_a_removed_folder()
     {
         await using var app = new RunningApp();
         await app.StartAsync();
@@ -224,7 +224,7 @@ public sealed class SetTests
     }
 
     [Fact]
-    public async Task A_standing_set_follows_its_rule_and_can_be_fixed()
+    public async Task Set_by_rule_follows_its_rule_and_can_be_made_manual()
     {
         await using var app = new RunningApp();
         await app.StartAsync();
@@ -264,7 +264,7 @@ public sealed class SetTests
     }
 
     [Fact]
-    public async Task What_comes_in_is_analysed_in_the_background_where_that_is_wanted()
+    public async Task New_music_is_analysed_in_the_background_when_enabled()
     {
         await using var app = new RunningApp();
         await app.StartAsync();

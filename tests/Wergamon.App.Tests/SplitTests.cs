@@ -77,7 +77,7 @@ public sealed class SplitTests
     }
 
     [Fact]
-    public async Task Marks_are_typed_put_on_sectors_and_taken_back()
+    public async Task Split_marks_are_typed_aligned_to_sectors_and_undone()
     {
         await using var app = new RunningApp();
         await app.StartAsync();
@@ -131,7 +131,7 @@ public sealed class SplitTests
 
     /// <summary>A track of nothing but zeros is not made into an empty file.</summary>
     [Fact]
-    public async Task Nothing_but_silence_is_told()
+    public async Task Pure_silence_is_reported()
     {
         await using var app = new RunningApp();
         await app.StartAsync();

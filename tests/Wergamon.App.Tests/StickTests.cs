@@ -108,7 +108,7 @@ public sealed class StickTests
     [Theory]
     [InlineData("dj-decks")]
     [InlineData("phone")]
-    public async Task What_was_changed_on_a_deck_is_read_back_and_taken_over(string device)
+    public async Task Changes_made_on_a_deck_are_read_back_and_applied(string device)
     {
         await using var app = new RunningApp();
         var (stick, set, tracks) = await StickOfSetAsync(app, device, 4);
@@ -249,7 +249,7 @@ public sealed class StickTests
 
     /// <summary>A stick that is taken away stops the run, another one in its place is told, and plugged in elsewhere it is found again.</summary>
     [Fact]
-    public async Task A_stick_may_be_taken_away_and_come_back()
+    public async Task Stick_may_be_removed_and_come_back()
     {
         await using var app = new RunningApp();
         var (stick, set, tracks) = await StickOfSetAsync(app, "phone", 3);
@@ -307,7 +307,7 @@ public sealed class StickTests
 
     /// <summary>Music that somebody has put on the stick is copied into a music folder when it is wanted; the stick stays as it was.</summary>
     [Fact]
-    public async Task Music_that_came_with_the_stick_is_taken_into_the_library()
+    public async Task Music_on_a_stick_is_imported_into_the_library()
     {
         await using var app = new RunningApp();
         var (stick, _, _) = await StickOfSetAsync(app, "phone", 1);
@@ -339,7 +339,7 @@ public sealed class StickTests
     [Theory]
     [InlineData("dj-decks")]
     [InlineData("phone")]
-    public async Task Music_that_came_from_a_stick_does_not_go_there_twice(string device)
+    public async Task Music_imported_from_a_stick_is_not_written_there_twice(string device)
     {
         await using var app = new RunningApp();
         var (stick, _, _) = await StickOfSetAsync(app, device, 1);

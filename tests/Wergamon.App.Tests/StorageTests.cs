@@ -84,7 +84,7 @@ public sealed class StorageTests : IDisposable
     }
 
     [Fact]
-    public async Task A_database_that_another_program_locks_is_waited_for_and_a_page_is_told()
+    public async Task Locked_database_is_waited_for_and_pages_say_so()
     {
         var database = NewDatabase();
         using var other = OpenRaw();
@@ -154,7 +154,7 @@ public sealed class StorageTests : IDisposable
     [InlineData("another database")]
     [InlineData("gone")]
     [InlineData("of a newer version")]
-    public void Every_damage_is_said_and_nothing_begins_in_silence(string damage)
+    public void Every_damage_is_reported_and_no_empty_library_begins(string damage)
     {
         Begin("/music");
         var backup = new DatabaseBackups(Options, TimeProvider.System).Make(DatabaseBackups.ByHand);
@@ -254,7 +254,7 @@ public sealed class StorageTests : IDisposable
 
     /// <summary>A backup in the background is of the moment when it was asked for, and one file.</summary>
     [Fact]
-    public async Task What_is_changed_after_a_backup_was_begun_is_not_in_it()
+    public async Task Backup_excludes_changes_after_its_start()
     {
         Begin("/before");
         var backups = new DatabaseBackups(Options, TimeProvider.System);
@@ -302,7 +302,7 @@ public sealed class StorageTests : IDisposable
     [Theory]
     [InlineData("removed")]
     [InlineData("replaced")]
-    public void A_database_that_is_taken_away_is_missed(string how)
+    public void Removed_database_is_noticed(string how)
     {
         var database = NewDatabase();
         database.Change(connection => connection.Execute("INSERT INTO folder (path, added_at) VALUES ('/music', 1)"));

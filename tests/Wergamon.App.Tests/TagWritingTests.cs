@@ -190,7 +190,7 @@ public sealed class TagWritingTests : IAsyncLifetime
 
     /// <summary>A write in place that is cut off after any of its bytes is taken back to the old file.</summary>
     [Fact]
-    public void A_write_that_is_cut_off_anywhere_is_taken_back()
+    public void Interrupted_write_restores_the_old_bytes()
     {
         var (_, files) = Open();
         var path = files[0].Path;

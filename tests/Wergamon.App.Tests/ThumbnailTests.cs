@@ -29,7 +29,7 @@ public sealed class ThumbnailTests
     [Theory]
     [InlineData(20)]
     [InlineData(3000)]
-    public async Task A_damaged_picture_costs_no_worker_and_stays_as_it_is(int length)
+    public async Task Damaged_picture_is_kept_and_costs_no_worker(int length)
     {
         await using var app = new RunningApp();
         await app.StartAsync();

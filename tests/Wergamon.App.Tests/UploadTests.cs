@@ -32,7 +32,7 @@ public sealed class UploadTests
     }
 
     [Fact]
-    public async Task A_file_in_pieces_goes_on_after_a_break_and_a_restart()
+    public async Task Upload_resumes_after_a_break_and_a_restart()
     {
         await using var app = new RunningApp();
         await app.StartAsync();

@@ -105,7 +105,7 @@ public sealed class DiscTests(SlowDrives site) : IClassFixture<SlowDrives>
     }
 
     [Fact]
-    public void Discs_say_what_is_special_about_them()
+    public void Discs_state_what_is_special()
     {
         Insert("A", "Under the Counterweight");
         Browser.FindText("tr[data-track='0']", "before track 1");

@@ -107,7 +107,7 @@ public sealed class PageTests(Site site) : IClassFixture<Site>
 
     /// <summary>A part is asked for once at a time, and the last answer is younger than the last message: no page stays behind, and none asks twice.</summary>
     [Fact]
-    public void A_part_is_renewed_once_for_what_is_told_meanwhile()
+    public void Part_is_renewed_once_for_several_signals()
     {
         var browser = site.Browser;
         browser.Go("/library/folders");
@@ -229,7 +229,7 @@ public sealed class PageTests(Site site) : IClassFixture<Site>
     [InlineData("GET", "/library?album=999999", HttpStatusCode.NotFound)]
     [InlineData("POST", "/library/folders?handler=Add", HttpStatusCode.BadRequest)]
     [InlineData("POST", "/convert?handler=Create", HttpStatusCode.BadRequest)]
-    public async Task Addresses_that_lead_nowhere_say_so(string method, string path, HttpStatusCode expected)
+    public async Task Unknown_addresses_return_an_error(string method, string path, HttpStatusCode expected)
     {
         using var client = new HttpClient();
         using var request = new HttpRequestMessage(new HttpMethod(method), new Uri(site.Address, path));

@@ -255,7 +255,7 @@ public sealed class WholeWayTests(Site site) : IClassFixture<Site>
 
     /// <summary>A movie in two languages: the second is chosen, and its AAC goes into the M4A as it is.</summary>
     [Fact]
-    public void The_sound_of_a_movie_is_chosen_and_kept_as_it_is()
+    public void Audio_stream_of_a_movie_is_chosen_and_kept_unchanged()
     {
         var browser = site.Browser;
         var folder = site.Folder("movies");
@@ -284,7 +284,7 @@ public sealed class WholeWayTests(Site site) : IClassFixture<Site>
     }
 
     [Fact]
-    public void A_folder_that_is_not_writable_is_refused_with_a_reason()
+    public void Read_only_folder_is_refused_with_a_reason()
     {
         var browser = site.Browser;
         site.PlanAlbum("Carbide", site.Folder("fine"));

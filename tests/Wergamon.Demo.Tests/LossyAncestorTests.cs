@@ -43,7 +43,7 @@ public sealed class LossyAncestorTests
     [InlineData(30_000)]
     [InlineData(32_000)]
     [InlineData(40_000)]
-    public void Music_that_was_low_passed_for_another_reason_is_unsure(int rate) =>
+    public void Low_passed_music_is_unsure(int rate) =>
         Assert.All(
             Pieces.Value.Index().Where(each => each.Index % 4 == rate / 1000 % 3).AsParallel().Select(each =>
             {

@@ -23,7 +23,7 @@ public sealed class BurnerTests : IDisposable
     private static BurnOrder Order { get; } = new("Night Shift", Contents, new DiscText(new DiscTextEntry { Title = "Night Shift" }, new Dictionary<int, DiscTextEntry> { [2] = new() { Title = "Förderturm" } }), 8);
 
     [Fact]
-    public void What_is_burned_is_what_a_drive_reads()
+    public void Burned_disc_reads_back_equal()
     {
         _burner.Insert(Blank("blank-80"));
         Burn(_burner, Order);
@@ -77,7 +77,7 @@ public sealed class BurnerTests : IDisposable
     }
 
     [Fact]
-    public void A_disc_that_is_taken_away_is_spoiled()
+    public void Removed_disc_is_spoiled()
     {
         _burner.Insert(Blank("blank-80"));
         var failure = Assert.Throws<BurnFailedException>(() => Burn(_burner, Order, at: 150, _burner.Eject));
@@ -131,7 +131,7 @@ public sealed class BurnerTests : IDisposable
     }
 
     [Fact]
-    public void A_burner_takes_no_disc_that_is_too_short_and_no_speed_that_it_has_not()
+    public void Burner_refuses_short_discs_and_unknown_speeds()
     {
         Assert.Throws<BurnFailedException>(() => _burner.Begin(Order));
         _burner.Insert(Blank("blank-74"));

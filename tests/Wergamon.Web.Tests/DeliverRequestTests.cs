@@ -13,7 +13,7 @@ namespace Wergamon.Web.Tests;
 public sealed class DeliverRequestTests
 {
     [Fact]
-    public async Task What_makes_no_sense_is_refused_and_the_rest_is_kept()
+    public async Task Invalid_settings_are_refused_and_the_rest_is_kept()
     {
         await using var server = await InProcessServer.StartAsync();
         foreach (var title in (string[])["01 Cage", "02 Winch"])
@@ -65,7 +65,7 @@ public sealed class DeliverRequestTests
     }
 
     [Fact]
-    public async Task A_set_goes_out_in_its_order()
+    public async Task Set_is_exported_in_its_order()
     {
         await using var server = await InProcessServer.StartAsync();
         foreach (var title in (string[])["01 Cage", "02 Winch"])

@@ -8,7 +8,7 @@ namespace Wergamon.Web.Tests;
 public sealed class DemoMusicTests
 {
     [Fact]
-    public async Task The_demo_is_there_at_first_and_goes_and_returns_with_one_click()
+    public async Task Demo_music_is_removed_and_added_with_one_click()
     {
         using var demo = new TemporaryFolder();
         await using var server = await InProcessServer.StartAsync("--demo", demo.Path);

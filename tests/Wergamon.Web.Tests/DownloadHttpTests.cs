@@ -31,7 +31,7 @@ public sealed class DownloadHttpTests
     }
 
     [Fact]
-    public async Task A_range_behind_the_end_and_a_copy_that_is_not_there_are_refused()
+    public async Task Range_beyond_the_end_and_missing_copy_are_refused()
     {
         await using var server = await InProcessServer.StartAsync();
         var path = server.AddFile("Carts/01 Cart.wav", 3000);

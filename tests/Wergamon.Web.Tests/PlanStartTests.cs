@@ -49,7 +49,7 @@ public sealed class PlanStartTests
     }
 
     [Fact]
-    public async Task A_mirror_that_is_not_there_is_not_found_and_one_of_parts_is_refused()
+    public async Task Missing_mirror_returns_404_and_one_of_parts_is_refused()
     {
         await using var server = await StartAsync();
         await CreateAsync(server, ("list", "?"));

@@ -11,7 +11,7 @@ namespace Wergamon.Web.Tests;
 public sealed class SetRequestTests
 {
     [Fact]
-    public async Task Requests_that_make_no_sense_change_nothing_and_say_so()
+    public async Task Invalid_requests_change_nothing_and_say_so()
     {
         await using var server = await StartAsync();
         var store = server.Get<SetStore>();
@@ -37,7 +37,7 @@ public sealed class SetRequestTests
     }
 
     [Fact]
-    public async Task Figures_of_ones_own_are_kept_and_emptied()
+    public async Task Own_figures_are_saved_and_cleared()
     {
         await using var server = await StartAsync();
         var item = server.Get<MusicSets>().View(1)!.Lines[1].ItemId;

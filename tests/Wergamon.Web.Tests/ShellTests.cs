@@ -23,7 +23,7 @@ public sealed class ShellTests
     }
 
     [Fact]
-    public async Task A_chosen_theme_stands_in_every_page_and_a_forged_one_in_none()
+    public async Task Chosen_theme_is_on_every_page_and_a_forged_one_on_none()
     {
         await using var server = await InProcessServer.StartAsync();
         foreach (var (cookie, expected) in new[] { ("theme=dark", true), ("theme=\"onload=x", false), ("other=dark", false) })

@@ -34,7 +34,7 @@ public sealed class BrokenInputTests(WorkerFixture worker) : IClassFixture<Worke
     }
 
     [Fact]
-    public async Task A_flac_cut_in_the_middle_is_not_passed_off_as_whole()
+    public async Task Truncated_flac_is_not_converted_as_complete()
     {
         var whole = worker.Folder["whole.flac"];
         await worker.ProveAsync(worker.MakeWav("whole.wav", new PcmFormat(SampleRate.AudioDisc, 2, 16), 100_000), whole, Target.BuiltIn[0]);
@@ -47,7 +47,7 @@ public sealed class BrokenInputTests(WorkerFixture worker) : IClassFixture<Worke
     }
 
     [Fact]
-    public async Task A_wav_whose_lengths_lie_gives_what_is_there_and_says_so()
+    public async Task Wav_with_false_lengths_returns_what_is_there_and_says_so()
     {
         var path = worker.MakeWav("lying.wav", new PcmFormat(SampleRate.AudioDisc, 2, 16), 1000);
         var bytes = File.ReadAllBytes(path);

@@ -11,7 +11,7 @@ namespace Wergamon.Worker.Tests;
 public sealed class CancelTests(WorkerFixture worker) : IClassFixture<WorkerFixture>
 {
     [Fact]
-    public async Task A_job_that_is_called_off_ends_and_the_worker_takes_the_next()
+    public async Task Cancelled_job_ends_and_the_worker_takes_the_next()
     {
         var format = new PcmFormat(SampleRate.AudioDisc, 2, 16);
         var source = worker.MakeWav("long.wav", format, 120 * 44_100, music: true);

@@ -14,7 +14,7 @@ public sealed class CodecCheckTests
     }
 
     [Fact]
-    public void Sound_that_is_short_late_exchanged_or_not_equal_is_found()
+    public void Short_late_exchanged_or_unequal_audio_is_found()
     {
         var known = CodecCheck.KnownSound();
         double[] right = [.. known.Integers.ToArray().Select(sample => (double)sample)];

@@ -29,7 +29,7 @@ public sealed class ComparisonTests(WorkerFixture worker) : IClassFixture<Worker
 
     /// <summary>Common practice, no source: a WAV made from an MP3 nulls against that MP3.</summary>
     [Fact]
-    public async Task What_is_made_from_a_lossy_file_nulls_against_it()
+    public async Task Lossless_copy_of_a_lossy_file_nulls_against_it()
     {
         var mp3 = EncodedFile.Write(worker.Folder["one.mp3"], "mp3", "libmp3lame", TestSound.Music(Format, Frames), ("b", "192000"));
         var decoded = worker.Folder["decoded.wav"];
@@ -53,7 +53,7 @@ public sealed class ComparisonTests(WorkerFixture worker) : IClassFixture<Worker
     }
 
     [Fact]
-    public async Task Swapped_sides_are_told()
+    public async Task Swapped_channels_are_reported()
     {
         var wav = worker.MakeWav("sides.wav", Format, Frames, music: true);
         var swapped = EncodedFile.Write(worker.Folder["swapped.flac"], "flac", "flac", new ChannelMapReader(TestSound.Music(Format, Frames), [1, 0], ChannelRolesFacts.Usual(2)));
@@ -79,7 +79,7 @@ public sealed class ComparisonTests(WorkerFixture worker) : IClassFixture<Worker
     }
 
     [Fact]
-    public async Task A_file_that_cannot_be_read_is_said_and_silence_is_compared()
+    public async Task Unreadable_file_is_reported_and_silence_is_compared()
     {
         var wav = worker.MakeWav("there.wav", Format, 44_100);
         var broken = worker.Folder["broken.flac"];

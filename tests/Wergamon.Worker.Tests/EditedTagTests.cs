@@ -194,7 +194,7 @@ public sealed class EditedTagTests(WorkerFixture worker) : IClassFixture<WorkerF
 
     /// <summary>An APE tag whose mark lies 128 bytes before the end, where an ID3v1 tag would start with the same three letters.</summary>
     [Fact]
-    public void The_mark_of_an_ape_tag_is_not_taken_for_an_old_tag()
+    public void Ape_marker_is_not_mistaken_for_id3v1()
     {
         var bytes = _files.MakeWavPack();
         var format = FormatOf(bytes);

@@ -108,7 +108,7 @@ public sealed class FactTests : IDisposable
     [Theory]
     [InlineData("MP+\u0007")]
     [InlineData("MPCK")]
-    public void Musepack_is_not_taken_for_mpeg_audio(string mark)
+    public void Musepack_is_not_mistaken_for_mpeg_audio(string mark)
     {
         // What follows could pass for frames of layer I.
         byte[] frame = [0xFF, 0xFE, 0x10, 0, .. new byte[28]];
@@ -147,7 +147,7 @@ public sealed class FactTests : IDisposable
     [Theory]
     [InlineData("128k", "", false, 128)]
     [InlineData("", "400", true, 0)]
-    public void Mp3_of_constant_and_variable_bitrate_are_told_apart_with_and_without_their_info_frame(string bitRate, string quality, bool variable, int kilobits)
+    public void Constant_and_variable_mp3_are_distinguished_with_and_without_info_frame(string bitRate, string quality, bool variable, int kilobits)
     {
         (string, string)[] options = bitRate.Length > 0 ? [("b", bitRate)] : [("flags", "+qscale"), ("global_quality", quality)];
         var path = EncodedFile.Write(_folder["x.mp3"], "mp3", "libmp3lame", Sound(new PcmFormat(new SampleRate(44_100), 2, 16), 20), options);
@@ -230,7 +230,7 @@ public sealed class FactTests : IDisposable
     [InlineData(3990, 24, 2, 96_000)]
     [InlineData(3990, 16, 1, 44_100)]
     [InlineData(3950, 16, 2, 44_100)]
-    public void Headers_of_ape_files_say_what_libav_reads_in_them(int version, int bits, int channels, int rate)
+    public void Ape_headers_agree_with_libav(int version, int bits, int channels, int rate)
     {
         const int Frames = 3, LastBlocks = 1_000;
         using var made = new MemoryStream();

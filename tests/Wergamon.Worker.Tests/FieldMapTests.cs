@@ -19,7 +19,7 @@ public sealed class FieldMapTests(WorkerFixture worker) : IClassFixture<WorkerFi
     [InlineData("aac", "m4a", 3)]
     [InlineData("wma", "wma", 3)]
     [InlineData("wavpack", "wv", 3)]
-    public async Task Each_field_stands_under_its_key(string kind, string extension, int version)
+    public async Task Each_field_is_under_its_key(string kind, string extension, int version)
     {
         var bytes = await new TaggedFiles(worker).MakeAsync(kind);
         using var source = new MemoryStream(bytes);

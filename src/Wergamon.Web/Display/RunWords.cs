@@ -22,9 +22,9 @@ public sealed class RunWords(RunKinds kinds, RipStore rips)
     /// <summary>The message at the end of a run.</summary>
     public string Ended(RunRow run)
     {
-        var kind = KindOf(run);
-        string end = run.Failed > 0 ? kind.Outcome(run) : kind.Summary(run) + (kind.SaysHowItEnded ? "" : $", all {kind.Did}");
-        return $"{run.Title}: {end}{(Unproved(run) is { } unproved ? ", " + unproved : "")}";
+        var (kind, unproved) = (KindOf(run), Unproved(run));
+        string end = run.Failed > 0 ? kind.Outcome(run) : kind.Summary(run) + (kind.SaysHowItEnded || unproved is not null ? "" : $", all {kind.Did}");
+        return $"{run.Title}: {end}{(unproved is null ? "" : ", " + unproved)}";
     }
 
     /// <summary>What came of a run, on its page.</summary>

@@ -28,7 +28,7 @@ public sealed class KillTests(ITestOutputHelper output) : KillTrial(output)
 
     /// <summary>Each original goes to the trash once, and only when its copy is there with the same sound.</summary>
     [Fact]
-    public async Task Originals_that_go_to_the_trash_outlive_kills_of_the_server()
+    public async Task Originals_moved_to_the_trash_outlive_kills_of_the_server()
     {
         var sums = MakeTracks(Tracks);
         var sounds = KilledServer.FilesIn(Music).Select(path => LibSndFile.Decode(path).Samples).ToList();

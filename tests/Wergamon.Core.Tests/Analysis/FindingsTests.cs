@@ -16,7 +16,7 @@ public sealed class FindingsTests
     public void Sound_music_has_no_findings() => Assert.Empty(Find(Format, Music));
 
     [Fact]
-    public void A_file_with_a_lossy_format_is_not_told_that_it_is_lossy() =>
+    public void Lossy_format_is_not_reported_as_made_from_lossy() =>
         Assert.Empty(SoundInspector.Inspect(new ResamplingReader(Sound(Format with { Rate = new SampleRate(32_000) }, Music), Format.Rate), isLossless: false, _ => { }).Findings);
 
     [Fact]
@@ -37,14 +37,14 @@ public sealed class FindingsTests
     [Theory]
     [InlineData(1.0, FindingKind.MonoInStereo, Sureness.Certain)]
     [InlineData(-1.0, FindingKind.OutOfPhase, Sureness.Certain)]
-    public void Sides_that_are_alike_are_told(double right, FindingKind kind, Sureness sureness)
+    public void Similar_channels_are_reported(double right, FindingKind kind, Sureness sureness)
     {
         var finding = Assert.Single(Find(Format, (frame, channel) => Music(frame, 0) * (channel == 1 ? right : 1)));
         Assert.Equal((kind, sureness), (finding.Kind, finding.Sureness));
     }
 
     [Fact]
-    public void A_low_frequency_channel_in_another_place_is_told()
+    public void Misplaced_low_frequency_channel_is_reported()
     {
         var surround = new PcmFormat(SampleRate.AudioDisc, 6, 16);
         Finding[] Of(int deep) => Find(surround, (frame, channel) => channel == deep ? 0.4 * Math.Sin(2 * Math.PI * 50 * frame / Rate) : Music(frame, channel));
@@ -53,7 +53,7 @@ public sealed class FindingsTests
     }
 
     [Fact]
-    public void Peaks_that_stand_flat_are_clipped_and_square_waves_are_not()
+    public void Flat_peaks_are_clipped_and_square_waves_are_not()
     {
         var clipped = Assert.Single(Find(Format, (frame, channel) => Math.Clamp(4 * Music(frame, channel), -1, 1)));
         Assert.Equal((FindingKind.Clipped, Sureness.Certain), (clipped.Kind, clipped.Sureness));
@@ -64,7 +64,7 @@ public sealed class FindingsTests
     }
 
     [Fact]
-    public void Silence_and_holes_are_told_apart()
+    public void Silence_and_holes_are_distinguished()
     {
         var silent = Assert.Single(Find(Format, (_, _) => 0));
         Assert.Equal("Every sample is zero.", silent.Measured);
@@ -85,7 +85,7 @@ public sealed class FindingsTests
     }
 
     [Fact]
-    public void Nothing_is_said_of_a_file_without_samples() => Assert.Empty(SoundInspector.Inspect(Sound(Format, Music, 0), true, _ => { }).Findings);
+    public void Empty_file_has_no_findings() => Assert.Empty(SoundInspector.Inspect(Sound(Format, Music, 0), true, _ => { }).Findings);
 
     private static double Music(int frame, int channel) => Sweeps.At((double)frame / Rate, channel) + 0.001 * Sweeps.Noise(2L * frame + channel);
 

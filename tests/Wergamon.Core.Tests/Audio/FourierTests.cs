@@ -7,7 +7,7 @@ public sealed class FourierTests
 {
     /// <summary>Held against the sum that defines the transform, for lengths of every kind: quick ones, primes, products of them.</summary>
     [Fact]
-    public void Any_length_gives_the_defining_sum_and_goes_back() =>
+    public void Transform_of_any_length_equals_the_definition_and_inverts() =>
         Gen.Select(Gen.OneOf(Gen.Int[1, 70], Gen.OneOfConst(84, 100, 147, 160, 196, 256, 300, 420, 441, 588, 640)), Gen.Int[0, 1000]).Sample((length, seed) =>
         {
             var random = new Random(seed);

@@ -132,7 +132,7 @@ public sealed class PcmFileTests
     public void The_checksum_of_an_mp3_info_frame_is_crc_16_arc() => Assert.Equal(0xBB3D, Mp3InfoFrame.Crc16("123456789"u8));
 
     [Fact]
-    public void A_truncated_file_gives_what_is_there_and_says_so()
+    public void Truncated_file_returns_what_is_there_and_says_so()
     {
         var format = new PcmFormat(SampleRate.AudioDisc, 2, 16);
         var stream = new MemoryStream();
@@ -147,7 +147,7 @@ public sealed class PcmFileTests
     [InlineData("RIFF")]
     [InlineData("RIFF....WAVE")]
     [InlineData("This is a text that somebody called .wav")]
-    public void A_file_that_is_not_wav_is_refused_with_a_reason(string content)
+    public void Non_wav_file_is_refused_with_a_reason(string content)
     {
         var failure = Assert.Throws<UnreadableAudioException>(() => new WavReader(new MemoryStream(Encoding.ASCII.GetBytes(content))));
         Assert.Contains("WAV", failure.Message, StringComparison.Ordinal);

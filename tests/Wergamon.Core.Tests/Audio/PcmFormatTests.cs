@@ -16,7 +16,7 @@ public sealed class PcmFormatTests
     [InlineData(44_100, 16, 2, "16-bit 44.1 kHz stereo")]
     [InlineData(48_000, 24, 6, "24-bit 48 kHz 5.1")]
     [InlineData(22_050, 8, 1, "8-bit 22.05 kHz mono")]
-    public void Formats_are_described_as_people_say_them(int rate, int bits, int channels, string expected) =>
+    public void Formats_are_described_in_usual_terms(int rate, int bits, int channels, string expected) =>
         Assert.Equal(expected, new PcmFormat(new SampleRate(rate), channels, bits).ToString());
 
     /// <summary>Bits of dwChannelMask: Microsoft, Multiple Channel Audio Data and WAVE Files, table of speaker positions.</summary>

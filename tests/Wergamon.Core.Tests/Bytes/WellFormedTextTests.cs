@@ -21,7 +21,7 @@ public sealed class WellFormedTextTests
     public static TheoryData<string> Classes => [.. HostileText.Classes.Select(each => each.Class)];
 
     [Fact]
-    public void Text_behind_the_door_is_taken_by_everything() => HostileText.Any.Sample(
+    public void Well_formed_text_is_accepted_everywhere() => HostileText.Any.Sample(
         text =>
         {
             var mended = WellFormedText.From(text);

@@ -78,7 +78,7 @@ public sealed class BurningTests
     [InlineData(80 * 60 + 1, 1, false)]
     [InlineData(40 * 60, 99, true)]
     [InlineData(40 * 60, 100, false)]
-    public void What_fits_on_a_disc_of_80_minutes(int seconds, int count, bool fits)
+    public void Capacity_of_an_80_minute_disc(int seconds, int count, bool fits)
     {
         var layout = DiscLayout.Of([.. Enumerable.Range(0, count).Select(i => new BurnTrack((long)seconds * Second / count, $"Track {i}", ""))], BurnOptions.Gapless);
         var problem = layout.ProblemFor(DiscBlank.Minutes80);
@@ -150,7 +150,7 @@ public sealed class BurningTests
     [Theory]
     [InlineData(-1)]
     [InlineData(1)]
-    public void A_file_that_is_not_as_long_as_planned_ends_the_writing(int more)
+    public void File_of_unplanned_length_ends_the_writing(int more)
     {
         var layout = DiscLayout.Of([new BurnTrack(5 * Second, "Adit", "")], BurnOptions.Gapless);
         var failure = Assert.Throws<UnreadableAudioException>(() => DiscImageWriter.WriteSectors(layout, _ => TestSound.Noise(Format, 5 * Second + more), _ => { }, _ => { }));

@@ -66,7 +66,7 @@ public sealed class DiscNumberTests
     [InlineData("ZZLQ12100042", "ZZLQ12100042")]
     [InlineData("ZZLQ1210004", null)]
     [InlineData("1ZLQ12100042", null)]
-    public void Recording_codes_are_taken_with_and_without_dashes(string text, string? expected) => Assert.Equal(expected, DiscCodes.NormaliseIsrc(text));
+    public void Recording_codes_are_accepted_with_and_without_dashes(string text, string? expected) => Assert.Equal(expected, DiscCodes.NormaliseIsrc(text));
 
     [Fact]
     public void An_impossible_table_is_reported()

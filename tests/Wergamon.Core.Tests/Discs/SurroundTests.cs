@@ -43,7 +43,7 @@ public sealed class SurroundTests
 
     /// <summary>A different constant in each channel shows where each goes, however the blocks are aligned.</summary>
     [Fact]
-    public void Channels_go_where_their_roles_say()
+    public void Channels_are_placed_by_their_roles()
     {
         var front = Constant(2, 10_001, channel => 10 + channel);
         var rest = Constant(4, 9_999, channel => 20 + channel);

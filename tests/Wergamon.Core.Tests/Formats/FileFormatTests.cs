@@ -45,7 +45,7 @@ public sealed class FileFormatTests
 
     /// <summary>Lengths of PCM files follow from the sources of <see cref="WavWriter"/> and <see cref="AiffWriter"/>, padding bytes included.</summary>
     [Fact]
-    public void A_size_that_is_called_exact_is_right_to_the_byte() =>
+    public void Exact_size_is_right_to_the_byte() =>
         Gen.Select(Gen.Bool, Gen.OneOfConst(8, 16, 24), Gen.Int[1, 3], Gen.Int[1, 99], Gen.String[Gen.Char["ab日"], 0, 9], Gen.Int[0, 3]).Sample((isWav, bits, channels, frames, title, picture) =>
         {
             EncoderSettings settings = isWav ? new WavSettings() : new AiffSettings();
@@ -62,7 +62,7 @@ public sealed class FileFormatTests
         });
 
     [Fact]
-    public void A_format_that_is_only_read_takes_no_tags()
+    public void Read_only_format_accepts_no_tags()
     {
         var ogg = new MemoryStream([.. "OggS"u8, .. new byte[60]]);
         Assert.Equal("ogg", FileFormats.Of(ogg)?.Key);

@@ -55,7 +55,7 @@ public sealed class InstrumentTests
     }
 
     [Fact]
-    public void A_drift_of_strings_without_drums_is_told()
+    public void Drift_of_strings_without_drums_is_reported()
     {
         var tempo = Analyse(StringsAlone(beat => 84 + 12 * Math.Min(1, beat / 64), 96).Render(Rate)).Tempo!;
         Assert.False(tempo.IsSteady);

@@ -70,7 +70,7 @@ public sealed class KeyTests
     [InlineData(63.0, 132.0, "double tempo, +4.8 %, same key, far", true)]
     [InlineData(63.0, 112.0, "+78 %, same key, far", true)]
     [InlineData(null, 100.0, "same key", false)]
-    public void Steps_say_how_far_they_are(double? from, double to, string words, bool isFar)
+    public void Transitions_state_their_distance(double? from, double to, string words, bool isFar)
     {
         var key = new MusicalKey(9, IsMinor: true);
         var step = Transition.Between(new TrackFigures(from, key, 3), new TrackFigures(to, key, 3));
@@ -92,7 +92,7 @@ public sealed class KeyTests
     }
 
     [Fact]
-    public void Words_of_ones_own_have_to_be_24_different_ones()
+    public void Custom_key_names_must_be_24_different_ones()
     {
         string[] words = [.. Enumerable.Range(0, 24).Select(i => $"w{i}")];
         Assert.Null(KeyNotation.ProblemOf(words));

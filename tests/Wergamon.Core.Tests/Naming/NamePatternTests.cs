@@ -37,7 +37,7 @@ public sealed class NamePatternTests
     [InlineData("{}", "There is a pair of braces without a field.")]
     [InlineData("title}", "There is a closing brace without an opening one.")]
     [InlineData("", "The pattern is empty.")]
-    public void What_is_no_pattern_is_told_why(string text, string problem) => Assert.Equal((null, problem), NamePattern.Parse(text));
+    public void Invalid_pattern_is_refused_with_the_reason(string text, string problem) => Assert.Equal((null, problem), NamePattern.Parse(text));
 
     [Theory]
     [InlineData("{artist} - {album} - {track} {title}", "x/Odalys Fenn - Carbide - 01 Acetylene", "artist=Odalys Fenn|album=Carbide|track=1|title=Acetylene")]

@@ -43,7 +43,7 @@ public sealed class NameTests
     [InlineData("Songs/\0.wav", null)]
     [InlineData("Songs/\uD800.wav", null)]
     [InlineData("", null)]
-    public void An_upload_path_is_kept_as_it_is_or_refused(string path, string? expected)
+    public void Upload_path_is_kept_unchanged_or_refused(string path, string? expected)
     {
         var (kept, refusal) = UploadPath.Check(path);
         Assert.Equal(expected, kept);

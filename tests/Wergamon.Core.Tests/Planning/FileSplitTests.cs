@@ -74,5 +74,5 @@ public sealed class FileSplitTests
     [InlineData("", "Enter at least one time")]
     [InlineData("3:25\nlater", "\"later\" does not begin with a time")]
     [InlineData("205", "does not begin with a time")]
-    public void What_is_no_time_is_told(string typed, string words) => Assert.Contains(words, FileSplit.Read(typed).Problem, StringComparison.Ordinal);
+    public void Invalid_time_is_reported(string typed, string words) => Assert.Contains(words, FileSplit.Read(typed).Problem, StringComparison.Ordinal);
 }

@@ -7,7 +7,7 @@ public sealed class MoveOrderTests
 {
     /// <summary>Any exchange of names, on a disk that ignores case: no move meets a file, and each file ends where it should.</summary>
     [Fact]
-    public void No_file_goes_where_another_lies()
+    public void No_file_overwrites_another()
     {
         var names = Gen.Select(Gen.Int[0, 7], Gen.Bool).Select((number, isUpper) => (isUpper ? "F" : "f") + number);
         Gen.Select(names.Array[0, 8], names.Array[8]).Sample((from, to) =>

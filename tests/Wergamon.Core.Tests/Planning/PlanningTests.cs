@@ -187,7 +187,7 @@ public sealed class PlanningTests
     [InlineData(IfExists.KeepBoth, "Artist/Album/01 Title (3).flac", false)]
     [InlineData(IfExists.Skip, "Artist/Album/01 Title.flac", true)]
     [InlineData(IfExists.Replace, "Artist/Album/01 Title.flac", false)]
-    public void A_taken_name_follows_the_targets_rule(IfExists rule, string path, bool skipped)
+    public void Existing_name_follows_the_rule_of_the_target(IfExists rule, string path, bool skipped)
     {
         string[] taken = ["Artist/Album/01 Title.flac", "Artist/Album/01 Title (2).flac"];
         var item = Assert.Single(Planner.Plan([Source(1, "wav")], Archive with { IfExists = rule }, "/out", path => taken.Contains(path["/out/".Length..]) ? 1 : null));
@@ -211,7 +211,7 @@ public sealed class PlanningTests
     [InlineData(OutputPlace.Folder, "/out", "Artist/Album/01 Title.flac")]
     [InlineData(OutputPlace.SourceTree, "/out", "Tin Orchard/b side.flac")]
     [InlineData(OutputPlace.BesideSource, "/music/Tin Orchard", "b side.flac")]
-    public void Copies_go_where_the_target_says(OutputPlace place, string folder, string path)
+    public void Copies_are_placed_where_the_target_says(OutputPlace place, string folder, string path)
     {
         var source = Source(1, "wav") with { Path = "/music/Tin Orchard/b side.wav", Root = "/music" };
         var item = Assert.Single(Planner.Plan([source], Archive with { Place = place }, "/out", _ => null));

@@ -9,7 +9,7 @@ namespace Wergamon.Core.Tests.Planning;
 public sealed class TargetFileTests
 {
     [Fact]
-    public void A_target_goes_there_and_back()
+    public void Target_survives_a_round_trip()
     {
         var target = new Target("own-car", "Car", Mp3Settings.Average(192))
         {
@@ -36,7 +36,7 @@ public sealed class TargetFileTests
     [InlineData("{\"key\":\"x\",\"name\":\"Car\",\"encoder\":{\"format\":\"wav\"},\"bits\":64}", "The bit depth of this target is outside 8 to 32.")]
     [InlineData("{\"key\":\"x\",\"name\":\"Car\",\"encoder\":{\"format\":\"wav\"},\"artwork\":{\"choice\":\"All\",\"maxSize\":0}}", "The artwork size of this target is outside 16 to 10,000 pixels.")]
     [InlineData("{\"key\":\"x\",\"name\":\"Car\",\"encoder\":{\"format\":\"wav\"},\"names\":\"{\"}", "A brace is not closed.")]
-    public void What_is_no_target_is_refused_with_the_reason(string text, string problem) => Assert.Equal((null, problem), TargetFile.Read(text));
+    public void Invalid_target_is_refused_with_the_reason(string text, string problem) => Assert.Equal((null, problem), TargetFile.Read(text));
 
     /// <summary>The published schema names every field that a file has (JSON Schema 2020-12).</summary>
     [Fact]

@@ -16,7 +16,7 @@ public sealed class OrderingTests
     [InlineData("1,2,3,4,5", "1,2", null, "3,4,5,1,2")]
     [InlineData("1,2,3,4,5", "1,2", 99L, "3,4,5,1,2")]
     [InlineData("1,2,3", "7", 1L, "1,2,3")]
-    public void Picked_items_go_in_front_of_another(string order, string picked, long? before, string expected) =>
+    public void Picked_items_move_before_another(string order, string picked, long? before, string expected) =>
         Assert.Equal(Numbers(expected), Ordering.Move(Numbers(order), Numbers(picked).ToHashSet(), before));
 
     [Theory]

@@ -46,7 +46,7 @@ public sealed class PlaylistTests
     });
 
     [Fact]
-    public void Tracks_of_a_cue_sheet_that_share_a_file_are_told_by_name_and_length()
+    public void Cue_tracks_sharing_a_file_are_matched_by_name_and_length()
     {
         var read = PlaylistFormat.ReadAny(
             """
@@ -150,7 +150,7 @@ public sealed class PlaylistTests
     [InlineData("RIFF\0\0\0\0WAVE")]
     [InlineData("#EXTM3U\n#EXTINF:3,nothing behind it\n")]
     [InlineData("number,artist\n1,nobody\n")]
-    public void What_is_no_playlist_is_refused(string text) => Assert.Null(PlaylistFormat.ReadAny(text));
+    public void Invalid_playlist_is_refused(string text) => Assert.Null(PlaylistFormat.ReadAny(text));
 
     [Fact]
     public void Damaged_lists_give_what_comes_before_the_damage() => Gen.Select(Lists, Gen.Double[0, 1], Gen.Int[0, PlaylistFormat.All.Count - 1]).Sample((list, share, kind) =>

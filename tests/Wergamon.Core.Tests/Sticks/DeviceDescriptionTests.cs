@@ -34,7 +34,7 @@ public sealed class DeviceDescriptionTests
 
     /// <summary>More than the device takes is encoded again; a surround file, too.</summary>
     [Fact]
-    public void What_is_too_much_for_a_device_is_encoded_again()
+    public void Unsupported_files_are_encoded_for_the_device()
     {
         var small = DeviceDescription.BuiltIn[0] with { MaxKilobits = 192, Encoder = Mp3Settings.Constant(160) };
         var facts = new AudioFacts(Mp3Format.Instance, Mp3Format.Instance.Name, new PcmFormat(SampleRate.AudioDisc, 2, 16), 44_100, false, 320);
@@ -43,7 +43,7 @@ public sealed class DeviceDescriptionTests
     }
 
     [Fact]
-    public void Descriptions_go_out_and_come_back()
+    public void Descriptions_survive_export_and_import()
     {
         foreach (var device in DeviceDescription.BuiltIn)
         {

@@ -16,7 +16,7 @@ public sealed class MappedFactTests
     [InlineData(128, "3")]
     [InlineData(186, "4")]
     [InlineData(255, "5")]
-    public void A_rating_is_read_and_its_frame_stays_as_it_was(byte level, string rating)
+    public void Rating_is_read_and_its_frame_is_kept(byte level, string rating)
     {
         byte[] frame = [.. "keeper@lantern.example\0"u8, level, 0, 0, 0, 7];
         var tags = Read(Frame("POPM", frame));

@@ -14,7 +14,7 @@ public sealed class TidyTests
     [InlineData("Acetylene [https://cheap-tunes.example/a?b=1]", "Acetylene")]
     [InlineData("Visit us for more music", "")]
     [InlineData("Version 1.5 of No. 7, mixed by R.E. Wick", "Version 1.5 of No. 7, mixed by R.E. Wick")]
-    public void Adverts_go_and_the_rest_stays(string text, string expected)
+    public void Adverts_are_removed_and_the_rest_is_kept(string text, string expected)
     {
         Assert.Equal(expected, Adverts.Remove(text));
         Assert.Equal(text != expected, Adverts.IsIn(text));

@@ -45,7 +45,7 @@ public sealed class AlignmentTests
     }
 
     [Fact]
-    public void What_is_not_there_is_not_found()
+    public void Missing_file_returns_404()
     {
         Assert.False(Alignment.Find(First, new SeekableSound(Mono, Frames, (frame, _) => Sweeps.Noise(frame)))!.IsFound);
         Assert.Null(Alignment.Find(First, new SeekableSound(Mono, Frames, (_, _) => 0)) is { IsFound: true } found ? found : null);
@@ -53,7 +53,7 @@ public sealed class AlignmentTests
     }
 
     [Fact]
-    public void A_loop_lies_where_it_starts()
+    public void Loop_is_placed_at_its_start()
     {
         var loop = new SeekableSound(Mono, Frames, (frame, _) => Sweeps.At(frame % Rate / (double)Rate));
         Assert.Equal((0L, true), (Alignment.Find(loop, loop)!.Offset, Alignment.Find(loop, loop)!.IsWhole));

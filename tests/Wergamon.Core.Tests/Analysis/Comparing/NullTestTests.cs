@@ -93,7 +93,7 @@ public sealed class NullTestTests
     }
 
     [Fact]
-    public void Fewer_bits_are_told_from_a_loss()
+    public void Fewer_bits_are_distinguished_from_a_loss()
     {
         var first = new SeekableSound(Format, Frames, Original);
         var rounded = new SeekableSound(Format with { Bits = 16 }, Frames, Original);
