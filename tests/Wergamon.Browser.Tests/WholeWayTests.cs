@@ -80,7 +80,7 @@ public sealed class WholeWayTests(Site site) : IClassFixture<Site>
         browser.FindText(".note-lossy", "Second lossy pass: detail lost at 192");
         browser.Click("[aria-label='Pick Powder Monkey']");
         browser.Click(".plan-picked [name=leaveOut][value=true]");
-        browser.Find("[aria-label='Take in Powder Monkey']");
+        browser.Find("[aria-label='Include Powder Monkey']");
         browser.FindText(".total-bar", "Convert 4 tracks");
         Type("step", "2");
         browser.FindText(".target.is-chosen", "MP3 128 kbit/s");
@@ -194,7 +194,7 @@ public sealed class WholeWayTests(Site site) : IClassFixture<Site>
         browser.Leave(() => browser.Click(".title-links button", "Change"));
         browser.Click("[aria-label='Pick Powder Monkey']");
         browser.Click(".plan-picked [name=leaveOut][value=true]");
-        browser.Find("[aria-label='Take in Powder Monkey']");
+        browser.Find("[aria-label='Include Powder Monkey']");
         browser.Leave(() => browser.Click(".total-bar button", "Save the mirror"));
         browser.FindText("tr[data-state=Gone]", "the file will go to the trash");
         site.StartRun();
