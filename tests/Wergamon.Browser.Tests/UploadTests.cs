@@ -25,7 +25,7 @@ public sealed class UploadTests(Site site) : IClassFixture<Site>
 
         var source = MakeFolder(site.Folder("Night Adit"));
         browser.All("[data-upload][webkitdirectory]")[0].SendKeys(source);
-        browser.FindText("#upload-panel [data-title]", "14 files came in, 1 not taken");
+        browser.FindText("#upload-panel [data-title]", "14 files uploaded, 1 refused");
         browser.FindText("#upload-panel li", "notes.exe\nNot a music, picture or text file.");
         Assert.Equal(
             Directory.GetFiles(source, "*", SearchOption.AllDirectories).Where(path => !path.EndsWith(".exe", StringComparison.Ordinal)).Select(path => (Path.GetRelativePath(site.Folder(""), path), File.ReadAllBytes(path).Length)).Order(),
@@ -39,7 +39,7 @@ public sealed class UploadTests(Site site) : IClassFixture<Site>
             transfer.items.add(new File([new Uint8Array([255, 216, 255, 224])], "back.jpg", { lastModified: 1600000000000 }));
             for (const kind of ["dragover", "drop"]) document.querySelector("main").dispatchEvent(new DragEvent(kind, { dataTransfer: transfer, bubbles: true, cancelable: true }));
             """);
-        browser.FindText("#upload-panel [data-title]", "1 file came in");
+        browser.FindText("#upload-panel [data-title]", "1 file uploaded");
         Assert.Equal(4, new FileInfo(Path.Combine(target, "back.jpg")).Length);
         browser.Go("/library/tracks?words=night+adit");
         Testing.Browser.Until(

@@ -57,7 +57,7 @@ try
     browser.FindText("#upload-panel [data-title]", "of 9 files");
     browser.FindText("#upload-panel li", "Here");
     Picture("files");
-    browser.FindText("#upload-panel [data-title]", "9 files came in");
+    browser.FindText("#upload-panel [data-title]", "9 files uploaded");
 
     browser.Go("/library/tracks");
     browser.FindText("[data-row]", "Slatebreaker").FindElement(OpenQA.Selenium.By.CssSelector("[data-pick]")).Click();
