@@ -32,7 +32,7 @@ public sealed class ChoiceTests(Site site) : IClassFixture<Site>
         Assert.Equal("rgb(20, 25, 31)", Background());
         Choose("Light");
         Assert.Equal("rgb(243, 244, 240)", Background());
-        Choose("As the system");
+        Choose("System");
         Assert.Equal("rgb(243, 244, 240)", Background());
 
         void Choose(string theme)
