@@ -286,7 +286,7 @@ public sealed class SetTests
     [Fact]
     public void Figures_become_fields()
     {
-        var track = new SetTrack { Tempo = 126.004, TempoFrom = FigureSource.Own, OwnTempo = 126.004, OwnKey = "B flat minor", OwnRating = 4, OwnEnergy = 3, Comment = "long ending", Loudness = -11.5, TruePeak = 0.98, CodecName = "FLAC" };
+        var track = new SetTrack { Tempo = 126.004, OwnTempo = 126.004, OwnKey = "B flat minor", OwnRating = 4, OwnEnergy = 3, Comment = "long ending", Loudness = -11.5, TruePeak = 0.98, CodecName = "FLAC" };
         var held = new TagSet();
         held.Set(FieldNames.Comment, "Am, energy 5 | bought in June");
         var all = new SetTagChoice { Tempo = true, Key = true, Rating = true, Comment = true, Marks = true, Loudness = true };

@@ -27,13 +27,12 @@ public sealed class Passes(Database database, PassStore store, BenchCache cache,
             return null;
         // What a target does besides encoding would be done again with each pass.
         var plain = targets.Select(target => target with { Level = null, Fade = null, TrimsSilence = false, EncodesAgain = true }).ToList();
-        long id = database.Change(connection =>
+        return database.Change(connection =>
         {
             var (passes, series) = store.Insert(connection, source, count, plain);
             Run(connection, passes, source, [.. plain.Zip(series, (target, seriesId) => (target, seriesId))], count);
             return passes;
         });
-        return id;
     }
 
     /// <summary>Makes passes that are no longer kept again.</summary>

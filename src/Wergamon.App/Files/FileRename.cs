@@ -1,9 +1,4 @@
 namespace Wergamon.App.Files;
 
 /// <summary>A file that has got another name.</summary>
-public sealed record FileRename
-{
-    public string SourcePath { get; init; } = "";
-
-    public string FinalPath { get; init; } = "";
-}
+public sealed record FileRename(string SourcePath, string FinalPath);

@@ -119,10 +119,12 @@ public sealed class TrackLines(Database database, ILogger<TrackLines> logger)
     private const string InsertLine =
             """
             INSERT INTO track_line (track_id, album_id, title, artist, album, title_key, artist_key, album_key, disc, number, year, genre, format,
-                sample_rate, bits, channels, kilobits, length_ms, path, path_key, tempo, tempo_from, tagged_tempo, musical_key, key_from, tagged_key, rating, rating_from, tagged_rating, added_at, copies, bytes, has_artwork,
+                sample_rate, bits, channels, kilobits, length_ms, path, path_key, tempo, tagged_tempo, musical_key, tagged_key,
+                rating, tagged_rating, added_at, copies, bytes, has_artwork,
                 has_lossless, is_untagged, is_damaged, is_missing, fits_disc)
             VALUES (@Id, @AlbumId, @Title, @Artist, @Album, @titleKey, @artistKey, @albumKey, @Disc, @Number, @Year, @Genre, @CodecName,
-                @SampleRate, @Bits, @Channels, @kilobits, @length, @Path, @pathKey, @tempo, @tempoFrom, @taggedTempo, @key, @keyFrom, @taggedKey, @rating, @ratingFrom, @taggedRating, @AddedAt, @count, @bytes, @hasArtwork,
+                @SampleRate, @Bits, @Channels, @kilobits, @length, @Path, @pathKey, @tempo, @taggedTempo, @key, @taggedKey,
+                @rating, @taggedRating, @AddedAt, @count, @bytes, @hasArtwork,
                 @hasLossless, @isUntagged, @isDamaged, @isMissing, @fitsDisc)
             """;
 
@@ -135,9 +137,9 @@ public sealed class TrackLines(Database database, ILogger<TrackLines> logger)
         var tags = allTags.Where(tag => tag.CopyId == master.Id).ToLookup(tag => tag.Name, tag => tag.Value, StringComparer.OrdinalIgnoreCase);
         double? taggedTempo = double.TryParse(tags[FieldNames.Tempo].FirstOrDefault(), CultureInfo.InvariantCulture, out double typed) && double.IsFinite(typed) ? typed : null;
         string? taggedKey = tags[FieldNames.Key].FirstOrDefault(), taggedRating = tags["rating"].FirstOrDefault();
-        var tempo = Figure.Choose<double?>(own?.Tempo, taggedTempo, measured?.Tempo);
-        var key = Figure.Choose<string>(own?.MusicalKey, KeyNotation.Usual.Read(taggedKey)?.ToString() ?? taggedKey, measured?.MusicalKey);
-        var rating = Figure.Choose<string>(own?.Rating?.ToString(CultureInfo.InvariantCulture), taggedRating, null);
+        var tempo = Figure.Choose(own?.Tempo, taggedTempo, measured?.Tempo).Value;
+        var key = Figure.Choose(own?.MusicalKey, KeyNotation.Usual.Read(taggedKey)?.ToString() ?? taggedKey, measured?.MusicalKey).Value;
+        var rating = Figure.Choose(own?.Rating?.ToString(CultureInfo.InvariantCulture), taggedRating, null).Value;
         return new
         {
             track.Id,
@@ -160,15 +162,12 @@ public sealed class TrackLines(Database database, ILogger<TrackLines> logger)
             length = (long)facts.Duration.TotalMilliseconds,
             master.Path,
             pathKey = FoldedText.SortKey(master.Path),
-            tempo = tempo.Value,
-            tempoFrom = tempo.From?.ToString(),
+            tempo,
             taggedTempo,
-            key = key.Value,
-            keyFrom = key.From?.ToString(),
+            key,
             taggedKey,
             // The person can say that there is none.
-            rating = rating.Value == "0" ? null : rating.Value,
-            ratingFrom = rating.From?.ToString(),
+            rating = rating == "0" ? null : rating,
             taggedRating,
             track.AddedAt,
             count = there.Count,

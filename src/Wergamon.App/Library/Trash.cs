@@ -202,11 +202,8 @@ public sealed class Trash(Database database, AppOptions options, AllowedPaths al
     private void SettleAfterCrash()
     {
         placement.FinishMoves();
-        database.Change(connection =>
-        {
-            foreach (var rename in placement.UnrecordedRenames())
-                connection.Execute("UPDATE OR IGNORE copy SET path = @FinalPath WHERE path = @SourcePath AND NOT is_trashed", rename);
-        });
+        foreach (var rename in placement.UnrecordedRenames())
+            database.Change(connection => connection.Execute("UPDATE OR IGNORE copy SET path = @FinalPath WHERE path = @SourcePath AND NOT is_trashed", rename));
         foreach (var item in List())
         {
             if (!PlainFile.Exists(item.Place))

@@ -166,15 +166,11 @@ public sealed class RunStore(Database database, TimeProvider time)
     /// <summary>Lets finished items whose results are lost, and what ended with them, wait again in a run that then is stopped.</summary>
     /// <param name="hasResult">False for finished items whose results are gone, too.</param>
     /// <param name="reason">Why, for the person.</param>
-    internal void Reopen(long runId, IReadOnlyList<long> itemIds, Func<RunItemRow, bool> hasResult, string reason)
+    internal void Reopen(long runId, IReadOnlyList<long> itemIds, Func<RunItemRow, bool> hasResult, string reason) => database.Change(connection =>
     {
-        var again = Graph(runId, hasResult).ToReopen(itemIds);
-        database.Change(connection =>
-        {
-            LetWait(connection, again);
-            connection.Execute("UPDATE run SET state = 'stopped', stop_reason = @reason, ended_at = NULL WHERE id = @runId AND state = 'done'", new { runId, reason });
-        });
-    }
+        LetWait(connection, Graph(connection, runId, hasResult).ToReopen(itemIds));
+        connection.Execute("UPDATE run SET state = 'stopped', stop_reason = @reason, ended_at = NULL WHERE id = @runId AND state = 'done'", new { runId, reason });
+    });
 
     /// <summary>Stops a running run; false for any other.</summary>
     /// <param name="reason">Why, when no person asked for it.</param>
@@ -235,22 +231,18 @@ public sealed class RunStore(Database database, TimeProvider time)
     /// <summary>Lets failed items of a run wait again, with what has to be done again for them and after them, and the run go on; false when none has failed.</summary>
     /// <param name="itemId">Null for all of them.</param>
     /// <param name="hasResult">False for a finished item whose result is gone.</param>
-    internal bool Retry(long runId, long? itemId, Func<RunItemRow, bool> hasResult)
+    internal bool Retry(long runId, long? itemId, Func<RunItemRow, bool> hasResult) => database.Change(connection =>
     {
-        var again = Graph(runId, hasResult).ToRetry(itemId);
-        return database.Change(connection =>
-        {
-            if (LetWait(connection, again) == 0)
-                return false;
-            connection.Execute("UPDATE run SET state = 'running', stop_reason = NULL, ended_at = NULL WHERE id = @runId", new { runId });
-            AnnounceWork(connection);
-            return true;
-        });
-    }
+        // Looked at within the change: another request may just have let the same items go on.
+        if (LetWait(connection, Graph(connection, runId, hasResult).ToRetry(itemId)) == 0)
+            return false;
+        connection.Execute("UPDATE run SET state = 'running', stop_reason = NULL, ended_at = NULL WHERE id = @runId", new { runId });
+        AnnounceWork(connection);
+        return true;
+    });
 
-    private RunGraph Graph(long runId, Func<RunItemRow, bool> hasResult)
+    private RunGraph Graph(IDbConnection connection, long runId, Func<RunItemRow, bool> hasResult)
     {
-        using var connection = database.Open();
         var states = connection.Query<(long Id, string State)>("SELECT id, state FROM run_item WHERE run_id = @runId", new { runId })
             .ToDictionary(item => item.Id, item => Enum.Parse<ItemState>(item.State, ignoreCase: true));
         var waits = connection.Query<(long ItemId, long OnItemId, string Reason)>(
@@ -259,7 +251,6 @@ public sealed class RunStore(Database database, TimeProvider time)
         return new RunGraph(states, waits, id => Item(id) is { } item && hasResult(item));
     }
 
-    /// <summary>Items that are under way take their own end.</summary>
     private static int LetWait(IDbConnection connection, IEnumerable<long> items) => connection.Execute(
         "UPDATE run_item SET state = 'waiting', checkpoint = NULL, result = NULL, failure = NULL WHERE id IN (SELECT value FROM json_each(@list))", new { list = $"[{string.Join(',', items)}]" });
 

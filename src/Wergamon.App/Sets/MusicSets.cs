@@ -140,7 +140,7 @@ public sealed class MusicSets(Database database, SetStore store, TrackList list,
         var left = tracks.Where(track => track is { IsAnalysed: false, IsMissing: false }).DistinctBy(track => track.TrackId).ToList();
         if (left.Count == 0)
             return null;
-        long run = database.Change(connection =>
+        return database.Change(connection =>
         {
             long runId = runs.Insert(connection, new NewRun(AnalysisKind, title, "tempo and key", null));
             for (int i = 0; i < left.Count; i++)
@@ -151,7 +151,6 @@ public sealed class MusicSets(Database database, SetStore store, TrackList list,
 
             return runId;
         });
-        return run;
     }
 
     /// <summary>The tracks that a rule asks for, in its order; the number of a track stands for its place.</summary>

@@ -76,8 +76,6 @@ public sealed record SetTrack
 
     public double? Tempo { get; init; }
 
-    public FigureSource? TempoFrom { get; init; }
-
     public double? TaggedTempo { get; init; }
 
     public string? TaggedKey { get; init; }
@@ -139,11 +137,13 @@ public sealed record SetTrack
     /// <summary>How the person has keys in tags.</summary>
     internal KeyNotation Notation { get; set; } = KeyNotation.Usual;
 
+    public FigureSource? TempoFrom => Figure.Choose(OwnTempo, TaggedTempo, MeasuredTempo).From;
+
     public MusicalKey? Key => KeyFigure.Value;
 
     public FigureSource? KeyFrom => KeyFigure.From;
 
-    private Figure<MusicalKey?> KeyFigure => _key ??= Figure.Choose<MusicalKey?>(Parse(OwnKey), KeyOfTags, Parse(MeasuredKey));
+    private Figure<MusicalKey?> KeyFigure => _key ??= Figure.Choose(Parse(OwnKey), KeyOfTags, Parse(MeasuredKey));
 
     private MusicalKey? KeyOfTags => TaggedKey is null ? null : Notation.Read(TaggedKey);
 

@@ -25,7 +25,7 @@ public sealed class SetStore(Database database, TrackLines trackLines, ChangeBac
 
     private const string TrackColumns =
         """
-        l.track_id, l.album_id, l.title, l.artist, l.album, l.disc, l.number, l.path, l.length_ms, l.is_missing, l.rating, l.tagged_rating, l.tempo, l.tempo_from, l.tagged_tempo, l.tagged_key,
+        l.track_id, l.album_id, l.title, l.artist, l.album, l.disc, l.number, l.path, l.length_ms, l.is_missing, l.rating, l.tagged_rating, l.tempo, l.tagged_tempo, l.tagged_key,
         o.tempo AS own_tempo, o.musical_key AS own_key, o.energy AS own_energy,
         o.rating AS own_rating, COALESCE(o.comment, '') AS comment, o.first_beat AS own_beat, m.first_beat AS measured_beat, m.tempo AS measured_tempo, m.slowest, m.fastest, m.tempo_confidence, m.musical_key AS measured_key, m.key_confidence, m.onsets, m.brightness,
         m.copy_id IS NOT NULL AS is_analysed, c.id AS copy_id, c.codec_name, a.loudness, a.true_peak

@@ -1,7 +1,4 @@
 -- The line of a track has the tempo, key and rating that count, whoever says so, and what the tags say beside it.
-ALTER TABLE track_line ADD COLUMN tempo_from TEXT;
-ALTER TABLE track_line ADD COLUMN key_from TEXT;
-ALTER TABLE track_line ADD COLUMN rating_from TEXT;
 ALTER TABLE track_line ADD COLUMN tagged_tempo REAL;
 ALTER TABLE track_line ADD COLUMN tagged_key TEXT;
 ALTER TABLE track_line ADD COLUMN tagged_rating TEXT;
