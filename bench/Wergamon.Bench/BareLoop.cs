@@ -101,7 +101,8 @@ internal static unsafe class BareLoop
         Field<int>(frame, Layout.Frame.SampleCount) = FrameSizeOf(encoder.Context);
         Field<int>(frame, Layout.Frame.Format) = Field<int>(encoder.Context, Layout.CodecContext.SampleFormat);
         Field<int>(frame, Layout.Frame.SampleRate) = encoder.Input.Rate.Hertz;
-        Check(av_channel_layout_copy(frame + Layout.Frame.ChannelLayout, encoder.Context + Layout.CodecContext.ChannelLayout), "Describing");
+        Check(
+            av_channel_layout_copy(frame + Layout.Frame.ChannelLayout, encoder.Context + Layout.CodecContext.ChannelLayout), "Describing");
         Check(av_frame_get_buffer(frame, 0), "Making room");
         return frame;
     }
@@ -116,7 +117,9 @@ internal static unsafe class BareLoop
             if (held == 0)
                 Check(av_frame_make_writable(to), "Making room");
             int take = Math.Min(count - at, frameSize - held);
-            Copy(samples + 2 * at, *(byte***)(to + Layout.Frame.ExtendedData), (AvSampleFormat)Field<int>(to, Layout.Frame.Format), held, take);
+            Copy(
+                samples + 2 * at, *(byte***)(to + Layout.Frame.ExtendedData), (AvSampleFormat)Field<int>(to, Layout.Frame.Format), held,
+                take);
             at += take;
             held += take;
             if (held == frameSize)

@@ -10,7 +10,9 @@ using Wergamon.Testing;
 
 namespace Wergamon.Bench;
 
-/// <summary>CPU time of a null test of two files of five minutes, beside decoding both with libav alone; time of a part of a spectrogram.</summary>
+/// <summary>
+/// CPU time of a null test of two files of five minutes, beside decoding both with libav alone; time of a part of a spectrogram.
+/// </summary>
 internal static class CompareBench
 {
     private const int Seconds = 300, Rounds = 9, Drawings = 5;
@@ -24,7 +26,11 @@ internal static class CompareBench
         using var worker = new WorkerProcess(options, isLowPriority: false, NullLogger.Instance);
         using var process = Process.GetProcessById(worker.ProcessId);
         var flac = EncodedFile.Write(folder["a.flac"], "flac", "flac", Music());
-        foreach (var (name, path) in new[] { ("FLAC", EncodedFile.Write(folder["b.flac"], "flac", "flac", Music())), ("MP3 192", EncodedFile.Write(folder["b.mp3"], "mp3", "libmp3lame", Music(), ("b", "192000"))) })
+        foreach (var (name, path) in new[]
+        {
+            ("FLAC", EncodedFile.Write(folder["b.flac"], "flac", "flac", Music())),
+            ("MP3 192", EncodedFile.Write(folder["b.mp3"], "mp3", "libmp3lame", Music(), ("b", "192000")))
+        })
         {
             // Each beside decoding a moment ago, since the machine itself is now faster, now slower.
             var (bare, known, measured) = (new List<double>(), new List<double>(), new List<double>());
@@ -41,7 +47,10 @@ internal static class CompareBench
                 known.Add(await CpuSecondsAsync(job with { FirstLoudness = new(-14, 0.9), SecondLoudness = new(-14, 0.9) }) / bare[^1]);
             }
 
-            Console.WriteLine($"Null test of {Seconds} s of stereo, FLAC against {name}: {known.Median():0.00} times the CPU time of decoding both with libav alone ({bare.Median():0.00} s); {measured.Median():0.00} times with loudness and true peak, where the library has not measured them yet; wanted at most 1.5");
+            Console.WriteLine(
+                $"Null test of {Seconds} s of stereo, FLAC against {name}: {known.Median():0.00} times the CPU time of decoding both "
+                    + $"with libav alone ({bare.Median():0.00} s); {measured.Median():0.00} times with loudness and true peak, where "
+                    + "the library has not measured them yet; wanted at most 1.5");
         }
 
         using var sound = new AlignedSound(Open(folder["out/first.wav"]), Open(folder["out/second.wav"]), 0, 1);
@@ -64,7 +73,9 @@ internal static class CompareBench
             var before = process.TotalProcessorTime;
             var reply = await worker.RunAsync(job, _ => { }, CancellationToken.None);
             process.Refresh();
-            return reply is CompareReply ? (process.TotalProcessorTime - before).TotalSeconds : throw new InvalidOperationException(reply.Failure);
+            return reply is CompareReply
+                ? (process.TotalProcessorTime - before).TotalSeconds
+                : throw new InvalidOperationException(reply.Failure);
         }
     }
 
@@ -79,7 +90,9 @@ internal static class CompareBench
         {
             random = random * 1_664_525 + 1_013_904_223;
             double t = (start + i / 2) / 44_100.0;
-            samples[i] = (int)(9000 * Math.Sin(2 * Math.PI * (330 + 40 * (i % 2)) * t) * (0.6 + 0.4 * Math.Sin(t)) + 5000 * Math.Sin(2 * Math.PI * 1234.5 * t + Math.Sin(3 * t)) + (random >> 16) / 32.0 - 1024);
+            samples[i] = (int)(
+                9000 * Math.Sin(2 * Math.PI * (330 + 40 * (i % 2)) * t) * (0.6 + 0.4 * Math.Sin(t))
+                    + 5000 * Math.Sin(2 * Math.PI * 1234.5 * t + Math.Sin(3 * t)) + (random >> 16) / 32.0 - 1024);
         }
     });
 }

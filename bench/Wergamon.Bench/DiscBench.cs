@@ -51,7 +51,10 @@ internal sealed class DiscBench(string rackFolder, string workFolder, Func<int, 
         var sheet = new CueSheet
         {
             Files = [new CueFile("disc.bin", "BINARY")],
-            Tracks = [.. Enumerable.Range(0, 12).Select(i => new CueTrack(i + 1, CueTrack.Audio) { Indexes = [new CueIndex(1, 0, new Msf(i * Minutes / 12, 0, 0))] })],
+            Tracks = [
+                .. Enumerable.Range(0, 12)
+                    .Select(i => new CueTrack(i + 1, CueTrack.Audio) { Indexes = [new CueIndex(1, 0, new Msf(i * Minutes / 12, 0, 0))] })
+            ],
         };
         var times = new List<double>();
         for (int round = 0; round < Rounds; round++)
@@ -61,13 +64,19 @@ internal sealed class DiscBench(string rackFolder, string workFolder, Func<int, 
             var watch = Stopwatch.StartNew();
             int proved = TrackSpan.Of(disc.Image.Contents, Pauses.WithTrackBefore).Count(span => reader.Read(span, Stream.Null).IsProved);
             times.Add(Minutes * 60 / watch.Elapsed.TotalSeconds);
-            Console.WriteLine($"  round {round + 1}: {proved} tracks proved, {watch.Elapsed.TotalSeconds:0.00} s, {(double)reader.SectorsRead / disc.Image.Contents.LeadOut:0.00} times the sectors of the disc");
+            Console.WriteLine(
+                $"  round {round + 1}: {proved} tracks proved, {watch.Elapsed.TotalSeconds:0.00} s, "
+                    + $"{(double)reader.SectorsRead / disc.Image.Contents.LeadOut:0.00} times the sectors of the disc");
         }
 
-        Console.WriteLine($"Careful reading of a clean disc of {Minutes} minutes from memory, one thread, median: {times.Order().ElementAt(Rounds / 2):0} times playing time, wanted more than 400");
+        Console.WriteLine(
+            $"Careful reading of a clean disc of {Minutes} minutes from memory, one thread, median: "
+                + $"{times.Order().ElementAt(Rounds / 2):0} times playing time, wanted more than 400");
     }
 
-    /// <summary>From drive to proved FLAC with one worker, compared with the same worker encoding and proving the same audio from WAV files.</summary>
+    /// <summary>
+    /// From drive to proved FLAC with one worker, compared with the same worker encoding and proving the same audio from WAV files.
+    /// </summary>
     public async Task WholeRipAsync()
     {
         var rack = Path.Combine(workFolder, "rack");
@@ -86,11 +95,15 @@ internal sealed class DiscBench(string rackFolder, string workFolder, Func<int, 
                 continue;
             rounds.Add(measured);
             Console.WriteLine(
-                $"  round {round + 1}: encoding {measured.Encoding:0.00} s, the same twice at once {measured.Twice:0.00} s, encoding and proving {proving:0.00} s, the whole rip, proved and filed, {measured.Rip:0.00} s");
+                $"  round {round + 1}: encoding {measured.Encoding:0.00} s, the same twice at once {measured.Twice:0.00} s, encoding and "
+                    + $"proving {proving:0.00} s, the whole rip, proved and filed, {measured.Rip:0.00} s");
         }
 
         Tell("all rounds", rounds);
-        Tell($"rounds in which the machine gave both its cores (encoding twice at once took at most {RipRound.MaxForTwo:0.00} times as long)", [.. rounds.Where(round => round.IsCalm)]);
+        Tell(
+            $"rounds in which the machine gave both its cores (encoding twice at once took at most {RipRound.MaxForTwo:0.00} times as "
+                + "long)",
+            [.. rounds.Where(round => round.IsCalm)]);
     }
 
     private static void Tell(string what, List<RipRound> rounds)
@@ -104,7 +117,8 @@ internal sealed class DiscBench(string rackFolder, string workFolder, Func<int, 
         double Median(Func<RipRound, double> ratio) => rounds.ConvertAll(round => ratio(round)).Median();
         Console.WriteLine($"Whole rip to FLAC, proved and filed, one worker, {rounds.Count} {what}:");
         Console.WriteLine(
-            $"  over encoding the same samples without any proof, median {Median(round => round.Rip / round.Encoding):0.00}, the quickest of each {rounds.Min(round => round.Rip) / rounds.Min(round => round.Encoding):0.00}, wanted at most 1.15");
+            $"  over encoding the same samples without any proof, median {Median(round => round.Rip / round.Encoding):0.00}, the "
+                + $"quickest of each {rounds.Min(round => round.Rip) / rounds.Min(round => round.Encoding):0.00}, wanted at most 1.15");
         Console.WriteLine($"  over encoding and proving, median {Median(round => round.Rip / round.Proving):0.00}");
     }
 
@@ -136,7 +150,8 @@ internal sealed class DiscBench(string rackFolder, string workFolder, Func<int, 
         for (int track = 1; track <= 9; track++)
         {
             using var reader = new WavReader(File.OpenRead(Path.Combine(_round, $"{track}.wav")));
-            using var writer = AudioFiles.Create(File.Create(Path.Combine(_round, $"only-{lane}-{track}.flac")), reader.Format, new TagSet(), new FlacSettings());
+            using var writer = AudioFiles.Create(
+                File.Create(Path.Combine(_round, $"only-{lane}-{track}.flac")), reader.Format, new TagSet(), new FlacSettings());
             var block = new SampleBuffer(reader.Format);
             while (reader.Read(block) > 0)
                 writer.Write(block);
@@ -169,7 +184,9 @@ internal sealed class DiscBench(string rackFolder, string workFolder, Func<int, 
 
     /// <summary>Starts a worker and warms it up, tags included, before the clock runs.</summary>
     private static async Task WarmUpAsync(WorkerPool pool, string source, string output) =>
-        await pool.RunAsync(ToFlac(source, output, [new JobField(FieldNames.Title, ["Warm-up"]), new JobField(FieldNames.Track, ["1"])]), WorkerPriority.Requested, null, CancellationToken.None);
+        await pool.RunAsync(
+            ToFlac(source, output, [new JobField(FieldNames.Title, ["Warm-up"]), new JobField(FieldNames.Track, ["1"])]),
+            WorkerPriority.Requested, null, CancellationToken.None);
 
     private static ConvertJob ToFlac(string source, string output, IReadOnlyList<JobField> fields) =>
         new(source, Format, [], new FlacSettings(), output, fields, []);
@@ -177,13 +194,16 @@ internal sealed class DiscBench(string rackFolder, string workFolder, Func<int, 
     private async Task<double> RipAsync(string rack)
     {
         var options = optionsFor(1) with { DataFolder = Path.Combine(_round, "rip"), RackFolder = rack, DriveSpeedup = 1e9 };
-        await using var services = new ServiceCollection().AddLogging(logging => logging.ClearProviders()).AddWergamon(options).BuildServiceProvider();
+        await using var services = new ServiceCollection().AddLogging(logging => logging.ClearProviders())
+            .AddWergamon(options)
+            .BuildServiceProvider();
         var ended = new TaskCompletionSource(TaskCreationOptions.RunContinuationsAsynchronously);
         services.GetRequiredService<RunScheduler>().Ended += _ => ended.SetResult();
         foreach (var service in services.GetServices<IHostedService>())
             await service.StartAsync(CancellationToken.None);
         var rips = services.GetRequiredService<DiscRips>();
-        await WarmUpAsync(services.GetRequiredService<WorkerPool>(), Path.Combine(_round, "9.wav"), Path.Combine(_round, "warm-up-rip.flac"));
+        await WarmUpAsync(
+            services.GetRequiredService<WorkerPool>(), Path.Combine(_round, "9.wav"), Path.Combine(_round, "warm-up-rip.flac"));
         services.GetRequiredService<DriveBay>().Insert("A", LongDisc);
         while (services.GetRequiredService<InsertedDiscs>().On("A") is not { State: not LookUpState.Asking })
             await Task.Delay(20);

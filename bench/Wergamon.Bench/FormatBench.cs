@@ -32,14 +32,21 @@ internal sealed class FormatBench(string source, string work, AppOptions options
         ["wma"] = new("wmav2", "asf", new Dictionary<string, string> { ["b"] = "192000" }),
     };
 
-    /// <summary>CPU time of the worker and of the bare loop, in turns, so that both meet the same load; the median of the ratios counts.</summary>
+    /// <summary>
+    /// CPU time of the worker and of the bare loop, in turns, so that both meet the same load; the median of the ratios counts.
+    /// </summary>
     public async Task RunAsync(Func<Process, Action, double> cpuSecondsOf)
     {
         using var worker = new WorkerProcess(options, isLowPriority: false, NullLogger.Instance);
         var process = Process.GetProcessById(worker.ProcessId);
         var music = Path.Combine(work, "music.flac");
-        var steps = new[] { new JobStep(StepKind.Resample, Format with { Bits = 64, Kind = SampleKind.Float }), new JobStep(StepKind.Requantise, Format) };
-        await worker.RunAsync(new ConvertJob(source, new PcmFormat(SampleRate.AudioDisc, 2, 16), steps, new FlacSettings(), music, [], []), _ => { }, CancellationToken.None);
+        var steps = new[]
+        {
+            new JobStep(StepKind.Resample, Format with { Bits = 64, Kind = SampleKind.Float }), new JobStep(StepKind.Requantise, Format)
+        };
+        await worker.RunAsync(
+            new ConvertJob(source, new PcmFormat(SampleRate.AudioDisc, 2, 16), steps, new FlacSettings(), music, [], []), _ => { },
+            CancellationToken.None);
         // As in a library, where the background has analysed what is converted.
         var analysed = (AnalysisReply)await worker.RunAsync(new AnalysisJob(music), _ => { }, CancellationToken.None);
         foreach (var format in FileFormats.Writable)
@@ -55,7 +62,14 @@ internal sealed class FormatBench(string source, string work, AppOptions options
                 });
                 var made = Path.Combine(work, $"made-{format.Key}-{round}{format.Extension}");
                 WorkerReply? reply = null;
-                double whole = cpuSecondsOf(process, () => reply = worker.RunAsync(new ConvertJob(music, Format, [], format.UsualSettings, made, [], []) { KnownDigest = analysed.Analysis.Digest }, _ => { }, CancellationToken.None).Result);
+                double whole = cpuSecondsOf(
+                    process,
+                    () =>
+                        reply = worker.RunAsync(
+                            new ConvertJob(
+                                music, Format, [], format.UsualSettings, made, [], [])
+                            { KnownDigest = analysed.Analysis.Digest },
+                            _ => { }, CancellationToken.None).Result);
                 if (reply!.Failure is { } failure)
                     throw new InvalidOperationException(failure);
                 if (round >= 0)
@@ -63,7 +77,9 @@ internal sealed class FormatBench(string source, string work, AppOptions options
             }
 
             var median = ratios.OrderBy(each => each.Ratio).ElementAt(Rounds / 2);
-            Console.WriteLine($"{format.Name}: CPU time of the worker (convert and prove) over the bare loop (encode and read back) {median.Ratio:0.00} ({median.Worker:0.00} s over {median.Bare:0.00} s), wanted at most 1.05");
+            Console.WriteLine(
+                $"{format.Name}: CPU time of the worker (convert and prove) over the bare loop (encode and read back) "
+                    + $"{median.Ratio:0.00} ({median.Worker:0.00} s over {median.Bare:0.00} s), wanted at most 1.05");
         }
     }
 
@@ -103,7 +119,11 @@ internal sealed class FormatBench(string source, string work, AppOptions options
             double copied = watch.Elapsed.TotalSeconds;
             var made = Path.Combine(work, $"made{round}.aiff");
             watch.Restart();
-            var reply = await worker.RunAsync(new ConvertJob(recording, format, [], new Core.Formats.Aiff.AiffSettings(), made, [], []) { KnownDigest = analysed.Analysis.Digest }, _ => { }, CancellationToken.None);
+            var reply = await worker.RunAsync(
+                new ConvertJob(
+                    recording, format, [], new Core.Formats.Aiff.AiffSettings(), made, [], [])
+                { KnownDigest = analysed.Analysis.Digest },
+                _ => { }, CancellationToken.None);
             if (reply.Failure is { } failure)
                 throw new InvalidOperationException(failure);
             // As the server does before it gives the file its name.
@@ -116,7 +136,9 @@ internal sealed class FormatBench(string source, string work, AppOptions options
         }
 
         var median = ratios.OrderBy(each => each.Ratio).ElementAt(Rounds / 2);
-        Console.WriteLine($"WAV to AIFF, proved, over copy, flush and MD5: {median.Ratio:0.00} ({median.Ours:0.00} s over {median.Copy:0.00} s), wanted at most 1.3");
+        Console.WriteLine(
+            $"WAV to AIFF, proved, over copy, flush and MD5: {median.Ratio:0.00} ({median.Ours:0.00} s over {median.Copy:0.00} s), "
+                + "wanted at most 1.3");
     }
 
     private static void HashOf(string path)

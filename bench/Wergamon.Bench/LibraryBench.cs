@@ -27,7 +27,8 @@ internal sealed class LibraryBench(AppOptions options, string workFolder)
             for f in files:
                 m = mutagen.File(f)
                 i = m.info
-                n += len(str(i.length)) + i.sample_rate + i.channels + len([(k, m.tags[k]) for k in m.tags.keys()] if hasattr(m.tags, 'keys') else list(m.tags))
+                n += len(str(i.length)) + i.sample_rate + i.channels + len([(k, m.tags[k]) for k in m.tags.keys()]
+                    if hasattr(m.tags, 'keys') else list(m.tags))
                 if hasattr(m, 'pictures'): n += len(m.pictures)
             return n
         start = time.perf_counter(); run(); print(time.perf_counter() - start)
@@ -46,7 +47,8 @@ internal sealed class LibraryBench(AppOptions options, string workFolder)
         var files = Directory.GetFiles(tree, "*", SearchOption.AllDirectories);
         var watch = new Stopwatch();
         double ours = double.MaxValue, theirs = double.MaxValue, taglib = double.MaxValue;
-        // In turns, and the least of some rounds: the machine is quicker at one time than at another. A scan of a whole library is long enough for the
+        // In turns, and the least of some rounds: the machine is quicker at one time than at another. A scan of a whole library is long
+        // enough for the
         // runtime to have compiled everything.
         for (int round = 0; round < Rounds; round++)
         {
@@ -58,15 +60,23 @@ internal sealed class LibraryBench(AppOptions options, string workFolder)
         foreach (var kind in files.GroupBy(Path.GetExtension))
         {
             double seconds = Timed(() => ReadAll([.. kind]));
-            Console.WriteLine($"  {kind.Key}: {seconds / kind.Count() * 1e6:0} µs a file, TagLib {Timed(() => Parallel.ForEach(kind, path => LibTag.ReadNumbers(path))) / kind.Count() * 1e6:0} µs");
+            Console.WriteLine(
+                $"  {kind.Key}: {seconds / kind.Count() * 1e6:0} µs a file, TagLib "
+                    + $"{Timed(() => Parallel.ForEach(kind, path => LibTag.ReadNumbers(path))) / kind.Count() * 1e6:0} µs");
         }
 
-        Console.WriteLine($"Facts and tags of {files.Length:N0} files by TagLib on as many threads: {taglib:0.00} s, {taglib / ours:0.0} times as long as here, wanted at least 2");
-        Console.WriteLine($"Facts and tags of {files.Length:N0} files: {ours:0.00} s on {Environment.ProcessorCount} cores, python3-mutagen {theirs:0.00} s: {theirs / ours:0.0} times faster, wanted at least 10");
+        Console.WriteLine(
+            $"Facts and tags of {files.Length:N0} files by TagLib on as many threads: {taglib:0.00} s, {taglib / ours:0.0} times as long "
+                + "as here, wanted at least 2");
+        Console.WriteLine(
+            $"Facts and tags of {files.Length:N0} files: {ours:0.00} s on {Environment.ProcessorCount} cores, python3-mutagen "
+                + $"{theirs:0.00} s: {theirs / ours:0.0} times faster, wanted at least 10");
 
         await using var services = new ServiceCollection().AddLogging(logging => logging.ClearProviders())
-            .AddWergamon(options with { DataFolder = Path.Combine(workFolder, "scan"), AllowedBases = [workFolder] }).BuildServiceProvider();
-        services.GetRequiredService<Database>().Change(connection => connection.Execute("INSERT INTO folder (id, path, added_at) VALUES (1, @tree, 0)", new { tree }));
+            .AddWergamon(options with { DataFolder = Path.Combine(workFolder, "scan"), AllowedBases = [workFolder] })
+                .BuildServiceProvider();
+        services.GetRequiredService<Database>()
+            .Change(connection => connection.Execute("INSERT INTO folder (id, path, added_at) VALUES (1, @tree, 0)", new { tree }));
         var scan = services.GetRequiredService<FolderScan>();
         watch.Restart();
         await scan.RunAsync(1, tree, () => { }, CancellationToken.None);
@@ -92,7 +102,11 @@ internal sealed class LibraryBench(AppOptions options, string workFolder)
 
     private static double ReadByMutagen(string[] files)
     {
-        var start = new ProcessStartInfo("/usr/bin/python3", ["-c", MutagenReading]) { RedirectStandardInput = true, RedirectStandardOutput = true };
+        var start = new ProcessStartInfo("/usr/bin/python3", ["-c", MutagenReading])
+        {
+            RedirectStandardInput = true,
+            RedirectStandardOutput = true
+        };
         using var process = Process.Start(start)!;
         process.StandardInput.Write(string.Join('\n', files));
         process.StandardInput.Close();
@@ -101,7 +115,9 @@ internal sealed class LibraryBench(AppOptions options, string workFolder)
 
     public void Lists()
     {
-        using var services = new ServiceCollection().AddLogging(logging => logging.ClearProviders()).AddWergamon(options).BuildServiceProvider();
+        using var services = new ServiceCollection().AddLogging(logging => logging.ClearProviders())
+            .AddWergamon(options)
+            .BuildServiceProvider();
         Fill(services.GetRequiredService<Database>());
         var watch = Stopwatch.StartNew();
         services.GetRequiredService<TrackLines>().Refresh();
@@ -157,8 +173,10 @@ internal sealed class LibraryBench(AppOptions options, string workFolder)
         const int Places = 2_000;
         services.GetRequiredService<Database>().Change(connection => connection.Execute(
             """
-            INSERT INTO music (copy_id, tempo, first_beat, slowest, fastest, alternatives, musical_key, onsets, brightness, first_sound, last_sound)
-            SELECT id, 60 + id * 7919 % 12000 / 100.0, 0.1, 100, 100, '[]', 'A minor', 1 + id % 5, 800 + id % 3000, 0, 100 FROM copy WHERE is_lossless
+            INSERT INTO music (copy_id, tempo, first_beat, slowest, fastest, alternatives, musical_key, onsets, brightness, first_sound,
+                last_sound)
+            SELECT id, 60 + id * 7919 % 12000 / 100.0, 0.1, 100, 100, '[]', 'A minor', 1 + id % 5, 800 + id % 3000, 0, 100 FROM copy
+                WHERE is_lossless
             """));
         var (store, sets) = (services.GetRequiredService<SetStore>(), services.GetRequiredService<MusicSets>());
         long id = store.Create("bench")!.Value;
@@ -175,7 +193,8 @@ internal sealed class LibraryBench(AppOptions options, string workFolder)
         Measure("a thousand of its tracks moved", 100, () => Changed(set => sets.Shift(set, thousand, 1)));
         Measure("reversed", 100, () => Changed(set => sets.Reverse(set, new HashSet<long>())));
         bool isDescending = false;
-        Measure("sorted by title", 100, () => Changed(set => sets.Sort(set, new HashSet<long>(), SetSort.Title, isDescending = !isDescending)));
+        Measure(
+            "sorted by title", 100, () => Changed(set => sets.Sort(set, new HashSet<long>(), SetSort.Title, isDescending = !isDescending)));
         Measure("shuffled", 100, () => Changed(set => sets.Shuffle(set, new HashSet<long>())));
         Measure("taken back", 100, () => Changed(set => sets.Undo(set)));
         Measure("what fits next", 100, () => sets.NextAfter(view, view.Lines[0]).Count);
@@ -187,7 +206,8 @@ internal sealed class LibraryBench(AppOptions options, string workFolder)
         Measure("an audio disc of 99 tracks", 100, () => services.GetRequiredService<AudioDiscs>().View(disc)!.Lines.Count);
         long data = services.GetRequiredService<DataDiscs>().Create(null, [.. Enumerable.Range(1, Places).Select(number => (long)number)]);
         Measure("a data disc of 2,000 files", 300, () => services.GetRequiredService<DataDiscs>().View(data)!.Files.Count);
-        long joined = services.GetRequiredService<JoinedFiles>().Create(null, [.. Enumerable.Range(1, Places).Select(number => (long)number)]);
+        long joined = services.GetRequiredService<JoinedFiles>()
+            .Create(null, [.. Enumerable.Range(1, Places).Select(number => (long)number)]);
         Measure("2,000 tracks to be joined", 300, () => services.GetRequiredService<JoinedFiles>().View(joined)!.Lines.Count);
     }
 
@@ -202,7 +222,8 @@ internal sealed class LibraryBench(AppOptions options, string workFolder)
             times.Add(watch.Elapsed.TotalMilliseconds);
         }
 
-        Console.WriteLine($"  {what}: {times.Order().ElementAt(Rounds / 2):0.0} ms (median), wanted below {wantedMilliseconds}; {result} rows");
+        Console.WriteLine(
+            $"  {what}: {times.Order().ElementAt(Rounds / 2):0.0} ms (median), wanted below {wantedMilliseconds}; {result} rows");
     }
 
     /// <summary>Albums of ten tracks, a fifth of them with a second copy.</summary>
@@ -211,16 +232,24 @@ internal sealed class LibraryBench(AppOptions options, string workFolder)
         const string Numbers = "WITH RECURSIVE n (i) AS (SELECT 1 UNION ALL SELECT i + 1 FROM n WHERE i < @count)";
         connection.Execute("INSERT INTO folder (id, path, added_at, scanned_at) VALUES (1, '/music', 0, 0)");
         connection.Execute(
-            Numbers + " INSERT INTO album (id, identity, artist, title, year, genre, added_at) SELECT i, 'album ' || i, 'The Quarry Lamps ' || (i % 700), CASE i % 3 WHEN 0 THEN 'Night Shift ' WHEN 1 THEN '灯火 ' ELSE 'Änthracite ' END || i, 1960 + i % 60, 'Songs', i FROM n",
+            Numbers
+                + " INSERT INTO album (id, identity, artist, title, year, genre, added_at) "
+                + "SELECT i, 'album ' || i, 'The Quarry Lamps ' || (i % 700), CASE i % 3 WHEN 0 THEN 'Night Shift ' WHEN 1 THEN '灯火 ' "
+                + "ELSE 'Änthracite ' END || i, 1960 + i % 60, 'Songs', i FROM n",
             new { count = Tracks / 10 });
         connection.Execute(
-            Numbers + " INSERT INTO track (id, album_id, disc, number, title, artist, added_at) SELECT i, (i - 1) / 10 + 1, 1, (i - 1) % 10 + 1, CASE i % 4 WHEN 0 THEN 'Lamp and Wick ' WHEN 1 THEN 'Tallow ' WHEN 2 THEN 'Adit ' ELSE 'Zeche ' END || (i * 7919 % 50021), 'The Quarry Lamps ' || ((i - 1) / 10 % 700), i FROM n",
+            Numbers
+                + " INSERT INTO track (id, album_id, disc, number, title, artist, added_at) "
+                + "SELECT i, (i - 1) / 10 + 1, 1, (i - 1) % 10 + 1, CASE i % 4 WHEN 0 THEN 'Lamp and Wick ' WHEN 1 THEN 'Tallow ' WHEN "
+                + "2 THEN 'Adit ' ELSE 'Zeche ' END || (i * 7919 % 50021), 'The Quarry Lamps ' || ((i - 1) / 10 % 700), i FROM n",
             new { count = Tracks });
         const string Copies =
             """
-             INSERT INTO copy (track_id, folder_id, path, file_format, codec_name, sample_rate, channels, channel_roles, bits, is_float, frame_count, is_lossless, kilobits_per_second,
+             INSERT INTO copy (track_id, folder_id, path, file_format, codec_name, sample_rate, channels, channel_roles, bits, is_float,
+                 frame_count, is_lossless, kilobits_per_second,
                 fidelity, generation, file_bytes, modified_at, tags_total, tags_from_name, added_at)
-            SELECT i, 1, '/music/' || ((i - 1) / 10 % 700) || '/' || ((i - 1) / 10) || '/' || i || @end, @kind, upper(@kind), 44100, 2, 3, @bits, @bits = 32, 44100 * (100 + i % 300), @bits = 16, 256, @bits = 32, @bits = 32,
+            SELECT i, 1, '/music/' || ((i - 1) / 10 % 700) || '/' || ((i - 1) / 10) || '/' || i || @end, @kind, upper(@kind), 44100, 2, 3,
+                @bits, @bits = 32, 44100 * (100 + i % 300), @bits = 16, 256, @bits = 32, @bits = 32,
                 10000000 + i, i, 5, 0, i FROM n WHERE i % @each = 0
             """;
         connection.Execute(Numbers + Copies, new { count = Tracks, end = ".flac", kind = "flac", bits = 16, each = 1 });
@@ -228,7 +257,10 @@ internal sealed class LibraryBench(AppOptions options, string workFolder)
         foreach (var (position, name) in TagNames.Index())
         {
             connection.Execute(
-                Numbers + " INSERT INTO tag (copy_id, position, name, value, from_name) SELECT i, @position, @name, CASE @position WHEN 3 THEN 60 + i % 120 WHEN 4 THEN 'A minor' ELSE @name || ' of number ' || i END, 0 FROM n",
+                Numbers
+                    + " INSERT INTO tag (copy_id, position, name, value, from_name) "
+                    + "SELECT i, @position, @name, CASE @position WHEN 3 THEN 60 + i % 120 WHEN 4 THEN 'A minor' ELSE @name || ' of "
+                    + "number ' || i END, 0 FROM n",
                 new { count = Tracks, position, name });
         }
     });

@@ -30,7 +30,9 @@ internal static class LoudnessBench
                 reference = Math.Min(reference, TimeOf(() => LibEbur128.Measure(samples, format)));
             }
 
-            Console.WriteLine($"Loudness, range and true peak, {channels} channels at {rate} Hz, one thread: {Seconds / ours:0} times playing time, libebur128 {Seconds / reference:0} times");
+            Console.WriteLine(
+                $"Loudness, range and true peak, {channels} channels at {rate} Hz, one thread: {Seconds / ours:0} times playing time, "
+                    + $"libebur128 {Seconds / reference:0} times");
         }
     }
 

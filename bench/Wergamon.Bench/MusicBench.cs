@@ -19,7 +19,10 @@ internal static class MusicBench
         watch.Restart();
         double other = LibAubio.Tempo(hour, Rate);
         double reference = watch.Elapsed.TotalSeconds;
-        Console.WriteLine($"Tempo, beats, key and energy of {Minutes} minutes, one thread: {60 * Minutes / ours:0} times playing time ({found.Tempo?.Grid.BeatsPerMinute:0.000} BPM); libaubio's tempo alone {60 * Minutes / reference:0} times ({other:0.0} BPM)");
+        Console.WriteLine(
+            $"Tempo, beats, key and energy of {Minutes} minutes, one thread: {60 * Minutes / ours:0} times playing time "
+                + $"({found.Tempo?.Grid.BeatsPerMinute:0.000} BPM); libaubio's tempo alone {60 * Minutes / reference:0} times "
+                + $"({other:0.0} BPM)");
     }
 
     /// <summary>Four on the floor, played by instruments and repeated on the beat.</summary>

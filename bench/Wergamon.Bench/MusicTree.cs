@@ -52,8 +52,14 @@ internal static class MusicTree
         new Random(1).NextBytes(cover);
         (cover[0], cover[1], cover[2]) = (0xFF, 0xD8, 0xFF);
         var tags = new TagSet();
-        foreach (var name in (string[])[FieldNames.Title, FieldNames.Artist, FieldNames.AlbumArtist, FieldNames.Album, FieldNames.Genre, FieldNames.Composer, FieldNames.Comment])
-            tags.Set(name, $"The Quarry Lamps {(name == FieldNames.Album ? "at the album" : name == FieldNames.Title ? "at the title" : "at " + name)}");
+        foreach (var name in (string[])[
+            FieldNames.Title, FieldNames.Artist, FieldNames.AlbumArtist, FieldNames.Album, FieldNames.Genre, FieldNames.Composer,
+            FieldNames.Comment
+        ])
+            tags.Set(
+                name,
+                "The Quarry Lamps "
+                    + $"{(name == FieldNames.Album ? "at the album" : name == FieldNames.Title ? "at the title" : "at " + name)}");
         tags.Set(FieldNames.Track, "3");
         tags.Set(FieldNames.Year, "2021");
         tags.Pictures.Add(new Picture(PictureKind.Front, "image/jpeg", "", cover));

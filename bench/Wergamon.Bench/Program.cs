@@ -13,13 +13,17 @@ using Wergamon.Core.Formats.Wav;
 using Wergamon.Core.Jobs;
 using Wergamon.Core.Planning;
 
-// Measures the library, the server, reading discs, and what conversion costs beyond the codec itself: Wergamon.Bench MUSIC-FOLDER RACK-FOLDER [PART]
-// The part is library, lists, tags, server, plans, sets, sticks, discs, sound, compare, findings, music, conversion or formats; all of them when it is left out.
+// Measures the library, the server, reading discs, and what conversion costs beyond the codec itself: Wergamon.Bench MUSIC-FOLDER
+// RACK-FOLDER [PART]
+// The part is library, lists, tags, server, plans, sets, sticks, discs, sound, compare, findings, music, conversion or formats; all of them
+// when it is left out.
 // Behind sticks, the folder of a stick measures copying to it.
 CultureInfo.CurrentCulture = CultureInfo.InvariantCulture;
 if (args is not [var folder, var rack, ..] || args.Length > 4 || !Directory.Exists(folder) || !Directory.Exists(rack))
 {
-    Console.Error.WriteLine("Say where the demo music and the disc rack are: Wergamon.Bench MUSIC-FOLDER RACK-FOLDER [library|lists|tags|server|plans|sets|sticks|discs|sound|compare|findings|music|conversion|hours|formats] [STICK-FOLDER]");
+    Console.Error.WriteLine(
+        "Say where the demo music and the disc rack are: Wergamon.Bench MUSIC-FOLDER RACK-FOLDER "
+            + "[library|lists|tags|server|plans|sets|sticks|discs|sound|compare|findings|music|conversion|hours|formats] [STICK-FOLDER]");
     return 2;
 }
 
@@ -120,10 +124,14 @@ async Task CpuRatioAsync()
             continue;
         whole.Add(workerSeconds / (bareEncode + bareDecode));
         encoding.Add(workerSeconds / bareEncode);
-        Console.WriteLine($"  round {round + 1}: bare encoding {bareEncode:0.00} s, bare reading back {bareDecode:0.00} s, worker {workerSeconds:0.00} s");
+        Console.WriteLine(
+            $"  round {round + 1}: bare encoding {bareEncode:0.00} s, bare reading back {bareDecode:0.00} s, worker {workerSeconds:0.00} "
+                + "s");
     }
 
-    Console.WriteLine($"CPU time of the worker (convert and prove) over the bare loop (encode and read back): {whole.Median():0.00}, wanted at most 1.10");
+    Console.WriteLine(
+        $"CPU time of the worker (convert and prove) over the bare loop (encode and read back): {whole.Median():0.00}, wanted at most "
+            + "1.10");
     Console.WriteLine($"CPU time of the worker (convert and prove) over bare encoding alone, without any proof: {encoding.Median():0.00}");
 }
 
@@ -136,12 +144,16 @@ async Task SpeedUpAsync()
     {
         var times = (await AlbumSecondsAsync(1, round), await AlbumSecondsAsync(2, round), BareAlbumSeconds(1), BareAlbumSeconds(2));
         rounds.Add(times);
-        Console.WriteLine($"  album with 1 worker {times.Item1:0.00} s, with 2 workers {times.Item2:0.00} s; bare loop in 1 thread {times.Item3:0.00} s, in 2 threads {times.Item4:0.00} s");
+        Console.WriteLine(
+            $"  album with 1 worker {times.Item1:0.00} s, with 2 workers {times.Item2:0.00} s; bare loop in 1 thread {times.Item3:0.00} "
+                + $"s, in 2 threads {times.Item4:0.00} s");
     }
 
     // The quickest of each is the one least disturbed by other load.
     double workers = rounds.Min(r => r.One) / rounds.Min(r => r.Two), bare = rounds.Min(r => r.BareOne) / rounds.Min(r => r.BareTwo);
-    Console.WriteLine($"Wall time of the album, 1 worker over 2, quickest rounds: {workers:0.00}, wanted at least 1.80; bare loops on the same machine: {bare:0.00}");
+    Console.WriteLine(
+        $"Wall time of the album, 1 worker over 2, quickest rounds: {workers:0.00}, wanted at least 1.80; bare loops on the same "
+            + $"machine: {bare:0.00}");
 }
 
 double BareAlbumSeconds(int threads)
@@ -166,10 +178,21 @@ double BareAlbumSeconds(int threads)
 async Task<double> AlbumSecondsAsync(int workers, int round)
 {
     using var pool = new WorkerPool(OptionsFor(workers), NullLogger<WorkerPool>.Instance);
-    await Task.WhenAll(Enumerable.Range(0, workers).Select(i => pool.RunAsync(Job(album[^1], Path.Combine(work, $"warm-{workers}-{round}-{i}.mp3")), WorkerPriority.Requested, null, CancellationToken.None)));
+    await Task.WhenAll(
+        Enumerable.Range(0, workers)
+            .Select(
+                i =>
+                    pool.RunAsync(
+                        Job(album[^1], Path.Combine(work, $"warm-{workers}-{round}-{i}.mp3")), WorkerPriority.Requested, null,
+                        CancellationToken.None)));
     var watch = Stopwatch.StartNew();
     var byLength = album.OrderByDescending(path => new FileInfo(path).Length).ToList();
-    await Task.WhenAll(byLength.Select((path, i) => pool.RunAsync(Job(path, Path.Combine(work, $"album-{workers}-{round}-{i}.mp3")), WorkerPriority.Requested, null, CancellationToken.None)));
+    await Task.WhenAll(
+        byLength.Select(
+            (path, i) =>
+                pool.RunAsync(
+                    Job(path, Path.Combine(work, $"album-{workers}-{round}-{i}.mp3")), WorkerPriority.Requested, null,
+                    CancellationToken.None)));
     return watch.Elapsed.TotalSeconds;
 }
 

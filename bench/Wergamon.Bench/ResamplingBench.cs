@@ -25,7 +25,9 @@ internal static class ResamplingBench
                 }
             });
             double reference = 2 * QuickestOf(() => LibSoxr.Resample(tone, from, to));
-            Console.WriteLine($"Resampling {from} to {to} Hz, two channels, one thread: {Seconds / ours:0} times playing time, libsoxr {Seconds / reference:0} times");
+            Console.WriteLine(
+                $"Resampling {from} to {to} Hz, two channels, one thread: {Seconds / ours:0} times playing time, libsoxr "
+                    + $"{Seconds / reference:0} times");
         }
     }
 

@@ -14,7 +14,10 @@ internal sealed class ServerBench(string workFolder)
     private const int PieceBytes = 8 * 1024 * 1024;
     private const long LargeBytes = 4L << 30;
 
-    private static readonly string[] Pages = ["/library", "/library/tracks", "/library/tracks?words=lamps", "/library/tracks?sort=added&down=1", "/library/tracks/folders", "/library/folders", "/library/duplicates", "/intake/files"];
+    private static readonly string[] Pages = [
+        "/library", "/library/tracks", "/library/tracks?words=lamps", "/library/tracks?sort=added&down=1", "/library/tracks/folders",
+        "/library/folders", "/library/duplicates", "/intake/files"
+    ];
 
     /// <summary>Plans alone.</summary>
     public Task PlansAsync() => ScannedAsync(PlanAsync);
@@ -26,7 +29,8 @@ internal sealed class ServerBench(string workFolder)
     {
         using var server = Start();
         using var client = new HttpClient { BaseAddress = server.Address };
-        while (!(await client.GetStringAsync(new Uri("/library/folders", UriKind.Relative))).Contains(Files.ToString("N0", CultureInfo.InvariantCulture), StringComparison.Ordinal))
+        while (!(await client.GetStringAsync(new Uri("/library/folders", UriKind.Relative))).Contains(
+            Files.ToString("N0", CultureInfo.InvariantCulture), StringComparison.Ordinal))
             await Task.Delay(TimeSpan.FromSeconds(1));
         await measure(client);
     }
@@ -42,7 +46,10 @@ internal sealed class ServerBench(string workFolder)
     {
         using var server = Start();
         using var client = new HttpClient { BaseAddress = server.Address };
-        await PagesWhileAsync(client, "scanning and hashing", text => !text.Contains("Scanning", StringComparison.Ordinal) && text.Contains(Files.ToString("N0", CultureInfo.InvariantCulture), StringComparison.Ordinal));
+        await PagesWhileAsync(
+            client, "scanning and hashing",
+            text => !text.Contains("Scanning", StringComparison.Ordinal)
+                && text.Contains(Files.ToString("N0", CultureInfo.InvariantCulture), StringComparison.Ordinal));
         await PagesWhileAsync(client, "hashing, the scan being done", _ => true);
         Console.WriteLine($"  memory of the server: {server.ResidentBytes / 1e6:0} MB, wanted below 350");
         await SheetAsync(client);
@@ -100,12 +107,19 @@ internal sealed class ServerBench(string workFolder)
     private static async Task<string> MakeAsync(HttpClient client, string station, int count, string handler = "Create")
     {
         var start = JsonNode.Parse(await client.GetStringAsync(new Uri("/uploads", UriKind.Relative)))!;
-        using var form = new FormUrlEncodedContent(new Dictionary<string, string> { ["title"] = "bench", ["numbers"] = string.Join(',', Enumerable.Range(1, count)), ["__RequestVerificationToken"] = (string)start["token"]! });
+        using var form = new FormUrlEncodedContent(
+            new Dictionary<string, string>
+            {
+                ["title"] = "bench",
+                ["numbers"] = string.Join(',', Enumerable.Range(1, count)),
+                ["__RequestVerificationToken"] = (string)start["token"]!
+            });
         using var made = await client.PostAsync(new Uri($"{station}?handler={handler}", UriKind.Relative), form);
         return made.RequestMessage!.RequestUri!.AbsolutePath;
     }
 
-    private static Task TimeAsync(HttpClient client, string what, string page) => TimeAsync(what, async () => (await client.GetStringAsync(new Uri(page, UriKind.Relative))).Length);
+    private static Task TimeAsync(HttpClient client, string what, string page) =>
+        TimeAsync(what, async () => (await client.GetStringAsync(new Uri(page, UriKind.Relative))).Length);
 
     /// <param name="ask">Gives the length of the answer.</param>
     private static async Task TimeAsync(string what, Func<Task<int>> ask)
@@ -142,7 +156,9 @@ internal sealed class ServerBench(string workFolder)
             return taken;
         })));
         var all = times.SelectMany(taken => taken).Order().ToList();
-        Console.WriteLine($"{Clients} pages at once for 10 s: {all.Count} answers, median {all[all.Count / 2]:0} ms, 95 of 100 below {all[(int)(0.95 * (all.Count - 1))]:0} ms, longest {all[^1]:0} ms");
+        Console.WriteLine(
+            $"{Clients} pages at once for 10 s: {all.Count} answers, median {all[all.Count / 2]:0} ms, 95 of 100 below "
+                + $"{all[(int)(0.95 * (all.Count - 1))]:0} ms, longest {all[^1]:0} ms");
     }
 
     /// <summary>Asks for all pages in turn until a condition on the page of folders holds, at least five rounds.</summary>
@@ -173,7 +189,9 @@ internal sealed class ServerBench(string workFolder)
         foreach (var (page, taken) in times)
         {
             taken.Sort();
-            Console.WriteLine($"  {page}: median {taken[taken.Count / 2]:0} ms, 95 of 100 below {taken[(int)(0.95 * (taken.Count - 1))]:0} ms, longest {taken[^1]:0} ms, {taken.Count} times");
+            Console.WriteLine(
+                $"  {page}: median {taken[taken.Count / 2]:0} ms, 95 of 100 below {taken[(int)(0.95 * (taken.Count - 1))]:0} ms, longest "
+                    + $"{taken[^1]:0} ms, {taken.Count} times");
         }
     }
 
@@ -203,6 +221,8 @@ internal sealed class ServerBench(string workFolder)
             most = Math.Max(most, server.ResidentBytes);
         }
 
-        Console.WriteLine($"{LargeBytes >> 30} GB handed over in {watch.Elapsed.TotalSeconds:0} s; the server's memory grew from {before / 1e6:0} to at most {most / 1e6:0} MB");
+        Console.WriteLine(
+            $"{LargeBytes >> 30} GB handed over in {watch.Elapsed.TotalSeconds:0} s; the server's memory grew from {before / 1e6:0} to "
+                + $"at most {most / 1e6:0} MB");
     }
 }

@@ -35,7 +35,9 @@ internal sealed class StickBench(string work, Func<int, AppOptions> optionsFor)
             times.Add(watch.Elapsed.TotalSeconds);
         }
 
-        Console.WriteLine($"A stick of {Tracks:N0} tracks with nothing to do: {times[0]:0.00} s the first time, median then {AfterFirst(times):0.00} s, wanted below 2 s");
+        Console.WriteLine(
+            $"A stick of {Tracks:N0} tracks with nothing to do: {times[0]:0.00} s the first time, median then {AfterFirst(times):0.00} "
+                + "s, wanted below 2 s");
     }
 
     /// <summary>Files of usual size that go onto a stick as they are.</summary>
@@ -81,14 +83,18 @@ internal sealed class StickBench(string work, Func<int, AppOptions> optionsFor)
             using (var copy = Process.Start("sh", ["-c", $"cp -r '{tree}' '{place}' && sync -f '{place}'"]))
                 await copy.WaitForExitAsync();
             theirs.Add(watch.Elapsed.TotalSeconds);
-            using (var read = Process.Start("sh", ["-c", $"for file in '{place}'/*; do dd if=\"$file\" of=/dev/null bs=1M iflag=direct status=none; done"]))
+            using (var read = Process.Start(
+                "sh", ["-c", $"for file in '{place}'/*; do dd if=\"$file\" of=/dev/null bs=1M iflag=direct status=none; done"]))
                 await read.WaitForExitAsync();
             proved.Add(watch.Elapsed.TotalSeconds);
             Directory.Delete(place, recursive: true);
         }
 
         var (ourMedian, theirMedian, provedMedian) = (AfterFirst(ours), AfterFirst(theirs), AfterFirst(proved));
-        Console.WriteLine($"{Files} files of {bytes / Files / 1e6:0} MB to a stick, each read back: {bytes / 1e6 / ourMedian:0} MB/s, cp and sync {bytes / 1e6 / theirMedian:0} MB/s; {ourMedian / theirMedian:0.00} times the time, wanted at most 1.2; cp, sync and reading back {bytes / 1e6 / provedMedian:0} MB/s, {ourMedian / provedMedian:0.00} times");
+        Console.WriteLine(
+            $"{Files} files of {bytes / Files / 1e6:0} MB to a stick, each read back: {bytes / 1e6 / ourMedian:0} MB/s, cp and sync "
+                + $"{bytes / 1e6 / theirMedian:0} MB/s; {ourMedian / theirMedian:0.00} times the time, wanted at most 1.2; cp, sync "
+                + $"and reading back {bytes / 1e6 / provedMedian:0} MB/s, {ourMedian / provedMedian:0.00} times");
     }
 
     private static double AfterFirst(List<double> times) => times[1..].Median();

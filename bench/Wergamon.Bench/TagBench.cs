@@ -54,14 +54,19 @@ internal sealed class TagBench(string workFolder, Func<int, AppOptions> optionsF
         }
 
         var median = ratios.OrderBy(each => each.Ratio).ElementAt(Rounds / 2);
-        Console.WriteLine($"One field in {Files:N0} files, planned, written in place and proved: {median.Ours:0.00} s on one thread, python3-mutagen {median.Theirs:0.00} s: {median.Ratio:0.0} times as fast, wanted at least 4; {median.Bytes / (double)Files:0} bytes written a file");
+        Console.WriteLine(
+            $"One field in {Files:N0} files, planned, written in place and proved: {median.Ours:0.00} s on one thread, python3-mutagen "
+                + $"{median.Theirs:0.00} s: {median.Ratio:0.0} times as fast, wanted at least 4; {median.Bytes / (double)Files:0} "
+                + "bytes written a file");
         await WholeAsync(ours);
     }
 
     /// <summary>The same through the application: sheet, run, journal, library, undo.</summary>
     private async Task WholeAsync(string tree)
     {
-        await using var services = new ServiceCollection().AddLogging(logging => logging.ClearProviders()).AddWergamon(optionsFor(1) with { DataFolder = Path.Combine(workFolder, "tags-data"), AllowedBases = [workFolder] }).BuildServiceProvider();
+        await using var services = new ServiceCollection().AddLogging(logging => logging.ClearProviders())
+            .AddWergamon(optionsFor(1) with { DataFolder = Path.Combine(workFolder, "tags-data"), AllowedBases = [workFolder] })
+            .BuildServiceProvider();
         foreach (var service in services.GetServices<IHostedService>())
             await service.StartAsync(CancellationToken.None);
         var folders = services.GetRequiredService<MusicFolders>();
@@ -129,7 +134,11 @@ internal sealed class TagBench(string workFolder, Func<int, AppOptions> optionsF
 
     private static double Mutagen(string[] files, string genre)
     {
-        var start = new ProcessStartInfo("/usr/bin/python3", ["-c", Script, genre]) { RedirectStandardInput = true, RedirectStandardOutput = true };
+        var start = new ProcessStartInfo("/usr/bin/python3", ["-c", Script, genre])
+        {
+            RedirectStandardInput = true,
+            RedirectStandardOutput = true
+        };
         using var process = Process.Start(start)!;
         process.StandardInput.Write(string.Join('\n', files));
         process.StandardInput.Close();

@@ -69,7 +69,8 @@ public sealed record AppOptions
     public string DeliverySpoolFolder => Path.Combine(DataFolder, "delivery-spool");
 
     /// <summary>True for a folder in which files wait only until they are where they were made for.</summary>
-    internal bool IsSpool(string path) => Files.AllowedPaths.IsBelow(path, SpoolFolder) || Files.AllowedPaths.IsBelow(path, DeliverySpoolFolder);
+    internal bool IsSpool(string path) =>
+        Files.AllowedPaths.IsBelow(path, SpoolFolder) || Files.AllowedPaths.IsBelow(path, DeliverySpoolFolder);
 
     /// <summary>Discs that the simulated burners have written.</summary>
     public string BurnedFolder => Path.Combine(DataFolder, "burned");

@@ -43,7 +43,8 @@ internal static class Guard
     /// Keeps a background service running: one that fails is logged and starts again after a pause that grows. The service must not rely on
     /// having been started once.
     /// </summary>
-    public static async Task KeepRunningAsync(ILogger logger, TimeProvider time, string service, Func<CancellationToken, Task> run, CancellationToken stopping)
+    public static async Task KeepRunningAsync(
+        ILogger logger, TimeProvider time, string service, Func<CancellationToken, Task> run, CancellationToken stopping)
     {
         // The host waits for everything before the first await, and a failure there would end it.
         await Task.Yield();
@@ -67,7 +68,8 @@ internal static class Guard
 
     /// <summary>True for failures of files, and for our own exceptions, whose messages are for the person.</summary>
     public static bool IsExpected(Exception failure) =>
-        failure is IOException or UnauthorizedAccessException || failure.GetType().Namespace?.StartsWith("Wergamon", StringComparison.Ordinal) == true;
+        failure is IOException or UnauthorizedAccessException
+            || failure.GetType().Namespace?.StartsWith("Wergamon", StringComparison.Ordinal) == true;
 
     private static void Log(ILogger logger, string what, Exception failure)
     {

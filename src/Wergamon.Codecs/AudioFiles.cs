@@ -9,7 +9,9 @@ namespace Wergamon.Codecs;
 /// <summary>Opens any audio file: WAV and AIFF with Core's readers, everything else through libav.</summary>
 public static class AudioFiles
 {
-    private static readonly HashSet<string> LosslessCodecs = ["flac", "alac", "ape", "wavpack", "tta", "wmalossless", "mlp", "truehd", "shorten", "tak"];
+    private static readonly HashSet<string> LosslessCodecs = [
+        "flac", "alac", "ape", "wavpack", "tta", "wmalossless", "mlp", "truehd", "shorten", "tak"
+    ];
 
     /// <summary>More streams of sound are not listed.</summary>
     private const int MaxStreams = 64;
@@ -80,7 +82,8 @@ public static class AudioFiles
     /// <summary>Starts a file in the format of the settings.</summary>
     /// <param name="stream">Seekable, written from its position 0 and owned from now on.</param>
     /// <exception cref="CodecException">The encoder refuses.</exception>
-    public static IPcmWriter Create(Stream stream, PcmFormat input, TagSet tags, EncoderSettings settings, TagWriteOptions? options = null) =>
+    public static IPcmWriter Create(
+        Stream stream, PcmFormat input, TagSet tags, EncoderSettings settings, TagWriteOptions? options = null) =>
         settings.Format.OpenWriter(stream, input, tags, settings, LibAvEncoders.Instance, options);
 
     /// <summary>Starts a file that gets the coded sound of another one as it is.</summary>
@@ -90,7 +93,8 @@ public static class AudioFiles
     /// <param name="input">Format of the samples that the sound decodes to.</param>
     /// <exception cref="CodecException">The sound does not go into the format.</exception>
     /// <exception cref="UnreadableAudioException">It cannot be read.</exception>
-    public static IPcmWriter Carry(string sourcePath, int? sound, Stream stream, PcmFormat input, TagSet tags, WritableFormat format, TagWriteOptions? options = null)
+    public static IPcmWriter Carry(
+        string sourcePath, int? sound, Stream stream, PcmFormat input, TagSet tags, WritableFormat format, TagWriteOptions? options = null)
     {
         if (sound is null && IsWholeOf(sourcePath, format))
             return format.OpenRewriter(stream, PlainFile.OpenRead(sourcePath), input, tags, options);
@@ -136,7 +140,8 @@ public static class AudioFiles
     /// <summary>If the header leaves the length open, the file is read to its end.</summary>
     private static AudioFacts Probe(LibAvReader reader, string path, FileFormat? format, int? sound, Action<long>? tell)
     {
-        bool lossless = LosslessCodecs.Contains(reader.CodecName) || reader.CodecName.StartsWith("pcm_", StringComparison.Ordinal) && !CompandedCodecs.Contains(reader.CodecName);
+        bool lossless = LosslessCodecs.Contains(reader.CodecName)
+            || reader.CodecName.StartsWith("pcm_", StringComparison.Ordinal) && !CompandedCodecs.Contains(reader.CodecName);
         long frames = reader.FrameCount ?? CountFrames(reader, tell);
         if (frames == 0)
             throw new UnreadableAudioException("The file has a header but no audio.");

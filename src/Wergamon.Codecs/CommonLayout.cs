@@ -12,7 +12,8 @@ internal static class CommonLayout
     {
         if (right.Length != left.Length || to.Length != 2 * left.Length)
             throw new ArgumentException("Both planes need one length.", nameof(right));
-        ref uint lefts = ref MemoryMarshal.GetReference(MemoryMarshal.Cast<float, uint>(left)), rights = ref MemoryMarshal.GetReference(MemoryMarshal.Cast<float, uint>(right));
+        ref uint lefts = ref MemoryMarshal.GetReference(MemoryMarshal.Cast<float, uint>(left)),
+            rights = ref MemoryMarshal.GetReference(MemoryMarshal.Cast<float, uint>(right));
         ref uint both = ref MemoryMarshal.GetReference(MemoryMarshal.Cast<float, uint>(to));
         int at = 0;
         for (int width = Vector<uint>.Count; at <= left.Length - width; at += width)

@@ -36,9 +36,15 @@ internal static unsafe partial class LibAv
     [LibraryImport(AvUtil)] public static partial int av_strerror(int error, byte* text, nuint size);
     [LibraryImport(AvUtil)] public static partial void* av_malloc(nuint size);
     [LibraryImport(AvUtil)] public static partial void av_free(void* memory);
-    [LibraryImport(AvUtil, StringMarshalling = StringMarshalling.Utf8)] public static partial int av_opt_set(nint target, string name, string value, int flags);
-    [LibraryImport(AvUtil, StringMarshalling = StringMarshalling.Utf8)] public static partial int av_dict_set(nint* dictionary, string key, string value, int flags);
-    [LibraryImport(AvUtil, StringMarshalling = StringMarshalling.Utf8)] public static partial nint av_dict_get(nint dictionary, string key, nint previous, int flags);
+    [LibraryImport(AvUtil, StringMarshalling = StringMarshalling.Utf8)]
+    public static partial int av_opt_set(
+        nint target, string name, string value, int flags);
+    [LibraryImport(AvUtil, StringMarshalling = StringMarshalling.Utf8)]
+    public static partial int av_dict_set(
+        nint* dictionary, string key, string value, int flags);
+    [LibraryImport(AvUtil, StringMarshalling = StringMarshalling.Utf8)]
+    public static partial nint av_dict_get(
+        nint dictionary, string key, nint previous, int flags);
     [LibraryImport(AvUtil)] public static partial void av_dict_free(nint* dictionary);
 
     [LibraryImport(AvUtil)] public static partial nint av_frame_alloc();
@@ -50,12 +56,16 @@ internal static unsafe partial class LibAv
     [LibraryImport(AvUtil)] public static partial void av_channel_layout_default(nint layout, int channels);
 
     [LibraryImport(AvFormat)] public static partial nint avformat_alloc_context();
-    [LibraryImport(AvFormat, StringMarshalling = StringMarshalling.Utf8)] public static partial int avformat_open_input(nint* context, string url, nint format, nint* options);
+    [LibraryImport(AvFormat, StringMarshalling = StringMarshalling.Utf8)]
+    public static partial int avformat_open_input(
+        nint* context, string url, nint format, nint* options);
     [LibraryImport(AvFormat, StringMarshalling = StringMarshalling.Utf8)] public static partial nint av_find_input_format(string name);
     [LibraryImport(AvFormat)] public static partial void avformat_close_input(nint* context);
     [LibraryImport(AvFormat)] public static partial int avformat_find_stream_info(nint context, nint* options);
     [LibraryImport(AvFormat)] public static partial int av_read_frame(nint context, nint packet);
-    [LibraryImport(AvFormat, StringMarshalling = StringMarshalling.Utf8)] public static partial int avformat_alloc_output_context2(nint* context, nint format, string formatName, string? fileName);
+    [LibraryImport(AvFormat, StringMarshalling = StringMarshalling.Utf8)]
+    public static partial int avformat_alloc_output_context2(
+        nint* context, nint format, string formatName, string? fileName);
     [LibraryImport(AvFormat)] public static partial void avformat_free_context(nint context);
     [LibraryImport(AvFormat)] public static partial nint avformat_new_stream(nint context, nint codec);
     [LibraryImport(AvFormat)] public static partial int avformat_write_header(nint context, nint* options);
@@ -69,7 +79,9 @@ internal static unsafe partial class LibAv
         delegate* unmanaged[Cdecl]<nint, long, int, long> seek);
     [LibraryImport(AvFormat)] public static partial void avio_context_free(nint* context);
     [LibraryImport(AvFormat)] public static partial void avio_flush(nint context);
-    [LibraryImport(AvFormat, StringMarshalling = StringMarshalling.Utf8)] public static partial int avio_open2(nint* context, string url, int flags, nint interrupt, nint* options);
+    [LibraryImport(AvFormat, StringMarshalling = StringMarshalling.Utf8)]
+    public static partial int avio_open2(
+        nint* context, string url, int flags, nint interrupt, nint* options);
     [LibraryImport(AvFormat)] public static partial int avio_closep(nint* context);
 
     [LibraryImport(AvCodec)] public static partial nint av_packet_alloc();
@@ -78,7 +90,8 @@ internal static unsafe partial class LibAv
     [LibraryImport(AvCodec)] public static partial void av_packet_rescale_ts(nint packet, AvRational from, AvRational to);
     [LibraryImport(AvCodec)] public static partial byte* av_packet_get_side_data(nint packet, int type, nuint* size);
     [LibraryImport(AvCodec)] public static partial nint avcodec_find_decoder(int id);
-    [LibraryImport(AvCodec, StringMarshalling = StringMarshalling.Utf8)] public static partial nint avcodec_find_encoder_by_name(string name);
+    [LibraryImport(AvCodec, StringMarshalling = StringMarshalling.Utf8)]
+    public static partial nint avcodec_find_encoder_by_name(string name);
     [LibraryImport(AvCodec)] public static partial nint avcodec_get_name(int id);
     [LibraryImport(AvCodec)] public static partial nint avcodec_alloc_context3(nint codec);
     [LibraryImport(AvCodec)] public static partial void avcodec_free_context(nint* context);

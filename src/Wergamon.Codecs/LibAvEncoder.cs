@@ -121,10 +121,17 @@ internal sealed unsafe class LibAvEncoder : IEncoder
         Check(avcodec_open2(_context, codec, null), $"The encoder {name} does not take {Input}");
     }
 
-    /// <summary>The sample format, of those the encoder accepts, that holds the samples unchanged, or as floats for lossy encoders that take nothing else.</summary>
+    /// <summary>
+    /// The sample format, of those the encoder accepts, that holds the samples unchanged, or as floats for lossy encoders that take nothing
+    /// else.
+    /// </summary>
     private AvSampleFormat ChooseSampleFormat(nint codec)
     {
-        AvSampleFormat[] integers = Input.IsFloat ? [] : Input.Bits <= 16 ? [AvSampleFormat.S16, AvSampleFormat.S16Planar] : [AvSampleFormat.S32, AvSampleFormat.S32Planar];
+        AvSampleFormat[] integers = Input.IsFloat
+            ? []
+            : Input.Bits <= 16
+            ? [AvSampleFormat.S16, AvSampleFormat.S16Planar]
+            : [AvSampleFormat.S32, AvSampleFormat.S32Planar];
         var offered = new List<AvSampleFormat>();
         for (int* list = (int*)Field<nint>(codec, Layout.Codec.SampleFormats); list != null && *list != EndOfList; list++)
             offered.Add((AvSampleFormat)(*list));
@@ -144,7 +151,9 @@ internal sealed unsafe class LibAvEncoder : IEncoder
         Field<int>(_frame, Layout.Frame.SampleCount) = frameSize;
         Field<int>(_frame, Layout.Frame.Format) = (int)_sampleFormat;
         Field<int>(_frame, Layout.Frame.SampleRate) = Input.Rate.Hertz;
-        Check(av_channel_layout_copy(_frame + Layout.Frame.ChannelLayout, _context + Layout.CodecContext.ChannelLayout), "Copying the channel roles");
+        Check(
+            av_channel_layout_copy(_frame + Layout.Frame.ChannelLayout, _context + Layout.CodecContext.ChannelLayout),
+            "Copying the channel roles");
         Check(av_frame_get_buffer(_frame, 0), "Making room for samples");
         return frameSize;
     }
@@ -166,19 +175,24 @@ internal sealed unsafe class LibAvEncoder : IEncoder
         switch (_sampleFormat)
         {
             case AvSampleFormat.S16 or AvSampleFormat.S16Planar:
-                SampleLayout.Scatter<int, short, SampleLayout.IntToShort>(block.Integers.Slice(start, length), planes, planar, _held, channels, new(Input.Bits));
+                SampleLayout.Scatter<int, short, SampleLayout.IntToShort>(
+                    block.Integers.Slice(start, length), planes, planar, _held, channels, new(Input.Bits));
                 break;
             case AvSampleFormat.S32 or AvSampleFormat.S32Planar:
-                SampleLayout.Scatter<int, int, SampleLayout.ShiftLeft>(block.Integers.Slice(start, length), planes, planar, _held, channels, new(32 - Input.Bits));
+                SampleLayout.Scatter<int, int, SampleLayout.ShiftLeft>(
+                    block.Integers.Slice(start, length), planes, planar, _held, channels, new(32 - Input.Bits));
                 break;
             case AvSampleFormat.Float or AvSampleFormat.FloatPlanar when !Input.IsFloat:
-                SampleLayout.Scatter<int, float, SampleLayout.IntToFloat>(block.Integers.Slice(start, length), planes, planar, _held, channels, new(Input.Bits));
+                SampleLayout.Scatter<int, float, SampleLayout.IntToFloat>(
+                    block.Integers.Slice(start, length), planes, planar, _held, channels, new(Input.Bits));
                 break;
             case AvSampleFormat.Float or AvSampleFormat.FloatPlanar when Input.Bits == 64:
-                SampleLayout.Scatter<double, float, SampleLayout.DoubleToFloat>(block.Doubles.Slice(start, length), planes, planar, _held, channels, default);
+                SampleLayout.Scatter<double, float, SampleLayout.DoubleToFloat>(
+                    block.Doubles.Slice(start, length), planes, planar, _held, channels, default);
                 break;
             case AvSampleFormat.Float or AvSampleFormat.FloatPlanar:
-                SampleLayout.Scatter<float, float, SampleLayout.Same<float>>(block.Floats.Slice(start, length), planes, planar, _held, channels, default);
+                SampleLayout.Scatter<float, float, SampleLayout.Same<float>>(
+                    block.Floats.Slice(start, length), planes, planar, _held, channels, default);
                 break;
             default:
                 throw new InvalidOperationException($"No way from {Input} to {_sampleFormat}.");

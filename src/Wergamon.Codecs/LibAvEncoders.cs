@@ -14,7 +14,8 @@ public sealed class LibAvEncoders : IEncoders
         new LibAvEncoder(name, input, options, packet => LibAvEncoder.Hand(packet, takePacket));
 
     public IEncoder OpenInContainer(
-        string name, PcmFormat input, IReadOnlyDictionary<string, string> options, Stream stream, string container, IReadOnlyDictionary<string, string> containerOptions) =>
+        string name, PcmFormat input, IReadOnlyDictionary<string, string> options, Stream stream, string container,
+        IReadOnlyDictionary<string, string> containerOptions) =>
         new ContainerEncoder(name, input, options, stream, container, containerOptions);
 
     private sealed class ContainerEncoder : IEncoder
@@ -23,7 +24,8 @@ public sealed class LibAvEncoders : IEncoders
         private readonly LibAvOutput _output;
 
         public ContainerEncoder(
-            string name, PcmFormat input, IReadOnlyDictionary<string, string> options, Stream stream, string container, IReadOnlyDictionary<string, string> containerOptions)
+            string name, PcmFormat input, IReadOnlyDictionary<string, string> options, Stream stream, string container,
+            IReadOnlyDictionary<string, string> containerOptions)
         {
             _encoder = new LibAvEncoder(name, input, options, packet => _output!.Write(packet));
             try

@@ -62,13 +62,15 @@ internal sealed unsafe class LibAvInput : IDisposable
     public nint Parameters => ParametersAt(_streamIndex);
 
     /// <summary>The codec's short name in lower case: "mp3", "aac", "flac".</summary>
-    public string CodecName => Marshal.PtrToStringUTF8(avcodec_get_name(Field<int>(Parameters, Layout.CodecParameters.CodecId))) ?? "unknown";
+    public string CodecName =>
+        Marshal.PtrToStringUTF8(avcodec_get_name(Field<int>(Parameters, Layout.CodecParameters.CodecId))) ?? "unknown";
 
     /// <summary>Place of the sound among <see cref="Sounds"/>.</summary>
     public int Sound => Sounds.ToList().IndexOf(_streamIndex);
 
     /// <summary>Language and title of the stream, as the file says them; may be empty.</summary>
-    public string Name => string.Join(", ", new[] { TagOf("language"), TagOf("title") }.Where(part => part is { Length: > 0 } and not "und"));
+    public string Name =>
+        string.Join(", ", new[] { TagOf("language"), TagOf("title") }.Where(part => part is { Length: > 0 } and not "und"));
 
     /// <summary>Reads the next packet of the sound; libav's error code at the end.</summary>
     public int ReadPacket(nint packet)
@@ -176,18 +178,25 @@ internal sealed unsafe class LibAvInput : IDisposable
         && Field<int>(ParametersAt(index) + Layout.CodecParameters.ChannelLayout, Layout.Layout.Channels) > 0;
 
     /// <summary>
-    /// The first stream that can be decoded is the main one, as the maker of the file ordered them. In ASF several streams are the same sound at several
+    /// The first stream that can be decoded is the main one, as the maker of the file ordered them. In ASF several streams are the same
+    /// sound at several
     /// bitrates, and the best is taken.
     /// </summary>
     private int FindSound(int? wanted)
     {
         if (wanted is { } sound)
-            return sound >= 0 && sound < Sounds.Count ? Sounds[sound] : throw new UnreadableAudioException($"There is no audio stream {sound + 1} in this file.");
-        string? container = Marshal.PtrToStringUTF8(Field<nint>(Field<nint>(_context, Layout.FormatContext.InputFormat), Layout.InputFormat.Name));
+            return sound >= 0 && sound < Sounds.Count
+                ? Sounds[sound]
+                : throw new UnreadableAudioException($"There is no audio stream {sound + 1} in this file.");
+        string? container = Marshal.PtrToStringUTF8(
+            Field<nint>(Field<nint>(_context, Layout.FormatContext.InputFormat), Layout.InputFormat.Name));
         if (Sounds.Count == 0)
             throw new UnreadableAudioException("There is no audio in this file.");
-        var decodable = Sounds.Where(index => avcodec_find_decoder(Field<int>(ParametersAt(index), Layout.CodecParameters.CodecId)) != 0).DefaultIfEmpty(Sounds[0]);
-        return container == "asf" ? decodable.MaxBy(index => Field<long>(ParametersAt(index), Layout.CodecParameters.BitRate)) : decodable.First();
+        var decodable = Sounds.Where(index => avcodec_find_decoder(Field<int>(ParametersAt(index), Layout.CodecParameters.CodecId)) != 0)
+            .DefaultIfEmpty(Sounds[0]);
+        return container == "asf"
+            ? decodable.MaxBy(index => Field<long>(ParametersAt(index), Layout.CodecParameters.BitRate))
+            : decodable.First();
     }
 
     private string? TagOf(string key)

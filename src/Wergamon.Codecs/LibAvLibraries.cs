@@ -20,7 +20,8 @@ internal static class LibAvLibraries
 
     /// <summary>The release whose libraries are all there; null when there is none.</summary>
     public static LibAvRelease? Installed { get; } = Known.FirstOrDefault(release =>
-        NativeLibrary.TryLoad(FileOf(Util, release), out _) && NativeLibrary.TryLoad(FileOf(Codec, release), out _) && NativeLibrary.TryLoad(FileOf(Format, release), out _));
+        NativeLibrary.TryLoad(FileOf(Util, release), out _) && NativeLibrary.TryLoad(FileOf(Codec, release), out _)
+            && NativeLibrary.TryLoad(FileOf(Format, release), out _));
 
     /// <summary>The place of the installed release among those known.</summary>
     public static int Column { get; } = Installed == Known[1] ? 1 : 0;
@@ -29,5 +30,6 @@ internal static class LibAvLibraries
     public static nint Resolve(string name, Assembly assembly, DllImportSearchPath? path) =>
         Installed is { } release && name is Codec or Format or Util ? NativeLibrary.Load(FileOf(name, release)) : 0;
 
-    private static string FileOf(string name, LibAvRelease release) => $"lib{name}.so.{name switch { Codec => release.Codec, Format => release.Format, _ => release.Util }}";
+    private static string FileOf(string name, LibAvRelease release) =>
+        $"lib{name}.so.{name switch { Codec => release.Codec, Format => release.Format, _ => release.Util }}";
 }

@@ -23,7 +23,9 @@ internal sealed unsafe class LibAvOutput : IDisposable
             Check(avformat_alloc_output_context2(context, 0, container, null), $"Making a {container} file");
         Field<nint>(_context, Layout.FormatContext.Pb) = _stream.Context;
         _streamInContainer = avformat_new_stream(_context, 0);
-        Check(avcodec_parameters_from_context(Field<nint>(_streamInContainer, Layout.Stream.CodecParameters), encoder.Context), "Describing the sound");
+        Check(
+            avcodec_parameters_from_context(Field<nint>(_streamInContainer, Layout.Stream.CodecParameters), encoder.Context),
+            "Describing the sound");
         Field<AvRational>(_streamInContainer, Layout.Stream.TimeBase) = encoder.TimeBase;
 
         nint dictionary = 0;

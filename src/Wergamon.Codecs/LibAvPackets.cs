@@ -19,7 +19,9 @@ internal sealed unsafe class LibAvPackets : ICodedSound
     public LibAvPackets(string path, int? sound = null) => _input = new LibAvInput(path, sound);
 
     public ReadOnlySpan<byte> Setup =>
-        new(Field<nint>(_input.Parameters, Layout.CodecParameters.ExtraData).ToPointer(), Field<int>(_input.Parameters, Layout.CodecParameters.ExtraDataSize));
+        new(
+            Field<nint>(_input.Parameters, Layout.CodecParameters.ExtraData).ToPointer(),
+            Field<int>(_input.Parameters, Layout.CodecParameters.ExtraDataSize));
 
     public int PacketFrames => Field<int>(_input.Parameters, Layout.CodecParameters.FrameSize);
 

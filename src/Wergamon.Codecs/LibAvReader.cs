@@ -246,25 +246,34 @@ public sealed unsafe class LibAvReader : IPcmReader
         switch (_nativeFormat)
         {
             case AvSampleFormat.S16 when _nativeShift == 0:
-                CommonLayout.Widen(new ReadOnlySpan<short>((short*)planes[0] + (long)_frameOffset * channels, length), block.Integers.Slice(start, length));
+                CommonLayout.Widen(
+                    new ReadOnlySpan<short>((short*)planes[0] + (long)_frameOffset * channels, length),
+                    block.Integers.Slice(start, length));
                 break;
             case AvSampleFormat.FloatPlanar when channels == 2:
-                CommonLayout.Interleave(new ReadOnlySpan<float>((float*)planes[0] + _frameOffset, count), new ReadOnlySpan<float>((float*)planes[1] + _frameOffset, count), block.Floats.Slice(start, length));
+                CommonLayout.Interleave(
+                    new ReadOnlySpan<float>((float*)planes[0] + _frameOffset, count),
+                    new ReadOnlySpan<float>((float*)planes[1] + _frameOffset, count), block.Floats.Slice(start, length));
                 break;
             case AvSampleFormat.S16 or AvSampleFormat.S16Planar:
-                SampleLayout.Gather<short, int, SampleLayout.ShortShiftRight>(planes, planar, _frameOffset, channels, block.Integers.Slice(start, length), new(_nativeShift));
+                SampleLayout.Gather<short, int, SampleLayout.ShortShiftRight>(
+                    planes, planar, _frameOffset, channels, block.Integers.Slice(start, length), new(_nativeShift));
                 break;
             case AvSampleFormat.S32 or AvSampleFormat.S32Planar:
-                SampleLayout.Gather<int, int, SampleLayout.ShiftRight>(planes, planar, _frameOffset, channels, block.Integers.Slice(start, length), new(_nativeShift));
+                SampleLayout.Gather<int, int, SampleLayout.ShiftRight>(
+                    planes, planar, _frameOffset, channels, block.Integers.Slice(start, length), new(_nativeShift));
                 break;
             case AvSampleFormat.U8 or AvSampleFormat.U8Planar:
-                SampleLayout.Gather<byte, int, SampleLayout.ByteToInt>(planes, planar, _frameOffset, channels, block.Integers.Slice(start, length), default);
+                SampleLayout.Gather<byte, int, SampleLayout.ByteToInt>(
+                    planes, planar, _frameOffset, channels, block.Integers.Slice(start, length), default);
                 break;
             case AvSampleFormat.Float or AvSampleFormat.FloatPlanar:
-                SampleLayout.Gather<float, float, SampleLayout.Same<float>>(planes, planar, _frameOffset, channels, block.Floats.Slice(start, length), default);
+                SampleLayout.Gather<float, float, SampleLayout.Same<float>>(
+                    planes, planar, _frameOffset, channels, block.Floats.Slice(start, length), default);
                 break;
             default:
-                SampleLayout.Gather<double, double, SampleLayout.Same<double>>(planes, planar, _frameOffset, channels, block.Doubles.Slice(start, length), default);
+                SampleLayout.Gather<double, double, SampleLayout.Same<double>>(
+                    planes, planar, _frameOffset, channels, block.Doubles.Slice(start, length), default);
                 break;
         }
     }

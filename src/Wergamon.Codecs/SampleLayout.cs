@@ -56,7 +56,8 @@ internal static unsafe class SampleLayout
     }
 
     /// <summary>Reads from a frame, starting at its sample <paramref name="offset"/>, into interleaved samples.</summary>
-    public static void Gather<TFrom, TTo, TConversion>(byte** planes, bool planar, int offset, int channels, Span<TTo> to, TConversion conversion)
+    public static void Gather<TFrom, TTo, TConversion>(
+        byte** planes, bool planar, int offset, int channels, Span<TTo> to, TConversion conversion)
         where TFrom : unmanaged
         where TConversion : struct, IConversion<TFrom, TTo>
     {
@@ -77,7 +78,8 @@ internal static unsafe class SampleLayout
     }
 
     /// <summary>Writes interleaved samples into a frame, starting at its sample <paramref name="offset"/>.</summary>
-    public static void Scatter<TFrom, TTo, TConversion>(ReadOnlySpan<TFrom> from, byte** planes, bool planar, int offset, int channels, TConversion conversion)
+    public static void Scatter<TFrom, TTo, TConversion>(
+        ReadOnlySpan<TFrom> from, byte** planes, bool planar, int offset, int channels, TConversion conversion)
         where TTo : unmanaged
         where TConversion : struct, IConversion<TFrom, TTo>
     {

@@ -59,7 +59,8 @@ internal static class CoverArt
 
                 const int Samples = SamplesEachWay * SamplesEachWay;
                 int at = 4 * (y * Size + x);
-                (pixels[at], pixels[at + 1], pixels[at + 2], pixels[at + 3]) = ((byte)(r / Samples), (byte)(g / Samples), (byte)(b / Samples), 255);
+                (pixels[at], pixels[at + 1], pixels[at + 2], pixels[at + 3]) = (
+                    (byte)(r / Samples), (byte)(g / Samples), (byte)(b / Samples), 255);
             }
         }
 

@@ -14,7 +14,8 @@ internal sealed record DemoTrack(string Title, Piece Piece, string? Artist = nul
 /// <summary>One album of the demo and its form in the music folder.</summary>
 /// <param name="IsTagged">False leaves all facts to the names of folder and files, and the cover to a file beside them.</param>
 internal sealed record DemoAlbum(
-    string Artist, string Title, int Year, string Genre, EncoderSettings Encoder, int Bits, SampleRate Rate, CoverPattern Cover, bool IsTagged, IReadOnlyList<DemoTrack> Tracks)
+    string Artist, string Title, int Year, string Genre, EncoderSettings Encoder, int Bits, SampleRate Rate, CoverPattern Cover,
+    bool IsTagged, IReadOnlyList<DemoTrack> Tracks)
 {
     /// <summary>The lossy format that the sound of its files went through before; null for none.</summary>
     public EncoderSettings? Ancestor { get; init; }
@@ -29,9 +30,13 @@ internal sealed record DemoAlbum(
 /// <summary>Another file of a track of an album, as they accumulate over the years.</summary>
 /// <param name="Path">Below the music folder.</param>
 /// <param name="Single">The title of a single that it is on, in another mix; null where it is on the album too.</param>
-internal sealed record DemoDuplicate(string Path, DemoAlbum Album, int Index, EncoderSettings Encoder, bool IsTagged = true, string? Single = null)
+internal sealed record DemoDuplicate(
+    string Path, DemoAlbum Album, int Index, EncoderSettings Encoder, bool IsTagged = true, string? Single = null)
 {
     private const double SingleLoudness = 1.7;
 
-    public DemoTrack Track => Single is null ? Album.Tracks[Index] : Album.Tracks[Index] with { Piece = Album.Tracks[Index].Piece with { Loudness = SingleLoudness } };
+    public DemoTrack Track =>
+        Single is null
+            ? Album.Tracks[Index]
+            : Album.Tracks[Index] with { Piece = Album.Tracks[Index].Piece with { Loudness = SingleLoudness } };
 }

@@ -16,7 +16,9 @@ internal sealed class DemoWriter(string folder)
     {
         foreach (var album in albums)
             PrepareFolder(album);
-        var work = albums.SelectMany(album => album.Tracks.Select((track, index) => (album, track, index))).OrderByDescending(item => item.track.Piece.Seconds * item.track.Channels).ToList();
+        var work = albums.SelectMany(album => album.Tracks.Select((track, index) => (album, track, index)))
+            .OrderByDescending(item => item.track.Piece.Seconds * item.track.Channels)
+            .ToList();
         var covers = albums.ToDictionary(album => album, album => CoverArt.Jpeg(album.Cover));
         Parallel.ForEach(work, item => WriteTrack(item.album, item.track, item.index, covers[item.album]));
         return work.Count;

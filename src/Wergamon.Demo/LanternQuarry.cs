@@ -20,7 +20,9 @@ internal static class LanternQuarry
 
     public static IReadOnlyList<DemoAlbum> Albums { get; } =
     [
-        new("The Quarry Lamps", "Night Shift at Pit Four", 2021, "Dance band", new FlacSettings(), 16, SampleRate.AudioDisc, CoverPattern.Diagonal, IsTagged: true,
+        new(
+            "The Quarry Lamps", "Night Shift at Pit Four", 2021, "Dance band", new FlacSettings(), 16, SampleRate.AudioDisc,
+            CoverPattern.Diagonal, IsTagged: true,
         [
             new("Tallow and Wick", Play(101, Style.DanceBand, 122, A, minor: true, 31, 0.9)),
             new("Nine Gate Crossing", Play(102, Style.DanceBand, 118, C, minor: false, 27, 0.9)),
@@ -29,11 +31,15 @@ internal static class LanternQuarry
             new("Pit Pony Reel", Play(105, Style.DanceBand, 132, E, minor: true, 24, 0.9)),
             new("Last Shift Lamp-out", Play(106, Style.DanceBand, 100, F, minor: false, 33, 0.85)),
         ]),
-        new("Nine Gate Ensemble", "Live in the Slate Cavern", 2023, "Chamber music", new FlacSettings(), 24, Rate48, CoverPattern.Horizon, IsTagged: true,
+        new(
+            "Nine Gate Ensemble", "Live in the Slate Cavern", 2023, "Chamber music", new FlacSettings(), 24, Rate48, CoverPattern.Horizon,
+            IsTagged: true,
         [
             new("Cavern Air, First Gate", Play(201, Style.Chamber, 66, D, minor: true, 36, 0.7)),
             new("Dripstone", Play(202, Style.Chamber, 60, EFlat, minor: false, 30, 0.45)),
-            new("The Long Adit, in Which the Water Is Heard before It Is Seen and Counted by the Drop", Play(203, Style.Chamber, 72, A, minor: true, 38, 0.8)),
+            new(
+                "The Long Adit, in Which the Water Is Heard before It Is Seen and Counted by the Drop",
+                Play(203, Style.Chamber, 72, A, minor: true, 38, 0.8)),
             new("Ninth Gate", Play(204, Style.Chamber, 63, C, minor: true, 32, 0.9)),
             new("Ninth Gate, in the Round", Play(204, Style.Chamber, 63, C, minor: true, 32, 0.9), Channels: 6),
         ]),
@@ -45,15 +51,25 @@ internal static class LanternQuarry
             new("Hiss and Bloom", Play(304, Style.Electronics, 96, D, minor: false, 27, 0.8)),
             new("Spent Lime", Play(305, Style.Electronics, 108, A, minor: true, 30, 1.1)),
         ]),
-        new("Tin Orchard", "Songs from the Winding House", 2019, "Songs", Mp3Settings.Constant(192), 16, SampleRate.AudioDisc, CoverPattern.Lamp, IsTagged: true,
+        new(
+            "Tin Orchard", "Songs from the Winding House", 2019, "Songs", Mp3Settings.Constant(192), 16, SampleRate.AudioDisc,
+            CoverPattern.Lamp, IsTagged: true,
         [
-            new("Cage Going Down", Play(401, Style.Songs, 84, G, minor: false, 29, 0.8)) { Untidy = (FieldNames.Comment, "Recorded in Lantern Quarry. Downloaded from cheap-tunes.example, visit www.cheap-tunes.example") },
+            new("Cage Going Down", Play(401, Style.Songs, 84, G, minor: false, 29, 0.8))
+            {
+                Untidy = (
+                    FieldNames.Comment, "Recorded in Lantern Quarry. Downloaded from cheap-tunes.example, visit www.cheap-tunes.example")
+            },
             new("Powder Monkey", Play(402, Style.Songs, 96, E, minor: true, 25, 0.8)) { Untidy = (FieldNames.Artist, "TIN ORCHARD") },
             new("Blue Slate Rain", Play(403, Style.Songs, 76, D, minor: false, 34, 0.7)) { Untidy = (FieldNames.Year, "2018") },
-            new("Winding House", Play(404, Style.Songs, 88, C, minor: false, 22, 0.85)) { Untidy = (FieldNames.Comment, "EnregistrÃ© prÃ¨s de la carriÃ¨re") },
+            new(
+                "Winding House", Play(404, Style.Songs, 88, C, minor: false, 22, 0.85))
+                { Untidy = (FieldNames.Comment, "EnregistrÃ© prÃ¨s de la carriÃ¨re") },
             new("Hooter at Six", Play(405, Style.Songs, 104, A, minor: false, 21, 0.9)) { Untidy = (FieldNames.Genre, "songs") },
         ]),
-        new("Underlamp", "Underlamp Club, June", 2025, "Club", new AiffSettings(), 16, SampleRate.AudioDisc, CoverPattern.Steps, IsTagged: true,
+        new(
+            "Underlamp", "Underlamp Club, June", 2025, "Club", new AiffSettings(), 16, SampleRate.AudioDisc, CoverPattern.Steps,
+            IsTagged: true,
         [
             new("Lantern, фонарь, 灯火", Play(501, Style.Club, 124, A, minor: true, 32, 1.8), "Odalys Fenn"),
             new("Midsummer in the Old Pit", Play(502, Style.Club, 126, E, minor: true, 30, 2.0), "Wickwire"),

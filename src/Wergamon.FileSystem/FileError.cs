@@ -7,7 +7,8 @@ internal static class FileError
     {
         Libc.NotFound => new FileNotFoundException($"{path} is not there.", path),
         Libc.AccessDenied or Libc.NotPermitted => new UnauthorizedAccessException($"Access to {path} is denied."),
-        Libc.TooManyLinks or Libc.OtherDevice => new LinkRefusedException($"{path} is a link, or leads through one. Links are not followed."),
+        Libc.TooManyLinks or Libc.OtherDevice =>
+            new LinkRefusedException($"{path} is a link, or leads through one. Links are not followed."),
         // A name that leads through a link to a folder, on kernels without openat2.
         Libc.NotAFolder => new LinkRefusedException($"{path} leads through a link, or through something that is no folder."),
         Libc.IsAFolder => new LinkRefusedException($"{path} is a folder, not a file; it was not opened."),

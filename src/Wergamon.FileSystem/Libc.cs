@@ -5,14 +5,17 @@ using Microsoft.Win32.SafeHandles;
 
 namespace Wergamon.FileSystem;
 
-/// <summary>The calls of the Linux kernel that .NET lacks, with its numbers (linux/fcntl.h, linux/openat2.h, linux/stat.h, errno.h).</summary>
+/// <summary>
+/// The calls of the Linux kernel that .NET lacks, with its numbers (linux/fcntl.h, linux/openat2.h, linux/stat.h, errno.h).
+/// </summary>
 internal static unsafe partial class Libc
 {
     public const int CurrentFolder = -100;
     public const int ReadOnly = 0, WriteOnly = 1, ReadWrite = 2;
     public const int Create = 0x40, MustBeNew = 0x80, Truncate = 0x200, NonBlocking = 0x800, CloseOnExec = 0x80000, PathOnly = 0x200000;
 
-    public const int NotPermitted = 1, NotFound = 2, Interrupted = 4, NoDevice = 6, TryAgain = 11, AccessDenied = 13, Exists = 17, OtherDevice = 18, NotAFolder = 20, IsAFolder = 21, NotSupported = 22, NoSpace = 28, NoSuchCall = 38,
+    public const int NotPermitted = 1, NotFound = 2, Interrupted = 4, NoDevice = 6, TryAgain = 11, AccessDenied = 13, Exists = 17,
+        OtherDevice = 18, NotAFolder = 20, IsAFolder = 21, NotSupported = 22, NoSpace = 28, NoSuchCall = 38,
         NotEmpty = 39, TooManyLinks = 40;
 
     private const long OpenAt2Call = 437;
@@ -26,7 +29,11 @@ internal static unsafe partial class Libc
     public static readonly int NoFollow = IsArm ? 0x8000 : 0x20000;
 
     /// <summary>Past the memory of the kernel; 0 where the flag is not known.</summary>
-    public static readonly int Uncached = RuntimeInformation.ProcessArchitecture is Architecture.X64 or Architecture.X86 ? 0x4000 : IsArm ? 0x10000 : 0;
+    public static readonly int Uncached = RuntimeInformation.ProcessArchitecture is Architecture.X64 or Architecture.X86
+        ? 0x4000
+        : IsArm
+        ? 0x10000
+        : 0;
 
     /// <summary>False once the kernel, or a sandbox, has said that it lacks the call.</summary>
     private static volatile bool _hasOpenAt2 = true;
@@ -40,7 +47,12 @@ internal static unsafe partial class Libc
     {
         while (_hasOpenAt2)
         {
-            var how = new OpenHow { Flags = (ulong)(uint)(flags | CloseOnExec), Mode = (flags & Create) != 0 ? (ulong)mode : 0, Resolve = NoLinks | NoMagicLinks };
+            var how = new OpenHow
+            {
+                Flags = (ulong)(uint)(flags | CloseOnExec),
+                Mode = (flags & Create) != 0 ? (ulong)mode : 0,
+                Resolve = NoLinks | NoMagicLinks
+            };
             long file;
             fixed (byte* name = Bytes(path))
                 file = syscall(OpenAt2Call, CurrentFolder, name, &how, sizeof(OpenHow));
@@ -74,7 +86,10 @@ internal static unsafe partial class Libc
     {
         FileFacts facts;
         return statx(Number(file), [0], EmptyPath, BasicFacts, &facts) == 0
-            ? new FileLook((FileKind)(facts.Mode & (int)FileKind.Mask), (long)facts.Size, DateTimeOffset.FromUnixTimeSeconds(facts.ModifiedSeconds).AddTicks(facts.ModifiedNanoseconds / 100).UtcDateTime, facts.Number, (facts.DeviceMajor, facts.DeviceMinor), facts.Mode & 0xFFF)
+            ? new FileLook(
+                (FileKind)(facts.Mode & (int)FileKind.Mask), (long)facts.Size,
+                DateTimeOffset.FromUnixTimeSeconds(facts.ModifiedSeconds).AddTicks(facts.ModifiedNanoseconds / 100).UtcDateTime,
+                facts.Number, (facts.DeviceMajor, facts.DeviceMinor), facts.Mode & 0xFFF)
             : null;
     }
 
@@ -87,10 +102,12 @@ internal static unsafe partial class Libc
     }
 
     /// <summary>0, or the error of the kernel.</summary>
-    public static int MakeFolder(SafeFileHandle parent, string name) => mkdirat(Number(parent), Bytes(name), 0x1FF) == 0 ? 0 : Marshal.GetLastPInvokeError();
+    public static int MakeFolder(SafeFileHandle parent, string name) =>
+        mkdirat(Number(parent), Bytes(name), 0x1FF) == 0 ? 0 : Marshal.GetLastPInvokeError();
 
     /// <summary>0, or the error of the kernel.</summary>
-    public static int Remove(SafeFileHandle parent, string name, bool isFolder) => unlinkat(Number(parent), Bytes(name), isFolder ? RemoveFolderFlag : 0) == 0 ? 0 : Marshal.GetLastPInvokeError();
+    public static int Remove(SafeFileHandle parent, string name, bool isFolder) =>
+        unlinkat(Number(parent), Bytes(name), isFolder ? RemoveFolderFlag : 0) == 0 ? 0 : Marshal.GetLastPInvokeError();
 
     /// <summary>0, or the error of the kernel.</summary>
     public static int Rename(SafeFileHandle from, string name, SafeFileHandle to, string newName, bool replaces)

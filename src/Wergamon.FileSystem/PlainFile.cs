@@ -3,7 +3,8 @@ using Microsoft.Win32.SafeHandles;
 namespace Wergamon.FileSystem;
 
 /// <summary>
-/// The only way to files of the person. A path is taken as it was chosen, link-free, and nothing that is put in its way since can lead elsewhere:
+/// The only way to files of the person. A path is taken as it was chosen, link-free, and nothing that is put in its way since can lead
+/// elsewhere:
 /// no part of it may be a link, what is opened is a regular file, and opening never waits. Paths are absolute.
 /// </summary>
 public static class PlainFile
@@ -13,7 +14,9 @@ public static class PlainFile
     /// <summary>True for a regular file that no link leads to.</summary>
     public static bool Exists(string path) => Look(path) is { IsRegular: true };
 
-    /// <summary>What is there, link-free: a file, a folder, a device; null where nothing is, where a link leads, or where it cannot be told.</summary>
+    /// <summary>
+    /// What is there, link-free: a file, a folder, a device; null where nothing is, where a link leads, or where it cannot be told.
+    /// </summary>
     public static FileLook? Look(string path)
     {
         if (!IsUsable(path))
@@ -72,18 +75,22 @@ public static class PlainFile
     }
 
     /// <summary>As <see cref="Open"/>, for random access.</summary>
-    /// <param name="isUncached">Past the memory of the kernel: offsets, lengths and memory are whole pages. Not every file system takes it.</param>
-    public static SafeFileHandle OpenHandle(string path, FileMode mode, FileAccess access, bool isExclusive = false, bool isUncached = false)
+    /// <param name="isUncached">Past the memory of the kernel: offsets, lengths and memory are whole pages. Not every file system takes
+    /// it.</param>
+    public static SafeFileHandle OpenHandle(
+        string path, FileMode mode, FileAccess access, bool isExclusive = false, bool isUncached = false)
     {
         Require(path);
-        int flags = (access switch { FileAccess.Read => Libc.ReadOnly, FileAccess.Write => Libc.WriteOnly, _ => Libc.ReadWrite }) | Libc.NonBlocking | (isUncached ? Libc.Uncached : 0) | (mode switch
-        {
-            FileMode.CreateNew => Libc.Create | Libc.MustBeNew,
-            FileMode.Create => Libc.Create,
-            FileMode.OpenOrCreate => Libc.Create,
-            FileMode.Open => 0,
-            _ => throw new ArgumentOutOfRangeException(nameof(mode)),
-        });
+        int flags = (
+            access switch { FileAccess.Read => Libc.ReadOnly, FileAccess.Write => Libc.WriteOnly, _ => Libc.ReadWrite })
+            | Libc.NonBlocking | (isUncached ? Libc.Uncached : 0) | (mode switch
+            {
+                FileMode.CreateNew => Libc.Create | Libc.MustBeNew,
+                FileMode.Create => Libc.Create,
+                FileMode.OpenOrCreate => Libc.Create,
+                FileMode.Open => 0,
+                _ => throw new ArgumentOutOfRangeException(nameof(mode)),
+            });
         var handle = Libc.Open(path, flags, EverybodysDefault, out int error) ?? throw FileError.From(error, path);
         try
         {
@@ -152,7 +159,8 @@ public static class PlainFile
 
     /// <summary>True for an absolute path without "." and ".." that the kernel can take.</summary>
     internal static bool IsUsable(string path) =>
-        path.Length > 0 && path[0] == '/' && !path.Contains('\0', StringComparison.Ordinal) && !path.Contains("/../", StringComparison.Ordinal) && !path.EndsWith("/..", StringComparison.Ordinal);
+        path.Length > 0 && path[0] == '/' && !path.Contains('\0', StringComparison.Ordinal)
+            && !path.Contains("/../", StringComparison.Ordinal) && !path.EndsWith("/..", StringComparison.Ordinal);
 
     internal static void Require(string path)
     {

@@ -45,7 +45,9 @@ public static class PlainFolder
             throw FileError.From(error, path);
     }
 
-    /// <summary>Removes a folder with all that is in it; links are removed, not what they lead to. Nothing happens where there is none.</summary>
+    /// <summary>
+    /// Removes a folder with all that is in it; links are removed, not what they lead to. Nothing happens where there is none.
+    /// </summary>
     public static void RemoveTree(string path)
     {
         path = Path.TrimEndingDirectorySeparator(path);
@@ -59,14 +61,18 @@ public static class PlainFolder
         Remove(path);
     }
 
-    /// <summary>The files in a folder, and in those below it if wanted, as whole paths. Links and what cannot be opened are skipped.</summary>
+    /// <summary>
+    /// The files in a folder, and in those below it if wanted, as whole paths. Links and what cannot be opened are skipped.
+    /// </summary>
     /// <param name="pattern">As in "*.cue", whatever the case.</param>
     /// <param name="isDeep">True for the folders below it, too.</param>
     /// <param name="withHidden">True for hidden files, too.</param>
-    public static IEnumerable<string> Files(string path, string pattern = "*", bool isDeep = false, bool withHidden = false) => List(path, pattern, isDeep, withHidden, isFolder: false);
+    public static IEnumerable<string> Files(string path, string pattern = "*", bool isDeep = false, bool withHidden = false) =>
+        List(path, pattern, isDeep, withHidden, isFolder: false);
 
     /// <summary>The folders in a folder, as whole paths, without links.</summary>
-    public static IEnumerable<string> Folders(string path, bool withHidden = false) => List(path, "*", isDeep: false, withHidden, isFolder: true);
+    public static IEnumerable<string> Folders(string path, bool withHidden = false) =>
+        List(path, "*", isDeep: false, withHidden, isFolder: true);
 
     /// <summary>Everything in a folder, as whole paths, links and hidden files included.</summary>
     public static IReadOnlyList<string> Entries(string path)
@@ -91,7 +97,8 @@ public static class PlainFolder
     internal static SafeFileHandle Open(string path, bool isListed = false)
     {
         PlainFile.Require(path);
-        return TryOpen(path, out int error, isListed) ?? throw (error == Libc.NotFound ? new DirectoryNotFoundException($"There is no folder {path}.") : FileError.From(error, path));
+        return TryOpen(path, out int error, isListed)
+            ?? throw (error == Libc.NotFound ? new DirectoryNotFoundException($"There is no folder {path}.") : FileError.From(error, path));
     }
 
     internal static SafeFileHandle? TryOpen(string path, out int error, bool isListed = false) =>
@@ -109,14 +116,16 @@ public static class PlainFolder
         };
         var found = new FileSystemEnumerable<string>(address, (ref FileSystemEntry entry) => entry.ToFullPath(), options)
         {
-            ShouldIncludePredicate = (ref FileSystemEntry entry) => entry.IsDirectory == isFolder && FileSystemName.MatchesSimpleExpression(pattern, entry.FileName, ignoreCase: true),
+            ShouldIncludePredicate = (ref FileSystemEntry entry) => entry.IsDirectory == isFolder
+                && FileSystemName.MatchesSimpleExpression(pattern, entry.FileName, ignoreCase: true),
         };
         foreach (var entry in found)
             yield return Path.Combine(path, entry[(address.Length + 1)..]);
     }
 
     /// <summary>An address of the open folder itself, whatever is at its path by now (proc(5), /proc/self/fd).</summary>
-    private static string AddressOf(SafeFileHandle folder) => string.Create(CultureInfo.InvariantCulture, $"/proc/self/fd/{folder.DangerousGetHandle()}");
+    private static string AddressOf(SafeFileHandle folder) =>
+        string.Create(CultureInfo.InvariantCulture, $"/proc/self/fd/{folder.DangerousGetHandle()}");
 
     private static void RemoveContents(SafeFileHandle folder, string path, int depth)
     {

@@ -10,7 +10,8 @@ internal sealed record CommandLine(int Port, AppOptions Options, string WebRoot,
 {
     public const string Usage =
         """
-        Wergamon.Web [--port 5080] [--data FOLDER] [--allow FOLDER]... [--music FOLDER]... [--demo FOLDER] [--workers N] [--rack FOLDER] [--drive-speed N] [--restore | --restore-from NAME | --new-library]
+        Wergamon.Web [--port 5080] [--data FOLDER] [--allow FOLDER]... [--music FOLDER]... [--demo FOLDER]
+            [--workers N] [--rack FOLDER] [--drive-speed N] [--restore | --restore-from NAME | --new-library]
           --port         where to listen on 127.0.0.1
           --data         the application's own folder
           --allow        music folders may lie below this folder too (the home folder is always allowed)
@@ -75,7 +76,10 @@ internal sealed record CommandLine(int Port, AppOptions Options, string WebRoot,
     {
         var data = Real(settings.Data);
         var demo = settings.Demo is { } folder ? Real(folder) : null;
-        string[] allowed = [Environment.GetFolderPath(Environment.SpecialFolder.UserProfile), .. settings.Allow.Select(Path.GetFullPath), .. demo is null ? [] : new[] { demo }];
+        string[] allowed = [
+            Environment.GetFolderPath(Environment.SpecialFolder.UserProfile), .. settings.Allow.Select(Path.GetFullPath),
+            .. demo is null ? [] : new[] { demo }
+        ];
         var options = new AppOptions
         {
             DataFolder = data,
@@ -87,9 +91,14 @@ internal sealed record CommandLine(int Port, AppOptions Options, string WebRoot,
             DriveSpeedup = settings.DriveSpeed,
             DemoFolder = demo,
             RestoreFrom = settings.RestoreFrom,
-            StartWith = settings.Restore || settings.RestoreFrom is not null ? StartWith.Backup : settings.NewLibrary ? StartWith.NewLibrary : StartWith.Undecided,
+            StartWith = settings.Restore || settings.RestoreFrom is not null
+                ? StartWith.Backup
+                : settings.NewLibrary
+                ? StartWith.NewLibrary
+                : StartWith.Undecided,
         };
-        return new CommandLine(settings.Port, options, Path.Combine(AppContext.BaseDirectory, "wwwroot"), [.. settings.Music.Select(Path.GetFullPath)]);
+        return new CommandLine(
+            settings.Port, options, Path.Combine(AppContext.BaseDirectory, "wwwroot"), [.. settings.Music.Select(Path.GetFullPath)]);
     }
 
     /// <summary>The folder itself: links on the way to what was named here are followed once, and never later.</summary>

@@ -32,7 +32,8 @@ internal static class MachineLimits
     {
         const string Name = "Max open files";
         const string Path = "/proc/self/limits";
-        if (!File.Exists(Path) || File.ReadLines(Path).FirstOrDefault(each => each.StartsWith(Name, StringComparison.Ordinal)) is not { } line)
+        if (!File.Exists(Path)
+            || File.ReadLines(Path).FirstOrDefault(each => each.StartsWith(Name, StringComparison.Ordinal)) is not { } line)
             return null;
         var soft = line[Name.Length..].Split(' ', StringSplitOptions.RemoveEmptyEntries)[0];
         return int.TryParse(soft, CultureInfo.InvariantCulture, out int files) ? files : null;

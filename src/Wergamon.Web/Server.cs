@@ -38,7 +38,9 @@ internal static class Server
             .MinimumLevel.Information()
             .MinimumLevel.Override("Microsoft.AspNetCore", Serilog.Events.LogEventLevel.Warning)
             .MinimumLevel.Override("Microsoft.AspNetCore.Diagnostics.ExceptionHandlerMiddleware", Serilog.Events.LogEventLevel.Error)
-            .WriteTo.File(Path.Combine(command.Options.DataFolder, "logs", "wergamon-.log"), formatProvider: CultureInfo.InvariantCulture, rollingInterval: RollingInterval.Day, retainedFileCountLimit: 14));
+            .WriteTo.File(
+                Path.Combine(command.Options.DataFolder, "logs", "wergamon-.log"), formatProvider: CultureInfo.InvariantCulture,
+                rollingInterval: RollingInterval.Day, retainedFileCountLimit: 14));
         builder.Services.AddWergamon(command.Options);
         builder.Services.AddSingleton<StationFacts>();
         builder.Services.AddSingleton<RunWords>();
@@ -58,7 +60,8 @@ internal static class Server
             .AddSessionStateTempDataProvider();
         builder.Services.AddSession(session => (session.Cookie.Name, session.Cookie.SameSite) = ("wergamon-session", SameSiteMode.Strict));
         // What the services themselves do not catch ends none of the others.
-        builder.Services.Configure<HostOptions>(host => host.BackgroundServiceExceptionBehavior = BackgroundServiceExceptionBehavior.Ignore);
+        builder.Services.Configure<HostOptions>(
+            host => host.BackgroundServiceExceptionBehavior = BackgroundServiceExceptionBehavior.Ignore);
         builder.Services.Configure<FormOptions>(form => form.ValueCountLimit = 2 * MaxPicks);
         builder.Services.ConfigureHttpJsonOptions(json => json.SerializerOptions.TypeInfoResolverChain.Insert(0, UploadJson.Default));
         builder.Services.AddRouting(options => options.LowercaseUrls = true);

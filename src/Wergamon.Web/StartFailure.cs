@@ -22,11 +22,15 @@ internal static class StartFailure
         }
         catch (DataFolderInUseException)
         {
-            return Say(DataFolderInUse, $"Another Wergamon is already using {command.Options.DataFolder}. Stop it first, or start with another --data folder.");
+            return Say(
+                DataFolderInUse,
+                $"Another Wergamon is already using {command.Options.DataFolder}. Stop it first, or start with another --data folder.");
         }
         catch (IOException failure) when (failure.InnerException is AddressInUseException)
         {
-            return Say(PortInUse, $"Port {command.Port} is used by another program. Start with another one, for example --port {command.Port + 1}.");
+            return Say(
+                PortInUse,
+                $"Port {command.Port} is used by another program. Start with another one, for example --port {command.Port + 1}.");
         }
         catch (DatabaseDamagedException failure)
         {

@@ -18,7 +18,8 @@ internal static class CodecCheck
     /// <summary>Lossy formats keep a plain tone far better than this; shifted by two samples it is worse.</summary>
     private const double LeastDecibels = 12;
 
-    private static readonly FrozenDictionary<WritableFormat, Lazy<string?>> Results = FileFormats.Writable.ToFrozenDictionary(format => format, format => new Lazy<string?>(() => Check(format)));
+    private static readonly FrozenDictionary<WritableFormat, Lazy<string?>> Results = FileFormats.Writable.ToFrozenDictionary(
+        format => format, format => new Lazy<string?>(() => Check(format)));
 
     /// <summary>Checks all formats in the background; a job that needs one earlier waits for that one.</summary>
     public static void Begin() => new Thread(() =>
@@ -77,7 +78,9 @@ internal static class CodecCheck
 
             using var reader = AudioFiles.Open(new MemoryStream(file.ToArray()));
             var fault = Judge(known, ReadAll(reader), format.IsLossy);
-            return fault is null ? null : $"The {format.Name} codec on this machine does not work correctly: {fault}. Nothing is converted to {format.Name} here.";
+            return fault is null
+                ? null
+                : $"The {format.Name} codec on this machine does not work correctly: {fault}. Nothing is converted to {format.Name} here.";
         }
         catch (Exception failure) when (failure is CodecException or UnreadableAudioException)
         {

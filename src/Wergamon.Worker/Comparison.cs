@@ -49,7 +49,8 @@ internal sealed class Comparison(CompareJob job, JobReport report)
 
             using var waveform = PlainFile.Open(PathOf(ComparedFiles.Waveform), FileMode.Create, FileAccess.ReadWrite);
             var result = NullTest.Run(
-                new NullTestInput(one, firstFormat, firstFrames) { Loudness = job.FirstLoudness }, new NullTestInput(other, secondFormat, secondFrames) { Loudness = job.SecondLoudness }, place, job.MatchesLevel, waveform,
+                new NullTestInput(one, firstFormat, firstFrames) { Loudness = job.FirstLoudness },
+                new NullTestInput(other, secondFormat, secondFrames) { Loudness = job.SecondLoudness }, place, job.MatchesLevel, waveform,
                 share => report.Tell(2 * Decoding + (long)(share * (Whole - 2 * Decoding)), Whole, proving: false));
             return new CompareReply(result with { IsSwapped = isSwapped });
         }

@@ -17,18 +17,23 @@ internal sealed class Conversion(ConvertJob asked, JobReport report)
     {
         if (CodecCheck.ComplaintOf(_job.Encoder.Format) is { } complaint)
             throw new CodecException(complaint);
-        if (_job.Steps.Any(step => step.Kind == StepKind.Trim || step.Fade is { Out.Ticks: > 0 } && !(_job.Part is null && StatesExactLength())))
+        if (_job.Steps.Any(
+            step => step.Kind == StepKind.Trim || step.Fade is { Out.Ticks: > 0 } && !(_job.Part is null && StatesExactLength())))
             _job = _job with { Part = MeasurePart() };
         double fittingGain = MayClip() ? MeasureFittingGain() : 1;
         var tags = SourceTags.For(_job);
         var proof = new ProofReading(_job, tags);
         if (_job.Steps.Any(step => step is { Kind: StepKind.Gain, Decibels: null }))
-            _job = _job with { Steps = [.. _job.Steps.Select(step => step.Kind == StepKind.Gain ? step with { Decibels = MeasureGain() } : step)] };
+            _job = _job with
+            {
+                Steps = [.. _job.Steps.Select(step => step.Kind == StepKind.Gain ? step with { Decibels = MeasureGain() } : step)]
+            };
         using var file = CreateOutput();
         // Decoding the file while it grows adds no time if a core is free, and costs CPU time if none is; in most formats the
         // header that says how to read them is written last.
         var beside = _job.HasSpareCore && _job.Encoder.Format.IsReadableWhileWritten
-            ? Task.Factory.StartNew(() => proof.ReadSound(file.Follow()), CancellationToken.None, TaskCreationOptions.LongRunning, TaskScheduler.Default)
+            ? Task.Factory.StartNew(
+                () => proof.ReadSound(file.Follow()), CancellationToken.None, TaskCreationOptions.LongRunning, TaskScheduler.Default)
             : null;
         Encoded written;
         try
@@ -68,9 +73,12 @@ internal sealed class Conversion(ConvertJob asked, JobReport report)
     /// <summary>A gain of its own takes care of the peaks.</summary>
     private bool MayClip() =>
         !_job.Steps.Any(step => step.Kind == StepKind.Gain)
-        && _job.Steps.Any(step => step.Kind == StepKind.Downmix || _job.Level is { Kind: LevelKind.AvoidClipping } && step.Kind == StepKind.Resample);
+        && _job.Steps.Any(
+            step => step.Kind == StepKind.Downmix || _job.Level is { Kind: LevelKind.AvoidClipping } && step.Kind == StepKind.Resample);
 
-    /// <summary>The frames that are taken, where only decoding tells: without the silence that is trimmed, and as long as the sound really is.</summary>
+    /// <summary>
+    /// The frames that are taken, where only decoding tells: without the silence that is trimmed, and as long as the sound really is.
+    /// </summary>
     private FrameRange MeasurePart()
     {
         using var reader = RouteReader.Open(_job with { Steps = [] }, 1, frames => Tell(frames, proving: false));
@@ -82,7 +90,8 @@ internal sealed class Conversion(ConvertJob asked, JobReport report)
         if (!_job.Steps.Any(step => step.Kind == StepKind.Trim))
             sound = new FrameRange(0, length);
         return sound.Count == 0
-            ? throw new UnreadableAudioException("The whole track is digital silence, so trimming would leave nothing. Turn trimming off for it.")
+            ? throw new UnreadableAudioException(
+                "The whole track is digital silence, so trimming would leave nothing. Turn trimming off for it.")
             : (_job.Part ?? new FrameRange(0, length)).Within(sound);
     }
 
@@ -141,7 +150,8 @@ internal sealed class Conversion(ConvertJob asked, JobReport report)
         long tolerance = StatesExactLength() ? 0 : reader.Format.Rate.Hertz;
         if (got < promised - tolerance)
             throw new UnreadableAudioException(
-                $"The source is damaged: its audio ends at {InMinutes(reader.Format.Duration(got))}, not at {InMinutes(reader.Format.Duration(promised))}. {string.Join(' ', reader.Damage)}".TrimEnd());
+                ($"The source is damaged: its audio ends at {InMinutes(reader.Format.Duration(got))}, not at "
+                    + $"{InMinutes(reader.Format.Duration(promised))}. {string.Join(' ', reader.Damage)}").TrimEnd());
     }
 
     private bool StatesExactLength()

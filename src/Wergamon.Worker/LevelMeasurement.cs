@@ -11,7 +11,8 @@ internal static class LevelMeasurement
     {
         var before = job.Conversion.Steps.TakeWhile(step => step.Kind != StepKind.Gain).ToList();
         long total = 0;
-        using var reader = RouteReader.Open(job.Conversion with { Steps = before }, 1, frames => report.Tell(frames, total, proving: false));
+        using var reader = RouteReader.Open(
+            job.Conversion with { Steps = before }, 1, frames => report.Tell(frames, total, proving: false));
         total = reader.FrameCount ?? 0;
         return new LevelReply(LoudnessMeter.Measure(reader, _ => { }));
     }

@@ -93,7 +93,8 @@ static WorkerReply CarryOut(WorkerJob? asked, JobReport report)
     {
         return different.Reply;
     }
-    catch (Exception failure) when (failure is UnreadableAudioException or CodecException or ProofException or IOException or UnauthorizedAccessException)
+    catch (Exception failure)
+        when (failure is UnreadableAudioException or CodecException or ProofException or IOException or UnauthorizedAccessException)
     {
         return new FailureReply(failure.Message);
     }

@@ -47,7 +47,9 @@ internal sealed class ProofReading(ConvertJob job, TagSet tags)
     {
         // Samples that are proved equal to those of an analysed source need no analysis of their own.
         // The loudness of a lossy copy is measured when somebody asks for it.
-        using var analyser = job.ExpectedDigest is null ? new AudioAnalyser(reader.Format, measuresLoudness: !job.Encoder.Format.IsLossy) : null;
+        using var analyser = job.ExpectedDigest is null
+            ? new AudioAnalyser(reader.Format, measuresLoudness: !job.Encoder.Format.IsLossy)
+            : null;
         var sum = new SampleSum();
         var block = new SampleBuffer(reader.Format);
         while (reader.Read(block) > 0)
@@ -91,7 +93,9 @@ internal sealed class ProofReading(ConvertJob job, TagSet tags)
         foreach (var field in tags.Fields)
         {
             if (!reading.Tags[field.Name].SequenceEqual(field.Values))
-                throw new ProofException($"The tag \"{field.Name}\" reads back as \"{string.Join("; ", reading.Tags[field.Name])}\", not as \"{string.Join("; ", field.Values)}\".");
+                throw new ProofException(
+                    $"The tag \"{field.Name}\" reads back as \"{string.Join("; ", reading.Tags[field.Name])}\", not as "
+                        + $"\"{string.Join("; ", field.Values)}\".");
         }
 
         if (!reading.Tags.Pictures.SequenceEqual(tags.Pictures))
@@ -101,7 +105,8 @@ internal sealed class ProofReading(ConvertJob job, TagSet tags)
         return (tags.Fields.Count + tags.Opaque.Count, tags.Pictures.Count);
 
         // Frames that belong to a field are written with it: their order among the others may change.
-        static IEnumerable<(string Id, string Data)> Private(TagSet tags) => tags.Opaque.Select(field => (field.Id, Convert.ToHexString(field.Data.Span))).Order();
+        static IEnumerable<(string Id, string Data)> Private(TagSet tags) =>
+            tags.Opaque.Select(field => (field.Id, Convert.ToHexString(field.Data.Span))).Order();
     }
 }
 
@@ -109,7 +114,9 @@ internal sealed class ProofReading(ConvertJob job, TagSet tags)
 /// <param name="Format">The shape of its samples.</param>
 /// <param name="Frames">Their number in each channel.</param>
 /// <param name="Sum">Comparable with the checksum of the input.</param>
-/// <param name="Analysis">Taken in the same pass, so that the library need not decode the file again; null where it is known beforehand.</param>
+/// <param name="Analysis">Taken in the same pass, so that the library need not decode the file again; null where it is known
+/// beforehand.</param>
 /// <param name="KilobitsPerSecond">Null when the file did not state it at the time.</param>
 /// <param name="Damage">What could not be decoded.</param>
-internal sealed record SoundRead(PcmFormat Format, long Frames, UInt128 Sum, AudioAnalysis? Analysis, int? KilobitsPerSecond, IReadOnlyList<string> Damage);
+internal sealed record SoundRead(
+    PcmFormat Format, long Frames, UInt128 Sum, AudioAnalysis? Analysis, int? KilobitsPerSecond, IReadOnlyList<string> Damage);

@@ -49,8 +49,11 @@ internal static class RouteReader
     private static IPcmReader OpenSource(ConvertJob job)
     {
         if (job.Roles.Count > 0)
-            return new ChannelJoinReader([AudioFiles.Open(job.SourcePath), .. job.ParallelSources.Select(path => AudioFiles.Open(path))], job.Roles);
-        return job.AppendedSources.Count == 0 ? AudioFiles.Open(job.SourcePath, job.Sound) : new JoinedReader([AudioFiles.Open(job.SourcePath), .. job.AppendedSources.Select(path => AudioFiles.Open(path))]);
+            return new ChannelJoinReader(
+                [AudioFiles.Open(job.SourcePath), .. job.ParallelSources.Select(path => AudioFiles.Open(path))], job.Roles);
+        return job.AppendedSources.Count == 0
+            ? AudioFiles.Open(job.SourcePath, job.Sound)
+            : new JoinedReader([AudioFiles.Open(job.SourcePath), .. job.AppendedSources.Select(path => AudioFiles.Open(path))]);
     }
 
     /// <summary>Channel roles are left out: a header reader and a decoder may name the same surrounds differently.</summary>

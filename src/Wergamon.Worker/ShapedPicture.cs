@@ -32,14 +32,20 @@ internal static class ShapedPicture
         if (decoded is null)
             return null;
         int side = Math.Min(decoded.Width, decoded.Height);
-        var cut = isSquare ? SKRectI.Create((decoded.Width - side) / 2, (decoded.Height - side) / 2, side, side) : SKRectI.Create(decoded.Width, decoded.Height);
+        var cut = isSquare
+            ? SKRectI.Create((decoded.Width - side) / 2, (decoded.Height - side) / 2, side, side)
+            : SKRectI.Create(decoded.Width, decoded.Height);
         double scale = Math.Min(1, (maxSize ?? int.MaxValue) / (double)Math.Max(cut.Width, cut.Height));
-        var info = new SKImageInfo(Math.Max(1, (int)Math.Round(cut.Width * scale)), Math.Max(1, (int)Math.Round(cut.Height * scale)), SKColorType.Rgba8888, asPng ? SKAlphaType.Premul : SKAlphaType.Opaque);
+        var info = new SKImageInfo(
+            Math.Max(1, (int)Math.Round(cut.Width * scale)), Math.Max(1, (int)Math.Round(cut.Height * scale)), SKColorType.Rgba8888,
+            asPng ? SKAlphaType.Premul : SKAlphaType.Opaque);
         using var surface = SKSurface.Create(info);
         // JPEG knows no transparency: white shows through.
         surface.Canvas.Clear(asPng ? SKColors.Transparent : SKColors.White);
         using var image = SKImage.FromBitmap(decoded);
-        surface.Canvas.DrawImage(image, SKRect.Create(cut.Left, cut.Top, cut.Width, cut.Height), SKRect.Create(info.Width, info.Height), new SKSamplingOptions(SKFilterMode.Linear, SKMipmapMode.Linear));
+        surface.Canvas.DrawImage(
+            image, SKRect.Create(cut.Left, cut.Top, cut.Width, cut.Height), SKRect.Create(info.Width, info.Height),
+            new SKSamplingOptions(SKFilterMode.Linear, SKMipmapMode.Linear));
         using var shaped = surface.Snapshot();
         using var encoded = shaped.Encode(asPng ? SKEncodedImageFormat.Png : SKEncodedImageFormat.Jpeg, JpegQuality);
         return encoded?.ToArray();

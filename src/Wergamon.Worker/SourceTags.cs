@@ -42,8 +42,12 @@ internal static class SourceTags
         tags.Pictures.Clear();
         foreach (var picture in kept)
         {
-            bool isLarge = rule.MaxSize is { } most && PictureSize.Of(picture.Data.Span) is { } size && Math.Max(size.Width, size.Height) > most;
-            tags.Pictures.Add(isLarge && ShapedPicture.Make(picture.Data, rule.MaxSize, isSquare: false, asPng: false) is { } smaller ? picture with { MimeType = "image/jpeg", Data = smaller } : picture);
+            bool isLarge = rule.MaxSize is { } most && PictureSize.Of(picture.Data.Span) is { } size
+                && Math.Max(size.Width, size.Height) > most;
+            tags.Pictures.Add(
+                isLarge && ShapedPicture.Make(picture.Data, rule.MaxSize, isSquare: false, asPng: false) is { } smaller
+                    ? picture with { MimeType = "image/jpeg", Data = smaller }
+                    : picture);
         }
     }
 }

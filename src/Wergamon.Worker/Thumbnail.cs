@@ -24,7 +24,9 @@ internal static class Thumbnail
         using var small = decoded.Resize(size, new SKSamplingOptions(SKFilterMode.Linear, SKMipmapMode.Linear));
         bool isOpaque = codec.Info.AlphaType == SKAlphaType.Opaque;
         using var data = small?.Encode(isOpaque ? SKEncodedImageFormat.Jpeg : SKEncodedImageFormat.Png, JpegQuality);
-        return data is null ? new FailureReply("The picture could not be resized.") : new ThumbnailReply(data.ToArray(), isOpaque ? "image/jpeg" : "image/png");
+        return data is null
+            ? new FailureReply("The picture could not be resized.")
+            : new ThumbnailReply(data.ToArray(), isOpaque ? "image/jpeg" : "image/png");
     }
 
     /// <summary>JPEG can be decoded at eighths of its size; takes the smallest that is large enough.</summary>

@@ -28,7 +28,14 @@ public sealed class AlbumLevelTests
         long plan = app.Plan("archive");
         if (!isAnalysed)
             app.Get<Database>().Change(connection => connection.Execute("UPDATE analysis SET true_peak = NULL"));
-        app.Get<Plans>().SetTarget(plan, new Target("archive", "Archive", new FlacSettings()) { Level = new LevelRule(LevelKind.Loudness) { Loudness = -23, AlbumAsOne = true }, Originals = Originals.TrashAfterProof });
+        app.Get<Plans>()
+            .SetTarget(
+                plan,
+                new Target("archive", "Archive", new FlacSettings())
+                {
+                    Level = new LevelRule(LevelKind.Loudness) { Loudness = -23, AlbumAsOne = true },
+                    Originals = Originals.TrashAfterProof
+                });
         var planned = app.Get<Plans>().View(plan)!;
         Loudness[] before = [.. planned.Lines.Select(line => Measure(line.Track!.Master.Path))];
         Assert.All(planned.Lines, line => Assert.Equal(isAnalysed, line.Planned!.Route.Steps[0].Decibels is not null));
@@ -38,7 +45,8 @@ public sealed class AlbumLevelTests
         Loudness[] after = [.. app.OutputFiles().Select(file => Measure(Path.Combine(app.Output, file)))];
         Assert.Equal(-23, Loudness.OfAll(after).Integrated!.Value, 0.1);
         Assert.NotEqual(before[0].Integrated!.Value, before[1].Integrated!.Value, 0.3);
-        Assert.Equal(after[0].Integrated!.Value - before[0].Integrated!.Value, after[1].Integrated!.Value - before[1].Integrated!.Value, 0.02);
+        Assert.Equal(
+            after[0].Integrated!.Value - before[0].Integrated!.Value, after[1].Integrated!.Value - before[1].Integrated!.Value, 0.02);
     }
 
     private static Loudness Measure(string path)

@@ -26,7 +26,9 @@ public sealed class BackgroundAnalysisTests
         await RunningApp.UntilAsync(() => analysis.CountLeft() == 0 && !analysis.IsUnderWay);
     }
 
-    /// <summary>A copy with the samples of an analysed source takes its analysis over, and says the truth where the source has changed in between.</summary>
+    /// <summary>
+    /// A copy with the samples of an analysed source takes its analysis over, and says the truth where the source has changed in between.
+    /// </summary>
     [Fact]
     public async Task Copy_with_equal_samples_shares_the_analysis()
     {
@@ -44,7 +46,9 @@ public sealed class BackgroundAnalysisTests
             var copy = CopyResult.Of(item)!;
             Assert.Equal(app.Get<LibraryQueries>().DigestOf(master), app.Get<LibraryQueries>().DigestOf(copy.CopyId!.Value));
             Assert.Equal(copy.Proof.SampleMd5, app.Get<LibraryQueries>().DigestOf(master));
-            Assert.Equal(await analysis.WaveformAsync(MasterOf(app), CancellationToken.None), await analysis.WaveformAsync(app.Get<LibraryQueries>().Copy(copy.CopyId.Value)!, CancellationToken.None));
+            Assert.Equal(
+                await analysis.WaveformAsync(MasterOf(app), CancellationToken.None),
+                await analysis.WaveformAsync(app.Get<LibraryQueries>().Copy(copy.CopyId.Value)!, CancellationToken.None));
 
             // As long as before, and not scanned since.
             var bytes = File.ReadAllBytes(source);
@@ -82,5 +86,6 @@ public sealed class BackgroundAnalysisTests
             Assert.Contains("The worker crashed", copy.Damage, StringComparison.Ordinal);
     }
 
-    private static CopyRow MasterOf(RunningApp app) => app.Get<LibraryQueries>().TracksOfAlbum(Assert.Single(app.Get<LibraryQueries>().Albums()).Id)[0].Master;
+    private static CopyRow MasterOf(RunningApp app) =>
+        app.Get<LibraryQueries>().TracksOfAlbum(Assert.Single(app.Get<LibraryQueries>().Albums()).Id)[0].Master;
 }

@@ -34,7 +34,10 @@ public sealed class BenchTests
         using (var sound = tests.Open(found)!)
         {
             sound.Read(Rate, 1000);
-            Assert.True(sound.First.ToArray().Zip(sound.Matched.ToArray(), sound.Residue.ToArray()).All(each => each.Third == each.First - each.Second));
+            Assert.True(
+                sound.First.ToArray()
+                    .Zip(sound.Matched.ToArray(), sound.Residue.ToArray())
+                    .All(each => each.Third == each.First - each.Second));
             Assert.NotEqual(0, sound.First[500]);
         }
 
@@ -73,11 +76,17 @@ public sealed class BenchTests
         var lossless = new Target("flac", "FLAC", new FlacSettings());
         var lossy = new Target("mp3", "MP3 192", Mp3Settings.Constant(192));
         long id = passes.Start(CopyAt(app, path), [lossless, lossy], 8)!.Value;
-        Assert.All(await app.EndAsync(store.Get(id)!.RunId!.Value), item => Assert.Equal((ItemState.Done, null), (item.State, item.Failure)));
+        Assert.All(
+            await app.EndAsync(store.Get(id)!.RunId!.Value), item => Assert.Equal((ItemState.Done, null), (item.State, item.Failure)));
         var record = store.Get(id)!;
         var (same, worse) = (record.Series[0].Passes, record.Series[1].Passes);
         Assert.Equal([8, 8], record.Series.Select(series => series.Passes.Count));
-        Assert.All(same, pass => Assert.Equal((NullVerdictKind.Identical, NullVerdictKind.Identical), (NullVerdict.Of(pass.Original), NullVerdict.Of(pass.Previous))));
+        Assert.All(
+            same,
+            pass =>
+                Assert.Equal(
+                    (NullVerdictKind.Identical, NullVerdictKind.Identical),
+                    (NullVerdict.Of(pass.Original), NullVerdict.Of(pass.Previous))));
         Assert.All(worse, pass =>
         {
             Assert.Equal(NullVerdictKind.Loss, NullVerdict.Of(pass.Original));
@@ -88,7 +97,9 @@ public sealed class BenchTests
             Assert.NotEqual(pass.Original.First.Quietest!.Decibels, pass.Original.Second.Quietest!.Decibels, 0.001);
         });
         for (int i = 1; i < worse.Count; i++)
-            Assert.True(worse[i].Original.ResidueDecibels > worse[i - 1].Original.ResidueDecibels - 0.05, $"pass {i + 1}: {worse[i].Original.ResidueDecibels} after {worse[i - 1].Original.ResidueDecibels}");
+            Assert.True(
+                worse[i].Original.ResidueDecibels > worse[i - 1].Original.ResidueDecibels - 0.05,
+                $"pass {i + 1}: {worse[i].Original.ResidueDecibels} after {worse[i - 1].Original.ResidueDecibels}");
 
         // Any two of them can be seen and heard.
         var test = await EndAsync(app, passes.Compare(id, record.Series[1].Id, 8, 7)!.Value);
@@ -129,7 +140,8 @@ public sealed class BenchTests
                     long frame = start + i / 2;
                     double t = (double)frame / Rate;
                     uint noise = (uint)(frame * 2 + i % 2) * 2_654_435_761;
-                    double sound = Math.Sin(2 * Math.PI * (220 + 3 * (i % 2)) * t) + 0.8 * Math.Sin(2 * Math.PI * 1870 * t * (1 + 0.01 * t)) + 0.5 * ((noise ^ noise >> 15) / (double)uint.MaxValue - 0.5);
+                    double sound = Math.Sin(2 * Math.PI * (220 + 3 * (i % 2)) * t) + 0.8 * Math.Sin(2 * Math.PI * 1870 * t * (1 + 0.01 * t))
+                        + 0.5 * ((noise ^ noise >> 15) / (double)uint.MaxValue - 0.5);
                     double level = frame is >= 2 * Rate and < 3 * Rate ? 0.05 : 1.4;
                     samples[i] = (int)((soften ? 0.5 : 1) * 32_400 * Math.Clamp(level * sound, -1, 1));
                 }

@@ -15,7 +15,10 @@ namespace Wergamon.App.Tests;
 /// <summary>From tracks of the library to a burned disc, and back by ripping it.</summary>
 public sealed class BurnTests
 {
-    /// <summary>A live album of odd lengths, without pauses: what is ripped from the disc, one track after the other, is what was sent, and nothing else.</summary>
+    /// <summary>
+    /// A live album of odd lengths, without pauses: what is ripped from the disc, one track after the other, is what was sent, and nothing
+    /// else.
+    /// </summary>
     [Fact]
     public async Task A_gapless_album_is_burned_and_ripped_again_sample_by_sample()
     {
@@ -25,7 +28,9 @@ public sealed class BurnTests
         Assert.Equal(["", "", ""], app.Get<AudioDiscs>().View(disc)!.Lines.Select(line => line.Steps));
         Assert.Equal("Put a blank disc into Burner C first.", app.Get<AudioDiscs>().Burn(disc).Problem);
         Assert.All(await BurnAsync(app, disc, "blank-80"), item => Assert.Equal(ItemState.Done, item.State));
-        await RunningApp.UntilAsync(() => !Directory.Exists(app.Options.DeliverySpoolFolder) || Directory.GetDirectories(app.Options.DeliverySpoolFolder).Length == 0);
+        await RunningApp.UntilAsync(
+            () => !Directory.Exists(app.Options.DeliverySpoolFolder)
+                || Directory.GetDirectories(app.Options.DeliverySpoolFolder).Length == 0);
         // It came out of the burner and lies on the rack.
         Assert.Null(app.Get<BurnerBay>().Burner("C")!.Disc);
         var burned = Assert.Single(app.Get<DriveBay>().Rack());
@@ -54,9 +59,14 @@ public sealed class BurnTests
         AddFile(app, "03 Memo", new PcmFormat(SampleRate.AudioDisc, 1, 16), 2);
         long disc = await PlanAsync(app);
         var store = app.Get<DeliveryStore>();
-        app.Get<AudioDiscs>().SetSettings(disc, AudioDiscSettings.Of(store.Get(disc)!) with { PauseSeconds = 2, IsFirstHidden = true, CatalogueNumber = "4006381333931" });
+        app.Get<AudioDiscs>()
+            .SetSettings(
+                disc,
+                AudioDiscSettings.Of(store.Get(disc)!) with { PauseSeconds = 2, IsFirstHidden = true, CatalogueNumber = "4006381333931" });
         var memo = store.Items(disc)[2];
-        store.SetItemSettings(memo.Id, new AudioTrackSettings { Title = "Memo, Молот", Isrc = "ZZLQ12100003", PauseSeconds = 1, Indexes = [1.5, 0.5, 99] }.ToJson());
+        store.SetItemSettings(
+            memo.Id,
+            new AudioTrackSettings { Title = "Memo, Молот", Isrc = "ZZLQ12100003", PauseSeconds = 1, Indexes = [1.5, 0.5, 99] }.ToJson());
         var view = app.Get<AudioDiscs>().View(disc)!;
         Assert.Equal(["", "48 to 44.1 kHz, to 16-bit", "mono to both sides"], view.Lines.Select(line => line.Steps));
         Assert.Equal("Memo, ?????", view.Lines[2].Text!.Title);
@@ -65,11 +75,15 @@ public sealed class BurnTests
         using var burned = new DiscRack(app.Options.BurnedFolder).Take(app.Get<BurnerBay>().Written()[0].Key)!;
         var contents = burned.Image.Contents;
         Assert.Equal(("4006381333931", 375 + 150), (contents.CatalogueNumber, contents.HiddenSectors));
-        Assert.Equal([(525, null, ""), (525 + 375 + 75, "ZZLQ12100003", "1012 1087")], contents.Tracks.Select(track => (track.Start, track.Isrc, string.Join(' ', track.MoreIndexes))));
+        Assert.Equal(
+            [(525, null, ""), (525 + 375 + 75, "ZZLQ12100003", "1012 1087")],
+            contents.Tracks.Select(track => (track.Start, track.Isrc, string.Join(' ', track.MoreIndexes))));
         // The mono file is on both sides.
         var sector = new byte[AudioDisc.BytesPerSector];
         burned.Image.Read(contents.Tracks[1].Start + 20, sector);
-        Assert.All(Enumerable.Range(0, AudioDisc.FramesPerSector), i => Assert.Equal(BitConverter.ToInt16(sector, 4 * i), BitConverter.ToInt16(sector, 4 * i + 2)));
+        Assert.All(
+            Enumerable.Range(0, AudioDisc.FramesPerSector),
+            i => Assert.Equal(BitConverter.ToInt16(sector, 4 * i), BitConverter.ToInt16(sector, 4 * i + 2)));
     }
 
     [Fact]
@@ -85,9 +99,13 @@ public sealed class BurnTests
         long run = Assert.Single(started, each => each.RunId is not null).RunId!.Value;
         Assert.All(started.Where(each => each.RunId is null), each => Assert.Equal("It is being written already.", each.Problem));
         await RunningApp.UntilAsync(() => runs.Get(run)!.State == RunState.Stopped);
-        Assert.Contains("could not follow the groove of the disc at 1:00. The disc is spoiled: put another one in, then continue.", runs.Get(run)!.StopReason, StringComparison.Ordinal);
+        Assert.Contains(
+            "could not follow the groove of the disc at 1:00. The disc is spoiled: put another one in, then continue.",
+            runs.Get(run)!.StopReason, StringComparison.Ordinal);
         app.Get<RunScheduler>().Continue(run);
-        await RunningApp.UntilAsync(() => runs.Get(run)!.StopReason is { } reason && reason.Contains("The disc is spoiled in Burner C. Put a blank one in", StringComparison.Ordinal));
+        await RunningApp.UntilAsync(
+            () => runs.Get(run)!.StopReason is { } reason
+                && reason.Contains("The disc is spoiled in Burner C. Put a blank one in", StringComparison.Ordinal));
         bay.Insert("C", "blank-80");
         app.Get<RunScheduler>().Continue(run);
         Assert.All(await app.EndAsync(run), item => Assert.Equal(ItemState.Done, item.State));
@@ -117,10 +135,12 @@ public sealed class BurnTests
         app.Get<BurnerBay>().Insert("C", "worn-80");
         long run = app.Get<AudioDiscs>().Burn(disc).RunId!.Value;
         await RunningApp.UntilAsync(() => app.Get<RunStore>().Get(run) is { State: RunState.Stopped });
-        Assert.Contains("is written already in Burner C. Put a blank one in", app.Get<RunStore>().Get(run)!.StopReason, StringComparison.Ordinal);
+        Assert.Contains(
+            "is written already in Burner C. Put a blank one in", app.Get<RunStore>().Get(run)!.StopReason, StringComparison.Ordinal);
         app.Get<BurnerBay>().Insert("C", "blank-80");
         app.Get<RunScheduler>().Continue(run);
-        Assert.Equal([ItemState.Done, ItemState.Failed, ItemState.Done, ItemState.Done], (await app.EndAsync(run)).Select(item => item.State));
+        Assert.Equal(
+            [ItemState.Done, ItemState.Failed, ItemState.Done, ItemState.Done], (await app.EndAsync(run)).Select(item => item.State));
     }
 
     [Fact]
@@ -132,7 +152,8 @@ public sealed class BurnTests
         var (discs, starts, runs) = (app.Get<AudioDiscs>(), app.Get<DeliveryRuns>(), app.Get<RunStore>());
         app.Get<BurnerBay>().Insert("C", "bent-80");
         long run = discs.Burn(disc).RunId!.Value;
-        await RunningApp.UntilAsync(() => runs.Get(run)!.State == RunState.Stopped && runs.Items(run).All(item => item.State != ItemState.Working));
+        await RunningApp.UntilAsync(
+            () => runs.Get(run)!.State == RunState.Stopped && runs.Items(run).All(item => item.State != ItemState.Working));
         app.Get<BurnerBay>().Insert("C", "blank-80");
         const string Waits = "An earlier run of it is stopped: continue it, or give it up.";
         Assert.Equal((Waits, Waits), (discs.Burn(disc).Problem, starts.Remove(disc)));
@@ -152,7 +173,8 @@ public sealed class BurnTests
         long disc = await PlanAsync(app);
         app.Get<BurnerBay>().Insert("C", "blank-80");
         long run = app.Get<AudioDiscs>().Burn(disc).RunId!.Value;
-        await RunningApp.UntilAsync(() => Directory.Exists(app.Options.BurnedFolder) && Directory.GetFiles(app.Options.BurnedFolder).Length > 0);
+        await RunningApp.UntilAsync(
+            () => Directory.Exists(app.Options.BurnedFolder) && Directory.GetFiles(app.Options.BurnedFolder).Length > 0);
         await app.StopAsync();
         await app.StartAsync();
         var runs = app.Get<RunStore>();
@@ -170,7 +192,8 @@ public sealed class BurnTests
         await using var app = new RunningApp();
         var paths = new[] { app.AddTrack(1, 5.01), app.AddTrack(2, 5) };
         long disc = await PlanAsync(app);
-        app.Get<AudioDiscs>().SetSettings(disc, AudioDiscSettings.Of(app.Get<DeliveryStore>().Get(disc)!) with { ImageFolder = app.Output });
+        app.Get<AudioDiscs>()
+            .SetSettings(disc, AudioDiscSettings.Of(app.Get<DeliveryStore>().Get(disc)!) with { ImageFolder = app.Output });
         var (run, problem) = app.Get<AudioDiscs>().WriteImage(disc);
         Assert.Null(problem);
         Assert.All(await app.EndAsync(run!.Value), item => Assert.Equal(ItemState.Done, item.State));
@@ -178,10 +201,17 @@ public sealed class BurnTests
         using var outside = new LibCdio(Path.Combine(app.Output, "Night Shift.cue"));
         Assert.Equal(["Track 1", "Track 2"], outside.Tracks.Select(track => track.Title));
         var image = File.ReadAllBytes(Path.Combine(app.Output, "Night Shift.bin"));
-        Assert.Equal(paths.SelectMany(WavSamples.Of), Enumerable.Range(0, image.Length / 2).Select(i => (int)BitConverter.ToInt16(image, 2 * i)).Take(paths.Sum(path => WavSamples.Of(path).Count)));
+        Assert.Equal(
+            paths.SelectMany(WavSamples.Of),
+            Enumerable.Range(0, image.Length / 2)
+                .Select(i => (int)BitConverter.ToInt16(image, 2 * i))
+                .Take(paths.Sum(path => WavSamples.Of(path).Count)));
     }
 
-    /// <summary>A server that ends just after an image, or a joined file, got its name finishes it: no second one appears, whether its sheet was written or not.</summary>
+    /// <summary>
+    /// A server that ends just after an image, or a joined file, got its name finishes it: no second one appears, whether its sheet was
+    /// written or not.
+    /// </summary>
     [Theory]
     [InlineData("burn-image", true)]
     [InlineData("burn-image", false)]
@@ -204,10 +234,18 @@ public sealed class BurnTests
         app.Get<Database>().Change(connection =>
         {
             connection.Execute("UPDATE run SET state = 'running', ended_at = NULL WHERE id = @run", new { run });
-            connection.Execute("UPDATE run_item SET state = 'working', result = NULL, checkpoint = CASE WHEN kind = 'join-file' THEN json_object('version', 1, 'proof', json_extract(result, '$.proof')) END WHERE id = @Id", new { item.Id });
+            connection.Execute(
+                "UPDATE run_item SET state = 'working', result = NULL, checkpoint = CASE WHEN kind = 'join-file' THEN "
+                    + "json_object('version', 1, 'proof', json_extract(result, '$.proof')) END WHERE id = @Id",
+                new { item.Id });
             connection.Execute(
                 "INSERT INTO file_change (kind, temporary_path, final_path, item_id) VALUES ('new', @temporary, @final, @Id)",
-                new { item.Id, temporary = Path.Combine(app.Output, ".wergamon-gone.part"), final = Path.Combine(app.Output, made.Keys.Single(name => !name.EndsWith(".cue", StringComparison.Ordinal))) });
+                new
+                {
+                    item.Id,
+                    temporary = Path.Combine(app.Output, ".wergamon-gone.part"),
+                    final = Path.Combine(app.Output, made.Keys.Single(name => !name.EndsWith(".cue", StringComparison.Ordinal)))
+                });
         });
         await app.StopAsync();
         if (!hasSheet)
@@ -220,7 +258,9 @@ public sealed class BurnTests
         Assert.Equal(0, connection.ExecuteScalar<int>("SELECT COUNT(*) FROM file_change"));
     }
 
-    /// <summary>Starting another run of a delivery removes the prepared tracks of the earlier one; retrying that one prepares them again.</summary>
+    /// <summary>
+    /// Starting another run of a delivery removes the prepared tracks of the earlier one; retrying that one prepares them again.
+    /// </summary>
     [Theory]
     [InlineData("burn-image")]
     [InlineData("join-file")]
@@ -234,7 +274,11 @@ public sealed class BurnTests
         long run = Begin(app, kind, tracks).Run!.Value;
         await app.EndAsync(run);
         var made = app.OutputFiles().ToList();
-        app.Get<Database>().Change(connection => connection.Execute("UPDATE run_item SET state = 'failed', result = NULL, failure = 'no room' WHERE kind = @kind", new { kind }));
+        app.Get<Database>()
+            .Change(
+                connection =>
+                    connection.Execute(
+                        "UPDATE run_item SET state = 'failed', result = NULL, failure = 'no room' WHERE kind = @kind", new { kind }));
         Assert.False(Directory.Exists(app.Get<DeliverySpool>().FolderOf(run)));
         app.Get<RunScheduler>().Retry(run);
         Assert.All(await app.EndAsync(run), item => Assert.Equal((ItemState.Done, null), (item.State, item.Failure)));
@@ -248,7 +292,8 @@ public sealed class BurnTests
         {
             case "burn-image":
                 long disc = app.Get<AudioDiscs>().Create(null, tracks);
-                app.Get<AudioDiscs>().SetSettings(disc, AudioDiscSettings.Of(app.Get<DeliveryStore>().Get(disc)!) with { ImageFolder = app.Output });
+                app.Get<AudioDiscs>()
+                    .SetSettings(disc, AudioDiscSettings.Of(app.Get<DeliveryStore>().Get(disc)!) with { ImageFolder = app.Output });
                 return app.Get<AudioDiscs>().WriteImage(disc);
             case "join-file":
                 long file = app.Get<JoinedFiles>().Create(null, tracks);
@@ -256,7 +301,8 @@ public sealed class BurnTests
                 return app.Get<JoinedFiles>().Start(file);
             default:
                 long data = app.Get<DataDiscs>().Create(null, tracks);
-                app.Get<DataDiscs>().SetSettings(data, DataDiscSettings.Of(app.Get<DeliveryStore>().Get(data)!) with { ImageFolder = app.Output });
+                app.Get<DataDiscs>()
+                    .SetSettings(data, DataDiscSettings.Of(app.Get<DeliveryStore>().Get(data)!) with { ImageFolder = app.Output });
                 return app.Get<DataDiscs>().WriteImage(data);
         }
     }
@@ -272,7 +318,9 @@ public sealed class BurnTests
         Assert.StartsWith("A disc has at most 99 tracks; these are 120.", discs.View(disc)!.Problem, StringComparison.Ordinal);
         Assert.NotNull(discs.Burn(disc).Problem);
         var parts = discs.Split(disc);
-        Assert.Equal([("Too much, disc 1 of 2", 99), ("Too much, disc 2 of 2", 21)], parts.Select(part => (store.Get(part)!.Title, store.Get(part)!.Tracks)));
+        Assert.Equal(
+            [("Too much, disc 1 of 2", 99), ("Too much, disc 2 of 2", 21)],
+            parts.Select(part => (store.Get(part)!.Title, store.Get(part)!.Tracks)));
         Assert.All(parts, part => Assert.Null(discs.View(part)!.Problem));
         long other = discs.Create(null, [.. Enumerable.Repeat(first, 101)]);
         discs.LeaveOut(other);
@@ -283,7 +331,8 @@ public sealed class BurnTests
         Assert.Contains("The file of “Track 1” is missing", discs.View(other)!.Problem, StringComparison.Ordinal);
     }
 
-    private static async Task<long> PlanAsync(RunningApp app) => (app, await PlannedAsync(app)) is var (started, tracks) ? started.Get<AudioDiscs>().Create(null, tracks) : 0;
+    private static async Task<long> PlanAsync(RunningApp app) =>
+        (app, await PlannedAsync(app)) is var (started, tracks) ? started.Get<AudioDiscs>().Create(null, tracks) : 0;
 
     private static async Task<IReadOnlyList<long>> PlannedAsync(RunningApp app)
     {

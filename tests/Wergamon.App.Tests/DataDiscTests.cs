@@ -9,7 +9,9 @@ namespace Wergamon.App.Tests;
 /// <summary>Discs of files: made by a target, in order, with a playlist, to a burner or an image.</summary>
 public sealed class DataDiscTests
 {
-    private static readonly string[] Names = ["001 The Quarry Lamps - Track 2.mp3", "002 The Quarry Lamps - Track 1.mp3", "003 The Quarry Lamps - Track 2.mp3", "Carts.m3u8"];
+    private static readonly string[] Names = [
+        "001 The Quarry Lamps - Track 2.mp3", "002 The Quarry Lamps - Track 1.mp3", "003 The Quarry Lamps - Track 2.mp3", "Carts.m3u8"
+    ];
 
     [Fact]
     public async Task A_data_disc_holds_its_files_in_order_with_a_playlist()
@@ -41,10 +43,27 @@ public sealed class DataDiscTests
     {
         await using var app = new RunningApp();
         long disc = await PlanAsync(app);
-        app.Get<DataDiscs>().SetSettings(disc, new DataDiscSettings { TargetKey = "plain", Names = "{artist}/{album}/{track:00} {title}", IsNumbered = false, HasPlaylist = false, ImageFolder = app.Output });
-        Assert.All(await app.EndAsync(app.Get<DataDiscs>().WriteImage(disc).RunId!.Value), item => Assert.Equal(ItemState.Done, item.State));
+        app.Get<DataDiscs>()
+            .SetSettings(
+                disc,
+                new DataDiscSettings
+                {
+                    TargetKey = "plain",
+                    Names = "{artist}/{album}/{track:00} {title}",
+                    IsNumbered = false,
+                    HasPlaylist = false,
+                    ImageFolder = app.Output
+                });
+        Assert.All(
+            await app.EndAsync(app.Get<DataDiscs>().WriteImage(disc).RunId!.Value), item => Assert.Equal(ItemState.Done, item.State));
         Assert.Equal(["Carts.iso"], app.OutputFiles());
-        using (var process = System.Diagnostics.Process.Start(new System.Diagnostics.ProcessStartInfo("xorriso", ["-osirrox", "on", "-indev", Path.Combine(app.Output, "Carts.iso"), "-extract", "/", app.Folder["out"]]) { RedirectStandardError = true })!)
+        using (var process = System.Diagnostics.Process.Start(
+            new System.Diagnostics.ProcessStartInfo(
+                "xorriso",
+                [
+                    "-osirrox", "on", "-indev", Path.Combine(app.Output, "Carts.iso"), "-extract", "/", app.Folder["out"]
+                ])
+            { RedirectStandardError = true })!)
         {
             await process.StandardError.ReadToEndAsync();
             await process.WaitForExitAsync();
@@ -52,8 +71,16 @@ public sealed class DataDiscTests
         }
 
         // The track that is there twice is numbered the second time.
-        var made = Directory.GetFiles(app.Folder["out"], "*", SearchOption.AllDirectories).Select(path => Path.GetRelativePath(app.Folder["out"], path)).Order(StringComparer.Ordinal).ToList();
-        Assert.Equal(["The Quarry Lamps/Night Shift/01 Track 1.wav", "The Quarry Lamps/Night Shift/02 Track 2 (2).wav", "The Quarry Lamps/Night Shift/02 Track 2.wav"], made);
+        var made = Directory.GetFiles(app.Folder["out"], "*", SearchOption.AllDirectories)
+            .Select(path => Path.GetRelativePath(app.Folder["out"], path))
+            .Order(StringComparer.Ordinal)
+            .ToList();
+        Assert.Equal(
+            [
+                "The Quarry Lamps/Night Shift/01 Track 1.wav", "The Quarry Lamps/Night Shift/02 Track 2 (2).wav",
+                "The Quarry Lamps/Night Shift/02 Track 2.wav"
+            ],
+            made);
         var masters = app.Get<LibraryQueries>().TracksOfAlbum(1).ToDictionary(track => track.Title, track => track.Master.Path);
         Assert.Equal(WavSamples.Of(masters["Track 1"]), WavSamples.Of(Path.Combine(app.Folder["out"], made[0])));
         Assert.Equal(WavSamples.Of(masters["Track 2"]), WavSamples.Of(Path.Combine(app.Folder["out"], made[1])));

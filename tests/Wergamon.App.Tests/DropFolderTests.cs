@@ -49,7 +49,9 @@ public sealed class DropFolderTests
         Assert.NotEmpty(File.ReadAllText(broken + ".not-converted.txt"));
 
         // Mended, it is converted, and the note goes.
-        File.WriteAllBytes(broken, File.ReadAllBytes(Path.Combine(app.Output, app.OutputFiles().Single(file => file.Contains("Adit", StringComparison.Ordinal)))));
+        File.WriteAllBytes(
+            broken,
+            File.ReadAllBytes(Path.Combine(app.Output, app.OutputFiles().Single(file => file.Contains("Adit", StringComparison.Ordinal)))));
         await RunningApp.UntilAsync(() => app.Get<DropFolderStore>().List()[0] is { Done: 3, Failed: 0 });
         Assert.False(File.Exists(broken + ".not-converted.txt"));
     }
@@ -83,11 +85,14 @@ public sealed class DropFolderTests
         Assert.Contains("music folders", store.Add(app.Music, "archive", app.Output, false), StringComparison.Ordinal);
         Assert.Null(store.Add(folder, "archive", app.Output, false));
         Directory.CreateDirectory(Path.Combine(folder, "inner"));
-        Assert.Contains("already a drop folder", store.Add(Path.Combine(folder, "inner"), "archive", app.Output, false), StringComparison.Ordinal);
+        Assert.Contains(
+            "already a drop folder", store.Add(Path.Combine(folder, "inner"), "archive", app.Output, false), StringComparison.Ordinal);
         Assert.NotNull(store.Add("/etc", "archive", app.Output, false));
     }
 
-    /// <summary>Originals go where nothing of them is lost, or where just that loss was agreed to; a target that changes later is asked about again.</summary>
+    /// <summary>
+    /// Originals go where nothing of them is lost, or where just that loss was agreed to; a target that changes later is asked about again.
+    /// </summary>
     [Fact]
     public async Task Originals_stay_once_the_target_loses_more_than_was_agreed_to()
     {
@@ -125,7 +130,8 @@ public sealed class DropFolderTests
         Assert.True(File.Exists(first) && File.Exists(third));
 
         Directory.CreateDirectory(app.Folder["other"]);
-        Assert.Contains("is lossy", store.Add(app.Folder["other"], "pocket-player", app.Output, takesOriginals: true), StringComparison.Ordinal);
+        Assert.Contains(
+            "is lossy", store.Add(app.Folder["other"], "pocket-player", app.Output, takesOriginals: true), StringComparison.Ordinal);
         Assert.Null(store.Add(app.Folder["other"], "pocket-player", app.Output, takesOriginals: true, agreesToLoss: true));
     }
 

@@ -79,7 +79,9 @@ public sealed class DuplicateTests
         await app.ScanAsync();
         await AnalyseAsync(app);
         Assert.NotEqual(Track(app, "1.flac").Id, Track(app, "1.mp3").Id);
-        Assert.Contains(app.Get<LibraryQueries>().HistoryOf(Track(app, "1.mp3").Id), happened => happened.Words.StartsWith("file changed outside", StringComparison.Ordinal));
+        Assert.Contains(
+            app.Get<LibraryQueries>().HistoryOf(Track(app, "1.mp3").Id),
+            happened => happened.Words.StartsWith("file changed outside", StringComparison.Ordinal));
     }
 
     [Fact]
@@ -99,7 +101,9 @@ public sealed class DuplicateTests
         Assert.Equal(["1.flac", "other.m4a"], Names(Track(app, "1.flac")));
         Assert.Equal("samples", Assert.Single(app.Get<TrackMatcher>().Of(Track(app, "1.flac").Id)).Rule);
         Assert.Equal(["copy.m4a"], Names(Track(app, "b/copy.m4a")));
-        Assert.Contains(app.Get<LibraryQueries>().HistoryOf(Track(app, "b/copy.m4a").Id), happened => happened.Words.EndsWith("no longer equal", StringComparison.Ordinal));
+        Assert.Contains(
+            app.Get<LibraryQueries>().HistoryOf(Track(app, "b/copy.m4a").Id),
+            happened => happened.Words.EndsWith("no longer equal", StringComparison.Ordinal));
     }
 
     [Fact]
@@ -116,13 +120,16 @@ public sealed class DuplicateTests
         await AnalyseAsync(app);
 
         var duplicates = app.Get<Duplicates>();
-        Assert.Equal([(DuplicateKind.SameSound, 1), (DuplicateKind.SeveralLossy, 1), (DuplicateKind.SameName, 1)], duplicates.Count().Select(count => (count.Kind, count.Groups)));
+        Assert.Equal(
+            [(DuplicateKind.SameSound, 1), (DuplicateKind.SeveralLossy, 1), (DuplicateKind.SameName, 1)],
+            duplicates.Count().Select(count => (count.Kind, count.Groups)));
         var same = Assert.Single(duplicates.List(DuplicateKind.SameSound, 0, 10));
         Assert.Equal([("1.flac", false), ("1.wav", true)], same.Lines.Select(line => (Path.GetFileName(line.Copy.Path), line.Advice.Goes)));
         var lossy = Assert.Single(duplicates.List(DuplicateKind.SeveralLossy, 0, 10));
         Assert.Equal([true], lossy.Lines.Where(line => line.Copy.KilobitsPerSecond < 100).Select(line => line.Advice.Goes));
         await RunningApp.UntilAsync(() => Assert.Single(duplicates.List(DuplicateKind.SameName, 0, 10)).Lines[1].Difference is not null);
-        Assert.StartsWith("Not the same recording", duplicates.List(DuplicateKind.SameName, 0, 10)[0].Lines[1].Difference, StringComparison.Ordinal);
+        Assert.StartsWith(
+            "Not the same recording", duplicates.List(DuplicateKind.SameName, 0, 10)[0].Lines[1].Difference, StringComparison.Ordinal);
 
         // A track cannot lose all its copies: the request is refused as a whole.
         var all = same.Lines.Select(line => line.Copy.Id).ToList();
@@ -131,7 +138,9 @@ public sealed class DuplicateTests
 
         var before = Copy(app, "b/1.wav");
         var tags = app.Get<LibraryQueries>().TagsOf(before.Id);
-        Assert.Equal((1, before.FileBytes, 0), duplicates.Tidy([before.Id]) is var result ? (result.Taken, result.Bytes, result.Refusals.Count) : default);
+        Assert.Equal(
+            (1, before.FileBytes, 0),
+            duplicates.Tidy([before.Id]) is var result ? (result.Taken, result.Bytes, result.Refusals.Count) : default);
         Assert.False(File.Exists(wav));
         Assert.Equal(["1.flac"], Names(Track(app, "a/1.flac")));
         Assert.Equal(0, duplicates.Count()[0].Groups);
@@ -142,7 +151,9 @@ public sealed class DuplicateTests
         Assert.Null(app.Get<Trash>().PutBack(item.Id));
         await app.ScanAsync();
         Assert.Equal(before, Copy(app, "b/1.wav"));
-        Assert.Equal(tags.Fields.Select(field => (field.Name, string.Join('|', field.Values))), app.Get<LibraryQueries>().TagsOf(before.Id).Fields.Select(field => (field.Name, string.Join('|', field.Values))));
+        Assert.Equal(
+            tags.Fields.Select(field => (field.Name, string.Join('|', field.Values))),
+            app.Get<LibraryQueries>().TagsOf(before.Id).Fields.Select(field => (field.Name, string.Join('|', field.Values))));
         Assert.Empty(app.Get<Trash>().List());
         await RunningApp.UntilAsync(() => duplicates.Count()[0].Groups == 1);
     }
@@ -265,7 +276,8 @@ public sealed class DuplicateTests
             var tags = new TagSet();
             tags.Set(FieldNames.Title, "Cage");
             tags.Set(FieldNames.Artist, "Tin Orchard");
-            using var writer = new WavWriter(File.Create(Path.Combine(app.Music, name)), sound.Format, tail: [new TailChunk("id3 ", Id3v2Writer.Write(tags))]);
+            using var writer = new WavWriter(
+                File.Create(Path.Combine(app.Music, name)), sound.Format, tail: [new TailChunk("id3 ", Id3v2Writer.Write(tags))]);
             sound.CopyTo(writer);
         }
     }
@@ -279,7 +291,12 @@ public sealed class DuplicateTests
         {
             var path = Write(app, $"{number}.flac", "flac", "flac", seed: number, $"Track {number}", "Songs", number, seconds: 0.2);
             if (number == 12)
-                Mutagen.Write(path, new JsonObject { ["fields"] = new JsonObject { ["date"] = new JsonArray("2019"), ["genre"] = new JsonArray("Songs") } });
+                Mutagen.Write(
+                    path,
+                    new JsonObject
+                    {
+                        ["fields"] = new JsonObject { ["date"] = new JsonArray("2019"), ["genre"] = new JsonArray("Songs") }
+                    });
         }
 
         await app.StartAsync();
@@ -298,14 +315,21 @@ public sealed class DuplicateTests
     private static CopyRow Copy(RunningApp app, string name)
     {
         var path = Path.Combine(app.Music, name);
-        return app.Get<LibraryQueries>().Albums().SelectMany(album => app.Get<LibraryQueries>().TracksOfAlbum(album.Id)).SelectMany(track => track.Copies).Single(copy => copy.Path == path);
+        return app.Get<LibraryQueries>()
+            .Albums()
+            .SelectMany(album => app.Get<LibraryQueries>().TracksOfAlbum(album.Id))
+            .SelectMany(track => track.Copies)
+            .Single(copy => copy.Path == path);
     }
 
     private static TrackRow Track(RunningApp app, string name) => app.Get<LibraryQueries>().TracksById([Copy(app, name).TrackId])[0];
 
-    private static IEnumerable<string> Names(TrackRow track) => track.Copies.Select(copy => Path.GetFileName(copy.Path)).Order(StringComparer.Ordinal);
+    private static IEnumerable<string> Names(TrackRow track) =>
+        track.Copies.Select(copy => Path.GetFileName(copy.Path)).Order(StringComparer.Ordinal);
 
-    private static string Write(RunningApp app, string name, string container, string codec, int seed, string? title, string? album = null, int? number = null, double seconds = 3, (string Name, string Value)? options = null)
+    private static string Write(
+        RunningApp app, string name, string container, string codec, int seed, string? title, string? album = null, int? number = null,
+        double seconds = 3, (string Name, string Value)? options = null)
     {
         var path = Path.Combine(app.Music, name);
         Directory.CreateDirectory(Path.GetDirectoryName(path)!);
@@ -319,10 +343,21 @@ public sealed class DuplicateTests
     private static void Tag(string path, string title, string album, int number)
     {
         (string Name, string Frame, string Value)[] tags =
-            [("title", "TIT2", title), ("artist", "TPE1", "Tin Orchard"), ("albumartist", "TPE2", "Tin Orchard"), ("album", "TALB", album), ("tracknumber", "TRCK", $"{number}")];
+            [
+                ("title", "TIT2", title), ("artist", "TPE1", "Tin Orchard"), ("albumartist", "TPE2", "Tin Orchard"),
+                ("album", "TALB", album), ("tracknumber", "TRCK", $"{number}")
+            ];
         var what = path.EndsWith(".mp3", StringComparison.Ordinal)
-            ? new JsonObject { ["version"] = 4, ["encoding"] = 3, ["frames"] = new JsonArray([.. tags.Select(tag => new JsonArray(tag.Frame, "", new JsonArray(tag.Value)))]) }
-            : new JsonObject { ["fields"] = new JsonObject(tags.Select(tag => KeyValuePair.Create(tag.Name, (JsonNode?)new JsonArray(tag.Value)))) };
+            ? new JsonObject
+            {
+                ["version"] = 4,
+                ["encoding"] = 3,
+                ["frames"] = new JsonArray([.. tags.Select(tag => new JsonArray(tag.Frame, "", new JsonArray(tag.Value)))])
+            }
+            : new JsonObject
+            {
+                ["fields"] = new JsonObject(tags.Select(tag => KeyValuePair.Create(tag.Name, (JsonNode?)new JsonArray(tag.Value))))
+            };
         Mutagen.Write(path, what);
     }
 }

@@ -49,7 +49,9 @@ public sealed class FolderBrowserTests : IDisposable
     [Fact]
     public void Files_are_listed_where_one_is_wanted()
     {
-        foreach (var name in (string[])["music/Tin Orchard/two.mp3", "music/Tin Orchard/One.flac", "music/Tin Orchard/.three.flac", "music/Tin Orchard/notes.txt"])
+        foreach (var name in (string[])[
+            "music/Tin Orchard/two.mp3", "music/Tin Orchard/One.flac", "music/Tin Orchard/.three.flac", "music/Tin Orchard/notes.txt"
+        ])
             File.WriteAllText(_folder[name], "");
         foreach (var place in (string[])["music/Tin Orchard", "music/Tin Orchard/One.flac", "music/Tin Orchard/not there.flac"])
         {

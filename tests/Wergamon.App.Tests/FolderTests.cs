@@ -17,7 +17,8 @@ public sealed class FolderTests
     /// <summary>Names that file systems allow and programs trip over; the last two are one name in two Unicode forms.</summary>
     private static readonly string[] OddNames =
     [
-        "line\nbreak", "tab\there", "🕯 lamp", "قنديل", "灯火", "-dash", " space ", "100% 'quoted' \"twice\"", "a\\b", "x?*<>|", new string('é', 125), new string('l', 251),
+        "line\nbreak", "tab\there", "🕯 lamp", "قنديل", "灯火", "-dash", " space ", "100% 'quoted' \"twice\"", "a\\b", "x?*<>|",
+        new string('é', 125), new string('l', 251),
         "Grube é".Normalize(NormalizationForm.FormC), "Grube é".Normalize(NormalizationForm.FormD),
     ];
 
@@ -48,14 +49,19 @@ public sealed class FolderTests
         {
             await app.ScanAsync();
             var found = Found(app);
-            Assert.Equal(files.OrderBy(file => file.Key, StringComparer.Ordinal), found.Where(copy => !copy.IsMissing).Select(copy => KeyValuePair.Create(copy.Path, copy.Content)).OrderBy(file => file.Key, StringComparer.Ordinal));
+            Assert.Equal(
+                files.OrderBy(file => file.Key, StringComparer.Ordinal),
+                found.Where(copy => !copy.IsMissing)
+                    .Select(copy => KeyValuePair.Create(copy.Path, copy.Content))
+                    .OrderBy(file => file.Key, StringComparer.Ordinal));
             foreach (var copy in found.Where(copy => !copy.IsMissing))
             {
                 Assert.Equal(copies.GetValueOrDefault(copy.Content, copy.Id), copy.Id);
                 copies[copy.Content] = copy.Id;
             }
 
-            Assert.Equal(copies.Keys.Except(files.Values).Order(), found.Where(copy => copy.IsMissing).Select(copy => copy.Content).Order());
+            Assert.Equal(
+                copies.Keys.Except(files.Values).Order(), found.Where(copy => copy.IsMissing).Select(copy => copy.Content).Order());
             await app.ScanAsync();
             Assert.Equal(found, Found(app));
             touched.Clear();
@@ -75,7 +81,8 @@ public sealed class FolderTests
         void Change()
         {
             var path = files.Keys.Except(touched).Order(StringComparer.Ordinal).ElementAt(random.Next(files.Count - touched.Count));
-            var free = Path.Combine(app.Music, $"shelf {random.Next(4)}", $"{OddNames[random.Next(OddNames.Length - 4)]} {random.Next(1000)}.wav");
+            var free = Path.Combine(
+                app.Music, $"shelf {random.Next(4)}", $"{OddNames[random.Next(OddNames.Length - 4)]} {random.Next(1000)}.wav");
             bool isFree = !files.ContainsKey(free) && !deleted.Contains(free);
             switch (random.Next(6))
             {
@@ -110,7 +117,9 @@ public sealed class FolderTests
         }
     }
 
-    /// <summary>Size and time are the same for all of these files, as for tracks that a program has written in one go or copied with their times.</summary>
+    /// <summary>
+    /// Size and time are the same for all of these files, as for tracks that a program has written in one go or copied with their times.
+    /// </summary>
     [Fact]
     public async Task Files_of_equal_size_and_time_are_distinguished_by_inode()
     {
@@ -154,9 +163,14 @@ public sealed class FolderTests
         File.Move(app.Folder["copied"], place, overwrite: true);
         Assert.Null(trash.PutBack(trash.List().Single().Id));
         await app.ScanAsync();
-        Assert.DoesNotContain(library.HistoryOf(TrackOf(1).Id), happened => happened.Words.StartsWith("file changed", StringComparison.Ordinal));
+        Assert.DoesNotContain(
+            library.HistoryOf(TrackOf(1).Id), happened => happened.Words.StartsWith("file changed", StringComparison.Ordinal));
 
-        TrackRow TrackOf(int number) => app.Get<LibraryQueries>().Albums().SelectMany(album => app.Get<LibraryQueries>().TracksOfAlbum(album.Id)).Single(track => track.Number == number);
+        TrackRow TrackOf(int number) =>
+            app.Get<LibraryQueries>()
+                .Albums()
+                .SelectMany(album => app.Get<LibraryQueries>().TracksOfAlbum(album.Id))
+                .Single(track => track.Number == number);
         Task<byte[]?> WaveformOf(int number) => app.Get<BackgroundAnalysis>().WaveformAsync(TrackOf(number).Master, CancellationToken.None);
     }
 

@@ -39,7 +39,9 @@ public sealed class FullDiskTests
         Assert.Equal(3, Files(disk).Length);
     }
 
-    /// <summary>A folder that was written to and is gone, or empty as the place of a drive is, is waited for; nothing is written in its place.</summary>
+    /// <summary>
+    /// A folder that was written to and is gone, or empty as the place of a drive is, is waited for; nothing is written in its place.
+    /// </summary>
     [Fact]
     public async Task Run_waits_for_a_missing_destination_and_continues_when_it_is_back()
     {
@@ -100,5 +102,6 @@ public sealed class FullDiskTests
         Assert.Equal("ok", connection.ExecuteScalar<string>("PRAGMA integrity_check"));
     }
 
-    private static string[] Files(SmallDisk disk) => Directory.GetFiles(disk.Path, "*", new EnumerationOptions { RecurseSubdirectories = true, AttributesToSkip = 0 });
+    private static string[] Files(SmallDisk disk) =>
+        Directory.GetFiles(disk.Path, "*", new EnumerationOptions { RecurseSubdirectories = true, AttributesToSkip = 0 });
 }

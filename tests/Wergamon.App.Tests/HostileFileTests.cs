@@ -25,7 +25,8 @@ public sealed class HostileFileTests
         File.CreateSymbolicLink(Path.Combine(app.Music, "device.mp3"), "/dev/zero");
         File.CreateSymbolicLink(Path.Combine(app.Music, "cover.jpg"), "/dev/zero");
         // A name of bytes that are not UTF-8, which .NET itself cannot make.
-        await RunAsync("/bin/sh", "-c", "cp \"$0\" \"$(dirname \"$0\")/$(printf 'caf\\351.wav')\"", Directory.GetFiles(app.Music, "*.wav").Single());
+        await RunAsync(
+            "/bin/sh", "-c", "cp \"$0\" \"$(dirname \"$0\")/$(printf 'caf\\351.wav')\"", Directory.GetFiles(app.Music, "*.wav").Single());
         await app.StartAsync();
         await app.ScanAsync();
         Assert.Single(app.Get<LibraryQueries>().TracksOfAlbum(Assert.Single(app.Get<LibraryQueries>().Albums()).Id));
@@ -35,7 +36,10 @@ public sealed class HostileFileTests
         Assert.Contains(unreadable, file => file.Reason.Contains("pipe", StringComparison.Ordinal));
     }
 
-    /// <summary>A fault of the application itself at one file, in any step of taking it in, costs that file alone; it is tried again when it changes.</summary>
+    /// <summary>
+    /// A fault of the application itself at one file, in any step of taking it in, costs that file alone; it is tried again when it
+    /// changes.
+    /// </summary>
     [Theory]
     [InlineData("copy", "NEW.path LIKE '%Poison%'")]
     [InlineData("tag", "(SELECT path FROM copy WHERE id = NEW.copy_id) LIKE '%Poison%'")]
@@ -48,11 +52,18 @@ public sealed class HostileFileTests
         var poison = app.AddTrack(9, 1.9, "Poison");
         for (int i = 1; i <= 3; i++)
             app.AddTrack(i, i);
-        await app.StartAsync(database => database.Change(connection => connection.Execute($"CREATE TRIGGER poison BEFORE INSERT ON {table} WHEN {condition} BEGIN SELECT RAISE(ABORT, 'out of order'); END")));
+        await app.StartAsync(
+            database =>
+                database.Change(
+                    connection =>
+                        connection.Execute(
+                            $"CREATE TRIGGER poison BEFORE INSERT ON {table} WHEN {condition} BEGIN "
+                                + "SELECT RAISE(ABORT, 'out of order'); END")));
         await app.ScanAsync();
         for (int restart = 0; restart < 2; restart++)
         {
-            await RunningApp.UntilAsync(() => app.Get<LibraryQueries>().CountTracks() >= 3 && app.Get<BackgroundAnalysis>().CountLeft() == 0);
+            await RunningApp.UntilAsync(
+                () => app.Get<LibraryQueries>().CountTracks() >= 3 && app.Get<BackgroundAnalysis>().CountLeft() == 0);
             await RunningApp.UntilAsync(() => app.Get<MusicFolders>().ListUnreadable().Count == 1);
             var listed = app.Get<MusicFolders>().ListUnreadable()[0];
             Assert.Equal((poison, true), (listed.Path, listed.Reason.StartsWith("It could not be examined: ", StringComparison.Ordinal)));
@@ -64,14 +75,17 @@ public sealed class HostileFileTests
         app.Get<Database>().Change(connection => connection.Execute("DROP TRIGGER poison"));
         File.SetLastWriteTimeUtc(poison, DateTime.UtcNow.AddMinutes(1));
         await app.ScanAsync();
-        await RunningApp.UntilAsync(() => app.Get<MusicFolders>().ListUnreadable().Count == 0 && app.Get<LibraryQueries>().CountTracks() == 4 && app.Get<BackgroundAnalysis>().CountLeft() == 0);
+        await RunningApp.UntilAsync(
+            () => app.Get<MusicFolders>().ListUnreadable().Count == 0 && app.Get<LibraryQueries>().CountTracks() == 4
+                && app.Get<BackgroundAnalysis>().CountLeft() == 0);
     }
 
     /// <summary>The worker of a run hangs, and so does that of one file; everything else comes in all the same.</summary>
     [Fact]
     public async Task A_scan_waits_neither_for_runs_nor_for_a_file_that_takes_too_long()
     {
-        await using var app = new RunningApp(options => options with { WorkerCount = 1, WorkerSilence = TimeSpan.FromMinutes(10), ScanLimit = TimeSpan.FromSeconds(10) });
+        await using var app = new RunningApp(
+            options => options with { WorkerCount = 1, WorkerSilence = TimeSpan.FromMinutes(10), ScanLimit = TimeSpan.FromSeconds(10) });
         await app.StartAsync();
         app.AddTrack(1, 120);
         await app.ScanAsync();
@@ -79,7 +93,8 @@ public sealed class HostileFileTests
         await FreezeAsync(app.Get<WorkerPool>(), WorkerPriority.Requested);
 
         WriteEndless(Path.Combine(app.Music, "endless.flac"));
-        EncodedFile.Write(Path.Combine(app.Music, "movie.mkv"), "matroska", "aac", TestSound.Music(new PcmFormat(SampleRate.AudioDisc, 2, 16), 44_100));
+        EncodedFile.Write(
+            Path.Combine(app.Music, "movie.mkv"), "matroska", "aac", TestSound.Music(new PcmFormat(SampleRate.AudioDisc, 2, 16), 44_100));
         app.AddTrack(2, 1);
         var scan = app.ScanAsync();
         await RunningApp.UntilAsync(() => app.Get<LibraryQueries>().CountTracks() == 3);
@@ -87,7 +102,8 @@ public sealed class HostileFileTests
         await scan;
         Assert.Equal(3, app.Get<LibraryQueries>().CountTracks());
         var given = Assert.Single(app.Get<MusicFolders>().ListUnreadable());
-        Assert.Equal(("endless.flac", true), (Path.GetFileName(given.Path), given.Reason.Contains("longer than 10 s", StringComparison.Ordinal)));
+        Assert.Equal(
+            ("endless.flac", true), (Path.GetFileName(given.Path), given.Reason.Contains("longer than 10 s", StringComparison.Ordinal)));
     }
 
     private static async Task FreezeAsync(WorkerPool workers, WorkerPriority priority)
@@ -100,7 +116,9 @@ public sealed class HostileFileTests
     private static void WriteEndless(string path)
     {
         const int LengthAt = 22;
-        EncodedFile.Write(path, "flac", "flac", new TestSound(new PcmFormat(SampleRate.AudioDisc, 2, 16), 3 * 4608, (block, _) => block.Integers.Clear()));
+        EncodedFile.Write(
+            path, "flac", "flac",
+            new TestSound(new PcmFormat(SampleRate.AudioDisc, 2, 16), 3 * 4608, (block, _) => block.Integers.Clear()));
         var bytes = File.ReadAllBytes(path);
         ReadOnlySpan<byte> mark = [0xFF, 0xF8];
         int first = bytes.AsSpan().IndexOf(mark), second = first + 2 + bytes.AsSpan(first + 2).IndexOf(mark);
@@ -115,7 +133,8 @@ public sealed class HostileFileTests
     public async Task A_cover_behind_a_link_that_leads_out_is_not_imported_and_one_that_stays_inside_is()
     {
         await using var app = new RunningApp();
-        var picture = System.Convert.FromBase64String("iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAYAAAAfFcSJAAAADUlEQVR42mNk+M9QDwADhgGAWjR9awAAAABJRU5ErkJggg==");
+        var picture = System.Convert.FromBase64String(
+            "iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAYAAAAfFcSJAAAADUlEQVR42mNk+M9QDwADhgGAWjR9awAAAABJRU5ErkJggg==");
         var outside = Path.GetTempFileName();
         try
         {
@@ -185,7 +204,8 @@ public sealed class HostileFileTests
         tags.Set(FieldNames.Title, string.Concat(Enumerable.Repeat("𝄞", 1_000_000)));
         tags.Set(FieldNames.Album, "Night Shift");
         var format = new Core.Audio.PcmFormat(Core.Audio.SampleRate.AudioDisc, 2, 16);
-        using (var writer = new Core.Formats.Wav.WavWriter(File.Create(path), format, tail: [new Core.Formats.Iff.TailChunk("id3 ", Core.Tags.Id3v2.Id3v2Writer.Write(tags))]))
+        using (var writer = new Core.Formats.Wav.WavWriter(
+            File.Create(path), format, tail: [new Core.Formats.Iff.TailChunk("id3 ", Core.Tags.Id3v2.Id3v2Writer.Write(tags))]))
             TestSound.Music(format, 4410).CopyTo(writer);
         await app.ScanAsync();
         var track = Assert.Single(app.Get<LibraryQueries>().TracksOfAlbum(app.Get<LibraryQueries>().Albums()[0].Id));
@@ -198,7 +218,8 @@ public sealed class HostileFileTests
 
     private static async Task RunAsync(string program, params string[] arguments)
     {
-        using var process = Process.Start(new ProcessStartInfo(program, arguments) { StandardErrorEncoding = Encoding.UTF8, RedirectStandardError = true })!;
+        using var process = Process.Start(
+            new ProcessStartInfo(program, arguments) { StandardErrorEncoding = Encoding.UTF8, RedirectStandardError = true })!;
         await process.WaitForExitAsync();
         Assert.Equal(0, process.ExitCode);
     }

@@ -12,7 +12,9 @@ namespace Wergamon.App.Tests;
 /// <summary>Tracks joined to one file, with a cue sheet and chapters.</summary>
 public sealed class JoinedFileTests
 {
-    /// <summary>Lengths of whole sectors without gaps, and odd ones with gaps: cut at the times of the cue sheet, the parts are the tracks.</summary>
+    /// <summary>
+    /// Lengths of whole sectors without gaps, and odd ones with gaps: cut at the times of the cue sheet, the parts are the tracks.
+    /// </summary>
     [Theory]
     [InlineData(0, new[] { 2.0, 3.04, 2.52 })]
     [InlineData(1.5, new[] { 2.001, 3.0437, 2.5 })]
@@ -21,7 +23,9 @@ public sealed class JoinedFileTests
         await using var app = new RunningApp();
         var paths = seconds.Select((length, i) => app.AddTrack(i + 1, length)).ToList();
         long file = await PlanAsync(app);
-        app.Get<JoinedFiles>().SetSettings(file, new JoinedSettings { TargetKey = "plain", GapSeconds = gap, Folder = app.Output, Artist = "The Quarry Lamps" });
+        app.Get<JoinedFiles>()
+            .SetSettings(
+                file, new JoinedSettings { TargetKey = "plain", GapSeconds = gap, Folder = app.Output, Artist = "The Quarry Lamps" });
         var made = await MakeAsync(app, file);
         Assert.Equal(["Night Shift.cue", "Night Shift.wav"], app.OutputFiles());
         var samples = WavSamples.Of(made.Path);
@@ -37,7 +41,8 @@ public sealed class JoinedFileTests
 
         using var stream = File.OpenRead(made.Path);
         var tags = FileReading.ReadTags(stream).Tags;
-        var starts = app.Get<JoinedFiles>().View(file)!.Lines.Select(line => TimeSpan.FromMilliseconds(Math.Round(line.Start!.Value.TotalMilliseconds)));
+        var starts = app.Get<JoinedFiles>()
+            .View(file)!.Lines.Select(line => TimeSpan.FromMilliseconds(Math.Round(line.Start!.Value.TotalMilliseconds)));
         Assert.Equal(starts, ChapterMark.Parse(tags[FieldNames.Chapters])!.Select(mark => mark.Start));
         // It is a file alone until the person wants it in the library.
         Assert.Equal(3, app.Get<LibraryQueries>().CountTracks());
@@ -59,13 +64,19 @@ public sealed class JoinedFileTests
             await MakeAsync(app, file);
         }
 
-        Assert.Equal(["Night Shift (2).cue", "Night Shift (2).wav", "Night Shift (3).cue", "Night Shift (3).flac", "Night Shift.cue"], app.OutputFiles());
+        Assert.Equal(
+            ["Night Shift (2).cue", "Night Shift (2).wav", "Night Shift (3).cue", "Night Shift (3).flac", "Night Shift.cue"],
+            app.OutputFiles());
         Assert.Equal("the person's own", File.ReadAllText(Path.Combine(app.Output, "Night Shift.cue")));
         foreach (var (number, extension) in ((int, string)[])[(2, ".wav"), (3, ".flac")])
-            Assert.Equal($"Night Shift ({number}){extension}", CueSheetReader.Read(File.ReadAllBytes(Path.Combine(app.Output, $"Night Shift ({number}).cue"))).Sheet.Files[0].Name);
+            Assert.Equal(
+                $"Night Shift ({number}){extension}",
+                CueSheetReader.Read(File.ReadAllBytes(Path.Combine(app.Output, $"Night Shift ({number}).cue"))).Sheet.Files[0].Name);
     }
 
-    /// <summary>In every format that is written, with a crossfade, from sources of several rates: as long as was planned, as the proof has counted.</summary>
+    /// <summary>
+    /// In every format that is written, with a crossfade, from sources of several rates: as long as was planned, as the proof has counted.
+    /// </summary>
     [Fact]
     public async Task Every_format_has_the_planned_length()
     {
@@ -76,7 +87,8 @@ public sealed class JoinedFileTests
         foreach (var format in FileFormats.Writable)
         {
             var target = app.Get<TargetChoices>().Add(new Target("", format.Name, format.UsualSettings));
-            app.Get<JoinedFiles>().SetSettings(file, new JoinedSettings { TargetKey = target, CrossfadeSeconds = 1.25, Folder = app.Output });
+            app.Get<JoinedFiles>()
+                .SetSettings(file, new JoinedSettings { TargetKey = target, CrossfadeSeconds = 1.25, Folder = app.Output });
             var view = app.Get<JoinedFiles>().View(file)!;
             Assert.Equal(3.3 + 4.1 - 1.25, view.Duration.TotalSeconds, 4);
             Assert.Equal(2.05, view.Lines[1].Start!.Value.TotalSeconds, 4);
@@ -101,7 +113,8 @@ public sealed class JoinedFileTests
         await app.StopAsync();
         File.Delete(Path.Combine(app.Output, "Night Shift.cue"));
         await app.StartAsync(database => database.Change(connection => connection.Execute(
-            "UPDATE run_item SET state = 'working', checkpoint = json_object('version', 1, 'proof', json(result -> '$.proof')), result = NULL WHERE kind = 'join-file'; UPDATE run SET state = 'running', ended_at = NULL")));
+            "UPDATE run_item SET state = 'working', checkpoint = json_object('version', 1, 'proof', json(result -> '$.proof')), result = "
+                + "NULL WHERE kind = 'join-file'; UPDATE run SET state = 'running', ended_at = NULL")));
         Assert.Equal(ItemState.Done, Assert.Single(await app.EndAsync(1)).State);
         Assert.Equal(made, app.OutputFiles());
         Assert.Equal(3, app.Get<LibraryQueries>().CountTracks());
@@ -113,7 +126,14 @@ public sealed class JoinedFileTests
     {
         await app.StartAsync();
         await app.ScanAsync();
-        return app.Get<JoinedFiles>().Create(null, [.. app.Get<LibraryQueries>().TracksOfAlbum(Assert.Single(app.Get<LibraryQueries>().Albums()).Id).Select(track => track.Id)]);
+        return app.Get<JoinedFiles>()
+            .Create(
+                null,
+                [
+                    .. app.Get<LibraryQueries>()
+                        .TracksOfAlbum(Assert.Single(app.Get<LibraryQueries>().Albums()).Id)
+                        .Select(track => track.Id)
+                ]);
     }
 
     private static async Task<CopyResult> MakeAsync(RunningApp app, long file)

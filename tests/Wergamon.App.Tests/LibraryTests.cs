@@ -32,7 +32,9 @@ public sealed class LibraryTests
         await app.ScanAsync();
         var before = app.Get<LibraryQueries>().TracksOfAlbum(1);
         await app.ScanAsync();
-        Assert.Equal(before.Select(track => (track.Id, track.Master)), app.Get<LibraryQueries>().TracksOfAlbum(1).Select(track => (track.Id, track.Master)));
+        Assert.Equal(
+            before.Select(track => (track.Id, track.Master)),
+            app.Get<LibraryQueries>().TracksOfAlbum(1).Select(track => (track.Id, track.Master)));
         File.Delete(second);
         await app.ScanAsync();
         Assert.Equal([false, true], app.Get<LibraryQueries>().TracksOfAlbum(1).Select(track => track.Master.IsMissing));
@@ -55,7 +57,9 @@ public sealed class LibraryTests
         Assert.Equal("Odalys Fenn/Carbide/02 Seam of Light.flac", Path.GetRelativePath(app.Output, Assert.Single(items).Path()));
         using var stream = File.OpenRead(items[0].Path());
         var tags = Core.Formats.FileReading.ReadTags(stream).Tags;
-        Assert.Equal(("Seam of Light", "Odalys Fenn", "2024", "2"), (tags.First("title"), tags.First("artist"), tags.First("year"), tags.First("track")));
+        Assert.Equal(
+            ("Seam of Light", "Odalys Fenn", "2024", "2"),
+            (tags.First("title"), tags.First("artist"), tags.First("year"), tags.First("track")));
     }
 
     [Fact]
@@ -68,7 +72,11 @@ public sealed class LibraryTests
         Directory.CreateSymbolicLink(link, "/etc");
         var file = app.AddTrack(1, 0.1);
         Assert.Null(paths.CheckMusicFolder(app.Music).Refusal);
-        foreach (var bad in new[] { "/etc", link, app.Music + "/../../../etc", app.Folder.Path + "-beside", "music", "", "   ", "/nul\0l", app.Folder["not-there"], file })
+        foreach (var bad in new[]
+        {
+            "/etc", link, app.Music + "/../../../etc", app.Folder.Path + "-beside", "music", "", "   ", "/nul\0l", app.Folder["not-there"],
+            file
+        })
             Assert.True(paths.CheckMusicFolder(bad).Refusal is { Length: > 10 }, bad);
         foreach (var bad in new[] { "/etc/wergamon", link + "/new", "relative/out", file })
             Assert.True(paths.CheckOutputFolder(bad).Refusal is { Length: > 10 }, bad);
@@ -112,7 +120,11 @@ public sealed class LibraryTests
         await using var app = new RunningApp();
         await app.StartAsync();
         var targets = app.Get<TargetChoices>();
-        var chosen = targets.Get("pocket-player") with { Encoder = Core.Formats.Mp3.Mp3Settings.Variable(4), HighestRate = new Core.Audio.SampleRate(48_000) };
+        var chosen = targets.Get("pocket-player") with
+        {
+            Encoder = Core.Formats.Mp3.Mp3Settings.Variable(4),
+            HighestRate = new Core.Audio.SampleRate(48_000)
+        };
         targets.Save(chosen);
         await app.StopAsync();
         await app.StartAsync();

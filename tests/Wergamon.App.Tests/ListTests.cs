@@ -31,14 +31,18 @@ public sealed class ListTests
         Assert.Equal(list.Page(All, 1, 2).Select(line => line.TrackId), list.Ids(All, 1, 2));
         foreach (var (words, found) in new[]
         {
-            ("arger", "Lamp 10"), ("SOHN ä", "Lamp 10"), ("quar lam 2", "lamp 2"), ("火", "灯火のうた"), ("орч", "灯火のうた"), ("фонарь wav", "灯火のうた"), ("bare", "bare"),
+            ("arger", "Lamp 10"), ("SOHN ä", "Lamp 10"), ("quar lam 2", "lamp 2"), ("火", "灯火のうた"), ("орч", "灯火のうた"),
+            ("фонарь wav", "灯火のうた"), ("bare", "bare"),
         })
             Assert.Equal([found], Titles(All with { Words = words }));
         foreach (var nothing in new[] { "lampx", "\"", "*", "NOT lamp", "a OR b", "words:lamp", "')--" })
             Assert.Empty(Titles(All with { Words = nothing }));
 
         var counts = list.Count(All);
-        Assert.Equal((4, 3, 1, 0, 2, 1, 0), (counts.Tracks, counts.Marks[TrackFilter.NoArtwork], counts.Marks[TrackFilter.Untagged], counts.Marks[TrackFilter.LossyOnly], counts.Marks[TrackFilter.MixedRates], counts.Marks[TrackFilter.NotForDisc], counts.Marks[TrackFilter.Missing]));
+        Assert.Equal(
+            (4, 3, 1, 0, 2, 1, 0),
+            (counts.Tracks, counts.Marks[TrackFilter.NoArtwork], counts.Marks[TrackFilter.Untagged], counts.Marks[TrackFilter.LossyOnly],
+                counts.Marks[TrackFilter.MixedRates], counts.Marks[TrackFilter.NotForDisc], counts.Marks[TrackFilter.Missing]));
         Assert.Equal([("WAV", 4)], counts.Formats);
         Assert.Equal(["Lamp 10"], Titles(All with { Marks = [TrackFilter.MixedRates], Words = "arger" }));
         Assert.Equal(["lamp 2"], Titles(All with { Marks = [TrackFilter.MixedRates, TrackFilter.NotForDisc] }));
@@ -60,7 +64,8 @@ public sealed class ListTests
         List<string> Titles(TrackView view) => [.. list.Page(view, 0, 100).Select(line => line.Title)];
     }
 
-    private static string Write(RunningApp app, string name, string? title, string? artist, string? album, int rate, int bits, bool picture = false)
+    private static string Write(
+        RunningApp app, string name, string? title, string? artist, string? album, int rate, int bits, bool picture = false)
     {
         var tags = new TagSet();
         if (title is not null)
@@ -74,7 +79,8 @@ public sealed class ListTests
         var path = Path.Combine(app.Music, name);
         Directory.CreateDirectory(Path.GetDirectoryName(path)!);
         var format = new PcmFormat(new SampleRate(rate), 2, bits);
-        using var writer = new WavWriter(File.Create(path), format, tail: tags.IsEmpty ? [] : [new TailChunk("id3 ", Id3v2Writer.Write(tags))]);
+        using var writer = new WavWriter(
+            File.Create(path), format, tail: tags.IsEmpty ? [] : [new TailChunk("id3 ", Id3v2Writer.Write(tags))]);
         TestSound.Music(format, 4_410).CopyTo(writer);
         return path;
     }

@@ -20,7 +20,9 @@ public sealed class MirrorTests
 {
     private static readonly PcmFormat Format = new(SampleRate.AudioDisc, 2, 16);
 
-    /// <summary>New, changed in sound, changed in tags alone, names exchanged, left out, and a source that is away: each gets just what it needs.</summary>
+    /// <summary>
+    /// New, changed in sound, changed in tags alone, names exchanged, left out, and a source that is away: each gets just what it needs.
+    /// </summary>
     [Fact]
     public async Task Only_what_differs_is_carried_out()
     {
@@ -51,22 +53,35 @@ public sealed class MirrorTests
         var view = View(app, mirror);
         Assert.Equal(
             [MirrorState.Tags, MirrorState.Tags, MirrorState.Sound, MirrorState.New, MirrorState.SourceMissing, MirrorState.Gone],
-            new[] { "a", "b", "c", "f" }.Select(name => StateOf(view, name)).Concat([view.Lines.Single(line => line.Title == "04 Adit").Step.State, view.Lines.Single(line => line.Title == "05 Drift").Step.State]));
+            new[] { "a", "b", "c", "f" }.Select(name => StateOf(view, name))
+                .Concat(
+                    [
+                        view.Lines.Single(line => line.Title == "04 Adit").Step.State,
+                        view.Lines.Single(line => line.Title == "05 Drift").Step.State
+                    ]));
         await UpdateAsync(app, mirror);
         Assert.Equal(["01 Cage.mp3", "02 Winch.mp3", "03 Sump.mp3", "04 Adit.mp3", "06 Stope.mp3"], Files(app));
         Assert.Equal(["Cage", "Winch", "Sump", "Adit", "Stope"], Files(app).Select(name => TagsOf(app, name).First(FieldNames.Title)));
         // The sound of the two has changed places with the names, byte for byte.
-        Assert.Equal((sounds["02 Winch.mp3"], sounds["01 Cage.mp3"], sounds["04 Adit.mp3"]), (SoundOf(app, "01 Cage.mp3"), SoundOf(app, "02 Winch.mp3"), SoundOf(app, "04 Adit.mp3")));
+        Assert.Equal(
+            (sounds["02 Winch.mp3"], sounds["01 Cage.mp3"], sounds["04 Adit.mp3"]),
+            (SoundOf(app, "01 Cage.mp3"), SoundOf(app, "02 Winch.mp3"), SoundOf(app, "04 Adit.mp3")));
         Assert.NotEqual(sounds["03 Sump.mp3"], SoundOf(app, "03 Sump.mp3"));
         Assert.Equal(2, app.Get<Trash>().List().Count);
         view = View(app, mirror);
         Assert.Equal((4, 1, 0), (view.Count(MirrorState.UpToDate), view.Count(MirrorState.SourceMissing), view.ToDo.Count));
         // The library knows each copy by its present name and tags.
-        var copies = app.Get<LibraryQueries>().TracksById(view.Lines.Where(line => line.Line is not null).Select(line => line.Step.TrackId).ToList());
-        Assert.Equal(Files(app).Where(name => !name.StartsWith("04", StringComparison.Ordinal)).Select(name => PathOf(app, name)), copies.SelectMany(track => track.Copies).Where(copy => copy.FileFormat == "mp3").Select(copy => copy.Path).Order());
+        var copies = app.Get<LibraryQueries>()
+            .TracksById(view.Lines.Where(line => line.Line is not null).Select(line => line.Step.TrackId).ToList());
+        Assert.Equal(
+            Files(app).Where(name => !name.StartsWith("04", StringComparison.Ordinal)).Select(name => PathOf(app, name)),
+            copies.SelectMany(track => track.Copies).Where(copy => copy.FileFormat == "mp3").Select(copy => copy.Path).Order());
     }
 
-    /// <summary>A server that ends while a rename is recorded leaves either all of it or nothing: the next update takes the same name, not one beside it.</summary>
+    /// <summary>
+    /// A server that ends while a rename is recorded leaves either all of it or nothing: the next update takes the same name, not one
+    /// beside it.
+    /// </summary>
     [Fact]
     public async Task A_rename_is_recorded_as_a_whole()
     {
@@ -75,7 +90,9 @@ public sealed class MirrorTests
         Write(app, "a", 2, "Winch", 1);
         await AnalyseAsync(app);
         var database = app.Get<Database>();
-        database.Change(connection => connection.Execute("CREATE TRIGGER cut BEFORE UPDATE OF path ON mirror_file BEGIN SELECT RAISE(ABORT, 'cut off'); END"));
+        database.Change(
+            connection =>
+                connection.Execute("CREATE TRIGGER cut BEFORE UPDATE OF path ON mirror_file BEGIN SELECT RAISE(ABORT, 'cut off'); END"));
         long run = app.Get<Mirrors>().Update(mirror)!.Value;
         await RunningApp.UntilAsync(() => app.Get<RunStore>().Get(run)!.State == RunState.Done);
         database.Change(connection => connection.Execute("DROP TRIGGER cut"));
@@ -135,7 +152,8 @@ public sealed class MirrorTests
         var taken = PathOf(app, "01 Cage.mp3");
         Directory.CreateDirectory(Path.GetDirectoryName(taken)!);
         File.WriteAllText(taken, "somebody else's");
-        long mirror = Keep(app, LibraryPart.OfTracks([app.Get<LibraryQueries>().TracksOfAlbum(app.Get<LibraryQueries>().Albums()[0].Id)[0].Id]));
+        long mirror = Keep(
+            app, LibraryPart.OfTracks([app.Get<LibraryQueries>().TracksOfAlbum(app.Get<LibraryQueries>().Albums()[0].Id)[0].Id]));
         await UpdateAsync(app, mirror);
         Assert.Equal(["01 Cage (2).mp3", "01 Cage.mp3"], Files(app));
         Assert.Equal("somebody else's", File.ReadAllText(taken));
@@ -173,13 +191,15 @@ public sealed class MirrorTests
     private static void LeaveOut(RunningApp app, long mirror, string title)
     {
         long plan = app.Get<Mirrors>().Edit(mirror)!.Value;
-        app.Get<Plans>().SetLeftOut(plan, [app.Get<Plans>().View(plan)!.Lines.Single(line => line.Title == title).Position], isLeftOut: true);
+        app.Get<Plans>()
+            .SetLeftOut(plan, [app.Get<Plans>().View(plan)!.Lines.Single(line => line.Title == title).Position], isLeftOut: true);
         Assert.Equal(mirror, app.Get<Mirrors>().Keep(plan).Id);
     }
 
     private static MirrorView View(RunningApp app, long mirror) => app.Get<Mirrors>().View(mirror)!;
 
-    private static MirrorState StateOf(MirrorView view, string file) => view.Lines.Single(line => line.Line?.Track!.Master.Path.EndsWith($"/{file}.wav", StringComparison.Ordinal) == true).Step.State;
+    private static MirrorState StateOf(MirrorView view, string file) =>
+        view.Lines.Single(line => line.Line?.Track!.Master.Path.EndsWith($"/{file}.wav", StringComparison.Ordinal) == true).Step.State;
 
     private static async Task UpdateAsync(RunningApp app, long mirror)
     {
@@ -196,7 +216,12 @@ public sealed class MirrorTests
 
     private static string PathOf(RunningApp app, string name) => Path.Combine(app.Output, "Tin Orchard", "Winding House", name);
 
-    private static List<string> Files(RunningApp app) => [.. Directory.EnumerateFiles(app.Output, "*", SearchOption.AllDirectories).Select(path => Path.GetFileName(path)).Order(StringComparer.Ordinal)];
+    private static List<string> Files(RunningApp app) =>
+        [
+            .. Directory.EnumerateFiles(app.Output, "*", SearchOption.AllDirectories)
+                .Select(path => Path.GetFileName(path))
+                .Order(StringComparer.Ordinal)
+        ];
 
     private static TagSet TagsOf(RunningApp app, string name)
     {
@@ -217,7 +242,8 @@ public sealed class MirrorTests
         tags.Set(FieldNames.Artist, "Tin Orchard");
         tags.Set(FieldNames.Album, album);
         tags.Set(FieldNames.Track, number.ToString(System.Globalization.CultureInfo.InvariantCulture));
-        using var writer = new WavWriter(File.Create(Path.Combine(app.Music, file + ".wav")), Format, tail: [new TailChunk("id3 ", Id3v2Writer.Write(tags))]);
+        using var writer = new WavWriter(
+            File.Create(Path.Combine(app.Music, file + ".wav")), Format, tail: [new TailChunk("id3 ", Id3v2Writer.Write(tags))]);
         TestSound.Noise(Format, 40_000 + 1_000 * file[0] + seed).CopyTo(writer);
     }
 }

@@ -106,7 +106,8 @@ public sealed class PlacementTests : IDisposable
         var bytes = WriteSource();
         var (temporary, final) = (Path.Combine(_elsewhere, Placement.TemporaryPrefix + "x.part"), Path.Combine(_elsewhere, "01.flac"));
         _database.Change(connection => connection.Execute(
-            "INSERT INTO file_change (kind, source_path, temporary_path, final_path) VALUES ('move', @Source, @temporary, @final)", new { Source, temporary, final }));
+            "INSERT INTO file_change (kind, source_path, temporary_path, final_path) VALUES ('move', @Source, @temporary, @final)",
+            new { Source, temporary, final }));
         if (moment.StartsWith("named", StringComparison.Ordinal))
             File.WriteAllBytes(final, bytes);
         else

@@ -40,11 +40,14 @@ public sealed class PlaybackTests
     {
         await using var app = new RunningApp();
         await app.StartAsync();
-        var path = EncodedFile.Write(Path.Combine(app.Music, "x.wv"), "wv", "wavpack", TestSound.Music(new PcmFormat(new SampleRate(44_100), 2, 16), 50_000));
+        var path = EncodedFile.Write(
+            Path.Combine(app.Music, "x.wv"), "wv", "wavpack", TestSound.Music(new PcmFormat(new SampleRate(44_100), 2, 16), 50_000));
         await app.ScanAsync();
         var copy = Assert.Single(app.Get<LibraryQueries>().TracksOfAlbum(1)).Master;
         File.WriteAllText(path, "no sound any more");
         for (int attempt = 0; attempt < 2; attempt++)
-            Assert.NotEmpty((await Assert.ThrowsAsync<UnreadableAudioException>(() => app.Get<Playback>().OpenAsync(copy, CancellationToken.None))).Message);
+            Assert.NotEmpty(
+                (await Assert.ThrowsAsync<UnreadableAudioException>(
+                        () => app.Get<Playback>().OpenAsync(copy, CancellationToken.None))).Message);
     }
 }

@@ -7,7 +7,8 @@ namespace Wergamon.App.Tests;
 public sealed class ProvedCopyTests : IDisposable
 {
     private readonly TemporaryFolder _disk = new();
-    private readonly string _memory = Path.Combine(Directory.Exists("/dev/shm") ? "/dev/shm" : Path.GetTempPath(), $"wergamon-test-{Guid.NewGuid():N}");
+    private readonly string _memory = Path.Combine(
+        Directory.Exists("/dev/shm") ? "/dev/shm" : Path.GetTempPath(), $"wergamon-test-{Guid.NewGuid():N}");
 
     public void Dispose()
     {

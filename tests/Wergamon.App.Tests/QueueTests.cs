@@ -40,7 +40,9 @@ public sealed class QueueTests
         await RunningApp.UntilAsync(() => app.Get<RunStore>().Items(run).Any(item => item.State == ItemState.Working));
         app.Get<RunScheduler>().Pause(run);
         await RunningApp.UntilAsync(() => app.Get<RunStore>().Items(run).All(item => item.State != ItemState.Working));
-        var (done, waiting) = (app.Get<RunStore>().Items(run).Count(item => item.State == ItemState.Done), app.Get<RunStore>().Items(run).Count(item => item.State == ItemState.Waiting));
+        var (done, waiting) = (
+            app.Get<RunStore>().Items(run).Count(item => item.State == ItemState.Done),
+            app.Get<RunStore>().Items(run).Count(item => item.State == ItemState.Waiting));
         Assert.InRange(done, 1, 2);
         Assert.Equal(3, done + waiting);
         app.Get<RunScheduler>().Continue(run);
@@ -64,7 +66,9 @@ public sealed class QueueTests
             Assert.Equal(ProcessPriorityClass.BelowNormal, worker.PriorityClass);
         // The choice can be changed at any time, and outlives a restart.
         app.Get<RunScheduler>().ChooseWorkers(2);
-        await RunningApp.UntilAsync(() => app.Get<RunStore>().Items(run).Count(item => item.State == ItemState.Working) == 2 || app.Get<RunStore>().Get(run)!.State == RunState.Done);
+        await RunningApp.UntilAsync(
+            () => app.Get<RunStore>().Items(run).Count(item => item.State == ItemState.Working) == 2
+                || app.Get<RunStore>().Get(run)!.State == RunState.Done);
         await app.EndAsync(run);
         app.Get<RunScheduler>().ChooseWorkers(0);
         await app.StopAsync();
@@ -91,7 +95,8 @@ public sealed class QueueTests
         var items = await app.EndAsync(run);
         Assert.Equal([ItemState.Failed, ItemState.Done], items.Select(item => item.State));
         var sum = app.Get<RunStore>().Get(run)!;
-        Assert.Equal((new FileInfo(files[1]).Length, new FileInfo(CopyResult.Of(items[1])!.Path).Length), (sum.BytesBefore, sum.BytesAfter));
+        Assert.Equal(
+            (new FileInfo(files[1]).Length, new FileInfo(CopyResult.Of(items[1])!.Path).Length), (sum.BytesBefore, sum.BytesAfter));
     }
 
     /// <summary>Whatever the figures say, the time that is shown changes by less than a third from one second to the next.</summary>

@@ -30,13 +30,19 @@ public sealed class RipTests
         var items = await RipAsync(app, new RipSettings { Targets = ["archive", "pocket-player"], OutputFolder = app.Output });
         Assert.All(items, item => Assert.Equal(ItemState.Done, item.State));
         Assert.Equal(
-            ["Archive/The Quarry Lamps/Lamp Room/01 Brass Tally.flac", "Archive/The Quarry Lamps/Lamp Room/02 Gas Test.flac", "Archive/The Quarry Lamps/Lamp Room/03 Stomp.flac",
+            [
+                "Archive/The Quarry Lamps/Lamp Room/01 Brass Tally.flac", "Archive/The Quarry Lamps/Lamp Room/02 Gas Test.flac",
+                "Archive/The Quarry Lamps/Lamp Room/03 Stomp.flac",
                 "Archive/The Quarry Lamps/Lamp Room/Lamp Room, reading.txt", "Pocket player/The Quarry Lamps/Lamp Room/01 Brass Tally.mp3",
                 "Pocket player/The Quarry Lamps/Lamp Room/02 Gas Test.mp3", "Pocket player/The Quarry Lamps/Lamp Room/03 Stomp.mp3",
                 "Pocket player/The Quarry Lamps/Lamp Room/Lamp Room, reading.txt"],
             app.OutputFiles());
         for (int track = 1; track <= 3; track++)
-            Assert.Equal(rack.Samples(track), LibFlac.Decode(items.Single(item => item.Spec().DiscTrack == track && item.Path().EndsWith(".flac", StringComparison.Ordinal)).Path()).Samples);
+            Assert.Equal(
+                rack.Samples(track),
+                LibFlac.Decode(
+                    items.Single(item => item.Spec().DiscTrack == track && item.Path().EndsWith(".flac", StringComparison.Ordinal))
+                        .Path()).Samples);
 
         var tracks = app.Get<LibraryQueries>().TracksOfAlbum(Assert.Single(app.Get<LibraryQueries>().Albums()).Id);
         Assert.Equal([("Brass Tally", 2), ("Gas Test", 2), ("Stomp", 2)], tracks.Select(track => (track.Title, track.Copies.Count)));
@@ -45,7 +51,9 @@ public sealed class RipTests
         Assert.All(lineage, row => Assert.Equal((2, "Lamp Room"), (row.DiscTrack, row.DiscTitle)));
         var tags = app.Get<LibraryQueries>().TagsOf(tracks[1].Master.Id);
         Assert.Equal(("Gas Test", "Wickwire", "The Quarry Lamps", "2", "3", "1", "2022"),
-            (tags.First(FieldNames.Title), tags.First(FieldNames.Artist), tags.First(FieldNames.AlbumArtist), tags.First(FieldNames.Track), tags.First(FieldNames.TrackTotal), tags.First(FieldNames.Compilation), tags.First(FieldNames.Year)));
+            (tags.First(FieldNames.Title), tags.First(FieldNames.Artist), tags.First(FieldNames.AlbumArtist),
+                tags.First(FieldNames.Track), tags.First(FieldNames.TrackTotal), tags.First(FieldNames.Compilation),
+                tags.First(FieldNames.Year)));
         var report = File.ReadAllText(Path.Combine(app.Output, "Archive", "The Quarry Lamps", "Lamp Room", "Lamp Room, reading.txt"));
         Assert.Contains(DiscId.Sha1(rack.Contents), report, StringComparison.Ordinal);
         Assert.Contains("3 of 3 tracks proved", report, StringComparison.Ordinal);
@@ -55,7 +63,10 @@ public sealed class RipTests
     [Fact]
     public async Task Stopped_killed_and_continued_gives_the_bytes_of_an_undisturbed_run()
     {
-        var faults = new[] { new DiscFault(FaultKind.Settling, 200_000, 500) { Tries = 4 }, new DiscFault(FaultKind.Flaky, 500_000, 300) { Share = 0.3 } };
+        var faults = new[]
+        {
+            new DiscFault(FaultKind.Settling, 200_000, 500) { Tries = 4 }, new DiscFault(FaultKind.Flaky, 500_000, 300) { Share = 0.3 }
+        };
         var sums = new List<List<string>>();
         foreach (bool disturbed in new[] { false, true })
         {
@@ -84,7 +95,14 @@ public sealed class RipTests
                 await RipAsync(app, settings);
             }
 
-            sums.Add([.. app.OutputFiles().Where(path => !path.EndsWith(".txt", StringComparison.Ordinal)).Select(path => path + " " + System.Convert.ToHexString(SHA256.HashData(File.ReadAllBytes(Path.Combine(app.Output, path)))))]);
+            sums.Add(
+                [
+                    .. app.OutputFiles()
+                        .Where(path => !path.EndsWith(".txt", StringComparison.Ordinal))
+                        .Select(
+                            path => path + " "
+                                + System.Convert.ToHexString(SHA256.HashData(File.ReadAllBytes(Path.Combine(app.Output, path)))))
+                ]);
         }
 
         Assert.Equal(6, sums[0].Count);
@@ -102,7 +120,8 @@ public sealed class RipTests
         Assert.Equal(rack.Samples(), LibFlac.Decode(item.Path()).Samples);
         var sheet = CueSheetReader.Read(File.ReadAllBytes(Path.ChangeExtension(item.Path(), ".cue")));
         Assert.Empty(sheet.Complaints);
-        Assert.Equal(rack.Contents.Tracks.Select(track => track.Start), sheet.Sheet.Tracks.Select(track => track.Indexes.Single().Time.Sectors));
+        Assert.Equal(
+            rack.Contents.Tracks.Select(track => track.Start), sheet.Sheet.Tracks.Select(track => track.Indexes.Single().Time.Sectors));
         Assert.Equal(("Lamp Room", "Wickwire"), (sheet.Sheet.Title, sheet.Sheet.Tracks[1].Performer));
         Assert.Equal(Path.GetFileName(item.Path()), sheet.Sheet.Files.Single().Name);
     }
@@ -114,21 +133,38 @@ public sealed class RipTests
         var rack = new TestRack(app.Options.RackFolder);
         await app.StartAsync();
         await InsertAsync(app);
-        await RipAsync(app, new RipSettings { Targets = ["archive", "pocket-player", "dj-stick", "plain", "phone", "small-share"], OutputFolder = app.Output });
+        await RipAsync(
+            app,
+            new RipSettings
+            {
+                Targets = ["archive", "pocket-player", "dj-stick", "plain", "phone", "small-share"],
+                OutputFolder = app.Output
+            });
         var desk = app.Get<InsertedDiscs>();
         var album = app.Get<DiscStore>().Get(desk.On(Drive)!.DiscId)!.ReadAlbum();
-        desk.Rename(Drive, album with { Title = "Lamp Room, Mended", Tracks = [.. album.Tracks.Select(track => track with { Title = track.Title + "!" })] });
-        var cover = System.Convert.FromBase64String("iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAYAAAAfFcSJAAAADUlEQVR42mNk+M9QDwADhgGAWjR9awAAAABJRU5ErkJggg==");
+        desk.Rename(
+            Drive,
+            album with
+            {
+                Title = "Lamp Room, Mended",
+                Tracks = [.. album.Tracks.Select(track => track with { Title = track.Title + "!" })]
+            });
+        var cover = System.Convert.FromBase64String(
+            "iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAYAAAAfFcSJAAAADUlEQVR42mNk+M9QDwADhgGAWjR9awAAAABJRU5ErkJggg==");
         Assert.Null(desk.SetPicture(Drive, PictureKind.Front, cover));
         Assert.Null(desk.SetPicture(Drive, PictureKind.Back, cover));
         Assert.NotNull(desk.SetPicture(Drive, PictureKind.Front, "text"u8.ToArray()));
-        await RunningApp.UntilAsync(() => app.OutputFiles().Count(path => path.Contains("Mended/", StringComparison.Ordinal) && path.Contains('!', StringComparison.Ordinal)) == 18
+        await RunningApp.UntilAsync(
+            () =>
+                app.OutputFiles()
+                    .Count(path => path.Contains("Mended/", StringComparison.Ordinal) && path.Contains('!', StringComparison.Ordinal)) == 18
             && Directory.GetFiles(app.Output, "*.wav", SearchOption.AllDirectories).All(path => ReadTags(path).Pictures.Count == 2));
         await RunningApp.UntilAsync(() => app.OutputFiles().Count() == 24);
         Assert.All(app.OutputFiles(), path => Assert.Contains("Lamp Room, Mended", path, StringComparison.Ordinal));
         foreach (var path in Directory.GetFiles(app.Output, "02 *", SearchOption.AllDirectories))
         {
-            Assert.Equal(("Gas Test!", "Lamp Room, Mended"), (ReadTags(path).First(FieldNames.Title), ReadTags(path).First(FieldNames.Album)));
+            Assert.Equal(
+                ("Gas Test!", "Lamp Room, Mended"), (ReadTags(path).First(FieldNames.Title), ReadTags(path).First(FieldNames.Album)));
             Assert.Equal(2, ReadTags(path).Pictures.Count);
             if (Path.GetExtension(path) is ".m4a" or ".opus")
                 continue;
@@ -157,7 +193,9 @@ public sealed class RipTests
         var readings = app.Get<RipStore>().Tracks(run).Select(track => track.Reading!).ToList();
         Assert.Equal([Verdict.AgreedAtOnce, Verdict.Doubtful, Verdict.AgreedAtOnce], readings.Select(reading => reading.Verdict));
         Assert.Equal(new FrameStretch(44_100, 100), Assert.Single(readings[1].Doubtful));
-        Assert.Contains("no two readings agree from 0:01.00", File.ReadAllText(app.Output + "/The Quarry Lamps/Lamp Room/Lamp Room, reading.txt"), StringComparison.Ordinal);
+        Assert.Contains(
+            "no two readings agree from 0:01.00", File.ReadAllText(app.Output + "/The Quarry Lamps/Lamp Room/Lamp Room, reading.txt"),
+            StringComparison.Ordinal);
         var (expected, got) = (rack.Samples(2), LibFlac.Decode(items[1].Path()).Samples);
         Assert.Equal(expected[..88_200], got[..88_200]);
         Assert.Equal(expected[88_400..], got[88_400..]);
@@ -177,9 +215,21 @@ public sealed class RipTests
         var desk = app.Get<InsertedDiscs>();
         Assert.Equal(expected, desk.On(Drive)!.State);
         Assert.Equal(mood != CatalogueMood.Quick, desk.On(Drive)!.Failure is { Length: > 0 });
-        desk.Rename(Drive, new DiscAlbum { Artist = "Tin Orchard", Title = "White Disc", Tracks = [.. TitleList.Read("1. One (3:12)\n2) Two 4:00\n\n03 - Three")] });
+        desk.Rename(
+            Drive,
+            new DiscAlbum
+            {
+                Artist = "Tin Orchard",
+                Title = "White Disc",
+                Tracks = [.. TitleList.Read("1. One (3:12)\n2) Two 4:00\n\n03 - Three")]
+            });
         await RipAsync(app, new RipSettings { OutputFolder = app.Output }, 1, 3);
-        Assert.Equal(["Tin Orchard/White Disc/01 One.flac", "Tin Orchard/White Disc/03 Three.flac", "Tin Orchard/White Disc/White Disc, reading.txt"], app.OutputFiles());
+        Assert.Equal(
+            [
+                "Tin Orchard/White Disc/01 One.flac", "Tin Orchard/White Disc/03 Three.flac",
+                "Tin Orchard/White Disc/White Disc, reading.txt"
+            ],
+            app.OutputFiles());
     }
 
     /// <summary>Names by a pattern, with several targets in one folder, and new names afterwards.</summary>
@@ -191,16 +241,37 @@ public sealed class RipTests
         await app.StartAsync();
         await InsertAsync(app);
         var rips = app.Get<DiscRips>();
-        Assert.Equal("There is no field \"titel\". Is it {title}?", rips.Choose(new DiscChoice(false, new RipSettings()), app.Output, "{titel}"));
+        Assert.Equal(
+            "There is no field \"titel\". Is it {title}?", rips.Choose(new DiscChoice(false, new RipSettings()), app.Output, "{titel}"));
         Assert.Null(rips.Choice.Settings.Names);
         var desk = app.Get<InsertedDiscs>();
-        desk.Rename(Drive, new DiscAlbum { Artist = "Tin Orchard", Title = "White Disc", Tracks = [.. TitleList.Read("1. One (3:12)\n2) Two 4:00\n\n03 - Three")] });
-        await RipAsync(app, new RipSettings { OutputFolder = app.Output, Targets = ["archive", "pocket-player"], Names = "{album}/{track:000} {title} ({artist})" }, 1);
+        desk.Rename(
+            Drive,
+            new DiscAlbum
+            {
+                Artist = "Tin Orchard",
+                Title = "White Disc",
+                Tracks = [.. TitleList.Read("1. One (3:12)\n2) Two 4:00\n\n03 - Three")]
+            });
+        await RipAsync(
+            app,
+            new RipSettings
+            {
+                OutputFolder = app.Output,
+                Targets = ["archive", "pocket-player"],
+                Names = "{album}/{track:000} {title} ({artist})"
+            },
+            1);
         Assert.Equal(
-            ["Archive/White Disc/001 One (Tin Orchard).flac", "Archive/White Disc/White Disc, reading.txt", "Pocket player/White Disc/001 One (Tin Orchard).mp3", "Pocket player/White Disc/White Disc, reading.txt"],
+            [
+                "Archive/White Disc/001 One (Tin Orchard).flac", "Archive/White Disc/White Disc, reading.txt",
+                "Pocket player/White Disc/001 One (Tin Orchard).mp3", "Pocket player/White Disc/White Disc, reading.txt"
+            ],
             app.OutputFiles());
         desk.Rename(Drive, new DiscAlbum { Artist = "Tin Orchard", Title = "Chalk Disc", Tracks = [.. TitleList.Read("1. One Lamp")] });
-        await RunningApp.UntilAsync(() => app.OutputFiles().Contains("Pocket player/Chalk Disc/001 One Lamp (Tin Orchard).mp3") && app.OutputFiles().Contains("Archive/Chalk Disc/001 One Lamp (Tin Orchard).flac"));
+        await RunningApp.UntilAsync(
+            () => app.OutputFiles().Contains("Pocket player/Chalk Disc/001 One Lamp (Tin Orchard).mp3")
+                && app.OutputFiles().Contains("Archive/Chalk Disc/001 One Lamp (Tin Orchard).flac"));
     }
 
     [Fact]
@@ -250,8 +321,12 @@ public sealed class RipTests
         Assert.Contains(app.Get<RipStore>().Tracks(run), track => !track.IsRead);
         desk.Rename(Drive, album with { Title = "Mended" });
         await app.EndAsync(run);
-        await RunningApp.UntilAsync(() => app.OutputFiles().Count(path => path.StartsWith("The Quarry Lamps/Mended/", StringComparison.Ordinal)) == 4 && app.OutputFiles().Count() == 4);
-        Assert.All(Directory.GetFiles(app.Output, "*.flac", SearchOption.AllDirectories), path => Assert.Equal("Mended", ReadTags(path).First(FieldNames.Album)));
+        await RunningApp.UntilAsync(
+            () => app.OutputFiles().Count(path => path.StartsWith("The Quarry Lamps/Mended/", StringComparison.Ordinal)) == 4
+                && app.OutputFiles().Count() == 4);
+        Assert.All(
+            Directory.GetFiles(app.Output, "*.flac", SearchOption.AllDirectories),
+            path => Assert.Equal("Mended", ReadTags(path).First(FieldNames.Album)));
     }
 
     [Fact]
@@ -272,7 +347,9 @@ public sealed class RipTests
         app.Get<Database>().Change(connection =>
         {
             connection.Execute("UPDATE run_item SET state = 'working' WHERE kind = 'rip-copy'");
-            connection.Execute("INSERT INTO file_change (kind, temporary_path, item_id) SELECT 'new', '/not/connected/.wergamon-1.part', id FROM run_item WHERE kind = 'rip-copy'");
+            connection.Execute(
+                "INSERT INTO file_change (kind, temporary_path, item_id) SELECT 'new', '/not/connected/.wergamon-1.part', id "
+                    + "FROM run_item WHERE kind = 'rip-copy'");
         });
         await app.StopAsync();
         // After a power cut: a file of the right length whose end was never written.
@@ -329,7 +406,8 @@ public sealed class RipTests
         // Within a track or between two.
         Assert.Matches("taken out|not in", app.Get<RunStore>().Get(run)!.StopReason);
         app.Get<RunScheduler>().Continue(run);
-        await RunningApp.UntilAsync(() => app.Get<RunStore>().Get(run)!.StopReason is { } reason && reason.Contains("Insert it", StringComparison.Ordinal));
+        await RunningApp.UntilAsync(
+            () => app.Get<RunStore>().Get(run)!.StopReason is { } reason && reason.Contains("Insert it", StringComparison.Ordinal));
         await InsertAsync(app);
         app.Get<RunScheduler>().Continue(run);
         Assert.All(await app.EndAsync(run), item => Assert.Equal(ItemState.Done, item.State));
@@ -352,7 +430,8 @@ public sealed class RipTests
     private static async Task<IReadOnlyList<RunItemRow>> RipAsync(RunningApp app, RipSettings settings, params int[] tracks)
     {
         var items = await app.EndAsync(Start(app, settings, tracks));
-        await RunningApp.UntilAsync(() => !Directory.Exists(app.Options.SpoolFolder) || Directory.GetDirectories(app.Options.SpoolFolder).Length == 0);
+        await RunningApp.UntilAsync(
+            () => !Directory.Exists(app.Options.SpoolFolder) || Directory.GetDirectories(app.Options.SpoolFolder).Length == 0);
         return items;
     }
 

@@ -17,19 +17,23 @@ public sealed class RunTests
 {
     private const string FirstOutput = "The Quarry Lamps/Night Shift/01 Track 1.mp3";
 
-    /// <summary>Without a worker nothing is called unreadable for good: conversions say what is missing, and once it is back everything goes on.</summary>
+    /// <summary>
+    /// Without a worker nothing is called unreadable for good: conversions say what is missing, and once it is back everything goes on.
+    /// </summary>
     [Fact]
     public async Task Missing_worker_is_reported_and_blames_no_file()
     {
         await using var app = new RunningApp(options => options with { WorkerPath = Path.Combine(options.DataFolder, "worker.dll") });
         app.AddTrack(1, 1);
-        EncodedFile.Write(Path.Combine(app.Music, "movie.mkv"), "matroska", "aac", TestSound.Music(new PcmFormat(SampleRate.AudioDisc, 2, 16), 44_100));
+        EncodedFile.Write(
+            Path.Combine(app.Music, "movie.mkv"), "matroska", "aac", TestSound.Music(new PcmFormat(SampleRate.AudioDisc, 2, 16), 44_100));
         await app.StartAsync();
         await app.ScanAsync();
         var item = Assert.Single(await app.EndAsync(app.Run(app.Plan("archive"))));
         Assert.Equal(ItemState.Failed, item.State);
         Assert.Contains("worker.dll is missing", item.Failure, StringComparison.Ordinal);
-        Assert.Contains("The next scan tries again", Assert.Single(app.Get<MusicFolders>().ListUnreadable()).Reason, StringComparison.Ordinal);
+        Assert.Contains(
+            "The next scan tries again", Assert.Single(app.Get<MusicFolders>().ListUnreadable()).Reason, StringComparison.Ordinal);
         using var connection = app.Get<Database>().Open();
         Assert.Equal(0, connection.ExecuteScalar<int>("SELECT COUNT(*) FROM analysis"));
     }
@@ -66,7 +70,8 @@ public sealed class RunTests
 
         Assert.All(items, item => Assert.Equal(ItemState.Done, item.State));
         Assert.Equal(before, sources.Select(Sum));
-        Assert.Equal([FirstOutput, "The Quarry Lamps/Night Shift/02 Track 2.mp3", "The Quarry Lamps/Night Shift/03 Track 3.mp3"], app.OutputFiles());
+        Assert.Equal(
+            [FirstOutput, "The Quarry Lamps/Night Shift/02 Track 2.mp3", "The Quarry Lamps/Night Shift/03 Track 3.mp3"], app.OutputFiles());
         var tracks = app.Get<LibraryQueries>().TracksOfAlbum(app.Get<LibraryQueries>().Albums()[0].Id);
         Assert.All(tracks, track => Assert.Equal([Fidelity.Exact, Fidelity.Lossy], track.Copies.Select(copy => copy.Fidelity)));
         Assert.Equal(44_100 * 2, tracks[0].Copies[1].FrameCount);
@@ -74,7 +79,9 @@ public sealed class RunTests
         Assert.Equal((tracks[0].Copies[1].Id, tracks[0].Master.Id), (lineage.CopyId, lineage.FromCopyId));
     }
 
-    /// <summary>What a decoder makes of a file counts, whatever its header was taken to say; only a file that has changed is refused.</summary>
+    /// <summary>
+    /// What a decoder makes of a file counts, whatever its header was taken to say; only a file that has changed is refused.
+    /// </summary>
     [Fact]
     public async Task A_plan_made_on_a_wrong_header_is_corrected()
     {
@@ -83,9 +90,13 @@ public sealed class RunTests
         app.AddTrack(1, 1);
         app.AddTrack(2, 1);
         await app.ScanAsync();
-        app.Get<Database>().Change(connection => connection.Execute("UPDATE copy SET sample_rate = 22050, channels = 1, channel_roles = 4, frame_count = 22050"));
+        app.Get<Database>()
+            .Change(
+                connection =>
+                    connection.Execute("UPDATE copy SET sample_rate = 22050, channels = 1, channel_roles = 4, frame_count = 22050"));
         long plan = app.Plan("pocket-player");
-        app.Get<Database>().Change(connection => connection.Execute("UPDATE copy SET modified_at = modified_at - 1 WHERE path LIKE '%Shift 2%'"));
+        app.Get<Database>()
+            .Change(connection => connection.Execute("UPDATE copy SET modified_at = modified_at - 1 WHERE path LIKE '%Shift 2%'"));
         var items = await app.EndAsync(app.Run(plan));
 
         Assert.Equal([ItemState.Done, ItemState.Failed], items.Select(item => item.State));
@@ -148,7 +159,10 @@ public sealed class RunTests
         var source = app.AddTrack(1, 1);
         await app.ScanAsync();
         long plan = app.Plan("pocket-player");
-        app.Get<Plans>().SetTarget(plan, Target.BuiltIn[1] with { Place = OutputPlace.BesideSource, StaysOutOfLibrary = true, IfExists = IfExists.ReplaceOlder });
+        app.Get<Plans>()
+            .SetTarget(
+                plan,
+                Target.BuiltIn[1] with { Place = OutputPlace.BesideSource, StaysOutOfLibrary = true, IfExists = IfExists.ReplaceOlder });
         var item = Assert.Single(await app.EndAsync(app.Run(plan)));
         Assert.Equal(ItemState.Done, item.State);
         Assert.Equal(Path.ChangeExtension(source, ".mp3"), CopyResult.Of(item)!.Path);
@@ -188,7 +202,13 @@ public sealed class RunTests
         await app.ScanAsync();
         long run = app.Run(app.Plan("pocket-player"));
         await RunningApp.UntilAsync(() => app.Get<WorkerPool>().BusyProcessIds(WorkerPriority.Requested).Count > 0);
-        using (var freeze = Process.Start("kill", ["-STOP", Assert.Single(app.Get<WorkerPool>().BusyProcessIds(WorkerPriority.Requested)).ToString(System.Globalization.CultureInfo.InvariantCulture)]))
+        using (var freeze = Process.Start(
+            "kill",
+            [
+                "-STOP",
+                Assert.Single(app.Get<WorkerPool>().BusyProcessIds(WorkerPriority.Requested))
+                    .ToString(System.Globalization.CultureInfo.InvariantCulture)
+            ]))
             await freeze.WaitForExitAsync();
         var item = Assert.Single(await app.EndAsync(run));
         Assert.Contains("did not respond", item.Failure, StringComparison.Ordinal);
@@ -244,12 +264,14 @@ public sealed class RunTests
         var final = Path.Combine(app.Output, FirstOutput);
         var temporary = Path.Combine(Path.GetDirectoryName(final)!, ".wergamon-1-abcdef01.part");
         var written = File.GetLastWriteTimeUtc(final);
-        var checkpoint = $$"""{"version":1,"proof":{{System.Text.Json.JsonSerializer.Serialize(item.Proof(), Core.Jobs.WorkerJson.Default.Proof)}}}""";
+        var proof = System.Text.Json.JsonSerializer.Serialize(item.Proof(), Core.Jobs.WorkerJson.Default.Proof);
+        var checkpoint = $$"""{"version":1,"proof":{{proof}}}""";
         app.Get<Database>().Change(connection =>
         {
             connection.Execute("DELETE FROM copy WHERE path = @final", new { final });
             connection.Execute("UPDATE run SET state = 'running', ended_at = NULL");
-            connection.Execute("INSERT INTO file_change (kind, temporary_path, item_id) SELECT 'new', @temporary, id FROM run_item", new { temporary });
+            connection.Execute(
+                "INSERT INTO file_change (kind, temporary_path, item_id) SELECT 'new', @temporary, id FROM run_item", new { temporary });
             connection.Execute("UPDATE run_item SET state = 'working', result = NULL, checkpoint = @checkpoint", new { checkpoint });
             switch (moment)
             {
@@ -299,7 +321,9 @@ public sealed class RunTests
         Assert.Equal(rule == IfExists.Skip ? ItemState.Skipped : ItemState.Done, item.State);
         Assert.Equal(rule != IfExists.Replace, File.ReadAllBytes(final).Length < 100);
         if (rule == IfExists.Replace)
-            Assert.Equal("somebody else's", File.ReadAllText(Assert.Single(Directory.GetFiles(app.Options.TrashFolder, "*", SearchOption.AllDirectories))));
+            Assert.Equal(
+                "somebody else's",
+                File.ReadAllText(Assert.Single(Directory.GetFiles(app.Options.TrashFolder, "*", SearchOption.AllDirectories))));
     }
 
     [Fact]

@@ -54,7 +54,10 @@ public sealed class RunningApp : IAsyncDisposable
     /// <param name="before">Done with the database before anything starts.</param>
     public async Task StartAsync(Action<Database>? before = null)
     {
-        _services = new ServiceCollection().AddLogging(logging => logging.ClearProviders()).AddWergamon(Options).AddSingleton(_time).BuildServiceProvider();
+        _services = new ServiceCollection().AddLogging(logging => logging.ClearProviders())
+            .AddWergamon(Options)
+            .AddSingleton(_time)
+            .BuildServiceProvider();
         before?.Invoke(Get<Database>());
         foreach (var service in _services.GetServices<IHostedService>())
             await service.StartAsync(CancellationToken.None);
@@ -136,7 +139,9 @@ public sealed class RunningApp : IAsyncDisposable
     }
 
     public IEnumerable<string> OutputFiles() => Directory.Exists(Output)
-        ? Directory.EnumerateFiles(Output, "*", new EnumerationOptions { RecurseSubdirectories = true, AttributesToSkip = 0 }).Select(path => Path.GetRelativePath(Output, path)).Order(StringComparer.Ordinal)
+        ? Directory.EnumerateFiles(Output, "*", new EnumerationOptions { RecurseSubdirectories = true, AttributesToSkip = 0 })
+            .Select(path => Path.GetRelativePath(Output, path))
+            .Order(StringComparer.Ordinal)
         : [];
 
     public async ValueTask DisposeAsync()

@@ -54,7 +54,11 @@ public sealed class SetTests
                             break;
                         case 2:
                             sets.Move(id, items, place?.Item);
-                            var anchor = place is { } there ? model.SkipWhile(track => track != there.Track).Cast<long?>().FirstOrDefault(track => !chosen.Contains(track!.Value)) : null;
+                            var anchor = place is { } there
+                                ? model.SkipWhile(track => track != there.Track)
+                                    .Cast<long?>()
+                                    .FirstOrDefault(track => !chosen.Contains(track!.Value))
+                                : null;
                             after.RemoveAll(chosen.Contains);
                             after.InsertRange(anchor is { } next ? after.IndexOf(next) : after.Count, model.Where(chosen.Contains));
                             break;
@@ -206,7 +210,8 @@ public sealed class SetTests
         long folder = folders.List()[0].Id;
         Assert.Null(folders.Remove(folder));
         var gone = sets.View(id)!;
-        Assert.Equal([("Track 3", true), ("Track 1", true), ("Track 4", true)], gone.Lines.Select(line => (line.Track.Title, line.Track.IsGone)));
+        Assert.Equal(
+            [("Track 3", true), ("Track 1", true), ("Track 4", true)], gone.Lines.Select(line => (line.Track.Title, line.Track.IsGone)));
         Assert.Equal(items, gone.Lines.Select(line => line.ItemId));
         // An order may still be changed, and taken back.
         sets.Reverse(id, new HashSet<long>());
@@ -219,7 +224,9 @@ public sealed class SetTests
         var back = sets.View(id)!;
         Assert.Equal(items, back.Lines.Select(line => line.ItemId));
         var track = back.Lines[1].Track;
-        Assert.Equal(("Track 1", "5", "opens well", new TrackFigures(99.5, new MusicalKey(4, IsMinor: true), 4)), (track.Title, track.Rating, track.Comment, track.Figures));
+        Assert.Equal(
+            ("Track 1", "5", "opens well", new TrackFigures(99.5, new MusicalKey(4, IsMinor: true), 4)),
+            (track.Title, track.Rating, track.Comment, track.Figures));
         Assert.Equal([(0.02, ""), (0.05, "brass")], notes.Marks(track.TrackId).Select(mark => (mark.Seconds, mark.Title)));
     }
 
@@ -230,11 +237,27 @@ public sealed class SetTests
         await app.StartAsync();
         var tracks = await AddTracksAsync(app, 5);
         var (store, sets, notes) = (app.Get<SetStore>(), app.Get<MusicSets>(), app.Get<TrackNotes>());
-        long id = store.Create("Loved", new SetRule { LeastRating = 4, LeastTempo = 120, MostTempo = 128, NearKey = "A minor", LeastEnergy = 2, Added = AddedWhen.ThisMonth, Sort = SetSort.Tempo, IsDescending = true }, "Club/Summer")!.Value;
+        long id = store.Create(
+            "Loved",
+            new SetRule
+            {
+                LeastRating = 4,
+                LeastTempo = 120,
+                MostTempo = 128,
+                NearKey = "A minor",
+                LeastEnergy = 2,
+                Added = AddedWhen.ThisMonth,
+                Sort = SetSort.Tempo,
+                IsDescending = true
+            },
+            "Club/Summer")!.Value;
         IEnumerable<string> Titles() => sets.View(id)!.Lines.Select(line => line.Track.Title);
         Assert.Empty(Titles());
         var (near, far) = (new MusicalKey(4, IsMinor: true), new MusicalKey(3, IsMinor: true));
-        foreach (var (track, tempo, key, energy, rating) in new (int, double, MusicalKey, int, int)[] { (0, 120, near, 2, 4), (1, 128, near, 5, 5), (2, 128.5, near, 3, 5), (3, 124, far, 3, 5), (4, 124, near, 1, 5) })
+        foreach (var (track, tempo, key, energy, rating) in new (int, double, MusicalKey, int, int)[]
+        {
+            (0, 120, near, 2, 4), (1, 128, near, 5, 5), (2, 128.5, near, 3, 5), (3, 124, far, 3, 5), (4, 124, near, 1, 5)
+        })
         {
             notes.SetFigures(tracks[track], tempo, key, energy);
             notes.SetRating(tracks[track], rating);
@@ -282,16 +305,32 @@ public sealed class SetTests
         Assert.Equal("Second", sets.View(id)!.Lines[0].Track.Title);
     }
 
-    /// <summary>From figures to fields: comment by the scheme, chapters, the gain of a measured loudness. What is not known leaves tags alone.</summary>
+    /// <summary>
+    /// From figures to fields: comment by the scheme, chapters, the gain of a measured loudness. What is not known leaves tags alone.
+    /// </summary>
     [Fact]
     public void Figures_become_fields()
     {
-        var track = new SetTrack { Tempo = 126.004, OwnTempo = 126.004, OwnKey = "B flat minor", OwnRating = 4, OwnEnergy = 3, Comment = "long ending", Loudness = -11.5, TruePeak = 0.98, CodecName = "FLAC" };
+        var track = new SetTrack
+        {
+            Tempo = 126.004,
+            OwnTempo = 126.004,
+            OwnKey = "B flat minor",
+            OwnRating = 4,
+            OwnEnergy = 3,
+            Comment = "long ending",
+            Loudness = -11.5,
+            TruePeak = 0.98,
+            CodecName = "FLAC"
+        };
         var held = new TagSet();
         held.Set(FieldNames.Comment, "Am, energy 5 | bought in June");
         var all = new SetTagChoice { Tempo = true, Key = true, Rating = true, Comment = true, Marks = true, Loudness = true };
         IEnumerable<(string, string)> Fields(SetTrack of, SetTagChoice choice) =>
-            SetTags.Of(of, [new TrackMark(1, 61.25, "brass"), new TrackMark(2, 90, "")], held, choice, new KeyNotation(KeySpelling.Flats, []), new CommentScheme()).SelectMany(field => field.Values, (field, value) => (field.Name, value));
+            SetTags.Of(
+                    of, [new TrackMark(1, 61.25, "brass"), new TrackMark(2, 90, "")], held, choice, new KeyNotation(KeySpelling.Flats, []),
+                    new CommentScheme())
+                .SelectMany(field => field.Values, (field, value) => (field.Name, value));
         Assert.Equal(
             [
                 ("tempo", "126"), ("key", "Bbm"), ("rating", "4"), ("chapters", "00:01:01.250 brass"), ("chapters", "00:01:30.000"),
@@ -300,7 +339,9 @@ public sealed class SetTests
             Fields(track, all));
         // RFC 7845, section 5.2.1: Q7.8 against -23 LUFS.
         Assert.Contains(("r128_track_gain", "-2944"), Fields(track with { CodecName = "Opus" }, all));
-        Assert.Equal([("comment", "energy 3 | bought in June")], Fields(new SetTrack { OwnEnergy = 3 }, new SetTagChoice { Comment = true, Tempo = true, Loudness = true }));
+        Assert.Equal(
+            [("comment", "energy 3 | bought in June")],
+            Fields(new SetTrack { OwnEnergy = 3 }, new SetTagChoice { Comment = true, Tempo = true, Loudness = true }));
     }
 
     private static long Take(List<long> from)

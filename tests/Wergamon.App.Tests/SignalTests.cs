@@ -42,7 +42,9 @@ public sealed class SignalTests
     {
         Assert.False(_signals.Knows(moment));
         await using var listening = ListenAfter(moment);
-        Assert.Equal([Signal.Disc, Signal.Ended, Signal.Library, Signal.Runs, Signal.Storage], (await NextAsync(listening)).Select(signal => signal.Kind).Order(StringComparer.Ordinal));
+        Assert.Equal(
+            [Signal.Disc, Signal.Ended, Signal.Library, Signal.Runs, Signal.Storage],
+            (await NextAsync(listening)).Select(signal => signal.Kind).Order(StringComparer.Ordinal));
     }
 
     /// <summary>Whoever was away for longer than is remembered asks for everything, rather than miss what was forgotten.</summary>
@@ -62,7 +64,8 @@ public sealed class SignalTests
         Assert.Equal([new Signal(Signal.Ended, 1000)], await NextAsync(there));
     }
 
-    private IAsyncEnumerator<SignalBatch> ListenAfter(string? moment) => _signals.ListenAsync(moment, TestContext.Current.CancellationToken).GetAsyncEnumerator();
+    private IAsyncEnumerator<SignalBatch> ListenAfter(string? moment) =>
+        _signals.ListenAsync(moment, TestContext.Current.CancellationToken).GetAsyncEnumerator();
 
     private static async Task<IReadOnlyList<Signal>> NextAsync(IAsyncEnumerator<SignalBatch> listening)
     {

@@ -18,7 +18,10 @@ public sealed class SilenceClockTests : IDisposable
         }
     }
 
-    /// <summary>A process that wants to work beside others that hold its only processor is silent for as long as it runs, not for as long as it waits.</summary>
+    /// <summary>
+    /// A process that wants to work beside others that hold its only processor is silent for as long as it runs, not for as long as it
+    /// waits.
+    /// </summary>
     [Fact]
     public void Waiting_for_a_processor_is_no_silence()
     {

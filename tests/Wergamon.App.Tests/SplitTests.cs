@@ -49,18 +49,27 @@ public sealed class SplitTests
         Assert.Equal(("night at the pit.cue", 3), (found.Source, found.Parts));
         Assert.Null(splits.SplitByFound(plan, 0, found.Key, onSectors: false));
         var view = plans.View(plan)!;
-        Assert.Equal(["0:00 to 0:03.147, FLAC 16-bit", "0:03.147 to 0:07.533, FLAC 16-bit", "0:07.533 to 0:11.338, FLAC 16-bit"], view.Lines.Select(line => line.Planned!.Route.InWords));
+        Assert.Equal(
+            ["0:00 to 0:03.147, FLAC 16-bit", "0:03.147 to 0:07.533, FLAC 16-bit", "0:07.533 to 0:11.338, FLAC 16-bit"],
+            view.Lines.Select(line => line.Planned!.Route.InWords));
         Assert.All(view.Lines, line => Assert.Equal(Fidelity.Exact, line.Planned!.Route.Fidelity));
         Assert.NotNull(splits.SplitByFound(plan, 0, found.Key, onSectors: false));
         Assert.Contains("cannot be kept", app.Get<Mirrors>().Keep(plan).Refusal, StringComparison.Ordinal);
         Assert.All(await app.EndAsync(app.Run(plan)), item => Assert.Equal(ItemState.Done, item.State));
-        Assert.Equal(["Tin Orchard/Night at the Pit/01 Cage.flac", "Tin Orchard/Night at the Pit/02 Winch.flac", "Tin Orchard/Night at the Pit/03 Adit.flac"], app.OutputFiles());
+        Assert.Equal(
+            [
+                "Tin Orchard/Night at the Pit/01 Cage.flac", "Tin Orchard/Night at the Pit/02 Winch.flac",
+                "Tin Orchard/Night at the Pit/03 Adit.flac"
+            ],
+            app.OutputFiles());
         Assert.Equal(((3L * 75) + 11) * 588, Samples(Path.Combine(app.Output, app.OutputFiles().First())).Count / 2);
-        Assert.Equal(Samples(Path.Combine(app.Music, "Night.wav")), app.OutputFiles().SelectMany(file => Samples(Path.Combine(app.Output, file))));
+        Assert.Equal(
+            Samples(Path.Combine(app.Music, "Night.wav")), app.OutputFiles().SelectMany(file => Samples(Path.Combine(app.Output, file))));
 
         // Each part is a track of its own, whose lineage leads to the long file.
         var albums = app.Get<LibraryQueries>().Albums();
-        var parts = app.Get<LibraryQueries>().TracksOfAlbum(albums.Single(album => album.Title == "Night at the Pit" && album.Tracks == 3).Id);
+        var parts = app.Get<LibraryQueries>()
+            .TracksOfAlbum(albums.Single(album => album.Title == "Night at the Pit" && album.Tracks == 3).Id);
         long joined = plans.Create("Joined", "archive", [.. parts.Select(track => track.Id)]);
         Assert.Null(plans.SetOutputFolder(joined, app.Output));
         Assert.Null(splits.Join(joined, [0, 1, 2]));
@@ -73,7 +82,8 @@ public sealed class SplitTests
         var whole = Path.Combine(app.Output, "Tin Orchard", "Night at the Pit", "Night at the Pit.flac");
         Assert.Equal(Samples(Path.Combine(app.Music, "Night.wav")), Samples(whole));
         using var stream = File.OpenRead(whole);
-        Assert.Equal(["00:00:00.000 Cage", "00:00:03.147 Winch", "00:00:07.533 Adit"], FileReading.ReadTags(stream).Tags[FieldNames.Chapters]);
+        Assert.Equal(
+            ["00:00:00.000 Cage", "00:00:03.147 Winch", "00:00:07.533 Adit"], FileReading.ReadTags(stream).Tags[FieldNames.Chapters]);
     }
 
     [Fact]
@@ -96,7 +106,9 @@ public sealed class SplitTests
         Assert.Equal("Night", Assert.Single(plans.View(plan)!.Lines).Title);
     }
 
-    /// <summary>Silence goes at both ends and nowhere else; lossy sources, whose length only decoding tells, fade to their very end.</summary>
+    /// <summary>
+    /// Silence goes at both ends and nowhere else; lossy sources, whose length only decoding tells, fade to their very end.
+    /// </summary>
     [Fact]
     public async Task Ends_are_trimmed_and_faded()
     {
@@ -114,10 +126,19 @@ public sealed class SplitTests
         plans.SetTarget(plan, new Target("archive", "Archive", new FlacSettings()) { TrimsSilence = true });
         Assert.Equal("silence trimmed, FLAC 16-bit", plans.View(plan)!.Lines[0].Planned!.Route.InWords);
         await app.EndAsync(app.Run(plan));
-        Assert.Equal(Samples(Path.Combine(app.Music, "Night.wav")).Skip(2 * Before).Take(2 * Sound), Samples(Path.Combine(app.Output, app.OutputFiles().First())));
+        Assert.Equal(
+            Samples(Path.Combine(app.Music, "Night.wav")).Skip(2 * Before).Take(2 * Sound),
+            Samples(Path.Combine(app.Output, app.OutputFiles().First())));
 
         plan = app.Plan("archive");
-        plans.SetTarget(plan, new Target("archive", "Archive", new WavSettings()) { TrimsSilence = true, Fade = new FadeTimes(TimeSpan.FromSeconds(0.5), TimeSpan.FromSeconds(1)), Dither = Dither.None });
+        plans.SetTarget(
+            plan,
+            new Target("archive", "Archive", new WavSettings())
+            {
+                TrimsSilence = true,
+                Fade = new FadeTimes(TimeSpan.FromSeconds(0.5), TimeSpan.FromSeconds(1)),
+                Dither = Dither.None
+            });
         await app.EndAsync(app.Run(plan));
         var faded = Samples(Path.Combine(app.Output, app.OutputFiles().Single(file => file.EndsWith(".wav", StringComparison.Ordinal))));
         Assert.Equal(2 * Sound, faded.Count);
@@ -125,7 +146,9 @@ public sealed class SplitTests
         Assert.InRange(faded[22_050], 4_995, 5_005);
 
         plan = app.Plan("archive");
-        plans.SetTarget(plan, new Target("player", "Player", Mp3Settings.Constant(128)) { Fade = new FadeTimes(TimeSpan.Zero, TimeSpan.FromSeconds(1)) });
+        plans.SetTarget(
+            plan,
+            new Target("player", "Player", Mp3Settings.Constant(128)) { Fade = new FadeTimes(TimeSpan.Zero, TimeSpan.FromSeconds(1)) });
         Assert.Equal(ItemState.Done, Assert.Single(await app.EndAsync(app.Run(plan))).State);
     }
 

@@ -20,7 +20,9 @@ namespace Wergamon.App.Tests;
 /// <summary>Sticks with real files: what is written, in which order, what stays, and what came back.</summary>
 public sealed class StickTests
 {
-    /// <summary>A set becomes a folder in play order; after a change of order only names change, after one of tags only tags are written.</summary>
+    /// <summary>
+    /// A set becomes a folder in play order; after a change of order only names change, after one of tags only tags are written.
+    /// </summary>
     [Fact]
     public async Task A_set_is_brought_in_step_and_only_what_is_needed_is_written()
     {
@@ -28,7 +30,12 @@ public sealed class StickTests
         var (stick, set, tracks) = await StickOfSetAsync(app, "car-radio", 3);
         Assert.Equal([StickState.New, StickState.New, StickState.New], States(app, stick));
         await UpdateAsync(app, stick);
-        Assert.Equal(["Night/001 The Quarry Lamps - Track 1.mp3", "Night/002 The Quarry Lamps - Track 2.mp3", "Night/003 The Quarry Lamps - Track 3.mp3"], FilesOf(app));
+        Assert.Equal(
+            [
+                "Night/001 The Quarry Lamps - Track 1.mp3", "Night/002 The Quarry Lamps - Track 2.mp3",
+                "Night/003 The Quarry Lamps - Track 3.mp3"
+            ],
+            FilesOf(app));
         Assert.Equal([StickState.UpToDate, StickState.UpToDate, StickState.UpToDate], States(app, stick));
         Assert.Equal("Everything on the stick is up to date.", app.Get<MusicSticks>().Update(stick).Problem);
         var sounds = Sounds(app);
@@ -36,7 +43,12 @@ public sealed class StickTests
         app.Get<ITrackLists>().SetTracks(set, [tracks[1], tracks[0], tracks[2]], "turned");
         Assert.Equal([StickState.Moved, StickState.Moved, StickState.UpToDate], States(app, stick));
         await UpdateAsync(app, stick);
-        Assert.Equal(["Night/001 The Quarry Lamps - Track 2.mp3", "Night/002 The Quarry Lamps - Track 1.mp3", "Night/003 The Quarry Lamps - Track 3.mp3"], FilesOf(app));
+        Assert.Equal(
+            [
+                "Night/001 The Quarry Lamps - Track 2.mp3", "Night/002 The Quarry Lamps - Track 1.mp3",
+                "Night/003 The Quarry Lamps - Track 3.mp3"
+            ],
+            FilesOf(app));
 
         app.Get<TrackNotes>().SetRating(tracks[2], 4);
         Assert.Equal([StickState.UpToDate, StickState.UpToDate, StickState.Tags], States(app, stick));
@@ -45,7 +57,9 @@ public sealed class StickTests
         Assert.Equal(sounds.Order(), Sounds(app).Order());
 
         app.Get<ITrackLists>().SetTracks(set, [tracks[1]], "two taken out");
-        Assert.Equal([StickState.Moved, StickState.Gone, StickState.Gone], [.. States(app, stick).Select(state => state == StickState.UpToDate ? StickState.Moved : state)]);
+        Assert.Equal(
+            [StickState.Moved, StickState.Gone, StickState.Gone],
+            [.. States(app, stick).Select(state => state == StickState.UpToDate ? StickState.Moved : state)]);
         await UpdateAsync(app, stick);
         Assert.Equal(["Night/001 The Quarry Lamps - Track 2.mp3"], FilesOf(app));
         app.Get<StickStore>().ArrangeLists(stick, _ => []);
@@ -75,7 +89,9 @@ public sealed class StickTests
         foreach (var name in (string[])[".wergamon-note.txt", ".wergamon-0123456789ab.part", ".wergamon-aside-1-0.mp3"])
             File.WriteAllText(Path.Combine(Stick(app), name), "somebody else's");
         await UpdateAsync(app, stick);
-        Assert.All((string[])[".wergamon-note.txt", ".wergamon-0123456789ab.part", ".wergamon-aside-1-0.mp3"], name => Assert.Equal("somebody else's", File.ReadAllText(Path.Combine(Stick(app), name))));
+        Assert.All(
+            (string[])[".wergamon-note.txt", ".wergamon-0123456789ab.part", ".wergamon-aside-1-0.mp3"],
+            name => Assert.Equal("somebody else's", File.ReadAllText(Path.Combine(Stick(app), name))));
 
         using (var copying = Process.Start("cp", ["-a", Stick(app), app.Folder["a copy"]]))
             copying.WaitForExit();
@@ -104,7 +120,9 @@ public sealed class StickTests
         Assert.Equal([tracks[3], tracks[2], tracks[0], tracks[1]], app.Get<ITrackLists>().Get(set)!.TrackIds);
     }
 
-    /// <summary>The whole circle: rated, marked, commented and put in another order on the deck, deleted there, and taken over piece by piece.</summary>
+    /// <summary>
+    /// The whole circle: rated, marked, commented and put in another order on the deck, deleted there, and taken over piece by piece.
+    /// </summary>
     [Theory]
     [InlineData("dj-decks")]
     [InlineData("phone")]
@@ -117,7 +135,9 @@ public sealed class StickTests
         var deck = app.Get<DeckSlots>().Open(stick)!;
         var list = Assert.Single(deck.Lists());
         var paths = list.Tracks;
-        deck.Write(paths[0], new DeckNote { Rating = 5, Marks = [new ChapterMark(TimeSpan.FromSeconds(0.5), "Drop")], Tempo = 121.5, FirstBeat = 0.25 });
+        deck.Write(
+            paths[0],
+            new DeckNote { Rating = 5, Marks = [new ChapterMark(TimeSpan.FromSeconds(0.5), "Drop")], Tempo = 121.5, FirstBeat = 0.25 });
         deck.Write(paths[1], new DeckNote { Comment = "Too loud" });
         deck.Delete(paths[3]);
         deck.SetOrder(list.Path, [paths[2], paths[0], paths[1], paths[3]]);
@@ -126,10 +146,14 @@ public sealed class StickTests
 
         var reading = app.Get<StickReading>();
         var changes = Changes(app, stick);
-        Assert.Equal([FieldNames.Rating, FieldNames.Chapters, FieldNames.Tempo, StickNotes.FirstBeat], changes.Files[0].Notes.Select(note => note.Field));
+        Assert.Equal(
+            [FieldNames.Rating, FieldNames.Chapters, FieldNames.Tempo, StickNotes.FirstBeat],
+            changes.Files[0].Notes.Select(note => note.Field));
         Assert.All(changes.Files[0].Notes, note => Assert.False(note.IsConflict));
         var conflict = Assert.Single(changes.Files[1].Notes);
-        Assert.Equal((FieldNames.Comment, "Second hour", "Too loud", true), (conflict.Field, conflict.Here[0], conflict.There[0], conflict.IsConflict));
+        Assert.Equal(
+            (FieldNames.Comment, "Second hour", "Too loud", true),
+            (conflict.Field, conflict.Here[0], conflict.There[0], conflict.IsConflict));
         var order = Assert.Single(changes.Lists);
         Assert.Equal([tracks[2], tracks[0], tracks[1], tracks[3]], order.There.Select(entry => entry.TrackId!.Value));
         Assert.False(order.IsConflict);
@@ -143,8 +167,10 @@ public sealed class StickTests
 
         string first = changes.Files[0].Line.Step.Key, second = changes.Files[1].Line.Step.Key;
         reading.Apply(stick, [
-            new(first, FieldNames.Rating, true), new(first, FieldNames.Chapters, true), new(first, FieldNames.Tempo, true), new(first, StickNotes.FirstBeat, true),
-            new(second, FieldNames.Comment, false), new(order.Line.Step.Key, StickDecision.Order, true), new(Changes(app, stick).Deleted[0].Step.Key, StickDecision.Deletion, true),
+            new(first, FieldNames.Rating, true), new(first, FieldNames.Chapters, true), new(first, FieldNames.Tempo, true),
+            new(first, StickNotes.FirstBeat, true),
+            new(second, FieldNames.Comment, false), new(order.Line.Step.Key, StickDecision.Order, true),
+            new(Changes(app, stick).Deleted[0].Step.Key, StickDecision.Deletion, true),
         ]);
         Assert.Equal(0, Changes(app, stick).Count);
         var taken = app.Get<MusicSets>().Track(tracks[0])!;
@@ -162,7 +188,10 @@ public sealed class StickTests
         Assert.Equal(tracks, app.Get<ITrackLists>().Get(set)!.TrackIds);
     }
 
-    /// <summary>A device that plays in the order of writing gets a folder anew as soon as anything in it changes; the times at which the entries were made tell.</summary>
+    /// <summary>
+    /// A device that plays in the order of writing gets a folder anew as soon as anything in it changes; the times at which the entries
+    /// were made tell.
+    /// </summary>
     [Fact]
     public async Task A_stick_that_plays_in_the_order_of_writing_is_written_in_order()
     {
@@ -174,12 +203,20 @@ public sealed class StickTests
         app.Get<TrackNotes>().SetRating(tracks[1], 3);
         Assert.Equal([StickState.Order, StickState.Tags, StickState.Order, StickState.Gone], States(app, stick));
         await UpdateAsync(app, stick);
-        Assert.Equal(["Night/001 The Quarry Lamps - Track 4.mp3", "Night/002 The Quarry Lamps - Track 2.mp3", "Night/003 The Quarry Lamps - Track 1.mp3"], InOrderOfWriting(app));
+        Assert.Equal(
+            [
+                "Night/001 The Quarry Lamps - Track 4.mp3", "Night/002 The Quarry Lamps - Track 2.mp3",
+                "Night/003 The Quarry Lamps - Track 1.mp3"
+            ],
+            InOrderOfWriting(app));
         Assert.Equal("3", TagsOf(app, "Night/002 The Quarry Lamps - Track 2.mp3").First(FieldNames.Rating));
         Assert.Equal([".wergamon-stick.json"], Directory.GetFiles(Stick(app)).Select(Path.GetFileName));
     }
 
-    /// <summary>Random sets, files put, changed and deleted on the stick, runs stopped at any moment: after the next run the stick holds the set in order, and nothing else but what is somebody's own.</summary>
+    /// <summary>
+    /// Random sets, files put, changed and deleted on the stick, runs stopped at any moment: after the next run the stick holds the set in
+    /// order, and nothing else but what is somebody's own.
+    /// </summary>
     [Theory]
     [InlineData(PlayOrder.ByName, StickLayout.FolderPerList)]
     [InlineData(PlayOrder.ByWriting, StickLayout.FolderPerList)]
@@ -190,8 +227,20 @@ public sealed class StickTests
         await using var app = new RunningApp();
         var (stick, set, tracks) = await StickOfSetAsync(app, "phone", Tracks);
         // Files are copied as they are, so that what lies on the stick can be compared byte for byte.
-        app.Get<MusicSticks>().SetDevice(stick, app.Get<DeviceChoices>().Add(new DeviceDescription("", "Test player", new WavSettings()) { KeepsTags = true, Order = order, Layout = layout, HasPlaylists = layout == StickLayout.ByAlbum }));
-        var rounds = Gen.Select(Gen.Int[0, Tracks - 1].Array[0, Tracks], Gen.Select(Gen.Int[0, 2], Gen.Int[0, 9]).Array[0, 3], Gen.Int[0, 60]).Array[1, 4];
+        app.Get<MusicSticks>()
+            .SetDevice(
+                stick,
+                app.Get<DeviceChoices>()
+                    .Add(
+                        new DeviceDescription("", "Test player", new WavSettings())
+                        {
+                            KeepsTags = true,
+                            Order = order,
+                            Layout = layout,
+                            HasPlaylists = layout == StickLayout.ByAlbum
+                        }));
+        var rounds = Gen.Select(
+            Gen.Int[0, Tracks - 1].Array[0, Tracks], Gen.Select(Gen.Int[0, 2], Gen.Int[0, 9]).Array[0, 3], Gen.Int[0, 60]).Array[1, 4];
         await rounds.SampleAsync(
             async sample =>
             {
@@ -212,14 +261,20 @@ public sealed class StickTests
                 for (int i = 0; i < 2 && app.Get<MusicSticks>().Update(stick).RunId is { } last; i++)
                     await app.EndAsync(last);
                 var view = app.Get<MusicSticks>().View(stick)!;
-                Assert.All(view.Lines, line => Assert.True(line.Step.State is StickState.UpToDate or StickState.ChangedThere, $"{line.Path}: {line.Step.State}"));
+                Assert.All(
+                    view.Lines,
+                    line =>
+                        Assert.True(line.Step.State is StickState.UpToDate or StickState.ChangedThere, $"{line.Path}: {line.Step.State}"));
                 foreach (var (path, content) in theirs)
                     Assert.Equal(content, await File.ReadAllTextAsync(Path.Combine(Stick(app), path)));
                 foreach (var line in view.Lines.Where(line => line is { IsPlaylist: false, Step.State: StickState.UpToDate }))
                     Assert.True(Placement.AreEqual(line.Track!.Track.Master.Path, Path.Combine(Stick(app), line.Path)), line.Path);
-                Assert.Equal(view.Lines.Select(line => line.Path).Concat(theirs.Keys).Distinct().Order(StringComparer.Ordinal), FilesOf(app));
+                Assert.Equal(
+                    view.Lines.Select(line => line.Path).Concat(theirs.Keys).Distinct().Order(StringComparer.Ordinal), FilesOf(app));
                 if (order == PlayOrder.ByWriting)
-                    Assert.Equal(view.Lines.Where(line => line.Step.State == StickState.UpToDate).Select(line => line.Path), InOrderOfWriting(app).Where(path => !theirs.ContainsKey(path)));
+                    Assert.Equal(
+                        view.Lines.Where(line => line.Step.State == StickState.UpToDate).Select(line => line.Path),
+                        InOrderOfWriting(app).Where(path => !theirs.ContainsKey(path)));
                 // The next sample begins with an empty stick.
                 foreach (var path in FilesOf(app).ToList())
                     File.Delete(Path.Combine(Stick(app), path));
@@ -240,14 +295,20 @@ public sealed class StickTests
             }
 
             // Where one of ours lies, or would go.
-            path = kind == 1 && path is not null ? path : layout == StickLayout.FolderPerList ? $"Night/{which % Tracks + 1:000} The Quarry Lamps - Track {which % Tracks + 1}.wav" : $"The Quarry Lamps/Night Shift/{which % Tracks + 1:00} Track {which % Tracks + 1}.wav";
+            path = kind == 1 && path is not null
+                ? path
+                : layout == StickLayout.FolderPerList
+                ? $"Night/{which % Tracks + 1:000} The Quarry Lamps - Track {which % Tracks + 1}.wav"
+                : $"The Quarry Lamps/Night Shift/{which % Tracks + 1:00} Track {which % Tracks + 1}.wav";
             Directory.CreateDirectory(Path.GetDirectoryName(Path.Combine(Stick(app), path))!);
             theirs[path] = $"theirs {Guid.NewGuid()}";
             File.WriteAllText(Path.Combine(Stick(app), path), theirs[path]);
         }
     }
 
-    /// <summary>A stick that is taken away stops the run, another one in its place is told, and plugged in elsewhere it is found again.</summary>
+    /// <summary>
+    /// A stick that is taken away stops the run, another one in its place is told, and plugged in elsewhere it is found again.
+    /// </summary>
     [Fact]
     public async Task Stick_may_be_removed_and_come_back()
     {
@@ -272,8 +333,11 @@ public sealed class StickTests
         Directory.Move(Stick(app), Stick(app) + "-elsewhere");
         var view = app.Get<MusicSticks>().View(stick)!;
         Assert.Equal((Stick(app) + "-elsewhere", 2), (view.Place, view.Count(StickState.Gone)));
-        Assert.Contains("shares files with the music folder", app.Get<MusicSticks>().Add(app.Music, null, "phone").Problem, StringComparison.Ordinal);
-        Assert.Contains("shares files with the music folder", app.Get<MusicSticks>().Add(app.Folder.Path, null, "phone").Problem, StringComparison.Ordinal);
+        Assert.Contains(
+            "shares files with the music folder", app.Get<MusicSticks>().Add(app.Music, null, "phone").Problem, StringComparison.Ordinal);
+        Assert.Contains(
+            "shares files with the music folder", app.Get<MusicSticks>().Add(app.Folder.Path, null, "phone").Problem,
+            StringComparison.Ordinal);
         // Another stick at the old place is another stick.
         Directory.CreateDirectory(Stick(app));
         Assert.NotEqual(stick, app.Get<MusicSticks>().Add(Stick(app), null, "phone").Id);
@@ -282,14 +346,17 @@ public sealed class StickTests
         Assert.Contains("is not below", app.Get<MusicSticks>().Add("/etc", null, "phone").Problem, StringComparison.Ordinal);
     }
 
-    /// <summary>FAT keeps local time: after the clocks have changed, all files are an hour off and none has changed. An edit is seen all the same.</summary>
+    /// <summary>
+    /// FAT keeps local time: after the clocks have changed, all files are an hour off and none has changed. An edit is seen all the same.
+    /// </summary>
     [Fact]
     public async Task A_clock_that_has_moved_changes_nothing()
     {
         await using var app = new RunningApp();
         var (stick, _, tracks) = await StickOfSetAsync(app, "phone", 3);
         await UpdateAsync(app, stick);
-        foreach (var path in Directory.GetFiles(Stick(app), "*", new EnumerationOptions { RecurseSubdirectories = true, AttributesToSkip = 0 }))
+        foreach (var path in Directory.GetFiles(
+            Stick(app), "*", new EnumerationOptions { RecurseSubdirectories = true, AttributesToSkip = 0 }))
             File.SetLastWriteTimeUtc(path, File.GetLastWriteTimeUtc(path).AddHours(1));
         Assert.All(States(app, stick), state => Assert.Equal(StickState.UpToDate, state));
         var deck = app.Get<DeckSlots>().Open(stick)!;
@@ -305,7 +372,9 @@ public sealed class StickTests
         Assert.Equal(["The Quarry Lamps/Night Shift/02 Track 2.wav"], FilesOf(app));
     }
 
-    /// <summary>Music that somebody has put on the stick is copied into a music folder when it is wanted; the stick stays as it was.</summary>
+    /// <summary>
+    /// Music that somebody has put on the stick is copied into a music folder when it is wanted; the stick stays as it was.
+    /// </summary>
     [Fact]
     public async Task Music_on_a_stick_is_imported_into_the_library()
     {
@@ -319,7 +388,9 @@ public sealed class StickTests
         await app.ScanAsync();
         Assert.Equal(["Theirs/07 Guest.wav"], Changes(app, stick).Added);
         var folder = Assert.Single(app.Get<MusicFolders>().List());
-        Assert.Contains("None of the picked files", app.Get<MusicSticks>().Import(stick, folder.Id, ["../stick/notes", "Night/x.wav"]).Problem, StringComparison.Ordinal);
+        Assert.Contains(
+            "None of the picked files", app.Get<MusicSticks>().Import(stick, folder.Id, ["../stick/notes", "Night/x.wav"]).Problem,
+            StringComparison.Ordinal);
         Assert.Contains("is missing", app.Get<MusicSticks>().Import(stick, 99, ["Theirs/07 Guest.wav"]).Problem, StringComparison.Ordinal);
         for (int time = 0; time < 2; time++)
         {
@@ -329,13 +400,17 @@ public sealed class StickTests
         }
 
         // Twice the same is there once.
-        Assert.True(Placement.AreEqual(theirs, Assert.Single(Directory.GetFiles(Path.Combine(app.Music, "Lamp stick"), "*", SearchOption.AllDirectories))));
+        Assert.True(
+            Placement.AreEqual(
+                theirs, Assert.Single(Directory.GetFiles(Path.Combine(app.Music, "Lamp stick"), "*", SearchOption.AllDirectories))));
         await RunningApp.UntilAsync(() => app.Get<LibraryQueries>().Albums().Any(album => album.Title == "Guests"));
         Assert.Equal(StickState.UpToDate, States(app, stick)[0]);
         Assert.Empty(Changes(app, stick).Added);
     }
 
-    /// <summary>Music that came from a stick and goes onto it later is there already: it gets the name that it should have, and no second file.</summary>
+    /// <summary>
+    /// Music that came from a stick and goes onto it later is there already: it gets the name that it should have, and no second file.
+    /// </summary>
     [Theory]
     [InlineData("dj-decks")]
     [InlineData("phone")]
@@ -350,11 +425,15 @@ public sealed class StickTests
         Assert.Null(problem);
         await app.EndAsync(run!.Value);
         // What the analysis finds goes into the tags of the stick, too.
-        await RunningApp.UntilAsync(() => app.Get<LibraryQueries>().Albums().Any(album => album.Title == "Guests") && app.Get<BackgroundAnalysis>().CountLeft() == 0);
+        await RunningApp.UntilAsync(
+            () => app.Get<LibraryQueries>().Albums().Any(album => album.Title == "Guests")
+                && app.Get<BackgroundAnalysis>().CountLeft() == 0);
 
         // As long as no list has it, it is theirs.
         Assert.Contains("Theirs/guest.wav", app.Get<MusicSticks>().View(stick)!.Foreign);
-        var guest = app.Get<LibraryQueries>().TracksOfAlbum(app.Get<LibraryQueries>().Albums().Single(album => album.Title == "Guests").Id).Single();
+        var guest = app.Get<LibraryQueries>()
+            .TracksOfAlbum(app.Get<LibraryQueries>().Albums().Single(album => album.Title == "Guests").Id)
+            .Single();
         // What was said of it since goes along.
         app.Get<TrackNotes>().SetRating(guest.Id, 4);
         app.Get<MusicSticks>().AddPart(stick, "Guests", LibraryPart.OfTracks([guest.Id]));
@@ -365,7 +444,9 @@ public sealed class StickTests
         await UpdateAsync(app, stick);
         Assert.False(File.Exists(theirs));
         Assert.Equal(2, FilesOf(app).Count(path => path.EndsWith(".wav", StringComparison.Ordinal)));
-        Assert.Equal(SampleDigest.Of(new WavReader(File.OpenRead(guest.Master.Path))), SampleDigest.Of(new WavReader(File.OpenRead(Path.Combine(Stick(app), line.Path)))));
+        Assert.Equal(
+            SampleDigest.Of(new WavReader(File.OpenRead(guest.Master.Path))),
+            SampleDigest.Of(new WavReader(File.OpenRead(Path.Combine(Stick(app), line.Path)))));
         Assert.Equal("Everything on the stick is up to date.", app.Get<MusicSticks>().Update(stick).Problem);
     }
 
@@ -396,7 +477,8 @@ public sealed class StickTests
         Assert.Equal(keeps ? [list.Path, path] : [], FilesOf(app));
     }
 
-    private static List<string> InOrderOfWriting(RunningApp app) => [.. FilesOf(app).OrderBy(path => ChangedAt(Path.Combine(Stick(app), path)), StringComparer.Ordinal)];
+    private static List<string> InOrderOfWriting(RunningApp app) =>
+        [.. FilesOf(app).OrderBy(path => ChangedAt(Path.Combine(Stick(app), path)), StringComparer.Ordinal)];
 
     /// <summary>When the entry of a file was last made, as the file system says: renaming counts.</summary>
     private static string ChangedAt(string path)
@@ -416,7 +498,10 @@ public sealed class StickTests
         await app.StartAsync();
         await app.ScanAsync();
         await RunningApp.UntilAsync(() => app.Get<BackgroundAnalysis>().CountLeft() == 0);
-        var tracks = app.Get<LibraryQueries>().TracksOfAlbum(Assert.Single(app.Get<LibraryQueries>().Albums()).Id).Select(track => track.Id).ToList();
+        var tracks = app.Get<LibraryQueries>()
+            .TracksOfAlbum(Assert.Single(app.Get<LibraryQueries>().Albums()).Id)
+            .Select(track => track.Id)
+            .ToList();
         long set = app.Get<SetStore>().Create("Night")!.Value;
         app.Get<MusicSets>().Add(set, tracks);
         Directory.CreateDirectory(Stick(app));
@@ -426,7 +511,8 @@ public sealed class StickTests
         return (stick.Value, set, tracks);
     }
 
-    private static IReadOnlyList<StickState> States(RunningApp app, long stick) => [.. app.Get<MusicSticks>().View(stick)!.Lines.Select(line => line.Step.State)];
+    private static IReadOnlyList<StickState> States(RunningApp app, long stick) =>
+        [.. app.Get<MusicSticks>().View(stick)!.Lines.Select(line => line.Step.State)];
 
     private static async Task UpdateAsync(RunningApp app, long stick)
     {

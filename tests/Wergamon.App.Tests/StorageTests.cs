@@ -15,11 +15,14 @@ namespace Wergamon.App.Tests;
 [System.Runtime.Versioning.SupportedOSPlatform("linux")]
 public sealed class StorageTests : IDisposable
 {
-    private const UnixFileMode OthersMay = UnixFileMode.GroupRead | UnixFileMode.GroupWrite | UnixFileMode.GroupExecute | UnixFileMode.OtherRead | UnixFileMode.OtherWrite | UnixFileMode.OtherExecute;
+    private const UnixFileMode OthersMay =
+        UnixFileMode.GroupRead | UnixFileMode.GroupWrite | UnixFileMode.GroupExecute
+        | UnixFileMode.OtherRead | UnixFileMode.OtherWrite | UnixFileMode.OtherExecute;
 
     private readonly TemporaryFolder _folder = new();
 
-    private AppOptions Options => new() { DataFolder = _folder["data"], AllowedBases = [_folder.Path], WorkerPath = "", DatabaseLockWait = TimeSpan.FromSeconds(1) };
+    private AppOptions Options =>
+        new() { DataFolder = _folder["data"], AllowedBases = [_folder.Path], WorkerPath = "", DatabaseLockWait = TimeSpan.FromSeconds(1) };
 
     public static TheoryData<int> Steps => [.. Enumerable.Range(1, 12)];
 
@@ -30,14 +33,18 @@ public sealed class StorageTests : IDisposable
     public void A_database_of_every_earlier_step_is_backed_up_and_opened(int step)
     {
         Directory.CreateDirectory(Options.DataFolder);
-        new DatabaseMigration(Options, new DatabaseBackups(Options, TimeProvider.System)).Run(step.ToString("0000", System.Globalization.CultureInfo.InvariantCulture));
+        new DatabaseMigration(Options, new DatabaseBackups(Options, TimeProvider.System)).Run(
+            step.ToString("0000", System.Globalization.CultureInfo.InvariantCulture));
         using (var old = OpenRaw())
             old.Execute("INSERT INTO folder (path, added_at) VALUES ('/music', 1)");
         var database = NewDatabase();
         using var connection = database.Open();
         Assert.Equal("/music", connection.ExecuteScalar<string>("SELECT path FROM folder"));
         Assert.Empty(connection.Query("PRAGMA foreign_key_check"));
-        Assert.Contains($"before-{step + 1:0000}", Path.GetFileName(Assert.Single(Directory.GetFiles(Path.Combine(Options.DataFolder, "backups"), "*.db"))), StringComparison.Ordinal);
+        Assert.Contains(
+            $"before-{step + 1:0000}",
+            Path.GetFileName(Assert.Single(Directory.GetFiles(Path.Combine(Options.DataFolder, "backups"), "*.db"))),
+            StringComparison.Ordinal);
     }
 
     /// <summary>Runs as stored before there was one envelope for all kinds of work.</summary>
@@ -53,8 +60,13 @@ public sealed class StorageTests : IDisposable
         var conversion = runs.Get(1)!;
         Assert.Equal((RunState.Done, 1, 1, "Pocket player"), (conversion.State, conversion.Results, conversion.Done, conversion.Purpose));
         var copy = Assert.Single(runs.Items(1));
-        Assert.Equal(("/out/a.mp3", 7L, 44_100L, -3.5), (CopyResult.Of(copy)!.Path, CopyResult.Of(copy)!.CopyId, CopyResult.Of(copy)!.Proof.FramesOut, CopyResult.Of(copy)!.Proof.FittingGainDecibels));
-        Assert.Equal((Core.Planning.IfExists.Skip, "downmix to stereo, MP3 256", 5L), (CopySpec.Of(copy).IfExists, CopySpec.Of(copy).Steps, CopySpec.Of(copy).SourceCopyId));
+        Assert.Equal(
+            ("/out/a.mp3", 7L, 44_100L, -3.5),
+            (CopyResult.Of(copy)!.Path, CopyResult.Of(copy)!.CopyId, CopyResult.Of(copy)!.Proof.FramesOut,
+                CopyResult.Of(copy)!.Proof.FittingGainDecibels));
+        Assert.Equal(
+            (Core.Planning.IfExists.Skip, "downmix to stereo, MP3 256", 5L),
+            (CopySpec.Of(copy).IfExists, CopySpec.Of(copy).Steps, CopySpec.Of(copy).SourceCopyId));
 
         Assert.Equal((RunState.Stopped, 2), (runs.Get(2)!.State, runs.Get(2)!.Results));
         var items = runs.Items(2);
@@ -89,7 +101,8 @@ public sealed class StorageTests : IDisposable
         var database = NewDatabase();
         using var other = OpenRaw();
         other.Execute("BEGIN EXCLUSIVE");
-        var change = Task.Run(() => database.Change(connection => connection.Execute("INSERT INTO folder (path, added_at) VALUES ('/music', 1)")));
+        var change = Task.Run(
+            () => database.Change(connection => connection.Execute("INSERT INTO folder (path, added_at) VALUES ('/music', 1)")));
         await RunningApp.UntilAsync(() => database.Problem is not null);
         Assert.Contains("locked", database.Problem!.Text, StringComparison.Ordinal);
         await Task.Run(() =>
@@ -143,7 +156,9 @@ public sealed class StorageTests : IDisposable
         Assert.Equal("/music", connection.ExecuteScalar<string>("SELECT path FROM folder"));
     }
 
-    /// <summary>Whatever happens to the file of a library, it is said in one line with the way on, and no empty library begins in its place.</summary>
+    /// <summary>
+    /// Whatever happens to the file of a library, it is said in one line with the way on, and no empty library begins in its place.
+    /// </summary>
     [Theory]
     [InlineData("overwritten in the middle")]
     [InlineData("overwritten at the start")]
@@ -197,7 +212,9 @@ public sealed class StorageTests : IDisposable
                 break;
             default:
                 using (var newer = OpenRaw())
-                    newer.Execute("INSERT INTO SchemaVersions (ScriptName, Applied) VALUES ('Wergamon.App.Data.Migrations.9999_later.sql', '2030-01-01')");
+                    newer.Execute(
+                        "INSERT INTO SchemaVersions (ScriptName, Applied) "
+                            + "VALUES ('Wergamon.App.Data.Migrations.9999_later.sql', '2030-01-01')");
                 break;
         }
 
@@ -205,7 +222,9 @@ public sealed class StorageTests : IDisposable
         {
             var message = Assert.Throws<DatabaseDamagedException>(NewDatabase).Message;
             Assert.DoesNotContain('\n', message);
-            Assert.Contains(damage == "of a newer version" ? "newer version" : $"--restore to restore {backup.Name}", message, StringComparison.Ordinal);
+            Assert.Contains(
+                damage == "of a newer version" ? "newer version" : $"--restore to restore {backup.Name}", message,
+                StringComparison.Ordinal);
         }
 
         using (var restored = NewDatabase(Options with { StartWith = StartWith.Backup }).Open())
@@ -220,8 +239,13 @@ public sealed class StorageTests : IDisposable
     {
         Begin("/music");
         File.Delete(Options.DatabasePath);
-        Assert.Contains("There is no backup. Start with --new-library", Assert.Throws<DatabaseDamagedException>(NewDatabase).Message, StringComparison.Ordinal);
-        Assert.Contains("no backup to restore", Assert.Throws<DatabaseDamagedException>(() => NewDatabase(Options with { StartWith = StartWith.Backup })).Message, StringComparison.Ordinal);
+        Assert.Contains(
+            "There is no backup. Start with --new-library", Assert.Throws<DatabaseDamagedException>(NewDatabase).Message,
+            StringComparison.Ordinal);
+        Assert.Contains(
+            "no backup to restore",
+            Assert.Throws<DatabaseDamagedException>(() => NewDatabase(Options with { StartWith = StartWith.Backup })).Message,
+            StringComparison.Ordinal);
         using var empty = NewDatabase(Options with { StartWith = StartWith.NewLibrary }).Open();
         Assert.Equal(0, empty.ExecuteScalar<int>("SELECT COUNT(*) FROM folder"));
     }
@@ -240,8 +264,12 @@ public sealed class StorageTests : IDisposable
         var second = backups.Make(DatabaseBackups.Daily);
         File.WriteAllBytes(second.Path, File.ReadAllBytes(second.Path)[..20_000]);
 
-        Assert.Contains("damaged too", Assert.Throws<DatabaseDamagedException>(() => NewDatabase(Options with { StartWith = StartWith.Backup })).Message, StringComparison.Ordinal);
-        var unknown = Assert.Throws<DatabaseDamagedException>(() => NewDatabase(Options with { StartWith = StartWith.Backup, RestoreFrom = "../../etc/passwd" })).Message;
+        Assert.Contains(
+            "damaged too",
+            Assert.Throws<DatabaseDamagedException>(() => NewDatabase(Options with { StartWith = StartWith.Backup })).Message,
+            StringComparison.Ordinal);
+        var unknown = Assert.Throws<DatabaseDamagedException>(
+            () => NewDatabase(Options with { StartWith = StartWith.Backup, RestoreFrom = "../../etc/passwd" })).Message;
         Assert.Contains(first.Name, unknown, StringComparison.Ordinal);
         using (var untouched = NewDatabase().Open())
             Assert.Equal("/second", untouched.ExecuteScalar<string>("SELECT path FROM folder"));
@@ -249,7 +277,9 @@ public sealed class StorageTests : IDisposable
         SqliteConnection.ClearAllPools();
         using var restored = NewDatabase(Options with { StartWith = StartWith.Backup, RestoreFrom = first.Name }).Open();
         Assert.Equal("/first", restored.ExecuteScalar<string>("SELECT path FROM folder"));
-        Assert.Single(Directory.GetFiles(Options.DataFolder, "*.before-restore-*"), path => !path.EndsWith("-wal", StringComparison.Ordinal) && !path.EndsWith("-shm", StringComparison.Ordinal));
+        Assert.Single(
+            Directory.GetFiles(Options.DataFolder, "*.before-restore-*"),
+            path => !path.EndsWith("-wal", StringComparison.Ordinal) && !path.EndsWith("-shm", StringComparison.Ordinal));
     }
 
     /// <summary>A backup in the background is of the moment when it was asked for, and one file.</summary>
@@ -272,7 +302,8 @@ public sealed class StorageTests : IDisposable
         {
             Assert.Null(DatabaseCheck.DamageOf(backup.Path));
             using var kept = new SqliteConnection($"Data Source={backup.Path};Mode=ReadOnly;Pooling=False");
-            Assert.Equal("/before 50000000", kept.ExecuteScalar<string>("SELECT path || ' ' || (SELECT length(data) FROM artwork) FROM folder"));
+            Assert.Equal(
+                "/before 50000000", kept.ExecuteScalar<string>("SELECT path || ' ' || (SELECT length(data) FROM artwork) FROM folder"));
         }
 
         Assert.Equal(["first", "second"], backups.All().Select(backup => backup.Reason).Order());
@@ -312,7 +343,8 @@ public sealed class StorageTests : IDisposable
         if (how == "replaced")
             File.Copy(kept, Options.DatabasePath);
         Database.LimitPatience(TimeSpan.FromSeconds(1));
-        var refused = Assert.Throws<StorageProblemException>(() => database.Change(connection => connection.Execute("INSERT INTO folder (path, added_at) VALUES ('/other', 1)")));
+        var refused = Assert.Throws<StorageProblemException>(
+            () => database.Change(connection => connection.Execute("INSERT INTO folder (path, added_at) VALUES ('/other', 1)")));
         Assert.Contains("removed or replaced while Wergamon was running", refused.Message, StringComparison.Ordinal);
         Assert.False(database.IsThere());
         Assert.NotNull(database.Problem);
@@ -358,15 +390,27 @@ public sealed class StorageTests : IDisposable
         Begin("/music");
         using (var old = OpenRaw())
         {
-            old.Execute("INSERT INTO trash_item (path, place, file_bytes, reason, taken_at) VALUES ('/music/a.wav', @place, 1, 'test', 1)", new { place = link + "/trash/1/a.wav" });
-            old.Execute("INSERT INTO run (id, title, purpose, output_folder, state, started_at, kind) VALUES (1, 'Run', 'Archive', @folder, 'done', 1, 'convert')", new { folder = link + "/converted/Archive" });
-            old.Execute("INSERT INTO run_item (run_id, position, kind, lane, title, state, is_result, weight, spec) VALUES (1, 0, 'convert', 'worker', 'x', 'done', 1, 1, @spec)", new { spec = $"{{\"outputFolder\":\"{link}/converted\",\"other\":\"{link}er/x\"}}" });
+            old.Execute(
+                "INSERT INTO trash_item (path, place, file_bytes, reason, taken_at) VALUES ('/music/a.wav', @place, 1, 'test', 1)",
+                new { place = link + "/trash/1/a.wav" });
+            old.Execute(
+                "INSERT INTO run (id, title, purpose, output_folder, state, started_at, kind) "
+                    + "VALUES (1, 'Run', 'Archive', @folder, 'done', 1, 'convert')",
+                new { folder = link + "/converted/Archive" });
+            old.Execute(
+                "INSERT INTO run_item (run_id, position, kind, lane, title, state, is_result, weight, spec) "
+                    + "VALUES (1, 0, 'convert', 'worker', 'x', 'done', 1, 1, @spec)",
+                new { spec = $"{{\"outputFolder\":\"{link}/converted\",\"other\":\"{link}er/x\"}}" });
         }
 
         using var connection = NewDatabase(Options with { DataFolderLink = link }).Open();
-        Assert.Equal(("/music/a.wav", Options.DataFolder + "/trash/1/a.wav"), connection.QuerySingle<(string, string)>("SELECT path, place FROM trash_item"));
+        Assert.Equal(
+            ("/music/a.wav", Options.DataFolder + "/trash/1/a.wav"),
+            connection.QuerySingle<(string, string)>("SELECT path, place FROM trash_item"));
         Assert.Equal(Options.DataFolder + "/converted/Archive", connection.ExecuteScalar<string>("SELECT output_folder FROM run"));
-        Assert.Equal($"{{\"outputFolder\":\"{Options.DataFolder}/converted\",\"other\":\"{link}er/x\"}}", connection.ExecuteScalar<string>("SELECT spec FROM run_item"));
+        Assert.Equal(
+            $"{{\"outputFolder\":\"{Options.DataFolder}/converted\",\"other\":\"{link}er/x\"}}",
+            connection.ExecuteScalar<string>("SELECT spec FROM run_item"));
     }
 
     private void Begin(string folder)
@@ -377,7 +421,8 @@ public sealed class StorageTests : IDisposable
 
     private Database NewDatabase() => NewDatabase(Options);
 
-    private static Database NewDatabase(AppOptions options) => new(options, new DatabaseBackups(options, TimeProvider.System), new Signals(), TimeProvider.System);
+    private static Database NewDatabase(AppOptions options) =>
+        new(options, new DatabaseBackups(options, TimeProvider.System), new Signals(), TimeProvider.System);
 
     private SqliteConnection OpenRaw()
     {
@@ -390,25 +435,42 @@ public sealed class StorageTests : IDisposable
         """
         INSERT INTO album (id, identity, artist, title, added_at) VALUES (1, 'a', 'Tin Orchard', 'Carts', 1);
         INSERT INTO track (id, album_id, title, artist, added_at) VALUES (1, 1, 'Cart', 'Tin Orchard', 1);
-        INSERT INTO copy (id, track_id, path, kind, codec_name, sample_rate, channels, channel_roles, bits, is_float, frame_count, is_lossless, kilobits_per_second, fidelity, generation,
+        INSERT INTO copy (id, track_id, path, kind, codec_name, sample_rate, channels, channel_roles, bits, is_float, frame_count,
+            is_lossless, kilobits_per_second, fidelity, generation,
             file_bytes, modified_at, tags_total, tags_held_by_id3, tags_held_by_flac, tags_from_name, id3_bytes, flac_tag_bytes, added_at)
-        VALUES (5, 1, '/music/a.wav', 'Wav', 'WAV', 44100, 2, 3, 16, 0, 44100, 1, 1411, 0, 0, 9, 9, 3, 3, 2, 0, 23, 0, 1), (7, 1, '/out/a.mp3', 'Mp3', 'MP3', 44100, 2, 3, 32, 1, 44100, 0, 256, 2, 1, 9, 9, 0, 0, 0, 0, 0, 0, 1);
+        VALUES (5, 1, '/music/a.wav', 'Wav', 'WAV', 44100, 2, 3, 16, 0, 44100, 1, 1411, 0, 0, 9, 9, 3, 3, 2, 0, 23, 0, 1),
+            (7, 1, '/out/a.mp3', 'Mp3', 'MP3', 44100, 2, 3, 32, 1, 44100, 0, 256, 2, 1, 9, 9, 0, 0, 0, 0, 0, 0, 1);
         INSERT INTO tag (copy_id, position, name, value, from_name) VALUES (5, 0, 'title', 'Cart', 0);
         INSERT INTO artwork (hash, mime_type, data) VALUES ('h', 'image/png', x'010203');
         INSERT INTO copy_artwork (copy_id, position, kind, description, hash) VALUES (5, 0, 3, '', 'h');
-        INSERT INTO target (key, settings) VALUES ('pocket-player', '{"key":"pocket-player","name":"Pocket player","kind":"Mp3","mp3":{"isVariable":true,"value":4},"flacLevel":5,"highestRate":{"hertz":48000}}');
+        INSERT INTO target (key, settings)
+            VALUES ('pocket-player',
+            '{"key":"pocket-player","name":"Pocket player","kind":"Mp3","mp3":{"isVariable":true,"value":4},"flacLevel":5,
+                "highestRate":{"hertz":48000}}');
         INSERT INTO plan (id, title, target_key, created_at) VALUES (1, 'Carts', 'pocket-player', 1);
-        INSERT INTO run (id, plan_id, title, target_name, output_folder, state, started_at, ended_at, active_ms, kind) VALUES (1, 1, 'Carts', 'Pocket player', '/out', 'done', 1, 2, 3, 'convert');
-        INSERT INTO run_item (id, run_id, position, track_id, source_copy_id, title, relative_path, if_taken, steps, fidelity, generation, bytes_before, duration_ms, job, state, final_path, proof, new_copy_id)
-        VALUES (1, 1, 0, 1, 5, 'Cart', 'a.mp3', 'Skip', 'fold to stereo, MP3 256', 2, 1, 9, 1000, '{"sourcePath":"/music/a.wav","sourceFormat":{"rate":{"hertz":44100},"channels":6,"bits":16},"steps":[{"kind":"FoldDown","output":{"rate":{"hertz":44100},"channels":2,"bits":64}}],"outputKind":"Mp3","outputPath":"","mp3":{"isVariable":false,"value":192},"flacLevel":5,"extraFields":[],"pictures":[]}', 'done', '/out/a.mp3',
-            '{"isLossless":false,"framesIn":44100,"framesOut":44100,"fieldsKept":3,"picturesKept":0,"bytes":9,"kilobitsPerSecond":256,"foldGainDecibels":-3.5,"clippedSamples":0,"sourceDamage":[]}', 7);
-        INSERT INTO lineage (copy_id, from_copy_id, target_name, steps, made_at) VALUES (7, 5, 'Pocket player', 'fold to stereo, MP3 256', 1);
+        INSERT INTO run (id, plan_id, title, target_name, output_folder, state, started_at, ended_at, active_ms, kind)
+            VALUES (1, 1, 'Carts', 'Pocket player', '/out', 'done', 1, 2, 3, 'convert');
+        INSERT INTO run_item (id, run_id, position, track_id, source_copy_id, title, relative_path, if_taken, steps, fidelity, generation,
+            bytes_before, duration_ms, job, state, final_path, proof, new_copy_id)
+        VALUES (1, 1, 0, 1, 5, 'Cart', 'a.mp3', 'Skip', 'fold to stereo, MP3 256', 2, 1, 9, 1000,
+            '{"sourcePath":"/music/a.wav","sourceFormat":{"rate":{"hertz":44100},"channels":6,"bits":16},"steps":[{"kind":"FoldDown",
+                "output":{"rate":{"hertz":44100},"channels":2,"bits":64}}],"outputKind":"Mp3","outputPath":"","mp3":{"isVariable":false,
+                "value":192},"flacLevel":5,"extraFields":[],"pictures":[]}', 'done', '/out/a.mp3',
+            '{"isLossless":false,"framesIn":44100,"framesOut":44100,"fieldsKept":3,"picturesKept":0,"bytes":9,"kilobitsPerSecond":256,
+                "foldGainDecibels":-3.5,"clippedSamples":0,"sourceDamage":[]}', 7);
+        INSERT INTO lineage (copy_id, from_copy_id, target_name, steps, made_at)
+            VALUES (7, 5, 'Pocket player', 'fold to stereo, MP3 256', 1);
         INSERT INTO disc (id, sha1_id, checksum_id, contents, album, named_by, seen_at) VALUES (1, 's', 'c', '{}', '{}', 'typed', 1);
-        INSERT INTO run (id, title, target_name, output_folder, state, started_at, kind, disc_id, drive, rip_settings) VALUES (2, 'Lamp Room', 'Archive', '/ripped', 'stopped', 1, 'rip', 1, 'A', '{"targets":["archive"]}');
+        INSERT INTO run (id, title, target_name, output_folder, state, started_at, kind, disc_id, drive, rip_settings)
+            VALUES (2, 'Lamp Room', 'Archive', '/ripped', 'stopped', 1, 'rip', 1, 'A', '{"targets":["archive"]}');
         INSERT INTO rip_track (run_id, number, first_sector, end_sector, state, reading) VALUES
-            (2, 1, 0, 300, 'read', '{"number":1,"span":{"number":1,"firstSector":0,"endSector":300},"crc32":4660,"verdict":"AgreedAtOnce"}'), (2, 2, 300, 600, 'waiting', NULL);
-        INSERT INTO run_item (id, run_id, position, disc_track, target, title, relative_path, if_taken, steps, fidelity, generation, bytes_before, duration_ms, job, state) VALUES
-            (2, 2, 0, 1, '{"key":"archive","name":"Archive","kind":"Flac","flacLevel":7,"ifTaken":"Skip"}', 'One', 'One.flac', 'KeepBoth', 'FLAC 16-bit', 0, 0, 9, 4000, '', 'waiting'),
-            (3, 2, 1, 2, '{"key":"archive","name":"Archive","kind":"Flac"}', 'Two', 'Two.flac', 'KeepBoth', 'FLAC 16-bit', 0, 0, 9, 4000, '', 'reading');
+            (2, 1, 0, 300, 'read', '{"number":1,"span":{"number":1,"firstSector":0,"endSector":300},"crc32":4660,
+                "verdict":"AgreedAtOnce"}'), (2, 2, 300, 600, 'waiting', NULL);
+        INSERT INTO run_item (id, run_id, position, disc_track, target, title, relative_path, if_taken, steps, fidelity, generation,
+            bytes_before, duration_ms, job, state) VALUES
+            (2, 2, 0, 1, '{"key":"archive","name":"Archive","kind":"Flac","flacLevel":7,"ifTaken":"Skip"}', 'One', 'One.flac', 'KeepBoth',
+                'FLAC 16-bit', 0, 0, 9, 4000, '', 'waiting'),
+            (3, 2, 1, 2, '{"key":"archive","name":"Archive","kind":"Flac"}', 'Two', 'Two.flac', 'KeepBoth', 'FLAC 16-bit', 0, 0, 9, 4000,
+                '', 'reading');
         """;
 }

@@ -30,7 +30,16 @@ public sealed class SurroundRipTests
         await RunningApp.UntilAsync(() => app.Get<InsertedDiscs>().On("A") is { State: not LookUpState.Asking });
         var desk = app.Get<InsertedDiscs>();
         Assert.True(desk.On("A")!.IsSurround);
-        desk.Rename("A", new DiscAlbum { Artist = "Nine Gate Ensemble", Title = "In the Round", Disc = 2, DiscTotal = 2, Tracks = [new DiscTitle(7, "Full Scale")] });
+        desk.Rename(
+            "A",
+            new DiscAlbum
+            {
+                Artist = "Nine Gate Ensemble",
+                Title = "In the Round",
+                Disc = 2,
+                DiscTotal = 2,
+                Tracks = [new DiscTitle(7, "Full Scale")]
+            });
         var rips = app.Get<DiscRips>();
         var choice = new SurroundChoice { MakesAllChannels = true };
         Assert.Null(rips.ChooseSurround("A", choice, app.Output));
@@ -38,7 +47,12 @@ public sealed class SurroundRipTests
         Assert.Null(rips.StartSurround("A", [7]));
         var items = await app.EndAsync(rips.RunOf(desk.On("A")!)!.Id);
         Assert.All(items, item => Assert.Equal(ItemState.Done, item.State));
-        Assert.Equal(["All channels/Nine Gate Ensemble/In the Round/2-07 Full Scale.flac", "Stereo/Nine Gate Ensemble/In the Round/2-07 Full Scale.flac"], app.OutputFiles());
+        Assert.Equal(
+            [
+                "All channels/Nine Gate Ensemble/In the Round/2-07 Full Scale.flac",
+                "Stereo/Nine Gate Ensemble/In the Round/2-07 Full Scale.flac"
+            ],
+            app.OutputFiles());
 
         var six = LibFlac.Decode(Path.Combine(app.Output, app.OutputFiles().First()));
         Assert.Equal((Rate, 6, 24), (six.Rate, six.Channels, six.Bits));
@@ -47,13 +61,15 @@ public sealed class SurroundRipTests
 
         var stereo = LibFlac.Decode(Path.Combine(app.Output, app.OutputFiles().Last()));
         Assert.Equal((Rate, 2, 24, 2 * Frames), (stereo.Rate, stereo.Channels, stereo.Bits, stereo.Samples.Length));
-        double gain = Math.Pow(10, items.Single(item => item.Spec().Fidelity == Core.Planning.Fidelity.Recalculated).Proof().FittingGainDecibels!.Value / 20);
+        double gain = Math.Pow(
+            10, items.Single(item => item.Spec().Fidelity == Core.Planning.Fidelity.Recalculated).Proof().FittingGainDecibels!.Value / 20);
         Assert.InRange(gain, 0.35, 0.6);
         double root = Math.Sqrt(0.5), scale = 1 << 23;
         int loudest = 0;
         for (int frame = 0; frame < Frames; frame++)
         {
-            double left = gain * (Sample(0, frame) + root * Sample(2, frame) + root * Sample(4, frame)), right = gain * (Sample(1, frame) + root * Sample(2, frame) + root * Sample(5, frame));
+            double left = gain * (Sample(0, frame) + root * Sample(2, frame) + root * Sample(4, frame)),
+                right = gain * (Sample(1, frame) + root * Sample(2, frame) + root * Sample(5, frame));
             // Requantising to 24 bits with dither moves a sample by less than two steps.
             Assert.InRange(stereo.Samples[2 * frame] - left, -2, 2);
             Assert.InRange(stereo.Samples[2 * frame + 1] - right, -2, 2);
@@ -76,14 +92,21 @@ public sealed class SurroundRipTests
         await app.StartAsync();
         Assert.Null(app.Get<DriveBay>().Insert("A", "surround"));
         var rips = app.Get<DiscRips>();
-        var roles = new[] { ChannelRoles.FrontLeft, ChannelRoles.FrontLeft, ChannelRoles.FrontCentre, ChannelRoles.LowFrequency, ChannelRoles.SideLeft, ChannelRoles.SideRight };
-        Assert.Null(rips.ChooseSurround("A", new SurroundChoice { Roles = new Dictionary<int, IReadOnlyList<ChannelRoles>> { [7] = roles } }, null));
+        var roles = new[]
+        {
+            ChannelRoles.FrontLeft, ChannelRoles.FrontLeft, ChannelRoles.FrontCentre, ChannelRoles.LowFrequency, ChannelRoles.SideLeft,
+            ChannelRoles.SideRight
+        };
+        Assert.Null(
+            rips.ChooseSurround(
+                "A", new SurroundChoice { Roles = new Dictionary<int, IReadOnlyList<ChannelRoles>> { [7] = roles } }, null));
         Assert.Contains("two channels for the same loudspeaker", rips.StartSurround("A", [7]), StringComparison.Ordinal);
         Assert.Null(rips.ChooseSurround("A", new SurroundChoice { MakesStereo = false }, null));
         Assert.Contains("Choose stereo", rips.StartSurround("A", [7]), StringComparison.Ordinal);
     }
 
-    private static int Sample(int channel, int frame) => (int)Math.Round(((1 << 23) - 1) * Math.Sin(2 * Math.PI * (300 + 170 * channel) * frame / Rate));
+    private static int Sample(int channel, int frame) =>
+        (int)Math.Round(((1 << 23) - 1) * Math.Sin(2 * Math.PI * (300 + 170 * channel) * frame / Rate));
 
     private static void MakeDisc(string folder)
     {
@@ -102,7 +125,9 @@ public sealed class SurroundRipTests
         });
         using (var image = File.Create(Path.Combine(folder, "surround.iso")))
             IsoWriter.Write(image, "In the Round", [.. files], DateTimeOffset.UnixEpoch);
-        File.WriteAllText(Path.Combine(folder, "surround.cue"), "FILE \"surround.iso\" BINARY\r\n  TRACK 01 MODE1/2048\r\n    INDEX 01 00:00:00\r\n");
-        File.WriteAllText(Path.Combine(folder, "surround.json"), JsonSerializer.Serialize(new RackNote("Surround", "", []), RackJson.Default.RackNote));
+        File.WriteAllText(
+            Path.Combine(folder, "surround.cue"), "FILE \"surround.iso\" BINARY\r\n  TRACK 01 MODE1/2048\r\n    INDEX 01 00:00:00\r\n");
+        File.WriteAllText(
+            Path.Combine(folder, "surround.json"), JsonSerializer.Serialize(new RackNote("Surround", "", []), RackJson.Default.RackNote));
     }
 }

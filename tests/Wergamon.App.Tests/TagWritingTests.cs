@@ -28,7 +28,9 @@ public sealed class TagWritingTests : IAsyncLifetime
         var (sheet, files) = Open();
         await RunningApp.UntilAsync(() => _app.Get<BackgroundAnalysis>().CountLeft() == 0);
         var before = files.ToDictionary(file => file.CopyId, file => File.ReadAllBytes(file.Path));
-        Set(sheet, (files[0].CopyId, FieldNames.Title, ["Tallow and Wick"]), (files[0].CopyId, "lamp keeper", ["灯", "two"]), (files[1].CopyId, FieldNames.Genre, ["Waltz"]), (files[1].CopyId, FieldNames.Artist, []));
+        Set(
+            sheet, (files[0].CopyId, FieldNames.Title, ["Tallow and Wick"]), (files[0].CopyId, "lamp keeper", ["灯", "two"]),
+            (files[1].CopyId, FieldNames.Genre, ["Waltz"]), (files[1].CopyId, FieldNames.Artist, []));
         Set(sheet, (files[0].CopyId, FieldNames.Artist, ["The Quarry Lamps"]));
         Assert.Equal(4, _app.Get<TagSheets>().Get(sheet)!.Edits);
         long run = _app.Get<TagRuns>().Write(sheet, allCopies: false)!.Value;
@@ -56,7 +58,13 @@ public sealed class TagWritingTests : IAsyncLifetime
         var before = File.ReadAllBytes(files[0].Path);
         var picture = new Picture(PictureKind.Front, "image/png", "", TestTags.PictureBytes);
         var hash = _app.Get<TagSheets>().Store(sheet, picture);
-        _app.Get<TagSheets>().SetPictures(sheet, [(files[0].CopyId, [new PictureChoice(PictureKind.Front, "", hash), new PictureChoice(PictureKind.Back, "the back", hash)])]);
+        _app.Get<TagSheets>()
+            .SetPictures(
+                sheet,
+                [
+                    (files[0].CopyId,
+                        [new PictureChoice(PictureKind.Front, "", hash), new PictureChoice(PictureKind.Back, "the back", hash)])
+                ]);
         var wanted = Path.Combine(_app.Music, "Night Shift", "01 Track.wav");
         _app.Get<TagSheets>().SetNames(sheet, [(files[0].CopyId, wanted)]);
         long run = _app.Get<TagRuns>().Write(sheet, allCopies: false)!.Value;
@@ -111,7 +119,9 @@ public sealed class TagWritingTests : IAsyncLifetime
         Assert.Equal(bytes, File.ReadAllBytes(files[0].Path));
     }
 
-    /// <summary>Another song, or another state of the same one, that takes the place of a reviewed file keeps its own tags, whenever it comes.</summary>
+    /// <summary>
+    /// Another song, or another state of the same one, that takes the place of a reviewed file keeps its own tags, whenever it comes.
+    /// </summary>
     [Theory]
     [InlineData("moved there")]
     [InlineData("written over")]
@@ -160,7 +170,8 @@ public sealed class TagWritingTests : IAsyncLifetime
         }
 
         foreach (long run in runs)
-            Assert.Equal((ItemState.Done, null), Assert.Single(await _app.EndAsync(run)) is var item ? (item.State, item.Failure) : default);
+            Assert.Equal(
+                (ItemState.Done, null), Assert.Single(await _app.EndAsync(run)) is var item ? (item.State, item.Failure) : default);
         Assert.Equal(["Three"], Tags(files[0].Path)[FieldNames.Title]);
     }
 
@@ -175,7 +186,10 @@ public sealed class TagWritingTests : IAsyncLifetime
         bytes[bytes.AsSpan().IndexOf("PRIV"u8) + 9] = 0x04;
         File.WriteAllBytes(path, bytes);
         await _app.ScanAsync();
-        var copy = _app.Get<LibraryQueries>().TracksById([.. Enumerable.Range(1, 5).Select(id => (long)id)]).Select(track => track.Master).Single(master => master.Path == path);
+        var copy = _app.Get<LibraryQueries>()
+            .TracksById([.. Enumerable.Range(1, 5).Select(id => (long)id)])
+            .Select(track => track.Master)
+            .Single(master => master.Path == path);
         long sheet = _app.Get<TagSheets>().Create("Damaged", [copy.Id]);
         Set(sheet, (copy.Id, FieldNames.Title, ["New"]));
         Assert.Equal([copy.Id], _app.Get<TagSheets>().Damaged(sheet));
@@ -237,11 +251,13 @@ public sealed class TagWritingTests : IAsyncLifetime
     private (long Sheet, IReadOnlyList<SheetFile> Files) Open()
     {
         var album = Assert.Single(_app.Get<LibraryQueries>().Albums());
-        long sheet = _app.Get<TagSheets>().Create(album.Title, [.. _app.Get<LibraryQueries>().TracksOfAlbum(album.Id).Select(track => track.Master.Id)]);
+        long sheet = _app.Get<TagSheets>()
+            .Create(album.Title, [.. _app.Get<LibraryQueries>().TracksOfAlbum(album.Id).Select(track => track.Master.Id)]);
         return (sheet, _app.Get<TagSheets>().Files(sheet));
     }
 
-    private void Set(long sheet, params (long CopyId, string Field, IReadOnlyList<string> Values)[] changes) => _app.Get<TagSheets>().SetFields(sheet, changes);
+    private void Set(long sheet, params (long CopyId, string Field, IReadOnlyList<string> Values)[] changes) =>
+        _app.Get<TagSheets>().SetFields(sheet, changes);
 
     private static TagSet Tags(string path)
     {

@@ -18,16 +18,22 @@ internal sealed class TestRack
         Sound = new byte[Sectors.Sum() * AudioDisc.BytesPerSector];
         // Something that FLAC can compress, and silence at both ends, as on discs.
         for (int i = 1000; i < Sound.Length / 2 - 1000; i++)
-            BitConverter.TryWriteBytes(Sound.AsSpan(2 * i), (short)(8000 * Math.Sin(i * 0.021) + 4000 * Math.Sin(i * 0.00037) + i * 7919 % 61));
+            BitConverter.TryWriteBytes(
+                Sound.AsSpan(2 * i), (short)(8000 * Math.Sin(i * 0.021) + 4000 * Math.Sin(i * 0.00037) + i * 7919 % 61));
         File.WriteAllBytes(Path.Combine(folder, Key + ".bin"), Sound);
         int at = 0;
         var sheet = new CueSheet
         {
             Files = [new CueFile(Key + ".bin", "BINARY")],
-            Tracks = [.. Sectors.Select((count, i) => new CueTrack(i + 1, CueTrack.Audio) { Indexes = [new CueIndex(1, 0, new Msf((at += count) - count))] })],
+            Tracks = [
+                .. Sectors.Select(
+                    (count, i) => new CueTrack(i + 1, CueTrack.Audio) { Indexes = [new CueIndex(1, 0, new Msf((at += count) - count))] })
+            ],
         };
         File.WriteAllBytes(Path.Combine(folder, Key + ".cue"), CueSheetWriter.WriteBytes(sheet));
-        File.WriteAllText(Path.Combine(folder, Key + ".json"), JsonSerializer.Serialize(new RackNote("Test disc", "", faults), RackJson.Default.RackNote));
+        File.WriteAllText(
+            Path.Combine(folder, Key + ".json"),
+            JsonSerializer.Serialize(new RackNote("Test disc", "", faults), RackJson.Default.RackNote));
         using var disc = ImageDisc.Open(Path.Combine(folder, Key + ".cue"), Key, "");
         Contents = disc.Image.Contents;
         var records = new Dictionary<string, List<CatalogueRecord>>();
@@ -36,11 +42,15 @@ internal sealed class TestRack
             records[DiscId.Sha1(Contents)] =
             [
                 new("Second Guess", "Nobody", 2001, null, 1, 1, 2, null, [new("a"), new("b"), new("c")]),
-                new("Lamp Room", "The Quarry Lamps", 2022, "Dance band", 1, 1, 9, null, [new("Brass Tally"), new("Gas Test", "Wickwire"), new("Stomp")]),
+                new(
+                    "Lamp Room", "The Quarry Lamps", 2022, "Dance band", 1, 1, 9, null,
+                    [new("Brass Tally"), new("Gas Test", "Wickwire"), new("Stomp")]),
             ];
         }
 
-        File.WriteAllText(Path.Combine(folder, FolderCatalogue.FileName), JsonSerializer.Serialize(records, RackJson.Default.DictionaryStringListCatalogueRecord));
+        File.WriteAllText(
+            Path.Combine(folder, FolderCatalogue.FileName),
+            JsonSerializer.Serialize(records, RackJson.Default.DictionaryStringListCatalogueRecord));
     }
 
     /// <summary>All audio of the disc: 16-bit stereo, little endian.</summary>

@@ -42,7 +42,8 @@ public sealed class ThumbnailTests
 
     private static Picture DemoCover()
     {
-        using var stream = File.OpenRead(Directory.GetFiles(WebServer.DemoMusic, "*.flac", SearchOption.AllDirectories).Order(StringComparer.Ordinal).First());
+        using var stream = File.OpenRead(
+            Directory.GetFiles(WebServer.DemoMusic, "*.flac", SearchOption.AllDirectories).Order(StringComparer.Ordinal).First());
         return Core.Formats.FileReading.ReadTags(stream).Tags.Pictures[0];
     }
 

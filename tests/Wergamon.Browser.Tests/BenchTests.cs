@@ -27,7 +27,9 @@ public sealed class BenchTests(Site site) : IClassFixture<Site>
         browser.FindText("[data-bench-spectrum-of]", "Mean spectrum from 0:00.00");
         browser.Click("[data-bench-zoom='peak']");
         Assert.Equal(0.1, Shown(browser) is var (near, far) ? far - near : 0, 0.001);
-        browser.Script("const s = document.querySelector('[data-bench-gram-choice]'); s.value = '2'; s.dispatchEvent(new Event('input', { bubbles: true }))");
+        browser.Script(
+            "const s = document.querySelector('[data-bench-gram-choice]'); s.value = '2'; s.dispatchEvent(new Event('input', { bubbles: "
+                + "true }))");
         browser.FindText("[data-bench-gram-of]", "of the residue");
         browser.Click("[data-bench-zoom='whole']");
 
@@ -42,7 +44,8 @@ public sealed class BenchTests(Site site) : IClassFixture<Site>
             Promise.all([floats('{{test}}/samples?from=44100&count=1000'), floats('{{test}}/residue.wav')]).then(([both, saved]) => {
               const samples = new Float32Array(both), text = new TextDecoder('latin1').decode(saved.slice(0, 200));
               const residue = new Float32Array(saved.slice(text.indexOf('data') + 8 + 44100 * 8, text.indexOf('data') + 8 + 45100 * 8));
-              done(residue.length === 2000 && residue.some((sample) => sample !== 0) && residue.every((sample, at) => Math.abs(sample - (samples[at] - samples[2000 + at])) < 1e-7));
+              done(residue.length === 2000 && residue.some((sample) => sample !== 0)
+                  && residue.every((sample, at) => Math.abs(sample - (samples[at] - samples[2000 + at])) < 1e-7));
             }, () => done(false));
             """) is true);
         browser.Press("2");
@@ -77,7 +80,9 @@ public sealed class BenchTests(Site site) : IClassFixture<Site>
         browser.Leave(() => browser.Click(".bench-copies a", "WAV"));
         browser.Leave(() => browser.Click(".pass-count .btn-main", "Encode"));
         browser.FindText("[role=alert]", "Choose at least one target.");
-        browser.Script("document.querySelector('[name=target][value=archive]').checked = true; document.querySelector('[name=target][value=pocket-player]').checked = true");
+        browser.Script(
+            "document.querySelector('[name=target][value=archive]').checked = true; "
+                + "document.querySelector('[name=target][value=pocket-player]').checked = true");
         browser.Leave(() => browser.Click(".pass-count .btn-main", "Encode"));
         Testing.Browser.Until(() => browser.All(".pass-rows [data-row]").Count == 16, "all passes");
         browser.FindText(".pass-verdict", "After 8 passes: identical bit for bit.");
@@ -120,13 +125,17 @@ public sealed class BenchTests(Site site) : IClassFixture<Site>
             browser.FindText("#folder-browser-title", "Choose a file");
             foreach (var step in way)
                 browser.Click(".folder-choices button", step);
-            Testing.Browser.Until(() => browser.Script("return document.getElementById(arguments[0]).value", field) is string path && path.EndsWith(way[^1], StringComparison.Ordinal), "the path in its field");
+            Testing.Browser.Until(
+                () => browser.Script("return document.getElementById(arguments[0]).value", field) is string path
+                    && path.EndsWith(way[^1], StringComparison.Ordinal),
+                "the path in its field");
         }
     }
 
     private static (double From, double To) Shown(Testing.Browser browser)
     {
-        var shown = (string)browser.Script("const b = document.querySelector('[data-bench]').dataset; return `${b.shownFrom} ${b.shownTo}`")!;
+        var shown = (string)browser.Script(
+            "const b = document.querySelector('[data-bench]').dataset; return `${b.shownFrom} ${b.shownTo}`")!;
         var parts = shown.Split(' ').Select(part => double.Parse(part, CultureInfo.InvariantCulture)).ToList();
         return (parts[0], parts[1]);
     }

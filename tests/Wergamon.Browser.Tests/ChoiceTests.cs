@@ -15,7 +15,11 @@ public sealed class ChoiceTests(Site site) : IClassFixture<Site>
         browser.Click(".folder-choices button", "Old tapes");
         browser.FindText("#folder-browser", "No folders here.");
         browser.Click("[data-choose-path]", "Choose Old tapes");
-        Testing.Browser.Until(() => (string?)browser.Script("return document.getElementById('path').value") == Path.Combine(site.Folder("shelf"), "Box 1", "Old tapes"), "the path in its field");
+        Testing.Browser.Until(
+            () =>
+                (string?)browser.Script(
+                    "return document.getElementById('path').value") == Path.Combine(site.Folder("shelf"), "Box 1", "Old tapes"),
+            "the path in its field");
         browser.Leave(() => browser.Click(".add-folder .btn-main"));
         browser.FindText("#folders", "Old tapes");
         Assert.Empty(browser.Complaints());

@@ -21,7 +21,8 @@ public sealed class DeliverTests(SlowDrives site) : IClassFixture<SlowDrives>
         browser.FindText("[data-item]", "Reads “Lantern, ??????, ??”");
 
         // By keys: the last goes to the front.
-        browser.Script("[...document.querySelectorAll('[data-item] [data-row]')].find((row) => row.textContent.includes('Midsummer')).focus()");
+        browser.Script(
+            "[...document.querySelectorAll('[data-item] [data-row]')].find((row) => row.textContent.includes('Midsummer')).focus()");
         browser.Press(Keys.ArrowUp + Keys.ArrowUp, Keys.Alt);
         Testing.Browser.Until(() => Titles()[0] == "Midsummer in the Old Pit", "the last track at the front");
         // Pauses move the starts, and a title of its own is shorter.
@@ -59,8 +60,11 @@ public sealed class DeliverTests(SlowDrives site) : IClassFixture<SlowDrives>
     private List<string> Titles() => [.. site.Browser.Texts("[data-item] .row-title")];
 
     private string Millimetres(string selector) => System.Convert.ToDouble(
-        site.Browser.Script($"return document.querySelector('{selector}').getBoundingClientRect().width * 25.4 / 96"), System.Globalization.CultureInfo.InvariantCulture).ToString("0.0", System.Globalization.CultureInfo.InvariantCulture);
+        site.Browser.Script($"return document.querySelector('{selector}').getBoundingClientRect().width * 25.4 / 96"),
+        System.Globalization.CultureInfo.InvariantCulture).ToString("0.0", System.Globalization.CultureInfo.InvariantCulture);
 
     private double Filled() => System.Convert.ToDouble(
-        site.Browser.Script("return [...document.querySelectorAll('.strip-once')].reduce((sum, part) => sum + Number(part.getAttribute('width')), 0)"), System.Globalization.CultureInfo.InvariantCulture);
+        site.Browser.Script(
+            "return [...document.querySelectorAll('.strip-once')].reduce((sum, part) => sum + Number(part.getAttribute('width')), 0)"),
+        System.Globalization.CultureInfo.InvariantCulture);
 }

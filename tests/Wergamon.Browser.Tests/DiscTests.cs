@@ -54,8 +54,13 @@ public sealed class DiscTests(SlowDrives site) : IClassFixture<SlowDrives>
         Assert.Contains("others got the same", Browser.TextOf("tr[data-track='1']"), StringComparison.Ordinal);
 
         Assert.Equal(
-            ["01 How the Frost Splits Stone.flac", "02 The Weighing House, Mended.flac", "03 Letter to the Deputy.flac", "Winter Words, reading.txt"],
-            Directory.GetFiles(Path.Combine(output, "Archive", "Tin Orchard", "Winter Words")).Select(Path.GetFileName).Order(StringComparer.Ordinal));
+            [
+                "01 How the Frost Splits Stone.flac", "02 The Weighing House, Mended.flac", "03 Letter to the Deputy.flac",
+                "Winter Words, reading.txt"
+            ],
+            Directory.GetFiles(Path.Combine(output, "Archive", "Tin Orchard", "Winter Words"))
+                .Select(Path.GetFileName)
+                .Order(StringComparer.Ordinal));
         Browser.Click("tr[data-track='2'] [data-play^='/copies/']");
         Testing.Browser.Until(() => Browser.Script("return document.getElementById('player-sound').currentTime > 0.2") as bool?, "sound");
         site.OpenAlbum("Winter Words");
@@ -84,7 +89,8 @@ public sealed class DiscTests(SlowDrives site) : IClassFixture<SlowDrives>
         Browser.FindText(".disc-head", "The catalogue does not know this disc");
         Browser.FindText(".cover-none", "no artwork");
         Browser.Click("[aria-label='Play the first seconds of Track 2']");
-        Testing.Browser.Until(() => Browser.Script("return document.getElementById('player-sound').currentTime > 0.1") as bool?, "sound from the disc");
+        Testing.Browser.Until(
+            () => Browser.Script("return document.getElementById('player-sound').currentTime > 0.1") as bool?, "sound from the disc");
         Browser.Leave(() => Browser.Click("a", "Fill in the names"));
         Browser.Find("[name='names.Title']").SendKeys("White Disc");
         Browser.Find("#list").SendKeys("1. First Snow 3:15\n2. Second Snow\n");
@@ -152,14 +158,16 @@ public sealed class DiscTests(SlowDrives site) : IClassFixture<SlowDrives>
             Mood("Quick");
         }
 
-        Testing.Browser.Until(() => !Browser.TextOf(".disc-head").Contains("catalogue", StringComparison.Ordinal), "the catalogue to answer");
+        Testing.Browser.Until(
+            () => !Browser.TextOf(".disc-head").Contains("catalogue", StringComparison.Ordinal), "the catalogue to answer");
     }
 
     private void Mood(string mood)
     {
         Browser.Click("[data-open=rack]");
         Browser.Find("#mood");
-        Browser.Leave(() => Browser.Script("const s = document.getElementById('mood'); s.value = arguments[0]; s.form.requestSubmit()", mood));
+        Browser.Leave(
+            () => Browser.Script("const s = document.getElementById('mood'); s.value = arguments[0]; s.form.requestSubmit()", mood));
         Browser.Find("#disc-title");
     }
 
@@ -190,7 +198,8 @@ public sealed class DiscTests(SlowDrives site) : IClassFixture<SlowDrives>
         var title = Browser.FindText("tr[data-track='2']", "T02D1-FRONT.WAV and T02D1-REST.WAV");
         Assert.Contains("24-bit 96 kHz, 6 ch", title.Text, StringComparison.Ordinal);
         Browser.Click("[aria-label='Play channel 3 of The Flooded Level alone']");
-        Testing.Browser.Until(() => Browser.Script("return document.getElementById('player-sound').currentTime > 0.1") as bool?, "sound of one channel");
+        Testing.Browser.Until(
+            () => Browser.Script("return document.getElementById('player-sound').currentTime > 0.1") as bool?, "sound of one channel");
         // Two channels with the same role are reported, then corrected.
         ChooseRole("Loudspeaker of channel 6 of The Flooded Level", "SideLeft");
         Browser.FindText(".channel-row", "Two channels have the same loudspeaker");
@@ -198,14 +207,16 @@ public sealed class DiscTests(SlowDrives site) : IClassFixture<SlowDrives>
         Browser.FindText(".channel-row", "Loudspeakers as you set them");
         var output = site.Folder("surround");
         Browser.Change("#rip-folder", output);
-        Testing.Browser.Until(() => Browser.Script("return document.querySelectorAll('.htmx-request').length === 0") as bool?, "the folder to be kept");
+        Testing.Browser.Until(
+            () => Browser.Script("return document.querySelectorAll('.htmx-request').length === 0") as bool?, "the folder to be kept");
         Browser.Click("[aria-label='Rip First Gate, in the Round']");
         Browser.FindText("[data-read]", "Rip 2 titles");
         Browser.Leave(() => Browser.Click("[data-read]"));
         Browser.FindText("tr[data-track='2']", "downmixed, turned down by");
         Browser.FindText(".verdict", "2 files made and read back");
         Browser.Click("[aria-label='Play The Flooded Level']");
-        Testing.Browser.Until(() => Browser.Script("return document.getElementById('player-sound').currentTime > 0.2") as bool?, "sound of the downmix");
+        Testing.Browser.Until(
+            () => Browser.Script("return document.getElementById('player-sound').currentTime > 0.2") as bool?, "sound of the downmix");
         var stereo = LibFlac.Decode(Path.Combine(output, "Nine Gate Ensemble", "Nine Gates in the Round", "02 The Flooded Level.flac"));
         Assert.Equal((96_000, 2, 24), (stereo.Rate, stereo.Channels, stereo.Bits));
     }
@@ -236,16 +247,21 @@ public sealed class DiscTests(SlowDrives site) : IClassFixture<SlowDrives>
             if (Browser.Find($"#make input[value='{box}']").Selected != keys.Contains(box))
             {
                 Browser.Click($"#make input[value='{box}']");
-                Testing.Browser.Until(() => Browser.Script("return document.querySelectorAll('.htmx-request').length === 0") as bool?, "the choice to be kept");
+                Testing.Browser.Until(
+                    () => Browser.Script("return document.querySelectorAll('.htmx-request').length === 0") as bool?,
+                    "the choice to be kept");
             }
         }
 
         Browser.Change("#rip-folder", folder);
-        Testing.Browser.Until(() => Browser.Script("return document.querySelectorAll('.htmx-request').length === 0") as bool?, "the folder to be kept");
+        Testing.Browser.Until(
+            () => Browser.Script("return document.querySelectorAll('.htmx-request').length === 0") as bool?, "the folder to be kept");
         Assert.Equal(folder, Browser.Find("#rip-folder").GetAttribute("value"));
     }
 
     /// <summary>How far the strip is filled with what was read twice, in units of the drawing.</summary>
     private double Filled() => System.Convert.ToDouble(
-        Browser.Script("return [...document.querySelectorAll('.strip-twice')].reduce((sum, part) => sum + Number(part.getAttribute('width')), 0)"), System.Globalization.CultureInfo.InvariantCulture);
+        Browser.Script(
+            "return [...document.querySelectorAll('.strip-twice')].reduce((sum, part) => sum + Number(part.getAttribute('width')), 0)"),
+        System.Globalization.CultureInfo.InvariantCulture);
 }

@@ -57,7 +57,10 @@ public sealed class InterruptionTests(Site site) : IClassFixture<Site>
         browser.Click(".queue-rows tbody tr:nth-child(1) button", "Continue");
         browser.Change("#workers", "2");
         browser.FindText("#runs", "Nothing is running");
-        Assert.Equal(10, Directory.GetFiles(site.Folder(""), "*.m*", SearchOption.AllDirectories).Count(path => path.Contains("/queue ", StringComparison.Ordinal)));
+        Assert.Equal(
+            10,
+            Directory.GetFiles(site.Folder(""), "*.m*", SearchOption.AllDirectories)
+                .Count(path => path.Contains("/queue ", StringComparison.Ordinal)));
         Assert.Empty(browser.Complaints());
     }
 
@@ -95,7 +98,9 @@ public sealed class InterruptionTests(Site site) : IClassFixture<Site>
         site.PlanAlbum("Carbide", site.Folder("told"));
         site.ChooseTarget("Plain");
         // Without opening its page, which tells the end in its own way; and the run may end before any other page is open.
-        site.Browser.Script("const form = document.querySelector('.run-form'); fetch(form.action, { method: 'POST', body: new FormData(form), redirect: 'manual' })");
+        site.Browser.Script(
+            "const form = document.querySelector('.run-form'); fetch(form.action, { method: 'POST', body: new FormData(form), redirect: "
+                + "'manual' })");
         site.Browser.FindText("#messages .message", "Carbide: 5 tracks for Plain, all proved");
     }
 

@@ -41,7 +41,9 @@ public sealed class ListTests(Site site) : IClassFixture<Site>
         browser.FindText(".pick-count", $"{Files - 1} tracks picked");
 
         // Picks survive another list; typing searches at once.
-        browser.Script("const find = document.getElementById('find'); find.value = 'adit 12'; find.dispatchEvent(new Event('input', { bubbles: true }))");
+        browser.Script(
+            "const find = document.getElementById('find'); find.value = 'adit 12'; find.dispatchEvent(new Event('input', { bubbles: true "
+                + "}))");
         browser.FindText("h1", "11 tracks");
         browser.FindText(".pick-count", $"{Files - 1} tracks picked");
         browser.Go("/library/tracks?words=ADIT+7");
@@ -55,7 +57,9 @@ public sealed class ListTests(Site site) : IClassFixture<Site>
         browser.FindText(".pick-count", $"{Files} tracks picked");
         browser.Leave(() => browser.Click(".list-form button", "Edit tags"));
         browser.Find("#grid[data-ready=true]");
-        long column = (long)browser.Script("return [...document.querySelectorAll('.grid-head .grid-cell')].findIndex((cell) => cell.textContent.toLowerCase() === 'genre') - 1")!;
+        long column = (long)browser.Script(
+            "return [...document.querySelectorAll('.grid-head .grid-cell')].findIndex((cell) => cell.textContent.toLowerCase() === "
+                + "'genre') - 1")!;
         browser.Click($".grid-cell[data-row=\"-1\"][data-column=\"{column}\"]");
         browser.Press("Waltz" + Keys.Enter);
         browser.FindText("#sheet-bar", $"{Files} changes in {Files} files");
@@ -69,7 +73,12 @@ public sealed class ListTests(Site site) : IClassFixture<Site>
         browser.Leave(() => browser.Click("#folders button", "Forget missing"));
         browser.FindText("#folders tr", $"{folder} {Files - 2}");
         browser.Script("window.confirm = () => true");
-        browser.Leave(() => browser.FindText("#folders tr", folder).FindElements(By.TagName("button")).First(button => button.Text == "Remove").Click());
+        browser.Leave(
+            () =>
+                browser.FindText("#folders tr", folder)
+                    .FindElements(By.TagName("button"))
+                    .First(button => button.Text == "Remove")
+                    .Click());
         browser.Go("/library/tracks?words=ostler");
         browser.FindText("h1", "Nothing found");
         Assert.Equal(Files - 2, Directory.GetFiles(folder).Length);
@@ -105,7 +114,9 @@ public sealed class ListTests(Site site) : IClassFixture<Site>
         Assert.Empty(browser.Complaints());
     }
 
-    private void Scroll(double where) => site.Browser.Script("const sheet = document.querySelector('.list-sheet'); sheet.scrollTop = sheet.scrollHeight * arguments[0]", where);
+    private void Scroll(double where) =>
+        site.Browser.Script(
+            "const sheet = document.querySelector('.list-sheet'); sheet.scrollTop = sheet.scrollHeight * arguments[0]", where);
 
     private static string MakeFiles(string folder)
     {
@@ -117,7 +128,8 @@ public sealed class ListTests(Site site) : IClassFixture<Site>
             tags.Set(FieldNames.Title, "Adit " + i.ToString(CultureInfo.InvariantCulture));
             tags.Set(FieldNames.Artist, "Ostler");
             tags.Set(FieldNames.Album, "Adits");
-            using var writer = new WavWriter(File.Create(Path.Combine(folder, $"Adit {i}.wav")), format, tail: [new TailChunk("id3 ", Id3v2Writer.Write(tags))]);
+            using var writer = new WavWriter(
+                File.Create(Path.Combine(folder, $"Adit {i}.wav")), format, tail: [new TailChunk("id3 ", Id3v2Writer.Write(tags))]);
             TestSound.Noise(format, 441, seed: i).CopyTo(writer);
         }
 

@@ -57,7 +57,8 @@ public sealed class PageTests(Site site) : IClassFixture<Site>
         var zip = new Uri(browser.Address).AbsolutePath;
         browser.Go("/deliver");
         browser.Click("button", "Add a stick");
-        browser.Script($"document.getElementById('stick-folder').value = '{Directory.CreateDirectory(site.Folder("pages-stick")).FullName}'");
+        browser.Script(
+            $"document.getElementById('stick-folder').value = '{Directory.CreateDirectory(site.Folder("pages-stick")).FullName}'");
         browser.Leave(() => browser.Click("#new-stick .btn-main", "Add stick"));
         var stick = new Uri(browser.Address).AbsolutePath;
         browser.Go("/library?album=2");
@@ -78,8 +79,14 @@ public sealed class PageTests(Site site) : IClassFixture<Site>
         var bench = new Uri(browser.Address).AbsolutePath;
         string[] pages =
         [
-            "/library", "/library?album=2&track=8", "/library/folders", "/library/tracks?words=gate", "/library/tracks?words=zzzz", "/library/tracks/folders", "/library/duplicates", "/library/duplicates?kind=samename", "/library/trash", "/intake/files", "/convert", convert, plan, run, "/convert/targets/car", "/convert/folders", mirror, "/runs",
-            "/intake?drive=A", "/intake?drive=B", "/intake?drive=A&edit=true", "/tags", sheet, sheet + "/names", sheet + "/names?way=to", sheet + "/names?pattern=%7Bno", sheet + "/tidy?rule=capitals", sheet + "/tidy?rule=spellings", sheet + "/artwork", sheet + "/comment", sheet + "/lyrics", sheet + "/review", "/bench", "/bench?first=8", "/bench/passes", "/bench/passes?copy=8", "/bench/findings", "/bench/findings?copy=8", bench, "/sets", set, "/sets/tracks/8", "/deliver", data, joined, zip, stick, stick.Replace("stick", "deck", StringComparison.Ordinal), "/deliver/devices/car-radio", disc, disc + "/print",
+            "/library", "/library?album=2&track=8", "/library/folders", "/library/tracks?words=gate", "/library/tracks?words=zzzz",
+            "/library/tracks/folders", "/library/duplicates", "/library/duplicates?kind=samename", "/library/trash", "/intake/files",
+            "/convert", convert, plan, run, "/convert/targets/car", "/convert/folders", mirror, "/runs",
+            "/intake?drive=A", "/intake?drive=B", "/intake?drive=A&edit=true", "/tags", sheet, sheet + "/names", sheet + "/names?way=to",
+            sheet + "/names?pattern=%7Bno", sheet + "/tidy?rule=capitals", sheet + "/tidy?rule=spellings", sheet + "/artwork",
+            sheet + "/comment", sheet + "/lyrics", sheet + "/review", "/bench", "/bench?first=8", "/bench/passes", "/bench/passes?copy=8",
+            "/bench/findings", "/bench/findings?copy=8", bench, "/sets", set, "/sets/tracks/8", "/deliver", data, joined, zip, stick,
+            stick.Replace("stick", "deck", StringComparison.Ordinal), "/deliver/devices/car-radio", disc, disc + "/print",
         ];
         browser.Complaints();
         foreach (var page in pages)
@@ -105,7 +112,9 @@ public sealed class PageTests(Site site) : IClassFixture<Site>
         Assert.Empty(browser.Complaints());
     }
 
-    /// <summary>A part is asked for once at a time, and the last answer is younger than the last message: no page stays behind, and none asks twice.</summary>
+    /// <summary>
+    /// A part is asked for once at a time, and the last answer is younger than the last message: no page stays behind, and none asks twice.
+    /// </summary>
     [Fact]
     public void Part_is_renewed_once_for_several_signals()
     {
@@ -115,7 +124,8 @@ public sealed class PageTests(Site site) : IClassFixture<Site>
         // A part of the test's own, so that what really happens does not count.
         browser.Script(
             """
-            document.querySelector('main').insertAdjacentHTML('beforeend', '<div id="probe" data-renew="/shell?handler=Storage" data-renew-on="probe" hx-swap="innerHTML"></div>');
+            document.querySelector('main').insertAdjacentHTML('beforeend',
+                '<div id="probe" data-renew="/shell?handler=Storage" data-renew-on="probe" hx-swap="innerHTML"></div>');
             window.probe = document.getElementById('probe');
             window.asked = [];
             window.tell = (kind) => document.dispatchEvent(new CustomEvent('told', { detail: { kind } }));
@@ -138,7 +148,8 @@ public sealed class PageTests(Site site) : IClassFixture<Site>
         Assert.True(browser.Script("return asked[4] - asked[3] >= 1900") is true);
 
         // What came to its end with the last answer is not asked for again.
-        browser.Script("delete probe.dataset.renewEvery; tell('probe'); tell('probe'); window.from = probe.dataset.renew; delete probe.dataset.renew");
+        browser.Script(
+            "delete probe.dataset.renewEvery; tell('probe'); tell('probe'); window.from = probe.dataset.renew; delete probe.dataset.renew");
         AssertAsked(6);
         browser.Script("probe.dataset.renew = from");
 
@@ -148,7 +159,9 @@ public sealed class PageTests(Site site) : IClassFixture<Site>
 
         void AssertAsked(int times)
         {
-            Testing.Browser.Until(() => browser.Script("return arguments[0] <= asked.length && !probe.matches('.htmx-request')", times) is true, $"{times} requests");
+            Testing.Browser.Until(
+                () => browser.Script("return arguments[0] <= asked.length && !probe.matches('.htmx-request')", times) is true,
+                $"{times} requests");
             Assert.Equal((long)times, browser.Script("return asked.length"));
         }
     }
@@ -200,7 +213,8 @@ public sealed class PageTests(Site site) : IClassFixture<Site>
             {
                 browser.Go(page);
                 browser.Find("main h1");
-                Assert.InRange(Convert.ToInt32(browser.Script("return document.documentElement.scrollWidth"), CultureInfo.InvariantCulture), 1, 390);
+                Assert.InRange(
+                    Convert.ToInt32(browser.Script("return document.documentElement.scrollWidth"), CultureInfo.InvariantCulture), 1, 390);
             }
         }
         finally
@@ -216,7 +230,9 @@ public sealed class PageTests(Site site) : IClassFixture<Site>
         site.OpenAlbum("Underlamp Club, June");
         browser.Click("[aria-label='Play Overburden']");
         Testing.Browser.Until(() => browser.Script("return document.getElementById('player-sound').currentTime > 0.2") as bool?, "sound");
-        Assert.InRange(Convert.ToDouble(browser.Script("return document.getElementById('player-sound').duration"), CultureInfo.InvariantCulture), 29, 33);
+        Assert.InRange(
+            Convert.ToDouble(browser.Script("return document.getElementById('player-sound').duration"), CultureInfo.InvariantCulture), 29,
+            33);
     }
 
     /// <summary>No address leads to a file that is not a copy, and nothing changes without the page's token.</summary>
@@ -235,7 +251,8 @@ public sealed class PageTests(Site site) : IClassFixture<Site>
         using var request = new HttpRequestMessage(new HttpMethod(method), new Uri(site.Address, path));
         using var response = await client.SendAsync(request);
         Assert.Equal(expected, response.StatusCode);
-        Assert.Contains("default-src 'self'", string.Join(' ', response.Headers.GetValues("Content-Security-Policy")), StringComparison.Ordinal);
+        Assert.Contains(
+            "default-src 'self'", string.Join(' ', response.Headers.GetValues("Content-Security-Policy")), StringComparison.Ordinal);
     }
 
     /// <summary>axe-core 4: nothing of serious or critical impact, in light and in dark, once colours have changed over.</summary>
@@ -250,8 +267,10 @@ public sealed class PageTests(Site site) : IClassFixture<Site>
         $$"""
         const done = arguments[arguments.length - 1];
         document.documentElement.dataset.theme = '{{theme}}';
-        Promise.all(document.getAnimations().map(change => change.finished)).then(() => axe.run(document, {{options}})).then(result => done(result.violations
+        Promise.all(document.getAnimations().map(change => change.finished)).then(() => axe.run(document,
+            {{options}})).then(result => done(result.violations
           .filter(violation => ['serious', 'critical'].includes(violation.impact))
-          .map(violation => violation.id + ': ' + violation.nodes.map(node => node.html.slice(0, 160)).slice(0, 4).join(' | ')).join('\n')));
+          .map(violation => violation.id + ': ' + violation.nodes.map(node => node.html.slice(0, 160)).slice(0,
+              4).join(' | ')).join('\n')));
         """);
 }

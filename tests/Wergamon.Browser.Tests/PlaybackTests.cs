@@ -34,7 +34,8 @@ public sealed class PlaybackTests(Site site) : IClassFixture<Site>
         Assert.Empty(browser.Complaints());
     }
 
-    private static TestSound Tone(int seconds) => new(new PcmFormat(new SampleRate(44_100), 2, 32, SampleKind.Float), seconds * 44_100L, (block, start) =>
+    private static TestSound Tone(int seconds) => new(
+        new PcmFormat(new SampleRate(44_100), 2, 32, SampleKind.Float), seconds * 44_100L, (block, start) =>
     {
         var samples = block.Floats;
         for (int i = 0; i < samples.Length; i++)
@@ -42,5 +43,6 @@ public sealed class PlaybackTests(Site site) : IClassFixture<Site>
     });
 
     private void Until(string condition) =>
-        Testing.Browser.Until(() => site.Browser.Script($"const sound = document.getElementById('player-sound'); return {condition}") as bool?, condition);
+        Testing.Browser.Until(
+            () => site.Browser.Script($"const sound = document.getElementById('player-sound'); return {condition}") as bool?, condition);
 }

@@ -13,8 +13,11 @@ public sealed class ReadDemo : IDisposable
     {
         using var server = new WebServer(_folder["data"], WebServer.DemoMusic, _folder.Path);
         using var client = new HttpClient { BaseAddress = server.Address };
-        Testing.Browser.Until(() => Page("/library/folders").Contains("All read", StringComparison.Ordinal) && Page("/library/duplicates") is var page
-            && page.Contains("duplicate-kinds", StringComparison.Ordinal) && !page.Contains("still to be analysed", StringComparison.Ordinal), "the demo music to be analysed");
+        Testing.Browser.Until(
+            () => Page("/library/folders").Contains("All read", StringComparison.Ordinal) && Page("/library/duplicates") is var page
+            && page.Contains("duplicate-kinds", StringComparison.Ordinal)
+                && !page.Contains("still to be analysed", StringComparison.Ordinal),
+            "the demo music to be analysed");
 
         string Page(string path) => client.GetStringAsync(new Uri(path, UriKind.Relative)).GetAwaiter().GetResult();
     }

@@ -71,12 +71,15 @@ public sealed class SetTests(Site site) : IClassFixture<Site>
         browser.Find("#set [data-item]");
 
         browser.Click("#set button", "Details");
-        browser.Script("document.getElementById('set-title').value = 'Underlamp, 20 June'; document.getElementById('set-crossfade').value = '4'");
+        browser.Script(
+            "document.getElementById('set-title').value = 'Underlamp, 20 June'; document.getElementById('set-crossfade').value = '4'");
         browser.Leave(() => browser.Click("#set-details button", "Save"));
         Assert.Equal("Underlamp, 20 June", browser.TextOf("h1"));
         using var client = new HttpClient { BaseAddress = site.Address };
         var list = await client.GetStringAsync(new Uri(browser.FindText(".total-bar a[download]", "M3U8").GetAttribute("href")!));
-        Assert.Equal(7, list.Split('\n', StringSplitOptions.RemoveEmptyEntries).Count(line => !line.StartsWith("#PLAYLIST", StringComparison.Ordinal)));
+        Assert.Equal(
+            7,
+            list.Split('\n', StringSplitOptions.RemoveEmptyEntries).Count(line => !line.StartsWith("#PLAYLIST", StringComparison.Ordinal)));
         Assert.Contains("#PLAYLIST:Underlamp, 20 June\n", list, StringComparison.Ordinal);
 
         // The file, read back, is the same set under a name that is free.
@@ -115,11 +118,18 @@ public sealed class SetTests(Site site) : IClassFixture<Site>
 
         // What plays is meant, wherever the focus is.
         browser.Press(" ");
-        Testing.Browser.Until(() => browser.Script("return document.getElementById('player-sound').currentTime > 3") is true, "three seconds of sound");
+        Testing.Browser.Until(
+            () => browser.Script("return document.getElementById('player-sound').currentTime > 3") is true, "three seconds of sound");
         browser.Press("k" + "m");
-        Testing.Browser.Until(() => Row("Shotfirer").FindElement(By.CssSelector("[data-row]")).GetAttribute("data-marks") is { Length: > 0 }, "a mark");
+        Testing.Browser.Until(
+            () => Row("Shotfirer").FindElement(By.CssSelector("[data-row]")).GetAttribute("data-marks") is { Length: > 0 }, "a mark");
         browser.Press("t");
-        Testing.Browser.Until(() => browser.Script("const sound = document.getElementById('player-sound'); return sound.currentTime > sound.duration - 11 || document.getElementById('player-title').textContent !== 'Shotfirer'") is true, "the last seconds");
+        Testing.Browser.Until(
+            () =>
+                browser.Script(
+                    "const sound = document.getElementById('player-sound'); return sound.currentTime > sound.duration - 11 || "
+                        + "document.getElementById('player-title').textContent !== 'Shotfirer'") is true,
+            "the last seconds");
         browser.Click("#player-close");
 
         browser.Click("[data-item] .row-title", "Shotfirer");
@@ -140,7 +150,8 @@ public sealed class SetTests(Site site) : IClassFixture<Site>
         browser.Press(Keys.Home + Keys.ArrowRight + Keys.ArrowRight + "m");
         Testing.Browser.Until(() => browser.All(".mark-place").Count == marks + 1, "one mark more");
         browser.Change(".mark-rows tr:has(.mark-place[value='0:00.94']) [name=title]", "two beats on");
-        Testing.Browser.Until(() => browser.Find("#beats").GetAttribute("data-marks")!.Contains("two beats on", StringComparison.Ordinal), "a name");
+        Testing.Browser.Until(
+            () => browser.Find("#beats").GetAttribute("data-marks")!.Contains("two beats on", StringComparison.Ordinal), "a name");
         browser.Change(".mark-place", "soon");
         browser.FindText("[role=alert]", "Type the time of a mark");
 
@@ -157,5 +168,9 @@ public sealed class SetTests(Site site) : IClassFixture<Site>
 
     private void Becomes(params string[] titles) => Testing.Browser.Until(() => Titles().SequenceEqual(titles), string.Join(", ", titles));
 
-    private void FocusOn(string title) => site.Browser.Script("[...document.querySelectorAll('[data-item]')].find((item) => item.textContent.includes(arguments[0])).querySelector('[data-row]').focus()", title);
+    private void FocusOn(string title) =>
+        site.Browser.Script(
+            "[...document.querySelectorAll('[data-item]')].find((item) => "
+                + "item.textContent.includes(arguments[0])).querySelector('[data-row]').focus()",
+            title);
 }

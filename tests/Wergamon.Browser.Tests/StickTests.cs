@@ -10,7 +10,8 @@ public sealed class StickTests(Site site) : IClassFixture<Site>
         var place = Directory.CreateDirectory(site.Folder("lamp stick")).FullName;
         browser.Go("/deliver");
         browser.Click("button", "Add a stick");
-        browser.Script($"document.getElementById('stick-folder').value = '{place}'; document.getElementById('stick-device').value = 'dj-decks'");
+        browser.Script(
+            $"document.getElementById('stick-folder').value = '{place}'; document.getElementById('stick-device').value = 'dj-decks'");
         browser.Leave(() => browser.Click("#new-stick .btn-main", "Add stick"));
         browser.FindText("h1", "lamp stick");
         browser.FindText(".empty", "Add sets, albums and picked tracks to this stick");
@@ -26,18 +27,22 @@ public sealed class StickTests(Site site) : IClassFixture<Site>
         Assert.Equal(["add", "add", "add", "add"], browser.Texts(".stick-state"));
         browser.Leave(() => browser.Click(".total-bar .btn-main", "Update stick"));
         browser.FindText(".verdict", "4 files written and read back. The stick can be unplugged.");
-        Assert.Equal(4, Directory.EnumerateFiles(place, "*", SearchOption.AllDirectories).Count(path => !Path.GetFileName(path).StartsWith('.')));
+        Assert.Equal(
+            4, Directory.EnumerateFiles(place, "*", SearchOption.AllDirectories).Count(path => !Path.GetFileName(path).StartsWith('.')));
 
         browser.Leave(() => browser.Click(".facts a", "Open in the simulated deck"));
         browser.FindText(".deck-rows tr:nth-child(1) .row-title", "Gangway at Dawn");
         browser.Click(".deck-rows tr:nth-child(1) [data-deck-play]");
-        Testing.Browser.Until(() => browser.Script("return document.querySelector('[data-deck-audio]').currentTime > 0.3") is true, "the deck to play");
+        Testing.Browser.Until(
+            () => browser.Script("return document.querySelector('[data-deck-audio]').currentTime > 0.3") is true, "the deck to play");
         browser.Click(".deck-rows tr:nth-child(1) .deck-mark button", "Mark here");
         browser.FindText(".deck-rows tr:nth-child(1)", "00:0");
         // The page is renewed beside the player, which plays on.
         Assert.True(browser.Script("return !document.querySelector('[data-deck-audio]').paused") is true);
         browser.Change(".deck-rows tr:nth-child(2) select", "4");
-        Testing.Browser.Until(() => browser.Script("return document.querySelector('.deck-rows tr:nth-child(2) option[selected]').value") is "4", "the rating on the stick");
+        Testing.Browser.Until(
+            () => browser.Script("return document.querySelector('.deck-rows tr:nth-child(2) option[selected]').value") is "4",
+            "the rating on the stick");
         browser.Click(".deck-rows tr:nth-child(1) .deck-grid button", "Beat here");
         browser.FindText(".deck-rows tr:nth-child(1) .deck-grid", " s");
         browser.Change(".deck-rows tr:nth-child(1) [name=tempo]", "500");

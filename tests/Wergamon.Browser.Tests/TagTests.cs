@@ -6,7 +6,8 @@ namespace Wergamon.Browser.Tests;
 /// <summary>A copy of part of the demo, since its files are written to.</summary>
 public sealed class TagSite() : Site(folder => FileTree.CopyDemoMusic(folder["music"], "The Quarry Lamps", "Odalys Fenn - Carbide (2024)"))
 {
-    public IReadOnlyList<string> Files(string pattern) => [.. Directory.GetFiles(Music, pattern, SearchOption.AllDirectories).Order(StringComparer.Ordinal)];
+    public IReadOnlyList<string> Files(string pattern) =>
+        [.. Directory.GetFiles(Music, pattern, SearchOption.AllDirectories).Order(StringComparer.Ordinal)];
 }
 
 /// <summary>Tags are edited in the browser, written to real files, read by python3-mutagen, and undone.</summary>
@@ -41,7 +42,8 @@ public sealed class TagTests(TagSite site) : IClassFixture<TagSite>
         browser.FindText(".verdict", "All 6 files written");
         var read = Mutagen.ReadAny(files[0]);
         // The change that was left out is the genre of the first file.
-        Assert.Equal(("Lamp-out Reel", "Dance band", "Waltz"), (Text(read, "title"), Text(read, "genre"), Text(Mutagen.ReadAny(files[1]), "genre")));
+        Assert.Equal(
+            ("Lamp-out Reel", "Dance band", "Waltz"), (Text(read, "title"), Text(read, "genre"), Text(Mutagen.ReadAny(files[1]), "genre")));
         Assert.Equal("1999", Text(Mutagen.ReadAny(files[3]), "date"));
         Assert.Null(Mutagen.ReadAny(files[5])["comment"]);
         Assert.Empty(browser.Complaints());
@@ -72,12 +74,20 @@ public sealed class TagTests(TagSite site) : IClassFixture<TagSite>
         // The year becomes fixed text by key, and a piece again by its own pattern.
         browser.Script("document.querySelectorAll('.piece')[2].focus()");
         browser.Press(Keys.Delete);
-        Testing.Browser.Until(() => browser.Find("#pattern").GetDomProperty("value") == "{album artist} - {album} (2024)/{track} {title}", "the year to be fixed text");
-        Testing.Browser.Until(() => browser.Script("return document.querySelectorAll('.piece').length === 4 && document.body.dataset.piece === undefined") as bool?, "the page to follow");
+        Testing.Browser.Until(
+            () => browser.Find("#pattern").GetDomProperty("value") == "{album artist} - {album} (2024)/{track} {title}",
+            "the year to be fixed text");
+        Testing.Browser.Until(
+            () =>
+                browser.Script(
+                    "return document.querySelectorAll('.piece').length === 4 && document.body.dataset.piece === undefined") as bool?,
+            "the page to follow");
         // The border of the album moves by a letter and back.
         browser.Script("document.querySelectorAll('.piece')[1].focus()");
         browser.Press(Keys.Left);
-        Testing.Browser.Until(() => browser.Find("#pattern").GetDomProperty("value") == "{album artist} - {album}e (2024)/{track} {title}", "the border to move");
+        Testing.Browser.Until(
+            () => browser.Find("#pattern").GetDomProperty("value") == "{album artist} - {album}e (2024)/{track} {title}",
+            "the border to move");
         browser.Leave(() => browser.Click(".also a", "{album artist} - {album} ({year})/{track} {title}"));
         browser.FindText("td.new", "Seam of Light");
         browser.Leave(() => browser.Click(".sheet-bar .btn-main", "Take 25 changes"));
@@ -94,8 +104,10 @@ public sealed class TagTests(TagSite site) : IClassFixture<TagSite>
         browser.Leave(() => browser.Script(
             """
             const data = new DataTransfer();
-            data.items.add(new File([Uint8Array.from(atob(arguments[0]), (letter) => letter.charCodeAt(0))], 'dropped.png', { type: 'image/png' }));
-            document.querySelector('[data-drop]').dispatchEvent(new DragEvent('drop', { dataTransfer: data, bubbles: true, cancelable: true }));
+            data.items.add(new File([Uint8Array.from(atob(arguments[0]), (letter) => letter.charCodeAt(0))], 'dropped.png',
+                { type: 'image/png' }));
+            document.querySelector('[data-drop]').dispatchEvent(new DragEvent('drop',
+                { dataTransfer: data, bubbles: true, cancelable: true }));
             """, OnePixel));
         browser.FindText(".picture-card", "in all 5 files");
         browser.Leave(() => browser.Click("[data-review]"));
@@ -104,7 +116,9 @@ public sealed class TagTests(TagSite site) : IClassFixture<TagSite>
         var wav = site.Files("02 Seam of Light.wav")[0];
         var read = Mutagen.ReadAny(wav);
         Assert.Equal(("Seam of Light", "Carbide", "2"), (Text(read, "title"), Text(read, "album"), Text(read, "tracknumber")));
-        Assert.Equal(System.Convert.ToHexStringLower(System.Security.Cryptography.SHA256.HashData(System.Convert.FromBase64String(OnePixel))), Text(read, "pictures"));
+        Assert.Equal(
+            System.Convert.ToHexStringLower(System.Security.Cryptography.SHA256.HashData(System.Convert.FromBase64String(OnePixel))),
+            Text(read, "pictures"));
 
         // Names from tags, in folders; the files move, and undo moves them back.
         OpenSheet("Carbide");
@@ -132,13 +146,16 @@ public sealed class TagTests(TagSite site) : IClassFixture<TagSite>
         browser.Script("document.querySelector('[name=list]').value = 'Ballad\\nClub: House'");
         browser.Leave(() => browser.Click("button", "Save list"));
         browser.FindText(".lead", "Nothing to do here");
-        browser.Script("const all = document.querySelectorAll('[name=Becomes]'); for (const s of all) s.value = 'Ballad'; all[0].dispatchEvent(new Event('change', { bubbles: true }))");
+        browser.Script(
+            "const all = document.querySelectorAll('[name=Becomes]'); for (const s of all) s.value = 'Ballad'; all[0].dispatchEvent(new "
+                + "Event('change', { bubbles: true }))");
         browser.FindText(".sheet-bar strong", "6 changes");
         browser.Leave(() => browser.Click(".sheet-bar .btn-main", "Apply ticked changes"));
         browser.FindText(".sheet-bar strong", "6 changes in 6 files");
         browser.Go(page);
         browser.FindText(".sheet-bar strong", "Nothing to do");
-        Assert.StartsWith("Ballad: ", (string)browser.Script("return document.querySelector('[name=list]').value")!, StringComparison.Ordinal);
+        Assert.StartsWith(
+            "Ballad: ", (string)browser.Script("return document.querySelector('[name=list]').value")!, StringComparison.Ordinal);
         Assert.Empty(browser.Complaints());
     }
 
@@ -187,12 +204,17 @@ public sealed class TagTests(TagSite site) : IClassFixture<TagSite>
 
     private void Choose(int row, string field)
     {
-        int column = (int)(long)site.Browser.Script("return [...document.querySelectorAll('.grid-head .grid-cell')].findIndex((cell) => cell.textContent.toLowerCase() === arguments[0]) - 1", field)!;
+        int column = (int)(long)site.Browser.Script(
+            "return [...document.querySelectorAll('.grid-head .grid-cell')].findIndex((cell) => cell.textContent.toLowerCase() === "
+                + "arguments[0]) - 1",
+            field)!;
         site.Browser.Click($".grid-cell[data-row=\"{row}\"][data-column=\"{column}\"]");
     }
 
     private void Paste(string text) => site.Browser.Script(
-        "const data = new DataTransfer(); data.setData('text/plain', arguments[0]); document.dispatchEvent(new ClipboardEvent('paste', { clipboardData: data, bubbles: true, cancelable: true }))", text);
+        "const data = new DataTransfer(); data.setData('text/plain', arguments[0]); document.dispatchEvent(new ClipboardEvent('paste', { "
+            + "clipboardData: data, bubbles: true, cancelable: true }))",
+        text);
 
     private void WaitForCount(string words)
     {

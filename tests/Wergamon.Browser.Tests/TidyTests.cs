@@ -15,7 +15,10 @@ public sealed class TidyTests(TidySite site) : IClassFixture<TidySite>
         var browser = site.Browser;
         browser.Go("/library/duplicates");
         browser.FindText("#duplicate-kinds li", "Same sound twice\n1");
-        Testing.Browser.Until(() => browser.TextOf("#duplicate-kinds") is { Length: > 0 } kinds && !kinds.Contains("still to be analysed", StringComparison.Ordinal), "all copies to be analysed");
+        Testing.Browser.Until(
+            () => browser.TextOf("#duplicate-kinds") is { Length: > 0 } kinds
+                && !kinds.Contains("still to be analysed", StringComparison.Ordinal),
+            "all copies to be analysed");
         browser.Go("/library/duplicates?kind=severallossy");
         browser.FindText(".double tr:has(:checked)", "can be made again from the lossless copy");
         browser.Go("/library/duplicates?kind=samename");
@@ -24,7 +27,12 @@ public sealed class TidyTests(TidySite site) : IClassFixture<TidySite>
         browser.FindText(".double .why", "quieter");
 
         browser.Go("/library/duplicates");
-        Assert.Equal(["slatebreaker last take.wav", "03 Slatebreaker.flac"], browser.Texts(".double tr:has(:checked) .path-cell").Select(cell => Path.GetFileName(cell)).Order(StringComparer.Ordinal).Reverse());
+        Assert.Equal(
+            ["slatebreaker last take.wav", "03 Slatebreaker.flac"],
+            browser.Texts(".double tr:has(:checked) .path-cell")
+                .Select(cell => Path.GetFileName(cell))
+                .Order(StringComparer.Ordinal)
+                .Reverse());
         browser.FindText("[data-going]", "2 files ticked, 13.2 MB");
         // All of them: that is refused, and nothing is removed.
         browser.All(".double input").Single(box => !box.Selected).Click();
@@ -56,7 +64,9 @@ public sealed class TidyTests(TidySite site) : IClassFixture<TidySite>
     public void A_copy_is_separated_and_joined_again()
     {
         var browser = site.Browser;
-        Testing.Browser.Until(() => Open(browser, "tallow") && browser.TextOf("#facts").Contains("same artist, title and length", StringComparison.Ordinal), "the copies to be joined");
+        Testing.Browser.Until(
+            () => Open(browser, "tallow") && browser.TextOf("#facts").Contains("same artist, title and length", StringComparison.Ordinal),
+            "the copies to be joined");
         browser.Script("document.querySelectorAll('#facts .menu').forEach(menu => menu.open = menu.textContent.includes('Separate'))");
         browser.Leave(() => browser.Click("#facts .menu[open] button", "Separate"));
         browser.FindText("#facts .taken", "Separated from");

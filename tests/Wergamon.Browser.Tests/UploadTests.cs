@@ -28,8 +28,13 @@ public sealed class UploadTests(Site site) : IClassFixture<Site>
         browser.FindText("#upload-panel [data-title]", "14 files uploaded, 1 refused");
         browser.FindText("#upload-panel li", "notes.exe\nNot a music, picture or text file.");
         Assert.Equal(
-            Directory.GetFiles(source, "*", SearchOption.AllDirectories).Where(path => !path.EndsWith(".exe", StringComparison.Ordinal)).Select(path => (Path.GetRelativePath(site.Folder(""), path), File.ReadAllBytes(path).Length)).Order(),
-            Directory.GetFiles(target, "*", SearchOption.AllDirectories).Select(path => (Path.GetRelativePath(target, path), File.ReadAllBytes(path).Length)).Order());
+            Directory.GetFiles(source, "*", SearchOption.AllDirectories)
+                .Where(path => !path.EndsWith(".exe", StringComparison.Ordinal))
+                .Select(path => (Path.GetRelativePath(site.Folder(""), path), File.ReadAllBytes(path).Length))
+                .Order(),
+            Directory.GetFiles(target, "*", SearchOption.AllDirectories)
+                .Select(path => (Path.GetRelativePath(target, path), File.ReadAllBytes(path).Length))
+                .Order());
 
         // Dropped on another page; goes to the folder that was chosen before.
         browser.Go("/library/tracks");
@@ -37,7 +42,8 @@ public sealed class UploadTests(Site site) : IClassFixture<Site>
             """
             const transfer = new DataTransfer();
             transfer.items.add(new File([new Uint8Array([255, 216, 255, 224])], "back.jpg", { lastModified: 1600000000000 }));
-            for (const kind of ["dragover", "drop"]) document.querySelector("main").dispatchEvent(new DragEvent(kind, { dataTransfer: transfer, bubbles: true, cancelable: true }));
+            for (const kind of ["dragover", "drop"]) document.querySelector("main").dispatchEvent(new DragEvent(kind,
+                { dataTransfer: transfer, bubbles: true, cancelable: true }));
             """);
         browser.FindText("#upload-panel [data-title]", "1 file uploaded");
         Assert.Equal(4, new FileInfo(Path.Combine(target, "back.jpg")).Length);
@@ -77,7 +83,8 @@ public sealed class UploadTests(Site site) : IClassFixture<Site>
         site.StartRun();
         site.WaitForEnd();
         using var client = new HttpClient();
-        using var zip = new System.IO.Compression.ZipArchive(await client.GetStreamAsync(new Uri(browser.Find("a[href$='/zip']").GetAttribute("href")!)));
+        using var zip = new System.IO.Compression.ZipArchive(
+            await client.GetStreamAsync(new Uri(browser.Find("a[href$='/zip']").GetAttribute("href")!)));
         Assert.Equal([".flac", ".flac"], zip.Entries.Select(entry => Path.GetExtension(entry.Name)));
         browser.Go("/library/tracks?words=quoinhead");
         Assert.Equal("Nothing found", browser.TextOf("h1"));
@@ -117,7 +124,8 @@ public sealed class UploadTests(Site site) : IClassFixture<Site>
     public async Task Uploads_need_the_token_of_a_page()
     {
         using var client = new HttpClient { BaseAddress = site.Address };
-        using var offer = new StringContent("""{"folder":1,"files":[{"path":"x.wav","bytes":3,"modifiedAt":0}]}""", System.Text.Encoding.UTF8, "application/json");
+        using var offer = new StringContent(
+            """{"folder":1,"files":[{"path":"x.wav","bytes":3,"modifiedAt":0}]}""", System.Text.Encoding.UTF8, "application/json");
         Assert.Equal(HttpStatusCode.BadRequest, (await client.PostAsync(new Uri("/uploads", UriKind.Relative), offer)).StatusCode);
         using var bytes = new ByteArrayContent([1, 2, 3]);
         Assert.Equal(HttpStatusCode.BadRequest, (await client.PutAsync(new Uri("/uploads/1?at=0", UriKind.Relative), bytes)).StatusCode);
@@ -132,8 +140,10 @@ public sealed class UploadTests(Site site) : IClassFixture<Site>
         var secret = Uri.EscapeDataString(site.Folder("secret.wav"));
         string[] addresses =
         [
-            $"/copies/{secret}/play", $"/copies/{secret}/file", "/copies/..%2f..%2fsecret.wav/file", "/copies/-1/file", "/copies/999999/file", "/copies/999999/waveform", $"/artwork/{secret}",
-            "/artwork/..%2f..%2fwergamon.db", "/css/..%2f..%2fappsettings.json", "/lib/%2e%2e/%2e%2e/Wergamon.Web.dll", "/%2e%2e/%2e%2e/%2e%2e/etc/passwd", "/runs/999/zip",
+            $"/copies/{secret}/play", $"/copies/{secret}/file", "/copies/..%2f..%2fsecret.wav/file", "/copies/-1/file",
+            "/copies/999999/file", "/copies/999999/waveform", $"/artwork/{secret}",
+            "/artwork/..%2f..%2fwergamon.db", "/css/..%2f..%2fappsettings.json", "/lib/%2e%2e/%2e%2e/Wergamon.Web.dll",
+            "/%2e%2e/%2e%2e/%2e%2e/etc/passwd", "/runs/999/zip",
         ];
         foreach (var address in addresses)
         {
@@ -143,7 +153,10 @@ public sealed class UploadTests(Site site) : IClassFixture<Site>
         }
 
         // The list of a folder outside the music folders is empty, whatever it contains.
-        Assert.Contains("0 tracks", await client.GetStringAsync(new Uri("/library/tracks/folders?folder=" + Uri.EscapeDataString("/etc"), UriKind.Relative)), StringComparison.Ordinal);
+        Assert.Contains(
+            "0 tracks",
+            await client.GetStringAsync(new Uri("/library/tracks/folders?folder=" + Uri.EscapeDataString("/etc"), UriKind.Relative)),
+            StringComparison.Ordinal);
     }
 
     private static string MakeFolder(string folder)

@@ -17,7 +17,9 @@ public sealed class WholeWayTests(Site site) : IClassFixture<Site>
     public async Task An_album_becomes_tagged_mp3()
     {
         var output = site.Folder("pocket");
-        var originals = Directory.GetFiles(Path.Combine(WebServer.DemoMusic, "Nine Gate Ensemble"), "*", SearchOption.AllDirectories).Order().ToList();
+        var originals = Directory.GetFiles(Path.Combine(WebServer.DemoMusic, "Nine Gate Ensemble"), "*", SearchOption.AllDirectories)
+            .Order()
+            .ToList();
         var before = originals.Select(path => Convert.ToHexString(SHA256.HashData(File.ReadAllBytes(path)))).ToList();
         var browser = site.Browser;
         site.PlanAlbum("Live in the Slate Cavern", output);
@@ -31,9 +33,15 @@ public sealed class WholeWayTests(Site site) : IClassFixture<Site>
         Assert.Contains("All 5 tracks proved", browser.TextOf(".verdict"), StringComparison.Ordinal);
         browser.FindText("tr", "to avoid clipping");
 
-        var files = Directory.GetFiles(Path.Combine(output, "Nine Gate Ensemble", "Live in the Slate Cavern")).Order(StringComparer.Ordinal).ToList();
+        var files = Directory.GetFiles(Path.Combine(output, "Nine Gate Ensemble", "Live in the Slate Cavern"))
+            .Order(StringComparer.Ordinal)
+            .ToList();
         Assert.Equal(
-            ["01 Cavern Air, First Gate.mp3", "02 Dripstone.mp3", "03 The Long Adit, in Which the Water Is Heard before It Is Seen and Counted by the Drop.mp3", "04 Ninth Gate.mp3", "05 Ninth Gate, in the Round.mp3"],
+            [
+                "01 Cavern Air, First Gate.mp3", "02 Dripstone.mp3",
+                "03 The Long Adit, in Which the Water Is Heard before It Is Seen and Counted by the Drop.mp3", "04 Ninth Gate.mp3",
+                "05 Ninth Gate, in the Round.mp3"
+            ],
             files.Select(Path.GetFileName));
         using (var stream = File.OpenRead(files[1]))
         {
@@ -65,7 +73,9 @@ public sealed class WholeWayTests(Site site) : IClassFixture<Site>
         site.WaitForEnd();
         using var stream = File.OpenRead(Path.Combine(output, "Odalys Fenn", "Carbide", "02 Seam of Light.flac"));
         var tags = FileReading.ReadTags(stream).Tags;
-        Assert.Equal(("Seam of Light", "Odalys Fenn", "2024"), (tags.First(FieldNames.Title), tags.First(FieldNames.AlbumArtist), tags.First(FieldNames.Year)));
+        Assert.Equal(
+            ("Seam of Light", "Odalys Fenn", "2024"),
+            (tags.First(FieldNames.Title), tags.First(FieldNames.AlbumArtist), tags.First(FieldNames.Year)));
         Assert.Single(tags.Pictures);
     }
 
@@ -102,7 +112,9 @@ public sealed class WholeWayTests(Site site) : IClassFixture<Site>
         browser.FindText(".target.is-chosen", "MP3 256 kbit/s");
     }
 
-    /// <summary>Two picked tracks get another format and level than the plan, a third another name; one of them goes back to the plan.</summary>
+    /// <summary>
+    /// Two picked tracks get another format and level than the plan, a third another name; one of them goes back to the plan.
+    /// </summary>
     [Fact]
     public void Exceptions_are_made_for_picked_tracks()
     {
@@ -249,7 +261,11 @@ public sealed class WholeWayTests(Site site) : IClassFixture<Site>
     /// <summary>Chooses, and waits for the answer: a second change must not overtake the first.</summary>
     private void Choose(string id, string option)
     {
-        site.Browser.Change($"#{id}", (string)site.Browser.Script("return [...document.getElementById(arguments[0]).options].find((option) => option.text === arguments[1]).value", id, option)!);
+        site.Browser.Change(
+            $"#{id}",
+            (string)site.Browser.Script(
+                "return [...document.getElementById(arguments[0]).options].find((option) => option.text === arguments[1]).value", id,
+                option)!);
         Testing.Browser.Until(() => site.Browser.All(".htmx-request").Count == 0, "the choice to be saved");
     }
 
@@ -262,7 +278,9 @@ public sealed class WholeWayTests(Site site) : IClassFixture<Site>
         Directory.CreateDirectory(folder);
         static TestSound Sound(int channels) => TestSound.Music(new PcmFormat(new SampleRate(48_000), channels, 16), 480_000);
         var options = new Dictionary<string, string> { ["b"] = "128000" };
-        Testing.EncodedFile.WriteStreams(Path.Combine(folder, "The Banksman's Daughter.mkv"), "matroska", ("aac", "eng", options, Sound(6)), ("aac", "deu", options, Sound(2)));
+        Testing.EncodedFile.WriteStreams(
+            Path.Combine(folder, "The Banksman's Daughter.mkv"), "matroska", ("aac", "eng", options, Sound(6)),
+            ("aac", "deu", options, Sound(2)));
         browser.Go("/library/folders");
         browser.Find("#path").SendKeys(folder);
         browser.Leave(() => browser.Click(".add-folder button", "Add folder"));
@@ -314,7 +332,8 @@ public sealed class WholeWayTests(Site site) : IClassFixture<Site>
     private void AssertPlays()
     {
         site.Browser.Click("[data-play]");
-        Testing.Browser.Until(() => site.Browser.Script("return document.getElementById('player-sound').currentTime > 0.2") as bool?, "sound");
+        Testing.Browser.Until(
+            () => site.Browser.Script("return document.getElementById('player-sound').currentTime > 0.2") as bool?, "sound");
         Assert.Equal("Stop", site.Browser.Find("[data-play]").Text);
         site.Browser.Click("[data-play]");
         Assert.Equal(true, site.Browser.Script("return document.getElementById('player-sound').paused"));

@@ -3,7 +3,10 @@ using Wergamon.Testing;
 
 namespace Wergamon.Core.Tests;
 
-/// <summary>Which project may know which: Web to App to Devices and Core, Worker to Codecs to Core, Demo to Codecs and Devices; FileSystem lies below all that open files. Core and FileSystem know nobody.</summary>
+/// <summary>
+/// Which project may know which: Web to App to Devices and Core, Worker to Codecs to Core, Demo to Codecs and Devices; FileSystem lies
+/// below all that open files. Core and FileSystem know nobody.
+/// </summary>
 public sealed class ArrowTests
 {
     [Theory]
@@ -29,11 +32,18 @@ public sealed class ArrowTests
     public void Core_has_one_package_no_native_code_and_no_clock()
     {
         var folder = Path.Combine(Repository.Root, "src", "Wergamon.Core");
-        Assert.Equal(["System.IO.Hashing"], XDocument.Load(Path.Combine(folder, "Wergamon.Core.csproj")).Descendants("PackageReference").Select(package => package.Attribute("Include")!.Value));
+        Assert.Equal(
+            ["System.IO.Hashing"],
+            XDocument.Load(Path.Combine(folder, "Wergamon.Core.csproj"))
+                .Descendants("PackageReference")
+                .Select(package => package.Attribute("Include")!.Value));
         foreach (var path in Directory.EnumerateFiles(folder, "*.cs", SearchOption.AllDirectories))
         {
             var code = File.ReadAllText(path);
-            foreach (var word in new[] { "DllImport", "LibraryImport", "DateTime.", "DateTimeOffset.", "TimeProvider", "Process.", "Random.Shared", "new Random(" })
+            foreach (var word in new[]
+            {
+                "DllImport", "LibraryImport", "DateTime.", "DateTimeOffset.", "TimeProvider", "Process.", "Random.Shared", "new Random("
+            })
                 Assert.False(code.Contains(word, StringComparison.Ordinal), $"{Path.GetFileName(path)} has {word}");
         }
     }

@@ -17,13 +17,17 @@ public sealed class DemoTests
     public void Music_has_the_same_samples_everywhere(int album, int track, string expected)
     {
         var lines = Performance.Of(LanternQuarry.Albums[album].Tracks[track].Piece with { Seconds = 8 }, 44_100, 2);
-        var samples = lines.SelectMany(line => line.Select(sample => (short)Math.Round(sample * 32_000))).SelectMany(BitConverter.GetBytes).ToArray();
+        var samples = lines.SelectMany(line => line.Select(sample => (short)Math.Round(sample * 32_000)))
+            .SelectMany(BitConverter.GetBytes)
+            .ToArray();
         Assert.Equal(expected, Convert.ToHexStringLower(SHA256.HashData(samples))[..40]);
     }
 
     [Fact]
     public void Covers_have_the_same_pixels_everywhere() =>
-        Assert.Equal("9b3e766b8fd829f96abb2a064f9e1005779e09ac", Convert.ToHexStringLower(SHA256.HashData(CoverArt.Pixels(CoverPattern.Lamp)))[..40]);
+        Assert.Equal(
+            "9b3e766b8fd829f96abb2a064f9e1005779e09ac",
+            Convert.ToHexStringLower(SHA256.HashData(CoverArt.Pixels(CoverPattern.Lamp)))[..40]);
 
     [Fact]
     public void The_pieces_differ_in_tempo_key_length_and_loudness()
@@ -61,17 +65,24 @@ public sealed class DemoTests
     public void An_album_is_stored_as_its_kind_requires()
     {
         using var folder = new TemporaryFolder();
-        var short1 = LanternQuarry.Albums.Select(album => album with { Tracks = [album.Tracks[0] with { Piece = album.Tracks[0].Piece with { Seconds = 1 } }] }).ToList();
+        var short1 = LanternQuarry.Albums.Select(
+            album => album with { Tracks = [album.Tracks[0] with { Piece = album.Tracks[0].Piece with { Seconds = 1 } }] }).ToList();
         Assert.Equal(6, new DemoWriter(folder.Path).WriteAll(short1));
         Assert.Equal(
-            ["Firedamp/01 Firedamp.flac", "Live in the Slate Cavern/01 Cavern Air, First Gate.flac", "Night Shift at Pit Four/01 Tallow and Wick.flac", "Odalys Fenn - Carbide (2024)/01 Acetylene.wav",
-                "Odalys Fenn - Carbide (2024)/cover.jpg", "Songs from the Winding House/01 Cage Going Down.mp3", "Underlamp Club, June/01 Lantern, фонарь, 灯火.aiff"],
-            Directory.GetFiles(folder.Path, "*", SearchOption.AllDirectories).Select(path => string.Join('/', path.Split('/')[^2..])).Order(StringComparer.Ordinal));
+            [
+                "Firedamp/01 Firedamp.flac", "Live in the Slate Cavern/01 Cavern Air, First Gate.flac",
+                "Night Shift at Pit Four/01 Tallow and Wick.flac", "Odalys Fenn - Carbide (2024)/01 Acetylene.wav",
+                "Odalys Fenn - Carbide (2024)/cover.jpg", "Songs from the Winding House/01 Cage Going Down.mp3",
+                "Underlamp Club, June/01 Lantern, фонарь, 灯火.aiff"],
+            Directory.GetFiles(folder.Path, "*", SearchOption.AllDirectories)
+                .Select(path => string.Join('/', path.Split('/')[^2..]))
+                .Order(StringComparer.Ordinal));
         using var wav = File.OpenRead(Path.Combine(folder.Path, "Odalys Fenn - Carbide (2024)", "01 Acetylene.wav"));
         var tags = FileReading.ReadTags(wav).Tags;
         Assert.True(tags.IsEmpty);
         Assert.Equal(6, FileNameFacts.FillGaps(tags, "Odalys Fenn - Carbide (2024)", "01 Acetylene").Count);
-        using var flac = File.OpenRead(Path.Combine(folder.Path, "Nine Gate Ensemble", "Live in the Slate Cavern", "01 Cavern Air, First Gate.flac"));
+        using var flac = File.OpenRead(
+            Path.Combine(folder.Path, "Nine Gate Ensemble", "Live in the Slate Cavern", "01 Cavern Air, First Gate.flac"));
         Assert.Equal(new PcmFormat(new SampleRate(48_000), 2, 24), FileReading.Read(flac).Facts!.Format);
     }
 }

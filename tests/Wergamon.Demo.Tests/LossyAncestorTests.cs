@@ -14,11 +14,14 @@ public sealed class LossyAncestorTests
 {
     private static readonly PcmFormat Format = new(SampleRate.AudioDisc, 2, 16);
 
-    private static readonly Lazy<Piece[]> Pieces = new(() => [.. LanternQuarry.Albums.SelectMany(album => album.Tracks).Select(track => track.Piece).Distinct()]);
+    private static readonly Lazy<Piece[]> Pieces = new(
+        () => [.. LanternQuarry.Albums.SelectMany(album => album.Tracks).Select(track => track.Piece).Distinct()]);
 
     [Fact]
     public void True_lossless_music_has_no_findings() =>
-        Assert.All(Pieces.Value.AsParallel().Select(piece => SoundInspector.Inspect(SoundOf(piece), true, _ => { })), inspection => Assert.Empty(inspection.Findings));
+        Assert.All(
+            Pieces.Value.AsParallel().Select(piece => SoundInspector.Inspect(SoundOf(piece), true, _ => { })),
+            inspection => Assert.Empty(inspection.Findings));
 
     [Theory]
     [InlineData(128)]
@@ -33,7 +36,9 @@ public sealed class LossyAncestorTests
             var path = EncodedFile.Write(folder["a.mp3"], "mp3", "libmp3lame", SoundOf(piece), ("b", $"{kilobitsPerSecond}000"));
             using var reader = new RequantisingReader(AudioFiles.Open(path), 16);
             return SoundInspector.Inspect(reader, true, _ => { }).Findings.Any(finding =>
-                finding.Kind == FindingKind.LossyAncestor && finding.Sureness > Sureness.Unsure && $"{finding.Why} {(finding.Sureness == Sureness.Certain ? kilobitsPerSecond : "")}".Contains($"{kilobitsPerSecond}", StringComparison.Ordinal));
+                finding.Kind == FindingKind.LossyAncestor && finding.Sureness > Sureness.Unsure
+                    && $"{finding.Why} {(finding.Sureness == Sureness.Certain ? kilobitsPerSecond : "")}".Contains(
+                        $"{kilobitsPerSecond}", StringComparison.Ordinal));
         });
         Assert.True(found >= 0.95 * pieces.Count, $"{found} of {pieces.Count}");
     }
@@ -47,10 +52,14 @@ public sealed class LossyAncestorTests
         Assert.All(
             Pieces.Value.Index().Where(each => each.Index % 4 == rate / 1000 % 3).AsParallel().Select(each =>
             {
-                using var reader = new RequantisingReader(new ResamplingReader(new ResamplingReader(SoundOf(each.Item), new SampleRate(rate)), Format.Rate), 16);
+                using var reader = new RequantisingReader(
+                    new ResamplingReader(new ResamplingReader(SoundOf(each.Item), new SampleRate(rate)), Format.Rate), 16);
                 return SoundInspector.Inspect(reader, true, _ => { });
             }),
-            inspection => Assert.Equal((FindingKind.LowPassed, Sureness.Unsure), Assert.Single(inspection.Findings.Select(finding => (finding.Kind, finding.Sureness)))));
+            inspection =>
+                Assert.Equal(
+                    (FindingKind.LowPassed, Sureness.Unsure),
+                    Assert.Single(inspection.Findings.Select(finding => (finding.Kind, finding.Sureness)))));
 
     private static RequantisingReader SoundOf(Piece piece)
     {

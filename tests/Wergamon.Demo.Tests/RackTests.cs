@@ -29,12 +29,20 @@ public sealed class RackTests
             foreach (var span in TrackSpan.Of(disc.Image.Contents, Pauses.WithTrackBefore))
             {
                 var reading = reader.Read(span, Stream.Null);
-                bool isScratchedForGood = album.Faults.Any(fault => fault.Kind == FaultKind.Never && fault.FirstFrame >= span.FirstFrame && fault.FirstFrame < span.FirstFrame + span.Frames);
-                Assert.Equal(isScratchedForGood ? Verdict.Doubtful : reading.ReReads.Count > 0 ? Verdict.AgreedAfterReReads : Verdict.AgreedAtOnce, reading.Verdict);
+                bool isScratchedForGood = album.Faults.Any(
+                    fault => fault.Kind == FaultKind.Never && fault.FirstFrame >= span.FirstFrame
+                        && fault.FirstFrame < span.FirstFrame + span.Frames);
+                Assert.Equal(
+                    isScratchedForGood ? Verdict.Doubtful : reading.ReReads.Count > 0 ? Verdict.AgreedAfterReReads : Verdict.AgreedAtOnce,
+                    reading.Verdict);
                 if (!reading.IsProved)
                     continue;
                 proved++;
-                Assert.True(known.Any(other => other.Number == span.Number && other.Crc32 == reading.Crc32 && other.Readings == known.Where(same => same.Number == span.Number).Max(same => same.Readings)), $"{album.Key}, track {span.Number}");
+                Assert.True(
+                    known.Any(
+                        other => other.Number == span.Number && other.Crc32 == reading.Crc32
+                            && other.Readings == known.Where(same => same.Number == span.Number).Max(same => same.Readings)),
+                    $"{album.Key}, track {span.Number}");
             }
         }
 
@@ -65,7 +73,9 @@ public sealed class RackTests
         Assert.All(named.Image.Contents.Tracks, track => Assert.NotNull(track.Isrc));
         // Its lead-in packs as read by libcdio 2.1.
         var outside = LibCdio.ReadPacks(File.ReadAllBytes(Path.Combine(WebServer.DemoRack, "04-hauling-songs.cdt")), 4);
-        Assert.Equal(outside.Skip(1).Select(words => (words.Title, words.Performer)), named.Text.Tracks.OrderBy(pair => pair.Key).Select(pair => (pair.Value.Title, pair.Value.Performer)));
+        Assert.Equal(
+            outside.Skip(1).Select(words => (words.Title, words.Performer)),
+            named.Text.Tracks.OrderBy(pair => pair.Key).Select(pair => (pair.Value.Title, pair.Value.Performer)));
     }
 
     [Fact]
@@ -79,7 +89,9 @@ public sealed class RackTests
             return (await catalogue.FindAsync(disc.Image.Contents, CancellationToken.None)).Count;
         }
 
-        Assert.Equal((1, 3, 0, 0), (await Found("01-lamp-room"), await Found("06-sampler"), await Found("07-white-disc"), await Found("04-hauling-songs")));
+        Assert.Equal(
+            (1, 3, 0, 0),
+            (await Found("01-lamp-room"), await Found("06-sampler"), await Found("07-white-disc"), await Found("04-hauling-songs")));
         catalogue.Mood = CatalogueMood.Wrong;
         await Assert.ThrowsAsync<CatalogueException>(() => Found("01-lamp-room"));
     }
@@ -95,7 +107,9 @@ public sealed class RackTests
         using var disc = new DiscRack(WebServer.DemoRack).Take(key)!;
         using var outside = new LibCdio(Path.Combine(WebServer.DemoRack, key + ".cue"));
         var contents = disc.Image.Contents;
-        Assert.Equal(outside.Tracks.Select(track => (track.Number, track.Start, track.Isrc)), contents.Tracks.Select(track => (track.Number, track.Start, track.Isrc)));
+        Assert.Equal(
+            outside.Tracks.Select(track => (track.Number, track.Start, track.Isrc)),
+            contents.Tracks.Select(track => (track.Number, track.Start, track.Isrc)));
         Assert.Equal((outside.LeadOut, outside.CatalogueNumber), (contents.LeadOut, contents.CatalogueNumber));
         var sectors = new byte[40 * AudioDisc.BytesPerSector];
         foreach (int sector in new[] { 0, 700, contents.LeadOut - 40 })
@@ -111,7 +125,9 @@ public sealed class RackTests
     {
         using var disc = new DiscRack(WebServer.DemoRack).Take("10-nine-gates")!;
         using var outside = new LibIso9660(Path.Combine(WebServer.DemoRack, "10-nine-gates.iso"), byJoliet: true);
-        Assert.Equal([(1, 1, 48_000), (2, 2, 96_000), (3, 2, 48_000)], disc.Titles.Select(title => (title.Number, title.Parts.Count, title.PartFormat.Rate.Hertz)));
+        Assert.Equal(
+            [(1, 1, 48_000), (2, 2, 96_000), (3, 2, 48_000)],
+            disc.Titles.Select(title => (title.Number, title.Parts.Count, title.PartFormat.Rate.Hertz)));
         Assert.All(disc.Titles, title => Assert.Equal((6, 24), (title.Channels, title.PartFormat.Bits)));
         Assert.Equal([true, false, false], disc.Titles.Select(title => title.HasStatedRoles));
         foreach (var part in disc.Titles.SelectMany(title => title.Parts))

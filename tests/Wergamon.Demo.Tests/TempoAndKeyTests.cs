@@ -10,7 +10,14 @@ public sealed class TempoAndKeyTests
     private const int Rate = 44_100;
 
     private static readonly Lazy<(Piece Piece, MusicAnalysis Found)[]> All = new(() =>
-        [.. LanternQuarry.Albums.SelectMany(album => album.Tracks).Select(track => track.Piece).Distinct().AsParallel().AsOrdered().Select(piece => (piece, Analyse(Performance.Of(piece, Rate, 1)[0])))]);
+        [
+            .. LanternQuarry.Albums.SelectMany(album => album.Tracks)
+                .Select(track => track.Piece)
+                .Distinct()
+                .AsParallel()
+                .AsOrdered()
+                .Select(piece => (piece, Analyse(Performance.Of(piece, Rate, 1)[0])))
+        ]);
 
     [Fact]
     public void Steady_pieces_have_their_tempo()
@@ -33,10 +40,13 @@ public sealed class TempoAndKeyTests
     [Theory]
     [InlineData(2)]
     [InlineData(6)]
-    public void Strings_in_a_hall_are_steady_in_all_channels(int channels) => Assert.All(All.Value.Where(each => each.Piece.Style == Style.Chamber).AsParallel().Select(each =>
+    public void Strings_in_a_hall_are_steady_in_all_channels(int channels) => Assert.All(
+        All.Value.Where(each => each.Piece.Style == Style.Chamber).AsParallel().Select(each =>
     {
         var lines = Performance.Of(each.Piece, 48_000, channels);
-        return (each.Piece.BeatsPerMinute, Analyse([.. Enumerable.Range(0, lines[0].Length).Select(i => lines.Average(line => line[i]))], 48_000).Tempo!);
+        return (
+            each.Piece.BeatsPerMinute,
+            Analyse([.. Enumerable.Range(0, lines[0].Length).Select(i => lines.Average(line => line[i]))], 48_000).Tempo!);
     }), each =>
     {
         var (wanted, tempo) = each;
@@ -47,7 +57,9 @@ public sealed class TempoAndKeyTests
     [Fact]
     public void Pieces_have_their_key()
     {
-        var wrong = All.Value.Where(each => each.Found.Key?.Key.ToString() != each.Piece.Key).Select(each => $"{each.Piece.Key} heard as {each.Found.Key?.Key}").ToList();
+        var wrong = All.Value.Where(each => each.Found.Key?.Key.ToString() != each.Piece.Key)
+            .Select(each => $"{each.Piece.Key} heard as {each.Found.Key?.Key}")
+            .ToList();
         Assert.True(10 * wrong.Count <= All.Value.Length, string.Join(", ", wrong));
     }
 
@@ -68,9 +80,12 @@ public sealed class TempoAndKeyTests
     public void A_higher_piece_is_in_a_higher_key_and_a_detuned_one_in_the_same()
     {
         foreach (int up in (int[])[1, 4, 9])
-            Assert.Equal(new MusicalKey(up, IsMinor: true), Analyse(Performance.Of(new Piece(9, Style.Songs, 96, up, IsMinor: true, 20, 0.8), Rate, 1)[0]).Key!.Key);
+            Assert.Equal(
+                new MusicalKey(up, IsMinor: true),
+                Analyse(Performance.Of(new Piece(9, Style.Songs, 96, up, IsMinor: true, 20, 0.8), Rate, 1)[0]).Key!.Key);
         // 35 cents down.
-        var detuned = Analyse(Performance.Of(new Piece(9, Style.Songs, 96, 9, IsMinor: true, 20, 0.8), Rate, 1)[0], (int)(Rate * Math.Pow(2, -0.35 / 12)));
+        var detuned = Analyse(
+            Performance.Of(new Piece(9, Style.Songs, 96, 9, IsMinor: true, 20, 0.8), Rate, 1)[0], (int)(Rate * Math.Pow(2, -0.35 / 12)));
         Assert.Equal(new MusicalKey(9, IsMinor: true), detuned.Key!.Key);
         Assert.InRange(detuned.Key.Tuning, 431, 433);
     }
@@ -81,7 +96,8 @@ public sealed class TempoAndKeyTests
     {
         var found = Analyse(Performance.Of(new Piece(9, Style.Club, 126, 4, IsMinor: true, 20, 0.9), Rate, 1)[0]);
         Assert.Equal(("E minor", "126.003679", "0.001309", "0.500316", "439.667174", "4.008677", "2317.786194", "15.238959"), (
-            found.Key!.Key.ToString(), Digits(found.Tempo!.Grid.BeatsPerMinute), Digits(found.Tempo.Grid.FirstBeat), Digits(found.Key.Confidence), Digits(found.Key.Tuning),
+            found.Key!.Key.ToString(), Digits(found.Tempo!.Grid.BeatsPerMinute), Digits(found.Tempo.Grid.FirstBeat),
+            Digits(found.Key.Confidence), Digits(found.Key.Tuning),
             Digits(found.OnsetsPerSecond), Digits(found.Brightness), Digits(found.FirstChange!.Value)));
         static string Digits(double value) => value.ToString("0.000000", System.Globalization.CultureInfo.InvariantCulture);
     }
@@ -97,5 +113,6 @@ public sealed class TempoAndKeyTests
         Assert.Null(Analyse([]).Tempo);
     }
 
-    private static MusicAnalysis Analyse(double[] line, int rate = Rate) => MusicAnalyser.Analyse(TestSound.Of([.. line.Select(sample => (float)sample)], rate), _ => { });
+    private static MusicAnalysis Analyse(double[] line, int rate = Rate) =>
+        MusicAnalyser.Analyse(TestSound.Of([.. line.Select(sample => (float)sample)], rate), _ => { });
 }

@@ -18,9 +18,16 @@ public sealed class BurnerTests : IDisposable
 
     public BurnerTests() => (_burner, _old) = (New(0), New(1));
 
-    private static TableOfContents Contents { get; } = new([new DiscTrack(1, true, 0) { Isrc = "ZZLQ12100001" }, new DiscTrack(2, true, 400) { PauseStart = 380, MoreIndexes = [600] }], Sectors) { CatalogueNumber = "4006381333931" };
+    private static TableOfContents Contents { get; } = new(
+        [new DiscTrack(1, true, 0) { Isrc = "ZZLQ12100001" }, new DiscTrack(2, true, 400) { PauseStart = 380, MoreIndexes = [600] }],
+        Sectors)
+    { CatalogueNumber = "4006381333931" };
 
-    private static BurnOrder Order { get; } = new("Night Shift", Contents, new DiscText(new DiscTextEntry { Title = "Night Shift" }, new Dictionary<int, DiscTextEntry> { [2] = new() { Title = "Förderturm" } }), 8);
+    private static BurnOrder Order { get; } = new(
+        "Night Shift", Contents,
+        new DiscText(
+            new DiscTextEntry { Title = "Night Shift" }, new Dictionary<int, DiscTextEntry> { [2] = new() { Title = "Förderturm" } }),
+        8);
 
     [Fact]
     public void Burned_disc_reads_back_equal()
@@ -31,8 +38,12 @@ public sealed class BurnerTests : IDisposable
         var listed = Assert.Single(new DiscRack(_folder.Path).List());
         Assert.Equal(("Night Shift", "blank-80"), (listed.Label, listed.BlankKey));
         using var disc = new DiscRack(_folder.Path).Take(listed.Key)!;
-        Assert.Equal(Contents.Tracks.Select(track => (track.Start, track.PauseStart, track.Isrc, string.Join(' ', track.MoreIndexes))), disc.Image.Contents.Tracks.Select(track => (track.Start, track.PauseStart, track.Isrc, string.Join(' ', track.MoreIndexes))));
-        Assert.Equal((Sectors, "4006381333931", "Night Shift", "Förderturm"), (disc.Image.Contents.LeadOut, disc.Image.Contents.CatalogueNumber, disc.Text.Album.Title, disc.Text.Tracks[2].Title));
+        Assert.Equal(
+            Contents.Tracks.Select(track => (track.Start, track.PauseStart, track.Isrc, string.Join(' ', track.MoreIndexes))),
+            disc.Image.Contents.Tracks.Select(track => (track.Start, track.PauseStart, track.Isrc, string.Join(' ', track.MoreIndexes))));
+        Assert.Equal(
+            (Sectors, "4006381333931", "Night Shift", "Förderturm"),
+            (disc.Image.Contents.LeadOut, disc.Image.Contents.CatalogueNumber, disc.Text.Album.Title, disc.Text.Tracks[2].Title));
         var read = new byte[Sectors * AudioDisc.BytesPerSector];
         disc.Image.Read(0, read);
         Assert.True(read.AsSpan().SequenceEqual(Bytes()));
@@ -64,7 +75,9 @@ public sealed class BurnerTests : IDisposable
         }
 
         var failure = Assert.Throws<BurnFailedException>(Late);
-        Assert.Equal(("The buffer of Burner D ran empty at 0:04: the sound came too slowly. Burn at a lower speed.", true), (failure.Message, failure.IsDiscSpoiled));
+        Assert.Equal(
+            ("The buffer of Burner D ran empty at 0:04: the sound came too slowly. Burn at a lower speed.", true),
+            (failure.Message, failure.IsDiscSpoiled));
         Assert.False(_old.Disc!.CanBeWritten);
         Assert.Empty(Directory.GetFiles(_folder.Path));
     }
@@ -90,7 +103,9 @@ public sealed class BurnerTests : IDisposable
     public void A_bent_disc_fails_in_the_middle_and_a_shortened_one_at_the_end()
     {
         _burner.Insert(Blank("bent-80") with { FailsAt = 450 });
-        Assert.Contains("could not follow the groove of the disc at 0:06", Assert.Throws<BurnFailedException>(() => Burn(_burner, Order)).Message, StringComparison.Ordinal);
+        Assert.Contains(
+            "could not follow the groove of the disc at 0:06", Assert.Throws<BurnFailedException>(() => Burn(_burner, Order)).Message,
+            StringComparison.Ordinal);
         Assert.Equal("Writing ended at 0:06.", _burner.Disc!.Spoiled);
         Assert.Contains("spoiled", Assert.Throws<BurnFailedException>(() => _burner.Begin(Order)).Message, StringComparison.Ordinal);
         _burner.Insert(Blank("blank-80"));
@@ -149,7 +164,8 @@ public sealed class BurnerTests : IDisposable
 
     private static BlankDisc Blank(string key) => BlankDisc.Shelf.Single(blank => blank.Key == key);
 
-    private SimulatedBurner New(int index) => new(SimulatedBurner.Usual[index].Name[^1..], SimulatedBurner.Usual[index], _folder.Path, new VirtualTime(), _clock);
+    private SimulatedBurner New(int index) =>
+        new(SimulatedBurner.Usual[index].Name[^1..], SimulatedBurner.Usual[index], _folder.Path, new VirtualTime(), _clock);
 
     private byte[] Bytes() => System.Runtime.InteropServices.MemoryMarshal.AsBytes(_sound.Frames).ToArray();
 

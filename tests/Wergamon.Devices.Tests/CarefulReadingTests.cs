@@ -26,10 +26,25 @@ public sealed class CarefulReadingTests(ITestOutputHelper output)
         {
             var chance = new Random(seed);
             int[] sectors = [.. Enumerable.Range(0, chance.Next(1, 4)).Select(_ => chance.Next(300, 420))];
-            var disc = new TestDisc(sectors, (seed % 3) switch { 0 => TestDisc.Patchwork((ulong)seed), 1 => TestDisc.Fading((ulong)seed, sectors), _ => TestDisc.Noise((ulong)seed) });
-            var traits = new DriveTraits("Test") { ReadOffset = chance.Next(-200, 201), MaxJitter = chance.Next(3) == 0 ? 0 : chance.Next(2, 13), CacheSectors = chance.Next(0, 60) };
-            var faults = Enumerable.Range(0, chance.Next(0, 6)).Select(_ => Fault(chance, disc.Frames.Length, withNever: seed % 2 == 0)).ToArray();
-            var drive = new SimulatedDrive(new DriveBehaviour(traits, 24, chance.NextDouble() * 0.3, (ulong)seed), disc.Load(faults), new VirtualTime());
+            var disc = new TestDisc(
+                sectors,
+                (seed % 3) switch
+                {
+                    0 => TestDisc.Patchwork((ulong)seed),
+                    1 => TestDisc.Fading((ulong)seed, sectors),
+                    _ => TestDisc.Noise((ulong)seed)
+                });
+            var traits = new DriveTraits("Test")
+            {
+                ReadOffset = chance.Next(-200, 201),
+                MaxJitter = chance.Next(3) == 0 ? 0 : chance.Next(2, 13),
+                CacheSectors = chance.Next(0, 60)
+            };
+            var faults = Enumerable.Range(0, chance.Next(0, 6))
+                .Select(_ => Fault(chance, disc.Frames.Length, withNever: seed % 2 == 0))
+                .ToArray();
+            var drive = new SimulatedDrive(
+                new DriveBehaviour(traits, 24, chance.NextDouble() * 0.3, (ulong)seed), disc.Load(faults), new VirtualTime());
             var reader = new CarefulReader(drive, new ReadingSettings());
             foreach (var span in disc.Spans)
             {
@@ -38,10 +53,13 @@ public sealed class CarefulReadingTests(ITestOutputHelper output)
                 var result = MemoryMarshal.Cast<byte, uint>(sound.ToArray().AsSpan()).ToArray();
                 if (Compare(disc.Of(span), result, reading) is { } complaint)
                     wrong.Add($"seed {seed}, track {span.Number}: {complaint}");
-                bool mayBeDoubtful = faults.Any(fault => fault.Kind == FaultKind.Never && fault.FirstFrame < span.FirstFrame + span.Frames && fault.FirstFrame + fault.Frames > span.FirstFrame);
+                bool mayBeDoubtful = faults.Any(
+                    fault => fault.Kind == FaultKind.Never && fault.FirstFrame < span.FirstFrame + span.Frames
+                        && fault.FirstFrame + fault.Frames > span.FirstFrame);
                 if (!mayBeDoubtful && Compare(disc.Of(span), result, reading with { Doubtful = [] }) is { } spoiled)
                     wrong.Add($"seed {seed}, track {span.Number}, which only reads wrong at times: {spoiled}");
-                if (mayBeDoubtful && reading.Verdict is Verdict.AgreedAtOnce or Verdict.AgreedAfterReReads && !IsSpared(faults, span, reading))
+                if (mayBeDoubtful && reading.Verdict is Verdict.AgreedAtOnce or Verdict.AgreedAfterReReads
+                    && !IsSpared(faults, span, reading))
                     wrong.Add($"seed {seed}, track {span.Number}: proved over a stretch that never reads right");
                 Interlocked.Add(ref read, reading.SectorsRead);
                 Interlocked.Add(ref least, 2L * span.Sectors);
@@ -49,7 +67,9 @@ public sealed class CarefulReadingTests(ITestOutputHelper output)
                 Interlocked.Add(ref doubtful, reading.Doubtful.Count);
             }
         });
-        output.WriteLine($"{Patterns} patterns: {read:N0} sectors read where two readings take {least:N0} ({(double)read / least:0.00} times), {reRead:N0} stretches read again, {doubtful:N0} doubtful");
+        output.WriteLine(
+            $"{Patterns} patterns: {read:N0} sectors read where two readings take {least:N0} ({(double)read / least:0.00} times), "
+                + $"{reRead:N0} stretches read again, {doubtful:N0} doubtful");
         Assert.True(wrong.IsEmpty, string.Join('\n', wrong.Order().Take(12)) + $"\n{wrong.Count} in all");
         Assert.True(reRead > 1000 && doubtful > 500, "The patterns have to try both.");
     }
@@ -61,10 +81,14 @@ public sealed class CarefulReadingTests(ITestOutputHelper output)
     public void Frames_that_the_drive_reports_as_damaged_have_no_vote(int damagedReads)
     {
         var disc = new TestDisc([900], TestDisc.Noise(5));
-        var inner = new SimulatedDrive(new DriveBehaviour(new DriveTraits("Test") { ReadOffset = 30, MaxJitter = 5, CacheSectors = 20 }, 24, 0.2, 3), disc.Load(), new VirtualTime());
+        var inner = new SimulatedDrive(
+            new DriveBehaviour(new DriveTraits("Test") { ReadOffset = 30, MaxJitter = 5, CacheSectors = 20 }, 24, 0.2, 3), disc.Load(),
+            new VirtualTime());
         var span = Assert.Single(disc.Spans);
         // Always damaged if damagedReads is 1; otherwise only in the first reads, like a scratch that settles.
-        var reading = new CarefulReader(new GuessingDrive(inner, 400, damagedReads == 1 ? int.MaxValue : damagedReads), new ReadingSettings()).Read(span, new MemoryStream());
+        var reading = new CarefulReader(
+            new GuessingDrive(inner, 400, damagedReads == 1 ? int.MaxValue : damagedReads),
+            new ReadingSettings()).Read(span, new MemoryStream());
         if (damagedReads == 1)
             Assert.Equal((Verdict.Doubtful, false), (reading.Verdict, reading.IsProved));
         else
@@ -99,12 +123,14 @@ public sealed class CarefulReadingTests(ITestOutputHelper output)
         for (int seed = 0; seed < 400; seed++)
         {
             var disc = new TestDisc([320], TestDisc.Noise((ulong)seed));
-            var drive = new StubbornDrive(new SimulatedDrive(new DriveBehaviour(new DriveTraits("Test"), 24, 0, (ulong)seed), disc.Load(), new VirtualTime()), seed);
+            var drive = new StubbornDrive(
+                new SimulatedDrive(new DriveBehaviour(new DriveTraits("Test"), 24, 0, (ulong)seed), disc.Load(), new VirtualTime()), seed);
             var sound = new MemoryStream();
             var reading = new CarefulReader(drive, new ReadingSettings()).Read(disc.Spans[0], sound);
             var result = MemoryMarshal.Cast<byte, uint>(sound.ToArray().AsSpan()).ToArray();
             bool isWrong = result[StubbornDrive.Frame] != disc.Frames[StubbornDrive.Frame];
-            bool isMarked = reading.Doubtful.Any(stretch => StubbornDrive.Frame >= stretch.First && StubbornDrive.Frame < stretch.First + stretch.Count);
+            bool isMarked = reading.Doubtful.Any(
+                stretch => StubbornDrive.Frame >= stretch.First && StubbornDrive.Frame < stretch.First + stretch.Count);
             if (drive.Right > drive.Wrong)
                 Assert.False(isWrong);
             if (isWrong && !isMarked)
@@ -164,7 +190,8 @@ public sealed class CarefulReadingTests(ITestOutputHelper output)
     public void The_offset_of_a_drive_is_corrected_across_tracks(int offset)
     {
         var disc = new TestDisc([320, 333, 301], TestDisc.Noise(9));
-        var drive = new SimulatedDrive(new DriveBehaviour(new DriveTraits("Test") { ReadOffset = offset }, 24, 0, 1), disc.Load(), new VirtualTime());
+        var drive = new SimulatedDrive(
+            new DriveBehaviour(new DriveTraits("Test") { ReadOffset = offset }, 24, 0, 1), disc.Load(), new VirtualTime());
         var reader = new CarefulReader(drive, new ReadingSettings());
         foreach (var span in disc.Spans)
         {
@@ -173,7 +200,9 @@ public sealed class CarefulReadingTests(ITestOutputHelper output)
             int expected = span.Number == 1 && offset > 0 ? offset : span.Number == 3 && offset < 0 ? -offset : 0;
             Assert.Equal(expected, reading.FilledFrames);
             var frames = MemoryMarshal.Cast<byte, uint>(sound.ToArray().AsSpan());
-            Assert.True(frames[Math.Max(0, span.Number == 1 ? expected : 0)..^(span.Number == 3 ? expected : 0)].SequenceEqual(disc.Of(span)[Math.Max(0, span.Number == 1 ? expected : 0)..^(span.Number == 3 ? expected : 0)]));
+            Assert.True(
+                frames[Math.Max(0, span.Number == 1 ? expected : 0)..^(span.Number == 3 ? expected : 0)]
+                    .SequenceEqual(disc.Of(span)[Math.Max(0, span.Number == 1 ? expected : 0)..^(span.Number == 3 ? expected : 0)]));
         }
     }
 
@@ -181,7 +210,8 @@ public sealed class CarefulReadingTests(ITestOutputHelper output)
     public void A_cache_that_cannot_be_defeated_proves_nothing()
     {
         var disc = new TestDisc([320], TestDisc.Noise(4));
-        var drive = new SimulatedDrive(new DriveBehaviour(new DriveTraits("Test") { CacheSectors = 900 }, 24, 0, 1), disc.Load(), new VirtualTime());
+        var drive = new SimulatedDrive(
+            new DriveBehaviour(new DriveTraits("Test") { CacheSectors = 900 }, 24, 0, 1), disc.Load(), new VirtualTime());
         Assert.Equal(Verdict.ReadOnce, new CarefulReader(drive, new ReadingSettings()).Read(disc.Spans[0], Stream.Null).Verdict);
     }
 
@@ -190,7 +220,9 @@ public sealed class CarefulReadingTests(ITestOutputHelper output)
     {
         var disc = new TestDisc([400], TestDisc.Noise(5));
         TrackReading Read(params DiscFault[] faults) =>
-            new CarefulReader(new SimulatedDrive(SimulatedTray.Usual[1] with { Traits = new DriveTraits("Test") }, disc.Load(faults), new VirtualTime()), new ReadingSettings { HasSecondReading = true })
+            new CarefulReader(
+                new SimulatedDrive(SimulatedTray.Usual[1] with { Traits = new DriveTraits("Test") }, disc.Load(faults), new VirtualTime()),
+                new ReadingSettings { HasSecondReading = true })
                 .Read(disc.Spans[0], Stream.Null);
         var clean = Read();
         Assert.Equal(clean.Crc32, clean.SecondCrc32);
@@ -207,7 +239,8 @@ public sealed class CarefulReadingTests(ITestOutputHelper output)
         var drive = new SimulatedDrive(SimulatedTray.Usual[0], disc.Load(), new VirtualTime());
         using var stop = new CancellationTokenSource();
         stop.Cancel();
-        Assert.Throws<OperationCanceledException>(() => new CarefulReader(drive, new ReadingSettings()).Read(disc.Spans[0], Stream.Null, stop.Token));
+        Assert.Throws<OperationCanceledException>(
+            () => new CarefulReader(drive, new ReadingSettings()).Read(disc.Spans[0], Stream.Null, stop.Token));
         drive.TakeAway();
         Assert.Throws<UnreadableDiscException>(() => new CarefulReader(drive, new ReadingSettings()).Read(disc.Spans[0], Stream.Null));
     }
@@ -216,7 +249,9 @@ public sealed class CarefulReadingTests(ITestOutputHelper output)
     public void A_drive_answers_from_its_cache_unless_flushed()
     {
         var disc = new TestDisc([900], TestDisc.Noise(6));
-        var drive = new SimulatedDrive(new DriveBehaviour(new DriveTraits("Test") { CacheSectors = 50 }, 24, 0, 1), disc.Load(new DiscFault(FaultKind.Never, 60_000, 5)), new VirtualTime());
+        var drive = new SimulatedDrive(
+            new DriveBehaviour(new DriveTraits("Test") { CacheSectors = 50 }, 24, 0, 1),
+            disc.Load(new DiscFault(FaultKind.Never, 60_000, 5)), new VirtualTime());
         var first = new byte[20 * AudioDisc.BytesPerSector];
         var second = new byte[first.Length];
         drive.Read(100, first, new HashSet<int>());
@@ -258,7 +293,10 @@ public sealed class CarefulReadingTests(ITestOutputHelper output)
 
     /// <summary>A stretch within the frames filled with silence is never read.</summary>
     private static bool IsSpared(DiscFault[] faults, TrackSpan span, TrackReading reading) =>
-        reading.FilledFrames > 0 && faults.All(fault => fault.Kind != FaultKind.Never || fault.FirstFrame + fault.Frames <= span.FirstFrame + reading.FilledFrames || fault.FirstFrame >= span.FirstFrame + span.Frames - reading.FilledFrames);
+        reading.FilledFrames > 0
+            && faults.All(
+                fault => fault.Kind != FaultKind.Never || fault.FirstFrame + fault.Frames <= span.FirstFrame + reading.FilledFrames
+                    || fault.FirstFrame >= span.FirstFrame + span.Frames - reading.FilledFrames);
 
     /// <summary>Gives one frame wrong in half of the reads, always with the same wrong value.</summary>
     private sealed class StubbornDrive(SimulatedDrive drive, int seed) : IAudioDrive

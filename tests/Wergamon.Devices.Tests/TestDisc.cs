@@ -22,7 +22,10 @@ internal sealed class TestDisc
         _sheet = new CueSheet
         {
             Files = [new CueFile("disc.bin", "BINARY")],
-            Tracks = [.. sectors.Select((count, i) => new CueTrack(i + 1, CueTrack.Audio) { Indexes = [new CueIndex(1, 0, new Msf((at += count) - count))] })],
+            Tracks = [
+                .. sectors.Select(
+                    (count, i) => new CueTrack(i + 1, CueTrack.Audio) { Indexes = [new CueIndex(1, 0, new Msf((at += count) - count))] })
+            ],
         };
     }
 
@@ -30,7 +33,8 @@ internal sealed class TestDisc
 
     public Span<uint> Frames => MemoryMarshal.Cast<byte, uint>(_bytes.AsSpan());
 
-    public LoadedDisc Load(params DiscFault[] faults) => new("test", "Test", DiscImage.Open(_sheet, _ => new MemoryStream(_bytes, writable: false))) { Faults = faults };
+    public LoadedDisc Load(params DiscFault[] faults) =>
+        new("test", "Test", DiscImage.Open(_sheet, _ => new MemoryStream(_bytes, writable: false))) { Faults = faults };
 
     public IReadOnlyList<TrackSpan> Spans => TrackSpan.Of(Load().Image.Contents, Pauses.WithTrackBefore);
 

@@ -23,7 +23,10 @@ try
     browser.FindText("#folders", "All read");
     browser.Go("/library/duplicates");
     browser.FindText("#duplicate-kinds li", "Same sound twice\n1");
-    Browser.Until(() => browser.TextOf("#duplicate-kinds") is { Length: > 0 } kinds && !kinds.Contains("still to be analysed", StringComparison.Ordinal), "all copies to be analysed");
+    Browser.Until(
+        () => browser.TextOf("#duplicate-kinds") is { Length: > 0 } kinds
+            && !kinds.Contains("still to be analysed", StringComparison.Ordinal),
+        "all copies to be analysed");
     browser.Go("/library/duplicates");
     browser.FindText("[data-going]", "2 files ticked");
     Picture("duplicates");
@@ -124,14 +127,18 @@ try
     var place = Directory.CreateDirectory(Path.Combine(home, "Stick")).FullName;
     browser.Go("/deliver");
     browser.Click("button", "Add a stick");
-    browser.Script($"document.getElementById('stick-folder').value = '{place}'; document.getElementById('stick-device').value = 'dj-decks'; document.getElementById('stick-name').value = 'Underlamp stick'");
+    browser.Script(
+        $"document.getElementById('stick-folder').value = '{place}'; document.getElementById('stick-device').value = 'dj-decks'; "
+            + "document.getElementById('stick-name').value = 'Underlamp stick'");
     browser.Leave(() => browser.Click("#new-stick .btn-main", "Add stick"));
     browser.Leave(() => browser.Click(".add-list button", "Add set"));
     browser.Leave(() => browser.Click(".total-bar .btn-main", "Update stick"));
     browser.FindText(".verdict", "The stick can be unplugged.");
     browser.Leave(() => browser.Click(".facts a", "Open in the simulated deck"));
     browser.Change(".deck-rows tr:nth-child(2) select", "4");
-    Browser.Until(() => browser.Script("return document.querySelector('.deck-rows tr:nth-child(2) option[selected]').value") is "4", "the rating on the stick");
+    Browser.Until(
+        () => browser.Script("return document.querySelector('.deck-rows tr:nth-child(2) option[selected]').value") is "4",
+        "the rating on the stick");
     browser.Leave(() => browser.Click(".deck-rows tr:nth-child(3) .deck-place button", "Up"));
     Album("Night Shift at Pit Four");
     browser.Click(".pick-bar summary", "Deliver");
@@ -155,7 +162,12 @@ try
     browser.Leave(() => browser.Click(".menu-above button", "Audio disc"));
     browser.Leave(() => browser.Click(".shelf .rack-disc", "80 minutes"));
     browser.Leave(() => browser.Click(".total-bar .btn-main", "Burn disc"));
-    Browser.Until(() => browser.Script("return [...document.querySelectorAll('.strip-once')].filter((part) => Number(part.getAttribute('width')) > 0).length > 2") as bool?, "two tracks to be burned");
+    Browser.Until(
+        () =>
+            browser.Script(
+                "return [...document.querySelectorAll('.strip-once')].filter((part) => Number(part.getAttribute('width')) > 0).length > 2")
+                as bool?,
+        "two tracks to be burned");
     Picture("burn");
 
     Album("Live in the Slate Cavern");
@@ -206,7 +218,10 @@ try
 
     void Picture(string name)
     {
-        Browser.Until(() => browser.Script("return document.fonts.status === 'loaded' && [...document.images].every(image => image.complete)") as bool?, "fonts and covers");
+        Browser.Until(
+            () =>
+                browser.Script("return document.fonts.status === 'loaded' && [...document.images].every(image => image.complete)") as bool?,
+            "fonts and covers");
         browser.Picture(Path.Combine(pictures, name + ".png"));
         Console.WriteLine(name);
     }

@@ -13,7 +13,8 @@ public sealed class Browser : IDisposable
     private static readonly TimeSpan LookEvery = TimeSpan.FromMilliseconds(30);
 
     /// <summary>Cells of a row are parted by a blank.</summary>
-    private const string TextAsShown = "const text = (element) => (element.matches('textarea, option') ? element.textContent : element.innerText ?? element.textContent).replaceAll(/[\\t\\u00a0]/g, ' ').trim();";
+    private const string TextAsShown = "const text = (element) => (element.matches('textarea, option') ? element.textContent : "
+        + "element.innerText ?? element.textContent).replaceAll(/[\\t\\u00a0]/g, ' ').trim();";
 
     private readonly ChromeDriver _driver;
     private readonly Uri _home;
@@ -23,7 +24,8 @@ public sealed class Browser : IDisposable
         _home = home;
         var options = new ChromeOptions { BinaryLocation = "/usr/bin/chromium" };
         options.AddArguments(
-            "--headless", "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking", "--disable-component-update",
+            "--headless", "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking",
+            "--disable-component-update",
             "--disable-sync", "--hide-scrollbars", "--autoplay-policy=no-user-gesture-required", $"--window-size={width},{height}");
         options.SetLoggingPreference(LogType.Browser, LogLevel.All);
         _driver = new ChromeDriver(ChromeDriverService.CreateDefaultService("/usr/bin", "chromedriver"), options);
@@ -34,7 +36,8 @@ public sealed class Browser : IDisposable
 
     /// <summary>Sets the size of the viewport.</summary>
     public void Resize(int width, int height) => _driver.ExecuteCdpCommand(
-        "Emulation.setDeviceMetricsOverride", new Dictionary<string, object?> { ["width"] = width, ["height"] = height, ["deviceScaleFactor"] = 1, ["mobile"] = false });
+        "Emulation.setDeviceMetricsOverride",
+        new Dictionary<string, object?> { ["width"] = width, ["height"] = height, ["deviceScaleFactor"] = 1, ["mobile"] = false });
 
     public void Go(string path) => _driver.Navigate().GoToUrl(new Uri(_home, path));
 
@@ -42,9 +45,12 @@ public sealed class Browser : IDisposable
     public IWebElement Find(string selector) => Until(() => Visible(selector, ""), selector, Shown);
 
     /// <summary>Waits for an element that contains these words.</summary>
-    public IWebElement FindText(string selector, string words) => Until(() => Visible(selector, words), $"{selector} with \"{words}\"", Shown);
+    public IWebElement FindText(string selector, string words) =>
+        Until(() => Visible(selector, words), $"{selector} with \"{words}\"", Shown);
 
-    /// <summary>Waits for an element, with these words if any, and clicks it; searches again if the page replaces it at that moment.</summary>
+    /// <summary>
+    /// Waits for an element, with these words if any, and clicks it; searches again if the page replaces it at that moment.
+    /// </summary>
     public void Click(string selector, string words = "") => Until(
         () =>
         {
@@ -55,7 +61,9 @@ public sealed class Browser : IDisposable
         $"{selector} with \"{words}\"",
         Shown);
 
-    /// <summary>Puts a value into a field as a person does who leaves it then; waits until what was sent before has been answered.</summary>
+    /// <summary>
+    /// Puts a value into a field as a person does who leaves it then; waits until what was sent before has been answered.
+    /// </summary>
     public void Change(string selector, string value) => Until(
         () => Script(
             """
@@ -81,10 +89,12 @@ public sealed class Browser : IDisposable
     public void Press(string keys) => new OpenQA.Selenium.Interactions.Actions(_driver).SendKeys(keys).Perform();
 
     /// <summary>Presses keys while another is held down.</summary>
-    public void Press(string keys, string held) => new OpenQA.Selenium.Interactions.Actions(_driver).KeyDown(held).SendKeys(keys).KeyUp(held).Perform();
+    public void Press(string keys, string held) =>
+        new OpenQA.Selenium.Interactions.Actions(_driver).KeyDown(held).SendKeys(keys).KeyUp(held).Perform();
 
     /// <summary>Clicks while a key is held down.</summary>
-    public void Click(IWebElement element, string key) => new OpenQA.Selenium.Interactions.Actions(_driver).KeyDown(key).Click(element).KeyUp(key).Perform();
+    public void Click(IWebElement element, string key) =>
+        new OpenQA.Selenium.Interactions.Actions(_driver).KeyDown(key).Click(element).KeyUp(key).Perform();
 
     public object? Script(string script, params object[] arguments) => _driver.ExecuteScript(script, arguments);
 
@@ -100,7 +110,8 @@ public sealed class Browser : IDisposable
     }
 
     /// <summary>Errors and warnings in the console since the last call.</summary>
-    public IReadOnlyList<string> Complaints() => [.. _driver.Manage().Logs.GetLog(LogType.Browser).Where(entry => entry.Level >= LogLevel.Warning).Select(entry => entry.Message)];
+    public IReadOnlyList<string> Complaints() =>
+        [.. _driver.Manage().Logs.GetLog(LogType.Browser).Where(entry => entry.Level >= LogLevel.Warning).Select(entry => entry.Message)];
 
     public void Picture(string path) => _driver.GetScreenshot().SaveAsFile(path);
 
@@ -117,7 +128,8 @@ public sealed class Browser : IDisposable
                 if (condition() is { } found && found is not false)
                     return found;
             }
-            catch (WebDriverException failure) when (failure is StaleElementReferenceException or JavaScriptException or UnknownErrorException)
+            catch (WebDriverException failure)
+                when (failure is StaleElementReferenceException or JavaScriptException or UnknownErrorException)
             {
                 // The page was just replaced, which the driver reports in several ways; the next attempt sees the new one.
                 last = failure;
@@ -135,12 +147,15 @@ public sealed class Browser : IDisposable
         _driver.Dispose();
     }
 
-    /// <summary>The first visible element with these words. One script, so that a page cannot change between the search and the look.</summary>
+    /// <summary>
+    /// The first visible element with these words. One script, so that a page cannot change between the search and the look.
+    /// </summary>
     private IWebElement? Visible(string selector, string words) => (IWebElement?)Script(
         TextAsShown + """
         const [selector, words] = arguments;
         // The options of a closed list have no box of their own.
-        const shown = (element) => (element.closest('select') ?? element).checkVisibility({ visibilityProperty: true, opacityProperty: true });
+        const shown = (element) => (element.closest('select') ?? element).checkVisibility({ visibilityProperty: true,
+            opacityProperty: true });
         return [...document.querySelectorAll(selector)].find((element) => shown(element) && text(element).includes(words)) ?? null;
         """,
         selector,

@@ -14,7 +14,8 @@ public static class EncodedFile
     {
         using var stream = File.Create(path);
         var settings = options.ToDictionary(option => option.Name, option => option.Value);
-        using var encoder = LibAvEncoders.Instance.OpenInContainer(codec, sound.Format, settings, stream, container, new Dictionary<string, string> { ["strict"] = "experimental" });
+        using var encoder = LibAvEncoders.Instance.OpenInContainer(
+            codec, sound.Format, settings, stream, container, new Dictionary<string, string> { ["strict"] = "experimental" });
         var block = new SampleBuffer(sound.Format);
         while (sound.Read(block) > 0)
             encoder.Write(block);
@@ -25,7 +26,9 @@ public static class EncodedFile
     /// <summary>Several streams of sound in one file.</summary>
     /// <param name="container">Its name in libav.</param>
     /// <param name="streams">For each the encoder's name in libav, its language, its options and its sound.</param>
-    public static unsafe string WriteStreams(string path, string container, params (string Codec, string Language, Dictionary<string, string> Options, TestSound Sound)[] streams)
+    public static unsafe string WriteStreams(
+        string path, string container,
+        params (string Codec, string Language, Dictionary<string, string> Options, TestSound Sound)[] streams)
     {
         using var file = File.Create(path);
         using var target = new LibAvStream(file, forWriting: true);
@@ -40,12 +43,16 @@ public static class EncodedFile
             int index = i;
             encoders[i] = new LibAvEncoder(streams[i].Codec, streams[i].Sound.Format, streams[i].Options, packet =>
             {
-                LibAv.av_packet_rescale_ts(packet, encoders[index].TimeBase, LibAv.Field<AvRational>(places[index], LibAvLayout.Stream.TimeBase));
+                LibAv.av_packet_rescale_ts(
+                    packet, encoders[index].TimeBase, LibAv.Field<AvRational>(places[index], LibAvLayout.Stream.TimeBase));
                 LibAv.Field<int>(packet, LibAvLayout.Packet.StreamIndex) = index;
                 LibAv.Check(LibAv.av_write_frame(context, packet), "Writing a packet");
             });
             places[i] = LibAv.avformat_new_stream(context, 0);
-            LibAv.Check(LibAv.avcodec_parameters_from_context(LibAv.Field<nint>(places[i], LibAvLayout.Stream.CodecParameters), encoders[i].Context), "Describing the sound");
+            LibAv.Check(
+                LibAv.avcodec_parameters_from_context(
+                    LibAv.Field<nint>(places[i], LibAvLayout.Stream.CodecParameters), encoders[i].Context),
+                "Describing the sound");
             LibAv.Field<AvRational>(places[i], LibAvLayout.Stream.TimeBase) = encoders[i].TimeBase;
             fixed (void* metadata = &LibAv.Field<nint>(places[i], LibAvLayout.Stream.Metadata))
                 LibAv.Check(LibAv.av_dict_set((nint*)metadata, "language", streams[i].Language, 0), "Naming the language");

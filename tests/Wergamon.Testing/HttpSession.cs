@@ -17,7 +17,8 @@ public sealed partial class HttpSession(Uri address) : IDisposable
     public async Task<string> PostAsync(string page, string action, params (string Name, string Value)[] fields)
     {
         var token = Token().Match(await GetAsync(page)).Groups[1].Value;
-        using var form = new FormUrlEncodedContent([new("__RequestVerificationToken", token), .. fields.Select(field => KeyValuePair.Create(field.Name, field.Value))]);
+        using var form = new FormUrlEncodedContent(
+            [new("__RequestVerificationToken", token), .. fields.Select(field => KeyValuePair.Create(field.Name, field.Value))]);
         using var response = await _client.PostAsync(action, form);
         response.EnsureSuccessStatusCode();
         return response.RequestMessage!.RequestUri!.PathAndQuery;

@@ -3,7 +3,9 @@ using System.Runtime.InteropServices;
 namespace Wergamon.Testing;
 
 /// <summary>Tags and audio properties as TagLib 1.13 (package libtagc0) reads them.</summary>
-public sealed record LibTagReading(string Title, string Artist, string Album, string Comment, string Genre, int Year, int Track, int Seconds, int SampleRate, int Channels);
+public sealed record LibTagReading(
+    string Title, string Artist, string Album, string Comment, string Genre, int Year, int Track, int Seconds, int SampleRate,
+    int Channels);
 
 public static partial class LibTag
 {
@@ -15,7 +17,9 @@ public static partial class LibTag
         taglib_set_strings_unicode(1);
     }
 
-    /// <summary>Has the library read all facts and tags, and takes only numbers of them: its texts are not made for several threads.</summary>
+    /// <summary>
+    /// Has the library read all facts and tags, and takes only numbers of them: its texts are not made for several threads.
+    /// </summary>
     public static int ReadNumbers(string path)
     {
         nint file = taglib_file_new(path);
@@ -33,8 +37,10 @@ public static partial class LibTag
             throw new InvalidDataException($"TagLib does not open {path}");
         nint tag = taglib_file_tag(file), sound = taglib_file_audioproperties(file);
         var reading = new LibTagReading(
-            Text(taglib_tag_title(tag)), Text(taglib_tag_artist(tag)), Text(taglib_tag_album(tag)), Text(taglib_tag_comment(tag)), Text(taglib_tag_genre(tag)),
-            (int)taglib_tag_year(tag), (int)taglib_tag_track(tag), taglib_audioproperties_length(sound), taglib_audioproperties_samplerate(sound), taglib_audioproperties_channels(sound));
+            Text(taglib_tag_title(tag)), Text(taglib_tag_artist(tag)), Text(taglib_tag_album(tag)), Text(taglib_tag_comment(tag)),
+            Text(taglib_tag_genre(tag)),
+            (int)taglib_tag_year(tag), (int)taglib_tag_track(tag), taglib_audioproperties_length(sound),
+            taglib_audioproperties_samplerate(sound), taglib_audioproperties_channels(sound));
         taglib_tag_free_strings();
         taglib_file_free(file);
         return reading;

@@ -79,7 +79,9 @@ public static class Mutations
         }
 
         long allocated = GC.GetAllocatedBytesForCurrentThread() - before;
-        return allocated > (long)AllocatedPerByte * file.Length + AllocatedAnyway ? $"{allocated:N0} bytes were allocated for a file of {file.Length:N0}." : null;
+        return allocated > (long)AllocatedPerByte * file.Length + AllocatedAnyway
+            ? $"{allocated:N0} bytes were allocated for a file of {file.Length:N0}."
+            : null;
     }
 
     /// <summary>A file in memory that throws when far more is read than it holds.</summary>

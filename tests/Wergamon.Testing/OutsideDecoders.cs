@@ -100,7 +100,14 @@ public static unsafe partial class LibSndFile
         nint file = sf_open(path, Read, &info);
         if (file == 0)
             throw new InvalidDataException("libsndfile: " + Marshal.PtrToStringUTF8(sf_strerror(0)));
-        int bits = (info.Format & SubtypeMask) switch { 1 or 5 => 8, 2 or 0x70 => 16, 3 or 0x72 => 24, 4 or 6 or 0x73 => 32, var other => throw new InvalidDataException($"libsndfile: subtype {other}") };
+        int bits = (info.Format & SubtypeMask) switch
+        {
+            1 or 5 => 8,
+            2 or 0x70 => 16,
+            3 or 0x72 => 24,
+            4 or 6 or 0x73 => 32,
+            var other => throw new InvalidDataException($"libsndfile: subtype {other}")
+        };
         var samples = new int[info.Frames * info.Channels];
         fixed (int* into = samples)
         {
@@ -142,10 +149,14 @@ public static unsafe partial class LibSndFile
 
     private const int TitleText = 1, ArtistText = 4;
 
-    [LibraryImport(Library, StringMarshalling = StringMarshalling.Utf8)] private static partial int sf_set_string(nint file, int kind, string text);
+    [LibraryImport(Library, StringMarshalling = StringMarshalling.Utf8)]
+    private static partial int sf_set_string(
+        nint file, int kind, string text);
     [LibraryImport(Library)] private static partial nint sf_get_string(nint file, int kind);
     [LibraryImport(Library)] private static partial long sf_writef_short(nint file, short* frames, long count);
-    [LibraryImport(Library, StringMarshalling = StringMarshalling.Utf8)] private static partial nint sf_open(string path, int mode, Info* info);
+    [LibraryImport(Library, StringMarshalling = StringMarshalling.Utf8)]
+    private static partial nint sf_open(
+        string path, int mode, Info* info);
     [LibraryImport(Library)] private static partial nint sf_strerror(nint file);
     [LibraryImport(Library)] private static partial long sf_readf_int(nint file, int* into, long frames);
     [LibraryImport(Library)] private static partial int sf_close(nint file);

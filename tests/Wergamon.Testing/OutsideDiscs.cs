@@ -68,7 +68,8 @@ public sealed unsafe partial class LibCdio : IDisposable
             [
                 .. Enumerable.Range(cdio_get_first_track_num(_disc), cdio_get_num_tracks(_disc)).Select(number => new OutsideTrack(
                     number, cdio_get_track_format(_disc, (byte)number) == AudioFormat, cdio_get_track_lsn(_disc, (byte)number),
-                    TakeString(cdio_get_track_isrc(_disc, (byte)number)), Text(text, TitleField, number), Text(text, PerformerField, number))),
+                    TakeString(cdio_get_track_isrc(_disc, (byte)number)), Text(text, TitleField, number),
+                    Text(text, PerformerField, number))),
             ];
         }
     }
@@ -83,7 +84,9 @@ public sealed unsafe partial class LibCdio : IDisposable
                 throw new InvalidDataException("libcdio does not take the packs");
         }
 
-        var words = Enumerable.Range(0, tracks + 1).Select(track => (Text(text, TitleField, track), Text(text, PerformerField, track), Text(text, ComposerField, track))).ToList();
+        var words = Enumerable.Range(0, tracks + 1)
+            .Select(track => (Text(text, TitleField, track), Text(text, PerformerField, track), Text(text, ComposerField, track)))
+            .ToList();
         cdtext_destroy(text);
         return words;
     }
@@ -100,7 +103,8 @@ public sealed unsafe partial class LibCdio : IDisposable
 
     public void Dispose() => cdio_destroy(_disc);
 
-    private static string? Text(nint text, int field, int track) => text == 0 ? null : Marshal.PtrToStringUTF8(cdtext_get_const(text, field, (byte)track));
+    private static string? Text(nint text, int field, int track) =>
+        text == 0 ? null : Marshal.PtrToStringUTF8(cdtext_get_const(text, field, (byte)track));
 
     private static string? TakeString(nint owned)
     {

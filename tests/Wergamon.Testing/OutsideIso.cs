@@ -44,9 +44,12 @@ public sealed unsafe partial class LibIso9660 : IDisposable
 
     public void Dispose() => iso9660_close(_iso);
 
-    [LibraryImport(Library, StringMarshalling = StringMarshalling.Utf8)] private static partial nint iso9660_open_ext(string path, byte extensions);
+    [LibraryImport(Library, StringMarshalling = StringMarshalling.Utf8)]
+    private static partial nint iso9660_open_ext(
+        string path, byte extensions);
     [LibraryImport(Library)] private static partial byte iso9660_close(nint iso);
-    [LibraryImport(Library, StringMarshalling = StringMarshalling.Utf8)] private static partial nint iso9660_ifs_stat_translate(nint iso, string path);
+    [LibraryImport(Library, StringMarshalling = StringMarshalling.Utf8)]
+    private static partial nint iso9660_ifs_stat_translate(nint iso, string path);
     [LibraryImport(Library)] private static partial void iso9660_stat_free(nint stat);
     [LibraryImport(Library)] private static partial nint iso9660_iso_seek_read(nint iso, void* into, int sector, nint sectors);
 }

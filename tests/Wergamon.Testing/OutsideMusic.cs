@@ -65,14 +65,20 @@ public static unsafe partial class LibFluidSynth
 
     [LibraryImport(Library)] private static partial nint new_fluid_settings();
     [LibraryImport(Library)] private static partial void delete_fluid_settings(nint settings);
-    [LibraryImport(Library, StringMarshalling = StringMarshalling.Utf8)] private static partial int fluid_settings_setnum(nint settings, string name, double value);
+    [LibraryImport(Library, StringMarshalling = StringMarshalling.Utf8)]
+    private static partial int fluid_settings_setnum(
+        nint settings, string name, double value);
     [LibraryImport(Library)] private static partial nint new_fluid_synth(nint settings);
     [LibraryImport(Library)] private static partial void delete_fluid_synth(nint synth);
-    [LibraryImport(Library, StringMarshalling = StringMarshalling.Utf8)] private static partial int fluid_synth_sfload(nint synth, string path, int reset);
+    [LibraryImport(Library, StringMarshalling = StringMarshalling.Utf8)]
+    private static partial int fluid_synth_sfload(
+        nint synth, string path, int reset);
     [LibraryImport(Library)] private static partial int fluid_synth_program_change(nint synth, int channel, int program);
     [LibraryImport(Library)] private static partial int fluid_synth_noteon(nint synth, int channel, int key, int velocity);
     [LibraryImport(Library)] private static partial int fluid_synth_noteoff(nint synth, int channel, int key);
-    [LibraryImport(Library)] private static partial int fluid_synth_write_float(nint synth, int frames, float* left, int leftOffset, int leftStep, float* right, int rightOffset, int rightStep);
+    [LibraryImport(Library)]
+    private static partial int fluid_synth_write_float(
+        nint synth, int frames, float* left, int leftOffset, int leftStep, float* right, int rightOffset, int rightStep);
 }
 
 /// <summary>libaubio 0.4.9 (package libaubio5): a second opinion on tempo.</summary>
@@ -106,7 +112,9 @@ public static unsafe partial class LibAubio
         }
     }
 
-    [LibraryImport(Library, StringMarshalling = StringMarshalling.Utf8)] private static partial nint new_aubio_tempo(string method, uint window, uint hop, uint rate);
+    [LibraryImport(Library, StringMarshalling = StringMarshalling.Utf8)]
+    private static partial nint new_aubio_tempo(
+        string method, uint window, uint hop, uint rate);
     [LibraryImport(Library)] private static partial void del_aubio_tempo(nint tempo);
     [LibraryImport(Library)] private static partial void aubio_tempo_do(nint tempo, Vector* input, nint output);
     [LibraryImport(Library)] private static partial float aubio_tempo_get_bpm(nint tempo);

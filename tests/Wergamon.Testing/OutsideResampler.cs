@@ -18,7 +18,8 @@ public static unsafe partial class LibSoxr
         nuint taken, made;
         fixed (double* source = samples, target = output)
         {
-            nint complaint = soxr_oneshot(from, to, 1, source, (nuint)samples.Length, &taken, target, (nuint)output.Length, &made, &kinds, &quality, null);
+            nint complaint = soxr_oneshot(
+                from, to, 1, source, (nuint)samples.Length, &taken, target, (nuint)output.Length, &made, &kinds, &quality, null);
             if (complaint != 0)
                 throw new InvalidOperationException(Marshal.PtrToStringUTF8(complaint));
         }
@@ -30,7 +31,8 @@ public static unsafe partial class LibSoxr
     [LibraryImport(Library)] private static partial QualitySpec soxr_quality_spec(nuint recipe, nuint flags);
     [LibraryImport(Library)]
     private static partial nint soxr_oneshot(
-        double from, double to, uint channels, double* input, nuint inputLength, nuint* taken, double* output, nuint outputLength, nuint* made,
+        double from, double to, uint channels, double* input, nuint inputLength, nuint* taken, double* output, nuint outputLength,
+        nuint* made,
         IoSpec* kinds, QualitySpec* quality, void* runtime);
 
     [StructLayout(LayoutKind.Sequential)]

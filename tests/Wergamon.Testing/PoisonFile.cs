@@ -7,7 +7,10 @@ using Wergamon.Core.Formats.Wav;
 
 namespace Wergamon.Testing;
 
-/// <summary>Sound files whose tags hold what no writer of ours would write: text that is not well formed, numbers beyond any sense, pictures that lie.</summary>
+/// <summary>
+/// Sound files whose tags hold what no writer of ours would write: text that is not well formed, numbers beyond any sense, pictures that
+/// lie.
+/// </summary>
 public static class PoisonFile
 {
     private const byte Utf16 = 1;
@@ -31,7 +34,11 @@ public static class PoisonFile
     public static byte[] Text(string text) => [Utf16, 0xFF, 0xFE, .. MemoryMarshal.AsBytes(text.AsSpan())];
 
     /// <summary>The content of a picture frame.</summary>
-    public static byte[] Picture(string description, byte[] data) => [Utf16, .. "image/png\0"u8, 3, 0xFF, 0xFE, .. MemoryMarshal.AsBytes(description.Replace("\0", "", StringComparison.Ordinal).AsSpan()), 0, 0, .. data];
+    public static byte[] Picture(string description, byte[] data) =>
+        [
+            Utf16, .. "image/png\0"u8, 3, 0xFF, 0xFE,
+            .. MemoryMarshal.AsBytes(description.Replace("\0", "", StringComparison.Ordinal).AsSpan()), 0, 0, .. data
+        ];
 
     /// <summary>The head of a PNG that claims a size (PNG, third edition, 11.2.1) and holds no picture.</summary>
     public static byte[] Png(uint width, uint height)
@@ -42,5 +49,6 @@ public static class PoisonFile
         return head;
     }
 
-    private static byte[] Syncsafe(int length) => [(byte)(length >> 21 & 0x7F), (byte)(length >> 14 & 0x7F), (byte)(length >> 7 & 0x7F), (byte)(length & 0x7F)];
+    private static byte[] Syncsafe(int length) =>
+        [(byte)(length >> 21 & 0x7F), (byte)(length >> 14 & 0x7F), (byte)(length >> 7 & 0x7F), (byte)(length & 0x7F)];
 }

@@ -8,13 +8,17 @@ public static class RandomTags
 {
     private static readonly string[] Names =
     [
-        FieldNames.Title, FieldNames.Artist, FieldNames.AlbumArtist, FieldNames.Album, FieldNames.Composer, FieldNames.Comment, FieldNames.Lyrics, FieldNames.Genre,
-        FieldNames.Website, FieldNames.Tempo, FieldNames.Key, FieldNames.Isrc, FieldNames.Publisher, FieldNames.Copyright, FieldNames.Compilation, "Lamp keeper", "energy",
+        FieldNames.Title, FieldNames.Artist, FieldNames.AlbumArtist, FieldNames.Album, FieldNames.Composer, FieldNames.Comment,
+        FieldNames.Lyrics, FieldNames.Genre,
+        FieldNames.Website, FieldNames.Tempo, FieldNames.Key, FieldNames.Isrc, FieldNames.Publisher, FieldNames.Copyright,
+        FieldNames.Compilation, "Lamp keeper", "energy",
     ];
 
     /// <summary>Any Unicode text that a person could paste: no NUL, no lone surrogates.</summary>
     private static readonly Gen<string> Text =
-        Gen.OneOf(Gen.String.AlphaNumeric, Gen.OneOfConst("Ärger", "фонарь", "灯火", "قنديل", "𝄞 clef", "a/b", "(x)", "((17)", "line\nbreak", "þ ÿ", "=", "\uFEFFmark"))
+        Gen.OneOf(
+            Gen.String.AlphaNumeric,
+            Gen.OneOfConst("Ärger", "фонарь", "灯火", "قنديل", "𝄞 clef", "a/b", "(x)", "((17)", "line\nbreak", "þ ÿ", "=", "\uFEFFmark"))
             .Where(text => text.Length > 0 && !text.All(char.IsAsciiDigit));
 
     private static readonly Gen<Picture> Pictures = Gen.Select(
@@ -25,9 +29,23 @@ public static class RandomTags
     /// <summary>What dialects hold in a layout of their own, and texts that they can hold as texts only.</summary>
     private static readonly Gen<(string Rating, string[] TimedLyrics, string[] Chapters)> Mapped = Gen.Select(
         Gen.OneOfConst("", "1", "4", "5", "80", "75", "99", "3.5", "0", "good"),
-        Gen.Select(Gen.Int[0, 5_999_999], Text.Select(text => text.ReplaceLineEndings(" "))).Array[0, 5].Select(lines => lines.Length == 0 ? [] : new[] { TimedLine.Format(lines.Select(line => new TimedLine(TimeSpan.FromMilliseconds(line.Item1), line.Item2))), "no times" }[..(1 + lines.Length % 2)]),
-        Gen.Select(Gen.Int[0, 3_000_000].Array[0, 5].Select(times => times.Order().ToArray()), Text.Select(text => text.ReplaceLineEndings(" ").Trim()), Gen.OneOfConst("", "no chapter"))
-            .Select((times, title, odd) => (string[])[.. times.Select(time => new ChapterMark(TimeSpan.FromMilliseconds(time), title).ToString()), .. odd.Length > 0 ? [odd] : Array.Empty<string>()]));
+        Gen.Select(Gen.Int[0, 5_999_999], Text.Select(text => text.ReplaceLineEndings(" "))).Array[0, 5]
+            .Select(
+                lines => lines.Length == 0
+                    ? []
+                    : new[]
+                    {
+                        TimedLine.Format(lines.Select(line => new TimedLine(TimeSpan.FromMilliseconds(line.Item1), line.Item2))), "no times"
+                    }[..(1 + lines.Length % 2)]),
+        Gen.Select(
+            Gen.Int[0, 3_000_000].Array[0, 5].Select(times => times.Order().ToArray()),
+            Text.Select(text => text.ReplaceLineEndings(" ").Trim()), Gen.OneOfConst("", "no chapter"))
+            .Select(
+                (times, title, odd) =>
+                    (string[])[
+                        .. times.Select(time => new ChapterMark(TimeSpan.FromMilliseconds(time), title).ToString()),
+                        .. odd.Length > 0 ? [odd] : Array.Empty<string>()
+                    ]));
 
     public static readonly Gen<TagSet> Sets = Gen.Select(
         Gen.Select(Gen.OneOfConst(Names), Text.List[1, 3]).List[0, 12],
@@ -54,6 +72,7 @@ public static class RandomTags
     public static IReadOnlyList<string> Lines(TagSet tags) =>
     [
         .. tags.Fields.Select(field => field.Name.ToUpperInvariant() + "=" + string.Join('|', field.Values)).Order(StringComparer.Ordinal),
-        .. tags.Pictures.Select(picture => $"{picture.Kind} {picture.MimeType} {picture.Description} {Convert.ToHexString(picture.Data.Span)}"),
+        .. tags.Pictures.Select(
+            picture => $"{picture.Kind} {picture.MimeType} {picture.Description} {Convert.ToHexString(picture.Data.Span)}"),
     ];
 }

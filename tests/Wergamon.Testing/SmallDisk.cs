@@ -9,7 +9,8 @@ public sealed class SmallDisk : IDisposable
     private readonly TemporaryFolder _folder = new();
 
     /// <param name="bytes">Its size.</param>
-    public SmallDisk(long bytes) => Run("mount", "-t", "tmpfs", "-o", "size=" + bytes.ToString(CultureInfo.InvariantCulture), "tmpfs", Path);
+    public SmallDisk(long bytes) =>
+        Run("mount", "-t", "tmpfs", "-o", "size=" + bytes.ToString(CultureInfo.InvariantCulture), "tmpfs", Path);
 
     public static bool CanBeMade => Environment.IsPrivilegedProcess;
 

@@ -27,12 +27,14 @@ public sealed class TestSound : IPcmReader
     {
         var samples = block.Integers;
         for (int i = 0; i < samples.Length; i++)
-            samples[i] = (int)(Hash((ulong)(start * format.Channels + i), (ulong)seed) >> (64 - format.Bits)) << (32 - format.Bits) >> (32 - format.Bits);
+            samples[i] = (int)(
+                Hash((ulong)(start * format.Channels + i), (ulong)seed) >> (64 - format.Bits)) << (32 - format.Bits) >> (32 - format.Bits);
     });
 
     /// <summary>Samples of one channel, as 32-bit floats.</summary>
     public static TestSound Of(float[] mono, int rate) => new(
-        new PcmFormat(new SampleRate(rate), 1, 32, SampleKind.Float), mono.Length, (block, start) => mono.AsSpan((int)start, block.FrameCount).CopyTo(block.Floats));
+        new PcmFormat(new SampleRate(rate), 1, 32, SampleKind.Float), mono.Length,
+        (block, start) => mono.AsSpan((int)start, block.FrameCount).CopyTo(block.Floats));
 
     /// <summary>A sine in every channel, as 64-bit floats.</summary>
     public static TestSound Tone(int rate, int channels, long frames, double hertz, double amplitude = 0.5) =>
@@ -51,7 +53,10 @@ public sealed class TestSound : IPcmReader
         for (int i = 0; i < samples.Length; i++)
         {
             double t = (start + i / format.Channels) / (double)format.Rate.Hertz;
-            samples[i] = (int)(scale * (Math.Sin(2 * Math.PI * 330 * t) + 0.7 * Math.Sin(2 * Math.PI * (495 + 40 * (i % format.Channels)) * t)) * (0.5 + 0.5 * Math.Sin(t)));
+            samples[i] = (int)(
+                scale * (
+                    Math.Sin(2 * Math.PI * 330 * t)
+                        + 0.7 * Math.Sin(2 * Math.PI * (495 + 40 * (i % format.Channels)) * t)) * (0.5 + 0.5 * Math.Sin(t)));
         }
     });
 

@@ -5,7 +5,9 @@ namespace Wergamon.Testing;
 /// <summary>Tags of every kind, and a picture whose bytes are hard on a tag.</summary>
 public static class TestTags
 {
-    public static readonly byte[] PictureBytes = [0x89, (byte)'P', (byte)'N', (byte)'G', .. Enumerable.Range(0, 3000).Select(i => (byte)(i * 7)), 0xFF, 0xE0, 0xFF, 0x00, 0xFF];
+    public static readonly byte[] PictureBytes = [
+        0x89, (byte)'P', (byte)'N', (byte)'G', .. Enumerable.Range(0, 3000).Select(i => (byte)(i * 7)), 0xFF, 0xE0, 0xFF, 0x00, 0xFF
+    ];
 
     public static TagSet Everything()
     {

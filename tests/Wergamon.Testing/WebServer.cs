@@ -24,7 +24,8 @@ public sealed class WebServer : IDisposable
         Address = new Uri($"http://127.0.0.1:{port}/");
         _process = Process.Start(new ProcessStartInfo("dotnet",
         [
-            Repository.Built("Wergamon.Web"), "--port", port.ToString(CultureInfo.InvariantCulture), "--data", dataFolder, "--music", musicFolder, "--allow", musicFolder, "--allow", allowed,
+            Repository.Built("Wergamon.Web"), "--port", port.ToString(CultureInfo.InvariantCulture), "--data", dataFolder, "--music",
+            musicFolder, "--allow", musicFolder, "--allow", allowed,
             "--rack", rack ?? DemoRack, "--drive-speed", speedup.ToString(CultureInfo.InvariantCulture),
         ])
         { RedirectStandardOutput = true }) ?? throw new InvalidOperationException("The server could not be started.");
@@ -43,7 +44,9 @@ public sealed class WebServer : IDisposable
     /// <summary>The server's current workers.</summary>
     public IReadOnlyList<Process> Workers() =>
     [
-        .. Directory.GetDirectories("/proc").Select(Path.GetFileName).Where(name => int.TryParse(name, out int id) && ParentOf(id) == _process.Id)
+        .. Directory.GetDirectories("/proc")
+            .Select(Path.GetFileName)
+            .Where(name => int.TryParse(name, out int id) && ParentOf(id) == _process.Id)
             .Select(name => Process.GetProcessById(int.Parse(name!, CultureInfo.InvariantCulture))),
     ];
 

@@ -9,15 +9,24 @@ public sealed class CommandLineTests
     public void Arguments_override_the_defaults()
     {
         var usual = CommandLine.Read([])!;
-        Assert.Equal((5080, Path.GetFullPath("data"), Environment.ProcessorCount), (usual.Port, usual.Options.DataFolder, usual.Options.WorkerCount));
+        Assert.Equal(
+            (5080, Path.GetFullPath("data"), Environment.ProcessorCount),
+            (usual.Port, usual.Options.DataFolder, usual.Options.WorkerCount));
         Assert.Equal([Environment.GetFolderPath(Environment.SpecialFolder.UserProfile)], usual.Options.AllowedBases);
 
-        var told = CommandLine.Read(["--port", "5090", "--data", "/srv/w", "--allow", "/mnt/a", "--allow", "/mnt/b/../c", "--music", "/mnt/a/m", "--workers", "3", "--demo", "/mnt/d", "--drive-speed", "7.5"])!;
+        var told = CommandLine.Read(
+            [
+                "--port", "5090", "--data", "/srv/w", "--allow", "/mnt/a", "--allow", "/mnt/b/../c", "--music", "/mnt/a/m", "--workers",
+                "3", "--demo", "/mnt/d", "--drive-speed", "7.5"
+            ])!;
         Assert.Equal((5090, "/srv/w", 3), (told.Port, told.Options.DataFolder, told.Options.WorkerCount));
         Assert.Equal(["/mnt/a", "/mnt/c", "/mnt/d"], told.Options.AllowedBases.Skip(1));
         Assert.Equal(("/mnt/d", 7.5), (told.Options.DemoFolder, told.Options.DriveSpeedup));
         Assert.Equal(["/mnt/a/m"], told.FirstFolders);
-        Assert.Equal((App.StartWith.Backup, 5091), (CommandLine.Read(["--restore", "--port", "5091"])!.Options.StartWith, CommandLine.Read(["--restore", "--port", "5091"])!.Port));
+        Assert.Equal(
+            (App.StartWith.Backup, 5091),
+            (CommandLine.Read(["--restore", "--port", "5091"])!.Options.StartWith,
+                CommandLine.Read(["--restore", "--port", "5091"])!.Port));
     }
 
     [Theory]
@@ -41,9 +50,17 @@ public sealed class CommandLineTests
     public async Task Too_few_files_or_too_little_memory_is_one_line_and_nothing_starts(string limit, string words)
     {
         using var folder = new TemporaryFolder();
-        using var server = Process.Start(new ProcessStartInfo("sh", ["-c", $"{limit}; exec dotnet {Repository.Built("Wergamon.Web")} --data {folder["data"]} --port 1"]) { RedirectStandardError = true, RedirectStandardOutput = true })!;
+        using var server = Process.Start(
+            new ProcessStartInfo(
+                "sh", ["-c", $"{limit}; exec dotnet {Repository.Built("Wergamon.Web")} --data {folder["data"]} --port 1"])
+            { RedirectStandardError = true, RedirectStandardOutput = true })!;
         var said = server.StandardOutput.ReadToEndAsync(TestContext.Current.CancellationToken);
-        Assert.Contains(words, Assert.Single((await server.StandardError.ReadToEndAsync(TestContext.Current.CancellationToken)).Split('\n', StringSplitOptions.RemoveEmptyEntries)), StringComparison.Ordinal);
+        Assert.Contains(
+            words,
+            Assert.Single(
+                (await server.StandardError.ReadToEndAsync(
+                        TestContext.Current.CancellationToken)).Split('\n', StringSplitOptions.RemoveEmptyEntries)),
+            StringComparison.Ordinal);
         await server.WaitForExitAsync(TestContext.Current.CancellationToken);
         Assert.Equal((StartFailure.TooLittle, "", false), (server.ExitCode, await said, Directory.Exists(folder["data"])));
     }

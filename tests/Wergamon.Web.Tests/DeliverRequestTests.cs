@@ -23,20 +23,30 @@ public sealed class DeliverRequestTests
         using (var made = await server.PostAsync("library/tracks", "deliver?handler=Tracks&kind=Audio", ("list", "?"), ("numbers", "")))
             Assert.Equal("/deliver/1", made.Headers.Location!.OriginalString);
         AudioDiscSettings Settings() => AudioDiscSettings.Of(store.Get(1)!);
-        async Task<string> SetAsync(params (string, string)[] fields) => WebUtility.HtmlDecode(await (await server.PostAsync("deliver/1", "deliver/1?handler=Settings", fields)).Content.ReadAsStringAsync());
+        async Task<string> SetAsync(params (string, string)[] fields) =>
+            WebUtility.HtmlDecode(
+                await (await server.PostAsync("deliver/1", "deliver/1?handler=Settings", fields)).Content.ReadAsStringAsync());
 
         await SetAsync(("pauseSeconds", "1.5"), ("level", "EachTrack"), ("copies", "3"), ("isVerified", "true"), ("artist", "Tin Orchard"));
-        Assert.Equal((1.5, DiscLevel.EachTrack, 3, true), (Settings().PauseSeconds, Settings().Level, Settings().Copies, Settings().IsVerified));
-        Assert.Contains("What is no number was left as it was", await SetAsync(("pauseSeconds", "soon"), ("copies", "many")), StringComparison.Ordinal);
+        Assert.Equal(
+            (1.5, DiscLevel.EachTrack, 3, true), (Settings().PauseSeconds, Settings().Level, Settings().Copies, Settings().IsVerified));
+        Assert.Contains(
+            "What is no number was left as it was", await SetAsync(("pauseSeconds", "soon"), ("copies", "many")), StringComparison.Ordinal);
         Assert.Equal((1.5, 3), (Settings().PauseSeconds, Settings().Copies));
         Assert.Contains("A catalogue number has 13 digits", await SetAsync(("catalogueNumber", "4006381333930")), StringComparison.Ordinal);
-        await SetAsync(("pauseSeconds", "NaN"), ("copies", "-4"), ("level", "17"), ("loudness", "1e9"), ("burner", "Z"), ("speed", "999"), ("title", new string('x', 500)));
-        Assert.Equal((1.5, 1, DiscLevel.EachTrack, -5, 120), (Settings().PauseSeconds, Settings().Copies, Settings().Level, Settings().Loudness, store.Get(1)!.Title.Length));
+        await SetAsync(
+            ("pauseSeconds", "NaN"), ("copies", "-4"), ("level", "17"), ("loudness", "1e9"), ("burner", "Z"), ("speed", "999"),
+            ("title", new string('x', 500)));
+        Assert.Equal(
+            (1.5, 1, DiscLevel.EachTrack, -5, 120),
+            (Settings().PauseSeconds, Settings().Copies, Settings().Level, Settings().Loudness, store.Get(1)!.Title.Length));
 
         Assert.Equal(("C", 0), (Settings().Burner, Settings().Speed));
 
         long item = store.Items(1)[0].Id;
-        async Task<string> TrackAsync(params (string, string)[] fields) => WebUtility.HtmlDecode(await (await server.PostAsync("deliver/1", $"deliver/1?handler=Track&at={item}", fields)).Content.ReadAsStringAsync());
+        async Task<string> TrackAsync(params (string, string)[] fields) =>
+            WebUtility.HtmlDecode(
+                await (await server.PostAsync("deliver/1", $"deliver/1?handler=Track&at={item}", fields)).Content.ReadAsStringAsync());
         Assert.Contains("An ISRC has", await TrackAsync(("isrc", "12")), StringComparison.Ordinal);
         Assert.Contains("Enter the times of indexes", await TrackAsync(("indexes", "1:20, later")), StringComparison.Ordinal);
         Assert.Null(store.Items(1)[0].Settings);
@@ -100,7 +110,8 @@ public sealed class DeliverRequestTests
         }
 
         Assert.Empty(server.Get<MusicSticks>().List());
-        using (var made = await server.PostAsync("deliver", "deliver?handler=Stick", ("place", place), ("device", "no such"), ("title", " Lamp\nstick ")))
+        using (var made = await server.PostAsync(
+            "deliver", "deliver?handler=Stick", ("place", place), ("device", "no such"), ("title", " Lamp\nstick ")))
             Assert.Equal("/deliver/stick/1", made.Headers.Location!.OriginalString);
         Assert.Equal("Lamp stick", server.Get<MusicSticks>().View(1)!.Row.Title);
         using (await server.PostAsync("library/tracks", "deliver?handler=Tracks&kind=Stick&stick=1", ("list", "?"), ("numbers", "")))
@@ -108,13 +119,19 @@ public sealed class DeliverRequestTests
         // The same again is not there twice, and a stick that is not there takes nothing.
         using (await server.PostAsync("library/tracks", "deliver?handler=Tracks&kind=Stick&stick=1", ("list", "?"), ("numbers", "")))
             Assert.Single(server.Get<MusicSticks>().View(1)!.Lists);
-        using (var nowhere = await server.PostAsync("library/tracks", "deliver?handler=Tracks&kind=Stick&stick=77", ("list", "?"), ("numbers", "")))
+        using (var nowhere = await server.PostAsync(
+            "library/tracks", "deliver?handler=Tracks&kind=Stick&stick=77", ("list", "?"), ("numbers", "")))
             Assert.Equal("/deliver", nowhere.Headers.Location!.OriginalString);
-        foreach (var address in (string[])["deliver/1", "deliver/zip/1", "deliver/stick/9", "deliver/deck/9", "deliver/deck/1?handler=Sound&track=zzz", "deliver/devices/none", "deliver/zip/1?handler=File"])
+        foreach (var address in (string[])[
+            "deliver/1", "deliver/zip/1", "deliver/stick/9", "deliver/deck/9", "deliver/deck/1?handler=Sound&track=zzz",
+            "deliver/devices/none", "deliver/zip/1?handler=File"
+        ])
             Assert.Equal(HttpStatusCode.NotFound, (await server.Client.GetAsync(address)).StatusCode);
         foreach (var handler in (string[])["Apply", "Import&folder=1", "Place", "AddSet&set=99"])
         {
-            using var reply = await server.PostAsync("deliver/stick/1", $"deliver/stick/1?handler={handler}", ("x", "there:1:rating"), ("path", "../../etc/passwd"), ("place", "/etc"));
+            using var reply = await server.PostAsync(
+                "deliver/stick/1", $"deliver/stick/1?handler={handler}", ("x", "there:1:rating"), ("path", "../../etc/passwd"),
+                ("place", "/etc"));
             Assert.Equal(HttpStatusCode.Redirect, reply.StatusCode);
         }
 
@@ -123,19 +140,29 @@ public sealed class DeliverRequestTests
         // A device: what is no number or out of range changes nothing; exported, it comes in as another one.
         DeviceDescription Device() => server.Get<DeviceChoices>().Get("car-radio");
         var before = DeviceFile.Write(Device());
-        foreach (var (name, value) in ((string, string)[])[("maxKilobits", "lots"), ("maxKilobits", "7"), ("maxNameCharacters", "3"), ("names", "{nothing"), ("order", "Sideways")])
+        foreach (var (name, value) in ((string, string)[])[
+            ("maxKilobits", "lots"), ("maxKilobits", "7"), ("maxNameCharacters", "3"), ("names", "{nothing"), ("order", "Sideways")
+        ])
         {
-            using (await server.PostAsync("deliver", "deliver/devices/car-radio?handler=Settings", ("plays", "aac"), ("maxKilobits", "320"), (name, value)))
+            using (await server.PostAsync(
+                "deliver", "deliver/devices/car-radio?handler=Settings", ("plays", "aac"), ("maxKilobits", "320"), (name, value)))
                 Assert.Equal(before, DeviceFile.Write(Device()));
         }
 
-        using (await server.PostAsync("deliver", "deliver/devices/car-radio?handler=Settings", ("plays", "flac"), ("plays", "xyz"), ("maxKilobits", ""), ("highestRate", "96000"), ("artwork", "7"), ("hasPlaylists", "true"), ("names", "{title}")))
-            Assert.Equal(("flac", null, 96_000, ArtworkChoice.None, true, "{title}"), (Device().Plays.Single(), Device().MaxKilobits, Device().HighestRate!.Value.Hertz, Device().Artwork!.Choice, Device().HasPlaylists, Device().Names));
+        using (await server.PostAsync(
+            "deliver", "deliver/devices/car-radio?handler=Settings", ("plays", "flac"), ("plays", "xyz"), ("maxKilobits", ""),
+            ("highestRate", "96000"), ("artwork", "7"), ("hasPlaylists", "true"), ("names", "{title}")))
+            Assert.Equal(
+                ("flac", null, 96_000, ArtworkChoice.None, true, "{title}"),
+                (Device().Plays.Single(), Device().MaxKilobits, Device().HighestRate!.Value.Hertz, Device().Artwork!.Choice,
+                    Device().HasPlaylists, Device().Names));
         using (await server.PostAsync("deliver", "deliver/devices/car-radio?handler=Remove"))
             Assert.Equal(before, DeviceFile.Write(Device()));
         using (var copied = await server.PostAsync("deliver", "deliver/devices/phone?handler=Copy", ("copyName", "Nine Gate phone")))
             Assert.Equal("/deliver/devices/own-nine-gate-phone", copied.Headers.Location!.OriginalString);
-        Assert.Equal(DeviceFile.Write(server.Get<DeviceChoices>().Get("own-nine-gate-phone")), await server.Client.GetStringAsync("deliver/devices/own-nine-gate-phone?handler=Export"));
+        Assert.Equal(
+            DeviceFile.Write(server.Get<DeviceChoices>().Get("own-nine-gate-phone")),
+            await server.Client.GetStringAsync("deliver/devices/own-nine-gate-phone?handler=Export"));
         using (await server.PostAsync("deliver", "deliver/devices/own-nine-gate-phone?handler=Remove"))
             Assert.Equal(HttpStatusCode.NotFound, (await server.Client.GetAsync("deliver/devices/own-nine-gate-phone")).StatusCode);
         using (await server.PostAsync("deliver/stick/1", "deliver/stick/1?handler=Delete"))
@@ -153,7 +180,9 @@ public sealed class DeliverRequestTests
         await server.ScanAsync();
         using (await server.PostAsync("library/tracks", "deliver?handler=Tracks&kind=Zip", ("list", "?"), ("numbers", "")))
             Assert.Equal(HttpStatusCode.NotFound, (await server.Client.GetAsync("deliver/zip/1?handler=File")).StatusCode);
-        using (await server.PostAsync("deliver/zip/1", "deliver/zip/1?handler=Settings", ("target", "archive"), ("names", "{track:00} {title}"), ("isNumbered", "true"), ("hasPlaylist", "true")))
+        using (await server.PostAsync(
+            "deliver/zip/1", "deliver/zip/1?handler=Settings", ("target", "archive"), ("names", "{track:00} {title}"),
+            ("isNumbered", "true"), ("hasPlaylist", "true")))
             Assert.Equal("archive", ZipSettings.Of(server.Get<DeliveryStore>().Get(1)!).TargetKey);
         using (await server.PostAsync("deliver/zip/1", "deliver/zip/1?handler=Make"))
             Assert.Equal(2, server.Get<ZippedFiles>().View(1)!.Files.Count);
@@ -169,6 +198,7 @@ public sealed class DeliverRequestTests
         }
 
         using (await server.PostAsync("deliver/zip/1", "deliver/zip/1?handler=Delete"))
-            Assert.DoesNotContain(Directory.EnumerateFiles(server.Get<AppOptions>().DeliverySpoolFolder, "*", SearchOption.AllDirectories), _ => true);
+            Assert.DoesNotContain(
+                Directory.EnumerateFiles(server.Get<AppOptions>().DeliverySpoolFolder, "*", SearchOption.AllDirectories), _ => true);
     }
 }

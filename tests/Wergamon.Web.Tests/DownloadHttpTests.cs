@@ -37,7 +37,10 @@ public sealed class DownloadHttpTests
         var path = server.AddFile("Carts/01 Cart.wav", 3000);
         await server.ScanAsync();
         long copy = FirstCopy(server);
-        using var request = new HttpRequestMessage(HttpMethod.Get, $"copies/{copy}/file") { Headers = { Range = new RangeHeaderValue(9_999_999, null) } };
+        using var request = new HttpRequestMessage(HttpMethod.Get, $"copies/{copy}/file")
+        {
+            Headers = { Range = new RangeHeaderValue(9_999_999, null) }
+        };
         Assert.Equal(HttpStatusCode.RequestedRangeNotSatisfiable, (await server.Client.SendAsync(request)).StatusCode);
         Assert.Equal(HttpStatusCode.NotFound, (await server.Client.GetAsync("copies/999/file")).StatusCode);
         // The file is now a link that leads out.
@@ -59,9 +62,12 @@ public sealed class DownloadHttpTests
         Assert.Contains("   1. Cart 1: Proved\n      every sample equal", text, StringComparison.Ordinal);
         Assert.Contains("   2. Cart 2: Failed\n", text, StringComparison.Ordinal);
         Assert.Contains("Nothing was written; the original is unchanged.", text, StringComparison.Ordinal);
-        var report = System.Text.Json.Nodes.JsonNode.Parse(await server.Client.GetStringAsync(new Uri($"runs/{run}/report.json", UriKind.Relative)))!;
+        var report = System.Text.Json.Nodes.JsonNode.Parse(
+            await server.Client.GetStringAsync(new Uri($"runs/{run}/report.json", UriKind.Relative)))!;
         var made = CopyResult.Of(server.Get<RunStore>().Items(run)[0])!;
-        Assert.Equal((1, 1, made.Proof.Bytes, 2), ((int)report["done"]!, (int)report["failed"]!, (long)report["bytesAfter"]!, report["items"]!.AsArray().Count));
+        Assert.Equal(
+            (1, 1, made.Proof.Bytes, 2),
+            ((int)report["done"]!, (int)report["failed"]!, (long)report["bytesAfter"]!, report["items"]!.AsArray().Count));
         Assert.Equal(HttpStatusCode.NotFound, (await server.Client.GetAsync("runs/999/report.json")).StatusCode);
     }
 
@@ -93,13 +99,18 @@ public sealed class DownloadHttpTests
     public async Task Picked_tracks_come_as_a_zip_in_their_order()
     {
         await using var server = await InProcessServer.StartAsync();
-        var paths = new[] { "01 Why Dig", "02 Cart", "03 Cart" }.Select((name, i) => server.AddFile($"Tin Orchard - Carts (2020)/{name}.wav", 1000 * (i + 1))).ToList();
+        var paths = new[] { "01 Why Dig", "02 Cart", "03 Cart" }.Select(
+            (name, i) => server.AddFile($"Tin Orchard - Carts (2020)/{name}.wav", 1000 * (i + 1))).ToList();
         await server.ScanAsync();
         var tracks = server.Get<LibraryQueries>().TracksOfAlbum(server.Get<LibraryQueries>().Albums()[0].Id);
-        using var reply = await server.PostAsync("library/tracks", "deliver?handler=Download", ("numbers", $"{tracks[2].Id},{tracks[0].Id}"));
-        Assert.Equal(("application/zip", "Carts.zip"), (reply.Content.Headers.ContentType!.MediaType, reply.Content.Headers.ContentDisposition!.FileNameStar));
+        using var reply = await server.PostAsync(
+            "library/tracks", "deliver?handler=Download", ("numbers", $"{tracks[2].Id},{tracks[0].Id}"));
+        Assert.Equal(
+            ("application/zip", "Carts.zip"),
+            (reply.Content.Headers.ContentType!.MediaType, reply.Content.Headers.ContentDisposition!.FileNameStar));
         using var zip = new ZipArchive(await reply.Content.ReadAsStreamAsync());
-        Assert.Equal(["01 Tin Orchard - Cart.wav", "02 Tin Orchard - Why Dig.wav", "Carts.m3u8"], zip.Entries.Select(entry => entry.FullName));
+        Assert.Equal(
+            ["01 Tin Orchard - Cart.wav", "02 Tin Orchard - Why Dig.wav", "Carts.m3u8"], zip.Entries.Select(entry => entry.FullName));
         using var content = new MemoryStream();
         await using (var packed = await zip.Entries[0].OpenAsync())
             await packed.CopyToAsync(content);

@@ -10,12 +10,15 @@ using Microsoft.AspNetCore.Mvc.RazorPages.Infrastructure;
 
 namespace Wergamon.Web.Tests;
 
-/// <summary>Every handler of every page with values that no page of ours would send: each is answered, and none is a failure of the server.</summary>
+/// <summary>
+/// Every handler of every page with values that no page of ours would send: each is answered, and none is a failure of the server.
+/// </summary>
 public sealed partial class HandlerFuzzTests
 {
     private static readonly string[] Values =
     [
-        "-2147483648", "2147483647", "-9223372036854775808", "99999999999999999999", "-1", "0", "1", "1e308", "NaN", "-Infinity", "0.1", "x", "", "true", "/", "../../etc", "1,2,-3,99999999999999999999", "\uFFFE", "{}", "=1+1",
+        "-2147483648", "2147483647", "-9223372036854775808", "99999999999999999999", "-1", "0", "1", "1e308", "NaN", "-Infinity", "0.1",
+        "x", "", "true", "/", "../../etc", "1,2,-3,99999999999999999999", "\uFFFE", "{}", "=1+1",
     ];
 
     [Fact]
@@ -37,11 +40,14 @@ public sealed partial class HandlerFuzzTests
             {
                 foreach (var value in ValuesFor(turn++))
                 {
-                    var fields = names.Select(name => KeyValuePair.Create(name, value)).Append(new("__RequestVerificationToken", token)).ToList();
+                    var fields = names.Select(name => KeyValuePair.Create(name, value))
+                        .Append(new("__RequestVerificationToken", token))
+                        .ToList();
                     var query = handler.Length > 0 ? $"?handler={handler}" : "";
+                    var asked = string.Join('&', names.Select(name => $"{name}={Uri.EscapeDataString(value)}"));
                     using var request = isPost
                         ? new HttpRequestMessage(HttpMethod.Post, address + query) { Content = new FormUrlEncodedContent(fields) }
-                        : new HttpRequestMessage(HttpMethod.Get, $"{address}{(query.Length > 0 ? query : "?")}&{string.Join('&', names.Select(name => $"{name}={Uri.EscapeDataString(value)}"))}");
+                        : new HttpRequestMessage(HttpMethod.Get, $"{address}{(query.Length > 0 ? query : "?")}&{asked}");
                     request.Headers.Add("Cookie", cookies);
                     // Without a page to lead to, as parts of pages are asked for.
                     request.Headers.Add("HX-Request", "true");
@@ -53,7 +59,11 @@ public sealed partial class HandlerFuzzTests
                     }
                     catch (Exception failure)
                     {
-                        failures.Add($"{(isPost ? "POST" : "GET")} {address}{query} with {value}: {failure.GetType().Name} {failure.Message} {failure.StackTrace?.Split('\n').FirstOrDefault(line => line.Contains("Wergamon", StringComparison.Ordinal))}");
+                        var place = failure.StackTrace?.Split('\n')
+                            .FirstOrDefault(line => line.Contains("Wergamon", StringComparison.Ordinal));
+                        failures.Add(
+                            $"{(isPost ? "POST" : "GET")} {address}{query} with {value}: {failure.GetType().Name} {failure.Message} "
+                                + $"{place}");
                     }
                 }
             }
@@ -66,7 +76,9 @@ public sealed partial class HandlerFuzzTests
 
     /// <summary>Four for each handler, others for the next; all of them with WERGAMON_KILLS.</summary>
     private static IEnumerable<string> ValuesFor(int turn) =>
-        Environment.GetEnvironmentVariable("WERGAMON_KILLS") is not null ? Values : Enumerable.Range(0, 4).Select(i => Values[(turn + i * Values.Length / 4) % Values.Length]);
+        Environment.GetEnvironmentVariable("WERGAMON_KILLS") is not null
+            ? Values
+            : Enumerable.Range(0, 4).Select(i => Values[(turn + i * Values.Length / 4) % Values.Length]);
 
     private static async Task<(string Token, string Cookies)> TokenAsync(InProcessServer server)
     {
@@ -75,16 +87,21 @@ public sealed partial class HandlerFuzzTests
         return (token, string.Join("; ", reply.Headers.GetValues("Set-Cookie").Select(cookie => cookie.Split(';')[0])));
     }
 
-    private static async Task<List<(string Address, string Handler, bool IsPost, IReadOnlyList<string> Names)>> HandlersAsync(InProcessServer server)
+    private static async Task<List<(string Address, string Handler, bool IsPost, IReadOnlyList<string> Names)>> HandlersAsync(
+        InProcessServer server)
     {
         var loader = server.Get<PageLoader>();
         var found = new List<(string, string, bool, IReadOnlyList<string>)>();
-        foreach (var page in server.Get<IActionDescriptorCollectionProvider>().ActionDescriptors.Items.OfType<PageActionDescriptor>().DistinctBy(page => page.AttributeRouteInfo!.Template))
+        foreach (var page in server.Get<IActionDescriptorCollectionProvider>().ActionDescriptors.Items.OfType<PageActionDescriptor>()
+            .DistinctBy(page => page.AttributeRouteInfo!.Template))
         {
             var compiled = await loader.LoadAsync(page, EndpointMetadataCollection.Empty);
             var address = Parameter().Replace(page.AttributeRouteInfo!.Template!, match => match.Groups["name"].Value == "id" ? "1" : "");
-            foreach (var handler in compiled.HandlerMethods.Where(handler => handler.Parameters.All(parameter => parameter.BindingInfo?.BindingSource != BindingSource.Body)))
-                found.Add((address.TrimEnd('/'), handler.Name ?? "", handler.HttpMethod == "Post", [.. handler.Parameters.Cast<HandlerParameterDescriptor>().SelectMany(NamesOf).Distinct()]));
+            foreach (var handler in compiled.HandlerMethods.Where(
+                handler => handler.Parameters.All(parameter => parameter.BindingInfo?.BindingSource != BindingSource.Body)))
+                found.Add(
+                    (address.TrimEnd('/'), handler.Name ?? "", handler.HttpMethod == "Post",
+                        [.. handler.Parameters.Cast<HandlerParameterDescriptor>().SelectMany(NamesOf).Distinct()]));
         }
 
         Assert.True(found.Count > 200, $"{found.Count} handlers");
@@ -95,10 +112,13 @@ public sealed partial class HandlerFuzzTests
     private static IEnumerable<string> NamesOf(HandlerParameterDescriptor parameter)
     {
         var type = parameter.ParameterInfo.ParameterType;
-        if (type.IsPrimitive || type.IsEnum || type == typeof(string) || type.IsArray || Nullable.GetUnderlyingType(type) is not null || type.Namespace?.StartsWith("Wergamon", StringComparison.Ordinal) != true)
+        if (type.IsPrimitive || type.IsEnum || type == typeof(string) || type.IsArray || Nullable.GetUnderlyingType(type) is not null
+            || type.Namespace?.StartsWith("Wergamon", StringComparison.Ordinal) != true)
             return [parameter.BindingInfo?.BinderModelName ?? parameter.Name];
         return type.GetProperties(BindingFlags.Public | BindingFlags.Instance).Where(property => property.CanWrite)
-            .Select(property => property.GetCustomAttributes().OfType<IModelNameProvider>().FirstOrDefault(each => each.Name is not null)?.Name ?? property.Name);
+            .Select(
+                property => property.GetCustomAttributes().OfType<IModelNameProvider>().FirstOrDefault(each => each.Name is not null)?.Name
+                    ?? property.Name);
     }
 
     [GeneratedRegex(@"\{(?<name>\w+)[^}]*\}")]

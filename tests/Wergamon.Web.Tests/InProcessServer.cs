@@ -22,7 +22,9 @@ public sealed partial class InProcessServer : IAsyncDisposable
     {
         Folder = folder;
         Directory.CreateDirectory(Music);
-        _app = Server.Build(CommandLine.Read(["--data", folder["data"], "--allow", folder.Path, "--music", Music, .. arguments])!, host => host.UseTestServer());
+        _app = Server.Build(
+            CommandLine.Read(["--data", folder["data"], "--allow", folder.Path, "--music", Music, .. arguments])!,
+            host => host.UseTestServer());
         Client = null!;
     }
 
@@ -96,7 +98,8 @@ public sealed partial class InProcessServer : IAsyncDisposable
     public async Task<long> ConvertAsync(string target)
     {
         var library = Get<LibraryQueries>();
-        long plan = Get<Plans>().Create("Carts", target, [.. library.Albums().SelectMany(album => library.TracksOfAlbum(album.Id)).Select(track => track.Id)]);
+        long plan = Get<Plans>()
+            .Create("Carts", target, [.. library.Albums().SelectMany(album => library.TracksOfAlbum(album.Id)).Select(track => track.Id)]);
         long run = Get<Plans>().Start(plan)!.Value;
         await UntilAsync(() => Get<RunStore>().Get(run)!.State == RunState.Done);
         return run;

@@ -38,12 +38,18 @@ public sealed class PlanSettingsTests
         await using var server = await InProcessServer.StartAsync();
         var plan = await PlanAsync(server, "archive");
         Assert.Equal(new FlacSettings { Level = 8 }, await SendAsync(server, plan, ("shown", "0"), ("step", "8")));
-        foreach (var fields in new (string, string)[][] { [], [("shown", "0"), ("step", "9")], [("shown", "0"), ("step", "-1")], [("scale", "7"), ("step", "0")], [("shown", "0"), ("step", "loud")] })
+        foreach (var fields in new (string, string)[][]
+        {
+            [], [("shown", "0"), ("step", "9")], [("shown", "0"), ("step", "-1")], [("scale", "7"), ("step", "0")],
+            [("shown", "0"), ("step", "loud")]
+        })
             Assert.Equal(new FlacSettings { Level = 8 }, await SendAsync(server, plan, [.. fields, ("taken", "Skip")]));
         Assert.Equal(IfExists.Skip, server.Get<Plans>().View(plan)!.Target.IfExists);
 
         var plain = await PlanAsync(server, "plain");
-        Assert.Equal(new WavSettings(), await SendAsync(server, plain, ("shown", "0"), ("step", "3"), ("rate", "44101"), ("bits", "-17"), ("artwork", "99")));
+        Assert.Equal(
+            new WavSettings(),
+            await SendAsync(server, plain, ("shown", "0"), ("step", "3"), ("rate", "44101"), ("bits", "-17"), ("artwork", "99")));
         Assert.Equal(((SampleRate?)null, (int?)null, (ArtworkRule?)null), RulesOf(server, plain));
         Assert.Equal(HttpStatusCode.NotFound, (await server.PostAsync("convert", "convert/999?handler=Settings")).StatusCode);
     }
@@ -54,10 +60,14 @@ public sealed class PlanSettingsTests
         await using var server = await InProcessServer.StartAsync();
         var plan = await PlanAsync(server, "archive");
         await SendAsync(server, plan, ("rate", "44100"), ("bits", "16"), ("artwork", "5"));
-        Assert.Equal(((SampleRate?)SampleRate.AudioDisc, (int?)16, (ArtworkRule?)new ArtworkRule(ArtworkChoice.FrontOnly, 500)), RulesOf(server, plan));
+        Assert.Equal(
+            ((SampleRate?)SampleRate.AudioDisc, (int?)16, (ArtworkRule?)new ArtworkRule(ArtworkChoice.FrontOnly, 500)),
+            RulesOf(server, plan));
         await SendAsync(server, plan, ("rate", "-96000"), ("bits", "-24"), ("artwork", "7"));
         var target = server.Get<Plans>().View(plan)!.Target;
-        Assert.Equal((null, 96_000, (int?)null, (int?)24, ArtworkChoice.None), (target.Rate, target.HighestRate!.Value.Hertz, target.Bits, target.MaxBits, target.Artwork!.Choice));
+        Assert.Equal(
+            (null, 96_000, (int?)null, (int?)24, ArtworkChoice.None),
+            (target.Rate, target.HighestRate!.Value.Hertz, target.Bits, target.MaxBits, target.Artwork!.Choice));
         await SendAsync(server, plan, ("rate", "0"), ("bits", "0"), ("artwork", "0"));
         target = server.Get<Plans>().View(plan)!.Target;
         Assert.Equal((null, null, null, null, null), (target.Rate, target.HighestRate, target.Bits, target.MaxBits, target.Artwork));
@@ -68,10 +78,14 @@ public sealed class PlanSettingsTests
     {
         await using var server = await InProcessServer.StartAsync();
         var plan = await PlanAsync(server, "archive");
-        await SendAsync(server, plan, ("level", "Loudness"), ("loudness", "-18.5"), ("ceiling", "-2"), ("albumAsOne", "true"), ("channels", "Mono"), ("dither", "Shaped"), ("place", "SourceTree"), ("outside", "true"), ("tagVersion", "4"));
+        await SendAsync(
+            server, plan, ("level", "Loudness"), ("loudness", "-18.5"), ("ceiling", "-2"), ("albumAsOne", "true"), ("channels", "Mono"),
+            ("dither", "Shaped"), ("place", "SourceTree"), ("outside", "true"), ("tagVersion", "4"));
         var target = server.Get<Plans>().View(plan)!.Target;
         Assert.Equal(new LevelRule(LevelKind.Loudness) { Loudness = -18.5, Ceiling = -2, AlbumAsOne = true }, target.Level);
-        Assert.Equal((ChannelChoice.Mono, Dither.Shaped, OutputPlace.SourceTree, true, 4), (target.Channels, target.Dither, target.Place, target.StaysOutOfLibrary, target.Id3v2Version));
+        Assert.Equal(
+            (ChannelChoice.Mono, Dither.Shaped, OutputPlace.SourceTree, true, 4),
+            (target.Channels, target.Dither, target.Place, target.StaysOutOfLibrary, target.Id3v2Version));
         // Numbers that make no sense change nothing, nor does a form without these fields.
         await SendAsync(server, plan, ("level", "Loudness"), ("loudness", "7"), ("channels", "Nine"), ("place", "99"));
         await SendAsync(server, plan, ("shown", "0"));
@@ -79,7 +93,9 @@ public sealed class PlanSettingsTests
         // The page offers what takes all of it back.
         var html = await server.Client.GetStringAsync(new Uri($"convert/{plan}", UriKind.Relative));
         Assert.Contains("<option value=\"None\">as the source</option>", html, StringComparison.Ordinal);
-        await SendAsync(server, plan, ("level", "None"), ("channels", "AsSource"), ("dither", "Triangular"), ("place", "Folder"), ("outside", "false"), ("tagVersion", "3"));
+        await SendAsync(
+            server, plan, ("level", "None"), ("channels", "AsSource"), ("dither", "Triangular"), ("place", "Folder"), ("outside", "false"),
+            ("tagVersion", "3"));
         Assert.Equal(Target.BuiltIn[0] with { IfExists = target.IfExists }, server.Get<Plans>().View(plan)!.Target);
     }
 
@@ -90,8 +106,10 @@ public sealed class PlanSettingsTests
         await using var server = await InProcessServer.StartAsync();
         var plan = await PlanAsync(server, "archive");
         var address = $"convert/{plan}";
-        Assert.Contains("Pick tracks first", await TextAsync(await server.PostAsync(address, $"{address}?handler=Picked")), StringComparison.Ordinal);
-        var dialog = await TextAsync(await server.PostAsync(address, $"{address}?handler=Change", ("numbers", "0,77,x"), ("format", "wav"), ("name", "Other")));
+        Assert.Contains(
+            "Pick tracks first", await TextAsync(await server.PostAsync(address, $"{address}?handler=Picked")), StringComparison.Ordinal);
+        var dialog = await TextAsync(
+            await server.PostAsync(address, $"{address}?handler=Change", ("numbers", "0,77,x"), ("format", "wav"), ("name", "Other")));
         // Labels lead to the fields of the dialog, not to those of the page.
         Assert.Contains("for=\"change-format\"", dialog, StringComparison.Ordinal);
         Assert.Contains("id=\"change-format\"", dialog, StringComparison.Ordinal);
@@ -131,13 +149,23 @@ public sealed class PlanSettingsTests
     public async Task Choices_that_are_not_offered_stay()
     {
         await using var server = await InProcessServer.StartAsync();
-        var key = server.Get<TargetChoices>().Add(new Target("x", "Old deck", new WavSettings()) { HighestRate = new SampleRate(32_000), MaxBits = 20, Artwork = new ArtworkRule(ArtworkChoice.FrontOnly, 240) });
+        var key = server.Get<TargetChoices>()
+            .Add(
+                new Target("x", "Old deck", new WavSettings())
+                {
+                    HighestRate = new SampleRate(32_000),
+                    MaxBits = 20,
+                    Artwork = new ArtworkRule(ArtworkChoice.FrontOnly, 240)
+                });
         var html = await server.Client.GetStringAsync(new Uri($"convert/targets/{key}", UriKind.Relative));
         foreach (var shown in (string[])["32 kHz at most", "20 at most", "front, at most 240 px"])
             Assert.Contains($"<option value=\"\" selected>{shown}</option>", html, StringComparison.Ordinal);
-        using var reply = await server.PostAsync($"convert/targets/{key}", $"convert/targets/{key}?handler=Settings", ("rate", ""), ("bits", ""), ("artwork", ""), ("taken", "Skip"));
+        using var reply = await server.PostAsync(
+            $"convert/targets/{key}", $"convert/targets/{key}?handler=Settings", ("rate", ""), ("bits", ""), ("artwork", ""),
+            ("taken", "Skip"));
         var target = server.Get<TargetChoices>().Get(key);
-        Assert.Equal((32_000, 20, 240, IfExists.Skip), (target.HighestRate!.Value.Hertz, target.MaxBits, target.Artwork!.MaxSize, target.IfExists));
+        Assert.Equal(
+            (32_000, 20, 240, IfExists.Skip), (target.HighestRate!.Value.Hertz, target.MaxBits, target.Artwork!.MaxSize, target.IfExists));
     }
 
     private static (SampleRate? Rate, int? Bits, ArtworkRule? Artwork) RulesOf(InProcessServer server, long plan)

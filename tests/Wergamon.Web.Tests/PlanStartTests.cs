@@ -31,12 +31,15 @@ public sealed class PlanStartTests
     {
         await using var server = await StartAsync();
         await CreateAsync(server, ("list", "?"));
-        Assert.Contains("does not begin with a time", await SplitAsync(server, ("track", "0"), ("marks", "soon")), StringComparison.Ordinal);
+        Assert.Contains(
+            "does not begin with a time", await SplitAsync(server, ("track", "0"), ("marks", "soon")), StringComparison.Ordinal);
         Assert.Contains("Enter at least one time", await SplitAsync(server, ("track", "0")), StringComparison.Ordinal);
-        Assert.Contains("no longer exist", await SplitAsync(server, ("track", "0"), ("found", "file ../../secret.cue")), StringComparison.Ordinal);
+        Assert.Contains(
+            "no longer exist", await SplitAsync(server, ("track", "0"), ("found", "file ../../secret.cue")), StringComparison.Ordinal);
         Assert.Contains("Pick tracks first", await SplitAsync(server, ("track", "77"), ("marks", "0:01")), StringComparison.Ordinal);
         Assert.Contains("Split into 2 parts", await SplitAsync(server, ("track", "0"), ("marks", "0:00.01")), StringComparison.Ordinal);
-        Assert.Contains("This is already a part", await SplitAsync(server, ("track", "0"), ("marks", "0:00.005")), StringComparison.Ordinal);
+        Assert.Contains(
+            "This is already a part", await SplitAsync(server, ("track", "0"), ("marks", "0:00.005")), StringComparison.Ordinal);
         await JoinAsync(server, "0", "2");
         await JoinAsync(server, "2");
         Assert.Equal(4, Lines(server));
@@ -71,12 +74,17 @@ public sealed class PlanStartTests
         return server;
     }
 
-    /// <summary>How many tracks the new plan has, and whether it knows the part of the library that they are; null where there is none.</summary>
+    /// <summary>
+    /// How many tracks the new plan has, and whether it knows the part of the library that they are; null where there is none.
+    /// </summary>
     private static async Task<(int Tracks, bool IsPart)?> CreateAsync(InProcessServer server, params (string, string)[] fields)
     {
         var known = server.Get<Plans>().List().Select(plan => plan.Id).ToHashSet();
         using var reply = await server.PostAsync("convert", "convert?handler=Create", fields);
-        return server.Get<Plans>().List().FirstOrDefault(plan => !known.Contains(plan.Id)) is { } made && server.Get<Plans>().View(made.Id) is { } view ? (view.Lines.Count, view.Plan.Part is not null) : null;
+        return server.Get<Plans>().List().FirstOrDefault(plan => !known.Contains(plan.Id)) is { } made
+                && server.Get<Plans>().View(made.Id) is { } view
+            ? (view.Lines.Count, view.Plan.Part is not null)
+            : null;
     }
 
     private static async Task<string> SplitAsync(InProcessServer server, params (string, string)[] fields)

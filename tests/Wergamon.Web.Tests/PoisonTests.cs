@@ -8,18 +8,23 @@ using Wergamon.Testing;
 
 namespace Wergamon.Web.Tests;
 
-/// <summary>Music folders and requests with text, numbers and pictures of every hostile kind: the server stays, and so does every page.</summary>
+/// <summary>
+/// Music folders and requests with text, numbers and pictures of every hostile kind: the server stays, and so does every page.
+/// </summary>
 public sealed class PoisonTests
 {
     /// <summary>Pages that need nothing but a library.</summary>
     private static readonly string[] Plain =
     [
-        "library", "library/tracks", "library/folders", "library/duplicates", "library/trash", "tags", "convert", "convert/folders", "convert/targets", "sets", "deliver",
+        "library", "library/tracks", "library/folders", "library/duplicates", "library/trash", "tags", "convert", "convert/folders",
+        "convert/targets", "sets", "deliver",
         "deliver/devices", "bench", "bench/passes", "bench/findings", "runs", "intake", "intake/files", "folders",
     ];
 
     /// <summary>Values that numbers of tags hold in files that were written badly, or to harm.</summary>
-    private static readonly string[] Numbers = ["1158560800/3000000000", "99999999999999999999", "-5/-7", "2147483648", "0", "1e9", "٣", "½", "NaN", "100000/100000"];
+    private static readonly string[] Numbers = [
+        "1158560800/3000000000", "99999999999999999999", "-5/-7", "2147483648", "0", "1e9", "٣", "½", "NaN", "100000/100000"
+    ];
 
     [Fact]
     public async Task Hostile_files_neither_stop_the_server_nor_a_page()
@@ -30,9 +35,14 @@ public sealed class PoisonTests
             WriteText(server, count++, text);
         foreach (var number in Numbers)
             WriteNumber(server, count++, number);
-        foreach (var picture in (byte[][])[PoisonFile.Png(uint.MaxValue, uint.MaxValue), PoisonFile.Png(0, 0), PoisonFile.Png(60_000, 60_000), [], [0xFF, 0xD8], [.. "<svg/>"u8]])
+        foreach (var picture in (byte[][])[
+            PoisonFile.Png(uint.MaxValue, uint.MaxValue), PoisonFile.Png(0, 0), PoisonFile.Png(60_000, 60_000), [], [0xFF, 0xD8],
+            [.. "<svg/>"u8]
+        ])
             WritePicture(server, count++, picture);
-        PoisonFile.Write(Path.Combine(server.Music, "long.wav"), ("TIT2", PoisonFile.Text(new string('x', 6_000_000))), ("TPE1", PoisonFile.Text("Wickwire")));
+        PoisonFile.Write(
+            Path.Combine(server.Music, "long.wav"), ("TIT2", PoisonFile.Text(new string('x', 6_000_000))),
+            ("TPE1", PoisonFile.Text("Wickwire")));
         server.AddFile("Tin Orchard - Carts (2020)/01 Cage.wav", 441_000);
         await server.ScanAsync();
 
@@ -74,8 +84,12 @@ public sealed class PoisonTests
         using (var plan = await server.PostAsync("library/tracks", "convert?handler=Create", ("title", "Poison"), numbers))
             await AnswersAsync(server, plan.Headers.Location!.OriginalString);
         long run = await server.ConvertAsync("archive");
-        Assert.All(server.Get<RunStore>().Items(run).Where(item => item.IsResult), item => Assert.Equal((item.Title, ItemState.Done), (item.Title, item.State)));
-        foreach (var page in (string[])[$"runs/{run}", $"runs/{run}/report.txt", $"runs/{run}/report.json", "library/tracks", "library/duplicates"])
+        Assert.All(
+            server.Get<RunStore>().Items(run).Where(item => item.IsResult),
+            item => Assert.Equal((item.Title, ItemState.Done), (item.Title, item.State)));
+        foreach (var page in (string[])[
+            $"runs/{run}", $"runs/{run}/report.txt", $"runs/{run}/report.json", "library/tracks", "library/duplicates"
+        ])
             await AnswersAsync(server, page);
     }
 
@@ -95,9 +109,15 @@ public sealed class PoisonTests
                 Assert.True((int)found.StatusCode < 500, $"{name}: {query}: {found.StatusCode}");
             }
 
-            foreach (var (page, action, field) in ((string, string, string)[])[("sets", "sets?handler=Create", "title"), ("sets", "sets?handler=Folder", "folder"), ("library/tracks", "convert?handler=Create", "title"), ("library/folders", "library/folders?handler=Add", "path"), ("convert/targets", "convert/targets?handler=Save", "name"), ("deliver/devices", "deliver/devices?handler=Save", "name"), ("deliver", "deliver?handler=Stick", "place")])
+            foreach (var (page, action, field) in ((string, string, string)[])[
+                ("sets", "sets?handler=Create", "title"), ("sets", "sets?handler=Folder", "folder"),
+                ("library/tracks", "convert?handler=Create", "title"), ("library/folders", "library/folders?handler=Add", "path"),
+                ("convert/targets", "convert/targets?handler=Save", "name"), ("deliver/devices", "deliver/devices?handler=Save", "name"),
+                ("deliver", "deliver?handler=Stick", "place")
+            ])
             {
-                using var reply = await PostRawAsync(server, page, action, $"{field}={Escape(text)}&numbers=1&{(value.Length > 0 ? value : "x")}=1");
+                using var reply = await PostRawAsync(
+                    server, page, action, $"{field}={Escape(text)}&numbers=1&{(value.Length > 0 ? value : "x")}=1");
                 Assert.True((int)reply.StatusCode < 500, $"{name}: {action}: {reply.StatusCode}");
             }
 
@@ -114,7 +134,9 @@ public sealed class PoisonTests
     [InlineData("tags/1?handler=Cells", "text/plain", "x", 400)]
     [InlineData("sets?handler=Nothing", "application/x-www-form-urlencoded", "a=1", 404)]
     [InlineData("sets", "application/x-www-form-urlencoded", "a=1", 404)]
-    [InlineData("sets?handler=Create", "multipart/form-data; boundary=x", "--x\r\nContent-Disposition: form-data; name=\"title\"\r\n\r\nnever ends", 400)]
+    [InlineData(
+        "sets?handler=Create", "multipart/form-data; boundary=x", "--x\r\nContent-Disposition: form-data; name=\"title\"\r\n\r\nnever ends",
+        400)]
     [InlineData("sets?handler=Create", "multipart/form-data", "--x", 400)]
     [InlineData("uploads", "application/json", "{", 400)]
     [InlineData("uploads", "application/json", "{\"folder\":1,\"files\":[null]}", 400)]
@@ -148,25 +170,33 @@ public sealed class PoisonTests
     public async Task Long_messages_do_not_go_into_cookies()
     {
         await using var server = await InProcessServer.StartAsync();
-        using var reply = await server.PostAsync("deliver", "deliver?handler=Stick", ("place", "/" + new string('x', 60_000)), ("title", "Stick"), ("device", "car"));
+        using var reply = await server.PostAsync(
+            "deliver", "deliver?handler=Stick", ("place", "/" + new string('x', 60_000)), ("title", "Stick"), ("device", "car"));
         var cookies = reply.Headers.TryGetValues("Set-Cookie", out var set) ? set.Sum(cookie => cookie.Length) : 0;
         Assert.True(cookies < 1000, $"{cookies} characters of cookies");
     }
 
     private static void WriteText(InProcessServer server, int index, string text) => PoisonFile.Write(
         PathOf(server, index),
-        ("TIT2", PoisonFile.Text(text)), ("TPE1", PoisonFile.Text(text)), ("TALB", PoisonFile.Text(text)), ("TPE2", PoisonFile.Text(text)), ("TCON", PoisonFile.Text(text)), ("TKEY", PoisonFile.Text(text)),
-        ("TDRC", PoisonFile.Text(text)), ("TXXX", [.. PoisonFile.Text(text.Replace("\0", "", StringComparison.Ordinal)), 0, 0, .. PoisonFile.Text(text)[1..]]), ("APIC", PoisonFile.Picture(text, PoisonFile.Png(1, 1))));
+        ("TIT2", PoisonFile.Text(text)), ("TPE1", PoisonFile.Text(text)), ("TALB", PoisonFile.Text(text)), ("TPE2", PoisonFile.Text(text)),
+        ("TCON", PoisonFile.Text(text)), ("TKEY", PoisonFile.Text(text)),
+        ("TDRC", PoisonFile.Text(text)),
+        ("TXXX", [.. PoisonFile.Text(text.Replace("\0", "", StringComparison.Ordinal)), 0, 0, .. PoisonFile.Text(text)[1..]]),
+        ("APIC", PoisonFile.Picture(text, PoisonFile.Png(1, 1))));
 
     private static void WriteNumber(InProcessServer server, int index, string number) => PoisonFile.Write(
         PathOf(server, index),
-        ("TIT2", PoisonFile.Text("Adit")), ("TPE1", PoisonFile.Text("Tin Orchard")), ("TALB", PoisonFile.Text("Numbers")), ("TRCK", PoisonFile.Text(number)), ("TPOS", PoisonFile.Text(number)),
-        ("TBPM", PoisonFile.Text(number)), ("TDRC", PoisonFile.Text(number)), ("TLEN", PoisonFile.Text(number)), ("POPM", [0, 255, 255, 255, 255, 255, 255, 255, 255, 255, 255]));
+        ("TIT2", PoisonFile.Text("Adit")), ("TPE1", PoisonFile.Text("Tin Orchard")), ("TALB", PoisonFile.Text("Numbers")),
+        ("TRCK", PoisonFile.Text(number)), ("TPOS", PoisonFile.Text(number)),
+        ("TBPM", PoisonFile.Text(number)), ("TDRC", PoisonFile.Text(number)), ("TLEN", PoisonFile.Text(number)),
+        ("POPM", [0, 255, 255, 255, 255, 255, 255, 255, 255, 255, 255]));
 
     private static void WritePicture(InProcessServer server, int index, byte[] picture) => PoisonFile.Write(
-        PathOf(server, index), ("TIT2", PoisonFile.Text($"Picture {index}")), ("TPE1", PoisonFile.Text("Wickwire")), ("TALB", PoisonFile.Text("Pictures")), ("APIC", PoisonFile.Picture("", picture)));
+        PathOf(server, index), ("TIT2", PoisonFile.Text($"Picture {index}")), ("TPE1", PoisonFile.Text("Wickwire")),
+        ("TALB", PoisonFile.Text("Pictures")), ("APIC", PoisonFile.Picture("", picture)));
 
-    private static string PathOf(InProcessServer server, int index) => Path.Combine(server.Music, string.Create(CultureInfo.InvariantCulture, $"poison {index:000}.wav"));
+    private static string PathOf(InProcessServer server, int index) =>
+        Path.Combine(server.Music, string.Create(CultureInfo.InvariantCulture, $"poison {index:000}.wav"));
 
     private static async Task AnswersAsync(InProcessServer server, string address)
     {
@@ -190,7 +220,8 @@ public sealed class PoisonTests
             }
             else
             {
-                (bytes[0], bytes[1], bytes[2], length) = ((byte)(0xE0 | text[i] >> 12), (byte)(0x80 | text[i] >> 6 & 0x3F), (byte)(0x80 | text[i] & 0x3F), 3);
+                (bytes[0], bytes[1], bytes[2], length) = (
+                    (byte)(0xE0 | text[i] >> 12), (byte)(0x80 | text[i] >> 6 & 0x3F), (byte)(0x80 | text[i] & 0x3F), 3);
             }
 
             foreach (byte each in bytes[..length])
@@ -200,6 +231,7 @@ public sealed class PoisonTests
         return escaped.ToString();
     }
 
-    private static Task<HttpResponseMessage> PostRawAsync(InProcessServer server, string page, string action, string body, string type = "application/x-www-form-urlencoded") =>
+    private static Task<HttpResponseMessage> PostRawAsync(
+        InProcessServer server, string page, string action, string body, string type = "application/x-www-form-urlencoded") =>
         server.PostBodyAsync(page, action, Encoding.UTF8.GetBytes(body), type);
 }

@@ -30,14 +30,21 @@ public sealed partial class RepeatedSubmitTests
         }
 
         using var connection = server.Get<Database>().Open();
-        Assert.Equal((1, 1, 1, 1), connection.QuerySingle<(int, int, int, int)>("SELECT (SELECT COUNT(*) FROM music_set), (SELECT COUNT(*) FROM plan), (SELECT COUNT(*) FROM tag_sheet), (SELECT COUNT(*) FROM delivery)"));
+        Assert.Equal(
+            (1, 1, 1, 1),
+            connection.QuerySingle<(int, int, int, int)>(
+                "SELECT (SELECT COUNT(*) FROM music_set), (SELECT COUNT(*) FROM plan), (SELECT COUNT(*) FROM tag_sheet), "
+                    + "(SELECT COUNT(*) FROM delivery)"));
         Assert.Equal(before, server.Get<TargetChoices>().All().Count);
         // A page that was loaded anew may do the same again.
-        Assert.All(await SubmitAsync(server, "library/tracks", "convert?handler=Create", [("title", "Plan"), ("numbers", "1")]), reply => Assert.Equal(HttpStatusCode.Redirect, reply.Status));
+        Assert.All(
+            await SubmitAsync(server, "library/tracks", "convert?handler=Create", [("title", "Plan"), ("numbers", "1")]),
+            reply => Assert.Equal(HttpStatusCode.Redirect, reply.Status));
         Assert.Equal(2, connection.ExecuteScalar<int>("SELECT COUNT(*) FROM plan"));
     }
 
-    private static async Task<List<(HttpStatusCode Status, string? Address)>> SubmitAsync(InProcessServer server, string page, string action, (string Name, string Value)[] fields)
+    private static async Task<List<(HttpStatusCode Status, string? Address)>> SubmitAsync(
+        InProcessServer server, string page, string action, (string Name, string Value)[] fields)
     {
         using var shown = await server.Client.GetAsync(page);
         var token = Token().Match(await shown.Content.ReadAsStringAsync()).Groups[1].Value;
@@ -46,7 +53,8 @@ public sealed partial class RepeatedSubmitTests
         {
             using var request = new HttpRequestMessage(HttpMethod.Post, action)
             {
-                Content = new FormUrlEncodedContent([new("__RequestVerificationToken", token), .. fields.Select(field => KeyValuePair.Create(field.Name, field.Value))]),
+                Content = new FormUrlEncodedContent(
+                    [new("__RequestVerificationToken", token), .. fields.Select(field => KeyValuePair.Create(field.Name, field.Value))]),
             };
             request.Headers.Add("Cookie", cookies);
             using var reply = await server.Client.SendAsync(request);

@@ -17,7 +17,8 @@ public sealed class RequestGuardTests
     [InlineData("127.0.0.1:", false)]
     [InlineData("music.example:5080", false)]
     [InlineData("127.0.0.1.music.example:5080", false)]
-    public void Only_this_machine_s_own_names_and_port_are_answered(string host, bool expected) => Assert.Equal(expected, RequestGuard.IsOwn(host, 5080));
+    public void Only_this_machine_s_own_names_and_port_are_answered(string host, bool expected) =>
+        Assert.Equal(expected, RequestGuard.IsOwn(host, 5080));
 
     [Fact]
     public void Failures_map_to_the_right_status()

@@ -14,11 +14,14 @@ public sealed class RouteDrawingTests
     [InlineData(96_000, 6, "FLAC 24-bit 96 5.1|downmix to stereo|96 to 44.1 kHz|MP3 256")]
     public void A_route_is_drawn_from_end_to_end_with_a_point_for_each_step(int rate, int channels, string labels)
     {
-        var facts = new AudioFacts(FlacFormat.Instance, "FLAC", new PcmFormat(new SampleRate(rate), channels, 24), rate, IsLossless: true, 1000);
+        var facts = new AudioFacts(
+            FlacFormat.Instance, "FLAC", new PcmFormat(new SampleRate(rate), channels, 24), rate, IsLossless: true, 1000);
         var drawing = new RouteDrawing(RoutePlanner.Plan(facts, Fidelity.Exact, Target.BuiltIn[1]));
         Assert.Equal(labels, string.Join('|', drawing.Points.Select(point => point.Label)));
         Assert.Equal(("start", "end"), (drawing.Points[0].Anchor, drawing.Points[^1].Anchor));
-        Assert.All(drawing.Points, point => Assert.InRange(point.X, RouteDrawing.PointSize / 2.0, RouteDrawing.Width - RouteDrawing.PointSize / 2.0));
+        Assert.All(
+            drawing.Points,
+            point => Assert.InRange(point.X, RouteDrawing.PointSize / 2.0, RouteDrawing.Width - RouteDrawing.PointSize / 2.0));
         Assert.Equal(drawing.Points.Select(point => point.X).Order(), drawing.Points.Select(point => point.X));
         // Labels of 5.6 units a character, as the browser draws them, do not run into each other.
         var spans = drawing.Points.Select(point => (Width: point.Label.Length * 5.6, point)).Select(label => label.point.Anchor switch
@@ -36,10 +39,17 @@ public sealed class RouteDrawingTests
     [Fact]
     public void A_long_route_keeps_its_points_in_order()
     {
-        var facts = new AudioFacts(FlacFormat.Instance, "FLAC", new PcmFormat(new SampleRate(176_400), 8, 24), 1000, IsLossless: true, 1000);
-        var target = new Target("own", "Own", new FlacSettings()) { Channels = ChannelChoice.AtMostStereo, HighestRate = new SampleRate(44_100), MaxBits = 12 };
+        var facts = new AudioFacts(
+            FlacFormat.Instance, "FLAC", new PcmFormat(new SampleRate(176_400), 8, 24), 1000, IsLossless: true, 1000);
+        var target = new Target("own", "Own", new FlacSettings())
+        {
+            Channels = ChannelChoice.AtMostStereo,
+            HighestRate = new SampleRate(44_100),
+            MaxBits = 12
+        };
         var points = new RouteDrawing(RoutePlanner.Plan(facts, Fidelity.Exact, target)).Points;
-        Assert.Equal(["downmix to stereo", "176.4 to 44.1 kHz", "to 12-bit", "16-bit", "FLAC 16-bit"], points.Skip(1).Select(point => point.Label));
+        Assert.Equal(
+            ["downmix to stereo", "176.4 to 44.1 kHz", "to 12-bit", "16-bit", "FLAC 16-bit"], points.Skip(1).Select(point => point.Label));
         Assert.All(points.Zip(points.Skip(1)), pair => Assert.True(pair.First.X + RouteDrawing.PointSize < pair.Second.X));
         Assert.InRange(points[^1].X, 0, RouteDrawing.Width);
     }

@@ -17,9 +17,13 @@ public sealed class SetRequestTests
         var store = server.Get<SetStore>();
         store.SetSpacing(1, 500, 2000);
         var item = server.Get<MusicSets>().View(1)!.Lines[0].ItemId;
-        Assert.Contains("Tempo must be from 20 to 400", await PostAsync(server, "Figures", ("at", $"{item}"), ("tempo", "7")), StringComparison.Ordinal);
-        Assert.Contains("nothing was changed", await PostAsync(server, "Figures", ("at", $"{item}"), ("tempo", "quick")), StringComparison.Ordinal);
-        Assert.Contains("nothing was changed", await PostAsync(server, "Figures", ("at", $"{item}"), ("energy", "9")), StringComparison.Ordinal);
+        Assert.Contains(
+            "Tempo must be from 20 to 400", await PostAsync(server, "Figures", ("at", $"{item}"), ("tempo", "7")),
+            StringComparison.Ordinal);
+        Assert.Contains(
+            "nothing was changed", await PostAsync(server, "Figures", ("at", $"{item}"), ("tempo", "quick")), StringComparison.Ordinal);
+        Assert.Contains(
+            "nothing was changed", await PostAsync(server, "Figures", ("at", $"{item}"), ("energy", "9")), StringComparison.Ordinal);
         Assert.Equal(new TrackFigures(null, null, null), server.Get<MusicSets>().View(1)!.Lines[0].Track.Figures);
         await PostAsync(server, "Details", ("title", " "), ("gap", "soon"), ("crossfade", "1e300"));
         Assert.Equal(("Carts", 500L, 60_000L), (store.Get(1)!.Title, store.Get(1)!.GapMs, store.Get(1)!.CrossfadeMs));
@@ -81,7 +85,8 @@ public sealed class SetRequestTests
         var notes = server.Get<TrackNotes>();
         async Task<string> MarkAsync(string at)
         {
-            using var reply = await server.PostAsync($"sets/tracks/{track.TrackId}", $"sets/tracks/{track.TrackId}?handler=Mark", ("at", at), ("title", "here"));
+            using var reply = await server.PostAsync(
+                $"sets/tracks/{track.TrackId}", $"sets/tracks/{track.TrackId}?handler=Mark", ("at", at), ("title", "here"));
             return await reply.Content.ReadAsStringAsync();
         }
 
@@ -92,7 +97,11 @@ public sealed class SetRequestTests
         Assert.Contains("There is a mark at this place already", await MarkAsync("0.01"), StringComparison.Ordinal);
         Assert.Equal(0.01, Assert.Single(notes.Marks(track.TrackId)).Seconds, 6);
 
-        foreach (var (query, status) in new[] { ("from=0&to=0&columns=9", HttpStatusCode.BadRequest), ("from=0&to=1&columns=0", HttpStatusCode.BadRequest), ("from=NaN&to=1&columns=9", HttpStatusCode.BadRequest), ("from=-1&to=1&columns=9", HttpStatusCode.OK) })
+        foreach (var (query, status) in new[]
+        {
+            ("from=0&to=0&columns=9", HttpStatusCode.BadRequest), ("from=0&to=1&columns=0", HttpStatusCode.BadRequest),
+            ("from=NaN&to=1&columns=9", HttpStatusCode.BadRequest), ("from=-1&to=1&columns=9", HttpStatusCode.OK)
+        })
         {
             using var stretch = await server.Client.GetAsync(new Uri($"copies/{track.CopyId}/stretch?{query}", UriKind.Relative));
             Assert.Equal(status, stretch.StatusCode);
@@ -123,7 +132,8 @@ public sealed class SetRequestTests
         Assert.Equal("at least 120 BPM", server.Get<SetStore>().Get(2)!.Rule!.InWords);
     }
 
-    private static List<long> ItemsIn(string page) => [.. Regex.Matches(page, "data-item=\"([0-9]+)\"").Select(match => long.Parse(match.Groups[1].Value, CultureInfo.InvariantCulture))];
+    private static List<long> ItemsIn(string page) =>
+        [.. Regex.Matches(page, "data-item=\"([0-9]+)\"").Select(match => long.Parse(match.Groups[1].Value, CultureInfo.InvariantCulture))];
 
     private static async Task<InProcessServer> StartAsync()
     {

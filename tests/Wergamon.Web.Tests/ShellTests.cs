@@ -30,7 +30,11 @@ public sealed class ShellTests
         {
             using var request = new HttpRequestMessage(HttpMethod.Get, "library");
             request.Headers.Add("Cookie", cookie);
-            Assert.Equal(expected, (await (await server.Client.SendAsync(request)).Content.ReadAsStringAsync()).Contains("data-theme=\"dark\"", StringComparison.Ordinal));
+            Assert.Equal(
+                expected,
+                (await (
+                        await server.Client.SendAsync(request))
+                        .Content.ReadAsStringAsync()).Contains("data-theme=\"dark\"", StringComparison.Ordinal));
         }
     }
 
@@ -40,15 +44,22 @@ public sealed class ShellTests
         await using var server = await InProcessServer.StartAsync();
         // The cover first: the folder is watched, and a scan may come while a file is being written.
         Directory.CreateDirectory(Path.Combine(server.Music, "Tin Orchard - Carts (2020)"));
-        using (var demo = File.OpenRead(Directory.GetFiles(WebServer.DemoMusic, "*.flac", SearchOption.AllDirectories).Order(StringComparer.Ordinal).First()))
-            await File.WriteAllBytesAsync(Path.Combine(server.Music, "Tin Orchard - Carts (2020)", "cover.jpg"), Core.Formats.FileReading.ReadTags(demo).Tags.Pictures[0].Data.ToArray());
+        using (var demo = File.OpenRead(
+            Directory.GetFiles(WebServer.DemoMusic, "*.flac", SearchOption.AllDirectories).Order(StringComparer.Ordinal).First()))
+            await File.WriteAllBytesAsync(
+                Path.Combine(server.Music, "Tin Orchard - Carts (2020)", "cover.jpg"),
+                Core.Formats.FileReading.ReadTags(demo).Tags.Pictures[0].Data.ToArray());
         server.AddFile("Tin Orchard - Carts (2020)/01 Cart.wav", 1000);
         await server.ScanAsync();
         var hash = server.Get<LibraryQueries>().Albums()[0].CoverHash!;
         foreach (int size in Thumbnails.Sizes)
             Assert.Equal(new PictureSize(size, size), PictureSize.Of(await server.Client.GetByteArrayAsync($"artwork/{hash}?size={size}")));
         Assert.Equal(new PictureSize(1000, 1000), PictureSize.Of(await server.Client.GetByteArrayAsync($"artwork/{hash}")));
-        foreach (var address in new[] { $"artwork/{hash}?size=129", $"artwork/{hash}?size=-1", $"artwork/{new string('0', 64)}?size=128", "artwork/..%2F..%2Fetc", "artwork/cover" })
+        foreach (var address in new[]
+        {
+            $"artwork/{hash}?size=129", $"artwork/{hash}?size=-1", $"artwork/{new string('0', 64)}?size=128", "artwork/..%2F..%2Fetc",
+            "artwork/cover"
+        })
             Assert.Equal(HttpStatusCode.NotFound, (await server.Client.GetAsync(address)).StatusCode);
     }
 }

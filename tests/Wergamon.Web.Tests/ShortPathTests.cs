@@ -13,6 +13,7 @@ public sealed class ShortPathTests
     {
         var shown = new ShortPath(path);
         Assert.Equal((folders, name), (string.Join('|', shown.Folders.Select(part => part.Name)), shown.FileName));
-        Assert.All(shown.Folders.Where(part => part.Path is not null), part => Assert.StartsWith(part.Path!, path, StringComparison.Ordinal));
+        Assert.All(
+            shown.Folders.Where(part => part.Path is not null), part => Assert.StartsWith(part.Path!, path, StringComparison.Ordinal));
     }
 }

@@ -15,7 +15,8 @@ public sealed class UploadHttpTests
     {
         await using var server = await InProcessServer.StartAsync();
         var (token, folder) = await BeginAsync(server);
-        var offer = await JsonAsync(await OfferAsync(server, token, $$"""{"folder":{{folder}},"files":[{"path":"Carts/01.wav","bytes":10}]}"""));
+        var offer = await JsonAsync(
+            await OfferAsync(server, token, $$"""{"folder":{{folder}},"files":[{"path":"Carts/01.wav","bytes":10}]}"""));
         long id = (long)offer["files"]![0]!["id"]!;
 
         Assert.Equal(4, (long)(await JsonAsync(await SendAsync(server, token, id, 0, "0123")))["received"]!);
@@ -83,7 +84,8 @@ public sealed class UploadHttpTests
     private static Task<HttpResponseMessage> SendAsync(InProcessServer server, string token, long id, long at, string bytes) =>
         AskAsync(server, HttpMethod.Put, $"uploads/{id}?at={at}", token, new StringContent(bytes, new MediaTypeHeaderValue(Piece)));
 
-    private static async Task<HttpResponseMessage> AskAsync(InProcessServer server, HttpMethod method, string path, string token, HttpContent content)
+    private static async Task<HttpResponseMessage> AskAsync(
+        InProcessServer server, HttpMethod method, string path, string token, HttpContent content)
     {
         using var request = new HttpRequestMessage(method, path) { Content = content };
         request.Headers.Add("RequestVerificationToken", token);

@@ -11,7 +11,8 @@ public sealed class WordsTests
     [InlineData(3599.7, "1:00:00")]
     [InlineData(90_061, "25:01:01")]
     [InlineData(-3, "0:00")]
-    public void Times_read_as_on_a_player(double seconds, string expected) => Assert.Equal(expected, Words.Time(TimeSpan.FromSeconds(seconds)));
+    public void Times_read_as_on_a_player(double seconds, string expected) =>
+        Assert.Equal(expected, Words.Time(TimeSpan.FromSeconds(seconds)));
 
     [Theory]
     [InlineData(31_390_000, "31.4 MB")]

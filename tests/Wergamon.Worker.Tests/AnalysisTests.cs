@@ -56,9 +56,13 @@ public sealed class AnalysisTests(WorkerFixture worker) : IClassFixture<WorkerFi
             samples[at] = bad;
         var path = worker.Folder[$"no value {bad}.wav"];
         using (var writer = new WavWriter(File.Create(path), format))
-            new TestSound(format, 100_000, (block, start) => samples.AsSpan(2 * (int)start, 2 * block.FrameCount).CopyTo(block.Floats)).CopyTo(writer);
+            new TestSound(
+                format, 100_000,
+                (block, start) => samples.AsSpan(2 * (int)start, 2 * block.FrameCount).CopyTo(block.Floats)).CopyTo(writer);
         var analysis = ((AnalysisReply)await worker.AskAsync(new AnalysisJob(path))).Analysis;
-        Assert.Equal("10 samples have no usable value (not a number, or more than 120 dB over full scale): read as silence.", Assert.Single(analysis.Damage));
+        Assert.Equal(
+            "10 samples have no usable value (not a number, or more than 120 dB over full scale): read as silence.",
+            Assert.Single(analysis.Damage));
         Assert.InRange(analysis.Loudness!.Integrated!.Value, -20, -5);
         Assert.InRange(analysis.Loudness.TruePeak, 0.3, 1);
         foreach (var (index, target) in Target.BuiltIn.Index())

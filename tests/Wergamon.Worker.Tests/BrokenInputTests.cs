@@ -64,7 +64,8 @@ public sealed class BrokenInputTests(WorkerFixture worker) : IClassFixture<Worke
         var path = worker.MakeWav("changed.wav", new PcmFormat(SampleRate.AudioDisc, 2, 16), 1000);
         var facts = await worker.FactsAsync(path);
         worker.MakeWav("changed.wav", new PcmFormat(new SampleRate(48_000), 2, 24), 1000);
-        using var pool = new App.Workers.WorkerPool(worker.Options, Microsoft.Extensions.Logging.Abstractions.NullLogger<App.Workers.WorkerPool>.Instance);
+        using var pool = new App.Workers.WorkerPool(
+            worker.Options, Microsoft.Extensions.Logging.Abstractions.NullLogger<App.Workers.WorkerPool>.Instance);
         var job = new Core.Jobs.ConvertJob(path, facts.Format, [], new FlacSettings(), worker.Folder["changed.flac"], [], []);
         var reply = await pool.RunAsync(job, WorkerPriority.Requested, null, CancellationToken.None);
         Assert.Contains("changed since it was planned", reply.Failure, StringComparison.Ordinal);
@@ -101,7 +102,10 @@ public sealed class BrokenInputTests(WorkerFixture worker) : IClassFixture<Worke
     }
 
     private async Task AssertWorkerLives(string name) =>
-        Assert.NotNull(await worker.ProveAsync(worker.MakeWav(name + "-after.wav", new PcmFormat(SampleRate.AudioDisc, 1, 16), 100), worker.Folder[name + "-after.flac"], Target.BuiltIn[0]));
+        Assert.NotNull(
+            await worker.ProveAsync(
+                worker.MakeWav(name + "-after.wav", new PcmFormat(SampleRate.AudioDisc, 1, 16), 100), worker.Folder[name + "-after.flac"],
+                Target.BuiltIn[0]));
 
     private static byte[] HeadOfFlac()
     {

@@ -31,7 +31,12 @@ public sealed class CancelTests(WorkerFixture worker) : IClassFixture<WorkerFixt
     {
         var format = new PcmFormat(SampleRate.AudioDisc, 2, 16);
         var source = worker.MakeWav("endless.wav", format, 120 * 44_100, music: true);
-        using var process = System.Diagnostics.Process.Start(new System.Diagnostics.ProcessStartInfo("dotnet", [worker.Options.WorkerPath]) { RedirectStandardInput = true, RedirectStandardOutput = true })!;
+        using var process = System.Diagnostics.Process.Start(
+            new System.Diagnostics.ProcessStartInfo("dotnet", [worker.Options.WorkerPath])
+            {
+                RedirectStandardInput = true,
+                RedirectStandardOutput = true
+            })!;
         var job = new ConvertJob(source, format, [], Mp3Settings.Constant(320), worker.Folder["endless.mp3"], [], []);
         await process.StandardInput.WriteLineAsync(System.Text.Json.JsonSerializer.Serialize<WorkerJob>(job, WorkerJson.Default.WorkerJob));
         await process.StandardInput.FlushAsync();

@@ -11,7 +11,8 @@ namespace Wergamon.Worker.Tests;
 /// <summary>Coded sound that already is as the target wants it goes into the new file as it is.</summary>
 public sealed class CarriedTests(WorkerFixture worker) : IClassFixture<WorkerFixture>
 {
-    public static TheoryData<string> Formats => [.. FileFormats.Writable.Where(format => format.Key is not ("wav" or "aiff")).Select(format => format.Key)];
+    public static TheoryData<string> Formats =>
+        [.. FileFormats.Writable.Where(format => format.Key is not ("wav" or "aiff")).Select(format => format.Key)];
 
     private static Target TargetOf(string key)
     {
@@ -35,7 +36,8 @@ public sealed class CarriedTests(WorkerFixture worker) : IClassFixture<WorkerFix
     [InlineData("mp4", "mp4", "libopus", "opus", 48_000, 1)]
     [InlineData("webm", "webm", "libvorbis", "vorbis", 44_100, 2)]
     [InlineData("mkv", "matroska", "libvorbis", "vorbis", 22_050, 1)]
-    public async Task Coded_sound_moves_from_a_container_to_the_format_of_its_codec(string extension, string container, string encoder, string key, int rate, int channels)
+    public async Task Coded_sound_moves_from_a_container_to_the_format_of_its_codec(
+        string extension, string container, string encoder, string key, int rate, int channels)
     {
         var target = TargetOf(key);
         var sound = TestSound.Music(new PcmFormat(new SampleRate(rate), channels, 16), rate + 12_345);
@@ -49,7 +51,9 @@ public sealed class CarriedTests(WorkerFixture worker) : IClassFixture<WorkerFix
         var proof = await worker.ProveAsync(source, output, target, TestTags.Everything());
         Assert.True(proof.IsLossless);
         var made = await worker.FactsAsync(output);
-        Assert.Equal((target.Format, proof.FramesOut, facts.Format.Rate, facts.Format.Channels), (made.FileFormat, made.FrameCount, made.Format.Rate, made.Format.Channels));
+        Assert.Equal(
+            (target.Format, proof.FramesOut, facts.Format.Rate, facts.Format.Channels),
+            (made.FileFormat, made.FrameCount, made.Format.Rate, made.Format.Channels));
         Assert.InRange(made.KilobitsPerSecond, facts.KilobitsPerSecond * 0.7, facts.KilobitsPerSecond * 1.4);
         Assert.Equal("Blue Slate Rain, фонарь", Mutagen.ReadAny(output)["title"]![0]!.GetValue<string>());
     }
@@ -61,7 +65,8 @@ public sealed class CarriedTests(WorkerFixture worker) : IClassFixture<WorkerFix
     {
         var target = TargetOf(key);
         var first = worker.Folder[$"{key}-first{target.Format.Extension}"];
-        await worker.ProveAsync(worker.MakeWav($"{key}-own.wav", new PcmFormat(SampleRate.AudioDisc, 2, 16), 60_000, music: true), first, target);
+        await worker.ProveAsync(
+            worker.MakeWav($"{key}-own.wav", new PcmFormat(SampleRate.AudioDisc, 2, 16), 60_000, music: true), first, target);
         var second = worker.Folder[$"{key}-second{target.Format.Extension}"];
         var proof = await worker.ProveAsync(first, second, target, TestTags.Everything());
         Assert.True(proof.IsLossless, (await worker.FactsAsync(first)).ToString());
@@ -77,7 +82,9 @@ public sealed class CarriedTests(WorkerFixture worker) : IClassFixture<WorkerFix
     public void Only_what_the_target_wants_is_carried()
     {
         static Route RouteOf(string codec, FileFormat? file, int kilobits, Target target, int channels = 2) => RoutePlanner.Plan(
-            new AudioFacts(file, codec, new PcmFormat(SampleRate.AudioDisc, channels, 32, SampleKind.Float), 100_000, IsLossless: false, kilobits), Fidelity.Lossy, target);
+            new AudioFacts(
+                file, codec, new PcmFormat(SampleRate.AudioDisc, channels, 32, SampleKind.Float), 100_000, IsLossless: false, kilobits),
+            Fidelity.Lossy, target);
         var phone = Target.BuiltIn.Single(target => target.Key == "phone");
         Assert.True(RouteOf("AAC", null, 128, phone).IsCarried);
         Assert.True(RouteOf("AAC", null, 270, phone).IsCarried);
@@ -87,7 +94,8 @@ public sealed class CarriedTests(WorkerFixture worker) : IClassFixture<WorkerFix
         Assert.False(RouteOf("AAC", null, 128, phone with { EncodesAgain = true }).IsCarried);
     }
 
-    private static (string, string, Dictionary<string, string>, TestSound) Stream(string codec, string language, int channels, int kilobits) => (
+    private static (string, string, Dictionary<string, string>, TestSound) Stream(
+        string codec, string language, int channels, int kilobits) => (
         codec, language, new Dictionary<string, string> { ["b"] = (kilobits * 1000).ToString(CultureInfo.InvariantCulture) },
         TestSound.Music(new PcmFormat(new SampleRate(48_000), channels, 16), 100_000));
 
@@ -97,9 +105,12 @@ public sealed class CarriedTests(WorkerFixture worker) : IClassFixture<WorkerFix
     [InlineData("mp4", "mp4")]
     public async Task Another_stream_of_a_movie_can_be_chosen(string extension, string container)
     {
-        var source = EncodedFile.WriteStreams(worker.Folder["two." + extension], container, Stream("aac", "eng", 6, 256), Stream("aac", "deu", 2, 128));
+        var source = EncodedFile.WriteStreams(
+            worker.Folder["two." + extension], container, Stream("aac", "eng", 6, 256), Stream("aac", "deu", 2, 128));
         var facts = await worker.FactsAsync(source);
-        Assert.Equal([("eng", true, 6), ("deu", false, 2)], facts.Streams.Select(stream => (stream.Name, stream.IsHeard, stream.Facts.Format.Channels)));
+        Assert.Equal(
+            [("eng", true, 6), ("deu", false, 2)],
+            facts.Streams.Select(stream => (stream.Name, stream.IsHeard, stream.Facts.Format.Channels)));
         Assert.Equal(6, facts.Format.Channels);
 
         var chosen = facts.OfStream(1);
@@ -107,17 +118,24 @@ public sealed class CarriedTests(WorkerFixture worker) : IClassFixture<WorkerFix
         var route = RoutePlanner.Plan(chosen, Fidelity.Lossy, phone);
         Assert.True(route.IsCarried, chosen.ToString());
         var output = worker.Folder[$"two-{extension}.m4a"];
-        var reply = await worker.AskAsync(new ConvertJob(source, chosen.Format, route.StepsBeforeEncoding(), phone.Encoder, output, [], []) { Sound = 1 });
+        var reply = await worker.AskAsync(
+            new ConvertJob(source, chosen.Format, route.StepsBeforeEncoding(), phone.Encoder, output, [], []) { Sound = 1 });
         Assert.Null(reply.Failure);
         Assert.Equal(2, (await worker.FactsAsync(output)).Format.Channels);
-        Assert.Equal("There is no audio stream 3 in this file.", (await worker.AskAsync(new ConvertJob(source, chosen.Format, [], phone.Encoder, worker.Folder[$"none-{extension}.m4a"], [], []) { Sound = 2 })).Failure);
+        Assert.Equal(
+            "There is no audio stream 3 in this file.",
+            (await worker.AskAsync(
+                    new ConvertJob(
+                        source, chosen.Format, [], phone.Encoder, worker.Folder[$"none-{extension}.m4a"], [], [])
+                    { Sound = 2 })).Failure);
     }
 
     /// <summary>In ASF several streams are one sound at several bitrates.</summary>
     [Fact]
     public async Task The_best_of_several_streams_in_asf_is_heard()
     {
-        var source = EncodedFile.WriteStreams(worker.Folder["several.wma"], "asf", Stream("wmav2", "eng", 2, 64), Stream("wmav2", "eng", 2, 192));
+        var source = EncodedFile.WriteStreams(
+            worker.Folder["several.wma"], "asf", Stream("wmav2", "eng", 2, 64), Stream("wmav2", "eng", 2, 192));
         var facts = await worker.FactsAsync(source);
         Assert.Equal([(64, false), (192, true)], facts.Streams.Select(stream => (stream.Facts.KilobitsPerSecond, stream.IsHeard)));
         Assert.Equal(192, facts.KilobitsPerSecond);

@@ -17,11 +17,15 @@ public sealed class ComparisonTests(WorkerFixture worker) : IClassFixture<Worker
     public async Task Copies_without_loss_null_to_silence()
     {
         var wav = worker.MakeWav("null.wav", Format, Frames, music: true);
-        foreach (var (container, codec, extension) in new[] { ("flac", "flac", "flac"), ("mp4", "alac", "m4a"), ("wv", "wavpack", "wv"), ("aiff", "pcm_s16be", "aiff"), ("tta", "tta", "tta") })
+        foreach (var (container, codec, extension) in new[]
+        {
+            ("flac", "flac", "flac"), ("mp4", "alac", "m4a"), ("wv", "wavpack", "wv"), ("aiff", "pcm_s16be", "aiff"), ("tta", "tta", "tta")
+        })
         {
             var other = EncodedFile.Write(worker.Folder["null." + extension], container, codec, TestSound.Music(Format, Frames));
             var result = await CompareAsync(wav, other);
-            Assert.Equal((2L * Frames, null, -200.0, 0L), (result.EqualSamples, result.ResiduePeak, result.ResidueDecibels, result.MaxSteps));
+            Assert.Equal(
+                (2L * Frames, null, -200.0, 0L), (result.EqualSamples, result.ResiduePeak, result.ResidueDecibels, result.MaxSteps));
             Assert.Equal("Identical bit for bit", NullVerdict.InWords(result, "B"));
             Assert.All(result.ResidueSpectrum, level => Assert.Equal(-200, level));
         }
@@ -35,7 +39,8 @@ public sealed class ComparisonTests(WorkerFixture worker) : IClassFixture<Worker
         var decoded = worker.Folder["decoded.wav"];
         Assert.IsType<DecodeReply>(await worker.AskAsync(new DecodeJob(mp3, decoded, Frames)));
         Assert.Equal("Identical bit for bit", NullVerdict.InWords(await CompareAsync(mp3, decoded), "B"));
-        var flac = EncodedFile.Write(worker.Folder["from-mp3.flac"], "flac", "flac", new RequantisingReader(Codecs.AudioFiles.Open(mp3), 16));
+        var flac = EncodedFile.Write(
+            worker.Folder["from-mp3.flac"], "flac", "flac", new RequantisingReader(Codecs.AudioFiles.Open(mp3), 16));
         var result = await CompareAsync(mp3, flac);
         Assert.Equal(NullVerdictKind.LastBits, NullVerdict.Of(result));
         Assert.InRange(result.MaxSteps!.Value, 1, 2);
@@ -56,7 +61,9 @@ public sealed class ComparisonTests(WorkerFixture worker) : IClassFixture<Worker
     public async Task Swapped_channels_are_reported()
     {
         var wav = worker.MakeWav("sides.wav", Format, Frames, music: true);
-        var swapped = EncodedFile.Write(worker.Folder["swapped.flac"], "flac", "flac", new ChannelMapReader(TestSound.Music(Format, Frames), [1, 0], ChannelRolesFacts.Usual(2)));
+        var swapped = EncodedFile.Write(
+            worker.Folder["swapped.flac"], "flac", "flac",
+            new ChannelMapReader(TestSound.Music(Format, Frames), [1, 0], ChannelRolesFacts.Usual(2)));
         var result = await CompareAsync(wav, swapped);
         Assert.Equal("Every sample is equal, but B has its channels swapped", NullVerdict.InWords(result, "B"));
         Assert.False((await CompareAsync(wav, wav)).IsSwapped);
@@ -67,14 +74,18 @@ public sealed class ComparisonTests(WorkerFixture worker) : IClassFixture<Worker
     public async Task Other_rates_and_channels_are_matched_first()
     {
         var wav = worker.MakeWav("stereo.wav", Format, Frames, music: true);
-        var high = EncodedFile.Write(worker.Folder["high.flac"], "flac", "flac", new RequantisingReader(new ResamplingReader(TestSound.Music(Format, Frames), new SampleRate(96_000)), 24));
+        var high = EncodedFile.Write(
+            worker.Folder["high.flac"], "flac", "flac",
+            new RequantisingReader(new ResamplingReader(TestSound.Music(Format, Frames), new SampleRate(96_000)), 24));
         var result = await CompareAsync(wav, high);
         Assert.Equal((96_000, 2), (result.Rate, result.Channels));
         Assert.True(result.BelowMusic > 70, $"{result.BelowMusic}");
         Assert.Equal((Frames, 44_100), ((int)result.First.FrameCount, result.First.Format.Rate.Hertz));
         var mono = Format with { Channels = 1, Roles = ChannelRolesFacts.Usual(1) };
         var single = worker.MakeWav("mono.wav", mono, Frames, music: true);
-        var twice = EncodedFile.Write(worker.Folder["twice.flac"], "flac", "flac", new ChannelMapReader(TestSound.Music(mono, Frames), [0, 0], ChannelRolesFacts.Usual(2)));
+        var twice = EncodedFile.Write(
+            worker.Folder["twice.flac"], "flac", "flac",
+            new ChannelMapReader(TestSound.Music(mono, Frames), [0, 0], ChannelRolesFacts.Usual(2)));
         Assert.Equal(NullVerdictKind.Identical, NullVerdict.Of(await CompareAsync(single, twice)));
     }
 
@@ -85,7 +96,8 @@ public sealed class ComparisonTests(WorkerFixture worker) : IClassFixture<Worker
         var broken = worker.Folder["broken.flac"];
         await File.WriteAllTextAsync(broken, "no sound at all");
         Assert.NotNull((await worker.AskAsync(new CompareJob(wav, broken, worker.Folder["out"], true))).Failure);
-        var silent = EncodedFile.Write(worker.Folder["silent.flac"], "flac", "flac", new TestSound(Format, 44_100, (block, _) => block.Integers.Clear()));
+        var silent = EncodedFile.Write(
+            worker.Folder["silent.flac"], "flac", "flac", new TestSound(Format, 44_100, (block, _) => block.Integers.Clear()));
         Assert.Equal(NullVerdictKind.Silence, NullVerdict.Of(await CompareAsync(wav, silent)));
         Assert.Equal(NullVerdictKind.Identical, NullVerdict.Of(await CompareAsync(silent, silent)));
         var single = worker.MakeWav("single.wav", Format, 1);

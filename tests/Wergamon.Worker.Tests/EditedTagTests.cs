@@ -27,7 +27,9 @@ public sealed class EditedTagTests(WorkerFixture worker) : IClassFixture<WorkerF
         var sound = format.HashSound(new MemoryStream(bytes));
         var digest = Digest(bytes);
         int inPlace = 0;
-        int[] lengths = [1, 40, 3, .. Enumerable.Range(1980, 160), 500, .. Enumerable.Range(4060, 60), .. Enumerable.Range(8150, 60), 70_000, 70_001, 2];
+        int[] lengths = [
+            1, 40, 3, .. Enumerable.Range(1980, 160), 500, .. Enumerable.Range(4060, 60), .. Enumerable.Range(8150, 60), 70_000, 70_001, 2
+        ];
         foreach (int length in lengths)
         {
             var tags = FileReading.ReadTags(new MemoryStream(bytes)).Tags;
@@ -64,7 +66,9 @@ public sealed class EditedTagTests(WorkerFixture worker) : IClassFixture<WorkerF
         Assert.InRange(edit.Patches(new MemoryStream(bytes)).Sum(patch => patch.Bytes.Length), 1, 4096);
     }
 
-    /// <summary>Tags that go from file to file through all formats lose what the dialects on the way cannot hold, and nothing else.</summary>
+    /// <summary>
+    /// Tags that go from file to file through all formats lose what the dialects on the way cannot hold, and nothing else.
+    /// </summary>
     [Fact]
     public async Task Tags_travel_through_every_chain_of_formats()
     {
@@ -80,7 +84,8 @@ public sealed class EditedTagTests(WorkerFixture worker) : IClassFixture<WorkerF
             {
                 var format = FormatOf(bytes);
                 expected = format.Dialect.Select(expected);
-                tags = FileReading.ReadTags(new MemoryStream(Apply(bytes, format.EditTags(new MemoryStream(bytes), tags, TagWriteOptions.Usual)))).Tags;
+                tags = FileReading.ReadTags(
+                    new MemoryStream(Apply(bytes, format.EditTags(new MemoryStream(bytes), tags, TagWriteOptions.Usual)))).Tags;
             }
 
             Assert.Equal(RandomTags.Lines(expected).Order(StringComparer.Ordinal), RandomTags.Lines(tags).Order(StringComparer.Ordinal));
@@ -88,7 +93,8 @@ public sealed class EditedTagTests(WorkerFixture worker) : IClassFixture<WorkerF
     }
 
     /// <summary>
-    /// Seeded damage: tags are written so that all reads back and can be taken back to the byte, or the write is refused. A longer run is set
+    /// Seeded damage: tags are written so that all reads back and can be taken back to the byte, or the write is refused. A longer run is
+    /// set
     /// by WERGAMON_FUZZ, the number of files of each kind.
     /// </summary>
     [Theory]
@@ -144,7 +150,10 @@ public sealed class EditedTagTests(WorkerFixture worker) : IClassFixture<WorkerF
             var tags = FileReading.ReadTags(new MemoryStream(original)).Tags;
             foreach (var content in contents)
             {
-                foreach (var field in (OpaqueField[])[new("ID3v2", "PRIV", content), new("FLAC", "2", content), new("MP4", "xyzw", Mp4Value(content)), new("ASF", "Lamp/Mark", (byte[])[1, 0, .. content]), new("APE", "Lamp mark", (byte[])[2, 0, 0, 0, .. content])])
+                foreach (var field in (OpaqueField[])[
+                    new("ID3v2", "PRIV", content), new("FLAC", "2", content), new("MP4", "xyzw", Mp4Value(content)),
+                    new("ASF", "Lamp/Mark", (byte[])[1, 0, .. content]), new("APE", "Lamp mark", (byte[])[2, 0, 0, 0, .. content])
+                ])
                     tags.Opaque.Add(field);
                 // One item of a key is all that MP4 and APE hold.
                 if (format.Dialect.Name is "MP4 item list" or "APEv2")
@@ -158,13 +167,19 @@ public sealed class EditedTagTests(WorkerFixture worker) : IClassFixture<WorkerF
             Assert.Empty(wanted.Except(Bytes(again)));
             var kept = Bytes(again).ToList();
             again.Set(FieldNames.Title, Title(titleLength + 1));
-            Assert.Equal(kept, Bytes(FileReading.ReadTags(new MemoryStream(Apply(bytes, format.EditTags(new MemoryStream(bytes), again, TagWriteOptions.Usual)))).Tags));
+            Assert.Equal(
+                kept,
+                Bytes(
+                    FileReading.ReadTags(
+                        new MemoryStream(Apply(bytes, format.EditTags(new MemoryStream(bytes), again, TagWriteOptions.Usual)))).Tags));
         }, iter: 30, threads: 1);
 
-        static IEnumerable<string> Bytes(TagSet tags) => tags.Opaque.Select(field => $"{field.Id} {Convert.ToHexString(field.Data.Span)}").Order(StringComparer.Ordinal);
+        static IEnumerable<string> Bytes(TagSet tags) =>
+            tags.Opaque.Select(field => $"{field.Id} {Convert.ToHexString(field.Data.Span)}").Order(StringComparer.Ordinal);
 
         // A data box of a kind that nobody knows.
-        static byte[] Mp4Value(byte[] content) => [0, 0, (byte)((content.Length + 16) >> 8), (byte)(content.Length + 16), .. "data"u8, 0, 0, 0, 99, 0, 0, 0, 0, .. content];
+        static byte[] Mp4Value(byte[] content) =>
+            [0, 0, (byte)((content.Length + 16) >> 8), (byte)(content.Length + 16), .. "data"u8, 0, 0, 0, 99, 0, 0, 0, 0, .. content];
     }
 
     /// <summary>Numbers, flags and identifiers of ASF keep their types, known names or not, until their field is changed.</summary>
@@ -278,7 +293,9 @@ public sealed class EditedTagTests(WorkerFixture worker) : IClassFixture<WorkerF
         File.WriteAllBytes(path, edited);
         Assert.Equal("Tallow and Wick", Mutagen.ReadAny(path)["title"]![0]!.GetValue<string>());
         var ape = Mutagen.ReadApe(path);
-        Assert.Equal(("Tallow and Wick", "-7.5 dB", "00ff41"), (ape["Title"]!.GetValue<string>(), ape["REPLAYGAIN_TRACK_GAIN"]!.GetValue<string>(), ape["Lamp mark"]!.GetValue<string>()));
+        Assert.Equal(
+            ("Tallow and Wick", "-7.5 dB", "00ff41"),
+            (ape["Title"]!.GetValue<string>(), ape["REPLAYGAIN_TRACK_GAIN"]!.GetValue<string>(), ape["Lamp mark"]!.GetValue<string>()));
     }
 
     private static string Title(int length) => string.Create(length, length, (text, seed) =>

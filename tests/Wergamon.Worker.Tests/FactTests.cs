@@ -65,7 +65,10 @@ public sealed class FactTests : IDisposable
             Assert.Equal(bits.GetValue<int>(), ours.Format.Bits);
     }
 
-    /// <summary>ISO/IEC 14496-3, 1.6.6.1: a decoder rebuilds the upper half of the spectrum, so that the rate is twice that of the core; unannounced, only it can tell.</summary>
+    /// <summary>
+    /// ISO/IEC 14496-3, 1.6.6.1: a decoder rebuilds the upper half of the spectrum, so that the rate is twice that of the core;
+    /// unannounced, only it can tell.
+    /// </summary>
     [Theory]
     [InlineData(0xA0, 44_100)]
     [InlineData(0x00, 22_050)]
@@ -112,7 +115,8 @@ public sealed class FactTests : IDisposable
     {
         // What follows could pass for frames of layer I.
         byte[] frame = [0xFF, 0xFE, 0x10, 0, .. new byte[28]];
-        using var stream = new MemoryStream([.. System.Text.Encoding.Latin1.GetBytes(mark), .. Enumerable.Repeat(frame, 50).SelectMany(bytes => bytes)]);
+        using var stream = new MemoryStream(
+            [.. System.Text.Encoding.Latin1.GetBytes(mark), .. Enumerable.Repeat(frame, 50).SelectMany(bytes => bytes)]);
         Assert.Null(FileFormats.Of(stream));
     }
 
@@ -130,16 +134,29 @@ public sealed class FactTests : IDisposable
         var tag = Core.Tags.Id3v2.Id3v2Writer.Write(tags);
         static byte[] Little(long value, int width) => BitConverter.GetBytes(value)[..width];
         static byte[] Big(long value, int width) => [.. BitConverter.GetBytes(value)[..width].Reverse()];
-        byte[] format = [.. "fmt "u8, .. Little(52, 8), .. Little(1, 4), .. Little(0, 4), .. Little(2, 4), .. Little(Channels, 4), .. Little(Rate, 4), .. Little(1, 4), .. Little(8L * BlockBytes * Blocks, 8), .. Little(BlockBytes, 4), .. Little(0, 4)];
-        byte[] dsf = [.. "DSD "u8, .. Little(28, 8), .. Little(28 + 52 + 12 + data.Length + tag.Length, 8), .. Little(28 + 52 + 12 + data.Length, 8), .. format, .. "data"u8, .. Little(12 + data.Length, 8), .. data, .. tag];
-        byte[] properties = [.. "SND "u8, .. "FS  "u8, .. Big(4, 8), .. Big(Rate, 4), .. "CHNL"u8, .. Big(10, 8), .. Big(Channels, 2), .. "SLFTSRGT"u8, .. "CMPR"u8, .. Big(20, 8), .. "DSD "u8, 14, .. "not compressed\0"u8];
-        byte[] body = [.. "DSD "u8, .. "FVER"u8, .. Big(4, 8), 1, 5, 0, 0, .. "PROP"u8, .. Big(properties.Length, 8), .. properties, .. "DSD "u8, .. Big(data.Length, 8), .. data, .. "ID3 "u8, .. Big(tag.Length, 8), .. tag];
+        byte[] format = [
+            .. "fmt "u8, .. Little(52, 8), .. Little(1, 4), .. Little(0, 4), .. Little(2, 4), .. Little(Channels, 4), .. Little(Rate, 4),
+            .. Little(1, 4), .. Little(8L * BlockBytes * Blocks, 8), .. Little(BlockBytes, 4), .. Little(0, 4)
+        ];
+        byte[] dsf = [
+            .. "DSD "u8, .. Little(28, 8), .. Little(28 + 52 + 12 + data.Length + tag.Length, 8), .. Little(28 + 52 + 12 + data.Length, 8),
+            .. format, .. "data"u8, .. Little(12 + data.Length, 8), .. data, .. tag
+        ];
+        byte[] properties = [
+            .. "SND "u8, .. "FS  "u8, .. Big(4, 8), .. Big(Rate, 4), .. "CHNL"u8, .. Big(10, 8), .. Big(Channels, 2), .. "SLFTSRGT"u8,
+            .. "CMPR"u8, .. Big(20, 8), .. "DSD "u8, 14, .. "not compressed\0"u8
+        ];
+        byte[] body = [
+            .. "DSD "u8, .. "FVER"u8, .. Big(4, 8), 1, 5, 0, 0, .. "PROP"u8, .. Big(properties.Length, 8), .. properties, .. "DSD "u8,
+            .. Big(data.Length, 8), .. data, .. "ID3 "u8, .. Big(tag.Length, 8), .. tag
+        ];
         byte[] dff = [.. "FRM8"u8, .. Big(body.Length, 8), .. body];
         File.WriteAllBytes(_folder["one." + kind], kind == "dsf" ? dsf : dff);
         using var stream = File.OpenRead(_folder["one." + kind]);
         var reading = FileReading.Read(stream);
         var outside = AudioFiles.Probe(_folder["one." + kind]);
-        Assert.Equal(("DSD", outside.Format, (long)BlockBytes * Blocks), (reading.Facts!.CodecName, reading.Facts.Format, reading.Facts.FrameCount));
+        Assert.Equal(
+            ("DSD", outside.Format, (long)BlockBytes * Blocks), (reading.Facts!.CodecName, reading.Facts.Format, reading.Facts.FrameCount));
         Assert.Equal(CountDecoded(_folder["one." + kind]), reading.Facts.FrameCount);
         Assert.Equal("Lamp Room", reading.Tags.First(FieldNames.Title));
     }
@@ -147,10 +164,12 @@ public sealed class FactTests : IDisposable
     [Theory]
     [InlineData("128k", "", false, 128)]
     [InlineData("", "400", true, 0)]
-    public void Constant_and_variable_mp3_are_distinguished_with_and_without_info_frame(string bitRate, string quality, bool variable, int kilobits)
+    public void Constant_and_variable_mp3_are_distinguished_with_and_without_info_frame(
+        string bitRate, string quality, bool variable, int kilobits)
     {
         (string, string)[] options = bitRate.Length > 0 ? [("b", bitRate)] : [("flags", "+qscale"), ("global_quality", quality)];
-        var path = EncodedFile.Write(_folder["x.mp3"], "mp3", "libmp3lame", Sound(new PcmFormat(new SampleRate(44_100), 2, 16), 20), options);
+        var path = EncodedFile.Write(
+            _folder["x.mp3"], "mp3", "libmp3lame", Sound(new PcmFormat(new SampleRate(44_100), 2, 16), 20), options);
         var whole = Read(path);
         Assert.Equal(variable, whole.IsVariableBitRate);
         Assert.Equal(20 * 44_100, whole.FrameCount);
@@ -179,14 +198,17 @@ public sealed class FactTests : IDisposable
     {
         const int HeaderLength = 4;
         (string, string)[] options = quality.Length > 0 ? [("flags", "+qscale"), ("global_quality", quality)] : [("b", "128k")];
-        var path = EncodedFile.Write(_folder[$"junk{quality}.mp3"], "mp3", "libmp3lame", Sound(new PcmFormat(new SampleRate(44_100), 2, 16), 20), options);
+        var path = EncodedFile.Write(
+            _folder[$"junk{quality}.mp3"], "mp3", "libmp3lame", Sound(new PcmFormat(new SampleRate(44_100), 2, 16), 20), options);
         var bytes = File.ReadAllBytes(path).AsSpan();
         var first = bytes[bytes.IndexOf((byte[])[0xFF, 0xFB])..];
-        int second = HeaderLength + first[HeaderLength..].IndexOf((byte[])[0xFF, 0xFB]), third = second + HeaderLength + first[(second + HeaderLength)..].IndexOf((byte[])[0xFF, 0xFB]);
+        int second = HeaderLength + first[HeaderLength..].IndexOf((byte[])[0xFF, 0xFB]),
+            third = second + HeaderLength + first[(second + HeaderLength)..].IndexOf((byte[])[0xFF, 0xFB]);
         byte[] junk = [.. Enumerable.Range(0, 5_000).Select(i => (byte)(i % 251))];
         var behindInfo = FileReading.Read(new MemoryStream([.. first[..second], .. junk, .. first[second..]])).Facts!;
         Assert.Equal(20 * 44_100, behindInfo.FrameCount);
-        var behindSound = FileReading.Read(new MemoryStream([.. first[second..third], .. first[second..third], .. junk, .. first[third..]])).Facts!;
+        var behindSound = FileReading.Read(
+            new MemoryStream([.. first[second..third], .. first[second..third], .. junk, .. first[third..]])).Facts!;
         Assert.InRange(behindSound.FrameCount - 20 * 44_100, -1152, 4 * 1152);
         Assert.Contains("5,000 bytes between frames", Assert.Single(behindSound.Damage), StringComparison.Ordinal);
     }
@@ -309,10 +331,15 @@ public sealed class FactTests : IDisposable
             tags.First(FieldNames.Year), tags.First(FieldNames.Genre), tags.First(FieldNames.Composer), tags.First(FieldNames.Comment),
         ];
         Assert.Equal(fields.Select(field => field.Value!.GetValue<string>()), read);
-        Assert.Equal((3, 1, 2, 76), (tags.Number(FieldNames.Track), tags.Number(FieldNames.Disc), tags.Number(FieldNames.DiscTotal), tags.Number(FieldNames.Tempo)));
+        Assert.Equal(
+            (3, 1, 2, 76),
+            (tags.Number(FieldNames.Track), tags.Number(FieldNames.Disc), tags.Number(FieldNames.DiscTotal),
+                tags.Number(FieldNames.Tempo)));
         Assert.Equal("1", tags.First(FieldNames.Compilation));
         if (hasAll)
-            Assert.Equal((9, "灯"), (tags.Number(FieldNames.TrackTotal), tags.First(container == "mp4" ? "village.lantern:lamp keeper" : "lamp keeper")));
+            Assert.Equal(
+                (9, "灯"),
+                (tags.Number(FieldNames.TrackTotal), tags.First(container == "mp4" ? "village.lantern:lamp keeper" : "lamp keeper")));
         var picture = Assert.Single(tags.Pictures);
         Assert.Equal((PictureKind.Front, "image/jpeg"), (picture.Kind, picture.MimeType));
         Assert.True(picture.Data.Span.SequenceEqual(cover));

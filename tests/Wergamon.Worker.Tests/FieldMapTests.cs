@@ -6,7 +6,9 @@ using Wergamon.Testing;
 
 namespace Wergamon.Worker.Tests;
 
-/// <summary>Every row of the table of fields against python3-mutagen 1.46: what we write under a key is found there, and read back from it.</summary>
+/// <summary>
+/// Every row of the table of fields against python3-mutagen 1.46: what we write under a key is found there, and read back from it.
+/// </summary>
 public sealed class FieldMapTests(WorkerFixture worker) : IClassFixture<WorkerFixture>
 {
     private const string Lines = "[00:00.50]Lamps out\n[01:02.345]and up the adit";

@@ -64,7 +64,13 @@ public sealed class FuzzTests : IDisposable
         switch (kind)
         {
             case "wav" or "aiff" or "flac" or "mp3":
-                EncoderSettings settings = kind switch { "wav" => new WavSettings(), "aiff" => new AiffSettings(), "flac" => new FlacSettings(), _ => Mp3Settings.Constant(128) };
+                EncoderSettings settings = kind switch
+                {
+                    "wav" => new WavSettings(),
+                    "aiff" => new AiffSettings(),
+                    "flac" => new FlacSettings(),
+                    _ => Mp3Settings.Constant(128)
+                };
                 using (var writer = AudioFiles.Create(File.Create(path), pcm, tags, settings))
                     (kind == "mp3" ? TestSound.Music(pcm, 9_000) : sound).CopyTo(writer);
                 break;

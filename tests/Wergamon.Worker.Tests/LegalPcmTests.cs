@@ -119,7 +119,9 @@ public sealed class LegalPcmTests(WorkerFixture worker) : IClassFixture<WorkerFi
         for (int i = 0; i < samples.Length; i++)
             samples[i] = (byte)(value >> (8 * (i % width)));
         ulong packed = (ulong)Rate << 44 | (ulong)(bits - 1) << 36 | (uint)frames;
-        byte[] streamInfo = [0x10, 0, 0x10, 0, 0, 0, 0, 0, 0, 0, .. BitConverter.GetBytes(BinaryPrimitives.ReverseEndianness(packed)), .. Md5(samples)];
+        byte[] streamInfo = [
+            0x10, 0, 0x10, 0, 0, 0, 0, 0, 0, 0, .. BitConverter.GetBytes(BinaryPrimitives.ReverseEndianness(packed)), .. Md5(samples)
+        ];
         int depthCode = bits == 12 ? 2 : 5;
         byte[] head = [0xFF, 0xF8, 0xC9, (byte)(depthCode << 1), 0];
         ulong subframe = (ulong)(value & ((1 << bits) - 1)) << (64 - 8 - bits);

@@ -47,7 +47,8 @@ public sealed class LevelTests(WorkerFixture worker) : IClassFixture<WorkerFixtu
 
         var target = Own with { Rate = SampleRate.AudioDisc, Bits = 16 };
         Assert.InRange((await worker.ProveAsync(source, worker.Folder["clips.flac"], target)).ClippedSamples, 1_000, long.MaxValue);
-        var proof = await worker.ProveAsync(source, worker.Folder["lowered.flac"], target with { Level = new LevelRule(LevelKind.AvoidClipping) });
+        var proof = await worker.ProveAsync(
+            source, worker.Folder["lowered.flac"], target with { Level = new LevelRule(LevelKind.AvoidClipping) });
         Assert.Equal(0, proof.ClippedSamples);
         Assert.InRange(proof.FittingGainDecibels!.Value, -5, -2.5);
     }

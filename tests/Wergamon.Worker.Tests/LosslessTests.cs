@@ -74,8 +74,13 @@ public sealed class LosslessTests(WorkerFixture worker) : IClassFixture<WorkerFi
 
     /// <summary>RFC 9639, appendices D.1 and D.3: worked examples (bytes from memory, verified by their own MD5).</summary>
     [Theory]
-    [InlineData(16, 2, "664c6143800000221000100000000f00000f0ac442f0000000013e84b41807dc690307586a3dad1a2e0ffff869180000bf0358fd03128baa9a", "25588 10416")]
-    [InlineData(8, 1, "664c6143800000221000100000001f00001f07d0007000000018f8f9e396f5cbcfc6dc807f9977906b32fff868020017e944004f6f313d1047d227cb6d090831452bdc2822228057a3",
+    [InlineData(
+        16, 2, "664c6143800000221000100000000f00000f0ac442f0000000013e84b41807dc690307586a3dad1a2e0ffff869180000bf0358fd03128baa9a",
+        "25588 10416")]
+    [InlineData(
+        8, 1,
+        "664c6143800000221000100000001f00001f07d0"
+            + "007000000018f8f9e396f5cbcfc6dc807f9977906b32fff868020017e944004f6f313d1047d227cb6d090831452bdc2822228057a3",
         "0 79 111 78 8 -61 -90 -68 -13 42 67 53 13 -27 -46 -38 -12 14 24 19 6 -4 -5 0")]
     public void Worked_examples_of_the_flac_standard_decode_to_their_samples(int bits, int channels, string bytes, string samples)
     {
@@ -87,7 +92,9 @@ public sealed class LosslessTests(WorkerFixture worker) : IClassFixture<WorkerFi
         Assert.Equal((bits, channels), (reader.Format.Bits, reader.Format.Channels));
         var block = new SampleBuffer(reader.Format);
         reader.Read(block);
-        Assert.Equal(samples.Split(' ').Select(sample => int.Parse(sample, System.Globalization.CultureInfo.InvariantCulture)), block.Integers.ToArray());
+        Assert.Equal(
+            samples.Split(' ').Select(sample => int.Parse(sample, System.Globalization.CultureInfo.InvariantCulture)),
+            block.Integers.ToArray());
         using var again = new LibAvReader(path);
         Assert.Equal((info.SampleMd5, info.FrameCount), SampleDigest.Of(again));
     }
@@ -98,7 +105,8 @@ public sealed class LosslessTests(WorkerFixture worker) : IClassFixture<WorkerFi
         var format = new PcmFormat(SampleRate.AudioDisc, 2, 8);
         var proof = await worker.ProveAsync(worker.MakeWav("eight.wav", format, 5000), worker.Folder["eight.flac"], Archive);
         Assert.True(proof.IsLossless);
-        Assert.Equal(AllSamples(TestSound.Noise(format, 5000)).Select(sample => sample * 256), LibFlac.Decode(worker.Folder["eight.flac"]).Samples);
+        Assert.Equal(
+            AllSamples(TestSound.Noise(format, 5000)).Select(sample => sample * 256), LibFlac.Decode(worker.Folder["eight.flac"]).Samples);
     }
 
     [Fact]

@@ -26,8 +26,12 @@ public sealed class LossyTests(WorkerFixture worker) : IClassFixture<WorkerFixtu
     public async Task An_mp3_is_as_long_as_its_source(int rate, int channels, int bits, int frames)
     {
         var target = PocketPlayer with { HighestRate = new SampleRate(48_000) };
-        var source = worker.MakeWav($"length-{rate}-{channels}-{frames}.wav", new PcmFormat(new SampleRate(rate), channels, bits), frames, music: true);
-        foreach (var quality in new[] { Mp3Settings.Constant(128), Mp3Settings.Constant(320), Mp3Settings.Average(160), Mp3Settings.Variable(2) })
+        var source = worker.MakeWav(
+            $"length-{rate}-{channels}-{frames}.wav", new PcmFormat(new SampleRate(rate), channels, bits), frames, music: true);
+        foreach (var quality in new[]
+        {
+            Mp3Settings.Constant(128), Mp3Settings.Constant(320), Mp3Settings.Average(160), Mp3Settings.Variable(2)
+        })
         {
             var output = worker.Folder[$"length-{rate}-{channels}-{frames}-{quality.Mode}{quality.Value}.mp3"];
             var proof = await worker.ProveAsync(source, output, target with { Encoder = quality });
@@ -89,12 +93,17 @@ public sealed class LossyTests(WorkerFixture worker) : IClassFixture<WorkerFixtu
         Assert.Equal(44_101, LibMpg123.CountFrames(worker.Folder["resampled.mp3"]));
     }
 
-    /// <summary>A frame of free format holds what any other holds, only its header does not state the bitrate (ISO/IEC 11172-3, 2.4.2.3). libav decodes the file before, libmpg123 after.</summary>
+    /// <summary>
+    /// A frame of free format holds what any other holds, only its header does not state the bitrate (ISO/IEC 11172-3, 2.4.2.3). libav
+    /// decodes the file before, libmpg123 after.
+    /// </summary>
     [Fact]
     public async Task Mp3_of_free_format_is_decoded_and_never_carried()
     {
         var whole = worker.Folder["free-source.mp3"];
-        await worker.ProveAsync(worker.MakeWav("free.wav", new PcmFormat(SampleRate.AudioDisc, 2, 16), 200_000, music: true), whole, PocketPlayer with { Encoder = Mp3Settings.Constant(128) });
+        await worker.ProveAsync(
+            worker.MakeWav("free.wav", new PcmFormat(SampleRate.AudioDisc, 2, 16), 200_000, music: true), whole,
+            PocketPlayer with { Encoder = Mp3Settings.Constant(128) });
         var bytes = File.ReadAllBytes(whole);
         int info = bytes.AsSpan().IndexOf("Info"u8);
         bytes = bytes[(info + bytes.AsSpan(info).IndexOf((byte[])[0xFF, 0xFB]))..];

@@ -16,7 +16,9 @@ public sealed class MusicTests(WorkerFixture worker) : IClassFixture<WorkerFixtu
 {
     private const int Rate = 44_100;
 
-    /// <summary>A piece that libfluidsynth played: the lossless copy gives the same to the last digit, lossy ones the same to the ear.</summary>
+    /// <summary>
+    /// A piece that libfluidsynth played: the lossless copy gives the same to the last digit, lossy ones the same to the ear.
+    /// </summary>
     [Fact]
     public async Task Copies_of_a_track_have_the_same_music()
     {
@@ -33,13 +35,18 @@ public sealed class MusicTests(WorkerFixture worker) : IClassFixture<WorkerFixtu
 
         var original = await MusicOf(source);
         Assert.InRange(original.Tempo!.Grid.BeatsPerMinute, 117.4 - 0.05, 117.4 + 0.05);
-        foreach (var (name, settings) in new (string, EncoderSettings)[] { ("piece.flac", new FlacSettings()), ("piece.mp3", new Mp3Settings(Mp3Mode.Constant, 128)), ("piece.opus", new OpusSettings(96)) })
+        foreach (var (name, settings) in new (string, EncoderSettings)[]
+        {
+            ("piece.flac", new FlacSettings()), ("piece.mp3", new Mp3Settings(Mp3Mode.Constant, 128)), ("piece.opus", new OpusSettings(96))
+        })
         {
             await worker.ProveAsync(source, worker.Folder[name], new Target("own", "Own", settings));
             var found = await MusicOf(worker.Folder[name]);
             if (!settings.Format.IsLossy)
             {
-                Assert.Equal((original.Tempo.Grid, original.Key, original.FirstChange, original.Brightness), (found.Tempo!.Grid, found.Key, found.FirstChange, found.Brightness));
+                Assert.Equal(
+                    (original.Tempo.Grid, original.Key, original.FirstChange, original.Brightness),
+                    (found.Tempo!.Grid, found.Key, found.FirstChange, found.Brightness));
                 continue;
             }
 

@@ -12,14 +12,17 @@ using Wergamon.Testing;
 namespace Wergamon.Worker.Tests;
 
 /// <summary>
-/// What arrives of the sound, by decoders that are not libav: a tone of its own in every channel, in every width and layout, is found at its
+/// What arrives of the sound, by decoders that are not libav: a tone of its own in every channel, in every width and layout, is found at
+/// its
 /// level in the channel that it was meant for.
 /// </summary>
 public sealed class OutsideSoundTests(WorkerFixture worker) : IClassFixture<WorkerFixture>
 {
     private const double Amplitude = 0.25;
 
-    /// <summary>Where a channel is for deep sounds only, encoders may leave out everything else, and libvorbis gives it 1.7 dB more (measured).</summary>
+    /// <summary>
+    /// Where a channel is for deep sounds only, encoders may leave out everything else, and libvorbis gives it 1.7 dB more (measured).
+    /// </summary>
     private const double DeepHertz = 60;
 
     /// <summary>Vorbis I specification, 4.3.9; Opus has the same (RFC 7845, section 5.1.1.2).</summary>
@@ -30,9 +33,18 @@ public sealed class OutsideSoundTests(WorkerFixture worker) : IClassFixture<Work
         [ChannelRoles.FrontLeft, ChannelRoles.FrontCentre, ChannelRoles.FrontRight],
         [ChannelRoles.FrontLeft, ChannelRoles.FrontRight, ChannelRoles.BackLeft, ChannelRoles.BackRight],
         [ChannelRoles.FrontLeft, ChannelRoles.FrontCentre, ChannelRoles.FrontRight, ChannelRoles.BackLeft, ChannelRoles.BackRight],
-        [ChannelRoles.FrontLeft, ChannelRoles.FrontCentre, ChannelRoles.FrontRight, ChannelRoles.BackLeft, ChannelRoles.BackRight, ChannelRoles.LowFrequency],
-        [ChannelRoles.FrontLeft, ChannelRoles.FrontCentre, ChannelRoles.FrontRight, ChannelRoles.SideLeft, ChannelRoles.SideRight, ChannelRoles.BackCentre, ChannelRoles.LowFrequency],
-        [ChannelRoles.FrontLeft, ChannelRoles.FrontCentre, ChannelRoles.FrontRight, ChannelRoles.SideLeft, ChannelRoles.SideRight, ChannelRoles.BackLeft, ChannelRoles.BackRight, ChannelRoles.LowFrequency],
+        [
+            ChannelRoles.FrontLeft, ChannelRoles.FrontCentre, ChannelRoles.FrontRight, ChannelRoles.BackLeft, ChannelRoles.BackRight,
+            ChannelRoles.LowFrequency
+        ],
+        [
+            ChannelRoles.FrontLeft, ChannelRoles.FrontCentre, ChannelRoles.FrontRight, ChannelRoles.SideLeft, ChannelRoles.SideRight,
+            ChannelRoles.BackCentre, ChannelRoles.LowFrequency
+        ],
+        [
+            ChannelRoles.FrontLeft, ChannelRoles.FrontCentre, ChannelRoles.FrontRight, ChannelRoles.SideLeft, ChannelRoles.SideRight,
+            ChannelRoles.BackLeft, ChannelRoles.BackRight, ChannelRoles.LowFrequency
+        ],
     ];
 
     public static TheoryData<int, bool, int> Shapes()
@@ -74,11 +86,14 @@ public sealed class OutsideSoundTests(WorkerFixture worker) : IClassFixture<Work
         var format = new PcmFormat(new SampleRate(48_000), roles.Count(), 24) { Roles = roles };
         await CheckAsync(format, new OpusSettings(256));
         await CheckAsync(format, new VorbisSettings(8));
-        if (AacFormat.Instance.Limits.Layouts.Append(ChannelRoles.Mono).Any(known => known.WithSurroundsAtBack() == roles.WithSurroundsAtBack()))
+        if (AacFormat.Instance.Limits.Layouts.Append(ChannelRoles.Mono)
+            .Any(known => known.WithSurroundsAtBack() == roles.WithSurroundsAtBack()))
             await CheckAsync(format, new AacSettings(320));
     }
 
-    /// <summary>The layouts that ALAC has, in its own order of channels (magic cookie description of the ALAC reference source, from memory).</summary>
+    /// <summary>
+    /// The layouts that ALAC has, in its own order of channels (magic cookie description of the ALAC reference source, from memory).
+    /// </summary>
     public static TheoryData<int, ChannelRoles, int[]> AlacShapes()
     {
         var shapes = new TheoryData<int, ChannelRoles, int[]>();
@@ -97,7 +112,8 @@ public sealed class OutsideSoundTests(WorkerFixture worker) : IClassFixture<Work
     }
 
     /// <summary>
-    /// By the ALAC decoder of libsndfile 1.2: the same samples in the same channels. Music, not noise: of 24-bit packets in several channels
+    /// By the ALAC decoder of libsndfile 1.2: the same samples in the same channels. Music, not noise: of 24-bit packets in several
+    /// channels
     /// that are not compressed, that library keeps eight bits.
     /// </summary>
     [Theory]
@@ -137,14 +153,18 @@ public sealed class OutsideSoundTests(WorkerFixture worker) : IClassFixture<Work
             {
                 double level = 20 * Math.Log10(Math.Max(1e-9, AmplitudeAt(channels[c], HertzOf(roles, other), rate)) / Amplitude);
                 if (roles[other] == order[c])
-                    Assert.True(Math.Abs(level) < (roles[other] == ChannelRoles.LowFrequency ? 2.5 : 0.5), $"{settings.Format.Name} {format}: {order[c]} is {level:0.0} dB off");
+                    Assert.True(
+                        Math.Abs(level) < (roles[other] == ChannelRoles.LowFrequency ? 2.5 : 0.5),
+                        $"{settings.Format.Name} {format}: {order[c]} is {level:0.0} dB off");
                 else
                     Assert.True(level < -20, $"{settings.Format.Name} {format}: {roles[other]} is heard from {order[c]}, {level:0.0} dB");
             }
         }
     }
 
-    private static (int Rate, IReadOnlyList<ChannelRoles> Order, IReadOnlyList<IReadOnlyList<float>> Channels) Decode(string path, EncoderSettings settings, IReadOnlyList<ChannelRoles> usual)
+    private static (
+        int Rate, IReadOnlyList<ChannelRoles> Order, IReadOnlyList<IReadOnlyList<float>> Channels)
+        Decode(string path, EncoderSettings settings, IReadOnlyList<ChannelRoles> usual)
     {
         switch (settings)
         {
@@ -154,10 +174,21 @@ public sealed class OutsideSoundTests(WorkerFixture worker) : IClassFixture<Work
                 return (FileRate(path), usual, LibVorbisFile.Decode(path));
             case AacSettings:
                 var decoded = LibFaad.Decode(path);
-                return (decoded.Rate, [.. decoded.Channels.Select(channel => channel.Role)], [.. decoded.Channels.Select(channel => channel.Samples)]);
+                return (
+                    decoded.Rate, [.. decoded.Channels.Select(channel => channel.Role)],
+                    [.. decoded.Channels.Select(channel => channel.Samples)]);
             default:
                 var sound = LibMpg123.Decode(path);
-                return (sound.Rate, usual, [.. Enumerable.Range(0, sound.Channels).Select(c => (IReadOnlyList<float>)[.. sound.Samples.Where((_, i) => i % sound.Channels == c).Select(sample => sample / 32768f)])]);
+                return (
+                    sound.Rate, usual,
+                    [
+                        .. Enumerable.Range(0, sound.Channels)
+                            .Select(
+                                c =>
+                                    (IReadOnlyList<float>)[
+                                        .. sound.Samples.Where((_, i) => i % sound.Channels == c).Select(sample => sample / 32768f)
+                                    ])
+                    ]);
         }
     }
 
@@ -167,7 +198,8 @@ public sealed class OutsideSoundTests(WorkerFixture worker) : IClassFixture<Work
         return FileReading.Read(stream).Facts!.Format.Rate.Hertz;
     }
 
-    private static double HertzOf(IReadOnlyList<ChannelRoles> roles, int channel) => roles[channel] == ChannelRoles.LowFrequency ? DeepHertz : 400 + 250 * channel;
+    private static double HertzOf(IReadOnlyList<ChannelRoles> roles, int channel) =>
+        roles[channel] == ChannelRoles.LowFrequency ? DeepHertz : 400 + 250 * channel;
 
     private static TestSound Tones(PcmFormat format)
     {
@@ -176,7 +208,8 @@ public sealed class OutsideSoundTests(WorkerFixture worker) : IClassFixture<Work
         {
             for (int i = 0; i < block.FrameCount * format.Channels; i++)
             {
-                double value = Amplitude * Math.Sin(2 * Math.PI * HertzOf(roles, i % format.Channels) * (start + i / format.Channels) / format.Rate.Hertz);
+                double value = Amplitude * Math.Sin(
+                    2 * Math.PI * HertzOf(roles, i % format.Channels) * (start + i / format.Channels) / format.Rate.Hertz);
                 if (!format.IsFloat)
                     block.Integers[i] = (int)Math.Round(value * (1L << (format.Bits - 1)));
                 else if (format.Bits == 64)

@@ -33,7 +33,10 @@ public sealed class PairTests(PairTests.Sources sources) : IClassFixture<PairTes
 
     public static TheoryData<string> Formats => [.. FileFormats.Writable.Select(format => format.Key)];
 
-    /// <summary>What was in the source is in the copy: as many samples and channels as the route says, all tags that the format can hold, the picture; and every sample where nothing is lost on the way.</summary>
+    /// <summary>
+    /// What was in the source is in the copy: as many samples and channels as the route says, all tags that the format can hold, the
+    /// picture; and every sample where nothing is lost on the way.
+    /// </summary>
     [Theory]
     [MemberData(nameof(Formats))]
     public async Task Every_source_becomes_every_format(string key)
@@ -50,9 +53,13 @@ public sealed class PairTests(PairTests.Sources sources) : IClassFixture<PairTes
             using var stream = File.OpenRead(output);
             var made = FileReading.Read(stream);
             Assert.True(made.Facts is not null && made.Facts.FileFormat == target.Format && made.Damage.Count == 0, what);
-            Assert.Equal((what, proof.FramesOut, route.Output.Rate, route.Output.Channels), (what, made.Facts.FrameCount, made.Facts.Format.Rate, made.Facts.Format.Channels));
+            Assert.Equal(
+                (what, proof.FramesOut, route.Output.Rate, route.Output.Channels),
+                (what, made.Facts.FrameCount, made.Facts.Format.Rate, made.Facts.Format.Channels));
             // Containers without an exact length say it to a packet or two.
-            Assert.InRange(proof.FramesOut - route.OutputFrames, StatesExactLength(facts) ? 0 : -2L * SampleBuffer.DefaultCapacity, StatesExactLength(facts) ? 0 : 2L * SampleBuffer.DefaultCapacity);
+            Assert.InRange(
+                proof.FramesOut - route.OutputFrames, StatesExactLength(facts) ? 0 : -2L * SampleBuffer.DefaultCapacity,
+                StatesExactLength(facts) ? 0 : 2L * SampleBuffer.DefaultCapacity);
             Assert.Equal([what, .. RandomTags.Lines(ExpectedTags(source, target))], [what, .. RandomTags.Lines(made.Tags)]);
             Assert.Equal(TestTags.PictureBytes, Assert.Single(made.Tags.Pictures).Data.ToArray());
             if (CountOutside(output, target.Format) is { } outside)
@@ -70,7 +77,8 @@ public sealed class PairTests(PairTests.Sources sources) : IClassFixture<PairTes
         return new Target(key, format.Name, format.UsualSettings);
     }
 
-    private static bool StatesExactLength(AudioFacts facts) => facts.FileFormat is WritableFormat || facts is { FileFormat: not null, IsLossless: true };
+    private static bool StatesExactLength(AudioFacts facts) =>
+        facts.FileFormat is WritableFormat || facts is { FileFormat: not null, IsLossless: true };
 
     /// <summary>The tags of the source and, for what it lacks, those that the plan adds.</summary>
     private TagSet ExpectedTags(string source, Target target)
@@ -90,7 +98,9 @@ public sealed class PairTests(PairTests.Sources sources) : IClassFixture<PairTes
         return SampleDigest.Of(reader).Digest;
     }
 
-    /// <summary>libFLAC 1.4, libsndfile 1.2, libmpg123 1.31, libvorbisfile 1.3 and libopusfile 0.12; null where there is none for the format.</summary>
+    /// <summary>
+    /// libFLAC 1.4, libsndfile 1.2, libmpg123 1.31, libvorbisfile 1.3 and libopusfile 0.12; null where there is none for the format.
+    /// </summary>
     private static long? CountOutside(string path, WritableFormat format) => format.Key switch
     {
         "flac" => LibFlac.Decode(path) is var sound ? sound.Samples.Length / sound.Channels : null,

@@ -9,7 +9,9 @@ using Wergamon.Testing;
 
 namespace Wergamon.Worker.Tests;
 
-/// <summary>Tags and pictures against python3-mutagen 1.46 and TagLib 1.13: they read what we write, and we read and keep what mutagen writes.</summary>
+/// <summary>
+/// Tags and pictures against python3-mutagen 1.46 and TagLib 1.13: they read what we write, and we read and keep what mutagen writes.
+/// </summary>
 public sealed class TagTests(WorkerFixture worker) : IClassFixture<WorkerFixture>
 {
     [Theory]
@@ -78,10 +80,13 @@ public sealed class TagTests(WorkerFixture worker) : IClassFixture<WorkerFixture
         using var made = File.OpenRead(copy);
         var picture = Assert.Single(FileReading.ReadTags(made).Tags.Pictures);
         var size = PictureSize.Of(picture.Data.Span)!.Value;
-        Assert.Equal((PictureKind.Front, "Vorderseite ä", 300, 300, false), (picture.Kind, picture.Description, size.Width, size.Height, PictureSize.IsProgressive(picture.Data.Span)));
+        Assert.Equal(
+            (PictureKind.Front, "Vorderseite ä", 300, 300, false),
+            (picture.Kind, picture.Description, size.Width, size.Height, PictureSize.IsProgressive(picture.Data.Span)));
         Assert.InRange(picture.Data.Length, 1, cover.Length / 2);
 
-        await worker.ProveAsync(source, worker.Folder["no-artwork.mp3"], Target.BuiltIn[1] with { Artwork = new ArtworkRule(ArtworkChoice.None) });
+        await worker.ProveAsync(
+            source, worker.Folder["no-artwork.mp3"], Target.BuiltIn[1] with { Artwork = new ArtworkRule(ArtworkChoice.None) });
         Assert.Empty(Mutagen.Read(worker.Folder["no-artwork.mp3"])["pictures"]!.AsArray());
     }
 
@@ -120,8 +125,10 @@ public sealed class TagTests(WorkerFixture worker) : IClassFixture<WorkerFixture
             ["encoding"] = encoding,
             ["picture"] = TestTags.PictureFile(worker.Folder),
             ["frames"] = new JsonArray(
-                Frame("TIT2", "", title), Frame("TPE1", "", "One", "Two"), Frame("TRCK", "", "4/12"), Frame("TDRC", "", "2020-03-04"), Frame("TCON", "", "(17)"),
-                Frame("COMM", "", "plain"), Frame("COMM", "shop", "advert"), Frame("TXXX", "Lamp keeper", "Hollis"), Frame("WXXX", "", "http://lantern.example/"), Frame("POPM", "a@lantern.example", "196")),
+                Frame("TIT2", "", title), Frame("TPE1", "", "One", "Two"), Frame("TRCK", "", "4/12"), Frame("TDRC", "", "2020-03-04"),
+                Frame("TCON", "", "(17)"),
+                Frame("COMM", "", "plain"), Frame("COMM", "shop", "advert"), Frame("TXXX", "Lamp keeper", "Hollis"),
+                Frame("WXXX", "", "http://lantern.example/"), Frame("POPM", "a@lantern.example", "196")),
         });
 
         using (var stream = File.OpenRead(mp3))
@@ -155,7 +162,13 @@ public sealed class TagTests(WorkerFixture worker) : IClassFixture<WorkerFixture
         Mutagen.Write(flac, new JsonObject
         {
             ["picture"] = TestTags.PictureFile(worker.Folder),
-            ["fields"] = new JsonObject { ["title"] = new JsonArray("灯火"), ["artist"] = new JsonArray("One", "Two"), ["tracknumber"] = new JsonArray("4/12"), ["odd field"] = new JsonArray("kept") },
+            ["fields"] = new JsonObject
+            {
+                ["title"] = new JsonArray("灯火"),
+                ["artist"] = new JsonArray("One", "Two"),
+                ["tracknumber"] = new JsonArray("4/12"),
+                ["odd field"] = new JsonArray("kept")
+            },
         });
         var copy = worker.Folder["from-mutagen.mp3"];
         var proof = await worker.ProveAsync(flac, copy, Target.BuiltIn[1]);
@@ -163,13 +176,18 @@ public sealed class TagTests(WorkerFixture worker) : IClassFixture<WorkerFixture
         var read = Mutagen.Read(copy);
         Assert.Equal(["灯火"], Values(read, "TIT2"));
         Assert.Equal(["4/12"], Values(read, "TRCK"));
-        Assert.Equal(["kept"], read.Single(pair => pair.Key.Equals("TXXX:odd field", StringComparison.OrdinalIgnoreCase)).Value!.AsArray().Select(node => node!.GetValue<string>()));
+        Assert.Equal(
+            ["kept"],
+            read.Single(pair => pair.Key.Equals("TXXX:odd field", StringComparison.OrdinalIgnoreCase)).Value!.AsArray()
+                .Select(node => node!.GetValue<string>()));
         AssertPicture(read, "Vorderseite ä");
     }
 
-    private static JsonArray Frame(string id, string description, params string[] values) => new(id, description, new JsonArray([.. values.Select(value => JsonValue.Create(value))]));
+    private static JsonArray Frame(string id, string description, params string[] values) =>
+        new(id, description, new JsonArray([.. values.Select(value => JsonValue.Create(value))]));
 
-    private static IEnumerable<string> Values(JsonObject read, string key) => read[key]?.AsArray().Select(node => node!.GetValue<string>()) ?? ["(missing)"];
+    private static IEnumerable<string> Values(JsonObject read, string key) =>
+        read[key]?.AsArray().Select(node => node!.GetValue<string>()) ?? ["(missing)"];
 
     private static void AssertPicture(JsonObject read, string description = "")
     {

@@ -8,14 +8,25 @@ using Wergamon.Testing;
 
 namespace Wergamon.Worker.Tests;
 
-/// <summary>Files with full tags: one of each format that is written, laid out as other programs do it, and one whose tags alone are written.</summary>
+/// <summary>
+/// Files with full tags: one of each format that is written, laid out as other programs do it, and one whose tags alone are written.
+/// </summary>
 internal sealed class TaggedFiles(WorkerFixture worker)
 {
     private const int Frames = 9_000;
 
-    public static IReadOnlyList<string> Kinds { get; } = [.. FileFormats.Writable.Select(format => format.Key), "m4a-movie-first", "m4a-movie-first-free", "mp3-three-dialects", "wav-info-first", "wavpack", "flac-with-id3", "flac-by-libav", "mp3-by-libav", "aac-by-libav", "vorbis-by-libav", "opus-by-libav", "wma-by-libav"];
+    public static IReadOnlyList<string> Kinds { get; } = [
+        .. FileFormats.Writable.Select(format => format.Key), "m4a-movie-first", "m4a-movie-first-free", "mp3-three-dialects",
+        "wav-info-first", "wavpack", "flac-with-id3", "flac-by-libav", "mp3-by-libav", "aac-by-libav", "vorbis-by-libav", "opus-by-libav",
+        "wma-by-libav"
+    ];
 
-    public static string Extension(string kind) => kind.StartsWith("m4a", StringComparison.Ordinal) ? ".m4a" : kind == "wavpack" ? ".wv" : ((WritableFormat)FileFormats.Find(kind.Split('-')[0])!).Extension;
+    public static string Extension(string kind) =>
+        kind.StartsWith("m4a", StringComparison.Ordinal)
+            ? ".m4a"
+            : kind == "wavpack"
+            ? ".wv"
+            : ((WritableFormat)FileFormats.Find(kind.Split('-')[0])!).Extension;
 
     public async Task<byte[]> MakeAsync(string kind)
     {
@@ -27,7 +38,8 @@ internal sealed class TaggedFiles(WorkerFixture worker)
         var format = (WritableFormat)FileFormats.Find(key)!;
         var source = worker.MakeWav($"{kind}.wav", new PcmFormat(SampleRate.AudioDisc, 2, 16), Frames, music: true);
         var output = worker.Folder[$"{kind}-{Guid.NewGuid():N}{format.Extension}"];
-        await worker.ProveAsync(source, output, new Target(key, format.Name, format.UsualSettings), TestTags.Everything(), TestTags.PictureFile(worker.Folder));
+        await worker.ProveAsync(
+            source, output, new Target(key, format.Name, format.UsualSettings), TestTags.Everything(), TestTags.PictureFile(worker.Folder));
         if (kind == "mp3-three-dialects")
             Mutagen.AddOldDialects(output);
         var bytes = File.ReadAllBytes(output);
@@ -66,11 +78,26 @@ internal sealed class TaggedFiles(WorkerFixture worker)
     private byte[] Make(string extension, string container, string codec, TestSound sound)
     {
         var path = EncodedFile.Write(worker.Folder[$"{Guid.NewGuid():N}.{extension}"], container, codec, sound);
-        Mutagen.WriteEasy(path, new JsonObject { ["title"] = "Blue Slate Rain", ["artist"] = "Tin Orchard", ["albumartist"] = "Tin Orchard", ["album"] = "Songs", ["date"] = "2019", ["genre"] = "Songs", ["composer"] = "Wickwire", ["comment"] = "A note" }, TestTags.PictureFile(worker.Folder));
+        Mutagen.WriteEasy(
+            path,
+            new JsonObject
+            {
+                ["title"] = "Blue Slate Rain",
+                ["artist"] = "Tin Orchard",
+                ["albumartist"] = "Tin Orchard",
+                ["album"] = "Songs",
+                ["date"] = "2019",
+                ["genre"] = "Songs",
+                ["composer"] = "Wickwire",
+                ["comment"] = "A note"
+            },
+            TestTags.PictureFile(worker.Folder));
         return File.ReadAllBytes(path);
     }
 
-    /// <summary>The movie box in front of the packets, as for streaming; the places of the chunks move with them (ISO/IEC 14496-12, 8.7.5).</summary>
+    /// <summary>
+    /// The movie box in front of the packets, as for streaming; the places of the chunks move with them (ISO/IEC 14496-12, 8.7.5).
+    /// </summary>
     private static byte[] MovieFirst(byte[] bytes, int free)
     {
         int movie = FindBox(bytes, "moov"), data = FindBox(bytes, "mdat");
@@ -92,7 +119,9 @@ internal sealed class TaggedFiles(WorkerFixture worker)
     {
         int at = 0;
         while (Encoding.Latin1.GetString(bytes, at + 4, 4) != type)
-            at += BinaryPrimitives.ReadInt32BigEndian(bytes.AsSpan(at)) is > 1 and var length ? length : (int)BinaryPrimitives.ReadInt64BigEndian(bytes.AsSpan(at + 8));
+            at += BinaryPrimitives.ReadInt32BigEndian(bytes.AsSpan(at)) is > 1 and var length
+                ? length
+                : (int)BinaryPrimitives.ReadInt64BigEndian(bytes.AsSpan(at + 8));
         return at;
     }
 

@@ -20,7 +20,13 @@ public sealed class WorkerFixture : IDisposable
     public WorkerFixture()
     {
         LibAvPresence.Silence();
-        Options = new AppOptions { DataFolder = Folder.Path, AllowedBases = [Folder.Path], WorkerPath = Repository.Built("Wergamon.Worker"), WorkerCount = 1 };
+        Options = new AppOptions
+        {
+            DataFolder = Folder.Path,
+            AllowedBases = [Folder.Path],
+            WorkerPath = Repository.Built("Wergamon.Worker"),
+            WorkerCount = 1
+        };
         // An emulated machine takes longer.
         if (int.TryParse(Environment.GetEnvironmentVariable("WERGAMON_WORKER_SILENCE"), out int seconds))
             Options = Options with { WorkerSilence = TimeSpan.FromSeconds(seconds) };
@@ -32,19 +38,24 @@ public sealed class WorkerFixture : IDisposable
     public AppOptions Options { get; }
 
     /// <summary>Converts by the planner's route; the facts come from the source itself.</summary>
-    public async Task<WorkerReply> ConvertAsync(string source, string output, Target target, TagSet? extra = null, string? cover = null, KnownSound? known = null)
+    public async Task<WorkerReply> ConvertAsync(
+        string source, string output, Target target, TagSet? extra = null, string? cover = null, KnownSound? known = null)
     {
         var facts = await FactsAsync(source);
         var fidelity = facts.IsLossless ? Fidelity.Exact : Fidelity.Lossy;
         var steps = RoutePlanner.Plan(facts, fidelity, target, known).StepsBeforeEncoding();
         var fields = extra?.Fields.Select(field => new JobField(field.Name, field.Values)) ?? [];
         return await _pool.RunAsync(
-            new ConvertJob(source, facts.Format, steps, target.Encoder, output, [.. fields], cover is null ? [] : [new JobPicture(PictureKind.Front, cover)]) { Artwork = target.Artwork, Level = target.Level, TagOptions = new TagWriteOptions(target.Id3v2Version) },
+            new ConvertJob(
+                source, facts.Format, steps, target.Encoder, output, [.. fields],
+                cover is null ? [] : [new JobPicture(PictureKind.Front, cover)])
+            { Artwork = target.Artwork, Level = target.Level, TagOptions = new TagWriteOptions(target.Id3v2Version) },
             WorkerPriority.Requested, null, CancellationToken.None);
     }
 
     /// <summary>Converts and requires a proof.</summary>
-    public async Task<Proof> ProveAsync(string source, string output, Target target, TagSet? extra = null, string? cover = null, KnownSound? known = null)
+    public async Task<Proof> ProveAsync(
+        string source, string output, Target target, TagSet? extra = null, string? cover = null, KnownSound? known = null)
     {
         var reply = await ConvertAsync(source, output, target, extra, cover, known);
         return (reply as ConvertReply)?.Proof ?? throw new InvalidOperationException(reply.Failure);
@@ -62,7 +73,8 @@ public sealed class WorkerFixture : IDisposable
         return (reply as ProbeReply)?.Facts ?? throw new UnreadableAudioException(reply.Failure!);
     }
 
-    public Task<WorkerReply> AskAsync(WorkerJob job, CancellationToken cancellation = default) => _pool.RunAsync(job, WorkerPriority.Requested, null, cancellation);
+    public Task<WorkerReply> AskAsync(WorkerJob job, CancellationToken cancellation = default) =>
+        _pool.RunAsync(job, WorkerPriority.Requested, null, cancellation);
 
     /// <summary>A WAV file of seeded noise, or of something like music.</summary>
     public string MakeWav(string name, PcmFormat format, long frames, bool music = false)

@@ -21,14 +21,20 @@ public sealed class WrittenFormatTests(WorkerFixture worker) : IClassFixture<Wor
     {
         var format = (WritableFormat)FileFormats.Find(key)!;
         var target = new Target(key, format.Name, format.UsualSettings);
-        foreach (var (rate, channels, bits, frames) in ((int, int, int, int)[])[(44_100, 2, 16, 100_001), (48_000, 1, 24, 50_000), (96_000, 2, 24, 96_001), (44_100, 2, 16, 2), (22_050, 2, 16, 30_000), (48_000, 6, 24, 48_000)])
+        foreach (var (rate, channels, bits, frames) in ((int, int, int, int)[])[
+            (44_100, 2, 16, 100_001), (48_000, 1, 24, 50_000), (96_000, 2, 24, 96_001), (44_100, 2, 16, 2), (22_050, 2, 16, 30_000),
+            (48_000, 6, 24, 48_000)
+        ])
         {
-            var source = worker.MakeWav($"{key}-{rate}-{channels}-{frames}.wav", new PcmFormat(new SampleRate(rate), channels, bits), frames, music: true);
+            var source = worker.MakeWav(
+                $"{key}-{rate}-{channels}-{frames}.wav", new PcmFormat(new SampleRate(rate), channels, bits), frames, music: true);
             var route = RoutePlanner.Plan(await worker.FactsAsync(source), Fidelity.Exact, target);
             var output = worker.Folder[$"{key}-{rate}-{channels}-{frames}-out{format.Extension}"];
             var proof = await worker.ProveAsync(source, output, target);
             var facts = await worker.FactsAsync(output);
-            Assert.Equal((route.OutputFrames, route.Output.Rate, route.Output.Channels, format), (proof.FramesOut, facts.Format.Rate, facts.Format.Channels, facts.FileFormat));
+            Assert.Equal(
+                (route.OutputFrames, route.Output.Rate, route.Output.Channels, format),
+                (proof.FramesOut, facts.Format.Rate, facts.Format.Channels, facts.FileFormat));
             Assert.Equal(route.OutputFrames, facts.FrameCount);
         }
     }
@@ -42,7 +48,10 @@ public sealed class WrittenFormatTests(WorkerFixture worker) : IClassFixture<Wor
         return output;
     }
 
-    /// <summary>However few frames there are, and whatever they look like to a decoder that guesses: 2,579 samples of mono and ten of stereo were no MP3 to libav.</summary>
+    /// <summary>
+    /// However few frames there are, and whatever they look like to a decoder that guesses: 2,579 samples of mono and ten of stereo were no
+    /// MP3 to libav.
+    /// </summary>
     [Fact]
     public void Short_mp3_files_can_be_opened()
     {
@@ -52,7 +61,8 @@ public sealed class WrittenFormatTests(WorkerFixture worker) : IClassFixture<Wor
             {
                 var input = new PcmFormat(SampleRate.AudioDisc, channels, 16);
                 var output = new MemoryStream();
-                TestSound.Music(input, frames).CopyTo(Codecs.AudioFiles.Create(output, input, new TagSet(), Core.Formats.Mp3.Mp3Format.Instance.UsualSettings));
+                TestSound.Music(input, frames)
+                    .CopyTo(Codecs.AudioFiles.Create(output, input, new TagSet(), Core.Formats.Mp3.Mp3Format.Instance.UsualSettings));
                 using var reader = Codecs.AudioFiles.Open(new MemoryStream(output.ToArray()));
                 var block = new SampleBuffer(reader.Format);
                 int read = 0;
@@ -73,12 +83,16 @@ public sealed class WrittenFormatTests(WorkerFixture worker) : IClassFixture<Wor
         var read = Mutagen.ReadAny(output);
         var expected = new (string Name, string Values)[]
         {
-            ("title", "Blue Slate Rain, фонарь"), ("artist", "Tin Orchard|Wickwire"), ("albumartist", "Tin Orchard"), ("album", "Songs from the Winding House"), ("date", "2019-06-21"), ("genre", "Songs"),
-            ("comment", "A note\nin two lines"), ("lyrics", "Rain, rain"), ("bpm", "76"), ("tracknumber", "3"), ("tracktotal", "9"), ("discnumber", "1"), ("disctotal", "2"), ("lamp keeper", "灯"),
+            ("title", "Blue Slate Rain, фонарь"), ("artist", "Tin Orchard|Wickwire"), ("albumartist", "Tin Orchard"),
+            ("album", "Songs from the Winding House"), ("date", "2019-06-21"), ("genre", "Songs"),
+            ("comment", "A note\nin two lines"), ("lyrics", "Rain, rain"), ("bpm", "76"), ("tracknumber", "3"), ("tracktotal", "9"),
+            ("discnumber", "1"), ("disctotal", "2"), ("lamp keeper", "灯"),
         };
         foreach (var (name, values) in expected)
             Assert.Equal((name, values), (name, string.Join('|', read[name]?.AsArray().Select(node => node!.GetValue<string>()) ?? [])));
-        Assert.Equal([Convert.ToHexStringLower(SHA256.HashData(TestTags.PictureBytes))], read["pictures"]!.AsArray().Select(node => node!.GetValue<string>()));
+        Assert.Equal(
+            [Convert.ToHexStringLower(SHA256.HashData(TestTags.PictureBytes))],
+            read["pictures"]!.AsArray().Select(node => node!.GetValue<string>()));
         Assert.Equal(1.0, read["length"]!.GetValue<double>(), format.IsLossy ? 0.06 : 0.0001);
     }
 
@@ -172,7 +186,8 @@ public sealed class WrittenFormatTests(WorkerFixture worker) : IClassFixture<Wor
     public async Task Ogg_files_are_as_long_as_their_source(string key, int rate, int channels, int frames)
     {
         var format = (WritableFormat)FileFormats.Find(key)!;
-        var source = worker.MakeWav($"{key}-{rate}-{frames}-long.wav", new PcmFormat(new SampleRate(rate), channels, 16), frames, music: true);
+        var source = worker.MakeWav(
+            $"{key}-{rate}-{frames}-long.wav", new PcmFormat(new SampleRate(rate), channels, 16), frames, music: true);
         var output = worker.Folder[$"{key}-{rate}-{frames}-long{format.Extension}"];
         await worker.ProveAsync(source, output, new Target(key, format.Name, format.UsualSettings));
         Assert.Equal(frames, key == "vorbis" ? LibVorbisFile.CountFrames(output) : LibOpusFile.CountFrames(output));

@@ -1,6 +1,8 @@
 namespace Wergamon.App.Bench;
 
-/// <summary>Sounds of the Bench on disk: a folder for each comparison, the least recently used dropped first. All of it can be made again.</summary>
+/// <summary>
+/// Sounds of the Bench on disk: a folder for each comparison, the least recently used dropped first. All of it can be made again.
+/// </summary>
 public sealed class BenchCache(AppOptions options, TimeProvider time)
 {
     private readonly Lock _trimming = new();
@@ -35,13 +37,18 @@ public sealed class BenchCache(AppOptions options, TimeProvider time)
             PlainFolder.RemoveTree(FolderOf(name));
     }
 
-    /// <summary>Drops folders until all fit in <see cref="AppOptions.BenchCacheBytes"/>; whoever has a file of them open can go on.</summary>
+    /// <summary>
+    /// Drops folders until all fit in <see cref="AppOptions.BenchCacheBytes"/>; whoever has a file of them open can go on.
+    /// </summary>
     /// <param name="kept">Stays whatever its size.</param>
     public void Trim(string kept)
     {
         lock (_trimming)
         {
-            var folders = PlainFolder.Folders(options.BenchFolder).OrderBy(folder => PlainFile.Look(folder)?.ModifiedUtc).Select(folder => (Path: folder, Name: Path.GetFileName(folder), Bytes: BytesIn(folder))).ToList();
+            var folders = PlainFolder.Folders(options.BenchFolder)
+                .OrderBy(folder => PlainFile.Look(folder)?.ModifiedUtc)
+                .Select(folder => (Path: folder, Name: Path.GetFileName(folder), Bytes: BytesIn(folder)))
+                .ToList();
             long bytes = folders.Sum(each => each.Bytes);
             foreach (var (path, _, its) in folders.Where(each => each.Name != kept && !_inUse.Contains(each.Name)))
             {

@@ -5,7 +5,9 @@ using Wergamon.Core.Analysis.Findings;
 namespace Wergamon.App.Bench;
 
 /// <summary>The form in which the Bench keeps documents.</summary>
-[JsonSourceGenerationOptions(PropertyNamingPolicy = JsonKnownNamingPolicy.CamelCase, UseStringEnumConverter = true, IgnoreReadOnlyProperties = true, DefaultIgnoreCondition = JsonIgnoreCondition.WhenWritingNull)]
+[JsonSourceGenerationOptions(
+    PropertyNamingPolicy = JsonKnownNamingPolicy.CamelCase, UseStringEnumConverter = true, IgnoreReadOnlyProperties = true,
+    DefaultIgnoreCondition = JsonIgnoreCondition.WhenWritingNull)]
 [JsonSerializable(typeof(ComparedSound))]
 [JsonSerializable(typeof(NullTestResult))]
 [JsonSerializable(typeof(NullTestSpec))]

@@ -42,13 +42,16 @@ public sealed class BlindTests(Database database, NullTestStore tests, TimeProvi
         var rows = connection.Query<Row>($"SELECT {Columns} FROM blind_test ORDER BY id DESC LIMIT @max", new { max }).AsList();
         var compared = tests.List([.. rows.Select(row => row.NullTestId).Distinct()]);
         var answers = Answers(connection, [.. rows.Select(row => row.Id)]);
-        return [.. rows.Where(row => compared.ContainsKey(row.NullTestId)).Select(row => Record(row, compared[row.NullTestId], answers[row.Id]))];
+        return [
+            .. rows.Where(row => compared.ContainsKey(row.NullTestId)).Select(row => Record(row, compared[row.NullTestId], answers[row.Id]))
+        ];
     }
 
     public BlindTestRecord? Get(long id)
     {
         using var connection = database.Open();
-        return connection.QueryFirstOrDefault<Row>($"SELECT {Columns} FROM blind_test WHERE id = @id", new { id }) is { } row && tests.Get(row.NullTestId) is { } test
+        return connection.QueryFirstOrDefault<Row>($"SELECT {Columns} FROM blind_test WHERE id = @id", new { id }) is { } row
+            && tests.Get(row.NullTestId) is { } test
             ? Record(row, test, Answers(connection, [id])[id])
             : null;
     }
@@ -57,24 +60,35 @@ public sealed class BlindTests(Database database, NullTestStore tests, TimeProvi
     /// <param name="trials">From <see cref="MinTrials"/> to <see cref="MaxTrials"/>.</param>
     public long Start(long testId, int trials) => database.Change(connection => connection.ExecuteScalar<long>(
         "INSERT INTO blind_test (null_test_id, seed, trials, created_at) VALUES (@testId, @seed, @trials, @now) RETURNING id",
-        new { testId, seed = RandomNumberGenerator.GetBytes(BlindTrial.SeedLength), trials, now = time.GetUtcNow().ToUnixTimeMilliseconds() }));
+        new
+        {
+            testId,
+            seed = RandomNumberGenerator.GetBytes(BlindTrial.SeedLength),
+            trials,
+            now = time.GetUtcNow().ToUnixTimeMilliseconds()
+        }));
 
     /// <summary>Takes the answer to the trial under way; one that comes twice, or out of turn, is passed over.</summary>
     public void Answer(long id, int trial, bool saysFirst) => database.Change(connection => connection.Execute(
         """
         INSERT OR IGNORE INTO blind_answer (blind_test_id, trial, says_first)
-        SELECT @id, @trial, @saysFirst FROM blind_test WHERE id = @id AND @trial <= trials AND @trial = (SELECT COUNT(*) FROM blind_answer WHERE blind_test_id = @id) + 1
+        SELECT @id, @trial, @saysFirst FROM blind_test WHERE id = @id AND @trial <= trials
+            AND @trial = (SELECT COUNT(*) FROM blind_answer WHERE blind_test_id = @id) + 1
         """,
         new { id, trial, saysFirst }));
 
     public void Remove(long id) => database.Change(connection => connection.Execute("DELETE FROM blind_test WHERE id = @id", new { id }));
 
-    private static ILookup<long, (long TestId, int Trial, bool SaysFirst)> Answers(System.Data.IDbConnection connection, IReadOnlyCollection<long> ids) =>
-        connection.Query<(long TestId, int Trial, bool SaysFirst)>("SELECT blind_test_id, trial, says_first FROM blind_answer WHERE blind_test_id IN @ids ORDER BY trial", new { ids })
+    private static ILookup<long, (long TestId, int Trial, bool SaysFirst)> Answers(
+        System.Data.IDbConnection connection, IReadOnlyCollection<long> ids) =>
+        connection.Query<(long TestId, int Trial, bool SaysFirst)>(
+            "SELECT blind_test_id, trial, says_first FROM blind_answer WHERE blind_test_id IN @ids ORDER BY trial", new { ids })
             .ToLookup(answer => answer.TestId);
 
     private static BlindTestRecord Record(Row row, NullTestRecord test, IEnumerable<(long TestId, int Trial, bool SaysFirst)> answers) =>
-        new(row.Id, test, row.Seed, row.Trials, [.. answers.Select(answer => new BlindAnswer(answer.Trial, answer.SaysFirst, BlindTrial.IsFirst(row.Seed, answer.Trial)))]);
+        new(
+            row.Id, test, row.Seed, row.Trials,
+            [.. answers.Select(answer => new BlindAnswer(answer.Trial, answer.SaysFirst, BlindTrial.IsFirst(row.Seed, answer.Trial)))]);
 
     private sealed record Row
     {

@@ -15,7 +15,10 @@ public sealed record ComparedSound(long? CopyId, string Path, string Title, stri
     public bool IsUnchanged => Stamp == StampOf(Path);
 
     internal static ComparedSound Of(CopyRow copy, TrackRow track) =>
-        new(copy.Id, copy.Path, track.Title, track.Artist, copy.Facts.ShortLabel, copy.Fidelity, (long)copy.Facts.Format.Duration(copy.FrameCount).TotalMilliseconds) { Stamp = StampOf(copy.Path) };
+        new(
+            copy.Id, copy.Path, track.Title, track.Artist, copy.Facts.ShortLabel, copy.Fidelity,
+            (long)copy.Facts.Format.Duration(copy.FrameCount).TotalMilliseconds)
+        { Stamp = StampOf(copy.Path) };
 
     internal static string StampOf(string path) => FileStamp.Of(path).SizeAndTime.ToString();
 }

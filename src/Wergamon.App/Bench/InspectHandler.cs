@@ -12,12 +12,14 @@ namespace Wergamon.App.Bench;
 public sealed record InspectSpec(long CopyId);
 
 /// <summary>Looks whether copies are what they say.</summary>
-public sealed class InspectHandler(WorkerPool workers, InspectionStore store, LibraryQueries library, AllowedPaths allowed, Signals signals) : ItemHandler<InspectSpec>(ItemKind)
+public sealed class InspectHandler(WorkerPool workers, InspectionStore store, LibraryQueries library, AllowedPaths allowed, Signals signals)
+    : ItemHandler<InspectSpec>(ItemKind)
 {
     /// <summary>The items.</summary>
     public static readonly ItemKind<InspectSpec> ItemKind = new("inspect", BenchJson.Default.InspectSpec);
 
-    protected override async Task<ItemOutcome> ExecuteAsync(RunItemRow item, InspectSpec spec, ItemContext context, CancellationToken cancellation)
+    protected override async Task<ItemOutcome> ExecuteAsync(
+        RunItemRow item, InspectSpec spec, ItemContext context, CancellationToken cancellation)
     {
         var id = spec.CopyId;
         if (library.Copy(id) is not { IsMissing: false } copy || !allowed.MayRead(copy.Path))
@@ -25,7 +27,8 @@ public sealed class InspectHandler(WorkerPool workers, InspectionStore store, Li
         var stamp = ComparedSound.StampOf(copy.Path);
         var reply = await workers.RunAsync(
             new InspectJob(copy.Path, copy.IsLossless), WorkerPriority.Requested,
-            progress => context.Report(progress.Total > 0 ? Math.Min(1, (double)progress.Done / progress.Total) : 0), cancellation).ConfigureAwait(false);
+            progress => context.Report(progress.Total > 0 ? Math.Min(1, (double)progress.Done / progress.Total) : 0),
+            cancellation).ConfigureAwait(false);
         if (stamp != ComparedSound.StampOf(copy.Path))
             return ItemOutcome.Failed("The file changed while it was being read. Scan its folder, then check it again.");
         store.Save(id, (reply as InspectReply)?.Inspection, reply.Failure);
@@ -40,7 +43,11 @@ public sealed class InspectHandler(WorkerPool workers, InspectionStore store, Li
         return new ItemDescription("Checking", "Checked")
         {
             CopyId = id,
-            Detail = found is null ? "" : found.Inspection.Findings.Count == 0 ? "nothing suspicious" : string.Join(" ", found.Inspection.Findings.Select(finding => finding.Measured)),
+            Detail = found is null
+                ? ""
+                : found.Inspection.Findings.Count == 0
+                ? "nothing suspicious"
+                : string.Join(" ", found.Inspection.Findings.Select(finding => finding.Measured)),
             OnFailure = "Nothing was changed.",
         };
     }

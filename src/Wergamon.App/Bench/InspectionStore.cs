@@ -24,10 +24,19 @@ public sealed class InspectionStore(Database database, LibraryQueries library)
     {
         int inspected = connection.ExecuteScalar<int>($"SELECT COUNT(*) FROM inspection i JOIN copy c ON c.id = i.copy_id WHERE {There}");
         int all = connection.ExecuteScalar<int>($"SELECT COUNT(*) FROM copy c WHERE {There}");
-        int sure = connection.ExecuteScalar<int>($"SELECT COUNT(DISTINCT f.copy_id) FROM finding f JOIN copy c ON c.id = f.copy_id WHERE f.is_sure AND {There}");
-        int any = connection.ExecuteScalar<int>($"SELECT COUNT(DISTINCT f.copy_id) FROM finding f JOIN copy c ON c.id = f.copy_id WHERE {There}");
-        var kinds = connection.Query<(string Kind, int Copies)>($"SELECT f.kind, COUNT(*) FROM finding f JOIN copy c ON c.id = f.copy_id WHERE {There} GROUP BY f.kind ORDER BY COUNT(*) DESC, f.kind");
-        return new InspectionCounts(inspected, all - inspected, sure, any - sure, [.. kinds.Where(row => Enum.TryParse<FindingKind>(row.Kind, out _)).Select(row => (Enum.Parse<FindingKind>(row.Kind), row.Copies))]);
+        int sure = connection.ExecuteScalar<int>(
+            $"SELECT COUNT(DISTINCT f.copy_id) FROM finding f JOIN copy c ON c.id = f.copy_id WHERE f.is_sure AND {There}");
+        int any = connection.ExecuteScalar<int>(
+            $"SELECT COUNT(DISTINCT f.copy_id) FROM finding f JOIN copy c ON c.id = f.copy_id WHERE {There}");
+        var kinds = connection.Query<(string Kind, int Copies)>(
+            $"SELECT f.kind, COUNT(*) FROM finding f JOIN copy c ON c.id = f.copy_id WHERE {There} GROUP BY f.kind "
+                + "ORDER BY COUNT(*) DESC, f.kind");
+        return new InspectionCounts(
+            inspected, all - inspected, sure, any - sure,
+            [
+                .. kinds.Where(row => Enum.TryParse<FindingKind>(row.Kind, out _))
+                    .Select(row => (Enum.Parse<FindingKind>(row.Kind), row.Copies))
+            ]);
     });
 
     /// <summary>Copies with findings, the surest first.</summary>
@@ -38,8 +47,10 @@ public sealed class InspectionStore(Database database, LibraryQueries library)
         var rows = connection.Query<(long CopyId, string Result)>(
             $"""
             SELECT i.copy_id, i.result FROM inspection i JOIN copy c ON c.id = i.copy_id
-            WHERE i.result IS NOT NULL AND {There} AND EXISTS (SELECT 1 FROM finding f WHERE f.copy_id = i.copy_id AND (@kind IS NULL OR f.kind = @kind))
-            ORDER BY (SELECT MAX(f.is_sure) FROM finding f WHERE f.copy_id = i.copy_id AND (@kind IS NULL OR f.kind = @kind)) DESC, c.path LIMIT @count OFFSET @offset
+            WHERE i.result IS NOT NULL AND {There} AND EXISTS (SELECT 1 FROM finding f WHERE f.copy_id = i.copy_id
+                AND (@kind IS NULL OR f.kind = @kind))
+            ORDER BY (SELECT MAX(f.is_sure) FROM finding f WHERE f.copy_id = i.copy_id AND (@kind IS NULL OR f.kind = @kind)) DESC, c.path
+                LIMIT @count OFFSET @offset
             """,
             new { kind = kind?.ToString(), offset, count });
         return [.. rows.Select(row => Of(row.CopyId, row.Result)).OfType<InspectedCopy>()];
@@ -48,7 +59,10 @@ public sealed class InspectionStore(Database database, LibraryQueries library)
     public InspectedCopy? Get(long copyId)
     {
         using var connection = database.Open();
-        return connection.QueryFirstOrDefault<string?>("SELECT result FROM inspection WHERE copy_id = @copyId", new { copyId }) is { } result ? Of(copyId, result) : null;
+        return connection.QueryFirstOrDefault<string?>(
+                "SELECT result FROM inspection WHERE copy_id = @copyId", new { copyId }) is { } result
+            ? Of(copyId, result)
+            : null;
     }
 
     /// <summary>Copies that were not looked at yet, in the order of their paths.</summary>
@@ -71,12 +85,21 @@ public sealed class InspectionStore(Database database, LibraryQueries library)
         connection.Execute("DELETE FROM finding WHERE copy_id = @copyId", new { copyId });
         connection.Execute(
             "INSERT OR REPLACE INTO inspection (copy_id, result, failure) VALUES (@copyId, @result, @failure)",
-            new { copyId, result = inspection is null ? null : JsonSerializer.Serialize(inspection, BenchJson.Default.Inspection), failure });
+            new
+            {
+                copyId,
+                result = inspection is null ? null : JsonSerializer.Serialize(inspection, BenchJson.Default.Inspection),
+                failure
+            });
         connection.Execute(
             "INSERT INTO finding (copy_id, kind, is_sure) VALUES (@copyId, @kind, @isSure)",
-            (inspection?.Findings ?? []).GroupBy(finding => finding.Kind).Select(kind => new { copyId, kind = kind.Key.ToString(), isSure = kind.Any(finding => finding.Sureness > Sureness.Unsure) }));
+            (inspection?.Findings ?? []).GroupBy(finding => finding.Kind)
+                .Select(
+                    kind => new { copyId, kind = kind.Key.ToString(), isSure = kind.Any(finding => finding.Sureness > Sureness.Unsure) }));
     });
 
     private InspectedCopy? Of(long copyId, string result) =>
-        library.Copy(copyId) is { } copy && library.TracksById([copy.TrackId]) is [var track] ? new InspectedCopy(copy, track, JsonSerializer.Deserialize(result, BenchJson.Default.Inspection)!) : null;
+        library.Copy(copyId) is { } copy && library.TracksById([copy.TrackId]) is [var track]
+            ? new InspectedCopy(copy, track, JsonSerializer.Deserialize(result, BenchJson.Default.Inspection)!)
+            : null;
 }

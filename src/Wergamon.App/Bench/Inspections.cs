@@ -8,16 +8,24 @@ namespace Wergamon.App.Bench;
 public sealed class Inspections(Database database, InspectionStore store, LibraryQueries library, RunStore runs)
 {
     /// <summary>The runs that check files.</summary>
-    public static readonly RunKind RunKind = new("inspect", Station.Bench, "Checking", "checked") { SaysSummary = run => $"{run.CountResults("file")} checked", SaysHowItEnded = true };
+    public static readonly RunKind RunKind = new("inspect", Station.Bench, "Checking", "checked")
+    {
+        SaysSummary = run => $"{run.CountResults("file")} checked",
+        SaysHowItEnded = true
+    };
 
     /// <summary>Looks at all copies that were not looked at yet; null when there are none.</summary>
     public long? StartAll() => Start(store.Left(null), "Whole library");
 
     public long? StartAlbum(long albumId) =>
-        library.Album(albumId) is { } album ? Start(store.Left([.. library.TracksOfAlbum(albumId).SelectMany(track => track.Copies).Select(copy => copy.Id)]), album.Title) : null;
+        library.Album(albumId) is { } album
+            ? Start(store.Left([.. library.TracksOfAlbum(albumId).SelectMany(track => track.Copies).Select(copy => copy.Id)]), album.Title)
+            : null;
 
     public long? StartCopy(long copyId) =>
-        library.Copy(copyId) is { } copy && library.TracksById([copy.TrackId]) is [var track] ? Start(store.Left([copyId]), track.Title) : null;
+        library.Copy(copyId) is { } copy && library.TracksById([copy.TrackId]) is [var track]
+            ? Start(store.Left([copyId]), track.Title)
+            : null;
 
     private long? Start(IReadOnlyList<CopyRow> copies, string title)
     {

@@ -12,12 +12,14 @@ namespace Wergamon.App.Bench;
 public sealed record NullTestSpec(long TestId);
 
 /// <summary>Makes null tests.</summary>
-public sealed class NullTestHandler(WorkerPool workers, NullTestStore store, BenchCache cache, LibraryQueries library, AllowedPaths allowed) : ItemHandler<NullTestSpec>(ItemKind)
+public sealed class NullTestHandler(WorkerPool workers, NullTestStore store, BenchCache cache, LibraryQueries library, AllowedPaths allowed)
+    : ItemHandler<NullTestSpec>(ItemKind)
 {
     /// <summary>The items.</summary>
     public static readonly ItemKind<NullTestSpec> ItemKind = new("null-test", BenchJson.Default.NullTestSpec);
 
-    protected override async Task<ItemOutcome> ExecuteAsync(RunItemRow item, NullTestSpec spec, ItemContext context, CancellationToken cancellation)
+    protected override async Task<ItemOutcome> ExecuteAsync(
+        RunItemRow item, NullTestSpec spec, ItemContext context, CancellationToken cancellation)
     {
         var id = spec.TestId;
         if (store.Get(id) is not { } test)
@@ -31,8 +33,12 @@ public sealed class NullTestHandler(WorkerPool workers, NullTestStore store, Ben
         var name = NullTests.FolderName(id);
         using var usage = cache.Use(name);
         var reply = await workers.RunAsync(
-            new CompareJob(test.First.Path, test.Second.Path, cache.FolderOf(name), test.MatchesLevel) { FirstLoudness = Known(test.First), SecondLoudness = Known(test.Second) }, WorkerPriority.Requested,
-            progress => context.Report(progress.Total > 0 ? Math.Min(1, (double)progress.Done / progress.Total) : 0), cancellation).ConfigureAwait(false);
+            new CompareJob(
+                test.First.Path, test.Second.Path, cache.FolderOf(name), test.MatchesLevel)
+            { FirstLoudness = Known(test.First), SecondLoudness = Known(test.Second) },
+            WorkerPriority.Requested,
+            progress => context.Report(progress.Total > 0 ? Math.Min(1, (double)progress.Done / progress.Total) : 0),
+            cancellation).ConfigureAwait(false);
         if (reply is not CompareReply { Result: var result })
         {
             cache.Remove(name);
@@ -52,7 +58,9 @@ public sealed class NullTestHandler(WorkerPool workers, NullTestStore store, Ben
 
     /// <summary>What the analysis of a copy has measured already.</summary>
     private KnownLoudness? Known(ComparedSound sound) =>
-        sound is { CopyId: { } copy, IsUnchanged: true } && library.KnownSoundsOf([copy], asOne: false).TryGetValue(copy, out var known) ? new KnownLoudness(known.Level.Integrated, known.Level.TruePeak) : null;
+        sound is { CopyId: { } copy, IsUnchanged: true } && library.KnownSoundsOf([copy], asOne: false).TryGetValue(copy, out var known)
+            ? new KnownLoudness(known.Level.Integrated, known.Level.TruePeak)
+            : null;
 
     private ItemOutcome Failed(long id, string reason)
     {

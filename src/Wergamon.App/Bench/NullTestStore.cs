@@ -9,7 +9,8 @@ namespace Wergamon.App.Bench;
 /// <param name="RunId">The run that carries it out; null when that is no longer kept.</param>
 /// <param name="Result">Null before the end.</param>
 /// <param name="Failure">Why there is no result.</param>
-public sealed record NullTestRecord(long Id, ComparedSound First, ComparedSound Second, bool MatchesLevel, long? RunId, NullTestResult? Result, string? Failure)
+public sealed record NullTestRecord(
+    long Id, ComparedSound First, ComparedSound Second, bool MatchesLevel, long? RunId, NullTestResult? Result, string? Failure)
 {
     public string Title => First.Title.Length > 0 ? First.Title : Path.GetFileName(First.Path);
 }
@@ -21,7 +22,8 @@ public sealed class NullTestStore(Database database, TimeProvider time)
 
     /// <summary>Results without their spectra, which lists do not show.</summary>
     private const string LightColumns =
-        "id, first, second, matches_level, run_id, json_remove(result, '$.bandEdges', '$.firstSpectrum', '$.secondSpectrum', '$.residueSpectrum') AS result, failure";
+        "id, first, second, matches_level, run_id, json_remove(result, '$.bandEdges', '$.firstSpectrum', '$.secondSpectrum', "
+            + "'$.residueSpectrum') AS result, failure";
 
     /// <summary>The newest first, without spectra.</summary>
     public IReadOnlyList<NullTestRecord> List(int max)
@@ -34,7 +36,9 @@ public sealed class NullTestStore(Database database, TimeProvider time)
     public IReadOnlyDictionary<long, NullTestRecord> List(IReadOnlyCollection<long> ids)
     {
         using var connection = database.Open();
-        return connection.Query<Row>($"SELECT {LightColumns} FROM null_test WHERE id IN @ids", new { ids }).Select(Record).ToDictionary(test => test.Id);
+        return connection.Query<Row>($"SELECT {LightColumns} FROM null_test WHERE id IN @ids", new { ids })
+            .Select(Record)
+            .ToDictionary(test => test.Id);
     }
 
     public int Count() => database.Read("null tests", connection => connection.ExecuteScalar<int>("SELECT COUNT(*) FROM null_test"));
@@ -42,7 +46,9 @@ public sealed class NullTestStore(Database database, TimeProvider time)
     public NullTestRecord? Get(long id)
     {
         using var connection = database.Open();
-        return connection.QueryFirstOrDefault<Row>($"SELECT {Columns} FROM null_test WHERE id = @id", new { id }) is { } row ? Record(row) : null;
+        return connection.QueryFirstOrDefault<Row>($"SELECT {Columns} FROM null_test WHERE id = @id", new { id }) is { } row
+            ? Record(row)
+            : null;
     }
 
     /// <summary>A test of these sounds that has been made, or is being made.</summary>
@@ -50,11 +56,14 @@ public sealed class NullTestStore(Database database, TimeProvider time)
     {
         using var connection = database.Open();
         return connection.QueryFirstOrDefault<Row>(
-            $"SELECT {Columns} FROM null_test WHERE first = @first AND second = @second AND matches_level = @matchesLevel AND failure IS NULL ORDER BY id DESC LIMIT 1",
+            $"SELECT {Columns} FROM null_test WHERE first = @first AND second = @second AND matches_level = @matchesLevel "
+                + "AND failure IS NULL ORDER BY id DESC LIMIT 1",
             new { first = Json(first), second = Json(second), matchesLevel }) is { } row ? Record(row) : null;
     }
 
-    internal long Insert(System.Data.IDbConnection connection, ComparedSound first, ComparedSound second, bool matchesLevel) => connection.ExecuteScalar<long>(
+    internal long Insert(
+        System.Data.IDbConnection connection, ComparedSound first, ComparedSound second,
+        bool matchesLevel) => connection.ExecuteScalar<long>(
         "INSERT INTO null_test (first, second, matches_level, created_at) VALUES (@first, @second, @matchesLevel, @now) RETURNING id",
         new { first = Json(first), second = Json(second), matchesLevel, now = time.GetUtcNow().ToUnixTimeMilliseconds() });
 

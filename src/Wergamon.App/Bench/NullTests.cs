@@ -13,32 +13,49 @@ using Wergamon.Core.Planning;
 namespace Wergamon.App.Bench;
 
 /// <summary>Null tests: asks for them, and gives what can be seen and heard of them.</summary>
-public sealed class NullTests(Database database, NullTestStore store, BenchCache cache, LibraryQueries library, CopyFiles copies, AllowedPaths allowed, WorkerPool workers, RunStore runs, RunScheduler scheduler)
+public sealed class NullTests(
+    Database database, NullTestStore store, BenchCache cache, LibraryQueries library, CopyFiles copies, AllowedPaths allowed,
+    WorkerPool workers, RunStore runs, RunScheduler scheduler)
 {
     /// <summary>The runs that compare.</summary>
-    public static readonly RunKind RunKind = new("null-test", Station.Bench, "Comparing", "compared") { Noun = "track", SaysSummary = run => $"{run.Purpose} compared", SaysHowItEnded = true };
+    public static readonly RunKind RunKind = new("null-test", Station.Bench, "Comparing", "compared")
+    {
+        Noun = "track",
+        SaysSummary = run => $"{run.Purpose} compared",
+        SaysHowItEnded = true
+    };
 
     /// <summary>Names the folder of a test in the cache.</summary>
     internal static string FolderName(long id) => string.Create(CultureInfo.InvariantCulture, $"test-{id}");
 
-    /// <summary>Compares two copies; gives the test, which may be one that was made before, or null when one of them is not there.</summary>
+    /// <summary>
+    /// Compares two copies; gives the test, which may be one that was made before, or null when one of them is not there.
+    /// </summary>
     public long? Start(long firstCopyId, long secondCopyId, bool matchesLevel) =>
         Of(firstCopyId) is { } first && Of(secondCopyId) is { } second ? Start(first, second, matchesLevel) : null;
 
     /// <summary>Compares a copy with the one that it was made from, as A; null when one of them is not there.</summary>
     public long? StartWithSource(long copyId) =>
-        library.Copy(copyId) is { } copy && library.LineageOf(copy.TrackId).FirstOrDefault(line => line.CopyId == copyId) is { FromCopyId: { } source } ? Start(source, copyId, matchesLevel: true) : null;
+        library.Copy(copyId) is { } copy
+                && library.LineageOf(copy.TrackId).FirstOrDefault(line => line.CopyId == copyId) is { FromCopyId: { } source }
+            ? Start(source, copyId, matchesLevel: true)
+            : null;
 
     /// <summary>Compares any two files in allowed folders.</summary>
     /// <param name="first">A whole path as typed, as is <paramref name="second"/>.</param>
     /// <returns>The test, or why there is none.</returns>
-    public async Task<(long? Id, string? Problem)> StartFilesAsync(string? first, string? second, bool matchesLevel, CancellationToken cancellation)
+    public async Task<(long? Id, string? Problem)> StartFilesAsync(
+        string? first, string? second, bool matchesLevel, CancellationToken cancellation)
     {
         var (one, problem) = await OfAsync(first, cancellation).ConfigureAwait(false);
         if (one is null)
             return (null, problem);
         var (other, otherProblem) = await OfAsync(second, cancellation).ConfigureAwait(false);
-        return other is null ? (null, otherProblem) : one.Path == other.Path ? (null, "Choose two different files.") : (Start(one, other, matchesLevel), null);
+        return other is null
+            ? (null, otherProblem)
+            : one.Path == other.Path
+            ? (null, "Choose two different files.")
+            : (Start(one, other, matchesLevel), null);
     }
 
     /// <summary>Makes a test again whose files have changed, or whose sounds are no longer kept.</summary>
@@ -105,17 +122,22 @@ public sealed class NullTests(Database database, NullTestStore store, BenchCache
             long id = idOf(connection);
             long runId = runs.Insert(connection, new NewRun(RunKind, first.Title, $"{first.Format} and {second.Format}", null));
             NullTestStore.SetRun(connection, id, runId);
-            RunStore.InsertItem(connection, runId, 0, NullTestHandler.ItemKind.New(Lane.Worker, first.Title, first.LengthMs + second.LengthMs, new NullTestSpec(id)) with
-            {
-                CopyIds = [.. new[] { first.CopyId, second.CopyId }.OfType<long>().Distinct()],
-            });
+            RunStore.InsertItem(
+                connection, runId, 0,
+                NullTestHandler.ItemKind.New(Lane.Worker, first.Title, first.LengthMs + second.LengthMs, new NullTestSpec(id)) with
+                {
+                    CopyIds = [.. new[] { first.CopyId, second.CopyId }.OfType<long>().Distinct()],
+                });
             return id;
         });
         return test;
     }
 
     /// <summary>A copy as it is now; null when it is not there.</summary>
-    internal ComparedSound? Of(long copyId) => library.Copy(copyId) is { IsMissing: false } copy && library.TracksById([copy.TrackId]) is [var track] ? ComparedSound.Of(copy, track) : null;
+    internal ComparedSound? Of(long copyId) =>
+        library.Copy(copyId) is { IsMissing: false } copy && library.TracksById([copy.TrackId]) is [var track]
+            ? ComparedSound.Of(copy, track)
+            : null;
 
     /// <summary>A file as it is now: its copy where the library lists it.</summary>
     private async Task<(ComparedSound? Sound, string? Problem)> OfAsync(string? typed, CancellationToken cancellation)
@@ -131,7 +153,13 @@ public sealed class NullTests(Database database, NullTestStore store, BenchCache
         {
             var reply = await workers.RunAsync(new ProbeJob(path), WorkerPriority.Interactive, null, cancellation).ConfigureAwait(false);
             return reply is ProbeReply { Facts: var facts }
-                ? (new ComparedSound(null, path, Path.GetFileNameWithoutExtension(path), "", facts.ShortLabel, facts.IsLossless ? Fidelity.Exact : Fidelity.Lossy, (long)facts.Format.Duration(facts.FrameCount).TotalMilliseconds) { Stamp = ComparedSound.StampOf(path) }, null)
+                ? (
+                    new ComparedSound(
+                        null, path, Path.GetFileNameWithoutExtension(path), "", facts.ShortLabel,
+                        facts.IsLossless ? Fidelity.Exact : Fidelity.Lossy,
+                        (long)facts.Format.Duration(facts.FrameCount).TotalMilliseconds)
+                    { Stamp = ComparedSound.StampOf(path) },
+                    null)
                 : (null, $"{path}: {reply.Failure}");
         }
         catch (WorkerLostException lost)

@@ -30,42 +30,61 @@ public sealed class PassStore(Database database, TimeProvider time)
     public IReadOnlyList<PassesLine> List(int max)
     {
         using var connection = database.Open();
-        var rows = connection.Query<(long Id, string Source, int Count)>("SELECT id, source, count FROM passes ORDER BY id DESC LIMIT @max", new { max }).AsList();
+        var rows = connection.Query<(long Id, string Source, int Count)>(
+            "SELECT id, source, count FROM passes ORDER BY id DESC LIMIT @max", new { max }).AsList();
         var targets = connection.Query<(long PassesId, string Target)>(
-            "SELECT passes_id, target FROM pass_series WHERE passes_id IN (SELECT id FROM passes ORDER BY id DESC LIMIT @max) ORDER BY position", new { max }).ToLookup(row => row.PassesId, row => TargetOf(row.Target).Name);
+            "SELECT passes_id, target FROM pass_series WHERE passes_id IN (SELECT id FROM passes ORDER BY id DESC LIMIT @max) "
+                + "ORDER BY position",
+            new { max }).ToLookup(row => row.PassesId, row => TargetOf(row.Target).Name);
         return [.. rows.Select(row => new PassesLine(row.Id, SoundOf(row.Source).Title, string.Join(" and ", targets[row.Id]), row.Count))];
     }
 
     public PassesRecord? Get(long id)
     {
         using var connection = database.Open();
-        var head = connection.QueryFirstOrDefault<(long Id, string Source, int Count, long? RunId)>("SELECT id, source, count, run_id FROM passes WHERE id = @id", new { id });
+        var head = connection.QueryFirstOrDefault<(long Id, string Source, int Count, long? RunId)>(
+            "SELECT id, source, count, run_id FROM passes WHERE id = @id", new { id });
         if (head.Source is null)
             return null;
         var passes = connection.Query<(long SeriesId, int Number, string Sound, string Original, string Previous)>(
-            "SELECT series_id, number, sound, original, previous FROM pass WHERE series_id IN (SELECT id FROM pass_series WHERE passes_id = @id) ORDER BY number", new { id })
-            .ToLookup(row => row.SeriesId, row => new PassRecord(row.Number, SoundOf(row.Sound), ResultOf(row.Original), ResultOf(row.Previous)));
-        var series = connection.Query<(long Id, string Target)>("SELECT id, target FROM pass_series WHERE passes_id = @id ORDER BY position", new { id });
-        return new PassesRecord(head.Id, SoundOf(head.Source), head.Count, head.RunId, [.. series.Select(row => new PassSeries(row.Id, TargetOf(row.Target), [.. passes[row.Id]]))]);
+            "SELECT series_id, number, sound, original, previous FROM pass WHERE series_id IN (SELECT id FROM pass_series "
+                + "WHERE passes_id = @id) ORDER BY number",
+            new { id })
+            .ToLookup(
+                row => row.SeriesId, row => new PassRecord(row.Number, SoundOf(row.Sound), ResultOf(row.Original), ResultOf(row.Previous)));
+        var series = connection.Query<(long Id, string Target)>(
+            "SELECT id, target FROM pass_series WHERE passes_id = @id ORDER BY position", new { id });
+        return new PassesRecord(
+            head.Id, SoundOf(head.Source), head.Count, head.RunId,
+            [.. series.Select(row => new PassSeries(row.Id, TargetOf(row.Target), [.. passes[row.Id]]))]);
     }
 
-    internal (long Id, IReadOnlyList<long> Series) Insert(IDbConnection connection, ComparedSound source, int count, IReadOnlyList<Target> targets)
+    internal (long Id, IReadOnlyList<long> Series) Insert(
+        IDbConnection connection, ComparedSound source, int count, IReadOnlyList<Target> targets)
     {
         long id = connection.ExecuteScalar<long>(
             "INSERT INTO passes (source, count, created_at) VALUES (@source, @count, @now) RETURNING id",
-            new { source = JsonSerializer.Serialize(source, BenchJson.Default.ComparedSound), count, now = time.GetUtcNow().ToUnixTimeMilliseconds() });
+            new
+            {
+                source = JsonSerializer.Serialize(source, BenchJson.Default.ComparedSound),
+                count,
+                now = time.GetUtcNow().ToUnixTimeMilliseconds()
+            });
         return (id, [.. targets.Select((target, position) => connection.ExecuteScalar<long>(
             "INSERT INTO pass_series (passes_id, position, target) VALUES (@id, @position, @target) RETURNING id",
             new { id, position, target = JsonSerializer.Serialize(target, PlanningJson.Default.Target) }))]);
     }
 
-    internal static void SetRun(IDbConnection connection, long id, long runId) => connection.Execute("UPDATE passes SET run_id = @runId WHERE id = @id", new { id, runId });
+    internal static void SetRun(IDbConnection connection, long id, long runId) =>
+        connection.Execute("UPDATE passes SET run_id = @runId WHERE id = @id", new { id, runId });
 
     /// <summary>Forgets the passes that were made; the series stay.</summary>
-    internal static void Clear(IDbConnection connection, long id) => connection.Execute("DELETE FROM pass WHERE series_id IN (SELECT id FROM pass_series WHERE passes_id = @id)", new { id });
+    internal static void Clear(IDbConnection connection, long id) =>
+        connection.Execute("DELETE FROM pass WHERE series_id IN (SELECT id FROM pass_series WHERE passes_id = @id)", new { id });
 
     internal void Save(long seriesId, PassRecord pass) => database.Change(connection => connection.Execute(
-        "INSERT OR REPLACE INTO pass (series_id, number, sound, original, previous) VALUES (@seriesId, @Number, @sound, @original, @previous)",
+        "INSERT OR REPLACE INTO pass (series_id, number, sound, original, previous) "
+            + "VALUES (@seriesId, @Number, @sound, @original, @previous)",
         new
         {
             seriesId,

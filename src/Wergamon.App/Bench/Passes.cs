@@ -10,7 +10,11 @@ namespace Wergamon.App.Bench;
 public sealed class Passes(Database database, PassStore store, BenchCache cache, NullTests tests, RunStore runs, RunScheduler scheduler)
 {
     /// <summary>The runs that encode again and again.</summary>
-    public static readonly RunKind RunKind = new("passes", Station.Bench, "Encoding", "compared") { SaysSummary = run => $"{run.Purpose} with {run.CountResults("target")}", SaysHowItEnded = true };
+    public static readonly RunKind RunKind = new("passes", Station.Bench, "Encoding", "compared")
+    {
+        SaysSummary = run => $"{run.Purpose} with {run.CountResults("target")}",
+        SaysHowItEnded = true
+    };
 
     public const int MaxCount = 32;
 
@@ -47,7 +51,9 @@ public sealed class Passes(Database database, PassStore store, BenchCache cache,
         });
     }
 
-    /// <summary>Compares a pass with the original, or with another pass, to be seen and heard; null when one of them is no longer kept.</summary>
+    /// <summary>
+    /// Compares a pass with the original, or with another pass, to be seen and heard; null when one of them is no longer kept.
+    /// </summary>
     /// <param name="against">The number of the other pass; 0 for the original.</param>
     public long? Compare(long id, long seriesId, int number, int against)
     {
@@ -69,16 +75,22 @@ public sealed class Passes(Database database, PassStore store, BenchCache cache,
         cache.Remove(FolderName(id));
     }
 
-    private void Run(System.Data.IDbConnection connection, long id, ComparedSound source, IReadOnlyList<(Target Target, long SeriesId)> series, int count)
+    private void Run(
+        System.Data.IDbConnection connection, long id, ComparedSound source, IReadOnlyList<(Target Target, long SeriesId)> series,
+        int count)
     {
-        long runId = runs.Insert(connection, new NewRun(RunKind, source.Title, string.Create(CultureInfo.InvariantCulture, $"{count} passes"), null));
+        long runId = runs.Insert(
+            connection, new NewRun(RunKind, source.Title, string.Create(CultureInfo.InvariantCulture, $"{count} passes"), null));
         PassStore.SetRun(connection, id, runId);
         for (int i = 0; i < series.Count; i++)
         {
-            RunStore.InsertItem(connection, runId, i, PassHandler.ItemKind.New(Lane.Worker, series[i].Target.Name, source.LengthMs * count, new PassSpec(id, series[i].SeriesId)) with
-            {
-                CopyIds = source.CopyId is { } copy ? [copy] : [],
-            });
+            RunStore.InsertItem(
+                connection, runId, i,
+                PassHandler.ItemKind.New(
+                    Lane.Worker, series[i].Target.Name, source.LengthMs * count, new PassSpec(id, series[i].SeriesId)) with
+                {
+                    CopyIds = source.CopyId is { } copy ? [copy] : [],
+                });
         }
     }
 }

@@ -19,7 +19,10 @@ public static class AgreedLoss
         foreach (var line in losing)
         {
             isAny = true;
-            hash.Append(Encoding.UTF8.GetBytes($"{line.FilePath}\0{Of(line.Planned!.Target)}\0{line.Planned.Route.InWords}\0{line.Planned.TagsKept} {line.Planned.Source.Contents.Count}\n"));
+            hash.Append(
+                Encoding.UTF8.GetBytes(
+                    $"{line.FilePath}\0{Of(line.Planned!.Target)}\0{line.Planned.Route.InWords}\0{line.Planned.TagsKept} "
+                        + $"{line.Planned.Source.Contents.Count}\n"));
         }
 
         return isAny ? System.Convert.ToHexStringLower(hash.GetCurrentHash()) : null;

@@ -7,18 +7,26 @@ using Wergamon.Core.Planning;
 namespace Wergamon.App.Convert;
 
 /// <summary>Carries out the conversions of a plan.</summary>
-public sealed class ConvertHandler(CopyMaker maker, AllowedPaths allowed, LibraryQueries library, RunStore runs, AlbumLevels levels, MirrorStore mirrors) : ItemHandler<CopySpec>(ItemKind)
+public sealed class ConvertHandler(
+    CopyMaker maker, AllowedPaths allowed, LibraryQueries library, RunStore runs, AlbumLevels levels, MirrorStore mirrors)
+    : ItemHandler<CopySpec>(ItemKind)
 {
     /// <summary>The items.</summary>
-    public static readonly ItemKind<CopySpec, CopyResult> ItemKind = new(CopyItemKind.Convert, LibraryJson.Default.CopySpec, LibraryJson.Default.CopyResult);
+    public static readonly ItemKind<CopySpec, CopyResult> ItemKind = new(
+        CopyItemKind.Convert, LibraryJson.Default.CopySpec, LibraryJson.Default.CopyResult);
 
-    protected override async Task<ItemOutcome> ExecuteAsync(RunItemRow item, CopySpec spec, ItemContext context, CancellationToken cancellation)
+    protected override async Task<ItemOutcome> ExecuteAsync(
+        RunItemRow item, CopySpec spec, ItemContext context, CancellationToken cancellation)
     {
         if (!allowed.MayRead(spec.Job!.SourcePath))
             return ItemOutcome.Failed($"{spec.Job.SourcePath} is missing, or no longer a file in an allowed folder.");
         string? digest = spec.SourceCopyId is { } source ? library.DigestOf(source) : null;
-        var job = await levels.WithGainAsync(item.RunId, spec.Album ?? "", spec.Target.Key, spec.Job, () => JobsOfAlbum(item.RunId, spec), cancellation).ConfigureAwait(false);
-        var outcome = await maker.MakeAsync(item, spec, job with { KnownDigest = digest }, origin: null, context, cancellation, different => Correct(spec, spec.Job, different)).ConfigureAwait(false);
+        var job = await levels.WithGainAsync(
+            item.RunId, spec.Album ?? "", spec.Target.Key, spec.Job, () => JobsOfAlbum(item.RunId, spec),
+            cancellation).ConfigureAwait(false);
+        var outcome = await maker.MakeAsync(
+            item, spec, job with { KnownDigest = digest }, origin: null, context, cancellation,
+            different => Correct(spec, spec.Job, different)).ConfigureAwait(false);
         return Recorded(spec, outcome);
     }
 
@@ -31,18 +39,28 @@ public sealed class ConvertHandler(CopyMaker maker, AllowedPaths allowed, Librar
     }
 
     private List<ConvertJob> JobsOfAlbum(long runId, CopySpec mine) =>
-        [.. runs.Items(runId).Where(ItemKind.Is).Select(CopySpec.Of).Where(spec => spec.Album == mine.Album && spec.Target.Key == mine.Target.Key).Select(spec => spec.Job!)];
+        [
+            .. runs.Items(runId)
+                .Where(ItemKind.Is)
+                .Select(CopySpec.Of)
+                .Where(spec => spec.Album == mine.Album && spec.Target.Key == mine.Target.Key)
+                .Select(spec => spec.Job!)
+        ];
 
     protected override async Task<ItemOutcome?> RecoverAsync(RunItemRow item, CopySpec spec, CancellationToken cancellation) =>
         await maker.RecoverAsync(item, spec, origin: null).ConfigureAwait(false) is { } outcome ? Recorded(spec, outcome) : null;
 
-    protected override ItemDescription Describe(RunItemRow item, CopySpec spec) => CopyMaker.Describe(item, spec, "Nothing was written; the original is unchanged.");
+    protected override ItemDescription Describe(RunItemRow item, CopySpec spec) =>
+        CopyMaker.Describe(item, spec, "Nothing was written; the original is unchanged.");
 
-    /// <summary>Plans a track anew whose header was read wrong, by what a decoder made of it; null for a file that has changed since its scan.</summary>
+    /// <summary>
+    /// Plans a track anew whose header was read wrong, by what a decoder made of it; null for a file that has changed since its scan.
+    /// </summary>
     private (CopySpec Spec, ConvertJob Job)? Correct(CopySpec spec, ConvertJob job, DifferentSourceReply different)
     {
         // Of the other streams of a file nothing is stored that could be set right, and parts are counted in frames of what was planned.
-        if (job.Sound is not null || spec.IsNewTrack || spec.SourceCopyId is not { } id || library.CorrectFormat(id, different) is not { } source)
+        if (job.Sound is not null || spec.IsNewTrack || spec.SourceCopyId is not { } id
+            || library.CorrectFormat(id, different) is not { } source)
             return null;
         var route = RoutePlanner.Plan(source.Facts, source.Fidelity, spec.Target);
         return (

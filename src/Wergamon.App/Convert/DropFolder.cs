@@ -14,7 +14,10 @@ public sealed record DropFolder
     /// <summary>True when files go to the trash once they are converted and proved; otherwise they stay.</summary>
     public bool RemovesSources { get; init; }
 
-    /// <summary>What the target did to the sound when the person agreed that originals may go (<see cref="Convert.AgreedLoss"/>); null where that was never asked.</summary>
+    /// <summary>
+    /// What the target did to the sound when the person agreed that originals may go (<see cref="Convert.AgreedLoss"/>); null where that
+    /// was never asked.
+    /// </summary>
     public string? AgreedLoss { get; init; }
 
     public bool IsPaused { get; init; }

@@ -13,7 +13,9 @@ namespace Wergamon.App.Convert;
 /// says why; a changed file is tried anew.
 /// </summary>
 public sealed class DropFolders(
-    DropFolderStore store, FilePlans filePlans, Plans plans, RunStore runs, Placement placement, Trash trash, Signals signals, TimeProvider time, ILogger<DropFolders> logger) : BackgroundService
+    DropFolderStore store, FilePlans filePlans, Plans plans, RunStore runs, Placement placement, Trash trash, Signals signals,
+    TimeProvider time, ILogger<DropFolders> logger)
+    : BackgroundService
 {
     private const string NoteEnding = ".not-converted.txt";
 
@@ -25,7 +27,8 @@ public sealed class DropFolders(
     /// <summary>Folders of which it is known that nothing is noted of files that have gone.</summary>
     private readonly HashSet<long> _hasWatched = [];
 
-    protected override Task ExecuteAsync(CancellationToken stoppingToken) => Guard.KeepRunningAsync(logger, time, nameof(DropFolders), RunAsync, stoppingToken);
+    protected override Task ExecuteAsync(CancellationToken stoppingToken) =>
+        Guard.KeepRunningAsync(logger, time, nameof(DropFolders), RunAsync, stoppingToken);
 
     private async Task RunAsync(CancellationToken stoppingToken)
     {
@@ -36,7 +39,8 @@ public sealed class DropFolders(
             await Guard.TryAsync(logger, "Looking at drop folders", async () =>
             {
                 foreach (var folder in store.List())
-                    await Guard.TryAsync(logger, $"Looking at the drop folder {folder.Path}", () => LookAsync(folder, stoppingToken)).ConfigureAwait(false);
+                    await Guard.TryAsync(logger, $"Looking at the drop folder {folder.Path}", () => LookAsync(folder, stoppingToken))
+                        .ConfigureAwait(false);
             }).ConfigureAwait(false);
         }
         while (await timer.WaitForNextTickAsync(stoppingToken).ConfigureAwait(false));
@@ -64,7 +68,8 @@ public sealed class DropFolders(
         var complete = fresh.Where(file => file.Stamp.Bytes > 0 && now - since[file.Path] >= (long)Rest.TotalMilliseconds).ToList();
         if (complete.Count == 0)
             return;
-        var result = await filePlans.CreateAsync(folder.Path, [.. complete.Select(file => file.Path)], folder.TargetKey, cancellation).ConfigureAwait(false);
+        var result = await filePlans.CreateAsync(folder.Path, [.. complete.Select(file => file.Path)], folder.TargetKey, cancellation)
+            .ConfigureAwait(false);
         var (run, mayGo) = result.PlanId is { } plan ? Start(plan, folder) : (null, []);
         var reasons = result.Unreadable.ToDictionary(file => file.Path, file => file.Reason);
         foreach (var (path, _) in complete)
@@ -84,7 +89,8 @@ public sealed class DropFolders(
         }));
         if (run is null)
             return;
-        logger.LogInformation("Drop folder {FolderId}: {Count} files go into run {RunId}", folder.Id, complete.Count - result.Unreadable.Count, run);
+        logger.LogInformation(
+            "Drop folder {FolderId}: {Count} files go into run {RunId}", folder.Id, complete.Count - result.Unreadable.Count, run);
     }
 
     /// <summary>Starts a plan; tells the originals of which nothing is lost that was not agreed to.</summary>
@@ -92,24 +98,32 @@ public sealed class DropFolders(
     {
         plans.SetOutputFolder(plan, folder.OutputFolder);
         var lines = plans.View(plan)?.Running ?? [];
-        var mayGo = lines.Where(line => folder.RemovesSources && (PlanView.KeepsAll(line.Planned!) || folder.AgreedLoss == AgreedLoss.Of(line.Planned!.Target))).Select(line => line.FilePath).ToHashSet();
+        var mayGo = lines.Where(
+                line => folder.RemovesSources
+                    && (PlanView.KeepsAll(line.Planned!) || folder.AgreedLoss == AgreedLoss.Of(line.Planned!.Target)))
+            .Select(line => line.FilePath)
+            .ToHashSet();
         long? run = plans.Start(plan);
         if (run is null)
             plans.Delete(plan);
         return (run, mayGo);
     }
 
-    private static bool IsKnown(FileStamp stamp, DropFile? known) => known is not null && (known.FileBytes, known.ModifiedAt) == (stamp.Bytes, stamp.ModifiedAt);
+    private static bool IsKnown(FileStamp stamp, DropFile? known) =>
+        known is not null && (known.FileBytes, known.ModifiedAt) == (stamp.Bytes, stamp.ModifiedAt);
 
     /// <summary>Takes the outcome of runs that have ended to the files.</summary>
     private void Settle(DropFolder folder, Dictionary<string, DropFile> known)
     {
-        foreach (var group in known.Values.Where(file => file is { State: DropFile.Running, RunId: not null }).GroupBy(file => file.RunId!.Value))
+        foreach (var group in known.Values.Where(file => file is { State: DropFile.Running, RunId: not null })
+            .GroupBy(file => file.RunId!.Value))
         {
             if (runs.Get(group.Key) is { } run && run.State != RunState.Done)
                 continue;
             var items = runs.Items(group.Key).Where(ConvertHandler.ItemKind.Is).ToDictionary(item => CopySpec.Of(item).Job!.SourcePath);
-            store.Set(folder.Id, group.Select(file => file with { State = SettleFile(folder, file, items.GetValueOrDefault(file.Path)) }).ToList());
+            store.Set(
+                folder.Id,
+                group.Select(file => file with { State = SettleFile(folder, file, items.GetValueOrDefault(file.Path)) }).ToList());
             signals.Send(new Signal(Signal.Runs));
         }
     }

@@ -24,7 +24,9 @@ public sealed class FilePlans(Plans plans, FileScanner scanner)
     public Task<Result> CreateAsync(string folder, IReadOnlyList<string> paths, string targetKey, CancellationToken cancellation) =>
         CreateAsync(folder, paths, Path.GetFileName(folder), staysOutOfLibrary: false, targetKey, cancellation);
 
-    private async Task<Result> CreateAsync(string folder, IEnumerable<string> found, string usualTitle, bool staysOutOfLibrary, string targetKey, CancellationToken cancellation)
+    private async Task<Result> CreateAsync(
+        string folder, IEnumerable<string> found, string usualTitle, bool staysOutOfLibrary, string targetKey,
+        CancellationToken cancellation)
     {
         var (files, unreadable) = (new List<PlanFile>(), new List<(string Path, string Reason)>());
         // In natural order.
@@ -37,19 +39,26 @@ public sealed class FilePlans(Plans plans, FileScanner scanner)
                 files.Add(FileOf(scanned, folder));
         }
 
-        return new Result(files.Count == 0 ? null : plans.Create(TitleOf(files) ?? usualTitle, targetKey, files, staysOutOfLibrary), unreadable);
+        return new Result(
+            files.Count == 0 ? null : plans.Create(TitleOf(files) ?? usualTitle, targetKey, files, staysOutOfLibrary), unreadable);
     }
 
     private static string? TitleOf(List<PlanFile> files)
     {
         var albums = files.Select(file => file.First(FieldNames.Album)).Distinct().ToList();
-        return albums is [{ } one] ? one : files is [var only] ? only.First(FieldNames.Title) ?? Path.GetFileNameWithoutExtension(only.Path) : null;
+        return albums is [{ } one]
+            ? one
+            : files is [var only]
+            ? only.First(FieldNames.Title) ?? Path.GetFileNameWithoutExtension(only.Path)
+            : null;
     }
 
     private static PlanFile FileOf(ScannedFile file, string root)
     {
         var contents = TagContents.Of(file.Tags);
-        return new PlanFile(file.Path, root, file.Stamp.Bytes, file.Stamp.ModifiedAt, file.Facts!, [.. file.Tags.Fields.Select(field => new JobField(field.Name, field.Values))], file.FieldsFromName)
+        return new PlanFile(
+            file.Path, root, file.Stamp.Bytes, file.Stamp.ModifiedAt, file.Facts!,
+            [.. file.Tags.Fields.Select(field => new JobField(field.Name, field.Values))], file.FieldsFromName)
         {
             Pictures = contents.Pictures,
             Opaque = contents.Opaque,

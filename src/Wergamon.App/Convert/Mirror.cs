@@ -25,7 +25,8 @@ public sealed record MirrorRow
 
     public LibraryPart ReadPart() => LibraryPart.Read(Part);
 
-    public Target ReadTarget() => JsonSerializer.Deserialize(Target, PlanningJson.Default.Target) ?? throw new InvalidDataException($"Mirror {Id} has no target.");
+    public Target ReadTarget() =>
+        JsonSerializer.Deserialize(Target, PlanningJson.Default.Target) ?? throw new InvalidDataException($"Mirror {Id} has no target.");
 }
 
 /// <summary>What one track of a mirror does otherwise.</summary>

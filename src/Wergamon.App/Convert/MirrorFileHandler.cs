@@ -8,12 +8,16 @@ using Wergamon.Core.Jobs;
 namespace Wergamon.App.Convert;
 
 /// <summary>Writes tags into the files of mirrors, moves them, and moves those that are gone to the trash.</summary>
-public sealed class MirrorFileHandler(Database database, MirrorStore store, CopyFiles copies, WorkerPool workers, Placement placement, Trash trash) : ItemHandler<MirrorFileSpec>(ItemKind)
+public sealed class MirrorFileHandler(
+    Database database, MirrorStore store, CopyFiles copies, WorkerPool workers, Placement placement, Trash trash)
+    : ItemHandler<MirrorFileSpec>(ItemKind)
 {
     /// <summary>The items.</summary>
-    public static readonly ItemKind<MirrorFileSpec, MirrorFileResult> ItemKind = new("mirror-file", ConvertJson.Default.MirrorFileSpec, ConvertJson.Default.MirrorFileResult);
+    public static readonly ItemKind<MirrorFileSpec, MirrorFileResult> ItemKind = new(
+        "mirror-file", ConvertJson.Default.MirrorFileSpec, ConvertJson.Default.MirrorFileResult);
 
-    protected override async Task<ItemOutcome> ExecuteAsync(RunItemRow item, MirrorFileSpec spec, ItemContext context, CancellationToken cancellation)
+    protected override async Task<ItemOutcome> ExecuteAsync(
+        RunItemRow item, MirrorFileSpec spec, ItemContext context, CancellationToken cancellation)
     {
         return spec.Action switch
         {
@@ -47,7 +51,9 @@ public sealed class MirrorFileHandler(Database database, MirrorStore store, Copy
         var file = placement.Begin(path, item.Id);
         try
         {
-            var reply = await workers.RunAsync(new RetagJob(path, spec.Job! with { OutputPath = file.TemporaryPath }), WorkerPriority.Requested, null, cancellation).ConfigureAwait(false);
+            var reply = await workers.RunAsync(
+                new RetagJob(path, spec.Job! with { OutputPath = file.TemporaryPath }), WorkerPriority.Requested, null,
+                cancellation).ConfigureAwait(false);
             if (reply is not RetagReply)
             {
                 placement.Discard(file);
@@ -77,7 +83,8 @@ public sealed class MirrorFileHandler(Database database, MirrorStore store, Copy
         if (!PlainFile.Exists(spec.Path))
             return ItemOutcome.Failed($"{spec.Path} is no longer there. The next update makes it again.");
         // Where it ended just before the move, the library has the copy at its new place already: that name is its own.
-        var moved = placement.Move(spec.Path, spec.To!, isFree: path => path == known || copies.IsFree(path), recordPlace: to => Record(spec, known, to));
+        var moved = placement.Move(
+            spec.Path, spec.To!, isFree: path => path == known || copies.IsFree(path), recordPlace: to => Record(spec, known, to));
         Placement.RemoveEmptyFoldersAbove(spec.Path, spec.Root);
         return ItemKind.Done(new MirrorFileResult(moved));
     }

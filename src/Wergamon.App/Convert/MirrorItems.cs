@@ -59,7 +59,8 @@ internal sealed class MirrorItems
     private MirrorItems(IDbConnection connection, long runId, MirrorView view)
     {
         (_connection, _runId, _view) = (connection, runId, view);
-        _fromNames = LibraryQueries.FieldsFromNames(connection, view.ToDo.Where(line => line.Line is not null).Select(line => line.Line!.Track!.Master.Id));
+        _fromNames = LibraryQueries.FieldsFromNames(
+            connection, view.ToDo.Where(line => line.Line is not null).Select(line => line.Line!.Track!.Master.Id));
     }
 
     public static void Insert(IDbConnection connection, long runId, MirrorView view)
@@ -82,13 +83,19 @@ internal sealed class MirrorItems
         var movers = _view.ToDo.Where(line => line.Step.Moves).ToDictionary(line => line.Step.Made!.Path);
         var places = movers.Values.Select(line => line.Step.Wanted!.Path).Concat(movers.Keys).ToHashSet(StringComparer.OrdinalIgnoreCase);
         var at = movers.ToDictionary(pair => pair.Key, pair => pair.Value);
-        foreach (var (from, to) in MoveOrder.Sort(movers.Values.Select(line => new FileMove(line.Step.Made!.Path, line.Step.Wanted!.Path)), Aside))
+        foreach (var (from, to) in MoveOrder.Sort(
+            movers.Values.Select(line => new FileMove(line.Step.Made!.Path, line.Step.Wanted!.Path)), Aside))
         {
             var line = at[from];
             at[to] = line;
             bool isLast = to == line.Step.Wanted!.Path;
-            long id = Add(line.Title, Lane.Files, SpecOf(line.Step, MirrorAction.Move) with { Path = from, To = to }, isResult: isLast && line.Step.State == MirrorState.Moved);
-            foreach (var before in new[] { _freedBy.GetValueOrDefault(to), _movedBy.GetValueOrDefault(line.Step.TrackId) }.Where(before => before > 0).Distinct())
+            long id = Add(
+                line.Title, Lane.Files, SpecOf(line.Step, MirrorAction.Move) with { Path = from, To = to },
+                isResult: isLast && line.Step.State == MirrorState.Moved);
+            foreach (var before in new[]
+            {
+                _freedBy.GetValueOrDefault(to), _movedBy.GetValueOrDefault(line.Step.TrackId)
+            }.Where(before => before > 0).Distinct())
                 RunStore.InsertWait(_connection, id, before, WaitReason.Turn);
             _freedBy[from] = id;
             _movedBy[line.Step.TrackId] = id;
@@ -120,9 +127,15 @@ internal sealed class MirrorItems
         {
             var (wanted, made) = (line.Step.Wanted!, line.Step.Made);
             bool isRemade = line.Step.State == MirrorState.Sound;
-            var spec = CopyOf(line) with { Mirror = new MirrorPlace(_view.Mirror.Id, wanted), IfExists = isRemade && made!.Path == wanted.Path ? IfExists.Replace : _view.Target.IfExists };
+            var spec = CopyOf(line) with
+            {
+                Mirror = new MirrorPlace(_view.Mirror.Id, wanted),
+                IfExists = isRemade && made!.Path == wanted.Path ? IfExists.Replace : _view.Target.IfExists
+            };
             long duration = (long)line.Line!.Planned!.Source.Facts.Duration.TotalMilliseconds;
-            long id = RunStore.InsertItem(_connection, _runId, _position++, ConvertHandler.ItemKind.New(Lane.Worker, line.Title, duration, spec) with { CopyIds = [spec.SourceCopyId!.Value] });
+            long id = RunStore.InsertItem(
+                _connection, _runId, _position++,
+                ConvertHandler.ItemKind.New(Lane.Worker, line.Title, duration, spec) with { CopyIds = [spec.SourceCopyId!.Value] });
             if (_freedBy.TryGetValue(wanted.Path, out long before))
                 RunStore.InsertWait(_connection, id, before, WaitReason.Turn);
             if (!isRemade || made!.Path == wanted.Path)
@@ -132,10 +145,13 @@ internal sealed class MirrorItems
         }
     }
 
-    private MirrorFileSpec SpecOf(MirrorStep step, MirrorAction action) => new(_view.Mirror.Id, step.TrackId, action, step.Made!.Path) { Root = _view.Mirror.OutputFolder };
+    private MirrorFileSpec SpecOf(MirrorStep step, MirrorAction action) =>
+        new(_view.Mirror.Id, step.TrackId, action, step.Made!.Path) { Root = _view.Mirror.OutputFolder };
 
-    private CopySpec CopyOf(MirrorLine line) => PlanItems.SpecOf(line.Line!, line.Line!.Track!, _fromNames.GetValueOrDefault(line.Line.Track!.Master.Id) ?? []);
+    private CopySpec CopyOf(MirrorLine line) =>
+        PlanItems.SpecOf(line.Line!, line.Line!.Track!, _fromNames.GetValueOrDefault(line.Line.Track!.Master.Id) ?? []);
 
     private long Add(string title, string lane, MirrorFileSpec spec, bool isResult = true) =>
-        RunStore.InsertItem(_connection, _runId, _position++, MirrorFileHandler.ItemKind.New(lane, title, 1, spec) with { IsResult = isResult });
+        RunStore.InsertItem(
+            _connection, _runId, _position++, MirrorFileHandler.ItemKind.New(lane, title, 1, spec) with { IsResult = isResult });
 }

@@ -9,9 +9,11 @@ namespace Wergamon.App.Convert;
 public sealed class MirrorStore(Database database)
 {
     private const string Select =
-        "SELECT m.id, m.title, m.part, m.target, m.output_folder, m.run_id, (SELECT COUNT(*) FROM mirror_file WHERE mirror_id = m.id) AS files FROM mirror m";
+        "SELECT m.id, m.title, m.part, m.target, m.output_folder, m.run_id, (SELECT COUNT(*) FROM mirror_file "
+            + "WHERE mirror_id = m.id) AS files FROM mirror m";
 
-    public IReadOnlyList<MirrorRow> List() => database.Read("mirrors", connection => connection.Query<MirrorRow>(Select + " ORDER BY m.title COLLATE NOCASE, m.id").AsList());
+    public IReadOnlyList<MirrorRow> List() =>
+        database.Read("mirrors", connection => connection.Query<MirrorRow>(Select + " ORDER BY m.title COLLATE NOCASE, m.id").AsList());
 
     public MirrorRow? Get(long id)
     {
@@ -23,13 +25,16 @@ public sealed class MirrorStore(Database database)
     public void Remove(long id) => database.Change(connection => connection.Execute("DELETE FROM mirror WHERE id = @id", new { id }));
 
     internal static Dictionary<long, MirrorEntry> Files(IDbConnection connection, long mirrorId) => connection.Query<FileRow>(
-        "SELECT track_id, path, digest, source_bytes, source_modified_at, recipe, tags FROM mirror_file WHERE mirror_id = @mirrorId", new { mirrorId }).ToDictionary(row => row.TrackId, row => row.Entry);
+        "SELECT track_id, path, digest, source_bytes, source_modified_at, recipe, tags FROM mirror_file WHERE mirror_id = @mirrorId",
+        new { mirrorId }).ToDictionary(row => row.TrackId, row => row.Entry);
 
     internal MirrorEntry? File(long mirrorId, long trackId)
     {
         using var connection = database.Open();
         return connection.QueryFirstOrDefault<FileRow>(
-            "SELECT track_id, path, digest, source_bytes, source_modified_at, recipe, tags FROM mirror_file WHERE mirror_id = @mirrorId AND track_id = @trackId", new { mirrorId, trackId })?.Entry;
+            "SELECT track_id, path, digest, source_bytes, source_modified_at, recipe, tags FROM mirror_file WHERE mirror_id = @mirrorId "
+                + "AND track_id = @trackId",
+            new { mirrorId, trackId })?.Entry;
     }
 
     /// <summary>Records a file that a mirror has made.</summary>

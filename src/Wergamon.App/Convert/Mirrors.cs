@@ -17,7 +17,10 @@ public sealed class Mirrors(Database database, MirrorStore store, Plans plans, L
 
     private readonly PlanMemory _memory = new();
 
-    /// <summary>Keeps a plan as a mirror, or changes the mirror that the plan was made of; the plan is removed. Gives the reason, for the person, when it cannot be kept.</summary>
+    /// <summary>
+    /// Keeps a plan as a mirror, or changes the mirror that the plan was made of; the plan is removed. Gives the reason, for the person,
+    /// when it cannot be kept.
+    /// </summary>
     public (long? Id, string? Refusal) Keep(long planId)
     {
         if (plans.View(planId) is not { } plan)
@@ -30,16 +33,32 @@ public sealed class Mirrors(Database database, MirrorStore store, Plans plans, L
             return (null, "A mirror needs its own folder. Choose a place other than beside the sources.");
         return (database.Change(connection =>
         {
-            var part = plan.Plan.Part is { } known ? LibraryPart.Read(known) : LibraryPart.OfTracks([.. plan.Lines.Select(line => line.Track!.Id)]);
-            var row = new { plan.Plan.MirrorId, plan.Plan.Title, part = part.ToJson(), target = Plans.ToJson(plan.Target), plan.OutputFolder, now = time.GetUtcNow().ToUnixTimeMilliseconds() };
-            long id = plan.Plan.MirrorId is { } changed && connection.Execute("UPDATE mirror SET part = @part, target = @target, output_folder = @OutputFolder WHERE id = @MirrorId", row) > 0
+            var part = plan.Plan.Part is { } known
+                ? LibraryPart.Read(known)
+                : LibraryPart.OfTracks([.. plan.Lines.Select(line => line.Track!.Id)]);
+            var row = new
+            {
+                plan.Plan.MirrorId,
+                plan.Plan.Title,
+                part = part.ToJson(),
+                target = Plans.ToJson(plan.Target),
+                plan.OutputFolder,
+                now = time.GetUtcNow().ToUnixTimeMilliseconds()
+            };
+            long id = plan.Plan.MirrorId is { } changed
+                && connection.Execute(
+                    "UPDATE mirror SET part = @part, target = @target, output_folder = @OutputFolder WHERE id = @MirrorId", row) > 0
                 ? changed
-                : connection.ExecuteScalar<long>("INSERT INTO mirror (title, part, target, output_folder, created_at) VALUES (@Title, @part, @target, @OutputFolder, @now) RETURNING id", row);
+                : connection.ExecuteScalar<long>(
+                    "INSERT INTO mirror (title, part, target, output_folder, created_at) "
+                        + "VALUES (@Title, @part, @target, @OutputFolder, @now) RETURNING id",
+                    row);
             connection.Execute("DELETE FROM mirror_choice WHERE mirror_id = @id", new { id });
             connection.Execute(
                 """
                 INSERT OR IGNORE INTO mirror_choice (mirror_id, track_id, is_left_out, stream, exception)
-                SELECT @id, track_id, is_left_out, stream, exception FROM plan_item WHERE plan_id = @planId AND (is_left_out OR stream IS NOT NULL OR exception IS NOT NULL)
+                SELECT @id, track_id, is_left_out, stream, exception FROM plan_item WHERE plan_id = @planId
+                    AND (is_left_out OR stream IS NOT NULL OR exception IS NOT NULL)
                 """,
                 new { id, planId });
             connection.Execute("DELETE FROM plan WHERE id = @planId", new { planId });
@@ -56,12 +75,22 @@ public sealed class Mirrors(Database database, MirrorStore store, Plans plans, L
         return database.Change(connection =>
         {
             long plan = connection.ExecuteScalar<long>(
-                "INSERT INTO plan (title, target, output_folder, created_at, part, mirror_id) VALUES (@Title, @Target, @OutputFolder, @now, @Part, @Id) RETURNING id",
-                new { mirror.Title, mirror.Target, mirror.OutputFolder, now = time.GetUtcNow().ToUnixTimeMilliseconds(), mirror.Part, mirror.Id });
+                "INSERT INTO plan (title, target, output_folder, created_at, part, mirror_id) "
+                    + "VALUES (@Title, @Target, @OutputFolder, @now, @Part, @Id) RETURNING id",
+                new
+                {
+                    mirror.Title,
+                    mirror.Target,
+                    mirror.OutputFolder,
+                    now = time.GetUtcNow().ToUnixTimeMilliseconds(),
+                    mirror.Part,
+                    mirror.Id
+                });
             connection.Execute(
                 """
                 INSERT INTO plan_item (plan_id, position, track_id, is_left_out, stream, exception)
-                SELECT @plan, @position, t.id, COALESCE(c.is_left_out, 0), c.stream, c.exception FROM track t LEFT JOIN mirror_choice c ON c.track_id = t.id AND c.mirror_id = @id WHERE t.id = @trackId
+                SELECT @plan, @position, t.id, COALESCE(c.is_left_out, 0), c.stream, c.exception FROM track t LEFT
+                    JOIN mirror_choice c ON c.track_id = t.id AND c.mirror_id = @id WHERE t.id = @trackId
                 """,
                 tracks.Select((trackId, position) => new { plan, position, trackId, id }));
             return plan;
@@ -74,11 +103,15 @@ public sealed class Mirrors(Database database, MirrorStore store, Plans plans, L
             return null;
         var tracks = parts.TracksOf(mirror.ReadPart());
         using var connection = database.Open();
-        var target = mirror.ReadTarget() is var kept && kept.IfExists == IfExists.Replace ? kept : kept with { IfExists = IfExists.KeepBoth };
+        var target = mirror.ReadTarget() is var kept && kept.IfExists == IfExists.Replace
+            ? kept
+            : kept with { IfExists = IfExists.KeepBoth };
         target = target with { Originals = Originals.Stay };
         var made = MirrorStore.Files(connection, id);
         var own = made.Values.Select(entry => entry.Path).ToHashSet(StringComparer.Ordinal);
-        var choices = connection.Query<MirrorChoice>("SELECT track_id, is_left_out, stream, exception FROM mirror_choice WHERE mirror_id = @id", new { id }).ToDictionary(choice => choice.TrackId);
+        var choices = connection.Query<MirrorChoice>(
+            "SELECT track_id, is_left_out, stream, exception FROM mirror_choice WHERE mirror_id = @id",
+            new { id }).ToDictionary(choice => choice.TrackId);
         var missing = new HashSet<long>();
         var lines = new List<PlanLine>(tracks.Count);
         foreach (var track in tracks)
@@ -88,17 +121,21 @@ public sealed class Mirrors(Database database, MirrorStore store, Plans plans, L
             if (track.Master.IsMissing || own.Contains(track.Master.Path))
                 missing.Add(track.Id);
             else if (choice is not { IsLeftOut: true })
-                lines.Add(new PlanLine(lines.Count, track, null) { Stream = choice?.Stream, Exception = Plans.ReadException(choice?.Exception) });
+                lines.Add(
+                    new PlanLine(lines.Count, track, null) { Stream = choice?.Stream, Exception = Plans.ReadException(choice?.Exception) });
         }
 
-        var planned = Planner.WithFreeNames(_memory.PlanAlone(connection, id, target, mirror.OutputFolder, lines), path => own.Contains(path) ? null : Plans.ModifiedAt(path));
+        var planned = Planner.WithFreeNames(
+            _memory.PlanAlone(connection, id, target, mirror.OutputFolder, lines),
+            path => own.Contains(path) ? null : Plans.ModifiedAt(path));
         var wanted = EntriesOf(connection, lines, planned);
         AdoptDigests(id, wanted, made);
         var byTrack = lines.Zip(planned).ToDictionary(pair => pair.First.Track!.Id, pair => pair.First with { Planned = pair.Second });
         var steps = MirrorComparison.Compare(wanted, made, missing, PlainFile.Exists);
         return new MirrorView(
             mirror, target, [.. steps.Select(step => new MirrorLine(step, byTrack.GetValueOrDefault(step.TrackId)))],
-            IsAway: made.Count > 0 && !own.Any(PlainFile.Exists), FreeSpace.At(mirror.OutputFolder), mirror.RunId is { } run && runs.Get(run) is { State: not RunState.Done } ? run : null);
+            IsAway: made.Count > 0 && !own.Any(PlainFile.Exists), FreeSpace.At(mirror.OutputFolder),
+            mirror.RunId is { } run && runs.Get(run) is { State: not RunState.Done } ? run : null);
     }
 
     /// <summary>Starts the run that brings a mirror up to date; null when there is nothing to do, or it cannot be done now.</summary>
@@ -130,15 +167,20 @@ public sealed class Mirrors(Database database, MirrorStore store, Plans plans, L
                 var digest = line.Stream is null ? digests.GetValueOrDefault(master.Id) : null;
                 var recipe = JsonSerializer.Serialize(SoundChoice.Of(item.Target), ConvertJson.Default.SoundChoice) + line.Stream;
                 var tags = $"{sums.GetValueOrDefault(master.Id)} {item.Target.Artwork} {item.Target.Id3v2Version}";
-                return new MirrorEntry(line.Track.Id, Path.Combine(item.Folder, item.RelativePath), digest, master.FileBytes, master.ModifiedAt, recipe, tags);
+                return new MirrorEntry(
+                    line.Track.Id, Path.Combine(item.Folder, item.RelativePath), digest, master.FileBytes, master.ModifiedAt, recipe, tags);
             }),
         ];
     }
 
-    /// <summary>Files that were made before their source had been analysed get its digest, so that a later change of tags is told from one of sound.</summary>
+    /// <summary>
+    /// Files that were made before their source had been analysed get its digest, so that a later change of tags is told from one of sound.
+    /// </summary>
     private void AdoptDigests(long id, List<MirrorEntry> wanted, Dictionary<long, MirrorEntry> made)
     {
-        var known = wanted.Where(entry => entry.Digest is not null && made.TryGetValue(entry.TrackId, out var before) && before.Digest is null && entry.HasSoundOf(before) == true).ToList();
+        var known = wanted.Where(
+            entry => entry.Digest is not null && made.TryGetValue(entry.TrackId, out var before) && before.Digest is null
+                && entry.HasSoundOf(before) == true).ToList();
         if (known.Count == 0)
             return;
         foreach (var entry in known)

@@ -12,7 +12,9 @@ namespace Wergamon.App.Convert;
 /// <param name="ModifiedAt">Milliseconds since 1970.</param>
 /// <param name="Fields">Its text fields, those from its name included.</param>
 /// <param name="FromName">Names of the fields that its name gave, for lack of tags.</param>
-public sealed record PlanFile(string Path, string Root, long FileBytes, long ModifiedAt, AudioFacts Facts, IReadOnlyList<JobField> Fields, IReadOnlyList<string> FromName)
+public sealed record PlanFile(
+    string Path, string Root, long FileBytes, long ModifiedAt, AudioFacts Facts, IReadOnlyList<JobField> Fields,
+    IReadOnlyList<string> FromName)
 {
     public IReadOnlyList<PictureEntry> Pictures { get; init; } = [];
 
@@ -27,7 +29,9 @@ public sealed record PlanFile(string Path, string Root, long FileBytes, long Mod
 }
 
 /// <summary>The form in which Convert keeps documents.</summary>
-[JsonSourceGenerationOptions(PropertyNamingPolicy = JsonKnownNamingPolicy.CamelCase, UseStringEnumConverter = true, IgnoreReadOnlyProperties = true, DefaultIgnoreCondition = JsonIgnoreCondition.WhenWritingNull)]
+[JsonSourceGenerationOptions(
+    PropertyNamingPolicy = JsonKnownNamingPolicy.CamelCase, UseStringEnumConverter = true, IgnoreReadOnlyProperties = true,
+    DefaultIgnoreCondition = JsonIgnoreCondition.WhenWritingNull)]
 [JsonSerializable(typeof(PlanFile))]
 [JsonSerializable(typeof(TrackException))]
 [JsonSerializable(typeof(TrashOriginalSpec))]

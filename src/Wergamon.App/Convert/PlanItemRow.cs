@@ -29,5 +29,6 @@ internal sealed record PlanItemRow
 
     public TrackPart? ReadPart() => Part is null ? null : JsonSerializer.Deserialize(Part, ConvertJson.Default.TrackPart);
 
-    public IReadOnlyList<PlanPiece> ReadAppended() => Appended is null ? [] : JsonSerializer.Deserialize(Appended, ConvertJson.Default.IReadOnlyListPlanPiece) ?? [];
+    public IReadOnlyList<PlanPiece> ReadAppended() =>
+        Appended is null ? [] : JsonSerializer.Deserialize(Appended, ConvertJson.Default.IReadOnlyListPlanPiece) ?? [];
 }

@@ -14,13 +14,21 @@ internal static class PlanItems
     public static void Insert(IDbConnection connection, long runId, PlanView plan)
     {
         int position = 0;
-        var fromNames = LibraryQueries.FieldsFromNames(connection, plan.Running.Where(line => line.Track is not null).Select(line => line.Track!.Master.Id));
+        var fromNames = LibraryQueries.FieldsFromNames(
+            connection, plan.Running.Where(line => line.Track is not null).Select(line => line.Track!.Master.Id));
         var copies = new List<(CopyRow Original, long ItemId)>();
         foreach (var line in plan.Running)
         {
-            var spec = line.Track is { } track ? SpecOf(line, track, fromNames.GetValueOrDefault(track.Master.Id) ?? []) : SpecOf(line, line.File!);
+            var spec = line.Track is { } track
+                ? SpecOf(line, track, fromNames.GetValueOrDefault(track.Master.Id) ?? [])
+                : SpecOf(line, line.File!);
             long duration = (long)line.Planned!.Source.Facts.Duration.TotalMilliseconds;
-            long id = RunStore.InsertItem(connection, runId, position++, ConvertHandler.ItemKind.New(Lane.Worker, line.Title, duration, spec) with { CopyIds = spec.SourceCopyId is { } copy ? [copy] : [] });
+            long id = RunStore.InsertItem(
+                connection, runId, position++,
+                ConvertHandler.ItemKind.New(Lane.Worker, line.Title, duration, spec) with
+                {
+                    CopyIds = spec.SourceCopyId is { } copy ? [copy] : []
+                });
             // What is cut or joined stays: the copy of a part is not all there was.
             if (line is { Track: not null, IsCutOrJoined: false })
                 copies.Add((line.Track.Master, id));
@@ -37,7 +45,10 @@ internal static class PlanItems
         {
             var (id, path) = (original.Key, original.First().Original.Path);
             long item = RunStore.InsertItem(
-                connection, runId, position++, TrashOriginalHandler.ItemKind.New(Lane.Files, System.IO.Path.GetFileName(path), 0, new TrashOriginalSpec(id, path)) with { IsResult = false });
+                connection, runId, position++,
+                TrashOriginalHandler.ItemKind.New(
+                    Lane.Files, System.IO.Path.GetFileName(path), 0, new TrashOriginalSpec(id, path)) with
+                { IsResult = false });
             foreach (var (_, copy) in original)
                 RunStore.InsertWait(connection, item, copy, WaitReason.Success);
         }
@@ -47,7 +58,8 @@ internal static class PlanItems
     {
         var master = track.Master;
         return Common(line, new ConvertJob(
-            master.Path, line.Planned!.Source.Facts.Format, line.Planned.Route.StepsBeforeEncoding(), line.Planned.Target.Encoder, "", fromName, CoverOf(master.FolderCoverPath))) with
+            master.Path, line.Planned!.Source.Facts.Format, line.Planned.Route.StepsBeforeEncoding(), line.Planned.Target.Encoder, "",
+            fromName, CoverOf(master.FolderCoverPath))) with
         {
             TrackId = track.Id,
             SourceCopyId = master.Id,
@@ -59,7 +71,8 @@ internal static class PlanItems
     {
         var fromName = file.Fields.Where(field => file.FromName.Contains(field.Name)).ToList();
         return Common(line, new ConvertJob(
-            file.Path, line.Planned!.Source.Facts.Format, line.Planned.Route.StepsBeforeEncoding(), line.Planned.Target.Encoder, "", fromName, CoverOf(file.FolderCoverPath))) with
+            file.Path, line.Planned!.Source.Facts.Format, line.Planned.Route.StepsBeforeEncoding(), line.Planned.Target.Encoder, "",
+            fromName, CoverOf(file.FolderCoverPath))) with
         {
             Generation = line.Planned.Route.AddedGenerations,
         };
@@ -79,13 +92,26 @@ internal static class PlanItems
             Album = item.Target.Level is { AlbumAsOne: true } ? line.AlbumKey : null,
             BytesBefore = line.FileBytes,
             IsNewTrack = line.IsCutOrJoined,
-            Job = job with { ExtraFields = [.. job.ExtraFields, .. line.OwnFields], AppendedSources = [.. line.Appended.Select(each => each.FilePath)], Part = RangeOf(line), Sound = line.Stream, Artwork = item.Target.Artwork, TagOptions = new TagWriteOptions(item.Target.Id3v2Version), Level = item.Target.Level },
+            Job = job with
+            {
+                ExtraFields = [.. job.ExtraFields, .. line.OwnFields],
+                AppendedSources = [.. line.Appended.Select(each => each.FilePath)],
+                Part = RangeOf(line),
+                Sound = line.Stream,
+                Artwork = item.Target.Artwork,
+                TagOptions = new TagWriteOptions(item.Target.Id3v2Version),
+                Level = item.Target.Level
+            },
         };
     }
 
     /// <summary>The last part of a lossy file goes to its end, whose place its header only estimates.</summary>
     private static FrameRange? RangeOf(PlanLine line) =>
-        line.Part is { } part ? part.Number == part.Total && !line.Facts.IsLossless ? part.Range with { Count = FrameRange.ToEnd } : part.Range : null;
+        line.Part is { } part
+            ? part.Number == part.Total && !line.Facts.IsLossless
+            ? part.Range with { Count = FrameRange.ToEnd }
+            : part.Range
+            : null;
 
     private static JobPicture[] CoverOf(string? path) => path is null ? [] : [new JobPicture(PictureKind.Front, path)];
 }

@@ -32,22 +32,41 @@ public sealed record PlanLine(int Position, TrackRow? Track, PlanFile? File)
     /// <summary>Null before this machine has done such work.</summary>
     public TimeSpan? Duration { get; init; }
 
-    public string Title => Part is not null ? Part.Title ?? $"{FileTitle}, {(Part.Number == 0 ? "before track 1" : $"part {Part.Number}")}" : Appended.Count > 0 ? JoinedTitle : FileTitle;
+    public string Title =>
+        Part is not null
+            ? Part.Title ?? $"{FileTitle}, {(Part.Number == 0 ? "before track 1" : $"part {Part.Number}")}"
+            : Appended.Count > 0
+            ? JoinedTitle
+            : FileTitle;
 
     /// <summary>The title of the whole file.</summary>
     public string FileTitle => Track?.Title ?? File?.First(FieldNames.Title) ?? Path.GetFileNameWithoutExtension(File!.Path);
 
-    public int? Number => Part is not null ? Part.Number : Appended.Count > 0 ? null : Track is not null ? Track.Number : int.TryParse(File?.First(FieldNames.Track), out int number) ? number : null;
+    public int? Number =>
+        Part is not null
+            ? Part.Number
+            : Appended.Count > 0
+            ? null
+            : Track is not null
+            ? Track.Number
+            : int.TryParse(File?.First(FieldNames.Track), out int number)
+            ? number
+            : null;
 
     /// <summary>Tells albums apart: that of the track in the library, or the one that the tags of a file name.</summary>
-    public string AlbumKey => Track is not null ? Track.AlbumId.ToString(CultureInfo.InvariantCulture) : "file " + File!.First(FieldNames.Album);
+    public string AlbumKey =>
+        Track is not null ? Track.AlbumId.ToString(CultureInfo.InvariantCulture) : "file " + File!.First(FieldNames.Album);
 
     /// <summary>Size of what it takes of its files.</summary>
-    public long FileBytes => (Part is null ? WholeBytes : (long)(WholeBytes * ((double)Part.Range.Count / Math.Max(1, FileFacts.FrameCount)))) + Appended.Sum(line => line.FileBytes);
+    public long FileBytes =>
+        (Part is null ? WholeBytes : (long)(WholeBytes * ((double)Part.Range.Count / Math.Max(1, FileFacts.FrameCount))))
+            + Appended.Sum(line => line.FileBytes);
 
     /// <summary>Of the stream that is taken, with the length that it has after it was cut or joined.</summary>
     public AudioFacts Facts =>
-        FileFacts.OfStream(Stream) is var facts && !IsCutOrJoined ? facts : facts with { FrameCount = (Part?.Range.Count ?? facts.FrameCount) + Appended.Sum(line => line.FileFacts.FrameCount) };
+        FileFacts.OfStream(Stream) is var facts && !IsCutOrJoined
+            ? facts
+            : facts with { FrameCount = (Part?.Range.Count ?? facts.FrameCount) + Appended.Sum(line => line.FileFacts.FrameCount) };
 
     /// <summary>Of its own file as a whole.</summary>
     public AudioFacts FileFacts => Track?.Master.Facts ?? File!.Facts;
@@ -83,7 +102,8 @@ public sealed record PlanLine(int Position, TrackRow? Track, PlanFile? File)
     {
         var fields = new List<JobField>
         {
-            new(FieldNames.Title, [Title]), new(FieldNames.Track, [InWords(part.Number)]), new(FieldNames.TrackTotal, [InWords(part.Total)]),
+            new(FieldNames.Title, [Title]), new(FieldNames.Track, [InWords(part.Number)]),
+            new(FieldNames.TrackTotal, [InWords(part.Total)]),
             new(FieldNames.Chapters, []), new(TrackSplits.CueField, []),
         };
         Add(FieldNames.Artist, part.Artist);
@@ -105,11 +125,16 @@ public sealed record PlanLine(int Position, TrackRow? Track, PlanFile? File)
         long start = 0;
         foreach (var line in Appended.Prepend(this))
         {
-            chapters.Add(new ChapterMark(TimeSpan.FromMilliseconds(Math.Round(FileFacts.Format.Duration(start).TotalMilliseconds)), line.FileTitle).ToString());
+            chapters.Add(
+                new ChapterMark(
+                    TimeSpan.FromMilliseconds(Math.Round(FileFacts.Format.Duration(start).TotalMilliseconds)), line.FileTitle).ToString());
             start += line.FileFacts.FrameCount;
         }
 
-        return [new(FieldNames.Title, [Title]), new(FieldNames.Track, []), new(FieldNames.TrackTotal, []), new(FieldNames.Chapters, chapters), new(TrackSplits.CueField, [])];
+        return [
+            new(FieldNames.Title, [Title]), new(FieldNames.Track, []), new(FieldNames.TrackTotal, []), new(FieldNames.Chapters, chapters),
+            new(TrackSplits.CueField, [])
+        ];
     }
 
     private static string InWords(int number) => number.ToString(CultureInfo.InvariantCulture);

@@ -27,5 +27,6 @@ public sealed record PlanRow
     /// <summary>The run started from it; null for an open plan.</summary>
     public long? RunId { get; init; }
 
-    public Target ReadTarget() => JsonSerializer.Deserialize(Target, PlanningJson.Default.Target) ?? throw new InvalidDataException($"Plan {Id} has no target.");
+    public Target ReadTarget() =>
+        JsonSerializer.Deserialize(Target, PlanningJson.Default.Target) ?? throw new InvalidDataException($"Plan {Id} has no target.");
 }

@@ -30,7 +30,9 @@ internal sealed class PlanSources
         var contents = _contents[master.Id];
         var facts = line.Facts;
         var fidelity = line.Stream is null ? master.Fidelity : facts.IsLossless ? Fidelity.Exact : Fidelity.Lossy;
-        return new PlanSource(track.Id, facts, fidelity, line.FileBytes, NamesOf(contents, track.Title, track.AlbumTitle, line), contents, master.TagsFromName)
+        return new PlanSource(
+            track.Id, facts, fidelity, line.FileBytes, NamesOf(contents, track.Title, track.AlbumTitle, line), contents,
+            master.TagsFromName)
         {
             Known = line is { Stream: null, IsCutOrJoined: false } ? _known.GetValueOrDefault(master.Id) : null,
             Path = master.Path,
@@ -46,7 +48,9 @@ internal sealed class PlanSources
     {
         var facts = line.Facts;
         var contents = file.Contents;
-        return new PlanSource(0, facts, facts.IsLossless ? Fidelity.Exact : Fidelity.Lossy, line.FileBytes, NamesOf(contents, line.Title, null, line), contents, file.FromName.Count)
+        return new PlanSource(
+            0, facts, facts.IsLossless ? Fidelity.Exact : Fidelity.Lossy, line.FileBytes, NamesOf(contents, line.Title, null, line),
+            contents, file.FromName.Count)
         {
             Path = file.Path,
             Root = file.Root,
@@ -56,7 +60,8 @@ internal sealed class PlanSources
         };
     }
 
-    private static SourceSpan? SpanOf(PlanLine line) => line.IsCutOrJoined ? new SourceSpan(line.Part?.Range, 1 + line.Appended.Count) : null;
+    private static SourceSpan? SpanOf(PlanLine line) =>
+        line.IsCutOrJoined ? new SourceSpan(line.Part?.Range, 1 + line.Appended.Count) : null;
 
     /// <summary>The fields that names are made of.</summary>
     private static TagSet NamesOf(TagContents contents, string title, string? album, PlanLine line)

@@ -45,7 +45,10 @@ public sealed record PlanView(PlanRow Plan, Target Target, string OutputFolder, 
         get
         {
             var known = _running.Where(line => line.Duration is not null).ToList();
-            return known.Count * 2 <= Count ? null : known.Aggregate(TimeSpan.Zero, (sum, line) => sum + line.Duration!.Value) * ((double)Count / known.Count / Math.Min(Workers, Count));
+            return known.Count * 2 <= Count
+                ? null
+                : known.Aggregate(
+                    TimeSpan.Zero, (sum, line) => sum + line.Duration!.Value) * ((double)Count / known.Count / Math.Min(Workers, Count));
         }
     }
 
@@ -56,7 +59,9 @@ public sealed record PlanView(PlanRow Plan, Target Target, string OutputFolder, 
     public string? Loss => AgreedLoss.Of(Losing);
 
     private IEnumerable<PlanLine> Losing =>
-        Target.Originals == Originals.TrashAfterProof ? _running.Where(line => line is { Track: not null, IsCutOrJoined: false } && !KeepsAll(line.Planned!)) : [];
+        Target.Originals == Originals.TrashAfterProof
+            ? _running.Where(line => line is { Track: not null, IsCutOrJoined: false } && !KeepsAll(line.Planned!))
+            : [];
 
     public int CountIn(PlanFilter filter) => Lines.Count(line => line.IsShownIn(filter));
 

@@ -12,7 +12,9 @@ using Wergamon.Core.Planning;
 namespace Wergamon.App.Convert;
 
 /// <summary>Plans: which tracks, for which target, into which folder. Everything else is computed on request.</summary>
-public sealed class Plans(Database database, LibraryQueries library, TargetChoices targets, RunStore runs, AllowedPaths allowed, WorkLoad load, AppOptions options, TimeProvider time)
+public sealed class Plans(
+    Database database, LibraryQueries library, TargetChoices targets, RunStore runs, AllowedPaths allowed, WorkLoad load,
+    AppOptions options, TimeProvider time)
 {
     /// <summary>The runs that plans become.</summary>
     public static readonly RunKind RunKind = new("convert", Station.Convert, "Converting", "proved") { Noun = "track", MakesCopies = true };
@@ -36,7 +38,8 @@ public sealed class Plans(Database database, LibraryQueries library, TargetChoic
 
     /// <summary>A plan of files that are not in the library.</summary>
     /// <param name="staysOutOfLibrary">True when their copies stay out of it, too, unless the person wants them in.</param>
-    public long Create(string title, string targetKey, IReadOnlyList<PlanFile> files, bool staysOutOfLibrary) => database.Change(connection =>
+    public long Create(
+        string title, string targetKey, IReadOnlyList<PlanFile> files, bool staysOutOfLibrary) => database.Change(connection =>
     {
         var target = targets.Get(targetKey);
         long id = Insert(connection, title, target with { StaysOutOfLibrary = staysOutOfLibrary || target.StaysOutOfLibrary });
@@ -57,7 +60,8 @@ public sealed class Plans(Database database, LibraryQueries library, TargetChoic
             """).AsList();
     }
 
-    public int CountOpen() => database.Read("open plans", connection => connection.ExecuteScalar<int>("SELECT COUNT(*) FROM plan WHERE run_id IS NULL"));
+    public int CountOpen() =>
+        database.Read("open plans", connection => connection.ExecuteScalar<int>("SELECT COUNT(*) FROM plan WHERE run_id IS NULL"));
 
     public void Delete(long id) => Change("DELETE FROM plan WHERE id = @id", new { id });
 
@@ -79,7 +83,8 @@ public sealed class Plans(Database database, LibraryQueries library, TargetChoic
     private bool HasFiles(long id)
     {
         using var connection = database.Open();
-        return connection.ExecuteScalar<bool>("SELECT EXISTS (SELECT 1 FROM plan_item WHERE plan_id = @id AND file IS NOT NULL)", new { id });
+        return connection.ExecuteScalar<bool>(
+            "SELECT EXISTS (SELECT 1 FROM plan_item WHERE plan_id = @id AND file IS NOT NULL)", new { id });
     }
 
     /// <summary>Sets where the copies go; gives the reason, for the person, when they cannot go there.</summary>
@@ -92,7 +97,9 @@ public sealed class Plans(Database database, LibraryQueries library, TargetChoic
         return null;
     }
 
-    /// <summary>Sets how the copies are named, from now on for this target; gives the reason, for the person, when it is no pattern.</summary>
+    /// <summary>
+    /// Sets how the copies are named, from now on for this target; gives the reason, for the person, when it is no pattern.
+    /// </summary>
     /// <param name="typed">Empty for the usual way.</param>
     public string? SetNames(long id, string? typed)
     {
@@ -104,7 +111,9 @@ public sealed class Plans(Database database, LibraryQueries library, TargetChoic
 
     /// <summary>Places from 0; those that the plan has not are passed over.</summary>
     public void SetLeftOut(long id, IReadOnlyCollection<int> positions, bool isLeftOut) =>
-        Change("UPDATE plan_item SET is_left_out = @isLeftOut WHERE plan_id = @id AND position IN (SELECT value FROM json_each(@list))", new { id, isLeftOut, list = ListOf(positions) });
+        Change(
+            "UPDATE plan_item SET is_left_out = @isLeftOut WHERE plan_id = @id AND position IN (SELECT value FROM json_each(@list))",
+            new { id, isLeftOut, list = ListOf(positions) });
 
     /// <summary>Takes another stream of sound of a file that has several.</summary>
     /// <param name="stream">From 0; null for the one that is heard.</param>
@@ -113,10 +122,12 @@ public sealed class Plans(Database database, LibraryQueries library, TargetChoic
 
     /// <summary>Changes what some tracks do otherwise than the target says.</summary>
     /// <param name="change">Gets the present exception of each, an empty one for none.</param>
-    public void SetException(long id, IReadOnlyCollection<int> positions, Func<TrackException, TrackException> change) => database.Change(connection =>
+    public void SetException(
+        long id, IReadOnlyCollection<int> positions, Func<TrackException, TrackException> change) => database.Change(connection =>
     {
         var rows = connection.Query<(int Position, string? Exception)>(
-            "SELECT position, exception FROM plan_item WHERE plan_id = @id AND position IN (SELECT value FROM json_each(@list))", new { id, list = ListOf(positions) }).AsList();
+            "SELECT position, exception FROM plan_item WHERE plan_id = @id AND position IN (SELECT value FROM json_each(@list))",
+            new { id, list = ListOf(positions) }).AsList();
         foreach (var (position, text) in rows)
         {
             var changed = change(ReadException(text) ?? new TrackException());
@@ -127,7 +138,8 @@ public sealed class Plans(Database database, LibraryQueries library, TargetChoic
     });
 
     /// <summary>
-    /// Starts the run of a plan, once: asking again returns the same run. Null when nothing of the plan can be converted now, or when it would
+    /// Starts the run of a plan, once: asking again returns the same run. Null when nothing of the plan can be converted now, or when it
+    /// would
     /// lose something that the person has not agreed to.
     /// </summary>
     /// <param name="agreedLoss">The <see cref="PlanView.Loss"/> that the person was shown and agreed to; null for none.</param>
@@ -153,7 +165,8 @@ public sealed class Plans(Database database, LibraryQueries library, TargetChoic
     public PlanView? View(long id)
     {
         using var connection = database.Open();
-        var plan = connection.QueryFirstOrDefault<PlanRow>("SELECT id, title, target, output_folder, created_at, part, mirror_id, run_id FROM plan WHERE id = @id", new { id });
+        var plan = connection.QueryFirstOrDefault<PlanRow>(
+            "SELECT id, title, target, output_folder, created_at, part, mirror_id, run_id FROM plan WHERE id = @id", new { id });
         if (plan is null)
             return null;
         var target = plan.ReadTarget();
@@ -167,46 +180,71 @@ public sealed class Plans(Database database, LibraryQueries library, TargetChoic
         var pace = Throughput.Known(connection);
         var byPosition = there.Zip(planned).ToDictionary(pair => pair.First.Position, pair => pair.Second);
         return new PlanView(
-            plan, target, folder, [.. lines.Select(line => byPosition.TryGetValue(line.Position, out var item) ? line with { Planned = item, Duration = DurationOf(item, pace) } : line)],
+            plan, target, folder,
+            [
+                .. lines.Select(
+                    line => byPosition.TryGetValue(line.Position, out var item)
+                        ? line with { Planned = item, Duration = DurationOf(item, pace) }
+                        : line)
+            ],
             FreeSpace.At(folder), load.Workers);
     }
 
     private long Insert(IDbConnection connection, string title, Target target, LibraryPart? part = null) => connection.ExecuteScalar<long>(
-        "INSERT INTO plan (title, target, part, created_at) VALUES (@title, @target, @part, @now) RETURNING id", new { title, target = ToJson(target), part = part?.ToJson(), now = time.GetUtcNow().ToUnixTimeMilliseconds() });
+        "INSERT INTO plan (title, target, part, created_at) VALUES (@title, @target, @part, @now) RETURNING id",
+        new { title, target = ToJson(target), part = part?.ToJson(), now = time.GetUtcNow().ToUnixTimeMilliseconds() });
 
     private List<PlanLine> LinesOf(IDbConnection connection, long id)
     {
         var items = connection.Query<PlanItemRow>(PlanItemRow.Select + " WHERE plan_id = @id ORDER BY position", new { id }).AsList();
         var pieces = items.ToDictionary(item => item.Position, item => item.ReadAppended());
-        var tracks = library.TracksById([.. items.Select(item => item.TrackId).Concat(pieces.Values.SelectMany(each => each).Select(piece => piece.TrackId)).OfType<long>().Distinct()]).ToDictionary(track => track.Id);
+        var tracks = library.TracksById(
+            [
+                .. items.Select(item => item.TrackId)
+                    .Concat(pieces.Values.SelectMany(each => each).Select(piece => piece.TrackId))
+                    .OfType<long>()
+                    .Distinct()
+            ]).ToDictionary(track => track.Id);
         return
         [
             // A track that is no longer in the library leaves the plan, and with it what it was joined to.
-            .. items.Where(item => IsThere(item.TrackId) && pieces[item.Position].All(piece => IsThere(piece.TrackId))).Select(item => LineOf(item) with
+            .. items.Where(
+                item => IsThere(item.TrackId)
+                    && pieces[item.Position].All(piece => IsThere(piece.TrackId))).Select(item => LineOf(item) with
             {
                 IsLeftOut = item.IsLeftOut,
                 Stream = item.Stream,
                 Exception = ReadException(item.Exception),
                 Part = item.ReadPart(),
-                Appended = [.. pieces[item.Position].Select(piece => new PlanLine(item.Position, piece.TrackId is { } track ? tracks[track] : null, piece.File))],
+                Appended = [
+                    .. pieces[item.Position]
+                        .Select(piece => new PlanLine(item.Position, piece.TrackId is { } track ? tracks[track] : null, piece.File))
+                ],
             }),
         ];
 
         bool IsThere(long? track) => track is null || tracks.ContainsKey(track.Value);
 
-        PlanLine LineOf(PlanItemRow item) => new(item.Position, item.TrackId is { } track ? tracks[track] : null, item.File is null ? null : JsonSerializer.Deserialize(item.File, ConvertJson.Default.PlanFile));
+        PlanLine LineOf(PlanItemRow item) =>
+            new(
+                item.Position, item.TrackId is { } track ? tracks[track] : null,
+                item.File is null ? null : JsonSerializer.Deserialize(item.File, ConvertJson.Default.PlanFile));
     }
 
     private static TimeSpan? DurationOf(PlanItem item, Dictionary<string, double> pace) =>
-        pace.TryGetValue(ConvertWork.Of(item.Target, item.Route.Steps.Select(step => step.Kind)).Key, out double ratio) ? item.Source.Facts.Duration * ratio : null;
+        pace.TryGetValue(ConvertWork.Of(item.Target, item.Route.Steps.Select(step => step.Kind)).Key, out double ratio)
+            ? item.Source.Facts.Duration * ratio
+            : null;
 
     internal static long? ModifiedAt(string path) =>
         PlainFile.Look(path) is { IsRegular: true } look ? new DateTimeOffset(look.ModifiedUtc).ToUnixTimeMilliseconds() : null;
 
     /// <summary>Null for an exception that says nothing.</summary>
-    internal static string? ToJson(TrackException exception) => exception.IsEmpty ? null : JsonSerializer.Serialize(exception, ConvertJson.Default.TrackException);
+    internal static string? ToJson(TrackException exception) =>
+        exception.IsEmpty ? null : JsonSerializer.Serialize(exception, ConvertJson.Default.TrackException);
 
-    internal static TrackException? ReadException(string? text) => text is null ? null : JsonSerializer.Deserialize(text, ConvertJson.Default.TrackException);
+    internal static TrackException? ReadException(string? text) =>
+        text is null ? null : JsonSerializer.Deserialize(text, ConvertJson.Default.TrackException);
 
     private static string ListOf(IEnumerable<int> numbers) => "[" + string.Join(',', numbers) + "]";
 

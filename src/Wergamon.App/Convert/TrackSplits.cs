@@ -28,7 +28,17 @@ public sealed class TrackSplits(Database database, Plans plans)
 
     /// <summary>What is known of the parts of a line's file: chapters in its tags, cue sheets in its tags and beside it.</summary>
     public IReadOnlyList<FoundSplit> Find(PlanLine line) =>
-        line.IsCutOrJoined || line.IsMissing ? [] : [.. MarksOf(line).Select(found => new FoundSplit(found.Key, found.Source, FileSplit.Split(found.Marks, line.Facts.Format, line.Facts.FrameCount, onSectors: false).Parts.Count)).Where(found => found.Parts > 1)];
+        line.IsCutOrJoined || line.IsMissing
+            ? []
+            : [
+                .. MarksOf(line)
+                    .Select(
+                        found =>
+                            new FoundSplit(
+                                found.Key, found.Source,
+                                FileSplit.Split(found.Marks, line.Facts.Format, line.Facts.FrameCount, onSectors: false).Parts.Count))
+                    .Where(found => found.Parts > 1)
+            ];
 
     /// <summary>Splits a line by what was found with its file; gives the reason, for the person, when that is not possible.</summary>
     public string? SplitByFound(long planId, int position, string key, bool onSectors)
@@ -60,14 +70,22 @@ public sealed class TrackSplits(Database database, Plans plans)
         if (lines.Any(line => line.IsCutOrJoined || line.Stream is not null))
             return "Parts of files, joined tracks and other streams cannot be joined. Choose whole files.";
         if (lines.FirstOrDefault(line => line.FileFacts.Format != lines[0].FileFacts.Format) is { } odd)
-            return $"These tracks cannot be joined sample by sample: {lines[0].Title} is {lines[0].FileFacts.Format}, {odd.Title} is {odd.FileFacts.Format}. Convert them to one format first.";
+            return $"These tracks cannot be joined sample by sample: {lines[0].Title} is {lines[0].FileFacts.Format}, {odd.Title} is "
+                + $"{odd.FileFacts.Format}. Convert them to one format first.";
         IReadOnlyList<PlanPiece> pieces = [.. lines.Skip(1).Select(line => new PlanPiece(line.Track?.Id, line.File))];
         database.Change(connection =>
         {
             connection.Execute(
                 "UPDATE plan_item SET appended = @appended WHERE plan_id = @planId AND position = @first",
-                new { appended = JsonSerializer.Serialize(pieces, ConvertJson.Default.IReadOnlyListPlanPiece), planId, first = lines[0].Position });
-            connection.Execute("DELETE FROM plan_item WHERE plan_id = @planId AND position = @Position", lines.Skip(1).Select(line => new { planId, line.Position }));
+                new
+                {
+                    appended = JsonSerializer.Serialize(pieces, ConvertJson.Default.IReadOnlyListPlanPiece),
+                    planId,
+                    first = lines[0].Position
+                });
+            connection.Execute(
+                "DELETE FROM plan_item WHERE plan_id = @planId AND position = @Position",
+                lines.Skip(1).Select(line => new { planId, line.Position }));
         });
         return null;
     }
@@ -82,7 +100,15 @@ public sealed class TrackSplits(Database database, Plans plans)
             var rows = Rows(connection, planId);
             int at = rows.FindIndex(row => row.Position == position);
             var first = rows[at] with { Part = null, Appended = null };
-            var pieces = rows[at].ReadAppended().Select(piece => new PlanItemRow { TrackId = piece.TrackId, File = piece.File is null ? null : JsonSerializer.Serialize(piece.File, ConvertJson.Default.PlanFile) });
+            var pieces = rows[at]
+                .ReadAppended()
+                .Select(
+                    piece =>
+                        new PlanItemRow
+                        {
+                            TrackId = piece.TrackId,
+                            File = piece.File is null ? null : JsonSerializer.Serialize(piece.File, ConvertJson.Default.PlanFile)
+                        });
             if (line.Part is not null)
                 at -= rows.Take(at).Count(row => IsPartOf(row, first));
             rows.RemoveAll(row => row.Position == position || line.Part is not null && IsPartOf(row, first));
@@ -103,7 +129,10 @@ public sealed class TrackSplits(Database database, Plans plans)
             var rows = Rows(connection, planId);
             int at = rows.FindIndex(row => row.Position == line.Position);
             // A name that was given to the whole file is not that of each part.
-            var whole = rows[at] with { Exception = Plans.ToJson((Plans.ReadException(rows[at].Exception) ?? new TrackException()) with { Name = null }) };
+            var whole = rows[at] with
+            {
+                Exception = Plans.ToJson((Plans.ReadException(rows[at].Exception) ?? new TrackException()) with { Name = null })
+            };
             rows.RemoveAt(at);
             rows.InsertRange(at, parts.Select(part => whole with { Part = JsonSerializer.Serialize(part, ConvertJson.Default.TrackPart) }));
             Write(connection, planId, rows);
@@ -111,16 +140,21 @@ public sealed class TrackSplits(Database database, Plans plans)
         return null;
     }
 
-    private static bool IsPartOf(PlanItemRow row, PlanItemRow whole) => row.Part is not null && (row.TrackId, row.File) == (whole.TrackId, whole.File);
+    private static bool IsPartOf(PlanItemRow row, PlanItemRow whole) =>
+        row.Part is not null && (row.TrackId, row.File) == (whole.TrackId, whole.File);
 
-    private static List<PlanItemRow> Rows(IDbConnection connection, long planId) => connection.Query<PlanItemRow>(PlanItemRow.Select + " WHERE plan_id = @planId ORDER BY position", new { planId }).AsList();
+    private static List<PlanItemRow> Rows(IDbConnection connection, long planId) =>
+        connection.Query<PlanItemRow>(PlanItemRow.Select + " WHERE plan_id = @planId ORDER BY position", new { planId }).AsList();
 
     private static void Write(IDbConnection connection, long planId, List<PlanItemRow> rows)
     {
         connection.Execute("DELETE FROM plan_item WHERE plan_id = @planId", new { planId });
         connection.Execute(
-            "INSERT INTO plan_item (plan_id, position, track_id, file, is_left_out, stream, exception, part, appended) VALUES (@planId, @position, @TrackId, @File, @IsLeftOut, @Stream, @Exception, @Part, @Appended)",
-            rows.Select((row, position) => new { planId, position, row.TrackId, row.File, row.IsLeftOut, row.Stream, row.Exception, row.Part, row.Appended }));
+            "INSERT INTO plan_item (plan_id, position, track_id, file, is_left_out, stream, exception, part, appended) "
+                + "VALUES (@planId, @position, @TrackId, @File, @IsLeftOut, @Stream, @Exception, @Part, @Appended)",
+            rows.Select(
+                (row, position) =>
+                    new { planId, position, row.TrackId, row.File, row.IsLeftOut, row.Stream, row.Exception, row.Part, row.Appended }));
     }
 
     private PlanLine? LineOf(long planId, int position) => plans.View(planId)?.Lines.FirstOrDefault(line => line.Position == position);
@@ -131,10 +165,13 @@ public sealed class TrackSplits(Database database, Plans plans)
         var fields = FieldsOf(line);
         if (ChapterMark.Parse(fields[FieldNames.Chapters]) is { } chapters)
             found.Add((Chapters, "chapters", FileSplit.MarksOf(chapters)));
-        if (fields[CueField] is [var text, ..] && MarksIn(CueSheetReader.Read(text).Sheet, line.FilePath, isItsOwn: true) is { Count: > 0 } held)
+        if (fields[CueField] is [var text, ..]
+            && MarksIn(CueSheetReader.Read(text).Sheet, line.FilePath, isItsOwn: true) is { Count: > 0 } held)
             found.Add((CueField, "cue sheet in its tags", held));
         var folder = Path.GetDirectoryName(line.FilePath)!;
-        foreach (var path in PlainFolder.Exists(folder) ? PlainFolder.Files(folder, "*.cue").Order(StringComparer.Ordinal).Take(MaxCueSheets) : [])
+        foreach (var path in PlainFolder.Exists(folder)
+            ? PlainFolder.Files(folder, "*.cue").Order(StringComparer.Ordinal).Take(MaxCueSheets)
+            : [])
         {
             bool isItsOwn = Path.GetFileNameWithoutExtension(path) == Path.GetFileNameWithoutExtension(line.FilePath);
             if (ReadCue(path) is { } sheet && MarksIn(sheet, line.FilePath, isItsOwn) is { Count: > 0 } marks)
@@ -147,7 +184,9 @@ public sealed class TrackSplits(Database database, Plans plans)
     private TagSet FieldsOf(PlanLine line)
     {
         using var connection = database.Open();
-        var contents = line.Track is { } track ? LibraryQueries.ContentsOf(connection, [track.Master.Id])[track.Master.Id] : line.File!.Contents;
+        var contents = line.Track is { } track
+            ? LibraryQueries.ContentsOf(connection, [track.Master.Id])[track.Master.Id]
+            : line.File!.Contents;
         var tags = new TagSet();
         foreach (var field in contents.Fields)
             tags.Set(field.Name, field.Values);
@@ -173,7 +212,9 @@ public sealed class TrackSplits(Database database, Plans plans)
     private static IReadOnlyList<SplitMark> MarksIn(CueSheet sheet, string path, bool isItsOwn)
     {
         var name = Path.GetFileNameWithoutExtension(path);
-        int file = sheet.Files.Select(each => Path.GetFileNameWithoutExtension(each.Name.Replace('\\', '/'))).ToList().FindIndex(each => each.Equals(name, StringComparison.OrdinalIgnoreCase));
+        int file = sheet.Files.Select(each => Path.GetFileNameWithoutExtension(each.Name.Replace('\\', '/')))
+            .ToList()
+            .FindIndex(each => each.Equals(name, StringComparison.OrdinalIgnoreCase));
         return FileSplit.MarksOf(sheet, file < 0 && isItsOwn && sheet.Files.Count == 1 ? 0 : file);
     }
 }

@@ -13,18 +13,24 @@ public sealed class TrashOriginalHandler(Trash trash, LibraryQueries library) : 
     /// <summary>The items.</summary>
     public static readonly ItemKind<TrashOriginalSpec> ItemKind = new("trash-original", ConvertJson.Default.TrashOriginalSpec);
 
-    protected override Task<ItemOutcome> ExecuteAsync(RunItemRow item, TrashOriginalSpec spec, ItemContext context, CancellationToken cancellation)
+    protected override Task<ItemOutcome> ExecuteAsync(
+        RunItemRow item, TrashOriginalSpec spec, ItemContext context, CancellationToken cancellation)
     {
         // It may have been moved since, and then is another file than the one that was read.
         if (library.Copy(spec.CopyId) is not { } copy || copy.Path != spec.Path)
-            return Task.FromResult(IsInTrash(spec) ? ItemOutcome.Done(null) : ItemOutcome.Failed($"{spec.Path} has changed since it was converted; it was left untouched."));
-        return Task.FromResult(trash.Take(copy, "converted, and the copy proved") is { } refusal ? ItemOutcome.Failed(refusal) : ItemOutcome.Done(null));
+            return Task.FromResult(
+                IsInTrash(spec)
+                    ? ItemOutcome.Done(null)
+                    : ItemOutcome.Failed($"{spec.Path} has changed since it was converted; it was left untouched."));
+        return Task.FromResult(
+            trash.Take(copy, "converted, and the copy proved") is { } refusal ? ItemOutcome.Failed(refusal) : ItemOutcome.Done(null));
     }
 
     protected override Task<ItemOutcome?> RecoverAsync(RunItemRow item, TrashOriginalSpec spec, CancellationToken cancellation) =>
         Task.FromResult(IsInTrash(spec) ? ItemOutcome.Done(null) : null);
 
-    protected override ItemDescription Describe(RunItemRow item, TrashOriginalSpec spec) => new("Moving", "In the trash") { Detail = spec.Path, OnFailure = "The original stays where it is." };
+    protected override ItemDescription Describe(RunItemRow item, TrashOriginalSpec spec) =>
+        new("Moving", "In the trash") { Detail = spec.Path, OnFailure = "The original stays where it is." };
 
     private bool IsInTrash(TrashOriginalSpec spec) => trash.Holds(spec.CopyId);
 }

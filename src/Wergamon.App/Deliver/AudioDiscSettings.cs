@@ -85,7 +85,9 @@ public sealed record AudioDiscSettings
             DiscLevel.Peak => new LevelRule(LevelKind.Peak) { Ceiling = Ceiling },
             _ => new LevelRule(LevelKind.AvoidClipping),
         },
-        Fade = FadeInSeconds + FadeOutSeconds > 0 ? new FadeTimes(TimeSpan.FromSeconds(FadeInSeconds), TimeSpan.FromSeconds(FadeOutSeconds)) : null,
+        Fade = FadeInSeconds + FadeOutSeconds > 0
+            ? new FadeTimes(TimeSpan.FromSeconds(FadeInSeconds), TimeSpan.FromSeconds(FadeOutSeconds))
+            : null,
     };
 
     [JsonIgnore]
@@ -94,7 +96,8 @@ public sealed record AudioDiscSettings
     /// <summary>Whole sectors of silence.</summary>
     internal static int SectorsOf(double seconds) => (int)Math.Round(seconds * AudioDisc.SectorsPerSecond);
 
-    public static AudioDiscSettings Of(DeliveryRow row) => JsonSerializer.Deserialize(row.Settings, DeliverJson.Default.AudioDiscSettings) ?? new AudioDiscSettings();
+    public static AudioDiscSettings Of(DeliveryRow row) =>
+        JsonSerializer.Deserialize(row.Settings, DeliverJson.Default.AudioDiscSettings) ?? new AudioDiscSettings();
 
     public string ToJson() => JsonSerializer.Serialize(this, DeliverJson.Default.AudioDiscSettings);
 }
@@ -114,15 +117,21 @@ public sealed record AudioTrackSettings
     public IReadOnlyList<double> Indexes { get; init; } = [];
 
     public static AudioTrackSettings Of(DeliveryItemRow item) =>
-        item.Settings is { } text ? JsonSerializer.Deserialize(text, DeliverJson.Default.AudioTrackSettings) ?? new AudioTrackSettings() : new AudioTrackSettings();
+        item.Settings is { } text
+            ? JsonSerializer.Deserialize(text, DeliverJson.Default.AudioTrackSettings) ?? new AudioTrackSettings()
+            : new AudioTrackSettings();
 
     /// <summary>Null where nothing is special.</summary>
-    public string? ToJson() => this is { Title: null, Artist: null, Isrc: null, PauseSeconds: null, Indexes.Count: 0 } ? null : JsonSerializer.Serialize(this, DeliverJson.Default.AudioTrackSettings);
+    public string? ToJson() =>
+        this is { Title: null, Artist: null, Isrc: null, PauseSeconds: null, Indexes.Count: 0 }
+            ? null
+            : JsonSerializer.Serialize(this, DeliverJson.Default.AudioTrackSettings);
 }
 
 /// <summary>The form in which deliveries and their runs are kept.</summary>
 [JsonSourceGenerationOptions(
-    PropertyNamingPolicy = JsonKnownNamingPolicy.CamelCase, UseStringEnumConverter = true, IgnoreReadOnlyProperties = true, DefaultIgnoreCondition = JsonIgnoreCondition.WhenWritingNull)]
+    PropertyNamingPolicy = JsonKnownNamingPolicy.CamelCase, UseStringEnumConverter = true, IgnoreReadOnlyProperties = true,
+    DefaultIgnoreCondition = JsonIgnoreCondition.WhenWritingNull)]
 [JsonSerializable(typeof(AudioDiscSettings))]
 [JsonSerializable(typeof(AudioTrackSettings))]
 [JsonSerializable(typeof(PrepareTrackSpec))]

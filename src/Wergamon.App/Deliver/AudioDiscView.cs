@@ -12,7 +12,8 @@ namespace Wergamon.App.Deliver;
 /// <param name="Burn">As it will be written; null where there is no file.</param>
 /// <param name="Route">What happens to its sound; null where there is no file.</param>
 /// <param name="Place">Null where there is no file.</param>
-public sealed record AudioDiscLine(DeliveryItemRow Item, AudioTrackSettings Settings, TrackRow? Track, BurnTrack? Burn, Route? Route, LaidTrack? Place)
+public sealed record AudioDiscLine(
+    DeliveryItemRow Item, AudioTrackSettings Settings, TrackRow? Track, BurnTrack? Burn, Route? Route, LaidTrack? Place)
 {
     public string Title => Settings.Title ?? Track?.Title ?? Item.Title;
 
@@ -24,14 +25,19 @@ public sealed record AudioDiscLine(DeliveryItemRow Item, AudioTrackSettings Sett
     /// <summary>True for a file that is not there.</summary>
     public bool IsMissing => Burn is null;
 
-    /// <summary>What happens to the sound before it is written, without the file that only carries it: "48 to 44.1 kHz, 16-bit"; empty where it is written as it is.</summary>
-    public string Steps => Route is null ? "" : string.Join(", ", Route.Steps.Where(step => step.Kind != StepKind.Encode).Select(step => step.Label));
+    /// <summary>
+    /// What happens to the sound before it is written, without the file that only carries it: "48 to 44.1 kHz, 16-bit"; empty where it is
+    /// written as it is.
+    /// </summary>
+    public string Steps =>
+        Route is null ? "" : string.Join(", ", Route.Steps.Where(step => step.Kind != StepKind.Encode).Select(step => step.Label));
 }
 
 /// <summary>An audio disc that is planned, against the blank that it will be written to.</summary>
 /// <param name="Blank">Of the disc in the burner, or the one that is planned for.</param>
 /// <param name="Burner">The chosen one.</param>
-public sealed record AudioDiscView(DeliveryRow Row, AudioDiscSettings Settings, IReadOnlyList<AudioDiscLine> Lines, DiscLayout Layout, DiscBlank Blank, IDiscBurner Burner)
+public sealed record AudioDiscView(
+    DeliveryRow Row, AudioDiscSettings Settings, IReadOnlyList<AudioDiscLine> Lines, DiscLayout Layout, DiscBlank Blank, IDiscBurner Burner)
 {
     /// <summary>Why it cannot be burned, for the person; null when it can.</summary>
     public string? Problem => Lines.FirstOrDefault(line => line.IsMissing) is { } missing

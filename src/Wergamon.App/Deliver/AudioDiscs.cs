@@ -11,13 +11,21 @@ using Wergamon.Core.Tags;
 namespace Wergamon.App.Deliver;
 
 /// <summary>Audio discs: planned from tracks of the library, written to a disc or to an image.</summary>
-public sealed class AudioDiscs(DeliveryStore store, DeliveryRuns starts, LibraryQueries library, RunStore runs, BurnerBay bay, AllowedPaths allowed, AppOptions options, Settings settings)
+public sealed class AudioDiscs(
+    DeliveryStore store, DeliveryRuns starts, LibraryQueries library, RunStore runs, BurnerBay bay, AllowedPaths allowed,
+    AppOptions options, Settings settings)
 {
     /// <summary>The runs.</summary>
-    public static readonly RunKind RunKind = new("burn", Station.Deliver, "Burning", "done") { Noun = "step", SaysSummary = run => $"Audio disc in {run.Purpose}" };
+    public static readonly RunKind RunKind = new("burn", Station.Deliver, "Burning", "done")
+    {
+        Noun = "step",
+        SaysSummary = run => $"Audio disc in {run.Purpose}"
+    };
 
     /// <summary>The runs that write images instead.</summary>
-    public static readonly RunKind ImageKind = new("audio-image", Station.Deliver, "Writing an image", "written") { SaysSummary = _ => "Image of an audio disc" };
+    public static readonly RunKind ImageKind = new(
+        "audio-image", Station.Deliver, "Writing an image", "written")
+    { SaysSummary = _ => "Image of an audio disc" };
 
     private const string ChoiceKey = "audio disc";
 
@@ -27,9 +35,18 @@ public sealed class AudioDiscs(DeliveryStore store, DeliveryRuns starts, Library
     {
         var tracks = library.TracksById(trackIds);
         var albums = tracks.Select(track => track.AlbumId).Distinct().ToList();
-        var artists = tracks.Select(track => albums.Count == 1 ? track.AlbumArtist ?? track.Artist : track.Artist).Distinct(StringComparer.OrdinalIgnoreCase).ToList();
+        var artists = tracks.Select(track => albums.Count == 1 ? track.AlbumArtist ?? track.Artist : track.Artist)
+            .Distinct(StringComparer.OrdinalIgnoreCase)
+            .ToList();
         var last = settings.Read(ChoiceKey, DeliverJson.Default.AudioDiscSettings) ?? new AudioDiscSettings();
-        var made = last with { Artist = artists.Count == 1 ? artists[0] : DeliveryStore.ManyArtists, CatalogueNumber = "", IsFirstHidden = false, IsTrial = false, Copies = 1 };
+        var made = last with
+        {
+            Artist = artists.Count == 1 ? artists[0] : DeliveryStore.ManyArtists,
+            CatalogueNumber = "",
+            IsFirstHidden = false,
+            IsTrial = false,
+            Copies = 1
+        };
         return store.Create(DeliveryKind.Audio, store.TitleFor(title, trackIds), made.ToJson(), trackIds);
     }
 
@@ -44,12 +61,19 @@ public sealed class AudioDiscs(DeliveryStore store, DeliveryRuns starts, Library
         List<BurnTrack> tracks = [.. there.Select(line => line.Burn!)];
         var layout = DiscLayout.Of(tracks, chosen.Options);
         var places = there.Zip(layout.Tracks).ToDictionary(pair => pair.First.Item.Id, pair => pair.Second);
-        var text = chosen.HasText && places.Count > 0 ? DiscTextPacks.AsWritten(DiscImageWriter.TextOf(layout, row.Title, chosen.Artist), layout.Tracks.Count).Tracks : DiscText.None.Tracks;
+        var text = chosen.HasText && places.Count > 0
+            ? DiscTextPacks.AsWritten(DiscImageWriter.TextOf(layout, row.Title, chosen.Artist), layout.Tracks.Count).Tracks
+            : DiscText.None.Tracks;
         var burner = bay.Burner(chosen.Burner) ?? bay.Burners[0];
         var blank = BurnerBay.BlankFor(burner, chosen.BlankKey);
         var view = new AudioDiscView(
             row, chosen,
-            [.. lines.Select(line => places.TryGetValue(line.Item.Id, out var place) ? line with { Place = place, Text = text.GetValueOrDefault(place.Number) } : line)],
+            [
+                .. lines.Select(
+                    line => places.TryGetValue(line.Item.Id, out var place)
+                        ? line with { Place = place, Text = text.GetValueOrDefault(place.Number) }
+                        : line)
+            ],
             layout, blank, burner)
         {
             Run = store.LatestRun(id) is { } run ? runs.Get(run) : null,
@@ -71,7 +95,8 @@ public sealed class AudioDiscs(DeliveryStore store, DeliveryRuns starts, Library
     }
 
     /// <summary>Splits a disc that is too long; gives all of them, or none where a single track is longer than a disc.</summary>
-    public IReadOnlyList<long> Split(long id) => View(id) is { Split.Count: > 1 } view && view.Lines.All(line => !line.IsMissing) ? store.Split(id, view.Split) : [];
+    public IReadOnlyList<long> Split(long id) =>
+        View(id) is { Split.Count: > 1 } view && view.Lines.All(line => !line.IsMissing) ? store.Split(id, view.Split) : [];
 
     /// <summary>Leaves out as few tracks as needed.</summary>
     public void LeaveOut(long id)
@@ -86,7 +111,12 @@ public sealed class AudioDiscs(DeliveryStore store, DeliveryRuns starts, Library
     public (long? RunId, string? Problem) Burn(long id) => Start(id, view => (null, BurnerBay.ProblemOf(view.Burner)));
 
     /// <summary>Starts to write an image; gives the run, or the reason, for the person, why that is not possible.</summary>
-    public (long? RunId, string? Problem) WriteImage(long id) => Start(id, view => allowed.CheckOutputFolder(view.Settings.ImageFolder ?? options.DeliveredFolder) is var check && check.Path is { } folder ? (folder, null) : (null, check.Refusal));
+    public (long? RunId, string? Problem) WriteImage(long id) =>
+        Start(
+            id,
+            view => allowed.CheckOutputFolder(view.Settings.ImageFolder ?? options.DeliveredFolder) is var check && check.Path is { } folder
+                ? (folder, null)
+                : (null, check.Refusal));
 
     private (long? RunId, string? Problem) Start(long id, Func<AudioDiscView, (string? Folder, string? Problem)> check)
     {
@@ -97,13 +127,21 @@ public sealed class AudioDiscs(DeliveryStore store, DeliveryRuns starts, Library
         var (folder, refusal) = check(view);
         if (refusal is not null)
             return (null, refusal);
-        return starts.Start(id, new NewRun(folder is null ? RunKind : ImageKind, view.Row.Title, folder is null ? view.Burner.Traits.Name : "image", folder), (connection, run) => AddItems(connection, run, view, isImage: folder is not null));
+        return starts.Start(
+            id,
+            new NewRun(folder is null ? RunKind : ImageKind, view.Row.Title, folder is null ? view.Burner.Traits.Name : "image", folder),
+            (connection, run) => AddItems(connection, run, view, isImage: folder is not null));
     }
 
     private static List<long> AddItems(IDbConnection connection, long run, AudioDiscView view, bool isImage)
     {
         var chosen = view.Settings;
-        List<long> items = [.. view.Lines.Select((line, index) => RunStore.InsertItem(connection, run, index, PrepareTrackSpec.ItemFor(index, line.Track!, line.Title, line.Route!, chosen.Target)))];
+        List<long> items = [
+            .. view.Lines.Select(
+                (line, index) =>
+                    RunStore.InsertItem(
+                        connection, run, index, PrepareTrackSpec.ItemFor(index, line.Track!, line.Title, line.Route!, chosen.Target)))
+        ];
         List<long> ready = [.. items];
         var spec = new BurnDiscSpec(view.Row.Title, [.. view.Lines.Select(line => line.Burn!)], chosen);
         long length = (long)new Msf(view.Layout.LeadOut).Duration.TotalMilliseconds;
@@ -148,7 +186,8 @@ public sealed class AudioDiscs(DeliveryStore store, DeliveryRuns starts, Library
             var own = AudioTrackSettings.Of(item);
             if (item.TrackId is not { } id || !tracks.TryGetValue(id, out var track) || track.Master.IsMissing)
                 return new AudioDiscLine(item, own, item.TrackId is { } known ? tracks.GetValueOrDefault(known) : null, null, null, null);
-            var route = RoutePlanner.Plan(track.Master.Facts, track.Master.Fidelity, chosen.Target, sounds.GetValueOrDefault(track.Master.Id));
+            var route = RoutePlanner.Plan(
+                track.Master.Facts, track.Master.Fidelity, chosen.Target, sounds.GetValueOrDefault(track.Master.Id));
             var burn = new BurnTrack(route.OutputFrames, own.Title ?? track.Title, own.Artist ?? track.Artist)
             {
                 Album = track.AlbumTitle.Length > 0 ? track.AlbumId.ToString(System.Globalization.CultureInfo.InvariantCulture) : "",

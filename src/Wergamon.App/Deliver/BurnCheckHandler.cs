@@ -12,11 +12,14 @@ namespace Wergamon.App.Deliver;
 public sealed class BurnCheckHandler(BurnerBay bay, BurnedTracks tracks, RunStore runs) : ItemHandler<BurnDiscSpec>(ItemKind)
 {
     /// <summary>The items.</summary>
-    public static readonly ItemKind<BurnDiscSpec, BurnCheckResult> ItemKind = new("burn-check", DeliverJson.Default.BurnDiscSpec, DeliverJson.Default.BurnCheckResult);
+    public static readonly ItemKind<BurnDiscSpec, BurnCheckResult> ItemKind = new(
+        "burn-check", DeliverJson.Default.BurnDiscSpec, DeliverJson.Default.BurnCheckResult);
 
     private const int MaxPlaces = 5;
 
-    protected override Task<ItemOutcome> ExecuteAsync(RunItemRow item, BurnDiscSpec spec, ItemContext context, CancellationToken cancellation) => DedicatedThread.RunAsync(() => Check(item, spec, context, cancellation));
+    protected override Task<ItemOutcome> ExecuteAsync(
+        RunItemRow item, BurnDiscSpec spec, ItemContext context, CancellationToken cancellation) =>
+        DedicatedThread.RunAsync(() => Check(item, spec, context, cancellation));
 
     protected override ItemDescription Describe(RunItemRow item, BurnDiscSpec spec) => new("Reading back", "Read back")
     {
@@ -27,15 +30,23 @@ public sealed class BurnCheckHandler(BurnerBay bay, BurnedTracks tracks, RunStor
     private ItemOutcome Check(RunItemRow item, BurnDiscSpec spec, ItemContext context, CancellationToken cancellation)
     {
         var burner = bay.Burner(spec.Settings.Burner) ?? throw new RunStoppedException($"Burner {spec.Settings.Burner} no longer exists.");
-        var written = runs.Items(item.RunId).Where(other => BurnDiscHandler.ItemKind.Is(other) && BurnDiscHandler.ItemKind.SpecOf(other).Copy == spec.Copy).Select(BurnDiscHandler.ItemKind.ResultOf).FirstOrDefault()
+        var written = runs.Items(item.RunId)
+            .Where(other => BurnDiscHandler.ItemKind.Is(other) && BurnDiscHandler.ItemKind.SpecOf(other).Copy == spec.Copy)
+            .Select(BurnDiscHandler.ItemKind.ResultOf)
+            .FirstOrDefault()
             ?? throw new InvalidDataException($"Run {item.RunId} has not written what is to be checked.");
         if (burner.Disc?.WrittenKey != written.Key)
-            throw new RunStoppedException($"The burned disc is no longer in {burner.Traits.Name}. Insert it again, then continue: it still has to be read back.");
+            throw new RunStoppedException(
+                $"The burned disc is no longer in {burner.Traits.Name}. Insert it again, then continue: it still has to be read back.");
         try
         {
-            var wrong = Differences(burner, tracks.LayoutOf(item.RunId, spec).Contents(spec.Settings.CatalogueNumber), written.Sums, context, cancellation);
+            var wrong = Differences(
+                burner, tracks.LayoutOf(item.RunId, spec).Contents(spec.Settings.CatalogueNumber), written.Sums, context, cancellation);
             if (wrong.Count > 0)
-                return ItemOutcome.Failed($"The disc reads back differently: {string.Join("; ", wrong.Take(MaxPlaces))}{(wrong.Count > MaxPlaces ? "; and more" : "")}. Burn another disc.");
+                return ItemOutcome.Failed(
+                    "The disc reads back differently: "
+                        + $"{string.Join("; ", wrong.Take(MaxPlaces))}{(wrong.Count > MaxPlaces ? "; and more" : "")}. Burn another "
+                        + "disc.");
         }
         catch (UnreadableDiscException failure)
         {
@@ -46,7 +57,8 @@ public sealed class BurnCheckHandler(BurnerBay bay, BurnedTracks tracks, RunStor
         return ItemKind.Done(new BurnCheckResult(written.Sums.Count));
     }
 
-    private static List<string> Differences(IDiscBurner burner, TableOfContents planned, IReadOnlyList<uint> sums, ItemContext context, CancellationToken cancellation)
+    private static List<string> Differences(
+        IDiscBurner burner, TableOfContents planned, IReadOnlyList<uint> sums, ItemContext context, CancellationToken cancellation)
     {
         var drive = burner.Open();
         if (DiscId.Sha1(drive.Contents) != DiscId.Sha1(planned) || drive.Contents.LeadOut != planned.LeadOut)
@@ -58,14 +70,19 @@ public sealed class BurnCheckHandler(BurnerBay bay, BurnedTracks tracks, RunStor
         {
             var reading = reader.Read(spans[i], Stream.Null, cancellation);
             if (reading.Crc32 != sums[i])
-                wrong.Add($"{(spans[i].Number == TrackSpan.HiddenNumber ? "the hidden track" : $"track {spans[i].Number}")}{PlacesIn(reading)}");
+                wrong.Add(
+                    $"{(spans[i].Number == TrackSpan.HiddenNumber ? "the hidden track" : $"track {spans[i].Number}")}{PlacesIn(reading)}");
         }
 
         return wrong;
     }
 
-    private static string PlacesIn(TrackReading reading) => reading.Doubtful.Count == 0 ? ""
-        : $" at {string.Join(", ", reading.Doubtful.Take(MaxPlaces).Select(place => string.Create(CultureInfo.InvariantCulture, $"{(int)place.Start.TotalMinutes}:{place.Start.Seconds:00}")))}";
+    private static string PlacesIn(TrackReading reading) => reading.Doubtful.Count == 0
+        ? ""
+        : " at " + string.Join(", ", reading.Doubtful.Take(MaxPlaces).Select(place => MinutesAndSeconds(place.Start)));
+
+    private static string MinutesAndSeconds(TimeSpan time) =>
+        string.Create(CultureInfo.InvariantCulture, $"{(int)time.TotalMinutes}:{time.Seconds:00}");
 
     private sealed class Listener(int leadOut, Action<double> report) : IReadingListener
     {

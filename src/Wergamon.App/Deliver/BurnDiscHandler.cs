@@ -9,21 +9,27 @@ using Wergamon.Devices.Burners;
 namespace Wergamon.App.Deliver;
 
 /// <summary>Writes a disc in one go, in the lane of its burner.</summary>
-public sealed class BurnDiscHandler(BurnerBay bay, BurnedTracks tracks, ILogger<BurnDiscHandler> logger) : ItemHandler<BurnDiscSpec>(ItemKind)
+public sealed class BurnDiscHandler(BurnerBay bay, BurnedTracks tracks, ILogger<BurnDiscHandler> logger)
+    : ItemHandler<BurnDiscSpec>(ItemKind)
 {
     /// <summary>The items.</summary>
-    public static readonly ItemKind<BurnDiscSpec, BurnDiscResult> ItemKind = new("burn-disc", DeliverJson.Default.BurnDiscSpec, DeliverJson.Default.BurnDiscResult);
+    public static readonly ItemKind<BurnDiscSpec, BurnDiscResult> ItemKind = new(
+        "burn-disc", DeliverJson.Default.BurnDiscSpec, DeliverJson.Default.BurnDiscResult);
 
     /// <summary>The outcome of a trial.</summary>
     public const string Tried = "Tried";
 
-    protected override Task<ItemOutcome> ExecuteAsync(RunItemRow item, BurnDiscSpec spec, ItemContext context, CancellationToken cancellation) => DedicatedThread.RunAsync(() => Burn(item, spec, context, cancellation));
+    protected override Task<ItemOutcome> ExecuteAsync(
+        RunItemRow item, BurnDiscSpec spec, ItemContext context, CancellationToken cancellation) =>
+        DedicatedThread.RunAsync(() => Burn(item, spec, context, cancellation));
 
     protected override ItemDescription Describe(RunItemRow item, BurnDiscSpec spec)
     {
         return new(spec.Settings.IsTrial ? "Trying" : "Burning", spec.Settings.IsTrial ? Tried : "Burned")
         {
-            Detail = ItemKind.ResultOf(item) is { } made ? $"{new Msf(made.LeadOut)}{(made.Waits > 0 ? $", the burner waited {made.Waits} times" : "")}" : "",
+            Detail = ItemKind.ResultOf(item) is { } made
+                ? $"{new Msf(made.LeadOut)}{(made.Waits > 0 ? $", the burner waited {made.Waits} times" : "")}"
+                : "",
         };
     }
 
@@ -32,11 +38,19 @@ public sealed class BurnDiscHandler(BurnerBay bay, BurnedTracks tracks, ILogger<
         var settings = spec.Settings;
         var burner = bay.Burner(settings.Burner) ?? throw new RunStoppedException($"Burner {settings.Burner} no longer exists.");
         if (burner.Disc is not { CanBeWritten: true } disc)
-            throw new RunStoppedException($"{(burner.Disc is null ? "There is no disc in" : burner.Disc.Spoiled is null ? "The disc is written already in" : "The disc is spoiled in")} {burner.Traits.Name}. Put a blank one in, then continue.");
+        {
+            var what = burner.Disc is null ? "There is no disc in"
+                : burner.Disc.Spoiled is null ? "The disc is written already in"
+                : "The disc is spoiled in";
+            throw new RunStoppedException($"{what} {burner.Traits.Name}. Put a blank one in, then continue.");
+        }
+
         var layout = tracks.LayoutOf(item.RunId, spec);
         if (layout.ProblemFor(disc.Blank) is { } problem)
             throw new RunStoppedException($"{problem} Then start again, or put a longer disc in and continue.");
-        var order = new BurnOrder(spec.Title, layout.Contents(settings.CatalogueNumber), settings.HasText ? DiscImageWriter.TextOf(layout, spec.Title, settings.Artist) : DiscText.None, settings.Speed)
+        var order = new BurnOrder(
+            spec.Title, layout.Contents(settings.CatalogueNumber),
+            settings.HasText ? DiscImageWriter.TextOf(layout, spec.Title, settings.Artist) : DiscText.None, settings.Speed)
         {
             IsTrial = settings.IsTrial,
             ClosesDisc = !settings.LeavesOpen,
@@ -44,14 +58,25 @@ public sealed class BurnDiscHandler(BurnerBay bay, BurnedTracks tracks, ILogger<
         try
         {
             IReadOnlyList<uint> sums = [];
-            int waits = bay.Write(burner, order, session => sums = tracks.Write(item.RunId, layout, session.Write, share => context.Report(share), cancellation));
-            logger.LogInformation("Run {RunId} item {ItemId}: {Sectors} sectors written in {Burner}", item.RunId, item.Id, layout.LeadOut, burner.Letter);
+            int waits = bay.Write(
+                burner, order,
+                session => sums = tracks.Write(item.RunId, layout, session.Write, share => context.Report(share), cancellation));
+            logger.LogInformation(
+                "Run {RunId} item {ItemId}: {Sectors} sectors written in {Burner}", item.RunId, item.Id, layout.LeadOut, burner.Letter);
             return ItemOutcome.Done(JsonSerializer.Serialize(
-                new BurnDiscResult(sums, layout.LeadOut, waits) { Key = settings.IsTrial ? null : burner.Disc?.WrittenKey, Bytes = (long)layout.LeadOut * AudioDisc.BytesPerSector }, DeliverJson.Default.BurnDiscResult));
+                new BurnDiscResult(sums, layout.LeadOut, waits)
+                {
+                    Key = settings.IsTrial ? null : burner.Disc?.WrittenKey,
+                    Bytes = (long)layout.LeadOut * AudioDisc.BytesPerSector
+                },
+                DeliverJson.Default.BurnDiscResult));
         }
         catch (BurnFailedException failure)
         {
-            throw new RunStoppedException($"{failure.Message} {(failure.IsDiscSpoiled ? "The disc is spoiled: put another one in, then continue." : "Continue to try again.")}", failure);
+            throw new RunStoppedException(
+                $"{failure.Message} "
+                    + $"{(failure.IsDiscSpoiled ? "The disc is spoiled: put another one in, then continue." : "Continue to try again.")}",
+                failure);
         }
         catch (UnreadableAudioException failure)
         {

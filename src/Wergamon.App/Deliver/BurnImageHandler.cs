@@ -12,13 +12,16 @@ namespace Wergamon.App.Deliver;
 public sealed class BurnImageHandler(BurnedTracks tracks, RunStore runs, Placement placement) : ItemHandler<BurnDiscSpec>(ItemKind)
 {
     /// <summary>The items.</summary>
-    public static readonly ItemKind<BurnDiscSpec, BurnDiscResult> ItemKind = new("burn-image", DeliverJson.Default.BurnDiscSpec, DeliverJson.Default.BurnDiscResult);
+    public static readonly ItemKind<BurnDiscSpec, BurnDiscResult> ItemKind = new(
+        "burn-image", DeliverJson.Default.BurnDiscSpec, DeliverJson.Default.BurnDiscResult);
 
     private const string SheetExtension = ".cue";
 
     private const int BlockSectors = 200;
 
-    protected override Task<ItemOutcome> ExecuteAsync(RunItemRow item, BurnDiscSpec spec, ItemContext context, CancellationToken cancellation) => DedicatedThread.RunAsync(() => Write(item, spec, context, cancellation));
+    protected override Task<ItemOutcome> ExecuteAsync(
+        RunItemRow item, BurnDiscSpec spec, ItemContext context, CancellationToken cancellation) =>
+        DedicatedThread.RunAsync(() => Write(item, spec, context, cancellation));
 
     protected override ItemDescription Describe(RunItemRow item, BurnDiscSpec spec)
     {
@@ -47,7 +50,8 @@ public sealed class BurnImageHandler(BurnedTracks tracks, RunStore runs, Placeme
             }
 
             var contents = layout.Contents(spec.Settings.CatalogueNumber);
-            if (!sums.SequenceEqual(SumsOf(file.TemporaryPath, contents, share => context.Report(0.5 + share / 2, "Reading back"), cancellation)))
+            if (!sums.SequenceEqual(
+                SumsOf(file.TemporaryPath, contents, share => context.Report(0.5 + share / 2, "Reading back"), cancellation)))
             {
                 placement.Discard(file);
                 return ItemOutcome.Failed("The image reads back differently from what was written. Check the disk.");
@@ -71,22 +75,29 @@ public sealed class BurnImageHandler(BurnedTracks tracks, RunStore runs, Placeme
     }
 
     /// <summary>An image that has its name gets its sheet; anything earlier starts over.</summary>
-    protected override Task<ItemOutcome?> RecoverAsync(RunItemRow item, BurnDiscSpec spec, CancellationToken cancellation) => DedicatedThread.RunAsync(() =>
+    protected override Task<ItemOutcome?> RecoverAsync(
+        RunItemRow item, BurnDiscSpec spec, CancellationToken cancellation) => DedicatedThread.RunAsync(() =>
     {
         if (item.Checkpoint is { } result)
             return ItemOutcome.Done(result);
-        if (placement.FindOf(item.Id) is not { FinalPath: { } image } found || PlainFile.Exists(found.File.TemporaryPath) || !PlainFile.Exists(image))
+        if (placement.FindOf(item.Id) is not { FinalPath: { } image } found || PlainFile.Exists(found.File.TemporaryPath)
+            || !PlainFile.Exists(image))
             return null;
         var layout = tracks.LayoutOf(item.RunId, spec);
-        return Finish(item, spec, layout, SumsOf(image, layout.Contents(spec.Settings.CatalogueNumber), _ => { }, cancellation), found.File, image);
+        return Finish(
+            item, spec, layout, SumsOf(image, layout.Contents(spec.Settings.CatalogueNumber), _ => { }, cancellation), found.File, image);
     });
 
     private ItemOutcome Finish(RunItemRow item, BurnDiscSpec spec, DiscLayout layout, IReadOnlyList<uint> sums, NewFile file, string image)
     {
         var text = spec.Settings.HasText ? DiscImageWriter.TextOf(layout, spec.Title, spec.Settings.Artist) : DiscText.None;
         var sheet = placement.WriteCompanion(
-            Path.ChangeExtension(image, SheetExtension), CueSheetWriter.WriteBytes(DiscImageWriter.SheetOf(layout.Contents(spec.Settings.CatalogueNumber), text, Path.GetFileName(image))));
-        var result = JsonSerializer.Serialize(new BurnDiscResult(sums, layout.LeadOut, 0) { Path = sheet, Bytes = (long)layout.LeadOut * AudioDisc.BytesPerSector }, DeliverJson.Default.BurnDiscResult);
+            Path.ChangeExtension(image, SheetExtension),
+            CueSheetWriter.WriteBytes(
+                DiscImageWriter.SheetOf(layout.Contents(spec.Settings.CatalogueNumber), text, Path.GetFileName(image))));
+        var result = JsonSerializer.Serialize(
+            new BurnDiscResult(sums, layout.LeadOut, 0) { Path = sheet, Bytes = (long)layout.LeadOut * AudioDisc.BytesPerSector },
+            DeliverJson.Default.BurnDiscResult);
         // Known from now on, whether the end of the item is recorded or not.
         runs.SetCheckpoint(item.Id, result);
         placement.Settle(file);

@@ -19,8 +19,13 @@ public sealed record PrepareTrackSpec(int Index, long CopyId, Target Target, Con
     public static NewItem ItemFor(int index, TrackRow track, string title, Route route, Target target)
     {
         var master = track.Master;
-        var job = new ConvertJob(master.Path, master.Facts.Format, route.StepsBeforeEncoding(), target.Encoder, "", [], []) { Level = target.Level, Artwork = new ArtworkRule(ArtworkChoice.None) };
-        return PrepareTrackHandler.ItemKind.New(Lane.Worker, title, (long)master.Facts.Duration.TotalMilliseconds / ShareOfWork, new PrepareTrackSpec(index, master.Id, target, job)) with { IsResult = false, CopyIds = [master.Id] };
+        var job = new ConvertJob(
+            master.Path, master.Facts.Format, route.StepsBeforeEncoding(), target.Encoder, "", [], [])
+        { Level = target.Level, Artwork = new ArtworkRule(ArtworkChoice.None) };
+        return PrepareTrackHandler.ItemKind.New(
+            Lane.Worker, title, (long)master.Facts.Duration.TotalMilliseconds / ShareOfWork,
+            new PrepareTrackSpec(index, master.Id, target, job)) with
+        { IsResult = false, CopyIds = [master.Id] };
     }
 }
 

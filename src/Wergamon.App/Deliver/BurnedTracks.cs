@@ -11,15 +11,21 @@ public sealed class BurnedTracks(RunStore runs, DeliverySpool spool)
 {
     internal DiscLayout LayoutOf(long runId, BurnDiscSpec spec)
     {
-        var frames = runs.Items(runId).Where(PrepareTrackHandler.ItemKind.Is).ToDictionary(item => PrepareTrackHandler.ItemKind.SpecOf(item).Index, item => PrepareTrackHandler.ItemKind.ResultOf(item)?.Frames);
-        return DiscLayout.Of([.. spec.Tracks.Select((track, index) => frames.GetValueOrDefault(index) is { } real ? track with { Frames = real } : track)], spec.Settings.Options);
+        var frames = runs.Items(runId)
+            .Where(PrepareTrackHandler.ItemKind.Is)
+            .ToDictionary(
+                item => PrepareTrackHandler.ItemKind.SpecOf(item).Index, item => PrepareTrackHandler.ItemKind.ResultOf(item)?.Frames);
+        return DiscLayout.Of(
+            [.. spec.Tracks.Select((track, index) => frames.GetValueOrDefault(index) is { } real ? track with { Frames = real } : track)],
+            spec.Settings.Options);
     }
 
     /// <summary>Writes all sectors.</summary>
     /// <param name="report">Gets the share that is written, from 0 to 1.</param>
     /// <returns>The sum of each track as a drive reads it.</returns>
     /// <exception cref="UnreadableAudioException">A track in the spool is damaged.</exception>
-    internal IReadOnlyList<uint> Write(long runId, DiscLayout layout, SectorSink sink, Action<double> report, CancellationToken cancellation)
+    internal IReadOnlyList<uint> Write(
+        long runId, DiscLayout layout, SectorSink sink, Action<double> report, CancellationToken cancellation)
     {
         var sums = new TrackSums(TrackSpan.Of(layout.Contents(), Pauses.WithTrackBefore));
         DiscImageWriter.WriteSectors(

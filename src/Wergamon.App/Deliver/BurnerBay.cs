@@ -23,7 +23,9 @@ public sealed record ShelfDisc(string Key, string Label, BlankDisc Blank)
     public bool IsWritten { get; init; }
 }
 
-/// <summary>The burners of this machine, and the shelf with what can be put into them. A disc stays in its burner across a restart.</summary>
+/// <summary>
+/// The burners of this machine, and the shelf with what can be put into them. A disc stays in its burner across a restart.
+/// </summary>
 public sealed class BurnerBay : IDisposable
 {
     private readonly string _shelf;
@@ -35,7 +37,10 @@ public sealed class BurnerBay : IDisposable
     {
         (_shelf, _settings, _logger) = (options.BurnedFolder, settings, logger);
         WrittenDiscs.RemoveUnfinished(_shelf);
-        _burners = [.. SimulatedBurner.Usual.Select(traits => new SimulatedBurner(traits.Name[^1..], traits, _shelf, new PacedTime(time, options.DriveSpeedup), time))];
+        _burners = [
+            .. SimulatedBurner.Usual.Select(
+                traits => new SimulatedBurner(traits.Name[^1..], traits, _shelf, new PacedTime(time, options.DriveSpeedup), time))
+        ];
         foreach (var burner in _burners)
             PutBack(burner);
     }
@@ -142,7 +147,8 @@ public sealed class BurnerBay : IDisposable
 
     private SimulatedBurner? Find(string? letter) => _burners.FirstOrDefault(burner => burner.Letter == letter);
 
-    private TrayContents? Contents(IDiscBurner burner) => Find(burner.Letter) is { BlankKey: { } key, Disc: { } disc } ? new TrayContents(key, disc.WrittenKey) : null;
+    private TrayContents? Contents(IDiscBurner burner) =>
+        Find(burner.Letter) is { BlankKey: { } key, Disc: { } disc } ? new TrayContents(key, disc.WrittenKey) : null;
 
     /// <summary>A spoiled disc is forgotten with the server: it is of no use.</summary>
     private void Keep(IDiscBurner burner)
@@ -153,7 +159,8 @@ public sealed class BurnerBay : IDisposable
             _settings.Remove(SettingOf(burner));
     }
 
-    private void Save(IDiscBurner burner, TrayContents contents) => _settings.Write(SettingOf(burner), contents, DeliverJson.Default.TrayContents);
+    private void Save(IDiscBurner burner, TrayContents contents) =>
+        _settings.Write(SettingOf(burner), contents, DeliverJson.Default.TrayContents);
 
     private void PutBack(SimulatedBurner burner)
     {

@@ -21,21 +21,27 @@ public sealed record DataDiscSpec(string Title, IReadOnlyList<ListedTrack> Track
 public sealed record DataDiscResult(int Files, long Bytes, string? Path);
 
 /// <summary>Writes the files of a run as a data disc, to a burner or to an image, and reads every byte back.</summary>
-public sealed class DataDiscHandler(BurnerBay bay, DeliverySpool spool, RunStore runs, Placement placement, TimeProvider time) : ItemHandler<DataDiscSpec>(ItemKind)
+public sealed class DataDiscHandler(BurnerBay bay, DeliverySpool spool, RunStore runs, Placement placement, TimeProvider time)
+    : ItemHandler<DataDiscSpec>(ItemKind)
 {
     /// <summary>The items.</summary>
-    public static readonly ItemKind<DataDiscSpec, DataDiscResult> ItemKind = new("data-disc", DeliverJson.Default.DataDiscSpec, DeliverJson.Default.DataDiscResult);
+    public static readonly ItemKind<DataDiscSpec, DataDiscResult> ItemKind = new(
+        "data-disc", DeliverJson.Default.DataDiscSpec, DeliverJson.Default.DataDiscResult);
 
     private const int BlockBytes = 1 << 18;
 
-    protected override Task<ItemOutcome> ExecuteAsync(RunItemRow item, DataDiscSpec spec, ItemContext context, CancellationToken cancellation) => DedicatedThread.RunAsync(() => Write(item, spec, context, cancellation));
+    protected override Task<ItemOutcome> ExecuteAsync(
+        RunItemRow item, DataDiscSpec spec, ItemContext context, CancellationToken cancellation) =>
+        DedicatedThread.RunAsync(() => Write(item, spec, context, cancellation));
 
     protected override ItemDescription Describe(RunItemRow item, DataDiscSpec spec)
     {
         var made = ItemKind.ResultOf(item);
         return new("Writing", "Read back")
         {
-            Detail = made is null ? "" : string.Create(System.Globalization.CultureInfo.InvariantCulture, $"{made.Files} files, every byte equal"),
+            Detail = made is null
+                ? ""
+                : string.Create(System.Globalization.CultureInfo.InvariantCulture, $"{made.Files} files, every byte equal"),
             Path = made?.Path is { } path ? Path.GetFileName(path) : null,
             BytesAfter = made?.Bytes,
         };
@@ -48,11 +54,16 @@ public sealed class DataDiscHandler(BurnerBay bay, DeliverySpool spool, RunStore
         var output = runs.Get(item.RunId)!.OutputFolder;
         try
         {
-            return output is null ? Burn(spec, sources, sectors, context, cancellation) : WriteImage(item, spec, output, sources, context, cancellation);
+            return output is null
+                ? Burn(spec, sources, sectors, context, cancellation)
+                : WriteImage(item, spec, output, sources, context, cancellation);
         }
         catch (BurnFailedException failure)
         {
-            throw new RunStoppedException($"{failure.Message} {(failure.IsDiscSpoiled ? "The disc is spoiled: put another one in, then continue." : "Continue to try again.")}", failure);
+            throw new RunStoppedException(
+                $"{failure.Message} "
+                    + $"{(failure.IsDiscSpoiled ? "The disc is spoiled: put another one in, then continue." : "Continue to try again.")}",
+                failure);
         }
         catch (UnreadableDiscException failure)
         {
@@ -60,15 +71,22 @@ public sealed class DataDiscHandler(BurnerBay bay, DeliverySpool spool, RunStore
         }
     }
 
-    private ItemOutcome Burn(DataDiscSpec spec, IReadOnlyList<IsoSource> sources, long sectors, ItemContext context, CancellationToken cancellation)
+    private ItemOutcome Burn(
+        DataDiscSpec spec, IReadOnlyList<IsoSource> sources, long sectors, ItemContext context, CancellationToken cancellation)
     {
         var burner = bay.Burner(spec.Settings.Burner) ?? throw new RunStoppedException($"Burner {spec.Settings.Burner} no longer exists.");
         if (burner.Disc is not { CanBeWritten: true } disc)
-            throw new RunStoppedException($"There is no disc that can be written on in {burner.Traits.Name}. Put a blank one in, then continue.");
+            throw new RunStoppedException(
+                $"There is no disc that can be written on in {burner.Traits.Name}. Put a blank one in, then continue.");
         if (sectors > disc.Blank.Sectors)
             throw new RunStoppedException(string.Create(System.Globalization.CultureInfo.InvariantCulture,
-                $"The files take {sectors * DiscBlank.BytesPerDataSector / 1_000_000:N0} MB, the disc has room for {disc.Blank.DataBytes / 1_000_000:N0} MB. Put a larger one in and continue, or leave tracks out and start again."));
-        var order = new BurnOrder(spec.Title, new TableOfContents([new DiscTrack(1, IsAudio: false, 0)], (int)sectors), DiscText.None, spec.Settings.Speed) { BytesPerSector = DiscBlank.BytesPerDataSector };
+                $"The files take {sectors * DiscBlank.BytesPerDataSector / 1_000_000:N0} MB, the disc has room for "
+                    + $"{disc.Blank.DataBytes / 1_000_000:N0} MB. Put a larger one in and continue, or leave tracks out and start "
+                    + $"again."));
+        var order = new BurnOrder(
+            spec.Title, new TableOfContents([new DiscTrack(1, IsAudio: false, 0)], (int)sectors), DiscText.None,
+            spec.Settings.Speed)
+        { BytesPerSector = DiscBlank.BytesPerDataSector };
         byte[] sum = [];
         bay.Write(burner, order, session => sum = WriteTo(session.Write, spec, sources, sectors, context, cancellation));
         using (var written = burner.OpenData())
@@ -81,7 +99,8 @@ public sealed class DataDiscHandler(BurnerBay bay, DeliverySpool spool, RunStore
         return Done(sources, sectors, null);
     }
 
-    private ItemOutcome WriteImage(RunItemRow item, DataDiscSpec spec, string folder, List<IsoSource> sources, ItemContext context, CancellationToken cancellation)
+    private ItemOutcome WriteImage(
+        RunItemRow item, DataDiscSpec spec, string folder, List<IsoSource> sources, ItemContext context, CancellationToken cancellation)
     {
         long sectors = IsoWriter.SectorsOf(sources);
         var wanted = Path.Combine(folder, SafeFileName.From(spec.Title, ".iso"));
@@ -116,11 +135,13 @@ public sealed class DataDiscHandler(BurnerBay bay, DeliverySpool spool, RunStore
     }
 
     /// <summary>An image that has its name is done; anything earlier starts over.</summary>
-    protected override Task<ItemOutcome?> RecoverAsync(RunItemRow item, DataDiscSpec spec, CancellationToken cancellation) => DedicatedThread.RunAsync(() =>
+    protected override Task<ItemOutcome?> RecoverAsync(
+        RunItemRow item, DataDiscSpec spec, CancellationToken cancellation) => DedicatedThread.RunAsync(() =>
     {
         if (item.Checkpoint is { } result)
             return ItemOutcome.Done(result);
-        if (placement.FindOf(item.Id) is not { FinalPath: { } image } found || PlainFile.Exists(found.File.TemporaryPath) || !PlainFile.Exists(image))
+        if (placement.FindOf(item.Id) is not { FinalPath: { } image } found || PlainFile.Exists(found.File.TemporaryPath)
+            || !PlainFile.Exists(image))
             return null;
         var sources = SourcesOf(item.RunId, spec);
         return Finish(item, sources.Count, IsoWriter.SectorsOf(sources), found.File, image);
@@ -128,7 +149,8 @@ public sealed class DataDiscHandler(BurnerBay bay, DeliverySpool spool, RunStore
 
     private ItemOutcome Finish(RunItemRow item, int files, long sectors, NewFile file, string path)
     {
-        var result = JsonSerializer.Serialize(new DataDiscResult(files, sectors * DiscBlank.BytesPerDataSector, path), DeliverJson.Default.DataDiscResult);
+        var result = JsonSerializer.Serialize(
+            new DataDiscResult(files, sectors * DiscBlank.BytesPerDataSector, path), DeliverJson.Default.DataDiscResult);
         // Known from now on, whether the end of the item is recorded or not.
         runs.SetCheckpoint(item.Id, result);
         placement.Settle(file);
@@ -143,13 +165,16 @@ public sealed class DataDiscHandler(BurnerBay bay, DeliverySpool spool, RunStore
     {
         var folder = spool.FolderOf(runId);
         var sources = runs.Items(runId).Where(DeliverFileHandler.ItemKind.Is).Select(item => CopyResult.Of(item)!.Path)
-            .Select(path => new IsoSource(Path.GetRelativePath(folder, path), PlainFile.Length(path), () => PlainFile.OpenRead(path))).ToList();
+            .Select(path => new IsoSource(Path.GetRelativePath(folder, path), PlainFile.Length(path), () => PlainFile.OpenRead(path)))
+                .ToList();
         if (spec.Settings.HasPlaylist)
             sources.Add(DataDiscs.PlaylistOf(spec.Title, sources.Select(source => source.Path).Zip(spec.Tracks)));
         return sources;
     }
 
-    private byte[] WriteTo(SectorSink sink, DataDiscSpec spec, IReadOnlyList<IsoSource> sources, long sectors, ItemContext context, CancellationToken cancellation)
+    private byte[] WriteTo(
+        SectorSink sink, DataDiscSpec spec, IReadOnlyList<IsoSource> sources, long sectors, ItemContext context,
+        CancellationToken cancellation)
     {
         var sum = new XxHash128();
         using var stream = new SinkStream(bytes =>

@@ -16,7 +16,8 @@ public sealed record DataDiscSettings() : FileSettings("car")
     /// <summary>Where images go; null for the application's own folder.</summary>
     public string? ImageFolder { get; init; }
 
-    public static DataDiscSettings Of(DeliveryRow row) => JsonSerializer.Deserialize(row.Settings, DeliverJson.Default.DataDiscSettings) ?? new DataDiscSettings();
+    public static DataDiscSettings Of(DeliveryRow row) =>
+        JsonSerializer.Deserialize(row.Settings, DeliverJson.Default.DataDiscSettings) ?? new DataDiscSettings();
 
     public string ToJson() => JsonSerializer.Serialize(this, DeliverJson.Default.DataDiscSettings);
 }

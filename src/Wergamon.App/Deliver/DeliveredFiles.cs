@@ -30,19 +30,28 @@ public sealed class DeliveredFiles(Database database, LibraryQueries library)
     public IReadOnlyList<DeliveredFile> Plan(IReadOnlyList<DeliveryItemRow> items, Target target, bool isNumbered)
     {
         var tracks = library.TracksById([.. items.Select(item => item.TrackId).OfType<long>().Distinct()]).ToDictionary(track => track.Id);
-        var there = items.Where(item => item.TrackId is { } id && tracks.TryGetValue(id, out var track) && !track.Master.IsMissing).ToList();
-        var sounds = library.KnownSoundsOf(there.Select(item => tracks[item.TrackId!.Value].Master.Id).Distinct(), target.Level is { AlbumAsOne: true });
+        var there = items.Where(item => item.TrackId is { } id && tracks.TryGetValue(id, out var track) && !track.Master.IsMissing)
+            .ToList();
+        var sounds = library.KnownSoundsOf(
+            there.Select(item => tracks[item.TrackId!.Value].Master.Id).Distinct(), target.Level is { AlbumAsOne: true });
         Dictionary<long, TagContents> contents;
         using (var connection = database.Open())
             contents = LibraryQueries.ContentsOf(connection, there.Select(item => tracks[item.TrackId!.Value].Master.Id).Distinct());
-        var sources = there.Select((item, place) => SourceOf(tracks[item.TrackId!.Value], contents, sounds, isNumbered ? (place + 1, there.Count) : null));
+        var sources = there.Select(
+            (item, place) => SourceOf(tracks[item.TrackId!.Value], contents, sounds, isNumbered ? (place + 1, there.Count) : null));
         var planned = there.Zip(Planner.Plan(sources, target, "", _ => null)).ToDictionary(pair => pair.First.Id, pair => pair.Second);
-        return [.. items.Select(item => new DeliveredFile(item, item.TrackId is { } id ? tracks.GetValueOrDefault(id) : null, planned.GetValueOrDefault(item.Id)))];
+        return [
+            .. items.Select(
+                item =>
+                    new DeliveredFile(
+                        item, item.TrackId is { } id ? tracks.GetValueOrDefault(id) : null, planned.GetValueOrDefault(item.Id)))
+        ];
     }
 
     /// <summary>Adds an item for each file to a run; gives their numbers.</summary>
     /// <param name="folder">Where they go.</param>
-    internal static IReadOnlyList<long> Insert(IDbConnection connection, long runId, int position, IReadOnlyList<DeliveredFile> files, string folder)
+    internal static IReadOnlyList<long> Insert(
+        IDbConnection connection, long runId, int position, IReadOnlyList<DeliveredFile> files, string folder)
     {
         var fromNames = LibraryQueries.FieldsFromNames(connection, files.Select(file => file.Track!.Master.Id));
         return [.. files.Select(file =>
@@ -50,7 +59,9 @@ public sealed class DeliveredFiles(Database database, LibraryQueries library)
             var master = file.Track!.Master;
             var spec = CopyOf(file.Track, file.Planned!, folder, fromNames.GetValueOrDefault(master.Id) ?? []);
             return RunStore.InsertItem(
-                connection, runId, position++, DeliverFileHandler.ItemKind.New(Lane.Worker, file.Title, (long)master.Facts.Duration.TotalMilliseconds, spec) with { CopyIds = [master.Id] });
+                connection, runId, position++,
+                DeliverFileHandler.ItemKind.New(
+                    Lane.Worker, file.Title, (long)master.Facts.Duration.TotalMilliseconds, spec) with { CopyIds = [master.Id] });
         })];
     }
 
@@ -83,7 +94,8 @@ public sealed class DeliveredFiles(Database database, LibraryQueries library)
         };
     }
 
-    internal static PlanSource SourceOf(TrackRow track, Dictionary<long, TagContents> contents, IReadOnlyDictionary<long, KnownSound> sounds, (int Place, int Of)? number)
+    internal static PlanSource SourceOf(
+        TrackRow track, Dictionary<long, TagContents> contents, IReadOnlyDictionary<long, KnownSound> sounds, (int Place, int Of)? number)
     {
         var master = track.Master;
         var tags = new TagSet();

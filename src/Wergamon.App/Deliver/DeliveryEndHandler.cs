@@ -5,7 +5,8 @@ using Wergamon.App.Runs;
 namespace Wergamon.App.Deliver;
 
 /// <summary>Empties the spool when everything is written; what failed can be tried again from it.</summary>
-public sealed class DeliveryEndHandler(RunStore runs, DeliverySpool spool, ILogger<DeliveryEndHandler> logger) : ItemHandler<NoSpec>(ItemKind), IHostedService
+public sealed class DeliveryEndHandler(RunStore runs, DeliverySpool spool, ILogger<DeliveryEndHandler> logger)
+    : ItemHandler<NoSpec>(ItemKind), IHostedService
 {
     /// <summary>The items.</summary>
     public static readonly ItemKind<NoSpec> ItemKind = new("delivery-end", RunsJson.Default.NoSpec);

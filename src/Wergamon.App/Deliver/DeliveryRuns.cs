@@ -8,10 +8,13 @@ namespace Wergamon.App.Deliver;
 /// <summary>The runs that carry deliveries out, one at a time for each.</summary>
 public sealed class DeliveryRuns(Database database, DeliveryStore store, RunStore runs, DeliverySpool spool, RunScheduler scheduler)
 {
-    /// <summary>Starts a run; gives it, or the reason, for the person, why that is not possible. What earlier runs left in the spool goes.</summary>
+    /// <summary>
+    /// Starts a run; gives it, or the reason, for the person, why that is not possible. What earlier runs left in the spool goes.
+    /// </summary>
     /// <param name="addItems">Gets the new run and adds its items; gives their numbers.</param>
     /// <param name="staysInSpool">True for files that are fetched from there later.</param>
-    internal (long? RunId, string? Problem) Start(long deliveryId, NewRun run, Func<IDbConnection, long, IReadOnlyList<long>> addItems, bool staysInSpool = false)
+    internal (long? RunId, string? Problem) Start(
+        long deliveryId, NewRun run, Func<IDbConnection, long, IReadOnlyList<long>> addItems, bool staysInSpool = false)
     {
         var (started, problem) = database.Change<(long?, string?)>(connection =>
         {
@@ -22,7 +25,9 @@ public sealed class DeliveryRuns(Database database, DeliveryStore store, RunStor
             var items = addItems(connection, id);
             if (staysInSpool)
                 return (id, null);
-            long end = RunStore.InsertItem(connection, id, items.Count, DeliveryEndHandler.ItemKind.New(Lane.Files, "Clearing up", 0, new NoSpec()) with { IsResult = false });
+            long end = RunStore.InsertItem(
+                connection, id, items.Count,
+                DeliveryEndHandler.ItemKind.New(Lane.Files, "Clearing up", 0, new NoSpec()) with { IsResult = false });
             foreach (long item in items)
                 RunStore.InsertWait(connection, end, item, WaitReason.End);
             return (id, null);
@@ -57,7 +62,9 @@ public sealed class DeliveryRuns(Database database, DeliveryStore store, RunStor
     }
 
     private static string? ProblemOf(IDbConnection connection, long deliveryId) => connection.QueryFirstOrDefault<string?>(
-        "SELECT r.state FROM delivery_run d JOIN run r ON r.id = d.run_id WHERE d.delivery_id = @deliveryId AND r.state <> 'done' ORDER BY r.id DESC LIMIT 1", new { deliveryId }) switch
+        "SELECT r.state FROM delivery_run d JOIN run r ON r.id = d.run_id WHERE d.delivery_id = @deliveryId AND r.state <> 'done' "
+            + "ORDER BY r.id DESC LIMIT 1",
+        new { deliveryId }) switch
     {
         null => null,
         "stopped" => "An earlier run of it is stopped: continue it, or give it up.",

@@ -7,11 +7,16 @@ public sealed class DeliverySpool(AppOptions options)
 {
     public string FolderOf(long runId) => Path.Combine(options.DeliverySpoolFolder, runId.ToString(CultureInfo.InvariantCulture));
 
-    public string PathOf(long runId, int index) => Path.Combine(FolderOf(runId), index.ToString("000", CultureInfo.InvariantCulture) + ".wav");
+    public string PathOf(long runId, int index) =>
+        Path.Combine(FolderOf(runId), index.ToString("000", CultureInfo.InvariantCulture) + ".wav");
 
     /// <summary>Runs that have something here.</summary>
     public IReadOnlyList<long> Runs() => PlainFolder.Exists(options.DeliverySpoolFolder)
-        ? [.. PlainFolder.Folders(options.DeliverySpoolFolder).Select(path => long.TryParse(Path.GetFileName(path), CultureInfo.InvariantCulture, out long id) ? id : 0).Where(id => id > 0)]
+        ? [
+            .. PlainFolder.Folders(options.DeliverySpoolFolder)
+                .Select(path => long.TryParse(Path.GetFileName(path), CultureInfo.InvariantCulture, out long id) ? id : 0)
+                .Where(id => id > 0)
+        ]
         : [];
 
     public void Clear(long runId)

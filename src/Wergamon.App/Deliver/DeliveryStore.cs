@@ -14,10 +14,12 @@ public sealed class DeliveryStore(Database database, LibraryQueries library, Tim
 
     private const int MaxTitle = 120;
 
-    private const string Select = "SELECT d.id, d.kind, d.title, d.settings, (SELECT COUNT(*) FROM delivery_item WHERE delivery_id = d.id) AS tracks FROM delivery d";
+    private const string Select = "SELECT d.id, d.kind, d.title, d.settings, (SELECT COUNT(*) FROM delivery_item "
+        + "WHERE delivery_id = d.id) AS tracks FROM delivery d";
 
     /// <summary>The newest first.</summary>
-    public IReadOnlyList<DeliveryRow> List() => database.Read("deliveries", connection => connection.Query<DeliveryRow>(Select + " ORDER BY d.id DESC").AsList());
+    public IReadOnlyList<DeliveryRow> List() =>
+        database.Read("deliveries", connection => connection.Query<DeliveryRow>(Select + " ORDER BY d.id DESC").AsList());
 
     public DeliveryRow? Get(long id)
     {
@@ -28,7 +30,9 @@ public sealed class DeliveryStore(Database database, LibraryQueries library, Tim
     public IReadOnlyList<DeliveryItemRow> Items(long id)
     {
         using var connection = database.Open();
-        return connection.Query<DeliveryItemRow>("SELECT id, track_id, title, artist, settings FROM delivery_item WHERE delivery_id = @id ORDER BY position, id", new { id }).AsList();
+        return connection.Query<DeliveryItemRow>(
+            "SELECT id, track_id, title, artist, settings FROM delivery_item WHERE delivery_id = @id ORDER BY position, id",
+            new { id }).AsList();
     }
 
     /// <summary>A title as it is kept: one line, not too long.</summary>
@@ -60,21 +64,27 @@ public sealed class DeliveryStore(Database database, LibraryQueries library, Tim
         });
     }
 
-    public void SetTitle(long id, string title) => database.Change(connection => connection.Execute("UPDATE delivery SET title = @title WHERE id = @id", new { id, title }));
+    public void SetTitle(long id, string title) =>
+        database.Change(connection => connection.Execute("UPDATE delivery SET title = @title WHERE id = @id", new { id, title }));
 
-    public void SetSettings(long id, string settings) => database.Change(connection => connection.Execute("UPDATE delivery SET settings = @settings WHERE id = @id", new { id, settings }));
+    public void SetSettings(long id, string settings) =>
+        database.Change(connection => connection.Execute("UPDATE delivery SET settings = @settings WHERE id = @id", new { id, settings }));
 
-    public void SetItemSettings(long itemId, string? settings) => database.Change(connection => connection.Execute("UPDATE delivery_item SET settings = @settings WHERE id = @itemId", new { itemId, settings }));
+    public void SetItemSettings(long itemId, string? settings) =>
+        database.Change(
+            connection => connection.Execute("UPDATE delivery_item SET settings = @settings WHERE id = @itemId", new { itemId, settings }));
 
     /// <summary>Gives the items another order, or leaves some out.</summary>
     /// <param name="arrange">Gets the numbers of the items in order and gives those that stay.</param>
     public void Arrange(long id, Func<IReadOnlyList<long>, IReadOnlyList<long>> arrange) => database.Change(connection =>
     {
-        var before = connection.Query<long>("SELECT id FROM delivery_item WHERE delivery_id = @id ORDER BY position, id", new { id }).AsList();
+        var before = connection.Query<long>("SELECT id FROM delivery_item WHERE delivery_id = @id ORDER BY position, id", new { id })
+            .AsList();
         var after = arrange(before);
         foreach (long gone in before.Except(after))
             connection.Execute("DELETE FROM delivery_item WHERE id = @gone", new { gone });
-        connection.Execute("UPDATE delivery_item SET position = @position WHERE id = @item", after.Select((item, position) => new { item, position }));
+        connection.Execute(
+            "UPDATE delivery_item SET position = @position WHERE id = @item", after.Select((item, position) => new { item, position }));
     });
 
     /// <summary>Moves what follows the first items to deliveries of their own, so many to each.</summary>
@@ -83,16 +93,20 @@ public sealed class DeliveryStore(Database database, LibraryQueries library, Tim
     public IReadOnlyList<long> Split(long id, IReadOnlyList<int> counts) => database.Change(connection =>
     {
         var row = connection.QueryFirst<DeliveryRow>(Select + " WHERE d.id = @id", new { id });
-        var items = connection.Query<long>("SELECT id FROM delivery_item WHERE delivery_id = @id ORDER BY position, id", new { id }).AsList();
+        var items = connection.Query<long>("SELECT id FROM delivery_item WHERE delivery_id = @id ORDER BY position, id", new { id })
+            .AsList();
         var parts = new List<long> { id };
         connection.Execute("UPDATE delivery SET title = @title WHERE id = @id", new { id, title = PartTitle(row.Title, 1, counts.Count) });
         int from = counts[0];
         for (int part = 1; part < counts.Count; part++)
         {
             long made = connection.ExecuteScalar<long>(
-                "INSERT INTO delivery (kind, title, settings, created_at) SELECT kind, @title, settings, created_at FROM delivery WHERE id = @id RETURNING id",
+                "INSERT INTO delivery (kind, title, settings, created_at) SELECT kind, @title, settings, created_at FROM delivery "
+                    + "WHERE id = @id RETURNING id",
                 new { id, title = PartTitle(row.Title, part + 1, counts.Count) });
-            connection.Execute("UPDATE delivery_item SET delivery_id = @made WHERE id = @item", items.Skip(from).Take(counts[part]).Select(item => new { made, item }));
+            connection.Execute(
+                "UPDATE delivery_item SET delivery_id = @made WHERE id = @item",
+                items.Skip(from).Take(counts[part]).Select(item => new { made, item }));
             parts.Add(made);
             from += counts[part];
         }
@@ -106,7 +120,8 @@ public sealed class DeliveryStore(Database database, LibraryQueries library, Tim
     public long? LatestRun(long id)
     {
         using var connection = database.Open();
-        return connection.QueryFirstOrDefault<long?>("SELECT run_id FROM delivery_run WHERE delivery_id = @id ORDER BY run_id DESC LIMIT 1", new { id });
+        return connection.QueryFirstOrDefault<long?>(
+            "SELECT run_id FROM delivery_run WHERE delivery_id = @id ORDER BY run_id DESC LIMIT 1", new { id });
     }
 
     /// <summary>All runs of a delivery.</summary>

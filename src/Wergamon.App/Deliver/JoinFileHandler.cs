@@ -15,13 +15,16 @@ namespace Wergamon.App.Deliver;
 /// <summary>A long file to be made of tracks that are ready.</summary>
 /// <param name="Format">What all tracks were brought to.</param>
 /// <param name="Copy">The file itself.</param>
-public sealed record JoinFileSpec(string Title, IReadOnlyList<ListedTrack> Tracks, JoinedSettings Settings, PcmFormat Format, CopySpec Copy);
+public sealed record JoinFileSpec(
+    string Title, IReadOnlyList<ListedTrack> Tracks, JoinedSettings Settings, PcmFormat Format, CopySpec Copy);
 
 /// <summary>Joins tracks that are ready to one file: encoded and proved as any copy, with chapters, and a cue sheet beside it.</summary>
-public sealed class JoinFileHandler(CopyMaker maker, RunStore runs, DeliverySpool spool, Placement placement) : ItemHandler<JoinFileSpec>(ItemKind)
+public sealed class JoinFileHandler(CopyMaker maker, RunStore runs, DeliverySpool spool, Placement placement)
+    : ItemHandler<JoinFileSpec>(ItemKind)
 {
     /// <summary>The items.</summary>
-    public static readonly ItemKind<JoinFileSpec, CopyResult> ItemKind = new(CopyItemKind.Join, DeliverJson.Default.JoinFileSpec, LibraryJson.Default.CopyResult);
+    public static readonly ItemKind<JoinFileSpec, CopyResult> ItemKind = new(
+        CopyItemKind.Join, DeliverJson.Default.JoinFileSpec, LibraryJson.Default.CopyResult);
 
     /// <summary>Of the sheet beside the file.</summary>
     internal const string SheetExtension = ".cue";
@@ -29,37 +32,45 @@ public sealed class JoinFileHandler(CopyMaker maker, RunStore runs, DeliverySpoo
     /// <summary>Of the progress that is shown; encoding takes longer.</summary>
     private const double JoiningShare = 0.1;
 
-    protected override async Task<ItemOutcome> ExecuteAsync(RunItemRow item, JoinFileSpec spec, ItemContext context, CancellationToken cancellation)
+    protected override async Task<ItemOutcome> ExecuteAsync(
+        RunItemRow item, JoinFileSpec spec, ItemContext context, CancellationToken cancellation)
     {
         var (layout, format) = (LayoutOf(item.RunId, spec), spec.Format);
         var joined = Path.Combine(spool.FolderOf(item.RunId), "joined.wav");
-        await DedicatedThread.RunAsync(() => Write(layout, format, index => Open(item.RunId, index), joined, context, cancellation)).ConfigureAwait(false);
+        await DedicatedThread.RunAsync(() => Write(layout, format, index => Open(item.RunId, index), joined, context, cancellation))
+            .ConfigureAwait(false);
         var route = RoutePlanner.Plan(JoinedFiles.FactsOf(format, layout.Frames), Fidelity.Exact, spec.Copy.Target);
         var job = new ConvertJob(joined, format, route.StepsBeforeEncoding(), spec.Copy.Target.Encoder, "", FieldsOf(spec, layout), [])
         {
             TagOptions = new TagWriteOptions(spec.Copy.Target.Id3v2Version),
             Level = spec.Copy.Target.Level,
         };
-        return WithSheet(await maker.MakeAsync(item, spec.Copy, job, origin: null, context, cancellation).ConfigureAwait(false), spec, layout);
+        return WithSheet(
+            await maker.MakeAsync(item, spec.Copy, job, origin: null, context, cancellation).ConfigureAwait(false), spec, layout);
     }
 
     protected override async Task<ItemOutcome?> RecoverAsync(RunItemRow item, JoinFileSpec spec, CancellationToken cancellation)
     {
-        return await maker.RecoverAsync(item, spec.Copy, origin: null).ConfigureAwait(false) is { } outcome ? WithSheet(outcome, spec, LayoutOf(item.RunId, spec)) : null;
+        return await maker.RecoverAsync(item, spec.Copy, origin: null).ConfigureAwait(false) is { } outcome
+            ? WithSheet(outcome, spec, LayoutOf(item.RunId, spec))
+            : null;
     }
 
-    protected override ItemDescription Describe(RunItemRow item, JoinFileSpec spec) => CopyMaker.Describe(item, spec.Copy, "Nothing was written; the originals are unchanged.");
+    protected override ItemDescription Describe(RunItemRow item, JoinFileSpec spec) =>
+        CopyMaker.Describe(item, spec.Copy, "Nothing was written; the originals are unchanged.");
 
     private WavReader Open(long runId, int index) => new(PlainFile.OpenRead(spool.PathOf(runId, index)));
 
     private JoinLayout LayoutOf(long runId, JoinFileSpec spec)
     {
         var ready = runs.Items(runId).Where(PrepareTrackHandler.ItemKind.Is).OrderBy(other => other.Position);
-        return JoinLayout.Of([.. ready.Select(other => PrepareTrackHandler.ItemKind.ResultOf(other)!.Frames)], spec.Settings.RulesAt(spec.Format.Rate));
+        return JoinLayout.Of(
+            [.. ready.Select(other => PrepareTrackHandler.ItemKind.ResultOf(other)!.Frames)], spec.Settings.RulesAt(spec.Format.Rate));
     }
 
     /// <returns>The frames that were written.</returns>
-    private static long Write(JoinLayout layout, PcmFormat format, Func<int, IPcmReader> open, string path, ItemContext context, CancellationToken cancellation)
+    private static long Write(
+        JoinLayout layout, PcmFormat format, Func<int, IPcmReader> open, string path, ItemContext context, CancellationToken cancellation)
     {
         using var writer = new WavWriter(PlainFile.Open(path, FileMode.Create, FileAccess.ReadWrite), format, layout.Frames);
         var block = new SampleBuffer(format);
@@ -85,7 +96,16 @@ public sealed class JoinFileHandler(CopyMaker maker, RunStore runs, DeliverySpoo
         var fields = new List<JobField>
         {
             new(FieldNames.Title, [spec.Title]),
-            new(FieldNames.Chapters, [.. layout.Starts.Zip(spec.Tracks).Select(pair => new ChapterMark(TimeSpan.FromMilliseconds(Math.Round(spec.Format.Duration(pair.First).TotalMilliseconds)), WordsOf(pair.Second)).ToString())]),
+            new(
+                FieldNames.Chapters,
+                [
+                    .. layout.Starts.Zip(spec.Tracks)
+                        .Select(
+                            pair =>
+                                new ChapterMark(
+                                    TimeSpan.FromMilliseconds(Math.Round(spec.Format.Duration(pair.First).TotalMilliseconds)),
+                                    WordsOf(pair.Second)).ToString())
+                ]),
         };
         if (spec.Settings.Artist.Length > 0)
             fields.Add(new(FieldNames.Artist, [spec.Settings.Artist]));

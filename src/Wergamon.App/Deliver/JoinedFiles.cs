@@ -25,12 +25,15 @@ public sealed record JoinedLine(DeliveryItemRow Item, TrackRow? Track, Route? Ro
 /// <summary>A long file that is planned.</summary>
 /// <param name="Common">What all tracks are brought to before they are joined.</param>
 /// <param name="Whole">What happens to the joined sound; null while there is nothing to join.</param>
-public sealed record JoinedView(DeliveryRow Row, JoinedSettings Settings, Target Target, IReadOnlyList<JoinedLine> Lines, Target Common, Route? Whole, TimeSpan Duration)
+public sealed record JoinedView(
+    DeliveryRow Row, JoinedSettings Settings, Target Target, IReadOnlyList<JoinedLine> Lines, Target Common, Route? Whole,
+    TimeSpan Duration)
 {
     /// <summary>Why it cannot be made, for the person; null when it can.</summary>
     public string? Problem =>
         Lines.Count == 0 ? "There is nothing to join yet."
-        : Lines.FirstOrDefault(line => line.Route is null) is { } missing ? $"The file of “{missing.Title}” is missing. Scan its folder, or remove the track."
+        : Lines.FirstOrDefault(line => line.Route is null) is { } missing
+            ? $"The file of “{missing.Title}” is missing. Scan its folder, or remove the track."
         : null;
 
     /// <summary>The newest run; null before the first.</summary>
@@ -39,10 +42,14 @@ public sealed record JoinedView(DeliveryRow Row, JoinedSettings Settings, Target
 
 /// <summary>Tracks joined to one long file of any format, with a cue sheet and chapters.</summary>
 public sealed class JoinedFiles(
-    DeliveryStore store, DeliveryRuns starts, LibraryQueries library, TargetChoices targets, RunStore runs, AllowedPaths allowed, AppOptions options, Settings settings)
+    DeliveryStore store, DeliveryRuns starts, LibraryQueries library, TargetChoices targets, RunStore runs, AllowedPaths allowed,
+    AppOptions options, Settings settings)
 {
     /// <summary>The runs.</summary>
-    public static readonly RunKind RunKind = new("joined-file", Station.Deliver, "Joining", "proved") { SaysSummary = run => $"One file for {run.Purpose}" };
+    public static readonly RunKind RunKind = new("joined-file", Station.Deliver, "Joining", "proved")
+    {
+        SaysSummary = run => $"One file for {run.Purpose}"
+    };
 
     private const string ChoiceKey = "joined file";
 
@@ -54,7 +61,9 @@ public sealed class JoinedFiles(
     {
         var artists = library.TracksById(trackIds).Select(track => track.Artist).Distinct(StringComparer.OrdinalIgnoreCase).ToList();
         var last = settings.Read(ChoiceKey, DeliverJson.Default.JoinedSettings) ?? new JoinedSettings();
-        return store.Create(DeliveryKind.Joined, store.TitleFor(title, trackIds), (last with { Artist = artists.Count == 1 ? artists[0] : DeliveryStore.ManyArtists }).ToJson(), trackIds);
+        return store.Create(
+            DeliveryKind.Joined, store.TitleFor(title, trackIds),
+            (last with { Artist = artists.Count == 1 ? artists[0] : DeliveryStore.ManyArtists }).ToJson(), trackIds);
     }
 
     public JoinedView? View(long id)
@@ -62,14 +71,25 @@ public sealed class JoinedFiles(
         if (store.Get(id) is not { Kind: DeliveryKind.Joined } row)
             return null;
         var chosen = JoinedSettings.Of(row);
-        var target = targets.Get(chosen.TargetKey) with { Place = OutputPlace.Folder, IfExists = IfExists.KeepBoth, Originals = Originals.Stay, StaysOutOfLibrary = !chosen.IsInLibrary };
+        var target = targets.Get(chosen.TargetKey) with
+        {
+            Place = OutputPlace.Folder,
+            IfExists = IfExists.KeepBoth,
+            Originals = Originals.Stay,
+            StaysOutOfLibrary = !chosen.IsInLibrary
+        };
         var items = store.Items(id);
-        var tracks = library.TracksById([.. items.Select(item => item.TrackId).OfType<long>().Distinct()]).Where(track => !track.Master.IsMissing).ToDictionary(track => track.Id);
-        var there = items.Where(item => item.TrackId is { } track && tracks.ContainsKey(track)).Select(item => tracks[item.TrackId!.Value]).ToList();
+        var tracks = library.TracksById([.. items.Select(item => item.TrackId).OfType<long>().Distinct()])
+            .Where(track => !track.Master.IsMissing)
+            .ToDictionary(track => track.Id);
+        var there = items.Where(item => item.TrackId is { } track && tracks.ContainsKey(track))
+            .Select(item => tracks[item.TrackId!.Value])
+            .ToList();
         var common = CommonOf(there, target);
         var routes = there.Select(track => RoutePlanner.Plan(track.Master.Facts, track.Master.Fidelity, common)).ToList();
         var format = routes.Count > 0 ? routes[0].Output : default;
-        var layout = JoinLayout.Of([.. routes.Select(route => route.OutputFrames)], routes.Count > 0 ? chosen.RulesAt(format.Rate) : default);
+        var layout = JoinLayout.Of(
+            [.. routes.Select(route => route.OutputFrames)], routes.Count > 0 ? chosen.RulesAt(format.Rate) : default);
         int place = 0;
         var lines = items.Select(item =>
         {
@@ -79,7 +99,10 @@ public sealed class JoinedFiles(
             place++;
             return line;
         }).ToList();
-        return new JoinedView(row, chosen, target, lines, common, routes.Count > 0 ? RoutePlanner.Plan(FactsOf(format, layout.Frames), Fidelity.Exact, target) : null, routes.Count > 0 ? format.Duration(layout.Frames) : default)
+        return new JoinedView(
+            row, chosen, target, lines, common,
+            routes.Count > 0 ? RoutePlanner.Plan(FactsOf(format, layout.Frames), Fidelity.Exact, target) : null,
+            routes.Count > 0 ? format.Duration(layout.Frames) : default)
         {
             Run = store.LatestRun(id) is { } run ? runs.Get(run) : null,
         };
@@ -104,7 +127,12 @@ public sealed class JoinedFiles(
             return (null, check.Refusal);
         return starts.Start(id, new NewRun(RunKind, view.Row.Title, view.Target.Name, folder), (connection, run) =>
         {
-            List<long> items = [.. view.Lines.Select((line, index) => RunStore.InsertItem(connection, run, index, PrepareTrackSpec.ItemFor(index, line.Track!, line.Title, line.Route!, view.Common)))];
+            List<long> items = [
+                .. view.Lines.Select(
+                    (line, index) =>
+                        RunStore.InsertItem(
+                            connection, run, index, PrepareTrackSpec.ItemFor(index, line.Track!, line.Title, line.Route!, view.Common)))
+            ];
             var spec = new CopySpec
             {
                 IsNewTrack = true,
@@ -117,25 +145,33 @@ public sealed class JoinedFiles(
                 Fidelity = view.Whole.ResultFidelity,
                 Generation = view.Whole.AddedGenerations,
             };
-            var joined = new JoinFileSpec(view.Row.Title, [.. view.Lines.Select(line => new ListedTrack(line.Title, line.Artist, 0))], view.Settings, view.Lines[0].Route!.Output, spec);
-            long file = RunStore.InsertItem(connection, run, items.Count, JoinFileHandler.ItemKind.New(Lane.Worker, view.Row.Title, (long)view.Duration.TotalMilliseconds, joined));
+            var joined = new JoinFileSpec(
+                view.Row.Title, [.. view.Lines.Select(line => new ListedTrack(line.Title, line.Artist, 0))], view.Settings,
+                view.Lines[0].Route!.Output, spec);
+            long file = RunStore.InsertItem(
+                connection, run, items.Count,
+                JoinFileHandler.ItemKind.New(Lane.Worker, view.Row.Title, (long)view.Duration.TotalMilliseconds, joined));
             foreach (long item in items)
                 RunStore.InsertWait(connection, file, item, WaitReason.Success);
             return [.. items, file];
         });
     }
 
-    internal static Core.Formats.AudioFacts FactsOf(PcmFormat format, long frames) => new(WavFormat.Instance, "joined", format, frames, IsLossless: true, 0);
+    internal static Core.Formats.AudioFacts FactsOf(PcmFormat format, long frames) =>
+        new(WavFormat.Instance, "joined", format, frames, IsLossless: true, 0);
 
     /// <summary>
-    /// One rate and one number of channels for all: the highest rate that any of them would have in the target, and no more bits than they have. Surround
+    /// One rate and one number of channels for all: the highest rate that any of them would have in the target, and no more bits than they
+    /// have. Surround
     /// sound is downmixed, and mono stays mono only where all are.
     /// </summary>
     private static Target CommonOf(IReadOnlyList<TrackRow> tracks, Target target)
     {
         var alone = tracks.Select(track => RoutePlanner.Plan(track.Master.Facts, track.Master.Fidelity, target)).ToList();
         int rate = alone.Select(route => route.Output.Rate.Hertz).DefaultIfEmpty(SampleRate.AudioDisc.Hertz).Max();
-        bool isPlain = tracks.All(track => track.Master.Facts is { IsLossless: true, Format: { IsFloat: false, Bits: <= DiscBits } format } && format.Rate.Hertz == rate && format.Channels <= 2);
+        bool isPlain = tracks.All(
+            track => track.Master.Facts is { IsLossless: true, Format: { IsFloat: false, Bits: <= DiscBits } format }
+                && format.Rate.Hertz == rate && format.Channels <= 2);
         return new Target("joined", "Joined", new WavSettings())
         {
             Rate = new SampleRate(rate),

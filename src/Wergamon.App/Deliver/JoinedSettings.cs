@@ -27,11 +27,15 @@ public sealed record JoinedSettings
     /// <summary>True for a track of the library like any other.</summary>
     public bool IsInLibrary { get; init; }
 
-    /// <summary>The rules in frames of a rate. With gaps, tracks begin at times that a cue sheet can name, where the rate has whole frames for them.</summary>
+    /// <summary>
+    /// The rules in frames of a rate. With gaps, tracks begin at times that a cue sheet can name, where the rate has whole frames for them.
+    /// </summary>
     public JoinRules RulesAt(SampleRate rate) => new(
-        (long)Math.Round(GapSeconds * rate.Hertz), (long)Math.Round(CrossfadeSeconds * rate.Hertz), rate.Hertz % CueUnitsPerSecond == 0 ? rate.Hertz / CueUnitsPerSecond : 1);
+        (long)Math.Round(GapSeconds * rate.Hertz), (long)Math.Round(CrossfadeSeconds * rate.Hertz),
+        rate.Hertz % CueUnitsPerSecond == 0 ? rate.Hertz / CueUnitsPerSecond : 1);
 
-    public static JoinedSettings Of(DeliveryRow row) => JsonSerializer.Deserialize(row.Settings, DeliverJson.Default.JoinedSettings) ?? new JoinedSettings();
+    public static JoinedSettings Of(DeliveryRow row) =>
+        JsonSerializer.Deserialize(row.Settings, DeliverJson.Default.JoinedSettings) ?? new JoinedSettings();
 
     public string ToJson() => JsonSerializer.Serialize(this, DeliverJson.Default.JoinedSettings);
 }

@@ -5,7 +5,8 @@ namespace Wergamon.App.Deliver;
 /// <summary>How the files of a zip are made.</summary>
 public sealed record ZipSettings() : FileSettings("pocket-player")
 {
-    public static ZipSettings Of(DeliveryRow row) => JsonSerializer.Deserialize(row.Settings, DeliverJson.Default.ZipSettings) ?? new ZipSettings();
+    public static ZipSettings Of(DeliveryRow row) =>
+        JsonSerializer.Deserialize(row.Settings, DeliverJson.Default.ZipSettings) ?? new ZipSettings();
 
     public string ToJson() => JsonSerializer.Serialize(this, DeliverJson.Default.ZipSettings);
 }

@@ -16,7 +16,8 @@ public sealed record ZipView(DeliveryRow Row, ZipSettings Settings, Target Targe
     /// <summary>Why they cannot be made, for the person; null when they can.</summary>
     public string? Problem =>
         Files.Count == 0 ? "There is nothing to make yet."
-        : Files.FirstOrDefault(file => file.Planned is null) is { } missing ? $"The file of “{missing.Title}” is missing. Scan its folder, or remove the track."
+        : Files.FirstOrDefault(file => file.Planned is null) is { } missing
+            ? $"The file of “{missing.Title}” is missing. Scan its folder, or remove the track."
         : null;
 
     /// <summary>The newest run; null before the first.</summary>
@@ -24,7 +25,9 @@ public sealed record ZipView(DeliveryRow Row, ZipSettings Settings, Target Targe
 }
 
 /// <summary>Files made by a target, to be downloaded as one zip in their order.</summary>
-public sealed class ZippedFiles(DeliveryStore store, DeliveryRuns starts, DeliveredFiles files, TargetChoices targets, RunStore runs, DeliverySpool spool, Settings settings)
+public sealed class ZippedFiles(
+    DeliveryStore store, DeliveryRuns starts, DeliveredFiles files, TargetChoices targets, RunStore runs, DeliverySpool spool,
+    Settings settings)
 {
     /// <summary>The runs.</summary>
     public static readonly RunKind RunKind = new("zip", Station.Deliver, "Converting", "proved");
@@ -34,7 +37,9 @@ public sealed class ZippedFiles(DeliveryStore store, DeliveryRuns starts, Delive
     /// <summary>Makes a plan of tracks, with the choices of the last one.</summary>
     /// <param name="title">Null to go by the album.</param>
     public long Create(string? title, IReadOnlyList<long> trackIds) =>
-        store.Create(DeliveryKind.Zip, store.TitleFor(title, trackIds), (settings.Read(ChoiceKey, DeliverJson.Default.ZipSettings) ?? new ZipSettings()).ToJson(), trackIds);
+        store.Create(
+            DeliveryKind.Zip, store.TitleFor(title, trackIds),
+            (settings.Read(ChoiceKey, DeliverJson.Default.ZipSettings) ?? new ZipSettings()).ToJson(), trackIds);
 
     public ZipView? View(long id)
     {
@@ -42,7 +47,9 @@ public sealed class ZippedFiles(DeliveryStore store, DeliveryRuns starts, Delive
             return null;
         var chosen = ZipSettings.Of(row);
         var target = targets.Get(chosen.TargetKey) with { Names = chosen.Names, Place = OutputPlace.Folder, IfExists = IfExists.KeepBoth };
-        return new ZipView(row, chosen, target, files.Plan(store.Items(id), target, chosen.IsNumbered)) { Run = store.LatestRun(id) is { } run ? runs.Get(run) : null };
+        return new ZipView(
+            row, chosen, target, files.Plan(store.Items(id), target, chosen.IsNumbered))
+        { Run = store.LatestRun(id) is { } run ? runs.Get(run) : null };
     }
 
     /// <summary>Changes how the files are made; the next plan begins with the same.</summary>
@@ -60,24 +67,45 @@ public sealed class ZippedFiles(DeliveryStore store, DeliveryRuns starts, Delive
         if (view.Problem is { } problem)
             return (null, problem);
         return starts.Start(
-            id, new NewRun(RunKind, view.Row.Title, view.Target.Name, null), (connection, run) => DeliveredFiles.Insert(connection, run, 0, view.Files, spool.FolderOf(run)), staysInSpool: true);
+            id, new NewRun(RunKind, view.Row.Title, view.Target.Name, null),
+            (connection, run) => DeliveredFiles.Insert(connection, run, 0, view.Files, spool.FolderOf(run)), staysInSpool: true);
     }
 
-    /// <summary>The files of the newest run that are there, with their names in the zip, and the playlist; empty until they are made.</summary>
+    /// <summary>
+    /// The files of the newest run that are there, with their names in the zip, and the playlist; empty until they are made.
+    /// </summary>
     public IReadOnlyList<(string Name, Func<Stream> Open, long Bytes)> Made(long id)
     {
-        if (store.Get(id) is not { Kind: DeliveryKind.Zip } row || store.LatestRun(id) is not { } run || runs.Get(run) is not { State: RunState.Done })
+        if (store.Get(id) is not { Kind: DeliveryKind.Zip } row || store.LatestRun(id) is not { } run
+            || runs.Get(run) is not { State: RunState.Done })
             return [];
         var folder = spool.FolderOf(run);
-        var made = runs.Items(run).Where(item => CopyResult.Of(item) is { Path: var path } && PlainFile.Exists(path)).OrderBy(item => item.Position).Select(item => (Item: item, CopyResult.Of(item)!.Path)).ToList();
+        var made = runs.Items(run)
+            .Where(item => CopyResult.Of(item) is { Path: var path } && PlainFile.Exists(path))
+            .OrderBy(item => item.Position)
+            .Select(item => (Item: item, CopyResult.Of(item)!.Path))
+            .ToList();
         if (made.Count == 0)
             return [];
-        List<(string, Func<Stream>, long)> entries = [.. made.Select(each => (Path.GetRelativePath(folder, each.Path), (Func<Stream>)(() => PlainFile.OpenRead(each.Path)), PlainFile.Length(each.Path)))];
+        List<(string, Func<Stream>, long)> entries = [
+            .. made.Select(
+                each =>
+                    (Path.GetRelativePath(folder, each.Path), (Func<Stream>)(() => PlainFile.OpenRead(each.Path)),
+                        PlainFile.Length(each.Path)))
+        ];
         if (ZipSettings.Of(row).HasPlaylist)
         {
-            var list = new Playlist(row.Title, [.. made.Select(each => new PlaylistEntry(Path.GetRelativePath(folder, each.Path), each.Item.Title, "", TimeSpan.FromMilliseconds(each.Item.Weight)))]);
+            var list = new Playlist(
+                row.Title,
+                [
+                    .. made.Select(
+                        each =>
+                            new PlaylistEntry(
+                                Path.GetRelativePath(folder, each.Path), each.Item.Title, "", TimeSpan.FromMilliseconds(each.Item.Weight)))
+                ]);
             var text = Encoding.UTF8.GetBytes(PlaylistFormat.M3u8.Write(list));
-            entries.Add((SafeFileName.From(row.Title, PlaylistFormat.M3u8.Extension), () => new MemoryStream(text, writable: false), text.Length));
+            entries.Add(
+                (SafeFileName.From(row.Title, PlaylistFormat.M3u8.Extension), () => new MemoryStream(text, writable: false), text.Length));
         }
 
         return entries;

@@ -14,9 +14,12 @@ public sealed class AllowedPaths(AppOptions options)
         if (Resolve(typed) is not { } path)
             return new PathCheck(null, "Enter the full path of a folder, starting with /.");
         if (!IsAllowed(path))
-            return new PathCheck(null, $"{path} is not below {string.Join(" or ", options.AllowedBases)}. Start Wergamon with --allow to add another place.");
+            return new PathCheck(
+                null,
+                $"{path} is not below {string.Join(" or ", options.AllowedBases)}. Start Wergamon with --allow to add another place.");
         if (!Directory.Exists(path))
-            return new PathCheck(null, File.Exists(path) ? $"{path} is a file. A music folder has to be a folder." : $"There is no folder {path}.");
+            return new PathCheck(
+                null, File.Exists(path) ? $"{path} is a file. A music folder has to be a folder." : $"There is no folder {path}.");
         try
         {
             using var entries = Directory.EnumerateFileSystemEntries(path).GetEnumerator();
@@ -36,7 +39,9 @@ public sealed class AllowedPaths(AppOptions options)
         if (Resolve(typed) is not { } path)
             return new PathCheck(null, "Enter the full path of a folder, starting with /.");
         if (!IsAllowed(path))
-            return new PathCheck(null, $"{path} is not below {string.Join(" or ", options.AllowedBases)}. Start Wergamon with --allow to add another place.");
+            return new PathCheck(
+                null,
+                $"{path} is not below {string.Join(" or ", options.AllowedBases)}. Start Wergamon with --allow to add another place.");
         return File.Exists(path) ? new PathCheck(null, $"{path} is a file. Choose a folder.") : new PathCheck(path, null);
     }
 
@@ -47,7 +52,9 @@ public sealed class AllowedPaths(AppOptions options)
     public bool MayRead(string path) => Resolve(path) is { } resolved && IsAllowed(resolved) && PlainFile.Exists(resolved);
 
     public bool IsAllowed(string resolvedPath) =>
-        options.AllowedBases.Append(options.DataFolder).Select(allowed => Resolve(allowed) ?? allowed).Any(allowed => IsBelow(resolvedPath, allowed));
+        options.AllowedBases.Append(options.DataFolder)
+            .Select(allowed => Resolve(allowed) ?? allowed)
+            .Any(allowed => IsBelow(resolvedPath, allowed));
 
     /// <summary>The path with "..", "~" and all links resolved; null when it is not absolute.</summary>
     public static string? Resolve(string? typed)

@@ -3,7 +3,10 @@ using Microsoft.Win32.SafeHandles;
 
 namespace Wergamon.App.Files;
 
-/// <summary>Files that are written to and read from their disk without being kept in memory by the kernel: O_DIRECT of open(2). Offsets, lengths and memory are whole pages.</summary>
+/// <summary>
+/// Files that are written to and read from their disk without being kept in memory by the kernel: O_DIRECT of open(2). Offsets, lengths and
+/// memory are whole pages.
+/// </summary>
 internal static class DirectFile
 {
     /// <summary>No disk has larger sectors.</summary>

@@ -8,7 +8,9 @@ internal static class DiskCache
 {
     private const int NotNeeded = 4;
 
-    /// <summary>Lets go of what is kept of a file whose bytes are on the disk, so that the next reading comes from there: posix_fadvise(2).</summary>
+    /// <summary>
+    /// Lets go of what is kept of a file whose bytes are on the disk, so that the next reading comes from there: posix_fadvise(2).
+    /// </summary>
     public static void Drop(SafeFileHandle file)
     {
         if (OperatingSystem.IsLinux())

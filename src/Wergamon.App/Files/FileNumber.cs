@@ -12,7 +12,9 @@ internal static class FileNumber
     public const long Unknown = 0;
 
     /// <summary>File systems with stable file numbers. FAT and network shares assign new ones at every mount.</summary>
-    private static readonly HashSet<string> Lasting = ["ext2", "ext3", "ext4", "xfs", "btrfs", "zfs", "f2fs", "jfs", "bcachefs", "ntfs3", "tmpfs", "overlay", "overlayfs", "nfs", "nfs4"];
+    private static readonly HashSet<string> Lasting = [
+        "ext2", "ext3", "ext4", "xfs", "btrfs", "zfs", "f2fs", "jfs", "bcachefs", "ntfs3", "tmpfs", "overlay", "overlayfs", "nfs", "nfs4"
+    ];
 
     private static readonly ConcurrentDictionary<(uint, uint), bool> LastingDevices = new();
 
@@ -20,7 +22,8 @@ internal static class FileNumber
     public static long Of(string path, FileLook look) => Lasts(path, look.Device) ? unchecked((long)look.Number) : Unknown;
 
     /// <summary>Whether two paths lie on one file system, so that a file can go from one to the other in one step.</summary>
-    public static bool IsSameDevice(string path, string other) => PlainFile.Look(path) is { } one && PlainFile.Look(other) is { } two && one.Device == two.Device;
+    public static bool IsSameDevice(string path, string other) =>
+        PlainFile.Look(path) is { } one && PlainFile.Look(other) is { } two && one.Device == two.Device;
 
     private static bool Lasts(string path, (uint, uint) device)
     {

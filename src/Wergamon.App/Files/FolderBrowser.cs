@@ -9,7 +9,8 @@ public sealed record FolderEntry(string Name, string Path, string? Refusal);
 /// <param name="Parts">The folders from the allowed place down to this one.</param>
 /// <param name="Refusal">Why the place that was asked for cannot be shown; the allowed places are listed then.</param>
 /// <param name="IsCut">True when there are more folders than are listed.</param>
-public sealed record FolderListing(string? Path, IReadOnlyList<FolderEntry> Parts, IReadOnlyList<FolderEntry> Folders, string? Refusal, bool IsCut)
+public sealed record FolderListing(
+    string? Path, IReadOnlyList<FolderEntry> Parts, IReadOnlyList<FolderEntry> Folders, string? Refusal, bool IsCut)
 {
     /// <summary>Files in the folder, where they were asked for.</summary>
     public IReadOnlyList<FolderEntry> Files { get; init; } = [];
@@ -55,13 +56,30 @@ public sealed class FolderBrowser(AppOptions options, AllowedPaths allowed)
 
     private FolderListing ListAt(string path, List<string> roots, Func<string, bool>? isListed)
     {
-        var names = Directory.EnumerateDirectories(path).Where(folder => !Path.GetFileName(folder).StartsWith('.')).Take(MaxListed + 1).ToList();
-        var folders = names.Take(MaxListed).OrderBy(folder => folder, StringComparer.OrdinalIgnoreCase).Select(folder => EntryFor(Path.GetFileName(folder), folder)).ToList();
-        var files = isListed is null ? [] : Directory.EnumerateFiles(path).Where(file => !Path.GetFileName(file).StartsWith('.') && isListed(file)).Take(MaxListed + 1).ToList();
+        var names = Directory.EnumerateDirectories(path)
+            .Where(folder => !Path.GetFileName(folder).StartsWith('.'))
+            .Take(MaxListed + 1)
+            .ToList();
+        var folders = names.Take(MaxListed)
+            .OrderBy(folder => folder, StringComparer.OrdinalIgnoreCase)
+            .Select(folder => EntryFor(Path.GetFileName(folder), folder))
+            .ToList();
+        var files = isListed is null
+            ? []
+            : Directory.EnumerateFiles(path)
+                .Where(file => !Path.GetFileName(file).StartsWith('.') && isListed(file))
+                .Take(MaxListed + 1)
+                .ToList();
         // The application's own folder may be shown, too, though nothing leads to it.
-        return new FolderListing(path, PartsOf(path, [.. roots, AllowedPaths.Resolve(options.DataFolder) ?? options.DataFolder]), folders, null, names.Count > MaxListed || files.Count > MaxListed)
+        return new FolderListing(
+            path, PartsOf(path, [.. roots, AllowedPaths.Resolve(options.DataFolder) ?? options.DataFolder]), folders, null,
+            names.Count > MaxListed || files.Count > MaxListed)
         {
-            Files = [.. files.Take(MaxListed).OrderBy(file => file, StringComparer.OrdinalIgnoreCase).Select(file => new FolderEntry(Path.GetFileName(file), file, null))],
+            Files = [
+                .. files.Take(MaxListed)
+                    .OrderBy(file => file, StringComparer.OrdinalIgnoreCase)
+                    .Select(file => new FolderEntry(Path.GetFileName(file), file, null))
+            ],
         };
     }
 

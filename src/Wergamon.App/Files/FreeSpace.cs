@@ -3,7 +3,9 @@ namespace Wergamon.App.Files;
 /// <summary>Free space on the disk of a folder that need not exist yet.</summary>
 public static class FreeSpace
 {
-    /// <summary>The kind of file system that a folder lies on, as the system calls it: "vfat"; null where that cannot be told now.</summary>
+    /// <summary>
+    /// The kind of file system that a folder lies on, as the system calls it: "vfat"; null where that cannot be told now.
+    /// </summary>
     public static string? FileSystemAt(string folder)
     {
         try

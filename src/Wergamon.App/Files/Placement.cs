@@ -44,13 +44,17 @@ public sealed class Placement(Database database, ILogger<Placement> logger)
 
     /// <summary>Publishes a finished file under the first free name: the wanted one, or with a number appended. Returns the path.</summary>
     /// <param name="free">Called with a name that is in use before another is tried; true when it has become free.</param>
-    /// <param name="companion">The extension of a file that will be written beside it under the same name, which has to be free, too; null for none.</param>
+    /// <param name="companion">The extension of a file that will be written beside it under the same name, which has to be free, too; null
+    /// for none.</param>
     public string Publish(NewFile file, string wantedPath, Func<string, bool>? free = null, string? companion = null)
     {
         lock (_naming)
         {
-            var path = FreeName(wantedPath, free, companion is null ? null : wanted => !PlainFile.IsTaken(Path.ChangeExtension(wanted, companion)));
-            database.Change(connection => connection.Execute("UPDATE file_change SET final_path = @path WHERE id = @ChangeId", new { path, file.ChangeId }));
+            var path = FreeName(
+                wantedPath, free, companion is null ? null : wanted => !PlainFile.IsTaken(Path.ChangeExtension(wanted, companion)));
+            database.Change(
+                connection =>
+                    connection.Execute("UPDATE file_change SET final_path = @path WHERE id = @ChangeId", new { path, file.ChangeId }));
             MakeFolder(path);
             PlainFile.Move(file.TemporaryPath, path);
             return path;
@@ -86,7 +90,9 @@ public sealed class Placement(Database database, ILogger<Placement> logger)
     {
         lock (_naming)
         {
-            database.Change(connection => connection.Execute("UPDATE file_change SET final_path = @path WHERE id = @ChangeId", new { path, file.ChangeId }));
+            database.Change(
+                connection =>
+                    connection.Execute("UPDATE file_change SET final_path = @path WHERE id = @ChangeId", new { path, file.ChangeId }));
             PlainFile.Move(file.TemporaryPath, path, overwrite: true);
         }
     }
@@ -123,10 +129,13 @@ public sealed class Placement(Database database, ILogger<Placement> logger)
             {
                 bool isOwn = false;
                 var path = FreeName(wantedPath, existing => isOwn = IsOwnCompanion(existing, hash));
-                database.Change(connection => connection.Execute("INSERT OR IGNORE INTO companion (path, hash) VALUES (@path, @hash)", new { path, hash }));
+                database.Change(
+                    connection =>
+                        connection.Execute("INSERT OR IGNORE INTO companion (path, hash) VALUES (@path, @hash)", new { path, hash }));
                 MakeFolder(path);
                 PlainFile.Move(file.TemporaryPath, path, overwrite: isOwn);
-                database.Change(connection => connection.Execute("DELETE FROM companion WHERE path = @path AND hash <> @hash", new { path, hash }));
+                database.Change(
+                    connection => connection.Execute("DELETE FROM companion WHERE path = @path AND hash <> @hash", new { path, hash }));
                 return path;
             }
         }
@@ -157,7 +166,8 @@ public sealed class Placement(Database database, ILogger<Placement> logger)
         if (there == hash)
             return true;
         using var connection = database.Open();
-        return connection.ExecuteScalar<bool>("SELECT EXISTS (SELECT 1 FROM companion WHERE path = @path AND hash = @there)", new { path, there });
+        return connection.ExecuteScalar<bool>(
+            "SELECT EXISTS (SELECT 1 FROM companion WHERE path = @path AND hash = @there)", new { path, there });
     }
 
     private static string HashOf(ReadOnlySpan<byte> bytes) => System.Convert.ToHexStringLower(XxHash128.Hash(bytes));
@@ -187,7 +197,8 @@ public sealed class Placement(Database database, ILogger<Placement> logger)
     {
         using var connection = database.Open();
         var found = connection.QueryFirstOrDefault<(long Id, string Temporary, string? Final)>(
-            "SELECT id, temporary_path, final_path FROM file_change WHERE item_id = @itemId AND kind = 'new' ORDER BY id DESC LIMIT 1", new { itemId });
+            "SELECT id, temporary_path, final_path FROM file_change WHERE item_id = @itemId AND kind = 'new' ORDER BY id DESC LIMIT 1",
+            new { itemId });
         return found.Id == 0 ? null : (new NewFile(found.Id, found.Temporary), found.Final);
     }
 
@@ -223,7 +234,10 @@ public sealed class Placement(Database database, ILogger<Placement> logger)
         }
     }
 
-    /// <summary>Moves a file to the first free name, over file systems too: there it is copied, flushed, compared, named, and only then removed here.</summary>
+    /// <summary>
+    /// Moves a file to the first free name, over file systems too: there it is copied, flushed, compared, named, and only then removed
+    /// here.
+    /// </summary>
     /// <param name="isFree">Whether nothing but a file on the disk speaks against a name; null for always.</param>
     /// <param name="recordPlace">Told the final name before the file goes there.</param>
     /// <returns>Where the file is now.</returns>
@@ -273,12 +287,19 @@ public sealed class Placement(Database database, ILogger<Placement> logger)
         }
     }
 
-    /// <summary>Renames a file for an item of a run. The new name is written to the journal first and stays there until it is recorded (<see cref="Commit"/>).</summary>
+    /// <summary>
+    /// Renames a file for an item of a run. The new name is written to the journal first and stays there until it is recorded
+    /// (<see cref="Commit"/>).
+    /// </summary>
     /// <inheritdoc cref="Move"/>
-    public string Rename(long itemId, string from, string wantedPath, Func<string, bool> isFree) => Move(from, wantedPath, isFree, to => database.Change(connection =>
+    public string Rename(
+        long itemId, string from, string wantedPath, Func<string, bool> isFree)
+        => Move(from, wantedPath, isFree, to => database.Change(connection =>
     {
         Commit(connection, itemId);
-        connection.Execute("INSERT INTO file_change (kind, source_path, final_path, item_id) VALUES ('rename', @from, @to, @itemId)", new { from, to, itemId });
+        connection.Execute(
+            "INSERT INTO file_change (kind, source_path, final_path, item_id) VALUES ('rename', @from, @to, @itemId)",
+            new { from, to, itemId });
     }));
 
     /// <summary>A rename of an item that has happened and is not recorded yet; null where there is none.</summary>
@@ -288,12 +309,15 @@ public sealed class Placement(Database database, ILogger<Placement> logger)
     public IReadOnlyList<FileRename> UnrecordedRenames() => Renames("TRUE", new { });
 
     /// <summary>The rename of an item is recorded, within the same change.</summary>
-    public static void Commit(IDbConnection connection, long itemId) => connection.Execute("DELETE FROM file_change WHERE item_id = @itemId AND kind = 'rename'", new { itemId });
+    public static void Commit(IDbConnection connection, long itemId) =>
+        connection.Execute("DELETE FROM file_change WHERE item_id = @itemId AND kind = 'rename'", new { itemId });
 
     private List<FileRename> Renames(string condition, object parameters)
     {
         using var connection = database.Open();
-        return [.. connection.Query<FileRename>($"SELECT source_path, final_path FROM file_change WHERE kind = 'rename' AND {condition} ORDER BY id", parameters)
+        return [
+            .. connection.Query<FileRename>(
+                $"SELECT source_path, final_path FROM file_change WHERE kind = 'rename' AND {condition} ORDER BY id", parameters)
             .Where(rename => PlainFile.Exists(rename.FinalPath) && !PlainFile.Exists(rename.SourcePath))];
     }
 
@@ -350,7 +374,8 @@ public sealed class Placement(Database database, ILogger<Placement> logger)
     /// <summary>Removes the folder that a file has left, and those above it, as far as they are empty and below another one.</summary>
     public static void RemoveEmptyFoldersAbove(string file, string top)
     {
-        for (var folder = Path.GetDirectoryName(file); folder is not null && folder != top && AllowedPaths.IsBelow(folder, top); folder = Path.GetDirectoryName(folder))
+        for (var folder = Path.GetDirectoryName(file); folder is not null && folder != top && AllowedPaths.IsBelow(folder, top);
+        folder = Path.GetDirectoryName(folder))
             RemoveEmptyFolder(folder);
     }
 
@@ -431,7 +456,8 @@ public sealed class Placement(Database database, ILogger<Placement> logger)
         lock (_own)
         {
             long id = database.Change(connection => connection.ExecuteScalar<long>(
-                "INSERT INTO file_change (kind, source_path, temporary_path, final_path, item_id) VALUES (@kind, @from, @temporary, @to, @itemId) RETURNING id",
+                "INSERT INTO file_change (kind, source_path, temporary_path, final_path, item_id) "
+                    + "VALUES (@kind, @from, @temporary, @to, @itemId) RETURNING id",
                 new { kind, from, temporary, to, itemId }));
             _own.Add(id);
             return id;
@@ -451,7 +477,11 @@ public sealed class Placement(Database database, ILogger<Placement> logger)
         lock (_own)
         {
             using var connection = database.Open();
-            return [.. connection.Query<FileChange>("SELECT id, source_path, temporary_path, final_path FROM file_change WHERE kind = @kind ORDER BY id", new { kind }).Where(change => !_own.Contains(change.Id))];
+            return [
+                .. connection.Query<FileChange>(
+                    "SELECT id, source_path, temporary_path, final_path FROM file_change WHERE kind = @kind ORDER BY id",
+                    new { kind }).Where(change => !_own.Contains(change.Id))
+            ];
         }
     }
 

@@ -4,7 +4,8 @@ using Microsoft.Win32.SafeHandles;
 namespace Wergamon.App.Files;
 
 /// <summary>
-/// Copies to a disk and reads back from there what has arrived, past the memory of the kernel where the file system allows, in two steps, so that the next
+/// Copies to a disk and reads back from there what has arrived, past the memory of the kernel where the file system allows, in two steps,
+/// so that the next
 /// copy can begin while the last one is read back.
 /// </summary>
 internal static class ProvedCopy

@@ -19,7 +19,8 @@ public sealed class DiscRenames(Database database, RunStore runs, RipStore rips,
 
     internal static readonly string[] FieldsOfDisc =
     [
-        FieldNames.Title, FieldNames.Artist, FieldNames.AlbumArtist, FieldNames.Album, FieldNames.Track, FieldNames.TrackTotal, FieldNames.Disc, FieldNames.DiscTotal,
+        FieldNames.Title, FieldNames.Artist, FieldNames.AlbumArtist, FieldNames.Album, FieldNames.Track, FieldNames.TrackTotal,
+        FieldNames.Disc, FieldNames.DiscTotal,
         FieldNames.Year, FieldNames.Genre, FieldNames.Isrc, FieldNames.Compilation, "barcode",
     ];
 
@@ -45,11 +46,15 @@ public sealed class DiscRenames(Database database, RunStore runs, RipStore rips,
         {
             var spec = new RenameSpec(copy.Id, disc.Id, copy.DiscTrack);
             var title = RipJobs.TagsOf(disc, copy.DiscTrack).First(FieldNames.Title) ?? $"Track {copy.DiscTrack}";
-            items.Add(RunStore.InsertItem(connection, runId, items.Count, RenameHandler.ItemKind.New(Lane.Files, title, copy.DurationMs, spec) with { CopyIds = [copy.Id] }));
+            items.Add(
+                RunStore.InsertItem(
+                    connection, runId, items.Count,
+                    RenameHandler.ItemKind.New(Lane.Files, title, copy.DurationMs, spec) with { CopyIds = [copy.Id] }));
         }
 
         var report = new RipReportSpec([.. stale.Select(copy => copy.RipRunId).OfType<long>().Distinct()]);
-        long reportId = RunStore.InsertItem(connection, runId, items.Count, RipReportHandler.ItemKind.New(Lane.Files, "Report", 0, report) with { IsResult = false });
+        long reportId = RunStore.InsertItem(
+            connection, runId, items.Count, RipReportHandler.ItemKind.New(Lane.Files, "Report", 0, report) with { IsResult = false });
         foreach (long item in items)
             RunStore.InsertWait(connection, reportId, item, WaitReason.End);
     }
@@ -57,10 +62,12 @@ public sealed class DiscRenames(Database database, RunStore runs, RipStore rips,
     /// <summary>Copies made from a disc that exist and are not waiting for new names yet.</summary>
     private static List<DiscCopy> CopiesOf(IDbConnection connection, long discId) => connection.Query<DiscCopy>(
         """
-        SELECT c.id, l.disc_track, r.id AS rip_run_id, COALESCE(r.output_folder, '') AS output_folder, c.frame_count * 1000 / MAX(1, c.sample_rate) AS duration_ms
+        SELECT c.id, l.disc_track, r.id AS rip_run_id, COALESCE(r.output_folder, '') AS output_folder,
+            c.frame_count * 1000 / MAX(1, c.sample_rate) AS duration_ms
         FROM lineage l JOIN copy c ON c.id = l.copy_id LEFT JOIN run_item i ON i.id = l.run_item_id LEFT JOIN run r ON r.id = i.run_id
         WHERE l.disc_id = @discId AND NOT c.is_trashed AND NOT c.is_missing
-            AND NOT EXISTS (SELECT 1 FROM run_item_copy u JOIN run_item n ON n.id = u.item_id WHERE u.copy_id = c.id AND n.kind = @kind AND n.state = 'waiting')
+            AND NOT EXISTS (SELECT 1 FROM run_item_copy u JOIN run_item n ON n.id = u.item_id WHERE u.copy_id = c.id AND n.kind = @kind
+                AND n.state = 'waiting')
         ORDER BY l.disc_track, c.id
         """,
         new { discId, kind = RenameHandler.ItemKind.Name }).AsList();
@@ -70,7 +77,9 @@ public sealed class DiscRenames(Database database, RunStore runs, RipStore rips,
         var (wanted, has) = (RipJobs.TagsOf(disc, copy.DiscTrack), LibraryQueries.ReadTags(connection, copy.Id, ofFileAlone: true));
         if (!FieldsOfDisc.All(name => has[name].SequenceEqual(wanted[name])))
             return true;
-        return pictures.Count > 0 && !connection.Query<string>("SELECT hash FROM copy_artwork WHERE copy_id = @Id ORDER BY position", new { copy.Id }).SequenceEqual(pictures);
+        return pictures.Count > 0
+            && !connection.Query<string>("SELECT hash FROM copy_artwork WHERE copy_id = @Id ORDER BY position", new { copy.Id })
+                .SequenceEqual(pictures);
     }
 
     private sealed record DiscCopy

@@ -21,7 +21,9 @@ public sealed class DiscRips : IDisposable
     private readonly AllowedPaths _allowed;
     private readonly SurroundChoices _surround;
 
-    public DiscRips(Settings settings, RipStore rips, RunStore runs, Signals signals, InsertedDiscs desk, AllowedPaths allowed, SurroundChoices surround)
+    public DiscRips(
+        Settings settings, RipStore rips, RunStore runs, Signals signals, InsertedDiscs desk, AllowedPaths allowed,
+        SurroundChoices surround)
     {
         (_settings, _rips, _runs, _signals, _desk, _allowed, _surround) = (settings, rips, runs, signals, desk, allowed, surround);
         _desk.LookedUp += OnLookedUp;
@@ -30,7 +32,9 @@ public sealed class DiscRips : IDisposable
     /// <summary>The person's last choice, and whether rips start automatically.</summary>
     public DiscChoice Choice => _settings.Read(ChoiceKey, IntakeJson.Default.DiscChoice) ?? new DiscChoice(false, new RipSettings());
 
-    /// <summary>Keeps a choice; gives the reason, for the person, when its folder or its names cannot be used. The rest is kept then too.</summary>
+    /// <summary>
+    /// Keeps a choice; gives the reason, for the person, when its folder or its names cannot be used. The rest is kept then too.
+    /// </summary>
     public string? Choose(DiscChoice choice, string? typedFolder, string? typedNames)
     {
         var known = Choice.Settings.OutputFolder;
@@ -91,7 +95,8 @@ public sealed class DiscRips : IDisposable
         if (_desk.On(letter) is not { } onDesk)
             return "There is no disc in the drive.";
         var check = string.IsNullOrWhiteSpace(typedFolder) ? default : _allowed.CheckOutputFolder(typedFolder);
-        _surround.Save(onDesk.DiscId, choice with { OutputFolder = check.Refusal is null ? check.Path : _surround.Of(onDesk.DiscId).OutputFolder });
+        _surround.Save(
+            onDesk.DiscId, choice with { OutputFolder = check.Refusal is null ? check.Path : _surround.Of(onDesk.DiscId).OutputFolder });
         return check.Refusal;
     }
 

@@ -34,7 +34,9 @@ public sealed record DiscRow
 
     public long SeenAt { get; init; }
 
-    public TableOfContents ReadContents() => JsonSerializer.Deserialize(Contents, IntakeJson.Default.TableOfContents) ?? throw new InvalidDataException($"The table of contents of disc {Id} is empty.");
+    public TableOfContents ReadContents() =>
+        JsonSerializer.Deserialize(Contents, IntakeJson.Default.TableOfContents)
+            ?? throw new InvalidDataException($"The table of contents of disc {Id} is empty.");
 
     public DiscAlbum ReadAlbum() => JsonSerializer.Deserialize(Album, IntakeJson.Default.DiscAlbum) ?? new DiscAlbum();
 }
@@ -57,13 +59,15 @@ public sealed class DiscStore(Database database, TimeProvider time)
     public DiscRow? Find(TableOfContents contents)
     {
         using var connection = database.Open();
-        return connection.QueryFirstOrDefault<DiscRow>($"SELECT {Columns} FROM disc WHERE sha1_id = @id ORDER BY seen_at DESC, id DESC LIMIT 1", new { id = DiscId.Sha1(contents) });
+        return connection.QueryFirstOrDefault<DiscRow>(
+            $"SELECT {Columns} FROM disc WHERE sha1_id = @id ORDER BY seen_at DESC, id DESC LIMIT 1", new { id = DiscId.Sha1(contents) });
     }
 
     public DiscRow Add(TableOfContents contents, DiscAlbum album, string namedBy)
     {
         return database.Change(connection => connection.QuerySingle<DiscRow>(
-            $"INSERT INTO disc (sha1_id, checksum_id, contents, album, named_by, seen_at) VALUES (@sha1, @checksum, @contents, @album, @namedBy, @now) RETURNING {Columns}",
+            "INSERT INTO disc (sha1_id, checksum_id, contents, album, named_by, seen_at) "
+                + $"VALUES (@sha1, @checksum, @contents, @album, @namedBy, @now) RETURNING {Columns}",
             new
             {
                 sha1 = DiscId.Sha1(contents),
@@ -95,7 +99,9 @@ public sealed class DiscStore(Database database, TimeProvider time)
         return
         [
             .. connection.Query<(long Kind, string Hash, string MimeType, long? Width, long? Height)>(
-                "SELECT p.kind, p.hash, a.mime_type, a.width, a.height FROM disc_picture p JOIN artwork a ON a.hash = p.hash WHERE p.disc_id = @id ORDER BY p.kind <> 3, p.kind", new { id })
+                "SELECT p.kind, p.hash, a.mime_type, a.width, a.height FROM disc_picture p JOIN artwork a ON a.hash = p.hash "
+                    + "WHERE p.disc_id = @id ORDER BY p.kind <> 3, p.kind",
+                new { id })
                 .Select(row => new DiscPicture((PictureKind)row.Kind, row.Hash, row.MimeType, (int?)row.Width, (int?)row.Height)),
         ];
     }
@@ -103,13 +109,17 @@ public sealed class DiscStore(Database database, TimeProvider time)
     /// <summary>Gives the disc a picture in place of the one of that kind.</summary>
     public void SetPicture(long id, PictureKind kind, ReadOnlyMemory<byte> data) => database.Change(connection =>
     {
-        var hash = LibraryWriter.SaveArtwork(connection, new Picture(kind, PictureSize.MimeTypeOf(data.Span) ?? "application/octet-stream", "", data));
-        connection.Execute("INSERT OR REPLACE INTO disc_picture (disc_id, kind, hash) VALUES (@id, @kind, @hash)", new { id, kind = (int)kind, hash });
+        var hash = LibraryWriter.SaveArtwork(
+            connection, new Picture(kind, PictureSize.MimeTypeOf(data.Span) ?? "application/octet-stream", "", data));
+        connection.Execute(
+            "INSERT OR REPLACE INTO disc_picture (disc_id, kind, hash) VALUES (@id, @kind, @hash)", new { id, kind = (int)kind, hash });
     });
 
     public void RemovePicture(long id, PictureKind kind)
     {
-        database.Change(connection => connection.Execute("DELETE FROM disc_picture WHERE disc_id = @id AND kind = @kind", new { id, kind = (int)kind }));
+        database.Change(
+            connection =>
+                connection.Execute("DELETE FROM disc_picture WHERE disc_id = @id AND kind = @kind", new { id, kind = (int)kind }));
     }
 
     /// <summary>The pictures with their bytes, as copies get them.</summary>
@@ -119,7 +129,9 @@ public sealed class DiscStore(Database database, TimeProvider time)
         return
         [
             .. connection.Query<(long Kind, string MimeType, byte[] Data)>(
-                "SELECT p.kind, a.mime_type, a.data FROM disc_picture p JOIN artwork a ON a.hash = p.hash WHERE p.disc_id = @id ORDER BY p.kind <> 3, p.kind", new { id })
+                "SELECT p.kind, a.mime_type, a.data FROM disc_picture p JOIN artwork a ON a.hash = p.hash WHERE p.disc_id = @id "
+                    + "ORDER BY p.kind <> 3, p.kind",
+                new { id })
                 .Select(row => new Picture((PictureKind)row.Kind, row.MimeType, "", row.Data)),
         ];
     }

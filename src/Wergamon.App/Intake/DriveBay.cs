@@ -36,7 +36,8 @@ public sealed class DriveBay : IDisposable
         var images = new DriveBehaviour(new DriveTraits("Image drive"), Speed: 48, JitterShare: 0, Seed: 1);
         _trays =
         [
-            .. SimulatedTray.Usual.Select((behaviour, i) => new SimulatedTray(((char)('A' + i)).ToString(), behaviour, new PacedTime(time, options.DriveSpeedup))),
+            .. SimulatedTray.Usual.Select(
+                (behaviour, i) => new SimulatedTray(((char)('A' + i)).ToString(), behaviour, new PacedTime(time, options.DriveSpeedup))),
             new SimulatedTray(ImageLetter, images, new PacedTime(time, options.DriveSpeedup)),
         ];
         foreach (var tray in _trays)
@@ -58,12 +59,22 @@ public sealed class DriveBay : IDisposable
         return
         [
             .. _folders.List().Where(folder => PlainFolder.Exists(folder.Path))
-                .SelectMany(folder => PlainFolder.Files(folder.Path, "*.cue", isDeep: true).Take(MaxImages).Select(path => new FoundImage($"{ImageKeyPrefix}{folder.Id}:{Path.GetRelativePath(folder.Path, path)}", Path.GetRelativePath(folder.Path, path))))
+                .SelectMany(
+                    folder =>
+                        PlainFolder.Files(folder.Path, "*.cue", isDeep: true)
+                            .Take(MaxImages)
+                            .Select(
+                                path =>
+                                    new FoundImage(
+                                        $"{ImageKeyPrefix}{folder.Id}:{Path.GetRelativePath(folder.Path, path)}",
+                                        Path.GetRelativePath(folder.Path, path))))
                 .OrderBy(image => image.Label, StringComparer.Ordinal).Take(MaxImages),
         ];
     }
 
-    /// <summary>Inserts a disc of the rack, or an image, into a drive; returns the reason, for the person, when that is not possible.</summary>
+    /// <summary>
+    /// Inserts a disc of the rack, or an image, into a drive; returns the reason, for the person, when that is not possible.
+    /// </summary>
     public string? Insert(string letter, string key)
     {
         if (_trays.FirstOrDefault(tray => tray.Letter == letter) is not { } tray)
@@ -120,13 +131,16 @@ public sealed class DriveBay : IDisposable
     {
         if (!key.StartsWith(ImageKeyPrefix, StringComparison.Ordinal))
             return _rack.Take(key);
-        return Images().FirstOrDefault(image => image.Key == key) is { } found && PathOf(key) is { } path ? ImageDisc.Open(path, key, found.Label) : null;
+        return Images().FirstOrDefault(image => image.Key == key) is { } found && PathOf(key) is { } path
+            ? ImageDisc.Open(path, key, found.Label)
+            : null;
     }
 
     private string? PathOf(string key)
     {
         var parts = key[ImageKeyPrefix.Length..].Split(':', 2);
-        var folder = _folders.List().FirstOrDefault(folder => folder.Id.ToString(System.Globalization.CultureInfo.InvariantCulture) == parts[0]);
+        var folder = _folders.List()
+            .FirstOrDefault(folder => folder.Id.ToString(System.Globalization.CultureInfo.InvariantCulture) == parts[0]);
         return folder is null ? null : AllowedPaths.Resolve(Path.Combine(folder.Path, parts[1]));
     }
 }

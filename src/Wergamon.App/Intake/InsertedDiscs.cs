@@ -24,7 +24,8 @@ public enum LookUpState
 /// <param name="Candidates">Albums in the catalogue with the same table of contents, the best first.</param>
 /// <param name="Others">Sums that others got.</param>
 public sealed record InsertedDisc(
-    string Letter, LoadedDisc Disc, long DiscId, LookUpState State, IReadOnlyList<CatalogueEntry> Candidates, IReadOnlyList<OtherReadings> Others)
+    string Letter, LoadedDisc Disc, long DiscId, LookUpState State, IReadOnlyList<CatalogueEntry> Candidates,
+    IReadOnlyList<OtherReadings> Others)
 {
     /// <summary>Why the catalogue gave no answer.</summary>
     public string? Failure { get; init; }
@@ -42,7 +43,8 @@ public sealed record InsertedDisc(
         foreach (var title in Disc.Titles)
         {
             int start = spans.Count == 0 ? 0 : spans[^1].EndSector;
-            spans.Add(new TrackSpan(title.Number, start, start + (int)Math.Ceiling(title.Duration.TotalSeconds * AudioDisc.SectorsPerSecond)));
+            spans.Add(
+                new TrackSpan(title.Number, start, start + (int)Math.Ceiling(title.Duration.TotalSeconds * AudioDisc.SectorsPerSecond)));
         }
 
         return spans;
@@ -50,7 +52,10 @@ public sealed record InsertedDisc(
 }
 
 /// <summary>Looks up inserted discs and keeps the names chosen or typed for them.</summary>
-public sealed class InsertedDiscs(DriveBay bay, DiscStore discs, IDiscCatalogue catalogue, IReadingLedger ledger, DiscRenames renames, Signals signals, ILogger<InsertedDiscs> logger) : IHostedService, IDisposable
+public sealed class InsertedDiscs(
+    DriveBay bay, DiscStore discs, IDiscCatalogue catalogue, IReadingLedger ledger, DiscRenames renames, Signals signals,
+    ILogger<InsertedDiscs> logger)
+    : IHostedService, IDisposable
 {
     private readonly ConcurrentDictionary<string, InsertedDisc> _inserted = new();
     private readonly CancellationTokenSource _stop = new();
@@ -142,7 +147,15 @@ public sealed class InsertedDiscs(DriveBay bay, DiscStore discs, IDiscCatalogue 
     }
 
     private DiscRow AddUnnamed(LoadedDisc disc, TableOfContents contents) => disc.Titles.Count > 0
-        ? discs.Add(contents, new DiscAlbum { Disc = disc.Titles[0].Disc, DiscTotal = disc.Titles.Max(title => title.Disc), Tracks = [.. disc.Titles.Select(title => new DiscTitle(title.Number, ""))] }, NamedBy.None)
+        ? discs.Add(
+            contents,
+            new DiscAlbum
+            {
+                Disc = disc.Titles[0].Disc,
+                DiscTotal = disc.Titles.Max(title => title.Disc),
+                Tracks = [.. disc.Titles.Select(title => new DiscTitle(title.Number, ""))]
+            },
+            NamedBy.None)
         : DiscAlbum.From(disc.Text, contents) is { } named
         ? discs.Add(contents, named, NamedBy.DiscText)
         : discs.Add(contents, DiscAlbum.Empty(contents), NamedBy.None);
@@ -153,7 +166,12 @@ public sealed class InsertedDiscs(DriveBay bay, DiscStore discs, IDiscCatalogue 
         try
         {
             var found = await catalogue.FindAsync(inserted.Contents, _stop.Token).ConfigureAwait(false);
-            inserted = inserted with { State = found.Count > 0 ? LookUpState.Found : LookUpState.Unknown, Candidates = found, Failure = null };
+            inserted = inserted with
+            {
+                State = found.Count > 0 ? LookUpState.Found : LookUpState.Unknown,
+                Candidates = found,
+                Failure = null
+            };
             // Names that a person has chosen or typed before are better than any catalogue's.
             if (found.Count > 0 && discs.Get(inserted.DiscId)?.NamedBy is NamedBy.None or NamedBy.DiscText)
                 inserted = TakeNames(inserted, found[0]);
@@ -170,7 +188,11 @@ public sealed class InsertedDiscs(DriveBay bay, DiscStore discs, IDiscCatalogue 
         catch (Exception failure)
         {
             logger.LogError(failure, "Drive {Letter}: the look-up failed", inserted.Letter);
-            inserted = inserted with { State = LookUpState.Failed, Failure = "The catalogue's answer could not be used. The log has the details." };
+            inserted = inserted with
+            {
+                State = LookUpState.Failed,
+                Failure = "The catalogue's answer could not be used. The log has the details."
+            };
         }
 
         if (!Replace(inserted))
@@ -194,7 +216,9 @@ public sealed class InsertedDiscs(DriveBay bay, DiscStore discs, IDiscCatalogue 
 
     private InsertedDisc TakeNames(InsertedDisc inserted, CatalogueEntry entry)
     {
-        var empty = inserted.IsSurround ? new DiscAlbum { Tracks = [.. inserted.Disc.Titles.Select(title => new DiscTitle(title.Number, ""))] } : DiscAlbum.Empty(inserted.Contents);
+        var empty = inserted.IsSurround
+            ? new DiscAlbum { Tracks = [.. inserted.Disc.Titles.Select(title => new DiscTitle(title.Number, ""))] }
+            : DiscAlbum.Empty(inserted.Contents);
         var album = empty with
         {
             Artist = entry.Record.Artist,
@@ -206,7 +230,8 @@ public sealed class InsertedDiscs(DriveBay bay, DiscStore discs, IDiscCatalogue 
         };
         album = album.WithTitles([.. entry.Record.Tracks.Select((track, i) => new DiscTitle(i + 1, track.Title, track.Artist))]);
         // Copies made under other names keep the disc they came from.
-        if (discs.WasRead(inserted.DiscId) && discs.Get(inserted.DiscId)!.ReadAlbum() is var before && (before.Artist, before.Title) != (album.Artist, album.Title))
+        if (discs.WasRead(inserted.DiscId) && discs.Get(inserted.DiscId)!.ReadAlbum() is var before
+            && (before.Artist, before.Title) != (album.Artist, album.Title))
             inserted = inserted with { DiscId = discs.Add(inserted.Contents, album, NamedBy.Catalogue).Id };
         else
             discs.Rename(inserted.DiscId, album, NamedBy.Catalogue);

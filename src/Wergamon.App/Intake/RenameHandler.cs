@@ -14,12 +14,15 @@ namespace Wergamon.App.Intake;
 /// Writes the names and pictures of a disc into a copy made from it: new tags, the audio byte for byte and compared. The file is
 /// renamed only where it still lies where the rip had put it.
 /// </summary>
-public sealed class RenameHandler(Database database, DiscStore discs, FileScanner scanner, LibraryWriter writer, Placement placement, Trash trash, Signals signals) : ItemHandler<RenameSpec>(ItemKind)
+public sealed class RenameHandler(
+    Database database, DiscStore discs, FileScanner scanner, LibraryWriter writer, Placement placement, Trash trash, Signals signals)
+    : ItemHandler<RenameSpec>(ItemKind)
 {
     /// <summary>The items.</summary>
     public static readonly ItemKind<RenameSpec> ItemKind = new("rename-copy", IntakeJson.Default.RenameSpec);
 
-    protected override async Task<ItemOutcome> ExecuteAsync(RunItemRow item, RenameSpec spec, ItemContext context, CancellationToken cancellation)
+    protected override async Task<ItemOutcome> ExecuteAsync(
+        RunItemRow item, RenameSpec spec, ItemContext context, CancellationToken cancellation)
     {
         if (Find(spec.CopyId) is not { IsTrashed: false } copy || !PlainFile.Exists(copy.Path))
             return ItemOutcome.Skipped("This copy is in the trash or missing; it was left unchanged.");
@@ -49,12 +52,14 @@ public sealed class RenameHandler(Database database, DiscStore discs, FileScanne
     /// <summary>A file that has its new name is recorded; anything earlier starts over.</summary>
     protected override async Task<ItemOutcome?> RecoverAsync(RunItemRow item, RenameSpec spec, CancellationToken cancellation)
     {
-        if (placement.FindOf(item.Id) is not { FinalPath: { } path } found || PlainFile.Exists(found.File.TemporaryPath) || !PlainFile.Exists(path) || Find(spec.CopyId) is not { } copy)
+        if (placement.FindOf(item.Id) is not { FinalPath: { } path } found || PlainFile.Exists(found.File.TemporaryPath)
+            || !PlainFile.Exists(path) || Find(spec.CopyId) is not { } copy)
             return null;
         return await RecordAsync(copy, path, found.File, spec).ConfigureAwait(false);
     }
 
-    protected override ItemDescription Describe(RunItemRow item, RenameSpec spec) => new("Writing names", "Renamed") { OnFailure = "The copy is unchanged." };
+    protected override ItemDescription Describe(RunItemRow item, RenameSpec spec) =>
+        new("Writing names", "Renamed") { OnFailure = "The copy is unchanged." };
 
     private async Task<ItemOutcome> RecordAsync(MadeCopy copy, string path, NewFile file, RenameSpec spec)
     {
@@ -65,8 +70,12 @@ public sealed class RenameHandler(Database database, DiscStore discs, FileScanne
             connection.Execute("UPDATE copy SET path = @path WHERE id = @Id", new { path, copy.Id });
             if (copy.Result is { } result)
             {
-                var moved = JsonSerializer.Serialize(JsonSerializer.Deserialize(result, LibraryJson.Default.CopyResult)! with { Path = path }, LibraryJson.Default.CopyResult);
-                connection.Execute("UPDATE run_item SET result = @moved, title = @title WHERE id = @ItemId", new { moved, title = scanned.Tags.First(FieldNames.Title) ?? "", copy.ItemId });
+                var moved = JsonSerializer.Serialize(
+                    JsonSerializer.Deserialize(result, LibraryJson.Default.CopyResult)! with { Path = path },
+                    LibraryJson.Default.CopyResult);
+                connection.Execute(
+                    "UPDATE run_item SET result = @moved, title = @title WHERE id = @ItemId",
+                    new { moved, title = scanned.Tags.First(FieldNames.Title) ?? "", copy.ItemId });
             }
 
             if (scanned.Facts is not null)
@@ -79,7 +88,9 @@ public sealed class RenameHandler(Database database, DiscStore discs, FileScanne
         return ItemOutcome.Done(null);
     }
 
-    /// <summary>The tags of a file updated with the names of the disc, as its format holds them; null when they are the same already.</summary>
+    /// <summary>
+    /// The tags of a file updated with the names of the disc, as its format holds them; null when they are the same already.
+    /// </summary>
     private static TagSet? TagsWith(string path, TagSet names, IReadOnlyList<Picture> pictures)
     {
         TagSet tags, wanted = new();
@@ -101,14 +112,16 @@ public sealed class RenameHandler(Database database, DiscStore discs, FileScanne
         }
 
         wanted = dialect?.Select(wanted) ?? wanted;
-        bool isSame = DiscRenames.FieldsOfDisc.All(name => tags[name].SequenceEqual(wanted[name])) && tags.Pictures.SequenceEqual(wanted.Pictures);
+        bool isSame = DiscRenames.FieldsOfDisc.All(name => tags[name].SequenceEqual(wanted[name]))
+            && tags.Pictures.SequenceEqual(wanted.Pictures);
         return isSame ? null : wanted;
     }
 
     /// <summary>A file that the person has moved stays where it is.</summary>
     private static string WantedPath(MadeCopy copy, TagSet tags)
     {
-        if (copy.Spec is null || copy.Result is null || JsonSerializer.Deserialize(copy.Result, LibraryJson.Default.CopyResult)!.Path != copy.Path)
+        if (copy.Spec is null || copy.Result is null
+            || JsonSerializer.Deserialize(copy.Result, LibraryJson.Default.CopyResult)!.Path != copy.Path)
             return copy.Path;
         var spec = JsonSerializer.Deserialize(copy.Spec, LibraryJson.Default.CopySpec)!;
         return Path.Combine(spec.OutputFolder, RipJobs.PathFor(tags, spec, Path.GetExtension(copy.Path)));
@@ -134,7 +147,8 @@ public sealed class RenameHandler(Database database, DiscStore discs, FileScanne
         if (hasCueSheet && PlainFile.Exists(sheet))
             trash.TakeReplaced(sheet);
         var folder = Path.GetDirectoryName(path)!;
-        if (PlainFolder.Exists(folder) && PlainFolder.Entries(folder) is [var report] && report.EndsWith(RipReportHandler.ReportEnding, StringComparison.Ordinal))
+        if (PlainFolder.Exists(folder) && PlainFolder.Entries(folder) is [var report]
+            && report.EndsWith(RipReportHandler.ReportEnding, StringComparison.Ordinal))
             trash.TakeReplaced(report);
         Placement.RemoveEmptyFolder(folder);
     }
@@ -143,7 +157,9 @@ public sealed class RenameHandler(Database database, DiscStore discs, FileScanne
     {
         using var connection = database.Open();
         return connection.QueryFirstOrDefault<MadeCopy>(
-            "SELECT c.id, c.path, c.is_trashed, i.id AS item_id, i.spec, i.result FROM copy c LEFT JOIN lineage l ON l.copy_id = c.id LEFT JOIN run_item i ON i.id = l.run_item_id WHERE c.id = @copyId", new { copyId });
+            "SELECT c.id, c.path, c.is_trashed, i.id AS item_id, i.spec, i.result FROM copy c LEFT JOIN lineage l ON l.copy_id = c.id "
+                + "LEFT JOIN run_item i ON i.id = l.run_item_id WHERE c.id = @copyId",
+            new { copyId });
     }
 
     private sealed record MadeCopy

@@ -24,7 +24,11 @@ public sealed class RipJobs(RunStore runs, DiscStore discs, Spool spool)
         var disc = discs.Get(rip.DiscId)!;
         var tags = TagsOf(disc, number);
         var pictures = spool.Lay(rip.RunId, discs.PicturesOf(disc.Id));
-        var tracks = runs.Items(rip.RunId).Where(RipTrackHandler.ItemKind.Is).Select(RipTrackHandler.ItemKind.SpecOf).OrderBy(track => track.FirstSector).ToList();
+        var tracks = runs.Items(rip.RunId)
+            .Where(RipTrackHandler.ItemKind.Is)
+            .Select(RipTrackHandler.ItemKind.SpecOf)
+            .OrderBy(track => track.FirstSector)
+            .ToList();
         var surround = number == RipStore.WholeDisc ? null : tracks.First(track => track.Number == number).Surround;
         var sources = number == RipStore.WholeDisc ? [.. tracks.Select(track => spool.PathOf(rip.RunId, track.Number))]
             : surround is null ? new List<string> { spool.PathOf(rip.RunId, number) }
@@ -50,7 +54,9 @@ public sealed class RipJobs(RunStore runs, DiscStore discs, Spool spool)
     internal static AudioFacts FactsOf(TrackSpan span) => new(WavFormat.Instance, "disc", DiscFormat, span.Frames, IsLossless: true, 1411);
 
     internal static TagSet TagsOf(DiscRow disc, int number) =>
-        number == RipStore.WholeDisc ? disc.ReadAlbum().TagsOfWhole(disc.ReadContents()) : disc.ReadAlbum().TagsOf(number, disc.ReadContents());
+        number == RipStore.WholeDisc
+            ? disc.ReadAlbum().TagsOfWhole(disc.ReadContents())
+            : disc.ReadAlbum().TagsOf(number, disc.ReadContents());
 
     internal static string TitleOf(DiscRow disc) => disc.ReadAlbum().Title is { Length: > 0 } title ? title : $"Disc {disc.ChecksumId}";
 
@@ -60,7 +66,8 @@ public sealed class RipJobs(RunStore runs, DiscStore discs, Spool spool)
         (targetFolder.Length > 0 ? targetFolder + "/" : "") + TrackPath.For(tags, extension, TrackPath.PatternOf(target.Names));
 
     /// <summary>The path of a planned copy for other names.</summary>
-    internal static string PathFor(TagSet tags, CopySpec spec, string extension) => PathFor(tags, spec.Target, TargetFolderOf(spec), extension);
+    internal static string PathFor(TagSet tags, CopySpec spec, string extension) =>
+        PathFor(tags, spec.Target, TargetFolderOf(spec), extension);
 
     private static string TargetFolderOf(CopySpec spec)
     {

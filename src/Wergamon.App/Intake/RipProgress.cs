@@ -43,7 +43,11 @@ public sealed class RipProgress
             ? now with { ReadTwiceTo = Math.Max(now.ReadTwiceTo, sector), ReadOnceTo = Math.Max(now.ReadOnceTo, sector) }
             : now with { ReadOnceTo = Math.Max(now.ReadOnceTo, sector) });
 
-        public void ReadAgain(int sector) => Change(now => now.ReadAgain.Count >= MaxTicks || now.ReadAgain.Contains(sector) ? now : now with { ReadAgain = [.. now.ReadAgain, sector] });
+        public void ReadAgain(int sector) =>
+            Change(
+                now => now.ReadAgain.Count >= MaxTicks || now.ReadAgain.Contains(sector)
+                    ? now
+                    : now with { ReadAgain = [.. now.ReadAgain, sector] });
 
         private void Change(Func<ReadingNow, ReadingNow> change)
         {

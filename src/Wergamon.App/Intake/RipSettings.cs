@@ -37,7 +37,8 @@ public sealed record RipSettings
 public sealed record DiscChoice(bool ReadsByItself, RipSettings Settings);
 
 /// <summary>The form in which discs and choices about them are kept.</summary>
-[JsonSourceGenerationOptions(PropertyNamingPolicy = JsonKnownNamingPolicy.CamelCase, UseStringEnumConverter = true, IgnoreReadOnlyProperties = true)]
+[JsonSourceGenerationOptions(
+    PropertyNamingPolicy = JsonKnownNamingPolicy.CamelCase, UseStringEnumConverter = true, IgnoreReadOnlyProperties = true)]
 [JsonSerializable(typeof(TableOfContents))]
 [JsonSerializable(typeof(DiscAlbum))]
 [JsonSerializable(typeof(TrackReading))]

@@ -85,7 +85,8 @@ public sealed class RipStore(Database database, RunStore runs, DiscStore discs, 
             chosen.Add(settings.Named(Target.AllChannels));
         return Create(inserted, chosen, choice.OutputFolder, new RipSettings(), rip =>
         {
-            foreach (var (title, span) in inserted.Disc.Titles.Zip(inserted.Spans(Pauses.LeftOut)).Where(pair => titles.Contains(pair.First.Number)))
+            foreach (var (title, span) in inserted.Disc.Titles.Zip(inserted.Spans(Pauses.LeftOut))
+                .Where(pair => titles.Contains(pair.First.Number)))
             {
                 var source = new SurroundSource(title, choice);
                 rip.AddTrack(new RipTrackSpec(span.Number, span.FirstSector, span.EndSector, source), span);
@@ -105,7 +106,8 @@ public sealed class RipStore(Database database, RunStore runs, DiscStore discs, 
     public long? Latest(string letter, long discId)
     {
         using var connection = database.Open();
-        return connection.QueryFirstOrDefault<long?>("SELECT run_id FROM rip WHERE drive = @letter AND disc_id = @discId ORDER BY run_id DESC LIMIT 1", new { letter, discId });
+        return connection.QueryFirstOrDefault<long?>(
+            "SELECT run_id FROM rip WHERE drive = @letter AND disc_id = @discId ORDER BY run_id DESC LIMIT 1", new { letter, discId });
     }
 
     /// <summary>All rips of a disc, the oldest first.</summary>
@@ -128,7 +130,8 @@ public sealed class RipStore(Database database, RunStore runs, DiscStore discs, 
     }
 
     /// <summary>The tracks that a run reads; none for a run that is no rip.</summary>
-    public IReadOnlyList<RipTrackRow> Tracks(long runId) => [.. runs.Items(runId).Where(RipTrackHandler.ItemKind.Is).Select(item => new RipTrackRow(item)).OrderBy(track => track.Number)];
+    public IReadOnlyList<RipTrackRow> Tracks(long runId) =>
+        [.. runs.Items(runId).Where(RipTrackHandler.ItemKind.Is).Select(item => new RipTrackRow(item)).OrderBy(track => track.Number)];
 
     /// <summary>Tracks of a rip that were read and are not proved: doubtful, read once, or different the second time.</summary>
     public int CountUnproved(long runId) => Tracks(runId).Count(track => track.Reading is { IsProved: false });
@@ -139,7 +142,8 @@ public sealed class RipStore(Database database, RunStore runs, DiscStore discs, 
         using var connection = database.Open();
         var ids = connection.Query<long>(
             """
-            SELECT DISTINCT t.id FROM run_item t JOIN run_item_wait w ON w.on_item_id = t.id AND w.reason = 'success' JOIN run_item c ON c.id = w.item_id
+            SELECT DISTINCT t.id FROM run_item t JOIN run_item_wait w ON w.on_item_id = t.id AND w.reason = 'success'
+                JOIN run_item c ON c.id = w.item_id
             WHERE t.kind = @kind AND t.state = 'done' AND c.state IN ('waiting', 'working', 'failed') ORDER BY t.id
             """,
             new { kind = RipTrackHandler.ItemKind.Name }).AsList();
@@ -156,11 +160,14 @@ public sealed class RipStore(Database database, RunStore runs, DiscStore discs, 
             {
                 connection.Execute("UPDATE run SET title = @title WHERE id = @runId", new { runId, title = RipJobs.TitleOf(disc) });
                 var waiting = connection.Query<(long Id, string Spec)>(
-                    "SELECT id, spec FROM run_item WHERE run_id = @runId AND kind = @kind AND state = 'waiting'", new { runId, kind = RipCopyHandler.ItemKind.Name }).AsList();
+                    "SELECT id, spec FROM run_item WHERE run_id = @runId AND kind = @kind AND state = 'waiting'",
+                    new { runId, kind = RipCopyHandler.ItemKind.Name }).AsList();
                 foreach (var (id, spec) in waiting)
                 {
                     int number = JsonSerializer.Deserialize(spec, LibraryJson.Default.CopySpec)!.DiscTrack!.Value;
-                    connection.Execute("UPDATE run_item SET title = @title WHERE id = @id", new { id, title = RipJobs.TagsOf(disc, number).First(FieldNames.Title) });
+                    connection.Execute(
+                        "UPDATE run_item SET title = @title WHERE id = @id",
+                        new { id, title = RipJobs.TagsOf(disc, number).First(FieldNames.Title) });
                 }
             }
         });
@@ -172,7 +179,9 @@ public sealed class RipStore(Database database, RunStore runs, DiscStore discs, 
         var outputFolder = folder ?? options.RippedFolder;
         return database.Change(connection =>
         {
-            long runId = runs.Insert(connection, new NewRun(RunKind, RipJobs.TitleOf(disc), string.Join(" and ", chosen.Select(target => target.Name)), outputFolder));
+            long runId = runs.Insert(
+                connection,
+                new NewRun(RunKind, RipJobs.TitleOf(disc), string.Join(" and ", chosen.Select(target => target.Name)), outputFolder));
             connection.Execute(
                 "INSERT INTO rip (run_id, disc_id, drive, settings) VALUES (@runId, @Id, @Letter, @settings)",
                 new { runId, disc.Id, inserted.Letter, settings = JsonSerializer.Serialize(settings, IntakeJson.Default.RipSettings) });
@@ -191,7 +200,10 @@ public sealed class RipStore(Database database, RunStore runs, DiscStore discs, 
 
         public void AddTrack(RipTrackSpec spec, TrackSpan span) => _tracks[spec.Number] = RunStore.InsertItem(
             connection, runId, _tracks.Count,
-            RipTrackHandler.ItemKind.New(Lane.Drive(letter), $"Track {spec.Number}", (long)(span.Duration.TotalMilliseconds * ReadingShare), spec) with { IsResult = false });
+            RipTrackHandler.ItemKind.New(
+                Lane.Drive(letter), $"Track {spec.Number}", (long)(span.Duration.TotalMilliseconds * ReadingShare),
+                spec) with
+            { IsResult = false });
 
         public void AddCopy(int number, Target target, AudioFacts facts, TimeSpan duration)
         {
@@ -212,7 +224,9 @@ public sealed class RipStore(Database database, RunStore runs, DiscStore discs, 
                 BytesBefore = facts.FrameCount * facts.Format.BytesPerFrame,
             };
             long weight = (long)(duration.TotalMilliseconds * (1 - ReadingShare) / targets);
-            long id = RunStore.InsertItem(connection, runId, _copies.Count, RipCopyHandler.ItemKind.New(Lane.Worker, tags.First(FieldNames.Title) ?? $"Track {number}", weight, spec));
+            long id = RunStore.InsertItem(
+                connection, runId, _copies.Count,
+                RipCopyHandler.ItemKind.New(Lane.Worker, tags.First(FieldNames.Title) ?? $"Track {number}", weight, spec));
             // What is levelled with the others needs to have heard them.
             bool isLevelled = target.Level is { NeedsMeasuring: true, AlbumAsOne: true };
             foreach (var (track, item) in _tracks.Where(read => read.Key == number || number == WholeDisc || isLevelled))
@@ -223,7 +237,8 @@ public sealed class RipStore(Database database, RunStore runs, DiscStore discs, 
         public void AddReport()
         {
             long id = RunStore.InsertItem(
-                connection, runId, _copies.Count, RipReportHandler.ItemKind.New(Lane.Files, "Report", 0, new RipReportSpec([runId])) with { IsResult = false });
+                connection, runId, _copies.Count,
+                RipReportHandler.ItemKind.New(Lane.Files, "Report", 0, new RipReportSpec([runId])) with { IsResult = false });
             foreach (long item in _tracks.Values.Concat(_copies))
                 RunStore.InsertWait(connection, id, item, WaitReason.End);
         }

@@ -16,17 +16,23 @@ namespace Wergamon.App.Intake;
 /// Reads a track of a disc into the spool, in the lane of its drive; from there the workers make its copies while the drive goes
 /// on with the next track.
 /// </summary>
-public sealed class RipTrackHandler(DriveBay bay, RipStore rips, DiscStore discs, Spool spool, RunStore runs, RipProgress progress, Signals signals, ILogger<RipTrackHandler> logger) : ItemHandler<RipTrackSpec>(ItemKind)
+public sealed class RipTrackHandler(
+    DriveBay bay, RipStore rips, DiscStore discs, Spool spool, RunStore runs, RipProgress progress, Signals signals,
+    ILogger<RipTrackHandler> logger)
+    : ItemHandler<RipTrackSpec>(ItemKind)
 {
     /// <summary>The items.</summary>
-    public static readonly ItemKind<RipTrackSpec, RipTrackResult> ItemKind = new("rip-track", IntakeJson.Default.RipTrackSpec, IntakeJson.Default.RipTrackResult);
+    public static readonly ItemKind<RipTrackSpec, RipTrackResult> ItemKind = new(
+        "rip-track", IntakeJson.Default.RipTrackSpec, IntakeJson.Default.RipTrackResult);
 
     private const string PartExtension = ".part";
 
     /// <summary>A reader learns about its drive from track to track, so it is kept for the whole rip.</summary>
     private readonly ConcurrentDictionary<string, (long RunId, LoadedDisc Disc, CarefulReader Reader)> _readers = new();
 
-    protected override Task<ItemOutcome> ExecuteAsync(RunItemRow item, RipTrackSpec spec, ItemContext context, CancellationToken cancellation) => DedicatedThread.RunAsync(() => Read(item, spec, context, cancellation));
+    protected override Task<ItemOutcome> ExecuteAsync(
+        RunItemRow item, RipTrackSpec spec, ItemContext context, CancellationToken cancellation) =>
+        DedicatedThread.RunAsync(() => Read(item, spec, context, cancellation));
 
     protected override bool HasResult(RunItemRow item, RipTrackSpec spec)
     {
@@ -56,7 +62,9 @@ public sealed class RipTrackHandler(DriveBay bay, RipStore rips, DiscStore discs
         }
         catch (UnreadableDiscException failure)
         {
-            throw new RunStoppedException(tray.Disc is null ? $"The disc is not in {tray.Traits.Name}: it was removed. Insert it and continue." : failure.Message, failure);
+            throw new RunStoppedException(
+                tray.Disc is null ? $"The disc is not in {tray.Traits.Name}: it was removed. Insert it and continue." : failure.Message,
+                failure);
         }
         catch (Exception failure) when (failure is IOException or UnauthorizedAccessException)
         {
@@ -99,7 +107,9 @@ public sealed class RipTrackHandler(DriveBay bay, RipStore rips, DiscStore discs
         }
 
         PlainFile.Move(path + PartExtension, path, overwrite: true);
-        logger.LogInformation("Run {RunId} track {Number}: {Verdict}, CRC {Crc:X8}, {Sectors} sectors read", rip.RunId, span.Number, reading.Verdict, reading.Crc32, reading.SectorsRead);
+        logger.LogInformation(
+            "Run {RunId} track {Number}: {Verdict}, CRC {Crc:X8}, {Sectors} sectors read", rip.RunId, span.Number, reading.Verdict,
+            reading.Crc32, reading.SectorsRead);
         return reading;
     }
 
@@ -144,7 +154,8 @@ public sealed class RipTrackHandler(DriveBay bay, RipStore rips, DiscStore discs
 
     private void EjectIfLast(IDriveTray tray, RunItemRow item, RipRow rip)
     {
-        if (rip.ReadSettings().EjectWhenDone && !runs.Items(item.RunId).Any(other => other.Kind == Kind && other.Id != item.Id && !other.IsEnded))
+        if (rip.ReadSettings().EjectWhenDone
+            && !runs.Items(item.RunId).Any(other => other.Kind == Kind && other.Id != item.Id && !other.IsEnded))
             bay.Eject(tray.Letter);
     }
 }

@@ -31,5 +31,7 @@ public sealed record RipTrackRow(RunItemRow Item)
 
     /// <summary>Null before it is read, and for a title of a surround disc.</summary>
     public TrackReading? Reading { get; } =
-        Item is { State: ItemState.Done, Result: { } result } ? JsonSerializer.Deserialize(result, IntakeJson.Default.RipTrackResult)?.Reading : null;
+        Item is { State: ItemState.Done, Result: { } result }
+            ? JsonSerializer.Deserialize(result, IntakeJson.Default.RipTrackResult)?.Reading
+            : null;
 }

@@ -11,14 +11,20 @@ public sealed class Spool(AppOptions options)
     public string FolderOf(long runId) => Path.Combine(options.SpoolFolder, runId.ToString(CultureInfo.InvariantCulture));
 
     /// <summary>The sound of a track.</summary>
-    public string PathOf(long runId, int number) => Path.Combine(FolderOf(runId), number.ToString("00", CultureInfo.InvariantCulture) + ".wav");
+    public string PathOf(long runId, int number) =>
+        Path.Combine(FolderOf(runId), number.ToString("00", CultureInfo.InvariantCulture) + ".wav");
 
     /// <summary>A part of a surround title.</summary>
-    public string PathOf(long runId, int number, int part) => Path.Combine(FolderOf(runId), string.Create(CultureInfo.InvariantCulture, $"{number:000}-{part}.wav"));
+    public string PathOf(long runId, int number, int part) =>
+        Path.Combine(FolderOf(runId), string.Create(CultureInfo.InvariantCulture, $"{number:000}-{part}.wav"));
 
     /// <summary>Runs that still have audio in the spool.</summary>
     public IReadOnlyList<long> Runs() => PlainFolder.Exists(options.SpoolFolder)
-        ? [.. PlainFolder.Folders(options.SpoolFolder).Select(path => long.TryParse(Path.GetFileName(path), CultureInfo.InvariantCulture, out long id) ? id : 0).Where(id => id > 0)]
+        ? [
+            .. PlainFolder.Folders(options.SpoolFolder)
+                .Select(path => long.TryParse(Path.GetFileName(path), CultureInfo.InvariantCulture, out long id) ? id : 0)
+                .Where(id => id > 0)
+        ]
         : [];
 
     public void Clear(long runId)

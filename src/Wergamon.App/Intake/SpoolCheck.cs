@@ -39,7 +39,8 @@ public sealed class SpoolCheck(RipStore rips, RunScheduler scheduler, Spool spoo
         if (track.Reading is not { } reading || IsWhole(spool.PathOf(runId, track.Number), reading.Span.Frames, reading.Crc32))
             return;
         scheduler.Reopen(runId, [track.Item.Id], LostSound);
-        logger.LogWarning("Run {RunId}, track {Number}: the audio read from the disc is missing or damaged and will be read again", runId, track.Number);
+        logger.LogWarning(
+            "Run {RunId}, track {Number}: the audio read from the disc is missing or damaged and will be read again", runId, track.Number);
     }
 
     private static bool IsWhole(string path, long frames, uint crc32)

@@ -13,5 +13,8 @@ public sealed record SurroundSource(SurroundTitle Title, SurroundChoice Choice)
     public IReadOnlyList<ChannelRoles> Roles => Choice.RolesOf(Title);
 
     [JsonIgnore]
-    public AudioFacts Facts => new(WavFormat.Instance, "disc", Title.FormatWith(Roles), Title.Frames, IsLossless: true, (int)(Title.FormatWith(Roles).BitRate / 1000));
+    public AudioFacts Facts =>
+        new(
+            WavFormat.Instance, "disc", Title.FormatWith(Roles), Title.Frames, IsLossless: true,
+            (int)(Title.FormatWith(Roles).BitRate / 1000));
 }

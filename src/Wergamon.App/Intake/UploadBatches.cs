@@ -18,7 +18,9 @@ public sealed class UploadBatches(Database database, AppOptions options, TimePro
     /// <summary>Starts a batch; returns its number.</summary>
     public long Begin() => database.Change(connection =>
     {
-        long id = connection.ExecuteScalar<long>("INSERT INTO upload_batch (path, created_at) VALUES ('', @now) RETURNING id", new { now = time.GetUtcNow().ToUnixTimeMilliseconds() });
+        long id = connection.ExecuteScalar<long>(
+            "INSERT INTO upload_batch (path, created_at) VALUES ('', @now) RETURNING id",
+            new { now = time.GetUtcNow().ToUnixTimeMilliseconds() });
         var path = Path.Combine(Folder, id.ToString(CultureInfo.InvariantCulture));
         PlainFolder.Create(path);
         connection.Execute("UPDATE upload_batch SET path = @path WHERE id = @id", new { id, path });
@@ -33,7 +35,8 @@ public sealed class UploadBatches(Database database, AppOptions options, TimePro
     }
 
     /// <summary>The files of the batch belong to a plan from now on.</summary>
-    public void SetPlan(long id, long planId) => database.Change(connection => connection.Execute("UPDATE upload_batch SET plan_id = @planId WHERE id = @id", new { id, planId }));
+    public void SetPlan(long id, long planId) =>
+        database.Change(connection => connection.Execute("UPDATE upload_batch SET plan_id = @planId WHERE id = @id", new { id, planId }));
 
     /// <summary>Removes old batches whose plans are neither open nor running.</summary>
     internal void RemoveOld() => database.Change(connection =>

@@ -14,7 +14,9 @@ namespace Wergamon.App.Intake;
 /// Takes files that are uploaded through the browser, in pieces, into a music folder. What has arrived stays, so that an
 /// interrupted file goes on where it stopped; only a whole file gets its name.
 /// </summary>
-public sealed class Uploads(Database database, AllowedPaths allowed, Placement placement, UploadBatches batches, TimeProvider time, ILogger<Uploads> logger) : BackgroundService
+public sealed class Uploads(
+    Database database, AllowedPaths allowed, Placement placement, UploadBatches batches, TimeProvider time, ILogger<Uploads> logger)
+    : BackgroundService
 {
     /// <summary>Hidden from scans, and on the same file system as the folder that the files are meant for.</summary>
     private const string ArrivalFolder = ".wergamon-incoming";
@@ -31,11 +33,15 @@ public sealed class Uploads(Database database, AllowedPaths allowed, Placement p
 
     /// <summary>Checks all files before any of them is sent to a music folder.</summary>
     public OfferReply Offer(long folderId, IReadOnlyList<OfferedFile> files) =>
-        FolderPath(folderId) is { } folder ? Offer(new Destination(folderId, null, folder), files) : new OfferReply("This music folder is gone. Choose another one.", []);
+        FolderPath(folderId) is { } folder
+            ? Offer(new Destination(folderId, null, folder), files)
+            : new OfferReply("This music folder is gone. Choose another one.", []);
 
     /// <summary>Checks all files before any of them is sent to a batch.</summary>
     public OfferReply OfferToBatch(long batchId, IReadOnlyList<OfferedFile> files) =>
-        batches.PathOf(batchId) is { } folder ? Offer(new Destination(null, batchId, folder), files) : new OfferReply("This upload has expired. Drop the files again.", []);
+        batches.PathOf(batchId) is { } folder
+            ? Offer(new Destination(null, batchId, folder), files)
+            : new OfferReply("This upload has expired. Drop the files again.", []);
 
     /// <summary>Where files go: a music folder, or the folder of a batch.</summary>
     private sealed record Destination(long? FolderId, long? BatchId, string Path);
@@ -60,7 +66,11 @@ public sealed class Uploads(Database database, AllowedPaths allowed, Placement p
         if (wanted > free - Reserve)
         {
             Drop([.. answers.Where(answer => answer is { Id: not null, Received: 0 }).Select(answer => answer.Id!.Value)]);
-            return new OfferReply(string.Create(CultureInfo.InvariantCulture, $"These files need {wanted / 1e9:0.0} GB, and only {Math.Max(0, free - Reserve) / 1e9:0.0} GB are free for {folder}."), []);
+            return new OfferReply(
+                string.Create(
+                    CultureInfo.InvariantCulture,
+                    $"These files need {wanted / 1e9:0.0} GB, and only {Math.Max(0, free - Reserve) / 1e9:0.0} GB are free for {folder}."),
+                []);
         }
 
         return new OfferReply(null, answers);
@@ -83,7 +93,8 @@ public sealed class Uploads(Database database, AllowedPaths allowed, Placement p
             PlainFolder.Create(Path.GetDirectoryName(part)!);
             file = PlainFile.Open(part, FileMode.OpenOrCreate, FileAccess.Write, isExclusive: true);
         }
-        catch (Exception failure) when (failure is UnauthorizedAccessException || failure is IOException and not IOException { HResult: NoSpace })
+        catch (Exception failure)
+            when (failure is UnauthorizedAccessException || failure is IOException and not IOException { HResult: NoSpace })
         {
             return new Arrival(ArrivalState.WrongPlace, ReceivedOf(upload));
         }
@@ -106,7 +117,9 @@ public sealed class Uploads(Database database, AllowedPaths allowed, Placement p
     public IReadOnlyList<(UploadRow Upload, long Received)> Unfinished()
     {
         using var connection = database.Open();
-        return [.. connection.Query<UploadRow>(Select + " ORDER BY u.started_at DESC, u.id").Select(upload => (upload, ReceivedOf(upload)))];
+        return [
+            .. connection.Query<UploadRow>(Select + " ORDER BY u.started_at DESC, u.id").Select(upload => (upload, ReceivedOf(upload)))
+        ];
     }
 
     /// <summary>Discards incomplete uploads and what has arrived of them.</summary>
@@ -120,7 +133,8 @@ public sealed class Uploads(Database database, AllowedPaths allowed, Placement p
         }
     }
 
-    protected override Task ExecuteAsync(CancellationToken stoppingToken) => Guard.KeepRunningAsync(logger, time, nameof(Uploads), RunAsync, stoppingToken);
+    protected override Task ExecuteAsync(CancellationToken stoppingToken) =>
+        Guard.KeepRunningAsync(logger, time, nameof(Uploads), RunAsync, stoppingToken);
 
     private async Task RunAsync(CancellationToken stoppingToken)
     {
@@ -136,7 +150,8 @@ public sealed class Uploads(Database database, AllowedPaths allowed, Placement p
     }
 
     private const string Select =
-        "SELECT u.id, COALESCE(f.path, b.path) AS folder_path, u.path, u.file_bytes, u.modified_at, u.started_at FROM upload u LEFT JOIN folder f ON f.id = u.folder_id LEFT JOIN upload_batch b ON b.id = u.batch_id";
+        "SELECT u.id, COALESCE(f.path, b.path) AS folder_path, u.path, u.file_bytes, u.modified_at, u.started_at FROM upload u LEFT "
+            + "JOIN folder f ON f.id = u.folder_id LEFT JOIN upload_batch b ON b.id = u.batch_id";
 
     private OfferAnswer Answer(Destination to, OfferedFile file)
     {
@@ -150,12 +165,15 @@ public sealed class Uploads(Database database, AllowedPaths allowed, Placement p
             return new OfferAnswer(null, 0, "The file is empty.");
         // A link inside the music folder must not lead out of it.
         var target = Path.Combine(folder, path);
-        if (AllowedPaths.Resolve(Path.GetDirectoryName(target)) is not { } resolved || !IsWithin(resolved, folder) || !allowed.IsAllowed(resolved))
+        if (AllowedPaths.Resolve(Path.GetDirectoryName(target)) is not { } resolved || !IsWithin(resolved, folder)
+            || !allowed.IsAllowed(resolved))
             return new OfferAnswer(null, 0, "Its folder is outside the music folder.");
         long id = database.Change(connection => connection.ExecuteScalar<long>(
             """
-            INSERT INTO upload (folder_id, batch_id, path, file_bytes, modified_at, started_at) VALUES (@FolderId, @BatchId, @path, @Bytes, @ModifiedAt, @now)
-            ON CONFLICT (COALESCE(folder_id, 0), COALESCE(batch_id, 0), path, file_bytes, modified_at) DO UPDATE SET started_at = excluded.started_at RETURNING id
+            INSERT INTO upload (folder_id, batch_id, path, file_bytes, modified_at, started_at)
+                VALUES (@FolderId, @BatchId, @path, @Bytes, @ModifiedAt, @now)
+            ON CONFLICT (COALESCE(folder_id, 0), COALESCE(batch_id, 0), path, file_bytes, modified_at) DO UPDATE
+                SET started_at = excluded.started_at RETURNING id
             """,
             new { to.FolderId, to.BatchId, path, file.Bytes, file.ModifiedAt, now = time.GetUtcNow().ToUnixTimeMilliseconds() }));
         return new OfferAnswer(id, ReceivedOf(Find(id)!), null);
@@ -169,7 +187,8 @@ public sealed class Uploads(Database database, AllowedPaths allowed, Placement p
         var buffer = new byte[BufferBytes];
         while (file.Length < wholeLength)
         {
-            int got = await bytes.ReadAsync(buffer.AsMemory(0, (int)Math.Min(buffer.Length, wholeLength - file.Length)), cancellation).ConfigureAwait(false);
+            int got = await bytes.ReadAsync(buffer.AsMemory(0, (int)Math.Min(buffer.Length, wholeLength - file.Length)), cancellation)
+                .ConfigureAwait(false);
             if (got == 0)
                 return;
             await file.WriteAsync(buffer.AsMemory(0, got), CancellationToken.None).ConfigureAwait(false);
@@ -181,7 +200,10 @@ public sealed class Uploads(Database database, AllowedPaths allowed, Placement p
         var wanted = Path.Combine(upload.FolderPath, upload.Path);
         try
         {
-            PlainFile.SetModified(part, DateTimeOffset.FromUnixTimeMilliseconds(Math.Clamp(upload.ModifiedAt, 0, time.GetUtcNow().ToUnixTimeMilliseconds())).UtcDateTime);
+            PlainFile.SetModified(
+                part,
+                DateTimeOffset.FromUnixTimeMilliseconds(
+                    Math.Clamp(upload.ModifiedAt, 0, time.GetUtcNow().ToUnixTimeMilliseconds())).UtcDateTime);
             var (path, wasThere) = placement.PublishUnlessThere(part, wanted);
             Forget(upload);
             logger.LogInformation("Upload {UploadId} is complete", upload.Id);
@@ -213,5 +235,6 @@ public sealed class Uploads(Database database, AllowedPaths allowed, Placement p
 
     private static long ReceivedOf(UploadRow upload) => PlainFile.Length(PartPath(upload));
 
-    private static string PartPath(UploadRow upload) => Path.Combine(upload.FolderPath, ArrivalFolder, upload.Id.ToString(CultureInfo.InvariantCulture) + ".part");
+    private static string PartPath(UploadRow upload) =>
+        Path.Combine(upload.FolderPath, ArrivalFolder, upload.Id.ToString(CultureInfo.InvariantCulture) + ".part");
 }

@@ -17,7 +17,8 @@ public sealed class AlbumLevels(WorkerPool workers)
     /// <param name="album">Tells albums of one run apart.</param>
     /// <param name="target">Tells targets of one run apart.</param>
     /// <param name="ofAlbum">The jobs of all its tracks; asked for only if they are needed.</param>
-    public async Task<ConvertJob> WithGainAsync(long runId, string album, string target, ConvertJob job, Func<IReadOnlyList<ConvertJob>> ofAlbum, CancellationToken cancellation)
+    public async Task<ConvertJob> WithGainAsync(
+        long runId, string album, string target, ConvertJob job, Func<IReadOnlyList<ConvertJob>> ofAlbum, CancellationToken cancellation)
     {
         if (job.Level is not { AlbumAsOne: true } rule || !job.Steps.Any(step => step is { Kind: StepKind.Gain, Decibels: null }))
             return job;
@@ -28,7 +29,10 @@ public sealed class AlbumLevels(WorkerPool workers)
         try
         {
             double decibels = await gain.Value.ConfigureAwait(false);
-            return job with { Steps = [.. job.Steps.Select(step => step.Kind == StepKind.Gain ? step with { Decibels = decibels } : step)] };
+            return job with
+            {
+                Steps = [.. job.Steps.Select(step => step.Kind == StepKind.Gain ? step with { Decibels = decibels } : step)]
+            };
         }
         catch
         {
@@ -42,7 +46,8 @@ public sealed class AlbumLevels(WorkerPool workers)
         var measured = new List<Loudness>();
         foreach (var job in jobs)
         {
-            if (await workers.RunAsync(new LevelJob(job), WorkerPriority.Requested, null, cancellation).ConfigureAwait(false) is LevelReply { Loudness: var loudness })
+            if (await workers.RunAsync(new LevelJob(job), WorkerPriority.Requested, null, cancellation)
+                .ConfigureAwait(false) is LevelReply { Loudness: var loudness })
                 measured.Add(loudness);
         }
 

@@ -33,12 +33,15 @@ public sealed class BackgroundAnalysis : BackgroundService
     private readonly ILogger<BackgroundAnalysis> _logger;
     private readonly WorkerPool _workers;
     private readonly TimeProvider _time;
-    private readonly Channel<bool> _wakes = Channel.CreateBounded<bool>(new BoundedChannelOptions(1) { FullMode = BoundedChannelFullMode.DropWrite });
+    private readonly Channel<bool> _wakes = Channel.CreateBounded<bool>(
+        new BoundedChannelOptions(1) { FullMode = BoundedChannelFullMode.DropWrite });
     private readonly ConcurrentDictionary<(long CopyId, WorkerPriority Priority), Task> _underWay = new();
     private readonly CancellationTokenSource _stopping = new();
     private volatile bool _isUnderWay, _isAnyLost;
 
-    public BackgroundAnalysis(Database database, TrackMatcher matcher, TrackLines lines, MusicFolders folders, WorkerPool workers, TimeProvider time, ILogger<BackgroundAnalysis> logger)
+    public BackgroundAnalysis(
+        Database database, TrackMatcher matcher, TrackLines lines, MusicFolders folders, WorkerPool workers, TimeProvider time,
+        ILogger<BackgroundAnalysis> logger)
     {
         (_database, _matcher, _lines, _folders, _workers, _time, _logger) = (database, matcher, lines, folders, workers, time, logger);
         folders.Changed += Wake;
@@ -69,7 +72,9 @@ public sealed class BackgroundAnalysis : BackgroundService
             return null;
         try
         {
-            await AnalyseOneAsync(copy.Id, copy.Path, WorkerPriority.Interactive).WaitAsync(LongestWait, cancellation).ConfigureAwait(false);
+            await AnalyseOneAsync(copy.Id, copy.Path, WorkerPriority.Interactive)
+                .WaitAsync(LongestWait, cancellation)
+                .ConfigureAwait(false);
         }
         catch (Exception failure) when (failure is TimeoutException or WorkerLostException)
         {
@@ -86,7 +91,8 @@ public sealed class BackgroundAnalysis : BackgroundService
         base.Dispose();
     }
 
-    protected override Task ExecuteAsync(CancellationToken stoppingToken) => Guard.KeepRunningAsync(_logger, _time, nameof(BackgroundAnalysis), RunAsync, stoppingToken);
+    protected override Task ExecuteAsync(CancellationToken stoppingToken) =>
+        Guard.KeepRunningAsync(_logger, _time, nameof(BackgroundAnalysis), RunAsync, stoppingToken);
 
     private async Task RunAsync(CancellationToken stoppingToken)
     {
@@ -154,7 +160,8 @@ public sealed class BackgroundAnalysis : BackgroundService
         return connection.Query<(long Id, string Path)>(
             $"""
             SELECT c.id, c.path FROM copy c JOIN match_key l ON l.copy_id = c.id AND l.name = 'names'
-            WHERE {IsLeft} AND EXISTS (SELECT 1 FROM match_key o WHERE o.name = l.name AND o.key = l.key AND o.copy_id <> l.copy_id) LIMIT {MaxNamesakes}
+            WHERE {IsLeft} AND EXISTS (SELECT 1 FROM match_key o WHERE o.name = l.name AND o.key = l.key AND o.copy_id <> l.copy_id)
+                LIMIT {MaxNamesakes}
             """).AsList();
     }
 
@@ -164,20 +171,25 @@ public sealed class BackgroundAnalysis : BackgroundService
     /// </summary>
     private const string IsLeft =
         """
-        NOT c.is_missing AND NOT EXISTS (SELECT 1 FROM unreadable_file u WHERE u.path = c.path) AND NOT EXISTS (SELECT 1 FROM analysis WHERE copy_id = c.id
-            AND (true_peak IS NOT NULL OR failure IS NOT NULL OR NOT c.is_lossless AND EXISTS (SELECT 1 FROM lineage WHERE lineage.copy_id = c.id)))
+        NOT c.is_missing AND NOT EXISTS (SELECT 1 FROM unreadable_file u WHERE u.path = c.path)
+            AND NOT EXISTS (SELECT 1 FROM analysis WHERE copy_id = c.id
+            AND (true_peak IS NOT NULL OR failure IS NOT NULL OR NOT c.is_lossless
+                AND EXISTS (SELECT 1 FROM lineage WHERE lineage.copy_id = c.id)))
         """;
 
     private List<(long Id, string Path)> NextBatch(long below)
     {
         using var connection = _database.Open();
-        return connection.Query<(long Id, string Path)>($"SELECT c.id, c.path FROM copy c WHERE {IsLeft} AND c.id < @below ORDER BY c.id DESC LIMIT {BatchSize}", new { below }).AsList();
+        return connection.Query<(long Id, string Path)>(
+            $"SELECT c.id, c.path FROM copy c WHERE {IsLeft} AND c.id < @below ORDER BY c.id DESC LIMIT {BatchSize}",
+            new { below }).AsList();
     }
 
     private byte[]? Find(long copyId)
     {
         using var connection = _database.Open();
-        return connection.QueryFirstOrDefault<byte[]>("SELECT waveform FROM analysis WHERE copy_id = @copyId AND failure IS NULL", new { copyId });
+        return connection.QueryFirstOrDefault<byte[]>(
+            "SELECT waveform FROM analysis WHERE copy_id = @copyId AND failure IS NULL", new { copyId });
     }
 
     /// <summary>One analysis per copy and priority: a page never waits for the background queue.</summary>
@@ -211,7 +223,9 @@ public sealed class BackgroundAnalysis : BackgroundService
         // A file that changed meanwhile is analysed after the next scan; one that is gone is missing.
         _database.Change(connection =>
         {
-            var (recordedPath, bytes, modifiedAt, number) = connection.QuerySingleOrDefault<(string? Path, long Bytes, long ModifiedAt, long Number)>(
+            var (
+                recordedPath, bytes, modifiedAt, number)
+                = connection.QuerySingleOrDefault<(string? Path, long Bytes, long ModifiedAt, long Number)>(
                 "SELECT path, file_bytes, modified_at, file_number FROM copy WHERE id = @copyId", new { copyId });
             if (recordedPath != path)
                 return;

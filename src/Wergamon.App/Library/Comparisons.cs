@@ -11,7 +11,8 @@ using Wergamon.Core.Planning;
 namespace Wergamon.App.Library;
 
 /// <summary>Compares the audio of two copies in the background, on request.</summary>
-public sealed class Comparisons(AppOptions options, Database database, WorkerPool workers, TimeProvider time, ILogger<Comparisons> logger) : BackgroundService
+public sealed class Comparisons(AppOptions options, Database database, WorkerPool workers, TimeProvider time, ILogger<Comparisons> logger)
+    : BackgroundService
 {
     /// <summary>For the sounds while they are compared.</summary>
     private readonly string _folder = Path.Combine(options.DataFolder, "comparing");
@@ -28,7 +29,8 @@ public sealed class Comparisons(AppOptions options, Database database, WorkerPoo
         using (var connection = database.Open())
         {
             var known = connection.QueryFirstOrDefault<(string? Verdict, string? Failure)>(
-                "SELECT verdict, failure FROM comparison WHERE first_copy_id = @first AND second_copy_id = @second", new { first = first.Id, second = second.Id });
+                "SELECT verdict, failure FROM comparison WHERE first_copy_id = @first AND second_copy_id = @second",
+                new { first = first.Id, second = second.Id });
             if (known.Verdict is not null)
                 return known.Verdict;
             if (known.Failure is not null)
@@ -44,7 +46,8 @@ public sealed class Comparisons(AppOptions options, Database database, WorkerPoo
         return null;
     }
 
-    protected override Task ExecuteAsync(CancellationToken stoppingToken) => Guard.KeepRunningAsync(logger, time, nameof(Comparisons), RunAsync, stoppingToken);
+    protected override Task ExecuteAsync(CancellationToken stoppingToken) =>
+        Guard.KeepRunningAsync(logger, time, nameof(Comparisons), RunAsync, stoppingToken);
 
     private async Task RunAsync(CancellationToken stoppingToken)
     {

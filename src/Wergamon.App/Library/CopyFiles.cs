@@ -12,7 +12,8 @@ public sealed class CopyFiles(Database database, FileScanner scanner, LibraryWri
     public CopyRow? At(string path)
     {
         using var connection = database.Open();
-        return connection.QueryFirstOrDefault<CopyRow>($"SELECT {CopyRow.Columns} FROM copy c WHERE c.path = @path AND NOT c.is_trashed", new { path });
+        return connection.QueryFirstOrDefault<CopyRow>(
+            $"SELECT {CopyRow.Columns} FROM copy c WHERE c.path = @path AND NOT c.is_trashed", new { path });
     }
 
     /// <summary>Whether no copy is known to lie at a path.</summary>
@@ -25,7 +26,8 @@ public sealed class CopyFiles(Database database, FileScanner scanner, LibraryWri
     /// <summary>The file of a copy has got another name; to be recorded within a change of what else knows the name.</summary>
     internal void SetPath(IDbConnection connection, string from, string to)
     {
-        if (connection.QueryFirstOrDefault<long?>("UPDATE copy SET path = @to WHERE path = @from AND NOT is_trashed RETURNING id", new { from, to }) is { } id)
+        if (connection.QueryFirstOrDefault<long?>(
+            "UPDATE copy SET path = @to WHERE path = @from AND NOT is_trashed RETURNING id", new { from, to }) is { } id)
             history.Note(connection, id, "renamed in its mirror");
     }
 

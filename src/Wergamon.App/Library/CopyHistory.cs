@@ -21,6 +21,8 @@ public sealed class CopyHistory(TimeProvider time)
     internal void Note(IDbConnection connection, IEnumerable<long> copyIds, string words)
     {
         long now = time.GetUtcNow().ToUnixTimeMilliseconds();
-        connection.Execute("INSERT INTO copy_event (copy_id, happened_at, words) VALUES (@copyId, @now, @words)", copyIds.Select(copyId => new { copyId, now, words }));
+        connection.Execute(
+            "INSERT INTO copy_event (copy_id, happened_at, words) VALUES (@copyId, @now, @words)",
+            copyIds.Select(copyId => new { copyId, now, words }));
     }
 }

@@ -21,9 +21,12 @@ public sealed record DiscOrigin(long DiscId, int DiscTrack, string? Reading);
 /// in the library. The worker has the next item as soon as its part is done.
 /// </summary>
 public sealed class CopyMaker(
-    Database database, WorkerPool workers, Placement placement, FileScanner scanner, LibraryWriter writer, Trash trash, RunStore runs, BackgroundAnalysis analysis, Throughput pace, WorkLoad load, AppOptions options, TimeProvider time, ILogger<CopyMaker> logger)
+    Database database, WorkerPool workers, Placement placement, FileScanner scanner, LibraryWriter writer, Trash trash, RunStore runs,
+    BackgroundAnalysis analysis, Throughput pace, WorkLoad load, AppOptions options, TimeProvider time, ILogger<CopyMaker> logger)
 {
-    /// <summary>What has to be free besides what all workers have written when a disk was full, or they would fill it again at once.</summary>
+    /// <summary>
+    /// What has to be free besides what all workers have written when a disk was full, or they would fill it again at once.
+    /// </summary>
     private const long RoomBesides = 2 << 20;
 
     /// <summary>Encoding and proving together make a copy; proving is the shorter part.</summary>
@@ -33,7 +36,8 @@ public sealed class CopyMaker(
     /// <param name="correct">Corrects the plan for a source that decodes to another format than expected; null when it cannot be.</param>
     /// <exception cref="RunStoppedException">The disk is full, or away.</exception>
     public async Task<ItemOutcome> MakeAsync(
-        RunItemRow item, CopySpec spec, ConvertJob job, DiscOrigin? origin, ItemContext context, CancellationToken cancellation, Func<DifferentSourceReply, (CopySpec Spec, ConvertJob Job)?>? correct = null)
+        RunItemRow item, CopySpec spec, ConvertJob job, DiscOrigin? origin, ItemContext context, CancellationToken cancellation,
+        Func<DifferentSourceReply, (CopySpec Spec, ConvertJob Job)?>? correct = null)
     {
         using var hold = workers.PauseBackground();
         StopIfAway(item, spec);
@@ -45,7 +49,9 @@ public sealed class CopyMaker(
             CopySpec? corrected = null;
             if (reply is DifferentSourceReply different && correct?.Invoke(different) is var (otherSpec, otherJob))
             {
-                logger.LogInformation("Run {RunId} item {ItemId}: the source is {Found}, not {Planned}; the plan was corrected", item.RunId, item.Id, different.Found, different.Planned);
+                logger.LogInformation(
+                    "Run {RunId} item {ItemId}: the source is {Found}, not {Planned}; the plan was corrected", item.RunId, item.Id,
+                    different.Found, different.Planned);
                 spec = corrected = otherSpec;
                 reply = await AskAsync(otherJob, file, context, cancellation).ConfigureAwait(false);
             }
@@ -59,11 +65,19 @@ public sealed class CopyMaker(
             }
 
             context.ReleaseLane();
-            pace.Note(ConvertWork.Of(spec.Target, job.Steps.Select(step => step.Kind)), (job.Steps is [.., var last] ? last.Output : job.SourceFormat).Duration(made.Proof.FramesOut), time.GetElapsedTime(begun));
+            pace.Note(
+                ConvertWork.Of(spec.Target, job.Steps.Select(step => step.Kind)),
+                (job.Steps is [.., var last] ? last.Output : job.SourceFormat).Duration(made.Proof.FramesOut), time.GetElapsedTime(begun));
             // A proved copy outlives a loss of power.
             using (var handle = PlainFile.OpenHandle(file.TemporaryPath, FileMode.Open, FileAccess.ReadWrite))
                 RandomAccess.FlushToDisk(handle);
-            var checkpoint = new CopyCheckpoint { Proof = made.Proof, Analysis = made.Analysis, KnownDigest = made.Analysis is null ? job.KnownDigest : null, Corrected = corrected };
+            var checkpoint = new CopyCheckpoint
+            {
+                Proof = made.Proof,
+                Analysis = made.Analysis,
+                KnownDigest = made.Analysis is null ? job.KnownDigest : null,
+                Corrected = corrected
+            };
             context.Checkpoint(JsonSerializer.Serialize(checkpoint, LibraryJson.Default.CopyCheckpoint));
             return await FinishAsync(item, spec, file, checkpoint, origin).ConfigureAwait(false);
         }
@@ -84,7 +98,8 @@ public sealed class CopyMaker(
     /// <summary>Finishes a copy that was proved when the server ended; null when it has to be made again.</summary>
     public async Task<ItemOutcome?> RecoverAsync(RunItemRow item, CopySpec spec, DiscOrigin? origin)
     {
-        if (item.Checkpoint is null || JsonSerializer.Deserialize(item.Checkpoint, LibraryJson.Default.CopyCheckpoint) is not { } checkpoint)
+        if (item.Checkpoint is null
+            || JsonSerializer.Deserialize(item.Checkpoint, LibraryJson.Default.CopyCheckpoint) is not { } checkpoint)
             return null;
         spec = checkpoint.Corrected ?? spec;
         if (checkpoint.PublishedPath is { } published)
@@ -95,7 +110,9 @@ public sealed class CopyMaker(
             return null;
         if (PlainFile.Exists(found.File.TemporaryPath))
             return await FinishAsync(item, spec, found.File, checkpoint, origin).ConfigureAwait(false);
-        return found.FinalPath is { } path && PlainFile.Exists(path) ? await RecordAsync(item, spec, found.File, path, checkpoint, origin).ConfigureAwait(false) : null;
+        return found.FinalPath is { } path && PlainFile.Exists(path)
+            ? await RecordAsync(item, spec, found.File, path, checkpoint, origin).ConfigureAwait(false)
+            : null;
     }
 
     public static ItemDescription Describe(RunItemRow item, CopySpec spec, string onFailure)
@@ -116,7 +133,9 @@ public sealed class CopyMaker(
     {
         // A worker that refused a source may have begun the file.
         PlainFile.Delete(file.TemporaryPath);
-        return workers.RunAsync(job with { OutputPath = file.TemporaryPath }, WorkerPriority.Requested, progress => context.Report(ShareOf(progress), progress.Proving ? "Proving" : null), cancellation);
+        return workers.RunAsync(
+            job with { OutputPath = file.TemporaryPath }, WorkerPriority.Requested,
+            progress => context.Report(ShareOf(progress), progress.Proving ? "Proving" : null), cancellation);
     }
 
     private static double ShareOf(WorkerProgress progress)
@@ -125,14 +144,19 @@ public sealed class CopyMaker(
         return progress.Proving ? EncodingShare + (1 - EncodingShare) * part : EncodingShare * part;
     }
 
-    private void StopIfFull(string folder, NewFile file) => DestinationWait.StopIfFull(folder, RoomBesides + load.MaxWorkers * PlainFile.Length(file.TemporaryPath));
+    private void StopIfFull(string folder, NewFile file) =>
+        DestinationWait.StopIfFull(folder, RoomBesides + load.MaxWorkers * PlainFile.Length(file.TemporaryPath));
 
     /// <summary>A run goes nowhere else when the drive that it has written to is taken away.</summary>
     private void StopIfAway(RunItemRow item, CopySpec spec)
     {
         // The spool is on the disk of the database, and rightly empty once all that was made is where it was meant for.
-        if (!options.IsSpool(spec.OutputFolder) && !DestinationWait.HoldsAnything(spec.OutputFolder) && runs.HasMadeIn(item.RunId, spec.OutputFolder))
-            throw new RunStoppedException($"{spec.OutputFolder} is missing or empty. If its drive was disconnected, connect it again: the run continues automatically.") { WaitsFor = new DestinationWait(spec.OutputFolder, 0) };
+        if (!options.IsSpool(spec.OutputFolder) && !DestinationWait.HoldsAnything(spec.OutputFolder)
+            && runs.HasMadeIn(item.RunId, spec.OutputFolder))
+            throw new RunStoppedException(
+                $"{spec.OutputFolder} is missing or empty. If its drive was disconnected, connect it again: the run continues "
+                    + "automatically.")
+            { WaitsFor = new DestinationWait(spec.OutputFolder, 0) };
     }
 
     private async Task<ItemOutcome> FinishAsync(RunItemRow item, CopySpec spec, NewFile file, CopyCheckpoint checkpoint, DiscOrigin? origin)
@@ -157,27 +181,32 @@ public sealed class CopyMaker(
             throw new FileExistsException();
         if (spec.IfExists == IfExists.ReplaceOlder && IsNewer(existing, spec))
             throw new FileExistsException();
-        if (spec.IfExists is not (IfExists.Replace or IfExists.ReplaceOlder) || existing != spec.WantedPath || !PlainFile.Exists(existing) || IsInMusicFolder(existing))
+        if (spec.IfExists is not (IfExists.Replace or IfExists.ReplaceOlder) || existing != spec.WantedPath || !PlainFile.Exists(existing)
+            || IsInMusicFolder(existing))
             return false;
         trash.TakeReplaced(existing);
         return true;
     }
 
-    private static bool IsNewer(string existing, CopySpec spec) => existing == spec.WantedPath && spec.Job is { } job && PlainFile.ModifiedUtc(existing) >= PlainFile.ModifiedUtc(job.SourcePath);
+    private static bool IsNewer(string existing, CopySpec spec) =>
+        existing == spec.WantedPath && spec.Job is { } job && PlainFile.ModifiedUtc(existing) >= PlainFile.ModifiedUtc(job.SourcePath);
 
     /// <summary>Files that came in by a music folder are sources: they are never replaced, both are kept.</summary>
     private bool IsInMusicFolder(string path)
     {
         using var connection = database.Open();
-        return connection.ExecuteScalar<bool>("SELECT EXISTS (SELECT 1 FROM copy WHERE path = @path AND folder_id IS NOT NULL)", new { path });
+        return connection.ExecuteScalar<bool>(
+            "SELECT EXISTS (SELECT 1 FROM copy WHERE path = @path AND folder_id IS NOT NULL)", new { path });
     }
 
-    private async Task<ItemOutcome> RecordAsync(RunItemRow item, CopySpec spec, NewFile file, string path, CopyCheckpoint checkpoint, DiscOrigin? origin)
+    private async Task<ItemOutcome> RecordAsync(
+        RunItemRow item, CopySpec spec, NewFile file, string path, CopyCheckpoint checkpoint, DiscOrigin? origin)
     {
         if (spec.IsUnlisted)
         {
             // Known from now on, whether the end of the item is recorded or not.
-            runs.SetCheckpoint(item.Id, JsonSerializer.Serialize(checkpoint with { PublishedPath = path }, LibraryJson.Default.CopyCheckpoint));
+            runs.SetCheckpoint(
+                item.Id, JsonSerializer.Serialize(checkpoint with { PublishedPath = path }, LibraryJson.Default.CopyCheckpoint));
             placement.Settle(file);
             logger.LogInformation("Run {RunId} item {ItemId}: proved and published outside of the library", item.RunId, item.Id);
             return Done(path, null, checkpoint.Proof);
@@ -186,7 +215,8 @@ public sealed class CopyMaker(
         // The file has its name: a run that is stopped now still records it, or it would be made a second time.
         var scanned = await scanner.ScanAsync(path, CancellationToken.None).ConfigureAwait(false);
         if (scanned.Facts is null)
-            return ItemOutcome.Failed($"The new file was proved and is at {path}, but could not be added to the library: {scanned.Unreadable}");
+            return ItemOutcome.Failed(
+                $"The new file was proved and is at {path}, but could not be added to the library: {scanned.Unreadable}");
 
         // What was counted while proving is truer than what a lossy file's header says.
         scanned = scanned with { Facts = scanned.Facts with { FrameCount = checkpoint.Proof.FramesOut } };
@@ -196,7 +226,8 @@ public sealed class CopyMaker(
             long id = writer.InsertCopy(connection, trackId, folderId: null, scanned, spec.Fidelity, spec.Generation);
             connection.Execute(
                 """
-                INSERT OR REPLACE INTO lineage (copy_id, from_copy_id, target_name, steps, made_at, disc_id, disc_track, reading, run_item_id)
+                INSERT OR REPLACE INTO lineage (copy_id, from_copy_id, target_name, steps, made_at, disc_id, disc_track, reading,
+                    run_item_id)
                 VALUES (@id, (SELECT id FROM copy WHERE id = @SourceCopyId), @target, @Steps, @now, @discId, @discTrack, @reading, @itemId)
                 """,
                 new
@@ -224,21 +255,28 @@ public sealed class CopyMaker(
     }
 
     private static ItemOutcome Done(string path, long? copyId, Proof proof) =>
-        ItemOutcome.Done(JsonSerializer.Serialize(new CopyResult { Path = path, CopyId = copyId, Proof = proof }, LibraryJson.Default.CopyResult));
+        ItemOutcome.Done(
+            JsonSerializer.Serialize(new CopyResult { Path = path, CopyId = copyId, Proof = proof }, LibraryJson.Default.CopyResult));
 
-    /// <summary>The track of the source, which may be another than at planning; of copies from the same place of the same disc, the first makes it.</summary>
+    /// <summary>
+    /// The track of the source, which may be another than at planning; of copies from the same place of the same disc, the first makes it.
+    /// </summary>
     private static long? TrackOf(IDbConnection connection, CopySpec spec, DiscOrigin? origin) => spec.IsNewTrack ? null
         : spec.SourceCopyId is not null
         ? connection.QueryFirstOrDefault<long?>(
-            "SELECT track_id FROM copy WHERE id = @SourceCopyId UNION ALL SELECT id FROM track WHERE id = @TrackId LIMIT 1", new { spec.SourceCopyId, spec.TrackId })
+            "SELECT track_id FROM copy WHERE id = @SourceCopyId UNION ALL SELECT id FROM track WHERE id = @TrackId LIMIT 1",
+            new { spec.SourceCopyId, spec.TrackId })
         : origin is null ? null
         : connection.QueryFirstOrDefault<long?>(
-            "SELECT c.track_id FROM lineage l JOIN copy c ON c.id = l.copy_id WHERE l.disc_id = @DiscId AND l.disc_track = @DiscTrack LIMIT 1", new { origin.DiscId, origin.DiscTrack });
+            "SELECT c.track_id FROM lineage l JOIN copy c ON c.id = l.copy_id WHERE l.disc_id = @DiscId AND l.disc_track = @DiscTrack "
+                + "LIMIT 1",
+            new { origin.DiscId, origin.DiscTrack });
 
     private (long Id, string Path) FindRecorded(long itemId)
     {
         using var connection = database.Open();
-        return connection.QueryFirstOrDefault<(long Id, string Path)>("SELECT c.id, c.path FROM lineage l JOIN copy c ON c.id = l.copy_id WHERE l.run_item_id = @itemId", new { itemId });
+        return connection.QueryFirstOrDefault<(long Id, string Path)>(
+            "SELECT c.id, c.path FROM lineage l JOIN copy c ON c.id = l.copy_id WHERE l.run_item_id = @itemId", new { itemId });
     }
 
     /// <summary>The name is in use, and the person said to skip then.</summary>

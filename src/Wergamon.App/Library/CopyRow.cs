@@ -9,8 +9,10 @@ namespace Wergamon.App.Library;
 public sealed record CopyRow
 {
     public const string Columns =
-        "c.id, c.track_id, c.path, c.file_format, c.codec_name, c.sample_rate, c.channels, c.channel_roles, c.bits, c.is_float, c.frame_count, c.is_lossless, "
-        + "c.kilobits_per_second, c.is_variable, c.fidelity, c.generation, c.file_bytes, c.damage, c.is_missing, c.real_bits, c.real_rate, c.folder_cover_path, c.tags_total, "
+        "c.id, c.track_id, c.path, c.file_format, c.codec_name, c.sample_rate, c.channels, c.channel_roles, c.bits, c.is_float, "
+            + "c.frame_count, c.is_lossless, "
+        + "c.kilobits_per_second, c.is_variable, c.fidelity, c.generation, c.file_bytes, c.damage, c.is_missing, c.real_bits, "
+        + "c.real_rate, c.folder_cover_path, c.tags_total, "
         + "c.tags_from_name, c.added_at, c.streams, c.folder_id, c.modified_at";
 
     /// <summary>
@@ -20,8 +22,10 @@ public sealed record CopyRow
     /// </summary>
     public const string MasterFirst =
         "c.is_missing, c.generation, "
-        + "EXISTS (SELECT 1 FROM lineage l JOIN copy s ON s.id = l.from_copy_id WHERE l.copy_id = c.id AND s.track_id = c.track_id AND NOT s.is_missing AND NOT s.is_trashed), "
-        + "c.is_lossless DESC, c.fidelity, COALESCE(c.real_bits, c.bits) DESC, COALESCE(c.real_rate, c.sample_rate) DESC, c.channels DESC, c.tags_total - c.tags_from_name DESC, c.id";
+        + "EXISTS (SELECT 1 FROM lineage l JOIN copy s ON s.id = l.from_copy_id WHERE l.copy_id = c.id AND s.track_id = c.track_id "
+        + "AND NOT s.is_missing AND NOT s.is_trashed), "
+        + "c.is_lossless DESC, c.fidelity, COALESCE(c.real_bits, c.bits) DESC, COALESCE(c.real_rate, c.sample_rate) DESC, c.channels "
+        + "DESC, c.tags_total - c.tags_from_name DESC, c.id";
 
     public long Id { get; init; }
 
@@ -91,7 +95,9 @@ public sealed record CopyRow
         get
         {
             var kind = IsFloat ? SampleKind.Float : SampleKind.Integer;
-            var format = new PcmFormat(new Core.Audio.SampleRate(SampleRate), Channels, Bits, kind) { Roles = (Core.Audio.ChannelRoles)ChannelRoles };
+            var format = new PcmFormat(
+                new Core.Audio.SampleRate(SampleRate), Channels, Bits, kind)
+            { Roles = (Core.Audio.ChannelRoles)ChannelRoles };
             return new AudioFacts(FileFormats.Find(FileFormat), CodecName, format, FrameCount, IsLossless, KilobitsPerSecond)
             {
                 IsVariableBitRate = IsVariable,

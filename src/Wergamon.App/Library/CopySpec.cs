@@ -50,7 +50,10 @@ public sealed record CopySpec
     /// <summary>Below the output folder.</summary>
     public required string RelativePath { get; init; }
 
-    /// <summary>The first folder of the path where several targets share an output folder; empty without one, null where an earlier version did not say.</summary>
+    /// <summary>
+    /// The first folder of the path where several targets share an output folder; empty without one, null where an earlier version did not
+    /// say.
+    /// </summary>
     public string? TargetFolder { get; init; }
 
     public IfExists IfExists { get; init; }
@@ -81,7 +84,9 @@ public sealed record CopySpec
     public string WantedPath => Path.Combine(OutputFolder, RelativePath);
 
     /// <summary>Of an item of any kind whose document this is.</summary>
-    public static CopySpec Of(RunItemRow item) => JsonSerializer.Deserialize(item.Spec, LibraryJson.Default.CopySpec) ?? throw new InvalidDataException($"Run item {item.Id} says nothing of a copy.");
+    public static CopySpec Of(RunItemRow item) =>
+        JsonSerializer.Deserialize(item.Spec, LibraryJson.Default.CopySpec)
+            ?? throw new InvalidDataException($"Run item {item.Id} says nothing of a copy.");
 }
 
 /// <summary>A file of a mirror.</summary>
@@ -115,7 +120,14 @@ public sealed record CopyResult
     public required Proof Proof { get; init; }
 
     /// <summary>Null for an item that has made none.</summary>
-    public static CopyResult? Of(RunItemRow item) => item is { Kind: CopyItemKind.Convert or CopyItemKind.Rip or CopyItemKind.Deliver or CopyItemKind.Join, State: ItemState.Done, Result: { } result } ? Read(result) : null;
+    public static CopyResult? Of(RunItemRow item) =>
+        item is
+        {
+            Kind: CopyItemKind.Convert or CopyItemKind.Rip or CopyItemKind.Deliver or CopyItemKind.Join, State: ItemState.Done,
+            Result: { } result
+        }
+            ? Read(result)
+            : null;
 
     /// <summary>Null where none was made.</summary>
     internal static CopyResult? Of(ItemOutcome outcome) => outcome is { State: ItemState.Done, Result: { } result } ? Read(result) : null;
@@ -125,7 +137,8 @@ public sealed record CopyResult
 
 /// <summary>The form in which the Library keeps documents.</summary>
 [JsonSourceGenerationOptions(
-    PropertyNamingPolicy = JsonKnownNamingPolicy.CamelCase, UseStringEnumConverter = true, IgnoreReadOnlyProperties = true, DefaultIgnoreCondition = JsonIgnoreCondition.WhenWritingNull,
+    PropertyNamingPolicy = JsonKnownNamingPolicy.CamelCase, UseStringEnumConverter = true, IgnoreReadOnlyProperties = true,
+    DefaultIgnoreCondition = JsonIgnoreCondition.WhenWritingNull,
     NumberHandling = JsonNumberHandling.AllowNamedFloatingPointLiterals)]
 [JsonSerializable(typeof(CopySpec))]
 [JsonSerializable(typeof(CopyCheckpoint))]

@@ -12,35 +12,43 @@ internal sealed record MatchCandidate(long Id, long TrackId, bool IsTrashed, Cop
 /// <summary>Reads from the database what copies are compared by.</summary>
 internal static class CopyTraitsRows
 {
-    private static readonly string[] Fields = [FieldNames.Artist, FieldNames.AlbumArtist, FieldNames.Title, FieldNames.Album, FieldNames.Disc, FieldNames.Track];
+    private static readonly string[] Fields = [
+        FieldNames.Artist, FieldNames.AlbumArtist, FieldNames.Title, FieldNames.Album, FieldNames.Disc, FieldNames.Track
+    ];
 
     /// <param name="condition">Over columns of copy, which is called c.</param>
     public static List<MatchCandidate> Read(IDbConnection connection, string condition, object parameters)
     {
         var rows = connection.Query<Row>(
             $"""
-            SELECT c.id, c.track_id, c.is_trashed, c.sample_rate, c.channels, c.bits, c.is_float, c.frame_count, c.is_lossless, s.samples, s.peak
+            SELECT c.id, c.track_id, c.is_trashed, c.sample_rate, c.channels, c.bits, c.is_float, c.frame_count, c.is_lossless, s.samples,
+                s.peak
             FROM copy c LEFT JOIN analysis s ON s.copy_id = c.id WHERE {condition}
             """,
             parameters).AsList();
         var names = connection.Query<(long CopyId, string Name, string Value)>(
-            "SELECT copy_id, name, value FROM tag WHERE copy_id IN (SELECT value FROM json_each(@list)) AND name COLLATE NOCASE IN @Fields ORDER BY copy_id, position",
+            "SELECT copy_id, name, value FROM tag WHERE copy_id IN (SELECT value FROM json_each(@list)) "
+                + "AND name COLLATE NOCASE IN @Fields ORDER BY copy_id, position",
             new { list = "[" + string.Join(',', rows.Select(row => row.Id)) + "]", Fields }).ToLookup(tag => tag.CopyId);
         return [.. rows.Select(row => new MatchCandidate(row.Id, row.TrackId, row.IsTrashed, TraitsOf(row, names[row.Id])))];
     }
 
     /// <summary>The tags of a copy that matching looks at, in order.</summary>
     public static List<(string Name, string Value)> ReadNames(IDbConnection connection, long copyId) =>
-        connection.Query<(string Name, string Value)>("SELECT name, value FROM tag WHERE copy_id = @copyId AND name COLLATE NOCASE IN @Fields ORDER BY position", new { copyId, Fields }).AsList();
+        connection.Query<(string Name, string Value)>(
+            "SELECT name, value FROM tag WHERE copy_id = @copyId AND name COLLATE NOCASE IN @Fields ORDER BY position",
+            new { copyId, Fields }).AsList();
 
     private static CopyTraits TraitsOf(Row row, IEnumerable<(long CopyId, string Name, string Value)> fields)
     {
         var tags = new TagSet();
         foreach (var (_, name, value) in fields)
             tags.Add(name, value);
-        var format = new PcmFormat(new SampleRate(row.SampleRate), row.Channels, row.Bits, row.IsFloat ? SampleKind.Float : SampleKind.Integer);
+        var format = new PcmFormat(
+            new SampleRate(row.SampleRate), row.Channels, row.Bits, row.IsFloat ? SampleKind.Float : SampleKind.Integer);
         return new CopyTraits(
-            CopyTraits.NamesOf(tags), CopyTraits.AlbumOf(tags), tags.Number(FieldNames.Disc), tags.Number(FieldNames.Track), format.Duration(row.FrameCount), format,
+            CopyTraits.NamesOf(tags), CopyTraits.AlbumOf(tags), tags.Number(FieldNames.Disc), tags.Number(FieldNames.Track),
+            format.Duration(row.FrameCount), format,
             row.IsLossless, row.Samples, row.Peak == 0);
     }
 

@@ -35,5 +35,6 @@ public sealed class DemoMusic(AppOptions options, MusicFolders folders, Settings
         return null;
     }
 
-    private MusicFolder? Find() => options.DemoFolder is { } demo ? folders.List().FirstOrDefault(folder => folder.Path == Files.AllowedPaths.Resolve(demo)) : null;
+    private MusicFolder? Find() =>
+        options.DemoFolder is { } demo ? folders.List().FirstOrDefault(folder => folder.Path == Files.AllowedPaths.Resolve(demo)) : null;
 }

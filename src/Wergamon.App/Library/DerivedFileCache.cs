@@ -7,7 +7,8 @@ using Wergamon.Core.Jobs;
 namespace Wergamon.App.Library;
 
 /// <summary>
-/// Files that workers make of copies when they are first asked for, in a folder that is emptied at start: made once, shared by all who ask, and
+/// Files that workers make of copies when they are first asked for, in a folder that is emptied at start: made once, shared by all who ask,
+/// and
 /// dropped in the order in which they were made.
 /// </summary>
 internal sealed class DerivedFileCache
@@ -29,7 +30,8 @@ internal sealed class DerivedFileCache
 
     /// <summary>The file of a copy as it is now; one that could not be made is tried again.</summary>
     /// <param name="jobFor">Gets a path at which nothing is.</param>
-    /// <returns>The path, and when the file is whole: fails with <see cref="UnreadableAudioException"/> where the copy cannot be read.</returns>
+    /// <returns>The path, and when the file is whole: fails with <see cref="UnreadableAudioException"/> where the copy cannot be
+    /// read.</returns>
     public (string Path, Task Made) Get(CopyRow copy, Func<string, WorkerJob> jobFor)
     {
         var key = string.Create(CultureInfo.InvariantCulture, $"{copy.Id} {FileStamp.Of(copy.Path)}");
@@ -53,7 +55,9 @@ internal sealed class DerivedFileCache
     {
         try
         {
-            if ((await _workers.RunAsync(job, WorkerPriority.Interactive, null, CancellationToken.None).ConfigureAwait(false)).Failure is { } failure)
+            if ((
+                await _workers.RunAsync(job, WorkerPriority.Interactive, null, CancellationToken.None)
+                    .ConfigureAwait(false)).Failure is { } failure)
                 throw new UnreadableAudioException(failure);
         }
         catch (WorkerLostException lost)

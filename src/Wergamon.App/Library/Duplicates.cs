@@ -11,7 +11,9 @@ using Wergamon.Core.Planning;
 namespace Wergamon.App.Library;
 
 /// <summary>Finds duplicates, proposes what to keep, and moves what the person chose to the trash.</summary>
-public sealed class Duplicates(Database database, LibraryQueries library, TrackLines lines, TrackMatcher matcher, BackgroundAnalysis analysis, Comparisons comparisons, Trash trash, ChangeBackups backups)
+public sealed class Duplicates(
+    Database database, LibraryQueries library, TrackLines lines, TrackMatcher matcher, BackgroundAnalysis analysis, Comparisons comparisons,
+    Trash trash, ChangeBackups backups)
 {
     private readonly ResultCache<IReadOnlyList<object>> _groups = new(Enum.GetValues<DuplicateKind>().Length);
 
@@ -30,7 +32,8 @@ public sealed class Duplicates(Database database, LibraryQueries library, TrackL
     private const string SeveralLossy =
         """
         SELECT c.track_id AS name, SUM(c.file_bytes) - MAX(c.file_bytes) AS spare
-        FROM copy c LEFT JOIN analysis s ON s.copy_id = c.id LEFT JOIN lineage m ON m.copy_id = c.id WHERE NOT c.is_missing AND NOT c.is_lossless
+        FROM copy c LEFT JOIN analysis s ON s.copy_id = c.id LEFT JOIN lineage m ON m.copy_id = c.id WHERE NOT c.is_missing
+            AND NOT c.is_lossless
         GROUP BY c.track_id HAVING COUNT(*) > COUNT(DISTINCT COALESCE(m.target_name, '')) AND COUNT(DISTINCT COALESCE(s.samples, c.id)) > 1
         """;
 
@@ -47,7 +50,8 @@ public sealed class Duplicates(Database database, LibraryQueries library, TrackL
         """;
 
     /// <summary>Number of groups of each kind.</summary>
-    public IReadOnlyList<DuplicateCount> Count() => [.. Enum.GetValues<DuplicateKind>().Select(kind => new DuplicateCount(kind, NamesOf(kind).Count))];
+    public IReadOnlyList<DuplicateCount> Count() =>
+        [.. Enum.GetValues<DuplicateKind>().Select(kind => new DuplicateCount(kind, NamesOf(kind).Count))];
 
     /// <summary>Groups of one kind from an offset on, the largest first.</summary>
     public IReadOnlyList<DuplicateGroup> List(DuplicateKind kind, int offset, int count)
@@ -61,22 +65,29 @@ public sealed class Duplicates(Database database, LibraryQueries library, TrackL
     public IReadOnlyList<(CopyRow Copy, TrackRow Track)> Choose(IReadOnlyCollection<long> copyIds)
     {
         using var connection = database.Open();
-        var tracks = library.TracksById([.. connection.Query<long>("SELECT DISTINCT track_id FROM copy WHERE NOT is_missing AND id IN @copyIds", new { copyIds })]);
-        return [.. tracks.SelectMany(track => track.Copies.Where(copy => copyIds.Contains(copy.Id) && !copy.IsMissing), (track, copy) => (copy, track))];
+        var tracks = library.TracksById(
+            [.. connection.Query<long>("SELECT DISTINCT track_id FROM copy WHERE NOT is_missing AND id IN @copyIds", new { copyIds })]);
+        return [
+            .. tracks.SelectMany(
+                track => track.Copies.Where(copy => copyIds.Contains(copy.Id) && !copy.IsMissing), (track, copy) => (copy, track))
+        ];
     }
 
     /// <summary>Why these copies cannot all be trashed; null when nothing would be lost.</summary>
     public string? Refusal(IReadOnlyCollection<long> copyIds)
     {
         using var connection = database.Open();
-        // Something has to stay of each: another copy of the track, or a file that is like it. A name alone is shared by versions of other lengths.
+        // Something has to stay of each: another copy of the track, or a file that is like it. A name alone is shared by versions of other
+        // lengths.
         var lost = connection.QueryFirstOrDefault<string>(
             $"""
             SELECT t.title FROM copy c JOIN track t ON t.id = c.track_id WHERE c.id IN @copyIds
                 AND NOT EXISTS (SELECT 1 FROM copy k WHERE k.track_id = c.track_id AND NOT k.is_missing AND k.id NOT IN @copyIds)
-                AND NOT EXISTS (SELECT 1 FROM match_key l JOIN match_key o ON o.name = l.name AND o.key = l.key JOIN copy k ON k.id = o.copy_id
+                AND NOT EXISTS (SELECT 1 FROM match_key l JOIN match_key o ON o.name = l.name AND o.key = l.key
+                    JOIN copy k ON k.id = o.copy_id
                     WHERE l.copy_id = c.id AND NOT k.is_missing AND k.id NOT IN @copyIds
-                    AND (l.name = 'samples' OR ABS(1.0 * c.frame_count / c.sample_rate - 1.0 * k.frame_count / k.sample_rate) <= {NameMatch.Tolerance.TotalSeconds:0}))
+                    AND (l.name = 'samples' OR ABS(1.0 * c.frame_count / c.sample_rate - 1.0 * k.frame_count / k.sample_rate)
+                        <= {NameMatch.Tolerance.TotalSeconds:0}))
             """,
             new { copyIds });
         return lost is null ? null : $"No file of “{lost}” would be left. Keep at least one.";
@@ -111,7 +122,9 @@ public sealed class Duplicates(Database database, LibraryQueries library, TrackL
         return _groups.Get(kind.ToString(), lines.Version + matcher.Version, lines.IsBehind || analysis.IsUnderWay, () =>
         {
             using var connection = database.Open();
-            return connection.Query<(object Name, long Spare)>($"SELECT name, spare FROM ({GroupsOf(kind)}) ORDER BY spare DESC, name").Select(group => group.Name).ToList();
+            return connection.Query<(object Name, long Spare)>($"SELECT name, spare FROM ({GroupsOf(kind)}) ORDER BY spare DESC, name")
+                .Select(group => group.Name)
+                .ToList();
         });
     }
 
@@ -130,27 +143,41 @@ public sealed class Duplicates(Database database, LibraryQueries library, TrackL
             DuplicateKind.SeveralLossy => "c.track_id = @name AND NOT c.is_lossless",
             _ => "c.id IN (SELECT copy_id FROM match_key WHERE name = 'names' AND key = @name)",
         };
-        var ids = connection.Query<long>($"SELECT c.id FROM copy c WHERE {condition} AND NOT c.is_missing ORDER BY c.track_id, c.id LIMIT {MaxInGroup}", new { name }).ToHashSet();
-        var tracks = library.TracksById([.. connection.Query<long>("SELECT DISTINCT track_id FROM copy WHERE id IN (SELECT value FROM json_each(@list)) ORDER BY track_id", new { list = "[" + string.Join(',', ids) + "]" })]);
+        var ids = connection.Query<long>(
+            $"SELECT c.id FROM copy c WHERE {condition} AND NOT c.is_missing ORDER BY c.track_id, c.id LIMIT {MaxInGroup}",
+            new { name }).ToHashSet();
+        var tracks = library.TracksById(
+            [
+                .. connection.Query<long>(
+                    "SELECT DISTINCT track_id FROM copy WHERE id IN (SELECT value FROM json_each(@list)) ORDER BY track_id",
+                    new { list = "[" + string.Join(',', ids) + "]" })
+            ]);
         // Of tracks that only share a name, each is shown by its master copy.
         var files = kind == DuplicateKind.SameName
             ? tracks.Select(track => (Track: track, Copy: track.Master)).ToList()
-            : tracks.SelectMany(track => track.Copies.Where(copy => ids.Contains(copy.Id)), (track, copy) => (Track: track, Copy: copy)).ToList();
-        var advice = TidyProposal.For(kind, DuplicatesOf(connection, [.. files.Select(file => file.Copy)]), tracks.Any(track => track.Copies.Any(copy => copy.IsLossless && !copy.IsMissing)));
+            : tracks.SelectMany(track => track.Copies.Where(copy => ids.Contains(copy.Id)), (track, copy) => (Track: track, Copy: copy))
+                .ToList();
+        var advice = TidyProposal.For(
+            kind, DuplicatesOf(connection, [.. files.Select(file => file.Copy)]),
+            tracks.Any(track => track.Copies.Any(copy => copy.IsLossless && !copy.IsMissing)));
         return new DuplicateGroup(kind, [.. files.Select((file, at) =>
-            new DuplicateLine(file.Copy, file.Track, advice[at], kind == DuplicateKind.SameName && at > 0 ? comparisons.Find(files[0].Copy, file.Copy) : null))]);
+            new DuplicateLine(
+                file.Copy, file.Track, advice[at],
+                kind == DuplicateKind.SameName && at > 0 ? comparisons.Find(files[0].Copy, file.Copy) : null))]);
     }
 
     private static List<DuplicateFile> DuplicatesOf(IDbConnection connection, List<CopyRow> copies)
     {
         var more = connection.Query<(long Id, string? Target, int Pictures)>(
             """
-            SELECT c.value, (SELECT target_name FROM lineage WHERE copy_id = c.value), (SELECT COUNT(*) FROM copy_artwork WHERE copy_id = c.value)
+            SELECT c.value, (SELECT target_name FROM lineage WHERE copy_id = c.value), (SELECT COUNT(*) FROM copy_artwork
+                WHERE copy_id = c.value)
             FROM json_each(@list) c
             """,
             new { list = "[" + string.Join(',', copies.Select(copy => copy.Id)) + "]" }).ToDictionary(row => row.Id);
         return [.. copies.Select(copy => new DuplicateFile(
             copy.Id, copy.TrackId, copy.Facts.ShortLabel, copy.IsLossless, copy.Generation, copy.KilobitsPerSecond, more[copy.Id].Target,
-            copy.TagsTotal - copy.TagsFromName, copy.FolderCoverPath is null ? more[copy.Id].Pictures : 0, copy.Facts.FileFormat?.HoldsTagsWell ?? true, copy.FileBytes, copy.Damage is not null))];
+            copy.TagsTotal - copy.TagsFromName, copy.FolderCoverPath is null ? more[copy.Id].Pictures : 0,
+            copy.Facts.FileFormat?.HoldsTagsWell ?? true, copy.FileBytes, copy.Damage is not null))];
     }
 }

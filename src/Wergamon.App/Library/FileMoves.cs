@@ -14,7 +14,8 @@ internal static class FileMoves
     /// <param name="known">Copies by number, with the path and stamp they had.</param>
     /// <param name="present">What lies there now.</param>
     /// <returns>The new path of each copy that has moved; no path is given twice, and none that a copy keeps.</returns>
-    public static Dictionary<long, string> Find(IReadOnlyCollection<(long Id, string Path, FileStamp Stamp)> known, IReadOnlyDictionary<string, FileStamp> present)
+    public static Dictionary<long, string> Find(
+        IReadOnlyCollection<(long Id, string Path, FileStamp Stamp)> known, IReadOnlyDictionary<string, FileStamp> present)
     {
         var unsettled = known.Where(copy => !present.TryGetValue(copy.Path, out var stamp) || !stamp.Fits(copy.Stamp)).ToList();
         if (unsettled.Count == 0)
@@ -36,7 +37,8 @@ internal static class FileMoves
             rest.RemoveAll(copy => free.Remove(copy.Path));
             foreach (var copy in rest.ToList().Where(_ => free.Count + rest.Count > 2))
             {
-                if (free.Where(path => Path.GetFileName(path) == Path.GetFileName(copy.Path)).ToList() is not [var namesake] || rest.Count(other => Path.GetFileName(other.Path) == Path.GetFileName(namesake)) != 1)
+                if (free.Where(path => Path.GetFileName(path) == Path.GetFileName(copy.Path)).ToList() is not [var namesake]
+                    || rest.Count(other => Path.GetFileName(other.Path) == Path.GetFileName(namesake)) != 1)
                     continue;
                 Move(copy, namesake);
             }
@@ -60,7 +62,9 @@ internal static class FileMoves
     private static void DropTaken(Dictionary<long, string> moves, List<(long Id, string Path, FileStamp Stamp)> unsettled)
     {
         var holders = unsettled.ToDictionary(copy => copy.Path, copy => copy.Id);
-        while (moves.Where(move => holders.TryGetValue(move.Value, out long holder) && !moves.ContainsKey(holder)).Select(move => move.Key).ToList() is { Count: > 0 } taken)
+        while (moves.Where(move => holders.TryGetValue(move.Value, out long holder) && !moves.ContainsKey(holder))
+            .Select(move => move.Key)
+            .ToList() is { Count: > 0 } taken)
         {
             foreach (long id in taken)
                 moves.Remove(id);

@@ -17,14 +17,17 @@ public sealed class FileScanner(WorkerPool workers, AllowedPaths allowed, AppOpt
 {
     private static readonly HashSet<string> SoundExtensions = new(StringComparer.OrdinalIgnoreCase)
     {
-        ".flac", ".wav", ".wave", ".aif", ".aiff", ".aifc", ".mp3", ".m4a", ".m4b", ".mp4", ".aac", ".ogg", ".oga", ".opus", ".wma", ".ape", ".wv", ".tta", ".mpc", ".ac3", ".dsf", ".dff",
+        ".flac", ".wav", ".wave", ".aif", ".aiff", ".aifc", ".mp3", ".m4a", ".m4b", ".mp4", ".aac", ".ogg", ".oga", ".opus", ".wma", ".ape",
+        ".wv", ".tta", ".mpc", ".ac3", ".dsf", ".dff",
         ".mp2", ".mka", ".au", ".caf", ".w64", ".tak", ".dts", ".asf", ".m4v", ".mov", ".3gp", ".3g2", ".mkv", ".webm", ".avi",
     };
 
     /// <summary>Larger pictures are ignored.</summary>
     private const long MaxCoverBytes = 32L << 20;
 
-    private static readonly string[] CoverNames = ["cover.jpg", "folder.jpg", "front.jpg", "cover.png", "folder.png", "front.png", "cover.jpeg"];
+    private static readonly string[] CoverNames = [
+        "cover.jpg", "folder.jpg", "front.jpg", "cover.png", "folder.png", "front.png", "cover.jpeg"
+    ];
 
     public static bool LooksLikeSound(string path) => SoundExtensions.Contains(Path.GetExtension(path));
 
@@ -42,7 +45,12 @@ public sealed class FileScanner(WorkerPool workers, AllowedPaths allowed, AppOpt
             return scanned with { Unreadable = "Its name is not valid UTF-8. Rename the file to add it." };
         // A pipe would be waited for without end, and a device has no end.
         if (!PlainFile.Exists(path))
-            return scanned with { Unreadable = PlainFile.IsTaken(path) ? "This is a link, device or pipe, not a file; it was not opened." : "The file is gone." };
+            return scanned with
+            {
+                Unreadable = PlainFile.IsTaken(path)
+                    ? "This is a link, device or pipe, not a file; it was not opened."
+                    : "The file is gone."
+            };
         try
         {
             return await Task.Run(() => Read(scanned), cancellation).WaitAsync(options.ScanLimit, cancellation).ConfigureAwait(false);
@@ -70,9 +78,12 @@ public sealed class FileScanner(WorkerPool workers, AllowedPaths allowed, AppOpt
         limit.CancelAfter(options.ScanLimit);
         try
         {
-            var reply = await workers.RunUntilRepliedAsync(new ProbeJob(file.Path), file.Path, WorkerPriority.Scan, limit.Token).ConfigureAwait(false);
+            var reply = await workers.RunUntilRepliedAsync(new ProbeJob(file.Path), file.Path, WorkerPriority.Scan, limit.Token)
+                .ConfigureAwait(false);
             return reply is ProbeReply { Facts: var facts }
-                ? facts.Problem is { } problem ? file with { Unreadable = problem } : file with { Facts = facts with { Damage = [.. facts.Damage.Concat(file.Damage).Distinct()] } }
+                ? facts.Problem is { } problem
+                    ? file with { Unreadable = problem }
+                    : file with { Facts = facts with { Damage = [.. facts.Damage.Concat(file.Damage).Distinct()] } }
                 : file with { Unreadable = reply.Failure ?? "The file could not be read." };
         }
         catch (OperationCanceledException) when (!cancellation.IsCancellationRequested)
@@ -89,7 +100,9 @@ public sealed class FileScanner(WorkerPool workers, AllowedPaths allowed, AppOpt
     private ScannedFile GivenUp(ScannedFile file) => file with
     {
         Stamp = FileStamp.None,
-        Unreadable = string.Create(CultureInfo.InvariantCulture, $"Reading it took longer than {options.ScanLimit.TotalSeconds:0} s, so it was skipped. The next scan tries again."),
+        Unreadable = string.Create(
+            CultureInfo.InvariantCulture,
+            $"Reading it took longer than {options.ScanLimit.TotalSeconds:0} s, so it was skipped. The next scan tries again."),
     };
 
     private ScannedFile Read(ScannedFile file)
@@ -99,7 +112,9 @@ public sealed class FileScanner(WorkerPool workers, AllowedPaths allowed, AppOpt
         var tags = reading.Tags;
         var folder = Path.GetDirectoryName(file.Path)!;
         var fromName = FileNameFacts.FillGaps(tags, Path.GetFileName(folder), Path.GetFileNameWithoutExtension(file.Path));
-        var coverPath = tags.Pictures.Count > 0 ? null : CoverNames.Select(name => UsableCover(Path.Combine(folder, name))).FirstOrDefault(found => found is not null);
+        var coverPath = tags.Pictures.Count > 0
+            ? null
+            : CoverNames.Select(name => UsableCover(Path.Combine(folder, name))).FirstOrDefault(found => found is not null);
         if (coverPath is not null && ReadCover(coverPath) is { } cover)
             tags.Pictures.Add(cover);
         return file with
@@ -116,7 +131,10 @@ public sealed class FileScanner(WorkerPool workers, AllowedPaths allowed, AppOpt
 
     /// <summary>The picture itself, for a link to one that may be read; null for anything else.</summary>
     private string? UsableCover(string path) =>
-        PlainFile.IsTaken(path) && allowed.MayRead(path) && AllowedPaths.Resolve(path) is { } resolved && PlainFile.Length(resolved) is > 0 and <= MaxCoverBytes ? resolved : null;
+        PlainFile.IsTaken(path) && allowed.MayRead(path) && AllowedPaths.Resolve(path) is { } resolved
+                && PlainFile.Length(resolved) is > 0 and <= MaxCoverBytes
+            ? resolved
+            : null;
 
     private static Picture? ReadCover(string path)
     {

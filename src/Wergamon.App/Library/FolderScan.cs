@@ -13,7 +13,9 @@ namespace Wergamon.App.Library;
 /// Brings the library up to date with a music folder: reads what is new or has changed, on all cores, recognises what has
 /// moved and marks what is gone. Nothing that was known is forgotten.
 /// </summary>
-public sealed class FolderScan(Database database, FileScanner scanner, LibraryWriter writer, CopyHistory history, TrackMatcher matcher, TrackLines lines, TimeProvider time, ILogger<FolderScan> logger)
+public sealed class FolderScan(
+    Database database, FileScanner scanner, LibraryWriter writer, CopyHistory history, TrackMatcher matcher, TrackLines lines,
+    TimeProvider time, ILogger<FolderScan> logger)
 {
     /// <summary>Files are written to the database in groups, so that the library fills while the scan goes on.</summary>
     private const int GroupSize = 128;
@@ -48,13 +50,19 @@ public sealed class FolderScan(Database database, FileScanner scanner, LibraryWr
             WHERE folder_id = @folderId OR (folder_id IS NULL AND substr(path, 1, length(@below)) = @below)
             """,
             new { folderId, below = root.TrimEnd('/') + "/" });
-        var unreadable = connection.Query<(string Path, long Bytes, long ModifiedAt, long Number)>("SELECT path, file_bytes, modified_at, file_number FROM unreadable_file WHERE folder_id = @folderId", new { folderId });
+        var unreadable = connection.Query<(string Path, long Bytes, long ModifiedAt, long Number)>(
+            "SELECT path, file_bytes, modified_at, file_number FROM unreadable_file WHERE folder_id = @folderId", new { folderId });
         return new Known(
-            [.. copies.Select(copy => new KnownCopy(copy.Id, copy.Path, new FileStamp(copy.Bytes, copy.ModifiedAt, copy.Number), copy.IsMissing))],
+            [
+                .. copies.Select(
+                    copy => new KnownCopy(copy.Id, copy.Path, new FileStamp(copy.Bytes, copy.ModifiedAt, copy.Number), copy.IsMissing))
+            ],
             [.. unreadable.Select(file => (file.Path, new FileStamp(file.Bytes, file.ModifiedAt, file.Number)))]);
     }
 
-    /// <summary>Gives copies that have moved their new paths; they are read again afterwards, since names and folders count as facts.</summary>
+    /// <summary>
+    /// Gives copies that have moved their new paths; they are read again afterwards, since names and folders count as facts.
+    /// </summary>
     private Dictionary<long, string> RecordMoves(long folderId, List<KnownCopy> copies, Dictionary<string, FileStamp> present)
     {
         var candidates = copies.Select(copy => (copy.Id, copy.Path, copy.Stamp)).ToList();
@@ -69,7 +77,9 @@ public sealed class FolderScan(Database database, FileScanner scanner, LibraryWr
                 connection.Execute("UPDATE copy SET path = '/moving/' || id WHERE id = @id", new { id });
             foreach (var (id, path) in moves)
             {
-                connection.Execute("UPDATE copy SET path = @path, folder_id = @folderId, file_number = @Number WHERE id = @id", new { id, path, folderId, present[path].Number });
+                connection.Execute(
+                    "UPDATE copy SET path = @path, folder_id = @folderId, file_number = @Number WHERE id = @id",
+                    new { id, path, folderId, present[path].Number });
                 history.Note(connection, id, $"moved from {candidates.First(copy => copy.Id == id).Path}");
             }
         });
@@ -77,7 +87,8 @@ public sealed class FolderScan(Database database, FileScanner scanner, LibraryWr
     }
 
     /// <summary>Copies of other folders whose files are gone and whose stamps turn up here under paths that nobody knows.</summary>
-    private List<(long Id, string Path, FileStamp Stamp)> MissingInOtherFolders(long folderId, List<KnownCopy> copies, Dictionary<string, FileStamp> present)
+    private List<(long Id, string Path, FileStamp Stamp)> MissingInOtherFolders(
+        long folderId, List<KnownCopy> copies, Dictionary<string, FileStamp> present)
     {
         var here = copies.Select(copy => copy.Path).ToHashSet();
         var stamps = present.Where(file => !here.Contains(file.Key)).Select(file => file.Value.SizeAndTime).Distinct().ToList();
@@ -86,9 +97,12 @@ public sealed class FolderScan(Database database, FileScanner scanner, LibraryWr
         foreach (var (bytes, modifiedAt) in stamps)
         {
             var found = connection.Query<(long Id, string Path, long Number)>(
-                "SELECT id, path, file_number FROM copy WHERE file_bytes = @bytes AND modified_at = @modifiedAt AND folder_id IS NOT NULL AND folder_id <> @folderId",
+                "SELECT id, path, file_number FROM copy WHERE file_bytes = @bytes AND modified_at = @modifiedAt "
+                    + "AND folder_id IS NOT NULL AND folder_id <> @folderId",
                 new { bytes, modifiedAt, folderId });
-            gone.AddRange(found.Where(copy => !PlainFile.Exists(copy.Path)).Select(copy => (copy.Id, copy.Path, new FileStamp(bytes, modifiedAt, copy.Number))));
+            gone.AddRange(
+                found.Where(copy => !PlainFile.Exists(copy.Path))
+                    .Select(copy => (copy.Id, copy.Path, new FileStamp(bytes, modifiedAt, copy.Number))));
         }
 
         return gone;
@@ -121,7 +135,11 @@ public sealed class FolderScan(Database database, FileScanner scanner, LibraryWr
     {
         var toDecode = Channel.CreateUnbounded<ScannedFile>();
         // Writing takes longer than reading, and pages want to be answered meanwhile.
-        var ownReading = new ParallelOptions { MaxDegreeOfParallelism = Math.Max(1, Environment.ProcessorCount - 1), CancellationToken = cancellation };
+        var ownReading = new ParallelOptions
+        {
+            MaxDegreeOfParallelism = Math.Max(1, Environment.ProcessorCount - 1),
+            CancellationToken = cancellation
+        };
         var decoding = new ParallelOptions { MaxDegreeOfParallelism = WorkerPool.ScanPlaces, CancellationToken = cancellation };
         try
         {
@@ -163,10 +181,12 @@ public sealed class FolderScan(Database database, FileScanner scanner, LibraryWr
                     LibraryWriter.SaveUnreadable(connection, folderId, file);
             }
         },
-        (connection, file, failure) => LibraryWriter.SaveUnreadable(connection, folderId, file with { Unreadable = ScannedFile.NotExamined(failure) }));
+        (connection, file, failure) =>
+            LibraryWriter.SaveUnreadable(connection, folderId, file with { Unreadable = ScannedFile.NotExamined(failure) }));
 
     /// <summary>Files that are gone are kept as missing; albums that lost all their tracks to a change of tags go.</summary>
-    private void Finish(long folderId, Known known, Dictionary<long, string> moved, Dictionary<string, FileStamp> present) => database.Change(connection =>
+    private void Finish(
+        long folderId, Known known, Dictionary<long, string> moved, Dictionary<string, FileStamp> present) => database.Change(connection =>
     {
         foreach (var copy in known.Copies.Where(copy => !copy.IsMissing && !moved.ContainsKey(copy.Id) && !present.ContainsKey(copy.Path)))
         {
@@ -176,12 +196,15 @@ public sealed class FolderScan(Database database, FileScanner scanner, LibraryWr
         }
 
         // Records from before numbers were looked at learn them now.
-        foreach (var copy in known.Copies.Where(copy => !copy.Stamp.HasNumber && present.TryGetValue(copy.Path, out var stamp) && stamp.HasNumber))
-            connection.Execute("UPDATE copy SET file_number = @Number WHERE id = @Id AND file_number = 0", new { present[copy.Path].Number, copy.Id });
+        foreach (var copy in known.Copies.Where(
+            copy => !copy.Stamp.HasNumber && present.TryGetValue(copy.Path, out var stamp) && stamp.HasNumber))
+            connection.Execute(
+                "UPDATE copy SET file_number = @Number WHERE id = @Id AND file_number = 0", new { present[copy.Path].Number, copy.Id });
         foreach (var (path, _) in known.Unreadable.Where(file => !present.ContainsKey(file.Path)))
             connection.Execute("DELETE FROM unreadable_file WHERE path = @path", new { path });
         LibraryWriter.RemoveEmptyAlbums(connection);
-        connection.Execute("UPDATE folder SET scanned_at = @now WHERE id = @folderId", new { folderId, now = time.GetUtcNow().ToUnixTimeMilliseconds() });
+        connection.Execute(
+            "UPDATE folder SET scanned_at = @now WHERE id = @folderId", new { folderId, now = time.GetUtcNow().ToUnixTimeMilliseconds() });
     });
 
     private sealed record KnownCopy(long Id, string Path, FileStamp Stamp, bool IsMissing);

@@ -2,7 +2,9 @@ using Wergamon.Core.Bytes;
 
 namespace Wergamon.App.Library;
 
-/// <summary>A file of known length that is still being written: reads ahead of the writer wait. What never arrives reads as silence.</summary>
+/// <summary>
+/// A file of known length that is still being written: reads ahead of the writer wait. What never arrives reads as silence.
+/// </summary>
 /// <param name="path">Where it is written.</param>
 /// <param name="length">Its length in the end, in bytes.</param>
 /// <param name="written">Ends with the writing, or fails with it.</param>
@@ -30,7 +32,8 @@ internal sealed class GrowingFileStream(string path, long length, Task written) 
         while (true)
         {
             bool isWhole = written.IsCompleted;
-            int got = await RandomAccess.ReadAsync(_file.SafeFileHandle, buffer[..wanted], Position, cancellationToken).ConfigureAwait(false);
+            int got = await RandomAccess.ReadAsync(_file.SafeFileHandle, buffer[..wanted], Position, cancellationToken)
+                .ConfigureAwait(false);
             if (got == 0 && isWhole)
             {
                 await written.ConfigureAwait(false);

@@ -3,7 +3,9 @@ namespace Wergamon.App.Library;
 /// <summary>A list of tracks that another station keeps.</summary>
 public sealed record TrackListing(long Id, string Title, IReadOnlyList<long> TrackIds);
 
-/// <summary>Ordered lists of tracks that one station keeps and others read: the seam between stations that do not know each other.</summary>
+/// <summary>
+/// Ordered lists of tracks that one station keeps and others read: the seam between stations that do not know each other.
+/// </summary>
 public interface ITrackLists
 {
     /// <summary>All lists by name.</summary>

@@ -2,10 +2,15 @@ using Wergamon.Core.Tags;
 
 namespace Wergamon.App.Library;
 
-/// <summary>What a person says of tracks beyond their tags, as fields of tags; the seam between the station that keeps it and those that send it out.</summary>
+/// <summary>
+/// What a person says of tracks beyond their tags, as fields of tags; the seam between the station that keeps it and those that send it
+/// out.
+/// </summary>
 public interface ITrackNotes
 {
-    /// <summary>By track; a field that nobody has said anything about is left out, and one without values takes away what the tags hold.</summary>
+    /// <summary>
+    /// By track; a field that nobody has said anything about is left out, and one without values takes away what the tags hold.
+    /// </summary>
     ILookup<long, TagField> FieldsOf(IReadOnlyCollection<long> trackIds);
 
     /// <summary>Takes over what was said elsewhere. Fields that are not kept are passed over.</summary>

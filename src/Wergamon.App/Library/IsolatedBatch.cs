@@ -10,7 +10,9 @@ internal static class IsolatedBatch
 {
     /// <param name="change">The change for any of the items, in one transaction.</param>
     /// <param name="setAside">What is recorded instead for an item whose change fails.</param>
-    public static void Change<T>(Database database, ILogger logger, IReadOnlyList<T> items, Action<IDbConnection, IReadOnlyList<T>> change, Action<IDbConnection, T, Exception> setAside)
+    public static void Change<T>(
+        Database database, ILogger logger, IReadOnlyList<T> items, Action<IDbConnection, IReadOnlyList<T>> change,
+        Action<IDbConnection, T, Exception> setAside)
     {
         try
         {
@@ -41,7 +43,8 @@ internal static class IsolatedBatch
         """
         INSERT INTO unreadable_file (path, folder_id, reason, file_bytes, modified_at, file_number)
         SELECT path, folder_id, @reason, file_bytes, modified_at, file_number FROM copy WHERE id = @copyId AND folder_id IS NOT NULL
-        ON CONFLICT (path) DO UPDATE SET reason = excluded.reason, file_bytes = excluded.file_bytes, modified_at = excluded.modified_at, file_number = excluded.file_number
+        ON CONFLICT (path) DO UPDATE SET reason = excluded.reason, file_bytes = excluded.file_bytes, modified_at = excluded.modified_at,
+            file_number = excluded.file_number
         """,
         new { copyId, reason = ScannedFile.NotExamined(failure) });
 

@@ -19,14 +19,16 @@ internal static class KnownSounds
             WHERE a.true_peak IS NOT NULL AND a.copy_id IN (SELECT value FROM json_each(@list))
             """,
             new { list = ListOf(albumOf.Keys) });
-        var known = rows.ToDictionary(row => row.CopyId, row => new KnownSound(row.RealBits ?? 32, new SoundLevel(row.Loudness, row.TruePeak), row.DownmixPeak));
+        var known = rows.ToDictionary(
+            row => row.CopyId, row => new KnownSound(row.RealBits ?? 32, new SoundLevel(row.Loudness, row.TruePeak), row.DownmixPeak));
         if (!withAlbums)
             return known;
         // An album counts as known once all of its tracks are.
         foreach (var album in albumOf.GroupBy(pair => pair.Value, pair => pair.Key).Where(album => album.All(known.ContainsKey)))
         {
             var blocks = connection.Query<(double? Loudness, double TruePeak, byte[] Blocks)>(
-                "SELECT loudness, true_peak, loudness_blocks FROM analysis WHERE copy_id IN (SELECT value FROM json_each(@list))", new { list = ListOf(album) });
+                "SELECT loudness, true_peak, loudness_blocks FROM analysis WHERE copy_id IN (SELECT value FROM json_each(@list))",
+                new { list = ListOf(album) });
             var whole = Loudness.OfAll([.. blocks.Select(row => new Loudness(row.Loudness, null, row.TruePeak, row.Blocks))]);
             foreach (long copyId in album)
                 known[copyId] = known[copyId] with { AlbumLevel = new SoundLevel(whole.Integrated, whole.TruePeak) };

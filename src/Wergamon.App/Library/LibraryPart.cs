@@ -17,14 +17,17 @@ public sealed record LibraryPart(TrackView? View, IReadOnlyList<long> Albums, IR
     public string ToJson() => JsonSerializer.Serialize(this, LibraryJson.Default.LibraryPart);
 
     /// <summary>What <see cref="ToJson"/> has written.</summary>
-    public static LibraryPart Read(string json) => JsonSerializer.Deserialize(json, LibraryJson.Default.LibraryPart) ?? throw new InvalidDataException("This part of the library is not described.");
+    public static LibraryPart Read(string json) =>
+        JsonSerializer.Deserialize(json, LibraryJson.Default.LibraryPart)
+            ?? throw new InvalidDataException("This part of the library is not described.");
 }
 
 /// <summary>Finds the tracks of parts of the library.</summary>
 public sealed class LibraryParts(LibraryQueries library, TrackList list)
 {
     /// <summary>The tracks in order; those that are no longer in the library are left out.</summary>
-    public IReadOnlyList<TrackRow> TracksOf(LibraryPart part) => part.Albums.Count > 0 ? TracksOfAlbums(part) : library.TracksById(IdsOf(part));
+    public IReadOnlyList<TrackRow> TracksOf(LibraryPart part) =>
+        part.Albums.Count > 0 ? TracksOfAlbums(part) : library.TracksById(IdsOf(part));
 
     /// <summary>Their IDs alone, which is much less to read. Certain tracks need not be in the library any more.</summary>
     public IReadOnlyList<long> IdsOf(LibraryPart part) =>
@@ -36,6 +39,8 @@ public sealed class LibraryParts(LibraryQueries library, TrackList list)
     private List<TrackRow> TracksOfAlbums(LibraryPart part)
     {
         var tracks = part.Albums.SelectMany(library.TracksOfAlbum).ToList();
-        return tracks.Count > 0 ? tracks : [.. library.TracksById(part.Tracks).Select(track => track.AlbumId).Distinct().SelectMany(library.TracksOfAlbum)];
+        return tracks.Count > 0
+            ? tracks
+            : [.. library.TracksById(part.Tracks).Select(track => track.AlbumId).Distinct().SelectMany(library.TracksOfAlbum)];
     }
 }

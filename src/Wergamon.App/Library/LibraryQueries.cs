@@ -115,9 +115,12 @@ public sealed class LibraryQueries(Database database)
     /// <summary>Tracks whose copies are all in the trash are hidden.</summary>
     private const string IsThere = "EXISTS (SELECT 1 FROM copy WHERE track_id = t.id AND NOT is_trashed)";
 
-    private const string TrackColumns = "t.id, t.album_id, a.title AS album_title, a.artist AS album_artist, t.disc, t.number, t.title, t.artist";
+    private const string TrackColumns = "t.id, t.album_id, a.title AS album_title, a.artist AS album_artist, t.disc, t.number, t.title, "
+        + "t.artist";
 
-    /// <summary>The digest of the samples of a copy; null before its analysis, for a damaged file, and for one that has changed since its scan.</summary>
+    /// <summary>
+    /// The digest of the samples of a copy; null before its analysis, for a damaged file, and for one that has changed since its scan.
+    /// </summary>
     public string? DigestOf(long copyId)
     {
         using var connection = database.Open();
@@ -125,14 +128,18 @@ public sealed class LibraryQueries(Database database)
     }
 
     public int CountTracks() => database.Read("tracks", connection => connection.ExecuteScalar<int>(
-        $"SELECT (SELECT COUNT(*) FROM track) - (SELECT COUNT(*) FROM track t WHERE t.id IN (SELECT track_id FROM copy WHERE is_trashed) AND NOT {IsThere})"));
+        "SELECT (SELECT COUNT(*) FROM track) - (SELECT COUNT(*) FROM track t WHERE t.id IN (SELECT track_id FROM copy WHERE is_trashed) "
+            + $"AND NOT {IsThere})"));
 
     /// <summary>A range of albums by artist and year.</summary>
     public IReadOnlyList<AlbumRow> Albums(int offset = 0, int count = int.MaxValue)
     {
         using var connection = database.Open();
         return connection.Query<AlbumRow>(
-            AlbumSelect + $" WHERE EXISTS (SELECT 1 FROM track t WHERE t.album_id = a.id AND {IsThere}) ORDER BY a.artist COLLATE NOCASE, a.year, a.title COLLATE NOCASE, a.id LIMIT @count OFFSET @offset", new { offset, count }).AsList();
+            AlbumSelect
+                + $" WHERE EXISTS (SELECT 1 FROM track t WHERE t.album_id = a.id AND {IsThere}) "
+                + "ORDER BY a.artist COLLATE NOCASE, a.year, a.title COLLATE NOCASE, a.id LIMIT @count OFFSET @offset",
+            new { offset, count }).AsList();
     }
 
     public AlbumRow? Album(long id)
@@ -150,7 +157,9 @@ public sealed class LibraryQueries(Database database)
         using var connection = database.Open();
         return connection.Query<(int Disc, int Total)>(
             """
-            SELECT COALESCE(t.disc, 0), MAX(CASE WHEN CAST(g.value AS INTEGER) BETWEEN 0 AND @MaxTrackNumber THEN CAST(g.value AS INTEGER) ELSE 0 END) FROM track t JOIN copy c ON c.track_id = t.id JOIN tag g ON g.copy_id = c.id
+            SELECT COALESCE(t.disc, 0), MAX(CASE WHEN CAST(g.value AS INTEGER) BETWEEN 0
+                AND @MaxTrackNumber THEN CAST(g.value AS INTEGER) ELSE 0 END) FROM track t JOIN copy c ON c.track_id = t.id
+                JOIN tag g ON g.copy_id = c.id
             WHERE t.album_id = @albumId AND NOT c.is_trashed AND g.name = @TrackTotal COLLATE NOCASE GROUP BY 1
             """,
             new { albumId, FieldNames.TrackTotal, Limits.MaxTrackNumber }).ToDictionary(row => row.Disc, row => row.Total);
@@ -159,7 +168,8 @@ public sealed class LibraryQueries(Database database)
     /// <summary>Tracks by ID, in the order given.</summary>
     public IReadOnlyList<TrackRow> TracksById(IReadOnlyList<long> ids)
     {
-        var found = Tracks("WHERE t.id IN (SELECT value FROM json_each(@list))", new { list = "[" + string.Join(',', ids) + "]" }).ToDictionary(track => track.Id);
+        var found = Tracks("WHERE t.id IN (SELECT value FROM json_each(@list))", new { list = "[" + string.Join(',', ids) + "]" })
+            .ToDictionary(track => track.Id);
         return [.. ids.Where(found.ContainsKey).Select(id => found[id])];
     }
 
@@ -169,7 +179,9 @@ public sealed class LibraryQueries(Database database)
         return connection.QueryFirstOrDefault<CopyRow>($"SELECT {CopyRow.Columns} FROM copy c WHERE c.id = @id", new { id });
     }
 
-    /// <summary>Corrects a copy whose header was read wrong by what a decoder made of it; null for a file that has changed since its scan.</summary>
+    /// <summary>
+    /// Corrects a copy whose header was read wrong by what a decoder made of it; null for a file that has changed since its scan.
+    /// </summary>
     public CopyRow? CorrectFormat(long copyId, DifferentSourceReply found) =>
         database.Change(connection => LibraryWriter.CorrectFormat(connection, copyId, found.Found, found.FrameCount)) ? Copy(copyId) : null;
 
@@ -186,7 +198,8 @@ public sealed class LibraryQueries(Database database)
     {
         using var connection = database.Open();
         return connection.Query<(long CopyId, string Value)>(
-            "SELECT copy_id, value FROM tag WHERE name = @field COLLATE NOCASE AND copy_id IN (SELECT value FROM json_each(@list))", new { field, list = "[" + string.Join(',', copyIds) + "]" })
+            "SELECT copy_id, value FROM tag WHERE name = @field COLLATE NOCASE AND copy_id IN (SELECT value FROM json_each(@list))",
+            new { field, list = "[" + string.Join(',', copyIds) + "]" })
             .DistinctBy(row => row.CopyId).ToDictionary(row => row.CopyId, row => row.Value);
     }
 
@@ -202,7 +215,8 @@ public sealed class LibraryQueries(Database database)
         using var connection = database.Open();
         return connection.Query<LineageRow>(
             """
-            SELECT l.copy_id, l.from_copy_id, l.target_name, l.steps, l.made_at, l.disc_id, l.disc_track, l.reading, d.album ->> '$.title' AS disc_title
+            SELECT l.copy_id, l.from_copy_id, l.target_name, l.steps, l.made_at, l.disc_id, l.disc_track, l.reading,
+                d.album ->> '$.title' AS disc_title
             FROM lineage l JOIN copy c ON c.id = l.copy_id LEFT JOIN disc d ON d.id = l.disc_id WHERE c.track_id = @trackId
             """,
             new { trackId }).AsList();
@@ -224,7 +238,9 @@ public sealed class LibraryQueries(Database database)
     {
         using var connection = database.Open();
         return connection.Query<CopyEvent>(
-            "SELECT e.copy_id, e.happened_at, e.words FROM copy_event e JOIN copy c ON c.id = e.copy_id WHERE c.track_id = @trackId ORDER BY e.id DESC", new { trackId }).AsList();
+            "SELECT e.copy_id, e.happened_at, e.words FROM copy_event e JOIN copy c ON c.id = e.copy_id WHERE c.track_id = @trackId "
+                + "ORDER BY e.id DESC",
+            new { trackId }).AsList();
     }
 
     public ArtworkRow? Artwork(string hash)
@@ -238,21 +254,31 @@ public sealed class LibraryQueries(Database database)
     {
         var tags = new TagSet();
         var rows = connection.Query<(string Name, string Value)>(
-            "SELECT name, value FROM tag WHERE copy_id = @copyId AND NOT (@ofFileAlone AND from_name) ORDER BY position", new { copyId, ofFileAlone });
+            "SELECT name, value FROM tag WHERE copy_id = @copyId AND NOT (@ofFileAlone AND from_name) ORDER BY position",
+            new { copyId, ofFileAlone });
         foreach (var (name, value) in rows)
             tags.Add(name, value);
         return tags;
     }
 
     /// <summary>The fields that the names of files gave, for lack of tags; copies without such are left out.</summary>
-    internal static Dictionary<long, IReadOnlyList<JobField>> FieldsFromNames(IDbConnection connection, IEnumerable<long> copyIds) => connection
+    internal static Dictionary<long, IReadOnlyList<JobField>> FieldsFromNames(IDbConnection connection, IEnumerable<long> copyIds) =>
+        connection
         .Query<(long CopyId, string Name, string Value)>(
-            "SELECT copy_id, name, value FROM tag WHERE from_name AND copy_id IN (SELECT value FROM json_each(@list)) ORDER BY copy_id, position", new { list = "[" + string.Join(',', copyIds) + "]" })
+            "SELECT copy_id, name, value FROM tag WHERE from_name AND copy_id IN (SELECT value FROM json_each(@list)) "
+                + "ORDER BY copy_id, position",
+            new { list = "[" + string.Join(',', copyIds) + "]" })
         .GroupBy(row => row.CopyId)
-        .ToDictionary(rows => rows.Key, rows => (IReadOnlyList<JobField>)[.. rows.GroupBy(row => row.Name).Select(field => new JobField(field.Key, [.. field.Select(row => row.Value)]))]);
+        .ToDictionary(
+            rows => rows.Key,
+            rows =>
+                (IReadOnlyList<JobField>)[
+                    .. rows.GroupBy(row => row.Name).Select(field => new JobField(field.Key, [.. field.Select(row => row.Value)]))
+                ]);
 
     /// <summary>The paths of the music folders.</summary>
-    internal static Dictionary<long, string> FolderPaths(IDbConnection connection) => connection.Query<(long Id, string Path)>("SELECT id, path FROM folder").ToDictionary(row => row.Id, row => row.Path);
+    internal static Dictionary<long, string> FolderPaths(IDbConnection connection) =>
+        connection.Query<(long Id, string Path)>("SELECT id, path FROM folder").ToDictionary(row => row.Id, row => row.Path);
 
     /// <summary>What the tags of copies hold, pictures and opaque fields without their bytes.</summary>
     internal static Dictionary<long, TagContents> ContentsOf(IDbConnection connection, IEnumerable<long> copyIds)
@@ -262,7 +288,8 @@ public sealed class LibraryQueries(Database database)
         var tags = copyIds.Distinct().ToDictionary(id => id, _ => new TagSet());
         var names = new Dictionary<string, string>();
         using (var rows = connection.ExecuteReader(
-            "SELECT copy_id, name, value FROM tag WHERE copy_id IN (SELECT value FROM json_each(@list)) ORDER BY copy_id, position", new { list }))
+            "SELECT copy_id, name, value FROM tag WHERE copy_id IN (SELECT value FROM json_each(@list)) ORDER BY copy_id, position",
+            new { list }))
         {
             while (rows.Read())
             {
@@ -280,7 +307,9 @@ public sealed class LibraryQueries(Database database)
             """,
             new { list }).ToLookup(row => row.CopyId);
         var opaque = connection.Query<(long CopyId, string Dialect, string Name, long Bytes)>(
-            "SELECT copy_id, dialect, name, bytes FROM opaque_tag WHERE copy_id IN (SELECT value FROM json_each(@list)) ORDER BY copy_id, position", new { list }).ToLookup(row => row.CopyId);
+            "SELECT copy_id, dialect, name, bytes FROM opaque_tag WHERE copy_id IN (SELECT value FROM json_each(@list)) "
+                + "ORDER BY copy_id, position",
+            new { list }).ToLookup(row => row.CopyId);
         return tags.ToDictionary(each => each.Key, each => new TagContents(
             each.Value.Fields,
             [.. pictures[each.Key].Select(row => new PictureEntry((PictureKind)row.Kind, row.MimeType, row.Description, row.Bytes))],
@@ -299,9 +328,11 @@ public sealed class LibraryQueries(Database database)
     private List<TrackRow> Tracks(string condition, object parameters)
     {
         using var connection = database.Open();
-        var tracks = connection.Query<TrackRow>($"SELECT {TrackColumns} FROM track t JOIN album a ON a.id = t.album_id {condition}", parameters).AsList();
+        var tracks = connection.Query<TrackRow>(
+            $"SELECT {TrackColumns} FROM track t JOIN album a ON a.id = t.album_id {condition}", parameters).AsList();
         var copies = connection.Query<CopyRow>(
-            $"SELECT {CopyRow.Columns} FROM copy c WHERE c.track_id IN (SELECT value FROM json_each(@list)) AND NOT c.is_trashed ORDER BY {CopyRow.MasterFirst}",
+            $"SELECT {CopyRow.Columns} FROM copy c WHERE c.track_id IN (SELECT value FROM json_each(@list)) AND NOT c.is_trashed "
+                + $"ORDER BY {CopyRow.MasterFirst}",
             new { list = "[" + string.Join(',', tracks.Select(track => track.Id)) + "]" }).ToLookup(copy => copy.TrackId);
         foreach (var track in tracks)
             track.Copies = [.. copies[track.Id]];

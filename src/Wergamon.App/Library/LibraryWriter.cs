@@ -36,9 +36,11 @@ public sealed class LibraryWriter(CopyHistory history, TimeProvider time)
     internal static void SaveUnreadable(IDbConnection connection, long folderId, ScannedFile file) =>
         connection.Execute(
             """
-            INSERT INTO unreadable_file (path, folder_id, reason, file_bytes, modified_at, file_number) VALUES (@Path, @folderId, @Unreadable, @Bytes, @ModifiedAt, @Number)
+            INSERT INTO unreadable_file (path, folder_id, reason, file_bytes, modified_at, file_number)
+                VALUES (@Path, @folderId, @Unreadable, @Bytes, @ModifiedAt, @Number)
             ON CONFLICT (path) DO UPDATE
-                SET reason = excluded.reason, file_bytes = excluded.file_bytes, modified_at = excluded.modified_at, file_number = excluded.file_number
+                SET reason = excluded.reason, file_bytes = excluded.file_bytes, modified_at = excluded.modified_at,
+                    file_number = excluded.file_number
             """,
             new { file.Path, folderId, file.Unreadable, file.Stamp.Bytes, file.Stamp.ModifiedAt, file.Stamp.Number });
 
@@ -47,10 +49,12 @@ public sealed class LibraryWriter(CopyHistory history, TimeProvider time)
     {
         long id = connection.ExecuteScalar<long>(
             """
-            INSERT INTO copy (track_id, folder_id, path, file_format, codec_name, sample_rate, channels, channel_roles, bits, is_float, frame_count, is_lossless,
+            INSERT INTO copy (track_id, folder_id, path, file_format, codec_name, sample_rate, channels, channel_roles, bits, is_float,
+                frame_count, is_lossless,
                 kilobits_per_second, fidelity, generation, file_bytes, modified_at, tags_total, tags_from_name, added_at)
             VALUES (@trackId, @folderId, @Path, '', '', 0, 0, 0, 0, 0, 0, 0, 0, @fidelity, @generation, 0, 0, 0, 0, @now)
-            ON CONFLICT (path) DO UPDATE SET track_id = excluded.track_id, fidelity = excluded.fidelity, generation = excluded.generation, is_missing = 0
+            ON CONFLICT (path) DO UPDATE SET track_id = excluded.track_id, fidelity = excluded.fidelity, generation = excluded.generation,
+                is_missing = 0
             RETURNING id
             """,
             new { trackId, folderId, file.Path, fidelity = (int)fidelity, generation, now = Now() });
@@ -58,7 +62,9 @@ public sealed class LibraryWriter(CopyHistory history, TimeProvider time)
         return id;
     }
 
-    /// <summary>Sets right what a header said wrong of the sound; false, and nothing changes, when the file is not the one that was scanned.</summary>
+    /// <summary>
+    /// Sets right what a header said wrong of the sound; false, and nothing changes, when the file is not the one that was scanned.
+    /// </summary>
     internal static bool CorrectFormat(IDbConnection connection, long copyId, PcmFormat found, long? frames)
     {
         var (path, bytes, modifiedAt, number) = connection.QueryFirstOrDefault<(string Path, long Bytes, long ModifiedAt, long Number)>(
@@ -67,7 +73,8 @@ public sealed class LibraryWriter(CopyHistory history, TimeProvider time)
             return false;
         connection.Execute(
             """
-            UPDATE copy SET sample_rate = @rate, channels = @Channels, channel_roles = @roles, bits = @Bits, is_float = @IsFloat, frame_count = COALESCE(@frames, frame_count) WHERE id = @copyId
+            UPDATE copy SET sample_rate = @rate, channels = @Channels, channel_roles = @roles, bits = @Bits, is_float = @IsFloat,
+                frame_count = COALESCE(@frames, frame_count) WHERE id = @copyId
             """,
             new { copyId, rate = found.Rate.Hertz, found.Channels, roles = (long)found.Roles, found.Bits, found.IsFloat, frames });
         return true;
@@ -78,9 +85,11 @@ public sealed class LibraryWriter(CopyHistory history, TimeProvider time)
         var facts = file.Facts!;
         connection.Execute(
             """
-            UPDATE copy SET file_format = @fileFormat, codec_name = @CodecName, sample_rate = @rate, channels = @channels, channel_roles = @roles, bits = @bits,
+            UPDATE copy SET file_format = @fileFormat, codec_name = @CodecName, sample_rate = @rate, channels = @channels,
+                channel_roles = @roles, bits = @bits,
                 is_float = @isFloat, frame_count = @FrameCount, is_lossless = @IsLossless, kilobits_per_second = @KilobitsPerSecond,
-                is_variable = @IsVariableBitRate, file_bytes = @Bytes, modified_at = @ModifiedAt, file_number = @Number, damage = @damage, folder_cover_path = @FolderCoverPath,
+                is_variable = @IsVariableBitRate, file_bytes = @Bytes, modified_at = @ModifiedAt, file_number = @Number, damage = @damage,
+                    folder_cover_path = @FolderCoverPath,
                 tags_total = @tagsTotal, tags_from_name = @fromName, streams = @streams
             WHERE id = @copyId
             """,
@@ -105,7 +114,9 @@ public sealed class LibraryWriter(CopyHistory history, TimeProvider time)
                 file.FolderCoverPath,
                 tagsTotal = file.Tags.Fields.Count + file.Tags.Pictures.Count + file.Tags.Opaque.Count,
                 fromName = file.FieldsFromName.Count,
-                streams = facts.Streams.Count == 0 ? null : JsonSerializer.Serialize(facts.Streams, LibraryJson.Default.IReadOnlyListSoundStream),
+                streams = facts.Streams.Count == 0
+                    ? null
+                    : JsonSerializer.Serialize(facts.Streams, LibraryJson.Default.IReadOnlyListSoundStream),
             });
         SaveTags(connection, copyId, file);
         SavePictures(connection, copyId, file.Pictures);
@@ -117,7 +128,8 @@ public sealed class LibraryWriter(CopyHistory history, TimeProvider time)
         var rows = file.Tags.Fields
             .SelectMany(field => field.Values, (field, value) => (field.Name, Value: value))
             .Select((row, position) => new { copyId, position, row.Name, row.Value, fromName = file.FieldsFromName.Contains(row.Name) });
-        connection.Execute("INSERT INTO tag (copy_id, position, name, value, from_name) VALUES (@copyId, @position, @Name, @Value, @fromName)", rows);
+        connection.Execute(
+            "INSERT INTO tag (copy_id, position, name, value, from_name) VALUES (@copyId, @position, @Name, @Value, @fromName)", rows);
         connection.Execute("DELETE FROM opaque_tag WHERE copy_id = @copyId", new { copyId });
         connection.Execute(
             "INSERT INTO opaque_tag (copy_id, position, dialect, name, bytes) VALUES (@copyId, @position, @Dialect, @Id, @Length)",
@@ -132,7 +144,8 @@ public sealed class LibraryWriter(CopyHistory history, TimeProvider time)
             var (picture, hash) = pictures[position];
             SaveArtwork(connection, picture, hash);
             connection.Execute(
-                "INSERT INTO copy_artwork (copy_id, position, kind, description, hash) VALUES (@copyId, @position, @kind, @Description, @hash)",
+                "INSERT INTO copy_artwork (copy_id, position, kind, description, hash) "
+                    + "VALUES (@copyId, @position, @kind, @Description, @hash)",
                 new { copyId, position, kind = (int)picture.Kind, picture.Description, hash });
         }
     }
@@ -154,7 +167,8 @@ public sealed class LibraryWriter(CopyHistory history, TimeProvider time)
             return;
         var size = PictureSize.Of(picture.Data.Span);
         connection.Execute(
-            "INSERT INTO artwork (hash, mime_type, width, height, data) VALUES (@hash, @MimeType, @Width, @Height, @data) ON CONFLICT (hash) DO NOTHING",
+            "INSERT INTO artwork (hash, mime_type, width, height, data) VALUES (@hash, @MimeType, @Width, @Height, @data) "
+                + "ON CONFLICT (hash) DO NOTHING",
             new { hash, picture.MimeType, size?.Width, size?.Height, data = picture.Data.ToArray() });
     }
 
@@ -170,41 +184,54 @@ public sealed class LibraryWriter(CopyHistory history, TimeProvider time)
         connection.Execute($"DELETE FROM plan_item WHERE track_id IN {Bare}");
         connection.Execute($"DELETE FROM track WHERE id IN {Bare}");
         RemoveEmptyAlbums(connection);
-        connection.Execute("DELETE FROM artwork WHERE hash NOT IN (SELECT hash FROM copy_artwork) AND hash NOT IN (SELECT hash FROM disc_picture) AND hash NOT IN (SELECT hash FROM tag_sheet_picture)");
+        connection.Execute(
+            "DELETE FROM artwork WHERE hash NOT IN (SELECT hash FROM copy_artwork) AND hash NOT IN (SELECT hash FROM disc_picture) "
+                + "AND hash NOT IN (SELECT hash FROM tag_sheet_picture)");
     }
 
-    internal long InsertTrack(IDbConnection connection, ScannedFile file) => InsertTrack(connection, TrackFacts.From(file.Tags, file.Path), Now());
+    internal long InsertTrack(IDbConnection connection, ScannedFile file) =>
+        InsertTrack(connection, TrackFacts.From(file.Tags, file.Path), Now());
 
     /// <summary>Adds a track of the names that a known copy carries, without giving it the copy.</summary>
     internal long InsertTrackOf(IDbConnection connection, long copyId)
     {
-        var (path, addedAt) = connection.QuerySingle<(string Path, long AddedAt)>("SELECT path, added_at FROM copy WHERE id = @copyId", new { copyId });
+        var (path, addedAt) = connection.QuerySingle<(string Path, long AddedAt)>(
+            "SELECT path, added_at FROM copy WHERE id = @copyId", new { copyId });
         return InsertTrack(connection, TrackFacts.From(LibraryQueries.ReadTags(connection, copyId), path), addedAt);
     }
 
     private long InsertTrack(IDbConnection connection, TrackFacts facts, long addedAt) => connection.ExecuteScalar<long>(
-        "INSERT INTO track (album_id, disc, number, title, artist, added_at) VALUES (@albumId, @Disc, @Number, @Title, @Artist, @addedAt) RETURNING id",
+        "INSERT INTO track (album_id, disc, number, title, artist, added_at) "
+            + "VALUES (@albumId, @Disc, @Number, @Title, @Artist, @addedAt) RETURNING id",
         new { albumId = FindOrAddAlbum(connection, facts), facts.Disc, facts.Number, facts.Title, facts.Artist, addedAt });
 
     private void UpdateTrack(IDbConnection connection, long copyId, ScannedFile file)
     {
-        // Copies made here carry their track's tags, and what was joined came second; only the file that brought the track says what it is called.
-        if (connection.ExecuteScalar<bool>("SELECT EXISTS (SELECT 1 FROM lineage WHERE copy_id = @copyId) OR EXISTS (SELECT 1 FROM track_match WHERE copy_id = @copyId)", new { copyId }))
+        // Copies made here carry their track's tags, and what was joined came second; only the file that brought the track says what it is
+        // called.
+        if (connection.ExecuteScalar<bool>(
+            "SELECT EXISTS (SELECT 1 FROM lineage WHERE copy_id = @copyId) OR EXISTS (SELECT 1 FROM track_match WHERE copy_id = @copyId)",
+            new { copyId }))
             return;
         MoveTrack(connection, copyId, file);
     }
 
-    /// <summary>Records what has changed in a file that was changed outside; with another length it is other music and leaves its track.</summary>
+    /// <summary>
+    /// Records what has changed in a file that was changed outside; with another length it is other music and leaves its track.
+    /// </summary>
     private void NoteChanges(IDbConnection connection, long copyId, ScannedFile file)
     {
-        var (frames, rate, bytes, modifiedAt, number) = connection.QuerySingle<(long Frames, int Rate, long Bytes, long ModifiedAt, long Number)>(
+        var (
+            frames, rate, bytes, modifiedAt, number)
+            = connection.QuerySingle<(long Frames, int Rate, long Bytes, long ModifiedAt, long Number)>(
             "SELECT frame_count, sample_rate, file_bytes, modified_at, file_number FROM copy WHERE id = @copyId", new { copyId });
         if (file.Stamp.Fits(new FileStamp(bytes, modifiedAt, number)))
             return;
         var before = LibraryQueries.ReadTags(connection, copyId);
         var changed = before.Fields.Concat(file.Tags.Fields).Select(field => field.Name).Distinct(StringComparer.OrdinalIgnoreCase)
             .Where(name => !before[name].SequenceEqual(file.Tags[name])).ToList();
-        history.Note(connection, copyId, changed.Count == 0 ? "file changed outside" : $"file changed outside: {string.Join(", ", changed)}");
+        history.Note(
+            connection, copyId, changed.Count == 0 ? "file changed outside" : $"file changed outside: {string.Join(", ", changed)}");
         double lengthChange = file.Facts!.Duration.TotalSeconds - (double)frames / Math.Max(1, rate);
         if (Math.Abs(lengthChange) <= NameMatch.Tolerance.TotalSeconds)
             return;
@@ -226,12 +253,17 @@ public sealed class LibraryWriter(CopyHistory history, TimeProvider time)
     {
         UpdateKeepingSound(connection, copyId, file);
         bool isMaster = connection.ExecuteScalar<long>(
-            $"SELECT c.id FROM copy c WHERE c.track_id = (SELECT track_id FROM copy WHERE id = @copyId) AND NOT c.is_trashed ORDER BY {CopyRow.MasterFirst} LIMIT 1", new { copyId }) == copyId;
+            "SELECT c.id FROM copy c WHERE c.track_id = (SELECT track_id FROM copy WHERE id = @copyId) AND NOT c.is_trashed "
+                + $"ORDER BY {CopyRow.MasterFirst} LIMIT 1",
+            new { copyId }) == copyId;
         if (isMaster)
             MoveTrack(connection, copyId, file);
     }
 
-    /// <summary>The sound is proved to be what it was: its analysis holds, and so does its track unless the names by which files are matched have changed.</summary>
+    /// <summary>
+    /// The sound is proved to be what it was: its analysis holds, and so does its track unless the names by which files are matched have
+    /// changed.
+    /// </summary>
     private static void UpdateKeepingSound(IDbConnection connection, long copyId, ScannedFile file)
     {
         bool isToMatch = connection.ExecuteScalar<bool>("SELECT EXISTS (SELECT 1 FROM to_match WHERE copy_id = @copyId)", new { copyId });
@@ -246,9 +278,11 @@ public sealed class LibraryWriter(CopyHistory history, TimeProvider time)
     private void MoveTrack(IDbConnection connection, long copyId, ScannedFile file)
     {
         var facts = TrackFacts.From(file.Tags, file.Path);
-        long left = connection.ExecuteScalar<long>("SELECT t.album_id FROM track t JOIN copy c ON c.track_id = t.id WHERE c.id = @copyId", new { copyId });
+        long left = connection.ExecuteScalar<long>(
+            "SELECT t.album_id FROM track t JOIN copy c ON c.track_id = t.id WHERE c.id = @copyId", new { copyId });
         connection.Execute(
-            "UPDATE track SET album_id = @albumId, disc = @Disc, number = @Number, title = @Title, artist = @Artist WHERE id = (SELECT track_id FROM copy WHERE id = @copyId)",
+            "UPDATE track SET album_id = @albumId, disc = @Disc, number = @Number, title = @Title, artist = @Artist WHERE id = "
+                + "(SELECT track_id FROM copy WHERE id = @copyId)",
             new { albumId = FindOrAddAlbum(connection, facts), facts.Disc, facts.Number, facts.Title, facts.Artist, copyId });
         connection.Execute("DELETE FROM album WHERE id = @left AND NOT EXISTS (SELECT 1 FROM track WHERE album_id = @left)", new { left });
     }
@@ -256,7 +290,8 @@ public sealed class LibraryWriter(CopyHistory history, TimeProvider time)
     private long FindOrAddAlbum(IDbConnection connection, TrackFacts facts) =>
         connection.ExecuteScalar<long>(
             """
-            INSERT INTO album (identity, artist, title, year, genre, added_at) VALUES (@AlbumIdentity, @AlbumArtist, @Album, @Year, @Genre, @now)
+            INSERT INTO album (identity, artist, title, year, genre, added_at)
+                VALUES (@AlbumIdentity, @AlbumArtist, @Album, @Year, @Genre, @now)
             ON CONFLICT (identity) DO UPDATE SET year = COALESCE(album.year, excluded.year), genre = COALESCE(album.genre, excluded.genre)
             RETURNING id
             """,

@@ -45,7 +45,8 @@ public sealed record FileProblem
 }
 
 /// <summary>The folders whose music is in the library: scanned at startup, then watched.</summary>
-public sealed class MusicFolders(Database database, ChangeBackups backups, AllowedPaths allowed, FolderScan scan, TimeProvider time, ILogger<MusicFolders> logger)
+public sealed class MusicFolders(
+    Database database, ChangeBackups backups, AllowedPaths allowed, FolderScan scan, TimeProvider time, ILogger<MusicFolders> logger)
     : BackgroundService
 {
     /// <summary>More problems than anybody reads.</summary>
@@ -75,13 +76,15 @@ public sealed class MusicFolders(Database database, ChangeBackups backups, Allow
             return check.Refusal;
         using var connection = database.Open();
         var parent = connection.QueryFirstOrDefault<string>(
-            "SELECT path FROM folder WHERE @path = path OR @path LIKE REPLACE(REPLACE(path, '%', '\\%'), '_', '\\_') || '/%' ESCAPE '\\'", new { path });
+            "SELECT path FROM folder WHERE @path = path OR @path LIKE REPLACE(REPLACE(path, '%', '\\%'), '_', '\\_') || '/%' ESCAPE '\\'",
+            new { path });
         if (parent == path)
             return $"{path} is already a music folder.";
         if (parent is not null)
             return $"{path} is inside the music folder {parent}, so its music is already in the library.";
         // Music folders below the new one become part of it: no file is read twice.
-        var below = connection.Query<long>("SELECT id FROM folder WHERE substr(path, 1, length(@path) + 1) = @path || '/'", new { path }).AsList();
+        var below = connection.Query<long>("SELECT id FROM folder WHERE substr(path, 1, length(@path) + 1) = @path || '/'", new { path })
+            .AsList();
         foreach (long child in below)
             Unwatch(child);
         long? id = database.Change<long?>(changing =>
@@ -89,7 +92,9 @@ public sealed class MusicFolders(Database database, ChangeBackups backups, Allow
             // Somebody may have added it this very moment.
             if (changing.ExecuteScalar<bool>("SELECT EXISTS (SELECT 1 FROM folder WHERE path = @path)", new { path }))
                 return null;
-            long added = changing.ExecuteScalar<long>("INSERT INTO folder (path, added_at) VALUES (@path, @now) RETURNING id", new { path, now = time.GetUtcNow().ToUnixTimeMilliseconds() });
+            long added = changing.ExecuteScalar<long>(
+                "INSERT INTO folder (path, added_at) VALUES (@path, @now) RETURNING id",
+                new { path, now = time.GetUtcNow().ToUnixTimeMilliseconds() });
             foreach (var table in TablesOfFolder)
                 changing.Execute($"UPDATE {table} SET folder_id = @added WHERE folder_id IN @below", new { added, below });
             changing.Execute("DELETE FROM folder WHERE id IN @below", new { below });
@@ -130,7 +135,9 @@ public sealed class MusicFolders(Database database, ChangeBackups backups, Allow
         Changed?.Invoke();
     }
 
-    /// <summary>Removes a folder and its music from the library; the files stay. Returns the reason when that is not possible now.</summary>
+    /// <summary>
+    /// Removes a folder and its music from the library; the files stay. Returns the reason when that is not possible now.
+    /// </summary>
     public string? Remove(long id) => TakeOut(id, () =>
     {
         Unwatch(id);
@@ -143,7 +150,8 @@ public sealed class MusicFolders(Database database, ChangeBackups backups, Allow
 
     /// <summary>Removes missing files from the library; returns the reason when that is not possible now.</summary>
     public string? ForgetMissing(long id) =>
-        TakeOut(id, () => database.Change(connection => LibraryWriter.ForgetCopies(connection, "folder_id = @id AND is_missing", new { id })));
+        TakeOut(
+            id, () => database.Change(connection => LibraryWriter.ForgetCopies(connection, "folder_id = @id AND is_missing", new { id })));
 
     /// <summary>Runs a removal unless a run uses the music; the folder is not scanned meanwhile.</summary>
     private string? TakeOut(long id, Action work)
@@ -220,7 +228,9 @@ public sealed class MusicFolders(Database database, ChangeBackups backups, Allow
     public IReadOnlyList<FileProblem> ListDamaged()
     {
         using var connection = database.Open();
-        return connection.Query<FileProblem>($"SELECT path, damage AS reason FROM copy WHERE damage IS NOT NULL AND folder_id IS NOT NULL ORDER BY path LIMIT {MaxTroubles}").AsList();
+        return connection.Query<FileProblem>(
+            "SELECT path, damage AS reason FROM copy WHERE damage IS NOT NULL AND folder_id IS NOT NULL ORDER BY path "
+                + $"LIMIT {MaxTroubles}").AsList();
     }
 
     public override void Dispose()
@@ -235,7 +245,8 @@ public sealed class MusicFolders(Database database, ChangeBackups backups, Allow
         base.Dispose();
     }
 
-    protected override Task ExecuteAsync(CancellationToken stoppingToken) => Guard.KeepRunningAsync(logger, time, nameof(MusicFolders), RunAsync, stoppingToken);
+    protected override Task ExecuteAsync(CancellationToken stoppingToken) =>
+        Guard.KeepRunningAsync(logger, time, nameof(MusicFolders), RunAsync, stoppingToken);
 
     private async Task RunAsync(CancellationToken stoppingToken)
     {

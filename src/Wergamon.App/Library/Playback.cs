@@ -10,7 +10,9 @@ using Wergamon.Core.Jobs;
 
 namespace Wergamon.App.Library;
 
-/// <summary>Plays any copy in a browser: formats that browsers cannot play are decoded to WAV by a worker, with playback and seeking from the start.</summary>
+/// <summary>
+/// Plays any copy in a browser: formats that browsers cannot play are decoded to WAV by a worker, with playback and seeking from the start.
+/// </summary>
 public sealed class Playback(AppOptions options, WorkerPool workers)
 {
     /// <summary>Decoded files that are kept, since going back to the previous track is common; fewer when they are long.</summary>
@@ -54,5 +56,9 @@ public sealed class Playback(AppOptions options, WorkerPool workers)
 
     /// <summary>The length of the whole file as its head states it: RIFF, or the ds64 chunk of RF64 (EBU Tech 3306).</summary>
     private static long LengthIn(ReadOnlySpan<byte> head) =>
-        8 + (head.StartsWith("RF64"u8) ? BinaryPrimitives.ReadInt64LittleEndian(head[20..]) : BinaryPrimitives.ReadUInt32LittleEndian(head[4..]));
+        8
+            + (
+                head.StartsWith("RF64"u8)
+                    ? BinaryPrimitives.ReadInt64LittleEndian(head[20..])
+                    : BinaryPrimitives.ReadUInt32LittleEndian(head[4..]));
 }

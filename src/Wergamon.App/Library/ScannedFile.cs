@@ -24,7 +24,8 @@ internal sealed record ScannedFile(string Path, FileStamp Stamp)
     public string? Unreadable { get; init; }
 
     /// <summary>The reason for a file at which the application itself failed.</summary>
-    public static string NotExamined(Exception failure) => $"It could not be examined: {failure.Message} The log has the details. It is tried again when it changes.";
+    public static string NotExamined(Exception failure) =>
+        $"It could not be examined: {failure.Message} The log has the details. It is tried again when it changes.";
 
     /// <summary>Damage of header and tags, while the facts are still to come.</summary>
     public IReadOnlyList<string> Damage { get; init; } = [];

@@ -14,9 +14,15 @@ public sealed class TargetChoices(Database database)
     public IReadOnlyList<Target> All()
     {
         using var connection = database.Open();
-        var saved = connection.Query<(string Key, string Settings)>("SELECT key, settings FROM target").ToDictionary(row => row.Key, row => row.Settings);
-        var own = saved.Where(row => !IsReadyMade(row.Key)).Select(row => Read(row.Value)).OfType<Target>().OrderBy(target => target.Name, StringComparer.OrdinalIgnoreCase);
-        return [.. Target.BuiltIn.Select(target => saved.TryGetValue(target.Key, out var settings) ? Read(settings) ?? target : target), .. own];
+        var saved = connection.Query<(string Key, string Settings)>("SELECT key, settings FROM target")
+            .ToDictionary(row => row.Key, row => row.Settings);
+        var own = saved.Where(row => !IsReadyMade(row.Key))
+            .Select(row => Read(row.Value))
+            .OfType<Target>()
+            .OrderBy(target => target.Name, StringComparer.OrdinalIgnoreCase);
+        return [
+            .. Target.BuiltIn.Select(target => saved.TryGetValue(target.Key, out var settings) ? Read(settings) ?? target : target), .. own
+        ];
     }
 
     /// <summary>The target of that key; the first of all when there is none.</summary>
@@ -37,7 +43,8 @@ public sealed class TargetChoices(Database database)
     public string Add(Target target)
     {
         var known = All().Select(each => each.Key).ToHashSet(StringComparer.Ordinal);
-        string stem = "own-" + string.Concat(FoldedText.Fold(target.Name).Select(c => char.IsAsciiLetterOrDigit(c) ? c : '-')).Trim('-'), key = stem;
+        string stem = "own-" + string.Concat(FoldedText.Fold(target.Name).Select(c => char.IsAsciiLetterOrDigit(c) ? c : '-')).Trim('-'),
+            key = stem;
         for (int number = 2; known.Contains(key); number++)
             key = string.Create(CultureInfo.InvariantCulture, $"{stem}-{number}");
         Save(target with { Key = key });

@@ -17,13 +17,15 @@ public sealed class Throughput(Database database)
     public void Note(ConvertWork work, TimeSpan playing, TimeSpan worked) => database.Change(connection => connection.Execute(
         """
         INSERT INTO pace (work, playing_ms, worked_ms) VALUES (@work, @playing, @worked)
-        ON CONFLICT (work) DO UPDATE SET playing_ms = playing_ms * @Fading + excluded.playing_ms, worked_ms = worked_ms * @Fading + excluded.worked_ms
+        ON CONFLICT (work) DO UPDATE SET playing_ms = playing_ms * @Fading + excluded.playing_ms,
+            worked_ms = worked_ms * @Fading + excluded.worked_ms
         """,
         new { work = work.Key, playing = playing.TotalMilliseconds, worked = worked.TotalMilliseconds, Fading }));
 
     /// <summary>Time for a second of playing time, for each kind of work that was done before.</summary>
     internal static Dictionary<string, double> Known(IDbConnection connection) =>
-        connection.Query<(string Work, double Ratio)>("SELECT work, worked_ms / playing_ms FROM pace WHERE playing_ms > 0").ToDictionary(row => row.Work, row => row.Ratio);
+        connection.Query<(string Work, double Ratio)>("SELECT work, worked_ms / playing_ms FROM pace WHERE playing_ms > 0")
+            .ToDictionary(row => row.Work, row => row.Ratio);
 }
 
 /// <summary>A kind of work that takes about as long each time.</summary>

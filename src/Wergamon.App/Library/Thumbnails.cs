@@ -69,7 +69,8 @@ public sealed class Thumbnails
         try
         {
             PlainFile.Write(path, artwork.Data);
-            reply = await _workers.RunUntilRepliedAsync(new ThumbnailJob(path, size), path, WorkerPriority.Interactive, CancellationToken.None).ConfigureAwait(false);
+            reply = await _workers.RunUntilRepliedAsync(
+                new ThumbnailJob(path, size), path, WorkerPriority.Interactive, CancellationToken.None).ConfigureAwait(false);
         }
         catch (Exception failure) when (failure is WorkerLostException or IOException)
         {
@@ -83,7 +84,8 @@ public sealed class Thumbnails
         // An empty one says that the picture has to be shown as it is.
         var thumbnail = reply is ThumbnailReply made ? new ArtworkRow { MimeType = made.MimeType, Data = made.Data } : new ArtworkRow();
         _database.TryChange(KeepingWait, connection => connection.Execute(
-            "INSERT INTO thumbnail (hash, size, mime_type, data) SELECT hash, @size, @MimeType, @Data FROM artwork WHERE hash = @hash ON CONFLICT DO NOTHING",
+            "INSERT INTO thumbnail (hash, size, mime_type, data) SELECT hash, @size, @MimeType, @Data FROM artwork WHERE hash = @hash "
+                + "ON CONFLICT DO NOTHING",
             new { hash, size, thumbnail.MimeType, thumbnail.Data }));
         if (thumbnail.Data.Length > 0)
             return thumbnail;

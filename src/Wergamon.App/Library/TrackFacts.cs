@@ -5,7 +5,8 @@ namespace Wergamon.App.Library;
 
 /// <summary>Track and album of a file by its tags or, without tags, by its name.</summary>
 internal sealed record TrackFacts(
-    string Title, string Artist, int? Disc, int? Number, string Album, string AlbumArtist, string AlbumIdentity, string? Year, string? Genre)
+    string Title, string Artist, int? Disc, int? Number, string Album, string AlbumArtist, string AlbumIdentity, string? Year,
+    string? Genre)
 {
     public static TrackFacts From(TagSet tags, string path)
     {

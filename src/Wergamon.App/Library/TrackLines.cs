@@ -82,12 +82,19 @@ public sealed class TrackLines(Database database, ILogger<TrackLines> logger)
         connection.Execute($"DELETE FROM track_line WHERE track_id {Chosen}", list);
         connection.Execute($"DELETE FROM track_text WHERE rowid {Chosen}", list);
         connection.Execute($"DELETE FROM track_stale WHERE track_id {Chosen}", list);
-        var copies = connection.Query<CopyRow>($"SELECT {CopyRow.Columns} FROM copy c WHERE c.track_id {Chosen} AND NOT c.is_trashed ORDER BY {CopyRow.MasterFirst}", list).ToLookup(copy => copy.TrackId);
+        var copies = connection.Query<CopyRow>(
+            $"SELECT {CopyRow.Columns} FROM copy c WHERE c.track_id {Chosen} AND NOT c.is_trashed ORDER BY {CopyRow.MasterFirst}",
+            list).ToLookup(copy => copy.TrackId);
         var tags = connection.Query<(long TrackId, long CopyId, string Name, string Value)>(
-            $"SELECT c.track_id, c.id, g.name, g.value FROM tag g JOIN copy c ON c.id = g.copy_id WHERE c.track_id {Chosen} AND NOT c.is_trashed", list).ToLookup(tag => tag.TrackId);
+            $"SELECT c.track_id, c.id, g.name, g.value FROM tag g JOIN copy c ON c.id = g.copy_id WHERE c.track_id {Chosen} "
+                + "AND NOT c.is_trashed",
+            list).ToLookup(tag => tag.TrackId);
         var withArtwork = connection.Query<long>(
-            $"SELECT DISTINCT c.track_id FROM copy_artwork w JOIN copy c ON c.id = w.copy_id WHERE c.track_id {Chosen} AND NOT c.is_trashed", list).ToHashSet();
-        var own = connection.Query<OwnFigures>($"SELECT track_id, tempo, musical_key, rating FROM track_own WHERE track_id {Chosen}", list).ToDictionary(figures => figures.TrackId);
+            $"SELECT DISTINCT c.track_id FROM copy_artwork w JOIN copy c ON c.id = w.copy_id WHERE c.track_id {Chosen} "
+                + "AND NOT c.is_trashed",
+            list).ToHashSet();
+        var own = connection.Query<OwnFigures>($"SELECT track_id, tempo, musical_key, rating FROM track_own WHERE track_id {Chosen}", list)
+            .ToDictionary(figures => figures.TrackId);
         var measured = connection.Query<MeasuredFigures>(
             $"""
             SELECT c.track_id, m.tempo, m.musical_key FROM music m JOIN copy c ON c.id = m.copy_id
@@ -96,14 +103,16 @@ public sealed class TrackLines(Database database, ILogger<TrackLines> logger)
             list).ToDictionary(figures => figures.TrackId);
         var tracks = connection.Query<TrackSource>(
             $"""
-            SELECT t.id, t.album_id, t.title, t.artist, t.disc, t.number, t.added_at, a.title AS album, a.artist AS album_artist, a.year, a.genre
+            SELECT t.id, t.album_id, t.title, t.artist, t.disc, t.number, t.added_at, a.title AS album, a.artist AS album_artist, a.year,
+                a.genre
             FROM track t JOIN album a ON a.id = t.album_id WHERE t.id {Chosen}
             """,
             list);
         var withCopies = tracks.Where(track => copies.Contains(track.Id)).ToList();
         // Given as a list, all rows go through one statement that is made ready once.
         connection.Execute(InsertLine, withCopies.Select(track => LineOf(
-            track, [.. copies[track.Id]], tags[track.Id], withArtwork.Contains(track.Id), own.GetValueOrDefault(track.Id), measured.GetValueOrDefault(track.Id))));
+            track, [.. copies[track.Id]], tags[track.Id], withArtwork.Contains(track.Id), own.GetValueOrDefault(track.Id),
+            measured.GetValueOrDefault(track.Id))));
         connection.Execute("INSERT INTO track_text (rowid, words) VALUES (@Id, @words)", withCopies.Select(track => new
         {
             track.Id,
@@ -118,7 +127,8 @@ public sealed class TrackLines(Database database, ILogger<TrackLines> logger)
 
     private const string InsertLine =
             """
-            INSERT INTO track_line (track_id, album_id, title, artist, album, title_key, artist_key, album_key, disc, number, year, genre, format,
+            INSERT INTO track_line (track_id, album_id, title, artist, album, title_key, artist_key, album_key, disc, number, year, genre,
+                format,
                 sample_rate, bits, channels, kilobits, length_ms, path, path_key, tempo, tagged_tempo, musical_key, tagged_key,
                 rating, tagged_rating, added_at, copies, bytes, has_artwork,
                 has_lossless, is_untagged, is_damaged, is_missing, fits_disc)
@@ -129,13 +139,18 @@ public sealed class TrackLines(Database database, ILogger<TrackLines> logger)
             """;
 
     private static object LineOf(
-        TrackSource track, List<CopyRow> copies, IEnumerable<(long TrackId, long CopyId, string Name, string Value)> allTags, bool hasArtwork, OwnFigures? own, MeasuredFigures? measured)
+        TrackSource track, List<CopyRow> copies, IEnumerable<(long TrackId, long CopyId, string Name, string Value)> allTags,
+        bool hasArtwork, OwnFigures? own, MeasuredFigures? measured)
     {
         var master = copies[0];
         var facts = master.Facts;
         var there = copies.Where(copy => !copy.IsMissing).ToList();
-        var tags = allTags.Where(tag => tag.CopyId == master.Id).ToLookup(tag => tag.Name, tag => tag.Value, StringComparer.OrdinalIgnoreCase);
-        double? taggedTempo = double.TryParse(tags[FieldNames.Tempo].FirstOrDefault(), CultureInfo.InvariantCulture, out double typed) && double.IsFinite(typed) ? typed : null;
+        var tags = allTags.Where(tag => tag.CopyId == master.Id)
+            .ToLookup(tag => tag.Name, tag => tag.Value, StringComparer.OrdinalIgnoreCase);
+        double? taggedTempo = double.TryParse(tags[FieldNames.Tempo].FirstOrDefault(), CultureInfo.InvariantCulture, out double typed)
+                && double.IsFinite(typed)
+            ? typed
+            : null;
         string? taggedKey = tags[FieldNames.Key].FirstOrDefault(), taggedRating = tags["rating"].FirstOrDefault();
         var tempo = Figure.Choose(own?.Tempo, taggedTempo, measured?.Tempo).Value;
         var key = Figure.Choose(own?.MusicalKey, KeyNotation.Usual.Read(taggedKey)?.ToString() ?? taggedKey, measured?.MusicalKey).Value;

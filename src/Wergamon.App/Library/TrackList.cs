@@ -9,7 +9,8 @@ namespace Wergamon.App.Library;
 public sealed class TrackList(Database database, TrackLines lines)
 {
     private const string Columns =
-        "l.track_id, l.album_id, l.title, l.artist, l.album, l.disc, l.number, l.year, l.genre, l.sample_rate, l.bits, l.channels, l.length_ms, "
+        "l.track_id, l.album_id, l.title, l.artist, l.album, l.disc, l.number, l.year, l.genre, l.sample_rate, l.bits, l.channels, "
+            + "l.length_ms, "
         + "l.path, l.tempo, l.musical_key, l.rating, l.added_at, l.bytes, l.is_damaged";
 
     /// <summary>Views whose counts are kept until something changes; going back and forth between them is common.</summary>
@@ -36,7 +37,8 @@ public sealed class TrackList(Database database, TrackLines lines)
         var formats = new List<(string Format, int Tracks)>();
         int tracks = 0;
         long length = 0, bytes = 0;
-        using var reader = connection.ExecuteReader($"SELECT format, COUNT(*), SUM(length_ms), SUM(bytes), {sums} FROM track_line l WHERE {condition} GROUP BY format", parameters);
+        using var reader = connection.ExecuteReader(
+            $"SELECT format, COUNT(*), SUM(length_ms), SUM(bytes), {sums} FROM track_line l WHERE {condition} GROUP BY format", parameters);
         while (reader.Read())
         {
             formats.Add((reader.GetString(0), reader.GetInt32(1)));
@@ -47,7 +49,9 @@ public sealed class TrackList(Database database, TrackLines lines)
                 counts[mark] += reader.GetInt32(4 + (int)mark);
         }
 
-        return new TrackCounts(tracks, length, bytes, counts, [.. formats.OrderByDescending(each => each.Tracks).ThenBy(each => each.Format, StringComparer.Ordinal)]);
+        return new TrackCounts(
+            tracks, length, bytes, counts,
+            [.. formats.OrderByDescending(each => each.Tracks).ThenBy(each => each.Format, StringComparer.Ordinal)]);
     }
 
     public IReadOnlyList<TrackLine> Page(TrackView view, int offset, int count)
@@ -56,9 +60,12 @@ public sealed class TrackList(Database database, TrackLines lines)
         using var connection = database.Open();
         var (condition, parameters) = ConditionOf(view);
         parameters.AddDynamicParams(new { offset, count });
-        var page = connection.Query<TrackLine>($"SELECT {Columns} FROM track_line l WHERE {condition} ORDER BY {OrderOf(view)} LIMIT @count OFFSET @offset", parameters).AsList();
+        var page = connection.Query<TrackLine>(
+            $"SELECT {Columns} FROM track_line l WHERE {condition} ORDER BY {OrderOf(view)} LIMIT @count OFFSET @offset",
+            parameters).AsList();
         var copies = connection.Query<CopyRow>(
-            $"SELECT {CopyRow.Columns} FROM copy c WHERE c.track_id IN (SELECT value FROM json_each(@list)) AND NOT c.is_trashed ORDER BY {CopyRow.MasterFirst}",
+            $"SELECT {CopyRow.Columns} FROM copy c WHERE c.track_id IN (SELECT value FROM json_each(@list)) AND NOT c.is_trashed "
+                + $"ORDER BY {CopyRow.MasterFirst}",
             new { list = "[" + string.Join(',', page.Select(line => line.TrackId)) + "]" }).ToLookup(copy => copy.TrackId);
         foreach (var line in page)
             line.Copies = [.. copies[line.TrackId]];
@@ -72,7 +79,9 @@ public sealed class TrackList(Database database, TrackLines lines)
         using var connection = database.Open();
         var (condition, parameters) = ConditionOf(view);
         parameters.AddDynamicParams(new { offset, count });
-        return connection.Query<long>($"SELECT l.track_id FROM track_line l WHERE {condition} ORDER BY {OrderOf(view)} LIMIT @count OFFSET @offset", parameters).AsList();
+        return connection.Query<long>(
+            $"SELECT l.track_id FROM track_line l WHERE {condition} ORDER BY {OrderOf(view)} LIMIT @count OFFSET @offset",
+            parameters).AsList();
     }
 
     /// <summary>The folders right below one, with how many tracks are somewhere in each.</summary>
@@ -84,7 +93,8 @@ public sealed class TrackList(Database database, TrackLines lines)
         if (folder is null)
         {
             return connection.Query<(string, int)>(
-                "SELECT f.path, (SELECT COUNT(*) FROM track_line WHERE substr(path, 1, length(f.path) + 1) = f.path || '/') FROM folder f ORDER BY f.path").AsList();
+                "SELECT f.path, (SELECT COUNT(*) FROM track_line WHERE substr(path, 1, length(f.path) + 1) = f.path || '/') "
+                    + "FROM folder f ORDER BY f.path").AsList();
         }
 
         var below = folder.TrimEnd('/') + "/";
@@ -134,10 +144,12 @@ public sealed class TrackList(Database database, TrackLines lines)
         TrackFilter.Untagged => "l.is_untagged",
         TrackFilter.LossyOnly => "l.has_lossless = 0",
         TrackFilter.SeveralCopies => "l.copies > 1",
-        TrackFilter.MixedRates => "l.album_id IN (SELECT album_id FROM track_line GROUP BY album_id HAVING MIN(sample_rate) < MAX(sample_rate))",
+        TrackFilter.MixedRates =>
+            "l.album_id IN (SELECT album_id FROM track_line GROUP BY album_id HAVING MIN(sample_rate) < MAX(sample_rate))",
         TrackFilter.NotForDisc => "l.fits_disc = 0",
         TrackFilter.Damaged => "l.is_damaged",
-        TrackFilter.NotAsItSays => "l.track_id IN (SELECT c.track_id FROM finding f JOIN copy c ON c.id = f.copy_id WHERE f.is_sure AND NOT c.is_trashed)",
+        TrackFilter.NotAsItSays =>
+            "l.track_id IN (SELECT c.track_id FROM finding f JOIN copy c ON c.id = f.copy_id WHERE f.is_sure AND NOT c.is_trashed)",
         _ => "l.is_missing",
     };
 

@@ -24,7 +24,8 @@ public sealed record MatchRow
 /// TrackMatcher files into tracks. What was made here belongs to its track by lineage from the start; other files are joined by
 /// the first rule that fits. Every match is recorded and can be undone; copies that were separated stay separate.
 /// </summary>
-public sealed class TrackMatcher(Database database, LibraryWriter writer, CopyHistory history, TimeProvider time, ILogger<TrackMatcher> logger)
+public sealed class TrackMatcher(
+    Database database, LibraryWriter writer, CopyHistory history, TimeProvider time, ILogger<TrackMatcher> logger)
 {
     private const int BatchSize = 500;
 
@@ -53,7 +54,9 @@ public sealed class TrackMatcher(Database database, LibraryWriter writer, CopyHi
         }
     }
 
-    /// <summary>Separates a copy, and what was made from it, into a track of its own; returns that track, or null when the copy is the only one.</summary>
+    /// <summary>
+    /// Separates a copy, and what was made from it, into a track of its own; returns that track, or null when the copy is the only one.
+    /// </summary>
     public long? Separate(long copyId)
     {
         long? newTrack = null;
@@ -61,7 +64,8 @@ public sealed class TrackMatcher(Database database, LibraryWriter writer, CopyHi
         {
             var moved = TrackMerge.WithDescendants(connection, copyId);
             var staying = connection.Query<long>(
-                "SELECT id FROM copy WHERE track_id = (SELECT track_id FROM copy WHERE id = @copyId) AND id NOT IN @moved", new { copyId, moved }).AsList();
+                "SELECT id FROM copy WHERE track_id = (SELECT track_id FROM copy WHERE id = @copyId) AND id NOT IN @moved",
+                new { copyId, moved }).AsList();
             if (staying.Count == 0)
                 return;
             newTrack = writer.InsertTrackOf(connection, copyId);
@@ -83,13 +87,16 @@ public sealed class TrackMatcher(Database database, LibraryWriter writer, CopyHi
         {
             long own = connection.ExecuteScalar<long>("SELECT track_id FROM copy WHERE id = @copyId", new { copyId });
             long? apart = connection.QueryFirstOrDefault<long?>(
-                $"SELECT track_id FROM copy WHERE id = @otherId AND id IN {SeparatedFrom} AND track_id <> @own AND NOT is_trashed", new { copyId, otherId, own });
+                $"SELECT track_id FROM copy WHERE id = @otherId AND id IN {SeparatedFrom} AND track_id <> @own AND NOT is_trashed",
+                new { copyId, otherId, own });
             if (apart is not { } otherTrack)
                 return;
             connection.Execute(
                 """
-                DELETE FROM kept_separate WHERE copy_id IN (SELECT id FROM copy WHERE track_id = @own) AND other_copy_id IN (SELECT id FROM copy WHERE track_id = @otherTrack)
-                    OR copy_id IN (SELECT id FROM copy WHERE track_id = @otherTrack) AND other_copy_id IN (SELECT id FROM copy WHERE track_id = @own)
+                DELETE FROM kept_separate WHERE copy_id IN (SELECT id FROM copy WHERE track_id = @own)
+                    AND other_copy_id IN (SELECT id FROM copy WHERE track_id = @otherTrack)
+                    OR copy_id IN (SELECT id FROM copy WHERE track_id = @otherTrack)
+                        AND other_copy_id IN (SELECT id FROM copy WHERE track_id = @own)
                 """,
                 new { own, otherTrack });
             Record(connection, copyId, otherId, ByPerson);
@@ -107,7 +114,9 @@ public sealed class TrackMatcher(Database database, LibraryWriter writer, CopyHi
     {
         using var connection = database.Open();
         return connection.Query<MatchRow>(
-            "SELECT j.copy_id, j.with_copy_id, j.rule, j.matched_at FROM track_match j JOIN copy c ON c.id = j.copy_id WHERE c.track_id = @trackId", new { trackId }).AsList();
+            "SELECT j.copy_id, j.with_copy_id, j.rule, j.matched_at FROM track_match j JOIN copy c ON c.id = j.copy_id "
+                + "WHERE c.track_id = @trackId",
+            new { trackId }).AsList();
     }
 
     /// <summary>The copies from which this one was separated: of each track the master.</summary>
@@ -117,13 +126,15 @@ public sealed class TrackMatcher(Database database, LibraryWriter writer, CopyHi
         return [.. connection.Query<CopyRow>(
             $"""
             SELECT {CopyRow.Columns} FROM copy c
-            WHERE c.id IN {SeparatedFrom} AND c.track_id <> (SELECT track_id FROM copy WHERE id = @copyId) AND NOT c.is_trashed ORDER BY {CopyRow.MasterFirst}
+            WHERE c.id IN {SeparatedFrom} AND c.track_id <> (SELECT track_id FROM copy WHERE id = @copyId) AND NOT c.is_trashed
+                ORDER BY {CopyRow.MasterFirst}
             """,
             new { copyId }).DistinctBy(copy => copy.TrackId)];
     }
 
     private const string SeparatedFrom =
-        "(SELECT other_copy_id FROM kept_separate WHERE copy_id = @copyId UNION SELECT copy_id FROM kept_separate WHERE other_copy_id = @copyId)";
+        "(SELECT other_copy_id FROM kept_separate WHERE copy_id = @copyId UNION SELECT copy_id FROM kept_separate "
+            + "WHERE other_copy_id = @copyId)";
 
     /// <summary>A copy that cannot be compared stays a separate track until its file changes.</summary>
     private static void SetAside(IDbConnection connection, long copyId, Exception failure)
@@ -142,7 +153,9 @@ public sealed class TrackMatcher(Database database, LibraryWriter writer, CopyHi
             .SelectMany(copy => MatchRule.All, (copy, rule) => (CopyId: copy.Id, rule.Name, Key: rule.KeyOf(copy.Traits)))
             .Where(row => row.Key is not null)
             .ToList();
-        connection.Execute("INSERT INTO match_key (copy_id, name, key) VALUES (@CopyId, @Name, @Key)", keys.Select(row => new { row.CopyId, row.Name, row.Key }));
+        connection.Execute(
+            "INSERT INTO match_key (copy_id, name, key) VALUES (@CopyId, @Name, @Key)",
+            keys.Select(row => new { row.CopyId, row.Name, row.Key }));
         bool joined = RemoveStaleMatches(connection, copies);
         foreach (var rule in MatchRule.All)
         {
@@ -168,8 +181,10 @@ public sealed class TrackMatcher(Database database, LibraryWriter writer, CopyHi
         {
             var came = connection.Query<long>(
                 """
-                DELETE FROM track_match WHERE rule = @rule AND (copy_id = @Id AND EXISTS (SELECT 1 FROM analysis a WHERE a.copy_id = with_copy_id AND a.samples <> @Samples)
-                    OR with_copy_id = @Id AND EXISTS (SELECT 1 FROM analysis a WHERE a.copy_id = track_match.copy_id AND a.samples <> @Samples)) RETURNING copy_id
+                DELETE FROM track_match WHERE rule = @rule AND (copy_id = @Id
+                    AND EXISTS (SELECT 1 FROM analysis a WHERE a.copy_id = with_copy_id AND a.samples <> @Samples)
+                    OR with_copy_id = @Id AND EXISTS (SELECT 1 FROM analysis a WHERE a.copy_id = track_match.copy_id
+                        AND a.samples <> @Samples)) RETURNING copy_id
                 """,
                 new { copy.Id, copy.Traits.Samples, rule = SampleMatch.RuleName }).AsList();
             if (came.Count == 0)
@@ -188,7 +203,8 @@ public sealed class TrackMatcher(Database database, LibraryWriter writer, CopyHi
         var moved = TrackMerge.WithDescendants(connection, copyId);
         if (connection.ExecuteScalar<int>("SELECT COUNT(*) FROM copy WHERE track_id = @trackId", new { trackId }) == moved.Count)
             return false;
-        var orphans = connection.Query<long>("SELECT copy_id FROM track_match WHERE with_copy_id IN @moved AND copy_id NOT IN @moved", new { moved }).AsList();
+        var orphans = connection.Query<long>(
+            "SELECT copy_id FROM track_match WHERE with_copy_id IN @moved AND copy_id NOT IN @moved", new { moved }).AsList();
         TrackMerge.Split(connection, moved, writer.InsertTrackOf(connection, copyId));
         history.Note(connection, moved, "separated from other copies: the samples are no longer equal");
         RematchOrphans(connection, trackId, orphans);
@@ -201,7 +217,8 @@ public sealed class TrackMatcher(Database database, LibraryWriter writer, CopyHi
         bool parted = false;
         foreach (long orphan in orphans)
         {
-            bool othersCameToIt = connection.ExecuteScalar<bool>("SELECT EXISTS (SELECT 1 FROM track_match WHERE with_copy_id = @orphan)", new { orphan });
+            bool othersCameToIt = connection.ExecuteScalar<bool>(
+                "SELECT EXISTS (SELECT 1 FROM track_match WHERE with_copy_id = @orphan)", new { orphan });
             if (!othersCameToIt && !StaysForAnotherReason(connection, trackId, orphan))
                 parted |= Part(connection, trackId, orphan);
         }
@@ -217,7 +234,9 @@ public sealed class TrackMatcher(Database database, LibraryWriter writer, CopyHi
         if (all.Find(copy => copy.Id == copyId) is not { } copy)
             return true;
         var reason = MatchRule.All
-            .SelectMany(rule => all.Where(other => !family.Contains(other.Id) && Match(rule, copy, other)), (rule, other) => (Rule: rule, Other: other))
+            .SelectMany(
+                rule => all.Where(other => !family.Contains(other.Id) && Match(rule, copy, other)),
+                (rule, other) => (Rule: rule, Other: other))
             .FirstOrDefault();
         if (reason.Rule is null)
             return false;
@@ -226,19 +245,22 @@ public sealed class TrackMatcher(Database database, LibraryWriter writer, CopyHi
     }
 
     private static bool Match(MatchRule rule, MatchCandidate one, MatchCandidate other) =>
-        rule.KeyOf(one.Traits) is { } key && key == rule.KeyOf(other.Traits) && rule.Fits(one.Traits, other.Traits) && one.Traits.IsCompatibleWith(other.Traits);
+        rule.KeyOf(one.Traits) is { } key && key == rule.KeyOf(other.Traits) && rule.Fits(one.Traits, other.Traits)
+            && one.Traits.IsCompatibleWith(other.Traits);
 
     /// <summary>One copy of each other track that matches a copy.</summary>
     private static List<long> OthersLike(IDbConnection connection, string rule, string key, long copyId) => connection.Query<long>(
         $"""
         SELECT MIN(c.id) FROM match_key l JOIN copy c ON c.id = l.copy_id
-        WHERE l.name = @rule AND l.key = @key AND c.track_id <> (SELECT track_id FROM copy WHERE id = @copyId) GROUP BY c.track_id LIMIT {MaxOthers}
+        WHERE l.name = @rule AND l.key = @key AND c.track_id <> (SELECT track_id FROM copy WHERE id = @copyId) GROUP BY c.track_id
+            LIMIT {MaxOthers}
         """,
         new { rule, key, copyId }).AsList();
 
     private bool TryMerge(IDbConnection connection, MatchRule rule, long copyId, long otherId)
     {
-        var all = CopyTraitsRows.Read(connection, "c.track_id IN (SELECT track_id FROM copy WHERE id IN (@copyId, @otherId))", new { copyId, otherId });
+        var all = CopyTraitsRows.Read(
+            connection, "c.track_id IN (SELECT track_id FROM copy WHERE id IN (@copyId, @otherId))", new { copyId, otherId });
         var copy = all.Single(each => each.Id == copyId);
         var other = all.Single(each => each.Id == otherId);
         if (copy.TrackId == other.TrackId || all.Count > MaxCopies || !rule.Fits(copy.Traits, other.Traits))

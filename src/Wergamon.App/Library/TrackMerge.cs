@@ -11,24 +11,28 @@ internal static class TrackMerge
     {
         var tracks = new { from, into };
         connection.Execute("UPDATE copy SET track_id = @into WHERE track_id = @from", tracks);
-        connection.Execute("DELETE FROM plan_item WHERE track_id = @from AND plan_id IN (SELECT plan_id FROM plan_item WHERE track_id = @into)", tracks);
+        connection.Execute(
+            "DELETE FROM plan_item WHERE track_id = @from AND plan_id IN (SELECT plan_id FROM plan_item WHERE track_id = @into)", tracks);
         connection.Execute("UPDATE plan_item SET track_id = @into WHERE track_id = @from", tracks);
         connection.Execute("UPDATE set_item SET track_id = @into WHERE track_id = @from", tracks);
         connection.Execute("UPDATE delivery_item SET track_id = @into WHERE track_id = @from", tracks);
         connection.Execute(
             """
-            UPDATE track_own SET tempo = COALESCE(track_own.tempo, gone.tempo), first_beat = COALESCE(track_own.first_beat, gone.first_beat),
+            UPDATE track_own SET tempo = COALESCE(track_own.tempo, gone.tempo),
+                first_beat = COALESCE(track_own.first_beat, gone.first_beat),
                 musical_key = COALESCE(track_own.musical_key, gone.musical_key), energy = COALESCE(track_own.energy, gone.energy),
                 rating = COALESCE(track_own.rating, gone.rating), comment = COALESCE(track_own.comment, gone.comment)
             FROM track_own gone WHERE gone.track_id = @from AND track_own.track_id = @into
             """,
             tracks);
         connection.Execute("UPDATE OR IGNORE track_own SET track_id = @into WHERE track_id = @from", tracks);
-        connection.Execute("DELETE FROM track_mark WHERE track_id = @from AND seconds IN (SELECT seconds FROM track_mark WHERE track_id = @into)", tracks);
+        connection.Execute(
+            "DELETE FROM track_mark WHERE track_id = @from AND seconds IN (SELECT seconds FROM track_mark WHERE track_id = @into)", tracks);
         connection.Execute("UPDATE track_mark SET track_id = @into WHERE track_id = @from", tracks);
         connection.Execute(
             """
-            UPDATE track SET disc = COALESCE(track.disc, gone.disc), number = COALESCE(track.number, gone.number), added_at = MIN(track.added_at, gone.added_at)
+            UPDATE track SET disc = COALESCE(track.disc, gone.disc), number = COALESCE(track.number, gone.number),
+                added_at = MIN(track.added_at, gone.added_at)
             FROM track gone WHERE gone.id = @from AND track.id = @into
             """,
             tracks);

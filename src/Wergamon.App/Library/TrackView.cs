@@ -27,7 +27,8 @@ public enum TrackSort
 /// <param name="Marks">Every one of them holds.</param>
 /// <param name="Format">The codec of the master copy; null for any.</param>
 /// <param name="Folder">Only files below it; null for all.</param>
-public sealed record TrackView(string Words, IReadOnlyList<TrackFilter> Marks, string? Format, string? Folder, TrackSort Sort, bool IsDescending);
+public sealed record TrackView(
+    string Words, IReadOnlyList<TrackFilter> Marks, string? Format, string? Folder, TrackSort Sort, bool IsDescending);
 
 /// <summary>A track as a list shows it.</summary>
 public sealed record TrackLine
@@ -77,4 +78,5 @@ public sealed record TrackLine
 }
 
 /// <summary>How many tracks a view has and how many of them have each mark and each format.</summary>
-public sealed record TrackCounts(int Tracks, long LengthMs, long Bytes, IReadOnlyDictionary<TrackFilter, int> Marks, IReadOnlyList<(string Format, int Tracks)> Formats);
+public sealed record TrackCounts(
+    int Tracks, long LengthMs, long Bytes, IReadOnlyDictionary<TrackFilter, int> Marks, IReadOnlyList<(string Format, int Tracks)> Formats);

@@ -42,7 +42,10 @@ public sealed record TrashItem
 /// with it its tags, its place in sets and its lineage. What is to be done is written down before a file is moved, so that
 /// after a crash it is known where the file is.
 /// </summary>
-public sealed class Trash(Database database, AppOptions options, AllowedPaths allowed, Placement placement, CopyHistory history, TimeProvider time, ILogger<Trash> logger) : BackgroundService
+public sealed class Trash(
+    Database database, AppOptions options, AllowedPaths allowed, Placement placement, CopyHistory history, TimeProvider time,
+    ILogger<Trash> logger)
+    : BackgroundService
 {
     public static readonly TimeSpan KeptFor = TimeSpan.FromDays(30);
 
@@ -102,7 +105,9 @@ public sealed class Trash(Database database, AppOptions options, AllowedPaths al
         return connection.ExecuteScalar<bool>("SELECT EXISTS (SELECT 1 FROM copy WHERE id = @copyId AND is_trashed)", new { copyId });
     }
 
-    /// <summary>Restores a file to its old place, or beside it if the name is taken; returns the reason when that is not possible.</summary>
+    /// <summary>
+    /// Restores a file to its old place, or beside it if the name is taken; returns the reason when that is not possible.
+    /// </summary>
     public string? PutBack(long id)
     {
         if (Find(id) is not { } item)
@@ -112,7 +117,9 @@ public sealed class Trash(Database database, AppOptions options, AllowedPaths al
             return $"Wergamon may not write to {folder}. Start it with --allow to add the folder.";
         try
         {
-            placement.Move(item.Place, item.Path, isFree: path => !IsKnown(path), recordPlace: path => database.Change(connection => MarkReturning(connection, item, path)));
+            placement.Move(
+                item.Place, item.Path, isFree: path => !IsKnown(path),
+                recordPlace: path => database.Change(connection => MarkReturning(connection, item, path)));
         }
         catch (Exception failure) when (failure is IOException or UnauthorizedAccessException)
         {
@@ -163,7 +170,9 @@ public sealed class Trash(Database database, AppOptions options, AllowedPaths al
     {
         var passed = _seen.Look();
         if (passed > TimeSpan.Zero)
-            database.Change(connection => connection.Execute("UPDATE trash_item SET age_ms = age_ms + @ms", new { ms = (long)passed.TotalMilliseconds }));
+            database.Change(
+                connection =>
+                    connection.Execute("UPDATE trash_item SET age_ms = age_ms + @ms", new { ms = (long)passed.TotalMilliseconds }));
         if (!_seen.IsSteady)
             return;
         foreach (var item in List().Where(item => item.Remaining <= TimeSpan.Zero))
@@ -186,7 +195,8 @@ public sealed class Trash(Database database, AppOptions options, AllowedPaths al
         return base.StartAsync(cancellationToken);
     }
 
-    protected override Task ExecuteAsync(CancellationToken stoppingToken) => Guard.KeepRunningAsync(logger, time, nameof(Trash), RunAsync, stoppingToken);
+    protected override Task ExecuteAsync(CancellationToken stoppingToken) =>
+        Guard.KeepRunningAsync(logger, time, nameof(Trash), RunAsync, stoppingToken);
 
     private async Task RunAsync(CancellationToken stoppingToken)
     {
@@ -203,7 +213,9 @@ public sealed class Trash(Database database, AppOptions options, AllowedPaths al
     {
         placement.FinishMoves();
         foreach (var rename in placement.UnrecordedRenames())
-            database.Change(connection => connection.Execute("UPDATE OR IGNORE copy SET path = @FinalPath WHERE path = @SourcePath AND NOT is_trashed", rename));
+            database.Change(
+                connection =>
+                    connection.Execute("UPDATE OR IGNORE copy SET path = @FinalPath WHERE path = @SourcePath AND NOT is_trashed", rename));
         foreach (var item in List())
         {
             if (!PlainFile.Exists(item.Place))
@@ -224,7 +236,8 @@ public sealed class Trash(Database database, AppOptions options, AllowedPaths al
     private long Record(string path, string place, long bytes, long? copyId, string reason)
     {
         return database.Change(connection => connection.ExecuteScalar<long>(
-            "INSERT INTO trash_item (copy_id, path, place, file_bytes, reason, taken_at) VALUES (@copyId, @path, @place, @bytes, @reason, @now) RETURNING id",
+            "INSERT INTO trash_item (copy_id, path, place, file_bytes, reason, taken_at) "
+                + "VALUES (@copyId, @path, @place, @bytes, @reason, @now) RETURNING id",
             new { copyId, path, place, bytes, reason, now = time.GetUtcNow().ToUnixTimeMilliseconds() }));
     }
 
@@ -254,7 +267,8 @@ public sealed class Trash(Database database, AppOptions options, AllowedPaths al
     private void MarkTaken(IDbConnection connection, long copyId, string place)
     {
         int changed = connection.Execute(
-            "UPDATE copy SET path = @place, folder_id = NULL, is_trashed = 1, is_missing = 1 WHERE id = @copyId AND NOT is_trashed", new { copyId, place });
+            "UPDATE copy SET path = @place, folder_id = NULL, is_trashed = 1, is_missing = 1 WHERE id = @copyId AND NOT is_trashed",
+            new { copyId, place });
         if (changed > 0)
             history.Note(connection, copyId, "moved to the trash");
     }
@@ -266,7 +280,8 @@ public sealed class Trash(Database database, AppOptions options, AllowedPaths al
         connection.Execute(
             """
             UPDATE copy SET path = @path, is_trashed = 0, is_missing = 1, file_number = 0,
-                folder_id = (SELECT id FROM folder WHERE substr(@path, 1, length(path) + 1) = path || '/' ORDER BY length(path) DESC LIMIT 1)
+                folder_id = (SELECT id FROM folder WHERE substr(@path, 1, length(path) + 1) = path || '/' ORDER BY length(path) DESC
+                    LIMIT 1)
             WHERE id = @CopyId
             """,
             new { item.CopyId, path });

@@ -73,11 +73,14 @@ public sealed record DestinationWait(string Folder, long BytesWanted)
     public static void StopIfFull(string folder, long bytes)
     {
         if (FreeSpace.At(folder) is { } free and < FullBelowBytes)
-            throw new RunStoppedException($"The disk with {folder} is full ({free / 1_000_000} MB free). The run continues once there is space.") { WaitsFor = new DestinationWait(folder, FullBelowBytes + bytes) };
+            throw new RunStoppedException(
+                $"The disk with {folder} is full ({free / 1_000_000} MB free). The run continues once there is space.")
+            { WaitsFor = new DestinationWait(folder, FullBelowBytes + bytes) };
     }
 
     /// <summary>False for a folder that is missing or empty, as the place of a drive is that was taken away; true for a file.</summary>
-    public static bool HoldsAnything(string folder) => PlainFile.Exists(folder) || PlainFolder.Exists(folder) && !PlainFolder.IsEmpty(folder);
+    public static bool HoldsAnything(string folder) =>
+        PlainFile.Exists(folder) || PlainFolder.Exists(folder) && !PlainFolder.IsEmpty(folder);
 }
 
 /// <summary>The run cannot continue by itself; the message tells the person why and what to do.</summary>

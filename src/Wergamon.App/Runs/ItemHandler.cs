@@ -5,9 +5,11 @@ public abstract class ItemHandler<TSpec>(ItemKind<TSpec> kind) : IItemHandler wh
 {
     public string Kind => kind.Name;
 
-    public Task<ItemOutcome> ExecuteAsync(RunItemRow item, ItemContext context, CancellationToken cancellation) => ExecuteAsync(item, kind.SpecOf(item), context, cancellation);
+    public Task<ItemOutcome> ExecuteAsync(RunItemRow item, ItemContext context, CancellationToken cancellation) =>
+        ExecuteAsync(item, kind.SpecOf(item), context, cancellation);
 
-    public Task<ItemOutcome?> RecoverAsync(RunItemRow item, CancellationToken cancellation) => RecoverAsync(item, kind.SpecOf(item), cancellation);
+    public Task<ItemOutcome?> RecoverAsync(RunItemRow item, CancellationToken cancellation) =>
+        RecoverAsync(item, kind.SpecOf(item), cancellation);
 
     public bool HasResult(RunItemRow item) => HasResult(item, kind.SpecOf(item));
 
@@ -17,7 +19,8 @@ public abstract class ItemHandler<TSpec>(ItemKind<TSpec> kind) : IItemHandler wh
     protected abstract Task<ItemOutcome> ExecuteAsync(RunItemRow item, TSpec spec, ItemContext context, CancellationToken cancellation);
 
     /// <inheritdoc cref="IItemHandler.RecoverAsync"/>
-    protected virtual Task<ItemOutcome?> RecoverAsync(RunItemRow item, TSpec spec, CancellationToken cancellation) => Task.FromResult<ItemOutcome?>(null);
+    protected virtual Task<ItemOutcome?> RecoverAsync(RunItemRow item, TSpec spec, CancellationToken cancellation) =>
+        Task.FromResult<ItemOutcome?>(null);
 
     /// <inheritdoc cref="IItemHandler.HasResult"/>
     protected virtual bool HasResult(RunItemRow item, TSpec spec) => true;

@@ -12,19 +12,23 @@ public class ItemKind<TSpec>(string name, JsonTypeInfo<TSpec> specForm) where TS
     public bool Is(RunItemRow item) => item.Kind == Name;
 
     /// <param name="weight">Its share of the run's work, in milliseconds of playing time.</param>
-    public NewItem New(string lane, string title, long weight, TSpec spec) => new(Name, lane, title, weight, JsonSerializer.Serialize(spec, specForm));
+    public NewItem New(string lane, string title, long weight, TSpec spec) =>
+        new(Name, lane, title, weight, JsonSerializer.Serialize(spec, specForm));
 
     /// <exception cref="InvalidDataException">There is nothing in it.</exception>
     public TSpec SpecOf(RunItemRow item) =>
-        JsonSerializer.Deserialize(item.Spec, specForm) ?? throw new InvalidDataException($"Run item {item.Id} of kind {item.Kind} has no spec.");
+        JsonSerializer.Deserialize(item.Spec, specForm)
+            ?? throw new InvalidDataException($"Run item {item.Id} of kind {item.Kind} has no spec.");
 }
 
 /// <summary>A kind of item that leaves a second document: what came of it.</summary>
-public sealed class ItemKind<TSpec, TResult>(string name, JsonTypeInfo<TSpec> specForm, JsonTypeInfo<TResult> resultForm) : ItemKind<TSpec>(name, specForm)
+public sealed class ItemKind<TSpec, TResult>(string name, JsonTypeInfo<TSpec> specForm, JsonTypeInfo<TResult> resultForm)
+    : ItemKind<TSpec>(name, specForm)
     where TSpec : class where TResult : class
 {
     /// <summary>Null for an item that is not done.</summary>
-    public TResult? ResultOf(RunItemRow item) => item is { State: ItemState.Done, Result: { } result } ? JsonSerializer.Deserialize(result, resultForm) : null;
+    public TResult? ResultOf(RunItemRow item) =>
+        item is { State: ItemState.Done, Result: { } result } ? JsonSerializer.Deserialize(result, resultForm) : null;
 
     public ItemOutcome Done(TResult result) => ItemOutcome.Done(ToJson(result));
 

@@ -16,7 +16,8 @@ public sealed class RunGraph(IReadOnlyDictionary<long, ItemState> states, IReadO
         var wanted = states.Where(item => item.Value == ItemState.Failed && item.Key == (itemId ?? item.Key)).Select(item => item.Key);
         // What an item failed with comes before it: without that it would never have its turn.
         var retried = Reach(wanted, id => Before(id).Where(HasFailed));
-        // Every item comes after those that it waits for. What failed with a retried one has its turn again, unless something else that it needs stays failed.
+        // Every item comes after those that it waits for. What failed with a retried one has its turn again, unless something else that it
+        // needs stays failed.
         foreach (long id in Reach(retried, id => After(id).Where(HasFailed)).Order())
         {
             if (Before(id).All(needed => !HasFailed(needed) || retried.Contains(needed)))
@@ -34,7 +35,10 @@ public sealed class RunGraph(IReadOnlyDictionary<long, ItemState> states, IReadO
     private HashSet<long> WithLostAndFollowing(HashSet<long> items) => Reach(
         items,
         id => Before(id).Where(needed => states[needed] == ItemState.Done && !hasResult(needed))
-            .Concat(_after[id].Where(wait => wait.Reason == WaitReason.End && states[wait.ItemId] == ItemState.Done).Select(wait => wait.ItemId)));
+            .Concat(
+                _after[id]
+                    .Where(wait => wait.Reason == WaitReason.End && states[wait.ItemId] == ItemState.Done)
+                    .Select(wait => wait.ItemId)));
 
     private bool HasFailed(long id) => states[id] == ItemState.Failed;
 

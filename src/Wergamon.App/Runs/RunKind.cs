@@ -14,7 +14,9 @@ public enum Station
     Deliver,
 }
 
-/// <summary>A kind of run: all that pages, messages and reports say of it. Each station registers its own beside the handlers of their items.</summary>
+/// <summary>
+/// A kind of run: all that pages, messages and reports say of it. Each station registers its own beside the handlers of their items.
+/// </summary>
 /// <param name="Key">Names it in the database.</param>
 /// <param name="Doing">While it runs: "Converting".</param>
 /// <param name="Did">What became of its results, as in "6 proved". Nothing is called proved that was not.</param>

@@ -13,7 +13,8 @@ public sealed record ItemProgress(long RunId, long Weight, double Share, string?
 /// <param name="Elapsed">Time spent working.</param>
 /// <param name="Remaining">Null while it cannot be estimated.</param>
 /// <param name="Speed">As a multiple of playing time; null while it cannot be estimated.</param>
-public sealed record RunView(RunRow Run, IReadOnlyDictionary<long, ItemProgress> Working, double Share, TimeSpan Elapsed, TimeSpan? Remaining, double? Speed);
+public sealed record RunView(
+    RunRow Run, IReadOnlyDictionary<long, ItemProgress> Working, double Share, TimeSpan Elapsed, TimeSpan? Remaining, double? Speed);
 
 /// <summary>Progress of active items, which is not worth keeping in the database.</summary>
 public sealed class RunProgress(RunStore runs, TimeProvider time)
@@ -36,7 +37,9 @@ public sealed class RunProgress(RunStore runs, TimeProvider time)
     {
         _items[item.Id] = new ItemProgress(item.RunId, item.Weight, 0, null);
         lock (_active)
-            _active[item.RunId] = _active.TryGetValue(item.RunId, out var active) ? (active.Items + 1, active.Since) : (1, time.GetTimestamp());
+            _active[item.RunId] = _active.TryGetValue(item.RunId, out var active)
+                ? (active.Items + 1, active.Since)
+                : (1, time.GetTimestamp());
     }
 
     /// <summary>An item has ended or waits again; gives the time worked on its run that was not written down yet.</summary>

@@ -29,7 +29,8 @@ public sealed class RunScheduler : BackgroundService
     private readonly Dictionary<long, CancellationTokenSource> _stops = [];
 
     public RunScheduler(
-        RunStore runs, RunProgress progress, Placement placement, Signals signals, WorkLoad load, IEnumerable<IItemHandler> handlers, ILogger<RunScheduler> logger)
+        RunStore runs, RunProgress progress, Placement placement, Signals signals, WorkLoad load, IEnumerable<IItemHandler> handlers,
+        ILogger<RunScheduler> logger)
     {
         (_runs, _progress, _placement, _signals, _load, _logger) = (runs, progress, placement, signals, load, logger);
         _handlers = handlers.ToDictionary(handler => handler.Kind);
@@ -84,7 +85,10 @@ public sealed class RunScheduler : BackgroundService
     /// <param name="itemId">Null for all that have failed.</param>
     public void Retry(long runId, long? itemId = null) => _runs.Retry(runId, itemId, HasResult);
 
-    /// <summary>Lets finished items whose results are lost, and what ended with them, wait again; the run stops, since the person has to do something first.</summary>
+    /// <summary>
+    /// Lets finished items whose results are lost, and what ended with them, wait again; the run stops, since the person has to do
+    /// something first.
+    /// </summary>
     /// <param name="reason">Tells the person what.</param>
     public void Reopen(long runId, IReadOnlyList<long> itemIds, string reason) => _runs.Reopen(runId, itemIds, HasResult, reason);
 
@@ -135,7 +139,9 @@ public sealed class RunScheduler : BackgroundService
             ItemOutcome? outcome;
             try
             {
-                outcome = _handlers.TryGetValue(item.Kind, out var handler) ? await handler.RecoverAsync(item, cancellation).ConfigureAwait(false) : null;
+                outcome = _handlers.TryGetValue(item.Kind, out var handler)
+                    ? await handler.RecoverAsync(item, cancellation).ConfigureAwait(false)
+                    : null;
             }
             catch (Exception failure) when (failure is not OperationCanceledException)
             {
@@ -175,7 +181,8 @@ public sealed class RunScheduler : BackgroundService
 
     private bool HasResult(RunItemRow item) => !_handlers.TryGetValue(item.Kind, out var handler) || handler.HasResult(item);
 
-    private List<string> FullLanes() => [.. _busyLanes.Where(lane => lane.Value >= (lane.Key == Lane.Worker ? _load.Workers : 1)).Select(lane => lane.Key)];
+    private List<string> FullLanes() =>
+        [.. _busyLanes.Where(lane => lane.Value >= (lane.Key == Lane.Worker ? _load.Workers : 1)).Select(lane => lane.Key)];
 
     private async Task CarryOutAsync(RunItemRow item, CancellationToken cancellation)
     {
@@ -212,7 +219,8 @@ public sealed class RunScheduler : BackgroundService
         {
             // Stopped between being taken and being begun.
             if (_runs.IsRunning(item.RunId) && _handlers.TryGetValue(item.Kind, out var handler))
-                outcome = await handler.ExecuteAsync(item, new ItemContext(item.Id, _runs, _progress, releaseLane), stop).ConfigureAwait(false);
+                outcome = await handler.ExecuteAsync(item, new ItemContext(item.Id, _runs, _progress, releaseLane), stop)
+                    .ConfigureAwait(false);
         }
         catch (OperationCanceledException) when (stop.IsCancellationRequested)
         {
@@ -225,7 +233,9 @@ public sealed class RunScheduler : BackgroundService
         catch (Exception failure)
         {
             bool isExpected = Guard.IsExpected(failure);
-            _logger.Log(isExpected ? LogLevel.Warning : LogLevel.Error, isExpected ? null : failure, "Run {RunId} item {ItemId}: failed: {Reason}", item.RunId, item.Id, failure.Message);
+            _logger.Log(
+                isExpected ? LogLevel.Warning : LogLevel.Error, isExpected ? null : failure, "Run {RunId} item {ItemId}: failed: {Reason}",
+                item.RunId, item.Id, failure.Message);
             outcome = ItemOutcome.Failed(ReasonOf(failure));
         }
 
@@ -248,7 +258,8 @@ public sealed class RunScheduler : BackgroundService
         return new ItemSizes(description.BytesBefore, description.BytesAfter);
     }
 
-    private static string ReasonOf(Exception failure) => Guard.IsExpected(failure) ? failure.Message : $"Unexpected error: {failure.Message} The log has the details.";
+    private static string ReasonOf(Exception failure) =>
+        Guard.IsExpected(failure) ? failure.Message : $"Unexpected error: {failure.Message} The log has the details.";
 
     private void Stop(long runId, string? reason, DestinationWait? waitsFor = null)
     {

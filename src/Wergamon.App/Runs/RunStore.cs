@@ -22,7 +22,8 @@ public sealed class RunStore(Database database, TimeProvider time)
         FROM run r LEFT JOIN run_item i ON i.run_id = r.id
         """;
 
-    private const string ItemColumns = "id, run_id, position, kind, lane, state, title, is_result, weight, spec, checkpoint, result, failure";
+    private const string ItemColumns = "id, run_id, position, kind, lane, state, title, is_result, weight, spec, checkpoint, result, "
+        + "failure";
 
     private const string Open = "('waiting', 'working')";
 
@@ -49,13 +50,16 @@ public sealed class RunStore(Database database, TimeProvider time)
             VALUES (@runId, @position, @Kind, @Lane, 'waiting', @Title, @IsResult, @Weight, @Spec) RETURNING id
             """,
             new { runId, position, item.Kind, item.Lane, item.Title, item.IsResult, item.Weight, item.Spec });
-        connection.Execute("INSERT OR IGNORE INTO run_item_copy (item_id, copy_id) VALUES (@id, @copyId)", item.CopyIds.Select(copyId => new { id, copyId }));
+        connection.Execute(
+            "INSERT OR IGNORE INTO run_item_copy (item_id, copy_id) VALUES (@id, @copyId)",
+            item.CopyIds.Select(copyId => new { id, copyId }));
         return id;
     }
 
     /// <param name="onItemId">An item of the same run that was inserted before.</param>
     public static void InsertWait(IDbConnection connection, long itemId, long onItemId, WaitReason reason) => connection.Execute(
-        "INSERT INTO run_item_wait (item_id, on_item_id, reason) VALUES (@itemId, @onItemId, @reason)", new { itemId, onItemId, reason = reason.Text() });
+        "INSERT INTO run_item_wait (item_id, on_item_id, reason) VALUES (@itemId, @onItemId, @reason)",
+        new { itemId, onItemId, reason = reason.Text() });
 
     public RunRow? Get(long id)
     {
@@ -68,23 +72,32 @@ public sealed class RunStore(Database database, TimeProvider time)
     {
         using var connection = database.Open();
         return connection.Query<RunRow>(
-            RunSelect + " WHERE r.id IN (SELECT id FROM run ORDER BY state = 'done', id DESC LIMIT @max) GROUP BY r.id ORDER BY r.state = 'done', CASE WHEN r.state = 'done' THEN -r.id ELSE r.turn END", new { max }).AsList();
+            RunSelect
+                + " WHERE r.id IN (SELECT id FROM run ORDER BY state = 'done', id DESC LIMIT @max) GROUP BY r.id "
+                + "ORDER BY r.state = 'done', CASE WHEN r.state = 'done' THEN -r.id ELSE r.turn END",
+            new { max }).AsList();
     }
 
     public IReadOnlyList<RunRow> InState(RunState state) => database.Read(
-        $"runs {state}", connection => connection.Query<RunRow>(RunSelect + " WHERE r.state = @state GROUP BY r.id ORDER BY r.turn", new { state = state.Text() }).AsList());
+        $"runs {state}",
+        connection =>
+            connection.Query<RunRow>(RunSelect + " WHERE r.state = @state GROUP BY r.id ORDER BY r.turn", new { state = state.Text() })
+                .AsList());
 
     /// <summary>The runs that have ended since a moment, the latest last.</summary>
     public IReadOnlyList<long> EndedSince(DateTimeOffset moment)
     {
         using var connection = database.Open();
-        return connection.Query<long>("SELECT id FROM run WHERE state = 'done' AND ended_at >= @moment ORDER BY ended_at", new { moment = moment.ToUnixTimeMilliseconds() }).AsList();
+        return connection.Query<long>(
+            "SELECT id FROM run WHERE state = 'done' AND ended_at >= @moment ORDER BY ended_at",
+            new { moment = moment.ToUnixTimeMilliseconds() }).AsList();
     }
 
     public IReadOnlyList<RunItemRow> Items(long runId)
     {
         using var connection = database.Open();
-        return connection.Query<RunItemRow>($"SELECT {ItemColumns} FROM run_item WHERE run_id = @runId ORDER BY position, id", new { runId }).AsList();
+        return connection.Query<RunItemRow>(
+            $"SELECT {ItemColumns} FROM run_item WHERE run_id = @runId ORDER BY position, id", new { runId }).AsList();
     }
 
     /// <summary>Whether a run has items of a kind.</summary>
@@ -92,7 +105,8 @@ public sealed class RunStore(Database database, TimeProvider time)
     public bool Has(long runId, string kind)
     {
         using var connection = database.Open();
-        return connection.ExecuteScalar<bool>("SELECT EXISTS (SELECT 1 FROM run_item WHERE run_id = @runId AND kind = @kind)", new { runId, kind });
+        return connection.ExecuteScalar<bool>(
+            "SELECT EXISTS (SELECT 1 FROM run_item WHERE run_id = @runId AND kind = @kind)", new { runId, kind });
     }
 
     public RunItemRow? Item(long id)
@@ -104,13 +118,16 @@ public sealed class RunStore(Database database, TimeProvider time)
     public IReadOnlyList<RunItemRow> ItemsInState(ItemState state)
     {
         using var connection = database.Open();
-        return connection.Query<RunItemRow>($"SELECT {ItemColumns} FROM run_item WHERE state = @state ORDER BY run_id, position", new { state = state.Text() }).AsList();
+        return connection.Query<RunItemRow>(
+            $"SELECT {ItemColumns} FROM run_item WHERE state = @state ORDER BY run_id, position", new { state = state.Text() }).AsList();
     }
 
     /// <summary>Whether an unfinished run uses any of these copies.</summary>
     /// <param name="copies">A subquery that gives the numbers of copies.</param>
     public static bool IsAtWork(IDbConnection connection, string copies, object parameters) => connection.ExecuteScalar<bool>(
-        $"SELECT EXISTS (SELECT 1 FROM run_item_copy u JOIN run_item i ON i.id = u.item_id WHERE i.state IN {Open} AND u.copy_id IN ({copies}))", parameters);
+        $"SELECT EXISTS (SELECT 1 FROM run_item_copy u JOIN run_item i ON i.id = u.item_id WHERE i.state IN {Open} "
+            + $"AND u.copy_id IN ({copies}))",
+        parameters);
 
     /// <summary>Takes the next item and marks it as working; null when there is none for the free lanes.</summary>
     internal RunItemRow? TakeNext(IReadOnlyCollection<string> fullLanes)
@@ -123,12 +140,17 @@ public sealed class RunStore(Database database, TimeProvider time)
         }
 
         return database.Change(connection => FindNext(connection, fullLanes) is { } id
-            ? connection.QuerySingle<RunItemRow>($"UPDATE run_item SET state = 'working', failure = NULL, result = NULL, checkpoint = NULL WHERE id = @id RETURNING {ItemColumns}", new { id })
+            ? connection.QuerySingle<RunItemRow>(
+                "UPDATE run_item SET state = 'working', failure = NULL, result = NULL, checkpoint = NULL WHERE id = @id "
+                    + $"RETURNING {ItemColumns}",
+                new { id })
             : null);
     }
 
     internal void SetCheckpoint(long itemId, string checkpoint) =>
-        database.Change(connection => connection.Execute("UPDATE run_item SET checkpoint = @checkpoint WHERE id = @itemId", new { itemId, checkpoint }));
+        database.Change(
+            connection =>
+                connection.Execute("UPDATE run_item SET checkpoint = @checkpoint WHERE id = @itemId", new { itemId, checkpoint }));
 
     /// <summary>True while a run is neither stopped nor done.</summary>
     internal bool IsRunning(long runId)
@@ -150,13 +172,15 @@ public sealed class RunStore(Database database, TimeProvider time)
     {
         AddActiveTime(connection, item.RunId, active);
         connection.Execute(
-            "UPDATE run_item SET state = @State, result = @Result, failure = @Reason, checkpoint = NULL, bytes_before = @Before, bytes_after = @After WHERE id = @Id",
+            "UPDATE run_item SET state = @State, result = @Result, failure = @Reason, checkpoint = NULL, bytes_before = @Before, "
+                + "bytes_after = @After WHERE id = @Id",
             new { State = outcome.State.Text(), outcome.Result, outcome.Reason, sizes.Before, sizes.After, item.Id });
         // What it sums up was retried meanwhile.
         connection.Execute(
             """
             UPDATE run_item SET state = 'waiting', result = NULL WHERE id = @Id AND state = 'done' AND EXISTS (
-                SELECT 1 FROM run_item_wait w JOIN run_item o ON o.id = w.on_item_id WHERE w.item_id = @Id AND w.reason = 'end' AND o.state IN ('waiting', 'working'))
+                SELECT 1 FROM run_item_wait w JOIN run_item o ON o.id = w.on_item_id WHERE w.item_id = @Id AND w.reason = 'end'
+                    AND o.state IN ('waiting', 'working'))
             """,
             new { item.Id });
         if (outcome.State == ItemState.Failed)
@@ -166,17 +190,21 @@ public sealed class RunStore(Database database, TimeProvider time)
     /// <summary>Lets finished items whose results are lost, and what ended with them, wait again in a run that then is stopped.</summary>
     /// <param name="hasResult">False for finished items whose results are gone, too.</param>
     /// <param name="reason">Why, for the person.</param>
-    internal void Reopen(long runId, IReadOnlyList<long> itemIds, Func<RunItemRow, bool> hasResult, string reason) => database.Change(connection =>
+    internal void Reopen(
+        long runId, IReadOnlyList<long> itemIds, Func<RunItemRow, bool> hasResult, string reason) => database.Change(connection =>
     {
         LetWait(connection, Graph(connection, runId, hasResult).ToReopen(itemIds));
-        connection.Execute("UPDATE run SET state = 'stopped', stop_reason = @reason, ended_at = NULL WHERE id = @runId AND state = 'done'", new { runId, reason });
+        connection.Execute(
+            "UPDATE run SET state = 'stopped', stop_reason = @reason, ended_at = NULL WHERE id = @runId AND state = 'done'",
+            new { runId, reason });
     });
 
     /// <summary>Stops a running run; false for any other.</summary>
     /// <param name="reason">Why, when no person asked for it.</param>
     /// <param name="waitsFor">Set where the run continues automatically.</param>
     internal bool Stop(long runId, string? reason, DestinationWait? waitsFor = null) => database.Change(connection => connection.Execute(
-        "UPDATE run SET state = 'stopped', stop_reason = @reason, waits_in = @Folder, room_wanted = @BytesWanted WHERE id = @runId AND state = 'running'",
+        "UPDATE run SET state = 'stopped', stop_reason = @reason, waits_in = @Folder, room_wanted = @BytesWanted WHERE id = @runId "
+            + "AND state = 'running'",
         new { runId, reason, waitsFor?.Folder, waitsFor?.BytesWanted }) > 0);
 
     /// <summary>Whether a run has put a file below a folder.</summary>
@@ -184,23 +212,33 @@ public sealed class RunStore(Database database, TimeProvider time)
     {
         using var connection = database.Open();
         return connection.ExecuteScalar<bool>(
-            "SELECT EXISTS (SELECT 1 FROM run_item WHERE run_id = @runId AND state = 'done' AND substr(result ->> '$.path', 1, length(@below)) = @below)", new { runId, below = folder.TrimEnd('/') + "/" });
+            "SELECT EXISTS (SELECT 1 FROM run_item WHERE run_id = @runId AND state = 'done' "
+                + "AND substr(result ->> '$.path', 1, length(@below)) = @below)",
+            new { runId, below = folder.TrimEnd('/') + "/" });
     }
 
     /// <summary>Runs that wait for room, or for a drive.</summary>
-    internal IReadOnlyList<(long RunId, DestinationWait Wait)> WaitingForDestination() => database.Read("runs that wait for their destination", connection => connection
-        .Query<(long RunId, string Folder, long Wanted)>("SELECT id, waits_in, room_wanted FROM run WHERE state = 'stopped' AND waits_in IS NOT NULL").Select(row => (row.RunId, new DestinationWait(row.Folder, row.Wanted))).ToList());
+    internal IReadOnlyList<(long RunId, DestinationWait Wait)> WaitingForDestination() => database.Read(
+        "runs that wait for their destination", connection => connection
+        .Query<(long RunId, string Folder, long Wanted)>(
+                "SELECT id, waits_in, room_wanted FROM run WHERE state = 'stopped' AND waits_in IS NOT NULL")
+            .Select(row => (row.RunId, new DestinationWait(row.Folder, row.Wanted)))
+            .ToList());
 
     /// <summary>Continues a stopped run; false for any other.</summary>
     internal bool Continue(long runId) => database.Change(connection =>
     {
         AnnounceWork(connection);
-        return connection.Execute("UPDATE run SET state = 'running', stop_reason = NULL, waits_in = NULL WHERE id = @runId AND state = 'stopped'", new { runId }) > 0;
+        return connection.Execute(
+            "UPDATE run SET state = 'running', stop_reason = NULL, waits_in = NULL WHERE id = @runId AND state = 'stopped'",
+            new { runId }) > 0;
     });
 
     /// <summary>Skips what waits in a stopped run; false for any other.</summary>
     internal bool GiveUp(long runId) => database.Change(connection => connection.Execute(
-        "UPDATE run_item SET state = 'skipped', failure = 'Given up.' WHERE run_id = @runId AND state = 'waiting' AND EXISTS (SELECT 1 FROM run WHERE id = @runId AND state = 'stopped')", new { runId }) > 0);
+        "UPDATE run_item SET state = 'skipped', failure = 'Given up.' WHERE run_id = @runId AND state = 'waiting' AND EXISTS (SELECT 1 "
+            + "FROM run WHERE id = @runId AND state = 'stopped')",
+        new { runId }) > 0);
 
     /// <summary>Swaps the turns of a run and of its neighbour among those that have not ended.</summary>
     internal void Move(long runId, bool isEarlier) => database.Change(connection =>
@@ -210,7 +248,12 @@ public sealed class RunStore(Database database, TimeProvider time)
         int at = order.FindIndex(run => run.Id == runId), other = isEarlier ? at - 1 : at + 1;
         if (at < 0 || other < 0 || other >= order.Count)
             return;
-        connection.Execute("UPDATE run SET turn = @Turn WHERE id = @Id", new[] { order[at] with { Turn = order[other].Turn }, order[other] with { Turn = order[at].Turn } }.Select(run => new { run.Id, run.Turn }));
+        connection.Execute(
+            "UPDATE run SET turn = @Turn WHERE id = @Id",
+            new[]
+            {
+                order[at] with { Turn = order[other].Turn }, order[other] with { Turn = order[at].Turn }
+            }.Select(run => new { run.Id, run.Turn }));
     });
 
     /// <summary>Items of a long run that tell how it goes: what is under way, what failed, and the latest of the rest.</summary>
@@ -221,14 +264,19 @@ public sealed class RunStore(Database database, TimeProvider time)
             $"""
             SELECT {ItemColumns} FROM run_item WHERE id IN (
                 SELECT id FROM (SELECT id FROM run_item WHERE run_id = @runId AND state = 'working' ORDER BY position LIMIT @most)
-                UNION ALL SELECT id FROM (SELECT id FROM run_item WHERE run_id = @runId AND state = 'failed' ORDER BY position DESC LIMIT @most)
-                UNION ALL SELECT id FROM (SELECT id FROM run_item WHERE run_id = @runId AND state = 'done' AND is_result ORDER BY position DESC LIMIT @most))
+                UNION ALL SELECT id FROM (SELECT id FROM run_item WHERE run_id = @runId AND state = 'failed' ORDER BY position DESC
+                    LIMIT @most)
+                UNION ALL SELECT id FROM (SELECT id FROM run_item WHERE run_id = @runId AND state = 'done' AND is_result
+                    ORDER BY position DESC LIMIT @most))
             ORDER BY state <> 'working', state <> 'failed', position DESC
             """,
             new { runId, most }).AsList();
     }
 
-    /// <summary>Lets failed items of a run wait again, with what has to be done again for them and after them, and the run go on; false when none has failed.</summary>
+    /// <summary>
+    /// Lets failed items of a run wait again, with what has to be done again for them and after them, and the run go on; false when none
+    /// has failed.
+    /// </summary>
     /// <param name="itemId">Null for all of them.</param>
     /// <param name="hasResult">False for a finished item whose result is gone.</param>
     internal bool Retry(long runId, long? itemId, Func<RunItemRow, bool> hasResult) => database.Change(connection =>
@@ -246,13 +294,16 @@ public sealed class RunStore(Database database, TimeProvider time)
         var states = connection.Query<(long Id, string State)>("SELECT id, state FROM run_item WHERE run_id = @runId", new { runId })
             .ToDictionary(item => item.Id, item => Enum.Parse<ItemState>(item.State, ignoreCase: true));
         var waits = connection.Query<(long ItemId, long OnItemId, string Reason)>(
-            "SELECT w.item_id, w.on_item_id, w.reason FROM run_item_wait w JOIN run_item i ON i.id = w.item_id WHERE i.run_id = @runId", new { runId })
+            "SELECT w.item_id, w.on_item_id, w.reason FROM run_item_wait w JOIN run_item i ON i.id = w.item_id WHERE i.run_id = @runId",
+            new { runId })
             .Select(wait => new ItemWait(wait.ItemId, wait.OnItemId, Enum.Parse<WaitReason>(wait.Reason, ignoreCase: true))).ToList();
         return new RunGraph(states, waits, id => Item(id) is { } item && hasResult(item));
     }
 
     private static int LetWait(IDbConnection connection, IEnumerable<long> items) => connection.Execute(
-        "UPDATE run_item SET state = 'waiting', checkpoint = NULL, result = NULL, failure = NULL WHERE id IN (SELECT value FROM json_each(@list))", new { list = $"[{string.Join(',', items)}]" });
+        "UPDATE run_item SET state = 'waiting', checkpoint = NULL, result = NULL, failure = NULL WHERE id IN (SELECT value "
+            + "FROM json_each(@list))",
+        new { list = $"[{string.Join(',', items)}]" });
 
     /// <summary>Tells <see cref="WorkAdded"/> once the change is committed.</summary>
     private void AnnounceWork(IDbConnection connection) => Database.AfterCommit(connection, () => WorkAdded?.Invoke());
@@ -260,7 +311,8 @@ public sealed class RunStore(Database database, TimeProvider time)
     private static void AddActiveTime(IDbConnection connection, long runId, TimeSpan active)
     {
         if (active > TimeSpan.Zero)
-            connection.Execute("UPDATE run SET active_ms = active_ms + @ms WHERE id = @runId", new { runId, ms = (long)active.TotalMilliseconds });
+            connection.Execute(
+                "UPDATE run SET active_ms = active_ms + @ms WHERE id = @runId", new { runId, ms = (long)active.TotalMilliseconds });
     }
 
     /// <summary>Closes a run whose items have all ended; false while some have not.</summary>
@@ -275,7 +327,8 @@ public sealed class RunStore(Database database, TimeProvider time)
         }
 
         return database.Change(connection => connection.Execute(
-            $"UPDATE run SET state = 'done', ended_at = @now WHERE id = @runId AND state <> 'done' AND NOT {HasOpen}", new { runId, now = Now() }) > 0);
+            $"UPDATE run SET state = 'done', ended_at = @now WHERE id = @runId AND state <> 'done' AND NOT {HasOpen}",
+            new { runId, now = Now() }) > 0);
     }
 
     private static long? FindNext(IDbConnection connection, IReadOnlyCollection<string> fullLanes) => connection.QueryFirstOrDefault<long?>(
@@ -285,7 +338,8 @@ public sealed class RunStore(Database database, TimeProvider time)
             AND NOT EXISTS (SELECT 1 FROM run_item_wait w JOIN run_item p ON p.id = w.on_item_id
                 WHERE w.item_id = i.id AND (p.state IN ('waiting', 'working') OR (w.reason = 'success' AND p.state = 'failed')))
             -- What writes to a file waits for what reads it, and the other way round.
-            AND NOT EXISTS (SELECT 1 FROM run_item_copy mine JOIN run_item_copy theirs ON theirs.copy_id = mine.copy_id JOIN run_item o ON o.id = theirs.item_id
+            AND NOT EXISTS (SELECT 1 FROM run_item_copy mine JOIN run_item_copy theirs ON theirs.copy_id = mine.copy_id
+                JOIN run_item o ON o.id = theirs.item_id
                 WHERE mine.item_id = i.id AND o.id <> i.id AND o.state = 'working' AND 'files' IN (i.lane, o.lane))
         ORDER BY r.turn, i.position, i.id LIMIT 1
         """,

@@ -9,7 +9,9 @@ using Wergamon.App.Workers;
 
 namespace Wergamon.App.Sets;
 
-/// <summary>Analyses the music of whatever is in the library or comes in, newest first, where the person wants it; one copy of each track.</summary>
+/// <summary>
+/// Analyses the music of whatever is in the library or comes in, newest first, where the person wants it; one copy of each track.
+/// </summary>
 public sealed class BackgroundMusic : BackgroundService
 {
     private const string SettingKey = "music-in-background";
@@ -23,12 +25,15 @@ public sealed class BackgroundMusic : BackgroundService
     private readonly BackgroundAnalysis _analysis;
     private readonly TimeProvider _time;
     private readonly ILogger<BackgroundMusic> _logger;
-    private readonly Channel<bool> _wakes = Channel.CreateBounded<bool>(new BoundedChannelOptions(1) { FullMode = BoundedChannelFullMode.DropWrite });
+    private readonly Channel<bool> _wakes = Channel.CreateBounded<bool>(
+        new BoundedChannelOptions(1) { FullMode = BoundedChannelFullMode.DropWrite });
 
     public BackgroundMusic(
-        Database database, Settings settings, WorkerPool workers, AllowedPaths allowed, MusicReader music, BackgroundAnalysis analysis, TimeProvider time, ILogger<BackgroundMusic> logger)
+        Database database, Settings settings, WorkerPool workers, AllowedPaths allowed, MusicReader music, BackgroundAnalysis analysis,
+        TimeProvider time, ILogger<BackgroundMusic> logger)
     {
-        (_database, _settings, _workers, _allowed, _music, _analysis, _time, _logger) = (database, settings, workers, allowed, music, analysis, time, logger);
+        (_database, _settings, _workers, _allowed, _music, _analysis, _time, _logger)
+            = (database, settings, workers, allowed, music, analysis, time, logger);
         // What has just been read for its loudness is known to be readable.
         analysis.Changed += Wake;
     }
@@ -44,7 +49,10 @@ public sealed class BackgroundMusic : BackgroundService
     }
 
     /// <summary>Tracks whose music is not known.</summary>
-    public int CountLeft() => _database.Read("tracks without music", connection => connection.ExecuteScalar<int>($"SELECT COUNT(DISTINCT c.track_id) FROM copy c WHERE {IsLeft}"));
+    public int CountLeft() =>
+        _database.Read(
+            "tracks without music",
+            connection => connection.ExecuteScalar<int>($"SELECT COUNT(DISTINCT c.track_id) FROM copy c WHERE {IsLeft}"));
 
     public override void Dispose()
     {
@@ -52,7 +60,8 @@ public sealed class BackgroundMusic : BackgroundService
         base.Dispose();
     }
 
-    protected override Task ExecuteAsync(CancellationToken stoppingToken) => Guard.KeepRunningAsync(_logger, _time, nameof(BackgroundMusic), RunAsync, stoppingToken);
+    protected override Task ExecuteAsync(CancellationToken stoppingToken) =>
+        Guard.KeepRunningAsync(_logger, _time, nameof(BackgroundMusic), RunAsync, stoppingToken);
 
     private async Task RunAsync(CancellationToken stoppingToken)
     {
@@ -67,19 +76,23 @@ public sealed class BackgroundMusic : BackgroundService
                 await Parallel.ForEachAsync(
                     batch,
                     new ParallelOptions { MaxDegreeOfParallelism = _workers.BackgroundPlaces, CancellationToken = stoppingToken },
-                    async (copy, token) => await Guard.TryAsync(_logger, $"Music analysis of copy {copy.Id}", () => AnalyseAsync(copy.Id, copy.Path, token)).ConfigureAwait(false)).ConfigureAwait(false);
+                    async (copy, token) =>
+                        await Guard.TryAsync(_logger, $"Music analysis of copy {copy.Id}", () => AnalyseAsync(copy.Id, copy.Path, token))
+                            .ConfigureAwait(false)).ConfigureAwait(false);
             }
         }
     }
 
     private const string IsLeft =
-        "NOT c.is_missing AND NOT c.is_trashed AND NOT EXISTS (SELECT 1 FROM music m JOIN copy y ON y.id = m.copy_id WHERE y.track_id = c.track_id)";
+        "NOT c.is_missing AND NOT c.is_trashed AND NOT EXISTS (SELECT 1 FROM music m JOIN copy y ON y.id = m.copy_id "
+            + "WHERE y.track_id = c.track_id)";
 
     private List<(long Id, string Path)> NextBatch(long below)
     {
         using var connection = _database.Open();
         return [.. connection.Query<(long Id, string Path, long TrackId)>(
-            $"SELECT c.id, c.path, c.track_id FROM copy c WHERE c.id < @below AND {IsLeft} ORDER BY c.id DESC LIMIT {BatchSize}", new { below })
+            $"SELECT c.id, c.path, c.track_id FROM copy c WHERE c.id < @below AND {IsLeft} ORDER BY c.id DESC LIMIT {BatchSize}",
+            new { below })
             .DistinctBy(copy => copy.TrackId).Select(copy => (copy.Id, copy.Path))];
     }
 
@@ -89,7 +102,8 @@ public sealed class BackgroundMusic : BackgroundService
             return;
         try
         {
-            await _music.ReadAsync(copyId, path, job => _workers.RunUnwatchedAsync(job, path, WorkerPriority.Background, cancellation)).ConfigureAwait(false);
+            await _music.ReadAsync(copyId, path, job => _workers.RunUnwatchedAsync(job, path, WorkerPriority.Background, cancellation))
+                .ConfigureAwait(false);
         }
         catch (WorkerLostException lost) when (lost is not WorkerNotStartedException)
         {

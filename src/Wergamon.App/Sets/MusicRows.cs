@@ -9,7 +9,8 @@ namespace Wergamon.App.Sets;
 internal static class MusicRows
 {
     /// <summary>Copies of which all is known that energy is made of.</summary>
-    private const string Measured = "FROM music m JOIN analysis a ON a.copy_id = m.copy_id WHERE m.failure IS NULL AND a.loudness IS NOT NULL";
+    private const string Measured = "FROM music m JOIN analysis a ON a.copy_id = m.copy_id WHERE m.failure IS NULL "
+        + "AND a.loudness IS NOT NULL";
 
     public static void Save(IDbConnection connection, long copyId, MusicAnalysis? analysis, string? failure)
     {
@@ -17,9 +18,11 @@ internal static class MusicRows
         connection.Execute(
             """
             INSERT OR REPLACE INTO music (copy_id, tempo, first_beat, tempo_confidence, slowest, fastest, alternatives,
-                musical_key, second_key, key_confidence, tuning, onsets, brightness, first_sound, last_sound, first_change, last_change, failure)
+                musical_key, second_key, key_confidence, tuning, onsets, brightness, first_sound, last_sound, first_change, last_change,
+                    failure)
             SELECT id, @tempo, @firstBeat, @tempoConfidence, @slowest, @fastest, @alternatives,
-                @key, @second, @keyConfidence, @tuning, @onsets, @brightness, @firstSound, @lastSound, @FirstChange, @LastChange, @failure FROM copy WHERE id = @copyId
+                @key, @second, @keyConfidence, @tuning, @onsets, @brightness, @firstSound, @lastSound, @FirstChange, @LastChange, @failure
+                    FROM copy WHERE id = @copyId
             """,
             new
             {
@@ -47,9 +50,11 @@ internal static class MusicRows
     /// <summary>All that was found of a track; null before it is analysed.</summary>
     public static MusicDetail? Detail(IDbConnection connection, long trackId) => connection.QueryFirstOrDefault<MusicDetail>(
         """
-        SELECT m.tempo, m.tempo_confidence, m.slowest, m.fastest, m.alternatives AS alternatives_json, m.musical_key, m.second_key, m.key_confidence, m.tuning,
+        SELECT m.tempo, m.tempo_confidence, m.slowest, m.fastest, m.alternatives AS alternatives_json, m.musical_key, m.second_key,
+            m.key_confidence, m.tuning,
             m.first_sound, m.last_sound, m.first_beat, m.first_change, m.last_change, a.loudness, a.true_peak, m.failure
-        FROM music m JOIN copy c ON c.id = m.copy_id LEFT JOIN analysis a ON a.copy_id = c.id WHERE c.track_id = @trackId ORDER BY m.failure IS NOT NULL, m.copy_id LIMIT 1
+        FROM music m JOIN copy c ON c.id = m.copy_id LEFT JOIN analysis a ON a.copy_id = c.id WHERE c.track_id = @trackId
+            ORDER BY m.failure IS NOT NULL, m.copy_id LIMIT 1
         """,
         new { trackId });
 

@@ -25,7 +25,11 @@ public enum SetSort
 public sealed class MusicSets(Database database, SetStore store, TrackList list, RunStore runs, Settings settings, TimeProvider time)
 {
     /// <summary>The runs that analyse tempo and key.</summary>
-    public static readonly RunKind AnalysisKind = new("music", Station.Sets, "Analysing", "analysed") { Noun = "track", SaysSummary = run => $"Tempo and key of {run.CountResults("track")}" };
+    public static readonly RunKind AnalysisKind = new("music", Station.Sets, "Analysing", "analysed")
+    {
+        Noun = "track",
+        SaysSummary = run => $"Tempo and key of {run.CountResults("track")}"
+    };
 
     private const int MaxProposals = 12, MaxCompared = 1000;
     private const string NotationKey = "key-notation";
@@ -47,7 +51,8 @@ public sealed class MusicSets(Database database, SetStore store, TrackList list,
         var start = TimeSpan.Zero;
         foreach (var (item, track) in set.Rule is { } rule ? Matching(rule) : Lines(id))
         {
-            lines.Add(new SetLine(item, track, start, lines.Count == 0 ? null : Transition.Between(lines[^1].Track.Figures, track.Figures)));
+            lines.Add(
+                new SetLine(item, track, start, lines.Count == 0 ? null : Transition.Between(lines[^1].Track.Figures, track.Figures)));
             start += track.Length + TimeSpan.FromMilliseconds(set.GapMs - Math.Min(set.CrossfadeMs, track.LengthMs));
         }
 
@@ -76,7 +81,8 @@ public sealed class MusicSets(Database database, SetStore store, TrackList list,
 
     /// <summary>Appends tracks; those that are in the set already are left out unless they are wanted again.</summary>
     /// <returns>How many were added, and which were in it already.</returns>
-    public (int Added, IReadOnlyList<long> Known) Add(long id, IReadOnlyCollection<long> trackIds, long? before = null, bool isAgain = false)
+    public (int Added, IReadOnlyList<long> Known) Add(
+        long id, IReadOnlyCollection<long> trackIds, long? before = null, bool isAgain = false)
     {
         int added = 0;
         IReadOnlyList<long> known = [];
@@ -95,9 +101,11 @@ public sealed class MusicSets(Database database, SetStore store, TrackList list,
     public void Remove(long id, IReadOnlySet<long> picked) =>
         store.Change(id, Counted(picked, "removed"), items => [.. items.Where(item => !picked.Contains(item.Id))]);
 
-    public void Move(long id, IReadOnlySet<long> picked, long? before) => Arrange(id, Counted(picked, "moved"), order => Ordering.Move(order, picked, before));
+    public void Move(long id, IReadOnlySet<long> picked, long? before) =>
+        Arrange(id, Counted(picked, "moved"), order => Ordering.Move(order, picked, before));
 
-    public void Shift(long id, IReadOnlySet<long> picked, int by) => Arrange(id, Counted(picked, "moved"), order => Ordering.Shift(order, picked, by));
+    public void Shift(long id, IReadOnlySet<long> picked, int by) =>
+        Arrange(id, Counted(picked, "moved"), order => Ordering.Shift(order, picked, by));
 
     public void Reverse(long id, IReadOnlySet<long> picked) => Arrange(id, "order reversed", order => Ordering.Reverse(order, picked));
 
@@ -124,8 +132,13 @@ public sealed class MusicSets(Database database, SetStore store, TrackList list,
         if (figures.Tempo is not { } tempo)
             return [];
         double low = tempo * (1 - NextTrack.TempoRange / 100), high = tempo * (1 + NextTrack.TempoRange / 100);
-        var near = Tracks("l.tempo BETWEEN @low AND @high AND NOT l.is_missing ORDER BY ABS(l.tempo - @tempo) LIMIT @MaxCompared", new { low, high, tempo, MaxCompared });
-        return [.. near.Where(track => !there.Contains(track.TrackId)).Select(track => (track, Cost: NextTrack.Cost(figures, track.Figures))).Where(each => each.Cost is not null)
+        var near = Tracks(
+            "l.tempo BETWEEN @low AND @high AND NOT l.is_missing ORDER BY ABS(l.tempo - @tempo) LIMIT @MaxCompared",
+            new { low, high, tempo, MaxCompared });
+        return [
+            .. near.Where(track => !there.Contains(track.TrackId))
+                .Select(track => (track, Cost: NextTrack.Cost(figures, track.Figures)))
+                .Where(each => each.Cost is not null)
             .OrderBy(each => each.Cost).ThenBy(each => each.track.TrackId).Take(MaxProposals).Select(each => each.track)];
     }
 
@@ -146,7 +159,12 @@ public sealed class MusicSets(Database database, SetStore store, TrackList list,
             for (int i = 0; i < left.Count; i++)
             {
                 var track = left[i];
-                RunStore.InsertItem(connection, runId, i, MusicHandler.ItemKind.New(Lane.Worker, track.Title, track.LengthMs, new MusicSpec(track.CopyId, track.Path)) with { CopyIds = [track.CopyId] });
+                RunStore.InsertItem(
+                    connection, runId, i,
+                    MusicHandler.ItemKind.New(
+                        Lane.Worker, track.Title, track.LengthMs,
+                        new MusicSpec(track.CopyId, track.Path)) with
+                    { CopyIds = [track.CopyId] });
             }
 
             return runId;
@@ -160,7 +178,10 @@ public sealed class MusicSets(Database database, SetStore store, TrackList list,
         string? found = null;
         if (rule.Words.Length > 0)
         {
-            found = "[" + string.Join(',', list.Ids(new TrackView(rule.Words, [], null, null, TrackSort.Title, IsDescending: false), 0, int.MaxValue)) + "]";
+            found = "["
+                + string.Join(
+                    ',', list.Ids(new TrackView(rule.Words, [], null, null, TrackSort.Title, IsDescending: false), 0, int.MaxValue))
+                + "]";
             conditions.Add("l.track_id IN (SELECT value FROM json_each(@found))");
         }
 
@@ -171,9 +192,12 @@ public sealed class MusicSets(Database database, SetStore store, TrackList list,
         long? since = rule.AddedSince(time.GetLocalNow())?.ToUnixTimeMilliseconds();
         if (since is not null)
             conditions.Add("l.added_at >= @since");
-        var tracks = Tracks(string.Join(" AND ", conditions), new { found, rule.LeastRating, low = rule.LeastTempo ?? 0, high = rule.MostTempo ?? double.MaxValue, since });
+        var tracks = Tracks(
+            string.Join(" AND ", conditions),
+            new { found, rule.LeastRating, low = rule.LeastTempo ?? 0, high = rule.MostTempo ?? double.MaxValue, since });
         var byId = tracks.Where(track => rule.Fits(track.Figures)).ToDictionary(track => track.TrackId);
-        var order = Ordering.Sort([.. byId.Keys.Order()], new HashSet<long>(), id => KeyOf(byId[id], rule.Sort), StringComparer.Ordinal, rule.IsDescending);
+        var order = Ordering.Sort(
+            [.. byId.Keys.Order()], new HashSet<long>(), id => KeyOf(byId[id], rule.Sort), StringComparer.Ordinal, rule.IsDescending);
         return [.. order.Select(id => (id, byId[id]))];
     }
 
@@ -212,7 +236,9 @@ public sealed class MusicSets(Database database, SetStore store, TrackList list,
         foreach (var track in tracks)
         {
             track.Notation = notation;
-            track.MeasuredEnergy = track is { Loudness: { } loudness, Onsets: { } onsets, Brightness: { } brightness } ? scale.Of(new EnergyFacts(loudness, onsets, brightness)) : null;
+            track.MeasuredEnergy = track is { Loudness: { } loudness, Onsets: { } onsets, Brightness: { } brightness }
+                ? scale.Of(new EnergyFacts(loudness, onsets, brightness))
+                : null;
         }
     }
 
@@ -222,7 +248,8 @@ public sealed class MusicSets(Database database, SetStore store, TrackList list,
         return [.. arrange([.. items.Select(item => item.Id)]).Select(item => byId[item])];
     });
 
-    private static string Counted(IReadOnlySet<long> picked, string done) => picked.Count == 1 ? $"one track {done}" : $"{picked.Count:N0} tracks {done}";
+    private static string Counted(IReadOnlySet<long> picked, string done) =>
+        picked.Count == 1 ? $"one track {done}" : $"{picked.Count:N0} tracks {done}";
 
     /// <summary>A text whose order is that of the column; null for a track that has nothing there.</summary>
     private static string? KeyOf(SetTrack track, SetSort by) => by switch

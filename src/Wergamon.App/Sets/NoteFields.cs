@@ -13,13 +13,16 @@ public sealed class NoteFields(SetStore store, MusicSets sets, TrackNotes notes)
     {
         var (marks, notation) = (notes.Marks(trackIds), sets.Notation);
         var fields = new List<(long Track, TagField Field)>();
-        foreach (var track in store.Tracks("l.track_id IN (SELECT value FROM json_each(@list))", new { list = "[" + string.Join(',', trackIds) + "]" }))
+        foreach (var track in store.Tracks(
+            "l.track_id IN (SELECT value FROM json_each(@list))", new { list = "[" + string.Join(',', trackIds) + "]" }))
         {
             if (track.OwnRating is { } rating)
                 Add(FieldNames.Rating, rating == 0 ? [] : [rating.ToString(CultureInfo.InvariantCulture)]);
             if (track.Comment.Length > 0)
                 Add(FieldNames.Comment, [track.Comment]);
-            if (marks[track.TrackId].Select(mark => new ChapterMark(TimeSpan.FromMilliseconds(Math.Round(1000 * mark.Seconds)), mark.Title).ToString()).ToList() is { Count: > 0 } chapters)
+            if (marks[track.TrackId]
+                .Select(mark => new ChapterMark(TimeSpan.FromMilliseconds(Math.Round(1000 * mark.Seconds)), mark.Title).ToString())
+                .ToList() is { Count: > 0 } chapters)
                 Add(FieldNames.Chapters, chapters);
             if (track is { Drifts: false, TempoFrom: FigureSource.Own or FigureSource.Measured, Tempo: { } tempo })
                 Add(FieldNames.Tempo, [Number(tempo)]);
@@ -59,5 +62,6 @@ public sealed class NoteFields(SetStore store, MusicSets sets, TrackNotes notes)
 
     private static string Number(double value) => value.ToString("0.####", CultureInfo.InvariantCulture);
 
-    private static double? Value(string text) => double.TryParse(text, NumberStyles.Float, CultureInfo.InvariantCulture, out double value) && double.IsFinite(value) ? value : null;
+    private static double? Value(string text) =>
+        double.TryParse(text, NumberStyles.Float, CultureInfo.InvariantCulture, out double value) && double.IsFinite(value) ? value : null;
 }

@@ -8,7 +8,9 @@ public sealed class SetListings(SetStore store, MusicSets sets) : ITrackLists
     public IReadOnlyList<(long Id, string Title)> All() => [.. store.List().Select(set => (set.Id, set.Title))];
 
     public TrackListing? Get(long id) =>
-        sets.View(id) is { } view ? new TrackListing(id, view.Set.Title, [.. view.Lines.Where(line => !line.Track.IsGone).Select(line => line.Track.TrackId)]) : null;
+        sets.View(id) is { } view
+            ? new TrackListing(id, view.Set.Title, [.. view.Lines.Where(line => !line.Track.IsGone).Select(line => line.Track.TrackId)])
+            : null;
 
     public bool SetTracks(long id, IReadOnlyList<long> trackIds, string words)
     {
@@ -16,10 +18,16 @@ public sealed class SetListings(SetStore store, MusicSets sets) : ITrackLists
             return false;
         store.Change(id, words, items =>
         {
-            var places = items.Where(item => item.TrackId is not null).GroupBy(item => item.TrackId!.Value).ToDictionary(group => group.Key, group => new Queue<SetItem>(group));
+            var places = items.Where(item => item.TrackId is not null)
+                .GroupBy(item => item.TrackId!.Value)
+                .ToDictionary(group => group.Key, group => new Queue<SetItem>(group));
             var gone = items.Where(item => item.TrackId is null);
             // A track that is there keeps its place's number, which undo and other windows go by.
-            return [.. trackIds.Select(track => places.TryGetValue(track, out var left) && left.TryDequeue(out var item) ? item : new SetItem(0, track)), .. gone];
+            return [
+                .. trackIds.Select(
+                    track => places.TryGetValue(track, out var left) && left.TryDequeue(out var item) ? item : new SetItem(0, track)),
+                .. gone
+            ];
         });
         return true;
     }

@@ -15,7 +15,9 @@ public sealed class SetPlaylists(Database database, SetStore store, MusicSets se
     public Playlist Of(SetView view)
     {
         var marks = notes.Marks(view.Lines.Select(line => line.Track.TrackId));
-        return new Playlist(view.Set.Title, [.. view.Lines.Select(line => line.Track).Select(track => new PlaylistEntry(track.Path, track.Title, track.Artist, track.Length)
+        return new Playlist(
+            view.Set.Title,
+            [.. view.Lines.Select(line => line.Track).Select(track => new PlaylistEntry(track.Path, track.Title, track.Artist, track.Length)
         {
             Album = track.Album,
             Marks = [.. marks[track.TrackId].Select(mark => new PlaylistMark(mark.Seconds, mark.Title))],
@@ -40,10 +42,14 @@ public sealed class SetPlaylists(Database database, SetStore store, MusicSets se
         if (playlist.Gap > TimeSpan.Zero)
             store.SetSpacing(id, (long)playlist.Gap.TotalMilliseconds, 0);
         var lengths = files.ToLookup(file => file.TrackId).ToDictionary(file => file.Key, file => file.Max(each => each.Length));
-        foreach (var (entry, track) in entries.Where(each => each.Entry.Marks.Count > 0 && each.Track is not null).DistinctBy(each => each.Track))
+        foreach (var (entry, track) in entries.Where(each => each.Entry.Marks.Count > 0 && each.Track is not null)
+            .DistinctBy(each => each.Track))
         {
             if (notes.Marks(track!.Value).Count == 0)
-                notes.AddMarks(track.Value, entry.Marks.Where(mark => mark.Seconds <= lengths[track.Value].TotalSeconds).Select(mark => (mark.Seconds, mark.Title)));
+                notes.AddMarks(
+                    track.Value,
+                    entry.Marks.Where(mark => mark.Seconds <= lengths[track.Value].TotalSeconds)
+                        .Select(mark => (mark.Seconds, mark.Title)));
         }
 
         return new ImportedSet(id, found.Distinct().Count(), missing);
@@ -53,7 +59,8 @@ public sealed class SetPlaylists(Database database, SetStore store, MusicSets se
     {
         using var connection = database.Open();
         return [.. connection.Query<(long TrackId, string Path, string Title, string Artist, long LengthMs)>(
-            "SELECT l.track_id, c.path, l.title, l.artist, l.length_ms FROM track_line l JOIN copy c ON c.track_id = l.track_id WHERE NOT c.is_trashed")
+            "SELECT l.track_id, c.path, l.title, l.artist, l.length_ms FROM track_line l JOIN copy c ON c.track_id = l.track_id "
+                + "WHERE NOT c.is_trashed")
             .Select(row => new KnownFile(row.TrackId, row.Path, row.Title, row.Artist, TimeSpan.FromMilliseconds(row.LengthMs)))];
     }
 }

@@ -36,7 +36,8 @@ public sealed record SetRow
     /// <summary>Playing time with gaps and crossfades; that of a standing set is not known here.</summary>
     public TimeSpan Duration => DurationOf(Tracks, LengthMs);
 
-    public TimeSpan DurationOf(int tracks, long lengthMs) => TimeSpan.FromMilliseconds(Math.Max(0, lengthMs + Math.Max(0, tracks - 1) * (GapMs - CrossfadeMs)));
+    public TimeSpan DurationOf(int tracks, long lengthMs) =>
+        TimeSpan.FromMilliseconds(Math.Max(0, lengthMs + Math.Max(0, tracks - 1) * (GapMs - CrossfadeMs)));
 }
 
 /// <summary>A track as sets know it: the figures of its line, who says them, and what the others say.</summary>
@@ -129,7 +130,8 @@ public sealed record SetTrack
     public TimeSpan Length => TimeSpan.FromMilliseconds(LengthMs);
 
     /// <summary>Where the beats are; null where that is not known or they are not even.</summary>
-    public BeatGrid? Grid => !Drifts && (OwnTempo ?? MeasuredTempo) is { } tempo && (OwnBeat ?? MeasuredBeat) is { } beat ? new BeatGrid(tempo, beat) : null;
+    public BeatGrid? Grid =>
+        !Drifts && (OwnTempo ?? MeasuredTempo) is { } tempo && (OwnBeat ?? MeasuredBeat) is { } beat ? new BeatGrid(tempo, beat) : null;
 
     /// <summary>True where one figure does not tell the tempo.</summary>
     public bool Drifts => OwnTempo is null && MeasuredTempo is not null && Slowest != Fastest;

@@ -84,7 +84,8 @@ public sealed record SetRule
 
     /// <summary>What cannot be asked of the database: energy and keys.</summary>
     internal bool Fits(TrackFigures figures) =>
-        (LeastEnergy is null && MostEnergy is null || figures.Energy is { } energy && energy >= (LeastEnergy ?? 1) && energy <= (MostEnergy ?? 5))
+        (LeastEnergy is null && MostEnergy is null
+                || figures.Energy is { } energy && energy >= (LeastEnergy ?? 1) && energy <= (MostEnergy ?? 5))
         && (!MusicalKey.TryParse(NearKey, out var near) || figures.Key is { } key && near is { } wanted && KeyRelation.IsNear(wanted, key));
 
     private static string? Range(double? least, double? most) => (least, most) switch

@@ -25,9 +25,12 @@ public sealed class SetStore(Database database, TrackLines trackLines, ChangeBac
 
     private const string TrackColumns =
         """
-        l.track_id, l.album_id, l.title, l.artist, l.album, l.disc, l.number, l.path, l.length_ms, l.is_missing, l.rating, l.tagged_rating, l.tempo, l.tagged_tempo, l.tagged_key,
+        l.track_id, l.album_id, l.title, l.artist, l.album, l.disc, l.number, l.path, l.length_ms, l.is_missing, l.rating, l.tagged_rating,
+            l.tempo, l.tagged_tempo, l.tagged_key,
         o.tempo AS own_tempo, o.musical_key AS own_key, o.energy AS own_energy,
-        o.rating AS own_rating, COALESCE(o.comment, '') AS comment, o.first_beat AS own_beat, m.first_beat AS measured_beat, m.tempo AS measured_tempo, m.slowest, m.fastest, m.tempo_confidence, m.musical_key AS measured_key, m.key_confidence, m.onsets, m.brightness,
+        o.rating AS own_rating, COALESCE(o.comment, '') AS comment, o.first_beat AS own_beat, m.first_beat AS measured_beat,
+            m.tempo AS measured_tempo, m.slowest, m.fastest, m.tempo_confidence, m.musical_key AS measured_key, m.key_confidence, m.onsets,
+            m.brightness,
         m.copy_id IS NOT NULL AS is_analysed, c.id AS copy_id, c.codec_name, a.loudness, a.true_peak
         """;
 
@@ -35,7 +38,8 @@ public sealed class SetStore(Database database, TrackLines trackLines, ChangeBac
     private const string TrackJoins =
         """
         JOIN copy c ON c.path = l.path
-        LEFT JOIN music m ON m.copy_id = (SELECT x.copy_id FROM music x JOIN copy y ON y.id = x.copy_id WHERE y.track_id = l.track_id AND x.failure IS NULL ORDER BY x.copy_id LIMIT 1)
+        LEFT JOIN music m ON m.copy_id = (SELECT x.copy_id FROM music x JOIN copy y ON y.id = x.copy_id WHERE y.track_id = l.track_id
+            AND x.failure IS NULL ORDER BY x.copy_id LIMIT 1)
         LEFT JOIN analysis a ON a.copy_id = c.id
         LEFT JOIN track_own o ON o.track_id = l.track_id
         """;
@@ -43,7 +47,10 @@ public sealed class SetStore(Database database, TrackLines trackLines, ChangeBac
     public IReadOnlyList<SetRow> List()
     {
         trackLines.RefreshForPage();
-        return database.Read("sets", connection => connection.Query<SetRow>(SetSelect + " GROUP BY s.id ORDER BY s.folder COLLATE NOCASE, s.title COLLATE NOCASE").AsList());
+        return database.Read(
+            "sets",
+            connection =>
+                connection.Query<SetRow>(SetSelect + " GROUP BY s.id ORDER BY s.folder COLLATE NOCASE, s.title COLLATE NOCASE").AsList());
     }
 
     public int Count() => database.Read("set count", connection => connection.ExecuteScalar<int>("SELECT COUNT(*) FROM music_set"));
@@ -68,9 +75,16 @@ public sealed class SetStore(Database database, TrackLines trackLines, ChangeBac
     /// <summary>Null when a set has this title already.</summary>
     /// <param name="title">As <see cref="TitleOf"/> gives it.</param>
     /// <param name="rule">Null for a set made by hand.</param>
-    public long? Create(string title, SetRule? rule = null, string folder = "") => database.Change(connection => connection.QueryFirstOrDefault<long?>(
+    public long? Create(
+        string title, SetRule? rule = null, string folder = "") => database.Change(connection => connection.QueryFirstOrDefault<long?>(
         "INSERT INTO music_set (title, created_at, rule, folder) VALUES (@title, @now, @rule, @folder) ON CONFLICT DO NOTHING RETURNING id",
-        new { title, now = time.GetUtcNow().ToUnixTimeMilliseconds(), rule = rule is null ? null : JsonSerializer.Serialize(rule, SetsJson.Default.SetRule), folder }));
+        new
+        {
+            title,
+            now = time.GetUtcNow().ToUnixTimeMilliseconds(),
+            rule = rule is null ? null : JsonSerializer.Serialize(rule, SetsJson.Default.SetRule),
+            folder
+        }));
 
     /// <summary>Creates a set; a number is appended to its title where that is taken.</summary>
     public long CreateNumbered(string title, string folder = "")
@@ -83,7 +97,9 @@ public sealed class SetStore(Database database, TrackLines trackLines, ChangeBac
     }
 
     /// <summary>False when another set has this title.</summary>
-    public bool Rename(long id, string title) => database.Change(connection => connection.Execute("UPDATE OR IGNORE music_set SET title = @title WHERE id = @id", new { id, title }) > 0);
+    public bool Rename(long id, string title) =>
+        database.Change(
+            connection => connection.Execute("UPDATE OR IGNORE music_set SET title = @title WHERE id = @id", new { id, title }) > 0);
 
     public void SetSpacing(long id, long gapMs, long crossfadeMs) => database.Change(connection => connection.Execute(
         "UPDATE music_set SET gap_ms = @gapMs, crossfade_ms = @crossfadeMs WHERE id = @id", new { id, gapMs, crossfadeMs }));
@@ -103,7 +119,8 @@ public sealed class SetStore(Database database, TrackLines trackLines, ChangeBac
         new { folder, name }));
 
     public void ChangeRule(long id, SetRule rule) => database.Change(connection => connection.Execute(
-        "UPDATE music_set SET rule = @rule WHERE id = @id AND rule IS NOT NULL", new { id, rule = JsonSerializer.Serialize(rule, SetsJson.Default.SetRule) }));
+        "UPDATE music_set SET rule = @rule WHERE id = @id AND rule IS NOT NULL",
+        new { id, rule = JsonSerializer.Serialize(rule, SetsJson.Default.SetRule) }));
 
     public void Remove(long id)
     {
@@ -116,11 +133,13 @@ public sealed class SetStore(Database database, TrackLines trackLines, ChangeBac
     {
         using var connection = OpenCurrent();
         var there = connection.Query<long, long, SetTrack, (long Position, long ItemId, SetTrack Track)>(
-            $"SELECT i.id, i.position, {TrackColumns} FROM set_item i JOIN track_line l ON l.track_id = i.track_id {TrackJoins} WHERE i.set_id = @setId",
+            $"SELECT i.id, i.position, {TrackColumns} FROM set_item i JOIN track_line l ON l.track_id = i.track_id {TrackJoins} "
+                + "WHERE i.set_id = @setId",
             (item, position, track) => (position, item, track), new { setId }, splitOn: "position,track_id");
         var gone = connection.Query<long, long, SetTrack, (long Position, long ItemId, SetTrack Track)>(
             """
-            SELECT i.id, i.position, COALESCE(i.track_id, 0) AS track_id, COALESCE(i.title, t.title, '') AS title, COALESCE(i.artist, t.artist, '') AS artist,
+            SELECT i.id, i.position, COALESCE(i.track_id, 0) AS track_id, COALESCE(i.title, t.title, '') AS title,
+                COALESCE(i.artist, t.artist, '') AS artist,
                 COALESCE(i.path, '') AS path, COALESCE(i.length_ms, 0) AS length_ms, TRUE AS is_missing, TRUE AS is_gone
             FROM set_item i LEFT JOIN track t ON t.id = i.track_id
             WHERE i.set_id = @setId AND NOT EXISTS (SELECT 1 FROM track_line l WHERE l.track_id = i.track_id)
@@ -134,7 +153,9 @@ public sealed class SetStore(Database database, TrackLines trackLines, ChangeBac
     {
         using var connection = OpenCurrent();
         var asked = trackIds.Distinct().ToList();
-        var there = connection.Query<long>("SELECT track_id FROM track_line WHERE track_id IN (SELECT value FROM json_each(@list))", new { list = ListOf(asked) }).ToHashSet();
+        var there = connection.Query<long>(
+            "SELECT track_id FROM track_line WHERE track_id IN (SELECT value FROM json_each(@list))",
+            new { list = ListOf(asked) }).ToHashSet();
         return [.. asked.Where(there.Contains)];
     }
 
@@ -143,7 +164,8 @@ public sealed class SetStore(Database database, TrackLines trackLines, ChangeBac
     {
         using var connection = database.Open();
         return connection.Query<(long Item, string Artist)>(
-            "SELECT i.id, COALESCE(t.artist, i.artist, '') FROM set_item i LEFT JOIN track t ON t.id = i.track_id WHERE i.set_id = @setId", new { setId }).ToDictionary(row => row.Item, row => row.Artist);
+            "SELECT i.id, COALESCE(t.artist, i.artist, '') FROM set_item i LEFT JOIN track t ON t.id = i.track_id WHERE i.set_id = @setId",
+            new { setId }).ToDictionary(row => row.Item, row => row.Artist);
     }
 
     /// <summary>Tracks of the library, whether in a set or not.</summary>
@@ -156,9 +178,11 @@ public sealed class SetStore(Database database, TrackLines trackLines, ChangeBac
 
     /// <summary>Changes the items of a set, so that it can be taken back.</summary>
     /// <param name="title">What is done, in words.</param>
-    /// <param name="change">Gets the items in order and gives them in the new order; new ones have item 0. The same list changes nothing.</param>
+    /// <param name="change">Gets the items in order and gives them in the new order; new ones have item 0. The same list changes
+    /// nothing.</param>
     /// <returns>False for a set that is not there or stands by a rule, or without a change.</returns>
-    internal bool Change(long setId, string title, Func<IReadOnlyList<SetItem>, IReadOnlyList<SetItem>> change) => database.Change(connection =>
+    internal bool Change(
+        long setId, string title, Func<IReadOnlyList<SetItem>, IReadOnlyList<SetItem>> change) => database.Change(connection =>
     {
         if (!connection.ExecuteScalar<bool>("SELECT EXISTS (SELECT 1 FROM music_set WHERE id = @setId AND rule IS NULL)", new { setId }))
             return false;
@@ -168,24 +192,39 @@ public sealed class SetStore(Database database, TrackLines trackLines, ChangeBac
             return false;
         connection.Execute(
             "INSERT INTO set_change (set_id, title, before) VALUES (@setId, @title, @before)",
-            new { setId, title, before = JsonSerializer.Serialize([.. before.Select(item => new[] { item.Id, item.TrackId ?? 0 })], SetsJson.Default.Int64ArrayArray) });
+            new
+            {
+                setId,
+                title,
+                before = JsonSerializer.Serialize(
+                    [.. before.Select(item => new[] { item.Id, item.TrackId ?? 0 })], SetsJson.Default.Int64ArrayArray)
+            });
         connection.Execute(
-            "DELETE FROM set_change WHERE set_id = @setId AND id NOT IN (SELECT id FROM set_change WHERE set_id = @setId ORDER BY id DESC LIMIT @MaxUndo)", new { setId, MaxUndo });
+            "DELETE FROM set_change WHERE set_id = @setId AND id NOT IN (SELECT id FROM set_change WHERE set_id = @setId "
+                + "ORDER BY id DESC LIMIT @MaxUndo)",
+            new { setId, MaxUndo });
         Write(connection, setId, before, after);
         return true;
     });
 
-    /// <summary>Takes the last change back; false where there is none. What was taken out and is no longer in the library stays out.</summary>
+    /// <summary>
+    /// Takes the last change back; false where there is none. What was taken out and is no longer in the library stays out.
+    /// </summary>
     internal bool Undo(long setId) => database.Change(connection =>
     {
-        var last = connection.QueryFirstOrDefault<(long Id, string Before)>("SELECT id, before FROM set_change WHERE set_id = @setId ORDER BY id DESC LIMIT 1", new { setId });
+        var last = connection.QueryFirstOrDefault<(long Id, string Before)>(
+            "SELECT id, before FROM set_change WHERE set_id = @setId ORDER BY id DESC LIMIT 1", new { setId });
         if (last.Before is null)
             return false;
         var before = JsonSerializer.Deserialize(last.Before, SetsJson.Default.Int64ArrayArray) ?? [];
         var now = ItemsOf(connection, setId);
         var kept = now.Select(item => item.Id).ToHashSet();
-        var there = connection.Query<long>("SELECT id FROM track WHERE id IN (SELECT value FROM json_each(@list))", new { list = ListOf(before.Select(pair => pair[1])) }).ToHashSet();
-        Write(connection, setId, now, [.. before.Where(pair => kept.Contains(pair[0]) || there.Contains(pair[1])).Select(pair => new SetItem(pair[0], pair[1]))]);
+        var there = connection.Query<long>(
+            "SELECT id FROM track WHERE id IN (SELECT value FROM json_each(@list))",
+            new { list = ListOf(before.Select(pair => pair[1])) }).ToHashSet();
+        Write(
+            connection, setId, now,
+            [.. before.Where(pair => kept.Contains(pair[0]) || there.Contains(pair[1])).Select(pair => new SetItem(pair[0], pair[1]))]);
         connection.Execute("DELETE FROM set_change WHERE id = @Id", new { last.Id });
         return true;
     });
@@ -193,7 +232,8 @@ public sealed class SetStore(Database database, TrackLines trackLines, ChangeBac
     internal string? LastChange(long setId)
     {
         using var connection = database.Open();
-        return connection.QueryFirstOrDefault<string?>("SELECT title FROM set_change WHERE set_id = @setId ORDER BY id DESC LIMIT 1", new { setId });
+        return connection.QueryFirstOrDefault<string?>(
+            "SELECT title FROM set_change WHERE set_id = @setId ORDER BY id DESC LIMIT 1", new { setId });
     }
 
     private static List<SetItem> ItemsOf(IDbConnection connection, long setId) =>
@@ -202,19 +242,23 @@ public sealed class SetStore(Database database, TrackLines trackLines, ChangeBac
     private static void Write(IDbConnection connection, long setId, IReadOnlyList<SetItem> before, IReadOnlyList<SetItem> after)
     {
         var kept = after.Select(item => item.Id).ToHashSet();
-        connection.Execute("DELETE FROM set_item WHERE id IN (SELECT value FROM json_each(@list))", new { list = ListOf(before.Select(item => item.Id).Where(id => !kept.Contains(id))) });
+        connection.Execute(
+            "DELETE FROM set_item WHERE id IN (SELECT value FROM json_each(@list))",
+            new { list = ListOf(before.Select(item => item.Id).Where(id => !kept.Contains(id))) });
         var known = before.Select(item => item.Id).ToHashSet();
         // One statement for all that only move.
         connection.Execute(
             """
             UPDATE set_item SET position = place.position
-            FROM (SELECT value AS id, key AS position FROM json_each(@list)) place WHERE set_item.id = place.id AND set_item.position <> place.position
+            FROM (SELECT value AS id, key AS position FROM json_each(@list)) place WHERE set_item.id = place.id
+                AND set_item.position <> place.position
             """,
             new { list = ListOf(after.Select(item => item.Id)) });
         connection.Execute(
             "INSERT INTO set_item (id, set_id, position, track_id) VALUES (@id, @setId, @position, @TrackId)",
             after.Select((item, position) => (item, position)).Where(each => !known.Contains(each.item.Id))
-                .Select(each => new { id = each.item.Id == 0 ? (long?)null : each.item.Id, setId, each.position, each.item.TrackId }).ToList());
+                .Select(each => new { id = each.item.Id == 0 ? (long?)null : each.item.Id, setId, each.position, each.item.TrackId })
+                    .ToList());
     }
 
     /// <summary>Opens the database with the lines of all tracks brought up to date.</summary>

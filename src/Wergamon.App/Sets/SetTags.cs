@@ -27,7 +27,8 @@ public sealed record SetTagChoice
 public static class SetTags
 {
     /// <param name="held">The tags of the copy now.</param>
-    public static IReadOnlyList<TagField> Of(SetTrack track, IEnumerable<TrackMark> marks, TagSet held, SetTagChoice choice, KeyNotation notation, CommentScheme scheme)
+    public static IReadOnlyList<TagField> Of(
+        SetTrack track, IEnumerable<TrackMark> marks, TagSet held, SetTagChoice choice, KeyNotation notation, CommentScheme scheme)
     {
         var fields = new List<TagField>();
         if (choice.Tempo && track is { Tempo: { } tempo, Drifts: false })
@@ -36,7 +37,9 @@ public static class SetTags
             fields.Add(new TagField(FieldNames.Key, [notation.Write(key)]));
         if (choice.Rating && track.OwnRating is { } rating)
             fields.Add(new TagField(FieldNames.Rating, rating == 0 ? [] : [rating.ToString(CultureInfo.InvariantCulture)]));
-        if (choice.Marks && marks.Select(mark => new ChapterMark(TimeSpan.FromMilliseconds(Math.Round(1000 * mark.Seconds)), mark.Title).ToString()).ToList() is { Count: > 0 } chapters)
+        if (choice.Marks
+            && marks.Select(mark => new ChapterMark(TimeSpan.FromMilliseconds(Math.Round(1000 * mark.Seconds)), mark.Title).ToString())
+                .ToList() is { Count: > 0 } chapters)
             fields.Add(new TagField(FieldNames.Chapters, chapters));
         if (choice.Loudness && track is { Loudness: { } loudness, TruePeak: { } peak })
             fields.AddRange(LoudnessFields.Of(loudness, peak, track.CodecName == OpusFormat.Instance.Name));
@@ -45,7 +48,9 @@ public static class SetTags
         return fields;
     }
 
-    /// <summary>The comment with tempo and key as they will be; the person's own one takes the place of what stands there beside the scheme.</summary>
+    /// <summary>
+    /// The comment with tempo and key as they will be; the person's own one takes the place of what stands there beside the scheme.
+    /// </summary>
     private static string CommentOf(SetTrack track, TagSet held, IEnumerable<TagField> fields, CommentScheme scheme)
     {
         var after = new TagSet();
@@ -53,7 +58,8 @@ public static class SetTags
             after.Set(field.Name, field.Values);
         var (parts, other) = scheme.Read(FieldText.Join(held[FieldNames.Comment]));
         var ratings = parts.Ratings.ToDictionary(StringComparer.OrdinalIgnoreCase);
-        if (track.Energy is { } energy && scheme.Scales.FirstOrDefault(scale => scale.Name.Equals(FieldNames.Energy, StringComparison.OrdinalIgnoreCase)) is { } scale)
+        if (track.Energy is { } energy
+            && scheme.Scales.FirstOrDefault(scale => scale.Name.Equals(FieldNames.Energy, StringComparison.OrdinalIgnoreCase)) is { } scale)
             ratings[scale.Name] = Math.Min(energy, scale.Max);
         return scheme.Write(parts with { Ratings = ratings }, after, track.Comment.Length > 0 ? track.Comment : other);
     }

@@ -32,13 +32,15 @@ public sealed class TrackNotes(Database database)
     public void SetEnergy(long trackId, int? energy) => Set(trackId, "energy = @energy", new { trackId, energy });
 
     /// <param name="comment">Empty for none.</param>
-    public void SetComment(long trackId, string comment) => Set(trackId, "comment = @comment", new { trackId, comment = TextOf(comment) is { Length: > 0 } text ? text : null });
+    public void SetComment(long trackId, string comment) =>
+        Set(trackId, "comment = @comment", new { trackId, comment = TextOf(comment) is { Length: > 0 } text ? text : null });
 
     /// <summary>In order of time.</summary>
     public IReadOnlyList<TrackMark> Marks(long trackId)
     {
         using var connection = database.Open();
-        return connection.Query<TrackMark>("SELECT id, seconds, title FROM track_mark WHERE track_id = @trackId ORDER BY seconds, id", new { trackId }).AsList();
+        return connection.Query<TrackMark>(
+            "SELECT id, seconds, title FROM track_mark WHERE track_id = @trackId ORDER BY seconds, id", new { trackId }).AsList();
     }
 
     /// <summary>The marks of many tracks, in order of time.</summary>
@@ -46,13 +48,18 @@ public sealed class TrackNotes(Database database)
     {
         using var connection = database.Open();
         return connection.Query<(long TrackId, long Id, double Seconds, string Title)>(
-            "SELECT track_id, id, seconds, title FROM track_mark WHERE track_id IN (SELECT value FROM json_each(@list)) ORDER BY seconds, id", new { list = "[" + string.Join(',', trackIds) + "]" })
+            "SELECT track_id, id, seconds, title FROM track_mark WHERE track_id IN (SELECT value FROM json_each(@list)) "
+                + "ORDER BY seconds, id",
+            new { list = "[" + string.Join(',', trackIds) + "]" })
             .ToLookup(row => row.TrackId, row => new TrackMark(row.Id, row.Seconds, row.Title));
     }
 
-    /// <summary>Adds marks; those that are there already at the same time are left out, and so is what is over <see cref="MaxMarks"/>.</summary>
+    /// <summary>
+    /// Adds marks; those that are there already at the same time are left out, and so is what is over <see cref="MaxMarks"/>.
+    /// </summary>
     /// <returns>How many were added.</returns>
-    public int AddMarks(long trackId, IEnumerable<(double Seconds, string Title)> marks) => database.Change(connection => AddMarks(connection, trackId, marks));
+    public int AddMarks(long trackId, IEnumerable<(double Seconds, string Title)> marks) =>
+        database.Change(connection => AddMarks(connection, trackId, marks));
 
     /// <summary>Puts these marks in the place of all that are there.</summary>
     public void ReplaceMarks(long trackId, IEnumerable<(double Seconds, string Title)> marks) => database.Change(connection =>
@@ -63,9 +70,11 @@ public sealed class TrackNotes(Database database)
 
     /// <summary>False for a mark that is not there.</summary>
     public bool ChangeMark(long id, double seconds, string title) => database.Change(connection =>
-        connection.Execute("UPDATE track_mark SET seconds = @seconds, title = @title WHERE id = @id", new { id, seconds, title = TextOf(title) }) > 0);
+        connection.Execute(
+            "UPDATE track_mark SET seconds = @seconds, title = @title WHERE id = @id", new { id, seconds, title = TextOf(title) }) > 0);
 
-    public void RemoveMark(long id) => database.Change(connection => connection.Execute("DELETE FROM track_mark WHERE id = @id", new { id }));
+    public void RemoveMark(long id) =>
+        database.Change(connection => connection.Execute("DELETE FROM track_mark WHERE id = @id", new { id }));
 
     private static int AddMarks(IDbConnection connection, long trackId, IEnumerable<(double Seconds, string Title)> marks)
     {

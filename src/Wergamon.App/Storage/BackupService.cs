@@ -4,7 +4,8 @@ using Microsoft.Extensions.Logging;
 namespace Wergamon.App.Storage;
 
 /// <summary>Makes the daily backup, and notices when the database is taken away.</summary>
-public sealed class BackupService(DatabaseBackups backups, Database database, TimeProvider time, ILogger<BackupService> logger) : BackgroundService
+public sealed class BackupService(DatabaseBackups backups, Database database, TimeProvider time, ILogger<BackupService> logger)
+    : BackgroundService
 {
     private static readonly TimeSpan LookEvery = TimeSpan.FromSeconds(5), Day = TimeSpan.FromDays(1);
 
@@ -16,7 +17,8 @@ public sealed class BackupService(DatabaseBackups backups, Database database, Ti
     /// <summary>When a backup may be due next, since the start: a start has enough to do.</summary>
     private TimeSpan _next = TimeSpan.FromMinutes(2);
 
-    protected override Task ExecuteAsync(CancellationToken stoppingToken) => Guard.KeepRunningAsync(logger, time, nameof(BackupService), RunAsync, stoppingToken);
+    protected override Task ExecuteAsync(CancellationToken stoppingToken) =>
+        Guard.KeepRunningAsync(logger, time, nameof(BackupService), RunAsync, stoppingToken);
 
     private async Task RunAsync(CancellationToken stoppingToken)
     {

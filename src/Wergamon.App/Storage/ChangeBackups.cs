@@ -25,7 +25,8 @@ public sealed class ChangeBackups(DatabaseBackups backups, TimeProvider time, IL
             if (!_newest.IsCompleted || backups.Latest is { } latest && time.GetUtcNow() - latest.MadeAt <= Recent)
                 return;
             // Begins here: what is written after this is not in it.
-            _newest = Guard.TryAsync(logger, "The backup before a large change", () => backups.MakeInBackground(DatabaseBackups.BeforeChange));
+            _newest = Guard.TryAsync(
+                logger, "The backup before a large change", () => backups.MakeInBackground(DatabaseBackups.BeforeChange));
         }
     }
 

@@ -38,7 +38,8 @@ public sealed class Database
 
     static Database() => DefaultTypeMap.MatchNamesWithUnderscores = true;
 
-    public Database(AppOptions options, DatabaseBackups backups, Signals signals, TimeProvider time, IHostApplicationLifetime? lifetime = null)
+    public Database(
+        AppOptions options, DatabaseBackups backups, Signals signals, TimeProvider time, IHostApplicationLifetime? lifetime = null)
     {
         (_signals, _time, _stopping) = (signals, time, lifetime?.ApplicationStopping ?? CancellationToken.None);
         PrivateFiles.CreateFolder(options.DataFolder);
@@ -78,7 +79,8 @@ public sealed class Database
     /// Makes several changes as one: all of them or none. While the database is locked or its disk is full, waits and starts
     /// over, so that <paramref name="work"/> may run more than once.
     /// </summary>
-    /// <exception cref="StorageProblemException">The caller waits no longer (<see cref="LimitPatience"/>) or the application ends. Nothing was changed.</exception>
+    /// <exception cref="StorageProblemException">The caller waits no longer (<see cref="LimitPatience"/>) or the application ends. Nothing
+    /// was changed.</exception>
     public void Change(Action<IDbConnection> work)
     {
         long start = _time.GetTimestamp();
@@ -95,7 +97,8 @@ public sealed class Database
             {
                 var problem = ProblemOf(failure)!;
                 Report(problem);
-                if ((Patience.Value is { } patience && _time.GetElapsedTime(start) + pause > patience) || _stopping.WaitHandle.WaitOne(pause))
+                if ((Patience.Value is { } patience && _time.GetElapsedTime(start) + pause > patience)
+                    || _stopping.WaitHandle.WaitOne(pause))
                     throw new StorageProblemException(problem, failure);
             }
         }
@@ -143,7 +146,8 @@ public sealed class Database
         connection.Open();
         // Read through the page cache of the system: lists go over tens of megabytes.
         connection.Execute(
-            $"PRAGMA query_only = {(isForReading ? 1 : 0)}; PRAGMA synchronous = NORMAL; PRAGMA mmap_size = {MappedBytes}; PRAGMA wal_autocheckpoint = {PagesPerCheckpoint}; PRAGMA cache_size = -16000");
+            $"PRAGMA query_only = {(isForReading ? 1 : 0)}; PRAGMA synchronous = NORMAL; PRAGMA mmap_size = {MappedBytes}; PRAGMA "
+                + $"wal_autocheckpoint = {PagesPerCheckpoint}; PRAGMA cache_size = -16000");
         return connection;
     }
 
@@ -169,7 +173,8 @@ public sealed class Database
     /// <summary>Tells, and says on every page, whether the file of the database is still the one that was opened.</summary>
     public bool IsThere()
     {
-        bool isThere = _file is not { } opened || (PlainFile.Look(_path) is { } now && (now.Number, now.Device) == (opened.Number, opened.Device));
+        bool isThere = _file is not { } opened
+            || (PlainFile.Look(_path) is { } now && (now.Number, now.Device) == (opened.Number, opened.Device));
         if (!isThere)
             Report(StorageProblem.Gone(_path));
         return isThere;

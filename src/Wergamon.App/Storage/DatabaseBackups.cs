@@ -12,7 +12,8 @@ public sealed record DatabaseBackup(string Path, DateTimeOffset MadeAt, string R
 }
 
 /// <summary>
-/// Backups of the whole database: one each day, one before each large change and each update, one whenever the person wants. Kept are those of
+/// Backups of the whole database: one each day, one before each large change and each update, one whenever the person wants. Kept are those
+/// of
 /// the last seven days, one for each of the four weeks before, and always the newest five.
 /// </summary>
 public sealed class DatabaseBackups(AppOptions options, TimeProvider time)
@@ -36,7 +37,15 @@ public sealed class DatabaseBackups(AppOptions options, TimeProvider time)
 
     /// <summary>All backups, the newest first.</summary>
     public IReadOnlyList<DatabaseBackup> All() =>
-        !Directory.Exists(Folder) ? [] : [.. Directory.GetFiles(Folder, "*.db").Select(Read).OfType<DatabaseBackup>().OrderByDescending(backup => backup.MadeAt).ThenByDescending(backup => backup.Name, StringComparer.Ordinal)];
+        !Directory.Exists(Folder)
+            ? []
+            : [
+                .. Directory.GetFiles(Folder, "*.db")
+                    .Select(Read)
+                    .OfType<DatabaseBackup>()
+                    .OrderByDescending(backup => backup.MadeAt)
+                    .ThenByDescending(backup => backup.Name, StringComparer.Ordinal)
+            ];
 
     /// <summary>The newest backup; null without one.</summary>
     public DatabaseBackup? Latest => All() is [var newest, ..] ? newest : null;
@@ -65,7 +74,9 @@ public sealed class DatabaseBackups(AppOptions options, TimeProvider time)
     internal void NoteBegun()
     {
         if (!File.Exists(BegunPath))
-            File.WriteAllText(BegunPath, "A library began in this folder. While this file is here, Wergamon does not begin an empty one without asking.\n");
+            File.WriteAllText(
+                BegunPath,
+                "A library began in this folder. While this file is here, Wergamon does not begin an empty one without asking.\n");
     }
 
     /// <summary>Sets a database aside that cannot be used; returns the message for the person.</summary>
@@ -76,7 +87,8 @@ public sealed class DatabaseBackups(AppOptions options, TimeProvider time)
     }
 
     /// <summary>A library that is lost must not begin again empty unless the person says so.</summary>
-    /// <exception cref="DatabaseDamagedException">There was a library, and the person has not said what to do; or what was asked for is not there.</exception>
+    /// <exception cref="DatabaseDamagedException">There was a library, and the person has not said what to do; or what was asked for is not
+    /// there.</exception>
     internal void BeginWithoutDatabase(string what)
     {
         if (options.StartWith is StartWith.NewLibrary or StartWith.Backup || (!File.Exists(BegunPath) && All().Count == 0))
@@ -89,8 +101,15 @@ public sealed class DatabaseBackups(AppOptions options, TimeProvider time)
     internal void Restore(string? name)
     {
         var all = All();
-        if ((name is null ? Latest : all.FirstOrDefault(backup => backup.Name == name || Path.GetFileNameWithoutExtension(backup.Name) == name)) is not { } backup)
-            throw new DatabaseDamagedException(all.Count == 0 ? "There is no backup to restore. Start with --new-library to begin with an empty library." : $"There is no backup {name}. {List()}");
+        if ((
+            name is null
+                ? Latest
+                : all.FirstOrDefault(
+                    backup => backup.Name == name || Path.GetFileNameWithoutExtension(backup.Name) == name)) is not { } backup)
+            throw new DatabaseDamagedException(
+                all.Count == 0
+                    ? "There is no backup to restore. Start with --new-library to begin with an empty library."
+                    : $"There is no backup {name}. {List()}");
         var temporary = options.DatabasePath + ".restoring";
         File.Copy(backup.Path, temporary, overwrite: true);
         if (DatabaseCheck.DamageOf(temporary) is { } damage)
@@ -173,7 +192,8 @@ public sealed class DatabaseBackups(AppOptions options, TimeProvider time)
         ? $"Start with --restore to restore {backup.Name}, or with --new-library to begin with an empty library. {List()}"
         : "There is no backup. Start with --new-library to begin with an empty library; your music files are untouched.";
 
-    private string List() => "Backups: " + string.Join(", ", All().Select(backup => backup.Name)) + ". For another one than the newest, --restore-from NAME.";
+    private string List() =>
+        "Backups: " + string.Join(", ", All().Select(backup => backup.Name)) + ". For another one than the newest, --restore-from NAME.";
 
     /// <summary>Removes old backups.</summary>
     private void Thin()
@@ -195,7 +215,9 @@ public sealed class DatabaseBackups(AppOptions options, TimeProvider time)
     private static DatabaseBackup? Read(string path)
     {
         var name = Path.GetFileNameWithoutExtension(path);
-        return name.Length > StampFormat.Length && DateTimeOffset.TryParseExact(name[..StampFormat.Length], StampFormat, CultureInfo.InvariantCulture, DateTimeStyles.AssumeUniversal, out var at)
+        return name.Length > StampFormat.Length
+            && DateTimeOffset.TryParseExact(
+                name[..StampFormat.Length], StampFormat, CultureInfo.InvariantCulture, DateTimeStyles.AssumeUniversal, out var at)
             ? new DatabaseBackup(path, at, name[StampFormat.Length..].TrimStart('-'), new FileInfo(path).Length)
             : null;
     }

@@ -18,13 +18,16 @@ internal static class DatabaseCheck
             return "the file is empty";
         try
         {
-            using var connection = new SqliteConnection(new SqliteConnectionStringBuilder { DataSource = path, Mode = SqliteOpenMode.ReadWrite, Pooling = false }.ToString());
+            using var connection = new SqliteConnection(
+                new SqliteConnectionStringBuilder { DataSource = path, Mode = SqliteOpenMode.ReadWrite, Pooling = false }.ToString());
             connection.Open();
             var found = connection.ExecuteScalar<string>("PRAGMA quick_check(1)");
             if (found != "ok")
                 return found?.ReplaceLineEndings(" ") ?? "it cannot be checked";
             // An empty database is one that was lost: the first step makes tables.
-            return connection.ExecuteScalar<bool>("SELECT EXISTS (SELECT 1 FROM sqlite_schema WHERE name IN ('SchemaVersions', 'copy'))") ? null : "it has no library in it";
+            return connection.ExecuteScalar<bool>("SELECT EXISTS (SELECT 1 FROM sqlite_schema WHERE name IN ('SchemaVersions', 'copy'))")
+                ? null
+                : "it has no library in it";
         }
         catch (SqliteException failure) when (failure.SqliteErrorCode is Corrupt or NotADatabase or SchemaError)
         {

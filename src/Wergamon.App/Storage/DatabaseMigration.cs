@@ -24,7 +24,12 @@ internal sealed class DatabaseMigration(AppOptions options, DatabaseBackups back
 {
     private const string ScriptPrefix = "Wergamon.App.Data.Migrations.";
 
-    private readonly string _connectionString = new SqliteConnectionStringBuilder { DataSource = options.DatabasePath, ForeignKeys = false, Pooling = false }.ToString();
+    private readonly string _connectionString = new SqliteConnectionStringBuilder
+    {
+        DataSource = options.DatabasePath,
+        ForeignKeys = false,
+        Pooling = false
+    }.ToString();
 
     /// <param name="last">The number of the last script to run; null for all.</param>
     public void Run(string? last = null)
@@ -52,7 +57,9 @@ internal sealed class DatabaseMigration(AppOptions options, DatabaseBackups back
         }
         catch (SqliteException failure) when (StorageProblem.Of(failure) is null)
         {
-            throw new DatabaseDamagedException($"The database cannot be used: {failure.Message}. Nothing was changed. Start with --restore to restore the last backup.", failure);
+            throw new DatabaseDamagedException(
+                $"The database cannot be used: {failure.Message}. Nothing was changed. Start with --restore to restore the last backup.",
+                failure);
         }
         finally
         {
@@ -69,7 +76,8 @@ internal sealed class DatabaseMigration(AppOptions options, DatabaseBackups back
     }
 
     private static bool IsWanted(string name, string? last) =>
-        name.StartsWith(ScriptPrefix, StringComparison.Ordinal) && (last is null || string.CompareOrdinal(name[ScriptPrefix.Length..(ScriptPrefix.Length + last.Length)], last) <= 0);
+        name.StartsWith(ScriptPrefix, StringComparison.Ordinal)
+            && (last is null || string.CompareOrdinal(name[ScriptPrefix.Length..(ScriptPrefix.Length + last.Length)], last) <= 0);
 
     private static string NumberOf(SqlScript script) => script.Name[ScriptPrefix.Length..].Split('_')[0];
 
@@ -77,11 +85,16 @@ internal sealed class DatabaseMigration(AppOptions options, DatabaseBackups back
     {
         var result = engine.PerformUpgrade();
         if (!result.Successful)
-            throw new DatabaseDamagedException($"The database could not be updated at {result.ErrorScript?.Name}: {result.Error?.Message} The backup from before the update is in the folder backups; start with --restore to restore it.", result.Error!);
+            throw new DatabaseDamagedException(
+                $"The database could not be updated at {result.ErrorScript?.Name}: {result.Error?.Message} The backup from before the "
+                    + "update is in the folder backups; start with --restore to restore it.",
+                result.Error!);
         using var connection = Open();
         var broken = connection.Query("PRAGMA foreign_key_check").Take(1).ToList();
         if (broken.Count > 0)
-            throw new DatabaseDamagedException($"After the update a row points nowhere: {string.Join(", ", (IDictionary<string, object>)broken[0])}. Start with --restore to restore the backup from before it.");
+            throw new DatabaseDamagedException(
+                $"After the update a row points nowhere: {string.Join(", ", (IDictionary<string, object>)broken[0])}. Start with "
+                    + "--restore to restore the backup from before it.");
     }
 
     /// <summary>Makes sure that there is a sound database, or that the person wants to begin without one; true when there is.</summary>
@@ -109,7 +122,9 @@ internal sealed class DatabaseMigration(AppOptions options, DatabaseBackups back
     {
         var known = engine.GetDiscoveredScripts().Select(script => script.Name).ToHashSet(StringComparer.Ordinal);
         if (engine.GetExecutedScripts().FirstOrDefault(name => IsWanted(name, null) && !known.Contains(name)) is { } newer)
-            throw new DatabaseDamagedException($"This library was made by a newer version of Wergamon (it knows {newer[ScriptPrefix.Length..]}). Start that version, or use another --data folder.");
+            throw new DatabaseDamagedException(
+                $"This library was made by a newer version of Wergamon (it knows {newer[ScriptPrefix.Length..]}). Start that version, or "
+                    + "use another --data folder.");
     }
 
     private SqliteConnection Open()

@@ -33,7 +33,8 @@ internal sealed class PreparedConnection(SqliteConnection connection, SqliteTran
 
     public override void Open() => throw new NotSupportedException();
 
-    protected override DbTransaction BeginDbTransaction(IsolationLevel isolationLevel) => throw new NotSupportedException("A change is one transaction already.");
+    protected override DbTransaction BeginDbTransaction(IsolationLevel isolationLevel) =>
+        throw new NotSupportedException("A change is one transaction already.");
 
     protected override DbCommand CreateDbCommand() => new Command(this);
 
@@ -108,7 +109,8 @@ internal sealed class PreparedConnection(SqliteConnection connection, SqliteTran
 
         protected override DbParameter CreateDbParameter() => new SqliteParameter();
 
-        protected override DbDataReader ExecuteDbDataReader(CommandBehavior behavior) => Ready.ExecuteReader(behavior & ~CommandBehavior.CloseConnection);
+        protected override DbDataReader ExecuteDbDataReader(CommandBehavior behavior) =>
+            Ready.ExecuteReader(behavior & ~CommandBehavior.CloseConnection);
 
         protected override void Dispose(bool disposing)
         {

@@ -18,7 +18,8 @@ public sealed class Settings(Database database)
     public void Write<T>(string key, T value, JsonTypeInfo<T> form)
     {
         database.Change(connection => connection.Execute(
-            "INSERT INTO setting (key, value) VALUES (@key, @value) ON CONFLICT (key) DO UPDATE SET value = excluded.value", new { key, value = JsonSerializer.Serialize(value, form) }));
+            "INSERT INTO setting (key, value) VALUES (@key, @value) ON CONFLICT (key) DO UPDATE SET value = excluded.value",
+            new { key, value = JsonSerializer.Serialize(value, form) }));
     }
 
     public void Remove(string key)

@@ -32,7 +32,9 @@ public sealed record Signal(string Kind, long? RunId = null)
 /// <param name="Moment">Up to when, as <see cref="Signals.Now"/> names it.</param>
 public sealed record SignalBatch(IReadOnlyList<Signal> Signals, string Moment);
 
-/// <summary>Passes signals from background work to open pages. To a page that listens slowly each signal comes once, however often it was sent.</summary>
+/// <summary>
+/// Passes signals from background work to open pages. To a page that listens slowly each signal comes once, however often it was sent.
+/// </summary>
 public sealed class Signals
 {
     /// <summary>After so many different signals (ends of runs, in the main) the oldest are forgotten.</summary>
@@ -81,7 +83,8 @@ public sealed class Signals
     }
 
     /// <summary>What was sent since the last time, each signal once; waits for the first.</summary>
-    /// <param name="after">A moment that <see cref="Now"/> has named. After one that is unknown, from an earlier start of the server or too long ago, anything may have changed.</param>
+    /// <param name="after">A moment that <see cref="Now"/> has named. After one that is unknown, from an earlier start of the server or too
+    /// long ago, anything may have changed.</param>
     public async IAsyncEnumerable<SignalBatch> ListenAsync(string? after, [EnumeratorCancellation] CancellationToken cancellation)
     {
         var listener = new Listener();
@@ -117,12 +120,16 @@ public sealed class Signals
         : [new(Signal.Library), new(Signal.Runs), new(Signal.Ended), new(Signal.Disc), new(Signal.Storage)];
 
     private long? NumberOf(string? moment) =>
-        moment?.Split('-') is [var start, var text] && start == _start && long.TryParse(text, NumberStyles.None, CultureInfo.InvariantCulture, out long number) && number >= _forgotten ? number : null;
+        moment?.Split('-') is [var start, var text] && start == _start
+                && long.TryParse(text, NumberStyles.None, CultureInfo.InvariantCulture, out long number) && number >= _forgotten
+            ? number
+            : null;
 
     /// <summary>Signals for one page; used under the lock of all, but for the waiting.</summary>
     private sealed class Listener
     {
-        private readonly Channel<bool> _hasSome = Channel.CreateBounded<bool>(new BoundedChannelOptions(1) { FullMode = BoundedChannelFullMode.DropWrite });
+        private readonly Channel<bool> _hasSome = Channel.CreateBounded<bool>(
+            new BoundedChannelOptions(1) { FullMode = BoundedChannelFullMode.DropWrite });
         private List<Signal> _pending = [];
 
         public void Add(Signal signal)

@@ -57,7 +57,8 @@ public sealed record TagSettings(int? Id3v2Version = null, bool KeepsTime = fals
 
 /// <summary>The form in which the Tags station keeps documents.</summary>
 [JsonSourceGenerationOptions(
-    PropertyNamingPolicy = JsonKnownNamingPolicy.CamelCase, UseStringEnumConverter = true, IgnoreReadOnlyProperties = true, DefaultIgnoreCondition = JsonIgnoreCondition.WhenWritingNull)]
+    PropertyNamingPolicy = JsonKnownNamingPolicy.CamelCase, UseStringEnumConverter = true, IgnoreReadOnlyProperties = true,
+    DefaultIgnoreCondition = JsonIgnoreCondition.WhenWritingNull)]
 [JsonSerializable(typeof(TagWriteSpec))]
 [JsonSerializable(typeof(TagUndoSpec))]
 [JsonSerializable(typeof(TagWriteResult))]

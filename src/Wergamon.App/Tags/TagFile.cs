@@ -14,7 +14,8 @@ public sealed class TagFile(Placement placement, TagUndo undo)
     /// <summary>Applies an edit.</summary>
     /// <param name="expected">What has to read back; null for an edit whose result is proved by its bytes.</param>
     /// <exception cref="IOException">It did not read back and was taken back, or the disk refused.</exception>
-    internal (bool IsInPlace, long BytesWritten) Write(string path, long itemId, long copyId, TaggedFormat format, TagEdit edit, TagSet? expected, bool keepsTime)
+    internal (bool IsInPlace, long BytesWritten) Write(
+        string path, long itemId, long copyId, TaggedFormat format, TagEdit edit, TagSet? expected, bool keepsTime)
     {
         var modified = PlainFile.ModifiedUtc(path);
         string sound;
@@ -39,7 +40,9 @@ public sealed class TagFile(Placement placement, TagUndo undo)
         return (edit.IsInPlace, edit.IsInPlace ? patches.Sum(patch => (long)patch.Bytes.Length) : edit.Length);
     }
 
-    /// <summary>After a crash in the middle of a write in place: brings the old bytes back, however many of the new ones are there.</summary>
+    /// <summary>
+    /// After a crash in the middle of a write in place: brings the old bytes back, however many of the new ones are there.
+    /// </summary>
     internal void Restore(string path, long itemId)
     {
         if (undo.Find(itemId) is not { IsDone: false, IsInPlace: true } write || !PlainFile.Exists(path))
@@ -83,7 +86,9 @@ public sealed class TagFile(Placement placement, TagUndo undo)
         }
     }
 
-    private void WriteInPlace(string path, long itemId, TagEdit edit, IReadOnlyList<BytePatch> patches, TagEdit inverse, long oldLength, DateTime modified, Action<Stream> prove)
+    private void WriteInPlace(
+        string path, long itemId, TagEdit edit, IReadOnlyList<BytePatch> patches, TagEdit inverse, long oldLength, DateTime modified,
+        Action<Stream> prove)
     {
         try
         {

@@ -6,7 +6,9 @@ using Wergamon.App.Storage;
 namespace Wergamon.App.Tags;
 
 /// <summary>Takes a file whose tags were written into the library again.</summary>
-public sealed class TagRecord(Database database, FileScanner scanner, LibraryWriter writer, CopyHistory history, CopyFiles copies, Placement placement, Signals signals)
+public sealed class TagRecord(
+    Database database, FileScanner scanner, LibraryWriter writer, CopyHistory history, CopyFiles copies, Placement placement,
+    Signals signals)
 {
     /// <summary>Where the file of a copy is, and was before this item; null for one that is missing or in the trash.</summary>
     internal EditedFile? Find(long copyId, long itemId)
@@ -14,7 +16,11 @@ public sealed class TagRecord(Database database, FileScanner scanner, LibraryWri
         if (placement.RenameOf(itemId) is { } rename)
             return new EditedFile(rename.FinalPath, rename.SourcePath);
         using var connection = database.Open();
-        return connection.QueryFirstOrDefault<string>("SELECT path FROM copy WHERE id = @copyId AND NOT is_trashed", new { copyId }) is { } path && PlainFile.Exists(path) ? new EditedFile(path, path) : null;
+        return connection.QueryFirstOrDefault<string>(
+                    "SELECT path FROM copy WHERE id = @copyId AND NOT is_trashed", new { copyId }) is { } path
+                && PlainFile.Exists(path)
+            ? new EditedFile(path, path)
+            : null;
     }
 
     /// <summary>True when an item was recorded and only its end was not.</summary>
@@ -27,7 +33,9 @@ public sealed class TagRecord(Database database, FileScanner scanner, LibraryWri
     /// <summary>Gives a file another name, unless the item has renamed it already.</summary>
     /// <param name="wanted">Null for the name that it has.</param>
     internal EditedFile Rename(long itemId, EditedFile file, string? wanted) =>
-        wanted is null || file.IsRenamed || wanted == file.Path ? file : file with { Path = placement.Rename(itemId, file.Path, wanted, copies.IsFree) };
+        wanted is null || file.IsRenamed || wanted == file.Path
+            ? file
+            : file with { Path = placement.Rename(itemId, file.Path, wanted, copies.IsFree) };
 
     internal async Task SaveAsync(long copyId, long itemId, EditedFile file, string words, long? undoes = null)
     {

@@ -25,10 +25,17 @@ public sealed record WrittenRow
 public sealed class TagRuns(Database database, RunStore runs, TagSheets sheets, Settings settings)
 {
     /// <summary>The runs that write.</summary>
-    public static readonly RunKind RunKind = new("tags", Station.Tags, "Writing tags", "written") { CanBeUndone = true, SaysSummary = run => $"Tags of {run.CountResults("file")}" };
+    public static readonly RunKind RunKind = new("tags", Station.Tags, "Writing tags", "written")
+    {
+        CanBeUndone = true,
+        SaysSummary = run => $"Tags of {run.CountResults("file")}"
+    };
 
     /// <summary>The runs that take back.</summary>
-    public static readonly RunKind UndoKind = new("undo-tags", Station.Tags, "Undoing tags", "undone") { SaysSummary = run => $"Tags of {run.CountResults("file")}" };
+    public static readonly RunKind UndoKind = new("undo-tags", Station.Tags, "Undoing tags", "undone")
+    {
+        SaysSummary = run => $"Tags of {run.CountResults("file")}"
+    };
 
     public TagSettings Settings => settings.Read(TagSettings.Key, TagsJson.Default.TagSettings) ?? new TagSettings();
 
@@ -36,7 +43,8 @@ public sealed class TagRuns(Database database, RunStore runs, TagSheets sheets, 
 
     /// <summary>Starts a run that writes all changes of a sheet that are not left out; null when there is none.</summary>
     /// <param name="allCopies">True to write fields and pictures to the other copies of each track, too.</param>
-    /// <param name="reviewed">The <see cref="TagSheets.StateOf"/> that was reviewed: when files have changed since, nothing is started. Null for what they are now.</param>
+    /// <param name="reviewed">The <see cref="TagSheets.StateOf"/> that was reviewed: when files have changed since, nothing is started.
+    /// Null for what they are now.</param>
     /// <param name="dropsUnreadable">True when what cannot be read of damaged tags may go.</param>
     public long? Write(long sheetId, bool allCopies, string? reviewed = null, bool dropsUnreadable = false)
     {
@@ -54,7 +62,12 @@ public sealed class TagRuns(Database database, RunStore runs, TagSheets sheets, 
             var written = files.Select(file => file.CopyId).ToHashSet();
             foreach (var file in files)
             {
-                var spec = SpecOf(file.CopyId, edits[file.CopyId]) with { Id3v2Version = chosen.Id3v2Version, KeepsTime = chosen.KeepsTime, DropsUnreadable = dropsUnreadable };
+                var spec = SpecOf(file.CopyId, edits[file.CopyId]) with
+                {
+                    Id3v2Version = chosen.Id3v2Version,
+                    KeepsTime = chosen.KeepsTime,
+                    DropsUnreadable = dropsUnreadable
+                };
                 Insert(connection, run, position++, file.CopyId, file.Path, spec);
                 if (!allCopies || (spec.Fields.Count == 0 && spec.Pictures is null))
                     continue;
@@ -69,11 +82,14 @@ public sealed class TagRuns(Database database, RunStore runs, TagSheets sheets, 
 
     /// <summary>Starts a run that takes back what a run has written, as far as it can be.</summary>
     public long? Undo(long runId) => Undo(
-        "SELECT u.item_id, u.copy_id FROM tag_undo u JOIN run_item i ON i.id = u.item_id WHERE i.run_id = @id AND u.is_done AND u.undone_by IS NULL ORDER BY i.position", runId, runs.Get(runId)?.Title);
+        "SELECT u.item_id, u.copy_id FROM tag_undo u JOIN run_item i ON i.id = u.item_id WHERE i.run_id = @id AND u.is_done "
+            + "AND u.undone_by IS NULL ORDER BY i.position",
+        runId, runs.Get(runId)?.Title);
 
     /// <summary>Starts a run that takes back what was written to one file.</summary>
     public long? UndoItem(long itemId) => Undo(
-        "SELECT u.item_id, u.copy_id FROM tag_undo u WHERE u.item_id = @id AND u.is_done AND u.undone_by IS NULL", itemId, runs.Item(itemId)?.Title);
+        "SELECT u.item_id, u.copy_id FROM tag_undo u WHERE u.item_id = @id AND u.is_done AND u.undone_by IS NULL", itemId,
+        runs.Item(itemId)?.Title);
 
     /// <summary>The latest writes, those that were taken back whole left out.</summary>
     public IReadOnlyList<WrittenRow> Written(int max)
@@ -81,7 +97,8 @@ public sealed class TagRuns(Database database, RunStore runs, TagSheets sheets, 
         using var connection = database.Open();
         return connection.Query<WrittenRow>(
             """
-            SELECT r.id AS run_id, r.title, r.started_at, COUNT(i.id) AS files, COALESCE(SUM(u.is_done AND u.undone_by IS NULL), 0) AS can_undo
+            SELECT r.id AS run_id, r.title, r.started_at, COUNT(i.id) AS files, COALESCE(SUM(u.is_done
+                AND u.undone_by IS NULL), 0) AS can_undo
             FROM run r JOIN run_item i ON i.run_id = r.id LEFT JOIN tag_undo u ON u.item_id = i.id
             WHERE r.kind = @Key GROUP BY r.id HAVING can_undo > 0 OR r.state <> 'done' ORDER BY r.id DESC LIMIT @max
             """,
@@ -92,7 +109,10 @@ public sealed class TagRuns(Database database, RunStore runs, TagSheets sheets, 
     public IReadOnlySet<long> Undoable(long runId)
     {
         using var connection = database.Open();
-        return connection.Query<long>("SELECT u.item_id FROM tag_undo u JOIN run_item i ON i.id = u.item_id WHERE i.run_id = @runId AND u.is_done AND u.undone_by IS NULL", new { runId }).ToHashSet();
+        return connection.Query<long>(
+            "SELECT u.item_id FROM tag_undo u JOIN run_item i ON i.id = u.item_id WHERE i.run_id = @runId AND u.is_done "
+                + "AND u.undone_by IS NULL",
+            new { runId }).ToHashSet();
     }
 
     private long? Undo(string select, long id, string? title) => database.Change(connection =>
@@ -106,7 +126,9 @@ public sealed class TagRuns(Database database, RunStore runs, TagSheets sheets, 
             var (itemId, copyId) = writes[position];
             var path = connection.ExecuteScalar<string>("SELECT path FROM copy WHERE id = @copyId", new { copyId })!;
             var spec = new TagUndoSpec(copyId, itemId) { KeepsTime = Settings.KeepsTime };
-            RunStore.InsertItem(connection, run, position, TagUndoHandler.ItemKind.New(Lane.Files, Path.GetFileName(path), 1, spec) with { CopyIds = [copyId] });
+            RunStore.InsertItem(
+                connection, run, position,
+                TagUndoHandler.ItemKind.New(Lane.Files, Path.GetFileName(path), 1, spec) with { CopyIds = [copyId] });
         }
 
         return (long?)run;
@@ -138,11 +160,17 @@ public sealed class TagRuns(Database database, RunStore runs, TagSheets sheets, 
 
     private static void Insert(IDbConnection connection, long runId, int position, long copyId, string path, TagWriteSpec spec) =>
         RunStore.InsertItem(
-            connection, runId, position, TagWriteHandler.ItemKind.New(Lane.Files, Path.GetFileName(path), 1, (spec with { Reviewed = KnownAs(connection, copyId) })) with { CopyIds = [copyId] });
+            connection, runId, position,
+            TagWriteHandler.ItemKind.New(
+                Lane.Files, Path.GetFileName(path), 1, (spec with { Reviewed = KnownAs(connection, copyId) })) with
+            { CopyIds = [copyId] });
 
     private static ReviewedFile? KnownAs(IDbConnection connection, long copyId) =>
-        connection.QueryFirstOrDefault<ReviewedFile>("SELECT file_bytes AS bytes, modified_at, file_number AS number FROM copy WHERE id = @copyId", new { copyId });
+        connection.QueryFirstOrDefault<ReviewedFile>(
+            "SELECT file_bytes AS bytes, modified_at, file_number AS number FROM copy WHERE id = @copyId", new { copyId });
 
     private static List<(long Id, string Path)> OthersOf(IDbConnection connection, long copyId) => connection.Query<(long Id, string Path)>(
-        "SELECT id, path FROM copy WHERE track_id = (SELECT track_id FROM copy WHERE id = @copyId) AND id <> @copyId AND NOT is_trashed AND NOT is_missing ORDER BY id", new { copyId }).AsList();
+        "SELECT id, path FROM copy WHERE track_id = (SELECT track_id FROM copy WHERE id = @copyId) AND id <> @copyId AND NOT is_trashed "
+            + "AND NOT is_missing ORDER BY id",
+        new { copyId }).AsList();
 }

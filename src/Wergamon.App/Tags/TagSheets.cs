@@ -92,21 +92,27 @@ public sealed class TagSheets(Database database, TimeProvider time)
         var ids = copyIds.Distinct().Take(MaxFiles).ToList();
         long? same = connection.QueryFirstOrDefault<long?>(
             """
-            SELECT s.id FROM tag_sheet s WHERE (SELECT group_concat(copy_id) FROM (SELECT copy_id FROM tag_sheet_file WHERE sheet_id = s.id ORDER BY position)) = @list LIMIT 1
+            SELECT s.id FROM tag_sheet s WHERE (SELECT group_concat(copy_id) FROM (SELECT copy_id FROM tag_sheet_file WHERE sheet_id = s.id
+                ORDER BY position)) = @list LIMIT 1
             """,
             new { list = string.Join(',', ids) });
         if (same is { } known)
         {
-            connection.Execute("UPDATE tag_sheet SET opened_at = @now, title = @title WHERE id = @known", new { known, title, now = Now() });
+            connection.Execute(
+                "UPDATE tag_sheet SET opened_at = @now, title = @title WHERE id = @known", new { known, title, now = Now() });
             return known;
         }
 
-        long id = connection.ExecuteScalar<long>("INSERT INTO tag_sheet (title, opened_at) VALUES (@title, @now) RETURNING id", new { title, now = Now() });
-        connection.Execute("INSERT INTO tag_sheet_file (sheet_id, position, copy_id) VALUES (@id, @position, @copyId)", ids.Select((copyId, position) => new { id, position, copyId }));
+        long id = connection.ExecuteScalar<long>(
+            "INSERT INTO tag_sheet (title, opened_at) VALUES (@title, @now) RETURNING id", new { title, now = Now() });
+        connection.Execute(
+            "INSERT INTO tag_sheet_file (sheet_id, position, copy_id) VALUES (@id, @position, @copyId)",
+            ids.Select((copyId, position) => new { id, position, copyId }));
         // Old sheets without changes go by themselves.
         connection.Execute(
             """
-            DELETE FROM tag_sheet WHERE id NOT IN (SELECT id FROM tag_sheet ORDER BY opened_at DESC, id DESC LIMIT @SheetsKept) AND NOT EXISTS (SELECT 1 FROM tag_edit WHERE sheet_id = tag_sheet.id)
+            DELETE FROM tag_sheet WHERE id NOT IN (SELECT id FROM tag_sheet ORDER BY opened_at DESC, id DESC LIMIT @SheetsKept)
+                AND NOT EXISTS (SELECT 1 FROM tag_edit WHERE sheet_id = tag_sheet.id)
             """,
             new { SheetsKept });
         return id;
@@ -132,7 +138,8 @@ public sealed class TagSheets(Database database, TimeProvider time)
         return connection.Query<SheetFile>(
             """
             SELECT c.id AS copy_id, c.track_id, t.album_id, c.path, c.codec_name, c.file_format, c.is_missing, c.frame_count, c.sample_rate
-            FROM tag_sheet_file f JOIN copy c ON c.id = f.copy_id JOIN track t ON t.id = c.track_id WHERE f.sheet_id = @id AND NOT c.is_trashed ORDER BY f.position
+            FROM tag_sheet_file f JOIN copy c ON c.id = f.copy_id JOIN track t ON t.id = c.track_id WHERE f.sheet_id = @id
+                AND NOT c.is_trashed ORDER BY f.position
             """,
             new { id }).AsList();
     }
@@ -143,7 +150,9 @@ public sealed class TagSheets(Database database, TimeProvider time)
         using var connection = database.Open();
         var found = new Dictionary<long, TagSet>();
         foreach (var (copyId, name, value) in connection.Query<(long CopyId, string Name, string Value)>(
-            "SELECT g.copy_id, g.name, g.value FROM tag_sheet_file f JOIN tag g ON g.copy_id = f.copy_id WHERE f.sheet_id = @id AND NOT g.from_name ORDER BY g.copy_id, g.position", new { id }))
+            "SELECT g.copy_id, g.name, g.value FROM tag_sheet_file f JOIN tag g ON g.copy_id = f.copy_id WHERE f.sheet_id = @id "
+                + "AND NOT g.from_name ORDER BY g.copy_id, g.position",
+            new { id }))
         {
             if (!found.TryGetValue(copyId, out var tags))
                 found[copyId] = tags = new TagSet();
@@ -153,13 +162,16 @@ public sealed class TagSheets(Database database, TimeProvider time)
         return found;
     }
 
-    /// <summary>What would be written, and the files as the library knows them, as a short text: another one when any of it has changed.</summary>
+    /// <summary>
+    /// What would be written, and the files as the library knows them, as a short text: another one when any of it has changed.
+    /// </summary>
     public string StateOf(long id)
     {
         using var connection = database.Open();
         var files = connection.Query<string>(
             """
-            SELECT c.id || ' ' || c.path || ' ' || c.file_bytes || ' ' || c.modified_at || ' ' || c.file_number || ' ' || e.kind || ' ' || e.field || ' ' || e.value
+            SELECT c.id || ' ' || c.path || ' ' || c.file_bytes || ' ' || c.modified_at || ' ' || c.file_number || ' ' 
+                || e.kind || ' ' || e.field || ' ' || e.value
             FROM tag_edit e JOIN copy c ON c.id = e.copy_id WHERE e.sheet_id = @id AND NOT e.is_left_out ORDER BY c.id, e.kind, e.field
             """,
             new { id });
@@ -184,7 +196,8 @@ public sealed class TagSheets(Database database, TimeProvider time)
         using var connection = database.Open();
         return connection.Query<TagEditRow>(
             """
-            SELECT e.copy_id, e.kind, e.field, e.value, e.is_left_out FROM tag_edit e JOIN tag_sheet_file f ON f.sheet_id = e.sheet_id AND f.copy_id = e.copy_id
+            SELECT e.copy_id, e.kind, e.field, e.value, e.is_left_out FROM tag_edit e JOIN tag_sheet_file f ON f.sheet_id = e.sheet_id
+                AND f.copy_id = e.copy_id
             WHERE e.sheet_id = @id ORDER BY f.position, e.kind, e.field
             """,
             new { id }).AsList();
@@ -202,18 +215,25 @@ public sealed class TagSheets(Database database, TimeProvider time)
                 if (now.SequenceEqual(values))
                     Remove(connection, id, copyId, EditKind.Field, field);
                 else
-                    Upsert(connection, id, copyId, EditKind.Field, field, JsonSerializer.Serialize(values, TagsJson.Default.IReadOnlyListString));
+                    Upsert(
+                        connection, id, copyId, EditKind.Field, field,
+                        JsonSerializer.Serialize(values, TagsJson.Default.IReadOnlyListString));
             }
         });
     }
 
     /// <summary>Chooses all pictures of files.</summary>
-    public void SetPictures(long id, IReadOnlyList<(long CopyId, IReadOnlyList<PictureChoice> Pictures)> choices) => database.Change(connection =>
+    public void SetPictures(
+        long id, IReadOnlyList<(long CopyId, IReadOnlyList<PictureChoice> Pictures)> choices) => database.Change(connection =>
     {
         foreach (var (copyId, pictures) in choices)
         {
-            connection.Execute("INSERT OR IGNORE INTO tag_sheet_picture (sheet_id, hash) VALUES (@id, @Hash)", pictures.Select(picture => new { id, picture.Hash }));
-            Upsert(connection, id, copyId, EditKind.Pictures, "", JsonSerializer.Serialize(pictures, TagsJson.Default.IReadOnlyListPictureChoice));
+            connection.Execute(
+                "INSERT OR IGNORE INTO tag_sheet_picture (sheet_id, hash) VALUES (@id, @Hash)",
+                pictures.Select(picture => new { id, picture.Hash }));
+            Upsert(
+                connection, id, copyId, EditKind.Pictures, "",
+                JsonSerializer.Serialize(pictures, TagsJson.Default.IReadOnlyListPictureChoice));
         }
     });
 
@@ -241,23 +261,31 @@ public sealed class TagSheets(Database database, TimeProvider time)
         });
     }
 
-    public void LeaveOut(long id, long copyId, EditKind kind, string field, bool isLeftOut) => database.Change(connection => connection.Execute(
-        "UPDATE tag_edit SET is_left_out = @isLeftOut WHERE sheet_id = @id AND copy_id = @copyId AND kind = @kind AND field = @field", new { id, copyId, kind = TextOf(kind), field, isLeftOut }));
+    public void LeaveOut(
+        long id, long copyId, EditKind kind, string field, bool isLeftOut) => database.Change(connection => connection.Execute(
+        "UPDATE tag_edit SET is_left_out = @isLeftOut WHERE sheet_id = @id AND copy_id = @copyId AND kind = @kind AND field = @field",
+        new { id, copyId, kind = TextOf(kind), field, isLeftOut }));
 
-    public void Discard(long id) => database.Change(connection => connection.Execute("DELETE FROM tag_edit WHERE sheet_id = @id", new { id }));
+    public void Discard(long id) =>
+        database.Change(connection => connection.Execute("DELETE FROM tag_edit WHERE sheet_id = @id", new { id }));
 
     /// <summary>Forgets changes that are being written.</summary>
-    internal static void Forget(IDbConnection connection, long id) => connection.Execute("DELETE FROM tag_edit WHERE sheet_id = @id AND NOT is_left_out", new { id });
+    internal static void Forget(IDbConnection connection, long id) =>
+        connection.Execute("DELETE FROM tag_edit WHERE sheet_id = @id AND NOT is_left_out", new { id });
 
-    private static void Upsert(IDbConnection connection, long id, long copyId, EditKind kind, string field, string value) => connection.Execute(
+    private static void Upsert(
+        IDbConnection connection, long id, long copyId, EditKind kind, string field, string value) => connection.Execute(
         """
-        INSERT INTO tag_edit (sheet_id, copy_id, kind, field, value) SELECT sheet_id, copy_id, @kind, @field, @value FROM tag_sheet_file WHERE sheet_id = @id AND copy_id = @copyId
+        INSERT INTO tag_edit (sheet_id, copy_id, kind, field, value) SELECT sheet_id, copy_id, @kind, @field, @value FROM tag_sheet_file
+            WHERE sheet_id = @id AND copy_id = @copyId
         ON CONFLICT (sheet_id, copy_id, kind, field) DO UPDATE SET value = excluded.value, is_left_out = 0
         """,
         new { id, copyId, kind = TextOf(kind), field, value });
 
     private static void Remove(IDbConnection connection, long id, long copyId, EditKind kind, string field) =>
-        connection.Execute("DELETE FROM tag_edit WHERE sheet_id = @id AND copy_id = @copyId AND kind = @kind AND field = @field", new { id, copyId, kind = TextOf(kind), field });
+        connection.Execute(
+            "DELETE FROM tag_edit WHERE sheet_id = @id AND copy_id = @copyId AND kind = @kind AND field = @field",
+            new { id, copyId, kind = TextOf(kind), field });
 
     private static string TextOf(EditKind kind) => kind switch { EditKind.Field => "field", EditKind.Pictures => "pictures", _ => "name" };
 
@@ -265,6 +293,7 @@ public sealed class TagSheets(Database database, TimeProvider time)
 
     private const string Select =
         """
-        SELECT s.id, s.title, (SELECT COUNT(*) FROM tag_sheet_file WHERE sheet_id = s.id) AS files, (SELECT COUNT(*) FROM tag_edit WHERE sheet_id = s.id) AS edits FROM tag_sheet s
+        SELECT s.id, s.title, (SELECT COUNT(*) FROM tag_sheet_file WHERE sheet_id = s.id) AS files, (SELECT COUNT(*) FROM tag_edit
+            WHERE sheet_id = s.id) AS edits FROM tag_sheet s
         """;
 }

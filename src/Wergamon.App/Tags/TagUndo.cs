@@ -28,7 +28,9 @@ internal sealed record TagUndoRow
     public long? UndoneBy { get; init; }
 }
 
-/// <summary>Keeps the bytes that writes of tags replace. They are stored before a file is touched, so that a write that is cut off is taken back.</summary>
+/// <summary>
+/// Keeps the bytes that writes of tags replace. They are stored before a file is touched, so that a write that is cut off is taken back.
+/// </summary>
 public sealed class TagUndo(Database database)
 {
     private const string Columns = "item_id, copy_id, is_done, is_in_place, old_length, old_path, new_length, new_hash, undone_by";
@@ -38,12 +40,16 @@ public sealed class TagUndo(Database database)
         connection.Execute("DELETE FROM tag_undo WHERE item_id = @itemId", new { itemId });
         connection.Execute(
             """
-            INSERT INTO tag_undo (item_id, copy_id, is_done, is_in_place, old_length, new_length, new_hash) VALUES (@itemId, @copyId, 0, @IsInPlace, @oldLength, @Length, @hash)
+            INSERT INTO tag_undo (item_id, copy_id, is_done, is_in_place, old_length, new_length, new_hash)
+                VALUES (@itemId, @copyId, 0, @IsInPlace, @oldLength, @Length, @hash)
             """,
             new { itemId, copyId, edit.IsInPlace, oldLength, edit.Length, hash = HashOf(inverse, edit) });
         connection.Execute(
-            "INSERT INTO tag_undo_piece (item_id, position, \"offset\", length, bytes) VALUES (@itemId, @position, @Offset, @Length, @bytes)",
-            inverse.Pieces.Select((piece, position) => new { itemId, position, piece.Offset, piece.Length, bytes = piece.IsKept ? null : piece.Bytes.ToArray() }));
+            "INSERT INTO tag_undo_piece (item_id, position, \"offset\", length, bytes) "
+                + "VALUES (@itemId, @position, @Offset, @Length, @bytes)",
+            inverse.Pieces.Select(
+                (piece, position) =>
+                    new { itemId, position, piece.Offset, piece.Length, bytes = piece.IsKept ? null : piece.Bytes.ToArray() }));
     });
 
     /// <summary>Records within a change that the file is written.</summary>
@@ -51,7 +57,8 @@ public sealed class TagUndo(Database database)
         connection.Execute("UPDATE tag_undo SET is_done = 1, old_path = @oldPath WHERE item_id = @itemId", new { itemId, oldPath });
 
     /// <summary>Forgets a write that was not made.</summary>
-    internal void Drop(long itemId) => database.Change(connection => connection.Execute("DELETE FROM tag_undo WHERE item_id = @itemId AND NOT is_done", new { itemId }));
+    internal void Drop(long itemId) =>
+        database.Change(connection => connection.Execute("DELETE FROM tag_undo WHERE item_id = @itemId AND NOT is_done", new { itemId }));
 
     internal TagUndoRow? Find(long itemId)
     {
@@ -66,7 +73,8 @@ public sealed class TagUndo(Database database)
         return connection.QueryFirstOrDefault<long?>(
             """
             SELECT u.item_id FROM tag_undo u JOIN run_item i ON i.id = u.item_id
-            WHERE u.copy_id = @CopyId AND u.is_done AND u.undone_by IS NULL AND u.item_id > @ItemId AND i.kind = @kind ORDER BY u.item_id DESC LIMIT 1
+            WHERE u.copy_id = @CopyId AND u.is_done AND u.undone_by IS NULL AND u.item_id > @ItemId AND i.kind = @kind
+                ORDER BY u.item_id DESC LIMIT 1
             """,
             new { write.CopyId, write.ItemId, kind = TagWriteHandler.ItemKind.Name });
     }
@@ -75,7 +83,8 @@ public sealed class TagUndo(Database database)
     internal TagUndoRow? LatestOf(long copyId)
     {
         using var connection = database.Open();
-        return connection.QueryFirstOrDefault<TagUndoRow>($"SELECT {Columns} FROM tag_undo WHERE copy_id = @copyId AND is_done ORDER BY item_id DESC LIMIT 1", new { copyId });
+        return connection.QueryFirstOrDefault<TagUndoRow>(
+            $"SELECT {Columns} FROM tag_undo WHERE copy_id = @copyId AND is_done ORDER BY item_id DESC LIMIT 1", new { copyId });
     }
 
     /// <summary>The edit that makes the old file of the written one.</summary>

@@ -8,9 +8,11 @@ namespace Wergamon.App.Tags;
 public sealed class TagUndoHandler(TagFile files, TagRecord record, TagUndo undo) : ItemHandler<TagUndoSpec>(ItemKind)
 {
     /// <summary>The items.</summary>
-    public static readonly ItemKind<TagUndoSpec, TagWriteResult> ItemKind = new("undo-tags", TagsJson.Default.TagUndoSpec, TagsJson.Default.TagWriteResult);
+    public static readonly ItemKind<TagUndoSpec, TagWriteResult> ItemKind = new(
+        "undo-tags", TagsJson.Default.TagUndoSpec, TagsJson.Default.TagWriteResult);
 
-    protected override async Task<ItemOutcome> ExecuteAsync(RunItemRow item, TagUndoSpec spec, ItemContext context, CancellationToken cancellation)
+    protected override async Task<ItemOutcome> ExecuteAsync(
+        RunItemRow item, TagUndoSpec spec, ItemContext context, CancellationToken cancellation)
     {
         if (record.Find(spec.CopyId, item.Id) is not { } file || undo.Find(spec.ItemId) is not { IsDone: true } write)
             return ItemOutcome.Skipped("This file is missing or in the trash; nothing was changed.");
@@ -57,6 +59,9 @@ public sealed class TagUndoHandler(TagFile files, TagRecord record, TagUndo undo
         // A rename alone has kept the whole file.
         if (inverse.Pieces.All(piece => piece.IsKept) && inverse.IsInPlace && inverse.Length == write.NewLength)
             return (true, 0);
-        return files.Write(path, itemId, spec.CopyId, format ?? throw new UnreadableAudioException("The file is no longer of the format that was written."), inverse, expected: null, spec.KeepsTime);
+        return files.Write(
+            path, itemId, spec.CopyId,
+            format ?? throw new UnreadableAudioException("The file is no longer of the format that was written."), inverse, expected: null,
+            spec.KeepsTime);
     }
 }

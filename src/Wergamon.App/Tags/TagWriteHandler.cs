@@ -14,9 +14,11 @@ namespace Wergamon.App.Tags;
 public sealed class TagWriteHandler(Database database, TagFile files, TagRecord record, TagUndo undo) : ItemHandler<TagWriteSpec>(ItemKind)
 {
     /// <summary>The items.</summary>
-    public static readonly ItemKind<TagWriteSpec, TagWriteResult> ItemKind = new("write-tags", TagsJson.Default.TagWriteSpec, TagsJson.Default.TagWriteResult);
+    public static readonly ItemKind<TagWriteSpec, TagWriteResult> ItemKind = new(
+        "write-tags", TagsJson.Default.TagWriteSpec, TagsJson.Default.TagWriteResult);
 
-    protected override async Task<ItemOutcome> ExecuteAsync(RunItemRow item, TagWriteSpec spec, ItemContext context, CancellationToken cancellation)
+    protected override async Task<ItemOutcome> ExecuteAsync(
+        RunItemRow item, TagWriteSpec spec, ItemContext context, CancellationToken cancellation)
     {
         if (record.Find(spec.CopyId, item.Id) is not { } file)
             return ItemOutcome.Skipped("This file is missing or in the trash; nothing was changed.");
@@ -49,7 +51,8 @@ public sealed class TagWriteHandler(Database database, TagFile files, TagRecord 
         };
     }
 
-    private (bool IsInPlace, long Bytes, IReadOnlyList<string> Lost) Write(string path, long itemId, TagWriteSpec spec, List<Picture>? pictures)
+    private (bool IsInPlace, long Bytes, IReadOnlyList<string> Lost) Write(
+        string path, long itemId, TagWriteSpec spec, List<Picture>? pictures)
     {
         if (files.IsWritten(path, itemId))
             return (IsInPlace: true, 0, []);
@@ -65,24 +68,36 @@ public sealed class TagWriteHandler(Database database, TagFile files, TagRecord 
         TagSet wanted, held;
         using (var stream = TagFile.OpenRead(path))
         {
-            format = FileFormats.Of(stream) as TaggedFormat ?? throw new UnreadableAudioException("Tags cannot be written to files of this format. A copy in FLAC, M4A or MP3 can hold them.");
+            format = FileFormats.Of(stream) as TaggedFormat
+                ?? throw new UnreadableAudioException(
+                    "Tags cannot be written to files of this format. A copy in FLAC, M4A or MP3 can hold them.");
             var reading = FileReading.ReadTags(stream);
             if (reading.Damage.Count > 0 && !spec.DropsUnreadable)
-                throw new IOException($"Not all of its tags can be read, and writing would remove the others, so nothing was written. {reading.Damage[0]} To write anyway, tick that on the review page.");
+                throw new IOException(
+                    $"Not all of its tags can be read, and writing would remove the others, so nothing was written. {reading.Damage[0]} "
+                        + "To write anyway, tick that on the review page.");
             wanted = Changed(reading.Tags, spec, pictures);
             held = format.Dialect.Select(wanted);
             edit = format.EditTags(stream, wanted, new TagWriteOptions(spec.Id3v2Version));
         }
 
         var (isInPlace, bytes) = files.Write(path, itemId, spec.CopyId, format, edit, held, spec.KeepsTime);
-        return (isInPlace, bytes, [.. spec.Fields.Where(field => field.Values.Count > 0 && held[field.Name].Count == 0).Select(field => field.Name), .. held.Pictures.Count < wanted.Pictures.Count ? ["a picture"] : Array.Empty<string>()]);
+        return (
+            isInPlace, bytes,
+            [
+                .. spec.Fields.Where(field => field.Values.Count > 0 && held[field.Name].Count == 0).Select(field => field.Name),
+                .. held.Pictures.Count < wanted.Pictures.Count ? ["a picture"] : Array.Empty<string>()
+            ]);
     }
 
-    /// <summary>A file that has replaced the reviewed one is left alone; one that an earlier run of ours has written is not a replacement.</summary>
+    /// <summary>
+    /// A file that has replaced the reviewed one is left alone; one that an earlier run of ours has written is not a replacement.
+    /// </summary>
     private void RefuseExchanged(string path, long itemId, TagWriteSpec spec)
     {
         // A write that a crash interrupted was checked when it began.
-        if (spec.Reviewed is not { } reviewed || undo.Find(itemId) is not null || FileStamp.Of(path).Fits(new FileStamp(reviewed.Bytes, reviewed.ModifiedAt, reviewed.Number)))
+        if (spec.Reviewed is not { } reviewed || undo.Find(itemId) is not null
+            || FileStamp.Of(path).Fits(new FileStamp(reviewed.Bytes, reviewed.ModifiedAt, reviewed.Number)))
             return;
         if (undo.LatestOf(spec.CopyId) is { } write)
         {
@@ -91,7 +106,9 @@ public sealed class TagWriteHandler(Database database, TagFile files, TagRecord 
                 return;
         }
 
-        throw new IOException("This file has changed since its tags were reviewed, or was replaced by another. Nothing was written. Rescan its folder and review it again.");
+        throw new IOException(
+            "This file has changed since its tags were reviewed, or was replaced by another. Nothing was written. Rescan its folder and "
+                + "review it again.");
     }
 
     /// <summary>A file that is only renamed has an undo, too.</summary>
@@ -108,7 +125,9 @@ public sealed class TagWriteHandler(Database database, TagFile files, TagRecord 
         foreach (var field in spec.Fields)
         {
             if (tags[field.Name].Any(whole => field.Values.Any(listed => ListedTags.IsCutFrom(whole, listed))))
-                throw new IOException($"The field {field.Name} of this file is too long to edit in part. Nothing was written. Enter a new value, or remove the field.");
+                throw new IOException(
+                    $"The field {field.Name} of this file is too long to edit in part. Nothing was written. Enter a new value, or remove "
+                        + "the field.");
             tags.Set(field.Name, field.Values);
         }
 
@@ -125,7 +144,11 @@ public sealed class TagWriteHandler(Database database, TagFile files, TagRecord 
     private List<Picture> Load(IReadOnlyList<PictureChoice> choices)
     {
         using var connection = database.Open();
-        return [.. choices.Select(choice => connection.QueryFirstOrDefault<ArtworkRow>("SELECT mime_type, data FROM artwork WHERE hash = @Hash", new { choice.Hash }) is { } stored
+        return [
+            .. choices.Select(
+                choice =>
+                    connection.QueryFirstOrDefault<ArtworkRow>(
+                        "SELECT mime_type, data FROM artwork WHERE hash = @Hash", new { choice.Hash }) is { } stored
             ? new Picture(choice.Kind, stored.MimeType, choice.Description, stored.Data)
             : throw new IOException("A chosen picture is no longer stored. Choose it again."))];
     }

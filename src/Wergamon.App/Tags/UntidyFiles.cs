@@ -27,7 +27,8 @@ public enum UntidyKind
 public sealed record UntidyLine(UntidyKind Kind, int Files);
 
 /// <summary>
-/// Finds files whose tags are untidy. Pages ask all the time, and with a large library the answer takes longer than a page may: they get the
+/// Finds files whose tags are untidy. Pages ask all the time, and with a large library the answer takes longer than a page may: they get
+/// the
 /// last one at once, while the next is found in the background. It is kept for a while, since a scan changes the library without pause.
 /// </summary>
 public sealed class UntidyFiles(Database database, Signals signals, TimeProvider time)
@@ -46,7 +47,13 @@ public sealed class UntidyFiles(Database database, Signals signals, TimeProvider
     private Task _search = Task.CompletedTask;
 
     /// <summary>The kinds that there are files of.</summary>
-    public IReadOnlyList<UntidyLine> List() => [.. Found().Where(pair => pair.Value.Count > 0).OrderBy(pair => pair.Key).Select(pair => new UntidyLine(pair.Key, pair.Value.Count))];
+    public IReadOnlyList<UntidyLine> List() =>
+        [
+            .. Found()
+                .Where(pair => pair.Value.Count > 0)
+                .OrderBy(pair => pair.Key)
+                .Select(pair => new UntidyLine(pair.Key, pair.Value.Count))
+        ];
 
     /// <summary>Files of any kind, each counted once.</summary>
     public int Count() => Found().Values.SelectMany(ids => ids).Distinct().Count();
@@ -58,7 +65,8 @@ public sealed class UntidyFiles(Database database, Signals signals, TimeProvider
         return connection.Query<long>(
             """
             SELECT c.id FROM copy c JOIN track t ON t.id = c.track_id JOIN album a ON a.id = t.album_id
-            WHERE c.id IN (SELECT value FROM json_each(@list)) ORDER BY a.artist COLLATE NOCASE, a.title COLLATE NOCASE, t.disc, t.number, c.path
+            WHERE c.id IN (SELECT value FROM json_each(@list)) ORDER BY a.artist COLLATE NOCASE, a.title COLLATE NOCASE, t.disc, t.number,
+                c.path
             """,
             new { list = "[" + string.Join(',', Found().GetValueOrDefault(kind) ?? []) + "]" }).AsList();
     }
@@ -100,24 +108,30 @@ public sealed class UntidyFiles(Database database, Signals signals, TimeProvider
             [UntidyKind.NoAlbum] = Without(connection, FieldNames.Album),
             [UntidyKind.NoNumber] = Without(connection, FieldNames.Track),
             [UntidyKind.NumberGaps] = NumberGaps(connection),
-            [UntidyKind.NoFrontCover] = connection.Query<long>($"SELECT c.id FROM copy c WHERE {IsThere} AND NOT EXISTS (SELECT 1 FROM copy_artwork w WHERE w.copy_id = c.id)").AsList(),
+            [UntidyKind.NoFrontCover] = connection.Query<long>(
+                $"SELECT c.id FROM copy c WHERE {IsThere} AND NOT EXISTS (SELECT 1 FROM copy_artwork w WHERE w.copy_id = c.id)").AsList(),
             [UntidyKind.AlbumArtistDiffers] = Differs(connection, FieldNames.AlbumArtist),
             [UntidyKind.YearDiffers] = Differs(connection, FieldNames.Year),
             [UntidyKind.GenreDiffers] = Differs(connection, FieldNames.Genre),
             [UntidyKind.CoverDiffers] = connection.Query<long>(
                 $"""
                 SELECT c.id FROM copy c JOIN track t ON t.id = c.track_id WHERE {IsThere} AND t.album_id IN (
-                    SELECT t.album_id FROM copy_artwork w JOIN copy c ON c.id = w.copy_id JOIN track t ON t.id = c.track_id WHERE {IsThere} AND w.kind = 3
+                    SELECT t.album_id FROM copy_artwork w JOIN copy c ON c.id = w.copy_id JOIN track t ON t.id = c.track_id WHERE {IsThere}
+                        AND w.kind = 3
                     GROUP BY t.album_id HAVING COUNT(DISTINCT w.hash) > 1)
                 """).AsList(),
             [UntidyKind.Adverts] = values.Where(Adverts.LookedAt, Adverts.IsIn),
             [UntidyKind.ArtistSpellings] = Spelt(values),
-            [UntidyKind.WrongCodePage] = values.Where([FieldNames.Title, FieldNames.Artist, FieldNames.Album, FieldNames.AlbumArtist, FieldNames.Comment, FieldNames.Composer], text => CodePages.Repair(text) is not null),
+            [UntidyKind.WrongCodePage] = values.Where(
+                [FieldNames.Title, FieldNames.Artist, FieldNames.Album, FieldNames.AlbumArtist, FieldNames.Comment, FieldNames.Composer],
+                text => CodePages.Repair(text) is not null),
         };
     }
 
     private static List<long> Without(IDbConnection connection, string field) => connection.Query<long>(
-        $"SELECT c.id FROM copy c WHERE {IsThere} AND NOT EXISTS (SELECT 1 FROM tag g WHERE g.copy_id = c.id AND g.name = @field COLLATE NOCASE AND NOT g.from_name)", new { field }).AsList();
+        $"SELECT c.id FROM copy c WHERE {IsThere} AND NOT EXISTS (SELECT 1 FROM tag g WHERE g.copy_id = c.id "
+            + "AND g.name = @field COLLATE NOCASE AND NOT g.from_name)",
+        new { field }).AsList();
 
     /// <summary>Files of albums in which a field has several values, or is missing in some files.</summary>
     private static List<long> Differs(IDbConnection connection, string field) => connection.Query<long>(
@@ -133,13 +147,17 @@ public sealed class UntidyFiles(Database database, Signals signals, TimeProvider
     private static List<long> NumberGaps(IDbConnection connection) => connection.Query<long>(
         $"""
         SELECT c.id FROM copy c JOIN track t ON t.id = c.track_id WHERE {IsThere} AND (t.album_id, COALESCE(t.disc, 0)) IN (
-            SELECT t.album_id, COALESCE(t.disc, 0) FROM track t WHERE t.number IS NOT NULL AND EXISTS (SELECT 1 FROM copy c WHERE c.track_id = t.id AND {IsThere})
-            GROUP BY 1, 2 HAVING COUNT(*) > 1 AND (MAX(t.number) <> COUNT(*) OR COUNT(DISTINCT t.number) <> COUNT(*)) AND MAX(t.number) < 1000)
+            SELECT t.album_id, COALESCE(t.disc, 0) FROM track t WHERE t.number IS NOT NULL
+                AND EXISTS (SELECT 1 FROM copy c WHERE c.track_id = t.id AND {IsThere})
+            GROUP BY 1, 2 HAVING COUNT(*) > 1 AND (MAX(t.number) <> COUNT(*) OR COUNT(DISTINCT t.number) <> COUNT(*))
+                AND MAX(t.number) < 1000)
         """).AsList();
 
     private static List<long> Spelt(FieldValues values)
     {
-        var rare = Spellings.Groups(values.Distinct(FieldNames.Artist)).SelectMany(group => group.Names.Select(each => each.Name)).ToHashSet(StringComparer.Ordinal);
+        var rare = Spellings.Groups(values.Distinct(FieldNames.Artist))
+            .SelectMany(group => group.Names.Select(each => each.Name))
+            .ToHashSet(StringComparer.Ordinal);
         return rare.Count == 0 ? [] : values.Where([FieldNames.Artist], rare.Contains);
     }
 
@@ -147,7 +165,8 @@ public sealed class UntidyFiles(Database database, Signals signals, TimeProvider
     private sealed class FieldValues(IDbConnection connection)
     {
         public IEnumerable<string> Distinct(string field) => connection.Query<string>(
-            $"SELECT DISTINCT g.value FROM tag g JOIN copy c ON c.id = g.copy_id WHERE {IsThere} AND g.name = @field COLLATE NOCASE", new { field });
+            $"SELECT DISTINCT g.value FROM tag g JOIN copy c ON c.id = g.copy_id WHERE {IsThere} AND g.name = @field COLLATE NOCASE",
+            new { field });
 
         public List<long> Where(IReadOnlyList<string> fields, Func<string, bool> isMeant)
         {
@@ -158,7 +177,8 @@ public sealed class UntidyFiles(Database database, Signals signals, TimeProvider
                 if (meant.Count > 0)
                 {
                     found.UnionWith(connection.Query<long>(
-                        $"SELECT c.id FROM tag g JOIN copy c ON c.id = g.copy_id WHERE {IsThere} AND g.name = @field COLLATE NOCASE AND g.value IN (SELECT value FROM json_each(@list))",
+                        $"SELECT c.id FROM tag g JOIN copy c ON c.id = g.copy_id WHERE {IsThere} AND g.name = @field COLLATE NOCASE "
+                            + "AND g.value IN (SELECT value FROM json_each(@list))",
                         new { field, list = System.Text.Json.JsonSerializer.Serialize(meant, TagsJson.Default.IReadOnlyListString) }));
                 }
             }

@@ -23,14 +23,16 @@ internal sealed class SilenceClock(int processId)
         (_seen, _waited) = (now, waited);
         if (IsWaitingForDisk(processId))
             return;
-        // Threads that end take their figures along; then the difference is negative and says nothing. A wait is counted only once it is over, so
+        // Threads that end take their figures along; then the difference is negative and says nothing. A wait is counted only once it is
+        // over, so
         // that it may be longer than the time since the last look.
         var silence = Silence + passed - (delayed > TimeSpan.Zero ? delayed : TimeSpan.Zero);
         Silence = silence > TimeSpan.Zero ? silence : TimeSpan.Zero;
     }
 
     /// <summary>
-    /// The time that the threads of a process were ready to run and no processor was free (schedstat as in the kernel's scheduler documentation:
+    /// The time that the threads of a process were ready to run and no processor was free (schedstat as in the kernel's scheduler
+    /// documentation:
     /// second figure, in nanoseconds).
     /// </summary>
     private static TimeSpan WaitedForProcessor(int processId) => Sum(processId, "schedstat", text =>
@@ -38,9 +40,13 @@ internal sealed class SilenceClock(int processId)
             ? TimeSpan.FromTicks(nanoseconds / TimeSpan.NanosecondsPerTick)
             : TimeSpan.Zero);
 
-    /// <summary>True while a thread is in a wait for a disk that no signal ends (proc(5), stat: state D, behind the name in parentheses).</summary>
+    /// <summary>
+    /// True while a thread is in a wait for a disk that no signal ends (proc(5), stat: state D, behind the name in parentheses).
+    /// </summary>
     private static bool IsWaitingForDisk(int processId) =>
-        Sum(processId, "stat", text => text.LastIndexOf(") D ", StringComparison.Ordinal) > 0 ? TimeSpan.FromTicks(1) : TimeSpan.Zero) > TimeSpan.Zero;
+        Sum(
+            processId, "stat",
+            text => text.LastIndexOf(") D ", StringComparison.Ordinal) > 0 ? TimeSpan.FromTicks(1) : TimeSpan.Zero) > TimeSpan.Zero;
 
     /// <summary>Adds up a figure of all threads; zero where the system does not tell.</summary>
     private static TimeSpan Sum(int processId, string file, Func<string, TimeSpan> read)

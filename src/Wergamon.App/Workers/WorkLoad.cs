@@ -29,7 +29,8 @@ public sealed class WorkLoad(Settings settings, AppOptions options)
         get
         {
             lock (_reading)
-                return _choice ??= settings.Read(Key, WorkLoadJson.Default.WorkLoadChoice) ?? new WorkLoadChoice(MaxWorkers, IsQuiet: false);
+                return _choice ??= settings.Read(Key, WorkLoadJson.Default.WorkLoadChoice)
+                    ?? new WorkLoadChoice(MaxWorkers, IsQuiet: false);
         }
     }
 

@@ -61,12 +61,14 @@ public sealed class WorkerPool : IDisposable
     public int BackgroundPlaces { get; }
 
     /// <summary>Processes busy with a job of this priority.</summary>
-    public IReadOnlyCollection<int> BusyProcessIds(WorkerPriority priority) => [.. _busy.Where(busy => busy.Value.Priority == priority).Select(busy => busy.Key)];
+    public IReadOnlyCollection<int> BusyProcessIds(WorkerPriority priority) =>
+        [.. _busy.Where(busy => busy.Value.Priority == priority).Select(busy => busy.Key)];
 
     /// <summary>Waits for a free worker, sends it the job and waits for the reply.</summary>
     /// <exception cref="WorkerLostException">The worker was lost; the next job gets a new one.</exception>
     /// <exception cref="OperationCanceledException">The job was cancelled.</exception>
-    public async Task<WorkerReply> RunAsync(WorkerJob job, WorkerPriority priority, Action<WorkerProgress>? onProgress, CancellationToken cancellation)
+    public async Task<WorkerReply> RunAsync(
+        WorkerJob job, WorkerPriority priority, Action<WorkerProgress>? onProgress, CancellationToken cancellation)
     {
         using var turn = await WaitForTurnAsync(priority, cancellation).ConfigureAwait(false);
         bool isLow = priority == WorkerPriority.Background || priority == WorkerPriority.Requested && _load is { IsQuiet: true };
@@ -88,7 +90,8 @@ public sealed class WorkerPool : IDisposable
     }
 
     /// <summary>
-    /// The same for work that nobody watches. A worker is lost for other reasons, too, so a file is to blame only for the third that it costs:
+    /// The same for work that nobody watches. A worker is lost for other reasons, too, so a file is to blame only for the third that it
+    /// costs:
     /// the reply then says so. Before that the file is tried again, best after others.
     /// </summary>
     /// <param name="path">The file that the job is about.</param>

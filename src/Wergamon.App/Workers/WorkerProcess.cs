@@ -48,7 +48,8 @@ public sealed class WorkerProcess : IDisposable
 
     /// <summary>Sends the worker a job and waits until it ends.</summary>
     /// <exception cref="WorkerLostException">The worker did not live to answer; it must be replaced.</exception>
-    /// <exception cref="OperationCanceledException">The job was called off and the worker did not answer in time; it must be replaced.</exception>
+    /// <exception cref="OperationCanceledException">The job was called off and the worker did not answer in time; it must be
+    /// replaced.</exception>
     /// <returns>The job's reply; <see cref="CancelledReply"/> when it was cancelled.</returns>
     public async Task<WorkerReply> RunAsync(WorkerJob job, Action<WorkerProgress> onProgress, CancellationToken cancellation)
     {
@@ -61,7 +62,8 @@ public sealed class WorkerProcess : IDisposable
             while (true)
             {
                 var line = await ReadLineWatchedAsync(limit.Token).ConfigureAwait(false);
-                var reply = JsonSerializer.Deserialize(line, WorkerJson.Default.WorkerReply) ?? throw new WorkerLostException("The worker's reply makes no sense.");
+                var reply = JsonSerializer.Deserialize(line, WorkerJson.Default.WorkerReply)
+                    ?? throw new WorkerLostException("The worker's reply makes no sense.");
                 // The answer of a job that ended just before it was called off counts.
                 if (reply is not ProgressReply progress)
                     return reply;
@@ -92,12 +94,17 @@ public sealed class WorkerProcess : IDisposable
             throw new WorkerNotStartedException($"The worker program {options.WorkerPath} is missing. Build or install Wergamon again.");
         try
         {
-            return Process.Start(new ProcessStartInfo("dotnet", Interlocked.Exchange(ref _isCheckingCodecs, true) ? [options.WorkerPath, WorkerArguments.CheckOnUse] : [options.WorkerPath])
-            {
-                RedirectStandardInput = true,
-                RedirectStandardOutput = true,
-                RedirectStandardError = true,
-            }) ?? throw new WorkerNotStartedException("No worker could be started.");
+            return Process.Start(
+                new ProcessStartInfo(
+                    "dotnet",
+                    Interlocked.Exchange(ref _isCheckingCodecs, true)
+                        ? [options.WorkerPath, WorkerArguments.CheckOnUse]
+                        : [options.WorkerPath])
+                {
+                    RedirectStandardInput = true,
+                    RedirectStandardOutput = true,
+                    RedirectStandardError = true,
+                }) ?? throw new WorkerNotStartedException("No worker could be started.");
         }
         catch (Exception failure) when (failure is Win32Exception or IOException)
         {

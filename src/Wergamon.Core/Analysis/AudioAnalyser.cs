@@ -54,7 +54,8 @@ public sealed class AudioAnalyser(PcmFormat format, bool measuresLoudness = true
     {
         int bits = format.IsFloat ? format.Bits : _used == 0 ? 0 : format.Bits - BitOperations.TrailingZeroCount(_used);
         long frames = _digest.FrameCount;
-        return new AudioAnalysis(_digest.Finish(), format, frames, bits, _edge.RealRate(), Math.Max(-_low, _high), _waveform.ToBytes(), damage)
+        return new AudioAnalysis(
+            _digest.Finish(), format, frames, bits, _edge.RealRate(), Math.Max(-_low, _high), _waveform.ToBytes(), damage)
         {
             Loudness = _loudness?.Finish(),
             DownmixPeak = _downmix?.Peak,

@@ -12,7 +12,9 @@ namespace Wergamon.Core.Analysis;
 /// <param name="Peak">The greatest sample magnitude; full scale is 1.</param>
 /// <param name="Waveform">See <see cref="Core.Analysis.Waveform.ToBytes"/>.</param>
 /// <param name="Damage">Damage that was skipped, in words.</param>
-public sealed record AudioAnalysis([property: JsonPropertyName("md5")] string Digest, PcmFormat Format, long FrameCount, int RealBits, int RealRate, double Peak, byte[] Waveform, IReadOnlyList<string> Damage)
+public sealed record AudioAnalysis(
+    [property: JsonPropertyName("md5")] string Digest, PcmFormat Format, long FrameCount, int RealBits, int RealRate, double Peak,
+    byte[] Waveform, IReadOnlyList<string> Damage)
 {
     /// <summary>Null where it was not measured.</summary>
     public Loudness? Loudness { get; init; }

@@ -9,7 +9,9 @@ public static class BlindTrial
     /// <summary>Bytes of a seed.</summary>
     public const int SeedLength = 16;
 
-    /// <summary>Whether X is the first sound in a trial: the lowest bit of the SHA-256 of the seed and the number, so that a result can be checked.</summary>
+    /// <summary>
+    /// Whether X is the first sound in a trial: the lowest bit of the SHA-256 of the seed and the number, so that a result can be checked.
+    /// </summary>
     /// <param name="trial">From 1.</param>
     public static bool IsFirst(ReadOnlySpan<byte> seed, int trial)
     {
@@ -19,7 +21,9 @@ public static class BlindTrial
         return (SHA256.HashData(text)[^1] & 1) == 0;
     }
 
-    /// <summary>How likely it is to be right this often, or more often, by guessing: the upper tail of the binomial distribution with 1/2.</summary>
+    /// <summary>
+    /// How likely it is to be right this often, or more often, by guessing: the upper tail of the binomial distribution with 1/2.
+    /// </summary>
     public static double ByGuessing(int right, int trials)
     {
         // The number of ways to be right k times, over all ways there are.

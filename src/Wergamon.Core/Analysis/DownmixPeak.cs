@@ -2,17 +2,23 @@ using Wergamon.Core.Audio;
 
 namespace Wergamon.Core.Analysis;
 
-/// <summary>Sample peak that the standard downmix to stereo of a surround recording has before it is scaled (<see cref="DownmixReader"/>).</summary>
+/// <summary>
+/// Sample peak that the standard downmix to stereo of a surround recording has before it is scaled (<see cref="DownmixReader"/>).
+/// </summary>
 internal sealed class DownmixPeak
 {
     private readonly (float Left, float Right)[] _gains;
     private float _peak;
 
     private DownmixPeak(IEnumerable<ChannelRoles> roles) =>
-        _gains = [.. roles.Select(role => DownmixReader.GainOf(role, DownmixLevels.Standard)).Select(gain => ((float)gain.Left, (float)gain.Right))];
+        _gains = [
+            .. roles.Select(role => DownmixReader.GainOf(role, DownmixLevels.Standard))
+                .Select(gain => ((float)gain.Left, (float)gain.Right))
+        ];
 
     /// <summary>Null for at most two channels, and for channels without a known place.</summary>
-    public static DownmixPeak? For(PcmFormat format) => format.Channels > 2 && format.Roles.Count() == format.Channels ? new DownmixPeak(format.Roles.InOrder()) : null;
+    public static DownmixPeak? For(PcmFormat format) =>
+        format.Channels > 2 && format.Roles.Count() == format.Channels ? new DownmixPeak(format.Roles.InOrder()) : null;
 
     /// <summary>Linear; full scale is 1.</summary>
     public double Peak => _peak;

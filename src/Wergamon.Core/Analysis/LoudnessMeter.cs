@@ -27,7 +27,10 @@ public sealed class LoudnessMeter
     {
         _channels = format.Channels;
         _weights = WeightsOf(format);
-        _filters = [.. Enumerable.Range(0, (_channels + KWeighting.MaxChannels - 1) / KWeighting.MaxChannels).Select(_ => new KWeighting(format.Rate))];
+        _filters = [
+            .. Enumerable.Range(0, (_channels + KWeighting.MaxChannels - 1) / KWeighting.MaxChannels)
+                .Select(_ => new KWeighting(format.Rate))
+        ];
         _framesPerStep = Math.Max(1, (format.Rate.Hertz + StepsPerSecond / 2) / StepsPerSecond);
         _truePeak = new TruePeakMeter(format);
     }
@@ -79,8 +82,10 @@ public sealed class LoudnessMeter
         for (int at = 0; at < ones.Length;)
         {
             // They may have begun at different times.
-            int take = Math.Min((ones.Length - at) / Stereo, Math.Min(one._framesPerStep - one._frames, other._framesPerStep - other._frames));
-            var sums = KWeighting.SumOfSquares(one._filters[0], other._filters[0], ones.Slice(at, take * Stereo), others.Slice(at, take * Stereo));
+            int take = Math.Min(
+                (ones.Length - at) / Stereo, Math.Min(one._framesPerStep - one._frames, other._framesPerStep - other._frames));
+            var sums = KWeighting.SumOfSquares(
+                one._filters[0], other._filters[0], ones.Slice(at, take * Stereo), others.Slice(at, take * Stereo));
             one._energy += sums[0] * one._weights[0] + sums[1] * one._weights[1];
             other._energy += sums[2] * other._weights[0] + sums[3] * other._weights[1];
             one.Count(take);
@@ -97,7 +102,9 @@ public sealed class LoudnessMeter
         var histogram = new LoudnessHistogram();
         foreach (double energy in blocks)
             histogram.Add(energy);
-        return new Loudness(LoudnessGate.Integrated(blocks), LoudnessGate.Range(Blocks(StepsPerShortTerm, StepsBetweenShortTerms)), _truePeak.Peak, histogram.ToBytes());
+        return new Loudness(
+            LoudnessGate.Integrated(blocks), LoudnessGate.Range(Blocks(StepsPerShortTerm, StepsBetweenShortTerms)), _truePeak.Peak,
+            histogram.ToBytes());
     }
 
     private void Count(int frames)

@@ -1,6 +1,8 @@
 namespace Wergamon.Core.Analysis;
 
-/// <summary>Short windows of a signal at even distances, all channels in one: enough to know a spectrum, without reading all of it.</summary>
+/// <summary>
+/// Short windows of a signal at even distances, all channels in one: enough to know a spectrum, without reading all of it.
+/// </summary>
 /// <param name="channels">Samples a frame.</param>
 /// <param name="length">Frames of a window.</param>
 /// <param name="every">Frames from one window to the next; at least <paramref name="length"/>.</param>

@@ -16,7 +16,9 @@ internal sealed class TruePeakMeter
     /// <summary>Values in the middle of two samples that the values at quarters need before and after them.</summary>
     private const int HalvesAround = 2;
 
-    /// <summary>Samples of the block before: what the values in the middle are made of, and so many values more for those at quarters.</summary>
+    /// <summary>
+    /// Samples of the block before: what the values in the middle are made of, and so many values more for those at quarters.
+    /// </summary>
     private const int History = 2 * HalfPairs - 1 + 2 * HalvesAround;
 
     /// <summary>Samples before a value that have a part in it, once or twice interpolated.</summary>
@@ -31,9 +33,12 @@ internal sealed class TruePeakMeter
     /// How far a value between two others can lie from the straight line between them, in multiples of the greatest second difference of
     /// the samples: between two samples, and at a quarter between a sample and the value in the middle.
     /// </summary>
-    private static readonly float SampleBulge = Math.Max(Bulge(HalfWeights(), (0, 0.5f), (1, 0.5f)), Bulge(QuarterWeights(), (0, 0.75f), (1, 0.25f))), QuarterBulge = QuarterBesideHalf();
+    private static readonly float SampleBulge = Math.Max(
+            Bulge(HalfWeights(), (0, 0.5f), (1, 0.5f)), Bulge(QuarterWeights(), (0, 0.75f), (1, 0.25f))),
+        QuarterBulge = QuarterBesideHalf();
 
-    private static readonly Vector256<float>[] HalfVectors = [.. HalfTaps.Select(Vector256.Create)], QuarterVectors = [.. QuarterTaps.Select(Vector256.Create)];
+    private static readonly Vector256<float>[] HalfVectors = [.. HalfTaps.Select(Vector256.Create)],
+        QuarterVectors = [.. QuarterTaps.Select(Vector256.Create)];
 
     private readonly int _channels, _doublings;
 
@@ -85,7 +90,8 @@ internal sealed class TruePeakMeter
             float half = InterpolateHalves(line, halves, _channels);
             _peak = Math.Max(_peak, half);
             if (_doublings > 1 && Math.Max(highest, half) + QuarterBulge * roughness > _peak)
-                _peak = Math.Max(_peak, HighestQuarter(line[((HalfPairs - 2 + HalvesAround) * _channels)..], halves, samples.Length, _channels));
+                _peak = Math.Max(
+                    _peak, HighestQuarter(line[((HalfPairs - 2 + HalvesAround) * _channels)..], halves, samples.Length, _channels));
         }
 
         line[^history..].CopyTo(line);
@@ -101,22 +107,28 @@ internal sealed class TruePeakMeter
         for (; at <= last - 2 * width; at += 2 * width)
         {
             var (first, second) = (Vector256.LoadUnsafe(ref from, (nuint)at), Vector256.LoadUnsafe(ref from, (nuint)(at + width)));
-            (highest, otherHighest) = (Vector256.MaxNative(highest, Vector256.Abs(first)), Vector256.MaxNative(otherHighest, Vector256.Abs(second)));
-            (roughest, otherRoughest) = (Vector256.MaxNative(roughest, Difference(ref from, first, at, stride)), Vector256.MaxNative(otherRoughest, Difference(ref from, second, at + width, stride)));
+            (highest, otherHighest) = (
+                Vector256.MaxNative(highest, Vector256.Abs(first)), Vector256.MaxNative(otherHighest, Vector256.Abs(second)));
+            (roughest, otherRoughest) = (
+                Vector256.MaxNative(roughest, Difference(ref from, first, at, stride)),
+                Vector256.MaxNative(otherRoughest, Difference(ref from, second, at + width, stride)));
         }
 
         float peak = Highest(Vector256.MaxNative(highest, otherHighest)), roughness = Highest(Vector256.MaxNative(roughest, otherRoughest));
         for (; at < samples.Length; at++)
         {
             peak = Math.Max(peak, Math.Abs(samples[at]));
-            roughness = at < last ? Math.Max(roughness, Math.Abs(samples[at] + samples[at + 2 * stride] - 2 * samples[at + stride])) : roughness;
+            roughness = at < last
+                ? Math.Max(roughness, Math.Abs(samples[at] + samples[at + 2 * stride] - 2 * samples[at + stride]))
+                : roughness;
         }
 
         return (peak, roughness);
 
         static Vector256<float> Difference(ref float from, Vector256<float> first, int at, int stride)
         {
-            var (middle, last) = (Vector256.LoadUnsafe(ref from, (nuint)(at + stride)), Vector256.LoadUnsafe(ref from, (nuint)(at + 2 * stride)));
+            var (middle, last) = (
+                Vector256.LoadUnsafe(ref from, (nuint)(at + stride)), Vector256.LoadUnsafe(ref from, (nuint)(at + 2 * stride)));
             return Vector256.Abs(first + last - (middle + middle));
         }
     }
@@ -135,8 +147,11 @@ internal sealed class TruePeakMeter
             nuint before = (nuint)(at + (HalfPairs - 1) * stride), after = before + (nuint)stride;
             foreach (var weight in HalfVectors)
             {
-                one = Vector256.FusedMultiplyAdd(weight, Vector256.LoadUnsafe(ref from, before) + Vector256.LoadUnsafe(ref from, after), one);
-                two = Vector256.FusedMultiplyAdd(weight, Vector256.LoadUnsafe(ref from, before + (nuint)width) + Vector256.LoadUnsafe(ref from, after + (nuint)width), two);
+                one = Vector256.FusedMultiplyAdd(
+                    weight, Vector256.LoadUnsafe(ref from, before) + Vector256.LoadUnsafe(ref from, after), one);
+                two = Vector256.FusedMultiplyAdd(
+                    weight, Vector256.LoadUnsafe(ref from, before + (nuint)width) + Vector256.LoadUnsafe(ref from, after + (nuint)width),
+                    two);
                 before -= (nuint)stride;
                 after += (nuint)stride;
             }
@@ -151,7 +166,8 @@ internal sealed class TruePeakMeter
         {
             float sum = 0;
             for (int pair = 0; pair < HalfPairs; pair++)
-                sum = MathF.FusedMultiplyAdd(HalfTaps[pair], line[at + (HalfPairs - 1 - pair) * stride] + line[at + (HalfPairs + pair) * stride], sum);
+                sum = MathF.FusedMultiplyAdd(
+                    HalfTaps[pair], line[at + (HalfPairs - 1 - pair) * stride] + line[at + (HalfPairs + pair) * stride], sum);
             halves[at] = sum;
             peak = Math.Max(peak, Math.Abs(sum));
         }
@@ -171,10 +187,15 @@ internal sealed class TruePeakMeter
         int at = 0;
         for (; at <= count - Vector256<float>.Count; at += Vector256<float>.Count)
         {
-            var (x0, x1, x2, x3) = (Load(ref sample, at), Load(ref sample, at + stride), Load(ref sample, at + 2 * stride), Load(ref sample, at + 3 * stride));
-            var (h0, h1, h2, h3, h4) = (Load(ref half, at), Load(ref half, at + stride), Load(ref half, at + 2 * stride), Load(ref half, at + 3 * stride), Load(ref half, at + 4 * stride));
-            var one = Vector256.FusedMultiplyAdd(w0, x1 + h2, Vector256.FusedMultiplyAdd(w1, h1 + x2, Vector256.FusedMultiplyAdd(w2, x0 + h3, w3 * (h0 + x3))));
-            var three = Vector256.FusedMultiplyAdd(w0, h2 + x2, Vector256.FusedMultiplyAdd(w1, x1 + h3, Vector256.FusedMultiplyAdd(w2, h1 + x3, w3 * (x0 + h4))));
+            var (x0, x1, x2, x3) = (
+                Load(ref sample, at), Load(ref sample, at + stride), Load(ref sample, at + 2 * stride), Load(ref sample, at + 3 * stride));
+            var (h0, h1, h2, h3, h4) = (
+                Load(ref half, at), Load(ref half, at + stride), Load(ref half, at + 2 * stride), Load(ref half, at + 3 * stride),
+                Load(ref half, at + 4 * stride));
+            var one = Vector256.FusedMultiplyAdd(
+                w0, x1 + h2, Vector256.FusedMultiplyAdd(w1, h1 + x2, Vector256.FusedMultiplyAdd(w2, x0 + h3, w3 * (h0 + x3))));
+            var three = Vector256.FusedMultiplyAdd(
+                w0, h2 + x2, Vector256.FusedMultiplyAdd(w1, x1 + h3, Vector256.FusedMultiplyAdd(w2, h1 + x3, w3 * (x0 + h4))));
             highest = Vector256.MaxNative(highest, Vector256.MaxNative(Vector256.Abs(one), Vector256.Abs(three)));
         }
 
@@ -182,7 +203,8 @@ internal sealed class TruePeakMeter
         for (; at < count; at++)
         {
             var (x0, x1, x2, x3) = (line[at], line[at + stride], line[at + 2 * stride], line[at + 3 * stride]);
-            var (h0, h1, h2, h3, h4) = (halves[at], halves[at + stride], halves[at + 2 * stride], halves[at + 3 * stride], halves[at + 4 * stride]);
+            var (h0, h1, h2, h3, h4) = (
+                halves[at], halves[at + stride], halves[at + 2 * stride], halves[at + 3 * stride], halves[at + 4 * stride]);
             float one = Weighed(x1 + h2, h1 + x2, x0 + h3, h0 + x3), three = Weighed(h2 + x2, x1 + h3, h1 + x3, x0 + h4);
             peak = Math.Max(peak, Math.Max(Math.Abs(one), Math.Abs(three)));
         }
@@ -191,7 +213,8 @@ internal sealed class TruePeakMeter
 
         static Vector256<float> Load(ref float from, int at) => Vector256.LoadUnsafe(ref from, (nuint)at);
         static float Weighed(float one, float two, float three, float four) => MathF.FusedMultiplyAdd(
-            QuarterTaps[0], one, MathF.FusedMultiplyAdd(QuarterTaps[1], two, MathF.FusedMultiplyAdd(QuarterTaps[2], three, QuarterTaps[3] * four)));
+            QuarterTaps[0], one,
+            MathF.FusedMultiplyAdd(QuarterTaps[1], two, MathF.FusedMultiplyAdd(QuarterTaps[2], three, QuarterTaps[3] * four)));
     }
 
     private static float Highest(Vector256<float> values)
@@ -208,7 +231,9 @@ internal sealed class TruePeakMeter
         return Bulge([.. weights.Select((weight, place) => weight - half[place] / 2)], (0, 0.5f));
     }
 
-    /// <summary>A value between samples less the one on a line, as a sum of second differences: of all their weights, the magnitudes.</summary>
+    /// <summary>
+    /// A value between samples less the one on a line, as a sum of second differences: of all their weights, the magnitudes.
+    /// </summary>
     /// <param name="weights">Of the samples around the value.</param>
     /// <param name="line">Weights of samples from the one before the value on.</param>
     private static float Bulge(float[] weights, params ReadOnlySpan<(int Place, float Weight)> line)
@@ -264,7 +289,11 @@ internal sealed class TruePeakMeter
     private static float[] Interpolator(int pairs)
     {
         var window = new KaiserWindow(AttenuationDecibels);
-        double[] taps = [.. Enumerable.Range(0, pairs).Select(pair => pair + 0.5).Select(place => Math.Sin(Math.PI * place) / (Math.PI * place) * window.At(place / pairs))];
+        double[] taps = [
+            .. Enumerable.Range(0, pairs)
+                .Select(pair => pair + 0.5)
+                .Select(place => Math.Sin(Math.PI * place) / (Math.PI * place) * window.At(place / pairs))
+        ];
         double sum = 2 * taps.Sum();
         return [.. taps.Select(tap => (float)(tap / sum))];
     }

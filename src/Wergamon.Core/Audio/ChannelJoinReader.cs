@@ -21,7 +21,8 @@ public sealed class ChannelJoinReader : IPcmReader
         var first = parts[0].Format;
         if (parts.Any(part => part.Format.IsFloat || part.Format.Rate != first.Rate || part.Format.Bits != first.Bits))
             throw new UnreadableAudioException("The parts of the title do not fit together: rate and bit depth have to be the same.");
-        if (parts.Sum(part => part.Format.Channels) != roles.Count || roles.Distinct().Count() != roles.Count || roles.Any(role => role.Count() != 1))
+        if (parts.Sum(part => part.Format.Channels) != roles.Count || roles.Distinct().Count() != roles.Count
+            || roles.Any(role => role.Count() != 1))
             throw new UnreadableAudioException("Each channel of the title needs a loudspeaker of its own.");
         _parts = parts;
         _blocks = [.. parts.Select(part => new SampleBuffer(part.Format))];
@@ -56,7 +57,8 @@ public sealed class ChannelJoinReader : IPcmReader
             var from = frames == 0 ? default : _blocks[p].Integers.Slice(_at[p] * width, frames * width);
             for (int c = 0; c < width; c++, channel++)
             {
-                for (int frame = 0, source = c, target = _places[channel]; frame < frames; frame++, source += width, target += Format.Channels)
+                for (int frame = 0, source = c, target = _places[channel]; frame < frames;
+                frame++, source += width, target += Format.Channels)
                     to[target] = from[source];
             }
 

@@ -2,7 +2,8 @@ namespace Wergamon.Core.Audio;
 
 /// <summary>
 /// The end of one sound into the start of another, along a quarter of a cosine and of a sine, so that the power stays the same for
-/// sounds that have nothing to do with each other (common practice, no source). Integers are rounded; what would clip is held at full scale.
+/// sounds that have nothing to do with each other (common practice, no source). Integers are rounded; what would clip is held at full
+/// scale.
 /// </summary>
 public sealed class CrossfadeReader : IPcmReader
 {

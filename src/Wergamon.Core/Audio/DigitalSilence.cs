@@ -4,7 +4,8 @@ namespace Wergamon.Core.Audio;
 public static class DigitalSilence
 {
     /// <summary>Reads a source to its end.</summary>
-    /// <returns>The range between the silence at its start and at its end, and its length; an empty range where all of it is silent.</returns>
+    /// <returns>The range between the silence at its start and at its end, and its length; an empty range where all of it is
+    /// silent.</returns>
     public static (FrameRange Sound, long Length) Measure(IPcmReader source)
     {
         var block = new SampleBuffer(source.Format);
@@ -23,13 +24,21 @@ public static class DigitalSilence
 
     private static int FirstSound(SampleBuffer block)
     {
-        int at = !block.Format.IsFloat ? block.Integers.IndexOfAnyExcept(0) : block.Format.Bits == 64 ? block.Doubles.IndexOfAnyExcept(0) : block.Floats.IndexOfAnyExcept(0);
+        int at = !block.Format.IsFloat
+            ? block.Integers.IndexOfAnyExcept(0)
+            : block.Format.Bits == 64
+            ? block.Doubles.IndexOfAnyExcept(0)
+            : block.Floats.IndexOfAnyExcept(0);
         return at < 0 ? -1 : at / block.Format.Channels;
     }
 
     private static int LastSound(SampleBuffer block)
     {
-        int at = !block.Format.IsFloat ? block.Integers.LastIndexOfAnyExcept(0) : block.Format.Bits == 64 ? block.Doubles.LastIndexOfAnyExcept(0) : block.Floats.LastIndexOfAnyExcept(0);
+        int at = !block.Format.IsFloat
+            ? block.Integers.LastIndexOfAnyExcept(0)
+            : block.Format.Bits == 64
+            ? block.Doubles.LastIndexOfAnyExcept(0)
+            : block.Floats.LastIndexOfAnyExcept(0);
         return at < 0 ? -1 : at / block.Format.Channels;
     }
 }

@@ -34,7 +34,8 @@ public sealed class DownmixReader : IPcmReader
         Format = FloatingInput.Floating(source.Format) with { Channels = channels, Roles = ChannelRolesFacts.Usual(channels) };
         _gains = [.. source.Format.Roles.InOrder().Select(role => GainOf(role, levels ?? DownmixLevels.Standard))];
         if (_gains.Length != source.Format.Channels)
-            throw new UnreadableAudioException($"The file has {source.Format.Channels} channels and does not say which loudspeaker each belongs to.");
+            throw new UnreadableAudioException(
+                $"The file has {source.Format.Channels} channels and does not say which loudspeaker each belongs to.");
     }
 
     public PcmFormat Format { get; }

@@ -6,9 +6,11 @@ public sealed record FadeTimes(TimeSpan In, TimeSpan Out)
     public static TimeSpan Max { get; } = TimeSpan.FromSeconds(60);
 
     /// <summary>"fade in 2 s, out 5 s"</summary>
-    public override string ToString() => string.Create(
-        System.Globalization.CultureInfo.InvariantCulture,
-        $"fade {(In > TimeSpan.Zero ? $"in {In.TotalSeconds:0.#} s" : "")}{(In > TimeSpan.Zero && Out > TimeSpan.Zero ? ", " : "")}{(Out > TimeSpan.Zero ? $"out {Out.TotalSeconds:0.#} s" : "")}");
+    public override string ToString() => "fade " + string.Join(", ", new[] { InWords("in", In), InWords("out", Out) }.OfType<string>());
+
+    private static string? InWords(string direction, TimeSpan length) => length > TimeSpan.Zero
+        ? string.Create(System.Globalization.CultureInfo.InvariantCulture, $"{direction} {length.TotalSeconds:0.#} s")
+        : null;
 }
 
 /// <summary>

@@ -29,7 +29,13 @@ public sealed class FiniteReader(IPcmReader source) : IPcmReader
 
     public IReadOnlyList<string> Damage => _silenced == 0
         ? source.Damage
-        : [.. source.Damage, string.Create(CultureInfo.InvariantCulture, $"{_silenced:#,0} {(_silenced == 1 ? "sample has" : "samples have")} no usable value (not a number, or more than {MaxDecibels} dB over full scale): read as silence.")];
+        : [
+            .. source.Damage,
+            string.Create(
+                CultureInfo.InvariantCulture,
+                $"{_silenced:#,0} {(_silenced == 1 ? "sample has" : "samples have")} no usable value (not a number, or more than "
+                    + $"{MaxDecibels} dB over full scale): read as silence.")
+        ];
 
     public int Read(SampleBuffer block)
     {

@@ -148,12 +148,14 @@ public sealed class FourierTransform
         }
 
         /// <summary>Radix 4 on single values: the first step has nothing beside each other to take together.</summary>
-        private void RunFirst(ReadOnlySpan<double> fromReal, ReadOnlySpan<double> fromImaginary, Span<double> toReal, Span<double> toImaginary)
+        private void RunFirst(
+            ReadOnlySpan<double> fromReal, ReadOnlySpan<double> fromImaginary, Span<double> toReal, Span<double> toImaginary)
         {
             for (int p = Avx.IsSupported ? RunFirstByFour(fromReal, fromImaginary, toReal, toImaginary) : 0; p < _parts; p++)
             {
                 var (r0, r1, r2, r3) = (fromReal[p], fromReal[p + _parts], fromReal[p + 2 * _parts], fromReal[p + 3 * _parts]);
-                var (i0, i1, i2, i3) = (fromImaginary[p], fromImaginary[p + _parts], fromImaginary[p + 2 * _parts], fromImaginary[p + 3 * _parts]);
+                var (i0, i1, i2, i3) = (
+                    fromImaginary[p], fromImaginary[p + _parts], fromImaginary[p + 2 * _parts], fromImaginary[p + 3 * _parts]);
                 var (sumR, sumI, differenceR, differenceI) = (r0 + r2, i0 + i2, r0 - r2, i0 - i2);
                 var (otherR, otherI, turnedR, turnedI) = (r1 + r3, i1 + i3, i1 - i3, r3 - r1);
                 int at = 4 * p, turn = 3 * p;
@@ -165,24 +167,36 @@ public sealed class FourierTransform
             }
         }
 
-        /// <summary>Four of the first transforms at a time, whose results are then put beside each other; returns how many are done.</summary>
-        private int RunFirstByFour(ReadOnlySpan<double> fromReal, ReadOnlySpan<double> fromImaginary, Span<double> toReal, Span<double> toImaginary)
+        /// <summary>
+        /// Four of the first transforms at a time, whose results are then put beside each other; returns how many are done.
+        /// </summary>
+        private int RunFirstByFour(
+            ReadOnlySpan<double> fromReal, ReadOnlySpan<double> fromImaginary, Span<double> toReal, Span<double> toImaginary)
         {
             ref double re = ref MemoryMarshal.GetReference(fromReal), im = ref MemoryMarshal.GetReference(fromImaginary);
             ref double outRe = ref MemoryMarshal.GetReference(toReal), outIm = ref MemoryMarshal.GetReference(toImaginary);
-            ref double cosines = ref MemoryMarshal.GetArrayDataReference(_firstCosines), sines = ref MemoryMarshal.GetArrayDataReference(_firstSines);
+            ref double cosines = ref MemoryMarshal.GetArrayDataReference(_firstCosines),
+                sines = ref MemoryMarshal.GetArrayDataReference(_firstSines);
             nuint next = (nuint)_parts;
             int p = 0;
             for (; p <= _parts - 4; p += 4)
             {
                 nuint a = (nuint)p;
-                var (r0, r1, r2, r3) = (Vector256.LoadUnsafe(ref re, a), Vector256.LoadUnsafe(ref re, a + next), Vector256.LoadUnsafe(ref re, a + 2 * next), Vector256.LoadUnsafe(ref re, a + 3 * next));
-                var (i0, i1, i2, i3) = (Vector256.LoadUnsafe(ref im, a), Vector256.LoadUnsafe(ref im, a + next), Vector256.LoadUnsafe(ref im, a + 2 * next), Vector256.LoadUnsafe(ref im, a + 3 * next));
+                var (r0, r1, r2, r3) = (
+                    Vector256.LoadUnsafe(ref re, a), Vector256.LoadUnsafe(ref re, a + next), Vector256.LoadUnsafe(ref re, a + 2 * next),
+                    Vector256.LoadUnsafe(ref re, a + 3 * next));
+                var (i0, i1, i2, i3) = (
+                    Vector256.LoadUnsafe(ref im, a), Vector256.LoadUnsafe(ref im, a + next), Vector256.LoadUnsafe(ref im, a + 2 * next),
+                    Vector256.LoadUnsafe(ref im, a + 3 * next));
                 var (sumR, sumI, differenceR, differenceI) = (r0 + r2, i0 + i2, r0 - r2, i0 - i2);
                 var (otherR, otherI, turnedR, turnedI) = (r1 + r3, i1 + i3, i1 - i3, r3 - r1);
-                var (b1R, b1I) = Turn(differenceR + turnedR, differenceI + turnedI, Vector256.LoadUnsafe(ref cosines, a), Vector256.LoadUnsafe(ref sines, a));
-                var (b2R, b2I) = Turn(sumR - otherR, sumI - otherI, Vector256.LoadUnsafe(ref cosines, a + next), Vector256.LoadUnsafe(ref sines, a + next));
-                var (b3R, b3I) = Turn(differenceR - turnedR, differenceI - turnedI, Vector256.LoadUnsafe(ref cosines, a + 2 * next), Vector256.LoadUnsafe(ref sines, a + 2 * next));
+                var (b1R, b1I) = Turn(
+                    differenceR + turnedR, differenceI + turnedI, Vector256.LoadUnsafe(ref cosines, a), Vector256.LoadUnsafe(ref sines, a));
+                var (b2R, b2I) = Turn(
+                    sumR - otherR, sumI - otherI, Vector256.LoadUnsafe(ref cosines, a + next), Vector256.LoadUnsafe(ref sines, a + next));
+                var (b3R, b3I) = Turn(
+                    differenceR - turnedR, differenceI - turnedI, Vector256.LoadUnsafe(ref cosines, a + 2 * next),
+                    Vector256.LoadUnsafe(ref sines, a + 2 * next));
                 StoreTransposed(sumR + otherR, b1R, b2R, b3R, ref outRe, 4 * a);
                 StoreTransposed(sumI + otherI, b1I, b2I, b3I, ref outIm, 4 * a);
             }
@@ -190,10 +204,12 @@ public sealed class FourierTransform
             return p;
         }
 
-        private static (Vector256<double> Real, Vector256<double> Imaginary) Turn(Vector256<double> real, Vector256<double> imaginary, Vector256<double> cosine, Vector256<double> sine) =>
+        private static (Vector256<double> Real, Vector256<double> Imaginary) Turn(
+            Vector256<double> real, Vector256<double> imaginary, Vector256<double> cosine, Vector256<double> sine) =>
             (Vector256.FusedMultiplyAdd(real, cosine, -(imaginary * sine)), Vector256.FusedMultiplyAdd(real, sine, imaginary * cosine));
 
-        private static void StoreTransposed(Vector256<double> a, Vector256<double> b, Vector256<double> c, Vector256<double> d, ref double into, nuint at)
+        private static void StoreTransposed(
+            Vector256<double> a, Vector256<double> b, Vector256<double> c, Vector256<double> d, ref double into, nuint at)
         {
             var (lowAb, highAb, lowCd, highCd) = (Avx.UnpackLow(a, b), Avx.UnpackHigh(a, b), Avx.UnpackLow(c, d), Avx.UnpackHigh(c, d));
             Avx.Permute2x128(lowAb, lowCd, 0x20).StoreUnsafe(ref into, at);
@@ -209,21 +225,28 @@ public sealed class FourierTransform
             toImaginary[at] = real * sine + imaginary * cosine;
         }
 
-        private void RunFour(ReadOnlySpan<double> fromReal, ReadOnlySpan<double> fromImaginary, Span<double> toReal, Span<double> toImaginary)
+        private void RunFour(
+            ReadOnlySpan<double> fromReal, ReadOnlySpan<double> fromImaginary, Span<double> toReal, Span<double> toImaginary)
         {
             ref double re = ref MemoryMarshal.GetReference(fromReal), im = ref MemoryMarshal.GetReference(fromImaginary);
             ref double outRe = ref MemoryMarshal.GetReference(toReal), outIm = ref MemoryMarshal.GetReference(toImaginary);
             nuint next = (nuint)(stride * _parts), width = (nuint)stride;
             for (int p = 0; p < _parts; p++)
             {
-                var (c1, c2, c3) = (Vector256.Create(_cosines[3 * p]), Vector256.Create(_cosines[3 * p + 1]), Vector256.Create(_cosines[3 * p + 2]));
-                var (s1, s2, s3) = (Vector256.Create(_sines[3 * p]), Vector256.Create(_sines[3 * p + 1]), Vector256.Create(_sines[3 * p + 2]));
+                var (c1, c2, c3) = (
+                    Vector256.Create(_cosines[3 * p]), Vector256.Create(_cosines[3 * p + 1]), Vector256.Create(_cosines[3 * p + 2]));
+                var (s1, s2, s3) = (
+                    Vector256.Create(_sines[3 * p]), Vector256.Create(_sines[3 * p + 1]), Vector256.Create(_sines[3 * p + 2]));
                 nuint from = (nuint)(stride * p), to = (nuint)(4 * stride * p);
                 for (nuint q = 0; q < width; q += 4)
                 {
                     nuint a = from + q, y = to + q;
-                    var (r0, r1, r2, r3) = (Vector256.LoadUnsafe(ref re, a), Vector256.LoadUnsafe(ref re, a + next), Vector256.LoadUnsafe(ref re, a + 2 * next), Vector256.LoadUnsafe(ref re, a + 3 * next));
-                    var (i0, i1, i2, i3) = (Vector256.LoadUnsafe(ref im, a), Vector256.LoadUnsafe(ref im, a + next), Vector256.LoadUnsafe(ref im, a + 2 * next), Vector256.LoadUnsafe(ref im, a + 3 * next));
+                    var (r0, r1, r2, r3) = (
+                        Vector256.LoadUnsafe(ref re, a), Vector256.LoadUnsafe(ref re, a + next), Vector256.LoadUnsafe(ref re, a + 2 * next),
+                        Vector256.LoadUnsafe(ref re, a + 3 * next));
+                    var (i0, i1, i2, i3) = (
+                        Vector256.LoadUnsafe(ref im, a), Vector256.LoadUnsafe(ref im, a + next), Vector256.LoadUnsafe(ref im, a + 2 * next),
+                        Vector256.LoadUnsafe(ref im, a + 3 * next));
                     var (sumR, sumI, differenceR, differenceI) = (r0 + r2, i0 + i2, r0 - r2, i0 - i2);
                     var (otherR, otherI, turnedR, turnedI) = (r1 + r3, i1 + i3, i1 - i3, r3 - r1);
                     (sumR + otherR).StoreUnsafe(ref outRe, y);
@@ -235,7 +258,8 @@ public sealed class FourierTransform
             }
         }
 
-        private void RunTwo(ReadOnlySpan<double> fromReal, ReadOnlySpan<double> fromImaginary, Span<double> toReal, Span<double> toImaginary)
+        private void RunTwo(
+            ReadOnlySpan<double> fromReal, ReadOnlySpan<double> fromImaginary, Span<double> toReal, Span<double> toImaginary)
         {
             ref double re = ref MemoryMarshal.GetReference(fromReal), im = ref MemoryMarshal.GetReference(fromImaginary);
             ref double outRe = ref MemoryMarshal.GetReference(toReal), outIm = ref MemoryMarshal.GetReference(toImaginary);
@@ -247,7 +271,9 @@ public sealed class FourierTransform
                 for (nuint q = 0; q < width; q += 4)
                 {
                     nuint a = from + q, y = to + q;
-                    var (r0, r1, i0, i1) = (Vector256.LoadUnsafe(ref re, a), Vector256.LoadUnsafe(ref re, a + next), Vector256.LoadUnsafe(ref im, a), Vector256.LoadUnsafe(ref im, a + next));
+                    var (r0, r1, i0, i1) = (
+                        Vector256.LoadUnsafe(ref re, a), Vector256.LoadUnsafe(ref re, a + next), Vector256.LoadUnsafe(ref im, a),
+                        Vector256.LoadUnsafe(ref im, a + next));
                     (r0 + r1).StoreUnsafe(ref outRe, y);
                     (i0 + i1).StoreUnsafe(ref outIm, y);
                     Store(r0 - r1, i0 - i1, cosine, sine, ref outRe, ref outIm, y + width);
@@ -256,7 +282,8 @@ public sealed class FourierTransform
         }
 
         /// <summary>Radix 3, 5 and 7: sums and differences of values that mirror each other.</summary>
-        private void RunOdd(ReadOnlySpan<double> fromReal, ReadOnlySpan<double> fromImaginary, Span<double> toReal, Span<double> toImaginary)
+        private void RunOdd(
+            ReadOnlySpan<double> fromReal, ReadOnlySpan<double> fromImaginary, Span<double> toReal, Span<double> toImaginary)
         {
             const int MaxPairs = 3;
             ref double re = ref MemoryMarshal.GetReference(fromReal), im = ref MemoryMarshal.GetReference(fromImaginary);
@@ -264,7 +291,8 @@ public sealed class FourierTransform
             nuint next = (nuint)(stride * _parts), width = (nuint)stride;
             int pairs = radix / 2;
             Span<Vector256<double>> sumsR = stackalloc Vector256<double>[MaxPairs], sumsI = stackalloc Vector256<double>[MaxPairs];
-            Span<Vector256<double>> differencesR = stackalloc Vector256<double>[MaxPairs], differencesI = stackalloc Vector256<double>[MaxPairs];
+            Span<Vector256<double>> differencesR = stackalloc Vector256<double>[MaxPairs],
+                differencesI = stackalloc Vector256<double>[MaxPairs];
             for (int p = 0; p < _parts; p++)
             {
                 nuint from = (nuint)(stride * p), to = (nuint)(radix * stride * p);
@@ -277,7 +305,9 @@ public sealed class FourierTransform
                     for (int j = 0; j < pairs; j++)
                     {
                         nuint low = a + (nuint)(j + 1) * next, high = a + (nuint)(radix - 1 - j) * next;
-                        var (lowR, highR, lowI, highI) = (Vector256.LoadUnsafe(ref re, low), Vector256.LoadUnsafe(ref re, high), Vector256.LoadUnsafe(ref im, low), Vector256.LoadUnsafe(ref im, high));
+                        var (lowR, highR, lowI, highI) = (
+                            Vector256.LoadUnsafe(ref re, low), Vector256.LoadUnsafe(ref re, high), Vector256.LoadUnsafe(ref im, low),
+                            Vector256.LoadUnsafe(ref im, high));
                         (sumsR[j], sumsI[j], differencesR[j], differencesI[j]) = (lowR + highR, lowI + highI, lowR - highR, lowI - highI);
                         allR += sumsR[j];
                         allI += sumsI[j];
@@ -300,14 +330,20 @@ public sealed class FourierTransform
                         }
 
                         int other = radix - k;
-                        Store(evenR + oddI, evenI - oddR, Vector256.Create(_cosines[turn + k - 1]), Vector256.Create(_sines[turn + k - 1]), ref outRe, ref outIm, y + (nuint)k * width);
-                        Store(evenR - oddI, evenI + oddR, Vector256.Create(_cosines[turn + other - 1]), Vector256.Create(_sines[turn + other - 1]), ref outRe, ref outIm, y + (nuint)other * width);
+                        Store(
+                            evenR + oddI, evenI - oddR, Vector256.Create(_cosines[turn + k - 1]), Vector256.Create(_sines[turn + k - 1]),
+                            ref outRe, ref outIm, y + (nuint)k * width);
+                        Store(
+                            evenR - oddI, evenI + oddR, Vector256.Create(_cosines[turn + other - 1]),
+                            Vector256.Create(_sines[turn + other - 1]), ref outRe, ref outIm, y + (nuint)other * width);
                     }
                 }
             }
         }
 
-        private static void Store(Vector256<double> real, Vector256<double> imaginary, Vector256<double> cosine, Vector256<double> sine, ref double outRe, ref double outIm, nuint at)
+        private static void Store(
+            Vector256<double> real, Vector256<double> imaginary, Vector256<double> cosine, Vector256<double> sine, ref double outRe,
+            ref double outIm, nuint at)
         {
             var (turnedReal, turnedImaginary) = Turn(real, imaginary, cosine, sine);
             turnedReal.StoreUnsafe(ref outRe, at);
@@ -333,7 +369,8 @@ public sealed class FourierTransform
             int inner = (int)Math.Max(4, System.Numerics.BitOperations.RoundUpToPowerOf2((uint)(2 * length - 1)));
             _inner = new FourierTransform(inner);
             (_cosines, _sines) = (new double[length], new double[length]);
-            (_filterReal, _filterImaginary, _real, _imaginary) = (new double[inner], new double[inner], new double[inner], new double[inner]);
+            (_filterReal, _filterImaginary, _real, _imaginary) = (
+                new double[inner], new double[inner], new double[inner], new double[inner]);
             for (int k = 0; k < length; k++)
             {
                 // The square, taken around the circle so that the angle stays exact.

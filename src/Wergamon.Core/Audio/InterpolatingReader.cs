@@ -52,7 +52,8 @@ public sealed class InterpolatingReader : IPcmReader
             int whole = (int)here;
             _sinc.MoveTo(here - whole);
             for (int channel = 0; channel < _lines.Length; channel++)
-                to[frame * _lines.Length + channel] = _sinc.Of(_lines[channel].AsSpan(whole - SincInterpolator.Reach + 1, 2 * SincInterpolator.Reach));
+                to[frame * _lines.Length + channel] = _sinc.Of(
+                    _lines[channel].AsSpan(whole - SincInterpolator.Reach + 1, 2 * SincInterpolator.Reach));
         }
 
         _next += frames;

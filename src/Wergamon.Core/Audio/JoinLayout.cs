@@ -2,8 +2,10 @@ namespace Wergamon.Core.Audio;
 
 /// <summary>How tracks are joined to one long sound.</summary>
 /// <param name="GapFrames">Silence between tracks; 0 for none.</param>
-/// <param name="CrossfadeFrames">How long the end of a track sounds together with the start of the next; 0 for none, and without gaps only.</param>
-/// <param name="StartUnit">Where there are gaps, tracks begin at multiples of it, so that a time counted in such units is exact; 1 for anywhere.</param>
+/// <param name="CrossfadeFrames">How long the end of a track sounds together with the start of the next; 0 for none, and without gaps
+/// only.</param>
+/// <param name="StartUnit">Where there are gaps, tracks begin at multiples of it, so that a time counted in such units is exact; 1 for
+/// anywhere.</param>
 public readonly record struct JoinRules(long GapFrames, long CrossfadeFrames, long StartUnit);
 
 /// <summary>A piece of a joined sound.</summary>
@@ -15,7 +17,8 @@ public readonly record struct JoinPiece(int? Track, FrameRange Range, bool IsCro
 /// <summary>Where tracks begin in a joined sound, and what it is made of.</summary>
 public sealed record JoinLayout
 {
-    private JoinLayout(IReadOnlyList<JoinPiece> pieces, IReadOnlyList<long> starts, long frames) => (Pieces, Starts, Frames) = (pieces, starts, frames);
+    private JoinLayout(IReadOnlyList<JoinPiece> pieces, IReadOnlyList<long> starts, long frames) =>
+        (Pieces, Starts, Frames) = (pieces, starts, frames);
 
     public IReadOnlyList<JoinPiece> Pieces { get; }
 
@@ -47,7 +50,11 @@ public sealed record JoinLayout
             Add(new JoinPiece(i, new FrameRange(lengths[i] - fade, fade), IsCrossfade: true));
             taken = fade;
             if (!isLast && rules.GapFrames > 0)
-                Add(new JoinPiece(null, new FrameRange(0, rules.GapFrames + (rules.StartUnit - (at + rules.GapFrames) % rules.StartUnit) % rules.StartUnit)));
+                Add(
+                    new JoinPiece(
+                        null,
+                        new FrameRange(
+                            0, rules.GapFrames + (rules.StartUnit - (at + rules.GapFrames) % rules.StartUnit) % rules.StartUnit)));
         }
 
         return new JoinLayout(pieces, starts, at);
@@ -59,5 +66,6 @@ public sealed record JoinLayout
     public static IPcmReader Open(JoinPiece piece, PcmFormat format, Func<int, IPcmReader> open) =>
         piece.Track is not { } track ? new SilenceReader(format, piece.Range.Count)
         : !piece.IsCrossfade ? new RangeReader(open(track), piece.Range)
-        : new CrossfadeReader(new RangeReader(open(track), piece.Range), new RangeReader(open(track + 1), piece.Range with { Start = 0 }), piece.Range.Count);
+        : new CrossfadeReader(
+            new RangeReader(open(track), piece.Range), new RangeReader(open(track + 1), piece.Range with { Start = 0 }), piece.Range.Count);
 }

@@ -33,7 +33,8 @@ public sealed class NarrowingReader(IPcmReader source, int bits) : IPcmReader
 
         return (used & ((1 << _shift) - 1)) == 0
             ? block.FrameCount
-            : throw new UnreadableAudioException(string.Create(CultureInfo.InvariantCulture, $"The source uses more than {bits} bits; it has changed since its analysis."));
+            : throw new UnreadableAudioException(
+                string.Create(CultureInfo.InvariantCulture, $"The source uses more than {bits} bits; it has changed since its analysis."));
     }
 
     public void Dispose() => source.Dispose();

@@ -1,6 +1,8 @@
 namespace Wergamon.Core.Audio;
 
-/// <summary>Cuts off what an encoder has added behind the music. More than an encoder adds is music, whatever the header says, and stays.</summary>
+/// <summary>
+/// Cuts off what an encoder has added behind the music. More than an encoder adds is music, whatever the header says, and stays.
+/// </summary>
 /// <param name="source">Owned from now on.</param>
 /// <param name="frames">Samples of one channel that the header states.</param>
 public sealed class PaddingCutter(IPcmReader source, long frames) : IPcmReader

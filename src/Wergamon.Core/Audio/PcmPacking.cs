@@ -20,7 +20,9 @@ public enum ByteOrder
 /// <param name="SampleBytes">Bytes of a sample; 0 for as many as its bits need.</param>
 public readonly record struct PcmPacking(ByteOrder Order, bool UnsignedBytes = false, bool RightJustified = false, int SampleBytes = 0)
 {
-    /// <summary>Little endian, signed and right-justified at every width: what the FLAC sample MD5 is taken over (RFC 9639, section 8.2).</summary>
+    /// <summary>
+    /// Little endian, signed and right-justified at every width: what the FLAC sample MD5 is taken over (RFC 9639, section 8.2).
+    /// </summary>
     public static readonly PcmPacking Canonical = new(ByteOrder.LittleEndian, RightJustified: true);
 
     public static readonly PcmPacking Wav = new(ByteOrder.LittleEndian, UnsignedBytes: true);

@@ -191,7 +191,9 @@ public sealed class ResamplingReader : IPcmReader
             bins[bin] *= _response[bin];
     }
 
-    /// <summary>The response of the filter at the bins of the new length, scaled for both transforms; 0 above the lower Nyquist frequency.</summary>
+    /// <summary>
+    /// The response of the filter at the bins of the new length, scaled for both transforms; 0 above the lower Nyquist frequency.
+    /// </summary>
     private double[] ResponseOf(int half, double cutOff)
     {
         int length = _forward.Length;

@@ -11,7 +11,9 @@ public static class ByteStreams
     /// <summary>True when the span could be filled whole.</summary>
     public static bool TryReadWhole(this Stream stream, Span<byte> into) => stream.ReadUpTo(into) == into.Length;
 
-    /// <summary>Reads a block whose declared length must fit into what is left and into <see cref="Limits.MaxBlock"/>; null otherwise.</summary>
+    /// <summary>
+    /// Reads a block whose declared length must fit into what is left and into <see cref="Limits.MaxBlock"/>; null otherwise.
+    /// </summary>
     public static byte[]? TryReadBlock(this Stream stream, long declaredLength)
     {
         if (declaredLength < 0 || declaredLength > stream.Length - stream.Position || declaredLength > Limits.MaxBlock)

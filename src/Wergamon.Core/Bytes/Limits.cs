@@ -1,15 +1,21 @@
 namespace Wergamon.Core.Bytes;
 
-/// <summary>Limits for what comes from outside: generous for real music, small enough that no file or request costs memory or time.</summary>
+/// <summary>
+/// Limits for what comes from outside: generous for real music, small enough that no file or request costs memory or time.
+/// </summary>
 public static class Limits
 {
     /// <summary>Longest tag or header that is read, in bytes.</summary>
     public const int MaxBlock = 64 << 20;
 
-    /// <summary>Longest value of a tag that is listed and searched, in UTF-16 units: several times the longest lyrics. The file keeps the whole.</summary>
+    /// <summary>
+    /// Longest value of a tag that is listed and searched, in UTF-16 units: several times the longest lyrics. The file keeps the whole.
+    /// </summary>
     public const int MaxListedText = 1 << 16;
 
-    /// <summary>All listed values of one file together, in UTF-16 units; values beyond it are listed by their first <see cref="MaxName"/>.</summary>
+    /// <summary>
+    /// All listed values of one file together, in UTF-16 units; values beyond it are listed by their first <see cref="MaxName"/>.
+    /// </summary>
     public const int MaxListedTextOfFile = 1 << 20;
 
     /// <summary>Longest title, name or path part in lists, in UTF-16 units.</summary>

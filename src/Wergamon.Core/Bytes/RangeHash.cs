@@ -2,7 +2,9 @@ using System.IO.Hashing;
 
 namespace Wergamon.Core.Bytes;
 
-/// <summary>A hash (XXH3, 128 bits) over ranges of a file, to tell whether they have stayed as they were; not made against forgery.</summary>
+/// <summary>
+/// A hash (XXH3, 128 bits) over ranges of a file, to tell whether they have stayed as they were; not made against forgery.
+/// </summary>
 internal sealed class RangeHash
 {
     private const int BlockLength = 1 << 18;

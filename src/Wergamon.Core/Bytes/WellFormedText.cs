@@ -4,7 +4,8 @@ using System.Text;
 namespace Wergamon.Core.Bytes;
 
 /// <summary>
-/// The one door for text from files, devices, names and requests. Behind it nothing that normalises, encodes, compares or writes XML throws:
+/// The one door for text from files, devices, names and requests. Behind it nothing that normalises, encodes, compares or writes XML
+/// throws:
 /// no lone surrogates (Unicode 16, 3.9 D75), no noncharacters (23.7), no control characters but tab and line ends.
 /// </summary>
 public static class WellFormedText
@@ -22,7 +23,10 @@ public static class WellFormedText
         '\uFFFF',
     ]);
 
-    /// <summary>The text with U+FFFD for lone surrogates and noncharacters, and without control characters; the same instance where it is well formed.</summary>
+    /// <summary>
+    /// The text with U+FFFD for lone surrogates and noncharacters, and without control characters; the same instance where it is well
+    /// formed.
+    /// </summary>
     public static string From(string text) => FirstFault(text) is >= 0 and var fault ? Mend(text, fault) : text;
 
     /// <summary>The same, at most so long, in UTF-16 units; a text that is cut ends with an ellipsis and never with half a pair.</summary>
@@ -40,7 +44,9 @@ public static class WellFormedText
     /// <summary>True where <see cref="From(string)"/> changes nothing.</summary>
     public static bool IsWellFormed(string text) => FirstFault(text) < 0;
 
-    /// <summary>A normal form of any text at all; <see cref="string.Normalize(NormalizationForm)"/> throws over text that is not well formed.</summary>
+    /// <summary>
+    /// A normal form of any text at all; <see cref="string.Normalize(NormalizationForm)"/> throws over text that is not well formed.
+    /// </summary>
     public static string Normalize(string text, NormalizationForm form) => From(text).Normalize(form);
 
     private static int FirstFault(string text)
@@ -48,7 +54,8 @@ public static class WellFormedText
         int at = text.AsSpan().IndexOfAny(Suspects);
         while (at >= 0 && at < text.Length)
         {
-            if (Rune.DecodeFromUtf16(text.AsSpan(at), out var rune, out int length) != OperationStatus.Done || IsControl(rune.Value) || IsNoncharacter(rune.Value))
+            if (Rune.DecodeFromUtf16(text.AsSpan(at), out var rune, out int length) != OperationStatus.Done || IsControl(rune.Value)
+                || IsNoncharacter(rune.Value))
                 return at;
             at += length;
         }

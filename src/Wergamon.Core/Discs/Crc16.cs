@@ -1,6 +1,8 @@
 namespace Wergamon.Core.Discs;
 
-/// <summary>The 16-bit check of disc text packs and of the Q channel (ITU-T polynomial 1021, start 0, all bits inverted; IEC 60908).</summary>
+/// <summary>
+/// The 16-bit check of disc text packs and of the Q channel (ITU-T polynomial 1021, start 0, all bits inverted; IEC 60908).
+/// </summary>
 public static class Crc16
 {
     public static ushort Of(ReadOnlySpan<byte> data)

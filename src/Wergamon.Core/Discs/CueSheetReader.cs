@@ -51,7 +51,9 @@ public sealed class CueSheetReader
                 _session = Math.Max(_session, session);
                 break;
             case "REM":
-                Set(sheet => sheet with { Remarks = WithRemark(sheet.Remarks, rest) }, track => track with { Remarks = WithRemark(track.Remarks, rest) });
+                Set(
+                    sheet => sheet with { Remarks = WithRemark(sheet.Remarks, rest) },
+                    track => track with { Remarks = WithRemark(track.Remarks, rest) });
                 break;
             case "TITLE":
                 Set(sheet => sheet with { Title = Text(rest) }, track => track with { Title = Text(rest) });
@@ -115,7 +117,8 @@ public sealed class CueSheetReader
     {
         EndTrack();
         var words = Words(rest);
-        if (words.Count < 2 || !int.TryParse(words[0], NumberStyles.None, CultureInfo.InvariantCulture, out int number) || number is < 1 or > AudioDisc.MaxTracks)
+        if (words.Count < 2 || !int.TryParse(words[0], NumberStyles.None, CultureInfo.InvariantCulture, out int number)
+            || number is < 1 or > AudioDisc.MaxTracks)
         {
             Complain("TRACK needs a number from 1 to 99 and a kind");
             return;
@@ -127,7 +130,8 @@ public sealed class CueSheetReader
     private void TakeIndex(string rest)
     {
         var words = Words(rest);
-        if (words.Count != 2 || !int.TryParse(words[0], NumberStyles.None, CultureInfo.InvariantCulture, out int number) || number > 99 || Msf.TryParse(words[1]) is not { } time)
+        if (words.Count != 2 || !int.TryParse(words[0], NumberStyles.None, CultureInfo.InvariantCulture, out int number) || number > 99
+            || Msf.TryParse(words[1]) is not { } time)
             Complain("INDEX needs a number and a time MM:SS:FF");
         else if (_files.Count == 0)
             Complain("INDEX stands before any FILE");
@@ -168,12 +172,18 @@ public sealed class CueSheetReader
 
     private void Complain(string what) => _complaints.Add(string.Create(CultureInfo.InvariantCulture, $"Line {_line}: {what}."));
 
-    private static IReadOnlyList<string> WithRemark(IReadOnlyList<string> remarks, string rest) => remarks.Count < MaxRemarks ? [.. remarks, rest] : remarks;
+    private static IReadOnlyList<string> WithRemark(IReadOnlyList<string> remarks, string rest) =>
+        remarks.Count < MaxRemarks ? [.. remarks, rest] : remarks;
 
     private static int? SessionIn(string remark) =>
-        remark.StartsWith("SESSION ", StringComparison.OrdinalIgnoreCase) && int.TryParse(remark.AsSpan(8), NumberStyles.None, CultureInfo.InvariantCulture, out int session) && session is > 0 and < 100 ? session : null;
+        remark.StartsWith("SESSION ", StringComparison.OrdinalIgnoreCase)
+                && int.TryParse(remark.AsSpan(8), NumberStyles.None, CultureInfo.InvariantCulture, out int session)
+                && session is > 0 and < 100
+            ? session
+            : null;
 
-    private static string? Text(string rest) => rest.Length >= 2 && rest[0] == '"' && rest[^1] == '"' ? rest[1..^1] : rest.Length == 0 ? null : rest.Trim('"');
+    private static string? Text(string rest) =>
+        rest.Length >= 2 && rest[0] == '"' && rest[^1] == '"' ? rest[1..^1] : rest.Length == 0 ? null : rest.Trim('"');
 
     private static List<string> Words(string rest) => [.. rest.Split([' ', '\t'], StringSplitOptions.RemoveEmptyEntries)];
 }

@@ -16,7 +16,8 @@ public static class DataSectors
     {
         Sync.CopyTo(rawSector);
         var place = new Msf(sector + AudioDisc.LeadInPauseSectors);
-        (rawSector[12], rawSector[13], rawSector[14], rawSector[15]) = (Bcd(place.Minutes), Bcd(place.Seconds), Bcd(place.SectorOfSecond), 1);
+        (rawSector[12], rawSector[13], rawSector[14], rawSector[15]) = (
+            Bcd(place.Minutes), Bcd(place.Seconds), Bcd(place.SectorOfSecond), 1);
     }
 
     private static byte Bcd(int number) => (byte)(number / 10 << 4 | number % 10);

@@ -35,7 +35,10 @@ public sealed record DiscAlbum
     /// <summary>An album without text, with a line for each track that can be read.</summary>
     public static DiscAlbum Empty(TableOfContents contents) => new()
     {
-        Tracks = [.. TrackSpan.Of(contents, Pauses.WithTrackBefore).Select(span => new DiscTitle(span.Number, span.Number == TrackSpan.HiddenNumber ? HiddenTitle : ""))],
+        Tracks = [
+            .. TrackSpan.Of(contents, Pauses.WithTrackBefore)
+                .Select(span => new DiscTitle(span.Number, span.Number == TrackSpan.HiddenNumber ? HiddenTitle : ""))
+        ],
     };
 
     /// <summary>What the disc's own text says, on the lines of its table of contents; null when it says nothing.</summary>
@@ -55,12 +58,22 @@ public sealed record DiscAlbum
         };
     }
 
-    /// <summary>The same album with the titles in the order given; the hidden track keeps its own. Titles that are left over are dropped.</summary>
+    /// <summary>
+    /// The same album with the titles in the order given; the hidden track keeps its own. Titles that are left over are dropped.
+    /// </summary>
     public DiscAlbum WithTitles(IReadOnlyList<DiscTitle> titles)
     {
         var byPlace = titles.ToList();
         int place = 0;
-        return this with { Tracks = [.. Tracks.Select(track => track.Number == TrackSpan.HiddenNumber || place >= byPlace.Count ? track : byPlace[place++] with { Number = track.Number })] };
+        return this with
+        {
+            Tracks = [
+                .. Tracks.Select(
+                    track => track.Number == TrackSpan.HiddenNumber || place >= byPlace.Count
+                        ? track
+                        : byPlace[place++] with { Number = track.Number })
+            ]
+        };
     }
 
     /// <summary>The tags that copies of a track get; 0 is the hidden track.</summary>
@@ -68,7 +81,9 @@ public sealed record DiscAlbum
     {
         var track = Tracks.FirstOrDefault(track => track.Number == number) ?? new DiscTitle(number, "");
         var tags = AlbumTags(contents);
-        tags.Set(FieldNames.Title, track.Title.Length > 0 ? track.Title : number == TrackSpan.HiddenNumber ? HiddenTitle : $"Track {Text(number)}");
+        tags.Set(
+            FieldNames.Title,
+            track.Title.Length > 0 ? track.Title : number == TrackSpan.HiddenNumber ? HiddenTitle : $"Track {Text(number)}");
         tags.Set(FieldNames.Artist, track.Artist ?? Artist);
         tags.Set(FieldNames.Track, Text(number));
         tags.Set(FieldNames.TrackTotal, Text(Tracks.Count(each => each.Number != TrackSpan.HiddenNumber)));

@@ -2,7 +2,9 @@ using System.Text.RegularExpressions;
 
 namespace Wergamon.Core.Discs;
 
-/// <summary>The codes that a disc can carry: the ISRC of each track (ISO 3901) and the catalogue number of the whole (13 digits, GTIN-13).</summary>
+/// <summary>
+/// The codes that a disc can carry: the ISRC of each track (ISO 3901) and the catalogue number of the whole (13 digits, GTIN-13).
+/// </summary>
 public static partial class DiscCodes
 {
     /// <summary>Twelve characters without dashes, upper case; null for what is no ISRC.</summary>
@@ -16,7 +18,10 @@ public static partial class DiscCodes
     public static bool IsCatalogueNumber(string? text) =>
         text is { Length: 13 } && text.All(char.IsAsciiDigit) && CheckDigit(text.AsSpan(0, 12)) == text[12] - '0';
 
-    /// <summary>The digit behind twelve others: their sum, weighted 1 and 3 in turn, filled up to a multiple of ten (GS1 General Specifications, 7.9).</summary>
+    /// <summary>
+    /// The digit behind twelve others: their sum, weighted 1 and 3 in turn, filled up to a multiple of ten (GS1 General Specifications,
+    /// 7.9).
+    /// </summary>
     public static int CheckDigit(ReadOnlySpan<char> twelveDigits)
     {
         int sum = 0;

@@ -66,7 +66,8 @@ public sealed class DiscImage : IDisposable
         Sectors(into, at - firstSector, end - firstSector).Clear();
     }
 
-    private static Span<byte> Sectors(Span<byte> bytes, int from, int to) => bytes[(from * AudioDisc.BytesPerSector)..(to * AudioDisc.BytesPerSector)];
+    private static Span<byte> Sectors(Span<byte> bytes, int from, int to) =>
+        bytes[(from * AudioDisc.BytesPerSector)..(to * AudioDisc.BytesPerSector)];
 
     private static void ReadPiece(Piece piece, int firstSector, Span<byte> into)
     {
@@ -127,7 +128,8 @@ public sealed class DiscImage : IDisposable
         public void AddFile(CueFile file, Func<string, Stream?> open, List<Stream> streams)
         {
             if (file.Kind is not ("BINARY" or "MOTOROLA" or "WAVE"))
-                throw new UnreadableDiscException($"The image file {file.Name} is of kind {file.Kind}; raw images and WAV files can be read.");
+                throw new UnreadableDiscException(
+                    $"The image file {file.Name} is of kind {file.Kind}; raw images and WAV files can be read.");
             var stream = open(file.Name) ?? throw new UnreadableDiscException($"The image file {file.Name} is missing.");
             streams.Add(stream);
             if (file.Kind != "WAVE")
@@ -136,7 +138,8 @@ public sealed class DiscImage : IDisposable
                 return;
             }
 
-            if (WavReader.FindSound(stream) is not { } sound || sound.Format is not { Rate.Hertz: 44_100, Channels: 2, Bits: 16, IsFloat: false })
+            if (WavReader.FindSound(stream) is not { } sound
+                || sound.Format is not { Rate.Hertz: 44_100, Channels: 2, Bits: 16, IsFloat: false })
                 throw new UnreadableDiscException($"The image file {file.Name} is not a WAV file of 44.1 kHz, 16-bit, stereo.");
             _files.Add(new OpenFile(stream, sound.Offset, sound.Length, false));
         }
@@ -153,7 +156,10 @@ public sealed class DiscImage : IDisposable
 
             if (tracks.Count == 0)
                 throw new UnreadableDiscException("The cue sheet names no track.");
-            return new TableOfContents(tracks, _sector) { CatalogueNumber = DiscCodes.IsCatalogueNumber(sheet.CatalogueNumber) ? sheet.CatalogueNumber : null };
+            return new TableOfContents(tracks, _sector)
+            {
+                CatalogueNumber = DiscCodes.IsCatalogueNumber(sheet.CatalogueNumber) ? sheet.CatalogueNumber : null
+            };
         }
 
         private DiscTrack AddTrack(CueTrack cue, int position, List<Piece> pieces)
@@ -167,13 +173,21 @@ public sealed class DiscImage : IDisposable
             for (int i = 0; i < cue.Indexes.Count; i++)
             {
                 var index = cue.Indexes[i];
-                var next = i + 1 < cue.Indexes.Count ? cue.Indexes[i + 1] : position + 1 < sheet.Tracks.Count ? FirstIndexOf(sheet.Tracks[position + 1]) : default;
+                var next = i + 1 < cue.Indexes.Count
+                    ? cue.Indexes[i + 1]
+                    : position + 1 < sheet.Tracks.Count
+                    ? FirstIndexOf(sheet.Tracks[position + 1])
+                    : default;
                 // What comes before the first index of a file belongs to the first track that starts in it.
-                bool opensFile = position == 0 && i == 0 || index.File > (i > 0 ? cue.Indexes[i - 1].File : sheet.Tracks[position - 1].Indexes[^1].File);
+                bool opensFile = position == 0 && i == 0
+                    || index.File > (i > 0 ? cue.Indexes[i - 1].File : sheet.Tracks[position - 1].Indexes[^1].File);
                 int from = opensFile ? 0 : index.Time.Sectors;
-                int to = next.Number + next.Time.Sectors + next.File > 0 && next.File == index.File ? next.Time.Sectors : SectorsIn(index.File, length);
+                int to = next.Number + next.Time.Sectors + next.File > 0 && next.File == index.File
+                    ? next.Time.Sectors
+                    : SectorsIn(index.File, length);
                 if (to < index.Time.Sectors || index.Time.Sectors < from)
-                    throw new UnreadableDiscException($"Track {cue.Number} of the cue sheet has times out of order, or its image file is too short.");
+                    throw new UnreadableDiscException(
+                        $"Track {cue.Number} of the cue sheet has times out of order, or its image file is too short.");
                 places[index.Number] = _sector + index.Time.Sectors - from;
                 AddPiece(index.File, from, to - from, length, pieces);
             }

@@ -25,10 +25,13 @@ public static class DiscTextPacks
     private const byte DoubleByteFlag = 0x80;
     private const byte English = 0x09;
 
-    private const byte TitleKind = 0x80, PerformerKind = 0x81, SongwriterKind = 0x82, ComposerKind = 0x83, ArrangerKind = 0x84, MessageKind = 0x85;
+    private const byte TitleKind = 0x80, PerformerKind = 0x81, SongwriterKind = 0x82, ComposerKind = 0x83, ArrangerKind = 0x84,
+        MessageKind = 0x85;
     private const byte IdentificationKind = 0x86, CodeKind = 0x8E, SizeKind = 0x8F;
 
-    private static readonly byte[] TrackKinds = [TitleKind, PerformerKind, SongwriterKind, ComposerKind, ArrangerKind, MessageKind, CodeKind];
+    private static readonly byte[] TrackKinds = [
+        TitleKind, PerformerKind, SongwriterKind, ComposerKind, ArrangerKind, MessageKind, CodeKind
+    ];
 
     /// <summary>Packs for the lead-in; empty when there is nothing to say.</summary>
     /// <param name="text">What to write.</param>
@@ -68,7 +71,12 @@ public static class DiscTextPacks
         foreach (byte kind in TrackKinds)
         {
             var words = Enumerable.Range(0, lastTrack + 1)
-                .Select(number => number == 0 ? Field(text.Album, kind) : text.Tracks.TryGetValue(number, out var entry) ? Field(entry, kind) : null).ToList();
+                .Select(
+                    number => number == 0
+                        ? Field(text.Album, kind)
+                        : text.Tracks.TryGetValue(number, out var entry)
+                        ? Field(entry, kind)
+                        : null).ToList();
             if (words.Any(word => !string.IsNullOrEmpty(word)))
                 AddText(packs, kind, words, maxText);
         }
@@ -97,11 +105,15 @@ public static class DiscTextPacks
             }
 
             bool isFirstBlock = (pack[3] & 0x70) == 0;
-            if (isFirstBlock && (pack[3] & DoubleByteFlag) == 0 && pack[0] is >= TitleKind and <= CodeKind && (pack[0] == IdentificationKind || TrackKinds.Contains(pack[0])))
+            if (isFirstBlock && (pack[3] & DoubleByteFlag) == 0 && pack[0] is >= TitleKind and <= CodeKind
+                && (pack[0] == IdentificationKind || TrackKinds.Contains(pack[0])))
                 TakePayload(pack, bytes, at);
         }
 
-        string? Word(byte kind, int track) => bytes.TryGetValue((kind, track), out var text) && text.Count > 0 ? WellFormedText.From(Encoding.Latin1.GetString([.. text])) : null;
+        string? Word(byte kind, int track) =>
+            bytes.TryGetValue((kind, track), out var text) && text.Count > 0
+                ? WellFormedText.From(Encoding.Latin1.GetString([.. text]))
+                : null;
         DiscTextEntry Entry(int track) => new()
         {
             Title = Word(TitleKind, track),
@@ -181,7 +193,9 @@ public static class DiscTextPacks
         }
     }
 
-    /// <summary>Three packs that say how many packs there are of each kind, which tracks they cover and in which language they are.</summary>
+    /// <summary>
+    /// Three packs that say how many packs there are of each kind, which tracks they cover and in which language they are.
+    /// </summary>
     private static void AddSizes(List<byte[]> packs, int lastTrack)
     {
         var sizes = new byte[3 * PayloadLength];

@@ -35,7 +35,8 @@ public readonly record struct Msf(int Sectors) : IComparable<Msf>
         int first = text.IndexOf(':');
         int last = text.LastIndexOf(':');
         if (first <= 0 || last == first
-            || !TryNumber(text[..first], 9999, out int minutes) || !TryNumber(text[(first + 1)..last], 59, out int seconds) || !TryNumber(text[(last + 1)..], 74, out int sectors))
+            || !TryNumber(text[..first], 9999, out int minutes) || !TryNumber(text[(first + 1)..last], 59, out int seconds)
+                || !TryNumber(text[(last + 1)..], 74, out int sectors))
             return null;
         return new Msf(minutes, seconds, sectors);
     }

@@ -84,6 +84,8 @@ public sealed record TableOfContents(IReadOnlyList<DiscTrack> Tracks, int LeadOu
 
         if (LeadOut <= before)
             return "The disc ends before its last track starts.";
-        return AudioTracks.FirstOrDefault(track => LengthOf(track) <= 0) is { } empty ? $"Track {empty.Number} has no length: the session behind it starts too early." : null;
+        return AudioTracks.FirstOrDefault(track => LengthOf(track) <= 0) is { } empty
+            ? $"Track {empty.Number} has no length: the session behind it starts too early."
+            : null;
     }
 }

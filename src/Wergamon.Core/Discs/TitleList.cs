@@ -18,7 +18,10 @@ public static partial class TitleList
             if (bare.Length == 0)
                 continue;
             int tab = bare.IndexOf('\t', StringComparison.Ordinal);
-            titles.Add(tab < 0 ? new DiscTitle(titles.Count + 1, bare) : new DiscTitle(titles.Count + 1, bare[(tab + 1)..].Trim(), bare[..tab].Trim()));
+            titles.Add(
+                tab < 0
+                    ? new DiscTitle(titles.Count + 1, bare)
+                    : new DiscTitle(titles.Count + 1, bare[(tab + 1)..].Trim(), bare[..tab].Trim()));
         }
 
         return titles;

@@ -34,7 +34,8 @@ public readonly record struct TrackSpan(int Number, int FirstSector, int EndSect
         foreach (var track in toc.AudioTracks)
         {
             int end = toc.EndOf(track);
-            if (pauses == Pauses.LeftOut && toc.Tracks.FirstOrDefault(next => next.Number == track.Number + 1) is { IsAudio: true } following)
+            if (pauses == Pauses.LeftOut
+                && toc.Tracks.FirstOrDefault(next => next.Number == track.Number + 1) is { IsAudio: true } following)
                 end = following.PauseStart;
             spans.Add(new TrackSpan(track.Number, track.Start, end));
         }

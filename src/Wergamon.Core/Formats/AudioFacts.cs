@@ -11,14 +11,18 @@ namespace Wergamon.Core.Formats;
 /// <param name="FrameCount">Samples per channel; for some formats only as exact as the header.</param>
 /// <param name="IsLossless">True when decoding gives back what was encoded.</param>
 /// <param name="KilobitsPerSecond">Mean bitrate of the audio alone.</param>
-public sealed record AudioFacts(FileFormat? FileFormat, string CodecName, PcmFormat Format, long FrameCount, bool IsLossless, int KilobitsPerSecond)
+public sealed record AudioFacts(
+    FileFormat? FileFormat, string CodecName, PcmFormat Format, long FrameCount, bool IsLossless, int KilobitsPerSecond)
 {
     private const long MaxSeconds = 366L * 24 * 3600;
 
     /// <summary>Damage that was skipped, in words; empty for an intact file.</summary>
     public IReadOnlyList<string> Damage { get; init; } = [];
 
-    /// <summary>The streams of sound in the order of the file, for one that has several; empty for one. The facts are those of the stream that is heard.</summary>
+    /// <summary>
+    /// The streams of sound in the order of the file, for one that has several; empty for one. The facts are those of the stream that is
+    /// heard.
+    /// </summary>
     public IReadOnlyList<SoundStream> Streams { get; init; } = [];
 
     /// <summary>The facts of a chosen stream.</summary>
@@ -37,14 +41,22 @@ public sealed record AudioFacts(FileFormat? FileFormat, string CodecName, PcmFor
 
     /// <summary>For the person, why these facts cannot be true; null where they can.</summary>
     public string? Problem =>
-        !HeaderLimits.IsRate(Format.Rate.Hertz) || FrameCount < 0 || FrameCount / Format.Rate.Hertz > MaxSeconds ? "The file claims to play for more than a year, or at an impossible rate; its header is damaged." : null;
+        !HeaderLimits.IsRate(Format.Rate.Hertz) || FrameCount < 0 || FrameCount / Format.Rate.Hertz > MaxSeconds
+            ? "The file claims to play for more than a year, or at an impossible rate; its header is damaged."
+            : null;
 
     public TimeSpan Duration => Format.Duration(FrameCount);
 
     /// <summary>"FLAC 24-bit 48", "FLAC 24-bit 48 5.1", "MP3 192".</summary>
     public string Label => IsLossless
-        ? string.Join(' ', new[] { CodecName, Format.BitsInWords, Format.Rate.Kilohertz, ChannelsUnlessStereo }.Where(part => part.Length > 0))
-        : string.Join(' ', new[] { CodecName, KilobitsPerSecond.ToString(CultureInfo.InvariantCulture), ChannelsUnlessStereo }.Where(part => part.Length > 0));
+        ? string.Join(
+            ' ', new[] { CodecName, Format.BitsInWords, Format.Rate.Kilohertz, ChannelsUnlessStereo }.Where(part => part.Length > 0))
+        : string.Join(
+            ' ',
+            new[]
+            {
+                CodecName, KilobitsPerSecond.ToString(CultureInfo.InvariantCulture), ChannelsUnlessStereo
+            }.Where(part => part.Length > 0));
 
     /// <summary>"FLAC 24/48", "MP3 192": for narrow places.</summary>
     public string ShortLabel => IsLossless

@@ -14,7 +14,9 @@ internal delegate long PacketLength(ReadOnlySpan<byte> packet);
 /// <param name="setup">In the form that the writer expects.</param>
 /// <param name="takePacket">Called with each packet at the end.</param>
 /// <param name="statedDelay">Where the setup says what a decoder drops at the start; null to go by the packets.</param>
-internal sealed class CarriedEncoder(ICodedSound source, PacketLength lengthOf, byte[] setup, PacketSink takePacket, int? statedDelay = null) : IEncoder
+internal sealed class CarriedEncoder(
+    ICodedSound source, PacketLength lengthOf, byte[] setup, PacketSink takePacket, int? statedDelay = null)
+    : IEncoder
 {
     private int _delay;
 

@@ -59,7 +59,8 @@ public abstract record EncoderSettings
 /// <param name="Usual">One of the steps.</param>
 /// <param name="FirstEnd">What the first step is, in a word or two.</param>
 /// <param name="LastEnd">What the last step is.</param>
-public sealed record QualityScale(string Name, string Label, IReadOnlyList<EncoderSettings> Steps, EncoderSettings Usual, string FirstEnd, string LastEnd)
+public sealed record QualityScale(
+    string Name, string Label, IReadOnlyList<EncoderSettings> Steps, EncoderSettings Usual, string FirstEnd, string LastEnd)
 {
     /// <summary>Index of the settings on the scale; -1 when they are not on it.</summary>
     public int IndexOf(EncoderSettings settings)

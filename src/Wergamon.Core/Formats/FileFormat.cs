@@ -52,7 +52,8 @@ public abstract class FileFormat
 
 /// <summary>A file of known format. Each part is read on demand, a shared header only once.</summary>
 /// <param name="Format">The format that it is in.</param>
-/// <param name="ReadFacts">Gives null where only a decoder can tell. Throws <see cref="UnreadableAudioException"/> when there is no sound.</param>
+/// <param name="ReadFacts">Gives null where only a decoder can tell. Throws <see cref="UnreadableAudioException"/> when there is no
+/// sound.</param>
 /// <param name="ReadTags">Never throws over damage; it is named in the result.</param>
 internal sealed record OpenedFile(FileFormat Format, Func<AudioFacts?> ReadFacts, Func<TagReading> ReadTags) : IDisposable
 {

@@ -38,7 +38,9 @@ public static class FileFormats
     ];
 
     /// <summary>The formats that copies can be made in: lossless ones first, by name.</summary>
-    public static IReadOnlyList<WritableFormat> Writable { get; } = [.. All.OfType<WritableFormat>().OrderBy(format => format.IsLossy).ThenBy(format => format.Name, StringComparer.Ordinal)];
+    public static IReadOnlyList<WritableFormat> Writable { get; } = [
+        .. All.OfType<WritableFormat>().OrderBy(format => format.IsLossy).ThenBy(format => format.Name, StringComparer.Ordinal)
+    ];
 
     /// <summary>The format of that key; null for a file that only a decoder knows.</summary>
     public static FileFormat? Find(string? key) => All.FirstOrDefault(format => format.Key == key);
@@ -100,7 +102,9 @@ public static class FileFormats
 /// <summary>Writes a format as its key.</summary>
 public sealed class FileFormatConverter : JsonConverter<FileFormat>
 {
-    public override FileFormat? Read(ref Utf8JsonReader reader, Type typeToConvert, JsonSerializerOptions options) => FileFormats.Find(reader.GetString());
+    public override FileFormat? Read(ref Utf8JsonReader reader, Type typeToConvert, JsonSerializerOptions options) =>
+        FileFormats.Find(reader.GetString());
 
-    public override void Write(Utf8JsonWriter writer, FileFormat value, JsonSerializerOptions options) => writer.WriteStringValue(value.Key);
+    public override void Write(Utf8JsonWriter writer, FileFormat value, JsonSerializerOptions options) =>
+        writer.WriteStringValue(value.Key);
 }

@@ -17,7 +17,9 @@ public interface IEncoders
     /// <param name="container">As libavformat names it: "mp3".</param>
     /// <param name="containerOptions">Names and values as the container knows them.</param>
     /// <exception cref="CodecException">It is missing or does not take such samples.</exception>
-    IEncoder OpenInContainer(string name, PcmFormat input, IReadOnlyDictionary<string, string> options, Stream stream, string container, IReadOnlyDictionary<string, string> containerOptions);
+    IEncoder OpenInContainer(
+        string name, PcmFormat input, IReadOnlyDictionary<string, string> options, Stream stream, string container,
+        IReadOnlyDictionary<string, string> containerOptions);
 }
 
 /// <summary>Encodes blocks of samples.</summary>
@@ -26,7 +28,9 @@ public interface IEncoder : IDisposable
     /// <summary>The encoder's extradata before its first packet; empty when it has none.</summary>
     ReadOnlySpan<byte> ExtraData { get; }
 
-    /// <summary>Samples of one channel that a decoder gives before the music starts. Some encoders know it only with their first packet.</summary>
+    /// <summary>
+    /// Samples of one channel that a decoder gives before the music starts. Some encoders know it only with their first packet.
+    /// </summary>
     int Delay { get; }
 
     void Write(SampleBuffer block);

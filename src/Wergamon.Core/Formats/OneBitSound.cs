@@ -9,7 +9,9 @@ internal static class OneBitSound
 
     /// <summary>The sound as decoded; null for numbers that cannot be.</summary>
     public static PcmFormat? FormatOf(int channels, uint rate) =>
-        HeaderLimits.IsSound(channels, rate / SamplesPerByte) ? new PcmFormat(new SampleRate((int)(rate / SamplesPerByte)), channels, 32, SampleKind.Float) : null;
+        HeaderLimits.IsSound(channels, rate / SamplesPerByte)
+            ? new PcmFormat(new SampleRate((int)(rate / SamplesPerByte)), channels, 32, SampleKind.Float)
+            : null;
 
     /// <param name="frames">Bytes of one channel.</param>
     /// <param name="rate">Bits of one channel in a second.</param>
@@ -18,9 +20,12 @@ internal static class OneBitSound
         if (frames <= 0)
             throw new UnreadableAudioException("The file has a header but no audio.");
         long there = fileLength / format.Channels;
-        return new AudioFacts(file, "DSD", format, frames, IsLossless: true, (int)Math.Min(int.MaxValue, (long)rate * format.Channels / 1000))
+        return new AudioFacts(
+            file, "DSD", format, frames, IsLossless: true, (int)Math.Min(int.MaxValue, (long)rate * format.Channels / 1000))
         {
-            Damage = frames > there ? [$"The file is cut off: its header states {frames * format.Channels:N0} bytes of audio, fewer are there."] : [],
+            Damage = frames > there
+                ? [$"The file is cut off: its header states {frames * format.Channels:N0} bytes of audio, fewer are there."]
+                : [],
         };
     }
 }

@@ -7,7 +7,9 @@ namespace Wergamon.Core.Formats;
 /// <param name="stream">Empty, seekable, owned from now on.</param>
 /// <param name="source">A whole file of the format; seekable, owned from now on.</param>
 /// <param name="input">Format of the samples that the sound decodes to; blocks of it are ignored.</param>
-internal sealed class RewrittenFile(Stream stream, Stream source, WritableFormat format, PcmFormat input, TagSet tags, TagWriteOptions? options) : IPcmWriter
+internal sealed class RewrittenFile(
+    Stream stream, Stream source, WritableFormat format, PcmFormat input, TagSet tags, TagWriteOptions? options)
+    : IPcmWriter
 {
     public PcmFormat Format => input;
 

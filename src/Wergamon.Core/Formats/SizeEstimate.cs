@@ -16,10 +16,12 @@ public enum SizeBasis
 public readonly record struct SizeEstimate(long Bytes, SizeBasis Basis)
 {
     /// <summary>Uncompressed samples: exact, unless the header of a compressed source may be off in its length.</summary>
-    internal static SizeEstimate OfPcm(long bytes, PlannedSound sound) => new(bytes, sound.Source.IsLossless ? SizeBasis.Exact : SizeBasis.Bitrate);
+    internal static SizeEstimate OfPcm(long bytes, PlannedSound sound) =>
+        new(bytes, sound.Source.IsLossless ? SizeBasis.Exact : SizeBasis.Bitrate);
 
     /// <summary>Audio as the settings encode it, and tags.</summary>
-    internal static SizeEstimate OfMeanRate(EncoderSettings settings, PlannedSound sound, long tagBytes) => OfMeanRate(settings.MeanKilobits(sound.Format) ?? 0, sound, tagBytes);
+    internal static SizeEstimate OfMeanRate(EncoderSettings settings, PlannedSound sound, long tagBytes) =>
+        OfMeanRate(settings.MeanKilobits(sound.Format) ?? 0, sound, tagBytes);
 
     /// <summary>Audio at a mean bitrate, and tags.</summary>
     internal static SizeEstimate OfMeanRate(double kilobitsPerSecond, PlannedSound sound, long tagBytes) =>

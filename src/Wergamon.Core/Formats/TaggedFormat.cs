@@ -11,7 +11,9 @@ public abstract class TaggedFormat : FileFormat
     /// <summary>How its files hold tags.</summary>
     public abstract TagDialect Dialect { get; }
 
-    /// <summary>Plans a file with other tags. The coded sound stays byte for byte, and in its place where there is room for the tags.</summary>
+    /// <summary>
+    /// Plans a file with other tags. The coded sound stays byte for byte, and in its place where there is room for the tags.
+    /// </summary>
     /// <param name="source">A whole file of this format; seekable.</param>
     /// <param name="tags">Opaque fields of other dialects are left out.</param>
     /// <param name="options">How the tags are to be written.</param>
@@ -38,12 +40,15 @@ public abstract class TaggedFormat : FileFormat
                 return $"The field \"{field.Name}\" did not read back as it was written.";
         }
 
-        return back.Damage.Count > 0 || !Dialect.Select(back.Tags).Pictures.SequenceEqual(expected.Pictures) ? "The new tags did not read back completely." : null;
+        return back.Damage.Count > 0 || !Dialect.Select(back.Tags).Pictures.SequenceEqual(expected.Pictures)
+            ? "The new tags did not read back completely."
+            : null;
     }
 
     /// <summary>Writes a copy of a file with other tags.</summary>
     /// <param name="source">A whole file of this format; seekable.</param>
     /// <param name="target">Empty, seekable.</param>
     /// <exception cref="UnreadableAudioException">The tags of this file cannot be written.</exception>
-    public void RewriteTags(Stream source, Stream target, TagSet tags, TagWriteOptions? options = null) => EditTags(source, tags, options ?? TagWriteOptions.Usual).WriteTo(source, target);
+    public void RewriteTags(Stream source, Stream target, TagSet tags, TagWriteOptions? options = null) =>
+        EditTags(source, tags, options ?? TagWriteOptions.Usual).WriteTo(source, target);
 }

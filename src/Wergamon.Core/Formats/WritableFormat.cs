@@ -42,7 +42,8 @@ public abstract class WritableFormat : TaggedFormat
     /// <param name="settings">Of this format.</param>
     /// <param name="tagOptions">How tags are written; null for the usual way.</param>
     /// <exception cref="CodecException">The encoder refuses.</exception>
-    public abstract IPcmWriter OpenWriter(Stream stream, PcmFormat input, TagSet tags, EncoderSettings settings, IEncoders encoders, TagWriteOptions? tagOptions = null);
+    public abstract IPcmWriter OpenWriter(
+        Stream stream, PcmFormat input, TagSet tags, EncoderSettings settings, IEncoders encoders, TagWriteOptions? tagOptions = null);
 
     /// <summary>Whether the coded sound of a file can go into one of this format as it is.</summary>
     public virtual bool CanCarry(AudioFacts source) => source.FileFormat == this && source.CodecName == Name;
@@ -54,7 +55,8 @@ public abstract class WritableFormat : TaggedFormat
     /// <param name="stream">Empty, seekable, owned from now on.</param>
     /// <param name="source">A whole file of this format; seekable, owned from now on.</param>
     /// <param name="input">Format of the samples that the sound decodes to; blocks of it are ignored.</param>
-    public IPcmWriter OpenRewriter(Stream stream, Stream source, PcmFormat input, TagSet tags, TagWriteOptions? options = null) => new RewrittenFile(stream, source, this, input, tags, options);
+    public IPcmWriter OpenRewriter(Stream stream, Stream source, PcmFormat input, TagSet tags, TagWriteOptions? options = null) =>
+        new RewrittenFile(stream, source, this, input, tags, options);
 
     /// <summary>Starts a file that gets the coded sound of another one as it is.</summary>
     /// <param name="stream">Seekable, written from its position 0 and owned from now on.</param>
@@ -82,7 +84,9 @@ public sealed record FormatLimits
 {
     public int MaxChannels { get; init; } = int.MaxValue;
 
-    /// <summary>Layouts of more than two channels that it has a place for, with surrounds at the back; empty where every layout is possible.</summary>
+    /// <summary>
+    /// Layouts of more than two channels that it has a place for, with surrounds at the back; empty where every layout is possible.
+    /// </summary>
     public IReadOnlyList<ChannelRoles> Layouts { get; init; } = [];
 
     /// <summary>In hertz and rising order; empty where every rate is possible.</summary>
@@ -95,7 +99,8 @@ public sealed record FormatLimits
 
     /// <summary>Whether there is a place for every channel.</summary>
     public bool HoldsChannels(PcmFormat format) =>
-        format.Channels <= MaxChannels && (format.Channels <= 2 || Layouts.Count == 0 || Layouts.Contains(format.Roles.WithSurroundsAtBack()));
+        format.Channels <= MaxChannels
+            && (format.Channels <= 2 || Layouts.Count == 0 || Layouts.Contains(format.Roles.WithSurroundsAtBack()));
 
     public int MaxBits => Bits is [.., var most] ? most : int.MaxValue;
 }

@@ -32,7 +32,13 @@ public sealed record Proof(
     /// <summary>What was checked, for a report: "same length, 88,200 samples, 7 tags, 1 picture".</summary>
     public string InWords()
     {
-        var parts = new List<string> { IsLossless ? "every sample equal" + (SampleMd5 is null ? "" : $", MD5 {SampleMd5[..8]}") : string.Create(CultureInfo.InvariantCulture, $"same length, {FramesOut:N0} samples"), Plural.Count(FieldsKept, "tag") };
+        var parts = new List<string>
+        {
+            IsLossless
+                ? "every sample equal" + (SampleMd5 is null ? "" : $", MD5 {SampleMd5[..8]}")
+                : string.Create(CultureInfo.InvariantCulture, $"same length, {FramesOut:N0} samples"),
+            Plural.Count(FieldsKept, "tag")
+        };
         if (PicturesKept > 0)
             parts.Add(Plural.Count(PicturesKept, "picture"));
         if (FittingGainDecibels is { } gain)

@@ -38,7 +38,9 @@ public sealed record ProbeJob(string SourcePath) : WorkerJob;
 /// <param name="FrameCount">The length in the header, which is written first. Anything longer is cut off; shorter stays shorter.</param>
 public sealed record DecodeJob(string SourcePath, string OutputPath, long FrameCount) : WorkerJob;
 
-/// <summary>Makes a copy of an earlier copy with the present tags of its source, and proves it: the coded sound is the same byte for byte.</summary>
+/// <summary>
+/// Makes a copy of an earlier copy with the present tags of its source, and proves it: the coded sound is the same byte for byte.
+/// </summary>
 /// <param name="CopyPath">The earlier copy; it stays as it is.</param>
 /// <param name="Conversion">What says how its tags are made, and where the new copy goes.</param>
 public sealed record RetagJob(string CopyPath, ConvertJob Conversion) : WorkerJob;
@@ -123,7 +125,10 @@ public sealed record ConvertJob(
     /// <summary>The digest that the samples of the copy will have, where it is known beforehand.</summary>
     [JsonIgnore]
     public string? ExpectedDigest =>
-        (IsCarried || Steps.Count == 0 && !Encoder.Format.IsLossy) && Sound is null && Part is null && AppendedSources.Count == 0 && ParallelSources.Count == 0 ? KnownDigest : null;
+        (IsCarried || Steps.Count == 0 && !Encoder.Format.IsLossy) && Sound is null && Part is null && AppendedSources.Count == 0
+                && ParallelSources.Count == 0
+            ? KnownDigest
+            : null;
 
     /// <summary>How a downmix weighs the channels; null for the standard.</summary>
     public DownmixLevels? Downmix { get; init; }
@@ -231,7 +236,15 @@ public static class JobSteps
 {
     /// <summary>The steps that a worker takes before the encoder.</summary>
     public static IReadOnlyList<JobStep> StepsBeforeEncoding(this Route route) =>
-        [.. route.Steps.Where(step => step.Kind != StepKind.Encode).Select(step => new JobStep(step.Kind, step.Output) { Channels = step.Channels, Decibels = step.Decibels, Dither = step.Dither, Fade = step.Fade })];
+        [
+            .. route.Steps.Where(step => step.Kind != StepKind.Encode)
+                .Select(
+                    step =>
+                        new JobStep(step.Kind, step.Output)
+                        {
+                            Channels = step.Channels, Decibels = step.Decibels, Dither = step.Dither, Fade = step.Fade
+                        })
+        ];
 }
 
 /// <summary>How far the job is.</summary>

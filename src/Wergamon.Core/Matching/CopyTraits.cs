@@ -10,7 +10,8 @@ namespace Wergamon.Core.Matching;
 /// <param name="Samples">Hash of all samples and their format; null before the analysis.</param>
 /// <param name="IsSilent">Digital silence, which equals any silence of its length.</param>
 public sealed record CopyTraits(
-    string? Names, string? Album, int? Disc, int? Number, TimeSpan Length, PcmFormat Format, bool IsLossless, string? Samples, bool IsSilent)
+    string? Names, string? Album, int? Disc, int? Number, TimeSpan Length, PcmFormat Format, bool IsLossless, string? Samples,
+    bool IsSilent)
 {
     /// <summary>Artist and title in the form in which they are compared; null where either is missing.</summary>
     public static string? NamesOf(TagSet tags)
@@ -23,22 +24,27 @@ public sealed record CopyTraits(
 
     /// <summary>Album artist and album in the form in which they are compared; null without an album.</summary>
     public static string? AlbumOf(TagSet tags) => tags.First(FieldNames.Album) is { Length: > 0 } album
-        ? $"{FoldedText.Fold((tags.First(FieldNames.AlbumArtist) ?? tags.First(FieldNames.Artist) ?? "").Trim())}\n{FoldedText.Fold(album.Trim())}"
+        ? $"{FoldedText.Fold(AlbumArtistOf(tags).Trim())}\n{FoldedText.Fold(album.Trim())}"
         : null;
+
+    private static string AlbumArtistOf(TagSet tags) => tags.First(FieldNames.AlbumArtist) ?? tags.First(FieldNames.Artist) ?? "";
 
     /// <summary>
     /// Whether nothing rules out that both hold one track. An album never loses a track to another album, nor a track number to
     /// another number, however alike they sound; and two lossless files of one format are one track only if their samples are equal,
     /// so nothing is decided before both are known.
     /// </summary>
-    public bool IsCompatibleWith(CopyTraits other) => MaySharePlaceWith(other) && (!CanBeComparedWith(other) || (Samples is not null && Samples == other.Samples));
+    public bool IsCompatibleWith(CopyTraits other) =>
+        MaySharePlaceWith(other) && (!CanBeComparedWith(other) || (Samples is not null && Samples == other.Samples));
 
     private bool MaySharePlaceWith(CopyTraits other) =>
-        Album is null || other.Album is null || (Album == other.Album && SameOrUnknown(Disc, other.Disc) && SameOrUnknown(Number, other.Number));
+        Album is null || other.Album is null
+            || (Album == other.Album && SameOrUnknown(Disc, other.Disc) && SameOrUnknown(Number, other.Number));
 
     private bool CanBeComparedWith(CopyTraits other) =>
         IsLossless && other.IsLossless
-        && Format.Rate == other.Format.Rate && Format.Bits == other.Format.Bits && Format.Kind == other.Format.Kind && Format.Channels == other.Format.Channels;
+        && Format.Rate == other.Format.Rate && Format.Bits == other.Format.Bits && Format.Kind == other.Format.Kind
+            && Format.Channels == other.Format.Channels;
 
     private static bool SameOrUnknown(int? one, int? other) => one is null || other is null || one == other;
 }

@@ -37,7 +37,9 @@ public sealed class SampleMatch : MatchRule
 /// <summary>Same artist and title, and nearly the same length.</summary>
 public sealed class NameMatch : MatchRule
 {
-    /// <summary>Encoders add up to a tenth of a second; other cuts of one disc differ by a pause of 2 s (common practice, no source).</summary>
+    /// <summary>
+    /// Encoders add up to a tenth of a second; other cuts of one disc differ by a pause of 2 s (common practice, no source).
+    /// </summary>
     public static readonly TimeSpan Tolerance = TimeSpan.FromSeconds(2);
 
     public override string Name => "names";

@@ -22,7 +22,8 @@ public enum DuplicateKind
 /// <param name="PictureCount">Pictures that the file itself holds.</param>
 /// <param name="HoldsTagsWell">False for containers that many programs do not read tags from.</param>
 public sealed record DuplicateFile(
-    long CopyId, long TrackId, string Label, bool IsLossless, int Generation, int KilobitsPerSecond, string? MadeFor, int TagCount, int PictureCount, bool HoldsTagsWell, long Bytes, bool IsDamaged);
+    long CopyId, long TrackId, string Label, bool IsLossless, int Generation, int KilobitsPerSecond, string? MadeFor, int TagCount,
+    int PictureCount, bool HoldsTagsWell, long Bytes, bool IsDamaged);
 
 /// <summary>What is proposed for a file, and why.</summary>
 public sealed record TidyAdvice(long CopyId, bool Goes, string Reason);
@@ -41,11 +42,13 @@ public static class TidyProposal
     {
         if (kind == DuplicateKind.SameName)
             return [.. files.Select(file => new TidyAdvice(file.CopyId, false, "stays unless you decide otherwise"))];
-        var best = files.GroupBy(file => (file.TrackId, file.MadeFor)).ToDictionary(group => group.Key, group => kind == DuplicateKind.SameSound ? BestOfSame(group) : BestOfLossy(group));
+        var best = files.GroupBy(file => (file.TrackId, file.MadeFor))
+            .ToDictionary(group => group.Key, group => kind == DuplicateKind.SameSound ? BestOfSame(group) : BestOfLossy(group));
         return [.. files.Select(file => Advise(kind, file, best[(file.TrackId, file.MadeFor)], files, hasLosslessCopy))];
     }
 
-    private static TidyAdvice Advise(DuplicateKind kind, DuplicateFile file, DuplicateFile best, IReadOnlyList<DuplicateFile> files, bool hasLosslessCopy)
+    private static TidyAdvice Advise(
+        DuplicateKind kind, DuplicateFile file, DuplicateFile best, IReadOnlyList<DuplicateFile> files, bool hasLosslessCopy)
     {
         if (file != best)
         {
@@ -57,7 +60,11 @@ public static class TidyProposal
         if (file.MadeFor is { } target)
             return new TidyAdvice(file.CopyId, false, $"stays: made here for {target}");
         bool isOnly = files.Count(other => other.TrackId == file.TrackId && other.MadeFor is null) == 1;
-        return new TidyAdvice(file.CopyId, false, isOnly ? "stays: the only file of its track" : "stays: " + (kind == DuplicateKind.SameSound ? WhyBest(file) : WhyBestLossy(file)));
+        return new TidyAdvice(
+            file.CopyId, false,
+            isOnly
+                ? "stays: the only file of its track"
+                : "stays: " + (kind == DuplicateKind.SameSound ? WhyBest(file) : WhyBestLossy(file)));
     }
 
     private static DuplicateFile BestOfSame(IEnumerable<DuplicateFile> files) => files
@@ -81,7 +88,8 @@ public static class TidyProposal
         : file.TagCount == 0 ? "it can hold tags"
         : $"it holds {Plural.Count(file.TagCount, "tag")}{(file.PictureCount > 0 ? " and artwork" : "")}";
 
-    private static string WhyBestLossy(DuplicateFile file) => file.Generation > 1 ? "least lost of these" : $"least lost, {file.KilobitsPerSecond} kbit/s";
+    private static string WhyBestLossy(DuplicateFile file) =>
+        file.Generation > 1 ? "least lost of these" : $"least lost, {file.KilobitsPerSecond} kbit/s";
 
     private static string WhyLess(DuplicateFile file, DuplicateFile best) => file.IsDamaged && !best.IsDamaged ? "and damaged"
         : best.HoldsTagsWell && !file.HoldsTagsWell ? "in a container that holds tags badly"

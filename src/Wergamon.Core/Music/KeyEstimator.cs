@@ -24,10 +24,13 @@ internal static class KeyEstimator
         double offset = OffsetOf(chroma);
         var classes = ClassesOf(chroma, offset);
         var ranked = MusicalKey.All.Select(key => (Key: key, Fit: Correlation(classes, key))).OrderByDescending(each => each.Fit).ToList();
-        return new KeyEstimate(ranked[0].Key, ranked[1].Key, Math.Clamp((ranked[0].Fit - ranked[1].Fit) * 5, 0, 1), 440 * Math.Pow(2, offset / 12));
+        return new KeyEstimate(
+            ranked[0].Key, ranked[1].Key, Math.Clamp((ranked[0].Fit - ranked[1].Fit) * 5, 0, 1), 440 * Math.Pow(2, offset / 12));
     }
 
-    /// <summary>How far the pitches lie above equal temperament at 440 Hz, in semitones from -0.5 to 0.5: the mean on the circle of a semitone.</summary>
+    /// <summary>
+    /// How far the pitches lie above equal temperament at 440 Hz, in semitones from -0.5 to 0.5: the mean on the circle of a semitone.
+    /// </summary>
     private static double OffsetOf(IReadOnlyList<double> chroma)
     {
         double re = 0, im = 0;

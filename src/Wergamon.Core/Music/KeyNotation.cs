@@ -17,7 +17,8 @@ public enum KeySpelling
 }
 
 /// <summary>How a person wants keys written into tags.</summary>
-/// <param name="Own">A word for each of <see cref="MusicalKey.All"/>, in that order; fewer than 24 make the own spelling the usual one.</param>
+/// <param name="Own">A word for each of <see cref="MusicalKey.All"/>, in that order; fewer than 24 make the own spelling the usual
+/// one.</param>
 public sealed record KeyNotation(KeySpelling Spelling, IReadOnlyList<string> Own)
 {
     private static readonly string[] SharpRoots = ["C", "C#", "D", "D#", "E", "F", "F#", "G", "G#", "A", "A#", "B"];
@@ -48,8 +49,10 @@ public sealed record KeyNotation(KeySpelling Spelling, IReadOnlyList<string> Own
 
     /// <summary>Why words typed for the 24 keys cannot be used; null when they can.</summary>
     public static string? ProblemOf(IReadOnlyList<string> words) =>
-        words.Count != MusicalKey.All.Count ? $"Enter 24 names, one per line: the major keys from C upwards, then the minor keys. There are {words.Count}."
-        : words.GroupBy(word => word, StringComparer.OrdinalIgnoreCase).FirstOrDefault(group => group.Count() > 1) is { } twice ? $"“{twice.Key}” is used for two keys."
+        words.Count != MusicalKey.All.Count
+            ? $"Enter 24 names, one per line: the major keys from C upwards, then the minor keys. There are {words.Count}."
+        : words.GroupBy(word => word, StringComparer.OrdinalIgnoreCase).FirstOrDefault(group => group.Count() > 1) is { } twice
+            ? $"“{twice.Key}” is used for two keys."
         : null;
 
     private static int PlaceOf(MusicalKey key) => key.Root + (key.IsMinor ? 12 : 0);

@@ -87,7 +87,9 @@ public sealed class MusicAnalyser
         double rate = _format.Rate.Hertz;
         var tempo = TempoEstimator.Estimate(_onsets, _pitches);
         double[] changes = [.. _changes.Strong().Select(change => tempo is { IsSteady: true } ? tempo.Grid.Nearest(change) : change)];
-        return new MusicAnalysis(tempo, KeyEstimator.Estimate(_chroma.Values), OnsetsPerSecond(), _onsets.Brightness, Math.Max(0, _firstSound) / rate, _lastSound / rate)
+        return new MusicAnalysis(
+            tempo, KeyEstimator.Estimate(_chroma.Values), OnsetsPerSecond(), _onsets.Brightness, Math.Max(0, _firstSound) / rate,
+            _lastSound / rate)
         {
             FirstChange = changes.Length > 0 ? changes[0] : null,
             LastChange = changes.Length > 1 ? changes[^1] : null,

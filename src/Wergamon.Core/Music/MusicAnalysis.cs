@@ -7,7 +7,8 @@ namespace Wergamon.Core.Music;
 /// <param name="Brightness">Mean frequency of all that sounds, in Hz.</param>
 /// <param name="FirstSound">Seconds to the first sound above -60 dBFS.</param>
 /// <param name="LastSound">Seconds to the last.</param>
-public sealed record MusicAnalysis(Tempo? Tempo, KeyEstimate? Key, double OnsetsPerSecond, double Brightness, double FirstSound, double LastSound)
+public sealed record MusicAnalysis(
+    Tempo? Tempo, KeyEstimate? Key, double OnsetsPerSecond, double Brightness, double FirstSound, double LastSound)
 {
     /// <summary>Seconds to the first strong change of the sound, on a beat where there is one; null where it hardly changes.</summary>
     public double? FirstChange { get; init; }

@@ -18,7 +18,9 @@ public readonly record struct MusicalKey(int Root, bool IsMinor)
 
     public override string ToString() => $"{(IsMinor ? MinorRoots : MajorRoots)[Root]} {(IsMinor ? "minor" : "major")}";
 
-    /// <summary>Reads a key as files have it: "A minor", "Am", "Ebm", "F#", "G sharp min". Case of the letter alone tells nothing.</summary>
+    /// <summary>
+    /// Reads a key as files have it: "A minor", "Am", "Ebm", "F#", "G sharp min". Case of the letter alone tells nothing.
+    /// </summary>
     public static bool TryParse(string? text, [NotNullWhen(true)] out MusicalKey? key)
     {
         key = null;
@@ -39,8 +41,10 @@ public readonly record struct MusicalKey(int Root, bool IsMinor)
         {
             "" or "M" => false,
             "m" => true,
-            _ when rest.Equals("major", StringComparison.OrdinalIgnoreCase) || rest.Equals("maj", StringComparison.OrdinalIgnoreCase) => false,
-            _ when rest.Equals("minor", StringComparison.OrdinalIgnoreCase) || rest.Equals("min", StringComparison.OrdinalIgnoreCase) => true,
+            _ when rest.Equals("major", StringComparison.OrdinalIgnoreCase) || rest.Equals("maj", StringComparison.OrdinalIgnoreCase) =>
+                false,
+            _ when rest.Equals("minor", StringComparison.OrdinalIgnoreCase) || rest.Equals("min", StringComparison.OrdinalIgnoreCase) =>
+                true,
             _ => null,
         };
         if (isMinor is { } minor)

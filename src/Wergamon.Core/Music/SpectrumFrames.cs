@@ -2,14 +2,19 @@ using Wergamon.Core.Audio;
 
 namespace Wergamon.Core.Music;
 
-/// <summary>Magnitude spectra of overlapping, Hann-windowed frames of a signal that arrives in blocks; two frames share one transform.</summary>
+/// <summary>
+/// Magnitude spectra of overlapping, Hann-windowed frames of a signal that arrives in blocks; two frames share one transform.
+/// </summary>
 /// <param name="length">Samples of a frame; even.</param>
 /// <param name="hop">Samples from one frame to the next.</param>
-/// <param name="take">Gets the magnitudes of each frame in order, from 0 Hz to half the rate; a sine of amplitude 1 has magnitude 1. Valid during the call.</param>
+/// <param name="take">Gets the magnitudes of each frame in order, from 0 Hz to half the rate; a sine of amplitude 1 has magnitude 1. Valid
+/// during the call.</param>
 internal sealed class SpectrumFrames(int length, int hop, SpectrumFrames.TakeFrame take)
 {
     private readonly FourierTransform _fourier = new(length);
-    private readonly double[] _window = [.. Enumerable.Range(0, length).Select(i => (1 - Math.Cos(2 * Math.PI * (i + 0.5) / length)) * 2 / length)];
+    private readonly double[] _window = [
+        .. Enumerable.Range(0, length).Select(i => (1 - Math.Cos(2 * Math.PI * (i + 0.5) / length)) * 2 / length)
+    ];
     private readonly double[] _real = new double[length];
     private readonly double[] _imaginary = new double[length];
     private readonly float[] _held = new float[length + hop];
@@ -58,7 +63,9 @@ internal sealed class SpectrumFrames(int length, int hop, SpectrumFrames.TakeFra
         _count = _held.Length - used;
     }
 
-    /// <summary>The spectrum of one of two real signals: the even part of the transform belongs to the first, the odd to the second.</summary>
+    /// <summary>
+    /// The spectrum of one of two real signals: the even part of the transform belongs to the first, the odd to the second.
+    /// </summary>
     private void Split(bool isSecond)
     {
         double sign = isSecond ? -1 : 1;

@@ -34,7 +34,10 @@ internal sealed class TempoEstimator
     /// <summary>Share by which stretches may differ in a steady piece.</summary>
     private const double SteadyShare = 0.012;
 
-    /// <summary>The same without clear attacks: what swells tells the time of a beat to a tenth of a second, so stretches are longer and differ more.</summary>
+    /// <summary>
+    /// The same without clear attacks: what swells tells the time of a beat to a tenth of a second, so stretches are longer and differ
+    /// more.
+    /// </summary>
     private const double SoftSteadyShare = 0.03, SoftStretchSeconds = 20;
 
     private readonly float[] _sudden;
@@ -82,7 +85,9 @@ internal sealed class TempoEstimator
         var whole = WholePulse(_sudden, rough);
         bool isClear = whole.Share >= ClearShare;
         whole = isClear ? (Fitted(whole.Beats), whole.Share) : WholePulse(_mainlySoft, rough);
-        var stretches = isClear ? Stretches(_strengths, StretchSeconds, whole.Beats) : Stretches(_mainlySoft, SoftStretchSeconds, whole.Beats);
+        var stretches = isClear
+            ? Stretches(_strengths, StretchSeconds, whole.Beats)
+            : Stretches(_mainlySoft, SoftStretchSeconds, whole.Beats);
         double beats = whole.Beats, lowest = beats, highest = beats;
         if (stretches.Count > 2 && stretches[^1] / stretches[0] - 1 > (isClear ? SteadyShare : SoftSteadyShare))
         {
@@ -90,8 +95,13 @@ internal sealed class TempoEstimator
             beats = stretches[stretches.Count / 2];
         }
 
-        var ratios = candidates.Skip(1).Select(each => Ratios.FirstOrDefault(ratio => Math.Abs(each.Beats / rough / ratio - 1) < 0.02)).Where(ratio => ratio > 0).Take(2);
-        return new Tempo(new BeatGrid(beats, FirstBeat(beats)), whole.Share, lowest, highest, [.. ratios.Concat([0.5, 2]).Distinct().Select(ratio => ratio * beats)]);
+        var ratios = candidates.Skip(1)
+            .Select(each => Ratios.FirstOrDefault(ratio => Math.Abs(each.Beats / rough / ratio - 1) < 0.02))
+            .Where(ratio => ratio > 0)
+            .Take(2);
+        return new Tempo(
+            new BeatGrid(beats, FirstBeat(beats)), whole.Share, lowest, highest,
+            [.. ratios.Concat([0.5, 2]).Distinct().Select(ratio => ratio * beats)]);
     }
 
     /// <summary>The strengths above their surroundings, quiet stretches raised towards loud ones.</summary>
@@ -191,7 +201,9 @@ internal sealed class TempoEstimator
         return bend < 0 ? Math.Clamp(0.5 * (before - after) / bend, -0.5, 0.5) : 0;
     }
 
-    /// <summary>As <see cref="Pulse"/> for all of the piece: the longer the stretch, the closer its neighbours, so it grows by and by.</summary>
+    /// <summary>
+    /// As <see cref="Pulse"/> for all of the piece: the longer the stretch, the closer its neighbours, so it grows by and by.
+    /// </summary>
     private (double Beats, double Share) WholePulse(float[] strengths, double near)
     {
         int count = (int)Math.Min(_strengths.Length, 2 * StretchSeconds * _rate);
@@ -327,7 +339,8 @@ internal sealed class TempoEstimator
             folded[(int)(i % period / period * bins) % bins] += strengths[i];
         var smooth = new double[bins];
         for (int i = 0; i < bins; i++)
-            smooth[i] = folded[(i + bins - 2) % bins] + 2 * folded[(i + bins - 1) % bins] + 3 * folded[i] + 2 * folded[(i + 1) % bins] + folded[(i + 2) % bins];
+            smooth[i] = folded[(i + bins - 2) % bins] + 2 * folded[(i + bins - 1) % bins] + 3 * folded[i] + 2 * folded[(i + 1) % bins]
+                + folded[(i + 2) % bins];
         int top = Array.IndexOf(smooth, smooth.Max());
         return (top + 0.5 + Vertex(smooth[(top + bins - 1) % bins], smooth[top], smooth[(top + 1) % bins])) / bins * period;
     }

@@ -29,7 +29,9 @@ public sealed record Transition(double? TempoChange, string? KeyChange, int? Ene
     public static Transition Between(TrackFigures from, TrackFigures to)
     {
         double? ratio = from.Tempo > 0 && to.Tempo > 0 ? to.Tempo / from.Tempo : null;
-        double octave = ratio is { } known ? new[] { 2, 0.5 }.FirstOrDefault(each => 100 * Math.Abs(known / each - 1) <= OctavePercent, 1) : 1;
+        double octave = ratio is { } known
+            ? new[] { 2, 0.5 }.FirstOrDefault(each => 100 * Math.Abs(known / each - 1) <= OctavePercent, 1)
+            : 1;
         double? tempo = 100 * (ratio / octave - 1);
         int? energy = to.Energy - from.Energy;
         return new Transition(tempo, from.Key is { } key && to.Key is { } next ? KeyRelation.InWords(key, next) : null, energy)
@@ -48,7 +50,10 @@ public sealed record Transition(double? TempoChange, string? KeyChange, int? Ene
             if (Octave != 1)
                 parts.Add(Octave > 1 ? "double tempo" : "half tempo");
             if (TempoChange is { } change && (Octave == 1 || Math.Abs(change) >= 0.05))
-                parts.Add(Math.Abs(change) < 0.05 ? "same tempo" : change.ToString(Math.Abs(change) < 10 ? "+0.0 '%';-0.0 '%'" : "+0 '%';-0 '%'", CultureInfo.InvariantCulture));
+                parts.Add(
+                    Math.Abs(change) < 0.05
+                        ? "same tempo"
+                        : change.ToString(Math.Abs(change) < 10 ? "+0.0 '%';-0.0 '%'" : "+0 '%';-0 '%'", CultureInfo.InvariantCulture));
             if (KeyChange is not null)
                 parts.Add(KeyChange);
             if (EnergyChange is { } energy && Math.Abs(energy) >= FarEnergy)

@@ -19,20 +19,30 @@ public static class AlbumNumbers
         foreach (var disc in discs)
         {
             var numbers = disc.Select(track => track.Number!.Value).ToList();
-            var place = discs.Count > 1 ? disc.Key == 0 ? "Without a disc: " : string.Create(CultureInfo.InvariantCulture, $"Disc {disc.Key}: ") : "";
+            var place = discs.Count > 1
+                ? disc.Key == 0
+                ? "Without a disc: "
+                : string.Create(CultureInfo.InvariantCulture, $"Disc {disc.Key}: ")
+                : "";
             // A total below the numbers present is wrong; one from another edition can be far too large.
-            Say(sentences, place, Missing([.. numbers], Math.Max(numbers.Max(), totals.GetValueOrDefault(disc.Key))), "is missing", "are missing");
+            Say(
+                sentences, place, Missing([.. numbers], Math.Max(numbers.Max(), totals.GetValueOrDefault(disc.Key))), "is missing",
+                "are missing");
             var repeated = numbers.GroupBy(number => number).Where(group => group.Count() > 1).Select(group => group.Key).Order().ToList();
             Say(sentences, place, (repeated.Count, repeated), "occurs more than once", "occur more than once");
         }
 
         int without = tracks.Count(track => track.Number is not > 0);
         if (without > 0 && discs.Count > 0)
-            sentences.Add(string.Create(CultureInfo.InvariantCulture, $"{without} {(without == 1 ? "track has" : "tracks have")} no number."));
+            sentences.Add(
+                string.Create(CultureInfo.InvariantCulture, $"{without} {(without == 1 ? "track has" : "tracks have")} no number."));
         return sentences;
     }
 
-    /// <summary>Numbers up to the last that are not there: their count, and the first few with the last. Costs no more than there are tracks, whatever the last one is.</summary>
+    /// <summary>
+    /// Numbers up to the last that are not there: their count, and the first few with the last. Costs no more than there are tracks,
+    /// whatever the last one is.
+    /// </summary>
     private static (int Count, IReadOnlyList<int> Some) Missing(HashSet<int> present, int last)
     {
         var some = new List<int>();

@@ -26,7 +26,9 @@ public static partial class FileNameFacts
 
         var file = TrackName().Match(fileName.Trim().Replace('_', ' '));
         if (file.Groups["track"].Success)
-            tags.Add(FieldNames.Track, int.Parse(file.Groups["track"].Value, CultureInfo.InvariantCulture).ToString(CultureInfo.InvariantCulture));
+            tags.Add(
+                FieldNames.Track,
+                int.Parse(file.Groups["track"].Value, CultureInfo.InvariantCulture).ToString(CultureInfo.InvariantCulture));
         if (file.Groups["disc"].Success)
             tags.Add(FieldNames.Disc, file.Groups["disc"].Value);
         var artist = file.Groups["artist"].Success ? file.Groups["artist"].Value.Trim() : tags.First(FieldNames.AlbumArtist);

@@ -7,7 +7,9 @@ namespace Wergamon.Core.Naming;
 /// <summary>Text without case, accents and compatibility forms, for search and sorting: "Ärger" and "ARGER" are one.</summary>
 public static class FoldedText
 {
-    /// <summary>Unicode NFKD with combining marks removed and case folded. Letters that are not letters with marks stay as they are.</summary>
+    /// <summary>
+    /// Unicode NFKD with combining marks removed and case folded. Letters that are not letters with marks stay as they are.
+    /// </summary>
     public static string Fold(string text)
     {
         if (Ascii.IsValid(text))
@@ -16,11 +18,18 @@ public static class FoldedText
         var folded = new StringBuilder(apart.Length);
         foreach (char c in apart)
         {
-            if (CharUnicodeInfo.GetUnicodeCategory(c) is not (UnicodeCategory.NonSpacingMark or UnicodeCategory.EnclosingMark or UnicodeCategory.Format))
+            if (CharUnicodeInfo.GetUnicodeCategory(c) is not (
+                UnicodeCategory.NonSpacingMark or UnicodeCategory.EnclosingMark or UnicodeCategory.Format))
                 folded.Append(char.ToLowerInvariant(c));
         }
 
-        return folded.Replace("ß", "ss").Replace("æ", "ae").Replace("ø", "o").Replace("œ", "oe").Replace("ł", "l").Replace("đ", "d").ToString();
+        return folded.Replace("ß", "ss")
+            .Replace("æ", "ae")
+            .Replace("ø", "o")
+            .Replace("œ", "oe")
+            .Replace("ł", "l")
+            .Replace("đ", "d")
+            .ToString();
     }
 
     /// <summary>
@@ -76,5 +85,6 @@ public static class FoldedText
     }
 
     /// <summary>Han, kana and Thai are written without spaces between words.</summary>
-    private static bool IsWordOfItsOwn(Rune rune) => rune.Value is >= 0x3040 and <= 0x30FF or >= 0x3400 and <= 0x9FFF or >= 0x20000 and <= 0x3FFFF or >= 0x0E00 and <= 0x0E7F;
+    private static bool IsWordOfItsOwn(Rune rune) =>
+        rune.Value is >= 0x3040 and <= 0x30FF or >= 0x3400 and <= 0x9FFF or >= 0x20000 and <= 0x3FFFF or >= 0x0E00 and <= 0x0E7F;
 }

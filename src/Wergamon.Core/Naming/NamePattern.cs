@@ -31,7 +31,10 @@ public sealed class NamePattern
     private const int MaxLength = 500;
     private const int MaxFields = 20;
 
-    private static readonly HashSet<string> Numbers = new(StringComparer.OrdinalIgnoreCase) { FieldNames.Track, FieldNames.TrackTotal, FieldNames.Disc, FieldNames.DiscTotal, FieldNames.Tempo };
+    private static readonly HashSet<string> Numbers = new(StringComparer.OrdinalIgnoreCase)
+    {
+        FieldNames.Track, FieldNames.TrackTotal, FieldNames.Disc, FieldNames.DiscTotal, FieldNames.Tempo
+    };
     private static readonly HashSet<string> Known = new(FieldNames.All, StringComparer.OrdinalIgnoreCase);
 
     private readonly Lazy<(Regex Regex, IReadOnlyList<string> Fields)> _reader;
@@ -39,7 +42,10 @@ public sealed class NamePattern
     private NamePattern(string text, IReadOnlyList<PatternPart> parts)
     {
         (Text, Parts) = (text, parts);
-        Fields = [.. parts.SelectMany(part => part.Fields.SelectMany(field => TotalOf(field) is { } total ? (string[])[field, total] : [field])).Distinct()];
+        Fields = [
+            .. parts.SelectMany(part => part.Fields.SelectMany(field => TotalOf(field) is { } total ? (string[])[field, total] : [field]))
+                .Distinct()
+        ];
         _reader = new Lazy<(Regex, IReadOnlyList<string>)>(() => ReaderOf(parts));
     }
 
@@ -85,10 +91,14 @@ public sealed class NamePattern
 
         if (parts.Count(part => part.IsField) > MaxFields)
             return (null, "The pattern has too many fields.");
-        return parts.Any(part => part.IsField) ? (new NamePattern(text, parts), null) : (null, "The pattern names no field. Write one in braces, for example {title}.");
+        return parts.Any(part => part.IsField)
+            ? (new NamePattern(text, parts), null)
+            : (null, "The pattern names no field. Write one in braces, for example {title}.");
     }
 
-    /// <summary>The path that the pattern gives for tags, with '/' between its parts, each of them safe; folders without text are left out.</summary>
+    /// <summary>
+    /// The path that the pattern gives for tags, with '/' between its parts, each of them safe; folders without text are left out.
+    /// </summary>
     /// <param name="extension">With its dot.</param>
     public string Format(TagSet tags, string extension, NameLimits? limits = null)
     {
@@ -101,13 +111,18 @@ public sealed class NamePattern
         return string.Join('/', folders.Append(name));
     }
 
-    /// <summary>A field that the file name needs and the tags lack; null where nothing is missing. Fields with quoted text may be empty.</summary>
+    /// <summary>
+    /// A field that the file name needs and the tags lack; null where nothing is missing. Fields with quoted text may be empty.
+    /// </summary>
     public string? MissingIn(TagSet tags)
     {
         int last = 0;
         for (int i = 0; i < Parts.Count; i++)
             last = Parts[i].Text.Contains('/', StringComparison.Ordinal) ? i : last;
-        return Parts.Skip(last).FirstOrDefault(part => part.IsField && part.Before.Length + part.After.Length == 0 && part.Fields.All(field => tags[field].Count == 0))?.Fields[0];
+        return Parts.Skip(last)
+            .FirstOrDefault(
+                part => part.IsField && part.Before.Length + part.After.Length == 0
+                    && part.Fields.All(field => tags[field].Count == 0))?.Fields[0];
     }
 
     /// <summary>The fields that a name gives; null where it does not fit.</summary>
@@ -176,10 +191,16 @@ public sealed class NamePattern
         foreach (var field in fields)
         {
             if (!Known.Contains(field))
-                return (null, field.Length == 0 ? "There is a pair of braces without a field." : $"There is no field \"{field}\".{Nearest(field)}");
+                return (
+                    null,
+                    field.Length == 0 ? "There is a pair of braces without a field." : $"There is no field \"{field}\".{Nearest(field)}");
         }
 
-        return (new PatternPart("", [.. fields.Select(field => FieldNames.All.First(known => known.Equals(field, StringComparison.OrdinalIgnoreCase)))], width, before, after), null);
+        return (
+            new PatternPart(
+                "", [.. fields.Select(field => FieldNames.All.First(known => known.Equals(field, StringComparison.OrdinalIgnoreCase)))],
+                width, before, after),
+            null);
     }
 
     private static string TakeQuoted(ref string rest, bool atStart)
@@ -196,7 +217,8 @@ public sealed class NamePattern
 
     private static string Nearest(string field)
     {
-        var near = FieldNames.All.Where(known => 2 * known.AsSpan().CommonPrefixLength(field.ToLowerInvariant()) >= Math.Max(known.Length, field.Length)).ToList();
+        var near = FieldNames.All.Where(
+            known => 2 * known.AsSpan().CommonPrefixLength(field.ToLowerInvariant()) >= Math.Max(known.Length, field.Length)).ToList();
         return near.Count is > 0 and < 4 ? $" Is it {string.Join(" or ", near.Select(name => "{" + name + "}"))}?" : "";
     }
 
@@ -216,10 +238,13 @@ public sealed class NamePattern
     private static int DigitsOfTotal(string field, TagSet tags) =>
         TotalOf(field) is { } total ? tags.Number(total)?.ToString(CultureInfo.InvariantCulture).Length ?? 0 : 0;
 
-    private static string? TotalOf(string field) => field switch { FieldNames.Track => FieldNames.TrackTotal, FieldNames.Disc => FieldNames.DiscTotal, _ => null };
+    private static string? TotalOf(string field) =>
+        field switch { FieldNames.Track => FieldNames.TrackTotal, FieldNames.Disc => FieldNames.DiscTotal, _ => null };
 
     private static string ValueOf(string field, string text) =>
-        Numbers.Contains(field) && int.TryParse(text, NumberStyles.None, CultureInfo.InvariantCulture, out int number) ? number.ToString(CultureInfo.InvariantCulture) : text.Trim();
+        Numbers.Contains(field) && int.TryParse(text, NumberStyles.None, CultureInfo.InvariantCulture, out int number)
+            ? number.ToString(CultureInfo.InvariantCulture)
+            : text.Trim();
 
     private static (Regex Regex, IReadOnlyList<string> Fields) ReaderOf(IReadOnlyList<PatternPart> parts)
     {
@@ -242,7 +267,10 @@ public sealed class NamePattern
             text.Append(isOptional ? $"(?:{Fixed(part.Before)}{group}{Fixed(part.After)})?" : group);
         }
 
-        return (new Regex(text.Append("\\s*$").ToString(), RegexOptions.NonBacktracking | RegexOptions.CultureInvariant | RegexOptions.IgnoreCase), fields);
+        return (
+            new Regex(
+                text.Append("\\s*$").ToString(), RegexOptions.NonBacktracking | RegexOptions.CultureInvariant | RegexOptions.IgnoreCase),
+            fields);
     }
 
     /// <summary>Blanks match several; dashes of any length match each other.</summary>

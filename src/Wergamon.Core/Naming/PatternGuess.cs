@@ -30,17 +30,30 @@ public static partial class PatternGuess
         var looked = paths.Take(NamesLookedAt).ToList();
         var names = looked.Select(path => path[(path.LastIndexOf('/') + 1)..]).ToList();
         var candidates = new List<string>();
-        foreach (var group in names.Select(Shape.Of).GroupBy(shape => (shape.Kind, shape.Separator, shape.Columns.Count)).OrderByDescending(group => group.Count()).Take(3))
+        foreach (var group in names.Select(Shape.Of)
+            .GroupBy(shape => (shape.Kind, shape.Separator, shape.Columns.Count))
+            .OrderByDescending(group => group.Count())
+            .Take(3))
             candidates.AddRange(Compose([.. group]));
         candidates.Add("{title}");
         var withFolders = FolderPattern(looked) is { } folder ? candidates.Take(2).Select(name => folder + "/" + name).ToList() : [];
         int order = 0;
         return
         [
-            .. withFolders.Concat(candidates).Distinct().Select(text => (Pattern: NamePattern.Parse(text).Pattern, Order: order++)).Where(each => each.Pattern is not null)
-                .Select(each => (each.Order, Proposal: new PatternProposal(each.Pattern!, paths.Count(path => each.Pattern!.Read(path) is not null)))).Where(each => each.Proposal.Fits > 0)
+            .. withFolders.Concat(candidates)
+                .Distinct()
+                .Select(text => (Pattern: NamePattern.Parse(text).Pattern, Order: order++))
+                .Where(each => each.Pattern is not null)
+                .Select(
+                    each =>
+                        (each.Order,
+                            Proposal: new PatternProposal(
+                                each.Pattern!,
+                                paths.Count(path => each.Pattern!.Read(path) is not null)))).Where(each => each.Proposal.Fits > 0)
                 // The title alone fits everything and says little.
-                .OrderBy(each => each.Proposal.Pattern.Parts.Count == 1).ThenByDescending(each => Math.Round(20.0 * each.Proposal.Fits / paths.Count)).ThenBy(each => each.Order)
+                .OrderBy(each => each.Proposal.Pattern.Parts.Count == 1)
+                    .ThenByDescending(each => Math.Round(20.0 * each.Proposal.Fits / paths.Count))
+                    .ThenBy(each => each.Order)
                 .Select(each => each.Proposal).Take(MaxProposals),
         ];
     }
@@ -76,12 +89,16 @@ public static partial class PatternGuess
             var values = shapes.Select(shape => shape.Columns[i]).ToList();
             if (columns > 1 && values.All(value => YearOnly().IsMatch(value)) && !fields.Contains("{year}"))
                 fields[i] = "{year}";
-            else if (columns > 1 && i == columns - 1 && values.All(value => int.TryParse(value, NumberStyles.None, CultureInfo.InvariantCulture, out int number) && number is >= LeastTempo and <= MaxTempo))
+            else if (columns > 1 && i == columns - 1
+                && values.All(
+                    value => int.TryParse(value, NumberStyles.None, CultureInfo.InvariantCulture, out int number)
+                        && number is >= LeastTempo and <= MaxTempo))
                 fields[i] = "{tempo}";
             else if (columns > 1 && values.All(value => Digits().IsMatch(value)))
                 (fields[i], hasNumber) = (hasNumber ? "{disc}" : "{track}", true);
             else if (columns > 1 && !hasNumber && values.All(value => LeadingNumber().IsMatch(value)))
-                (fields[i], hasNumber) = (LeadingNumber().Match(values[0]).Groups["dot"].Success ? "{track}. {title}" : "{track} {title}", true);
+                (fields[i], hasNumber) = (
+                    LeadingNumber().Match(values[0]).Groups["dot"].Success ? "{track}. {title}" : "{track} {title}", true);
             else if (columns > 1 && values.All(value => DiscAndTrack().IsMatch(value)) && !hasNumber)
                 (fields[i], hasNumber) = ("{disc}-{track} {title}", true);
             else if (columns > 1 && i == columns - 1 && values.All(value => TempoAtEnd().IsMatch(value)))
@@ -126,12 +143,18 @@ public static partial class PatternGuess
                 bool isTurned = !hasNumber && shapes.Count > 2 && Distinct(shapes, open[1]) == 1 && Distinct(shapes, open[0]) > 1;
                 int track = Array.IndexOf(fields, "{track}");
                 bool hasTrackBetween = track > open[0] && track < open[1];
-                (fields[open[0]], fields[open[1]]) = isTurned ? ("{title}", "{artist}") : hasTrackBetween && shapes.Count > 1 && Distinct(shapes, open[0]) == 1 && fields.Length == 3 && shapes[0].Head.Length == 0 && LooksLikeAlbum(shapes, open[0]) ? ("{album}", "{title}") : ("{artist}", "{title}");
+                (fields[open[0]], fields[open[1]]) = isTurned
+                    ? ("{title}", "{artist}")
+                    : hasTrackBetween && shapes.Count > 1 && Distinct(shapes, open[0]) == 1 && fields.Length == 3
+                        && shapes[0].Head.Length == 0 && LooksLikeAlbum(shapes, open[0])
+                    ? ("{album}", "{title}")
+                    : ("{artist}", "{title}");
                 return;
             default:
                 (fields[open[0]], fields[open[1]]) = ("{artist}", "{album}");
                 fields[open[^1]] = "{title}";
-                if (open.Count == 3 && shapes.Count > 2 && Distinct(shapes, open[1]) == shapes.Count && Distinct(shapes, open[2]) < shapes.Count)
+                if (open.Count == 3 && shapes.Count > 2 && Distinct(shapes, open[1]) == shapes.Count
+                    && Distinct(shapes, open[2]) < shapes.Count)
                     (fields[open[1]], fields[open[2]]) = ("{title}", "{album}");
                 for (int i = 2; i < open.Count - 1; i++)
                     fields[open[i]] = "{subtitle}";
@@ -141,16 +164,22 @@ public static partial class PatternGuess
 
     private static bool LooksLikeAlbum(IReadOnlyList<Shape> shapes, int column) => YearInBrackets().IsMatch(shapes[0].Columns[column]);
 
-    private static int Distinct(IReadOnlyList<Shape> shapes, int column) => shapes.Select(shape => shape.Columns[column]).Distinct(StringComparer.OrdinalIgnoreCase).Count();
+    private static int Distinct(IReadOnlyList<Shape> shapes, int column) =>
+        shapes.Select(shape => shape.Columns[column]).Distinct(StringComparer.OrdinalIgnoreCase).Count();
 
     /// <summary>The pattern of the folder that the files are in, where it names artist, album or year.</summary>
     private static string? FolderPattern(List<string> paths)
     {
-        var folders = paths.Select(path => path.Split('/')).Where(levels => levels.Length > 1).Select(levels => levels[^2]).Distinct(StringComparer.Ordinal).ToList();
+        var folders = paths.Select(path => path.Split('/'))
+            .Where(levels => levels.Length > 1)
+            .Select(levels => levels[^2])
+            .Distinct(StringComparer.Ordinal)
+            .ToList();
         if (folders.Count == 0)
             return null;
         foreach (var (regex, pattern) in ((Regex, string)[])[
-            (ArtistAlbumYear(), "{album artist} - {album} ({year})"), (YearArtistAlbum(), "{year} - {album artist} - {album}"), (ArtistYearAlbum(), "{album artist} - {year} - {album}"),
+            (ArtistAlbumYear(), "{album artist} - {album} ({year})"), (YearArtistAlbum(), "{year} - {album artist} - {album}"),
+            (ArtistYearAlbum(), "{album artist} - {year} - {album}"),
             (YearAlbum(), "{year} - {album}"), (AlbumYear(), "{album} ({year})"), (ArtistAlbum(), "{album artist} - {album}")])
         {
             if (folders.All(folder => regex.IsMatch(folder)))
@@ -185,13 +214,18 @@ public static partial class PatternGuess
         private static (string Head, string Remainder) TakeNumber(string text)
         {
             foreach (var (regex, head) in ((Regex, string)[])[
-                (DiscTrackStart(), "{disc}#{track}"), (BracketStart(), "[{track}] "), (RoundStart(), "({track}) "), (DotStart(), "{track}. "), (DashStart(), "{track} - "), (HyphenStart(), "{track}-"),
+                (DiscTrackStart(), "{disc}#{track}"), (BracketStart(), "[{track}] "), (RoundStart(), "({track}) "),
+                (DotStart(), "{track}. "), (DashStart(), "{track} - "), (HyphenStart(), "{track}-"),
                 (WordStart(), "Track {track} "), (BlankStart(), "{track} ")])
             {
                 var match = regex.Match(text);
                 if (!match.Success || text.Length == match.Length)
                     continue;
-                var made = head == "{disc}#{track}" ? "{disc}" + match.Groups["between"].Value + "{track}" + match.Groups["behind"].Value : match.Groups["tight"].Success ? head.TrimEnd() : head;
+                var made = head == "{disc}#{track}"
+                    ? "{disc}" + match.Groups["between"].Value + "{track}" + match.Groups["behind"].Value
+                    : match.Groups["tight"].Success
+                    ? head.TrimEnd()
+                    : head;
                 return (made, text[match.Length..].Trim());
             }
 
@@ -259,7 +293,9 @@ public static partial class PatternGuess
     [GeneratedRegex(@"^Track\s+[0-9]{1,3}\s+(?=[^\s-])", RegexOptions.IgnoreCase)]
     private static partial Regex WordStart();
 
-    /// <summary>One or two digits, or three with a leading zero: "99 Lanterns" alone could be a title, in which case other names decide.</summary>
+    /// <summary>
+    /// One or two digits, or three with a leading zero: "99 Lanterns" alone could be a title, in which case other names decide.
+    /// </summary>
     [GeneratedRegex(@"^([0-9]{1,2}|0[0-9]{2}|1[0-9]{2})\s+(?=\S)")]
     private static partial Regex BlankStart();
 

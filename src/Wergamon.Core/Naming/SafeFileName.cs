@@ -47,7 +47,9 @@ public static class SafeFileName
         var name = new StringBuilder();
         foreach (var rune in text.EnumerateRunes())
         {
-            if (rune == Rune.ReplacementChar || Rune.GetUnicodeCategory(rune) is UnicodeCategory.Control or UnicodeCategory.PrivateUse or UnicodeCategory.OtherNotAssigned or UnicodeCategory.LineSeparator or UnicodeCategory.ParagraphSeparator)
+            if (rune == Rune.ReplacementChar
+                || Rune.GetUnicodeCategory(rune) is UnicodeCategory.Control or UnicodeCategory.PrivateUse
+                    or UnicodeCategory.OtherNotAssigned or UnicodeCategory.LineSeparator or UnicodeCategory.ParagraphSeparator)
                 name.Append(' ');
             else if (rune.IsBmp && limits.Refused.Contains((char)rune.Value))
                 name.Append(' ');
@@ -58,7 +60,10 @@ public static class SafeFileName
         }
 
         var safe = Trim(WellFormedText.Normalize(name.ToString(), NormalizationForm.FormC));
-        safe = Trim(Cut(safe, MaxBytes - Reserve - Encoding.UTF8.GetByteCount(extension), Math.Min(MaxBytes - Reserve, limits.MaxCharacters) - extension.Length));
+        safe = Trim(
+            Cut(
+                safe, MaxBytes - Reserve - Encoding.UTF8.GetByteCount(extension),
+                Math.Min(MaxBytes - Reserve, limits.MaxCharacters) - extension.Length));
         if (safe.Length == 0)
             safe = instead;
         if (DeviceNames.Contains(safe.Split('.')[0]))
@@ -69,11 +74,13 @@ public static class SafeFileName
     /// <summary>True for most names: nothing about them has to be changed.</summary>
     private static bool IsPlain(string text, string extension, NameLimits limits)
     {
-        if (text.Length == 0 || text.Length + extension.Length > Math.Min(MaxBytes - Reserve, limits.MaxCharacters) || text[0] is '.' or ' ' || text[^1] is '.' or ' ' || !Ascii.IsValid(extension))
+        if (text.Length == 0 || text.Length + extension.Length > Math.Min(MaxBytes - Reserve, limits.MaxCharacters) || text[0] is '.' or ' '
+            || text[^1] is '.' or ' ' || !Ascii.IsValid(extension))
             return false;
         for (int i = 0; i < text.Length; i++)
         {
-            if (text[i] is < ' ' or > '~' || text[i] == ' ' && text[i - 1] == ' ' || Replacements.ContainsKey(text[i]) || limits.Refused.Contains(text[i]))
+            if (text[i] is < ' ' or > '~' || text[i] == ' ' && text[i - 1] == ' ' || Replacements.ContainsKey(text[i])
+                || limits.Refused.Contains(text[i]))
                 return false;
         }
 

@@ -25,7 +25,8 @@ public static class UploadPath
     public static (string? Path, string? Refusal) Check(string path)
     {
         // What had to be mended is not the name that the file has.
-        if (path.Length == 0 || path.Any(char.IsControl) || !WellFormedText.IsWellFormed(path) || path.Contains('\uFFFD', StringComparison.Ordinal))
+        if (path.Length == 0 || path.Any(char.IsControl) || !WellFormedText.IsWellFormed(path)
+            || path.Contains('\uFFFD', StringComparison.Ordinal))
             return (null, "Its name cannot be used here.");
         var parts = WellFormedText.Normalize(path, NormalizationForm.FormC).Split('/');
         if (parts.Length > MaxParts)

@@ -32,11 +32,21 @@ public sealed record ArtworkRule(ArtworkChoice Choice, int? MaxSize = null)
         if (this == Everything)
             return contents;
         long most = MaxSize is { } size ? (long)(BytesPerPixel * size * size) : long.MaxValue;
-        return contents with { Pictures = [.. Select(contents.Pictures, picture => picture.Kind).Select(picture => picture with { Bytes = Math.Min(picture.Bytes, most) })] };
+        return contents with
+        {
+            Pictures = [
+                .. Select(contents.Pictures, picture => picture.Kind)
+                    .Select(picture => picture with { Bytes = Math.Min(picture.Bytes, most) })
+            ]
+        };
     }
 
     /// <summary>"front, at most 500 px".</summary>
     public override string ToString() =>
         Choice == ArtworkChoice.None ? "none"
-        : (Choice == ArtworkChoice.FrontOnly ? "front" : "all") + (MaxSize is { } size ? string.Create(System.Globalization.CultureInfo.InvariantCulture, $", at most {size} px") : ", as it is");
+        : (Choice == ArtworkChoice.FrontOnly ? "front" : "all")
+            + (
+                MaxSize is { } size
+                    ? string.Create(System.Globalization.CultureInfo.InvariantCulture, $", at most {size} px")
+                    : ", as it is");
 }

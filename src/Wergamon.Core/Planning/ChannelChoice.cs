@@ -31,7 +31,8 @@ public static class ChannelRules
 {
     private static readonly (ChannelRoles Left, ChannelRoles Right)[] Pairs =
     [
-        (ChannelRoles.FrontLeft, ChannelRoles.FrontRight), (ChannelRoles.BackLeft, ChannelRoles.BackRight), (ChannelRoles.SideLeft, ChannelRoles.SideRight),
+        (ChannelRoles.FrontLeft, ChannelRoles.FrontRight), (ChannelRoles.BackLeft, ChannelRoles.BackRight),
+        (ChannelRoles.SideLeft, ChannelRoles.SideRight),
     ];
 
     public static string InWords(this ChannelChoice choice) => choice switch
@@ -61,7 +62,9 @@ public static class ChannelRules
     private static int[]? Swap(PcmFormat format)
     {
         var order = format.Roles.InOrder().ToList();
-        return order.Count != format.Channels ? null : [.. order.Select((role, channel) => order.IndexOf(Opposite(role)) is >= 0 and var other ? other : channel)];
+        return order.Count != format.Channels
+            ? null
+            : [.. order.Select((role, channel) => order.IndexOf(Opposite(role)) is >= 0 and var other ? other : channel)];
     }
 
     private static ChannelRoles Opposite(ChannelRoles role)

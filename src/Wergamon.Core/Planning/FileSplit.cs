@@ -27,10 +27,12 @@ public static partial class FileSplit
     /// <param name="marks">In any order; those outside of the file are passed over.</param>
     /// <param name="format">Of the file.</param>
     /// <param name="frames">Its length.</param>
-    /// <param name="onSectors">True to begin each part at the nearest border of a sector of an audio disc, so that parts can be burned without gaps.</param>
+    /// <param name="onSectors">True to begin each part at the nearest border of a sector of an audio disc, so that parts can be burned
+    /// without gaps.</param>
     /// <param name="numbersLead">True where the first mark is that of track 1: what lies before it gets the number 0.</param>
     /// <returns>At least two parts, or in words why there are none.</returns>
-    public static (IReadOnlyList<TrackPart> Parts, string? Problem) Split(IEnumerable<SplitMark> marks, PcmFormat format, long frames, bool onSectors, bool numbersLead = false)
+    public static (IReadOnlyList<TrackPart> Parts, string? Problem) Split(
+        IEnumerable<SplitMark> marks, PcmFormat format, long frames, bool onSectors, bool numbersLead = false)
     {
         var starts = new SortedDictionary<long, SplitMark?>();
         foreach (var mark in marks)
@@ -50,7 +52,8 @@ public static partial class FileSplit
         var whole = starts.Values.FirstOrDefault(mark => mark is not null);
         int offset = hasLead && numbersLead ? 0 : 1;
         return ([.. places.Select((start, i) => new TrackPart(
-            new FrameRange(start, (i + 1 < places.Count ? places[i + 1] : frames) - start), i + offset, places.Count - 1 + offset, starts[start]?.Title is { Length: > 0 } title ? title : null)
+            new FrameRange(start, (i + 1 < places.Count ? places[i + 1] : frames) - start), i + offset, places.Count - 1 + offset,
+            starts[start]?.Title is { Length: > 0 } title ? title : null)
         {
             Artist = starts[start]?.Artist,
             Album = whole?.Album,
@@ -62,11 +65,18 @@ public static partial class FileSplit
     /// <param name="file">Which of its files.</param>
     public static IReadOnlyList<SplitMark> MarksOf(CueSheet sheet, int file) =>
     [
-        .. sheet.Tracks.Where(track => track.IsAudio).SelectMany(track => track.Indexes.Where(index => index.Number == 1 && index.File == file)
-            .Select(index => new SplitMark(index.Time.Duration, track.Title) { Artist = track.Performer ?? sheet.Performer, Album = sheet.Title, AlbumArtist = sheet.Performer })),
+        .. sheet.Tracks.Where(track => track.IsAudio).SelectMany(
+            track => track.Indexes.Where(index => index.Number == 1 && index.File == file)
+            .Select(
+                index =>
+                    new SplitMark(index.Time.Duration, track.Title)
+                    {
+                        Artist = track.Performer ?? sheet.Performer, Album = sheet.Title, AlbumArtist = sheet.Performer
+                    })),
     ];
 
-    public static IReadOnlyList<SplitMark> MarksOf(IEnumerable<ChapterMark> chapters) => [.. chapters.Select(chapter => new SplitMark(chapter.Start, chapter.Title))];
+    public static IReadOnlyList<SplitMark> MarksOf(IEnumerable<ChapterMark> chapters) =>
+        [.. chapters.Select(chapter => new SplitMark(chapter.Start, chapter.Title))];
 
     /// <summary>Marks as a person types them: one a line, a time and a title if wanted, as in "1:02:30.5 The Long Adit".</summary>
     public static (IReadOnlyList<SplitMark> Marks, string? Problem) Read(string typed)
@@ -78,8 +88,12 @@ public static partial class FileSplit
             if (!match.Success)
                 return ([], $"\"{line}\" does not begin with a time such as 3:25 or 1:02:30.5.");
             double seconds = double.Parse(match.Groups["seconds"].Value, CultureInfo.InvariantCulture);
-            int minutes = int.Parse(match.Groups["minutes"].Value, CultureInfo.InvariantCulture), hours = match.Groups["hours"].Success ? int.Parse(match.Groups["hours"].Value, CultureInfo.InvariantCulture) : 0;
-            marks.Add(new SplitMark(TimeSpan.FromHours(hours) + TimeSpan.FromMinutes(minutes) + TimeSpan.FromSeconds(seconds), match.Groups["title"].Value));
+            int minutes = int.Parse(match.Groups["minutes"].Value, CultureInfo.InvariantCulture),
+                hours = match.Groups["hours"].Success ? int.Parse(match.Groups["hours"].Value, CultureInfo.InvariantCulture) : 0;
+            marks.Add(
+                new SplitMark(
+                    TimeSpan.FromHours(hours) + TimeSpan.FromMinutes(minutes) + TimeSpan.FromSeconds(seconds),
+                    match.Groups["title"].Value));
         }
 
         return marks.Count == 0 ? ([], "Enter at least one time, such as 3:25.") : (marks, null);
@@ -94,8 +108,11 @@ public static partial class FileSplit
         return (long)((sectors * rate.Hertz + AudioDisc.SectorsPerSecond / 2) / AudioDisc.SectorsPerSecond);
     }
 
-    private static string InWords(TimeSpan time) => string.Create(CultureInfo.InvariantCulture, $"{(int)time.TotalMinutes}:{time.Seconds:00}");
+    private static string InWords(TimeSpan time) =>
+        string.Create(CultureInfo.InvariantCulture, $"{(int)time.TotalMinutes}:{time.Seconds:00}");
 
-    [GeneratedRegex(@"^((?<hours>[0-9]{1,3}):)?(?<minutes>[0-9]{1,4}):(?<seconds>[0-9]{1,2}(\.[0-9]{1,6})?)(\s+(?<title>.+))?$", RegexOptions.CultureInvariant)]
+    [GeneratedRegex(
+        @"^((?<hours>[0-9]{1,3}):)?(?<minutes>[0-9]{1,4}):(?<seconds>[0-9]{1,2}(\.[0-9]{1,6})?)(\s+(?<title>.+))?$",
+        RegexOptions.CultureInvariant)]
     private static partial Regex Typed();
 }

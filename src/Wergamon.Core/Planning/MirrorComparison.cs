@@ -7,7 +7,8 @@ namespace Wergamon.Core.Planning;
 /// <param name="SourceModifiedAt">When it was last written, in milliseconds since 1970.</param>
 /// <param name="Recipe">All that the target says of the sound.</param>
 /// <param name="Tags">Identifies the tags and pictures, and how they are written.</param>
-public sealed record MirrorEntry(long TrackId, string Path, string? Digest, long SourceBytes, long SourceModifiedAt, string Recipe, string Tags)
+public sealed record MirrorEntry(
+    long TrackId, string Path, string? Digest, long SourceBytes, long SourceModifiedAt, string Recipe, string Tags)
 {
     /// <summary>As <see cref="SourceSound.IsSoundOf"/>.</summary>
     public bool? HasSoundOf(MirrorEntry made) => Sound.IsSoundOf(made.Sound);
@@ -69,14 +70,22 @@ public static class MirrorComparison
     /// <param name="missing">Tracks whose source is missing now.</param>
     /// <param name="isThere">Whether a file lies at a path.</param>
     /// <returns>Tracks in the order wanted, then those without a source, then those that are gone.</returns>
-    public static IReadOnlyList<MirrorStep> Compare(IReadOnlyList<MirrorEntry> wanted, IReadOnlyDictionary<long, MirrorEntry> made, IReadOnlySet<long> missing, Func<string, bool> isThere)
+    public static IReadOnlyList<MirrorStep> Compare(
+        IReadOnlyList<MirrorEntry> wanted, IReadOnlyDictionary<long, MirrorEntry> made, IReadOnlySet<long> missing,
+        Func<string, bool> isThere)
     {
         var asked = wanted.Select(entry => entry.TrackId).ToHashSet();
         return
         [
-            .. wanted.Select(entry => made.TryGetValue(entry.TrackId, out var known) ? new MirrorStep(StateOf(entry, known, isThere), entry, known) : new MirrorStep(MirrorState.New, entry, null)),
-            .. made.Values.Where(entry => !asked.Contains(entry.TrackId)).OrderBy(entry => !missing.Contains(entry.TrackId)).ThenBy(entry => entry.Path, StringComparer.Ordinal)
-                .Select(entry => new MirrorStep(missing.Contains(entry.TrackId) ? MirrorState.SourceMissing : MirrorState.Gone, null, entry)),
+            .. wanted.Select(
+                entry => made.TryGetValue(entry.TrackId, out var known)
+                    ? new MirrorStep(StateOf(entry, known, isThere), entry, known)
+                    : new MirrorStep(MirrorState.New, entry, null)),
+            .. made.Values.Where(entry => !asked.Contains(entry.TrackId))
+                .OrderBy(entry => !missing.Contains(entry.TrackId))
+                .ThenBy(entry => entry.Path, StringComparer.Ordinal)
+                .Select(
+                    entry => new MirrorStep(missing.Contains(entry.TrackId) ? MirrorState.SourceMissing : MirrorState.Gone, null, entry)),
         ];
     }
 

@@ -11,7 +11,8 @@ public static class MoveOrder
     /// <returns>The moves; of those that wait for each other in a circle, one goes aside first.</returns>
     public static IReadOnlyList<FileMove> Sort(IEnumerable<FileMove> moves, Func<string, string> aside)
     {
-        var pending = moves.Where(move => move.From != move.To).ToDictionary(move => move.From, move => move.To, StringComparer.OrdinalIgnoreCase);
+        var pending = moves.Where(move => move.From != move.To)
+            .ToDictionary(move => move.From, move => move.To, StringComparer.OrdinalIgnoreCase);
         var waiting = new Dictionary<string, string>(StringComparer.OrdinalIgnoreCase);
         foreach (var (from, to) in pending)
         {

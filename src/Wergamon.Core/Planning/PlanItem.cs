@@ -30,7 +30,8 @@ public sealed record PlanNote(PlanWarning Warning, string Text)
 /// <param name="Tags">The text fields that its name is made of.</param>
 /// <param name="Contents">What the copy's tags will hold, as far as its format can.</param>
 /// <param name="TagsFromName">Number of fields taken from the file's name for lack of tags.</param>
-public sealed record PlanSource(long Id, AudioFacts Facts, Fidelity Fidelity, long FileBytes, TagSet Tags, TagContents Contents, int TagsFromName)
+public sealed record PlanSource(
+    long Id, AudioFacts Facts, Fidelity Fidelity, long FileBytes, TagSet Tags, TagContents Contents, int TagsFromName)
 {
     /// <summary>Null before its analysis.</summary>
     public KnownSound? Known { get; init; }
@@ -58,7 +59,9 @@ public sealed record PlanSource(long Id, AudioFacts Facts, Fidelity Fidelity, lo
 /// <param name="Folder">Where the copy goes; <paramref name="RelativePath"/> is below it.</param>
 /// <param name="RelativePath">With '/' between its parts.</param>
 /// <param name="IsSkipped">True when its name is taken and the target says to skip.</param>
-public sealed record PlanItem(PlanSource Source, Target Target, Route Route, SizeEstimate Size, string Folder, string RelativePath, bool IsSkipped, IReadOnlyList<PlanNote> Notes)
+public sealed record PlanItem(
+    PlanSource Source, Target Target, Route Route, SizeEstimate Size, string Folder, string RelativePath, bool IsSkipped,
+    IReadOnlyList<PlanNote> Notes)
 {
     /// <summary>Tags and pictures that the copy will hold.</summary>
     public int TagsKept { get; init; }

@@ -11,7 +11,10 @@ internal static class PlannedPath
         var path = target.Place switch
         {
             OutputPlace.BesideSource => WithExtension(NamedFor(source, Path.GetFileName(source.Path)), target),
-            OutputPlace.SourceTree => WithExtension(NamedFor(source, source.Root is { } root ? Path.GetRelativePath(root, source.Path) : Path.GetFileName(source.Path)), target),
+            OutputPlace.SourceTree =>
+                WithExtension(
+                    NamedFor(source, source.Root is { } root ? Path.GetRelativePath(root, source.Path) : Path.GetFileName(source.Path)),
+                    target),
             _ => TrackPath.For(source.Tags, target.Format.Extension, names),
         };
         if (source.Exception?.Name is not { } name)

@@ -11,7 +11,8 @@ public static class Planner
     /// <param name="target">What the copies are made for.</param>
     /// <param name="folder">Where they go.</param>
     /// <param name="modifiedAt">When the file of a path was last changed, in milliseconds since 1970; null where there is none.</param>
-    public static IReadOnlyList<PlanItem> Plan(IEnumerable<PlanSource> sources, Target target, string folder, Func<string, long?> modifiedAt)
+    public static IReadOnlyList<PlanItem> Plan(
+        IEnumerable<PlanSource> sources, Target target, string folder, Func<string, long?> modifiedAt)
     {
         return WithFreeNames(PlanAlone(sources, target, folder), modifiedAt);
     }
@@ -20,7 +21,11 @@ public static class Planner
     public static IReadOnlyList<PlanItem> PlanAlone(IEnumerable<PlanSource> sources, Target target, string folder)
     {
         var names = TrackPath.PatternOf(target.Names);
-        return [.. sources.AsParallel().AsOrdered().Select(source => PlanAlone(source, source.Exception?.ApplyTo(target) ?? target, names, folder))];
+        return [
+            .. sources.AsParallel()
+                .AsOrdered()
+                .Select(source => PlanAlone(source, source.Exception?.ApplyTo(target) ?? target, names, folder))
+        ];
     }
 
     /// <summary>The tracks of a plan with names that nothing else has, or as the target says for those that something has.</summary>
@@ -37,7 +42,9 @@ public static class Planner
         var route = RoutePlanner.Plan(source.Facts, source.Fidelity, target, source.Known, source.Span);
         if (target.Place == OutputPlace.BesideSource)
             folder = Path.GetDirectoryName(source.Path) ?? folder;
-        return new PlanItem(source, target, route, EstimateSize(source, route, target), folder, PlannedPath.For(source, target, names), IsSkipped: false, [.. PlanNotes.On(source, route, target)])
+        return new PlanItem(
+            source, target, route, EstimateSize(source, route, target), folder, PlannedPath.For(source, target, names), IsSkipped: false,
+            [.. PlanNotes.On(source, route, target)])
         {
             TagsKept = target.Format.Dialect.CountHeld(ContentsFor(source, target)),
         };
@@ -53,12 +60,19 @@ public static class Planner
             rule = IfExists.KeepBoth;
         bool skipped = existing is not null && rule == IfExists.Skip;
         if (promised.Contains(Path.Combine(folder, path)) || (existing is not null && rule == IfExists.KeepBoth))
-            path = FirstFree(path, candidate => promised.Contains(Path.Combine(folder, candidate)) || modifiedAt(Path.Combine(folder, candidate)) is not null);
+            path = FirstFree(
+                path,
+                candidate => promised.Contains(Path.Combine(folder, candidate)) || modifiedAt(Path.Combine(folder, candidate)) is not null);
         if (!skipped)
             promised.Add(Path.Combine(folder, path));
         return existing is null
             ? item with { RelativePath = path }
-            : item with { RelativePath = path, IsSkipped = skipped, Notes = [.. item.Notes, new PlanNote(PlanWarning.NameExists, WordsForExisting(rule, target.IfExists, path))] };
+            : item with
+            {
+                RelativePath = path,
+                IsSkipped = skipped,
+                Notes = [.. item.Notes, new PlanNote(PlanWarning.NameExists, WordsForExisting(rule, target.IfExists, path))]
+            };
     }
 
     /// <summary>What the rule means for a file of that age.</summary>
@@ -66,14 +80,19 @@ public static class Planner
         rule == IfExists.ReplaceOlder ? existing < source ? IfExists.Replace : IfExists.Skip : rule;
 
     /// <summary>What of the source's tags and pictures the target asks for.</summary>
-    internal static TagContents ContentsFor(PlanSource source, Target target) => (target.Artwork ?? ArtworkRule.Everything).ApplyTo(source.Contents);
+    internal static TagContents ContentsFor(PlanSource source, Target target) =>
+        (target.Artwork ?? ArtworkRule.Everything).ApplyTo(source.Contents);
 
     private static SizeEstimate EstimateSize(PlanSource source, Route route, Target target) => route.IsCarried
-        ? SizeEstimate.OfMeanRate(source.Facts.KilobitsPerSecond, route.Sound, target.Format.TagBytes(ContentsFor(source, target))) with { Basis = SizeBasis.Bitrate }
+        ? SizeEstimate.OfMeanRate(
+            source.Facts.KilobitsPerSecond, route.Sound,
+            target.Format.TagBytes(ContentsFor(source, target))) with
+        { Basis = SizeBasis.Bitrate }
         : OfVersion(target.Format.EstimateSize(target.Encoder, route.Sound, ContentsFor(source, target)), target);
 
     /// <summary>Text takes other space in version 2.4 than in 2.3, for which sizes are computed.</summary>
-    private static SizeEstimate OfVersion(SizeEstimate size, Target target) => target.Id3v2Version == 4 && size.Basis == SizeBasis.Exact ? size with { Basis = SizeBasis.Bitrate } : size;
+    private static SizeEstimate OfVersion(SizeEstimate size, Target target) =>
+        target.Id3v2Version == 4 && size.Basis == SizeBasis.Exact ? size with { Basis = SizeBasis.Bitrate } : size;
 
     private static string FirstFree(string path, Func<string, bool> isTaken)
     {

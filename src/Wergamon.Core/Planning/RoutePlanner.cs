@@ -23,7 +23,8 @@ public static class RoutePlanner
     /// <param name="sourceFidelity">Fidelity of the source relative to its master copy.</param>
     /// <param name="target">What the copy is made for.</param>
     /// <param name="known">What its analysis found; null before it.</param>
-    /// <param name="span">Which part of the source, and what is appended to it; null for the source as it is. Its length is that of <paramref name="source"/>.</param>
+    /// <param name="span">Which part of the source, and what is appended to it; null for the source as it is. Its length is that of
+    /// <paramref name="source"/>.</param>
     public static Route Plan(AudioFacts source, Fidelity sourceFidelity, Target target, KnownSound? known = null, SourceSpan? span = null)
     {
         var steps = new List<RouteStep>();
@@ -44,9 +45,11 @@ public static class RoutePlanner
     private static void AddSpanSteps(List<RouteStep> steps, PcmFormat format, Target target, SourceSpan? span)
     {
         if (span is { Joined: > 1 })
-            steps.Add(new RouteStep(StepKind.Join, Fidelity.Exact, string.Create(CultureInfo.InvariantCulture, $"{span.Joined} joined"), format));
+            steps.Add(
+                new RouteStep(StepKind.Join, Fidelity.Exact, string.Create(CultureInfo.InvariantCulture, $"{span.Joined} joined"), format));
         if (span is { Part: { } part })
-            steps.Add(new RouteStep(StepKind.Cut, Fidelity.Exact, $"{InMinutes(format, part.Start)} to {InMinutes(format, part.End)}", format));
+            steps.Add(
+                new RouteStep(StepKind.Cut, Fidelity.Exact, $"{InMinutes(format, part.Start)} to {InMinutes(format, part.End)}", format));
         if (target.TrimsSilence)
             steps.Add(new RouteStep(StepKind.Trim, Fidelity.Exact, "silence trimmed", format));
     }
@@ -54,7 +57,9 @@ public static class RoutePlanner
     private static string InMinutes(PcmFormat format, long frames)
     {
         var time = TimeSpan.FromMilliseconds(Math.Round(format.Duration(frames).TotalMilliseconds));
-        return string.Create(CultureInfo.InvariantCulture, $"{(int)time.TotalMinutes}:{time.Seconds:00}{(time.Milliseconds > 0 ? $".{time.Milliseconds:000}" : "")}");
+        return string.Create(
+            CultureInfo.InvariantCulture,
+            $"{(int)time.TotalMinutes}:{time.Seconds:00}{(time.Milliseconds > 0 ? $".{time.Milliseconds:000}" : "")}");
     }
 
     private static void AddFadeStep(List<RouteStep> steps, ref PcmFormat format, Target target)
@@ -100,12 +105,15 @@ public static class RoutePlanner
         steps.Add(new RouteStep(StepKind.Resample, Fidelity.Recalculated, $"{before.Kilohertz} to {format.Rate}", format));
     }
 
-    /// <summary>The gain is known beforehand where the channels stay: resampling changes neither loudness nor peaks by what could be heard.</summary>
+    /// <summary>
+    /// The gain is known beforehand where the channels stay: resampling changes neither loudness nor peaks by what could be heard.
+    /// </summary>
     private static void AddLevelStep(List<RouteStep> steps, ref PcmFormat format, Target target, KnownSound? known)
     {
         if (target.Level is not { NeedsMeasuring: true } rule)
             return;
-        bool isRemixed = steps.Any(step => step.Kind == StepKind.Downmix || step.Kind == StepKind.Arrange && target.Channels != ChannelChoice.Swapped);
+        bool isRemixed = steps.Any(
+            step => step.Kind == StepKind.Downmix || step.Kind == StepKind.Arrange && target.Channels != ChannelChoice.Swapped);
         double? gain = null;
         if (!isRemixed && (rule.AlbumAsOne ? known?.AlbumLevel : known?.Level) is { } level)
         {
@@ -119,11 +127,15 @@ public static class RoutePlanner
         steps.Add(new RouteStep(StepKind.Gain, Fidelity.Recalculated, label, format) { Decibels = gain });
     }
 
-    /// <summary>True when the coded sound of the source is what the target wants: its codec, and hardly more kbit/s than would be made.</summary>
+    /// <summary>
+    /// True when the coded sound of the source is what the target wants: its codec, and hardly more kbit/s than would be made.
+    /// </summary>
     private static bool Fits(AudioFacts source, Target target) =>
         target.Format.CanCarry(source)
         && source.Damage.Count == 0
-        && (target.KeepsAnyBitrate || target.Encoder.MeanKilobits(source.Format) is not { } wanted || source.KilobitsPerSecond <= wanted * FittingShare);
+        && (
+            target.KeepsAnyBitrate || target.Encoder.MeanKilobits(source.Format) is not { } wanted
+                || source.KilobitsPerSecond <= wanted * FittingShare);
 
     private static int RateFor(int hertz, Target target)
     {
@@ -159,7 +171,10 @@ public static class RoutePlanner
         else if (!format.IsFloat && format.Bits > most && source.IsLossless && known?.RealBits <= most)
         {
             format = format with { Bits = most };
-            steps.Add(new RouteStep(StepKind.Narrow, Fidelity.Exact, string.Create(CultureInfo.InvariantCulture, $"holds {Math.Max(1, known.RealBits)}-bit"), format));
+            steps.Add(
+                new RouteStep(
+                    StepKind.Narrow, Fidelity.Exact,
+                    string.Create(CultureInfo.InvariantCulture, $"holds {Math.Max(1, known.RealBits)}-bit"), format));
         }
         else if (!format.IsFloat && format.Bits > most)
         {
@@ -182,6 +197,10 @@ public static class RoutePlanner
     private static void Requantise(List<RouteStep> steps, ref PcmFormat format, int bits, Dither dither)
     {
         format = format with { Bits = bits, Kind = SampleKind.Integer };
-        steps.Add(new RouteStep(StepKind.Requantise, Fidelity.Recalculated, string.Create(CultureInfo.InvariantCulture, $"to {bits}-bit"), format) { Dither = dither });
+        steps.Add(
+            new RouteStep(
+                StepKind.Requantise, Fidelity.Recalculated, string.Create(CultureInfo.InvariantCulture, $"to {bits}-bit"),
+                format)
+            { Dither = dither });
     }
 }

@@ -8,11 +8,14 @@ namespace Wergamon.Core.Planning;
 public sealed record SourceSound(string? Digest, long Bytes, long ModifiedAt, string Recipe)
 {
     /// <summary>
-    /// Whether two digests are of the same sound. Behind the digest of the samples may come their shape, since the same samples in another shape
+    /// Whether two digests are of the same sound. Behind the digest of the samples may come their shape, since the same samples in another
+    /// shape
     /// are another sound; one that was kept before shapes were says only the first.
     /// </summary>
     public static bool AreEqual(string one, string other) =>
-        one.Contains(' ', StringComparison.Ordinal) && other.Contains(' ', StringComparison.Ordinal) ? one == other : one.Split(' ')[0] == other.Split(' ')[0];
+        one.Contains(' ', StringComparison.Ordinal) && other.Contains(' ', StringComparison.Ordinal)
+            ? one == other
+            : one.Split(' ')[0] == other.Split(' ')[0];
 
     /// <summary>Whether the sound is what it was then; null where only an analysis can tell.</summary>
     public bool? IsSoundOf(SourceSound earlier)

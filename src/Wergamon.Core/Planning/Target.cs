@@ -78,13 +78,20 @@ public sealed record Target(string Key, string Name, EncoderSettings Encoder)
     public string? Problem =>
         string.IsNullOrWhiteSpace(Name) || Name.Length > MaxName ? $"A target needs a name of at most {MaxName} characters."
         : Encoder is not { IsValid: true } ? "The quality of this target is outside what its format has."
-        : (Rate ?? HighestRate ?? SampleRate.AudioDisc).Hertz is < 8_000 or > 768_000 ? "The sample rate of this target is outside 8 to 768 kHz."
+        : (Rate ?? HighestRate ?? SampleRate.AudioDisc).Hertz is < 8_000 or > 768_000
+            ? "The sample rate of this target is outside 8 to 768 kHz."
         : (Bits ?? MaxBits ?? 16) is < 8 or > 32 ? "The bit depth of this target is outside 8 to 32."
         : Artwork is { MaxSize: < 16 or > 10_000 } ? "The artwork size of this target is outside 16 to 10,000 pixels."
-        : !Enum.IsDefined(Channels) || !Enum.IsDefined(Dither) || !Enum.IsDefined(Place) || !Enum.IsDefined(Originals) || !Enum.IsDefined(IfExists) ? "This target has an unknown option."
+        : !Enum.IsDefined(Channels) || !Enum.IsDefined(Dither) || !Enum.IsDefined(Place) || !Enum.IsDefined(Originals)
+                || !Enum.IsDefined(IfExists)
+            ? "This target has an unknown option."
         : Id3v2Version is not (null or 3 or 4) ? "This target asks for a version of ID3v2 that is not written."
         : Level?.Problem is { } level ? level
-        : Fade is { } fade && (fade.In < TimeSpan.Zero || fade.Out < TimeSpan.Zero || fade.In > FadeTimes.Max || fade.Out > FadeTimes.Max || fade.In + fade.Out == TimeSpan.Zero) ? "The fades of this target are outside 0 to 60 s."
+        : Fade is { } fade
+                && (
+                    fade.In < TimeSpan.Zero || fade.Out < TimeSpan.Zero || fade.In > FadeTimes.Max || fade.Out > FadeTimes.Max
+                        || fade.In + fade.Out == TimeSpan.Zero)
+            ? "The fades of this target are outside 0 to 60 s."
         : Names is null ? null
         : NamePattern.Parse(Names).Problem;
 
@@ -93,17 +100,27 @@ public sealed record Target(string Key, string Name, EncoderSettings Encoder)
     /// <summary>One line that says what comes out: "MP3 256 kbit/s, 44.1 kHz at most".</summary>
     public string Summary =>
         Key == WholeDisc.Key ? $"one {Format.Name} with cue sheet"
-        : !IsLossy && (Rate is not null || Bits is not null) ? $"{Format.Name}{(Rate is { } always ? $" {always}" : "")}{(Bits is { } bits ? string.Create(CultureInfo.InvariantCulture, $" {bits}-bit") : "")}"
+        : !IsLossy && (Rate is not null || Bits is not null)
+            ? Format.Name + (Rate is { } always ? $" {always}" : "")
+                + (Bits is { } bits ? string.Create(CultureInfo.InvariantCulture, $" {bits}-bit") : "")
         : Encoder.Summary + (Rate is { } exact ? $", {exact}" : HighestRate is { } rate ? $", {rate} at most" : "");
 
     /// <summary>One lossless file of a whole disc, with a cue sheet beside it.</summary>
     public static Target WholeDisc { get; } = new("whole-disc", "Whole disc", new FlacSettings());
 
     /// <summary>What an audio disc takes: 44.1 kHz, 16-bit, stereo (IEC 60908).</summary>
-    public static Target BurnedDisc { get; } = new("burned-disc", "Audio disc", new WavSettings()) { Rate = SampleRate.AudioDisc, Bits = 16, Channels = ChannelChoice.Stereo, EncodesAgain = true };
+    public static Target BurnedDisc { get; } = new("burned-disc", "Audio disc", new WavSettings())
+    {
+        Rate = SampleRate.AudioDisc,
+        Bits = 16,
+        Channels = ChannelChoice.Stereo,
+        EncodesAgain = true
+    };
 
     /// <summary>Surround sound downmixed to stereo, at the source's own rate and depth.</summary>
-    public static Target StereoDownmix { get; } = new("stereo-fold", "Stereo", new FlacSettings()) { Channels = ChannelChoice.AtMostStereo };
+    public static Target StereoDownmix { get; } = new(
+        "stereo-fold", "Stereo", new FlacSettings())
+    { Channels = ChannelChoice.AtMostStereo };
 
     /// <summary>Surround sound with all its channels.</summary>
     public static Target AllChannels { get; } = new("all-channels", "All channels", new FlacSettings());
@@ -124,6 +141,9 @@ public sealed record Target(string Key, string Name, EncoderSettings Encoder)
             Artwork = new ArtworkRule(ArtworkChoice.FrontOnly, 500),
             Names = """{album artist or artist} - {album}/{disc "-"}{track:00} {title}""",
         },
-        new("audio-disc", "Audio disc", new WavSettings()) { Rate = SampleRate.AudioDisc, Bits = 16, Channels = ChannelChoice.AtMostStereo },
+        new("audio-disc", "Audio disc", new WavSettings())
+        {
+            Rate = SampleRate.AudioDisc, Bits = 16, Channels = ChannelChoice.AtMostStereo
+        },
     ];
 }

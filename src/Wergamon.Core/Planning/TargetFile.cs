@@ -12,7 +12,8 @@ public static class TargetFile
     private static readonly JsonSerializerOptions Form = new(PlanningJson.Default.Options) { WriteIndented = true };
 
     /// <summary>JSON Schema of such a file.</summary>
-    public static string Schema { get; } = PlanningJson.Default.Options.GetJsonSchemaAsNode(typeof(Target), new JsonSchemaExporterOptions { TreatNullObliviousAsNonNullable = true }).ToJsonString(Form);
+    public static string Schema { get; } = PlanningJson.Default.Options.GetJsonSchemaAsNode(
+        typeof(Target), new JsonSchemaExporterOptions { TreatNullObliviousAsNonNullable = true }).ToJsonString(Form);
 
     public static string Write(Target target) => JsonSerializer.Serialize(target, (JsonTypeInfo<Target>)Form.GetTypeInfo(typeof(Target)));
 
@@ -23,7 +24,11 @@ public static class TargetFile
         try
         {
             var target = JsonSerializer.Deserialize(text, PlanningJson.Default.Target);
-            return target is null ? (null, "This file contains no target.") : target.Problem is { } problem ? (null, problem) : (target, null);
+            return target is null
+                ? (null, "This file contains no target.")
+                : target.Problem is { } problem
+                ? (null, problem)
+                : (target, null);
         }
         catch (Exception failure) when (failure is JsonException or NotSupportedException)
         {
@@ -33,6 +38,8 @@ public static class TargetFile
 }
 
 /// <summary>The form in which targets are kept and given away.</summary>
-[JsonSourceGenerationOptions(PropertyNamingPolicy = JsonKnownNamingPolicy.CamelCase, UseStringEnumConverter = true, IgnoreReadOnlyProperties = true, DefaultIgnoreCondition = JsonIgnoreCondition.WhenWritingNull, Converters = [typeof(WellFormedTextConverter)])]
+[JsonSourceGenerationOptions(
+    PropertyNamingPolicy = JsonKnownNamingPolicy.CamelCase, UseStringEnumConverter = true, IgnoreReadOnlyProperties = true,
+    DefaultIgnoreCondition = JsonIgnoreCondition.WhenWritingNull, Converters = [typeof(WellFormedTextConverter)])]
 [JsonSerializable(typeof(Target))]
 public sealed partial class PlanningJson : JsonSerializerContext;

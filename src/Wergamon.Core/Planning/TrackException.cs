@@ -70,5 +70,6 @@ public sealed record TrackException
     public Target ApplyTo(Target target) => Sound?.ApplyTo(target) ?? target;
 
     /// <summary>The exception that makes the one target of the other; none where they sound alike.</summary>
-    public TrackException With(Target target, Target changed) => this with { Sound = SoundChoice.Of(changed) is var sound && sound == SoundChoice.Of(target) ? null : sound };
+    public TrackException With(Target target, Target changed) =>
+        this with { Sound = SoundChoice.Of(changed) is var sound && sound == SoundChoice.Of(target) ? null : sound };
 }

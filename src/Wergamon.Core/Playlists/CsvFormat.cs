@@ -19,7 +19,10 @@ internal sealed class CsvFormat : PlaylistFormat
         var text = new StringBuilder(string.Join(',', Columns)).Append('\n');
         foreach (var (index, entry) in playlist.Entries.Index())
         {
-            string[] cells = [(index + 1).ToString(CultureInfo.InvariantCulture), entry.Title, entry.Artist, entry.Album, entry.Duration?.TotalSeconds.ToString("0.###", CultureInfo.InvariantCulture) ?? "", entry.Path];
+            string[] cells = [
+                (index + 1).ToString(CultureInfo.InvariantCulture), entry.Title, entry.Artist, entry.Album,
+                entry.Duration?.TotalSeconds.ToString("0.###", CultureInfo.InvariantCulture) ?? "", entry.Path
+            ];
             text.AppendJoin(',', cells.Select(cell => Quoted(Guarded(cell)))).Append('\n');
         }
 
@@ -32,15 +35,21 @@ internal sealed class CsvFormat : PlaylistFormat
         using var lines = LinesOf(text.TrimStart('\uFEFF')).GetEnumerator();
         if (!lines.MoveNext() || lines.Current.Count < 2)
             return null;
-        var places = lines.Current.Select((name, place) => (Name: name.Trim().ToLowerInvariant(), place)).DistinctBy(each => each.Name).ToDictionary(each => each.Name, each => each.place);
+        var places = lines.Current.Select((name, place) => (Name: name.Trim().ToLowerInvariant(), place))
+            .DistinctBy(each => each.Name)
+            .ToDictionary(each => each.Name, each => each.place);
         if (!places.ContainsKey("title") && !places.ContainsKey("path"))
             return null;
         var entries = new List<PlaylistEntry>();
         while (lines.MoveNext() && entries.Count < MaxEntries)
         {
             var cells = lines.Current;
-            string Cell(string name) => places.TryGetValue(name, out int place) && place < cells.Count ? Unguarded(cells[place]).Trim() : "";
-            TimeSpan? duration = double.TryParse(Cell("seconds"), NumberStyles.Float, CultureInfo.InvariantCulture, out double seconds) && seconds is > 0 and < MaxSeconds ? TimeSpan.FromSeconds(seconds) : null;
+            string Cell(string name) =>
+                places.TryGetValue(name, out int place) && place < cells.Count ? Unguarded(cells[place]).Trim() : "";
+            TimeSpan? duration = double.TryParse(Cell("seconds"), NumberStyles.Float, CultureInfo.InvariantCulture, out double seconds)
+                    && seconds is > 0 and < MaxSeconds
+                ? TimeSpan.FromSeconds(seconds)
+                : null;
             var entry = new PlaylistEntry(PathOf(Cell("path")), Cell("title"), Cell("artist"), duration) { Album = Cell("album") };
             if (entry.Path.Length + entry.Title.Length > 0)
                 entries.Add(entry);
@@ -85,10 +94,20 @@ internal sealed class CsvFormat : PlaylistFormat
         }
     }
 
-    /// <summary>Spreadsheets take a cell that begins so for a formula; behind an apostrophe it is text (common practice, no source).</summary>
-    private static string Guarded(string cell) => cell.Length > 0 && (cell[0] is '=' or '+' or '-' or '@' or '\t' || cell[0] == '\'' && cell.Length > 1 && cell[1] is '=' or '+' or '-' or '@' or '\t' or '\'') ? "'" + cell : cell;
+    /// <summary>
+    /// Spreadsheets take a cell that begins so for a formula; behind an apostrophe it is text (common practice, no source).
+    /// </summary>
+    private static string Guarded(string cell) =>
+        cell.Length > 0
+                && (
+                    cell[0] is '=' or '+' or '-' or '@' or '\t'
+                        || cell[0] == '\'' && cell.Length > 1 && cell[1] is '=' or '+' or '-' or '@' or '\t' or '\'')
+            ? "'" + cell
+            : cell;
 
-    private static string Unguarded(string cell) => cell.Length > 1 && cell[0] == '\'' && cell[1] is '=' or '+' or '-' or '@' or '\t' or '\'' ? cell[1..] : cell;
+    private static string Unguarded(string cell) =>
+        cell.Length > 1 && cell[0] == '\'' && cell[1] is '=' or '+' or '-' or '@' or '\t' or '\'' ? cell[1..] : cell;
 
-    private static string Quoted(string cell) => cell.AsSpan().IndexOfAny(",\"\r\n ") >= 0 ? $"\"{cell.Replace("\"", "\"\"", StringComparison.Ordinal)}\"" : cell;
+    private static string Quoted(string cell) =>
+        cell.AsSpan().IndexOfAny(",\"\r\n ") >= 0 ? $"\"{cell.Replace("\"", "\"\"", StringComparison.Ordinal)}\"" : cell;
 }

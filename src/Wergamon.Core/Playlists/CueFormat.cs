@@ -39,25 +39,35 @@ internal sealed class CueFormat : PlaylistFormat
         });
     }
 
-    /// <summary>Tracks that share a file are told by their names and lengths; only one that has a file for itself means that file.</summary>
+    /// <summary>
+    /// Tracks that share a file are told by their names and lengths; only one that has a file for itself means that file.
+    /// </summary>
     public override Playlist? Read(string text)
     {
         var sheet = CueSheetReader.Read(text.TrimStart('\uFEFF')).Sheet;
         if (sheet.Files.Count == 0 || sheet.Tracks.Count == 0)
             return null;
-        var starts = sheet.Tracks.Select(track => track.Indexes.Where(index => index.Number == 1).Select(index => (CueIndex?)index).FirstOrDefault()).ToList();
+        var starts = sheet.Tracks.Select(
+            track => track.Indexes.Where(index => index.Number == 1).Select(index => (CueIndex?)index).FirstOrDefault()).ToList();
         var entries = new List<PlaylistEntry>();
         for (int i = 0; i < sheet.Tracks.Count; i++)
         {
             if (starts[i] is not { } start || !sheet.Tracks[i].IsAudio)
                 continue;
             bool isAlone = starts.Count(other => other?.File == start.File) == 1;
-            TimeSpan? duration = i + 1 < starts.Count && starts[i + 1] is { } next && next.File == start.File && next.Time > start.Time ? (next.Time - start.Time).Duration : null;
-            entries.Add(new PlaylistEntry(isAlone ? PathOf(sheet.Files[start.File].Name) : "", sheet.Tracks[i].Title ?? "", sheet.Tracks[i].Performer ?? sheet.Performer ?? "", duration));
+            TimeSpan? duration = i + 1 < starts.Count && starts[i + 1] is { } next && next.File == start.File && next.Time > start.Time
+                ? (next.Time - start.Time).Duration
+                : null;
+            entries.Add(
+                new PlaylistEntry(
+                    isAlone ? PathOf(sheet.Files[start.File].Name) : "", sheet.Tracks[i].Title ?? "",
+                    sheet.Tracks[i].Performer ?? sheet.Performer ?? "", duration));
         }
 
         var gaps = sheet.Tracks.Skip(1).Select(track => track.Pregap).Distinct().ToList();
-        return entries.Count == 0 ? null : new Playlist(sheet.Title ?? "", entries) { Gap = gaps is [{ } gap] ? gap.Duration : TimeSpan.Zero };
+        return entries.Count == 0
+            ? null
+            : new Playlist(sheet.Title ?? "", entries) { Gap = gaps is [{ } gap] ? gap.Duration : TimeSpan.Zero };
     }
 
     private static string KindOf(string path) => Path.GetExtension(path).ToLowerInvariant() switch

@@ -3,7 +3,9 @@ using System.Text;
 
 namespace Wergamon.Core.Playlists;
 
-/// <summary>Extended M3U in UTF-8. <em>Common practice; the nearest to a standard is RFC 8216, section 4, which takes the form over.</em></summary>
+/// <summary>
+/// Extended M3U in UTF-8. <em>Common practice; the nearest to a standard is RFC 8216, section 4, which takes the form over.</em>
+/// </summary>
 internal sealed class M3u8Format : PlaylistFormat
 {
     private const string Head = "#EXTM3U", Title = "#PLAYLIST:", Info = "#EXTINF:";
@@ -31,7 +33,8 @@ internal sealed class M3u8Format : PlaylistFormat
     /// <summary>Without its head, a text counts as a list when each line could be the name of a file.</summary>
     public override Playlist? Read(string text)
     {
-        if (text.Contains('\0', StringComparison.Ordinal) || (!text.TrimStart('\uFEFF').StartsWith(Head, StringComparison.Ordinal) && !IsListOfFiles(text)))
+        if (text.Contains('\0', StringComparison.Ordinal)
+            || (!text.TrimStart('\uFEFF').StartsWith(Head, StringComparison.Ordinal) && !IsListOfFiles(text)))
             return null;
         var title = "";
         var entries = new List<PlaylistEntry>();
@@ -58,7 +61,8 @@ internal sealed class M3u8Format : PlaylistFormat
         foreach (var line in text.TrimStart('\uFEFF').AsSpan().EnumerateLines())
         {
             var name = line.Trim();
-            if (name.Length > 0 && name[0] != '#' && (name.IndexOfAny('<', '>', '"') >= 0 || Path.GetExtension(name) is not { Length: >= 3 and <= 6 }))
+            if (name.Length > 0 && name[0] != '#'
+                && (name.IndexOfAny('<', '>', '"') >= 0 || Path.GetExtension(name) is not { Length: >= 3 and <= 6 }))
                 return false;
         }
 
@@ -68,9 +72,16 @@ internal sealed class M3u8Format : PlaylistFormat
     /// <summary>"214,The Quarry Lamps - Slatebreaker"</summary>
     private static PlaylistEntry InfoOf(string text)
     {
-        var (length, name) = text.IndexOf(',', StringComparison.Ordinal) is >= 0 and var comma ? (text[..comma], text[(comma + 1)..].Trim()) : (text, "");
-        TimeSpan? duration = double.TryParse(length.Split(' ')[0], NumberStyles.Float, CultureInfo.InvariantCulture, out double seconds) && seconds is > 0 and < MaxSeconds ? TimeSpan.FromSeconds(seconds) : null;
-        return name.Split(" - ", 2) is [var artist, var title] ? new PlaylistEntry("", title, artist, duration) : new PlaylistEntry("", name, "", duration);
+        var (length, name) = text.IndexOf(',', StringComparison.Ordinal) is >= 0 and var comma
+            ? (text[..comma], text[(comma + 1)..].Trim())
+            : (text, "");
+        TimeSpan? duration = double.TryParse(length.Split(' ')[0], NumberStyles.Float, CultureInfo.InvariantCulture, out double seconds)
+                && seconds is > 0 and < MaxSeconds
+            ? TimeSpan.FromSeconds(seconds)
+            : null;
+        return name.Split(" - ", 2) is [var artist, var title]
+            ? new PlaylistEntry("", title, artist, duration)
+            : new PlaylistEntry("", name, "", duration);
     }
 
     private static string OneLine(string text) => text.ReplaceLineEndings(" ");

@@ -1,6 +1,9 @@
 namespace Wergamon.Core.Playlists;
 
-/// <summary>Changes of an order that a person makes by hand. Items are known by numbers of their own, so that two windows that change the same list lose nothing.</summary>
+/// <summary>
+/// Changes of an order that a person makes by hand. Items are known by numbers of their own, so that two windows that change the same list
+/// lose nothing.
+/// </summary>
 public static class Ordering
 {
     /// <summary>Moves items, in the order that they have, in front of another.</summary>
@@ -32,7 +35,9 @@ public static class Ordering
         return [.. others.Take(place), .. order.Where(picked.Contains), .. others.Skip(place)];
     }
 
-    /// <summary>Brings items into an order that leaves some of them out: those keep their place behind the item that they follow now.</summary>
+    /// <summary>
+    /// Brings items into an order that leaves some of them out: those keep their place behind the item that they follow now.
+    /// </summary>
     /// <param name="order">All items.</param>
     /// <param name="partial">Some of them in another order, and others, which come along.</param>
     public static IReadOnlyList<long> Adopt(IReadOnlyList<long> order, IReadOnlyList<long> partial)
@@ -67,32 +72,40 @@ public static class Ordering
     }
 
     /// <summary>Reverses the picked items where they stand, or all where none is picked.</summary>
-    public static IReadOnlyList<long> Reverse(IReadOnlyList<long> order, IReadOnlySet<long> picked) => Rearrange(order, picked, chosen => chosen.Reverse());
+    public static IReadOnlyList<long> Reverse(IReadOnlyList<long> order, IReadOnlySet<long> picked) =>
+        Rearrange(order, picked, chosen => chosen.Reverse());
 
     /// <summary>Sorts the picked items into the places that they have, or all where none is picked. Equal ones keep their order.</summary>
     /// <param name="keyOf">Items without a key come last.</param>
-    public static IReadOnlyList<long> Sort<T>(IReadOnlyList<long> order, IReadOnlySet<long> picked, Func<long, T?> keyOf, IComparer<T> comparer, bool isDescending)
+    public static IReadOnlyList<long> Sort<T>(
+        IReadOnlyList<long> order, IReadOnlySet<long> picked, Func<long, T?> keyOf, IComparer<T> comparer, bool isDescending)
         where T : class =>
         Rearrange(order, picked, chosen =>
         {
             var keyed = chosen.ToLookup(item => keyOf(item) is not null);
-            var sorted = isDescending ? keyed[true].OrderByDescending(item => keyOf(item)!, comparer) : keyed[true].OrderBy(item => keyOf(item)!, comparer);
+            var sorted = isDescending
+                ? keyed[true].OrderByDescending(item => keyOf(item)!, comparer)
+                : keyed[true].OrderBy(item => keyOf(item)!, comparer);
             return sorted.Concat(keyed[false]);
         });
 
     /// <summary>Puts the picked items, or all, into a random order in which no artist follows itself if that can be.</summary>
     /// <param name="random">Where chance comes from: gives a number from 0 up to but not including its argument.</param>
-    public static IReadOnlyList<long> Shuffle(IReadOnlyList<long> order, IReadOnlySet<long> picked, Func<long, string> artistOf, Func<int, int> random) =>
+    public static IReadOnlyList<long> Shuffle(
+        IReadOnlyList<long> order, IReadOnlySet<long> picked, Func<long, string> artistOf, Func<int, int> random) =>
         Rearrange(order, picked, chosen => Spread(chosen, artistOf, random));
 
-    private static IReadOnlyList<long> Rearrange(IReadOnlyList<long> order, IReadOnlySet<long> picked, Func<IEnumerable<long>, IEnumerable<long>> arrange)
+    private static IReadOnlyList<long> Rearrange(
+        IReadOnlyList<long> order, IReadOnlySet<long> picked, Func<IEnumerable<long>, IEnumerable<long>> arrange)
     {
         bool isAll = !order.Any(picked.Contains);
         using var arranged = arrange(order.Where(item => isAll || picked.Contains(item)).ToList()).GetEnumerator();
         return [.. order.Select(item => (isAll || picked.Contains(item)) && arranged.MoveNext() ? arranged.Current : item)];
     }
 
-    /// <summary>Takes from the artist with the most tracks left, so that the rest can still be kept apart; among equals by chance.</summary>
+    /// <summary>
+    /// Takes from the artist with the most tracks left, so that the rest can still be kept apart; among equals by chance.
+    /// </summary>
     private static List<long> Spread(IEnumerable<long> items, Func<long, string> artistOf, Func<int, int> random)
     {
         var left = items.GroupBy(artistOf).Select(group => (Artist: group.Key, Items: Shuffled([.. group], random))).ToList();

@@ -62,14 +62,17 @@ public abstract class PlaylistFormat
     /// <summary>More tracks do not fit into a file of this kind.</summary>
     public virtual int MaxTracks => MaxEntries;
 
-    public static PlaylistFormat? Find(string? name) => All.FirstOrDefault(format => format.Name.Equals(name, StringComparison.OrdinalIgnoreCase));
+    public static PlaylistFormat? Find(string? name) =>
+        All.FirstOrDefault(format => format.Name.Equals(name, StringComparison.OrdinalIgnoreCase));
 
     public abstract string Write(Playlist playlist);
 
     /// <summary>Null for a text that is not of this kind.</summary>
     public abstract Playlist? Read(string text);
 
-    /// <summary>The same for the bytes of a file: UTF-8, or UTF-16 where a byte order mark says so, or else Latin-1, as older lists have it.</summary>
+    /// <summary>
+    /// The same for the bytes of a file: UTF-8, or UTF-16 where a byte order mark says so, or else Latin-1, as older lists have it.
+    /// </summary>
     public static Playlist? ReadAny(ReadOnlySpan<byte> file) => ReadAny(file switch
     {
         [0xFF, 0xFE, ..] => Encoding.Unicode.GetString(file[2..]),

@@ -44,7 +44,10 @@ public sealed class PlaylistMatching
     private long? ByEnd(PlaylistEntry entry)
     {
         var parts = PartsOf(entry.Path);
-        var best = _byName[FoldedText.SortKey(parts[^1])].Where(file => Fits(file, entry)).GroupBy(file => CommonEnd(PartsOf(file.Path), parts)).MaxBy(group => group.Key);
+        var best = _byName[FoldedText.SortKey(parts[^1])]
+            .Where(file => Fits(file, entry))
+            .GroupBy(file => CommonEnd(PartsOf(file.Path), parts))
+            .MaxBy(group => group.Key);
         var tracks = (best ?? Enumerable.Empty<KnownFile>()).Select(file => file.TrackId).Distinct().Take(2).ToList();
         return tracks.Count == 1 ? tracks[0] : null;
     }
@@ -54,11 +57,17 @@ public sealed class PlaylistMatching
         if (entry.Title.Length == 0)
             return null;
         var artist = FoldedText.SortKey(entry.Artist);
-        var tracks = _byTitle[FoldedText.SortKey(entry.Title)].Where(file => FoldedText.SortKey(file.Artist) == artist && Fits(file, entry)).Select(file => file.TrackId).Distinct().Take(2).ToList();
+        var tracks = _byTitle[FoldedText.SortKey(entry.Title)]
+            .Where(file => FoldedText.SortKey(file.Artist) == artist && Fits(file, entry))
+            .Select(file => file.TrackId)
+            .Distinct()
+            .Take(2)
+            .ToList();
         return tracks.Count == 1 ? tracks[0] : null;
     }
 
-    private static bool Fits(KnownFile file, PlaylistEntry entry) => entry.Duration is not { } duration || (file.Length - duration).Duration() <= LengthTolerance;
+    private static bool Fits(KnownFile file, PlaylistEntry entry) =>
+        entry.Duration is not { } duration || (file.Length - duration).Duration() <= LengthTolerance;
 
     /// <summary>Lists of other systems separate folders by backslashes.</summary>
     private static string[] PartsOf(string path) => path.Contains('/', StringComparison.Ordinal) ? path.Split('/') : path.Split('\\');
@@ -66,7 +75,8 @@ public sealed class PlaylistMatching
     private static int CommonEnd(string[] first, string[] second)
     {
         int count = 0;
-        while (count < first.Length && count < second.Length && FoldedText.SortKey(first[^(count + 1)]) == FoldedText.SortKey(second[^(count + 1)]))
+        while (count < first.Length && count < second.Length
+            && FoldedText.SortKey(first[^(count + 1)]) == FoldedText.SortKey(second[^(count + 1)]))
             count++;
         return count;
     }

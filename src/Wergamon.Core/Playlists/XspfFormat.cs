@@ -22,7 +22,8 @@ internal sealed class XspfFormat : PlaylistFormat
     public override string Write(Playlist playlist)
     {
         var bytes = new MemoryStream();
-        using (var writer = XmlWriter.Create(bytes, new XmlWriterSettings { Indent = true, Encoding = new UTF8Encoding(false), NewLineChars = "\n" }))
+        using (var writer = XmlWriter.Create(
+            bytes, new XmlWriterSettings { Indent = true, Encoding = new UTF8Encoding(false), NewLineChars = "\n" }))
         {
             writer.WriteStartElement("playlist", Namespace);
             writer.WriteAttributeString("version", "1");
@@ -57,7 +58,15 @@ internal sealed class XspfFormat : PlaylistFormat
         var entries = new List<PlaylistEntry>();
         try
         {
-            using var reader = XmlReader.Create(new StringReader(text.TrimStart('\uFEFF')), new XmlReaderSettings { DtdProcessing = DtdProcessing.Prohibit, XmlResolver = null, IgnoreWhitespace = true, IgnoreComments = true });
+            using var reader = XmlReader.Create(
+                new StringReader(text.TrimStart('\uFEFF')),
+                new XmlReaderSettings
+                {
+                    DtdProcessing = DtdProcessing.Prohibit,
+                    XmlResolver = null,
+                    IgnoreWhitespace = true,
+                    IgnoreComments = true
+                });
             if (reader.MoveToContent() != XmlNodeType.Element || reader is not { LocalName: "playlist", NamespaceURI: Namespace })
                 return null;
             while (reader.Read())
@@ -95,7 +104,14 @@ internal sealed class XspfFormat : PlaylistFormat
                 "title" => entry with { Title = TextOf(reader) },
                 "creator" => entry with { Artist = TextOf(reader) },
                 "album" => entry with { Album = TextOf(reader) },
-                "duration" => entry with { Duration = long.TryParse(TextOf(reader), NumberStyles.None, CultureInfo.InvariantCulture, out long ms) && ms is > 0 and < 1000L * MaxSeconds ? TimeSpan.FromMilliseconds(ms) : null },
+                "duration" =>
+                    entry with
+                    {
+                        Duration = long.TryParse(TextOf(reader), NumberStyles.None, CultureInfo.InvariantCulture, out long ms)
+                                && ms is > 0 and < 1000L * MaxSeconds
+                            ? TimeSpan.FromMilliseconds(ms)
+                            : null
+                    },
                 "extension" when reader.GetAttribute("application") == Marks => entry with { Marks = ReadMarks(reader) },
                 _ => entry,
             };
@@ -113,7 +129,9 @@ internal sealed class XspfFormat : PlaylistFormat
         while (reader.Read() && reader.Depth > depth)
         {
             if (reader is { NodeType: XmlNodeType.Element, LocalName: "mark", NamespaceURI: Marks } && marks.Count < MaxMarks
-                && double.TryParse(reader.GetAttribute("seconds"), NumberStyles.AllowDecimalPoint, CultureInfo.InvariantCulture, out double seconds) && seconds is >= 0 and < MaxSeconds)
+                && double.TryParse(
+                        reader.GetAttribute("seconds"), NumberStyles.AllowDecimalPoint, CultureInfo.InvariantCulture, out double seconds)
+                    && seconds is >= 0 and < MaxSeconds)
                 marks.Add(new PlaylistMark(seconds, reader.GetAttribute("title") ?? ""));
         }
 

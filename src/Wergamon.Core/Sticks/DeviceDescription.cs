@@ -105,7 +105,10 @@ public sealed record DeviceDescription(string Key, string Name, EncoderSettings 
     [JsonIgnore]
     public string Summary =>
         string.Join(", ", FormatsPlayed.Select(format => format.Name)) + (HighestRate is { } rate ? $", {rate} at most" : "")
-        + (Layout == StickLayout.FolderPerList ? "; a folder for each list, " + (Order == PlayOrder.ByName ? "by name" : "in the order of writing") : "; by album, with playlists");
+        + (
+            Layout == StickLayout.FolderPerList
+                ? "; a folder for each list, " + (Order == PlayOrder.ByName ? "by name" : "in the order of writing")
+                : "; by album, with playlists");
 
     /// <summary>The formats that it plays, in the usual order.</summary>
     [JsonIgnore]
@@ -116,13 +119,15 @@ public sealed record DeviceDescription(string Key, string Name, EncoderSettings 
     public string? Problem =>
         string.IsNullOrWhiteSpace(Name) || Name.Length > MaxName ? $"A device needs a name of at most {MaxName} characters."
         : Encoder is not { IsValid: true } ? "The quality of this device's files is outside what their format has."
-        : Plays is null || Plays.Any(key => FileFormats.Find(key) is not WritableFormat) ? "This device plays a format that is not known here."
+        : Plays is null || Plays.Any(key => FileFormats.Find(key) is not WritableFormat)
+            ? "This device plays a format that is not known here."
         : MaxKilobits is < 32 or > 100_000 ? "The highest bitrate of this device is outside 32 to 100,000 kbit/s."
         : HighestRate is { Hertz: < 8_000 or > 768_000 } ? "The highest sample rate of this device is outside 8 to 768 kHz."
         : MaxBits is < 8 or > 32 ? "The bit depth of this device is outside 8 to 32."
         : Artwork is { MaxSize: < 16 or > 10_000 } ? "The artwork size of this device is outside 16 to 10,000 pixels."
         : Id3v2Version is not (null or 3 or 4) ? "This device asks for a version of ID3v2 that is not written."
-        : MaxNameCharacters < MinNameCharacters || MaxNameCharacters > NameLimits.Common.MaxCharacters ? $"The length of names of this device is outside {MinNameCharacters} to {NameLimits.Common.MaxCharacters} characters."
+        : MaxNameCharacters < MinNameCharacters || MaxNameCharacters > NameLimits.Common.MaxCharacters
+            ? $"The length of names of this device is outside {MinNameCharacters} to {NameLimits.Common.MaxCharacters} characters."
         : !Enum.IsDefined(FileSystem) || !Enum.IsDefined(Order) || !Enum.IsDefined(Layout) ? "This device has an unknown option."
         : Names is null ? null
         : NamePattern.Parse(Names).Problem;
@@ -130,7 +135,8 @@ public sealed record DeviceDescription(string Key, string Name, EncoderSettings 
     /// <summary>What a file is made for: one that the device plays stays in its format, and lossy sound as it is.</summary>
     public Target TargetFor(AudioFacts source)
     {
-        var own = FileFormats.Writable.FirstOrDefault(format => format.CanCarry(source)) ?? FileFormats.Writable.FirstOrDefault(format => format == source.FileFormat && format.Name == source.CodecName);
+        var own = FileFormats.Writable.FirstOrDefault(format => format.CanCarry(source))
+            ?? FileFormats.Writable.FirstOrDefault(format => format == source.FileFormat && format.Name == source.CodecName);
         bool isPlayed = own is not null && CanPlay(own) && (source.IsLossless || FitsAsItIs(source));
         return new Target(Key, Name, isPlayed && own != Encoder.Format ? own!.UsualSettings : Encoder)
         {
@@ -187,7 +193,10 @@ public sealed record DeviceDescription(string Key, string Name, EncoderSettings 
         },
         new("phone", "Phone", new AacSettings(256))
         {
-            Plays = [Mp3Format.Instance.Key, AlacFormat.Instance.Key, FlacFormat.Instance.Key, OpusFormat.Instance.Key, VorbisFormat.Instance.Key, WavFormat.Instance.Key],
+            Plays = [
+                Mp3Format.Instance.Key, AlacFormat.Instance.Key, FlacFormat.Instance.Key, OpusFormat.Instance.Key,
+                VorbisFormat.Instance.Key, WavFormat.Instance.Key
+            ],
             HighestRate = new SampleRate(96_000),
             KeepsTags = true,
             FileSystem = StickFileSystem.ExFat,
@@ -199,5 +208,6 @@ public sealed record DeviceDescription(string Key, string Name, EncoderSettings 
     private bool CanPlay(WritableFormat format) => format == Encoder.Format || Plays.Contains(format.Key);
 
     private bool FitsAsItIs(AudioFacts source) =>
-        !(source.KilobitsPerSecond > MaxKilobits) && !(source.Format.Rate.Hertz > HighestRate?.Hertz) && (PlaysSurround || source.Format.Channels <= 2);
+        !(source.KilobitsPerSecond > MaxKilobits) && !(source.Format.Rate.Hertz > HighestRate?.Hertz)
+            && (PlaysSurround || source.Format.Channels <= 2);
 }

@@ -12,9 +12,11 @@ public static class DeviceFile
     private static readonly JsonSerializerOptions Form = new(StickJson.Default.Options) { WriteIndented = true };
 
     /// <summary>JSON Schema of such a file.</summary>
-    public static string Schema { get; } = StickJson.Default.Options.GetJsonSchemaAsNode(typeof(DeviceDescription), new JsonSchemaExporterOptions { TreatNullObliviousAsNonNullable = true }).ToJsonString(Form);
+    public static string Schema { get; } = StickJson.Default.Options.GetJsonSchemaAsNode(
+        typeof(DeviceDescription), new JsonSchemaExporterOptions { TreatNullObliviousAsNonNullable = true }).ToJsonString(Form);
 
-    public static string Write(DeviceDescription device) => JsonSerializer.Serialize(device, (JsonTypeInfo<DeviceDescription>)Form.GetTypeInfo(typeof(DeviceDescription)));
+    public static string Write(DeviceDescription device) =>
+        JsonSerializer.Serialize(device, (JsonTypeInfo<DeviceDescription>)Form.GetTypeInfo(typeof(DeviceDescription)));
 
     /// <summary>Reads a file.</summary>
     /// <returns>The description, or in words why it is none.</returns>
@@ -23,7 +25,11 @@ public static class DeviceFile
         try
         {
             var device = JsonSerializer.Deserialize(text, StickJson.Default.DeviceDescription);
-            return device is null ? (null, "This file holds no device description.") : device.Problem is { } problem ? (null, problem) : (device, null);
+            return device is null
+                ? (null, "This file holds no device description.")
+                : device.Problem is { } problem
+                ? (null, problem)
+                : (device, null);
         }
         catch (Exception failure) when (failure is JsonException or NotSupportedException)
         {
@@ -33,7 +39,9 @@ public static class DeviceFile
 }
 
 /// <summary>The form in which device descriptions and the marks of sticks are kept.</summary>
-[JsonSourceGenerationOptions(PropertyNamingPolicy = JsonKnownNamingPolicy.CamelCase, UseStringEnumConverter = true, IgnoreReadOnlyProperties = true, DefaultIgnoreCondition = JsonIgnoreCondition.WhenWritingNull, Converters = [typeof(WellFormedTextConverter)])]
+[JsonSourceGenerationOptions(
+    PropertyNamingPolicy = JsonKnownNamingPolicy.CamelCase, UseStringEnumConverter = true, IgnoreReadOnlyProperties = true,
+    DefaultIgnoreCondition = JsonIgnoreCondition.WhenWritingNull, Converters = [typeof(WellFormedTextConverter)])]
 [JsonSerializable(typeof(DeviceDescription))]
 [JsonSerializable(typeof(StickMark))]
 public sealed partial class StickJson : JsonSerializerContext;

@@ -73,8 +73,11 @@ public static class StickComparison
     /// <param name="wanted">In play order; each key once, and no two paths equal, case ignored.</param>
     /// <param name="written">What was written before, by key.</param>
     /// <param name="there">All files on the stick with their stamps, by path.</param>
-    /// <param name="playsInOrderOfWriting">True for a device that plays the files of a folder in the order in which they were written.</param>
-    public static StickPlan Compare(IReadOnlyList<WantedFile> wanted, IReadOnlyDictionary<string, WrittenFile> written, IReadOnlyDictionary<string, StickStamp> there, bool playsInOrderOfWriting)
+    /// <param name="playsInOrderOfWriting">True for a device that plays the files of a folder in the order in which they were
+    /// written.</param>
+    public static StickPlan Compare(
+        IReadOnlyList<WantedFile> wanted, IReadOnlyDictionary<string, WrittenFile> written, IReadOnlyDictionary<string, StickStamp> there,
+        bool playsInOrderOfWriting)
     {
         // A file that somebody put where ours lay may differ from it in case alone.
         var found = new Dictionary<string, StickStamp>(StringComparer.OrdinalIgnoreCase);
@@ -83,11 +86,16 @@ public static class StickComparison
         var own = written.Values.Select(file => file.Path).ToHashSet(StringComparer.OrdinalIgnoreCase);
         var foreign = there.Keys.Where(path => !own.Contains(path)).ToList();
         var named = WithFreeNames(wanted, written, found, foreign);
-        var steps = named.Select(file => written.TryGetValue(file.Key, out var known) ? new StickStep(StateOf(file, known, found), file, known) : new StickStep(StickState.New, file, null)).ToList();
+        var steps = named.Select(
+            file => written.TryGetValue(file.Key, out var known)
+                ? new StickStep(StateOf(file, known, found), file, known)
+                : new StickStep(StickState.New, file, null)).ToList();
         if (playsInOrderOfWriting)
             KeepOrder(steps);
         var asked = named.Select(file => file.Key).ToHashSet();
-        steps.AddRange(written.Values.Where(file => !asked.Contains(file.Key) && found.ContainsKey(file.Path)).OrderBy(file => file.Path, StringComparer.Ordinal)
+        steps.AddRange(
+            written.Values.Where(file => !asked.Contains(file.Key) && found.ContainsKey(file.Path))
+                .OrderBy(file => file.Path, StringComparer.Ordinal)
             .Select(file => new StickStep(found[file.Path] == file.Stamp ? StickState.Gone : StickState.ChangedThere, null, file)));
         return new StickPlan(steps, foreign);
     }
@@ -106,7 +114,8 @@ public static class StickComparison
         : StickState.UpToDate;
 
     /// <summary>
-    /// A folder in which anything changes, or whose files were not written in this order, is built anew as a whole: in the gaps that removed entries leave, a
+    /// A folder in which anything changes, or whose files were not written in this order, is built anew as a whole: in the gaps that
+    /// removed entries leave, a
     /// file system puts new ones before old ones.
     /// </summary>
     private static void KeepOrder(List<StickStep> steps)
@@ -114,7 +123,8 @@ public static class StickComparison
         foreach (var folder in steps.Index().GroupBy(each => FolderOf(each.Item.Wanted!.Path), StringComparer.OrdinalIgnoreCase).ToList())
         {
             var turns = folder.Where(each => each.Item.State == StickState.UpToDate).Select(each => each.Item.Written!.Turn).ToList();
-            bool isKept = folder.All(each => each.Item.State is StickState.UpToDate or StickState.ChangedThere) && turns.SequenceEqual(turns.Order());
+            bool isKept = folder.All(each => each.Item.State is StickState.UpToDate or StickState.ChangedThere)
+                && turns.SequenceEqual(turns.Order());
             foreach (var (index, step) in folder.Where(each => !isKept && each.Item.State is StickState.UpToDate or StickState.Moved))
                 steps[index] = step with { State = StickState.Order };
         }
@@ -122,7 +132,8 @@ public static class StickComparison
 
     /// <summary>Names that neither foreign files have nor what stays because somebody changed it.</summary>
     private static List<WantedFile> WithFreeNames(
-        IReadOnlyList<WantedFile> wanted, IReadOnlyDictionary<string, WrittenFile> written, Dictionary<string, StickStamp> found, IReadOnlyList<string> foreign)
+        IReadOnlyList<WantedFile> wanted, IReadOnlyDictionary<string, WrittenFile> written, Dictionary<string, StickStamp> found,
+        IReadOnlyList<string> foreign)
     {
         var taken = new HashSet<string>(foreign, StringComparer.OrdinalIgnoreCase);
         foreach (var file in written.Values.Where(file => found.TryGetValue(file.Path, out var stamp) && stamp != file.Stamp))
@@ -130,7 +141,8 @@ public static class StickComparison
         var named = new List<WantedFile>(wanted.Count);
         foreach (var file in wanted)
         {
-            bool staysThere = written.TryGetValue(file.Key, out var known) && found.TryGetValue(known.Path, out var stamp) && stamp != known.Stamp;
+            bool staysThere = written.TryGetValue(file.Key, out var known) && found.TryGetValue(known.Path, out var stamp)
+                && stamp != known.Stamp;
             var path = staysThere ? known!.Path : file.Path;
             for (int number = 2; !staysThere && !taken.Add(path); number++)
                 path = TrackPath.Numbered(file.Path, number);

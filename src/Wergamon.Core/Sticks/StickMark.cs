@@ -22,7 +22,9 @@ public sealed record StickMark(string Stick, string Name)
             return null;
         try
         {
-            return JsonSerializer.Deserialize(bytes, StickJson.Default.StickMark) is { Stick.Length: > 0, Name: not null } mark ? mark : null;
+            return JsonSerializer.Deserialize(bytes, StickJson.Default.StickMark) is { Stick.Length: > 0, Name: not null } mark
+                ? mark
+                : null;
         }
         catch (JsonException)
         {

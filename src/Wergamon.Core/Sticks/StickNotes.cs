@@ -9,14 +9,17 @@ public sealed record StickNotes(IReadOnlyDictionary<string, IReadOnlyList<string
     public const string FirstBeat = "first beat";
 
     /// <summary>The fields, in the order in which they are shown.</summary>
-    public static IReadOnlyList<string> Fields { get; } = [FieldNames.Rating, FieldNames.Comment, FieldNames.Chapters, FieldNames.Tempo, FirstBeat];
+    public static IReadOnlyList<string> Fields { get; } = [
+        FieldNames.Rating, FieldNames.Comment, FieldNames.Chapters, FieldNames.Tempo, FirstBeat
+    ];
 
     public static StickNotes None { get; } = new(new Dictionary<string, IReadOnlyList<string>>());
 
     /// <summary>Empty for a field without a value.</summary>
     public IReadOnlyList<string> this[string field] => Values.GetValueOrDefault(field) ?? [];
 
-    public static StickNotes Of(TagSet tags) => new(Fields.Where(field => tags[field].Count > 0).ToDictionary(field => field, field => tags[field]));
+    public static StickNotes Of(TagSet tags) =>
+        new(Fields.Where(field => tags[field].Count > 0).ToDictionary(field => field, field => tags[field]));
 
     public StickNotes With(string field, IReadOnlyList<string> values)
     {
@@ -31,7 +34,8 @@ public sealed record StickNotes(IReadOnlyDictionary<string, IReadOnlyList<string
     public bool HasSame(string field, StickNotes other) => this[field].SequenceEqual(other[field]);
 
     /// <summary>The same text for the same values.</summary>
-    public override string ToString() => string.Join('\n', Fields.Where(field => this[field].Count > 0).Select(field => $"{field}\0{string.Join('\0', this[field])}"));
+    public override string ToString() =>
+        string.Join('\n', Fields.Where(field => this[field].Count > 0).Select(field => $"{field}\0{string.Join('\0', this[field])}"));
 }
 
 /// <summary>A field that was changed on a device.</summary>

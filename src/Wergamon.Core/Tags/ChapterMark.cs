@@ -12,7 +12,8 @@ public readonly partial record struct ChapterMark(TimeSpan Start, string Title)
         var marks = new List<ChapterMark>();
         foreach (var value in values)
         {
-            if (Pattern().Match(value) is not { Success: true } match || ParseTime(match.Groups["time"].Value) is not { } start || (marks.Count > 0 && start < marks[^1].Start))
+            if (Pattern().Match(value) is not { Success: true } match || ParseTime(match.Groups["time"].Value) is not { } start
+                || (marks.Count > 0 && start < marks[^1].Start))
                 return null;
             marks.Add(new ChapterMark(start, match.Groups["title"].Value));
         }

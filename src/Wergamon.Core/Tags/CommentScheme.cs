@@ -39,7 +39,9 @@ public sealed partial record CommentScheme
     public string Write(CommentParts parts, TagSet tags, string rest)
     {
         var tokens = Fields.Select(field => FieldToken(field, tags)).OfType<string>()
-            .Concat(Scales.Where(scale => parts.Ratings.ContainsKey(scale.Name)).Select(scale => string.Create(CultureInfo.InvariantCulture, $"{scale.Name} {parts.Ratings[scale.Name]}")))
+            .Concat(
+                Scales.Where(scale => parts.Ratings.ContainsKey(scale.Name))
+                    .Select(scale => string.Create(CultureInfo.InvariantCulture, $"{scale.Name} {parts.Ratings[scale.Name]}")))
             .Concat(Words.Where(word => parts.Words.Contains(word, StringComparer.OrdinalIgnoreCase))).ToList();
         var made = parts.Ratings.Count + parts.Words.Count == 0 ? "" : string.Join(Between, tokens);
         return made.Length == 0 ? rest : rest.Length == 0 ? made : IsInFront ? made + Bar + rest : rest + Bar + made;
@@ -58,7 +60,8 @@ public sealed partial record CommentScheme
         return (CommentParts.None, comment);
     }
 
-    private static string? FieldToken(string field, TagSet tags) => tags.First(field) is not { } value ? null : field == FieldNames.Tempo ? value + " BPM" : value;
+    private static string? FieldToken(string field, TagSet tags) =>
+        tags.First(field) is not { } value ? null : field == FieldNames.Tempo ? value + " BPM" : value;
 
     /// <summary>Null where a part is not of the scheme.</summary>
     private CommentParts? Parse(string section)
@@ -69,7 +72,9 @@ public sealed partial record CommentScheme
         {
             if (Words.FirstOrDefault(word => word.Equals(token, StringComparison.OrdinalIgnoreCase)) is { } word)
                 words.Add(word);
-            else if (Scales.FirstOrDefault(scale => token.StartsWith(scale.Name + " ", StringComparison.OrdinalIgnoreCase)) is { } scale && int.TryParse(token.AsSpan(scale.Name.Length + 1), NumberStyles.None, CultureInfo.InvariantCulture, out int rating) && rating >= 1 && rating <= scale.Max)
+            else if (Scales.FirstOrDefault(scale => token.StartsWith(scale.Name + " ", StringComparison.OrdinalIgnoreCase)) is { } scale
+                && int.TryParse(token.AsSpan(scale.Name.Length + 1), NumberStyles.None, CultureInfo.InvariantCulture, out int rating)
+                && rating >= 1 && rating <= scale.Max)
                 ratings[scale.Name] = rating;
             else if (!Key().IsMatch(token) && !Tempo().IsMatch(token))
                 return null;

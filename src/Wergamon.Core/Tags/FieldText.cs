@@ -10,7 +10,8 @@ public static partial class FieldText
     /// <summary>Fields that name several people or kinds; in others a semicolon is part of the text.</summary>
     private static readonly HashSet<string> Lists = new(StringComparer.OrdinalIgnoreCase)
     {
-        FieldNames.Artist, FieldNames.AlbumArtist, FieldNames.Genre, FieldNames.Composer, FieldNames.Lyricist, FieldNames.Conductor, FieldNames.Remixer, FieldNames.Mood, FieldNames.Language,
+        FieldNames.Artist, FieldNames.AlbumArtist, FieldNames.Genre, FieldNames.Composer, FieldNames.Lyricist, FieldNames.Conductor,
+        FieldNames.Remixer, FieldNames.Mood, FieldNames.Language,
         FieldNames.Publisher, FieldNames.ArtistSort, FieldNames.AlbumArtistSort,
     };
 
@@ -26,7 +27,9 @@ public static partial class FieldText
             return [];
         if (field.Equals(FieldNames.Chapters, StringComparison.OrdinalIgnoreCase))
             return [.. BetweenChapters().Split(text.Trim())];
-        return Lists.Contains(field) ? [.. text.Split(';', StringSplitOptions.TrimEntries | StringSplitOptions.RemoveEmptyEntries)] : [text.Trim()];
+        return Lists.Contains(field)
+            ? [.. text.Split(';', StringSplitOptions.TrimEntries | StringSplitOptions.RemoveEmptyEntries)]
+            : [text.Trim()];
     }
 
     /// <summary>The title of a chapter may have semicolons; the next one starts with its time.</summary>

@@ -3,15 +3,19 @@ using Wergamon.Core.Bytes;
 namespace Wergamon.Core.Tags;
 
 /// <summary>
-/// What of a file's tags is listed, searched and compared: bounded pieces of its text, so that one file costs no more than others. The whole
+/// What of a file's tags is listed, searched and compared: bounded pieces of its text, so that one file costs no more than others. The
+/// whole
 /// stays in the file, and is carried over from there.
 /// </summary>
 public static class ListedTags
 {
-    /// <summary>The tags with values of at most <see cref="Limits.MaxListedText"/>; the same instance where nothing has to be cut.</summary>
+    /// <summary>
+    /// The tags with values of at most <see cref="Limits.MaxListedText"/>; the same instance where nothing has to be cut.
+    /// </summary>
     public static TagSet From(TagSet tags)
     {
-        if (tags.Fields.Sum(field => field.Values.Sum(value => (long)value.Length)) <= Limits.MaxListedText && tags.Fields.All(field => field.Name.Length <= Limits.MaxName))
+        if (tags.Fields.Sum(field => field.Values.Sum(value => (long)value.Length)) <= Limits.MaxListedText
+            && tags.Fields.All(field => field.Name.Length <= Limits.MaxName))
             return tags;
         var listed = new TagSet();
         int left = Limits.MaxListedTextOfFile;
@@ -35,5 +39,6 @@ public static class ListedTags
     /// <summary>True for a listed value of which the file holds more.</summary>
     /// <param name="whole">The value in the file.</param>
     /// <param name="listed">The value as it is listed, or as it was changed there.</param>
-    public static bool IsCutFrom(string whole, string listed) => whole.Length > Limits.MaxName && whole.Length > listed.Length && listed.EndsWith('…') && !whole.EndsWith('…');
+    public static bool IsCutFrom(string whole, string listed) =>
+        whole.Length > Limits.MaxName && whole.Length > listed.Length && listed.EndsWith('…') && !whole.EndsWith('…');
 }

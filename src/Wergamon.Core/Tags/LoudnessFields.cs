@@ -16,6 +16,16 @@ public static class LoudnessFields
     /// <param name="truePeak">Linear; 1 is full scale.</param>
     /// <param name="isOpus">True for fields of an Opus file.</param>
     public static IReadOnlyList<TagField> Of(double loudness, double truePeak, bool isOpus) => isOpus
-        ? [new TagField(OpusGain, [Math.Clamp(Math.Round((OpusReference - loudness) * StepsPerDecibel), short.MinValue, short.MaxValue).ToString(CultureInfo.InvariantCulture)])]
-        : [new TagField(Gain, [(Reference - loudness).ToString("0.00 'dB'", CultureInfo.InvariantCulture)]), new TagField(Peak, [truePeak.ToString("0.000000", CultureInfo.InvariantCulture)])];
+        ? [
+            new TagField(
+                OpusGain,
+                [
+                    Math.Clamp(Math.Round((OpusReference - loudness) * StepsPerDecibel), short.MinValue, short.MaxValue)
+                        .ToString(CultureInfo.InvariantCulture)
+                ])
+        ]
+        : [
+            new TagField(Gain, [(Reference - loudness).ToString("0.00 'dB'", CultureInfo.InvariantCulture)]),
+            new TagField(Peak, [truePeak.ToString("0.000000", CultureInfo.InvariantCulture)])
+        ];
 }

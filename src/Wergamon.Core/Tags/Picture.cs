@@ -37,7 +37,8 @@ public sealed record Picture(PictureKind Kind, string MimeType, string Descripti
     public string Description { get; init; } = WellFormedText.From(Description);
 
     public bool Equals(Picture? other) =>
-        other is not null && Kind == other.Kind && MimeType == other.MimeType && Description == other.Description && Data.Span.SequenceEqual(other.Data.Span);
+        other is not null && Kind == other.Kind && MimeType == other.MimeType && Description == other.Description
+            && Data.Span.SequenceEqual(other.Data.Span);
 
     public override int GetHashCode() => HashCode.Combine(Kind, MimeType, Description, Data.Length);
 }

@@ -16,7 +16,8 @@ public readonly record struct PictureSize(int Width, int Height)
     /// <summary>True for a JPEG in several passes (ITU-T T.81, SOF2), which some players do not show.</summary>
     public static bool IsProgressive(ReadOnlySpan<byte> data)
     {
-        for (int at = 2; data.StartsWith((ReadOnlySpan<byte>)[0xFF, 0xD8]) && at + 4 <= data.Length && data[at] == 0xFF; at += 2 + BinaryPrimitives.ReadUInt16BigEndian(data[(at + 2)..]))
+        for (int at = 2; data.StartsWith((ReadOnlySpan<byte>)[0xFF, 0xD8]) && at + 4 <= data.Length && data[at] == 0xFF;
+        at += 2 + BinaryPrimitives.ReadUInt16BigEndian(data[(at + 2)..]))
         {
             if (data[at + 1] is >= 0xC0 and <= 0xC3)
                 return data[at + 1] == 0xC2;
@@ -34,7 +35,8 @@ public readonly record struct PictureSize(int Width, int Height)
             int length = BinaryPrimitives.ReadUInt16BigEndian(data[(at + 2)..]);
             bool startOfFrame = marker is >= 0xC0 and <= 0xCF and not (0xC4 or 0xC8 or 0xCC);
             if (startOfFrame)
-                return new PictureSize(BinaryPrimitives.ReadUInt16BigEndian(data[(at + 7)..]), BinaryPrimitives.ReadUInt16BigEndian(data[(at + 5)..]));
+                return new PictureSize(
+                    BinaryPrimitives.ReadUInt16BigEndian(data[(at + 7)..]), BinaryPrimitives.ReadUInt16BigEndian(data[(at + 5)..]));
             if (length < 2)
                 return null;
             at += 2 + length;

@@ -7,10 +7,14 @@ public static class Rating
 {
     public const int Max = 5;
 
-    /// <summary>The rating that a text means: 1 to 5 as it is, larger numbers up to 100 as percent (common practice, no source); null for 0 and for any other text.</summary>
+    /// <summary>
+    /// The rating that a text means: 1 to 5 as it is, larger numbers up to 100 as percent (common practice, no source); null for 0 and for
+    /// any other text.
+    /// </summary>
     public static int? Of(string? text)
     {
-        if (!double.TryParse(text, NumberStyles.AllowDecimalPoint, CultureInfo.InvariantCulture, out double value) || value is <= 0 or > 100)
+        if (!double.TryParse(text, NumberStyles.AllowDecimalPoint, CultureInfo.InvariantCulture, out double value)
+            || value is <= 0 or > 100)
             return null;
         return (int)Math.Max(1, Math.Round(value <= Max ? value : value / 20, MidpointRounding.AwayFromZero));
     }

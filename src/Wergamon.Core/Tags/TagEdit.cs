@@ -172,7 +172,9 @@ public sealed class TagEdit
         }
     }
 
-    /// <summary>Where a difference ends: behind it are enough equal bytes to be worth a patch of its own, or nothing but equal bytes.</summary>
+    /// <summary>
+    /// Where a difference ends: behind it are enough equal bytes to be worth a patch of its own, or nothing but equal bytes.
+    /// </summary>
     private static int EndOfDifference(ReadOnlySpan<byte> fresh, ReadOnlySpan<byte> old, int start, int shared)
     {
         int end = start, at = start;

@@ -9,6 +9,12 @@ public sealed record TagReading(TagSet Tags, IReadOnlyList<string> Damage)
     public IReadOnlyList<string> Damage { get; } =
     [
         .. Damage.Distinct().Take(MaxComplaints),
-        .. Tags.IsCut ? [string.Create(System.Globalization.CultureInfo.InvariantCulture, $"The tag has more than {TagSet.MaxValues} values; the rest was left out.")] : Array.Empty<string>(),
+        .. Tags.IsCut
+            ? [
+                string.Create(
+                    System.Globalization.CultureInfo.InvariantCulture,
+                    $"The tag has more than {TagSet.MaxValues} values; the rest was left out.")
+            ]
+            : Array.Empty<string>(),
     ];
 }

@@ -25,7 +25,9 @@ public sealed class TagSet
     /// <summary>More values than any real file has; further ones are left out, so that a hostile file costs no time.</summary>
     public const int MaxValues = 20_000;
 
-    /// <summary>From this count on, fields and the values of a field are looked up by hash; few are found sooner by going through them.</summary>
+    /// <summary>
+    /// From this count on, fields and the values of a field are looked up by hash; few are found sooner by going through them.
+    /// </summary>
     private const int Many = 16;
 
     private readonly List<TagField> _fields = [];
@@ -49,9 +51,14 @@ public sealed class TagSet
 
     public string? First(string name) => this[name] is [var first, ..] ? first : null;
 
-    /// <summary>The first value as a number of a track or disc, or a total; null where it is missing, no number or beyond <see cref="Limits.MaxTrackNumber"/>.</summary>
+    /// <summary>
+    /// The first value as a number of a track or disc, or a total; null where it is missing, no number or beyond
+    /// <see cref="Limits.MaxTrackNumber"/>.
+    /// </summary>
     public int? Number(string name) =>
-        int.TryParse(First(name), NumberStyles.None, CultureInfo.InvariantCulture, out int number) && number <= Limits.MaxTrackNumber ? number : null;
+        int.TryParse(First(name), NumberStyles.None, CultureInfo.InvariantCulture, out int number) && number <= Limits.MaxTrackNumber
+            ? number
+            : null;
 
     /// <summary>Appends a value to a field; an empty one and one that the field has already are left out.</summary>
     public void Add(string name, string value)

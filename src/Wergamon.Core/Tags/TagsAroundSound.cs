@@ -90,7 +90,8 @@ public static class TagsAroundSound
         return new Place(start, hasApe ? end - ape : end, hasApe, hasId3v1);
     }
 
-    private static bool NamesMusic(TagSet tags) => tags.First(FieldNames.Title) is not null || tags.First(FieldNames.Artist) is not null || tags.First(FieldNames.Album) is not null;
+    private static bool NamesMusic(TagSet tags) =>
+        tags.First(FieldNames.Title) is not null || tags.First(FieldNames.Artist) is not null || tags.First(FieldNames.Album) is not null;
 
     /// <summary>Where the sound starts and ends, and which tags follow it.</summary>
     private readonly record struct Place(long Start, long End, bool HasApe, bool HasId3v1);

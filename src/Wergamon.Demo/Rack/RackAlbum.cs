@@ -39,7 +39,9 @@ internal sealed record RackAlbum(string Key, string Label, string Note, IReadOnl
     /// <summary>Sectors of a data session after the audio.</summary>
     public int DataSectors { get; init; }
 
-    /// <summary>For each track, the keys of earlier discs whose audio it consists of, in sequence; empty for a disc with audio of its own.</summary>
+    /// <summary>
+    /// For each track, the keys of earlier discs whose audio it consists of, in sequence; empty for a disc with audio of its own.
+    /// </summary>
     public IReadOnlyList<IReadOnlyList<string>> Medley { get; init; } = [];
 
     /// <summary>For a surround disc, per track: sample rate, and whether its channels are in two files.</summary>

@@ -22,7 +22,8 @@ internal static class RackAlbums
             new("Trimming the Wick", Play(704, Style.DanceBand, 96, G, false, 15)),
         ])
         {
-            Artist = "The Quarry Lamps", Title = "Lamp Room", Year = 2022, Genre = "Dance band", Cover = CoverPattern.Lamp, IsInCatalogue = true, OtherReadings = 31,
+            Artist = "The Quarry Lamps", Title = "Lamp Room", Year = 2022, Genre = "Dance band", Cover = CoverPattern.Lamp,
+            IsInCatalogue = true, OtherReadings = 31,
         },
         new("02-counterweight", "The Quarry Lamps: Under the Counterweight", "Something before track 1, and pauses between tracks",
         [
@@ -42,7 +43,8 @@ internal static class RackAlbums
             new("Last Lamp Out", Play(721, Style.Club, 126, A, true, 68)),
         ])
         {
-            Artist = "Underlamp", Title = "One Night without a Gap", Year = 2025, Genre = "Club", Cover = CoverPattern.Rays, IsGapless = true, IsInCatalogue = true, OtherReadings = 12,
+            Artist = "Underlamp", Title = "One Night without a Gap", Year = 2025, Genre = "Club", Cover = CoverPattern.Rays,
+            IsGapless = true, IsInCatalogue = true, OtherReadings = 12,
         },
         new("04-hauling-songs", "Tin Orchard: Hauling Songs", "Titles and codes on the disc itself",
         [
@@ -62,7 +64,8 @@ internal static class RackAlbums
             new("Slaked", Play(744, Style.Electronics, 96, D, false, 15)),
         ])
         {
-            Artist = "Odalys Fenn", Title = "Spent Lime", Year = 2024, Genre = "Electronic", Cover = CoverPattern.Horizon, IsInCatalogue = true, OtherReadings = 4,
+            Artist = "Odalys Fenn", Title = "Spent Lime", Year = 2024, Genre = "Electronic", Cover = CoverPattern.Horizon,
+            IsInCatalogue = true, OtherReadings = 4,
             Faults =
             [
                 new(FaultKind.Flaky, 6 * FramesPerSecond, 700) { Share = 0.35 },
@@ -80,13 +83,22 @@ internal static class RackAlbums
             new("Acetylene, Edit", Play(753, Style.Electronics, 112, F, true, 13)),
         ])
         {
-            Artist = "Various", Title = "Lantern Sampler 3", Year = 2023, Genre = "Sampler", Cover = CoverPattern.Diagonal, IsInCatalogue = true, OtherReadings = 3,
+            Artist = "Various", Title = "Lantern Sampler 3", Year = 2023, Genre = "Sampler", Cover = CoverPattern.Diagonal,
+            IsInCatalogue = true, OtherReadings = 3,
             Namesakes =
             [
                 new("Winter Words", "Tin Orchard", 2017, "Spoken word", 1, 1, 4, null,
-                    [new CatalogueTrack("How the Frost Splits Stone"), new CatalogueTrack("The Weighing House"), new CatalogueTrack("Letter to the Deputy")]),
-                new("Three Test Runs of the Ropeway, Recorded from the Lower Terminal to the Upper", "Lantern Quarry Sound Archive", 2009, "Field recording", 2, 3, 1, null,
-                    [new CatalogueTrack("Empty"), new CatalogueTrack("Half Load"), new CatalogueTrack("Full Load, with the Brakeman's Remarks")]),
+                    [
+                        new CatalogueTrack("How the Frost Splits Stone"), new CatalogueTrack("The Weighing House"),
+                        new CatalogueTrack("Letter to the Deputy")
+                    ]),
+                new(
+                    "Three Test Runs of the Ropeway, Recorded from the Lower Terminal to the Upper", "Lantern Quarry Sound Archive", 2009,
+                    "Field recording", 2, 3, 1, null,
+                    [
+                        new CatalogueTrack("Empty"), new CatalogueTrack("Half Load"),
+                        new CatalogueTrack("Full Load, with the Brakeman's Remarks")
+                    ]),
             ],
         },
         new("07-white-disc", "A white disc without a word on it", "Unknown to the catalogue",
@@ -102,14 +114,19 @@ internal static class RackAlbums
             new("Upper Terminal", Play(773, Style.Club, 118, G, false, 13), "Wickwire & Odalys Fenn"),
         ])
         {
-            Artist = "Wickwire", Title = "Ropeway", Year = 2021, Genre = "Club", Cover = CoverPattern.Steps, DataSectors = 300, IsInCatalogue = true,
+            Artist = "Wickwire", Title = "Ropeway", Year = 2021, Genre = "Club", Cover = CoverPattern.Steps, DataSectors = 300,
+            IsInCatalogue = true,
         },
         new("09-long-shift", "Various: The Long Shift", "Half an hour, to see it through",
             [.. LongShift.Select(part => new RackTrack(part.Title, Play(0, Style.Songs, 100, C, false, 0), part.Artist))])
         {
-            Artist = "Various", Title = "The Long Shift", Year = 2025, Genre = "Medley", Cover = CoverPattern.Diagonal, IsInCatalogue = true, OtherReadings = 2,
+            Artist = "Various", Title = "The Long Shift", Year = 2025, Genre = "Medley", Cover = CoverPattern.Diagonal,
+            IsInCatalogue = true, OtherReadings = 2,
             Medley = [.. LongShift.Select(part => part.Discs)],
-            Faults = [new(FaultKind.Flaky, 330 * FramesPerSecond, 1200) { Share = 0.4 }, new(FaultKind.Settling, 352 * FramesPerSecond, 800) { Tries = 4 }],
+            Faults = [
+                new(FaultKind.Flaky, 330 * FramesPerSecond, 1200) { Share = 0.4 },
+                new(FaultKind.Settling, 352 * FramesPerSecond, 800) { Tries = 4 }
+            ],
         },
         new("10-nine-gates", "Nine Gate Ensemble: Nine Gates in the Round", "A surround disc",
         [
@@ -118,7 +135,8 @@ internal static class RackAlbums
             new("Ninth Gate, All Voices", Play(803, Style.Chamber, 63, C, true, 16)),
         ])
         {
-            Artist = "Nine Gate Ensemble", Title = "Nine Gates in the Round", Year = 2023, Genre = "Chamber music", Cover = CoverPattern.Horizon, IsInCatalogue = true,
+            Artist = "Nine Gate Ensemble", Title = "Nine Gates in the Round", Year = 2023, Genre = "Chamber music",
+            Cover = CoverPattern.Horizon, IsInCatalogue = true,
             Surround = [(48_000, false), (96_000, true), (48_000, true)],
         },
     ];
@@ -126,7 +144,10 @@ internal static class RackAlbums
     /// <summary>Albums that the catalogue knows by name only, each with its cover.</summary>
     public static IReadOnlyList<(CatalogueRecord Record, CoverPattern Cover)> KnownByName { get; } =
     [
-        (new("Nine Gate Crossing, the Single", "The Quarry Lamps", 2021, "Dance band", 1, 1, 5, "nine-gate-crossing.jpg", [new("Nine Gate Crossing")]), CoverPattern.Rays),
+        (new(
+                "Nine Gate Crossing, the Single", "The Quarry Lamps", 2021, "Dance band", 1, 1, 5, "nine-gate-crossing.jpg",
+                [new("Nine Gate Crossing")]),
+            CoverPattern.Rays),
     ];
 
     /// <summary>Discs whose audio makes up each track of the long one.</summary>
@@ -143,5 +164,6 @@ internal static class RackAlbums
         ("Hooter at Six", "Tin Orchard", ["04-hauling-songs"]),
     ];
 
-    private static Piece Play(ulong seed, Style style, double tempo, int root, bool minor, double seconds) => new(seed, style, tempo, root, minor, seconds, 0.85);
+    private static Piece Play(ulong seed, Style style, double tempo, int root, bool minor, double seconds) =>
+        new(seed, style, tempo, root, minor, seconds, 0.85);
 }

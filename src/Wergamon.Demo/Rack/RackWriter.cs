@@ -35,7 +35,13 @@ internal sealed class RackWriter(string folder)
         if (album.Surround.Count > 0)
         {
             new SurroundWriter(folder).Write(album);
-            WriteSheet(album, new CueSheet { Files = [new CueFile(album.Key + ".iso", "BINARY")], Tracks = [new CueTrack(1, "MODE1/2048") { Indexes = [new CueIndex(1, 0, default)] }] });
+            WriteSheet(
+                album,
+                new CueSheet
+                {
+                    Files = [new CueFile(album.Key + ".iso", "BINARY")],
+                    Tracks = [new CueTrack(1, "MODE1/2048") { Indexes = [new CueIndex(1, 0, default)] }]
+                });
             return;
         }
 
@@ -55,7 +61,9 @@ internal sealed class RackWriter(string folder)
     private void WriteSheet(RackAlbum album, CueSheet sheet)
     {
         File.WriteAllBytes(Path.Combine(folder, album.Key + ".cue"), CueSheetWriter.WriteBytes(sheet));
-        File.WriteAllText(Path.Combine(folder, album.Key + ".json"), JsonSerializer.Serialize(new RackNote(album.Label, album.Note, album.Faults), RackJson.Default.RackNote));
+        File.WriteAllText(
+            Path.Combine(folder, album.Key + ".json"),
+            JsonSerializer.Serialize(new RackNote(album.Label, album.Note, album.Faults), RackJson.Default.RackNote));
         if (album.Cover is { } cover)
             File.WriteAllBytes(Path.Combine(folder, CoverName(album)), CoverArt.Jpeg(cover));
     }
@@ -69,7 +77,9 @@ internal sealed class RackWriter(string folder)
 
     private static List<Part> PartsOf(RackAlbum album)
     {
-        var sounds = album.IsGapless ? Cut(Play(album.Tracks[0].Piece), album.Tracks.Count) : [.. album.Tracks.Select(track => Play(track.Piece))];
+        var sounds = album.IsGapless
+            ? Cut(Play(album.Tracks[0].Piece), album.Tracks.Count)
+            : [.. album.Tracks.Select(track => Play(track.Piece))];
         var parts = new List<Part>();
         if (album.Hidden is { } hidden)
             parts.Add(new Part(0, false, WithMargin(Play(hidden), before: MarginSectors, behind: 0)));
@@ -77,7 +87,12 @@ internal sealed class RackWriter(string folder)
         {
             if (i > 0 && album.PauseSectors > 0)
                 parts.Add(new Part(i + 1, true, new uint[album.PauseSectors * AudioDisc.FramesPerSector]));
-            parts.Add(new Part(i + 1, false, WithMargin(sounds[i], before: i == 0 && album.Hidden is null ? MarginSectors : 0, behind: i == sounds.Count - 1 ? MarginSectors : 0)));
+            parts.Add(
+                new Part(
+                    i + 1, false,
+                    WithMargin(
+                        sounds[i], before: i == 0 && album.Hidden is null ? MarginSectors : 0,
+                        behind: i == sounds.Count - 1 ? MarginSectors : 0)));
         }
 
         return parts;
@@ -125,12 +140,21 @@ internal sealed class RackWriter(string folder)
         var tracks = album.Tracks.Select((_, i) => new CueTrack(i + 1, CueTrack.Audio)
         {
             Isrc = album.HasText ? IsrcOf(album, i + 1) : null,
-            Indexes = [.. parts.Select((part, at) => (part, at)).Where(pair => pair.part.Track == i + 1).Select(pair => new CueIndex(pair.part.IsPause ? 0 : 1, 0, new Msf(starts[pair.at])))],
+            Indexes = [
+                .. parts.Select((part, at) => (part, at))
+                    .Where(pair => pair.part.Track == i + 1)
+                    .Select(pair => new CueIndex(pair.part.IsPause ? 0 : 1, 0, new Msf(starts[pair.at])))
+            ],
         }).ToList();
         if (album.DataSectors > 0)
         {
             // The gap between two sessions is in no file.
-            tracks.Add(new CueTrack(tracks.Count + 1, "MODE1/2352") { Session = 2, Indexes = [new CueIndex(1, 0, new Msf(parts.Sum(part => part.Sectors)))] });
+            tracks.Add(
+                new CueTrack(tracks.Count + 1, "MODE1/2352")
+                {
+                    Session = 2,
+                    Indexes = [new CueIndex(1, 0, new Msf(parts.Sum(part => part.Sectors)))]
+                });
         }
 
         return new CueSheet
@@ -149,14 +173,29 @@ internal sealed class RackWriter(string folder)
         return new CueSheet
         {
             Files = [.. album.Medley.SelectMany(keys => keys).Select(key => new CueFile(key + ".bin", "BINARY"))],
-            Tracks = [.. album.Medley.Select((keys, i) => new CueTrack(i + 1, CueTrack.Audio) { Indexes = [.. keys.Select((_, piece) => new CueIndex(piece + 1, file++, default))] })],
+            Tracks = [
+                .. album.Medley.Select(
+                    (keys, i) =>
+                        new CueTrack(i + 1, CueTrack.Audio)
+                        {
+                            Indexes = [.. keys.Select((_, piece) => new CueIndex(piece + 1, file++, default))]
+                        })
+            ],
         };
     }
 
     private static DiscText TextOf(RackAlbum album) => new(
         new DiscTextEntry { Title = album.Title, Performer = album.Artist, Code = CatalogueNumberOf(album) },
         album.Tracks.Select((track, i) => (Number: i + 1, track)).ToDictionary(
-            pair => pair.Number, pair => new DiscTextEntry { Title = pair.track.Title, Performer = pair.track.Artist ?? album.Artist, Songwriter = "Hollis Wren", Code = IsrcOf(album, pair.Number) }));
+            pair => pair.Number,
+            pair =>
+                new DiscTextEntry
+                {
+                    Title = pair.track.Title,
+                    Performer = pair.track.Artist ?? album.Artist,
+                    Songwriter = "Hollis Wren",
+                    Code = IsrcOf(album, pair.Number)
+                }));
 
     private static string IsrcOf(RackAlbum album, int track) => $"ZZLQ1{album.Year % 100:00}{track:00000}";
 
@@ -180,7 +219,8 @@ internal sealed class RackWriter(string folder)
         var all = albums.Where(album => album.IsInCatalogue).ToDictionary(album => DiscId.Sha1(contents[album.Key]), album =>
         {
             var record = new CatalogueRecord(
-                album.Title, album.Artist, album.Year, album.Genre, 1, 1, 17, album.Cover is null ? null : CoverName(album), [.. album.Tracks.Select(track => new CatalogueTrack(track.Title, track.Artist))]);
+                album.Title, album.Artist, album.Year, album.Genre, 1, 1, 17, album.Cover is null ? null : CoverName(album),
+                [.. album.Tracks.Select(track => new CatalogueTrack(track.Title, track.Artist))]);
             return (List<CatalogueRecord>)[record, .. album.Namesakes];
         });
         foreach (var (record, cover) in RackAlbums.KnownByName)
@@ -189,13 +229,16 @@ internal sealed class RackWriter(string folder)
             File.WriteAllBytes(Path.Combine(folder, record.CoverFile!), CoverArt.Jpeg(cover));
         }
 
-        File.WriteAllText(Path.Combine(folder, FolderCatalogue.FileName), JsonSerializer.Serialize(all, RackJson.Default.DictionaryStringListCatalogueRecord));
+        File.WriteAllText(
+            Path.Combine(folder, FolderCatalogue.FileName),
+            JsonSerializer.Serialize(all, RackJson.Default.DictionaryStringListCatalogueRecord));
     }
 
     private void WriteLedger(IReadOnlyList<RackAlbum> albums, Dictionary<string, TableOfContents> contents)
     {
         var all = albums.Where(album => album.OtherReadings > 0).ToDictionary(album => DiscId.Sha1(contents[album.Key]), SumsOf);
-        File.WriteAllText(Path.Combine(folder, FolderLedger.FileName), JsonSerializer.Serialize(all, RackJson.Default.DictionaryStringListLedgerTrack));
+        File.WriteAllText(
+            Path.Combine(folder, FolderLedger.FileName), JsonSerializer.Serialize(all, RackJson.Default.DictionaryStringListLedgerTrack));
     }
 
     /// <summary>The checksum that most got of each track, and a different one from a single drive.</summary>

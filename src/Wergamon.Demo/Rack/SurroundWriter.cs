@@ -34,7 +34,8 @@ internal sealed class SurroundWriter(string folder)
             }
         }
 
-        files.Add(new IsoSource("Read me.txt", 51, () => new MemoryStream("Recorded in the slate cavern at Lantern Quarry.\r\n  "u8.ToArray())));
+        files.Add(
+            new IsoSource("Read me.txt", 51, () => new MemoryStream("Recorded in the slate cavern at Lantern Quarry.\r\n  "u8.ToArray())));
         using var image = File.Create(Path.Combine(folder, album.Key + ".iso"));
         IsoWriter.Write(image, album.Title, files, Pressed);
     }

@@ -24,7 +24,10 @@ public sealed record BlankDisc(string Key, string Label, DiscBlank Blank)
         new("blank-74", "74 minutes", DiscBlank.Minutes74),
         new("dvd", "4.7 GB, for data", DiscBlank.Dvd),
         new("rewritable-80", "80 minutes, rewritable", DiscBlank.Minutes80) { IsRewritable = true },
-        new("worn-80", "80 minutes, with bad places", DiscBlank.Minutes80) { Faults = [new DiscFault(FaultKind.Never, 2 * 75 * 588, 900) { Noticed = 1 }, new DiscFault(FaultKind.Never, 9_000 * 588, 300)] },
+        new("worn-80", "80 minutes, with bad places", DiscBlank.Minutes80)
+        {
+            Faults = [new DiscFault(FaultKind.Never, 2 * 75 * 588, 900) { Noticed = 1 }, new DiscFault(FaultKind.Never, 9_000 * 588, 300)]
+        },
         new("bent-80", "80 minutes, bent", DiscBlank.Minutes80) { FailsAt = 4_500 },
     ];
 }

@@ -10,7 +10,8 @@ namespace Wergamon.Devices.Burners;
 /// <param name="shelf">The folder of written discs.</param>
 /// <param name="time">The time that writing takes.</param>
 /// <param name="clock">Tells how long the source keeps the burner waiting.</param>
-public sealed class SimulatedBurner(string letter, BurnerTraits traits, string shelf, IDriveTime time, TimeProvider clock) : IDiscBurner, IDisposable
+public sealed class SimulatedBurner(string letter, BurnerTraits traits, string shelf, IDriveTime time, TimeProvider clock)
+    : IDiscBurner, IDisposable
 {
     private const string TextExtension = ".cdt", PartExtension = ".part";
 
@@ -68,10 +69,15 @@ public sealed class SimulatedBurner(string letter, BurnerTraits traits, string s
             if (Disc is not { } disc || _blank is not { } blank)
                 throw new BurnFailedException($"There is no disc in {traits.Name}.");
             if (!disc.CanBeWritten)
-                throw new BurnFailedException(disc.Spoiled is null ? $"The disc in {traits.Name} is written already." : $"The disc in {traits.Name} is spoiled.");
+                throw new BurnFailedException(
+                    disc.Spoiled is null ? $"The disc in {traits.Name} is written already." : $"The disc in {traits.Name} is spoiled.");
             if (order.Contents.LeadOut > disc.Blank.Sectors)
                 throw new BurnFailedException($"The disc in {traits.Name} is too short for this.");
-            int speed = order.Speed == 0 ? traits.Speeds[^1] : traits.Speeds.Contains(order.Speed) ? order.Speed : throw new BurnFailedException($"{traits.Name} does not write at {order.Speed} times.");
+            int speed = order.Speed == 0
+                ? traits.Speeds[^1]
+                : traits.Speeds.Contains(order.Speed)
+                ? order.Speed
+                : throw new BurnFailedException($"{traits.Name} does not write at {order.Speed} times.");
             if (!order.IsTrial)
                 Erase(disc);
             return _session = new Session(this, order, blank, speed);
@@ -96,8 +102,13 @@ public sealed class SimulatedBurner(string letter, BurnerTraits traits, string s
             if (Disc is not { WrittenKey: { } key })
                 throw new UnreadableDiscException($"There is no written disc in {traits.Name}.");
             _reading?.Dispose();
-            _reading = new SimulatedTray(letter, new DriveBehaviour(new DriveTraits(traits.Name) { CacheSectors = 200 }, Speed: traits.Speeds[^1], JitterShare: 0, Seed: 5), time);
-            _reading.Insert(new DiscRack(shelf).Take(key, isInBurner: true) ?? throw new UnreadableDiscException("The disc is not on the shelf of written discs any more."));
+            _reading = new SimulatedTray(
+                letter,
+                new DriveBehaviour(new DriveTraits(traits.Name) { CacheSectors = 200 }, Speed: traits.Speeds[^1], JitterShare: 0, Seed: 5),
+                time);
+            _reading.Insert(
+                new DiscRack(shelf).Take(key, isInBurner: true)
+                    ?? throw new UnreadableDiscException("The disc is not on the shelf of written discs any more."));
             return _reading.Open();
         }
     }
@@ -182,9 +193,14 @@ public sealed class SimulatedBurner(string letter, BurnerTraits traits, string s
             var packs = isData ? [] : DiscTextPacks.Write(_order.Text, _order.Contents.Tracks.Count);
             if (packs.Length > 0)
                 PlainFile.Write(PathOf(TextExtension), packs);
-            new RackNote(_order.Label, "Burned here", _blank.Faults) { BlankKey = _blank.Key, IsOpen = !_order.ClosesDisc }.Write(_burner.Shelf, _key);
+            new RackNote(_order.Label, "Burned here", _blank.Faults)
+            {
+                BlankKey = _blank.Key,
+                IsOpen = !_order.ClosesDisc
+            }.Write(_burner.Shelf, _key);
             // The disc has no text of its own but what the lead-in holds, so its sheet has none either.
-            var sheet = DiscImageWriter.SheetOf(_order.Contents, DiscText.None, _key + ".bin", packs.Length > 0 ? _key + TextExtension : null);
+            var sheet = DiscImageWriter.SheetOf(
+                _order.Contents, DiscText.None, _key + ".bin", packs.Length > 0 ? _key + TextExtension : null);
             // The sheet comes last: with it the disc is on the shelf.
             PlainFile.Write(PathOf(".cue"), CueSheetWriter.WriteBytes(sheet));
             _burner.Ended(this, disc => disc with { Label = _order.Label, WrittenKey = _key, IsOpen = !_order.ClosesDisc });
@@ -207,7 +223,9 @@ public sealed class SimulatedBurner(string letter, BurnerTraits traits, string s
 
         private int Sector => (int)(_bytes / _order.BytesPerSector);
 
-        private string Now => string.Create(CultureInfo.InvariantCulture, $"{Sector / AudioDisc.SectorsPerSecond / 60}:{Sector / AudioDisc.SectorsPerSecond % 60:00}");
+        private string Now =>
+            string.Create(
+                CultureInfo.InvariantCulture, $"{Sector / AudioDisc.SectorsPerSecond / 60}:{Sector / AudioDisc.SectorsPerSecond % 60:00}");
 
         private string PathOf(string extension) => Path.Combine(_burner.Shelf, _key + extension);
 

@@ -13,8 +13,11 @@ public static class WrittenDiscs
     public static string NextKey(string folder)
     {
         int last = !PlainFolder.Exists(folder) ? 0
-            : PlainFolder.Files(folder, Prefix + "*", withHidden: true).Select(path => Path.GetFileName(path)[Prefix.Length..].Split('.')[0])
-                .Select(number => int.TryParse(number, NumberStyles.None, CultureInfo.InvariantCulture, out int known) ? known : 0).DefaultIfEmpty().Max();
+            : PlainFolder.Files(folder, Prefix + "*", withHidden: true)
+                .Select(path => Path.GetFileName(path)[Prefix.Length..].Split('.')[0])
+                .Select(number => int.TryParse(number, NumberStyles.None, CultureInfo.InvariantCulture, out int known) ? known : 0)
+                    .DefaultIfEmpty()
+                    .Max();
         return string.Create(CultureInfo.InvariantCulture, $"{Prefix}{last + 1:000}");
     }
 
@@ -23,7 +26,9 @@ public static class WrittenDiscs
     {
         if (!PlainFolder.Exists(folder))
             return;
-        foreach (var path in PlainFolder.Files(folder, Prefix + "*", withHidden: true).Where(path => !PlainFile.Exists(Path.Combine(folder, Path.GetFileName(path).Split('.')[0] + ".cue"))).ToList())
+        foreach (var path in PlainFolder.Files(folder, Prefix + "*", withHidden: true)
+            .Where(path => !PlainFile.Exists(Path.Combine(folder, Path.GetFileName(path).Split('.')[0] + ".cue")))
+            .ToList())
             PlainFile.Delete(path);
     }
 

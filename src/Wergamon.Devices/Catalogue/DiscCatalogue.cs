@@ -13,7 +13,8 @@ public sealed record CatalogueTrack(string Title, string? Artist = null);
 /// <param name="Confirmed">Number of people who confirmed that their disc is this album; the best candidate has most.</param>
 /// <param name="CoverFile">The name of its front cover in the catalogue's folder.</param>
 public sealed record CatalogueRecord(
-    string Title, string Artist, int? Year, string? Genre, int Disc, int DiscTotal, int Confirmed, string? CoverFile, IReadOnlyList<CatalogueTrack> Tracks);
+    string Title, string Artist, int? Year, string? Genre, int Disc, int DiscTotal, int Confirmed, string? CoverFile,
+    IReadOnlyList<CatalogueTrack> Tracks);
 
 /// <summary>A candidate for a disc, with its cover.</summary>
 public sealed record CatalogueEntry(CatalogueRecord Record, byte[]? Cover);
@@ -67,7 +68,11 @@ public sealed class FolderCatalogue(string folder, TimeProvider time) : IDiscCat
         var all = await ReadAsync(cancellation).ConfigureAwait(false);
         var found = all.GetValueOrDefault(DiscId.Sha1(contents)) ?? [];
         int tracks = contents.AudioTracks.Count();
-        return [.. found.Where(record => tracks == 0 || record.Tracks.Count == tracks).OrderByDescending(record => record.Confirmed).Select(record => new CatalogueEntry(record, CoverOf(record)))];
+        return [
+            .. found.Where(record => tracks == 0 || record.Tracks.Count == tracks)
+                .OrderByDescending(record => record.Confirmed)
+                .Select(record => new CatalogueEntry(record, CoverOf(record)))
+        ];
     }
 
     public async Task<IReadOnlyList<CatalogueEntry>> FindAsync(string words, CancellationToken cancellation)
@@ -78,8 +83,12 @@ public sealed class FolderCatalogue(string folder, TimeProvider time) : IDiscCat
         var all = await ReadAsync(cancellation).ConfigureAwait(false);
         return
         [
-            .. all.Values.SelectMany(records => records).Where(record => wanted.All(FoldedText.Fold($"{record.Artist} {record.Title}").Contains))
-                .OrderBy(record => record.CoverFile is null).ThenByDescending(record => record.Confirmed).Take(MaxFound).Select(record => new CatalogueEntry(record, CoverOf(record))),
+            .. all.Values.SelectMany(records => records)
+                .Where(record => wanted.All(FoldedText.Fold($"{record.Artist} {record.Title}").Contains))
+                .OrderBy(record => record.CoverFile is null)
+                    .ThenByDescending(record => record.Confirmed)
+                    .Take(MaxFound)
+                    .Select(record => new CatalogueEntry(record, CoverOf(record))),
         ];
     }
 

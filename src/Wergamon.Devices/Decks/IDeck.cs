@@ -15,7 +15,9 @@ public sealed record DeckList(string Path, string Title, IReadOnlyList<string> T
 /// <param name="Path">From the top of the stick.</param>
 /// <param name="Rating">0 to 5.</param>
 /// <param name="FirstBeat">In seconds; null where the file does not say.</param>
-public sealed record DeckTrack(string Path, string Title, string Artist, int Rating, string Comment, IReadOnlyList<ChapterMark> Marks, double? Tempo, double? FirstBeat);
+public sealed record DeckTrack(
+    string Path, string Title, string Artist, int Rating, string Comment, IReadOnlyList<ChapterMark> Marks, double? Tempo,
+    double? FirstBeat);
 
 /// <summary>What a person changes of a track on a deck; null leaves something as it is.</summary>
 public sealed record DeckNote

@@ -8,17 +8,34 @@ using Wergamon.Core.Tags;
 
 namespace Wergamon.Devices.Decks;
 
-/// <summary>A deck that reads and writes a stick as one would that keeps to open formats: M3U8 for lists; ratings, comments and chapters in the tags of files.</summary>
+/// <summary>
+/// A deck that reads and writes a stick as one would that keeps to open formats: M3U8 for lists; ratings, comments and chapters in the tags
+/// of files.
+/// </summary>
 /// <param name="place">The top of the stick.</param>
 public sealed class SimulatedDeck(string place) : IDeck
 {
     public IReadOnlyList<DeckList> Lists()
     {
-        var files = PlainFolder.Files(place, isDeep: true).Select(path => Path.GetRelativePath(place, path)).Order(StringComparer.Ordinal).ToList();
-        var lists = files.Where(IsPlaylist).Select(path => (Path: path, List: ReadList(path))).Where(each => each.List is not null)
-            .Select(each => new DeckList(each.Path, each.List!.Title.Length > 0 ? each.List.Title : Path.GetFileNameWithoutExtension(each.Path), [.. each.List.Entries.Select(entry => OnStick(each.Path, entry.Path))]) { CanBeOrdered = true })
+        var files = PlainFolder.Files(place, isDeep: true)
+            .Select(path => Path.GetRelativePath(place, path))
+            .Order(StringComparer.Ordinal)
             .ToList();
-        return lists.Count > 0 ? lists : [.. files.Where(IsMusic).GroupBy(path => Path.GetDirectoryName(path)!).Select(folder => new DeckList(folder.Key, folder.Key.Length > 0 ? folder.Key : "At the top", [.. folder]))];
+        var lists = files.Where(IsPlaylist).Select(path => (Path: path, List: ReadList(path))).Where(each => each.List is not null)
+            .Select(
+                each =>
+                    new DeckList(
+                        each.Path, each.List!.Title.Length > 0 ? each.List.Title : Path.GetFileNameWithoutExtension(each.Path),
+                        [.. each.List.Entries.Select(entry => OnStick(each.Path, entry.Path))])
+                    { CanBeOrdered = true })
+            .ToList();
+        return lists.Count > 0
+            ? lists
+            : [
+                .. files.Where(IsMusic)
+                    .GroupBy(path => Path.GetDirectoryName(path)!)
+                    .Select(folder => new DeckList(folder.Key, folder.Key.Length > 0 ? folder.Key : "At the top", [.. folder]))
+            ];
     }
 
     public DeckTrack? Track(string path)
@@ -30,8 +47,10 @@ public sealed class SimulatedDeck(string place) : IDeck
             using var stream = PlainFile.OpenRead(full);
             var tags = FileReading.ReadTags(stream).Tags;
             return new DeckTrack(
-                path, tags.First(FieldNames.Title) ?? Path.GetFileNameWithoutExtension(path), tags.First(FieldNames.Artist) ?? "", Rating.Of(tags.First(FieldNames.Rating)) ?? 0,
-                FieldText.Join(tags[FieldNames.Comment]), ChapterMark.Parse(tags[FieldNames.Chapters]) ?? [], Number(tags.First(FieldNames.Tempo)), Number(tags.First(StickNotes.FirstBeat)));
+                path, tags.First(FieldNames.Title) ?? Path.GetFileNameWithoutExtension(path), tags.First(FieldNames.Artist) ?? "",
+                Rating.Of(tags.First(FieldNames.Rating)) ?? 0,
+                FieldText.Join(tags[FieldNames.Comment]), ChapterMark.Parse(tags[FieldNames.Chapters]) ?? [],
+                Number(tags.First(FieldNames.Tempo)), Number(tags.First(StickNotes.FirstBeat)));
         }
         catch (UnreadableAudioException)
         {
@@ -45,8 +64,11 @@ public sealed class SimulatedDeck(string place) : IDeck
     {
         if (FullPath(list) is not { } full || ReadList(list) is not { } read)
             return;
-        var left = read.Entries.GroupBy(entry => OnStick(list, entry.Path), StringComparer.OrdinalIgnoreCase).ToDictionary(group => group.Key, group => new Queue<PlaylistEntry>(group), StringComparer.OrdinalIgnoreCase);
-        var entries = tracks.Select(track => left.TryGetValue(track, out var known) && known.TryDequeue(out var entry) ? entry : null).OfType<PlaylistEntry>().ToList();
+        var left = read.Entries.GroupBy(entry => OnStick(list, entry.Path), StringComparer.OrdinalIgnoreCase)
+            .ToDictionary(group => group.Key, group => new Queue<PlaylistEntry>(group), StringComparer.OrdinalIgnoreCase);
+        var entries = tracks.Select(track => left.TryGetValue(track, out var known) && known.TryDequeue(out var entry) ? entry : null)
+            .OfType<PlaylistEntry>()
+            .ToList();
         Replace(full, Encoding.UTF8.GetBytes(PlaylistFormat.M3u8.Write(read with { Entries = entries })));
     }
 
@@ -91,18 +113,25 @@ public sealed class SimulatedDeck(string place) : IDeck
     private string? FullPath(string path)
     {
         var full = Path.GetFullPath(path, place);
-        return full.StartsWith(Path.TrimEndingDirectorySeparator(Path.GetFullPath(place)) + "/", StringComparison.Ordinal) && PlainFile.Exists(full) ? full : null;
+        return full.StartsWith(Path.TrimEndingDirectorySeparator(Path.GetFullPath(place)) + "/", StringComparison.Ordinal)
+                && PlainFile.Exists(full)
+            ? full
+            : null;
     }
 
-    private Playlist? ReadList(string path) => PlaylistFormat.ReadAny(PlainFile.ReadAll(Path.Combine(place, path), PlaylistFormat.MaxLength));
+    private Playlist? ReadList(string path) =>
+        PlaylistFormat.ReadAny(PlainFile.ReadAll(Path.Combine(place, path), PlaylistFormat.MaxLength));
 
     private static bool IsPlaylist(string path) => Path.GetExtension(path).ToLowerInvariant() is ".m3u8" or ".m3u";
 
-    private static bool IsMusic(string path) => FileFormats.Writable.Any(format => Path.GetExtension(path).Equals(format.Extension, StringComparison.OrdinalIgnoreCase));
+    private static bool IsMusic(string path) =>
+        FileFormats.Writable.Any(format => Path.GetExtension(path).Equals(format.Extension, StringComparison.OrdinalIgnoreCase));
 
-    private static string OnStick(string list, string path) => Path.GetFullPath(path.Replace('\\', '/'), "/" + Path.GetDirectoryName(list)).TrimStart('/');
+    private static string OnStick(string list, string path) =>
+        Path.GetFullPath(path.Replace('\\', '/'), "/" + Path.GetDirectoryName(list)).TrimStart('/');
 
-    private static double? Number(string? text) => double.TryParse(text, NumberStyles.Float, CultureInfo.InvariantCulture, out double value) ? value : null;
+    private static double? Number(string? text) =>
+        double.TryParse(text, NumberStyles.Float, CultureInfo.InvariantCulture, out double value) ? value : null;
 
     /// <summary>As devices do it: beside the file first, then in its place.</summary>
     private static void Replace(string path, byte[] bytes)

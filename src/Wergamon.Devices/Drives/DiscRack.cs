@@ -33,7 +33,8 @@ public sealed class DiscRack(params IReadOnlyList<string> folders)
             return null;
         var note = RackNote.Read(folder, key);
         if (note.IsOpen && !isInBurner)
-            throw new Core.Discs.UnreadableDiscException("This disc was left open when it was burned. Close it in a burner; until then drives do not read it.");
+            throw new Core.Discs.UnreadableDiscException(
+                "This disc was left open when it was burned. Close it in a burner; until then drives do not read it.");
         return ImageDisc.Open(SheetOf(folder, key), key, note.Label) with { Faults = note.Faults };
     }
 
@@ -47,7 +48,9 @@ public sealed class DiscRack(params IReadOnlyList<string> folders)
 }
 
 /// <summary>Serialisation of the notes in the rack.</summary>
-[JsonSourceGenerationOptions(PropertyNamingPolicy = JsonKnownNamingPolicy.CamelCase, UseStringEnumConverter = true, WriteIndented = true, IgnoreReadOnlyProperties = true, Converters = [typeof(WellFormedTextConverter)])]
+[JsonSourceGenerationOptions(
+    PropertyNamingPolicy = JsonKnownNamingPolicy.CamelCase, UseStringEnumConverter = true, WriteIndented = true,
+    IgnoreReadOnlyProperties = true, Converters = [typeof(WellFormedTextConverter)])]
 [JsonSerializable(typeof(RackNote))]
 [JsonSerializable(typeof(Dictionary<string, List<Catalogue.CatalogueRecord>>))]
 [JsonSerializable(typeof(Dictionary<string, List<Catalogue.LedgerTrack>>))]

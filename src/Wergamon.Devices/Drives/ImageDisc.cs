@@ -47,7 +47,16 @@ public static class ImageDisc
         }
 
         var tracks = sheet.Tracks.Where(track => track.Title is not null || track.Performer is not null)
-            .GroupBy(track => track.Number).ToDictionary(group => group.Key, group => new DiscTextEntry { Title = group.First().Title, Performer = group.First().Performer, Songwriter = group.First().Songwriter });
+            .GroupBy(track => track.Number)
+                .ToDictionary(
+                    group => group.Key,
+                    group =>
+                        new DiscTextEntry
+                        {
+                            Title = group.First().Title,
+                            Performer = group.First().Performer,
+                            Songwriter = group.First().Songwriter
+                        });
         return new DiscText(new DiscTextEntry { Title = sheet.Title, Performer = sheet.Performer }, tracks);
     }
 }

@@ -23,7 +23,10 @@ public sealed record LoadedDisc(string Key, string Label, DiscImage Image) : IDi
 
     /// <summary>The sectors of a data disc.</summary>
     /// <exception cref="UnreadableDiscException">Its first track is sound.</exception>
-    public Stream OpenData() => Image.Contents.Tracks[0] is { IsAudio: false } track ? new DataTrackStream(Image, track) : throw new UnreadableDiscException("This is no data disc.");
+    public Stream OpenData() =>
+        Image.Contents.Tracks[0] is { IsAudio: false } track
+            ? new DataTrackStream(Image, track)
+            : throw new UnreadableDiscException("This is no data disc.");
 
     /// <summary>Finds multichannel titles on a disc without audio tracks.</summary>
     public LoadedDisc WithTitles()

@@ -21,10 +21,13 @@ public sealed record RackNote(string Label, string Note, IReadOnlyList<DiscFault
     {
         var path = PathOf(folder, key);
         var empty = new RackNote(key, "", []);
-        return PlainFile.Exists(path) ? JsonSerializer.Deserialize(PlainFile.ReadAll(path, MaxBytes), RackJson.Default.RackNote) ?? empty : empty;
+        return PlainFile.Exists(path)
+            ? JsonSerializer.Deserialize(PlainFile.ReadAll(path, MaxBytes), RackJson.Default.RackNote) ?? empty
+            : empty;
     }
 
-    internal void Write(string folder, string key) => PlainFile.Write(PathOf(folder, key), JsonSerializer.SerializeToUtf8Bytes(this, RackJson.Default.RackNote));
+    internal void Write(string folder, string key) =>
+        PlainFile.Write(PathOf(folder, key), JsonSerializer.SerializeToUtf8Bytes(this, RackJson.Default.RackNote));
 
     private static string PathOf(string folder, string key) => Path.Combine(folder, key + ".json");
 }

@@ -21,7 +21,8 @@ internal sealed class SectorCache(int sectors)
         }
 
         for (int i = 0; i < count; i++)
-            _bytes.AsSpan(_places[firstSector + i] * AudioDisc.BytesPerSector, AudioDisc.BytesPerSector).CopyTo(into[(i * AudioDisc.BytesPerSector)..]);
+            _bytes.AsSpan(_places[firstSector + i] * AudioDisc.BytesPerSector, AudioDisc.BytesPerSector)
+                .CopyTo(into[(i * AudioDisc.BytesPerSector)..]);
         return true;
     }
 

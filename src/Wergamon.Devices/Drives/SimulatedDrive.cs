@@ -113,7 +113,8 @@ public sealed class SimulatedDrive(DriveBehaviour behaviour, LoadedDisc disc, ID
                 frames[(int)(at - firstFrame)] ^= (uint)_chance.Bits(5 + (ulong)i, (ulong)attempt, (ulong)at) | 1;
             if (_chance.Share(6, (ulong)i, (ulong)attempt) < fault.Noticed)
             {
-                for (int sector = (int)((from - firstFrame) / AudioDisc.FramesPerSector); sector <= (end - 1 - firstFrame) / AudioDisc.FramesPerSector; sector++)
+                for (int sector = (int)((from - firstFrame) / AudioDisc.FramesPerSector);
+                sector <= (end - 1 - firstFrame) / AudioDisc.FramesPerSector; sector++)
                     reportedErrors.Add(firstSector + sector);
             }
         }

@@ -8,7 +8,8 @@ internal sealed class AntiforgeryFilter(IAntiforgery antiforgery) : IEndpointFil
     public async ValueTask<object?> InvokeAsync(EndpointFilterInvocationContext context, EndpointFilterDelegate next)
     {
         var request = context.HttpContext.Request;
-        if (HttpMethods.IsGet(request.Method) || HttpMethods.IsHead(request.Method) || await antiforgery.IsRequestValidAsync(context.HttpContext))
+        if (HttpMethods.IsGet(request.Method) || HttpMethods.IsHead(request.Method)
+            || await antiforgery.IsRequestValidAsync(context.HttpContext))
             return await next(context);
         return TypedResults.BadRequest();
     }

@@ -8,7 +8,8 @@ using Microsoft.AspNetCore.Mvc.RazorPages.Infrastructure;
 namespace Wergamon.Web.Auth;
 
 /// <summary>
-/// Answers for every page what no page can: 404 for a handler that it does not have, 400 for a form or body that cannot be read or does not fit
+/// Answers for every page what no page can: 404 for a handler that it does not have, 400 for a form or body that cannot be read or does not
+/// fit
 /// the handler.
 /// </summary>
 internal sealed class PageRequestFilter : IPageFilter
@@ -50,5 +51,6 @@ internal sealed class PageRequestFilter : IPageFilter
             : parameter is HandlerParameterDescriptor { ParameterInfo: var info } && NeedsValue.GetOrAdd(info, CannotBeNull);
     }
 
-    private static bool CannotBeNull(ParameterInfo parameter) => !parameter.HasDefaultValue && new NullabilityInfoContext().Create(parameter).WriteState == NullabilityState.NotNull;
+    private static bool CannotBeNull(ParameterInfo parameter) =>
+        !parameter.HasDefaultValue && new NullabilityInfoContext().Create(parameter).WriteState == NullabilityState.NotNull;
 }

@@ -7,7 +7,8 @@ using Microsoft.AspNetCore.Mvc.Filters;
 namespace Wergamon.Web.Auth;
 
 /// <summary>
-/// A form that is submitted again from the same page, by a second click or a hundred, is carried out once: the others are led where the first was.
+/// A form that is submitted again from the same page, by a second click or a hundred, is carried out once: the others are led where the
+/// first was.
 /// The token in the form tells the page apart; a page that is loaded anew can submit the same again.
 /// </summary>
 internal sealed class RepeatedSubmitFilter(TimeProvider time) : IAsyncPageFilter
@@ -25,7 +26,8 @@ internal sealed class RepeatedSubmitFilter(TimeProvider time) : IAsyncPageFilter
     {
         var request = context.HttpContext.Request;
         // Parts of a page that scripts ask for have no page of their own to lead to; what has failed already is only told.
-        if (context.HandlerMethod is null || context.Result is not null || !HttpMethods.IsPost(request.Method) || !request.HasFormContentType || request.Headers.ContainsKey("HX-Request") || !await HasTokenAsync(request))
+        if (context.HandlerMethod is null || context.Result is not null || !HttpMethods.IsPost(request.Method)
+            || !request.HasFormContentType || request.Headers.ContainsKey("HX-Request") || !await HasTokenAsync(request))
         {
             await next();
             return;
@@ -44,7 +46,9 @@ internal sealed class RepeatedSubmitFilter(TimeProvider time) : IAsyncPageFilter
         try
         {
             var executed = await next();
-            led = executed.Exception is null && executed.Result is RedirectResult or RedirectToPageResult or LocalRedirectResult ? executed.Result : null;
+            led = executed.Exception is null && executed.Result is RedirectResult or RedirectToPageResult or LocalRedirectResult
+                ? executed.Result
+                : null;
         }
         finally
         {

@@ -9,7 +9,12 @@ internal static class RequestFailures
     /// <summary>The error of a full disk on Linux, as .NET tells it.</summary>
     private const int NoSpace = 28;
 
-    public static ExceptionHandlerOptions Options { get; } = new() { ExceptionHandlingPath = "/error", StatusCodeSelector = StatusOf, AllowStatusCode404Response = true };
+    public static ExceptionHandlerOptions Options { get; } = new()
+    {
+        ExceptionHandlingPath = "/error",
+        StatusCodeSelector = StatusOf,
+        AllowStatusCode404Response = true
+    };
 
     internal static int StatusOf(Exception failure) => failure switch
     {

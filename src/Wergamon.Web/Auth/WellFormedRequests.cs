@@ -6,7 +6,8 @@ using Wergamon.Core.Bytes;
 namespace Wergamon.Web.Auth;
 
 /// <summary>
-/// The door for text of requests: query, form and route reach pages well formed and bounded. A form that cannot be read, or a text that is too
+/// The door for text of requests: query, form and route reach pages well formed and bounded. A form that cannot be read, or a text that is
+/// too
 /// long, is the request's fault: 400.
 /// </summary>
 internal static class WellFormedRequests
@@ -26,10 +27,12 @@ internal static class WellFormedRequests
         var request = context.Request;
         if (request.Query.Any(IsUnfit))
             request.Query = new QueryCollection(Mend(request.Query));
-        foreach (var (name, value) in request.RouteValues.Where(pair => pair.Value is string text && !WellFormedText.IsWellFormed(text)).ToList())
+        foreach (var (name, value) in request.RouteValues.Where(pair => pair.Value is string text && !WellFormedText.IsWellFormed(text))
+            .ToList())
             request.RouteValues[name] = WellFormedText.From((string)value!);
         if (request.HasFormContentType)
-            context.Features.Set<IFormFeature>(new WellFormedForm(context.Features.Get<IFormFeature>() ?? new FormFeature(request, limits)));
+            context.Features.Set<IFormFeature>(
+                new WellFormedForm(context.Features.Get<IFormFeature>() ?? new FormFeature(request, limits)));
     }
 
     private static bool IsUnfit(KeyValuePair<string, StringValues> pair) => !IsName(pair.Key) || pair.Value.Any(value => !IsFit(value));
@@ -90,11 +93,14 @@ internal static class WellFormedRequests
             form.Any(IsUnfit) ? new FormCollection(Mend(form), form.Files) : form;
 
         /// <summary>What the framework throws over broken parts, wrong lengths, too many keys and bodies that end early.</summary>
-        private static bool IsUnreadable(Exception failure) => failure is InvalidDataException or IOException and not BadHttpRequestException or FormatException or ArgumentException;
+        private static bool IsUnreadable(Exception failure) =>
+            failure is InvalidDataException or IOException and not BadHttpRequestException or FormatException or ArgumentException;
 
         private static BadHttpRequestException Unreadable(Exception failure) => new(
             "The form of this request cannot be read: " + failure.Message,
-            failure is InvalidDataException && failure.Message.Contains("limit", StringComparison.Ordinal) ? StatusCodes.Status413PayloadTooLarge : StatusCodes.Status400BadRequest,
+            failure is InvalidDataException && failure.Message.Contains("limit", StringComparison.Ordinal)
+                ? StatusCodes.Status413PayloadTooLarge
+                : StatusCodes.Status400BadRequest,
             failure);
     }
 }

@@ -46,7 +46,9 @@ public sealed class DiscStrip
         _perSector = Width / (AxisMinutes * 60.0 * AudioDisc.SectorsPerSecond);
         Tracks = [.. spans.Select(span => Track(span, rip.FirstOrDefault(track => track.Number == span.Number), now))];
         Edge = now is null ? null : X(now.ReadOnceTo);
-        Again = [.. (now?.ReadAgain ?? []).Select(sector => Mark(sector, 1, $"Read again at {At(sector)}")).Concat(rip.SelectMany(AgainIn))];
+        Again = [
+            .. (now?.ReadAgain ?? []).Select(sector => Mark(sector, 1, $"Read again at {At(sector)}")).Concat(rip.SelectMany(AgainIn))
+        ];
         Doubtful = [.. rip.SelectMany(DoubtfulIn)];
     }
 
@@ -64,10 +66,19 @@ public sealed class DiscStrip
         Tracks =
         [
             .. tracks.Select(track => new StripTrack(
-                track.Number == 0 ? "" : track.Number.ToString(CultureInfo.InvariantCulture), Part(track.Start, track.End), Part(track.Start, Math.Clamp(written, track.Start, track.End)),
-                Part(track.Start, Math.Clamp(checkedTo, track.Start, track.End)), $"{(track.Number == 0 ? "Hidden track" : $"Track {track.Number}")}, {At(track.Start)} to {At(track.End)}") { IsOver = track.End > room }),
+                track.Number == 0 ? "" : track.Number.ToString(CultureInfo.InvariantCulture), Part(track.Start, track.End),
+                Part(track.Start, Math.Clamp(written, track.Start, track.End)),
+                Part(track.Start, Math.Clamp(checkedTo, track.Start, track.End)),
+                $"{(track.Number == 0 ? "Hidden track" : $"Track {track.Number}")}, {At(track.Start)} to {At(track.End)}")
+            {
+                IsOver = track.End > room,
+            }),
         ];
-        Edge = written > 0 && written < end && checkedTo == 0 ? X(written) : checkedTo > 0 && checkedTo < tracks[^1].End ? X(checkedTo) : null;
+        Edge = written > 0 && written < end && checkedTo == 0
+            ? X(written)
+            : checkedTo > 0 && checkedTo < tracks[^1].End
+            ? X(checkedTo)
+            : null;
         Again = Doubtful = [];
     }
 
@@ -83,7 +94,9 @@ public sealed class DiscStrip
         {
             int step = AxisMinutes > 200 ? 60 : AxisMinutes > 40 ? 10 : AxisMinutes > 10 ? 5 : 1;
             for (int minute = 0; minute <= AxisMinutes; minute += step)
-                yield return (minute * 60.0 * AudioDisc.SectorsPerSecond * _perSector, minute == AxisMinutes ? $"{minute} min" : minute.ToString(CultureInfo.InvariantCulture));
+                yield return (
+                    minute * 60.0 * AudioDisc.SectorsPerSecond * _perSector,
+                    minute == AxisMinutes ? $"{minute} min" : minute.ToString(CultureInfo.InvariantCulture));
         }
     }
 
@@ -104,21 +117,30 @@ public sealed class DiscStrip
         bool isNow = now is not null && now.Track == span.Number && rip is not null;
         int once = isRead ? span.EndSector : isNow ? now!.ReadOnceTo : span.FirstSector;
         int twice = isRead ? span.EndSector : isNow ? now!.ReadTwiceTo : span.FirstSector;
-        var words = $"{(span.Number == TrackSpan.HiddenNumber ? "Hidden track" : $"Track {span.Number}")}, {At(span.FirstSector)} to {At(span.EndSector)}{(isRead ? ", read" : isNow ? ", being read" : "")}";
-        return new StripTrack(span.Number == TrackSpan.HiddenNumber ? "" : span.Number.ToString(CultureInfo.InvariantCulture), Part(span.FirstSector, span.EndSector), Part(span.FirstSector, once), Part(span.FirstSector, twice), words);
+        var words = $"{(span.Number == TrackSpan.HiddenNumber ? "Hidden track" : $"Track {span.Number}")}, {At(span.FirstSector)} to "
+            + $"{At(span.EndSector)}{(isRead ? ", read" : isNow ? ", being read" : "")}";
+        return new StripTrack(
+            span.Number == TrackSpan.HiddenNumber ? "" : span.Number.ToString(CultureInfo.InvariantCulture),
+            Part(span.FirstSector, span.EndSector), Part(span.FirstSector, once), Part(span.FirstSector, twice), words);
     }
 
     private StripPart Part(int from, int end) => new(X(from), Math.Max(0, X(end) - X(from)));
 
-    private StripMark Mark(int sector, int sectors, string label) => new(new StripPart(X(sector), Math.Max(MinMark, sectors * _perSector)), label);
+    private StripMark Mark(int sector, int sectors, string label) =>
+        new(new StripPart(X(sector), Math.Max(MinMark, sectors * _perSector)), label);
 
     private IEnumerable<StripMark> AgainIn(RipTrackRow track) => (track.Reading?.ReReads ?? [])
-        .Select(again => Mark(SectorOf(track, again.Stretch), SectorsOf(again.Stretch), $"Read again {again.Times} times at {At(SectorOf(track, again.Stretch))}"));
+        .Select(
+            again =>
+                Mark(
+                    SectorOf(track, again.Stretch), SectorsOf(again.Stretch),
+                    $"Read again {again.Times} times at {At(SectorOf(track, again.Stretch))}"));
 
     private IEnumerable<StripMark> DoubtfulIn(RipTrackRow track) => (track.Reading?.Doubtful ?? [])
         .Select(stretch => Mark(SectorOf(track, stretch), SectorsOf(stretch), $"Doubtful at {At(SectorOf(track, stretch))}"));
 
-    private static int SectorOf(RipTrackRow track, FrameStretch stretch) => track.FirstSector + (int)(stretch.First / AudioDisc.FramesPerSector);
+    private static int SectorOf(RipTrackRow track, FrameStretch stretch) =>
+        track.FirstSector + (int)(stretch.First / AudioDisc.FramesPerSector);
 
     private static int SectorsOf(FrameStretch stretch) => (int)(stretch.Count / AudioDisc.FramesPerSector) + 1;
 

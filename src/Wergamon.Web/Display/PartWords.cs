@@ -10,7 +10,12 @@ internal static class PartWords
     public static string Of(LibraryPart part, LibraryQueries library)
     {
         if (part.Albums.Count > 0)
-            return "the album " + string.Join(", ", part.Albums.Select(id => library.Album(id)?.Title ?? (library.TracksById(part.Tracks) is [var first, ..] ? first.AlbumTitle : "that is gone")));
+            return "the album "
+                + string.Join(
+                    ", ",
+                    part.Albums.Select(
+                        id => library.Album(id)?.Title
+                            ?? (library.TracksById(part.Tracks) is [var first, ..] ? first.AlbumTitle : "that is gone")));
         if (part.View is not { } view)
             return Plural.Count(part.Tracks.Count, "picked track");
         var words = new List<string>();

@@ -28,7 +28,11 @@ public sealed record PickedTracks
         var listed = NumbersIn(Numbers);
         var asked = listed.Count > 0 ? listed : Ticked;
         var chosen = library.TracksById(asked).Select(track => track.Id).ToList();
-        var shown = Album is { } id ? LibraryPart.OfAlbum(id, [.. library.TracksOfAlbum(id).Select(track => track.Id)]) : List is not null ? LibraryPart.OfView(TrackAddress.Read(List)) : null;
+        var shown = Album is { } id
+            ? LibraryPart.OfAlbum(id, [.. library.TracksOfAlbum(id).Select(track => track.Id)])
+            : List is not null
+            ? LibraryPart.OfView(TrackAddress.Read(List))
+            : null;
         // Picking all that is shown is choosing the list.
         var all = shown is null ? [] : parts.IdsOf(shown);
         bool isAll = shown is not null && (asked.Count == 0 || (chosen.Count == all.Count && chosen.ToHashSet().SetEquals(all)));
@@ -36,5 +40,6 @@ public sealed record PickedTracks
     }
 
     /// <summary>Numbers of one field, separated by commas; anything else in it is passed over.</summary>
-    public static IReadOnlyList<long> NumbersIn(string? text) => [.. (text ?? "").Split(',').Select(number => long.TryParse(number, out long id) ? id : 0).Where(id => id > 0)];
+    public static IReadOnlyList<long> NumbersIn(string? text) =>
+        [.. (text ?? "").Split(',').Select(number => long.TryParse(number, out long id) ? id : 0).Where(id => id > 0)];
 }

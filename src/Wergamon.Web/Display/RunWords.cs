@@ -4,7 +4,10 @@ using Wergamon.Core.Naming;
 
 namespace Wergamon.Web.Display;
 
-/// <summary>Runs in words, the same in the pill, the drawer, on pages and in messages. What differs from kind to kind stands in <see cref="RunKind"/>.</summary>
+/// <summary>
+/// Runs in words, the same in the pill, the drawer, on pages and in messages. What differs from kind to kind stands in
+/// <see cref="RunKind"/>.
+/// </summary>
 public sealed class RunWords(RunKinds kinds, RipStore rips)
 {
     public RunKind KindOf(RunRow run) => kinds[run.Kind];
@@ -17,13 +20,16 @@ public sealed class RunWords(RunKinds kinds, RipStore rips)
     public string Outcome(RunRow run) => KindOf(run).Outcome(run);
 
     /// <summary>Time remaining, or why it is not known.</summary>
-    public static string Remaining(RunView view) => view.Run.State == RunState.Stopped ? "stopped" : view.Remaining is { } remaining ? Words.Time(remaining) : "…";
+    public static string Remaining(RunView view) =>
+        view.Run.State == RunState.Stopped ? "stopped" : view.Remaining is { } remaining ? Words.Time(remaining) : "…";
 
     /// <summary>The message at the end of a run.</summary>
     public string Ended(RunRow run)
     {
         var (kind, unproved) = (KindOf(run), Unproved(run));
-        string end = run.Failed > 0 ? kind.Outcome(run) : kind.Summary(run) + (kind.SaysHowItEnded || unproved is not null ? "" : $", all {kind.Did}");
+        string end = run.Failed > 0
+            ? kind.Outcome(run)
+            : kind.Summary(run) + (kind.SaysHowItEnded || unproved is not null ? "" : $", all {kind.Did}");
         return $"{run.Title}: {end}{(unproved is null ? "" : ", " + unproved)}";
     }
 
@@ -32,7 +38,10 @@ public sealed class RunWords(RunKinds kinds, RipStore rips)
     public string Verdict(RunRow run, string? about)
     {
         var kind = KindOf(run);
-        var parts = new List<string> { $"{(run.Failed == 0 && run.Skipped == 0 && run.Done > 1 ? "All " : "")}{Plural.Count(run.Done, kind.Noun)} {kind.Did}" };
+        var parts = new List<string>
+        {
+            $"{(run.Failed == 0 && run.Skipped == 0 && run.Done > 1 ? "All " : "")}{Plural.Count(run.Done, kind.Noun)} {kind.Did}"
+        };
         if (run.Failed > 0)
             parts.Add($"{run.Failed} failed");
         if (run.Skipped > 0)
@@ -43,5 +52,6 @@ public sealed class RunWords(RunKinds kinds, RipStore rips)
     }
 
     /// <summary>Copies can be proved of a track whose reading from the disc is not.</summary>
-    private string? Unproved(RunRow run) => rips.CountUnproved(run.Id) is > 0 and var unproved ? $"{Plural.Count(unproved, "track")} of the disc not proved" : null;
+    private string? Unproved(RunRow run) =>
+        rips.CountUnproved(run.Id) is > 0 and var unproved ? $"{Plural.Count(unproved, "track")} of the disc not proved" : null;
 }

@@ -17,7 +17,9 @@ public sealed class ShortPath
         for (var folder = Path.GetDirectoryName(path); folder is { Length: > 1 }; folder = Path.GetDirectoryName(folder))
             all.Insert(0, new PathPart(Path.GetFileName(folder), folder));
         // A gap for a single folder saves nothing.
-        Folders = all.Count <= FirstShown + LastShown + 1 ? all : [.. all.Take(FirstShown), new PathPart("…", null), .. all.TakeLast(LastShown)];
+        Folders = all.Count <= FirstShown + LastShown + 1
+            ? all
+            : [.. all.Take(FirstShown), new PathPart("…", null), .. all.TakeLast(LastShown)];
     }
 
     public IReadOnlyList<PathPart> Folders { get; }

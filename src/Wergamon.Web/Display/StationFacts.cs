@@ -15,7 +15,9 @@ namespace Wergamon.Web.Display;
 public sealed record StationLink(string Name, string Address, char Key, string Fact);
 
 /// <summary>The seven stations in working order.</summary>
-public sealed class StationFacts(LibraryQueries library, UntidyFiles tidying, MusicFolders folders, Plans plans, SetStore sets, DeliveryStore store, NullTestStore tests, DriveBay bay)
+public sealed class StationFacts(
+    LibraryQueries library, UntidyFiles tidying, MusicFolders folders, Plans plans, SetStore sets, DeliveryStore store, NullTestStore tests,
+    DriveBay bay)
 {
     public IReadOnlyList<StationLink> All()
     {
@@ -25,13 +27,25 @@ public sealed class StationFacts(LibraryQueries library, UntidyFiles tidying, Mu
         int discs = bay.Trays.Count(tray => tray.Disc is not null);
         return
         [
-            new("Intake", "/intake", 'i', folders.IsScanning ? "scanning" : discs > 0 ? $"{Plural.Count(discs, "disc")} in" : Plural.Count(folders.Count(), "folder")),
+            new(
+                "Intake", "/intake", 'i',
+                folders.IsScanning
+                    ? "scanning"
+                    : discs > 0
+                    ? $"{Plural.Count(discs, "disc")} in"
+                    : Plural.Count(folders.Count(), "folder")),
             new("Library", "/library", 'l', Plural.Count(library.CountTracks(), "track")),
             new("Tags", "/tags", 't', untidy == 0 ? "" : $"{untidy:N0} untidy"),
             new("Convert", "/convert", 'c', open == 0 ? "" : Plural.Count(open, "plan")),
             new("Bench", "/bench", 'b', tests.Count() is > 0 and var compared ? $"{compared:N0} compared" : ""),
             new("Sets", "/sets", 's', sets.Count() is > 0 and var count ? Plural.Count(count, "set") : ""),
-            new("Deliver", "/deliver", 'd', deliveries[false].Any() ? $"{deliveries[false].Count():N0} planned" : deliveries[true].Any() ? Plural.Count(deliveries[true].Count(), "stick") : ""),
+            new(
+                "Deliver", "/deliver", 'd',
+                deliveries[false].Any()
+                    ? $"{deliveries[false].Count():N0} planned"
+                    : deliveries[true].Any()
+                    ? Plural.Count(deliveries[true].Count(), "stick")
+                    : ""),
         ];
     }
 }

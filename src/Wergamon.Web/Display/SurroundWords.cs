@@ -7,7 +7,8 @@ internal static class SurroundWords
 {
     public static IReadOnlyList<ChannelRoles> Roles { get; } =
     [
-        ChannelRoles.FrontLeft, ChannelRoles.FrontRight, ChannelRoles.FrontCentre, ChannelRoles.LowFrequency, ChannelRoles.SideLeft, ChannelRoles.SideRight,
+        ChannelRoles.FrontLeft, ChannelRoles.FrontRight, ChannelRoles.FrontCentre, ChannelRoles.LowFrequency, ChannelRoles.SideLeft,
+        ChannelRoles.SideRight,
         ChannelRoles.BackLeft, ChannelRoles.BackRight, ChannelRoles.BackCentre,
     ];
 

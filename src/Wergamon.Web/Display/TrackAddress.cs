@@ -40,7 +40,10 @@ public static class TrackAddress
 
     /// <summary>The same list with one filter added or removed.</summary>
     public static TrackView Toggle(TrackView view, TrackFilter mark) =>
-        view with { Marks = view.Marks.Contains(mark) ? [.. view.Marks.Where(other => other != mark)] : [.. view.Marks.Append(mark).Order()] };
+        view with
+        {
+            Marks = view.Marks.Contains(mark) ? [.. view.Marks.Where(other => other != mark)] : [.. view.Marks.Append(mark).Order()]
+        };
 
     /// <summary>The same list sorted by a column; the other way round where it is sorted by it already. Newest comes first.</summary>
     public static TrackView SortBy(TrackView view, TrackSort sort) =>

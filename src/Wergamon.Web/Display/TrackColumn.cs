@@ -18,15 +18,22 @@ public sealed record TrackColumn(string Name, TrackSort Sort, bool IsNumber, Fun
     [
         new("Artist", TrackSort.Artist, false, (line, _) => line.Artist),
         new("Album", TrackSort.Album, false, (line, _) => line.Album),
-        new("No.", TrackSort.Number, true, (line, _) => line.Disc is { } disc ? $"{disc}-{line.Number}" : line.Number?.ToString(CultureInfo.InvariantCulture)),
+        new(
+            "No.", TrackSort.Number, true,
+            (line, _) => line.Disc is { } disc ? $"{disc}-{line.Number}" : line.Number?.ToString(CultureInfo.InvariantCulture)),
         new("Year", TrackSort.Year, true, (line, _) => line.Year),
         new("Genre", TrackSort.Genre, false, (line, _) => line.Genre),
-        new("Rates", TrackSort.Rates, true, (line, _) => string.Create(CultureInfo.InvariantCulture, $"{line.SampleRate / 1000.0:0.###}/{line.Bits}{(line.Channels == 2 ? "" : " " + (line.Channels == 1 ? "mono" : line.Channels + " ch"))}")),
+        new(
+            "Rates", TrackSort.Rates, true,
+            (line, _) =>
+                string.Create(CultureInfo.InvariantCulture, $"{line.SampleRate / 1000.0:0.###}/{line.Bits}{Channels(line.Channels)}")),
         new("Length", TrackSort.Length, true, (line, _) => Words.Time(TimeSpan.FromMilliseconds(line.LengthMs))),
         new("MB", TrackSort.Size, true, (line, _) => Words.Megabytes(line.Bytes)),
         new("Added", TrackSort.Added, false, (line, moment) => Words.Day(line.AddedAt, moment.Now)),
         new("BPM", TrackSort.Tempo, true, (line, _) => line.Tempo?.ToString("0.0", CultureInfo.InvariantCulture)),
-        new("Key", TrackSort.Key, false, (line, moment) => moment.Keys.Read(line.MusicalKey) is { } key ? moment.Keys.Write(key) : line.MusicalKey),
+        new(
+            "Key", TrackSort.Key, false,
+            (line, moment) => moment.Keys.Read(line.MusicalKey) is { } key ? moment.Keys.Write(key) : line.MusicalKey),
         new("Rating", TrackSort.Rating, true, (line, _) => line.Rating),
         new("Path", TrackSort.Path, false, (line, _) => line.Path),
     ];
@@ -37,5 +44,8 @@ public sealed record TrackColumn(string Name, TrackSort Sort, bool IsNumber, Fun
     /// <summary>Columns shown by default.</summary>
     public static readonly IReadOnlyList<string> Usual = ["Artist", "Album", "Length", "Added"];
 
-    public static IReadOnlyList<TrackColumn> Choose(IReadOnlyCollection<string> names) => [.. All.Where(column => names.Contains(column.Name))];
+    private static string Channels(int count) => count switch { 2 => "", 1 => " mono", _ => $" {count} ch" };
+
+    public static IReadOnlyList<TrackColumn> Choose(IReadOnlyCollection<string> names) =>
+        [.. All.Where(column => names.Contains(column.Name))];
 }

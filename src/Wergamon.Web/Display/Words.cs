@@ -17,7 +17,10 @@ public static class Words
     }
 
     /// <summary>Truncates to a number of characters, with an ellipsis.</summary>
-    public static string Cut(string text, int maxLength) => text.Length <= maxLength ? text : text[..(char.IsHighSurrogate(text[maxLength - 2]) ? maxLength - 2 : maxLength - 1)].TrimEnd() + "…";
+    public static string Cut(string text, int maxLength) =>
+        text.Length <= maxLength
+            ? text
+            : text[..(char.IsHighSurrogate(text[maxLength - 2]) ? maxLength - 2 : maxLength - 1)].TrimEnd() + "…";
 
     /// <summary>Millions of bytes with one decimal: "31.4".</summary>
     public static string Megabytes(long bytes) => (bytes / Million).ToString("N1", CultureInfo.InvariantCulture);

@@ -6,7 +6,8 @@ namespace Wergamon.Web.Endpoints;
 internal static partial class Artwork
 {
     /// <summary>Pictures are addressed by their hash, so that a browser may cache them for good.</summary>
-    public static void MapArtwork(this WebApplication app) => app.MapGet("/artwork/{hash}", async (string hash, int? size, LibraryQueries library, Thumbnails thumbnails, HttpContext context) =>
+    public static void MapArtwork(this WebApplication app) => app.MapGet(
+        "/artwork/{hash}", async (string hash, int? size, LibraryQueries library, Thumbnails thumbnails, HttpContext context) =>
     {
         if (!Hash().IsMatch(hash) || (size is { } wanted && !Thumbnails.Sizes.Contains(wanted)))
             return Results.NotFound();
@@ -14,7 +15,9 @@ internal static partial class Artwork
             return Results.NotFound();
         context.Response.Headers.CacheControl = "private, max-age=31536000, immutable";
         // Only pictures are served under the type they claim; anything else is served as plain bytes.
-        return Results.Bytes(artwork.Data, artwork.MimeType is "image/jpeg" or "image/png" or "image/gif" or "image/webp" ? artwork.MimeType : "application/octet-stream");
+        return Results.Bytes(
+            artwork.Data,
+            artwork.MimeType is "image/jpeg" or "image/png" or "image/gif" or "image/webp" ? artwork.MimeType : "application/octet-stream");
     });
 
     [GeneratedRegex("^[0-9a-f]{64}$")]

@@ -17,7 +17,8 @@ internal static class AudioEndpoints
     public static void MapAudio(this WebApplication app)
     {
         app.MapGet("/copies/{id:long}/play", Play);
-        app.MapGet("/copies/{id:long}/waveform", async (long id, LibraryQueries library, BackgroundAnalysis analysis, HttpContext context) =>
+        app.MapGet(
+            "/copies/{id:long}/waveform", async (long id, LibraryQueries library, BackgroundAnalysis analysis, HttpContext context) =>
         {
             context.Response.Headers.CacheControl = "no-cache";
             return library.Copy(id) is { } copy && await analysis.WaveformAsync(copy, context.RequestAborted) is { } waveform
@@ -25,19 +26,24 @@ internal static class AudioEndpoints
                 : Results.NotFound();
         });
         app.MapGet("/copies/{id:long}/stretch", Stretch);
-        app.MapGet("/copies/{id:long}/file", (long id, LibraryQueries library, AllowedPaths allowed) => Find(library, allowed, id) is { } copy
+        app.MapGet(
+            "/copies/{id:long}/file", (long id, LibraryQueries library, AllowedPaths allowed) => Find(library, allowed, id) is { } copy
             ? Results.File(copy.Path, "application/octet-stream", Path.GetFileName(copy.Path), enableRangeProcessing: true)
             : Results.NotFound());
         app.MapGet("/runs/{id:long}/zip", Zip);
     }
 
-    private static CopyRow? Find(LibraryQueries library, AllowedPaths allowed, long id) => library.Copy(id) is { } copy && allowed.MayRead(copy.Path) ? copy : null;
+    private static CopyRow? Find(LibraryQueries library, AllowedPaths allowed, long id) =>
+        library.Copy(id) is { } copy && allowed.MayRead(copy.Path) ? copy : null;
 
     /// <summary>A stretch of the waveform in as many columns as asked for.</summary>
     /// <param name="from">Seconds, as is <paramref name="to"/>; what lies outside of the copy is silence.</param>
-    private static async Task<IResult> Stretch(long id, double from, double to, int columns, LibraryQueries library, AllowedPaths allowed, FineWaveforms waveforms, HttpContext context)
+    private static async Task<IResult> Stretch(
+        long id, double from, double to, int columns, LibraryQueries library, AllowedPaths allowed, FineWaveforms waveforms,
+        HttpContext context)
     {
-        if (columns is < 1 or > MaxColumns || !double.IsFinite(from) || !double.IsFinite(to) || to <= from || Math.Max(Math.Abs(from), Math.Abs(to)) > MaxSeconds)
+        if (columns is < 1 or > MaxColumns || !double.IsFinite(from) || !double.IsFinite(to) || to <= from
+            || Math.Max(Math.Abs(from), Math.Abs(to)) > MaxSeconds)
             return Results.BadRequest();
         context.Response.Headers.CacheControl = "no-cache";
         if (Find(library, allowed, id) is not { IsMissing: false } copy)
@@ -69,7 +75,8 @@ internal static class AudioEndpoints
         }
     }
 
-    private static IResult Unreadable(UnreadableAudioException failure) => Results.Text(failure.Message, statusCode: StatusCodes.Status415UnsupportedMediaType);
+    private static IResult Unreadable(UnreadableAudioException failure) =>
+        Results.Text(failure.Message, statusCode: StatusCodes.Status415UnsupportedMediaType);
 
     /// <summary>Streams the finished files of a run in track order, stored without compression.</summary>
     private static async Task<IResult> Zip(long id, RunStore runs, AllowedPaths allowed, HttpContext context)
@@ -79,11 +86,15 @@ internal static class AudioEndpoints
         var files = runs.Items(id).Select(CopyResult.Of).OfType<CopyResult>().Select(result => result.Path).Where(allowed.MayRead).ToList();
         if (files.Count == 0)
             return Results.NotFound();
-        await ZipDownload.SendAsync(context, $"{run.Title}, {run.Purpose}", files.Select(path => new ZipFile(NameIn(run.OutputFolder, path), () => PlainFile.OpenRead(path))));
+        await ZipDownload.SendAsync(
+            context, $"{run.Title}, {run.Purpose}",
+            files.Select(path => new ZipFile(NameIn(run.OutputFolder, path), () => PlainFile.OpenRead(path))));
         return Results.Empty;
     }
 
     /// <summary>Relative to the folder of the run, if the file is still there.</summary>
     private static string NameIn(string? folder, string path) =>
-        folder is not null && path.StartsWith(folder.TrimEnd('/') + "/", StringComparison.Ordinal) ? Path.GetRelativePath(folder, path) : Path.GetFileName(path);
+        folder is not null && path.StartsWith(folder.TrimEnd('/') + "/", StringComparison.Ordinal)
+            ? Path.GetRelativePath(folder, path)
+            : Path.GetFileName(path);
 }

@@ -8,7 +8,9 @@ using Wergamon.Core.Naming;
 
 namespace Wergamon.Web.Endpoints;
 
-/// <summary>What pages of the Bench draw and play: waveforms, spectra and samples of a comparison. Little endian, as typed arrays take it.</summary>
+/// <summary>
+/// What pages of the Bench draw and play: waveforms, spectra and samples of a comparison. Little endian, as typed arrays take it.
+/// </summary>
 internal static class BenchEndpoints
 {
     private const int MaxColumns = 8192, MaxSpectrogramColumns = 1024, MaxFrames = 1 << 19, SpectrumWindows = 200;
@@ -46,7 +48,9 @@ internal static class BenchEndpoints
             return Results.NotFound();
         // Below the finest columns the samples themselves are drawn.
         bool isFine = (to - from) * result.Rate < columns * (double)PairWaveform.FramesPerColumn;
-        var waves = isFine ? FineWaveform(tests, test, from, to, columns) : tests.Waveform(test, from * result.Rate, to * result.Rate, columns);
+        var waves = isFine
+            ? FineWaveform(tests, test, from, to, columns)
+            : tests.Waveform(test, from * result.Rate, to * result.Rate, columns);
         return waves is null ? Results.NotFound() : Results.Bytes(MemoryMarshal.AsBytes(waves.AsSpan()).ToArray(), Binary);
     }
 
@@ -56,7 +60,8 @@ internal static class BenchEndpoints
         return sound is null ? null : PairWaveform.Draw(sound, from * sound.Rate.Hertz, to * sound.Rate.Hertz, columns);
     }
 
-    private static IResult Spectrum(long id, double from, double to, NullTests tests, NullTestStore store) => WithSound(id, tests, store, sound =>
+    private static IResult Spectrum(
+        long id, double from, double to, NullTests tests, NullTestStore store) => WithSound(id, tests, store, sound =>
     {
         if (!IsStretch(from, to))
             return Results.BadRequest();
@@ -66,19 +71,29 @@ internal static class BenchEndpoints
         end = Math.Clamp(end, start, whole.End);
         var spectrum = PairSpectrum.Of(sound, start, end - start, SpectrumWindows);
         var edges = SpectrumBands.Edges(rate);
-        return Results.Json(new { edges, first = Levels(ComparedSignal.First), second = Levels(ComparedSignal.Second), residue = Levels(ComparedSignal.Residue) });
+        return Results.Json(
+            new
+            {
+                edges,
+                first = Levels(ComparedSignal.First),
+                second = Levels(ComparedSignal.Second),
+                residue = Levels(ComparedSignal.Residue)
+            });
 
         IEnumerable<double> Levels(ComparedSignal signal) => spectrum.Levels(signal, edges).Select(level => Math.Round(level, 1));
     });
 
     /// <summary>See <see cref="PairSpectrogram.Draw"/>.</summary>
-    private static IResult Spectrogram(long id, ComparedSignal of, double from, double to, int columns, NullTests tests, NullTestStore store) => WithSound(id, tests, store, sound =>
+    private static IResult Spectrogram(
+        long id, ComparedSignal of, double from, double to, int columns, NullTests tests,
+        NullTestStore store) => WithSound(id, tests, store, sound =>
         IsStretch(from, to) && columns is > 0 and <= MaxSpectrogramColumns && Enum.IsDefined(of)
             ? Results.Bytes(PairSpectrogram.Draw(sound, of, from * sound.Rate.Hertz, to * sound.Rate.Hertz, columns), Binary)
             : Results.BadRequest());
 
     /// <summary>Frames of A, then the same frames of B at the level of A, interleaved, as 32-bit floats.</summary>
-    private static IResult Samples(long id, long from, int count, NullTests tests, NullTestStore store) => WithSound(id, tests, store, sound =>
+    private static IResult Samples(
+        long id, long from, int count, NullTests tests, NullTestStore store) => WithSound(id, tests, store, sound =>
     {
         if (count is < 1 or > MaxFrames || Math.Abs(from) > MaxSeconds * sound.Rate.Hertz)
             return Results.BadRequest();
@@ -88,7 +103,8 @@ internal static class BenchEndpoints
     });
 
     /// <summary>
-    /// Frames of A, B and X of the trial under way, in one answer of one size. Each has noise of its own below 24 bits, so that X is byte for
+    /// Frames of A, B and X of the trial under way, in one answer of one size. Each has noise of its own below 24 bits, so that X is byte
+    /// for
     /// byte like neither.
     /// </summary>
     private static IResult BlindSamples(long id, int trial, long from, int count, BlindTests blind, NullTests tests, HttpContext context)
@@ -144,5 +160,6 @@ internal static class BenchEndpoints
         return sound is null ? Results.NotFound() : answer(sound);
     }
 
-    private static bool IsStretch(double from, double to) => double.IsFinite(from) && double.IsFinite(to) && to > from && Math.Max(Math.Abs(from), Math.Abs(to)) <= MaxSeconds;
+    private static bool IsStretch(double from, double to) =>
+        double.IsFinite(from) && double.IsFinite(to) && to > from && Math.Max(Math.Abs(from), Math.Abs(to)) <= MaxSeconds;
 }

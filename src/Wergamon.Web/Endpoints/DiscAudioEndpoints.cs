@@ -19,8 +19,12 @@ internal static class DiscAudioEndpoints
     {
         app.MapGet("/discs/{letter}/{number:int}/start", Start);
         app.MapGet("/discs/{letter}/titles/{number:int}/channels/{channel:int}", (string letter, int number, int channel, DriveBay bay) =>
-            TitleOf(bay, letter, number) is { } found && channel >= 0 && channel < found.Title.Channels ? Send(PickChannel(found.Disc, found.Title, channel)) : Results.NotFound());
-        app.MapGet("/discs/{letter}/titles/{number:int}/downmix", (string letter, int number, DriveBay bay, InsertedDiscs desk, SurroundChoices choices) =>
+            TitleOf(bay, letter, number) is { } found && channel >= 0 && channel < found.Title.Channels
+                ? Send(PickChannel(found.Disc, found.Title, channel))
+                : Results.NotFound());
+        app.MapGet(
+            "/discs/{letter}/titles/{number:int}/downmix",
+            (string letter, int number, DriveBay bay, InsertedDiscs desk, SurroundChoices choices) =>
         {
             if (TitleOf(bay, letter, number) is not { } found || desk.On(letter) is not { } onDesk)
                 return Results.NotFound();
@@ -28,7 +32,8 @@ internal static class DiscAudioEndpoints
             if (!SurroundTitles.AreUsable(choice.RolesOf(found.Title)))
                 return Results.NotFound();
             // At half level the preview cannot clip, whatever the gains; the copy itself is measured.
-            var joined = new ChannelJoinReader([.. found.Title.Parts.Select(part => new WavReader(found.Disc.OpenFile(part.File)))], choice.RolesOf(found.Title));
+            var joined = new ChannelJoinReader(
+                [.. found.Title.Parts.Select(part => new WavReader(found.Disc.OpenFile(part.File)))], choice.RolesOf(found.Title));
             return Send(new GainReader(new DownmixReader(joined, choice.Levels), 0.5));
         });
     }
@@ -36,7 +41,8 @@ internal static class DiscAudioEndpoints
     private static IResult Start(string letter, int number, DriveBay bay)
     {
         if (bay.Tray(letter) is not { Disc: { } disc } tray
-            || TrackSpan.Of(disc.Image.Contents, Pauses.WithTrackBefore).FirstOrDefault(span => span.Number == number && span.Sectors > 0) is not { Sectors: > 0 } span)
+            || TrackSpan.Of(disc.Image.Contents, Pauses.WithTrackBefore)
+                .FirstOrDefault(span => span.Number == number && span.Sectors > 0) is not { Sectors: > 0 } span)
             return Results.NotFound();
         try
         {
@@ -53,7 +59,9 @@ internal static class DiscAudioEndpoints
     }
 
     private static (LoadedDisc Disc, SurroundTitle Title)? TitleOf(DriveBay bay, string letter, int number) =>
-        bay.Tray(letter)?.Disc is { } disc && disc.Titles.FirstOrDefault(title => title.Number == number) is { } title ? (disc, title) : null;
+        bay.Tray(letter)?.Disc is { } disc && disc.Titles.FirstOrDefault(title => title.Number == number) is { } title
+            ? (disc, title)
+            : null;
 
     private static ChannelMapReader PickChannel(LoadedDisc disc, SurroundTitle title, int channel)
     {
@@ -74,7 +82,8 @@ internal static class DiscAudioEndpoints
         using var sound = new MemoryStream();
         var writer = new WavWriter(sound, reader.Format);
         var block = new SampleBuffer(reader.Format);
-        for (long frames = 0; frames < Heard.TotalSeconds * reader.Format.Rate.Hertz && reader.Read(block) is > 0 and var got; frames += got)
+        for (long frames = 0; frames < Heard.TotalSeconds * reader.Format.Rate.Hertz && reader.Read(block) is > 0 and var got;
+        frames += got)
             writer.Write(block);
         writer.Complete();
         return Results.Bytes(sound.ToArray(), "audio/wav", enableRangeProcessing: true);

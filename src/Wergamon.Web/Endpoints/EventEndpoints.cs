@@ -17,20 +17,28 @@ internal static class Events
     /// <summary>Equal signals within this time are sent once.</summary>
     private static readonly TimeSpan BatchInterval = TimeSpan.FromMilliseconds(500);
 
-    /// <summary>A run may end while no page listens, between one page and the next: a page that connects within this time is told.</summary>
+    /// <summary>
+    /// A run may end while no page listens, between one page and the next: a page that connects within this time is told.
+    /// </summary>
     private static readonly TimeSpan TellEndsFor = TimeSpan.FromSeconds(30);
 
-    /// <param name="after">The last event that the page shows already (see <see cref="LastEvents"/>); what the browser itself says when it connects again is newer.</param>
+    /// <param name="after">The last event that the page shows already (see <see cref="LastEvents"/>); what the browser itself says when it
+    /// connects again is newer.</param>
     public static void MapEvents(this WebApplication app) => app.MapGet(
         "/events",
-        (HttpContext context, string? after, [FromHeader(Name = "Last-Event-ID")] string? last, Signals signals, RunStore runs, RunWords words, TimeProvider time, IHostApplicationLifetime lifetime) =>
+        (HttpContext context, string? after, [FromHeader(Name = "Last-Event-ID")] string? last, Signals signals, RunStore runs,
+            RunWords words, TimeProvider time, IHostApplicationLifetime lifetime) =>
         {
             context.Response.Headers.CacheControl = "no-store";
-            return TypedResults.ServerSentEvents(EventsAsync(signals.Knows(last) ? last : signals.Knows(after) ? after : null, signals, runs, words, time, context.RequestAborted, lifetime.ApplicationStopping));
+            return TypedResults.ServerSentEvents(
+                EventsAsync(
+                    signals.Knows(last) ? last : signals.Knows(after) ? after : null, signals, runs, words, time, context.RequestAborted,
+                    lifetime.ApplicationStopping));
         });
 
     private static async IAsyncEnumerable<SseItem<string>> EventsAsync(
-        string? after, Signals signals, RunStore runs, RunWords words, TimeProvider time, CancellationToken aborted, CancellationToken stopping, [EnumeratorCancellation] CancellationToken cancellation = default)
+        string? after, Signals signals, RunStore runs, RunWords words, TimeProvider time, CancellationToken aborted,
+        CancellationToken stopping, [EnumeratorCancellation] CancellationToken cancellation = default)
     {
         using var ended = CancellationTokenSource.CreateLinkedTokenSource(aborted, stopping, cancellation);
         await using var batches = signals.ListenAsync(after, ended.Token).GetAsyncEnumerator(ended.Token);

@@ -11,21 +11,29 @@ namespace Wergamon.Web.Endpoints;
 /// <summary>One line of a report.</summary>
 /// <param name="Outcome">"Proved", "Failed", "Skipped" or how far it is.</param>
 /// <param name="Detail">What was proved, or why it failed.</param>
-internal sealed record ReportLine(int Number, string Title, string Outcome, string Detail, string? Path, long? BytesBefore, long? BytesAfter);
+internal sealed record ReportLine(
+    int Number, string Title, string Outcome, string Detail, string? Path, long? BytesBefore, long? BytesAfter);
 
 /// <summary>What a run did, to keep or to give away.</summary>
-internal sealed record RunReport(string Title, string What, string? Folder, DateTimeOffset Started, DateTimeOffset? Ended, double WorkedSeconds, int Done, int Failed, int Skipped, long BytesBefore, long BytesAfter, IReadOnlyList<ReportLine> Items);
+internal sealed record RunReport(
+    string Title, string What, string? Folder, DateTimeOffset Started, DateTimeOffset? Ended, double WorkedSeconds, int Done, int Failed,
+    int Skipped, long BytesBefore, long BytesAfter, IReadOnlyList<ReportLine> Items);
 
 /// <summary>Reports of runs as text and as JSON.</summary>
 internal static class ReportEndpoints
 {
     public static void MapReports(this WebApplication app)
     {
-        app.MapGet("/runs/{id:long}/report.txt", (long id, RunStore runs, RunScheduler scheduler, RunWords words) => Of(id, runs, scheduler, words) is { } report
+        app.MapGet(
+            "/runs/{id:long}/report.txt",
+            (long id, RunStore runs, RunScheduler scheduler, RunWords words) => Of(id, runs, scheduler, words) is { } report
             ? Results.File(Encoding.UTF8.GetBytes(InText(report)), "text/plain; charset=utf-8", NameOf(report, ".txt"))
             : Results.NotFound());
-        app.MapGet("/runs/{id:long}/report.json", (long id, RunStore runs, RunScheduler scheduler, RunWords words) => Of(id, runs, scheduler, words) is { } report
-            ? Results.File(JsonSerializer.SerializeToUtf8Bytes(report, ReportJson.Default.RunReport), "application/json", NameOf(report, ".json"))
+        app.MapGet(
+            "/runs/{id:long}/report.json",
+            (long id, RunStore runs, RunScheduler scheduler, RunWords words) => Of(id, runs, scheduler, words) is { } report
+            ? Results.File(
+                JsonSerializer.SerializeToUtf8Bytes(report, ReportJson.Default.RunReport), "application/json", NameOf(report, ".json"))
             : Results.NotFound());
     }
 
@@ -45,10 +53,12 @@ internal static class ReportEndpoints
                 ItemState.Skipped => ("Skipped", item.Failure ?? ""),
                 _ => ("Waiting", ""),
             };
-            return new ReportLine(index + 1, item.Title, outcome, detail.Trim(), description.Path, description.BytesBefore, description.BytesAfter);
+            return new ReportLine(
+                index + 1, item.Title, outcome, detail.Trim(), description.Path, description.BytesBefore, description.BytesAfter);
         });
         return new RunReport(
-            run.Title, words.Summary(run), run.OutputFolder, DateTimeOffset.FromUnixTimeMilliseconds(run.StartedAt), run.EndedAt is { } ended ? DateTimeOffset.FromUnixTimeMilliseconds(ended) : null,
+            run.Title, words.Summary(run), run.OutputFolder, DateTimeOffset.FromUnixTimeMilliseconds(run.StartedAt),
+            run.EndedAt is { } ended ? DateTimeOffset.FromUnixTimeMilliseconds(ended) : null,
             run.ActiveMs / 1000.0, run.Done, run.Failed, run.Skipped, run.BytesBefore, run.BytesAfter, [.. lines]);
     }
 
@@ -82,6 +92,8 @@ internal static class ReportEndpoints
     }
 }
 
-[JsonSourceGenerationOptions(PropertyNamingPolicy = JsonKnownNamingPolicy.CamelCase, WriteIndented = true, DefaultIgnoreCondition = JsonIgnoreCondition.WhenWritingNull)]
+[JsonSourceGenerationOptions(
+    PropertyNamingPolicy = JsonKnownNamingPolicy.CamelCase, WriteIndented = true,
+    DefaultIgnoreCondition = JsonIgnoreCondition.WhenWritingNull)]
 [JsonSerializable(typeof(RunReport))]
 internal sealed partial class ReportJson : JsonSerializerContext;

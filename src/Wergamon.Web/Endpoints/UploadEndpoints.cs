@@ -20,7 +20,8 @@ internal sealed record UploadRequest(long Folder, long? Batch, IReadOnlyList<Off
 /// <param name="Batch">Its number, for offers.</param>
 internal sealed record UploadBatch(long Batch);
 
-[JsonSourceGenerationOptions(PropertyNamingPolicy = JsonKnownNamingPolicy.CamelCase, UseStringEnumConverter = true, Converters = [typeof(WellFormedTextConverter)])]
+[JsonSourceGenerationOptions(
+    PropertyNamingPolicy = JsonKnownNamingPolicy.CamelCase, UseStringEnumConverter = true, Converters = [typeof(WellFormedTextConverter)])]
 [JsonSerializable(typeof(UploadStart))]
 [JsonSerializable(typeof(UploadRequest))]
 [JsonSerializable(typeof(UploadBatch))]
@@ -37,11 +38,17 @@ internal static class UploadEndpoints
         uploads.MapGet("", (HttpContext context, IAntiforgery antiforgery, MusicFolders folders) => Json(
             new UploadStart(
                 antiforgery.GetAndStoreTokens(context).RequestToken!,
-                [.. folders.List().Where(folder => folder is { IsPaused: false, IsThere: true }).Select(folder => new UploadFolder(folder.Id, folder.Path))]),
+                [
+                    .. folders.List()
+                        .Where(folder => folder is { IsPaused: false, IsThere: true })
+                        .Select(folder => new UploadFolder(folder.Id, folder.Path))
+                ]),
             UploadJson.Default.UploadStart));
         uploads.MapPost("", (UploadRequest? offer, Uploads uploads) => offer?.Files is null || offer.Files.Any(file => file?.Path is null)
             ? Results.BadRequest()
-            : Json(offer.Batch is { } batch ? uploads.OfferToBatch(batch, offer.Files) : uploads.Offer(offer.Folder, offer.Files), UploadJson.Default.OfferReply));
+            : Json(
+                offer.Batch is { } batch ? uploads.OfferToBatch(batch, offer.Files) : uploads.Offer(offer.Folder, offer.Files),
+                UploadJson.Default.OfferReply));
         uploads.MapPost("/batch", (UploadBatches batches) => Json(new UploadBatch(batches.Begin()), UploadJson.Default.UploadBatch));
         uploads.MapPut("/{id:long}", async (long id, long at, HttpContext context, Uploads uploads) =>
             await uploads.ReceiveAsync(id, at, context.Request.Body, context.RequestAborted) is { } arrival

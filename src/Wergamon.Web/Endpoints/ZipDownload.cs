@@ -17,12 +17,15 @@ internal static class ZipDownload
         // The archive writes the trailer of each entry synchronously, even when disposed asynchronously.
         context.Features.GetRequiredFeature<IHttpBodyControlFeature>().AllowSynchronousIO = true;
         context.Response.ContentType = "application/zip";
-        context.Response.Headers.ContentDisposition = $"attachment; filename*=UTF-8''{Uri.EscapeDataString(SafeFileName.From(title, ".zip"))}";
-        await using var archive = await ZipArchive.CreateAsync(context.Response.Body, ZipArchiveMode.Create, leaveOpen: true, entryNameEncoding: null, context.RequestAborted);
+        context.Response.Headers.ContentDisposition = "attachment; "
+            + $"filename*=UTF-8''{Uri.EscapeDataString(SafeFileName.From(title, ".zip"))}";
+        await using var archive = await ZipArchive.CreateAsync(
+            context.Response.Body, ZipArchiveMode.Create, leaveOpen: true, entryNameEncoding: null, context.RequestAborted);
         var taken = new HashSet<string>(StringComparer.OrdinalIgnoreCase);
         foreach (var file in files)
         {
-            await using var packed = await archive.CreateEntry(FreeName(file.Name, taken), CompressionLevel.NoCompression).OpenAsync(context.RequestAborted);
+            await using var packed = await archive.CreateEntry(FreeName(file.Name, taken), CompressionLevel.NoCompression)
+                .OpenAsync(context.RequestAborted);
             await using var stream = file.Open();
             await stream.CopyToAsync(packed, context.RequestAborted);
         }
@@ -31,7 +34,16 @@ internal static class ZipDownload
     private static string FreeName(string name, HashSet<string> taken)
     {
         // Names of files may hold anything; unpacked, they are to stay below the folder and be one line each.
-        name = string.Join('/', name.Split('/').Select(part => SafeFileName.From(Path.GetFileNameWithoutExtension(part), SafeFileName.From(Path.GetExtension(part).TrimStart('.'), instead: "") is { Length: > 0 } extension ? "." + extension : "")));
+        name = string.Join(
+            '/',
+            name.Split('/')
+                .Select(
+                    part =>
+                        SafeFileName.From(
+                            Path.GetFileNameWithoutExtension(part),
+                            SafeFileName.From(Path.GetExtension(part).TrimStart('.'), instead: "") is { Length: > 0 } extension
+                                ? "." + extension
+                                : "")));
         var free = name;
         for (int number = 2; !taken.Add(free); number++)
             free = TrackPath.Numbered(name, number);

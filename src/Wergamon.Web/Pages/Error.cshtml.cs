@@ -27,7 +27,9 @@ public sealed class ErrorModel : PageModel
     {
         404 => "The address names an album, plan or run that does not exist, or no longer does.",
         403 => $"{HttpContext.Features.Get<IExceptionHandlerFeature>()?.Error.Message} Nothing was changed by this request.".TrimStart(),
-        503 => $"{HttpContext.Features.Get<IExceptionHandlerFeature>()?.Error.Message} Nothing was changed by this request; try again afterwards.",
+        503 =>
+            $"{HttpContext.Features.Get<IExceptionHandlerFeature>()?.Error.Message} Nothing was changed by this request; try again "
+                + "afterwards.",
         507 => "There was no space for the upload. Free some space and try again.",
         413 => "It holds more than Wergamon takes at a time. Nothing was changed.",
         >= 400 and < 500 => "It was incomplete or out of date. Nothing was changed; reload the page and try again.",

@@ -12,7 +12,8 @@ namespace Wergamon.App.Tests.Files;
 public sealed class ExchangeTests(ITestOutputHelper output)
 {
     /// <summary>One in every check; more with WERGAMON_KILLS=20.</summary>
-    private static readonly int Rounds = int.Parse(Environment.GetEnvironmentVariable("WERGAMON_KILLS") ?? "1", CultureInfo.InvariantCulture);
+    private static readonly int Rounds = int.Parse(
+        Environment.GetEnvironmentVariable("WERGAMON_KILLS") ?? "1", CultureInfo.InvariantCulture);
 
     [Fact]
     public async Task Nothing_outside_is_touched_while_files_are_exchanged()

@@ -14,7 +14,11 @@ internal sealed class Exchanger : IDisposable
     /// <summary>In every file of the stranger.</summary>
     public const string Secret = "SECRET-OF-SOMEBODY-ELSE";
 
-    public static readonly EnumerationOptions WithoutLinks = new() { RecurseSubdirectories = true, AttributesToSkip = FileAttributes.ReparsePoint };
+    public static readonly EnumerationOptions WithoutLinks = new()
+    {
+        RecurseSubdirectories = true,
+        AttributesToSkip = FileAttributes.ReparsePoint
+    };
 
     private readonly TemporaryFolder _outside = new();
     private readonly TemporaryFolder _inside;
@@ -30,7 +34,8 @@ internal sealed class Exchanger : IDisposable
         foreach (var path in (string[])["secret.wav", "Night/001 secret.wav", "Night/002 secret.mp3"])
         {
             PoisonFile.Write(
-                _outside[path], ("TIT2", PoisonFile.Text("Stranger")), ("TPE1", [3, .. Encoding.UTF8.GetBytes(Secret)]), ("TALB", PoisonFile.Text("Elsewhere")));
+                _outside[path], ("TIT2", PoisonFile.Text("Stranger")), ("TPE1", [3, .. Encoding.UTF8.GetBytes(Secret)]),
+                ("TALB", PoisonFile.Text("Elsewhere")));
         }
         File.WriteAllText(_outside["Night.m3u8"], $"#EXTM3U\n#EXTINF:1,{Secret}\nsecret.wav\n");
         _before = Snapshot();
@@ -115,7 +120,10 @@ internal sealed class Exchanger : IDisposable
     }
 
     private string Snapshot() => string.Join(
-        '\n', Directory.EnumerateFileSystemEntries(_outside.Path, "*", SearchOption.AllDirectories).Order(StringComparer.Ordinal).Select(Describe));
+        '\n',
+        Directory.EnumerateFileSystemEntries(_outside.Path, "*", SearchOption.AllDirectories)
+            .Order(StringComparer.Ordinal)
+            .Select(Describe));
 
     private static string Describe(string path) => Directory.Exists(path)
         ? path

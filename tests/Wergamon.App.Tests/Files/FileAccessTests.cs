@@ -5,12 +5,16 @@ using Wergamon.Testing;
 
 namespace Wergamon.App.Tests.Files;
 
-/// <summary>Files are opened in one way: no code but the few places named here calls what .NET has for that, which follows links and waits for pipes.</summary>
+/// <summary>
+/// Files are opened in one way: no code but the few places named here calls what .NET has for that, which follows links and waits for
+/// pipes.
+/// </summary>
 public sealed class FileAccessTests
 {
     private static readonly HashSet<string> Forbidden =
     [
-        "System.IO.File", "System.IO.Directory", "System.IO.FileInfo", "System.IO.DirectoryInfo", "System.IO.FileStream..ctor", "System.IO.StreamReader..ctor(String)", "System.IO.Enumeration.FileSystemEnumerable`1",
+        "System.IO.File", "System.IO.Directory", "System.IO.FileInfo", "System.IO.DirectoryInfo", "System.IO.FileStream..ctor",
+        "System.IO.StreamReader..ctor(String)", "System.IO.Enumeration.FileSystemEnumerable`1",
     ];
 
     /// <summary>Types that may, with the reason.</summary>
@@ -34,9 +38,19 @@ public sealed class FileAccessTests
     [InlineData("Wergamon.Core")]
     public void Only_the_places_that_are_named_open_files_by_themselves(string assembly)
     {
-        var owner = assembly switch { "Wergamon.Codecs" => "Wergamon.Worker", "Wergamon.Core" or "Wergamon.App" or "Wergamon.Devices" => "Wergamon.Web", _ => assembly };
+        var owner = assembly switch
+        {
+            "Wergamon.Codecs" => "Wergamon.Worker",
+            "Wergamon.Core" or "Wergamon.App" or "Wergamon.Devices" => "Wergamon.Web",
+            _ => assembly
+        };
         var found = Callers(Path.Combine(Path.GetDirectoryName(Repository.Built(owner))!, assembly + ".dll"))
-            .Where(call => !Allowed.Keys.Any(allowed => call.Type == allowed || call.Type.StartsWith(allowed + ".", StringComparison.Ordinal))).Distinct().Order().ToList();
+            .Where(
+                    call =>
+                        !Allowed.Keys.Any(allowed => call.Type == allowed || call.Type.StartsWith(allowed + ".", StringComparison.Ordinal)))
+                .Distinct()
+                .Order()
+                .ToList();
         Assert.Equal([], found);
     }
 

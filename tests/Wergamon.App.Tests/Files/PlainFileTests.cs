@@ -5,7 +5,9 @@ using Wergamon.Testing;
 
 namespace Wergamon.App.Tests.Files;
 
-/// <summary>The one way to files: no link, pipe or device in the way of a path leads anywhere, neither by openat2 nor by parts of the path.</summary>
+/// <summary>
+/// The one way to files: no link, pipe or device in the way of a path leads anywhere, neither by openat2 nor by parts of the path.
+/// </summary>
 [Collection(nameof(PlainFileTests))]
 [CollectionDefinition(nameof(PlainFileTests), DisableParallelization = true)]
 public sealed class PlainFileTests : IDisposable
@@ -34,9 +36,16 @@ public sealed class PlainFileTests : IDisposable
     [
         ("link to a file", folder => File.CreateSymbolicLink(folder["base/trap"], folder["outside/secret.txt"]), "base/trap"),
         ("relative link to a file", folder => File.CreateSymbolicLink(folder["base/trap"], "../outside/secret.txt"), "base/trap"),
-        ("link to a folder on the way", folder => Directory.CreateSymbolicLink(folder["base/way"], folder["outside"]), "base/way/secret.txt"),
+        ("link to a folder on the way", folder => Directory.CreateSymbolicLink(folder["base/way"], folder["outside"]),
+            "base/way/secret.txt"),
         ("link further up", folder => Directory.CreateSymbolicLink(folder["base/way"], folder["outside"]), "base/way/inner/secret.txt"),
-        ("link to a link", folder => { File.CreateSymbolicLink(folder["base/first"], folder["outside/secret.txt"]); File.CreateSymbolicLink(folder["base/trap"], folder["base/first"]); }, "base/trap"),
+        ("link to a link",
+            folder =>
+            {
+                File.CreateSymbolicLink(folder["base/first"], folder["outside/secret.txt"]);
+                File.CreateSymbolicLink(folder["base/trap"], folder["base/first"]);
+            },
+            "base/trap"),
         ("link to itself", folder => File.CreateSymbolicLink(folder["base/trap"], folder["base/trap"]), "base/trap"),
         ("link to nothing", folder => File.CreateSymbolicLink(folder["base/trap"], folder["outside/new.txt"]), "base/trap"),
         ("link to the root", folder => Directory.CreateSymbolicLink(folder["base/way"], "/"), "base/way/etc/hostname"),
@@ -58,7 +67,12 @@ public sealed class PlainFileTests : IDisposable
         ("make or open", path => PlainFile.Open(path, FileMode.OpenOrCreate, FileAccess.Write, isExclusive: true).Dispose()),
         ("read past the cache", path => PlainFile.OpenHandle(path, FileMode.Open, FileAccess.Read, isUncached: true).Dispose()),
         ("set the time", path => PlainFile.SetModified(path, DateTime.UnixEpoch)),
-        ("move there", path => { var from = Path.Combine(Path.GetTempPath(), Guid.NewGuid().ToString("N")); File.WriteAllText(from, "moved"); try { PlainFile.Move(from, path); } finally { File.Delete(from); } }),
+        ("move there",
+            path =>
+            {
+                var from = Path.Combine(Path.GetTempPath(), Guid.NewGuid().ToString("N")); File.WriteAllText(from, "moved");
+                try { PlainFile.Move(from, path); } finally { File.Delete(from); }
+            }),
         ("make a folder below", path => PlainFolder.Create(Path.Combine(path, "a/b"))),
         ("list", path => PlainFolder.Files(path, isDeep: true).ToList()),
         ("remove an empty folder", path => PlainFolder.Remove(path + "/inner")),
@@ -90,10 +104,13 @@ public sealed class PlainFileTests : IDisposable
         Assert.Equal(0, PlainFile.Length(path));
         foreach (var (name, use) in Uses)
         {
-            bool isOfFolders = trap == "folder" && name is "list" or "make a folder below" or "remove an empty folder" or "remove with all in it";
+            bool isOfFolders = trap == "folder"
+                && name is "list" or "make a folder below" or "remove an empty folder" or "remove with all in it";
             var attempt = Task.Run(() => Record.Exception(() => use(path)));
             var failure = await attempt.WaitAsync(Limit);
-            Assert.True(isOfFolders || failure is IOException or UnauthorizedAccessException || name.StartsWith("remove", StringComparison.Ordinal), $"{name}: {failure?.GetType().Name ?? "done"}");
+            Assert.True(
+                isOfFolders || failure is IOException or UnauthorizedAccessException || name.StartsWith("remove", StringComparison.Ordinal),
+                $"{name}: {failure?.GetType().Name ?? "done"}");
             if (trap == "folder" && Directory.Exists(Path.Combine(path, "a")))
                 Directory.Delete(Path.Combine(path, "a"), recursive: true);
             Assert.Equal((name, before), (name, Snapshot()));
@@ -152,12 +169,20 @@ public sealed class PlainFileTests : IDisposable
         }
     }
 
-    private string Snapshot() => string.Join('\n', Directory.EnumerateFileSystemEntries(_folder.Path, "*", new EnumerationOptions { RecurseSubdirectories = true, AttributesToSkip = FileAttributes.ReparsePoint })
-        .Order(StringComparer.Ordinal).Select(path => $"{path} {(Directory.Exists(path) ? "" : new FileInfo(path) is { Attributes: var kind, Length: var length } && (kind & FileAttributes.Normal) != 0 && length > 0 ? File.ReadAllText(path) : "")} {File.GetLastWriteTimeUtc(path).Ticks * (Directory.Exists(path) ? 0 : 1)}"));
+    private string Snapshot() => string.Join(
+        '\n',
+        Directory.EnumerateFileSystemEntries(
+            _folder.Path, "*", new EnumerationOptions { RecurseSubdirectories = true, AttributesToSkip = FileAttributes.ReparsePoint })
+            .Order(StringComparer.Ordinal)
+            .Select(path => Directory.Exists(path) ? path : $"{path} {TextOf(path)} {File.GetLastWriteTimeUtc(path).Ticks}"));
+
+    private static string TextOf(string path) =>
+        new FileInfo(path) is { Attributes: var kind, Length: > 0 } && (kind & FileAttributes.Normal) != 0 ? File.ReadAllText(path) : "";
 
     private static void Run(string program, params string[] arguments)
     {
-        using var process = Process.Start(new ProcessStartInfo(program, arguments) { StandardErrorEncoding = Encoding.UTF8, RedirectStandardError = true })!;
+        using var process = Process.Start(
+            new ProcessStartInfo(program, arguments) { StandardErrorEncoding = Encoding.UTF8, RedirectStandardError = true })!;
         process.WaitForExit();
         Assert.Equal(0, process.ExitCode);
     }

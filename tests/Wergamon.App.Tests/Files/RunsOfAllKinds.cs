@@ -72,7 +72,8 @@ internal sealed class RunsOfAllKinds(RunningApp app)
     }
 
     private int CountRunning() =>
-        app.Get<Database>().Read("runs under way", connection => connection.ExecuteScalar<int>("SELECT COUNT(*) FROM run WHERE state = 'running'"));
+        app.Get<Database>()
+            .Read("runs under way", connection => connection.ExecuteScalar<int>("SELECT COUNT(*) FROM run WHERE state = 'running'"));
 
     private void Convert(List<long> tracks)
     {

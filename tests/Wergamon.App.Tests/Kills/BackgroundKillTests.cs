@@ -5,7 +5,9 @@ namespace Wergamon.App.Tests.Kills;
 /// <summary>Background work while the server is killed.</summary>
 public sealed class BackgroundKillTests(ITestOutputHelper output) : KillTrial(output)
 {
-    /// <summary>What is found out of files is the same as in peace: sums, levels, waveforms, tempo and key, and what the bench says.</summary>
+    /// <summary>
+    /// What is found out of files is the same as in peace: sums, levels, waveforms, tempo and key, and what the bench says.
+    /// </summary>
     [Fact]
     public async Task Analyses_outlive_kills_of_the_server()
     {
@@ -30,8 +32,9 @@ public sealed class BackgroundKillTests(ITestOutputHelper output) : KillTrial(ou
             found.Add(killed.Ask<string>(
                 """
                 SELECT group_concat(
-                    path || ' ' || samples || ' ' || peak || ' ' || loudness || ' ' || loudness_range || ' ' || true_peak || ' ' || hex(waveform)
-                    || ' ' || result || ' ' || real_bits || ' ' || ifnull(tempo, '') || ' ' || ifnull(musical_key, '') || ' ' || onsets || ' ' || brightness,
+                    path || ' ' || samples || ' ' || peak || ' ' || loudness || ' ' || loudness_range || ' ' || true_peak
+                    || ' ' || hex(waveform) || ' ' || result || ' ' || real_bits || ' ' || ifnull(tempo, '') || ' ' ||
+                    ifnull(musical_key, '') || ' ' || onsets || ' ' || brightness,
                     char(10))
                 FROM (SELECT * FROM copy JOIN analysis a ON a.copy_id = copy.id JOIN inspection i ON i.copy_id = copy.id
                     JOIN music m ON m.copy_id = copy.id ORDER BY path)
@@ -50,7 +53,8 @@ public sealed class BackgroundKillTests(ITestOutputHelper output) : KillTrial(ou
         var (drop, made) = (Directory.CreateDirectory(Folder["drop"]).FullName, Folder["made"]);
         using var killed = NewServer();
         await killed.Session.PostAsync(
-            "/convert/folders", "/convert/folders?handler=Add", ("path", drop), ("target", "archive"), ("output", made), ("takesOriginals", "true"));
+            "/convert/folders", "/convert/folders?handler=Add", ("path", drop), ("target", "archive"), ("output", made),
+            ("takesOriginals", "true"));
         int files = 0;
         for (int kill = 0; kill < Kills; kill++)
         {
@@ -85,7 +89,8 @@ public sealed class BackgroundKillTests(ITestOutputHelper output) : KillTrial(ou
         }
     }
 
-    private static string NameOf(int number, string extension) => $"{number.ToString("00", CultureInfo.InvariantCulture)} Dropped{extension}";
+    private static string NameOf(int number, string extension) =>
+        $"{number.ToString("00", CultureInfo.InvariantCulture)} Dropped{extension}";
 
     /// <summary>Each a little longer than the one before.</summary>
     private static byte[] SoundOf(int number) => Sound(1 + 0.1 * number);

@@ -15,7 +15,8 @@ public sealed class BenchKillTests(ITestOutputHelper output) : KillTrial(output)
         MakeTracks(2, Seconds);
         using var killed = NewServer();
         await ReadyAsync(killed, 2);
-        Assert.Equal(Test, await killed.Session.PostAsync("/bench", "/bench?handler=Compare", ("first", "1"), ("second", "2"), ("level", "true")));
+        Assert.Equal(
+            Test, await killed.Session.PostAsync("/bench", "/bench?handler=Compare", ("first", "1"), ("second", "2"), ("level", "true")));
         await killed.UntilDoneAsync();
         var (found, sounds) = (killed.Ask<string>(Found), Assert.Single(SumsByFolder()));
         Assert.NotNull(found);
@@ -58,7 +59,8 @@ public sealed class BenchKillTests(ITestOutputHelper output) : KillTrial(output)
         Assert.Single(SumsByFolder());
 
         Task StartAsync() => killed.Session.PostAsync(
-            "/bench/passes?copy=1", "/bench/passes", ("copy", "1"), ("target", "pocket-player"), ("target", "small-share"), ("count", passes.ToString(CultureInfo.InvariantCulture)));
+            "/bench/passes?copy=1", "/bench/passes", ("copy", "1"), ("target", "pocket-player"), ("target", "small-share"),
+            ("count", passes.ToString(CultureInfo.InvariantCulture)));
     }
 
     private static async Task ReadyAsync(KilledServer killed, int tracks)
@@ -69,5 +71,9 @@ public sealed class BenchKillTests(ITestOutputHelper output) : KillTrial(output)
 
     /// <summary>The sums of the sounds in each folder of the bench, in the order of their names; equal ones once.</summary>
     private IReadOnlyList<string> SumsByFolder() =>
-        [.. Directory.GetDirectories(Path.Combine(Data, "bench")).Select(folder => string.Join(' ', KilledServer.FilesIn(folder).Select(Sum))).Distinct()];
+        [
+            .. Directory.GetDirectories(Path.Combine(Data, "bench"))
+                .Select(folder => string.Join(' ', KilledServer.FilesIn(folder).Select(Sum)))
+                .Distinct()
+        ];
 }

@@ -81,7 +81,9 @@ public sealed class DeliveryKillTests(ITestOutputHelper output) : KillTrial(outp
         killed.Dispose();
         killed.AssertTidy(Music, Data);
         var made = KilledServer.FilesIn(Path.Combine(Data, "delivery-spool")).Select(path => Path.GetFileName(path));
-        Assert.Equal(peace.Select(entry => entry.Split(' ', 2)[1]).Where(name => name.EndsWith(".mp3", StringComparison.Ordinal)), made.Order(StringComparer.Ordinal));
+        Assert.Equal(
+            peace.Select(entry => entry.Split(' ', 2)[1]).Where(name => name.EndsWith(".mp3", StringComparison.Ordinal)),
+            made.Order(StringComparer.Ordinal));
 
         async Task<IReadOnlyList<string>> DownloadAsync()
         {
@@ -153,7 +155,9 @@ public sealed class DeliveryKillTests(ITestOutputHelper output) : KillTrial(outp
         using var killed = NewServer();
         await killed.Session.UntilAsync("/library/tracks?handler=Total", "1");
         var stick = await killed.Session.PostAsync("/deliver", "/deliver?handler=Stick", ("place", place), ("device", "phone"));
-        var theirs = Enumerable.Range(1, Files).Select(number => $"Theirs/{number.ToString("00", CultureInfo.InvariantCulture)}.wav").ToList();
+        var theirs = Enumerable.Range(1, Files)
+            .Select(number => $"Theirs/{number.ToString("00", CultureInfo.InvariantCulture)}.wav")
+            .ToList();
         Directory.CreateDirectory(Path.Combine(place, "Theirs"));
         foreach (var (name, number) in theirs.Zip(Enumerable.Range(1, Files)))
             File.WriteAllBytes(Path.Combine(place, name), Sound(20 + number));
@@ -184,7 +188,8 @@ public sealed class DeliveryKillTests(ITestOutputHelper output) : KillTrial(outp
     private static string ContentOf(string path)
     {
         using var stream = File.OpenRead(path);
-        if (!path.EndsWith(".iso", StringComparison.Ordinal) && !path.EndsWith(".bin", StringComparison.Ordinal) || IsoVolume.TryRead(stream) is not { } volume)
+        if (!path.EndsWith(".iso", StringComparison.Ordinal) && !path.EndsWith(".bin", StringComparison.Ordinal)
+            || IsoVolume.TryRead(stream) is not { } volume)
             return Sum(path);
         Assert.Empty(volume.Damage);
         return string.Join('\n', volume.Files.Select(file =>

@@ -7,7 +7,10 @@ using Wergamon.Testing;
 
 namespace Wergamon.App.Tests.Kills;
 
-/// <summary>The real server, killed again and again: after each kill another one continues, and in the end everything is there once, complete, and nothing else is.</summary>
+/// <summary>
+/// The real server, killed again and again: after each kill another one continues, and in the end everything is there once, complete, and
+/// nothing else is.
+/// </summary>
 public sealed class KillTests(ITestOutputHelper output) : KillTrial(output)
 {
     /// <summary>In the runs that are cut off.</summary>
@@ -69,7 +72,10 @@ public sealed class KillTests(ITestOutputHelper output) : KillTrial(output)
         AssertConverted(killed, sums);
     }
 
-    /// <summary>A stick is filled, gets other tags in the order of writing, and other names, all of it cut off: in the end each file is there once, whole, in its turn, and nothing else is.</summary>
+    /// <summary>
+    /// A stick is filled, gets other tags in the order of writing, and other names, all of it cut off: in the end each file is there once,
+    /// whole, in its turn, and nothing else is.
+    /// </summary>
     [Fact]
     public async Task A_stick_outlives_kills_of_the_server()
     {
@@ -88,13 +94,16 @@ public sealed class KillTests(ITestOutputHelper output) : KillTrial(output)
         await killed.Session.PostAsync(here, "/deliver/devices/mp3-player?handler=Settings", ("tagVersion", "4"), ("maxKilobits", "320"));
         await UpdateAsync(2);
         // Other names.
-        await killed.Session.PostAsync(here, "/deliver/devices/mp3-player?handler=Settings", ("tagVersion", "4"), ("maxKilobits", "320"), ("names", "{title} {track:000}"));
+        await killed.Session.PostAsync(
+            here, "/deliver/devices/mp3-player?handler=Settings", ("tagVersion", "4"), ("maxKilobits", "320"),
+            ("names", "{title} {track:000}"));
         await UpdateAsync(3);
         killed.Dispose();
         killed.AssertTidy(Music);
         var made = Made();
         Assert.Equal(lengths, made.Select(LibMpg123.CountFrames).Order());
-        Assert.All(made, path => Assert.StartsWith(TagsOf(path).First(FieldNames.Title)!, Path.GetFileName(path), StringComparison.Ordinal));
+        Assert.All(
+            made, path => Assert.StartsWith(TagsOf(path).First(FieldNames.Title)!, Path.GetFileName(path), StringComparison.Ordinal));
         Assert.Equal(Files, killed.Ask<int>("SELECT COUNT(*) FROM stick_file"));
         Assert.Equal([Path.Combine(place, StickMark.FileName)], Directory.EnumerateFiles(place));
         Assert.DoesNotContain(KilledServer.FilesIn(Path.Combine(Data, "delivery-spool")), _ => true);
@@ -111,7 +120,9 @@ public sealed class KillTests(ITestOutputHelper output) : KillTrial(output)
         IReadOnlyList<string> Made() => [.. KilledServer.FilesIn(place).Where(path => Path.GetFileName(path) != StickMark.FileName)];
     }
 
-    /// <summary>Every source takes the name of the next one, the last that of the first: tags are written and all files of the mirror change places.</summary>
+    /// <summary>
+    /// Every source takes the name of the next one, the last that of the first: tags are written and all files of the mirror change places.
+    /// </summary>
     [Fact]
     public async Task A_mirror_outlives_kills_of_the_server()
     {
@@ -153,7 +164,8 @@ public sealed class KillTests(ITestOutputHelper output) : KillTrial(output)
     private static async Task StartRunAsync(KilledServer killed, int tracks)
     {
         await killed.Session.UntilAsync("/library/tracks?handler=Total", tracks.ToString(CultureInfo.InvariantCulture));
-        var ids = JsonSerializer.Deserialize<long[]>(await killed.Session.GetAsync($"/library/tracks?handler=Ids&offset=0&count={tracks}"))!;
+        var ids = JsonSerializer.Deserialize<long[]>(
+            await killed.Session.GetAsync($"/library/tracks?handler=Ids&offset=0&count={tracks}"))!;
         var plan = await killed.Session.PostAsync("/library/tracks", "/convert?handler=Create", ("numbers", string.Join(',', ids)));
         Assert.Equal("/runs/1", await killed.Session.PostAsync(plan, plan + "?handler=Run"));
     }

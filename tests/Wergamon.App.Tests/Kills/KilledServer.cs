@@ -115,7 +115,10 @@ internal sealed class KilledServer : IDisposable
     }
 
     public static IReadOnlyList<string> FilesIn(string folder) => Directory.Exists(folder)
-        ? [.. Directory.EnumerateFiles(folder, "*", new EnumerationOptions { RecurseSubdirectories = true, AttributesToSkip = 0 }).Order(StringComparer.Ordinal)]
+        ? [
+            .. Directory.EnumerateFiles(folder, "*", new EnumerationOptions { RecurseSubdirectories = true, AttributesToSkip = 0 })
+                .Order(StringComparer.Ordinal)
+        ]
         : [];
 
     public void Dispose()

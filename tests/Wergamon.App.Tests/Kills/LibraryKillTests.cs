@@ -50,14 +50,18 @@ public sealed class LibraryKillTests(ITestOutputHelper output) : KillTrial(outpu
 
         await killed.UntilDoneAsync();
         await killed.Session.PostAsync(
-            "/intake?drive=A", "/intake/names?handler=Names", ("drive", "A"), ("names.Title", "Winter Words"), ("names.Artist", "Tin Orchard"), ("names.Disc", "1"), ("names.DiscTotal", "1"),
-            ("trackTitle", "One"), ("trackTitle", "Two"), ("trackTitle", "Three"), ("trackArtist", ""), ("trackArtist", ""), ("trackArtist", ""));
+            "/intake?drive=A", "/intake/names?handler=Names", ("drive", "A"), ("names.Title", "Winter Words"),
+            ("names.Artist", "Tin Orchard"), ("names.Disc", "1"), ("names.DiscTotal", "1"),
+            ("trackTitle", "One"), ("trackTitle", "Two"), ("trackTitle", "Three"), ("trackArtist", ""), ("trackArtist", ""),
+            ("trackArtist", ""));
         for (int kill = 0; kill < Kills; kill++)
             await killed.KillAsync(1, 60);
         await killed.UntilDoneAsync();
         killed.Dispose();
         killed.AssertTidy(Data);
-        var made = KilledServer.FilesIn(Path.Combine(Data, "ripped")).Where(path => path.EndsWith(".flac", StringComparison.Ordinal)).ToList();
+        var made = KilledServer.FilesIn(Path.Combine(Data, "ripped"))
+            .Where(path => path.EndsWith(".flac", StringComparison.Ordinal))
+            .ToList();
         Assert.Equal(["01 One.flac", "02 Two.flac", "03 Three.flac"], made.Select(path => Path.GetFileName(path)));
         Assert.All(made, path => Assert.Equal("Winter Words", TagsOf(path).First(FieldNames.Album)));
         Assert.Equal([rack.Samples(1), rack.Samples(2), rack.Samples(3)], made.Select(path => LibFlac.Decode(path).Samples));
@@ -71,20 +75,29 @@ public sealed class LibraryKillTests(ITestOutputHelper output) : KillTrial(outpu
         int kills = Kills > 2 ? 2 * Kills : Kills;
         var sound = Sound(0.3);
         foreach (int number in Enumerable.Range(1, Files))
-            File.WriteAllBytes(Path.Combine(Music, $"Night Shift {number:00}.{(number % 2 == 0 ? "wav" : "mp3")}"), number % 2 == 0 ? sound : [0xFF, 0xFB, 0x90, 0, .. new byte[413], 0xFF, 0xFB, 0x90, 0, .. new byte[413]]);
+            File.WriteAllBytes(
+                Path.Combine(Music, $"Night Shift {number:00}.{(number % 2 == 0 ? "wav" : "mp3")}"),
+                number % 2 == 0 ? sound : [0xFF, 0xFB, 0x90, 0, .. new byte[413], 0xFF, 0xFB, 0x90, 0, .. new byte[413]]);
         var before = KilledServer.FilesIn(Music).Select(Sum).ToList();
         using var killed = NewServer();
         await killed.Session.UntilAsync("/library/tracks?handler=Total", $"{Files}");
         await killed.Session.UntilAsync("/library/folders", "All read");
         var ids = Enumerable.Range(1, Files).Select(id => id.ToString(CultureInfo.InvariantCulture)).ToList();
         await killed.Session.PostAsync("/library", "/tags?handler=Create", ("title", "Night Shift"), ("numbers", string.Join(',', ids)));
-        await killed.Session.PostAsync("/library", "/tags/1/tidy?handler=Take", [("rule", "number"), ("First", "1"), ("WithTotals", "true"), .. ids.SelectMany(id => new[] { ("take", $"{id} track"), ("take", $"{id} track total") })]);
+        await killed.Session.PostAsync(
+            "/library", "/tags/1/tidy?handler=Take",
+            [
+                ("rule", "number"), ("First", "1"), ("WithTotals", "true"),
+                .. ids.SelectMany(id => new[] { ("take", $"{id} track"), ("take", $"{id} track total") })
+            ]);
         await killed.Session.PostAsync("/library", "/tags/1/review?handler=Write");
         for (int kill = 0; kill < kills; kill++)
             await killed.KillAsync(1, 120);
         await killed.UntilDoneAsync();
         Assert.Contains($"All {Files} files written", await killed.Session.GetAsync("/runs/1"), StringComparison.Ordinal);
-        Assert.Equal(Enumerable.Range(1, Files).Select(number => number.ToString(CultureInfo.InvariantCulture)).Order(StringComparer.Ordinal), KilledServer.FilesIn(Music).Select(path => TagsOf(path).First(FieldNames.Track)!).Order(StringComparer.Ordinal));
+        Assert.Equal(
+            Enumerable.Range(1, Files).Select(number => number.ToString(CultureInfo.InvariantCulture)).Order(StringComparer.Ordinal),
+            KilledServer.FilesIn(Music).Select(path => TagsOf(path).First(FieldNames.Track)!).Order(StringComparer.Ordinal));
         await killed.Session.PostAsync("/library", "/tags?handler=Undo", ("run", "1"));
         for (int kill = 0; kill < kills; kill++)
             await killed.KillAsync(1, 120);
@@ -154,12 +167,15 @@ public sealed class LibraryKillTests(ITestOutputHelper output) : KillTrial(outpu
         var all = Enumerable.Range(1, Files).Select(id => id.ToString(CultureInfo.InvariantCulture)).ToList();
 
         var kept = before.Keys.First(path => killed.Ask<long>($"SELECT id FROM copy WHERE path = '{path}'") == 1);
-        await AgainAndAgainAsync(killed, "/library/duplicates", "/library/duplicates?handler=Tidy&kind=SameName", "copy", () => [.. all.Skip(1).Where(id => killed.Ask<int>($"SELECT is_trashed FROM copy WHERE id = {id}") == 0)]);
+        await AgainAndAgainAsync(
+            killed, "/library/duplicates", "/library/duplicates?handler=Tidy&kind=SameName", "copy",
+            () => [.. all.Skip(1).Where(id => killed.Ask<int>($"SELECT is_trashed FROM copy WHERE id = {id}") == 0)]);
         Assert.Equal([kept], KilledServer.FilesIn(music));
         var trashed = KilledServer.FilesIn(Path.Combine(Data, "trash"));
         Assert.Equal((Files - 1, 1), (trashed.Count, trashed.Select(Sum).Append(before[kept]).Distinct().Count()));
 
-        await AgainAndAgainAsync(killed, "/library/trash", "/library/trash?handler=Back", "item", () => Rows(killed, "SELECT group_concat(id) FROM trash_item"));
+        await AgainAndAgainAsync(
+            killed, "/library/trash", "/library/trash?handler=Back", "item", () => Rows(killed, "SELECT group_concat(id) FROM trash_item"));
         killed.Dispose();
         Assert.Equal(before, KilledServer.FilesIn(music).ToDictionary(path => path, Sum));
         Assert.Empty(KilledServer.FilesIn(Path.Combine(Data, "trash")));
@@ -182,16 +198,23 @@ public sealed class LibraryKillTests(ITestOutputHelper output) : KillTrial(outpu
 
     private static async Task UploadAsync(Uri address, byte[] content, int pieceBytes)
     {
-        using var client = new HttpClient(new HttpClientHandler { CookieContainer = new CookieContainer() }) { BaseAddress = address, Timeout = TimeSpan.FromSeconds(30) };
+        using var client = new HttpClient(
+            new HttpClientHandler { CookieContainer = new CookieContainer() })
+        { BaseAddress = address, Timeout = TimeSpan.FromSeconds(30) };
         var start = (await client.GetFromJsonAsync<JsonNode>("uploads"))!;
         client.DefaultRequestHeaders.Add("RequestVerificationToken", (string)start["token"]!);
-        using var offer = await client.PostAsJsonAsync("uploads", new { folder = (long)start["folders"]![0]!["id"]!, files = new[] { new { path = "Carts/01.wav", bytes = content.Length } } });
+        using var offer = await client.PostAsJsonAsync(
+            "uploads",
+            new { folder = (long)start["folders"]![0]!["id"]!, files = new[] { new { path = "Carts/01.wav", bytes = content.Length } } });
         var answer = JsonNode.Parse(await offer.Content.ReadAsStringAsync())!["files"]![0]!;
         if ((long?)answer["id"] is not { } id)
             return;
         for (long at = (long)answer["received"]!; at < content.Length;)
         {
-            using var piece = new ByteArrayContent(content, (int)at, (int)Math.Min(pieceBytes, content.Length - at)) { Headers = { ContentType = new MediaTypeHeaderValue("application/octet-stream") } };
+            using var piece = new ByteArrayContent(content, (int)at, (int)Math.Min(pieceBytes, content.Length - at))
+            {
+                Headers = { ContentType = new MediaTypeHeaderValue("application/octet-stream") }
+            };
             using var reply = await client.PutAsync($"uploads/{id}?at={at}", piece);
             if (reply.StatusCode != HttpStatusCode.OK)
                 return;

@@ -68,7 +68,13 @@ public sealed class TrackFigureTests
     private static void Check(RunningApp app, long track, int said, string? rating)
     {
         double? tempo = (said & Own) > 0 ? 140 : (said & Tags) > 0 ? 98 : (said & Measured) > 0 ? 121.5 : null;
-        var key = (said & Own) > 0 ? MusicalKey.All[0].ToString() : (said & Tags) > 0 ? "A minor" : (said & Measured) > 0 ? "G major" : null;
+        var key = (said & Own) > 0
+            ? MusicalKey.All[0].ToString()
+            : (said & Tags) > 0
+            ? "A minor"
+            : (said & Measured) > 0
+            ? "G major"
+            : null;
         var line = Lines(app).Single(line => line.TrackId == track);
         var inSet = app.Get<MusicSets>().Track(track)!;
         Assert.Equal((tempo, rating), (line.Tempo, line.Rating));
@@ -91,7 +97,8 @@ public sealed class TrackFigureTests
         }
 
         var format = new PcmFormat(SampleRate.AudioDisc, 2, 16);
-        using var writer = new WavWriter(File.Create(Path.Combine(app.Music, $"{said}.wav")), format, tail: [new TailChunk("id3 ", Id3v2Writer.Write(tags))]);
+        using var writer = new WavWriter(
+            File.Create(Path.Combine(app.Music, $"{said}.wav")), format, tail: [new TailChunk("id3 ", Id3v2Writer.Write(tags))]);
         // No two alike, or they would be copies of one track.
         TestSound.Music(format, 20_000 + 4_000 * said).CopyTo(writer);
     }

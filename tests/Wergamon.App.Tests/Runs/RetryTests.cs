@@ -7,10 +7,12 @@ namespace Wergamon.App.Tests.Runs;
 public class RetryTests
 {
     /// <summary>What each of the items before an item is to it: nothing, or one of the three reasons to wait.</summary>
-    private static readonly Gen<WaitReason?[][]> Shapes = Gen.Int[1, 9].SelectMany(count => Gen.Enum<WaitReason>().Nullable(0.6).Array[count].Array[count]);
+    private static readonly Gen<WaitReason?[][]> Shapes = Gen.Int[1, 9]
+        .SelectMany(count => Gen.Enum<WaitReason>().Nullable(0.6).Array[count].Array[count]);
 
     /// <summary>Items by position: which fail the first time, and whose results are gone afterwards.</summary>
-    private static readonly Gen<(bool[] Fail, bool[] Lost)> Faults = Gen.Select(Gen.Int[0, 3].Select(number => number == 0).Array[9], Gen.Int[0, 3].Select(number => number == 0).Array[9]);
+    private static readonly Gen<(bool[] Fail, bool[] Lost)> Faults = Gen.Select(
+        Gen.Int[0, 3].Select(number => number == 0).Array[9], Gen.Int[0, 3].Select(number => number == 0).Array[9]);
 
     [Fact]
     public async Task Retry_finishes_a_run_of_any_shape()
@@ -34,7 +36,10 @@ public class RetryTests
                 // Everything is done in the end, each item with what it needs at hand, and what sums others up after them.
                 Assert.All(retried, item => Assert.Equal((ItemState.Done, null), (item.State, item.Failure)));
                 Assert.Empty(app.MissedNeeds);
-                var last = first.Concat(second).Select((position, turn) => (position, turn)).GroupBy(each => each.position).ToDictionary(each => each.Key, each => each.Max(turn => turn.turn));
+                var last = first.Concat(second)
+                    .Select((position, turn) => (position, turn))
+                    .GroupBy(each => each.position)
+                    .ToDictionary(each => each.Key, each => each.Max(turn => turn.turn));
                 foreach (var (item, other) in Waits(shape, WaitReason.End))
                     Assert.True(last[item] > last[other], $"{item} sums up {other} and came before it.");
                 // What only had its turn later is not done twice for that.
@@ -63,5 +68,6 @@ public class RetryTests
             iter: 60, threads: 1);
     }
 
-    private static IEnumerable<(int Item, int Other)> Waits(WaitReason?[][] shape, WaitReason reason) => ScriptedRuns.Waits(shape).Where(wait => wait.Reason == reason).Select(wait => (wait.Item, wait.Other));
+    private static IEnumerable<(int Item, int Other)> Waits(WaitReason?[][] shape, WaitReason reason) =>
+        ScriptedRuns.Waits(shape).Where(wait => wait.Reason == reason).Select(wait => (wait.Item, wait.Other));
 }

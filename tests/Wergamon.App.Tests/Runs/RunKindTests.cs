@@ -14,7 +14,11 @@ public class RunKindTests
     {
         await using var app = new RunningApp();
         await app.StartAsync();
-        var declared = Declared().Where(field => field.FieldType == typeof(RunKind)).Select(field => ((RunKind)field.GetValue(null)!).Key).Order().ToList();
+        var declared = Declared()
+            .Where(field => field.FieldType == typeof(RunKind))
+            .Select(field => ((RunKind)field.GetValue(null)!).Key)
+            .Order()
+            .ToList();
         Assert.NotEmpty(declared);
         Assert.Equal(declared, app.Get<IEnumerable<RunKind>>().Select(kind => kind.Key).Order());
     }
@@ -31,5 +35,6 @@ public class RunKindTests
         Assert.Equal(declared, app.Get<IEnumerable<IItemHandler>>().Select(handler => handler.Kind).Order());
     }
 
-    private static IEnumerable<FieldInfo> Declared() => typeof(RunKind).Assembly.GetTypes().Where(type => !type.ContainsGenericParameters).SelectMany(type => type.GetFields(AllStatic));
+    private static IEnumerable<FieldInfo> Declared() =>
+        typeof(RunKind).Assembly.GetTypes().Where(type => !type.ContainsGenericParameters).SelectMany(type => type.GetFields(AllStatic));
 }

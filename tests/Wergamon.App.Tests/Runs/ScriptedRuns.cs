@@ -33,20 +33,26 @@ internal sealed class ScriptedRuns : IItemHandler, IAsyncDisposable
         await runs._app.StartAsync();
         await runs._app.Get<RunScheduler>().StopAsync(CancellationToken.None);
         runs._scheduler = new RunScheduler(
-            runs._app.Get<RunStore>(), runs._app.Get<RunProgress>(), runs._app.Get<Placement>(), runs._app.Get<Signals>(), runs._app.Get<WorkLoad>(), [runs], NullLogger<RunScheduler>.Instance);
+            runs._app.Get<RunStore>(), runs._app.Get<RunProgress>(), runs._app.Get<Placement>(), runs._app.Get<Signals>(),
+            runs._app.Get<WorkLoad>(), [runs], NullLogger<RunScheduler>.Instance);
         await runs._scheduler.StartAsync(CancellationToken.None);
         return runs;
     }
 
     public static IEnumerable<(int Item, int Other, WaitReason Reason)> Waits(WaitReason?[][] shape) =>
-        from item in Enumerable.Range(0, shape.Length) from other in Enumerable.Range(0, item) where shape[item][other] is not null select (item, other, shape[item][other]!.Value);
+        from item in Enumerable.Range(0, shape.Length)
+        from other in Enumerable.Range(0, item)
+        where shape[item][other] is not null
+        select (
+            item, other, shape[item][other]!.Value);
 
     /// <summary>Which items of a shape fail when some fail by themselves.</summary>
     public static IEnumerable<bool> Failing(WaitReason?[][] shape, bool[] byThemselves)
     {
         var failing = new bool[shape.Length];
         for (int item = 0; item < failing.Length; item++)
-            failing[item] = byThemselves[item] || Waits(shape).Any(wait => wait.Item == item && wait.Reason == WaitReason.Success && failing[wait.Other]);
+            failing[item] = byThemselves[item]
+                || Waits(shape).Any(wait => wait.Item == item && wait.Reason == WaitReason.Success && failing[wait.Other]);
         return failing;
     }
 
@@ -57,7 +63,10 @@ internal sealed class ScriptedRuns : IItemHandler, IAsyncDisposable
         for (int at = item; at >= 0; at--)
         {
             if (along.Contains(at))
-                along.UnionWith(Waits(shape).Where(wait => wait.Item == at && wait.Reason == WaitReason.Success && run[wait.Other].State == ItemState.Failed).Select(wait => wait.Other));
+                along.UnionWith(
+                    Waits(shape)
+                        .Where(wait => wait.Item == at && wait.Reason == WaitReason.Success && run[wait.Other].State == ItemState.Failed)
+                        .Select(wait => wait.Other));
         }
 
         return along;
@@ -67,7 +76,8 @@ internal sealed class ScriptedRuns : IItemHandler, IAsyncDisposable
     {
         long run = _app.Get<Database>().Change(connection =>
         {
-            long id = _app.Get<RunStore>().Insert(connection, new NewRun(new RunKind(ItemKind, Station.Bench, "Working", "done"), "Scripted", "", null));
+            long id = _app.Get<RunStore>()
+                .Insert(connection, new NewRun(new RunKind(ItemKind, Station.Bench, "Working", "done"), "Scripted", "", null));
             var items = new long[shape.Length];
             for (int item = 0; item < items.Length; item++)
             {
@@ -106,7 +116,8 @@ internal sealed class ScriptedRuns : IItemHandler, IAsyncDisposable
     public Task<ItemOutcome> ExecuteAsync(RunItemRow item, ItemContext context, CancellationToken cancellation)
     {
         using var connection = _app.Get<Database>().Open();
-        if (connection.Query<long>("SELECT on_item_id FROM run_item_wait WHERE item_id = @Id AND reason = 'success'", new { item.Id }).Any(needed => !_results.ContainsKey(needed)))
+        if (connection.Query<long>("SELECT on_item_id FROM run_item_wait WHERE item_id = @Id AND reason = 'success'", new { item.Id })
+            .Any(needed => !_results.ContainsKey(needed)))
             MissedNeeds.Add(item.Id);
         _log.Enqueue(item.Position);
         if (_failing.GetValueOrDefault(item.Id))

@@ -15,7 +15,9 @@ namespace Wergamon.App.Tests.Tags;
 public sealed class InterruptedRenameTests
 {
     /// <summary>Tables that the steps after the rename write to; a trigger lets the step fail.</summary>
-    private static readonly string[] Steps = ["INSERT ON file_change", "UPDATE OF path ON copy", "UPDATE OF is_done ON tag_undo", "UPDATE OF state ON run_item"];
+    private static readonly string[] Steps = [
+        "INSERT ON file_change", "UPDATE OF path ON copy", "UPDATE OF is_done ON tag_undo", "UPDATE OF state ON run_item"
+    ];
 
     public static TheoryData<string, bool, bool, bool> Cases()
     {
@@ -94,9 +96,15 @@ public sealed class InterruptedRenameTests
     {
         await app.Get<RunScheduler>().StopAsync(CancellationToken.None);
         long run = start();
-        Change(app, $"CREATE TRIGGER interrupt BEFORE {step} {(step.EndsWith("run_item", StringComparison.Ordinal) ? "WHEN NEW.state = 'done'" : "")} BEGIN SELECT RAISE(ABORT, 'interrupted'); END");
+        Change(
+            app,
+            $"CREATE TRIGGER interrupt BEFORE {step} "
+                + $"{(step.EndsWith("run_item", StringComparison.Ordinal) ? "WHEN NEW.state = 'done'" : "")} BEGIN "
+                + "SELECT RAISE(ABORT, 'interrupted'); END");
         await app.Get<RunScheduler>().StartAsync(CancellationToken.None);
-        await RunningApp.UntilAsync(() => app.Get<RunStore>().Get(run)!.State == RunState.Done || app.Get<RunStore>().Items(run).Any(item => item.State == ItemState.Working && Finished(app)));
+        await RunningApp.UntilAsync(
+            () => app.Get<RunStore>().Get(run)!.State == RunState.Done
+                || app.Get<RunStore>().Items(run).Any(item => item.State == ItemState.Working && Finished(app)));
         Change(app, "DROP TRIGGER interrupt");
         if (!isKilled && app.Get<RunStore>().Get(run)!.State == RunState.Done)
         {

@@ -67,7 +67,9 @@ public sealed class AnalysisTests
             var analysis = AudioAnalyser.Analyse(sound, _ => { });
             int columns = analysis.Waveform.Length / 2;
             Assert.InRange(columns, Math.Min(500, (frames + 63) / 64), Waveform.MaxColumns);
-            var (lows, highs) = (analysis.Waveform.Where((_, i) => i % 2 == 0).Select(low => (sbyte)low).ToList(), analysis.Waveform.Where((_, i) => i % 2 == 1).Select(high => (sbyte)high).ToList());
+            var (lows, highs) = (
+                analysis.Waveform.Where((_, i) => i % 2 == 0).Select(low => (sbyte)low).ToList(),
+                analysis.Waveform.Where((_, i) => i % 2 == 1).Select(high => (sbyte)high).ToList());
             Assert.Equal((64, -32), (highs.Max(), lows.Min()));
             Assert.Equal(highs.IndexOf(64), lows.IndexOf(-32));
             double framesPerColumn = 64;
@@ -81,7 +83,9 @@ public sealed class AnalysisTests
     /// <summary>Every column of a fine waveform, whole and in stretches that lie partly outside, against the samples themselves.</summary>
     [Fact]
     public void A_stretch_of_the_fine_waveform_holds_the_extremes_of_its_samples() =>
-        Gen.Select(Gen.Int[1, 5000], Gen.Int[-2000, 6000], Gen.Int[1, 4000], Gen.Int[1, 300], Gen.Int[1, 2]).Sample((frames, from, length, columns, channels) =>
+        Gen.Select(
+            Gen.Int[1, 5000], Gen.Int[-2000, 6000], Gen.Int[1, 4000], Gen.Int[1, 300],
+            Gen.Int[1, 2]).Sample((frames, from, length, columns, channels) =>
         {
             var format = new PcmFormat(new SampleRate(44_100), channels, 16);
             var samples = new List<int>();

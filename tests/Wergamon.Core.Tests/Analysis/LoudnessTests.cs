@@ -9,7 +9,9 @@ public sealed class LoudnessTests
 {
     private static readonly PcmFormat Stereo48 = Floats(48_000, 2);
 
-    /// <summary>EBU Tech 3341, table 1, cases 1 to 6: levels in dBFS by the second, and the loudness wanted (numbers from memory).</summary>
+    /// <summary>
+    /// EBU Tech 3341, table 1, cases 1 to 6: levels in dBFS by the second, and the loudness wanted (numbers from memory).
+    /// </summary>
     public static TheoryData<string, double> IntegratedCases => new()
     {
         { "20 -23", -23 },
@@ -43,7 +45,9 @@ public sealed class LoudnessTests
     public void Loudness_range_of_the_signals_of_ebu_tech_3342(string parts, double wanted) =>
         Assert.Equal(wanted, Measure(Tones(parts), Stereo48).Range!.Value, 1.0);
 
-    /// <summary>EBU Tech 3341, table 1, cases 15 to 19: tones that are sampled beside their peaks, +0.2 and -0.4 dB (numbers from memory).</summary>
+    /// <summary>
+    /// EBU Tech 3341, table 1, cases 15 to 19: tones that are sampled beside their peaks, +0.2 and -0.4 dB (numbers from memory).
+    /// </summary>
     [Theory]
     [InlineData(4, 0, 0.5, -6.0)]
     [InlineData(4, 45, 0.5, -6.0)]
@@ -71,7 +75,9 @@ public sealed class LoudnessTests
     /// </summary>
     [Fact]
     public void A_louder_start_does_not_hide_a_higher_peak_between_samples() =>
-        Gen.Select(Gen.OneOfConst(3, 4, 6), Gen.Double[0, 2 * Math.PI], Gen.Double[0.7, 0.94], Gen.Int[1, 4000]).Sample((samplesPerPeriod, phase, level, at) =>
+        Gen.Select(
+            Gen.OneOfConst(3, 4, 6), Gen.Double[0, 2 * Math.PI], Gen.Double[0.7, 0.94],
+            Gen.Int[1, 4000]).Sample((samplesPerPeriod, phase, level, at) =>
         {
             const int Tone = 1_500;
             const double Amplitude = 0.9;
@@ -81,7 +87,10 @@ public sealed class LoudnessTests
                 int frame = i / 2, inTone = frame - 4_000 - at;
                 double swell = Math.Pow(Math.Sin(Math.PI * Math.Clamp((double)inTone / Tone, 0, 1)), 2);
                 // Slow, so that the start has no peaks between its samples; it ends after a whole period.
-                samples[i] = (float)(frame < 4_000 ? level * Amplitude * Math.Sin(Math.PI * frame / 100) : Amplitude * Math.Min(1, 4 * swell) * Math.Sin(2 * Math.PI * inTone / samplesPerPeriod + phase));
+                samples[i] = (float)(
+                    frame < 4_000
+                        ? level * Amplitude * Math.Sin(Math.PI * frame / 100)
+                        : Amplitude * Math.Min(1, 4 * swell) * Math.Sin(2 * Math.PI * inTone / samplesPerPeriod + phase));
             }
 
             Assert.InRange(Measure(samples, Stereo48).TruePeakDecibels, 20 * Math.Log10(Amplitude) - 0.4, 20 * Math.Log10(Amplitude) + 0.2);
@@ -112,8 +121,12 @@ public sealed class LoudnessTests
     {
         var shelf = KWeighting.Shelf(new SampleRate(48_000));
         var pass = KWeighting.HighPass(new SampleRate(48_000));
-        double[] wanted = [1.53512485958697, -2.69169618940638, 1.19839281085285, -1.69065929318241, 0.73248077421585, -1.99004745483398, 0.99007225036621];
-        Assert.All(wanted.Zip([shelf.B0, shelf.B1, shelf.B2, shelf.A1, shelf.A2, pass.A1, pass.A2]), pair => Assert.Equal(pair.First, pair.Second, 1e-8));
+        double[] wanted = [
+            1.53512485958697, -2.69169618940638, 1.19839281085285, -1.69065929318241, 0.73248077421585, -1.99004745483398, 0.99007225036621
+        ];
+        Assert.All(
+            wanted.Zip([shelf.B0, shelf.B1, shelf.B2, shelf.A1, shelf.A2, pass.A1, pass.A2]),
+            pair => Assert.Equal(pair.First, pair.Second, 1e-8));
     }
 
     [Fact]
@@ -139,7 +152,9 @@ public sealed class LoudnessTests
             meter.Append(samples.AsSpan(at, Math.Min(size, samples.Length - at)));
         var (whole, parts) = (Measure(samples, Stereo48), meter.Finish());
         Assert.Equal(whole.Integrated!.Value, parts.Integrated!.Value, 1e-9);
-        Assert.Equal((whole.TruePeak, whole.Blocks), (parts.TruePeak, parts.Blocks), (one, other) => one.TruePeak == other.TruePeak && one.Blocks.SequenceEqual(other.Blocks));
+        Assert.Equal(
+            (whole.TruePeak, whole.Blocks), (parts.TruePeak, parts.Blocks),
+            (one, other) => one.TruePeak == other.TruePeak && one.Blocks.SequenceEqual(other.Blocks));
     }
 
     private static PcmFormat Floats(int rate, int channels) => new(new SampleRate(rate), channels, 32, SampleKind.Float);
@@ -159,7 +174,9 @@ public sealed class LoudnessTests
         var samples = new List<float>();
         foreach (var part in parts.Split(','))
         {
-            double[] numbers = [.. part.Split(' ').Select(number => double.Parse(number, System.Globalization.CultureInfo.InvariantCulture))];
+            double[] numbers = [
+                .. part.Split(' ').Select(number => double.Parse(number, System.Globalization.CultureInfo.InvariantCulture))
+            ];
             for (int frame = 0; frame < (int)(numbers[0] * rate); frame++)
             {
                 float sample = (float)(Linear(numbers[1]) * Math.Sin(2 * Math.PI * 1000 * (samples.Count / 2) / rate));

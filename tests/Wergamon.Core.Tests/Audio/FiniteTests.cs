@@ -6,7 +6,9 @@ namespace Wergamon.Core.Tests.Audio;
 
 public sealed class FiniteTests
 {
-    private static readonly Gen<double> Sample = Gen.Frequency((30, Gen.Double[-2, 2]), (1, Gen.OneOfConst(double.NaN, double.PositiveInfinity, double.NegativeInfinity, 1.1e6, -1e30, 1e6, -0.0)));
+    private static readonly Gen<double> Sample = Gen.Frequency(
+        (30, Gen.Double[-2, 2]),
+        (1, Gen.OneOfConst(double.NaN, double.PositiveInfinity, double.NegativeInfinity, 1.1e6, -1e30, 1e6, -0.0)));
 
     /// <summary>Wherever they stand: usable values stay as they are, others become zeros and are counted.</summary>
     [Fact]

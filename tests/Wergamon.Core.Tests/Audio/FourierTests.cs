@@ -8,10 +8,13 @@ public sealed class FourierTests
     /// <summary>Held against the sum that defines the transform, for lengths of every kind: quick ones, primes, products of them.</summary>
     [Fact]
     public void Transform_of_any_length_equals_the_definition_and_inverts() =>
-        Gen.Select(Gen.OneOf(Gen.Int[1, 70], Gen.OneOfConst(84, 100, 147, 160, 196, 256, 300, 420, 441, 588, 640)), Gen.Int[0, 1000]).Sample((length, seed) =>
+        Gen.Select(
+            Gen.OneOf(Gen.Int[1, 70], Gen.OneOfConst(84, 100, 147, 160, 196, 256, 300, 420, 441, 588, 640)),
+            Gen.Int[0, 1000]).Sample((length, seed) =>
         {
             var random = new Random(seed);
-            double[] real = [.. Enumerable.Range(0, length).Select(_ => random.NextDouble() - 0.5)], imaginary = [.. Enumerable.Range(0, length).Select(_ => random.NextDouble() - 0.5)];
+            double[] real = [.. Enumerable.Range(0, length).Select(_ => random.NextDouble() - 0.5)],
+                imaginary = [.. Enumerable.Range(0, length).Select(_ => random.NextDouble() - 0.5)];
             var (r, i) = ((double[])real.Clone(), (double[])imaginary.Clone());
             var transform = new FourierTransform(length);
             transform.Forward(r, i);

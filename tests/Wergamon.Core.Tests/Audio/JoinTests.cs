@@ -11,7 +11,9 @@ public sealed class JoinTests
 
     private static readonly Gen<long[]> Lengths = Gen.Long[1, 12_000].Array[1, 6];
 
-    private static readonly Gen<JoinRules> Rules = Gen.Select(Gen.Long[0, 5000], Gen.Long[0, 5000], Gen.OneOfConst(1L, 588L), (gap, fade, unit) => new JoinRules(gap % 3 == 0 ? 0 : gap, fade % 3 == 0 ? 0 : fade, unit));
+    private static readonly Gen<JoinRules> Rules = Gen.Select(
+        Gen.Long[0, 5000], Gen.Long[0, 5000], Gen.OneOfConst(1L, 588L),
+        (gap, fade, unit) => new JoinRules(gap % 3 == 0 ? 0 : gap, fade % 3 == 0 ? 0 : fade, unit));
 
     /// <summary>Outside of crossfades every sample of every track is there once, where its start says; beside them is silence.</summary>
     [Fact]
@@ -31,17 +33,24 @@ public sealed class JoinTests
                     Assert.Equal(0, layout.Starts[i] % rules.StartUnit);
                 long before = FadeBefore(i), after = FadeBefore(i + 1);
                 Assert.True(before + after <= lengths[i]);
-                Assert.Equal(track[(int)(before * 2)..(int)((lengths[i] - after) * 2)], sound[(from + (int)before * 2)..(from + (int)(lengths[i] - after) * 2)]);
+                Assert.Equal(
+                    track[(int)(before * 2)..(int)((lengths[i] - after) * 2)],
+                    sound[(from + (int)before * 2)..(from + (int)(lengths[i] - after) * 2)]);
                 Array.Fill(told, true, from, track.Length);
             }
 
             Assert.All(Enumerable.Range(0, sound.Length).Where(at => !told[at]), at => Assert.Equal(0, sound[at]));
-            long FadeBefore(int track) => track == 0 || track == lengths.Length || rules.GapFrames > 0 ? 0 : Math.Min(rules.CrossfadeFrames, Math.Min(lengths[track - 1], lengths[track]) / 2);
+            long FadeBefore(int track) =>
+                track == 0 || track == lengths.Length || rules.GapFrames > 0
+                    ? 0
+                    : Math.Min(rules.CrossfadeFrames, Math.Min(lengths[track - 1], lengths[track]) / 2);
             IPcmReader Open(int track) => TestSound.Noise(Format, lengths[track], track + 1);
         },
         iter: 40);
 
-    /// <summary>The power stays through a crossfade of two sounds that have nothing in common; one into itself keeps within full scale.</summary>
+    /// <summary>
+    /// The power stays through a crossfade of two sounds that have nothing in common; one into itself keeps within full scale.
+    /// </summary>
     [Fact]
     public void A_crossfade_keeps_the_power()
     {

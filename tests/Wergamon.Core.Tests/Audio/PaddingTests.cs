@@ -9,7 +9,10 @@ public sealed class PaddingTests
     /// <summary>A few samples beyond the stated length are cut off; more than an encoder adds is music and stays whole.</summary>
     [Fact]
     public void Padding_is_cut_and_music_is_kept() =>
-        Gen.Select(Gen.Int[1, 30_000], Gen.OneOf(Gen.Int[-50, 60], Gen.Int[PaddingCutter.MaxPadding - 20, PaddingCutter.MaxPadding + 20], Gen.Int[9_000, 40_000]), Gen.OneOfConst(16, 32), Gen.Int[1, 5_000]).Sample((stated, extra, bits, capacity) =>
+        Gen.Select(
+            Gen.Int[1, 30_000],
+            Gen.OneOf(Gen.Int[-50, 60], Gen.Int[PaddingCutter.MaxPadding - 20, PaddingCutter.MaxPadding + 20], Gen.Int[9_000, 40_000]),
+            Gen.OneOfConst(16, 32), Gen.Int[1, 5_000]).Sample((stated, extra, bits, capacity) =>
         {
             var format = new PcmFormat(SampleRate.AudioDisc, 2, bits);
             long there = Math.Max(1, stated + extra);

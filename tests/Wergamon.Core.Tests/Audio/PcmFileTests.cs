@@ -56,7 +56,8 @@ public sealed class PcmFileTests
     }
 
     [Fact]
-    public void File_lengths_are_known_to_the_byte() => Gen.Select(IntegerFormats, Gen.Int[0, 500], Gen.Int[0, 33]).Sample((format, frames, tagLength) =>
+    public void File_lengths_are_known_to_the_byte() => Gen.Select(
+        IntegerFormats, Gen.Int[0, 500], Gen.Int[0, 33]).Sample((format, frames, tagLength) =>
     {
         List<TailChunk> tail = [new("id3 ", new byte[tagLength])];
         var wav = new MemoryStream();
@@ -109,7 +110,9 @@ public sealed class PcmFileTests
         var sound = bytes[54..];
         for (int i = 0; i < sound.Length; i += 2)
             (sound[i], sound[i + 1]) = (sound[i + 1], sound[i]);
-        byte[] turned = [.. "FORM"u8, 0, 0, 0, 0, .. "AIFC"u8, .. "COMM"u8, 0, 0, 0, 24, .. bytes[20..38], .. "sowt"u8, 0, 0, .. bytes[38..54], .. sound];
+        byte[] turned = [
+            .. "FORM"u8, 0, 0, 0, 0, .. "AIFC"u8, .. "COMM"u8, 0, 0, 0, 24, .. bytes[20..38], .. "sowt"u8, 0, 0, .. bytes[38..54], .. sound
+        ];
         using var reader = new AiffReader(new MemoryStream(turned));
         Assert.Equal((md5, 300L), SampleDigest.Of(reader));
     }
@@ -180,7 +183,8 @@ public sealed class PcmFileTests
         }, iter: 3000);
     }
 
-    private static void AssertSameAfter(PcmFormat format, int frames, Func<Stream, PcmFormat, IPcmWriter> write, Func<Stream, IPcmReader> read)
+    private static void AssertSameAfter(
+        PcmFormat format, int frames, Func<Stream, PcmFormat, IPcmWriter> write, Func<Stream, IPcmReader> read)
     {
         var stream = new MemoryStream();
         var md5 = TestSound.Noise(format, frames, frames).CopyTo(write(stream, format));

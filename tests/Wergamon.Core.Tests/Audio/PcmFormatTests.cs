@@ -22,6 +22,9 @@ public sealed class PcmFormatTests
     /// <summary>Bits of dwChannelMask: Microsoft, Multiple Channel Audio Data and WAVE Files, table of speaker positions.</summary>
     [Fact]
     public void Channel_roles_are_in_mask_order() => Assert.Equal(
-        [ChannelRoles.FrontLeft, ChannelRoles.FrontRight, ChannelRoles.FrontCentre, ChannelRoles.LowFrequency, ChannelRoles.BackLeft, ChannelRoles.BackRight],
+        [
+            ChannelRoles.FrontLeft, ChannelRoles.FrontRight, ChannelRoles.FrontCentre, ChannelRoles.LowFrequency, ChannelRoles.BackLeft,
+            ChannelRoles.BackRight
+        ],
         ((ChannelRoles)0x3F).InOrder());
 }

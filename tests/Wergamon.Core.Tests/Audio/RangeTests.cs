@@ -64,5 +64,6 @@ public sealed class RangeTests
         return all;
     }
 
-    private static TestSound Given(int[] samples) => new(Format, samples.Length / 2, (block, start) => samples.AsSpan(2 * (int)start, 2 * block.FrameCount).CopyTo(block.Integers));
+    private static TestSound Given(int[] samples) =>
+        new(Format, samples.Length / 2, (block, start) => samples.AsSpan(2 * (int)start, 2 * block.FrameCount).CopyTo(block.Integers));
 }

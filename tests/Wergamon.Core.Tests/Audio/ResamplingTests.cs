@@ -47,7 +47,9 @@ public sealed class ResamplingTests
         }
     }
 
-    /// <summary>Rates that share next to no factor; 44,056 Hz is that of video with half the sound of its time (common practice, no source).</summary>
+    /// <summary>
+    /// Rates that share next to no factor; 44,056 Hz is that of video with half the sound of its time (common practice, no source).
+    /// </summary>
     [Theory]
     [InlineData(44_056, 44_100)]
     [InlineData(44_100, 47_999)]
@@ -81,7 +83,9 @@ public sealed class ResamplingTests
             }),
             SampleRate.AudioDisc);
         var samples = reader.AllDoubles();
-        Assert.All(Enumerable.Range(0, samples.Length / 3), frame => Assert.InRange(Math.Max(Math.Abs(samples[3 * frame]), Math.Abs(samples[3 * frame + 2])), 0, 1e-14));
+        Assert.All(
+            Enumerable.Range(0, samples.Length / 3),
+            frame => Assert.InRange(Math.Max(Math.Abs(samples[3 * frame]), Math.Abs(samples[3 * frame + 2])), 0, 1e-14));
         Assert.InRange(Enumerable.Range(2_000, 10_000).Max(frame => samples[3 * frame + 1]), 0.999, 1.001);
     }
 
@@ -103,5 +107,6 @@ public sealed class ResamplingTests
     }
 
     /// <summary>The peak away from both ends, in dB below the input tone.</summary>
-    private static double LevelOf(double[] samples) => 20 * Math.Log10(samples[(samples.Length / 10)..^(samples.Length / 10)].Max(Math.Abs) / Amplitude);
+    private static double LevelOf(double[] samples) =>
+        20 * Math.Log10(samples[(samples.Length / 10)..^(samples.Length / 10)].Max(Math.Abs) / Amplitude);
 }

@@ -29,7 +29,9 @@ public sealed class RouteStepTests
     public void Downmix_adds_the_channels_by_role()
     {
         var format = new PcmFormat(new SampleRate(48_000), 6, 64, SampleKind.Float);
-        using var folded = new GainReader(new DownmixReader(new TestSound(format, 1, (block, _) => new double[] { 0.1, 0.2, 0.3, 0.9, 0.4, 0.5 }.CopyTo(block.Doubles))), 0.5);
+        using var folded = new GainReader(
+            new DownmixReader(new TestSound(format, 1, (block, _) => new double[] { 0.1, 0.2, 0.3, 0.9, 0.4, 0.5 }.CopyTo(block.Doubles))),
+            0.5);
         var sides = folded.AllDoubles();
         Assert.Equal(0.5 * (0.1 + MinusThree * (0.3 + 0.4)), sides[0], 12);
         Assert.Equal(0.5 * (0.2 + MinusThree * (0.3 + 0.5)), sides[1], 12);
@@ -65,7 +67,8 @@ public sealed class RouteStepTests
     public void Samples_beyond_full_scale_are_clipped_and_counted()
     {
         var format = new PcmFormat(SampleRate.AudioDisc, 1, 64, SampleKind.Float);
-        using var reader = new RequantisingReader(new TestSound(format, 3, (block, _) => new[] { 1.5, -1.5, 0.0 }.CopyTo(block.Doubles)), 16, Dither.None);
+        using var reader = new RequantisingReader(
+            new TestSound(format, 3, (block, _) => new[] { 1.5, -1.5, 0.0 }.CopyTo(block.Doubles)), 16, Dither.None);
         var block = new SampleBuffer(reader.Format);
         reader.Read(block);
         Assert.Equal([32767, -32768, 0], block.Integers.ToArray());
@@ -171,7 +174,10 @@ public sealed class RouteStepTests
     [InlineData(ChannelChoice.Swapped, 6, "1 0 2 3 5 4")]
     public void Channels_are_rearranged_without_a_change(ChannelChoice choice, int channels, string map)
     {
-        foreach (var format in (PcmFormat[])[new(SampleRate.AudioDisc, channels, 24), new(SampleRate.AudioDisc, channels, 32, SampleKind.Float), new(SampleRate.AudioDisc, channels, 64, SampleKind.Float)])
+        foreach (var format in (PcmFormat[])[
+            new(SampleRate.AudioDisc, channels, 24), new(SampleRate.AudioDisc, channels, 32, SampleKind.Float),
+            new(SampleRate.AudioDisc, channels, 64, SampleKind.Float)
+        ])
         {
             int[] from = [.. map.Split(' ').Select(int.Parse)];
             using var reader = new ChannelMapReader(
@@ -197,15 +203,20 @@ public sealed class RouteStepTests
                 block.Doubles[at] = value;
         }
 
-        static double Get(SampleBuffer block, int at) => !block.Format.IsFloat ? block.Integers[at] : block.Format.Bits == 32 ? block.Floats[at] : block.Doubles[at];
+        static double Get(SampleBuffer block, int at) =>
+            !block.Format.IsFloat ? block.Integers[at] : block.Format.Bits == 32 ? block.Floats[at] : block.Doubles[at];
     }
 
-    /// <summary>ITU-R BS.775-3, annex 4, table 2, 1/0: 0.7071 of left and right, 1 of the centre, 0.5 of the surrounds, here 3 dB lower so that stereo cannot clip.</summary>
+    /// <summary>
+    /// ITU-R BS.775-3, annex 4, table 2, 1/0: 0.7071 of left and right, 1 of the centre, 0.5 of the surrounds, here 3 dB lower so that
+    /// stereo cannot clip.
+    /// </summary>
     [Fact]
     public void Mono_is_half_the_sum_of_the_stereo_downmix()
     {
         var format = new PcmFormat(new SampleRate(48_000), 6, 64, SampleKind.Float);
-        using var mono = new DownmixReader(new TestSound(format, 1, (block, _) => new double[] { 0.1, 0.2, 0.3, 0.9, 0.4, 0.5 }.CopyTo(block.Doubles)), channels: 1);
+        using var mono = new DownmixReader(
+            new TestSound(format, 1, (block, _) => new double[] { 0.1, 0.2, 0.3, 0.9, 0.4, 0.5 }.CopyTo(block.Doubles)), channels: 1);
         Assert.Equal(MinusThree * (MinusThree * (0.1 + 0.2) + 0.3 + 0.5 * (0.4 + 0.5)), Assert.Single(mono.AllDoubles()), 12);
     }
 }

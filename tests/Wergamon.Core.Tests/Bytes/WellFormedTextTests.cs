@@ -34,7 +34,9 @@ public sealed class WellFormedTextTests
             Assert.DoesNotContain('\0', mended);
             // Nothing that is text is lost: the scalars that stay are those of the original, in their order.
             Assert.Equal(
-                text.EnumerateRunes().Where(rune => rune.Value is >= ' ' and not 0x7F or '\t' or '\n' or '\r').Select(rune => IsNoncharacter(rune) ? Rune.ReplacementChar : rune),
+                text.EnumerateRunes()
+                    .Where(rune => rune.Value is >= ' ' and not 0x7F or '\t' or '\n' or '\r')
+                    .Select(rune => IsNoncharacter(rune) ? Rune.ReplacementChar : rune),
                 mended.EnumerateRunes());
         },
         iter: 2000);
@@ -98,7 +100,8 @@ public sealed class WellFormedTextTests
         Assert.Equal(Limits.MaxListedText, listed.First(FieldNames.Title)!.Length);
         Assert.Equal(100, listed[FieldNames.Lyrics].Count);
         Assert.Equal("Tin Orchard", listed.First(FieldNames.Artist));
-        Assert.True(listed.Fields.Sum(field => field.Values.Sum(value => value.Length)) < Limits.MaxListedTextOfFile + 101 * Limits.MaxName);
+        Assert.True(
+            listed.Fields.Sum(field => field.Values.Sum(value => value.Length)) < Limits.MaxListedTextOfFile + 101 * Limits.MaxName);
         Assert.True(ListedTags.IsCutFrom(tags.First(FieldNames.Title)!, listed.First(FieldNames.Title)!));
         Assert.False(ListedTags.IsCutFrom(tags.First(FieldNames.Title)!, "A new title"));
         var small = new TagSet();
@@ -111,7 +114,12 @@ public sealed class WellFormedTextTests
     public void Only_the_door_calls_Normalize() => Assert.Equal(
         ["WellFormedText.cs"],
         Directory.EnumerateFiles(Path.Combine(Repository.Root, "src"), "*.cs", SearchOption.AllDirectories)
-            .Where(path => File.ReadLines(path).Any(line => line.Contains(".Normalize(NormalizationForm", StringComparison.Ordinal) || line.Contains(".Normalize(form)", StringComparison.Ordinal)))
+            .Where(
+                path =>
+                    File.ReadLines(path)
+                        .Any(
+                            line => line.Contains(".Normalize(NormalizationForm", StringComparison.Ordinal)
+                                || line.Contains(".Normalize(form)", StringComparison.Ordinal)))
             .Select(Path.GetFileName));
 
     private static bool IsNoncharacter(Rune rune) => (rune.Value & 0xFFFE) == 0xFFFE || rune.Value is >= 0xFDD0 and <= 0xFDEF;
@@ -140,21 +148,33 @@ public sealed class WellFormedTextTests
         tags.Set(FieldNames.Title, text);
         tags.Add(FieldNames.Artist, text);
         tags.Add(text, text);
-        Assert.All(tags.Fields, field => Assert.True(WellFormedText.IsWellFormed(field.Name) && field.Values.All(WellFormedText.IsWellFormed)));
+        Assert.All(
+            tags.Fields, field => Assert.True(WellFormedText.IsWellFormed(field.Name) && field.Values.All(WellFormedText.IsWellFormed)));
         Assert.True(WellFormedText.IsWellFormed(TrackPath.For(tags, ".flac")));
 
         var entry = new DiscTextEntry { Title = text, Performer = text, Message = text };
         DiscTextPacks.AsWritten(new DiscText(entry, new Dictionary<int, DiscTextEntry> { [1] = entry }), 1);
-        CueSheetReader.Read(CueSheetWriter.WriteBytes(new CueSheet { Title = text, Performer = text, Tracks = [new CueTrack(1, "AUDIO") { Title = text }] }));
+        CueSheetReader.Read(
+            CueSheetWriter.WriteBytes(
+                new CueSheet { Title = text, Performer = text, Tracks = [new CueTrack(1, "AUDIO") { Title = text }] }));
         using var image = new MemoryStream();
-        IsoWriter.Write(image, text, [new IsoSource(SafeFileName.From(text) + "/" + SafeFileName.From(text, ".mp3"), 0, () => new MemoryStream())], DateTimeOffset.UnixEpoch);
+        IsoWriter.Write(
+            image, text, [new IsoSource(SafeFileName.From(text) + "/" + SafeFileName.From(text, ".mp3"), 0, () => new MemoryStream())],
+            DateTimeOffset.UnixEpoch);
         Assert.Single(IsoVolume.TryRead(image)!.Files);
 
         foreach (var format in PlaylistFormat.All)
         {
-            var written = format.Write(new Playlist(text, [new PlaylistEntry("/music/a.flac", text, text, TimeSpan.FromSeconds(60)) { Album = text, Marks = [new PlaylistMark(1, text)] }]));
+            var written = format.Write(
+                new Playlist(
+                    text,
+                    [
+                        new PlaylistEntry(
+                            "/music/a.flac", text, text, TimeSpan.FromSeconds(60)) { Album = text, Marks = [new PlaylistMark(1, text)] }
+                    ]));
             var read = PlaylistFormat.ReadAny(Strict.GetBytes(WellFormedText.From(written)));
-            Assert.True(read is null || read.Entries.All(each => WellFormedText.IsWellFormed(each.Title + each.Artist + each.Album + each.Path)));
+            Assert.True(
+                read is null || read.Entries.All(each => WellFormedText.IsWellFormed(each.Title + each.Artist + each.Album + each.Path)));
         }
     }
 }

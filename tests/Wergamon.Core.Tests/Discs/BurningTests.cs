@@ -13,12 +13,22 @@ public sealed class BurningTests
 
     private static readonly PcmFormat Format = new(SampleRate.AudioDisc, 2, 16);
 
-    private static readonly Gen<BurnOptions> Options = Gen.Select(Gen.Int[0, 4], Gen.Bool, (pause, isHidden) => new BurnOptions(pause * 37) { IsFirstHidden = isHidden });
+    private static readonly Gen<BurnOptions> Options = Gen.Select(
+        Gen.Int[0, 4], Gen.Bool, (pause, isHidden) => new BurnOptions(pause * 37) { IsFirstHidden = isHidden });
 
     private static readonly Gen<BurnTrack[]> Tracks = Gen.Select(Gen.Int[1, 5 * Second], Gen.Int[-1, 30]).Array[2, 5]
-        .Select(all => all.Select((each, i) => new BurnTrack(each.Item1, $"Track {i}", "Slow Carbide") { PauseSectors = each.Item2 < 0 ? null : each.Item2 }).ToArray());
+        .Select(
+            all =>
+                all.Select(
+                    (each, i) =>
+                        new BurnTrack(each.Item1, $"Track {i}", "Slow Carbide")
+                        {
+                            PauseSectors = each.Item2 < 0 ? null : each.Item2
+                        }).ToArray());
 
-    /// <summary>Written, opened through its own cue sheet, and read: every sample of every track, in order, with nothing but silence beside it.</summary>
+    /// <summary>
+    /// Written, opened through its own cue sheet, and read: every sample of every track, in order, with nothing but silence beside it.
+    /// </summary>
     [Fact]
     public void Every_sample_is_on_the_disc_once_and_in_order() => Gen.Select(Tracks, Options).Sample(
         (tracks, options) =>
@@ -26,9 +36,16 @@ public sealed class BurningTests
             var layout = DiscLayout.Of(tracks, options);
             var image = ImageOf(layout);
             Assert.Equal((long)layout.LeadOut * AudioDisc.BytesPerSector, image.Length);
-            using var disc = DiscImage.Open(CueSheetReader.Read(CueSheetWriter.Write(DiscImageWriter.SheetOf(layout.Contents(), DiscImageWriter.TextOf(layout, "Night", "Slow Carbide"), "disc.bin"))).Sheet, _ => new MemoryStream(image));
+            using var disc = DiscImage.Open(
+                CueSheetReader.Read(
+                    CueSheetWriter.Write(
+                        DiscImageWriter.SheetOf(
+                            layout.Contents(), DiscImageWriter.TextOf(layout, "Night", "Slow Carbide"), "disc.bin"))).Sheet,
+                _ => new MemoryStream(image));
             var contents = layout.Contents();
-            Assert.Equal(contents.Tracks.Select(track => (track.Number, track.PauseStart, track.Start)), disc.Contents.Tracks.Select(track => (track.Number, track.PauseStart, track.Start)));
+            Assert.Equal(
+                contents.Tracks.Select(track => (track.Number, track.PauseStart, track.Start)),
+                disc.Contents.Tracks.Select(track => (track.Number, track.PauseStart, track.Start)));
             Assert.Equal((contents.LeadOut, contents.HiddenSectors), (disc.Contents.LeadOut, disc.Contents.HiddenSectors));
             int at = 0;
             foreach (var stretch in layout.Stretches)
@@ -51,9 +68,14 @@ public sealed class BurningTests
     public void Tracks_keep_to_the_rules_of_the_disc() => Gen.Select(Tracks, Options).Sample((tracks, options) =>
     {
         var layout = DiscLayout.Of(tracks, options);
-        Assert.All(layout.Tracks.Where(track => track.Number > 0), track => Assert.InRange(track.Sectors, AudioDisc.MinTrackSectors, int.MaxValue));
+        Assert.All(
+            layout.Tracks.Where(track => track.Number > 0),
+            track => Assert.InRange(track.Sectors, AudioDisc.MinTrackSectors, int.MaxValue));
         // A track may end within its last sector; anything shorter is said.
-        Assert.InRange(layout.Notes.Count, tracks.Skip(options.IsFirstHidden ? 1 : 0).Count(track => track.Frames <= 4 * Second - AudioDisc.FramesPerSector), tracks.Count(track => track.Frames < 4 * Second));
+        Assert.InRange(
+            layout.Notes.Count,
+            tracks.Skip(options.IsFirstHidden ? 1 : 0).Count(track => track.Frames <= 4 * Second - AudioDisc.FramesPerSector),
+            tracks.Count(track => track.Frames < 4 * Second));
         for (int i = 1; i < tracks.Length; i++)
         {
             int pause = tracks[i].PauseSectors ?? options.PauseSectors;
@@ -65,11 +87,21 @@ public sealed class BurningTests
     [Fact]
     public void Without_pauses_the_next_track_completes_a_sector()
     {
-        var layout = DiscLayout.Of([new BurnTrack(10 * Second + 100, "One", ""), new BurnTrack(10 * Second + 500, "Two", ""), new BurnTrack(10 * Second, "Three", "")], BurnOptions.Gapless);
+        var layout = DiscLayout.Of(
+            [
+                new BurnTrack(10 * Second + 100, "One", ""), new BurnTrack(10 * Second + 500, "Two", ""),
+                new BurnTrack(10 * Second, "Three", "")
+            ],
+            BurnOptions.Gapless);
         Assert.Equal([0, 750, 1501], layout.Tracks.Select(track => track.Start));
         // 30 s and 600 frames: two sectors more, the last one filled with silence.
         Assert.Equal(2252, layout.LeadOut);
-        Assert.Equal([new DiscStretch(0, 10 * Second + 100), new DiscStretch(1, 10 * Second + 500), new DiscStretch(2, 10 * Second), new DiscStretch(null, 576)], layout.Stretches);
+        Assert.Equal(
+            [
+                new DiscStretch(0, 10 * Second + 100), new DiscStretch(1, 10 * Second + 500), new DiscStretch(2, 10 * Second),
+                new DiscStretch(null, 576)
+            ],
+            layout.Stretches);
         Assert.Empty(layout.Notes);
     }
 
@@ -80,7 +112,9 @@ public sealed class BurningTests
     [InlineData(40 * 60, 100, false)]
     public void Capacity_of_an_80_minute_disc(int seconds, int count, bool fits)
     {
-        var layout = DiscLayout.Of([.. Enumerable.Range(0, count).Select(i => new BurnTrack((long)seconds * Second / count, $"Track {i}", ""))], BurnOptions.Gapless);
+        var layout = DiscLayout.Of(
+            [.. Enumerable.Range(0, count).Select(i => new BurnTrack((long)seconds * Second / count, $"Track {i}", ""))],
+            BurnOptions.Gapless);
         var problem = layout.ProblemFor(DiscBlank.Minutes80);
         Assert.Equal(fits, problem is null);
         if (count == 100)
@@ -92,7 +126,8 @@ public sealed class BurningTests
     [Fact]
     public void A_short_track_is_lengthened_and_said()
     {
-        var layout = DiscLayout.Of([new BurnTrack((long)(3.9 * Second), "Blast", ""), new BurnTrack(5 * Second, "Echo", "")], BurnOptions.WithPauses);
+        var layout = DiscLayout.Of(
+            [new BurnTrack((long)(3.9 * Second), "Blast", ""), new BurnTrack(5 * Second, "Echo", "")], BurnOptions.WithPauses);
         Assert.Equal("“Blast” is 3.9 s long. A track on a disc lasts at least 4 s, so silence is added.", Assert.Single(layout.Notes));
         Assert.Equal((300, 450), (layout.Tracks[0].End, layout.Tracks[1].Start));
     }
@@ -103,7 +138,8 @@ public sealed class BurningTests
     {
         var blank = new DiscBlank("small", 1200 * AudioDisc.SectorsPerSecond);
         int album = 0;
-        var tracks = all.Select(each => new BurnTrack((long)each.Item1 * Second, "", "") { Album = $"Album {(album += each.Item2 == 0 ? 1 : 0)}" }).ToList();
+        var tracks = all.Select(
+            each => new BurnTrack((long)each.Item1 * Second, "", "") { Album = $"Album {(album += each.Item2 == 0 ? 1 : 0)}" }).ToList();
         var discs = DiscSplit.Over(tracks, BurnOptions.Gapless, blank);
         Assert.Equal(tracks.Count, discs.Sum());
         int from = 0;
@@ -122,7 +158,8 @@ public sealed class BurningTests
     });
 
     [Fact]
-    public void A_track_longer_than_a_disc_cannot_be_split() => Assert.Empty(DiscSplit.Over([new BurnTrack(5000L * Second, "", "")], BurnOptions.Gapless, DiscBlank.Minutes80));
+    public void A_track_longer_than_a_disc_cannot_be_split() =>
+        Assert.Empty(DiscSplit.Over([new BurnTrack(5000L * Second, "", "")], BurnOptions.Gapless, DiscBlank.Minutes80));
 
     /// <summary>What libcdio 2.1 makes of our image: tracks, sectors, text, ISRC and catalogue number.</summary>
     [Fact]
@@ -131,19 +168,27 @@ public sealed class BurningTests
         using var folder = new TemporaryFolder();
         BurnTrack[] tracks =
         [
-            new(6 * Second + 17, "Slatebreaker", "The Quarry Lamps") { Isrc = "ZZLQ12100001" }, new(5 * Second + 400, "Headframe", "Wickwire") { Isrc = "ZZ-LQ1-21-00002" },
+            new(6 * Second + 17, "Slatebreaker", "The Quarry Lamps") { Isrc = "ZZLQ12100001" },
+            new(5 * Second + 400, "Headframe", "Wickwire") { Isrc = "ZZ-LQ1-21-00002" },
             new(4 * Second, "Spent Lime", "The Quarry Lamps") { PauseSectors = 75 },
         ];
         var layout = DiscLayout.Of(tracks, BurnOptions.Gapless);
         File.WriteAllBytes(folder["disc.bin"], ImageOf(layout));
-        File.WriteAllBytes(folder["disc.cue"], CueSheetWriter.WriteBytes(DiscImageWriter.SheetOf(layout.Contents("4006381333931"), DiscImageWriter.TextOf(layout, "Night Shift", "The Quarry Lamps"), "disc.bin")));
+        File.WriteAllBytes(
+            folder["disc.cue"],
+            CueSheetWriter.WriteBytes(
+                DiscImageWriter.SheetOf(
+                    layout.Contents("4006381333931"), DiscImageWriter.TextOf(layout, "Night Shift", "The Quarry Lamps"), "disc.bin")));
         using var outside = new LibCdio(folder["disc.cue"]);
-        Assert.Equal(layout.Tracks.Select(track => (track.Number, true, track.Start)), outside.Tracks.Select(track => (track.Number, track.IsAudio, track.Start)));
+        Assert.Equal(
+            layout.Tracks.Select(track => (track.Number, true, track.Start)),
+            outside.Tracks.Select(track => (track.Number, track.IsAudio, track.Start)));
         Assert.Equal(tracks.Select(track => (track.Title, track.Artist)), outside.Tracks.Select(track => (track.Title!, track.Performer!)));
         Assert.Equal(["ZZLQ12100001", "ZZLQ12100002"], outside.Tracks.Take(2).Select(track => track.Isrc));
         Assert.Equal((layout.LeadOut, "4006381333931", "Night Shift"), (outside.LeadOut, outside.CatalogueNumber, outside.AlbumTitle));
         Assert.Equal(BytesOf(tracks[0], 0)[..(10 * AudioDisc.BytesPerSector)], outside.ReadAudio(0, 10));
-        var (packs, count) = (DiscTextPacks.Write(DiscImageWriter.TextOf(layout, "Night Shift", "The Quarry Lamps"), tracks.Length), tracks.Length);
+        var (packs, count) = (
+            DiscTextPacks.Write(DiscImageWriter.TextOf(layout, "Night Shift", "The Quarry Lamps"), tracks.Length), tracks.Length);
         Assert.Equal(tracks.Select(track => track.Title), LibCdio.ReadPacks(packs, count).Skip(1).Select(text => text.Title));
     }
 
@@ -153,7 +198,8 @@ public sealed class BurningTests
     public void File_of_unplanned_length_ends_the_writing(int more)
     {
         var layout = DiscLayout.Of([new BurnTrack(5 * Second, "Adit", "")], BurnOptions.Gapless);
-        var failure = Assert.Throws<UnreadableAudioException>(() => DiscImageWriter.WriteSectors(layout, _ => TestSound.Noise(Format, 5 * Second + more), _ => { }, _ => { }));
+        var failure = Assert.Throws<UnreadableAudioException>(
+            () => DiscImageWriter.WriteSectors(layout, _ => TestSound.Noise(Format, 5 * Second + more), _ => { }, _ => { }));
         Assert.Contains("Adit", failure.Message, StringComparison.Ordinal);
     }
 
@@ -161,7 +207,16 @@ public sealed class BurningTests
     [Fact]
     public void Text_that_the_lead_in_cannot_hold_is_shortened()
     {
-        var layout = DiscLayout.Of([.. Enumerable.Range(1, 99).Select(number => new BurnTrack(4 * Second, number % 2 == 0 ? $"Nº {number}" : $"{number:00} Long Way Down the Incline", "The Quarry Lamps"))], BurnOptions.Gapless);
+        var layout = DiscLayout.Of(
+            [
+                .. Enumerable.Range(1, 99)
+                    .Select(
+                        number =>
+                            new BurnTrack(
+                                4 * Second, number % 2 == 0 ? $"Nº {number}" : $"{number:00} Long Way Down the Incline",
+                                "The Quarry Lamps"))
+            ],
+            BurnOptions.Gapless);
         var text = DiscImageWriter.TextOf(layout, "Night Shift", "The Quarry Lamps");
         Assert.InRange(DiscTextPacks.Write(text, 99).Length, 250 * DiscTextPacks.PackLength, 256 * DiscTextPacks.PackLength);
         var written = DiscTextPacks.AsWritten(text, 99);
@@ -173,7 +228,8 @@ public sealed class BurningTests
 
     /// <summary>Sums taken while writing, in blocks of any size, are those of the spans.</summary>
     [Fact]
-    public void Sums_of_tracks_do_not_depend_on_blocks() => Gen.Select(Gen.Int[1, 4].Array[1, 6], Gen.Int[1, 9000]).Sample((sectors, block) =>
+    public void Sums_of_tracks_do_not_depend_on_blocks() => Gen.Select(
+        Gen.Int[1, 4].Array[1, 6], Gen.Int[1, 9000]).Sample((sectors, block) =>
     {
         int at = 0;
         var spans = sectors.Select((count, i) => new TrackSpan(i, at, at += count)).ToList();
@@ -182,13 +238,19 @@ public sealed class BurningTests
         var sums = new TrackSums(spans);
         for (int from = 0; from < bytes.Length; from += block)
             sums.Append(bytes.AsSpan(from, Math.Min(block, bytes.Length - from)));
-        Assert.Equal(spans.Select(span => System.IO.Hashing.Crc32.HashToUInt32(bytes.AsSpan(span.FirstSector * AudioDisc.BytesPerSector, span.Sectors * AudioDisc.BytesPerSector))), sums.Sums);
+        Assert.Equal(
+            spans.Select(
+                span =>
+                    System.IO.Hashing.Crc32.HashToUInt32(
+                        bytes.AsSpan(span.FirstSector * AudioDisc.BytesPerSector, span.Sectors * AudioDisc.BytesPerSector))),
+            sums.Sums);
     });
 
     private static byte[] ImageOf(DiscLayout layout)
     {
         using var image = new MemoryStream();
-        DiscImageWriter.WriteSectors(layout, track => TestSound.Noise(Format, layout.Source[track].Frames, track + 1), image.Write, _ => { });
+        DiscImageWriter.WriteSectors(
+            layout, track => TestSound.Noise(Format, layout.Source[track].Frames, track + 1), image.Write, _ => { });
         return image.ToArray();
     }
 

@@ -9,7 +9,9 @@ namespace Wergamon.Core.Tests.Discs;
 /// <summary>Cue sheets, images and disc text: round trips, against libcdio, and damaged.</summary>
 public sealed class CueAndTextTests
 {
-    private static readonly Gen<string> Words = Gen.String[Gen.Char["abcXYZ äßéøΩ日本 '-,.()123"], 1, 30].Select(text => text.Trim()).Where(text => text.Length > 0);
+    private static readonly Gen<string> Words = Gen.String[Gen.Char["abcXYZ äßéøΩ日本 '-,.()123"], 1, 30]
+        .Select(text => text.Trim())
+        .Where(text => text.Length > 0);
 
     private static readonly Gen<string?> MaybeWords = Gen.OneOf(Words.Select(text => (string?)text), Gen.Const((string?)null));
 
@@ -27,10 +29,13 @@ public sealed class CueAndTextTests
         var back = CueSheetReader.Read(CueSheetWriter.WriteBytes(sheet));
         Assert.Empty(back.Complaints);
         Assert.Equal(CueSheetWriter.Write(sheet), CueSheetWriter.Write(back.Sheet));
-        Assert.Equal((sheet.Title, sheet.Performer, sheet.CatalogueNumber), (back.Sheet.Title, back.Sheet.Performer, back.Sheet.CatalogueNumber));
+        Assert.Equal(
+            (sheet.Title, sheet.Performer, sheet.CatalogueNumber), (back.Sheet.Title, back.Sheet.Performer, back.Sheet.CatalogueNumber));
         Assert.Equal(sheet.Files, back.Sheet.Files);
         Assert.Equal(sheet.Tracks.SelectMany(track => track.Indexes), back.Sheet.Tracks.SelectMany(track => track.Indexes));
-        Assert.Equal(sheet.Tracks.Select(track => (track.Title, track.Isrc, track.Pregap, track.Postgap)), back.Sheet.Tracks.Select(track => (track.Title, track.Isrc, track.Pregap, track.Postgap)));
+        Assert.Equal(
+            sheet.Tracks.Select(track => (track.Title, track.Isrc, track.Pregap, track.Postgap)),
+            back.Sheet.Tracks.Select(track => (track.Title, track.Isrc, track.Pregap, track.Postgap)));
     });
 
     [Fact]
@@ -65,7 +70,8 @@ public sealed class CueAndTextTests
         Assert.Equal([new CueFile("side one.wav", "WAVE"), new CueFile("side two.bin", "BINARY")], sheet.Files);
         Assert.Equal(["DCP", "PRE"], sheet.Tracks[0].Flags);
         Assert.Equal([new CueIndex(1, 0, default), new CueIndex(2, 0, new Msf(1, 0, 10))], sheet.Tracks[0].Indexes);
-        Assert.Equal((new Msf(0, 1, 0), "MODE1/2352", false), (sheet.Tracks[1].Postgap!.Value, sheet.Tracks[1].Mode, sheet.Tracks[1].IsAudio));
+        Assert.Equal(
+            (new Msf(0, 1, 0), "MODE1/2352", false), (sheet.Tracks[1].Postgap!.Value, sheet.Tracks[1].Mode, sheet.Tracks[1].IsAudio));
         Assert.Equal(["kept"], sheet.Tracks[1].Remarks);
     }
 
@@ -85,17 +91,26 @@ public sealed class CueAndTextTests
             Tracks =
             [
                 new CueTrack(1, CueTrack.Audio) { Title = "Sheave", Isrc = "ZZLQ12100001", Indexes = [new CueIndex(1, 0, new Msf(400))] },
-                new CueTrack(2, CueTrack.Audio) { Title = "Headframe", Isrc = "ZZLQ12100002", Indexes = [new CueIndex(0, 0, new Msf(900)), new CueIndex(1, 0, new Msf(1050))] },
+                new CueTrack(2, CueTrack.Audio)
+                {
+                    Title = "Headframe", Isrc = "ZZLQ12100002",
+                    Indexes = [new CueIndex(0, 0, new Msf(900)), new CueIndex(1, 0, new Msf(1050))]
+                },
                 new CueTrack(3, "MODE1/2352") { Indexes = [new CueIndex(1, 0, new Msf(1500))] },
             ],
         };
         File.WriteAllBytes(folder["disc.cue"], CueSheetWriter.WriteBytes(sheet));
-        using var ours = DiscImage.Open(CueSheetReader.Read(File.ReadAllBytes(folder["disc.cue"])).Sheet, name => File.OpenRead(folder[name]));
+        using var ours = DiscImage.Open(
+            CueSheetReader.Read(File.ReadAllBytes(folder["disc.cue"])).Sheet, name => File.OpenRead(folder[name]));
         using var outside = new LibCdio(folder["disc.cue"]);
-        Assert.Equal(outside.Tracks.Select(track => (track.Number, track.IsAudio, track.Start)), ours.Contents.Tracks.Select(track => (track.Number, track.IsAudio, track.Start)));
+        Assert.Equal(
+            outside.Tracks.Select(track => (track.Number, track.IsAudio, track.Start)),
+            ours.Contents.Tracks.Select(track => (track.Number, track.IsAudio, track.Start)));
         Assert.Equal(outside.Tracks.Take(2).Select(track => track.Isrc), ours.Contents.Tracks.Take(2).Select(track => track.Isrc));
         Assert.Equal(outside.Tracks.Take(2).Select(track => track.Title), ours.Sheet.Tracks.Take(2).Select(track => track.Title));
-        Assert.Equal((outside.LeadOut, outside.CatalogueNumber, outside.AlbumTitle), (ours.Contents.LeadOut, ours.Contents.CatalogueNumber, ours.Sheet.Title));
+        Assert.Equal(
+            (outside.LeadOut, outside.CatalogueNumber, outside.AlbumTitle),
+            (ours.Contents.LeadOut, ours.Contents.CatalogueNumber, ours.Sheet.Title));
         Assert.Equal(900, ours.Contents.Tracks[1].PauseStart);
         Assert.Equal(400, ours.Contents.HiddenSectors);
         foreach (int sector in new[] { 0, 399, 1049, 1400 })
@@ -109,7 +124,9 @@ public sealed class CueAndTextTests
     [Fact]
     public void Pauses_and_files_are_laid_out_in_sequence()
     {
-        var sheet = CueSheetReader.Read("FILE a BINARY\nTRACK 01 AUDIO\nINDEX 01 00:00:00\nPOSTGAP 00:00:10\nFILE b MOTOROLA\nTRACK 02 AUDIO\nPREGAP 00:00:20\nINDEX 01 00:00:00").Sheet;
+        var sheet = CueSheetReader.Read(
+            "FILE a BINARY\nTRACK 01 AUDIO\nINDEX 01 00:00:00\nPOSTGAP 00:00:10\nFILE b MOTOROLA\nTRACK 02 AUDIO\nPREGAP 00:00:20\nINDEX "
+                + "01 00:00:00").Sheet;
         var file = new byte[400 * AudioDisc.BytesPerSector];
         file.AsSpan().Fill(7);
         (file[0], file[1]) = (1, 2);
@@ -133,19 +150,24 @@ public sealed class CueAndTextTests
     public void An_impossible_image_is_refused_with_a_reason(string sheet)
     {
         var failure = Assert.Throws<UnreadableDiscException>(
-            () => DiscImage.Open(CueSheetReader.Read(sheet).Sheet, name => name == "a" ? new MemoryStream(new byte[AudioDisc.BytesPerSector * 310]) : null));
+            () =>
+                DiscImage.Open(
+                    CueSheetReader.Read(sheet).Sheet,
+                    name => name == "a" ? new MemoryStream(new byte[AudioDisc.BytesPerSector * 310]) : null));
         Assert.True(failure.Message.Length > 20);
     }
 
     [Fact]
-    public void Damaged_cue_sheets_give_an_image_or_a_reason() => Gen.Select(Sheets, Gen.Int[0, 4000].Array[1, 12], Gen.Byte.Array[12]).Sample((sheet, places, bytes) =>
+    public void Damaged_cue_sheets_give_an_image_or_a_reason() => Gen.Select(
+        Sheets, Gen.Int[0, 4000].Array[1, 12], Gen.Byte.Array[12]).Sample((sheet, places, bytes) =>
     {
         var text = CueSheetWriter.WriteBytes(sheet);
         for (int i = 0; i < places.Length; i++)
             text[places[i] % text.Length] = bytes[i];
         try
         {
-            using var image = DiscImage.Open(CueSheetReader.Read(text).Sheet, _ => new MemoryStream(new byte[AudioDisc.BytesPerSector * 100]));
+            using var image = DiscImage.Open(
+                CueSheetReader.Read(text).Sheet, _ => new MemoryStream(new byte[AudioDisc.BytesPerSector * 100]));
             Assert.Null(image.Contents.Complaint());
         }
         catch (UnreadableDiscException)
@@ -155,10 +177,21 @@ public sealed class CueAndTextTests
     });
 
     [Fact]
-    public void Disc_text_survives_a_round_trip_and_libcdio_reads_it() => Gen.Select(Gen.String[Gen.Char["abc ABC äöéß'-."], 1, 40].Array[1, 30], Gen.Bool).Sample((titles, withComposer) =>
+    public void Disc_text_survives_a_round_trip_and_libcdio_reads_it() => Gen.Select(
+        Gen.String[Gen.Char["abc ABC äöéß'-."], 1, 40].Array[1, 30], Gen.Bool).Sample((titles, withComposer) =>
     {
-        var entries = titles.Select((title, i) => (Key: i + 1, Entry: new DiscTextEntry { Title = title, Performer = i % 3 == 0 ? "Tin Orchard" : null, Composer = withComposer ? "H. Wren" : null })).ToDictionary(pair => pair.Key, pair => pair.Entry);
-        var text = new DiscText(new DiscTextEntry { Title = "Songs", Performer = "Tin Orchard", Composer = withComposer ? "H. Wren" : null }, entries);
+        var entries = titles.Select(
+                (title, i) =>
+                    (Key: i + 1,
+                        Entry: new DiscTextEntry
+                        {
+                            Title = title,
+                            Performer = i % 3 == 0 ? "Tin Orchard" : null,
+                            Composer = withComposer ? "H. Wren" : null
+                        }))
+            .ToDictionary(pair => pair.Key, pair => pair.Entry);
+        var text = new DiscText(
+            new DiscTextEntry { Title = "Songs", Performer = "Tin Orchard", Composer = withComposer ? "H. Wren" : null }, entries);
         var packs = DiscTextPacks.Write(text, titles.Length);
         var back = DiscTextPacks.Read(packs);
         Assert.Equal(0, back.BrokenPacks);
@@ -167,7 +200,8 @@ public sealed class CueAndTextTests
         var outside = LibCdio.ReadPacks(packs, titles.Length);
         Assert.Equal(("Songs", "Tin Orchard"), (outside[0].Title, outside[0].Performer));
         Assert.Equal(titles, outside.Skip(1).Select(words => words.Title));
-        Assert.Equal(entries.OrderBy(pair => pair.Key).Select(pair => pair.Value.Composer), outside.Skip(1).Select(words => words.Composer));
+        Assert.Equal(
+            entries.OrderBy(pair => pair.Key).Select(pair => pair.Value.Composer), outside.Skip(1).Select(words => words.Composer));
     }, iter: 200);
 
     [Fact]
@@ -182,7 +216,8 @@ public sealed class CueAndTextTests
         Gen.Byte.Array[0, 2000].Sample(bytes => Assert.NotNull(DiscTextPacks.Read(bytes).Text));
     }
 
-    private static CueSheet Sheet(string? title, string? performer, string[] remarks, int files, (string? Title, string? Performer, int More, bool HasPause)[] tracks)
+    private static CueSheet Sheet(
+        string? title, string? performer, string[] remarks, int files, (string? Title, string? Performer, int More, bool HasPause)[] tracks)
     {
         var made = new List<CueTrack>();
         for (int i = 0; i < tracks.Length; i++)

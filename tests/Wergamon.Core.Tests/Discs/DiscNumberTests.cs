@@ -49,7 +49,10 @@ public sealed class DiscNumberTests
     [InlineData("a:00:00")]
     public void Invalid_time_codes_are_refused(string text) => Assert.Null(Msf.TryParse(text));
 
-    /// <summary>ITU-T polynomial 1021, start 0, not inverted, gives 31C3 for "123456789" (common catalogues of sums; from memory); disc text inverts it.</summary>
+    /// <summary>
+    /// ITU-T polynomial 1021, start 0, not inverted, gives 31C3 for "123456789" (common catalogues of sums; from memory); disc text inverts
+    /// it.
+    /// </summary>
     [Fact]
     public void Crc_16_gives_the_check_value() => Assert.Equal(unchecked((ushort)~0x31C3), Crc16.Of("123456789"u8));
 
@@ -66,7 +69,8 @@ public sealed class DiscNumberTests
     [InlineData("ZZLQ12100042", "ZZLQ12100042")]
     [InlineData("ZZLQ1210004", null)]
     [InlineData("1ZLQ12100042", null)]
-    public void Recording_codes_are_accepted_with_and_without_dashes(string text, string? expected) => Assert.Equal(expected, DiscCodes.NormaliseIsrc(text));
+    public void Recording_codes_are_accepted_with_and_without_dashes(string text, string? expected) =>
+        Assert.Equal(expected, DiscCodes.NormaliseIsrc(text));
 
     [Fact]
     public void An_impossible_table_is_reported()
@@ -83,10 +87,17 @@ public sealed class DiscNumberTests
     public void Spans_cover_all_audio_and_nothing_else()
     {
         var toc = new TableOfContents(
-            [new DiscTrack(1, true, 1200), new DiscTrack(2, true, 9150) { PauseStart = 9000 }, new DiscTrack(3, false, 40_000) { Session = 2 }], 50_000);
+            [
+                new DiscTrack(1, true, 1200), new DiscTrack(2, true, 9150) { PauseStart = 9000 },
+                new DiscTrack(3, false, 40_000) { Session = 2 }
+            ],
+            50_000);
         Assert.Equal(28_600, toc.AudioEnd);
-        Assert.Equal([new TrackSpan(0, 0, 1200), new TrackSpan(1, 1200, 9150), new TrackSpan(2, 9150, 28_600)], TrackSpan.Of(toc, Pauses.WithTrackBefore));
-        Assert.Equal([new TrackSpan(0, 0, 1200), new TrackSpan(1, 1200, 9000), new TrackSpan(2, 9150, 28_600)], TrackSpan.Of(toc, Pauses.LeftOut));
+        Assert.Equal(
+            [new TrackSpan(0, 0, 1200), new TrackSpan(1, 1200, 9150), new TrackSpan(2, 9150, 28_600)],
+            TrackSpan.Of(toc, Pauses.WithTrackBefore));
+        Assert.Equal(
+            [new TrackSpan(0, 0, 1200), new TrackSpan(1, 1200, 9000), new TrackSpan(2, 9150, 28_600)], TrackSpan.Of(toc, Pauses.LeftOut));
     }
 
     private static TableOfContents Table(int first, int[] lengths)

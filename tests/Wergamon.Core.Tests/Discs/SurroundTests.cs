@@ -10,7 +10,8 @@ namespace Wergamon.Core.Tests.Discs;
 /// <summary>Multichannel titles: found by name and length, merged channel by channel, downmixed by the table.</summary>
 public sealed class SurroundTests
 {
-    private const ChannelRoles L = ChannelRoles.FrontLeft, R = ChannelRoles.FrontRight, C = ChannelRoles.FrontCentre, Low = ChannelRoles.LowFrequency, Ls = ChannelRoles.SideLeft, Rs = ChannelRoles.SideRight;
+    private const ChannelRoles L = ChannelRoles.FrontLeft, R = ChannelRoles.FrontRight, C = ChannelRoles.FrontCentre,
+        Low = ChannelRoles.LowFrequency, Ls = ChannelRoles.SideLeft, Rs = ChannelRoles.SideRight;
 
     [Fact]
     public void Titles_are_joined_by_name_and_length()
@@ -82,17 +83,21 @@ public sealed class SurroundTests
     public void Downmix_weighs_each_channel(double centre, double surround, double low, double left, double right)
     {
         var values = new[] { 0.1, 0.2, 0.3, 0.4, 0.5, -0.6 };
-        var source = new TestSound(new PcmFormat(new SampleRate(48_000), 6, 64, SampleKind.Float) { Roles = ChannelRoles.Surround51 }, 10, (block, _) =>
+        var source = new TestSound(
+            new PcmFormat(new SampleRate(48_000), 6, 64, SampleKind.Float) { Roles = ChannelRoles.Surround51 }, 10, (block, _) =>
         {
             for (int i = 0; i < block.Doubles.Length; i++)
                 block.Doubles[i] = values[i % 6];
         });
         var folded = new DownmixReader(source, new DownmixLevels(centre, surround, low)).AllDoubles();
         Assert.Equal(20, folded.Length);
-        Assert.Equal((left, right), (folded[0], folded[1]), (one, other) => Math.Abs(one.Item1 - other.Item1) < 1e-7 && Math.Abs(one.Item2 - other.Item2) < 1e-7);
+        Assert.Equal(
+            (left, right), (folded[0], folded[1]),
+            (one, other) => Math.Abs(one.Item1 - other.Item1) < 1e-7 && Math.Abs(one.Item2 - other.Item2) < 1e-7);
     }
 
-    private static TestSound Constant(int channels, long frames, Func<int, int> value) => new(new PcmFormat(new SampleRate(48_000), channels, 24), frames, (block, _) =>
+    private static TestSound Constant(
+        int channels, long frames, Func<int, int> value) => new(new PcmFormat(new SampleRate(48_000), channels, 24), frames, (block, _) =>
     {
         for (int i = 0; i < block.Integers.Length; i++)
             block.Integers[i] = value(i % channels);
@@ -101,7 +106,8 @@ public sealed class SurroundTests
     private static byte[] Wav(int channels, int rate, long frames, ChannelRoles roles)
     {
         var bytes = new MemoryStream();
-        TestSound.Noise(new PcmFormat(new SampleRate(rate), channels, 24) { Roles = roles }, frames).CopyTo(new WavWriter(bytes, new PcmFormat(new SampleRate(rate), channels, 24) { Roles = roles }));
+        TestSound.Noise(new PcmFormat(new SampleRate(rate), channels, 24) { Roles = roles }, frames)
+            .CopyTo(new WavWriter(bytes, new PcmFormat(new SampleRate(rate), channels, 24) { Roles = roles }));
         return bytes.ToArray();
     }
 }

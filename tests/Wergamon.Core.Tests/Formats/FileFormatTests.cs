@@ -20,7 +20,9 @@ public sealed class FileFormatTests
     public void Each_format_has_a_folder_and_a_key_of_its_own()
     {
         Assert.Equal(FileFormats.All.Count, FileFormats.All.Select(format => format.Key).Distinct().Count());
-        var folders = Directory.GetDirectories(Path.Combine(Repository.Root, "src", "Wergamon.Core", "Formats")).Select(path => Path.GetFileName(path)!).Where(name => name != "Iff");
+        var folders = Directory.GetDirectories(Path.Combine(Repository.Root, "src", "Wergamon.Core", "Formats"))
+            .Select(path => Path.GetFileName(path)!)
+            .Where(name => name != "Iff");
         Assert.Equal(folders.Order(), FileFormats.All.Select(format => format.GetType().Namespace!.Split('.')[^1]).Order());
         Assert.All(FileFormats.All, format => Assert.Same(format, FileFormats.Find(format.Key)));
     }
@@ -30,7 +32,9 @@ public sealed class FileFormatTests
     public void Settings_survive_a_round_trip_and_are_on_a_scale(string key)
     {
         var format = (WritableFormat)FileFormats.Find(key)!;
-        IReadOnlyList<EncoderSettings> all = format.Scales.Count > 0 ? [.. format.Scales.SelectMany(scale => scale.Steps)] : [format.UsualSettings];
+        IReadOnlyList<EncoderSettings> all = format.Scales.Count > 0
+            ? [.. format.Scales.SelectMany(scale => scale.Steps)]
+            : [format.UsualSettings];
         foreach (var settings in all)
         {
             Assert.Same(format, settings.Format);
@@ -43,10 +47,14 @@ public sealed class FileFormatTests
         Assert.All(format.Scales, scale => Assert.True(scale.IndexOf(scale.Usual) >= 0));
     }
 
-    /// <summary>Lengths of PCM files follow from the sources of <see cref="WavWriter"/> and <see cref="AiffWriter"/>, padding bytes included.</summary>
+    /// <summary>
+    /// Lengths of PCM files follow from the sources of <see cref="WavWriter"/> and <see cref="AiffWriter"/>, padding bytes included.
+    /// </summary>
     [Fact]
     public void Exact_size_is_right_to_the_byte() =>
-        Gen.Select(Gen.Bool, Gen.OneOfConst(8, 16, 24), Gen.Int[1, 3], Gen.Int[1, 99], Gen.String[Gen.Char["ab日"], 0, 9], Gen.Int[0, 3]).Sample((isWav, bits, channels, frames, title, picture) =>
+        Gen.Select(
+            Gen.Bool, Gen.OneOfConst(8, 16, 24), Gen.Int[1, 3], Gen.Int[1, 99], Gen.String[Gen.Char["ab日"], 0, 9],
+            Gen.Int[0, 3]).Sample((isWav, bits, channels, frames, title, picture) =>
         {
             EncoderSettings settings = isWav ? new WavSettings() : new AiffSettings();
             var pcm = new PcmFormat(SampleRate.AudioDisc, channels, bits);
@@ -57,7 +65,8 @@ public sealed class FileFormatTests
             var file = new MemoryStream();
             TestSound.Noise(pcm, frames).CopyTo(settings.Format.OpenWriter(file, pcm, tags, settings, null!));
             var source = new AudioFacts(WavFormat.Instance, "WAV", pcm, frames, IsLossless: true, 1411);
-            var said = settings.Format.EstimateSize(settings, new PlannedSound(pcm, frames, source, IsUnchanged: true), TagContents.Of(tags));
+            var said = settings.Format.EstimateSize(
+                settings, new PlannedSound(pcm, frames, source, IsUnchanged: true), TagContents.Of(tags));
             Assert.Equal(new SizeEstimate(file.ToArray().Length, SizeBasis.Exact), said);
         });
 

@@ -36,18 +36,27 @@ public sealed class FormatsPageTests
 
     private static string Formats()
     {
-        var text = new StringBuilder("| Format | Ends in | Quality | Bits | Sample rates | Channels | Tags |\n|---|---|---|---|---|---|---|\n");
+        var text = new StringBuilder(
+            "| Format | Ends in | Quality | Bits | Sample rates | Channels | Tags |\n|---|---|---|---|---|---|---|\n");
         foreach (var format in FileFormats.Writable)
         {
             var limits = format.Limits;
-            var scales = format.Scales.Select(scale => $"{(format.Scales.Count > 1 ? scale.Name + ", " : "")}{scale.Steps[0].Figure} to {scale.Steps[^1].Figure}, usually {scale.Usual.Figure}");
-            text.Append(CultureInfo.InvariantCulture, $"| {format.Name} | `{format.Extension}` | {(format.Scales.Count > 0 ? string.Join("; ", scales) : "lossless")} | {(format.IsLossy ? "–" : Bits(limits))} | {Rates(limits.Rates)} | {(limits.MaxChannels == int.MaxValue ? "any" : "up to " + limits.MaxChannels)} | {format.Dialect.Name} |\n");
+            var scales = format.Scales.Select(
+                scale =>
+                    $"{(format.Scales.Count > 1 ? scale.Name + ", " : "")}{scale.Steps[0].Figure} to {scale.Steps[^1].Figure}, usually "
+                        + $"{scale.Usual.Figure}");
+            text.Append(
+                CultureInfo.InvariantCulture,
+                $"| {format.Name} | `{format.Extension}` | {(format.Scales.Count > 0 ? string.Join("; ", scales) : "lossless")} | "
+                    + $"{(format.IsLossy ? "–" : Bits(limits))} | {Rates(limits.Rates)} | "
+                    + $"{(limits.MaxChannels == int.MaxValue ? "any" : "up to " + limits.MaxChannels)} | {format.Dialect.Name} |\n");
         }
 
         return text.ToString();
     }
 
-    private static string Bits(FormatLimits limits) => (limits.Bits.Count == 0 ? "as the source" : string.Join(" or ", limits.Bits)) + (limits.HoldsFloat ? ", floats too" : "");
+    private static string Bits(FormatLimits limits) =>
+        (limits.Bits.Count == 0 ? "as the source" : string.Join(" or ", limits.Bits)) + (limits.HoldsFloat ? ", floats too" : "");
 
     private static string Rates(IReadOnlyList<int> rates) => rates.Count switch
     {
@@ -58,11 +67,18 @@ public sealed class FormatsPageTests
 
     private static string Fields()
     {
-        var text = new StringBuilder("| Field | Vorbis comment | ID3v2.3 | ID3v2.4 | MP4 item list | ASF | APEv2 | INFO | AIFF |\n|---|---|---|---|---|---|---|---|---|\n");
+        var text = new StringBuilder(
+            "| Field | Vorbis comment | ID3v2.3 | ID3v2.4 | MP4 item list | ASF | APEv2 | INFO | AIFF "
+                + "|\n|---|---|---|---|---|---|---|---|---|\n");
         foreach (var row in FieldMap.All)
         {
-            string?[] keys = [row.Vorbis, row.Id3v23 ?? "TXXX:" + row.Field, row.Id3v24 ?? "TXXX:" + row.Field, row.Mp4 ?? "----:" + row.Vorbis, row.Asf ?? row.Vorbis, row.Ape ?? row.Vorbis, row.Info, row.Aiff];
-            text.Append(CultureInfo.InvariantCulture, $"| {row.Field} | {string.Join(" | ", keys.Select(key => key is null ? "–" : $"`{key}`"))} |\n");
+            string?[] keys = [
+                row.Vorbis, row.Id3v23 ?? "TXXX:" + row.Field, row.Id3v24 ?? "TXXX:" + row.Field, row.Mp4 ?? "----:" + row.Vorbis,
+                row.Asf ?? row.Vorbis, row.Ape ?? row.Vorbis, row.Info, row.Aiff
+            ];
+            text.Append(
+                CultureInfo.InvariantCulture,
+                $"| {row.Field} | {string.Join(" | ", keys.Select(key => key is null ? "–" : $"`{key}`"))} |\n");
         }
 
         return text.ToString();

@@ -8,8 +8,16 @@ namespace Wergamon.Core.Tests.Matching;
 /// <summary>When two files are copies of one track, and what is proposed for duplicates.</summary>
 public sealed class MatchRuleTests
 {
-    private static readonly CopyTraits Flac = new("tin orchard\npowder monkey", "tin orchard\nsongs", 1, 2, TimeSpan.FromSeconds(200), new PcmFormat(SampleRate.AudioDisc, 2, 16), true, "a", false);
-    private static readonly CopyTraits Mp3 = Flac with { Format = new PcmFormat(SampleRate.AudioDisc, 2, 32, SampleKind.Float), IsLossless = false, Samples = "b", Length = TimeSpan.FromSeconds(200.05) };
+    private static readonly CopyTraits Flac = new(
+        "tin orchard\npowder monkey", "tin orchard\nsongs", 1, 2, TimeSpan.FromSeconds(200), new PcmFormat(SampleRate.AudioDisc, 2, 16),
+        true, "a", false);
+    private static readonly CopyTraits Mp3 = Flac with
+    {
+        Format = new PcmFormat(SampleRate.AudioDisc, 2, 32, SampleKind.Float),
+        IsLossless = false,
+        Samples = "b",
+        Length = TimeSpan.FromSeconds(200.05)
+    };
 
     public static TheoryData<string, CopyTraits, CopyTraits, string?> Pairs => new()
     {
@@ -58,23 +66,50 @@ public sealed class MatchRuleTests
         Assert.Null(CopyTraits.NamesOf(new TagSet()));
     }
 
-    private static DuplicateFile File(long id, string label, long track = 1, bool lossless = true, int kilobits = 900, string? madeFor = null, int tags = 8, bool holdsTags = true, long bytes = 20, bool damaged = false, int generation = 1) =>
+    private static DuplicateFile File(
+        long id, string label, long track = 1, bool lossless = true, int kilobits = 900, string? madeFor = null, int tags = 8,
+        bool holdsTags = true, long bytes = 20, bool damaged = false, int generation = 1) =>
         new(id, track, label, lossless, lossless ? 0 : generation, kilobits, madeFor, tags, 1, holdsTags, bytes, damaged);
 
     public static TheoryData<string, DuplicateKind, DuplicateFile[], long[]> Groups => new()
     {
-        { "the container that holds tags stays", DuplicateKind.SameSound, [File(1, "WAV", holdsTags: false, bytes: 50), File(2, "FLAC")], [1] },
+        {
+            "the container that holds tags stays", DuplicateKind.SameSound, [File(1, "WAV", holdsTags: false, bytes: 50), File(2, "FLAC")],
+            [1]
+        },
         { "the one with more tags stays", DuplicateKind.SameSound, [File(1, "FLAC", tags: 3), File(2, "FLAC", tags: 9)], [1] },
         { "the smaller one stays", DuplicateKind.SameSound, [File(1, "AIFF", bytes: 50), File(2, "FLAC", bytes: 30)], [1] },
         { "all alike: the first stays", DuplicateKind.SameSound, [File(1, "FLAC"), File(2, "FLAC"), File(3, "FLAC")], [2, 3] },
         { "the damaged one goes", DuplicateKind.SameSound, [File(1, "FLAC", damaged: true, tags: 20), File(2, "FLAC")], [1] },
-        { "a source does not go for what was made from it", DuplicateKind.SameSound, [File(1, "WAV", holdsTags: false, bytes: 50), File(2, "FLAC", madeFor: "Archive")], [] },
-        { "made twice for one target", DuplicateKind.SameSound, [File(1, "FLAC", madeFor: "Archive"), File(2, "FLAC", madeFor: "Archive")], [2] },
+        {
+            "a source does not go for what was made from it", DuplicateKind.SameSound,
+            [File(1, "WAV", holdsTags: false, bytes: 50), File(2, "FLAC", madeFor: "Archive")], []
+        },
+        {
+            "made twice for one target", DuplicateKind.SameSound,
+            [File(1, "FLAC", madeFor: "Archive"), File(2, "FLAC", madeFor: "Archive")], [2]
+        },
         { "on two albums, both stay", DuplicateKind.SameSound, [File(1, "FLAC", track: 1), File(2, "FLAC", track: 2)], [] },
-        { "on two albums, duplicates of one of them go", DuplicateKind.SameSound, [File(1, "FLAC", track: 1), File(2, "FLAC", track: 2), File(3, "FLAC", track: 2)], [3] },
-        { "the highest bitrate stays", DuplicateKind.SeveralLossy, [File(1, "MP3 128", lossless: false, kilobits: 128), File(2, "MP3 320", lossless: false, kilobits: 320), File(3, "AAC 96", lossless: false, kilobits: 96)], [1, 3] },
-        { "fewer encodings beat bitrate", DuplicateKind.SeveralLossy, [File(1, "MP3 320", lossless: false, kilobits: 320, generation: 2), File(2, "MP3 192", lossless: false, kilobits: 192)], [1] },
-        { "what was made for a target stays", DuplicateKind.SeveralLossy, [File(1, "MP3 320", lossless: false, kilobits: 320), File(2, "MP3 128", lossless: false, kilobits: 128, madeFor: "Car")], [] },
+        {
+            "on two albums, duplicates of one of them go", DuplicateKind.SameSound,
+            [File(1, "FLAC", track: 1), File(2, "FLAC", track: 2), File(3, "FLAC", track: 2)], [3]
+        },
+        {
+            "the highest bitrate stays", DuplicateKind.SeveralLossy,
+            [
+                File(1, "MP3 128", lossless: false, kilobits: 128), File(2, "MP3 320", lossless: false, kilobits: 320),
+                File(3, "AAC 96", lossless: false, kilobits: 96)
+            ],
+            [1, 3]
+        },
+        {
+            "fewer encodings beat bitrate", DuplicateKind.SeveralLossy,
+            [File(1, "MP3 320", lossless: false, kilobits: 320, generation: 2), File(2, "MP3 192", lossless: false, kilobits: 192)], [1]
+        },
+        {
+            "what was made for a target stays", DuplicateKind.SeveralLossy,
+            [File(1, "MP3 320", lossless: false, kilobits: 320), File(2, "MP3 128", lossless: false, kilobits: 128, madeFor: "Car")], []
+        },
         { "names alone decide nothing", DuplicateKind.SameName, [File(1, "FLAC", track: 1), File(2, "FLAC", track: 2)], [] },
     };
 
@@ -85,6 +120,8 @@ public sealed class MatchRuleTests
         var advice = TidyProposal.For(kind, files);
         Assert.Equal(files.Select(file => file.CopyId), advice.Select(each => each.CopyId));
         Assert.Equal((why, string.Join(' ', going)), (why, string.Join(' ', advice.Where(each => each.Goes).Select(each => each.CopyId))));
-        Assert.All(files.GroupBy(file => file.TrackId), track => Assert.Contains(track, file => !advice.Single(each => each.CopyId == file.CopyId).Goes));
+        Assert.All(
+            files.GroupBy(file => file.TrackId),
+            track => Assert.Contains(track, file => !advice.Single(each => each.CopyId == file.CopyId).Goes));
     }
 }

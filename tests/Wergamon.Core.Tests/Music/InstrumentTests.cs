@@ -36,8 +36,16 @@ public sealed class InstrumentTests
             return (piece.Name, piece.Tempo, Found: Analyse(sound).Tempo, Other: LibAubio.Tempo(sound, Rate));
         }).ToList();
         var right = heard.Where(each => IsRight(each.Found, each.Tempo)).ToList();
-        int aubio = heard.Count(each => IsNear(each.Other, each.Tempo, 0.02) || IsNear(each.Other, each.Tempo / 2, 0.02) || IsNear(each.Other, each.Tempo * 2, 0.02));
-        var report = string.Join("\n", heard.Select(each => $"{each.Name}: {each.Found?.Grid.BeatsPerMinute:0.000}, {each.Found?.Confidence:0.00}, others {string.Join(" ", each.Found?.Alternatives.Select(other => $"{other:0.0}") ?? [])}; libaubio {each.Other:0.0}"));
+        int aubio = heard.Count(
+            each => IsNear(each.Other, each.Tempo, 0.02) || IsNear(each.Other, each.Tempo / 2, 0.02)
+                || IsNear(each.Other, each.Tempo * 2, 0.02));
+        var report = string.Join(
+            "\n",
+            heard.Select(
+                each =>
+                    $"{each.Name}: {each.Found?.Grid.BeatsPerMinute:0.000}, {each.Found?.Confidence:0.00}, others "
+                        + $"{string.Join(" ", each.Found?.Alternatives.Select(other => $"{other:0.0}") ?? [])}; libaubio "
+                        + $"{each.Other:0.0}"));
         TestContext.Current.TestOutputHelper?.WriteLine(report);
         Assert.True(10 * right.Count >= 9 * heard.Count, report);
         Assert.True(right.Count >= aubio, report);
@@ -76,17 +84,29 @@ public sealed class InstrumentTests
     [Fact]
     public void Keys_are_heard_in_all_24()
     {
-        var heard = MusicalKey.All.AsParallel().AsOrdered().Select(key => (Key: key, Found: Analyse(InKey(key).Render(Rate)).Key!)).ToList();
+        var heard = MusicalKey.All.AsParallel()
+            .AsOrdered()
+            .Select(key => (Key: key, Found: Analyse(InKey(key).Render(Rate)).Key!))
+            .ToList();
         int Count(Func<MusicalKey, MusicalKey, bool> fits) => heard.Count(each => fits(each.Key, each.Found.Key));
-        var report = string.Join("\n", heard.Where(each => each.Key != each.Found.Key).Select(each => $"{each.Key} heard as {each.Found.Key}, then {each.Found.Second}"));
+        var report = string.Join(
+            "\n",
+            heard.Where(each => each.Key != each.Found.Key)
+                .Select(each => $"{each.Key} heard as {each.Found.Key}, then {each.Found.Second}"));
         int fifths = Count((key, found) => KeyRelation.InWords(key, found) is "a fifth up" or "a fifth down");
         int relatives = Count((key, found) => KeyRelation.InWords(key, found) is "relative major" or "relative minor");
-        TestContext.Current.TestOutputHelper?.WriteLine($"{heard.Count(each => each.Key == each.Found.Key)} of {heard.Count} right, {fifths} a fifth off, {relatives} the relative\n{report}");
+        TestContext.Current.TestOutputHelper?.WriteLine(
+            $"{heard.Count(each => each.Key == each.Found.Key)} of {heard.Count} right, {fifths} a fifth off, {relatives} the "
+                + $"relative\n{report}");
         Assert.True(10 * heard.Count(each => each.Key == each.Found.Key) >= 8 * heard.Count, report);
     }
 
     private static bool IsRight(Tempo? found, double tempo) => found is not null
-        && (IsNear(found.Grid.BeatsPerMinute, tempo, 0.0005) || ((IsNear(found.Grid.BeatsPerMinute, tempo / 2, 0.0005) || IsNear(found.Grid.BeatsPerMinute, tempo * 2, 0.0005)) && found.Alternatives.Any(other => IsNear(other, tempo, 0.0005))));
+        && (
+            IsNear(found.Grid.BeatsPerMinute, tempo, 0.0005)
+                || (
+                    (IsNear(found.Grid.BeatsPerMinute, tempo / 2, 0.0005) || IsNear(found.Grid.BeatsPerMinute, tempo * 2, 0.0005))
+                        && found.Alternatives.Any(other => IsNear(other, tempo, 0.0005))));
 
     private static bool IsNear(double value, double wanted, double share) => Math.Abs(value / wanted - 1) < share;
 

@@ -29,7 +29,8 @@ public sealed class KeyTests
     public void Anything_else_is_no_key(string? text) => Assert.False(MusicalKey.TryParse(text, out _));
 
     [Fact]
-    public void Every_key_reads_back_as_it_is_written() => Assert.All(MusicalKey.All, key => Assert.Equal(key, MusicalKey.TryParse(key.ToString(), out var read) ? read : null));
+    public void Every_key_reads_back_as_it_is_written() =>
+        Assert.All(MusicalKey.All, key => Assert.Equal(key, MusicalKey.TryParse(key.ToString(), out var read) ? read : null));
 
     /// <summary>As harmony names them; the relative of a major key lies a minor third below it.</summary>
     [Theory]
@@ -51,12 +52,14 @@ public sealed class KeyTests
     }
 
     [Fact]
-    public void Distances_are_the_same_both_ways_and_in_every_transposition() => Gen.Select(Gen.Int[0, 23], Gen.Int[0, 23], Gen.Int[0, 11]).Sample((a, b, up) =>
+    public void Distances_are_the_same_both_ways_and_in_every_transposition() => Gen.Select(
+        Gen.Int[0, 23], Gen.Int[0, 23], Gen.Int[0, 11]).Sample((a, b, up) =>
     {
         var (first, second) = (MusicalKey.All[a], MusicalKey.All[b]);
         int distance = KeyRelation.Distance(first, second);
         Assert.Equal(distance, KeyRelation.Distance(second, first));
-        Assert.Equal(distance, KeyRelation.Distance(first with { Root = (first.Root + up) % 12 }, second with { Root = (second.Root + up) % 12 }));
+        Assert.Equal(
+            distance, KeyRelation.Distance(first with { Root = (first.Root + up) % 12 }, second with { Root = (second.Root + up) % 12 }));
         Assert.Equal(a == b, KeyRelation.InWords(first, second) == "same key");
     });
 
@@ -97,7 +100,9 @@ public sealed class KeyTests
         string[] words = [.. Enumerable.Range(0, 24).Select(i => $"w{i}")];
         Assert.Null(KeyNotation.ProblemOf(words));
         Assert.Contains("There are 23", KeyNotation.ProblemOf(words[1..]), StringComparison.Ordinal);
-        Assert.Contains("“W0” is used for two keys", KeyNotation.ProblemOf([.. words[..23], "W0"])!.Replace("w0", "W0", StringComparison.Ordinal), StringComparison.Ordinal);
+        Assert.Contains(
+            "“W0” is used for two keys", KeyNotation.ProblemOf([.. words[..23], "W0"])!.Replace("w0", "W0", StringComparison.Ordinal),
+            StringComparison.Ordinal);
         Assert.Equal("C major", new KeyNotation(KeySpelling.Own, words[1..]).Write(MusicalKey.All[0]));
     }
 

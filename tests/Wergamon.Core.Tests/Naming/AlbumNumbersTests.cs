@@ -29,7 +29,9 @@ public sealed class AlbumNumbersTests
             [var disc, var number] => (int.Parse(disc, null), int.Parse(number, null)),
             _ => throw new ArgumentException(track),
         }).ToList();
-        var known = totals.Split(' ', StringSplitOptions.RemoveEmptyEntries).Select(total => total.Split(':')).ToDictionary(total => int.Parse(total[0], null), total => int.Parse(total[1], null));
+        var known = totals.Split(' ', StringSplitOptions.RemoveEmptyEntries)
+            .Select(total => total.Split(':'))
+            .ToDictionary(total => int.Parse(total[0], null), total => int.Parse(total[1], null));
         Assert.Equal(expected, string.Join(' ', AlbumNumbers.Oddities(numbers, known)));
     }
 }

@@ -13,7 +13,8 @@ public sealed class FoldedTextTests
     [InlineData("Smørbrød", "smorbrod")]
     [InlineData("ФОНАРЬ", "фонарь")]
     [InlineData("Ｌａｍｐ", "lamp")]
-    public void Case_accents_and_forms_make_no_difference(string one, string other) => Assert.Equal(FoldedText.Fold(one), FoldedText.Fold(other));
+    public void Case_accents_and_forms_make_no_difference(string one, string other) =>
+        Assert.Equal(FoldedText.Fold(one), FoldedText.Fold(other));
 
     [Fact]
     public void Numbers_sort_by_their_value_and_words_without_case()
@@ -25,7 +26,9 @@ public sealed class FoldedTextTests
     [Fact]
     public void Numbers_of_any_length_sort_by_their_value() => Gen.Select(Numbers, Numbers).Sample((a, b) =>
         Assert.Equal(
-            Math.Sign(System.Numerics.BigInteger.Parse("0" + a, System.Globalization.CultureInfo.InvariantCulture).CompareTo(System.Numerics.BigInteger.Parse("0" + b, System.Globalization.CultureInfo.InvariantCulture))),
+            Math.Sign(
+                System.Numerics.BigInteger.Parse("0" + a, System.Globalization.CultureInfo.InvariantCulture)
+                    .CompareTo(System.Numerics.BigInteger.Parse("0" + b, System.Globalization.CultureInfo.InvariantCulture))),
             Math.Sign(string.CompareOrdinal(FoldedText.SortKey("no. " + a), FoldedText.SortKey("no. " + b)))));
 
     [Theory]

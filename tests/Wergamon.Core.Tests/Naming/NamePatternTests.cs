@@ -9,7 +9,9 @@ public sealed class NamePatternTests
 {
     [Theory]
     [InlineData("{artist} - {album} - {track:00} {title}", "The Quarry Lamps - Night Shift - 03 Slatebreaker.flac")]
-    [InlineData("{album artist or artist}/{year} {album}/{disc \"-\"}{track:00} {title}", "Lamps All Stars/2021 Night Shift/2-03 Slatebreaker.flac")]
+    [InlineData(
+        "{album artist or artist}/{year} {album}/{disc \"-\"}{track:00} {title}",
+        "Lamps All Stars/2021 Night Shift/2-03 Slatebreaker.flac")]
     [InlineData("{remixer or artist}/{title}{\" (\" remixer \" remix)\"}", "The Quarry Lamps/Slatebreaker.flac")]
     [InlineData("{mood}/{track:000}. {TITLE}", "003. Slatebreaker.flac")]
     [InlineData("{comment}", "AC-DC- why .flac")]
@@ -37,13 +39,18 @@ public sealed class NamePatternTests
     [InlineData("{}", "There is a pair of braces without a field.")]
     [InlineData("title}", "There is a closing brace without an opening one.")]
     [InlineData("", "The pattern is empty.")]
-    public void Invalid_pattern_is_refused_with_the_reason(string text, string problem) => Assert.Equal((null, problem), NamePattern.Parse(text));
+    public void Invalid_pattern_is_refused_with_the_reason(string text, string problem) =>
+        Assert.Equal((null, problem), NamePattern.Parse(text));
 
     [Theory]
-    [InlineData("{artist} - {album} - {track} {title}", "x/Odalys Fenn - Carbide - 01 Acetylene", "artist=Odalys Fenn|album=Carbide|track=1|title=Acetylene")]
+    [InlineData(
+        "{artist} - {album} - {track} {title}", "x/Odalys Fenn - Carbide - 01 Acetylene",
+        "artist=Odalys Fenn|album=Carbide|track=1|title=Acetylene")]
     [InlineData("{track}. {title}", "07. Seam of Light", "track=7|title=Seam of Light")]
     [InlineData("{artist}-{title}", "odalys_fenn-spent_lime", "artist=odalys fenn|title=spent lime")]
-    [InlineData("{album artist} - {album} ({year})/{track} {title}", "in/Tin Orchard - Songs (2019)/03 Rain", "album artist=Tin Orchard|album=Songs|year=2019|track=3|title=Rain")]
+    [InlineData(
+        "{album artist} - {album} ({year})/{track} {title}", "in/Tin Orchard - Songs (2019)/03 Rain",
+        "album artist=Tin Orchard|album=Songs|year=2019|track=3|title=Rain")]
     [InlineData("{disc \"-\"}{track:00} {title}", "2-03 Slatebreaker", "disc=2|track=3|title=Slatebreaker")]
     [InlineData("{disc \"-\"}{track:00} {title}", "03 Slatebreaker", "track=3|title=Slatebreaker")]
     [InlineData("{title} ({remixer} remix)", "Seam of Light (Tin Orchard Remix)", "title=Seam of Light|remixer=Tin Orchard")]
@@ -55,13 +62,15 @@ public sealed class NamePatternTests
         var pieces = Parse(pattern).Read(path);
         Assert.Equal(expected, pieces is null ? null : string.Join('|', pieces.Select(piece => $"{piece.Field}={piece.Value}")));
         foreach (var piece in pieces ?? [])
-            Assert.Contains(piece.Value.Replace(' ', '_'), path.Substring(piece.Start, piece.Length).Replace(' ', '_'), StringComparison.Ordinal);
+            Assert.Contains(
+                piece.Value.Replace(' ', '_'), path.Substring(piece.Start, piece.Length).Replace(' ', '_'), StringComparison.Ordinal);
     }
 
     /// <summary>What a pattern writes, it reads, as long as the values hold none of its own separators.</summary>
     [Fact]
     public void Written_names_are_read_again() =>
-        Gen.Select(Gen.String[Gen.Char["abcéдあ"], 1, 12], Gen.String[Gen.Char["xyz '"], 1, 12], Gen.Int[1, 99]).Sample((artist, title, track) =>
+        Gen.Select(
+            Gen.String[Gen.Char["abcéдあ"], 1, 12], Gen.String[Gen.Char["xyz '"], 1, 12], Gen.Int[1, 99]).Sample((artist, title, track) =>
         {
             var tags = new TagSet();
             tags.Set(FieldNames.Artist, artist);

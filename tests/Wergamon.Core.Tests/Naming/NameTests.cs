@@ -86,12 +86,16 @@ public sealed class NameTests
     }
 
     [Theory]
-    [InlineData("Odalys Fenn - Carbide (2024)", "02 Seam of Light", "album artist=Odalys Fenn;album=Carbide;year=2024;track=2;artist=Odalys Fenn;title=Seam of Light")]
-    [InlineData("Odalys Fenn - Carbide", "2-07. Calcium", "album artist=Odalys Fenn;album=Carbide;track=7;disc=2;artist=Odalys Fenn;title=Calcium")]
+    [InlineData(
+        "Odalys Fenn - Carbide (2024)", "02 Seam of Light",
+        "album artist=Odalys Fenn;album=Carbide;year=2024;track=2;artist=Odalys Fenn;title=Seam of Light")]
+    [InlineData(
+        "Odalys Fenn - Carbide", "2-07. Calcium", "album artist=Odalys Fenn;album=Carbide;track=7;disc=2;artist=Odalys Fenn;title=Calcium")]
     [InlineData("downloads", "05 - Wickwire - Gangway", "track=5;artist=Wickwire;title=Gangway")]
     [InlineData("downloads", "voice_memo", "title=voice memo")]
     public void File_names_fill_missing_tags(string folder, string file, string expected) =>
-        Assert.Equal(expected, string.Join(';', FileNameFacts.Read(folder, file).Fields.Select(field => $"{field.Name}={field.Values[0]}")));
+        Assert.Equal(
+            expected, string.Join(';', FileNameFacts.Read(folder, file).Fields.Select(field => $"{field.Name}={field.Values[0]}")));
 
     [Fact]
     public void A_file_with_a_title_is_trusted()

@@ -47,9 +47,11 @@ public sealed class PatternGuessTests
         ("1-01 Acetylene|1-02 Calcium|2-01 Lime", "{disc}-{track} {title}"),
         ("1.01 Acetylene|1.02 Calcium|2.01 Lime", "{disc}.{track} {title}"),
         ("1-01 - Acetylene|2-01 - Lime", "{disc}-{track} - {title}"),
-        ("Odalys Fenn - Carbide - 2024 - 01 - Acetylene|Odalys Fenn - Carbide - 2024 - 02 - Calcium", "{artist} - {album} - {year} - {track} - {title}"),
+        ("Odalys Fenn - Carbide - 2024 - 01 - Acetylene|Odalys Fenn - Carbide - 2024 - 02 - Calcium",
+            "{artist} - {album} - {year} - {track} - {title}"),
         ("2024 - Odalys Fenn - Acetylene|2023 - Tin Orchard - Rain", "{year} - {artist} - {title}"),
-        ("Odalys Fenn - 2024 - Carbide - 01 - Acetylene|Odalys Fenn - 2024 - Carbide - 02 - Calcium", "{artist} - {year} - {album} - {track} - {title}"),
+        ("Odalys Fenn - 2024 - Carbide - 01 - Acetylene|Odalys Fenn - 2024 - Carbide - 02 - Calcium",
+            "{artist} - {year} - {album} - {track} - {title}"),
         ("Seam of Light (Tin Orchard remix)|Calcium (Wickwire remix)", "{title} ({remixer} remix)"),
         ("01 Seam of Light (Tin Orchard Remix)|02 Calcium (Wickwire Remix)", "{track} {title} ({remixer} remix)"),
         ("Odalys Fenn - Seam of Light (Tin Orchard remix)|Odalys Fenn - Calcium (Wickwire remix)", "{artist} - {title} ({remixer} remix)"),
@@ -62,12 +64,15 @@ public sealed class PatternGuessTests
         ("фонарь|ночь", "{title}"),
         ("01 фонарь|02 ночь", "{track} {title}"),
         ("灯 - 石|灯 - 雨", "{artist} - {title}"),
-        ("Odalys Fenn - Carbide (2024)/01 Acetylene|Odalys Fenn - Carbide (2024)/02 Calcium", "{album artist} - {album} ({year})/{track} {title}"),
+        ("Odalys Fenn - Carbide (2024)/01 Acetylene|Odalys Fenn - Carbide (2024)/02 Calcium",
+            "{album artist} - {album} ({year})/{track} {title}"),
         ("Odalys Fenn - Carbide/01 Acetylene|Odalys Fenn - Carbide/02 Calcium", "{album artist} - {album}/{track} {title}"),
         ("Odalys Fenn/2024 - Carbide/01 Acetylene|Odalys Fenn/2024 - Carbide/02 Calcium", "{year} - {album}/{track} {title}"),
         ("Carbide (2024)/01 Acetylene|Carbide (2024)/02 Calcium", "{album} ({year})/{track} {title}"),
-        ("2024 - Odalys Fenn - Carbide/01 - Acetylene|2024 - Odalys Fenn - Carbide/02 - Calcium", "{year} - {album artist} - {album}/{track} - {title}"),
-        ("Odalys Fenn - 2024 - Carbide/01 Acetylene|Odalys Fenn - 2024 - Carbide/02 Calcium", "{album artist} - {year} - {album}/{track} {title}"),
+        ("2024 - Odalys Fenn - Carbide/01 - Acetylene|2024 - Odalys Fenn - Carbide/02 - Calcium",
+            "{year} - {album artist} - {album}/{track} - {title}"),
+        ("Odalys Fenn - 2024 - Carbide/01 Acetylene|Odalys Fenn - 2024 - Carbide/02 Calcium",
+            "{album artist} - {year} - {album}/{track} {title}"),
         ("Carbide/01 Acetylene|Carbide/02 Calcium", "{track} {title}"),
         ("Mixes/Odalys Fenn - Acetylene|Mixes/Tin Orchard - Rain", "{artist} - {title}"),
         ("01 Lamp, Oil & Wick|02 Don't Look Down", "{track} {title}"),
@@ -96,7 +101,8 @@ public sealed class PatternGuessTests
     [Fact]
     public void A_proposal_counts_the_names_it_explains()
     {
-        var proposals = PatternGuess.For(["Odalys Fenn - Carbide - 01 Acetylene", "Odalys Fenn - Carbide - 02 Calcium", "odalys_fenn-spent_lime-FINAL2"]);
+        var proposals = PatternGuess.For(
+            ["Odalys Fenn - Carbide - 01 Acetylene", "Odalys Fenn - Carbide - 02 Calcium", "odalys_fenn-spent_lime-FINAL2"]);
         Assert.Equal(("{artist} - {album} - {track} {title}", 2), (proposals[0].Pattern.Text, proposals[0].Fits));
         Assert.Contains(proposals, proposal => proposal.Pattern.Read("odalys_fenn-spent_lime-FINAL2") is not null);
     }

@@ -13,5 +13,6 @@ public sealed class PluralTests
     [InlineData(2, "key", "2 keys")]
     [InlineData(3, "pass", "3 passes")]
     [InlineData(2, "batch", "2 batches")]
-    public void Counts_have_singular_and_plural(long count, string noun, string expected) => Assert.Equal(expected, Plural.Count(count, noun));
+    public void Counts_have_singular_and_plural(long count, string noun, string expected) =>
+        Assert.Equal(expected, Plural.Count(count, noun));
 }

@@ -9,14 +9,19 @@ public sealed class FileSplitTests
 {
     private static readonly PcmFormat Format = new(SampleRate.AudioDisc, 2, 16);
 
-    /// <summary>Whatever the marks: the parts lie one after the other and together are the file; on sector borders, each begins on one.</summary>
+    /// <summary>
+    /// Whatever the marks: the parts lie one after the other and together are the file; on sector borders, each begins on one.
+    /// </summary>
     [Fact]
     public void Parts_together_are_the_file()
     {
-        Gen.Select(Gen.Double[-10, 700].Array[0, 20], Gen.Long[1, 30_000_000], Gen.Bool, Gen.OneOfConst(44_100, 48_000, 96_000, 11_025)).Sample((times, frames, onSectors, rate) =>
+        Gen.Select(
+            Gen.Double[-10, 700].Array[0, 20], Gen.Long[1, 30_000_000], Gen.Bool,
+            Gen.OneOfConst(44_100, 48_000, 96_000, 11_025)).Sample((times, frames, onSectors, rate) =>
         {
             var format = Format with { Rate = new SampleRate(rate) };
-            var (parts, problem) = FileSplit.Split(times.Select(time => new SplitMark(TimeSpan.FromSeconds(time), null)), format, frames, onSectors);
+            var (parts, problem) = FileSplit.Split(
+                times.Select(time => new SplitMark(TimeSpan.FromSeconds(time), null)), format, frames, onSectors);
             if (problem is not null)
             {
                 Assert.Empty(parts);
@@ -33,7 +38,9 @@ public sealed class FileSplitTests
         });
     }
 
-    /// <summary>IEC 60908: 75 sectors a second, 588 samples each. The pause before track 2 belongs to track 1, what lies before track 1 is number 0.</summary>
+    /// <summary>
+    /// IEC 60908: 75 sectors a second, 588 samples each. The pause before track 2 belongs to track 1, what lies before track 1 is number 0.
+    /// </summary>
     [Fact]
     public void A_cue_sheet_splits_to_the_sample()
     {
@@ -54,7 +61,12 @@ public sealed class FileSplitTests
         Assert.Null(problem);
         long first = (2 * 75 + 33) * 588, second = (182 * 75 + 1) * 588;
         Assert.Equal(
-            [new TrackPart(new FrameRange(0, first), 0, 2, null) { AlbumArtist = "Tin Orchard" }, new TrackPart(new FrameRange(first, second - first), 1, 2, "Cage") { Artist = "Tin Orchard", AlbumArtist = "Tin Orchard" }, new TrackPart(new FrameRange(second, 20_000_000 - second), 2, 2, "Winch") { Artist = "Odalys Fenn", AlbumArtist = "Tin Orchard" }],
+            [
+                new TrackPart(new FrameRange(0, first), 0, 2, null) { AlbumArtist = "Tin Orchard" },
+                new TrackPart(new FrameRange(first, second - first), 1, 2, "Cage") { Artist = "Tin Orchard", AlbumArtist = "Tin Orchard" },
+                new TrackPart(
+                    new FrameRange(second, 20_000_000 - second), 2, 2, "Winch") { Artist = "Odalys Fenn", AlbumArtist = "Tin Orchard" }
+            ],
             parts);
     }
 
@@ -74,5 +86,6 @@ public sealed class FileSplitTests
     [InlineData("", "Enter at least one time")]
     [InlineData("3:25\nlater", "\"later\" does not begin with a time")]
     [InlineData("205", "does not begin with a time")]
-    public void Invalid_time_is_reported(string typed, string words) => Assert.Contains(words, FileSplit.Read(typed).Problem, StringComparison.Ordinal);
+    public void Invalid_time_is_reported(string typed, string words) =>
+        Assert.Contains(words, FileSplit.Read(typed).Problem, StringComparison.Ordinal);
 }

@@ -21,8 +21,10 @@ public sealed class LevelTests
     [InlineData(LevelKind.Peak, -14, -1, -20.0, -7.5, 6.5)]
     [InlineData(LevelKind.Peak, -14, -0.5, -8.0, 1.0, -1.5)]
     [InlineData(LevelKind.AvoidClipping, -14, -1, -8.0, 1.0, 0)]
-    public void A_gain_reaches_its_goal_below_the_ceiling(LevelKind kind, double loudness, double ceiling, double? integrated, double truePeak, double wanted) =>
-        Assert.Equal(wanted, new LevelRule(kind) { Loudness = loudness, Ceiling = ceiling }.GainFor(integrated, Decibels.ToGain(truePeak)), 1e-9);
+    public void A_gain_reaches_its_goal_below_the_ceiling(
+        LevelKind kind, double loudness, double ceiling, double? integrated, double truePeak, double wanted) =>
+        Assert.Equal(
+            wanted, new LevelRule(kind) { Loudness = loudness, Ceiling = ceiling }.GainFor(integrated, Decibels.ToGain(truePeak)), 1e-9);
 
     /// <summary>Each step as "label fidelity"; the source is stereo unless the choice says more.</summary>
     [Theory]
@@ -43,13 +45,24 @@ public sealed class LevelTests
     public void A_level_is_set_after_resampling_and_only_where_it_is_off()
     {
         var target = Own with { Rate = SampleRate.AudioDisc, Bits = 16, Level = new LevelRule(LevelKind.Loudness) };
-        Assert.Equal("48 to 44.1 kHz R, to -14 LUFS R, to 16-bit R, FLAC 16-bit E", InWords(RoutePlanner.Plan(Facts(48_000, 2), Fidelity.Exact, target)));
-        Assert.Equal("48 to 44.1 kHz R, +3.0 dB R, to 16-bit R, FLAC 16-bit E", InWords(RoutePlanner.Plan(Facts(48_000, 2), Fidelity.Exact, target, Known(-17))));
+        Assert.Equal(
+            "48 to 44.1 kHz R, to -14 LUFS R, to 16-bit R, FLAC 16-bit E",
+            InWords(RoutePlanner.Plan(Facts(48_000, 2), Fidelity.Exact, target)));
+        Assert.Equal(
+            "48 to 44.1 kHz R, +3.0 dB R, to 16-bit R, FLAC 16-bit E",
+            InWords(RoutePlanner.Plan(Facts(48_000, 2), Fidelity.Exact, target, Known(-17))));
         Assert.Equal("to 16-bit R, FLAC 16-bit E", InWords(RoutePlanner.Plan(Facts(44_100, 2), Fidelity.Exact, target, Known(-14))));
         // What a downmix will sound like is not known before it is made.
-        Assert.Equal("downmix to stereo R, to -14 LUFS R, to 16-bit R, FLAC 16-bit E", InWords(RoutePlanner.Plan(Facts(44_100, 6), Fidelity.Exact, target with { Channels = ChannelChoice.Stereo }, Known(-17))));
+        Assert.Equal(
+            "downmix to stereo R, to -14 LUFS R, to 16-bit R, FLAC 16-bit E",
+            InWords(RoutePlanner.Plan(Facts(44_100, 6), Fidelity.Exact, target with { Channels = ChannelChoice.Stereo }, Known(-17))));
         var album = Known(-17) with { AlbumLevel = new SoundLevel(-15, 0.1) };
-        Assert.StartsWith("+1.0 dB", InWords(RoutePlanner.Plan(Facts(44_100, 2), Fidelity.Exact, target with { Level = target.Level with { AlbumAsOne = true } }, album)), StringComparison.Ordinal);
+        Assert.StartsWith(
+            "+1.0 dB",
+            InWords(
+                RoutePlanner.Plan(
+                    Facts(44_100, 2), Fidelity.Exact, target with { Level = target.Level with { AlbumAsOne = true } }, album)),
+            StringComparison.Ordinal);
     }
 
     /// <summary>A file of 24 bits that holds 16 gives them up without dither.</summary>
@@ -59,7 +72,10 @@ public sealed class LevelTests
     [InlineData(17, "to 16-bit R, FLAC 16-bit E")]
     [InlineData(24, "to 16-bit R, FLAC 16-bit E")]
     public void Bits_that_are_not_used_are_dropped_as_they_are(int realBits, string expected) =>
-        Assert.Equal(expected, InWords(RoutePlanner.Plan(Facts(44_100, 2), Fidelity.Exact, Own with { MaxBits = 16 }, Known(-14) with { RealBits = realBits })));
+        Assert.Equal(
+            expected,
+            InWords(
+                RoutePlanner.Plan(Facts(44_100, 2), Fidelity.Exact, Own with { MaxBits = 16 }, Known(-14) with { RealBits = realBits })));
 
     [Theory]
     [InlineData(48_000, 2, 0.8, null, false, PlanWarning.MayClip, "0.8 dB")]
@@ -67,19 +83,28 @@ public sealed class LevelTests
     [InlineData(44_100, 6, -3.0, 2.3, false, PlanWarning.Lowered, "+2.3 dB")]
     [InlineData(44_100, 2, 0.8, null, false, null, "")]
     [InlineData(48_000, 2, -0.2, null, false, null, "")]
-    public void A_plan_says_what_would_clip(int rate, int channels, double truePeak, double? downmixPeak, bool avoids, PlanWarning? expected, string figure)
+    public void A_plan_says_what_would_clip(
+        int rate, int channels, double truePeak, double? downmixPeak, bool avoids, PlanWarning? expected, string figure)
     {
-        var target = Own with { HighestRate = SampleRate.AudioDisc, Channels = ChannelChoice.AtMostStereo, Level = avoids ? new LevelRule(LevelKind.AvoidClipping) : null };
-        var known = new KnownSound(24, new SoundLevel(-10, Decibels.ToGain(truePeak)), downmixPeak is { } peak ? Decibels.ToGain(peak) : null);
+        var target = Own with
+        {
+            HighestRate = SampleRate.AudioDisc,
+            Channels = ChannelChoice.AtMostStereo,
+            Level = avoids ? new LevelRule(LevelKind.AvoidClipping) : null
+        };
+        var known = new KnownSound(
+            24, new SoundLevel(-10, Decibels.ToGain(truePeak)), downmixPeak is { } peak ? Decibels.ToGain(peak) : null);
         var source = new PlanSource(1, Facts(rate, channels), Fidelity.Exact, 1000, new TagSet(), TagContents.Empty, 0) { Known = known };
-        var note = Planner.Plan([source], target, "/out", _ => null)[0].Notes.SingleOrDefault(note => note.Warning is PlanWarning.MayClip or PlanWarning.Lowered);
+        var note = Planner.Plan([source], target, "/out", _ => null)[0].Notes.SingleOrDefault(
+            note => note.Warning is PlanWarning.MayClip or PlanWarning.Lowered);
         Assert.Equal(expected, note?.Warning);
         Assert.Contains(figure, note?.Text ?? "", StringComparison.Ordinal);
     }
 
     private static KnownSound Known(double loudness) => new(24, new SoundLevel(loudness, 0.25));
 
-    private static string InWords(Route route) => string.Join(", ", route.Steps.Select(step => $"{step.Label} {"ERL"[(int)step.Fidelity]}"));
+    private static string InWords(Route route) =>
+        string.Join(", ", route.Steps.Select(step => $"{step.Label} {"ERL"[(int)step.Fidelity]}"));
 
     private static AudioFacts Facts(int rate, int channels)
     {

@@ -31,7 +31,9 @@ public sealed class MirrorComparisonTests
     [MemberData(nameof(Cases))]
     public void A_track_is_compared_with_its_file(MirrorEntry wanted, MirrorEntry made, bool isThere, MirrorState expected)
     {
-        var step = Assert.Single(MirrorComparison.Compare([wanted], new Dictionary<long, MirrorEntry> { [7] = made }, new HashSet<long>(), path => isThere && path == made.Path));
+        var step = Assert.Single(
+            MirrorComparison.Compare(
+                [wanted], new Dictionary<long, MirrorEntry> { [7] = made }, new HashSet<long>(), path => isThere && path == made.Path));
         Assert.Equal(expected, step.State);
         Assert.Equal(expected is MirrorState.Lost or MirrorState.Sound, step.Converts);
         Assert.Equal(expected is MirrorState.Tags or MirrorState.Moved && wanted.Path != made.Path, step.Moves);
@@ -41,8 +43,18 @@ public sealed class MirrorComparisonTests
     [Fact]
     public void Tracks_without_a_file_are_new_and_files_without_a_track_are_gone_unless_their_source_is_away()
     {
-        var made = new Dictionary<long, MirrorEntry> { [1] = Made with { TrackId = 1, Path = "/out/b" }, [2] = Made with { TrackId = 2, Path = "/out/a" }, [3] = Made with { TrackId = 3, Path = "/out/c" } };
+        var made = new Dictionary<long, MirrorEntry>
+        {
+            [1] = Made with { TrackId = 1, Path = "/out/b" },
+            [2] = Made with { TrackId = 2, Path = "/out/a" },
+            [3] = Made with { TrackId = 3, Path = "/out/c" }
+        };
         var steps = MirrorComparison.Compare([Made], made, new HashSet<long> { 3, 4 }, _ => true);
-        Assert.Equal([(7L, MirrorState.New, true), (3L, MirrorState.SourceMissing, false), (2L, MirrorState.Gone, true), (1L, MirrorState.Gone, true)], steps.Select(step => (step.TrackId, step.State, step.IsToDo)));
+        Assert.Equal(
+            [
+                (7L, MirrorState.New, true), (3L, MirrorState.SourceMissing, false), (2L, MirrorState.Gone, true),
+                (1L, MirrorState.Gone, true)
+            ],
+            steps.Select(step => (step.TrackId, step.State, step.IsToDo)));
     }
 }

@@ -12,7 +12,10 @@ public sealed class MoveOrderTests
         var names = Gen.Select(Gen.Int[0, 7], Gen.Bool).Select((number, isUpper) => (isUpper ? "F" : "f") + number);
         Gen.Select(names.Array[0, 8], names.Array[8]).Sample((from, to) =>
         {
-            var moves = from.Zip(to, (one, other) => new FileMove(one, other)).DistinctBy(move => move.From, StringComparer.OrdinalIgnoreCase).DistinctBy(move => move.To, StringComparer.OrdinalIgnoreCase).ToList();
+            var moves = from.Zip(to, (one, other) => new FileMove(one, other))
+                .DistinctBy(move => move.From, StringComparer.OrdinalIgnoreCase)
+                .DistinctBy(move => move.To, StringComparer.OrdinalIgnoreCase)
+                .ToList();
             var froms = moves.Select(move => move.From).ToHashSet(StringComparer.OrdinalIgnoreCase);
             var disk = moves.ToDictionary(move => move.From, move => move, StringComparer.OrdinalIgnoreCase);
             int aside = 0;

@@ -36,7 +36,8 @@ public sealed class PlanningTests
     [InlineData("plain", "wav", 48_000, 2, -32, "WAV 32-bit float E")]
     [InlineData("plain", "mp3", 48_000, 2, -32, "to 16-bit R, WAV 16-bit E")]
     [InlineData("plain", "flac", 96_000, 6, 24, "WAV 24-bit E")]
-    public void Whatever_the_target_can_hold_stays_unchanged(string target, string format, int rate, int channels, int bits, string expected)
+    public void Whatever_the_target_can_hold_stays_unchanged(
+        string target, string format, int rate, int channels, int bits, string expected)
     {
         var route = RoutePlanner.Plan(Facts(format, rate, channels, bits), Fidelity.Exact, Target.BuiltIn.First(t => t.Key == target));
         Assert.Equal(expected, string.Join(", ", route.Steps.Select(step => $"{step.Label} {"ERL"[(int)step.Fidelity]}")));
@@ -86,7 +87,10 @@ public sealed class PlanningTests
         Assert.Equal((wantedRate, wantedBits), (route.Output.Rate.Hertz, route.Output.Bits));
     }
 
-    /// <summary>A WAV of 24 bits has 2,116.8 kbit/s, an audio disc 1,411.2 (IEC 60908); MP3 at 192 is 9 % of the former (common practice, no source).</summary>
+    /// <summary>
+    /// A WAV of 24 bits has 2,116.8 kbit/s, an audio disc 1,411.2 (IEC 60908); MP3 at 192 is 9 % of the former (common practice, no
+    /// source).
+    /// </summary>
     [Theory]
     [InlineData(44_100, 2, 24)]
     [InlineData(48_000, 6, 24)]
@@ -94,7 +98,8 @@ public sealed class PlanningTests
     [InlineData(44_100, 2, -32)]
     public void An_audio_disc_gets_what_it_holds(int rate, int channels, int bits)
     {
-        var sound = RoutePlanner.Plan(Facts("wav", rate, channels, bits), Fidelity.Exact, Target.BuiltIn.First(target => target.Key == "audio-disc")).Output;
+        var sound = RoutePlanner.Plan(
+            Facts("wav", rate, channels, bits), Fidelity.Exact, Target.BuiltIn.First(target => target.Key == "audio-disc")).Output;
         Assert.Equal(1_411.2, sound.Rate.Hertz * sound.Channels * sound.Bits / 1000.0);
         Assert.False(sound.IsFloat);
         Assert.Equal(9, Math.Round(100 * 192 / 2_116.8));
@@ -126,7 +131,8 @@ public sealed class PlanningTests
     [InlineData("archive", "flac", Fidelity.Recalculated, Fidelity.Recalculated, 0)]
     public void A_result_is_as_good_as_its_worst_step(string target, string format, Fidelity source, Fidelity result, int generations)
     {
-        var route = RoutePlanner.Plan(Facts(format, 44_100, 2, format == "mp3" ? -32 : 16), source, Target.BuiltIn.First(t => t.Key == target));
+        var route = RoutePlanner.Plan(
+            Facts(format, 44_100, 2, format == "mp3" ? -32 : 16), source, Target.BuiltIn.First(t => t.Key == target));
         Assert.Equal(result, route.ResultFidelity);
         Assert.Equal(generations, route.AddedGenerations);
     }
@@ -150,7 +156,8 @@ public sealed class PlanningTests
     {
         var facts = Facts("flac", 44_100, 2, 16, 60);
         Assert.Equal(new SizeEstimate(80 + 60 * 176_400, SizeBasis.Exact), SizeOf(RoutePlanner.Plan(facts, Fidelity.Exact, Plain), Plain));
-        Assert.Equal(new SizeEstimate(54 + 60 * 176_400, SizeBasis.Exact), SizeOf(RoutePlanner.Plan(facts, Fidelity.Exact, DjStick), DjStick));
+        Assert.Equal(
+            new SizeEstimate(54 + 60 * 176_400, SizeBasis.Exact), SizeOf(RoutePlanner.Plan(facts, Fidelity.Exact, DjStick), DjStick));
     }
 
     /// <summary>50 to 70 % of PCM (common practice, no source).</summary>
@@ -165,7 +172,8 @@ public sealed class PlanningTests
     [Fact]
     public void Lossy_sources_are_warned_about()
     {
-        Assert.Equal([PlanWarning.LossyToLossy, PlanWarning.NothingGained], Warnings(Source(1, "mp3"), PocketPlayer with { EncodesAgain = true }));
+        Assert.Equal(
+            [PlanWarning.LossyToLossy, PlanWarning.NothingGained], Warnings(Source(1, "mp3"), PocketPlayer with { EncodesAgain = true }));
         Assert.Empty(Warnings(Source(1, "mp3"), PocketPlayer));
         Assert.Equal([PlanWarning.LossyToLossless], Warnings(Source(1, "mp3"), Archive));
         Assert.Equal([PlanWarning.LossyToLossless, PlanWarning.TagsHeldBadly], Warnings(Source(1, "mp3"), Plain));
@@ -180,7 +188,8 @@ public sealed class PlanningTests
         var source = new PlanSource(1, Facts("mp3", 44_100, 2, -32), Fidelity.Lossy, 1000, tags, TagContents.Of(tags), 0);
         var item = Assert.Single(Planner.Plan([source], Archive, "/out", _ => null));
         Assert.Equal((5, 4), (source.Contents.Count, item.TagsKept));
-        Assert.Contains(item.Notes, note => note.Warning == PlanWarning.TagsNotHeld && note.Text.StartsWith("1 tag ", StringComparison.Ordinal));
+        Assert.Contains(
+            item.Notes, note => note.Warning == PlanWarning.TagsNotHeld && note.Text.StartsWith("1 tag ", StringComparison.Ordinal));
     }
 
     [Theory]
@@ -190,7 +199,9 @@ public sealed class PlanningTests
     public void Existing_name_follows_the_rule_of_the_target(IfExists rule, string path, bool skipped)
     {
         string[] taken = ["Artist/Album/01 Title.flac", "Artist/Album/01 Title (2).flac"];
-        var item = Assert.Single(Planner.Plan([Source(1, "wav")], Archive with { IfExists = rule }, "/out", path => taken.Contains(path["/out/".Length..]) ? 1 : null));
+        var item = Assert.Single(
+            Planner.Plan(
+                [Source(1, "wav")], Archive with { IfExists = rule }, "/out", path => taken.Contains(path["/out/".Length..]) ? 1 : null));
         Assert.Equal((path, skipped), (item.RelativePath, item.IsSkipped));
         Assert.Contains(item.Notes, note => note.Warning == PlanWarning.NameExists);
     }
@@ -202,7 +213,9 @@ public sealed class PlanningTests
     [InlineData(11, true, "newer than the source")]
     public void A_file_is_replaced_if_it_is_older(long existing, bool skipped, string words)
     {
-        var item = Assert.Single(Planner.Plan([Source(1, "wav") with { ModifiedAt = 10 }], Archive with { IfExists = IfExists.ReplaceOlder }, "/out", _ => existing));
+        var item = Assert.Single(
+            Planner.Plan(
+                [Source(1, "wav") with { ModifiedAt = 10 }], Archive with { IfExists = IfExists.ReplaceOlder }, "/out", _ => existing));
         Assert.Equal(("Artist/Album/01 Title.flac", skipped), (item.RelativePath, item.IsSkipped));
         Assert.Contains(words, item.Notes.Single(note => note.Warning == PlanWarning.NameExists).Text, StringComparison.Ordinal);
     }
@@ -223,14 +236,18 @@ public sealed class PlanningTests
     public void A_source_is_never_replaced_by_its_own_copy()
     {
         var source = Source(1, "flac") with { Path = "/music/a.flac", Root = "/music" };
-        var item = Assert.Single(Planner.Plan([source], Archive with { Place = OutputPlace.BesideSource, IfExists = IfExists.Replace, EncodesAgain = true }, "/out", path => path == "/music/a.flac" ? 1 : null));
+        var item = Assert.Single(
+            Planner.Plan(
+                [source], Archive with { Place = OutputPlace.BesideSource, IfExists = IfExists.Replace, EncodesAgain = true }, "/out",
+                path => path == "/music/a.flac" ? 1 : null));
         Assert.Equal("a (2).flac", item.RelativePath);
     }
 
     [Fact]
     public void An_exception_counts_for_its_track_alone()
     {
-        var exception = new TrackException { Name = "Other: name" }.With(Archive, Archive with { Encoder = Mp3Settings.Constant(320), Channels = ChannelChoice.Mono });
+        var exception = new TrackException { Name = "Other: name" }.With(
+            Archive, Archive with { Encoder = Mp3Settings.Constant(320), Channels = ChannelChoice.Mono });
         var items = Planner.Plan([Source(1, "wav") with { Exception = exception }, Source(2, "wav")], Archive, "/out", _ => null);
         Assert.Equal(["to mono, MP3 320", "FLAC 16-bit"], items.Select(item => item.Route.InWords));
         Assert.Equal(["Artist/Album/Other- name.mp3", "Artist/Album/01 Title.flac"], items.Select(item => item.RelativePath));
@@ -248,18 +265,25 @@ public sealed class PlanningTests
     [Fact]
     public void Tracks_of_a_plan_never_share_a_name()
     {
-        var items = Planner.Plan([Source(1, "wav"), Source(2, "wav"), Source(3, "wav")], Archive with { IfExists = IfExists.Replace }, "/out", _ => null);
-        Assert.Equal(["Artist/Album/01 Title.flac", "Artist/Album/01 Title (2).flac", "Artist/Album/01 Title (3).flac"], items.Select(item => item.RelativePath));
+        var items = Planner.Plan(
+            [Source(1, "wav"), Source(2, "wav"), Source(3, "wav")], Archive with { IfExists = IfExists.Replace }, "/out", _ => null);
+        Assert.Equal(
+            ["Artist/Album/01 Title.flac", "Artist/Album/01 Title (2).flac", "Artist/Album/01 Title (3).flac"],
+            items.Select(item => item.RelativePath));
     }
 
-    private static SizeEstimate SizeOf(Route route, Target target) => target.Format.EstimateSize(target.Encoder, route.Sound, TagContents.Empty);
+    private static SizeEstimate SizeOf(Route route, Target target) =>
+        target.Format.EstimateSize(target.Encoder, route.Sound, TagContents.Empty);
 
-    private static IEnumerable<PlanWarning> Warnings(PlanSource source, Target target) => Planner.Plan([source], target, "/out", _ => null)[0].Notes.Select(note => note.Warning);
+    private static IEnumerable<PlanWarning> Warnings(PlanSource source, Target target) =>
+        Planner.Plan([source], target, "/out", _ => null)[0].Notes.Select(note => note.Warning);
 
     private static PlanSource Source(long id, string format)
     {
         var tags = Tags("Title");
-        return new PlanSource(id, Facts(format, 44_100, 2, format == "mp3" ? -32 : 16), format == "mp3" ? Fidelity.Lossy : Fidelity.Exact, 1000, tags, TagContents.Of(tags), 0);
+        return new PlanSource(
+            id, Facts(format, 44_100, 2, format == "mp3" ? -32 : 16), format == "mp3" ? Fidelity.Lossy : Fidelity.Exact, 1000, tags,
+            TagContents.Of(tags), 0);
     }
 
     private static TagSet Tags(string title)
@@ -277,6 +301,8 @@ public sealed class PlanningTests
     {
         var pcm = new PcmFormat(new SampleRate(rate), channels, Math.Abs(bits), bits < 0 ? SampleKind.Float : SampleKind.Integer);
         bool lossless = format != "mp3";
-        return new AudioFacts(FileFormats.Find(format), format.ToUpperInvariant(), pcm, (long)rate * seconds, lossless, lossless ? (int)(pcm.BitRate / 1000) : 192);
+        return new AudioFacts(
+            FileFormats.Find(format), format.ToUpperInvariant(), pcm, (long)rate * seconds, lossless,
+            lossless ? (int)(pcm.BitRate / 1000) : 192);
     }
 }

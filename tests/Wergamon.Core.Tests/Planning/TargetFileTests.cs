@@ -31,19 +31,37 @@ public sealed class TargetFileTests
     [InlineData("{\"key\":\"x\",\"name\":\"Car\"}", "The quality of this target is outside what its format has.")]
     [InlineData("{\"key\":\"x\",\"name\":\" \",\"encoder\":{\"format\":\"wav\"}}", "A target needs a name of at most 60 characters.")]
     [InlineData("{\"key\":\"x\",\"name\":\"Car\",\"encoder\":{\"format\":\"tape\"}}", "This file contains no target.")]
-    [InlineData("{\"key\":\"x\",\"name\":\"Car\",\"encoder\":{\"format\":\"flac\",\"level\":99}}", "The quality of this target is outside what its format has.")]
-    [InlineData("{\"key\":\"x\",\"name\":\"Car\",\"encoder\":{\"format\":\"wav\"},\"rate\":{\"hertz\":1}}", "The sample rate of this target is outside 8 to 768 kHz.")]
-    [InlineData("{\"key\":\"x\",\"name\":\"Car\",\"encoder\":{\"format\":\"wav\"},\"bits\":64}", "The bit depth of this target is outside 8 to 32.")]
-    [InlineData("{\"key\":\"x\",\"name\":\"Car\",\"encoder\":{\"format\":\"wav\"},\"artwork\":{\"choice\":\"All\",\"maxSize\":0}}", "The artwork size of this target is outside 16 to 10,000 pixels.")]
+    [InlineData(
+        "{\"key\":\"x\",\"name\":\"Car\",\"encoder\":{\"format\":\"flac\",\"level\":99}}",
+        "The quality of this target is outside what its format has.")]
+    [InlineData(
+        "{\"key\":\"x\",\"name\":\"Car\",\"encoder\":{\"format\":\"wav\"},\"rate\":{\"hertz\":1}}",
+        "The sample rate of this target is outside 8 to 768 kHz.")]
+    [InlineData(
+        "{\"key\":\"x\",\"name\":\"Car\",\"encoder\":{\"format\":\"wav\"},\"bits\":64}",
+        "The bit depth of this target is outside 8 to 32.")]
+    [InlineData(
+        "{\"key\":\"x\",\"name\":\"Car\",\"encoder\":{\"format\":\"wav\"},\"artwork\":{\"choice\":\"All\",\"maxSize\":0}}",
+        "The artwork size of this target is outside 16 to 10,000 pixels.")]
     [InlineData("{\"key\":\"x\",\"name\":\"Car\",\"encoder\":{\"format\":\"wav\"},\"names\":\"{\"}", "A brace is not closed.")]
-    public void Invalid_target_is_refused_with_the_reason(string text, string problem) => Assert.Equal((null, problem), TargetFile.Read(text));
+    public void Invalid_target_is_refused_with_the_reason(string text, string problem) =>
+        Assert.Equal((null, problem), TargetFile.Read(text));
 
     /// <summary>The published schema names every field that a file has (JSON Schema 2020-12).</summary>
     [Fact]
     public void The_schema_names_the_fields_of_a_file()
     {
         var schema = JsonNode.Parse(TargetFile.Schema)!["properties"]!.AsObject().Select(property => property.Key).ToHashSet();
-        var written = JsonNode.Parse(TargetFile.Write(Target.BuiltIn[1] with { Names = "{title}", Artwork = ArtworkRule.Everything, Bits = 16, Rate = SampleRate.AudioDisc, MaxBits = 24 }))!.AsObject();
+        var written = JsonNode.Parse(
+            TargetFile.Write(
+                Target.BuiltIn[1] with
+                {
+                    Names = "{title}",
+                    Artwork = ArtworkRule.Everything,
+                    Bits = 16,
+                    Rate = SampleRate.AudioDisc,
+                    MaxBits = 24
+                }))!.AsObject();
         Assert.Empty(written.Select(property => property.Key).Except(schema));
         Assert.DoesNotContain("problem", schema);
     }

@@ -7,7 +7,8 @@ namespace Wergamon.Core.Tests.Playlists;
 public sealed class OrderingTests
 {
     private static readonly Gen<(long[] Order, long[] Picked, int Place)> Orders = Gen.Select(
-        Gen.Int[0, 12].SelectMany(count => Gen.Shuffle(Enumerable.Range(1, count).Select(i => (long)i).ToArray())), Gen.Long[1, 14].Array[0, 6], Gen.Int[-3, 14],
+        Gen.Int[0, 12].SelectMany(count => Gen.Shuffle(Enumerable.Range(1, count).Select(i => (long)i).ToArray())),
+        Gen.Long[1, 14].Array[0, 6], Gen.Int[-3, 14],
         (order, picked, place) => (order, picked, place));
 
     [Theory]
@@ -25,7 +26,8 @@ public sealed class OrderingTests
     [InlineData("1,2,3", "3", "1,2,3")]
     [InlineData("1,2,1,3", "1,1", "1,2,1,3")]
     [InlineData("1,2", "9,2", "1,9,2")]
-    public void An_order_of_some_is_adopted_and_the_others_stay(string order, string partial, string expected) => Assert.Equal(Numbers(expected), Ordering.Adopt(Numbers(order), Numbers(partial)));
+    public void An_order_of_some_is_adopted_and_the_others_stay(string order, string partial, string expected) =>
+        Assert.Equal(Numbers(expected), Ordering.Adopt(Numbers(order), Numbers(partial)));
 
     /// <summary>Nothing is lost whatever the order has and lacks; what it has stands in it as it says.</summary>
     [Fact]
@@ -34,7 +36,8 @@ public sealed class OrderingTests
         {
             var adopted = Ordering.Adopt(order, partial);
             foreach (long item in order.Concat(partial).Distinct())
-                Assert.Equal(Math.Max(order.Count(each => each == item), partial.Count(each => each == item)), adopted.Count(each => each == item));
+                Assert.Equal(
+                    Math.Max(order.Count(each => each == item), partial.Count(each => each == item)), adopted.Count(each => each == item));
             int at = 0;
             foreach (long item in adopted)
                 at += at < partial.Length && partial[at] == item ? 1 : 0;
@@ -59,7 +62,9 @@ public sealed class OrderingTests
         var chosen = picked.ToHashSet();
         long? before = place >= 0 && place < order.Length ? order[place] : null;
         // A picked item as the place stands for the next one that stays.
-        var anchor = before is null ? null : order.SkipWhile(item => item != before).Cast<long?>().FirstOrDefault(item => !chosen.Contains(item!.Value));
+        var anchor = before is null
+            ? null
+            : order.SkipWhile(item => item != before).Cast<long?>().FirstOrDefault(item => !chosen.Contains(item!.Value));
         var pile = order.ToList();
         foreach (long item in order.Where(chosen.Contains))
         {
@@ -94,7 +99,8 @@ public sealed class OrderingTests
     });
 
     [Fact]
-    public void Shuffling_keeps_an_artist_apart_where_that_can_be() => Gen.Select(Gen.Int[0, 4].Array[1, 14], Gen.Int).Sample((artists, seed) =>
+    public void Shuffling_keeps_an_artist_apart_where_that_can_be() => Gen.Select(Gen.Int[0, 4].Array[1, 14], Gen.Int).Sample(
+        (artists, seed) =>
     {
         long[] order = [.. Enumerable.Range(0, artists.Length).Select(i => (long)i)];
         var random = new Random(seed);
@@ -109,8 +115,12 @@ public sealed class OrderingTests
     public void Items_without_a_key_come_last_and_equal_ones_keep_their_order()
     {
         var keys = new Dictionary<long, string?> { [1] = "b", [2] = null, [3] = "a", [4] = "b", [5] = "a" };
-        Assert.Equal([3, 5, 1, 4, 2], Ordering.Sort([1, 2, 3, 4, 5], new HashSet<long>(), item => keys[item], StringComparer.Ordinal, isDescending: false));
-        Assert.Equal([1, 4, 3, 5, 2], Ordering.Sort([1, 2, 3, 4, 5], new HashSet<long>(), item => keys[item], StringComparer.Ordinal, isDescending: true));
+        Assert.Equal(
+            [3, 5, 1, 4, 2],
+            Ordering.Sort([1, 2, 3, 4, 5], new HashSet<long>(), item => keys[item], StringComparer.Ordinal, isDescending: false));
+        Assert.Equal(
+            [1, 4, 3, 5, 2],
+            Ordering.Sort([1, 2, 3, 4, 5], new HashSet<long>(), item => keys[item], StringComparer.Ordinal, isDescending: true));
     }
 
     private static long[] Numbers(string list) => [.. list.Split(',').Select(long.Parse)];

@@ -10,7 +10,10 @@ namespace Wergamon.Core.Tests.Sticks;
 /// <summary>What is made of which source for a device, and descriptions as files.</summary>
 public sealed class DeviceDescriptionTests
 {
-    /// <summary>A source that the device plays stays as it is, with its bitrate; what it cannot play becomes what the device wants, and lossless sound that it plays stays lossless.</summary>
+    /// <summary>
+    /// A source that the device plays stays as it is, with its bitrate; what it cannot play becomes what the device wants, and lossless
+    /// sound that it plays stays lossless.
+    /// </summary>
     [Theory]
     [InlineData("car-radio", "mp3", 320, 44_100, 2, "MP3 as it is")]
     [InlineData("car-radio", "aac", 256, 48_000, 2, "AAC as it is")]
@@ -27,7 +30,8 @@ public sealed class DeviceDescriptionTests
     {
         var known = (WritableFormat)FileFormats.Find(format)!;
         var roles = channels == 6 ? ChannelRoles.Surround51 : ChannelRoles.Stereo;
-        var facts = new AudioFacts(known, known.Name, new PcmFormat(new SampleRate(rate), channels, 16) { Roles = roles }, rate * 60L, !known.IsLossy, kilobits);
+        var facts = new AudioFacts(
+            known, known.Name, new PcmFormat(new SampleRate(rate), channels, 16) { Roles = roles }, rate * 60L, !known.IsLossy, kilobits);
         var target = DeviceDescription.BuiltIn.Single(each => each.Key == device).TargetFor(facts);
         Assert.Equal(route, RoutePlanner.Plan(facts, known.IsLossy ? Fidelity.Lossy : Fidelity.Exact, target).InWords);
     }
@@ -37,9 +41,13 @@ public sealed class DeviceDescriptionTests
     public void Unsupported_files_are_encoded_for_the_device()
     {
         var small = DeviceDescription.BuiltIn[0] with { MaxKilobits = 192, Encoder = Mp3Settings.Constant(160) };
-        var facts = new AudioFacts(Mp3Format.Instance, Mp3Format.Instance.Name, new PcmFormat(SampleRate.AudioDisc, 2, 16), 44_100, false, 320);
+        var facts = new AudioFacts(
+            Mp3Format.Instance, Mp3Format.Instance.Name, new PcmFormat(SampleRate.AudioDisc, 2, 16), 44_100, false, 320);
         Assert.Equal("MP3 160", RoutePlanner.Plan(facts, Fidelity.Lossy, small.TargetFor(facts)).InWords);
-        Assert.Equal("MP3 as it is", RoutePlanner.Plan(facts with { KilobitsPerSecond = 192 }, Fidelity.Lossy, small.TargetFor(facts with { KilobitsPerSecond = 192 })).InWords);
+        Assert.Equal(
+            "MP3 as it is",
+            RoutePlanner.Plan(
+                facts with { KilobitsPerSecond = 192 }, Fidelity.Lossy, small.TargetFor(facts with { KilobitsPerSecond = 192 })).InWords);
     }
 
     [Fact]
@@ -55,13 +63,17 @@ public sealed class DeviceDescriptionTests
 
         Assert.Contains("\"playsSurround\"", DeviceFile.Schema, StringComparison.Ordinal);
         Assert.All(
-            ["", "{}", "[]", "null", DeviceFile.Write(DeviceDescription.BuiltIn[0]).Replace("300", "3", StringComparison.Ordinal), DeviceFile.Write(DeviceDescription.BuiltIn[1]).Replace("\"aac\"", "\"xyz\"", StringComparison.Ordinal)],
+            [
+                "", "{}", "[]", "null", DeviceFile.Write(DeviceDescription.BuiltIn[0]).Replace("300", "3", StringComparison.Ordinal),
+                DeviceFile.Write(DeviceDescription.BuiltIn[1]).Replace("\"aac\"", "\"xyz\"", StringComparison.Ordinal)
+            ],
             text => Assert.NotNull(DeviceFile.Read(text).Problem));
     }
 
     /// <summary>No name is longer than the device takes, and the extension stays.</summary>
     [Fact]
-    public void Names_are_cut_to_what_a_device_takes() => Gen.Select(Gen.String[Gen.Char['a', 'ü'], 1, 120].Array[1, 4], Gen.Int[16, 255]).Sample((parts, most) =>
+    public void Names_are_cut_to_what_a_device_takes() => Gen.Select(
+        Gen.String[Gen.Char['a', 'ü'], 1, 120].Array[1, 4], Gen.Int[16, 255]).Sample((parts, most) =>
     {
         var device = DeviceDescription.BuiltIn[0] with { MaxNameCharacters = most };
         var path = string.Join('/', parts.Select(part => part.Replace('/', '-'))) + ".mp3";
@@ -71,7 +83,10 @@ public sealed class DeviceDescriptionTests
         Assert.Equal(parts.Length, fitted.Split('/').Length);
     });
 
-    /// <summary>FAT keeps even seconds (FAT32 File System Specification 1.03) in local time: all files of a stick move by whole quarters of an hour or not at all.</summary>
+    /// <summary>
+    /// FAT keeps even seconds (FAT32 File System Specification 1.03) in local time: all files of a stick move by whole quarters of an hour
+    /// or not at all.
+    /// </summary>
     [Theory]
     [InlineData(3_600_000, 5, 5, 3_600_000)]
     [InlineData(-7_200_000, 3, 5, -7_200_000)]
@@ -81,8 +96,11 @@ public sealed class DeviceDescriptionTests
     public void A_clock_has_moved_when_most_files_say_so(long shift, int moved, int all, long expected)
     {
         const long Written = 1_700_000_000_000;
-        var written = Enumerable.Range(0, all).Select(i => new WrittenFile($"{i}", $"{i}.mp3", "", "", new StickStamp(100, Written + 2_000 * i), i)).ToList();
-        var found = written.ToDictionary(file => file.Path, file => file.Turn < moved ? file.Stamp with { ModifiedAt = file.Stamp.ModifiedAt + shift } : file.Stamp);
+        var written = Enumerable.Range(0, all)
+            .Select(i => new WrittenFile($"{i}", $"{i}.mp3", "", "", new StickStamp(100, Written + 2_000 * i), i))
+            .ToList();
+        var found = written.ToDictionary(
+            file => file.Path, file => file.Turn < moved ? file.Stamp with { ModifiedAt = file.Stamp.ModifiedAt + shift } : file.Stamp);
         Assert.Equal(expected, StickClock.ShiftOf(written, found));
         Assert.Equal(Written + 2_000, StickClock.Lasting(Written + 3_999));
     }

@@ -10,11 +10,14 @@ public sealed class StickComparisonTests
 {
     private static readonly Gen<int[]> Lists = Gen.Int[0, 9].Array[0, 8].Select(tracks => tracks.Distinct().ToArray());
 
-    /// <summary>What somebody does on the device between two runs: deletes, writes to one of our files, puts files of their own there.</summary>
+    /// <summary>
+    /// What somebody does on the device between two runs: deletes, writes to one of our files, puts files of their own there.
+    /// </summary>
     private static readonly Gen<(int Kind, int Which)[]> Edits = Gen.Select(Gen.Int[0, 2], Gen.Int[0, 9]).Array[0, 4];
 
     /// <summary>
-    /// After the last run, which nothing interrupts, the stick holds what the list says, in play order, and nothing else but what is somebody's own:
+    /// After the last run, which nothing interrupts, the stick holds what the list says, in play order, and nothing else but what is
+    /// somebody's own:
     /// those files, and ours that somebody wrote to, are as they were left.
     /// </summary>
     [Fact]
@@ -33,7 +36,8 @@ public sealed class StickComparisonTests
                 stick.Run(wanted, playsInOrder, int.MaxValue);
                 stick.AssertHolds(wanted, playsInOrder);
                 // A run with nothing to do does nothing.
-                Assert.DoesNotContain(stick.Compare(wanted, playsInOrder).Steps, step => step.State is not (StickState.UpToDate or StickState.ChangedThere));
+                Assert.DoesNotContain(
+                    stick.Compare(wanted, playsInOrder).Steps, step => step.State is not (StickState.UpToDate or StickState.ChangedThere));
             },
             iter: 2000);
 
@@ -56,21 +60,29 @@ public sealed class StickComparisonTests
     public void File_systems_have_their_limits()
     {
         const long FourGigabytes = 1L << 32;
-        Assert.Contains("longer than a file on FAT32 can be", FileSystemRules.Fat32.ProblemOf([("a/b.wav", FourGigabytes)]), StringComparison.Ordinal);
+        Assert.Contains(
+            "longer than a file on FAT32 can be", FileSystemRules.Fat32.ProblemOf([("a/b.wav", FourGigabytes)]), StringComparison.Ordinal);
         Assert.Null(FileSystemRules.Fat32.ProblemOf([("a/b.wav", FourGigabytes - 1)]));
         Assert.Null(FileSystemRules.ExFat.ProblemOf([("a/b.wav", 100 * FourGigabytes)]));
         // A name of 27 characters takes four entries of a folder: 16,384 of them fill it.
         var names = Enumerable.Range(0, 16_385).Select(i => ($"m/{i:00000} a title of its own.mp3", 1L)).ToList();
         Assert.Equal(4, FileSystemRules.EntriesOf(names[0].Item1[2..]));
         Assert.Null(FileSystemRules.Fat32.ProblemOf(names[1..]));
-        Assert.Contains("The folder m gets more files than FAT32 can hold", FileSystemRules.Fat32.ProblemOf(names), StringComparison.Ordinal);
+        Assert.Contains(
+            "The folder m gets more files than FAT32 can hold", FileSystemRules.Fat32.ProblemOf(names), StringComparison.Ordinal);
     }
 
-    private static IEnumerable<StickState> States(ModelStick stick, int[] list, int version, bool playsInOrder) => stick.Compare(Wanted(list, version), playsInOrder).Steps.Select(step => step.State);
+    private static IEnumerable<StickState> States(ModelStick stick, int[] list, int version, bool playsInOrder) =>
+        stick.Compare(Wanted(list, version), playsInOrder).Steps.Select(step => step.State);
 
     /// <param name="version">Odd ones have other tags, those from 2 on other sound.</param>
     private static List<WantedFile> Wanted(int[] list, int version) =>
-        [.. list.Select((track, place) => new WantedFile($"track {track}", $"Night/{place + 1:00} Track {track}.mp3", $"sound {version / 2}", $"tags {version % 2}"))];
+        [
+            .. list.Select(
+                (track, place) =>
+                    new WantedFile(
+                        $"track {track}", $"Night/{place + 1:00} Track {track}.mp3", $"sound {version / 2}", $"tags {version % 2}"))
+        ];
 
     /// <summary>A stick in memory, with the record of what was written.</summary>
     private sealed class ModelStick
@@ -80,7 +92,8 @@ public sealed class StickComparisonTests
         private readonly Dictionary<string, string> _theirs = new(StringComparer.OrdinalIgnoreCase);
         private long _clock;
 
-        public StickPlan Compare(IReadOnlyList<WantedFile> wanted, bool playsInOrder) => StickComparison.Compare(wanted, _written, _files.ToDictionary(file => file.Key, file => file.Value.Stamp), playsInOrder);
+        public StickPlan Compare(IReadOnlyList<WantedFile> wanted, bool playsInOrder) =>
+            StickComparison.Compare(wanted, _written, _files.ToDictionary(file => file.Key, file => file.Value.Stamp), playsInOrder);
 
         public void Edit(IEnumerable<(int Kind, int Which)> edits)
         {
@@ -123,7 +136,9 @@ public sealed class StickComparisonTests
             // What is written to another place, or placed anew, leaves its name first.
             int asides = 0;
             foreach (var step in plan.Steps.Where(step => step.Written is { } written && _files.ContainsKey(written.Path)
-                && (step.IsWritten && written.Path != step.Wanted!.Path || step.State == StickState.Order || playsInOrder && step.State == StickState.Tags)))
+                && (
+                    step.IsWritten && written.Path != step.Wanted!.Path || step.State == StickState.Order
+                        || playsInOrder && step.State == StickState.Tags)))
             {
                 if (left-- <= 0)
                     return;
@@ -174,7 +189,9 @@ public sealed class StickComparisonTests
             var ours = wanted.Select(file => _written[file.Key]).ToList();
             foreach (var (file, known) in wanted.Zip(ours).Where(pair => !theirs.Contains(pair.Second.Path)))
                 Assert.Equal($"{file.Sound}, {file.Tags}", _files[known.Path].Content);
-            Assert.Equal(_files.Keys.Except(theirs, StringComparer.OrdinalIgnoreCase).Order(StringComparer.Ordinal), ours.Select(file => file.Path).Where(path => !theirs.Contains(path)).Order(StringComparer.Ordinal));
+            Assert.Equal(
+                _files.Keys.Except(theirs, StringComparer.OrdinalIgnoreCase).Order(StringComparer.Ordinal),
+                ours.Select(file => file.Path).Where(path => !theirs.Contains(path)).Order(StringComparer.Ordinal));
             if (!playsInOrder)
                 return;
             var entries = ours.Where(file => !theirs.Contains(file.Path)).Select(file => _files[file.Path].Entry).ToList();

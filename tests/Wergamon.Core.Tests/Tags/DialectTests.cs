@@ -53,7 +53,8 @@ public sealed class DialectTests
 
     /// <summary>ID3v2.4.0 - Main Structure, section 6.1: no false synchronisation in the tag.</summary>
     [Fact]
-    public void Unsynchronised_bytes_never_look_like_a_frame() => Gen.OneOf(Gen.Byte, Gen.OneOfConst((byte)0xFF, (byte)0xE0, (byte)0)).Array[0, 200].Sample(data =>
+    public void Unsynchronised_bytes_never_look_like_a_frame() => Gen.OneOf(
+        Gen.Byte, Gen.OneOfConst((byte)0xFF, (byte)0xE0, (byte)0)).Array[0, 200].Sample(data =>
     {
         var safe = Unsynchronisation.Apply(data);
         for (int i = 0; i + 1 < safe.Length; i++)
@@ -100,15 +101,22 @@ public sealed class DialectTests
         bytes[499] = 17;
         var tags = FileReading.ReadTags(new MemoryStream(bytes)).Tags;
         Assert.Equal(("Pit Pony Reel", "The Quarry Lamps", "2021", 5, "Rock"),
-            (tags.First(FieldNames.Title), tags.First(FieldNames.Artist), tags.First(FieldNames.Year), tags.Number(FieldNames.Track), tags.First(FieldNames.Genre)));
+            (tags.First(FieldNames.Title), tags.First(FieldNames.Artist), tags.First(FieldNames.Year), tags.Number(FieldNames.Track),
+                tags.First(FieldNames.Genre)));
     }
 
-    /// <summary>Multimedia Programming Interface and Data Specifications 1.0: INFO list, here with text of odd length in Latin-1 and in UTF-8.</summary>
+    /// <summary>
+    /// Multimedia Programming Interface and Data Specifications 1.0: INFO list, here with text of odd length in Latin-1 and in UTF-8.
+    /// </summary>
     [Fact]
     public void The_info_list_of_wav_is_read_where_there_is_no_other()
     {
-        byte[] list = [.. "INFO"u8, .. "INAM"u8, 5, 0, 0, 0, .. "Räin"u8, 0, .. "IART"u8, 4, 0, 0, 0, (byte)'B', 0xE4, (byte)'r', 0, .. "ITRK"u8, 2, 0, 0, 0, (byte)'7', 0];
-        var tags = FileReading.ReadTags(new MemoryStream([.. "RIFF"u8, 0, 0, 0, 0, .. "WAVE"u8, .. "LIST"u8, (byte)list.Length, 0, 0, 0, .. list])).Tags;
+        byte[] list = [
+            .. "INFO"u8, .. "INAM"u8, 5, 0, 0, 0, .. "Räin"u8, 0, .. "IART"u8, 4, 0, 0, 0, (byte)'B', 0xE4, (byte)'r', 0, .. "ITRK"u8, 2, 0,
+            0, 0, (byte)'7', 0
+        ];
+        var tags = FileReading.ReadTags(
+            new MemoryStream([.. "RIFF"u8, 0, 0, 0, 0, .. "WAVE"u8, .. "LIST"u8, (byte)list.Length, 0, 0, 0, .. list])).Tags;
         Assert.Equal(("Rä", "Bär"), (tags.First(FieldNames.Title)?[..2], tags.First(FieldNames.Artist)));
     }
 
@@ -116,7 +124,11 @@ public sealed class DialectTests
     [Fact]
     public void The_text_chunks_of_aiff_are_read_where_there_is_no_other()
     {
-        var tags = FileReading.ReadTags(new MemoryStream([.. "FORM"u8, 0, 0, 0, 0, .. "AIFF"u8, .. "NAME"u8, 0, 0, 0, 5, .. "Adit "u8, 0, .. "AUTH"u8, 0, 0, 0, 4, .. "Nine"u8])).Tags;
+        var tags = FileReading.ReadTags(
+            new MemoryStream(
+                [
+                    .. "FORM"u8, 0, 0, 0, 0, .. "AIFF"u8, .. "NAME"u8, 0, 0, 0, 5, .. "Adit "u8, 0, .. "AUTH"u8, 0, 0, 0, 4, .. "Nine"u8
+                ])).Tags;
         Assert.Equal(("Adit", "Nine"), (tags.First(FieldNames.Title), tags.First(FieldNames.Artist)));
     }
 

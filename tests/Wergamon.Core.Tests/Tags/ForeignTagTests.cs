@@ -20,7 +20,10 @@ public sealed class ForeignTagTests
     [InlineData('\0')]
     public void Identifiers_with_a_blank_do_not_end_the_tag(char fourth)
     {
-        var tags = Read(Tag(3, Frame("TST" + fourth, Latin("Reel, Pit Pony")), Frame("XYZ" + fourth, [1, 2, 3]), Frame("TIT2", Latin("Pit Pony Reel")))).Tags;
+        var tags = Read(
+            Tag(
+                3, Frame("TST" + fourth, Latin("Reel, Pit Pony")), Frame("XYZ" + fourth, [1, 2, 3]),
+                Frame("TIT2", Latin("Pit Pony Reel")))).Tags;
         Assert.Equal(("Pit Pony Reel", "Reel, Pit Pony"), (tags.First(FieldNames.Title), tags.First(FieldNames.TitleSort)));
         Assert.Equal("XYZ", Assert.Single(tags.Opaque).Id);
         // Written again they come last, where they hide nothing from readers that stop at them.
@@ -56,7 +59,13 @@ public sealed class ForeignTagTests
         Assert.Equal(("Pit Pony Reel", "-6.2 dB"), Both([.. Tag(3, Loudness), .. new byte[100], .. old]));
         Assert.Equal(("Pit Pony Reel", "-6.2 dB"), Both([.. new byte[100], .. Ape(("replaygain_track_gain", "-6.2 dB")), .. old]));
         // Where a newer tag names the music, the old one, which cuts names off, is passed over.
-        Assert.Equal("Pit Pony Reel, at Full Length", FileReading.ReadTags(new MemoryStream([.. Tag(3, Frame("TIT2", Latin("Pit Pony Reel, at Full Length"))), .. new byte[100], .. old])).Tags.First(FieldNames.Title));
+        Assert.Equal(
+            "Pit Pony Reel, at Full Length",
+            FileReading.ReadTags(
+                new MemoryStream(
+                    [
+                        .. Tag(3, Frame("TIT2", Latin("Pit Pony Reel, at Full Length"))), .. new byte[100], .. old
+                    ])).Tags.First(FieldNames.Title));
 
         static (string?, string?) Both(byte[] file)
         {
@@ -68,7 +77,9 @@ public sealed class ForeignTagTests
     [Fact]
     public void Ape_fields_beside_id3_are_read_too()
     {
-        byte[] file = [.. Tag(3, Frame("TIT2", Latin("Pit Pony Reel"))), .. new byte[100], .. Ape(("Title", "Another"), ("Album", "Night Shift"))];
+        byte[] file = [
+            .. Tag(3, Frame("TIT2", Latin("Pit Pony Reel"))), .. new byte[100], .. Ape(("Title", "Another"), ("Album", "Night Shift"))
+        ];
         var tags = FileReading.ReadTags(new MemoryStream(file)).Tags;
         Assert.Equal(("Pit Pony Reel", "Night Shift"), (string.Join('|', tags[FieldNames.Title]), tags.First(FieldNames.Album)));
     }
@@ -80,7 +91,8 @@ public sealed class ForeignTagTests
         var own = new TagSet();
         own.Set(FieldNames.Title, "Pit Pony Reel");
         Core.Formats.Flac.FlacTags.Write(flac, new byte[34], own);
-        var tags = FileReading.ReadTags(new MemoryStream([.. Tag(3, Frame("TIT2", Latin("Another")), Frame("TALB", Latin("Night Shift"))), .. flac.ToArray()])).Tags;
+        var tags = FileReading.ReadTags(
+            new MemoryStream([.. Tag(3, Frame("TIT2", Latin("Another")), Frame("TALB", Latin("Night Shift"))), .. flac.ToArray()])).Tags;
         Assert.Equal(("Pit Pony Reel", "Night Shift"), (string.Join('|', tags[FieldNames.Title]), tags.First(FieldNames.Album)));
     }
 
@@ -96,7 +108,8 @@ public sealed class ForeignTagTests
         Assert.Equal(expected.Split(';'), Read(Tag(3, Frame("TCON", Latin(written)))).Tags[FieldNames.Genre]);
 
     [Fact]
-    public void An_empty_tempo_is_no_tempo() => Assert.Empty(Read(Tag(3, Frame("TBPM", [0, 0]), Frame("TIT2", Latin("Pit Pony Reel")))).Tags[FieldNames.Tempo]);
+    public void An_empty_tempo_is_no_tempo() =>
+        Assert.Empty(Read(Tag(3, Frame("TBPM", [0, 0]), Frame("TIT2", Latin("Pit Pony Reel")))).Tags[FieldNames.Tempo]);
 
     /// <summary>id3.org: id3v2-00, section 4: frames whose successors are laid out alike become those; others keep their name.</summary>
     [Fact]
@@ -117,7 +130,8 @@ public sealed class ForeignTagTests
     public void Info_keys_travel_by_their_own_name_and_track_numbers_have_totals()
     {
         byte[] list = [.. "INFO"u8, .. "ITRK"u8, 5, 0, 0, 0, .. "3/12\0\0"u8, .. "ISBJ"u8, 6, 0, 0, 0, .. "Slate\0"u8];
-        var tags = FileReading.ReadTags(new MemoryStream([.. "RIFF"u8, 0, 0, 0, 0, .. "WAVE"u8, .. "LIST"u8, (byte)list.Length, 0, 0, 0, .. list])).Tags;
+        var tags = FileReading.ReadTags(
+            new MemoryStream([.. "RIFF"u8, 0, 0, 0, 0, .. "WAVE"u8, .. "LIST"u8, (byte)list.Length, 0, 0, 0, .. list])).Tags;
         Assert.Equal((3, 12, "Slate"), (tags.Number(FieldNames.Track), tags.Number(FieldNames.TrackTotal), tags.First("ISBJ")));
     }
 
@@ -166,7 +180,15 @@ public sealed class ForeignTagTests
             "frames" => Tag(3, Enumerable.Range(0, count).Select(i => Frame("TXXX", Latin($"name {i}\0value"))).ToArray()),
             "values" => Tag(3, Frame("TPE1", Latin(string.Join('\0', Enumerable.Range(0, count))))),
             "descriptions" => Tag(3, Enumerable.Range(0, count).Select(i => Frame("COMM", Latin($"eng{i}\0value"))).ToArray()),
-            "APE" => [.. new byte[100], .. Ape([("Artist", string.Join('\0', Enumerable.Range(0, count))), .. Enumerable.Range(0, count).Select(i => ($"name {i}", "value"))])],
+            "APE" =>
+                [
+                    .. new byte[100],
+                    .. Ape(
+                        [
+                            ("Artist", string.Join('\0', Enumerable.Range(0, count))),
+                            .. Enumerable.Range(0, count).Select(i => ($"name {i}", "value"))
+                        ])
+                ],
             "genres" => Tag(3, Frame("TCON", Latin(string.Concat(Enumerable.Range(0, count).Select(i => $"({i % 190})"))))),
             _ => [.. Comments(count)],
         });
@@ -193,7 +215,9 @@ public sealed class ForeignTagTests
         }
 
         byte[] streamInfo = [0, 0, 0, 34, .. new byte[34]];
-        return [.. "fLaC"u8, .. streamInfo, 0x84, (byte)(tags.Length >> 16), (byte)(tags.Length >> 8), (byte)tags.Length, .. tags.ToArray()];
+        return [
+            .. "fLaC"u8, .. streamInfo, 0x84, (byte)(tags.Length >> 16), (byte)(tags.Length >> 8), (byte)tags.Length, .. tags.ToArray()
+        ];
     }
 
     private static TagReading Read(byte[] tag) => Id3v2Reader.Read(tag);
@@ -204,7 +228,9 @@ public sealed class ForeignTagTests
 
     private static byte[] Frame(string id, byte[] content, int version = 3, bool isPlain = true)
     {
-        byte[] size = version == 4 && !isPlain ? Safe(content.Length) : [(byte)(content.Length >> 24), (byte)(content.Length >> 16), (byte)(content.Length >> 8), (byte)content.Length];
+        byte[] size = version == 4 && !isPlain
+            ? Safe(content.Length)
+            : [(byte)(content.Length >> 24), (byte)(content.Length >> 16), (byte)(content.Length >> 8), (byte)content.Length];
         return [.. Encoding.Latin1.GetBytes(id), .. size, 0, 0, .. content];
     }
 
@@ -214,7 +240,8 @@ public sealed class ForeignTagTests
         return [.. "ID3"u8, (byte)version, 0, 0, .. Safe(length), .. frames.SelectMany(frame => frame)];
     }
 
-    private static byte[] Safe(int length) => [(byte)(length >> 21 & 0x7F), (byte)(length >> 14 & 0x7F), (byte)(length >> 7 & 0x7F), (byte)(length & 0x7F)];
+    private static byte[] Safe(int length) =>
+        [(byte)(length >> 21 & 0x7F), (byte)(length >> 14 & 0x7F), (byte)(length >> 7 & 0x7F), (byte)(length & 0x7F)];
 
     private static byte[] Ape(params (string Key, string Value)[] items)
     {

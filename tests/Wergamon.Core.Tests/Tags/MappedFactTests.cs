@@ -6,7 +6,9 @@ using Wergamon.Core.Tags.Id3v2;
 
 namespace Wergamon.Core.Tests.Tags;
 
-/// <summary>Ratings, timed lyrics, chapters and cue points: fields for every dialect, while what only their own frame says is kept.</summary>
+/// <summary>
+/// Ratings, timed lyrics, chapters and cue points: fields for every dialect, while what only their own frame says is kept.
+/// </summary>
 public sealed class MappedFactTests
 {
     /// <summary>Thresholds between the bytes are common practice, no source.</summary>
@@ -27,7 +29,8 @@ public sealed class MappedFactTests
         tags.Set(FieldNames.Rating, "1");
         var lower = Again(tags);
         Assert.Equal(["1"], lower[FieldNames.Rating]);
-        Assert.Equal([.. "keeper@lantern.example\0"u8, level == 1 ? level : (byte)1, 0, 0, 0, 7], Assert.Single(lower.Opaque).Data.ToArray());
+        Assert.Equal(
+            [.. "keeper@lantern.example\0"u8, level == 1 ? level : (byte)1, 0, 0, 0, 7], Assert.Single(lower.Opaque).Data.ToArray());
 
         tags.Set(FieldNames.Rating);
         var none = Again(tags);
@@ -79,7 +82,10 @@ public sealed class MappedFactTests
     [Fact]
     public void Chapters_with_ends_and_pictures_stay_until_they_are_changed()
     {
-        byte[] chapter = [.. "c1\0"u8, .. Big(500), .. Big(60_000), .. Big(uint.MaxValue), .. Big(uint.MaxValue), .. Frame("TIT2", [0, .. "First Gate"u8]), .. Frame("APIC", [0, .. "image/png\0"u8, 3, 0, 1, 2, 3])];
+        byte[] chapter = [
+            .. "c1\0"u8, .. Big(500), .. Big(60_000), .. Big(uint.MaxValue), .. Big(uint.MaxValue),
+            .. Frame("TIT2", [0, .. "First Gate"u8]), .. Frame("APIC", [0, .. "image/png\0"u8, 3, 0, 1, 2, 3])
+        ];
         byte[] contents = [.. "toc\0"u8, 3, 1, .. "c1\0"u8];
         var tags = Read(Frame("CTOC", contents), Frame("CHAP", chapter));
         Assert.Equal(["00:00:00.500 First Gate"], tags[FieldNames.Chapters]);
@@ -104,16 +110,23 @@ public sealed class MappedFactTests
             block.AddRange([.. BitConverter.GetBytes(comment.Length), .. Encoding.UTF8.GetBytes(comment)]);
         var tags = new TagSet();
         Core.Tags.VorbisComment.VorbisCommentBlock.Read(block.ToArray(), tags, []);
-        Assert.Equal(new[] { (key, text), (otherKey, otherText) }.Order(), tags.Fields.Select(field => (field.Name, field.Values[0])).Order());
+        Assert.Equal(
+            new[] { (key, text), (otherKey, otherText) }.Order(), tags.Fields.Select(field => (field.Name, field.Values[0])).Order());
     }
 
     [Fact]
     public void Cue_points_of_wav_are_chapters()
     {
         byte[] format = [1, 0, 1, 0, .. Little(44_100), .. Little(88_200), 2, 0, 16, 0];
-        byte[] cue = [.. Little(2), .. Little(7), .. Little(0), .. "data"u8, .. Little(0), .. Little(0), .. Little(88_200), .. Little(9), .. Little(0), .. "data"u8, .. Little(0), .. Little(0), .. Little(22_050)];
+        byte[] cue = [
+            .. Little(2), .. Little(7), .. Little(0), .. "data"u8, .. Little(0), .. Little(0), .. Little(88_200), .. Little(9),
+            .. Little(0), .. "data"u8, .. Little(0), .. Little(0), .. Little(22_050)
+        ];
         byte[] labels = [.. "adtl"u8, .. RiffChunk("labl", [.. Little(7), .. "Second Gate\0"u8])];
-        byte[] body = [.. "WAVE"u8, .. RiffChunk("fmt ", format), .. RiffChunk("data", new byte[400]), .. RiffChunk("cue ", cue), .. RiffChunk("LIST", labels)];
+        byte[] body = [
+            .. "WAVE"u8, .. RiffChunk("fmt ", format), .. RiffChunk("data", new byte[400]), .. RiffChunk("cue ", cue),
+            .. RiffChunk("LIST", labels)
+        ];
         var file = new MemoryStream([.. "RIFF"u8, .. Little((uint)body.Length), .. body]);
         var tags = FileReading.ReadTags(file).Tags;
         Assert.Equal(["00:00:00.500", "00:00:02.000 Second Gate"], tags[FieldNames.Chapters]);
@@ -148,13 +161,16 @@ public sealed class MappedFactTests
         return Id3v2Reader.Read((byte[])[.. "ID3"u8, 3, 0, 0, 0, 0, (byte)(body.Length >> 7), (byte)(body.Length & 0x7F), .. body]).Tags;
     }
 
-    private static byte[] Frame(string id, byte[] content) => [.. Encoding.ASCII.GetBytes(id), .. Big((uint)content.Length), 0, 0, .. content];
+    private static byte[] Frame(string id, byte[] content) =>
+        [.. Encoding.ASCII.GetBytes(id), .. Big((uint)content.Length), 0, 0, .. content];
 
     private static byte[] Timed(string words, uint milliseconds) => [.. Encoding.Latin1.GetBytes(words), 0, .. Big(milliseconds)];
 
-    private static byte[] RiffChunk(string id, byte[] content) => [.. Encoding.ASCII.GetBytes(id), .. Little((uint)content.Length), .. content, .. new byte[content.Length & 1]];
+    private static byte[] RiffChunk(string id, byte[] content) =>
+        [.. Encoding.ASCII.GetBytes(id), .. Little((uint)content.Length), .. content, .. new byte[content.Length & 1]];
 
-    private static byte[] IffChunk(string id, byte[] content) => [.. Encoding.ASCII.GetBytes(id), .. Big((uint)content.Length), .. content, .. new byte[content.Length & 1]];
+    private static byte[] IffChunk(string id, byte[] content) =>
+        [.. Encoding.ASCII.GetBytes(id), .. Big((uint)content.Length), .. content, .. new byte[content.Length & 1]];
 
     private static byte[] Little(uint value) => BitConverter.GetBytes(value);
 

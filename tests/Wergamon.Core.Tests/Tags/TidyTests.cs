@@ -28,7 +28,8 @@ public sealed class TidyTests
     [InlineData("dj wick's ep, part ii", CapitalStyle.Title, "DJ Wick's EP, Part II")]
     [InlineData("mcWick plays b2b", CapitalStyle.EveryWord, "mcWick Plays b2b")]
     [InlineData("élan (ночь) mix", CapitalStyle.EveryWord, "Élan (Ночь) Mix")]
-    public void Capitals_are_set_by_rule(string text, CapitalStyle style, string expected) => Assert.Equal(expected, Capitals.Apply(text, style, Capitals.UsualExceptions));
+    public void Capitals_are_set_by_rule(string text, CapitalStyle style, string expected) =>
+        Assert.Equal(expected, Capitals.Apply(text, style, Capitals.UsualExceptions));
 
     [Theory]
     [InlineData("Seam (feat. Wickwire)", "Odalys Fenn", GuestPlace.Artist, "Seam", "Odalys Fenn feat. Wickwire")]
@@ -41,7 +42,9 @@ public sealed class TidyTests
         var (tidied, artists) = GuestArtists.Apply(title, [artist], place);
         Assert.Equal((newTitle, newArtists), (tidied, string.Join('|', artists)));
         // A second time changes nothing.
-        Assert.Equal((newTitle, newArtists), (GuestArtists.Apply(tidied, artists, place).Title, string.Join('|', GuestArtists.Apply(tidied, artists, place).Artists)));
+        Assert.Equal(
+            (newTitle, newArtists),
+            (GuestArtists.Apply(tidied, artists, place).Title, string.Join('|', GuestArtists.Apply(tidied, artists, place).Artists)));
     }
 
     [Theory]
@@ -55,7 +58,8 @@ public sealed class TidyTests
     [InlineData("2021.6", "2021-06", "2021")]
     [InlineData("2021", "2021", "2021")]
     [InlineData("summer", null, null)]
-    public void Dates_get_one_form(string text, string? whole, string? year) => Assert.Equal((whole, year), (Dates.Tidy(text, yearOnly: false), Dates.Tidy(text, yearOnly: true)));
+    public void Dates_get_one_form(string text, string? whole, string? year) =>
+        Assert.Equal((whole, year), (Dates.Tidy(text, yearOnly: false), Dates.Tidy(text, yearOnly: true)));
 
     [Theory]
     [InlineData("Ð½Ð¾Ñ‡ÑŒ", "ночь")]
@@ -70,8 +74,14 @@ public sealed class TidyTests
     [Fact]
     public void Spellings_of_one_name_are_grouped()
     {
-        var groups = Spellings.Groups(["The Quarry Lamps", "Quarry Lamps", "the quarry lamps", "The Quarry Lamps", "Quarry Lamps, The", "Tin Orchard", "Tin Orchards", "Nine & Gate", "Nine and Gate"]);
-        Assert.Equal(["The Quarry Lamps|Quarry Lamps|Quarry Lamps, The|the quarry lamps", "Nine & Gate|Nine and Gate"], groups.Select(group => string.Join('|', group.Names.Select(each => each.Name))));
+        var groups = Spellings.Groups(
+            [
+                "The Quarry Lamps", "Quarry Lamps", "the quarry lamps", "The Quarry Lamps", "Quarry Lamps, The", "Tin Orchard",
+                "Tin Orchards", "Nine & Gate", "Nine and Gate"
+            ]);
+        Assert.Equal(
+            ["The Quarry Lamps|Quarry Lamps|Quarry Lamps, The|the quarry lamps", "Nine & Gate|Nine and Gate"],
+            groups.Select(group => string.Join('|', group.Names.Select(each => each.Name))));
     }
 
     [Fact]
@@ -79,7 +89,8 @@ public sealed class TidyTests
     {
         var list = GenreList.Parse("Club: House, Deep House\n\nSongs\nclub: Techno\n: nothing\n");
         Assert.Equal("Club: House, Deep House, Techno\nSongs", list.ToString());
-        Assert.Equal(("Club", "Club", "Songs", null), (list.NameOf("DEEP-HOUSE"), list.NameOf("club"), list.NameOf("songs"), list.NameOf("Waltz")));
+        Assert.Equal(
+            ("Club", "Club", "Songs", null), (list.NameOf("DEEP-HOUSE"), list.NameOf("club"), list.NameOf("songs"), list.NameOf("Waltz")));
         var learned = list.With("Songs", "Ballad, slow");
         Assert.Equal("Songs", learned.NameOf("Ballad slow"));
         Assert.Equal(learned.ToString(), GenreList.Parse(learned.ToString()).ToString());
@@ -90,7 +101,9 @@ public sealed class TidyTests
     {
         TagSet[] files = [Disc("1"), Disc("1"), Disc("2"), Disc("2"), Disc("2")];
         files[3].Set(FieldNames.Track, "2");
-        var changes = TidyRules.NumberInOrder(files, 1, withTotals: true).Select(change => $"{change.File} {change.Field} {change.Values[0]}").ToList();
+        var changes = TidyRules.NumberInOrder(files, 1, withTotals: true)
+            .Select(change => $"{change.File} {change.Field} {change.Values[0]}")
+            .ToList();
         Assert.Contains("4 track 3", changes);
         Assert.DoesNotContain("3 track 2", changes);
         Assert.Contains("0 track total 2", changes);
@@ -105,7 +118,9 @@ public sealed class TidyTests
         tags.Set(FieldNames.Title, "  Two   Lamps ");
         tags.Set(FieldNames.Artist, "Wick", "Wick ");
         tags.Set(FieldNames.Album, "Fine");
-        Assert.Equal(["title=Two Lamps", "artist=Wick"], TidyRules.TidySpaces([tags]).Select(change => $"{change.Field}={string.Join('|', change.Values)}"));
+        Assert.Equal(
+            ["title=Two Lamps", "artist=Wick"],
+            TidyRules.TidySpaces([tags]).Select(change => $"{change.Field}={string.Join('|', change.Values)}"));
         Assert.Empty(TidyRules.RemoveAdverts([tags]));
     }
 

@@ -9,7 +9,10 @@ namespace Wergamon.App.Deliver.Sticks;
 public sealed class DeckSlots(DeliveryStore store, StickPlaces places, AllowedPaths allowed)
 {
     /// <summary>Null while the stick is away.</summary>
-    public IDeck? Open(long stickId) => store.Get(stickId) is { Kind: DeliveryKind.Stick } row && places.Find(StickSettings.Of(row)) is { } place ? new SimulatedDeck(place) : null;
+    public IDeck? Open(long stickId) =>
+        store.Get(stickId) is { Kind: DeliveryKind.Stick } row && places.Find(StickSettings.Of(row)) is { } place
+            ? new SimulatedDeck(place)
+            : null;
 
     /// <summary>A file of a stick as something to be played; null where there is none.</summary>
     /// <param name="path">As the deck names it.</param>
@@ -21,6 +24,8 @@ public sealed class DeckSlots(DeliveryStore store, StickPlaces places, AllowedPa
         if (!allowed.MayRead(full))
             return null;
         using var stream = PlainFile.OpenRead(full);
-        return FileReading.Read(stream).Facts is { FileFormat: { } format } facts ? new CopyRow { Path = full, FileFormat = format.Key, CodecName = facts.CodecName, FrameCount = facts.FrameCount } : null;
+        return FileReading.Read(stream).Facts is { FileFormat: { } format } facts
+            ? new CopyRow { Path = full, FileFormat = format.Key, CodecName = facts.CodecName, FrameCount = facts.FrameCount }
+            : null;
     }
 }

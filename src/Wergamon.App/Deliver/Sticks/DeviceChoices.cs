@@ -12,9 +12,17 @@ public sealed class DeviceChoices(Database database)
     public IReadOnlyList<DeviceDescription> All()
     {
         using var connection = database.Open();
-        var saved = connection.Query<(string Key, string Description)>("SELECT key, description FROM device").ToDictionary(row => row.Key, row => row.Description);
-        var own = saved.Where(row => !IsReadyMade(row.Key)).Select(row => DeviceFile.Read(row.Value).Device).OfType<DeviceDescription>().OrderBy(device => device.Name, StringComparer.OrdinalIgnoreCase);
-        return [.. DeviceDescription.BuiltIn.Select(device => saved.TryGetValue(device.Key, out var description) ? DeviceFile.Read(description).Device ?? device : device), .. own];
+        var saved = connection.Query<(string Key, string Description)>("SELECT key, description FROM device")
+            .ToDictionary(row => row.Key, row => row.Description);
+        var own = saved.Where(row => !IsReadyMade(row.Key))
+            .Select(row => DeviceFile.Read(row.Value).Device)
+            .OfType<DeviceDescription>()
+            .OrderBy(device => device.Name, StringComparer.OrdinalIgnoreCase);
+        return [
+            .. DeviceDescription.BuiltIn.Select(
+                device => saved.TryGetValue(device.Key, out var description) ? DeviceFile.Read(description).Device ?? device : device),
+            .. own
+        ];
     }
 
     /// <summary>The device of that key; the first of all when there is none.</summary>
@@ -25,13 +33,16 @@ public sealed class DeviceChoices(Database database)
     }
 
     public void Save(DeviceDescription device) => database.Change(connection => connection.Execute(
-        "INSERT INTO device (key, description) VALUES (@Key, @description) ON CONFLICT (key) DO UPDATE SET description = excluded.description", new { device.Key, description = DeviceFile.Write(device) }));
+        "INSERT INTO device (key, description) VALUES (@Key, @description) ON CONFLICT (key) DO UPDATE "
+            + "SET description = excluded.description",
+        new { device.Key, description = DeviceFile.Write(device) }));
 
     /// <summary>Adds a device of the person's own; returns its key.</summary>
     public string Add(DeviceDescription device)
     {
         var known = All().Select(each => each.Key).ToHashSet(StringComparer.Ordinal);
-        string stem = "own-" + string.Concat(FoldedText.Fold(device.Name).Select(c => char.IsAsciiLetterOrDigit(c) ? c : '-')).Trim('-'), key = stem;
+        string stem = "own-" + string.Concat(FoldedText.Fold(device.Name).Select(c => char.IsAsciiLetterOrDigit(c) ? c : '-')).Trim('-'),
+            key = stem;
         for (int number = 2; known.Contains(key); number++)
             key = string.Create(CultureInfo.InvariantCulture, $"{stem}-{number}");
         Save(device with { Key = key });

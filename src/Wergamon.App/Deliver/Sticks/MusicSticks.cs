@@ -8,25 +8,34 @@ using Wergamon.Core.Sticks;
 
 namespace Wergamon.App.Deliver.Sticks;
 
-/// <summary>Sticks: remembered by a mark on them, compared with the sets and albums that they should hold, and brought up to date.</summary>
+/// <summary>
+/// Sticks: remembered by a mark on them, compared with the sets and albums that they should hold, and brought up to date.
+/// </summary>
 public sealed class MusicSticks(
-    Database database, DeliveryStore store, StickStore files, DeliveryRuns starts, DeviceChoices devices, StickPlaces places, LibraryQueries library, LibraryParts parts, ITrackLists lists, ITrackNotes notes,
+    Database database, DeliveryStore store, StickStore files, DeliveryRuns starts, DeviceChoices devices, StickPlaces places,
+    LibraryQueries library, LibraryParts parts, ITrackLists lists, ITrackNotes notes,
     RunStore runs, DeliverySpool spool, MusicFolders folders, WorkLoad load, StickSpeeds speeds, AllowedPaths allowed)
 {
     /// <summary>The runs.</summary>
     public static readonly RunKind RunKind = new("stick", Station.Deliver, "Updating", "done");
 
     /// <summary>The runs that copy music from a stick into the library.</summary>
-    public static readonly RunKind ImportKind = new("stick-import", Station.Deliver, "Copying", "copied") { SaysSummary = run => $"{run.CountResults("file")} into the library" };
+    public static readonly RunKind ImportKind = new("stick-import", Station.Deliver, "Copying", "copied")
+    {
+        SaysSummary = run => $"{run.CountResults("file")} into the library"
+    };
 
     private readonly StickPlanner _planner = new(database, library, notes);
 
     /// <summary>The sticks that are known.</summary>
-    public IReadOnlyList<DeliveryRow> List() => [.. store.List().Where(row => row.Kind == DeliveryKind.Stick).OrderBy(row => row.Title, StringComparer.OrdinalIgnoreCase)];
+    public IReadOnlyList<DeliveryRow> List() =>
+        [.. store.List().Where(row => row.Kind == DeliveryKind.Stick).OrderBy(row => row.Title, StringComparer.OrdinalIgnoreCase)];
 
     public bool IsThere(DeliveryRow row) => places.Find(StickSettings.Of(row)) is not null;
 
-    /// <summary>Remembers the stick at a place; one that is known already is that one. Gives the reason, for the person, when it cannot be used.</summary>
+    /// <summary>
+    /// Remembers the stick at a place; one that is known already is that one. Gives the reason, for the person, when it cannot be used.
+    /// </summary>
     /// <param name="title">Null for the name of its folder.</param>
     public (long? Id, string? Problem) Add(string? place, string? title, string deviceKey)
     {
@@ -52,7 +61,11 @@ public sealed class MusicSticks(
             return (null, $"{path} cannot be written to: {failure.Message}");
         }
 
-        return (store.Create(DeliveryKind.Stick, name, new StickSettings(path, mark.Stick, devices.Get(deviceKey).Key) { Number = StickPlaces.NumberOf(path) }.ToJson(), []), null);
+        return (
+            store.Create(
+                DeliveryKind.Stick, name,
+                new StickSettings(path, mark.Stick, devices.Get(deviceKey).Key) { Number = StickPlaces.NumberOf(path) }.ToJson(), []),
+            null);
     }
 
     /// <summary>The stick is now at another place; gives the reason, for the person, when that is not so.</summary>
@@ -117,8 +130,17 @@ public sealed class MusicSticks(
         bool playsInOrder = device.Order == PlayOrder.ByWriting;
         var (named, playlists) = WithPlaylists(device, resolved, wish, byKey, there, playsInOrder);
         var plan = StickComparison.Compare(named, byKey, there, playsInOrder);
-        var lines = plan.Steps.Select(step => new StickLine(step) { Track = wish.Tracks.GetValueOrDefault(step.Key), Playlist = playlists.GetValueOrDefault(step.Key), Known = known.GetValueOrDefault(step.Key) }).ToList();
-        return new StickView(row, stick, device, resolved, place, lines, [.. plan.Foreign.Where(path => !path.StartsWith(StickItems.AsidePrefix, StringComparison.Ordinal))])
+        var lines = plan.Steps.Select(
+            step =>
+                new StickLine(step)
+                {
+                    Track = wish.Tracks.GetValueOrDefault(step.Key),
+                    Playlist = playlists.GetValueOrDefault(step.Key),
+                    Known = known.GetValueOrDefault(step.Key)
+                }).ToList();
+        return new StickView(
+            row, stick, device, resolved, place, lines,
+            [.. plan.Foreign.Where(path => !path.StartsWith(StickItems.AsidePrefix, StringComparison.Ordinal))])
         {
             Run = store.LatestRun(id) is { } run ? runs.Get(run) : null,
             Paces = Paces(),
@@ -142,10 +164,15 @@ public sealed class MusicSticks(
             return (null, problem);
         if (view.ToDo.Count == 0)
             return (null, "Everything on the stick is up to date.");
-        return starts.Start(id, new NewRun(RunKind, view.Row.Title, view.Device.Name, view.Place), (connection, run) => StickItems.Insert(connection, run, view, notes, spool.FolderOf(run)));
+        return starts.Start(
+            id, new NewRun(RunKind, view.Row.Title, view.Device.Name, view.Place),
+            (connection, run) => StickItems.Insert(connection, run, view, notes, spool.FolderOf(run)));
     }
 
-    /// <summary>Starts to copy music that somebody put on the stick into a music folder, below a folder named after the stick; gives the run, or the reason, for the person, why that is not possible.</summary>
+    /// <summary>
+    /// Starts to copy music that somebody put on the stick into a music folder, below a folder named after the stick; gives the run, or the
+    /// reason, for the person, why that is not possible.
+    /// </summary>
     /// <param name="paths">On the stick; what is not foreign there is passed over.</param>
     public (long? RunId, string? Problem) Import(long id, long folderId, IReadOnlyCollection<string> paths)
     {
@@ -158,21 +185,35 @@ public sealed class MusicSticks(
             return (null, "None of the picked files is still on the stick.");
         var top = Path.Combine(folder.Path, SafeFileName.From(view.Row.Title));
         return starts.Start(id, new NewRun(ImportKind, view.Row.Title, "into the library", folder.Path), (connection, run) =>
-            [.. chosen.Select((path, position) => RunStore.InsertItem(connection, run, position, StickImportHandler.ItemKind.New(Lane.Stick(id), Path.GetFileNameWithoutExtension(path), 1 + StickItems.WeightOf(PlainFile.Length(Path.Combine(place, path))),
+            [
+                .. chosen.Select(
+                    (path, position) => RunStore.InsertItem(
+                        connection, run, position,
+                        StickImportHandler.ItemKind.New(
+                            Lane.Stick(id), Path.GetFileNameWithoutExtension(path),
+                            1 + StickItems.WeightOf(PlainFile.Length(Path.Combine(place, path))),
                 new StickImportSpec(place, view.Settings.Mark, path, folderId, Path.Combine(top, path)) { StickId = id })))]);
     }
 
-    /// <summary>A file that came into the library from the stick and should be on it as it is does not get there a second time: it counts as written from here, and makes room for what the library has now.</summary>
+    /// <summary>
+    /// A file that came into the library from the stick and should be on it as it is does not get there a second time: it counts as written
+    /// from here, and makes room for what the library has now.
+    /// </summary>
     /// <returns>True when there was one.</returns>
-    private bool AdoptImports(long id, IReadOnlyList<StickImport> imports, DesiredContents wish, Dictionary<string, StickFile> known, Dictionary<string, StickStamp> there)
+    private bool AdoptImports(
+        long id, IReadOnlyList<StickImport> imports, DesiredContents wish, Dictionary<string, StickFile> known,
+        Dictionary<string, StickStamp> there)
     {
         var owned = known.Values.Select(file => file.File.Path).ToHashSet(StringComparer.OrdinalIgnoreCase);
-        var free = imports.Where(import => IsThere(import, there) && !owned.Contains(import.Path)).GroupBy(import => import.CopyPath).ToDictionary(group => group.Key, group => group.First());
+        var free = imports.Where(import => IsThere(import, there) && !owned.Contains(import.Path))
+            .GroupBy(import => import.CopyPath)
+            .ToDictionary(group => group.Key, group => group.First());
         bool isAny = false;
         foreach (var file in free.Count == 0 ? [] : wish.Files.Where(file => !known.ContainsKey(file.Key)))
         {
             // A file that several lists want stands for the first of them.
-            if (wish.Tracks.GetValueOrDefault(file.Key) is not { KeepsSound: true } track || !free.Remove(track.Track.Master.Path, out var import))
+            if (wish.Tracks.GetValueOrDefault(file.Key) is not { KeepsSound: true } track
+                || !free.Remove(track.Track.Master.Path, out var import))
                 continue;
             // The copy in the library may have been edited since: the file is written from it in its place.
             files.Adopt(id, new StickFile(new WrittenFile(file.Key, import.Path, "", "", import.Stamp, 0), track.Notes, track.Notes));
@@ -183,7 +224,8 @@ public sealed class MusicSticks(
     }
 
     /// <summary>True while the file is what it was when it was copied.</summary>
-    private static bool IsThere(StickImport import, Dictionary<string, StickStamp> there) => there.TryGetValue(import.Path, out var stamp) && stamp == import.Stamp;
+    private static bool IsThere(StickImport import, Dictionary<string, StickStamp> there) =>
+        there.TryGetValue(import.Path, out var stamp) && stamp == import.Stamp;
 
     /// <summary>Where a stick is, remembered if that has changed, and what is on it.</summary>
     private (string? Place, Dictionary<string, StickStamp> Files) Look(long id, StickSettings stick)
@@ -238,14 +280,19 @@ public sealed class MusicSticks(
 
     /// <summary>Playlists name the files as they will be named, so that those are compared first.</summary>
     private static (IReadOnlyList<WantedFile> Files, Dictionary<string, StickPlaylist> Playlists) WithPlaylists(
-        DeviceDescription device, IReadOnlyList<StickList> lists, DesiredContents wish, Dictionary<string, WrittenFile> written, Dictionary<string, StickStamp> there, bool playsInOrder)
+        DeviceDescription device, IReadOnlyList<StickList> lists, DesiredContents wish, Dictionary<string, WrittenFile> written,
+        Dictionary<string, StickStamp> there, bool playsInOrder)
     {
         if (!device.HasPlaylists)
             return (wish.Files, []);
-        var paths = StickComparison.Compare(wish.Files, written, there, playsInOrder).Steps.Where(step => step.Wanted is not null).ToDictionary(step => step.Key, step => step.Wanted!.Path);
+        var paths = StickComparison.Compare(wish.Files, written, there, playsInOrder).Steps.Where(step => step.Wanted is not null)
+            .ToDictionary(step => step.Key, step => step.Wanted!.Path);
         var playlists = StickPlanner.Playlists(device, lists, (list, trackId, occurrence) =>
-            StickPlanner.KeyOf(device, list, trackId, occurrence) is var key && wish.Tracks.TryGetValue(key, out var track) ? (paths[key], track.Track) : null);
-        return ([.. wish.Files, .. playlists.Select(each => each.File)], playlists.ToDictionary(each => each.File.Key, each => each.Playlist));
+            StickPlanner.KeyOf(device, list, trackId, occurrence) is var key && wish.Tracks.TryGetValue(key, out var track)
+                ? (paths[key], track.Track)
+                : null);
+        return (
+            [.. wish.Files, .. playlists.Select(each => each.File)], playlists.ToDictionary(each => each.File.Key, each => each.Playlist));
     }
 
     private PathCheck Check(string? place)
@@ -256,7 +303,8 @@ public sealed class MusicSticks(
         if (!PlainFolder.Exists(path))
             return new PathCheck(null, $"There is no folder {path}. Plug the stick in, or choose another folder.");
         // What is written to the stick must not come into the library as more copies.
-        return folders.List().FirstOrDefault(folder => AllowedPaths.IsBelow(path, folder.Path) || AllowedPaths.IsBelow(folder.Path, path)) is { } music
+        return folders.List()
+            .FirstOrDefault(folder => AllowedPaths.IsBelow(path, folder.Path) || AllowedPaths.IsBelow(folder.Path, path)) is { } music
             ? new PathCheck(null, $"{path} shares files with the music folder {music.Path}. Choose a folder outside of the music folders.")
             : check;
     }

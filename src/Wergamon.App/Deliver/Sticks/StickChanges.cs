@@ -38,7 +38,9 @@ public sealed record StickListChange(StickLine Line, IReadOnlyList<StickEntry> H
 /// <summary>What somebody has done on the device since the stick was written.</summary>
 /// <param name="Deleted">Files that are not there any more.</param>
 /// <param name="Added">Paths of music files that were not written from here.</param>
-public sealed record StickChanges(IReadOnlyList<StickFileChange> Files, IReadOnlyList<StickListChange> Lists, IReadOnlyList<StickLine> Deleted, IReadOnlyList<string> Added)
+public sealed record StickChanges(
+    IReadOnlyList<StickFileChange> Files, IReadOnlyList<StickListChange> Lists, IReadOnlyList<StickLine> Deleted,
+    IReadOnlyList<string> Added)
 {
     /// <summary>Changes that wait for a decision.</summary>
     public int Count => Files.Sum(file => Math.Max(1, file.Notes.Count)) + Lists.Count + Deleted.Count;
@@ -65,5 +67,8 @@ public sealed record StickDecision(string Key, string What, bool TakesThere)
     public override string ToString() => $"{(TakesThere ? "there" : "here")}{Separator}{Key}{Separator}{What}";
 
     /// <summary>Null for anything else.</summary>
-    public static StickDecision? Read(string? text) => text?.Split(Separator) is ["there" or "here", { Length: > 0 } key, { Length: > 0 } what] parts ? new StickDecision(key, what, parts[0] == "there") : null;
+    public static StickDecision? Read(string? text) =>
+        text?.Split(Separator) is ["there" or "here", { Length: > 0 } key, { Length: > 0 } what] parts
+            ? new StickDecision(key, what, parts[0] == "there")
+            : null;
 }

@@ -7,13 +7,16 @@ using Wergamon.Core.Sticks;
 namespace Wergamon.App.Deliver.Sticks;
 
 /// <summary>
-/// Writes, moves and removes files of a stick. What is about to happen is written down first, so that a cut at any moment leaves files that are known. Nothing
+/// Writes, moves and removes files of a stick. What is about to happen is written down first, so that a cut at any moment leaves files that
+/// are known. Nothing
 /// is touched that somebody else has written to.
 /// </summary>
-public sealed class StickFileHandler(StickStore store, Placement placement, StickGuard gate, StickSpeeds speeds, TimeProvider time) : ItemHandler<StickFileSpec>(ItemKind), IDisposable
+public sealed class StickFileHandler(StickStore store, Placement placement, StickGuard gate, StickSpeeds speeds, TimeProvider time)
+    : ItemHandler<StickFileSpec>(ItemKind), IDisposable
 {
     /// <summary>The items.</summary>
-    public static readonly ItemKind<StickFileSpec, StickFileResult> ItemKind = new("stick-file", DeliverJson.Default.StickFileSpec, DeliverJson.Default.StickFileResult);
+    public static readonly ItemKind<StickFileSpec, StickFileResult> ItemKind = new(
+        "stick-file", DeliverJson.Default.StickFileSpec, DeliverJson.Default.StickFileResult);
 
     /// <summary>Of the progress; reading is the faster part.</summary>
     private const double WritingShare = 0.7;
@@ -22,9 +25,12 @@ public sealed class StickFileHandler(StickStore store, Placement placement, Stic
 
     public void Dispose() => _reading.Dispose();
 
-    protected override Task<ItemOutcome> ExecuteAsync(RunItemRow item, StickFileSpec spec, ItemContext context, CancellationToken cancellation) => DedicatedThread.RunAsync(() =>
+    protected override Task<ItemOutcome> ExecuteAsync(
+        RunItemRow item, StickFileSpec spec, ItemContext context, CancellationToken cancellation) => DedicatedThread.RunAsync(() =>
     {
-        return StickGuard.Run(spec.Place, spec.Mark, spec.SourcePath is { } source && PlainFile.Exists(source) ? PlainFile.Length(source) : 0, () => spec.Action switch
+        return StickGuard.Run(
+            spec.Place, spec.Mark, spec.SourcePath is { } source && PlainFile.Exists(source) ? PlainFile.Length(source) : 0,
+            () => spec.Action switch
         {
             StickAction.Write => Write(item, spec, context, cancellation),
             StickAction.Move => Move(spec),
@@ -53,7 +59,8 @@ public sealed class StickFileHandler(StickStore store, Placement placement, Stic
     private ItemOutcome Write(RunItemRow item, StickFileSpec spec, ItemContext context, CancellationToken cancellation)
     {
         var known = Known(spec);
-        if (known is not null && (known.File.Path, known.File.Sound, known.File.Tags) == (spec.To!, spec.Sound, spec.Tags) && StampAt(spec, spec.To!) == known.File.Stamp)
+        if (known is not null && (known.File.Path, known.File.Sound, known.File.Tags) == (spec.To!, spec.Sound, spec.Tags)
+            && StampAt(spec, spec.To!) == known.File.Stamp)
             return Done(spec, spec.To!, known.File.Stamp.Bytes);
         var there = known is null ? null : StampAt(spec, known.File.Path);
         if (there is not null && there != known!.File.Stamp)
@@ -63,11 +70,16 @@ public sealed class StickFileHandler(StickStore store, Placement placement, Stic
         var file = placement.Begin(wanted, item.Id, spec.Place);
         try
         {
-            using (var source = spec.Text is { } text ? new MemoryStream(System.Text.Encoding.UTF8.GetBytes(text)) : (Stream)PlainFile.Open(spec.SourcePath!, FileMode.Open, FileAccess.Read, bufferSize: 0))
+            using (var source = spec.Text is { } text
+                ? new MemoryStream(System.Text.Encoding.UTF8.GetBytes(text))
+                : (Stream)PlainFile.Open(spec.SourcePath!, FileMode.Open, FileAccess.Read, bufferSize: 0))
                 Copy(spec.StickId, source, file.TemporaryPath, context, cancellation);
             SetLastingTime(file.TemporaryPath);
             var stamp = StampAt(spec, Path.GetFileName(file.TemporaryPath))!.Value;
-            store.Prepare(spec.StickId, new StickFile(new WrittenFile(spec.Key, spec.To!, spec.Sound, spec.Tags, stamp, 0), spec.Notes, HeldBy(file.TemporaryPath, spec)));
+            store.Prepare(
+                spec.StickId,
+                new StickFile(
+                    new WrittenFile(spec.Key, spec.To!, spec.Sound, spec.Tags, stamp, 0), spec.Notes, HeldBy(file.TemporaryPath, spec)));
             if (replaced?.File.Path == spec.To)
             {
                 placement.Replace(file, wanted);
@@ -76,7 +88,8 @@ public sealed class StickFileHandler(StickStore store, Placement placement, Stic
             {
                 // The next comparison finds another name.
                 placement.Discard(file);
-                return ItemOutcome.Failed($"A file named {spec.To} appeared on the stick in the meantime and was left untouched. Update the stick again.");
+                return ItemOutcome.Failed(
+                    $"A file named {spec.To} appeared on the stick in the meantime and was left untouched. Update the stick again.");
             }
 
             bool leavesStray = replaced is not null && replaced.File.Path != spec.To;
@@ -129,7 +142,8 @@ public sealed class StickFileHandler(StickStore store, Placement placement, Stic
             return ItemOutcome.Failed($"{known.File.Path} was changed or removed on the stick in the meantime. Update it again.");
         var path = placement.Move(
             Path.Combine(spec.Place, known.File.Path), Path.Combine(spec.Place, spec.To!),
-            recordPlace: to => store.Prepare(spec.StickId, known with { File = known.File with { Path = Path.GetRelativePath(spec.Place, to) } }));
+            recordPlace: to =>
+                store.Prepare(spec.StickId, known with { File = known.File with { Path = Path.GetRelativePath(spec.Place, to) } }));
         store.Commit(spec.StickId, spec.Key);
         Placement.RemoveEmptyFoldersAbove(Path.Combine(spec.Place, known.File.Path), spec.Place);
         return Done(spec, Path.GetRelativePath(spec.Place, path), known.File.Stamp.Bytes);

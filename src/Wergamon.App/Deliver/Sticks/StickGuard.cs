@@ -11,7 +11,10 @@ public sealed class StickGuard(StickStore store)
     /// <summary>With less free space a stick counts as full.</summary>
     private const long FullBelowBytes = 1 << 20;
 
-    /// <summary>By how much the clocks of sticks have moved since their files were written, in milliseconds; worked out once for each time that one is plugged in.</summary>
+    /// <summary>
+    /// By how much the clocks of sticks have moved since their files were written, in milliseconds; worked out once for each time that one
+    /// is plugged in.
+    /// </summary>
     private readonly ConcurrentDictionary<(long StickId, string Place, long MarkTime), long> _shifts = new();
 
     /// <param name="bytes">What is about to be written.</param>
@@ -27,7 +30,9 @@ public sealed class StickGuard(StickStore store)
         {
             StopIfAway(place, mark);
             if (FreeSpace.At(place) is { } free && free < bytes + FullBelowBytes)
-                throw new RunStoppedException($"The stick at {place} is full ({free / 1_000_000} MB free). The run continues once there is space.", failure) { WaitsFor = new DestinationWait(place, bytes + FullBelowBytes) };
+                throw new RunStoppedException(
+                    $"The stick at {place} is full ({free / 1_000_000} MB free). The run continues once there is space.", failure)
+                { WaitsFor = new DestinationWait(place, bytes + FullBelowBytes) };
             throw;
         }
     }
@@ -38,7 +43,9 @@ public sealed class StickGuard(StickStore store)
         if (StickPlaces.StampAt(place, path) is not { } stamp)
             return null;
         long markTime = PlainFile.ModifiedUtc(Path.Combine(place, StickMark.FileName)).Ticks;
-        long shift = _shifts.GetOrAdd((stickId, place, markTime), _ => StickClock.ShiftOf([.. store.Files(stickId, _ => null).Values.Select(file => file.File)], StickPlaces.FilesAt(place)));
+        long shift = _shifts.GetOrAdd(
+            (stickId, place, markTime),
+            _ => StickClock.ShiftOf([.. store.Files(stickId, _ => null).Values.Select(file => file.File)], StickPlaces.FilesAt(place)));
         return stamp with { ModifiedAt = stamp.ModifiedAt - shift };
     }
 
@@ -49,6 +56,8 @@ public sealed class StickGuard(StickStore store)
             return;
         if (there is not null)
             throw new RunStoppedException($"Another stick, “{there.Name}”, is at {place} now. Plug the first one in again, then continue.");
-        throw new RunStoppedException($"The stick at {place} is no longer there. Plug it in again: the run continues automatically.") { WaitsFor = new DestinationWait(Path.Combine(place, StickMark.FileName), 0) };
+        throw new RunStoppedException(
+            $"The stick at {place} is no longer there. Plug it in again: the run continues automatically.")
+        { WaitsFor = new DestinationWait(Path.Combine(place, StickMark.FileName), 0) };
     }
 }

@@ -15,12 +15,15 @@ public sealed record StickImportSpec(string Place, string Mark, string Path, lon
 }
 
 /// <summary>Copies music that somebody put on a stick into a music folder, where the next scan finds it.</summary>
-public sealed class StickImportHandler(StickStore store, StickGuard gate, Placement placement, MusicFolders folders) : ItemHandler<StickImportSpec>(ItemKind)
+public sealed class StickImportHandler(StickStore store, StickGuard gate, Placement placement, MusicFolders folders)
+    : ItemHandler<StickImportSpec>(ItemKind)
 {
     /// <summary>The items.</summary>
-    public static readonly ItemKind<StickImportSpec, StickFileResult> ItemKind = new("stick-import", DeliverJson.Default.StickImportSpec, DeliverJson.Default.StickFileResult);
+    public static readonly ItemKind<StickImportSpec, StickFileResult> ItemKind = new(
+        "stick-import", DeliverJson.Default.StickImportSpec, DeliverJson.Default.StickFileResult);
 
-    protected override Task<ItemOutcome> ExecuteAsync(RunItemRow item, StickImportSpec spec, ItemContext context, CancellationToken cancellation) => DedicatedThread.RunAsync(() =>
+    protected override Task<ItemOutcome> ExecuteAsync(
+        RunItemRow item, StickImportSpec spec, ItemContext context, CancellationToken cancellation) => DedicatedThread.RunAsync(() =>
     {
         var source = Path.Combine(spec.Place, spec.Path);
         return StickGuard.Run(spec.Place, spec.Mark, 0, () =>

@@ -9,7 +9,8 @@ using Wergamon.Core.Sticks;
 namespace Wergamon.App.Deliver.Sticks;
 
 /// <summary>
-/// Turns what a stick needs into the items of a run: files that go, files that move, then what is written, in play order. What is done on the stick is done
+/// Turns what a stick needs into the items of a run: files that go, files that move, then what is written, in play order. What is done on
+/// the stick is done
 /// one after the other, but for reading back; converting runs ahead of it.
 /// </summary>
 internal sealed class StickItems
@@ -85,7 +86,9 @@ internal sealed class StickItems
     }
 
     private bool NeedsAside(StickLine line) => line.Step is { Written: { } written, Wanted: { } wanted, State: not StickState.Deleted }
-        && (line.Step.State == StickState.Order || line.Step.State == StickState.Sound && written.Path != wanted.Path || _playsInOrder && line.Step.State is StickState.Sound or StickState.Tags);
+        && (
+            line.Step.State == StickState.Order || line.Step.State == StickState.Sound && written.Path != wanted.Path
+                || _playsInOrder && line.Step.State is StickState.Sound or StickState.Tags);
 
     private void AddMoves()
     {
@@ -123,9 +126,14 @@ internal sealed class StickItems
         bool isTags = line.Step.State == StickState.Tags;
         var copy = DeliveredFiles.CopyOf(track.Track, track.Planned, _spool, [.. FieldsOf(track)]);
         // Of two tracks of one name in the spool, the second must not replace the first.
-        copy = copy with { RelativePath = string.Create(CultureInfo.InvariantCulture, $"{_all.Count:00000}{copy.Target.Format.Extension}") };
+        copy = copy with
+        {
+            RelativePath = string.Create(CultureInfo.InvariantCulture, $"{_all.Count:00000}{copy.Target.Format.Extension}")
+        };
         var item = isTags
-            ? StickTagHandler.ItemKind.New(Lane.Worker, line.Title, WeightOf(line.Step.Written!.Stamp.Bytes), new StickTagSpec(_view.Row.Id, _view.Place!, line.Step.Key, copy.Job! with { OutputPath = copy.WantedPath }))
+            ? StickTagHandler.ItemKind.New(
+                Lane.Worker, line.Title, WeightOf(line.Step.Written!.Stamp.Bytes),
+                new StickTagSpec(_view.Row.Id, _view.Place!, line.Step.Key, copy.Job! with { OutputPath = copy.WantedPath }))
             : DeliverFileHandler.ItemKind.New(Lane.Worker, line.Title, (long)track.Track.Master.Facts.Duration.TotalMilliseconds, copy);
         long made = Add(item with { IsResult = false, CopyIds = [track.Track.Master.Id] });
         long written = AddToStick(line, WritingOf(line) with { SourcePath = copy.WantedPath, IsSourceTemporary = true });
@@ -144,7 +152,11 @@ internal sealed class StickItems
 
     private void AddEnd()
     {
-        long end = Add(StickEndHandler.ItemKind.New(Lane.Stick(_view.Row.Id), "Finishing", 1, new StickFileSpec(_view.Row.Id, _view.Place!, _view.Settings.Mark, StickAction.Write, "")) with { IsResult = false });
+        long end = Add(
+            StickEndHandler.ItemKind.New(
+                Lane.Stick(_view.Row.Id), "Finishing", 1,
+                new StickFileSpec(_view.Row.Id, _view.Place!, _view.Settings.Mark, StickAction.Write, "")) with
+            { IsResult = false });
         foreach (long before in _last is { } last ? _written.Append(last) : _written)
             RunStore.InsertWait(_connection, end, before, WaitReason.End);
     }
@@ -156,7 +168,12 @@ internal sealed class StickItems
     private long AddToStick(StickLine line, StickFileSpec spec, long? copyId = null, bool isResult = true)
     {
         long weight = spec.Action == StickAction.Write ? WeightOf(line.BytesToWrite) : 1;
-        long id = Add(StickFileHandler.ItemKind.New(Lane.Stick(_view.Row.Id), line.Title, weight, spec) with { IsResult = isResult, CopyIds = copyId is { } copy ? [copy] : [] });
+        long id = Add(
+            StickFileHandler.ItemKind.New(Lane.Stick(_view.Row.Id), line.Title, weight, spec) with
+            {
+                IsResult = isResult,
+                CopyIds = copyId is { } copy ? [copy] : []
+            });
         // What is only written need not wait for what is read back, unless its turn is its place; the lane keeps writing in order.
         if (_last is { } before)
             RunStore.InsertWait(_connection, id, before, WaitReason.Turn);
@@ -167,18 +184,22 @@ internal sealed class StickItems
         return id;
     }
 
-    private StickFileSpec SpecOf(StickLine line, StickAction action) => new(_view.Row.Id, _view.Place!, _view.Settings.Mark, action, line.Step.Key);
+    private StickFileSpec SpecOf(StickLine line, StickAction action) =>
+        new(_view.Row.Id, _view.Place!, _view.Settings.Mark, action, line.Step.Key);
 
     private StickFileSpec WritingOf(StickLine line) => SpecOf(line, StickAction.Write) with
     {
-        From = line.Step.State is StickState.New or StickState.Deleted ? null : _places.GetValueOrDefault(line.Step.Key) ?? line.Step.Written?.Path,
+        From = line.Step.State is StickState.New or StickState.Deleted
+            ? null
+            : _places.GetValueOrDefault(line.Step.Key) ?? line.Step.Written?.Path,
         To = line.Step.Wanted!.Path,
         Sound = line.Step.Wanted.Sound,
         Tags = line.Step.Wanted.Tags,
         Notes = line.Track?.Notes ?? StickNotes.None,
     };
 
-    private string AsideFor(string path) => string.Create(CultureInfo.InvariantCulture, $"{AsidePrefix}{_runId}-{_asides++}{Path.GetExtension(path)}");
+    private string AsideFor(string path) =>
+        string.Create(CultureInfo.InvariantCulture, $"{AsidePrefix}{_runId}-{_asides++}{Path.GetExtension(path)}");
 
     private long Add(NewItem item)
     {

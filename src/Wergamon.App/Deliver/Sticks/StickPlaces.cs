@@ -31,7 +31,11 @@ public sealed class StickPlaces(AllowedPaths allowed, Placement placement)
             return null;
         try
         {
-            return PlainFolder.Folders(around, withHidden: true).Take(MaxNeighbours).FirstOrDefault(folder => MarkAt(folder)?.Stick == stick.Mark && IsItself(folder, stick) && allowed.CheckOutputFolder(folder).Path == folder);
+            return PlainFolder.Folders(around, withHidden: true)
+                .Take(MaxNeighbours)
+                .FirstOrDefault(
+                    folder => MarkAt(folder)?.Stick == stick.Mark && IsItself(folder, stick)
+                        && allowed.CheckOutputFolder(folder).Path == folder);
         }
         catch (Exception failure) when (failure is IOException or UnauthorizedAccessException)
         {
@@ -40,17 +44,23 @@ public sealed class StickPlaces(AllowedPaths allowed, Placement placement)
     }
 
     /// <summary>The number of a folder; 0 where its file system gives none that lasts.</summary>
-    internal static long NumberOf(string folder) => PlainFile.Look(folder) is { IsFolder: true } look ? FileNumber.Of(folder, look) : FileNumber.Unknown;
+    internal static long NumberOf(string folder) =>
+        PlainFile.Look(folder) is { IsFolder: true } look ? FileNumber.Of(folder, look) : FileNumber.Unknown;
 
-    /// <summary>A folder with the mark of a stick is the stick where a drive of its own is mounted there, or where it is the same folder under another name; a copy is neither.</summary>
+    /// <summary>
+    /// A folder with the mark of a stick is the stick where a drive of its own is mounted there, or where it is the same folder under
+    /// another name; a copy is neither.
+    /// </summary>
     private static bool IsItself(string folder, StickSettings stick) =>
-        stick.Number == FileNumber.Unknown || !FileNumber.IsSameDevice(folder, Path.GetDirectoryName(folder)!) || NumberOf(folder) is var number && (number == FileNumber.Unknown || number == stick.Number);
+        stick.Number == FileNumber.Unknown || !FileNumber.IsSameDevice(folder, Path.GetDirectoryName(folder)!)
+            || NumberOf(folder) is var number && (number == FileNumber.Unknown || number == stick.Number);
 
     /// <summary>All files on a stick but hidden ones that are not ours, by path with '/' between its parts.</summary>
     public static Dictionary<string, StickStamp> FilesAt(string place)
     {
         var files = new Dictionary<string, StickStamp>();
-        foreach (var path in PlainFolder.Files(place, isDeep: true).Concat(PlainFolder.Files(place, StickItems.AsidePrefix + "*", withHidden: true)))
+        foreach (var path in PlainFolder.Files(place, isDeep: true)
+            .Concat(PlainFolder.Files(place, StickItems.AsidePrefix + "*", withHidden: true)))
         {
             var relative = Path.GetRelativePath(place, path);
             if (StampAt(place, relative) is { } stamp)

@@ -14,7 +14,8 @@ using Wergamon.Core.Tags;
 namespace Wergamon.App.Deliver.Sticks;
 
 /// <summary>What a stick should hold.</summary>
-internal sealed record DesiredContents(IReadOnlyList<WantedFile> Files, IReadOnlyDictionary<string, StickTrack> Tracks, int NotAnalysed, int SourcesMissing)
+internal sealed record DesiredContents(
+    IReadOnlyList<WantedFile> Files, IReadOnlyDictionary<string, StickTrack> Tracks, int NotAnalysed, int SourcesMissing)
 {
     /// <summary>Files whose sound has been analysed since they were written: what is known of them now.</summary>
     public IReadOnlyList<StickFile> Adopted { get; init; } = [];
@@ -28,7 +29,9 @@ internal sealed class StickPlanner(Database database, LibraryQueries library, IT
     /// <param name="lists">In order.</param>
     /// <param name="skipped">Tracks that stay off.</param>
     /// <param name="written">What is on the stick, by key.</param>
-    public DesiredContents Plan(DeviceDescription device, IReadOnlyList<StickList> lists, IReadOnlySet<long> skipped, IReadOnlyDictionary<string, StickFile> written)
+    public DesiredContents Plan(
+        DeviceDescription device, IReadOnlyList<StickList> lists, IReadOnlySet<long> skipped,
+        IReadOnlyDictionary<string, StickFile> written)
     {
         var ids = lists.SelectMany(list => list.TrackIds).Distinct().Where(id => !skipped.Contains(id)).ToList();
         var tracks = library.TracksById(ids).DistinctBy(track => track.Id).ToDictionary(track => track.Id);
@@ -40,7 +43,8 @@ internal sealed class StickPlanner(Database database, LibraryQueries library, IT
         var contents = LibraryQueries.ContentsOf(connection, copies);
         var planned = Planned(device, there, contents, sounds);
         var known = Facts(connection, copies, ids);
-        var (files, byKey, adopted) = (new List<WantedFile>(places.Count), new Dictionary<string, StickTrack>(places.Count), new List<StickFile>());
+        var (files, byKey, adopted) = (
+            new List<WantedFile>(places.Count), new Dictionary<string, StickTrack>(places.Count), new List<StickFile>());
         int notAnalysed = 0, missing = 0;
         var plans = there.Zip(planned).ToDictionary(pair => pair.First.Key, pair => pair.Second);
         foreach (var place in places)
@@ -60,7 +64,8 @@ internal sealed class StickPlanner(Database database, LibraryQueries library, IT
             notAnalysed += isSame is null ? 1 : 0;
             if (isSame == true && made!.File.Sound != sound)
                 adopted.Add(made with { File = made.File with { Sound = sound } });
-            files.Add(new WantedFile(place.Key, item.RelativePath, isSame is null ? made!.File.Sound : sound, TagsOf(track, device, known)));
+            files.Add(
+                new WantedFile(place.Key, item.RelativePath, isSame is null ? made!.File.Sound : sound, TagsOf(track, device, known)));
             byKey.Add(place.Key, track);
         }
 
@@ -69,12 +74,15 @@ internal sealed class StickPlanner(Database database, LibraryQueries library, IT
 
     /// <summary>The playlists of a stick.</summary>
     /// <param name="pathOf">The path of a track in a list, as it will be; null for one that is not on the stick.</param>
-    public static IReadOnlyList<(WantedFile File, StickPlaylist Playlist)> Playlists(DeviceDescription device, IReadOnlyList<StickList> lists, Func<StickList, long, int, (string Path, TrackRow Track)?> pathOf)
+    public static IReadOnlyList<(WantedFile File, StickPlaylist Playlist)> Playlists(
+        DeviceDescription device, IReadOnlyList<StickList> lists, Func<StickList, long, int, (string Path, TrackRow Track)?> pathOf)
     {
         var made = new List<(WantedFile, StickPlaylist)>();
         foreach (var list in lists.Where(list => device.HasPlaylists && list.IsThere))
         {
-            var path = device.Fit((device.Layout == StickLayout.FolderPerList ? list.Folder : PlaylistFolder) + "/" + list.Folder + PlaylistFormat.M3u8.Extension);
+            var path = device.Fit(
+                (device.Layout == StickLayout.FolderPerList ? list.Folder : PlaylistFolder) + "/" + list.Folder
+                    + PlaylistFormat.M3u8.Extension);
             var entries = new List<PlaylistEntry>();
             foreach (var (trackId, occurrence) in Occurrences(list.TrackIds))
             {
@@ -91,7 +99,8 @@ internal sealed class StickPlanner(Database database, LibraryQueries library, IT
 
     /// <summary>The key of a track on a stick: once per place in a list, or once at all.</summary>
     /// <param name="occurrence">How often it came in this list before.</param>
-    public static string KeyOf(DeviceDescription device, StickList list, long trackId, int occurrence) => device.Layout == StickLayout.FolderPerList
+    public static string KeyOf(DeviceDescription device, StickList list, long trackId, int occurrence) =>
+        device.Layout == StickLayout.FolderPerList
         ? string.Create(CultureInfo.InvariantCulture, $"{list.Row.Id}/{trackId}/{occurrence}")
         : trackId.ToString(CultureInfo.InvariantCulture);
 
@@ -107,7 +116,8 @@ internal sealed class StickPlanner(Database database, LibraryQueries library, IT
     }
 
     /// <summary>Where the tracks of the lists stand on the stick, each key once.</summary>
-    private static IEnumerable<TrackPlace> PlacesOf(DeviceDescription device, IReadOnlyList<StickList> lists, Dictionary<long, TrackRow> tracks)
+    private static IEnumerable<TrackPlace> PlacesOf(
+        DeviceDescription device, IReadOnlyList<StickList> lists, Dictionary<long, TrackRow> tracks)
     {
         var seen = new HashSet<string>();
         foreach (var list in lists)
@@ -122,7 +132,9 @@ internal sealed class StickPlanner(Database database, LibraryQueries library, IT
     }
 
     /// <summary>The plans of tracks with their names on the stick, in order.</summary>
-    private static IReadOnlyList<PlanItem> Planned(DeviceDescription device, List<TrackPlace> places, Dictionary<long, TagContents> contents, IReadOnlyDictionary<long, KnownSound> sounds)
+    private static IReadOnlyList<PlanItem> Planned(
+        DeviceDescription device, List<TrackPlace> places, Dictionary<long, TagContents> contents,
+        IReadOnlyDictionary<long, KnownSound> sounds)
     {
         var planned = new PlanItem[places.Count];
         bool isNumbered = device.Layout == StickLayout.FolderPerList;
@@ -130,7 +142,10 @@ internal sealed class StickPlanner(Database database, LibraryQueries library, IT
         foreach (var group in places.Index().GroupBy(each => device.TargetFor(each.Item.Track.Master.Facts)))
         {
             var members = group.ToList();
-            var sources = members.Select(each => DeliveredFiles.SourceOf(each.Item.Track, contents, sounds, isNumbered ? (each.Item.Number, counts[each.Item.List]) : null));
+            var sources = members.Select(
+                each =>
+                    DeliveredFiles.SourceOf(
+                        each.Item.Track, contents, sounds, isNumbered ? (each.Item.Number, counts[each.Item.List]) : null));
             foreach (var ((index, place), item) in members.Zip(Planner.PlanAlone(sources, group.Key, "")))
                 planned[index] = item with { RelativePath = device.Fit((isNumbered ? place.List.Folder + "/" : "") + item.RelativePath) };
         }
@@ -141,11 +156,14 @@ internal sealed class StickPlanner(Database database, LibraryQueries library, IT
     private KnownFacts Facts(IDbConnection connection, List<long> copies, List<long> tracks)
     {
         var list = "[" + string.Join(',', copies) + "]";
-        return new KnownFacts(CopySums.Digests(connection, list), CopySums.TagSums(connection, list), LibraryQueries.FieldsFromNames(connection, copies).Keys.ToHashSet(), notes.FieldsOf(tracks));
+        return new KnownFacts(
+            CopySums.Digests(connection, list), CopySums.TagSums(connection, list),
+            LibraryQueries.FieldsFromNames(connection, copies).Keys.ToHashSet(), notes.FieldsOf(tracks));
     }
 
     /// <summary>Whether two texts that identify tags differ at most in what a person says of the track.</summary>
-    public static bool DiffersInNotesAlone(string tags, string others) => tags[..(tags.LastIndexOf(' ') + 1)] == others[..(others.LastIndexOf(' ') + 1)];
+    public static bool DiffersInNotesAlone(string tags, string others) =>
+        tags[..(tags.LastIndexOf(' ') + 1)] == others[..(others.LastIndexOf(' ') + 1)];
 
     private static StickTrack TrackOf(TrackPlace place, PlanItem item, DeviceDescription device, TagContents contents, KnownFacts known)
     {
@@ -159,43 +177,55 @@ internal sealed class StickPlanner(Database database, LibraryQueries library, IT
             tags.Set(field.Name, field.Values);
         }
 
-        bool keepsSound = IsSourceAsItIs(item) && Path.GetExtension(item.RelativePath).Equals(Path.GetExtension(place.Track.Master.Path), StringComparison.OrdinalIgnoreCase);
+        bool keepsSound = IsSourceAsItIs(item)
+            && Path.GetExtension(item.RelativePath).Equals(Path.GetExtension(place.Track.Master.Path), StringComparison.OrdinalIgnoreCase);
         bool isCopied = device.KeepsTags && isAsTagged && keepsSound && !known.NamedByFile.Contains(place.Track.Master.Id);
         return new StickTrack(place.List, place.Track, item, StickNotes.Of(tags), isCopied) { KeepsSound = keepsSound };
     }
 
     /// <summary>True where nothing happens to the sound and it stays in its format.</summary>
     private static bool IsSourceAsItIs(PlanItem item) =>
-        item.Route.IsCarried || item.Route.Sound.IsUnchanged && !item.Target.IsLossy && item.Source.Facts is { IsLossless: true } facts && facts.FileFormat == item.Target.Format && facts.CodecName == item.Target.Format.Name;
+        item.Route.IsCarried
+            || item.Route.Sound.IsUnchanged && !item.Target.IsLossy && item.Source.Facts is { IsLossless: true } facts
+                && facts.FileFormat == item.Target.Format && facts.CodecName == item.Target.Format.Name;
 
-    /// <summary>What identifies the sound of a file, and whether it is that of the file that was made; null where only an analysis can tell.</summary>
+    /// <summary>
+    /// What identifies the sound of a file, and whether it is that of the file that was made; null where only an analysis can tell.
+    /// </summary>
     private static (string Sound, bool? IsSame) SoundOf(StickTrack track, KnownFacts known, StickFile? made)
     {
         var master = track.Track.Master;
-        var now = new SourceSound(known.Digests.GetValueOrDefault(master.Id), master.FileBytes, master.ModifiedAt, known.RecipeOf(track.Planned.Target));
+        var now = new SourceSound(
+            known.Digests.GetValueOrDefault(master.Id), master.FileBytes, master.ModifiedAt, known.RecipeOf(track.Planned.Target));
         var text = JsonSerializer.Serialize(now, DeliverJson.Default.SourceSound);
-        if (made is not { File.Sound.Length: > 0 } || JsonSerializer.Deserialize(made.File.Sound, DeliverJson.Default.SourceSound) is not { } then)
+        if (made is not { File.Sound.Length: > 0 }
+            || JsonSerializer.Deserialize(made.File.Sound, DeliverJson.Default.SourceSound) is not { } then)
             return (text, false);
         bool? isSame = now.IsSoundOf(then);
         // As long as nothing better is known, what was written stands.
-        return isSame == true && (now.Digest is null || then.Digest is { } digest && SourceSound.AreEqual(now.Digest, digest)) ? (made.File.Sound, true) : (text, isSame);
+        return isSame == true && (now.Digest is null || then.Digest is { } digest && SourceSound.AreEqual(now.Digest, digest))
+            ? (made.File.Sound, true)
+            : (text, isSame);
     }
 
     private static string TagsOf(StickTrack track, DeviceDescription device, KnownFacts known)
     {
         var said = string.Join('\n', known.Notes[track.Track.Id].Select(field => $"{field.Name}\0{string.Join('\0', field.Values)}"));
-        return $"{known.TagSums.GetValueOrDefault(track.Track.Master.Id)} {device.Artwork} {device.Id3v2Version} {device.KeepsTags} {HashOf(said)}";
+        return $"{known.TagSums.GetValueOrDefault(track.Track.Master.Id)} {device.Artwork} {device.Id3v2Version} {device.KeepsTags} "
+            + $"{HashOf(said)}";
     }
 
     private static string HashOf(string text) => System.Convert.ToHexStringLower(XxHash128.Hash(Encoding.UTF8.GetBytes(text)));
 
-    private static string RelativePath(string fromFile, string toFile) => Path.GetRelativePath("/" + Path.GetDirectoryName(fromFile), "/" + toFile);
+    private static string RelativePath(string fromFile, string toFile) =>
+        Path.GetRelativePath("/" + Path.GetDirectoryName(fromFile), "/" + toFile);
 
     /// <param name="Number">In its list, from 1.</param>
     private sealed record TrackPlace(string Key, StickList List, TrackRow Track, int Number);
 
     /// <summary>What the library knows of the copies of a stick.</summary>
-    private sealed record KnownFacts(Dictionary<long, string> Digests, Dictionary<long, string> TagSums, IReadOnlySet<long> NamedByFile, ILookup<long, TagField> Notes)
+    private sealed record KnownFacts(
+        Dictionary<long, string> Digests, Dictionary<long, string> TagSums, IReadOnlySet<long> NamedByFile, ILookup<long, TagField> Notes)
     {
         private readonly Dictionary<Target, string> _recipes = [];
 

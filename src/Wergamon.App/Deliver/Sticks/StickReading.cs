@@ -9,11 +9,15 @@ using Wergamon.Core.Tags;
 namespace Wergamon.App.Deliver.Sticks;
 
 /// <summary>Reads back what was changed on a device, and takes over what the person chooses.</summary>
-public sealed class StickReading(MusicSticks sticks, StickGuard gate, StickStore store, LibraryQueries library, ITrackLists lists, ITrackNotes notes, ChangeBackups backups)
+public sealed class StickReading(
+    MusicSticks sticks, StickGuard gate, StickStore store, LibraryQueries library, ITrackLists lists, ITrackNotes notes,
+    ChangeBackups backups)
 {
     private const int MaxPlaylistBytes = 4 << 20;
 
-    private static readonly HashSet<string> MusicExtensions = new(FileFormats.Writable.Select(format => format.Extension).Concat([".aif", ".wma", ".mp4", ".ape", ".oga"]), StringComparer.OrdinalIgnoreCase);
+    private static readonly HashSet<string> MusicExtensions = new(
+        FileFormats.Writable.Select(format => format.Extension).Concat([".aif", ".wma", ".mp4", ".ape", ".oga"]),
+        StringComparer.OrdinalIgnoreCase);
 
     public StickChanges Read(StickView view)
     {
@@ -23,7 +27,11 @@ public sealed class StickReading(MusicSticks sticks, StickGuard gate, StickStore
         var paths = PathsOf(view);
         return new StickChanges(
             [.. changed.Where(line => line.Playlist is null).Select(line => ReadFile(place, line))],
-            [.. changed.Where(line => line.Playlist is not null).Select(line => ReadPlaylist(place, line, paths)).OfType<StickListChange>()],
+            [
+                .. changed.Where(line => line.Playlist is not null)
+                    .Select(line => ReadPlaylist(place, line, paths))
+                    .OfType<StickListChange>()
+            ],
             [.. view.Lines.Where(line => line.Step.State == StickState.Deleted && !line.IsPlaylist)],
             [.. view.Foreign.Where(path => MusicExtensions.Contains(Path.GetExtension(path)) && !view.Imported.Contains(path))]);
     }
@@ -38,18 +46,26 @@ public sealed class StickReading(MusicSticks sticks, StickGuard gate, StickStore
         var changes = Read(view);
         foreach (var group in decisions.GroupBy(decision => decision.Key))
         {
-            var chosen = group.DistinctBy(decision => decision.What).ToDictionary(decision => decision.What, decision => decision.TakesThere);
+            var chosen = group.DistinctBy(decision => decision.What)
+                .ToDictionary(decision => decision.What, decision => decision.TakesThere);
             if (changes.Files.FirstOrDefault(file => file.Line.Step.Key == group.Key) is { } file)
                 Decide(stickId, place, file, chosen);
-            else if (changes.Lists.FirstOrDefault(list => list.Line.Step.Key == group.Key) is { } list && chosen.TryGetValue(StickDecision.Order, out bool takesOrder))
+            else if (changes.Lists.FirstOrDefault(list => list.Line.Step.Key == group.Key) is { } list
+                && chosen.TryGetValue(StickDecision.Order, out bool takesOrder))
                 Decide(stickId, place, view.Row.Title, list, takesOrder);
-            else if (changes.Deleted.FirstOrDefault(line => line.Step.Key == group.Key) is { } deleted && chosen.GetValueOrDefault(StickDecision.Deletion))
+            else if (changes.Deleted.FirstOrDefault(line => line.Step.Key == group.Key) is { } deleted
+                && chosen.GetValueOrDefault(StickDecision.Deletion))
                 Exclude(stickId, deleted);
         }
 
         // What was taken over is what the library says now, so that it need not be written again.
         if (sticks.View(stickId) is { } after)
-            store.Update(stickId, [.. after.Lines.Where(line => line.Step.State == StickState.Tags && IsAsWanted(line)).Select(line => line.Known! with { File = line.Known.File with { Tags = line.Step.Wanted!.Tags } })]);
+            store.Update(
+                stickId,
+                [
+                    .. after.Lines.Where(line => line.Step.State == StickState.Tags && IsAsWanted(line))
+                        .Select(line => line.Known! with { File = line.Known.File with { Tags = line.Step.Wanted!.Tags } })
+                ]);
     }
 
     private static StickFileChange ReadFile(string place, StickLine line)
@@ -59,7 +75,10 @@ public sealed class StickReading(MusicSticks sticks, StickGuard gate, StickStore
         try
         {
             using var stream = PlainFile.OpenRead(Path.Combine(place, line.Step.Written!.Path));
-            return new StickFileChange(line, StickNoteComparison.Compare(known.Sent, known.Held, line.Track.Notes, StickNotes.Of(FileReading.ReadTags(stream).Tags)), null);
+            return new StickFileChange(
+                line,
+                StickNoteComparison.Compare(known.Sent, known.Held, line.Track.Notes, StickNotes.Of(FileReading.ReadTags(stream).Tags)),
+                null);
         }
         catch (Exception failure) when (failure is IOException or UnauthorizedAccessException or UnreadableAudioException)
         {
@@ -74,8 +93,14 @@ public sealed class StickReading(MusicSticks sticks, StickGuard gate, StickStore
         var path = line.Step.Written!.Path;
         var full = Path.Combine(place, path);
         var read = PlainFile.Length(full) <= MaxPlaylistBytes ? PlaylistFormat.ReadAny(PlainFile.ReadAll(full, MaxPlaylistBytes)) : null;
-        var there = (read?.Entries ?? []).Select(entry => paths.TryGetValue(OnStick(path, entry.Path), out var known) ? new StickEntry(known.TrackId, known.Title) : new StickEntry(null, entry.Title.Length > 0 ? entry.Title : entry.Path)).ToList();
-        var here = wanted.Playlist.Entries.Select(entry => paths.TryGetValue(OnStick(path, entry.Path), out var known) ? new StickEntry(known.TrackId, known.Title) : null).OfType<StickEntry>().ToList();
+        var there = (read?.Entries ?? []).Select(
+            entry => paths.TryGetValue(OnStick(path, entry.Path), out var known)
+                ? new StickEntry(known.TrackId, known.Title)
+                : new StickEntry(null, entry.Title.Length > 0 ? entry.Title : entry.Path)).ToList();
+        var here = wanted.Playlist.Entries.Select(
+                entry => paths.TryGetValue(OnStick(path, entry.Path), out var known) ? new StickEntry(known.TrackId, known.Title) : null)
+            .OfType<StickEntry>()
+            .ToList();
         return new StickListChange(line, here, there, line.Step.Wanted?.Sound != line.Step.Written.Sound);
     }
 
@@ -133,7 +158,8 @@ public sealed class StickReading(MusicSticks sticks, StickGuard gate, StickStore
             var list = change.Line.Playlist!.List;
             long[] there = [.. change.There.Select(entry => entry.TrackId).OfType<long>()];
             // The order is taken over, and nothing else: what is not on the stick stays in the set.
-            if (list.Row.ListId is not { } set || lists.Get(set) is not { } own || !lists.SetTracks(set, Ordering.Adopt(own.TrackIds, there), $"order taken from “{title}”"))
+            if (list.Row.ListId is not { } set || lists.Get(set) is not { } own
+                || !lists.SetTracks(set, Ordering.Adopt(own.TrackIds, there), $"order taken from “{title}”"))
                 store.FixList(list.Row.Id, there);
         }
 
@@ -151,14 +177,20 @@ public sealed class StickReading(MusicSticks sticks, StickGuard gate, StickStore
     }
 
     /// <summary>True for a file that holds what the library says and differs in nothing else that is known.</summary>
-    private static bool IsAsWanted(StickLine line) => line is { Known: { File.Tags.Length: > 0 } known, Track: { } track } && StickPlanner.DiffersInNotesAlone(known.File.Tags, line.Step.Wanted!.Tags)
+    private static bool IsAsWanted(StickLine line) =>
+        line is { Known: { File.Tags.Length: > 0 } known, Track: { } track }
+            && StickPlanner.DiffersInNotesAlone(known.File.Tags, line.Step.Wanted!.Tags)
         && StickNotes.Fields.All(field => known.Held.HasSame(field, track.Notes) || known.Sent.HasSame(field, track.Notes));
 
     /// <summary>Tracks by the paths of their files on the stick.</summary>
     private Dictionary<string, (long TrackId, string Title)> PathsOf(StickView view)
     {
-        var known = view.Lines.Where(line => line is { IsPlaylist: false, Step.Written: not null }).Select(line => (line.Step.Written!.Path, TrackId: StickKeys.TrackIdOf(line.Step.Key))).ToList();
-        var titles = library.TracksById([.. known.Select(each => each.TrackId).Distinct()]).DistinctBy(track => track.Id).ToDictionary(track => track.Id, track => track.Title);
+        var known = view.Lines.Where(line => line is { IsPlaylist: false, Step.Written: not null })
+            .Select(line => (line.Step.Written!.Path, TrackId: StickKeys.TrackIdOf(line.Step.Key)))
+            .ToList();
+        var titles = library.TracksById([.. known.Select(each => each.TrackId).Distinct()])
+            .DistinctBy(track => track.Id)
+            .ToDictionary(track => track.Id, track => track.Title);
         var paths = new Dictionary<string, (long, string)>(StringComparer.OrdinalIgnoreCase);
         foreach (var (path, trackId) in known.Where(each => titles.ContainsKey(each.TrackId)))
             paths[path] = (trackId, titles[trackId]);
@@ -168,7 +200,9 @@ public sealed class StickReading(MusicSticks sticks, StickGuard gate, StickStore
         return paths;
     }
 
-    /// <summary>A path that a playlist names, from the top of the stick; devices write it from the folder of the list or from the top.</summary>
+    /// <summary>
+    /// A path that a playlist names, from the top of the stick; devices write it from the folder of the list or from the top.
+    /// </summary>
     private static string OnStick(string playlist, string path)
     {
         var plain = path.Replace('\\', '/');

@@ -9,11 +9,15 @@ namespace Wergamon.App.Deliver.Sticks;
 /// <param name="Mark">As the file on it says.</param>
 public sealed record StickSettings(string Place, string Mark, string DeviceKey)
 {
-    /// <summary>The number of the folder where its file system gives one that lasts, so that a copy of it is not taken for the stick; 0 where it is not known.</summary>
+    /// <summary>
+    /// The number of the folder where its file system gives one that lasts, so that a copy of it is not taken for the stick; 0 where it is
+    /// not known.
+    /// </summary>
     public long Number { get; init; }
 
     public static StickSettings Of(DeliveryRow row) =>
-        JsonSerializer.Deserialize(row.Settings, DeliverJson.Default.StickSettings) ?? throw new InvalidDataException($"Delivery {row.Id} does not say which stick it is.");
+        JsonSerializer.Deserialize(row.Settings, DeliverJson.Default.StickSettings)
+            ?? throw new InvalidDataException($"Delivery {row.Id} does not say which stick it is.");
 
     public string ToJson() => JsonSerializer.Serialize(this, DeliverJson.Default.StickSettings);
 }

@@ -9,5 +9,6 @@ public static class StickRuns
 
     public static bool IsRemoval(RunItemRow item) => ActionOf(item) == StickAction.Remove;
 
-    private static StickAction? ActionOf(RunItemRow item) => StickFileHandler.ItemKind.Is(item) ? StickFileHandler.ItemKind.SpecOf(item).Action : null;
+    private static StickAction? ActionOf(RunItemRow item) =>
+        StickFileHandler.ItemKind.Is(item) ? StickFileHandler.ItemKind.SpecOf(item).Action : null;
 }

@@ -15,7 +15,8 @@ public sealed class StickSpeeds(Settings settings)
     public double? Of(long stickId) => settings.Read(KeyOf(stickId), DeliverJson.Default.NullableDouble);
 
     internal void Note(long stickId, long bytes, TimeSpan took) =>
-        _written.AddOrUpdate(stickId, (bytes, took.TotalSeconds), (_, before) => (before.Bytes + bytes, before.Seconds + took.TotalSeconds));
+        _written.AddOrUpdate(
+            stickId, (bytes, took.TotalSeconds), (_, before) => (before.Bytes + bytes, before.Seconds + took.TotalSeconds));
 
     /// <summary>Remembers the speed of the run that ends.</summary>
     internal void Keep(long stickId)

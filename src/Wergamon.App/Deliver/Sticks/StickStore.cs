@@ -15,19 +15,22 @@ public sealed class StickStore(Database database)
     public IReadOnlyList<StickListRow> Lists(long stickId)
     {
         using var connection = database.Open();
-        return connection.Query<StickListRow>("SELECT id, title, list_id, part FROM stick_list WHERE delivery_id = @stickId ORDER BY position, id", new { stickId }).AsList();
+        return connection.Query<StickListRow>(
+            "SELECT id, title, list_id, part FROM stick_list WHERE delivery_id = @stickId ORDER BY position, id", new { stickId }).AsList();
     }
 
     /// <summary>How many files were written to each stick.</summary>
     public IReadOnlyDictionary<long, int> CountFiles() => database.Read("files on sticks", connection => connection
-        .Query<(long Stick, int Files)>("SELECT delivery_id, COUNT(*) FROM stick_file GROUP BY delivery_id").ToDictionary(row => row.Stick, row => row.Files));
+        .Query<(long Stick, int Files)>("SELECT delivery_id, COUNT(*) FROM stick_file GROUP BY delivery_id")
+            .ToDictionary(row => row.Stick, row => row.Files));
 
     /// <summary>Appends a list; one that is there already is not added again.</summary>
     /// <param name="listId">Of a set; null for a part of the library.</param>
     public void AddList(long stickId, string title, long? listId, LibraryPart? part) => database.Change(connection => connection.Execute(
         """
         INSERT INTO stick_list (delivery_id, position, title, list_id, part)
-        SELECT id, (SELECT COALESCE(MAX(position), 0) + 1 FROM stick_list WHERE delivery_id = @stickId), @title, @listId, @part FROM delivery WHERE id = @stickId
+        SELECT id, (SELECT COALESCE(MAX(position), 0) + 1 FROM stick_list WHERE delivery_id = @stickId), @title, @listId, @part
+            FROM delivery WHERE id = @stickId
             AND NOT EXISTS (SELECT 1 FROM stick_list WHERE delivery_id = @stickId AND list_id IS @listId AND part IS @part)
         """,
         new { stickId, title, listId, part = part?.ToJson() }));
@@ -36,17 +39,23 @@ public sealed class StickStore(Database database)
     /// <param name="arrange">Gets the numbers of the lists in order and gives those that stay.</param>
     public void ArrangeLists(long stickId, Func<IReadOnlyList<long>, IReadOnlyList<long>> arrange) => database.Change(connection =>
     {
-        var before = connection.Query<long>("SELECT id FROM stick_list WHERE delivery_id = @stickId ORDER BY position, id", new { stickId }).AsList();
+        var before = connection.Query<long>("SELECT id FROM stick_list WHERE delivery_id = @stickId ORDER BY position, id", new { stickId })
+            .AsList();
         var after = arrange(before);
         connection.Execute("DELETE FROM stick_list WHERE id = @gone", before.Except(after).Select(gone => new { gone }));
-        connection.Execute("UPDATE stick_list SET position = @position WHERE id = @list", after.Select((list, position) => new { list, position }));
+        connection.Execute(
+            "UPDATE stick_list SET position = @position WHERE id = @list", after.Select((list, position) => new { list, position }));
     });
 
     /// <summary>A list gets these tracks in this order, and no longer follows the library.</summary>
     public void FixList(long listId, IReadOnlyList<long> trackIds) => database.Change(connection => connection.Execute(
-        "UPDATE stick_list SET list_id = NULL, part = @part WHERE id = @listId", new { listId, part = LibraryPart.OfTracks(trackIds).ToJson() }));
+        "UPDATE stick_list SET list_id = NULL, part = @part WHERE id = @listId",
+        new { listId, part = LibraryPart.OfTracks(trackIds).ToJson() }));
 
-    public void SetListTitle(long listId, string title) => database.Change(connection => connection.Execute("UPDATE stick_list SET title = @title WHERE id = @listId AND title <> @title", new { listId, title }));
+    public void SetListTitle(long listId, string title) =>
+        database.Change(
+            connection =>
+                connection.Execute("UPDATE stick_list SET title = @title WHERE id = @listId AND title <> @title", new { listId, title }));
 
     public IReadOnlySet<long> Skipped(long stickId)
     {
@@ -56,10 +65,12 @@ public sealed class StickStore(Database database)
 
     /// <summary>A track stays off a stick whatever its lists say.</summary>
     public void Skip(long stickId, long trackId) => database.Change(connection => connection.Execute(
-        "INSERT OR IGNORE INTO stick_skip (delivery_id, track_id) SELECT @stickId, id FROM track WHERE id = @trackId", new { stickId, trackId }));
+        "INSERT OR IGNORE INTO stick_skip (delivery_id, track_id) SELECT @stickId, id FROM track WHERE id = @trackId",
+        new { stickId, trackId }));
 
     /// <summary>No track stays off a stick any longer.</summary>
-    public void ClearExclusions(long stickId) => database.Change(connection => connection.Execute("DELETE FROM stick_skip WHERE delivery_id = @stickId", new { stickId }));
+    public void ClearExclusions(long stickId) =>
+        database.Change(connection => connection.Execute("DELETE FROM stick_skip WHERE delivery_id = @stickId", new { stickId }));
 
     /// <summary>What was written to a stick, by key. Of changes that were cut off, those count that have taken place.</summary>
     /// <param name="stampOf">Of the file at a path of the stick; null where there is none, or the stick is not there.</param>
@@ -68,8 +79,10 @@ public sealed class StickStore(Database database)
         List<FileRow> rows, intents;
         using (var connection = database.Open())
         {
-            intents = connection.Query<FileRow>($"SELECT {FileColumns}, 0 AS turn FROM stick_intent WHERE delivery_id = @stickId", new { stickId }).AsList();
-            rows = connection.Query<FileRow>($"SELECT {FileColumns}, turn FROM stick_file WHERE delivery_id = @stickId", new { stickId }).AsList();
+            intents = connection.Query<FileRow>(
+                $"SELECT {FileColumns}, 0 AS turn FROM stick_intent WHERE delivery_id = @stickId", new { stickId }).AsList();
+            rows = connection.Query<FileRow>($"SELECT {FileColumns}, turn FROM stick_file WHERE delivery_id = @stickId", new { stickId })
+                .AsList();
         }
 
         var came = intents.Where(intent => stampOf(intent.Path) == intent.Stamp).Select(intent => intent.Key).ToList();
@@ -84,17 +97,24 @@ public sealed class StickStore(Database database)
     {
         using (var connection = database.Open())
         {
-            if (connection.QueryFirstOrDefault<FileRow>($"SELECT {FileColumns}, 0 AS turn FROM stick_intent WHERE delivery_id = @stickId AND key = @key", new { stickId, key }) is not { } intent || stampOf(intent.Path) != intent.Stamp)
-                return connection.QueryFirstOrDefault<FileRow>($"SELECT {FileColumns}, turn FROM stick_file WHERE delivery_id = @stickId AND key = @key", new { stickId, key })?.File;
+            if (connection.QueryFirstOrDefault<FileRow>(
+                    $"SELECT {FileColumns}, 0 AS turn FROM stick_intent WHERE delivery_id = @stickId AND key = @key",
+                    new { stickId, key }) is not { } intent
+                || stampOf(intent.Path) != intent.Stamp)
+                return connection.QueryFirstOrDefault<FileRow>(
+                    $"SELECT {FileColumns}, turn FROM stick_file WHERE delivery_id = @stickId AND key = @key", new { stickId, key })?.File;
         }
 
         Commit(stickId, key);
         return File(stickId, key, stampOf);
     }
 
-    /// <summary>Notes what is about to happen to a file; once it has, <see cref="Commit"/> makes it true, here or after a restart.</summary>
+    /// <summary>
+    /// Notes what is about to happen to a file; once it has, <see cref="Commit"/> makes it true, here or after a restart.
+    /// </summary>
     internal void Prepare(long stickId, StickFile file) => database.Change(connection => connection.Execute(
-        "INSERT OR REPLACE INTO stick_intent (delivery_id, key, path, sound, tags, bytes, modified_at, sent, held) SELECT id, @Key, @Path, @Sound, @Tags, @Bytes, @ModifiedAt, @Sent, @Held FROM delivery WHERE id = @stickId",
+        "INSERT OR REPLACE INTO stick_intent (delivery_id, key, path, sound, tags, bytes, modified_at, sent, held) "
+            + "SELECT id, @Key, @Path, @Sound, @Tags, @Bytes, @ModifiedAt, @Sent, @Held FROM delivery WHERE id = @stickId",
         RowOf(stickId, file)));
 
     internal void Commit(long stickId, string key) => database.Change(connection =>
@@ -102,7 +122,8 @@ public sealed class StickStore(Database database)
         connection.Execute(
             """
             INSERT OR REPLACE INTO stick_file (delivery_id, key, path, sound, tags, bytes, modified_at, sent, held, turn)
-            SELECT delivery_id, key, path, sound, tags, bytes, modified_at, sent, held, (SELECT COALESCE(MAX(turn), 0) + 1 FROM stick_file WHERE delivery_id = @stickId)
+            SELECT delivery_id, key, path, sound, tags, bytes, modified_at, sent, held, (SELECT COALESCE(MAX(turn), 0) + 1 FROM stick_file
+                WHERE delivery_id = @stickId)
             FROM stick_intent WHERE delivery_id = @stickId AND key = @key
             """,
             new { stickId, key });
@@ -126,29 +147,43 @@ public sealed class StickStore(Database database)
 
     /// <summary>A file that was written here goes once another has its place.</summary>
     internal void NoteStray(long stickId, string path, StickStamp stamp) => database.Change(connection => connection.Execute(
-        "INSERT OR REPLACE INTO stick_stray (delivery_id, path, bytes, modified_at) SELECT id, @path, @Bytes, @ModifiedAt FROM delivery WHERE id = @stickId", new { stickId, path, stamp.Bytes, stamp.ModifiedAt }));
+        "INSERT OR REPLACE INTO stick_stray (delivery_id, path, bytes, modified_at) SELECT id, @path, @Bytes, @ModifiedAt FROM delivery "
+            + "WHERE id = @stickId",
+        new { stickId, path, stamp.Bytes, stamp.ModifiedAt }));
 
-    internal void ForgetStray(long stickId, string path) => database.Change(connection => connection.Execute("DELETE FROM stick_stray WHERE delivery_id = @stickId AND path = @path", new { stickId, path }));
+    internal void ForgetStray(long stickId, string path) =>
+        database.Change(
+            connection =>
+                connection.Execute("DELETE FROM stick_stray WHERE delivery_id = @stickId AND path = @path", new { stickId, path }));
 
     internal IReadOnlyList<(string Path, StickStamp Stamp)> Strays(long stickId)
     {
         using var connection = database.Open();
-        return [.. connection.Query<(string Path, long Bytes, long ModifiedAt)>("SELECT path, bytes, modified_at FROM stick_stray WHERE delivery_id = @stickId", new { stickId }).Select(row => (row.Path, new StickStamp(row.Bytes, row.ModifiedAt)))];
+        return [
+            .. connection.Query<(string Path, long Bytes, long ModifiedAt)>(
+                    "SELECT path, bytes, modified_at FROM stick_stray WHERE delivery_id = @stickId", new { stickId })
+                .Select(row => (row.Path, new StickStamp(row.Bytes, row.ModifiedAt)))
+        ];
     }
 
     internal void NoteImport(long stickId, StickImport import) => database.Change(connection => connection.Execute(
-        "INSERT OR REPLACE INTO stick_import (delivery_id, path, copy_path, bytes, modified_at) SELECT id, @Path, @CopyPath, @Bytes, @ModifiedAt FROM delivery WHERE id = @stickId",
+        "INSERT OR REPLACE INTO stick_import (delivery_id, path, copy_path, bytes, modified_at) "
+            + "SELECT id, @Path, @CopyPath, @Bytes, @ModifiedAt FROM delivery WHERE id = @stickId",
         new { stickId, import.Path, import.CopyPath, import.Stamp.Bytes, import.Stamp.ModifiedAt }));
 
     internal IReadOnlyList<StickImport> Imports(long stickId)
     {
         using var connection = database.Open();
-        return [.. connection.Query<(string Path, string CopyPath, long Bytes, long ModifiedAt)>("SELECT path, copy_path, bytes, modified_at FROM stick_import WHERE delivery_id = @stickId", new { stickId })
+        return [
+            .. connection.Query<(string Path, string CopyPath, long Bytes, long ModifiedAt)>(
+                "SELECT path, copy_path, bytes, modified_at FROM stick_import WHERE delivery_id = @stickId", new { stickId })
             .Select(row => new StickImport(row.Path, row.CopyPath, new StickStamp(row.Bytes, row.ModifiedAt)))];
     }
 
     internal void Forget(long stickId, string key) => database.Change(connection => connection.Execute(
-        "DELETE FROM stick_file WHERE delivery_id = @stickId AND key = @key; DELETE FROM stick_intent WHERE delivery_id = @stickId AND key = @key", new { stickId, key }));
+        "DELETE FROM stick_file WHERE delivery_id = @stickId AND key = @key; DELETE FROM stick_intent WHERE delivery_id = @stickId "
+            + "AND key = @key",
+        new { stickId, key }));
 
     private static object RowOf(long stickId, StickFile file) => new
     {
@@ -189,6 +224,7 @@ public sealed class StickStore(Database database)
 
         public StickFile File => new(new WrittenFile(Key, Path, Sound, Tags, Stamp, Turn), Read(Sent), Read(Held));
 
-        private static StickNotes Read(string json) => json.Length > 2 ? JsonSerializer.Deserialize(json, DeliverJson.Default.StickNotes) ?? StickNotes.None : StickNotes.None;
+        private static StickNotes Read(string json) =>
+            json.Length > 2 ? JsonSerializer.Deserialize(json, DeliverJson.Default.StickNotes) ?? StickNotes.None : StickNotes.None;
     }
 }

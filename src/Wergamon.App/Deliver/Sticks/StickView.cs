@@ -70,7 +70,9 @@ public sealed record StickLine(StickStep Step)
 /// <param name="Place">Where it is; null while it is away.</param>
 /// <param name="Lines">In the order wanted, then what goes.</param>
 /// <param name="Foreign">Paths of files that were not written from here.</param>
-public sealed record StickView(DeliveryRow Row, StickSettings Settings, DeviceDescription Device, IReadOnlyList<StickList> Lists, string? Place, IReadOnlyList<StickLine> Lines, IReadOnlyList<string> Foreign)
+public sealed record StickView(
+    DeliveryRow Row, StickSettings Settings, DeviceDescription Device, IReadOnlyList<StickList> Lists, string? Place,
+    IReadOnlyList<StickLine> Lines, IReadOnlyList<string> Foreign)
 {
     /// <summary>Those of them that were copied into the library.</summary>
     public IReadOnlySet<string> Imported { get; init; } = new HashSet<string>();
@@ -99,9 +101,14 @@ public sealed record StickView(DeliveryRow Row, StickSettings Settings, DeviceDe
     public long BytesToWrite => ToDo.Sum(line => line.BytesToWrite);
 
     /// <summary>What the stick will hold more than now.</summary>
-    public long BytesAdded => ToDo.Sum(line => line.BytesToWrite) - ToDo.Where(line => line.Step.State is StickState.Gone or StickState.Sound or StickState.Tags).Sum(line => line.Step.Written!.Stamp.Bytes);
+    public long BytesAdded =>
+        ToDo.Sum(line => line.BytesToWrite)
+            - ToDo.Where(line => line.Step.State is StickState.Gone or StickState.Sound or StickState.Tags)
+                .Sum(line => line.Step.Written!.Stamp.Bytes);
 
-    /// <summary>Converting for one second of playing time, by kind of work, as this machine has done it; see <see cref="Throughput"/>.</summary>
+    /// <summary>
+    /// Converting for one second of playing time, by kind of work, as this machine has done it; see <see cref="Throughput"/>.
+    /// </summary>
     internal IReadOnlyDictionary<string, double> Paces { get; init; } = new Dictionary<string, double>();
 
     internal int Workers { get; init; } = 1;
@@ -109,7 +116,9 @@ public sealed record StickView(DeliveryRow Row, StickSettings Settings, DeviceDe
     /// <summary>How fast the stick took what was last written to it; null before that.</summary>
     public double? BytesPerSecond { get; init; }
 
-    /// <summary>How long the update will take, as far as earlier work tells: converting and writing run side by side. Null while it does not tell.</summary>
+    /// <summary>
+    /// How long the update will take, as far as earlier work tells: converting and writing run side by side. Null while it does not tell.
+    /// </summary>
     public TimeSpan? Duration
     {
         get
@@ -117,7 +126,8 @@ public sealed record StickView(DeliveryRow Row, StickSettings Settings, DeviceDe
             double converting = 0;
             foreach (var line in ToDo.Where(line => line.Route is not null))
             {
-                if (!Paces.TryGetValue(ConvertWork.Of(line.Track!.Planned.Target, line.Route!.Steps.Select(step => step.Kind)).Key, out double pace))
+                if (!Paces.TryGetValue(
+                    ConvertWork.Of(line.Track!.Planned.Target, line.Route!.Steps.Select(step => step.Kind)).Key, out double pace))
                     return null;
                 converting += pace * line.Track.Track.Master.Facts.Duration.TotalSeconds / Workers;
             }
@@ -130,7 +140,8 @@ public sealed record StickView(DeliveryRow Row, StickSettings Settings, DeviceDe
     public string? Problem =>
         Place is null ? "This stick is not connected. Plug it in, or choose its folder."
         : BytesAdded > FreeBytes ? "There is not enough space on the stick. Remove a list, or choose smaller files."
-        : Device.Rules.ProblemOf([.. Lines.Where(line => line.Step.Wanted is not null).Select(line => (line.Path, line.Track?.Bytes ?? 0))]);
+        : Device.Rules.ProblemOf(
+            [.. Lines.Where(line => line.Step.Wanted is not null).Select(line => (line.Path, line.Track?.Bytes ?? 0))]);
 }
 
 /// <summary>Keys of files on sticks.</summary>

@@ -1,6 +1,9 @@
 namespace Wergamon.Core.Analysis.Comparing;
 
-/// <summary>Where the second of two signals lies against the first: frame n of the first is heard at <c>Offset + Fraction + n * Speed</c> of the second.</summary>
+/// <summary>
+/// Where the second of two signals lies against the first: frame n of the first is heard at <c>Offset + Fraction + n * Speed</c> of the
+/// second.
+/// </summary>
 /// <param name="Offset">Whole frames by which the second is late; negative when it is early.</param>
 /// <param name="Fraction">What remains, from -0.5 to 0.5 frames; 0 where whole frames fit.</param>
 /// <param name="Speed">Frames of the second for one of the first; 1 at the same speed, below 1 when the second runs faster.</param>

@@ -99,7 +99,8 @@ public sealed class AlignedSound : IDisposable
 
         (Energies, Difference) = PairEnergies.OfMatched(First, Second, _gain, _matched.AsSpan(0, _length), _residue.AsSpan(0, _length));
         var overlap = Overlap;
-        int from = (int)Math.Clamp(overlap.Start - frame, 0, count), to = (int)Math.Clamp(overlap.Start + overlap.Count - frame, from, count);
+        int from = (int)Math.Clamp(overlap.Start - frame, 0, count),
+            to = (int)Math.Clamp(overlap.Start + overlap.Count - frame, from, count);
         _residue.AsSpan(0, from * Channels).Clear();
         _residue.AsSpan(to * Channels, (count - to) * Channels).Clear();
     }

@@ -24,7 +24,9 @@ public sealed class Alignment
     /// <summary>Places that are this alike are one as good as another; then the smaller offset counts.</summary>
     private const double Tie = 0.0005;
 
-    /// <summary>Speeds that are tried, and the step between them: small enough for a section to stay in phase up to some hundred hertz.</summary>
+    /// <summary>
+    /// Speeds that are tried, and the step between them: small enough for a section to stay in phase up to some hundred hertz.
+    /// </summary>
     private const double MaxSpeedChange = 0.1, SpeedStep = 0.0006;
 
     /// <summary>Places that are less alike than this share of the best are not looked at more closely.</summary>
@@ -115,7 +117,9 @@ public sealed class Alignment
         return [.. found.OrderByDescending(each => each.Energy).Select(each => each.Start)];
     }
 
-    /// <summary>The best offset at the same speed. A section that only one of them has shows nothing; then the next is looked for.</summary>
+    /// <summary>
+    /// The best offset at the same speed. A section that only one of them has shows nothing; then the next is looked for.
+    /// </summary>
     private (AlignedPair Pair, long Start) FindOffset()
     {
         if (AsTheyStand() is { } same)
@@ -127,7 +131,11 @@ public sealed class Alignment
             foreach (long coarse in Places(start))
             {
                 var (offset, correlation) = Fine(start, coarse, MaxMargin);
-                double others = Shared(offset).Where(other => other != start).Select(other => Math.Abs(Fine(other, offset, 2).Correlation)).DefaultIfEmpty(Math.Abs(correlation)).Average();
+                double others = Shared(offset)
+                    .Where(other => other != start)
+                    .Select(other => Math.Abs(Fine(other, offset, 2).Correlation))
+                    .DefaultIfEmpty(Math.Abs(correlation))
+                    .Average();
                 // A drift, or a part that was edited, may hide what a single section shows.
                 double all = Math.Max((Math.Abs(correlation) + others) / 2, 0.9 * Math.Abs(correlation));
                 if (all > best.Correlation + Tie || all > best.Correlation - Tie && Math.Abs(offset) < Math.Abs(best.Offset))
@@ -165,19 +173,25 @@ public sealed class Alignment
 
     /// <summary>Whether nothing is left in any section, so that there is nothing to refine.</summary>
     private bool IsExact(AlignedPair pair) =>
-        pair.IsWhole && Shared(pair.Offset).All(start => Products.Residue(_first.Section(start, _section), _second.Section(start + pair.Offset, _section)) == 0);
+        pair.IsWhole
+            && Shared(pair.Offset)
+                .All(start => Products.Residue(_first.Section(start, _section), _second.Section(start + pair.Offset, _section)) == 0);
 
     /// <summary>The sections that both have when the second is late by some frames.</summary>
-    private IEnumerable<long> Shared(long offset) => _starts.Where(start => start + offset >= 0 && start + offset + _section <= _second.FrameCount);
+    private IEnumerable<long> Shared(long offset) =>
+        _starts.Where(start => start + offset >= 0 && start + offset + _section <= _second.FrameCount);
 
     /// <summary>Offsets in frames at which a section is found again, on a coarse scale; the best first.</summary>
     private IEnumerable<long> Places(long start)
     {
         int reach = (int)(Reach.TotalSeconds * _rate / Coarse), section = _section / Coarse;
-        var alike = new CrossCorrelation(_second.ReadCoarse(start - (long)reach * Coarse, section + 2 * reach, Coarse)).Of(_first.ReadCoarse(start, section, Coarse));
+        var alike = new CrossCorrelation(
+            _second.ReadCoarse(start - (long)reach * Coarse, section + 2 * reach, Coarse)).Of(_first.ReadCoarse(start, section, Coarse));
         double best = Math.Abs(alike[CrossCorrelation.Best(alike)]);
         return Enumerable.Range(0, alike.Length)
-            .Where(i => alike[i] != 0 && Math.Abs(alike[i]) >= WorthTrying * best && (i == 0 || Math.Abs(alike[i]) >= Math.Abs(alike[i - 1])) && (i == alike.Length - 1 || Math.Abs(alike[i]) > Math.Abs(alike[i + 1])))
+            .Where(
+                i => alike[i] != 0 && Math.Abs(alike[i]) >= WorthTrying * best && (i == 0 || Math.Abs(alike[i]) >= Math.Abs(alike[i - 1]))
+                    && (i == alike.Length - 1 || Math.Abs(alike[i]) > Math.Abs(alike[i + 1])))
             .OrderByDescending(i => Math.Abs(alike[i]))
             .Take(Candidates)
             .Select(i => (long)(i - reach) * Coarse);
@@ -202,14 +216,17 @@ public sealed class Alignment
         return best;
     }
 
-    /// <summary>Tries speeds from a tenth slower to a tenth faster, near the start where they have not led far apart; null where nothing is found.</summary>
+    /// <summary>
+    /// Tries speeds from a tenth slower to a tenth faster, near the start where they have not led far apart; null where nothing is found.
+    /// </summary>
     private AlignedPair? FindSpeed()
     {
         AlignedPair? best = null;
         foreach (long start in _starts.Where(start => start < SpeedSearch.TotalSeconds * _rate).Take(2))
         {
             int reach = (int)((Reach.TotalSeconds * _rate + MaxSpeedChange * (start + _section)) / VeryCoarse);
-            var within = new CrossCorrelation(_second.ReadCoarse(start - (long)reach * VeryCoarse, _section / VeryCoarse + 2 * reach, VeryCoarse));
+            var within = new CrossCorrelation(
+                _second.ReadCoarse(start - (long)reach * VeryCoarse, _section / VeryCoarse + 2 * reach, VeryCoarse));
             var section = _first.ReadCoarse(start, _section / VeryCoarse, VeryCoarse);
             for (int step = (int)(-MaxSpeedChange / SpeedStep); step <= MaxSpeedChange / SpeedStep; step++)
             {
@@ -217,7 +234,9 @@ public sealed class Alignment
                 var alike = within.Of(Stretched(section, speed));
                 int place = CrossCorrelation.Best(alike);
                 if (Math.Abs(alike[place]) > (best?.Correlation ?? MinAtSpeed))
-                    best = WithStart(new AlignedPair(0, 0, speed, Math.Abs(alike[place]), alike[place] < 0), start + (long)(place - reach) * VeryCoarse - start * speed);
+                    best = WithStart(
+                        new AlignedPair(0, 0, speed, Math.Abs(alike[place]), alike[place] < 0),
+                        start + (long)(place - reach) * VeryCoarse - start * speed);
             }
 
             if (best is not null)
@@ -227,7 +246,9 @@ public sealed class Alignment
         return best;
     }
 
-    /// <summary>Follows the place through a section by short windows, in which a speed that is not quite right leads less far astray.</summary>
+    /// <summary>
+    /// Follows the place through a section by short windows, in which a speed that is not quite right leads less far astray.
+    /// </summary>
     private AlignedPair Tune(long start, AlignedPair pair)
     {
         const int Windows = 8;
@@ -240,7 +261,8 @@ public sealed class Alignment
                 pair = Fit(places, place, pair);
         }
 
-        var tuned = _second.ReadBetween(pair.Offset + pair.Fraction + start * pair.Speed, pair.Speed, _section, new SincInterpolator(pair.Speed));
+        var tuned = _second.ReadBetween(
+            pair.Offset + pair.Fraction + start * pair.Speed, pair.Speed, _section, new SincInterpolator(pair.Speed));
         return pair with { Correlation = Math.Abs(Products.Correlation(Sharpened(_first.Section(start, _section)), Sharpened(tuned))) };
     }
 
@@ -289,10 +311,14 @@ public sealed class Alignment
         var phase = PhaseOf(length);
         var cross = length == _section && IsWhole(at) ? CrossSpectrum(start, (long)at - start) : phase.CrossSpectrum(window, here);
         double middle = length / 2.0;
-        return new PairPlace(start + middle, at + (phase.Delay(cross, pair.IsReversed) + middle) * pair.Speed, Math.Abs(Products.Correlation(window, here)));
+        return new PairPlace(
+            start + middle, at + (phase.Delay(cross, pair.IsReversed) + middle) * pair.Speed, Math.Abs(Products.Correlation(window, here)));
 
         bool IsWhole(double place) => pair.Speed == 1 && place == Math.Floor(place);
-        float[] At(double place, int count) => IsWhole(place) ? _second.Section((long)place, count) : _second.ReadBetween(place, pair.Speed, count, sinc ??= new SincInterpolator(pair.Speed));
+        float[] At(double place, int count) =>
+            IsWhole(place)
+                ? _second.Section((long)place, count)
+                : _second.ReadBetween(place, pair.Speed, count, sinc ??= new SincInterpolator(pair.Speed));
     }
 
     /// <summary>Adds a place and gives the line that fits all best, by least squares.</summary>
@@ -300,9 +326,12 @@ public sealed class Alignment
     {
         places.Add(place);
         double weights = places.Sum(each => each.Weight);
-        double first = places.Sum(each => each.Weight * each.First) / weights, second = places.Sum(each => each.Weight * each.Second) / weights;
+        double first = places.Sum(each => each.Weight * each.First) / weights,
+            second = places.Sum(each => each.Weight * each.Second) / weights;
         double spread = places.Sum(each => each.Weight * (each.First - first) * (each.First - first));
-        double speed = places.Count < 2 || spread == 0 ? pair.Speed : places.Sum(each => each.Weight * (each.First - first) * (each.Second - second)) / spread;
+        double speed = places.Count < 2 || spread == 0
+            ? pair.Speed
+            : places.Sum(each => each.Weight * (each.First - first) * (each.Second - second)) / spread;
         return WithStart(pair with { Speed = speed }, second - first * speed);
     }
 
@@ -336,7 +365,8 @@ public sealed class Alignment
             return pair;
         var section = _first.Section(starts[0], _section);
         double whole = Products.Residue(section, _second.Section(starts[0] + pair.Offset, _section));
-        double between = Products.Residue(section, _second.ReadBetween(starts[0] + pair.Offset + delay, 1, _section, new SincInterpolator(1)));
+        double between = Products.Residue(
+            section, _second.ReadBetween(starts[0] + pair.Offset + delay, 1, _section, new SincInterpolator(1)));
         return between < MinGain * whole ? WithStart(pair, pair.Offset + delay) : pair;
     }
 
@@ -345,7 +375,8 @@ public sealed class Alignment
     /// <summary>Of a whole section of the first and the one of the second that is late by some frames.</summary>
     private Complex[] CrossSpectrum(long start, long offset) => _crosses.TryGetValue((start, offset), out var known)
         ? known
-        : _crosses[(start, offset)] = PhaseOf(_section).CrossSpectrum(_first.Section(start, _section), _second.Section(start + offset, _section));
+        : _crosses[(start, offset)] = PhaseOf(_section)
+            .CrossSpectrum(_first.Section(start, _section), _second.Section(start + offset, _section));
 
     private static float[] Stretched(float[] samples, double speed)
     {

@@ -18,7 +18,8 @@ internal sealed class CrossCorrelation
         while (length < within.Length)
             length *= 2;
         _fourier = new FourierTransform(length);
-        (_real, _imaginary, _sectionReal, _sectionImaginary) = (new double[length], new double[length], new double[length], new double[length]);
+        (_real, _imaginary, _sectionReal, _sectionImaginary) = (
+            new double[length], new double[length], new double[length], new double[length]);
         for (int i = 0; i < within.Length; i++)
             _real[i] = within[i];
         _fourier.Forward(_real, _imaginary);

@@ -47,7 +47,8 @@ internal static class MatchingGain
     /// <param name="Both">Sum of the products of both.</param>
     private readonly record struct Energies(double First, double Second, double Both)
     {
-        public static Energies operator +(Energies one, Energies other) => new(one.First + other.First, one.Second + other.Second, one.Both + other.Both);
+        public static Energies operator +(Energies one, Energies other) =>
+            new(one.First + other.First, one.Second + other.Second, one.Both + other.Both);
 
         /// <summary>Energy of the first minus the second at a gain; rounding may leave it slightly negative.</summary>
         public double ResidueAt(double gain)

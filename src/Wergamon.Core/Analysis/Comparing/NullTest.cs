@@ -4,7 +4,8 @@ using Wergamon.Core.Audio;
 namespace Wergamon.Core.Analysis.Comparing;
 
 /// <summary>
-/// Subtracts one sound from another that already lie on each other to the sample: what is left is the difference, and silence means that they
+/// Subtracts one sound from another that already lie on each other to the sample: what is left is the difference, and silence means that
+/// they
 /// are identical.
 /// </summary>
 public sealed class NullTest
@@ -30,12 +31,14 @@ public sealed class NullTest
     }
 
     /// <param name="first">Stays open, as does the second.</param>
-    /// <param name="second">Has the rate and channels of the first, and begins on one of its frames (<see cref="AlignedPair.FirstFrame"/>).</param>
+    /// <param name="second">Has the rate and channels of the first, and begins on one of its frames
+    /// (<see cref="AlignedPair.FirstFrame"/>).</param>
     /// <param name="place">Where it lies; null when that is not known, and both are taken from their starts.</param>
     /// <param name="matchesLevel">False to subtract the second as it is.</param>
     /// <param name="waveform">Gets the waveforms; see <see cref="PairWaveform"/>.</param>
     /// <param name="report">Called with the share that is done.</param>
-    public static NullTestResult Run(NullTestInput first, NullTestInput second, AlignedPair? place, bool matchesLevel, Stream waveform, Action<double> report) =>
+    public static NullTestResult Run(
+        NullTestInput first, NullTestInput second, AlignedPair? place, bool matchesLevel, Stream waveform, Action<double> report) =>
         new NullTest(first, second, place, report).Run(matchesLevel, waveform);
 
     private NullTestResult Run(bool matchesLevel, Stream waveform)
@@ -99,7 +102,8 @@ public sealed class NullTest
     }
 
     private NullTestResult Conclude(
-        AlignedSound sound, double gain, SoundMeter first, SoundMeter second, (float Value, long Frame) peak, float firstBeyond, float secondBeyond)
+        AlignedSound sound, double gain, SoundMeter first, SoundMeter second, (float Value, long Frame) peak, float firstBeyond,
+        float secondBeyond)
     {
         var overlap = sound.Overlap;
         int rate = sound.Rate.Hertz;
@@ -109,23 +113,33 @@ public sealed class NullTest
         double start = (double)overlap.Start / rate;
         double music = _seconds.Sum(each => each.Energies.First), residue = _seconds.Sum(each => each.Energies.Residue);
         double perSecond = music / Math.Max(1, _seconds.Count);
-        var different = Enumerable.Range(0, _seconds.Count).Where(index => PairEnergies.Differ(_seconds[index].Energies.Residue, perSecond)).ToList();
+        var different = Enumerable.Range(0, _seconds.Count)
+            .Where(index => PairEnergies.Differ(_seconds[index].Energies.Residue, perSecond))
+            .ToList();
         var (mostFrom, mostTo) = residue > 0 ? spectrum.WhereMostLies(ComparedSignal.Residue, MostOfIt) : (0, 0);
         return new NullTestResult
         {
-            First = first.Finish(_firstInput.Decoded, _firstInput.DecodedFrames, MeanSquares(each => each.First), start, spectrum.TopEnd(ComparedSignal.First)),
-            Second = second.Finish(_secondInput.Decoded, _secondInput.DecodedFrames, MeanSquares(each => each.Second), start, spectrum.TopEnd(ComparedSignal.Second)),
+            First = first.Finish(
+                _firstInput.Decoded, _firstInput.DecodedFrames, MeanSquares(each => each.First), start,
+                spectrum.TopEnd(ComparedSignal.First)),
+            Second = second.Finish(
+                _secondInput.Decoded, _secondInput.DecodedFrames, MeanSquares(each => each.Second), start,
+                spectrum.TopEnd(ComparedSignal.Second)),
             Rate = rate,
             Channels = sound.Channels,
             Place = _place,
             Gain = gain,
             ComparedFrames = overlap.Count,
             FirstBeyond = new Beyond(overlap.Start, sound.FirstRange.End - overlap.End, SoundMeter.Level(firstBeyond * firstBeyond)),
-            SecondBeyond = new Beyond(overlap.Start - sound.SecondRange.Start, sound.SecondRange.End - overlap.End, SoundMeter.Level(secondBeyond * secondBeyond)),
+            SecondBeyond = new Beyond(
+                overlap.Start - sound.SecondRange.Start, sound.SecondRange.End - overlap.End,
+                SoundMeter.Level(secondBeyond * secondBeyond)),
             EqualSamples = _equal,
             MaxSteps = MaxSteps(),
             StepBits = StepBits,
-            ResiduePeak = peak.Value == 0 ? null : new PlacedLevel(SoundMeter.Level((double)peak.Value * peak.Value), (double)peak.Frame / rate),
+            ResiduePeak = peak.Value == 0
+                ? null
+                : new PlacedLevel(SoundMeter.Level((double)peak.Value * peak.Value), (double)peak.Frame / rate),
             ResidueDecibels = SoundMeter.Level(residue / samples),
             MusicDecibels = SoundMeter.Level(music / samples),
             ShareOfSeconds = _seconds.Count == 0 ? 0 : (double)different.Count / _seconds.Count,
@@ -148,7 +162,8 @@ public sealed class NullTest
     }
 
     /// <summary>Bits of the coarser format; 0 when both are floats.</summary>
-    private int StepBits => new[] { _first.Format, _second.Format }.Where(format => !format.IsFloat).Select(format => format.Bits).DefaultIfEmpty(0).Min();
+    private int StepBits =>
+        new[] { _first.Format, _second.Format }.Where(format => !format.IsFloat).Select(format => format.Bits).DefaultIfEmpty(0).Min();
 
     private long? MaxSteps()
     {
@@ -181,7 +196,12 @@ public sealed class NullTest
     {
         var (whole, overlap) = (sound.Whole, sound.Overlap);
         // Where one of them begins or ends, a block does, too.
-        var borders = new[] { whole.Start, 0, sound.FirstRange.End, sound.SecondRange.Start, sound.SecondRange.End, overlap.Start, overlap.End, whole.End }.Distinct().Order().ToList();
+        var borders = new[]
+            {
+                whole.Start, 0, sound.FirstRange.End, sound.SecondRange.Start, sound.SecondRange.End, overlap.Start, overlap.End, whole.End
+            }.Distinct()
+            .Order()
+            .ToList();
         for (int i = 1; i < borders.Count; i++)
         {
             var part = new FrameRange(borders[i - 1], borders[i] - borders[i - 1]);
@@ -208,7 +228,8 @@ public sealed class NullTest
         }
 
         int common = Math.Max(_first.Format.Bits, _second.Format.Bits);
-        CompareIntegers(sound.Blocks.First.Integers, sound.Blocks.Second.Integers, common - _first.Format.Bits, common - _second.Format.Bits);
+        CompareIntegers(
+            sound.Blocks.First.Integers, sound.Blocks.Second.Integers, common - _first.Format.Bits, common - _second.Format.Bits);
     }
 
     private void CompareIntegers(ReadOnlySpan<int> first, ReadOnlySpan<int> second, int firstShift, int secondShift)
@@ -222,7 +243,8 @@ public sealed class NullTest
             var (greatest, unequal) = (Vector<int>.Zero, Vector<int>.Zero);
             for (; at <= first.Length - width; at += width)
             {
-                var difference = Vector.ShiftLeft(new Vector<int>(first[at..]), firstShift) - Vector.ShiftLeft(new Vector<int>(second[at..]), secondShift);
+                var difference = Vector.ShiftLeft(new Vector<int>(first[at..]), firstShift)
+                    - Vector.ShiftLeft(new Vector<int>(second[at..]), secondShift);
                 greatest = Vector.Max(greatest, Vector.Abs(difference));
                 unequal += Vector.Equals(difference, Vector<int>.Zero);
             }

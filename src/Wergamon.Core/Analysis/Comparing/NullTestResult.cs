@@ -21,7 +21,9 @@ public sealed record NullTestResult
     /// <summary>True when the sides of the second were exchanged before both were subtracted.</summary>
     public bool IsSwapped { get; init; }
 
-    /// <summary>Linear gain of the second that brings it to the level of the first, negative for the opposite polarity; 1 when it was left as it is.</summary>
+    /// <summary>
+    /// Linear gain of the second that brings it to the level of the first, negative for the opposite polarity; 1 when it was left as it is.
+    /// </summary>
     public double Gain { get; init; } = 1;
 
     /// <summary>Frames that both have.</summary>

@@ -58,7 +58,11 @@ public static class NullVerdict
             return NullVerdictKind.SameSound;
         if (result.DifferentTo - result.DifferentFrom < (double)result.ComparedFrames / result.Rate / 2)
             return NullVerdictKind.Part;
-        return result.BelowMusic > SameRecording ? NullVerdictKind.Loss : result.BelowMusic > Related ? NullVerdictKind.Related : NullVerdictKind.Different;
+        return result.BelowMusic > SameRecording
+            ? NullVerdictKind.Loss
+            : result.BelowMusic > Related
+            ? NullVerdictKind.Related
+            : NullVerdictKind.Different;
     }
 
     /// <summary>A sentence without its full stop.</summary>
@@ -71,15 +75,29 @@ public static class NullVerdict
         var also = how.Count == 0 ? "" : "; " + string.Join(", and ", how);
         return kind switch
         {
-            NullVerdictKind.Identical when how.Count == 0 => result.First.Format.Bits == result.Second.Format.Bits || result.First.Format.IsFloat || result.Second.Format.IsFloat
+            NullVerdictKind.Identical when how.Count == 0 =>
+                result.First.Format.Bits == result.Second.Format.Bits || result.First.Format.IsFloat || result.Second.Format.IsFloat
                 ? "Identical bit for bit"
-                : $"Identical: every sample is equal; the {Math.Max(result.First.Format.Bits, result.Second.Format.Bits)}-bit one uses {Math.Max(result.First.RealBits, result.Second.RealBits)} bits, the others are padding",
+                : $"Identical: every sample is equal; the {Math.Max(result.First.Format.Bits, result.Second.Format.Bits)}-bit one uses "
+                    + $"{Math.Max(result.First.RealBits, result.Second.RealBits)} bits, the others are padding",
             NullVerdictKind.Identical => "Every sample is equal" + but,
-            NullVerdictKind.SameSound => "The same sound" + (but.Length == 0 ? Invariant($": what differs lies {result.BelowMusic:0} dB below the music") : but),
-            NullVerdictKind.LastBits => Invariant($"Equal but for the last bits: {second} differs by at most {Plural.Count(result.MaxSteps ?? 0, "step")} of {result.StepBits} bits, as rounding and dither leave it") + also,
+            NullVerdictKind.SameSound =>
+                "The same sound" + (but.Length == 0 ? Invariant($": what differs lies {result.BelowMusic:0} dB below the music") : but),
+            NullVerdictKind.LastBits =>
+                string.Create(
+                        CultureInfo.InvariantCulture,
+                        $"Equal but for the last bits: {second} differs by at most {Plural.Count(result.MaxSteps ?? 0, "step")} of "
+                            + $"{result.StepBits} bits, as rounding and dither leave it")
+                    + also,
             NullVerdictKind.Part => $"The same audio except from {Clock(result.DifferentFrom)} to {Clock(result.DifferentTo)}" + also,
-            NullVerdictKind.Loss => Invariant($"The same recording with a loss: the residue is {result.BelowMusic:0} dB below the music, {InTime(result)}, {InFrequency(result)}") + also,
-            NullVerdictKind.Related => Invariant($"Similar, but another mix, master or edit: the residue is only {result.BelowMusic:0} dB below the music") + also,
+            NullVerdictKind.Loss =>
+                string.Create(
+                        CultureInfo.InvariantCulture,
+                        $"The same recording with a loss: the residue is {result.BelowMusic:0} dB below the music, {InTime(result)}, "
+                            + $"{InFrequency(result)}")
+                    + also,
+            NullVerdictKind.Related =>
+                Invariant($"Similar, but another mix, master or edit: the residue is only {result.BelowMusic:0} dB below the music") + also,
             NullVerdictKind.Silence => "One of them is silent or very short, so they cannot be compared",
             _ => "Not the same recording: nothing cancels out when one is subtracted from the other",
         };
@@ -117,7 +135,8 @@ public static class NullVerdict
         return (samples % 1 == 0 ? Plural.Count((long)samples, "sample") : Invariant($"{samples:N2} samples")) + $" ({time})";
     }
 
-    private static string InTime(NullTestResult result) => result.ShareOfSeconds > MostSeconds ? "in nearly the whole track" : Invariant($"in {result.ShareOfSeconds:0 %} of the track");
+    private static string InTime(NullTestResult result) =>
+        result.ShareOfSeconds > MostSeconds ? "in nearly the whole track" : Invariant($"in {result.ShareOfSeconds:0 %} of the track");
 
     private static string InFrequency(NullTestResult result)
     {

@@ -9,13 +9,18 @@ internal readonly record struct PairEnergies(double First, double Second, double
     /// <summary>A part with less residue than this, relative to the whole sound, counts as equal.</summary>
     private const double EqualDecibels = -80;
 
-    public static PairEnergies operator +(PairEnergies one, PairEnergies other) => new(one.First + other.First, one.Second + other.Second, one.Residue + other.Residue);
+    public static PairEnergies operator +(PairEnergies one, PairEnergies other) =>
+        new(one.First + other.First, one.Second + other.Second, one.Residue + other.Residue);
 
-    /// <summary>Brings the second signal to the level of the first, subtracts it, and measures all three on the way: what is in a register need not be read again.</summary>
+    /// <summary>
+    /// Brings the second signal to the level of the first, subtracts it, and measures all three on the way: what is in a register need not
+    /// be read again.
+    /// </summary>
     /// <param name="gain">Linear.</param>
     /// <param name="matched">Gets the second at that gain; all are of one length.</param>
     /// <param name="residue">Gets the first minus the matched second.</param>
-    public static (PairEnergies Energies, PairDifference Difference) OfMatched(ReadOnlySpan<float> first, ReadOnlySpan<float> second, float gain, Span<float> matched, Span<float> residue)
+    public static (PairEnergies Energies, PairDifference Difference) OfMatched(
+        ReadOnlySpan<float> first, ReadOnlySpan<float> second, float gain, Span<float> matched, Span<float> residue)
     {
         if (second.Length != first.Length || matched.Length != first.Length || residue.Length != first.Length)
             throw new ArgumentException("All need one length.", nameof(second));
@@ -50,7 +55,8 @@ internal readonly record struct PairEnergies(double First, double Second, double
             unlike = unlike with { Max = Math.Max(unlike.Max, greatest[lane]) };
         for (; at < first.Length; at++)
         {
-            unlike = new PairDifference(unlike.Equal + (first[at] == second[at] ? 1 : 0), Math.Max(unlike.Max, Math.Abs(first[at] - second[at])));
+            unlike = new PairDifference(
+                unlike.Equal + (first[at] == second[at] ? 1 : 0), Math.Max(unlike.Max, Math.Abs(first[at] - second[at])));
             matched[at] = second[at] * gain;
             residue[at] = first[at] - matched[at];
             sum += new PairEnergies((double)first[at] * first[at], (double)second[at] * second[at], (double)residue[at] * residue[at]);
@@ -61,7 +67,8 @@ internal readonly record struct PairEnergies(double First, double Second, double
 
     /// <summary>Whether a part is different, rather than rounded differently.</summary>
     /// <param name="music">Mean energy of such parts of the whole sound.</param>
-    public static bool Differ(double residue, double music) => residue > 0 && (music <= 0 || 10 * Math.Log10(residue / music) > EqualDecibels);
+    public static bool Differ(double residue, double music) =>
+        residue > 0 && (music <= 0 || 10 * Math.Log10(residue / music) > EqualDecibels);
 }
 
 /// <summary>How two signals differ, sample by sample.</summary>

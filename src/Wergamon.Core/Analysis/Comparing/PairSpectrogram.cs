@@ -20,7 +20,8 @@ public static class PairSpectrogram
 
     /// <param name="from">First frame; may lie anywhere.</param>
     /// <param name="to">More than <paramref name="from"/>.</param>
-    /// <returns>Column by column, from low to high frequencies; the loudest channel, at the loudest of some places in a wide column.</returns>
+    /// <returns>Column by column, from low to high frequencies; the loudest channel, at the loudest of some places in a wide
+    /// column.</returns>
     public static byte[] Draw(AlignedSound sound, ComparedSignal signal, double from, double to, int columns)
     {
         var result = new byte[columns * Rows];
@@ -34,7 +35,12 @@ public static class PairSpectrogram
             for (int window = 0; window < windows; window++)
             {
                 sound.Read((long)(from + (column + (window + 0.5) / windows) * each) - Length / 2, Length);
-                var samples = signal switch { ComparedSignal.First => sound.First, ComparedSignal.Second => sound.Matched, _ => sound.Residue };
+                var samples = signal switch
+                {
+                    ComparedSignal.First => sound.First,
+                    ComparedSignal.Second => sound.Matched,
+                    _ => sound.Residue
+                };
                 for (int channel = 0; channel < sound.Channels; channel += 2)
                 {
                     // Two channels in one transform.
@@ -64,7 +70,8 @@ public static class PairSpectrogram
             int mirrored = Length - k;
             double evenReal = real[k] + real[mirrored], evenImaginary = imaginary[k] - imaginary[mirrored];
             double oddReal = imaginary[k] + imaginary[mirrored], oddImaginary = real[mirrored] - real[k];
-            double power = Math.Max(evenReal * evenReal + evenImaginary * evenImaginary, oddReal * oddReal + oddImaginary * oddImaginary) / 4;
+            double power = Math.Max(
+                evenReal * evenReal + evenImaginary * evenImaginary, oddReal * oddReal + oddImaginary * oddImaginary) / 4;
             powers[k / BinsPerRow] = Math.Max(powers[k / BinsPerRow], power);
         }
     }

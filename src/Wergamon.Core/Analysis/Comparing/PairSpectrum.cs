@@ -77,7 +77,8 @@ public sealed class PairSpectrum
         {
             int first = (int)Math.Ceiling(edges[band] / BinHertz), end = (int)Math.Ceiling(edges[band + 1] / BinHertz);
             double greatest = 0;
-            for (int k = Math.Max(1, first == end ? first - 1 : first); k < Math.Max(end, first + (first == end ? 0 : 1)) && k < _sums[0].Length; k++)
+            for (int k = Math.Max(1, first == end ? first - 1 : first);
+            k < Math.Max(end, first + (first == end ? 0 : 1)) && k < _sums[0].Length; k++)
                 greatest = Math.Max(greatest, _sums[(int)signal][k]);
             levels[band] = Level(greatest);
         }
@@ -90,7 +91,9 @@ public sealed class PairSpectrum
 
     public int Bins => _sums[0].Length;
 
-    /// <summary>The highest frequency at which a signal is well above the noise of 16 bits and less than 90 dB below its strongest; 0 for silence.</summary>
+    /// <summary>
+    /// The highest frequency at which a signal is well above the noise of 16 bits and less than 90 dB below its strongest; 0 for silence.
+    /// </summary>
     public double TopEnd(ComparedSignal signal)
     {
         const double NoiseDecibels = -122, RangeDecibels = 90;
@@ -126,7 +129,8 @@ public sealed class PairSpectrum
     private double Scaled(double sum) => _windows == 0 ? 0 : sum / _windows / Length / Power;
 
     /// <summary>The sums hold both halves of the spectrum in one: a sine of amplitude 1 has half the square of the window's gain.</summary>
-    private double Level(double sum) => _windows == 0 || sum <= 0 ? -200 : Math.Max(-200, 10 * Math.Log10(sum / _windows / (Gain * Gain / 2)));
+    private double Level(double sum) =>
+        _windows == 0 || sum <= 0 ? -200 : Math.Max(-200, 10 * Math.Log10(sum / _windows / (Gain * Gain / 2)));
 
     private static void ReadWindow(AlignedSound sound, long start, int length, float[] first, float[] second)
     {

@@ -125,7 +125,9 @@ public static class PairWaveform
         }
     }
 
-    /// <summary>A stretch in some columns: for each signal in turn, minimum and maximum of each column. What lies outside is silence.</summary>
+    /// <summary>
+    /// A stretch in some columns: for each signal in turn, minimum and maximum of each column. What lies outside is silence.
+    /// </summary>
     /// <param name="input">What a <see cref="Writer"/> has written; seekable.</param>
     /// <param name="from">First frame; may lie anywhere.</param>
     /// <param name="to">More than <paramref name="from"/>.</param>
@@ -148,7 +150,8 @@ public static class PairWaveform
         }
 
         long count = ColumnsAt(frames, perColumn);
-        long first = Math.Clamp((long)Math.Floor((from - firstFrame) / perColumn), 0, count), end = Math.Clamp((long)Math.Ceiling((to - firstFrame) / perColumn), first, count);
+        long first = Math.Clamp((long)Math.Floor((from - firstFrame) / perColumn), 0, count),
+            end = Math.Clamp((long)Math.Ceiling((to - firstFrame) / perColumn), first, count);
         var bytes = new byte[(end - first) * ColumnBytes];
         input.Position = offset + first * ColumnBytes;
         if (!input.TryReadWhole(bytes))
@@ -156,7 +159,8 @@ public static class PairWaveform
         var result = new float[Signals * 2 * columns];
         for (int column = 0; column < columns; column++)
         {
-            long start = (long)Math.Floor((from + column * each - firstFrame) / perColumn), stop = Math.Max(start + 1, (long)Math.Floor((from + (column + 1) * each - firstFrame) / perColumn));
+            long start = (long)Math.Floor((from + column * each - firstFrame) / perColumn),
+                stop = Math.Max(start + 1, (long)Math.Floor((from + (column + 1) * each - firstFrame) / perColumn));
             for (int signal = 0; signal < Signals; signal++)
             {
                 float low = float.MaxValue, high = float.MinValue;

@@ -18,7 +18,8 @@ public sealed record PlacedLevel(double Decibels, double Seconds);
 /// <param name="Loudest">RMS of the loudest second.</param>
 /// <param name="TopEndHertz">See <see cref="PairSpectrum.TopEnd"/>.</param>
 public sealed record SoundFigures(
-    PcmFormat Format, long FrameCount, int RealBits, double TruePeak, long ClippedSamples, double? Loudness, PlacedLevel? Quietest, PlacedLevel? Loudest, double TopEndHertz);
+    PcmFormat Format, long FrameCount, int RealBits, double TruePeak, long ClippedSamples, double? Loudness, PlacedLevel? Quietest,
+    PlacedLevel? Loudest, double TopEndHertz);
 
 /// <summary>What an earlier analysis has measured.</summary>
 /// <param name="Integrated">In LUFS; null when it is too short or too quiet.</param>
@@ -74,11 +75,16 @@ internal sealed class SoundMeter(PcmFormat format, KnownLoudness? known)
     public SoundFigures Finish(PcmFormat decoded, long frameCount, IReadOnlyList<double> seconds, double start, double topEnd)
     {
         var loudness = _loudness?.Finish() is { } measured ? new KnownLoudness(measured.Integrated, measured.TruePeak) : known!;
-        int bits = decoded.IsFloat || format.IsFloat ? decoded.Bits : _used == 0 ? 0 : format.Bits - System.Numerics.BitOperations.TrailingZeroCount(_used);
+        int bits = decoded.IsFloat || format.IsFloat
+            ? decoded.Bits
+            : _used == 0
+            ? 0
+            : format.Bits - System.Numerics.BitOperations.TrailingZeroCount(_used);
         var sounding = Enumerable.Range(0, seconds.Count).Where(second => seconds[second] > 0).ToList();
         return new SoundFigures(
             decoded, frameCount, bits, Level(loudness.TruePeak * loudness.TruePeak), _clipped, loudness.Integrated,
-            sounding.Count == 0 ? null : At(sounding.MinBy(second => seconds[second])), sounding.Count == 0 ? null : At(sounding.MaxBy(second => seconds[second])), topEnd);
+            sounding.Count == 0 ? null : At(sounding.MinBy(second => seconds[second])),
+            sounding.Count == 0 ? null : At(sounding.MaxBy(second => seconds[second])), topEnd);
 
         PlacedLevel At(int second) => new(Level(seconds[second]), start + second);
     }

@@ -7,7 +7,9 @@ public static class SwappedSides
 {
     private const int Sections = 5, Frames = AlignedSound.BlockFrames;
 
-    /// <summary>What has to be left when the sides are exchanged, of what is left as they are; and how much of the sound that is at least.</summary>
+    /// <summary>
+    /// What has to be left when the sides are exchanged, of what is left as they are; and how much of the sound that is at least.
+    /// </summary>
     private const double MaxShare = 0.1, MinLeft = 0.001;
 
     /// <param name="first">Stays open, as does the second.</param>

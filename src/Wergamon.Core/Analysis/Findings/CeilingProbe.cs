@@ -14,14 +14,18 @@ internal sealed class CeilingProbe(PcmFormat format) : ChannelProbe<CeilingProbe
 
     public override IEnumerable<Finding> Findings()
     {
-        var cut = Channels.Where(channel => channel.Runs >= MinRuns && channel.Ceiling >= MinCeiling && channel.AtCeiling < MaxShare * FrameCount).ToList();
+        var cut = Channels.Where(
+            channel => channel.Runs >= MinRuns && channel.Ceiling >= MinCeiling && channel.AtCeiling < MaxShare * FrameCount).ToList();
         if (cut.Count == 0)
             yield break;
         double ceiling = cut.Max(channel => channel.Ceiling);
         bool isFull = ceiling >= 1 - 2.0 / (1L << Math.Min(23, Format.Bits - 1));
         yield return new Finding(
             FindingKind.Clipped, cut.Sum(channel => channel.Runs) >= 10 * MinRuns ? Sureness.Certain : Sureness.Likely,
-            string.Create(CultureInfo.InvariantCulture, $"{cut.Sum(channel => channel.Runs):N0} peaks are flat at {Decibels.FromGain(ceiling):0.0} dBFS, {cut.Sum(channel => channel.AtCeiling):N0} samples in all."),
+            string.Create(
+                CultureInfo.InvariantCulture,
+                $"{cut.Sum(channel => channel.Runs):N0} peaks are flat at {Decibels.FromGain(ceiling):0.0} dBFS, "
+                    + $"{cut.Sum(channel => channel.AtCeiling):N0} samples in all."),
             isFull ? "The audio was clipped at full scale." : "It was clipped or limited before its level was lowered.")
         { Seconds = (double)cut.Min(channel => channel.First) / Format.Rate.Hertz };
     }

@@ -7,7 +7,9 @@ namespace Wergamon.Core.Analysis.Findings;
 /// <remarks>Thresholds are ours: no source.</remarks>
 internal sealed class ClickProbe(PcmFormat format) : ChannelProbe<ClickProbe.Channel>(format)
 {
-    /// <summary>How far a jump stands out of every other one around, and how alike both sides of it are: an attack has quiet on one side only.</summary>
+    /// <summary>
+    /// How far a jump stands out of every other one around, and how alike both sides of it are: an attack has quiet on one side only.
+    /// </summary>
     private const double MinRatio = 8, MaxUnlike = 3, MinHeight = 0.02;
 
     private const int SureClicks = 10;
@@ -23,8 +25,13 @@ internal sealed class ClickProbe(PcmFormat format) : ChannelProbe<ClickProbe.Cha
         double seconds = (double)Channels.Where(channel => channel.Clicks > 0).Min(channel => channel.First) / Format.Rate.Hertz;
         yield return new Finding(
             FindingKind.Clicks, clicks >= SureClicks ? Sureness.Likely : Sureness.Unsure,
-            string.Create(CultureInfo.InvariantCulture, $"{(clicks == 1 ? "A single jump stands" : $"{clicks:N0} jumps stand")} out of the sound around, first at {(int)(seconds / 60)}:{seconds % 60:00.0}."),
-            clicks >= SureClicks ? "Scratches and dropped samples leave such jumps." : "Scratches and dropped samples leave such jumps; a synthesiser can make one as well.")
+            string.Create(
+                CultureInfo.InvariantCulture,
+                $"{(clicks == 1 ? "A single jump stands" : $"{clicks:N0} jumps stand")} out of the sound around, first at "
+                    + $"{(int)(seconds / 60)}:{seconds % 60:00.0}."),
+            clicks >= SureClicks
+                ? "Scratches and dropped samples leave such jumps."
+                : "Scratches and dropped samples leave such jumps; a synthesiser can make one as well.")
         { Seconds = seconds };
     }
 

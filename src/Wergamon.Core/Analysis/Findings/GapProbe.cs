@@ -47,7 +47,10 @@ internal sealed class GapProbe(PcmFormat format) : ISoundProbe
         {
             yield return new Finding(
                 FindingKind.Dropout, Sureness.Likely,
-                string.Create(CultureInfo.InvariantCulture, $"The audio stops abruptly and continues {(abrupt.Count == 1 ? "once" : $"{abrupt.Count:N0} times")}, first at {Place(abrupt[0].Start)} for {abrupt[0].Frames * 1000.0 / rate:0.#} ms."),
+                string.Create(
+                    CultureInfo.InvariantCulture,
+                    $"The audio stops abruptly and continues {(abrupt.Count == 1 ? "once" : $"{abrupt.Count:N0} times")}, first at "
+                        + $"{Place(abrupt[0].Start)} for {abrupt[0].Frames * 1000.0 / rate:0.#} ms."),
                 "Music fades; lost samples leave such gaps.")
             { Seconds = (double)abrupt[0].Start / rate };
         }
@@ -57,11 +60,15 @@ internal sealed class GapProbe(PcmFormat format) : ISoundProbe
             parts.Add(string.Create(CultureInfo.InvariantCulture, $"{(double)_lead / rate:0.0} s at the start"));
         var inside = _gaps.Where(gap => !gap.IsAbrupt && gap.Frames >= InsideSeconds * rate).ToList();
         if (inside.Count > 0)
-            parts.Add(string.Create(CultureInfo.InvariantCulture, $"{inside.Max(gap => gap.Frames) / (double)rate:0.0} s inside, from {Place(inside.MaxBy(gap => gap.Frames).Start)}"));
+            parts.Add(
+                string.Create(
+                    CultureInfo.InvariantCulture,
+                    $"{inside.Max(gap => gap.Frames) / (double)rate:0.0} s inside, from {Place(inside.MaxBy(gap => gap.Frames).Start)}"));
         if (_zeros >= LongSeconds * rate)
             parts.Add(string.Create(CultureInfo.InvariantCulture, $"{(double)_zeros / rate:0.0} s at the end"));
         if (parts.Count > 0)
-            yield return new Finding(FindingKind.Silence, Sureness.Certain, $"Digital silence: {string.Join(", ", parts)}.", "Every sample there is zero.");
+            yield return new Finding(
+                FindingKind.Silence, Sureness.Certain, $"Digital silence: {string.Join(", ", parts)}.", "Every sample there is zero.");
     }
 
     private void EndGap(float after)
@@ -75,5 +82,7 @@ internal sealed class GapProbe(PcmFormat format) : ISoundProbe
             _lead = 0;
     }
 
-    private string Place(long frame) => string.Create(CultureInfo.InvariantCulture, $"{(int)(frame / (double)format.Rate.Hertz / 60)}:{frame / (double)format.Rate.Hertz % 60:00.0}");
+    private string Place(long frame) =>
+        string.Create(
+            CultureInfo.InvariantCulture, $"{(int)(frame / (double)format.Rate.Hertz / 60)}:{frame / (double)format.Rate.Hertz % 60:00.0}");
 }

@@ -65,6 +65,7 @@ public static class SoundInspector
             return null;
         int bits = format.Bits - System.Numerics.BitOperations.TrailingZeroCount(used);
         return bits >= format.Bits ? null : new Finding(
-            FindingKind.PaddedBits, Sureness.Certain, $"The lowest {format.Bits - bits} of {format.Bits} bits are zero in every sample.", $"{bits} bits hold all of it without loss.");
+            FindingKind.PaddedBits, Sureness.Certain, $"The lowest {format.Bits - bits} of {format.Bits} bits are zero in every sample.",
+            $"{bits} bits hold all of it without loss.");
     }
 }

@@ -41,7 +41,9 @@ internal sealed class StereoProbe(PcmFormat format) : ISoundProbe
     {
         if (format.Channels == 2)
             return OfTwoSides();
-        return format.Roles.InOrder().ToList() is var roles && roles.Count == format.Channels && roles.Contains(ChannelRoles.LowFrequency) ? OfLowFrequencies(roles) : [];
+        return format.Roles.InOrder().ToList() is var roles && roles.Count == format.Channels && roles.Contains(ChannelRoles.LowFrequency)
+            ? OfLowFrequencies(roles)
+            : [];
     }
 
     private IEnumerable<Finding> OfTwoSides()
@@ -51,14 +53,20 @@ internal sealed class StereoProbe(PcmFormat format) : ISoundProbe
             yield break;
         double decibels = 10 * Math.Log10(_difference / energy + 1e-30), alike = _both / Math.Sqrt(_energies[0] * _energies[1] + 1e-30);
         if (_difference == 0)
-            yield return new Finding(FindingKind.MonoInStereo, Sureness.Certain, "Every sample of the left channel equals that of the right.", "It is not stereo: one channel would hold it all.");
+            yield return new Finding(
+                FindingKind.MonoInStereo, Sureness.Certain, "Every sample of the left channel equals that of the right.",
+                "It is not stereo: one channel would hold it all.");
         else if (decibels < NearlyMonoDecibels)
-            yield return new Finding(FindingKind.MonoInStereo, Sureness.Likely, string.Create(CultureInfo.InvariantCulture, $"The difference of the channels is {-decibels:0} dB below the music."), "That is noise rather than stereo.");
+            yield return new Finding(
+                FindingKind.MonoInStereo, Sureness.Likely,
+                string.Create(CultureInfo.InvariantCulture, $"The difference of the channels is {-decibels:0} dB below the music."),
+                "That is noise rather than stereo.");
         else if (alike < -MinOpposite)
         {
             yield return new Finding(
                 FindingKind.OutOfPhase, alike < -0.999 ? Sureness.Certain : Sureness.Likely,
-                string.Create(CultureInfo.InvariantCulture, $"The correlation of the channels is {alike:0.00}."), "They cancel each other out in mono: one channel has the wrong polarity.");
+                string.Create(CultureInfo.InvariantCulture, $"The correlation of the channels is {alike:0.00}."),
+                "They cancel each other out in mono: one channel has the wrong polarity.");
         }
     }
 
@@ -72,7 +80,9 @@ internal sealed class StereoProbe(PcmFormat format) : ISoundProbe
         {
             yield return new Finding(
                 FindingKind.ChannelOrder, Sureness.Likely,
-                $"Channel {stated + 1} is declared as low frequency and has a full spectrum; channel {real + 1} has nothing above the bass.", "The channels seem to be in a different order than the file says.");
+                $"Channel {stated + 1} is declared as low frequency and has a full spectrum; channel {real + 1} has nothing above the "
+                    + "bass.",
+                "The channels seem to be in a different order than the file says.");
         }
     }
 }

@@ -8,7 +8,8 @@ namespace Wergamon.Core.Analysis.Findings;
 /// places are those of common encoders, and a frame grid in the sound makes it certain.
 /// </summary>
 /// <remarks>
-/// Places and thresholds are measured on encoders and on music: no source. Below 128 kbit/s encoders cut where broadcasts and sample rates of
+/// Places and thresholds are measured on encoders and on music: no source. Below 128 kbit/s encoders cut where broadcasts and sample rates
+/// of
 /// 32 kHz do as well; there only the grid tells.
 /// </remarks>
 internal sealed class TopEdge : ISoundProbe
@@ -28,7 +29,8 @@ internal sealed class TopEdge : ISoundProbe
     /// <summary>Where encoders cut, with the bitrates at which they do.</summary>
     private static readonly (double Hertz, string Encoding)[] Encoders =
     [
-        (16_800, "128 kbit/s"), (17_450, "160 kbit/s"), (18_900, "192 kbit/s"), (19_550, "224 to 256 kbit/s"), (20_200, "320 kbit/s"), (20_450, "any bitrate of a full-band codec"),
+        (16_800, "128 kbit/s"), (17_450, "160 kbit/s"), (18_900, "192 kbit/s"), (19_550, "224 to 256 kbit/s"), (20_200, "320 kbit/s"),
+        (20_450, "any bitrate of a full-band codec"),
     ];
 
     private readonly PcmFormat _format;
@@ -61,23 +63,36 @@ internal sealed class TopEdge : ISoundProbe
         if (_windows < MinWindows || FindEdge() is not { } edge)
             yield break;
         var hertz = string.Create(CultureInfo.InvariantCulture, $"{edge.Hertz / 1000:0.0} kHz");
-        var measured = string.Create(CultureInfo.InvariantCulture, $"The spectrum falls by {edge.Drop:0} dB within a kilohertz at {hertz}, and nothing is above.");
-        var near = Encoders.Where(encoder => Math.Abs(encoder.Hertz - edge.Hertz) < Tolerance).OrderBy(encoder => Math.Abs(encoder.Hertz - edge.Hertz)).Select(encoder => encoder.Encoding).FirstOrDefault();
+        var measured = string.Create(
+            CultureInfo.InvariantCulture, $"The spectrum falls by {edge.Drop:0} dB within a kilohertz at {hertz}, and nothing is above.");
+        var near = Encoders.Where(encoder => Math.Abs(encoder.Hertz - edge.Hertz) < Tolerance)
+            .OrderBy(encoder => Math.Abs(encoder.Hertz - edge.Hertz))
+            .Select(encoder => encoder.Encoding)
+            .FirstOrDefault();
         double grid = _grid.Strength(edge.Hertz);
         if (grid >= FrameGrid.MinStrength)
         {
             yield return new Finding(
                 FindingKind.LossyAncestor, Sureness.Certain, measured,
-                string.Create(CultureInfo.InvariantCulture, $"Just below the edge the audio changes in steps of 576 samples, as in MPEG layer III{(near is null ? "" : $"; encoders at {near} cut there")}."))
+                string.Create(
+                    CultureInfo.InvariantCulture,
+                    $"Just below the edge the audio changes in steps of 576 samples, as in MPEG layer "
+                        + $"III{(near is null ? "" : $"; encoders at {near} cut there")}."))
             { Hertz = edge.Hertz };
         }
         else if (near is not null)
         {
-            yield return new Finding(FindingKind.LossyAncestor, Sureness.Likely, measured, $"Lossy encoders at {near} cut there. Their coding steps were not found, so it could be a filter at the same frequency.") { Hertz = edge.Hertz };
+            yield return new Finding(
+                FindingKind.LossyAncestor, Sureness.Likely, measured,
+                $"Lossy encoders at {near} cut there. Their coding steps were not found, so it could be a filter at the same frequency.")
+            { Hertz = edge.Hertz };
         }
         else
         {
-            yield return new Finding(FindingKind.LowPassed, Sureness.Unsure, measured, "No common encoder cuts there: a filter, a lower sample rate or a broadcast can be the reason.") { Hertz = edge.Hertz };
+            yield return new Finding(
+                FindingKind.LowPassed, Sureness.Unsure, measured,
+                "No common encoder cuts there: a filter, a lower sample rate or a broadcast can be the reason.")
+            { Hertz = edge.Hertz };
         }
     }
 
@@ -89,7 +104,8 @@ internal sealed class TopEdge : ISoundProbe
         var levels = new double[edges.Count - 1];
         for (int band = 0; band < levels.Length; band++)
         {
-            int first = Math.Clamp((int)Math.Ceiling(edges[band] / BinHertz), 1, _sums.Length - 1), end = Math.Clamp((int)Math.Ceiling(edges[band + 1] / BinHertz), first + 1, _sums.Length);
+            int first = Math.Clamp((int)Math.Ceiling(edges[band] / BinHertz), 1, _sums.Length - 1),
+                end = Math.Clamp((int)Math.Ceiling(edges[band + 1] / BinHertz), first + 1, _sums.Length);
             levels[band] = Math.Round(LevelOf(_sums.AsSpan(first, end - first).ToArray().Max()), 1);
         }
 
@@ -129,7 +145,11 @@ internal sealed class TopEdge : ISoundProbe
 
         if (best.Drop < MinDrop)
             return null;
-        double rest = Enumerable.Range(0, levels.Length).Where(k => k * BinHertz > best.Hertz + 500 && k * BinHertz < top - 100).Select(k => levels[k]).DefaultIfEmpty(-200).Max();
+        double rest = Enumerable.Range(0, levels.Length)
+            .Where(k => k * BinHertz > best.Hertz + 500 && k * BinHertz < top - 100)
+            .Select(k => levels[k])
+            .DefaultIfEmpty(-200)
+            .Max();
         return rest < strongest - FloorBelowStrongest ? best : null;
 
         double Mean(double from, double to)

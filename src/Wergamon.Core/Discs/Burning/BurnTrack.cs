@@ -9,7 +9,9 @@ public sealed record BurnTrack(long Frames, string Title, string Artist)
 
     public string? Isrc { get; init; }
 
-    /// <summary>Places inside the track that become index 2 and up: frames from its start, rising. Those outside of it are left out.</summary>
+    /// <summary>
+    /// Places inside the track that become index 2 and up: frames from its start, rising. Those outside of it are left out.
+    /// </summary>
     public IReadOnlyList<long> Indexes { get; init; } = [];
 
     /// <summary>Sectors of silence before it; null for that of the whole disc. The first track has none.</summary>
@@ -20,7 +22,9 @@ public sealed record BurnTrack(long Frames, string Title, string Artist)
 /// <param name="PauseSectors">Sectors of silence before each track but the first; 0 for none.</param>
 public sealed record BurnOptions(int PauseSectors)
 {
-    /// <summary>Without pauses: samples that do not fill a sector are completed by the next track, so that nothing is lost or doubled.</summary>
+    /// <summary>
+    /// Without pauses: samples that do not fill a sector are completed by the next track, so that nothing is lost or doubled.
+    /// </summary>
     public static BurnOptions Gapless { get; } = new(0);
 
     /// <summary>Two seconds. <em>Common practice, no source.</em></summary>

@@ -18,7 +18,8 @@ public static class DiscImageWriter
     /// <param name="open">Opens a track by its place in the layout: 44.1 kHz, 16-bit, stereo, as many frames as planned.</param>
     /// <param name="sectors">Gets whole frames.</param>
     /// <param name="report">Called after each stretch and within long ones, with the sectors written so far.</param>
-    /// <exception cref="UnreadableAudioException">A track is not as long as planned, or has another format; what is written is no disc.</exception>
+    /// <exception cref="UnreadableAudioException">A track is not as long as planned, or has another format; what is written is no
+    /// disc.</exception>
     public static void WriteSectors(DiscLayout layout, Func<int, IPcmReader> open, SectorSink sectors, Action<int> report)
     {
         var block = new SampleBuffer(DiscFormat);
@@ -28,7 +29,8 @@ public static class DiscImageWriter
         {
             using var reader = stretch.Track is { } track ? open(track) : null;
             if (reader is not null && reader.Format != DiscFormat)
-                throw new UnreadableAudioException($"“{layout.Source[stretch.Track!.Value].Title}” is {reader.Format}; a disc takes 44.1 kHz, 16-bit, stereo.");
+                throw new UnreadableAudioException(
+                    $"“{layout.Source[stretch.Track!.Value].Title}” is {reader.Format}; a disc takes 44.1 kHz, 16-bit, stereo.");
             for (long left = stretch.Frames; left > 0;)
             {
                 int some = (int)Math.Min(left, block.Capacity);
@@ -81,7 +83,10 @@ public static class DiscImageWriter
     public static DiscText TextOf(DiscLayout layout, string title, string artist) => new(
         new DiscTextEntry { Title = Given(title), Performer = Given(artist) },
         layout.Tracks.Where(track => track.Number > 0)
-            .ToDictionary(track => track.Number, track => new DiscTextEntry { Title = Given(layout.SourceOf(track).Title), Performer = Given(layout.SourceOf(track).Artist) }));
+            .ToDictionary(
+                track => track.Number,
+                track =>
+                    new DiscTextEntry { Title = Given(layout.SourceOf(track).Title), Performer = Given(layout.SourceOf(track).Artist) }));
 
     private static string? Given(string text) => text.Length == 0 ? null : text;
 

@@ -54,12 +54,16 @@ public sealed record DiscLayout
         if (!blank.TakesAudio)
             return $"A disc of {blank.Name} holds data, not audio tracks. Insert a blank of 74 or 80 minutes.";
         if (Tracks[^1].Number > AudioDisc.MaxTracks)
-            return $"A disc has at most {AudioDisc.MaxTracks} tracks; these are {Tracks[^1].Number}. Leave some out, or split them over several discs.";
+            return $"A disc has at most {AudioDisc.MaxTracks} tracks; these are {Tracks[^1].Number}. Leave some out, or split them over "
+                + "several discs.";
         if (Tracks[^1].Number == 0)
             return "A hidden track needs a track 1 after it.";
         int over = LeadOut - blank.Sectors;
         return over > 0
-            ? string.Create(CultureInfo.InvariantCulture, $"This is {InWords(LeadOut)} long and the disc has room for {InWords(blank.Sectors)}: {InWords(over)} too much. Leave tracks out, or split them over several discs.")
+            ? string.Create(
+                CultureInfo.InvariantCulture,
+                $"This is {InWords(LeadOut)} long and the disc has room for {InWords(blank.Sectors)}: {InWords(over)} too much. Leave "
+                    + $"tracks out, or split them over several discs.")
             : null;
     }
 
@@ -78,7 +82,8 @@ public sealed record DiscLayout
     };
 
     /// <summary>Index numbers go up to 99 (IEC 60908).</summary>
-    private IEnumerable<int> IndexSectors(LaidTrack track) => SourceOf(track).Indexes.Select(frame => track.Start + (int)(frame / AudioDisc.FramesPerSector))
+    private IEnumerable<int> IndexSectors(LaidTrack track) =>
+        SourceOf(track).Indexes.Select(frame => track.Start + (int)(frame / AudioDisc.FramesPerSector))
         .Where(sector => sector > track.Start && sector < track.End).Distinct().Order().Take(AudioDisc.MaxTracks - 1);
 
     /// <summary>What was asked for at a place on the disc.</summary>
@@ -116,7 +121,11 @@ public sealed record DiscLayout
             long least = (long)(start + AudioDisc.MinTrackSectors) * Frames;
             if (_frames >= least || _tracks[^1].Number == 0)
                 return;
-            _notes.Add(string.Create(CultureInfo.InvariantCulture, $"“{track.Title}” is {(double)track.Frames / AudioDisc.FramesPerSector / AudioDisc.SectorsPerSecond:0.0} s long. A track on a disc lasts at least 4 s, so silence is added."));
+            _notes.Add(
+                string.Create(
+                    CultureInfo.InvariantCulture,
+                    $"“{track.Title}” is {(double)track.Frames / AudioDisc.FramesPerSector / AudioDisc.SectorsPerSecond:0.0} s long. A "
+                        + $"track on a disc lasts at least 4 s, so silence is added."));
             Write(null, least - _frames);
         }
 

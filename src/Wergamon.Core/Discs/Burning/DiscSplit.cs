@@ -39,7 +39,11 @@ public static class DiscSplit
         {
             int over = layout.LeadOut - blank.Sectors;
             // The shortest that is long enough, else the longest of all: that leaves the fewest out.
-            int chosen = left.Where(place => Sectors(tracks[place]) >= over).OrderBy(place => tracks[place].Frames).Cast<int?>().FirstOrDefault() ?? left.MaxBy(place => tracks[place].Frames);
+            int chosen = left.Where(place => Sectors(tracks[place]) >= over)
+                    .OrderBy(place => tracks[place].Frames)
+                    .Cast<int?>()
+                    .FirstOrDefault()
+                ?? left.MaxBy(place => tracks[place].Frames);
             left.Remove(chosen);
             gone.Add(chosen);
         }
@@ -49,7 +53,8 @@ public static class DiscSplit
         DiscLayout Fitting(List<int> places) => DiscLayout.Of([.. places.Select(place => tracks[place])], options);
     }
 
-    private static bool Fits(DiscLayout layout, DiscBlank blank) => layout.LeadOut <= blank.Sectors && layout.Tracks[^1].Number <= AudioDisc.MaxTracks;
+    private static bool Fits(DiscLayout layout, DiscBlank blank) =>
+        layout.LeadOut <= blank.Sectors && layout.Tracks[^1].Number <= AudioDisc.MaxTracks;
 
     private static long Sectors(BurnTrack track) => track.Frames / AudioDisc.FramesPerSector;
 

@@ -152,5 +152,6 @@ public sealed class IsoVolume
 
     private static string Named(string path) => path.Length == 0 ? "at the root" : path;
 
-    private string TextOf(ReadOnlySpan<byte> bytes) => WellFormedText.From(_isJoliet ? Encoding.BigEndianUnicode.GetString(bytes) : Encoding.Latin1.GetString(bytes));
+    private string TextOf(ReadOnlySpan<byte> bytes) =>
+        WellFormedText.From(_isJoliet ? Encoding.BigEndianUnicode.GetString(bytes) : Encoding.Latin1.GetString(bytes));
 }

@@ -57,7 +57,8 @@ public static class IsoWriter
 
     /// <param name="Folders">In the order of each path table: plain, Joliet.</param>
     /// <param name="Entries">In the order of their contents: that of the list.</param>
-    private sealed record Layout(Folder Root, IReadOnlyList<Folder>[] Folders, (uint Sector, int Length)[] PathTables, IReadOnlyList<Entry> Entries, uint End);
+    private sealed record Layout(
+        Folder Root, IReadOnlyList<Folder>[] Folders, (uint Sector, int Length)[] PathTables, IReadOnlyList<Entry> Entries, uint End);
 
     /// <summary>The length of an image in sectors of 2,048 bytes; its files are not opened.</summary>
     public static long SectorsOf(IReadOnlyList<IsoSource> files) => Lay(files).End;
@@ -181,11 +182,17 @@ public static class IsoWriter
             return Encoding.BigEndianUnicode.GetBytes(ForJoliet(name, isFolder) + (isFolder ? "" : ";1"));
         var upper = WellFormedText.Normalize(name, NormalizationForm.FormD).ToUpperInvariant();
         int dot = isFolder ? -1 : DotOf(upper);
-        string Clean(string part) => new([.. part.Where(each => CharUnicodeInfo.GetUnicodeCategory(each) != UnicodeCategory.NonSpacingMark).Select(each => each is >= 'A' and <= 'Z' or >= '0' and <= '9' ? each : '_')]);
+        string Clean(string part) =>
+            new(
+                [
+                    .. part.Where(each => CharUnicodeInfo.GetUnicodeCategory(each) != UnicodeCategory.NonSpacingMark)
+                        .Select(each => each is >= 'A' and <= 'Z' or >= '0' and <= '9' ? each : '_')
+                ]);
         var extension = dot < 0 ? "" : "." + Clean(upper[(dot + 1)..]);
         var stem = Clean(dot < 0 ? upper : upper[..dot]);
         int most = LongestPlain - extension.Length;
-        return Encoding.ASCII.GetBytes((stem.Length > most ? stem[..most] : stem) + (isFolder ? "" : (extension.Length == 0 ? "." : extension) + ";1"));
+        return Encoding.ASCII.GetBytes(
+            (stem.Length > most ? stem[..most] : stem) + (isFolder ? "" : (extension.Length == 0 ? "." : extension) + ";1"));
     }
 
     /// <summary>Where the extension begins; -1 without one.</summary>
@@ -215,7 +222,10 @@ public static class IsoWriter
             {
                 int dot = isFolder ? -1 : DotOf(name);
                 var stem = dot < 0 ? name : name[..dot];
-                bytes = NameOf(string.Create(CultureInfo.InvariantCulture, $"{(stem.Length > 20 ? stem[..20] : stem)}_{number}{(dot < 0 ? "" : name[dot..])}"), kind, isFolder);
+                bytes = NameOf(
+                    string.Create(
+                        CultureInfo.InvariantCulture, $"{(stem.Length > 20 ? stem[..20] : stem)}_{number}{(dot < 0 ? "" : name[dot..])}"),
+                    kind, isFolder);
             }
 
             return bytes;
@@ -272,7 +282,8 @@ public static class IsoWriter
         BothEndian(into[2..], sector);
         BothEndian(into[10..], length);
         var utc = created.ToUniversalTime();
-        (into[18], into[19], into[20], into[21], into[22], into[23]) = ((byte)(utc.Year - 1900), (byte)utc.Month, (byte)utc.Day, (byte)utc.Hour, (byte)utc.Minute, (byte)utc.Second);
+        (into[18], into[19], into[20], into[21], into[22], into[23]) = (
+            (byte)(utc.Year - 1900), (byte)utc.Month, (byte)utc.Day, (byte)utc.Hour, (byte)utc.Minute, (byte)utc.Second);
         into[25] = isFolder ? (byte)2 : (byte)0;
         (into[28], into[31]) = (1, 1);
         into[32] = (byte)name.Length;
@@ -309,7 +320,8 @@ public static class IsoWriter
         return bytes;
     }
 
-    private static byte[] Descriptor(int kind, string label, Folder root, (uint Sector, int Length) pathTable, uint sectors, DateTimeOffset created)
+    private static byte[] Descriptor(
+        int kind, string label, Folder root, (uint Sector, int Length) pathTable, uint sectors, DateTimeOffset created)
     {
         var bytes = new byte[SectorLength];
         bytes[0] = (byte)(kind + 1);

@@ -67,7 +67,8 @@ public sealed class CarefulReader
         _source = new FrameSource(drive);
         _settings = settings;
         _listener = listener;
-        _sectionFrames = Math.Max(MinSectionSectors, drive.Traits.CacheSectors + 2 * AudioDisc.SectorsPerSecond) * AudioDisc.FramesPerSector;
+        _sectionFrames = Math.Max(
+            MinSectionSectors, drive.Traits.CacheSectors + 2 * AudioDisc.SectorsPerSecond) * AudioDisc.FramesPerSector;
         _first = new uint[PlaceFrames + _sectionFrames];
         _second = settings.IsCareful ? new uint[PlaceFrames + _sectionFrames] : [];
     }
@@ -120,7 +121,8 @@ public sealed class CarefulReader
             ReReads = reReads,
             Doubtful = FromTrackStart(_doubtful, span),
             Reported = [.. _source.ReportedErrors.Where(sector => sector >= span.FirstSector && sector < span.EndSector).Order()
-                .Select(sector => new FrameStretch((long)(sector - span.FirstSector) * AudioDisc.FramesPerSector, AudioDisc.FramesPerSector))],
+                .Select(
+                    sector => new FrameStretch((long)(sector - span.FirstSector) * AudioDisc.FramesPerSector, AudioDisc.FramesPerSector))],
             FilledFrames = filled,
             SectorsRead = _source.SectorsRead - sectorsBefore,
         };
@@ -132,7 +134,9 @@ public sealed class CarefulReader
         : reReads.Count > 0 ? Verdict.AgreedAfterReReads
         : Verdict.AgreedAtOnce;
 
-    /// <summary>Reads frames of a section into <see cref="_first"/>, where they start <paramref name="offset"/> frames behind the tail.</summary>
+    /// <summary>
+    /// Reads frames of a section into <see cref="_first"/>, where they start <paramref name="offset"/> frames behind the tail.
+    /// </summary>
     private void ReadSection(long from, long end, int offset, List<ReRead> reReads, TrackSpan span, CancellationToken cancellation)
     {
         _unplaced.Clear();
@@ -143,19 +147,24 @@ public sealed class CarefulReader
         ReadPass(from, end, first, known, isSecond: false, span, cancellation);
         if (!_settings.IsCareful)
             return;
-        if (end - from <= (_source.Traits.CacheSectors + 2L * AudioDisc.SectorsPerSecond - 1) * AudioDisc.FramesPerSector && !_source.DefeatCache(from, end))
+        if (end - from <= (_source.Traits.CacheSectors + 2L * AudioDisc.SectorsPerSecond - 1) * AudioDisc.FramesPerSector
+            && !_source.DefeatCache(from, end))
             _isIndependent = false;
         var second = _second.AsSpan(0, first.Length);
         first[..known].CopyTo(second);
         ReadPass(from, end, second, known, isSecond: true, span, cancellation);
-        var differences = Disagreements.Stretches(Disagreements.Between(first, second, from - known).Concat(_unplaced).Concat(DamagedWithin(from, end)), PlaceFrames + 2 * MaxJitter + 16);
+        var differences = Disagreements.Stretches(
+            Disagreements.Between(first, second, from - known).Concat(_unplaced).Concat(DamagedWithin(from, end)),
+            PlaceFrames + 2 * MaxJitter + 16);
         foreach (var together in Disagreements.Together(differences))
             Settle(together, differences, first, second, from - known, reReads, span, cancellation);
     }
 
     /// <summary>Frames that the drive reported as damaged in either reading are read again even if both agree.</summary>
     private IEnumerable<(long From, long End)> DamagedWithin(long from, long end) =>
-        _damagedFirst.Concat(_damagedSecond).Select(stretch => (From: Math.Max(from, stretch.From), End: Math.Min(end, stretch.End))).Where(stretch => stretch.From < stretch.End);
+        _damagedFirst.Concat(_damagedSecond)
+            .Select(stretch => (From: Math.Max(from, stretch.From), End: Math.Min(end, stretch.End)))
+            .Where(stretch => stretch.From < stretch.End);
 
     /// <summary>Reads a stretch once, chunk by chunk, each placed by the one before it.</summary>
     /// <param name="into">The stretch, behind <paramref name="known"/> frames that are known already.</param>
@@ -178,7 +187,8 @@ public sealed class CarefulReader
                 // An unplaced chunk cannot place the next.
                 int have = isSure ? (int)Math.Min(PlaceFrames, at - start) : 0;
                 (by, shift) = ReadPlaced(
-                    at, next, into.Slice((int)(at - start) - have, have), at - have, into.Slice((int)(at - start), (int)(next - at)), mayAssume: restarts < MaxRestarts);
+                    at, next, into.Slice((int)(at - start) - have, have), at - have, into.Slice((int)(at - start), (int)(next - at)),
+                    mayAssume: restarts < MaxRestarts);
             }
 
             if (by != PlacedBy.Neighbour || chain.IsFull)
@@ -226,7 +236,8 @@ public sealed class CarefulReader
 
     /// <summary>Reads one chunk and puts it where it belongs.</summary>
     /// <param name="known">Frames whose place is known, from <paramref name="knownStart"/> on.</param>
-    private (PlacedBy By, int Shift) ReadPlaced(long from, long end, ReadOnlySpan<uint> known, long knownStart, Span<uint> into, bool mayAssume)
+    private (PlacedBy By, int Shift) ReadPlaced(
+        long from, long end, ReadOnlySpan<uint> known, long knownStart, Span<uint> into, bool mayAssume)
     {
         for (int reading = 0; reading < _settings.MaxReadings; reading++)
         {
@@ -235,7 +246,8 @@ public sealed class CarefulReader
             var window = _source.Read(Math.Min(from, knownStart), end);
             var by = Place(window, from, end, known, knownStart, out int shift);
             // An assumption is confirmed only by the chunks that follow, which have to be placed by the end of this one.
-            if (by == PlacedBy.Nothing && mayAssume && end - from >= MinAssumedFrames && ChunkPlacement.IsDistinct(window.Frames[^Math.Min(window.Frames.Length, PlaceFrames)..], MaxJitter))
+            if (by == PlacedBy.Nothing && mayAssume && end - from >= MinAssumedFrames
+                && ChunkPlacement.IsDistinct(window.Frames[^Math.Min(window.Frames.Length, PlaceFrames)..], MaxJitter))
                 by = PlacedBy.Assumption;
             else if (by == PlacedBy.Nothing && VoteForPlace(from, end, out window) is { } voted)
                 (by, shift) = (PlacedBy.Vote, voted);
@@ -264,7 +276,8 @@ public sealed class CarefulReader
             return PlacedBy.Neighbour;
         }
 
-        if (_anchor.Length > 0 && _anchorStart >= from && _anchorStart + _anchor.Length <= end && ChunkPlacement.Find(window, _anchor, _anchorStart, MaxJitter) is { } anchored)
+        if (_anchor.Length > 0 && _anchorStart >= from && _anchorStart + _anchor.Length <= end
+            && ChunkPlacement.Find(window, _anchor, _anchorStart, MaxJitter) is { } anchored)
         {
             shift = anchored;
             return PlacedBy.Anchor;
@@ -300,7 +313,8 @@ public sealed class CarefulReader
     private int? VoteOn(PlaceChain chain, FrameWindow first, long end, out FrameWindow window, out int shift)
     {
         int length = Math.Min(ReferenceFrames, first.Frames.Length / 2);
-        int at = ChunkPlacement.MaxChanging(first.Frames[(2 * MaxJitter)..], length, first.Frames.Length - 4 * MaxJitter - length) + 2 * MaxJitter;
+        int at = ChunkPlacement.MaxChanging(first.Frames[(2 * MaxJitter)..], length, first.Frames.Length - 4 * MaxJitter - length)
+            + 2 * MaxJitter;
         var reference = first.Frames.Slice(at, length).ToArray();
         long referenceStart = first.NominalStart + at;
         window = first;
@@ -337,12 +351,17 @@ public sealed class CarefulReader
     }
 
     /// <summary>Reads stretches again until each has agreed or has been read often enough.</summary>
-    private void Settle(List<(long From, long End)> stretches, List<(long From, long End)> all, Span<uint> first, ReadOnlySpan<uint> second, long start, List<ReRead> reReads, TrackSpan span, CancellationToken cancellation)
+    private void Settle(
+        List<(long From, long End)> stretches, List<(long From, long End)> all, Span<uint> first, ReadOnlySpan<uint> second, long start,
+        List<ReRead> reReads, TrackSpan span, CancellationToken cancellation)
     {
         var votes = new List<FrameVote>();
         foreach (var (from, end) in stretches)
         {
-            var vote = new FrameVote(from, (int)(end - from), _settings.MaxReadings) { IsUnplaced = _unplaced.Any(chunk => chunk.From < end && chunk.End > from) };
+            var vote = new FrameVote(from, (int)(end - from), _settings.MaxReadings)
+            {
+                IsUnplaced = _unplaced.Any(chunk => chunk.From < end && chunk.End > from)
+            };
             vote.Add(first[(int)(from - start)..(int)(end - start)], from, _damagedFirst);
             vote.Add(second[(int)(from - start)..(int)(end - start)], from, _damagedSecond);
             votes.Add(vote);

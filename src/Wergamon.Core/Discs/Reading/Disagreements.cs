@@ -27,7 +27,9 @@ internal static class Disagreements
         return found;
     }
 
-    /// <summary>The same as stretches to re-read: neighbours too close to place a read between them are merged, long ones are split.</summary>
+    /// <summary>
+    /// The same as stretches to re-read: neighbours too close to place a read between them are merged, long ones are split.
+    /// </summary>
     /// <param name="gap">Minimum frames between two stretches that can place a read.</param>
     public static List<(long From, long End)> Stretches(IEnumerable<(long From, long End)> places, int gap)
     {

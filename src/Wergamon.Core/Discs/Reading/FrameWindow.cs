@@ -16,7 +16,8 @@ internal readonly ref struct FrameWindow(ReadOnlySpan<uint> frames, long nominal
     public IEnumerable<(long From, long End)> Damaged(int shift)
     {
         long start = NominalStart + shift;
-        return damaged.Order().Select(sector => (start + sector * AudioDisc.FramesPerSector, start + (sector + 1) * AudioDisc.FramesPerSector));
+        return damaged.Order()
+            .Select(sector => (start + sector * AudioDisc.FramesPerSector, start + (sector + 1) * AudioDisc.FramesPerSector));
     }
 
     /// <summary>The frames of the disc from one place to another; empty when the window does not hold them all.</summary>
@@ -28,7 +29,9 @@ internal readonly ref struct FrameWindow(ReadOnlySpan<uint> frames, long nominal
     }
 }
 
-/// <summary>Reads a drive by frames instead of sectors: corrects its read offset and reads enough extra that jitter cannot cut anything off.</summary>
+/// <summary>
+/// Reads a drive by frames instead of sectors: corrects its read offset and reads enough extra that jitter cannot cut anything off.
+/// </summary>
 internal sealed class FrameSource(IAudioDrive drive)
 {
     private readonly int _end = drive.Contents.AudioEnd;
@@ -96,5 +99,6 @@ internal sealed class FrameSource(IAudioDrive drive)
         return count;
     }
 
-    private static long FloorDivide(long frame) => frame >= 0 ? frame / AudioDisc.FramesPerSector : -((-frame + AudioDisc.FramesPerSector - 1) / AudioDisc.FramesPerSector);
+    private static long FloorDivide(long frame) =>
+        frame >= 0 ? frame / AudioDisc.FramesPerSector : -((-frame + AudioDisc.FramesPerSector - 1) / AudioDisc.FramesPerSector);
 }

@@ -4,7 +4,9 @@ namespace Wergamon.Core.Discs.Reading;
 /// <param name="Name">As people tell drives apart.</param>
 public sealed record DriveTraits(string Name)
 {
-    /// <summary>Read offset in frames: the drive delivers samples this much later on the disc than requested; negative for earlier.</summary>
+    /// <summary>
+    /// Read offset in frames: the drive delivers samples this much later on the disc than requested; negative for earlier.
+    /// </summary>
     public int ReadOffset { get; init; }
 
     /// <summary>Maximum jitter in frames; 0 for a drive that always starts where it was asked to.</summary>

@@ -61,7 +61,11 @@ internal sealed class PlaceChain
     /// <param name="lead">Reads by which it must lead any other.</param>
     public int? Verdict(int lead)
     {
-        var counts = _shifts.GroupBy(shift => shift).OrderByDescending(group => group.Count()).Take(2).Select(group => (group.Key, Count: group.Count())).ToList();
+        var counts = _shifts.GroupBy(shift => shift)
+            .OrderByDescending(group => group.Count())
+            .Take(2)
+            .Select(group => (group.Key, Count: group.Count()))
+            .ToList();
         return counts[0].Count - (counts.Count > 1 ? counts[1].Count : 0) >= lead ? counts[0].Key : null;
     }
 }

@@ -35,19 +35,26 @@ public static class ReadingReport
                 parts.Add($"after {ReReads(reading)}");
                 break;
             case Verdict.Doubtful:
-                parts.Add($"no two readings agree {Places(reading.Doubtful.Select(stretch => $"from {Time(stretch.Start)} to {Time(stretch.End)}"), reading.Doubtful.Count)}, after {ReReads(reading)}");
+                var places = Places(
+                    reading.Doubtful.Select(stretch => $"from {Time(stretch.Start)} to {Time(stretch.End)}"), reading.Doubtful.Count);
+                parts.Add($"no two readings agree {places}, after {ReReads(reading)}");
                 break;
             default:
                 parts.Add(reading.Reported.Count == 0
                     ? "not proved, the drive reported no errors"
-                    : $"not proved, the drive reported errors {Places(reading.Reported.Select(stretch => $"at {Time(stretch.Start)}").Distinct(), reading.Reported.Count)}");
+                    : "not proved, the drive reported errors "
+                        + $"{Places(reading.Reported.Select(stretch => $"at {Time(stretch.Start)}").Distinct(), reading.Reported.Count)}");
                 break;
         }
 
         if (reading.SecondCrc32 is { } second)
             parts.Add(second == reading.Crc32 ? "a second reading gave the same sum" : $"a second reading gave {second:X8}");
         if (reading.FilledFrames > 0)
-            parts.Add(string.Create(CultureInfo.InvariantCulture, $"{reading.FilledFrames} samples at the {(reading.Span.FirstSector == 0 ? "start" : "end")} of the disc filled with silence, the drive does not reach them"));
+            parts.Add(
+                string.Create(
+                    CultureInfo.InvariantCulture,
+                    $"{reading.FilledFrames} samples at the {(reading.Span.FirstSector == 0 ? "start" : "end")} of the disc filled with "
+                        + $"silence, the drive does not reach them"));
         return string.Join("; ", parts);
     }
 
@@ -67,13 +74,20 @@ public static class ReadingReport
     /// <summary>The report in plain text, lines of at most about a hundred characters.</summary>
     /// <param name="isComparable">False when pauses were left out, so that the checksums of others cover other stretches.</param>
     public static string Write(
-        DiscAlbum album, TableOfContents contents, DriveTraits drive, ReadingSettings settings, IReadOnlyList<TrackReading> readings, IReadOnlyList<OtherReadings> others, bool isComparable, DateTimeOffset when)
+        DiscAlbum album, TableOfContents contents, DriveTraits drive, ReadingSettings settings, IReadOnlyList<TrackReading> readings,
+        IReadOnlyList<OtherReadings> others, bool isComparable, DateTimeOffset when)
     {
         var text = new StringBuilder();
-        text.Append(CultureInfo.InvariantCulture, $"{(album.Artist.Length > 0 ? album.Artist : "Unknown artist")}: {(album.Title.Length > 0 ? album.Title : "Unknown album")}\n\n");
+        text.Append(
+            CultureInfo.InvariantCulture,
+            $"{(album.Artist.Length > 0 ? album.Artist : "Unknown artist")}: "
+                + $"{(album.Title.Length > 0 ? album.Title : "Unknown album")}\n\n");
         text.Append(CultureInfo.InvariantCulture, $"Read         {when:yyyy-MM-dd HH:mm}\n");
         text.Append(CultureInfo.InvariantCulture, $"Drive        {drive.Name}, offset {drive.ReadOffset:+0;-0;0} samples, made good\n");
-        text.Append(CultureInfo.InvariantCulture, $"Way          {(settings.IsCareful ? $"careful: twice, and again until {settings.Agreements} agree, {settings.MaxReadings} readings at most" : "quick: once")}\n");
+        var way = settings.IsCareful
+            ? $"careful: twice, and again until {settings.Agreements} agree, {settings.MaxReadings} readings at most"
+            : "quick: once";
+        text.Append(CultureInfo.InvariantCulture, $"Way          {way}\n");
         text.Append(CultureInfo.InvariantCulture, $"Disc IDs     {DiscId.Checksum(contents)}  {DiscId.Sha1(contents)}\n");
         if (contents.CatalogueNumber is { } number)
             text.Append(CultureInfo.InvariantCulture, $"Catalogue    {number}\n");
@@ -81,7 +95,10 @@ public static class ReadingReport
         foreach (var reading in readings)
         {
             var span = reading.Span;
-            text.Append(CultureInfo.InvariantCulture, $"{span.Number,3}  {new Msf(span.FirstSector)}  {new Msf(span.Sectors)}  {reading.Crc32:X8}  {Word(reading)}: {Why(reading)}\n");
+            text.Append(
+                CultureInfo.InvariantCulture,
+                $"{span.Number,3}  {new Msf(span.FirstSector)}  {new Msf(span.Sectors)}  {reading.Crc32:X8}  {Word(reading)}: "
+                    + $"{Why(reading)}\n");
             if (isComparable && Others(reading, others) is { } words)
                 text.Append(CultureInfo.InvariantCulture, $"{"",35}{words}\n");
             if (album.Tracks.FirstOrDefault(track => track.Number == span.Number) is { Title.Length: > 0 } title)
@@ -89,17 +106,24 @@ public static class ReadingReport
         }
 
         long sectors = readings.Sum(reading => (long)reading.Span.Sectors), read = readings.Sum(reading => reading.SectorsRead);
-        text.Append(CultureInfo.InvariantCulture, $"\n{readings.Count(reading => reading.IsProved)} of {readings.Count} tracks proved. {read:N0} sectors were read for {sectors:N0} on the disc.\n");
+        text.Append(
+            CultureInfo.InvariantCulture,
+            $"\n{readings.Count(reading => reading.IsProved)} of {readings.Count} tracks proved. {read:N0} sectors were read for "
+                + $"{sectors:N0} on the disc.\n");
         return text.ToString();
     }
 
     /// <summary>"1:07.34".</summary>
-    public static string Time(TimeSpan time) => string.Create(CultureInfo.InvariantCulture, $"{(int)time.TotalMinutes}:{time.Seconds:00}.{time.Milliseconds / 10:00}");
+    public static string Time(TimeSpan time) =>
+        string.Create(CultureInfo.InvariantCulture, $"{(int)time.TotalMinutes}:{time.Seconds:00}.{time.Milliseconds / 10:00}");
 
     private static string ReReads(TrackReading reading)
     {
         int times = reading.ReReads.Sum(again => again.Times);
-        return string.Create(CultureInfo.InvariantCulture, $"{Plural.Count(times, "re-read")} {Places(reading.ReReads.Select(again => $"at {Time(again.Stretch.Start)}"), reading.ReReads.Count)}");
+        return string.Create(
+            CultureInfo.InvariantCulture,
+            $"{Plural.Count(times, "re-read")} "
+                + $"{Places(reading.ReReads.Select(again => $"at {Time(again.Stretch.Start)}"), reading.ReReads.Count)}");
     }
 
     private static string Places(IEnumerable<string> places, int count) =>

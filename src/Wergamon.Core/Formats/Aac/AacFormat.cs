@@ -14,7 +14,9 @@ public sealed class AacFormat : WritableFormat
 
     public override bool IsLossy => true;
 
-    /// <summary>Rates that have an index (ISO/IEC 14496-3, table 1.18); more than 6 channels few players take (common practice, no source).</summary>
+    /// <summary>
+    /// Rates that have an index (ISO/IEC 14496-3, table 1.18); more than 6 channels few players take (common practice, no source).
+    /// </summary>
     public override FormatLimits Limits { get; } = new()
     {
         MaxChannels = 6,
@@ -40,10 +42,16 @@ public sealed class AacFormat : WritableFormat
     public override SizeEstimate EstimateSize(EncoderSettings settings, PlannedSound sound, TagContents tags) =>
         SizeEstimate.OfMeanRate(settings, sound, TagBytes(tags));
 
-    public override IPcmWriter OpenWriter(Stream stream, PcmFormat input, TagSet tags, EncoderSettings settings, IEncoders encoders, TagWriteOptions? tagOptions = null)
+    public override IPcmWriter OpenWriter(
+        Stream stream, PcmFormat input, TagSet tags, EncoderSettings settings, IEncoders encoders, TagWriteOptions? tagOptions = null)
     {
-        var options = new Dictionary<string, string> { ["b"] = ((AacSettings)settings).RateFor(input).ToString(CultureInfo.InvariantCulture) };
-        return new Mp4Writer(stream, input, tags, sink => encoders.Open("aac", input, options, sink), (boxes, setup, rates) => WriteEntry(boxes, input, setup, rates));
+        var options = new Dictionary<string, string>
+        {
+            ["b"] = ((AacSettings)settings).RateFor(input).ToString(CultureInfo.InvariantCulture)
+        };
+        return new Mp4Writer(
+            stream, input, tags, sink => encoders.Open("aac", input, options, sink),
+            (boxes, setup, rates) => WriteEntry(boxes, input, setup, rates));
     }
 
     public override bool CanCarry(AudioFacts source) => source.CodecName == Name;

@@ -1,6 +1,8 @@
 namespace Wergamon.Core.Formats.Aac;
 
-/// <summary>AAC whose packets each carry a header (ADTS; ISO/IEC 14496-3, 1.A.2.2): takes the headers off and states the setup once instead.</summary>
+/// <summary>
+/// AAC whose packets each carry a header (ADTS; ISO/IEC 14496-3, 1.A.2.2): takes the headers off and states the setup once instead.
+/// </summary>
 internal sealed class AdtsSound : ICodedSound
 {
     private const int HeadLength = 7;
@@ -47,7 +49,11 @@ internal sealed class AdtsSound : ICodedSound
 
     /// <summary>0 where there is none.</summary>
     private static int HeadOf(ReadOnlySpan<byte> packet) =>
-        packet.Length > HeadLengthWithCrc && packet[0] == 0xFF && (packet[1] & 0xF6) == 0xF0 ? (packet[1] & 1) == 1 ? HeadLength : HeadLengthWithCrc : 0;
+        packet.Length > HeadLengthWithCrc && packet[0] == 0xFF && (packet[1] & 0xF6) == 0xF0
+            ? (packet[1] & 1) == 1
+            ? HeadLength
+            : HeadLengthWithCrc
+            : 0;
 
     private static ReadOnlySpan<byte> Strip(ReadOnlySpan<byte> packet) => packet[HeadOf(packet)..];
 

@@ -27,7 +27,8 @@ public sealed class AiffFormat : WritableFormat
     /// <summary>There is nothing to decode: its samples stay as they are anyway.</summary>
     public override bool CanCarry(AudioFacts source) => false;
 
-    public override IPcmWriter OpenWriter(Stream stream, PcmFormat input, TagSet tags, EncoderSettings settings, IEncoders encoders, TagWriteOptions? tagOptions = null) =>
+    public override IPcmWriter OpenWriter(
+        Stream stream, PcmFormat input, TagSet tags, EncoderSettings settings, IEncoders encoders, TagWriteOptions? tagOptions = null) =>
         new AiffWriter(stream, input, ChunkTags.TailFor(AiffTags.Id3ChunkId, tags, tagOptions));
 
     public override TagEdit EditTags(Stream source, TagSet tags, TagWriteOptions options) =>
@@ -35,7 +36,8 @@ public sealed class AiffFormat : WritableFormat
 
     public override string HashSound(Stream stream) => ChunkTags.HashRest(stream, ByteOrder.BigEndian, AiffTags.Texts);
 
-    internal override IPcmReader? OpenPcm(Stream stream, ReadOnlySpan<byte> start) => AiffReader.Recognises(start) ? ChunkedPcmReader.Try(() => new AiffReader(stream)) : null;
+    internal override IPcmReader? OpenPcm(Stream stream, ReadOnlySpan<byte> start) =>
+        AiffReader.Recognises(start) ? ChunkedPcmReader.Try(() => new AiffReader(stream)) : null;
 
     internal override OpenedFile? Open(Stream stream, ReadOnlySpan<byte> start) => AiffReader.Recognises(start)
         ? new OpenedFile(this, () => ChunkedPcmReader.Try(() => new AiffReader(stream))?.FactsAs(this), () => AiffTags.Read(stream))

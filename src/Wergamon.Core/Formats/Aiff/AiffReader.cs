@@ -48,7 +48,9 @@ public sealed class AiffReader : ChunkedPcmReader
             throw new UnreadableAudioException("The sound chunk of the AIFF file could not be read.");
 
         var layout = Describe(header, start[11] == 'C', sound, BinaryPrimitives.ReadUInt32BigEndian(offsetBytes));
-        return RolesOf(stream, chunks, layout.Format.Channels) is { } roles ? layout with { Format = layout.Format with { Roles = roles }, HasStatedRoles = true } : layout;
+        return RolesOf(stream, chunks, layout.Format.Channels) is { } roles
+            ? layout with { Format = layout.Format with { Roles = roles }, HasStatedRoles = true }
+            : layout;
     }
 
     private static ChannelRoles? RolesOf(Stream stream, List<ChunkPlace> chunks, int channels)
@@ -69,7 +71,9 @@ public sealed class AiffReader : ChunkedPcmReader
         int rate = exactRate is >= 1 and <= PcmLayout.HighestRate ? (int)Math.Round(exactRate) : 0;
         PcmLayout.CheckNumbers(channels, rate, bits, "AIFF");
 
-        var compression = compressedKind && common.Length >= CommonLength + 4 ? Encoding.Latin1.GetString(common.Slice(CommonLength, 4)) : "NONE";
+        var compression = compressedKind && common.Length >= CommonLength + 4
+            ? Encoding.Latin1.GetString(common.Slice(CommonLength, 4))
+            : "NONE";
         var (order, kind, sampleBits) = compression switch
         {
             "NONE" or "twos" => (ByteOrder.BigEndian, SampleKind.Integer, bits),

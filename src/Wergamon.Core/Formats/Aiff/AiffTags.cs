@@ -21,7 +21,9 @@ public static class AiffTags
     /// <summary>Those that the file has are written anew with what the tags say.</summary>
     internal static TextChunks Texts { get; } = new(
         chunk => TextKeys.FieldOf(chunk.Id) is not null,
-        (present, tags) => present.Distinct().SelectMany(id => tags[TextKeys.FieldOf(id)!], (id, text) => new TailChunk(id, Encoding.UTF8.GetBytes(text))));
+        (present, tags) =>
+            present.Distinct()
+                .SelectMany(id => tags[TextKeys.FieldOf(id)!], (id, text) => new TailChunk(id, Encoding.UTF8.GetBytes(text))));
 
     public static TagReading Read(Stream stream)
     {

@@ -71,7 +71,8 @@ public sealed class AiffWriter : IPcmWriter
 
     private static long HeadLength(PcmFormat format) =>
         FileHeaderLength + (format.IsFloat ? Chunks.HeaderLength + VersionLength : 0)
-        + Chunks.HeaderLength + CommonLengthOf(format) + (ChannelLayoutChunk.IsNeeded(format) ? Chunks.HeaderLength + ChannelLayoutChunk.Length : 0)
+        + Chunks.HeaderLength + CommonLengthOf(format)
+            + (ChannelLayoutChunk.IsNeeded(format) ? Chunks.HeaderLength + ChannelLayoutChunk.Length : 0)
         + Chunks.HeaderLength + SoundHeaderLength;
 
     /// <summary>AIFF-C adds the compression type and its name, an empty Pascal string padded to 2 bytes.</summary>
@@ -79,7 +80,8 @@ public sealed class AiffWriter : IPcmWriter
 
     private void WriteHeader()
     {
-        long formLength = HeadLength(Format) + _soundLength + (_soundLength & 1) + _tail.Sum(chunk => chunk.LengthInFile) - Chunks.HeaderLength;
+        long formLength = HeadLength(Format) + _soundLength + (_soundLength & 1) + _tail.Sum(chunk => chunk.LengthInFile)
+            - Chunks.HeaderLength;
         Chunks.WriteHeader(_stream, "FORM", (uint)formLength, ByteOrder.BigEndian);
         _stream.Write(Format.IsFloat ? "AIFC"u8 : "AIFF"u8);
         if (Format.IsFloat)

@@ -27,7 +27,8 @@ internal static class ChannelLayoutChunk
 
     /// <summary>The roles; null where the chunk says them in another way or for another number of channels.</summary>
     public static ChannelRoles? Read(ReadOnlySpan<byte> chunk, int channels) =>
-        chunk.Length >= Length && BinaryPrimitives.ReadUInt32BigEndian(chunk) == MaskTag && (ChannelRoles)BinaryPrimitives.ReadUInt32BigEndian(chunk[4..]) is var roles && roles.Count() == channels
+        chunk.Length >= Length && BinaryPrimitives.ReadUInt32BigEndian(chunk) == MaskTag
+            && (ChannelRoles)BinaryPrimitives.ReadUInt32BigEndian(chunk[4..]) is var roles && roles.Count() == channels
             ? roles
             : null;
 }

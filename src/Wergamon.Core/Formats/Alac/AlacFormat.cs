@@ -18,7 +18,10 @@ public sealed class AlacFormat : WritableFormat
     public override FormatLimits Limits { get; } = new()
     {
         MaxChannels = 7,
-        Layouts = [ChannelRoles.Surround30, ChannelRoles.Surround40, ChannelRoles.Surround50Back, ChannelRoles.Surround51Back, ChannelRoles.Surround61Back],
+        Layouts = [
+            ChannelRoles.Surround30, ChannelRoles.Surround40, ChannelRoles.Surround50Back, ChannelRoles.Surround51Back,
+            ChannelRoles.Surround61Back
+        ],
         Bits = [16, 24],
     };
 
@@ -31,7 +34,8 @@ public sealed class AlacFormat : WritableFormat
     public override SizeEstimate EstimateSize(EncoderSettings settings, PlannedSound sound, TagContents tags) =>
         new((long)(sound.Frames * sound.Format.BytesPerFrame * UsualShare) + TagBytes(tags), SizeBasis.Experience);
 
-    public override IPcmWriter OpenWriter(Stream stream, PcmFormat input, TagSet tags, EncoderSettings settings, IEncoders encoders, TagWriteOptions? tagOptions = null) =>
+    public override IPcmWriter OpenWriter(
+        Stream stream, PcmFormat input, TagSet tags, EncoderSettings settings, IEncoders encoders, TagWriteOptions? tagOptions = null) =>
         Write(stream, input, tags, sink => encoders.Open("alac", input, new Dictionary<string, string>(), sink));
 
     public override bool CanCarry(AudioFacts source) => source.CodecName == Name;

@@ -14,7 +14,10 @@ internal static class AlacPacket
     /// <summary>Samples of one channel in every packet that states no length of its own.</summary>
     public static int UsualFrames(ReadOnlySpan<byte> setup) => (int)BinaryPrimitives.ReadUInt32BigEndian(setup[UsualFramesAt..]);
 
-    /// <summary>The first element starts with its kind, an instance and unused bits; then a bit says whether a length of 32 bits follows three bits later.</summary>
+    /// <summary>
+    /// The first element starts with its kind, an instance and unused bits; then a bit says whether a length of 32 bits follows three bits
+    /// later.
+    /// </summary>
     public static long FramesOf(ReadOnlySpan<byte> packet, int usual)
     {
         const int LengthAt = HasLengthBit + 4;

@@ -13,7 +13,8 @@ public sealed class ApeFormat : TaggedFormat
 
     public override TagDialect Dialect => ApeDialect.Instance;
 
-    public override TagEdit EditTags(Stream source, TagSet tags, TagWriteOptions options) => TagsAroundSound.EditAtEnd(source, tags, options);
+    public override TagEdit EditTags(Stream source, TagSet tags, TagWriteOptions options) =>
+        TagsAroundSound.EditAtEnd(source, tags, options);
 
     public override string HashSound(Stream stream) => TagsAroundSound.HashSound(stream);
 

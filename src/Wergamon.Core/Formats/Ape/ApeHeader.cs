@@ -34,7 +34,8 @@ internal static class ApeHeader
         if (cursor.IsPastEnd || !HeaderLimits.IsSound(channels, rate) || bits is not (8 or 16 or 24 or 32) || frames is < 1 or > 1L << 48)
             throw new UnreadableAudioException("The file does not say what audio it holds.");
         var format = new PcmFormat(new SampleRate((int)rate), channels, bits);
-        return new AudioFacts(ApeFormat.Instance, "APE", format, frames, IsLossless: true, AudioFacts.MeanKilobits(stream.Length, frames, format.Rate));
+        return new AudioFacts(
+            ApeFormat.Instance, "APE", format, frames, IsLossless: true, AudioFacts.MeanKilobits(stream.Length, frames, format.Rate));
     }
 
     private static (int Bits, int Channels, uint Rate, long Frames) ReadSplit(ref ByteCursor cursor)
@@ -71,5 +72,6 @@ internal static class ApeHeader
         return ((flags & Has8Bits) != 0 ? 8 : (flags & Has24Bits) != 0 ? 24 : 16, channels, rate, Total(count, blocksPerFrame, lastBlocks));
     }
 
-    private static long Total(long count, long blocksPerFrame, long lastBlocks) => count == 0 ? 0 : (count - 1) * blocksPerFrame + lastBlocks;
+    private static long Total(long count, long blocksPerFrame, long lastBlocks) =>
+        count == 0 ? 0 : (count - 1) * blocksPerFrame + lastBlocks;
 }

@@ -30,7 +30,9 @@ internal static class AsfHeader
             if (frames == 0)
                 throw new UnreadableAudioException("The file has a header but no audio.");
             long there = stream.Length - objects.Length;
-            int rate = sound.BytesPerSecond > 0 && !sound.IsLossless ? (int)Math.Round(sound.BytesPerSecond * 8 / 1000.0) : AudioFacts.MeanKilobits(there, frames, sound.Format.Rate);
+            int rate = sound.BytesPerSecond > 0 && !sound.IsLossless
+                ? (int)Math.Round(sound.BytesPerSecond * 8 / 1000.0)
+                : AudioFacts.MeanKilobits(there, frames, sound.Format.Rate);
             var damage = new List<string>();
             if (bitRate > 0 && there < 0.5 * sound.BytesPerSecond * seconds)
                 damage.Add("The file is cut off: less than half of the audio that its header states is there.");

@@ -37,7 +37,9 @@ internal static class AsfHeaderWriter
     /// <param name="played">Length of the music where it is to be stated anew.</param>
     public static byte[] Write(AsfObjects header, TagSet tags, long dataLength, long? length = null, TimeSpan? played = null)
     {
-        var extended = header.All(AsfObjects.ExtendedContentDescription).SelectMany(content => AsfTags.SoundAttributesOf(content.Span)).ToList();
+        var extended = header.All(AsfObjects.ExtendedContentDescription)
+            .SelectMany(content => AsfTags.SoundAttributesOf(content.Span))
+            .ToList();
         var (description, newExtended, library) = AsfTags.Write(tags, extended);
         var objects = new List<(Guid Kind, byte[] Content)>();
         foreach (var (kind, content) in header.Top)
@@ -93,7 +95,8 @@ internal static class AsfHeaderWriter
         }
 
         var bytes = stream.ToArray();
-        BinaryPrimitives.WriteInt32LittleEndian(bytes.AsSpan(AsfObjects.ExtensionHeadLength - 4), bytes.Length - AsfObjects.ExtensionHeadLength);
+        BinaryPrimitives.WriteInt32LittleEndian(
+            bytes.AsSpan(AsfObjects.ExtensionHeadLength - 4), bytes.Length - AsfObjects.ExtensionHeadLength);
         return bytes;
     }
 
@@ -103,7 +106,9 @@ internal static class AsfHeaderWriter
             return;
         BinaryPrimitives.WriteInt64LittleEndian(properties[FileSizeOffset..], fileLength);
         if (played is { } duration)
-            BinaryPrimitives.WriteInt64LittleEndian(properties[PlayDurationOffset..], duration.Ticks + BinaryPrimitives.ReadInt64LittleEndian(properties[PrerollOffset..]) * TimeSpan.TicksPerMillisecond);
+            BinaryPrimitives.WriteInt64LittleEndian(
+                properties[PlayDurationOffset..],
+                duration.Ticks + BinaryPrimitives.ReadInt64LittleEndian(properties[PrerollOffset..]) * TimeSpan.TicksPerMillisecond);
     }
 
     private static void WriteHead(MemoryStream stream, Guid kind, long length)

@@ -11,7 +11,8 @@ namespace Wergamon.Core.Formats.Asf;
 
 /// <summary>
 /// The descriptions in the header of ASF files (Advanced Systems Format specification, 3.10, 3.11 and 4.8). An attribute without a field
-/// of its own keeps its name. What is no text is carried as its type, in two bytes, and its value; a number or a flag is a field as well, and
+/// of its own keeps its name. What is no text is carried as its type, in two bytes, and its value; a number or a flag is a field as well,
+/// and
 /// keeps its type as long as the field says the same.
 /// </summary>
 public static class AsfTags
@@ -20,7 +21,8 @@ public static class AsfTags
 
     /// <summary>Attributes about the sound of this very file, not about the music.</summary>
     private static readonly FrozenSet<string> SoundAttributes = FrozenSet.Create(
-        StringComparer.OrdinalIgnoreCase, "WMFSDKVersion", "WMFSDKNeeded", "IsVBR", "DeviceConformanceTemplate", "WM/EncodingSettings", "WM/EncodingTime", "PeakValue", "AverageLevel", "ASFLeakyBucketPairs", "Bitrate", "Duration");
+        StringComparer.OrdinalIgnoreCase, "WMFSDKVersion", "WMFSDKNeeded", "IsVBR", "DeviceConformanceTemplate", "WM/EncodingSettings",
+        "WM/EncodingTime", "PeakValue", "AverageLevel", "ASFLeakyBucketPairs", "Bitrate", "Duration");
 
     /// <summary>The fields of the content description, in its order; rating comes last and stays empty.</summary>
     private static readonly string[] Described = [FieldNames.Title, FieldNames.Artist, FieldNames.Copyright, FieldNames.Comment];
@@ -63,7 +65,9 @@ public static class AsfTags
         return new TagReading(tags, damage);
     }
 
-    /// <summary>The content description, the extended one and the metadata library for these tags; each null when it would be empty.</summary>
+    /// <summary>
+    /// The content description, the extended one and the metadata library for these tags; each null when it would be empty.
+    /// </summary>
     /// <param name="soundAttributes">Whole attributes of the extended description to keep.</param>
     internal static (byte[]? Description, byte[]? Extended, byte[]? Library) Write(TagSet tags, IReadOnlyList<byte[]> soundAttributes)
     {
@@ -89,7 +93,8 @@ public static class AsfTags
                 if (field.Name.Equals(FieldNames.Rating, StringComparison.OrdinalIgnoreCase) && Rating.IsPlain(value))
                     extended.Add(ShortAttribute(name, ValueType.UInt32, BitConverter.GetBytes(SharedRatings[value[0] - '1'])));
                 else
-                    (isShort ? extended : library).Add(isShort ? ShortAttribute(name, ValueType.Text, Utf16(value)) : LongAttribute(name, ValueType.Text, Utf16(value)));
+                    (isShort ? extended : library).Add(
+                        isShort ? ShortAttribute(name, ValueType.Text, Utf16(value)) : LongAttribute(name, ValueType.Text, Utf16(value)));
             }
         }
 
@@ -112,7 +117,11 @@ public static class AsfTags
     internal static List<OpaqueField> TypedFor(TagSet tags) =>
     [
         .. tags.Opaque.Where(attribute => attribute.Dialect == Dialect && attribute.Data.Length >= TypeLength)
-            .Where(attribute => FactOf(attribute) is not { Value.Length: > 0 } fact || (tags.Fields.FirstOrDefault(field => field.Name.Equals(fact.Field, StringComparison.OrdinalIgnoreCase)) is { } held && ValuesOf(held, tags).Contains(fact.Value))),
+            .Where(
+                attribute => FactOf(attribute) is not { Value.Length: > 0 } fact
+                    || (
+                        tags.Fields.FirstOrDefault(field => field.Name.Equals(fact.Field, StringComparison.OrdinalIgnoreCase)) is { } held
+                            && ValuesOf(held, tags).Contains(fact.Value))),
     ];
 
     /// <summary>What a number or a flag says: a field, in capitals, and its value; no value for any other attribute.</summary>
@@ -147,7 +156,8 @@ public static class AsfTags
     /// <summary>The number of a disc has its total with it, "1/2" (common practice, no source).</summary>
     private static IEnumerable<string> ValuesOf(TagField field, TagSet tags)
     {
-        bool isPair = tags[FieldNames.Disc] is [var number] && !number.Contains('/', StringComparison.Ordinal) && tags[FieldNames.DiscTotal] is [var total] && !total.Contains('/', StringComparison.Ordinal);
+        bool isPair = tags[FieldNames.Disc] is [var number] && !number.Contains('/', StringComparison.Ordinal)
+            && tags[FieldNames.DiscTotal] is [var total] && !total.Contains('/', StringComparison.Ordinal);
         if (isPair && field.Name.Equals(FieldNames.Disc, StringComparison.OrdinalIgnoreCase))
             return [$"{tags.First(FieldNames.Disc)}/{tags.First(FieldNames.DiscTotal)}"];
         return isPair && field.Name.Equals(FieldNames.DiscTotal, StringComparison.OrdinalIgnoreCase) ? [] : field.Values;
@@ -155,9 +165,13 @@ public static class AsfTags
 
     /// <summary>The rating that a number of WM/SharedUserRating stands for; any other text as it is.</summary>
     internal static string RatingOf(string text) =>
-        uint.TryParse(text, NumberStyles.None, CultureInfo.InvariantCulture, out uint number) && Array.IndexOf(SharedRatings, number) is >= 0 and var at ? Rating.ToText(at + 1) : text;
+        uint.TryParse(text, NumberStyles.None, CultureInfo.InvariantCulture, out uint number)
+                && Array.IndexOf(SharedRatings, number) is >= 0 and var at
+            ? Rating.ToText(at + 1)
+            : text;
 
-    private static bool IsShort(IEnumerable<string> values) => values.All(value => Encoding.Unicode.GetByteCount(value) + 2 <= MaxShortValue);
+    private static bool IsShort(IEnumerable<string> values) =>
+        values.All(value => Encoding.Unicode.GetByteCount(value) + 2 <= MaxShortValue);
 
     private static byte[]? Counted(List<byte[]> attributes)
     {
@@ -224,7 +238,8 @@ public static class AsfTags
     private static void ReadDescription(ReadOnlySpan<byte> content, TagSet into)
     {
         var cursor = new ByteCursor(content);
-        int title = cursor.UInt16LittleEndian(), author = cursor.UInt16LittleEndian(), copyright = cursor.UInt16LittleEndian(), comment = cursor.UInt16LittleEndian();
+        int title = cursor.UInt16LittleEndian(), author = cursor.UInt16LittleEndian(), copyright = cursor.UInt16LittleEndian(),
+            comment = cursor.UInt16LittleEndian();
         cursor.Skip(2);
         into.Add(FieldNames.Title, Text(cursor.Take(title)));
         into.Add(FieldNames.Artist, Text(cursor.Take(author)));
@@ -309,7 +324,8 @@ public static class AsfTags
         var data = cursor.Take(length);
         return cursor.IsPastEnd || data.IsEmpty
             ? null
-            : new Picture(kind <= (int)PictureKind.PublisherLogo ? (PictureKind)kind : PictureKind.Other, mimeType, description, data.ToArray());
+            : new Picture(
+                kind <= (int)PictureKind.PublisherLogo ? (PictureKind)kind : PictureKind.Other, mimeType, description, data.ToArray());
     }
 
     private static string TextToZero(ref ByteCursor cursor)

@@ -22,7 +22,11 @@ public sealed class DffFormat : FileFormat
         if (!start.StartsWith("FRM8"u8))
             return null;
         var chunks = Walk(stream, HeadLength, stream.Length);
-        return new OpenedFile(this, () => ReadFacts(stream, chunks), () => chunks.Find(chunk => chunk.Id == "ID3 ") is { Length: > 0 } tag ? Id3v2Reader.ReadAt(stream, tag.Offset, Math.Min(tag.Length, stream.Length - tag.Offset)) : new TagReading(new TagSet(), []));
+        return new OpenedFile(
+            this, () => ReadFacts(stream, chunks),
+            () => chunks.Find(chunk => chunk.Id == "ID3 ") is { Length: > 0 } tag
+                ? Id3v2Reader.ReadAt(stream, tag.Offset, Math.Min(tag.Length, stream.Length - tag.Offset))
+                : new TagReading(new TagSet(), []));
     }
 
     /// <summary>Null for compressed sound, of which only a decoder can tell the length.</summary>

@@ -6,7 +6,9 @@ using Wergamon.Core.Tags.Id3v2;
 
 namespace Wergamon.Core.Formats.Dsf;
 
-/// <summary>One-bit sound in DSF files (DSF File Format Specification 1.01, from memory; held against libavformat). Read, and their tags written.</summary>
+/// <summary>
+/// One-bit sound in DSF files (DSF File Format Specification 1.01, from memory; held against libavformat). Read, and their tags written.
+/// </summary>
 public sealed class DsfFormat : TaggedFormat
 {
     private const int HeadLength = 28;
@@ -25,7 +27,9 @@ public sealed class DsfFormat : TaggedFormat
         source.Position = 0;
         var head = source.TryReadBlock(HeadLength) ?? throw new UnreadableAudioException("The DSF file ends within its header.");
         long end = PlaceOfTag(head, source.Length) ?? source.Length;
-        byte[] tag = tags.IsEmpty ? [] : Id3v2Writer.WriteInto(tags, TagsAroundSound.VersionFor(source, end, source.Length - end, options), source.Length - end);
+        byte[] tag = tags.IsEmpty
+            ? []
+            : Id3v2Writer.WriteInto(tags, TagsAroundSound.VersionFor(source, end, source.Length - end, options), source.Length - end);
         BinaryPrimitives.WriteInt64LittleEndian(head.AsSpan(LengthOffset), end + tag.Length);
         BinaryPrimitives.WriteInt64LittleEndian(head.AsSpan(PointerOffset), tag.Length == 0 ? 0 : end);
         var edit = new TagEdit();
@@ -68,5 +72,8 @@ public sealed class DsfFormat : TaggedFormat
 
     /// <summary>The tag is where the header points to; null where it points nowhere.</summary>
     private static long? PlaceOfTag(ReadOnlySpan<byte> head, long fileLength) =>
-        head.Length >= HeadLength && BinaryPrimitives.ReadInt64LittleEndian(head[PointerOffset..]) is >= HeadLength and var at && at < fileLength ? at : null;
+        head.Length >= HeadLength && BinaryPrimitives.ReadInt64LittleEndian(head[PointerOffset..]) is >= HeadLength and var at
+                && at < fileLength
+            ? at
+            : null;
 }

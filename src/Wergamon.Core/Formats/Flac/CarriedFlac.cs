@@ -3,7 +3,9 @@ using Wergamon.Core.Audio;
 
 namespace Wergamon.Core.Formats.Flac;
 
-/// <summary>Gives the frames of FLAC in another container as they are, and a STREAMINFO with the length and the MD5 that it may have left open.</summary>
+/// <summary>
+/// Gives the frames of FLAC in another container as they are, and a STREAMINFO with the length and the MD5 that it may have left open.
+/// </summary>
 internal sealed class CarriedFlac : IEncoder
 {
     private const int LengthAt = 13;

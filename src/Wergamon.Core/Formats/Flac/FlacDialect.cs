@@ -18,7 +18,8 @@ public sealed class FlacDialect : TagDialect
     public override bool CanHold(TagField field) => VorbisCommentBlock.CanHold(field);
 
     public override bool CanHold(PictureEntry picture) =>
-        picture.Bytes + Encoding.UTF8.GetByteCount(picture.Description) + picture.MimeType.Length + FlacPictureBlock.FixedLength <= FlacTags.LongestBlock;
+        picture.Bytes + Encoding.UTF8.GetByteCount(picture.Description) + picture.MimeType.Length
+            + FlacPictureBlock.FixedLength <= FlacTags.LongestBlock;
 
     public override bool CanHold(OpaqueEntry field) => field.Dialect == FlacTags.Dialect;
 

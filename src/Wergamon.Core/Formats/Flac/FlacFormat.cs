@@ -24,7 +24,9 @@ public sealed class FlacFormat : WritableFormat
 
     public override IReadOnlyList<QualityScale> Scales { get; } =
     [
-        new("level", "Compression", [.. Enumerable.Range(0, FlacSettings.MaxLevel + 1).Select(level => new FlacSettings { Level = level })], new FlacSettings(), "0 quick", "8 small"),
+        new(
+            "level", "Compression", [.. Enumerable.Range(0, FlacSettings.MaxLevel + 1).Select(level => new FlacSettings { Level = level })],
+            new FlacSettings(), "0 quick", "8 small"),
     ];
 
     public override TagDialect Dialect => FlacDialect.Instance;
@@ -41,9 +43,15 @@ public sealed class FlacFormat : WritableFormat
         return new SizeEstimate((long)bytes + TagBytes(tags), SizeBasis.Experience);
     }
 
-    public override IPcmWriter OpenWriter(Stream stream, PcmFormat input, TagSet tags, EncoderSettings settings, IEncoders encoders, TagWriteOptions? tagOptions = null) =>
+    public override IPcmWriter OpenWriter(
+        Stream stream, PcmFormat input, TagSet tags, EncoderSettings settings, IEncoders encoders, TagWriteOptions? tagOptions = null) =>
         new FlacWriter(stream, input, tags, sink => encoders.Open(
-            "flac", input, new Dictionary<string, string> { ["compression_level"] = ((FlacSettings)settings).Level.ToString(CultureInfo.InvariantCulture) }, sink));
+            "flac", input,
+            new Dictionary<string, string>
+            {
+                ["compression_level"] = ((FlacSettings)settings).Level.ToString(CultureInfo.InvariantCulture)
+            },
+            sink));
 
     public override bool CanCarry(AudioFacts source) => source.CodecName == Name;
 
@@ -51,12 +59,15 @@ public sealed class FlacFormat : WritableFormat
         new FlacWriter(stream, input, tags, sink => new CarriedFlac(source, input, sink));
 
     /// <summary>A stream that was written without going back leaves length and MD5 open.</summary>
-    public override bool IsWhole(Stream stream) => FlacTags.Read(stream, FlacTags.FindStart(stream) ?? 0).StreamInfo is { FrameCount: not null, SampleMd5: not null };
+    public override bool IsWhole(Stream stream) =>
+        FlacTags.Read(stream, FlacTags.FindStart(stream) ?? 0).StreamInfo is { FrameCount: not null, SampleMd5: not null };
 
     public override string? VerifyHeader(Stream stream, long frames, string? md5)
     {
         var stated = FlacTags.Read(stream, 0).StreamInfo;
-        return stated?.FrameCount == frames && stated.SampleMd5 == md5 ? null : "The head of the new file does not state the samples that are in it.";
+        return stated?.FrameCount == frames && stated.SampleMd5 == md5
+            ? null
+            : "The head of the new file does not state the samples that are in it.";
     }
 
     public override TagEdit EditTags(Stream source, TagSet tags, TagWriteOptions options)
@@ -73,14 +84,17 @@ public sealed class FlacFormat : WritableFormat
         return edit;
     }
 
-    public override string HashSound(Stream stream) => RangeHash.Of(stream, FlacTags.Read(stream, FlacTags.FindStart(stream) ?? 0).AudioOffset, stream.Length);
+    public override string HashSound(Stream stream) =>
+        RangeHash.Of(stream, FlacTags.Read(stream, FlacTags.FindStart(stream) ?? 0).AudioOffset, stream.Length);
 
     internal override OpenedFile? Open(Stream stream, ReadOnlySpan<byte> start)
     {
         if (FlacTags.FindStart(stream) is not { } at)
             return null;
         var head = FlacTags.Read(stream, at);
-        return new OpenedFile(this, () => ReadFacts(stream, head), () => at == 0 ? head.AsReading() : TagsAroundSound.Join(head.AsReading(), Id3v2Reader.ReadAtStart(stream)));
+        return new OpenedFile(
+            this, () => ReadFacts(stream, head),
+            () => at == 0 ? head.AsReading() : TagsAroundSound.Join(head.AsReading(), Id3v2Reader.ReadAtStart(stream)));
     }
 
     private AudioFacts? ReadFacts(Stream stream, FlacHead head)
@@ -91,7 +105,10 @@ public sealed class FlacFormat : WritableFormat
         if (audioBytes <= 0)
             throw new UnreadableAudioException("The FLAC file has a header but no audio.");
         return info.FrameCount is { } frames
-            ? new AudioFacts(this, Name, info.Format, frames, IsLossless: true, AudioFacts.MeanKilobits(audioBytes, frames, info.Format.Rate)) { Damage = head.Damage }
+            ? new AudioFacts(
+                this, Name, info.Format, frames, IsLossless: true,
+                AudioFacts.MeanKilobits(audioBytes, frames, info.Format.Rate))
+            { Damage = head.Damage }
             : null;
     }
 }

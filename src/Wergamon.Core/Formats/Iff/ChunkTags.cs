@@ -15,7 +15,8 @@ internal static class ChunkTags
     private const string Filler = "JUNK";
 
     /// <summary>The tag as a chunk after the audio; none without tags.</summary>
-    public static List<TailChunk> TailFor(string id, TagSet tags, TagWriteOptions? options) => tags.IsEmpty ? [] : [new TailChunk(id, Id3v2Writer.Write(tags, Id3v2WriteOptions.For(options)))];
+    public static List<TailChunk> TailFor(string id, TagSet tags, TagWriteOptions? options) =>
+        tags.IsEmpty ? [] : [new TailChunk(id, Id3v2Writer.Write(tags, Id3v2WriteOptions.For(options)))];
 
     /// <summary>Bytes that <see cref="TailFor"/> takes in a file.</summary>
     public static long LengthOf(TagContents tags)
@@ -36,12 +37,16 @@ internal static class ChunkTags
     public static TagEdit Edit(Stream source, ByteOrder order, string id, TextChunks texts, TagSet tags, TagWriteOptions options)
     {
         var chunks = Chunks.Walk(source, order);
-        if (chunks.Count == 0 || chunks.Exists(chunk => chunk.IsCutShort || chunk.Id.Any(c => c is < ' ' or > '~')) || chunks[^1].End + (chunks[^1].Length & 1) < source.Length)
-            throw new UnreadableAudioException("The tags of this file cannot be changed: its chunks are damaged, or it was never finished. A copy of it can hold tags.");
+        if (chunks.Count == 0 || chunks.Exists(chunk => chunk.IsCutShort || chunk.Id.Any(c => c is < ' ' or > '~'))
+            || chunks[^1].End + (chunks[^1].Length & 1) < source.Length)
+            throw new UnreadableAudioException(
+                "The tags of this file cannot be changed: its chunks are damaged, or it was never finished. A copy of it can hold tags.");
         var tail = texts.Write([.. chunks.FindAll(texts.IsText).Select(chunk => chunk.Id)], tags).ToList();
         int lastOther = chunks.FindLastIndex(chunk => !IsTag(chunk) && !texts.IsText(chunk));
         int old = chunks.FindIndex(IsTag);
-        int version = old < 0 ? options.Id3v2Version ?? 3 : TagsAroundSound.VersionFor(source, chunks[old].Offset, chunks[old].Length, options);
+        int version = old < 0
+            ? options.Id3v2Version ?? 3
+            : TagsAroundSound.VersionFor(source, chunks[old].Offset, chunks[old].Length, options);
         var tag = Id3v2Writer.WriteInto(tags, version, old < 0 ? 0 : chunks[old].Length);
         bool isPlaced = tags.IsEmpty, hasRoom = old >= 0 && tag.Length == chunks[old].Length;
         var edit = new TagEdit();

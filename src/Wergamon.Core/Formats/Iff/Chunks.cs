@@ -72,7 +72,9 @@ public static class Chunks
         return places;
     }
 
-    /// <summary>The chunks inside a RIFF list: it is a sequence of them after a four-letter type, as a file is after its twelve-byte header.</summary>
+    /// <summary>
+    /// The chunks inside a RIFF list: it is a sequence of them after a four-letter type, as a file is after its twelve-byte header.
+    /// </summary>
     /// <param name="list">The content of the list, type included.</param>
     internal static IEnumerable<(string Id, byte[] Data)> ReadList(byte[] list)
     {

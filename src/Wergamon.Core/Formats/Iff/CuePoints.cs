@@ -15,7 +15,8 @@ internal static class CuePoints
 
     public static IReadOnlyList<string> OfWav(Stream stream, IReadOnlyList<ChunkPlace> chunks)
     {
-        if (chunks.Find("cue ") is not { } cue || Content(stream, cue) is not { } points || chunks.Find("fmt ") is not { } format || Content(stream, format) is not { Length: >= 8 } shape)
+        if (chunks.Find("cue ") is not { } cue || Content(stream, cue) is not { } points || chunks.Find("fmt ") is not { } format
+            || Content(stream, format) is not { Length: >= 8 } shape)
             return [];
         uint rate = BitConverter.ToUInt32(shape, 4);
         var labels = LabelsOf(stream, chunks);
@@ -38,7 +39,8 @@ internal static class CuePoints
     public static IReadOnlyList<string> OfAiff(Stream stream, IReadOnlyList<ChunkPlace> chunks)
     {
         const int RateAt = 8;
-        if (chunks.Find("MARK") is not { } mark || Content(stream, mark) is not { } points || chunks.Find("COMM") is not { } common || Content(stream, common) is not { Length: >= RateAt + ExtendedFloat.Length } shape)
+        if (chunks.Find("MARK") is not { } mark || Content(stream, mark) is not { } points || chunks.Find("COMM") is not { } common
+            || Content(stream, common) is not { Length: >= RateAt + ExtendedFloat.Length } shape)
             return [];
         double rate = ExtendedFloat.Read(shape.AsSpan(RateAt));
         var cursor = new ByteCursor(points);
@@ -76,8 +78,13 @@ internal static class CuePoints
 
     private static List<string> Values(List<(double Seconds, string Title)> marks)
     {
-        var values = marks.Where(mark => mark.Seconds >= 0 && mark.Seconds < TimeSpan.FromDays(1).TotalSeconds - 1).OrderBy(mark => mark.Seconds)
-            .Select(mark => new ChapterMark(TimeSpan.FromMilliseconds(Math.Round(1000 * mark.Seconds)), mark.Title.ReplaceLineEndings(" ").Trim()).ToString()).ToList();
+        var values = marks.Where(mark => mark.Seconds >= 0 && mark.Seconds < TimeSpan.FromDays(1).TotalSeconds - 1)
+            .OrderBy(mark => mark.Seconds)
+            .Select(
+                mark =>
+                    new ChapterMark(
+                        TimeSpan.FromMilliseconds(Math.Round(1000 * mark.Seconds)),
+                        mark.Title.ReplaceLineEndings(" ").Trim()).ToString()).ToList();
         return ChapterMark.Parse(values) is null ? [] : values;
     }
 

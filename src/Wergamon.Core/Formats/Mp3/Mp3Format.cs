@@ -20,7 +20,10 @@ public sealed class Mp3Format : WritableFormat
 
     public override bool IsLossy => true;
 
-    /// <summary>Sample rates of MPEG-1 and MPEG-2 layer III (ISO 11172-3, ISO 13818-3) and their halves. The encoder takes integers and floats of any depth.</summary>
+    /// <summary>
+    /// Sample rates of MPEG-1 and MPEG-2 layer III (ISO 11172-3, ISO 13818-3) and their halves. The encoder takes integers and floats of
+    /// any depth.
+    /// </summary>
     public override FormatLimits Limits { get; } = new()
     {
         MaxChannels = 2,
@@ -32,7 +35,9 @@ public sealed class Mp3Format : WritableFormat
     [
         new("constant", "Quality", [.. Mp3Settings.ConstantRates.Select(Mp3Settings.Constant)], Mp3Settings.Constant(256), "96", "320"),
         new("average", "Quality", [.. Mp3Settings.ConstantRates.Select(Mp3Settings.Average)], Mp3Settings.Average(192), "96", "320"),
-        new("variable", "Quality", [.. Enumerable.Range(0, Mp3Settings.MaxVariable + 1).Reverse().Select(Mp3Settings.Variable)], Mp3Settings.Variable(2), "9 smallest", "0 best"),
+        new(
+            "variable", "Quality", [.. Enumerable.Range(0, Mp3Settings.MaxVariable + 1).Reverse().Select(Mp3Settings.Variable)],
+            Mp3Settings.Variable(2), "9 smallest", "0 best"),
     ];
 
     public override TagDialect Dialect => Id3v2Dialect.Instance;
@@ -51,14 +56,17 @@ public sealed class Mp3Format : WritableFormat
         return new SizeEstimate(bytes + TagBytes(tags), mp3.Mode == Mp3Mode.Constant ? SizeBasis.Bitrate : SizeBasis.Experience);
     }
 
-    public override IPcmWriter OpenWriter(Stream stream, PcmFormat input, TagSet tags, EncoderSettings settings, IEncoders encoders, TagWriteOptions? tagOptions = null) =>
+    public override IPcmWriter OpenWriter(
+        Stream stream, PcmFormat input, TagSet tags, EncoderSettings settings, IEncoders encoders, TagWriteOptions? tagOptions = null) =>
         new Mp3Writer(stream, input, tags, (Mp3Settings)settings, encoders, tagOptions);
 
-    public override TagEdit EditTags(Stream source, TagSet tags, TagWriteOptions options) => TagsAroundSound.EditAtStart(source, tags, options);
+    public override TagEdit EditTags(Stream source, TagSet tags, TagWriteOptions options) =>
+        TagsAroundSound.EditAtStart(source, tags, options);
 
     public override string HashSound(Stream stream) => TagsAroundSound.HashSound(stream);
 
-    internal override OpenedFile? Open(Stream stream, ReadOnlySpan<byte> start) => !IsMusepack(stream) && Mp3Header.Find(stream) is { } found
+    internal override OpenedFile? Open(Stream stream, ReadOnlySpan<byte> start) =>
+        !IsMusepack(stream) && Mp3Header.Find(stream) is { } found
         ? new OpenedFile(this, () => Mp3Header.Read(stream, found), () => TagsAroundSound.Read(stream))
         : null;
 
@@ -69,7 +77,9 @@ public sealed class Mp3Format : WritableFormat
     /// <summary>Where the frames end and tags begin that a decoder could take for sound, in bytes from the start.</summary>
     public static long EndOfSound(Stream stream) => TagsAroundSound.EndOfSound(stream);
 
-    /// <summary>Musepack of stream version 7 or 8, whose bytes can pass for frames of layer I (from memory; held against libavformat).</summary>
+    /// <summary>
+    /// Musepack of stream version 7 or 8, whose bytes can pass for frames of layer I (from memory; held against libavformat).
+    /// </summary>
     private static bool IsMusepack(Stream stream)
     {
         Span<byte> mark = stackalloc byte[4];

@@ -43,7 +43,9 @@ internal static class Mp3Header
         var (frame, at) = (found.Frame, found.At);
         var info = ReadInfo(stream, at, frame);
         long soundBytes = end - at;
-        var (frames, variable, junk) = info is { Frames: { } stated } ? new FrameCount(stated, info.IsVariable, 0) : Count(stream, at, end, frame, found.FreeLength);
+        var (frames, variable, junk) = info is { Frames: { } stated }
+            ? new FrameCount(stated, info.IsVariable, 0)
+            : Count(stream, at, end, frame, found.FreeLength);
         long samples = frames * frame.SamplesPerFrame - (info is { Frames: not null } ? info.Delay + info.Padding : 0);
         if (junk > 0)
             damage.Add($"{junk:N0} bytes between frames are not audio and were skipped.");
@@ -52,10 +54,17 @@ internal static class Mp3Header
         if (frames <= 0 || samples <= 0)
             throw new UnreadableAudioException("The file has a header but no audio.");
         // Decoders give floats for layer III and free format, and integers for the older two layers (as libavcodec and libmpg123 do).
-        var format = frame.Layer == 3 || frame.IsFreeFormat ? new PcmFormat(new SampleRate(frame.Rate), frame.Channels, 32, SampleKind.Float) : new PcmFormat(new SampleRate(frame.Rate), frame.Channels, 16);
+        var format = frame.Layer == 3 || frame.IsFreeFormat
+            ? new PcmFormat(new SampleRate(frame.Rate), frame.Channels, 32, SampleKind.Float)
+            : new PcmFormat(new SampleRate(frame.Rate), frame.Channels, 16);
         long codedBytes = info is { Frames: not null, Bytes: { } whole } ? Math.Max(whole, soundBytes) : soundBytes;
-        int rate = variable || frame.IsFreeFormat ? AudioFacts.MeanKilobits(codedBytes, (double)frames * frame.SamplesPerFrame, format.Rate) : frame.KilobitsPerSecond;
-        return new AudioFacts(Mp3Format.Instance, "MP" + frame.Layer + (frame.IsFreeFormat ? " free format" : ""), format, samples, IsLossless: false, rate) { IsVariableBitRate = variable, Damage = damage };
+        int rate = variable || frame.IsFreeFormat
+            ? AudioFacts.MeanKilobits(codedBytes, (double)frames * frame.SamplesPerFrame, format.Rate)
+            : frame.KilobitsPerSecond;
+        return new AudioFacts(
+            Mp3Format.Instance, "MP" + frame.Layer + (frame.IsFreeFormat ? " free format" : ""), format, samples, IsLossless: false,
+            rate)
+        { IsVariableBitRate = variable, Damage = damage };
     }
 
     /// <summary>Tags at the end are not audio.</summary>
@@ -68,7 +77,8 @@ internal static class Mp3Header
     private static FirstFrame? FindFirst(Stream stream, long from, long end)
     {
         // An info frame says so itself, though junk may follow it.
-        if (FrameAt(stream, from) is { IsFreeFormat: false } there && (FrameAt(stream, from + there.Length)?.IsLike(there) == true || ReadInfo(stream, from, there) is { Frames: not null }))
+        if (FrameAt(stream, from) is { IsFreeFormat: false } there
+            && (FrameAt(stream, from + there.Length)?.IsLike(there) == true || ReadInfo(stream, from, there) is { Frames: not null }))
             return new FirstFrame(from, there, 0);
         long farthest = Math.Min(end - from, FarthestStart + 2 * LongestFrame);
         byte[] window = [];
@@ -116,7 +126,9 @@ internal static class Mp3Header
         if (!frame.IsFreeFormat)
         {
             int next = at + frame.Length;
-            bool follows = next + MpegFrame.HeaderLength <= window.Length ? MpegFrame.Read(window[next..])?.IsLike(frame) == true : endsWithFile && next == window.Length;
+            bool follows = next + MpegFrame.HeaderLength <= window.Length
+                ? MpegFrame.Read(window[next..])?.IsLike(frame) == true
+                : endsWithFile && next == window.Length;
             return follows ? frame.Length : null;
         }
 
@@ -144,7 +156,8 @@ internal static class Mp3Header
         return false;
     }
 
-    private static bool IsFreeLike(ReadOnlySpan<byte> bytes, MpegFrame frame) => MpegFrame.Read(bytes) is { IsFreeFormat: true } other && other.IsLike(frame);
+    private static bool IsFreeLike(ReadOnlySpan<byte> bytes, MpegFrame frame) =>
+        MpegFrame.Read(bytes) is { IsFreeFormat: true } other && other.IsLike(frame);
 
     private static InfoFrame? ReadInfo(Stream stream, long at, MpegFrame frame)
     {
@@ -193,7 +206,8 @@ internal static class Mp3Header
         {
             if (FrameAt(stream, at) is not { } frame || !frame.IsLike(first))
             {
-                if (frames == 0 || end - at <= LongestFrame || searches++ == MaxSearches || FindFirst(stream, at, end) is not { } next || !next.Frame.IsLike(first))
+                if (frames == 0 || end - at <= LongestFrame || searches++ == MaxSearches || FindFirst(stream, at, end) is not { } next
+                    || !next.Frame.IsLike(first))
                     break;
                 junk += next.At - at;
                 at = next.At;

@@ -30,7 +30,8 @@ internal readonly record struct MpegFrame
         if (bytes.Length < HeaderLength || bytes[0] != 0xFF || bytes[1] < 0xE0)
             return null;
         uint header = (uint)(bytes[0] << 24 | bytes[1] << 16 | bytes[2] << 8 | bytes[3]);
-        bool reserved = (header >> 19 & 3) == 1 || (header >> 17 & 3) == 0 || (header >> 12 & 15) == 15 || (header >> 10 & 3) == 3 || (header & 3) == 2;
+        bool reserved = (header >> 19 & 3) == 1 || (header >> 17 & 3) == 0 || (header >> 12 & 15) == 15 || (header >> 10 & 3) == 3
+            || (header & 3) == 2;
         return reserved ? null : new MpegFrame(header);
     }
 

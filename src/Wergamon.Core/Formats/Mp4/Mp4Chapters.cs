@@ -4,14 +4,17 @@ using Wergamon.Core.Tags;
 
 namespace Wergamon.Core.Formats.Mp4;
 
-/// <summary>The list of chapters in the user data of a movie box (common practice, no source): times of 100 ns and titles of up to 255 bytes.</summary>
+/// <summary>
+/// The list of chapters in the user data of a movie box (common practice, no source): times of 100 ns and titles of up to 255 bytes.
+/// </summary>
 internal static class Mp4Chapters
 {
     private const int MaxChapters = byte.MaxValue, MaxTitle = byte.MaxValue;
 
     /// <summary>True where the list can say all values of the field; others go into a free-form item.</summary>
     public static bool CanHold(IReadOnlyList<string> values) =>
-        ChapterMark.Parse(values) is { Count: <= MaxChapters } marks && marks.All(mark => Encoding.UTF8.GetByteCount(mark.Title) <= MaxTitle);
+        ChapterMark.Parse(values) is { Count: <= MaxChapters } marks
+            && marks.All(mark => Encoding.UTF8.GetByteCount(mark.Title) <= MaxTitle);
 
     /// <param name="userData">Content of the user data box.</param>
     public static IReadOnlyList<string> Read(ReadOnlySpan<byte> userData)
@@ -27,7 +30,10 @@ internal static class Mp4Chapters
             var title = Encoding.UTF8.GetString(cursor.Take(cursor.Byte()));
             if (cursor.IsPastEnd || start >= TimeSpan.TicksPerDay)
                 break;
-            values.Add(new ChapterMark(new TimeSpan((long)start), title.Replace("\0", "", StringComparison.Ordinal).ReplaceLineEndings(" ").Trim()).ToString());
+            values.Add(
+                new ChapterMark(
+                    new TimeSpan((long)start),
+                    title.Replace("\0", "", StringComparison.Ordinal).ReplaceLineEndings(" ").Trim()).ToString());
         }
 
         return values;

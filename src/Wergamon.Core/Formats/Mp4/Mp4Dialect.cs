@@ -49,5 +49,7 @@ public sealed class Mp4Dialect : TagDialect
     }
 
     private static string WithoutLeadingZeros(string value) =>
-        ushort.TryParse(value, NumberStyles.None, CultureInfo.InvariantCulture, out ushort number) && number > 0 ? number.ToString(CultureInfo.InvariantCulture) : value;
+        ushort.TryParse(value, NumberStyles.None, CultureInfo.InvariantCulture, out ushort number) && number > 0
+            ? number.ToString(CultureInfo.InvariantCulture)
+            : value;
 }

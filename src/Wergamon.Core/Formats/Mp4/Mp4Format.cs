@@ -3,7 +3,10 @@ using Wergamon.Core.Formats.Alac;
 
 namespace Wergamon.Core.Formats.Mp4;
 
-/// <summary>The MP4 family (ISO/IEC 14496-12), the container of <see cref="AacFormat"/> and <see cref="AlacFormat"/>; with another codec, or as a movie, only read.</summary>
+/// <summary>
+/// The MP4 family (ISO/IEC 14496-12), the container of <see cref="AacFormat"/> and <see cref="AlacFormat"/>; with another codec, or as a
+/// movie, only read.
+/// </summary>
 public sealed class Mp4Format : FileFormat
 {
     public static Mp4Format Instance { get; } = new();

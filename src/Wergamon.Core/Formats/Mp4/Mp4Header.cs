@@ -8,13 +8,19 @@ namespace Wergamon.Core.Formats.Mp4;
 /// <summary>The first sound track of a file of the MP4 family: AAC (ISO/IEC 14496-3) and Apple Lossless; M4A, M4B, MOV, 3G2.</summary>
 internal static class Mp4Header
 {
-    private static readonly int[] AacRates = [96_000, 88_200, 64_000, 48_000, 44_100, 32_000, 24_000, 22_050, 16_000, 12_000, 11_025, 8_000, 7_350];
+    private static readonly int[] AacRates = [
+        96_000, 88_200, 64_000, 48_000, 44_100, 32_000, 24_000, 22_050, 16_000, 12_000, 11_025, 8_000, 7_350
+    ];
 
     /// <summary>Null for codecs and layouts whose facts only a decoder knows, and for files with several tracks of sound.</summary>
     public static AudioFacts? Read(Mp4Movie movie, FileFormat format)
     {
         var track = SoundTrackOf(movie, out int count, out _);
-        return count == 0 ? throw new UnreadableAudioException("There is no audio in this file.") : count == 1 ? OfTrack(movie, track, format) : null;
+        return count == 0
+            ? throw new UnreadableAudioException("There is no audio in this file.")
+            : count == 1
+            ? OfTrack(movie, track, format)
+            : null;
     }
 
     /// <summary>"AAC" or "ALAC" for a file with one track of sound and nothing else that plays; null for any other.</summary>
@@ -26,7 +32,9 @@ internal static class Mp4Header
 
     /// <summary>A sentence where a finished file does not state the length that it has; null when all is right.</summary>
     public static string? FindFalseLength(Stream stream, FileFormat format, long frames) =>
-        Mp4Movie.Find(stream) is { } movie && Read(movie, format)?.FrameCount == frames ? null : "The header of the new file does not state the length that is in it.";
+        Mp4Movie.Find(stream) is { } movie && Read(movie, format)?.FrameCount == frames
+            ? null
+            : "The header of the new file does not state the length that is in it.";
 
     /// <summary>The first track of sound.</summary>
     private static ReadOnlySpan<byte> SoundTrackOf(Mp4Movie movie, out int count, out bool hasPictures)
@@ -62,14 +70,18 @@ internal static class Mp4Header
         if (scale == 0 || units <= 0)
             return null;
         long frames = ToFrames(units, scale, rate);
-        frames = StatedLength(movie, rate, entry.IsSpectral) is { } stated && stated <= frames ? stated : WithoutEdits(movie, track, frames, scale, rate);
+        frames = StatedLength(movie, rate, entry.IsSpectral) is { } stated && stated <= frames
+            ? stated
+            : WithoutEdits(movie, track, frames, scale, rate);
         if (frames <= 0)
             throw new UnreadableAudioException("The file has a header but no audio.");
         long bytes = BytesOf(Mp4Movie.Child(table, "stsz"u8)) is > 0 and var summed ? summed : movie.SoundBytes;
         var damage = new List<string>();
         if (bytes > movie.SoundBytes && movie.SoundBytes > 0)
             damage.Add($"The file is cut off: its tables state {bytes:N0} bytes of audio, {movie.SoundBytes:N0} are there.");
-        return new AudioFacts(format, entry.Codec, entry.Format, frames, !entry.Format.IsFloat, AudioFacts.MeanKilobits(bytes, ToFrames(units, scale, rate), entry.Format.Rate))
+        return new AudioFacts(
+            format, entry.Codec, entry.Format, frames, !entry.Format.IsFloat,
+            AudioFacts.MeanKilobits(bytes, ToFrames(units, scale, rate), entry.Format.Rate))
         {
             IsVariableBitRate = entry.IsVariable,
             Damage = damage,
@@ -140,9 +152,12 @@ internal static class Mp4Header
         cursor.Skip(4);
         uint most = cursor.UInt32BigEndian(), mean = cursor.UInt32BigEndian();
         bool isSpectral = false;
-        if (TryEnter(ref cursor, 5) && !TryReadAacSetup(cursor.Rest, ref channels, ref rate, out isSpectral) || !HeaderLimits.IsSound(channels, rate))
+        if (TryEnter(ref cursor, 5) && !TryReadAacSetup(cursor.Rest, ref channels, ref rate, out isSpectral)
+            || !HeaderLimits.IsSound(channels, rate))
             return null;
-        return new Entry("AAC", new PcmFormat(new SampleRate(rate), channels, 32, SampleKind.Float), most == 0 || mean == 0 ? null : most != mean, isSpectral);
+        return new Entry(
+            "AAC", new PcmFormat(new SampleRate(rate), channels, 32, SampleKind.Float), most == 0 || mean == 0 ? null : most != mean,
+            isSpectral);
     }
 
     /// <summary>
@@ -184,7 +199,8 @@ internal static class Mp4Header
 
     private static int ReadObjectType(ref BitCursor bits) => bits.Take(5) is var kind and not 31 ? kind : 32 + bits.Take(6);
 
-    private static int ReadRate(ref BitCursor bits) => bits.Take(4) is var index && index == 15 ? bits.Take(24) : index < AacRates.Length ? AacRates[index] : 0;
+    private static int ReadRate(ref BitCursor bits) =>
+        bits.Take(4) is var index && index == 15 ? bits.Take(24) : index < AacRates.Length ? AacRates[index] : 0;
 
     private static bool TryEnter(ref ByteCursor cursor, byte tag)
     {
@@ -222,13 +238,19 @@ internal static class Mp4Header
         return bytes;
     }
 
-    private static long ToFrames(long units, uint scale, int rate) => scale == rate ? units : (long)Math.Round((double)units * rate / scale);
+    private static long ToFrames(long units, uint scale, int rate) =>
+        scale == rate ? units : (long)Math.Round((double)units * rate / scale);
 
-    /// <summary>The length that encoders write in a free-form tag: delay, padding and the samples between (common practice, no source).</summary>
+    /// <summary>
+    /// The length that encoders write in a free-form tag: delay, padding and the samples between (common practice, no source).
+    /// </summary>
     private static long? StatedLength(Mp4Movie movie, int rate, bool isSpectral)
     {
         var parts = Mp4Tags.FreeForm(movie.Content, "iTunSMPB")?.Split(' ', StringSplitOptions.RemoveEmptyEntries);
-        return parts is [_, _, _, var length, ..] && rate > 0 && !isSpectral && long.TryParse(length, NumberStyles.HexNumber, CultureInfo.InvariantCulture, out long frames) && frames > 0 ? frames : null;
+        return parts is [_, _, _, var length, ..] && rate > 0 && !isSpectral
+                && long.TryParse(length, NumberStyles.HexNumber, CultureInfo.InvariantCulture, out long frames) && frames > 0
+            ? frames
+            : null;
     }
 
     /// <summary>What the edit list cuts off: encoder delay at the start and, where it is precise enough, padding at the end.</summary>

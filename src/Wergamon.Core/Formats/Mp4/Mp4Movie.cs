@@ -19,7 +19,8 @@ internal sealed class Mp4Movie
     public ReadOnlySpan<byte> Content => _content;
 
     /// <summary>A part of <see cref="Content"/>, to be kept: a picture is not copied.</summary>
-    public ReadOnlyMemory<byte> Keep(ReadOnlySpan<byte> part) => Content.Overlaps(part, out int offset) ? _content.AsMemory(offset, part.Length) : part.ToArray();
+    public ReadOnlyMemory<byte> Keep(ReadOnlySpan<byte> part) =>
+        Content.Overlaps(part, out int offset) ? _content.AsMemory(offset, part.Length) : part.ToArray();
 
     /// <summary>Bytes of all media data boxes.</summary>
     public long SoundBytes { get; }

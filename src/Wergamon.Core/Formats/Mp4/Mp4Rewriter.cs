@@ -5,7 +5,9 @@ using Wergamon.Core.Tags;
 
 namespace Wergamon.Core.Formats.Mp4;
 
-/// <summary>Exchanges the tags of a file of the MP4 family. Packets are copied; where they move, the tables that say where they are follow.</summary>
+/// <summary>
+/// Exchanges the tags of a file of the MP4 family. Packets are copied; where they move, the tables that say where they are follow.
+/// </summary>
 internal static class Mp4Rewriter
 {
     /// <summary>Room left behind a movie box that precedes the packets.</summary>
@@ -26,7 +28,8 @@ internal static class Mp4Rewriter
             throw new UnreadableAudioException("The tags of this file cannot be changed: it is damaged or in fragments.");
         var movie = boxes[at];
         source.Position = movie.ContentOffset;
-        var content = source.TryReadBlock(movie.ContentLength) ?? throw new UnreadableAudioException("The movie box of this file is too long.");
+        var content = source.TryReadBlock(movie.ContentLength)
+            ?? throw new UnreadableAudioException("The movie box of this file is too long.");
         var written = new BoxWriter(content.Length + Padding);
         using (written.Open("moov"u8))
             CopyMovie(content, written, tags);
@@ -104,7 +107,8 @@ internal static class Mp4Rewriter
                 return;
             var type = movie.Slice(at + 4, 4);
             var content = movie.Slice(at + 8, length - 8);
-            if (type.SequenceEqual("trak"u8) || type.SequenceEqual("mdia"u8) || type.SequenceEqual("minf"u8) || type.SequenceEqual("stbl"u8))
+            if (type.SequenceEqual("trak"u8) || type.SequenceEqual("mdia"u8) || type.SequenceEqual("minf"u8)
+                || type.SequenceEqual("stbl"u8))
                 MoveChunks(content, after, by);
             else if (type.SequenceEqual("stco"u8))
                 MoveTable(content, after, by, 4);

@@ -1,6 +1,8 @@
 namespace Wergamon.Core.Formats.Mp4;
 
-/// <summary>Where the packets of a stream are and how long each plays (ISO/IEC 14496-12, 8.6.1, 8.7). Packets are added in order, without gaps.</summary>
+/// <summary>
+/// Where the packets of a stream are and how long each plays (ISO/IEC 14496-12, 8.6.1, 8.7). Packets are added in order, without gaps.
+/// </summary>
 internal sealed class Mp4SampleTable
 {
     private readonly List<uint> _sizes = [];
@@ -37,7 +39,8 @@ internal sealed class Mp4SampleTable
             _maxBytesPerFrame = Math.Max(_maxBytesPerFrame, (double)length / frames);
     }
 
-    public Mp4Bitrates BitratesAt(int rate) => new((uint)(_bytes * 8.0 * rate / Math.Max(1, Frames)), (uint)(_maxBytesPerFrame * 8 * rate), _largest);
+    public Mp4Bitrates BitratesAt(int rate) =>
+        new((uint)(_bytes * 8.0 * rate / Math.Max(1, Frames)), (uint)(_maxBytesPerFrame * 8 * rate), _largest);
 
     public void Write(BoxWriter boxes)
     {
@@ -53,7 +56,9 @@ internal sealed class Mp4SampleTable
 
         using (boxes.OpenFull("stsc"u8))
         {
-            var runs = _chunks.Select((chunk, i) => (chunk.Packets, Number: (uint)i + 1)).Where((run, i) => i == 0 || run.Packets != _chunks[i - 1].Packets).ToList();
+            var runs = _chunks.Select((chunk, i) => (chunk.Packets, Number: (uint)i + 1))
+                .Where((run, i) => i == 0 || run.Packets != _chunks[i - 1].Packets)
+                .ToList();
             boxes.UInt32((uint)runs.Count);
             foreach (var (packets, number) in runs)
             {

@@ -23,16 +23,19 @@ public static class Mp4Tags
     private const string FreeFormMeaning = "com.apple.iTunes";
 
     /// <summary>Free-form fields about the sound of this very file, not about the music.</summary>
-    private static readonly FrozenSet<string> SoundItems = FrozenSet.Create(StringComparer.OrdinalIgnoreCase, "iTunSMPB", "iTunNORM", "Encoding Params", "cdec");
+    private static readonly FrozenSet<string> SoundItems = FrozenSet.Create(
+        StringComparer.OrdinalIgnoreCase, "iTunSMPB", "iTunNORM", "Encoding Params", "cdec");
 
     private static readonly KeyMap Items = new(row => row.Mp4, StringComparer.Ordinal);
 
     /// <summary>Items with a layout of their own.</summary>
-    private static readonly FrozenSet<string> NumberItems = FrozenSet.Create(StringComparer.Ordinal, "trkn", "disk", "tmpo", "cpil", "gnre");
+    private static readonly FrozenSet<string> NumberItems = FrozenSet.Create(
+        StringComparer.Ordinal, "trkn", "disk", "tmpo", "cpil", "gnre");
 
     /// <summary>Text items without a field of their own that are written as items again; any other name is written free-form.</summary>
     private static readonly FrozenSet<string> OtherTextItems = FrozenSet.Create(
-        StringComparer.Ordinal, "desc", "ldes", "sdes", "tvsh", "tven", "tvnn", "soco", "sosn", "catg", "keyw", "purd", "apID", "ownr", "©mvn", "©wrk", "©st3", "©pub", "©con", "©dir", "©arg");
+        StringComparer.Ordinal, "desc", "ldes", "sdes", "tvsh", "tven", "tvnn", "soco", "sosn", "catg", "keyw", "purd", "apID", "ownr",
+        "©mvn", "©wrk", "©st3", "©pub", "©con", "©dir", "©arg");
 
     private enum DataType
     {
@@ -92,7 +95,9 @@ public static class Mp4Tags
     /// <summary>Says where the music starts and ends among the samples that a decoder gives (common practice, no source).</summary>
     internal static byte[] GaplessItem(long delay, long padding, long played)
     {
-        var text = string.Create(CultureInfo.InvariantCulture, $" 00000000 {delay:X8} {padding:X8} {played:X16} 00000000 00000000 00000000 00000000 00000000 00000000 00000000 00000000");
+        var text = string.Create(
+            CultureInfo.InvariantCulture,
+            $" 00000000 {delay:X8} {padding:X8} {played:X16} 00000000 00000000 00000000 00000000 00000000 00000000 00000000 00000000");
         var item = new BoxWriter();
         WriteFreeForm(item, "iTunSMPB", [text]);
         return item.ToArray();
@@ -168,20 +173,29 @@ public static class Mp4Tags
         {
             case "trkn" or "disk" when data.Length >= 6:
                 AddNumber(into, type == "trkn" ? FieldNames.Track : FieldNames.Disc, BinaryPrimitives.ReadUInt16BigEndian(data[2..]));
-                AddNumber(into, type == "trkn" ? FieldNames.TrackTotal : FieldNames.DiscTotal, BinaryPrimitives.ReadUInt16BigEndian(data[4..]));
+                AddNumber(
+                    into, type == "trkn" ? FieldNames.TrackTotal : FieldNames.DiscTotal, BinaryPrimitives.ReadUInt16BigEndian(data[4..]));
                 return true;
             case "gnre" when data.Length >= 2 && Id3v1Genres.ByNumber(BinaryPrimitives.ReadUInt16BigEndian(data) - 1) is { } genre:
                 into.Add(FieldNames.Genre, genre);
                 return true;
             case "tmpo" when data.Length is 1 or 2 or 4:
-                AddNumber(into, FieldNames.Tempo, data.Length switch { 1 => data[0], 2 => BinaryPrimitives.ReadUInt16BigEndian(data), _ => BinaryPrimitives.ReadInt32BigEndian(data) });
+                AddNumber(
+                    into, FieldNames.Tempo,
+                    data.Length switch
+                    {
+                        1 => data[0],
+                        2 => BinaryPrimitives.ReadUInt16BigEndian(data),
+                        _ => BinaryPrimitives.ReadInt32BigEndian(data)
+                    });
                 return true;
             case "cpil":
                 into.Add(FieldNames.Compilation, data[^1] != 0 ? "1" : "");
                 return true;
             case "covr":
                 var mimeType = PictureSize.MimeTypeOf(data) ?? (kind == DataType.Png ? "image/png" : "image/jpeg");
-                into.Pictures.Add(new Picture(into.Pictures.Count == 0 ? PictureKind.Front : PictureKind.Other, mimeType, "", movie.Keep(data)));
+                into.Pictures.Add(
+                    new Picture(into.Pictures.Count == 0 ? PictureKind.Front : PictureKind.Other, mimeType, "", movie.Keep(data)));
                 return true;
             case "----" when kind is DataType.Utf8 or DataType.Utf16 && name.Length > 0:
                 into.Add(VorbisCommentNames.ToName(name), Text(data, kind));
@@ -210,11 +224,15 @@ public static class Mp4Tags
     {
         var name = Mp4Movie.Child(content, "name"u8) is { Length: > 4 } text ? Encoding.UTF8.GetString(text[4..]) : "";
         var meaning = Mp4Movie.Child(content, "mean"u8) is { Length: > 4 } domain ? Encoding.UTF8.GetString(domain[4..]) : FreeFormMeaning;
-        return name.Length == 0 || meaning == FreeFormMeaning || !meaning.Contains('.', StringComparison.Ordinal) ? name : $"{meaning}:{name}";
+        return name.Length == 0 || meaning == FreeFormMeaning || !meaning.Contains('.', StringComparison.Ordinal)
+            ? name
+            : $"{meaning}:{name}";
     }
 
     private static (string Meaning, string Name) MeaningOf(string name) =>
-        name.Split(':', 2) is [var meaning, { Length: > 0 } rest] && meaning.Contains('.', StringComparison.Ordinal) ? (meaning, rest) : (FreeFormMeaning, name);
+        name.Split(':', 2) is [var meaning, { Length: > 0 } rest] && meaning.Contains('.', StringComparison.Ordinal)
+            ? (meaning, rest)
+            : (FreeFormMeaning, name);
 
     /// <summary>Takes the next value off an item; empty at its end.</summary>
     private static ReadOnlySpan<byte> DataOf(scoped ref ReadOnlySpan<byte> content, out DataType kind)
@@ -233,7 +251,9 @@ public static class Mp4Tags
 
     /// <summary>UTF-8, or Latin-1 that some programs wrote in its place.</summary>
     private static string Text(ReadOnlySpan<byte> data, DataType kind) =>
-        (kind == DataType.Utf16 ? Encoding.BigEndianUnicode.GetString(data) : LenientText.ReadAll(data)).Replace("\0", "", StringComparison.Ordinal);
+        (kind == DataType.Utf16
+                ? Encoding.BigEndianUnicode.GetString(data)
+                : LenientText.ReadAll(data)).Replace("\0", "", StringComparison.Ordinal);
 
     private static void WriteField(BoxWriter boxes, TagField field, TagSet tags)
     {
@@ -348,5 +368,8 @@ public static class Mp4Tags
 
     /// <summary>A number that the item of 16 bits gives back as it was written; null for any other text.</summary>
     internal static int? PlainNumber(string text) =>
-        ushort.TryParse(text, NumberStyles.None, CultureInfo.InvariantCulture, out ushort number) && number > 0 && number.ToString(CultureInfo.InvariantCulture) == text ? number : null;
+        ushort.TryParse(text, NumberStyles.None, CultureInfo.InvariantCulture, out ushort number) && number > 0
+                && number.ToString(CultureInfo.InvariantCulture) == text
+            ? number
+            : null;
 }

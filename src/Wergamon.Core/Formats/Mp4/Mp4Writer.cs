@@ -26,7 +26,8 @@ internal sealed class Mp4Writer : IPcmWriter
 
     /// <param name="open">Opens the encoder.</param>
     /// <param name="writeEntry">Writes the sample entry from the encoder's extradata.</param>
-    public Mp4Writer(Stream stream, PcmFormat format, TagSet tags, Func<PacketSink, IEncoder> open, Action<BoxWriter, byte[], Mp4Bitrates> writeEntry)
+    public Mp4Writer(
+        Stream stream, PcmFormat format, TagSet tags, Func<PacketSink, IEncoder> open, Action<BoxWriter, byte[], Mp4Bitrates> writeEntry)
     {
         Format = format;
         _stream = stream;

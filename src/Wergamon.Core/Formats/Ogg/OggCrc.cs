@@ -17,7 +17,8 @@ internal static class OggCrc
         for (; bytes.Length >= Tables; bytes = bytes[Tables..])
         {
             crc ^= BinaryPrimitives.ReadUInt32BigEndian(bytes);
-            crc = Table[7 * Values + (int)(crc >> 24)] ^ Table[6 * Values + (int)(crc >> 16 & 0xFF)] ^ Table[5 * Values + (int)(crc >> 8 & 0xFF)] ^ Table[4 * Values + (int)(crc & 0xFF)]
+            crc = Table[7 * Values + (int)(crc >> 24)] ^ Table[
+                6 * Values + (int)(crc >> 16 & 0xFF)] ^ Table[5 * Values + (int)(crc >> 8 & 0xFF)] ^ Table[4 * Values + (int)(crc & 0xFF)]
                 ^ Table[3 * Values + bytes[4]] ^ Table[2 * Values + bytes[5]] ^ Table[Values + bytes[6]] ^ Table[bytes[7]];
         }
 

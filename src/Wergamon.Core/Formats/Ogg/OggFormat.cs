@@ -3,7 +3,9 @@ using Wergamon.Core.Formats.Vorbis;
 
 namespace Wergamon.Core.Formats.Ogg;
 
-/// <summary>Ogg (RFC 3533), the container of <see cref="VorbisFormat"/> and <see cref="OpusFormat"/>; with FLAC or something else in it only read.</summary>
+/// <summary>
+/// Ogg (RFC 3533), the container of <see cref="VorbisFormat"/> and <see cref="OpusFormat"/>; with FLAC or something else in it only read.
+/// </summary>
 public sealed class OggFormat : FileFormat
 {
     public static OggFormat Instance { get; } = new();

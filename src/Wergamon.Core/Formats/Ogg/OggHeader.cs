@@ -29,7 +29,8 @@ internal static class OggHeader
         if (known <= 0)
             throw new UnreadableAudioException("The file has a header but no audio.");
         bool isLossless = !identity.Format.IsFloat;
-        return new AudioFacts(format, identity.Codec, identity.Format, known, isLossless, AudioFacts.MeanKilobits(soundBytes, known, identity.Format.Rate))
+        return new AudioFacts(
+            format, identity.Codec, identity.Format, known, isLossless, AudioFacts.MeanKilobits(soundBytes, known, identity.Format.Rate))
         {
             IsVariableBitRate = isLossless ? null : identity.IsVariable,
         };
@@ -39,7 +40,9 @@ internal static class OggHeader
     public static string? FindFalseLength(Stream stream, FileFormat format, long frames)
     {
         using var pages = OggPages.Open(stream);
-        return pages is not null && Read(stream, pages, format)?.FrameCount == frames ? null : "The last page of the new file does not state the length that is in it.";
+        return pages is not null && Read(stream, pages, format)?.FrameCount == frames
+            ? null
+            : "The last page of the new file does not state the length that is in it.";
     }
 
     private static Identity? ReadIdentity(ReadOnlySpan<byte> packet)
@@ -64,7 +67,8 @@ internal static class OggHeader
             return Describe(cursor, "Opus", channels, OpusFormat.Rate, skip, isVariable: true);
         }
 
-        if (!packet.StartsWith("\u007FFLAC"u8) || packet.Length < 17 + FlacStreamInfo.Length || FlacStreamInfo.Read(packet[17..]) is not { } info)
+        if (!packet.StartsWith("\u007FFLAC"u8) || packet.Length < 17 + FlacStreamInfo.Length
+            || FlacStreamInfo.Read(packet[17..]) is not { } info)
             return null;
         return new Identity("FLAC", info.Format, info.FrameCount, 0, false);
     }

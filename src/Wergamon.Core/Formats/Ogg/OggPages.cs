@@ -98,7 +98,8 @@ internal sealed class OggPages : IDisposable
         var page = new byte[LongestPage];
         for (long at = _at; at < _stream.Length;)
         {
-            int length = ReadWhole(at, page) ?? throw new UnreadableAudioException("The file is damaged: its pages are not in one piece, or the last is cut off.");
+            int length = ReadWhole(at, page)
+                ?? throw new UnreadableAudioException("The file is damaged: its pages are not in one piece, or the last is cut off.");
             at += length;
             yield return page.AsMemory(0, length);
         }
@@ -108,7 +109,8 @@ internal sealed class OggPages : IDisposable
     private int? ReadWhole(long at, byte[] page)
     {
         _stream.Position = at;
-        if (!_stream.TryReadWhole(page.AsSpan(0, HeaderLength)) || !page.AsSpan().StartsWith("OggS"u8) || !_stream.TryReadWhole(page.AsSpan(HeaderLength, page[26])))
+        if (!_stream.TryReadWhole(page.AsSpan(0, HeaderLength)) || !page.AsSpan().StartsWith("OggS"u8)
+            || !_stream.TryReadWhole(page.AsSpan(HeaderLength, page[26])))
             return null;
         int head = HeaderLength + page[26], body = 0;
         foreach (byte lace in page.AsSpan(HeaderLength, page[26]))
@@ -148,7 +150,9 @@ internal sealed class OggPages : IDisposable
         return stream.TryReadWhole(start) && start.SequenceEqual("OggS"u8) ? new OggPages(stream) : null;
     }
 
-    /// <summary>The packets that the file starts with, as many as are asked for; fewer where it is cut off or too much is claimed.</summary>
+    /// <summary>
+    /// The packets that the file starts with, as many as are asked for; fewer where it is cut off or too much is claimed.
+    /// </summary>
     public IReadOnlyList<ReadOnlyMemory<byte>> FirstPackets(int count)
     {
         _asked = Math.Max(_asked, count);
@@ -211,7 +215,10 @@ internal sealed class OggPages : IDisposable
         _packets = [];
     }
 
-    /// <summary>The position that the last page of the stream states, in the units of its codec; null where it is not found or another stream follows.</summary>
+    /// <summary>
+    /// The position that the last page of the stream states, in the units of its codec; null where it is not found or another stream
+    /// follows.
+    /// </summary>
     public long? LastPosition()
     {
         int length = (int)Math.Min(TailLength, _stream.Length);

@@ -5,7 +5,9 @@ using Wergamon.Core.Tags.VorbisComment;
 
 namespace Wergamon.Core.Formats.Ogg;
 
-/// <summary>The comment packet of Vorbis (Vorbis I specification, section 5), Opus (RFC 7845, section 5.2) and FLAC in Ogg, with its pictures.</summary>
+/// <summary>
+/// The comment packet of Vorbis (Vorbis I specification, section 5), Opus (RFC 7845, section 5.2) and FLAC in Ogg, with its pictures.
+/// </summary>
 public static class OggTags
 {
     private static ReadOnlySpan<byte> VorbisStart => "\u0003vorbis"u8;
@@ -37,7 +39,9 @@ public static class OggTags
         return new TagReading(tags, damage);
     }
 
-    /// <summary>Room left behind the comments for later edits; decoders pass over it (RFC 7845, section 5.2; in Vorbis common practice, no source).</summary>
+    /// <summary>
+    /// Room left behind the comments for later edits; decoders pass over it (RFC 7845, section 5.2; in Vorbis common practice, no source).
+    /// </summary>
     private const int Padding = 2048;
 
     /// <summary>
@@ -62,7 +66,8 @@ public static class OggTags
 
         var head = new MemoryStream();
         var writer = new OggPageWriter(head, pages.Serial);
-        OggWriter.WriteHeaders(writer, [packets[0].ToArray(), [.. comment, .. new byte[Padding]], .. packets.Skip(2).Select(packet => packet.ToArray())]);
+        OggWriter.WriteHeaders(
+            writer, [packets[0].ToArray(), [.. comment, .. new byte[Padding]], .. packets.Skip(2).Select(packet => packet.ToArray())]);
         edit.Add(head.ToArray());
         if (writer.Sequence == pages.NextSequence)
         {

@@ -31,7 +31,13 @@ public sealed class OpusFormat : WritableFormat
     public override bool IsReadableWhileWritten => true;
 
     /// <summary>Layouts of channel mapping family 1, those of Vorbis (RFC 7845, section 5.1.1.2).</summary>
-    public override FormatLimits Limits { get; } = new() { MaxChannels = 8, Layouts = VorbisFormat.Layouts, HoldsFloat = true, Rates = [Rate] };
+    public override FormatLimits Limits { get; } = new()
+    {
+        MaxChannels = 8,
+        Layouts = VorbisFormat.Layouts,
+        HoldsFloat = true,
+        Rates = [Rate]
+    };
 
     public override IReadOnlyList<QualityScale> Scales { get; } =
     [
@@ -47,10 +53,16 @@ public sealed class OpusFormat : WritableFormat
     public override SizeEstimate EstimateSize(EncoderSettings settings, PlannedSound sound, TagContents tags) =>
         SizeEstimate.OfMeanRate(settings, sound, TagBytes(tags));
 
-    public override IPcmWriter OpenWriter(Stream stream, PcmFormat input, TagSet tags, EncoderSettings settings, IEncoders encoders, TagWriteOptions? tagOptions = null)
+    public override IPcmWriter OpenWriter(
+        Stream stream, PcmFormat input, TagSet tags, EncoderSettings settings, IEncoders encoders, TagWriteOptions? tagOptions = null)
     {
         double rate = 1000 * settings.MeanKilobits(input)!.Value;
-        var options = new Dictionary<string, string> { ["b"] = ((int)rate).ToString(CultureInfo.InvariantCulture), ["vbr"] = "on", ["application"] = "audio" };
+        var options = new Dictionary<string, string>
+        {
+            ["b"] = ((int)rate).ToString(CultureInfo.InvariantCulture),
+            ["vbr"] = "on",
+            ["application"] = "audio"
+        };
         // Without it the encoder takes the channels in an order of its own and states none.
         if (input.Channels > 2)
             options["mapping_family"] = SurroundFamily;
@@ -63,7 +75,9 @@ public sealed class OpusFormat : WritableFormat
     {
         var setup = source.Setup.ToArray();
         var headers = HeadersOf(setup, tags);
-        return new OggWriter(stream, input, sink => new CarriedEncoder(source, packet => OpusPacket.FramesOf(packet), setup, sink, headers.Skipped), _ => headers);
+        return new OggWriter(
+            stream, input, sink => new CarriedEncoder(source, packet => OpusPacket.FramesOf(packet), setup, sink, headers.Skipped),
+            _ => headers);
     }
 
     private static OggHeaders HeadersOf(byte[] head, TagSet tags) => head.AsSpan().StartsWith(Mark) && head.Length >= PreSkipOffset + 2
@@ -72,7 +86,8 @@ public sealed class OpusFormat : WritableFormat
 
     public override string? VerifyHeader(Stream stream, long frames, string? md5) => OggHeader.FindFalseLength(stream, this, frames);
 
-    public override TagEdit EditTags(Stream source, TagSet tags, TagWriteOptions options) => OggTags.Edit(source, HeaderCount, OggTags.OpusPacket(tags));
+    public override TagEdit EditTags(Stream source, TagSet tags, TagWriteOptions options) =>
+        OggTags.Edit(source, HeaderCount, OggTags.OpusPacket(tags));
 
     public override string HashSound(Stream stream) => OggTags.HashSound(stream, HeaderCount);
 }

@@ -14,7 +14,12 @@ internal static class OpusPacket
         if (packet.IsEmpty)
             return 0;
         int configuration = packet[0] >> 3;
-        int frame = configuration switch { < 12 => SilkFrames[configuration & 3], < 16 => HybridFrames[configuration & 1], _ => CeltFrames[configuration & 3] };
+        int frame = configuration switch
+        {
+            < 12 => SilkFrames[configuration & 3],
+            < 16 => HybridFrames[configuration & 1],
+            _ => CeltFrames[configuration & 3]
+        };
         int count = (packet[0] & 3) switch { 0 => 1, 1 or 2 => 2, _ => packet.Length > 1 ? packet[1] & 0x3F : 0 };
         return frame * count;
     }

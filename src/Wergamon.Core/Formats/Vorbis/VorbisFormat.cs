@@ -35,7 +35,13 @@ public sealed class VorbisFormat : WritableFormat
 
     public override IReadOnlyList<QualityScale> Scales { get; } =
     [
-        new("quality", "Quality", [.. Enumerable.Range(VorbisSettings.MinQuality, VorbisSettings.MaxQuality - VorbisSettings.MinQuality + 1).Select(quality => new VorbisSettings(quality))], new VorbisSettings(6), "-1 smallest", "10 best"),
+        new(
+            "quality", "Quality",
+            [
+                .. Enumerable.Range(VorbisSettings.MinQuality, VorbisSettings.MaxQuality - VorbisSettings.MinQuality + 1)
+                    .Select(quality => new VorbisSettings(quality))
+            ],
+            new VorbisSettings(6), "-1 smallest", "10 best"),
     ];
 
     public override TagDialect Dialect => OggDialect.Instance;
@@ -47,10 +53,16 @@ public sealed class VorbisFormat : WritableFormat
     public override SizeEstimate EstimateSize(EncoderSettings settings, PlannedSound sound, TagContents tags) =>
         SizeEstimate.OfMeanRate(settings, sound, TagBytes(tags));
 
-    public override IPcmWriter OpenWriter(Stream stream, PcmFormat input, TagSet tags, EncoderSettings settings, IEncoders encoders, TagWriteOptions? tagOptions = null)
+    public override IPcmWriter OpenWriter(
+        Stream stream, PcmFormat input, TagSet tags, EncoderSettings settings, IEncoders encoders, TagWriteOptions? tagOptions = null)
     {
-        var options = new Dictionary<string, string> { ["flags"] = "+qscale", ["global_quality"] = LibAvQuality.Of(((VorbisSettings)settings).Quality) };
-        return new OggWriter(stream, input, sink => encoders.Open("libvorbis", input, options, sink), extraData => HeadersOf(Split(extraData), tags));
+        var options = new Dictionary<string, string>
+        {
+            ["flags"] = "+qscale",
+            ["global_quality"] = LibAvQuality.Of(((VorbisSettings)settings).Quality)
+        };
+        return new OggWriter(
+            stream, input, sink => encoders.Open("libvorbis", input, options, sink), extraData => HeadersOf(Split(extraData), tags));
     }
 
     public override bool CanCarry(AudioFacts source) => source.CodecName == Name;
@@ -63,13 +75,16 @@ public sealed class VorbisFormat : WritableFormat
         return new OggWriter(stream, input, sink => new CarriedEncoder(source, length.Next, setup, sink), _ => HeadersOf(headers, tags));
     }
 
-    private static VorbisHeaders Split(byte[] extraData) => VorbisHeaders.Split(extraData) ?? throw new CodecException("There are no Vorbis headers.");
+    private static VorbisHeaders Split(byte[] extraData) =>
+        VorbisHeaders.Split(extraData) ?? throw new CodecException("There are no Vorbis headers.");
 
-    private static OggHeaders HeadersOf(VorbisHeaders headers, TagSet tags) => new([headers.Identification, OggTags.VorbisPacket(tags), headers.Setup], 0);
+    private static OggHeaders HeadersOf(VorbisHeaders headers, TagSet tags) =>
+        new([headers.Identification, OggTags.VorbisPacket(tags), headers.Setup], 0);
 
     public override string? VerifyHeader(Stream stream, long frames, string? md5) => OggHeader.FindFalseLength(stream, this, frames);
 
-    public override TagEdit EditTags(Stream source, TagSet tags, TagWriteOptions options) => OggTags.Edit(source, HeaderCount, OggTags.VorbisPacket(tags));
+    public override TagEdit EditTags(Stream source, TagSet tags, TagWriteOptions options) =>
+        OggTags.Edit(source, HeaderCount, OggTags.VorbisPacket(tags));
 
     public override string HashSound(Stream stream) => OggTags.HashSound(stream, HeaderCount);
 }

@@ -21,11 +21,13 @@ public sealed record VorbisSettings(int Quality) : EncoderSettings
 
     public override string Figure => Quality.ToString(CultureInfo.InvariantCulture);
 
-    public override string Meaning => string.Create(CultureInfo.InvariantCulture, $"variable, about {NominalRates[Quality - MinQuality]} kbit/s in stereo");
+    public override string Meaning =>
+        string.Create(CultureInfo.InvariantCulture, $"variable, about {NominalRates[Quality - MinQuality]} kbit/s in stereo");
 
     public override string Summary => $"Vorbis quality {Figure}";
 
     public override string LabelFor(PcmFormat output) => $"Vorbis {Figure}";
 
-    public override double? MeanKilobits(PcmFormat format) => NominalRates[Quality - MinQuality] * (format.Channels / 2.0) * (format.Rate.Hertz / 44_100.0);
+    public override double? MeanKilobits(PcmFormat format) =>
+        NominalRates[Quality - MinQuality] * (format.Channels / 2.0) * (format.Rate.Hertz / 44_100.0);
 }

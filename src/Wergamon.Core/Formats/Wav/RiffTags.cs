@@ -56,7 +56,9 @@ public static class RiffTags
         {
             if (InfoKeyOf(field.Name) is not { } key)
                 continue;
-            var text = field.Name == FieldNames.Track && tags.First(FieldNames.TrackTotal) is { } total ? $"{field.Values[0]}/{total}" : string.Join("; ", field.Values);
+            var text = field.Name == FieldNames.Track && tags.First(FieldNames.TrackTotal) is { } total
+                ? $"{field.Values[0]}/{total}"
+                : string.Join("; ", field.Values);
             Chunks.Write(list, new TailChunk(key, (byte[])[.. Encoding.UTF8.GetBytes(text), 0]), ByteOrder.LittleEndian);
         }
 
@@ -65,7 +67,8 @@ public static class RiffTags
 
     private static string? InfoKeyOf(string field) => InfoKeys.KeyOf(field) ?? (IsOtherKey(field) ? field : null);
 
-    private static bool IsOtherKey(string field) => field.Length == 4 && field[0] == 'I' && field.All(c => char.IsAsciiLetterUpper(c) || char.IsAsciiDigit(c));
+    private static bool IsOtherKey(string field) =>
+        field.Length == 4 && field[0] == 'I' && field.All(c => char.IsAsciiLetterUpper(c) || char.IsAsciiDigit(c));
 
     private static void ReadInfo(byte[] list, TagSet tags)
     {

@@ -34,8 +34,10 @@ public sealed class WavFormat : WritableFormat
     /// <summary>There is nothing to decode: its samples stay as they are anyway.</summary>
     public override bool CanCarry(AudioFacts source) => false;
 
-    public override IPcmWriter OpenWriter(Stream stream, PcmFormat input, TagSet tags, EncoderSettings settings, IEncoders encoders, TagWriteOptions? tagOptions = null) =>
-        new WavWriter(stream, input, tail: [.. RiffTags.Texts.Write([], tags), .. ChunkTags.TailFor(RiffTags.Id3ChunkId, tags, tagOptions)]);
+    public override IPcmWriter OpenWriter(
+        Stream stream, PcmFormat input, TagSet tags, EncoderSettings settings, IEncoders encoders, TagWriteOptions? tagOptions = null) =>
+        new WavWriter(
+            stream, input, tail: [.. RiffTags.Texts.Write([], tags), .. ChunkTags.TailFor(RiffTags.Id3ChunkId, tags, tagOptions)]);
 
     public override TagEdit EditTags(Stream source, TagSet tags, TagWriteOptions options)
     {
@@ -48,7 +50,8 @@ public sealed class WavFormat : WritableFormat
 
     public override string HashSound(Stream stream) => ChunkTags.HashRest(stream, ByteOrder.LittleEndian, RiffTags.Texts);
 
-    internal override IPcmReader? OpenPcm(Stream stream, ReadOnlySpan<byte> start) => WavReader.Recognises(start) ? ChunkedPcmReader.Try(() => new WavReader(stream)) : null;
+    internal override IPcmReader? OpenPcm(Stream stream, ReadOnlySpan<byte> start) =>
+        WavReader.Recognises(start) ? ChunkedPcmReader.Try(() => new WavReader(stream)) : null;
 
     internal override OpenedFile? Open(Stream stream, ReadOnlySpan<byte> start) => WavReader.Recognises(start)
         ? new OpenedFile(this, () => ChunkedPcmReader.Try(() => new WavReader(stream))?.FactsAs(this), () => RiffTags.Read(stream))

@@ -72,7 +72,9 @@ public sealed class WavReader : ChunkedPcmReader
 
         if (length % (sampleBytes * format.Channels) != 0)
             damage.Add("The audio does not end on a whole sample; the incomplete last one is dropped.");
-        return new PcmLayout(format, PcmPacking.Wav with { SampleBytes = sampleBytes }, data.Offset, length, damage) { HasStatedRoles = hasStatedRoles };
+        return new PcmLayout(
+            format, PcmPacking.Wav with { SampleBytes = sampleBytes }, data.Offset, length, damage)
+        { HasStatedRoles = hasStatedRoles };
     }
 
     /// <summary>True when more follows a data chunk without length than chunks that are known to stand there.</summary>
@@ -80,7 +82,10 @@ public sealed class WavReader : ChunkedPcmReader
     {
         Span<byte> next = stackalloc byte[4];
         stream.Position = data.Offset;
-        return stream.TryReadWhole(next) && !(next.SequenceEqual("LIST"u8) || next.SequenceEqual("id3 "u8) || next.SequenceEqual("ID3 "u8) || next.SequenceEqual("fact"u8) || next.SequenceEqual("bext"u8) || next.SequenceEqual("JUNK"u8) || next.SequenceEqual("cue "u8));
+        return stream.TryReadWhole(next)
+            && !(
+                next.SequenceEqual("LIST"u8) || next.SequenceEqual("id3 "u8) || next.SequenceEqual("ID3 "u8) || next.SequenceEqual("fact"u8)
+                    || next.SequenceEqual("bext"u8) || next.SequenceEqual("JUNK"u8) || next.SequenceEqual("cue "u8));
     }
 
     private static PcmFormat ReadFormat(ReadOnlySpan<byte> header, out bool hasStatedRoles, out int sampleBytes)
@@ -118,7 +123,8 @@ public sealed class WavReader : ChunkedPcmReader
         var format = new PcmFormat(new SampleRate(rate), channels, bits, kind) { Roles = roles };
         sampleBytes = (containerBits + 7) / 8;
         if (frameBytes != sampleBytes * channels)
-            throw new UnreadableAudioException($"The WAV header contradicts itself: {frameBytes} bytes a frame for {channels} channels of {containerBits} bits.");
+            throw new UnreadableAudioException(
+                $"The WAV header contradicts itself: {frameBytes} bytes a frame for {channels} channels of {containerBits} bits.");
         return format;
     }
 }

@@ -21,7 +21,8 @@ public sealed class WavSamples : ISeekablePcm
         _stream = stream;
         _layout = WavReader.FindSound(stream) ?? throw new UnreadableAudioException("This is not a WAV file of linear PCM.");
         _frameBytes = _layout.Packing.BytesPerFrame(_layout.Format);
-        _isPlainFloats = BitConverter.IsLittleEndian && _layout is { Format: { IsFloat: true, Bits: 32 }, Packing.Order: ByteOrder.LittleEndian };
+        _isPlainFloats = BitConverter.IsLittleEndian
+            && _layout is { Format: { IsFloat: true, Bits: 32 }, Packing.Order: ByteOrder.LittleEndian };
         FrameCount = _layout.Length / _frameBytes;
     }
 

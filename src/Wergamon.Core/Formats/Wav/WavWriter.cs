@@ -31,7 +31,8 @@ public sealed class WavWriter : IPcmWriter
     /// <param name="frameCount">Frames that will come, where known; the header says so from the start.</param>
     /// <param name="tail">Chunks after the audio.</param>
     /// <param name="riffLimit">The length from which on RF64 is written; smaller only in tests.</param>
-    public WavWriter(Stream stream, PcmFormat format, long? frameCount = null, IReadOnlyList<TailChunk>? tail = null, long riffLimit = uint.MaxValue)
+    public WavWriter(
+        Stream stream, PcmFormat format, long? frameCount = null, IReadOnlyList<TailChunk>? tail = null, long riffLimit = uint.MaxValue)
     {
         _stream = stream;
         _tail = tail ?? [];

@@ -8,7 +8,9 @@ internal static class WavPackHeader
 {
     private const int BlockHeadLength = 32;
 
-    /// <summary>A file of several channels starts with a block for each one or two of them; before and between them may be blocks without samples.</summary>
+    /// <summary>
+    /// A file of several channels starts with a block for each one or two of them; before and between them may be blocks without samples.
+    /// </summary>
     private const int MaxBlocks = 64;
 
     private const uint UnknownLength = uint.MaxValue;
@@ -20,7 +22,9 @@ internal static class WavPackHeader
     private const int LargeBlock = 0x80;
     private const int CustomRate = 0x27;
 
-    private static readonly int[] Rates = [6000, 8000, 9600, 11_025, 12_000, 16_000, 22_050, 24_000, 32_000, 44_100, 48_000, 64_000, 88_200, 96_000, 192_000];
+    private static readonly int[] Rates = [
+        6000, 8000, 9600, 11_025, 12_000, 16_000, 22_050, 24_000, 32_000, 44_100, 48_000, 64_000, 88_200, 96_000, 192_000
+    ];
 
     public static bool Recognises(ReadOnlySpan<byte> start) => start.StartsWith("wvpk"u8);
 
@@ -56,7 +60,8 @@ internal static class WavPackHeader
 
             if (total == UnknownLength || (flags & HoldsDsd) != 0)
                 return null;
-            if (length < BlockHeadLength - 8 || stream.TryReadBlock(Math.Min(length - (BlockHeadLength - 8), stream.Length - stream.Position)) is not { } content)
+            if (length < BlockHeadLength - 8
+                || stream.TryReadBlock(Math.Min(length - (BlockHeadLength - 8), stream.Length - stream.Position)) is not { } content)
                 throw Unreadable();
             channels += (flags & IsMono) != 0 ? 1 : 2;
             isLossless &= (flags & IsHybrid) == 0;
@@ -74,7 +79,9 @@ internal static class WavPackHeader
         if (format is not { } described || channels is < 1 or > 8 || frames <= 0)
             throw Unreadable();
         described = new PcmFormat(described.Rate, channels, described.Bits, described.Kind);
-        return new AudioFacts(WavPackFormat.Instance, "WavPack", described, frames, isLossless, AudioFacts.MeanKilobits(stream.Length, frames, described.Rate))
+        return new AudioFacts(
+            WavPackFormat.Instance, "WavPack", described, frames, isLossless,
+            AudioFacts.MeanKilobits(stream.Length, frames, described.Rate))
         {
             IsVariableBitRate = isLossless ? null : true,
         };

@@ -15,7 +15,12 @@ public sealed class WmaFormat : WritableFormat
 
     public override bool IsLossy => true;
 
-    public override FormatLimits Limits { get; } = new() { MaxChannels = 2, HoldsFloat = true, Rates = [8_000, 11_025, 16_000, 22_050, 32_000, 44_100, 48_000] };
+    public override FormatLimits Limits { get; } = new()
+    {
+        MaxChannels = 2,
+        HoldsFloat = true,
+        Rates = [8_000, 11_025, 16_000, 22_050, 32_000, 44_100, 48_000]
+    };
 
     public override IReadOnlyList<QualityScale> Scales { get; } =
     [
@@ -32,14 +37,21 @@ public sealed class WmaFormat : WritableFormat
     public override SizeEstimate EstimateSize(EncoderSettings settings, PlannedSound sound, TagContents tags) =>
         SizeEstimate.OfMeanRate(settings, sound, TagBytes(tags));
 
-    public override IPcmWriter OpenWriter(Stream stream, PcmFormat input, TagSet tags, EncoderSettings settings, IEncoders encoders, TagWriteOptions? tagOptions = null)
+    public override IPcmWriter OpenWriter(
+        Stream stream, PcmFormat input, TagSet tags, EncoderSettings settings, IEncoders encoders, TagWriteOptions? tagOptions = null)
     {
-        var options = new Dictionary<string, string> { ["b"] = (1000 * settings.MeanKilobits(input)!.Value).ToString("0", CultureInfo.InvariantCulture) };
-        return new WmaWriter(stream, input, tags, part => encoders.OpenInContainer("wmav2", input, options, part, "asf", new Dictionary<string, string>()));
+        var options = new Dictionary<string, string>
+        {
+            ["b"] = (1000 * settings.MeanKilobits(input)!.Value).ToString("0", CultureInfo.InvariantCulture)
+        };
+        return new WmaWriter(
+            stream, input, tags, part => encoders.OpenInContainer("wmav2", input, options, part, "asf", new Dictionary<string, string>()));
     }
 
     public override string? VerifyHeader(Stream stream, long frames, string? md5) =>
-        AsfObjects.Open(stream) is { } objects && AsfHeader.Read(stream, objects, this)?.FrameCount == frames ? null : "The header of the new file does not state the length that is in it.";
+        AsfObjects.Open(stream) is { } objects && AsfHeader.Read(stream, objects, this)?.FrameCount == frames
+            ? null
+            : "The header of the new file does not state the length that is in it.";
 
     public override TagEdit EditTags(Stream source, TagSet tags, TagWriteOptions options)
     {

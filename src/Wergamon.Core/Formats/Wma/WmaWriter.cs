@@ -5,7 +5,9 @@ using Wergamon.Core.Tags;
 
 namespace Wergamon.Core.Formats.Wma;
 
-/// <summary>Writes WMA. The container leaves room in front; its header is then made anew there, with tags and the length of the music.</summary>
+/// <summary>
+/// Writes WMA. The container leaves room in front; its header is then made anew there, with tags and the length of the music.
+/// </summary>
 internal sealed class WmaWriter : IPcmWriter
 {
     /// <summary>In samples of one channel, above 22.05 kHz.</summary>
@@ -44,9 +46,12 @@ internal sealed class WmaWriter : IPcmWriter
         var silence = new SampleBuffer(Format, 2 * LongestPacket) { FrameCount = 2 * LongestPacket };
         _encoder.Write(silence);
         _encoder.Complete();
-        var header = AsfObjects.Open(new PartStream(_stream, _room, _stream.Length - _room)) ?? throw new CodecException("The encoder gave no ASF file.");
+        var header = AsfObjects.Open(new PartStream(_stream, _room, _stream.Length - _room))
+            ?? throw new CodecException("The encoder gave no ASF file.");
         long length = _room + header.Length;
-        var bytes = AsfHeaderWriter.Write(header, _tags, _stream.Length - length, length, TimeSpan.FromTicks((long)Math.Round(_written * (double)TimeSpan.TicksPerSecond / Format.Rate.Hertz)));
+        var bytes = AsfHeaderWriter.Write(
+            header, _tags, _stream.Length - length, length,
+            TimeSpan.FromTicks((long)Math.Round(_written * (double)TimeSpan.TicksPerSecond / Format.Rate.Hertz)));
         _stream.Position = 0;
         _stream.Write(bytes);
         _stream.Position = _stream.Length;

@@ -23,7 +23,13 @@ public sealed class ApeDialect : TagDialect
         List<Picture> pictures = [.. kept.Pictures.DistinctBy(picture => picture.Kind)];
         kept.Pictures.Clear();
         foreach (var picture in pictures)
-            kept.Pictures.Add(picture with { MimeType = PictureSize.MimeTypeOf(picture.Data.Span) ?? (picture.MimeType == "image/png" ? picture.MimeType : "image/jpeg"), Description = "" });
+            kept.Pictures.Add(
+                picture with
+                {
+                    MimeType = PictureSize.MimeTypeOf(picture.Data.Span)
+                        ?? (picture.MimeType == "image/png" ? picture.MimeType : "image/jpeg"),
+                    Description = ""
+                });
         return kept;
     }
 

@@ -45,7 +45,11 @@ public static class ApeTag
         return new TagReading(
             tags,
             cursor.IsPastEnd ? ["The tag at the end is damaged; the rest was skipped."]
-            : count > MaxItems ? [string.Create(CultureInfo.InvariantCulture, $"The tag at the end has more than {MaxItems} fields; the rest was left out.")]
+            : count > MaxItems
+                ? [
+                    string.Create(
+                        CultureInfo.InvariantCulture, $"The tag at the end has more than {MaxItems} fields; the rest was left out.")
+                ]
             : []);
     }
 
@@ -59,7 +63,8 @@ public static class ApeTag
 
     private static long? LengthOf(ReadOnlySpan<byte> footer, long end)
     {
-        long length = BinaryPrimitives.ReadUInt32LittleEndian(footer[12..]) + ((BinaryPrimitives.ReadUInt32LittleEndian(footer[20..]) & HasHeader) != 0 ? FooterLength : 0);
+        long length = BinaryPrimitives.ReadUInt32LittleEndian(footer[12..])
+            + ((BinaryPrimitives.ReadUInt32LittleEndian(footer[20..]) & HasHeader) != 0 ? FooterLength : 0);
         return length <= end ? length : null;
     }
 
@@ -82,9 +87,13 @@ public static class ApeTag
             case 0:
                 AddText(key, value, into);
                 break;
-            case 1 when ApeTagNames.KindOf(key) is { } kind && value.IndexOf((byte)0) is >= 0 and var nameLength && nameLength + 1 < value.Length:
+            case 1 when ApeTagNames.KindOf(key) is { } kind && value.IndexOf((byte)0) is >= 0 and var nameLength
+                && nameLength + 1 < value.Length:
                 var data = value[(nameLength + 1)..];
-                into.Pictures.Add(new Picture(kind, PictureSize.MimeTypeOf(data) ?? (value[..nameLength].EndsWith(".png"u8) ? "image/png" : "image/jpeg"), "", data.ToArray()));
+                into.Pictures.Add(
+                    new Picture(
+                        kind, PictureSize.MimeTypeOf(data) ?? (value[..nameLength].EndsWith(".png"u8) ? "image/png" : "image/jpeg"), "",
+                        data.ToArray()));
                 break;
             case var _ when ApeTagNames.IsKey(key):
                 into.Opaque.Add(new OpaqueField(Dialect, key, (byte[])[.. BitConverter.GetBytes(flags), .. value]));

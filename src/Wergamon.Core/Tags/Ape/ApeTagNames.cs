@@ -58,5 +58,6 @@ internal static class ApeTagNames
 
     /// <summary>Two to 255 printable ASCII characters, and none of four reserved words.</summary>
     public static bool IsKey(string key) =>
-        key.Length is >= 2 and <= 255 && key.All(c => c is >= ' ' and <= '~') && key.ToUpperInvariant() is not ("ID3" or "TAG" or "OGGS" or "MP+");
+        key.Length is >= 2 and <= 255 && key.All(c => c is >= ' ' and <= '~')
+            && key.ToUpperInvariant() is not ("ID3" or "TAG" or "OGGS" or "MP+");
 }

@@ -15,7 +15,12 @@ internal static class ChapterFrames
 
     /// <summary>The chapters of a tag in order of time, nested ones among the others.</summary>
     public static IReadOnlyList<ChapterMark> MarksOf(IEnumerable<OpaqueField> frames) =>
-        [.. frames.Where(frame => frame.Id == Id).Select(frame => MarkOf(frame.Data.Span)).OfType<ChapterMark>().OrderBy(mark => mark.Start)];
+        [
+            .. frames.Where(frame => frame.Id == Id)
+                .Select(frame => MarkOf(frame.Data.Span))
+                .OfType<ChapterMark>()
+                .OrderBy(mark => mark.Start)
+        ];
 
     /// <summary>Frames for the chapters and one for their order. Each ends where the next starts; the last has no end of its own.</summary>
     public static List<OpaqueField> Write(IReadOnlyList<ChapterMark> marks, Id3v2WriteOptions options)
@@ -48,12 +53,15 @@ internal static class ChapterFrames
 
     /// <summary>True for frames that say nothing beyond these chapters.</summary>
     public static bool IsPlain(IReadOnlyList<OpaqueField> frames, IReadOnlyList<ChapterMark> marks) =>
-        AreEqual(frames, Write(marks, new Id3v2WriteOptions(Version: 3))) || AreEqual(frames, Write(marks, new Id3v2WriteOptions(Version: 4)));
+        AreEqual(frames, Write(marks, new Id3v2WriteOptions(Version: 3)))
+            || AreEqual(frames, Write(marks, new Id3v2WriteOptions(Version: 4)));
 
     private static bool AreEqual(IReadOnlyList<OpaqueField> some, List<OpaqueField> others) =>
-        some.Count == others.Count && some.Zip(others).All(pair => pair.First.Id == pair.Second.Id && pair.First.Data.Span.SequenceEqual(pair.Second.Data.Span));
+        some.Count == others.Count
+            && some.Zip(others).All(pair => pair.First.Id == pair.Second.Id && pair.First.Data.Span.SequenceEqual(pair.Second.Data.Span));
 
-    private static byte[] ElementOf(int index) => Encoding.ASCII.GetBytes(string.Create(System.Globalization.CultureInfo.InvariantCulture, $"chapter {index + 1}\0"));
+    private static byte[] ElementOf(int index) =>
+        Encoding.ASCII.GetBytes(string.Create(System.Globalization.CultureInfo.InvariantCulture, $"chapter {index + 1}\0"));
 
     private static ChapterMark? MarkOf(ReadOnlySpan<byte> frame)
     {
@@ -76,7 +84,11 @@ internal static class ChapterFrames
             long plain = BinaryPrimitives.ReadUInt32BigEndian(size);
             var content = frames.Take(plain <= frames.Left ? plain : Syncsafe.Read(size) ?? long.MaxValue);
             if (isTitle && content.Length > 1)
-                return string.Join(" / ", Id3v2Text.TakeAll(content[1..], (Id3v2Encoding)content[0]).Select(text => text.ReplaceLineEndings(" ").Trim()).Where(text => text.Length > 0));
+                return string.Join(
+                    " / ",
+                    Id3v2Text.TakeAll(content[1..], (Id3v2Encoding)content[0])
+                        .Select(text => text.ReplaceLineEndings(" ").Trim())
+                        .Where(text => text.Length > 0));
         }
 
         return "";

@@ -3,7 +3,10 @@ using Wergamon.Core.Bytes;
 
 namespace Wergamon.Core.Tags.Id3v2;
 
-/// <summary>The 128 bytes at the end of old MP3 files (id3.org: ID3v1 and 1.1). Read only where no newer tag names the music; kept in agreement where a file has them.</summary>
+/// <summary>
+/// The 128 bytes at the end of old MP3 files (id3.org: ID3v1 and 1.1). Read only where no newer tag names the music; kept in agreement
+/// where a file has them.
+/// </summary>
 public static class Id3v1
 {
     public const int Length = 128;

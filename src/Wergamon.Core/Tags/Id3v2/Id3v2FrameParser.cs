@@ -138,7 +138,9 @@ internal sealed class Id3v2FrameParser(TagSet tags)
     {
         var rest = content[1..];
         var description = Id3v2Text.TakeString(ref rest, (Id3v2Encoding)content[0]);
-        tags.Add(description.Length == 0 ? FieldNames.Website : $"{FieldNames.Website}:{description}", Id3v2Text.TakeString(ref rest, Id3v2Encoding.Latin1));
+        tags.Add(
+            description.Length == 0 ? FieldNames.Website : $"{FieldNames.Website}:{description}",
+            Id3v2Text.TakeString(ref rest, Id3v2Encoding.Latin1));
     }
 
     private void AddPicture(ReadOnlyMemory<byte> frame, int version)
@@ -150,7 +152,10 @@ internal sealed class Id3v2FrameParser(TagSet tags)
         {
             if (rest.Length < 3)
                 return;
-            mimeType = "image/" + Encoding.Latin1.GetString(rest[..3]).ToLower(CultureInfo.InvariantCulture).Replace("jpg", "jpeg", StringComparison.Ordinal);
+            mimeType = "image/"
+                + Encoding.Latin1.GetString(rest[..3])
+                    .ToLower(CultureInfo.InvariantCulture)
+                    .Replace("jpg", "jpeg", StringComparison.Ordinal);
             rest = rest[3..];
         }
         else

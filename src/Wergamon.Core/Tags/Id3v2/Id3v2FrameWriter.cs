@@ -12,7 +12,11 @@ internal sealed partial class Id3v2FrameWriter(MemoryStream stream, Id3v2WriteOp
     private static ReadOnlySpan<byte> Language => "eng"u8;
 
     private static readonly SearchValues<char> PlainLatin1 = SearchValues.Create(
-        [.. Enumerable.Range(0, 0x100).Select(code => (char)code).Where(c => c is >= ' ' and <= '~' or '\n' or '\r' or '\t' or >= '\u00A0')]);
+        [
+            .. Enumerable.Range(0, 0x100)
+                .Select(code => (char)code)
+                .Where(c => c is >= ' ' and <= '~' or '\n' or '\r' or '\t' or >= '\u00A0')
+        ]);
 
     private readonly ArrayBufferWriter<byte> _content = new(initialCapacity: 256);
 

@@ -6,12 +6,16 @@ namespace Wergamon.Core.Tags.Id3v2;
 /// <summary>Which frame carries which field, beyond the table of fields.</summary>
 internal static class Id3v2Frames
 {
-    private static readonly KeyMap Frames23 = new(row => row.Id3v23, StringComparer.Ordinal), Frames24 = new(row => row.Id3v24, StringComparer.Ordinal);
+    private static readonly KeyMap Frames23 = new(row => row.Id3v23, StringComparer.Ordinal),
+        Frames24 = new(row => row.Id3v24, StringComparer.Ordinal);
 
-    /// <summary>Text frames without a field of their own: the field has the name of the frame. TIPL and TMCL hold pairs and are not among them.</summary>
+    /// <summary>
+    /// Text frames without a field of their own: the field has the name of the frame. TIPL and TMCL hold pairs and are not among them.
+    /// </summary>
     private static readonly FrozenSet<string> OtherTextFrames = FrozenSet.Create(
         StringComparer.Ordinal,
-        "TCAT", "TDEN", "TDES", "TDLY", "TDRL", "TDTG", "TFLT", "TGID", "TIME", "TKWD", "TLEN", "TMED", "TOAL", "TOFN", "TOLY", "TOPE", "TOWN", "TPRO", "TRDA", "TRSN", "TRSO", "TSIZ", "TSOC",
+        "TCAT", "TDEN", "TDES", "TDLY", "TDRL", "TDTG", "TFLT", "TGID", "TIME", "TKWD", "TLEN", "TMED", "TOAL", "TOFN", "TOLY", "TOPE",
+        "TOWN", "TPRO", "TRDA", "TRSN", "TRSO", "TSIZ", "TSOC",
         "TSST");
 
     /// <summary>
@@ -92,7 +96,8 @@ internal static class Id3v2Frames
     public static string? FieldOf(string frameId) => Frames24.FieldOf(frameId) ?? (OtherTextFrames.Contains(frameId) ? frameId : null);
 
     /// <param name="version">3 or 4.</param>
-    public static string? FrameOf(string field, int version) => (version == 4 ? Frames24 : Frames23).KeyOf(field) ?? (OtherTextFrames.Contains(field) ? field : null);
+    public static string? FrameOf(string field, int version) =>
+        (version == 4 ? Frames24 : Frames23).KeyOf(field) ?? (OtherTextFrames.Contains(field) ? field : null);
 
     /// <summary>The identifier of today for one of version 2.2; the same for one without a successor.</summary>
     public static string Modernise(string threeLetterId) => FromVersion2.GetValueOrDefault(threeLetterId, threeLetterId);

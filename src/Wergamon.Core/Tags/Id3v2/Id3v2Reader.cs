@@ -42,7 +42,9 @@ public static class Id3v2Reader
         stream.Position = 0;
         if (length == 0)
             return new TagReading(new TagSet(), []);
-        return stream.TryReadBlock(Math.Min(length, stream.Length)) is { } block ? Read(block) : new TagReading(new TagSet(), ["The tag could not be read."]);
+        return stream.TryReadBlock(Math.Min(length, stream.Length)) is { } block
+            ? Read(block)
+            : new TagReading(new TagSet(), ["The tag could not be read."]);
     }
 
     /// <summary>Reads a tag inside a file.</summary>
@@ -103,7 +105,8 @@ public static class Id3v2Reader
         {
             if (count == MaxFrames)
             {
-                damage.Add(string.Create(CultureInfo.InvariantCulture, $"The tag has more than {MaxFrames} frames; the rest was left out."));
+                damage.Add(
+                    string.Create(CultureInfo.InvariantCulture, $"The tag has more than {MaxFrames} frames; the rest was left out."));
                 return;
             }
 
@@ -162,7 +165,8 @@ public static class Id3v2Reader
     {
         if (rest.Length < HeaderLength || rest[0] == 0)
             return rest[..Math.Min(rest.Length, PaddingLookedAt)].IndexOfAnyExcept((byte)0) < 0;
-        return IdAt(rest, 4) is not null && BinaryPrimitives.ReadUInt32BigEndian(rest[4..]) is var length && (length <= rest.Length - HeaderLength || Syncsafe.Read(rest[4..]) <= rest.Length - HeaderLength);
+        return IdAt(rest, 4) is not null && BinaryPrimitives.ReadUInt32BigEndian(rest[4..]) is var length
+            && (length <= rest.Length - HeaderLength || Syncsafe.Read(rest[4..]) <= rest.Length - HeaderLength);
     }
 
     /// <summary>Undoes what the frame's flags say was done to its content; null when that fails.</summary>

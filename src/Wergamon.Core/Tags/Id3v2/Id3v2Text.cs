@@ -13,7 +13,9 @@ public enum Id3v2Encoding : byte
     Utf8 = 3,
 }
 
-/// <summary>Strings in ID3v2 frames: encoded, and ended by a zero of the encoding's width (ID3v2.4.0 - Main Structure, section 4).</summary>
+/// <summary>
+/// Strings in ID3v2 frames: encoded, and ended by a zero of the encoding's width (ID3v2.4.0 - Main Structure, section 4).
+/// </summary>
 internal static class Id3v2Text
 {
     private static readonly UnicodeEncoding LittleEndian = new(bigEndian: false, byteOrderMark: false);

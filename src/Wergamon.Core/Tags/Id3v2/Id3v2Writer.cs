@@ -51,7 +51,8 @@ public static class Id3v2Writer
         foreach (var picture in tags.Pictures)
             writer.Picture(picture);
         // Frames of version 2.2 without a successor have three letters. They come last, since some readers stop at them.
-        foreach (var field in kept.Where(field => field.Dialect == Id3v2FrameParser.Dialect && !MappedFrames.IsWrittenWithField(field)).OrderBy(field => field.Id.Length == 4 ? 0 : 1))
+        foreach (var field in kept.Where(field => field.Dialect == Id3v2FrameParser.Dialect && !MappedFrames.IsWrittenWithField(field))
+            .OrderBy(field => field.Id.Length == 4 ? 0 : 1))
             writer.Frame(field.Id.PadRight(4), field.Data.Span);
         var body = frames.GetBuffer().AsSpan(0, (int)frames.Length);
         return options is { Unsynchronise: true, Version: 3 } ? Unsynchronisation.Apply(body) : body;
@@ -71,7 +72,8 @@ public static class Id3v2Writer
         return tag;
     }
 
-    private static void WriteField(Id3v2FrameWriter writer, TagField field, TagSet tags, IReadOnlyList<OpaqueField> kept, Id3v2WriteOptions options)
+    private static void WriteField(
+        Id3v2FrameWriter writer, TagField field, TagSet tags, IReadOnlyList<OpaqueField> kept, Id3v2WriteOptions options)
     {
         switch (field.Name.ToLowerInvariant())
         {

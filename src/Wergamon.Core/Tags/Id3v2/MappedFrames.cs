@@ -19,8 +19,12 @@ internal static class MappedFrames
     /// <summary>Makes the fields out of the frames that were kept, and drops those for which the field is enough.</summary>
     public static void Read(TagSet tags)
     {
-        tags.Set(FieldNames.TimedLyrics, [.. FramesOf(tags, FieldNames.TimedLyrics).Select(TextOf).OfType<string>(), .. tags[FieldNames.TimedLyrics]]);
-        if (FramesOf(tags, FieldNames.Rating).Select(frame => Popularimeter.RatingOf(frame.Data.Span)).FirstOrDefault(rating => rating is not null) is { } rated)
+        tags.Set(
+            FieldNames.TimedLyrics,
+            [.. FramesOf(tags, FieldNames.TimedLyrics).Select(TextOf).OfType<string>(), .. tags[FieldNames.TimedLyrics]]);
+        if (FramesOf(tags, FieldNames.Rating)
+            .Select(frame => Popularimeter.RatingOf(frame.Data.Span))
+            .FirstOrDefault(rating => rating is not null) is { } rated)
             tags.Set(FieldNames.Rating, [Rating.ToText(rated), .. tags[FieldNames.Rating]]);
         if (ChapterFrames.MarksOf(FramesOf(tags, FieldNames.Chapters)) is { Count: > 0 } marks)
             tags.Set(FieldNames.Chapters, [.. marks.Select(mark => mark.ToString()), .. tags[FieldNames.Chapters]]);
@@ -36,7 +40,9 @@ internal static class MappedFrames
         Replace(tags, FramesFor(tags));
     }
 
-    /// <summary>The kept frames of tags as they have to be written: with the rating of the field, and without what the field no longer says.</summary>
+    /// <summary>
+    /// The kept frames of tags as they have to be written: with the rating of the field, and without what the field no longer says.
+    /// </summary>
     public static IReadOnlyList<OpaqueField> FramesFor(TagSet tags)
     {
         if (!tags.Opaque.Any(frame => frame.Dialect == Id3v2FrameParser.Dialect && FieldOf(frame.Id) is not null))
@@ -54,7 +60,8 @@ internal static class MappedFrames
             var field = frame.Dialect == Id3v2FrameParser.Dialect ? FieldOf(frame.Id) : null;
             if (field is null)
                 kept.Add(frame);
-            else if (field == FieldNames.Rating && RatingFrame(frame, rating, ReferenceEquals(frame, rated), ratings.Count == 1) is { } changed)
+            else if (field == FieldNames.Rating
+                && RatingFrame(frame, rating, ReferenceEquals(frame, rated), ratings.Count == 1) is { } changed)
                 kept.Add(changed);
             else if (field == FieldNames.TimedLyrics && HasOwnFacts(frame, lyrics))
                 kept.Add(frame);
@@ -67,7 +74,8 @@ internal static class MappedFrames
 
     /// <summary>The frames for a field that no kept frame says; its values that no frame can say go into user-defined frames.</summary>
     /// <param name="frames">As <see cref="FramesFor"/> gives them.</param>
-    public static void Write(Id3v2FrameWriter writer, TagField field, TagSet tags, IReadOnlyList<OpaqueField> frames, Id3v2WriteOptions options)
+    public static void Write(
+        Id3v2FrameWriter writer, TagField field, TagSet tags, IReadOnlyList<OpaqueField> frames, Id3v2WriteOptions options)
     {
         switch (field.Name.ToLowerInvariant())
         {
@@ -115,7 +123,8 @@ internal static class MappedFrames
 
     private static bool CanSay(string timedLyrics) => TimedLine.Parse(timedLyrics) is { } lines && TimedLine.Format(lines) == timedLyrics;
 
-    private static string? TextOf(OpaqueField timedLyrics) => TimedLyricsFrame.LinesOf(timedLyrics.Data.Span) is { } lines ? TimedLine.Format(lines) : null;
+    private static string? TextOf(OpaqueField timedLyrics) =>
+        TimedLyricsFrame.LinesOf(timedLyrics.Data.Span) is { } lines ? TimedLine.Format(lines) : null;
 
     /// <summary>The rating that a frame can say; null for several values of which the first is no plain rating.</summary>
     private static int? RatingOf(TagSet tags) =>
@@ -126,17 +135,24 @@ internal static class MappedFrames
         if (!isRated)
             return frame;
         var data = Popularimeter.With(frame.Data.Span, rating ?? 0);
-        return isOnly && data.AsSpan().SequenceEqual(Popularimeter.Write(rating ?? 0)) ? null : data.AsSpan().SequenceEqual(frame.Data.Span) ? frame : frame with { Data = data };
+        return isOnly && data.AsSpan().SequenceEqual(Popularimeter.Write(rating ?? 0))
+            ? null
+            : data.AsSpan().SequenceEqual(frame.Data.Span)
+            ? frame
+            : frame with { Data = data };
     }
 
     /// <summary>True where the values are these chapters; what follows them may be any text but further chapters.</summary>
     private static bool DoSay(IReadOnlyList<ChapterMark> marks, IReadOnlyList<string> values) =>
-        marks.Select(mark => mark.ToString()).SequenceEqual(values.Take(marks.Count)) && ChapterMark.Parse([.. values.Skip(marks.Count)]) is null;
+        marks.Select(mark => mark.ToString()).SequenceEqual(values.Take(marks.Count))
+            && ChapterMark.Parse([.. values.Skip(marks.Count)]) is null;
 
     private static bool HasOwnFacts(OpaqueField frame, HashSet<string> values) =>
-        TimedLyricsFrame.LinesOf(frame.Data.Span) is not { } lines || (values.Contains(TimedLine.Format(lines)) && !TimedLyricsFrame.IsPlain(frame.Data.Span, lines));
+        TimedLyricsFrame.LinesOf(frame.Data.Span) is not { } lines
+            || (values.Contains(TimedLine.Format(lines)) && !TimedLyricsFrame.IsPlain(frame.Data.Span, lines));
 
-    private static List<OpaqueField> FramesOf(TagSet tags, string field) => [.. tags.Opaque.Where(frame => frame.Dialect == Id3v2FrameParser.Dialect && FieldOf(frame.Id) == field)];
+    private static List<OpaqueField> FramesOf(TagSet tags, string field) =>
+        [.. tags.Opaque.Where(frame => frame.Dialect == Id3v2FrameParser.Dialect && FieldOf(frame.Id) == field)];
 
     private static void Replace(TagSet tags, IReadOnlyList<OpaqueField> frames)
     {

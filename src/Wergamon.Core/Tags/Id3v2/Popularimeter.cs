@@ -1,6 +1,9 @@
 namespace Wergamon.Core.Tags.Id3v2;
 
-/// <summary>The rating frame (ID3v2.4.0 - Native Frames, 4.17): who rated, a byte, how often played. Which byte means which rating is common practice, no source.</summary>
+/// <summary>
+/// The rating frame (ID3v2.4.0 - Native Frames, 4.17): who rated, a byte, how often played. Which byte means which rating is common
+/// practice, no source.
+/// </summary>
 internal static class Popularimeter
 {
     public const string Id = "POPM";

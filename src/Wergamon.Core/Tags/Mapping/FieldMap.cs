@@ -1,3 +1,5 @@
+using static Wergamon.Core.Tags.FieldNames;
+
 namespace Wergamon.Core.Tags.Mapping;
 
 /// <summary>The key of one field in each dialect; null where the dialect has none of its own and a user-defined one is taken.</summary>
@@ -10,7 +12,8 @@ namespace Wergamon.Core.Tags.Mapping;
 /// <param name="Ape">Key of APEv2.</param>
 /// <param name="Info">Chunk of the RIFF INFO list.</param>
 /// <param name="Aiff">Text chunk of AIFF.</param>
-public sealed record FieldKeys(string Field, string Vorbis, string? Id3v23, string? Id3v24, string? Mp4, string? Asf, string? Ape, string? Info, string? Aiff);
+public sealed record FieldKeys(
+    string Field, string Vorbis, string? Id3v23, string? Id3v24, string? Mp4, string? Asf, string? Ape, string? Info, string? Aiff);
 
 /// <summary>
 /// Where each dialect keeps each field: the one table from which readers, writers, their tests and docs/formats.md are made.
@@ -28,44 +31,44 @@ public static class FieldMap
     public static IReadOnlyList<FieldKeys> All { get; } =
     [
         // field, Vorbis comment, ID3v2.3, ID3v2.4, MP4, ASF, APEv2, INFO, AIFF
-        new(FieldNames.Title,           "TITLE",            "TIT2", "TIT2", "©nam", "Title",                      "Title",        "INAM", "NAME"),
-        new(FieldNames.Artist,          "ARTIST",           "TPE1", "TPE1", "©ART", "Author",                     "Artist",       "IART", "AUTH"),
-        new(FieldNames.AlbumArtist,     "ALBUMARTIST",      "TPE2", "TPE2", "aART", "WM/AlbumArtist",             "Album Artist", null,   null),
-        new(FieldNames.Album,           "ALBUM",            "TALB", "TALB", "©alb", "WM/AlbumTitle",              "Album",        "IPRD", null),
-        new(FieldNames.Track,           "TRACKNUMBER",      "TRCK", "TRCK", "trkn", "WM/TrackNumber",             "Track",        "ITRK", null),
-        new(FieldNames.TrackTotal,      "TRACKTOTAL",       "TRCK", "TRCK", "trkn", null,                         "Track",        null,   null),
-        new(FieldNames.Disc,            "DISCNUMBER",       "TPOS", "TPOS", "disk", "WM/PartOfSet",               "Disc",         null,   null),
-        new(FieldNames.DiscTotal,       "DISCTOTAL",        "TPOS", "TPOS", "disk", "WM/PartOfSet",               "Disc",         null,   null),
-        new(FieldNames.Year,            "DATE",             "TYER", "TDRC", "©day", "WM/Year",                    "Year",         "ICRD", null),
-        new(FieldNames.OriginalYear,    "ORIGINALDATE",     "TORY", "TDOR", null,   "WM/OriginalReleaseYear",     null,           null,   null),
-        new(FieldNames.Genre,           "GENRE",            "TCON", "TCON", "©gen", "WM/Genre",                   "Genre",        "IGNR", null),
-        new(FieldNames.Composer,        "COMPOSER",         "TCOM", "TCOM", "©wrt", "WM/Composer",                "Composer",     "IMUS", null),
-        new(FieldNames.Lyricist,        "LYRICIST",         "TEXT", "TEXT", null,   "WM/Writer",                  null,           null,   null),
-        new(FieldNames.Conductor,       "CONDUCTOR",        "TPE3", "TPE3", null,   "WM/Conductor",               "Conductor",    null,   null),
-        new(FieldNames.Remixer,         "REMIXER",          "TPE4", "TPE4", null,   "WM/ModifiedBy",              "MixArtist",    null,   null),
-        new(FieldNames.Comment,         "COMMENT",          "COMM", "COMM", "©cmt", "Description",                "Comment",      "ICMT", "ANNO"),
-        new(FieldNames.Lyrics,          "LYRICS",           "USLT", "USLT", "©lyr", "WM/Lyrics",                  "Lyrics",       null,   null),
-        new(FieldNames.TimedLyrics,     "SYNCEDLYRICS",     "SYLT", "SYLT", null,   null,                         null,           null,   null),
-        new(FieldNames.Website,         "WEBSITE",          "WXXX", "WXXX", null,   null,                         null,           null,   null),
-        new(FieldNames.Tempo,           "BPM",              "TBPM", "TBPM", "tmpo", "WM/BeatsPerMinute",          "BPM",          null,   null),
-        new(FieldNames.Key,             "INITIALKEY",       "TKEY", "TKEY", null,   "WM/InitialKey",              null,           null,   null),
-        new(FieldNames.Energy,          "ENERGY",           null,   null,   null,   null,                         null,           null,   null),
-        new(FieldNames.Rating,          "RATING",           "POPM", "POPM", "rate", "WM/SharedUserRating",        null,           null,   null),
-        new(FieldNames.Compilation,     "COMPILATION",      "TCMP", "TCMP", "cpil", "WM/IsCompilation",           null,           null,   null),
-        new(FieldNames.Chapters,        "CHAPTER001",       "CHAP", "CHAP", "chpl", "CHAPTERS",                   "CHAPTERS",     null,   null),
-        new(FieldNames.Isrc,            "ISRC",             "TSRC", "TSRC", null,   "WM/ISRC",                    "ISRC",         null,   null),
-        new(FieldNames.Copyright,       "COPYRIGHT",        "TCOP", "TCOP", "cprt", "Copyright",                  "Copyright",    "ICOP", "(c) "),
-        new(FieldNames.Publisher,       "ORGANIZATION",     "TPUB", "TPUB", null,   "WM/Publisher",               "Publisher",    null,   null),
-        new(FieldNames.Grouping,        "GROUPING",         "TIT1", "TIT1", "©grp", "WM/ContentGroupDescription", null,           null,   null),
-        new(FieldNames.Subtitle,        "SUBTITLE",         "TIT3", "TIT3", null,   "WM/SubTitle",                "Subtitle",     null,   null),
-        new(FieldNames.Mood,            "MOOD",             "TMOO", "TMOO", null,   "WM/Mood",                    null,           null,   null),
-        new(FieldNames.Language,        "LANGUAGE",         "TLAN", "TLAN", null,   "WM/Language",                "Language",     null,   null),
-        new(FieldNames.EncodedBy,       "ENCODED-BY",       "TENC", "TENC", "©too", "WM/EncodedBy",               "EncodedBy",    null,   null),
-        new(FieldNames.EncoderSettings, "ENCODER_SETTINGS", "TSSE", "TSSE", null,   null,                         null,           null,   null),
-        new(FieldNames.TitleSort,       "TITLESORT",        "TSOT", "TSOT", "sonm", "WM/TitleSortOrder",          null,           null,   null),
-        new(FieldNames.ArtistSort,      "ARTISTSORT",       "TSOP", "TSOP", "soar", "WM/ArtistSortOrder",         null,           null,   null),
-        new(FieldNames.AlbumSort,       "ALBUMSORT",        "TSOA", "TSOA", "soal", "WM/AlbumSortOrder",          null,           null,   null),
-        new(FieldNames.AlbumArtistSort, "ALBUMARTISTSORT",  "TSO2", "TSO2", "soaa", null,                         null,           null,   null),
+        new(Title,           "TITLE",            "TIT2", "TIT2", "©nam", "Title",                      "Title",        "INAM", "NAME"),
+        new(Artist,          "ARTIST",           "TPE1", "TPE1", "©ART", "Author",                     "Artist",       "IART", "AUTH"),
+        new(AlbumArtist,     "ALBUMARTIST",      "TPE2", "TPE2", "aART", "WM/AlbumArtist",             "Album Artist", null,   null),
+        new(Album,           "ALBUM",            "TALB", "TALB", "©alb", "WM/AlbumTitle",              "Album",        "IPRD", null),
+        new(Track,           "TRACKNUMBER",      "TRCK", "TRCK", "trkn", "WM/TrackNumber",             "Track",        "ITRK", null),
+        new(TrackTotal,      "TRACKTOTAL",       "TRCK", "TRCK", "trkn", null,                         "Track",        null,   null),
+        new(Disc,            "DISCNUMBER",       "TPOS", "TPOS", "disk", "WM/PartOfSet",               "Disc",         null,   null),
+        new(DiscTotal,       "DISCTOTAL",        "TPOS", "TPOS", "disk", "WM/PartOfSet",               "Disc",         null,   null),
+        new(Year,            "DATE",             "TYER", "TDRC", "©day", "WM/Year",                    "Year",         "ICRD", null),
+        new(OriginalYear,    "ORIGINALDATE",     "TORY", "TDOR", null,   "WM/OriginalReleaseYear",     null,           null,   null),
+        new(Genre,           "GENRE",            "TCON", "TCON", "©gen", "WM/Genre",                   "Genre",        "IGNR", null),
+        new(Composer,        "COMPOSER",         "TCOM", "TCOM", "©wrt", "WM/Composer",                "Composer",     "IMUS", null),
+        new(Lyricist,        "LYRICIST",         "TEXT", "TEXT", null,   "WM/Writer",                  null,           null,   null),
+        new(Conductor,       "CONDUCTOR",        "TPE3", "TPE3", null,   "WM/Conductor",               "Conductor",    null,   null),
+        new(Remixer,         "REMIXER",          "TPE4", "TPE4", null,   "WM/ModifiedBy",              "MixArtist",    null,   null),
+        new(Comment,         "COMMENT",          "COMM", "COMM", "©cmt", "Description",                "Comment",      "ICMT", "ANNO"),
+        new(Lyrics,          "LYRICS",           "USLT", "USLT", "©lyr", "WM/Lyrics",                  "Lyrics",       null,   null),
+        new(TimedLyrics,     "SYNCEDLYRICS",     "SYLT", "SYLT", null,   null,                         null,           null,   null),
+        new(Website,         "WEBSITE",          "WXXX", "WXXX", null,   null,                         null,           null,   null),
+        new(Tempo,           "BPM",              "TBPM", "TBPM", "tmpo", "WM/BeatsPerMinute",          "BPM",          null,   null),
+        new(Key,             "INITIALKEY",       "TKEY", "TKEY", null,   "WM/InitialKey",              null,           null,   null),
+        new(Energy,          "ENERGY",           null,   null,   null,   null,                         null,           null,   null),
+        new(FieldNames.Rating, "RATING",         "POPM", "POPM", "rate", "WM/SharedUserRating",        null,           null,   null),
+        new(Compilation,     "COMPILATION",      "TCMP", "TCMP", "cpil", "WM/IsCompilation",           null,           null,   null),
+        new(Chapters,        "CHAPTER001",       "CHAP", "CHAP", "chpl", "CHAPTERS",                   "CHAPTERS",     null,   null),
+        new(Isrc,            "ISRC",             "TSRC", "TSRC", null,   "WM/ISRC",                    "ISRC",         null,   null),
+        new(Copyright,       "COPYRIGHT",        "TCOP", "TCOP", "cprt", "Copyright",                  "Copyright",    "ICOP", "(c) "),
+        new(Publisher,       "ORGANIZATION",     "TPUB", "TPUB", null,   "WM/Publisher",               "Publisher",    null,   null),
+        new(Grouping,        "GROUPING",         "TIT1", "TIT1", "©grp", "WM/ContentGroupDescription", null,           null,   null),
+        new(Subtitle,        "SUBTITLE",         "TIT3", "TIT3", null,   "WM/SubTitle",                "Subtitle",     null,   null),
+        new(Mood,            "MOOD",             "TMOO", "TMOO", null,   "WM/Mood",                    null,           null,   null),
+        new(Language,        "LANGUAGE",         "TLAN", "TLAN", null,   "WM/Language",                "Language",     null,   null),
+        new(EncodedBy,       "ENCODED-BY",       "TENC", "TENC", "©too", "WM/EncodedBy",               "EncodedBy",    null,   null),
+        new(EncoderSettings, "ENCODER_SETTINGS", "TSSE", "TSSE", null,   null,                         null,           null,   null),
+        new(TitleSort,       "TITLESORT",        "TSOT", "TSOT", "sonm", "WM/TitleSortOrder",          null,           null,   null),
+        new(ArtistSort,      "ARTISTSORT",       "TSOP", "TSOP", "soar", "WM/ArtistSortOrder",         null,           null,   null),
+        new(AlbumSort,       "ALBUMSORT",        "TSOA", "TSOA", "soal", "WM/AlbumSortOrder",          null,           null,   null),
+        new(AlbumArtistSort, "ALBUMARTISTSORT",  "TSO2", "TSO2", "soaa", null,                         null,           null,   null),
     ];
 
     /// <summary>Keys that mean the same as one of the table; read, never written.</summary>

@@ -2,7 +2,9 @@ using System.Collections.Frozen;
 
 namespace Wergamon.Core.Tags.Mapping;
 
-/// <summary>One dialect's column of <see cref="FieldMap"/>, looked up both ways. Of several fields under one key, the first has it.</summary>
+/// <summary>
+/// One dialect's column of <see cref="FieldMap"/>, looked up both ways. Of several fields under one key, the first has it.
+/// </summary>
 internal sealed class KeyMap
 {
     private readonly FrozenDictionary<string, string> _keys, _fields;
@@ -17,7 +19,9 @@ internal sealed class KeyMap
     {
         var rows = FieldMap.All.Where(row => keyOf(row) is not null).Select(row => (Key: keyOf(row)!, row.Field)).ToList();
         _keys = rows.ToFrozenDictionary(row => row.Field, row => row.Key, StringComparer.OrdinalIgnoreCase);
-        _fields = rows.Concat(aliases ?? []).DistinctBy(row => row.Key, comparer).ToFrozenDictionary(row => row.Key, row => row.Field, comparer);
+        _fields = rows.Concat(aliases ?? [])
+            .DistinctBy(row => row.Key, comparer)
+            .ToFrozenDictionary(row => row.Key, row => row.Field, comparer);
     }
 
     /// <summary>The key of a field; null when the dialect has none for it.</summary>

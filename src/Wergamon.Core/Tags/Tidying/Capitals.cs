@@ -16,17 +16,22 @@ public enum CapitalStyle
     EveryWord,
 }
 
-/// <summary>Capitals by rule. Words of the person's own list are spelt as they are there; words with a digit or inner capitals stay.</summary>
+/// <summary>
+/// Capitals by rule. Words of the person's own list are spelt as they are there; words with a digit or inner capitals stay.
+/// </summary>
 public static class Capitals
 {
     /// <summary>Kept small within English titles (common practice, no source).</summary>
     private static readonly HashSet<string> SmallWords = new(StringComparer.OrdinalIgnoreCase)
     {
-        "a", "an", "the", "and", "but", "or", "nor", "as", "at", "by", "for", "from", "in", "into", "of", "off", "on", "onto", "per", "to", "up", "via", "with", "vs",
+        "a", "an", "the", "and", "but", "or", "nor", "as", "at", "by", "for", "from", "in", "into", "of", "off", "on", "onto", "per", "to",
+        "up", "via", "with", "vs",
     };
 
     /// <summary>The exceptions that are offered first.</summary>
-    public static IReadOnlyList<string> UsualExceptions { get; } = ["DJ", "MC", "EP", "LP", "UK", "USA", "TV", "II", "III", "IV", "VI", "VII", "VIII", "feat.", "vs."];
+    public static IReadOnlyList<string> UsualExceptions { get; } = [
+        "DJ", "MC", "EP", "LP", "UK", "USA", "TV", "II", "III", "IV", "VI", "VII", "VIII", "feat.", "vs."
+    ];
 
     public static string Apply(string text, CapitalStyle style, IReadOnlyList<string> exceptions)
     {
@@ -81,5 +86,6 @@ public static class Capitals
     }
 
     private static bool IsOfWord(string text, int at) =>
-        char.IsLetterOrDigit(text[at]) || char.GetUnicodeCategory(text[at]) == UnicodeCategory.NonSpacingMark || (text[at] is '\'' or '’' && at > 0 && char.IsLetter(text[at - 1]));
+        char.IsLetterOrDigit(text[at]) || char.GetUnicodeCategory(text[at]) == UnicodeCategory.NonSpacingMark
+            || (text[at] is '\'' or '’' && at > 0 && char.IsLetter(text[at - 1]));
 }

@@ -5,8 +5,10 @@ namespace Wergamon.Core.Tags.Tidying;
 /// <summary>Text that was decoded in the wrong code page, told by what it would be in the right one.</summary>
 public static class CodePages
 {
-    private static readonly Encoding Western = CodePagesEncodingProvider.Instance.GetEncoding(1252, EncoderFallback.ExceptionFallback, DecoderFallback.ExceptionFallback)!;
-    private static readonly Encoding Cyrillic = CodePagesEncodingProvider.Instance.GetEncoding(1251, EncoderFallback.ExceptionFallback, DecoderFallback.ExceptionFallback)!;
+    private static readonly Encoding Western = CodePagesEncodingProvider.Instance.GetEncoding(
+        1252, EncoderFallback.ExceptionFallback, DecoderFallback.ExceptionFallback)!;
+    private static readonly Encoding Cyrillic = CodePagesEncodingProvider.Instance.GetEncoding(
+        1251, EncoderFallback.ExceptionFallback, DecoderFallback.ExceptionFallback)!;
     private static readonly UTF8Encoding StrictUtf8 = new(false, throwOnInvalidBytes: true);
 
     /// <summary>The text as it was meant; null where nothing seems wrong.</summary>

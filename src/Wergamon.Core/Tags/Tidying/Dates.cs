@@ -3,7 +3,9 @@ using System.Text.RegularExpressions;
 
 namespace Wergamon.Core.Tags.Tidying;
 
-/// <summary>Dates in one form: ISO 8601, or the year alone. A date that could be read in two ways keeps its year only if that is sure.</summary>
+/// <summary>
+/// Dates in one form: ISO 8601, or the year alone. A date that could be read in two ways keeps its year only if that is sure.
+/// </summary>
 public static partial class Dates
 {
     /// <param name="yearOnly">True to leave month and day out.</param>
@@ -17,15 +19,23 @@ public static partial class Dates
             return Write(day.Groups["y"].Value, day.Groups["m"].Value, day.Groups["d"].Value, yearOnly);
         if (Slashed().Match(trimmed) is { Success: true } slashed)
         {
-            int first = int.Parse(slashed.Groups["a"].Value, CultureInfo.InvariantCulture), second = int.Parse(slashed.Groups["b"].Value, CultureInfo.InvariantCulture);
+            int first = int.Parse(slashed.Groups["a"].Value, CultureInfo.InvariantCulture),
+                second = int.Parse(slashed.Groups["b"].Value, CultureInfo.InvariantCulture);
             var year = slashed.Groups["y"].Value;
             return first > 12 ? Write(year, slashed.Groups["b"].Value, slashed.Groups["a"].Value, yearOnly)
                 : second > 12 ? Write(year, slashed.Groups["a"].Value, slashed.Groups["b"].Value, yearOnly)
                 : yearOnly ? year : null;
         }
 
-        return DateOnly.TryParseExact(trimmed, (string[])["MMMM yyyy", "MMM yyyy"], CultureInfo.InvariantCulture, DateTimeStyles.None, out var month) ? Write(month.Year.ToString(CultureInfo.InvariantCulture), month.Month.ToString(CultureInfo.InvariantCulture), "", yearOnly)
-            : DateOnly.TryParseExact(trimmed, (string[])["d MMMM yyyy", "d MMM yyyy", "MMMM d, yyyy", "MMM d, yyyy"], CultureInfo.InvariantCulture, DateTimeStyles.None, out var date) ? yearOnly ? date.ToString("yyyy", CultureInfo.InvariantCulture) : date.ToString("yyyy-MM-dd", CultureInfo.InvariantCulture)
+        return DateOnly.TryParseExact(
+                trimmed, (string[])["MMMM yyyy", "MMM yyyy"], CultureInfo.InvariantCulture, DateTimeStyles.None, out var month)
+            ? Write(month.Year.ToString(CultureInfo.InvariantCulture), month.Month.ToString(CultureInfo.InvariantCulture), "", yearOnly)
+            : DateOnly.TryParseExact(
+                    trimmed, (string[])["d MMMM yyyy", "d MMM yyyy", "MMMM d, yyyy", "MMM d, yyyy"], CultureInfo.InvariantCulture,
+                    DateTimeStyles.None, out var date)
+                ? yearOnly
+                ? date.ToString("yyyy", CultureInfo.InvariantCulture)
+                : date.ToString("yyyy-MM-dd", CultureInfo.InvariantCulture)
             : null;
     }
 
@@ -36,7 +46,9 @@ public static partial class Dates
         int m = int.Parse(month, CultureInfo.InvariantCulture), d = day.Length == 0 ? 0 : int.Parse(day, CultureInfo.InvariantCulture);
         if (m is 0 or > 12 || d > 31)
             return m == 0 ? year : null;
-        return d == 0 ? string.Create(CultureInfo.InvariantCulture, $"{year}-{m:00}") : string.Create(CultureInfo.InvariantCulture, $"{year}-{m:00}-{d:00}");
+        return d == 0
+            ? string.Create(CultureInfo.InvariantCulture, $"{year}-{m:00}")
+            : string.Create(CultureInfo.InvariantCulture, $"{year}-{m:00}-{d:00}");
     }
 
     [GeneratedRegex(@"^(?<y>[12][0-9]{3})([-./](?<m>[0-9]{1,2})([-./](?<d>[0-9]{1,2})([T ].*)?)?)?$")]

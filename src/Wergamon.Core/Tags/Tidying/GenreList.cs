@@ -15,24 +15,41 @@ public sealed record GenreList(IReadOnlyList<ListedGenre> Genres)
         {
             var parts = line.Split(':', 2, StringSplitOptions.TrimEntries);
             var key = Spellings.KeyOf(parts[0]);
-            string[] others = parts.Length > 1 ? parts[1].Split(',', StringSplitOptions.TrimEntries | StringSplitOptions.RemoveEmptyEntries) : [];
+            string[] others = parts.Length > 1
+                ? parts[1].Split(',', StringSplitOptions.TrimEntries | StringSplitOptions.RemoveEmptyEntries)
+                : [];
             if (key.Length > 0)
-                genres[key] = new ListedGenre(genres.GetValueOrDefault(key)?.Name ?? parts[0], [.. (genres.GetValueOrDefault(key)?.OtherNames ?? []).Concat(others).Distinct(StringComparer.OrdinalIgnoreCase).Take(MaxNames)]);
+                genres[key] = new ListedGenre(
+                    genres.GetValueOrDefault(key)?.Name ?? parts[0],
+                    [
+                        .. (genres.GetValueOrDefault(key)?.OtherNames ?? []).Concat(others)
+                            .Distinct(StringComparer.OrdinalIgnoreCase)
+                            .Take(MaxNames)
+                    ]);
         }
 
         return new GenreList([.. genres.Values]);
     }
 
-    public override string ToString() => string.Join('\n', Genres.Select(genre => genre.OtherNames.Count > 0 ? $"{genre.Name}: {string.Join(", ", genre.OtherNames)}" : genre.Name));
+    public override string ToString() =>
+        string.Join(
+            '\n', Genres.Select(genre => genre.OtherNames.Count > 0 ? $"{genre.Name}: {string.Join(", ", genre.OtherNames)}" : genre.Name));
 
     /// <summary>The name that the list has for a genre in any spelling; null for one that it does not know.</summary>
     public string? NameOf(string genre)
     {
         var key = Spellings.KeyOf(genre);
-        return Genres.FirstOrDefault(listed => Spellings.KeyOf(listed.Name) == key || listed.OtherNames.Any(other => Spellings.KeyOf(other) == key))?.Name;
+        return Genres.FirstOrDefault(
+            listed => Spellings.KeyOf(listed.Name) == key || listed.OtherNames.Any(other => Spellings.KeyOf(other) == key))?.Name;
     }
 
     /// <summary>The list with another name for one of its genres.</summary>
     public GenreList With(string name, string otherName) =>
-        new([.. Genres.Select(genre => genre.Name == name && NameOf(otherName) is null ? genre with { OtherNames = [.. genre.OtherNames, otherName.Replace(',', ' ')] } : genre)]);
+        new(
+            [
+                .. Genres.Select(
+                    genre => genre.Name == name && NameOf(otherName) is null
+                        ? genre with { OtherNames = [.. genre.OtherNames, otherName.Replace(',', ' ')] }
+                        : genre)
+            ]);
 }

@@ -15,7 +15,9 @@ public enum GuestPlace
     Values,
 }
 
-/// <summary>Brings guest artists into one convention, wherever and however they are named: feat., ft., featuring, with brackets or without.</summary>
+/// <summary>
+/// Brings guest artists into one convention, wherever and however they are named: feat., ft., featuring, with brackets or without.
+/// </summary>
 public static partial class GuestArtists
 {
     /// <summary>New title and artists; the old ones where nobody is a guest.</summary>
@@ -26,14 +28,18 @@ public static partial class GuestArtists
         List<string> bareArtists = [.. artists.Select(artist => Take(artist, guests)).Where(artist => artist.Length > 0)];
         if (guests.Count == 0)
             return (title, artists);
-        guests = [.. guests.Distinct(StringComparer.OrdinalIgnoreCase).Where(guest => !bareArtists.Contains(guest, StringComparer.OrdinalIgnoreCase))];
+        guests = [
+            .. guests.Distinct(StringComparer.OrdinalIgnoreCase)
+                .Where(guest => !bareArtists.Contains(guest, StringComparer.OrdinalIgnoreCase))
+        ];
         if (guests.Count == 0)
             return (bareTitle, bareArtists);
         var named = guests.Count == 1 ? guests[0] : string.Join(", ", guests.SkipLast(1)) + " & " + guests[^1];
         return place switch
         {
             GuestPlace.Title => ($"{bareTitle} (feat. {named})".TrimStart(), bareArtists),
-            GuestPlace.Artist => (bareTitle, bareArtists.Count == 0 ? [named] : [.. bareArtists.SkipLast(1), $"{bareArtists[^1]} feat. {named}"]),
+            GuestPlace.Artist =>
+                (bareTitle, bareArtists.Count == 0 ? [named] : [.. bareArtists.SkipLast(1), $"{bareArtists[^1]} feat. {named}"]),
             _ => (bareTitle, [.. bareArtists, .. guests]),
         };
     }

@@ -5,5 +5,10 @@ public static class Spaces
 {
     /// <summary>Trimmed, with one blank for several; lines stay lines.</summary>
     public static string Tidy(string text) =>
-        string.Join('\n', text.ReplaceLineEndings("\n").Split('\n').Select(line => string.Join(' ', line.Split((char[])[' ', '\t', '\u00A0'], StringSplitOptions.RemoveEmptyEntries)))).Trim('\n');
+        string.Join(
+            '\n',
+            text.ReplaceLineEndings("\n")
+                .Split('\n')
+                .Select(
+                    line => string.Join(' ', line.Split((char[])[' ', '\t', '\u00A0'], StringSplitOptions.RemoveEmptyEntries)))).Trim('\n');
 }

@@ -15,15 +15,26 @@ public static class Spellings
     public static IReadOnlyList<SpellingGroup> Groups(IEnumerable<string> names) =>
     [
         .. names.GroupBy(KeyOf, StringComparer.Ordinal).Where(group => group.Key.Length > 0)
-            .Select(group => new SpellingGroup([.. group.GroupBy(name => name, StringComparer.Ordinal).Select(same => (same.Key, same.Count())).OrderByDescending(each => each.Item2).ThenBy(each => each.Key, StringComparer.Ordinal)]))
-            .Where(group => group.Names.Count > 1).OrderByDescending(group => group.Names.Sum(each => each.Count)).ThenBy(group => group.Names[0].Name, StringComparer.Ordinal),
+            .Select(
+                group =>
+                    new SpellingGroup(
+                        [
+                            .. group.GroupBy(name => name, StringComparer.Ordinal)
+                                .Select(same => (same.Key, same.Count()))
+                                .OrderByDescending(each => each.Item2)
+                                .ThenBy(each => each.Key, StringComparer.Ordinal)
+                        ]))
+            .Where(group => group.Names.Count > 1)
+                .OrderByDescending(group => group.Names.Sum(each => each.Count))
+                .ThenBy(group => group.Names[0].Name, StringComparer.Ordinal),
     ];
 
     /// <summary>Equal for spellings of one name.</summary>
     public static string KeyOf(string name)
     {
         var key = new StringBuilder();
-        foreach (char c in WellFormedText.Normalize(name.Replace("&", " and ", StringComparison.Ordinal), NormalizationForm.FormD).ToLowerInvariant())
+        foreach (char c in WellFormedText.Normalize(name.Replace("&", " and ", StringComparison.Ordinal), NormalizationForm.FormD)
+            .ToLowerInvariant())
         {
             if (char.IsLetterOrDigit(c))
                 key.Append(c);

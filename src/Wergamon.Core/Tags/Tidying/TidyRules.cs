@@ -13,14 +13,23 @@ public static class TidyRules
     private static readonly HashSet<string> LongTexts = new(StringComparer.OrdinalIgnoreCase) { FieldNames.Lyrics, FieldNames.Comment };
 
     private static readonly string[] NameFields =
-        [FieldNames.Title, FieldNames.Artist, FieldNames.AlbumArtist, FieldNames.Album, FieldNames.Genre, FieldNames.Composer, FieldNames.Conductor, FieldNames.Remixer, FieldNames.Subtitle, FieldNames.Publisher];
+        [
+            FieldNames.Title, FieldNames.Artist, FieldNames.AlbumArtist, FieldNames.Album, FieldNames.Genre, FieldNames.Composer,
+            FieldNames.Conductor, FieldNames.Remixer, FieldNames.Subtitle, FieldNames.Publisher
+        ];
 
     /// <summary>Trims all fields, makes one blank of several, and drops empty and repeated values.</summary>
-    public static IEnumerable<TidyChange> TidySpaces(IReadOnlyList<TagSet> files) => ForEach(files, field => true, (_, values) => [.. values.Select(Spaces.Tidy).Where(value => value.Length > 0).Distinct(StringComparer.Ordinal)]);
+    public static IEnumerable<TidyChange> TidySpaces(IReadOnlyList<TagSet> files) =>
+        ForEach(
+            files, field => true,
+            (_, values) => [.. values.Select(Spaces.Tidy).Where(value => value.Length > 0).Distinct(StringComparer.Ordinal)]);
 
     /// <summary>Sets capitals in the fields given.</summary>
-    public static IEnumerable<TidyChange> SetCapitals(IReadOnlyList<TagSet> files, IReadOnlyCollection<string> fields, CapitalStyle style, IReadOnlyList<string> exceptions) =>
-        ForEach(files, field => fields.Contains(field, StringComparer.OrdinalIgnoreCase), (_, values) => [.. values.Select(value => Capitals.Apply(value, style, exceptions))]);
+    public static IEnumerable<TidyChange> SetCapitals(
+        IReadOnlyList<TagSet> files, IReadOnlyCollection<string> fields, CapitalStyle style, IReadOnlyList<string> exceptions) =>
+        ForEach(
+            files, field => fields.Contains(field, StringComparer.OrdinalIgnoreCase),
+            (_, values) => [.. values.Select(value => Capitals.Apply(value, style, exceptions))]);
 
     /// <summary>Names guest artists in one way.</summary>
     public static IEnumerable<TidyChange> NameGuests(IReadOnlyList<TagSet> files, GuestPlace place)
@@ -47,7 +56,11 @@ public static class TidyRules
         {
             int number = next.GetValueOrDefault(discs[i], first);
             next[discs[i]] = number + 1;
-            foreach (var (field, value) in new[] { (FieldNames.Track, number), (FieldNames.TrackTotal, withTotals ? totals[discs[i]] + first - 1 : 0), (FieldNames.DiscTotal, withTotals && lastDisc > 1 ? lastDisc : 0) })
+            foreach (var (field, value) in new[]
+            {
+                (FieldNames.Track, number), (FieldNames.TrackTotal, withTotals ? totals[discs[i]] + first - 1 : 0),
+                (FieldNames.DiscTotal, withTotals && lastDisc > 1 ? lastDisc : 0)
+            })
             {
                 var text = value.ToString(CultureInfo.InvariantCulture);
                 if (value > 0 && !files[i][field].SequenceEqual([text]))
@@ -58,22 +71,38 @@ public static class TidyRules
 
     /// <summary>Takes adverts and web addresses out of comments, titles and their like.</summary>
     public static IEnumerable<TidyChange> RemoveAdverts(IReadOnlyList<TagSet> files) =>
-        ForEach(files, field => Adverts.LookedAt.Contains(field, StringComparer.OrdinalIgnoreCase), (_, values) => [.. values.Select(Adverts.Remove).Where(value => value.Length > 0)]);
+        ForEach(
+            files, field => Adverts.LookedAt.Contains(field, StringComparer.OrdinalIgnoreCase),
+            (_, values) => [.. values.Select(Adverts.Remove).Where(value => value.Length > 0)]);
 
     /// <summary>Spells a name as chosen, wherever it stands for an artist.</summary>
-    /// <param name="chosen">The spelling for each group, by any of its spellings' <see cref="Spellings.KeyOf"/>; empty takes the name out.</param>
-    public static IEnumerable<TidyChange> Respell(IReadOnlyList<TagSet> files, IReadOnlyCollection<string> fields, IReadOnlyDictionary<string, string> chosen) =>
-        ForEach(files, field => fields.Contains(field, StringComparer.OrdinalIgnoreCase), (_, values) => [.. values.Select(value => chosen.GetValueOrDefault(Spellings.KeyOf(value), value)).Where(value => value.Length > 0).Distinct(StringComparer.Ordinal)]);
+    /// <param name="chosen">The spelling for each group, by any of its spellings' <see cref="Spellings.KeyOf"/>; empty takes the name
+    /// out.</param>
+    public static IEnumerable<TidyChange> Respell(
+        IReadOnlyList<TagSet> files, IReadOnlyCollection<string> fields, IReadOnlyDictionary<string, string> chosen) =>
+        ForEach(
+            files, field => fields.Contains(field, StringComparer.OrdinalIgnoreCase),
+            (_, values) =>
+                [
+                    .. values.Select(value => chosen.GetValueOrDefault(Spellings.KeyOf(value), value))
+                        .Where(value => value.Length > 0)
+                        .Distinct(StringComparer.Ordinal)
+                ]);
 
     /// <summary>Brings dates to one form.</summary>
     public static IEnumerable<TidyChange> TidyDates(IReadOnlyList<TagSet> files, bool yearOnly) =>
-        ForEach(files, field => field is FieldNames.Year or FieldNames.OriginalYear, (_, values) => [.. values.Select(value => Dates.Tidy(value, yearOnly) ?? value).Distinct(StringComparer.Ordinal)]);
+        ForEach(
+            files, field => field is FieldNames.Year or FieldNames.OriginalYear,
+            (_, values) => [.. values.Select(value => Dates.Tidy(value, yearOnly) ?? value).Distinct(StringComparer.Ordinal)]);
 
     /// <summary>Repairs text that was decoded in the wrong code page.</summary>
     public static IEnumerable<TidyChange> RepairText(IReadOnlyList<TagSet> files) =>
-        ForEach(files, field => LongTexts.Contains(field) || NameFields.Contains(field), (_, values) => [.. values.Select(value => CodePages.Repair(value) ?? value)]);
+        ForEach(
+            files, field => LongTexts.Contains(field) || NameFields.Contains(field),
+            (_, values) => [.. values.Select(value => CodePages.Repair(value) ?? value)]);
 
-    private static IEnumerable<TidyChange> ForEach(IReadOnlyList<TagSet> files, Predicate<string> isMeant, Func<string, IReadOnlyList<string>, List<string>> tidy)
+    private static IEnumerable<TidyChange> ForEach(
+        IReadOnlyList<TagSet> files, Predicate<string> isMeant, Func<string, IReadOnlyList<string>, List<string>> tidy)
     {
         for (int i = 0; i < files.Count; i++)
         {

@@ -16,17 +16,22 @@ internal sealed class ChapterComments
     /// <summary>Takes a comment that belongs to a chapter; false for any other.</summary>
     public bool TryAdd(ReadOnlySpan<byte> key, ReadOnlySpan<byte> text)
     {
-        if (key.Length < Start.Length + 3 || !Ascii.EqualsIgnoreCase(key[..Start.Length], Start) || !int.TryParse(key.Slice(Start.Length, 3), NumberStyles.None, CultureInfo.InvariantCulture, out int number))
+        if (key.Length < Start.Length + 3 || !Ascii.EqualsIgnoreCase(key[..Start.Length], Start)
+            || !int.TryParse(key.Slice(Start.Length, 3), NumberStyles.None, CultureInfo.InvariantCulture, out int number))
             return false;
         var end = key[(Start.Length + 3)..];
         bool isName = Ascii.EqualsIgnoreCase(end, NameEnd);
-        return (end.IsEmpty || isName) && (isName ? _names : _times).TryAdd(number, (Encoding.ASCII.GetString(key), Encoding.UTF8.GetString(text)));
+        return (end.IsEmpty || isName)
+            && (isName ? _names : _times).TryAdd(number, (Encoding.ASCII.GetString(key), Encoding.UTF8.GetString(text)));
     }
 
     /// <summary>Adds the chapters to a set; without a time for every name, and every time in order, the comments as they were.</summary>
     public void AddTo(TagSet tags)
     {
-        var marks = _times.Select(time => ChapterMark.ParseTime(time.Value.Text) is { } start ? new ChapterMark(start, _names.GetValueOrDefault(time.Key).Text ?? "") : (ChapterMark?)null).ToList();
+        var marks = _times.Select(
+            time => ChapterMark.ParseTime(time.Value.Text) is { } start
+                ? new ChapterMark(start, _names.GetValueOrDefault(time.Key).Text ?? "")
+                : (ChapterMark?)null).ToList();
         var values = marks.Select(mark => mark?.ToString() ?? "").ToList();
         if (ChapterMark.Parse(values) is not null && _names.Keys.All(_times.ContainsKey))
         {

@@ -25,11 +25,14 @@ public static class FlacPictureBlock
             return null;
         return new Picture(
             kind <= (uint)PictureKind.PublisherLogo ? (PictureKind)kind : PictureKind.Other,
-            Encoding.Latin1.GetString(mimeType), Encoding.UTF8.GetString(description), memory.Slice(memory.Length - block.Length - data.Length, data.Length));
+            Encoding.Latin1.GetString(mimeType), Encoding.UTF8.GetString(description),
+            memory.Slice(memory.Length - block.Length - data.Length, data.Length));
     }
 
     /// <summary>Bytes that a picture takes as a block.</summary>
-    public static int LengthOf(Picture picture) => FixedLength + Encoding.Latin1.GetByteCount(picture.MimeType) + Encoding.UTF8.GetByteCount(picture.Description) + picture.Data.Length;
+    public static int LengthOf(Picture picture) =>
+        FixedLength + Encoding.Latin1.GetByteCount(picture.MimeType) + Encoding.UTF8.GetByteCount(picture.Description)
+            + picture.Data.Length;
 
     public static void Write(Stream stream, Picture picture)
     {

@@ -30,7 +30,8 @@ public static class VorbisCommentBlock
         uint count = BinaryPrimitives.ReadUInt32LittleEndian(block);
         block = block[4..];
         if (count > MaxFields)
-            damage.Add(string.Create(CultureInfo.InvariantCulture, $"The comment block has more than {MaxFields} fields; the rest was left out."));
+            damage.Add(
+                string.Create(CultureInfo.InvariantCulture, $"The comment block has more than {MaxFields} fields; the rest was left out."));
         var chapters = new ChapterComments();
         for (uint i = 0; i < Math.Min(count, MaxFields); i++)
         {
@@ -44,7 +45,9 @@ public static class VorbisCommentBlock
             if (equals == PictureKey.Length && Ascii.EqualsIgnoreCase(comment[..equals], PictureKey))
                 AddPicture(into, comment[(equals + 1)..], damage);
             else if (equals > 0 && !chapters.TryAdd(comment[..equals], comment[(equals + 1)..]))
-                into.AddNumbered(VorbisCommentNames.ToName(Encoding.ASCII.GetString(comment[..equals])), Encoding.UTF8.GetString(comment[(equals + 1)..]).Replace("\0", "", StringComparison.Ordinal));
+                into.AddNumbered(
+                    VorbisCommentNames.ToName(Encoding.ASCII.GetString(comment[..equals])),
+                    Encoding.UTF8.GetString(comment[(equals + 1)..]).Replace("\0", "", StringComparison.Ordinal));
         }
 
         chapters.AddTo(into);
@@ -84,7 +87,8 @@ public static class VorbisCommentBlock
     private static void AddPicture(TagSet into, ReadOnlySpan<byte> base64, List<string> damage)
     {
         var block = GC.AllocateUninitializedArray<byte>(Base64.GetMaxDecodedFromUtf8Length(base64.Length));
-        if (Base64.DecodeFromUtf8(base64, block, out _, out int length) == OperationStatus.Done && FlacPictureBlock.Read(block.AsMemory(0, length)) is { } picture)
+        if (Base64.DecodeFromUtf8(base64, block, out _, out int length) == OperationStatus.Done
+            && FlacPictureBlock.Read(block.AsMemory(0, length)) is { } picture)
             into.Pictures.Add(picture);
         else
             damage.Add("A picture is damaged and was skipped.");

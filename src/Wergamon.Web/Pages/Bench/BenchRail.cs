@@ -5,7 +5,9 @@ namespace Wergamon.Web.Pages.Bench;
 /// <summary>What the Bench has, beside every page of it.</summary>
 /// <param name="Tests">The newest first, as are <paramref name="Passes"/> and <paramref name="BlindTests"/>.</param>
 /// <param name="Inspections">Whether files are what they say.</param>
-public sealed record BenchRail(IReadOnlyList<NullTestRecord> Tests, IReadOnlyList<PassesLine> Passes, InspectionCounts Inspections, IReadOnlyList<BlindTestRecord> BlindTests)
+public sealed record BenchRail(
+    IReadOnlyList<NullTestRecord> Tests, IReadOnlyList<PassesLine> Passes, InspectionCounts Inspections,
+    IReadOnlyList<BlindTestRecord> BlindTests)
 {
     /// <summary>The test that is open; null for none.</summary>
     public long? TestId { get; init; }

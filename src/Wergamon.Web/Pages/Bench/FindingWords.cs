@@ -25,6 +25,9 @@ public static class FindingWords
         _ => "clicks",
     };
 
+    /// <summary>The name as a sentence begins.</summary>
+    public static string Title(FindingKind kind) => char.ToUpperInvariant(Name(kind)[0]) + Name(kind)[1..];
+
     public static string Name(Sureness sureness) => sureness switch
     {
         Sureness.Certain => "certain",
@@ -34,9 +37,22 @@ public static class FindingWords
 
     /// <summary>Points of the spectrum, in the units of the drawing.</summary>
     public static string Points(Inspection inspection) => string.Join(' ', inspection.Spectrum.Select((level, band) =>
-        string.Create(CultureInfo.InvariantCulture, $"{(band + 0.5) * Width / inspection.Spectrum.Count:0.#},{Math.Clamp(level / LowestDecibels, 0, 1) * Height:0.#}")));
+        string.Create(
+            CultureInfo.InvariantCulture,
+            $"{(band + 0.5) * Width / inspection.Spectrum.Count:0.#},{Math.Clamp(level / LowestDecibels, 0, 1) * Height:0.#}")));
+
+    /// <summary>What the drawing of a spectrum shows, for who does not see it.</summary>
+    public static string Describe(Inspection inspection)
+    {
+        var edge = inspection.Findings.FirstOrDefault(finding => finding.Hertz is not null)?.Hertz;
+        return $"Mean spectrum from 20 Hz to {BenchWords.Kilohertz(inspection.BandEdges[^1])} kHz"
+            + (edge is { } hertz ? $", edge at {BenchWords.Kilohertz(hertz)} kHz" : "");
+    }
 
     /// <summary>Where a frequency lies in the drawing.</summary>
-    public static string PlaceOf(Inspection inspection, double hertz) =>
-        (Math.Log(hertz / inspection.BandEdges[0]) / Math.Log(inspection.BandEdges[^1] / inspection.BandEdges[0]) * Width).ToString("0.#", CultureInfo.InvariantCulture);
+    public static string PlaceOf(Inspection inspection, double hertz)
+    {
+        var (low, high) = (inspection.BandEdges[0], inspection.BandEdges[^1]);
+        return (Math.Log(hertz / low) / Math.Log(high / low) * Width).ToString("0.#", CultureInfo.InvariantCulture);
+    }
 }

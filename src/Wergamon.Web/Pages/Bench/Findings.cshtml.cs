@@ -33,7 +33,9 @@ public sealed class FindingsModel(Inspections inspections, InspectionStore store
         (Kind, From, CopyId) = (kind, Math.Max(0, from), copy);
         Counts = store.Count();
         Copies = copy is { } id ? store.Get(id) is { } found ? [found] : [] : store.List(kind, From, PageSize);
-        Run = runs.InState(RunState.Running).Concat(runs.InState(RunState.Stopped)).FirstOrDefault(run => run.Kind == Inspections.RunKind.Key);
+        Run = runs.InState(RunState.Running)
+            .Concat(runs.InState(RunState.Stopped))
+            .FirstOrDefault(run => run.Kind == Inspections.RunKind.Key);
     }
 
     public IActionResult OnPostAll()

@@ -41,7 +41,11 @@ public sealed class IndexModel(NullTests tests, LibraryQueries library, TrackLis
         FirstTrack = First is { } copy && library.TracksById([copy.TrackId]) is [var track] ? track : null;
         // Once A is chosen, other recordings of its title are the likeliest B.
         var wanted = IsSearch || First is null ? SearchWords : FirstTrack?.Title ?? "";
-        Tracks = list.Page(new TrackView(wanted, IsSearch || First is not null ? [] : [TrackFilter.SeveralCopies], null, null, TrackSort.Artist, IsDescending: false), 0, MaxListed);
+        Tracks = list.Page(
+            new TrackView(
+                wanted, IsSearch || First is not null ? [] : [TrackFilter.SeveralCopies], null, null, TrackSort.Artist,
+                IsDescending: false),
+            0, MaxListed);
     }
 
     /// <summary>Compares a copy with the one that it was made from.</summary>

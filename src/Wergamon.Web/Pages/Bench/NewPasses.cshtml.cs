@@ -7,7 +7,8 @@ using Wergamon.Core.Planning;
 namespace Wergamon.Web.Pages.Bench;
 
 /// <summary>Choosing what is encoded again and again, with which targets and how often.</summary>
-public sealed class NewPassesModel(Passes passes, LibraryQueries library, TrackList list, TargetChoices targets, BenchRails rails) : PageModel
+public sealed class NewPassesModel(Passes passes, LibraryQueries library, TrackList list, TargetChoices targets, BenchRails rails)
+    : PageModel
 {
     private const int MaxListed = 60, UsualCount = 8;
 

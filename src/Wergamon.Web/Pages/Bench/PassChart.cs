@@ -14,16 +14,25 @@ public sealed record PassChart(string Title, double? Start, IReadOnlyList<PassCh
 
     private double Highest => Math.Max(Lowest + 1, Math.Ceiling(Values.DefaultIfEmpty(0).Max() + 0.05));
 
-    private IEnumerable<double> Values => Lines.SelectMany(line => line.Values).Where(double.IsFinite).Concat(Start is { } start ? [start] : []);
+    private IEnumerable<double> Values =>
+        Lines.SelectMany(line => line.Values).Where(double.IsFinite).Concat(Start is { } start ? [start] : []);
 
     /// <summary>Labels of the vertical axis with their places.</summary>
-    public IEnumerable<(string Label, string Y)> Marks => new[] { Highest, (Highest + Lowest) / 2, Lowest }.Select(value => (Math.Round(value, 1) == 0 ? "0" : value.ToString("0.#", CultureInfo.InvariantCulture).Replace('-', '−'), Number(Y(value))));
+    public IEnumerable<(string Label, string Y)> Marks =>
+        new[] { Highest, (Highest + Lowest) / 2, Lowest }.Select(
+            value =>
+                (Math.Round(value, 1) == 0 ? "0" : value.ToString("0.#", CultureInfo.InvariantCulture).Replace('-', '−'),
+                    Number(Y(value))));
 
     public string StartY => Number(Y(Start ?? Lowest));
 
     /// <summary>Points of a line, from the first pass on; figures that are not there are left out.</summary>
     public string Points(PassChartLine line) =>
-        string.Join(' ', line.Values.Index().Where(each => double.IsFinite(each.Item)).Select(each => $"{Number(X(each.Index))},{Number(Y(each.Item))}"));
+        string.Join(
+            ' ',
+            line.Values.Index()
+                .Where(each => double.IsFinite(each.Item))
+                .Select(each => $"{Number(X(each.Index))},{Number(Y(each.Item))}"));
 
     public string LastX => Number(X(Passes - 1));
 
@@ -32,17 +41,31 @@ public sealed record PassChart(string Title, double? Start, IReadOnlyList<PassCh
         return
         [
             Chart("Residue level, dB", null, pass => pass.Original.ResiduePeak is null ? double.NaN : pass.Original.BelowMusic),
-            Chart("Change from previous pass, dB below", null, pass => pass.Previous.ResiduePeak is null ? double.NaN : pass.Previous.BelowMusic),
+            Chart(
+                "Change from previous pass, dB below", null,
+                pass => pass.Previous.ResiduePeak is null ? double.NaN : pass.Previous.BelowMusic),
             Chart("True peak, dBTP", First(pass => pass.Original.First.TruePeak), pass => pass.Original.Second.TruePeak),
-            Chart("Upper limit, kHz", First(pass => pass.Original.First.TopEndHertz / 1000), pass => pass.Original.Second.TopEndHertz / 1000),
-            Chart("Loudest second, dBFS", First(pass => pass.Original.First.Loudest?.Decibels), pass => pass.Original.Second.Loudest?.Decibels ?? double.NaN),
-            Chart("Quietest second, dBFS", First(pass => pass.Original.First.Quietest?.Decibels), pass => pass.Original.Second.Quietest?.Decibels ?? double.NaN),
+            Chart(
+                "Upper limit, kHz", First(pass => pass.Original.First.TopEndHertz / 1000), pass => pass.Original.Second.TopEndHertz / 1000),
+            Chart(
+                "Loudest second, dBFS", First(pass => pass.Original.First.Loudest?.Decibels),
+                pass => pass.Original.Second.Loudest?.Decibels ?? double.NaN),
+            Chart(
+                "Quietest second, dBFS", First(pass => pass.Original.First.Quietest?.Decibels),
+                pass => pass.Original.Second.Quietest?.Decibels ?? double.NaN),
         ];
 
-        double? First(Func<PassRecord, double?> figure) => passes.Series.SelectMany(series => series.Passes).Select(figure).FirstOrDefault();
+        double? First(Func<PassRecord, double?> figure) =>
+            passes.Series.SelectMany(series => series.Passes).Select(figure).FirstOrDefault();
 
         PassChart Chart(string title, double? start, Func<PassRecord, double> figure) =>
-            new(title, start, [.. passes.Series.Select((series, index) => new PassChartLine(series.Target.IsLossy, index, [.. series.Passes.Select(figure)]))], passes.Count);
+            new(
+                title, start,
+                [
+                    .. passes.Series.Select(
+                        (series, index) => new PassChartLine(series.Target.IsLossy, index, [.. series.Passes.Select(figure)]))
+                ],
+                passes.Count);
     }
 
     private double X(int pass) => Passes < 2 ? (Left + Right) / 2.0 : Left + (double)pass / (Passes - 1) * (Right - Left);

@@ -20,7 +20,8 @@ public sealed class PassesModel(Passes passes, PassStore store, RunProgress prog
     public IReadOnlyList<PassChart> Charts => PassChart.Of(Record);
 
     /// <summary>Whether the file of a pass is no longer in the cache.</summary>
-    public bool HasGaps => Record.Series.Any(series => series.Passes.Count < Record.Count || series.Passes.Any(pass => !pass.Sound.IsUnchanged));
+    public bool HasGaps =>
+        Record.Series.Any(series => series.Passes.Count < Record.Count || series.Passes.Any(pass => !pass.Sound.IsUnchanged));
 
     [TempData]
     public string? Message { get; set; }

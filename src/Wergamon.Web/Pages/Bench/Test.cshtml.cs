@@ -30,7 +30,10 @@ public sealed class TestModel(NullTests tests, NullTestStore store, RunProgress 
     public string Verdict => Test.Result is { } result ? NullVerdict.InWords(result, "B") + "." : "";
 
     /// <summary>How much louder the residue is shown and heard at first, in whole dB: as loud as the music, but not clipping.</summary>
-    public int ResidueGain => Test.Result is { ResiduePeak: { } peak } result ? (int)Math.Clamp(Math.Min(result.BelowMusic, -peak.Decibels), 0, MaxResidueGain) : 0;
+    public int ResidueGain =>
+        Test.Result is { ResiduePeak: { } peak } result
+            ? (int)Math.Clamp(Math.Min(result.BelowMusic, -peak.Decibels), 0, MaxResidueGain)
+            : 0;
 
     public IActionResult OnGet(long id) => Load(id) ? Page() : NotFound();
 

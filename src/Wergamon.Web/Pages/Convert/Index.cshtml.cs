@@ -9,7 +9,9 @@ using Wergamon.Web.Display;
 
 namespace Wergamon.Web.Pages.Convert;
 
-public sealed class IndexModel(Plans plans, MirrorStore mirrors, RunStore runs, LibraryQueries library, LibraryParts parts, FilePlans filePlans, UploadBatches batches) : PageModel
+public sealed class IndexModel(
+    Plans plans, MirrorStore mirrors, RunStore runs, LibraryQueries library, LibraryParts parts, FilePlans filePlans, UploadBatches batches)
+    : PageModel
 {
     private const int RunsShown = 50, MaxNamed = 5;
     private const string FirstTarget = "pocket-player";
@@ -53,7 +55,8 @@ public sealed class IndexModel(Plans plans, MirrorStore mirrors, RunStore runs, 
 
         var (plan, unreadable) = await filePlans.CreateAsync(folder, FirstTarget, HttpContext.RequestAborted);
         if (unreadable.Count > 0)
-            Message = $"{Plural.Count(unreadable.Count, "file")} cannot be read. {string.Join(" ", unreadable.Take(MaxNamed).Select(file => $"{Path.GetFileName(file.Path)}: {file.Reason}"))}";
+            Message = $"{Plural.Count(unreadable.Count, "file")} cannot be read. "
+                + $"{string.Join(" ", unreadable.Take(MaxNamed).Select(file => $"{Path.GetFileName(file.Path)}: {file.Reason}"))}";
         if (plan is not { } id)
         {
             Message ??= "There was no music among these files.";

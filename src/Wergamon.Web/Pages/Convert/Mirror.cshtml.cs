@@ -14,7 +14,10 @@ public sealed class MirrorModel(Mirrors mirrors, MirrorStore store, LibraryQueri
     public const int MaxListed = 300;
 
     private static readonly MirrorState[] Order =
-        [MirrorState.New, MirrorState.Lost, MirrorState.Sound, MirrorState.Tags, MirrorState.Moved, MirrorState.Gone, MirrorState.NotAnalysed, MirrorState.SourceMissing];
+        [
+            MirrorState.New, MirrorState.Lost, MirrorState.Sound, MirrorState.Tags, MirrorState.Moved, MirrorState.Gone,
+            MirrorState.NotAnalysed, MirrorState.SourceMissing
+        ];
 
     public MirrorView View { get; private set; } = null!;
 
@@ -36,9 +39,14 @@ public sealed class MirrorModel(Mirrors mirrors, MirrorStore store, LibraryQueri
     }
 
     /// <summary>The states that occur, with their words.</summary>
-    public IEnumerable<(MirrorState State, string Words, int Count)> Counts => Order.Select(state => (state, InWords(state), View.Count(state))).Where(each => each.Item3 > 0);
+    public IEnumerable<(MirrorState State, string Words, int Count)> Counts =>
+        Order.Select(state => (state, InWords(state), View.Count(state))).Where(each => each.Item3 > 0);
 
-    public IReadOnlyList<MirrorLine> Shown => [.. View.Lines.Where(line => Show is { } one ? line.Step.State == one : line.Step.State != MirrorState.UpToDate).OrderBy(line => Array.IndexOf(Order, line.Step.State))];
+    public IReadOnlyList<MirrorLine> Shown =>
+        [
+            .. View.Lines.Where(line => Show is { } one ? line.Step.State == one : line.Step.State != MirrorState.UpToDate)
+                .OrderBy(line => Array.IndexOf(Order, line.Step.State))
+        ];
 
     /// <summary>The file below the folder of the mirror.</summary>
     public string NameOf(MirrorEntry entry) => Path.GetRelativePath(View.Mirror.OutputFolder, entry.Path);

@@ -50,7 +50,10 @@ public sealed class PlanModel(Plans plans, TrackSplits splits, Mirrors mirrors, 
 
     /// <summary>What can be shown, in words.</summary>
     public IReadOnlyList<(PlanFilter Filter, string Words)> Filters { get; } =
-        [(PlanFilter.All, "All"), (PlanFilter.Warnings, "With warnings"), (PlanFilter.Exceptions, "Exceptions"), (PlanFilter.LeftOut, "Left out")];
+        [
+            (PlanFilter.All, "All"), (PlanFilter.Warnings, "With warnings"), (PlanFilter.Exceptions, "Exceptions"),
+            (PlanFilter.LeftOut, "Left out")
+        ];
 
     /// <summary>What is lost when the originals go.</summary>
     public string LossInWords
@@ -89,7 +92,8 @@ public sealed class PlanModel(Plans plans, TrackSplits splits, Mirrors mirrors, 
 
     /// <summary>Further lines, while they are scrolled to.</summary>
     /// <param name="from">Counted among those that are shown.</param>
-    public IActionResult OnGetLines(long id, int from) => Load(id) ? Partial("_PlanLines", new PlanLinesModel(View, Show, from)) : NotFound();
+    public IActionResult OnGetLines(long id, int from) =>
+        Load(id) ? Partial("_PlanLines", new PlanLinesModel(View, Show, from)) : NotFound();
 
     /// <summary>What the picked tracks do otherwise than the plan says.</summary>
     public IActionResult OnPostPicked(long id, PickedLines picked) => Load(id) ? ChangeOf(picked) : NotFound();
@@ -103,7 +107,9 @@ public sealed class PlanModel(Plans plans, TrackSplits splits, Mirrors mirrors, 
             return ChangeOf(picked);
         var changed = form.ApplyTo(lines[0].Exception?.ApplyTo(View.Target) ?? View.Target);
         var typed = name?.Trim() is { Length: > 0 and <= MaxName } text ? text : null;
-        plans.SetException(id, PositionsOf(lines), exception => exception.With(View.Target, changed) with { Name = lines.Count == 1 ? typed : exception.Name });
+        plans.SetException(
+            id, PositionsOf(lines),
+            exception => exception.With(View.Target, changed) with { Name = lines.Count == 1 ? typed : exception.Name });
         return AfterChange(id, picked);
     }
 
@@ -123,12 +129,19 @@ public sealed class PlanModel(Plans plans, TrackSplits splits, Mirrors mirrors, 
             return NotFound();
         if (picked.In(View) is not [var line, ..])
             return ChangeOf(picked);
-        var refusal = found is not null ? splits.SplitByFound(id, line.Position, found, onSectors) : splits.SplitAt(id, line.Position, marks ?? "", onSectors);
+        var refusal = found is not null
+            ? splits.SplitByFound(id, line.Position, found, onSectors)
+            : splits.SplitAt(id, line.Position, marks ?? "", onSectors);
         Load(id);
         Response.Headers["HX-Trigger"] = "plan-changed";
         var model = ModelOf(picked);
         return Partial("_Change", refusal is null
-            ? model with { Notice = $"Split into {Plural.Count(View.Lines.Count(each => each.Part is not null && each.FilePath == line.FilePath), "part")}; this is the first." }
+            ? model with
+            {
+                Notice = "Split into "
+                    + $"{Plural.Count(View.Lines.Count(each => each.Part is not null && each.FilePath == line.FilePath), "part")}; this "
+                    + "is the first."
+            }
             : model with { Notice = refusal, IsRefused = true, TypedMarks = marks, OnSectors = onSectors });
     }
 
@@ -220,7 +233,9 @@ public sealed class PlanModel(Plans plans, TrackSplits splits, Mirrors mirrors, 
         if (plans.Start(id, agreed) is not { } run)
         {
             if (View.Loss is { } loss && loss != agreed)
-                NotStarted = agreed is null ? "Tick that the originals may go, or let them stay. Nothing was started." : "What would be lost has changed since you agreed to it. Nothing was started. Check it, and tick it again.";
+                NotStarted = agreed is null
+                    ? "Tick that the originals may go, or let them stay. Nothing was started."
+                    : "What would be lost has changed since you agreed to it. Nothing was started. Check it, and tick it again.";
             return Back(id);
         }
 

@@ -10,7 +10,8 @@ public sealed record TargetForm
     /// <summary>The rules for artwork that can be chosen.</summary>
     public static IReadOnlyList<ArtworkRule> ArtworkRules { get; } =
     [
-        ArtworkRule.Everything, new(ArtworkChoice.All, 1000), new(ArtworkChoice.All, 500), new(ArtworkChoice.FrontOnly), new(ArtworkChoice.FrontOnly, 1000), new(ArtworkChoice.FrontOnly, 500),
+        ArtworkRule.Everything, new(ArtworkChoice.All, 1000), new(ArtworkChoice.All, 500), new(ArtworkChoice.FrontOnly),
+        new(ArtworkChoice.FrontOnly, 1000), new(ArtworkChoice.FrontOnly, 500),
         new(ArtworkChoice.FrontOnly, 300), new(ArtworkChoice.None),
     ];
 
@@ -78,12 +79,23 @@ public sealed record TargetForm
     public bool? Again { get; init; }
 
     /// <summary>Sample rates that can be asked of a format, in hertz.</summary>
-    public static IReadOnlyList<int> RatesOf(WritableFormat format) => format.Limits.Rates.Count == 0 ? UsualRates : [.. UsualRates.Where(format.Limits.Rates.Contains)];
+    public static IReadOnlyList<int> RatesOf(WritableFormat format) =>
+        format.Limits.Rates.Count == 0 ? UsualRates : [.. UsualRates.Where(format.Limits.Rates.Contains)];
 
-    /// <summary>The target with these choices. Another format starts with its usual quality, whatever belongs to the one that was shown.</summary>
+    /// <summary>
+    /// The target with these choices. Another format starts with its usual quality, whatever belongs to the one that was shown.
+    /// </summary>
     public Target ApplyTo(Target target)
     {
-        target = target with { EncodesAgain = Again ?? target.EncodesAgain, Channels = Channels ?? target.Channels, Level = LevelOf(target.Level), TrimsSilence = Trim ?? target.TrimsSilence, Fade = FadeOf(target.Fade), Dither = Dither ?? target.Dither };
+        target = target with
+        {
+            EncodesAgain = Again ?? target.EncodesAgain,
+            Channels = Channels ?? target.Channels,
+            Level = LevelOf(target.Level),
+            TrimsSilence = Trim ?? target.TrimsSilence,
+            Fade = FadeOf(target.Fade),
+            Dither = Dither ?? target.Dither
+        };
         target = target with
         {
             IfExists = Taken ?? target.IfExists,
@@ -97,12 +109,21 @@ public sealed record TargetForm
         if (FileFormats.Find(Format) is WritableFormat other && other != target.Format)
             return target with { Encoder = other.UsualSettings };
         if (Rate is { } hertz && (hertz == 0 || RatesOf(target.Format).Contains(Math.Abs(hertz))))
-            target = target with { Rate = hertz > 0 ? new SampleRate(hertz) : null, HighestRate = hertz < 0 ? new SampleRate(-hertz) : null };
+            target = target with
+            {
+                Rate = hertz > 0 ? new SampleRate(hertz) : null,
+                HighestRate = hertz < 0 ? new SampleRate(-hertz) : null
+            };
         if (Bits is { } depth && (depth == 0 || BitChoices.Contains(Math.Abs(depth))))
             target = target with { Bits = depth > 0 ? depth : null, MaxBits = depth < 0 ? -depth : null };
         // Switching to another scale starts with its usual step.
         return target.Format.Scales.ElementAtOrDefault(Scale ?? Shown ?? 0) is { } chosen
-            ? target with { Encoder = Scale is { } wanted && wanted != Shown ? chosen.Usual : chosen.Steps.ElementAtOrDefault(Step ?? -1) ?? target.Encoder }
+            ? target with
+            {
+                Encoder = Scale is { } wanted && wanted != Shown
+                    ? chosen.Usual
+                    : chosen.Steps.ElementAtOrDefault(Step ?? -1) ?? target.Encoder
+            }
             : target;
     }
 
@@ -112,7 +133,10 @@ public sealed record TargetForm
         var (fadeIn, fadeOut) = (Limited(FadeIn, before?.In), Limited(FadeOut, before?.Out));
         return fadeIn + fadeOut > TimeSpan.Zero ? new FadeTimes(fadeIn, fadeOut) : null;
 
-        static TimeSpan Limited(double? typed, TimeSpan? known) => typed is { } seconds ? TimeSpan.FromSeconds(Math.Clamp(double.IsFinite(seconds) ? seconds : 0, 0, FadeTimes.Max.TotalSeconds)) : known ?? TimeSpan.Zero;
+        static TimeSpan Limited(double? typed, TimeSpan? known) =>
+            typed is { } seconds
+                ? TimeSpan.FromSeconds(Math.Clamp(double.IsFinite(seconds) ? seconds : 0, 0, FadeTimes.Max.TotalSeconds))
+                : known ?? TimeSpan.Zero;
     }
 
     private LevelRule? LevelOf(LevelRule? before)
@@ -123,7 +147,12 @@ public sealed record TargetForm
             return null;
         var rule = (before ?? new LevelRule(kind)) with { Kind = kind };
         // Numbers that make no sense change nothing.
-        var typed = rule with { Loudness = Loudness ?? rule.Loudness, Ceiling = Ceiling ?? rule.Ceiling, AlbumAsOne = AlbumAsOne ?? rule.AlbumAsOne };
+        var typed = rule with
+        {
+            Loudness = Loudness ?? rule.Loudness,
+            Ceiling = Ceiling ?? rule.Ceiling,
+            AlbumAsOne = AlbumAsOne ?? rule.AlbumAsOne
+        };
         return typed.Problem is null ? typed : rule;
     }
 }

@@ -72,7 +72,9 @@ public sealed class TargetsModel(TargetChoices targets) : PageModel
     }
 
     public IActionResult OnGetExport(string key) =>
-        Find(key) is { } target ? File(Encoding.UTF8.GetBytes(TargetFile.Write(target)), "application/json", $"{SafeFileName.From(target.Name)}.json") : NotFound();
+        Find(key) is { } target
+            ? File(Encoding.UTF8.GetBytes(TargetFile.Write(target)), "application/json", $"{SafeFileName.From(target.Name)}.json")
+            : NotFound();
 
     public IActionResult OnGetSchema() => Content(TargetFile.Schema, "application/schema+json");
 

@@ -9,7 +9,9 @@ using Wergamon.Core.Planning;
 namespace Wergamon.Web.Pages.Deliver;
 
 /// <summary>A disc of files: what they will be, how they are named, and how much room they take.</summary>
-public sealed class DataModel(DeliveryStore store, DeliveryRuns starts, DataDiscs discs, TargetChoices targets, BurnerBay bay, RunStore runs, RunProgress progress, RunScheduler scheduler, AllowedPaths allowed, AppOptions options)
+public sealed class DataModel(
+    DeliveryStore store, DeliveryRuns starts, DataDiscs discs, TargetChoices targets, BurnerBay bay, RunStore runs, RunProgress progress,
+    RunScheduler scheduler, AllowedPaths allowed, AppOptions options)
     : DeliveryPageModel(store, starts, bay, runs, progress, scheduler)
 {
     public DataDiscView View { get; private set; } = null!;
@@ -56,5 +58,7 @@ public sealed class DataModel(DeliveryStore store, DeliveryRuns starts, DataDisc
     }
 
     protected override string WordsFor(RunRow run, IReadOnlyList<RunItemRow> results) =>
-        run.OutputFolder is { } folder ? $"The image was written and read back: every byte is equal. It is in {folder}." : "The disc was burned and read back: every byte is equal.";
+        run.OutputFolder is { } folder
+            ? $"The image was written and read back: every byte is equal. It is in {folder}."
+            : "The disc was burned and read back: every byte is equal.";
 }

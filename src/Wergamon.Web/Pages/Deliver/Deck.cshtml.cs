@@ -13,7 +13,9 @@ using Wergamon.Devices.Decks;
 
 namespace Wergamon.Web.Pages.Deliver;
 
-/// <summary>A stick in the simulated deck: its lists, and what a person does there. Everything is read from the stick and written to it.</summary>
+/// <summary>
+/// A stick in the simulated deck: its lists, and what a person does there. Everything is read from the stick and written to it.
+/// </summary>
 public sealed class DeckModel(DeliveryStore store, DeckSlots slots, Playback playback) : PageModel
 {
     /// <summary>Tempos that can be typed, in BPM.</summary>
@@ -39,7 +41,8 @@ public sealed class DeckModel(DeliveryStore store, DeckSlots slots, Playback pla
     public string Here => $"/deliver/deck/{Row.Id}";
 
     /// <summary>Stands for a path in addresses.</summary>
-    public static string KeyOf(string path) => XxHash64.HashToUInt64(Encoding.UTF8.GetBytes(path)).ToString("x16", CultureInfo.InvariantCulture);
+    public static string KeyOf(string path) =>
+        XxHash64.HashToUInt64(Encoding.UTF8.GetBytes(path)).ToString("x16", CultureInfo.InvariantCulture);
 
     public IActionResult OnGet(long id, string? list)
     {
@@ -59,7 +62,9 @@ public sealed class DeckModel(DeliveryStore store, DeckSlots slots, Playback pla
             return new PhysicalFileResult(file.Path, type) { EnableRangeProcessing = true };
         try
         {
-            return new FileStreamResult(await playback.OpenAsync(file, HttpContext.RequestAborted), "audio/wav") { EnableRangeProcessing = true };
+            return new FileStreamResult(
+                await playback.OpenAsync(file, HttpContext.RequestAborted), "audio/wav")
+            { EnableRangeProcessing = true };
         }
         catch (UnreadableAudioException failure)
         {
@@ -67,18 +72,24 @@ public sealed class DeckModel(DeliveryStore store, DeckSlots slots, Playback pla
         }
     }
 
-    public IActionResult OnPostRate(long id, string? list, string track, int rating) => Change(id, list, track, (deck, path) => deck.Write(path, new DeckNote { Rating = Math.Clamp(rating, 0, Rating.Max) }));
+    public IActionResult OnPostRate(long id, string? list, string track, int rating) =>
+        Change(id, list, track, (deck, path) => deck.Write(path, new DeckNote { Rating = Math.Clamp(rating, 0, Rating.Max) }));
 
     public IActionResult OnPostComment(long id, string? list, string track, string? comment) =>
-        Change(id, list, track, (deck, path) => deck.Write(path, new DeckNote { Comment = (comment ?? "").Length > MaxComment ? comment![..MaxComment] : comment ?? "" }));
+        Change(
+            id, list, track,
+            (deck, path) =>
+                deck.Write(path, new DeckNote { Comment = (comment ?? "").Length > MaxComment ? comment![..MaxComment] : comment ?? "" }));
 
     /// <summary>Half of the grid of beats; what is no tempo is left as it was.</summary>
     public IActionResult OnPostTempo(long id, string? list, string track, string? tempo) => Change(id, list, track, (deck, path) =>
     {
-        if (double.TryParse(tempo, NumberStyles.Float, CultureInfo.InvariantCulture, out double value) && value is >= MinTempo and <= MaxTempo)
+        if (double.TryParse(tempo, NumberStyles.Float, CultureInfo.InvariantCulture, out double value)
+            && value is >= MinTempo and <= MaxTempo)
             deck.Write(path, new DeckNote { Tempo = value });
         else
-            Message = string.Create(CultureInfo.InvariantCulture, $"A tempo lies between {MinTempo} and {MaxTempo} BPM. The track keeps the one it had.");
+            Message = string.Create(
+                CultureInfo.InvariantCulture, $"A tempo lies between {MinTempo} and {MaxTempo} BPM. The track keeps the one it had.");
     });
 
     /// <summary>The other half: a beat lies at the place that is heard.</summary>
@@ -89,13 +100,23 @@ public sealed class DeckModel(DeliveryStore store, DeckSlots slots, Playback pla
     });
 
     /// <summary>Marks the place that is heard.</summary>
-    public IActionResult OnPostMark(long id, string? list, string track, double seconds, string? title) => Change(id, list, track, (deck, path) =>
+    public IActionResult OnPostMark(
+        long id, string? list, string track, double seconds, string? title) => Change(id, list, track, (deck, path) =>
     {
         if (double.IsFinite(seconds) && seconds is >= 0 and < MaxSeconds && deck.Track(path) is { } known)
-            deck.Write(path, new DeckNote { Marks = [.. known.Marks, new ChapterMark(TimeSpan.FromMilliseconds(Math.Round(1000 * seconds)), (title ?? "").ReplaceLineEndings(" ").Trim())] });
+            deck.Write(
+                path,
+                new DeckNote
+                {
+                    Marks = [
+                        .. known.Marks,
+                        new ChapterMark(TimeSpan.FromMilliseconds(Math.Round(1000 * seconds)), (title ?? "").ReplaceLineEndings(" ").Trim())
+                    ]
+                });
     });
 
-    public IActionResult OnPostUnmark(long id, string? list, string track) => Change(id, list, track, (deck, path) => deck.Write(path, new DeckNote { Marks = [] }));
+    public IActionResult OnPostUnmark(long id, string? list, string track) =>
+        Change(id, list, track, (deck, path) => deck.Write(path, new DeckNote { Marks = [] }));
 
     public IActionResult OnPostDelete(long id, string? list, string track) => Change(id, list, track, (deck, path) => deck.Delete(path));
 

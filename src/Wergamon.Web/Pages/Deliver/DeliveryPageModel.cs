@@ -9,7 +9,9 @@ using Wergamon.Web.Display;
 namespace Wergamon.Web.Pages.Deliver;
 
 /// <summary>What the pages of all kinds of deliveries have in common: the order of tracks, the burner, the run.</summary>
-public abstract class DeliveryPageModel(DeliveryStore store, DeliveryRuns starts, BurnerBay bay, RunStore runs, RunProgress progress, RunScheduler scheduler) : PageModel
+public abstract class DeliveryPageModel(
+    DeliveryStore store, DeliveryRuns starts, BurnerBay bay, RunStore runs, RunProgress progress, RunScheduler scheduler)
+    : PageModel
 {
     public BurnerBay Bay => bay;
 
@@ -47,7 +49,12 @@ public abstract class DeliveryPageModel(DeliveryStore store, DeliveryRuns starts
 
     /// <summary>What is being done, in words.</summary>
     public string Doing => IsStopped ? "Stopped" : Run is not { Run.State: RunState.Running } view ? ""
-        : runs.Items(view.Run.Id).Where(item => item.State == ItemState.Working).Select(item => view.Working.GetValueOrDefault(item.Id)?.Doing ?? scheduler.Describe(item).Doing).Distinct().ToList() is { Count: > 0 } doing ? string.Join(", ", doing)
+        : runs.Items(view.Run.Id)
+                .Where(item => item.State == ItemState.Working)
+                .Select(item => view.Working.GetValueOrDefault(item.Id)?.Doing ?? scheduler.Describe(item).Doing)
+                .Distinct()
+                .ToList() is { Count: > 0 } doing
+            ? string.Join(", ", doing)
         : "Waiting";
 
     /// <summary>What came of the newest run, and whether it is bad news; null while there is nothing to say.</summary>
@@ -66,9 +73,11 @@ public abstract class DeliveryPageModel(DeliveryStore store, DeliveryRuns starts
 
     public IActionResult OnGet(long id, long? at) => Load(id, at) ? Page() : NotFound();
 
-    public IActionResult OnPostMove(long id, string? items, long? before, long? at) => Arranged(id, at, order => Ordering.Move(order, Picked(items), before));
+    public IActionResult OnPostMove(long id, string? items, long? before, long? at) =>
+        Arranged(id, at, order => Ordering.Move(order, Picked(items), before));
 
-    public IActionResult OnPostShift(long id, string? items, int by, long? at) => Arranged(id, at, order => Ordering.Shift(order, Picked(items), by));
+    public IActionResult OnPostShift(long id, string? items, int by, long? at) =>
+        Arranged(id, at, order => Ordering.Shift(order, Picked(items), by));
 
     public IActionResult OnPostRemove(long id, string? items, long? at)
     {
@@ -152,7 +161,8 @@ public abstract class DeliveryPageModel(DeliveryStore store, DeliveryRuns starts
     {
         if (Run is not { Run.State: RunState.Running or RunState.Stopped } view)
             return 0;
-        var item = runs.Items(view.Run.Id).LastOrDefault(item => kinds.Contains(item.Kind) && item.State is ItemState.Working or ItemState.Done);
+        var item = runs.Items(view.Run.Id)
+            .LastOrDefault(item => kinds.Contains(item.Kind) && item.State is ItemState.Working or ItemState.Done);
         return item is null ? 0 : item.State == ItemState.Done ? 1 : view.Working.GetValueOrDefault(item.Id)?.Share ?? 0;
     }
 

@@ -23,7 +23,9 @@ public sealed class DevicesModel(DeviceChoices devices) : PageModel
     public bool IsOwn => !DeviceChoices.IsReadyMade(Device.Key);
 
     /// <summary>True for a ready-made one that the person has changed.</summary>
-    public bool IsChanged => DeviceDescription.BuiltIn.FirstOrDefault(ready => ready.Key == Device.Key) is { } ready && DeviceFile.Write(ready) != DeviceFile.Write(Device);
+    public bool IsChanged =>
+        DeviceDescription.BuiltIn.FirstOrDefault(ready => ready.Key == Device.Key) is { } ready
+            && DeviceFile.Write(ready) != DeviceFile.Write(Device);
 
     /// <summary>Why the last step was refused.</summary>
     [TempData]
@@ -71,7 +73,9 @@ public sealed class DevicesModel(DeviceChoices devices) : PageModel
     }
 
     public IActionResult OnGetExport(string key) =>
-        Find(key) is { } device ? File(Encoding.UTF8.GetBytes(DeviceFile.Write(device)), "application/json", $"{SafeFileName.From(device.Name)}.json") : NotFound();
+        Find(key) is { } device
+            ? File(Encoding.UTF8.GetBytes(DeviceFile.Write(device)), "application/json", $"{SafeFileName.From(device.Name)}.json")
+            : NotFound();
 
     public IActionResult OnGetSchema() => Content(DeviceFile.Schema, "application/schema+json");
 

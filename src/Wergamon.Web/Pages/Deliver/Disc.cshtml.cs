@@ -8,7 +8,9 @@ using Wergamon.Web.Display;
 namespace Wergamon.Web.Pages.Deliver;
 
 /// <summary>An audio disc: its tracks against the blank, how it is made, the burner, and what becomes of it.</summary>
-public sealed class DiscModel(DeliveryStore store, DeliveryRuns starts, AudioDiscs discs, BurnerBay bay, RunStore runs, RunProgress progress, RunScheduler scheduler, AllowedPaths allowed, AppOptions options)
+public sealed class DiscModel(
+    DeliveryStore store, DeliveryRuns starts, AudioDiscs discs, BurnerBay bay, RunStore runs, RunProgress progress, RunScheduler scheduler,
+    AllowedPaths allowed, AppOptions options)
     : DeliveryPageModel(store, starts, bay, runs, progress, scheduler)
 {
     public AudioDiscView View { get; private set; } = null!;
@@ -24,7 +26,10 @@ public sealed class DiscModel(DeliveryStore store, DeliveryRuns starts, AudioDis
         get
         {
             int leadOut = View.Layout.LeadOut;
-            return new DiscStrip(View.Layout.Tracks, View.Blank.Sectors, (int)(leadOut * ShareOf(BurnDiscHandler.ItemKind.Name, BurnImageHandler.ItemKind.Name)), (int)(leadOut * ShareOf(BurnCheckHandler.ItemKind.Name)));
+            return new DiscStrip(
+                View.Layout.Tracks, View.Blank.Sectors,
+                (int)(leadOut * ShareOf(BurnDiscHandler.ItemKind.Name, BurnImageHandler.ItemKind.Name)),
+                (int)(leadOut * ShareOf(BurnCheckHandler.ItemKind.Name)));
         }
     }
 
@@ -91,6 +96,7 @@ public sealed class DiscModel(DeliveryStore store, DeliveryRuns starts, AudioDis
         if (results.Any(item => Scheduler.Describe(item).Outcome == BurnDiscHandler.Tried))
             return "The trial went through; the disc is still blank.";
         int copies = results.Count(BurnDiscHandler.ItemKind.Is);
-        return $"{(copies == 1 ? "The disc was" : $"{copies} discs were")} burned{(results.Any(BurnCheckHandler.ItemKind.Is) ? " and read back: every sample is equal" : "")}.";
+        return $"{(copies == 1 ? "The disc was" : $"{copies} discs were")} "
+            + $"burned{(results.Any(BurnCheckHandler.ItemKind.Is) ? " and read back: every sample is equal" : "")}.";
     }
 }

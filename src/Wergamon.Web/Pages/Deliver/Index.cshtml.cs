@@ -22,7 +22,10 @@ namespace Wergamon.Web.Pages.Deliver;
 public sealed record KnownStick(DeliveryRow Row, string Place, string Device, IReadOnlyList<string> Lists, int Files, bool IsThere);
 
 /// <summary>What is to go out, and the discs that were burned.</summary>
-public sealed class IndexModel(DeliveryStore store, AudioDiscs discs, DataDiscs dataDiscs, JoinedFiles joined, ZippedFiles zips, BurnerBay bay, LibraryQueries library, LibraryParts parts, MusicSets sets, MusicSticks sticks, StickStore stickFiles, DeviceChoices devices, AllowedPaths allowed) : PageModel
+public sealed class IndexModel(
+    DeliveryStore store, AudioDiscs discs, DataDiscs dataDiscs, JoinedFiles joined, ZippedFiles zips, BurnerBay bay, LibraryQueries library,
+    LibraryParts parts, MusicSets sets, MusicSticks sticks, StickStore stickFiles, DeviceChoices devices, AllowedPaths allowed)
+    : PageModel
 {
     public IReadOnlyList<DeliveryRow> Deliveries { get; private set; } = [];
 
@@ -33,7 +36,8 @@ public sealed class IndexModel(DeliveryStore store, AudioDiscs discs, DataDiscs 
         {
             var files = stickFiles.CountFiles();
             return [.. sticks.List().Select(row => new KnownStick(
-                row, StickSettings.Of(row).Place, devices.Get(StickSettings.Of(row).DeviceKey).Name, [.. stickFiles.Lists(row.Id).Select(list => list.Title)], files.GetValueOrDefault(row.Id), sticks.IsThere(row)))];
+                row, StickSettings.Of(row).Place, devices.Get(StickSettings.Of(row).DeviceKey).Name,
+                [.. stickFiles.Lists(row.Id).Select(list => list.Title)], files.GetValueOrDefault(row.Id), sticks.IsThere(row)))];
         }
     }
 
@@ -66,7 +70,11 @@ public sealed class IndexModel(DeliveryStore store, AudioDiscs discs, DataDiscs 
             return ToStick(stick);
         }
 
-        return sets.View(set) is { } view ? New(kind, view.Set.Title, [.. view.Lines.Select(line => line.Track).Where(track => !track.IsGone).Select(track => track.TrackId)]) : NotFound();
+        return sets.View(set) is { } view
+            ? New(
+                kind, view.Set.Title,
+                [.. view.Lines.Select(line => line.Track).Where(track => !track.IsGone).Select(track => track.TrackId)])
+            : NotFound();
     }
 
     /// <summary>Remembers a stick.</summary>
@@ -82,7 +90,9 @@ public sealed class IndexModel(DeliveryStore store, AudioDiscs discs, DataDiscs 
 
     /// <summary>The same for a set.</summary>
     public async Task<IActionResult> OnPostDownloadSetAsync(long set) =>
-        sets.View(set) is { } view ? await DownloadAsync(view.Set.Title, [.. view.Lines.Where(line => !line.Track.IsMissing).Select(line => line.Track.TrackId)]) : NotFound();
+        sets.View(set) is { } view
+            ? await DownloadAsync(view.Set.Title, [.. view.Lines.Where(line => !line.Track.IsMissing).Select(line => line.Track.TrackId)])
+            : NotFound();
 
     public IActionResult OnPostThrowAway(string? key)
     {
@@ -90,7 +100,9 @@ public sealed class IndexModel(DeliveryStore store, AudioDiscs discs, DataDiscs 
         return RedirectToPage();
     }
 
-    private RedirectResult ToStick(long? id) => Redirect(id is { } known && store.Get(known) is { Kind: DeliveryKind.Stick } row ? DeliveryWords.Address(row.Kind, row.Id) : "/deliver");
+    private RedirectResult ToStick(long? id) =>
+        Redirect(
+            id is { } known && store.Get(known) is { Kind: DeliveryKind.Stick } row ? DeliveryWords.Address(row.Kind, row.Id) : "/deliver");
 
     private async Task<IActionResult> DownloadAsync(string? title, IReadOnlyList<long> tracks)
     {
@@ -109,12 +121,17 @@ public sealed class IndexModel(DeliveryStore store, AudioDiscs discs, DataDiscs 
     private static IEnumerable<ZipFile> ZipFilesOf(string title, List<TrackRow> tracks)
     {
         var entries = tracks.Select((track, i) => new PlaylistEntry(
-            SafeFileName.From($"{(i + 1).ToString(tracks.Count > 99 ? "000" : "00", CultureInfo.InvariantCulture)} {(track.Artist.Length > 0 ? track.Artist + " - " : "")}{track.Title}", Path.GetExtension(track.Master.Path)),
+            SafeFileName.From(
+                $"{(i + 1).ToString(tracks.Count > 99 ? "000" : "00", CultureInfo.InvariantCulture)} "
+                    + $"{(track.Artist.Length > 0 ? track.Artist + " - " : "")}{track.Title}",
+                Path.GetExtension(track.Master.Path)),
             track.Title, track.Artist, track.Master.Facts.Duration)).ToList();
         return
         [
             .. tracks.Zip(entries).Select(pair => new ZipFile(pair.Second.Path, () => PlainFile.OpenRead(pair.First.Master.Path))),
-            new ZipFile(SafeFileName.From(title, PlaylistFormat.M3u8.Extension), () => new MemoryStream(Encoding.UTF8.GetBytes(PlaylistFormat.M3u8.Write(new Playlist(title, entries))))),
+            new ZipFile(
+                SafeFileName.From(title, PlaylistFormat.M3u8.Extension),
+                () => new MemoryStream(Encoding.UTF8.GetBytes(PlaylistFormat.M3u8.Write(new Playlist(title, entries))))),
         ];
     }
 

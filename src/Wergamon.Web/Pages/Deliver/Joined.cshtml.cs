@@ -9,7 +9,9 @@ using Wergamon.Core.Planning;
 namespace Wergamon.Web.Pages.Deliver;
 
 /// <summary>Tracks that become one long file: where each begins, and what is made.</summary>
-public sealed class JoinedModel(DeliveryStore store, DeliveryRuns starts, JoinedFiles files, TargetChoices targets, BurnerBay bay, RunStore runs, RunProgress progress, RunScheduler scheduler, AllowedPaths allowed, AppOptions options)
+public sealed class JoinedModel(
+    DeliveryStore store, DeliveryRuns starts, JoinedFiles files, TargetChoices targets, BurnerBay bay, RunStore runs, RunProgress progress,
+    RunScheduler scheduler, AllowedPaths allowed, AppOptions options)
     : DeliveryPageModel(store, starts, bay, runs, progress, scheduler)
 {
     public JoinedView View { get; private set; } = null!;
@@ -44,5 +46,7 @@ public sealed class JoinedModel(DeliveryStore store, DeliveryRuns starts, Joined
     }
 
     protected override string WordsFor(RunRow run, IReadOnlyList<RunItemRow> results) =>
-        results is [var file, ..] && CopyResult.Of(file) is { } made ? $"{Path.GetFileName(made.Path)} was made and read back: {made.Proof.InWords()}. It is in {run.OutputFolder}." : "The file was made.";
+        results is [var file, ..] && CopyResult.Of(file) is { } made
+            ? $"{Path.GetFileName(made.Path)} was made and read back: {made.Proof.InWords()}. It is in {run.OutputFolder}."
+            : "The file was made.";
 }

@@ -23,7 +23,9 @@ public sealed class PrintModel(AudioDiscs discs, LibraryQueries library) : PageM
         if (discs.View(id) is not { } view)
             return NotFound();
         View = view;
-        CoverHash = view.Lines.Select(line => line.Track?.AlbumId).Distinct().ToList() is [{ } album] ? library.Album(album)?.CoverHash : null;
+        CoverHash = view.Lines.Select(line => line.Track?.AlbumId).Distinct().ToList() is [{ } album]
+            ? library.Album(album)?.CoverHash
+            : null;
         return Page();
     }
 }

@@ -11,7 +11,8 @@ namespace Wergamon.Web.Pages.Deliver;
 
 /// <summary>A stick: what it should hold, and what has to be done for that.</summary>
 public sealed class StickModel(
-    DeliveryStore store, DeliveryRuns starts, MusicSticks sticks, StickReading reading, StickStore files, DeviceChoices devices, ITrackLists lists, MusicFolders folders, BurnerBay bay, RunStore runs, RunProgress progress, RunScheduler scheduler)
+    DeliveryStore store, DeliveryRuns starts, MusicSticks sticks, StickReading reading, StickStore files, DeviceChoices devices,
+    ITrackLists lists, MusicFolders folders, BurnerBay bay, RunStore runs, RunProgress progress, RunScheduler scheduler)
     : DeliveryPageModel(store, starts, bay, runs, progress, scheduler)
 {
     /// <summary>Files on one page.</summary>
@@ -24,7 +25,8 @@ public sealed class StickModel(
     public IReadOnlyList<DeviceDescription> Devices => devices.All();
 
     /// <summary>Sets that are not on the stick yet.</summary>
-    public IReadOnlyList<(long Id, string Title)> OtherSets => [.. lists.All().Where(set => View.Lists.All(list => list.Row.ListId != set.Id))];
+    public IReadOnlyList<(long Id, string Title)> OtherSets =>
+        [.. lists.All().Where(set => View.Lists.All(list => list.Row.ListId != set.Id))];
 
     public IReadOnlyList<MusicFolder> MusicFolders => folders.List();
 
@@ -44,7 +46,12 @@ public sealed class StickModel(
     public int From { get; set; }
 
     /// <summary>The files that are listed, all of them.</summary>
-    public IReadOnlyList<StickLine> Chosen => StickWords.Group(Show) is { } group ? [.. View.Lines.Where(line => group.States.Contains(line.Step.State))] : View.ToDo.Count > 0 ? View.ToDo : View.Lines;
+    public IReadOnlyList<StickLine> Chosen =>
+        StickWords.Group(Show) is { } group
+            ? [.. View.Lines.Where(line => group.States.Contains(line.Step.State))]
+            : View.ToDo.Count > 0
+            ? View.ToDo
+            : View.Lines;
 
     public IActionResult OnPostSettings(long id, string? title, string? device)
     {
@@ -94,5 +101,7 @@ public sealed class StickModel(
     }
 
     protected override string WordsFor(RunRow run, IReadOnlyList<RunItemRow> results) =>
-        run.Kind == MusicSticks.ImportKind.Key ? $"{Plural.Count(results.Count, "file")} copied into {run.OutputFolder}." : $"{StickWords.Done(results)} The stick can be unplugged.";
+        run.Kind == MusicSticks.ImportKind.Key
+            ? $"{Plural.Count(results.Count, "file")} copied into {run.OutputFolder}."
+            : $"{StickWords.Done(results)} The stick can be unplugged.";
 }

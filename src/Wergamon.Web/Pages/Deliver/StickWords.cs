@@ -63,7 +63,10 @@ internal static class StickWords
 
     /// <summary>The first titles of a list, and how many more there are.</summary>
     public static string Titles(IReadOnlyList<StickEntry> entries) =>
-        entries.Count == 0 ? "empty" : string.Join(", ", entries.Take(MaxTitles).Select(entry => entry.Title)) + (entries.Count > MaxTitles ? $" and {entries.Count - MaxTitles:N0} more" : "");
+        entries.Count == 0
+            ? "empty"
+            : string.Join(", ", entries.Take(MaxTitles).Select(entry => entry.Title))
+                + (entries.Count > MaxTitles ? $" and {entries.Count - MaxTitles:N0} more" : "");
 
     /// <summary>What besides the order is different in a playlist.</summary>
     public static string Difference(StickListChange list) => string.Join(", ", new[]
@@ -73,18 +76,22 @@ internal static class StickWords
         list.Unknown > 0 ? $"{list.Unknown:N0} other files skipped" : "",
     }.Where(part => part.Length > 0));
 
-    /// <summary>What to know when a stick has another file system than its device reads; null when it has not, as far as can be told.</summary>
+    /// <summary>
+    /// What to know when a stick has another file system than its device reads; null when it has not, as far as can be told.
+    /// </summary>
     /// <param name="found">As the system calls it.</param>
     public static string? FileSystemNote(DeviceDescription device, string found) => (device.FileSystem, found) switch
     {
-        (StickFileSystem.Other, _) or (StickFileSystem.Fat32, "vfat" or "msdos") or (StickFileSystem.ExFat, "exfat" or "vfat" or "msdos") => null,
+        (StickFileSystem.Other, _) or (StickFileSystem.Fat32, "vfat" or "msdos") or (StickFileSystem.ExFat, "exfat" or "vfat" or "msdos") =>
+            null,
         _ => $"The device reads {device.Rules.Name}; this place is {found}.",
     };
 
     /// <summary>What a run has done.</summary>
     public static string Done(IReadOnlyList<RunItemRow> results)
     {
-        int written = results.Count(item => StickRuns.IsWriting(item)), removed = results.Count(item => StickRuns.IsRemoval(item)), moved = results.Count - written - removed;
+        int written = results.Count(item => StickRuns.IsWriting(item)), removed = results.Count(item => StickRuns.IsRemoval(item)),
+            moved = results.Count - written - removed;
         var parts = new List<string>();
         if (written > 0)
             parts.Add($"{Plural.Count(written, "file")} written and read back");

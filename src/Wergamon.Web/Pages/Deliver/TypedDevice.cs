@@ -57,13 +57,20 @@ public sealed record TypedDevice
         MaxBits = MaxBits is { } bits ? bits > 0 ? bits : null : known.MaxBits,
         PlaysSurround = PlaysSurround,
         KeepsTags = KeepsTags,
-        Artwork = Artwork is { } rule && rule >= 0 && rule < TargetForm.ArtworkRules.Count ? TargetForm.ArtworkRules[rule] is var chosen && chosen == ArtworkRule.Everything ? null : chosen : known.Artwork,
+        Artwork = Artwork is { } rule && rule >= 0 && rule < TargetForm.ArtworkRules.Count
+            ? TargetForm.ArtworkRules[rule] is var chosen && chosen == ArtworkRule.Everything
+            ? null
+            : chosen
+            : known.Artwork,
         Id3v2Version = TagVersion switch { 3 => null, 4 => 4, _ => known.Id3v2Version },
         MaxNameCharacters = MaxNameCharacters ?? known.MaxNameCharacters,
         FileSystem = FileSystem ?? known.FileSystem,
         Order = Order ?? known.Order,
         Layout = Layout ?? known.Layout,
         HasPlaylists = HasPlaylists,
-        Names = string.IsNullOrWhiteSpace(Names) || Names.Trim() == (known with { Layout = Layout ?? known.Layout, Names = null }).Pattern || Names.Trim() == known.Pattern && known.Names is null ? null : Names.Trim(),
+        Names = string.IsNullOrWhiteSpace(Names) || Names.Trim() == (known with { Layout = Layout ?? known.Layout, Names = null }).Pattern
+                || Names.Trim() == known.Pattern && known.Names is null
+            ? null
+            : Names.Trim(),
     };
 }

@@ -44,13 +44,17 @@ public sealed record TypedDisc
 
     /// <summary>What is wrong, for the person; null when nothing is.</summary>
     public string? Problem =>
-        CatalogueNumber?.Trim() is { Length: > 0 } number && !DiscCodes.IsCatalogueNumber(number) ? "A catalogue number has 13 digits, of which the last is the check digit; this one was not saved." : null;
+        CatalogueNumber?.Trim() is { Length: > 0 } number && !DiscCodes.IsCatalogueNumber(number)
+            ? "A catalogue number has 13 digits, of which the last is the check digit; this one was not saved."
+            : null;
 
     /// <param name="known">What was there.</param>
     public AudioDiscSettings Over(AudioDiscSettings known) => known with
     {
         Artist = DeliveryStore.TitleOf(Artist),
-        CatalogueNumber = CatalogueNumber?.Trim() is { } number && (number.Length == 0 || DiscCodes.IsCatalogueNumber(number)) ? number : known.CatalogueNumber,
+        CatalogueNumber = CatalogueNumber?.Trim() is { } number && (number.Length == 0 || DiscCodes.IsCatalogueNumber(number))
+            ? number
+            : known.CatalogueNumber,
         PauseSeconds = Within(PauseSeconds, 0, AudioDiscSettings.MaxPauseSeconds) ?? known.PauseSeconds,
         IsFirstHidden = IsFirstHidden,
         Level = Level is { } level && Enum.IsDefined(level) ? level : known.Level,
@@ -69,5 +73,6 @@ public sealed record TypedDisc
         BlankKey = BlankKey ?? known.BlankKey,
     };
 
-    private static double? Within(double? typed, double min, double max) => typed is { } value && double.IsFinite(value) ? Math.Clamp(value, min, max) : null;
+    private static double? Within(double? typed, double min, double max) =>
+        typed is { } value && double.IsFinite(value) ? Math.Clamp(value, min, max) : null;
 }

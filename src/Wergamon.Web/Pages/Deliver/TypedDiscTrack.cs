@@ -20,8 +20,10 @@ public sealed record TypedDiscTrack
 
     /// <summary>What is wrong, for the person; null when nothing is.</summary>
     public string? Problem =>
-        Isrc?.Trim() is { Length: > 0 } isrc && DiscCodes.NormaliseIsrc(isrc) is null ? "An ISRC has a country, a registrant, a year and a number: ZZ-LQ1-21-00002."
-        : Pause is { } pause && (!double.IsFinite(pause) || pause is < 0 or > AudioDiscSettings.MaxPauseSeconds) ? $"A pause is 0 to {AudioDiscSettings.MaxPauseSeconds:0} s long."
+        Isrc?.Trim() is { Length: > 0 } isrc && DiscCodes.NormaliseIsrc(isrc) is null
+            ? "An ISRC has a country, a registrant, a year and a number: ZZ-LQ1-21-00002."
+        : Pause is { } pause && (!double.IsFinite(pause) || pause is < 0 or > AudioDiscSettings.MaxPauseSeconds)
+            ? $"A pause is 0 to {AudioDiscSettings.MaxPauseSeconds:0} s long."
         : Times.Contains(null) ? "Enter the times of indexes as minutes and seconds, with commas between them: 1:20, 3:05.5."
         : null;
 
@@ -34,15 +36,22 @@ public sealed record TypedDiscTrack
         Indexes = [.. Times.OfType<double>().Order()],
     };
 
-    private IReadOnlyList<double?> Times => [.. (Indexes ?? "").Split(',', StringSplitOptions.TrimEntries | StringSplitOptions.RemoveEmptyEntries).Select(SecondsOf)];
+    private IReadOnlyList<double?> Times =>
+        [.. (Indexes ?? "").Split(',', StringSplitOptions.TrimEntries | StringSplitOptions.RemoveEmptyEntries).Select(SecondsOf)];
 
     private static string? Given(string? text) => DeliveryStore.TitleOf(text) is { Length: > 0 } given ? given : null;
 
     private static double? SecondsOf(string text)
     {
         var parts = text.Split(':');
-        if (parts.Length > 2 || !double.TryParse(parts[^1], NumberStyles.AllowDecimalPoint, CultureInfo.InvariantCulture, out double seconds) || !double.IsFinite(seconds))
+        if (parts.Length > 2
+            || !double.TryParse(parts[^1], NumberStyles.AllowDecimalPoint, CultureInfo.InvariantCulture, out double seconds)
+            || !double.IsFinite(seconds))
             return null;
-        return parts.Length == 1 ? seconds : int.TryParse(parts[0], NumberStyles.None, CultureInfo.InvariantCulture, out int minutes) && minutes < 1000 && seconds < 60 ? minutes * 60 + seconds : null;
+        return parts.Length == 1
+            ? seconds
+            : int.TryParse(parts[0], NumberStyles.None, CultureInfo.InvariantCulture, out int minutes) && minutes < 1000 && seconds < 60
+            ? minutes * 60 + seconds
+            : null;
     }
 }

@@ -31,5 +31,6 @@ public sealed record TypedJoined
         IsInLibrary = IsInLibrary,
     };
 
-    private static double? Within(double? typed, double max) => typed is { } value && double.IsFinite(value) ? Math.Clamp(value, 0, max) : null;
+    private static double? Within(double? typed, double max) =>
+        typed is { } value && double.IsFinite(value) ? Math.Clamp(value, 0, max) : null;
 }

@@ -10,7 +10,9 @@ using Wergamon.Web.Endpoints;
 namespace Wergamon.Web.Pages.Deliver;
 
 /// <summary>Files made by a target, to be downloaded as a zip.</summary>
-public sealed class ZipModel(DeliveryStore store, DeliveryRuns starts, ZippedFiles zips, TargetChoices targets, BurnerBay bay, RunStore runs, RunProgress progress, RunScheduler scheduler)
+public sealed class ZipModel(
+    DeliveryStore store, DeliveryRuns starts, ZippedFiles zips, TargetChoices targets, BurnerBay bay, RunStore runs, RunProgress progress,
+    RunScheduler scheduler)
     : DeliveryPageModel(store, starts, bay, runs, progress, scheduler)
 {
     public ZipView View { get; private set; } = null!;
@@ -52,5 +54,6 @@ public sealed class ZipModel(DeliveryStore store, DeliveryRuns starts, ZippedFil
         return true;
     }
 
-    protected override string WordsFor(RunRow run, IReadOnlyList<RunItemRow> results) => $"{Plural.Count(results.Count, "file")} made and proved.";
+    protected override string WordsFor(RunRow run, IReadOnlyList<RunItemRow> results) =>
+        $"{Plural.Count(results.Count, "file")} made and proved.";
 }

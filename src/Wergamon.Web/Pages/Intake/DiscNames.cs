@@ -30,11 +30,21 @@ public sealed class DiscNames
         {
             Title = Clean(Title),
             Artist = artist,
-            Year = int.TryParse(Year, NumberStyles.None, CultureInfo.InvariantCulture, out int year) && year is > 0 and < 10_000 ? year : null,
+            Year = int.TryParse(Year, NumberStyles.None, CultureInfo.InvariantCulture, out int year) && year is > 0 and < 10_000
+                ? year
+                : null,
             Genre = Clean(Genre),
             Disc = Math.Clamp(Disc, 1, 999),
             DiscTotal = Math.Clamp(Math.Max(Disc, DiscTotal), 1, 999),
-            Tracks = [.. album.Tracks.Select((track, i) => track with { Title = Clean(titles.ElementAtOrDefault(i)), Artist = Clean(artists.ElementAtOrDefault(i)) is { Length: > 0 } own && own != artist ? own : null })],
+            Tracks = [
+                .. album.Tracks.Select(
+                    (track, i) =>
+                        track with
+                        {
+                            Title = Clean(titles.ElementAtOrDefault(i)),
+                            Artist = Clean(artists.ElementAtOrDefault(i)) is { Length: > 0 } own && own != artist ? own : null
+                        })
+            ],
         };
     }
 

@@ -25,7 +25,9 @@ public abstract class DiscPageModel(DiscViews views) : PageModel
         return true;
     }
 
-    /// <summary>Back to the disc; rendered directly when there is a message, since a redirect would lose it to the parts that refresh themselves.</summary>
+    /// <summary>
+    /// Back to the disc; rendered directly when there is a message, since a redirect would lose it to the parts that refresh themselves.
+    /// </summary>
     protected IActionResult Back(string? drive, bool edit = false)
     {
         if (Refusal is null && FolderRefusal is null)

@@ -76,22 +76,29 @@ public sealed record DiscView
     /// <summary>The names that were typed and rejected, to be mended.</summary>
     public string? TypedNames { get; init; }
 
-    public string Heading => Album.Title.Length > 0 ? Album.Title : Inserted is { State: LookUpState.Asking } ? "Looking up the disc" : "Unnamed disc";
+    public string Heading =>
+        Album.Title.Length > 0 ? Album.Title : Inserted is { State: LookUpState.Asking } ? "Looking up the disc" : "Unnamed disc";
 
     /// <summary>Attenuation of the downmix of a title in decibels, once it is made.</summary>
     public double? DownmixGainOf(int title) =>
-        Copies.Where(copy => copy.Spec.DiscTrack == title).Select(copy => copy.Result.Proof.FittingGainDecibels).FirstOrDefault(gain => gain is not null);
+        Copies.Where(copy => copy.Spec.DiscTrack == title)
+            .Select(copy => copy.Result.Proof.FittingGainDecibels)
+            .FirstOrDefault(gain => gain is not null);
 
     /// <summary>True when the downmix of a title is made, whether it had to be turned down or not.</summary>
     public bool IsDownmixed(int title) => Copies.Any(copy => copy.Spec.DiscTrack == title && copy.Spec.Target.Channels.Downmixes());
 
     /// <summary>How checksums of others compare for a track; null when they cannot be compared.</summary>
     public string? OthersOn(DiscLine line) =>
-        line.Reading is { } reading && RipSettings?.Pauses == Pauses.WithTrackBefore ? ReadingReport.Others(reading, Inserted!.Others) : null;
+        line.Reading is { } reading && RipSettings?.Pauses == Pauses.WithTrackBefore
+            ? ReadingReport.Others(reading, Inserted!.Others)
+            : null;
 
     public static string Lengths(TableOfContents contents) => Words.Time(new Msf(contents.AudioEnd).Duration);
 
     public static string InWords(IDriveTray tray) => tray.Disc is { } disc
-        ? disc.Titles.Count > 0 ? $"surround, {Plural.Count(disc.Titles.Count, "title")}" : $"{Plural.Count(disc.Image.Contents.AudioTracks.Count(), "track")}, {Lengths(disc.Image.Contents)}"
+        ? disc.Titles.Count > 0
+            ? $"surround, {Plural.Count(disc.Titles.Count, "title")}"
+            : $"{Plural.Count(disc.Image.Contents.AudioTracks.Count(), "track")}, {Lengths(disc.Image.Contents)}"
         : "empty";
 }

@@ -14,7 +14,8 @@ namespace Wergamon.Web.Pages.Intake;
 
 /// <summary>Builds the view of a drive.</summary>
 public sealed class DiscViews(
-    DriveBay bay, InsertedDiscs insertedDiscs, DiscStore discs, DiscRips rips, RipStore ripStore, RipProgress progress, RunStore runs, RunProgress runProgress, SurroundChoices surround, FolderCatalogue catalogue, AppOptions options)
+    DriveBay bay, InsertedDiscs insertedDiscs, DiscStore discs, DiscRips rips, RipStore ripStore, RipProgress progress, RunStore runs,
+    RunProgress runProgress, SurroundChoices surround, FolderCatalogue catalogue, AppOptions options)
 {
     /// <param name="drive">Its letter; null for the first one that has a disc in it.</param>
     /// <param name="edit">True to edit the names.</param>
@@ -35,7 +36,9 @@ public sealed class DiscViews(
             Mood = catalogue.Mood,
             OutputFolder = rips.Choice.Settings.OutputFolder ?? options.RippedFolder,
         };
-        return inserted is null || discs.Get(inserted.DiscId) is not { } disc ? view : WithDisc(view, inserted, disc) with { IsEditing = edit };
+        return inserted is null || discs.Get(inserted.DiscId) is not { } disc
+            ? view
+            : WithDisc(view, inserted, disc) with { IsEditing = edit };
     }
 
     private DiscView WithDisc(DiscView view, InsertedDisc inserted, DiscRow disc)
@@ -48,7 +51,9 @@ public sealed class DiscViews(
         var spans = inserted.Spans(Pauses.WithTrackBefore);
         IReadOnlyList<(CopySpec Spec, CopyResult Result)> copies = run is null ? [] :
         [
-            .. runs.Items(run.Run.Id).Where(item => RipCopyHandler.ItemKind.Is(item) && item.State == ItemState.Done).Select(item => (CopySpec.Of(item), CopyResult.Of(item)!)),
+            .. runs.Items(run.Run.Id)
+                .Where(item => RipCopyHandler.ItemKind.Is(item) && item.State == ItemState.Done)
+                .Select(item => (CopySpec.Of(item), CopyResult.Of(item)!)),
         ];
         return view with
         {
@@ -63,11 +68,15 @@ public sealed class DiscViews(
             Surround = choice,
             OutputFolder = choice is null ? view.OutputFolder : choice.OutputFolder ?? options.RippedFolder,
             Copies = copies,
-            Lines = [.. spans.Select(span => LineOf(span, album, ripTracks.FirstOrDefault(track => track.Number == span.Number), isNew: run is null, copies))],
+            Lines = [
+                .. spans.Select(
+                    span => LineOf(span, album, ripTracks.FirstOrDefault(track => track.Number == span.Number), isNew: run is null, copies))
+            ],
         };
     }
 
-    private static DiscLine LineOf(TrackSpan span, DiscAlbum album, RipTrackRow? rip, bool isNew, IReadOnlyList<(CopySpec Spec, CopyResult Result)> copies) => new(
+    private static DiscLine LineOf(
+        TrackSpan span, DiscAlbum album, RipTrackRow? rip, bool isNew, IReadOnlyList<(CopySpec Spec, CopyResult Result)> copies) => new(
         span,
         album.Tracks.FirstOrDefault(title => title.Number == span.Number) ?? new DiscTitle(span.Number, ""),
         rip,

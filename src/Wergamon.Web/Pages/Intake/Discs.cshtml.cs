@@ -7,7 +7,9 @@ using Wergamon.Devices.Catalogue;
 namespace Wergamon.Web.Pages.Intake;
 
 /// <summary>The drives, the disc in one of them, and its rip.</summary>
-public sealed class DiscsModel(DiscViews views, DriveBay bay, InsertedDiscs insertedDiscs, DiscRips rips, RunScheduler scheduler, FolderCatalogue catalogue) : DiscPageModel(views)
+public sealed class DiscsModel(
+    DiscViews views, DriveBay bay, InsertedDiscs insertedDiscs, DiscRips rips, RunScheduler scheduler, FolderCatalogue catalogue)
+    : DiscPageModel(views)
 {
     public IActionResult OnGet(string? drive, bool edit) => Load(drive, edit) ? Page() : NotFound();
 
@@ -15,7 +17,8 @@ public sealed class DiscsModel(DiscViews views, DriveBay bay, InsertedDiscs inse
 
     public IActionResult OnGetRack(string? drive) => Load(drive, false) ? Partial("_Rack", View) : NotFound();
 
-    public IActionResult OnGetCandidates(string? drive) => Load(drive, false) && View.Inserted is not null ? Partial("_Candidates", View) : NotFound();
+    public IActionResult OnGetCandidates(string? drive) =>
+        Load(drive, false) && View.Inserted is not null ? Partial("_Candidates", View) : NotFound();
 
     public IActionResult OnGetStrip(string? drive) => Load(drive, true) && View.Inserted is not null ? Partial("_Strip", View) : NotFound();
 
@@ -44,9 +47,17 @@ public sealed class DiscsModel(DiscViews views, DriveBay bay, InsertedDiscs inse
         return Back(drive);
     }
 
-    public IActionResult OnPostChoice(string? drive, string[] target, bool careful, bool second, Pauses pauses, bool eject, bool byItself, string? folder, string? names)
+    public IActionResult OnPostChoice(
+        string? drive, string[] target, bool careful, bool second, Pauses pauses, bool eject, bool byItself, string? folder, string? names)
     {
-        var settings = rips.Choice.Settings with { Targets = target, IsCareful = careful, HasSecondReading = second, Pauses = pauses, EjectWhenDone = eject };
+        var settings = rips.Choice.Settings with
+        {
+            Targets = target,
+            IsCareful = careful,
+            HasSecondReading = second,
+            Pauses = pauses,
+            EjectWhenDone = eject
+        };
         FolderRefusal = rips.Choose(new DiscChoice(byItself, settings), folder, names);
         TypedNames = FolderRefusal is null ? null : names;
         return Back(drive);
@@ -54,7 +65,9 @@ public sealed class DiscsModel(DiscViews views, DriveBay bay, InsertedDiscs inse
 
     public IActionResult OnPostRead(string? drive, int[] track)
     {
-        Refusal = insertedDiscs.On(drive ?? "") is { IsSurround: true } ? rips.StartSurround(drive!, track) : rips.Start(drive ?? "", track);
+        Refusal = insertedDiscs.On(drive ?? "") is { IsSurround: true }
+            ? rips.StartSurround(drive!, track)
+            : rips.Start(drive ?? "", track);
         return Back(drive);
     }
 

@@ -36,7 +36,9 @@ public sealed class NamesModel(DiscViews views, InsertedDiscs insertedDiscs) : D
         var titles = TitleList.Read(list ?? "");
         insertedDiscs.Rename(View.Tray.Letter, names.On(View.Album, trackTitle, trackArtist).WithTitles(titles));
         if (titles.Count != View.Album.Tracks.Count(track => track.Number != TrackSpan.HiddenNumber))
-            Refusal = $"The list has {Plural.Count(titles.Count, "title")}, the disc {Plural.Count(View.Album.Tracks.Count(track => track.Number != TrackSpan.HiddenNumber), "track")}. Check that each title is in its place.";
+            Refusal = $"The list has {Plural.Count(titles.Count, "title")}, the disc "
+                + $"{Plural.Count(View.Album.Tracks.Count(track => track.Number != TrackSpan.HiddenNumber), "track")}. Check that each "
+                + "title is in its place.";
         return Back(drive, edit: true);
     }
 

@@ -25,7 +25,14 @@ public sealed class SurroundModel(DiscViews views, DiscRips rips) : DiscPageMode
         if (!Load(drive, false) || View.Surround is null)
             return NotFound();
         double Bounded(double down) => Math.Clamp(double.IsFinite(down) ? down : SurroundChoice.StandardDown, 0, 60);
-        var choice = View.Surround with { CentreDown = Bounded(centre), SurroundDown = Bounded(sides), LowFrequencyDown = low is { } down ? Bounded(down) : null, MakesStereo = stereo, MakesAllChannels = all };
+        var choice = View.Surround with
+        {
+            CentreDown = Bounded(centre),
+            SurroundDown = Bounded(sides),
+            LowFrequencyDown = low is { } down ? Bounded(down) : null,
+            MakesStereo = stereo,
+            MakesAllChannels = all
+        };
         FolderRefusal = rips.ChooseSurround(View.Tray.Letter, choice, folder);
         return Back(drive);
     }

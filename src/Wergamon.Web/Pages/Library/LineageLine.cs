@@ -14,14 +14,24 @@ public sealed record LineageLine(CopyRow Copy, LineageRow? Made, CopyRow? From, 
 {
     /// <summary>The disc that this copy was read from: "Lamp Room, track 3"; null for what was not.</summary>
     public string? FromDisc => Made is { DiscId: not null } made
-        ? $"Disc {(string.IsNullOrEmpty(made.DiscTitle) ? "without a name" : made.DiscTitle)}{made.DiscTrack switch { null or RipStore.WholeDisc => "", 0 => ", before track 1", { } track => $", track {track}" }}"
+        ? $"Disc {(string.IsNullOrEmpty(made.DiscTitle) ? "without a name" : made.DiscTitle)}{TrackOnDisc(made.DiscTrack)}"
         : null;
+
+    private static string TrackOnDisc(int? track) => track switch
+    {
+        null or RipStore.WholeDisc => "",
+        0 => ", before track 1",
+        _ => $", track {track}",
+    };
 
     /// <summary>When it was read, and the verdict.</summary>
     public string ReadInWords(DateTimeOffset now) =>
-        $"read {Words.Day(Made!.MadeAt, now)}{(Made.ReadReading() is { } reading ? $", {ReadingReport.Word(reading).ToLowerInvariant()}: {ReadingReport.Why(reading)}" : "")}";
+        $"read {Words.Day(Made!.MadeAt, now)}" + (Made.ReadReading() is { } reading
+            ? $", {ReadingReport.Word(reading).ToLowerInvariant()}: {ReadingReport.Why(reading)}"
+            : "");
 
     public string InWords(DateTimeOffset now) => Made is null
         ? $"imported unchanged, {Words.Day(Copy.AddedAt, now)}"
-        : $"{Copy.Fidelity.InWords()}{(FromDisc is not null ? " from the disc" : From is null ? "" : " from " + From.Facts.ShortLabel)}, for {Made.TargetName}, {Words.Day(Made.MadeAt, now)}";
+        : $"{Copy.Fidelity.InWords()}{(FromDisc is not null ? " from the disc" : From is null ? "" : " from " + From.Facts.ShortLabel)}, "
+            + $"for {Made.TargetName}, {Words.Day(Made.MadeAt, now)}";
 }

@@ -16,7 +16,8 @@ namespace Wergamon.Web.Pages.Library;
 /// <param name="TakenFrom">Copies of other tracks from which the master copy was separated.</param>
 /// <param name="History">The latest first.</param>
 public sealed record TrackDetail(
-    TrackRow Track, TagSet Tags, IReadOnlyList<LineageLine> Lineage, IReadOnlyList<CopyPicture> Pictures, IReadOnlyDictionary<long, MatchRow> Joined,
+    TrackRow Track, TagSet Tags, IReadOnlyList<LineageLine> Lineage, IReadOnlyList<CopyPicture> Pictures,
+    IReadOnlyDictionary<long, MatchRow> Joined,
     IReadOnlyList<CopyRow> TakenFrom, IReadOnlyList<CopyEvent> History)
 {
     public static TrackDetail? Read(LibraryQueries library, TrackMatcher matcher, long trackId)
@@ -25,11 +26,13 @@ public sealed record TrackDetail(
             return null;
         var made = library.LineageOf(trackId).ToDictionary(row => row.CopyId);
         var lines = new List<LineageLine>();
-        foreach (var copy in track.Copies.Where(copy => !made.TryGetValue(copy.Id, out var row) || track.Copies.All(other => other.Id != row.FromCopyId)))
+        foreach (var copy in track.Copies.Where(
+            copy => !made.TryGetValue(copy.Id, out var row) || track.Copies.All(other => other.Id != row.FromCopyId)))
             AddWithDescendants(copy, null);
         return new TrackDetail(
             track, library.TagsOf(track.Master.Id), lines, library.PicturesOf(track.Master.Id),
-            matcher.Of(trackId).GroupBy(row => row.CopyId).ToDictionary(rows => rows.Key, rows => rows.First()), matcher.TakenFrom(track.Master.Id), library.HistoryOf(trackId));
+            matcher.Of(trackId).GroupBy(row => row.CopyId).ToDictionary(rows => rows.Key, rows => rows.First()),
+            matcher.TakenFrom(track.Master.Id), library.HistoryOf(trackId));
 
         void AddWithDescendants(CopyRow copy, CopyRow? from)
         {
@@ -41,7 +44,11 @@ public sealed record TrackDetail(
 
     /// <summary>How a copy was joined to this track: "joined with FLAC 16/44.1 by equal samples".</summary>
     public string? MatchedBy(CopyRow copy) => Joined.TryGetValue(copy.Id, out var match)
-        ? $"{(Track.Copies.FirstOrDefault(other => other.Id == match.WithCopyId) is { } with ? $"joined with {with.Facts.ShortLabel}" : "joined")}: {TrackMatcher.InWords(match.Rule)}"
+        ? (
+            Track.Copies.FirstOrDefault(other => other.Id == match.WithCopyId) is { } with
+                ? $"joined with {with.Facts.ShortLabel}"
+                : "joined")
+            + $": {TrackMatcher.InWords(match.Rule)}"
         : null;
 
     /// <summary>Audio facts of the master copy, as names and values.</summary>
@@ -56,7 +63,10 @@ public sealed record TrackDetail(
             yield return ("Really", "silence");
         if (copy is { IsLossless: true, RealRate: { } rate } && rate < copy.SampleRate)
             yield return ("Really", $"nothing above {rate / 2000.0:0.##} kHz: {new Core.Audio.SampleRate(rate)} would hold it");
-        yield return ("Bitrate", $"{facts.KilobitsPerSecond:N0} kbit/s{facts.IsVariableBitRate switch { true => ", variable", false => ", constant", null => "" }}");
+        yield return (
+            "Bitrate",
+            $"{facts.KilobitsPerSecond:N0} "
+                + $"kbit/s{facts.IsVariableBitRate switch { true => ", variable", false => ", constant", null => "" }}");
         yield return ("Length", $"{Words.Time(facts.Duration)}, {facts.FrameCount:N0} samples");
         yield return ("Size", Words.Size(copy.FileBytes));
         yield return ("Added", Words.Day(copy.AddedAt, now));
@@ -65,8 +75,10 @@ public sealed record TrackDetail(
     /// <summary>"Front, 600 x 600, 84 KB".</summary>
     public static string InWords(CopyPicture picture)
     {
-        var kind = string.Concat(picture.Kind.ToString().Select((c, at) => at > 0 && char.IsUpper(c) ? " " + char.ToLowerInvariant(c) : c.ToString()));
+        var kind = string.Concat(
+            picture.Kind.ToString().Select((c, at) => at > 0 && char.IsUpper(c) ? " " + char.ToLowerInvariant(c) : c.ToString()));
         var size = picture is { Width: { } width, Height: { } height } ? $", {width} x {height}" : "";
-        return $"{kind}{size}, {Math.Max(1, picture.Bytes / 1000):N0} KB{(picture.Description.Length > 0 ? ": " + picture.Description : "")}";
+        return $"{kind}{size}, {Math.Max(1, picture.Bytes / 1000):N0} "
+            + $"KB{(picture.Description.Length > 0 ? ": " + picture.Description : "")}";
     }
 }

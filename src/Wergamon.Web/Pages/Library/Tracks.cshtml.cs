@@ -21,7 +21,12 @@ public sealed class TracksModel(TrackList list, Settings settings, MusicSets set
     public TrackView View { get; private set; } = TrackAddress.Read(QueryCollection.Empty);
 
     /// <summary>What a plan made here is called at first.</summary>
-    public string PlanTitle => View.Words.Length > 0 ? "Found: " + View.Words : View.Folder is { } folder ? Path.GetFileName(folder.TrimEnd('/')) : "Picked tracks";
+    public string PlanTitle =>
+        View.Words.Length > 0
+            ? "Found: " + View.Words
+            : View.Folder is { } folder
+            ? Path.GetFileName(folder.TrimEnd('/'))
+            : "Picked tracks";
 
     public TrackCounts Counts { get; private set; } = new(0, 0, 0, new Dictionary<TrackFilter, int>(), []);
 
@@ -63,7 +68,11 @@ public sealed class TracksModel(TrackList list, Settings settings, MusicSets set
         get
         {
             var above = View.Folder is { } folder ? Path.GetDirectoryName(folder.TrimEnd('/')) : null;
-            return above is not null && list.FoldersBelow(null).Any(root => above == root.Path || above.StartsWith(root.Path + "/", StringComparison.Ordinal)) ? above : null;
+            return above is not null
+                    && list.FoldersBelow(null)
+                        .Any(root => above == root.Path || above.StartsWith(root.Path + "/", StringComparison.Ordinal))
+                ? above
+                : null;
         }
     }
 
@@ -96,7 +105,8 @@ public sealed class TracksModel(TrackList list, Settings settings, MusicSets set
     {
         settings.Write(ColumnsSetting, [.. TrackColumn.Choose(column).Select(chosen => chosen.Name)], ListJson.Default.StringArray);
         // Only the list's own address; no line breaks, no other hosts.
-        return Redirect(Here + TrackAddress.Write(TrackAddress.Read(new QueryCollection(QueryHelpers.ParseQuery(Request.Query["back"].ToString())))));
+        return Redirect(
+            Here + TrackAddress.Write(TrackAddress.Read(new QueryCollection(QueryHelpers.ParseQuery(Request.Query["back"].ToString())))));
     }
 
     private void Load(int offset)

@@ -23,7 +23,9 @@ public sealed class TrashModel(Trash trash, Wergamon.App.Library.MusicFolders fo
     {
         var refusals = item.Select(trash.PutBack).OfType<string>().ToList();
         int back = item.Length - refusals.Count;
-        TempData["Said"] = item.Length == 0 ? "Nothing is ticked." : $"{Plural.Count(back, "file")} restored. {Words.Reasons(refusals)}".TrimEnd();
+        TempData["Said"] = item.Length == 0
+            ? "Nothing is ticked."
+            : $"{Plural.Count(back, "file")} restored. {Words.Reasons(refusals)}".TrimEnd();
         folders.RescanAll();
         return RedirectToPage();
     }

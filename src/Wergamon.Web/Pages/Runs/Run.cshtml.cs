@@ -54,7 +54,14 @@ public sealed class RunModel(RunStore runs, RunProgress progress, RunScheduler s
 
     private IReadOnlySet<long>? _undoable;
 
-    public string Verdict => words.Verdict(View.Run, HasFiles && Kind is { Station: Station.Convert, MakesCopies: true } ? RemovesSources ? "The originals are in the trash." : "The originals are unchanged." : null);
+    public string Verdict =>
+        words.Verdict(
+            View.Run,
+            HasFiles && Kind is { Station: Station.Convert, MakesCopies: true }
+                ? RemovesSources
+                ? "The originals are in the trash."
+                : "The originals are unchanged."
+                : null);
 
     public IActionResult OnGet(long id) => Load(id) ? Page() : NotFound();
 
@@ -97,7 +104,11 @@ public sealed class RunModel(RunStore runs, RunProgress progress, RunScheduler s
         Lines =
         [
             .. items.Where(item => item.IsResult || item.State == ItemState.Failed)
-                .Select(item => new RunLine(item, scheduler.Describe(item), item.State == ItemState.Working ? view.Working.GetValueOrDefault(item.Id) : null)),
+                .Select(
+                    item =>
+                        new RunLine(
+                            item, scheduler.Describe(item),
+                            item.State == ItemState.Working ? view.Working.GetValueOrDefault(item.Id) : null)),
         ];
         return true;
     }

@@ -9,7 +9,9 @@ using Wergamon.Web.Display;
 namespace Wergamon.Web.Pages.Sets;
 
 /// <summary>All sets, and where new ones are made.</summary>
-public sealed class IndexModel(SetStore store, MusicSets sets, LibraryQueries library, LibraryParts parts, SetPlaylists playlists, BackgroundMusic background) : PageModel
+public sealed class IndexModel(
+    SetStore store, MusicSets sets, LibraryQueries library, LibraryParts parts, SetPlaylists playlists, BackgroundMusic background)
+    : PageModel
 {
     private const int MaxNamed = 8;
 
@@ -111,14 +113,19 @@ public sealed class IndexModel(SetStore store, MusicSets sets, LibraryQueries li
     {
         if (made.NotFound.Count == 0)
             return null;
-        var names = made.NotFound.Take(MaxNamed).Select(entry => entry.Title.Length > 0 ? $"“{entry.Title}”" : $"“{Path.GetFileName(entry.Path)}”");
+        var names = made.NotFound.Take(MaxNamed)
+            .Select(entry => entry.Title.Length > 0 ? $"“{entry.Title}”" : $"“{Path.GetFileName(entry.Path)}”");
         var more = made.NotFound.Count > MaxNamed ? $" and {made.NotFound.Count - MaxNamed:N0} more" : "";
-        return $"{(made.SetId is null ? "None of the tracks" : Plural.Count(made.NotFound.Count, "track"))} of the playlist {(made.SetId is null || made.NotFound.Count != 1 ? "are" : "is")} {(made.SetId is null ? "in the library" : "not in the library")}: {string.Join(", ", names)}{more}.";
+        return $"{(made.SetId is null ? "None of the tracks" : Plural.Count(made.NotFound.Count, "track"))} of the playlist "
+            + $"{(made.SetId is null || made.NotFound.Count != 1 ? "are" : "is")} "
+            + $"{(made.SetId is null ? "in the library" : "not in the library")}: {string.Join(", ", names)}{more}.";
     }
 
     private string FreeTitle()
     {
         var taken = store.List().Select(set => set.Title).ToHashSet(StringComparer.OrdinalIgnoreCase);
-        return Enumerable.Range(1, taken.Count + 1).Select(number => number == 1 ? "New set" : $"New set {number}").First(title => !taken.Contains(title));
+        return Enumerable.Range(1, taken.Count + 1)
+            .Select(number => number == 1 ? "New set" : $"New set {number}")
+            .First(title => !taken.Contains(title));
     }
 }

@@ -13,7 +13,10 @@ using Wergamon.Web.Display;
 namespace Wergamon.Web.Pages.Sets;
 
 /// <summary>A set: its tracks in order, what leads from one to the next, and what fits at a place.</summary>
-public sealed class SetModel(SetStore store, MusicSets sets, TrackNotes notes, SetPlaylists playlists, LibraryQueries library, LibraryParts parts, TagSheets sheets, CommentSchemes schemes) : PageModel
+public sealed class SetModel(
+    SetStore store, MusicSets sets, TrackNotes notes, SetPlaylists playlists, LibraryQueries library, LibraryParts parts, TagSheets sheets,
+    CommentSchemes schemes)
+    : PageModel
 {
     /// <summary>Rows that are sent at once; the others follow when they come into view.</summary>
     public const int PartSize = 100;
@@ -53,7 +56,8 @@ public sealed class SetModel(SetStore store, MusicSets sets, TrackNotes notes, S
     public ILookup<long, TrackMark> Marks { get; private set; } = null!;
 
     /// <summary>Folders that other sets are in.</summary>
-    public IEnumerable<string> Folders => Sets.Select(set => set.Folder).Where(folder => folder.Length > 0).Distinct(StringComparer.OrdinalIgnoreCase);
+    public IEnumerable<string> Folders =>
+        Sets.Select(set => set.Folder).Where(folder => folder.Length > 0).Distinct(StringComparer.OrdinalIgnoreCase);
 
     /// <summary>The parts of the list that the window shows already, by number from 0, separated by commas.</summary>
     [FromForm(Name = "parts")]
@@ -61,7 +65,8 @@ public sealed class SetModel(SetStore store, MusicSets sets, TrackNotes notes, S
 
     public int NotAnalysed => View.Lines.Count(line => line.Track is { IsAnalysed: false, IsMissing: false });
 
-    public string Summary => View.Lines.Count == 0 ? "No tracks yet." : $"{Plural.Count(View.Lines.Count, "track")}, {Words.Time(View.Duration)}";
+    public string Summary =>
+        View.Lines.Count == 0 ? "No tracks yet." : $"{Plural.Count(View.Lines.Count, "track")}, {Words.Time(View.Duration)}";
 
     /// <param name="at">The item that was chosen.</param>
     public IActionResult OnGet(long id, long? at) => Load(id, at) ? Page() : NotFound();
@@ -74,7 +79,8 @@ public sealed class SetModel(SetStore store, MusicSets sets, TrackNotes notes, S
         if (PlaylistFormat.Find(format) is not { } kind || sets.View(id) is not { } view)
             return NotFound();
         if (view.Lines.Count <= kind.MaxTracks)
-            return File(Encoding.UTF8.GetBytes(kind.Write(playlists.Of(view))), kind.MimeType, SafeFileName.From(view.Set.Title, kind.Extension));
+            return File(
+                Encoding.UTF8.GetBytes(kind.Write(playlists.Of(view))), kind.MimeType, SafeFileName.From(view.Set.Title, kind.Extension));
         Message = $"A {kind.Name} file holds {kind.MaxTracks} tracks at most; this set has {view.Lines.Count:N0}. Save it in another form.";
         return RedirectToPage(new { id });
     }
@@ -193,7 +199,12 @@ public sealed class SetModel(SetStore store, MusicSets sets, TrackNotes notes, S
 
         var (marks, scheme) = (notes.Marks(tracks.Select(track => track.TrackId)), schemes.Current);
         var changes = tracks
-            .SelectMany(track => SetTags.Of(track, marks[track.TrackId], choice.Comment ? library.TagsOf(track.CopyId) : new TagSet(), choice, notation, scheme), (track, field) => (track.CopyId, field.Name, field.Values))
+            .SelectMany(
+                track =>
+                    SetTags.Of(
+                        track, marks[track.TrackId], choice.Comment ? library.TagsOf(track.CopyId) : new TagSet(), choice, notation,
+                        scheme),
+                (track, field) => (track.CopyId, field.Name, field.Values))
             .ToList();
         if (changes.Count == 0)
         {
@@ -228,7 +239,8 @@ public sealed class SetModel(SetStore store, MusicSets sets, TrackNotes notes, S
     }
 
     /// <param name="gap">In seconds; what is no number changes nothing, as for the crossfade.</param>
-    public IActionResult OnPostDetails(long id, string? title, string? remarks, string? folder, DateOnly? heldOn, double? gap, double? crossfade)
+    public IActionResult OnPostDetails(
+        long id, string? title, string? remarks, string? folder, DateOnly? heldOn, double? gap, double? crossfade)
     {
         if (store.Get(id) is not { } set)
             return NotFound();
@@ -246,7 +258,8 @@ public sealed class SetModel(SetStore store, MusicSets sets, TrackNotes notes, S
         return Redirect("/sets");
     }
 
-    private long? ItemAfter(long id, long? item) => sets.View(id)?.Lines.SkipWhile(line => line.ItemId != item).Skip(1).FirstOrDefault()?.ItemId;
+    private long? ItemAfter(long id, long? item) =>
+        sets.View(id)?.Lines.SkipWhile(line => line.ItemId != item).Skip(1).FirstOrDefault()?.ItemId;
 
     private IActionResult Shown(long id, long? at) => Load(id, at) ? Page() : NotFound();
 
@@ -295,7 +308,8 @@ public sealed class SetModel(SetStore store, MusicSets sets, TrackNotes notes, S
 
     private static HashSet<long> Picked(string? items) => [.. PickedTracks.NumbersIn(items)];
 
-    private static long? Milliseconds(double? seconds) => seconds is { } length && double.IsFinite(length) ? (long)(1000 * Math.Clamp(length, 0, MaxSpacingSeconds)) : null;
+    private static long? Milliseconds(double? seconds) =>
+        seconds is { } length && double.IsFinite(length) ? (long)(1000 * Math.Clamp(length, 0, MaxSpacingSeconds)) : null;
 
     private static string? Told(int added, int known) => (added, known) switch
     {

@@ -26,15 +26,19 @@ internal sealed record SetCourse(string Energy, string Steps, string FarSteps, s
         {
             double width = line.Track.LengthMs / whole * Width;
             if (line.Track.Energy is { } level)
-                energy.Append(CultureInfo.InvariantCulture, $"M{at:0.##} {Bottom}v{-level * EnergyStep}h{Math.Max(0.5, width - Gap):0.##}V{Bottom}z");
+                energy.Append(
+                    CultureInfo.InvariantCulture, $"M{at:0.##} {Bottom}v{-level * EnergyStep}h{Math.Max(0.5, width - Gap):0.##}V{Bottom}z");
             (double X, double Y)? here = line.Track.Tempo is { } tempo ? (at + width / 2, Y(tempo)) : null;
             if (before is var (fromX, fromY) && here is var (toX, toY))
-                (line.Step?.IsFar == true ? farSteps : steps).Append(CultureInfo.InvariantCulture, $"M{fromX:0.##} {fromY:0.##}L{toX:0.##} {toY:0.##}");
+                (line.Step?.IsFar == true ? farSteps : steps).Append(
+                    CultureInfo.InvariantCulture, $"M{fromX:0.##} {fromY:0.##}L{toX:0.##} {toY:0.##}");
             before = here;
             at += width;
         }
 
         var range = tempos.Count == 0 ? "" : string.Create(CultureInfo.InvariantCulture, $"{low:0.0} to {high:0.0} BPM");
-        return new SetCourse(energy.ToString(), steps.ToString(), farSteps.ToString(), range, tempos.Count == 0 ? "tempos are unknown so far" : $"{range}, {lines.Count(line => line.Step?.IsFar == true)} far steps");
+        return new SetCourse(
+            energy.ToString(), steps.ToString(), farSteps.ToString(), range,
+            tempos.Count == 0 ? "tempos are unknown so far" : $"{range}, {lines.Count(line => line.Step?.IsFar == true)} far steps");
     }
 }

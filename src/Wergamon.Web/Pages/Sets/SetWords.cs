@@ -12,15 +12,22 @@ internal static class SetWords
     /// <summary>"126.0, G major, energy 3"; only what is known.</summary>
     public static string Figures(TrackFigures figures)
     {
-        string?[] parts = [figures.Tempo?.ToString("0.0", CultureInfo.InvariantCulture), figures.Key?.ToString(), figures.Energy is { } energy ? $"energy {energy}" : null];
+        string?[] parts = [
+            figures.Tempo?.ToString("0.0", CultureInfo.InvariantCulture), figures.Key?.ToString(),
+            figures.Energy is { } energy ? $"energy {energy}" : null
+        ];
         return string.Join(", ", parts.Where(part => part is { Length: > 0 }));
     }
 
     /// <summary>"14 tracks, 52:10"; the rule of a standing set.</summary>
-    public static string Size(SetRow set) => set.Rule is { } rule ? rule.InWords : $"{Plural.Count(set.Tracks, "track")}, {Words.Time(set.Duration)}";
+    public static string Size(SetRow set) =>
+        set.Rule is { } rule ? rule.InWords : $"{Plural.Count(set.Tracks, "track")}, {Words.Time(set.Duration)}";
 
     /// <summary>"20 June 2026"; empty for none.</summary>
-    public static string Day(SetRow set) => DateOnly.TryParse(set.HeldOn, CultureInfo.InvariantCulture, out var day) ? day.ToString("d MMMM yyyy", CultureInfo.InvariantCulture) : "";
+    public static string Day(SetRow set) =>
+        DateOnly.TryParse(set.HeldOn, CultureInfo.InvariantCulture, out var day)
+            ? day.ToString("d MMMM yyyy", CultureInfo.InvariantCulture)
+            : "";
 
     /// <param name="summary">How many tracks there are, and how long.</param>
     public static string Subtitle(string summary, SetRow set)
@@ -47,7 +54,8 @@ internal static class SetWords
     };
 
     /// <summary>"1:02.34", as marks are shown and typed.</summary>
-    public static string Place(double seconds) => string.Create(CultureInfo.InvariantCulture, $"{(int)(seconds / 60)}:{seconds % 60:00.00}");
+    public static string Place(double seconds) =>
+        string.Create(CultureInfo.InvariantCulture, $"{(int)(seconds / 60)}:{seconds % 60:00.00}");
 
     /// <summary>Seconds of a place as people type it: "1:02.34" or "62.34"; null for anything else.</summary>
     public static double? Seconds(string? typed)
@@ -56,7 +64,8 @@ internal static class SetWords
         double seconds = 0;
         foreach (var part in parts)
         {
-            if (!double.TryParse(part, NumberStyles.AllowDecimalPoint, CultureInfo.InvariantCulture, out double number) || !double.IsFinite(number) || parts.Length > 3)
+            if (!double.TryParse(part, NumberStyles.AllowDecimalPoint, CultureInfo.InvariantCulture, out double number)
+                || !double.IsFinite(number) || parts.Length > 3)
                 return null;
             seconds = 60 * seconds + number;
         }
@@ -67,15 +76,23 @@ internal static class SetWords
     /// <summary>To a hundredth, as a field takes it.</summary>
     public static string Exact(double? tempo) => tempo?.ToString("0.##", CultureInfo.InvariantCulture) ?? "";
 
-    public static string Tempo(SetTrack track) => track.Tempo is { } tempo ? (track is { Drifts: true, TempoFrom: FigureSource.Measured } ? "≈ " : "") + tempo.ToString("0.0", CultureInfo.InvariantCulture) : "";
+    public static string Tempo(SetTrack track) =>
+        track.Tempo is { } tempo
+            ? (track is { Drifts: true, TempoFrom: FigureSource.Measured } ? "≈ " : "")
+                + tempo.ToString("0.0", CultureInfo.InvariantCulture)
+            : "";
 
     /// <summary>Where the tempo comes from.</summary>
     public static string? TempoTitle(SetTrack track) => track.TempoFrom switch
     {
         FigureSource.Own => "set by you",
         FigureSource.Tags => "from the tags",
-        FigureSource.Measured when track.Drifts => string.Create(CultureInfo.InvariantCulture, $"drifts from {track.Slowest:0.0} to {track.Fastest:0.0}"),
-        FigureSource.Measured => string.Create(CultureInfo.InvariantCulture, $"measured: {track.Tempo:0.00}, {100 * track.TempoConfidence:0} % of the attacks on the beat"),
+        FigureSource.Measured when track.Drifts =>
+            string.Create(CultureInfo.InvariantCulture, $"drifts from {track.Slowest:0.0} to {track.Fastest:0.0}"),
+        FigureSource.Measured =>
+            string.Create(
+                CultureInfo.InvariantCulture,
+                $"measured: {track.Tempo:0.00}, {100 * track.TempoConfidence:0} % of the attacks on the beat"),
         _ => null,
     };
 }

@@ -34,7 +34,10 @@ public sealed class TrackModel(MusicSets sets, TrackNotes notes, LibraryQueries 
     /// <summary>What the sound suggests and is not marked yet.</summary>
     public IReadOnlyList<(double Seconds, string Title)> Proposed => [.. (Detail?.Proposed ?? []).Where(mark => !IsMarked(mark.Seconds))];
 
-    public string? GridText => Track.Grid is { } grid ? string.Create(CultureInfo.InvariantCulture, $"{grid.BeatsPerMinute:0.####} {grid.FirstBeat:0.####}") : null;
+    public string? GridText =>
+        Track.Grid is { } grid
+            ? string.Create(CultureInfo.InvariantCulture, $"{grid.BeatsPerMinute:0.####} {grid.FirstBeat:0.####}")
+            : null;
 
     public string MarksText => JsonSerializer.Serialize(Marks.Select(mark => new object[] { Math.Round(mark.Seconds, 3), mark.Title }));
 
@@ -64,7 +67,9 @@ public sealed class TrackModel(MusicSets sets, TrackNotes notes, LibraryQueries 
     public IActionResult OnPostMark(long id, long? set, string? at, string? title, bool snap) => Changed(id, set, track =>
     {
         if (PlaceIn(track, at, snap) is { } seconds && notes.AddMarks(id, [(seconds, title ?? "")]) == 0)
-            Refusal = Marks.Count >= TrackNotes.MaxMarks ? $"A track has at most {TrackNotes.MaxMarks} marks." : "There is a mark at this place already.";
+            Refusal = Marks.Count >= TrackNotes.MaxMarks
+                ? $"A track has at most {TrackNotes.MaxMarks} marks."
+                : "There is a mark at this place already.";
     });
 
     public IActionResult OnPostChange(long id, long? set, long mark, string? at, string? title, bool snap) => Changed(id, set, track =>
@@ -83,7 +88,8 @@ public sealed class TrackModel(MusicSets sets, TrackNotes notes, LibraryQueries 
     public IActionResult OnPostPropose(long id, long? set) => Changed(id, set, _ => notes.AddMarks(id, Proposed));
 
     /// <summary>Takes the chapters of the file over.</summary>
-    public IActionResult OnPostChapters(long id, long? set) => Changed(id, set, _ => notes.AddMarks(id, Chapters.Select(chapter => (chapter.Start.TotalSeconds, chapter.Title))));
+    public IActionResult OnPostChapters(long id, long? set) =>
+        Changed(id, set, _ => notes.AddMarks(id, Chapters.Select(chapter => (chapter.Start.TotalSeconds, chapter.Title))));
 
     public IActionResult OnPostAnalyse(long id, long? set)
     {
@@ -107,7 +113,11 @@ public sealed class TrackModel(MusicSets sets, TrackNotes notes, LibraryQueries 
             return false;
         (Track, Detail, Marks) = (track, sets.Detail(id), notes.Marks(id));
         View = set is { } open ? sets.View(open) : null;
-        Chapters = [.. (ChapterMark.Parse([.. library.TagsOf(track.CopyId)[FieldNames.Chapters]]) ?? []).Where(chapter => !IsMarked(chapter.Start.TotalSeconds))];
+        Chapters = [
+            .. (
+                ChapterMark.Parse([.. library.TagsOf(track.CopyId)[FieldNames.Chapters]])
+                    ?? []).Where(chapter => !IsMarked(chapter.Start.TotalSeconds))
+        ];
         return true;
     }
 
@@ -118,7 +128,8 @@ public sealed class TrackModel(MusicSets sets, TrackNotes notes, LibraryQueries 
     {
         if (SetWords.Seconds(at) is not { } seconds || seconds > track.Length.TotalSeconds)
         {
-            Refusal = $"Type the time of a mark as minutes and seconds, up to {SetWords.Place(track.Length.TotalSeconds)}; nothing was changed.";
+            Refusal = $"Type the time of a mark as minutes and seconds, up to {SetWords.Place(track.Length.TotalSeconds)}; nothing was "
+                + "changed.";
             return null;
         }
 

@@ -33,7 +33,9 @@ public sealed class ArtworkModel(TagSheets sheets, TagPictures pictures) : Sheet
     {
         Words = words;
         var tags = Files.Count > 0 ? EditedOf(Files[0].CopyId) : new TagSet();
-        CatalogueWords = string.Join(' ', new[] { tags.First(FieldNames.AlbumArtist) ?? tags.First(FieldNames.Artist), tags.First(FieldNames.Album) }.OfType<string>());
+        CatalogueWords = string.Join(
+            ' ',
+            new[] { tags.First(FieldNames.AlbumArtist) ?? tags.First(FieldNames.Artist), tags.First(FieldNames.Album) }.OfType<string>());
         Pictures = pictures.List(Sheet.Id);
         FolderPictures = pictures.InFolders(Sheet.Id);
         Covers = string.IsNullOrWhiteSpace(words) ? [] : pictures.Find(words.Trim());

@@ -51,13 +51,25 @@ public sealed class CommentModel(TagSheets sheets, CommentSchemes schemes) : She
 
     public IActionResult OnPostScheme(string? scales, string? words, string[] fields, bool isInFront)
     {
-        var rated = Split(scales).Select(text => text.LastIndexOf(' ') is > 0 and var blank && int.TryParse(text.AsSpan(blank + 1), NumberStyles.None, CultureInfo.InvariantCulture, out int max) && max is >= 2 and <= MaxFigure
+        var rated = Split(scales).Select(
+            text => text.LastIndexOf(' ') is > 0 and var blank
+                && int.TryParse(text.AsSpan(blank + 1), NumberStyles.None, CultureInfo.InvariantCulture, out int max)
+                && max is >= 2 and <= MaxFigure
             ? new CommentScale(text[..blank], max) : null).OfType<CommentScale>();
-        schemes.Current = new CommentScheme { Scales = [.. rated], Words = [.. Split(words)], Fields = [.. CommentScheme.PossibleFields.Where(fields.Contains)], IsInFront = isInFront };
+        schemes.Current = new CommentScheme
+        {
+            Scales = [.. rated],
+            Words = [.. Split(words)],
+            Fields = [.. CommentScheme.PossibleFields.Where(fields.Contains)],
+            IsInFront = isInFront
+        };
         return Redirect($"/tags/{Sheet.Id}/comment");
     }
 
-    private static IEnumerable<string> Split(string? text) => (text ?? "").Split(',', StringSplitOptions.TrimEntries | StringSplitOptions.RemoveEmptyEntries).Distinct(StringComparer.OrdinalIgnoreCase).Take(MaxParts);
+    private static IEnumerable<string> Split(string? text) =>
+        (text ?? "").Split(',', StringSplitOptions.TrimEntries | StringSplitOptions.RemoveEmptyEntries)
+            .Distinct(StringComparer.OrdinalIgnoreCase)
+            .Take(MaxParts);
 
     private void Show()
     {
@@ -68,14 +80,19 @@ public sealed class CommentModel(TagSheets sheets, CommentSchemes schemes) : She
             var tags = EditedOf(file.CopyId);
             var comment = FieldText.Join(tags[FieldNames.Comment]);
             var name = Path.GetFileName(file.Path);
-            return new CommentLine(file.CopyId, tags.First(FieldNames.Title) ?? name, name, Scheme.Read(comment).Parts, comment, !tags[FieldNames.Comment].SequenceEqual(HeldBy(file.CopyId)[FieldNames.Comment]));
+            return new CommentLine(
+                file.CopyId, tags.First(FieldNames.Title) ?? name, name, Scheme.Read(comment).Parts, comment,
+                !tags[FieldNames.Comment].SequenceEqual(HeldBy(file.CopyId)[FieldNames.Comment]));
         })];
     }
 
     private List<(string Word, string? Key)> AssignKeys()
     {
         var free = Enumerable.Range('a', 26).Select(letter => (char)letter).Except(UsedLetters).ToHashSet();
-        return [.. Scheme.Words.Select(word => (word, word.ToLowerInvariant().Where(free.Remove).Select(letter => letter.ToString()).FirstOrDefault()))];
+        return [
+            .. Scheme.Words.Select(
+                word => (word, word.ToLowerInvariant().Where(free.Remove).Select(letter => letter.ToString()).FirstOrDefault()))
+        ];
     }
 }
 

@@ -17,7 +17,8 @@ public sealed class IndexModel(TagSheets sheets, TagRuns tagRuns, UntidyFiles un
 
     /// <summary>Opens the picked tracks, or all that were shown if none is picked, on a sheet.</summary>
     /// <param name="numbers">Picked in a long list: all numbers in one field, separated by commas.</param>
-    public IActionResult OnPostCreate(string? title, [FromForm(Name = "track")] long[] picked, [FromForm(Name = "shown")] long[] shown, string? numbers)
+    public IActionResult OnPostCreate(
+        string? title, [FromForm(Name = "track")] long[] picked, [FromForm(Name = "shown")] long[] shown, string? numbers)
     {
         var listed = PickedTracks.NumbersIn(numbers);
         var ids = listed.Count > 0 ? listed : picked.Length > 0 ? picked : shown;

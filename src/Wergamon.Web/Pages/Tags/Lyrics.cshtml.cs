@@ -7,7 +7,10 @@ using Wergamon.Web.Display;
 
 namespace Wergamon.Web.Pages.Tags;
 
-/// <summary>Lyrics, plain or with a time in front of each line: [01:23.45]. Timed ones are written with their times, and as plain words for players without.</summary>
+/// <summary>
+/// Lyrics, plain or with a time in front of each line: [01:23.45]. Timed ones are written with their times, and as plain words for players
+/// without.
+/// </summary>
 public sealed partial class LyricsModel(TagSheets sheets) : SheetPageModel(sheets)
 {
     public override string Tab => "Lyrics";
@@ -33,7 +36,13 @@ public sealed partial class LyricsModel(TagSheets sheets) : SheetPageModel(sheet
         var lyrics = (text ?? "").ReplaceLineEndings("\n").Trim('\n', ' ');
         var tags = EditedOf(copy);
         var lines = TimedLine.ParseTyped(lyrics);
-        Sheets.SetFields(Sheet.Id, [(copy, FieldNames.TimedLyrics, Values(tags, FieldNames.TimedLyrics, lines is null ? "" : TimedLine.Format(lines))), (copy, FieldNames.Lyrics, Values(tags, FieldNames.Lyrics, lines is null ? lyrics : string.Join('\n', lines.Select(line => line.Words))))]);
+        Sheets.SetFields(
+            Sheet.Id,
+            [
+                (copy, FieldNames.TimedLyrics, Values(tags, FieldNames.TimedLyrics, lines is null ? "" : TimedLine.Format(lines))),
+                (copy, FieldNames.Lyrics,
+                    Values(tags, FieldNames.Lyrics, lines is null ? lyrics : string.Join('\n', lines.Select(line => line.Words))))
+            ]);
         return Redirect($"/tags/{Sheet.Id}/lyrics?copy={copy}");
     }
 
@@ -41,7 +50,8 @@ public sealed partial class LyricsModel(TagSheets sheets) : SheetPageModel(sheet
     public static string TextOf(TagSet tags) => tags.First(FieldNames.TimedLyrics) ?? tags.First(FieldNames.Lyrics) ?? "";
 
     /// <summary>The first value changed; those in further languages stay.</summary>
-    private static IReadOnlyList<string> Values(TagSet tags, string field, string first) => [.. first.Length == 0 ? [] : (string[])[first], .. tags[field].Skip(1)];
+    private static IReadOnlyList<string> Values(TagSet tags, string field, string first) =>
+        [.. first.Length == 0 ? [] : (string[])[first], .. tags[field].Skip(1)];
 
     public static string Describe(string lyrics)
     {

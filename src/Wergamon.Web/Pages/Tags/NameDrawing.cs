@@ -31,7 +31,8 @@ public static class NameDrawing
 
     public static string WidthOf(string name) => (name.Length * CharacterPx + 2 * MarginPx).ToString("0", CultureInfo.InvariantCulture);
 
-    internal static string At(double character, double shift = 0) => (MarginPx + character * CharacterPx + shift).ToString("0.0", CultureInfo.InvariantCulture);
+    internal static string At(double character, double shift = 0) =>
+        (MarginPx + character * CharacterPx + shift).ToString("0.0", CultureInfo.InvariantCulture);
 
     internal static string Long(int characters) => (characters * CharacterPx).ToString("0.0", CultureInfo.InvariantCulture);
 
@@ -50,6 +51,10 @@ public static class NameDrawing
 
         if (at < name.Length)
             runs.Add(new NameRun(name[at..], null, 0, at, name.Length - at));
-        return new NameExample(name, runs, JsonSerializer.Serialize(pieces.OrderBy(piece => piece.Start).Select(piece => new { start = piece.Start, length = piece.Length, field = piece.Field })));
+        return new NameExample(
+            name, runs,
+            JsonSerializer.Serialize(
+                pieces.OrderBy(piece => piece.Start)
+                    .Select(piece => new { start = piece.Start, length = piece.Length, field = piece.Field })));
     }
 }

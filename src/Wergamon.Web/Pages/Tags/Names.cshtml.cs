@@ -48,7 +48,11 @@ public sealed class NamesModel(TagSheets sheets, MusicFolders folders, Settings 
     public int Changes { get; private set; }
 
     public string Summary => Problem is not null ? "The pattern cannot be used"
-        : IsFromNames ? $"{Plural.Count(Changes, "change")} from {Plural.Count(Fits, "name")}" : Changes == 0 ? "No new names" : Plural.Count(Changes, "new name");
+        : IsFromNames
+            ? $"{Plural.Count(Changes, "change")} from {Plural.Count(Fits, "name")}"
+            : Changes == 0
+            ? "No new names"
+            : Plural.Count(Changes, "new name");
 
     public void OnGet(string? pattern, string? way)
     {
@@ -63,7 +67,13 @@ public sealed class NamesModel(TagSheets sheets, MusicFolders folders, Settings 
     public IActionResult OnPostTake(string pattern)
     {
         if (NamePattern.Parse(pattern).Pattern is { } parsed)
-            Sheets.SetFields(Sheet.Id, Files.SelectMany(file => (parsed.Read(PathOf(file)) ?? []).Select(piece => (file.CopyId, piece.Field, FieldText.Split(piece.Field, piece.Value, HeldBy(file.CopyId)[piece.Field])))));
+            Sheets.SetFields(
+                Sheet.Id,
+                Files.SelectMany(
+                    file =>
+                        (parsed.Read(PathOf(file)) ?? []).Select(
+                            piece =>
+                                (file.CopyId, piece.Field, FieldText.Split(piece.Field, piece.Value, HeldBy(file.CopyId)[piece.Field])))));
         return Redirect($"/tags/{Sheet.Id}/review");
     }
 
@@ -104,8 +114,17 @@ public sealed class NamesModel(TagSheets sheets, MusicFolders folders, Settings 
         Changes = read.Sum(each => each.Pieces?.Count(piece => IsNew(each.File, piece)) ?? 0);
         Lines = [.. read.Take(LinesShown).Select(each => new NameLine(
             Path.GetFileName(each.File.Path),
-            each.Pieces is null ? null : [.. Fields.Select(field => each.Pieces.FirstOrDefault(piece => piece.Field == field) is { } piece ? (piece.Value, IsNew(each.File, piece)) : ("", false))],
-            each.Pieces is null ? proposals.Select(proposal => proposal.Pattern).FirstOrDefault(other => other.Read(each.Path) is not null)?.Text : null))];
+            each.Pieces is null
+                ? null
+                : [
+                    .. Fields.Select(
+                        field => each.Pieces.FirstOrDefault(piece => piece.Field == field) is { } piece
+                            ? (piece.Value, IsNew(each.File, piece))
+                            : ("", false))
+                ],
+            each.Pieces is null
+                ? proposals.Select(proposal => proposal.Pattern).FirstOrDefault(other => other.Read(each.Path) is not null)?.Text
+                : null))];
     }
 
     private void ShowNames(string? pattern)
@@ -128,11 +147,16 @@ public sealed class NamesModel(TagSheets sheets, MusicFolders folders, Settings 
         {
             // A pattern with folders starts at the music folder, one without stays where the file is.
             var folder = Path.GetDirectoryName(file.Path)!;
-            var root = pattern.Levels > 1 ? roots.FirstOrDefault(each => file.Path.StartsWith(each + "/", StringComparison.Ordinal)) ?? folder : folder;
+            var root = pattern.Levels > 1
+                ? roots.FirstOrDefault(each => file.Path.StartsWith(each + "/", StringComparison.Ordinal)) ?? folder
+                : folder;
             if (pattern.MissingIn(EditedOf(file.CopyId)) is { } missing)
             {
                 taken.Add(file.Path);
-                lines.Add(new RenameLine(file.CopyId, Path.GetRelativePath(root, file.Path), Path.GetRelativePath(root, file.Path), file.Path, false, $"has no {missing} and keeps its name"));
+                lines.Add(
+                    new RenameLine(
+                        file.CopyId, Path.GetRelativePath(root, file.Path), Path.GetRelativePath(root, file.Path), file.Path, false,
+                        $"has no {missing} and keeps its name"));
                 continue;
             }
 
@@ -140,7 +164,10 @@ public sealed class NamesModel(TagSheets sheets, MusicFolders folders, Settings 
             var path = wanted;
             for (int number = 2; !taken.Add(path) || (path != file.Path && !own.Contains(path) && PlainFile.Exists(path)); number++)
                 path = TrackPath.Numbered(wanted, number);
-            lines.Add(new RenameLine(file.CopyId, Path.GetRelativePath(root, file.Path), Path.GetRelativePath(root, path), path, path != file.Path, path == wanted ? null : "the name is in use, so it gets a number"));
+            lines.Add(
+                new RenameLine(
+                    file.CopyId, Path.GetRelativePath(root, file.Path), Path.GetRelativePath(root, path), path, path != file.Path,
+                    path == wanted ? null : "the name is in use, so it gets a number"));
         }
 
         return lines;

@@ -7,7 +7,11 @@ public static class PictureWords
 {
     /// <summary>The kinds that are offered first; the others follow.</summary>
     public static IReadOnlyList<PictureKind> Offered { get; } =
-        [PictureKind.Front, PictureKind.Back, PictureKind.Disc, PictureKind.Artist, PictureKind.Booklet, .. Enum.GetValues<PictureKind>().Except([PictureKind.Front, PictureKind.Back, PictureKind.Disc, PictureKind.Artist, PictureKind.Booklet])];
+        [
+            PictureKind.Front, PictureKind.Back, PictureKind.Disc, PictureKind.Artist, PictureKind.Booklet,
+            .. Enum.GetValues<PictureKind>()
+                .Except([PictureKind.Front, PictureKind.Back, PictureKind.Disc, PictureKind.Artist, PictureKind.Booklet])
+        ];
 
     public static string Of(PictureKind kind) => kind switch
     {

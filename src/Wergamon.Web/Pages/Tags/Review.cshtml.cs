@@ -43,7 +43,11 @@ public sealed class ReviewModel(TagSheets sheets, TagRuns tagRuns, LibraryQuerie
         var files = Files.Where(file => EditsOf(file.CopyId).Any()).ToList();
         Pages = (files.Count + FilesShown - 1) / FilesShown;
         PageNumber = Math.Clamp(at, 0, Math.Max(0, Pages - 1));
-        Shown = [.. files.Skip(PageNumber * FilesShown).Take(FilesShown).Select(file => (Describe(file), (IReadOnlyList<ReviewLine>)[.. EditsOf(file.CopyId).Select(edit => LineOf(file, edit))]))];
+        Shown = [
+            .. files.Skip(PageNumber * FilesShown)
+                .Take(FilesShown)
+                .Select(file => (Describe(file), (IReadOnlyList<ReviewLine>)[.. EditsOf(file.CopyId).Select(edit => LineOf(file, edit))]))
+        ];
     }
 
     public IActionResult OnPostLeaveOut(long copy, EditKind kind, string? field, bool @out, int at = 0)
@@ -63,7 +67,9 @@ public sealed class ReviewModel(TagSheets sheets, TagRuns tagRuns, LibraryQuerie
         tagRuns.Save(new TagSettings(id3v2 is 3 or 4 ? id3v2 : null, keepsTime));
         if (tagRuns.Write(Sheet.Id, allCopies, state, dropsUnreadable) is { } run)
             return Redirect($"/runs/{run}");
-        Message = state is not null && state != State ? "Files or changes on this sheet are no longer those that you reviewed. Nothing was written. Review them again." : "There is nothing to write.";
+        Message = state is not null && state != State
+            ? "Files or changes on this sheet are no longer those that you reviewed. Nothing was written. Review them again."
+            : "There is nothing to write.";
         return RedirectToPage();
     }
 
@@ -71,13 +77,23 @@ public sealed class ReviewModel(TagSheets sheets, TagRuns tagRuns, LibraryQuerie
     {
         var dialect = (FileFormats.Find(file.FileFormat) as TaggedFormat)?.Dialect;
         var fields = EditsOf(file.CopyId).Where(edit => edit.Kind == EditKind.Field && edit.Values.Count > 0);
-        return new ReviewFile(file.Path, file.CodecName, dialect is null ? ["tags that can be changed"] : [.. fields.Where(edit => !dialect.CanHold(new TagField(edit.Field, edit.Values))).Select(edit => edit.Field)], Damaged.Contains(file.CopyId));
+        return new ReviewFile(
+            file.Path, file.CodecName,
+            dialect is null
+                ? ["tags that can be changed"]
+                : [.. fields.Where(edit => !dialect.CanHold(new TagField(edit.Field, edit.Values))).Select(edit => edit.Field)],
+            Damaged.Contains(file.CopyId));
     }
 
     private ReviewLine LineOf(SheetFile file, TagEditRow edit) => edit.Kind switch
     {
-        EditKind.Field => new ReviewLine(edit, SheetColumn.LabelOf(edit.Field), FieldText.Join(HeldBy(file.CopyId)[edit.Field]), FieldText.Join(edit.Values)),
-        EditKind.Pictures => new ReviewLine(edit, "Pictures", InWords(library.PicturesOf(file.CopyId).Select(picture => picture.Kind)), InWords(edit.Pictures.Select(picture => picture.Kind))),
+        EditKind.Field =>
+            new ReviewLine(
+                edit, SheetColumn.LabelOf(edit.Field), FieldText.Join(HeldBy(file.CopyId)[edit.Field]), FieldText.Join(edit.Values)),
+        EditKind.Pictures =>
+            new ReviewLine(
+                edit, "Pictures", InWords(library.PicturesOf(file.CopyId).Select(picture => picture.Kind)),
+                InWords(edit.Pictures.Select(picture => picture.Kind))),
         _ => new ReviewLine(edit, "File name", NameBelow(file.Path, edit.Value), NameBelow(edit.Value, file.Path)),
     };
 

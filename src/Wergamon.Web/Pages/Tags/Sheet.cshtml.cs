@@ -22,7 +22,12 @@ public sealed class SheetModel(TagSheets sheets, LibraryQueries library, Plans p
     public IReadOnlyList<SheetColumn> Columns { get; private set; } = [];
 
     /// <summary>Fields that can be columns: the known ones, and those that these files hold.</summary>
-    public IReadOnlyList<string> Offered => [.. FieldNames.All.Concat(Files.SelectMany(file => HeldBy(file.CopyId).Fields.Select(held => held.Name))).Concat(Columns.Select(column => column.Name)).Distinct(StringComparer.OrdinalIgnoreCase)];
+    public IReadOnlyList<string> Offered =>
+        [
+            .. FieldNames.All.Concat(Files.SelectMany(file => HeldBy(file.CopyId).Fields.Select(held => held.Name)))
+                .Concat(Columns.Select(column => column.Name))
+                .Distinct(StringComparer.OrdinalIgnoreCase)
+        ];
 
     public void OnGet() => Columns = ReadColumns();
 
@@ -45,7 +50,10 @@ public sealed class SheetModel(TagSheets sheets, LibraryQueries library, Plans p
     /// <summary>Takes new texts of cells and tells how many changes there are.</summary>
     public IActionResult OnPostCells([FromBody] CellChange[] cells)
     {
-        Sheets.SetFields(Sheet.Id, cells.Where(cell => cell.Field is { Length: > 0 and <= 200 }).Select(cell => (cell.Id, cell.Field, FieldText.Split(cell.Field, cell.Text ?? "", HeldBy(cell.Id)[cell.Field]))));
+        Sheets.SetFields(
+            Sheet.Id,
+            cells.Where(cell => cell.Field is { Length: > 0 and <= 200 })
+                .Select(cell => (cell.Id, cell.Field, FieldText.Split(cell.Field, cell.Text ?? "", HeldBy(cell.Id)[cell.Field]))));
         return Tally();
     }
 
@@ -53,12 +61,17 @@ public sealed class SheetModel(TagSheets sheets, LibraryQueries library, Plans p
     {
         if (library.Copy(copy) is not { } row)
             return NotFound();
-        return Partial("_FileFacts", new FileFacts(row, HeldBy(copy), EditedOf(copy), library.PicturesOf(copy), EditsOf(copy).ToList(), Sheet.Id));
+        return Partial(
+            "_FileFacts", new FileFacts(row, HeldBy(copy), EditedOf(copy), library.PicturesOf(copy), EditsOf(copy).ToList(), Sheet.Id));
     }
 
     public IActionResult OnPostColumns(string[] column, string? own)
     {
-        var chosen = column.Append(own?.Trim() ?? "").Where(name => name.Length is > 0 and <= 60).Distinct(StringComparer.OrdinalIgnoreCase).Take(MaxColumns).ToArray();
+        var chosen = column.Append(own?.Trim() ?? "")
+            .Where(name => name.Length is > 0 and <= 60)
+            .Distinct(StringComparer.OrdinalIgnoreCase)
+            .Take(MaxColumns)
+            .ToArray();
         settings.Write(ColumnsKey, chosen, ListJson.Default.StringArray);
         return RedirectToPage();
     }
@@ -80,10 +93,19 @@ public sealed class SheetModel(TagSheets sheets, LibraryQueries library, Plans p
     {
         var edits = Sheets.Edits(Sheet.Id);
         int files = edits.Select(edit => edit.CopyId).Distinct().Count();
-        return new JsonResult(new SheetTally(edits.Count, edits.Count == 0 ? "No changes" : $"{Plural.Count(edits.Count, "change")} in {Plural.Count(files, "file")}", edits.Count == 0 ? "Review" : $"Review {Plural.Count(edits.Count, "change")}"));
+        return new JsonResult(
+            new SheetTally(
+                edits.Count, edits.Count == 0 ? "No changes" : $"{Plural.Count(edits.Count, "change")} in {Plural.Count(files, "file")}",
+                edits.Count == 0 ? "Review" : $"Review {Plural.Count(edits.Count, "change")}"));
     }
 
-    private IReadOnlyList<SheetColumn> ReadColumns() => [.. (settings.Read(ColumnsKey, ListJson.Default.StringArray) is { Length: > 0 } chosen ? chosen : SheetColumn.Usual).Select(SheetColumn.Of)];
+    private IReadOnlyList<SheetColumn> ReadColumns() =>
+        [
+            .. (
+                settings.Read(ColumnsKey, ListJson.Default.StringArray) is { Length: > 0 } chosen
+                    ? chosen
+                    : SheetColumn.Usual).Select(SheetColumn.Of)
+        ];
 }
 
 /// <param name="Field">Its name.</param>
@@ -99,4 +121,5 @@ public sealed record SheetData(SheetColumn[] Columns, SheetLine[] Files);
 public sealed record SheetTally(int Edits, string Words, string Button);
 
 /// <summary>All that one file holds.</summary>
-public sealed record FileFacts(CopyRow Copy, TagSet Held, TagSet Now, IReadOnlyList<CopyPicture> Pictures, IReadOnlyList<TagEditRow> Edits, long SheetId);
+public sealed record FileFacts(
+    CopyRow Copy, TagSet Held, TagSet Now, IReadOnlyList<CopyPicture> Pictures, IReadOnlyList<TagEditRow> Edits, long SheetId);

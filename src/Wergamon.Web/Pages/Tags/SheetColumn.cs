@@ -6,7 +6,9 @@ namespace Wergamon.Web.Pages.Tags;
 /// <param name="Width">In pixels.</param>
 public sealed record SheetColumn(string Name, string Label, int Width, bool IsNumber)
 {
-    public static IReadOnlyList<string> Usual { get; } = [FieldNames.Track, FieldNames.Title, FieldNames.Artist, FieldNames.Album, FieldNames.Year, FieldNames.Genre, FieldNames.Comment];
+    public static IReadOnlyList<string> Usual { get; } = [
+        FieldNames.Track, FieldNames.Title, FieldNames.Artist, FieldNames.Album, FieldNames.Year, FieldNames.Genre, FieldNames.Comment
+    ];
 
     public static SheetColumn Of(string name) => new(name, LabelOf(name), WidthOf(name), IsNumeric(name));
 
@@ -32,5 +34,6 @@ public sealed record SheetColumn(string Name, string Label, int Width, bool IsNu
     };
 
     private static bool IsNumeric(string name) =>
-        name is FieldNames.Track or FieldNames.TrackTotal or FieldNames.Disc or FieldNames.DiscTotal or FieldNames.Year or FieldNames.OriginalYear or FieldNames.Tempo;
+        name is FieldNames.Track or FieldNames.TrackTotal or FieldNames.Disc or FieldNames.DiscTotal or FieldNames.Year
+            or FieldNames.OriginalYear or FieldNames.Tempo;
 }

@@ -47,11 +47,14 @@ public sealed class TidyModel(TagSheets sheets, Settings settings) : SheetPageMo
 
     public static IReadOnlyList<(string Key, string Name)> Rules { get; } =
     [
-        ("spaces", "Spaces"), ("capitals", "Capitals"), ("guests", "Guest artists"), ("number", "Number in order"), ("adverts", "Adverts"), ("spellings", "Spellings"), ("genres", "Genres"),
+        ("spaces", "Spaces"), ("capitals", "Capitals"), ("guests", "Guest artists"), ("number", "Number in order"), ("adverts", "Adverts"),
+        ("spellings", "Spellings"), ("genres", "Genres"),
         ("dates", "Dates"), ("code-page", "Code page"),
     ];
 
-    public static IReadOnlyList<string> CapitalFields { get; } = [FieldNames.Title, FieldNames.Album, FieldNames.Artist, FieldNames.AlbumArtist, FieldNames.Genre, FieldNames.Composer];
+    public static IReadOnlyList<string> CapitalFields { get; } = [
+        FieldNames.Title, FieldNames.Album, FieldNames.Artist, FieldNames.AlbumArtist, FieldNames.Genre, FieldNames.Composer
+    ];
 
     public override string Tab => "Tidy";
 
@@ -78,7 +81,8 @@ public sealed class TidyModel(TagSheets sheets, Settings settings) : SheetPageMo
         "guests" => "Finds feat., ft. and featuring in titles and artists and names guests in one way.",
         "number" => "Numbers the files in the order of the sheet, from the first number on, anew for each disc.",
         "adverts" => "Takes web addresses and shop adverts out of comments, titles and their like; other text stays.",
-        "spellings" => "Artists, album artists and composers that differ only in case, accents, signs and the article. Choose one spelling for each.",
+        "spellings" =>
+            "Artists, album artists and composers that differ only in case, accents, signs and the article. Choose one spelling for each.",
         "genres" => "Your own list of genres: what it does not have by this name becomes one of them, and is known the next time.",
         "dates" => "Brings dates to one form. A date that could be read in two ways stays as it is.",
         "code-page" => "Text that was read in the wrong code page, and what it would be in the right one.",
@@ -114,7 +118,8 @@ public sealed class TidyModel(TagSheets sheets, Settings settings) : SheetPageMo
     /// <summary>The genre that a name was made into is known by that name from now on.</summary>
     private void Learn()
     {
-        var known = Unlisted.Where(each => each.Becomes is not (TidyChoice.Leave or TidyChoice.TakeOut)).Aggregate(Genres, (list, each) => list.With(each.Becomes, each.Genre));
+        var known = Unlisted.Where(each => each.Becomes is not (TidyChoice.Leave or TidyChoice.TakeOut))
+            .Aggregate(Genres, (list, each) => list.With(each.Becomes, each.Genre));
         if (!known.ToString().Equals(Genres.ToString(), StringComparison.Ordinal))
             settings.Write(GenresKey, known, TagPageJson.Default.GenreList);
     }
@@ -125,8 +130,17 @@ public sealed class TidyModel(TagSheets sheets, Settings settings) : SheetPageMo
         var choices = Choice.Genre.Zip(Choice.Becomes).DistinctBy(each => each.First).ToDictionary(each => each.First, each => each.Second);
         return
         [
-            .. tags.SelectMany(each => each[FieldNames.Genre]).Distinct(StringComparer.Ordinal).Where(genre => !names.Contains(genre)).Order(StringComparer.OrdinalIgnoreCase)
-                .Select(genre => (genre, choices.TryGetValue(genre, out var chosen) && (names.Contains(chosen) || chosen is TidyChoice.Leave or TidyChoice.TakeOut) ? chosen : Genres.NameOf(genre) ?? TidyChoice.Leave)),
+            .. tags.SelectMany(each => each[FieldNames.Genre])
+                .Distinct(StringComparer.Ordinal)
+                .Where(genre => !names.Contains(genre))
+                .Order(StringComparer.OrdinalIgnoreCase)
+                .Select(
+                    genre =>
+                        (genre,
+                            choices.TryGetValue(genre, out var chosen)
+                                    && (names.Contains(chosen) || chosen is TidyChoice.Leave or TidyChoice.TakeOut)
+                                ? chosen
+                                : Genres.NameOf(genre) ?? TidyChoice.Leave)),
         ];
     }
 
@@ -146,7 +160,14 @@ public sealed class TidyModel(TagSheets sheets, Settings settings) : SheetPageMo
         // The most frequent spelling is proposed.
         if (Groups.Count > 0 && choice.Spelling.Length == 0)
             Choice = choice with { Spelling = [.. Groups.Select(group => group.Names[0].Name)] };
-        Changes = [.. Apply(tags).Select(change => new TidyLine(KeyOf(change), Path.GetFileName(Files[change.File].Path), SheetColumn.LabelOf(change.Field), FieldText.Join(tags[change.File][change.Field]), FieldText.Join(change.Values)))];
+        Changes = [
+            .. Apply(tags)
+                .Select(
+                    change =>
+                        new TidyLine(
+                            KeyOf(change), Path.GetFileName(Files[change.File].Path), SheetColumn.LabelOf(change.Field),
+                            FieldText.Join(tags[change.File][change.Field]), FieldText.Join(change.Values)))
+        ];
         Counts = new Dictionary<string, int>
         {
             ["spaces"] = TidyRules.TidySpaces(tags).Count(),
@@ -160,19 +181,25 @@ public sealed class TidyModel(TagSheets sheets, Settings settings) : SheetPageMo
 
     private IEnumerable<TidyChange> Apply(List<TagSet> tags) => Rule switch
     {
-        "capitals" => TidyRules.SetCapitals(tags, Choice.Fields, Choice.Style, [.. Choice.Exceptions.Split(',', StringSplitOptions.TrimEntries | StringSplitOptions.RemoveEmptyEntries)]),
+        "capitals" =>
+            TidyRules.SetCapitals(
+                tags, Choice.Fields, Choice.Style,
+                [.. Choice.Exceptions.Split(',', StringSplitOptions.TrimEntries | StringSplitOptions.RemoveEmptyEntries)]),
         "guests" => TidyRules.NameGuests(tags, Choice.Place),
         "number" => TidyRules.NumberInOrder(tags, Math.Clamp(Choice.First, 0, 999), Choice.WithTotals),
         "adverts" => TidyRules.RemoveAdverts(tags),
         "spellings" => TidyRules.Respell(tags, ArtistFields, Chosen()),
-        "genres" => TidyRules.Respell(tags, [FieldNames.Genre], Genres.Genres.Count == 0 ? Chosen() : Unlisted.Where(each => each.Becomes != TidyChoice.Leave)
-            .DistinctBy(each => Spellings.KeyOf(each.Genre)).ToDictionary(each => Spellings.KeyOf(each.Genre), each => each.Becomes == TidyChoice.TakeOut ? "" : each.Becomes)),
+        "genres" => TidyRules.Respell(
+            tags, [FieldNames.Genre], Genres.Genres.Count == 0 ? Chosen() : Unlisted.Where(each => each.Becomes != TidyChoice.Leave)
+            .DistinctBy(each => Spellings.KeyOf(each.Genre))
+                .ToDictionary(each => Spellings.KeyOf(each.Genre), each => each.Becomes == TidyChoice.TakeOut ? "" : each.Becomes)),
         "dates" => TidyRules.TidyDates(tags, Choice.YearOnly),
         "code-page" => TidyRules.RepairText(tags),
         _ => TidyRules.TidySpaces(tags),
     };
 
-    private Dictionary<string, string> Chosen() => Choice.Spelling.Where(name => name.Length > 0).DistinctBy(Spellings.KeyOf).ToDictionary(Spellings.KeyOf);
+    private Dictionary<string, string> Chosen() =>
+        Choice.Spelling.Where(name => name.Length > 0).DistinctBy(Spellings.KeyOf).ToDictionary(Spellings.KeyOf);
 
     private string KeyOf(TidyChange change) => $"{Files[change.File].CopyId} {change.Field}";
 }

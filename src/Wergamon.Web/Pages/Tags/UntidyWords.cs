@@ -26,7 +26,8 @@ public static class UntidyWords
         UntidyKind.NoTitleOrArtist or UntidyKind.NoAlbum => "File names often contain it: see From names.",
         UntidyKind.NoNumber or UntidyKind.NumberGaps => "Tidy can number files in their order.",
         UntidyKind.NoFrontCover => "Artwork looks in the folder and in the album.",
-        UntidyKind.AlbumArtistDiffers or UntidyKind.YearDiffers or UntidyKind.GenreDiffers => "The first row of the sheet writes one value to all.",
+        UntidyKind.AlbumArtistDiffers or UntidyKind.YearDiffers or UntidyKind.GenreDiffers =>
+            "The first row of the sheet writes one value to all.",
         UntidyKind.CoverDiffers => "Artwork puts one picture into all files of the album.",
         UntidyKind.Adverts => "Tidy removes them from comments and titles.",
         UntidyKind.ArtistSpellings => "Tidy groups them; choose one of each.",

@@ -15,17 +15,22 @@ public sealed class AlignmentTests
 
     [Fact]
     public void Offsets_gains_polarity_and_fractions_are_found_through_noise() =>
-        Gen.Select(Gen.Int[-5 * Rate, 5 * Rate], Gen.Double[-20, 20], Gen.Bool, Gen.OneOf(Gen.Const(0.0), Gen.Double[-0.45, 0.45]), Gen.Double[-70, -30]).Sample(
+        Gen.Select(
+            Gen.Int[-5 * Rate, 5 * Rate], Gen.Double[-20, 20], Gen.Bool, Gen.OneOf(Gen.Const(0.0), Gen.Double[-0.45, 0.45]),
+            Gen.Double[-70, -30]).Sample(
             (offset, decibels, isReversed, fraction, noise) =>
             {
                 double gain = Decibels.ToGain(decibels) * (isReversed ? -1 : 1), noiseGain = Decibels.ToGain(decibels + noise);
-                var second = new SeekableSound(Mono, Frames, (frame, _) => gain * Sweeps.At((frame - offset - fraction) / Rate) + noiseGain * Sweeps.Noise(frame));
+                var second = new SeekableSound(
+                    Mono, Frames, (frame, _) => gain * Sweeps.At((frame - offset - fraction) / Rate) + noiseGain * Sweeps.Noise(frame));
                 var found = Alignment.Find(First, second)!;
                 Assert.Equal(1, found.Speed);
                 Assert.Equal(isReversed, found.IsReversed);
                 Assert.Equal(offset, found.Offset);
                 // What a fraction changes may be less than the noise.
-                Assert.True(Math.Abs(found.Fraction - fraction) < 0.03 || found.Fraction == 0, $"{found.Fraction} for {fraction} with noise at {noise}");
+                Assert.True(
+                    Math.Abs(found.Fraction - fraction) < 0.03 || found.Fraction == 0,
+                    $"{found.Fraction} for {fraction} with noise at {noise}");
                 if (noise < -50 && Math.Abs(fraction) > 0.05)
                     Assert.Equal(fraction, found.Fraction, 0.005);
             },

@@ -17,7 +17,9 @@ public sealed class NullTestTests
     {
         const int Later = 588;
         var first = new SeekableSound(Format, Frames, Original);
-        var second = new SeekableSound(Format, Frames, (frame, channel) => frame < Later ? 0 : 0.5 * Original(frame - Later, channel) + 0.004 * Sweeps.Noise(frame * 2L + channel));
+        var second = new SeekableSound(
+            Format, Frames,
+            (frame, channel) => frame < Later ? 0 : 0.5 * Original(frame - Later, channel) + 0.004 * Sweeps.Noise(frame * 2L + channel));
         var result = Run(first, second);
         var (one, other) = (Samples(first, 0, Frames - Later), Samples(second, Later, Frames - Later));
         double gain = one.Zip(other, (a, b) => a * b).Sum() / other.Sum(b => b * b);
@@ -30,14 +32,18 @@ public sealed class NullTestTests
         Assert.Equal((double)(peak / 2) / Rate, result.ResiduePeak.Seconds, 0.00001);
         Assert.Equal(10 * Math.Log10(one.Average(sample => sample * sample)), result.MusicDecibels, 0.001);
         Assert.Equal(one.Zip(other).Count(pair => pair.First == pair.Second), result.EqualSamples);
-        Assert.Equal((0L, (long)Later, (long)Later, 0L), (result.FirstBeyond.Before, result.FirstBeyond.After, result.SecondBeyond.Before, result.SecondBeyond.After));
+        Assert.Equal(
+            (0L, (long)Later, (long)Later, 0L),
+            (result.FirstBeyond.Before, result.FirstBeyond.After, result.SecondBeyond.Before, result.SecondBeyond.After));
     }
 
     /// <summary>A sine has an RMS of 3.01 dB below its peak; loudness and true peak by libebur128.</summary>
     [Fact]
     public void Figures_are_those_of_closed_forms_and_of_the_reference()
     {
-        var sine = new SeekableSound(Format, Frames, (frame, _) => 0.5 * Math.Sin(2 * Math.PI * 997 * frame / Rate) * (frame is >= 5 * Rate and < 6 * Rate ? 0.1 : 1));
+        var sine = new SeekableSound(
+            Format, Frames,
+            (frame, _) => 0.5 * Math.Sin(2 * Math.PI * 997 * frame / Rate) * (frame is >= 5 * Rate and < 6 * Rate ? 0.1 : 1));
         var result = Run(sine, sine);
         Assert.Equal(-9.03, result.First.Loudest!.Decibels, 0.01);
         Assert.Equal((-29.03, 5), (Math.Round(result.First.Quietest!.Decibels, 2), result.First.Quietest.Seconds));
@@ -48,7 +54,9 @@ public sealed class NullTestTests
         Assert.Equal(0, result.First.ClippedSamples);
         Assert.Equal(24, result.First.RealBits);
         var clipped = new SeekableSound(Format, Frames, (frame, _) => 1.5 * Math.Sin(2 * Math.PI * 997 * frame / Rate));
-        Assert.Equal(Samples(clipped, 0, Frames).Count(sample => sample is >= 1 - 1.0 / (1 << 23) or <= -1), Run(sine, clipped).Second.ClippedSamples);
+        Assert.Equal(
+            Samples(clipped, 0, Frames).Count(sample => sample is >= 1 - 1.0 / (1 << 23) or <= -1),
+            Run(sine, clipped).Second.ClippedSamples);
     }
 
     /// <summary>Both are measured side by side where both are; each has to come out as it does alone.</summary>
@@ -78,15 +86,31 @@ public sealed class NullTestTests
     {
         var first = new SeekableSound(Format, Frames, Original);
         Assert.Equal("Identical bit for bit", Verdict(first, first));
-        Assert.Equal("Every sample is equal, but B starts 588 samples (13.3 ms) later", Verdict(first, Changed(588, Original, Frames + 588)));
-        Assert.Equal("Every sample is equal, but B starts 588 samples (13.3 ms) later, and B ends 588 samples (13.3 ms) earlier, and there is audio in the part that only one of them has", Verdict(first, Changed(588, Original)));
-        Assert.Equal("The same sound, but B is 6.0 dB quieter, and B has the opposite polarity", Verdict(first, Changed(0, (frame, channel) => -0.5 * Original(frame, channel))));
-        Assert.Equal("The same sound, but B is 6.0 dB quieter", Verdict(new SeekableSound(Format, Frames, Late), Changed(0, (frame, channel) => 0.5 * Late(frame, channel))));
-        Assert.Equal("The same audio except from 0:04 to 0:06", Verdict(first, Changed(0, (frame, channel) => frame is >= 4 * Rate and < 6 * Rate ? Sweeps.Noise(frame) : Original(frame, channel))));
+        Assert.Equal(
+            "Every sample is equal, but B starts 588 samples (13.3 ms) later", Verdict(first, Changed(588, Original, Frames + 588)));
+        Assert.Equal(
+            "Every sample is equal, but B starts 588 samples (13.3 ms) later, and B ends 588 samples (13.3 ms) earlier, and there is "
+                + "audio in the part that only one of them has",
+            Verdict(first, Changed(588, Original)));
+        Assert.Equal(
+            "The same sound, but B is 6.0 dB quieter, and B has the opposite polarity",
+            Verdict(first, Changed(0, (frame, channel) => -0.5 * Original(frame, channel))));
+        Assert.Equal(
+            "The same sound, but B is 6.0 dB quieter",
+            Verdict(new SeekableSound(Format, Frames, Late), Changed(0, (frame, channel) => 0.5 * Late(frame, channel))));
+        Assert.Equal(
+            "The same audio except from 0:04 to 0:06",
+            Verdict(
+                first,
+                Changed(0, (frame, channel) => frame is >= 4 * Rate and < 6 * Rate ? Sweeps.Noise(frame) : Original(frame, channel))));
         Assert.Equal(
             "The same recording with a loss: the residue is 30 dB below the music, in nearly the whole track, most of it above 4.4 kHz",
-            Verdict(first, Changed(0, (frame, channel) => Original(frame, channel) * (1 + 0.0316 * Math.Sign(Sweeps.Noise(frame * 2L + channel))))));
-        Assert.StartsWith("Not the same recording", Verdict(first, Changed(0, (frame, channel) => Sweeps.Noise(frame * 2L + channel))), StringComparison.Ordinal);
+            Verdict(
+                first,
+                Changed(0, (frame, channel) => Original(frame, channel) * (1 + 0.0316 * Math.Sign(Sweeps.Noise(frame * 2L + channel))))));
+        Assert.StartsWith(
+            "Not the same recording", Verdict(first, Changed(0, (frame, channel) => Sweeps.Noise(frame * 2L + channel))),
+            StringComparison.Ordinal);
         Assert.StartsWith("One of them is silent", Verdict(first, Changed(0, (_, _) => 0)), StringComparison.Ordinal);
 
         static double Late(int frame, int channel) => frame < 0.7 * Frames ? 0 : Original(frame, channel);
@@ -97,9 +121,16 @@ public sealed class NullTestTests
     {
         var first = new SeekableSound(Format, Frames, Original);
         var rounded = new SeekableSound(Format with { Bits = 16 }, Frames, Original);
-        var dithered = new SeekableSound(Format with { Bits = 16 }, Frames, (frame, channel) => Original(frame, channel) + (Sweeps.Noise(frame * 2L + channel) + Sweeps.Noise(-frame * 2L - channel)) / 2 / 32_768);
-        Assert.Equal("Equal but for the last bits: B differs by at most 1 step of 16 bits, as rounding and dither leave it", Verdict(first, rounded));
-        Assert.Equal("Equal but for the last bits: B differs by at most 2 steps of 16 bits, as rounding and dither leave it", Verdict(first, dithered));
+        var dithered = new SeekableSound(
+            Format with { Bits = 16 }, Frames,
+            (frame, channel) => Original(frame, channel)
+                + (Sweeps.Noise(frame * 2L + channel) + Sweeps.Noise(-frame * 2L - channel)) / 2 / 32_768);
+        Assert.Equal(
+            "Equal but for the last bits: B differs by at most 1 step of 16 bits, as rounding and dither leave it",
+            Verdict(first, rounded));
+        Assert.Equal(
+            "Equal but for the last bits: B differs by at most 2 steps of 16 bits, as rounding and dither leave it",
+            Verdict(first, dithered));
         var padded = new SeekableSound(Format, Frames, (frame, channel) => Math.Round(Original(frame, channel) * 32_768) / 32_768);
         Assert.Equal("Identical: every sample is equal; the 24-bit one uses 16 bits, the others are padding", Verdict(padded, rounded));
     }
@@ -117,7 +148,8 @@ public sealed class NullTestTests
     [Fact]
     public void A_spectrum_has_the_level_of_a_tone_and_the_power_of_the_sound()
     {
-        var tone = new SeekableSound(Format, Frames, (frame, channel) => (channel + 1) * 0.25 * Math.Sin(2 * Math.PI * 1000 * frame / Rate));
+        var tone = new SeekableSound(
+            Format, Frames, (frame, channel) => (channel + 1) * 0.25 * Math.Sin(2 * Math.PI * 1000 * frame / Rate));
         using var sound = new AlignedSound(tone, new SeekableSound(Format, Frames, (frame, channel) => Original(frame, channel)), 0, 1);
         var spectrum = PairSpectrum.Of(sound, 0, Frames, int.MaxValue);
         // Mean power of -12.04 and -6.02 dB.
@@ -126,8 +158,13 @@ public sealed class NullTestTests
         Assert.True(spectrum.Levels(ComparedSignal.First, [5000, 10_000]).Single() < -115);
         // Parseval's theorem: the power of all bins is the mean square of the samples.
         Assert.Equal((0.25 * 0.25 + 0.5 * 0.5) / 4, spectrum.MeanSquare(ComparedSignal.First), 0.001);
-        Assert.Equal(Samples(sound, signal => signal.Residue).Average(sample => sample * sample), spectrum.MeanSquare(ComparedSignal.Residue), 0.001);
-        Assert.Equal((1000.0, 1000.0), (Round(spectrum.WhereMostLies(ComparedSignal.First, 0.8).FromHertz), Round(spectrum.WhereMostLies(ComparedSignal.First, 0.8).ToHertz)));
+        Assert.Equal(
+            Samples(sound, signal => signal.Residue).Average(sample => sample * sample), spectrum.MeanSquare(ComparedSignal.Residue),
+            0.001);
+        Assert.Equal(
+            (1000.0, 1000.0),
+            (Round(spectrum.WhereMostLies(ComparedSignal.First, 0.8).FromHertz),
+                Round(spectrum.WhereMostLies(ComparedSignal.First, 0.8).ToHertz)));
 
         static double Round(double hertz) => Math.Round(hertz / 50) * 50;
     }
@@ -160,9 +197,11 @@ public sealed class NullTestTests
         Assert.Equal(0.001, -residue[4], 0.00001);
     }
 
-    private static double Original(int frame, int channel) => (0.6 + 0.3 * Math.Sin(frame / 30_000.0)) * Sweeps.Noise(2L * frame + channel + 1_000_000_007);
+    private static double Original(int frame, int channel) =>
+        (0.6 + 0.3 * Math.Sin(frame / 30_000.0)) * Sweeps.Noise(2L * frame + channel + 1_000_000_007);
 
-    private static SeekableSound Changed(int later, Func<int, int, double> sample, int frames = Frames) => new(Format, frames, (frame, channel) => frame < later ? 0 : sample(frame - later, channel));
+    private static SeekableSound Changed(int later, Func<int, int, double> sample, int frames = Frames) =>
+        new(Format, frames, (frame, channel) => frame < later ? 0 : sample(frame - later, channel));
 
     private static string Verdict(SeekableSound first, SeekableSound second) => NullVerdict.InWords(Run(first, second), "B");
 
@@ -172,7 +211,8 @@ public sealed class NullTestTests
     {
         var place = Alignment.Find(first, second);
         ISeekablePcm moved = place is { IsWhole: false } ? Moved(second, place) : second;
-        return NullTest.Run(Input(first), new NullTestInput(moved, second.Format, second.FrameCount), place, true, new MemoryStream(), _ => { });
+        return NullTest.Run(
+            Input(first), new NullTestInput(moved, second.Format, second.FrameCount), place, true, new MemoryStream(), _ => { });
     }
 
     private static SeekableSound Moved(SeekableSound sound, AlignedPair place)

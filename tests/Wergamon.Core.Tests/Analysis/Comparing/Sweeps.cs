@@ -4,7 +4,10 @@ namespace Wergamon.Core.Tests.Analysis.Comparing;
 internal static class Sweeps
 {
     private static readonly (double Hertz, double Rise, double Level)[] Tones =
-        [(90, 17, 0.3), (410, -23, 0.25), (777, 61, 0.2), (1503, 97, 0.15), (2111, -83, 0.12), (3301, 41, 0.1), (5003, -131, 0.08), (7207, 53, 0.05)];
+        [
+            (90, 17, 0.3), (410, -23, 0.25), (777, 61, 0.2), (1503, 97, 0.15), (2111, -83, 0.12), (3301, 41, 0.1), (5003, -131, 0.08),
+            (7207, 53, 0.05)
+        ];
 
     /// <param name="seconds">Silence before the start.</param>
     public static double At(double seconds, int channel = 0)
