@@ -122,10 +122,3 @@ internal enum AvSampleFormat
     S64 = 10,
     S64Planar = 11,
 }
-
-[StructLayout(LayoutKind.Sequential)]
-internal struct AvRational
-{
-    public int Numerator;
-    public int Denominator;
-}

@@ -3,9 +3,6 @@ using Wergamon.App.Storage;
 
 namespace Wergamon.Web;
 
-/// <summary>Another server uses the data folder.</summary>
-internal sealed class DataFolderInUseException : Exception;
-
 /// <summary>Reports why the server cannot start in one line, with an exit code.</summary>
 internal static class StartFailure
 {

@@ -80,9 +80,3 @@ internal static class RouteReader
         public void Dispose() => source.Dispose();
     }
 }
-
-/// <summary>The source decodes to another format than the plan was made for.</summary>
-internal sealed class DifferentSourceException(DifferentSourceReply reply) : Exception(reply.Failure)
-{
-    public DifferentSourceReply Reply => reply;
-}

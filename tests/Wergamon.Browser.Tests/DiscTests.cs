@@ -7,9 +7,6 @@ using Wergamon.Testing;
 
 namespace Wergamon.Browser.Tests;
 
-/// <summary>Drives slow enough that a rip is still going on when a slow browser has loaded its page.</summary>
-public sealed class SlowDrives(ReadDemo demo) : Site(demo, speedup: 1.5);
-
 /// <summary>Discs as a person uses them: insert, name, rip to several targets, stop, continue, find in the library.</summary>
 public sealed class DiscTests(SlowDrives site) : IClassFixture<SlowDrives>
 {

@@ -3,9 +3,6 @@ using Wergamon.Testing;
 
 namespace Wergamon.Browser.Tests;
 
-/// <summary>The demo's duplicates on a copy of the demo, since files are removed.</summary>
-public sealed class TidySite() : Site(folder => FileTree.CopyDemoMusic(folder["music"], "The Quarry Lamps", "Old laptop"));
-
 /// <summary>Duplicates are found, trashed and restored; copies are separated and joined again.</summary>
 public sealed class TidyTests(TidySite site) : IClassFixture<TidySite>
 {

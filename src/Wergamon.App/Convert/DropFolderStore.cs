@@ -130,22 +130,3 @@ public sealed class DropFolderStore(Database database, TargetChoices targets, Al
 
     private void Change(string sql, object parameters) => database.Change(connection => connection.Execute(sql, parameters));
 }
-
-/// <summary>A file of a drop folder that was taken into a run.</summary>
-internal sealed record DropFile
-{
-    public const string Running = "running", Done = "done", Failed = "failed";
-
-    public string Path { get; init; } = "";
-
-    public long FileBytes { get; init; }
-
-    public long ModifiedAt { get; init; }
-
-    public long? RunId { get; init; }
-
-    public string State { get; init; } = Running;
-
-    /// <summary>True when the original may go: its copy keeps all of it, or its loss was agreed to before the run began.</summary>
-    public bool MayGo { get; init; }
-}

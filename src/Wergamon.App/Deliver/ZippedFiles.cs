@@ -8,22 +8,6 @@ using Wergamon.Core.Playlists;
 
 namespace Wergamon.App.Deliver;
 
-/// <summary>Files that are planned to be downloaded together.</summary>
-public sealed record ZipView(DeliveryRow Row, ZipSettings Settings, Target Target, IReadOnlyList<DeliveredFile> Files)
-{
-    public long Bytes => Files.Sum(file => file.Planned?.Size.Bytes ?? 0);
-
-    /// <summary>Why they cannot be made, for the person; null when they can.</summary>
-    public string? Problem =>
-        Files.Count == 0 ? "There is nothing to make yet."
-        : Files.FirstOrDefault(file => file.Planned is null) is { } missing
-            ? $"The file of “{missing.Title}” is missing. Scan its folder, or remove the track."
-        : null;
-
-    /// <summary>The newest run; null before the first.</summary>
-    public RunRow? Run { get; init; }
-}
-
 /// <summary>Files made by a target, to be downloaded as one zip in their order.</summary>
 public sealed class ZippedFiles(
     DeliveryStore store, DeliveryRuns starts, DeliveredFiles files, TargetChoices targets, RunStore runs, DeliverySpool spool,

@@ -9,38 +9,6 @@ using Wergamon.Core.Tags;
 
 namespace Wergamon.App.Intake;
 
-/// <summary>Where the names of a disc came from.</summary>
-public static class NamedBy
-{
-    public const string Catalogue = "catalogue";
-    public const string DiscText = "disc text";
-    public const string Typed = "typed";
-    public const string None = "none";
-}
-
-public sealed record DiscRow
-{
-    public long Id { get; init; }
-
-    public string Sha1Id { get; init; } = "";
-
-    public string ChecksumId { get; init; } = "";
-
-    public string Contents { get; init; } = "";
-
-    public string Album { get; init; } = "";
-
-    public string NamedBy { get; init; } = "";
-
-    public long SeenAt { get; init; }
-
-    public TableOfContents ReadContents() =>
-        JsonSerializer.Deserialize(Contents, IntakeJson.Default.TableOfContents)
-            ?? throw new InvalidDataException($"The table of contents of disc {Id} is empty.");
-
-    public DiscAlbum ReadAlbum() => JsonSerializer.Deserialize(Album, IntakeJson.Default.DiscAlbum) ?? new DiscAlbum();
-}
-
 /// <summary>A picture that belongs to a disc.</summary>
 public sealed record DiscPicture(PictureKind Kind, string Hash, string MimeType, int? Width, int? Height);
 

@@ -35,20 +35,3 @@ public sealed record RipSettings
 
 /// <summary>What happens automatically when a disc is inserted.</summary>
 public sealed record DiscChoice(bool ReadsByItself, RipSettings Settings);
-
-/// <summary>The form in which discs and choices about them are kept.</summary>
-[JsonSourceGenerationOptions(
-    PropertyNamingPolicy = JsonKnownNamingPolicy.CamelCase, UseStringEnumConverter = true, IgnoreReadOnlyProperties = true)]
-[JsonSerializable(typeof(TableOfContents))]
-[JsonSerializable(typeof(DiscAlbum))]
-[JsonSerializable(typeof(TrackReading))]
-[JsonSerializable(typeof(RipSettings))]
-[JsonSerializable(typeof(DiscChoice))]
-[JsonSerializable(typeof(SurroundChoice))]
-[JsonSerializable(typeof(SurroundSource))]
-[JsonSerializable(typeof(RipTrackSpec))]
-[JsonSerializable(typeof(RipTrackResult))]
-[JsonSerializable(typeof(RipReportSpec))]
-[JsonSerializable(typeof(RenameSpec))]
-[JsonSerializable(typeof(string))]
-public sealed partial class IntakeJson : JsonSerializerContext;

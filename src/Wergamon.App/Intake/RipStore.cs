@@ -13,21 +13,6 @@ using Wergamon.Core.Tags;
 
 namespace Wergamon.App.Intake;
 
-/// <summary>A rip: the run it is, the disc and the drive.</summary>
-public sealed record RipRow
-{
-    public long RunId { get; init; }
-
-    public long DiscId { get; init; }
-
-    /// <summary>The letter of the drive.</summary>
-    public string Drive { get; init; } = "";
-
-    public string Settings { get; init; } = "";
-
-    public RipSettings ReadSettings() => JsonSerializer.Deserialize(Settings, IntakeJson.Default.RipSettings) ?? new RipSettings();
-}
-
 /// <summary>
 /// Rips in the database. A rip is a run: its tracks are read in the lane of the drive, each copy waits for its tracks, and the
 /// report waits for everything.

@@ -37,13 +37,3 @@ public sealed record SurroundChoice
     /// <summary>The standard's coefficient is the root of one half and no rounding of it.</summary>
     private static double Linear(double down) => down == StandardDown ? Math.Sqrt(0.5) : Math.Pow(10, -down / 20);
 }
-
-/// <summary>Keeps the choices for each surround disc.</summary>
-public sealed class SurroundChoices(Settings settings)
-{
-    public SurroundChoice Of(long discId) => settings.Read(Key(discId), IntakeJson.Default.SurroundChoice) ?? new SurroundChoice();
-
-    public void Save(long discId, SurroundChoice choice) => settings.Write(Key(discId), choice, IntakeJson.Default.SurroundChoice);
-
-    private static string Key(long discId) => string.Create(CultureInfo.InvariantCulture, $"surround {discId}");
-}

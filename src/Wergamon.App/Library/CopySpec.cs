@@ -9,22 +9,6 @@ using Wergamon.Core.Planning;
 
 namespace Wergamon.App.Library;
 
-/// <summary>The kinds of items that make copies.</summary>
-public static class CopyItemKind
-{
-    /// <summary>From a copy in the library.</summary>
-    public const string Convert = "convert";
-
-    /// <summary>From a track of a disc.</summary>
-    public const string Rip = "rip-copy";
-
-    /// <summary>For a disc or a stick.</summary>
-    public const string Deliver = "deliver-file";
-
-    /// <summary>Of several tracks.</summary>
-    public const string Join = "join-file";
-}
-
 /// <summary>A copy to be made, as it stands with an item of a run.</summary>
 public sealed record CopySpec
 {
@@ -92,59 +76,3 @@ public sealed record CopySpec
 /// <summary>A file of a mirror.</summary>
 /// <param name="Entry">What it is made of, to be compared with later.</param>
 public sealed record MirrorPlace(long MirrorId, MirrorEntry Entry);
-
-/// <summary>A copy that is proved and not named yet.</summary>
-public sealed record CopyCheckpoint
-{
-    public required Proof Proof { get; init; }
-
-    public AudioAnalysis? Analysis { get; init; }
-
-    /// <summary>Digest of the samples where they are those of the source, whose analysis is the copy's as well.</summary>
-    public string? KnownDigest { get; init; }
-
-    /// <summary>What was made, where the plan had to be corrected; null where it was as planned.</summary>
-    public CopySpec? Corrected { get; init; }
-
-    /// <summary>The final name of a copy that the library does not list; null before it has one.</summary>
-    public string? PublishedPath { get; init; }
-}
-
-/// <summary>A copy that was made.</summary>
-public sealed record CopyResult
-{
-    public required string Path { get; init; }
-
-    public long? CopyId { get; init; }
-
-    public required Proof Proof { get; init; }
-
-    /// <summary>Null for an item that has made none.</summary>
-    public static CopyResult? Of(RunItemRow item) =>
-        item is
-        {
-            Kind: CopyItemKind.Convert or CopyItemKind.Rip or CopyItemKind.Deliver or CopyItemKind.Join, State: ItemState.Done,
-            Result: { } result
-        }
-            ? Read(result)
-            : null;
-
-    /// <summary>Null where none was made.</summary>
-    internal static CopyResult? Of(ItemOutcome outcome) => outcome is { State: ItemState.Done, Result: { } result } ? Read(result) : null;
-
-    private static CopyResult? Read(string result) => JsonSerializer.Deserialize(result, LibraryJson.Default.CopyResult);
-}
-
-/// <summary>The form in which the Library keeps documents.</summary>
-[JsonSourceGenerationOptions(
-    PropertyNamingPolicy = JsonKnownNamingPolicy.CamelCase, UseStringEnumConverter = true, IgnoreReadOnlyProperties = true,
-    DefaultIgnoreCondition = JsonIgnoreCondition.WhenWritingNull,
-    NumberHandling = JsonNumberHandling.AllowNamedFloatingPointLiterals)]
-[JsonSerializable(typeof(CopySpec))]
-[JsonSerializable(typeof(CopyCheckpoint))]
-[JsonSerializable(typeof(CopyResult))]
-[JsonSerializable(typeof(LibraryPart))]
-[JsonSerializable(typeof(TrackReading))]
-[JsonSerializable(typeof(IReadOnlyList<SoundStream>))]
-[JsonSerializable(typeof(string))]
-internal sealed partial class LibraryJson : JsonSerializerContext;

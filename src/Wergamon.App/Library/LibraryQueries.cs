@@ -12,101 +12,12 @@ using Wergamon.Core.Tags;
 
 namespace Wergamon.App.Library;
 
-public sealed record AlbumRow
-{
-    public long Id { get; init; }
-
-    public string Title { get; init; } = "";
-
-    public string Artist { get; init; } = "";
-
-    public string? Year { get; init; }
-
-    public string? Genre { get; init; }
-
-    public int Tracks { get; init; }
-
-    public string? CoverHash { get; init; }
-
-    public long AddedAt { get; init; }
-}
-
-/// <summary>A track with its copies, the master copy first.</summary>
-public sealed record TrackRow
-{
-    public long Id { get; init; }
-
-    public long AlbumId { get; init; }
-
-    public string AlbumTitle { get; init; } = "";
-
-    public string? AlbumArtist { get; init; }
-
-    public int? Disc { get; init; }
-
-    public int? Number { get; init; }
-
-    public string Title { get; init; } = "";
-
-    public string Artist { get; init; } = "";
-
-    public IReadOnlyList<CopyRow> Copies { get; set; } = [];
-
-    public CopyRow Master => Copies[0];
-}
-
-/// <summary>Where a copy came from.</summary>
-public sealed record LineageRow
-{
-    public long CopyId { get; init; }
-
-    public long? FromCopyId { get; init; }
-
-    public string TargetName { get; init; } = "";
-
-    public string Steps { get; init; } = "";
-
-    public long MadeAt { get; init; }
-
-    /// <summary>The disc it was read from; null for what was not.</summary>
-    public long? DiscId { get; init; }
-
-    public string? DiscTitle { get; init; }
-
-    /// <summary>Its number there; 0 for what is hidden before track 1, -1 for the whole disc.</summary>
-    public int? DiscTrack { get; init; }
-
-    /// <summary>What reading gave, as JSON.</summary>
-    public string? Reading { get; init; }
-
-    public TrackReading? ReadReading() => Reading is null ? null : JsonSerializer.Deserialize(Reading, LibraryJson.Default.TrackReading);
-}
-
 /// <summary>A picture, stored once for all copies that hold it.</summary>
 public sealed record ArtworkRow
 {
     public string MimeType { get; init; } = "";
 
     public byte[] Data { get; init; } = [];
-}
-
-/// <summary>A picture that a copy holds.</summary>
-public sealed record CopyPicture
-{
-    public PictureKind Kind { get; init; }
-
-    public string Description { get; init; } = "";
-
-    public string Hash { get; init; } = "";
-
-    public string MimeType { get; init; } = "";
-
-    /// <summary>In pixels; null where the picture does not tell.</summary>
-    public int? Width { get; init; }
-
-    public int? Height { get; init; }
-
-    public long Bytes { get; init; }
 }
 
 /// <summary>What the Library shows.</summary>

@@ -37,6 +37,3 @@ public sealed class ItemKind<TSpec, TResult>(string name, JsonTypeInfo<TSpec> sp
 
 /// <summary>For items that their run says everything about.</summary>
 public sealed record NoSpec;
-
-[JsonSerializable(typeof(NoSpec))]
-internal sealed partial class RunsJson : JsonSerializerContext;

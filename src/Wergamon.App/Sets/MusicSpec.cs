@@ -13,13 +13,3 @@ public sealed record MusicResult(double? Tempo, string? Key)
 {
     public static MusicResult Of(MusicAnalysis analysis) => new(analysis.Tempo?.Grid.BeatsPerMinute, analysis.Key?.Key.ToString());
 }
-
-[JsonSourceGenerationOptions(PropertyNamingPolicy = JsonKnownNamingPolicy.CamelCase, UseStringEnumConverter = true)]
-[JsonSerializable(typeof(MusicSpec))]
-[JsonSerializable(typeof(MusicResult))]
-[JsonSerializable(typeof(IReadOnlyList<double>))]
-[JsonSerializable(typeof(long[][]))]
-[JsonSerializable(typeof(KeyNotation))]
-[JsonSerializable(typeof(SetRule))]
-[JsonSerializable(typeof(bool))]
-internal sealed partial class SetsJson : JsonSerializerContext;

@@ -6,16 +6,6 @@ using Microsoft.Data.Sqlite;
 
 namespace Wergamon.App.Storage;
 
-/// <summary>The database file cannot be used. The message says, for the person, what was done and what to do.</summary>
-public sealed class DatabaseDamagedException : Exception
-{
-    public DatabaseDamagedException(string message) : base(message) { }
-
-    public DatabaseDamagedException(string message, Exception inner) : base(message, inner) { }
-
-    public DatabaseDamagedException() { }
-}
-
 /// <summary>
 /// Brings the database up to date at start: backs it up first, runs the scripts that it has not seen with foreign keys off, so
 /// that tables can be rebuilt, and checks the keys afterwards.

@@ -16,7 +16,3 @@ public sealed class CommentSchemes(Settings settings)
         set => settings.Write(SchemeKey, value, CommentSchemeJson.Default.CommentScheme);
     }
 }
-
-[JsonSourceGenerationOptions(PropertyNamingPolicy = JsonKnownNamingPolicy.CamelCase, IgnoreReadOnlyProperties = true)]
-[JsonSerializable(typeof(CommentScheme))]
-internal sealed partial class CommentSchemeJson : JsonSerializerContext;

@@ -6,21 +6,6 @@ using Wergamon.App.Storage;
 
 namespace Wergamon.App.Tags;
 
-/// <summary>A run that has written tags.</summary>
-public sealed record WrittenRow
-{
-    public long RunId { get; init; }
-
-    public string Title { get; init; } = "";
-
-    public long StartedAt { get; init; }
-
-    public int Files { get; init; }
-
-    /// <summary>Files whose write can be taken back.</summary>
-    public int CanUndo { get; init; }
-}
-
 /// <summary>Writes the changes of sheets as runs, and takes them back.</summary>
 public sealed class TagRuns(Database database, RunStore runs, TagSheets sheets, Settings settings)
 {

@@ -22,28 +22,6 @@ public sealed record TagSheetRow
     public int Edits { get; init; }
 }
 
-/// <summary>One file on a sheet.</summary>
-public sealed record SheetFile
-{
-    public long CopyId { get; init; }
-
-    public long TrackId { get; init; }
-
-    public long AlbumId { get; init; }
-
-    public string Path { get; init; } = "";
-
-    public string CodecName { get; init; } = "";
-
-    public string FileFormat { get; init; } = "";
-
-    public bool IsMissing { get; init; }
-
-    public long FrameCount { get; init; }
-
-    public int SampleRate { get; init; }
-}
-
 /// <summary>What kind of change an edit is; in the database by its name in small letters.</summary>
 public enum EditKind
 {
@@ -55,27 +33,6 @@ public enum EditKind
 
     /// <summary>The file gets another name.</summary>
     Name,
-}
-
-/// <summary>A change that is not written yet.</summary>
-public sealed record TagEditRow
-{
-    public long CopyId { get; init; }
-
-    public EditKind Kind { get; init; }
-
-    /// <summary>The name of the field; empty for other kinds.</summary>
-    public string Field { get; init; } = "";
-
-    /// <summary>JSON, by kind.</summary>
-    public string Value { get; init; } = "";
-
-    /// <summary>True when the person does not want it written for now.</summary>
-    public bool IsLeftOut { get; init; }
-
-    public IReadOnlyList<string> Values => JsonSerializer.Deserialize(Value, TagsJson.Default.IReadOnlyListString)!;
-
-    public IReadOnlyList<PictureChoice> Pictures => JsonSerializer.Deserialize(Value, TagsJson.Default.IReadOnlyListPictureChoice)!;
 }
 
 /// <summary>Sheets and the changes on them. Nothing touches a file before it is written as a run.</summary>

@@ -43,7 +43,3 @@ public sealed class WorkLoad(Settings settings, AppOptions options)
             _choice = choice;
     }
 }
-
-[JsonSourceGenerationOptions(PropertyNamingPolicy = JsonKnownNamingPolicy.CamelCase)]
-[JsonSerializable(typeof(WorkLoadChoice))]
-internal sealed partial class WorkLoadJson : JsonSerializerContext;

@@ -19,36 +19,3 @@ public abstract class MatchRule
     /// <summary>Whether two files with the same key match.</summary>
     public abstract bool Fits(CopyTraits one, CopyTraits other);
 }
-
-/// <summary>Every sample is equal.</summary>
-public sealed class SampleMatch : MatchRule
-{
-    public const string RuleName = "samples";
-
-    public override string Name => RuleName;
-
-    public override string InWords => "equal samples";
-
-    public override string? KeyOf(CopyTraits copy) => copy.IsSilent ? null : copy.Samples;
-
-    public override bool Fits(CopyTraits one, CopyTraits other) => true;
-}
-
-/// <summary>Same artist and title, and nearly the same length.</summary>
-public sealed class NameMatch : MatchRule
-{
-    /// <summary>
-    /// Encoders add up to a tenth of a second; other cuts of one disc differ by a pause of 2 s (common practice, no source).
-    /// </summary>
-    public static readonly TimeSpan Tolerance = TimeSpan.FromSeconds(2);
-
-    public override string Name => "names";
-
-    public override string InWords => "same artist, title and length";
-
-    public override string? KeyOf(CopyTraits copy) => copy.Names;
-
-    public override bool Fits(CopyTraits one, CopyTraits other) =>
-        (one.Length - other.Length).Duration() <= Tolerance
-        && (one.Format.Channels == other.Format.Channels || Math.Max(one.Format.Channels, other.Format.Channels) <= 2);
-}

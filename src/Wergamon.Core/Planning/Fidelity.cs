@@ -12,15 +12,3 @@ public enum Fidelity
     /// <summary>Detail is thrown away and does not come back.</summary>
     Lossy,
 }
-
-public static class FidelityWords
-{
-    public static string InWords(this Fidelity fidelity) => fidelity switch
-    {
-        Fidelity.Exact => "bit for bit",
-        Fidelity.Recalculated => "recalculated",
-        _ => "detail thrown away",
-    };
-
-    public static Fidelity Worse(Fidelity one, Fidelity other) => (Fidelity)Math.Max((int)one, (int)other);
-}

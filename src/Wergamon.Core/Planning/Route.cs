@@ -3,65 +3,6 @@ using Wergamon.Core.Formats;
 
 namespace Wergamon.Core.Planning;
 
-public enum StepKind
-{
-    /// <summary>Several files one after the other.</summary>
-    Join,
-
-    /// <summary>A part of a longer file.</summary>
-    Cut,
-
-    /// <summary>Samples of zero left out at both ends.</summary>
-    Trim,
-
-    /// <summary>More bits of storage, the same values.</summary>
-    Widen,
-
-    /// <summary>Fewer bits of storage, the same values.</summary>
-    Narrow,
-
-    /// <summary>Channels rearranged, repeated or left out.</summary>
-    Arrange,
-
-    /// <summary>Many channels to stereo, or to mono.</summary>
-    Downmix,
-
-    Resample,
-
-    /// <summary>Faded in or out.</summary>
-    Fade,
-
-    /// <summary>Louder or softer.</summary>
-    Gain,
-
-    /// <summary>Fewer bits, with dither.</summary>
-    Requantise,
-
-    Encode,
-
-    /// <summary>Instead of encoding: the coded sound of the source goes into the new file as it is.</summary>
-    Carry,
-}
-
-/// <summary>One step from source to target.</summary>
-/// <param name="Fidelity">What the step does to the sound.</param>
-/// <param name="Label">A few characters under the point where the step ends: "48 to 44.1 kHz".</param>
-/// <param name="Output">The sound after the step.</param>
-public sealed record RouteStep(StepKind Kind, Fidelity Fidelity, string Label, PcmFormat Output)
-{
-    /// <summary>For <see cref="StepKind.Arrange"/>: for each channel of the output the one of the input.</summary>
-    public IReadOnlyList<int>? Channels { get; init; }
-
-    /// <summary>For <see cref="StepKind.Gain"/>; null where it has to be measured first.</summary>
-    public double? Decibels { get; init; }
-
-    /// <summary>For <see cref="StepKind.Requantise"/>.</summary>
-    public Dither Dither { get; init; }
-
-    /// <summary>For <see cref="StepKind.Fade"/>.</summary>
-    public FadeTimes? Fade { get; init; }
-}
-
 /// <summary>The ordered steps from one source to one target.</summary>
 public sealed record Route(AudioFacts Source, Fidelity SourceFidelity, IReadOnlyList<RouteStep> Steps)
 {

@@ -36,10 +36,3 @@ public static class TargetFile
         }
     }
 }
-
-/// <summary>The form in which targets are kept and given away.</summary>
-[JsonSourceGenerationOptions(
-    PropertyNamingPolicy = JsonKnownNamingPolicy.CamelCase, UseStringEnumConverter = true, IgnoreReadOnlyProperties = true,
-    DefaultIgnoreCondition = JsonIgnoreCondition.WhenWritingNull, Converters = [typeof(WellFormedTextConverter)])]
-[JsonSerializable(typeof(Target))]
-public sealed partial class PlanningJson : JsonSerializerContext;

@@ -37,11 +37,3 @@ public static class DeviceFile
         }
     }
 }
-
-/// <summary>The form in which device descriptions and the marks of sticks are kept.</summary>
-[JsonSourceGenerationOptions(
-    PropertyNamingPolicy = JsonKnownNamingPolicy.CamelCase, UseStringEnumConverter = true, IgnoreReadOnlyProperties = true,
-    DefaultIgnoreCondition = JsonIgnoreCondition.WhenWritingNull, Converters = [typeof(WellFormedTextConverter)])]
-[JsonSerializable(typeof(DeviceDescription))]
-[JsonSerializable(typeof(StickMark))]
-public sealed partial class StickJson : JsonSerializerContext;

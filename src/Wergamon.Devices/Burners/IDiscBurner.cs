@@ -11,25 +11,6 @@ namespace Wergamon.Devices.Burners;
 /// <param name="CanWait">True if it stops and goes on exactly there when its buffer runs empty; otherwise the disc is spoiled.</param>
 public sealed record BurnerTraits(string Name, IReadOnlyList<int> Speeds, int BufferSectors, bool CanWait);
 
-/// <summary>What lies in a burner.</summary>
-/// <param name="Label">What is written on it.</param>
-/// <param name="Blank">Its room.</param>
-public sealed record BurnerDisc(string Label, DiscBlank Blank)
-{
-    public bool IsRewritable { get; init; }
-
-    /// <summary>The key under which it lies on the shelf of written discs; null while it is blank.</summary>
-    public string? WrittenKey { get; init; }
-
-    /// <summary>Why it is of no use any more; null for a good one.</summary>
-    public string? Spoiled { get; init; }
-
-    /// <summary>True where the disc was left open: it takes no more, and players wait for it to be closed.</summary>
-    public bool IsOpen { get; init; }
-
-    public bool CanBeWritten => WrittenKey is null && Spoiled is null || IsRewritable;
-}
-
 /// <summary>What is to be written to a disc in one go.</summary>
 /// <param name="Label">What will be written on the disc.</param>
 /// <param name="Contents">The table of contents, with codes and indexes.</param>
@@ -45,19 +26,6 @@ public sealed record BurnOrder(string Label, TableOfContents Contents, DiscText 
 
     /// <summary>The bytes of a sector: 2,352 of sound, or 2,048 of data.</summary>
     public int BytesPerSector { get; init; } = AudioDisc.BytesPerSector;
-}
-
-/// <summary>A disc being written. Disposed before <see cref="Finish"/>, the disc is spoiled.</summary>
-public interface IBurnSession : IDisposable
-{
-    /// <summary>Writes what follows.</summary>
-    /// <exception cref="BurnFailedException">The disc could not be written on.</exception>
-    void Write(ReadOnlySpan<byte> bytes);
-
-    /// <summary>Writes lead-in and lead-out.</summary>
-    /// <returns>How often the burner had to wait for the source.</returns>
-    /// <exception cref="BurnFailedException">Not everything was written that the table of contents says.</exception>
-    int Finish();
 }
 
 /// <summary>A burner as a person uses it.</summary>

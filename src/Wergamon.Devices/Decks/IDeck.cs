@@ -19,23 +19,6 @@ public sealed record DeckTrack(
     string Path, string Title, string Artist, int Rating, string Comment, IReadOnlyList<ChapterMark> Marks, double? Tempo,
     double? FirstBeat);
 
-/// <summary>What a person changes of a track on a deck; null leaves something as it is.</summary>
-public sealed record DeckNote
-{
-    /// <summary>0 to 5.</summary>
-    public int? Rating { get; init; }
-
-    public string? Comment { get; init; }
-
-    public IReadOnlyList<ChapterMark>? Marks { get; init; }
-
-    /// <summary>In beats a minute.</summary>
-    public double? Tempo { get; init; }
-
-    /// <summary>In seconds.</summary>
-    public double? FirstBeat { get; init; }
-}
-
 /// <summary>A deck with a stick in it: it shows lists, plays tracks, and writes back what a person changes, in open formats.</summary>
 public interface IDeck
 {

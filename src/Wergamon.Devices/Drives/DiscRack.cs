@@ -46,12 +46,3 @@ public sealed class DiscRack(params IReadOnlyList<string> folders)
         return new RackDisc(key, note.Label, note.IsOpen ? "Left open" : note.Note) { BlankKey = note.BlankKey };
     }
 }
-
-/// <summary>Serialisation of the notes in the rack.</summary>
-[JsonSourceGenerationOptions(
-    PropertyNamingPolicy = JsonKnownNamingPolicy.CamelCase, UseStringEnumConverter = true, WriteIndented = true,
-    IgnoreReadOnlyProperties = true, Converters = [typeof(WellFormedTextConverter)])]
-[JsonSerializable(typeof(RackNote))]
-[JsonSerializable(typeof(Dictionary<string, List<Catalogue.CatalogueRecord>>))]
-[JsonSerializable(typeof(Dictionary<string, List<Catalogue.LedgerTrack>>))]
-public sealed partial class RackJson : JsonSerializerContext;

@@ -91,9 +91,3 @@ internal static class ReportEndpoints
         return text.ToString();
     }
 }
-
-[JsonSourceGenerationOptions(
-    PropertyNamingPolicy = JsonKnownNamingPolicy.CamelCase, WriteIndented = true,
-    DefaultIgnoreCondition = JsonIgnoreCondition.WhenWritingNull)]
-[JsonSerializable(typeof(RunReport))]
-internal sealed partial class ReportJson : JsonSerializerContext;

@@ -20,15 +20,6 @@ internal sealed record UploadRequest(long Folder, long? Batch, IReadOnlyList<Off
 /// <param name="Batch">Its number, for offers.</param>
 internal sealed record UploadBatch(long Batch);
 
-[JsonSourceGenerationOptions(
-    PropertyNamingPolicy = JsonKnownNamingPolicy.CamelCase, UseStringEnumConverter = true, Converters = [typeof(WellFormedTextConverter)])]
-[JsonSerializable(typeof(UploadStart))]
-[JsonSerializable(typeof(UploadRequest))]
-[JsonSerializable(typeof(UploadBatch))]
-[JsonSerializable(typeof(OfferReply))]
-[JsonSerializable(typeof(Arrival))]
-internal sealed partial class UploadJson : JsonSerializerContext;
-
 /// <summary>Uploads to a music folder: first an offer of names and lengths, then the bytes in pieces, each with its offset.</summary>
 internal static class UploadEndpoints
 {

@@ -12,29 +12,6 @@ public sealed record StickFileChange(StickLine Line, IReadOnlyList<NoteChange> N
 /// <param name="TrackId">Null for one that is not from here.</param>
 public sealed record StickEntry(long? TrackId, string Title);
 
-/// <summary>A playlist that was changed on the device.</summary>
-/// <param name="Here">The tracks of the list now.</param>
-/// <param name="There">Those on the device.</param>
-/// <param name="IsConflict">True where the list was changed here, too.</param>
-public sealed record StickListChange(StickLine Line, IReadOnlyList<StickEntry> Here, IReadOnlyList<StickEntry> There, bool IsConflict)
-{
-    public int Added => There.Count(entry => entry.TrackId is not null) - Kept;
-
-    public int Removed => Here.Count - Kept;
-
-    /// <summary>Entries that are no tracks of the library; they cannot be taken over.</summary>
-    public int Unknown => There.Count(entry => entry.TrackId is null);
-
-    private int Kept
-    {
-        get
-        {
-            var left = Here.GroupBy(entry => entry.TrackId!.Value).ToDictionary(group => group.Key, group => group.Count());
-            return There.Count(entry => entry.TrackId is { } id && left.GetValueOrDefault(id) > 0 && left[id]-- > 0);
-        }
-    }
-}
-
 /// <summary>What somebody has done on the device since the stick was written.</summary>
 /// <param name="Deleted">Files that are not there any more.</param>
 /// <param name="Added">Paths of music files that were not written from here.</param>
@@ -44,31 +21,4 @@ public sealed record StickChanges(
 {
     /// <summary>Changes that wait for a decision.</summary>
     public int Count => Files.Sum(file => Math.Max(1, file.Notes.Count)) + Lists.Count + Deleted.Count;
-}
-
-/// <summary>What the person says of one change.</summary>
-/// <param name="Key">Of the file.</param>
-/// <param name="What">A field of its tags, or one of the constants.</param>
-/// <param name="TakesThere">True for what the device says, false for what the library says.</param>
-public sealed record StickDecision(string Key, string What, bool TakesThere)
-{
-    /// <summary>The file as a whole.</summary>
-    public const string File = "file";
-
-    /// <summary>The order of a playlist.</summary>
-    public const string Order = "order";
-
-    /// <summary>That a file was deleted.</summary>
-    public const string Deletion = "deletion";
-
-    private const char Separator = ':';
-
-    /// <summary>As it stands in forms.</summary>
-    public override string ToString() => $"{(TakesThere ? "there" : "here")}{Separator}{Key}{Separator}{What}";
-
-    /// <summary>Null for anything else.</summary>
-    public static StickDecision? Read(string? text) =>
-        text?.Split(Separator) is ["there" or "here", { Length: > 0 } key, { Length: > 0 } what] parts
-            ? new StickDecision(key, what, parts[0] == "there")
-            : null;
 }

@@ -33,39 +33,6 @@ public sealed record StickPlaylist(StickList List, Playlist Playlist)
     public string Text { get; } = PlaylistFormat.M3u8.Write(Playlist);
 }
 
-/// <summary>A file of a stick and what it needs.</summary>
-public sealed record StickLine(StickStep Step)
-{
-    public StickTrack? Track { get; init; }
-
-    public StickPlaylist? Playlist { get; init; }
-
-    /// <summary>As it was written; null for a new one.</summary>
-    internal StickFile? Known { get; init; }
-
-    public bool IsPlaylist => Step.Key.StartsWith(StickKeys.ListKey, StringComparison.Ordinal);
-
-    public string Path => (Step.Wanted?.Path ?? Step.Written?.Path)!;
-
-    public string Title => Playlist?.List.Title ?? Track?.Track.Title ?? System.IO.Path.GetFileNameWithoutExtension(Path);
-
-    public string Artist => Track?.Track.Artist ?? "";
-
-    /// <summary>What happens to the sound; null where nothing is made of it.</summary>
-    public Route? Route => Step.IsWritten && Track is { IsCopied: false } track ? track.Planned.Route : null;
-
-    public IReadOnlyList<PlanNote> Notes => Step.IsWritten && Track is { } track ? track.Planned.Notes : [];
-
-    /// <summary>What will be written, as far as that is known before.</summary>
-    public long BytesToWrite =>
-        Playlist is not null && Step.State is not StickState.UpToDate ? Playlist.Text.Length
-        : Step.IsWritten ? Track?.Bytes ?? 0
-        : Step.State == StickState.Tags ? Step.Written!.Stamp.Bytes
-        : 0;
-
-    public bool IsToDo => Step.State is not (StickState.UpToDate or StickState.ChangedThere);
-}
-
 /// <summary>A stick beside the library as both are now.</summary>
 /// <param name="Place">Where it is; null while it is away.</param>
 /// <param name="Lines">In the order wanted, then what goes.</param>
@@ -142,19 +109,4 @@ public sealed record StickView(
         : BytesAdded > FreeBytes ? "There is not enough space on the stick. Remove a list, or choose smaller files."
         : Device.Rules.ProblemOf(
             [.. Lines.Where(line => line.Step.Wanted is not null).Select(line => (line.Path, line.Track?.Bytes ?? 0))]);
-}
-
-/// <summary>Keys of files on sticks.</summary>
-internal static class StickKeys
-{
-    public const string ListKey = "list ";
-
-    /// <summary>The track of a file's key; see <see cref="StickPlanner.KeyOf"/>.</summary>
-    public static long TrackIdOf(string key) => key.Split('/') switch
-    {
-        [_, var track, _] => long.Parse(track, CultureInfo.InvariantCulture),
-        _ => long.Parse(key, CultureInfo.InvariantCulture),
-    };
-
-    public static string KeyOf(StickList list) => FormattableString.Invariant($"{ListKey}{list.Row.Id}");
 }

@@ -17,19 +17,3 @@ public sealed record BurnTrack(long Frames, string Title, string Artist)
     /// <summary>Sectors of silence before it; null for that of the whole disc. The first track has none.</summary>
     public int? PauseSectors { get; init; }
 }
-
-/// <summary>How tracks follow each other on a disc.</summary>
-/// <param name="PauseSectors">Sectors of silence before each track but the first; 0 for none.</param>
-public sealed record BurnOptions(int PauseSectors)
-{
-    /// <summary>
-    /// Without pauses: samples that do not fill a sector are completed by the next track, so that nothing is lost or doubled.
-    /// </summary>
-    public static BurnOptions Gapless { get; } = new(0);
-
-    /// <summary>Two seconds. <em>Common practice, no source.</em></summary>
-    public static BurnOptions WithPauses { get; } = new(2 * AudioDisc.SectorsPerSecond);
-
-    /// <summary>True to put the first track before track 1, where a player comes by going back from its start.</summary>
-    public bool IsFirstHidden { get; init; }
-}

@@ -7,28 +7,6 @@ using Wergamon.Web.Display;
 
 namespace Wergamon.Web.Pages.Runs;
 
-/// <summary>One item as the page shows it.</summary>
-public sealed record RunLine(RunItemRow Item, ItemDescription Description, ItemProgress? Progress)
-{
-    public string StateWord => Item.State switch
-    {
-        ItemState.Done => Description.Outcome,
-        ItemState.Failed => "Failed",
-        ItemState.Skipped => "Skipped",
-        ItemState.Waiting => "Waiting",
-        _ => "Starting",
-    };
-
-    /// <summary>What was proved, or why it failed.</summary>
-    public string Detail => Item.State switch
-    {
-        ItemState.Done => Description.Detail,
-        ItemState.Failed => $"{Item.Failure} {Description.OnFailure}",
-        ItemState.Skipped => Item.Failure ?? "",
-        _ => "",
-    };
-}
-
 public sealed class RunModel(RunStore runs, RunProgress progress, RunScheduler scheduler, RunWords words, TagRuns tagRuns) : PageModel
 {
     private const int MaxListed = 300, MaxLatest = 50;

@@ -95,8 +95,3 @@ public sealed class CommentModel(TagSheets sheets, CommentSchemes schemes) : She
         ];
     }
 }
-
-/// <summary>The form in which the pages keep their own choices.</summary>
-[JsonSourceGenerationOptions(PropertyNamingPolicy = JsonKnownNamingPolicy.CamelCase, IgnoreReadOnlyProperties = true)]
-[JsonSerializable(typeof(GenreList))]
-internal sealed partial class TagPageJson : JsonSerializerContext;

@@ -1,0 +1,28 @@
+using System.Text.Json;
+using Wergamon.App.Library;
+using Wergamon.Core.Planning;
+
+namespace Wergamon.App.Convert;
+
+/// <summary>A track of a mirror and what it needs.</summary>
+/// <param name="Line">Null for a track that is gone or has no source.</param>
+public sealed record MirrorLine(MirrorStep Step, PlanLine? Line)
+{
+    public string Title => Line?.Title ?? Path.GetFileNameWithoutExtension(Step.Made!.Path);
+}
+
+/// <summary>A mirror beside the library and the disk as they are now.</summary>
+/// <param name="IsAway">True when it has made files and its folder is not there: a stick that is not plugged in.</param>
+/// <param name="RunId">The run that is bringing it up to date; null when none is.</param>
+public sealed record MirrorView(MirrorRow Mirror, Target Target, IReadOnlyList<MirrorLine> Lines, bool IsAway, long? FreeBytes, long? RunId)
+{
+    public IReadOnlyList<MirrorLine> ToDo { get; } = [.. Lines.Where(line => line.Step.IsToDo)];
+
+    public int Count(MirrorState state) => Lines.Count(line => line.Step.State == state);
+
+    public long BytesAdded => Lines.Where(line => line.Step.Converts).Sum(line => line.Line!.Planned!.Size.Bytes);
+
+    public bool HasRoom => FreeBytes is not { } free || BytesAdded < free;
+
+    public bool CanRun => !IsAway && HasRoom && RunId is null && ToDo.Count > 0;
+}

@@ -1,0 +1,50 @@
+using System.Text.Json;
+using Wergamon.App.Runs;
+using Wergamon.Core.Jobs;
+using Wergamon.Core.Sticks;
+
+namespace Wergamon.App.Deliver.Sticks;
+
+/// <summary>One step with a file of a stick.</summary>
+/// <param name="Place">The top of the stick.</param>
+/// <param name="Mark">Of the stick that has to be there.</param>
+public sealed record StickFileSpec(long StickId, string Place, string Mark, StickAction Action, string Key)
+{
+    /// <summary>Where the file is, or was when the step was planned, on the stick; null for a new one.</summary>
+    public string? From { get; init; }
+
+    /// <summary>Where it goes on the stick; null for one that is removed.</summary>
+    public string? To { get; init; }
+
+    /// <summary>What is written there: a file of this machine.</summary>
+    public string? SourcePath { get; init; }
+
+    /// <summary>True for a source that was made for this alone and goes when it is written.</summary>
+    public bool IsSourceTemporary { get; init; }
+
+    /// <summary>What is written there instead of a file.</summary>
+    public string? Text { get; init; }
+
+    /// <summary>See <see cref="WantedFile"/>.</summary>
+    public string Sound { get; init; } = "";
+
+    public string Tags { get; init; } = "";
+
+    public StickNotes Notes { get; init; } = StickNotes.None;
+}
+
+/// <summary>What is done with a file of a stick.</summary>
+public enum StickAction
+{
+    /// <summary>It is copied there.</summary>
+    Write,
+
+    /// <summary>It gets another name.</summary>
+    Move,
+
+    Remove,
+}
+
+/// <summary>A file of a stick as a step has left it.</summary>
+/// <param name="Path">On the stick; null for one that was removed.</param>
+public sealed record StickFileResult(string? Path, long Bytes);

@@ -1,0 +1,41 @@
+using System.Globalization;
+using Wergamon.App.Library;
+using Wergamon.App.Runs;
+using Wergamon.Core.Playlists;
+using Wergamon.Core.Planning;
+using Wergamon.Core.Sticks;
+
+namespace Wergamon.App.Deliver.Sticks;
+
+/// <summary>A file of a stick and what it needs.</summary>
+public sealed record StickLine(StickStep Step)
+{
+    public StickTrack? Track { get; init; }
+
+    public StickPlaylist? Playlist { get; init; }
+
+    /// <summary>As it was written; null for a new one.</summary>
+    internal StickFile? Known { get; init; }
+
+    public bool IsPlaylist => Step.Key.StartsWith(StickKeys.ListKey, StringComparison.Ordinal);
+
+    public string Path => (Step.Wanted?.Path ?? Step.Written?.Path)!;
+
+    public string Title => Playlist?.List.Title ?? Track?.Track.Title ?? System.IO.Path.GetFileNameWithoutExtension(Path);
+
+    public string Artist => Track?.Track.Artist ?? "";
+
+    /// <summary>What happens to the sound; null where nothing is made of it.</summary>
+    public Route? Route => Step.IsWritten && Track is { IsCopied: false } track ? track.Planned.Route : null;
+
+    public IReadOnlyList<PlanNote> Notes => Step.IsWritten && Track is { } track ? track.Planned.Notes : [];
+
+    /// <summary>What will be written, as far as that is known before.</summary>
+    public long BytesToWrite =>
+        Playlist is not null && Step.State is not StickState.UpToDate ? Playlist.Text.Length
+        : Step.IsWritten ? Track?.Bytes ?? 0
+        : Step.State == StickState.Tags ? Step.Written!.Stamp.Bytes
+        : 0;
+
+    public bool IsToDo => Step.State is not (StickState.UpToDate or StickState.ChangedThere);
+}

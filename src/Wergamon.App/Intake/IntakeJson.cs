@@ -1,0 +1,24 @@
+using System.Text.Json.Serialization;
+using Wergamon.App.Storage;
+using Wergamon.Core.Discs;
+using Wergamon.Core.Discs.Reading;
+using Wergamon.Core.Planning;
+
+namespace Wergamon.App.Intake;
+
+/// <summary>The form in which discs and choices about them are kept.</summary>
+[JsonSourceGenerationOptions(
+    PropertyNamingPolicy = JsonKnownNamingPolicy.CamelCase, UseStringEnumConverter = true, IgnoreReadOnlyProperties = true)]
+[JsonSerializable(typeof(TableOfContents))]
+[JsonSerializable(typeof(DiscAlbum))]
+[JsonSerializable(typeof(TrackReading))]
+[JsonSerializable(typeof(RipSettings))]
+[JsonSerializable(typeof(DiscChoice))]
+[JsonSerializable(typeof(SurroundChoice))]
+[JsonSerializable(typeof(SurroundSource))]
+[JsonSerializable(typeof(RipTrackSpec))]
+[JsonSerializable(typeof(RipTrackResult))]
+[JsonSerializable(typeof(RipReportSpec))]
+[JsonSerializable(typeof(RenameSpec))]
+[JsonSerializable(typeof(string))]
+public sealed partial class IntakeJson : JsonSerializerContext;

@@ -1,0 +1,29 @@
+using System.Data;
+using System.Text.Json;
+using Dapper;
+using Wergamon.App.Library;
+using Wergamon.App.Runs;
+using Wergamon.App.Storage;
+using Wergamon.Core.Audio;
+using Wergamon.Core.Discs;
+using Wergamon.Core.Formats;
+using Wergamon.Core.Naming;
+using Wergamon.Core.Planning;
+using Wergamon.Core.Tags;
+
+namespace Wergamon.App.Intake;
+
+/// <summary>A rip: the run it is, the disc and the drive.</summary>
+public sealed record RipRow
+{
+    public long RunId { get; init; }
+
+    public long DiscId { get; init; }
+
+    /// <summary>The letter of the drive.</summary>
+    public string Drive { get; init; } = "";
+
+    public string Settings { get; init; } = "";
+
+    public RipSettings ReadSettings() => JsonSerializer.Deserialize(Settings, IntakeJson.Default.RipSettings) ?? new RipSettings();
+}

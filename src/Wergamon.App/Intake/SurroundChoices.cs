@@ -1,0 +1,17 @@
+using System.Globalization;
+using System.Text.Json.Serialization;
+using Wergamon.App.Storage;
+using Wergamon.Core.Audio;
+using Wergamon.Core.Discs.Surround;
+
+namespace Wergamon.App.Intake;
+
+/// <summary>Keeps the choices for each surround disc.</summary>
+public sealed class SurroundChoices(Settings settings)
+{
+    public SurroundChoice Of(long discId) => settings.Read(Key(discId), IntakeJson.Default.SurroundChoice) ?? new SurroundChoice();
+
+    public void Save(long discId, SurroundChoice choice) => settings.Write(Key(discId), choice, IntakeJson.Default.SurroundChoice);
+
+    private static string Key(long discId) => string.Create(CultureInfo.InvariantCulture, $"surround {discId}");
+}

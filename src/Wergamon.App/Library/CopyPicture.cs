@@ -1,0 +1,32 @@
+using System.Data;
+using System.Text.Json;
+using Dapper;
+using Wergamon.App.Storage;
+using Wergamon.Core.Audio;
+using Wergamon.Core.Bytes;
+using Wergamon.Core.Discs;
+using Wergamon.Core.Discs.Reading;
+using Wergamon.Core.Jobs;
+using Wergamon.Core.Planning;
+using Wergamon.Core.Tags;
+
+namespace Wergamon.App.Library;
+
+/// <summary>A picture that a copy holds.</summary>
+public sealed record CopyPicture
+{
+    public PictureKind Kind { get; init; }
+
+    public string Description { get; init; } = "";
+
+    public string Hash { get; init; } = "";
+
+    public string MimeType { get; init; } = "";
+
+    /// <summary>In pixels; null where the picture does not tell.</summary>
+    public int? Width { get; init; }
+
+    public int? Height { get; init; }
+
+    public long Bytes { get; init; }
+}

@@ -1,0 +1,37 @@
+using System.Data;
+using System.Text.Json;
+using Dapper;
+using Wergamon.App.Storage;
+using Wergamon.Core.Audio;
+using Wergamon.Core.Bytes;
+using Wergamon.Core.Discs;
+using Wergamon.Core.Discs.Reading;
+using Wergamon.Core.Jobs;
+using Wergamon.Core.Planning;
+using Wergamon.Core.Tags;
+
+namespace Wergamon.App.Library;
+
+/// <summary>A track with its copies, the master copy first.</summary>
+public sealed record TrackRow
+{
+    public long Id { get; init; }
+
+    public long AlbumId { get; init; }
+
+    public string AlbumTitle { get; init; } = "";
+
+    public string? AlbumArtist { get; init; }
+
+    public int? Disc { get; init; }
+
+    public int? Number { get; init; }
+
+    public string Title { get; init; } = "";
+
+    public string Artist { get; init; } = "";
+
+    public IReadOnlyList<CopyRow> Copies { get; set; } = [];
+
+    public CopyRow Master => Copies[0];
+}

@@ -1,0 +1,11 @@
+using Wergamon.Core.Naming;
+
+namespace Wergamon.App.Runs;
+
+/// <summary>States of a run; in the database by their names in small letters.</summary>
+public enum RunState
+{
+    Running,
+    Stopped,
+    Done,
+}

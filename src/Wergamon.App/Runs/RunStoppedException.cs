@@ -1,0 +1,16 @@
+using Wergamon.App.Files;
+
+namespace Wergamon.App.Runs;
+
+/// <summary>The run cannot continue by itself; the message tells the person why and what to do.</summary>
+public sealed class RunStoppedException : Exception
+{
+    /// <summary>Set where the run continues automatically; null where a person has to act.</summary>
+    public DestinationWait? WaitsFor { get; init; }
+
+    public RunStoppedException(string message) : base(message) { }
+
+    public RunStoppedException(string message, Exception inner) : base(message, inner) { }
+
+    public RunStoppedException() { }
+}

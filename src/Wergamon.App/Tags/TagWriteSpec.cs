@@ -1,0 +1,39 @@
+using System.Text.Json;
+using System.Text.Json.Serialization;
+using Wergamon.App.Runs;
+using Wergamon.Core.Tags;
+
+namespace Wergamon.App.Tags;
+
+/// <summary>All that changes in one file.</summary>
+/// <param name="Fields">Other fields stay as they are.</param>
+/// <param name="Pictures">All pictures of the file; null where they stay as they are.</param>
+/// <param name="NewPath">The name that the file gets; null where it keeps its own.</param>
+public sealed record TagWriteSpec(long CopyId, IReadOnlyList<FieldChange> Fields, IReadOnlyList<PictureChoice>? Pictures, string? NewPath)
+{
+    /// <summary>3 or 4; null for the version that the file has.</summary>
+    public int? Id3v2Version { get; init; }
+
+    /// <summary>True where the file keeps its time of modification.</summary>
+    public bool KeepsTime { get; init; }
+
+    /// <summary>The file that was reviewed; null in runs that were begun before this was kept.</summary>
+    public ReviewedFile? Reviewed { get; init; }
+
+    /// <summary>True where the person agreed that what cannot be read of damaged tags goes.</summary>
+    public bool DropsUnreadable { get; init; }
+}
+
+/// <summary>A write that is taken back.</summary>
+/// <param name="ItemId">The item that wrote.</param>
+public sealed record TagUndoSpec(long CopyId, long ItemId)
+{
+    public bool KeepsTime { get; init; }
+}
+
+/// <summary>What a write did.</summary>
+/// <param name="Path">Where the file is now.</param>
+/// <param name="IsInPlace">True when only the bytes that differ were written.</param>
+/// <param name="BytesWritten">How many.</param>
+/// <param name="Lost">What the format could not hold.</param>
+public sealed record TagWriteResult(string Path, bool IsInPlace, long BytesWritten, IReadOnlyList<string> Lost);

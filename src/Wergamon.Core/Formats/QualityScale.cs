@@ -1,0 +1,36 @@
+using System.Text.Json.Serialization;
+using Wergamon.Core.Audio;
+using Wergamon.Core.Formats.Aac;
+using Wergamon.Core.Formats.Aiff;
+using Wergamon.Core.Formats.Alac;
+using Wergamon.Core.Formats.Flac;
+using Wergamon.Core.Formats.Mp3;
+using Wergamon.Core.Formats.Opus;
+using Wergamon.Core.Formats.Vorbis;
+using Wergamon.Core.Formats.Wav;
+using Wergamon.Core.Formats.Wma;
+
+namespace Wergamon.Core.Formats;
+
+/// <summary>A way to choose the quality of a format, step by step.</summary>
+/// <param name="Name">Identifies the scale within the format: "constant".</param>
+/// <param name="Label">What is chosen: "Quality", "Compression".</param>
+/// <param name="Steps">From the smallest or quickest to the best or slowest.</param>
+/// <param name="Usual">One of the steps.</param>
+/// <param name="FirstEnd">What the first step is, in a word or two.</param>
+/// <param name="LastEnd">What the last step is.</param>
+public sealed record QualityScale(
+    string Name, string Label, IReadOnlyList<EncoderSettings> Steps, EncoderSettings Usual, string FirstEnd, string LastEnd)
+{
+    /// <summary>Index of the settings on the scale; -1 when they are not on it.</summary>
+    public int IndexOf(EncoderSettings settings)
+    {
+        for (int at = 0; at < Steps.Count; at++)
+        {
+            if (Steps[at] == settings)
+                return at;
+        }
+
+        return -1;
+    }
+}

@@ -1,0 +1,26 @@
+using System.Text.Json.Serialization;
+using Wergamon.Core.Analysis;
+using Wergamon.Core.Analysis.Comparing;
+using Wergamon.Core.Analysis.Findings;
+using Wergamon.Core.Audio;
+using Wergamon.Core.Formats;
+using Wergamon.Core.Music;
+using Wergamon.Core.Planning;
+using Wergamon.Core.Tags;
+
+namespace Wergamon.Core.Jobs;
+
+public static class JobSteps
+{
+    /// <summary>The steps that a worker takes before the encoder.</summary>
+    public static IReadOnlyList<JobStep> StepsBeforeEncoding(this Route route) =>
+        [
+            .. route.Steps.Where(step => step.Kind != StepKind.Encode)
+                .Select(
+                    step =>
+                        new JobStep(step.Kind, step.Output)
+                        {
+                            Channels = step.Channels, Decibels = step.Decibels, Dither = step.Dither, Fade = step.Fade
+                        })
+        ];
+}

@@ -1,0 +1,18 @@
+using System.Text;
+using System.Text.Json;
+using Wergamon.Core.Audio;
+using Wergamon.Core.Discs;
+using Wergamon.Core.Naming;
+using Wergamon.Devices.Drives;
+
+namespace Wergamon.Devices.Catalogue;
+
+/// <summary>The catalogue gave no usable answer. The message says why, for a person.</summary>
+public sealed class CatalogueException : Exception
+{
+    public CatalogueException(string message) : base(message) { }
+
+    public CatalogueException(string message, Exception inner) : base(message, inner) { }
+
+    public CatalogueException() { }
+}

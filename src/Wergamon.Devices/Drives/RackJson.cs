@@ -1,0 +1,14 @@
+using System.Text.Json.Serialization;
+using Wergamon.Core.Bytes;
+using Wergamon.Devices.Catalogue;
+
+namespace Wergamon.Devices.Drives;
+
+/// <summary>Serialisation of the notes in the rack.</summary>
+[JsonSourceGenerationOptions(
+    PropertyNamingPolicy = JsonKnownNamingPolicy.CamelCase, UseStringEnumConverter = true, WriteIndented = true,
+    IgnoreReadOnlyProperties = true, Converters = [typeof(WellFormedTextConverter)])]
+[JsonSerializable(typeof(RackNote))]
+[JsonSerializable(typeof(Dictionary<string, List<Catalogue.CatalogueRecord>>))]
+[JsonSerializable(typeof(Dictionary<string, List<Catalogue.LedgerTrack>>))]
+public sealed partial class RackJson : JsonSerializerContext;

@@ -1,0 +1,14 @@
+using System.Globalization;
+using System.Text.Json.Serialization;
+using Microsoft.AspNetCore.Mvc;
+using Wergamon.App.Storage;
+using Wergamon.App.Tags;
+using Wergamon.Core.Tags;
+using Wergamon.Core.Tags.Tidying;
+
+namespace Wergamon.Web.Pages.Tags;
+
+/// <summary>The form in which the pages keep their own choices.</summary>
+[JsonSourceGenerationOptions(PropertyNamingPolicy = JsonKnownNamingPolicy.CamelCase, IgnoreReadOnlyProperties = true)]
+[JsonSerializable(typeof(GenreList))]
+internal sealed partial class TagPageJson : JsonSerializerContext;

@@ -1,0 +1,7 @@
+using System.Runtime.CompilerServices;
+using System.Runtime.InteropServices;
+
+namespace Wergamon.Testing;
+
+/// <summary>What an outside library decoded: interleaved samples, right-justified.</summary>
+public sealed record OutsideSound(int Rate, int Channels, int Bits, int[] Samples);
