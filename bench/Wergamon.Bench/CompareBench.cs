@@ -1,6 +1,6 @@
 using System.Diagnostics;
 using Microsoft.Extensions.Logging.Abstractions;
-using Wergamon.App;
+using Wergamon.App.Storage;
 using Wergamon.App.Workers;
 using Wergamon.Core.Analysis.Comparing;
 using Wergamon.Core.Audio;

@@ -6,16 +6,15 @@ using Microsoft.Extensions.Logging.Abstractions;
 using Wergamon.App;
 using Wergamon.App.Intake;
 using Wergamon.App.Runs;
+using Wergamon.App.Storage;
 using Wergamon.App.Workers;
 using Wergamon.Codecs;
 using Wergamon.Core.Audio;
 using Wergamon.Core.Discs;
 using Wergamon.Core.Discs.Reading;
-using Wergamon.Core.Formats;
 using Wergamon.Core.Formats.Flac;
 using Wergamon.Core.Formats.Wav;
 using Wergamon.Core.Jobs;
-using Wergamon.Core.Planning;
 using Wergamon.Core.Tags;
 using Wergamon.Devices.Drives;
 

@@ -2,6 +2,8 @@ using System.Diagnostics;
 using Wergamon.Codecs;
 using Wergamon.Core.Analysis.Findings;
 using Wergamon.Core.Audio;
+using Wergamon.Core.Audio.Resampling;
+using Wergamon.Core.Audio.Steps;
 using Wergamon.Core.Formats;
 using Wergamon.Core.Formats.Aac;
 using Wergamon.Core.Formats.Mp3;

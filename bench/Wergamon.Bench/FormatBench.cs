@@ -1,11 +1,11 @@
 using System.Diagnostics;
 using System.Security.Cryptography;
 using Microsoft.Extensions.Logging.Abstractions;
-using Wergamon.App;
+using Wergamon.App.Storage;
 using Wergamon.App.Workers;
 using Wergamon.Core.Audio;
-using Wergamon.Core.Formats;
 using Wergamon.Core.Formats.Flac;
+using Wergamon.Core.Formats.Registry;
 using Wergamon.Core.Jobs;
 using Wergamon.Core.Planning;
 

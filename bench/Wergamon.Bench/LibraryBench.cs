@@ -3,13 +3,15 @@ using Dapper;
 using Microsoft.Extensions.DependencyInjection;
 using Microsoft.Extensions.Logging;
 using Wergamon.App;
-using Wergamon.App.Deliver;
-using Wergamon.App.Library;
+using Wergamon.App.Deliver.Discs;
+using Wergamon.App.Deliver.Files;
+using Wergamon.App.Library.Scan;
 using Wergamon.App.Sets;
 using Wergamon.App.Storage;
 using Wergamon.App.Tags;
+using Wergamon.App.Tracks;
 using Wergamon.Core.Audio;
-using Wergamon.Core.Formats;
+using Wergamon.Core.Formats.Registry;
 using Wergamon.Testing;
 
 namespace Wergamon.Bench;

@@ -3,10 +3,8 @@ using System.Text;
 using System.Text.Json.Nodes;
 using Wergamon.Codecs;
 using Wergamon.Core.Audio;
-using Wergamon.Core.Discs;
 using Wergamon.Core.Formats.Flac;
 using Wergamon.Core.Formats.Mp3;
-using Wergamon.Core.Planning;
 using Wergamon.Core.Tags;
 using Wergamon.Testing;
 

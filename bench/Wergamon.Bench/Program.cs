@@ -1,17 +1,15 @@
 using System.Diagnostics;
 using System.Globalization;
 using Microsoft.Extensions.Logging.Abstractions;
-using Wergamon.App;
+using Wergamon.App.Storage;
 using Wergamon.App.Workers;
 using Wergamon.Bench;
 using Wergamon.Codecs;
 using Wergamon.Core.Audio;
-using Wergamon.Core.Formats;
 using Wergamon.Core.Formats.Flac;
 using Wergamon.Core.Formats.Mp3;
 using Wergamon.Core.Formats.Wav;
 using Wergamon.Core.Jobs;
-using Wergamon.Core.Planning;
 
 // Measures the library, the server, reading discs, and what conversion costs beyond the codec itself: Wergamon.Bench MUSIC-FOLDER
 // RACK-FOLDER [PART]

@@ -1,5 +1,6 @@
 using System.Diagnostics;
 using Wergamon.Core.Audio;
+using Wergamon.Core.Audio.Resampling;
 using Wergamon.Testing;
 
 namespace Wergamon.Bench;

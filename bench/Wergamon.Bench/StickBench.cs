@@ -4,10 +4,13 @@ using Microsoft.Extensions.Hosting;
 using Microsoft.Extensions.Logging;
 using Wergamon.App;
 using Wergamon.App.Deliver.Sticks;
-using Wergamon.App.Library;
+using Wergamon.App.Library.Listening;
+using Wergamon.App.Library.Scan;
 using Wergamon.App.Runs;
-using Wergamon.Core.Audio;
+using Wergamon.App.Storage;
+using Wergamon.App.Tracks;
 using Wergamon.Codecs;
+using Wergamon.Core.Audio;
 using Wergamon.Core.Formats.Wav;
 using Wergamon.Core.Tags;
 

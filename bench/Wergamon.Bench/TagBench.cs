@@ -4,11 +4,13 @@ using Microsoft.Extensions.DependencyInjection;
 using Microsoft.Extensions.Hosting;
 using Microsoft.Extensions.Logging;
 using Wergamon.App;
-using Wergamon.App.Files;
-using Wergamon.App.Library;
+using Wergamon.App.Library.Listening;
+using Wergamon.App.Library.Scan;
 using Wergamon.App.Runs;
+using Wergamon.App.Storage;
 using Wergamon.App.Tags;
 using Wergamon.Core.Formats;
+using Wergamon.Core.Formats.Registry;
 using Wergamon.Core.Tags;
 
 namespace Wergamon.Bench;

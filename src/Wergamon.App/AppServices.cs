@@ -1,14 +1,23 @@
 using Microsoft.Extensions.DependencyInjection;
 using Wergamon.App.Bench;
 using Wergamon.App.Convert;
+using Wergamon.App.Copies;
 using Wergamon.App.Deliver;
+using Wergamon.App.Deliver.Discs;
+using Wergamon.App.Deliver.Files;
+using Wergamon.App.Deliver.Sticks;
 using Wergamon.App.Files;
 using Wergamon.App.Intake;
 using Wergamon.App.Library;
+using Wergamon.App.Library.Comparing;
+using Wergamon.App.Library.Listening;
+using Wergamon.App.Library.Removing;
+using Wergamon.App.Library.Scan;
 using Wergamon.App.Runs;
 using Wergamon.App.Sets;
 using Wergamon.App.Storage;
 using Wergamon.App.Tags;
+using Wergamon.App.Tracks;
 using Wergamon.App.Workers;
 
 namespace Wergamon.App;
@@ -33,13 +42,18 @@ public static class AppServices
         .AddSingleton<RunProgress>()
         .AddSingleton<RunKinds>()
         .AddSingleton<RunScheduler>()
+        .AddTracks()
         .AddLibrary()
+        .AddCopies()
         .AddIntake(options)
         .AddTags()
         .AddConvert()
         .AddBench()
         .AddSets()
         .AddDeliver()
+        .AddDiscs()
+        .AddFiles()
+        .AddSticks()
         .AddHosted();
 
     /// <summary>What runs beside the pages. The order counts.</summary>

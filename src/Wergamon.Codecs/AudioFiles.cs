@@ -1,7 +1,9 @@
 using Wergamon.Core.Audio;
+using Wergamon.Core.Audio.Steps;
 using Wergamon.Core.Bytes;
 using Wergamon.Core.Formats;
 using Wergamon.Core.Formats.Mp3;
+using Wergamon.Core.Formats.Registry;
 using Wergamon.Core.Tags;
 
 namespace Wergamon.Codecs;

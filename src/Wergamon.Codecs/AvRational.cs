@@ -1,5 +1,4 @@
 using System.Runtime.InteropServices;
-using Wergamon.Core.Audio;
 
 namespace Wergamon.Codecs;
 

@@ -1,9 +1,8 @@
 using System.Runtime.InteropServices;
 using Microsoft.Win32.SafeHandles;
 using Wergamon.Core.Audio;
-using Wergamon.Core.Formats;
 using Wergamon.Core.Formats.Mp3;
-
+using Wergamon.Core.Formats.Registry;
 using static Wergamon.Codecs.LibAv;
 using Layout = Wergamon.Codecs.LibAvLayout;
 

@@ -1,6 +1,3 @@
-using System.Runtime.InteropServices;
-using Wergamon.Core.Audio;
-
 namespace Wergamon.Codecs;
 
 /// <summary>

@@ -1,4 +1,3 @@
-using System.Runtime.InteropServices;
 using Wergamon.Core.Audio;
 
 using static Wergamon.Codecs.LibAv;

@@ -1,6 +1,7 @@
 using System.Globalization;
 using Wergamon.Codecs;
 using Wergamon.Core.Audio;
+using Wergamon.Core.Audio.Steps;
 using Wergamon.Core.Formats;
 using Wergamon.Core.Naming;
 using Wergamon.Core.Tags;

@@ -1,5 +1,4 @@
 using Wergamon.Core.Audio;
-using Wergamon.Core.Discs;
 using Wergamon.Core.Formats.Aiff;
 using Wergamon.Core.Formats.Flac;
 using Wergamon.Core.Formats.Mp3;

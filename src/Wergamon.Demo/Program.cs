@@ -1,7 +1,6 @@
 using System.Diagnostics;
 using System.Globalization;
 using Wergamon.Codecs;
-using Wergamon.Core.Audio;
 using Wergamon.Demo;
 using Wergamon.Demo.Rack;
 

@@ -1,6 +1,6 @@
 using System.ComponentModel.DataAnnotations;
-using Wergamon.App;
 using Wergamon.App.Files;
+using Wergamon.App.Storage;
 
 namespace Wergamon.Web;
 

@@ -4,7 +4,7 @@ using Microsoft.AspNetCore.Http.Features;
 using Serilog;
 using Wergamon.App;
 using Wergamon.App.Intake;
-using Wergamon.App.Library;
+using Wergamon.App.Library.Scan;
 using Wergamon.Core.Bytes;
 using Wergamon.Web.Auth;
 using Wergamon.Web.Display;

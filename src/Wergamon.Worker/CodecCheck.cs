@@ -2,6 +2,7 @@ using System.Collections.Frozen;
 using Wergamon.Codecs;
 using Wergamon.Core.Audio;
 using Wergamon.Core.Formats;
+using Wergamon.Core.Formats.Registry;
 using Wergamon.Core.Tags;
 
 namespace Wergamon.Worker;

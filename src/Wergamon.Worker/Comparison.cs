@@ -1,6 +1,8 @@
 using Wergamon.Codecs;
 using Wergamon.Core.Analysis.Comparing;
 using Wergamon.Core.Audio;
+using Wergamon.Core.Audio.Resampling;
+using Wergamon.Core.Audio.Steps;
 using Wergamon.Core.Formats.Wav;
 using Wergamon.Core.Jobs;
 

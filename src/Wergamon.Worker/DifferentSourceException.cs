@@ -1,7 +1,4 @@
-using Wergamon.Codecs;
-using Wergamon.Core.Audio;
 using Wergamon.Core.Jobs;
-using Wergamon.Core.Planning;
 
 namespace Wergamon.Worker;
 

@@ -1,6 +1,6 @@
-using Wergamon.Codecs;
 using Wergamon.Core.Audio;
 using Wergamon.Core.Formats;
+using Wergamon.Core.Formats.Registry;
 using Wergamon.Core.Jobs;
 using Wergamon.Core.Tags;
 

@@ -1,5 +1,7 @@
 using Wergamon.Codecs;
 using Wergamon.Core.Audio;
+using Wergamon.Core.Audio.Resampling;
+using Wergamon.Core.Audio.Steps;
 using Wergamon.Core.Jobs;
 using Wergamon.Core.Planning;
 

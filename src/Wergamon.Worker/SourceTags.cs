@@ -1,6 +1,4 @@
-using Wergamon.Core.Audio;
-using Wergamon.Core.Bytes;
-using Wergamon.Core.Formats;
+using Wergamon.Core.Formats.Registry;
 using Wergamon.Core.Jobs;
 using Wergamon.Core.Planning;
 using Wergamon.Core.Tags;

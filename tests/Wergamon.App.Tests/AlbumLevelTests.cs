@@ -1,6 +1,6 @@
 using Dapper;
 using Wergamon.App.Convert;
-using Wergamon.App.Library;
+using Wergamon.App.Library.Listening;
 using Wergamon.App.Runs;
 using Wergamon.App.Storage;
 using Wergamon.Codecs;

@@ -1,5 +1,7 @@
 using System.Diagnostics;
-using Wergamon.App.Library;
+using Wergamon.App.Copies;
+using Wergamon.App.Library.Listening;
+using Wergamon.App.Tracks;
 using Wergamon.App.Workers;
 
 namespace Wergamon.App.Tests;

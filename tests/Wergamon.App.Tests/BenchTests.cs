@@ -1,5 +1,5 @@
 using Wergamon.App.Bench;
-using Wergamon.App.Library;
+using Wergamon.App.Copies;
 using Wergamon.App.Runs;
 using Wergamon.Core.Analysis.Comparing;
 using Wergamon.Core.Audio;

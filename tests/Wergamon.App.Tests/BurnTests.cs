@@ -1,9 +1,11 @@
 using Dapper;
 using Wergamon.App.Deliver;
+using Wergamon.App.Deliver.Discs;
+using Wergamon.App.Deliver.Files;
 using Wergamon.App.Intake;
-using Wergamon.App.Library;
 using Wergamon.App.Runs;
 using Wergamon.App.Storage;
+using Wergamon.App.Tracks;
 using Wergamon.Core.Audio;
 using Wergamon.Core.Discs;
 using Wergamon.Core.Formats.Wav;

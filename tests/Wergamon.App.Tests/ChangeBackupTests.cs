@@ -1,7 +1,10 @@
 using Wergamon.App.Deliver.Sticks;
-using Wergamon.App.Library;
+using Wergamon.App.Library.Comparing;
+using Wergamon.App.Library.Listening;
+using Wergamon.App.Library.Scan;
 using Wergamon.App.Sets;
 using Wergamon.App.Storage;
+using Wergamon.App.Tracks;
 
 namespace Wergamon.App.Tests;
 

@@ -1,8 +1,7 @@
-using Wergamon.App.Deliver;
-using Wergamon.App.Library;
+using Wergamon.App.Deliver.Discs;
 using Wergamon.App.Runs;
+using Wergamon.App.Tracks;
 using Wergamon.Core.Discs.Iso9660;
-using Wergamon.Testing;
 
 namespace Wergamon.App.Tests;
 

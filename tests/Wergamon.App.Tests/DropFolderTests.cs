@@ -1,5 +1,7 @@
 using Wergamon.App.Convert;
-using Wergamon.App.Library;
+using Wergamon.App.Copies;
+using Wergamon.App.Library.Removing;
+using Wergamon.App.Library.Scan;
 using Wergamon.Codecs;
 using Wergamon.Core.Audio;
 using Wergamon.Core.Formats.Mp3;

@@ -1,10 +1,11 @@
 using System.Text.Json.Nodes;
-using Wergamon.App.Files;
-using Wergamon.App.Library;
-using Wergamon.App.Storage;
+using Wergamon.App.Library.Comparing;
+using Wergamon.App.Library.Listening;
+using Wergamon.App.Library.Matching;
+using Wergamon.App.Library.Removing;
+using Wergamon.App.Tracks;
 using Wergamon.Core.Audio;
-using Wergamon.Core.Discs;
-using Wergamon.Core.Formats;
+using Wergamon.Core.Audio.Steps;
 using Wergamon.Core.Formats.Iff;
 using Wergamon.Core.Formats.Wav;
 using Wergamon.Core.Matching;

@@ -1,5 +1,6 @@
 using Wergamon.App.Files;
-using Wergamon.App.Library;
+using Wergamon.App.Library.Scan;
+using Wergamon.App.Storage;
 using Wergamon.Testing;
 
 namespace Wergamon.App.Tests;

@@ -1,8 +1,10 @@
 using System.Text;
 using Wergamon.App.Files;
-using Wergamon.App.Library;
+using Wergamon.App.Library.Listening;
+using Wergamon.App.Library.Removing;
+using Wergamon.App.Library.Scan;
+using Wergamon.App.Tracks;
 using Wergamon.Core.Audio;
-using Wergamon.Core.Discs;
 using Wergamon.Core.Formats.Iff;
 using Wergamon.Core.Formats.Wav;
 using Wergamon.Core.Tags;

@@ -3,9 +3,11 @@ using System.Globalization;
 using System.Text;
 using Dapper;
 using Wergamon.App.Files;
-using Wergamon.App.Library;
+using Wergamon.App.Library.Listening;
+using Wergamon.App.Library.Scan;
 using Wergamon.App.Runs;
 using Wergamon.App.Storage;
+using Wergamon.App.Tracks;
 using Wergamon.App.Workers;
 using Wergamon.Core.Audio;
 using Wergamon.Core.Tags;
@@ -213,7 +215,7 @@ public sealed class HostileFileTests
         Assert.True(track.Title.IsNormalized(), "Half a letter is left.");
         Assert.InRange(app.Get<LibraryQueries>().TagsOf(track.Master.Id).First(FieldNames.Title)!.Length, 60_000, 1 << 16);
         using var stream = File.OpenRead(path);
-        Assert.Equal(2_000_000, Core.Formats.FileReading.ReadTags(stream).Tags.First(FieldNames.Title)!.Length);
+        Assert.Equal(2_000_000, Core.Formats.Registry.FileReading.ReadTags(stream).Tags.First(FieldNames.Title)!.Length);
     }
 
     private static async Task RunAsync(string program, params string[] arguments)

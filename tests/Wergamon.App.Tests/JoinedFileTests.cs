@@ -1,9 +1,11 @@
 using Dapper;
+using Wergamon.App.Copies;
 using Wergamon.App.Deliver;
-using Wergamon.App.Library;
+using Wergamon.App.Deliver.Files;
 using Wergamon.App.Runs;
+using Wergamon.App.Tracks;
 using Wergamon.Core.Discs;
-using Wergamon.Core.Formats;
+using Wergamon.Core.Formats.Registry;
 using Wergamon.Core.Planning;
 using Wergamon.Core.Tags;
 

@@ -1,7 +1,9 @@
 using Wergamon.App.Convert;
+using Wergamon.App.Copies;
 using Wergamon.App.Files;
-using Wergamon.App.Library;
+using Wergamon.App.Library.Scan;
 using Wergamon.App.Runs;
+using Wergamon.App.Tracks;
 
 namespace Wergamon.App.Tests;
 
@@ -56,7 +58,7 @@ public sealed class LibraryTests
         var items = await app.EndAsync(app.Run(app.Plan("archive")));
         Assert.Equal("Odalys Fenn/Carbide/02 Seam of Light.flac", Path.GetRelativePath(app.Output, Assert.Single(items).Path()));
         using var stream = File.OpenRead(items[0].Path());
-        var tags = Core.Formats.FileReading.ReadTags(stream).Tags;
+        var tags = Core.Formats.Registry.FileReading.ReadTags(stream).Tags;
         Assert.Equal(
             ("Seam of Light", "Odalys Fenn", "2024", "2"),
             (tags.First("title"), tags.First("artist"), tags.First("year"), tags.First("track")));

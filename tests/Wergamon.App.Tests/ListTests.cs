@@ -1,4 +1,5 @@
-using Wergamon.App.Library;
+using Wergamon.App.Library.Scan;
+using Wergamon.App.Tracks;
 using Wergamon.Core.Audio;
 using Wergamon.Core.Formats.Iff;
 using Wergamon.Core.Formats.Wav;

@@ -1,12 +1,14 @@
 using Dapper;
 using Wergamon.App.Convert;
-using Wergamon.App.Library;
+using Wergamon.App.Library.Listening;
+using Wergamon.App.Library.Removing;
 using Wergamon.App.Runs;
 using Wergamon.App.Storage;
+using Wergamon.App.Tracks;
 using Wergamon.Core.Audio;
 using Wergamon.Core.Formats;
 using Wergamon.Core.Formats.Iff;
-using Wergamon.Core.Formats.Mp3;
+using Wergamon.Core.Formats.Registry;
 using Wergamon.Core.Formats.Wav;
 using Wergamon.Core.Planning;
 using Wergamon.Core.Tags;

@@ -1,4 +1,5 @@
-using Wergamon.App.Library;
+using Wergamon.App.Library.Listening;
+using Wergamon.App.Tracks;
 using Wergamon.Core.Audio;
 using Wergamon.Core.Formats.Wav;
 using Wergamon.Testing;

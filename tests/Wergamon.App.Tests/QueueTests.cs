@@ -1,9 +1,7 @@
 using System.Diagnostics;
-using Wergamon.App.Convert;
-using Wergamon.App.Library;
+using Wergamon.App.Copies;
 using Wergamon.App.Runs;
 using Wergamon.App.Workers;
-using Wergamon.Core.Planning;
 using Wergamon.Testing;
 
 namespace Wergamon.App.Tests;

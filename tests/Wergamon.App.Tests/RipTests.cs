@@ -1,13 +1,13 @@
 using System.Security.Cryptography;
 using Dapper;
 using Wergamon.App.Intake;
-using Wergamon.App.Library;
 using Wergamon.App.Runs;
 using Wergamon.App.Storage;
+using Wergamon.App.Tracks;
 using Wergamon.Core.Audio;
 using Wergamon.Core.Discs;
 using Wergamon.Core.Discs.Reading;
-using Wergamon.Core.Formats;
+using Wergamon.Core.Formats.Registry;
 using Wergamon.Core.Tags;
 using Wergamon.Devices.Catalogue;
 using Wergamon.Devices.Drives;

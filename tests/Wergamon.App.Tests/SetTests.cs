@@ -1,8 +1,10 @@
 using CsCheck;
-using Wergamon.App.Library;
+using Wergamon.App.Library.Matching;
+using Wergamon.App.Library.Scan;
 using Wergamon.App.Runs;
 using Wergamon.App.Sets;
 using Wergamon.App.Storage;
+using Wergamon.App.Tracks;
 using Wergamon.Core.Audio;
 using Wergamon.Core.Formats.Iff;
 using Wergamon.Core.Formats.Wav;

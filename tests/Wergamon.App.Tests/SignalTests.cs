@@ -1,5 +1,4 @@
 using Wergamon.App.Storage;
-using Xunit;
 
 namespace Wergamon.App.Tests;
 

@@ -1,11 +1,12 @@
 using Wergamon.App.Convert;
-using Wergamon.App.Library;
 using Wergamon.App.Runs;
+using Wergamon.App.Tracks;
 using Wergamon.Codecs;
 using Wergamon.Core.Audio;
-using Wergamon.Core.Formats;
+using Wergamon.Core.Audio.Steps;
 using Wergamon.Core.Formats.Flac;
 using Wergamon.Core.Formats.Mp3;
+using Wergamon.Core.Formats.Registry;
 using Wergamon.Core.Formats.Wav;
 using Wergamon.Core.Planning;
 using Wergamon.Core.Tags;

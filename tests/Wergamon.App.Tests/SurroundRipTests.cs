@@ -1,12 +1,11 @@
 using System.Text.Json;
 using Wergamon.App.Intake;
-using Wergamon.App.Library;
 using Wergamon.App.Runs;
+using Wergamon.App.Tracks;
 using Wergamon.Core.Audio;
 using Wergamon.Core.Discs;
 using Wergamon.Core.Discs.Iso9660;
 using Wergamon.Core.Formats.Wav;
-using Wergamon.Core.Planning;
 using Wergamon.Core.Tags;
 using Wergamon.Devices.Drives;
 using Wergamon.Testing;

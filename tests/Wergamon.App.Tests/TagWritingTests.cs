@@ -1,7 +1,9 @@
-using Wergamon.App.Library;
+using Wergamon.App.Library.Listening;
 using Wergamon.App.Runs;
 using Wergamon.App.Tags;
+using Wergamon.App.Tracks;
 using Wergamon.Core.Formats;
+using Wergamon.Core.Formats.Registry;
 using Wergamon.Core.Tags;
 using Wergamon.Testing;
 

@@ -1,6 +1,7 @@
 using Dapper;
-using Wergamon.App.Library;
+using Wergamon.App.Library.Listening;
 using Wergamon.App.Storage;
+using Wergamon.App.Tracks;
 using Wergamon.Core.Tags;
 using Wergamon.Testing;
 
@@ -44,7 +45,7 @@ public sealed class ThumbnailTests
     {
         using var stream = File.OpenRead(
             Directory.GetFiles(WebServer.DemoMusic, "*.flac", SearchOption.AllDirectories).Order(StringComparer.Ordinal).First());
-        return Core.Formats.FileReading.ReadTags(stream).Tags.Pictures[0];
+        return Core.Formats.Registry.FileReading.ReadTags(stream).Tags.Pictures[0];
     }
 
     /// <summary>A track whose folder has a picture; returns the picture's hash.</summary>

@@ -1,6 +1,7 @@
 using System.Security.Cryptography;
 using Wergamon.App.Intake;
-using Wergamon.App.Library;
+using Wergamon.App.Library.Scan;
+using Wergamon.App.Tracks;
 
 namespace Wergamon.App.Tests;
 

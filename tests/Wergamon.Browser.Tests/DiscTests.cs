@@ -1,7 +1,4 @@
-using OpenQA.Selenium;
-using Wergamon.Core.Audio;
-using Wergamon.Core.Formats;
-using Wergamon.Core.Formats.Iff;
+using Wergamon.Core.Formats.Registry;
 using Wergamon.Core.Tags;
 using Wergamon.Testing;
 

@@ -1,6 +1,4 @@
 using Wergamon.Core.Audio;
-using Wergamon.Core.Discs;
-using Wergamon.Core.Formats.Iff;
 using Wergamon.Testing;
 
 namespace Wergamon.Browser.Tests;

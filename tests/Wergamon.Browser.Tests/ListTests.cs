@@ -1,7 +1,6 @@
 using System.Globalization;
 using OpenQA.Selenium;
 using Wergamon.Core.Audio;
-using Wergamon.Core.Discs;
 using Wergamon.Core.Formats.Iff;
 using Wergamon.Core.Formats.Wav;
 using Wergamon.Core.Tags;

@@ -1,7 +1,6 @@
 using System.Globalization;
 using System.Net;
 using OpenQA.Selenium;
-using Wergamon.Testing;
 
 namespace Wergamon.Browser.Tests;
 

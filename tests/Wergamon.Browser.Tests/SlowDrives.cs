@@ -1,10 +1,3 @@
-using OpenQA.Selenium;
-using Wergamon.Core.Audio;
-using Wergamon.Core.Formats;
-using Wergamon.Core.Formats.Iff;
-using Wergamon.Core.Tags;
-using Wergamon.Testing;
-
 namespace Wergamon.Browser.Tests;
 
 /// <summary>Drives slow enough that a rip is still going on when a slow browser has loaded its page.</summary>

@@ -1,4 +1,3 @@
-using OpenQA.Selenium;
 using Wergamon.Testing;
 
 namespace Wergamon.Browser.Tests;

@@ -1,5 +1,4 @@
 using OpenQA.Selenium;
-using Wergamon.Testing;
 
 namespace Wergamon.Browser.Tests;
 

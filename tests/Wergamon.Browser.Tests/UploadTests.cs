@@ -1,8 +1,5 @@
 using System.Net;
-using OpenQA.Selenium;
 using Wergamon.Core.Audio;
-using Wergamon.Core.Discs;
-using Wergamon.Core.Formats.Iff;
 using Wergamon.Core.Formats.Wav;
 using Wergamon.Testing;
 

@@ -3,8 +3,7 @@ using System.IO.Compression;
 using System.Security.Cryptography;
 using OpenQA.Selenium;
 using Wergamon.Core.Audio;
-using Wergamon.Core.Formats;
-using Wergamon.Core.Formats.Iff;
+using Wergamon.Core.Formats.Registry;
 using Wergamon.Core.Tags;
 using Wergamon.Testing;
 

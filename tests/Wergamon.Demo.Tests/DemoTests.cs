@@ -1,6 +1,6 @@
 using System.Security.Cryptography;
 using Wergamon.Core.Audio;
-using Wergamon.Core.Formats;
+using Wergamon.Core.Formats.Registry;
 using Wergamon.Core.Naming;
 using Wergamon.Demo.Music;
 using Wergamon.Testing;

@@ -1,7 +1,5 @@
-using Wergamon.Core.Audio;
 using Wergamon.Core.Discs;
 using Wergamon.Core.Discs.Reading;
-using Wergamon.Core.Formats.Iff;
 using Wergamon.Demo.Rack;
 using Wergamon.Devices.Catalogue;
 using Wergamon.Devices.Drives;

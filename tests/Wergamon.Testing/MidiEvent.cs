@@ -1,5 +1,3 @@
-using System.Runtime.InteropServices;
-
 namespace Wergamon.Testing;
 
 /// <summary>A MIDI message at a time of a piece.</summary>

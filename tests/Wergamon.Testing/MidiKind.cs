@@ -1,5 +1,3 @@
-using System.Runtime.InteropServices;
-
 namespace Wergamon.Testing;
 
 public enum MidiKind

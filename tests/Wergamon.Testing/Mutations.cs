@@ -1,5 +1,5 @@
 using Wergamon.Core.Audio;
-using Wergamon.Core.Formats;
+using Wergamon.Core.Formats.Registry;
 
 namespace Wergamon.Testing;
 

@@ -1,6 +1,3 @@
-using System.Runtime.CompilerServices;
-using System.Runtime.InteropServices;
-
 namespace Wergamon.Testing;
 
 /// <summary>What an outside library decoded: interleaved samples, right-justified.</summary>

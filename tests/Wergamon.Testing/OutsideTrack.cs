@@ -1,5 +1,3 @@
-using System.Runtime.InteropServices;
-
 namespace Wergamon.Testing;
 
 /// <summary>One track as an outside library sees it.</summary>

@@ -1,7 +1,7 @@
 using System.Net;
 using System.Runtime.InteropServices;
 using Wergamon.App.Bench;
-using Wergamon.App.Library;
+using Wergamon.App.Tracks;
 using Wergamon.Core.Analysis;
 
 namespace Wergamon.Web.Tests;

@@ -24,7 +24,7 @@ public sealed class CommandLineTests
         Assert.Equal(("/mnt/d", 7.5), (told.Options.DemoFolder, told.Options.DriveSpeedup));
         Assert.Equal(["/mnt/a/m"], told.FirstFolders);
         Assert.Equal(
-            (App.StartWith.Backup, 5091),
+            (App.Storage.StartWith.Backup, 5091),
             (CommandLine.Read(["--restore", "--port", "5091"])!.Options.StartWith,
                 CommandLine.Read(["--restore", "--port", "5091"])!.Port));
     }

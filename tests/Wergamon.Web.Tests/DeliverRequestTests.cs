@@ -1,9 +1,11 @@
 using System.IO.Compression;
 using System.Net;
-using Wergamon.App;
 using Wergamon.App.Deliver;
+using Wergamon.App.Deliver.Discs;
+using Wergamon.App.Deliver.Files;
 using Wergamon.App.Deliver.Sticks;
-using Wergamon.App.Library;
+using Wergamon.App.Storage;
+using Wergamon.App.Tracks;
 using Wergamon.Core.Planning;
 using Wergamon.Core.Sticks;
 

@@ -1,5 +1,5 @@
 using System.Net;
-using Wergamon.App.Library;
+using Wergamon.App.Library.Scan;
 using Wergamon.Testing;
 
 namespace Wergamon.Web.Tests;

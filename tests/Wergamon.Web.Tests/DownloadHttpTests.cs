@@ -1,8 +1,9 @@
 using System.IO.Compression;
 using System.Net;
 using System.Net.Http.Headers;
-using Wergamon.App.Library;
+using Wergamon.App.Copies;
 using Wergamon.App.Runs;
+using Wergamon.App.Tracks;
 
 namespace Wergamon.Web.Tests;
 

@@ -1,7 +1,9 @@
 using System.Net;
 using Wergamon.App.Convert;
-using Wergamon.App.Library;
+using Wergamon.App.Copies;
+using Wergamon.App.Tracks;
 using Wergamon.Core.Audio;
+using Wergamon.Core.Audio.Steps;
 using Wergamon.Core.Formats;
 using Wergamon.Core.Formats.Alac;
 using Wergamon.Core.Formats.Flac;

@@ -1,6 +1,6 @@
 using System.Net;
 using Wergamon.App.Convert;
-using Wergamon.App.Library;
+using Wergamon.App.Tracks;
 
 namespace Wergamon.Web.Tests;
 

@@ -2,8 +2,9 @@ using System.Globalization;
 using System.Net;
 using System.Text;
 using Wergamon.App.Deliver;
-using Wergamon.App.Library;
+using Wergamon.App.Library.Scan;
 using Wergamon.App.Runs;
+using Wergamon.App.Tracks;
 using Wergamon.Testing;
 
 namespace Wergamon.Web.Tests;

@@ -1,9 +1,8 @@
 using System.Net;
 using System.Text.RegularExpressions;
-using Wergamon.App.Sets;
-using Wergamon.App.Storage;
-using Wergamon.App.Library;
 using Dapper;
+using Wergamon.App.Copies;
+using Wergamon.App.Storage;
 
 namespace Wergamon.Web.Tests;
 

@@ -1,5 +1,6 @@
 using System.Net;
-using Wergamon.App.Library;
+using Wergamon.App.Library.Listening;
+using Wergamon.App.Tracks;
 using Wergamon.Core.Tags;
 using Wergamon.Testing;
 
@@ -48,7 +49,7 @@ public sealed class ShellTests
             Directory.GetFiles(WebServer.DemoMusic, "*.flac", SearchOption.AllDirectories).Order(StringComparer.Ordinal).First()))
             await File.WriteAllBytesAsync(
                 Path.Combine(server.Music, "Tin Orchard - Carts (2020)", "cover.jpg"),
-                Core.Formats.FileReading.ReadTags(demo).Tags.Pictures[0].Data.ToArray());
+                Core.Formats.Registry.FileReading.ReadTags(demo).Tags.Pictures[0].Data.ToArray());
         server.AddFile("Tin Orchard - Carts (2020)/01 Cart.wav", 1000);
         await server.ScanAsync();
         var hash = server.Get<LibraryQueries>().Albums()[0].CoverHash!;

@@ -1,6 +1,6 @@
 using Microsoft.AspNetCore.Http;
 using Microsoft.AspNetCore.WebUtilities;
-using Wergamon.App.Library;
+using Wergamon.App.Tracks;
 using Wergamon.Web.Display;
 
 namespace Wergamon.Web.Tests;

@@ -1,7 +1,4 @@
-using Wergamon.Core.Analysis;
 using Wergamon.Core.Audio;
-using Wergamon.Core.Discs;
-using Wergamon.Core.Formats.Flac;
 using Wergamon.Core.Formats.Wav;
 using Wergamon.Core.Jobs;
 using Wergamon.Core.Planning;

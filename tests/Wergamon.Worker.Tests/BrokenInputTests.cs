@@ -1,12 +1,9 @@
 using System.Text;
 using Wergamon.App.Workers;
 using Wergamon.Core.Audio;
-using Wergamon.Core.Discs;
-using Wergamon.Core.Formats;
 using Wergamon.Core.Formats.Flac;
 using Wergamon.Core.Jobs;
 using Wergamon.Core.Planning;
-using Wergamon.Core.Tags;
 
 namespace Wergamon.Worker.Tests;
 

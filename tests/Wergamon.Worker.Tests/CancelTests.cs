@@ -1,10 +1,8 @@
 using Microsoft.Extensions.Logging.Abstractions;
 using Wergamon.App.Workers;
 using Wergamon.Core.Audio;
-using Wergamon.Core.Formats;
 using Wergamon.Core.Formats.Mp3;
 using Wergamon.Core.Jobs;
-using Wergamon.Core.Planning;
 
 namespace Wergamon.Worker.Tests;
 

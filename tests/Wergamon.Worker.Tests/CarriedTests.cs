@@ -1,9 +1,9 @@
 using System.Globalization;
 using Wergamon.Core.Audio;
 using Wergamon.Core.Formats;
+using Wergamon.Core.Formats.Registry;
 using Wergamon.Core.Jobs;
 using Wergamon.Core.Planning;
-using Wergamon.Core.Tags;
 using Wergamon.Testing;
 
 namespace Wergamon.Worker.Tests;

@@ -1,5 +1,5 @@
 using Wergamon.Codecs;
-using Wergamon.Core.Formats;
+using Wergamon.Core.Formats.Registry;
 
 namespace Wergamon.Worker.Tests;
 

@@ -1,9 +1,7 @@
-using System.Buffers.Binary;
 using System.Text;
-using System.Text.Json.Nodes;
 using Wergamon.Core.Audio;
 using Wergamon.Core.Formats;
-using Wergamon.Core.Planning;
+using Wergamon.Core.Formats.Registry;
 using Wergamon.Core.Tags;
 using Wergamon.Testing;
 

@@ -2,6 +2,7 @@ using System.Text.Json.Nodes;
 using Wergamon.Codecs;
 using Wergamon.Core.Audio;
 using Wergamon.Core.Formats;
+using Wergamon.Core.Formats.Registry;
 using Wergamon.Core.Tags;
 using Wergamon.Testing;
 

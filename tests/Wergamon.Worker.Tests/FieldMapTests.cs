@@ -1,5 +1,5 @@
-using System.Text.Json.Nodes;
 using Wergamon.Core.Formats;
+using Wergamon.Core.Formats.Registry;
 using Wergamon.Core.Tags;
 using Wergamon.Core.Tags.Mapping;
 using Wergamon.Testing;

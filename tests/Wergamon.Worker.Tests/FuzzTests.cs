@@ -4,12 +4,9 @@ using Wergamon.Core.Audio;
 using Wergamon.Core.Formats;
 using Wergamon.Core.Formats.Aiff;
 using Wergamon.Core.Formats.Flac;
-using Wergamon.Core.Formats.Iff;
 using Wergamon.Core.Formats.Mp3;
 using Wergamon.Core.Formats.Wav;
-using Wergamon.Core.Planning;
 using Wergamon.Core.Tags;
-using Wergamon.Core.Tags.Id3v2;
 using Wergamon.Testing;
 
 namespace Wergamon.Worker.Tests;

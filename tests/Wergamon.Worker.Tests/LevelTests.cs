@@ -1,7 +1,6 @@
-using Wergamon.Core.Analysis;
 using Wergamon.Core.Audio;
+using Wergamon.Core.Audio.Steps;
 using Wergamon.Core.Formats.Flac;
-using Wergamon.Core.Jobs;
 using Wergamon.Core.Planning;
 using Wergamon.Testing;
 

@@ -1,10 +1,8 @@
 using Wergamon.Codecs;
 using Wergamon.Core.Audio;
-using Wergamon.Core.Discs;
 using Wergamon.Core.Formats;
 using Wergamon.Core.Formats.Flac;
 using Wergamon.Core.Planning;
-using Wergamon.Core.Tags;
 using Wergamon.Testing;
 
 namespace Wergamon.Worker.Tests;

@@ -1,9 +1,7 @@
 using Wergamon.Core.Audio;
-using Wergamon.Core.Discs;
 using Wergamon.Core.Formats.Mp3;
 using Wergamon.Core.Formats.Wav;
 using Wergamon.Core.Planning;
-using Wergamon.Core.Tags;
 using Wergamon.Testing;
 
 namespace Wergamon.Worker.Tests;

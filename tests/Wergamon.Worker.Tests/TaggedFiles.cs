@@ -3,6 +3,7 @@ using System.Text;
 using System.Text.Json.Nodes;
 using Wergamon.Core.Audio;
 using Wergamon.Core.Formats;
+using Wergamon.Core.Formats.Registry;
 using Wergamon.Core.Planning;
 using Wergamon.Testing;
 

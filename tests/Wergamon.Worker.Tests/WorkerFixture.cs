@@ -1,9 +1,10 @@
 using Microsoft.Extensions.Logging.Abstractions;
-using Wergamon.App;
+using Wergamon.App.Storage;
 using Wergamon.App.Workers;
 using Wergamon.Codecs;
 using Wergamon.Core.Audio;
 using Wergamon.Core.Formats;
+using Wergamon.Core.Formats.Registry;
 using Wergamon.Core.Formats.Wav;
 using Wergamon.Core.Jobs;
 using Wergamon.Core.Planning;

@@ -3,6 +3,7 @@ using System.Security.Cryptography;
 using CsCheck;
 using Wergamon.Core.Audio;
 using Wergamon.Core.Formats;
+using Wergamon.Core.Formats.Registry;
 using Wergamon.Core.Formats.Wav;
 using Wergamon.Core.Planning;
 using Wergamon.Core.Tags;

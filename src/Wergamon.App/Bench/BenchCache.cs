@@ -1,3 +1,5 @@
+using Wergamon.App.Storage;
+
 namespace Wergamon.App.Bench;
 
 /// <summary>

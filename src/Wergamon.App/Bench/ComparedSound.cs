@@ -1,5 +1,5 @@
 using Wergamon.App.Files;
-using Wergamon.App.Library;
+using Wergamon.App.Tracks;
 using Wergamon.Core.Planning;
 
 namespace Wergamon.App.Bench;

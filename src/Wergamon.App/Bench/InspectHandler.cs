@@ -1,8 +1,7 @@
-using System.Text.Json;
 using Wergamon.App.Files;
-using Wergamon.App.Library;
 using Wergamon.App.Runs;
 using Wergamon.App.Storage;
+using Wergamon.App.Tracks;
 using Wergamon.App.Workers;
 using Wergamon.Core.Jobs;
 

@@ -1,7 +1,7 @@
 using System.Text.Json;
 using Dapper;
-using Wergamon.App.Library;
 using Wergamon.App.Storage;
+using Wergamon.App.Tracks;
 using Wergamon.Core.Analysis.Findings;
 
 namespace Wergamon.App.Bench;

@@ -1,6 +1,6 @@
-using Wergamon.App.Library;
 using Wergamon.App.Runs;
 using Wergamon.App.Storage;
+using Wergamon.App.Tracks;
 
 namespace Wergamon.App.Bench;
 

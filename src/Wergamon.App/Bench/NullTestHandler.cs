@@ -1,7 +1,6 @@
-using System.Text.Json;
 using Wergamon.App.Files;
-using Wergamon.App.Library;
 using Wergamon.App.Runs;
+using Wergamon.App.Tracks;
 using Wergamon.App.Workers;
 using Wergamon.Core.Analysis.Comparing;
 using Wergamon.Core.Jobs;

@@ -1,8 +1,9 @@
 using System.Globalization;
+using Wergamon.App.Copies;
 using Wergamon.App.Files;
-using Wergamon.App.Library;
 using Wergamon.App.Runs;
 using Wergamon.App.Storage;
+using Wergamon.App.Tracks;
 using Wergamon.App.Workers;
 using Wergamon.Core.Analysis.Comparing;
 using Wergamon.Core.Audio;

@@ -1,10 +1,8 @@
 using System.Globalization;
-using System.Text.Json;
 using Wergamon.App.Files;
 using Wergamon.App.Runs;
 using Wergamon.App.Workers;
 using Wergamon.Core.Analysis.Comparing;
-using Wergamon.Core.Formats;
 using Wergamon.Core.Jobs;
 using Wergamon.Core.Planning;
 

@@ -1,6 +1,7 @@
+using Wergamon.App.Copies;
 using Wergamon.App.Files;
-using Wergamon.App.Library;
 using Wergamon.App.Runs;
+using Wergamon.App.Tracks;
 using Wergamon.Core.Jobs;
 using Wergamon.Core.Planning;
 
@@ -8,12 +9,13 @@ namespace Wergamon.App.Convert;
 
 /// <summary>Carries out the conversions of a plan.</summary>
 public sealed class ConvertHandler(
-    CopyMaker maker, AllowedPaths allowed, LibraryQueries library, RunStore runs, AlbumLevels levels, MirrorStore mirrors)
+    CopyMaker maker, AllowedPaths allowed, LibraryQueries library, CopyFiles copies, RunStore runs, AlbumLevels levels,
+    MirrorStore mirrors)
     : ItemHandler<CopySpec>(ItemKind)
 {
     /// <summary>The items.</summary>
     public static readonly ItemKind<CopySpec, CopyResult> ItemKind = new(
-        CopyItemKind.Convert, LibraryJson.Default.CopySpec, LibraryJson.Default.CopyResult);
+        CopyItemKind.Convert, CopiesJson.Default.CopySpec, CopiesJson.Default.CopyResult);
 
     protected override async Task<ItemOutcome> ExecuteAsync(
         RunItemRow item, CopySpec spec, ItemContext context, CancellationToken cancellation)
@@ -60,7 +62,7 @@ public sealed class ConvertHandler(
     {
         // Of the other streams of a file nothing is stored that could be set right, and parts are counted in frames of what was planned.
         if (job.Sound is not null || spec.IsNewTrack || spec.SourceCopyId is not { } id
-            || library.CorrectFormat(id, different) is not { } source)
+            || copies.CorrectFormat(id, different) is not { } source)
             return null;
         var route = RoutePlanner.Plan(source.Facts, source.Fidelity, spec.Target);
         return (

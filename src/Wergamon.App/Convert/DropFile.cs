@@ -1,8 +1,3 @@
-using Dapper;
-using Wergamon.App.Files;
-using Wergamon.App.Library;
-using Wergamon.App.Storage;
-
 namespace Wergamon.App.Convert;
 
 /// <summary>A file of a drop folder that was taken into a run.</summary>

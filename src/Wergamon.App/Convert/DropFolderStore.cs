@@ -1,6 +1,6 @@
 using Dapper;
+using Wergamon.App.Copies;
 using Wergamon.App.Files;
-using Wergamon.App.Library;
 using Wergamon.App.Storage;
 
 namespace Wergamon.App.Convert;

@@ -1,8 +1,10 @@
 using System.Text;
 using Microsoft.Extensions.Hosting;
 using Microsoft.Extensions.Logging;
+using Wergamon.App.Copies;
 using Wergamon.App.Files;
-using Wergamon.App.Library;
+using Wergamon.App.Library.Removing;
+using Wergamon.App.Library.Scan;
 using Wergamon.App.Runs;
 using Wergamon.App.Storage;
 

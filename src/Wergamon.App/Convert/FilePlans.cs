@@ -1,5 +1,4 @@
-using Wergamon.App.Files;
-using Wergamon.App.Library;
+using Wergamon.App.Library.Scan;
 using Wergamon.Core.Jobs;
 using Wergamon.Core.Naming;
 using Wergamon.Core.Tags;

@@ -1,5 +1,6 @@
+using Wergamon.App.Copies;
 using Wergamon.App.Files;
-using Wergamon.App.Library;
+using Wergamon.App.Library.Removing;
 using Wergamon.App.Runs;
 using Wergamon.App.Storage;
 using Wergamon.App.Workers;

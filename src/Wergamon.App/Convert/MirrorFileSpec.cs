@@ -1,9 +1,4 @@
-using System.Data;
-using System.Text.Json;
-using Wergamon.App.Library;
-using Wergamon.App.Runs;
 using Wergamon.Core.Jobs;
-using Wergamon.Core.Naming;
 using Wergamon.Core.Planning;
 
 namespace Wergamon.App.Convert;

@@ -1,7 +1,7 @@
 using System.Data;
-using System.Text.Json;
-using Wergamon.App.Library;
+using Wergamon.App.Copies;
 using Wergamon.App.Runs;
+using Wergamon.App.Tracks;
 using Wergamon.Core.Jobs;
 using Wergamon.Core.Naming;
 using Wergamon.Core.Planning;

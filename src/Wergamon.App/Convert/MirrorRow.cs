@@ -1,5 +1,5 @@
 using System.Text.Json;
-using Wergamon.App.Library;
+using Wergamon.App.Tracks;
 using Wergamon.Core.Planning;
 
 namespace Wergamon.App.Convert;

@@ -1,10 +1,11 @@
 using System.Data;
 using System.Text.Json;
 using Dapper;
+using Wergamon.App.Copies;
 using Wergamon.App.Files;
-using Wergamon.App.Library;
 using Wergamon.App.Runs;
 using Wergamon.App.Storage;
+using Wergamon.App.Tracks;
 using Wergamon.Core.Planning;
 
 namespace Wergamon.App.Convert;

@@ -1,7 +1,6 @@
 using System.Text.Json.Serialization;
 using Wergamon.Core.Formats;
 using Wergamon.Core.Jobs;
-using Wergamon.Core.Planning;
 using Wergamon.Core.Tags;
 
 namespace Wergamon.App.Convert;

@@ -1,6 +1,7 @@
 using System.Data;
-using Wergamon.App.Library;
+using Wergamon.App.Copies;
 using Wergamon.App.Runs;
+using Wergamon.App.Tracks;
 using Wergamon.Core.Audio;
 using Wergamon.Core.Jobs;
 using Wergamon.Core.Planning;

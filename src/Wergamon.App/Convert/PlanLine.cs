@@ -1,5 +1,5 @@
 using System.Globalization;
-using Wergamon.App.Library;
+using Wergamon.App.Tracks;
 using Wergamon.Core.Formats;
 using Wergamon.Core.Jobs;
 using Wergamon.Core.Planning;

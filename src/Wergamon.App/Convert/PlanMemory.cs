@@ -1,6 +1,6 @@
 using System.Collections.Concurrent;
 using System.Data;
-using Wergamon.App.Library;
+using Wergamon.App.Tracks;
 using Wergamon.Core.Planning;
 
 namespace Wergamon.App.Convert;

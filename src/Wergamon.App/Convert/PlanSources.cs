@@ -1,5 +1,5 @@
 using System.Data;
-using Wergamon.App.Library;
+using Wergamon.App.Tracks;
 using Wergamon.Core.Planning;
 using Wergamon.Core.Tags;
 

@@ -1,9 +1,8 @@
 using System.Data;
 using System.Text.Json;
 using Dapper;
-using Wergamon.App.Library;
 using Wergamon.App.Storage;
-using Wergamon.Core.Bytes;
+using Wergamon.App.Tracks;
 using Wergamon.Core.Discs;
 using Wergamon.Core.Planning;
 using Wergamon.Core.Tags;

@@ -1,6 +1,6 @@
-using System.Text.Json;
-using Wergamon.App.Library;
+using Wergamon.App.Library.Removing;
 using Wergamon.App.Runs;
+using Wergamon.App.Tracks;
 
 namespace Wergamon.App.Convert;
 

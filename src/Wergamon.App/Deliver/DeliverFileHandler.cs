@@ -1,18 +1,20 @@
+using Wergamon.App.Copies;
 using Wergamon.App.Files;
-using Wergamon.App.Library;
 using Wergamon.App.Runs;
+using Wergamon.App.Tracks;
 using Wergamon.Core.Jobs;
 using Wergamon.Core.Planning;
 
 namespace Wergamon.App.Deliver;
 
 /// <summary>Makes a file for a disc or a stick; the library does not list it.</summary>
-public sealed class DeliverFileHandler(CopyMaker maker, AllowedPaths allowed, LibraryQueries library, RunStore runs, AlbumLevels levels)
+public sealed class DeliverFileHandler(
+    CopyMaker maker, AllowedPaths allowed, LibraryQueries library, CopyFiles copies, RunStore runs, AlbumLevels levels)
     : ItemHandler<CopySpec>(ItemKind)
 {
     /// <summary>The items.</summary>
     public static readonly ItemKind<CopySpec, CopyResult> ItemKind = new(
-        CopyItemKind.Deliver, LibraryJson.Default.CopySpec, LibraryJson.Default.CopyResult);
+        CopyItemKind.Deliver, CopiesJson.Default.CopySpec, CopiesJson.Default.CopyResult);
 
     protected override async Task<ItemOutcome> ExecuteAsync(
         RunItemRow item, CopySpec spec, ItemContext context, CancellationToken cancellation)
@@ -39,7 +41,7 @@ public sealed class DeliverFileHandler(CopyMaker maker, AllowedPaths allowed, Li
 
     private (CopySpec Spec, ConvertJob Job)? Correct(CopySpec spec, DifferentSourceReply different)
     {
-        if (library.CorrectFormat(spec.SourceCopyId!.Value, different) is not { } source)
+        if (copies.CorrectFormat(spec.SourceCopyId!.Value, different) is not { } source)
             return null;
         var route = RoutePlanner.Plan(source.Facts, source.Fidelity, spec.Target);
         return (

@@ -1,9 +1,9 @@
 using System.Data;
-using Wergamon.App.Library;
+using Wergamon.App.Copies;
 using Wergamon.App.Runs;
 using Wergamon.App.Storage;
+using Wergamon.App.Tracks;
 using Wergamon.Core.Jobs;
-using Wergamon.Core.Naming;
 using Wergamon.Core.Planning;
 using Wergamon.Core.Tags;
 

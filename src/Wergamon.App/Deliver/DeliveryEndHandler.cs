@@ -1,6 +1,7 @@
 using Microsoft.Extensions.Hosting;
 using Microsoft.Extensions.Logging;
 using Wergamon.App.Runs;
+using Wergamon.App.Storage;
 
 namespace Wergamon.App.Deliver;
 

@@ -1,4 +1,5 @@
 using System.Globalization;
+using Wergamon.App.Storage;
 
 namespace Wergamon.App.Deliver;
 

@@ -1,8 +1,7 @@
 using System.Data;
 using Dapper;
-using Wergamon.App.Library;
 using Wergamon.App.Storage;
-using Wergamon.Core.Playlists;
+using Wergamon.App.Tracks;
 
 namespace Wergamon.App.Deliver;
 

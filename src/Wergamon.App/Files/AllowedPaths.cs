@@ -1,3 +1,5 @@
+using Wergamon.App.Storage;
+
 namespace Wergamon.App.Files;
 
 /// <summary>Either a path that may be used or the reason, for the person, why not.</summary>

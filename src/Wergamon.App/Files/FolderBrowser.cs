@@ -1,3 +1,5 @@
+using Wergamon.App.Storage;
+
 namespace Wergamon.App.Files;
 
 /// <summary>One folder or file to choose.</summary>

@@ -1,9 +1,8 @@
 using System.Data;
-using System.Text.Json;
 using Dapper;
-using Wergamon.App.Library;
 using Wergamon.App.Runs;
 using Wergamon.App.Storage;
+using Wergamon.App.Tracks;
 using Wergamon.Core.Tags;
 
 namespace Wergamon.App.Intake;

@@ -1,10 +1,9 @@
 using Wergamon.App.Files;
 using Wergamon.App.Runs;
 using Wergamon.App.Storage;
-using Wergamon.Core.Audio;
 using Wergamon.Core.Discs;
-using Wergamon.Core.Naming;
 using Wergamon.Core.Discs.Surround;
+using Wergamon.Core.Naming;
 
 namespace Wergamon.App.Intake;
 

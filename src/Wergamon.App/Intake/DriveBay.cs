@@ -1,7 +1,6 @@
-using Microsoft.Extensions.Hosting;
 using Microsoft.Extensions.Logging;
 using Wergamon.App.Files;
-using Wergamon.App.Library;
+using Wergamon.App.Library.Scan;
 using Wergamon.App.Storage;
 using Wergamon.Core.Discs;
 using Wergamon.Core.Discs.Reading;

@@ -1,12 +1,5 @@
-using System.Collections.Concurrent;
-using Microsoft.Extensions.Hosting;
-using Microsoft.Extensions.Logging;
-using Wergamon.App.Storage;
-using Wergamon.Core.Audio;
 using Wergamon.Core.Discs;
 using Wergamon.Core.Discs.Reading;
-using Wergamon.Core.Formats.Iff;
-using Wergamon.Core.Tags;
 using Wergamon.Devices.Catalogue;
 using Wergamon.Devices.Drives;
 

@@ -1,8 +1,6 @@
 using System.Text.Json.Serialization;
-using Wergamon.App.Storage;
 using Wergamon.Core.Discs;
 using Wergamon.Core.Discs.Reading;
-using Wergamon.Core.Planning;
 
 namespace Wergamon.App.Intake;
 

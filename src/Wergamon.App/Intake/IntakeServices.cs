@@ -1,5 +1,6 @@
 using Microsoft.Extensions.DependencyInjection;
 using Wergamon.App.Runs;
+using Wergamon.App.Storage;
 using Wergamon.Devices.Catalogue;
 
 namespace Wergamon.App.Intake;

@@ -1,12 +1,3 @@
-using System.Data;
-using System.Text.Json;
-using Dapper;
-using Wergamon.App.Library;
-using Wergamon.App.Storage;
-using Wergamon.Core.Discs;
-using Wergamon.Core.Formats.Iff;
-using Wergamon.Core.Tags;
-
 namespace Wergamon.App.Intake;
 
 /// <summary>Where the names of a disc came from.</summary>

@@ -1,11 +1,14 @@
 using System.Text.Json;
 using Dapper;
+using Wergamon.App.Copies;
 using Wergamon.App.Files;
-using Wergamon.App.Library;
+using Wergamon.App.Library.Removing;
+using Wergamon.App.Library.Scan;
 using Wergamon.App.Runs;
 using Wergamon.App.Storage;
 using Wergamon.Core.Audio;
 using Wergamon.Core.Formats;
+using Wergamon.Core.Formats.Registry;
 using Wergamon.Core.Tags;
 
 namespace Wergamon.App.Intake;
@@ -71,8 +74,8 @@ public sealed class RenameHandler(
             if (copy.Result is { } result)
             {
                 var moved = JsonSerializer.Serialize(
-                    JsonSerializer.Deserialize(result, LibraryJson.Default.CopyResult)! with { Path = path },
-                    LibraryJson.Default.CopyResult);
+                    JsonSerializer.Deserialize(result, CopiesJson.Default.CopyResult)! with { Path = path },
+                    CopiesJson.Default.CopyResult);
                 connection.Execute(
                     "UPDATE run_item SET result = @moved, title = @title WHERE id = @ItemId",
                     new { moved, title = scanned.Tags.First(FieldNames.Title) ?? "", copy.ItemId });
@@ -121,9 +124,9 @@ public sealed class RenameHandler(
     private static string WantedPath(MadeCopy copy, TagSet tags)
     {
         if (copy.Spec is null || copy.Result is null
-            || JsonSerializer.Deserialize(copy.Result, LibraryJson.Default.CopyResult)!.Path != copy.Path)
+            || JsonSerializer.Deserialize(copy.Result, CopiesJson.Default.CopyResult)!.Path != copy.Path)
             return copy.Path;
-        var spec = JsonSerializer.Deserialize(copy.Spec, LibraryJson.Default.CopySpec)!;
+        var spec = JsonSerializer.Deserialize(copy.Spec, CopiesJson.Default.CopySpec)!;
         return Path.Combine(spec.OutputFolder, RipJobs.PathFor(tags, spec, Path.GetExtension(copy.Path)));
     }
 

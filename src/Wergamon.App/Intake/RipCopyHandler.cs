@@ -1,5 +1,5 @@
 using System.Text.Json;
-using Wergamon.App.Library;
+using Wergamon.App.Copies;
 using Wergamon.App.Runs;
 using Wergamon.Core.Jobs;
 
@@ -11,7 +11,7 @@ public sealed class RipCopyHandler(CopyMaker maker, RipStore rips, RipJobs jobs,
 {
     /// <summary>The items.</summary>
     public static readonly ItemKind<CopySpec, CopyResult> ItemKind = new(
-        CopyItemKind.Rip, LibraryJson.Default.CopySpec, LibraryJson.Default.CopyResult);
+        CopyItemKind.Rip, CopiesJson.Default.CopySpec, CopiesJson.Default.CopyResult);
 
     protected override async Task<ItemOutcome> ExecuteAsync(
         RunItemRow item, CopySpec spec, ItemContext context, CancellationToken cancellation)

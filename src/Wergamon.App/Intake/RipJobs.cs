@@ -1,4 +1,4 @@
-using Wergamon.App.Library;
+using Wergamon.App.Copies;
 using Wergamon.App.Runs;
 using Wergamon.Core.Audio;
 using Wergamon.Core.Discs;

@@ -1,5 +1,4 @@
 using System.Collections.Concurrent;
-using Wergamon.Core.Audio;
 using Wergamon.Core.Discs.Reading;
 
 namespace Wergamon.App.Intake;

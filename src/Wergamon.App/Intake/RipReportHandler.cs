@@ -1,7 +1,6 @@
 using System.Text;
-using System.Text.Json;
+using Wergamon.App.Copies;
 using Wergamon.App.Files;
-using Wergamon.App.Library;
 using Wergamon.App.Runs;
 using Wergamon.Core.Discs;
 using Wergamon.Core.Discs.Reading;

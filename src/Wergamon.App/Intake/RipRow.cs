@@ -1,15 +1,4 @@
-using System.Data;
 using System.Text.Json;
-using Dapper;
-using Wergamon.App.Library;
-using Wergamon.App.Runs;
-using Wergamon.App.Storage;
-using Wergamon.Core.Audio;
-using Wergamon.Core.Discs;
-using Wergamon.Core.Formats;
-using Wergamon.Core.Naming;
-using Wergamon.Core.Planning;
-using Wergamon.Core.Tags;
 
 namespace Wergamon.App.Intake;
 

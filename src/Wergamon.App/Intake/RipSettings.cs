@@ -1,5 +1,4 @@
 using System.Text.Json.Serialization;
-using Wergamon.App.Storage;
 using Wergamon.Core.Discs;
 using Wergamon.Core.Discs.Reading;
 using Wergamon.Core.Planning;

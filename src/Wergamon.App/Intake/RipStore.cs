@@ -1,7 +1,7 @@
 using System.Data;
 using System.Text.Json;
 using Dapper;
-using Wergamon.App.Library;
+using Wergamon.App.Copies;
 using Wergamon.App.Runs;
 using Wergamon.App.Storage;
 using Wergamon.Core.Audio;
@@ -149,7 +149,7 @@ public sealed class RipStore(Database database, RunStore runs, DiscStore discs, 
                     new { runId, kind = RipCopyHandler.ItemKind.Name }).AsList();
                 foreach (var (id, spec) in waiting)
                 {
-                    int number = JsonSerializer.Deserialize(spec, LibraryJson.Default.CopySpec)!.DiscTrack!.Value;
+                    int number = JsonSerializer.Deserialize(spec, CopiesJson.Default.CopySpec)!.DiscTrack!.Value;
                     connection.Execute(
                         "UPDATE run_item SET title = @title WHERE id = @id",
                         new { id, title = RipJobs.TagsOf(disc, number).First(FieldNames.Title) });

@@ -1,5 +1,6 @@
 using System.Globalization;
 using System.Security.Cryptography;
+using Wergamon.App.Storage;
 using Wergamon.Core.Jobs;
 using Wergamon.Core.Tags;
 

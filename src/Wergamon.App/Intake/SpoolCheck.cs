@@ -2,6 +2,7 @@ using System.IO.Hashing;
 using Microsoft.Extensions.Hosting;
 using Microsoft.Extensions.Logging;
 using Wergamon.App.Runs;
+using Wergamon.App.Storage;
 using Wergamon.Core.Bytes;
 using Wergamon.Core.Discs;
 

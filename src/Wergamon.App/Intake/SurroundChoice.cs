@@ -1,7 +1,6 @@
-using System.Globalization;
 using System.Text.Json.Serialization;
-using Wergamon.App.Storage;
 using Wergamon.Core.Audio;
+using Wergamon.Core.Audio.Steps;
 using Wergamon.Core.Discs.Surround;
 
 namespace Wergamon.App.Intake;

@@ -1,8 +1,5 @@
 using System.Globalization;
-using System.Text.Json.Serialization;
 using Wergamon.App.Storage;
-using Wergamon.Core.Audio;
-using Wergamon.Core.Discs.Surround;
 
 namespace Wergamon.App.Intake;
 

@@ -3,9 +3,8 @@ using Dapper;
 using Microsoft.Extensions.Hosting;
 using Microsoft.Extensions.Logging;
 using Wergamon.App.Files;
-using Wergamon.App.Library;
+using Wergamon.App.Library.Scan;
 using Wergamon.App.Storage;
-using Wergamon.Core.Formats.Iff;
 using Wergamon.Core.Naming;
 
 namespace Wergamon.App.Intake;

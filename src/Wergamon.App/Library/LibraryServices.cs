@@ -1,4 +1,9 @@
 using Microsoft.Extensions.DependencyInjection;
+using Wergamon.App.Library.Comparing;
+using Wergamon.App.Library.Listening;
+using Wergamon.App.Library.Matching;
+using Wergamon.App.Library.Removing;
+using Wergamon.App.Library.Scan;
 
 namespace Wergamon.App.Library;
 
@@ -7,26 +12,17 @@ internal static class LibraryServices
 {
     public static IServiceCollection AddLibrary(this IServiceCollection services) => services
         .AddSingleton<Trash>()
-        .AddSingleton<CopyHistory>()
+        .AddSingleton<NewTracks>()
         .AddSingleton<TrackMatcher>()
         .AddSingleton<BackgroundAnalysis>()
         .AddSingleton<Comparisons>()
         .AddSingleton<Duplicates>()
         .AddSingleton<FileScanner>()
         .AddSingleton<LibraryWriter>()
-        .AddSingleton<LibraryQueries>()
-        .AddSingleton<LibraryParts>()
-        .AddSingleton<CopyFiles>()
-        .AddSingleton<TrackLines>()
-        .AddSingleton<TrackList>()
         .AddSingleton<Playback>()
         .AddSingleton<FineWaveforms>()
         .AddSingleton<FolderScan>()
         .AddSingleton<MusicFolders>()
         .AddSingleton<DemoMusic>()
-        .AddSingleton<Thumbnails>()
-        .AddSingleton<AlbumLevels>()
-        .AddSingleton<Throughput>()
-        .AddSingleton<TargetChoices>()
-        .AddSingleton<CopyMaker>();
+        .AddSingleton<Thumbnails>();
 }

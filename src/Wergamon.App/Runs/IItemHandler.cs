@@ -1,5 +1,3 @@
-using Wergamon.App.Files;
-
 namespace Wergamon.App.Runs;
 
 /// <summary>Outcome of an item.</summary>

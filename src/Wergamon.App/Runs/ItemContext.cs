@@ -1,5 +1,3 @@
-using Wergamon.App.Files;
-
 namespace Wergamon.App.Runs;
 
 /// <summary>What a handler reports while it works.</summary>

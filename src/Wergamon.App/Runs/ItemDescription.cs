@@ -1,5 +1,3 @@
-using Wergamon.App.Files;
-
 namespace Wergamon.App.Runs;
 
 /// <summary>How an item is shown in lists and reports.</summary>

@@ -1,5 +1,3 @@
-using Wergamon.Core.Naming;
-
 namespace Wergamon.App.Runs;
 
 /// <summary>A run to be made.</summary>

@@ -1,5 +1,3 @@
-using Wergamon.Core.Naming;
-
 namespace Wergamon.App.Runs;
 
 /// <summary>The rooms of the product, in the order of the navigation.</summary>

@@ -1,5 +1,3 @@
-using Wergamon.Core.Naming;
-
 namespace Wergamon.App.Runs;
 
 /// <summary>States of a run; in the database by their names in small letters.</summary>

@@ -1,5 +1,3 @@
-using Wergamon.App.Files;
-
 namespace Wergamon.App.Runs;
 
 /// <summary>The run cannot continue by itself; the message tells the person why and what to do.</summary>

@@ -3,7 +3,7 @@ using Dapper;
 using Microsoft.Extensions.Hosting;
 using Microsoft.Extensions.Logging;
 using Wergamon.App.Files;
-using Wergamon.App.Library;
+using Wergamon.App.Library.Listening;
 using Wergamon.App.Storage;
 using Wergamon.App.Workers;
 

@@ -1,7 +1,7 @@
 using System.Globalization;
 using Wergamon.App.Files;
-using Wergamon.App.Library;
 using Wergamon.App.Runs;
+using Wergamon.App.Tracks;
 using Wergamon.App.Workers;
 
 namespace Wergamon.App.Sets;

@@ -1,7 +1,7 @@
 using System.Globalization;
-using Wergamon.App.Library;
 using Wergamon.App.Runs;
 using Wergamon.App.Storage;
+using Wergamon.App.Tracks;
 using Wergamon.Core.Music;
 using Wergamon.Core.Naming;
 using Wergamon.Core.Playlists;

@@ -1,6 +1,3 @@
-using System.Text.Json;
-using System.Text.Json.Serialization;
-using Wergamon.App.Runs;
 using Wergamon.Core.Music;
 
 namespace Wergamon.App.Sets;

@@ -1,5 +1,5 @@
 using System.Globalization;
-using Wergamon.App.Library;
+using Wergamon.App.Tracks;
 using Wergamon.Core.Music;
 using Wergamon.Core.Sticks;
 using Wergamon.Core.Tags;

@@ -1,4 +1,4 @@
-using Wergamon.App.Library;
+using Wergamon.App.Tracks;
 
 namespace Wergamon.App.Sets;
 

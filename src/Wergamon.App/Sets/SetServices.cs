@@ -1,6 +1,6 @@
 using Microsoft.Extensions.DependencyInjection;
-using Wergamon.App.Library;
 using Wergamon.App.Runs;
+using Wergamon.App.Tracks;
 
 namespace Wergamon.App.Sets;
 

@@ -3,8 +3,8 @@ using System.Globalization;
 using System.Text.Json;
 using Dapper;
 using Microsoft.Data.Sqlite;
-using Wergamon.App.Library;
 using Wergamon.App.Storage;
+using Wergamon.App.Tracks;
 
 namespace Wergamon.App.Sets;
 

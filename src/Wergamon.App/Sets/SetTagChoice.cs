@@ -1,8 +1,3 @@
-using System.Globalization;
-using Wergamon.Core.Formats.Opus;
-using Wergamon.Core.Music;
-using Wergamon.Core.Tags;
-
 namespace Wergamon.App.Sets;
 
 /// <summary>What of a track is written to its tags.</summary>

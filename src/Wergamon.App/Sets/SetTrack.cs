@@ -1,4 +1,3 @@
-using System.Text.Json;
 using Wergamon.Core.Music;
 
 namespace Wergamon.App.Sets;

@@ -1,9 +1,3 @@
-using Dapper;
-using DbUp;
-using DbUp.Engine;
-using DbUp.Engine.Output;
-using Microsoft.Data.Sqlite;
-
 namespace Wergamon.App.Storage;
 
 /// <summary>The database file cannot be used. The message says, for the person, what was done and what to do.</summary>

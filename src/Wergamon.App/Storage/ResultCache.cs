@@ -1,5 +1,4 @@
 using System.Collections.Concurrent;
-using Wergamon.Core.Audio;
 
 namespace Wergamon.App.Storage;
 

@@ -1,7 +1,3 @@
-using System.Globalization;
-using System.Runtime.CompilerServices;
-using System.Threading.Channels;
-
 namespace Wergamon.App.Storage;
 
 /// <summary>An event that open pages are told about.</summary>

@@ -1,5 +1,3 @@
-using Microsoft.Data.Sqlite;
-
 namespace Wergamon.App.Storage;
 
 /// <summary>A change could not be written within the time its caller had. Nothing was changed.</summary>

@@ -1,6 +1,4 @@
-using System.Text.Json;
 using System.Text.Json.Serialization;
-using Wergamon.App.Storage;
 using Wergamon.Core.Tags;
 
 namespace Wergamon.App.Tags;

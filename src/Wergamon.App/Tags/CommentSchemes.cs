@@ -1,5 +1,3 @@
-using System.Text.Json;
-using System.Text.Json.Serialization;
 using Wergamon.App.Storage;
 using Wergamon.Core.Tags;
 

@@ -1,6 +1,3 @@
-using System.Text.Json;
-using System.Text.Json.Serialization;
-using Wergamon.App.Runs;
 using Wergamon.Core.Tags;
 
 namespace Wergamon.App.Tags;

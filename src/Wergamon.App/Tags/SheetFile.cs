@@ -1,12 +1,3 @@
-using System.Data;
-using System.IO.Hashing;
-using System.Text;
-using System.Text.Json;
-using Dapper;
-using Wergamon.App.Library;
-using Wergamon.App.Storage;
-using Wergamon.Core.Tags;
-
 namespace Wergamon.App.Tags;
 
 /// <summary>One file on a sheet.</summary>

@@ -1,11 +1,4 @@
-using System.Data;
-using System.IO.Hashing;
-using System.Text;
 using System.Text.Json;
-using Dapper;
-using Wergamon.App.Library;
-using Wergamon.App.Storage;
-using Wergamon.Core.Tags;
 
 namespace Wergamon.App.Tags;
 

@@ -1,6 +1,6 @@
 using Wergamon.App.Files;
-using Wergamon.Core.Audio;
 using Wergamon.Core.Formats;
+using Wergamon.Core.Formats.Registry;
 using Wergamon.Core.Tags;
 
 namespace Wergamon.App.Tags;

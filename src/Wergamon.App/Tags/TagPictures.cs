@@ -1,8 +1,6 @@
 using Dapper;
-using Wergamon.App.Library;
 using Wergamon.App.Storage;
 using Wergamon.App.Workers;
-using Wergamon.Core.Bytes;
 using Wergamon.Core.Jobs;
 using Wergamon.Core.Tags;
 using Wergamon.Devices.Catalogue;

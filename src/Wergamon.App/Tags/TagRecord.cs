@@ -1,7 +1,9 @@
 using Dapper;
+using Wergamon.App.Copies;
 using Wergamon.App.Files;
-using Wergamon.App.Library;
+using Wergamon.App.Library.Scan;
 using Wergamon.App.Storage;
+using Wergamon.App.Tracks;
 
 namespace Wergamon.App.Tags;
 

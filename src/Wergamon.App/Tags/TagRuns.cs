@@ -1,6 +1,5 @@
 using System.Data;
 using Dapper;
-using Wergamon.App.Library;
 using Wergamon.App.Runs;
 using Wergamon.App.Storage;
 

@@ -1,8 +1,3 @@
-using System.Text.Json;
-using System.Text.Json.Serialization;
-using Wergamon.App.Runs;
-using Wergamon.Core.Tags;
-
 namespace Wergamon.App.Tags;
 
 /// <summary>How tags are written; the person's choice for all files.</summary>

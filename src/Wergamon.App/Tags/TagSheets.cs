@@ -3,7 +3,7 @@ using System.IO.Hashing;
 using System.Text;
 using System.Text.Json;
 using Dapper;
-using Wergamon.App.Library;
+using Wergamon.App.Library.Scan;
 using Wergamon.App.Storage;
 using Wergamon.Core.Tags;
 

@@ -1,6 +1,7 @@
 using Wergamon.App.Runs;
 using Wergamon.Core.Audio;
 using Wergamon.Core.Formats;
+using Wergamon.Core.Formats.Registry;
 
 namespace Wergamon.App.Tags;
 

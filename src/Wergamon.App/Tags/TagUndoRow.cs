@@ -1,9 +1,3 @@
-using System.Data;
-using System.IO.Hashing;
-using Dapper;
-using Wergamon.App.Storage;
-using Wergamon.Core.Tags;
-
 namespace Wergamon.App.Tags;
 
 /// <summary>What a write replaced, and how the file looked after it.</summary>

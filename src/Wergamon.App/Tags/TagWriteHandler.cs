@@ -1,11 +1,12 @@
 using System.Data;
 using Dapper;
 using Wergamon.App.Files;
-using Wergamon.App.Library;
 using Wergamon.App.Runs;
 using Wergamon.App.Storage;
+using Wergamon.App.Tracks;
 using Wergamon.Core.Audio;
 using Wergamon.Core.Formats;
+using Wergamon.Core.Formats.Registry;
 using Wergamon.Core.Tags;
 
 namespace Wergamon.App.Tags;

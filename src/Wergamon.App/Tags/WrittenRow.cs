@@ -1,9 +1,3 @@
-using System.Data;
-using Dapper;
-using Wergamon.App.Library;
-using Wergamon.App.Runs;
-using Wergamon.App.Storage;
-
 namespace Wergamon.App.Tags;
 
 /// <summary>A run that has written tags.</summary>

@@ -1,4 +1,3 @@
-using System.Text.Json.Serialization;
 using Wergamon.App.Storage;
 
 namespace Wergamon.App.Workers;

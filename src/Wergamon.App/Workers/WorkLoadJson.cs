@@ -1,5 +1,4 @@
 using System.Text.Json.Serialization;
-using Wergamon.App.Storage;
 
 namespace Wergamon.App.Workers;
 

@@ -1,5 +1,6 @@
 using System.Collections.Concurrent;
 using Microsoft.Extensions.Logging;
+using Wergamon.App.Storage;
 using Wergamon.Core.Jobs;
 
 namespace Wergamon.App.Workers;

@@ -2,6 +2,7 @@ using System.ComponentModel;
 using System.Diagnostics;
 using System.Text.Json;
 using Microsoft.Extensions.Logging;
+using Wergamon.App.Storage;
 using Wergamon.Core.Jobs;
 
 namespace Wergamon.App.Workers;

@@ -1,4 +1,3 @@
-using System.Runtime.Intrinsics;
 using Wergamon.Core.Audio;
 
 namespace Wergamon.Core.Analysis;

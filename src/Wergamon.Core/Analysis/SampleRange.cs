@@ -1,6 +1,5 @@
 using System.Numerics;
 using System.Runtime.InteropServices;
-using Wergamon.Core.Audio;
 
 namespace Wergamon.Core.Analysis;
 

@@ -1,6 +1,7 @@
 using System.Runtime.InteropServices;
 using System.Runtime.Intrinsics;
 using Wergamon.Core.Audio;
+using Wergamon.Core.Audio.Resampling;
 
 namespace Wergamon.Core.Analysis;
 

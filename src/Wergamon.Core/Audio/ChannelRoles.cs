@@ -1,5 +1,3 @@
-using System.Numerics;
-
 namespace Wergamon.Core.Audio;
 
 /// <summary>

@@ -1,3 +1,5 @@
+using Wergamon.Core.Audio.Steps;
+
 namespace Wergamon.Core.Audio;
 
 /// <summary>

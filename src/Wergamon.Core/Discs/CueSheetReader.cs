@@ -1,5 +1,4 @@
 using System.Globalization;
-using Wergamon.Core.Audio;
 using Wergamon.Core.Bytes;
 
 namespace Wergamon.Core.Discs;

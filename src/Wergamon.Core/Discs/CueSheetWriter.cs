@@ -1,6 +1,5 @@
 using System.Globalization;
 using System.Text;
-using Wergamon.Core.Audio;
 
 namespace Wergamon.Core.Discs;
 

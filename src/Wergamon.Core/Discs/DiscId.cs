@@ -1,7 +1,6 @@
 using System.Globalization;
 using System.Security.Cryptography;
 using System.Text;
-using Wergamon.Core.Audio;
 
 namespace Wergamon.Core.Discs;
 

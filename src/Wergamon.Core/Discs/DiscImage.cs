@@ -1,4 +1,3 @@
-using Wergamon.Core.Audio;
 using Wergamon.Core.Formats.Wav;
 
 namespace Wergamon.Core.Discs;

@@ -1,5 +1,4 @@
 using System.Text.Json.Serialization;
-using Wergamon.Core.Audio;
 
 namespace Wergamon.Core.Discs;
 

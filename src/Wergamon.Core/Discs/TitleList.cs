@@ -1,5 +1,4 @@
 using System.Text.RegularExpressions;
-using Wergamon.Core.Audio;
 
 namespace Wergamon.Core.Discs;
 

@@ -1,5 +1,3 @@
-using Wergamon.Core.Audio;
-
 namespace Wergamon.Core.Formats;
 
 /// <summary>One encoded packet.</summary>

@@ -1,5 +1,6 @@
 using System.Text.Json.Serialization;
 using Wergamon.Core.Audio;
+using Wergamon.Core.Formats.Registry;
 using Wergamon.Core.Tags;
 
 namespace Wergamon.Core.Formats;

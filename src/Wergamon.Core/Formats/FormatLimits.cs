@@ -1,5 +1,4 @@
 using Wergamon.Core.Audio;
-using Wergamon.Core.Tags;
 
 namespace Wergamon.Core.Formats;
 

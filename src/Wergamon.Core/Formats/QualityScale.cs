@@ -1,15 +1,3 @@
-using System.Text.Json.Serialization;
-using Wergamon.Core.Audio;
-using Wergamon.Core.Formats.Aac;
-using Wergamon.Core.Formats.Aiff;
-using Wergamon.Core.Formats.Alac;
-using Wergamon.Core.Formats.Flac;
-using Wergamon.Core.Formats.Mp3;
-using Wergamon.Core.Formats.Opus;
-using Wergamon.Core.Formats.Vorbis;
-using Wergamon.Core.Formats.Wav;
-using Wergamon.Core.Formats.Wma;
-
 namespace Wergamon.Core.Formats;
 
 /// <summary>A way to choose the quality of a format, step by step.</summary>

@@ -24,27 +24,6 @@ public abstract class TaggedFormat : FileFormat
     /// <exception cref="UnreadableAudioException">The file is damaged where the sound lies.</exception>
     public abstract string HashSound(Stream stream);
 
-    /// <summary>What is wrong with a file whose tags were written, in words; null when it is as it should be.</summary>
-    /// <param name="sound">The hash of the sound before.</param>
-    /// <param name="expected">What has to read back, as the dialect holds it; null to look at the sound alone.</param>
-    public string? Verify(Stream stream, string sound, TagSet? expected)
-    {
-        if (HashSound(stream) != sound)
-            return "The audio of the file with the new tags was not the same.";
-        if (expected is null)
-            return null;
-        var back = FileReading.ReadTags(stream);
-        foreach (var field in expected.Fields)
-        {
-            if (!back.Tags[field.Name].SequenceEqual(field.Values))
-                return $"The field \"{field.Name}\" did not read back as it was written.";
-        }
-
-        return back.Damage.Count > 0 || !Dialect.Select(back.Tags).Pictures.SequenceEqual(expected.Pictures)
-            ? "The new tags did not read back completely."
-            : null;
-    }
-
     /// <summary>Writes a copy of a file with other tags.</summary>
     /// <param name="source">A whole file of this format; seekable.</param>
     /// <param name="target">Empty, seekable.</param>

@@ -1,12 +1,4 @@
-using System.Text.Json.Serialization;
-using Wergamon.Core.Analysis;
-using Wergamon.Core.Analysis.Comparing;
-using Wergamon.Core.Analysis.Findings;
-using Wergamon.Core.Audio;
-using Wergamon.Core.Formats;
-using Wergamon.Core.Music;
 using Wergamon.Core.Planning;
-using Wergamon.Core.Tags;
 
 namespace Wergamon.Core.Jobs;
 

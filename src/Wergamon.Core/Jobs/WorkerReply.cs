@@ -5,8 +5,6 @@ using Wergamon.Core.Analysis.Findings;
 using Wergamon.Core.Audio;
 using Wergamon.Core.Formats;
 using Wergamon.Core.Music;
-using Wergamon.Core.Planning;
-using Wergamon.Core.Tags;
 
 namespace Wergamon.Core.Jobs;
 

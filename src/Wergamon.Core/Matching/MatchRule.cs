@@ -1,4 +1,3 @@
-
 namespace Wergamon.Core.Matching;
 
 /// <summary>A rule by which two files are copies of one track.</summary>

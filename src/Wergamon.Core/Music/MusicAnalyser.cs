@@ -1,4 +1,3 @@
-using Wergamon.Core.Analysis;
 using Wergamon.Core.Audio;
 
 namespace Wergamon.Core.Music;

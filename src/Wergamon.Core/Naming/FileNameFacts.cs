@@ -1,6 +1,5 @@
 using System.Globalization;
 using System.Text.RegularExpressions;
-using Wergamon.Core.Audio;
 using Wergamon.Core.Tags;
 
 namespace Wergamon.Core.Naming;

@@ -1,5 +1,3 @@
-using Wergamon.Core.Audio;
-
 namespace Wergamon.Core.Planning;
 
 /// <summary>Which channels copies have.</summary>

@@ -1,5 +1,4 @@
 using Wergamon.Core.Formats;
-using Wergamon.Core.Tags;
 
 namespace Wergamon.Core.Planning;
 

@@ -1,6 +1,4 @@
 using System.Globalization;
-using Wergamon.Core.Audio;
-using Wergamon.Core.Formats;
 using Wergamon.Core.Naming;
 
 namespace Wergamon.Core.Planning;

@@ -1,5 +1,5 @@
 using Wergamon.Core.Audio;
-using Wergamon.Core.Formats;
+using Wergamon.Core.Audio.Steps;
 
 namespace Wergamon.Core.Planning;
 

@@ -1,4 +1,5 @@
 using Wergamon.Core.Audio;
+using Wergamon.Core.Audio.Steps;
 using Wergamon.Core.Formats;
 
 namespace Wergamon.Core.Planning;

@@ -1,6 +1,3 @@
-using Wergamon.Core.Audio;
-using Wergamon.Core.Formats;
-
 namespace Wergamon.Core.Planning;
 
 public enum StepKind

@@ -1,7 +1,7 @@
 using System.Globalization;
 using System.Text.Json.Serialization;
 using Wergamon.Core.Audio;
-using Wergamon.Core.Discs;
+using Wergamon.Core.Audio.Steps;
 using Wergamon.Core.Formats;
 using Wergamon.Core.Formats.Aac;
 using Wergamon.Core.Formats.Aiff;

@@ -1,6 +1,3 @@
-using Wergamon.Core.Audio;
-using Wergamon.Core.Formats;
-
 namespace Wergamon.Core.Planning;
 
 /// <summary>What one track of a plan does otherwise than its target says; null where it does the same.</summary>

@@ -1,6 +1,3 @@
-using System.Text;
-using Wergamon.Core.Bytes;
-
 namespace Wergamon.Core.Playlists;
 
 /// <summary>A place in a track that a person has marked.</summary>

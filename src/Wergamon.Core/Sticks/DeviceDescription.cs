@@ -7,6 +7,7 @@ using Wergamon.Core.Formats.Alac;
 using Wergamon.Core.Formats.Flac;
 using Wergamon.Core.Formats.Mp3;
 using Wergamon.Core.Formats.Opus;
+using Wergamon.Core.Formats.Registry;
 using Wergamon.Core.Formats.Vorbis;
 using Wergamon.Core.Formats.Wav;
 using Wergamon.Core.Naming;

@@ -1,7 +1,4 @@
-using System.Text.Json;
-using System.Text.Json.Schema;
 using System.Text.Json.Serialization;
-using System.Text.Json.Serialization.Metadata;
 using Wergamon.Core.Bytes;
 
 namespace Wergamon.Core.Sticks;

@@ -1,5 +1,3 @@
-using Wergamon.Core.Tags;
-
 namespace Wergamon.Core.Sticks;
 
 /// <summary>Compares what a device says of a track with what was written there.</summary>

@@ -1,6 +1,3 @@
-using Wergamon.Core.Naming;
-using Wergamon.Core.Planning;
-
 namespace Wergamon.Core.Sticks;
 
 /// <summary>How a file on a stick differs from what it should be.</summary>

@@ -27,14 +27,7 @@ public sealed record TagContents(IReadOnlyList<TagField> Fields, IReadOnlyList<P
         if (Opaque.Count == 0)
             return [];
         var names = Fields.Select(field => field.Name).ToHashSet(StringComparer.OrdinalIgnoreCase);
-        return Opaque.Where(entry => FieldOf(entry) is not { } name || !names.Contains(name));
-
-        static string? FieldOf(OpaqueEntry entry) => entry.Dialect switch
-        {
-            Id3v2.Id3v2FrameParser.Dialect => Id3v2.MappedFrames.FieldOf(entry.Id),
-            Mapping.FieldMap.AsfDialect => Mapping.KeyMap.Asf.FieldOf(entry.Id) ?? entry.Id,
-            _ => null,
-        };
+        return Opaque.Where(entry => Mapping.OpaqueFields.FieldOf(entry.Dialect, entry.Id) is not { } name || !names.Contains(name));
     }
 
     internal static PictureEntry EntryOf(Picture picture) => new(picture.Kind, picture.MimeType, picture.Description, picture.Data.Length);

@@ -1,6 +1,5 @@
 using System.Globalization;
 using Wergamon.Core.Bytes;
-using Wergamon.Core.Audio;
 
 namespace Wergamon.Core.Tags;
 

@@ -1,5 +1,3 @@
-using Wergamon.Core.Audio;
-
 namespace Wergamon.Demo.Music;
 
 /// <summary>A small seeded generator (xorshift64*, Vigna 2016), the same everywhere.</summary>

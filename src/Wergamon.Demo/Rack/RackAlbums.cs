@@ -1,5 +1,4 @@
 using Wergamon.Core.Discs;
-using Wergamon.Core.Discs.Reading;
 using Wergamon.Demo.Music;
 using Wergamon.Devices.Catalogue;
 using Wergamon.Devices.Drives;

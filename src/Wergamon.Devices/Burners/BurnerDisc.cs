@@ -1,6 +1,4 @@
-using Wergamon.Core.Discs;
 using Wergamon.Core.Discs.Burning;
-using Wergamon.Core.Discs.Reading;
 
 namespace Wergamon.Devices.Burners;
 

@@ -1,7 +1,3 @@
-using Wergamon.Core.Discs;
-using Wergamon.Core.Discs.Burning;
-using Wergamon.Core.Discs.Reading;
-
 namespace Wergamon.Devices.Burners;
 
 /// <summary>A disc being written. Disposed before <see cref="Finish"/>, the disc is spoiled.</summary>

@@ -1,10 +1,3 @@
-using System.Text;
-using System.Text.Json;
-using Wergamon.Core.Audio;
-using Wergamon.Core.Discs;
-using Wergamon.Core.Naming;
-using Wergamon.Devices.Drives;
-
 namespace Wergamon.Devices.Catalogue;
 
 /// <summary>The catalogue gave no usable answer. The message says why, for a person.</summary>

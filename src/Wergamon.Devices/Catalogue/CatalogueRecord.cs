@@ -1,10 +1,3 @@
-using System.Text;
-using System.Text.Json;
-using Wergamon.Core.Audio;
-using Wergamon.Core.Discs;
-using Wergamon.Core.Naming;
-using Wergamon.Devices.Drives;
-
 namespace Wergamon.Devices.Catalogue;
 
 public sealed record CatalogueTrack(string Title, string? Artist = null);

@@ -1,6 +1,5 @@
 using System.Text.Json;
 using Wergamon.Core.Discs;
-using Wergamon.Core.Formats.Iff;
 using Wergamon.Devices.Drives;
 
 namespace Wergamon.Devices.Catalogue;

@@ -1,9 +1,4 @@
-using System.Text;
-using System.Text.Json;
-using Wergamon.Core.Audio;
 using Wergamon.Core.Discs;
-using Wergamon.Core.Naming;
-using Wergamon.Devices.Drives;
 
 namespace Wergamon.Devices.Catalogue;
 

@@ -1,7 +1,4 @@
-using System.Text.Json;
 using Wergamon.Core.Discs;
-using Wergamon.Core.Formats.Iff;
-using Wergamon.Devices.Drives;
 
 namespace Wergamon.Devices.Catalogue;
 

@@ -2,6 +2,7 @@ using System.Globalization;
 using System.Text;
 using Wergamon.Core.Audio;
 using Wergamon.Core.Formats;
+using Wergamon.Core.Formats.Registry;
 using Wergamon.Core.Playlists;
 using Wergamon.Core.Sticks;
 using Wergamon.Core.Tags;

@@ -1,7 +1,3 @@
-using System.Text.Json.Serialization;
-using Wergamon.Core.Bytes;
-using Wergamon.Devices.Catalogue;
-
 namespace Wergamon.Devices.Drives;
 
 /// <summary>A disc that can be put into a drive.</summary>

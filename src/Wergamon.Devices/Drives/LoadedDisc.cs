@@ -2,7 +2,6 @@ using Wergamon.Core.Bytes;
 using Wergamon.Core.Discs;
 using Wergamon.Core.Discs.Iso9660;
 using Wergamon.Core.Discs.Surround;
-using Wergamon.Core.Formats.Iff;
 
 namespace Wergamon.Devices.Drives;
 

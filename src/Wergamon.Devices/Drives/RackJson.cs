@@ -1,6 +1,5 @@
 using System.Text.Json.Serialization;
 using Wergamon.Core.Bytes;
-using Wergamon.Devices.Catalogue;
 
 namespace Wergamon.Devices.Drives;
 

@@ -1,5 +1,4 @@
 using System.Runtime.InteropServices;
-using Wergamon.Core.Audio;
 using Wergamon.Core.Discs;
 using Wergamon.Core.Discs.Reading;
 

@@ -1,4 +1,3 @@
-using Wergamon.Core.Discs;
 using Wergamon.Core.Discs.Reading;
 
 namespace Wergamon.Devices.Drives;

@@ -1,6 +1,5 @@
 using System.Globalization;
 using Wergamon.App.Intake;
-using Wergamon.Core.Audio;
 using Wergamon.Core.Discs;
 using Wergamon.Core.Discs.Burning;
 using Wergamon.Core.Discs.Reading;

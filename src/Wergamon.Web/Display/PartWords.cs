@@ -1,4 +1,4 @@
-using Wergamon.App.Library;
+using Wergamon.App.Tracks;
 using Wergamon.Core.Naming;
 
 namespace Wergamon.Web.Display;

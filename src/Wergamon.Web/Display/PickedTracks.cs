@@ -1,5 +1,5 @@
 using Microsoft.AspNetCore.Mvc;
-using Wergamon.App.Library;
+using Wergamon.App.Tracks;
 
 namespace Wergamon.Web.Display;
 

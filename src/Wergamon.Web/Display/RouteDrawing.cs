@@ -1,5 +1,4 @@
 using System.Globalization;
-using Wergamon.Core.Audio;
 using Wergamon.Core.Planning;
 using Route = Wergamon.Core.Planning.Route;
 

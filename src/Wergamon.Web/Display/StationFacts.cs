@@ -2,9 +2,10 @@ using Wergamon.App.Bench;
 using Wergamon.App.Convert;
 using Wergamon.App.Deliver;
 using Wergamon.App.Intake;
-using Wergamon.App.Library;
+using Wergamon.App.Library.Scan;
 using Wergamon.App.Sets;
 using Wergamon.App.Tags;
+using Wergamon.App.Tracks;
 using Wergamon.Core.Audio;
 using Wergamon.Core.Naming;
 

@@ -1,7 +1,6 @@
 using Microsoft.AspNetCore.Http.Extensions;
 using Microsoft.AspNetCore.WebUtilities;
-using Wergamon.App.Library;
-using Wergamon.Core.Planning;
+using Wergamon.App.Tracks;
 
 namespace Wergamon.Web.Display;
 

@@ -1,5 +1,4 @@
 using System.Globalization;
-using Wergamon.Core.Audio;
 
 namespace Wergamon.Web.Display;
 

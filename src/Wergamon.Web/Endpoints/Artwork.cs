@@ -1,5 +1,6 @@
 using System.Text.RegularExpressions;
-using Wergamon.App.Library;
+using Wergamon.App.Library.Listening;
+using Wergamon.App.Tracks;
 
 namespace Wergamon.Web.Endpoints;
 

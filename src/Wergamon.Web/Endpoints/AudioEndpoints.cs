@@ -1,9 +1,9 @@
+using Wergamon.App.Copies;
 using Wergamon.App.Files;
-using Wergamon.App.Library;
+using Wergamon.App.Library.Listening;
 using Wergamon.App.Runs;
+using Wergamon.App.Tracks;
 using Wergamon.Core.Audio;
-using Wergamon.Core.Formats.Iff;
-using Wergamon.Core.Naming;
 
 namespace Wergamon.Web.Endpoints;
 

@@ -1,5 +1,6 @@
 using Wergamon.App.Intake;
 using Wergamon.Core.Audio;
+using Wergamon.Core.Audio.Steps;
 using Wergamon.Core.Discs;
 using Wergamon.Core.Discs.Reading;
 using Wergamon.Core.Discs.Surround;

@@ -2,11 +2,11 @@ using System.Net.ServerSentEvents;
 using System.Runtime.CompilerServices;
 using System.Text.Json;
 using Microsoft.AspNetCore.Mvc;
-using Wergamon.App.Intake;
-using Wergamon.App.Library;
+using Wergamon.App.Library.Comparing;
+using Wergamon.App.Library.Listening;
+using Wergamon.App.Library.Scan;
 using Wergamon.App.Runs;
 using Wergamon.App.Storage;
-using Wergamon.Core.Audio;
 using Wergamon.Web.Display;
 
 namespace Wergamon.Web.Endpoints;

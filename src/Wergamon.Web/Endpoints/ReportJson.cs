@@ -1,10 +1,4 @@
-using System.Globalization;
-using System.Text;
-using System.Text.Json;
 using System.Text.Json.Serialization;
-using Wergamon.App.Runs;
-using Wergamon.Core.Naming;
-using Wergamon.Web.Display;
 
 namespace Wergamon.Web.Endpoints;
 

@@ -1,8 +1,6 @@
-using System.Text.Json.Serialization;
 using Microsoft.AspNetCore.Antiforgery;
 using Wergamon.App.Intake;
-using Wergamon.App.Library;
-using Wergamon.Core.Bytes;
+using Wergamon.App.Library.Scan;
 using Wergamon.Web.Auth;
 
 namespace Wergamon.Web.Endpoints;

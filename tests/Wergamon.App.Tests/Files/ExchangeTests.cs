@@ -1,6 +1,6 @@
 using System.Globalization;
 using System.Text;
-using Wergamon.App.Library;
+using Wergamon.App.Tracks;
 using Wergamon.FileSystem;
 
 namespace Wergamon.App.Tests.Files;

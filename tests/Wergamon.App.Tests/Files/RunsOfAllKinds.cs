@@ -1,14 +1,19 @@
 using Dapper;
 using Wergamon.App.Bench;
 using Wergamon.App.Convert;
+using Wergamon.App.Copies;
 using Wergamon.App.Deliver;
+using Wergamon.App.Deliver.Discs;
+using Wergamon.App.Deliver.Files;
 using Wergamon.App.Deliver.Sticks;
 using Wergamon.App.Intake;
-using Wergamon.App.Library;
-using Wergamon.App.Runs;
+using Wergamon.App.Library.Listening;
+using Wergamon.App.Library.Removing;
+using Wergamon.App.Library.Scan;
 using Wergamon.App.Sets;
 using Wergamon.App.Storage;
 using Wergamon.App.Tags;
+using Wergamon.App.Tracks;
 using Wergamon.Core.Tags;
 
 namespace Wergamon.App.Tests.Files;

@@ -1,6 +1,6 @@
 using System.Globalization;
 using System.Text.Json;
-using Wergamon.Core.Formats;
+using Wergamon.Core.Formats.Registry;
 using Wergamon.Core.Sticks;
 using Wergamon.Core.Tags;
 using Wergamon.Testing;

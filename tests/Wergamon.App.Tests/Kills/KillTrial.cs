@@ -1,7 +1,7 @@
 using System.Globalization;
 using System.Security.Cryptography;
 using Wergamon.Core.Audio;
-using Wergamon.Core.Formats;
+using Wergamon.Core.Formats.Registry;
 using Wergamon.Core.Formats.Wav;
 using Wergamon.Core.Tags;
 using Wergamon.Testing;

@@ -1,8 +1,8 @@
 using System.Globalization;
 using Dapper;
-using Wergamon.App.Library;
 using Wergamon.App.Sets;
 using Wergamon.App.Storage;
+using Wergamon.App.Tracks;
 using Wergamon.Core.Audio;
 using Wergamon.Core.Formats.Iff;
 using Wergamon.Core.Formats.Wav;

@@ -1,5 +1,4 @@
 using System.Reflection;
-using Microsoft.Extensions.DependencyInjection;
 using Wergamon.App.Runs;
 
 namespace Wergamon.App.Tests.Runs;

@@ -1,9 +1,10 @@
 using Dapper;
-using Wergamon.App.Library;
+using Wergamon.App.Library.Scan;
 using Wergamon.App.Runs;
 using Wergamon.App.Storage;
 using Wergamon.App.Tags;
-using Wergamon.Core.Formats;
+using Wergamon.App.Tracks;
+using Wergamon.Core.Formats.Registry;
 using Wergamon.Core.Tags;
 
 namespace Wergamon.App.Tests.Tags;

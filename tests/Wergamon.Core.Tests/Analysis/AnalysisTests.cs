@@ -1,7 +1,8 @@
 using CsCheck;
 using Wergamon.Core.Analysis;
 using Wergamon.Core.Audio;
-using Wergamon.Core.Discs;
+using Wergamon.Core.Audio.Resampling;
+using Wergamon.Core.Audio.Steps;
 using Wergamon.Testing;
 
 namespace Wergamon.Core.Tests.Analysis;

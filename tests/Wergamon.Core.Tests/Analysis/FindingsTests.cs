@@ -1,5 +1,7 @@
 using Wergamon.Core.Analysis.Findings;
 using Wergamon.Core.Audio;
+using Wergamon.Core.Audio.Resampling;
+using Wergamon.Core.Audio.Steps;
 using Wergamon.Core.Tests.Analysis.Comparing;
 using Wergamon.Testing;
 

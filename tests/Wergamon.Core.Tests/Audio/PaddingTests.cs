@@ -1,5 +1,6 @@
 using CsCheck;
 using Wergamon.Core.Audio;
+using Wergamon.Core.Audio.Steps;
 using Wergamon.Testing;
 
 namespace Wergamon.Core.Tests.Audio;

@@ -2,7 +2,6 @@ using System.Buffers.Binary;
 using System.Text;
 using CsCheck;
 using Wergamon.Core.Audio;
-using Wergamon.Core.Discs;
 using Wergamon.Core.Formats.Aiff;
 using Wergamon.Core.Formats.Iff;
 using Wergamon.Core.Formats.Mp3;

@@ -1,5 +1,5 @@
 using Wergamon.Core.Audio;
-using Wergamon.Core.Discs;
+using Wergamon.Core.Audio.Resampling;
 using Wergamon.Testing;
 
 namespace Wergamon.Core.Tests.Audio;

@@ -1,4 +1,3 @@
-using System.Text;
 using CsCheck;
 using Wergamon.Core.Audio;
 using Wergamon.Core.Discs;

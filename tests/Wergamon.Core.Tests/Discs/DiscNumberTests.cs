@@ -1,6 +1,4 @@
-using System.Text;
 using CsCheck;
-using Wergamon.Core.Audio;
 using Wergamon.Core.Discs;
 using Wergamon.Testing;
 

@@ -1,7 +1,7 @@
 using Wergamon.Core.Audio;
+using Wergamon.Core.Audio.Steps;
 using Wergamon.Core.Discs.Iso9660;
 using Wergamon.Core.Discs.Surround;
-using Wergamon.Core.Formats.Iff;
 using Wergamon.Core.Formats.Wav;
 using Wergamon.Testing;
 

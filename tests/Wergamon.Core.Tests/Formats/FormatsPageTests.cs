@@ -1,6 +1,7 @@
 using System.Globalization;
 using System.Text;
 using Wergamon.Core.Formats;
+using Wergamon.Core.Formats.Registry;
 using Wergamon.Core.Tags.Mapping;
 using Wergamon.Testing;
 

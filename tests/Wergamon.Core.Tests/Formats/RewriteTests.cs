@@ -1,11 +1,11 @@
 using CsCheck;
 using Wergamon.Core.Audio;
-using Wergamon.Core.Discs;
 using Wergamon.Core.Formats;
 using Wergamon.Core.Formats.Aiff;
 using Wergamon.Core.Formats.Flac;
 using Wergamon.Core.Formats.Iff;
 using Wergamon.Core.Formats.Mp3;
+using Wergamon.Core.Formats.Registry;
 using Wergamon.Core.Formats.Wav;
 using Wergamon.Core.Tags;
 using Wergamon.Core.Tags.Id3v2;

@@ -1,5 +1,4 @@
 using Wergamon.Core.Audio;
-using Wergamon.Core.Discs;
 using Wergamon.Core.Matching;
 using Wergamon.Core.Tags;
 

@@ -2,6 +2,7 @@ using Wergamon.Core.Audio;
 using Wergamon.Core.Formats;
 using Wergamon.Core.Formats.Flac;
 using Wergamon.Core.Formats.Mp3;
+using Wergamon.Core.Formats.Registry;
 using Wergamon.Core.Planning;
 using Wergamon.Core.Tags;
 

@@ -1,6 +1,5 @@
 using CsCheck;
 using Wergamon.Core.Naming;
-using Wergamon.Core.Planning;
 using Wergamon.Core.Sticks;
 
 namespace Wergamon.Core.Tests.Sticks;

@@ -1,7 +1,7 @@
 using System.Text;
 using CsCheck;
-using Wergamon.Core.Formats;
 using Wergamon.Core.Formats.Flac;
+using Wergamon.Core.Formats.Registry;
 using Wergamon.Core.Tags;
 using Wergamon.Core.Tags.Id3v2;
 using Wergamon.Testing;

@@ -1,11 +1,9 @@
 using System.Buffers.Binary;
 using System.IO.Compression;
 using System.Text;
-using Wergamon.Core.Bytes;
-using Wergamon.Core.Formats;
+using Wergamon.Core.Formats.Registry;
 using Wergamon.Core.Tags;
 using Wergamon.Core.Tags.Id3v2;
-using Wergamon.Testing;
 
 namespace Wergamon.Core.Tests.Tags;
 

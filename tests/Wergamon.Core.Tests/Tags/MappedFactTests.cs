@@ -1,6 +1,7 @@
 using System.Buffers.Binary;
 using System.Text;
 using Wergamon.Core.Formats;
+using Wergamon.Core.Formats.Registry;
 using Wergamon.Core.Tags;
 using Wergamon.Core.Tags.Id3v2;
 

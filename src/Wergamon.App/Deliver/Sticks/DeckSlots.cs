@@ -1,6 +1,6 @@
 using Wergamon.App.Files;
-using Wergamon.App.Library;
-using Wergamon.Core.Formats;
+using Wergamon.App.Tracks;
+using Wergamon.Core.Formats.Registry;
 using Wergamon.Devices.Decks;
 
 namespace Wergamon.App.Deliver.Sticks;

@@ -1,7 +1,9 @@
+using Wergamon.App.Copies;
 using Wergamon.App.Files;
-using Wergamon.App.Library;
+using Wergamon.App.Library.Scan;
 using Wergamon.App.Runs;
 using Wergamon.App.Storage;
+using Wergamon.App.Tracks;
 using Wergamon.App.Workers;
 using Wergamon.Core.Naming;
 using Wergamon.Core.Sticks;

@@ -1,4 +1,3 @@
-using Wergamon.Core.Playlists;
 using Wergamon.Core.Sticks;
 
 namespace Wergamon.App.Deliver.Sticks;

@@ -1,6 +1,3 @@
-using Wergamon.Core.Playlists;
-using Wergamon.Core.Sticks;
-
 namespace Wergamon.App.Deliver.Sticks;
 
 /// <summary>What the person says of one change.</summary>

@@ -8,7 +8,7 @@ public sealed class StickEndHandler(StickStore store, StickGuard gate, StickSpee
     : ItemHandler<StickFileSpec>(ItemKind)
 {
     /// <summary>The items.</summary>
-    public static readonly ItemKind<StickFileSpec> ItemKind = new("stick-end", DeliverJson.Default.StickFileSpec);
+    public static readonly ItemKind<StickFileSpec> ItemKind = new("stick-end", StickRunsJson.Default.StickFileSpec);
 
     protected override Task<ItemOutcome> ExecuteAsync(
         RunItemRow item, StickFileSpec spec, ItemContext context, CancellationToken cancellation) => DedicatedThread.RunAsync(() =>

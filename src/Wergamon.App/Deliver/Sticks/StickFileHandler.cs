@@ -1,7 +1,7 @@
 using Wergamon.App.Files;
 using Wergamon.App.Runs;
 using Wergamon.Core.Audio;
-using Wergamon.Core.Formats;
+using Wergamon.Core.Formats.Registry;
 using Wergamon.Core.Sticks;
 
 namespace Wergamon.App.Deliver.Sticks;
@@ -16,7 +16,7 @@ public sealed class StickFileHandler(StickStore store, Placement placement, Stic
 {
     /// <summary>The items.</summary>
     public static readonly ItemKind<StickFileSpec, StickFileResult> ItemKind = new(
-        "stick-file", DeliverJson.Default.StickFileSpec, DeliverJson.Default.StickFileResult);
+        "stick-file", StickRunsJson.Default.StickFileSpec, StickRunsJson.Default.StickFileResult);
 
     /// <summary>Of the progress; reading is the faster part.</summary>
     private const double WritingShare = 0.7;

@@ -1,6 +1,3 @@
-using System.Text.Json;
-using Wergamon.App.Runs;
-using Wergamon.Core.Jobs;
 using Wergamon.Core.Sticks;
 
 namespace Wergamon.App.Deliver.Sticks;

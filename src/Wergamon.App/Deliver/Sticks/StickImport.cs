@@ -1,5 +1,3 @@
-using System.Text.Json;
-using Wergamon.App.Library;
 using Wergamon.Core.Sticks;
 
 namespace Wergamon.App.Deliver.Sticks;

@@ -1,6 +1,5 @@
-using System.Text.Json;
 using Wergamon.App.Files;
-using Wergamon.App.Library;
+using Wergamon.App.Library.Scan;
 using Wergamon.App.Runs;
 
 namespace Wergamon.App.Deliver.Sticks;
@@ -20,7 +19,7 @@ public sealed class StickImportHandler(StickStore store, StickGuard gate, Placem
 {
     /// <summary>The items.</summary>
     public static readonly ItemKind<StickImportSpec, StickFileResult> ItemKind = new(
-        "stick-import", DeliverJson.Default.StickImportSpec, DeliverJson.Default.StickFileResult);
+        "stick-import", StickRunsJson.Default.StickImportSpec, StickRunsJson.Default.StickFileResult);
 
     protected override Task<ItemOutcome> ExecuteAsync(
         RunItemRow item, StickImportSpec spec, ItemContext context, CancellationToken cancellation) => DedicatedThread.RunAsync(() =>

@@ -1,8 +1,8 @@
 using System.Data;
 using System.Globalization;
 using Wergamon.App.Files;
-using Wergamon.App.Library;
 using Wergamon.App.Runs;
+using Wergamon.App.Tracks;
 using Wergamon.Core.Jobs;
 using Wergamon.Core.Sticks;
 

@@ -1,9 +1,4 @@
 using System.Globalization;
-using Wergamon.App.Library;
-using Wergamon.App.Runs;
-using Wergamon.Core.Playlists;
-using Wergamon.Core.Planning;
-using Wergamon.Core.Sticks;
 
 namespace Wergamon.App.Deliver.Sticks;
 

@@ -1,7 +1,3 @@
-using System.Globalization;
-using Wergamon.App.Library;
-using Wergamon.App.Runs;
-using Wergamon.Core.Playlists;
 using Wergamon.Core.Planning;
 using Wergamon.Core.Sticks;
 

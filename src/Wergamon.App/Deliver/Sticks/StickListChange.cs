@@ -1,6 +1,3 @@
-using Wergamon.Core.Playlists;
-using Wergamon.Core.Sticks;
-
 namespace Wergamon.App.Deliver.Sticks;
 
 /// <summary>A playlist that was changed on the device.</summary>

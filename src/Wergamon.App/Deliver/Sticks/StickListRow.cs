@@ -1,6 +1,4 @@
-using System.Text.Json;
-using Wergamon.App.Library;
-using Wergamon.Core.Sticks;
+using Wergamon.App.Tracks;
 
 namespace Wergamon.App.Deliver.Sticks;
 

@@ -3,9 +3,9 @@ using System.Globalization;
 using System.IO.Hashing;
 using System.Text;
 using System.Text.Json;
-using Wergamon.App.Library;
+using Wergamon.App.Copies;
 using Wergamon.App.Storage;
-using Wergamon.Core.Naming;
+using Wergamon.App.Tracks;
 using Wergamon.Core.Planning;
 using Wergamon.Core.Playlists;
 using Wergamon.Core.Sticks;
@@ -197,9 +197,9 @@ internal sealed class StickPlanner(Database database, LibraryQueries library, IT
         var master = track.Track.Master;
         var now = new SourceSound(
             known.Digests.GetValueOrDefault(master.Id), master.FileBytes, master.ModifiedAt, known.RecipeOf(track.Planned.Target));
-        var text = JsonSerializer.Serialize(now, DeliverJson.Default.SourceSound);
+        var text = JsonSerializer.Serialize(now, StickRunsJson.Default.SourceSound);
         if (made is not { File.Sound.Length: > 0 }
-            || JsonSerializer.Deserialize(made.File.Sound, DeliverJson.Default.SourceSound) is not { } then)
+            || JsonSerializer.Deserialize(made.File.Sound, StickRunsJson.Default.SourceSound) is not { } then)
             return (text, false);
         bool? isSame = now.IsSoundOf(then);
         // As long as nothing better is known, what was written stands.
@@ -232,7 +232,7 @@ internal sealed class StickPlanner(Database database, LibraryQueries library, IT
         public string RecipeOf(Target target)
         {
             if (!_recipes.TryGetValue(target, out var recipe))
-                _recipes[target] = recipe = JsonSerializer.Serialize(SoundChoice.Of(target), DeliverJson.Default.SoundChoice);
+                _recipes[target] = recipe = JsonSerializer.Serialize(SoundChoice.Of(target), StickRunsJson.Default.SoundChoice);
             return recipe;
         }
     }

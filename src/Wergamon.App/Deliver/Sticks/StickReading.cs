@@ -1,7 +1,7 @@
-using Wergamon.App.Library;
 using Wergamon.App.Storage;
+using Wergamon.App.Tracks;
 using Wergamon.Core.Audio;
-using Wergamon.Core.Formats;
+using Wergamon.Core.Formats.Registry;
 using Wergamon.Core.Playlists;
 using Wergamon.Core.Sticks;
 using Wergamon.Core.Tags;

@@ -1,6 +1,4 @@
 using System.Text.Json;
-using Wergamon.App.Library;
-using Wergamon.Core.Sticks;
 
 namespace Wergamon.App.Deliver.Sticks;
 
@@ -16,8 +14,8 @@ public sealed record StickSettings(string Place, string Mark, string DeviceKey)
     public long Number { get; init; }
 
     public static StickSettings Of(DeliveryRow row) =>
-        JsonSerializer.Deserialize(row.Settings, DeliverJson.Default.StickSettings)
+        JsonSerializer.Deserialize(row.Settings, StickRunsJson.Default.StickSettings)
             ?? throw new InvalidDataException($"Delivery {row.Id} does not say which stick it is.");
 
-    public string ToJson() => JsonSerializer.Serialize(this, DeliverJson.Default.StickSettings);
+    public string ToJson() => JsonSerializer.Serialize(this, StickRunsJson.Default.StickSettings);
 }

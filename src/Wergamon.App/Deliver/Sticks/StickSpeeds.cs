@@ -12,7 +12,7 @@ public sealed class StickSpeeds(Settings settings)
     private readonly ConcurrentDictionary<long, (long Bytes, double Seconds)> _written = new();
 
     /// <summary>Bytes a second; null for a stick to which little was written yet.</summary>
-    public double? Of(long stickId) => settings.Read(KeyOf(stickId), DeliverJson.Default.NullableDouble);
+    public double? Of(long stickId) => settings.Read(KeyOf(stickId), StickRunsJson.Default.NullableDouble);
 
     internal void Note(long stickId, long bytes, TimeSpan took) =>
         _written.AddOrUpdate(
@@ -22,7 +22,7 @@ public sealed class StickSpeeds(Settings settings)
     internal void Keep(long stickId)
     {
         if (_written.TryRemove(stickId, out var written) && written is { Bytes: >= LeastBytes, Seconds: > 0 })
-            settings.Write(KeyOf(stickId), written.Bytes / written.Seconds, DeliverJson.Default.NullableDouble);
+            settings.Write(KeyOf(stickId), written.Bytes / written.Seconds, StickRunsJson.Default.NullableDouble);
     }
 
     private static string KeyOf(long stickId) => FormattableString.Invariant($"stick speed {stickId}");

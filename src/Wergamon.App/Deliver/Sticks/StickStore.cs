@@ -1,8 +1,8 @@
 using System.Data;
 using System.Text.Json;
 using Dapper;
-using Wergamon.App.Library;
 using Wergamon.App.Storage;
+using Wergamon.App.Tracks;
 using Wergamon.Core.Sticks;
 
 namespace Wergamon.App.Deliver.Sticks;
@@ -198,7 +198,7 @@ public sealed class StickStore(Database database)
         Held = Write(file.Held),
     };
 
-    private static string Write(StickNotes notes) => JsonSerializer.Serialize(notes, DeliverJson.Default.StickNotes);
+    private static string Write(StickNotes notes) => JsonSerializer.Serialize(notes, StickRunsJson.Default.StickNotes);
 
     private sealed record FileRow
     {
@@ -225,6 +225,6 @@ public sealed class StickStore(Database database)
         public StickFile File => new(new WrittenFile(Key, Path, Sound, Tags, Stamp, Turn), Read(Sent), Read(Held));
 
         private static StickNotes Read(string json) =>
-            json.Length > 2 ? JsonSerializer.Deserialize(json, DeliverJson.Default.StickNotes) ?? StickNotes.None : StickNotes.None;
+            json.Length > 2 ? JsonSerializer.Deserialize(json, StickRunsJson.Default.StickNotes) ?? StickNotes.None : StickNotes.None;
     }
 }

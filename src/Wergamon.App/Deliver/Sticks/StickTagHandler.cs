@@ -9,7 +9,7 @@ namespace Wergamon.App.Deliver.Sticks;
 public sealed class StickTagHandler(StickStore store, StickGuard gate, WorkerPool workers) : ItemHandler<StickTagSpec>(ItemKind)
 {
     /// <summary>The items.</summary>
-    public static readonly ItemKind<StickTagSpec> ItemKind = new("stick-tags", DeliverJson.Default.StickTagSpec);
+    public static readonly ItemKind<StickTagSpec> ItemKind = new("stick-tags", StickRunsJson.Default.StickTagSpec);
 
     protected override async Task<ItemOutcome> ExecuteAsync(
         RunItemRow item, StickTagSpec spec, ItemContext context, CancellationToken cancellation)

@@ -1,7 +1,4 @@
-using System.Text.Json;
-using Wergamon.App.Runs;
 using Wergamon.Core.Jobs;
-using Wergamon.Core.Sticks;
 
 namespace Wergamon.App.Deliver.Sticks;
 

@@ -1,8 +1,8 @@
-using System.Globalization;
-using Wergamon.App.Library;
+using Wergamon.App.Copies;
 using Wergamon.App.Runs;
-using Wergamon.Core.Playlists;
+using Wergamon.App.Tracks;
 using Wergamon.Core.Planning;
+using Wergamon.Core.Playlists;
 using Wergamon.Core.Sticks;
 
 namespace Wergamon.App.Deliver.Sticks;

@@ -1,6 +1,7 @@
 using System.Numerics;
 using System.Runtime.InteropServices;
 using Wergamon.Core.Audio;
+using Wergamon.Core.Audio.Resampling;
 
 namespace Wergamon.Core.Analysis.Comparing;
 

@@ -1,4 +1,6 @@
 using Wergamon.Core.Audio;
+using Wergamon.Core.Audio.Resampling;
+using Wergamon.Core.Audio.Steps;
 
 namespace Wergamon.Core.Analysis.Comparing;
 

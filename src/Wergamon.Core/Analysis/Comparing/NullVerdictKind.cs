@@ -1,6 +1,3 @@
-using System.Globalization;
-using Wergamon.Core.Naming;
-
 namespace Wergamon.Core.Analysis.Comparing;
 
 /// <summary>What the figures of a null test mean.</summary>

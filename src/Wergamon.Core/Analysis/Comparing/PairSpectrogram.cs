@@ -1,4 +1,5 @@
 using Wergamon.Core.Audio;
+using Wergamon.Core.Audio.Resampling;
 
 namespace Wergamon.Core.Analysis.Comparing;
 

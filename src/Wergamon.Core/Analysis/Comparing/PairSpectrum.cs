@@ -1,5 +1,5 @@
-using System.Numerics;
 using Wergamon.Core.Audio;
+using Wergamon.Core.Audio.Resampling;
 
 namespace Wergamon.Core.Analysis.Comparing;
 

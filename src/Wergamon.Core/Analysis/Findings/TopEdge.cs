@@ -1,5 +1,6 @@
 using System.Globalization;
 using Wergamon.Core.Audio;
+using Wergamon.Core.Audio.Resampling;
 
 namespace Wergamon.Core.Analysis.Findings;
 

@@ -1,6 +1,5 @@
 using System.Buffers.Binary;
 using System.Text;
-using Wergamon.Core.Audio;
 using Wergamon.Core.Bytes;
 
 namespace Wergamon.Core.Discs.Iso9660;

@@ -1,7 +1,6 @@
 using System.Buffers.Binary;
 using System.Globalization;
 using System.Text;
-using Wergamon.Core.Audio;
 using Wergamon.Core.Bytes;
 
 namespace Wergamon.Core.Discs.Iso9660;

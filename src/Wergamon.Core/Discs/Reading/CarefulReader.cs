@@ -1,7 +1,5 @@
 using System.IO.Hashing;
 using System.Runtime.InteropServices;
-using Wergamon.Core.Audio;
-using Wergamon.Core.Formats.Iff;
 
 namespace Wergamon.Core.Discs.Reading;
 

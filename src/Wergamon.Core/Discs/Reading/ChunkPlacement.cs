@@ -1,6 +1,4 @@
 using System.Numerics;
-using Wergamon.Core.Audio;
-using Wergamon.Core.Formats.Iff;
 
 namespace Wergamon.Core.Discs.Reading;
 

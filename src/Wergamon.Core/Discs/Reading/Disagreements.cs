@@ -1,5 +1,3 @@
-using Wergamon.Core.Audio;
-
 namespace Wergamon.Core.Discs.Reading;
 
 /// <summary>The stretches on which two readings disagree, and how they are grouped to be read again.</summary>

@@ -1,5 +1,3 @@
-using Wergamon.Core.Audio;
-
 namespace Wergamon.Core.Discs.Reading;
 
 /// <summary>Counts votes frame by frame over the readings of a stretch.</summary>

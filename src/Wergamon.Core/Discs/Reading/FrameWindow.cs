@@ -1,5 +1,3 @@
-using System.Runtime.InteropServices;
-
 namespace Wergamon.Core.Discs.Reading;
 
 /// <summary>What one read of the drive gave, in frames.</summary>

@@ -2,7 +2,6 @@ using System.Globalization;
 using System.Text.RegularExpressions;
 using Wergamon.Core.Audio;
 using Wergamon.Core.Discs.Iso9660;
-using Wergamon.Core.Formats.Iff;
 using Wergamon.Core.Formats.Wav;
 
 namespace Wergamon.Core.Discs.Surround;

@@ -1,5 +1,4 @@
 using System.Globalization;
-using System.Text.Json.Serialization;
 using Wergamon.Core.Audio;
 using Wergamon.Core.Bytes;
 using Wergamon.Core.Tags;

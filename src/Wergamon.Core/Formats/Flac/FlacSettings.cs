@@ -1,9 +1,5 @@
 using System.Globalization;
 using System.Text.Json.Serialization;
-using Wergamon.Core.Audio;
-using Wergamon.Core.Bytes;
-using Wergamon.Core.Tags;
-using Wergamon.Core.Tags.Id3v2;
 
 namespace Wergamon.Core.Formats.Flac;
 

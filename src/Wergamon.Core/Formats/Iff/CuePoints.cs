@@ -1,5 +1,4 @@
 using Wergamon.Core.Bytes;
-using Wergamon.Core.Formats.Aiff;
 using Wergamon.Core.Tags;
 
 namespace Wergamon.Core.Formats.Iff;

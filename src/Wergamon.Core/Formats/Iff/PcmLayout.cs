@@ -1,5 +1,4 @@
 using Wergamon.Core.Audio;
-using Wergamon.Core.Bytes;
 
 namespace Wergamon.Core.Formats.Iff;
 

@@ -1,4 +1,3 @@
-using System.Buffers.Binary;
 using Wergamon.Core.Audio;
 using Wergamon.Core.Bytes;
 using Wergamon.Core.Tags.Ape;

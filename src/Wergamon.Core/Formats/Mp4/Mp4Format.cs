@@ -1,17 +1,14 @@
-using Wergamon.Core.Formats.Aac;
-using Wergamon.Core.Formats.Alac;
-
 namespace Wergamon.Core.Formats.Mp4;
 
 /// <summary>
-/// The MP4 family (ISO/IEC 14496-12), the container of <see cref="AacFormat"/> and <see cref="AlacFormat"/>; with another codec, or as a
-/// movie, only read.
+/// The MP4 family (ISO/IEC 14496-12), the container of several codecs; with one that has no format of its own, or as a movie, only read.
 /// </summary>
 public sealed class Mp4Format : FileFormat
 {
-    public static Mp4Format Instance { get; } = new();
+    private readonly IReadOnlyList<FileFormat> _codecs;
 
-    private Mp4Format() : base("mp4", "MP4") { }
+    /// <param name="codecs">The formats whose codec, by its name, lies in this container.</param>
+    internal Mp4Format(IReadOnlyList<FileFormat> codecs) : base("mp4", "MP4") => _codecs = codecs;
 
     public override string? BrowserType(string codecName) => codecName == "AAC" ? "audio/mp4" : null;
 
@@ -19,12 +16,8 @@ public sealed class Mp4Format : FileFormat
     {
         if (Mp4Movie.Find(stream) is not { } movie)
             return null;
-        var format = Mp4Header.CodecOf(movie) switch
-        {
-            "AAC" => AacFormat.Instance,
-            "ALAC" => (FileFormat)AlacFormat.Instance,
-            _ => this,
-        };
+        var codec = Mp4Header.CodecOf(movie);
+        var format = _codecs.FirstOrDefault(each => each.Name == codec) ?? this;
         return new OpenedFile(format, () => Mp4Header.Read(movie, format), () => Mp4Tags.Read(movie));
     }
 }

@@ -1,7 +1,6 @@
 using System.Buffers.Binary;
 using Wergamon.Core.Audio;
 using Wergamon.Core.Bytes;
-using Wergamon.Core.Formats.Iff;
 
 namespace Wergamon.Core.Formats.Mp4;
 

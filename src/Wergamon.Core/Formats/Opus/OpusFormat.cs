@@ -1,17 +1,17 @@
 using System.Buffers.Binary;
 using System.Globalization;
 using Wergamon.Core.Audio;
+using Wergamon.Core.Bytes;
 using Wergamon.Core.Formats.Ogg;
-using Wergamon.Core.Formats.Vorbis;
 using Wergamon.Core.Tags;
 
 namespace Wergamon.Core.Formats.Opus;
 
 /// <summary>Opus in Ogg (RFC 6716, RFC 7845).</summary>
-public sealed class OpusFormat : WritableFormat
+public sealed class OpusFormat : WritableFormat, IOggCodec
 {
     /// <summary>Opus counts its positions at this rate, whatever the rate of the source was (RFC 7845, section 4).</summary>
-    internal const int Rate = 48_000;
+    private const int Rate = 48_000;
 
     /// <summary>Loudspeakers in the order of Vorbis (RFC 7845, section 5.1.1.2).</summary>
     private const string SurroundFamily = "1";
@@ -24,7 +24,24 @@ public sealed class OpusFormat : WritableFormat
     private OpusFormat() : base("opus", "Opus", ".opus") { }
 
     /// <summary>How the identification header starts (RFC 7845, section 5.1).</summary>
-    internal static ReadOnlySpan<byte> Mark => "OpusHead"u8;
+    private static ReadOnlySpan<byte> Mark => "OpusHead"u8;
+
+    FileFormat IOggCodec.Format => this;
+
+    bool IOggCodec.Recognises(ReadOnlySpan<byte> firstPacket) => firstPacket.StartsWith(Mark);
+
+    /// <summary>RFC 7845, section 5.1.</summary>
+    OggIdentity? IOggCodec.ReadIdentity(ReadOnlySpan<byte> firstPacket)
+    {
+        var cursor = new ByteCursor(firstPacket);
+        cursor.Skip(9);
+        int channels = cursor.Byte();
+        int skip = cursor.UInt16LittleEndian();
+        return OggIdentity.OfLossy(cursor, Name, channels, Rate, skip, isVariable: true);
+    }
+
+    /// <summary>RFC 7845, section 4.1.</summary>
+    long IOggCodec.StartOf(OggPages pages) => Math.Max(0, pages.FirstPosition(packet => OpusPacket.FramesOf(packet.Span)) ?? 0);
 
     public override bool IsLossy => true;
 
@@ -34,7 +51,7 @@ public sealed class OpusFormat : WritableFormat
     public override FormatLimits Limits { get; } = new()
     {
         MaxChannels = 8,
-        Layouts = VorbisFormat.Layouts,
+        Layouts = OggLayouts.All,
         HoldsFloat = true,
         Rates = [Rate]
     };

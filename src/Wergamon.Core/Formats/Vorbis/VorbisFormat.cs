@@ -1,11 +1,12 @@
 using Wergamon.Core.Audio;
+using Wergamon.Core.Bytes;
 using Wergamon.Core.Formats.Ogg;
 using Wergamon.Core.Tags;
 
 namespace Wergamon.Core.Formats.Vorbis;
 
 /// <summary>Vorbis in Ogg (Vorbis I specification).</summary>
-public sealed class VorbisFormat : WritableFormat
+public sealed class VorbisFormat : WritableFormat, IOggCodec
 {
     /// <summary>Identification, comments and setup (Vorbis I specification, 4.2.1).</summary>
     private const int HeaderCount = 3;
@@ -14,21 +15,32 @@ public sealed class VorbisFormat : WritableFormat
 
     private VorbisFormat() : base("vorbis", "Vorbis", ".ogg") { }
 
-    /// <summary>How the identification packet starts.</summary>
-    internal static ReadOnlySpan<byte> Mark => "\u0001vorbis"u8;
+    FileFormat IOggCodec.Format => this;
+
+    bool IOggCodec.Recognises(ReadOnlySpan<byte> firstPacket) => firstPacket.StartsWith("\u0001vorbis"u8);
+
+    /// <summary>Vorbis I specification, 4.2.2.</summary>
+    OggIdentity? IOggCodec.ReadIdentity(ReadOnlySpan<byte> firstPacket)
+    {
+        var cursor = new ByteCursor(firstPacket);
+        cursor.Skip(7 + 4);
+        int channels = cursor.Byte();
+        uint rate = cursor.UInt32LittleEndian();
+        uint most = cursor.UInt32LittleEndian();
+        cursor.Skip(4);
+        uint least = cursor.UInt32LittleEndian();
+        return OggIdentity.OfLossy(cursor, Name, channels, rate, 0, isVariable: most == 0 || most != least);
+    }
 
     public override bool IsLossy => true;
 
     public override bool IsReadableWhileWritten => true;
 
-    /// <summary>The layouts that the number of channels stands for (Vorbis I specification, 4.3.9).</summary>
-    internal static IReadOnlyList<ChannelRoles> Layouts => [.. Enumerable.Range(3, 6).Select(ChannelRolesFacts.Usual)];
-
     /// <summary>The encoder has setups for these rates; 8 channels have an order of their own (Vorbis I specification, 4.3.9).</summary>
     public override FormatLimits Limits { get; } = new()
     {
         MaxChannels = 8,
-        Layouts = Layouts,
+        Layouts = OggLayouts.All,
         HoldsFloat = true,
         Rates = [8_000, 11_025, 12_000, 16_000, 22_050, 24_000, 32_000, 44_100, 48_000, 64_000, 88_200, 96_000, 176_400, 192_000],
     };

@@ -1,5 +1,4 @@
 using System.Buffers.Binary;
-using System.Text;
 using Wergamon.Core.Audio;
 using Wergamon.Core.Bytes;
 using Wergamon.Core.Formats.Iff;

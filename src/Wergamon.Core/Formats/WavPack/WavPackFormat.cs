@@ -1,4 +1,3 @@
-using Wergamon.Core.Audio;
 using Wergamon.Core.Tags;
 using Wergamon.Core.Tags.Ape;
 

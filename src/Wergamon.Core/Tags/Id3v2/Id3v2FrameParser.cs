@@ -1,13 +1,13 @@
 using System.Globalization;
 using System.Text;
-using Wergamon.Core.Audio;
+using Wergamon.Core.Tags.Mapping;
 
 namespace Wergamon.Core.Tags.Id3v2;
 
 /// <summary>Turns the frames of one tag into fields, pictures and kept bytes.</summary>
 internal sealed class Id3v2FrameParser(TagSet tags)
 {
-    public const string Dialect = "ID3v2";
+    public const string Dialect = FieldMap.Id3v2Dialect;
 
     private string? _dayAndMonth;
 
@@ -60,7 +60,7 @@ internal sealed class Id3v2FrameParser(TagSet tags)
             case "APIC":
                 AddPicture(frame, version);
                 break;
-            case var _ when MappedFrames.FieldOf(id) is not null:
+            case var _ when OpaqueFields.FieldOfFrame(id) is not null:
                 tags.Opaque.Add(new OpaqueField(Dialect, id, content.ToArray()));
                 break;
             case var _ when Id3v2Frames.FieldOf(id) is { } field:

@@ -1,6 +1,5 @@
 using System.Buffers;
 using System.Buffers.Binary;
-using System.Globalization;
 using System.Text;
 using System.Text.RegularExpressions;
 

@@ -1,3 +1,5 @@
+using Wergamon.Core.Tags.Mapping;
+
 namespace Wergamon.Core.Tags.Id3v2;
 
 /// <summary>
@@ -7,15 +9,6 @@ namespace Wergamon.Core.Tags.Id3v2;
 /// </summary>
 internal static class MappedFrames
 {
-    /// <summary>The field that says what a frame says; null for any other frame.</summary>
-    public static string? FieldOf(string id) => id switch
-    {
-        Popularimeter.Id => FieldNames.Rating,
-        TimedLyricsFrame.Id => FieldNames.TimedLyrics,
-        ChapterFrames.Id or ChapterFrames.ContentsId => FieldNames.Chapters,
-        _ => null,
-    };
-
     /// <summary>Makes the fields out of the frames that were kept, and drops those for which the field is enough.</summary>
     public static void Read(TagSet tags)
     {
@@ -45,7 +38,7 @@ internal static class MappedFrames
     /// </summary>
     public static IReadOnlyList<OpaqueField> FramesFor(TagSet tags)
     {
-        if (!tags.Opaque.Any(frame => frame.Dialect == Id3v2FrameParser.Dialect && FieldOf(frame.Id) is not null))
+        if (!tags.Opaque.Any(frame => frame.Dialect == Id3v2FrameParser.Dialect && OpaqueFields.FieldOfFrame(frame.Id) is not null))
             return [.. tags.Opaque];
         var ratings = FramesOf(tags, FieldNames.Rating);
         int? rating = RatingOf(tags);
@@ -57,7 +50,7 @@ internal static class MappedFrames
         var kept = new List<OpaqueField>();
         foreach (var frame in tags.Opaque)
         {
-            var field = frame.Dialect == Id3v2FrameParser.Dialect ? FieldOf(frame.Id) : null;
+            var field = frame.Dialect == Id3v2FrameParser.Dialect ? OpaqueFields.FieldOfFrame(frame.Id) : null;
             if (field is null)
                 kept.Add(frame);
             else if (field == FieldNames.Rating
@@ -152,7 +145,7 @@ internal static class MappedFrames
             || (values.Contains(TimedLine.Format(lines)) && !TimedLyricsFrame.IsPlain(frame.Data.Span, lines));
 
     private static List<OpaqueField> FramesOf(TagSet tags, string field) =>
-        [.. tags.Opaque.Where(frame => frame.Dialect == Id3v2FrameParser.Dialect && FieldOf(frame.Id) == field)];
+        [.. tags.Opaque.Where(frame => frame.Dialect == Id3v2FrameParser.Dialect && OpaqueFields.FieldOfFrame(frame.Id) == field)];
 
     private static void Replace(TagSet tags, IReadOnlyList<OpaqueField> frames)
     {

@@ -24,8 +24,8 @@ public sealed record FieldKeys(
 /// </summary>
 public static class FieldMap
 {
-    /// <summary>Names the opaque fields of ASF.</summary>
-    internal const string AsfDialect = "ASF";
+    /// <summary>Names of dialects in opaque fields.</summary>
+    internal const string AsfDialect = "ASF", Id3v2Dialect = "ID3v2";
 
     /// <summary>One row a field, in the order in which people look for them.</summary>
     public static IReadOnlyList<FieldKeys> All { get; } =

@@ -3,7 +3,6 @@ using System.Buffers.Binary;
 using System.Buffers.Text;
 using System.Globalization;
 using System.Text;
-using Wergamon.Core.Audio;
 
 namespace Wergamon.Core.Tags.VorbisComment;
 

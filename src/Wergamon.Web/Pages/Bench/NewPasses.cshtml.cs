@@ -1,7 +1,8 @@
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.RazorPages;
 using Wergamon.App.Bench;
-using Wergamon.App.Library;
+using Wergamon.App.Copies;
+using Wergamon.App.Tracks;
 using Wergamon.Core.Planning;
 
 namespace Wergamon.Web.Pages.Bench;

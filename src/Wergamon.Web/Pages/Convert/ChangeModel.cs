@@ -1,4 +1,3 @@
-using System.Globalization;
 using Wergamon.App.Convert;
 
 namespace Wergamon.Web.Pages.Convert;

@@ -1,7 +1,7 @@
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.RazorPages;
 using Wergamon.App.Convert;
-using Wergamon.App.Library;
+using Wergamon.App.Copies;
 using Wergamon.Core.Planning;
 
 namespace Wergamon.Web.Pages.Convert;

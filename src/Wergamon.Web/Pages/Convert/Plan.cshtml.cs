@@ -1,14 +1,11 @@
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.RazorPages;
 using Wergamon.App.Convert;
-using Wergamon.App.Library;
-using Wergamon.App.Runs;
+using Wergamon.App.Copies;
+using Wergamon.App.Tracks;
 using Wergamon.Core.Audio;
-using Wergamon.Core.Discs;
-using Wergamon.Core.Formats;
 using Wergamon.Core.Naming;
 using Wergamon.Core.Planning;
-using Wergamon.Web.Display;
 
 namespace Wergamon.Web.Pages.Convert;
 

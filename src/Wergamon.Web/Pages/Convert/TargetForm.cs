@@ -1,5 +1,7 @@
 using Wergamon.Core.Audio;
+using Wergamon.Core.Audio.Steps;
 using Wergamon.Core.Formats;
+using Wergamon.Core.Formats.Registry;
 using Wergamon.Core.Planning;
 
 namespace Wergamon.Web.Pages.Convert;

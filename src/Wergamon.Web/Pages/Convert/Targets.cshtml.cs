@@ -1,7 +1,7 @@
 using System.Text;
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.RazorPages;
-using Wergamon.App.Library;
+using Wergamon.App.Copies;
 using Wergamon.Core.Naming;
 using Wergamon.Core.Planning;
 

@@ -1,4 +1,4 @@
-using Wergamon.App.Deliver;
+using Wergamon.App.Deliver.Discs;
 using Wergamon.Devices.Burners;
 
 namespace Wergamon.Web.Pages.Deliver;

@@ -1,6 +1,7 @@
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.RazorPages;
 using Wergamon.App.Deliver;
+using Wergamon.App.Deliver.Discs;
 using Wergamon.App.Runs;
 using Wergamon.Core.Playlists;
 using Wergamon.Devices.Burners;

@@ -1,8 +1,9 @@
 using Microsoft.AspNetCore.Mvc;
-using Wergamon.App;
 using Wergamon.App.Deliver;
+using Wergamon.App.Deliver.Discs;
 using Wergamon.App.Files;
 using Wergamon.App.Runs;
+using Wergamon.App.Storage;
 using Wergamon.Web.Display;
 
 namespace Wergamon.Web.Pages.Deliver;

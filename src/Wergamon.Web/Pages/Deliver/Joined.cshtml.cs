@@ -1,9 +1,11 @@
 using Microsoft.AspNetCore.Mvc;
-using Wergamon.App;
+using Wergamon.App.Copies;
 using Wergamon.App.Deliver;
+using Wergamon.App.Deliver.Discs;
+using Wergamon.App.Deliver.Files;
 using Wergamon.App.Files;
-using Wergamon.App.Library;
 using Wergamon.App.Runs;
+using Wergamon.App.Storage;
 using Wergamon.Core.Planning;
 
 namespace Wergamon.Web.Pages.Deliver;

@@ -1,7 +1,7 @@
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.RazorPages;
-using Wergamon.App.Deliver;
-using Wergamon.App.Library;
+using Wergamon.App.Deliver.Discs;
+using Wergamon.App.Tracks;
 
 namespace Wergamon.Web.Pages.Deliver;
 

@@ -1,11 +1,12 @@
 using Microsoft.AspNetCore.Mvc;
 using Wergamon.App.Deliver;
+using Wergamon.App.Deliver.Discs;
 using Wergamon.App.Deliver.Sticks;
-using Wergamon.App.Library;
+using Wergamon.App.Library.Scan;
 using Wergamon.App.Runs;
+using Wergamon.App.Tracks;
 using Wergamon.Core.Naming;
 using Wergamon.Core.Sticks;
-using Wergamon.Web.Display;
 
 namespace Wergamon.Web.Pages.Deliver;
 

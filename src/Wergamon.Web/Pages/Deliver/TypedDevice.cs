@@ -1,7 +1,6 @@
-using Microsoft.AspNetCore.Mvc;
 using Wergamon.Core.Audio;
 using Wergamon.Core.Formats;
-using Wergamon.Core.Naming;
+using Wergamon.Core.Formats.Registry;
 using Wergamon.Core.Planning;
 using Wergamon.Core.Sticks;
 using Wergamon.Web.Pages.Convert;

@@ -1,4 +1,5 @@
 using Wergamon.App.Deliver;
+using Wergamon.App.Deliver.Discs;
 using Wergamon.Core.Discs;
 
 namespace Wergamon.Web.Pages.Deliver;

@@ -1,5 +1,6 @@
 using System.Globalization;
 using Wergamon.App.Deliver;
+using Wergamon.App.Deliver.Discs;
 using Wergamon.Core.Discs;
 
 namespace Wergamon.Web.Pages.Deliver;

@@ -1,4 +1,6 @@
 using Wergamon.App.Deliver;
+using Wergamon.App.Deliver.Discs;
+using Wergamon.App.Deliver.Files;
 using Wergamon.Core.Naming;
 
 namespace Wergamon.Web.Pages.Deliver;

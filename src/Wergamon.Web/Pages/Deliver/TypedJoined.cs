@@ -1,4 +1,5 @@
 using Wergamon.App.Deliver;
+using Wergamon.App.Deliver.Files;
 
 namespace Wergamon.Web.Pages.Deliver;
 

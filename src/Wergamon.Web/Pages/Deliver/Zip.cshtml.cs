@@ -1,10 +1,11 @@
 using Microsoft.AspNetCore.Mvc;
+using Wergamon.App.Copies;
 using Wergamon.App.Deliver;
-using Wergamon.App.Library;
+using Wergamon.App.Deliver.Discs;
+using Wergamon.App.Deliver.Files;
 using Wergamon.App.Runs;
 using Wergamon.Core.Naming;
 using Wergamon.Core.Planning;
-using Wergamon.Web.Display;
 using Wergamon.Web.Endpoints;
 
 namespace Wergamon.Web.Pages.Deliver;

@@ -1,6 +1,5 @@
-using Wergamon.App;
+using Wergamon.App.Copies;
 using Wergamon.App.Intake;
-using Wergamon.App.Library;
 using Wergamon.App.Runs;
 using Wergamon.Core.Audio;
 using Wergamon.Core.Discs;

@@ -1,13 +1,9 @@
-using Wergamon.App;
+using Wergamon.App.Copies;
 using Wergamon.App.Intake;
-using Wergamon.App.Library;
 using Wergamon.App.Runs;
-using Wergamon.Core.Audio;
+using Wergamon.App.Storage;
 using Wergamon.Core.Discs;
-using Wergamon.Core.Discs.Reading;
-using Wergamon.Core.Planning;
 using Wergamon.Devices.Catalogue;
-using Wergamon.Devices.Drives;
 using Wergamon.Web.Display;
 
 namespace Wergamon.Web.Pages.Intake;

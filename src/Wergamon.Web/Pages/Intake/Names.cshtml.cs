@@ -3,7 +3,6 @@ using Wergamon.App.Intake;
 using Wergamon.Core.Discs;
 using Wergamon.Core.Naming;
 using Wergamon.Core.Tags;
-using Wergamon.Web.Display;
 
 namespace Wergamon.Web.Pages.Intake;
 

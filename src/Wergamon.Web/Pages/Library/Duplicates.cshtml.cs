@@ -1,8 +1,8 @@
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.RazorPages;
-using Wergamon.App.Files;
-using Wergamon.App.Library;
-using Wergamon.Core.Audio;
+using Wergamon.App.Library.Comparing;
+using Wergamon.App.Library.Listening;
+using Wergamon.App.Tracks;
 using Wergamon.Core.Matching;
 using Wergamon.Core.Naming;
 using Wergamon.Web.Display;

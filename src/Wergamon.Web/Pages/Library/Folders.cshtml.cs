@@ -1,8 +1,7 @@
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.RazorPages;
-using Wergamon.App;
-using Wergamon.App.Library;
-using Wergamon.Core.Audio;
+using Wergamon.App.Library.Scan;
+using Wergamon.App.Storage;
 
 namespace Wergamon.Web.Pages.Library;
 

@@ -1,7 +1,8 @@
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.RazorPages;
-using Wergamon.App.Library;
-using Wergamon.Core.Audio;
+using Wergamon.App.Library.Matching;
+using Wergamon.App.Library.Scan;
+using Wergamon.App.Tracks;
 using Wergamon.Core.Naming;
 using Wergamon.Web.Display;
 

@@ -1,5 +1,5 @@
 using Wergamon.App.Intake;
-using Wergamon.App.Library;
+using Wergamon.App.Tracks;
 using Wergamon.Core.Discs.Reading;
 using Wergamon.Core.Planning;
 using Wergamon.Web.Display;

@@ -1,10 +1,5 @@
-using Wergamon.App.Intake;
-using Wergamon.App.Library;
-using Wergamon.Core.Audio;
-using Wergamon.Core.Discs;
-using Wergamon.Core.Discs.Reading;
-using Wergamon.Core.Matching;
-using Wergamon.Core.Planning;
+using Wergamon.App.Library.Matching;
+using Wergamon.App.Tracks;
 using Wergamon.Core.Tags;
 using Wergamon.Web.Display;
 

@@ -1,10 +1,9 @@
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.RazorPages;
 using Microsoft.AspNetCore.WebUtilities;
-using Wergamon.App.Library;
 using Wergamon.App.Sets;
 using Wergamon.App.Storage;
-using Wergamon.Core.Audio;
+using Wergamon.App.Tracks;
 using Wergamon.Web.Display;
 
 namespace Wergamon.Web.Pages.Library;

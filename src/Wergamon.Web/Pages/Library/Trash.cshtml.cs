@@ -1,15 +1,13 @@
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.RazorPages;
-using Wergamon.App.Files;
-using Wergamon.App.Library;
-using Wergamon.Core.Audio;
+using Wergamon.App.Library.Removing;
 using Wergamon.Core.Naming;
 using Wergamon.Web.Display;
 
 namespace Wergamon.Web.Pages.Library;
 
 /// <summary>Files that were trashed or replaced, and can be restored.</summary>
-public sealed class TrashModel(Trash trash, Wergamon.App.Library.MusicFolders folders, TimeProvider time) : PageModel
+public sealed class TrashModel(Trash trash, Wergamon.App.Library.Scan.MusicFolders folders, TimeProvider time) : PageModel
 {
     public IReadOnlyList<TrashItem> Items { get; private set; } = [];
 

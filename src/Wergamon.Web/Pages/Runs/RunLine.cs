@@ -1,9 +1,4 @@
-using Microsoft.AspNetCore.Mvc;
-using Microsoft.AspNetCore.Mvc.RazorPages;
-using Wergamon.App.Convert;
 using Wergamon.App.Runs;
-using Wergamon.App.Tags;
-using Wergamon.Web.Display;
 
 namespace Wergamon.Web.Pages.Runs;
 

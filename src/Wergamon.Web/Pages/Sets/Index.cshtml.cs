@@ -1,7 +1,7 @@
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.RazorPages;
-using Wergamon.App.Library;
 using Wergamon.App.Sets;
+using Wergamon.App.Tracks;
 using Wergamon.Core.Naming;
 using Wergamon.Core.Playlists;
 using Wergamon.Web.Display;

@@ -1,9 +1,9 @@
 using System.Text;
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.RazorPages;
-using Wergamon.App.Library;
 using Wergamon.App.Sets;
 using Wergamon.App.Tags;
+using Wergamon.App.Tracks;
 using Wergamon.Core.Music;
 using Wergamon.Core.Naming;
 using Wergamon.Core.Playlists;

@@ -2,8 +2,8 @@ using System.Globalization;
 using System.Text.Json;
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.RazorPages;
-using Wergamon.App.Library;
 using Wergamon.App.Sets;
+using Wergamon.App.Tracks;
 using Wergamon.Core.Tags;
 
 namespace Wergamon.Web.Pages.Sets;

@@ -1,7 +1,7 @@
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.RazorPages;
-using Wergamon.App.Library;
 using Wergamon.App.Tags;
+using Wergamon.App.Tracks;
 using Wergamon.Web.Display;
 
 namespace Wergamon.Web.Pages.Tags;

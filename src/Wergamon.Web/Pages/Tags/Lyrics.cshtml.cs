@@ -3,7 +3,6 @@ using Microsoft.AspNetCore.Mvc;
 using Wergamon.App.Tags;
 using Wergamon.Core.Naming;
 using Wergamon.Core.Tags;
-using Wergamon.Web.Display;
 
 namespace Wergamon.Web.Pages.Tags;
 

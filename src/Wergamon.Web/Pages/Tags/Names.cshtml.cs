@@ -1,5 +1,5 @@
 using Microsoft.AspNetCore.Mvc;
-using Wergamon.App.Library;
+using Wergamon.App.Library.Scan;
 using Wergamon.App.Storage;
 using Wergamon.App.Tags;
 using Wergamon.Core.Naming;

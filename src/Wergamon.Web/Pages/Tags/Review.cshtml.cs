@@ -1,10 +1,9 @@
 using Microsoft.AspNetCore.Mvc;
-using Microsoft.AspNetCore.Mvc.RazorPages;
-using Wergamon.App.Library;
 using Wergamon.App.Tags;
+using Wergamon.App.Tracks;
 using Wergamon.Core.Formats;
+using Wergamon.Core.Formats.Registry;
 using Wergamon.Core.Tags;
-using Wergamon.Web.Display;
 
 namespace Wergamon.Web.Pages.Tags;
 

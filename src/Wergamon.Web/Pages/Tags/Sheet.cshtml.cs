@@ -1,10 +1,8 @@
-using System.Text.Json.Serialization;
 using Microsoft.AspNetCore.Mvc;
-using Microsoft.AspNetCore.Mvc.RazorPages;
 using Wergamon.App.Convert;
-using Wergamon.App.Library;
 using Wergamon.App.Storage;
 using Wergamon.App.Tags;
+using Wergamon.App.Tracks;
 using Wergamon.Core.Naming;
 using Wergamon.Core.Tags;
 using Wergamon.Web.Display;

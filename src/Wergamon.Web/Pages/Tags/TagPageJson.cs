@@ -1,9 +1,4 @@
-using System.Globalization;
 using System.Text.Json.Serialization;
-using Microsoft.AspNetCore.Mvc;
-using Wergamon.App.Storage;
-using Wergamon.App.Tags;
-using Wergamon.Core.Tags;
 using Wergamon.Core.Tags.Tidying;
 
 namespace Wergamon.Web.Pages.Tags;

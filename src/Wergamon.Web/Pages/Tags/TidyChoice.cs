@@ -1,6 +1,3 @@
-using Microsoft.AspNetCore.Mvc;
-using Wergamon.App.Storage;
-using Wergamon.App.Tags;
 using Wergamon.Core.Tags;
 using Wergamon.Core.Tags.Tidying;
 

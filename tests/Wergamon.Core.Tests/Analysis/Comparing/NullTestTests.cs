@@ -1,6 +1,7 @@
 using Wergamon.Core.Analysis;
 using Wergamon.Core.Analysis.Comparing;
 using Wergamon.Core.Audio;
+using Wergamon.Core.Audio.Resampling;
 using Wergamon.Testing;
 
 namespace Wergamon.Core.Tests.Analysis.Comparing;

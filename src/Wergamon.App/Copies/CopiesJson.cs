@@ -1,0 +1,13 @@
+using System.Text.Json.Serialization;
+
+namespace Wergamon.App.Copies;
+
+/// <summary>The form in which the making of copies is kept.</summary>
+[JsonSourceGenerationOptions(
+    PropertyNamingPolicy = JsonKnownNamingPolicy.CamelCase, UseStringEnumConverter = true, IgnoreReadOnlyProperties = true,
+    DefaultIgnoreCondition = JsonIgnoreCondition.WhenWritingNull,
+    NumberHandling = JsonNumberHandling.AllowNamedFloatingPointLiterals)]
+[JsonSerializable(typeof(CopySpec))]
+[JsonSerializable(typeof(CopyCheckpoint))]
+[JsonSerializable(typeof(CopyResult))]
+internal sealed partial class CopiesJson : JsonSerializerContext;

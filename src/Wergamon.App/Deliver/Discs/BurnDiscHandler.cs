@@ -1,0 +1,86 @@
+using System.Text.Json;
+using Microsoft.Extensions.Logging;
+using Wergamon.App.Runs;
+using Wergamon.Core.Audio;
+using Wergamon.Core.Discs;
+using Wergamon.Core.Discs.Burning;
+using Wergamon.Devices.Burners;
+
+namespace Wergamon.App.Deliver.Discs;
+
+/// <summary>Writes a disc in one go, in the lane of its burner.</summary>
+public sealed class BurnDiscHandler(BurnerBay bay, BurnedTracks tracks, ILogger<BurnDiscHandler> logger)
+    : ItemHandler<BurnDiscSpec>(ItemKind)
+{
+    /// <summary>The items.</summary>
+    public static readonly ItemKind<BurnDiscSpec, BurnDiscResult> ItemKind = new(
+        "burn-disc", DiscRunsJson.Default.BurnDiscSpec, DiscRunsJson.Default.BurnDiscResult);
+
+    /// <summary>The outcome of a trial.</summary>
+    public const string Tried = "Tried";
+
+    protected override Task<ItemOutcome> ExecuteAsync(
+        RunItemRow item, BurnDiscSpec spec, ItemContext context, CancellationToken cancellation) =>
+        DedicatedThread.RunAsync(() => Burn(item, spec, context, cancellation));
+
+    protected override ItemDescription Describe(RunItemRow item, BurnDiscSpec spec)
+    {
+        return new(spec.Settings.IsTrial ? "Trying" : "Burning", spec.Settings.IsTrial ? Tried : "Burned")
+        {
+            Detail = ItemKind.ResultOf(item) is { } made
+                ? $"{new Msf(made.LeadOut)}{(made.Waits > 0 ? $", the burner waited {made.Waits} times" : "")}"
+                : "",
+        };
+    }
+
+    private ItemOutcome Burn(RunItemRow item, BurnDiscSpec spec, ItemContext context, CancellationToken cancellation)
+    {
+        var settings = spec.Settings;
+        var burner = bay.Burner(settings.Burner) ?? throw new RunStoppedException($"Burner {settings.Burner} no longer exists.");
+        if (burner.Disc is not { CanBeWritten: true } disc)
+        {
+            var what = burner.Disc is null ? "There is no disc in"
+                : burner.Disc.Spoiled is null ? "The disc is written already in"
+                : "The disc is spoiled in";
+            throw new RunStoppedException($"{what} {burner.Traits.Name}. Put a blank one in, then continue.");
+        }
+
+        var layout = tracks.LayoutOf(item.RunId, spec);
+        if (layout.ProblemFor(disc.Blank) is { } problem)
+            throw new RunStoppedException($"{problem} Then start again, or put a longer disc in and continue.");
+        var order = new BurnOrder(
+            spec.Title, layout.Contents(settings.CatalogueNumber),
+            settings.HasText ? DiscImageWriter.TextOf(layout, spec.Title, settings.Artist) : DiscText.None, settings.Speed)
+        {
+            IsTrial = settings.IsTrial,
+            ClosesDisc = !settings.LeavesOpen,
+        };
+        try
+        {
+            IReadOnlyList<uint> sums = [];
+            int waits = bay.Write(
+                burner, order,
+                session => sums = tracks.Write(item.RunId, layout, session.Write, share => context.Report(share), cancellation));
+            logger.LogInformation(
+                "Run {RunId} item {ItemId}: {Sectors} sectors written in {Burner}", item.RunId, item.Id, layout.LeadOut, burner.Letter);
+            return ItemOutcome.Done(JsonSerializer.Serialize(
+                new BurnDiscResult(sums, layout.LeadOut, waits)
+                {
+                    Key = settings.IsTrial ? null : burner.Disc?.WrittenKey,
+                    Bytes = (long)layout.LeadOut * AudioDisc.BytesPerSector
+                },
+                DiscRunsJson.Default.BurnDiscResult));
+        }
+        catch (BurnFailedException failure)
+        {
+            throw new RunStoppedException(
+                $"{failure.Message} "
+                    + $"{(failure.IsDiscSpoiled ? "The disc is spoiled: put another one in, then continue." : "Continue to try again.")}",
+                failure);
+        }
+        catch (UnreadableAudioException failure)
+        {
+            return ItemOutcome.Failed(failure.Message);
+        }
+    }
+}

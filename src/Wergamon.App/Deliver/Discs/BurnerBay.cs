@@ -1,0 +1,174 @@
+using Microsoft.Extensions.Logging;
+using Wergamon.App.Storage;
+using Wergamon.Core.Discs.Burning;
+using Wergamon.Devices.Burners;
+using Wergamon.Devices.Drives;
+
+namespace Wergamon.App.Deliver.Discs;
+
+/// <summary>What lies in a burner, as it is kept across a restart.</summary>
+/// <param name="BlankKey">The kind of blank that it was.</param>
+/// <param name="WrittenKey">The disc that it became; null for a blank.</param>
+internal sealed record TrayContents(string BlankKey, string? WrittenKey)
+{
+    /// <summary>True while it is written: a server that ends then leaves a spoiled disc.</summary>
+    public bool IsBeingWritten { get; init; }
+}
+
+/// <summary>A disc that can be put into a burner.</summary>
+/// <param name="Label">What is written on it or on its box.</param>
+public sealed record ShelfDisc(string Key, string Label, BlankDisc Blank)
+{
+    /// <summary>True for a rewritable disc with something on it, which is erased when it is burned.</summary>
+    public bool IsWritten { get; init; }
+}
+
+/// <summary>
+/// The burners of this machine, and the shelf with what can be put into them. A disc stays in its burner across a restart.
+/// </summary>
+public sealed class BurnerBay : IDisposable
+{
+    private readonly string _shelf;
+    private readonly Settings _settings;
+    private readonly ILogger<BurnerBay> _logger;
+    private readonly List<SimulatedBurner> _burners;
+
+    public BurnerBay(AppOptions options, Settings settings, TimeProvider time, ILogger<BurnerBay> logger)
+    {
+        (_shelf, _settings, _logger) = (options.BurnedFolder, settings, logger);
+        WrittenDiscs.RemoveUnfinished(_shelf);
+        _burners = [
+            .. SimulatedBurner.Usual.Select(
+                traits => new SimulatedBurner(traits.Name[^1..], traits, _shelf, new PacedTime(time, options.DriveSpeedup), time))
+        ];
+        foreach (var burner in _burners)
+            PutBack(burner);
+    }
+
+    public IReadOnlyList<IDiscBurner> Burners => _burners;
+
+    public IDiscBurner? Burner(string? letter) => Find(letter);
+
+    /// <summary>A burner that is there and a speed that it has: those given, or else the first and its highest.</summary>
+    internal (string Letter, int Speed) Usable(string letter, int speed)
+    {
+        var burner = Find(letter) ?? _burners[0];
+        return (burner.Letter, burner.Traits.Speeds.Contains(speed) ? speed : 0);
+    }
+
+    /// <summary>Why a burner cannot write now, for the person; null when it can.</summary>
+    internal static string? ProblemOf(IDiscBurner burner) => burner.Disc switch
+    {
+        null => $"Put a blank disc into {burner.Traits.Name} first.",
+        { CanBeWritten: true } => null,
+        { Spoiled: null } => $"The disc in {burner.Traits.Name} is written already. Put a blank one in.",
+        _ => $"The disc in {burner.Traits.Name} is spoiled. Put a blank one in.",
+    };
+
+    /// <summary>The room of the disc in a burner, or of the kind that is planned for while there is none that can be written on.</summary>
+    internal static DiscBlank BlankFor(IDiscBurner burner, string plannedKey) =>
+        burner.Disc is { CanBeWritten: true } inside ? inside.Blank : BlankOf(plannedKey)?.Blank ?? DiscBlank.Minutes80;
+
+    /// <summary>Blank discs, and rewritable ones with something on them.</summary>
+    public IReadOnlyList<ShelfDisc> Shelf() =>
+    [
+        .. BlankDisc.Shelf.Select(blank => new ShelfDisc(blank.Key, blank.Label, blank)),
+        .. new DiscRack(_shelf).List().Where(disc => !_burners.Exists(burner => burner.Disc?.WrittenKey == disc.Key))
+            .Select(disc => (disc, Blank: BlankOf(disc.BlankKey))).Where(each => each.Blank is { IsRewritable: true })
+            .Select(each => new ShelfDisc(each.disc.Key, each.disc.Label, each.Blank!) { IsWritten = true }),
+    ];
+
+    /// <summary>All discs that were burned here.</summary>
+    public IReadOnlyList<RackDisc> Written() => new DiscRack(_shelf).List();
+
+    /// <summary>Puts a disc of the shelf into a burner; gives the reason, for the person, when that is not possible.</summary>
+    public string? Insert(string letter, string key)
+    {
+        if (Find(letter) is not { } burner)
+            return "There is no such burner.";
+        if (Shelf().FirstOrDefault(disc => disc.Key == key) is not { } disc)
+            return "That disc is no longer on the shelf.";
+        burner.Insert(disc.Blank, disc.IsWritten ? disc.Key : null);
+        Keep(burner);
+        _logger.LogInformation("Burner {Letter}: {Disc} went in", letter, key);
+        return null;
+    }
+
+    /// <summary>Takes the disc out; what is just being written is spoiled.</summary>
+    public void Eject(string letter)
+    {
+        if (Find(letter) is not { Disc: not null } burner)
+            return;
+        burner.Eject();
+        Keep(burner);
+        _logger.LogInformation("Burner {Letter}: ejected", letter);
+    }
+
+    /// <summary>Closes the disc in a burner that was left open.</summary>
+    public void Close(string letter) => Find(letter)?.Close();
+
+    /// <summary>Throws a burned disc away. One that lies in a burner stays.</summary>
+    public void ThrowAway(string key)
+    {
+        if (Written().Any(disc => disc.Key == key) && !_burners.Exists(burner => burner.Disc?.WrittenKey == key))
+            WrittenDiscs.Remove(_shelf, key);
+    }
+
+    /// <summary>Writes a disc.</summary>
+    /// <param name="write">Gets the session and writes everything to it.</param>
+    /// <returns>How often the burner had to wait.</returns>
+    /// <exception cref="BurnFailedException">There is no disc that takes it, or it could not be written to its end.</exception>
+    internal int Write(IDiscBurner burner, BurnOrder order, Action<IBurnSession> write)
+    {
+        using var session = burner.Begin(order);
+        try
+        {
+            if (!order.IsTrial && Contents(burner) is { } contents)
+                Save(burner, contents with { WrittenKey = null, IsBeingWritten = true });
+            write(session);
+            return session.Finish();
+        }
+        finally
+        {
+            session.Dispose();
+            Keep(burner);
+        }
+    }
+
+    public void Dispose()
+    {
+        foreach (var burner in _burners)
+            burner.Dispose();
+    }
+
+    private static BlankDisc? BlankOf(string? key) => BlankDisc.Shelf.FirstOrDefault(blank => blank.Key == key);
+
+    private static string SettingOf(IDiscBurner burner) => $"burner {burner.Letter}";
+
+    private SimulatedBurner? Find(string? letter) => _burners.FirstOrDefault(burner => burner.Letter == letter);
+
+    private TrayContents? Contents(IDiscBurner burner) =>
+        Find(burner.Letter) is { BlankKey: { } key, Disc: { } disc } ? new TrayContents(key, disc.WrittenKey) : null;
+
+    /// <summary>A spoiled disc is forgotten with the server: it is of no use.</summary>
+    private void Keep(IDiscBurner burner)
+    {
+        if (Contents(burner) is { } contents && burner.Disc!.Spoiled is null)
+            Save(burner, contents);
+        else
+            _settings.Remove(SettingOf(burner));
+    }
+
+    private void Save(IDiscBurner burner, TrayContents contents) =>
+        _settings.Write(SettingOf(burner), contents, DiscRunsJson.Default.TrayContents);
+
+    private void PutBack(SimulatedBurner burner)
+    {
+        if (_settings.Read(SettingOf(burner), DiscRunsJson.Default.TrayContents) is not { } kept || BlankOf(kept.BlankKey) is not { } blank)
+            return;
+        if (kept.IsBeingWritten && !blank.IsRewritable)
+            _logger.LogWarning("Burner {Letter}: the disc that was being written when the server ended is spoiled", burner.Letter);
+        else
+            burner.Insert(blank, Written().Any(disc => disc.Key == kept.WrittenKey) ? kept.WrittenKey : null);
+    }
+}

@@ -1,0 +1,20 @@
+using System.Text.Json.Serialization;
+using Wergamon.Core.Planning;
+using Wergamon.Core.Sticks;
+
+namespace Wergamon.App.Deliver.Sticks;
+
+/// <summary>The form in which sticks and their runs are kept.</summary>
+[JsonSourceGenerationOptions(
+    PropertyNamingPolicy = JsonKnownNamingPolicy.CamelCase, UseStringEnumConverter = true, IgnoreReadOnlyProperties = true,
+    DefaultIgnoreCondition = JsonIgnoreCondition.WhenWritingNull)]
+[JsonSerializable(typeof(StickSettings))]
+[JsonSerializable(typeof(StickNotes))]
+[JsonSerializable(typeof(SourceSound))]
+[JsonSerializable(typeof(SoundChoice))]
+[JsonSerializable(typeof(StickFileSpec))]
+[JsonSerializable(typeof(StickFileResult))]
+[JsonSerializable(typeof(StickTagSpec))]
+[JsonSerializable(typeof(StickImportSpec))]
+[JsonSerializable(typeof(double?))]
+internal sealed partial class StickRunsJson : JsonSerializerContext;

@@ -1,0 +1,24 @@
+using Microsoft.Extensions.DependencyInjection;
+using Wergamon.App.Runs;
+
+namespace Wergamon.App.Deliver.Sticks;
+
+/// <summary>Sticks and the devices that they are for.</summary>
+internal static class StickServices
+{
+    public static IServiceCollection AddSticks(this IServiceCollection services) => services
+        .AddSingleton<DeviceChoices>()
+        .AddSingleton<StickStore>()
+        .AddSingleton<StickPlaces>()
+        .AddSingleton<StickGuard>()
+        .AddSingleton<StickSpeeds>()
+        .AddSingleton<MusicSticks>()
+        .AddSingleton<StickReading>()
+        .AddSingleton<DeckSlots>()
+        .AddSingleton(MusicSticks.RunKind)
+        .AddSingleton(MusicSticks.ImportKind)
+        .AddSingleton<IItemHandler, StickFileHandler>()
+        .AddSingleton<IItemHandler, StickTagHandler>()
+        .AddSingleton<IItemHandler, StickEndHandler>()
+        .AddSingleton<IItemHandler, StickImportHandler>();
+}

@@ -1,0 +1,85 @@
+namespace Wergamon.App.Storage;
+
+/// <summary>What to start with when the data folder holds backups but no database.</summary>
+public enum StartWith
+{
+    /// <summary>Nothing: the person has to decide.</summary>
+    Undecided,
+
+    Backup,
+    NewLibrary,
+}
+
+/// <summary>Where things are on this machine. All paths are absolute.</summary>
+public sealed record AppOptions
+{
+    /// <summary>The application's own folder: database, logs, trash, and copies for which no other folder was chosen.</summary>
+    public required string DataFolder { get; init; }
+
+    /// <summary>The data folder as it was named, where that leads to it through a link; null where it does not.</summary>
+    public string? DataFolderLink { get; init; }
+
+    /// <summary>Music folders and output folders must lie below one of these.</summary>
+    public required IReadOnlyList<string> AllowedBases { get; init; }
+
+    /// <summary>Music that a new library begins with, to try things on; null where there is none.</summary>
+    public string? DemoFolder { get; init; }
+
+    /// <summary>The worker's program file.</summary>
+    public required string WorkerPath { get; init; }
+
+    public int WorkerCount { get; init; } = Environment.ProcessorCount;
+
+    /// <summary>A worker without any sign of life for this long is replaced.</summary>
+    public TimeSpan WorkerSilence { get; init; } = TimeSpan.FromSeconds(30);
+
+    /// <summary>A scan gives a file up after this long and goes on with the others.</summary>
+    public TimeSpan ScanLimit { get; init; } = TimeSpan.FromMinutes(2);
+
+    /// <summary>A worker that takes more memory than this is replaced.</summary>
+    public long WorkerMemoryBytes { get; init; } = 1L << 30;
+
+    /// <summary>How long SQLite itself waits for a lock before the person is told.</summary>
+    public TimeSpan DatabaseLockWait { get; init; } = TimeSpan.FromSeconds(2);
+
+    public StartWith StartWith { get; init; }
+
+    /// <summary>The name of the backup to go back to; null for the newest.</summary>
+    public string? RestoreFrom { get; init; }
+
+    /// <summary>The shelf of simulated discs, with the catalogue and the ledger that know them.</summary>
+    public string RackFolder { get; init; } = "";
+
+    /// <summary>How many times as fast as real drives the simulated ones work.</summary>
+    public double DriveSpeedup { get; init; } = 1;
+
+    public string DatabasePath => Path.Combine(DataFolder, "wergamon.db");
+
+    public string TrashFolder => Path.Combine(DataFolder, "trash");
+
+    /// <summary>Audio of ripped tracks whose copies are not all made yet.</summary>
+    public string SpoolFolder => Path.Combine(DataFolder, "spool");
+
+    public string WaveformFolder => Path.Combine(DataFolder, "waveforms");
+
+    /// <summary>Audio decoded for playback; emptied at every start.</summary>
+    public string PlaybackFolder => Path.Combine(DataFolder, "playback");
+
+    /// <summary>Tracks that are ready for a disc that is not written yet.</summary>
+    public string DeliverySpoolFolder => Path.Combine(DataFolder, "delivery-spool");
+
+    /// <summary>Discs that the simulated burners have written.</summary>
+    public string BurnedFolder => Path.Combine(DataFolder, "burned");
+
+    /// <summary>Sounds of comparisons, which can be made again.</summary>
+    public string BenchFolder => Path.Combine(DataFolder, "bench");
+
+    /// <summary>The most that they take.</summary>
+    public long BenchCacheBytes { get; init; } = 8L << 30;
+
+    public string DeliveredFolder => Path.Combine(DataFolder, "delivered");
+
+    public string RippedFolder => Path.Combine(DataFolder, "ripped");
+
+    public string ConvertedFolder => Path.Combine(DataFolder, "converted");
+}

@@ -1,0 +1,20 @@
+namespace Wergamon.App.Tracks;
+
+/// <summary>A list of tracks that another station keeps.</summary>
+public sealed record TrackListing(long Id, string Title, IReadOnlyList<long> TrackIds);
+
+/// <summary>
+/// Ordered lists of tracks that one station keeps and others read: the seam between stations that do not know each other.
+/// </summary>
+public interface ITrackLists
+{
+    /// <summary>All lists by name.</summary>
+    IReadOnlyList<(long Id, string Title)> All();
+
+    /// <summary>A list as it is now, without tracks that have left the library; null when there is none.</summary>
+    TrackListing? Get(long id);
+
+    /// <summary>Gives a list the tracks and the order that it was given elsewhere, so that it can be taken back.</summary>
+    /// <returns>False for one that is not made by hand.</returns>
+    bool SetTracks(long id, IReadOnlyList<long> trackIds, string words);
+}

@@ -1,0 +1,17 @@
+namespace Wergamon.App.Tracks;
+
+/// <summary>What is wrong or special about a track; lists can show only those.</summary>
+public enum TrackFilter
+{
+    NoArtwork,
+    Untagged,
+    LossyOnly,
+    SeveralCopies,
+    MixedRates,
+    NotForDisc,
+    Damaged,
+
+    /// <summary>The Bench has found that a copy is not what it says.</summary>
+    NotAsItSays,
+    Missing,
+}
