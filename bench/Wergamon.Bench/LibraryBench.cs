@@ -12,7 +12,7 @@ using Wergamon.App.Tags;
 using Wergamon.App.Tracks;
 using Wergamon.Core.Audio;
 using Wergamon.Core.Formats.Registry;
-using Wergamon.Testing;
+using Wergamon.Testing.Outside;
 
 namespace Wergamon.Bench;
 

@@ -1,7 +1,7 @@
 using System.Diagnostics;
 using Wergamon.Core.Analysis;
 using Wergamon.Core.Audio;
-using Wergamon.Testing;
+using Wergamon.Testing.Outside;
 
 namespace Wergamon.Bench;
 

@@ -1,6 +1,7 @@
 using System.Diagnostics;
 using Wergamon.Core.Music;
 using Wergamon.Testing;
+using Wergamon.Testing.Outside;
 
 namespace Wergamon.Bench;
 

@@ -7,6 +7,7 @@ using Wergamon.Core.Formats.Flac;
 using Wergamon.Core.Formats.Mp3;
 using Wergamon.Core.Tags;
 using Wergamon.Testing;
+using Wergamon.Testing.Outside;
 
 namespace Wergamon.Bench;
 

@@ -2,6 +2,7 @@ using System.Diagnostics;
 using Wergamon.Core.Audio;
 using Wergamon.Core.Audio.Resampling;
 using Wergamon.Testing;
+using Wergamon.Testing.Outside;
 
 namespace Wergamon.Bench;
 

@@ -1,6 +1,7 @@
 using Wergamon.Core.Formats.Registry;
 using Wergamon.Core.Tags;
 using Wergamon.Testing;
+using Wergamon.Testing.Outside;
 
 namespace Wergamon.Browser.Tests;
 

@@ -1,5 +1,5 @@
 using Wergamon.Core.Audio;
-using Wergamon.Testing;
+using Wergamon.Testing.Outside;
 
 namespace Wergamon.Browser.Tests;
 

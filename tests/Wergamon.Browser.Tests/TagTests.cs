@@ -1,5 +1,5 @@
 using OpenQA.Selenium;
-using Wergamon.Testing;
+using Wergamon.Testing.Outside;
 
 namespace Wergamon.Browser.Tests;
 

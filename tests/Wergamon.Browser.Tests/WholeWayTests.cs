@@ -6,6 +6,7 @@ using Wergamon.Core.Audio;
 using Wergamon.Core.Formats.Registry;
 using Wergamon.Core.Tags;
 using Wergamon.Testing;
+using Wergamon.Testing.Outside;
 
 namespace Wergamon.Browser.Tests;
 

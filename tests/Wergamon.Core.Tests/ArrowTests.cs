@@ -1,4 +1,7 @@
 using System.Xml.Linq;
+using ArchUnitNET.Domain;
+using ArchUnitNET.Domain.Dependencies;
+using ArchUnitNET.Loader;
 using Wergamon.Testing;
 
 namespace Wergamon.Core.Tests;
@@ -48,57 +51,86 @@ public sealed class ArrowTests
         }
     }
 
-    /// <summary>Which folder of the application may know which; stations know Library and no other station.</summary>
-    [Fact]
-    public void Folders_of_the_application_refer_only_downwards()
+    /// <summary>
+    /// The folders of a project, the root too, form no cycle; counted by type, so that a full name counts as a using does.
+    /// </summary>
+    [Theory]
+    [InlineData("Wergamon.Core")]
+    [InlineData("Wergamon.FileSystem")]
+    [InlineData("Wergamon.Codecs")]
+    [InlineData("Wergamon.Worker")]
+    [InlineData("Wergamon.Devices")]
+    [InlineData("Wergamon.App")]
+    [InlineData("Wergamon.Web")]
+    [InlineData("Wergamon.Demo")]
+    public void Folders_form_no_cycle(string project)
     {
-        var allowed = new Dictionary<string, string[]>
-        {
-            ["Storage"] = [],
-            ["Workers"] = ["Storage"],
-            ["Files"] = ["Storage"],
-            ["Runs"] = ["Storage", "Files", "Workers"],
-            ["Library"] = ["Storage", "Files", "Workers", "Runs"],
-            ["Convert"] = ["Storage", "Files", "Workers", "Runs", "Library"],
-            ["Intake"] = ["Storage", "Files", "Workers", "Runs", "Library"],
-            ["Tags"] = ["Storage", "Files", "Workers", "Runs", "Library"],
-            ["Bench"] = ["Storage", "Files", "Workers", "Runs", "Library"],
-            ["Sets"] = ["Storage", "Files", "Workers", "Runs", "Library"],
-            ["Deliver"] = ["Storage", "Files", "Workers", "Runs", "Library"],
-        };
-        foreach (var (from, to) in References("Wergamon.App"))
-            Assert.True(allowed[from].Contains(to), $"{from} refers to {to}");
-    }
-
-    [Fact]
-    public void Folders_of_core_form_no_cycle()
-    {
-        var references = References("Wergamon.Core").ToLookup(pair => pair.From, pair => pair.To);
+        var arrows = Arrows(project).ToLookup(arrow => arrow.From);
         var done = new HashSet<string>();
-        void Visit(string folder, List<string> path)
+        void Visit(string folder, List<Arrow> way)
         {
-            Assert.False(path.Contains(folder), "A cycle: " + string.Join(" to ", path.Append(folder)));
-            if (done.Contains(folder))
-                return;
-            foreach (var next in references[folder])
-                Visit(next, [.. path, folder]);
+            Assert.False(way.Any(arrow => arrow.From == folder), "A cycle: " + string.Join(", ", way));
+            if (!done.Contains(folder))
+                foreach (var arrow in arrows[folder])
+                    Visit(arrow.To, [.. way, arrow]);
             done.Add(folder);
         }
 
-        foreach (var folder in references.Select(group => group.Key).ToList())
+        foreach (var folder in arrows.Select(group => group.Key).ToList())
             Visit(folder, []);
     }
 
-    /// <summary>Which first-level folder of a project names the namespace of which other.</summary>
-    private static IEnumerable<(string From, string To)> References(string project)
+    /// <summary>Stations do not know each other; what they share lies below them.</summary>
+    [Fact]
+    public void Folders_of_the_application_refer_only_downwards()
     {
-        var root = Path.Combine(Repository.Root, "src", project);
-        return Directory.EnumerateFiles(root, "*.cs", SearchOption.AllDirectories)
-            .Where(path => Path.GetDirectoryName(path) != root)
-            .SelectMany(path => File.ReadLines(path), (path, line) => (From: Path.GetRelativePath(root, path).Split('/')[0], Line: line))
-            .Where(pair => pair.Line.StartsWith($"using {project}.", StringComparison.Ordinal))
-            .Select(pair => (pair.From, To: pair.Line[$"using {project}.".Length..].TrimEnd(';').Split('.')[0]))
-            .Where(pair => pair.From != pair.To)
-            .Distinct();
+        string[] below = ["Storage", "Files", "Workers", "Runs", "Tracks", "Library", "Copies"];
+        string[] stations = ["Intake", "Tags", "Convert", "Bench", "Sets", "Deliver"];
+        foreach (var arrow in Arrows("Wergamon.App"))
+        {
+            var (from, to) = (arrow.From.Split('.')[0], arrow.To.Split('.')[0]);
+            if (from.Length == 0 || from == to)
+                continue;
+            bool isDown = stations.Contains(from) ? below.Contains(to) : Array.IndexOf(below, to) is >= 0 and var place
+                && place < Array.IndexOf(below, from);
+            Assert.True(isDown, arrow.ToString());
+        }
+    }
+
+    [Fact]
+    public void Pages_of_a_station_do_not_use_those_of_another()
+    {
+        foreach (var arrow in Arrows("Wergamon.Web"))
+        {
+            if (arrow.From.Split('.') is ["Pages", var from, ..] && arrow.To.Split('.') is ["Pages", var to, ..])
+                Assert.True(from == to || to == "Shared", arrow.ToString());
+        }
+    }
+
+    /// <summary>
+    /// Which folder of a project uses which, with one type for each. The types that an attribute names for the serialiser are data,
+    /// not arrows: a base of JSON lists all that derive from it.
+    /// </summary>
+    private static IEnumerable<Arrow> Arrows(string project)
+    {
+        var architecture = new ArchLoader().LoadFilteredDirectory(
+            Path.GetDirectoryName(Repository.Built(project))!, project + ".dll").Build();
+        string Folder(IType type) => type.Namespace.FullName[Math.Min(project.Length + 1, type.Namespace.FullName.Length)..];
+        bool IsOwn(IType type) =>
+            type.Namespace?.FullName is { } name && (name == project || name.StartsWith(project + ".", StringComparison.Ordinal));
+        return architecture.Types
+            .Where(IsOwn)
+            .SelectMany(type => type.Dependencies)
+            .Where(use => use is not TypeReferenceDependency && use.Target is not GenericParameter && IsOwn(use.Target))
+            .Select(use => new Arrow(Folder(use.Origin), Folder(use.Target), $"{use.Origin.Name} to {use.Target.Name}"))
+            .Where(arrow => arrow.From != arrow.To)
+            .DistinctBy(arrow => (arrow.From, arrow.To))
+            .ToList();
+    }
+
+    /// <param name="Example">One type that uses another.</param>
+    private sealed record Arrow(string From, string To, string Example)
+    {
+        public override string ToString() => $"{From} to {To} ({Example})";
     }
 }

@@ -4,6 +4,7 @@ using Wergamon.Demo.Rack;
 using Wergamon.Devices.Catalogue;
 using Wergamon.Devices.Drives;
 using Wergamon.Testing;
+using Wergamon.Testing.Outside;
 
 namespace Wergamon.Demo.Tests;
 

@@ -4,6 +4,7 @@ using Wergamon.Core.Formats;
 using Wergamon.Core.Formats.Registry;
 using Wergamon.Core.Tags;
 using Wergamon.Testing;
+using Wergamon.Testing.Outside;
 
 namespace Wergamon.Worker.Tests;
 

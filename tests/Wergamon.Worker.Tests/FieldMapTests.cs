@@ -3,6 +3,7 @@ using Wergamon.Core.Formats.Registry;
 using Wergamon.Core.Tags;
 using Wergamon.Core.Tags.Mapping;
 using Wergamon.Testing;
+using Wergamon.Testing.Outside;
 
 namespace Wergamon.Worker.Tests;
 

@@ -8,6 +8,7 @@ using Wergamon.Core.Formats.Mp3;
 using Wergamon.Core.Formats.Wav;
 using Wergamon.Core.Tags;
 using Wergamon.Testing;
+using Wergamon.Testing.Outside;
 
 namespace Wergamon.Worker.Tests;
 

@@ -3,6 +3,7 @@ using Wergamon.Core.Audio.Steps;
 using Wergamon.Core.Formats.Flac;
 using Wergamon.Core.Planning;
 using Wergamon.Testing;
+using Wergamon.Testing.Outside;
 
 namespace Wergamon.Worker.Tests;
 

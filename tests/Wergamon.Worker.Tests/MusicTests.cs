@@ -8,6 +8,7 @@ using Wergamon.Core.Jobs;
 using Wergamon.Core.Music;
 using Wergamon.Core.Planning;
 using Wergamon.Testing;
+using Wergamon.Testing.Outside;
 
 namespace Wergamon.Worker.Tests;
 

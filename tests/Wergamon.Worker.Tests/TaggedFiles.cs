@@ -6,6 +6,7 @@ using Wergamon.Core.Formats;
 using Wergamon.Core.Formats.Registry;
 using Wergamon.Core.Planning;
 using Wergamon.Testing;
+using Wergamon.Testing.Outside;
 
 namespace Wergamon.Worker.Tests;
 

@@ -1,5 +1,5 @@
 using Wergamon.Core.Jobs;
-using Wergamon.Core.Planning;
+using Wergamon.Core.Sync;
 
 namespace Wergamon.App.Convert;
 

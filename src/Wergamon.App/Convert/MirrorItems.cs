@@ -5,6 +5,7 @@ using Wergamon.App.Tracks;
 using Wergamon.Core.Jobs;
 using Wergamon.Core.Naming;
 using Wergamon.Core.Planning;
+using Wergamon.Core.Sync;
 
 namespace Wergamon.App.Convert;
 

@@ -1,7 +1,7 @@
 using System.Data;
 using Dapper;
 using Wergamon.App.Storage;
-using Wergamon.Core.Planning;
+using Wergamon.Core.Sync;
 
 namespace Wergamon.App.Convert;
 

@@ -1,4 +1,5 @@
 using Wergamon.Core.Planning;
+using Wergamon.Core.Sync;
 
 namespace Wergamon.App.Convert;
 

@@ -7,6 +7,7 @@ using Wergamon.App.Runs;
 using Wergamon.App.Storage;
 using Wergamon.App.Tracks;
 using Wergamon.Core.Planning;
+using Wergamon.Core.Sync;
 
 namespace Wergamon.App.Convert;
 

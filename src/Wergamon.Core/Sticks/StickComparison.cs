@@ -1,5 +1,5 @@
 using Wergamon.Core.Naming;
-using Wergamon.Core.Planning;
+using Wergamon.Core.Sync;
 
 namespace Wergamon.Core.Sticks;
 

@@ -229,14 +229,15 @@ internal sealed class RackWriter(string folder)
 
         File.WriteAllText(
             Path.Combine(folder, FolderCatalogue.FileName),
-            JsonSerializer.Serialize(all, RackJson.Default.DictionaryStringListCatalogueRecord));
+            JsonSerializer.Serialize(all, CatalogueJson.Default.DictionaryStringListCatalogueRecord));
     }
 
     private void WriteLedger(IReadOnlyList<RackAlbum> albums, Dictionary<string, TableOfContents> contents)
     {
         var all = albums.Where(album => album.OtherReadings > 0).ToDictionary(album => DiscId.Sha1(contents[album.Key]), SumsOf);
         File.WriteAllText(
-            Path.Combine(folder, FolderLedger.FileName), JsonSerializer.Serialize(all, RackJson.Default.DictionaryStringListLedgerTrack));
+            Path.Combine(folder, FolderLedger.FileName),
+            JsonSerializer.Serialize(all, CatalogueJson.Default.DictionaryStringListLedgerTrack));
     }
 
     /// <summary>The checksum that most got of each track, and a different one from a single drive.</summary>

@@ -3,7 +3,6 @@ using System.Text.Json;
 using Wergamon.Core.Audio;
 using Wergamon.Core.Discs;
 using Wergamon.Core.Naming;
-using Wergamon.Devices.Drives;
 
 namespace Wergamon.Devices.Catalogue;
 
@@ -62,7 +61,7 @@ public sealed class FolderCatalogue(string folder, TimeProvider time) : IDiscCat
         {
             // A wrong answer is JSON of another shape.
             var text = Mood == CatalogueMood.Wrong ? "<html>Not today</html>" : Encoding.UTF8.GetString(PlainFile.ReadAll(path, MaxBytes));
-            return JsonSerializer.Deserialize(text, RackJson.Default.DictionaryStringListCatalogueRecord) ?? [];
+            return JsonSerializer.Deserialize(text, CatalogueJson.Default.DictionaryStringListCatalogueRecord) ?? [];
         }
         catch (JsonException failure)
         {

@@ -1,6 +1,5 @@
 using System.Text.Json;
 using Wergamon.Core.Discs;
-using Wergamon.Devices.Drives;
 
 namespace Wergamon.Devices.Catalogue;
 
@@ -19,7 +18,8 @@ public sealed class FolderLedger(string folder) : IReadingLedger
             return [];
         try
         {
-            var all = JsonSerializer.Deserialize(PlainFile.ReadAll(path, MaxBytes), RackJson.Default.DictionaryStringListLedgerTrack) ?? [];
+            var all = JsonSerializer.Deserialize(PlainFile.ReadAll(path, MaxBytes), CatalogueJson.Default.DictionaryStringListLedgerTrack)
+                ?? [];
             return all.GetValueOrDefault(DiscId.Sha1(contents)) ?? [];
         }
         catch (Exception failure) when (failure is JsonException or IOException)

@@ -8,6 +8,4 @@ namespace Wergamon.Devices.Drives;
     PropertyNamingPolicy = JsonKnownNamingPolicy.CamelCase, UseStringEnumConverter = true, WriteIndented = true,
     IgnoreReadOnlyProperties = true, Converters = [typeof(WellFormedTextConverter)])]
 [JsonSerializable(typeof(RackNote))]
-[JsonSerializable(typeof(Dictionary<string, List<Catalogue.CatalogueRecord>>))]
-[JsonSerializable(typeof(Dictionary<string, List<Catalogue.LedgerTrack>>))]
 public sealed partial class RackJson : JsonSerializerContext;

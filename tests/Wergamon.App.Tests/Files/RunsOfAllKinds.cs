@@ -13,6 +13,7 @@ using Wergamon.App.Library.Scan;
 using Wergamon.App.Sets;
 using Wergamon.App.Storage;
 using Wergamon.App.Tags;
+using Wergamon.App.Tests.Intake;
 using Wergamon.App.Tracks;
 using Wergamon.Core.Tags;
 

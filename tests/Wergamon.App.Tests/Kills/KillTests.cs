@@ -3,7 +3,7 @@ using System.Text.Json;
 using Wergamon.Core.Formats.Registry;
 using Wergamon.Core.Sticks;
 using Wergamon.Core.Tags;
-using Wergamon.Testing;
+using Wergamon.Testing.Outside;
 
 namespace Wergamon.App.Tests.Kills;
 

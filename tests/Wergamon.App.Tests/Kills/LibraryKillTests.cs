@@ -4,8 +4,10 @@ using System.Net.Http.Headers;
 using System.Net.Http.Json;
 using System.Security.Cryptography;
 using System.Text.Json.Nodes;
+using Wergamon.App.Tests.Intake;
 using Wergamon.Core.Tags;
 using Wergamon.Testing;
+using Wergamon.Testing.Outside;
 
 namespace Wergamon.App.Tests.Kills;
 

@@ -1,7 +1,7 @@
 using CsCheck;
 using Wergamon.Core.Analysis;
 using Wergamon.Core.Audio;
-using Wergamon.Testing;
+using Wergamon.Testing.Outside;
 
 namespace Wergamon.Core.Tests.Analysis;
 

@@ -1,6 +1,7 @@
 using Wergamon.Core.Audio;
 using Wergamon.Core.Audio.Resampling;
 using Wergamon.Testing;
+using Wergamon.Testing.Outside;
 
 namespace Wergamon.Core.Tests.Audio;
 

@@ -2,6 +2,7 @@ using CsCheck;
 using Wergamon.Core.Audio;
 using Wergamon.Core.Discs;
 using Wergamon.Testing;
+using Wergamon.Testing.Outside;
 
 namespace Wergamon.Core.Tests.Discs;
 

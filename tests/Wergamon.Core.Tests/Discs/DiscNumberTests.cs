@@ -1,6 +1,6 @@
 using CsCheck;
 using Wergamon.Core.Discs;
-using Wergamon.Testing;
+using Wergamon.Testing.Outside;
 
 namespace Wergamon.Core.Tests.Discs;
 

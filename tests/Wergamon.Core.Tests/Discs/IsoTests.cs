@@ -3,6 +3,7 @@ using System.Text;
 using CsCheck;
 using Wergamon.Core.Discs.Iso9660;
 using Wergamon.Testing;
+using Wergamon.Testing.Outside;
 
 namespace Wergamon.Core.Tests.Discs;
 

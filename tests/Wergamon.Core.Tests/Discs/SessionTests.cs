@@ -1,7 +1,7 @@
 using System.Globalization;
 using CsCheck;
 using Wergamon.Core.Discs;
-using Wergamon.Testing;
+using Wergamon.Testing.Outside;
 
 namespace Wergamon.Core.Tests.Discs;
 

@@ -22,7 +22,7 @@ public sealed class FileFormatTests
         Assert.Equal(FileFormats.All.Count, FileFormats.All.Select(format => format.Key).Distinct().Count());
         var folders = Directory.GetDirectories(Path.Combine(Repository.Root, "src", "Wergamon.Core", "Formats"))
             .Select(path => Path.GetFileName(path)!)
-            .Where(name => name != "Iff");
+            .Where(name => name is not ("Iff" or "Registry"));
         Assert.Equal(folders.Order(), FileFormats.All.Select(format => format.GetType().Namespace!.Split('.')[^1]).Order());
         Assert.All(FileFormats.All, format => Assert.Same(format, FileFormats.Find(format.Key)));
     }

@@ -1,5 +1,6 @@
 using Wergamon.Core.Music;
 using Wergamon.Testing;
+using Wergamon.Testing.Outside;
 
 namespace Wergamon.Core.Tests.Music;
 

@@ -1,4 +1,4 @@
-using Wergamon.Core.Planning;
+using Wergamon.Core.Sync;
 
 namespace Wergamon.Core.Tests.Planning;
 

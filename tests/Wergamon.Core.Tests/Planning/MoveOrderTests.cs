@@ -1,5 +1,5 @@
 using CsCheck;
-using Wergamon.Core.Planning;
+using Wergamon.Core.Sync;
 
 namespace Wergamon.Core.Tests.Planning;
 

@@ -28,5 +28,13 @@ public sealed class NewTracks(TimeProvider time)
             ON CONFLICT (identity) DO UPDATE SET year = COALESCE(album.year, excluded.year), genre = COALESCE(album.genre, excluded.genre)
             RETURNING id
             """,
-            new { facts.AlbumIdentity, facts.AlbumArtist, facts.Album, facts.Year, facts.Genre, now = time.GetUtcNow().ToUnixTimeMilliseconds() });
+            new
+            {
+                facts.AlbumIdentity,
+                facts.AlbumArtist,
+                facts.Album,
+                facts.Year,
+                facts.Genre,
+                now = time.GetUtcNow().ToUnixTimeMilliseconds()
+            });
 }

@@ -2,7 +2,7 @@ using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.RazorPages;
 using Wergamon.App.Convert;
 using Wergamon.App.Tracks;
-using Wergamon.Core.Planning;
+using Wergamon.Core.Sync;
 using Wergamon.Web.Display;
 
 namespace Wergamon.Web.Pages.Convert;

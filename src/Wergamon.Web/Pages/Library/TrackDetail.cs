@@ -66,14 +66,4 @@ public sealed record TrackDetail(
         yield return ("Size", Words.Size(copy.FileBytes));
         yield return ("Added", Words.Day(copy.AddedAt, now));
     }
-
-    /// <summary>"Front, 600 x 600, 84 KB".</summary>
-    public static string InWords(CopyPicture picture)
-    {
-        var kind = string.Concat(
-            picture.Kind.ToString().Select((c, at) => at > 0 && char.IsUpper(c) ? " " + char.ToLowerInvariant(c) : c.ToString()));
-        var size = picture is { Width: { } width, Height: { } height } ? $", {width} x {height}" : "";
-        return $"{kind}{size}, {Math.Max(1, picture.Bytes / 1000):N0} "
-            + $"KB{(picture.Description.Length > 0 ? ": " + picture.Description : "")}";
-    }
 }

@@ -2,7 +2,7 @@ using Wergamon.Core.Analysis;
 using Wergamon.Core.Analysis.Comparing;
 using Wergamon.Core.Audio;
 using Wergamon.Core.Audio.Resampling;
-using Wergamon.Testing;
+using Wergamon.Testing.Outside;
 
 namespace Wergamon.Core.Tests.Analysis.Comparing;
 

@@ -1,0 +1,108 @@
+using Microsoft.AspNetCore.Mvc;
+using Wergamon.App.Deliver;
+using Wergamon.App.Deliver.Discs;
+using Wergamon.App.Deliver.Sticks;
+using Wergamon.App.Library.Scan;
+using Wergamon.App.Runs;
+using Wergamon.App.Tracks;
+using Wergamon.Core.Naming;
+using Wergamon.Core.Sticks;
+
+namespace Wergamon.Web.Pages.Deliver.Sticks;
+
+/// <summary>A stick: what it should hold, and what has to be done for that.</summary>
+public sealed class StickModel(
+    DeliveryStore store, DeliveryRuns starts, MusicSticks sticks, StickReading reading, StickStore files, DeviceChoices devices,
+    ITrackLists lists, MusicFolders folders, BurnerBay bay, RunStore runs, RunProgress progress, RunScheduler scheduler)
+    : DeliveryPageModel(store, starts, bay, runs, progress, scheduler)
+{
+    /// <summary>Files on one page.</summary>
+    public const int PageSize = 200;
+
+    private StickChanges? _changes;
+
+    public StickView View { get; private set; } = null!;
+
+    public IReadOnlyList<DeviceDescription> Devices => devices.All();
+
+    /// <summary>Sets that are not on the stick yet.</summary>
+    public IReadOnlyList<(long Id, string Title)> OtherSets =>
+        [.. lists.All().Where(set => View.Lists.All(list => list.Row.ListId != set.Id))];
+
+    public IReadOnlyList<MusicFolder> MusicFolders => folders.List();
+
+    public override DeliveryRow Row => View.Row;
+
+    protected override RunRow? Latest => View.Run;
+
+    /// <summary>What somebody has done on the device; a stick that is being written is not read meanwhile.</summary>
+    public StickChanges Changes => _changes ??= IsRunning ? new StickChanges([], [], [], []) : reading.Read(View);
+
+    /// <summary>Which files are listed: one of <see cref="StickWords.Groups"/>; null for what will change.</summary>
+    [FromQuery]
+    public string? Show { get; set; }
+
+    /// <summary>How many files come before the first that is listed.</summary>
+    [FromQuery]
+    public int From { get; set; }
+
+    /// <summary>The files that are listed, all of them.</summary>
+    public IReadOnlyList<StickLine> Chosen =>
+        StickWords.Group(Show) is { } group
+            ? [.. View.Lines.Where(line => group.States.Contains(line.Step.State))]
+            : View.ToDo.Count > 0
+            ? View.ToDo
+            : View.Lines;
+
+    public IActionResult OnPostSettings(long id, string? title, string? device)
+    {
+        if (Store.Get(id) is not { Kind: DeliveryKind.Stick } row)
+            return NotFound();
+        SetTitle(row, title);
+        if (device is not null)
+            sticks.SetDevice(id, device);
+        return Shown(id, null);
+    }
+
+    public IActionResult OnPostPlace(long id, string? place) => Told(id, sticks.SetPlace(id, place));
+
+    public IActionResult OnPostAddSet(long id, long set)
+    {
+        sticks.AddSet(id, set);
+        return Told(id, null);
+    }
+
+    public IActionResult OnPostUpdate(long id) => Told(id, sticks.Update(id).Problem);
+
+    /// <summary>Takes over what was chosen; the names of the choices are keys of files.</summary>
+    public IActionResult OnPostApply(long id)
+    {
+        reading.Apply(id, [.. Request.Form.SelectMany(field => field.Value).Select(StickDecision.Read).OfType<StickDecision>()]);
+        return Told(id, null);
+    }
+
+    /// <summary>Copies music that somebody put on the stick into a music folder.</summary>
+    public IActionResult OnPostImport(long id, long folder, string[] path) => Told(id, sticks.Import(id, folder, path).Problem);
+
+    public IActionResult OnPostClearExclusions(long id)
+    {
+        files.ClearExclusions(id);
+        return Told(id, null);
+    }
+
+    protected override void Arrange(long id, Func<IReadOnlyList<long>, IReadOnlyList<long>> arrange) => files.ArrangeLists(id, arrange);
+
+    protected override bool LoadView(long id, long? at)
+    {
+        if (sticks.View(id) is not { } view)
+            return false;
+        View = view;
+        From = Math.Max(0, From);
+        return true;
+    }
+
+    protected override string WordsFor(RunRow run, IReadOnlyList<RunItemRow> results) =>
+        run.Kind == MusicSticks.ImportKind.Key
+            ? $"{Plural.Count(results.Count, "file")} copied into {run.OutputFolder}."
+            : $"{StickWords.Done(results)} The stick can be unplugged.";
+}

@@ -1,8 +1,0 @@
-namespace Wergamon.Testing;
-
-public enum MidiKind
-{
-    NoteOff,
-    NoteOn,
-    Program,
-}

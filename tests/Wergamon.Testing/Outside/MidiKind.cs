@@ -1,0 +1,8 @@
+namespace Wergamon.Testing.Outside;
+
+public enum MidiKind
+{
+    NoteOff,
+    NoteOn,
+    Program,
+}
