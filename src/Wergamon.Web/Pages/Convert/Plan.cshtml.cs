@@ -6,6 +6,7 @@ using Wergamon.App.Tracks;
 using Wergamon.Core.Audio;
 using Wergamon.Core.Naming;
 using Wergamon.Core.Planning;
+using Wergamon.Web.Pages.Shared;
 
 namespace Wergamon.Web.Pages.Convert;
 

@@ -4,6 +4,7 @@ using Microsoft.AspNetCore.Mvc.RazorPages;
 using Wergamon.App.Copies;
 using Wergamon.Core.Naming;
 using Wergamon.Core.Planning;
+using Wergamon.Web.Pages.Shared;
 
 namespace Wergamon.Web.Pages.Convert;
 

@@ -4,7 +4,7 @@ using Microsoft.AspNetCore.Mvc.RazorPages;
 using Wergamon.App.Deliver.Sticks;
 using Wergamon.Core.Naming;
 using Wergamon.Core.Sticks;
-using Wergamon.Web.Pages.Convert;
+using Wergamon.Web.Pages.Shared;
 
 namespace Wergamon.Web.Pages.Deliver.Sticks;
 

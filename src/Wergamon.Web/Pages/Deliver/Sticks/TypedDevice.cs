@@ -3,7 +3,7 @@ using Wergamon.Core.Formats;
 using Wergamon.Core.Formats.Registry;
 using Wergamon.Core.Planning;
 using Wergamon.Core.Sticks;
-using Wergamon.Web.Pages.Convert;
+using Wergamon.Web.Pages.Shared;
 
 namespace Wergamon.Web.Pages.Deliver.Sticks;
 

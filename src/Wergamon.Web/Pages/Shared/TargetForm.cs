@@ -4,7 +4,7 @@ using Wergamon.Core.Formats;
 using Wergamon.Core.Formats.Registry;
 using Wergamon.Core.Planning;
 
-namespace Wergamon.Web.Pages.Convert;
+namespace Wergamon.Web.Pages.Shared;
 
 /// <summary>The choices of a target as a form sends them. What makes no sense changes nothing.</summary>
 public sealed record TargetForm
