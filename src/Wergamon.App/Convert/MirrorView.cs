@@ -15,6 +15,12 @@ public sealed record MirrorLine(MirrorStep Step, PlanLine? Line)
 /// <param name="RunId">The run that is bringing it up to date; null when none is.</param>
 public sealed record MirrorView(MirrorRow Mirror, Target Target, IReadOnlyList<MirrorLine> Lines, bool IsAway, long? FreeBytes, long? RunId)
 {
+    /// <summary>
+    /// Files that were made before their source had been analysed, with the digest that it has now, so that a later change of tags is told
+    /// from one of sound. They are not kept yet; see <see cref="Mirrors.Reconcile"/>.
+    /// </summary>
+    public IReadOnlyList<MirrorEntry> Analysed { get; init; } = [];
+
     public IReadOnlyList<MirrorLine> ToDo { get; } = [.. Lines.Where(line => line.Step.IsToDo)];
 
     public int Count(MirrorState state) => Lines.Count(line => line.Step.State == state);

@@ -99,6 +99,7 @@ public sealed class Mirrors(Database database, MirrorStore store, Plans plans, L
         });
     }
 
+    /// <summary>A mirror beside the library and the disk. Nothing is written; see <see cref="Reconcile"/>.</summary>
     public MirrorView? View(long id)
     {
         if (store.Get(id) is not { } mirror)
@@ -131,19 +132,35 @@ public sealed class Mirrors(Database database, MirrorStore store, Plans plans, L
             _memory.PlanAlone(connection, id, target, mirror.OutputFolder, lines),
             path => own.Contains(path) ? null : Plans.ModifiedAt(path));
         var wanted = EntriesOf(connection, lines, planned);
-        AdoptDigests(id, wanted, made);
+        var analysed = Analysed(wanted, made);
+        analysed.ForEach(entry => made[entry.TrackId] = entry);
         var byTrack = lines.Zip(planned).ToDictionary(pair => pair.First.Track!.Id, pair => pair.First with { Planned = pair.Second });
         var steps = MirrorComparison.Compare(wanted, made, missing, PlainFile.Exists);
         return new MirrorView(
             mirror, target, [.. steps.Select(step => new MirrorLine(step, byTrack.GetValueOrDefault(step.TrackId)))],
             IsAway: made.Count > 0 && !own.Any(PlainFile.Exists), FreeSpace.At(mirror.OutputFolder),
-            mirror.RunId is { } run && runs.Get(run) is { State: not RunState.Done } ? run : null);
+            mirror.RunId is { } run && runs.Get(run) is { State: not RunState.Done } ? run : null)
+        {
+            Analysed = analysed,
+        };
+    }
+
+    /// <summary>Keeps what a look at a mirror has found.</summary>
+    public void Reconcile(long id)
+    {
+        if (View(id) is { Analysed: { Count: > 0 } analysed })
+            database.Change(connection =>
+            {
+                foreach (var entry in analysed)
+                    MirrorStore.Save(connection, id, entry);
+            });
     }
 
     /// <summary>Starts the run that brings a mirror up to date; null when there is nothing to do, or it cannot be done now.</summary>
     /// <param name="anew">True to make all files again although none of them is there.</param>
     public long? Update(long id, bool anew = false)
     {
+        Reconcile(id);
         if (View(id) is not { HasRoom: true, RunId: null, ToDo.Count: > 0 } view || view.IsAway && !anew)
             return null;
         long run = database.Change(connection =>
@@ -175,18 +192,11 @@ public sealed class Mirrors(Database database, MirrorStore store, Plans plans, L
         ];
     }
 
-    /// <summary>
-    /// Files that were made before their source had been analysed get its digest, so that a later change of tags is told from one of sound.
-    /// </summary>
-    private void AdoptDigests(long id, List<MirrorEntry> wanted, Dictionary<long, MirrorEntry> made)
-    {
-        var known = wanted.Where(
-            entry => entry.Digest is not null && made.TryGetValue(entry.TrackId, out var before) && before.Digest is null
-                && entry.HasSoundOf(before) == true).ToList();
-        if (known.Count == 0)
-            return;
-        foreach (var entry in known)
-            made[entry.TrackId] = made[entry.TrackId] with { Digest = entry.Digest };
-        database.Change(connection => known.ForEach(entry => MirrorStore.Save(connection, id, made[entry.TrackId])));
-    }
+    /// <summary>What is made and has no digest yet, with the digest of its source.</summary>
+    private static List<MirrorEntry> Analysed(List<MirrorEntry> wanted, Dictionary<long, MirrorEntry> made) =>
+    [
+        .. wanted.Where(entry => entry.Digest is not null && made.TryGetValue(entry.TrackId, out var before) && before.Digest is null
+                && entry.HasSoundOf(before) == true)
+            .Select(entry => made[entry.TrackId] with { Digest = entry.Digest }),
+    ];
 }

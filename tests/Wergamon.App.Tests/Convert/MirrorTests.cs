@@ -198,7 +198,21 @@ public sealed class MirrorTests
         Assert.Equal(mirror, app.Get<Mirrors>().Keep(plan).Id);
     }
 
-    private static MirrorView View(RunningApp app, long mirror) => app.Get<Mirrors>().View(mirror)!;
+    /// <summary>A look at a mirror, which keeps nothing of what it finds.</summary>
+    private static MirrorView View(RunningApp app, long mirror)
+    {
+        var before = Kept(app);
+        var view = app.Get<Mirrors>().View(mirror)!;
+        Assert.Equal(before, Kept(app));
+        return view;
+    }
+
+    private static string Kept(RunningApp app)
+    {
+        using var connection = app.Get<Database>().Open();
+        return string.Join(
+            '\n', connection.Query("SELECT * FROM mirror_file").Select(row => string.Join(' ', ((IDictionary<string, object>)row).Values)));
+    }
 
     private static MirrorState StateOf(MirrorView view, string file) =>
         view.Lines.Single(line => line.Line?.Track!.Master.Path.EndsWith($"/{file}.wav", StringComparison.Ordinal) == true).Step.State;

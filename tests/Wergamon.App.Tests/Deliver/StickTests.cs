@@ -1,5 +1,6 @@
 using System.Diagnostics;
 using CsCheck;
+using Dapper;
 using Wergamon.App.Deliver;
 using Wergamon.App.Deliver.Sticks;
 using Wergamon.App.Files;
@@ -7,6 +8,7 @@ using Wergamon.App.Library.Listening;
 using Wergamon.App.Library.Scan;
 using Wergamon.App.Runs;
 using Wergamon.App.Sets;
+using Wergamon.App.Storage;
 using Wergamon.App.Tracks;
 using Wergamon.Core.Audio;
 using Wergamon.Core.Formats;
@@ -98,10 +100,15 @@ public sealed class StickTests
             copying.WaitForExit();
         Directory.CreateDirectory(app.Folder["drawer"]);
         Directory.Move(Stick(app), app.Folder["drawer/stick"]);
-        Assert.Null(app.Get<MusicSticks>().View(stick)!.Place);
+        Assert.Null(Look(app, stick).Place);
         // The same folder under another name is.
         Directory.Move(app.Folder["drawer/stick"], app.Folder["renamed"]);
-        Assert.Equal(app.Folder["renamed"], app.Get<MusicSticks>().View(stick)!.Place);
+        Assert.Equal(app.Folder["renamed"], Look(app, stick).Place);
+        // What a look finds is kept by the command for it, and then there is nothing left to keep.
+        Assert.False(Look(app, stick).IsReconciled);
+        app.Get<MusicSticks>().Reconcile(stick);
+        Assert.True(Look(app, stick).IsReconciled);
+        Assert.Equal(app.Folder["renamed"], Look(app, stick).Settings.Place);
     }
 
     /// <summary>Taking over the order of a list takes over the order: tracks that stay off the stick stay in the set.</summary>
@@ -179,7 +186,7 @@ public sealed class StickTests
         Assert.Equal((0.5, "Drop"), app.Get<TrackNotes>().Marks(tracks[0]).Select(mark => (mark.Seconds, mark.Title)).Single());
         Assert.Equal([tracks[2], tracks[0], tracks[1], tracks[3]], app.Get<ITrackLists>().Get(set)!.TrackIds);
         // What was taken over is there already; only our comment and the list are written.
-        Assert.Equal([StickState.Tags, StickState.Sound], app.Get<MusicSticks>().View(stick)!.ToDo.Select(line => line.Step.State));
+        Assert.Equal([StickState.Tags, StickState.Sound], Look(app, stick).ToDo.Select(line => line.Step.State));
         await UpdateAsync(app, stick);
         Assert.Equal("Second hour", deck.Track(paths[1])!.Comment);
         Assert.Equal([paths[2], paths[0], paths[1]], Assert.Single(deck.Lists()).Tracks);
@@ -261,7 +268,7 @@ public sealed class StickTests
 
                 for (int i = 0; i < 2 && app.Get<MusicSticks>().Update(stick).RunId is { } last; i++)
                     await app.EndAsync(last);
-                var view = app.Get<MusicSticks>().View(stick)!;
+                var view = Look(app, stick);
                 Assert.All(
                     view.Lines,
                     line =>
@@ -280,7 +287,7 @@ public sealed class StickTests
                 foreach (var path in FilesOf(app).ToList())
                     File.Delete(Path.Combine(Stick(app), path));
                 app.Get<ITrackLists>().SetTracks(set, [], "test");
-                Assert.DoesNotContain(app.Get<MusicSticks>().View(stick)!.Lines, line => !line.IsPlaylist);
+                Assert.DoesNotContain(Look(app, stick).Lines, line => !line.IsPlaylist);
             },
             iter: 12, threads: 1);
 
@@ -324,7 +331,7 @@ public sealed class StickTests
         await RunningApp.UntilAsync(() => app.Get<RunStore>().Get(run)!.State == RunState.Stopped);
         Assert.Contains("is no longer there. Plug it in again", app.Get<RunStore>().Get(run)!.StopReason, StringComparison.Ordinal);
         Assert.False(Directory.Exists(Stick(app)));
-        Assert.Null(app.Get<MusicSticks>().View(stick)!.Place);
+        Assert.Null(Look(app, stick).Place);
         // Plugged in again, it goes on by itself.
         Directory.Move(Path.Combine(app.Folder["drawer"], "stick"), Stick(app));
         Assert.All(await app.EndAsync(run), item => Assert.Equal(ItemState.Done, item.State));
@@ -332,7 +339,7 @@ public sealed class StickTests
 
         app.Get<ITrackLists>().SetTracks(set, [tracks[0]], "two taken out");
         Directory.Move(Stick(app), Stick(app) + "-elsewhere");
-        var view = app.Get<MusicSticks>().View(stick)!;
+        var view = Look(app, stick);
         Assert.Equal((Stick(app) + "-elsewhere", 2), (view.Place, view.Count(StickState.Gone)));
         Assert.Contains(
             "shares files with the music folder", app.Get<MusicSticks>().Add(app.Music, null, "phone").Problem, StringComparison.Ordinal);
@@ -431,14 +438,14 @@ public sealed class StickTests
                 && app.Get<BackgroundAnalysis>().CountLeft() == 0);
 
         // As long as no list has it, it is theirs.
-        Assert.Contains("Theirs/guest.wav", app.Get<MusicSticks>().View(stick)!.Foreign);
+        Assert.Contains("Theirs/guest.wav", Look(app, stick).Foreign);
         var guest = app.Get<LibraryQueries>()
             .TracksOfAlbum(app.Get<LibraryQueries>().Albums().Single(album => album.Title == "Guests").Id)
             .Single();
         // What was said of it since goes along.
         app.Get<TrackNotes>().SetRating(guest.Id, 4);
         app.Get<MusicSticks>().AddPart(stick, "Guests", LibraryPart.OfTracks([guest.Id]));
-        var view = app.Get<MusicSticks>().View(stick)!;
+        var view = Look(app, stick);
         Assert.DoesNotContain("Theirs/guest.wav", view.Foreign);
         var line = view.Lines.Single(line => line.Track?.Track.Id == guest.Id);
         Assert.Equal(StickState.Sound, line.Step.State);
@@ -472,7 +479,7 @@ public sealed class StickTests
         app.Get<StickReading>().Apply(stick, [.. files.Select(file => new StickDecision(file.Line.Step.Key, StickDecision.File, keeps))]);
         Assert.Equal(0, Changes(app, stick).Count);
         if (keeps)
-            Assert.Equal([list.Path, path], app.Get<MusicSticks>().View(stick)!.Foreign.Order(StringComparer.Ordinal));
+            Assert.Equal([list.Path, path], Look(app, stick).Foreign.Order(StringComparer.Ordinal));
         else
             await UpdateAsync(app, stick);
         Assert.Equal(keeps ? [list.Path, path] : [], FilesOf(app));
@@ -488,7 +495,26 @@ public sealed class StickTests
         return stat.StandardOutput.ReadToEnd();
     }
 
-    private static StickChanges Changes(RunningApp app, long stick) => app.Get<StickReading>().Read(app.Get<MusicSticks>().View(stick)!);
+    /// <summary>A look at a stick, which keeps nothing of what it finds.</summary>
+    private static StickView Look(RunningApp app, long stick)
+    {
+        var before = Kept(app);
+        var view = app.Get<MusicSticks>().View(stick)!;
+        Assert.Equal(before, Kept(app));
+        return view;
+    }
+
+    private static string Kept(RunningApp app)
+    {
+        using var connection = app.Get<Database>().Open();
+        return string.Join(
+            '\n',
+            new[] { "delivery", "stick_list", "stick_file", "stick_intent", "stick_import", "stick_skip" }
+                .SelectMany(table => connection.Query($"SELECT * FROM {table}"))
+                .Select(row => string.Join(' ', ((IDictionary<string, object>)row).Values)));
+    }
+
+    private static StickChanges Changes(RunningApp app, long stick) => app.Get<StickReading>().Read(Look(app, stick));
 
     private static string Stick(RunningApp app) => app.Folder["stick"];
 
@@ -513,7 +539,7 @@ public sealed class StickTests
     }
 
     private static IReadOnlyList<StickState> States(RunningApp app, long stick) =>
-        [.. app.Get<MusicSticks>().View(stick)!.Lines.Select(line => line.Step.State)];
+        [.. Look(app, stick).Lines.Select(line => line.Step.State)];
 
     private static async Task UpdateAsync(RunningApp app, long stick)
     {

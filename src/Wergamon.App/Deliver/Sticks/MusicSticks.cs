@@ -107,24 +107,52 @@ public sealed class MusicSticks(
             files.AddList(id, store.TitleFor(title, [.. tracks.Select(track => track.Id)]), null, part);
     }
 
-    public StickView? View(long id)
+    /// <summary>What a stick should hold and has, as it is now. Nothing is written; see <see cref="Reconcile"/>.</summary>
+    public StickView? View(long id) => Compare(id)?.View;
+
+    /// <summary>
+    /// Keeps what a look at a stick has found: its place, the titles of its lists, changes that were cut off and have taken place, files
+    /// that count as written from here, and sums of sounds that have been analysed since.
+    /// </summary>
+    public void Reconcile(long id)
+    {
+        if (Compare(id) is not { Found: { IsAnything: true } found })
+            return;
+        if (found.Moved is { } moved)
+            store.SetSettings(id, moved.ToJson());
+        foreach (var (listId, title) in found.Titles)
+            files.SetListTitle(listId, title);
+        foreach (var key in found.TookPlace)
+            files.Commit(id, key);
+        foreach (var file in found.Imported)
+            files.Adopt(id, file);
+        files.Update(id, found.Analysed);
+    }
+
+    private (StickView View, StickFindings Found)? Compare(long id)
     {
         if (store.Get(id) is not { Kind: DeliveryKind.Stick } row)
             return null;
         var stick = StickSettings.Of(row);
         var device = devices.Get(stick.DeviceKey);
         var resolved = Resolve(id);
-        var (place, there) = Look(id, stick);
-        var known = files.Files(id, path => there.TryGetValue(path, out var stamp) ? stamp : null);
-        var written = known.Values.Select(file => file.File).ToList();
-        there = OfStickTime(known, there);
+        var (place, onStick) = Look(stick);
+        var (known, tookPlace) = files.Files(id, path => onStick.TryGetValue(path, out var stamp) ? stamp : null);
         var skipped = files.Skipped(id);
         var imports = files.Imports(id);
+        var there = OfStickTime(known, onStick);
         var wish = _planner.Plan(device, resolved, skipped, known);
-        if (AdoptImports(id, imports, wish, known, there))
-            return View(id);
-        if (wish.Adopted.Count > 0)
-            files.Update(id, wish.Adopted);
+        var imported = OwnImports(imports, wish, known, there);
+        if (imported.Count > 0)
+        {
+            imported.ForEach(file => known.Add(file.File.Key, file));
+            there = OfStickTime(known, onStick);
+            wish = _planner.Plan(device, resolved, skipped, known);
+        }
+
+        foreach (var file in wish.Adopted)
+            known[file.File.Key] = file;
+        var written = known.Values.Select(file => file.File).ToList();
         var byKey = written.ToDictionary(file => file.Key);
         // Away, what was written counts as it was.
         if (place is null)
@@ -140,7 +168,7 @@ public sealed class MusicSticks(
                     Playlist = playlists.GetValueOrDefault(step.Key),
                     Known = known.GetValueOrDefault(step.Key)
                 }).ToList();
-        return new StickView(
+        var view = new StickView(
             row, stick, device, resolved, place, lines,
             [.. plan.Foreign.Where(path => !path.StartsWith(StickItems.AsidePrefix, StringComparison.Ordinal))])
         {
@@ -155,11 +183,17 @@ public sealed class MusicSticks(
             Skipped = skipped.Count,
             Imported = imports.Where(import => IsThere(import, there)).Select(import => import.Path).ToHashSet(),
         };
+        var found = new StickFindings(
+            place is null || place == stick.Place ? null : stick with { Place = place, Number = StickPlaces.NumberOf(place) },
+            [.. resolved.Where(list => list.Title != list.Row.Title).Select(list => (list.Row.Id, list.Title))],
+            tookPlace, imported, wish.Adopted);
+        return (view with { IsReconciled = !found.IsAnything }, found);
     }
 
     /// <summary>Starts to bring a stick up to date; gives the run, or the reason, for the person, why that is not possible.</summary>
     public (long? RunId, string? Problem) Update(long id)
     {
+        Reconcile(id);
         if (View(id) is not { } view)
             return (null, "This stick is no longer known.");
         if (view.Problem is { } problem)
@@ -201,41 +235,37 @@ public sealed class MusicSticks(
     /// A file that came into the library from the stick and should be on it as it is does not get there a second time: it counts as written
     /// from here, and makes room for what the library has now.
     /// </summary>
-    /// <returns>True when there was one.</returns>
-    private bool AdoptImports(
-        long id, IReadOnlyList<StickImport> imports, DesiredContents wish, Dictionary<string, StickFile> known,
+    private static List<StickFile> OwnImports(
+        IReadOnlyList<StickImport> imports, DesiredContents wish, Dictionary<string, StickFile> known,
         Dictionary<string, StickStamp> there)
     {
         var owned = known.Values.Select(file => file.File.Path).ToHashSet(StringComparer.OrdinalIgnoreCase);
         var free = imports.Where(import => IsThere(import, there) && !owned.Contains(import.Path))
             .GroupBy(import => import.CopyPath)
             .ToDictionary(group => group.Key, group => group.First());
-        bool isAny = false;
+        long turn = known.Values.Select(file => file.File.Turn).DefaultIfEmpty().Max();
+        var own = new List<StickFile>();
         foreach (var file in free.Count == 0 ? [] : wish.Files.Where(file => !known.ContainsKey(file.Key)))
         {
             // A file that several lists want stands for the first of them.
-            if (wish.Tracks.GetValueOrDefault(file.Key) is not { KeepsSound: true } track
-                || !free.Remove(track.Track.Master.Path, out var import))
-                continue;
-            // The copy in the library may have been edited since: the file is written from it in its place.
-            files.Adopt(id, new StickFile(new WrittenFile(file.Key, import.Path, "", "", import.Stamp, 0), track.Notes, track.Notes));
-            isAny = true;
+            if (wish.Tracks.GetValueOrDefault(file.Key) is { KeepsSound: true } track
+                && free.Remove(track.Track.Master.Path, out var import))
+                // The copy in the library may have been edited since: the file is written from it in its place.
+                own.Add(new StickFile(new WrittenFile(file.Key, import.Path, "", "", import.Stamp, ++turn), track.Notes, track.Notes));
         }
 
-        return isAny;
+        return own;
     }
 
     /// <summary>True while the file is what it was when it was copied.</summary>
     private static bool IsThere(StickImport import, Dictionary<string, StickStamp> there) =>
         there.TryGetValue(import.Path, out var stamp) && stamp == import.Stamp;
 
-    /// <summary>Where a stick is, remembered if that has changed, and what is on it.</summary>
-    private (string? Place, Dictionary<string, StickStamp> Files) Look(long id, StickSettings stick)
+    /// <summary>Where a stick is, and what is on it.</summary>
+    private (string? Place, Dictionary<string, StickStamp> Files) Look(StickSettings stick)
     {
         if (places.Find(stick) is not { } place)
             return (null, []);
-        if (place != stick.Place)
-            store.SetSettings(id, (stick with { Place = place, Number = StickPlaces.NumberOf(place) }).ToJson());
         try
         {
             return (place, StickPlaces.FilesAt(place));
@@ -263,8 +293,6 @@ public sealed class MusicSticks(
             var list = row.ReadPart() is { } part ? new StickList(row, row.Title, parts.IdsOf(part), true)
                 : row.ListId is { } set && lists.Get(set) is { } listing ? new StickList(row, listing.Title, listing.TrackIds, true)
                 : new StickList(row, row.Title, [], false);
-            if (list.Title != row.Title)
-                files.SetListTitle(row.Id, list.Title);
             var folder = SafeFileName.From(list.Title);
             for (int number = 2; !folders.Add(folder); number++)
                 folder = SafeFileName.From(FormattableString.Invariant($"{list.Title} ({number})"));

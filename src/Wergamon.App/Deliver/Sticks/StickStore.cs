@@ -74,22 +74,20 @@ public sealed class StickStore(Database database)
 
     /// <summary>What was written to a stick, by key. Of changes that were cut off, those count that have taken place.</summary>
     /// <param name="stampOf">Of the file at a path of the stick; null where there is none, or the stick is not there.</param>
-    internal Dictionary<string, StickFile> Files(long stickId, Func<string, StickStamp?> stampOf)
+    /// <returns>The files, and the keys of those changes: <see cref="Commit"/> makes them true for good.</returns>
+    internal (Dictionary<string, StickFile> Files, IReadOnlyList<string> TookPlace) Files(long stickId, Func<string, StickStamp?> stampOf)
     {
-        List<FileRow> rows, intents;
-        using (var connection = database.Open())
-        {
-            intents = connection.Query<FileRow>(
-                $"SELECT {FileColumns}, 0 AS turn FROM stick_intent WHERE delivery_id = @stickId", new { stickId }).AsList();
-            rows = connection.Query<FileRow>($"SELECT {FileColumns}, turn FROM stick_file WHERE delivery_id = @stickId", new { stickId })
-                .AsList();
-        }
-
-        var came = intents.Where(intent => stampOf(intent.Path) == intent.Stamp).Select(intent => intent.Key).ToList();
-        if (came.Count == 0)
-            return rows.ToDictionary(row => row.Key, row => row.File);
-        came.ForEach(key => Commit(stickId, key));
-        return Files(stickId, stampOf);
+        using var connection = database.Open();
+        var files = connection.Query<FileRow>($"SELECT {FileColumns}, turn FROM stick_file WHERE delivery_id = @stickId", new { stickId })
+            .ToDictionary(row => row.Key, row => row.File);
+        long turn = files.Values.Select(file => file.File.Turn).DefaultIfEmpty().Max();
+        var tookPlace = connection.Query<FileRow>(
+                $"SELECT {FileColumns}, 0 AS turn FROM stick_intent WHERE delivery_id = @stickId", new { stickId })
+            .Where(intent => stampOf(intent.Path) == intent.Stamp)
+            .ToList();
+        foreach (var intent in tookPlace)
+            files[intent.Key] = (intent with { Turn = ++turn }).File;
+        return (files, [.. tookPlace.Select(intent => intent.Key)]);
     }
 
     /// <summary>One of them; null when it was never written.</summary>

@@ -41,6 +41,9 @@ public sealed record StickView(
     DeliveryRow Row, StickSettings Settings, DeviceDescription Device, IReadOnlyList<StickList> Lists, string? Place,
     IReadOnlyList<StickLine> Lines, IReadOnlyList<string> Foreign)
 {
+    /// <summary>False while something that was found on the way is not kept yet; see <see cref="MusicSticks.Reconcile"/>.</summary>
+    public bool IsReconciled { get; init; }
+
     /// <summary>Those of them that were copied into the library.</summary>
     public IReadOnlySet<string> Imported { get; init; } = new HashSet<string>();
 

@@ -89,6 +89,13 @@ public sealed class MirrorModel(Mirrors mirrors, MirrorStore store, LibraryQueri
         return RedirectToPage(new { id });
     }
 
+    /// <summary>Sent by the page when looking at the mirror has found something to keep: looking itself writes nothing.</summary>
+    public IActionResult OnPostReconcile(long id)
+    {
+        mirrors.Reconcile(id);
+        return new NoContentResult();
+    }
+
     public IActionResult OnPostChange(long id) => mirrors.Edit(id) is { } plan ? Redirect($"/convert/{plan}") : NotFound();
 
     public IActionResult OnPostRemove(long id)

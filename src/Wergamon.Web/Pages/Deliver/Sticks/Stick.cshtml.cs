@@ -72,6 +72,13 @@ public sealed class StickModel(
         return Told(id, null);
     }
 
+    /// <summary>Sent by the page when looking at the stick has found something to keep: looking itself writes nothing.</summary>
+    public IActionResult OnPostReconcile(long id)
+    {
+        sticks.Reconcile(id);
+        return new NoContentResult();
+    }
+
     public IActionResult OnPostUpdate(long id) => Told(id, sticks.Update(id).Problem);
 
     /// <summary>Takes over what was chosen; the names of the choices are keys of files.</summary>
