@@ -22,8 +22,10 @@ internal static class Events
     /// </summary>
     private static readonly TimeSpan TellEndsFor = TimeSpan.FromSeconds(30);
 
-    /// <param name="after">The last event that the page shows already (see <see cref="LastEvents"/>); what the browser itself says when it
-    /// connects again is newer.</param>
+    /// <remarks>
+    /// A page says in its address which event it shows already (see <see cref="LastEvents"/>); what the browser itself says when it
+    /// connects again is newer.
+    /// </remarks>
     public static void MapEvents(this WebApplication app) => app.MapGet(
         "/events",
         (HttpContext context, string? after, [FromHeader(Name = "Last-Event-ID")] string? last, Signals signals, RunStore runs,
