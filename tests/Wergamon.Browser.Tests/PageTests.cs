@@ -93,7 +93,8 @@ public sealed class PageTests(Site site) : IClassFixture<Site>
             browser.Go(page);
             browser.Find("main h1");
             AssertNothingShutsOut(page);
-            Assert.True(browser.Complaints() is [], $"{page}: {string.Join('\n', browser.Complaints())}");
+            var complaints = browser.Complaints();
+            Assert.True(complaints is [], $"{page}: {string.Join('\n', complaints)}");
         }
 
         browser.Go("/intake?drive=A");
@@ -109,6 +110,30 @@ public sealed class PageTests(Site site) : IClassFixture<Site>
         browser.FindText("#key-list", "find music");
         AssertNothingShutsOut("list of keys");
         Assert.Empty(browser.Complaints());
+    }
+
+    /// <summary>WCAG 2.1, success criterion 2.1.4.</summary>
+    [Fact]
+    public void Keys_of_a_single_character_can_be_switched_off()
+    {
+        var browser = site.Browser;
+        browser.Go("/library");
+        browser.Click(".theme-menu summary");
+        browser.Click("[data-open=key-list]");
+        browser.Click("#single-keys");
+        browser.Press(Keys.Escape);
+        browser.Press("?");
+        browser.Press("/");
+        Assert.Equal(true, browser.Script("return !document.getElementById('key-list').open && document.activeElement.id !== 'find'"));
+        // It is kept, and can be taken back where it was.
+        browser.Go("/library");
+        browser.Click(".theme-menu summary");
+        browser.Click("[data-open=key-list]");
+        browser.Click("#single-keys");
+        browser.Press(Keys.Escape);
+        browser.Press("?");
+        browser.FindText("#key-list", "find music");
+        browser.Press(Keys.Escape);
     }
 
     /// <summary>

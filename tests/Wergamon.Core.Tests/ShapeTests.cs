@@ -13,7 +13,7 @@ public sealed partial class ShapeTests
     [Fact]
     public void Lines_have_at_most_140_columns()
     {
-        var wide = Sources("*.cs").Concat(Sources("*.cshtml")).SelectMany(path => File.ReadLines(path).Index()
+        var wide = new[] { "*.cs", "*.cshtml", "*.js", "*.css" }.SelectMany(Sources).SelectMany(path => File.ReadLines(path).Index()
             .Where(line => line.Item.Length > MaxColumns)
             .Select(line => $"{Path.GetRelativePath(Repository.Root, path)}:{line.Index + 1}"));
         Assert.Empty(wide);
@@ -51,7 +51,8 @@ public sealed partial class ShapeTests
 
     private static IEnumerable<string> Sources(string pattern) => Roots
         .SelectMany(root => Directory.EnumerateFiles(Path.Combine(Repository.Root, root), pattern, SearchOption.AllDirectories))
-        .Where(path => !path.Contains("/obj/", StringComparison.Ordinal));
+        .Where(path => !path.Contains("/obj/", StringComparison.Ordinal) && !path.Contains("/lib/", StringComparison.Ordinal)
+            && !path.Contains("/node_modules/", StringComparison.Ordinal));
 
     private static List<(string Kind, string Name, int Lines)> TypesIn(string[] lines)
     {

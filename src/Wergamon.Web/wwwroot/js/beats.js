@@ -17,7 +17,10 @@ let sent = Promise.resolve();
 export function postToBeats(handler, values) {
   sent = sent.then(() => window.htmx.ajax("POST", `${document.getElementById("beats").dataset.beats}handler=${handler}`, {
     target: "#beats", select: "#beats", swap: "morph:outerHTML",
-    values: { __RequestVerificationToken: document.querySelector("[data-order-form] input[name=__RequestVerificationToken]").value, ...values },
+    values: {
+      __RequestVerificationToken: document.querySelector("[data-order-form] input[name=__RequestVerificationToken]").value,
+      ...values,
+    },
   })).catch(() => {});
 }
 
@@ -49,7 +52,8 @@ function drawWave(pen, height) {
   const each = (stretch.to - stretch.from) / (stretch.waveform.length / 2);
   const wide = canvas().clientWidth;
   for (let x = 0; x < wide; x++) {
-    const first = Math.floor((secondsAt(x) - stretch.from) / each), last = Math.max(first + 1, Math.floor((secondsAt(x + 1) - stretch.from) / each));
+    const first = Math.floor((secondsAt(x) - stretch.from) / each),
+      last = Math.max(first + 1, Math.floor((secondsAt(x + 1) - stretch.from) / each));
     let [low, high] = [FULL, -FULL];
     for (let at = Math.max(0, first); at < Math.min(last, stretch.waveform.length / 2); at++) {
       low = Math.min(low, stretch.waveform[2 * at]);
@@ -65,7 +69,8 @@ function drawBeats(pen, height) {
   const period = 60 / beats[0];
   let step = 1;
   while (xOf(step * period) - xOf(0) < LEAST_BEAT_PX) step *= 4;
-  for (let beat = Math.ceil((Math.max(0, view.from) - beats[1]) / period / step) * step; beats[1] + beat * period <= Math.min(view.to, length()); beat += step) {
+  for (let beat = Math.ceil((Math.max(0, view.from) - beats[1]) / period / step) * step;
+    beats[1] + beat * period <= Math.min(view.to, length()); beat += step) {
     drawLine(pen, xOf(beats[1] + beat * period), height, beat % 4 === 0 ? "--slate-2" : "--edge", 1, [3, 3]);
   }
 }
@@ -186,7 +191,8 @@ export function watchBeats() {
     } else zoom(event.deltaY > 0 ? 1.25 : 0.8, secondsAt(event.offsetX));
   }, { passive: false });
   document.addEventListener("pointerdown", (event) => {
-    if (event.target.closest?.("[data-beat-view]") && event.button === 0) grabbed = { x: event.clientX, from: view.from, to: view.to, isMoved: false };
+    if (event.target.closest?.("[data-beat-view]") && event.button === 0)
+      grabbed = { x: event.clientX, from: view.from, to: view.to, isMoved: false };
   });
   document.addEventListener("pointermove", (event) => {
     if (!grabbed) return;
@@ -204,7 +210,8 @@ export function watchBeats() {
     if (!event.target.closest?.("[data-beat-view]") || event.ctrlKey || event.altKey || event.metaKey) return;
     const period = grid() ? 60 / grid()[0] : 1;
     const actions = {
-      ArrowLeft: () => go(view.place - (event.shiftKey ? 0.01 : period)), ArrowRight: () => go(view.place + (event.shiftKey ? 0.01 : period)),
+      ArrowLeft: () => go(view.place - (event.shiftKey ? 0.01 : period)),
+      ArrowRight: () => go(view.place + (event.shiftKey ? 0.01 : period)),
       Home: () => go(0), End: () => go(length()), "+": () => zoom(0.5, view.place), "-": () => zoom(2, view.place),
     };
     if (!actions[event.key]) return;

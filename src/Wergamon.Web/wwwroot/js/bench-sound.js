@@ -78,7 +78,8 @@ export class BenchSound {
       this.schedule(samples, frame, count);
       this.next = (frame + count) / this.rate;
     }
-    if (round === this.round) setTimeout(() => { if (round === this.round) this.stop(); }, Math.max(0, this.endsAt - this.context.currentTime) * 1000);
+    const rest = Math.max(0, this.endsAt - this.context.currentTime) * 1000;
+    if (round === this.round) setTimeout(() => { if (round === this.round) this.stop(); }, rest);
   }
 
   schedule(samples, frame, count) {
@@ -88,7 +89,8 @@ export class BenchSound {
       const buffer = context.createBuffer(channels, count, this.rate);
       for (let channel = 0; channel < channels; channel++) {
         const line = buffer.getChannelData(channel);
-        for (let i = 0, place = channel; i < count; i++, place += channels) line[i] = this.sampleOf(samples, signal, place, count * channels);
+        for (let i = 0, place = channel; i < count; i++, place += channels)
+          line[i] = this.sampleOf(samples, signal, place, count * channels);
       }
       const source = context.createBufferSource();
       source.buffer = buffer;

@@ -2,7 +2,8 @@
 import { BenchSound } from "./bench-sound.js";
 import { clock, drawRuler, drawSpectrogram, drawSpectrum, drawWave } from "./bench-draw.js";
 
-const LEAST_S = 0.002, LEAST_PAGE_S = 1, FETCH_MS = 40, SPECTRUM_MS = 150, SIGNALS = ["First", "Second", "Residue"], COLOURS = ["--slate", "--slate-2", "--lossy"];
+const LEAST_S = 0.002, LEAST_PAGE_S = 1, FETCH_MS = 40, SPECTRUM_MS = 150, SIGNALS = ["First", "Second", "Residue"],
+  COLOURS = ["--slate", "--slate-2", "--lossy"];
 
 const page = () => document.querySelector("[data-bench]:not([data-bench=''])");
 const find = (name) => page().querySelector(`[data-bench-${name}]`);
@@ -63,7 +64,8 @@ function fetchShown() {
 async function fetchGram() {
   if (!page() || gramOf() === "") return;
   const [from, to, of] = [view.from, view.to, gramOf()];
-  const bytes = await fetchBytes(`spectrogram?of=${SIGNALS[of]}&from=${from}&to=${to}&columns=${Math.min(1024, Math.max(64, Math.round(wide() / 2)))}`);
+  const columns = Math.min(1024, Math.max(64, Math.round(wide() / 2)));
+  const bytes = await fetchBytes(`spectrogram?of=${SIGNALS[of]}&from=${from}&to=${to}&columns=${columns}`);
   if (!bytes || of !== gramOf()) return;
   view.gram = { from, to, levels: new Uint8Array(bytes) };
   draw();
@@ -81,7 +83,9 @@ function showSpectrum() {
       if (!answer?.ok || marked !== view.marked || !page()) return;
       levels = await answer.json();
     }
-    find("spectrum-of").textContent = marked ? `Mean spectrum from ${clock(marked.from, 2)} to ${clock(marked.to, 2)}.` : "Mean spectrum of the whole file; select a range above to see only that.";
+    find("spectrum-of").textContent = marked
+      ? `Mean spectrum from ${clock(marked.from, 2)} to ${clock(marked.to, 2)}.`
+      : "Mean spectrum of the whole file; select a range above to see only that.";
     view.levels = levels;
     drawSpectrum(find("spectrum"), levels);
   });
@@ -105,7 +109,8 @@ function zoom(factor, around) {
 
 function go(seconds) {
   view.place = Math.min(end(), Math.max(start(), seconds));
-  if (view.place < view.from || view.place > view.to) show(view.place - (view.to - view.from) / 4, view.place + (3 * (view.to - view.from)) / 4);
+  if (view.place < view.from || view.place > view.to)
+    show(view.place - (view.to - view.from) / 4, view.place + (3 * (view.to - view.from)) / 4);
   else draw();
   if (sound?.isPlaying) play();
 }
@@ -168,7 +173,8 @@ function follow() {
 }
 
 function hear(signal) {
-  page().querySelectorAll("[data-bench-hear]").forEach((button) => button.setAttribute("aria-pressed", String(Number(button.dataset.benchHear) === signal)));
+  page().querySelectorAll("[data-bench-hear]").forEach((button) =>
+    button.setAttribute("aria-pressed", String(Number(button.dataset.benchHear) === signal)));
   heard = signal;
   if (!sound?.isPlaying) play();
   sound.hear(signal);
@@ -186,8 +192,12 @@ function setUp() {
 }
 
 const KEYS = {
-  ArrowLeft: (event, step) => (event.shiftKey ? mark(view.marked?.from ?? view.place, (view.marked?.to ?? view.place) - step) : go(view.place - step)),
-  ArrowRight: (event, step) => (event.shiftKey ? mark(view.marked?.from ?? view.place, (view.marked?.to ?? view.place) + step) : go(view.place + step)),
+  ArrowLeft: (event, step) => (event.shiftKey
+    ? mark(view.marked?.from ?? view.place, (view.marked?.to ?? view.place) - step)
+    : go(view.place - step)),
+  ArrowRight: (event, step) => (event.shiftKey
+    ? mark(view.marked?.from ?? view.place, (view.marked?.to ?? view.place) + step)
+    : go(view.place + step)),
   PageUp: () => show(view.from - (view.to - view.from) / 2, view.to - (view.to - view.from) / 2),
   PageDown: () => show(view.from + (view.to - view.from) / 2, view.to + (view.to - view.from) / 2),
   Home: () => go(start()), End: () => go(end()),
@@ -211,7 +221,8 @@ export function watchBench() {
   document.addEventListener("pointerdown", (event) => {
     const canvas = event.target.closest?.("[data-bench-view] canvas");
     if (!canvas || event.button !== 0) return;
-    grabbed = { canvas, x: event.clientX, seconds: secondsAt(event.offsetX), from: view.from, to: view.to, isPan: "benchRuler" in canvas.dataset || event.altKey, isMoved: false };
+    grabbed = { canvas, x: event.clientX, seconds: secondsAt(event.offsetX), from: view.from, to: view.to,
+      isPan: "benchRuler" in canvas.dataset || event.altKey, isMoved: false };
   });
   document.addEventListener("pointermove", (event) => {
     if (!grabbed) return;

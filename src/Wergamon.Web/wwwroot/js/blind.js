@@ -46,7 +46,8 @@ function toggle() {
 }
 
 function hear(signal) {
-  page().querySelectorAll("[data-blind-hear]").forEach((button) => button.setAttribute("aria-pressed", String(Number(button.dataset.blindHear) === signal)));
+  page().querySelectorAll("[data-blind-hear]").forEach((button) =>
+    button.setAttribute("aria-pressed", String(Number(button.dataset.blindHear) === signal)));
   if (!sound?.isPlaying) play();
   sound.hear(signal);
 }
@@ -68,7 +69,8 @@ export function watchBlind() {
   };
   document.addEventListener("keydown", (event) => {
     if (event.ctrlKey || event.altKey || event.metaKey || document.querySelector("dialog[open]") || !keys[event.key]) return;
-    if (event.target.matches("input[type=search], input[type=text], textarea") || (event.key === " " && event.target.matches("button, a"))) return;
+    if (event.target.matches("input[type=search], input[type=text], textarea") || (event.key === " " && event.target.matches("button, a")))
+      return;
     keys[event.key]();
     event.preventDefault();
     event.stopPropagation();

@@ -11,7 +11,8 @@ function tell(form) {
   words.dataset.none ??= words.textContent;
   const ticked = [...form.querySelectorAll("input[data-bytes]:checked")];
   const bytes = ticked.reduce((sum, box) => sum + Number(box.dataset.bytes), 0);
-  words.textContent = ticked.length ? `${ticked.length.toLocaleString("en")} file${ticked.length === 1 ? "" : "s"} ticked, ${sizeInWords(bytes)}` : words.dataset.none;
+  words.textContent = ticked.length
+    ? `${ticked.length.toLocaleString("en")} file${ticked.length === 1 ? "" : "s"} ticked, ${sizeInWords(bytes)}` : words.dataset.none;
 }
 
 export function watchDuplicates() {

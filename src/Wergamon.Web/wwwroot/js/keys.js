@@ -56,7 +56,9 @@ export function watchKeys() {
       "ArrowUp": onControl && !currentRow() ? null : () => move(-1),
       "x": () => pick(false),
       "X": () => pick(true),
-      "a": () => document.querySelector(document.querySelector("[data-drop-picks]:not([hidden])") ? "[data-drop-picks]" : "[data-pick-list]")?.click(),
+      "a": () => document
+        .querySelector(document.querySelector("[data-drop-picks]:not([hidden])") ? "[data-drop-picks]" : "[data-pick-list]")
+        ?.click(),
       ",": () => toPlayer("player-back"),
       ".": () => toPlayer("player-on"),
       "n": () => toPlayer("player-next"),

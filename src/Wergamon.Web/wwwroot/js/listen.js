@@ -21,7 +21,9 @@ const marksOf = (place) => (place === onBeats()
   ? JSON.parse(place.dataset.marks).map(([seconds]) => seconds)
   : place.dataset.marks.split(" ").filter((mark) => mark).map(Number));
 
-const addressOf = (place) => (place.dataset.copyId ? `/copies/${place.dataset.copyId}/play` : place.querySelector("[data-play]")?.dataset.play);
+const addressOf = (place) => (place.dataset.copyId
+  ? `/copies/${place.dataset.copyId}/play`
+  : place.querySelector("[data-play]")?.dataset.play);
 const titleOf = (place) => document.querySelector("#beats h1")?.textContent ?? place.querySelector(".row-title").textContent;
 
 function note(values) {
@@ -60,7 +62,8 @@ function mark() {
     document.querySelector("[data-beat-mark]").click();
     return;
   }
-  if (place && playing && addressOf(place) === playing.address) postOrder("Mark", { trackId: place.dataset.track, seconds: playing.seconds });
+  if (place && playing && addressOf(place) === playing.address)
+    postOrder("Mark", { trackId: place.dataset.track, seconds: playing.seconds });
 }
 
 /** True for a key that it took. */

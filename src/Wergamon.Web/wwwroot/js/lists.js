@@ -72,7 +72,8 @@ function setUp(form) {
     const places = [...near].map((body) => Number(body.dataset.offset));
     if (places.length === 0) return;
     const [low, high] = [Math.min(...places) - KEEP_PAGES * size, Math.max(...places) + KEEP_PAGES * size];
-    [...table.tBodies].filter((body) => body.dataset.state === "there" && !near.has(body) && (body.dataset.offset < low || body.dataset.offset > high)).forEach(empty);
+    [...table.tBodies].filter((body) => body.dataset.state === "there" && !near.has(body)
+      && (body.dataset.offset < low || body.dataset.offset > high)).forEach(empty);
   }, { root: sheet, rootMargin: `${NEAR} 0px` });
   [...table.tBodies].forEach((body) => watcher.observe(body));
   tell(form);

@@ -1,6 +1,7 @@
 // Each module does one thing that HTML alone cannot.
 import { watchEvents } from "./events.js";
 import { watchRenewals } from "./renewals.js";
+import { watchSingleKeys } from "./single-keys.js";
 import { watchKeys } from "./keys.js";
 import { watchPicks } from "./picks.js";
 import { watchPlayer } from "./player.js";
@@ -27,6 +28,7 @@ import { askBefore } from "./questions.js";
 
 watchRenewals();
 watchEvents();
+watchSingleKeys();
 watchKeys();
 watchPicks();
 watchPlayer();

@@ -58,7 +58,9 @@ function keyOnPiece(event) {
   const fields = svg.dataset.fields.split("|");
   const step = { ArrowLeft: -1, ArrowRight: 1 }[event.key];
   const turn = { ArrowUp: -1, ArrowDown: 1 }[event.key];
-  if (step) use(svg, event.shiftKey ? move(svg, index, "start", piece.start + step) : move(svg, index, "end", piece.start + piece.length + step), index);
+  if (step) use(svg, event.shiftKey
+    ? move(svg, index, "start", piece.start + step)
+    : move(svg, index, "end", piece.start + piece.length + step), index);
   else if (turn) {
     const others = new Set(pieces.map((each) => each.field));
     let at = fields.indexOf(piece.field);

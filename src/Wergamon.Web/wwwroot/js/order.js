@@ -1,4 +1,5 @@
-// Lists in an order of one's own, as sets and discs are: moving, picking and changing the order. Every change names items, not places, so that two windows do not undo each other.
+// Lists in an order of one's own, as sets and discs are: moving, picking and changing the order. Every change names items, not places, so
+// that two windows do not undo each other.
 const MINE = "application/x-wergamon-items";
 
 const page = () => document.querySelector("[data-ordered]");
@@ -86,11 +87,14 @@ export function watchOrder() {
   let last = null;
   document.addEventListener("click", (event) => {
     const button = event.target.closest?.("[data-order-do]");
-    if (button && page()) postOrder(button.dataset.orderDo, { items: items(false).join(","), ...Object.fromEntries(new URLSearchParams(button.dataset.with ?? "")) });
+    const values = Object.fromEntries(new URLSearchParams(button?.dataset.with ?? ""));
+    if (button && page()) postOrder(button.dataset.orderDo, { items: items(false).join(","), ...values });
     const box = event.target.closest?.("[data-item-pick]");
     if (!box) return;
     const all = boxes();
-    const [from, to] = event.shiftKey && all.includes(last) ? [all.indexOf(last), all.indexOf(box)].sort((a, b) => a - b) : [all.indexOf(box), all.indexOf(box)];
+    const [from, to] = event.shiftKey && all.includes(last)
+      ? [all.indexOf(last), all.indexOf(box)].sort((a, b) => a - b)
+      : [all.indexOf(box), all.indexOf(box)];
     all.slice(from, to + 1).forEach((each) => (box.checked ? picked.add(each.value) : picked.delete(each.value)));
     last = box;
     tell();

@@ -18,7 +18,8 @@ function clock(seconds) {
 
 export function watchPlayer() {
   const [player, sound, title, pause, seek, canvas, time, volume] =
-    ["player", "player-sound", "player-title", "player-pause", "player-seek", "player-wave", "player-time", "player-volume"].map((id) => document.getElementById(id));
+    ["player", "player-sound", "player-title", "player-pause", "player-seek", "player-wave", "player-time", "player-volume"]
+      .map((id) => document.getElementById(id));
   let playing = null;
   let waveform = null;
 
@@ -33,7 +34,9 @@ export function watchPlayer() {
     seek.setAttribute("aria-valuetext", time.textContent);
   };
   const show = () => {
-    document.querySelectorAll("[data-play]").forEach((button) => { button.textContent = button.dataset.play === playing ? "Stop" : "Play"; });
+    document.querySelectorAll("[data-play]").forEach((button) => {
+      button.textContent = button.dataset.play === playing ? "Stop" : "Play";
+    });
     pause.textContent = playing && sound.paused ? "Resume" : "Pause";
     pause.disabled = !playing;
   };
@@ -66,7 +69,9 @@ export function watchPlayer() {
     sound.currentTime = Math.min(length() - 0.01, Math.max(0, seconds));
     draw();
   };
-  nowPlaying = () => playing && { address: playing, title: title.textContent, seconds: sound.currentTime, length: length(), isPaused: sound.paused };
+  nowPlaying = () => playing && {
+    address: playing, title: title.textContent, seconds: sound.currentTime, length: length(), isPaused: sound.paused,
+  };
   playFrom = (address, name, seconds) => {
     if (address === playing && length()) { go(seconds); return; }
     start({ dataset: { play: address, title: name } });

@@ -27,7 +27,8 @@ class Sheet {
     const width = NAME_PX + this.columns.reduce((sum, column) => sum + column.width, 0);
     for (const part of [this.head, this.all, this.body]) part.style.minWidth = `${width}px`;
     this.head.style.gridTemplateColumns = this.widths;
-    for (const label of ["File", ...this.columns.map((column) => column.label)]) this.add(this.head, "grid-cell", "columnheader").textContent = label;
+    for (const label of ["File", ...this.columns.map((column) => column.label)])
+      this.add(this.head, "grid-cell", "columnheader").textContent = label;
     this.root.addEventListener("scroll", () => this.draw());
     new ResizeObserver(() => this.draw()).observe(this.root);
     this.listen();
@@ -48,7 +49,9 @@ class Sheet {
 
   shared(column) {
     const kinds = new Set(this.files.map((file) => file.cells[column]));
-    return kinds.size === 1 ? { text: [...kinds][0], words: [...kinds][0] } : { text: "", words: this.columns[column].width < 90 ? "differ" : `differ (${kinds.size})` };
+    return kinds.size === 1
+      ? { text: [...kinds][0], words: [...kinds][0] }
+      : { text: "", words: this.columns[column].width < 90 ? "differ" : `differ (${kinds.size})` };
   }
 
   range() {
@@ -119,11 +122,13 @@ class Sheet {
   reveal() {
     const top = this.row * ROW_PX, fixed = 2 * ROW_PX;
     if (this.row >= 0 && top < this.root.scrollTop) this.root.scrollTop = top;
-    if (this.row >= 0 && top + ROW_PX > this.root.scrollTop + this.root.clientHeight - fixed) this.root.scrollTop = top + ROW_PX + fixed - this.root.clientHeight;
+    if (this.row >= 0 && top + ROW_PX > this.root.scrollTop + this.root.clientHeight - fixed)
+      this.root.scrollTop = top + ROW_PX + fixed - this.root.clientHeight;
     const left = this.columns.slice(0, this.column).reduce((sum, column) => sum + column.width, 0);
     const width = this.columns[this.column].width;
     if (left < this.root.scrollLeft) this.root.scrollLeft = left;
-    if (left + width + NAME_PX > this.root.scrollLeft + this.root.clientWidth) this.root.scrollLeft = left + width + NAME_PX - this.root.clientWidth;
+    if (left + width + NAME_PX > this.root.scrollLeft + this.root.clientWidth)
+      this.root.scrollLeft = left + width + NAME_PX - this.root.clientWidth;
   }
 
   // Changes of cells are one step back with Ctrl+Z, and are sent together.
@@ -167,7 +172,8 @@ class Sheet {
       method: "POST", headers: { "Content-Type": "application/json", RequestVerificationToken: this.token }, body: JSON.stringify(cells),
     }).catch(() => null);
     if (!answer?.ok) {
-      bar.querySelector("[data-kept]").textContent = "The last changes could not be saved. Check that the application is running; they are sent again with the next change.";
+      bar.querySelector("[data-kept]").textContent =
+        "The last changes could not be saved. Check that the application is running; they are sent again with the next change.";
       cells.forEach((cell) => { this.waiting.set(`${cell.id} ${cell.field}`, cell); });
       return;
     }
@@ -185,7 +191,9 @@ class Sheet {
   showFacts() {
     clearTimeout(this.factsTimer);
     const file = this.files[this.row];
-    if (file) this.factsTimer = setTimeout(() => window.htmx.ajax("GET", `${this.address}?handler=Facts&copy=${file.id}`, { target: "#facts", swap: "innerHTML" }), FACTS_MS);
+    const show = () => window.htmx.ajax(
+      "GET", `${this.address}?handler=Facts&copy=${file.id}`, { target: "#facts", swap: "innerHTML" });
+    if (file) this.factsTimer = setTimeout(show, FACTS_MS);
   }
 
   edit(text) {
@@ -204,7 +212,8 @@ class Sheet {
     if (!this.input) return;
     const { value } = this.input;
     this.input = null;
-    if (isKept && (this.row !== ALL || value !== this.text(this.row, this.column))) this.change([{ row: this.row, column: this.column, text: value }]);
+    if (isKept && (this.row !== ALL || value !== this.text(this.row, this.column)))
+      this.change([{ row: this.row, column: this.column, text: value }]);
     this.draw();
     this.root.focus({ preventScroll: true });
   }
@@ -237,7 +246,8 @@ class Sheet {
     }
     const cells = [];
     lines.forEach((line, down) => line.forEach((text, across) => {
-      if (left + across < this.columns.length && top + down < this.files.length) cells.push({ row: top + down, column: left + across, text });
+      if (left + across < this.columns.length && top + down < this.files.length)
+        cells.push({ row: top + down, column: left + across, text });
     }));
     this.change(cells);
     this.anchor = { row: top, column: left };
@@ -251,7 +261,8 @@ class Sheet {
     const from = top === bottom ? top - 1 : top;
     if (from < 0) return;
     const cells = [];
-    for (let row = from + 1; row <= bottom; row++) for (let column = left; column <= right; column++) cells.push({ row, column, text: this.text(from, column) });
+    for (let row = from + 1; row <= bottom; row++) for (let column = left; column <= right; column++)
+      cells.push({ row, column, text: this.text(from, column) });
     this.change(cells);
   }
 
@@ -272,7 +283,8 @@ class Sheet {
     const page = Math.max(1, Math.floor(this.root.clientHeight / ROW_PX) - 3);
     const moves = {
       ArrowDown: [1, 0], ArrowUp: [-1, 0], ArrowRight: [0, 1], ArrowLeft: [0, -1], PageDown: [page, 0], PageUp: [-page, 0],
-      Home: isCommand ? [-this.files.length, 0] : [0, -this.columns.length], End: isCommand ? [this.files.length, 0] : [0, this.columns.length],
+      Home: isCommand ? [-this.files.length, 0] : [0, -this.columns.length],
+      End: isCommand ? [this.files.length, 0] : [0, this.columns.length],
     };
     if (moves[event.key]) this.moveTo(this.row + moves[event.key][0], this.column + moves[event.key][1], event.shiftKey);
     else if (event.key === "Enter" || event.key === "F2") this.edit();
@@ -284,7 +296,11 @@ class Sheet {
     } else if (event.key === "Delete" || event.key === "Backspace") this.change(this.chosenCells().map((cell) => ({ ...cell, text: "" })));
     else if (isCommand && event.key.toLowerCase() === "d") this.fillDown();
     else if (isCommand && event.key.toLowerCase() === "z") this.back();
-    else if (isCommand && event.key.toLowerCase() === "a") { this.anchor = { row: 0, column: 0 }; this.row = this.files.length - 1; this.column = this.columns.length - 1; this.draw(); }
+    else if (isCommand && event.key.toLowerCase() === "a") {
+      this.anchor = { row: 0, column: 0 };
+      [this.row, this.column] = [this.files.length - 1, this.columns.length - 1];
+      this.draw();
+    }
     else if (isCommand && event.key === " ") document.querySelector("#facts [data-play]")?.click();
     else if (!isCommand && !event.altKey && event.key.length === 1) this.edit(event.key);
     else return;

@@ -21,6 +21,8 @@ export function watchTempo() {
     taps.push(event.timeStamp);
     if (taps.at(-1) > taps[0]) write(60_000 * (taps.length - 1) / (taps.at(-1) - taps[0]));
     clearTimeout(tap.wait);
-    tap.wait = setTimeout(() => { if (taps.length > 2) document.getElementById("own-tempo")?.dispatchEvent(new Event("change", { bubbles: true })); }, TAP_PAUSE_MS);
+    tap.wait = setTimeout(() => {
+      if (taps.length > 2) document.getElementById("own-tempo")?.dispatchEvent(new Event("change", { bubbles: true }));
+    }, TAP_PAUSE_MS);
   });
 }

@@ -80,8 +80,14 @@ class UploadPanel {
   }
 
   async offer(folder, files) {
-    const body = { folder, batch: this.batch, files: files.map(({ file, path }) => ({ path, bytes: file.size, modifiedAt: file.lastModified })) };
-    const answer = await fetch("/uploads", { method: "POST", headers: { "Content-Type": "application/json", RequestVerificationToken: this.token }, body: JSON.stringify(body) }).catch(() => null);
+    const body = {
+      folder, batch: this.batch, files: files.map(({ file, path }) => ({ path, bytes: file.size, modifiedAt: file.lastModified })),
+    };
+    const answer = await fetch("/uploads", {
+      method: "POST",
+      headers: { "Content-Type": "application/json", RequestVerificationToken: this.token },
+      body: JSON.stringify(body),
+    }).catch(() => null);
     const reply = answer?.ok ? await answer.json() : { refusal: "The server does not answer. Choose the files again in a moment." };
     this.total += files.length;
     if (reply.refusal) {
@@ -138,7 +144,8 @@ class UploadPanel {
   /** Bytes the server has; null when it did not answer, undefined when it refuses the file. */
   async sendPiece(item) {
     const piece = item.file.slice(item.received, item.received + PIECE_BYTES);
-    const answer = await fetch(`/uploads/${item.id}?at=${item.received}`, { method: "PUT", headers: { RequestVerificationToken: this.token }, body: piece });
+    const answer = await fetch(`/uploads/${item.id}?at=${item.received}`,
+      { method: "PUT", headers: { RequestVerificationToken: this.token }, body: piece });
     if (answer.status === 404 || answer.status === 400) return undefined;
     return answer.ok ? answer.json() : null;
   }
@@ -160,7 +167,8 @@ class UploadPanel {
     line.classList.toggle("text-stop", isRefused);
     this.lines.prepend(line);
     // Successes from long ago need not be shown.
-    while (this.lines.children.length > SHOWN_LINES) [...this.lines.children].findLast((each) => !each.classList.contains("text-stop") || this.lines.children.length > 2 * SHOWN_LINES).remove();
+    while (this.lines.children.length > SHOWN_LINES) [...this.lines.children]
+      .findLast((each) => !each.classList.contains("text-stop") || this.lines.children.length > 2 * SHOWN_LINES).remove();
     return line;
   }
 
@@ -178,8 +186,14 @@ class UploadPanel {
   tell() {
     const finished = this.done + this.there + this.refused;
     const isIdle = this.isIdle();
-    const ended = [count(this.done, "file") + " uploaded", this.there ? `${this.there.toLocaleString("en")} already in library` : "", this.refused ? `${this.refused.toLocaleString("en")} refused` : ""].filter(Boolean).join(", ");
-    this.part("title").textContent = isIdle ? ended : `${finished.toLocaleString("en")} of ${count(this.total, "file")}, ${megabytes(this.received)} of ${megabytes(this.bytes)} MB`;
+    const ended = [
+      count(this.done, "file") + " uploaded",
+      this.there ? `${this.there.toLocaleString("en")} already in library` : "",
+      this.refused ? `${this.refused.toLocaleString("en")} refused` : "",
+    ].filter(Boolean).join(", ");
+    this.part("title").textContent = isIdle
+      ? ended
+      : `${finished.toLocaleString("en")} of ${count(this.total, "file")}, ${megabytes(this.received)} of ${megabytes(this.bytes)} MB`;
     this.part("bar").value = this.bytes ? this.received / this.bytes : 0;
     this.part("stop").hidden = isIdle;
     this.part("stop").textContent = this.isStopped ? "Resume" : "Stop";
