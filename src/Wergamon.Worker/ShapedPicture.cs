@@ -3,7 +3,7 @@ using Wergamon.Core.Jobs;
 
 namespace Wergamon.Worker;
 
-/// <summary>Cuts a picture to a square, makes it smaller, and encodes it anew.</summary>
+/// <summary>Cuts a picture to a square, makes it smaller, and re-encodes it.</summary>
 internal static class ShapedPicture
 {
     private const int JpegQuality = 92;

@@ -35,7 +35,7 @@ public sealed partial class RepeatedSubmitTests
                 "SELECT (SELECT COUNT(*) FROM music_set), (SELECT COUNT(*) FROM plan), (SELECT COUNT(*) FROM tag_sheet), "
                     + "(SELECT COUNT(*) FROM delivery)"));
         Assert.Equal(before, server.Get<TargetChoices>().All().Count);
-        // A page that was loaded anew may do the same again.
+        // A page that was reloaded may do the same again.
         Assert.All(
             await SubmitAsync(server, "library/tracks", "convert?handler=Create", [("title", "Plan"), ("numbers", "1")]),
             reply => Assert.Equal(HttpStatusCode.Redirect, reply.Status));

@@ -14,7 +14,6 @@ public sealed record InspectSpec(long CopyId);
 public sealed class InspectHandler(WorkerPool workers, InspectionStore store, LibraryQueries library, AllowedPaths allowed, Signals signals)
     : ItemHandler<InspectSpec>(ItemKind)
 {
-    /// <summary>The items.</summary>
     public static readonly ItemKind<InspectSpec> ItemKind = new("inspect", BenchJson.Default.InspectSpec);
 
     protected override async Task<ItemOutcome> ExecuteAsync(

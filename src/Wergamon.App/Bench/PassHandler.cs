@@ -18,7 +18,6 @@ public sealed record PassSpec(long PassesId, long SeriesId);
 public sealed class PassHandler(WorkerPool workers, PassStore store, BenchCache cache, AllowedPaths allowed)
     : ItemHandler<PassSpec>(ItemKind)
 {
-    /// <summary>The items.</summary>
     public static readonly ItemKind<PassSpec> ItemKind = new("passes", BenchJson.Default.PassSpec);
 
     protected override async Task<ItemOutcome> ExecuteAsync(

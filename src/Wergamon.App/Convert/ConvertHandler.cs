@@ -13,7 +13,6 @@ public sealed class ConvertHandler(
     MirrorStore mirrors)
     : ItemHandler<CopySpec>(ItemKind)
 {
-    /// <summary>The items.</summary>
     public static readonly ItemKind<CopySpec, CopyResult> ItemKind = new(
         CopyItemKind.Convert, CopiesJson.Default.CopySpec, CopiesJson.Default.CopyResult);
 
@@ -56,7 +55,7 @@ public sealed class ConvertHandler(
         CopyMaker.Describe(item, spec, "Nothing was written; the original is unchanged.");
 
     /// <summary>
-    /// Plans a track anew whose header was read wrong, by what a decoder made of it; null for a file that has changed since its scan.
+    /// Plans a track again whose header was misread, by what a decoder made of it; null for a file that has changed since its scan.
     /// </summary>
     private (CopySpec Spec, ConvertJob Job)? Correct(CopySpec spec, ConvertJob job, DifferentSourceReply different)
     {

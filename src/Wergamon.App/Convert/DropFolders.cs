@@ -12,7 +12,7 @@ namespace Wergamon.App.Convert;
 
 /// <summary>
 /// Watches drop folders: a file that has stopped growing goes into a run. What fails stays where it is, with a note beside it that
-/// says why; a changed file is tried anew.
+/// says why; a changed file is tried again.
 /// </summary>
 public sealed class DropFolders(
     DropFolderStore store, FilePlans filePlans, Plans plans, RunStore runs, Placement placement, Trash trash, Signals signals,

@@ -13,7 +13,6 @@ public sealed class MirrorFileHandler(
     Database database, MirrorStore store, CopyFiles copies, WorkerPool workers, Placement placement, Trash trash)
     : ItemHandler<MirrorFileSpec>(ItemKind)
 {
-    /// <summary>The items.</summary>
     public static readonly ItemKind<MirrorFileSpec, MirrorFileResult> ItemKind = new(
         "mirror-file", ConvertJson.Default.MirrorFileSpec, ConvertJson.Default.MirrorFileResult);
 

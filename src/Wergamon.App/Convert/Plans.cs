@@ -110,7 +110,7 @@ public sealed class Plans(
         return problem;
     }
 
-    /// <summary>Places from 0; those that the plan has not are passed over.</summary>
+    /// <summary>Places from 0; those that the plan has not are skipped.</summary>
     public void SetLeftOut(long id, IReadOnlyCollection<int> positions, bool isLeftOut) =>
         Change(
             "UPDATE plan_item SET is_left_out = @isLeftOut WHERE plan_id = @id AND position IN (SELECT value FROM json_each(@list))",

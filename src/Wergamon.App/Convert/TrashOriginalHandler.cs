@@ -10,7 +10,6 @@ public sealed record TrashOriginalSpec(long CopyId, string Path);
 /// <summary>Moves originals to the trash, where the plan says so.</summary>
 public sealed class TrashOriginalHandler(Trash trash, LibraryQueries library) : ItemHandler<TrashOriginalSpec>(ItemKind)
 {
-    /// <summary>The items.</summary>
     public static readonly ItemKind<TrashOriginalSpec> ItemKind = new("trash-original", ConvertJson.Default.TrashOriginalSpec);
 
     protected override Task<ItemOutcome> ExecuteAsync(

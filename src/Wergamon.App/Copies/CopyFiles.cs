@@ -7,7 +7,7 @@ using Wergamon.Core.Jobs;
 
 namespace Wergamon.App.Copies;
 
-/// <summary>Keeps the library in step with files that are moved or written to here; files that it does not list are passed over.</summary>
+/// <summary>Keeps the library in step with files that are moved or written to here; files that it does not list are skipped.</summary>
 public sealed class CopyFiles(Database database, FileScanner scanner, LibraryWriter writer, CopyHistory history, Signals signals)
 {
     /// <summary>The copy whose file lies at a path; null where the library lists none.</summary>

@@ -12,7 +12,6 @@ public sealed class DeliverFileHandler(
     CopyMaker maker, AllowedPaths allowed, LibraryQueries library, CopyFiles copies, RunStore runs, AlbumLevels levels)
     : ItemHandler<CopySpec>(ItemKind)
 {
-    /// <summary>The items.</summary>
     public static readonly ItemKind<CopySpec, CopyResult> ItemKind = new(
         CopyItemKind.Deliver, CopiesJson.Default.CopySpec, CopiesJson.Default.CopyResult);
 

@@ -13,7 +13,6 @@ public sealed record RenameSpec(long CopyId, long DiscId, int DiscTrack);
 /// <summary>Applies corrected names and pictures of a disc to the copies made from it, as a run.</summary>
 public sealed class DiscRenames(Database database, RunStore runs, RipStore rips, DiscStore discs)
 {
-    /// <summary>The runs.</summary>
     public static readonly RunKind RunKind = new("rename", Station.Intake, "Writing names", "renamed");
 
     internal static readonly string[] FieldsOfDisc =

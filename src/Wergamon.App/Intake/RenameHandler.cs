@@ -21,7 +21,6 @@ public sealed class RenameHandler(
     Database database, DiscStore discs, FileScanner scanner, LibraryWriter writer, Placement placement, Trash trash, Signals signals)
     : ItemHandler<RenameSpec>(ItemKind)
 {
-    /// <summary>The items.</summary>
     public static readonly ItemKind<RenameSpec> ItemKind = new("rename-copy", IntakeJson.Default.RenameSpec);
 
     protected override async Task<ItemOutcome> ExecuteAsync(

@@ -9,7 +9,6 @@ namespace Wergamon.App.Intake;
 public sealed class RipCopyHandler(CopyMaker maker, RipStore rips, RipJobs jobs, RunStore runs, AlbumLevels levels)
     : ItemHandler<CopySpec>(ItemKind)
 {
-    /// <summary>The items.</summary>
     public static readonly ItemKind<CopySpec, CopyResult> ItemKind = new(
         CopyItemKind.Rip, CopiesJson.Default.CopySpec, CopiesJson.Default.CopyResult);
 

@@ -21,7 +21,6 @@ public sealed class RipReportHandler(
     IReadingLedger ledger, TimeProvider time)
     : ItemHandler<RipReportSpec>(ItemKind)
 {
-    /// <summary>The items.</summary>
     public static readonly ItemKind<RipReportSpec> ItemKind = new("rip-report", IntakeJson.Default.RipReportSpec);
 
     /// <summary>File name extension of reports.</summary>

@@ -19,7 +19,6 @@ namespace Wergamon.App.Intake;
 /// </summary>
 public sealed class RipStore(Database database, RunStore runs, DiscStore discs, TargetChoices targets, AppOptions options)
 {
-    /// <summary>The runs.</summary>
     public static readonly RunKind RunKind = new("rip", Station.Intake, "Ripping", "read back") { MakesCopies = true };
 
     /// <summary>In place of a track number: the whole disc.</summary>

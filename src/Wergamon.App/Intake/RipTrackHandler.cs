@@ -20,7 +20,6 @@ public sealed class RipTrackHandler(
     ILogger<RipTrackHandler> logger)
     : ItemHandler<RipTrackSpec>(ItemKind)
 {
-    /// <summary>The items.</summary>
     public static readonly ItemKind<RipTrackSpec, RipTrackResult> ItemKind = new(
         "rip-track", IntakeJson.Default.RipTrackSpec, IntakeJson.Default.RipTrackResult);
 

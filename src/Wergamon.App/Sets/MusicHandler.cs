@@ -10,7 +10,6 @@ namespace Wergamon.App.Sets;
 public sealed class MusicHandler(WorkerPool workers, LibraryQueries library, AllowedPaths allowed, MusicReader music)
     : ItemHandler<MusicSpec>(ItemKind)
 {
-    /// <summary>The items.</summary>
     public static readonly ItemKind<MusicSpec, MusicResult> ItemKind = new(
         "music", SetsJson.Default.MusicSpec, SetsJson.Default.MusicResult);
 

@@ -201,7 +201,7 @@ public sealed class MusicSets(Database database, SetStore store, TrackList list,
         return [.. order.Select(id => (id, byId[id]))];
     }
 
-    /// <summary>The scale is made anew when tracks have been analysed or have gone, not after each change of a set.</summary>
+    /// <summary>The scale is rebuilt when tracks have been analysed or have gone, not after each change of a set.</summary>
     private EnergyScale Scale()
     {
         int count = database.Read("music count", MusicRows.Count);

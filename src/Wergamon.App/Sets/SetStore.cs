@@ -11,7 +11,7 @@ namespace Wergamon.App.Sets;
 /// <summary>Sets and their items in the database.</summary>
 public sealed class SetStore(Database database, TrackLines trackLines, ChangeBackups backups, TimeProvider time)
 {
-    /// <summary>Changes of a set that can be taken back.</summary>
+    /// <summary>Changes of a set that can be undone.</summary>
     private const int MaxUndo = 200;
 
     private const int MaxTitle = 120, MaxDepth = 8;
@@ -176,7 +176,7 @@ public sealed class SetStore(Database database, TrackLines trackLines, ChangeBac
         return connection.Query<SetTrack>($"SELECT {TrackColumns} FROM track_line l {TrackJoins} WHERE {condition}", parameters).AsList();
     }
 
-    /// <summary>Changes the items of a set, so that it can be taken back.</summary>
+    /// <summary>Changes the items of a set, so that it can be undone.</summary>
     /// <param name="title">What is done, in words.</param>
     /// <param name="change">Gets the items in order and gives them in the new order; new ones have item 0. The same list changes
     /// nothing.</param>

@@ -39,7 +39,7 @@ public sealed record AppOptions
     /// <summary>A worker that takes more memory than this is replaced.</summary>
     public long WorkerMemoryBytes { get; init; } = 1L << 30;
 
-    /// <summary>How long SQLite itself waits for a lock before the person is told.</summary>
+    /// <summary>How long SQLite itself waits for a lock before the person gets a message.</summary>
     public TimeSpan DatabaseLockWait { get; init; } = TimeSpan.FromSeconds(2);
 
     public StartWith StartWith { get; init; }

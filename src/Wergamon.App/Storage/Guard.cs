@@ -72,7 +72,7 @@ internal static class Guard
 
     private static void Log(ILogger logger, string what, Exception failure)
     {
-        // A file or disk that refuses is told in a line; what nobody expected, with its trace.
+        // A file or disk that refuses takes one line in the log; what nobody expected is logged with its trace.
         if (IsExpected(failure))
             logger.LogWarning("{What} failed: {Reason}", what, failure.Message);
         else

@@ -1,6 +1,6 @@
 namespace Wergamon.App.Storage;
 
-/// <summary>An event that open pages are told about.</summary>
+/// <summary>An event for open pages.</summary>
 /// <param name="Kind">One of the constants.</param>
 /// <param name="RunId">The run that ended.</param>
 public sealed record Signal(string Kind, long? RunId = null)

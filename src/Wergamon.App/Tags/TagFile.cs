@@ -13,7 +13,7 @@ public sealed class TagFile(Placement placement, TagUndo undo)
 {
     /// <summary>Applies an edit.</summary>
     /// <param name="expected">What has to read back; null for an edit whose result is proved by its bytes.</param>
-    /// <exception cref="IOException">It did not read back and was taken back, or the disk refused.</exception>
+    /// <exception cref="IOException">It did not read back and was undone, or the disk refused.</exception>
     internal (bool IsInPlace, long BytesWritten) Write(
         string path, long itemId, long copyId, TaggedFormat format, TagEdit edit, TagSet? expected, bool keepsTime)
     {

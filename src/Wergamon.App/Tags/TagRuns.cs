@@ -75,7 +75,7 @@ public sealed class TagRuns(Database database, RunStore runs, TagSheets sheets, 
         "SELECT u.item_id, u.copy_id FROM tag_undo u WHERE u.item_id = @id AND u.is_done AND u.undone_by IS NULL", itemId,
         runs.Item(itemId)?.Title);
 
-    /// <summary>The latest writes, those that were taken back whole left out.</summary>
+    /// <summary>The latest writes, without those that were undone completely.</summary>
     public IReadOnlyList<WrittenRow> Written(int max)
     {
         using var connection = database.Open();
@@ -89,7 +89,7 @@ public sealed class TagRuns(Database database, RunStore runs, TagSheets sheets, 
             new { RunKind.Key, max }).AsList();
     }
 
-    /// <summary>Items of a run whose write can be taken back.</summary>
+    /// <summary>Items of a run whose write can be undone.</summary>
     public IReadOnlySet<long> Undoable(long runId)
     {
         using var connection = database.Open();

@@ -7,7 +7,7 @@ using Wergamon.Core.Tags;
 namespace Wergamon.App.Tags;
 
 /// <summary>
-/// Keeps the bytes that writes of tags replace. They are stored before a file is touched, so that a write that is cut off is taken back.
+/// Keeps the bytes that writes of tags replace. They are stored before a file is touched, so that a write that is cut off is undone.
 /// </summary>
 public sealed class TagUndo(Database database)
 {
@@ -44,7 +44,7 @@ public sealed class TagUndo(Database database)
         return connection.QueryFirstOrDefault<TagUndoRow>($"SELECT {Columns} FROM tag_undo WHERE item_id = @itemId", new { itemId });
     }
 
-    /// <summary>A later write to the same copy that was not taken back; null when there is none.</summary>
+    /// <summary>A later write to the same copy that was not undone; null when there is none.</summary>
     internal long? LaterThan(TagUndoRow write)
     {
         using var connection = database.Open();

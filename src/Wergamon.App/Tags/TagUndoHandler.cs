@@ -8,7 +8,6 @@ namespace Wergamon.App.Tags;
 /// <summary>Takes a write of tags back: the file gets exactly the bytes and the name that it had.</summary>
 public sealed class TagUndoHandler(TagFile files, TagRecord record, TagUndo undo) : ItemHandler<TagUndoSpec>(ItemKind)
 {
-    /// <summary>The items.</summary>
     public static readonly ItemKind<TagUndoSpec, TagWriteResult> ItemKind = new(
         "undo-tags", TagsJson.Default.TagUndoSpec, TagsJson.Default.TagWriteResult);
 
@@ -29,7 +28,7 @@ public sealed class TagUndoHandler(TagFile files, TagRecord record, TagUndo undo
         return ItemKind.Done(new TagWriteResult(file.Path, isInPlace, bytes, []));
     }
 
-    /// <summary>A write that was cut off is taken back and starts over.</summary>
+    /// <summary>A write that was cut off is undone and starts over.</summary>
     protected override Task<ItemOutcome?> RecoverAsync(RunItemRow item, TagUndoSpec spec, CancellationToken cancellation)
     {
         if (record.Find(spec.CopyId, item.Id) is { } file)

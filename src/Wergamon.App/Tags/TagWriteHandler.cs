@@ -14,7 +14,6 @@ namespace Wergamon.App.Tags;
 /// <summary>Writes changed tags, pictures and names into the file of a copy.</summary>
 public sealed class TagWriteHandler(Database database, TagFile files, TagRecord record, TagUndo undo) : ItemHandler<TagWriteSpec>(ItemKind)
 {
-    /// <summary>The items.</summary>
     public static readonly ItemKind<TagWriteSpec, TagWriteResult> ItemKind = new(
         "write-tags", TagsJson.Default.TagWriteSpec, TagsJson.Default.TagWriteResult);
 
@@ -32,7 +31,7 @@ public sealed class TagWriteHandler(Database database, TagFile files, TagRecord 
         return ItemKind.Done(new TagWriteResult(file.Path, written.IsInPlace, written.Bytes, written.Lost));
     }
 
-    /// <summary>A write that was cut off is taken back and starts over.</summary>
+    /// <summary>A write that was cut off is undone and starts over.</summary>
     protected override Task<ItemOutcome?> RecoverAsync(RunItemRow item, TagWriteSpec spec, CancellationToken cancellation)
     {
         if (record.Find(spec.CopyId, item.Id) is { } file)

@@ -19,7 +19,7 @@ public sealed record TagWriteSpec(long CopyId, IReadOnlyList<FieldChange> Fields
     public bool DropsUnreadable { get; init; }
 }
 
-/// <summary>A write that is taken back.</summary>
+/// <summary>Undoes a write.</summary>
 /// <param name="ItemId">The item that wrote.</param>
 public sealed record TagUndoSpec(long CopyId, long ItemId)
 {

@@ -11,6 +11,6 @@ public sealed record WrittenRow
 
     public int Files { get; init; }
 
-    /// <summary>Files whose write can be taken back.</summary>
+    /// <summary>Files whose write can be undone.</summary>
     public int CanUndo { get; init; }
 }

@@ -14,7 +14,7 @@ public interface ITrackLists
     /// <summary>A list as it is now, without tracks that have left the library; null when there is none.</summary>
     TrackListing? Get(long id);
 
-    /// <summary>Gives a list the tracks and the order that it was given elsewhere, so that it can be taken back.</summary>
+    /// <summary>Gives a list the tracks and the order that it was given elsewhere, so that it can be undone.</summary>
     /// <returns>False for one that is not made by hand.</returns>
     bool SetTracks(long id, IReadOnlyList<long> trackIds, string words);
 }

@@ -13,6 +13,6 @@ public interface ITrackNotes
     /// </summary>
     ILookup<long, TagField> FieldsOf(IReadOnlyCollection<long> trackIds);
 
-    /// <summary>Takes over what was said elsewhere. Fields that are not kept are passed over.</summary>
+    /// <summary>Takes over what was said elsewhere. Fields that are not kept are skipped.</summary>
     void Take(long trackId, TagField field);
 }

@@ -6,7 +6,7 @@ namespace Wergamon.Core.Analysis;
 
 /// <summary>
 /// The K-weighting filter of ITU-R BS.1770-4, annex 1: a shelf for the head, then a high-pass. The standard states coefficients
-/// for 48 kHz; for other rates the same analogue filters are transformed anew. Up to four channels go through it side by side.
+/// for 48 kHz; for other rates the same analogue filters are transformed again. Up to four channels go through it side by side.
 /// </summary>
 public sealed class KWeighting
 {

@@ -24,7 +24,7 @@ public static partial class FileSplit
 {
     private const int MaxParts = 999;
 
-    /// <param name="marks">In any order; those outside of the file are passed over.</param>
+    /// <param name="marks">In any order; those outside of the file are skipped.</param>
     /// <param name="format">Of the file.</param>
     /// <param name="frames">Its length.</param>
     /// <param name="onSectors">True to begin each part at the nearest border of a sector of an audio disc, so that parts can be burned

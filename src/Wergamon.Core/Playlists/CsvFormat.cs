@@ -29,7 +29,7 @@ internal sealed class CsvFormat : PlaylistFormat
         return text.ToString();
     }
 
-    /// <summary>Columns are told by their names, in any order; a title or a path has to be among them.</summary>
+    /// <summary>Columns are recognised by their names, in any order; a title or a path has to be among them.</summary>
     public override Playlist? Read(string text)
     {
         using var lines = LinesOf(text.TrimStart('\uFEFF')).GetEnumerator();

@@ -40,7 +40,7 @@ internal sealed class CueFormat : PlaylistFormat
     }
 
     /// <summary>
-    /// Tracks that share a file are told by their names and lengths; only one that has a file for itself means that file.
+    /// Tracks that share a file are recognised by their names and lengths; only one that has a file for itself means that file.
     /// </summary>
     public override Playlist? Read(string text)
     {

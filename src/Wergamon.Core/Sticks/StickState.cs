@@ -20,7 +20,7 @@ public enum StickState
     /// <summary>Only its place has changed.</summary>
     Moved,
 
-    /// <summary>It stays what it is and is placed anew in its turn: the device plays in the order of writing.</summary>
+    /// <summary>It stays what it is and is placed again in its turn: the device plays in the order of writing.</summary>
     Order,
 
     /// <summary>It is no longer in any list.</summary>

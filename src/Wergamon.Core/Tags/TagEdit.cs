@@ -16,7 +16,7 @@ public readonly record struct BytePatch(long Offset, ReadOnlyMemory<byte> Bytes)
 
 /// <summary>
 /// A file with other tags: ranges of the old file and new bytes, in order. When every range that stays keeps its place, only what
-/// differs has to be written; otherwise the file is written anew.
+/// differs has to be written; otherwise the file is rewritten.
 /// </summary>
 public sealed class TagEdit
 {

@@ -9,7 +9,7 @@ namespace Wergamon.Web.Auth;
 /// <summary>
 /// A form that is submitted again from the same page, by a second click or a hundred, is carried out once: the others are led where the
 /// first was.
-/// The token in the form tells the page apart; a page that is loaded anew can submit the same again.
+/// The token in the form tells the page apart; a page that is reloaded can submit the same again.
 /// </summary>
 internal sealed class RepeatedSubmitFilter(TimeProvider time) : IAsyncPageFilter
 {

@@ -39,7 +39,7 @@ public sealed record PickedTracks
         return isAll ? (all, shown) : (chosen, null);
     }
 
-    /// <summary>Numbers of one field, separated by commas; anything else in it is passed over.</summary>
+    /// <summary>Numbers of one field, separated by commas; anything else in it is skipped.</summary>
     public static IReadOnlyList<long> NumbersIn(string? text) =>
         [.. (text ?? "").Split(',').Select(number => long.TryParse(number, out long id) ? id : 0).Where(id => id > 0)];
 }

@@ -18,7 +18,7 @@ internal static class Events
     private static readonly TimeSpan BatchInterval = TimeSpan.FromMilliseconds(500);
 
     /// <summary>
-    /// A run may end while no page listens, between one page and the next: a page that connects within this time is told.
+    /// A run may end while no page listens, between one page and the next: a page that connects within this time gets the event.
     /// </summary>
     private static readonly TimeSpan TellEndsFor = TimeSpan.FromSeconds(30);
 
@@ -44,7 +44,7 @@ internal static class Events
     {
         using var ended = CancellationTokenSource.CreateLinkedTokenSource(aborted, stopping, cancellation);
         await using var batches = signals.ListenAsync(after, ended.Token).GetAsyncEnumerator(ended.Token);
-        // Listening starts before anything is told, so that nothing is lost between the two.
+        // Listening starts before anything is sent, so that nothing is lost between the two.
         var next = HasNextAsync(batches);
         try
         {

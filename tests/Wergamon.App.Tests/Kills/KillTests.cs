@@ -90,7 +90,7 @@ public sealed class KillTests(ITestOutputHelper output) : KillTrial(output)
         var lengths = Made().Select(LibMpg123.CountFrames).Order().ToList();
         Assert.Equal(Files, lengths.Count);
 
-        // Smaller artwork and another version of tags: all are tagged and placed anew.
+        // Smaller artwork and another version of tags: all are tagged and placed again.
         await killed.Session.PostAsync(here, "/deliver/devices/mp3-player?handler=Settings", ("tagVersion", "4"), ("maxKilobits", "320"));
         await UpdateAsync(2);
         // Other names.

@@ -9,7 +9,7 @@ namespace Wergamon.Core.Tests.Formats;
 
 /// <summary>
 /// The tables of docs/formats.md are made from the registry and the table of fields. With <c>WERGAMON_WRITE_DOCS=1</c> the page is
-/// written anew; otherwise it has to be true.
+/// rewritten; otherwise it has to be true.
 /// </summary>
 public sealed class FormatsPageTests
 {

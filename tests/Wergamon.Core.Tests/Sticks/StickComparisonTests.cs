@@ -49,7 +49,7 @@ public sealed class StickComparisonTests
         Assert.Equal([StickState.Moved, StickState.Moved, StickState.UpToDate], States(stick, [2, 1, 3], 0, false));
         Assert.Equal([StickState.Tags, StickState.Tags, StickState.Tags], States(stick, [1, 2, 3], 1, false));
         Assert.Equal([StickState.Sound, StickState.Sound, StickState.Sound], States(stick, [1, 2, 3], 2, false));
-        // A new one in the middle: by name the others move; by the order of writing all are placed anew.
+        // A new one in the middle: by name the others move; by the order of writing all are placed again.
         Assert.Equal([StickState.UpToDate, StickState.New, StickState.Moved, StickState.Moved], States(stick, [1, 4, 2, 3], 0, false));
         Assert.Equal([StickState.Order, StickState.Order, StickState.New, StickState.Gone], States(stick, [1, 2, 4], 0, true));
     }
@@ -132,7 +132,7 @@ public sealed class StickComparisonTests
                 _written.Remove(step.Key);
             }
 
-            // What is written to another place, or placed anew, leaves its name first.
+            // What is written to another place, or placed again, leaves its name first.
             int asides = 0;
             foreach (var step in plan.Steps.Where(step => step.Written is { } written && _files.ContainsKey(written.Path)
                 && (

@@ -56,7 +56,7 @@ public sealed class ForeignTagTests
         byte[] old = [.. "TAG"u8, .. Fixed("Pit Pony Reel", 30), .. Fixed("The Quarry Lamps", 30), .. new byte[65]];
         Assert.Equal(("Pit Pony Reel", "-6.2 dB"), Both([.. Tag(3, Loudness), .. new byte[100], .. old]));
         Assert.Equal(("Pit Pony Reel", "-6.2 dB"), Both([.. new byte[100], .. Ape(("replaygain_track_gain", "-6.2 dB")), .. old]));
-        // Where a newer tag names the music, the old one, which cuts names off, is passed over.
+        // Where a newer tag names the music, the old one, which cuts names off, is skipped.
         Assert.Equal(
             "Pit Pony Reel, at Full Length",
             FileReading.ReadTags(

@@ -15,7 +15,6 @@ public sealed class AudioDiscs(
     DeliveryStore store, DeliveryRuns starts, LibraryQueries library, RunStore runs, BurnerBay bay, AllowedPaths allowed,
     AppOptions options, Settings settings)
 {
-    /// <summary>The runs.</summary>
     public static readonly RunKind RunKind = new("burn", Station.Deliver, "Burning", "done")
     {
         Noun = "step",

@@ -10,7 +10,6 @@ namespace Wergamon.App.Deliver.Discs;
 /// <summary>Reads a disc back in its burner and compares every track with what was written.</summary>
 public sealed class BurnCheckHandler(BurnerBay bay, BurnedTracks tracks, RunStore runs) : ItemHandler<BurnDiscSpec>(ItemKind)
 {
-    /// <summary>The items.</summary>
     public static readonly ItemKind<BurnDiscSpec, BurnCheckResult> ItemKind = new(
         "burn-check", DiscRunsJson.Default.BurnDiscSpec, DiscRunsJson.Default.BurnCheckResult);
 

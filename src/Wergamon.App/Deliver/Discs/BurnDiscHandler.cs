@@ -12,7 +12,6 @@ namespace Wergamon.App.Deliver.Discs;
 public sealed class BurnDiscHandler(BurnerBay bay, BurnedTracks tracks, ILogger<BurnDiscHandler> logger)
     : ItemHandler<BurnDiscSpec>(ItemKind)
 {
-    /// <summary>The items.</summary>
     public static readonly ItemKind<BurnDiscSpec, BurnDiscResult> ItemKind = new(
         "burn-disc", DiscRunsJson.Default.BurnDiscSpec, DiscRunsJson.Default.BurnDiscResult);
 

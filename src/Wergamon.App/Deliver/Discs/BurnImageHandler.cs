@@ -11,7 +11,6 @@ namespace Wergamon.App.Deliver.Discs;
 /// <summary>Writes the image of a disc, sectors and cue sheet, into a folder, and reads it back.</summary>
 public sealed class BurnImageHandler(BurnedTracks tracks, RunStore runs, Placement placement) : ItemHandler<BurnDiscSpec>(ItemKind)
 {
-    /// <summary>The items.</summary>
     public static readonly ItemKind<BurnDiscSpec, BurnDiscResult> ItemKind = new(
         "burn-image", DiscRunsJson.Default.BurnDiscSpec, DiscRunsJson.Default.BurnDiscResult);
 

@@ -24,7 +24,6 @@ public sealed record DataDiscResult(int Files, long Bytes, string? Path);
 public sealed class DataDiscHandler(BurnerBay bay, DeliverySpool spool, RunStore runs, Placement placement, TimeProvider time)
     : ItemHandler<DataDiscSpec>(ItemKind)
 {
-    /// <summary>The items.</summary>
     public static readonly ItemKind<DataDiscSpec, DataDiscResult> ItemKind = new(
         "data-disc", DiscRunsJson.Default.DataDiscSpec, DiscRunsJson.Default.DataDiscResult);
 

@@ -16,7 +16,6 @@ public sealed class DataDiscs(
     DeliveryStore store, DeliveryRuns starts, DeliveredFiles files, TargetChoices targets, RunStore runs, BurnerBay bay,
     DeliverySpool spool, AllowedPaths allowed, AppOptions options, Settings settings)
 {
-    /// <summary>The runs.</summary>
     public static readonly RunKind RunKind = new("data-disc", Station.Deliver, "Burning", "done")
     {
         Noun = "step",

@@ -14,7 +14,6 @@ public sealed class PrepareTrackHandler(
     WorkerPool workers, CopyFiles copies, AllowedPaths allowed, AlbumLevels levels, RunStore runs, DeliverySpool spool)
     : ItemHandler<PrepareTrackSpec>(ItemKind)
 {
-    /// <summary>The items.</summary>
     public static readonly ItemKind<PrepareTrackSpec, PreparedTrack> ItemKind = new(
         "prepare-track", DiscRunsJson.Default.PrepareTrackSpec, DiscRunsJson.Default.PreparedTrack);
 

@@ -22,7 +22,6 @@ public sealed record JoinFileSpec(
 public sealed class JoinFileHandler(CopyMaker maker, RunStore runs, DeliverySpool spool, Placement placement)
     : ItemHandler<JoinFileSpec>(ItemKind)
 {
-    /// <summary>The items.</summary>
     public static readonly ItemKind<JoinFileSpec, CopyResult> ItemKind = new(
         CopyItemKind.Join, FilesJson.Default.JoinFileSpec, CopiesJson.Default.CopyResult);
 

@@ -29,7 +29,6 @@ public sealed class JoinedFiles(
     DeliveryStore store, DeliveryRuns starts, LibraryQueries library, TargetChoices targets, RunStore runs, AllowedPaths allowed,
     AppOptions options, Settings settings)
 {
-    /// <summary>The runs.</summary>
     public static readonly RunKind RunKind = new("joined-file", Station.Deliver, "Joining", "proved")
     {
         SaysSummary = run => $"One file for {run.Purpose}"

@@ -13,7 +13,6 @@ public sealed class ZippedFiles(
     DeliveryStore store, DeliveryRuns starts, DeliveredFiles files, TargetChoices targets, RunStore runs, DeliverySpool spool,
     Settings settings)
 {
-    /// <summary>The runs.</summary>
     public static readonly RunKind RunKind = new("zip", Station.Deliver, "Converting", "proved");
 
     private const string ChoiceKey = "zip";

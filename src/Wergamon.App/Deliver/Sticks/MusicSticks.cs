@@ -18,7 +18,6 @@ public sealed class MusicSticks(
     LibraryQueries library, LibraryParts parts, ITrackLists lists, ITrackNotes notes,
     RunStore runs, DeliverySpool spool, MusicFolders folders, WorkLoad load, StickSpeeds speeds, AllowedPaths allowed)
 {
-    /// <summary>The runs.</summary>
     public static readonly RunKind RunKind = new("stick", Station.Deliver, "Updating", "done");
 
     /// <summary>The runs that copy music from a stick into the library.</summary>
@@ -209,7 +208,7 @@ public sealed class MusicSticks(
     /// Starts to copy music that somebody put on the stick into a music folder, below a folder named after the stick; gives the run, or the
     /// reason, for the person, why that is not possible.
     /// </summary>
-    /// <param name="paths">On the stick; what is not foreign there is passed over.</param>
+    /// <param name="paths">On the stick; what is not foreign there is skipped.</param>
     public (long? RunId, string? Problem) Import(long id, long folderId, IReadOnlyCollection<string> paths)
     {
         if (View(id) is not { Place: { } place } view)

@@ -7,7 +7,6 @@ namespace Wergamon.App.Deliver.Sticks;
 public sealed class StickEndHandler(StickStore store, StickGuard gate, StickSpeeds speeds, Placement placement)
     : ItemHandler<StickFileSpec>(ItemKind)
 {
-    /// <summary>The items.</summary>
     public static readonly ItemKind<StickFileSpec> ItemKind = new("stick-end", StickRunsJson.Default.StickFileSpec);
 
     protected override Task<ItemOutcome> ExecuteAsync(

@@ -14,7 +14,6 @@ namespace Wergamon.App.Deliver.Sticks;
 public sealed class StickFileHandler(StickStore store, Placement placement, StickGuard gate, StickSpeeds speeds, TimeProvider time)
     : ItemHandler<StickFileSpec>(ItemKind), IDisposable
 {
-    /// <summary>The items.</summary>
     public static readonly ItemKind<StickFileSpec, StickFileResult> ItemKind = new(
         "stick-file", StickRunsJson.Default.StickFileSpec, StickRunsJson.Default.StickFileResult);
 

@@ -17,7 +17,6 @@ public sealed record StickImportSpec(string Place, string Mark, string Path, lon
 public sealed class StickImportHandler(StickStore store, StickGuard gate, Placement placement, MusicFolders folders)
     : ItemHandler<StickImportSpec>(ItemKind)
 {
-    /// <summary>The items.</summary>
     public static readonly ItemKind<StickImportSpec, StickFileResult> ItemKind = new(
         "stick-import", StickRunsJson.Default.StickImportSpec, StickRunsJson.Default.StickFileResult);
 

@@ -74,7 +74,7 @@ internal sealed class StickItems
             AddToStick(line, SpecOf(line, StickAction.Remove) with { From = line.Step.Written!.Path });
     }
 
-    /// <summary>What is written to another place, or placed anew in its turn, leaves its name to others first.</summary>
+    /// <summary>What is written to another place, or placed again in its turn, leaves its name to others first.</summary>
     private void AddAsides()
     {
         foreach (var line in _view.ToDo.Where(NeedsAside))

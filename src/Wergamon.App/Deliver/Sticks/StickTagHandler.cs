@@ -8,7 +8,6 @@ namespace Wergamon.App.Deliver.Sticks;
 /// <summary>Makes a file of a stick with other tags and the coded sound that it has, beside it at first.</summary>
 public sealed class StickTagHandler(StickStore store, StickGuard gate, WorkerPool workers) : ItemHandler<StickTagSpec>(ItemKind)
 {
-    /// <summary>The items.</summary>
     public static readonly ItemKind<StickTagSpec> ItemKind = new("stick-tags", StickRunsJson.Default.StickTagSpec);
 
     protected override async Task<ItemOutcome> ExecuteAsync(

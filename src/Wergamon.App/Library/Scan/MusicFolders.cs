@@ -146,7 +146,7 @@ public sealed class MusicFolders(
         {
             lock (_waiting)
                 _closed.Remove(id);
-            // A scan that was passed over meanwhile; of a folder that is gone there is none.
+            // A scan that was skipped meanwhile; of a folder that is gone there is none.
             Rescan(id);
         }
 

@@ -83,7 +83,7 @@ public sealed class AlignedSound : IDisposable
     /// <summary>The samples of the block as integers, where both files hold integers of these widths.</summary>
     internal (SampleBuffer First, SampleBuffer Second) Blocks => (_firstBlock, _secondBlock);
 
-    /// <param name="frame">On the axis of the first; may lie anywhere.</param>
+    /// <param name="frame">On the axis of the first; can be anywhere.</param>
     /// <param name="count">At most <see cref="BlockFrames"/>.</param>
     public void Read(long frame, int count)
     {
@@ -106,7 +106,7 @@ public sealed class AlignedSound : IDisposable
     }
 
     /// <summary>Copies a stretch of the first and of the matched second.</summary>
-    /// <param name="frame">On the axis of the first; may lie anywhere.</param>
+    /// <param name="frame">On the axis of the first; can be anywhere.</param>
     /// <param name="first">Interleaved, of as many frames as <paramref name="matched"/>.</param>
     public void CopyTo(long frame, Span<float> first, Span<float> matched)
     {

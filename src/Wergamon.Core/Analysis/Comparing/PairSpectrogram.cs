@@ -19,7 +19,7 @@ public static class PairSpectrogram
     private static readonly double[] Window = KaiserWindow.Of(Length, WindowDecibels);
     private static readonly double Gain = Window.Sum();
 
-    /// <param name="from">First frame; may lie anywhere.</param>
+    /// <param name="from">First frame; can be anywhere.</param>
     /// <param name="to">More than <paramref name="from"/>.</param>
     /// <returns>Column by column, from low to high frequencies; the loudest channel, at the loudest of some places in a wide
     /// column.</returns>

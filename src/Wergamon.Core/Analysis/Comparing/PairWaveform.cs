@@ -129,7 +129,7 @@ public static class PairWaveform
     /// A stretch in some columns: for each signal in turn, minimum and maximum of each column. What lies outside is silence.
     /// </summary>
     /// <param name="input">What a <see cref="Writer"/> has written; seekable.</param>
-    /// <param name="from">First frame; may lie anywhere.</param>
+    /// <param name="from">First frame; can be anywhere.</param>
     /// <param name="to">More than <paramref name="from"/>.</param>
     /// <exception cref="InvalidDataException">The file is cut off.</exception>
     public static float[] Read(Stream input, double from, double to, int columns)

@@ -18,7 +18,7 @@ public static class AiffTags
 
     private static readonly KeyMap TextKeys = new(row => row.Aiff, StringComparer.Ordinal);
 
-    /// <summary>Those that the file has are written anew with what the tags say.</summary>
+    /// <summary>Those that the file has are rewritten with what the tags say.</summary>
     internal static TextChunks Texts { get; } = new(
         chunk => TextKeys.FieldOf(chunk.Id) is not null,
         (present, tags) =>

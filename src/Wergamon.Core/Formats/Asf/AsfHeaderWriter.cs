@@ -4,7 +4,7 @@ using Wergamon.Core.Tags;
 
 namespace Wergamon.Core.Formats.Asf;
 
-/// <summary>Makes a header anew with other tags (Advanced Systems Format specification, section 3).</summary>
+/// <summary>Rebuilds a header with other tags (Advanced Systems Format specification, section 3).</summary>
 internal static class AsfHeaderWriter
 {
     /// <summary>Room left for later edits, in bytes.</summary>
@@ -34,7 +34,7 @@ internal static class AsfHeaderWriter
     /// <summary>The header with these tags in place of its own, filled up with padding.</summary>
     /// <param name="length">Bytes it has to take, at least 24 more than it needs; null for the usual padding.</param>
     /// <param name="dataLength">Bytes behind the header.</param>
-    /// <param name="played">Length of the music where it is to be stated anew.</param>
+    /// <param name="played">Length of the music where it is to be restated.</param>
     public static byte[] Write(AsfObjects header, TagSet tags, long dataLength, long? length = null, TimeSpan? played = null)
     {
         var extended = header.All(AsfObjects.ExtendedContentDescription)

@@ -53,7 +53,7 @@ public static class FlacTags
         return stream.TryReadWhole(marker) && marker.SequenceEqual("fLaC"u8) ? at : null;
     }
 
-    /// <summary>Reads all blocks; damaged ones are passed over and named.</summary>
+    /// <summary>Reads all blocks; damaged ones are skipped and named.</summary>
     public static FlacHead Read(Stream stream, long start)
     {
         var tags = new TagSet();

@@ -194,7 +194,7 @@ internal static class Mp3Header
 
     /// <summary>
     /// Without a header: by the bitrate where the first frames share one, by walking over all frames otherwise. Junk between frames is
-    /// passed over and counted.
+    /// skipped and counted.
     /// </summary>
     private static FrameCount Count(Stream stream, long start, long end, MpegFrame first, int freeLength)
     {

@@ -16,7 +16,7 @@ internal static class Mp4Rewriter
     private const int BoxHeadLength = 8;
 
     /// <summary>
-    /// A file with other tags. A movie box at the end is written anew there; one before the packets takes up free boxes behind it, so
+    /// A file with other tags. A movie box at the end is rewritten there; one before the packets takes up free boxes behind it, so
     /// that the packets stay where they are.
     /// </summary>
     /// <exception cref="UnreadableAudioException">The file is damaged, or in fragments whose places cannot be moved.</exception>

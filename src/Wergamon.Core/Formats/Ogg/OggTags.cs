@@ -46,7 +46,7 @@ public static class OggTags
 
     /// <summary>
     /// A file of one stream with another comment packet: of the same length where it fits, so that pages only get new checksums.
-    /// Otherwise the header pages are made anew, and later ones numbered anew if there are more or fewer.
+    /// Otherwise the header pages are rebuilt, and later ones renumbered if there are more or fewer.
     /// </summary>
     /// <param name="headerCount">Packets before the audio.</param>
     /// <param name="comment">The new comment packet.</param>

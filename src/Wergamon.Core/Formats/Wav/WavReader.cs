@@ -8,7 +8,7 @@ namespace Wergamon.Core.Formats.Wav;
 /// <summary>
 /// Reads WAV: RIFF and RF64, integer PCM of 1 to 32 bits and float PCM of 32 and 64 bits, with plain and extensible
 /// format headers (Microsoft, Multiple Channel Audio Data and WAVE Files; EBU Tech 3306 for RF64).
-/// Other chunks are passed over.
+/// Other chunks are skipped.
 /// </summary>
 public sealed class WavReader : ChunkedPcmReader
 {

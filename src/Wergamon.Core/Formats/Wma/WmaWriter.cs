@@ -6,7 +6,7 @@ using Wergamon.Core.Tags;
 namespace Wergamon.Core.Formats.Wma;
 
 /// <summary>
-/// Writes WMA. The container leaves room in front; its header is then made anew there, with tags and the length of the music.
+/// Writes WMA. The container leaves room in front; its header is then rebuilt there, with tags and the length of the music.
 /// </summary>
 internal sealed class WmaWriter : IPcmWriter
 {

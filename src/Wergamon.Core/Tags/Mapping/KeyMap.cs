@@ -13,7 +13,7 @@ internal sealed class KeyMap
     public static KeyMap Asf { get; } = new(row => row.Asf, StringComparer.OrdinalIgnoreCase);
 
     /// <param name="keyOf">The column; null leaves a field out.</param>
-    /// <param name="comparer">How keys are told apart.</param>
+    /// <param name="comparer">How keys are compared.</param>
     /// <param name="aliases">Further keys, read only.</param>
     public KeyMap(Func<FieldKeys, string?> keyOf, StringComparer comparer, IReadOnlyList<(string Key, string Field)>? aliases = null)
     {

@@ -46,7 +46,7 @@ public static class Capitals
         {
             if (!IsOfWord(text, at))
             {
-                // After a colon, a dash with blanks or an opening bracket a title begins anew.
+                // After a colon, a dash with blanks or an opening bracket a title begins again.
                 isFirst |= text[at] is ':' or '(' or '[' or '/' or '–' || (text[at] == '-' && at > 0 && text[at - 1] == ' ');
                 result.Append(text[at++]);
                 continue;

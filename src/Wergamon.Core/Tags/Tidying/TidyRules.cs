@@ -44,7 +44,7 @@ public static class TidyRules
         }
     }
 
-    /// <summary>Numbers files in their order, from 1 anew with each disc where files name discs.</summary>
+    /// <summary>Numbers files in their order, from 1 for each disc where files name discs.</summary>
     /// <param name="withTotals">True to write how many there are, too.</param>
     public static IEnumerable<TidyChange> NumberInOrder(IReadOnlyList<TagSet> files, int first, bool withTotals)
     {
