@@ -121,7 +121,8 @@ internal sealed class StickBench(string work, Func<int, AppOptions> optionsFor)
         Directory.CreateDirectory(place);
         var sticks = app.GetRequiredService<MusicSticks>();
         long id = sticks.Add(place, null, "phone").Id!.Value;
-        sticks.AddPart(id, "All", LibraryPart.OfView(new TrackView("", [], null, null, TrackSort.Title, IsDescending: false)));
+        app.GetRequiredService<StickLists>()
+            .AddPart(id, "All", LibraryPart.OfView(new TrackView("", [], null, null, TrackSort.Title, IsDescending: false)));
         return id;
     }
 

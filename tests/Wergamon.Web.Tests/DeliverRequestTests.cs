@@ -115,12 +115,12 @@ public sealed class DeliverRequestTests
         using (var made = await server.PostAsync(
             "deliver", "deliver?handler=Stick", ("place", place), ("device", "no such"), ("title", " Lamp\nstick ")))
             Assert.Equal("/deliver/stick/1", made.Headers.Location!.OriginalString);
-        Assert.Equal("Lamp stick", server.Get<MusicSticks>().View(1)!.Row.Title);
+        Assert.Equal("Lamp stick", server.Get<StickViews>().View(1)!.Row.Title);
         using (await server.PostAsync("library/tracks", "deliver?handler=Tracks&kind=Stick&stick=1", ("list", "?"), ("numbers", "")))
-            Assert.Single(server.Get<MusicSticks>().View(1)!.Lists);
+            Assert.Single(server.Get<StickViews>().View(1)!.Lists);
         // The same again is not there twice, and a stick that is not there takes nothing.
         using (await server.PostAsync("library/tracks", "deliver?handler=Tracks&kind=Stick&stick=1", ("list", "?"), ("numbers", "")))
-            Assert.Single(server.Get<MusicSticks>().View(1)!.Lists);
+            Assert.Single(server.Get<StickViews>().View(1)!.Lists);
         using (var nowhere = await server.PostAsync(
             "library/tracks", "deliver?handler=Tracks&kind=Stick&stick=77", ("list", "?"), ("numbers", "")))
             Assert.Equal("/deliver", nowhere.Headers.Location!.OriginalString);
@@ -137,7 +137,7 @@ public sealed class DeliverRequestTests
             Assert.Equal(HttpStatusCode.Redirect, reply.StatusCode);
         }
 
-        Assert.Equal(place, server.Get<MusicSticks>().View(1)!.Place);
+        Assert.Equal(place, server.Get<StickViews>().View(1)!.Place);
 
         // A device: what is no number or out of range changes nothing; exported, it comes in as another one.
         DeviceDescription Device() => server.Get<DeviceChoices>().Get("car-radio");

@@ -106,7 +106,7 @@ public sealed class StickTests
         Assert.Equal(app.Folder["renamed"], Look(app, stick).Place);
         // What a look finds is kept by the command for it, and then there is nothing left to keep.
         Assert.False(Look(app, stick).IsReconciled);
-        app.Get<MusicSticks>().Reconcile(stick);
+        app.Get<StickViews>().Reconcile(stick);
         Assert.True(Look(app, stick).IsReconciled);
         Assert.Equal(app.Folder["renamed"], Look(app, stick).Settings.Place);
     }
@@ -397,12 +397,12 @@ public sealed class StickTests
         Assert.Equal(["Theirs/07 Guest.wav"], Changes(app, stick).Added);
         var folder = Assert.Single(app.Get<MusicFolders>().List());
         Assert.Contains(
-            "None of the picked files", app.Get<MusicSticks>().Import(stick, folder.Id, ["../stick/notes", "Night/x.wav"]).Problem,
+            "None of the picked files", app.Get<StickImports>().Start(stick, folder.Id, ["../stick/notes", "Night/x.wav"]).Problem,
             StringComparison.Ordinal);
-        Assert.Contains("is missing", app.Get<MusicSticks>().Import(stick, 99, ["Theirs/07 Guest.wav"]).Problem, StringComparison.Ordinal);
+        Assert.Contains("is missing", app.Get<StickImports>().Start(stick, 99, ["Theirs/07 Guest.wav"]).Problem, StringComparison.Ordinal);
         for (int time = 0; time < 2; time++)
         {
-            var (run, problem) = app.Get<MusicSticks>().Import(stick, folder.Id, ["Theirs/07 Guest.wav"]);
+            var (run, problem) = app.Get<StickImports>().Start(stick, folder.Id, ["Theirs/07 Guest.wav"]);
             Assert.Null(problem);
             Assert.Equal(ItemState.Done, Assert.Single(await app.EndAsync(run!.Value)).State);
         }
@@ -429,7 +429,7 @@ public sealed class StickTests
         await UpdateAsync(app, stick);
         var theirs = Path.Combine(Directory.CreateDirectory(Path.Combine(Stick(app), "Theirs")).FullName, "guest.wav");
         File.Move(app.AddTrack(7, 1.3, "Guests"), theirs);
-        var (run, problem) = app.Get<MusicSticks>().Import(stick, Assert.Single(app.Get<MusicFolders>().List()).Id, ["Theirs/guest.wav"]);
+        var (run, problem) = app.Get<StickImports>().Start(stick, Assert.Single(app.Get<MusicFolders>().List()).Id, ["Theirs/guest.wav"]);
         Assert.Null(problem);
         await app.EndAsync(run!.Value);
         // What the analysis finds goes into the tags of the stick, too.
@@ -444,7 +444,7 @@ public sealed class StickTests
             .Single();
         // What was said of it since goes along.
         app.Get<TrackNotes>().SetRating(guest.Id, 4);
-        app.Get<MusicSticks>().AddPart(stick, "Guests", LibraryPart.OfTracks([guest.Id]));
+        app.Get<StickLists>().AddPart(stick, "Guests", LibraryPart.OfTracks([guest.Id]));
         var view = Look(app, stick);
         Assert.DoesNotContain("Theirs/guest.wav", view.Foreign);
         var line = view.Lines.Single(line => line.Track?.Track.Id == guest.Id);
@@ -499,7 +499,7 @@ public sealed class StickTests
     private static StickView Look(RunningApp app, long stick)
     {
         var before = Kept(app);
-        var view = app.Get<MusicSticks>().View(stick)!;
+        var view = app.Get<StickViews>().View(stick)!;
         Assert.Equal(before, Kept(app));
         return view;
     }
@@ -534,7 +534,7 @@ public sealed class StickTests
         Directory.CreateDirectory(Stick(app));
         var (stick, problem) = app.Get<MusicSticks>().Add(Stick(app), "Lamp stick", device);
         Assert.Null(problem);
-        app.Get<MusicSticks>().AddSet(stick!.Value, set);
+        app.Get<StickLists>().AddSet(stick!.Value, set);
         return (stick.Value, set, tracks);
     }
 

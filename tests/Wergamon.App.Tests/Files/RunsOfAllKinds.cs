@@ -142,12 +142,12 @@ internal sealed class RunsOfAllKinds(RunningApp app)
         long set = app.Get<SetStore>().Create("Exchange")!.Value;
         app.Get<MusicSets>().Add(set, tracks);
         long stick = sticks.Add(app.Folder["stick"], "Stick", "car-radio").Id!.Value;
-        sticks.AddSet(stick, set);
+        app.Get<StickLists>().AddSet(stick, set);
         var theirs = Path.Combine(app.Folder["stick"], Theirs);
         Directory.CreateDirectory(Path.GetDirectoryName(theirs)!);
         File.Move(app.AddTrack(20, 1.1, "Guests"), theirs);
         long folder = app.Get<MusicFolders>().List()[0].Id;
-        _starts.Add(() => sticks.Import(stick, folder, [Theirs]));
+        _starts.Add(() => app.Get<StickImports>().Start(stick, folder, [Theirs]));
         _seconds.Add(() => sticks.Update(stick));
     }
 

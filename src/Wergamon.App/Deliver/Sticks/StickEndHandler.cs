@@ -30,7 +30,8 @@ public sealed class StickEndHandler(StickStore store, StickGuard gate, StickSpee
     private void RemoveStrays(StickFileSpec spec)
     {
         placement.ClearUp(spec.Place);
-        var known = store.Files(spec.StickId, path => gate.StampAt(spec.StickId, spec.Place, path)).Files.Values.Select(file => file.File.Path)
+        var known = store.Files(
+            spec.StickId, path => gate.StampAt(spec.StickId, spec.Place, path)).Files.Values.Select(file => file.File.Path)
             .ToHashSet();
         foreach (var (path, stamp) in store.Strays(spec.StickId))
         {

@@ -6,3 +6,9 @@ namespace Wergamon.App.Deliver.Sticks;
 /// <param name="Sent">What the library said of the track then.</param>
 /// <param name="Held">What the file held then: not every format holds every field.</param>
 public sealed record StickFile(WrittenFile File, StickNotes Sent, StickNotes Held);
+
+/// <summary>A file that somebody put on a stick and that was copied into the library.</summary>
+/// <param name="Path">On the stick.</param>
+/// <param name="CopyPath">In the library.</param>
+/// <param name="Stamp">Of the file on the stick then.</param>
+internal sealed record StickImport(string Path, string CopyPath, StickStamp Stamp);

@@ -1,3 +1,4 @@
+using Wergamon.Core.Jobs;
 using Wergamon.Core.Sticks;
 
 namespace Wergamon.App.Deliver.Sticks;
@@ -45,3 +46,7 @@ public enum StickAction
 /// <summary>A file of a stick as a step has left it.</summary>
 /// <param name="Path">On the stick; null for one that was removed.</param>
 public sealed record StickFileResult(string? Path, long Bytes);
+
+/// <summary>A file of a stick that gets other tags.</summary>
+/// <param name="Job">How they are made, and where the file with them goes.</param>
+public sealed record StickTagSpec(long StickId, string Place, string Key, ConvertJob Job);

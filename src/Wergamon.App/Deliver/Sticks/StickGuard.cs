@@ -45,7 +45,9 @@ public sealed class StickGuard(StickStore store)
         long markTime = PlainFile.ModifiedUtc(Path.Combine(place, StickMark.FileName)).Ticks;
         long shift = _shifts.GetOrAdd(
             (stickId, place, markTime),
-            _ => StickClock.ShiftOf([.. store.Files(stickId, _ => null).Files.Values.Select(file => file.File)], StickPlaces.FilesAt(place)));
+            _ =>
+                StickClock.ShiftOf(
+                    [.. store.Files(stickId, _ => null).Files.Values.Select(file => file.File)], StickPlaces.FilesAt(place)));
         return stamp with { ModifiedAt = stamp.ModifiedAt - shift };
     }
 

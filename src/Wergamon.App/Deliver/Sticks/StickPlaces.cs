@@ -1,10 +1,11 @@
 using Wergamon.App.Files;
+using Wergamon.App.Library.Scan;
 using Wergamon.Core.Sticks;
 
 namespace Wergamon.App.Deliver.Sticks;
 
 /// <summary>Sticks as the file system shows them: which one lies at a place, and what is on it.</summary>
-public sealed class StickPlaces(AllowedPaths allowed, Placement placement)
+public sealed class StickPlaces(AllowedPaths allowed, Placement placement, MusicFolders folders)
 {
     private const int MaxNeighbours = 200;
 
@@ -82,5 +83,20 @@ public sealed class StickPlaces(AllowedPaths allowed, Placement placement)
     {
         using var mark = PlainFile.OpenHandle(Path.Combine(place, StickMark.FileName), FileMode.Open, FileAccess.Read);
         DiskCache.Flush(mark);
+    }
+
+    /// <summary>Whether a stick can be at a place.</summary>
+    public PathCheck Check(string? place)
+    {
+        var check = allowed.CheckOutputFolder(place);
+        if (check.Path is not { } path)
+            return check;
+        if (!PlainFolder.Exists(path))
+            return new PathCheck(null, $"There is no folder {path}. Plug the stick in, or choose another folder.");
+        // What is written to the stick must not come into the library as more copies.
+        return folders.List()
+            .FirstOrDefault(folder => AllowedPaths.IsBelow(path, folder.Path) || AllowedPaths.IsBelow(folder.Path, path)) is { } music
+            ? new PathCheck(null, $"{path} shares files with the music folder {music.Path}. Choose a folder outside of the music folders.")
+            : check;
     }
 }

@@ -22,14 +22,14 @@ internal sealed record DesiredContents(
 }
 
 /// <summary>Works out which files a stick should hold, how they are named and what identifies them.</summary>
-internal sealed class StickPlanner(Database database, LibraryQueries library, ITrackNotes notes)
+public sealed class StickPlanner(Database database, LibraryQueries library, ITrackNotes notes)
 {
     public const string PlaylistFolder = "Playlists";
 
     /// <param name="lists">In order.</param>
     /// <param name="skipped">Tracks that stay off.</param>
     /// <param name="written">What is on the stick, by key.</param>
-    public DesiredContents Plan(
+    internal DesiredContents Plan(
         DeviceDescription device, IReadOnlyList<StickList> lists, IReadOnlySet<long> skipped,
         IReadOnlyDictionary<string, StickFile> written)
     {

@@ -10,7 +10,7 @@ namespace Wergamon.App.Deliver.Sticks;
 
 /// <summary>Reads back what was changed on a device, and takes over what the person chooses.</summary>
 public sealed class StickReading(
-    MusicSticks sticks, StickGuard gate, StickStore store, LibraryQueries library, ITrackLists lists, ITrackNotes notes,
+    StickViews sticks, StickGuard gate, StickStore store, LibraryQueries library, ITrackLists lists, ITrackNotes notes,
     ChangeBackups backups)
 {
     private const int MaxPlaylistBytes = 4 << 20;

@@ -41,7 +41,7 @@ public sealed record StickView(
     DeliveryRow Row, StickSettings Settings, DeviceDescription Device, IReadOnlyList<StickList> Lists, string? Place,
     IReadOnlyList<StickLine> Lines, IReadOnlyList<string> Foreign)
 {
-    /// <summary>False while something that was found on the way is not kept yet; see <see cref="MusicSticks.Reconcile"/>.</summary>
+    /// <summary>False while something that was found on the way is not kept yet; see <see cref="StickViews.Reconcile"/>.</summary>
     public bool IsReconciled { get; init; }
 
     /// <summary>Those of them that were copied into the library.</summary>
@@ -112,4 +112,17 @@ public sealed record StickView(
         : BytesAdded > FreeBytes ? "There is not enough space on the stick. Remove a list, or choose smaller files."
         : Device.Rules.ProblemOf(
             [.. Lines.Where(line => line.Step.Wanted is not null).Select(line => (line.Path, line.Track?.Bytes ?? 0))]);
+}
+
+/// <summary>What a look at a stick has found that is not kept yet.</summary>
+/// <param name="Moved">Its settings, when it is at another place now.</param>
+/// <param name="Titles">Of lists that are called something else now, by their ID.</param>
+/// <param name="TookPlace">Keys of changes that were cut off after they had taken place.</param>
+/// <param name="Imported">Files that came into the library from the stick and count as written from here.</param>
+/// <param name="Analysed">Files whose sound has been analysed since they were written.</param>
+internal sealed record StickFindings(
+    StickSettings? Moved, IReadOnlyList<(long ListId, string Title)> Titles, IReadOnlyList<string> TookPlace,
+    IReadOnlyList<StickFile> Imported, IReadOnlyList<StickFile> Analysed)
+{
+    public bool IsAnything => Moved is not null || Titles.Count + TookPlace.Count + Imported.Count + Analysed.Count > 0;
 }

@@ -53,22 +53,22 @@ public sealed class IndexModel(
     public void OnGet() => Deliveries = [.. store.List().Where(row => row.Kind != DeliveryKind.Stick)];
 
     /// <summary>Plans what picked tracks go out as.</summary>
-    public IActionResult OnPostTracks(PickedTracks picked, DeliveryKind kind, long? stick)
+    public IActionResult OnPostTracks(PickedTracks picked, DeliveryKind kind, long? stick, [FromServices] StickLists stickLists)
     {
         var (tracks, part) = picked.In(library, parts);
         if (kind != DeliveryKind.Stick)
             return New(kind, null, tracks);
         if (tracks.Count > 0)
-            sticks.AddPart(stick ?? 0, null, part ?? LibraryPart.OfTracks(tracks));
+            stickLists.AddPart(stick ?? 0, null, part ?? LibraryPart.OfTracks(tracks));
         return ToStick(stick);
     }
 
     /// <summary>Plans what a set goes out as, in its order.</summary>
-    public IActionResult OnPostSet(long set, DeliveryKind kind, long? stick)
+    public IActionResult OnPostSet(long set, DeliveryKind kind, long? stick, [FromServices] StickLists stickLists)
     {
         if (kind == DeliveryKind.Stick)
         {
-            sticks.AddSet(stick ?? 0, set);
+            stickLists.AddSet(stick ?? 0, set);
             return ToStick(stick);
         }
 

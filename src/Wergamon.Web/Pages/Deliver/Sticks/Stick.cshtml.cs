@@ -12,7 +12,7 @@ namespace Wergamon.Web.Pages.Deliver.Sticks;
 
 /// <summary>A stick: what it should hold, and what has to be done for that.</summary>
 public sealed class StickModel(
-    DeliveryStore store, DeliveryRuns starts, MusicSticks sticks, StickReading reading, StickStore files, DeviceChoices devices,
+    DeliveryStore store, DeliveryRuns starts, StickViews views, StickReading reading, StickStore files, DeviceChoices devices,
     ITrackLists lists, MusicFolders folders, BurnerBay bay, RunStore runs, RunProgress progress, RunScheduler scheduler)
     : DeliveryPageModel(store, starts, bay, runs, progress, scheduler)
 {
@@ -54,7 +54,7 @@ public sealed class StickModel(
             ? View.ToDo
             : View.Lines;
 
-    public IActionResult OnPostSettings(long id, string? title, string? device)
+    public IActionResult OnPostSettings(long id, string? title, string? device, [FromServices] MusicSticks sticks)
     {
         if (Store.Get(id) is not { Kind: DeliveryKind.Stick } row)
             return NotFound();
@@ -64,22 +64,22 @@ public sealed class StickModel(
         return Shown(id, null);
     }
 
-    public IActionResult OnPostPlace(long id, string? place) => Told(id, sticks.SetPlace(id, place));
+    public IActionResult OnPostPlace(long id, string? place, [FromServices] MusicSticks sticks) => Told(id, sticks.SetPlace(id, place));
 
-    public IActionResult OnPostAddSet(long id, long set)
+    public IActionResult OnPostAddSet(long id, long set, [FromServices] StickLists stickLists)
     {
-        sticks.AddSet(id, set);
+        stickLists.AddSet(id, set);
         return Told(id, null);
     }
 
     /// <summary>Sent by the page when looking at the stick has found something to keep: looking itself writes nothing.</summary>
     public IActionResult OnPostReconcile(long id)
     {
-        sticks.Reconcile(id);
+        views.Reconcile(id);
         return new NoContentResult();
     }
 
-    public IActionResult OnPostUpdate(long id) => Told(id, sticks.Update(id).Problem);
+    public IActionResult OnPostUpdate(long id, [FromServices] MusicSticks sticks) => Told(id, sticks.Update(id).Problem);
 
     /// <summary>Takes over what was chosen; the names of the choices are keys of files.</summary>
     public IActionResult OnPostApply(long id)
@@ -89,7 +89,8 @@ public sealed class StickModel(
     }
 
     /// <summary>Copies music that somebody put on the stick into a music folder.</summary>
-    public IActionResult OnPostImport(long id, long folder, string[] path) => Told(id, sticks.Import(id, folder, path).Problem);
+    public IActionResult OnPostImport(long id, long folder, string[] path, [FromServices] StickImports imports) =>
+        Told(id, imports.Start(id, folder, path).Problem);
 
     public IActionResult OnPostClearExclusions(long id)
     {
@@ -101,7 +102,7 @@ public sealed class StickModel(
 
     protected override bool LoadView(long id, long? at)
     {
-        if (sticks.View(id) is not { } view)
+        if (views.View(id) is not { } view)
             return false;
         View = view;
         From = Math.Max(0, From);
@@ -109,7 +110,7 @@ public sealed class StickModel(
     }
 
     protected override string WordsFor(RunRow run, IReadOnlyList<RunItemRow> results) =>
-        run.Kind == MusicSticks.ImportKind.Key
+        run.Kind == StickImports.RunKind.Key
             ? $"{Plural.Count(results.Count, "file")} copied into {run.OutputFolder}."
             : $"{StickWords.Done(results)} The stick can be unplugged.";
 }
