@@ -16,8 +16,8 @@ public sealed record MirrorLine(MirrorStep Step, PlanLine? Line)
 public sealed record MirrorView(MirrorRow Mirror, Target Target, IReadOnlyList<MirrorLine> Lines, bool IsAway, long? FreeBytes, long? RunId)
 {
     /// <summary>
-    /// Files that were made before their source had been analysed, with the digest that it has now, so that a later change of tags is told
-    /// from one of sound. They are not kept yet; see <see cref="Mirrors.Reconcile"/>.
+    /// Files that were made before their source had been analysed, with the digest that it has now, so that later changes of tags and of
+    /// sound can be distinguished. They are not kept yet; see <see cref="Mirrors.Reconcile"/>.
     /// </summary>
     public IReadOnlyList<MirrorEntry> Analysed { get; init; } = [];
 

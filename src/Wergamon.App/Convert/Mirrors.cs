@@ -146,22 +146,25 @@ public sealed class Mirrors(Database database, MirrorStore store, Plans plans, L
     }
 
     /// <summary>Keeps what a look at a mirror has found.</summary>
-    public void Reconcile(long id)
+    /// <returns>The mirror with all of that kept.</returns>
+    public MirrorView? Reconcile(long id)
     {
-        if (View(id) is { Analysed: { Count: > 0 } analysed })
-            database.Change(connection =>
-            {
-                foreach (var entry in analysed)
-                    MirrorStore.Save(connection, id, entry);
-            });
+        var view = View(id);
+        if (view is not { Analysed: { Count: > 0 } analysed })
+            return view;
+        database.Change(connection =>
+        {
+            foreach (var entry in analysed)
+                MirrorStore.Save(connection, id, entry);
+        });
+        return view with { Analysed = [] };
     }
 
     /// <summary>Starts the run that brings a mirror up to date; null when there is nothing to do, or it cannot be done now.</summary>
     /// <param name="anew">True to make all files again although none of them is there.</param>
     public long? Update(long id, bool anew = false)
     {
-        Reconcile(id);
-        if (View(id) is not { HasRoom: true, RunId: null, ToDo.Count: > 0 } view || view.IsAway && !anew)
+        if (Reconcile(id) is not { HasRoom: true, RunId: null, ToDo.Count: > 0 } view || view.IsAway && !anew)
             return null;
         long run = database.Change(connection =>
         {

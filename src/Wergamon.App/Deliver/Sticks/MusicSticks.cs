@@ -76,8 +76,7 @@ public sealed class MusicSticks(
     /// <summary>Starts to bring a stick up to date; gives the run, or the reason, for the person, why that is not possible.</summary>
     public (long? RunId, string? Problem) Update(long id)
     {
-        views.Reconcile(id);
-        if (views.View(id) is not { } view)
+        if (views.Reconcile(id) is not { } view)
             return (null, "This stick is no longer known.");
         if (view.Problem is { } problem)
             return (null, problem);

@@ -12,7 +12,7 @@ public sealed record StickFileChange(StickLine Line, IReadOnlyList<NoteChange> N
 public sealed record StickEntry(long? TrackId, string Title);
 
 /// <summary>What somebody has done on the device since the stick was written.</summary>
-/// <param name="Deleted">Files that are not there any more.</param>
+/// <param name="Deleted">Files that were deleted there.</param>
 /// <param name="Added">Paths of music files that were not written from here.</param>
 public sealed record StickChanges(
     IReadOnlyList<StickFileChange> Files, IReadOnlyList<StickListChange> Lists, IReadOnlyList<StickLine> Deleted,

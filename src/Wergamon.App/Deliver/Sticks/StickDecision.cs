@@ -17,7 +17,7 @@ public sealed record StickDecision(string Key, string What, bool TakesThere)
 
     private const char Separator = ':';
 
-    /// <summary>As it stands in forms.</summary>
+    /// <summary>As forms send it.</summary>
     public override string ToString() => $"{(TakesThere ? "there" : "here")}{Separator}{Key}{Separator}{What}";
 
     /// <summary>Null for anything else.</summary>

@@ -39,8 +39,7 @@ public sealed class StickReading(
     /// <summary>Takes over what the person has chosen; what nobody has decided stays a question.</summary>
     public void Apply(long stickId, IReadOnlyList<StickDecision> decisions)
     {
-        sticks.Reconcile(stickId);
-        if (sticks.View(stickId) is not { Place: { } place } view)
+        if (sticks.Reconcile(stickId) is not { Place: { } place } view)
             return;
         if (decisions.Count > 0)
             backups.Start();

@@ -16,10 +16,13 @@ public sealed class StickViews(
     /// Keeps what a look at a stick has found: its place, the titles of its lists, changes that were cut off and have taken place, files
     /// that count as written from here, and sums of sounds that have been analysed since.
     /// </summary>
-    public void Reconcile(long id)
+    /// <returns>The stick with all of that kept.</returns>
+    public StickView? Reconcile(long id)
     {
-        if (Compare(id) is not { Found: { IsAnything: true } found })
-            return;
+        if (Compare(id) is not var (view, found))
+            return null;
+        if (!found.IsAnything)
+            return view;
         if (found.Moved is { } moved)
             store.SetSettings(id, moved.ToJson());
         foreach (var (listId, title) in found.Titles)
@@ -29,6 +32,7 @@ public sealed class StickViews(
         foreach (var file in found.Imported)
             files.Adopt(id, file);
         files.Update(id, found.Analysed);
+        return view with { IsReconciled = true, Settings = found.Moved ?? view.Settings };
     }
 
     private (StickView View, StickFindings Found)? Compare(long id)
