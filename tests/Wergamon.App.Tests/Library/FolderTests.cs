@@ -1,8 +1,10 @@
 using System.Text;
+using Dapper;
 using Wergamon.App.Files;
 using Wergamon.App.Library.Listening;
 using Wergamon.App.Library.Removing;
 using Wergamon.App.Library.Scan;
+using Wergamon.App.Storage;
 using Wergamon.App.Tracks;
 using Wergamon.Core.Audio;
 using Wergamon.Core.Formats.Iff;
@@ -263,5 +265,57 @@ public sealed class FolderTests
         tags.Set(FieldNames.Track, number.ToString(System.Globalization.CultureInfo.InvariantCulture));
         using var writer = new WavWriter(File.Create(path), DiscFormat, tail: [new TailChunk("id3 ", Id3v2Writer.Write(tags))]);
         (sound ?? TestSound.Music(DiscFormat, 441)).CopyTo(writer);
+    }
+
+    /// <summary>
+    /// A scan reads files, then records them in groups. What happens to a file in between must not leave a record for its old path.
+    /// </summary>
+    [Theory]
+    [InlineData("known file renamed", 1)]
+    [InlineData("new file renamed", 1)]
+    [InlineData("new file deleted", 0)]
+    [InlineData("unreadable file deleted", 0)]
+    [InlineData("folder deleted", 0)]
+    public async Task Nothing_is_recorded_for_a_path_that_is_gone_when_the_scan_records_it(string change, int copies)
+    {
+        await using var app = new RunningApp();
+        await app.StartAsync();
+        var (from, to) = (Path.Combine(app.Music, "Reel", "old.wav"), Path.Combine(app.Music, "Lamp.wav"));
+        Directory.CreateDirectory(Path.GetDirectoryName(from)!);
+        File.Move(app.AddTrack(1, 1), from);
+        await app.ScanAsync();
+        if (change == "unreadable file deleted")
+            File.WriteAllText(from, "not sound");
+        var read = await app.Get<FileScanner>().ScanAsync(from, CancellationToken.None);
+        long folder = Assert.Single(app.Get<MusicFolders>().List()).Id;
+        app.Get<Database>().Change(connection =>
+        {
+            if (change == "known file renamed")
+                connection.Execute("UPDATE copy SET path = @to", new { to });
+            else
+                LibraryWriter.ForgetCopies(connection, "TRUE", new { });
+        });
+        switch (change)
+        {
+            case "known file renamed":
+                File.Move(from, to);
+                break;
+            case "new file renamed":
+                File.Move(from, to);
+                app.Get<FolderScan>().Save(folder, [await app.Get<FileScanner>().ScanAsync(to, CancellationToken.None)]);
+                break;
+            case "folder deleted":
+                Directory.Delete(Path.GetDirectoryName(from)!, recursive: true);
+                break;
+            default:
+                File.Delete(from);
+                break;
+        }
+
+        app.Get<FolderScan>().Save(folder, [read]);
+
+        using var connection = app.Get<Database>().Open();
+        Assert.Equal(Enumerable.Repeat(to, copies), connection.Query<string>("SELECT path FROM copy"));
+        Assert.Empty(connection.Query<string>("SELECT path FROM unreadable_file"));
     }
 }

@@ -167,13 +167,15 @@ public sealed class FolderScan(
         }
     }
 
-    private void Save(long folderId, List<ScannedFile> files) => IsolatedBatch.Change(
+    /// <summary>Records files that were read. A file that was renamed or deleted in the meantime is left to the next scan.</summary>
+    internal void Save(long folderId, List<ScannedFile> files) => IsolatedBatch.Change(
         database,
         logger,
         files,
         (connection, group) =>
         {
-            foreach (var file in group)
+            // A run renames a file before it records that: a path that still exists inside this transaction is recorded nowhere else.
+            foreach (var file in group.Where(file => PlainFile.IsTaken(file.Path)))
             {
                 if (file.Unreadable is null)
                     writer.SaveScanned(connection, folderId, file);
