@@ -207,7 +207,7 @@ internal sealed class LibraryBench(AppOptions options, string workFolder)
         long disc = services.GetRequiredService<AudioDiscs>().Create(null, [.. Enumerable.Range(1, 99).Select(number => (long)number)]);
         Measure("an audio disc of 99 tracks", 100, () => services.GetRequiredService<AudioDiscs>().View(disc)!.Lines.Count);
         long data = services.GetRequiredService<DataDiscs>().Create(null, [.. Enumerable.Range(1, Places).Select(number => (long)number)]);
-        Measure("a data disc of 2,000 files", 300, () => services.GetRequiredService<DataDiscs>().View(data)!.Files.Count);
+        Measure("a data disc of 2,000 files", 300, () => services.GetRequiredService<DataDiscViews>().View(data)!.Files.Count);
         long joined = services.GetRequiredService<JoinedFiles>()
             .Create(null, [.. Enumerable.Range(1, Places).Select(number => (long)number)]);
         Measure("2,000 tracks to be joined", 300, () => services.GetRequiredService<JoinedFiles>().View(joined)!.Lines.Count);

@@ -70,5 +70,6 @@ public static class AppServices
         .AddHostedService(provider => provider.GetRequiredService<DeliveryEndHandler>())
         .AddHostedService(provider => provider.GetRequiredService<RunScheduler>())
         .AddHostedService(provider => provider.GetRequiredService<DropFolders>())
+        .AddHostedService<AutomaticRips>()
         .AddHostedService(provider => provider.GetRequiredService<InsertedDiscs>());
 }

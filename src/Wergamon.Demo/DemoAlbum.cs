@@ -12,11 +12,16 @@ internal sealed record DemoTrack(string Title, Piece Piece, string? Artist = nul
 }
 
 /// <summary>One album of the demo and its form in the music folder.</summary>
-/// <param name="IsTagged">False leaves all facts to the names of folder and files, and the cover to a file beside them.</param>
 internal sealed record DemoAlbum(
-    string Artist, string Title, int Year, string Genre, EncoderSettings Encoder, int Bits, SampleRate Rate, CoverPattern Cover,
-    bool IsTagged, IReadOnlyList<DemoTrack> Tracks)
+    string Artist, string Title, int Year, string Genre, EncoderSettings Encoder, CoverPattern Cover, IReadOnlyList<DemoTrack> Tracks)
 {
+    public int Bits { get; init; } = 16;
+
+    public SampleRate Rate { get; init; } = SampleRate.AudioDisc;
+
+    /// <summary>False leaves all facts to the names of folder and files, and the cover to a file beside them.</summary>
+    public bool IsTagged { get; init; } = true;
+
     /// <summary>The lossy format that the sound of its files went through before; null for none.</summary>
     public EncoderSettings? Ancestor { get; init; }
 

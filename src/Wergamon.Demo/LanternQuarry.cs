@@ -20,8 +20,7 @@ internal static class LanternQuarry
     public static IReadOnlyList<DemoAlbum> Albums { get; } =
     [
         new(
-            "The Quarry Lamps", "Night Shift at Pit Four", 2021, "Dance band", new FlacSettings(), 16, SampleRate.AudioDisc,
-            CoverPattern.Diagonal, IsTagged: true,
+            "The Quarry Lamps", "Night Shift at Pit Four", 2021, "Dance band", new FlacSettings(), CoverPattern.Diagonal,
         [
             new("Tallow and Wick", Play(101, Style.DanceBand, 122, A, minor: true, 31, 0.9)),
             new("Nine Gate Crossing", Play(102, Style.DanceBand, 118, C, minor: false, 27, 0.9)),
@@ -31,8 +30,7 @@ internal static class LanternQuarry
             new("Last Shift Lamp-out", Play(106, Style.DanceBand, 100, F, minor: false, 33, 0.85)),
         ]),
         new(
-            "Nine Gate Ensemble", "Live in the Slate Cavern", 2023, "Chamber music", new FlacSettings(), 24, Rate48, CoverPattern.Horizon,
-            IsTagged: true,
+            "Nine Gate Ensemble", "Live in the Slate Cavern", 2023, "Chamber music", new FlacSettings(), CoverPattern.Horizon,
         [
             new("Cavern Air, First Gate", Play(201, Style.Chamber, 66, D, minor: true, 36, 0.7)),
             new("Dripstone", Play(202, Style.Chamber, 60, EFlat, minor: false, 30, 0.45)),
@@ -41,18 +39,19 @@ internal static class LanternQuarry
                 Play(203, Style.Chamber, 72, A, minor: true, 38, 0.8)),
             new("Ninth Gate", Play(204, Style.Chamber, 63, C, minor: true, 32, 0.9)),
             new("Ninth Gate, in the Round", Play(204, Style.Chamber, 63, C, minor: true, 32, 0.9), Channels: 6),
-        ]),
-        new("Odalys Fenn", "Carbide", 2024, "Electronic", new WavSettings(), 16, SampleRate.AudioDisc, CoverPattern.Rays, IsTagged: false,
+        ])
+        { Bits = 24, Rate = Rate48 },
+        new("Odalys Fenn", "Carbide", 2024, "Electronic", new WavSettings(), CoverPattern.Rays,
         [
             new("Acetylene", Play(301, Style.Electronics, 112, F, minor: true, 26, 1.2)),
             new("Seam of Light", Play(302, Style.Electronics, 104, BFlat, minor: true, 28, 1.0)),
             new("Calcium", Play(303, Style.Electronics, 120, G, minor: true, 22, 1.3)),
             new("Hiss and Bloom", Play(304, Style.Electronics, 96, D, minor: false, 27, 0.8)),
             new("Spent Lime", Play(305, Style.Electronics, 108, A, minor: true, 30, 1.1)),
-        ]),
+        ])
+        { IsTagged = false },
         new(
-            "Tin Orchard", "Songs from the Winding House", 2019, "Songs", Mp3Settings.Constant(192), 16, SampleRate.AudioDisc,
-            CoverPattern.Lamp, IsTagged: true,
+            "Tin Orchard", "Songs from the Winding House", 2019, "Songs", Mp3Settings.Constant(192), CoverPattern.Lamp,
         [
             new("Cage Going Down", Play(401, Style.Songs, 84, G, minor: false, 29, 0.8))
             {
@@ -67,8 +66,7 @@ internal static class LanternQuarry
             new("Hooter at Six", Play(405, Style.Songs, 104, A, minor: false, 21, 0.9)) { Untidy = (FieldNames.Genre, "songs") },
         ]),
         new(
-            "Underlamp", "Underlamp Club, June", 2025, "Club", new AiffSettings(), 16, SampleRate.AudioDisc, CoverPattern.Steps,
-            IsTagged: true,
+            "Underlamp", "Underlamp Club, June", 2025, "Club", new AiffSettings(), CoverPattern.Steps,
         [
             new("Lantern, фонарь, 灯火", Play(501, Style.Club, 124, A, minor: true, 32, 1.8), "Odalys Fenn"),
             new("Midsummer in the Old Pit", Play(502, Style.Club, 126, E, minor: true, 30, 2.0), "Wickwire"),
@@ -77,7 +75,7 @@ internal static class LanternQuarry
             new("Gangway at Dawn", Play(505, Style.Club, 118, AFlat, minor: false, 34, 1.2), "Wickwire"),
         ]),
         // A download that is not what it says.
-        new("Wickwire", "Firedamp", 2025, "Club", new FlacSettings(), 16, SampleRate.AudioDisc, CoverPattern.Rays, IsTagged: true,
+        new("Wickwire", "Firedamp", 2025, "Club", new FlacSettings(), CoverPattern.Rays,
         [
             new("Firedamp", Play(601, Style.Club, 120, C, minor: true, 28, 1.5)),
         ])

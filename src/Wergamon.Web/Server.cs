@@ -46,7 +46,12 @@ internal static class Server
         builder.Services.AddSingleton<RunWords>();
         builder.Services.AddSingleton<RepeatedSubmitFilter>();
         builder.Services.AddSingleton<Pages.Bench.BenchRails>();
+        builder.Services.AddSingleton<DiscRipViews>();
         builder.Services.AddSingleton<DiscViews>();
+        builder.Services.AddSingleton<Pages.Deliver.DeliveryPageParts>();
+        builder.Services.AddSingleton<Pages.Deliver.NewDeliveries>();
+        builder.Services.AddSingleton<Pages.Deliver.OriginalsDownload>();
+        builder.Services.AddSingleton<Pages.Deliver.KnownSticks>();
         builder.Services.AddRazorPages()
             .AddMvcOptions(options =>
             {
@@ -85,8 +90,6 @@ internal static class Server
         app.MapArtwork();
         app.MapEvents();
         app.Services.ForwardLibrarySignals();
-        // Automatic rips work without an open page.
-        app.Services.GetRequiredService<DiscRips>();
         BeginLibrary(app.Services, command);
         return app;
     }

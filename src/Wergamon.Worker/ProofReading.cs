@@ -39,9 +39,20 @@ internal sealed class ProofReading(ConvertJob job, TagSet tags)
         var (fields, pictures) = CompareTags();
         long bytes = PlainFile.Length(job.OutputPath);
         int rate = sound.KilobitsPerSecond ?? (int)Math.Round(bytes * 8 / sound.Format.Duration(sound.Frames).TotalSeconds / 1000);
-        return new Proof(
-            lossless, written.Frames, sound.Frames, lossless && !sound.Format.IsFloat ? DigestOf(sound) : null, fields, pictures,
-            bytes, rate, fittingGainDecibels, written.ClippedSamples, written.SourceDamage);
+        return new Proof
+        {
+            IsLossless = lossless,
+            FramesIn = written.Frames,
+            FramesOut = sound.Frames,
+            SampleMd5 = lossless && !sound.Format.IsFloat ? DigestOf(sound) : null,
+            FieldsKept = fields,
+            PicturesKept = pictures,
+            Bytes = bytes,
+            KilobitsPerSecond = rate,
+            FittingGainDecibels = fittingGainDecibels,
+            ClippedSamples = written.ClippedSamples,
+            SourceDamage = written.SourceDamage,
+        };
     }
 
     private SoundRead Read(IPcmReader reader, Action<long> tell)

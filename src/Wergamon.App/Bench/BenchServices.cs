@@ -9,6 +9,7 @@ internal static class BenchServices
     public static IServiceCollection AddBench(this IServiceCollection services) => services
         .AddSingleton<BenchCache>()
         .AddSingleton<NullTestStore>()
+        .AddSingleton<ComparedSounds>()
         .AddSingleton<NullTests>()
         .AddSingleton<PassStore>()
         .AddSingleton<Passes>()

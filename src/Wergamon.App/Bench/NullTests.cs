@@ -1,22 +1,19 @@
 using System.Globalization;
-using Wergamon.App.Copies;
 using Wergamon.App.Files;
 using Wergamon.App.Runs;
 using Wergamon.App.Storage;
 using Wergamon.App.Tracks;
-using Wergamon.App.Workers;
 using Wergamon.Core.Analysis.Comparing;
 using Wergamon.Core.Audio;
 using Wergamon.Core.Formats.Wav;
 using Wergamon.Core.Jobs;
-using Wergamon.Core.Planning;
 
 namespace Wergamon.App.Bench;
 
 /// <summary>Null tests: asks for them, and gives what can be seen and heard of them.</summary>
 public sealed class NullTests(
-    Database database, NullTestStore store, BenchCache cache, LibraryQueries library, CopyFiles copies, AllowedPaths allowed,
-    WorkerPool workers, RunStore runs, RunScheduler scheduler)
+    Database database, NullTestStore store, BenchCache cache, ComparedSounds sounds, LibraryQueries library, RunStore runs,
+    RunScheduler scheduler)
 {
     /// <summary>The runs that compare.</summary>
     public static readonly RunKind RunKind = new("null-test", Station.Bench, "Comparing", "compared")
@@ -33,7 +30,7 @@ public sealed class NullTests(
     /// Compares two copies; gives the test, which may be one that was made before, or null when one of them is not there.
     /// </summary>
     public long? Start(long firstCopyId, long secondCopyId, bool matchesLevel) =>
-        Of(firstCopyId) is { } first && Of(secondCopyId) is { } second ? Start(first, second, matchesLevel) : null;
+        sounds.Of(firstCopyId) is { } first && sounds.Of(secondCopyId) is { } second ? Start(first, second, matchesLevel) : null;
 
     /// <summary>Compares a copy with the one that it was made from, as A; null when one of them is not there.</summary>
     public long? StartWithSource(long copyId) =>
@@ -48,10 +45,10 @@ public sealed class NullTests(
     public async Task<(long? Id, string? Problem)> StartFilesAsync(
         string? first, string? second, bool matchesLevel, CancellationToken cancellation)
     {
-        var (one, problem) = await OfAsync(first, cancellation).ConfigureAwait(false);
+        var (one, problem) = await sounds.OfAsync(first, cancellation).ConfigureAwait(false);
         if (one is null)
             return (null, problem);
-        var (other, otherProblem) = await OfAsync(second, cancellation).ConfigureAwait(false);
+        var (other, otherProblem) = await sounds.OfAsync(second, cancellation).ConfigureAwait(false);
         return other is null
             ? (null, otherProblem)
             : one.Path == other.Path
@@ -132,41 +129,6 @@ public sealed class NullTests(
             return id;
         });
         return test;
-    }
-
-    /// <summary>A copy as it is now; null when it is not there.</summary>
-    internal ComparedSound? Of(long copyId) =>
-        library.Copy(copyId) is { IsMissing: false } copy && library.TracksById([copy.TrackId]) is [var track]
-            ? ComparedSound.Of(copy, track)
-            : null;
-
-    /// <summary>A file as it is now: its copy where the library lists it.</summary>
-    private async Task<(ComparedSound? Sound, string? Problem)> OfAsync(string? typed, CancellationToken cancellation)
-    {
-        var path = (typed ?? "").Trim();
-        if (!Path.IsPathFullyQualified(path) || path.Contains('\0', StringComparison.Ordinal))
-            return (null, "Enter the full path of each file, starting with /.");
-        if (!allowed.MayRead(path))
-            return (null, $"{path} is missing, or not a file in an allowed folder.");
-        if (copies.At(path) is { } copy && Of(copy.Id) is { } known)
-            return (known, null);
-        try
-        {
-            var reply = await workers.RunAsync(new ProbeJob(path), WorkerPriority.Interactive, null, cancellation).ConfigureAwait(false);
-            return reply is ProbeReply { Facts: var facts }
-                ? (
-                    new ComparedSound(
-                        null, path, Path.GetFileNameWithoutExtension(path), "", facts.ShortLabel,
-                        facts.IsLossless ? Fidelity.Exact : Fidelity.Lossy,
-                        (long)facts.Format.Duration(facts.FrameCount).TotalMilliseconds)
-                    { Stamp = ComparedSound.StampOf(path) },
-                    null)
-                : (null, $"{path}: {reply.Failure}");
-        }
-        catch (WorkerLostException lost)
-        {
-            return (null, $"{path}: {lost.Message}");
-        }
     }
 
     private WavSamples OpenSamples(long id, string name)

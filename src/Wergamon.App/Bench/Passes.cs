@@ -5,10 +5,11 @@ using Wergamon.Core.Planning;
 
 namespace Wergamon.App.Bench;
 
-/// <summary>Encodes a copy again and again, to see what each pass takes.</summary>
-public sealed class Passes(Database database, PassStore store, BenchCache cache, NullTests tests, RunStore runs, RunScheduler scheduler)
+/// <summary>Encodes a copy repeatedly and measures what each generation loses.</summary>
+public sealed class Passes(
+    Database database, PassStore store, BenchCache cache, NullTests tests, ComparedSounds sounds, RunStore runs, RunScheduler scheduler)
 {
-    /// <summary>The runs that encode again and again.</summary>
+    /// <summary>The runs that measure generation loss.</summary>
     public static readonly RunKind RunKind = new("passes", Station.Bench, "Encoding", "compared")
     {
         SaysSummary = run => $"{run.Purpose} with {run.CountResults("target")}",
@@ -26,7 +27,7 @@ public sealed class Passes(Database database, PassStore store, BenchCache cache,
     /// <returns>Null when the copy is not there, or nothing is asked for.</returns>
     public long? Start(long copyId, IReadOnlyList<Target> targets, int count)
     {
-        if (targets.Count is 0 or > MaxTargets || count is < 1 or > MaxCount || tests.Of(copyId) is not { } source)
+        if (targets.Count is 0 or > MaxTargets || count is < 1 or > MaxCount || sounds.Of(copyId) is not { } source)
             return null;
         // What a target does besides encoding would be done again with each pass.
         var plain = targets.Select(target => target with { Level = null, Fade = null, TrimsSilence = false, EncodesAgain = true }).ToList();

@@ -13,6 +13,7 @@ internal static class ConvertServices
         .AddSingleton<MirrorStore>()
         .AddSingleton<Mirrors>()
         .AddSingleton<DropFolderStore>()
+        .AddSingleton<DropOutcomes>()
         .AddSingleton<DropFolders>()
         .AddSingleton(Plans.RunKind)
         .AddSingleton(Mirrors.RunKind)

@@ -1,3 +1,5 @@
+using Wergamon.App.Files;
+
 namespace Wergamon.App.Convert;
 
 /// <summary>A file of a drop folder that was taken into a run.</summary>
@@ -17,4 +19,7 @@ internal sealed record DropFile
 
     /// <summary>True when the original may go: its copy keeps all of it, or its loss was agreed to before the run began.</summary>
     public bool MayGo { get; init; }
+
+    /// <summary>True when the file is still the one that was taken.</summary>
+    public bool Fits(FileStamp stamp) => (FileBytes, ModifiedAt) == stamp.SizeAndTime;
 }

@@ -1,11 +1,7 @@
-using System.Text;
 using Microsoft.Extensions.Hosting;
 using Microsoft.Extensions.Logging;
-using Wergamon.App.Copies;
 using Wergamon.App.Files;
-using Wergamon.App.Library.Removing;
 using Wergamon.App.Library.Scan;
-using Wergamon.App.Runs;
 using Wergamon.App.Storage;
 
 namespace Wergamon.App.Convert;
@@ -15,12 +11,9 @@ namespace Wergamon.App.Convert;
 /// says why; a changed file is tried again.
 /// </summary>
 public sealed class DropFolders(
-    DropFolderStore store, FilePlans filePlans, Plans plans, RunStore runs, Placement placement, Trash trash, Signals signals,
-    TimeProvider time, ILogger<DropFolders> logger)
+    DropFolderStore store, FilePlans filePlans, Plans plans, DropOutcomes outcomes, TimeProvider time, ILogger<DropFolders> logger)
     : BackgroundService
 {
-    private const string NoteEnding = ".not-converted.txt";
-
     private static readonly TimeSpan LookEvery = TimeSpan.FromSeconds(2);
 
     /// <summary>How long a file has to be the same before it counts as complete.</summary>
@@ -51,7 +44,7 @@ public sealed class DropFolders(
     private async Task LookAsync(DropFolder folder, CancellationToken cancellation)
     {
         var known = store.Files(folder.Id);
-        Settle(folder, known);
+        outcomes.Settle(folder, known);
         if (!folder.IsPaused && PlainFolder.Exists(folder.Path))
             await TakeAsync(folder, known, cancellation).ConfigureAwait(false);
     }
@@ -62,7 +55,7 @@ public sealed class DropFolders(
         var fresh = PlainFolder.Files(folder.Path, isDeep: true)
             .Where(FileScanner.LooksLikeSound)
             .Select(path => (Path: path, Stamp: FileStamp.Of(path)))
-            .Where(file => !IsKnown(file.Stamp, known.GetValueOrDefault(file.Path)))
+            .Where(file => known.GetValueOrDefault(file.Path) is not { } old || !old.Fits(file.Stamp))
             .ToList();
         long now = time.GetUtcNow().ToUnixTimeMilliseconds();
         var since = fresh.Count == 0 && !_hasWatched.Contains(folder.Id) ? [] : store.Watch(folder.Id, fresh, now);
@@ -77,7 +70,7 @@ public sealed class DropFolders(
         foreach (var (path, _) in complete)
         {
             if (reasons.TryGetValue(path, out var reason) || run is null)
-                Note(path, reason ?? $"There is not enough free space in {folder.OutputFolder}.");
+                outcomes.Note(path, reason ?? $"There is not enough free space in {folder.OutputFolder}.");
         }
 
         store.Set(folder.Id, complete.Select(file => new DropFile
@@ -109,59 +102,5 @@ public sealed class DropFolders(
         if (run is null)
             plans.Delete(plan);
         return (run, mayGo);
-    }
-
-    private static bool IsKnown(FileStamp stamp, DropFile? known) =>
-        known is not null && (known.FileBytes, known.ModifiedAt) == (stamp.Bytes, stamp.ModifiedAt);
-
-    /// <summary>Takes the outcome of runs that have ended to the files.</summary>
-    private void Settle(DropFolder folder, Dictionary<string, DropFile> known)
-    {
-        foreach (var group in known.Values.Where(file => file is { State: DropFile.Running, RunId: not null })
-            .GroupBy(file => file.RunId!.Value))
-        {
-            if (runs.Get(group.Key) is { } run && run.State != RunState.Done)
-                continue;
-            var items = runs.Items(group.Key).Where(ConvertHandler.ItemKind.Is).ToDictionary(item => CopySpec.Of(item).Job!.SourcePath);
-            store.Set(
-                folder.Id,
-                group.Select(file => file with { State = SettleFile(folder, file, items.GetValueOrDefault(file.Path)) }).ToList());
-            signals.Send(new Signal(Signal.Runs));
-        }
-    }
-
-    /// <summary>A folder that cannot be written to does without notes; the page and the run tell the same.</summary>
-    private void Note(string path, string reason)
-    {
-        try
-        {
-            placement.WriteCompanion(path + NoteEnding, Encoding.UTF8.GetBytes(reason + Environment.NewLine), isNumbered: false);
-        }
-        catch (Exception failure) when (failure is IOException or UnauthorizedAccessException)
-        {
-            logger.LogWarning("No note could be written beside a file: {Reason}", failure.Message);
-        }
-    }
-
-    private string SettleFile(DropFolder folder, DropFile file, RunItemRow? item)
-    {
-        if (item is not { State: ItemState.Done or ItemState.Skipped })
-        {
-            Note(file.Path, item?.Failure ?? "Its run is gone.");
-            return DropFile.Failed;
-        }
-
-        try
-        {
-            placement.RemoveCompanion(file.Path + NoteEnding);
-            if (folder.RemovesSources && file.MayGo && item.State == ItemState.Done && IsKnown(FileStamp.Of(file.Path), file))
-                trash.TakeFile(file.Path, "converted from a drop folder, and the copy proved");
-        }
-        catch (Exception failure) when (failure is IOException or UnauthorizedAccessException)
-        {
-            logger.LogWarning("An original of a drop folder stays where it is: {Reason}", failure.Message);
-        }
-
-        return DropFile.Done;
     }
 }

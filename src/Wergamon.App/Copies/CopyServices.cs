@@ -10,5 +10,8 @@ internal static class CopyServices
         .AddSingleton<AlbumLevels>()
         .AddSingleton<Throughput>()
         .AddSingleton<TargetChoices>()
+        .AddSingleton<CopyDestination>()
+        .AddSingleton<CopyConflicts>()
+        .AddSingleton<CopyRecorder>()
         .AddSingleton<CopyMaker>();
 }

@@ -24,6 +24,7 @@ internal static class IntakeServices
         .AddSingleton<DiscRenames>()
         .AddSingleton<RipProgress>()
         .AddSingleton<DiscRips>()
+        .AddSingleton<RipReports>()
         .AddSingleton(RipStore.RunKind)
         .AddSingleton(DiscRenames.RunKind)
         .AddSingleton<IItemHandler, RipTrackHandler>()

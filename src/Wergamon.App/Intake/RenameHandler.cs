@@ -150,7 +150,7 @@ public sealed class RenameHandler(
             trash.TakeReplaced(sheet);
         var folder = Path.GetDirectoryName(path)!;
         if (PlainFolder.Exists(folder) && PlainFolder.Entries(folder) is [var report]
-            && report.EndsWith(RipReportHandler.ReportEnding, StringComparison.Ordinal))
+            && report.EndsWith(RipReports.ReportEnding, StringComparison.Ordinal))
             trash.TakeReplaced(report);
         Placement.RemoveEmptyFolder(folder);
     }

@@ -4,10 +4,26 @@ using Wergamon.Core.Tags;
 namespace Wergamon.App.Tracks;
 
 /// <summary>Track and album of a file by its tags or, without tags, by its name.</summary>
-internal sealed record TrackFacts(
-    string Title, string Artist, int? Disc, int? Number, string Album, string AlbumArtist, string AlbumIdentity, string? Year,
-    string? Genre)
+internal sealed record TrackFacts
 {
+    public required string Title { get; init; }
+
+    public required string Artist { get; init; }
+
+    public int? Disc { get; init; }
+
+    public int? Number { get; init; }
+
+    public required string Album { get; init; }
+
+    public required string AlbumArtist { get; init; }
+
+    public required string AlbumIdentity { get; init; }
+
+    public string? Year { get; init; }
+
+    public string? Genre { get; init; }
+
     public static TrackFacts From(TagSet tags, string path)
     {
         var folder = Path.GetDirectoryName(path)!;
@@ -16,16 +32,18 @@ internal sealed record TrackFacts(
         var albumArtist = Cut(tags.First(FieldNames.AlbumArtist)) ?? (isCompilation ? "Various" : artist);
         // Files without an album stay together by folder and are named after it.
         var album = Cut(tags.First(FieldNames.Album));
-        return new TrackFacts(
-            Cut(tags.First(FieldNames.Title)) ?? Cut(Path.GetFileNameWithoutExtension(path))!,
-            artist,
-            tags.Number(FieldNames.Disc),
-            tags.Number(FieldNames.Track),
-            album ?? Cut(Path.GetFileName(folder))!,
-            albumArtist,
-            album is null ? "folder\n" + folder : $"album\n{albumArtist.ToUpperInvariant()}\n{album.ToUpperInvariant()}",
-            tags.First(FieldNames.Year) is { Length: >= 4 } year ? year[..4] : null,
-            Cut(tags.First(FieldNames.Genre)));
+        return new TrackFacts
+        {
+            Title = Cut(tags.First(FieldNames.Title)) ?? Cut(Path.GetFileNameWithoutExtension(path))!,
+            Artist = artist,
+            Disc = tags.Number(FieldNames.Disc),
+            Number = tags.Number(FieldNames.Track),
+            Album = album ?? Cut(Path.GetFileName(folder))!,
+            AlbumArtist = albumArtist,
+            AlbumIdentity = album is null ? "folder\n" + folder : $"album\n{albumArtist.ToUpperInvariant()}\n{album.ToUpperInvariant()}",
+            Year = tags.First(FieldNames.Year) is { Length: >= 4 } year ? year[..4] : null,
+            Genre = Cut(tags.First(FieldNames.Genre)),
+        };
     }
 
     private static string? Cut(string? text) => text is null ? null : WellFormedText.From(text, Limits.MaxName);

@@ -5,30 +5,42 @@ using Wergamon.Core.Naming;
 namespace Wergamon.Core.Jobs;
 
 /// <summary>What was checked on a new copy after reading it back from disk.</summary>
-/// <param name="IsLossless">True: every sample was compared. False: the length was compared, since the samples must differ.</param>
-/// <param name="FramesIn">Samples of one channel that went into the encoder.</param>
-/// <param name="FramesOut">Samples of one channel that came out of the finished file.</param>
-/// <param name="SampleMd5">MD5 over all samples, the same that went in and came out; null for lossy copies and floats.</param>
-/// <param name="FieldsKept">Tag fields and kept frames that read back equal.</param>
-/// <param name="PicturesKept">Pictures that read back equal.</param>
-/// <param name="Bytes">Size of the file.</param>
-/// <param name="KilobitsPerSecond">Mean bitrate of the sound.</param>
-/// <param name="FittingGainDecibels">How far the sound was turned down to avoid clipping; null where it was not.</param>
-/// <param name="ClippedSamples">Samples held at full scale when bits were taken away.</param>
-/// <param name="SourceDamage">What was wrong with the source and could be read around.</param>
-public sealed record Proof(
-    bool IsLossless,
-    long FramesIn,
-    long FramesOut,
-    string? SampleMd5,
-    int FieldsKept,
-    int PicturesKept,
-    long Bytes,
-    int KilobitsPerSecond,
-    [property: JsonPropertyName("downmixGainDecibels")] double? FittingGainDecibels,
-    long ClippedSamples,
-    IReadOnlyList<string> SourceDamage)
+public sealed record Proof
 {
+    /// <summary>True: every sample was compared. False: the length was compared, since the samples must differ.</summary>
+    public bool IsLossless { get; init; }
+
+    /// <summary>Samples of one channel that went into the encoder.</summary>
+    public long FramesIn { get; init; }
+
+    /// <summary>Samples of one channel that came out of the finished file.</summary>
+    public long FramesOut { get; init; }
+
+    /// <summary>MD5 over all samples, the same that went in and came out; null for lossy copies and floats.</summary>
+    public string? SampleMd5 { get; init; }
+
+    /// <summary>Tag fields and kept frames that read back equal.</summary>
+    public int FieldsKept { get; init; }
+
+    /// <summary>Pictures that read back equal.</summary>
+    public int PicturesKept { get; init; }
+
+    /// <summary>Size of the file.</summary>
+    public long Bytes { get; init; }
+
+    /// <summary>Mean bitrate of the sound.</summary>
+    public int KilobitsPerSecond { get; init; }
+
+    /// <summary>How far the sound was turned down to avoid clipping; null where it was not.</summary>
+    [JsonPropertyName("downmixGainDecibels")]
+    public double? FittingGainDecibels { get; init; }
+
+    /// <summary>Samples held at full scale when bits were taken away.</summary>
+    public long ClippedSamples { get; init; }
+
+    /// <summary>What was wrong with the source and could be read around.</summary>
+    public IReadOnlyList<string> SourceDamage { get; init; } = [];
+
     /// <summary>What was checked, for a report: "same length, 88,200 samples, 7 tags, 1 picture".</summary>
     public string InWords()
     {

@@ -5,14 +5,30 @@ using Wergamon.Core.Tags;
 namespace Wergamon.Core.Matching;
 
 /// <summary>What decides whether two files hold one track.</summary>
-/// <param name="Names">Artist and title, folded; null where either is not known.</param>
-/// <param name="Album">Album artist and album, folded; null where the file names none.</param>
-/// <param name="Samples">Hash of all samples and their format; null before the analysis.</param>
-/// <param name="IsSilent">Digital silence, which equals any silence of its length.</param>
-public sealed record CopyTraits(
-    string? Names, string? Album, int? Disc, int? Number, TimeSpan Length, PcmFormat Format, bool IsLossless, string? Samples,
-    bool IsSilent)
+public sealed record CopyTraits
 {
+    /// <summary>Artist and title, folded; null where either is not known.</summary>
+    public string? Names { get; init; }
+
+    /// <summary>Album artist and album, folded; null where the file names none.</summary>
+    public string? Album { get; init; }
+
+    public int? Disc { get; init; }
+
+    public int? Number { get; init; }
+
+    public required TimeSpan Length { get; init; }
+
+    public required PcmFormat Format { get; init; }
+
+    public required bool IsLossless { get; init; }
+
+    /// <summary>Hash of all samples and their format; null before the analysis.</summary>
+    public string? Samples { get; init; }
+
+    /// <summary>Digital silence, which equals any silence of its length.</summary>
+    public required bool IsSilent { get; init; }
+
     /// <summary>Artist and title in the form in which they are compared; null where either is missing.</summary>
     public static string? NamesOf(TagSet tags)
     {

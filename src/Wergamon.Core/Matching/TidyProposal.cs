@@ -17,13 +17,36 @@ public enum DuplicateKind
 }
 
 /// <summary>A file among its duplicates.</summary>
-/// <param name="MadeFor">The target that it was made for; null for a file that came in.</param>
-/// <param name="TagCount">Fields that the file itself holds.</param>
-/// <param name="PictureCount">Pictures that the file itself holds.</param>
-/// <param name="HoldsTagsWell">False for containers that many programs do not read tags from.</param>
-public sealed record DuplicateFile(
-    long CopyId, long TrackId, string Label, bool IsLossless, int Generation, int KilobitsPerSecond, string? MadeFor, int TagCount,
-    int PictureCount, bool HoldsTagsWell, long Bytes, bool IsDamaged);
+public sealed record DuplicateFile
+{
+    public required long CopyId { get; init; }
+
+    public required long TrackId { get; init; }
+
+    public required string Label { get; init; }
+
+    public required bool IsLossless { get; init; }
+
+    public required int Generation { get; init; }
+
+    public required int KilobitsPerSecond { get; init; }
+
+    /// <summary>The target that it was made for; null for a file that came in.</summary>
+    public string? MadeFor { get; init; }
+
+    /// <summary>Fields that the file itself holds.</summary>
+    public required int TagCount { get; init; }
+
+    /// <summary>Pictures that the file itself holds.</summary>
+    public required int PictureCount { get; init; }
+
+    /// <summary>False for containers that many programs do not read tags from.</summary>
+    public required bool HoldsTagsWell { get; init; }
+
+    public required long Bytes { get; init; }
+
+    public required bool IsDamaged { get; init; }
+}
 
 /// <summary>What is proposed for a file, and why.</summary>
 public sealed record TidyAdvice(long CopyId, bool Goes, string Reason);

@@ -86,18 +86,13 @@ internal static class RackAlbums
             IsInCatalogue = true, OtherReadings = 3,
             Namesakes =
             [
-                new("Winter Words", "Tin Orchard", 2017, "Spoken word", 1, 1, 4, null,
-                    [
-                        new CatalogueTrack("How the Frost Splits Stone"), new CatalogueTrack("The Weighing House"),
-                        new CatalogueTrack("Letter to the Deputy")
-                    ]),
+                new("Winter Words", "Tin Orchard",
+                    [new("How the Frost Splits Stone"), new("The Weighing House"), new("Letter to the Deputy")])
+                { Year = 2017, Genre = "Spoken word", Confirmed = 4 },
                 new(
-                    "Three Test Runs of the Ropeway, Recorded from the Lower Terminal to the Upper", "Lantern Quarry Sound Archive", 2009,
-                    "Field recording", 2, 3, 1, null,
-                    [
-                        new CatalogueTrack("Empty"), new CatalogueTrack("Half Load"),
-                        new CatalogueTrack("Full Load, with the Brakeman's Remarks")
-                    ]),
+                    "Three Test Runs of the Ropeway, Recorded from the Lower Terminal to the Upper", "Lantern Quarry Sound Archive",
+                    [new("Empty"), new("Half Load"), new("Full Load, with the Brakeman's Remarks")])
+                { Year = 2009, Genre = "Field recording", Disc = 2, DiscTotal = 3, Confirmed = 1 },
             ],
         },
         new("07-white-disc", "A white disc without a word on it", "Unknown to the catalogue",
@@ -143,9 +138,8 @@ internal static class RackAlbums
     /// <summary>Albums that the catalogue knows by name only, each with its cover.</summary>
     public static IReadOnlyList<(CatalogueRecord Record, CoverPattern Cover)> KnownByName { get; } =
     [
-        (new(
-                "Nine Gate Crossing, the Single", "The Quarry Lamps", 2021, "Dance band", 1, 1, 5, "nine-gate-crossing.jpg",
-                [new("Nine Gate Crossing")]),
+        (new("Nine Gate Crossing, the Single", "The Quarry Lamps", [new("Nine Gate Crossing")])
+            { Year = 2021, Genre = "Dance band", Confirmed = 5, CoverFile = "nine-gate-crossing.jpg" },
             CoverPattern.Rays),
     ];
 

@@ -217,8 +217,13 @@ internal sealed class RackWriter(string folder)
         var all = albums.Where(album => album.IsInCatalogue).ToDictionary(album => DiscId.Sha1(contents[album.Key]), album =>
         {
             var record = new CatalogueRecord(
-                album.Title, album.Artist, album.Year, album.Genre, 1, 1, 17, album.Cover is null ? null : CoverName(album),
-                [.. album.Tracks.Select(track => new CatalogueTrack(track.Title, track.Artist))]);
+                album.Title, album.Artist, [.. album.Tracks.Select(track => new CatalogueTrack(track.Title, track.Artist))])
+            {
+                Year = album.Year,
+                Genre = album.Genre,
+                Confirmed = 17,
+                CoverFile = album.Cover is null ? null : CoverName(album),
+            };
             return (List<CatalogueRecord>)[record, .. album.Namesakes];
         });
         foreach (var (record, cover) in RackAlbums.KnownByName)

@@ -14,9 +14,32 @@ internal sealed record ReportLine(
     int Number, string Title, string Outcome, string Detail, string? Path, long? BytesBefore, long? BytesAfter);
 
 /// <summary>What a run did, to keep or to give away.</summary>
-internal sealed record RunReport(
-    string Title, string What, string? Folder, DateTimeOffset Started, DateTimeOffset? Ended, double WorkedSeconds, int Done, int Failed,
-    int Skipped, long BytesBefore, long BytesAfter, IReadOnlyList<ReportLine> Items);
+internal sealed record RunReport
+{
+    public required string Title { get; init; }
+
+    public required string What { get; init; }
+
+    public string? Folder { get; init; }
+
+    public required DateTimeOffset Started { get; init; }
+
+    public DateTimeOffset? Ended { get; init; }
+
+    public required double WorkedSeconds { get; init; }
+
+    public required int Done { get; init; }
+
+    public required int Failed { get; init; }
+
+    public required int Skipped { get; init; }
+
+    public required long BytesBefore { get; init; }
+
+    public required long BytesAfter { get; init; }
+
+    public required IReadOnlyList<ReportLine> Items { get; init; }
+}
 
 /// <summary>Reports of runs as text and as JSON.</summary>
 internal static class ReportEndpoints
@@ -55,10 +78,21 @@ internal static class ReportEndpoints
             return new ReportLine(
                 index + 1, item.Title, outcome, detail.Trim(), description.Path, description.BytesBefore, description.BytesAfter);
         });
-        return new RunReport(
-            run.Title, words.Summary(run), run.OutputFolder, DateTimeOffset.FromUnixTimeMilliseconds(run.StartedAt),
-            run.EndedAt is { } ended ? DateTimeOffset.FromUnixTimeMilliseconds(ended) : null,
-            run.ActiveMs / 1000.0, run.Done, run.Failed, run.Skipped, run.BytesBefore, run.BytesAfter, [.. lines]);
+        return new RunReport
+        {
+            Title = run.Title,
+            What = words.Summary(run),
+            Folder = run.OutputFolder,
+            Started = DateTimeOffset.FromUnixTimeMilliseconds(run.StartedAt),
+            Ended = run.EndedAt is { } ended ? DateTimeOffset.FromUnixTimeMilliseconds(ended) : null,
+            WorkedSeconds = run.ActiveMs / 1000.0,
+            Done = run.Done,
+            Failed = run.Failed,
+            Skipped = run.Skipped,
+            BytesBefore = run.BytesBefore,
+            BytesAfter = run.BytesAfter,
+            Items = [.. lines],
+        };
     }
 
     private static string InText(RunReport report)

@@ -18,7 +18,7 @@ public sealed class DataDiscTests
         await using var app = new RunningApp();
         long disc = await PlanAsync(app);
         var (discs, bay) = (app.Get<DataDiscs>(), app.Get<BurnerBay>());
-        var view = discs.View(disc)!;
+        var view = app.Get<DataDiscViews>().View(disc)!;
         Assert.Equal(Names[..3], view.Files.Select(file => file.Planned!.RelativePath));
         Assert.Equal("Put a blank disc into Burner C first.", discs.Burn(disc).Problem);
         bay.Insert("C", "dvd");

@@ -41,10 +41,9 @@ internal sealed class TestRack
         {
             records[DiscId.Sha1(Contents)] =
             [
-                new("Second Guess", "Nobody", 2001, null, 1, 1, 2, null, [new("a"), new("b"), new("c")]),
-                new(
-                    "Lamp Room", "The Quarry Lamps", 2022, "Dance band", 1, 1, 9, null,
-                    [new("Brass Tally"), new("Gas Test", "Wickwire"), new("Stomp")]),
+                new("Second Guess", "Nobody", [new("a"), new("b"), new("c")]) { Year = 2001, Confirmed = 2 },
+                new("Lamp Room", "The Quarry Lamps", [new("Brass Tally"), new("Gas Test", "Wickwire"), new("Stomp")])
+                { Year = 2022, Genre = "Dance band", Confirmed = 9 },
             ];
         }
 

@@ -7,9 +7,19 @@ namespace Wergamon.Core.Tests.Matching;
 /// <summary>When two files are copies of one track, and what is proposed for duplicates.</summary>
 public sealed class MatchRuleTests
 {
-    private static readonly CopyTraits Flac = new(
-        "tin orchard\npowder monkey", "tin orchard\nsongs", 1, 2, TimeSpan.FromSeconds(200), new PcmFormat(SampleRate.AudioDisc, 2, 16),
-        true, "a", false);
+    private static readonly CopyTraits Flac = new()
+    {
+        Names = "tin orchard\npowder monkey",
+        Album = "tin orchard\nsongs",
+        Disc = 1,
+        Number = 2,
+        Length = TimeSpan.FromSeconds(200),
+        Format = new PcmFormat(SampleRate.AudioDisc, 2, 16),
+        IsLossless = true,
+        Samples = "a",
+        IsSilent = false,
+    };
+
     private static readonly CopyTraits Mp3 = Flac with
     {
         Format = new PcmFormat(SampleRate.AudioDisc, 2, 32, SampleKind.Float),
@@ -67,8 +77,21 @@ public sealed class MatchRuleTests
 
     private static DuplicateFile File(
         long id, string label, long track = 1, bool lossless = true, int kilobits = 900, string? madeFor = null, int tags = 8,
-        bool holdsTags = true, long bytes = 20, bool damaged = false, int generation = 1) =>
-        new(id, track, label, lossless, lossless ? 0 : generation, kilobits, madeFor, tags, 1, holdsTags, bytes, damaged);
+        bool holdsTags = true, long bytes = 20, bool damaged = false, int generation = 1) => new()
+        {
+            CopyId = id,
+            TrackId = track,
+            Label = label,
+            IsLossless = lossless,
+            Generation = lossless ? 0 : generation,
+            KilobitsPerSecond = kilobits,
+            MadeFor = madeFor,
+            TagCount = tags,
+            PictureCount = 1,
+            HoldsTagsWell = holdsTags,
+            Bytes = bytes,
+            IsDamaged = damaged,
+        };
 
     public static TheoryData<string, DuplicateKind, DuplicateFile[], long[]> Groups => new()
     {

@@ -3,9 +3,28 @@ using System.Runtime.InteropServices;
 namespace Wergamon.Testing.Outside;
 
 /// <summary>Tags and audio properties as TagLib 1.13 (package libtagc0) reads them.</summary>
-public sealed record LibTagReading(
-    string Title, string Artist, string Album, string Comment, string Genre, int Year, int Track, int Seconds, int SampleRate,
-    int Channels);
+public sealed record LibTagReading
+{
+    public required string Title { get; init; }
+
+    public required string Artist { get; init; }
+
+    public required string Album { get; init; }
+
+    public required string Comment { get; init; }
+
+    public required string Genre { get; init; }
+
+    public required int Year { get; init; }
+
+    public required int Track { get; init; }
+
+    public required int Seconds { get; init; }
+
+    public required int SampleRate { get; init; }
+
+    public required int Channels { get; init; }
+}
 
 public static partial class LibTag
 {
@@ -36,11 +55,19 @@ public static partial class LibTag
         if (file == 0 || taglib_file_is_valid(file) == 0)
             throw new InvalidDataException($"TagLib does not open {path}");
         nint tag = taglib_file_tag(file), sound = taglib_file_audioproperties(file);
-        var reading = new LibTagReading(
-            Text(taglib_tag_title(tag)), Text(taglib_tag_artist(tag)), Text(taglib_tag_album(tag)), Text(taglib_tag_comment(tag)),
-            Text(taglib_tag_genre(tag)),
-            (int)taglib_tag_year(tag), (int)taglib_tag_track(tag), taglib_audioproperties_length(sound),
-            taglib_audioproperties_samplerate(sound), taglib_audioproperties_channels(sound));
+        var reading = new LibTagReading
+        {
+            Title = Text(taglib_tag_title(tag)),
+            Artist = Text(taglib_tag_artist(tag)),
+            Album = Text(taglib_tag_album(tag)),
+            Comment = Text(taglib_tag_comment(tag)),
+            Genre = Text(taglib_tag_genre(tag)),
+            Year = (int)taglib_tag_year(tag),
+            Track = (int)taglib_tag_track(tag),
+            Seconds = taglib_audioproperties_length(sound),
+            SampleRate = taglib_audioproperties_samplerate(sound),
+            Channels = taglib_audioproperties_channels(sound),
+        };
         taglib_tag_free_strings();
         taglib_file_free(file);
         return reading;

@@ -167,7 +167,7 @@ public sealed class DataDiscHandler(BurnerBay bay, DeliverySpool spool, RunStore
             .Select(path => new IsoSource(Path.GetRelativePath(folder, path), PlainFile.Length(path), () => PlainFile.OpenRead(path)))
                 .ToList();
         if (spec.Settings.HasPlaylist)
-            sources.Add(DataDiscs.PlaylistOf(spec.Title, sources.Select(source => source.Path).Zip(spec.Tracks)));
+            sources.Add(DataDiscPlaylist.For(spec.Title, sources.Select(source => source.Path).Zip(spec.Tracks)));
         return sources;
     }
 

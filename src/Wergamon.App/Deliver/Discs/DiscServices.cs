@@ -10,6 +10,7 @@ internal static class DiscServices
         .AddSingleton<BurnerBay>()
         .AddSingleton<BurnedTracks>()
         .AddSingleton<AudioDiscs>()
+        .AddSingleton<DataDiscViews>()
         .AddSingleton<DataDiscs>()
         .AddSingleton(AudioDiscs.RunKind)
         .AddSingleton(AudioDiscs.ImageKind)

@@ -174,9 +174,20 @@ public sealed class Duplicates(
             FROM json_each(@list) c
             """,
             new { list = "[" + string.Join(',', copies.Select(copy => copy.Id)) + "]" }).ToDictionary(row => row.Id);
-        return [.. copies.Select(copy => new DuplicateFile(
-            copy.Id, copy.TrackId, copy.Facts.ShortLabel, copy.IsLossless, copy.Generation, copy.KilobitsPerSecond, more[copy.Id].Target,
-            copy.TagsTotal - copy.TagsFromName, copy.FolderCoverPath is null ? more[copy.Id].Pictures : 0,
-            copy.Facts.FileFormat?.HoldsTagsWell ?? true, copy.FileBytes, copy.Damage is not null))];
+        return [.. copies.Select(copy => new DuplicateFile
+        {
+            CopyId = copy.Id,
+            TrackId = copy.TrackId,
+            Label = copy.Facts.ShortLabel,
+            IsLossless = copy.IsLossless,
+            Generation = copy.Generation,
+            KilobitsPerSecond = copy.KilobitsPerSecond,
+            MadeFor = more[copy.Id].Target,
+            TagCount = copy.TagsTotal - copy.TagsFromName,
+            PictureCount = copy.FolderCoverPath is null ? more[copy.Id].Pictures : 0,
+            HoldsTagsWell = copy.Facts.FileFormat?.HoldsTagsWell ?? true,
+            Bytes = copy.FileBytes,
+            IsDamaged = copy.Damage is not null,
+        })];
     }
 }

@@ -46,10 +46,18 @@ internal static class CopyTraitsRows
             tags.Add(name, value);
         var format = new PcmFormat(
             new SampleRate(row.SampleRate), row.Channels, row.Bits, row.IsFloat ? SampleKind.Float : SampleKind.Integer);
-        return new CopyTraits(
-            CopyTraits.NamesOf(tags), CopyTraits.AlbumOf(tags), tags.Number(FieldNames.Disc), tags.Number(FieldNames.Track),
-            format.Duration(row.FrameCount), format,
-            row.IsLossless, row.Samples, row.Peak == 0);
+        return new CopyTraits
+        {
+            Names = CopyTraits.NamesOf(tags),
+            Album = CopyTraits.AlbumOf(tags),
+            Disc = tags.Number(FieldNames.Disc),
+            Number = tags.Number(FieldNames.Track),
+            Length = format.Duration(row.FrameCount),
+            Format = format,
+            IsLossless = row.IsLossless,
+            Samples = row.Samples,
+            IsSilent = row.Peak == 0,
+        };
     }
 
     private sealed record Row

@@ -8,18 +8,35 @@ namespace Wergamon.Core.Analysis.Comparing;
 public sealed record PlacedLevel(double Decibels, double Seconds);
 
 /// <summary>What is measured of one of two sounds by itself.</summary>
-/// <param name="Format">As decoded from its file.</param>
-/// <param name="FrameCount">As decoded from its file.</param>
-/// <param name="RealBits">Bits that are used; of floats, those of the format; 0 for silence.</param>
-/// <param name="TruePeak">In dBTP (ITU-R BS.1770-4, annex 2).</param>
-/// <param name="ClippedSamples">Samples at full scale or beyond.</param>
-/// <param name="Loudness">In LUFS; null when it is too short or too quiet.</param>
-/// <param name="Quietest">RMS of the quietest second that is not silent; null without a whole second.</param>
-/// <param name="Loudest">RMS of the loudest second.</param>
-/// <param name="TopEndHertz">See <see cref="PairSpectrum.TopEnd"/>.</param>
-public sealed record SoundFigures(
-    PcmFormat Format, long FrameCount, int RealBits, double TruePeak, long ClippedSamples, double? Loudness, PlacedLevel? Quietest,
-    PlacedLevel? Loudest, double TopEndHertz);
+public sealed record SoundFigures
+{
+    /// <summary>As decoded from its file.</summary>
+    public PcmFormat Format { get; init; }
+
+    /// <summary>As decoded from its file.</summary>
+    public long FrameCount { get; init; }
+
+    /// <summary>Bits that are used; of floats, those of the format; 0 for silence.</summary>
+    public int RealBits { get; init; }
+
+    /// <summary>In dBTP (ITU-R BS.1770-4, annex 2).</summary>
+    public double TruePeak { get; init; }
+
+    /// <summary>Samples at full scale or beyond.</summary>
+    public long ClippedSamples { get; init; }
+
+    /// <summary>In LUFS; null when it is too short or too quiet.</summary>
+    public double? Loudness { get; init; }
+
+    /// <summary>RMS of the quietest second that is not silent; null without a whole second.</summary>
+    public PlacedLevel? Quietest { get; init; }
+
+    /// <summary>RMS of the loudest second.</summary>
+    public PlacedLevel? Loudest { get; init; }
+
+    /// <summary>See <see cref="PairSpectrum.TopEnd"/>.</summary>
+    public double TopEndHertz { get; init; }
+}
 
 /// <summary>What an earlier analysis has measured.</summary>
 /// <param name="Integrated">In LUFS; null when it is too short or too quiet.</param>

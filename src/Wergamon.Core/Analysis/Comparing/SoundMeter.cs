@@ -57,10 +57,18 @@ internal sealed class SoundMeter(PcmFormat format, KnownLoudness? known)
             ? 0
             : format.Bits - System.Numerics.BitOperations.TrailingZeroCount(_used);
         var sounding = Enumerable.Range(0, seconds.Count).Where(second => seconds[second] > 0).ToList();
-        return new SoundFigures(
-            decoded, frameCount, bits, Level(loudness.TruePeak * loudness.TruePeak), _clipped, loudness.Integrated,
-            sounding.Count == 0 ? null : At(sounding.MinBy(second => seconds[second])),
-            sounding.Count == 0 ? null : At(sounding.MaxBy(second => seconds[second])), topEnd);
+        return new SoundFigures
+        {
+            Format = decoded,
+            FrameCount = frameCount,
+            RealBits = bits,
+            TruePeak = Level(loudness.TruePeak * loudness.TruePeak),
+            ClippedSamples = _clipped,
+            Loudness = loudness.Integrated,
+            Quietest = sounding.Count == 0 ? null : At(sounding.MinBy(second => seconds[second])),
+            Loudest = sounding.Count == 0 ? null : At(sounding.MaxBy(second => seconds[second])),
+            TopEndHertz = topEnd,
+        };
 
         PlacedLevel At(int second) => new(Level(seconds[second]), start + second);
     }

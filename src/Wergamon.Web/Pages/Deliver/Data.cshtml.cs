@@ -11,9 +11,8 @@ namespace Wergamon.Web.Pages.Deliver;
 
 /// <summary>A disc of files: what they will be, how they are named, and how much room they take.</summary>
 public sealed class DataModel(
-    DeliveryStore store, DeliveryRuns starts, DataDiscs discs, TargetChoices targets, BurnerBay bay, RunStore runs, RunProgress progress,
-    RunScheduler scheduler, AllowedPaths allowed, AppOptions options)
-    : DeliveryPageModel(store, starts, bay, runs, progress, scheduler)
+    DeliveryPageParts parts, DataDiscViews views, DataDiscs discs, TargetChoices targets, AllowedPaths allowed, AppOptions options)
+    : DeliveryPageModel(parts)
 {
     public DataDiscView View { get; private set; } = null!;
 
@@ -52,7 +51,7 @@ public sealed class DataModel(
 
     protected override bool LoadView(long id, long? at)
     {
-        if (discs.View(id) is not { } view)
+        if (views.View(id) is not { } view)
             return false;
         View = view;
         return true;

@@ -10,17 +10,15 @@ using Wergamon.Web.Display;
 namespace Wergamon.Web.Pages.Deliver;
 
 /// <summary>What the pages of all kinds of deliveries have in common: the order of tracks, the burner, the run.</summary>
-public abstract class DeliveryPageModel(
-    DeliveryStore store, DeliveryRuns starts, BurnerBay bay, RunStore runs, RunProgress progress, RunScheduler scheduler)
-    : PageModel
+public abstract class DeliveryPageModel(DeliveryPageParts parts) : PageModel
 {
-    public BurnerBay Bay => bay;
+    public BurnerBay Bay => parts.Bay;
 
-    protected DeliveryStore Store => store;
+    protected DeliveryStore Store => parts.Store;
 
-    protected RunStore Runs => runs;
+    protected RunStore Runs => parts.Runs;
 
-    protected RunScheduler Scheduler => scheduler;
+    protected RunScheduler Scheduler => parts.Scheduler;
 
     /// <summary>What is shown.</summary>
     public abstract DeliveryRow Row { get; }
@@ -50,9 +48,9 @@ public abstract class DeliveryPageModel(
 
     /// <summary>What is being done, in words.</summary>
     public string Doing => IsStopped ? "Stopped" : Run is not { Run.State: RunState.Running } view ? ""
-        : runs.Items(view.Run.Id)
+        : Runs.Items(view.Run.Id)
                 .Where(item => item.State == ItemState.Working)
-                .Select(item => view.Working.GetValueOrDefault(item.Id)?.Doing ?? scheduler.Describe(item).Doing)
+                .Select(item => view.Working.GetValueOrDefault(item.Id)?.Doing ?? Scheduler.Describe(item).Doing)
                 .Distinct()
                 .ToList() is { Count: > 0 } doing
             ? string.Join(", ", doing)
@@ -65,7 +63,7 @@ public abstract class DeliveryPageModel(
         {
             if (Run is not { Run: { State: RunState.Done } run })
                 return null;
-            var items = runs.Items(run.Id);
+            var items = Runs.Items(run.Id);
             return items.Where(item => item.State == ItemState.Failed).OrderBy(item => item.Position).FirstOrDefault() is { } failed
                 ? ($"{(failed.IsResult ? "" : $"“{failed.Title}” could not be prepared: ")}{failed.Failure}", true)
                 : (WordsFor(run, [.. items.Where(item => item.IsResult)]), false);
@@ -86,45 +84,45 @@ public abstract class DeliveryPageModel(
         return Arranged(id, at, order => [.. order.Where(item => !picked.Contains(item))]);
     }
 
-    public IActionResult OnPostInsert(long id, string burner, string disc) => Told(id, bay.Insert(burner, disc));
+    public IActionResult OnPostInsert(long id, string burner, string disc) => Told(id, Bay.Insert(burner, disc));
 
     public IActionResult OnPostEject(long id, string burner)
     {
-        bay.Eject(burner);
+        Bay.Eject(burner);
         return Told(id, null);
     }
 
     public IActionResult OnPostClose(long id, string burner)
     {
-        bay.Close(burner);
+        Bay.Close(burner);
         return Told(id, null);
     }
 
     public IActionResult OnPostStop(long id)
     {
-        if (store.LatestRun(id) is { } run)
-            scheduler.Stop(run);
+        if (Store.LatestRun(id) is { } run)
+            Scheduler.Stop(run);
         return Told(id, null);
     }
 
     public IActionResult OnPostContinue(long id)
     {
-        if (store.LatestRun(id) is { } run)
-            scheduler.Continue(run);
+        if (Store.LatestRun(id) is { } run)
+            Scheduler.Continue(run);
         return Told(id, null);
     }
 
     /// <summary>Ends the stopped run, so that something else can be started.</summary>
     public IActionResult OnPostGiveUp(long id)
     {
-        starts.GiveUp(id);
+        parts.Starts.GiveUp(id);
         return Told(id, null);
     }
 
-    public IActionResult OnPostDelete(long id) => starts.Remove(id) is { } problem ? Told(id, problem) : Redirect("/deliver");
+    public IActionResult OnPostDelete(long id) => parts.Starts.Remove(id) is { } problem ? Told(id, problem) : Redirect("/deliver");
 
     /// <summary>Gives what is listed another order, or leaves some out.</summary>
-    protected virtual void Arrange(long id, Func<IReadOnlyList<long>, IReadOnlyList<long>> arrange) => store.Arrange(id, arrange);
+    protected virtual void Arrange(long id, Func<IReadOnlyList<long>, IReadOnlyList<long>> arrange) => Store.Arrange(id, arrange);
 
     /// <param name="burner">What writes the disc.</param>
     protected static string? QuestionBeforeSpoiling(IDiscBurner burner) =>
@@ -147,7 +145,7 @@ public abstract class DeliveryPageModel(
     {
         var given = DeliveryStore.TitleOf(title);
         if (given.Length > 0 && given != row.Title)
-            store.SetTitle(row.Id, given);
+            Store.SetTitle(row.Id, given);
     }
 
     /// <param name="message">Why something was not done; null when it was.</param>
@@ -162,7 +160,7 @@ public abstract class DeliveryPageModel(
     {
         if (Run is not { Run.State: RunState.Running or RunState.Stopped } view)
             return 0;
-        var item = runs.Items(view.Run.Id)
+        var item = Runs.Items(view.Run.Id)
             .LastOrDefault(item => kinds.Contains(item.Kind) && item.State is ItemState.Working or ItemState.Done);
         return item is null ? 0 : item.State == ItemState.Done ? 1 : view.Working.GetValueOrDefault(item.Id)?.Share ?? 0;
     }
@@ -179,7 +177,7 @@ public abstract class DeliveryPageModel(
     {
         if (!LoadView(id, at))
             return false;
-        Run = Latest is { } run ? progress.View(run.Id) : null;
+        Run = Latest is { } run ? parts.Progress.View(run.Id) : null;
         return true;
     }
 }

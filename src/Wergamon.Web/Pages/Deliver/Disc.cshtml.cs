@@ -9,10 +9,8 @@ using Wergamon.Web.Display;
 namespace Wergamon.Web.Pages.Deliver;
 
 /// <summary>An audio disc: its tracks against the blank, how it is made, the burner, and what becomes of it.</summary>
-public sealed class DiscModel(
-    DeliveryStore store, DeliveryRuns starts, AudioDiscs discs, BurnerBay bay, RunStore runs, RunProgress progress, RunScheduler scheduler,
-    AllowedPaths allowed, AppOptions options)
-    : DeliveryPageModel(store, starts, bay, runs, progress, scheduler)
+public sealed class DiscModel(DeliveryPageParts parts, AudioDiscs discs, AllowedPaths allowed, AppOptions options)
+    : DeliveryPageModel(parts)
 {
     public AudioDiscView View { get; private set; } = null!;
 

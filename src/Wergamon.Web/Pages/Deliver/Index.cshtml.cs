@@ -18,32 +18,18 @@ using Wergamon.Web.Endpoints;
 
 namespace Wergamon.Web.Pages.Deliver;
 
-/// <summary>A stick as it is listed.</summary>
-/// <param name="Lists">Titles of what should be on it.</param>
-/// <param name="Files">How many were written to it.</param>
-public sealed record KnownStick(DeliveryRow Row, string Place, string Device, IReadOnlyList<string> Lists, int Files, bool IsThere);
-
 /// <summary>What is to go out, and the discs that were burned.</summary>
 public sealed class IndexModel(
-    DeliveryStore store, AudioDiscs discs, DataDiscs dataDiscs, JoinedFiles joined, ZippedFiles zips, BurnerBay bay, LibraryQueries library,
-    LibraryParts parts, MusicSets sets, MusicSticks sticks, StickStore stickFiles, DeviceChoices devices, AllowedPaths allowed)
+    DeliveryStore store, NewDeliveries deliveries, OriginalsDownload originals, KnownSticks sticks, BurnerBay bay, LibraryQueries library,
+    LibraryParts parts, MusicSets sets)
     : PageModel
 {
     public IReadOnlyList<DeliveryRow> Deliveries { get; private set; } = [];
 
     /// <summary>The sticks that are known, with what is on them.</summary>
-    public IReadOnlyList<KnownStick> Sticks
-    {
-        get
-        {
-            var files = stickFiles.CountFiles();
-            return [.. sticks.List().Select(row => new KnownStick(
-                row, StickSettings.Of(row).Place, devices.Get(StickSettings.Of(row).DeviceKey).Name,
-                [.. stickFiles.Lists(row.Id).Select(list => list.Title)], files.GetValueOrDefault(row.Id), sticks.IsThere(row)))];
-        }
-    }
+    public IReadOnlyList<KnownStick> Sticks => sticks.List();
 
-    public IReadOnlyList<DeviceDescription> Devices => devices.All();
+    public IReadOnlyList<DeviceDescription> Devices => sticks.Devices;
 
     public IReadOnlyList<RackDisc> Burned => bay.Written();
 
@@ -80,9 +66,9 @@ public sealed class IndexModel(
     }
 
     /// <summary>Remembers a stick.</summary>
-    public IActionResult OnPostStick(string? place, string? title, string? device)
+    public IActionResult OnPostStick(string? place, string? title, string? device, [FromServices] MusicSticks added)
     {
-        var (id, problem) = sticks.Add(place, title, device ?? "");
+        var (id, problem) = added.Add(place, title, device ?? "");
         Message = problem;
         return ToStick(id);
     }
@@ -108,45 +94,16 @@ public sealed class IndexModel(
 
     private async Task<IActionResult> DownloadAsync(string? title, IReadOnlyList<long> tracks)
     {
-        var files = library.TracksById(tracks).Where(track => !track.Master.IsMissing && allowed.MayRead(track.Master.Path)).ToList();
-        if (files.Count == 0)
-        {
-            Message = "None of these tracks has a file that is there.";
-            return RedirectToPage();
-        }
-
-        title ??= files.Select(track => track.AlbumTitle).Distinct().ToList() is [{ Length: > 0 } album] ? album : $"{files.Count} tracks";
-        await ZipDownload.SendAsync(HttpContext, title, ZipFilesOf(title, files));
-        return new EmptyResult();
-    }
-
-    private static IEnumerable<ZipFile> ZipFilesOf(string title, List<TrackRow> tracks)
-    {
-        var entries = tracks.Select((track, i) => new PlaylistEntry(
-            SafeFileName.From(
-                $"{(i + 1).ToString(tracks.Count > 99 ? "000" : "00", CultureInfo.InvariantCulture)} "
-                    + $"{(track.Artist.Length > 0 ? track.Artist + " - " : "")}{track.Title}",
-                Path.GetExtension(track.Master.Path)),
-            track.Title, track.Artist, track.Master.Facts.Duration)).ToList();
-        return
-        [
-            .. tracks.Zip(entries).Select(pair => new ZipFile(pair.Second.Path, () => PlainFile.OpenRead(pair.First.Master.Path))),
-            new ZipFile(
-                SafeFileName.From(title, PlaylistFormat.M3u8.Extension),
-                () => new MemoryStream(Encoding.UTF8.GetBytes(PlaylistFormat.M3u8.Write(new Playlist(title, entries))))),
-        ];
+        if (await originals.SendAsync(HttpContext, title, tracks))
+            return new EmptyResult();
+        Message = "None of these tracks has a file that is there.";
+        return RedirectToPage();
     }
 
     private IActionResult New(DeliveryKind kind, string? title, IReadOnlyList<long> tracks)
     {
-        if (library.TracksById(tracks).Count > 0)
-            return Redirect(DeliveryWords.Address(kind, kind switch
-            {
-                DeliveryKind.Data => dataDiscs.Create(title, tracks),
-                DeliveryKind.Joined => joined.Create(title, tracks),
-                DeliveryKind.Zip => zips.Create(title, tracks),
-                _ => discs.Create(title, tracks),
-            }));
+        if (deliveries.Create(kind, title, tracks) is { } address)
+            return Redirect(address);
         Message = "No track was picked that is still in the library.";
         return RedirectToPage();
     }

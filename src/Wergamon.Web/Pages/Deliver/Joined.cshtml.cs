@@ -12,9 +12,8 @@ namespace Wergamon.Web.Pages.Deliver;
 
 /// <summary>Tracks that become one long file: where each begins, and what is made.</summary>
 public sealed class JoinedModel(
-    DeliveryStore store, DeliveryRuns starts, JoinedFiles files, TargetChoices targets, BurnerBay bay, RunStore runs, RunProgress progress,
-    RunScheduler scheduler, AllowedPaths allowed, AppOptions options)
-    : DeliveryPageModel(store, starts, bay, runs, progress, scheduler)
+    DeliveryPageParts parts, JoinedFiles files, TargetChoices targets, AllowedPaths allowed, AppOptions options)
+    : DeliveryPageModel(parts)
 {
     public JoinedView View { get; private set; } = null!;
 

@@ -11,10 +11,8 @@ using Wergamon.Web.Endpoints;
 namespace Wergamon.Web.Pages.Deliver;
 
 /// <summary>Files made by a target, to be downloaded as a zip.</summary>
-public sealed class ZipModel(
-    DeliveryStore store, DeliveryRuns starts, ZippedFiles zips, TargetChoices targets, BurnerBay bay, RunStore runs, RunProgress progress,
-    RunScheduler scheduler)
-    : DeliveryPageModel(store, starts, bay, runs, progress, scheduler)
+public sealed class ZipModel(DeliveryPageParts parts, ZippedFiles zips, TargetChoices targets)
+    : DeliveryPageModel(parts)
 {
     public ZipView View { get; private set; } = null!;
 

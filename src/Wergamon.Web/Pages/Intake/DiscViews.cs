@@ -1,6 +1,5 @@
 using Wergamon.App.Copies;
 using Wergamon.App.Intake;
-using Wergamon.App.Runs;
 using Wergamon.App.Storage;
 using Wergamon.Core.Discs;
 using Wergamon.Devices.Catalogue;
@@ -10,8 +9,8 @@ namespace Wergamon.Web.Pages.Intake;
 
 /// <summary>Builds the view of a drive.</summary>
 public sealed class DiscViews(
-    DriveBay bay, InsertedDiscs insertedDiscs, DiscStore discs, DiscRips rips, RipStore ripStore, RipProgress progress, RunStore runs,
-    RunProgress runProgress, SurroundChoices surround, FolderCatalogue catalogue, AppOptions options)
+    DriveBay bay, InsertedDiscs insertedDiscs, DiscStore discs, DiscRips rips, DiscRipViews ripViews, SurroundChoices surround,
+    FolderCatalogue catalogue, AppOptions options)
 {
     /// <param name="drive">Its letter; null for the first one that has a disc in it.</param>
     /// <param name="edit">True to edit the names.</param>
@@ -28,7 +27,7 @@ public sealed class DiscViews(
             Tray = tray,
             Inserted = inserted,
             Choice = rips.Choice,
-            Targets = ripStore.Targets(),
+            Targets = rips.Targets,
             Mood = catalogue.Mood,
             OutputFolder = rips.Choice.Settings.OutputFolder ?? options.RippedFolder,
         };
@@ -40,33 +39,27 @@ public sealed class DiscViews(
     private DiscView WithDisc(DiscView view, InsertedDisc inserted, DiscRow disc)
     {
         var album = disc.ReadAlbum();
-        var run = rips.RunOf(inserted) is { } found ? runProgress.View(found) : null;
-        var ripTracks = run is null ? [] : ripStore.Tracks(run.Run.Id);
-        var now = run is null ? null : progress.Of(run.Run.Id);
+        var rip = ripViews.Of(inserted, view.Tray.Letter);
+        var ripTracks = rip?.Tracks ?? [];
+        var copies = rip?.Copies ?? [];
         var choice = inserted.IsSurround ? surround.Of(disc.Id) : null;
         var spans = inserted.Spans(Pauses.WithTrackBefore);
-        IReadOnlyList<(CopySpec Spec, CopyResult Result)> copies = run is null ? [] :
-        [
-            .. runs.Items(run.Run.Id)
-                .Where(item => RipCopyHandler.ItemKind.Is(item) && item.State == ItemState.Done)
-                .Select(item => (CopySpec.Of(item), CopyResult.Of(item)!)),
-        ];
         return view with
         {
             Disc = disc,
             Album = album,
             Pictures = discs.Pictures(disc.Id),
-            Run = run,
-            RipSettings = run is null ? null : ripStore.Get(run.Run.Id)?.ReadSettings(),
-            IsReading = run is { Run.State: RunState.Running } && ripStore.IsBusy(view.Tray.Letter),
-            Now = now,
-            Strip = new DiscStrip(spans, ripTracks, now),
+            Run = rip?.Run,
+            RipSettings = rip?.Settings,
+            IsReading = rip is { IsReading: true },
+            Now = rip?.Now,
+            Strip = new DiscStrip(spans, ripTracks, rip?.Now),
             Surround = choice,
             OutputFolder = choice is null ? view.OutputFolder : choice.OutputFolder ?? options.RippedFolder,
             Copies = copies,
             Lines = [
                 .. spans.Select(
-                    span => LineOf(span, album, ripTracks.FirstOrDefault(track => track.Number == span.Number), isNew: run is null, copies))
+                    span => LineOf(span, album, ripTracks.FirstOrDefault(track => track.Number == span.Number), isNew: rip is null, copies))
             ],
         };
     }

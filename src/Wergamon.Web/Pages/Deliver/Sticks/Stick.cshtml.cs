@@ -12,9 +12,9 @@ namespace Wergamon.Web.Pages.Deliver.Sticks;
 
 /// <summary>A stick: what it should hold, and what has to be done for that.</summary>
 public sealed class StickModel(
-    DeliveryStore store, DeliveryRuns starts, StickViews views, StickReading reading, StickStore files, DeviceChoices devices,
-    ITrackLists lists, MusicFolders folders, BurnerBay bay, RunStore runs, RunProgress progress, RunScheduler scheduler)
-    : DeliveryPageModel(store, starts, bay, runs, progress, scheduler)
+    DeliveryPageParts parts, StickViews views, StickReading reading, StickStore files, DeviceChoices devices, ITrackLists lists,
+    MusicFolders folders)
+    : DeliveryPageModel(parts)
 {
     /// <summary>Files on one page.</summary>
     public const int PageSize = 200;

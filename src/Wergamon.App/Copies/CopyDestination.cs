@@ -1,0 +1,36 @@
+using Wergamon.App.Files;
+using Wergamon.App.Runs;
+using Wergamon.App.Storage;
+using Wergamon.App.Workers;
+
+namespace Wergamon.App.Copies;
+
+/// <summary>Stops a run while the folder that it writes to is on a full disk or a disconnected drive.</summary>
+public sealed class CopyDestination(RunStore runs, WorkLoad load, AppOptions options)
+{
+    /// <summary>
+    /// What has to be free besides what all workers have written when a disk was full, or they would fill it again at once.
+    /// </summary>
+    private const long RoomBesides = 2 << 20;
+
+    /// <exception cref="RunStoppedException">The disk is full.</exception>
+    public void StopIfFull(string folder, NewFile file) =>
+        DestinationWait.StopIfFull(folder, RoomBesides + load.MaxWorkers * PlainFile.Length(file.TemporaryPath));
+
+    /// <summary>A run goes nowhere else when the drive that it has written to is taken away.</summary>
+    /// <exception cref="RunStoppedException">The folder is missing or empty though the run has written to it.</exception>
+    public void StopIfAway(RunItemRow item, CopySpec spec)
+    {
+        // The spool is on the disk of the database, and rightly empty once all that was made is where it was meant for.
+        if (!IsSpool(spec.OutputFolder) && !DestinationWait.HoldsAnything(spec.OutputFolder)
+            && runs.HasMadeIn(item.RunId, spec.OutputFolder))
+            throw new RunStoppedException(
+                $"{spec.OutputFolder} is missing or empty. If its drive was disconnected, connect it again: the run continues "
+                    + "automatically.")
+            { WaitsFor = new DestinationWait(spec.OutputFolder, 0) };
+    }
+
+    /// <summary>True for a folder in which files wait only until they are where they were made for.</summary>
+    private bool IsSpool(string path) =>
+        AllowedPaths.IsBelow(path, options.SpoolFolder) || AllowedPaths.IsBelow(path, options.DeliverySpoolFolder);
+}
