@@ -8,6 +8,7 @@ using Wergamon.App.Deliver.Files;
 using Wergamon.App.Deliver.Sticks;
 using Wergamon.App.Files;
 using Wergamon.App.Intake;
+using Wergamon.App.Intake.Upload;
 using Wergamon.App.Library;
 using Wergamon.App.Library.Comparing;
 using Wergamon.App.Library.Listening;

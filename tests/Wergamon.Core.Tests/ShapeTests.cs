@@ -6,7 +6,7 @@ namespace Wergamon.Core.Tests;
 /// <summary>How the sources look: narrow enough to read, and found where their names say.</summary>
 public sealed partial class ShapeTests
 {
-    private const int MaxColumns = 140, MaxFiles = 30, MaxSmallLines = 26;
+    private const int MaxColumns = 140, MaxFiles = 30, MaxSmallLines = 26, MaxParameters = 8;
 
     private static readonly string[] Roots = ["src", "tests", "bench"];
 
@@ -49,6 +49,22 @@ public sealed partial class ShapeTests
         Assert.Empty(lost);
     }
 
+    /// <summary>What needs more is several types, or has properties with names. Rows of a table in the code may have more.</summary>
+    [Fact]
+    public void Constructors_have_at_most_8_parameters()
+    {
+        var crowded = Sources("*.cs").SelectMany(path => ConstructorStart().Matches(File.ReadAllText(path)))
+            .Where(constructor => constructor.Groups["name"].Value is not "FieldKeys" && CountParameters(constructor) > MaxParameters)
+            .Select(constructor => constructor.Groups["name"].Value);
+        Assert.Empty(crowded);
+    }
+
+    private static int CountParameters(Match constructor)
+    {
+        var list = Nested().Replace(constructor.Groups["list"].Value, "");
+        return list.Trim().Length == 0 ? 0 : list.Count(c => c == ',') + 1;
+    }
+
     private static IEnumerable<string> Sources(string pattern) => Roots
         .SelectMany(root => Directory.EnumerateFiles(Path.Combine(Repository.Root, root), pattern, SearchOption.AllDirectories))
         .Where(path => !path.Contains("/obj/", StringComparison.Ordinal) && !path.Contains("/lib/", StringComparison.Ordinal)
@@ -69,6 +85,18 @@ public sealed partial class ShapeTests
 
         return found;
     }
+
+    /// <summary>A primary constructor, or one whose name is that of the file's type.</summary>
+    [GeneratedRegex(
+        @"^(?: {4}(?:public|internal|private|protected) (?<name>[A-Z]\w*)"
+            + @"|(?:(?:public|internal|static|sealed|abstract|partial|readonly|ref|unsafe) )*(?:record struct|record|class|struct) "
+            + @"(?<name>\w+)(?:<[\w, ]+>)?)\((?<list>(?:[^()]|\((?:[^()]|\([^()]*\))*\))*)\)",
+        RegexOptions.Multiline)]
+    private static partial Regex ConstructorStart();
+
+    /// <summary>What is between brackets of any kind, from the inside out.</summary>
+    [GeneratedRegex(@"<(?:[^<>]|<(?:[^<>]|<[^<>]*>)*>)*>|\((?:[^()]|\([^()]*\))*\)|\[[^\]]*\]")]
+    private static partial Regex Nested();
 
     [GeneratedRegex(
         @"^(?:(?:public|internal|static|sealed|abstract|partial|readonly|ref|unsafe) )*"

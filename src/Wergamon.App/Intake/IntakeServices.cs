@@ -1,4 +1,5 @@
 using Microsoft.Extensions.DependencyInjection;
+using Wergamon.App.Intake.Upload;
 using Wergamon.App.Runs;
 using Wergamon.App.Storage;
 using Wergamon.Devices.Catalogue;

@@ -2,6 +2,7 @@ using System.Text.Json;
 using Wergamon.Core.Audio;
 using Wergamon.Core.Formats;
 using Wergamon.Core.Formats.Registry;
+using Wergamon.Core.Matching;
 using Wergamon.Core.Planning;
 
 namespace Wergamon.App.Tracks;
@@ -14,19 +15,9 @@ public sealed record CopyRow
             + "c.frame_count, c.is_lossless, "
         + "c.kilobits_per_second, c.is_variable, c.fidelity, c.generation, c.file_bytes, c.damage, c.is_missing, c.real_bits, "
         + "c.real_rate, c.folder_cover_path, c.tags_total, "
-        + "c.tags_from_name, c.added_at, c.streams, c.folder_id, c.modified_at";
-
-    /// <summary>
-    /// The order from master copy on: what is there before what is missing, fewer lossy generations, then what was not made from
-    /// another copy that is still there (a WAV made from an MP3 holds no more than the MP3), then what is nearest to the source by
-    /// what its sound really holds, then what knows more of itself, then what came first.
-    /// </summary>
-    public const string MasterFirst =
-        "c.is_missing, c.generation, "
+        + "c.tags_from_name, c.added_at, c.streams, c.folder_id, c.modified_at, "
         + "EXISTS (SELECT 1 FROM lineage l JOIN copy s ON s.id = l.from_copy_id WHERE l.copy_id = c.id AND s.track_id = c.track_id "
-        + "AND NOT s.is_missing AND NOT s.is_trashed), "
-        + "c.is_lossless DESC, c.fidelity, COALESCE(c.real_bits, c.bits) DESC, COALESCE(c.real_rate, c.sample_rate) DESC, c.channels "
-        + "DESC, c.tags_total - c.tags_from_name DESC, c.id";
+        + "AND NOT s.is_missing AND NOT s.is_trashed) AS is_made_from_another";
 
     public long Id { get; init; }
 
@@ -74,6 +65,9 @@ public sealed record CopyRow
     /// <summary>The lowest usual rate that holds all of the sound, in hertz; null before the analysis.</summary>
     public int? RealRate { get; init; }
 
+    /// <summary>True when it was made here from another copy of its track that still exists.</summary>
+    public bool IsMadeFromAnother { get; init; }
+
     public string? FolderCoverPath { get; init; }
 
     public int TagsTotal { get; init; }
@@ -90,6 +84,21 @@ public sealed record CopyRow
 
     /// <summary>The facts of each stream of sound as JSON, where the file has several.</summary>
     public string? Streams { get; init; }
+
+    /// <summary>Orders the copies of a track; the least is the master copy.</summary>
+    public MasterRank Rank => new()
+    {
+        IsMissing = IsMissing,
+        Generation = Generation,
+        IsMadeFromAnother = IsMadeFromAnother,
+        IsLossless = IsLossless,
+        Fidelity = Fidelity,
+        Bits = RealBits ?? Bits,
+        Rate = RealRate ?? SampleRate,
+        Channels = Channels,
+        TagCount = TagsTotal - TagsFromName,
+        CopyId = Id,
+    };
 
     public AudioFacts Facts
     {

@@ -231,10 +231,7 @@ public sealed class LibraryQueries(Database database)
         using var connection = database.Open();
         var tracks = connection.Query<TrackRow>(
             $"SELECT {TrackColumns} FROM track t JOIN album a ON a.id = t.album_id {condition}", parameters).AsList();
-        var copies = connection.Query<CopyRow>(
-            $"SELECT {CopyRow.Columns} FROM copy c WHERE c.track_id IN (SELECT value FROM json_each(@list)) AND NOT c.is_trashed "
-                + $"ORDER BY {CopyRow.MasterFirst}",
-            new { list = "[" + string.Join(',', tracks.Select(track => track.Id)) + "]" }).ToLookup(copy => copy.TrackId);
+        var copies = CopyRows.OfTracks(connection, tracks.Select(track => track.Id));
         foreach (var track in tracks)
             track.Copies = [.. copies[track.Id]];
         return [.. tracks.Where(track => track.Copies.Count > 0)];

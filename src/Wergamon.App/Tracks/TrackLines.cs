@@ -81,9 +81,7 @@ public sealed class TrackLines(Database database, ILogger<TrackLines> logger)
         connection.Execute($"DELETE FROM track_line WHERE track_id {Chosen}", list);
         connection.Execute($"DELETE FROM track_text WHERE rowid {Chosen}", list);
         connection.Execute($"DELETE FROM track_stale WHERE track_id {Chosen}", list);
-        var copies = connection.Query<CopyRow>(
-            $"SELECT {CopyRow.Columns} FROM copy c WHERE c.track_id {Chosen} AND NOT c.is_trashed ORDER BY {CopyRow.MasterFirst}",
-            list).ToLookup(copy => copy.TrackId);
+        var copies = CopyRows.OfTracks(connection, ids);
         var tags = connection.Query<(long TrackId, long CopyId, string Name, string Value)>(
             $"SELECT c.track_id, c.id, g.name, g.value FROM tag g JOIN copy c ON c.id = g.copy_id WHERE c.track_id {Chosen} "
                 + "AND NOT c.is_trashed",

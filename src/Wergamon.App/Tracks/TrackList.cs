@@ -63,10 +63,7 @@ public sealed class TrackList(Database database, TrackLines lines)
         var page = connection.Query<TrackLine>(
             $"SELECT {Columns} FROM track_line l WHERE {condition} ORDER BY {OrderOf(view)} LIMIT @count OFFSET @offset",
             parameters).AsList();
-        var copies = connection.Query<CopyRow>(
-            $"SELECT {CopyRow.Columns} FROM copy c WHERE c.track_id IN (SELECT value FROM json_each(@list)) AND NOT c.is_trashed "
-                + $"ORDER BY {CopyRow.MasterFirst}",
-            new { list = "[" + string.Join(',', page.Select(line => line.TrackId)) + "]" }).ToLookup(copy => copy.TrackId);
+        var copies = CopyRows.OfTracks(connection, page.Select(line => line.TrackId));
         foreach (var line in page)
             line.Copies = [.. copies[line.TrackId]];
         return page;

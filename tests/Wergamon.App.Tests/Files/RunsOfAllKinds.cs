@@ -7,6 +7,7 @@ using Wergamon.App.Deliver.Discs;
 using Wergamon.App.Deliver.Files;
 using Wergamon.App.Deliver.Sticks;
 using Wergamon.App.Intake;
+using Wergamon.App.Intake.Upload;
 using Wergamon.App.Library.Listening;
 using Wergamon.App.Library.Removing;
 using Wergamon.App.Library.Scan;

@@ -122,13 +122,13 @@ public sealed class TrackMatcher(
     public IReadOnlyList<CopyRow> TakenFrom(long copyId)
     {
         using var connection = database.Open();
-        return [.. connection.Query<CopyRow>(
-            $"""
-            SELECT {CopyRow.Columns} FROM copy c
-            WHERE c.id IN {SeparatedFrom} AND c.track_id <> (SELECT track_id FROM copy WHERE id = @copyId) AND NOT c.is_trashed
-                ORDER BY {CopyRow.MasterFirst}
-            """,
-            new { copyId }).DistinctBy(copy => copy.TrackId)];
+        return
+        [
+            .. CopyRows.Read(
+                connection,
+                $"c.id IN {SeparatedFrom} AND c.track_id <> (SELECT track_id FROM copy WHERE id = @copyId) AND NOT c.is_trashed",
+                new { copyId }).DistinctBy(copy => copy.TrackId)
+        ];
     }
 
     private const string SeparatedFrom =

@@ -31,6 +31,9 @@ public sealed class FileScanner(WorkerPool workers, AllowedPaths allowed, AppOpt
 
     public static bool LooksLikeSound(string path) => SoundExtensions.Contains(Path.GetExtension(path));
 
+    /// <summary>False for a name of bytes that are no text: there is no way to open such a file.</summary>
+    internal static bool IsNamedInText(string path) => !path.Contains('\uFFFD', StringComparison.Ordinal);
+
     internal async Task<ScannedFile> ScanAsync(string path, CancellationToken cancellation)
     {
         var read = await ReadAsync(path, cancellation).ConfigureAwait(false);
@@ -41,8 +44,8 @@ public sealed class FileScanner(WorkerPool workers, AllowedPaths allowed, AppOpt
     internal async Task<ScannedFile> ReadAsync(string path, CancellationToken cancellation)
     {
         var scanned = new ScannedFile(path, FileStamp.Of(path));
-        if (Path.GetFileName(path).Contains('\uFFFD', StringComparison.Ordinal))
-            return scanned with { Unreadable = "Its name is not valid UTF-8. Rename the file to add it." };
+        if (!IsNamedInText(path))
+            return scanned with { Unreadable = "Its name or that of its folder is not valid UTF-8. Rename it to add the file." };
         // A pipe would be waited for without end, and a device has no end.
         if (!PlainFile.Exists(path))
             return scanned with

@@ -175,7 +175,7 @@ public sealed class FolderScan(
         (connection, group) =>
         {
             // A run renames a file before it records that: a path that still exists inside this transaction is recorded nowhere else.
-            foreach (var file in group.Where(file => PlainFile.IsTaken(file.Path)))
+            foreach (var file in group.Where(file => !FileScanner.IsNamedInText(file.Path) || PlainFile.IsTaken(file.Path)))
             {
                 if (file.Unreadable is null)
                     writer.SaveScanned(connection, folderId, file);

@@ -238,11 +238,9 @@ public sealed class LibraryWriter(NewTracks tracks, CopyHistory history, TimePro
     internal void SaveEdited(IDbConnection connection, long copyId, ScannedFile file)
     {
         UpdateKeepingSound(connection, copyId, file);
-        bool isMaster = connection.ExecuteScalar<long>(
-            "SELECT c.id FROM copy c WHERE c.track_id = (SELECT track_id FROM copy WHERE id = @copyId) AND NOT c.is_trashed "
-                + $"ORDER BY {CopyRow.MasterFirst} LIMIT 1",
-            new { copyId }) == copyId;
-        if (isMaster)
+        var master = CopyRows.Read(
+            connection, "c.track_id = (SELECT track_id FROM copy WHERE id = @copyId) AND NOT c.is_trashed", new { copyId }).First();
+        if (master.Id == copyId)
             MoveTrack(connection, copyId, file);
     }
 

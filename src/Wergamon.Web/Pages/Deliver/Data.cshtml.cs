@@ -6,6 +6,7 @@ using Wergamon.App.Files;
 using Wergamon.App.Runs;
 using Wergamon.App.Storage;
 using Wergamon.Core.Planning;
+using Wergamon.Web.Pages.Deliver.Typed;
 
 namespace Wergamon.Web.Pages.Deliver;
 

@@ -5,6 +5,7 @@ using Wergamon.App.Files;
 using Wergamon.App.Runs;
 using Wergamon.App.Storage;
 using Wergamon.Web.Display;
+using Wergamon.Web.Pages.Deliver.Typed;
 
 namespace Wergamon.Web.Pages.Deliver;
 

@@ -7,6 +7,7 @@ using Wergamon.App.Runs;
 using Wergamon.Core.Naming;
 using Wergamon.Core.Planning;
 using Wergamon.Web.Endpoints;
+using Wergamon.Web.Pages.Deliver.Typed;
 
 namespace Wergamon.Web.Pages.Deliver;
 

@@ -3,7 +3,7 @@ using Dapper;
 using Wergamon.App.Files;
 using Wergamon.App.Storage;
 
-namespace Wergamon.App.Intake;
+namespace Wergamon.App.Intake.Upload;
 
 /// <summary>
 /// Files that are uploaded together to be converted: each batch has a folder of its own in the data folder, which goes some days

@@ -3,7 +3,7 @@ using Wergamon.App.Deliver.Discs;
 using Wergamon.App.Deliver.Files;
 using Wergamon.Core.Naming;
 
-namespace Wergamon.Web.Pages.Deliver;
+namespace Wergamon.Web.Pages.Deliver.Typed;
 
 /// <summary>How the files of a data disc or a zip are made, as the form sends it.</summary>
 public sealed record TypedFiles

@@ -1,7 +1,7 @@
 using Wergamon.App.Deliver;
 using Wergamon.App.Deliver.Files;
 
-namespace Wergamon.Web.Pages.Deliver;
+namespace Wergamon.Web.Pages.Deliver.Typed;
 
 /// <summary>How tracks are joined, as the form sends it. What is no number keeps what was there.</summary>
 public sealed record TypedJoined

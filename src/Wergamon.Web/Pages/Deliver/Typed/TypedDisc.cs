@@ -2,7 +2,7 @@ using Wergamon.App.Deliver;
 using Wergamon.App.Deliver.Discs;
 using Wergamon.Core.Discs;
 
-namespace Wergamon.Web.Pages.Deliver;
+namespace Wergamon.Web.Pages.Deliver.Typed;
 
 /// <summary>How a disc is made, as the form sends it. What is no number keeps what was there.</summary>
 public sealed record TypedDisc

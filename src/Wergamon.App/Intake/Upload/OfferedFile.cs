@@ -1,4 +1,4 @@
-namespace Wergamon.App.Intake;
+namespace Wergamon.App.Intake.Upload;
 
 /// <summary>A file offered for upload.</summary>
 /// <param name="Path">Below the music folder, with '/' between its parts.</param>

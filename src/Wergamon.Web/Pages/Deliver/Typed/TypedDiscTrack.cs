@@ -3,7 +3,7 @@ using Wergamon.App.Deliver;
 using Wergamon.App.Deliver.Discs;
 using Wergamon.Core.Discs;
 
-namespace Wergamon.Web.Pages.Deliver;
+namespace Wergamon.Web.Pages.Deliver.Typed;
 
 /// <summary>What is special about a track of a disc, as the form sends it; what is left empty is as the tags and the disc say.</summary>
 public sealed record TypedDiscTrack

@@ -7,7 +7,7 @@ using Wergamon.App.Library.Scan;
 using Wergamon.App.Storage;
 using Wergamon.Core.Naming;
 
-namespace Wergamon.App.Intake;
+namespace Wergamon.App.Intake.Upload;
 
 /// <summary>
 /// Takes files that are uploaded through the browser, in pieces, into a music folder. What has arrived stays, so that an

@@ -1,4 +1,4 @@
-namespace Wergamon.App.Intake;
+namespace Wergamon.App.Intake.Upload;
 
 public enum ArrivalState
 {

@@ -1,0 +1,19 @@
+using System.Data;
+using Dapper;
+
+namespace Wergamon.App.Tracks;
+
+/// <summary>Reads copies.</summary>
+internal static class CopyRows
+{
+    /// <summary>Copies that fulfil a condition over <c>c</c>; of each track the master copy comes first.</summary>
+    public static IEnumerable<CopyRow> Read(IDbConnection connection, string condition, object parameters) =>
+        connection.Query<CopyRow>($"SELECT {CopyRow.Columns} FROM copy c WHERE {condition}", parameters).OrderBy(copy => copy.Rank);
+
+    /// <summary>The copies of tracks that are not in the trash; of each track the master copy first.</summary>
+    public static ILookup<long, CopyRow> OfTracks(IDbConnection connection, IEnumerable<long> trackIds) =>
+        Read(
+            connection,
+            "c.track_id IN (SELECT value FROM json_each(@list)) AND NOT c.is_trashed",
+            new { list = "[" + string.Join(',', trackIds) + "]" }).ToLookup(copy => copy.TrackId);
+}
