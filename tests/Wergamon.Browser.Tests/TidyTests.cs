@@ -39,7 +39,7 @@ public sealed class TidyTests(TidySite site) : IClassFixture<TidySite>
         browser.FindText("h1", "2 files will go, 13.2 MB");
         Assert.Equal(11, Files().Length);
         browser.Leave(() => browser.Click(".pick-bar button", "Move to the trash"));
-        browser.FindText("[role=status]", "2 files, 13.2 MB, lie in the trash now.");
+        browser.FindText("[role=status]", "2 files (13.2 MB) moved to the trash.");
         Assert.Equal(9, Files().Length);
         browser.Go("/library/duplicates");
         browser.FindText("#duplicate-kinds li", "Same sound twice\n0");

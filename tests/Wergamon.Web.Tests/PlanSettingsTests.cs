@@ -46,7 +46,7 @@ public sealed class PlanSettingsTests
             [("shown", "0"), ("step", "loud")]
         })
             Assert.Equal(new FlacSettings { Level = 8 }, await SendAsync(server, plan, [.. fields, ("taken", "Skip")]));
-        Assert.Equal(IfExists.Skip, server.Get<Plans>().View(plan)!.Target.IfExists);
+        Assert.Equal(ConflictRule.Skip, server.Get<Plans>().View(plan)!.Target.OnConflict);
 
         var plain = await PlanAsync(server, "plain");
         Assert.Equal(
@@ -87,7 +87,7 @@ public sealed class PlanSettingsTests
         Assert.Equal(new LevelRule(LevelKind.Loudness) { Loudness = -18.5, Ceiling = -2, AlbumAsOne = true }, target.Level);
         Assert.Equal(
             (ChannelChoice.Mono, Dither.Shaped, OutputPlace.SourceTree, true, 4),
-            (target.Channels, target.Dither, target.Place, target.StaysOutOfLibrary, target.Id3v2Version));
+            (target.Channels, target.Dither, target.Place, target.ExcludedFromLibrary, target.Id3v2Version));
         // Numbers that make no sense change nothing, nor does a form without these fields.
         await SendAsync(server, plan, ("level", "Loudness"), ("loudness", "7"), ("channels", "Nine"), ("place", "99"));
         await SendAsync(server, plan, ("shown", "0"));
@@ -98,7 +98,7 @@ public sealed class PlanSettingsTests
         await SendAsync(
             server, plan, ("level", "None"), ("channels", "AsSource"), ("dither", "Triangular"), ("place", "Folder"), ("outside", "false"),
             ("tagVersion", "3"));
-        Assert.Equal(Target.BuiltIn[0] with { IfExists = target.IfExists }, server.Get<Plans>().View(plan)!.Target);
+        Assert.Equal(Target.BuiltIn[0] with { OnConflict = target.OnConflict }, server.Get<Plans>().View(plan)!.Target);
     }
 
     /// <summary>Exceptions are made for many lines in one field, or for all that are shown; asking needs no line at all.</summary>
@@ -167,7 +167,8 @@ public sealed class PlanSettingsTests
             ("taken", "Skip"));
         var target = server.Get<TargetChoices>().Get(key);
         Assert.Equal(
-            (32_000, 20, 240, IfExists.Skip), (target.HighestRate!.Value.Hertz, target.MaxBits, target.Artwork!.MaxSize, target.IfExists));
+            (32_000, 20, 240, ConflictRule.Skip),
+            (target.HighestRate!.Value.Hertz, target.MaxBits, target.Artwork!.MaxSize, target.OnConflict));
     }
 
     private static (SampleRate? Rate, int? Bits, ArtworkRule? Artwork) RulesOf(InProcessServer server, long plan)

@@ -35,7 +35,7 @@ public static class AgreedLoss
         Name = "",
         Names = null,
         Place = default,
-        IfExists = default,
-        StaysOutOfLibrary = false,
+        OnConflict = default,
+        ExcludedFromLibrary = false,
     }, PlanningJson.Default.Target)));
 }

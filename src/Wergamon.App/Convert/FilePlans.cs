@@ -16,15 +16,15 @@ public sealed class FilePlans(Plans plans, FileScanner scanner)
     public Task<Result> CreateAsync(string folder, string targetKey, CancellationToken cancellation)
     {
         var found = PlainFolder.Exists(folder) ? PlainFolder.Files(folder, isDeep: true).Where(FileScanner.LooksLikeSound) : [];
-        return CreateAsync(folder, found, "Uploaded files", staysOutOfLibrary: true, targetKey, cancellation);
+        return CreateAsync(folder, found, "Uploaded files", isExcluded: true, targetKey, cancellation);
     }
 
     /// <summary>Makes a plan of some files of a folder; the library lists their copies if the target says so.</summary>
     public Task<Result> CreateAsync(string folder, IReadOnlyList<string> paths, string targetKey, CancellationToken cancellation) =>
-        CreateAsync(folder, paths, Path.GetFileName(folder), staysOutOfLibrary: false, targetKey, cancellation);
+        CreateAsync(folder, paths, Path.GetFileName(folder), isExcluded: false, targetKey, cancellation);
 
     private async Task<Result> CreateAsync(
-        string folder, IEnumerable<string> found, string usualTitle, bool staysOutOfLibrary, string targetKey,
+        string folder, IEnumerable<string> found, string usualTitle, bool isExcluded, string targetKey,
         CancellationToken cancellation)
     {
         var (files, unreadable) = (new List<PlanFile>(), new List<(string Path, string Reason)>());
@@ -39,7 +39,7 @@ public sealed class FilePlans(Plans plans, FileScanner scanner)
         }
 
         return new Result(
-            files.Count == 0 ? null : plans.Create(TitleOf(files) ?? usualTitle, targetKey, files, staysOutOfLibrary), unreadable);
+            files.Count == 0 ? null : plans.Create(TitleOf(files) ?? usualTitle, targetKey, files, isExcluded), unreadable);
     }
 
     private static string? TitleOf(List<PlanFile> files)

@@ -115,7 +115,7 @@ internal sealed class MirrorItems
             var spec = CopyOf(line) with
             {
                 Mirror = new MirrorPlace(_view.Mirror.Id, wanted),
-                IfExists = isRemade && made!.Path == wanted.Path ? IfExists.Replace : _view.Target.IfExists
+                OnConflict = isRemade && made!.Path == wanted.Path ? ConflictRule.Replace : _view.Target.OnConflict
             };
             long duration = (long)line.Line!.Planned!.Source.Facts.Duration.TotalMilliseconds;
             long id = RunStore.InsertItem(

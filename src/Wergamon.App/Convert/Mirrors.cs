@@ -106,10 +106,10 @@ public sealed class Mirrors(Database database, MirrorStore store, Plans plans, L
             return null;
         var tracks = parts.TracksOf(mirror.ReadPart());
         using var connection = database.Open();
-        var target = mirror.ReadTarget() is var kept && kept.IfExists == IfExists.Replace
+        var target = mirror.ReadTarget() is var kept && kept.OnConflict == ConflictRule.Replace
             ? kept
-            : kept with { IfExists = IfExists.KeepBoth };
-        target = target with { Originals = Originals.Stay };
+            : kept with { OnConflict = ConflictRule.KeepBoth };
+        target = target with { Sources = SourceDisposition.Stay };
         var made = MirrorStore.Files(connection, id);
         var own = made.Values.Select(entry => entry.Path).ToHashSet(StringComparer.Ordinal);
         var choices = connection.Query<MirrorChoice>(

@@ -35,7 +35,7 @@ internal static class PlanItems
                 copies.Add((line.Track.Master, id));
         }
 
-        if (plan.Target.Originals == Originals.TrashAfterProof)
+        if (plan.Target.Sources == SourceDisposition.TrashAfterProof)
             InsertTrashing(connection, runId, position, copies);
     }
 
@@ -87,7 +87,7 @@ internal static class PlanItems
             Target = item.Target,
             OutputFolder = item.Folder,
             RelativePath = item.RelativePath,
-            IfExists = item.Target.IfExists,
+            OnConflict = item.Target.OnConflict,
             Steps = item.Route.InWords,
             Fidelity = item.Route.ResultFidelity,
             Album = item.Target.Level is { AlbumAsOne: true } ? line.AlbumKey : null,

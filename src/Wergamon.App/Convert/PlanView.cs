@@ -59,7 +59,7 @@ public sealed record PlanView(PlanRow Plan, Target Target, string OutputFolder, 
     public string? Loss => AgreedLoss.Of(Losing);
 
     private IEnumerable<PlanLine> Losing =>
-        Target.Originals == Originals.TrashAfterProof
+        Target.Sources == SourceDisposition.TrashAfterProof
             ? _running.Where(line => line is { Track: not null, IsCutOrJoined: false } && !KeepsAll(line.Planned!))
             : [];
 

@@ -38,12 +38,12 @@ public sealed class Plans(
     }
 
     /// <summary>A plan of files that are not in the library.</summary>
-    /// <param name="staysOutOfLibrary">True when their copies stay out of it, too, unless the person wants them in.</param>
+    /// <param name="isExcluded">True when their copies stay out of it, too, unless the person wants them in.</param>
     public long Create(
-        string title, string targetKey, IReadOnlyList<PlanFile> files, bool staysOutOfLibrary) => database.Change(connection =>
+        string title, string targetKey, IReadOnlyList<PlanFile> files, bool isExcluded) => database.Change(connection =>
     {
         var target = targets.Get(targetKey);
-        long id = Insert(connection, title, target with { StaysOutOfLibrary = staysOutOfLibrary || target.StaysOutOfLibrary });
+        long id = Insert(connection, title, target with { ExcludedFromLibrary = isExcluded || target.ExcludedFromLibrary });
         connection.Execute(
             "INSERT INTO plan_item (plan_id, position, file) VALUES (@id, @position, @file)",
             files.Select((file, position) => new { id, position, file = JsonSerializer.Serialize(file, ConvertJson.Default.PlanFile) }));
@@ -70,7 +70,8 @@ public sealed class Plans(
     public void SetTarget(long id, string? targetKey)
     {
         var target = targets.Get(targetKey);
-        SetTarget(id, HasFiles(id) && View(id) is { } plan ? target with { StaysOutOfLibrary = plan.Target.StaysOutOfLibrary } : target);
+        SetTarget(
+            id, HasFiles(id) && View(id) is { } plan ? target with { ExcludedFromLibrary = plan.Target.ExcludedFromLibrary } : target);
     }
 
     /// <summary>Changes the target of the plan. It is the default for later plans, too.</summary>
@@ -78,7 +79,7 @@ public sealed class Plans(
     {
         Change("UPDATE plan SET target = @target WHERE id = @id AND run_id IS NULL", new { id, target = ToJson(target) });
         // Whether the library lists copies of uploaded files is decided for each plan.
-        targets.Save(HasFiles(id) ? target with { StaysOutOfLibrary = targets.Get(target.Key).StaysOutOfLibrary } : target);
+        targets.Save(HasFiles(id) ? target with { ExcludedFromLibrary = targets.Get(target.Key).ExcludedFromLibrary } : target);
     }
 
     private bool HasFiles(long id)

@@ -13,15 +13,15 @@ public sealed class CopyConflicts(Database database, Trash trash)
     /// <exception cref="NameTakenException">The rule is to leave the existing file and make no copy.</exception>
     public bool FreeName(string existing, CopySpec spec)
     {
-        if (spec.IfExists == IfExists.Skip)
+        if (spec.OnConflict == ConflictRule.Skip)
             throw new NameTakenException();
-        if (spec.IfExists == IfExists.ReplaceOlder && IsNewer(existing, spec))
+        if (spec.OnConflict == ConflictRule.ReplaceOlder && IsNewer(existing, spec))
             throw new NameTakenException();
-        if (spec.IfExists is not (IfExists.Replace or IfExists.ReplaceOlder) || existing != spec.WantedPath || !PlainFile.Exists(existing)
-            || IsInMusicFolder(existing))
-            return false;
-        trash.TakeReplaced(existing);
-        return true;
+        bool isReplaced = spec.OnConflict is ConflictRule.Replace or ConflictRule.ReplaceOlder && existing == spec.WantedPath
+            && PlainFile.Exists(existing) && !IsInMusicFolder(existing);
+        if (isReplaced)
+            trash.TakeReplaced(existing);
+        return isReplaced;
     }
 
     private static bool IsNewer(string existing, CopySpec spec) =>

@@ -38,7 +38,8 @@ public sealed record CopySpec
     /// </summary>
     public string? TargetFolder { get; init; }
 
-    public IfExists IfExists { get; init; }
+    [JsonPropertyName("ifExists")]
+    public ConflictRule OnConflict { get; init; }
 
     /// <summary>The labels of the steps of its route.</summary>
     public string Steps { get; init; } = "";
@@ -57,7 +58,7 @@ public sealed record CopySpec
 
     /// <summary>True when the library does not list the copy.</summary>
     [JsonIgnore]
-    public bool IsUnlisted => Target.StaysOutOfLibrary;
+    public bool IsUnlisted => Target.ExcludedFromLibrary;
 
     /// <summary>The extension of a file that is written beside the copy and shares its name; null for none.</summary>
     public string? CompanionExtension { get; init; }

@@ -75,10 +75,10 @@ public sealed class DeliveredFiles(Database database, LibraryQueries library)
         {
             TrackId = track.Id,
             SourceCopyId = master.Id,
-            Target = item.Target with { StaysOutOfLibrary = true },
+            Target = item.Target with { ExcludedFromLibrary = true },
             OutputFolder = folder,
             RelativePath = item.RelativePath,
-            IfExists = IfExists.Replace,
+            OnConflict = ConflictRule.Replace,
             Steps = item.Route.InWords,
             Fidelity = item.Route.ResultFidelity,
             Generation = master.Generation + item.Route.AddedGenerations,

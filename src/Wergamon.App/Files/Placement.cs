@@ -11,10 +11,38 @@ namespace Wergamon.App.Files;
 /// <param name="ChangeId">Its line in the journal.</param>
 public sealed record NewFile(long ChangeId, string TemporaryPath);
 
-/// <summary>
-/// The only code that names, moves, replaces or removes files of the person. Each step is written down before it is taken, so
-/// that after a crash <see cref="ClearUp()"/> finishes or undoes it: no half file ever has a final name, and no file is lost.
-/// </summary>
+/// <summary>The only code that names, moves, replaces or removes files of the person.</summary>
+/// <remarks>
+/// <para>
+/// Two promises hold whenever the process is killed, between any two instructions: no unfinished file has a final name, and no file
+/// is lost. A rename within a file system is atomic, and a change of the database is, but the two together are not. So each change
+/// of a file is first written to a journal, the table <c>file_change</c>, then carried out, and then its line is removed together
+/// with, or after, the record that depends on it. After a crash the lines that are left say what to finish or undo.
+/// </para>
+/// <para>There are three kinds of lines.</para>
+/// <list type="bullet">
+/// <item>
+/// <c>new</c>: a file is being made under a hidden temporary name (<see cref="Begin"/>). It becomes final by one rename
+/// (<see cref="Publish"/>, <see cref="Replace"/>), before which the line learns the final name; the line goes when the result is recorded
+/// (<see cref="Settle"/>). A handler that is recovered asks <see cref="FindOf"/>: a temporary file is published now, a published one
+/// only recorded. <see cref="ClearUp()"/> removes the temporary files that nobody asked for.
+/// </item>
+/// <item>
+/// <c>move</c>: a file goes to another file system (<see cref="Move"/>). It is copied under a temporary name, flushed, compared, named,
+/// and only then removed at its old place. <see cref="FinishMoves"/> removes the original of a copy that has its final name and is
+/// equal, and otherwise the unfinished copy.
+/// </item>
+/// <item>
+/// <c>rename</c>: a file gets another name that the library has to know (<see cref="Rename"/>). The line names both. Whoever records the
+/// new name removes the line in the same change (<see cref="Commit"/>); a rename that happened and was not recorded is found by
+/// <see cref="RenameOf"/> and <see cref="UnrecordedRenames"/>.
+/// </item>
+/// </list>
+/// <para>
+/// A name is checked and taken under one lock, since runs, uploads and pages may want the same one. Recovery can run beside them: changes
+/// that this process has begun are left alone. Files on a drive that is not connected wait for a later start.
+/// </para>
+/// </remarks>
 public sealed class Placement(Database database, ILogger<Placement> logger)
 {
     /// <summary>Temporary names start with this: hidden, so that players and scans pass them over.</summary>

@@ -7,10 +7,33 @@ using Wergamon.App.Workers;
 
 namespace Wergamon.App.Runs;
 
-/// <summary>
-/// Takes items whose turn it is and hands each to the handler of its kind, as many at a time as its lane allows. What a killed
-/// server left half done is recovered first. Nothing that a handler throws reaches the scheduler's own loop.
-/// </summary>
+/// <summary>Carries out the items of runs: as many at a time as their lanes allow, each by the handler of its kind.</summary>
+/// <remarks>
+/// <para>
+/// Work here takes hours, and a server may be killed at any moment. So nothing that matters is kept in memory. A run and its items are
+/// rows before the first of them begins, and each step of an item is a change of its row that is committed before the next:
+/// waiting, working, then done, skipped or failed. What is in memory (the lanes in use, the tasks, the stop tokens) can be lost,
+/// since the next start reads the same rows.
+/// </para>
+/// <para>
+/// The loop does two things. It asks the store for the next item whose prerequisites are done and whose lane is free
+/// (<see cref="RunStore.TakeNext"/> marks it as working in the same change, so that no item is taken twice), and it sleeps until it is
+/// woken: by the store when work is added, and by each item that ends or gives its lane back. A lane is what an item needs
+/// for itself. Drives, burners and sticks have one place, workers as many as the person allows. A handler gives its lane back early
+/// (<see cref="ItemContext.ReleaseLane"/>) when only the disk is left to wait for.
+/// </para>
+/// <para>
+/// A handler ends in one of four ways. An outcome ends its item. <see cref="RunStoppedException"/> stops the whole run with a
+/// reason, and where that is a full or missing disk, the run continues by itself when the disk is back. Being cancelled, because the
+/// person stopped the run or the server is shutting down, lets the item wait again. Anything else fails the item, and only the item:
+/// its dependents fail with it (<see cref="RunStore"/>), other runs are not touched, and the loop itself catches what is left.
+/// </para>
+/// <para>
+/// After a start, items that are still marked as working were cut off. Each handler says what became of its own
+/// (<see cref="IItemHandler.RecoverAsync"/>): it finishes the item from what it had kept, or returns null to begin again. Only then
+/// does <see cref="Placement"/> remove temporary files, since recovery may still need them, and only then does new work begin.
+/// </para>
+/// </remarks>
 public sealed class RunScheduler : BackgroundService
 {
     private static readonly TimeSpan SignalEvery = TimeSpan.FromSeconds(1), PauseAfterTrouble = TimeSpan.FromSeconds(1);

@@ -14,7 +14,7 @@ public enum OutputPlace
 }
 
 /// <summary>What happens to the sources.</summary>
-public enum Originals
+public enum SourceDisposition
 {
     Stay,
 

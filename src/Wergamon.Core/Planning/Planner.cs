@@ -54,12 +54,12 @@ public static class Planner
     {
         var (source, target, folder, path) = (item.Source, item.Target, item.Folder, item.RelativePath);
         long? existing = modifiedAt(Path.Combine(folder, path));
-        var rule = Resolve(target.IfExists, existing, source.ModifiedAt);
+        var rule = Resolve(target.OnConflict, existing, source.ModifiedAt);
         // A source is never replaced by its own copy.
-        if (rule == IfExists.Replace && Path.Combine(folder, path) == source.Path)
-            rule = IfExists.KeepBoth;
-        bool skipped = existing is not null && rule == IfExists.Skip;
-        if (promised.Contains(Path.Combine(folder, path)) || (existing is not null && rule == IfExists.KeepBoth))
+        if (rule == ConflictRule.Replace && Path.Combine(folder, path) == source.Path)
+            rule = ConflictRule.KeepBoth;
+        bool skipped = existing is not null && rule == ConflictRule.Skip;
+        if (promised.Contains(Path.Combine(folder, path)) || (existing is not null && rule == ConflictRule.KeepBoth))
             path = FirstFree(
                 path,
                 candidate => promised.Contains(Path.Combine(folder, candidate)) || modifiedAt(Path.Combine(folder, candidate)) is not null);
@@ -71,13 +71,13 @@ public static class Planner
             {
                 RelativePath = path,
                 IsSkipped = skipped,
-                Notes = [.. item.Notes, new PlanNote(PlanWarning.NameExists, WordsForExisting(rule, target.IfExists, path))]
+                Notes = [.. item.Notes, new PlanNote(PlanWarning.NameExists, WordsForExisting(rule, target.OnConflict, path))]
             };
     }
 
     /// <summary>What the rule means for a file of that age.</summary>
-    private static IfExists Resolve(IfExists rule, long? existing, long source) =>
-        rule == IfExists.ReplaceOlder ? existing < source ? IfExists.Replace : IfExists.Skip : rule;
+    private static ConflictRule Resolve(ConflictRule rule, long? existing, long source) =>
+        rule == ConflictRule.ReplaceOlder ? existing < source ? ConflictRule.Replace : ConflictRule.Skip : rule;
 
     /// <summary>What of the source's tags and pictures the target asks for.</summary>
     internal static TagContents ContentsFor(PlanSource source, Target target) =>
@@ -102,11 +102,11 @@ public static class Planner
         return TrackPath.Numbered(path, number);
     }
 
-    private static string WordsForExisting(IfExists rule, IfExists asked, string path) => rule switch
+    private static string WordsForExisting(ConflictRule rule, ConflictRule asked, string path) => rule switch
     {
-        IfExists.Skip when asked == IfExists.ReplaceOlder => "The file there is newer than the source: the track is skipped",
-        IfExists.Skip => "This name is taken: the track is skipped",
-        IfExists.Replace => "This name is taken: the existing file moves to the trash once the new one is proved",
+        ConflictRule.Skip when asked == ConflictRule.ReplaceOlder => "The file there is newer than the source: the track is skipped",
+        ConflictRule.Skip => "This name is taken: the track is skipped",
+        ConflictRule.Replace => "This name is taken: the existing file moves to the trash once the new one is proved",
         _ => $"This name is taken: both are kept, the new one as {path[(path.LastIndexOf('/') + 1)..]}",
     };
 }

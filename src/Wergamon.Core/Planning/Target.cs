@@ -47,14 +47,19 @@ public sealed record Target(string Key, string Name, EncoderSettings Encoder)
     /// <summary>How bits are taken away.</summary>
     public Dither Dither { get; init; }
 
-    public IfExists IfExists { get; init; } = IfExists.KeepBoth;
+    /// <summary>What happens when the name of a copy is taken.</summary>
+    [JsonPropertyName("ifExists")]
+    public ConflictRule OnConflict { get; init; } = ConflictRule.KeepBoth;
 
     public OutputPlace Place { get; init; }
 
-    public Originals Originals { get; init; }
+    /// <summary>What happens to sources once their copies are proved.</summary>
+    [JsonPropertyName("originals")]
+    public SourceDisposition Sources { get; init; }
 
     /// <summary>True when copies are only files: the library does not list them.</summary>
-    public bool StaysOutOfLibrary { get; init; }
+    [JsonPropertyName("staysOutOfLibrary")]
+    public bool ExcludedFromLibrary { get; init; }
 
     /// <summary>Version of ID3v2 where the format has such tags: 4, or null for 3, which the most players read.</summary>
     public int? Id3v2Version { get; init; }
@@ -82,8 +87,8 @@ public sealed record Target(string Key, string Name, EncoderSettings Encoder)
             ? "The sample rate of this target is outside 8 to 768 kHz."
         : (Bits ?? MaxBits ?? 16) is < 8 or > 32 ? "The bit depth of this target is outside 8 to 32."
         : Artwork is { MaxSize: < 16 or > 10_000 } ? "The artwork size of this target is outside 16 to 10,000 pixels."
-        : !Enum.IsDefined(Channels) || !Enum.IsDefined(Dither) || !Enum.IsDefined(Place) || !Enum.IsDefined(Originals)
-                || !Enum.IsDefined(IfExists)
+        : !Enum.IsDefined(Channels) || !Enum.IsDefined(Dither) || !Enum.IsDefined(Place) || !Enum.IsDefined(Sources)
+                || !Enum.IsDefined(OnConflict)
             ? "This target has an unknown option."
         : Id3v2Version is not (null or 3 or 4) ? "This target asks for a version of ID3v2 that is not written."
         : Level?.Problem is { } level ? level

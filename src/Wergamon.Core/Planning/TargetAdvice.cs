@@ -13,7 +13,7 @@ public static class TargetAdvice
             yield return $"{target.Encoder.Summary} is lossy: an archive made with it has lost detail for good. FLAC keeps everything.";
         if ((target.Rate ?? target.HighestRate) is { Hertz: < FullBandHertz } rate)
             yield return $"{rate} cuts off everything above {new SampleRate(rate.Hertz / 2)}; music needs 44.1 kHz.";
-        if (target is { Originals: Originals.TrashAfterProof, IsLossy: true })
+        if (target is { Sources: SourceDisposition.TrashAfterProof, IsLossy: true })
             yield return "The originals are removed and only lossy copies are kept: the lost detail cannot be restored.";
     }
 }

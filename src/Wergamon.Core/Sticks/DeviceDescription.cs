@@ -149,7 +149,7 @@ public sealed record DeviceDescription(string Key, string Name, EncoderSettings 
             Names = Pattern,
             EncodesAgain = !isPlayed && !source.IsLossless,
             KeepsAnyBitrate = isPlayed,
-            StaysOutOfLibrary = true,
+            ExcludedFromLibrary = true,
         };
     }
 

@@ -34,7 +34,7 @@ public sealed class AlbumLevelTests
                 new Target("archive", "Archive", new FlacSettings())
                 {
                     Level = new LevelRule(LevelKind.Loudness) { Loudness = -23, AlbumAsOne = true },
-                    Originals = Originals.TrashAfterProof
+                    Sources = SourceDisposition.TrashAfterProof
                 });
         var planned = app.Get<Plans>().View(plan)!;
         Loudness[] before = [.. planned.Lines.Select(line => Measure(line.Track!.Master.Path))];

@@ -118,7 +118,8 @@ public sealed class RunTests
         string kept = app.AddTrack(1, 1), broken = app.AddTrack(2, 1);
         await app.ScanAsync();
         long plan = app.Plan("archive");
-        app.Get<Plans>().SetTarget(plan, Target.BuiltIn[0] with { Originals = Originals.TrashAfterProof, StaysOutOfLibrary = false });
+        app.Get<Plans>().SetTarget(
+            plan, Target.BuiltIn[0] with { Sources = SourceDisposition.TrashAfterProof, ExcludedFromLibrary = false });
         long run = await app.RunAfterAsync(plan, () => File.WriteAllText(broken, "no longer a sound"));
         await RunningApp.UntilAsync(() => app.Get<RunStore>().Get(run)!.State == RunState.Done);
 
@@ -165,7 +166,12 @@ public sealed class RunTests
         app.Get<Plans>()
             .SetTarget(
                 plan,
-                Target.BuiltIn[1] with { Place = OutputPlace.BesideSource, StaysOutOfLibrary = true, IfExists = IfExists.ReplaceOlder });
+                Target.BuiltIn[1] with
+                {
+                    Place = OutputPlace.BesideSource,
+                    ExcludedFromLibrary = true,
+                    OnConflict = ConflictRule.ReplaceOlder
+                });
         var item = Assert.Single(await app.EndAsync(app.Run(plan)));
         Assert.Equal(ItemState.Done, item.State);
         Assert.Equal(Path.ChangeExtension(source, ".mp3"), CopyResult.Of(item)!.Path);
@@ -301,17 +307,17 @@ public sealed class RunTests
     }
 
     [Theory]
-    [InlineData(IfExists.KeepBoth)]
-    [InlineData(IfExists.Skip)]
-    [InlineData(IfExists.Replace)]
-    public async Task Taken_name_loses_no_file(IfExists rule)
+    [InlineData(ConflictRule.KeepBoth)]
+    [InlineData(ConflictRule.Skip)]
+    [InlineData(ConflictRule.Replace)]
+    public async Task Taken_name_loses_no_file(ConflictRule rule)
     {
         await using var app = new RunningApp();
         await app.StartAsync();
         app.AddTrack(1, 1);
         await app.ScanAsync();
         var targets = app.Get<TargetChoices>();
-        targets.Save(targets.Get("pocket-player") with { IfExists = rule });
+        targets.Save(targets.Get("pocket-player") with { OnConflict = rule });
         long plan = app.Plan("pocket-player");
         var final = Path.Combine(app.Output, FirstOutput);
         Directory.CreateDirectory(Path.GetDirectoryName(final)!);
@@ -319,11 +325,13 @@ public sealed class RunTests
         long run = await app.RunAfterAsync(plan, () => File.WriteAllText(final, "somebody else's"));
         var item = Assert.Single(await app.EndAsync(run));
 
-        string[] expected = rule == IfExists.KeepBoth ? ["The Quarry Lamps/Night Shift/01 Track 1 (2).mp3", FirstOutput] : [FirstOutput];
+        string[] expected = rule == ConflictRule.KeepBoth
+            ? ["The Quarry Lamps/Night Shift/01 Track 1 (2).mp3", FirstOutput]
+            : [FirstOutput];
         Assert.Equal(expected, app.OutputFiles());
-        Assert.Equal(rule == IfExists.Skip ? ItemState.Skipped : ItemState.Done, item.State);
-        Assert.Equal(rule != IfExists.Replace, File.ReadAllBytes(final).Length < 100);
-        if (rule == IfExists.Replace)
+        Assert.Equal(rule == ConflictRule.Skip ? ItemState.Skipped : ItemState.Done, item.State);
+        Assert.Equal(rule != ConflictRule.Replace, File.ReadAllBytes(final).Length < 100);
+        if (rule == ConflictRule.Replace)
             Assert.Equal(
                 "somebody else's",
                 File.ReadAllText(Assert.Single(Directory.GetFiles(app.Options.TrashFolder, "*", SearchOption.AllDirectories))));
@@ -341,7 +349,7 @@ public sealed class RunTests
         var before = Sum(place);
         await app.ScanAsync();
         var targets = app.Get<TargetChoices>();
-        targets.Save(targets.Get("plain") with { IfExists = IfExists.Replace });
+        targets.Save(targets.Get("plain") with { OnConflict = ConflictRule.Replace });
         long plan = app.Plan("plain");
         app.Get<Plans>().SetOutputFolder(plan, app.Music);
         var item = Assert.Single(await app.EndAsync(app.Run(plan)));

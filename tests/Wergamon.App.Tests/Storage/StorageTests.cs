@@ -66,8 +66,8 @@ public sealed class StorageTests : IDisposable
             (CopyResult.Of(copy)!.Path, CopyResult.Of(copy)!.CopyId, CopyResult.Of(copy)!.Proof.FramesOut,
                 CopyResult.Of(copy)!.Proof.FittingGainDecibels));
         Assert.Equal(
-            (Core.Planning.IfExists.Skip, "downmix to stereo, MP3 256", 5L),
-            (CopySpec.Of(copy).IfExists, CopySpec.Of(copy).Steps, CopySpec.Of(copy).SourceCopyId));
+            (Core.Planning.ConflictRule.Skip, "downmix to stereo, MP3 256", 5L),
+            (CopySpec.Of(copy).OnConflict, CopySpec.Of(copy).Steps, CopySpec.Of(copy).SourceCopyId));
 
         Assert.Equal((RunState.Stopped, 2), (runs.Get(2)!.State, runs.Get(2)!.Results));
         var items = runs.Items(2);

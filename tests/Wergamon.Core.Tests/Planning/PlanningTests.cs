@@ -194,15 +194,15 @@ public sealed class PlanningTests
     }
 
     [Theory]
-    [InlineData(IfExists.KeepBoth, "Artist/Album/01 Title (3).flac", false)]
-    [InlineData(IfExists.Skip, "Artist/Album/01 Title.flac", true)]
-    [InlineData(IfExists.Replace, "Artist/Album/01 Title.flac", false)]
-    public void Existing_name_follows_the_rule_of_the_target(IfExists rule, string path, bool skipped)
+    [InlineData(ConflictRule.KeepBoth, "Artist/Album/01 Title (3).flac", false)]
+    [InlineData(ConflictRule.Skip, "Artist/Album/01 Title.flac", true)]
+    [InlineData(ConflictRule.Replace, "Artist/Album/01 Title.flac", false)]
+    public void Existing_name_follows_the_rule_of_the_target(ConflictRule rule, string path, bool skipped)
     {
         string[] taken = ["Artist/Album/01 Title.flac", "Artist/Album/01 Title (2).flac"];
         var item = Assert.Single(
             Planner.Plan(
-                [Source(1, "wav")], Archive with { IfExists = rule }, "/out", path => taken.Contains(path["/out/".Length..]) ? 1 : null));
+                [Source(1, "wav")], Archive with { OnConflict = rule }, "/out", path => taken.Contains(path["/out/".Length..]) ? 1 : null));
         Assert.Equal((path, skipped), (item.RelativePath, item.IsSkipped));
         Assert.Contains(item.Notes, note => note.Warning == PlanWarning.NameExists);
     }
@@ -216,7 +216,8 @@ public sealed class PlanningTests
     {
         var item = Assert.Single(
             Planner.Plan(
-                [Source(1, "wav") with { ModifiedAt = 10 }], Archive with { IfExists = IfExists.ReplaceOlder }, "/out", _ => existing));
+                [Source(1, "wav") with { ModifiedAt = 10 }], Archive with { OnConflict = ConflictRule.ReplaceOlder }, "/out",
+                _ => existing));
         Assert.Equal(("Artist/Album/01 Title.flac", skipped), (item.RelativePath, item.IsSkipped));
         Assert.Contains(words, item.Notes.Single(note => note.Warning == PlanWarning.NameExists).Text, StringComparison.Ordinal);
     }
@@ -239,7 +240,7 @@ public sealed class PlanningTests
         var source = Source(1, "flac") with { Path = "/music/a.flac", Root = "/music" };
         var item = Assert.Single(
             Planner.Plan(
-                [source], Archive with { Place = OutputPlace.BesideSource, IfExists = IfExists.Replace, EncodesAgain = true }, "/out",
+                [source], Archive with { Place = OutputPlace.BesideSource, OnConflict = ConflictRule.Replace, EncodesAgain = true }, "/out",
                 path => path == "/music/a.flac" ? 1 : null));
         Assert.Equal("a (2).flac", item.RelativePath);
     }
@@ -267,7 +268,7 @@ public sealed class PlanningTests
     public void Tracks_of_a_plan_never_share_a_name()
     {
         var items = Planner.Plan(
-            [Source(1, "wav"), Source(2, "wav"), Source(3, "wav")], Archive with { IfExists = IfExists.Replace }, "/out", _ => null);
+            [Source(1, "wav"), Source(2, "wav"), Source(3, "wav")], Archive with { OnConflict = ConflictRule.Replace }, "/out", _ => null);
         Assert.Equal(
             ["Artist/Album/01 Title.flac", "Artist/Album/01 Title (2).flac", "Artist/Album/01 Title (3).flac"],
             items.Select(item => item.RelativePath));

@@ -16,7 +16,7 @@ public sealed class TargetFileTests
             Rate = new SampleRate(44_100),
             MaxBits = 16,
             Channels = ChannelChoice.AtMostStereo,
-            IfExists = IfExists.Replace,
+            OnConflict = ConflictRule.Replace,
             Artwork = new ArtworkRule(ArtworkChoice.FrontOnly, 300),
             Names = "{artist}/{title}",
         };

@@ -57,9 +57,9 @@ public sealed class JoinedFiles(
         var target = targets.Get(chosen.TargetKey) with
         {
             Place = OutputPlace.Folder,
-            IfExists = IfExists.KeepBoth,
-            Originals = Originals.Stay,
-            StaysOutOfLibrary = !chosen.IsInLibrary
+            OnConflict = ConflictRule.KeepBoth,
+            Sources = SourceDisposition.Stay,
+            ExcludedFromLibrary = !chosen.IsInLibrary
         };
         var items = store.Items(id);
         var tracks = library.TracksById([.. items.Select(item => item.TrackId).OfType<long>().Distinct()])
@@ -122,7 +122,7 @@ public sealed class JoinedFiles(
                 Target = view.Target,
                 OutputFolder = folder,
                 RelativePath = SafeFileName.From(view.Row.Title, view.Target.Format.Extension),
-                IfExists = IfExists.KeepBoth,
+                OnConflict = ConflictRule.KeepBoth,
                 CompanionExtension = view.Lines.Count <= AudioDisc.MaxTracks ? JoinFileHandler.SheetExtension : null,
                 Steps = view.Whole!.InWords,
                 Fidelity = view.Whole.ResultFidelity,

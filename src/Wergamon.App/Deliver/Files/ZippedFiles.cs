@@ -29,7 +29,12 @@ public sealed class ZippedFiles(
         if (store.Get(id) is not { Kind: DeliveryKind.Zip } row)
             return null;
         var chosen = ZipSettings.Of(row);
-        var target = targets.Get(chosen.TargetKey) with { Names = chosen.Names, Place = OutputPlace.Folder, IfExists = IfExists.KeepBoth };
+        var target = targets.Get(chosen.TargetKey) with
+        {
+            Names = chosen.Names,
+            Place = OutputPlace.Folder,
+            OnConflict = ConflictRule.KeepBoth
+        };
         return new ZipView(
             row, chosen, target, files.Plan(store.Items(id), target, chosen.IsNumbered))
         { Run = store.LatestRun(id) is { } run ? runs.Get(run) : null };

@@ -19,10 +19,27 @@ public sealed record MatchRow
     public long MatchedAt { get; init; }
 }
 
-/// <summary>
-/// TrackMatcher files into tracks. What was made here belongs to its track by lineage from the start; other files are joined by
-/// the first rule that fits. Every match is recorded and can be undone; copies that were separated stay separate.
-/// </summary>
+/// <summary>Joins the files of one track. Every match is recorded with its rule and can be undone.</summary>
+/// <remarks>
+/// <para>
+/// A wrong match is worse than a missing one: its tags could be written to other music, and one of the two could be removed as a
+/// duplicate. So each file comes into the library as a track of its own, and is joined to another only by a rule that can be shown
+/// to the person (<see cref="MatchRule.All"/>, the surest first: equal samples, then equal names and length). Files that were made
+/// here need no rule; their lineage says to which track they belong.
+/// </para>
+/// <para>
+/// Comparing every file with every other is out of the question with 50,000 tracks. Triggers note the copies whose tags, length or
+/// analysis have changed (<c>to_match</c>). For each of them every rule gives a key (<c>match_key</c>), and only files with the same
+/// key are looked at by <see cref="MatchRule.Fits"/>. Two tracks become one when the two files fit and when no file of the one
+/// contradicts any file of the other (<see cref="CopyTraits.IsCompatibleWith"/>): a chain of small tolerances must not join what differs
+/// at its ends.
+/// </para>
+/// <para>
+/// A match stays as long as its reason. When the samples of a file turn out to be others than those it was joined by, the file and what
+/// was made from it leave the track, unless another rule keeps them. Copies that had come through it then need a reason of their own.
+/// What the person separates stays separate (<c>kept_separate</c>), whatever rules say, until they join it again.
+/// </para>
+/// </remarks>
 public sealed class TrackMatcher(
     Database database, NewTracks tracks, CopyHistory history, TimeProvider time, ILogger<TrackMatcher> logger)
 {

@@ -5,10 +5,35 @@ using Wergamon.Core.Audio.Resampling;
 
 namespace Wergamon.Core.Analysis.Comparing;
 
-/// <summary>
-/// Finds where two recordings of one sound lie against each other: first on a coarse scale by cross-correlation, then to the sample at
-/// several places, then to a fraction of a sample. Where they drift apart, one runs faster than the other.
-/// </summary>
+/// <summary>Finds how two recordings of one sound lie against each other: offset, drift and polarity.</summary>
+/// <remarks>
+/// <para>
+/// The difference of two signals says something only if they lie on top of each other to a small part of a sample: at 10 kHz and 44.1 kHz,
+/// a tenth of a sample leaves a residue of about -17 dB. But an encoder delays by a thousand samples, a rip by seconds, and a record that
+/// was played into a computer runs at another speed. Searching all of that to a fraction of a sample would take hours. So it is
+/// narrowed down in steps, each on the result of the one before.
+/// </para>
+/// <list type="number">
+/// <item>As they stand: many pairs have no offset. Sections that are nearly equal at once end the search.</item>
+/// <item>
+/// Coarse: sections of the first signal, averaged over a few frames, are searched for in the second within <see cref="Reach"/>
+/// by cross-correlation through the Fourier transform. Rhythmic music is alike at many places, so the best few are kept, not one.
+/// </item>
+/// <item>
+/// Fine: each candidate is corrected to the sample on full resolution, and judged by how well the other sections agree at the same
+/// offset. Where two are equally good, the smaller offset wins.
+/// </item>
+/// <item>
+/// Speed: where nothing fits everywhere, one recording may run faster. Speeds are tried in steps small enough for a section to stay in
+/// phase, then the line through the offsets of all sections gives the drift.
+/// </item>
+/// <item>Fraction: at the places found, the second signal is interpolated to find the offset between two samples.</item>
+/// </list>
+/// <para>
+/// A negative correlation of the same size is the same sound with its polarity inverted, and counts as a find. With no
+/// correlation worth believing there is none: the caller says that the recordings differ instead of subtracting noise.
+/// </para>
+/// </remarks>
 public sealed class Alignment
 {
     /// <summary>Maximum offset that is searched for.</summary>

@@ -3,12 +3,36 @@ using System.Runtime.InteropServices;
 
 namespace Wergamon.Core.Discs.Reading;
 
-/// <summary>
-/// Reads tracks so that the result can be trusted. A track is read section by section, each twice and long enough that
-/// the drive's cache has lost its start when the second reading begins. Every read overlaps the one before,
-/// which shows where it really started. Frames on which both readings agree are taken; the rest are read
-/// again until enough readings agree, or are marked as doubtful.
-/// </summary>
+/// <summary>Reads tracks of an audio disc so that the result can be trusted.</summary>
+/// <remarks>
+/// <para>
+/// An audio disc (IEC 60908) does not number its samples. A drive that is asked for a sector may begin some frames early or late, fills
+/// what it cannot correct with something plausible, mostly without saying so, and answers a repeated request from its cache.
+/// Each of these has its counter-measure here.
+/// </para>
+/// <list type="bullet">
+/// <item>
+/// Position: every read begins with a stretch that is known already and is placed by finding that stretch in it
+/// (<see cref="ChunkPlacement"/>). Silence and repetition place nothing. Such a chunk is assumed to be right until the chunks after it,
+/// which were placed by it, confirm or refute that (<see cref="PlaceChain"/>); if they refute it, the pass is read again from there, in the
+/// end with several reads of each chunk that vote on its position.
+/// </item>
+/// <item>
+/// Content: each section is read twice. Frames on which both readings agree are taken. The others, and those that the drive reports
+/// as damaged, are read again until enough readings agree, or are marked as doubtful. Neighbouring disagreements are
+/// settled together, since a reading that lost some frames shifts all that follows.
+/// </item>
+/// <item>
+/// Cache: a section is longer than the cache, so that the second reading begins when the cache has lost its start. Where a track is
+/// too short for that, other sectors are read in between; where the disc is too short even for that, the verdict says that it was
+/// read once.
+/// </item>
+/// </list>
+/// <para>
+/// The verdict therefore says how the samples were won (<see cref="Verdict"/>), not that they are right. Only a reading by somebody else
+/// can show a fault that this drive makes each time in the same way.
+/// </para>
+/// </remarks>
 public sealed class CarefulReader
 {
     /// <summary>Sectors per read: half a second.</summary>

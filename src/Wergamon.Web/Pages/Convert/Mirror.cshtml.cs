@@ -26,7 +26,7 @@ public sealed class MirrorModel(Mirrors mirrors, MirrorStore store, LibraryQueri
     public MirrorState? Show { get; set; }
 
     [TempData]
-    public string? NotStarted { get; set; }
+    public string? StartRefusal { get; set; }
 
     /// <summary>"All tracks below /music, for Pocket player, MP3 256 kbit/s"</summary>
     public string Subtitle
@@ -85,7 +85,7 @@ public sealed class MirrorModel(Mirrors mirrors, MirrorStore store, LibraryQueri
     {
         if (mirrors.Update(id, anew) is { } run)
             return Redirect($"/runs/{run}");
-        NotStarted = "There is nothing to do now.";
+        StartRefusal = "There is nothing to do now.";
         return RedirectToPage(new { id });
     }
 

@@ -44,7 +44,7 @@ public sealed class PlanModel(Plans plans, TrackSplits splits, Mirrors mirrors, 
 
     /// <summary>Why the plan did not start.</summary>
     [TempData]
-    public string? NotStarted { get; set; }
+    public string? StartRefusal { get; set; }
 
     /// <summary>What can be shown, in words.</summary>
     public IReadOnlyList<(PlanFilter Filter, string Words)> Filters { get; } =
@@ -219,7 +219,7 @@ public sealed class PlanModel(Plans plans, TrackSplits splits, Mirrors mirrors, 
         var (mirror, refusal) = mirrors.Keep(id);
         if (mirror is { } kept)
             return Redirect($"/convert/mirrors/{kept}");
-        NotStarted = refusal;
+        StartRefusal = refusal;
         return Back(id);
     }
 
@@ -231,7 +231,7 @@ public sealed class PlanModel(Plans plans, TrackSplits splits, Mirrors mirrors, 
         if (plans.Start(id, agreed) is not { } run)
         {
             if (View.Loss is { } loss && loss != agreed)
-                NotStarted = agreed is null
+                StartRefusal = agreed is null
                     ? "Tick that the originals may go, or let them stay. Nothing was started."
                     : "What would be lost has changed since you agreed to it. Nothing was started. Check it, and tick it again.";
             return Back(id);

@@ -37,7 +37,7 @@ public sealed class DataModel(
         return Shown(id, at);
     }
 
-    public IActionResult OnPostBurn(long id) => Told(id, discs.Burn(id).Problem);
+    public IActionResult OnPostBurn(long id) => Reload(id, discs.Burn(id).Problem);
 
     public IActionResult OnPostImage(long id, string? folder)
     {
@@ -45,9 +45,9 @@ public sealed class DataModel(
             return NotFound();
         var check = allowed.CheckOutputFolder(folder);
         if (check.Path is null)
-            return Told(id, check.Refusal);
+            return Reload(id, check.Refusal);
         discs.SetSettings(id, DataDiscSettings.Of(row) with { ImageFolder = check.Path });
-        return Told(id, discs.WriteImage(id).Problem);
+        return Reload(id, discs.WriteImage(id).Problem);
     }
 
     protected override bool LoadView(long id, long? at)

@@ -84,42 +84,42 @@ public abstract class DeliveryPageModel(DeliveryPageParts parts) : PageModel
         return Arranged(id, at, order => [.. order.Where(item => !picked.Contains(item))]);
     }
 
-    public IActionResult OnPostInsert(long id, string burner, string disc) => Told(id, Bay.Insert(burner, disc));
+    public IActionResult OnPostInsert(long id, string burner, string disc) => Reload(id, Bay.Insert(burner, disc));
 
     public IActionResult OnPostEject(long id, string burner)
     {
         Bay.Eject(burner);
-        return Told(id, null);
+        return Reload(id, null);
     }
 
     public IActionResult OnPostClose(long id, string burner)
     {
         Bay.Close(burner);
-        return Told(id, null);
+        return Reload(id, null);
     }
 
     public IActionResult OnPostStop(long id)
     {
         if (Store.LatestRun(id) is { } run)
             Scheduler.Stop(run);
-        return Told(id, null);
+        return Reload(id, null);
     }
 
     public IActionResult OnPostContinue(long id)
     {
         if (Store.LatestRun(id) is { } run)
             Scheduler.Continue(run);
-        return Told(id, null);
+        return Reload(id, null);
     }
 
     /// <summary>Ends the stopped run, so that something else can be started.</summary>
     public IActionResult OnPostGiveUp(long id)
     {
         parts.Starts.GiveUp(id);
-        return Told(id, null);
+        return Reload(id, null);
     }
 
-    public IActionResult OnPostDelete(long id) => parts.Starts.Remove(id) is { } problem ? Told(id, problem) : Redirect("/deliver");
+    public IActionResult OnPostDelete(long id) => parts.Starts.Remove(id) is { } problem ? Reload(id, problem) : Redirect("/deliver");
 
     /// <summary>Gives what is listed another order, or leaves some out.</summary>
     protected virtual void Arrange(long id, Func<IReadOnlyList<long>, IReadOnlyList<long>> arrange) => Store.Arrange(id, arrange);
@@ -149,7 +149,7 @@ public abstract class DeliveryPageModel(DeliveryPageParts parts) : PageModel
     }
 
     /// <param name="message">Why something was not done; null when it was.</param>
-    protected RedirectToPageResult Told(long id, string? message)
+    protected RedirectToPageResult Reload(long id, string? message)
     {
         Message = message;
         return RedirectToPage(new { id });

@@ -59,7 +59,7 @@ public sealed class DiscModel(DeliveryPageParts parts, AudioDiscs discs, Allowed
         return Shown(id, at);
     }
 
-    public IActionResult OnPostBurn(long id) => Told(id, discs.Burn(id).Problem);
+    public IActionResult OnPostBurn(long id) => Reload(id, discs.Burn(id).Problem);
 
     public IActionResult OnPostImage(long id, string? folder)
     {
@@ -67,18 +67,18 @@ public sealed class DiscModel(DeliveryPageParts parts, AudioDiscs discs, Allowed
             return NotFound();
         var check = allowed.CheckOutputFolder(folder);
         if (check.Path is null)
-            return Told(id, check.Refusal);
+            return Reload(id, check.Refusal);
         discs.SetSettings(id, AudioDiscSettings.Of(row) with { ImageFolder = check.Path });
-        return Told(id, discs.WriteImage(id).Problem);
+        return Reload(id, discs.WriteImage(id).Problem);
     }
 
     public IActionResult OnPostLeaveOut(long id)
     {
         discs.LeaveOut(id);
-        return Told(id, null);
+        return Reload(id, null);
     }
 
-    public IActionResult OnPostSplit(long id) => Told(id, discs.Split(id).Count == 0 ? "One of the tracks is longer than a disc." : null);
+    public IActionResult OnPostSplit(long id) => Reload(id, discs.Split(id).Count == 0 ? "One of the tracks is longer than a disc." : null);
 
     protected override bool LoadView(long id, long? at)
     {

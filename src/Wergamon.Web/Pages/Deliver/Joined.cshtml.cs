@@ -37,7 +37,7 @@ public sealed class JoinedModel(
         return Shown(id, at);
     }
 
-    public IActionResult OnPostMake(long id) => Told(id, files.Start(id).Problem);
+    public IActionResult OnPostMake(long id) => Reload(id, files.Start(id).Problem);
 
     protected override bool LoadView(long id, long? at)
     {

@@ -36,7 +36,7 @@ public sealed class ZipModel(DeliveryPageParts parts, ZippedFiles zips, TargetCh
         return Shown(id, at);
     }
 
-    public IActionResult OnPostMake(long id) => Told(id, zips.Start(id).Problem);
+    public IActionResult OnPostMake(long id) => Reload(id, zips.Start(id).Problem);
 
     public async Task<IActionResult> OnGetFileAsync(long id)
     {

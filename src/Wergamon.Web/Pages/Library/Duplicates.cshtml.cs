@@ -83,8 +83,9 @@ public sealed class DuplicatesModel(Duplicates duplicates, BackgroundAnalysis an
             return Page();
         }
 
-        TempData["Said"] = ($"{Plural.Count(result.Taken, "file")}, {Words.Size(result.Bytes)}, {(result.Taken == 1 ? "lies" : "lie")} in "
-            + $"the trash now. {Words.Reasons(result.Refusals)}").TrimEnd();
+        TempData["Message"] =
+            ($"{Plural.Count(result.Taken, "file")} ({Words.Size(result.Bytes)}) moved to the trash. "
+                + Words.Reasons(result.Refusals)).TrimEnd();
         return RedirectToPage("/Library/Trash");
     }
 

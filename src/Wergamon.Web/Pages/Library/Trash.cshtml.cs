@@ -13,7 +13,7 @@ public sealed class TrashModel(Trash trash, Wergamon.App.Library.Scan.MusicFolde
 
     public DateTimeOffset Now => time.GetUtcNow();
 
-    public string? Said => TempData["Said"] as string;
+    public string? Message => TempData["Message"] as string;
 
     public void OnGet() => Items = trash.List();
 
@@ -21,7 +21,7 @@ public sealed class TrashModel(Trash trash, Wergamon.App.Library.Scan.MusicFolde
     {
         var refusals = item.Select(trash.PutBack).OfType<string>().ToList();
         int back = item.Length - refusals.Count;
-        TempData["Said"] = item.Length == 0
+        TempData["Message"] = item.Length == 0
             ? "Nothing is ticked."
             : $"{Plural.Count(back, "file")} restored. {Words.Reasons(refusals)}".TrimEnd();
         folders.RescanAll();
@@ -32,7 +32,7 @@ public sealed class TrashModel(Trash trash, Wergamon.App.Library.Scan.MusicFolde
     {
         foreach (long id in item)
             trash.Remove(id);
-        TempData["Said"] = item.Length == 0 ? "Nothing is ticked." : $"{Plural.Count(item.Length, "file")} deleted.";
+        TempData["Message"] = item.Length == 0 ? "Nothing is ticked." : $"{Plural.Count(item.Length, "file")} deleted.";
         return RedirectToPage();
     }
 }

@@ -89,7 +89,7 @@ public sealed class SetModel(
     {
         var (tracks, _) = picked.In(library, parts);
         var (added, known) = sets.Add(id, tracks);
-        Message = Told(added, known.Count);
+        Message = Outcome(added, known.Count);
         if (known.Count is > 0 and <= MaxAgain)
             Again = string.Join(',', known);
         return RedirectToPage(new { id });
@@ -311,7 +311,7 @@ public sealed class SetModel(
     private static long? Milliseconds(double? seconds) =>
         seconds is { } length && double.IsFinite(length) ? (long)(1000 * Math.Clamp(length, 0, MaxSpacingSeconds)) : null;
 
-    private static string? Told(int added, int known) => (added, known) switch
+    private static string? Outcome(int added, int known) => (added, known) switch
     {
         (0, 0) => "No track was picked that is still in the library.",
         (0, _) => $"{Plural.Count(known, "track")} of these {(known == 1 ? "is" : "are")} in the set already; nothing was added.",

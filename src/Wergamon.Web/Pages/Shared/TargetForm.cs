@@ -65,14 +65,14 @@ public sealed record TargetForm
     /// <summary>By index in <see cref="ArtworkRules"/>.</summary>
     public int? Artwork { get; init; }
 
-    public IfExists? Taken { get; init; }
+    public ConflictRule? Taken { get; init; }
 
     /// <summary>3 or 4.</summary>
     public int? TagVersion { get; init; }
 
     public OutputPlace? Place { get; init; }
 
-    public Originals? Originals { get; init; }
+    public SourceDisposition? Originals { get; init; }
 
     /// <summary>True to keep the copies out of the library.</summary>
     public bool? Outside { get; init; }
@@ -100,11 +100,11 @@ public sealed record TargetForm
         };
         target = target with
         {
-            IfExists = Taken ?? target.IfExists,
+            OnConflict = Taken ?? target.OnConflict,
             Id3v2Version = TagVersion switch { 3 => null, 4 => 4, _ => target.Id3v2Version },
             Place = Place ?? target.Place,
-            Originals = Originals ?? target.Originals,
-            StaysOutOfLibrary = Outside ?? target.StaysOutOfLibrary,
+            Sources = Originals ?? target.Sources,
+            ExcludedFromLibrary = Outside ?? target.ExcludedFromLibrary,
         };
         if (Artwork is { } rule && rule >= 0 && rule < ArtworkRules.Count)
             target = target with { Artwork = ArtworkRules[rule] == ArtworkRule.Everything ? null : ArtworkRules[rule] };

@@ -64,12 +64,12 @@ public sealed class StickModel(
         return Shown(id, null);
     }
 
-    public IActionResult OnPostPlace(long id, string? place, [FromServices] MusicSticks sticks) => Told(id, sticks.SetPlace(id, place));
+    public IActionResult OnPostPlace(long id, string? place, [FromServices] MusicSticks sticks) => Reload(id, sticks.SetPlace(id, place));
 
     public IActionResult OnPostAddSet(long id, long set, [FromServices] StickLists stickLists)
     {
         stickLists.AddSet(id, set);
-        return Told(id, null);
+        return Reload(id, null);
     }
 
     /// <summary>Sent by the page when looking at the stick has found something to keep: looking itself writes nothing.</summary>
@@ -79,23 +79,23 @@ public sealed class StickModel(
         return new NoContentResult();
     }
 
-    public IActionResult OnPostUpdate(long id, [FromServices] MusicSticks sticks) => Told(id, sticks.Update(id).Problem);
+    public IActionResult OnPostUpdate(long id, [FromServices] MusicSticks sticks) => Reload(id, sticks.Update(id).Problem);
 
     /// <summary>Takes over what was chosen; the names of the choices are keys of files.</summary>
     public IActionResult OnPostApply(long id)
     {
         reading.Apply(id, [.. Request.Form.SelectMany(field => field.Value).Select(StickDecision.Read).OfType<StickDecision>()]);
-        return Told(id, null);
+        return Reload(id, null);
     }
 
     /// <summary>Copies music that somebody put on the stick into a music folder.</summary>
     public IActionResult OnPostImport(long id, long folder, string[] path, [FromServices] StickImports imports) =>
-        Told(id, imports.Start(id, folder, path).Problem);
+        Reload(id, imports.Start(id, folder, path).Problem);
 
     public IActionResult OnPostClearExclusions(long id)
     {
         files.ClearExclusions(id);
-        return Told(id, null);
+        return Reload(id, null);
     }
 
     protected override void Arrange(long id, Func<IReadOnlyList<long>, IReadOnlyList<long>> arrange) => files.ArrangeLists(id, arrange);

@@ -1,7 +1,7 @@
 namespace Wergamon.Core.Planning;
 
 /// <summary>What to do when the name of a new copy is taken.</summary>
-public enum IfExists
+public enum ConflictRule
 {
     KeepBoth,
     Skip,
