@@ -3,7 +3,6 @@ using System.Net;
 using Microsoft.AspNetCore.Http.Features;
 using Serilog;
 using Wergamon.App;
-using Wergamon.App.Intake;
 using Wergamon.App.Library.Scan;
 using Wergamon.Core.Bytes;
 using Wergamon.Web.Auth;

@@ -1,5 +1,4 @@
 using System.Globalization;
-using Wergamon.App.Files;
 using Wergamon.App.Runs;
 using Wergamon.App.Storage;
 using Wergamon.App.Tracks;

@@ -1,5 +1,4 @@
 using Dapper;
-using Wergamon.App.Files;
 using Wergamon.App.Library.Removing;
 using Wergamon.App.Storage;
 using Wergamon.Core.Planning;

@@ -1,17 +1,11 @@
 using System.Data;
 using System.Text.Json;
-using Dapper;
 using Microsoft.Extensions.Logging;
 using Wergamon.App.Files;
-using Wergamon.App.Library.Listening;
-using Wergamon.App.Library.Removing;
-using Wergamon.App.Library.Scan;
 using Wergamon.App.Runs;
 using Wergamon.App.Storage;
-using Wergamon.App.Tracks;
 using Wergamon.App.Workers;
 using Wergamon.Core.Jobs;
-using Wergamon.Core.Planning;
 
 namespace Wergamon.App.Copies;
 

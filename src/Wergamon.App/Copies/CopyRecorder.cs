@@ -6,7 +6,6 @@ using Wergamon.App.Library.Scan;
 using Wergamon.App.Runs;
 using Wergamon.App.Storage;
 using Wergamon.App.Tracks;
-using Wergamon.Core.Planning;
 
 namespace Wergamon.App.Copies;
 

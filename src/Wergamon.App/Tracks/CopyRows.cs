@@ -1,5 +1,6 @@
 using System.Data;
 using Dapper;
+using Wergamon.Core.Matching;
 
 namespace Wergamon.App.Tracks;
 
@@ -8,7 +9,8 @@ internal static class CopyRows
 {
     /// <summary>Copies that fulfil a condition over <c>c</c>; of each track the master copy comes first.</summary>
     public static IEnumerable<CopyRow> Read(IDbConnection connection, string condition, object parameters) =>
-        connection.Query<CopyRow>($"SELECT {CopyRow.Columns} FROM copy c WHERE {condition}", parameters).OrderBy(copy => copy.Rank);
+        connection.Query<CopyRow>($"SELECT {CopyRow.Columns} FROM copy c WHERE {condition}", parameters)
+            .OrderBy(copy => copy.Rank, MasterRank.Order);
 
     /// <summary>The copies of tracks that are not in the trash; of each track the master copy first.</summary>
     public static ILookup<long, CopyRow> OfTracks(IDbConnection connection, IEnumerable<long> trackIds) =>

@@ -6,8 +6,12 @@ namespace Wergamon.Core.Matching;
 /// How close a copy of a track is to the source. The least rank of a track's copies is its master copy: the one that is converted,
 /// played, delivered and asked for tags.
 /// </summary>
-public sealed record MasterRank : IComparable<MasterRank>
+public sealed record MasterRank
 {
+    /// <summary>The master copy first.</summary>
+    public static IComparer<MasterRank> Order { get; } =
+        Comparer<MasterRank>.Create((one, other) => one.Key.CompareTo(other.Key));
+
     /// <summary>A file that exists comes before one that is missing.</summary>
     public required bool IsMissing { get; init; }
 
@@ -42,8 +46,6 @@ public sealed record MasterRank : IComparable<MasterRank>
 
     /// <summary>The number of the copy: of equal ones the first to be added is the master.</summary>
     public required long CopyId { get; init; }
-
-    public int CompareTo(MasterRank? other) => other is null ? 1 : Key.CompareTo(other.Key);
 
     private ((bool, int, bool, bool, Fidelity), (int, int, int, int, long)) Key =>
         ((IsMissing, Generation, IsMadeFromAnother, !IsLossless, Fidelity), (-Bits, -Rate, -Channels, -TagCount, CopyId));

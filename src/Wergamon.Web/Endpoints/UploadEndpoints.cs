@@ -1,5 +1,4 @@
 using Microsoft.AspNetCore.Antiforgery;
-using Wergamon.App.Intake;
 using Wergamon.App.Intake.Upload;
 using Wergamon.App.Library.Scan;
 using Wergamon.Web.Auth;

@@ -1,5 +1,4 @@
 using System.Text.Json.Serialization;
-using Wergamon.App.Intake;
 using Wergamon.App.Intake.Upload;
 using Wergamon.Core.Bytes;
 

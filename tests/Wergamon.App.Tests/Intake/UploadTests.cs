@@ -1,5 +1,4 @@
 using System.Security.Cryptography;
-using Wergamon.App.Intake;
 using Wergamon.App.Intake.Upload;
 using Wergamon.App.Library.Scan;
 using Wergamon.App.Tracks;

@@ -45,8 +45,8 @@ public sealed class MasterRankTests
         // All weaker criteria speak for the other copy, the stronger ones for neither.
         var better = Criteria[place].Better(Middle);
         var other = Criteria[(place + 1)..].Aggregate(Middle, (rank, weaker) => weaker.Better(rank));
-        Assert.True(better.CompareTo(other) < 0, name);
-        Assert.True(other.CompareTo(better) > 0, name);
+        Assert.True(MasterRank.Order.Compare(better, other) < 0, name);
+        Assert.True(MasterRank.Order.Compare(other, better) > 0, name);
     }
 
     [Fact]
@@ -71,7 +71,10 @@ public sealed class MasterRankTests
                 CopyId = id,
             };
         Gen.Select(rank, rank, rank).Sample((a, b, c) =>
-            a.CompareTo(b) == -b.CompareTo(a) && (a.CompareTo(b) == 0) == (a == b)
-            && (a.CompareTo(b) >= 0 || b.CompareTo(c) >= 0 || a.CompareTo(c) < 0));
+        {
+            int ab = MasterRank.Order.Compare(a, b), bc = MasterRank.Order.Compare(b, c);
+            return ab == -MasterRank.Order.Compare(b, a) && (ab == 0) == (a == b)
+                && (ab >= 0 || bc >= 0 || MasterRank.Order.Compare(a, c) < 0);
+        });
     }
 }

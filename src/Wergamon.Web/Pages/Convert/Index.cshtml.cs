@@ -1,7 +1,6 @@
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.RazorPages;
 using Wergamon.App.Convert;
-using Wergamon.App.Intake;
 using Wergamon.App.Intake.Upload;
 using Wergamon.App.Runs;
 using Wergamon.App.Tracks;

@@ -1,20 +1,13 @@
-using System.Globalization;
-using System.Text;
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.RazorPages;
 using Wergamon.App.Deliver;
 using Wergamon.App.Deliver.Discs;
-using Wergamon.App.Deliver.Files;
 using Wergamon.App.Deliver.Sticks;
-using Wergamon.App.Files;
 using Wergamon.App.Sets;
 using Wergamon.App.Tracks;
-using Wergamon.Core.Naming;
-using Wergamon.Core.Playlists;
 using Wergamon.Core.Sticks;
 using Wergamon.Devices.Drives;
 using Wergamon.Web.Display;
-using Wergamon.Web.Endpoints;
 
 namespace Wergamon.Web.Pages.Deliver;
 

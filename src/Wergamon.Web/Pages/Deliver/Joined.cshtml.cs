@@ -1,7 +1,6 @@
 using Microsoft.AspNetCore.Mvc;
 using Wergamon.App.Copies;
 using Wergamon.App.Deliver;
-using Wergamon.App.Deliver.Discs;
 using Wergamon.App.Deliver.Files;
 using Wergamon.App.Files;
 using Wergamon.App.Runs;

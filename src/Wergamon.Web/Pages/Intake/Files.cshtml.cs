@@ -1,6 +1,5 @@
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.RazorPages;
-using Wergamon.App.Intake;
 using Wergamon.App.Intake.Upload;
 using Wergamon.App.Library.Scan;
 

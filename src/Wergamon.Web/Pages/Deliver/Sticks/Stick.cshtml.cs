@@ -1,6 +1,5 @@
 using Microsoft.AspNetCore.Mvc;
 using Wergamon.App.Deliver;
-using Wergamon.App.Deliver.Discs;
 using Wergamon.App.Deliver.Sticks;
 using Wergamon.App.Library.Scan;
 using Wergamon.App.Runs;
