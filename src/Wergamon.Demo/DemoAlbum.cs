@@ -7,7 +7,7 @@ namespace Wergamon.Demo;
 /// <summary>One track of the demo: its piece and what its tags say beyond the album's.</summary>
 internal sealed record DemoTrack(string Title, Piece Piece, string? Artist = null, int Channels = 2)
 {
-    /// <summary>A field that is untidy in this file, and what stands there.</summary>
+    /// <summary>A field that is untidy in this file, and its value.</summary>
     public (string Field, string Value)? Untidy { get; init; }
 }
 

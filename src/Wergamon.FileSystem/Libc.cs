@@ -68,7 +68,7 @@ internal static unsafe partial class Libc
         return Walk(path, flags, mode, out error);
     }
 
-    /// <summary>Opens what lies in an open folder, without following a link.</summary>
+    /// <summary>Opens an entry of an open folder, without following a link.</summary>
     public static SafeFileHandle? OpenIn(SafeFileHandle folder, string name, int flags, int mode, out int error)
     {
         int file;

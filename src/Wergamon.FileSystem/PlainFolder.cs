@@ -7,13 +7,13 @@ namespace Wergamon.FileSystem;
 /// <summary>The only way to folders of the person, by the rules of <see cref="PlainFile"/>.</summary>
 public static class PlainFolder
 {
-    /// <summary>Deeper trees are not removed: no music lies so deep.</summary>
+    /// <summary>Deeper trees are not removed: no music is that deep.</summary>
     private const int MaxDepth = 100;
 
     /// <summary>True for a folder that no link leads to.</summary>
     public static bool Exists(string path) => PlainFile.Look(path) is { IsFolder: true };
 
-    /// <summary>Makes a folder and those above it that are missing. Where a link lies in the way, nothing is made behind it.</summary>
+    /// <summary>Makes a folder and those above it that are missing. Nothing is made behind a link.</summary>
     public static void Create(string path)
     {
         path = Path.TrimEndingDirectorySeparator(path);
@@ -130,7 +130,7 @@ public static class PlainFolder
     private static void RemoveContents(SafeFileHandle folder, string path, int depth)
     {
         if (depth == MaxDepth)
-            throw new IOException($"{path} lies too deep to be removed.");
+            throw new IOException($"{path} is too deep to be removed.");
         // Opened for listing from the handle itself.
         using var listed = Libc.OpenIn(folder, ".", Libc.ReadOnly | Libc.FolderOnly, 0, out int error) ?? throw FileError.From(error, path);
         foreach (var name in Directory.EnumerateFileSystemEntries(AddressOf(listed)).Select(entry => Path.GetFileName(entry)!).ToList())

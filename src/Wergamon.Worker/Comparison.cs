@@ -8,7 +8,7 @@ using Wergamon.Core.Jobs;
 
 namespace Wergamon.Worker;
 
-/// <summary>Decodes two files, brings them to lie on each other and subtracts one from the other.</summary>
+/// <summary>Decodes two files, aligns them and subtracts one from the other.</summary>
 internal sealed class Comparison(CompareJob job, JobReport report)
 {
     /// <summary>Shares of the work, in thousandths: decoding each, then the rest.</summary>

@@ -26,7 +26,7 @@ public sealed class BenchCache(AppOptions options, TimeProvider time)
         return new Usage(this, name);
     }
 
-    /// <summary>Notes that a folder was looked at.</summary>
+    /// <summary>Notes that a folder was used.</summary>
     public void Touch(string name)
     {
         if (PlainFolder.Exists(FolderOf(name)))

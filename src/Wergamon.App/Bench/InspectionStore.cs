@@ -9,7 +9,7 @@ namespace Wergamon.App.Bench;
 /// <summary>A copy with what was found in it.</summary>
 public sealed record InspectedCopy(CopyRow Copy, TrackRow Track, Inspection Inspection);
 
-/// <summary>How many copies were looked at, and what was found.</summary>
+/// <summary>How many copies were checked, and what was found.</summary>
 /// <param name="Sure">Copies with something that is likely or certain.</param>
 /// <param name="Unsure">Copies of which nothing more than a doubt is known.</param>
 /// <param name="Kinds">Copies with each kind, sure or not; the most frequent first.</param>
@@ -65,7 +65,7 @@ public sealed class InspectionStore(Database database, LibraryQueries library)
             : null;
     }
 
-    /// <summary>Copies that were not looked at yet, in the order of their paths.</summary>
+    /// <summary>Copies that were not checked yet, in the order of their paths.</summary>
     /// <param name="copyIds">Only these; null for the whole library.</param>
     internal IReadOnlyList<CopyRow> Left(IReadOnlyCollection<long>? copyIds)
     {

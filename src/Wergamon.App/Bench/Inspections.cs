@@ -14,7 +14,7 @@ public sealed class Inspections(Database database, InspectionStore store, Librar
         SaysHowItEnded = true
     };
 
-    /// <summary>Looks at all copies that were not looked at yet; null when there are none.</summary>
+    /// <summary>Checks all copies that were not checked yet; null when there are none.</summary>
     public long? StartAll() => Start(store.Left(null), "Whole library");
 
     public long? StartAlbum(long albumId) =>

@@ -2,70 +2,23 @@ using Wergamon.App.Copies;
 using Wergamon.App.Files;
 using Wergamon.App.Runs;
 using Wergamon.App.Tracks;
-using Wergamon.Core.Jobs;
-using Wergamon.Core.Planning;
 
 namespace Wergamon.App.Convert;
 
-/// <summary>Carries out the conversions of a plan.</summary>
+/// <summary>Carries out the conversions of a plan or a mirror.</summary>
 public sealed class ConvertHandler(
     CopyMaker maker, AllowedPaths allowed, LibraryQueries library, CopyFiles copies, RunStore runs, AlbumLevels levels,
     MirrorStore mirrors)
-    : ItemHandler<CopySpec>(ItemKind)
+    : FileCopyHandler(ItemKind, maker, allowed, library, copies, runs, levels)
 {
     public static readonly ItemKind<CopySpec, CopyResult> ItemKind = new(
         CopyItemKind.Convert, CopiesJson.Default.CopySpec, CopiesJson.Default.CopyResult);
 
-    protected override async Task<ItemOutcome> ExecuteAsync(
-        RunItemRow item, CopySpec spec, ItemContext context, CancellationToken cancellation)
-    {
-        if (!allowed.MayRead(spec.Job!.SourcePath))
-            return ItemOutcome.Failed($"{spec.Job.SourcePath} is missing, or no longer a file in an allowed folder.");
-        string? digest = spec.SourceCopyId is { } source ? library.DigestOf(source) : null;
-        var job = await levels.WithGainAsync(
-            item.RunId, spec.Album ?? "", spec.Target.Key, spec.Job, () => JobsOfAlbum(item.RunId, spec),
-            cancellation).ConfigureAwait(false);
-        var outcome = await maker.MakeAsync(
-            item, spec, job with { KnownDigest = digest }, origin: null, context, cancellation,
-            different => Correct(spec, spec.Job, different)).ConfigureAwait(false);
-        return Recorded(spec, outcome);
-    }
-
     /// <summary>A mirror knows the files that were made for it.</summary>
-    private ItemOutcome Recorded(CopySpec spec, ItemOutcome outcome)
+    protected override ItemOutcome Record(CopySpec spec, ItemOutcome outcome)
     {
         if (spec.Mirror is { } place && CopyResult.Of(outcome) is { } made)
             mirrors.Save(place.MirrorId, place.Entry with { Path = made.Path });
         return outcome;
-    }
-
-    private List<ConvertJob> JobsOfAlbum(long runId, CopySpec mine) =>
-        [
-            .. runs.Items(runId)
-                .Where(ItemKind.Is)
-                .Select(CopySpec.Of)
-                .Where(spec => spec.Album == mine.Album && spec.Target.Key == mine.Target.Key)
-                .Select(spec => spec.Job!)
-        ];
-
-    protected override async Task<ItemOutcome?> RecoverAsync(RunItemRow item, CopySpec spec, CancellationToken cancellation) =>
-        await maker.RecoverAsync(item, spec, origin: null).ConfigureAwait(false) is { } outcome ? Recorded(spec, outcome) : null;
-
-    protected override ItemDescription Describe(RunItemRow item, CopySpec spec) =>
-        CopyMaker.Describe(item, spec, "Nothing was written; the original is unchanged.");
-
-    /// <summary>
-    /// Plans a track again whose header was misread, by what a decoder made of it; null for a file that has changed since its scan.
-    /// </summary>
-    private (CopySpec Spec, ConvertJob Job)? Correct(CopySpec spec, ConvertJob job, DifferentSourceReply different)
-    {
-        // Of the other streams of a file nothing is stored that could be set right, and parts are counted in frames of what was planned.
-        if (job.Sound is not null || spec.IsNewTrack || spec.SourceCopyId is not { } id
-            || copies.CorrectFormat(id, different) is not { } source)
-            return null;
-        var route = RoutePlanner.Plan(source.Facts, source.Fidelity, spec.Target);
-        return (
-            spec with { Steps = route.InWords, Fidelity = route.ResultFidelity, Generation = source.Generation + route.AddedGenerations },
-            job with { SourceFormat = source.Facts.Format, Steps = route.StepsBeforeEncoding() });
     }
 }

@@ -21,7 +21,7 @@ public sealed class DropFolderStore(Database database, TargetChoices targets, Al
         database.Read("drop folders", connection => connection.Query<DropFolder>(Select + " ORDER BY d.path").AsList());
 
     /// <summary>Adds a folder; gives the reason, for the person, when that is not possible.</summary>
-    /// <param name="outputTyped">Where copies go; it must lie outside of the folder, or they would be converted again.</param>
+    /// <param name="outputTyped">Where copies go; it must be outside the folder, or they would be converted again.</param>
     /// <param name="takesOriginals">True when originals go to the trash after proof.</param>
     /// <param name="agreesToLoss">True after the person has agreed to lose what originals hold more than the copies that this target makes
     /// now.</param>

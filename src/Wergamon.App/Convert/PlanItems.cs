@@ -5,7 +5,6 @@ using Wergamon.App.Tracks;
 using Wergamon.Core.Audio;
 using Wergamon.Core.Jobs;
 using Wergamon.Core.Planning;
-using Wergamon.Core.Tags;
 
 namespace Wergamon.App.Convert;
 
@@ -55,56 +54,29 @@ internal static class PlanItems
         }
     }
 
-    public static CopySpec SpecOf(PlanLine line, TrackRow track, IReadOnlyList<JobField> fromName)
-    {
-        var master = track.Master;
-        return Common(line, new ConvertJob(
-            master.Path, line.Planned!.Source.Facts.Format, line.Planned.Route.StepsBeforeEncoding(), line.Planned.Target.Encoder, "",
-            fromName, CoverOf(master.FolderCoverPath))) with
-        {
-            TrackId = track.Id,
-            SourceCopyId = master.Id,
-            Generation = master.Generation + line.Planned.Route.AddedGenerations,
-        };
-    }
+    public static CopySpec SpecOf(PlanLine line, TrackRow track, IReadOnlyList<JobField> fromName) =>
+        WithLine(TrackSources.CopyOf(track, line.Planned!, fromName), line);
 
-    private static CopySpec SpecOf(PlanLine line, PlanFile file)
-    {
-        var fromName = file.Fields.Where(field => file.FromName.Contains(field.Name)).ToList();
-        return Common(line, new ConvertJob(
-            file.Path, line.Planned!.Source.Facts.Format, line.Planned.Route.StepsBeforeEncoding(), line.Planned.Target.Encoder, "",
-            fromName, CoverOf(file.FolderCoverPath))) with
-        {
-            Generation = line.Planned.Route.AddedGenerations,
-        };
-    }
+    private static CopySpec SpecOf(PlanLine line, PlanFile file) =>
+        WithLine(
+            TrackSources.CopyOf(
+                line.Planned!, file.Path, [.. file.Fields.Where(field => file.FromName.Contains(field.Name))], file.FolderCoverPath),
+            line);
 
-    private static CopySpec Common(PlanLine line, ConvertJob job)
+    /// <summary>What the person has chosen for one line: parts, joined files, a stream.</summary>
+    private static CopySpec WithLine(CopySpec copy, PlanLine line) => copy with
     {
-        var item = line.Planned!;
-        return new CopySpec
+        Album = copy.Target.Level is { AlbumAsOne: true } ? line.AlbumKey : null,
+        BytesBefore = line.FileBytes,
+        IsNewTrack = line.IsCutOrJoined,
+        Job = copy.Job! with
         {
-            Target = item.Target,
-            OutputFolder = item.Folder,
-            RelativePath = item.RelativePath,
-            OnConflict = item.Target.OnConflict,
-            Steps = item.Route.InWords,
-            Fidelity = item.Route.ResultFidelity,
-            Album = item.Target.Level is { AlbumAsOne: true } ? line.AlbumKey : null,
-            BytesBefore = line.FileBytes,
-            IsNewTrack = line.IsCutOrJoined,
-            Job = job with
-            {
-                ExtraFields = [.. job.ExtraFields, .. line.OwnFields],
-                AppendedSources = [.. line.Appended.Select(each => each.FilePath)],
-                Part = RangeOf(line),
-                Sound = line.Stream,
-                Artwork = item.Target.Artwork,
-                TagOptions = new TagWriteOptions(item.Target.Id3v2Version),
-                Level = item.Target.Level
-            },
-        };
-    }
+            ExtraFields = [.. copy.Job.ExtraFields, .. line.OwnFields],
+            AppendedSources = [.. line.Appended.Select(each => each.FilePath)],
+            Part = RangeOf(line),
+            Sound = line.Stream,
+        },
+    };
 
     /// <summary>The last part of a lossy file goes to its end, whose place its header only estimates.</summary>
     private static FrameRange? RangeOf(PlanLine line) =>
@@ -113,6 +85,4 @@ internal static class PlanItems
             ? part.Range with { Count = FrameRange.ToEnd }
             : part.Range
             : null;
-
-    private static JobPicture[] CoverOf(string? path) => path is null ? [] : [new JobPicture(PictureKind.Front, path)];
 }

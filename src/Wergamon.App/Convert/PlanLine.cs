@@ -75,7 +75,7 @@ public sealed record PlanLine(int Position, TrackRow? Track, PlanFile? File)
 
     public bool IsMissing => (Track?.Master.IsMissing ?? false) || Appended.Any(line => line.IsMissing);
 
-    /// <summary>True where it is not a whole file by itself.</summary>
+    /// <summary>True when it is only a part of a file, or several joined.</summary>
     public bool IsCutOrJoined => Part is not null || Appended.Count > 0;
 
     /// <summary>Fields in which it differs from the tags of its file; one without values is left out.</summary>

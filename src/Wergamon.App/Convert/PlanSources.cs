@@ -1,5 +1,7 @@
 using System.Data;
+using Wergamon.App.Copies;
 using Wergamon.App.Tracks;
+using Wergamon.Core.Formats;
 using Wergamon.Core.Planning;
 using Wergamon.Core.Tags;
 
@@ -27,30 +29,22 @@ internal sealed class PlanSources
     private PlanSource Of(PlanLine line, TrackRow track)
     {
         var master = track.Master;
-        var contents = _contents[master.Id];
-        var facts = line.Facts;
-        var fidelity = line.Stream is null ? master.Fidelity : facts.IsLossless ? Fidelity.Exact : Fidelity.Lossy;
-        return new PlanSource(
-            track.Id, facts, fidelity, line.FileBytes, NamesOf(contents, track.Title, track.AlbumTitle, line), contents,
-            master.TagsFromName)
+        var known = line is { Stream: null, IsCutOrJoined: false } ? _known.GetValueOrDefault(master.Id) : null;
+        return TrackSources.SourceOf(track, _contents[master.Id], known, line.OwnFields) with
         {
-            Known = line is { Stream: null, IsCutOrJoined: false } ? _known.GetValueOrDefault(master.Id) : null,
-            Path = master.Path,
+            Facts = line.Facts,
+            Fidelity = line.Stream is null ? master.Fidelity : FidelityOf(line.Facts),
+            FileBytes = line.FileBytes,
             Root = master.FolderId is { } folder ? _roots.GetValueOrDefault(folder) : null,
-            ModifiedAt = master.ModifiedAt,
-            Generation = master.Generation,
             Exception = line.Exception,
             Span = SpanOf(line),
         };
     }
 
-    private static PlanSource Of(PlanLine line, PlanFile file)
-    {
-        var facts = line.Facts;
-        var contents = file.Contents;
-        return new PlanSource(
-            0, facts, facts.IsLossless ? Fidelity.Exact : Fidelity.Lossy, line.FileBytes, NamesOf(contents, line.Title, null, line),
-            contents, file.FromName.Count)
+    private static PlanSource Of(PlanLine line, PlanFile file) =>
+        new(
+            0, line.Facts, FidelityOf(line.Facts), line.FileBytes,
+            TrackSources.NamesOf(file.Contents, line.Title, album: null, line.OwnFields), file.Contents, file.FromName.Count)
         {
             Path = file.Path,
             Root = file.Root,
@@ -58,23 +52,9 @@ internal sealed class PlanSources
             Exception = line.Exception,
             Span = SpanOf(line),
         };
-    }
+
+    private static Fidelity FidelityOf(AudioFacts facts) => facts.IsLossless ? Fidelity.Exact : Fidelity.Lossy;
 
     private static SourceSpan? SpanOf(PlanLine line) =>
         line.IsCutOrJoined ? new SourceSpan(line.Part?.Range, 1 + line.Appended.Count) : null;
-
-    /// <summary>The fields that names are made of.</summary>
-    private static TagSet NamesOf(TagContents contents, string title, string? album, PlanLine line)
-    {
-        var tags = new TagSet();
-        foreach (var field in contents.Fields)
-            tags.Set(field.Name, field.Values);
-        if (tags[FieldNames.Title].Count == 0)
-            tags.Set(FieldNames.Title, title);
-        if (tags[FieldNames.Album].Count == 0 && album is not null)
-            tags.Set(FieldNames.Album, album);
-        foreach (var field in line.OwnFields)
-            tags.Set(field.Name, field.Values);
-        return tags;
-    }
 }

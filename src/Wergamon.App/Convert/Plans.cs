@@ -174,7 +174,7 @@ public sealed class Plans(
         var target = plan.ReadTarget();
         var folder = plan.OutputFolder ?? Path.Combine(options.ConvertedFolder, SafeFileName.From(target.Name));
         var lines = LinesOf(connection, id);
-        // Uploaded files lie where nobody looks for copies.
+        // Nobody looks for copies where uploaded files are stored.
         if (target.Place == OutputPlace.BesideSource && lines.Any(line => line.File is not null))
             target = target with { Place = OutputPlace.SourceTree };
         var there = lines.Where(line => line is { IsLeftOut: false, IsMissing: false }).ToList();

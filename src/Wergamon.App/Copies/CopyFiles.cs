@@ -10,7 +10,7 @@ namespace Wergamon.App.Copies;
 /// <summary>Keeps the library in step with files that are moved or written to here; files that it does not list are skipped.</summary>
 public sealed class CopyFiles(Database database, FileScanner scanner, LibraryWriter writer, CopyHistory history, Signals signals)
 {
-    /// <summary>The copy whose file lies at a path; null where the library lists none.</summary>
+    /// <summary>The copy whose file has a path; null if the library has none.</summary>
     public CopyRow? At(string path)
     {
         using var connection = database.Open();
@@ -26,7 +26,7 @@ public sealed class CopyFiles(Database database, FileScanner scanner, LibraryWri
             ? connection.QueryFirstOrDefault<CopyRow>($"SELECT {CopyRow.Columns} FROM copy c WHERE c.id = @copyId", new { copyId })
             : null);
 
-    /// <summary>Whether no copy is known to lie at a path.</summary>
+    /// <summary>Whether no known copy has a path.</summary>
     public bool IsFree(string path)
     {
         using var connection = database.Open();

@@ -7,7 +7,7 @@ using Wergamon.Core.Sync;
 
 namespace Wergamon.App.Copies;
 
-/// <summary>A copy to be made, as it stands with an item of a run.</summary>
+/// <summary>A copy to be made: the document of an item of a run.</summary>
 public sealed record CopySpec
 {
     /// <summary>The track that the copy will belong to; null for one that the copy itself makes.</summary>

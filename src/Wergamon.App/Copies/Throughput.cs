@@ -29,7 +29,7 @@ public sealed class Throughput(Database database)
 }
 
 /// <summary>A kind of work that takes about as long each time.</summary>
-/// <param name="Key">As it stands in the database.</param>
+/// <param name="Key">As stored in the database.</param>
 public readonly record struct ConvertWork(string Key)
 {
     public static ConvertWork Of(Target target, IEnumerable<StepKind> steps)

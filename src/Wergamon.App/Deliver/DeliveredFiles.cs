@@ -1,4 +1,5 @@
 using System.Data;
+using System.Globalization;
 using Wergamon.App.Copies;
 using Wergamon.App.Runs;
 using Wergamon.App.Storage;
@@ -65,58 +66,26 @@ public sealed class DeliveredFiles(Database database, LibraryQueries library)
         })];
     }
 
-    /// <summary>A copy to be made.</summary>
+    /// <summary>A copy to be made, which replaces what an earlier run has left under its name.</summary>
     /// <param name="folder">Where it goes; its path below is that of the plan.</param>
     /// <param name="fields">What it gets besides the tags of its source, and in their place.</param>
-    internal static CopySpec CopyOf(TrackRow track, PlanItem item, string folder, IReadOnlyList<JobField> fields)
-    {
-        var master = track.Master;
-        return new CopySpec
+    internal static CopySpec CopyOf(TrackRow track, PlanItem item, string folder, IReadOnlyList<JobField> fields) =>
+        TrackSources.CopyOf(track, item, fields) with
         {
-            TrackId = track.Id,
-            SourceCopyId = master.Id,
             Target = item.Target with { ExcludedFromLibrary = true },
             OutputFolder = folder,
-            RelativePath = item.RelativePath,
             OnConflict = ConflictRule.Replace,
-            Steps = item.Route.InWords,
-            Fidelity = item.Route.ResultFidelity,
-            Generation = master.Generation + item.Route.AddedGenerations,
-            BytesBefore = master.FileBytes,
-            Job = new ConvertJob(
-                master.Path, master.Facts.Format, item.Route.StepsBeforeEncoding(), item.Target.Encoder, "", fields,
-                master.FolderCoverPath is { } cover ? [new JobPicture(PictureKind.Front, cover)] : [])
-            {
-                Artwork = item.Target.Artwork,
-                TagOptions = new TagWriteOptions(item.Target.Id3v2Version),
-                Level = item.Target.Level,
-            },
         };
-    }
 
+    /// <summary>A track as a source, with a number of its own where files are numbered in their order.</summary>
     internal static PlanSource SourceOf(
         TrackRow track, Dictionary<long, TagContents> contents, IReadOnlyDictionary<long, KnownSound> sounds, (int Place, int Of)? number)
-    {
-        var master = track.Master;
-        var tags = new TagSet();
-        foreach (var field in contents[master.Id].Fields)
-            tags.Set(field.Name, field.Values);
-        if (tags[FieldNames.Title].Count == 0)
-            tags.Set(FieldNames.Title, track.Title);
-        if (tags[FieldNames.Album].Count == 0 && track.AlbumTitle.Length > 0)
-            tags.Set(FieldNames.Album, track.AlbumTitle);
-        if (number is var (place, of))
-        {
-            tags.Set(FieldNames.Track, place.ToString(System.Globalization.CultureInfo.InvariantCulture));
-            tags.Set(FieldNames.TrackTotal, of.ToString(System.Globalization.CultureInfo.InvariantCulture));
-        }
+        => TrackSources.SourceOf(
+            track, contents[track.Master.Id], sounds.GetValueOrDefault(track.Master.Id), number is { } known ? NumberFields(known) : []);
 
-        return new PlanSource(track.Id, master.Facts, master.Fidelity, master.FileBytes, tags, contents[master.Id], master.TagsFromName)
-        {
-            Known = sounds.GetValueOrDefault(master.Id),
-            Path = master.Path,
-            ModifiedAt = master.ModifiedAt,
-            Generation = master.Generation,
-        };
-    }
+    private static JobField[] NumberFields((int Place, int Of) number) =>
+    [
+        new(FieldNames.Track, [number.Place.ToString(CultureInfo.InvariantCulture)]),
+        new(FieldNames.TrackTotal, [number.Of.ToString(CultureInfo.InvariantCulture)]),
+    ];
 }

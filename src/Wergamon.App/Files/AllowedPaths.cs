@@ -10,7 +10,7 @@ public sealed class AllowedPaths(AppOptions options)
 {
     private const int MaxLinks = 40;
 
-    /// <summary>A folder that exists, can be read and lies below an allowed base.</summary>
+    /// <summary>A folder that exists, can be read and is below an allowed base.</summary>
     public PathCheck CheckMusicFolder(string? typed)
     {
         if (Resolve(typed) is not { } path)
@@ -48,7 +48,7 @@ public sealed class AllowedPaths(AppOptions options)
     }
 
     /// <summary>
-    /// Whether a file may be read now: a file itself, or a link to one, that lies below an allowed base. What was a file when it was
+    /// Whether a file may be read now: a file itself, or a link to one, that is below an allowed base. What was a file when it was
     /// scanned may have been exchanged for something else since.
     /// </summary>
     public bool MayRead(string path) => Resolve(path) is { } resolved && IsAllowed(resolved) && PlainFile.Exists(resolved);
@@ -86,7 +86,7 @@ public sealed class AllowedPaths(AppOptions options)
         return resolved;
     }
 
-    /// <summary>Whether a path is a folder itself, or lies in it; neither is resolved.</summary>
+    /// <summary>Whether a path is a folder itself, or inside it; neither is resolved.</summary>
     internal static bool IsBelow(string path, string folder) =>
         path == folder || path.StartsWith(folder.TrimEnd('/') + "/", StringComparison.Ordinal);
 }

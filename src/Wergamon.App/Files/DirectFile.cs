@@ -18,7 +18,7 @@ internal static class DirectFile
     /// <summary>A file to be read; null where the file system does not give it.</summary>
     public static SafeFileHandle? TryRead(string path) => TryOpen(path, FileMode.Open, FileAccess.Read);
 
-    /// <summary>Memory that lies where the disk can reach it.</summary>
+    /// <summary>Memory that is aligned so that the disk can reach it.</summary>
     public static Memory<byte> Allocate(int bytes)
     {
         var array = GC.AllocateUninitializedArray<byte>(bytes + PageBytes, pinned: true);

@@ -21,7 +21,7 @@ internal static class FileNumber
     /// <summary>The number of a file; <see cref="Unknown"/> where its file system gives none that lasts.</summary>
     public static long Of(string path, FileLook look) => Lasts(path, look.Device) ? unchecked((long)look.Number) : Unknown;
 
-    /// <summary>Whether two paths lie on one file system, so that a file can go from one to the other in one step.</summary>
+    /// <summary>Whether two paths are on one file system, so that a file can be moved between them in one step.</summary>
     public static bool IsSameDevice(string path, string other) =>
         PlainFile.Look(path) is { } one && PlainFile.Look(other) is { } two && one.Device == two.Device;
 

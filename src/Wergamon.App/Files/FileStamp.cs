@@ -17,7 +17,7 @@ internal readonly record struct FileStamp(long Bytes, long ModifiedAt, long Numb
         ? new(look.Length, new DateTimeOffset(look.ModifiedUtc).ToUnixTimeMilliseconds(), FileNumber.Of(path, look))
         : default;
 
-    /// <summary>True when both describe the same unchanged file, as far as can be told.</summary>
+    /// <summary>True when nothing shows that the two describe different files or versions.</summary>
     public bool Fits(FileStamp other) => SizeAndTime == other.SizeAndTime && (Number == other.Number || !HasNumber || !other.HasNumber);
 
     /// <summary>True when both have the same number, and one that says something.</summary>

@@ -4,7 +4,7 @@ namespace Wergamon.App.Files;
 public static class FreeSpace
 {
     /// <summary>
-    /// The kind of file system that a folder lies on, as the system calls it: "vfat"; null where that cannot be told now.
+    /// The file system that a folder is on, as the system calls it: "vfat"; null if that cannot be determined now.
     /// </summary>
     public static string? FileSystemAt(string folder)
     {

@@ -60,7 +60,7 @@ public sealed class Placement(Database database, ILogger<Placement> logger)
 
     /// <summary>Reserves a temporary name in the target folder, which is created if needed.</summary>
     /// <param name="itemId">The item of a run that makes it; null for what is finished within the call.</param>
-    /// <param name="folder">Where it lies until it is published, on the same file system; null for the target folder.</param>
+    /// <param name="folder">Where it is stored until it is published, on the same file system; null for the target folder.</param>
     public NewFile Begin(string wantedPath, long? itemId = null, string? folder = null)
     {
         folder ??= Path.GetDirectoryName(wantedPath)!;
@@ -90,7 +90,7 @@ public sealed class Placement(Database database, ILogger<Placement> logger)
     }
 
     /// <summary>
-    /// Gives a file that is complete, and lies on the same file system, the first free name; where a file with the same bytes has one
+    /// Gives a file that is complete and on the same file system the first free name; where a file with the same bytes has one
     /// of the names already, that one stays and the new one goes.
     /// </summary>
     public (string Path, bool WasThere) PublishUnlessThere(string complete, string wantedPath)
@@ -399,7 +399,7 @@ public sealed class Placement(Database database, ILogger<Placement> logger)
         }
     }
 
-    /// <summary>Removes the folder that a file has left, and those above it, as far as they are empty and below another one.</summary>
+    /// <summary>Removes the folder that a file has left, and those above it, while they are empty and below another one.</summary>
     public static void RemoveEmptyFoldersAbove(string file, string top)
     {
         for (var folder = Path.GetDirectoryName(file); folder is not null && folder != top && AllowedPaths.IsBelow(folder, top);

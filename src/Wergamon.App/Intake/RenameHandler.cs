@@ -15,7 +15,7 @@ namespace Wergamon.App.Intake;
 
 /// <summary>
 /// Writes the names and pictures of a disc into a copy made from it: new tags, the audio byte for byte and compared. The file is
-/// renamed only where it still lies where the rip had put it.
+/// renamed only if it is still where the rip had put it.
 /// </summary>
 public sealed class RenameHandler(
     Database database, DiscStore discs, FileScanner scanner, LibraryWriter writer, Placement placement, Trash trash, Signals signals)

@@ -2,7 +2,7 @@ using Wergamon.App.Files;
 
 namespace Wergamon.App.Runs;
 
-/// <summary>What a run waits for before it goes on by itself: room on a full disk, or a folder whose drive was taken away.</summary>
+/// <summary>What a run waits for before it continues: space on a full disk, or a folder whose drive is not connected.</summary>
 /// <param name="Folder">Lies on the disk; or a file on it.</param>
 /// <param name="BytesWanted">With so much free space it is worth trying again; 0 where the folder has to be there again.</param>
 public sealed record DestinationWait(string Folder, long BytesWanted)

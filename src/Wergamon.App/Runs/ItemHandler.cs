@@ -5,6 +5,9 @@ public abstract class ItemHandler<TSpec>(ItemKind<TSpec> kind) : IItemHandler wh
 {
     public string Kind => kind.Name;
 
+    /// <summary>The kind of its items.</summary>
+    protected ItemKind<TSpec> Items => kind;
+
     public Task<ItemOutcome> ExecuteAsync(RunItemRow item, ItemContext context, CancellationToken cancellation) =>
         ExecuteAsync(item, kind.SpecOf(item), context, cancellation);
 

@@ -20,7 +20,7 @@ public sealed record RunRow
 
     public RunState State { get; init; }
 
-    /// <summary>Why it stopped by itself; null when a person stopped it.</summary>
+    /// <summary>Why it stopped automatically; null when a person stopped it.</summary>
     public string? StopReason { get; init; }
 
     public long StartedAt { get; init; }

@@ -1,6 +1,6 @@
 namespace Wergamon.App.Runs;
 
-/// <summary>The run cannot continue by itself; the message tells the person why and what to do.</summary>
+/// <summary>The run cannot continue; the message tells the person why and what to do.</summary>
 public sealed class RunStoppedException : Exception
 {
     /// <summary>Set where the run continues automatically; null where a person has to act.</summary>

@@ -10,7 +10,7 @@ using Wergamon.App.Workers;
 namespace Wergamon.App.Sets;
 
 /// <summary>
-/// Analyses the music of whatever is in the library or comes in, newest first, where the person wants it; one copy of each track.
+/// Analyses the music of all tracks, newest first, one copy of each, if the person wants that.
 /// </summary>
 public sealed class BackgroundMusic : BackgroundService
 {

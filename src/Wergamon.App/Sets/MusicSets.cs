@@ -171,7 +171,7 @@ public sealed class MusicSets(Database database, SetStore store, TrackList list,
         });
     }
 
-    /// <summary>The tracks that a rule asks for, in its order; the number of a track stands for its place.</summary>
+    /// <summary>The tracks that fit a rule, in its order; the number of a track serves as its place.</summary>
     private List<(long ItemId, SetTrack Track)> Matching(SetRule rule)
     {
         var conditions = new List<string> { "NOT l.is_missing" };

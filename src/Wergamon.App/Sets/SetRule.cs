@@ -3,7 +3,7 @@ using Wergamon.Core.Music;
 
 namespace Wergamon.App.Sets;
 
-/// <summary>How long ago a track came into the library.</summary>
+/// <summary>How long ago a track was added to the library.</summary>
 public enum AddedWhen
 {
     Anytime,

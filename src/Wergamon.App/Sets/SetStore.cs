@@ -34,7 +34,7 @@ public sealed class SetStore(Database database, TrackLines trackLines, ChangeBac
         m.copy_id IS NOT NULL AS is_analysed, c.id AS copy_id, c.codec_name, a.loudness, a.true_peak
         """;
 
-    /// <summary>A track with the copy that its line stands for, and the music of whichever copy has been analysed.</summary>
+    /// <summary>A track with the copy that its line describes, and the figures of whichever copy has been analysed.</summary>
     private const string TrackJoins =
         """
         JOIN copy c ON c.path = l.path
@@ -180,7 +180,7 @@ public sealed class SetStore(Database database, TrackLines trackLines, ChangeBac
     /// <param name="title">What is done, in words.</param>
     /// <param name="change">Gets the items in order and gives them in the new order; new ones have item 0. The same list changes
     /// nothing.</param>
-    /// <returns>False for a set that is not there or stands by a rule, or without a change.</returns>
+    /// <returns>False for a set that does not exist or follows a rule, or without a change.</returns>
     internal bool Change(
         long setId, string title, Func<IReadOnlyList<SetItem>, IReadOnlyList<SetItem>> change) => database.Change(connection =>
     {

@@ -31,7 +31,7 @@ public static class SetTags
     }
 
     /// <summary>
-    /// The comment with tempo and key as they will be; the person's own one takes the place of what stands there beside the scheme.
+    /// The comment with tempo and key as they will be; the person's own one replaces what is there besides the scheme.
     /// </summary>
     private static string CommentOf(SetTrack track, TagSet held, IEnumerable<TagField> fields, CommentScheme scheme)
     {

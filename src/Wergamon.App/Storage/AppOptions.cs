@@ -19,7 +19,7 @@ public sealed record AppOptions
     /// <summary>The data folder as it was named, where that leads to it through a link; null where it does not.</summary>
     public string? DataFolderLink { get; init; }
 
-    /// <summary>Music folders and output folders must lie below one of these.</summary>
+    /// <summary>Music folders and output folders must be below one of these.</summary>
     public required IReadOnlyList<string> AllowedBases { get; init; }
 
     /// <summary>Music that a new library begins with, to try things on; null where there is none.</summary>

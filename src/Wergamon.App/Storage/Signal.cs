@@ -11,10 +11,10 @@ public sealed record Signal(string Kind, long? RunId = null)
     /// <summary>A run ended.</summary>
     public const string Ended = "ended";
 
-    /// <summary>A run ended a moment before the page was made, which shows it already: only the person is told.</summary>
+    /// <summary>A run ended a moment before the page was made, which shows it already: only the message appears.</summary>
     public const string EndedBefore = "ended-before";
 
-    /// <summary>Music came in or changed.</summary>
+    /// <summary>Music was added or changed.</summary>
     public const string Library = "library";
 
     /// <summary>A drive, or the disc in it.</summary>

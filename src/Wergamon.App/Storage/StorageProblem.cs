@@ -14,7 +14,7 @@ public sealed record StorageProblem(string Text)
             $"The database {path} was removed or replaced while Wergamon was running. Nothing is saved until it is back. Put it back, or "
                 + "stop Wergamon and start it with --restore.");
 
-    /// <summary>The problem behind a failure that can pass by itself or be fixed by the person; null for any other failure.</summary>
+    /// <summary>The problem behind a failure that is temporary or can be fixed by the person; null for any other failure.</summary>
     public static StorageProblem? Of(SqliteException failure) => failure.SqliteErrorCode switch
     {
         Busy or Locked => new StorageProblem("The database is locked by another program. Wergamon waits until it is free."),

@@ -64,7 +64,7 @@ public sealed class TagRuns(Database database, RunStore runs, TagSheets sheets, 
         });
     }
 
-    /// <summary>Starts a run that takes back what a run has written, as far as it can be.</summary>
+    /// <summary>Starts a run that undoes what a run has written, where that is possible.</summary>
     public long? Undo(long runId) => Undo(
         "SELECT u.item_id, u.copy_id FROM tag_undo u JOIN run_item i ON i.id = u.item_id WHERE i.run_id = @id AND u.is_done "
             + "AND u.undone_by IS NULL ORDER BY i.position",

@@ -82,7 +82,7 @@ public sealed class TagUndo(Database database)
         return edit;
     }
 
-    /// <summary>Whether a file is as the write left it, as far as the write changed it.</summary>
+    /// <summary>Whether the part of a file that a write changed is still as the write left it.</summary>
     internal static bool IsAsWritten(Stream file, TagUndoRow write, TagEdit inverse)
     {
         if (file.Length != write.NewLength)

@@ -76,7 +76,7 @@ public sealed record CopyRow
 
     public long AddedAt { get; init; }
 
-    /// <summary>The music folder that it lies in; null outside of them.</summary>
+    /// <summary>The music folder that it is in; null outside of them.</summary>
     public long? FolderId { get; init; }
 
     /// <summary>When the file was last changed, in Unix milliseconds.</summary>

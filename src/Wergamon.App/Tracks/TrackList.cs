@@ -82,7 +82,7 @@ public sealed class TrackList(Database database, TrackLines lines)
     }
 
     /// <summary>The folders right below one, with how many tracks are somewhere in each.</summary>
-    /// <param name="folder">Null for the music folders themselves and wherever else copies lie.</param>
+    /// <param name="folder">Null for the music folders themselves and all other folders with copies.</param>
     public IReadOnlyList<(string Path, int Tracks)> FoldersBelow(string? folder)
     {
         lines.RefreshForPage();

@@ -15,7 +15,7 @@ internal sealed class SilenceClock(int processId)
     /// <summary>The silence so far, as of the last <see cref="Look"/>.</summary>
     public TimeSpan Silence { get; private set; }
 
-    /// <summary>Adds the time since the last look as far as it counts. To be called about once a second.</summary>
+    /// <summary>Adds the part of the time since the last call that counts. To be called about once a second.</summary>
     public void Look()
     {
         var (now, waited) = (_watch.Elapsed, WaitedForProcessor(processId));

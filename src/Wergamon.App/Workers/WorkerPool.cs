@@ -11,7 +11,7 @@ public enum WorkerPriority
     /// <summary>Playback, and pages that wait for the result: workers of their own, never queued behind other work.</summary>
     Interactive,
 
-    /// <summary>What a scan asks: short jobs with workers of their own, so that new music comes in while runs are busy.</summary>
+    /// <summary>Jobs of a scan: short ones with workers of their own, so that new music is added while runs are busy.</summary>
     Scan,
 
     /// <summary>Runs: as many jobs at a time as there are workers.</summary>

@@ -54,9 +54,9 @@ public static class FineWaveform
         }
     }
 
-    /// <summary>A stretch in fewer columns, as a drawing needs them; what lies outside of the signal is silence.</summary>
+    /// <summary>A stretch in fewer columns, as a drawing needs them; everything outside of the signal is silence.</summary>
     /// <param name="input">What <see cref="Write"/> wrote; seekable.</param>
-    /// <param name="fromFrame">May lie before the start.</param>
+    /// <param name="fromFrame">May be before the start.</param>
     /// <param name="toFrame">More than <paramref name="fromFrame"/>.</param>
     /// <param name="columns">Columns of the result, two bytes each.</param>
     public static byte[] Read(Stream input, double fromFrame, double toFrame, int columns)

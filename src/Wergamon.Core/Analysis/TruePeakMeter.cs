@@ -31,7 +31,7 @@ internal sealed class TruePeakMeter
     private static readonly float[] HalfTaps = Interpolator(HalfPairs), QuarterTaps = Interpolator(QuarterPairs);
 
     /// <summary>
-    /// How far a value between two others can lie from the straight line between them, in multiples of the greatest second difference of
+    /// How far a value between two others can be from the straight line between them, in multiples of the greatest second difference of
     /// the samples: between two samples, and at a quarter between a sample and the value in the middle.
     /// </summary>
     private static readonly float SampleBulge = Math.Max(

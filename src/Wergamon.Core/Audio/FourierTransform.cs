@@ -96,7 +96,7 @@ public sealed class FourierTransform
     /// <summary>One step: transforms of a few values each, turned and put where the next step wants them.</summary>
     /// <param name="radix">Values of each small transform.</param>
     /// <param name="length">Length of the transforms that are still to do.</param>
-    /// <param name="stride">How many of them lie between each other; a multiple of 4 but for the first step.</param>
+    /// <param name="stride">How far they are apart; a multiple of 4 but for the first step.</param>
     /// <param name="roots">Of the whole transform.</param>
     private sealed class Stage(int radix, int length, int stride, (double Cosine, double Sine)[] roots)
     {

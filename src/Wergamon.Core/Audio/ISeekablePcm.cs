@@ -7,7 +7,7 @@ public interface ISeekablePcm : IDisposable
 
     long FrameCount { get; }
 
-    /// <summary>Fills the block with <paramref name="count"/> frames; what lies before the start or after the end is silence.</summary>
+    /// <summary>Fills the block with <paramref name="count"/> frames; everything before the start or after the end is silence.</summary>
     /// <param name="frame">First frame; may be negative.</param>
     /// <param name="count">At most the capacity of the block.</param>
     /// <param name="block">A block of <see cref="Format"/>.</param>

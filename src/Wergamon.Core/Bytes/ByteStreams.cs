@@ -5,7 +5,7 @@ namespace Wergamon.Core.Bytes;
 /// <summary>Bounded reads for parsers of files.</summary>
 public static class ByteStreams
 {
-    /// <summary>Fills the span as far as the stream goes and returns the count.</summary>
+    /// <summary>Fills the span up to the end of the stream and returns the count.</summary>
     public static int ReadUpTo(this Stream stream, Span<byte> into) => stream.ReadAtLeast(into, into.Length, throwOnEndOfStream: false);
 
     /// <summary>True when the span could be filled whole.</summary>

@@ -14,7 +14,7 @@ internal sealed class RangeHash
 
     public void Add(ReadOnlySpan<byte> bytes) => _hash.Append(bytes);
 
-    /// <summary>Adds a range of a file, as far as the file goes.</summary>
+    /// <summary>Adds a range of a file, up to the end of the file.</summary>
     public void Add(Stream stream, long offset, long length)
     {
         _block ??= GC.AllocateUninitializedArray<byte>((int)Math.Clamp(length, 1, BlockLength));

@@ -33,6 +33,6 @@ public sealed record CueSheet
     public IReadOnlyList<CueTrack> Tracks { get; init; } = [];
 }
 
-/// <summary>A cue sheet as far as it could be read.</summary>
+/// <summary>What could be read of a cue sheet.</summary>
 /// <param name="Complaints">What could not be understood, with line numbers, for a person.</param>
 public sealed record CueReading(CueSheet Sheet, IReadOnlyList<string> Complaints);

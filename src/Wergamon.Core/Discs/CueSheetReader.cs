@@ -133,7 +133,7 @@ public sealed class CueSheetReader
             || Msf.TryParse(words[1]) is not { } time)
             Complain("INDEX needs a number and a time MM:SS:FF");
         else if (_files.Count == 0)
-            Complain("INDEX stands before any FILE");
+            Complain("INDEX before any FILE");
         else
             OnTrack("INDEX", track => track with { Indexes = [.. track.Indexes, new CueIndex(number, _files.Count - 1, time)] });
     }
@@ -157,7 +157,7 @@ public sealed class CueSheetReader
     private void OnTrack(string command, Func<CueTrack, CueTrack> change)
     {
         if (_track is null)
-            Complain($"{command} stands before any TRACK");
+            Complain($"{command} before any TRACK");
         else
             _track = change(_track);
     }

@@ -13,6 +13,6 @@ public sealed record DiscText(DiscTextEntry Album, IReadOnlyDictionary<int, Disc
     public bool IsEmpty => Album == new DiscTextEntry() && Tracks.Values.All(entry => entry == new DiscTextEntry());
 }
 
-/// <summary>Disc text as far as it could be read.</summary>
+/// <summary>What could be read of disc text.</summary>
 /// <param name="BrokenPacks">Packs whose check sum is wrong; they were left out.</param>
 public sealed record DiscTextReading(DiscText Text, int BrokenPacks);

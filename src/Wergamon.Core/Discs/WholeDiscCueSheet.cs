@@ -17,7 +17,7 @@ public static class WholeDiscCueSheet
                 $"DISCID {DiscId.Checksum(contents)}", .. album.Year is { } year ? [$"DATE {year}"] : Array.Empty<string>(),
                 .. album.Genre.Length > 0 ? [$"GENRE \"{album.Genre}\""] : Array.Empty<string>()
             ],
-            // The kind stands for any file of sound (common practice, no source).
+            // WAVE is used for any file of sound (common practice, no source).
             Files = [new CueFile(fileName, "WAVE")],
             Tracks =
             [

@@ -1,6 +1,6 @@
 namespace Wergamon.Core.Formats;
 
-/// <summary>The coded sound of a file, packet by packet, as it stands there; read by native code outside of Core.</summary>
+/// <summary>The coded sound of a file, packet by packet, unchanged; read by native code outside of Core.</summary>
 public interface ICodedSound : IDisposable
 {
     /// <summary>What a decoder needs before the first packet, as libavcodec holds it; empty where the packets say it themselves.</summary>

@@ -21,7 +21,7 @@ public abstract class TaggedFormat : FileFormat
     public abstract TagEdit EditTags(Stream source, TagSet tags, TagWriteOptions options);
 
     /// <summary>A hash over all that is not tags, to prove that writing tags has not touched it.</summary>
-    /// <exception cref="UnreadableAudioException">The file is damaged where the sound lies.</exception>
+    /// <exception cref="UnreadableAudioException">The file is damaged within the sound.</exception>
     public abstract string HashSound(Stream stream);
 
     /// <summary>Writes a copy of a file with other tags.</summary>

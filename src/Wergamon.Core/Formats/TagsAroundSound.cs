@@ -60,7 +60,7 @@ public static class TagsAroundSound
         return edit;
     }
 
-    /// <summary>The hash of what lies between the tags.</summary>
+    /// <summary>The hash of what is between the tags.</summary>
     internal static string HashSound(Stream stream)
     {
         var place = Find(stream);
@@ -70,7 +70,7 @@ public static class TagsAroundSound
     /// <summary>Where tags at the end begin; the length of a file without any.</summary>
     internal static long EndOfSound(Stream stream) => Find(stream).End;
 
-    /// <summary>The version of ID3v2 to write where a tag lies: the one that is wanted, or that of the old tag.</summary>
+    /// <summary>The version of ID3v2 to write: the requested one, or that of the old tag.</summary>
     internal static int VersionFor(Stream stream, long offset, long length, TagWriteOptions options)
     {
         Span<byte> head = stackalloc byte[4];

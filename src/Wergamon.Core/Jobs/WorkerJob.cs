@@ -44,7 +44,7 @@ public sealed record AnalysisJob(string SourcePath) : WorkerJob;
 /// <summary>Analyses the music of a file: tempo, key, and what its energy is made of.</summary>
 public sealed record MusicJob(string SourcePath) : WorkerJob;
 
-/// <summary>Writes the fine waveform of a file, to be looked at closely.</summary>
+/// <summary>Writes the fine waveform of a file, for a close view.</summary>
 /// <param name="OutputPath">Must not exist.</param>
 public sealed record WaveformJob(string SourcePath, string OutputPath) : WorkerJob;
 

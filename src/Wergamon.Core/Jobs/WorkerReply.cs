@@ -61,7 +61,7 @@ public sealed record InspectReply(Inspection Inspection) : WorkerReply;
 public sealed record ThumbnailReply(byte[] Data, string MimeType) : WorkerReply;
 
 /// <summary>The source decodes to another format than the plan was made for: its header was read wrong, or the file has changed.</summary>
-/// <param name="FrameCount">Samples of one channel, as far as the decoder says.</param>
+/// <param name="FrameCount">Samples of one channel, if the decoder says so.</param>
 public sealed record DifferentSourceReply(PcmFormat Planned, PcmFormat Found, long? FrameCount) : WorkerReply
 {
     [JsonIgnore]

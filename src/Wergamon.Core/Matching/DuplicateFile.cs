@@ -15,7 +15,7 @@ public sealed record DuplicateFile
 
     public required int KilobitsPerSecond { get; init; }
 
-    /// <summary>The target that it was made for; null for a file that came in.</summary>
+    /// <summary>The target that it was made for; null for an imported file.</summary>
     public string? MadeFor { get; init; }
 
     /// <summary>Fields that the file itself holds.</summary>

@@ -12,7 +12,7 @@ public enum DuplicateKind
     /// <summary>One track in several lossy copies.</summary>
     SeveralLossy,
 
-    /// <summary>Same artist, title and length, and yet not the same sound as far as is known.</summary>
+    /// <summary>Same artist, title and length, but not known to have the same sound.</summary>
     SameName,
 }
 
@@ -20,8 +20,8 @@ public enum DuplicateKind
 public sealed record TidyAdvice(long CopyId, bool Goes, string Reason);
 
 /// <summary>
-/// What to keep of a group of duplicates: for every track one file that came in, and one for each target that copies were made
-/// for here. A file that came in never goes in favour of one that was made from it.
+/// What to keep of a group of duplicates: for every track one imported file, and one for each target that copies were made
+/// for here. An imported file is never removed in favour of one that was made from it.
 /// </summary>
 public static class TidyProposal
 {

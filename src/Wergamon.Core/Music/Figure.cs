@@ -20,7 +20,7 @@ public readonly record struct Figure<T>(T? Value, FigureSource? From);
 /// <summary>Decides which of several figures of a track counts.</summary>
 public static class Figure
 {
-    /// <summary>What the person says goes before what the tags say, and that before what was measured.</summary>
+    /// <summary>What the person says takes precedence over the tags, and the tags over what was measured.</summary>
     public static Figure<T> Choose<T>(T? own, T? tagged, T? measured) => own is not null ? new(own, FigureSource.Own)
         : tagged is not null ? new(tagged, FigureSource.Tags)
         : measured is not null ? new(measured, FigureSource.Measured)

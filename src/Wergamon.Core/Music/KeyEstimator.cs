@@ -29,7 +29,7 @@ internal static class KeyEstimator
     }
 
     /// <summary>
-    /// How far the pitches lie above equal temperament at 440 Hz, in semitones from -0.5 to 0.5: the mean on the circle of a semitone.
+    /// How far the pitches are above equal temperament at 440 Hz, in semitones from -0.5 to 0.5: the mean on the circle of a semitone.
     /// </summary>
     private static double OffsetOf(IReadOnlyList<double> chroma)
     {
@@ -44,7 +44,7 @@ internal static class KeyEstimator
         return Math.Atan2(im, re) / (2 * Math.PI);
     }
 
-    /// <summary>The twelve pitch classes, each tenth counted the less the further it lies off its class.</summary>
+    /// <summary>The twelve pitch classes, each tenth counted less the further it is from its class.</summary>
     private static double[] ClassesOf(IReadOnlyList<double> chroma, double offset)
     {
         var classes = new double[12];

@@ -1,6 +1,6 @@
 namespace Wergamon.Core.Music;
 
-/// <summary>How one key stands to the one before it.</summary>
+/// <summary>How one key is related to the one before it.</summary>
 public static class KeyRelation
 {
     /// <summary>In words, as harmony names it: "same key", "a fifth up", "relative major".</summary>

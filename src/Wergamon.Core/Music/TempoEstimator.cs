@@ -19,7 +19,7 @@ internal sealed class TempoEstimator
     /// <summary>Tempos at which the same beats can be counted otherwise.</summary>
     private static readonly double[] Ratios = [0.5, 2, 2 / 3.0, 1.5, 1 / 3.0, 3];
 
-    /// <summary>How much low attacks count when the beat is told from what lies between.</summary>
+    /// <summary>How much low attacks count when beats are distinguished from offbeats.</summary>
     private const float LowWeight = 2;
 
     /// <summary>How much new pitches count beside sudden attacks.</summary>

@@ -1,6 +1,6 @@
 namespace Wergamon.Core.Naming;
 
-/// <summary>What a file system takes, as far as music on a stick meets its limits.</summary>
+/// <summary>The limits of a file system that music on a stick can meet.</summary>
 /// <param name="Names">How long names may be.</param>
 /// <param name="IgnoresCase">True where names that differ only in case are one name.</param>
 /// <param name="MaxFileBytes">The longest file.</param>
@@ -36,7 +36,7 @@ public sealed record FileSystemRules(string Name, NameLimits Names, bool Ignores
     /// </summary>
     public static int EntriesOf(string name) => 1 + (name.Length + CharactersPerEntry - 1) / CharactersPerEntry;
 
-    /// <summary>Why files cannot lie there, for the person; null when they can.</summary>
+    /// <summary>Why files cannot be stored there, for the person; null when they can.</summary>
     /// <param name="files">Paths with '/' between their parts, and lengths.</param>
     public string? ProblemOf(IReadOnlyCollection<(string Path, long Bytes)> files)
     {

@@ -29,7 +29,7 @@ public static partial class FileSplit
     /// <param name="frames">Its length.</param>
     /// <param name="onSectors">True to begin each part at the nearest border of a sector of an audio disc, so that parts can be burned
     /// without gaps.</param>
-    /// <param name="numbersLead">True where the first mark is that of track 1: what lies before it gets the number 0.</param>
+    /// <param name="numbersLead">True where the first mark is that of track 1: what comes before it gets the number 0.</param>
     /// <returns>At least two parts, or in words why there are none.</returns>
     public static (IReadOnlyList<TrackPart> Parts, string? Problem) Split(
         IEnumerable<SplitMark> marks, PcmFormat format, long frames, bool onSectors, bool numbersLead = false)

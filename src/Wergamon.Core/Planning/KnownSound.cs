@@ -1,6 +1,6 @@
 namespace Wergamon.Core.Planning;
 
-/// <summary>What the analysis of a source found, as far as routes depend on it.</summary>
+/// <summary>What the analysis of a source found that routes depend on.</summary>
 /// <param name="RealBits">Bits really used; 0 for silence.</param>
 /// <param name="Level">Of the track.</param>
 /// <param name="DownmixPeak">Peak of its standard downmix to stereo, linear; null for at most two channels.</param>

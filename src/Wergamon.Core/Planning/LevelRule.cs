@@ -9,7 +9,7 @@ public enum LevelKind
     /// <summary>Lowered where resampling or a downmix would clip, otherwise left.</summary>
     AvoidClipping,
 
-    /// <summary>To <see cref="LevelRule.Loudness"/>, as far as the ceiling lets it.</summary>
+    /// <summary>To <see cref="LevelRule.Loudness"/>, or as close to it as the ceiling allows.</summary>
     Loudness,
 
     /// <summary>So that the true peak is at the ceiling.</summary>

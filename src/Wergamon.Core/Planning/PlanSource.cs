@@ -7,7 +7,7 @@ namespace Wergamon.Core.Planning;
 /// <param name="Id">The track's number in the library; 0 for a file that is not in it.</param>
 /// <param name="FileBytes">Size of the source file now.</param>
 /// <param name="Tags">The text fields that its name is made of.</param>
-/// <param name="Contents">What the copy's tags will hold, as far as its format can.</param>
+/// <param name="Contents">What the copy's tags should hold, whether or not its format can.</param>
 /// <param name="TagsFromName">Number of fields taken from the file's name for lack of tags.</param>
 public sealed record PlanSource(
     long Id, AudioFacts Facts, Fidelity Fidelity, long FileBytes, TagSet Tags, TagContents Contents, int TagsFromName)

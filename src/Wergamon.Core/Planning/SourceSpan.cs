@@ -8,7 +8,7 @@ namespace Wergamon.Core.Planning;
 public sealed record SourceSpan(FrameRange? Part, int Joined);
 
 /// <summary>A part of a longer file that becomes a track of its own.</summary>
-/// <param name="Number">Its number among the parts, from 1; 0 for what lies before the first track of a cue sheet.</param>
+/// <param name="Number">Its number among the parts, from 1; 0 for what comes before the first track of a cue sheet.</param>
 /// <param name="Total">How many there are.</param>
 /// <param name="Title">Null where nothing tells it.</param>
 public sealed record TrackPart(FrameRange Range, int Number, int Total, string? Title)

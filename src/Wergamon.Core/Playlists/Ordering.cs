@@ -9,7 +9,7 @@ public static class Ordering
     /// <summary>Moves items, in the order that they have, in front of another.</summary>
     /// <param name="order">Each item once.</param>
     /// <param name="picked">Those that are not in the order are skipped.</param>
-    /// <param name="before">Null, or an item that is gone, for the end. One of the picked stands for the next that is not.</param>
+    /// <param name="before">Null, or an item that is gone, for the end. If it is picked, the next one that is not counts.</param>
     public static IReadOnlyList<long> Move(IReadOnlyList<long> order, IReadOnlySet<long> picked, long? before)
     {
         int place = before is { } item ? IndexOf(order, item) : -1;

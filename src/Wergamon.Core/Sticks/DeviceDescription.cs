@@ -32,7 +32,7 @@ public enum PlayOrder
     ByWriting,
 }
 
-/// <summary>How files lie on a stick.</summary>
+/// <summary>How files are arranged on a stick.</summary>
 public enum StickLayout
 {
     /// <summary>A folder for each list, with its tracks numbered in order.</summary>

@@ -8,14 +8,14 @@ namespace Wergamon.Core.Sticks;
 /// <param name="Path">From the top of the stick, with '/' between its parts.</param>
 /// <param name="Sound">Identifies the sound of the source and what is made of it.</param>
 /// <param name="Tags">Identifies tags and pictures, and how they are written.</param>
-public sealed record WantedFile(string Key, string Path, string Sound, string Tags);
+public sealed record WantedFile(StickKey Key, string Path, string Sound, string Tags);
 
 /// <summary>A file that was written to a stick, as it was then.</summary>
 /// <param name="Stamp">Its length and time.</param>
 /// <param name="Turn">Rises from one file that is written to the next.</param>
-public sealed record WrittenFile(string Key, string Path, string Sound, string Tags, StickStamp Stamp, long Turn);
+public sealed record WrittenFile(StickKey Key, string Path, string Sound, string Tags, StickStamp Stamp, long Turn);
 
-/// <param name="ModifiedAt">In milliseconds since 1970, as far as the file system keeps them.</param>
+/// <param name="ModifiedAt">In milliseconds since 1970, rounded as the file system stores them.</param>
 public readonly record struct StickStamp(long Bytes, long ModifiedAt);
 
 /// <summary>What a file of a stick needs.</summary>
@@ -23,7 +23,7 @@ public readonly record struct StickStamp(long Bytes, long ModifiedAt);
 /// <param name="Written">Null for a new one.</param>
 public sealed record StickStep(StickState State, WantedFile? Wanted, WrittenFile? Written)
 {
-    public string Key => Wanted?.Key ?? Written!.Key;
+    public StickKey Key => Wanted?.Key ?? Written!.Key;
 
     /// <summary>True when the whole file is written.</summary>
     public bool IsWritten => State is StickState.New or StickState.Deleted or StickState.Sound;
@@ -46,7 +46,7 @@ public static class StickComparison
     /// <param name="playsInOrderOfWriting">True for a device that plays the files of a folder in the order in which they were
     /// written.</param>
     public static StickPlan Compare(
-        IReadOnlyList<WantedFile> wanted, IReadOnlyDictionary<string, WrittenFile> written, IReadOnlyDictionary<string, StickStamp> there,
+        IReadOnlyList<WantedFile> wanted, IReadOnlyDictionary<StickKey, WrittenFile> written, IReadOnlyDictionary<string, StickStamp> there,
         bool playsInOrderOfWriting)
     {
         // A file that somebody put where ours lay may differ from it in case alone.
@@ -70,7 +70,7 @@ public static class StickComparison
         return new StickPlan(steps, foreign);
     }
 
-    /// <summary>The moves of a plan in an order in which no file goes where another still lies.</summary>
+    /// <summary>The moves of a plan, ordered so that no file goes where another still is.</summary>
     /// <param name="aside">As <see cref="MoveOrder.Sort"/> takes it.</param>
     public static IReadOnlyList<FileMove> MovesOf(StickPlan plan, Func<string, string> aside) =>
         MoveOrder.Sort(plan.Steps.Where(step => step.IsMoved).Select(step => new FileMove(step.Written!.Path, step.Wanted!.Path)), aside);
@@ -102,7 +102,7 @@ public static class StickComparison
 
     /// <summary>Names that neither foreign files have nor what stays because somebody changed it.</summary>
     private static List<WantedFile> WithFreeNames(
-        IReadOnlyList<WantedFile> wanted, IReadOnlyDictionary<string, WrittenFile> written, Dictionary<string, StickStamp> found,
+        IReadOnlyList<WantedFile> wanted, IReadOnlyDictionary<StickKey, WrittenFile> written, Dictionary<string, StickStamp> found,
         IReadOnlyList<string> foreign)
     {
         var taken = new HashSet<string>(foreign, StringComparer.OrdinalIgnoreCase);

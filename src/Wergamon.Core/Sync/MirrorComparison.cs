@@ -40,7 +40,7 @@ public static class MirrorComparison
     /// <param name="wanted">Tracks with a source that is there, in order.</param>
     /// <param name="made">What was made, by track.</param>
     /// <param name="missing">Tracks whose source is missing now.</param>
-    /// <param name="isThere">Whether a file lies at a path.</param>
+    /// <param name="isThere">Whether a path has a file.</param>
     /// <returns>Tracks in the order wanted, then those without a source, then those that are gone.</returns>
     public static IReadOnlyList<MirrorStep> Compare(
         IReadOnlyList<MirrorEntry> wanted, IReadOnlyDictionary<long, MirrorEntry> made, IReadOnlySet<long> missing,

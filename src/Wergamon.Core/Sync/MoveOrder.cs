@@ -3,7 +3,7 @@ namespace Wergamon.Core.Sync;
 /// <summary>A file that gets another name.</summary>
 public readonly record struct FileMove(string From, string To);
 
-/// <summary>Orders moves so that no file goes where another still lies. Names that differ only in case count as one.</summary>
+/// <summary>Orders moves so that no file goes where another still is. Names that differ only in case count as one.</summary>
 public static class MoveOrder
 {
     /// <param name="moves">No two of them come from, or go to, the same name.</param>

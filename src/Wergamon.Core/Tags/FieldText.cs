@@ -17,7 +17,7 @@ public static partial class FieldText
 
     public static string Join(IReadOnlyList<string> values) => values.Count == 1 ? values[0] : string.Join(Separator, values);
 
-    /// <summary>The values that a text stands for; none for an empty one.</summary>
+    /// <summary>The values that a text holds; none for an empty one.</summary>
     /// <param name="before">The values so far: unchanged text means unchanged values, however they were separated.</param>
     public static IReadOnlyList<string> Split(string field, string text, IReadOnlyList<string> before)
     {

@@ -39,7 +39,7 @@ public sealed class TagEdit
     /// <summary>True when no range that stays has to move.</summary>
     public bool IsInPlace { get; private set; } = true;
 
-    /// <summary>Appends a range of the old file; ranges come in the order in which they lie there.</summary>
+    /// <summary>Appends a range of the old file; ranges come in the order of the file.</summary>
     public void Keep(long offset, long length)
     {
         if (length <= 0)

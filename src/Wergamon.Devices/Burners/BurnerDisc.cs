@@ -2,14 +2,14 @@ using Wergamon.Core.Discs.Burning;
 
 namespace Wergamon.Devices.Burners;
 
-/// <summary>What lies in a burner.</summary>
+/// <summary>What is in a burner.</summary>
 /// <param name="Label">What is written on it.</param>
 /// <param name="Blank">Its room.</param>
 public sealed record BurnerDisc(string Label, DiscBlank Blank)
 {
     public bool IsRewritable { get; init; }
 
-    /// <summary>The key under which it lies on the shelf of written discs; null while it is blank.</summary>
+    /// <summary>Its key on the shelf of written discs; null while it is blank.</summary>
     public string? WrittenKey { get; init; }
 
     /// <summary>Why it is of no use any more; null for a good one.</summary>

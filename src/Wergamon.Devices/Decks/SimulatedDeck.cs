@@ -110,7 +110,7 @@ public sealed class SimulatedDeck(string place) : IDeck
             tags.Set(StickNotes.FirstBeat, [beat.ToString("0.####", CultureInfo.InvariantCulture)]);
     }
 
-    /// <summary>The file of a path that lies on the stick; null for any other.</summary>
+    /// <summary>The file at a path on the stick; null for any other path.</summary>
     private string? FullPath(string path)
     {
         var full = Path.GetFullPath(path, place);

@@ -5,7 +5,7 @@ using Wergamon.Core.Naming;
 namespace Wergamon.Web.Display;
 
 /// <summary>
-/// Runs in words, the same in the pill, the drawer, on pages and in messages. What differs from kind to kind stands in
+/// Runs in words, the same in the pill, the drawer, on pages and in messages. What differs from kind to kind is in
 /// <see cref="RunKind"/>.
 /// </summary>
 public sealed class RunWords(RunKinds kinds, RipStore rips)

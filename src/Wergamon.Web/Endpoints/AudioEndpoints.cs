@@ -37,7 +37,7 @@ internal static class AudioEndpoints
         library.Copy(id) is { } copy && allowed.MayRead(copy.Path) ? copy : null;
 
     /// <summary>A stretch of the waveform in as many columns as asked for.</summary>
-    /// <param name="from">Seconds, as is <paramref name="to"/>; what lies outside of the copy is silence.</param>
+    /// <param name="from">Seconds, as is <paramref name="to"/>; everything outside of the copy is silence.</param>
     private static async Task<IResult> Stretch(
         long id, double from, double to, int columns, LibraryQueries library, AllowedPaths allowed, FineWaveforms waveforms,
         HttpContext context)

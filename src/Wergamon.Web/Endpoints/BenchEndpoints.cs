@@ -39,7 +39,7 @@ internal static class BenchEndpoints
     }
 
     /// <summary>For A, B and the residue in turn: minimum and maximum of each column, as 32-bit floats.</summary>
-    /// <param name="from">Seconds, as is <paramref name="to"/>; what lies outside of both sounds is silence.</param>
+    /// <param name="from">Seconds, as is <paramref name="to"/>; everything outside of both sounds is silence.</param>
     private static IResult Waveform(long id, double from, double to, int columns, NullTests tests, NullTestStore store)
     {
         if (!IsStretch(from, to) || columns is < 1 or > MaxColumns)

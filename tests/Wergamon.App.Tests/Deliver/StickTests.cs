@@ -173,7 +173,7 @@ public sealed class StickTests
         Assert.Equal(changes.Files.Count, Changes(app, stick).Files.Count);
         deck.Delete(paths[3]);
 
-        string first = changes.Files[0].Line.Step.Key, second = changes.Files[1].Line.Step.Key;
+        var (first, second) = (changes.Files[0].Line.Step.Key, changes.Files[1].Line.Step.Key);
         reading.Apply(stick, [
             new(first, FieldNames.Rating, true), new(first, FieldNames.Chapters, true), new(first, FieldNames.Tempo, true),
             new(first, StickNotes.FirstBeat, true),

@@ -80,14 +80,14 @@ public sealed class StickComparisonTests
             .. list.Select(
                 (track, place) =>
                     new WantedFile(
-                        $"track {track}", $"Night/{place + 1:00} Track {track}.mp3", $"sound {version / 2}", $"tags {version % 2}"))
+                        StickKey.OfTrack(track), $"Night/{place + 1:00} Track {track}.mp3", $"sound {version / 2}", $"tags {version % 2}"))
         ];
 
     /// <summary>A stick in memory, with the record of what was written.</summary>
     private sealed class ModelStick
     {
         private readonly Dictionary<string, (string Content, StickStamp Stamp, long Entry)> _files = new(StringComparer.OrdinalIgnoreCase);
-        private readonly Dictionary<string, WrittenFile> _written = [];
+        private readonly Dictionary<StickKey, WrittenFile> _written = [];
         private readonly Dictionary<string, string> _theirs = new(StringComparer.OrdinalIgnoreCase);
         private long _clock;
 

@@ -6,7 +6,7 @@ using Wergamon.Devices.Drives;
 
 namespace Wergamon.App.Deliver.Discs;
 
-/// <summary>What lies in a burner, as it is kept across a restart.</summary>
+/// <summary>What is in a burner, as it is kept across a restart.</summary>
 /// <param name="BlankKey">The kind of blank that it was.</param>
 /// <param name="WrittenKey">The disc that it became; null for a blank.</param>
 internal sealed record TrayContents(string BlankKey, string? WrittenKey)
@@ -107,7 +107,7 @@ public sealed class BurnerBay : IDisposable
     /// <summary>Closes the disc in a burner that was left open.</summary>
     public void Close(string letter) => Find(letter)?.Close();
 
-    /// <summary>Throws a burned disc away. One that lies in a burner stays.</summary>
+    /// <summary>Throws a burned disc away. One that is in a burner stays.</summary>
     public void ThrowAway(string key)
     {
         if (Written().Any(disc => disc.Key == key) && !_burners.Exists(burner => burner.Disc?.WrittenKey == key))

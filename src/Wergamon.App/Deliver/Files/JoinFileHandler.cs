@@ -122,7 +122,7 @@ public sealed class JoinFileHandler(CopyMaker maker, RunStore runs, DeliverySpoo
         {
             Title = spec.Title,
             Performer = spec.Settings.Artist.Length > 0 ? spec.Settings.Artist : null,
-            // The kind stands for any file of sound (common practice, no source).
+            // WAVE is used for any file of sound (common practice, no source).
             Files = [new CueFile(Path.GetFileName(made.Path), "WAVE")],
             Tracks =
             [

@@ -32,7 +32,7 @@ public sealed record StickListChange(StickLine Line, IReadOnlyList<StickEntry> H
 
     public int Removed => Here.Count - Kept;
 
-    /// <summary>Entries that are no tracks of the library; they cannot be taken over.</summary>
+    /// <summary>Entries that are no tracks of the library; they cannot be applied.</summary>
     public int Unknown => There.Count(entry => entry.TrackId is null);
 
     private int Kept

@@ -1,10 +1,12 @@
+using Wergamon.Core.Sticks;
+
 namespace Wergamon.App.Deliver.Sticks;
 
 /// <summary>What the person says of one change.</summary>
 /// <param name="Key">Of the file.</param>
 /// <param name="What">A field of its tags, or one of the constants.</param>
 /// <param name="TakesThere">True for what the device says, false for what the library says.</param>
-public sealed record StickDecision(string Key, string What, bool TakesThere)
+public sealed record StickDecision(StickKey Key, string What, bool TakesThere)
 {
     /// <summary>The file as a whole.</summary>
     public const string File = "file";
@@ -22,7 +24,7 @@ public sealed record StickDecision(string Key, string What, bool TakesThere)
 
     /// <summary>Null for anything else.</summary>
     public static StickDecision? Read(string? text) =>
-        text?.Split(Separator) is ["there" or "here", { Length: > 0 } key, { Length: > 0 } what] parts
+        text?.Split(Separator) is ["there" or "here", var file, { Length: > 0 } what] parts && StickKey.TryParse(file) is { } key
             ? new StickDecision(key, what, parts[0] == "there")
             : null;
 }

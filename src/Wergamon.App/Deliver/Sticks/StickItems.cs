@@ -21,7 +21,7 @@ internal sealed class StickItems
     /// <summary>The weight of copying a file.</summary>
     public static long WeightOf(long bytes) => Math.Max(1, bytes / BytesPerWeight);
 
-    /// <summary>Files that leave their place before they get another lie at the top of the stick under such a name.</summary>
+    /// <summary>Files that leave their path before they get another one are stored at the top of the stick under such a name.</summary>
     public const string AsidePrefix = Placement.TemporaryPrefix + "aside-";
 
     private readonly IDbConnection _connection;
@@ -32,11 +32,11 @@ internal sealed class StickItems
     private readonly Dictionary<long, IReadOnlyList<JobField>> _fromNames;
     private readonly bool _playsInOrder;
 
-    /// <summary>Where a file lies once the moves before are done, by key.</summary>
-    private readonly Dictionary<string, string> _places = [];
+    /// <summary>Where a file is once the moves before are done, by key.</summary>
+    private readonly Dictionary<StickKey, string> _places = [];
 
     /// <summary>The last item that moves a file, by key.</summary>
-    private readonly Dictionary<string, long> _movedBy = [];
+    private readonly Dictionary<StickKey, long> _movedBy = [];
 
     private readonly List<long> _all = [];
 
@@ -138,7 +138,7 @@ internal sealed class StickItems
         long made = Add(item with { IsResult = false, CopyIds = [track.Track.Master.Id] });
         long written = AddToStick(line, WritingOf(line) with { SourcePath = copy.WantedPath, IsSourceTemporary = true });
         RunStore.InsertWait(_connection, written, made, WaitReason.Success);
-        // Its tags are read from where it lies by then.
+        // Its tags are read from where it is by then.
         if (_movedBy.TryGetValue(line.Step.Key, out long move))
             RunStore.InsertWait(_connection, made, move, WaitReason.Turn);
     }
@@ -155,7 +155,7 @@ internal sealed class StickItems
         long end = Add(
             StickEndHandler.ItemKind.New(
                 Lane.Stick(_view.Row.Id), "Finishing", 1,
-                new StickFileSpec(_view.Row.Id, _view.Place!, _view.Settings.Mark, StickAction.Write, "")) with
+                new StickFileSpec(_view.Row.Id, _view.Place!, _view.Settings.Mark, StickAction.Write, default)) with
             { IsResult = false });
         foreach (long before in _last is { } last ? _written.Append(last) : _written)
             RunStore.InsertWait(_connection, end, before, WaitReason.End);

@@ -13,7 +13,7 @@ public sealed record StickLine(StickStep Step)
     /// <summary>As it was written; null for a new one.</summary>
     internal StickFile? Known { get; init; }
 
-    public bool IsPlaylist => Step.Key.StartsWith(StickKeys.ListKey, StringComparison.Ordinal);
+    public bool IsPlaylist => Step.Key.IsPlaylist;
 
     public string Path => (Step.Wanted?.Path ?? Step.Written?.Path)!;
 
@@ -26,7 +26,7 @@ public sealed record StickLine(StickStep Step)
 
     public IReadOnlyList<PlanNote> Notes => Step.IsWritten && Track is { } track ? track.Planned.Notes : [];
 
-    /// <summary>What will be written, as far as that is known before.</summary>
+    /// <summary>What will be written, if that is known in advance.</summary>
     public long BytesToWrite =>
         Playlist is not null && Step.State is not StickState.UpToDate ? Playlist.Text.Length
         : Step.IsWritten ? Track?.Bytes ?? 0

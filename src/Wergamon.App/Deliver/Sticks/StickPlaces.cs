@@ -4,7 +4,7 @@ using Wergamon.Core.Sticks;
 
 namespace Wergamon.App.Deliver.Sticks;
 
-/// <summary>Sticks as the file system shows them: which one lies at a place, and what is on it.</summary>
+/// <summary>Sticks as the file system shows them: which one is at a path, and what is on it.</summary>
 public sealed class StickPlaces(AllowedPaths allowed, Placement placement, MusicFolders folders)
 {
     private const int MaxNeighbours = 200;

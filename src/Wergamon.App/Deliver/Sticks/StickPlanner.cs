@@ -1,5 +1,4 @@
 using System.Data;
-using System.Globalization;
 using System.IO.Hashing;
 using System.Text;
 using System.Text.Json;
@@ -15,7 +14,7 @@ namespace Wergamon.App.Deliver.Sticks;
 
 /// <summary>What a stick should hold.</summary>
 internal sealed record DesiredContents(
-    IReadOnlyList<WantedFile> Files, IReadOnlyDictionary<string, StickTrack> Tracks, int NotAnalysed, int SourcesMissing)
+    IReadOnlyList<WantedFile> Files, IReadOnlyDictionary<StickKey, StickTrack> Tracks, int NotAnalysed, int SourcesMissing)
 {
     /// <summary>Files whose sound has been analysed since they were written: what is known of them now.</summary>
     public IReadOnlyList<StickFile> Adopted { get; init; } = [];
@@ -31,7 +30,7 @@ public sealed class StickPlanner(Database database, LibraryQueries library, ITra
     /// <param name="written">What is on the stick, by key.</param>
     internal DesiredContents Plan(
         DeviceDescription device, IReadOnlyList<StickList> lists, IReadOnlySet<long> skipped,
-        IReadOnlyDictionary<string, StickFile> written)
+        IReadOnlyDictionary<StickKey, StickFile> written)
     {
         var ids = lists.SelectMany(list => list.TrackIds).Distinct().Where(id => !skipped.Contains(id)).ToList();
         var tracks = library.TracksById(ids).DistinctBy(track => track.Id).ToDictionary(track => track.Id);
@@ -44,7 +43,7 @@ public sealed class StickPlanner(Database database, LibraryQueries library, ITra
         var planned = Planned(device, there, contents, sounds);
         var known = Facts(connection, copies, ids);
         var (files, byKey, adopted) = (
-            new List<WantedFile>(places.Count), new Dictionary<string, StickTrack>(places.Count), new List<StickFile>());
+            new List<WantedFile>(places.Count), new Dictionary<StickKey, StickTrack>(places.Count), new List<StickFile>());
         int notAnalysed = 0, missing = 0;
         var plans = there.Zip(planned).ToDictionary(pair => pair.First.Key, pair => pair.Second);
         foreach (var place in places)
@@ -91,18 +90,18 @@ public sealed class StickPlanner(Database database, LibraryQueries library, ITra
             }
 
             var playlist = new StickPlaylist(list, new Playlist(list.Title, entries));
-            made.Add((new WantedFile(StickKeys.KeyOf(list), path, HashOf(playlist.Text), ""), playlist));
+            made.Add((new WantedFile(StickKey.OfPlaylist(list.Row.Id), path, HashOf(playlist.Text), ""), playlist));
         }
 
         return made;
     }
 
     /// <summary>The key of a track on a stick: once per place in a list, or once at all.</summary>
-    /// <param name="occurrence">How often it came in this list before.</param>
-    public static string KeyOf(DeviceDescription device, StickList list, long trackId, int occurrence) =>
+    /// <param name="occurrence">How often it occurs earlier in this list.</param>
+    public static StickKey KeyOf(DeviceDescription device, StickList list, long trackId, int occurrence) =>
         device.Layout == StickLayout.FolderPerList
-        ? string.Create(CultureInfo.InvariantCulture, $"{list.Row.Id}/{trackId}/{occurrence}")
-        : trackId.ToString(CultureInfo.InvariantCulture);
+            ? StickKey.OfPlace(list.Row.Id, trackId, occurrence)
+            : StickKey.OfTrack(trackId);
 
     public static IEnumerable<(long TrackId, int Occurrence)> Occurrences(IReadOnlyList<long> trackIds)
     {
@@ -119,7 +118,7 @@ public sealed class StickPlanner(Database database, LibraryQueries library, ITra
     private static IEnumerable<TrackPlace> PlacesOf(
         DeviceDescription device, IReadOnlyList<StickList> lists, Dictionary<long, TrackRow> tracks)
     {
-        var seen = new HashSet<string>();
+        var seen = new HashSet<StickKey>();
         foreach (var list in lists)
         {
             int number = 0;
@@ -202,7 +201,7 @@ public sealed class StickPlanner(Database database, LibraryQueries library, ITra
             || JsonSerializer.Deserialize(made.File.Sound, StickRunsJson.Default.SourceSound) is not { } then)
             return (text, false);
         bool? isSame = now.IsSoundOf(then);
-        // As long as nothing better is known, what was written stands.
+        // Until more is known, what was written counts.
         return isSame == true && (now.Digest is null || then.Digest is { } digest && SourceSound.AreEqual(now.Digest, digest))
             ? (made.File.Sound, true)
             : (text, isSame);
@@ -221,7 +220,7 @@ public sealed class StickPlanner(Database database, LibraryQueries library, ITra
         Path.GetRelativePath("/" + Path.GetDirectoryName(fromFile), "/" + toFile);
 
     /// <param name="Number">In its list, from 1.</param>
-    private sealed record TrackPlace(string Key, StickList List, TrackRow Track, int Number);
+    private sealed record TrackPlace(StickKey Key, StickList List, TrackRow Track, int Number);
 
     /// <summary>What the library knows of the copies of a stick.</summary>
     private sealed record KnownFacts(

@@ -8,7 +8,7 @@ using Wergamon.Core.Tags;
 
 namespace Wergamon.App.Deliver.Sticks;
 
-/// <summary>Reads back what was changed on a device, and takes over what the person chooses.</summary>
+/// <summary>Reads back what was changed on a device, and applies what the person chooses.</summary>
 public sealed class StickReading(
     StickViews sticks, StickGuard gate, StickStore store, LibraryQueries library, ITrackLists lists, ITrackNotes notes,
     ChangeBackups backups)
@@ -58,7 +58,7 @@ public sealed class StickReading(
                 Exclude(stickId, deleted);
         }
 
-        // What was taken over is what the library says now, so that it need not be written again.
+        // What was applied is what the library says now, so it need not be written again.
         if (sticks.View(stickId) is { } after)
             store.Update(
                 stickId,
@@ -157,7 +157,7 @@ public sealed class StickReading(
         {
             var list = change.Line.Playlist!.List;
             long[] there = [.. change.There.Select(entry => entry.TrackId).OfType<long>()];
-            // The order is taken over, and nothing else: what is not on the stick stays in the set.
+            // Only the order is applied: what is not on the stick stays in the set.
             if (list.Row.ListId is not { } set || lists.Get(set) is not { } own
                 || !lists.SetTracks(set, Ordering.Adopt(own.TrackIds, there), $"order taken from “{title}”"))
                 store.FixList(list.Row.Id, there);
@@ -186,7 +186,7 @@ public sealed class StickReading(
     private Dictionary<string, (long TrackId, string Title)> PathsOf(StickView view)
     {
         var known = view.Lines.Where(line => line is { IsPlaylist: false, Step.Written: not null })
-            .Select(line => (line.Step.Written!.Path, TrackId: StickKeys.TrackIdOf(line.Step.Key)))
+            .Select(line => (line.Step.Written!.Path, TrackId: line.Step.Key.TrackId!.Value))
             .ToList();
         var titles = library.TracksById([.. known.Select(each => each.TrackId).Distinct()])
             .DistinctBy(track => track.Id)

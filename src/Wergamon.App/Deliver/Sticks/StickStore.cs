@@ -75,32 +75,35 @@ public sealed class StickStore(Database database)
     /// <summary>What was written to a stick, by key. Of changes that were cut off, those count that have taken place.</summary>
     /// <param name="stampOf">Of the file at a path of the stick; null where there is none, or the stick is not there.</param>
     /// <returns>The files, and the keys of those changes: <see cref="Commit"/> makes them true for good.</returns>
-    internal (Dictionary<string, StickFile> Files, IReadOnlyList<string> TookPlace) Files(long stickId, Func<string, StickStamp?> stampOf)
+    internal (Dictionary<StickKey, StickFile> Files, IReadOnlyList<StickKey> TookPlace) Files(
+        long stickId, Func<string, StickStamp?> stampOf)
     {
         using var connection = database.Open();
         var files = connection.Query<FileRow>($"SELECT {FileColumns}, turn FROM stick_file WHERE delivery_id = @stickId", new { stickId })
-            .ToDictionary(row => row.Key, row => row.File);
+            .Select(row => row.File)
+            .ToDictionary(file => file.File.Key);
         long turn = files.Values.Select(file => file.File.Turn).DefaultIfEmpty().Max();
         var tookPlace = connection.Query<FileRow>(
                 $"SELECT {FileColumns}, 0 AS turn FROM stick_intent WHERE delivery_id = @stickId", new { stickId })
             .Where(intent => stampOf(intent.Path) == intent.Stamp)
             .ToList();
         foreach (var intent in tookPlace)
-            files[intent.Key] = (intent with { Turn = ++turn }).File;
-        return (files, [.. tookPlace.Select(intent => intent.Key)]);
+            files[StickKey.Parse(intent.Key)] = (intent with { Turn = ++turn }).File;
+        return (files, [.. tookPlace.Select(intent => StickKey.Parse(intent.Key))]);
     }
 
     /// <summary>One of them; null when it was never written.</summary>
-    internal StickFile? File(long stickId, string key, Func<string, StickStamp?> stampOf)
+    internal StickFile? File(long stickId, StickKey key, Func<string, StickStamp?> stampOf)
     {
         using (var connection = database.Open())
         {
             if (connection.QueryFirstOrDefault<FileRow>(
                     $"SELECT {FileColumns}, 0 AS turn FROM stick_intent WHERE delivery_id = @stickId AND key = @key",
-                    new { stickId, key }) is not { } intent
+                    new { stickId, key = key.ToString() }) is not { } intent
                 || stampOf(intent.Path) != intent.Stamp)
                 return connection.QueryFirstOrDefault<FileRow>(
-                    $"SELECT {FileColumns}, turn FROM stick_file WHERE delivery_id = @stickId AND key = @key", new { stickId, key })?.File;
+                    $"SELECT {FileColumns}, turn FROM stick_file WHERE delivery_id = @stickId AND key = @key",
+                    new { stickId, key = key.ToString() })?.File;
         }
 
         Commit(stickId, key);
@@ -115,8 +118,9 @@ public sealed class StickStore(Database database)
             + "SELECT id, @Key, @Path, @Sound, @Tags, @Bytes, @ModifiedAt, @Sent, @Held FROM delivery WHERE id = @stickId",
         RowOf(stickId, file)));
 
-    internal void Commit(long stickId, string key) => database.Change(connection =>
+    internal void Commit(long stickId, StickKey file) => database.Change(connection =>
     {
+        var key = file.ToString();
         connection.Execute(
             """
             INSERT OR REPLACE INTO stick_file (delivery_id, key, path, sound, tags, bytes, modified_at, sent, held, turn)
@@ -178,15 +182,15 @@ public sealed class StickStore(Database database)
             .Select(row => new StickImport(row.Path, row.CopyPath, new StickStamp(row.Bytes, row.ModifiedAt)))];
     }
 
-    internal void Forget(long stickId, string key) => database.Change(connection => connection.Execute(
+    internal void Forget(long stickId, StickKey key) => database.Change(connection => connection.Execute(
         "DELETE FROM stick_file WHERE delivery_id = @stickId AND key = @key; DELETE FROM stick_intent WHERE delivery_id = @stickId "
             + "AND key = @key",
-        new { stickId, key }));
+        new { stickId, key = key.ToString() }));
 
     private static object RowOf(long stickId, StickFile file) => new
     {
         stickId,
-        file.File.Key,
+        Key = file.File.Key.ToString(),
         file.File.Path,
         file.File.Sound,
         file.File.Tags,
@@ -220,7 +224,7 @@ public sealed class StickStore(Database database)
 
         public StickStamp Stamp => new(Bytes, ModifiedAt);
 
-        public StickFile File => new(new WrittenFile(Key, Path, Sound, Tags, Stamp, Turn), Read(Sent), Read(Held));
+        public StickFile File => new(new WrittenFile(StickKey.Parse(Key), Path, Sound, Tags, Stamp, Turn), Read(Sent), Read(Held));
 
         private static StickNotes Read(string json) =>
             json.Length > 2 ? JsonSerializer.Deserialize(json, StickRunsJson.Default.StickNotes) ?? StickNotes.None : StickNotes.None;

@@ -16,7 +16,7 @@ public sealed record StickList(StickListRow Row, string Title, IReadOnlyList<lon
 }
 
 /// <summary>A track in its place on a stick, as it should be.</summary>
-/// <param name="List">Where it stands first.</param>
+/// <param name="List">The first list that has it.</param>
 /// <param name="Notes">What the library says of it now.</param>
 /// <param name="IsCopied">True when the file goes there as it is.</param>
 public sealed record StickTrack(StickList List, TrackRow Track, PlanItem Planned, StickNotes Notes, bool IsCopied)
@@ -87,7 +87,7 @@ public sealed record StickView(
     public double? BytesPerSecond { get; init; }
 
     /// <summary>
-    /// How long the update will take, as far as earlier work tells: converting and writing run side by side. Null while it does not tell.
+    /// How long the update will take, estimated from earlier work: converting and writing run side by side. Null without earlier work.
     /// </summary>
     public TimeSpan? Duration
     {
@@ -121,7 +121,7 @@ public sealed record StickView(
 /// <param name="Imported">Files that came into the library from the stick and count as written from here.</param>
 /// <param name="Analysed">Files whose sound has been analysed since they were written.</param>
 internal sealed record StickFindings(
-    StickSettings? Moved, IReadOnlyList<(long ListId, string Title)> Titles, IReadOnlyList<string> TookPlace,
+    StickSettings? Moved, IReadOnlyList<(long ListId, string Title)> Titles, IReadOnlyList<StickKey> TookPlace,
     IReadOnlyList<StickFile> Imported, IReadOnlyList<StickFile> Analysed)
 {
     public bool IsAnything => Moved is not null || Titles.Count + TookPlace.Count + Imported.Count + Analysed.Count > 0;

@@ -101,7 +101,7 @@ public sealed class StickViews(
     /// from here, and makes room for what the library has now.
     /// </summary>
     private static List<StickFile> OwnImports(
-        IReadOnlyList<StickImport> imports, DesiredContents wish, Dictionary<string, StickFile> known,
+        IReadOnlyList<StickImport> imports, DesiredContents wish, Dictionary<StickKey, StickFile> known,
         Dictionary<string, StickStamp> there)
     {
         var owned = known.Values.Select(file => file.File.Path).ToHashSet(StringComparer.OrdinalIgnoreCase);
@@ -112,7 +112,7 @@ public sealed class StickViews(
         var own = new List<StickFile>();
         foreach (var file in free.Count == 0 ? [] : wish.Files.Where(file => !known.ContainsKey(file.Key)))
         {
-            // A file that several lists want stands for the first of them.
+            // A file that several lists want counts for the first of them.
             if (wish.Tracks.GetValueOrDefault(file.Key) is { KeepsSound: true } track
                 && free.Remove(track.Track.Master.Path, out var import))
                 // The copy in the library may have been edited since: the file is written from it in its place.
@@ -143,14 +143,15 @@ public sealed class StickViews(
     }
 
     /// <summary>Files as they would be if the clock of the stick had not moved; where it has, what is known moves with it.</summary>
-    private static Dictionary<string, StickStamp> OfStickTime(Dictionary<string, StickFile> known, Dictionary<string, StickStamp> there) =>
+    private static Dictionary<string, StickStamp> OfStickTime(
+        Dictionary<StickKey, StickFile> known, Dictionary<string, StickStamp> there) =>
         StickClock.ShiftOf([.. known.Values.Select(file => file.File)], there) is var shift and not 0
             ? there.ToDictionary(file => file.Key, file => file.Value with { ModifiedAt = file.Value.ModifiedAt - shift })
             : there;
 
     /// <summary>Playlists name the files as they will be named, so that those are compared first.</summary>
-    private static (IReadOnlyList<WantedFile> Files, Dictionary<string, StickPlaylist> Playlists) WithPlaylists(
-        DeviceDescription device, IReadOnlyList<StickList> lists, DesiredContents wish, Dictionary<string, WrittenFile> written,
+    private static (IReadOnlyList<WantedFile> Files, Dictionary<StickKey, StickPlaylist> Playlists) WithPlaylists(
+        DeviceDescription device, IReadOnlyList<StickList> lists, DesiredContents wish, Dictionary<StickKey, WrittenFile> written,
         Dictionary<string, StickStamp> there, bool playsInOrder)
     {
         if (!device.HasPlaylists)

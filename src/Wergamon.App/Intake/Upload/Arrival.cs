@@ -19,5 +19,5 @@ public enum ArrivalState
 }
 
 /// <summary>How far a file is after some of it has arrived.</summary>
-/// <param name="FinalPath">Where it lies once it is done.</param>
+/// <param name="FinalPath">Where it is once it is done.</param>
 public sealed record Arrival(ArrivalState State, long Received, string? FinalPath = null, string? Refusal = null);

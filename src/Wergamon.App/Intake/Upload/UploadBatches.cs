@@ -7,7 +7,7 @@ namespace Wergamon.App.Intake.Upload;
 
 /// <summary>
 /// Files that are uploaded together to be converted: each batch has a folder of its own in the data folder, which goes some days
-/// after the batch came in, once no run needs it.
+/// after the batch arrived, once no run needs it.
 /// </summary>
 public sealed class UploadBatches(Database database, AppOptions options, TimeProvider time)
 {

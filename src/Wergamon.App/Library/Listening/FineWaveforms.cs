@@ -7,7 +7,7 @@ using Wergamon.Core.Jobs;
 
 namespace Wergamon.App.Library.Listening;
 
-/// <summary>Waveforms of copies that can be looked at closely, made by a worker when they are first asked for.</summary>
+/// <summary>Waveforms of copies for a close view, made by a worker when they are first requested.</summary>
 public sealed class FineWaveforms(AppOptions options, WorkerPool workers)
 {
     /// <summary>Files that are kept; each is about a hundredth of its copy.</summary>

@@ -4,14 +4,14 @@ using Wergamon.Core.Audio;
 namespace Wergamon.App.Library.Scan;
 
 /// <summary>
-/// Finds out which known copies lie under another name now. A file has moved when its stamp stands at a new place and no
+/// Finds known copies that have another path now. A file has moved when its stamp is found at a new path and no
 /// longer at its old one. Where several could be meant, the one with the same number is, else the one with the same name, and
 /// otherwise none.
 /// </summary>
 internal static class FileMoves
 {
     /// <param name="known">Copies by number, with the path and stamp they had.</param>
-    /// <param name="present">What lies there now.</param>
+    /// <param name="present">What is there now.</param>
     /// <returns>The new path of each copy that has moved; no path is given twice, and none that a copy keeps.</returns>
     public static Dictionary<long, string> Find(
         IReadOnlyCollection<(long Id, string Path, FileStamp Stamp)> known, IReadOnlyDictionary<string, FileStamp> present)
@@ -32,7 +32,7 @@ internal static class FileMoves
                     Move(copy, same);
             }
 
-            // Where another file of that size and time stands now, the copy has changed, not moved.
+            // If another file of that size and time is there now, the copy has changed, not moved.
             rest.RemoveAll(copy => free.Remove(copy.Path));
             foreach (var copy in rest.ToList().Where(_ => free.Count + rest.Count > 2))
             {

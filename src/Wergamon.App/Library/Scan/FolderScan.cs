@@ -197,7 +197,7 @@ public sealed class FolderScan(
                 history.Note(connection, copy.Id, "file found missing");
         }
 
-        // Records from before numbers were looked at learn them now.
+        // Records from before file numbers were kept get them now.
         foreach (var copy in known.Copies.Where(
             copy => !copy.Stamp.HasNumber && present.TryGetValue(copy.Path, out var stamp) && stamp.HasNumber))
             connection.Execute(

@@ -48,7 +48,7 @@ internal sealed class FolderWatch : IDisposable
 
     private void OnChange(object sender, FileSystemEventArgs change)
     {
-        // Files under way have hidden names, or lie in hidden folders.
+        // Unfinished files have hidden names, or are in hidden folders.
         if (change.Name?.Split('/').Any(part => part.StartsWith('.')) != true)
             WaitForRest();
     }

@@ -13,7 +13,7 @@ public sealed record MusicFolder
 
     public int Copies { get; init; }
 
-    /// <summary>Files that came in since yesterday.</summary>
+    /// <summary>Files that were added since yesterday.</summary>
     public int New { get; init; }
 
     public int Missing { get; init; }

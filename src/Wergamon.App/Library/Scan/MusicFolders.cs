@@ -251,7 +251,7 @@ public sealed class MusicFolders(
     {
         if (PathToFollow(id) is not { } path || !PlainFolder.Exists(path))
             return;
-        // Watched first: what changes while the scan is under way is looked at once more.
+        // Watched first: what changes during the scan is scanned again.
         Watch(id, path);
         await scan.RunAsync(id, path, () => Changed?.Invoke(), cancellation).ConfigureAwait(false);
     }

@@ -16,7 +16,7 @@ public sealed record AlignedPair(long Offset, double Fraction, double Speed, dou
 
     public bool IsFound => Correlation >= MinCorrelation;
 
-    /// <summary>Whether samples of both lie on each other as they are.</summary>
+    /// <summary>Whether samples of both coincide as they are.</summary>
     public bool IsWhole => Fraction == 0 && Speed == 1;
 
     /// <summary>The frame of the first signal at which the second begins.</summary>

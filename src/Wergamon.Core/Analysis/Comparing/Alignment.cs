@@ -5,7 +5,7 @@ using Wergamon.Core.Audio.Resampling;
 
 namespace Wergamon.Core.Analysis.Comparing;
 
-/// <summary>Finds how two recordings of one sound lie against each other: offset, drift and polarity.</summary>
+/// <summary>Finds how two recordings of one sound are aligned: offset, drift and polarity.</summary>
 /// <remarks>
 /// <para>
 /// The difference of two signals says something only if they lie on top of each other to a small part of a sample: at 10 kHz and 44.1 kHz,
@@ -55,7 +55,7 @@ public sealed class Alignment
     /// </summary>
     private const double MaxSpeedChange = 0.1, SpeedStep = 0.0006;
 
-    /// <summary>Places that are less alike than this share of the best are not looked at more closely.</summary>
+    /// <summary>Candidates with less than this share of the best correlation are not refined.</summary>
     private const double WorthTrying = 0.75;
 
     /// <summary>A correlation that leaves no doubt, and the least with which a speed is believed.</summary>
@@ -315,7 +315,7 @@ public sealed class Alignment
     private static bool IsStraight(List<PairPlace> places, AlignedPair pair) =>
         places.All(place => Math.Abs(pair.Offset + pair.Fraction + place.First * pair.Speed - place.Second) < 2);
 
-    /// <summary>Where the middle of a window lies in the second signal; null where it is not found again near the place expected.</summary>
+    /// <summary>Where the middle of a window is in the second signal; null if it is not found near the expected position.</summary>
     private PairPlace? PlaceOf(long start, int length, AlignedPair pair, int margin)
     {
         double at = pair.Offset + pair.Fraction + start * pair.Speed;
@@ -447,6 +447,6 @@ public sealed class Alignment
         samples[0] = 0;
     }
 
-    /// <summary>A frame of the first signal, and the place of the second that lies on it.</summary>
+    /// <summary>A frame of the first signal, and the position in the second that corresponds to it.</summary>
     private sealed record PairPlace(double First, double Second, double Weight);
 }

@@ -4,7 +4,7 @@ using Wergamon.Core.Audio;
 namespace Wergamon.Core.Analysis.Comparing;
 
 /// <summary>
-/// Subtracts one sound from another that already lie on each other to the sample: what is left is the difference, and silence means that
+/// Subtracts one sound from another, both already aligned to the sample: what is left is the difference, and silence means that
 /// they
 /// are identical.
 /// </summary>
@@ -33,7 +33,7 @@ public sealed class NullTest
     /// <param name="first">Stays open, as does the second.</param>
     /// <param name="second">Has the rate and channels of the first, and begins on one of its frames
     /// (<see cref="AlignedPair.FirstFrame"/>).</param>
-    /// <param name="place">Where it lies; null when that is not known, and both are taken from their starts.</param>
+    /// <param name="place">How they are aligned; null when that is not known, and both are taken from their starts.</param>
     /// <param name="matchesLevel">False to subtract the second as it is.</param>
     /// <param name="waveform">Gets the waveforms; see <see cref="PairWaveform"/>.</param>
     /// <param name="report">Called with the share that is done.</param>

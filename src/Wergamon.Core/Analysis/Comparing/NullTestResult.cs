@@ -2,7 +2,7 @@ using Wergamon.Core.Audio;
 
 namespace Wergamon.Core.Analysis.Comparing;
 
-/// <summary>What a null test found: both sounds by themselves, how they were brought to lie on each other, and what was left.</summary>
+/// <summary>What a null test found: the figures of both sounds, how they were aligned, and what was left.</summary>
 public sealed record NullTestResult
 {
     public required SoundFigures First { get; init; }
@@ -15,7 +15,7 @@ public sealed record NullTestResult
     /// <summary>Channels that were compared.</summary>
     public required int Channels { get; init; }
 
-    /// <summary>Where the second lies; null when nothing of one was found in the other.</summary>
+    /// <summary>How they are aligned; null when nothing of one was found in the other.</summary>
     public AlignedPair? Place { get; init; }
 
     /// <summary>True when the sides of the second were exchanged before both were subtracted.</summary>
@@ -78,7 +78,7 @@ public sealed record NullTestResult
     /// <summary>The gain in dB, without its sign.</summary>
     public double GainDecibels => Math.Abs(Gain) is 0 or 1 ? 0 : Decibels.FromGain(Math.Abs(Gain));
 
-    /// <summary>How far the residue lies below the music, in dB.</summary>
+    /// <summary>How far the residue is below the music, in dB.</summary>
     public double BelowMusic => MusicDecibels - ResidueDecibels;
 
     /// <summary>Samples of all channels that were compared.</summary>

@@ -54,7 +54,7 @@ public static class NullVerdict
                     + $"{Math.Max(result.First.RealBits, result.Second.RealBits)} bits, the others are padding",
             NullVerdictKind.Identical => "Every sample is equal" + but,
             NullVerdictKind.SameSound =>
-                "The same sound" + (but.Length == 0 ? Invariant($": what differs lies {result.BelowMusic:0} dB below the music") : but),
+                "The same sound" + (but.Length == 0 ? Invariant($": the residue is {result.BelowMusic:0} dB below the music") : but),
             NullVerdictKind.LastBits =>
                 string.Create(
                         CultureInfo.InvariantCulture,

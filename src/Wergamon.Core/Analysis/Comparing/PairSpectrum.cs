@@ -68,7 +68,7 @@ public sealed class PairSpectrum
         return Scaled(sum);
     }
 
-    /// <summary>Levels in bands that lie evenly on a logarithmic scale, in dB; a sine at full scale has 0 dB in its band.</summary>
+    /// <summary>Levels in bands of equal width on a logarithmic scale, in dB; a sine at full scale has 0 dB in its band.</summary>
     /// <param name="edges">Frequencies in hertz, rising; one more than there are bands.</param>
     public double[] Levels(ComparedSignal signal, IReadOnlyList<double> edges)
     {

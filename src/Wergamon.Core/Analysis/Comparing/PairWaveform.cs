@@ -38,7 +38,7 @@ public static class PairWaveform
         private int _inColumn;
 
         /// <param name="output">Seekable; stays open.</param>
-        /// <param name="firstFrame">Where the first block lies on the time axis.</param>
+        /// <param name="firstFrame">Position of the first block on the time axis.</param>
         public Writer(Stream output, int channels, long firstFrame)
         {
             (_output, _channels, _firstFrame) = (output, channels, firstFrame);
@@ -126,7 +126,7 @@ public static class PairWaveform
     }
 
     /// <summary>
-    /// A stretch in some columns: for each signal in turn, minimum and maximum of each column. What lies outside is silence.
+    /// A stretch in some columns: for each signal in turn, minimum and maximum of each column. Everything outside is silence.
     /// </summary>
     /// <param name="input">What a <see cref="Writer"/> has written; seekable.</param>
     /// <param name="from">First frame; can be anywhere.</param>
@@ -186,7 +186,7 @@ public static class PairWaveform
         double each = (to - from) / columns;
         for (int column = 0; column < columns; column++)
         {
-            // A column narrower than a sample shows the sample that it lies in.
+            // A column narrower than a sample shows the sample that it is in.
             long start = (long)Math.Floor(from + column * each);
             int count = (int)Math.Clamp((long)Math.Floor(from + (column + 1) * each) - start, 1, AlignedSound.BlockFrames);
             sound.Read(start, count);

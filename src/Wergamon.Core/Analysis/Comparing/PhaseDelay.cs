@@ -23,7 +23,7 @@ internal sealed class PhaseDelay
         _window = [.. Enumerable.Range(0, _length).Select(i => 0.5 - 0.5 * Math.Cos(2 * Math.PI * i / _length))];
     }
 
-    /// <summary>The cross-spectrum of two sections that lie on each other but for a small delay.</summary>
+    /// <summary>The cross-spectrum of two sections that are aligned except for a small delay.</summary>
     public Complex[] CrossSpectrum(ReadOnlySpan<float> one, ReadOnlySpan<float> other)
     {
         var cross = new Complex[_length / 2];

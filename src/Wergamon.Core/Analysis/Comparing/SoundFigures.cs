@@ -7,7 +7,7 @@ namespace Wergamon.Core.Analysis.Comparing;
 /// <param name="Seconds">On the time axis of the first signal.</param>
 public sealed record PlacedLevel(double Decibels, double Seconds);
 
-/// <summary>What is measured of one of two sounds by itself.</summary>
+/// <summary>What is measured of each of two sounds.</summary>
 public sealed record SoundFigures
 {
     /// <summary>As decoded from its file.</summary>

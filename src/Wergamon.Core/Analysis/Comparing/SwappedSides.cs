@@ -2,7 +2,7 @@ using Wergamon.Core.Audio;
 
 namespace Wergamon.Core.Analysis.Comparing;
 
-/// <summary>Whether the left side of one stereo sound is the right side of another that lies on it.</summary>
+/// <summary>Whether the left channel of one stereo sound is the right channel of another, both aligned.</summary>
 public static class SwappedSides
 {
     private const int Sections = 5, Frames = AlignedSound.BlockFrames;

@@ -27,7 +27,7 @@ internal sealed class ClickProbe(PcmFormat format) : ChannelProbe<ClickProbe.Cha
             FindingKind.Clicks, clicks >= SureClicks ? Sureness.Likely : Sureness.Unsure,
             string.Create(
                 CultureInfo.InvariantCulture,
-                $"{(clicks == 1 ? "A single jump stands" : $"{clicks:N0} jumps stand")} out of the sound around, first at "
+                $"{(clicks == 1 ? "A single jump stands" : $"{clicks:N0} jumps stand")} out from the surrounding sound, first at "
                     + $"{(int)(seconds / 60)}:{seconds % 60:00.0}."),
             clicks >= SureClicks
                 ? "Scratches and dropped samples leave such jumps."

@@ -16,7 +16,7 @@ public readonly record struct LaidTrack(int Number, int PauseStart, int Start, i
 public readonly record struct DiscStretch(int? Track, long Frames);
 
 /// <summary>
-/// Where tracks lie on an audio disc, and what is written one after the other (IEC 60908: sectors of 588 frames, tracks of at least four
+/// Where tracks are on an audio disc, and what is written in sequence (IEC 60908: sectors of 588 frames, tracks of at least four
 /// seconds, 99 at most).
 /// </summary>
 public sealed record DiscLayout

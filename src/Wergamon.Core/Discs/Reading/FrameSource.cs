@@ -24,7 +24,7 @@ internal sealed class FrameSource(IAudioDrive drive)
     /// <summary>Sectors that the drive reported as damaged, by position on the disc.</summary>
     public HashSet<int> ReportedErrors { get; } = [];
 
-    /// <summary>Reads the frames asked for, as far as the disc has them. The window is good until the next read.</summary>
+    /// <summary>Reads those of the requested frames that the disc has. The window is valid until the next read.</summary>
     public FrameWindow Read(long from, long end)
     {
         int first = (int)Math.Clamp(FloorDivide(from - Traits.MaxJitter - Traits.ReadOffset), 0, _end - 1);

@@ -28,7 +28,7 @@ public sealed record AacSettings(int KilobitsPerSecond) : EncoderSettings
 
     public override double? MeanKilobits(PcmFormat format) => RateFor(format) / 1000.0;
 
-    /// <summary>The bitrate in bits per second for a number of channels, as far as the format goes at this sample rate.</summary>
+    /// <summary>The bitrate in bits per second for a number of channels, limited to what the format allows at this sample rate.</summary>
     public int RateFor(PcmFormat format) =>
         (int)Math.Min(KilobitsPerSecond * 500L * format.Channels, (long)MaxPacketBits * format.Channels * format.Rate.Hertz / PacketFrames);
 }

@@ -163,7 +163,7 @@ public static class AsfTags
         return isPair && field.Name.Equals(FieldNames.DiscTotal, StringComparison.OrdinalIgnoreCase) ? [] : field.Values;
     }
 
-    /// <summary>The rating that a number of WM/SharedUserRating stands for; any other text as it is.</summary>
+    /// <summary>The rating that a number of WM/SharedUserRating means; any other text unchanged.</summary>
     internal static string RatingOf(string text) =>
         uint.TryParse(text, NumberStyles.None, CultureInfo.InvariantCulture, out uint number)
                 && Array.IndexOf(SharedRatings, number) is >= 0 and var at

@@ -28,7 +28,7 @@ internal static class ChunkTags
     }
 
     /// <summary>
-    /// A file with another tag. What follows the sound is rewritten there; a tag before the sound is replaced where it lies if the
+    /// A file with another tag. What follows the sound is rewritten there; a tag before the sound is replaced in place if the
     /// new one fits, and otherwise goes behind the sound.
     /// </summary>
     /// <param name="id">The chunk of the tag.</param>

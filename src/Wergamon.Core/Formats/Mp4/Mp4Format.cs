@@ -7,7 +7,7 @@ public sealed class Mp4Format : FileFormat
 {
     private readonly IReadOnlyList<FileFormat> _codecs;
 
-    /// <param name="codecs">The formats whose codec, by its name, lies in this container.</param>
+    /// <param name="codecs">The formats whose codecs, by their names, this container can hold.</param>
     internal Mp4Format(IReadOnlyList<FileFormat> codecs) : base("mp4", "MP4") => _codecs = codecs;
 
     public override string? BrowserType(string codecName) => codecName == "AAC" ? "audio/mp4" : null;

@@ -42,7 +42,7 @@ internal sealed class OggPageWriter(Stream stream, uint serial)
         _position = position;
     }
 
-    /// <summary>Writes the page as far as it is filled.</summary>
+    /// <summary>Writes the page with what it holds so far.</summary>
     public void Flush(bool isLast)
     {
         if (_laceCount == 0 && !isLast)

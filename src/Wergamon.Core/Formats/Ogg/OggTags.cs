@@ -50,7 +50,7 @@ public static class OggTags
     /// </summary>
     /// <param name="headerCount">Packets before the audio.</param>
     /// <param name="comment">The new comment packet.</param>
-    /// <exception cref="UnreadableAudioException">Its pages cannot be told apart.</exception>
+    /// <exception cref="UnreadableAudioException">Its pages cannot be distinguished.</exception>
     internal static TagEdit Edit(Stream source, int headerCount, byte[] comment)
     {
         using var pages = OpenWhole(source, headerCount, out var packets);

@@ -67,7 +67,7 @@ public static class Id3v1
         return stream.TryReadWhole(tag) && tag.StartsWith("TAG"u8) && !(tag.StartsWith("TAGEX"u8) && IsInApe(stream));
     }
 
-    /// <summary>The mark of an APE tag, "APETAGEX", may lie so that its end passes for an ID3v1 tag.</summary>
+    /// <summary>The marker of an APE tag, "APETAGEX", can be positioned so that its end looks like an ID3v1 tag.</summary>
     private static bool IsInApe(Stream stream)
     {
         Span<byte> before = stackalloc byte[3];

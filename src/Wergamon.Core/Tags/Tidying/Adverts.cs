@@ -10,7 +10,7 @@ public static partial class Adverts
         FieldNames.Grouping
     ];
 
-    /// <summary>Fields that are looked at.</summary>
+    /// <summary>Fields that are searched.</summary>
     public static IReadOnlyList<string> LookedAt => Fields;
 
     public static bool IsIn(string text) => Address().IsMatch(text) || Slogan().IsMatch(text);

@@ -75,7 +75,7 @@ public static class TidyRules
             files, field => Adverts.LookedAt.Contains(field, StringComparer.OrdinalIgnoreCase),
             (_, values) => [.. values.Select(Adverts.Remove).Where(value => value.Length > 0)]);
 
-    /// <summary>Spells a name as chosen, wherever it stands for an artist.</summary>
+    /// <summary>Spells a name as chosen, wherever it names an artist.</summary>
     /// <param name="chosen">The spelling for each group, by any of its spellings' <see cref="Spellings.KeyOf"/>; empty takes the name
     /// out.</param>
     public static IEnumerable<TidyChange> Respell(

@@ -42,7 +42,7 @@ public static class BenchWords
 
     public static string Loudness(SoundFigures sound) => sound.Loudness?.ToString("0.0", CultureInfo.InvariantCulture) ?? "none";
 
-    /// <summary>How far the residue lies below the music; "identical" where nothing is left.</summary>
+    /// <summary>How far the residue is below the music; "identical" where nothing is left.</summary>
     public static string Below(NullTestResult result) =>
         result.ResiduePeak is null ? "identical" : result.BelowMusic.ToString("0.0", CultureInfo.InvariantCulture);
 

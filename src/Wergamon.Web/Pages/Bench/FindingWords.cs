@@ -49,7 +49,7 @@ public static class FindingWords
             + (edge is { } hertz ? $", edge at {BenchWords.Kilohertz(hertz)} kHz" : "");
     }
 
-    /// <summary>Where a frequency lies in the drawing.</summary>
+    /// <summary>Where a frequency is in the drawing.</summary>
     public static string PlaceOf(Inspection inspection, double hertz)
     {
         var (low, high) = (inspection.BandEdges[0], inspection.BandEdges[^1]);

@@ -20,7 +20,7 @@ public sealed class DiscModel(DeliveryPageParts parts, AudioDiscs discs, Allowed
 
     public string UsualImageFolder => options.DeliveredFolder;
 
-    /// <summary>The strip filled as far as the disc is written and read back.</summary>
+    /// <summary>The strip, filled up to what has been written and read back.</summary>
     public DiscStrip Strip
     {
         get

@@ -24,7 +24,7 @@ public sealed class IndexModel(
     [TempData]
     public bool IsAboutRule { get; set; }
 
-    /// <summary>True where all music is analysed as it comes in.</summary>
+    /// <summary>True if all music is analysed when it is added.</summary>
     public bool IsBackgroundOn => background.IsWanted;
 
     /// <summary>Tracks whose tempo and key are not known.</summary>

@@ -8,7 +8,7 @@ using Wergamon.Core.Tags;
 
 namespace Wergamon.Web.Pages.Sets;
 
-/// <summary>The beat, the key and the marks of a track, looked at closely.</summary>
+/// <summary>The beat, the key and the marks of a track in a close view.</summary>
 public sealed class TrackModel(MusicSets sets, TrackNotes notes, LibraryQueries library) : PageModel
 {
     private const double MaxShiftSeconds = 10;

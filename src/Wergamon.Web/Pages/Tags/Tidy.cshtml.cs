@@ -50,7 +50,7 @@ public sealed class TidyModel(TagSheets sheets, Settings settings) : SheetPageMo
     {
         "capitals" => "Sets capitals by rule. Words with a digit or with capitals inside stay as they are.",
         "guests" => "Finds feat., ft. and featuring in titles and artists and names guests in one way.",
-        "number" => "Numbers the files in the order of the sheet, from the first number on, anew for each disc.",
+        "number" => "Numbers the files in the order of the sheet, starting again for each disc.",
         "adverts" => "Takes web addresses and shop adverts out of comments, titles and their like; other text stays.",
         "spellings" =>
             "Artists, album artists and composers that differ only in case, accents, signs and the article. Choose one spelling for each.",

@@ -88,10 +88,10 @@ public sealed class DeckModel(DeliveryStore store, DeckSlots slots, Playback pla
             deck.Write(path, new DeckNote { Tempo = value });
         else
             Message = string.Create(
-                CultureInfo.InvariantCulture, $"A tempo lies between {MinTempo} and {MaxTempo} BPM. The track keeps the one it had.");
+                CultureInfo.InvariantCulture, $"A tempo is between {MinTempo} and {MaxTempo} BPM. The track keeps its tempo.");
     });
 
-    /// <summary>The other half: a beat lies at the place that is heard.</summary>
+    /// <summary>The other half: a beat is at the current position.</summary>
     public IActionResult OnPostBeat(long id, string? list, string track, double seconds) => Change(id, list, track, (deck, path) =>
     {
         if (double.IsFinite(seconds) && seconds is >= 0 and < MaxSeconds)

@@ -77,7 +77,7 @@ internal static class StickWords
     }.Where(part => part.Length > 0));
 
     /// <summary>
-    /// What to know when a stick has another file system than its device reads; null when it has not, as far as can be told.
+    /// A warning when the file system of a stick is known to be one that its device cannot read; otherwise null.
     /// </summary>
     /// <param name="found">As the system calls it.</param>
     public static string? FileSystemNote(DeviceDescription device, string found) => (device.FileSystem, found) switch
