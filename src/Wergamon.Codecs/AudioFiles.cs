@@ -24,7 +24,7 @@ public static class AudioFiles
     /// <exception cref="UnreadableAudioException">It holds no audio that can be decoded.</exception>
     public static IPcmReader Open(string path) => Open(path, null);
 
-    /// <param name="sound">Which of several streams of sound, from 0; null for the one that is heard.</param>
+    /// <param name="sound">Which of several audio streams, from 0; null for the default one.</param>
     /// <exception cref="UnreadableAudioException">It holds no such audio, or none that can be decoded.</exception>
     public static IPcmReader Open(string path, int? sound) => Finite(OpenAsItIs(path, sound));
 
@@ -88,9 +88,9 @@ public static class AudioFiles
         Stream stream, PcmFormat input, TagSet tags, EncoderSettings settings, TagWriteOptions? options = null) =>
         settings.Format.OpenWriter(stream, input, tags, settings, LibAvEncoders.Instance, options);
 
-    /// <summary>Starts a file that gets the coded sound of another one as it is.</summary>
+    /// <summary>Starts a file that gets the coded sound of another one unchanged.</summary>
     /// <param name="sourcePath">Where the sound is; of a codec that the format can carry.</param>
-    /// <param name="sound">Which of several streams of sound, from 0; null for the one that is heard.</param>
+    /// <param name="sound">Which of several audio streams, from 0; null for the default one.</param>
     /// <param name="stream">Seekable, written from its position 0 and owned from now on.</param>
     /// <param name="input">Format of the samples that the sound decodes to.</param>
     /// <exception cref="CodecException">The sound does not go into the format.</exception>
@@ -112,7 +112,7 @@ public static class AudioFiles
         }
     }
 
-    /// <summary>Facts of a file from libav, with those of each of its streams where it has several.</summary>
+    /// <summary>Facts of a file from libav, with those of each of its streams if it has several.</summary>
     /// <param name="tell">Called with the samples of one channel that were decoded, while a file is read to its end.</param>
     public static AudioFacts Probe(string path, Action<long>? tell = null)
     {

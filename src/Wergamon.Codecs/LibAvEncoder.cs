@@ -24,7 +24,7 @@ internal sealed unsafe class LibAvEncoder : IEncoder
 
     /// <param name="name">The encoder's name in libav.</param>
     /// <param name="input">Format of the blocks.</param>
-    /// <param name="options">Names and values as libav knows them.</param>
+    /// <param name="options">Names and values of its options in libav.</param>
     /// <param name="takePacket">Called with each packet; it must not keep it.</param>
     public LibAvEncoder(string name, PcmFormat input, IReadOnlyDictionary<string, string> options, Action<nint> takePacket)
     {

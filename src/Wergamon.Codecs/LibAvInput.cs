@@ -8,7 +8,7 @@ using Layout = Wergamon.Codecs.LibAvLayout;
 
 namespace Wergamon.Codecs;
 
-/// <summary>A file that libav has opened, and its stream of sound.</summary>
+/// <summary>A file that libav has opened, and its audio stream.</summary>
 internal sealed unsafe class LibAvInput : IDisposable
 {
     private const int ForReading = 1;
@@ -21,7 +21,7 @@ internal sealed unsafe class LibAvInput : IDisposable
     private nint _context;
 
     /// <param name="path">A file on this machine.</param>
-    /// <param name="sound">Which of several streams of sound, from 0; null for the one that is heard.</param>
+    /// <param name="sound">Which of several audio streams, from 0; null for the default one.</param>
     /// <exception cref="UnreadableAudioException">It holds no such sound.</exception>
     public LibAvInput(string path, int? sound = null) : this(path, null, sound)
     {
@@ -51,7 +51,7 @@ internal sealed unsafe class LibAvInput : IDisposable
     /// <summary>The AVFormatContext.</summary>
     public nint Context => _context;
 
-    /// <summary>Places of all streams of sound among those of the file.</summary>
+    /// <summary>Indexes of all audio streams among those of the file.</summary>
     public IReadOnlyList<int> Sounds { get; } = [];
 
     /// <summary>The AVStream of the sound.</summary>
@@ -64,10 +64,10 @@ internal sealed unsafe class LibAvInput : IDisposable
     public string CodecName =>
         Marshal.PtrToStringUTF8(avcodec_get_name(Field<int>(Parameters, Layout.CodecParameters.CodecId))) ?? "unknown";
 
-    /// <summary>Place of the sound among <see cref="Sounds"/>.</summary>
+    /// <summary>Index of the audio stream in <see cref="Sounds"/>.</summary>
     public int Sound => Sounds.ToList().IndexOf(_streamIndex);
 
-    /// <summary>Language and title of the stream, as the file says them; may be empty.</summary>
+    /// <summary>Language and title of the stream, as stated in the file; may be empty.</summary>
     public string Name =>
         string.Join(", ", new[] { TagOf("language"), TagOf("title") }.Where(part => part is { Length: > 0 } and not "und"));
 
@@ -104,7 +104,7 @@ internal sealed unsafe class LibAvInput : IDisposable
         (_file, _stream) = (null, null);
     }
 
-    /// <summary>Opens the file and gives the places of its streams of sound.</summary>
+    /// <summary>Opens the file and returns the indexes of its audio streams.</summary>
     private List<int> Open(Stream? stream)
     {
         long start = stream is { CanSeek: true } ? stream.Position : 0;
@@ -150,7 +150,7 @@ internal sealed unsafe class LibAvInput : IDisposable
         return result;
     }
 
-    /// <summary>Has libav read the file itself, from a handle that no exchanged link can lead elsewhere (proc(5), /proc/self/fd).</summary>
+    /// <summary>Lets libav read the file itself, through a handle that no exchanged link can redirect (proc(5), /proc/self/fd).</summary>
     private int OpenFile()
     {
         _file = PlainFile.OpenHandle(_path!, FileMode.Open, FileAccess.Read);
@@ -170,7 +170,7 @@ internal sealed unsafe class LibAvInput : IDisposable
 
     private nint ParametersAt(int index) => Field<nint>(StreamAt(index), Layout.Stream.CodecParameters);
 
-    /// <summary>False for what libav takes for sound without knowing a rate or channels.</summary>
+    /// <summary>False for a stream that libav takes for audio without knowing a rate or channels.</summary>
     private bool IsSound(int index) =>
         Field<int>(ParametersAt(index), Layout.CodecParameters.CodecType) == MediaTypeAudio
         && Field<int>(ParametersAt(index), Layout.CodecParameters.SampleRate) > 0
@@ -178,8 +178,7 @@ internal sealed unsafe class LibAvInput : IDisposable
 
     /// <summary>
     /// The first stream that can be decoded is the main one, as the maker of the file ordered them. In ASF several streams are the same
-    /// sound at several
-    /// bitrates, and the best is taken.
+    /// sound at several bitrates, and the best is used.
     /// </summary>
     private int FindSound(int? wanted)
     {

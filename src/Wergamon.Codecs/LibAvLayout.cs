@@ -2,8 +2,8 @@ namespace Wergamon.Codecs;
 
 /// <summary>
 /// Layout of the libav structures of Debian 12 (libavcodec 59, libavformat 59, libavutil 57) and Debian 13 (61, 61, 59) on 64-bit
-/// little-endian Linux, as far as they are used: offsets in bytes from the start of each structure. Where the releases differ, both
-/// are given, and the one that is installed counts. Nothing else in the project knows them.
+/// little-endian Linux, as far as used here: offsets in bytes from the start of each structure. Where the releases differ, both
+/// are given, and the installed one is used. Nothing else in the project knows them.
 /// </summary>
 internal static class LibAvLayout
 {

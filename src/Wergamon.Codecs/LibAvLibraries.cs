@@ -18,12 +18,12 @@ internal static class LibAvLibraries
 
     public static IReadOnlyList<LibAvRelease> Known { get; } = [new("Debian 12", 59, 59, 57), new("Debian 13", 61, 61, 59)];
 
-    /// <summary>The release whose libraries are all there; null when there is none.</summary>
+    /// <summary>The release whose libraries are all installed; null when there is none.</summary>
     public static LibAvRelease? Installed { get; } = Known.FirstOrDefault(release =>
         NativeLibrary.TryLoad(FileOf(Util, release), out _) && NativeLibrary.TryLoad(FileOf(Codec, release), out _)
             && NativeLibrary.TryLoad(FileOf(Format, release), out _));
 
-    /// <summary>The place of the installed release among those known.</summary>
+    /// <summary>The index of the installed release among the known ones.</summary>
     public static int Column { get; } = Installed == Known[1] ? 1 : 0;
 
     /// <summary>Loads a library by its name without version.</summary>

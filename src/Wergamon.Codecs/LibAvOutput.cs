@@ -14,7 +14,7 @@ internal sealed unsafe class LibAvOutput : IDisposable
     /// <param name="stream">Seekable; not owned.</param>
     /// <param name="container">The name of the container in libav.</param>
     /// <param name="encoder">The encoder whose packets it takes.</param>
-    /// <param name="options">Names and values as the container knows them.</param>
+    /// <param name="options">Names and values of its options in libav.</param>
     public LibAvOutput(Stream stream, string container, LibAvEncoder encoder, IReadOnlyDictionary<string, string> options)
     {
         _stream = new LibAvStream(stream, forWriting: true);

@@ -14,7 +14,7 @@ internal sealed unsafe class LibAvPackets : ICodedSound
     private nint _packet = av_packet_alloc();
 
     /// <param name="path">A file on this machine.</param>
-    /// <param name="sound">Which of several streams of sound, from 0; null for the one that is heard.</param>
+    /// <param name="sound">Which of several audio streams, from 0; null for the default one.</param>
     /// <exception cref="UnreadableAudioException">It holds no such sound.</exception>
     public LibAvPackets(string path, int? sound = null) => _input = new LibAvInput(path, sound);
 
@@ -44,7 +44,7 @@ internal sealed unsafe class LibAvPackets : ICodedSound
     }
 
     /// <summary>Mean bitrate in kbit/s, measured over the first minutes.</summary>
-    /// <param name="duration">Length of the sound, for packets that do not say how long they are.</param>
+    /// <param name="duration">Length of the sound, for packets without a duration.</param>
     public int MeasureKilobits(TimeSpan duration)
     {
         const double Enough = 120;

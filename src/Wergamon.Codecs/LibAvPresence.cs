@@ -3,7 +3,7 @@ namespace Wergamon.Codecs;
 /// <summary>Checks that the libav libraries are installed in versions that the bindings were measured for.</summary>
 public static class LibAvPresence
 {
-    /// <summary>Null when all is well; otherwise what is missing and the command that installs it.</summary>
+    /// <summary>Null when all are installed; otherwise what is missing and the command that installs it.</summary>
     public static string? Complaint() => LibAvLibraries.Installed is not null
         ? null
         : "The libraries of libav are missing. Install them: "

@@ -31,7 +31,7 @@ public sealed unsafe class LibAvReader : IPcmReader
     private bool _drained;
 
     /// <param name="path">A file on this machine.</param>
-    /// <param name="sound">Which of several streams of sound, from 0; null for the one that is heard.</param>
+    /// <param name="sound">Which of several audio streams, from 0; null for the default one.</param>
     /// <exception cref="UnreadableAudioException">It holds no audio that can be decoded.</exception>
     public LibAvReader(string path, int? sound = null)
         : this(new LibAvInput(path, sound))
@@ -65,7 +65,7 @@ public sealed unsafe class LibAvReader : IPcmReader
 
     public PcmFormat Format { get; }
 
-    /// <summary>As exact as the header; decoding to the end may give a few samples more or less.</summary>
+    /// <summary>As exact as the header; decoding to the end may yield a few samples more or less.</summary>
     public long? FrameCount { get; }
 
     /// <summary>0 where the file does not state it for its sound.</summary>
@@ -82,7 +82,7 @@ public sealed unsafe class LibAvReader : IPcmReader
     /// <summary>Which of them this is, from 0.</summary>
     public int Sound => _input.Sound;
 
-    /// <summary>Language and title of the stream, as the file says them; may be empty.</summary>
+    /// <summary>Language and title of the stream, as stated in the file; may be empty.</summary>
     public string StreamName => _input.Name;
 
     public int Read(SampleBuffer block)

@@ -1,6 +1,6 @@
 namespace Wergamon.FileSystem;
 
-/// <summary>What a name leads to, by the bits of stat(2) (inode(7), S_IFMT).</summary>
+/// <summary>What a name refers to, by the bits of stat(2) (inode(7), S_IFMT).</summary>
 public enum FileKind
 {
     Pipe = 0x1000,

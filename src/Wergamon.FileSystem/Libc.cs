@@ -28,17 +28,17 @@ internal static unsafe partial class Libc
     public static readonly int FolderOnly = IsArm ? 0x4000 : 0x10000;
     public static readonly int NoFollow = IsArm ? 0x8000 : 0x20000;
 
-    /// <summary>Past the memory of the kernel; 0 where the flag is not known.</summary>
+    /// <summary>Past the kernel's cache; 0 if the flag is unknown.</summary>
     public static readonly int Uncached = RuntimeInformation.ProcessArchitecture is Architecture.X64 or Architecture.X86
         ? 0x4000
         : IsArm
         ? 0x10000
         : 0;
 
-    /// <summary>False once the kernel, or a sandbox, has said that it lacks the call.</summary>
+    /// <summary>False once the kernel, or a sandbox, has reported that it lacks the call.</summary>
     private static volatile bool _hasOpenAt2 = true;
 
-    /// <summary>For tests: goes by parts of the path even where the kernel could do it in one call.</summary>
+    /// <summary>For tests: walks the path part by part even if the kernel could do it in one call.</summary>
     internal static void UseWalk(bool isWanted) => _hasOpenAt2 = !isWanted;
 
     /// <summary>Opens an absolute path of which no part is a link.</summary>
@@ -93,7 +93,7 @@ internal static unsafe partial class Libc
             : null;
     }
 
-    /// <summary>Reading and writing wait again, as files do; only opening must not.</summary>
+    /// <summary>Reading and writing may block again; only opening must not.</summary>
     public static void MakeBlocking(SafeFileHandle file)
     {
         int flags = fcntl(Number(file), GetFlags, 0);
@@ -217,7 +217,7 @@ internal static unsafe partial class Libc
         public ulong Resolve;
     }
 
-    /// <summary>struct statx, which is the same on all machines; what is not needed is left out.</summary>
+    /// <summary>struct statx, which is the same on all machines; unused fields are omitted.</summary>
     [StructLayout(LayoutKind.Explicit, Size = 256)]
     private struct FileFacts
     {

@@ -3,9 +3,8 @@ using Microsoft.Win32.SafeHandles;
 namespace Wergamon.FileSystem;
 
 /// <summary>
-/// The only way to files of the person. A path is taken as it was chosen, link-free, and nothing that is put in its way since can lead
-/// elsewhere:
-/// no part of it may be a link, what is opened is a regular file, and opening never waits. Paths are absolute.
+/// The only way to files of the person. A path is used as it was chosen, link-free, and nothing put in its way since then can lead
+/// elsewhere: no part of it may be a link, only regular files are opened, and opening never blocks. Paths are absolute.
 /// </summary>
 public static class PlainFile
 {
@@ -15,7 +14,7 @@ public static class PlainFile
     public static bool Exists(string path) => Look(path) is { IsRegular: true };
 
     /// <summary>
-    /// What is there, link-free: a file, a folder, a device; null where nothing is, where a link leads, or where it cannot be told.
+    /// What is there, link-free: a file, a folder, a device; null if nothing is there, the path has a link, or it cannot be determined.
     /// </summary>
     public static FileLook? Look(string path)
     {
@@ -25,7 +24,7 @@ public static class PlainFile
         return handle is null ? null : Libc.Look(handle);
     }
 
-    /// <summary>True where anything at all has the name, a link or a device included: it cannot be used for a new file.</summary>
+    /// <summary>True if anything has the name, even a link or a device: it cannot be used for a new file.</summary>
     /// <exception cref="IOException">There can be no such file: its folder is none, or a link leads there.</exception>
     public static bool IsTaken(string path)
     {
@@ -41,7 +40,7 @@ public static class PlainFile
     /// <summary>The size in bytes; 0 where there is no file.</summary>
     public static long Length(string path) => Look(path) is { IsRegular: true } look ? look.Length : 0;
 
-    /// <summary>When the file was changed last, in UTC; the first moment there is where there is no file.</summary>
+    /// <summary>When the file was last changed, in UTC; the minimum value without a file.</summary>
     public static DateTime ModifiedUtc(string path) => Look(path) is { IsRegular: true } look ? look.ModifiedUtc : DateTime.UnixEpoch;
 
     public static void SetModified(string path, DateTime utc)
@@ -63,7 +62,7 @@ public static class PlainFile
 
     /// <summary>Opens or makes a file.</summary>
     /// <param name="bufferSize">0 for none.</param>
-    /// <param name="isExclusive">Fails where another handle was opened so, too.</param>
+    /// <param name="isExclusive">Fails if another handle was opened exclusively.</param>
     /// <exception cref="LinkRefusedException">A link leads there, or it is no file.</exception>
     /// <exception cref="FileNotFoundException">There is no file.</exception>
     /// <exception cref="UnauthorizedAccessException">The system refuses.</exception>
@@ -75,7 +74,7 @@ public static class PlainFile
     }
 
     /// <summary>As <see cref="Open"/>, for random access.</summary>
-    /// <param name="isUncached">Past the memory of the kernel: offsets, lengths and memory are whole pages. Not every file system takes
+    /// <param name="isUncached">Past the kernel's cache: offsets, lengths and memory are whole pages. Not every file system takes
     /// it.</param>
     public static SafeFileHandle OpenHandle(
         string path, FileMode mode, FileAccess access, bool isExclusive = false, bool isUncached = false)
@@ -123,14 +122,14 @@ public static class PlainFile
         return got == bytes.Length ? bytes : bytes[..got];
     }
 
-    /// <summary>Writes a whole file, over an older one of the name.</summary>
+    /// <summary>Writes a whole file, replacing an older one of the name.</summary>
     public static void Write(string path, ReadOnlySpan<byte> bytes)
     {
         using var stream = Open(path, FileMode.Create, FileAccess.Write);
         stream.Write(bytes);
     }
 
-    /// <summary>Removes a file, or a link as such. Nothing happens where nothing is.</summary>
+    /// <summary>Removes a file, or a link itself. Nothing happens if nothing is there.</summary>
     public static void Delete(string path)
     {
         Require(path);
@@ -142,8 +141,8 @@ public static class PlainFile
             throw FileError.From(error, path);
     }
 
-    /// <summary>Gives a file another name on the same file system.</summary>
-    /// <param name="overwrite">False to fail where the name is taken, in the same step.</param>
+    /// <summary>Renames a file within a file system.</summary>
+    /// <param name="overwrite">False to fail if the name is taken, atomically.</param>
     public static void Move(string from, string to, bool overwrite = false)
     {
         Require(from);
@@ -157,7 +156,7 @@ public static class PlainFile
 
     internal static string Parent(string path) => Path.GetDirectoryName(path) ?? "/";
 
-    /// <summary>True for an absolute path without "." and ".." that the kernel can take.</summary>
+    /// <summary>True for an absolute path without "." and ".." that the kernel accepts.</summary>
     internal static bool IsUsable(string path) =>
         path.Length > 0 && path[0] == '/' && !path.Contains('\0', StringComparison.Ordinal)
             && !path.Contains("/../", StringComparison.Ordinal) && !path.EndsWith("/..", StringComparison.Ordinal);

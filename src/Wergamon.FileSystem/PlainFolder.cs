@@ -46,7 +46,7 @@ public static class PlainFolder
     }
 
     /// <summary>
-    /// Removes a folder with all that is in it; links are removed, not what they lead to. Nothing happens where there is none.
+    /// Removes a folder with all that is in it; links are removed, not their targets. Nothing happens if there is no folder.
     /// </summary>
     public static void RemoveTree(string path)
     {
@@ -62,7 +62,7 @@ public static class PlainFolder
     }
 
     /// <summary>
-    /// The files in a folder, and in those below it if wanted, as whole paths. Links and what cannot be opened are skipped.
+    /// The files in a folder, and in those below it if requested, as whole paths. Links and unreadable folders are skipped.
     /// </summary>
     /// <param name="pattern">As in "*.cue", whatever the case.</param>
     /// <param name="isDeep">True for the folders below it, too.</param>

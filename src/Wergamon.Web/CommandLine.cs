@@ -101,10 +101,10 @@ internal sealed record CommandLine(int Port, AppOptions Options, string WebRoot,
             settings.Port, options, Path.Combine(AppContext.BaseDirectory, "wwwroot"), [.. settings.Music.Select(Path.GetFullPath)]);
     }
 
-    /// <summary>The folder itself: links on the way to what was named here are followed once, and never later.</summary>
+    /// <summary>The folder itself: links in the given path are followed once, and never later.</summary>
     private static string Real(string path) => AllowedPaths.Resolve(Path.GetFullPath(path)) ?? Path.GetFullPath(path);
 
-    /// <summary>The worker is built into the folder beside ours, in the same configuration.</summary>
+    /// <summary>The worker is built in the folder beside this one, in the same configuration.</summary>
     private static string FindWorker()
     {
         var here = new DirectoryInfo(AppContext.BaseDirectory.TrimEnd('/'));

@@ -2,7 +2,7 @@ using System.Globalization;
 
 namespace Wergamon.Web;
 
-/// <summary>What the system allows this process, checked before anything else.</summary>
+/// <summary>The system's limits for this process, checked before anything else.</summary>
 internal static class MachineLimits
 {
     /// <summary>The server opens about 350 when it starts; each listener, worker and run needs more.</summary>
@@ -11,7 +11,7 @@ internal static class MachineLimits
     /// <summary>For the server and one worker.</summary>
     private const long LeastBytes = 400_000_000;
 
-    /// <summary>Why the server cannot run, for the person; null where it can.</summary>
+    /// <summary>Why the server cannot run, for the person; null when it can.</summary>
     public static string? Problem()
     {
         if (MaxFiles() is { } files && files < LeastFiles)
@@ -27,7 +27,7 @@ internal static class MachineLimits
             : null;
     }
 
-    /// <summary>Null where there is no limit, or the system does not tell: proc(5), /proc/pid/limits.</summary>
+    /// <summary>Null if there is no limit, or it is unknown: proc(5), /proc/pid/limits.</summary>
     private static int? MaxFiles()
     {
         const string Name = "Max open files";

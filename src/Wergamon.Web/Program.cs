@@ -19,7 +19,7 @@ return await StartFailure.GuardAsync(command, async () =>
 {
     using var folderLock = DataFolderLock.Take(command.Options.DataFolder) ?? throw new DataFolderInUseException();
 
-    // Scans and analyses hold threads for long, since SQLite calls are synchronous: a page must not wait for the pool to grow.
+    // Scans and analyses block threads for long, since SQLite calls are synchronous: a page must not wait for the pool to grow.
     const int ThreadsAtOnce = 16;
     ThreadPool.SetMinThreads(ThreadsAtOnce, ThreadsAtOnce);
 

@@ -63,7 +63,7 @@ internal static class Server
             // Messages for the next page stay here: in cookies a long one would make every further request too large.
             .AddSessionStateTempDataProvider();
         builder.Services.AddSession(session => (session.Cookie.Name, session.Cookie.SameSite) = ("wergamon-session", SameSiteMode.Strict));
-        // What the services themselves do not catch ends none of the others.
+        // An exception that a service does not catch must not end the others.
         builder.Services.Configure<HostOptions>(
             host => host.BackgroundServiceExceptionBehavior = BackgroundServiceExceptionBehavior.Ignore);
         builder.Services.Configure<FormOptions>(form => form.ValueCountLimit = 2 * MaxPicks);

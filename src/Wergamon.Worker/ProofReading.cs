@@ -28,7 +28,7 @@ internal sealed class ProofReading(ConvertJob job, TagSet tags)
     public Proof Compare(Encoded written, SoundRead sound, double? fittingGainDecibels)
     {
         bool lossless = !job.Encoder.Format.IsLossy || job.IsCarried;
-        // What cannot be decoded of sound that was carried over is damaged in the source, too.
+        // Copied sound that cannot be decoded is damaged in the source, too.
         if (sound.Damage.Count > 0 && !(job.IsCarried && written.SourceDamage.Count > 0))
             throw new ProofException("The new file does not read back completely: " + sound.Damage[0]);
         if (sound.Frames != written.Frames)
@@ -58,7 +58,7 @@ internal sealed class ProofReading(ConvertJob job, TagSet tags)
     private SoundRead Read(IPcmReader reader, Action<long> tell)
     {
         // Samples that are proved equal to those of an analysed source need no analysis of their own.
-        // The loudness of a lossy copy is measured when somebody asks for it.
+        // The loudness of a lossy copy is measured when it is needed.
         using var analyser = job.ExpectedDigest is null
             ? new AudioAnalyser(reader.Format, measuresLoudness: !job.Encoder.Format.IsLossy)
             : null;

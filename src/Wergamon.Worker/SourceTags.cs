@@ -29,7 +29,7 @@ internal static class SourceTags
 
         if (job.Artwork is { } rule)
             Shape(tags, rule);
-        // The plan has said what the new file cannot hold.
+        // The plan has listed what the new file cannot hold.
         return job.Encoder.Format.Dialect.Select(tags);
     }
 

@@ -93,8 +93,7 @@ public sealed class EditedTagTests(WorkerFixture worker) : IClassFixture<WorkerF
 
     /// <summary>
     /// Seeded damage: tags are written so that all reads back and can be taken back to the byte, or the write is refused. A longer run is
-    /// set
-    /// by WERGAMON_FUZZ, the number of files of each kind.
+    /// set by WERGAMON_FUZZ, the number of files of each kind.
     /// </summary>
     [Theory]
     [MemberData(nameof(Files))]

@@ -15,8 +15,7 @@ namespace Wergamon.Worker.Tests;
 
 /// <summary>
 /// What arrives of the sound, by decoders that are not libav: a tone of its own in every channel, in every width and layout, is found at
-/// its
-/// level in the channel that it was meant for.
+/// its level in the channel that it was meant for.
 /// </summary>
 public sealed class OutsideSoundTests(WorkerFixture worker) : IClassFixture<WorkerFixture>
 {
@@ -115,8 +114,7 @@ public sealed class OutsideSoundTests(WorkerFixture worker) : IClassFixture<Work
 
     /// <summary>
     /// By the ALAC decoder of libsndfile 1.2: the same samples in the same channels. Music, not noise: of 24-bit packets in several
-    /// channels
-    /// that are not compressed, that library keeps eight bits.
+    /// channels that are not compressed, that library keeps eight bits.
     /// </summary>
     [Theory]
     [MemberData(nameof(AlacShapes))]

@@ -3,7 +3,7 @@ using Wergamon.App.Storage;
 namespace Wergamon.App.Bench;
 
 /// <summary>
-/// Sounds of the Bench on disk: a folder for each comparison, the least recently used dropped first. All of it can be made again.
+/// Sounds of the Bench on disk: a folder for each comparison; the least recently used are removed first. All can be made again.
 /// </summary>
 public sealed class BenchCache(AppOptions options, TimeProvider time)
 {
@@ -13,7 +13,7 @@ public sealed class BenchCache(AppOptions options, TimeProvider time)
     /// <summary>The folder of one comparison or series; it need not exist.</summary>
     public string FolderOf(string name) => Path.Combine(options.BenchFolder, name);
 
-    /// <summary>Keeps a folder while a run works in it; it exists from now on.</summary>
+    /// <summary>Creates a folder and keeps it while a run works in it.</summary>
     /// <returns>Ends that.</returns>
     public IDisposable Use(string name)
     {
@@ -40,7 +40,7 @@ public sealed class BenchCache(AppOptions options, TimeProvider time)
     }
 
     /// <summary>
-    /// Drops folders until all fit in <see cref="AppOptions.BenchCacheBytes"/>; whoever has a file of them open can go on.
+    /// Removes folders until all fit in <see cref="AppOptions.BenchCacheBytes"/>; files that are open can still be read.
     /// </summary>
     /// <param name="kept">Stays whatever its size.</param>
     public void Trim(string kept)

@@ -68,7 +68,7 @@ public sealed class BlindTests(Database database, NullTestStore tests, TimeProvi
             now = time.GetUtcNow().ToUnixTimeMilliseconds()
         }));
 
-    /// <summary>Takes the answer to the trial under way; one that comes twice, or out of turn, is skipped.</summary>
+    /// <summary>Takes the answer to the current trial; a repeated one, or one for another trial, is ignored.</summary>
     public void Answer(long id, int trial, bool saysFirst) => database.Change(connection => connection.Execute(
         """
         INSERT OR IGNORE INTO blind_answer (blind_test_id, trial, says_first)

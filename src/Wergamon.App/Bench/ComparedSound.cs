@@ -4,7 +4,7 @@ using Wergamon.Core.Planning;
 
 namespace Wergamon.App.Bench;
 
-/// <summary>A file that is compared, as it was when the comparison was asked for.</summary>
+/// <summary>A file that is compared, as it was when the comparison was requested.</summary>
 /// <param name="CopyId">The copy in the library; null for a file of the Bench.</param>
 /// <param name="Format">"FLAC 16/44.1"</param>
 public sealed record ComparedSound(long? CopyId, string Path, string Title, string Artist, string Format, Fidelity Fidelity, long LengthMs)

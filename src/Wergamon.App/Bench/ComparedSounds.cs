@@ -10,13 +10,13 @@ namespace Wergamon.App.Bench;
 /// <summary>Finds what is to be compared: copies of the library, or any files in allowed folders.</summary>
 public sealed class ComparedSounds(LibraryQueries library, CopyFiles copies, AllowedPaths allowed, WorkerPool workers)
 {
-    /// <summary>A copy as it is now; null when it is not there.</summary>
+    /// <summary>A copy as it is now; null when its file is missing.</summary>
     public ComparedSound? Of(long copyId) =>
         library.Copy(copyId) is { IsMissing: false } copy && library.TracksById([copy.TrackId]) is [var track]
             ? ComparedSound.Of(copy, track)
             : null;
 
-    /// <summary>A file as it is now: its copy where the library lists it.</summary>
+    /// <summary>A file as it is now: its copy if the library lists it.</summary>
     /// <param name="typed">A whole path as typed.</param>
     /// <returns>The sound, or why it cannot be compared.</returns>
     public async Task<(ComparedSound? Sound, string? Problem)> OfAsync(string? typed, CancellationToken cancellation)

@@ -11,7 +11,7 @@ public sealed record InspectedCopy(CopyRow Copy, TrackRow Track, Inspection Insp
 
 /// <summary>How many copies were checked, and what was found.</summary>
 /// <param name="Sure">Copies with something that is likely or certain.</param>
-/// <param name="Unsure">Copies of which nothing more than a doubt is known.</param>
+/// <param name="Unsure">Copies with unsure findings only.</param>
 /// <param name="Kinds">Copies with each kind, sure or not; the most frequent first.</param>
 public sealed record InspectionCounts(int Inspected, int Left, int Sure, int Unsure, IReadOnlyList<(FindingKind Kind, int Copies)> Kinds);
 

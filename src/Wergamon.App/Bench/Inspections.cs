@@ -4,7 +4,7 @@ using Wergamon.App.Tracks;
 
 namespace Wergamon.App.Bench;
 
-/// <summary>Starts to look whether files are what they say: one, an album, or the whole library.</summary>
+/// <summary>Starts authenticity checks: of one file, an album, or the whole library.</summary>
 public sealed class Inspections(Database database, InspectionStore store, LibraryQueries library, RunStore runs)
 {
     /// <summary>The runs that check files.</summary>

@@ -54,7 +54,7 @@ public sealed class NullTestHandler(WorkerPool workers, NullTestStore store, Ben
         OnFailure = "Nothing was changed.",
     };
 
-    /// <summary>What the analysis of a copy has measured already.</summary>
+    /// <summary>What the analysis of a copy has already measured.</summary>
     private KnownLoudness? Known(ComparedSound sound) =>
         sound is { CopyId: { } copy, IsUnchanged: true } && library.KnownSoundsOf([copy], asOne: false).TryGetValue(copy, out var known)
             ? new KnownLoudness(known.Level.Integrated, known.Level.TruePeak)

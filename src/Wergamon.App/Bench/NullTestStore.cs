@@ -6,7 +6,7 @@ using Wergamon.Core.Analysis.Comparing;
 namespace Wergamon.App.Bench;
 
 /// <summary>A null test with what it found.</summary>
-/// <param name="RunId">The run that carries it out; null when that is no longer kept.</param>
+/// <param name="RunId">The run that carries it out; null when that no longer exists.</param>
 /// <param name="Result">Null before the end.</param>
 /// <param name="Failure">Why there is no result.</param>
 public sealed record NullTestRecord(
@@ -67,7 +67,7 @@ public sealed class NullTestStore(Database database, TimeProvider time)
         "INSERT INTO null_test (first, second, matches_level, created_at) VALUES (@first, @second, @matchesLevel, @now) RETURNING id",
         new { first = Json(first), second = Json(second), matchesLevel, now = time.GetUtcNow().ToUnixTimeMilliseconds() });
 
-    /// <summary>Says which run makes it; what an earlier one has found is forgotten.</summary>
+    /// <summary>Sets the run that makes it; earlier results are removed.</summary>
     internal static void SetRun(System.Data.IDbConnection connection, long id, long runId) =>
         connection.Execute("UPDATE null_test SET run_id = @runId, result = NULL, failure = NULL WHERE id = @id", new { id, runId });
 

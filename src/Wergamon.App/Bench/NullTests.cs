@@ -9,7 +9,7 @@ using Wergamon.Core.Jobs;
 
 namespace Wergamon.App.Bench;
 
-/// <summary>Null tests: asks for them, and gives what can be seen and heard of them.</summary>
+/// <summary>Null tests: starts them, and returns what can be seen and heard of them.</summary>
 public sealed class NullTests(
     Database database, NullTestStore store, BenchCache cache, ComparedSounds sounds, LibraryQueries library, RunStore runs,
     RunScheduler scheduler)
@@ -26,12 +26,12 @@ public sealed class NullTests(
     internal static string FolderName(long id) => string.Create(CultureInfo.InvariantCulture, $"test-{id}");
 
     /// <summary>
-    /// Compares two copies; gives the test, which may be one that was made before, or null when one of them is not there.
+    /// Compares two copies; returns the test, which may be an earlier one, or null when one of the files is missing.
     /// </summary>
     public long? Start(long firstCopyId, long secondCopyId, bool matchesLevel) =>
         sounds.Of(firstCopyId) is { } first && sounds.Of(secondCopyId) is { } second ? Start(first, second, matchesLevel) : null;
 
-    /// <summary>Compares a copy with the one that it was made from, as A; null when one of them is not there.</summary>
+    /// <summary>Compares a copy with the one that it was made from, as A; null when one of the files is missing.</summary>
     public long? StartWithSource(long copyId) =>
         library.Copy(copyId) is { } copy
                 && library.LineageOf(copy.TrackId).FirstOrDefault(line => line.CopyId == copyId) is { FromCopyId: { } source }
@@ -55,7 +55,7 @@ public sealed class NullTests(
             : (Start(one, other, matchesLevel), null);
     }
 
-    /// <summary>Makes a test again whose files have changed, or whose sounds are no longer kept.</summary>
+    /// <summary>Repeats a test whose files have changed, or whose sounds are no longer kept.</summary>
     public void Again(long id)
     {
         if (store.Get(id) is not { } test || test.RunId is { } run && runs.Get(run) is { State: not RunState.Done })
@@ -71,7 +71,7 @@ public sealed class NullTests(
         cache.Remove(FolderName(id));
     }
 
-    /// <summary>Both sounds of a test, to be read; null when they are no longer kept.</summary>
+    /// <summary>Both sounds of a test; null when they are no longer kept.</summary>
     public AlignedSound? Open(NullTestRecord test)
     {
         if (test.Result is not { } result)

@@ -12,8 +12,8 @@ namespace Wergamon.App.Bench;
 public sealed record PassSpec(long PassesId, long SeriesId);
 
 /// <summary>
-/// Encodes a sound again and again with one target, each pass from the pass before, and compares each with the original and with the one
-/// before. Passes that are there already are not made again.
+/// Encodes a sound repeatedly with one target, each pass from the pass before, and compares each with the original and with the one
+/// before. Existing passes are not made again.
 /// </summary>
 public sealed class PassHandler(WorkerPool workers, PassStore store, BenchCache cache, AllowedPaths allowed)
     : ItemHandler<PassSpec>(ItemKind)
@@ -73,7 +73,7 @@ public sealed class PassHandler(WorkerPool workers, PassStore store, BenchCache 
         };
     }
 
-    /// <summary>Encodes once and compares the result with the original and with what was encoded.</summary>
+    /// <summary>Encodes once and compares the result with the original and with its input.</summary>
     private static async Task<(PassRecord? Pass, string? Failure)> MakeAsync(
         ComparedSound original, ComparedSound before, PassSeries series, int number, string folder, Ask ask)
     {
@@ -91,7 +91,7 @@ public sealed class PassHandler(WorkerPool workers, PassStore store, BenchCache 
         var sounds = Path.Combine(folder, string.Create(CultureInfo.InvariantCulture, $"compared-{series.Id}"));
         try
         {
-            // A level that changes from pass to pass is a part of what is looked for.
+            // A level that changes from pass to pass is part of the result.
             var first = await ask(new CompareJob(original.Path, sound.Path, sounds, MatchesLevel: false), 0.5, 0.25).ConfigureAwait(false);
             var second = number == 1
                 ? first
@@ -133,6 +133,6 @@ public sealed class PassHandler(WorkerPool workers, PassStore store, BenchCache 
     }
 
     /// <summary>Sends a job to a worker.</summary>
-    /// <param name="from">How much of the pass is done before it, and <paramref name="share"/> how much of the pass it is.</param>
+    /// <param name="from">The share of the pass that is done before it; <paramref name="share"/> is its own share of the pass.</param>
     private delegate Task<WorkerReply> Ask(WorkerJob job, double from, double share);
 }

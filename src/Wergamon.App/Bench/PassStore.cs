@@ -9,14 +9,14 @@ namespace Wergamon.App.Bench;
 
 /// <summary>One encoding of a series.</summary>
 /// <param name="Sound">Its file in the cache.</param>
-/// <param name="Original">Compared with the sound that the series began with.</param>
+/// <param name="Original">Compared with the sound that the series started from.</param>
 /// <param name="Previous">Compared with the previous pass; without spectra.</param>
 public sealed record PassRecord(int Number, ComparedSound Sound, NullTestResult Original, NullTestResult Previous);
 
 /// <summary>All passes with one target.</summary>
 public sealed record PassSeries(long Id, Target Target, IReadOnlyList<PassRecord> Passes);
 
-/// <summary>A sound that is encoded again and again, with one target or several.</summary>
+/// <summary>A sound that is encoded repeatedly, with one target or several.</summary>
 /// <param name="Count">Passes of each series.</param>
 public sealed record PassesRecord(long Id, ComparedSound Source, int Count, long? RunId, IReadOnlyList<PassSeries> Series);
 
@@ -78,7 +78,7 @@ public sealed class PassStore(Database database, TimeProvider time)
     internal static void SetRun(IDbConnection connection, long id, long runId) =>
         connection.Execute("UPDATE passes SET run_id = @runId WHERE id = @id", new { id, runId });
 
-    /// <summary>Forgets the passes that were made; the series stay.</summary>
+    /// <summary>Removes the passes that were made; the series are kept.</summary>
     internal static void Clear(IDbConnection connection, long id) =>
         connection.Execute("DELETE FROM pass WHERE series_id IN (SELECT id FROM pass_series WHERE passes_id = @id)", new { id });
 

@@ -24,12 +24,12 @@ public sealed class Passes(
     internal static string FolderName(long id) => string.Create(CultureInfo.InvariantCulture, $"passes-{id}");
 
     /// <param name="count">Passes with each target, from 1 to <see cref="MaxCount"/>.</param>
-    /// <returns>Null when the copy is not there, or nothing is asked for.</returns>
+    /// <returns>Null when the file is missing, or nothing is requested.</returns>
     public long? Start(long copyId, IReadOnlyList<Target> targets, int count)
     {
         if (targets.Count is 0 or > MaxTargets || count is < 1 or > MaxCount || sounds.Of(copyId) is not { } source)
             return null;
-        // What a target does besides encoding would be done again with each pass.
+        // Everything that a target does besides encoding would be repeated in each pass.
         var plain = targets.Select(target => target with { Level = null, Fade = null, TrimsSilence = false, EncodesAgain = true }).ToList();
         return database.Change(connection =>
         {
@@ -52,7 +52,7 @@ public sealed class Passes(
     }
 
     /// <summary>
-    /// Compares a pass with the original, or with another pass, to be seen and heard; null when one of them is no longer kept.
+    /// Compares a pass with the original or with another pass on the page; null when one of them is no longer kept.
     /// </summary>
     /// <param name="against">The number of the other pass; 0 for the original.</param>
     public long? Compare(long id, long seriesId, int number, int against)

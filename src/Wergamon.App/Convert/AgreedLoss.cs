@@ -11,7 +11,7 @@ namespace Wergamon.App.Convert;
 /// </summary>
 public static class AgreedLoss
 {
-    /// <summary>For a plan: its originals and what happens to each. Null where nothing is lost.</summary>
+    /// <summary>For a plan: its originals and what happens to each. Null if nothing is lost.</summary>
     internal static string? Of(IEnumerable<PlanLine> losing)
     {
         var hash = new XxHash128();

@@ -14,7 +14,7 @@ public sealed class ConvertHandler(
     public static readonly ItemKind<CopySpec, CopyResult> ItemKind = new(
         CopyItemKind.Convert, CopiesJson.Default.CopySpec, CopiesJson.Default.CopyResult);
 
-    /// <summary>A mirror knows the files that were made for it.</summary>
+    /// <summary>A mirror keeps a record of the files that were made for it.</summary>
     protected override ItemOutcome Record(CopySpec spec, ItemOutcome outcome)
     {
         if (spec.Mirror is { } place && CopyResult.Of(outcome) is { } made)

@@ -1,6 +1,6 @@
 namespace Wergamon.App.Convert;
 
-/// <summary>A folder in which whatever is put is converted.</summary>
+/// <summary>A folder whose files are converted automatically.</summary>
 public sealed record DropFolder
 {
     public long Id { get; init; }
@@ -11,7 +11,7 @@ public sealed record DropFolder
 
     public string OutputFolder { get; init; } = "";
 
-    /// <summary>True when files go to the trash once they are converted and proved; otherwise they stay.</summary>
+    /// <summary>True if originals are moved to the trash once they are converted and proved.</summary>
     public bool RemovesSources { get; init; }
 
     /// <summary>

@@ -56,11 +56,11 @@ public sealed class DropFolderStore(Database database, TargetChoices targets, Al
         return null;
     }
 
-    /// <summary>True when originals that would lose something stay, since what the target does now was never agreed to.</summary>
+    /// <summary>True when originals are kept because the person never agreed to what the target now loses.</summary>
     public bool KeepsForWantOfConsent(DropFolder folder) =>
         folder.RemovesSources && targets.Get(folder.TargetKey) is { IsLossy: true } target && folder.AgreedLoss != AgreedLoss.Of(target);
 
-    /// <summary>The person agrees that originals may go although the target, as it is now, loses something of them.</summary>
+    /// <summary>The person agrees to remove originals although the current target loses something of them.</summary>
     public void AgreeToLoss(long id) => database.Change(connection =>
     {
         if (connection.QueryFirstOrDefault<string>("SELECT target_key FROM drop_folder WHERE id = @id", new { id }) is { } key)
@@ -72,7 +72,7 @@ public sealed class DropFolderStore(Database database, TargetChoices targets, Al
     public void SetPaused(long id, bool isPaused) =>
         Change("UPDATE drop_folder SET is_paused = @isPaused WHERE id = @id", new { id, isPaused });
 
-    /// <summary>The folder is one like any other again; its files and the copies stay.</summary>
+    /// <summary>Stops watching a folder; its files and the copies are kept.</summary>
     public void Remove(long id) => Change("DELETE FROM drop_folder WHERE id = @id", new { id });
 
     /// <summary>Lets files that have failed be tried again.</summary>
@@ -94,7 +94,7 @@ public sealed class DropFolderStore(Database database, TargetChoices targets, Al
         files.Select(file => new { folderId, file.Path, file.FileBytes, file.ModifiedAt, file.RunId, file.State, file.MayGo })));
 
     /// <summary>
-    /// Notes files that may still be growing, forgets those that are no longer among them, and tells since when each has had its size and
+    /// Records files that may still be growing, forgets the others, and returns since when each has had its size and
     /// time.
     /// </summary>
     internal Dictionary<string, long> Watch(

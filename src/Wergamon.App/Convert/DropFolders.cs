@@ -7,7 +7,7 @@ using Wergamon.App.Storage;
 namespace Wergamon.App.Convert;
 
 /// <summary>
-/// Watches drop folders: a file that has stopped growing goes into a run. What fails stays where it is, with a note beside it that
+/// Watches drop folders: a file that has stopped growing goes into a run. A file that fails is left where it is, with a note beside it that
 /// says why; a changed file is tried again.
 /// </summary>
 public sealed class DropFolders(
@@ -16,10 +16,10 @@ public sealed class DropFolders(
 {
     private static readonly TimeSpan LookEvery = TimeSpan.FromSeconds(2);
 
-    /// <summary>How long a file has to be the same before it counts as complete.</summary>
+    /// <summary>How long a file has to stay unchanged before it counts as complete.</summary>
     private static readonly TimeSpan Rest = 2 * LookEvery;
 
-    /// <summary>Folders of which it is known that nothing is noted of files that have gone.</summary>
+    /// <summary>Folders that are known to have no records of files that no longer exist.</summary>
     private readonly HashSet<long> _hasWatched = [];
 
     protected override Task ExecuteAsync(CancellationToken stoppingToken) =>
@@ -30,7 +30,7 @@ public sealed class DropFolders(
         using var timer = new PeriodicTimer(LookEvery, time);
         do
         {
-            // Trouble with one folder keeps neither the others nor later looks from being taken.
+            // Trouble with one folder affects neither the others nor later checks.
             await Guard.TryAsync(logger, "Looking at drop folders", async () =>
             {
                 foreach (var folder in store.List())
@@ -88,7 +88,7 @@ public sealed class DropFolders(
             "Drop folder {FolderId}: {Count} files go into run {RunId}", folder.Id, complete.Count - result.Unreadable.Count, run);
     }
 
-    /// <summary>Starts a plan; tells the originals of which nothing is lost that was not agreed to.</summary>
+    /// <summary>Starts a plan; also returns the originals that may be removed, because nothing is lost or the loss was agreed to.</summary>
     private (long? Run, HashSet<string> MayGo) Start(long plan, DropFolder folder)
     {
         plans.SetOutputFolder(plan, folder.OutputFolder);

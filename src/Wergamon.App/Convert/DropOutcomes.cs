@@ -9,7 +9,7 @@ using Wergamon.App.Storage;
 namespace Wergamon.App.Convert;
 
 /// <summary>
-/// What becomes of the files of drop folders once their runs have ended: a converted original goes to the trash where the person wants
+/// Handles the files of drop folders once their runs have ended: a converted original goes to the trash if the person wants
 /// that, and a file that failed gets a note beside it.
 /// </summary>
 public sealed class DropOutcomes(
@@ -33,7 +33,7 @@ public sealed class DropOutcomes(
         }
     }
 
-    /// <summary>A folder that cannot be written to does without notes; the page and the run tell the same.</summary>
+    /// <summary>A folder that cannot be written to gets no notes; the page and the run say the same.</summary>
     public void Note(string path, string reason)
     {
         try

@@ -76,20 +76,20 @@ public sealed class MirrorFileHandler(
 
     private ItemOutcome Move(MirrorFileSpec spec)
     {
-        // Where the server ended after a move, the new place is known already.
+        // If the server ended after a move, the new path is already recorded.
         var known = store.File(spec.MirrorId, spec.TrackId)?.Path ?? spec.Path;
         if (known != spec.Path && PlainFile.Exists(known))
             return ItemKind.Done(new MirrorFileResult(known));
         if (!PlainFile.Exists(spec.Path))
             return ItemOutcome.Failed($"{spec.Path} is no longer there. The next update makes it again.");
-        // Where it ended just before the move, the library has the copy at its new place already: that name is its own.
+        // If it ended just before the move, the library already has the copy under its new path: that name is its own.
         var moved = placement.Move(
             spec.Path, spec.To!, isFree: path => path == known || copies.IsFree(path), recordPlace: to => Record(spec, known, to));
         Placement.RemoveEmptyFoldersAbove(spec.Path, spec.Root);
         return ItemKind.Done(new MirrorFileResult(moved));
     }
 
-    /// <summary>Both in one change: a name that only the library knew as the copy's would count as taken after a restart.</summary>
+    /// <summary>Both in one change: otherwise the name would count as taken after a restart.</summary>
     private void Record(MirrorFileSpec spec, string known, string path) => database.Change(connection =>
     {
         copies.SetPath(connection, known, path);

@@ -11,13 +11,13 @@ public sealed record MirrorLine(MirrorStep Step, PlanLine? Line)
 }
 
 /// <summary>A mirror beside the library and the disk as they are now.</summary>
-/// <param name="IsAway">True when it has made files and its folder is not there: a stick that is not plugged in.</param>
+/// <param name="IsAway">True when it has made files and its folder is missing, as when a drive is not connected.</param>
 /// <param name="RunId">The run that is bringing it up to date; null when none is.</param>
 public sealed record MirrorView(MirrorRow Mirror, Target Target, IReadOnlyList<MirrorLine> Lines, bool IsAway, long? FreeBytes, long? RunId)
 {
     /// <summary>
     /// Files that were made before their source had been analysed, with the digest that it has now, so that later changes of tags and of
-    /// sound can be distinguished. They are not kept yet; see <see cref="Mirrors.Reconcile"/>.
+    /// sound can be distinguished. They are not saved yet; see <see cref="Mirrors.Reconcile"/>.
     /// </summary>
     public IReadOnlyList<MirrorEntry> Analysed { get; init; } = [];
 

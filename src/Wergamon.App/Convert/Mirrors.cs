@@ -161,7 +161,7 @@ public sealed class Mirrors(Database database, MirrorStore store, Plans plans, L
     }
 
     /// <summary>Starts the run that brings a mirror up to date; null when there is nothing to do, or it cannot be done now.</summary>
-    /// <param name="anew">True to make all files again although none of them is there.</param>
+    /// <param name="anew">True to make all files again although none of them exists.</param>
     public long? Update(long id, bool anew = false)
     {
         if (Reconcile(id) is not { HasRoom: true, RunId: null, ToDo.Count: > 0 } view || view.IsAway && !anew)
@@ -185,7 +185,7 @@ public sealed class Mirrors(Database database, MirrorStore store, Plans plans, L
             .. lines.Zip(planned, (line, item) =>
             {
                 var master = line.Track!.Master;
-                // Of another stream than the one that is heard no digest is known.
+                // The digest is that of the default stream only.
                 var digest = line.Stream is null ? digests.GetValueOrDefault(master.Id) : null;
                 var recipe = JsonSerializer.Serialize(SoundChoice.Of(item.Target), ConvertJson.Default.SoundChoice) + line.Stream;
                 var tags = $"{sums.GetValueOrDefault(master.Id)} {item.Target.Artwork} {item.Target.Id3v2Version}";
@@ -195,7 +195,7 @@ public sealed class Mirrors(Database database, MirrorStore store, Plans plans, L
         ];
     }
 
-    /// <summary>What is made and has no digest yet, with the digest of its source.</summary>
+    /// <summary>Files without a digest so far, with the digest of their source.</summary>
     private static List<MirrorEntry> Analysed(List<MirrorEntry> wanted, Dictionary<long, MirrorEntry> made) =>
     [
         .. wanted.Where(entry => entry.Digest is not null && made.TryGetValue(entry.TrackId, out var before) && before.Digest is null

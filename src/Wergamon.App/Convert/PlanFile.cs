@@ -5,7 +5,7 @@ using Wergamon.Core.Tags;
 
 namespace Wergamon.App.Convert;
 
-/// <summary>A file of a plan that is not in the library, as it was read when the plan was made.</summary>
+/// <summary>A file of a plan that is not in the library, as read when the plan was made.</summary>
 /// <param name="Root">The folder that it was dropped with, perhaps with others.</param>
 /// <param name="FileBytes">Its size.</param>
 /// <param name="ModifiedAt">Milliseconds since 1970.</param>

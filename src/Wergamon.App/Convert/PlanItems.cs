@@ -29,7 +29,7 @@ internal static class PlanItems
                 {
                     CopyIds = spec.SourceCopyId is { } copy ? [copy] : []
                 });
-            // What is cut or joined stays: the copy of a part is not all there was.
+            // Sources of parts and joins are kept: the copy of a part does not hold everything.
             if (line is { Track: not null, IsCutOrJoined: false })
                 copies.Add((line.Track.Master, id));
         }
@@ -78,7 +78,7 @@ internal static class PlanItems
         },
     };
 
-    /// <summary>The last part of a lossy file goes to its end, whose place its header only estimates.</summary>
+    /// <summary>The last part of a lossy file extends to its end, which its header only estimates.</summary>
     private static FrameRange? RangeOf(PlanLine line) =>
         line.Part is { } part
             ? part.Number == part.Total && !line.Facts.IsLossless

@@ -15,7 +15,7 @@ public sealed record PlanLine(int Position, TrackRow? Track, PlanFile? File)
 {
     public bool IsLeftOut { get; init; }
 
-    /// <summary>Which of several streams of sound in its file is taken, from 0; null for the one that is heard.</summary>
+    /// <summary>Which of several audio streams of its file is used, from 0; null for the default one.</summary>
     public int? Stream { get; init; }
 
     public TrackException? Exception { get; init; }
@@ -26,7 +26,7 @@ public sealed record PlanLine(int Position, TrackRow? Track, PlanFile? File)
     /// <summary>What is joined to it, in order.</summary>
     public IReadOnlyList<PlanLine> Appended { get; init; } = [];
 
-    /// <summary>What will happen; null where it is left out, or has no file that is there.</summary>
+    /// <summary>What will happen; null if it is left out, or its file does not exist.</summary>
     public PlanItem? Planned { get; init; }
 
     /// <summary>Null before this machine has done such work.</summary>
@@ -53,7 +53,7 @@ public sealed record PlanLine(int Position, TrackRow? Track, PlanFile? File)
             ? number
             : null;
 
-    /// <summary>Tells albums apart: that of the track in the library, or the one that the tags of a file name.</summary>
+    /// <summary>Identifies the album: that of the track in the library, or the one in the tags of a file.</summary>
     public string AlbumKey =>
         Track is not null ? Track.AlbumId.ToString(CultureInfo.InvariantCulture) : "file " + File!.First(FieldNames.Album);
 
@@ -62,7 +62,7 @@ public sealed record PlanLine(int Position, TrackRow? Track, PlanFile? File)
         (Part is null ? WholeBytes : (long)(WholeBytes * ((double)Part.Range.Count / Math.Max(1, FileFacts.FrameCount))))
             + Appended.Sum(line => line.FileBytes);
 
-    /// <summary>Of the stream that is taken, with the length that it has after it was cut or joined.</summary>
+    /// <summary>Of the chosen stream, with its length after cutting or joining.</summary>
     public AudioFacts Facts =>
         FileFacts.OfStream(Stream) is var facts && !IsCutOrJoined
             ? facts
@@ -78,14 +78,14 @@ public sealed record PlanLine(int Position, TrackRow? Track, PlanFile? File)
     /// <summary>True when it is only a part of a file, or several joined.</summary>
     public bool IsCutOrJoined => Part is not null || Appended.Count > 0;
 
-    /// <summary>Fields in which it differs from the tags of its file; one without values is left out.</summary>
+    /// <summary>Fields in which it differs from the tags of its file; one without values is removed.</summary>
     public IReadOnlyList<JobField> OwnFields => Part is not null ? FieldsOfPart(Part) : Appended.Count > 0 ? FieldsOfJoined() : [];
 
     public bool WillRun => !IsLeftOut && Planned is { IsSkipped: false };
 
     private long WholeBytes => Track?.Master.FileBytes ?? File!.FileBytes;
 
-    /// <summary>That of the album where all tracks are of one; otherwise of the first.</summary>
+    /// <summary>That of the album if all tracks belong to one; otherwise of the first.</summary>
     private string JoinedTitle => Album is { Length: > 0 } album && Appended.All(line => line.Album == album) ? album : FileTitle;
 
     private string? Album => Track is not null ? Track.AlbumTitle : File!.First(FieldNames.Album);

@@ -5,7 +5,7 @@ using Wergamon.Core.Planning;
 
 namespace Wergamon.App.Convert;
 
-/// <summary>What has been worked out for the lines of plans, so that only what has changed is worked out again.</summary>
+/// <summary>Caches what was computed for the lines of plans, so that only changed lines are computed again.</summary>
 internal sealed class PlanMemory
 {
     private const int MaxPlans = 4;

@@ -9,7 +9,7 @@ public sealed record PlanRow
 
     public string Title { get; init; } = "";
 
-    /// <summary>What the plan was made for, as JSON; changing the target elsewhere changes no plan.</summary>
+    /// <summary>The target of the plan, as JSON; changing the target elsewhere does not affect it.</summary>
     public string Target { get; init; } = "";
 
     public string? OutputFolder { get; init; }
@@ -19,7 +19,7 @@ public sealed record PlanRow
     /// <summary>The part of the library that it was made from, as JSON; null for certain tracks.</summary>
     public string? Part { get; init; }
 
-    /// <summary>The mirror that is changed in it; null for a plan of its own.</summary>
+    /// <summary>The mirror that is edited in it; null for an ordinary plan.</summary>
     public long? MirrorId { get; init; }
 
     public int Tracks { get; init; }

@@ -12,7 +12,7 @@ public enum PlanFilter
     LeftOut,
 }
 
-/// <summary>A plan worked out against the library and the disk as they are now.</summary>
+/// <summary>A plan computed against the current library and disk.</summary>
 public sealed record PlanView(PlanRow Plan, Target Target, string OutputFolder, IReadOnlyList<PlanLine> Lines, long? FreeBytes, int Workers)
 {
     private readonly List<PlanLine> _running = [.. Lines.Where(line => line.WillRun)];
@@ -39,7 +39,7 @@ public sealed record PlanView(PlanRow Plan, Target Target, string OutputFolder, 
 
     public bool HasRoom => FreeBytes is not { } free || BytesThen < free;
 
-    /// <summary>How long all of it takes; null while that is not known for most of it.</summary>
+    /// <summary>How long all of it takes; null if that is unknown for most of it.</summary>
     public TimeSpan? Duration
     {
         get
@@ -52,10 +52,10 @@ public sealed record PlanView(PlanRow Plan, Target Target, string OutputFolder, 
         }
     }
 
-    /// <summary>Originals that go to the trash and held more than what is kept of them; 0 where none is lost.</summary>
+    /// <summary>Originals that would be moved to the trash and hold more than their copies; 0 if nothing is lost.</summary>
     public int LossyReplacements => Losing.Count();
 
-    /// <summary>What the person has to agree to before the plan starts; null where nothing is lost.</summary>
+    /// <summary>What the person has to agree to before the plan starts; null if nothing is lost.</summary>
     public string? Loss => AgreedLoss.Of(Losing);
 
     private IEnumerable<PlanLine> Losing =>
@@ -65,6 +65,6 @@ public sealed record PlanView(PlanRow Plan, Target Target, string OutputFolder, 
 
     public int CountIn(PlanFilter filter) => Lines.Count(line => line.IsShownIn(filter));
 
-    /// <summary>True when the copy of a track holds all that the source does.</summary>
+    /// <summary>True if the copy of a track holds everything that the source does.</summary>
     internal static bool KeepsAll(PlanItem item) => item.Route.Fidelity == Fidelity.Exact && item.TagsKept == item.Source.Contents.Count;
 }

@@ -24,7 +24,7 @@ public sealed class Plans(
 
     private readonly PlanMemory _memory = new();
 
-    /// <param name="part">What the tracks are all of; null for certain tracks.</param>
+    /// <param name="part">The part of the library that the tracks are; null for individual tracks.</param>
     public long Create(string title, string targetKey, IReadOnlyList<long> trackIds, LibraryPart? part = null)
     {
         return database.Change(connection =>
@@ -38,7 +38,7 @@ public sealed class Plans(
     }
 
     /// <summary>A plan of files that are not in the library.</summary>
-    /// <param name="isExcluded">True when their copies stay out of it, too, unless the person wants them in.</param>
+    /// <param name="isExcluded">True if their copies are excluded from it too, unless the person wants them in.</param>
     public long Create(
         string title, string targetKey, IReadOnlyList<PlanFile> files, bool isExcluded) => database.Change(connection =>
     {
@@ -111,18 +111,18 @@ public sealed class Plans(
         return problem;
     }
 
-    /// <summary>Places from 0; those that the plan has not are skipped.</summary>
+    /// <summary>Positions from 0; those that the plan does not have are skipped.</summary>
     public void SetLeftOut(long id, IReadOnlyCollection<int> positions, bool isLeftOut) =>
         Change(
             "UPDATE plan_item SET is_left_out = @isLeftOut WHERE plan_id = @id AND position IN (SELECT value FROM json_each(@list))",
             new { id, isLeftOut, list = ListOf(positions) });
 
-    /// <summary>Takes another stream of sound of a file that has several.</summary>
-    /// <param name="stream">From 0; null for the one that is heard.</param>
+    /// <summary>Chooses another audio stream of a file that has several.</summary>
+    /// <param name="stream">From 0; null for the default one.</param>
     public void SetStream(long id, int position, int? stream) =>
         Change("UPDATE plan_item SET stream = @stream WHERE plan_id = @id AND position = @position", new { id, position, stream });
 
-    /// <summary>Changes what some tracks do otherwise than the target says.</summary>
+    /// <summary>Changes how some tracks deviate from the target.</summary>
     /// <param name="change">Gets the present exception of each, an empty one for none.</param>
     public void SetException(
         long id, IReadOnlyCollection<int> positions, Func<TrackException, TrackException> change) => database.Change(connection =>
@@ -141,8 +141,7 @@ public sealed class Plans(
 
     /// <summary>
     /// Starts the run of a plan, once: asking again returns the same run. Null when nothing of the plan can be converted now, or when it
-    /// would
-    /// lose something that the person has not agreed to.
+    /// would lose something that the person has not agreed to.
     /// </summary>
     /// <param name="agreedLoss">The <see cref="PlanView.Loss"/> that the person was shown and agreed to; null for none.</param>
     public long? Start(long id, string? agreedLoss = null)
@@ -209,7 +208,7 @@ public sealed class Plans(
             ]).ToDictionary(track => track.Id);
         return
         [
-            // A track that is no longer in the library leaves the plan, and with it what it was joined to.
+            // A track that is no longer in the library leaves the plan, with the line it was joined to.
             .. items.Where(
                 item => IsThere(item.TrackId)
                     && pieces[item.Position].All(piece => IsThere(piece.TrackId))).Select(item => LineOf(item) with

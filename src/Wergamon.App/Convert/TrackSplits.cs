@@ -15,7 +15,7 @@ namespace Wergamon.App.Convert;
 /// <param name="Parts">How many parts it gives.</param>
 public sealed record FoundSplit(string Key, string Source, int Parts);
 
-/// <summary>Splits lines of plans into parts of their file, joins several into one, and takes both back.</summary>
+/// <summary>Splits lines of plans into parts of their file, joins several into one, and undoes both.</summary>
 public sealed class TrackSplits(Database database, Plans plans)
 {
     /// <summary>The field in which some programs keep the text of a cue sheet.</summary>
@@ -25,7 +25,7 @@ public sealed class TrackSplits(Database database, Plans plans)
     private const long MaxCueBytes = 1 << 20;
     private const string Chapters = "chapters";
 
-    /// <summary>What is known of the parts of a line's file: chapters in its tags, cue sheets in its tags and beside it.</summary>
+    /// <summary>The known ways to split a line's file: chapters in its tags, cue sheets in its tags and beside it.</summary>
     public IReadOnlyList<FoundSplit> Find(PlanLine line) =>
         line.IsCutOrJoined || line.IsMissing
             ? []
@@ -89,7 +89,7 @@ public sealed class TrackSplits(Database database, Plans plans)
         return null;
     }
 
-    /// <summary>Makes whole files again of what was split or joined.</summary>
+    /// <summary>Undoes splitting or joining.</summary>
     public void Undo(long planId, int position)
     {
         if (LineOf(planId, position) is not { IsCutOrJoined: true } line)

@@ -4,10 +4,10 @@ using Wergamon.App.Tracks;
 
 namespace Wergamon.App.Convert;
 
-/// <summary>An original that goes once all its copies are proved.</summary>
+/// <summary>An original that is moved to the trash once all its copies are proved.</summary>
 public sealed record TrashOriginalSpec(long CopyId, string Path);
 
-/// <summary>Moves originals to the trash, where the plan says so.</summary>
+/// <summary>Moves originals to the trash if the plan says so.</summary>
 public sealed class TrashOriginalHandler(Trash trash, LibraryQueries library) : ItemHandler<TrashOriginalSpec>(ItemKind)
 {
     public static readonly ItemKind<TrashOriginalSpec> ItemKind = new("trash-original", ConvertJson.Default.TrashOriginalSpec);
@@ -15,7 +15,7 @@ public sealed class TrashOriginalHandler(Trash trash, LibraryQueries library) : 
     protected override Task<ItemOutcome> ExecuteAsync(
         RunItemRow item, TrashOriginalSpec spec, ItemContext context, CancellationToken cancellation)
     {
-        // It may have been moved since, and then is another file than the one that was read.
+        // It may have been moved since then; another file may have its path.
         if (library.Copy(spec.CopyId) is not { } copy || copy.Path != spec.Path)
             return Task.FromResult(
                 IsInTrash(spec)

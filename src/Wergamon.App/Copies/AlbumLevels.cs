@@ -14,9 +14,9 @@ public sealed class AlbumLevels(WorkerPool workers)
     private readonly ConcurrentDictionary<(long RunId, string Album, string Target), Lazy<Task<double>>> _gains = new();
 
     /// <summary>The job with the gain of its album, if it needs one. Tracks whose sound cannot be read count for nothing.</summary>
-    /// <param name="album">Tells albums of one run apart.</param>
-    /// <param name="target">Tells targets of one run apart.</param>
-    /// <param name="ofAlbum">The jobs of all its tracks; asked for only if they are needed.</param>
+    /// <param name="album">Distinguishes the albums of a run.</param>
+    /// <param name="target">Distinguishes the targets of a run.</param>
+    /// <param name="ofAlbum">The jobs of all its tracks; requested only if they are needed.</param>
     public async Task<ConvertJob> WithGainAsync(
         long runId, string album, string target, ConvertJob job, Func<IReadOnlyList<ConvertJob>> ofAlbum, CancellationToken cancellation)
     {

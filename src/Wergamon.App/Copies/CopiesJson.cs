@@ -2,7 +2,7 @@ using System.Text.Json.Serialization;
 
 namespace Wergamon.App.Copies;
 
-/// <summary>The form in which the making of copies is kept.</summary>
+/// <summary>The JSON form of documents about copies.</summary>
 [JsonSourceGenerationOptions(
     PropertyNamingPolicy = JsonKnownNamingPolicy.CamelCase, UseStringEnumConverter = true, IgnoreReadOnlyProperties = true,
     DefaultIgnoreCondition = JsonIgnoreCondition.WhenWritingNull,

@@ -13,7 +13,7 @@ public sealed record CopyCheckpoint
     /// <summary>Digest of the samples where they are those of the source, whose analysis is the copy's as well.</summary>
     public string? KnownDigest { get; init; }
 
-    /// <summary>What was made, where the plan had to be corrected; null where it was as planned.</summary>
+    /// <summary>What was really made if the plan had to be corrected; null if it was made as planned.</summary>
     public CopySpec? Corrected { get; init; }
 
     /// <summary>The final name of a copy that the library does not list; null before it has one.</summary>

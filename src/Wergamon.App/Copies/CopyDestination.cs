@@ -9,7 +9,7 @@ namespace Wergamon.App.Copies;
 public sealed class CopyDestination(RunStore runs, WorkLoad load, AppOptions options)
 {
     /// <summary>
-    /// What has to be free besides what all workers have written when a disk was full, or they would fill it again at once.
+    /// Free space needed besides what all workers had written when the disk was full; with less they would fill it again at once.
     /// </summary>
     private const long RoomBesides = 2 << 20;
 
@@ -17,11 +17,11 @@ public sealed class CopyDestination(RunStore runs, WorkLoad load, AppOptions opt
     public void StopIfFull(string folder, NewFile file) =>
         DestinationWait.StopIfFull(folder, RoomBesides + load.MaxWorkers * PlainFile.Length(file.TemporaryPath));
 
-    /// <summary>A run goes nowhere else when the drive that it has written to is taken away.</summary>
+    /// <summary>A run writes nowhere else when the drive that it has written to is disconnected.</summary>
     /// <exception cref="RunStoppedException">The folder is missing or empty though the run has written to it.</exception>
     public void StopIfAway(RunItemRow item, CopySpec spec)
     {
-        // The spool is on the disk of the database, and rightly empty once all that was made is where it was meant for.
+        // The spool is on the disk of the database, and it is empty once all files have been moved to their destination.
         if (!IsSpool(spec.OutputFolder) && !DestinationWait.HoldsAnything(spec.OutputFolder)
             && runs.HasMadeIn(item.RunId, spec.OutputFolder))
             throw new RunStoppedException(
@@ -30,7 +30,7 @@ public sealed class CopyDestination(RunStore runs, WorkLoad load, AppOptions opt
             { WaitsFor = new DestinationWait(spec.OutputFolder, 0) };
     }
 
-    /// <summary>True for a folder in which files wait only until they are where they were made for.</summary>
+    /// <summary>True for a folder in which files are only stored until they are moved to their destination.</summary>
     private bool IsSpool(string path) =>
         AllowedPaths.IsBelow(path, options.SpoolFolder) || AllowedPaths.IsBelow(path, options.DeliverySpoolFolder);
 }

@@ -33,7 +33,7 @@ public sealed class CopyFiles(Database database, FileScanner scanner, LibraryWri
         return !connection.ExecuteScalar<bool>("SELECT EXISTS (SELECT 1 FROM copy WHERE path = @path)", new { path });
     }
 
-    /// <summary>The file of a copy has got another name; to be recorded within a change of what else knows the name.</summary>
+    /// <summary>Records that the file of a copy has another name, within the change of everything else that depends on the name.</summary>
     internal void SetPath(IDbConnection connection, string from, string to)
     {
         if (connection.QueryFirstOrDefault<long?>(
@@ -41,12 +41,12 @@ public sealed class CopyFiles(Database database, FileScanner scanner, LibraryWri
             history.Note(connection, id, "renamed in its mirror");
     }
 
-    /// <summary>The file has other tags and the sound it had.</summary>
+    /// <summary>Records that the tags of a file have changed and its sound has not.</summary>
     public async Task SaveTagsAsync(string path)
     {
         if (At(path) is not { } copy)
             return;
-        // The file is written, which is recorded even if the run is stopped now.
+        // The file is written, and that is recorded even if the run is stopped now.
         var scanned = await scanner.ScanAsync(path, CancellationToken.None).ConfigureAwait(false);
         if (scanned.Facts is null)
             return;

@@ -14,8 +14,8 @@ namespace Wergamon.App.Copies;
 public sealed record DiscOrigin(long DiscId, int DiscTrack, string? Reading);
 
 /// <summary>
-/// Makes one copy for an item of a run: a worker encodes and proves it, then it goes to the disk, gets its name and its place
-/// in the library. The worker has the next item as soon as its part is done.
+/// Makes one copy for an item of a run: a worker encodes and proves it, then it is flushed to the disk, gets its name and is recorded
+/// in the library. The worker gets the next item as soon as its part is done.
 /// </summary>
 public sealed class CopyMaker(
     WorkerPool workers, Placement placement, CopyDestination destination, CopyConflicts conflicts, CopyRecorder recorder, Throughput pace,
@@ -26,7 +26,7 @@ public sealed class CopyMaker(
 
     /// <param name="job">What the worker has to do; its output path is chosen here.</param>
     /// <param name="correct">Corrects the plan for a source that decodes to another format than expected; null when it cannot be.</param>
-    /// <exception cref="RunStoppedException">The disk is full, or away.</exception>
+    /// <exception cref="RunStoppedException">The disk is full or not connected.</exception>
     public async Task<ItemOutcome> MakeAsync(
         RunItemRow item, CopySpec spec, ConvertJob job, DiscOrigin? origin, ItemContext context, CancellationToken cancellation,
         Func<DifferentSourceReply, (CopySpec Spec, ConvertJob Job)?>? correct = null)
@@ -75,7 +75,7 @@ public sealed class CopyMaker(
         }
         catch (StorageProblemException)
         {
-            // The application ends; what is proved is found by its journal at the next start.
+            // The application ends; proved copies are found through the journal at the next start.
             throw;
         }
         catch (Exception failure)

@@ -9,14 +9,14 @@ using Wergamon.App.Tracks;
 
 namespace Wergamon.App.Copies;
 
-/// <summary>Records a copy that was proved and has its name: in the library with its lineage, or only with its item.</summary>
+/// <summary>Records a proved copy that has its name: in the library with its lineage, or only with its item.</summary>
 public sealed class CopyRecorder(
     Database database, FileScanner scanner, LibraryWriter writer, RunStore runs, BackgroundAnalysis analysis, TimeProvider time)
 {
-    /// <summary>What became of a copy: its number in the library where it has one, and why it could not be added.</summary>
+    /// <summary>What became of a copy: its number in the library if it has one, or why it could not be added.</summary>
     public sealed record Recorded(long? CopyId, string? Problem = null);
 
-    /// <summary>Keeps where a copy went that the library does not list.</summary>
+    /// <summary>Stores the path of a copy that the library does not list.</summary>
     public Recorded RecordUnlisted(RunItemRow item, string path, CopyCheckpoint checkpoint)
     {
         // Known from now on, whether the end of the item is recorded or not.
@@ -33,7 +33,7 @@ public sealed class CopyRecorder(
         if (scanned.Facts is null)
             return new Recorded(null, scanned.Unreadable);
 
-        // What was counted while proving is truer than what a lossy file's header says.
+        // The length counted while proving is more reliable than the header of a lossy file.
         scanned = scanned with { Facts = scanned.Facts with { FrameCount = checkpoint.Proof.FramesOut } };
         long copyId = database.Change(connection =>
         {
@@ -78,7 +78,7 @@ public sealed class CopyRecorder(
             });
 
     /// <summary>
-    /// The track of the source, which may be another than at planning. Of copies of the same track of a disc, the first makes the track.
+    /// The track of the source, which may have changed since planning. Of copies of the same track of a disc, the first makes the track.
     /// </summary>
     private static long? TrackOf(IDbConnection connection, CopySpec spec, DiscOrigin? origin)
     {

@@ -13,16 +13,16 @@ public sealed record CopySpec
     /// <summary>The track that the copy will belong to; null for one that the copy itself makes.</summary>
     public long? TrackId { get; init; }
 
-    /// <summary>Tells the albums of a run apart, for levels of albums as one; null where it does not matter.</summary>
+    /// <summary>Distinguishes the albums of a run whose levels are measured as one; null if that is not needed.</summary>
     public string? Album { get; init; }
 
-    /// <summary>True for a part of a file, or files that are joined: the copy is no copy of its source's track.</summary>
+    /// <summary>True for a part of a file, or for joined files: the copy is not a copy of its source's track.</summary>
     public bool IsNewTrack { get; init; }
 
     /// <summary>The copy that is read; null for sound from a disc.</summary>
     public long? SourceCopyId { get; init; }
 
-    /// <summary>For sound from a disc: the number of the track there, 0 for what is hidden before track 1, -1 for the whole disc.</summary>
+    /// <summary>For sound from a disc: the number of the track there, 0 for hidden sound before track 1, -1 for the whole disc.</summary>
     public int? DiscTrack { get; init; }
 
     public required Target Target { get; init; }
@@ -50,7 +50,7 @@ public sealed record CopySpec
 
     public long BytesBefore { get; init; }
 
-    /// <summary>Null where it is made when the item's turn comes.</summary>
+    /// <summary>Null if it is created when the item starts.</summary>
     public ConvertJob? Job { get; init; }
 
     /// <summary>The mirror that the copy is made for; null for one of a plan.</summary>
@@ -66,12 +66,12 @@ public sealed record CopySpec
     [JsonIgnore]
     public string WantedPath => Path.Combine(OutputFolder, RelativePath);
 
-    /// <summary>Of an item of any kind whose document this is.</summary>
+    /// <summary>Reads the document of an item of any kind that makes copies.</summary>
     public static CopySpec Of(RunItemRow item) =>
         JsonSerializer.Deserialize(item.Spec, CopiesJson.Default.CopySpec)
             ?? throw new InvalidDataException($"Run item {item.Id} says nothing of a copy.");
 }
 
 /// <summary>A file of a mirror.</summary>
-/// <param name="Entry">What it is made of, to be compared with later.</param>
+/// <param name="Entry">What it was made of, for later comparison.</param>
 public sealed record MirrorPlace(long MirrorId, MirrorEntry Entry);

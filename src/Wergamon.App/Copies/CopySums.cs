@@ -5,10 +5,10 @@ using Dapper;
 
 namespace Wergamon.App.Copies;
 
-/// <summary>Short texts that tell whether sound or tags of copies have changed.</summary>
+/// <summary>Short texts that show whether sound or tags of copies have changed.</summary>
 internal static class CopySums
 {
-    /// <summary>Digests of the samples of copies, with their shape behind it, where they have been analysed as they are now.</summary>
+    /// <summary>Digests of the samples of copies, followed by their format, for those whose current file has been analysed.</summary>
     internal static Dictionary<long, string> Digests(
         IDbConnection connection, string copyIds) => connection.Query<(long CopyId, string Samples)>(
         "SELECT copy_id, samples FROM analysis WHERE copy_id IN (SELECT value FROM json_each(@copyIds)) AND failure IS NULL "

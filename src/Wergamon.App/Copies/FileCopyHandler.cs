@@ -33,7 +33,7 @@ public abstract class FileCopyHandler(
     protected override ItemDescription Describe(RunItemRow item, CopySpec spec) =>
         CopyMaker.Describe(item, spec, "Nothing was written; the original is unchanged.");
 
-    /// <summary>Records what came of a copy where more than the library knows it.</summary>
+    /// <summary>Records the outcome of a copy outside of the library, where that is needed.</summary>
     protected virtual ItemOutcome Record(CopySpec spec, ItemOutcome outcome) => outcome;
 
     /// <summary>The tracks whose level is measured as one.</summary>

@@ -7,7 +7,7 @@ using Wergamon.Core.Planning;
 
 namespace Wergamon.App.Copies;
 
-/// <summary>The targets with the person's own choices, which are kept from one plan to the next.</summary>
+/// <summary>The targets with the person's own settings, which are kept from one plan to the next.</summary>
 public sealed class TargetChoices(Database database)
 {
     public IReadOnlyList<Target> All()
@@ -24,7 +24,7 @@ public sealed class TargetChoices(Database database)
         ];
     }
 
-    /// <summary>The target of that key; the first of all when there is none.</summary>
+    /// <summary>The target with a key; the first one if there is none.</summary>
     public Target Get(string? key)
     {
         var all = All();
@@ -38,7 +38,7 @@ public sealed class TargetChoices(Database database)
             new { target.Key, settings = JsonSerializer.Serialize(target, PlanningJson.Default.Target) }));
     }
 
-    /// <summary>Adds a target of the person's own; returns its key.</summary>
+    /// <summary>Adds a custom target; returns its key.</summary>
     public string Add(Target target)
     {
         var known = All().Select(each => each.Key).ToHashSet(StringComparer.Ordinal);
@@ -50,12 +50,12 @@ public sealed class TargetChoices(Database database)
         return key;
     }
 
-    /// <summary>Removes a target of the person's own; one that is ready-made is as it was made again.</summary>
+    /// <summary>Removes a custom target; a built-in one is reset.</summary>
     public void Remove(string key) => database.Change(connection => connection.Execute("DELETE FROM target WHERE key = @key", new { key }));
 
     private static bool IsReadyMade(string key) => Target.BuiltIn.Any(target => target.Key == key);
 
-    /// <summary>Null for settings that a later version wrote.</summary>
+    /// <summary>Null for settings written by a later version.</summary>
     private static Target? Read(string settings)
     {
         try

@@ -8,7 +8,7 @@ namespace Wergamon.App.Copies;
 /// <summary>How fast this machine works, learned from its runs.</summary>
 public sealed class Throughput(Database database)
 {
-    /// <summary>Work of earlier days counts less than that of today: each new piece takes this share away from the old.</summary>
+    /// <summary>Earlier work counts less than recent work: each new piece reduces the weight of the old by this share.</summary>
     private const double Fading = 0.98;
 
     /// <summary>Notes a piece of work.</summary>

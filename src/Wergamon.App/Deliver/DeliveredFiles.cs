@@ -27,7 +27,7 @@ public sealed class DeliveredFiles(Database database, LibraryQueries library)
     public const string NumberedNames = "{track:000} {artist} - {title}";
 
     /// <param name="target">With the pattern of names.</param>
-    /// <param name="isNumbered">True when the numbers of names are places in this order, not those of the albums.</param>
+    /// <param name="isNumbered">True to number names in this order, not by album.</param>
     public IReadOnlyList<DeliveredFile> Plan(IReadOnlyList<DeliveryItemRow> items, Target target, bool isNumbered)
     {
         var tracks = library.TracksById([.. items.Select(item => item.TrackId).OfType<long>().Distinct()]).ToDictionary(track => track.Id);

@@ -5,7 +5,7 @@ using Wergamon.App.Storage;
 
 namespace Wergamon.App.Deliver;
 
-/// <summary>Empties the spool when everything is written; what failed can be tried again from it.</summary>
+/// <summary>Empties the spool when everything is written; failed items can be retried from it.</summary>
 public sealed class DeliveryEndHandler(RunStore runs, DeliverySpool spool, ILogger<DeliveryEndHandler> logger)
     : ItemHandler<NoSpec>(ItemKind), IHostedService
 {

@@ -1,6 +1,6 @@
 namespace Wergamon.App.Deliver;
 
-/// <summary>What tracks are delivered as; in the database by the name in small letters.</summary>
+/// <summary>What tracks are delivered as; in the database by the name in lower case.</summary>
 public enum DeliveryKind
 {
     /// <summary>An audio disc.</summary>
@@ -15,6 +15,6 @@ public enum DeliveryKind
     /// <summary>Files to be downloaded together.</summary>
     Zip,
 
-    /// <summary>A stick, card or folder that is brought up to date again and again.</summary>
+    /// <summary>A stick, card or folder that is updated repeatedly.</summary>
     Stick,
 }

@@ -9,7 +9,7 @@ namespace Wergamon.App.Deliver;
 public sealed class DeliveryRuns(Database database, DeliveryStore store, RunStore runs, DeliverySpool spool, RunScheduler scheduler)
 {
     /// <summary>
-    /// Starts a run; gives it, or the reason, for the person, why that is not possible. What earlier runs left in the spool goes.
+    /// Starts a run; returns it, or the reason, for the person, why that is not possible. The spool of earlier runs is emptied.
     /// </summary>
     /// <param name="addItems">Gets the new run and adds its items; gives their numbers.</param>
     /// <param name="staysInSpool">True for files that are fetched from there later.</param>
@@ -38,7 +38,7 @@ public sealed class DeliveryRuns(Database database, DeliveryStore store, RunStor
         return (started, null);
     }
 
-    /// <summary>Gives the stopped run of a delivery up: what is not done is left out.</summary>
+    /// <summary>Gives the stopped run of a delivery up: the remaining items are skipped.</summary>
     public void GiveUp(long deliveryId)
     {
         if (store.LatestRun(deliveryId) is not { } run)

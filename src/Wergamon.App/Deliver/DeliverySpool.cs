@@ -3,7 +3,7 @@ using Wergamon.App.Storage;
 
 namespace Wergamon.App.Deliver;
 
-/// <summary>Holds tracks that are ready for a disc until it is written, one folder per run.</summary>
+/// <summary>Stores tracks that are ready for a disc until it is written, one folder per run.</summary>
 public sealed class DeliverySpool(AppOptions options)
 {
     public string FolderOf(long runId) => Path.Combine(options.DeliverySpoolFolder, runId.ToString(CultureInfo.InvariantCulture));

@@ -34,14 +34,14 @@ public sealed class DeliveryStore(Database database, LibraryQueries library, Tim
             new { id }).AsList();
     }
 
-    /// <summary>A title as it is kept: one line, not too long.</summary>
+    /// <summary>A title as stored: one line of limited length.</summary>
     public static string TitleOf(string? typed)
     {
         var title = (typed ?? "").ReplaceLineEndings(" ").Trim();
         return title.Length <= MaxTitle ? title : title[..(char.IsHighSurrogate(title[MaxTitle - 1]) ? MaxTitle - 1 : MaxTitle)].TrimEnd();
     }
 
-    /// <summary>The title of a new delivery: the one given, else that of the only album.</summary>
+    /// <summary>The title of a new delivery: the given one, otherwise that of the only album.</summary>
     internal string TitleFor(string? title, IReadOnlyList<long> trackIds) =>
         TitleOf(title) is { Length: > 0 } given ? given
         : library.TracksById(trackIds).Select(track => TitleOf(track.AlbumTitle)).Distinct().ToList() is [{ Length: > 0 } album] ? album
@@ -73,8 +73,8 @@ public sealed class DeliveryStore(Database database, LibraryQueries library, Tim
         database.Change(
             connection => connection.Execute("UPDATE delivery_item SET settings = @settings WHERE id = @itemId", new { itemId, settings }));
 
-    /// <summary>Gives the items another order, or leaves some out.</summary>
-    /// <param name="arrange">Gets the numbers of the items in order and gives those that stay.</param>
+    /// <summary>Reorders the items, or removes some.</summary>
+    /// <param name="arrange">Receives the numbers of the items in order and returns those to keep.</param>
     public void Arrange(long id, Func<IReadOnlyList<long>, IReadOnlyList<long>> arrange) => database.Change(connection =>
     {
         var before = connection.Query<long>("SELECT id FROM delivery_item WHERE delivery_id = @id ORDER BY position, id", new { id })
@@ -86,7 +86,7 @@ public sealed class DeliveryStore(Database database, LibraryQueries library, Tim
             "UPDATE delivery_item SET position = @position WHERE id = @item", after.Select((item, position) => new { item, position }));
     });
 
-    /// <summary>Moves what follows the first items to deliveries of their own, so many to each.</summary>
+    /// <summary>Moves the items after the first ones to new deliveries, a given number to each.</summary>
     /// <param name="counts">How many items each gets, this one first; together all.</param>
     /// <returns>All of them in order.</returns>
     public IReadOnlyList<long> Split(long id, IReadOnlyList<int> counts) => database.Change(connection =>

@@ -11,7 +11,7 @@ public abstract record FileSettings
     /// <summary>How the files are named, as a pattern.</summary>
     public string Names { get; init; } = DeliveredFiles.NumberedNames;
 
-    /// <summary>True when the numbers of names are places in this order, not those of the albums.</summary>
+    /// <summary>True to number names in this order, not by album.</summary>
     public bool IsNumbered { get; init; } = true;
 
     public bool HasPlaylist { get; init; } = true;

@@ -2,7 +2,7 @@ using Wergamon.App.Storage;
 
 namespace Wergamon.App.Files;
 
-/// <summary>Either a path that may be used or the reason, for the person, why not.</summary>
+/// <summary>Either a usable path, or the reason, for the person, why it cannot be used.</summary>
 public readonly record struct PathCheck(string? Path, string? Refusal);
 
 /// <summary>Decides which folders of this machine the application may touch. Links are followed before the decision.</summary>

@@ -4,7 +4,7 @@ using Microsoft.Win32.SafeHandles;
 namespace Wergamon.App.Files;
 
 /// <summary>
-/// Files that are written to and read from their disk without being kept in memory by the kernel: O_DIRECT of open(2). Offsets, lengths and
+/// Files that are written to and read from their disk past the kernel's cache: O_DIRECT of open(2). Offsets, lengths and
 /// memory are whole pages.
 /// </summary>
 internal static class DirectFile
@@ -12,10 +12,10 @@ internal static class DirectFile
     /// <summary>No disk has larger sectors.</summary>
     public const int PageBytes = 4096;
 
-    /// <summary>A new file; null where the file system does not take it, or there is one.</summary>
+    /// <summary>A new file; null if the file system does not support it, or the file exists.</summary>
     public static SafeFileHandle? TryCreate(string path) => TryOpen(path, FileMode.CreateNew, FileAccess.Write);
 
-    /// <summary>A file to be read; null where the file system does not give it.</summary>
+    /// <summary>A file to be read; null if the file system does not support it.</summary>
     public static SafeFileHandle? TryRead(string path) => TryOpen(path, FileMode.Open, FileAccess.Read);
 
     /// <summary>Memory that is aligned so that the disk can reach it.</summary>

@@ -3,13 +3,13 @@ using Microsoft.Win32.SafeHandles;
 
 namespace Wergamon.App.Files;
 
-/// <summary>What the kernel keeps of files in memory. Where it cannot be told, nothing is done.</summary>
+/// <summary>The kernel's cache of files. Where it cannot be controlled, nothing is done.</summary>
 internal static class DiskCache
 {
     private const int NotNeeded = 4;
 
     /// <summary>
-    /// Lets go of what is kept of a file whose bytes are on the disk, so that the next reading comes from there: posix_fadvise(2).
+    /// Drops a flushed file from the cache, so that the next read comes from the disk: posix_fadvise(2).
     /// </summary>
     public static void Drop(SafeFileHandle file)
     {
@@ -17,7 +17,7 @@ internal static class DiskCache
             _ = posix_fadvise(file.DangerousGetHandle().ToInt32(), 0, 0, NotNeeded);
     }
 
-    /// <summary>Writes all that is kept of a file system to its disk: syncfs(2).</summary>
+    /// <summary>Flushes a whole file system to its disk: syncfs(2).</summary>
     /// <param name="file">Any file on it.</param>
     public static void Flush(SafeFileHandle file)
     {

@@ -3,8 +3,8 @@ using System.Collections.Concurrent;
 namespace Wergamon.App.Files;
 
 /// <summary>
-/// The number under which a file system keeps a file (inode). It goes with the file when that is renamed, and is another one
-/// when another file takes its place, even of the same size and time.
+/// The number that a file system gives a file (inode). It stays when the file is renamed, and differs
+/// when another file takes its path, even one of the same size and time.
 /// </summary>
 internal static class FileNumber
 {
@@ -18,7 +18,7 @@ internal static class FileNumber
 
     private static readonly ConcurrentDictionary<(uint, uint), bool> LastingDevices = new();
 
-    /// <summary>The number of a file; <see cref="Unknown"/> where its file system gives none that lasts.</summary>
+    /// <summary>The number of a file; <see cref="Unknown"/> if its file system has no stable ones.</summary>
     public static long Of(string path, FileLook look) => Lasts(path, look.Device) ? unchecked((long)look.Number) : Unknown;
 
     /// <summary>Whether two paths are on one file system, so that a file can be moved between them in one step.</summary>

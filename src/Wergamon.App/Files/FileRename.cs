@@ -1,4 +1,4 @@
 namespace Wergamon.App.Files;
 
-/// <summary>A file that has got another name.</summary>
+/// <summary>A file that was renamed.</summary>
 public sealed record FileRename(string SourcePath, string FinalPath);

@@ -20,7 +20,7 @@ internal readonly record struct FileStamp(long Bytes, long ModifiedAt, long Numb
     /// <summary>True when nothing shows that the two describe different files or versions.</summary>
     public bool Fits(FileStamp other) => SizeAndTime == other.SizeAndTime && (Number == other.Number || !HasNumber || !other.HasNumber);
 
-    /// <summary>True when both have the same number, and one that says something.</summary>
+    /// <summary>True when both have the same known number.</summary>
     public bool SharesNumber(FileStamp other) => HasNumber && Number == other.Number;
 
     public bool HasNumber => Number != FileNumber.Unknown;

@@ -6,19 +6,19 @@ namespace Wergamon.App.Files;
 /// <param name="Refusal">Why it cannot be opened, for the person; null when it can.</param>
 public sealed record FolderEntry(string Name, string Path, string? Refusal);
 
-/// <summary>The folders at one place.</summary>
+/// <summary>The folders in one folder.</summary>
 /// <param name="Path">Null for the list of allowed places.</param>
 /// <param name="Parts">The folders from the allowed place down to this one.</param>
-/// <param name="Refusal">Why the place that was asked for cannot be shown; the allowed places are listed then.</param>
+/// <param name="Refusal">Why the requested folder cannot be shown; the allowed ones are listed instead.</param>
 /// <param name="IsCut">True when there are more folders than are listed.</param>
 public sealed record FolderListing(
     string? Path, IReadOnlyList<FolderEntry> Parts, IReadOnlyList<FolderEntry> Folders, string? Refusal, bool IsCut)
 {
-    /// <summary>Files in the folder, where they were asked for.</summary>
+    /// <summary>Files in the folder, if requested.</summary>
     public IReadOnlyList<FolderEntry> Files { get; init; } = [];
 }
 
-/// <summary>Lists folders of this machine, and files where wanted, to choose one instead of typing its path.</summary>
+/// <summary>Lists folders of this machine, and files if requested, so that a path can be chosen instead of typed.</summary>
 public sealed class FolderBrowser(AppOptions options, AllowedPaths allowed)
 {
     private const int MaxListed = 1000;

@@ -3,7 +3,7 @@ using Wergamon.Core.Bytes;
 namespace Wergamon.App.Files;
 
 /// <summary>
-/// A file of known length that is still being written: reads ahead of the writer wait. What never arrives reads as silence.
+/// A file of known length that is still being written: reads ahead of the writer wait. Bytes that never arrive read as silence.
 /// </summary>
 /// <param name="path">Where it is written.</param>
 /// <param name="length">Its length in the end, in bytes.</param>

@@ -45,7 +45,7 @@ public sealed record NewFile(long ChangeId, string TemporaryPath);
 /// </remarks>
 public sealed class Placement(Database database, ILogger<Placement> logger)
 {
-    /// <summary>Temporary names start with this: hidden, so that players and scans pass them over.</summary>
+    /// <summary>Temporary names start with this: hidden, so that players and scans skip them.</summary>
     public const string TemporaryPrefix = ".wergamon-";
 
     private const int CopyBytes = 1 << 20;
@@ -55,7 +55,7 @@ public sealed class Placement(Database database, ILogger<Placement> logger)
     /// <summary>Several callers may want one name; checking and taking it must be one step.</summary>
     private readonly Lock _naming = new();
 
-    /// <summary>Changes that this process has begun: recovery, which may run beside them, leaves them alone.</summary>
+    /// <summary>Changes that this process has begun: recovery, which may run at the same time, skips them.</summary>
     private readonly HashSet<long> _own = [];
 
     /// <summary>Reserves a temporary name in the target folder, which is created if needed.</summary>
@@ -126,7 +126,7 @@ public sealed class Placement(Database database, ILogger<Placement> logger)
     }
 
     /// <summary>Writes bytes into a file that stays where it is, and flushes them.</summary>
-    /// <param name="length">What the file is long afterwards.</param>
+    /// <param name="length">Length of the file afterwards.</param>
     public static void Patch(FileStream file, IEnumerable<Core.Tags.BytePatch> patches, long length)
     {
         foreach (var patch in patches)
@@ -266,8 +266,8 @@ public sealed class Placement(Database database, ILogger<Placement> logger)
     /// Moves a file to the first free name, over file systems too: there it is copied, flushed, compared, named, and only then removed
     /// here.
     /// </summary>
-    /// <param name="isFree">Whether nothing but a file on the disk speaks against a name; null for always.</param>
-    /// <param name="recordPlace">Told the final name before the file goes there.</param>
+    /// <param name="isFree">Whether a name may be used if no file on the disk has it; null for always.</param>
+    /// <param name="recordPlace">Called with the final name before the file gets it.</param>
     /// <returns>Where the file is now.</returns>
     /// <exception cref="IOException">It could not be moved, and is where it was.</exception>
     /// <exception cref="UnauthorizedAccessException">It could not be moved, and is where it was.</exception>

@@ -5,8 +5,7 @@ namespace Wergamon.App.Files;
 
 /// <summary>
 /// Copies to a disk and reads back from there what has arrived, past the memory of the kernel where the file system allows, in two steps,
-/// so that the next
-/// copy can begin while the last one is read back.
+/// so that the next copy can begin while the last one is read back.
 /// </summary>
 internal static class ProvedCopy
 {
@@ -18,7 +17,7 @@ internal static class ProvedCopy
     /// <exception cref="IOException">It could not be written.</exception>
     public static byte[] Write(Stream source, string path, Action<double> report, CancellationToken cancellation)
     {
-        // A file system that does not take it may have made the file all the same.
+        // A file system that does not support it may still have created the file.
         using var file = DirectFile.TryCreate(path) ?? PlainFile.OpenHandle(path, FileMode.Create, FileAccess.Write);
         var hash = new XxHash128();
         var block = BlockFor(source.Length);
@@ -27,7 +26,7 @@ internal static class ProvedCopy
         {
             cancellation.ThrowIfCancellationRequested();
             hash.Append(block.Span[..got]);
-            // The last page is written whole; what is too much is cut off afterwards.
+            // The last page is written whole; the excess is truncated afterwards.
             int whole = WholePages(got);
             block.Span[got..whole].Clear();
             RandomAccess.Write(file, block.Span[..whole], done);

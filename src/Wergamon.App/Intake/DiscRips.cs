@@ -21,7 +21,7 @@ public sealed class DiscRips(
     public IReadOnlyList<Target> Targets => rips.Targets();
 
     /// <summary>
-    /// Keeps a choice; gives the reason, for the person, when its folder or its names cannot be used. The rest is kept then too.
+    /// Saves a choice; returns the reason, for the person, when its folder or its names cannot be used. The rest is saved anyway.
     /// </summary>
     public string? Choose(DiscChoice choice, string? typedFolder, string? typedNames)
     {

@@ -73,7 +73,7 @@ public sealed class DiscStore(Database database, TimeProvider time)
         ];
     }
 
-    /// <summary>Gives the disc a picture in place of the one of that kind.</summary>
+    /// <summary>Sets the picture of a kind.</summary>
     public void SetPicture(long id, PictureKind kind, ReadOnlyMemory<byte> data) => database.Change(connection =>
     {
         var hash = LibraryWriter.SaveArtwork(

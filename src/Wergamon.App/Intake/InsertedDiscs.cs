@@ -18,7 +18,7 @@ public enum LookUpState
     Failed,
 }
 
-/// <summary>Looks up inserted discs and keeps the names chosen or typed for them.</summary>
+/// <summary>Looks up inserted discs and stores the names chosen or typed for them.</summary>
 public sealed class InsertedDiscs(
     DriveBay bay, DiscStore discs, IDiscCatalogue catalogue, IReadingLedger ledger, DiscRenames renames, Signals signals,
     ILogger<InsertedDiscs> logger)
@@ -27,7 +27,7 @@ public sealed class InsertedDiscs(
     private readonly ConcurrentDictionary<string, InsertedDisc> _inserted = new();
     private readonly CancellationTokenSource _stop = new();
 
-    /// <summary>Raised when the lookup of a disc that was put in by hand has ended, whatever it gave.</summary>
+    /// <summary>Raised when the lookup of a disc that was inserted by hand has ended, whatever it found.</summary>
     public event Action<InsertedDisc>? LookedUp;
 
     public InsertedDisc? On(string letter) => _inserted.GetValueOrDefault(letter);
@@ -56,7 +56,7 @@ public sealed class InsertedDiscs(
         signals.Send(new Signal(Signal.Disc));
     }
 
-    /// <summary>Gives the disc in a drive a picture; gives the reason, for the person, when it is none.</summary>
+    /// <summary>Sets a picture of the disc in a drive; returns the reason, for the person, when it is not a picture.</summary>
     public string? SetPicture(string letter, PictureKind kind, ReadOnlyMemory<byte> data)
     {
         if (On(letter) is not { } inserted)
@@ -69,7 +69,7 @@ public sealed class InsertedDiscs(
         return null;
     }
 
-    /// <summary>Takes a picture off the disc in a drive. Copies that have it keep it as long as the disc has no other.</summary>
+    /// <summary>Removes a picture from the disc in a drive. Copies that have it keep it until the disc has another.</summary>
     public void RemovePicture(string letter, PictureKind kind)
     {
         if (On(letter) is not { } inserted)

@@ -4,7 +4,7 @@ using Wergamon.Core.Discs.Reading;
 
 namespace Wergamon.App.Intake;
 
-/// <summary>The form in which discs and choices about them are kept.</summary>
+/// <summary>The JSON form of discs and choices about them.</summary>
 [JsonSourceGenerationOptions(
     PropertyNamingPolicy = JsonKnownNamingPolicy.CamelCase, UseStringEnumConverter = true, IgnoreReadOnlyProperties = true)]
 [JsonSerializable(typeof(TableOfContents))]

@@ -51,7 +51,7 @@ public sealed class RenameHandler(
         return await RecordAsync(copy, path, file, spec).ConfigureAwait(false);
     }
 
-    /// <summary>A file that has its new name is recorded; anything earlier starts over.</summary>
+    /// <summary>A file that has its new name is recorded; anything before that starts over.</summary>
     protected override async Task<ItemOutcome?> RecoverAsync(RunItemRow item, RenameSpec spec, CancellationToken cancellation)
     {
         if (placement.FindOf(item.Id) is not { FinalPath: { } path } found || PlainFile.Exists(found.File.TemporaryPath)
@@ -91,7 +91,7 @@ public sealed class RenameHandler(
     }
 
     /// <summary>
-    /// The tags of a file updated with the names of the disc, as its format holds them; null when they are the same already.
+    /// The tags of a file updated with the names of the disc, as its format stores them; null if they are the same already.
     /// </summary>
     private static TagSet? TagsWith(string path, TagSet names, IReadOnlyList<Picture> pictures)
     {

@@ -11,12 +11,12 @@ using Wergamon.Core.Tags;
 
 namespace Wergamon.App.Intake;
 
-/// <summary>Makes the jobs that turn audio in the spool into copies, with the names that the disc has at that moment.</summary>
+/// <summary>Creates the jobs that turn audio in the spool into copies, with the current names of the disc.</summary>
 public sealed class RipJobs(RunStore runs, DiscStore discs, Spool spool)
 {
     private static readonly PcmFormat DiscFormat = new(SampleRate.AudioDisc, 2, 16);
 
-    /// <summary>The item's copy as it is to be made now, and the job for it.</summary>
+    /// <summary>The copy of an item as it should be made now, and the job for it.</summary>
     public (CopySpec Spec, ConvertJob Job) For(RunItemRow item, RipRow rip)
     {
         var spec = CopySpec.Of(item);

@@ -7,8 +7,8 @@ namespace Wergamon.App.Intake;
 public sealed record RipReportSpec(IReadOnlyList<long>? RunIds);
 
 /// <summary>
-/// Writes what is known of a disc beside its copies, the cue sheet of a whole disc, and empties the spool. Names that were mended
-/// while a copy was being made are carried into it afterwards.
+/// Writes what is known of a disc beside its copies, the cue sheet of a whole disc, and empties the spool. Names that were corrected
+/// while a copy was being made are written into it afterwards.
 /// </summary>
 public sealed class RipReportHandler(RunStore runs, RipStore rips, DiscRenames renames, Spool spool, RipReports reports)
     : ItemHandler<RipReportSpec>(ItemKind)
@@ -20,7 +20,7 @@ public sealed class RipReportHandler(RunStore runs, RipStore rips, DiscRenames r
     {
         foreach (var rip in (spec?.RunIds ?? [item.RunId]).Select(rips.Get).OfType<RipRow>())
             Finish(rip);
-        // Names that were mended while a copy was under way have not reached it.
+        // Names that were corrected while a copy was being made have not reached it.
         if (rips.Get(item.RunId) is { } own)
             renames.Follow(own.DiscId);
         return Task.FromResult(ItemOutcome.Done(null));

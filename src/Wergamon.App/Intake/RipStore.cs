@@ -37,7 +37,7 @@ public sealed class RipStore(Database database, RunStore runs, DiscStore discs, 
     {
         var chosen = Targets().Where(target => settings.Targets.Contains(target.Key)).Select(settings.Named).ToList();
         bool hasWhole = chosen.Exists(target => target.Key == Target.WholeDisc.Key);
-        // A file of the whole disc holds everything, and where the pauses stand.
+        // A file of the whole disc has everything, including the positions of the pauses.
         var pauses = hasWhole ? Pauses.WithTrackBefore : settings.Pauses;
         var all = TrackSpan.Of(inserted.Contents, pauses);
         var spans = all.Where(span => tracks.Contains(span.Number)).ToList();
@@ -211,7 +211,7 @@ public sealed class RipStore(Database database, RunStore runs, DiscStore discs, 
             long id = RunStore.InsertItem(
                 connection, runId, _copies.Count,
                 RipCopyHandler.ItemKind.New(Lane.Worker, tags.First(FieldNames.Title) ?? $"Track {number}", weight, spec));
-            // What is levelled with the others needs to have heard them.
+            // A track that shares the gain of others needs their measurements.
             bool isLevelled = target.Level is { NeedsMeasuring: true, AlbumAsOne: true };
             foreach (var (track, item) in _tracks.Where(read => read.Key == number || number == WholeDisc || isLevelled))
                 RunStore.InsertWait(connection, id, item, number == WholeDisc || track == number ? WaitReason.Success : WaitReason.End);

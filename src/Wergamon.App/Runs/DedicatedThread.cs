@@ -1,6 +1,6 @@
 namespace Wergamon.App.Runs;
 
-/// <summary>Runs what waits for minutes, for a drive or a disk, on a thread of its own instead of one of the pool.</summary>
+/// <summary>Runs work that waits for a drive or a disk for minutes on its own thread instead of one of the pool.</summary>
 public static class DedicatedThread
 {
     public static Task<T> RunAsync<T>(Func<T> work) =>

@@ -16,7 +16,7 @@ public sealed record ItemOutcome(ItemState State, string? Result, string? Reason
 /// <summary>Executes the items of one kind. An exception fails the item with a reason and nothing else.</summary>
 public interface IItemHandler
 {
-    /// <summary>Names the items that it carries out.</summary>
+    /// <summary>The kind of the items that it carries out.</summary>
     string Kind { get; }
 
     /// <summary>Executes an item.</summary>
@@ -27,7 +27,9 @@ public interface IItemHandler
     /// <summary>Recovers an item that was under way when the server ended; null to start it over.</summary>
     Task<ItemOutcome?> RecoverAsync(RunItemRow item, CancellationToken cancellation) => Task.FromResult<ItemOutcome?>(null);
 
-    /// <summary>False when what a finished item made for others is gone, so that it has to be made again before they are retried.</summary>
+    /// <summary>
+    /// False when the result that a finished item made for others is gone, so that it has to be made again before they are retried.
+    /// </summary>
     bool HasResult(RunItemRow item) => true;
 
     ItemDescription Describe(RunItemRow item);

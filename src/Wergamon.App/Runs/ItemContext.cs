@@ -5,7 +5,7 @@ public sealed class ItemContext(long itemId, RunStore store, RunProgress progres
 {
     /// <summary>Reports progress.</summary>
     /// <param name="share">From 0 to 1.</param>
-    /// <param name="doing">What is being done now, where that differs from the handler's usual word.</param>
+    /// <param name="doing">What is being done now, if that differs from the handler's usual word.</param>
     public void Report(double share, string? doing = null) => progress.Report(itemId, share, doing);
 
     /// <summary>Saves the state of the item for a restart.</summary>

@@ -18,6 +18,6 @@ public sealed record ItemDescription(string Doing, string Outcome)
 
     public long? BytesAfter { get; init; }
 
-    /// <summary>What became of the source when it failed: "The original is as it was."</summary>
+    /// <summary>What became of the source when it failed: "The original is unchanged."</summary>
     public string OnFailure { get; init; } = "";
 }

@@ -1,6 +1,6 @@
 namespace Wergamon.App.Runs;
 
-/// <summary>Carries out the items of one kind: reads their documents and leaves the rest to those who know what they mean.</summary>
+/// <summary>Carries out the items of one kind: reads their documents and leaves the rest to the derived class.</summary>
 public abstract class ItemHandler<TSpec>(ItemKind<TSpec> kind) : IItemHandler where TSpec : class
 {
     public string Kind => kind.Name;

@@ -20,7 +20,7 @@ public class ItemKind<TSpec>(string name, JsonTypeInfo<TSpec> specForm) where TS
             ?? throw new InvalidDataException($"Run item {item.Id} of kind {item.Kind} has no spec.");
 }
 
-/// <summary>A kind of item that leaves a second document: what came of it.</summary>
+/// <summary>A kind of item with a second document: its result.</summary>
 public sealed class ItemKind<TSpec, TResult>(string name, JsonTypeInfo<TSpec> specForm, JsonTypeInfo<TResult> resultForm)
     : ItemKind<TSpec>(name, specForm)
     where TSpec : class where TResult : class
@@ -34,5 +34,5 @@ public sealed class ItemKind<TSpec, TResult>(string name, JsonTypeInfo<TSpec> sp
     public string ToJson(TResult result) => JsonSerializer.Serialize(result, resultForm);
 }
 
-/// <summary>For items that their run says everything about.</summary>
+/// <summary>For items that need no document.</summary>
 public sealed record NoSpec;

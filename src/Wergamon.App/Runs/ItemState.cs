@@ -1,6 +1,6 @@
 namespace Wergamon.App.Runs;
 
-/// <summary>States of an item; in the database by their names in small letters.</summary>
+/// <summary>States of an item; in the database by their names in lower case.</summary>
 public enum ItemState
 {
     Waiting,

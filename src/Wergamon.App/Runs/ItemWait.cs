@@ -6,10 +6,10 @@ public enum WaitReason
     /// <summary>It needs the other's result, and fails with it.</summary>
     Success,
 
-    /// <summary>It sums up or uses what the other did, however that ended, and follows it again when it is retried.</summary>
+    /// <summary>It sums up or uses what the other did, whatever its outcome, and is repeated when the other is retried.</summary>
     End,
 
-    /// <summary>Only its turn comes later.</summary>
+    /// <summary>It only has to come later.</summary>
     Turn,
 }
 

@@ -5,7 +5,7 @@ namespace Wergamon.App.Runs;
 /// <param name="Spec">What its handler needs, as JSON.</param>
 public sealed record NewItem(string Kind, string Lane, string Title, long Weight, string Spec)
 {
-    /// <summary>False for a step on the way.</summary>
+    /// <summary>False for an intermediate step.</summary>
     public bool IsResult { get; init; } = true;
 
     /// <summary>Copies that it reads or changes.</summary>

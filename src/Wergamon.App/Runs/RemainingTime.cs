@@ -3,7 +3,7 @@ namespace Wergamon.App.Runs;
 /// <summary>Estimates the remaining time of a run from its progress; no estimate before there is enough to go by.</summary>
 internal static class RemainingTime
 {
-    /// <summary>The first seconds go into starting workers and spinning up discs and would give nonsense.</summary>
+    /// <summary>The first seconds are spent on starting workers and spinning up discs and would give a meaningless estimate.</summary>
     private static readonly TimeSpan Settling = TimeSpan.FromSeconds(3);
 
     /// <summary>After this time a small share is enough: the run is simply long.</summary>
@@ -11,7 +11,7 @@ internal static class RemainingTime
 
     private const double MinShare = 0.02, MinShareOnceSettled = 0.0005;
 
-    /// <summary>The elapsed time scaled to what is left; null before there is enough to go by.</summary>
+    /// <summary>The elapsed time scaled to the rest; null before there is enough to go by.</summary>
     public static TimeSpan? Estimate(TimeSpan elapsed, double share)
     {
         if (elapsed < Settling || share < (elapsed < Settled ? MinShare : MinShareOnceSettled))

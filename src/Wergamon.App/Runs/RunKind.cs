@@ -13,26 +13,26 @@ public enum Station
 }
 
 /// <summary>
-/// A kind of run: all that pages, messages and reports say of it. Each station registers its own beside the handlers of their items.
+/// A kind of run: everything that pages, messages and reports say about it. Each station registers its own beside its handlers.
 /// </summary>
 /// <param name="Key">Names it in the database.</param>
 /// <param name="Doing">While it runs: "Converting".</param>
-/// <param name="Did">What became of its results, as in "6 proved". Nothing is called proved that was not.</param>
+/// <param name="Did">What became of its results, as in "6 proved". Only proved results are called proved.</param>
 public sealed record RunKind(string Key, Station Station, string Doing, string Did)
 {
     /// <summary>One of its results, in the singular.</summary>
     public string Noun { get; init; } = "file";
 
-    /// <summary>What a run is about, where that is not "6 files for Pocket player".</summary>
+    /// <summary>What a run is about, if not "6 files for Pocket player".</summary>
     public Func<RunRow, string>? SaysSummary { get; init; }
 
-    /// <summary>True where it makes new copies of music, which can be played, downloaded and compared with their sources.</summary>
+    /// <summary>True if it makes new copies of music, which can be played, downloaded and compared with their sources.</summary>
     public bool MakesCopies { get; init; }
 
-    /// <summary>True where its summary says how it ended, so that no "all done" has to follow.</summary>
+    /// <summary>True if its summary says how it ended, so that no "all done" has to follow.</summary>
     public bool SaysHowItEnded { get; init; }
 
-    /// <summary>True where what it wrote can be undone.</summary>
+    /// <summary>True if its changes can be undone.</summary>
     public bool CanBeUndone { get; init; }
 
     /// <summary>What a run is about, in a line.</summary>

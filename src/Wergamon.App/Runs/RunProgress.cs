@@ -21,7 +21,7 @@ public sealed class RunProgress(RunStore runs, TimeProvider time)
 {
     private readonly ConcurrentDictionary<long, ItemProgress> _items = new();
 
-    // Runs with items under way: how many, and since when their time has not been written down.
+    // Runs with items under way: how many, and since when their time has not been recorded.
     private readonly Dictionary<long, (int Items, long Since)> _active = [];
 
     /// <summary>The last estimate of each run, so that the next does not jump.</summary>
@@ -42,7 +42,7 @@ public sealed class RunProgress(RunStore runs, TimeProvider time)
                 : (1, time.GetTimestamp());
     }
 
-    /// <summary>An item has ended or waits again; gives the time worked on its run that was not written down yet.</summary>
+    /// <summary>An item has ended or waits again; returns the time worked on its run that was not recorded yet.</summary>
     internal TimeSpan End(RunItemRow item)
     {
         _items.TryRemove(item.Id, out _);

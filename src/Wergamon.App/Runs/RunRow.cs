@@ -2,7 +2,7 @@ using Wergamon.Core.Naming;
 
 namespace Wergamon.App.Runs;
 
-/// <summary>Something that takes long, with its items.</summary>
+/// <summary>A long piece of work, with its items.</summary>
 public sealed record RunRow
 {
     public long Id { get; init; }
@@ -15,7 +15,7 @@ public sealed record RunRow
     /// <summary>What it is for: "Pocket player".</summary>
     public string Purpose { get; init; } = "";
 
-    /// <summary>Where its results go; null where they have no folder.</summary>
+    /// <summary>Where its results go; null if they have no folder.</summary>
     public string? OutputFolder { get; init; }
 
     public RunState State { get; init; }
@@ -29,7 +29,7 @@ public sealed record RunRow
 
     public long ActiveMs { get; init; }
 
-    /// <summary>Items that the run is for; steps on the way are not counted here.</summary>
+    /// <summary>Items that the run is for, without intermediate steps.</summary>
     public int Results { get; init; }
 
     /// <summary>Those of them that are done.</summary>
@@ -51,10 +51,10 @@ public sealed record RunRow
     /// <summary>Size of the files that its done items made.</summary>
     public long BytesAfter { get; init; }
 
-    /// <summary>Results that have ended, however.</summary>
+    /// <summary>Results that have ended, whatever their outcome.</summary>
     public int Ended { get; init; }
 
-    /// <summary>"6 files", whatever became of them.</summary>
+    /// <summary>"6 files", whatever their outcome.</summary>
     /// <param name="noun">One of them, in the singular.</param>
     public string CountResults(string noun) => Plural.Count(Results, noun);
 }

@@ -73,7 +73,7 @@ public sealed class RunScheduler : BackgroundService
     /// <summary>Stops a run: what is finished stays, what is under way starts over when the run continues.</summary>
     public void Stop(long runId) => Stop(runId, null);
 
-    /// <summary>Pauses a run: the items under way are finished, no further ones begin.</summary>
+    /// <summary>Pauses a run: items under way are finished, no further ones start.</summary>
     public void Pause(long runId)
     {
         if (_runs.Stop(runId, null))
@@ -87,7 +87,7 @@ public sealed class RunScheduler : BackgroundService
         Wake();
     }
 
-    /// <summary>Moves a run before the one in front of it, or behind the next.</summary>
+    /// <summary>Moves a run one place up or down in the queue.</summary>
     public void Move(long runId, bool isEarlier) => _runs.Move(runId, isEarlier);
 
     /// <summary>Continues a stopped run.</summary>
@@ -97,7 +97,7 @@ public sealed class RunScheduler : BackgroundService
             Close(runId);
     }
 
-    /// <summary>Ends a stopped run: what waits in it is skipped.</summary>
+    /// <summary>Ends a stopped run: waiting items are skipped.</summary>
     public void GiveUp(long runId)
     {
         if (_runs.GiveUp(runId))
@@ -109,7 +109,7 @@ public sealed class RunScheduler : BackgroundService
     public void Retry(long runId, long? itemId = null) => _runs.Retry(runId, itemId, HasResult);
 
     /// <summary>
-    /// Lets finished items whose results are lost, and what ended with them, wait again; the run stops, since the person has to do
+    /// Lets finished items whose results are lost, and their dependents, wait again; the run stops, since the person has to do
     /// something first.
     /// </summary>
     /// <param name="reason">Tells the person what.</param>
@@ -142,7 +142,7 @@ public sealed class RunScheduler : BackgroundService
         await Task.WhenAll(_working.Values.Append(signals)).ConfigureAwait(ConfigureAwaitOptions.SuppressThrowing);
     }
 
-    /// <summary>Keeps the loop alive whatever happens, being cancelled included; false when something failed.</summary>
+    /// <summary>Keeps the loop alive whatever happens, cancellation included; false when something failed.</summary>
     private async Task<bool> TryAsync(string what, Func<Task> work)
     {
         try
@@ -223,7 +223,7 @@ public sealed class RunScheduler : BackgroundService
         }
         catch (Exception failure)
         {
-            // Only what cannot even be written down comes here: the next start finds the item as it was.
+            // Reached only if the outcome cannot be recorded: the next start finds the item as it was.
             _logger.LogError(failure, "Run {RunId} item {ItemId}: its end could not be recorded", item.RunId, item.Id);
         }
         finally
@@ -240,7 +240,7 @@ public sealed class RunScheduler : BackgroundService
         ItemOutcome? outcome = null;
         try
         {
-            // Stopped between being taken and being begun.
+            // The run was stopped after the item was taken and before it began.
             if (_runs.IsRunning(item.RunId) && _handlers.TryGetValue(item.Kind, out var handler))
                 outcome = await handler.ExecuteAsync(item, new ItemContext(item.Id, _runs, _progress, releaseLane), stop)
                     .ConfigureAwait(false);
@@ -320,7 +320,7 @@ public sealed class RunScheduler : BackgroundService
         _signals.Send(new Signal(Signal.Ended, runId));
     }
 
-    /// <summary>Goes on with runs whose disk was full or away, once there is room or the drive is back.</summary>
+    /// <summary>Continues runs whose disk was full or missing, once there is space or the drive is back.</summary>
     private Task ContinueWhereTheWaitIsOverAsync()
     {
         foreach (var (runId, wait) in _runs.WaitingForDestination())

@@ -1,6 +1,6 @@
 namespace Wergamon.App.Runs;
 
-/// <summary>States of a run; in the database by their names in small letters.</summary>
+/// <summary>States of a run; in the database by their names in lower case.</summary>
 public enum RunState
 {
     Running,

@@ -4,7 +4,7 @@ using Wergamon.App.Storage;
 
 namespace Wergamon.App.Runs;
 
-/// <summary>Runs and their items in the database. Every change of state is committed before work goes on.</summary>
+/// <summary>Runs and their items in the database. Every change of state is committed before work continues.</summary>
 public sealed class RunStore(Database database, TimeProvider time)
 {
     private const string RunSelect =
@@ -27,10 +27,10 @@ public sealed class RunStore(Database database, TimeProvider time)
 
     private const string Open = "('waiting', 'working')";
 
-    /// <summary>Raised when a run has come in, continues or is retried, after that is committed. Handlers must be short.</summary>
+    /// <summary>Raised after a run was added, continued or retried and that is committed. Handlers must be short.</summary>
     public event Action? WorkAdded;
 
-    /// <summary>Inserts a running run; its items are added within the same change, after which they have their turn.</summary>
+    /// <summary>Inserts a running run; its items are added within the same change, after which they can start.</summary>
     public long Insert(IDbConnection connection, NewRun run)
     {
         AnnounceWork(connection);
@@ -123,7 +123,7 @@ public sealed class RunStore(Database database, TimeProvider time)
     }
 
     /// <summary>Whether an unfinished run uses any of these copies.</summary>
-    /// <param name="copies">A subquery that gives the numbers of copies.</param>
+    /// <param name="copies">A subquery for the numbers of copies.</param>
     public static bool IsAtWork(IDbConnection connection, string copies, object parameters) => connection.ExecuteScalar<bool>(
         $"SELECT EXISTS (SELECT 1 FROM run_item_copy u JOIN run_item i ON i.id = u.item_id WHERE i.state IN {Open} "
             + $"AND u.copy_id IN ({copies}))",
@@ -132,7 +132,7 @@ public sealed class RunStore(Database database, TimeProvider time)
     /// <summary>Takes the next item and marks it as working; null when there is none for the free lanes.</summary>
     internal RunItemRow? TakeNext(IReadOnlyCollection<string> fullLanes)
     {
-        // Looked for without the lock of writers first: mostly there is nothing.
+        // Checked without the writers' lock first: usually there is nothing.
         using (var reading = database.Open())
         {
             if (FindNext(reading, fullLanes) is null)
@@ -187,7 +187,7 @@ public sealed class RunStore(Database database, TimeProvider time)
             FailWaiting(connection, item.Id, $"{item.Title} failed before it: {outcome.Reason}");
     });
 
-    /// <summary>Lets finished items whose results are lost, and what ended with them, wait again in a run that then is stopped.</summary>
+    /// <summary>Lets finished items whose results are lost, and their dependents, wait again in a run that is then stopped.</summary>
     /// <param name="hasResult">False for finished items whose results are gone, too.</param>
     /// <param name="reason">Why, for the person.</param>
     internal void Reopen(
@@ -217,7 +217,7 @@ public sealed class RunStore(Database database, TimeProvider time)
             new { runId, below = folder.TrimEnd('/') + "/" });
     }
 
-    /// <summary>Runs that wait for room, or for a drive.</summary>
+    /// <summary>Runs that wait for space, or for a drive.</summary>
     internal IReadOnlyList<(long RunId, DestinationWait Wait)> WaitingForDestination() => database.Read(
         "runs that wait for their destination", connection => connection
         .Query<(long RunId, string Folder, long Wanted)>(
@@ -234,13 +234,13 @@ public sealed class RunStore(Database database, TimeProvider time)
             new { runId }) > 0;
     });
 
-    /// <summary>Skips what waits in a stopped run; false for any other.</summary>
+    /// <summary>Skips the waiting items of a stopped run; false for any other.</summary>
     internal bool GiveUp(long runId) => database.Change(connection => connection.Execute(
         "UPDATE run_item SET state = 'skipped', failure = 'Given up.' WHERE run_id = @runId AND state = 'waiting' AND EXISTS (SELECT 1 "
             + "FROM run WHERE id = @runId AND state = 'stopped')",
         new { runId }) > 0);
 
-    /// <summary>Swaps the turns of a run and of its neighbour among those that have not ended.</summary>
+    /// <summary>Swaps a run with its neighbour in the queue.</summary>
     internal void Move(long runId, bool isEarlier) => database.Change(connection =>
     {
         AnnounceWork(connection);
@@ -256,7 +256,7 @@ public sealed class RunStore(Database database, TimeProvider time)
             }.Select(run => new { run.Id, run.Turn }));
     });
 
-    /// <summary>Items of a long run that tell how it goes: what is under way, what failed, and the latest of the rest.</summary>
+    /// <summary>The items of a long run that matter most: those under way, those that failed, and the latest of the rest.</summary>
     public IReadOnlyList<RunItemRow> LatestItems(long runId, int most)
     {
         using var connection = database.Open();
@@ -274,14 +274,14 @@ public sealed class RunStore(Database database, TimeProvider time)
     }
 
     /// <summary>
-    /// Lets failed items of a run wait again, with what has to be done again for them and after them, and the run go on; false when none
+    /// Lets failed items of a run wait again, with all that has to be repeated before and after them, and continues the run; false if none
     /// has failed.
     /// </summary>
     /// <param name="itemId">Null for all of them.</param>
     /// <param name="hasResult">False for a finished item whose result is gone.</param>
     internal bool Retry(long runId, long? itemId, Func<RunItemRow, bool> hasResult) => database.Change(connection =>
     {
-        // Looked at within the change: another request may just have let the same items go on.
+        // Checked within the change: another request may just have continued the same items.
         if (LetWait(connection, Graph(connection, runId, hasResult).ToRetry(itemId)) == 0)
             return false;
         connection.Execute("UPDATE run SET state = 'running', stop_reason = NULL, ended_at = NULL WHERE id = @runId", new { runId });
@@ -305,7 +305,7 @@ public sealed class RunStore(Database database, TimeProvider time)
             + "FROM json_each(@list))",
         new { list = $"[{string.Join(',', items)}]" });
 
-    /// <summary>Tells <see cref="WorkAdded"/> once the change is committed.</summary>
+    /// <summary>Raises <see cref="WorkAdded"/> once the change is committed.</summary>
     private void AnnounceWork(IDbConnection connection) => Database.AfterCommit(connection, () => WorkAdded?.Invoke());
 
     private static void AddActiveTime(IDbConnection connection, long runId, TimeSpan active)
@@ -319,7 +319,7 @@ public sealed class RunStore(Database database, TimeProvider time)
     internal bool CloseIfEnded(long runId)
     {
         const string HasOpen = $"EXISTS (SELECT 1 FROM run_item WHERE run_id = @runId AND state IN {Open})";
-        // Looked at without the lock of writers first: mostly some items are left.
+        // Checked without the writers' lock first: usually some items are left.
         using (var reading = database.Open())
         {
             if (reading.ExecuteScalar<bool>("SELECT " + HasOpen, new { runId }))

@@ -34,7 +34,7 @@ public sealed class BackgroundMusic : BackgroundService
     {
         (_database, _settings, _workers, _allowed, _music, _analysis, _time, _logger)
             = (database, settings, workers, allowed, music, analysis, time, logger);
-        // What has just been read for its loudness is known to be readable.
+        // The file was just read for its loudness, so it is readable.
         analysis.Changed += Wake;
     }
 

@@ -6,7 +6,7 @@ using Wergamon.App.Workers;
 
 namespace Wergamon.App.Sets;
 
-/// <summary>Analyses the music of copies: tempo, key and what their energy is made of.</summary>
+/// <summary>Analyses the music of copies: tempo, key and the components of energy.</summary>
 public sealed class MusicHandler(WorkerPool workers, LibraryQueries library, AllowedPaths allowed, MusicReader music)
     : ItemHandler<MusicSpec>(ItemKind)
 {

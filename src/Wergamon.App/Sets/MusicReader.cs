@@ -8,11 +8,11 @@ namespace Wergamon.App.Sets;
 /// <summary>The music of a copy, or why it could not be analysed.</summary>
 internal sealed record MusicReading(MusicAnalysis? Analysis, string? Failure);
 
-/// <summary>Has the music of a copy analysed and keeps what was found.</summary>
+/// <summary>Analyses the music of a copy and stores what was found.</summary>
 public sealed class MusicReader(Database database)
 {
     /// <param name="ask">Sends the job to a worker.</param>
-    /// <returns>Null for a file that changed meanwhile; nothing is kept of it.</returns>
+    /// <returns>Null for a file that changed in the meantime; nothing is stored.</returns>
     /// <exception cref="OperationCanceledException">The job was cancelled.</exception>
     internal async Task<MusicReading?> ReadAsync(long copyId, string path, Func<MusicJob, Task<WorkerReply>> ask)
     {

@@ -8,7 +8,7 @@ namespace Wergamon.App.Sets;
 /// <summary>Analyses of the music of copies in the database.</summary>
 internal static class MusicRows
 {
-    /// <summary>Copies of which all is known that energy is made of.</summary>
+    /// <summary>Copies with all components of energy.</summary>
     private const string Measured = "FROM music m JOIN analysis a ON a.copy_id = m.copy_id WHERE m.failure IS NULL "
         + "AND a.loudness IS NOT NULL";
 
@@ -61,7 +61,7 @@ internal static class MusicRows
     /// <summary>How many copies have been analysed.</summary>
     public static int Count(IDbConnection connection) => connection.ExecuteScalar<int>("SELECT COUNT(*) FROM music");
 
-    /// <summary>What the energies of the library are measured against.</summary>
+    /// <summary>The scale of energies of the library.</summary>
     public static EnergyScale Scale(IDbConnection connection) => new(
         connection.Query<(double Loudness, double Onsets, double Brightness)>(
             "SELECT a.loudness, m.onsets, m.brightness " + Measured)

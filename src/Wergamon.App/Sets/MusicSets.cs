@@ -21,7 +21,7 @@ public enum SetSort
     Length,
 }
 
-/// <summary>Sets: tracks put in order, what leads from one to the next, and what fits.</summary>
+/// <summary>Sets: tracks in order, transitions and suggestions.</summary>
 public sealed class MusicSets(Database database, SetStore store, TrackList list, RunStore runs, Settings settings, TimeProvider time)
 {
     /// <summary>The runs that analyse tempo and key.</summary>
@@ -68,7 +68,7 @@ public sealed class MusicSets(Database database, SetStore store, TrackList list,
         return MusicRows.Detail(connection, trackId);
     }
 
-    /// <summary>Makes a set by hand of what a standing one holds now; null for a set that is not there.</summary>
+    /// <summary>Makes a manual set of the current tracks of a set by rule; null for a set that does not exist.</summary>
     public long? MakeFixed(long id)
     {
         if (View(id) is not { Set.Rule: not null } view)
@@ -79,8 +79,8 @@ public sealed class MusicSets(Database database, SetStore store, TrackList list,
         return made;
     }
 
-    /// <summary>Appends tracks; those that are in the set already are left out unless they are wanted again.</summary>
-    /// <returns>How many were added, and which were in it already.</returns>
+    /// <summary>Appends tracks; those already in the set are left out unless they are wanted again.</summary>
+    /// <returns>How many were added, and which were already in it.</returns>
     public (int Added, IReadOnlyList<long> Known) Add(
         long id, IReadOnlyCollection<long> trackIds, long? before = null, bool isAgain = false)
     {
@@ -124,7 +124,7 @@ public sealed class MusicSets(Database database, SetStore store, TrackList list,
 
     public bool Undo(long id) => store.Undo(id);
 
-    /// <summary>Tracks of the library that fit after a place of a set, the best first; those in the set already are left out.</summary>
+    /// <summary>Tracks of the library that fit after a place of a set, the best first; those already in the set are left out.</summary>
     public IReadOnlyList<SetTrack> NextAfter(SetView view, SetLine place)
     {
         var figures = place.Track.Figures;
@@ -142,7 +142,7 @@ public sealed class MusicSets(Database database, SetStore store, TrackList list,
             .OrderBy(each => each.Cost).ThenBy(each => each.track.TrackId).Take(MaxProposals).Select(each => each.track)];
     }
 
-    /// <summary>Starts a run that analyses what of a set has not been; null when there is nothing.</summary>
+    /// <summary>Starts a run that analyses the tracks of a set that have not been; null when there are none.</summary>
     public long? Analyse(long id) => View(id) is { } view ? Analyse(view.Set.Title, view.Lines.Select(line => line.Track)) : null;
 
     /// <summary>The same for a single track.</summary>
@@ -201,7 +201,7 @@ public sealed class MusicSets(Database database, SetStore store, TrackList list,
         return [.. order.Select(id => (id, byId[id]))];
     }
 
-    /// <summary>The scale is rebuilt when tracks have been analysed or have gone, not after each change of a set.</summary>
+    /// <summary>The scale is rebuilt when tracks were analysed or removed, not after each change of a set.</summary>
     private EnergyScale Scale()
     {
         int count = database.Read("music count", MusicRows.Count);
@@ -229,7 +229,7 @@ public sealed class MusicSets(Database database, SetStore store, TrackList list,
         return tracks;
     }
 
-    /// <summary>Adds what does not stand in a track's own rows.</summary>
+    /// <summary>Adds what is not in a track's own rows.</summary>
     private void Complete(IEnumerable<SetTrack> tracks)
     {
         var (scale, notation) = (Scale(), Notation);
@@ -251,7 +251,7 @@ public sealed class MusicSets(Database database, SetStore store, TrackList list,
     private static string Counted(IReadOnlySet<long> picked, string done) =>
         picked.Count == 1 ? $"one track {done}" : $"{picked.Count:N0} tracks {done}";
 
-    /// <summary>A text whose order is that of the column; null for a track that has nothing there.</summary>
+    /// <summary>A text that sorts like the column; null for a track without a value.</summary>
     private static string? KeyOf(SetTrack track, SetSort by) => by switch
     {
         SetSort.Artist => FoldedText.SortKey(track.Artist),

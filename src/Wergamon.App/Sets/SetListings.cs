@@ -22,7 +22,7 @@ public sealed class SetListings(SetStore store, MusicSets sets) : ITrackLists
                 .GroupBy(item => item.TrackId!.Value)
                 .ToDictionary(group => group.Key, group => new Queue<SetItem>(group));
             var gone = items.Where(item => item.TrackId is null);
-            // A track that is there keeps its place's number, which undo and other windows go by.
+            // An existing place keeps its number, which undo and other windows rely on.
             return [
                 .. trackIds.Select(
                     track => places.TryGetValue(track, out var left) && left.TryDequeue(out var item) ? item : new SetItem(0, track)),

@@ -27,7 +27,7 @@ public sealed class SetPlaylists(Database database, SetStore store, MusicSets se
         };
     }
 
-    /// <param name="title">For a list that has none. A number is appended where it is taken.</param>
+    /// <param name="title">For a list that has none. A number is appended if it is taken.</param>
     public ImportedSet Import(Playlist playlist, string title)
     {
         var files = Files();

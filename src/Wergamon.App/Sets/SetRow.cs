@@ -3,7 +3,7 @@ using Wergamon.Core.Music;
 
 namespace Wergamon.App.Sets;
 
-/// <summary>An ordered list of tracks made by hand, or a standing one by a rule.</summary>
+/// <summary>An ordered list of tracks, made by hand or by a rule.</summary>
 public sealed record SetRow
 {
     public long Id { get; init; }
@@ -26,14 +26,14 @@ public sealed record SetRow
     /// <summary>Silence between tracks, in milliseconds.</summary>
     public long GapMs { get; init; }
 
-    /// <summary>How long each track runs on under the next, in milliseconds.</summary>
+    /// <summary>How long each track overlaps the next, in milliseconds.</summary>
     public long CrossfadeMs { get; init; }
 
     public int Tracks { get; init; }
 
     public long LengthMs { get; init; }
 
-    /// <summary>Playing time with gaps and crossfades; that of a standing set is not known here.</summary>
+    /// <summary>Playing time with gaps and crossfades; that of a set by rule is not known here.</summary>
     public TimeSpan Duration => DurationOf(Tracks, LengthMs);
 
     public TimeSpan DurationOf(int tracks, long lengthMs) =>
@@ -47,7 +47,7 @@ public sealed record SetRow
 public sealed record SetLine(long ItemId, SetTrack Track, TimeSpan Start, Transition? Step);
 
 /// <summary>A set as it is shown.</summary>
-/// <param name="CanUndo">What undo takes back, in words; null for nothing.</param>
+/// <param name="CanUndo">What undo would revert, in words; null for nothing.</param>
 public sealed record SetView(SetRow Set, IReadOnlyList<SetLine> Lines, string? CanUndo)
 {
     /// <summary>Playing time with gaps and crossfades.</summary>

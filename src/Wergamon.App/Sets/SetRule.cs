@@ -13,7 +13,7 @@ public enum AddedWhen
     LastYear,
 }
 
-/// <summary>What tracks belong to a standing set, and in which order. Null and empty parts ask for nothing.</summary>
+/// <summary>Which tracks belong to a set by rule, and in which order. Null and empty parts are no condition.</summary>
 public sealed record SetRule
 {
     /// <summary>As in the search of the library.</summary>
@@ -41,7 +41,7 @@ public sealed record SetRule
 
     public bool IsDescending { get; init; }
 
-    /// <summary>"rating at least 4, 120 to 128 BPM, added this month"; for a rule that asks for nothing "all tracks".</summary>
+    /// <summary>"rating at least 4, 120 to 128 BPM, added this month"; for a rule without conditions "all tracks".</summary>
     public string InWords
     {
         get
@@ -82,7 +82,7 @@ public sealed record SetRule
         _ => null,
     };
 
-    /// <summary>What cannot be asked of the database: energy and keys.</summary>
+    /// <summary>The conditions that the database cannot check: energy and keys.</summary>
     internal bool Fits(TrackFigures figures) =>
         (LeastEnergy is null && MostEnergy is null
                 || figures.Energy is { } energy && energy >= (LeastEnergy ?? 1) && energy <= (MostEnergy ?? 5))

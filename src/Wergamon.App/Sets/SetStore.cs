@@ -61,14 +61,14 @@ public sealed class SetStore(Database database, TrackLines trackLines, ChangeBac
         return connection.QueryFirstOrDefault<SetRow>(SetSelect + " WHERE s.id = @id GROUP BY s.id", new { id });
     }
 
-    /// <summary>A title as it is kept: one line, not too long.</summary>
+    /// <summary>A title as stored: one line of limited length.</summary>
     public static string TitleOf(string? typed)
     {
         var title = (typed ?? "").ReplaceLineEndings(" ").Trim();
         return title.Length <= MaxTitle ? title : title[..(char.IsHighSurrogate(title[MaxTitle - 1]) ? MaxTitle - 1 : MaxTitle)].TrimEnd();
     }
 
-    /// <summary>A folder as it is kept: names with single slashes between them.</summary>
+    /// <summary>A folder as stored: names with single slashes between them.</summary>
     public static string FolderOf(string? typed) =>
         string.Join('/', TitleOf(typed).Split('/', StringSplitOptions.TrimEntries | StringSplitOptions.RemoveEmptyEntries).Take(MaxDepth));
 
@@ -86,7 +86,7 @@ public sealed class SetStore(Database database, TrackLines trackLines, ChangeBac
             folder
         }));
 
-    /// <summary>Creates a set; a number is appended to its title where that is taken.</summary>
+    /// <summary>Creates a set; a number is appended to its title if that is taken.</summary>
     public long CreateNumbered(string title, string folder = "")
     {
         for (int number = 1; ; number++)
@@ -128,7 +128,7 @@ public sealed class SetStore(Database database, TrackLines trackLines, ChangeBac
         database.Change(connection => connection.Execute("DELETE FROM music_set WHERE id = @id", new { id }));
     }
 
-    /// <summary>The tracks of a set in order, each with its item; places whose track has gone say what was there.</summary>
+    /// <summary>The tracks of a set in order, each with its item; places without a track show what was there.</summary>
     internal List<(long ItemId, SetTrack Track)> Lines(long setId)
     {
         using var connection = OpenCurrent();
@@ -178,7 +178,7 @@ public sealed class SetStore(Database database, TrackLines trackLines, ChangeBac
 
     /// <summary>Changes the items of a set, so that it can be undone.</summary>
     /// <param name="title">What is done, in words.</param>
-    /// <param name="change">Gets the items in order and gives them in the new order; new ones have item 0. The same list changes
+    /// <param name="change">Receives the items in order and returns them in the new order; new ones have item 0. The same list changes
     /// nothing.</param>
     /// <returns>False for a set that does not exist or follows a rule, or without a change.</returns>
     internal bool Change(
@@ -208,7 +208,7 @@ public sealed class SetStore(Database database, TrackLines trackLines, ChangeBac
     });
 
     /// <summary>
-    /// Takes the last change back; false where there is none. What was taken out and is no longer in the library stays out.
+    /// Undoes the last change; false if there is none. Removed tracks that are no longer in the library stay out.
     /// </summary>
     internal bool Undo(long setId) => database.Change(connection =>
     {

@@ -5,7 +5,7 @@ using Wergamon.Core.Tags;
 
 namespace Wergamon.App.Sets;
 
-/// <summary>Figures, words and marks of tracks as fields of tags. What is not known leaves a field as it is.</summary>
+/// <summary>Figures, words and marks of tracks as fields of tags. Unknown ones leave their field unchanged.</summary>
 public static class SetTags
 {
     /// <param name="held">The tags of the copy now.</param>

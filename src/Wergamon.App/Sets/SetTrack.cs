@@ -2,7 +2,7 @@ using Wergamon.Core.Music;
 
 namespace Wergamon.App.Sets;
 
-/// <summary>A track as sets know it: the figures of its line, who says them, and what the others say.</summary>
+/// <summary>A track as sets know it: its effective figures, their source, and those of the other sources.</summary>
 public sealed record SetTrack
 {
     private Figure<MusicalKey?>? _key;
@@ -34,7 +34,7 @@ public sealed record SetTrack
 
     public int? OwnRating { get; init; }
 
-    /// <summary>What the person says of it; empty for nothing.</summary>
+    /// <summary>The person's comment; empty for none.</summary>
     public string Comment { get; init; } = "";
 
     public double? Tempo { get; init; }
@@ -49,7 +49,7 @@ public sealed record SetTrack
 
     public int? OwnEnergy { get; init; }
 
-    /// <summary>Seconds to a beat, where the person has shifted the grid.</summary>
+    /// <summary>Position of a beat in seconds, if the person has shifted the grid.</summary>
     public double? OwnBeat { get; init; }
 
     public double? MeasuredTempo { get; init; }
@@ -84,18 +84,18 @@ public sealed record SetTrack
     /// <summary>True for a place whose track is no longer in the library, or only in the trash.</summary>
     public bool IsGone { get; init; }
 
-    /// <summary>From the scale of the library; null where it is not known.</summary>
+    /// <summary>From the scale of the library; null if unknown.</summary>
     public int? MeasuredEnergy { get; internal set; }
 
     public int? Energy => OwnEnergy ?? MeasuredEnergy;
 
     public TimeSpan Length => TimeSpan.FromMilliseconds(LengthMs);
 
-    /// <summary>Where the beats are; null where that is not known or they are not even.</summary>
+    /// <summary>The positions of the beats; null if unknown or not even.</summary>
     public BeatGrid? Grid =>
         !Drifts && (OwnTempo ?? MeasuredTempo) is { } tempo && (OwnBeat ?? MeasuredBeat) is { } beat ? new BeatGrid(tempo, beat) : null;
 
-    /// <summary>True where one figure does not tell the tempo.</summary>
+    /// <summary>True if one figure cannot describe the tempo.</summary>
     public bool Drifts => OwnTempo is null && MeasuredTempo is not null && Slowest != Fastest;
 
     /// <summary>How the person has keys in tags.</summary>

@@ -9,7 +9,7 @@ namespace Wergamon.App.Sets;
 /// <param name="Seconds">From the start of the file.</param>
 public sealed record TrackMark(long Id, double Seconds, string Title);
 
-/// <summary>What a person says of tracks: figures that go before measured ones, rating, comment and marks.</summary>
+/// <summary>A person's own figures of tracks: those that take precedence over measured ones, rating, comment and marks.</summary>
 public sealed class TrackNotes(Database database)
 {
     public const int MaxMarks = 200, MaxRating = 5;
@@ -22,7 +22,7 @@ public sealed class TrackNotes(Database database)
 
     public void SetTempo(long trackId, double tempo) => Set(trackId, "tempo = @tempo", new { trackId, tempo });
 
-    /// <param name="seconds">To a beat, from the start of the file; null for the measured grid.</param>
+    /// <param name="seconds">Position of a beat, from the start of the file; null for the measured grid.</param>
     public void SetBeat(long trackId, double? seconds) => Set(trackId, "first_beat = @seconds", new { trackId, seconds });
 
     /// <param name="rating">0 to 5; null for that of the tags.</param>
@@ -55,13 +55,13 @@ public sealed class TrackNotes(Database database)
     }
 
     /// <summary>
-    /// Adds marks; those that are there already at the same time are left out, and so is what is over <see cref="MaxMarks"/>.
+    /// Adds marks, except those at the same time as an existing one and those beyond <see cref="MaxMarks"/>.
     /// </summary>
     /// <returns>How many were added.</returns>
     public int AddMarks(long trackId, IEnumerable<(double Seconds, string Title)> marks) =>
         database.Change(connection => AddMarks(connection, trackId, marks));
 
-    /// <summary>Puts these marks in the place of all that are there.</summary>
+    /// <summary>Replaces all marks by these.</summary>
     public void ReplaceMarks(long trackId, IEnumerable<(double Seconds, string Title)> marks) => database.Change(connection =>
     {
         connection.Execute("DELETE FROM track_mark WHERE track_id = @trackId", new { trackId });

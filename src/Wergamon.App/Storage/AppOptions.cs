@@ -1,6 +1,6 @@
 namespace Wergamon.App.Storage;
 
-/// <summary>What to start with when the data folder holds backups but no database.</summary>
+/// <summary>What to do at start when the data folder has backups but no database.</summary>
 public enum StartWith
 {
     /// <summary>Nothing: the person has to decide.</summary>
@@ -10,19 +10,19 @@ public enum StartWith
     NewLibrary,
 }
 
-/// <summary>Where things are on this machine. All paths are absolute.</summary>
+/// <summary>The folders, files and limits of this machine. All paths are absolute.</summary>
 public sealed record AppOptions
 {
     /// <summary>The application's own folder: database, logs, trash, and copies for which no other folder was chosen.</summary>
     public required string DataFolder { get; init; }
 
-    /// <summary>The data folder as it was named, where that leads to it through a link; null where it does not.</summary>
+    /// <summary>The data folder as it was given, if that path leads through a link; otherwise null.</summary>
     public string? DataFolderLink { get; init; }
 
     /// <summary>Music folders and output folders must be below one of these.</summary>
     public required IReadOnlyList<string> AllowedBases { get; init; }
 
-    /// <summary>Music that a new library begins with, to try things on; null where there is none.</summary>
+    /// <summary>Music that a new library starts with, for trying things; null for none.</summary>
     public string? DemoFolder { get; init; }
 
     /// <summary>The worker's program file.</summary>
@@ -33,10 +33,10 @@ public sealed record AppOptions
     /// <summary>A worker without any sign of life for this long is replaced.</summary>
     public TimeSpan WorkerSilence { get; init; } = TimeSpan.FromSeconds(30);
 
-    /// <summary>A scan gives a file up after this long and goes on with the others.</summary>
+    /// <summary>A scan gives a file up after this long and continues with the others.</summary>
     public TimeSpan ScanLimit { get; init; } = TimeSpan.FromMinutes(2);
 
-    /// <summary>A worker that takes more memory than this is replaced.</summary>
+    /// <summary>A worker that uses more memory than this is replaced.</summary>
     public long WorkerMemoryBytes { get; init; } = 1L << 30;
 
     /// <summary>How long SQLite itself waits for a lock before the person gets a message.</summary>
@@ -44,7 +44,7 @@ public sealed record AppOptions
 
     public StartWith StartWith { get; init; }
 
-    /// <summary>The name of the backup to go back to; null for the newest.</summary>
+    /// <summary>The name of the backup to restore; null for the newest.</summary>
     public string? RestoreFrom { get; init; }
 
     /// <summary>The shelf of simulated discs, with the catalogue and the ledger that know them.</summary>
@@ -65,7 +65,7 @@ public sealed record AppOptions
     /// <summary>Audio decoded for playback; emptied at every start.</summary>
     public string PlaybackFolder => Path.Combine(DataFolder, "playback");
 
-    /// <summary>Tracks that are ready for a disc that is not written yet.</summary>
+    /// <summary>Tracks that are ready for a disc not yet written.</summary>
     public string DeliverySpoolFolder => Path.Combine(DataFolder, "delivery-spool");
 
     /// <summary>Discs that the simulated burners have written.</summary>
@@ -74,7 +74,7 @@ public sealed record AppOptions
     /// <summary>Sounds of comparisons, which can be made again.</summary>
     public string BenchFolder => Path.Combine(DataFolder, "bench");
 
-    /// <summary>The most that they take.</summary>
+    /// <summary>The maximum space that they take.</summary>
     public long BenchCacheBytes { get; init; } = 8L << 30;
 
     public string DeliveredFolder => Path.Combine(DataFolder, "delivered");

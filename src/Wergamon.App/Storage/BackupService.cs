@@ -3,18 +3,18 @@ using Microsoft.Extensions.Logging;
 
 namespace Wergamon.App.Storage;
 
-/// <summary>Makes the daily backup, and notices when the database is taken away.</summary>
+/// <summary>Makes the daily backup, and notices when the database file is removed.</summary>
 public sealed class BackupService(DatabaseBackups backups, Database database, TimeProvider time, ILogger<BackupService> logger)
     : BackgroundService
 {
     private static readonly TimeSpan LookEvery = TimeSpan.FromSeconds(5), Day = TimeSpan.FromDays(1);
 
-    /// <summary>A backup that failed, on a full disk perhaps, is not tried again at each look.</summary>
+    /// <summary>A failed backup, perhaps on a full disk, is not retried at each check.</summary>
     private static readonly TimeSpan AgainAfter = TimeSpan.FromHours(1);
 
     private readonly long _begun = time.GetTimestamp();
 
-    /// <summary>When a backup may be due next, since the start: a start has enough to do.</summary>
+    /// <summary>Earliest time of a backup after the start, which has enough to do.</summary>
     private TimeSpan _next = TimeSpan.FromMinutes(2);
 
     protected override Task ExecuteAsync(CancellationToken stoppingToken) =>

@@ -4,7 +4,7 @@ namespace Wergamon.App.Storage;
 
 /// <summary>
 /// Backups before changes that could lose much at once: removing a folder or a set, moving many duplicates to the trash, applying changes
-/// from a stick. They are of the moment before the change, which need not wait for them. If the backup fails, the change still goes ahead.
+/// from a stick. They hold the state before the change, which need not wait for them. If the backup fails, the change still goes ahead.
 /// </summary>
 public sealed class ChangeBackups(DatabaseBackups backups, TimeProvider time, ILogger<ChangeBackups> logger) : IDisposable
 {
@@ -24,7 +24,7 @@ public sealed class ChangeBackups(DatabaseBackups backups, TimeProvider time, IL
         {
             if (!_newest.IsCompleted || backups.Latest is { } latest && time.GetUtcNow() - latest.MadeAt <= Recent)
                 return;
-            // Begins here: what is written after this is not in it.
+            // The snapshot begins here: later changes are not part of it.
             _newest = Guard.TryAsync(
                 logger, "The backup before a large change", () => backups.MakeInBackground(DatabaseBackups.BeforeChange));
         }

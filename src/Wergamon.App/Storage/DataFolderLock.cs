@@ -7,7 +7,7 @@ public sealed class DataFolderLock : IDisposable
 
     private DataFolderLock(FileStream file) => _file = file;
 
-    /// <summary>Takes the lock of a data folder; null when another server holds it.</summary>
+    /// <summary>Locks a data folder; null when another server holds the lock.</summary>
     /// <exception cref="IOException">The folder cannot be made or written.</exception>
     /// <exception cref="UnauthorizedAccessException">The folder cannot be made or written.</exception>
     public static DataFolderLock? Take(string dataFolder)

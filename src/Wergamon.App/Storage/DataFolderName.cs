@@ -6,8 +6,7 @@ namespace Wergamon.App.Storage;
 
 /// <summary>
 /// Paths in the database that were recorded through a link to the data folder, as earlier versions did: they get the folder's own name,
-/// since
-/// links are not followed.
+/// since links are not followed.
 /// </summary>
 internal static class DataFolderName
 {

@@ -46,7 +46,7 @@ public sealed class Database
         _connectionString = new SqliteConnectionStringBuilder
         {
             DataSource = options.DatabasePath,
-            // A database that is gone is not begun again, empty, by the next change.
+            // A missing database must not be recreated, empty, by the next change.
             Mode = SqliteOpenMode.ReadWrite,
             ForeignKeys = true,
             DefaultTimeout = (int)options.DatabaseLockWait.TotalSeconds,
@@ -56,13 +56,13 @@ public sealed class Database
         _file = PlainFile.Look(_path);
     }
 
-    /// <summary>What keeps changes from being written now; null when nothing does.</summary>
+    /// <summary>What prevents changes from being written now; null when nothing does.</summary>
     public StorageProblem? Problem => _problem;
 
     /// <summary>An open connection for reading; the caller disposes of it.</summary>
     public SqliteConnection Open() => Connect(isForReading: true);
 
-    /// <summary>Reads what every page asks for: the database is asked once after each change.</summary>
+    /// <summary>Reads what every page needs: the database is queried once after each change.</summary>
     /// <param name="question">Names it; one of a fixed few.</param>
     public T Read<T>(string question, Func<IDbConnection, T> read) where T : notnull
     {
@@ -170,7 +170,7 @@ public sealed class Database
             action();
     }
 
-    /// <summary>Tells, and says on every page, whether the file of the database is still the one that was opened.</summary>
+    /// <summary>Checks, and shows on every page, whether the database file is still the one that was opened.</summary>
     public bool IsThere()
     {
         bool isThere = _file is not { } opened

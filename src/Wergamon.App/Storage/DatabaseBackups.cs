@@ -13,8 +13,7 @@ public sealed record DatabaseBackup(string Path, DateTimeOffset MadeAt, string R
 
 /// <summary>
 /// Backups of the whole database: one each day, one before each large change and each update, one whenever the person wants. Kept are those
-/// of
-/// the last seven days, one for each of the four weeks before, and always the newest five.
+/// of the last seven days, one for each of the four weeks before, and always the newest five.
 /// </summary>
 public sealed class DatabaseBackups(AppOptions options, TimeProvider time)
 {
@@ -26,7 +25,7 @@ public sealed class DatabaseBackups(AppOptions options, TimeProvider time)
 
     private const string PartEnding = ".part";
 
-    /// <summary>Written once a library has begun: a data folder that has it never starts empty without a word.</summary>
+    /// <summary>Written once a library has begun: a data folder that has it never starts empty without a message.</summary>
     private const string BegunFile = "library-begun";
 
     private readonly Lock _making = new();
@@ -58,7 +57,7 @@ public sealed class DatabaseBackups(AppOptions options, TimeProvider time)
         return Copy(now, NameOf(reason));
     }
 
-    /// <summary>The same in the background. What is changed after this call is not part of the backup.</summary>
+    /// <summary>The same in the background. Changes after this call are not part of the backup.</summary>
     public Task<DatabaseBackup> MakeInBackground(string reason)
     {
         var now = OpenSnapshot();
@@ -70,7 +69,7 @@ public sealed class DatabaseBackups(AppOptions options, TimeProvider time)
         });
     }
 
-    /// <summary>Notes that the data folder has a library.</summary>
+    /// <summary>Records that the data folder has a library.</summary>
     internal void NoteBegun()
     {
         if (!File.Exists(BegunPath))
@@ -86,9 +85,10 @@ public sealed class DatabaseBackups(AppOptions options, TimeProvider time)
         return $"The database is damaged ({damage}) and was set aside as {aside}. {WayOn()}";
     }
 
-    /// <summary>A library that is lost must not begin again empty unless the person says so.</summary>
-    /// <exception cref="DatabaseDamagedException">There was a library, and the person has not said what to do; or what was asked for is not
-    /// there.</exception>
+    /// <summary>A lost library must not be replaced by an empty one unless the person says so.</summary>
+    /// <exception cref="DatabaseDamagedException">
+    /// There was a library, and the person has not decided what to do; or the requested backup does not exist.
+    /// </exception>
     internal void BeginWithoutDatabase(string what)
     {
         if (options.StartWith is StartWith.NewLibrary or StartWith.Backup || (!File.Exists(BegunPath) && All().Count == 0))
@@ -96,7 +96,7 @@ public sealed class DatabaseBackups(AppOptions options, TimeProvider time)
         throw new DatabaseDamagedException($"{what} {WayOn()}");
     }
 
-    /// <summary>Goes back to a backup: whole, or not at all. What is there now is set aside, not written over.</summary>
+    /// <summary>Restores a backup, completely or not at all. The current database is set aside, not overwritten.</summary>
     /// <exception cref="DatabaseDamagedException">There is no such backup, or it is damaged itself.</exception>
     internal void Restore(string? name)
     {
@@ -128,7 +128,7 @@ public sealed class DatabaseBackups(AppOptions options, TimeProvider time)
         Restored = backup;
     }
 
-    /// <summary>What this start has gone back to; null for a usual start.</summary>
+    /// <summary>The backup that this start has restored; null for a normal start.</summary>
     public DatabaseBackup? Restored { get; private set; }
 
     /// <summary>A connection that sees the database as it is now, whatever others write.</summary>
@@ -201,7 +201,7 @@ public sealed class DatabaseBackups(AppOptions options, TimeProvider time)
         var all = All();
         var now = time.GetUtcNow();
         var weeks = new HashSet<int>();
-        // Of a week the oldest stays, so that it is there to become that of an earlier week.
+        // The oldest of a week is kept, so that it can become that of an earlier week.
         foreach (var backup in all.Skip(AlwaysKept).Reverse())
         {
             int days = (int)(now - backup.MadeAt).TotalDays;
@@ -211,7 +211,7 @@ public sealed class DatabaseBackups(AppOptions options, TimeProvider time)
         }
     }
 
-    /// <summary>Null for a file that has not the name of a backup.</summary>
+    /// <summary>Null for a file whose name is not that of a backup.</summary>
     private static DatabaseBackup? Read(string path)
     {
         var name = Path.GetFileNameWithoutExtension(path);

@@ -9,7 +9,7 @@ internal static class DatabaseCheck
     // Primary result codes of SQLite (sqlite.org/rescode.html).
     private const int Corrupt = 11, NotADatabase = 26, SchemaError = 1;
 
-    /// <summary>What is wrong with a database, in a few words; null where nothing is.</summary>
+    /// <summary>What is wrong with a database, in a few words; null if nothing is.</summary>
     public static string? DamageOf(string path)
     {
         if (Directory.Exists(path))
@@ -24,7 +24,7 @@ internal static class DatabaseCheck
             var found = connection.ExecuteScalar<string>("PRAGMA quick_check(1)");
             if (found != "ok")
                 return found?.ReplaceLineEndings(" ") ?? "it cannot be checked";
-            // An empty database is one that was lost: the first step makes tables.
+            // An empty database is a lost one: the first migration makes tables.
             return connection.ExecuteScalar<bool>("SELECT EXISTS (SELECT 1 FROM sqlite_schema WHERE name IN ('SchemaVersions', 'copy'))")
                 ? null
                 : "it has no library in it";

@@ -87,7 +87,7 @@ internal sealed class DatabaseMigration(AppOptions options, DatabaseBackups back
                     + "--restore to restore the backup from before it.");
     }
 
-    /// <summary>Makes sure that there is a sound database, or that the person wants to begin without one; true when there is.</summary>
+    /// <summary>Makes sure that there is an intact database, or that the person wants to start without one; true when there is.</summary>
     private bool Prepare()
     {
         if (options.StartWith == StartWith.Backup)
@@ -107,7 +107,7 @@ internal sealed class DatabaseMigration(AppOptions options, DatabaseBackups back
         return false;
     }
 
-    /// <summary>A library that a newer version has changed is left alone.</summary>
+    /// <summary>A library that a newer version has changed is not opened.</summary>
     private static void RefuseNewer(UpgradeEngine engine)
     {
         var known = engine.GetDiscoveredScripts().Select(script => script.Name).ToHashSet(StringComparer.Ordinal);

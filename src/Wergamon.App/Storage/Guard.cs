@@ -39,7 +39,7 @@ internal static class Guard
     }
 
     /// <summary>
-    /// Keeps a background service running: one that fails is logged and starts again after a pause that grows. The service must not rely on
+    /// Keeps a background service running: a failure is logged, and the service restarts after an increasing pause. It must not rely on
     /// having been started once.
     /// </summary>
     public static async Task KeepRunningAsync(
@@ -72,7 +72,7 @@ internal static class Guard
 
     private static void Log(ILogger logger, string what, Exception failure)
     {
-        // A file or disk that refuses takes one line in the log; what nobody expected is logged with its trace.
+        // An expected failure of a file or disk takes one line in the log; an unexpected one is logged with its trace.
         if (IsExpected(failure))
             logger.LogWarning("{What} failed: {Reason}", what, failure.Message);
         else

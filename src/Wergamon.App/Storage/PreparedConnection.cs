@@ -6,8 +6,8 @@ using Microsoft.Data.Sqlite;
 namespace Wergamon.App.Storage;
 
 /// <summary>
-/// A connection within a change, on which each statement is made ready once and run as often as it comes: with the triggers
-/// of the tables, making a statement ready takes several times as long as running it.
+/// A connection within a change that prepares each statement once, however often it is executed: with the triggers
+/// of the tables, preparing a statement takes several times as long as executing it.
 /// </summary>
 internal sealed class PreparedConnection(SqliteConnection connection, SqliteTransaction transaction) : DbConnection
 {
@@ -58,7 +58,7 @@ internal sealed class PreparedConnection(SqliteConnection connection, SqliteTran
     private void GiveBack(SqliteCommand command)
     {
         command.Parameters.Clear();
-        // One that was taken twice at a time comes back twice.
+        // One that was taken twice is returned twice.
         if (!_idle.TryAdd(command.CommandText, command))
             command.Dispose();
     }

@@ -6,7 +6,7 @@ public static class PrivateFiles
     private const UnixFileMode FolderMode = UnixFileMode.UserRead | UnixFileMode.UserWrite | UnixFileMode.UserExecute;
     private const UnixFileMode FileMode = UnixFileMode.UserRead | UnixFileMode.UserWrite;
 
-    /// <summary>Makes a folder with mode 0700, and takes the rights of others from one that is there.</summary>
+    /// <summary>Makes a folder with mode 0700, and removes the rights of others from an existing one.</summary>
     public static void CreateFolder(string path)
     {
         Directory.CreateDirectory(path);

@@ -4,7 +4,7 @@ namespace Wergamon.App.Storage;
 
 /// <summary>
 /// Results that take long to compute and hold until something changes. While changes come without a pause, the last result is
-/// given at once and a new one is made behind it.
+/// returned at once and a new one is computed in the background.
 /// </summary>
 /// <param name="most">How many results are kept.</param>
 internal sealed class ResultCache<TResult>(int most)
@@ -12,9 +12,9 @@ internal sealed class ResultCache<TResult>(int most)
     private readonly ConcurrentDictionary<string, (long Version, TResult Result)> _kept = new();
     private readonly ConcurrentDictionary<string, Task> _renewals = new();
 
-    /// <param name="key">Names the question.</param>
+    /// <param name="key">Identifies the query.</param>
     /// <param name="version">Changes whenever the answer may have changed.</param>
-    /// <param name="mayBeOld">True while an answer that is slightly out of date will do.</param>
+    /// <param name="mayBeOld">True while a slightly outdated answer is good enough.</param>
     public TResult Get(string key, long version, bool mayBeOld, Func<TResult> compute)
     {
         if (_kept.TryGetValue(key, out var kept))

@@ -4,7 +4,7 @@ using Dapper;
 
 namespace Wergamon.App.Storage;
 
-/// <summary>Settings that belong to no single album, disc or target.</summary>
+/// <summary>Settings that do not belong to an album, disc or target.</summary>
 public sealed class Settings(Database database)
 {
     /// <summary>The default of the type where nothing has been written.</summary>

@@ -9,14 +9,14 @@ namespace Wergamon.App.Storage;
 public sealed record SignalBatch(IReadOnlyList<Signal> Signals, string Moment);
 
 /// <summary>
-/// Passes signals from background work to open pages. To a page that listens slowly each signal comes once, however often it was sent.
+/// Passes signals from background work to open pages. A page that listens slowly gets each signal once, however often it was sent.
 /// </summary>
 public sealed class Signals
 {
     /// <summary>After so many different signals (ends of runs, in the main) the oldest are forgotten.</summary>
     private const int Kept = 200;
 
-    /// <summary>Tells apart the numbers of this start of the server and those of an earlier one.</summary>
+    /// <summary>Distinguishes the numbers of this start of the server from those of an earlier one.</summary>
     private readonly string _start = Guid.NewGuid().ToString("N");
     private readonly Lock _lock = new();
     private readonly HashSet<Listener> _listeners = [];
@@ -28,7 +28,7 @@ public sealed class Signals
     /// <summary>The number of the latest signal that was forgotten.</summary>
     private long _forgotten;
 
-    /// <summary>Names this moment, so that a page which was made now can ask later for what came after.</summary>
+    /// <summary>Identifies this moment, so that a page made now can later ask for what came after.</summary>
     public string Now
     {
         get

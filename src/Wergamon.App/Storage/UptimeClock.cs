@@ -1,8 +1,8 @@
 namespace Wergamon.App.Storage;
 
 /// <summary>
-/// Counts time that has gone by while somebody looked. A clock that is set, or a machine that slept, adds nothing, and for an
-/// hour after such a jump nothing is to be decided by age.
+/// Counts the time between regular calls. Setting the clock, or suspending the machine, adds nothing, and for an
+/// hour after such a jump nothing may be decided by age.
 /// </summary>
 /// <param name="lookEvery">How often <see cref="Look"/> is called.</param>
 internal sealed class UptimeClock(TimeProvider time, TimeSpan lookEvery)
@@ -13,10 +13,10 @@ internal sealed class UptimeClock(TimeProvider time, TimeSpan lookEvery)
     private long _monotonic = time.GetTimestamp();
     private TimeSpan _steadyFor;
 
-    /// <summary>True once an hour has gone by since the start or the last jump.</summary>
+    /// <summary>True once an hour has passed since the start or the last jump.</summary>
     public bool IsSteady => _steadyFor >= Settling;
 
-    /// <summary>The time that has gone by since the last call.</summary>
+    /// <summary>The time that has passed since the last call.</summary>
     public TimeSpan Look()
     {
         var passed = time.GetElapsedTime(_monotonic);

@@ -15,7 +15,7 @@ public sealed record TagEditRow
     /// <summary>JSON, by kind.</summary>
     public string Value { get; init; } = "";
 
-    /// <summary>True when the person does not want it written for now.</summary>
+    /// <summary>True when the person has excluded it for now.</summary>
     public bool IsLeftOut { get; init; }
 
     public IReadOnlyList<string> Values => JsonSerializer.Deserialize(Value, TagsJson.Default.IReadOnlyListString)!;

@@ -41,19 +41,19 @@ public sealed class TagFile(Placement placement, TagUndo undo)
     }
 
     /// <summary>
-    /// After a crash in the middle of a write in place: brings the old bytes back, however many of the new ones are there.
+    /// After a crash in the middle of a write in place: restores the old bytes, however many were replaced.
     /// </summary>
     internal void Restore(string path, long itemId)
     {
         if (undo.Find(itemId) is not { IsDone: false, IsInPlace: true } write || !PlainFile.Exists(path))
             return;
-        // A file of another length is not what the write left half done.
+        // A file of another length is not the one that the write left unfinished.
         long length = PlainFile.Length(path);
         if (length >= Math.Min(write.OldLength, write.NewLength) && length <= Math.Max(write.OldLength, write.NewLength))
             PutBack(path, undo.InverseOf(itemId), write.OldLength);
     }
 
-    /// <summary>True when an earlier attempt has written the file whole and only that was not recorded.</summary>
+    /// <summary>True when an earlier attempt has written the file completely and only the record is missing.</summary>
     internal bool IsWritten(string path, long itemId)
     {
         if (undo.Find(itemId) is not { IsDone: false } write)
@@ -101,7 +101,7 @@ public sealed class TagFile(Placement placement, TagUndo undo)
         {
             PutBack(path, inverse, oldLength);
             PlainFile.SetModified(path, modified);
-            // The file is as it was: these bytes must not be brought back over what it may hold by the next attempt.
+            // The file is unchanged: these bytes must not be restored over what the next attempt may write.
             undo.Drop(itemId);
             throw;
         }

@@ -19,7 +19,7 @@ public sealed record FolderPicture(int Number, string Path, long Bytes);
 /// <summary>The cover of another album.</summary>
 public sealed record OtherCover(string Hash, string Album, string Artist);
 
-/// <summary>Pictures of the files on a sheet: what there is, where others can be had, and other shapes of them.</summary>
+/// <summary>Pictures of the files on a sheet: the existing ones, sources of others, and edited versions.</summary>
 public sealed class TagPictures(Database database, TagSheets sheets, WorkerPool workers, IDiscCatalogue catalogue, AppOptions options)
 {
     /// <summary>Larger files are no covers.</summary>
@@ -99,7 +99,7 @@ public sealed class TagPictures(Database database, TagSheets sheets, WorkerPool 
     }
 
     /// <summary>
-    /// Covers that the catalogue has for albums with these words, stored for the sheet; the reason, for the person, where it gives none.
+    /// Covers in the catalogue for albums with these words, stored for the sheet; the reason, for the person, if there are none.
     /// </summary>
     public async Task<(IReadOnlyList<OtherCover> Covers, string? Refusal)> AskCatalogueAsync(
         long sheetId, string words, CancellationToken cancellation)
@@ -119,7 +119,7 @@ public sealed class TagPictures(Database database, TagSheets sheets, WorkerPool 
         }
     }
 
-    /// <summary>Puts a picture into files in place of those of its kind.</summary>
+    /// <summary>Sets a picture of files, replacing those of its kind.</summary>
     public void Put(long sheetId, IEnumerable<long> copyIds, PictureKind kind, string hash)
     {
         var byFile = ByFile(sheetId);
@@ -160,7 +160,7 @@ public sealed class TagPictures(Database database, TagSheets sheets, WorkerPool 
     public void Rename(long sheetId, PictureKind kind, string hash, PictureKind newKind) =>
         Exchange(sheetId, kind, hash, picture => picture with { Kind = newKind });
 
-    /// <summary>Stores a picture for the sheet; the reason where it is none.</summary>
+    /// <summary>Stores a picture for the sheet; returns the reason if it is not a picture.</summary>
     public (string? Hash, string? Refusal) Store(long sheetId, byte[] data) =>
         PictureSize.MimeTypeOf(data) is { } mimeType && PictureSize.Of(data) is not null
             ? (sheets.Store(sheetId, new Picture(PictureKind.Front, mimeType, "", data)), null)
@@ -175,7 +175,7 @@ public sealed class TagPictures(Database database, TagSheets sheets, WorkerPool 
             : (null, "This picture is no longer in the folder.");
     }
 
-    /// <summary>Replaces a picture in all files by another shape of it; the reason where that fails.</summary>
+    /// <summary>Replaces a picture in all files by an edited version; returns the reason if that fails.</summary>
     public async Task<string?> ShapeAsync(long sheetId, PictureKind kind, string hash, int? maxSize, bool isSquare, bool asPng)
     {
         byte[]? data;

@@ -7,12 +7,12 @@ using Wergamon.App.Tracks;
 
 namespace Wergamon.App.Tags;
 
-/// <summary>Takes a file whose tags were written into the library again.</summary>
+/// <summary>Updates the library with a file whose tags were written.</summary>
 public sealed class TagRecord(
     Database database, FileScanner scanner, LibraryWriter writer, CopyHistory history, CopyFiles copies, Placement placement,
     Signals signals)
 {
-    /// <summary>Where the file of a copy is, and was before this item; null for one that is missing or in the trash.</summary>
+    /// <summary>The path of the file of a copy, now and before this item; null for one that is missing or in the trash.</summary>
     internal EditedFile? Find(long copyId, long itemId)
     {
         if (placement.RenameOf(itemId) is { } rename)
@@ -25,14 +25,14 @@ public sealed class TagRecord(
             : null;
     }
 
-    /// <summary>True when an item was recorded and only its end was not.</summary>
+    /// <summary>True when the result of an item was recorded and only its end was not.</summary>
     internal bool IsFinished(long itemId)
     {
         using var connection = database.Open();
         return connection.ExecuteScalar<bool>("SELECT EXISTS (SELECT 1 FROM tag_undo WHERE item_id = @itemId AND is_done)", new { itemId });
     }
 
-    /// <summary>Gives a file another name, unless the item has renamed it already.</summary>
+    /// <summary>Renames a file, unless the item has already done so.</summary>
     /// <param name="wanted">Null for the name that it has.</param>
     internal EditedFile Rename(long itemId, EditedFile file, string? wanted) =>
         wanted is null || file.IsRenamed || wanted == file.Path
@@ -44,7 +44,7 @@ public sealed class TagRecord(
         var path = file.Path;
         if (file.IsRenamed)
             Placement.RemoveEmptyFolder(Path.GetDirectoryName(file.OldPath)!);
-        // The file is written, which is recorded even if the run is stopped now.
+        // The file is written, and that is recorded even if the run is stopped now.
         var scanned = await scanner.ScanAsync(path, CancellationToken.None).ConfigureAwait(false);
         database.Change(connection =>
         {

@@ -5,7 +5,7 @@ using Wergamon.App.Storage;
 
 namespace Wergamon.App.Tags;
 
-/// <summary>Writes the changes of sheets as runs, and takes them back.</summary>
+/// <summary>Writes the changes of sheets as runs, and undoes them.</summary>
 public sealed class TagRuns(Database database, RunStore runs, TagSheets sheets, Settings settings)
 {
     /// <summary>The runs that write.</summary>
@@ -25,11 +25,11 @@ public sealed class TagRuns(Database database, RunStore runs, TagSheets sheets, 
 
     public void Save(TagSettings chosen) => settings.Write(TagSettings.Key, chosen, TagsJson.Default.TagSettings);
 
-    /// <summary>Starts a run that writes all changes of a sheet that are not left out; null when there is none.</summary>
+    /// <summary>Starts a run that writes all changes of a sheet that are not excluded; null when there are none.</summary>
     /// <param name="allCopies">True to write fields and pictures to the other copies of each track, too.</param>
     /// <param name="reviewed">The <see cref="TagSheets.StateOf"/> that was reviewed: when files have changed since, nothing is started.
     /// Null for what they are now.</param>
-    /// <param name="dropsUnreadable">True when what cannot be read of damaged tags may go.</param>
+    /// <param name="dropsUnreadable">True when unreadable parts of damaged tags may be lost.</param>
     public long? Write(long sheetId, bool allCopies, string? reviewed = null, bool dropsUnreadable = false)
     {
         if (sheets.Get(sheetId) is not { } sheet || (reviewed is not null && reviewed != sheets.StateOf(sheetId)))
@@ -70,7 +70,7 @@ public sealed class TagRuns(Database database, RunStore runs, TagSheets sheets, 
             + "AND u.undone_by IS NULL ORDER BY i.position",
         runId, runs.Get(runId)?.Title);
 
-    /// <summary>Starts a run that takes back what was written to one file.</summary>
+    /// <summary>Starts a run that undoes what was written to one file.</summary>
     public long? UndoItem(long itemId) => Undo(
         "SELECT u.item_id, u.copy_id FROM tag_undo u WHERE u.item_id = @id AND u.is_done AND u.undone_by IS NULL", itemId,
         runs.Item(itemId)?.Title);

@@ -22,7 +22,7 @@ public sealed record TagSheetRow
     public int Edits { get; init; }
 }
 
-/// <summary>What kind of change an edit is; in the database by its name in small letters.</summary>
+/// <summary>What kind of change an edit is; in the database by its name in lower case.</summary>
 public enum EditKind
 {
     /// <summary>A field gets other values.</summary>
@@ -35,7 +35,7 @@ public enum EditKind
     Name,
 }
 
-/// <summary>Sheets and the changes on them. Nothing touches a file before it is written as a run.</summary>
+/// <summary>Sheets and the changes on them. No file is changed before a run writes them.</summary>
 public sealed class TagSheets(Database database, TimeProvider time)
 {
     /// <summary>More files are not edited at a time.</summary>
@@ -43,7 +43,7 @@ public sealed class TagSheets(Database database, TimeProvider time)
 
     private const int SheetsKept = 20;
 
-    /// <summary>Starts a sheet; one with the same files is opened again.</summary>
+    /// <summary>Creates a sheet; one with the same files is reopened.</summary>
     public long Create(string title, IReadOnlyList<long> copyIds) => database.Change(connection =>
     {
         var ids = copyIds.Distinct().Take(MaxFiles).ToList();
@@ -65,7 +65,7 @@ public sealed class TagSheets(Database database, TimeProvider time)
         connection.Execute(
             "INSERT INTO tag_sheet_file (sheet_id, position, copy_id) VALUES (@id, @position, @copyId)",
             ids.Select((copyId, position) => new { id, position, copyId }));
-        // Old sheets without changes go by themselves.
+        // Old sheets without changes are removed automatically.
         connection.Execute(
             """
             DELETE FROM tag_sheet WHERE id NOT IN (SELECT id FROM tag_sheet ORDER BY opened_at DESC, id DESC LIMIT @SheetsKept)
@@ -120,7 +120,7 @@ public sealed class TagSheets(Database database, TimeProvider time)
     }
 
     /// <summary>
-    /// What would be written, and the files as the library knows them, as a short text: another one when any of it has changed.
+    /// A short text that changes when the pending changes or the known state of the files change.
     /// </summary>
     public string StateOf(long id)
     {
@@ -135,7 +135,7 @@ public sealed class TagSheets(Database database, TimeProvider time)
         return System.Convert.ToHexStringLower(XxHash128.Hash(Encoding.UTF8.GetBytes(string.Join('\n', files))));
     }
 
-    /// <summary>The files with changes of whose tags or sound not everything can be read.</summary>
+    /// <summary>The files with changes whose tags or sound are not completely readable.</summary>
     public IReadOnlySet<long> Damaged(long id)
     {
         using var connection = database.Open();
@@ -160,7 +160,7 @@ public sealed class TagSheets(Database database, TimeProvider time)
             new { id }).AsList();
     }
 
-    /// <summary>Sets new values of fields; values that the file has already are no change.</summary>
+    /// <summary>Sets new values of fields; values that the file already has are no change.</summary>
     public void SetFields(long id, IEnumerable<(long CopyId, string Field, IReadOnlyList<string> Values)> changes)
     {
         var tags = TagsOf(id);
@@ -202,7 +202,7 @@ public sealed class TagSheets(Database database, TimeProvider time)
         return hash;
     });
 
-    /// <summary>Gives files other names; the name that a file has is no change.</summary>
+    /// <summary>Renames files; the current name is no change.</summary>
     public void SetNames(long id, IReadOnlyList<(long CopyId, string Path)> names)
     {
         var paths = Files(id).ToDictionary(file => file.CopyId, file => file.Path);

@@ -7,7 +7,7 @@ using Wergamon.Core.Tags;
 namespace Wergamon.App.Tags;
 
 /// <summary>
-/// Keeps the bytes that writes of tags replace. They are stored before a file is touched, so that a write that is cut off is undone.
+/// Keeps the bytes that tag writes replace. They are stored before a file is changed, so that an interrupted write is undone.
 /// </summary>
 public sealed class TagUndo(Database database)
 {
@@ -57,7 +57,7 @@ public sealed class TagUndo(Database database)
             new { write.CopyId, write.ItemId, kind = TagWriteHandler.ItemKind.Name });
     }
 
-    /// <summary>The latest write to a copy, undone or not; null where there was none.</summary>
+    /// <summary>The latest write to a copy, undone or not; null if there was none.</summary>
     internal TagUndoRow? LatestOf(long copyId)
     {
         using var connection = database.Open();
@@ -65,7 +65,7 @@ public sealed class TagUndo(Database database)
             $"SELECT {Columns} FROM tag_undo WHERE copy_id = @copyId AND is_done ORDER BY item_id DESC LIMIT 1", new { copyId });
     }
 
-    /// <summary>The edit that makes the old file of the written one.</summary>
+    /// <summary>The edit that turns the written file back into the old one.</summary>
     internal TagEdit InverseOf(long itemId)
     {
         using var connection = database.Open();
@@ -117,7 +117,7 @@ public sealed class TagUndo(Database database)
         return System.Convert.ToHexStringLower(hash.GetCurrentHash());
     }
 
-    /// <summary>The ranges of the written file that the old one does not share.</summary>
+    /// <summary>The ranges of the written file that differ from the old one.</summary>
     private static IEnumerable<(long From, long To)> Gaps(TagEdit inverse, long length)
     {
         long at = 0;

@@ -5,7 +5,7 @@ using Wergamon.Core.Formats.Registry;
 
 namespace Wergamon.App.Tags;
 
-/// <summary>Takes a write of tags back: the file gets exactly the bytes and the name that it had.</summary>
+/// <summary>Undoes a write of tags: the file gets exactly its old bytes and name.</summary>
 public sealed class TagUndoHandler(TagFile files, TagRecord record, TagUndo undo) : ItemHandler<TagUndoSpec>(ItemKind)
 {
     public static readonly ItemKind<TagUndoSpec, TagWriteResult> ItemKind = new(
@@ -28,7 +28,7 @@ public sealed class TagUndoHandler(TagFile files, TagRecord record, TagUndo undo
         return ItemKind.Done(new TagWriteResult(file.Path, isInPlace, bytes, []));
     }
 
-    /// <summary>A write that was cut off is undone and starts over.</summary>
+    /// <summary>An interrupted write is undone and starts over.</summary>
     protected override Task<ItemOutcome?> RecoverAsync(RunItemRow item, TagUndoSpec spec, CancellationToken cancellation)
     {
         if (record.Find(spec.CopyId, item.Id) is { } file)

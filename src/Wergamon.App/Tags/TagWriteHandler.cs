@@ -31,7 +31,7 @@ public sealed class TagWriteHandler(Database database, TagFile files, TagRecord 
         return ItemKind.Done(new TagWriteResult(file.Path, written.IsInPlace, written.Bytes, written.Lost));
     }
 
-    /// <summary>A write that was cut off is undone and starts over.</summary>
+    /// <summary>An interrupted write is undone and starts over.</summary>
     protected override Task<ItemOutcome?> RecoverAsync(RunItemRow item, TagWriteSpec spec, CancellationToken cancellation)
     {
         if (record.Find(spec.CopyId, item.Id) is { } file)
@@ -91,7 +91,7 @@ public sealed class TagWriteHandler(Database database, TagFile files, TagRecord 
     }
 
     /// <summary>
-    /// A file that has replaced the reviewed one is left alone; one that an earlier run of ours has written is not a replacement.
+    /// A file that has replaced the reviewed one is not touched; one that an earlier run of ours has written is not a replacement.
     /// </summary>
     private void RefuseExchanged(string path, long itemId, TagWriteSpec spec)
     {

@@ -2,20 +2,20 @@ namespace Wergamon.App.Tags;
 
 /// <summary>All that changes in one file.</summary>
 /// <param name="Fields">Other fields stay as they are.</param>
-/// <param name="Pictures">All pictures of the file; null where they stay as they are.</param>
-/// <param name="NewPath">The name that the file gets; null where it keeps its own.</param>
+/// <param name="Pictures">All pictures of the file; null if they are not changed.</param>
+/// <param name="NewPath">The new name of the file; null if it is not renamed.</param>
 public sealed record TagWriteSpec(long CopyId, IReadOnlyList<FieldChange> Fields, IReadOnlyList<PictureChoice>? Pictures, string? NewPath)
 {
     /// <summary>3 or 4; null for the version that the file has.</summary>
     public int? Id3v2Version { get; init; }
 
-    /// <summary>True where the file keeps its time of modification.</summary>
+    /// <summary>True if the file keeps its time of modification.</summary>
     public bool KeepsTime { get; init; }
 
-    /// <summary>The file that was reviewed; null in runs that were begun before this was kept.</summary>
+    /// <summary>The file that was reviewed; null in runs from before this was stored.</summary>
     public ReviewedFile? Reviewed { get; init; }
 
-    /// <summary>True where the person agreed that what cannot be read of damaged tags goes.</summary>
+    /// <summary>True if the person agreed to lose the unreadable parts of damaged tags.</summary>
     public bool DropsUnreadable { get; init; }
 }
 

@@ -2,7 +2,7 @@ using System.Text.Json.Serialization;
 
 namespace Wergamon.App.Tags;
 
-/// <summary>The form in which the Tags station keeps documents.</summary>
+/// <summary>The JSON form of the documents of Tags.</summary>
 [JsonSourceGenerationOptions(
     PropertyNamingPolicy = JsonKnownNamingPolicy.CamelCase, UseStringEnumConverter = true, IgnoreReadOnlyProperties = true,
     DefaultIgnoreCondition = JsonIgnoreCondition.WhenWritingNull)]

@@ -27,15 +27,14 @@ public enum UntidyKind
 public sealed record UntidyLine(UntidyKind Kind, int Files);
 
 /// <summary>
-/// Finds files whose tags are untidy. Pages ask all the time, and with a large library the answer takes longer than a page may: they get
-/// the
-/// last one at once, while the next is found in the background. It is kept for a while, since a scan changes the library without pause.
+/// Finds files whose tags are untidy. Pages ask often, and with a large library the answer takes longer than a page may: they get the
+/// last one at once, while the next is computed in the background. It is kept for a while, since a scan changes the library constantly.
 /// </summary>
 public sealed class UntidyFiles(Database database, Signals signals, TimeProvider time)
 {
     private static readonly TimeSpan KeptAtLeast = TimeSpan.FromSeconds(2), LongestWait = TimeSpan.FromMilliseconds(50);
 
-    /// <summary>An answer is kept for so many times as long as it took: finding takes a small part of the machine.</summary>
+    /// <summary>An answer is kept for this many times as long as it took, so that finding takes a small part of the machine.</summary>
     private const int KeptTimes = 15;
 
     private const string IsThere = "NOT c.is_trashed AND NOT c.is_missing";
@@ -81,7 +80,7 @@ public sealed class UntidyFiles(Database database, Signals signals, TimeProvider
             search = _search;
         }
 
-        // A search that fails, for example while the database is locked, leaves the last answer.
+        // If a search fails, for example while the database is locked, the last answer is kept.
         Task.WaitAny([search], LongestWait);
         return Volatile.Read(ref _found);
     }
@@ -143,7 +142,7 @@ public sealed class UntidyFiles(Database database, Signals signals, TimeProvider
         """,
         new { field }).AsList();
 
-    /// <summary>Files of discs whose numbers leave some out, or give one twice.</summary>
+    /// <summary>Files of discs with missing or repeated numbers.</summary>
     private static List<long> NumberGaps(IDbConnection connection) => connection.Query<long>(
         $"""
         SELECT c.id FROM copy c JOIN track t ON t.id = c.track_id WHERE {IsThere} AND (t.album_id, COALESCE(t.disc, 0)) IN (

@@ -57,7 +57,7 @@ internal static class AnalysisRows
             : null;
     }
 
-    /// <summary>Takes over the analysis of a copy with the same samples; nothing happens when it is no longer that of the digest.</summary>
+    /// <summary>Adopts the analysis of a copy with the same samples, unless that no longer has the digest.</summary>
     public static void TakeOver(IDbConnection connection, long copyId, long fromCopyId, string digest)
     {
         int taken = connection.Execute(
@@ -76,7 +76,7 @@ internal static class AnalysisRows
     }
 
     /// <summary>
-    /// Equal for equal samples of one shape, whatever the container: rate, channels with their loudspeakers where these are not the usual
+    /// Equal for equal samples of one format, whatever the container: rate, channels with their loudspeakers if these are not the usual
     /// ones, bits.
     /// </summary>
     private static string? SumOf(AudioAnalysis? analysis)

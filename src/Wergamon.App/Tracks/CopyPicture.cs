@@ -13,7 +13,7 @@ public sealed record CopyPicture
 
     public string MimeType { get; init; } = "";
 
-    /// <summary>In pixels; null where the picture does not tell.</summary>
+    /// <summary>In pixels; null if the picture does not say.</summary>
     public int? Width { get; init; }
 
     public int? Height { get; init; }

@@ -46,7 +46,7 @@ public sealed record CopyRow
 
     public int KilobitsPerSecond { get; init; }
 
-    /// <summary>Null where the header of the file does not tell.</summary>
+    /// <summary>Null if the header of the file does not say.</summary>
     public bool? IsVariable { get; init; }
 
     public Fidelity Fidelity { get; init; }

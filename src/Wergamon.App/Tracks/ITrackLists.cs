@@ -4,7 +4,7 @@ namespace Wergamon.App.Tracks;
 public sealed record TrackListing(long Id, string Title, IReadOnlyList<long> TrackIds);
 
 /// <summary>
-/// Ordered lists of tracks that one station keeps and others read: the seam between stations that do not know each other.
+/// Ordered lists of tracks that one station keeps and others read: an interface between stations that do not know each other.
 /// </summary>
 public interface ITrackLists
 {
@@ -14,7 +14,7 @@ public interface ITrackLists
     /// <summary>A list as it is now, without tracks that have left the library; null when there is none.</summary>
     TrackListing? Get(long id);
 
-    /// <summary>Gives a list the tracks and the order that it was given elsewhere, so that it can be undone.</summary>
+    /// <summary>Sets the tracks of a list in the order chosen elsewhere, as a change that can be undone.</summary>
     /// <returns>False for one that is not made by hand.</returns>
     bool SetTracks(long id, IReadOnlyList<long> trackIds, string words);
 }

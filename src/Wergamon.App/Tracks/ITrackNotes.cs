@@ -3,16 +3,16 @@ using Wergamon.Core.Tags;
 namespace Wergamon.App.Tracks;
 
 /// <summary>
-/// What a person says of tracks beyond their tags, as fields of tags; the seam between the station that keeps it and those that send it
+/// A person's own figures of tracks, as tag fields; the interface between the station that keeps them and those that deliver
 /// out.
 /// </summary>
 public interface ITrackNotes
 {
     /// <summary>
-    /// By track; a field that nobody has said anything about is left out, and one without values takes away what the tags hold.
+    /// By track; a field that was not set is omitted, and one without values removes that of the tags.
     /// </summary>
     ILookup<long, TagField> FieldsOf(IReadOnlyCollection<long> trackIds);
 
-    /// <summary>Takes over what was said elsewhere. Fields that are not kept are skipped.</summary>
+    /// <summary>Adopts values set elsewhere. Fields that are not kept are skipped.</summary>
     void Take(long trackId, TagField field);
 }

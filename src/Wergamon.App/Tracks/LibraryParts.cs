@@ -13,7 +13,7 @@ public sealed class LibraryParts(LibraryQueries library, TrackList list)
         : part.Albums.Count > 0 ? [.. TracksOfAlbums(part).Select(track => track.Id)]
         : part.Tracks;
 
-    /// <summary>An album that got another title is another one: it is found by the tracks that it had.</summary>
+    /// <summary>A renamed album is another album: it is found by the tracks that it had.</summary>
     private List<TrackRow> TracksOfAlbums(LibraryPart part)
     {
         var tracks = part.Albums.SelectMany(library.TracksOfAlbum).ToList();

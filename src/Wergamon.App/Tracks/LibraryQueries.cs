@@ -185,7 +185,7 @@ public sealed class LibraryQueries(Database database)
     internal static Dictionary<long, TagContents> ContentsOf(IDbConnection connection, IEnumerable<long> copyIds)
     {
         var list = "[" + string.Join(',', copyIds) + "]";
-        // A large plan has many thousands of fields: none is kept longer than it takes, and each name once.
+        // A large plan has many thousands of fields: none is kept longer than needed, and each name only once.
         var tags = copyIds.Distinct().ToDictionary(id => id, _ => new TagSet());
         var names = new Dictionary<string, string>();
         using (var rows = connection.ExecuteReader(

@@ -16,12 +16,12 @@ public sealed record LineageRow
 
     public long MadeAt { get; init; }
 
-    /// <summary>The disc it was read from; null for what was not.</summary>
+    /// <summary>The disc it was read from; null for other copies.</summary>
     public long? DiscId { get; init; }
 
     public string? DiscTitle { get; init; }
 
-    /// <summary>Its number there; 0 for what is hidden before track 1, -1 for the whole disc.</summary>
+    /// <summary>Its number there; 0 for hidden sound before track 1, -1 for the whole disc.</summary>
     public int? DiscTrack { get; init; }
 
     /// <summary>What reading gave, as JSON.</summary>

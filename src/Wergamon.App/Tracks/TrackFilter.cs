@@ -11,7 +11,7 @@ public enum TrackFilter
     NotForDisc,
     Damaged,
 
-    /// <summary>The Bench has found that a copy is not what it says.</summary>
+    /// <summary>The Bench has found that a copy is suspect.</summary>
     NotAsItSays,
     Missing,
 }

@@ -53,7 +53,7 @@ public sealed class TrackLines(Database database, ILogger<TrackLines> logger)
         }
     }
 
-    /// <summary>During a long change its author keeps the lines up to date, and pages do not wait.</summary>
+    /// <summary>During a long change, whoever makes it keeps the lines up to date, and pages do not wait.</summary>
     internal IDisposable KeepUp()
     {
         Interlocked.Increment(ref _keepers);
@@ -106,7 +106,7 @@ public sealed class TrackLines(Database database, ILogger<TrackLines> logger)
             """,
             list);
         var withCopies = tracks.Where(track => copies.Contains(track.Id)).ToList();
-        // Given as a list, all rows go through one statement that is made ready once.
+        // Passed as a list, all rows use one prepared statement.
         connection.Execute(InsertLine, withCopies.Select(track => LineOf(
             track, [.. copies[track.Id]], tags[track.Id], withArtwork.Contains(track.Id), own.GetValueOrDefault(track.Id),
             measured.GetValueOrDefault(track.Id))));

@@ -5,7 +5,7 @@ using Wergamon.Core.Naming;
 
 namespace Wergamon.App.Tracks;
 
-/// <summary>Lists of tracks of any length, a piece at a time.</summary>
+/// <summary>Lists of tracks of any length, a page at a time.</summary>
 public sealed class TrackList(Database database, TrackLines lines)
 {
     private const string Columns =
@@ -29,7 +29,7 @@ public sealed class TrackList(Database database, TrackLines lines)
     private TrackCounts CountAnew(TrackView view)
     {
         using var connection = database.Open();
-        // One pass over the list in all formats: the words are looked up once only.
+        // One pass over the list for all formats, so the words are looked up only once.
         var (condition, parameters) = ConditionOf(view with { Format = null });
         var marks = Enum.GetValues<TrackFilter>();
         var counts = marks.ToDictionary(mark => mark, _ => 0);
@@ -81,7 +81,7 @@ public sealed class TrackList(Database database, TrackLines lines)
             parameters).AsList();
     }
 
-    /// <summary>The folders right below one, with how many tracks are somewhere in each.</summary>
+    /// <summary>The direct subfolders of a folder, with the number of tracks below each.</summary>
     /// <param name="folder">Null for the music folders themselves and all other folders with copies.</param>
     public IReadOnlyList<(string Path, int Tracks)> FoldersBelow(string? folder)
     {
@@ -110,7 +110,7 @@ public sealed class TrackList(Database database, TrackLines lines)
         var words = FoldedText.Words(view.Words).ToList();
         if (words.Count > 0)
         {
-            // Every word as the start of one; what is typed is data for the query language, so each is quoted.
+            // Every word matches as a prefix; typed text is data for the query language, so each word is quoted.
             parameters.Add("match", string.Join(" AND ", words.Select(word => $"\"{word}\"*")));
             conditions.Add("l.track_id IN (SELECT rowid FROM track_text WHERE track_text MATCH @match)");
         }

@@ -4,7 +4,7 @@ using Wergamon.Core.Formats;
 
 namespace Wergamon.App.Tracks;
 
-/// <summary>The form in which facts of tracks and copies are kept.</summary>
+/// <summary>The JSON form of facts about tracks and copies.</summary>
 [JsonSourceGenerationOptions(
     PropertyNamingPolicy = JsonKnownNamingPolicy.CamelCase, UseStringEnumConverter = true, IgnoreReadOnlyProperties = true,
     DefaultIgnoreCondition = JsonIgnoreCondition.WhenWritingNull,

@@ -4,8 +4,8 @@ using System.Globalization;
 namespace Wergamon.App.Workers;
 
 /// <summary>
-/// How long a process has been silent although it could have worked: the time in which its threads waited for a processor or for a disk is
-/// left out, so that a busy machine makes no healthy process look hung.
+/// How long a process has been silent although it could have worked: the time that its threads waited for a processor or for a disk is
+/// excluded, so that a busy machine does not make a healthy process look hung.
 /// </summary>
 internal sealed class SilenceClock(int processId)
 {
@@ -23,17 +23,15 @@ internal sealed class SilenceClock(int processId)
         (_seen, _waited) = (now, waited);
         if (IsWaitingForDisk(processId))
             return;
-        // Threads that end take their figures along; then the difference is negative and says nothing. A wait is counted only once it is
-        // over, so
-        // that it may be longer than the time since the last look.
+        // The figures of threads that end are lost; then the difference is negative and says nothing. A wait is counted only once it is
+        // over, so it may be longer than the time since the last look.
         var silence = Silence + passed - (delayed > TimeSpan.Zero ? delayed : TimeSpan.Zero);
         Silence = silence > TimeSpan.Zero ? silence : TimeSpan.Zero;
     }
 
     /// <summary>
     /// The time that the threads of a process were ready to run and no processor was free (schedstat as in the kernel's scheduler
-    /// documentation:
-    /// second figure, in nanoseconds).
+    /// documentation: second figure, in nanoseconds).
     /// </summary>
     private static TimeSpan WaitedForProcessor(int processId) => Sum(processId, "schedstat", text =>
         text.Split(' ') is [_, var delay, ..] && long.TryParse(delay, NumberStyles.None, CultureInfo.InvariantCulture, out long nanoseconds)
@@ -48,7 +46,7 @@ internal sealed class SilenceClock(int processId)
             processId, "stat",
             text => text.LastIndexOf(") D ", StringComparison.Ordinal) > 0 ? TimeSpan.FromTicks(1) : TimeSpan.Zero) > TimeSpan.Zero;
 
-    /// <summary>Adds up a figure of all threads; zero where the system does not tell.</summary>
+    /// <summary>Adds up a figure of all threads; zero if the system does not provide it.</summary>
     private static TimeSpan Sum(int processId, string file, Func<string, TimeSpan> read)
     {
         var sum = TimeSpan.Zero;

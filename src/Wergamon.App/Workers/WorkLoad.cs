@@ -2,12 +2,12 @@ using Wergamon.App.Storage;
 
 namespace Wergamon.App.Workers;
 
-/// <summary>How much of the machine runs may take.</summary>
+/// <summary>How much of the machine runs may use.</summary>
 /// <param name="Workers">Tracks at a time.</param>
 /// <param name="IsQuiet">True for one worker at low priority.</param>
 public sealed record WorkLoadChoice(int Workers, bool IsQuiet);
 
-/// <summary>The choice of the person, which counts from the next track on.</summary>
+/// <summary>The person's choice, which applies from the next track on.</summary>
 public sealed class WorkLoad(Settings settings, AppOptions options)
 {
     private const string Key = "work-load";
@@ -15,7 +15,7 @@ public sealed class WorkLoad(Settings settings, AppOptions options)
     private readonly Lock _reading = new();
     private WorkLoadChoice? _choice;
 
-    /// <summary>The most workers that can be chosen.</summary>
+    /// <summary>The maximum number of workers that can be chosen.</summary>
     public int MaxWorkers => options.WorkerCount;
 
     public bool IsQuiet => Choice.IsQuiet;

@@ -91,13 +91,12 @@ public sealed class WorkerPool : IDisposable
     }
 
     /// <summary>
-    /// The same for work that nobody watches. A worker is lost for other reasons, too, so a file is to blame only for the third that it
-    /// costs:
-    /// the reply then says so. Before that the file is tried again, best after others.
+    /// The same for background work. A worker can be lost for other reasons, so a file is blamed only for the third that it costs: the
+    /// reply then says so. Before that the file is tried again, best after others.
     /// </summary>
     /// <param name="path">The file that the job is about.</param>
     /// <exception cref="WorkerLostException">The worker was lost, maybe through no fault of the file.</exception>
-    /// <exception cref="WorkerNotStartedException">There is no worker to be had, which is no fault of the file.</exception>
+    /// <exception cref="WorkerNotStartedException">No worker could be started, which is not the file's fault.</exception>
     /// <exception cref="OperationCanceledException">The job was cancelled, or the server ends.</exception>
     public async Task<WorkerReply> RunUnwatchedAsync(WorkerJob job, string path, WorkerPriority priority, CancellationToken cancellation)
     {
@@ -119,8 +118,8 @@ public sealed class WorkerPool : IDisposable
         return reply;
     }
 
-    /// <summary>The same, again and again at once until there is a reply: for short jobs.</summary>
-    /// <exception cref="WorkerNotStartedException">There is no worker to be had, which is no fault of the file.</exception>
+    /// <summary>The same, repeated immediately until there is a reply: for short jobs.</summary>
+    /// <exception cref="WorkerNotStartedException">No worker could be started, which is not the file's fault.</exception>
     /// <exception cref="OperationCanceledException">The job was cancelled, or the server ends.</exception>
     public async Task<WorkerReply> RunUntilRepliedAsync(WorkerJob job, string path, WorkerPriority priority, CancellationToken cancellation)
     {

@@ -48,8 +48,8 @@ public sealed class WorkerProcess : IDisposable
     private string? LastError { get; set; }
 
     /// <summary>Sends the worker a job and waits until it ends.</summary>
-    /// <exception cref="WorkerLostException">The worker did not live to answer; it must be replaced.</exception>
-    /// <exception cref="OperationCanceledException">The job was called off and the worker did not answer in time; it must be
+    /// <exception cref="WorkerLostException">The worker ended before it answered; it must be replaced.</exception>
+    /// <exception cref="OperationCanceledException">The job was cancelled and the worker did not answer in time; it must be
     /// replaced.</exception>
     /// <returns>The job's reply; <see cref="CancelledReply"/> when it was cancelled.</returns>
     public async Task<WorkerReply> RunAsync(WorkerJob job, Action<WorkerProgress> onProgress, CancellationToken cancellation)
@@ -65,7 +65,7 @@ public sealed class WorkerProcess : IDisposable
                 var line = await ReadLineWatchedAsync(limit.Token).ConfigureAwait(false);
                 var reply = JsonSerializer.Deserialize(line, WorkerJson.Default.WorkerReply)
                     ?? throw new WorkerLostException("The worker's reply makes no sense.");
-                // The answer of a job that ended just before it was called off counts.
+                // The answer of a job that ended just before it was cancelled counts.
                 if (reply is not ProgressReply progress)
                     return reply;
                 CheckMemory();
@@ -109,7 +109,7 @@ public sealed class WorkerProcess : IDisposable
         }
         catch (Exception failure) when (failure is Win32Exception or IOException)
         {
-            // Too little memory, too many open files or processes: the system's own words say which.
+            // Too little memory, too many open files or processes: the system's message says which.
             throw new WorkerNotStartedException($"No worker could be started: {failure.Message}");
         }
     }

@@ -21,7 +21,7 @@ public sealed class AudioAnalyser(PcmFormat format, bool measuresLoudness = true
 
     /// <summary>Reads a source to its end.</summary>
     /// <param name="reader">Any audio; stays open.</param>
-    /// <param name="report">Called now and then with the frames read so far.</param>
+    /// <param name="report">Called from time to time with the frames read so far.</param>
     public static AudioAnalysis Analyse(IPcmReader reader, Action<long> report)
     {
         using var analyser = new AudioAnalyser(reader.Format);

@@ -15,7 +15,7 @@ public static class FineWaveform
     /// <summary>Reads a source to its end.</summary>
     /// <param name="reader">Any audio; stays open.</param>
     /// <param name="output">Written from where it is; stays open.</param>
-    /// <param name="report">Called now and then with the frames read so far.</param>
+    /// <param name="report">Called from time to time with the frames read so far.</param>
     /// <returns>Frames in all.</returns>
     public static long Write(IPcmReader reader, Stream output, Action<long> report)
     {

@@ -5,14 +5,13 @@ namespace Wergamon.Core.Bytes;
 
 /// <summary>
 /// The one door for text from files, devices, names and requests. Behind it nothing that normalises, encodes, compares or writes XML
-/// throws:
-/// no lone surrogates (Unicode 16, 3.9 D75), no noncharacters (23.7), no control characters but tab and line ends.
+/// throws: no lone surrogates (Unicode 16, 3.9 D75), no noncharacters (23.7), no control characters but tab and line ends.
 /// </summary>
 public static class WellFormedText
 {
     private const char Replacement = '\uFFFD';
 
-    /// <summary>Everything that may have to be mended. Whole pairs of surrogates are among it, and stay.</summary>
+    /// <summary>Characters that may have to be replaced. Complete surrogate pairs are among them, and are kept.</summary>
     private static readonly SearchValues<char> Suspects = SearchValues.Create(
     [
         .. Enumerable.Range(0, 0x20).Where(IsControl).Select(code => (char)code),

@@ -41,7 +41,7 @@ public sealed record DiscAlbum
         ],
     };
 
-    /// <summary>What the disc's own text says, on the lines of its table of contents; null when it says nothing.</summary>
+    /// <summary>The names in the disc's own text, on the lines of its table of contents; null without text.</summary>
     public static DiscAlbum? From(DiscText text, TableOfContents contents)
     {
         if (text.IsEmpty)
@@ -59,7 +59,7 @@ public sealed record DiscAlbum
     }
 
     /// <summary>
-    /// The same album with the titles in the order given; the hidden track keeps its own. Titles that are left over are dropped.
+    /// The same album with the titles in the order given; the hidden track keeps its own. Surplus titles are dropped.
     /// </summary>
     public DiscAlbum WithTitles(IReadOnlyList<DiscTitle> titles)
     {

@@ -7,7 +7,7 @@ namespace Wergamon.Core.Discs;
 /// </summary>
 public static partial class DiscCodes
 {
-    /// <summary>Twelve characters without dashes, upper case; null for what is no ISRC.</summary>
+    /// <summary>Twelve characters without dashes, upper case; null for anything that is not an ISRC.</summary>
     public static string? NormaliseIsrc(string? text)
     {
         var bare = text?.Replace("-", "", StringComparison.Ordinal).Trim().ToUpperInvariant() ?? "";

@@ -19,7 +19,7 @@ public sealed class DiscImage : IDisposable
 
     /// <summary>Puts the image together.</summary>
     /// <param name="sheet">Describes it.</param>
-    /// <param name="open">Opens one of its files by the name in the sheet; null when it is not there.</param>
+    /// <param name="open">Opens one of its files by the name in the sheet; null when it does not exist.</param>
     /// <exception cref="UnreadableDiscException">The sheet does not describe a disc that could be read; the message says why.</exception>
     public static DiscImage Open(CueSheet sheet, Func<string, Stream?> open)
     {
@@ -39,7 +39,7 @@ public sealed class DiscImage : IDisposable
         }
     }
 
-    /// <summary>Reads raw sectors. Places outside the image, and what its files turn out to lack, read as zeros.</summary>
+    /// <summary>Reads raw sectors. Positions outside the image, and parts missing from its files, read as zeros.</summary>
     /// <param name="into">A multiple of 2,352 bytes.</param>
     public void Read(int firstSector, Span<byte> into)
     {

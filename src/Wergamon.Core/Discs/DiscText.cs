@@ -14,5 +14,5 @@ public sealed record DiscText(DiscTextEntry Album, IReadOnlyDictionary<int, Disc
 }
 
 /// <summary>What could be read of disc text.</summary>
-/// <param name="BrokenPacks">Packs whose check sum is wrong; they were left out.</param>
+/// <param name="BrokenPacks">Packs whose checksum is wrong; they were skipped.</param>
 public sealed record DiscTextReading(DiscText Text, int BrokenPacks);

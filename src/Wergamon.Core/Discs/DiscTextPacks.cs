@@ -32,7 +32,7 @@ public static class DiscTextPacks
         TitleKind, PerformerKind, SongwriterKind, ComposerKind, ArrangerKind, MessageKind, CodeKind
     ];
 
-    /// <summary>Packs for the lead-in; empty when there is nothing to say.</summary>
+    /// <summary>Packs for the lead-in; empty without text.</summary>
     /// <param name="text">What to write.</param>
     /// <param name="lastTrack">The number of the last track, of which the first is 1.</param>
     public static byte[] Write(DiscText text, int lastTrack)
@@ -86,7 +86,7 @@ public static class DiscTextPacks
         return packs;
     }
 
-    /// <param name="data">Whole packs; what does not fill one is left out.</param>
+    /// <param name="data">Whole packs; an incomplete one is ignored.</param>
     public static DiscTextReading Read(ReadOnlySpan<byte> data)
     {
         int broken = 0;
@@ -193,7 +193,7 @@ public static class DiscTextPacks
     }
 
     /// <summary>
-    /// Three packs that say how many packs there are of each kind, which tracks they cover and in which language they are.
+    /// Three packs with the number of packs of each kind, the range of tracks and the language.
     /// </summary>
     private static void AddSizes(List<byte[]> packs, int lastTrack)
     {

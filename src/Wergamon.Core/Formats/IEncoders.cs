@@ -15,7 +15,7 @@ public interface IEncoders
     /// <summary>Opens an encoder whose packets go into a container that is written from the position of the stream.</summary>
     /// <param name="stream">Seekable; stays open.</param>
     /// <param name="container">As libavformat names it: "mp3".</param>
-    /// <param name="containerOptions">Names and values as the container knows them.</param>
+    /// <param name="containerOptions">Names and values of its options in libav.</param>
     /// <exception cref="CodecException">It is missing or does not take such samples.</exception>
     IEncoder OpenInContainer(
         string name, PcmFormat input, IReadOnlyDictionary<string, string> options, Stream stream, string container,

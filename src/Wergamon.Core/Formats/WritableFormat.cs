@@ -58,7 +58,7 @@ public abstract class WritableFormat : TaggedFormat
     public IPcmWriter OpenRewriter(Stream stream, Stream source, PcmFormat input, TagSet tags, TagWriteOptions? options = null) =>
         new RewrittenFile(stream, source, this, input, tags, options);
 
-    /// <summary>Starts a file that gets the coded sound of another one as it is.</summary>
+    /// <summary>Starts a file that gets the coded sound of another one unchanged.</summary>
     /// <param name="stream">Seekable, written from its position 0 and owned from now on.</param>
     /// <param name="input">Format of the samples that the sound decodes to; blocks of it are only counted.</param>
     /// <param name="source">Of a codec that <see cref="CanCarry"/> takes; owned from now on.</param>

@@ -43,10 +43,10 @@ public sealed record ConvertJob(
     [JsonIgnore]
     public bool IsCarried => Steps is [.., { Kind: StepKind.Carry }];
 
-    /// <summary>Digest of the source's samples, where the library knows it: a copy that keeps them is not analysed again.</summary>
+    /// <summary>Digest of the source's samples, if the library knows it: a copy that keeps them is not analysed again.</summary>
     public string? KnownDigest { get; init; }
 
-    /// <summary>The digest that the samples of the copy will have, where it is known beforehand.</summary>
+    /// <summary>The digest that the samples of the copy will have, if that is known in advance.</summary>
     [JsonIgnore]
     public string? ExpectedDigest =>
         (IsCarried || Steps.Count == 0 && !Encoder.Format.IsLossy) && Sound is null && Part is null && AppendedSources.Count == 0
@@ -57,13 +57,13 @@ public sealed record ConvertJob(
     /// <summary>How a downmix weighs the channels; null for the standard.</summary>
     public DownmixLevels? Downmix { get; init; }
 
-    /// <summary>What a gain without decibels is worked out by, and whether what would clip after resampling is turned down.</summary>
+    /// <summary>How a gain without decibels is computed, and whether sound that would clip after resampling is turned down.</summary>
     public LevelRule? Level { get; init; }
 
     /// <summary>How tags are written; null for the usual way.</summary>
     public TagWriteOptions? TagOptions { get; init; }
 
-    /// <summary>Which pictures the copy gets; null for all as they are.</summary>
+    /// <summary>Which pictures the copy gets; null for all, unchanged.</summary>
     public ArtworkRule? Artwork { get; init; }
 
     /// <summary>True when a core is expected to be idle, as during a rip: the copy is then proved on it while it is written.</summary>

@@ -38,7 +38,7 @@ public sealed record Proof
     /// <summary>Samples held at full scale when bits were taken away.</summary>
     public long ClippedSamples { get; init; }
 
-    /// <summary>What was wrong with the source and could be read around.</summary>
+    /// <summary>Damage of the source that did not prevent reading the rest.</summary>
     public IReadOnlyList<string> SourceDamage { get; init; } = [];
 
     /// <summary>What was checked, for a report: "same length, 88,200 samples, 7 tags, 1 picture".</summary>

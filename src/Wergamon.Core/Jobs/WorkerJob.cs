@@ -26,13 +26,13 @@ public sealed record CancelJob : WorkerJob;
 /// <summary>Reads the facts of a file that needs a decoder.</summary>
 public sealed record ProbeJob(string SourcePath) : WorkerJob;
 
-/// <summary>Decodes a file to WAV, to be listened to while it is being written.</summary>
+/// <summary>Decodes a file to WAV that can be played while it is being written.</summary>
 /// <param name="OutputPath">Must not exist.</param>
 /// <param name="FrameCount">The length in the header, which is written first. Anything longer is cut off; shorter stays shorter.</param>
 public sealed record DecodeJob(string SourcePath, string OutputPath, long FrameCount) : WorkerJob;
 
 /// <summary>
-/// Makes a copy of an earlier copy with the present tags of its source, and proves it: the coded sound is the same byte for byte.
+/// Makes a copy of an earlier copy with the current tags of its source, and proves it: the coded sound is the same byte for byte.
 /// </summary>
 /// <param name="CopyPath">The earlier copy; it stays as it is.</param>
 /// <param name="Conversion">What says how its tags are made, and where the new copy goes.</param>
@@ -41,7 +41,7 @@ public sealed record RetagJob(string CopyPath, ConvertJob Conversion) : WorkerJo
 /// <summary>Analyses the audio of a file in one pass.</summary>
 public sealed record AnalysisJob(string SourcePath) : WorkerJob;
 
-/// <summary>Analyses the music of a file: tempo, key, and what its energy is made of.</summary>
+/// <summary>Analyses the music of a file: tempo, key, and the components of energy.</summary>
 public sealed record MusicJob(string SourcePath) : WorkerJob;
 
 /// <summary>Writes the fine waveform of a file, for a close view.</summary>
@@ -52,11 +52,11 @@ public sealed record WaveformJob(string SourcePath, string OutputPath) : WorkerJ
 public sealed record LevelJob(ConvertJob Conversion) : WorkerJob;
 
 /// <summary>Compares the audio of two files by a null test.</summary>
-/// <param name="OutputFolder">Gets both sounds as they were compared, and their waveforms; see <see cref="ComparedFiles"/>.</param>
+/// <param name="OutputFolder">Receives both sounds as they were compared, and their waveforms; see <see cref="ComparedFiles"/>.</param>
 /// <param name="MatchesLevel">True to bring the second to the level of the first.</param>
 public sealed record CompareJob(string FirstPath, string SecondPath, string OutputFolder, bool MatchesLevel) : WorkerJob
 {
-    /// <summary>What the library knows of the first file; null to measure it.</summary>
+    /// <summary>The known figures of the first file; null to measure it.</summary>
     public KnownLoudness? FirstLoudness { get; init; }
 
     public KnownLoudness? SecondLoudness { get; init; }

@@ -46,8 +46,8 @@ public sealed record CopyTraits
     private static string AlbumArtistOf(TagSet tags) => tags.First(FieldNames.AlbumArtist) ?? tags.First(FieldNames.Artist) ?? "";
 
     /// <summary>
-    /// Whether nothing rules out that both hold one track. An album never loses a track to another album, nor a track number to
-    /// another number, however alike they sound; and two lossless files of one format are one track only if their samples are equal,
+    /// Whether nothing rules out that both hold one track. Tracks of different albums are never merged, nor tracks with different
+    /// numbers, however similar they sound; two lossless files of one format are one track only if their samples are equal,
     /// so nothing is decided before both are known.
     /// </summary>
     public bool IsCompatibleWith(CopyTraits other) =>

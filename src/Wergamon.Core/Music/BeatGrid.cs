@@ -10,7 +10,7 @@ public readonly record struct BeatGrid(double BeatsPerMinute, double FirstBeat)
     /// <summary>Time of a beat, counted from 0.</summary>
     public double At(int beat) => FirstBeat + beat * Period;
 
-    /// <summary>The beat nearest to a time, none before the start of the file.</summary>
+    /// <summary>The beat nearest to a time, not before the start of the file.</summary>
     public double Nearest(double seconds)
     {
         double beat = Math.Round((seconds - FirstBeat) / Period);

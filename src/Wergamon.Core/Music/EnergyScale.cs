@@ -12,7 +12,7 @@ public readonly record struct EnergyFacts(double Loudness, double OnsetsPerSecon
 /// </summary>
 public sealed class EnergyScale
 {
-    /// <summary>Below so many tracks a library says too little; a common range takes its place.</summary>
+    /// <summary>With fewer tracks a library says too little; a usual range is used instead.</summary>
     private const int FewTracks = 10;
 
     private static readonly EnergyFacts Least = new(-30, 0.5, 500), Most = new(-6, 6, 4000);

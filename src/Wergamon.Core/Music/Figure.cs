@@ -13,11 +13,11 @@ public enum FigureSource
     Measured,
 }
 
-/// <summary>A figure of a track (tempo, key, rating) that counts, and who says so.</summary>
+/// <summary>The effective figure of a track (tempo, key, rating) and its source.</summary>
 /// <param name="From">Null where nobody says anything.</param>
 public readonly record struct Figure<T>(T? Value, FigureSource? From);
 
-/// <summary>Decides which of several figures of a track counts.</summary>
+/// <summary>Decides which of several figures of a track is the effective one.</summary>
 public static class Figure
 {
     /// <summary>What the person says takes precedence over the tags, and the tags over what was measured.</summary>

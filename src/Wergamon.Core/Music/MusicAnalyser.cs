@@ -2,10 +2,10 @@ using Wergamon.Core.Audio;
 
 namespace Wergamon.Core.Music;
 
-/// <summary>Analyses the music of a signal: tempo, beats, key, and what its energy is made of.</summary>
+/// <summary>Analyses the music of a signal: tempo, beats, key, and the components of energy.</summary>
 public sealed class MusicAnalyser
 {
-    /// <summary>Beyond this nothing new is learned about a piece, and the rest is not kept.</summary>
+    /// <summary>More than this adds nothing about a piece and is not kept.</summary>
     private static readonly TimeSpan Longest = TimeSpan.FromHours(2);
 
     private const float Audible = 0.001f;
@@ -31,7 +31,7 @@ public sealed class MusicAnalyser
 
     /// <summary>Reads a source to its end.</summary>
     /// <param name="reader">Any audio; stays open.</param>
-    /// <param name="report">Called now and then with the frames read so far.</param>
+    /// <param name="report">Called from time to time with the frames read so far.</param>
     public static MusicAnalysis Analyse(IPcmReader reader, Action<long> report)
     {
         var analyser = new MusicAnalyser(reader.Format);

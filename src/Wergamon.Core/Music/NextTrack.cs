@@ -3,11 +3,11 @@ namespace Wergamon.Core.Music;
 /// <summary>How well a track follows another in a set.</summary>
 public static class NextTrack
 {
-    /// <summary>Tempos within so many per cent can be brought together.</summary>
+    /// <summary>Tempos within this many per cent can be matched.</summary>
     public const double TempoRange = 6;
 
     /// <summary>
-    /// The smaller, the better; null for what does not fit: another tempo, or a key that is not near. What is not known of either track
+    /// The smaller, the better; null if the tracks do not fit: another tempo, or an unrelated key. An unknown figure of either track
     /// counts as a middling fit. <em>Common practice, no source.</em>
     /// </summary>
     public static double? Cost(TrackFigures from, TrackFigures to)

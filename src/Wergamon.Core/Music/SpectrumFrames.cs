@@ -36,7 +36,7 @@ internal sealed class SpectrumFrames(int length, int hop, SpectrumFrames.TakeFra
         }
     }
 
-    /// <summary>Takes what is left as if silence followed, until the last sample has been in the middle of a frame.</summary>
+    /// <summary>Processes the rest as if silence followed, until the last sample has been in the middle of a frame.</summary>
     public void Finish()
     {
         for (int left = _count + length / 2 - length; left >= 0 && _count > 0; left -= 2 * hop)

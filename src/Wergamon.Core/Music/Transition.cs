@@ -2,7 +2,7 @@ using System.Globalization;
 
 namespace Wergamon.Core.Music;
 
-/// <summary>What is known of a track when it is put beside others.</summary>
+/// <summary>The figures of a track by which it is compared with others.</summary>
 /// <param name="Tempo">Beats a minute.</param>
 /// <param name="Energy">1 to 5.</param>
 public sealed record TrackFigures(double? Tempo, MusicalKey? Key, int? Energy);
@@ -18,7 +18,7 @@ public sealed record Transition(double? TempoChange, string? KeyChange, int? Ene
 
     private const int FarEnergy = 3;
 
-    /// <summary>Within so many per cent of twice or half the tempo, every other beat meets.</summary>
+    /// <summary>Within this many per cent of twice or half the tempo, every other beat coincides.</summary>
     private const double OctavePercent = 6;
 
     public bool IsFar { get; private init; }

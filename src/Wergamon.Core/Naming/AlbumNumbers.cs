@@ -9,7 +9,7 @@ public static class AlbumNumbers
     /// <summary>Maximum numbers listed one by one; beyond that, only the count.</summary>
     private const int MaxListed = 6;
 
-    /// <param name="tracks">Disc and number of each track; null where a file does not tell.</param>
+    /// <param name="tracks">Disc and number of each track; null if a file does not say.</param>
     /// <param name="totals">Track totals of each disc from the tags, where present; under 0 for files without a disc number.</param>
     /// <returns>A sentence for each problem: "Track 4 is missing." Empty when there is none, or when no track has a number.</returns>
     public static IReadOnlyList<string> Oddities(IReadOnlyCollection<(int? Disc, int? Number)> tracks, IReadOnlyDictionary<int, int> totals)
@@ -40,7 +40,7 @@ public static class AlbumNumbers
     }
 
     /// <summary>
-    /// Numbers up to the last that are not there: their count, and the first few with the last. Costs no more than there are tracks,
+    /// Missing numbers up to the last: their count, and the first few with the last. Costs no more than there are tracks,
     /// whatever the last one is.
     /// </summary>
     private static (int Count, IReadOnlyList<int> Some) Missing(HashSet<int> present, int last)

@@ -5,7 +5,7 @@ using Wergamon.Core.Tags;
 namespace Wergamon.Core.Naming;
 
 /// <summary>
-/// What the name and folder of an untagged file say: "Artist - Album (2021)/03 Title.wav" gives five fields.
+/// Fields from the name and folder of an untagged file: "Artist - Album (2021)/03 Title.wav" gives five fields.
 /// Only fields that the file's own tags lack are filled from here.
 /// </summary>
 public static partial class FileNameFacts

@@ -13,8 +13,7 @@ public sealed record FileSystemRules(string Name, NameLimits Names, bool Ignores
 
     /// <summary>
     /// Files of at most 4 GB less a byte, folders of at most 2 MB (FAT32 File System Specification 1.03, Microsoft 2000: file sizes of 32
-    /// bits; directories
-    /// of 65,536 entries of 32 bytes).
+    /// bits; directories of 65,536 entries of 32 bytes).
     /// </summary>
     public static FileSystemRules Fat32 { get; } = new(
         "FAT32", NameLimits.Common, IgnoresCase: true, uint.MaxValue)

@@ -26,8 +26,7 @@ public static class TrackPath
 
     /// <summary>
     /// The path with '/' between its parts, each of them safe. Missing names become "Unknown artist", "Unknown album" and "Untitled"; the
-    /// number
-    /// of the disc counts only where there are several.
+    /// number of the disc counts only where there are several.
     /// </summary>
     /// <param name="extension">With its dot.</param>
     /// <param name="names">Null for the usual pattern.</param>

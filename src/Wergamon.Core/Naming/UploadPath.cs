@@ -24,7 +24,7 @@ public static class UploadPath
     /// <returns>The path with its parts in NFC, or the reason for the person why it is refused.</returns>
     public static (string? Path, string? Refusal) Check(string path)
     {
-        // What had to be mended is not the name that the file has.
+        // A name that had to be made well formed is not the name of the file.
         if (path.Length == 0 || path.Any(char.IsControl) || !WellFormedText.IsWellFormed(path)
             || path.Contains('\uFFFD', StringComparison.Ordinal))
             return (null, "Its name cannot be used here.");

@@ -9,8 +9,7 @@ public sealed record SourceSound(string? Digest, long Bytes, long ModifiedAt, st
 {
     /// <summary>
     /// Whether two digests are of the same sound. Behind the digest of the samples may come their shape, since the same samples in another
-    /// shape
-    /// are another sound; one that was kept before shapes were says only the first.
+    /// shape are another sound; one that was kept before shapes were says only the first.
     /// </summary>
     public static bool AreEqual(string one, string other) =>
         one.Contains(' ', StringComparison.Ordinal) && other.Contains(' ', StringComparison.Ordinal)

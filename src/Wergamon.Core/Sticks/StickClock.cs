@@ -2,8 +2,8 @@ namespace Wergamon.Core.Sticks;
 
 /// <summary>
 /// Times of files on sticks. FAT keeps them in steps of two seconds and in local time (FAT32 File System Specification 1.03, date and time
-/// formats), so that on
-/// a machine with another time zone, or after the clocks have changed, all files seem to be written hours earlier or later.
+/// formats), so that on a machine with another time zone, or after the clocks have changed, all files seem to be written hours earlier or
+/// later.
 /// </summary>
 public static class StickClock
 {

@@ -84,9 +84,8 @@ public static class StickComparison
         : StickState.UpToDate;
 
     /// <summary>
-    /// A folder in which anything changes, or whose files were not written in this order, is rebuilt as a whole: in the gaps that
-    /// removed entries leave, a
-    /// file system puts new ones before old ones.
+    /// A folder in which anything changes, or whose files were not written in this order, is rebuilt as a whole: in the gaps that removed
+    /// entries leave, a file system puts new ones before old ones.
     /// </summary>
     private static void KeepOrder(List<StickStep> steps)
     {

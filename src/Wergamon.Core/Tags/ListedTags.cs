@@ -4,8 +4,7 @@ namespace Wergamon.Core.Tags;
 
 /// <summary>
 /// What of a file's tags is listed, searched and compared: bounded pieces of its text, so that one file costs no more than others. The
-/// whole
-/// stays in the file, and is carried over from there.
+/// whole stays in the file, and is carried over from there.
 /// </summary>
 public static class ListedTags
 {

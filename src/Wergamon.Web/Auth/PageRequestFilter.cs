@@ -8,9 +8,8 @@ using Microsoft.AspNetCore.Mvc.RazorPages.Infrastructure;
 namespace Wergamon.Web.Auth;
 
 /// <summary>
-/// Answers for every page what no page can: 404 for a handler that it does not have, 400 for a form or body that cannot be read or does not
-/// fit
-/// the handler.
+/// Answers bad requests for all pages: 404 for a handler that a page does not have, 400 for a form or body that cannot be read or does not
+/// fit the handler.
 /// </summary>
 internal sealed class PageRequestFilter : IPageFilter
 {
@@ -20,7 +19,7 @@ internal sealed class PageRequestFilter : IPageFilter
 
     public void OnPageHandlerExecuting(PageHandlerExecutingContext context)
     {
-        // Pages without handlers, as that of errors, answer anything.
+        // Pages without handlers, such as the error page, answer anything.
         if (context.ActionDescriptor.HandlerMethods.Count == 0)
             return;
         var request = context.HttpContext.Request;
@@ -28,7 +27,7 @@ internal sealed class PageRequestFilter : IPageFilter
         bool isPlain = asked.Length == 0 && (HttpMethods.IsGet(request.Method) || HttpMethods.IsHead(request.Method));
         if (!(context.HandlerMethod is { } handler ? asked.Equals(handler.Name ?? "", StringComparison.OrdinalIgnoreCase) : isPlain))
             context.Result = new NotFoundResult();
-        // What could not be read at all has no name of its own among the errors of binding.
+        // Values that could not be read at all have no name among the errors of binding.
         else if (context.ModelState.TryGetValue("", out var whole) && whole.Errors.Count > 0)
             context.Result = new BadRequestResult();
         else if (context.HandlerMethod?.Parameters.Any(parameter => IsUnfit(parameter, context.HandlerArguments)) == true)
@@ -37,7 +36,7 @@ internal sealed class PageRequestFilter : IPageFilter
 
     public void OnPageHandlerExecuted(PageHandlerExecutedContext context) { }
 
-    /// <summary>A body that is missing, or nothing where the handler takes a value that cannot be nothing.</summary>
+    /// <summary>A missing body, or null for a handler parameter that cannot be null.</summary>
     private static bool IsUnfit(HandlerParameterDescriptor parameter, IDictionary<string, object?> arguments)
     {
         bool isBound = arguments.TryGetValue(parameter.Name, out var value);
@@ -45,7 +44,7 @@ internal sealed class PageRequestFilter : IPageFilter
             return false;
         if (parameter.BindingInfo?.BindingSource == BindingSource.Body)
             return true;
-        // A value that was not sent is its default; one that was sent as nothing cannot be.
+        // A value that was not sent gets its default; one that was sent as null is an error.
         return parameter.ParameterType.IsValueType
             ? isBound && Nullable.GetUnderlyingType(parameter.ParameterType) is null
             : parameter is HandlerParameterDescriptor { ParameterInfo: var info } && NeedsValue.GetOrAdd(info, CannotBeNull);

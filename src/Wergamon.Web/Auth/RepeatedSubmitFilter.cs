@@ -7,9 +7,8 @@ using Microsoft.AspNetCore.Mvc.Filters;
 namespace Wergamon.Web.Auth;
 
 /// <summary>
-/// A form that is submitted again from the same page, by a second click or a hundred, is carried out once: the others are led where the
-/// first was.
-/// The token in the form tells the page apart; a page that is reloaded can submit the same again.
+/// A form that is submitted repeatedly from the same page is carried out once: the other requests are redirected where the
+/// first one was. The token in the form identifies the page; a reloaded page can submit the same again.
 /// </summary>
 internal sealed class RepeatedSubmitFilter(TimeProvider time) : IAsyncPageFilter
 {
@@ -25,7 +24,7 @@ internal sealed class RepeatedSubmitFilter(TimeProvider time) : IAsyncPageFilter
     public async Task OnPageHandlerExecutionAsync(PageHandlerExecutingContext context, PageHandlerExecutionDelegate next)
     {
         var request = context.HttpContext.Request;
-        // Parts of a page that scripts ask for have no page of their own to lead to; what has failed already is only told.
+        // Parts of a page that scripts request have no page to redirect to; a failure is only reported.
         if (context.HandlerMethod is null || context.Result is not null || !HttpMethods.IsPost(request.Method)
             || !request.HasFormContentType || request.Headers.ContainsKey("HX-Request") || !await HasTokenAsync(request))
         {
@@ -58,7 +57,7 @@ internal sealed class RepeatedSubmitFilter(TimeProvider time) : IAsyncPageFilter
         }
     }
 
-    /// <summary>False for a form that cannot be read, which is refused elsewhere.</summary>
+    /// <summary>False for a form that cannot be read, which is rejected elsewhere.</summary>
     private static async Task<bool> HasTokenAsync(HttpRequest request)
     {
         try
@@ -101,7 +100,7 @@ internal sealed class RepeatedSubmitFilter(TimeProvider time) : IAsyncPageFilter
     {
         public long Begun { get; } = begun;
 
-        /// <summary>Where the first one was led; null where it was led nowhere.</summary>
+        /// <summary>Where the first one was redirected; null if it was not.</summary>
         public TaskCompletionSource<IActionResult?> Led { get; } = new(TaskCreationOptions.RunContinuationsAsynchronously);
     }
 }

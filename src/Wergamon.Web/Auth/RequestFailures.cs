@@ -6,7 +6,7 @@ namespace Wergamon.Web.Auth;
 /// <summary>Status of a failed request: 4xx when the request is at fault, 5xx when this machine is.</summary>
 internal static class RequestFailures
 {
-    /// <summary>The error of a full disk on Linux, as .NET tells it.</summary>
+    /// <summary>The error of a full disk on Linux, as .NET reports it.</summary>
     private const int NoSpace = 28;
 
     public static ExceptionHandlerOptions Options { get; } = new()

@@ -3,7 +3,7 @@ using Wergamon.App.Storage;
 
 namespace Wergamon.Web.Auth;
 
-/// <summary>Rejects what no browser on this machine sends: other host names, other ports, other methods.</summary>
+/// <summary>Rejects requests that no browser on this machine sends: other host names, other ports, other methods.</summary>
 internal static class RequestGuard
 {
     /// <summary>How long a page waits for a busy database before it says so.</summary>

@@ -7,8 +7,7 @@ namespace Wergamon.Web.Auth;
 
 /// <summary>
 /// The door for text of requests: query, form and route reach pages well formed and bounded. A form that cannot be read, or a text that is
-/// too
-/// long, is the request's fault: 400.
+/// too long, is the request's fault: 400.
 /// </summary>
 internal static class WellFormedRequests
 {
@@ -37,10 +36,10 @@ internal static class WellFormedRequests
 
     private static bool IsUnfit(KeyValuePair<string, StringValues> pair) => !IsName(pair.Key) || pair.Value.Any(value => !IsFit(value));
 
-    /// <summary>No field of ours has brackets in its name, and binding throws over those that do not match.</summary>
+    /// <summary>None of our fields has brackets in its name, and binding throws if they do not match.</summary>
     private static bool IsName(string key) => IsFit(key) && !key.AsSpan().ContainsAny('[', ']');
 
-    /// <summary>The fields with well-formed names and values; others are no fields of ours and are left out.</summary>
+    /// <summary>The fields with well-formed names and values; others are not ours and are dropped.</summary>
     private static Dictionary<string, StringValues> Mend(IEnumerable<KeyValuePair<string, StringValues>> fields) =>
         fields.Where(pair => IsName(pair.Key)).ToDictionary(pair => pair.Key, pair => Mend(pair.Value), StringComparer.OrdinalIgnoreCase);
 
@@ -52,7 +51,7 @@ internal static class WellFormedRequests
         ? WellFormedText.From(text)
         : throw new BadHttpRequestException($"A text of this request is longer than {Limits.MaxTypedText:N0} characters.");
 
-    /// <summary>Reads a form as its inner feature does, and mends what it holds.</summary>
+    /// <summary>Reads a form as its inner feature does, and makes its texts well formed.</summary>
     private sealed class WellFormedForm(IFormFeature inner) : IFormFeature
     {
         private IFormCollection? _form;

@@ -15,7 +15,7 @@ public readonly record struct StripPart(double X, double Width);
 /// <param name="Twice">What has been read and compared.</param>
 public sealed record StripTrack(string Number, StripPart Whole, StripPart Once, StripPart Twice, string Label)
 {
-    /// <summary>True for a track that goes beyond the room of the disc.</summary>
+    /// <summary>True for a track that exceeds the capacity of the disc.</summary>
     public bool IsOver { get; init; }
 }
 

@@ -7,7 +7,7 @@ internal static class LastEvents
 {
     private static readonly object Key = new();
 
-    /// <summary>Before anything is read for the page, so that a change in between is announced twice rather than never.</summary>
+    /// <summary>Taken before anything is read for the page, so that a change in between is announced twice rather than never.</summary>
     public static void UseLastEvents(this WebApplication app) => app.Use((context, next) =>
     {
         context.Items[Key] = context.RequestServices.GetRequiredService<Signals>().Now;

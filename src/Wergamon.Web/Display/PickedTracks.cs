@@ -3,7 +3,7 @@ using Wergamon.App.Tracks;
 
 namespace Wergamon.Web.Display;
 
-/// <summary>The tracks that a person picked on a page of the library, or all that was shown if none is picked.</summary>
+/// <summary>The tracks that a person picked on a page of the library, or all those shown if none is picked.</summary>
 public sealed record PickedTracks
 {
     /// <summary>Those that are ticked.</summary>
@@ -18,11 +18,11 @@ public sealed record PickedTracks
     [FromForm(Name = "album")]
     public long? Album { get; init; }
 
-    /// <summary>The list that was shown, as its address has it, from the question mark on.</summary>
+    /// <summary>The query of the address of the list that was shown.</summary>
     [FromForm(Name = "list")]
     public string? List { get; init; }
 
-    /// <summary>The tracks in order, and the part of the library where they are all of it.</summary>
+    /// <summary>The tracks in order, and the part of the library if they are all of it.</summary>
     public (IReadOnlyList<long> Tracks, LibraryPart? Part) In(LibraryQueries library, LibraryParts parts)
     {
         var listed = NumbersIn(Numbers);

@@ -34,7 +34,7 @@ public sealed class RunWords(RunKinds kinds, RipStore rips)
     }
 
     /// <summary>What came of a run, on its page.</summary>
-    /// <param name="about">What happened to the originals; null where there are none.</param>
+    /// <param name="about">What happened to the originals; null if there are none.</param>
     public string Verdict(RunRow run, string? about)
     {
         var kind = KindOf(run);

@@ -7,7 +7,7 @@ public static class Theme
 
     private static readonly TimeSpan Kept = TimeSpan.FromDays(400);
 
-    /// <summary>"light" or "dark"; null for what the system says.</summary>
+    /// <summary>"light" or "dark"; null for the system's setting.</summary>
     public static string? Of(HttpContext context) =>
         context.Request.Cookies[Cookie] is "light" or "dark" ? context.Request.Cookies[Cookie] : null;
 

@@ -44,7 +44,7 @@ public static class TrackAddress
             Marks = view.Marks.Contains(mark) ? [.. view.Marks.Where(other => other != mark)] : [.. view.Marks.Append(mark).Order()]
         };
 
-    /// <summary>The same list sorted by a column; the other way round where it is sorted by it already. Newest comes first.</summary>
+    /// <summary>The same list sorted by a column; reversed if it is already sorted by it. Dates start with the newest.</summary>
     public static TrackView SortBy(TrackView view, TrackSort sort) =>
         view with { Sort = sort, IsDescending = view.Sort == sort ? !view.IsDescending : sort == TrackSort.Added };
 

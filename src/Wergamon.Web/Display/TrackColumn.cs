@@ -4,7 +4,7 @@ using Wergamon.Core.Music;
 
 namespace Wergamon.Web.Display;
 
-/// <summary>What the text of a column depends on besides its track.</summary>
+/// <summary>Settings that the text of a column depends on besides its track.</summary>
 /// <param name="Keys">How the person has keys written.</param>
 public sealed record ListMoment(DateTimeOffset Now, KeyNotation Keys);
 

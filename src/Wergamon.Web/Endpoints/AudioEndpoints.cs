@@ -7,7 +7,7 @@ using Wergamon.Core.Audio;
 
 namespace Wergamon.Web.Endpoints;
 
-/// <summary>Audio over HTTP: to play in the page, to download, or many as one zip. Files are asked for by number, never by path.</summary>
+/// <summary>Audio over HTTP: to play in the page, to download, or many as one zip. Files are requested by number, never by path.</summary>
 internal static class AudioEndpoints
 {
     private const int MaxColumns = 8192;
@@ -58,7 +58,7 @@ internal static class AudioEndpoints
         }
     }
 
-    /// <summary>Formats that browsers play are sent as they are; anything else is decoded to WAV.</summary>
+    /// <summary>Formats that browsers play are sent unchanged; anything else is decoded to WAV.</summary>
     private static async Task<IResult> Play(long id, LibraryQueries library, AllowedPaths allowed, Playback playback, HttpContext context)
     {
         if (Find(library, allowed, id) is not { } copy)

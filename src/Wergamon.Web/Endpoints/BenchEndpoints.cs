@@ -104,8 +104,7 @@ internal static class BenchEndpoints
 
     /// <summary>
     /// Frames of A, B and X of the trial under way, in one answer of one size. Each has noise of its own below 24 bits, so that X is byte
-    /// for
-    /// byte like neither.
+    /// for byte like neither.
     /// </summary>
     private static IResult BlindSamples(long id, int trial, long from, int count, BlindTests blind, NullTests tests, HttpContext context)
     {

@@ -23,7 +23,7 @@ internal static class Events
     private static readonly TimeSpan TellEndsFor = TimeSpan.FromSeconds(30);
 
     /// <remarks>
-    /// A page says in its address which event it shows already (see <see cref="LastEvents"/>); what the browser itself says when it
+    /// A page states in its address which event it already shows (see <see cref="LastEvents"/>); what the browser itself states when it
     /// connects again is newer.
     /// </remarks>
     public static void MapEvents(this WebApplication app) => app.MapGet(

@@ -5,14 +5,14 @@ using Wergamon.Web.Auth;
 
 namespace Wergamon.Web.Endpoints;
 
-/// <summary>What a page has to know before it can upload files.</summary>
+/// <summary>The limits that a page needs before it can upload files.</summary>
 /// <param name="Token">Antiforgery token for every change.</param>
 internal sealed record UploadStart(string Token, IReadOnlyList<UploadFolder> Folders);
 
 internal sealed record UploadFolder(long Id, string Path);
 
 /// <param name="Folder">A music folder; 0 for a batch.</param>
-/// <param name="Batch">Files that are to be converted and join no music folder; null for a music folder.</param>
+/// <param name="Batch">Files to be converted that are not added to a music folder; null for a music folder.</param>
 internal sealed record UploadRequest(long Folder, long? Batch, IReadOnlyList<OfferedFile> Files);
 
 /// <param name="Batch">Its number, for offers.</param>

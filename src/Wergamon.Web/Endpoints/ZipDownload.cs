@@ -5,7 +5,7 @@ using Wergamon.Core.Naming;
 namespace Wergamon.Web.Endpoints;
 
 /// <summary>A file of a zip.</summary>
-/// <param name="Name">In the zip, with '/' between its parts; a number is added where it is taken.</param>
+/// <param name="Name">In the zip, with '/' between its parts; a number is added if it is taken.</param>
 internal readonly record struct ZipFile(string Name, Func<Stream> Open);
 
 /// <summary>Sends files as one zip while it is made, in their order, stored without compression: music does not shrink.</summary>

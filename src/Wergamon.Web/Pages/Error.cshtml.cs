@@ -4,7 +4,7 @@ using Microsoft.AspNetCore.Mvc.RazorPages;
 
 namespace Wergamon.Web.Pages;
 
-/// <summary>Shown when a page cannot be. Answers any request, changes nothing.</summary>
+/// <summary>Shown when a page fails. Answers any request, changes nothing.</summary>
 [IgnoreAntiforgeryToken]
 public sealed class ErrorModel : PageModel
 {

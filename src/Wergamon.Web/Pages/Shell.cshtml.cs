@@ -6,7 +6,7 @@ using Wergamon.Web.Display;
 
 namespace Wergamon.Web.Pages;
 
-/// <summary>The parts of the page frame that refresh themselves.</summary>
+/// <summary>The parts of the page frame that update themselves.</summary>
 public sealed class ShellModel(DatabaseBackups backups) : PageModel
 {
     public IActionResult OnGet() => NotFound();

@@ -10,7 +10,7 @@ using Wergamon.Testing;
 
 namespace Wergamon.App.Tests.Convert;
 
-/// <summary>Folders in which whatever is put is converted.</summary>
+/// <summary>Folders whose files are converted automatically.</summary>
 public sealed class DropFolderTests
 {
     [Fact]

@@ -16,8 +16,7 @@ public sealed class StickComparisonTests
 
     /// <summary>
     /// After the last run, which nothing interrupts, the stick holds what the list says, in play order, and nothing else but what is
-    /// somebody's own:
-    /// those files, and ours that somebody wrote to, are as they were left.
+    /// somebody's own: those files, and ours that somebody wrote to, are as they were left.
     /// </summary>
     [Fact]
     public void After_a_run_the_stick_holds_the_list_and_nothing_of_others_is_lost() =>

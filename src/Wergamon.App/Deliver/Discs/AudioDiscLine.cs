@@ -7,8 +7,8 @@ namespace Wergamon.App.Deliver.Discs;
 
 /// <summary>A track in its place on a disc that is planned.</summary>
 /// <param name="Track">Null when it has left the library.</param>
-/// <param name="Burn">As it will be written; null where there is no file.</param>
-/// <param name="Route">What happens to its sound; null where there is no file.</param>
+/// <param name="Burn">As it will be written; null if there is no file.</param>
+/// <param name="Route">What happens to its sound; null if there is no file.</param>
 /// <param name="Place">Null where there is no file.</param>
 public sealed record AudioDiscLine(
     DeliveryItemRow Item, AudioTrackSettings Settings, TrackRow? Track, BurnTrack? Burn, Route? Route, LaidTrack? Place)

@@ -11,7 +11,7 @@ public enum DiscLevel
 {
     AsItIs,
 
-    /// <summary>One gain for all tracks, so that their differences stay.</summary>
+    /// <summary>One gain for all tracks, so that their relative levels are kept.</summary>
     DiscAsOne,
 
     /// <summary>Each track to the same loudness.</summary>
@@ -72,7 +72,7 @@ public sealed record AudioDiscSettings
     /// <summary>Where images go; null for the application's own folder.</summary>
     public string? ImageFolder { get; init; }
 
-    /// <summary>The sound that a disc takes, with what the person wants of it.</summary>
+    /// <summary>The sound that a disc takes, with the person's settings.</summary>
     [JsonIgnore]
     public Target Target => Target.BurnedDisc with
     {

@@ -18,10 +18,10 @@ public sealed record AudioDiscView(
 
     public bool IsTooLong => Layout.LeadOut > Blank.Sectors || Layout.Tracks is [.., { Number: > AudioDisc.MaxTracks }];
 
-    /// <summary>Places that could be left out so that the rest fits.</summary>
+    /// <summary>Positions that could be removed so that the rest fits.</summary>
     public IReadOnlyList<AudioDiscLine> ToLeaveOut { get; init; } = [];
 
-    /// <summary>How many tracks each disc would take; fewer than two where splitting is no help.</summary>
+    /// <summary>How many tracks each disc would take; fewer than two if splitting does not help.</summary>
     public IReadOnlyList<int> Split { get; init; } = [];
 
     /// <summary>The newest run; null before the first.</summary>

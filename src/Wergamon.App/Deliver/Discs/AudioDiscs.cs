@@ -28,7 +28,7 @@ public sealed class AudioDiscs(
 
     private const string ChoiceKey = "audio disc";
 
-    /// <summary>Makes a plan of tracks, with the choices of the last one.</summary>
+    /// <summary>Plans tracks, with the settings of the last plan.</summary>
     /// <param name="title">Null to go by the album.</param>
     public long Create(string? title, IReadOnlyList<long> trackIds)
     {
@@ -84,7 +84,7 @@ public sealed class AudioDiscs(
         };
     }
 
-    /// <summary>Changes how a disc is made; the next plan begins with the same.</summary>
+    /// <summary>Changes how a disc is made; the next plan starts with the same settings.</summary>
     public void SetSettings(long id, AudioDiscSettings changed)
     {
         var (burner, speed) = bay.Usable(changed.Burner, changed.Speed);
@@ -93,7 +93,7 @@ public sealed class AudioDiscs(
         settings.Write(ChoiceKey, changed, DiscRunsJson.Default.AudioDiscSettings);
     }
 
-    /// <summary>Splits a disc that is too long; gives all of them, or none where a single track is longer than a disc.</summary>
+    /// <summary>Splits a disc that is too long; returns all discs, or none if a single track is longer than a disc.</summary>
     public IReadOnlyList<long> Split(long id) =>
         View(id) is { Split.Count: > 1 } view && view.Lines.All(line => !line.IsMissing) ? store.Split(id, view.Split) : [];
 
@@ -166,7 +166,7 @@ public sealed class AudioDiscs(
         {
             var title = copies > 1 ? $"{view.Row.Title}, copy {copy} of {copies}" : view.Row.Title;
             long burned = Add(BurnDiscHandler.ItemKind, lane, title, copy, ready);
-            // However the copy before has turned out, the burner is busy with it until then.
+            // Whatever became of the previous copy, the burner is busy with it until then.
             if (before is { } other)
                 RunStore.InsertWait(connection, burned, other, WaitReason.Turn);
             before = chosen is { IsVerified: true, IsTrial: false } ? Add(BurnCheckHandler.ItemKind, lane, title, copy, [burned]) : burned;

@@ -13,7 +13,7 @@ public sealed record AudioTrackSettings
 
     public double? PauseSeconds { get; init; }
 
-    /// <summary>Seconds from the start of the track at which index 2 and up stand.</summary>
+    /// <summary>Positions of index 2 and up, in seconds from the start of the track.</summary>
     public IReadOnlyList<double> Indexes { get; init; } = [];
 
     public static AudioTrackSettings Of(DeliveryItemRow item) =>

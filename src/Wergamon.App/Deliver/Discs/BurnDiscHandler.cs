@@ -8,7 +8,7 @@ using Wergamon.Devices.Burners;
 
 namespace Wergamon.App.Deliver.Discs;
 
-/// <summary>Writes a disc in one go, in the lane of its burner.</summary>
+/// <summary>Writes a disc in one session, in the lane of its burner.</summary>
 public sealed class BurnDiscHandler(BurnerBay bay, BurnedTracks tracks, ILogger<BurnDiscHandler> logger)
     : ItemHandler<BurnDiscSpec>(ItemKind)
 {

@@ -11,7 +11,7 @@ public sealed record BurnDiscSpec(string Title, IReadOnlyList<BurnTrack> Tracks,
 }
 
 /// <summary>What was written.</summary>
-/// <param name="Sums">CRC-32 of each stretch of sound that a drive reads as a track, what is hidden before track 1 first.</param>
+/// <param name="Sums">CRC-32 of each stretch of sound that a drive reads as a track, hidden sound before track 1 first.</param>
 /// <param name="Waits">How often the burner had to wait.</param>
 public sealed record BurnDiscResult(IReadOnlyList<uint> Sums, int LeadOut, int Waits)
 {

@@ -73,7 +73,7 @@ public sealed class BurnImageHandler(BurnedTracks tracks, RunStore runs, Placeme
         }
     }
 
-    /// <summary>An image that has its name gets its sheet; anything earlier starts over.</summary>
+    /// <summary>An image that has its name gets its cue sheet; anything before that starts over.</summary>
     protected override Task<ItemOutcome?> RecoverAsync(
         RunItemRow item, BurnDiscSpec spec, CancellationToken cancellation) => DedicatedThread.RunAsync(() =>
     {

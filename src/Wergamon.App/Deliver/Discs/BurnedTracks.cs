@@ -6,7 +6,7 @@ using Wergamon.Core.Formats.Wav;
 
 namespace Wergamon.App.Deliver.Discs;
 
-/// <summary>A disc as it is written: the tracks that are ready, with the lengths that they really have.</summary>
+/// <summary>A disc as it is written: the prepared tracks, with their real lengths.</summary>
 public sealed class BurnedTracks(RunStore runs, DeliverySpool spool)
 {
     internal DiscLayout LayoutOf(long runId, BurnDiscSpec spec)
@@ -21,7 +21,7 @@ public sealed class BurnedTracks(RunStore runs, DeliverySpool spool)
     }
 
     /// <summary>Writes all sectors.</summary>
-    /// <param name="report">Gets the share that is written, from 0 to 1.</param>
+    /// <param name="report">Receives the share that is written, from 0 to 1.</param>
     /// <returns>The sum of each track as a drive reads it.</returns>
     /// <exception cref="UnreadableAudioException">A track in the spool is damaged.</exception>
     internal IReadOnlyList<uint> Write(

@@ -24,7 +24,7 @@ public sealed record ShelfDisc(string Key, string Label, BlankDisc Blank)
 }
 
 /// <summary>
-/// The burners of this machine, and the shelf with what can be put into them. A disc stays in its burner across a restart.
+/// The burners of this machine, and the shelf with discs for them. A disc stays in its burner across a restart.
 /// </summary>
 public sealed class BurnerBay : IDisposable
 {
@@ -49,7 +49,7 @@ public sealed class BurnerBay : IDisposable
 
     public IDiscBurner? Burner(string? letter) => Find(letter);
 
-    /// <summary>A burner that is there and a speed that it has: those given, or else the first and its highest.</summary>
+    /// <summary>An existing burner and one of its speeds: the given ones, or else the first and its highest.</summary>
     internal (string Letter, int Speed) Usable(string letter, int speed)
     {
         var burner = Find(letter) ?? _burners[0];
@@ -65,7 +65,7 @@ public sealed class BurnerBay : IDisposable
         _ => $"The disc in {burner.Traits.Name} is spoiled. Put a blank one in.",
     };
 
-    /// <summary>The room of the disc in a burner, or of the kind that is planned for while there is none that can be written on.</summary>
+    /// <summary>The capacity of the disc in a burner, or of the planned kind while there is no writable disc.</summary>
     internal static DiscBlank BlankFor(IDiscBurner burner, string plannedKey) =>
         burner.Disc is { CanBeWritten: true } inside ? inside.Blank : BlankOf(plannedKey)?.Blank ?? DiscBlank.Minutes80;
 
@@ -81,7 +81,7 @@ public sealed class BurnerBay : IDisposable
     /// <summary>All discs that were burned here.</summary>
     public IReadOnlyList<RackDisc> Written() => new DiscRack(_shelf).List();
 
-    /// <summary>Puts a disc of the shelf into a burner; gives the reason, for the person, when that is not possible.</summary>
+    /// <summary>Inserts a disc of the shelf into a burner; returns the reason, for the person, when that is not possible.</summary>
     public string? Insert(string letter, string key)
     {
         if (Find(letter) is not { } burner)
@@ -94,7 +94,7 @@ public sealed class BurnerBay : IDisposable
         return null;
     }
 
-    /// <summary>Takes the disc out; what is just being written is spoiled.</summary>
+    /// <summary>Ejects the disc; one that is being written is spoiled.</summary>
     public void Eject(string letter)
     {
         if (Find(letter) is not { Disc: not null } burner)
@@ -115,7 +115,7 @@ public sealed class BurnerBay : IDisposable
     }
 
     /// <summary>Writes a disc.</summary>
-    /// <param name="write">Gets the session and writes everything to it.</param>
+    /// <param name="write">Receives the session and writes everything to it.</param>
     /// <returns>How often the burner had to wait.</returns>
     /// <exception cref="BurnFailedException">There is no disc that takes it, or it could not be written to its end.</exception>
     internal int Write(IDiscBurner burner, BurnOrder order, Action<IBurnSession> write)
@@ -150,7 +150,7 @@ public sealed class BurnerBay : IDisposable
     private TrayContents? Contents(IDiscBurner burner) =>
         Find(burner.Letter) is { BlankKey: { } key, Disc: { } disc } ? new TrayContents(key, disc.WrittenKey) : null;
 
-    /// <summary>A spoiled disc is forgotten with the server: it is of no use.</summary>
+    /// <summary>A spoiled disc is not kept across a restart: it is of no use.</summary>
     private void Keep(IDiscBurner burner)
     {
         if (Contents(burner) is { } contents && burner.Disc!.Spoiled is null)

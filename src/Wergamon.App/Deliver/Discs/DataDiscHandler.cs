@@ -133,7 +133,7 @@ public sealed class DataDiscHandler(BurnerBay bay, DeliverySpool spool, RunStore
         }
     }
 
-    /// <summary>An image that has its name is done; anything earlier starts over.</summary>
+    /// <summary>An image that has its name is done; anything before that starts over.</summary>
     protected override Task<ItemOutcome?> RecoverAsync(
         RunItemRow item, DataDiscSpec spec, CancellationToken cancellation) => DedicatedThread.RunAsync(() =>
     {

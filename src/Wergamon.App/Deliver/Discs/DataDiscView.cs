@@ -6,7 +6,7 @@ using Wergamon.Devices.Burners;
 namespace Wergamon.App.Deliver.Discs;
 
 /// <summary>A disc of files that is planned.</summary>
-/// <param name="Sectors">What the files, folders and the playlist will take, of 2,048 bytes.</param>
+/// <param name="Sectors">Sectors of 2,048 bytes that the files, folders and the playlist will take.</param>
 /// <param name="Blank">Of the disc in the burner, or the one that is planned for.</param>
 public sealed record DataDiscView(
     DeliveryRow Row, DataDiscSettings Settings, Target Target, IReadOnlyList<DeliveredFile> Files, long Sectors, DiscBlank Blank,
@@ -22,7 +22,7 @@ public sealed record DataDiscView(
         : null;
 
     /// <summary>
-    /// True where it is larger than the disc. Sizes of lossy files are estimates; what counts is the files once they are made.
+    /// True if it is larger than the disc. Sizes of lossy files are estimates; the finished files decide.
     /// </summary>
     public bool IsTooLarge => Sectors > Blank.Sectors;
 

@@ -25,14 +25,14 @@ public sealed class DataDiscs(
 
     private const string ChoiceKey = "data disc";
 
-    /// <summary>Makes a plan of tracks, with the choices of the last one.</summary>
+    /// <summary>Plans tracks, with the settings of the last plan.</summary>
     /// <param name="title">Null to go by the album.</param>
     public long Create(string? title, IReadOnlyList<long> trackIds) =>
         store.Create(
             DeliveryKind.Data, store.TitleFor(title, trackIds),
             (settings.Read(ChoiceKey, DiscRunsJson.Default.DataDiscSettings) ?? new DataDiscSettings()).ToJson(), trackIds);
 
-    /// <summary>Changes how a disc is made; the next plan begins with the same.</summary>
+    /// <summary>Changes how a disc is made; the next plan starts with the same settings.</summary>
     public void SetSettings(long id, DataDiscSettings changed)
     {
         var (burner, speed) = bay.Usable(changed.Burner, changed.Speed);

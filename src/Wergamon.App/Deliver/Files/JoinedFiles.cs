@@ -38,7 +38,7 @@ public sealed class JoinedFiles(
 
     private const int DiscBits = 16, MoreBits = 24;
 
-    /// <summary>Makes a plan of tracks, with the choices of the last one.</summary>
+    /// <summary>Plans tracks, with the settings of the last plan.</summary>
     /// <param name="title">Null to go by the album.</param>
     public long Create(string? title, IReadOnlyList<long> trackIds)
     {
@@ -145,8 +145,7 @@ public sealed class JoinedFiles(
 
     /// <summary>
     /// One rate and one number of channels for all: the highest rate that any of them would have in the target, and no more bits than they
-    /// have. Surround
-    /// sound is downmixed, and mono stays mono only where all are.
+    /// have. Surround sound is downmixed, and mono stays mono only where all are.
     /// </summary>
     private static Target CommonOf(IReadOnlyList<TrackRow> tracks, Target target)
     {

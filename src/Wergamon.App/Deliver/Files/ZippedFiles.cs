@@ -17,7 +17,7 @@ public sealed class ZippedFiles(
 
     private const string ChoiceKey = "zip";
 
-    /// <summary>Makes a plan of tracks, with the choices of the last one.</summary>
+    /// <summary>Plans tracks, with the settings of the last plan.</summary>
     /// <param name="title">Null to go by the album.</param>
     public long Create(string? title, IReadOnlyList<long> trackIds) =>
         store.Create(

@@ -5,7 +5,7 @@ using Wergamon.Devices.Decks;
 
 namespace Wergamon.App.Deliver.Sticks;
 
-/// <summary>The deck that a stick can be plugged into, to try things out without one.</summary>
+/// <summary>The simulated deck that a stick can be plugged into.</summary>
 public sealed class DeckSlots(DeliveryStore store, StickPlaces places, AllowedPaths allowed)
 {
     /// <summary>Null while the stick is away.</summary>

@@ -6,7 +6,7 @@ using Wergamon.Core.Sticks;
 
 namespace Wergamon.App.Deliver.Sticks;
 
-/// <summary>The devices that sticks are made for: ready ones, with the person's changes, and those of the person's own.</summary>
+/// <summary>The devices that sticks are made for: built-in ones, with the person's changes, and custom ones.</summary>
 public sealed class DeviceChoices(Database database)
 {
     public IReadOnlyList<DeviceDescription> All()
@@ -25,7 +25,7 @@ public sealed class DeviceChoices(Database database)
         ];
     }
 
-    /// <summary>The device of that key; the first of all when there is none.</summary>
+    /// <summary>The device with a key; the first one if there is none.</summary>
     public DeviceDescription Get(string? key)
     {
         var all = All();
@@ -37,7 +37,7 @@ public sealed class DeviceChoices(Database database)
             + "SET description = excluded.description",
         new { device.Key, description = DeviceFile.Write(device) }));
 
-    /// <summary>Adds a device of the person's own; returns its key.</summary>
+    /// <summary>Adds a custom device; returns its key.</summary>
     public string Add(DeviceDescription device)
     {
         var known = All().Select(each => each.Key).ToHashSet(StringComparer.Ordinal);
@@ -49,7 +49,7 @@ public sealed class DeviceChoices(Database database)
         return key;
     }
 
-    /// <summary>Removes a device of the person's own; one that is ready-made is as it was made again.</summary>
+    /// <summary>Removes a custom device; a built-in one is reset.</summary>
     public void Remove(string key) => database.Change(connection => connection.Execute("DELETE FROM device WHERE key = @key", new { key }));
 
     public static bool IsReadyMade(string key) => DeviceDescription.BuiltIn.Any(device => device.Key == key);

@@ -4,7 +4,7 @@ using Wergamon.Core.Sticks;
 
 namespace Wergamon.App.Deliver.Sticks;
 
-/// <summary>Sticks: remembered by a mark on them, and brought up to date with the sets and albums that they should hold.</summary>
+/// <summary>Sticks: identified by a mark on them, and updated with the sets and albums that they should hold.</summary>
 public sealed class MusicSticks(
     DeliveryStore store, DeliveryRuns starts, DeviceChoices devices, StickPlaces places, StickViews views, ITrackNotes notes,
     DeliverySpool spool)
@@ -18,7 +18,7 @@ public sealed class MusicSticks(
     public bool IsThere(DeliveryRow row) => places.Find(StickSettings.Of(row)) is not null;
 
     /// <summary>
-    /// Remembers the stick at a place; one that is known already is that one. Gives the reason, for the person, when it cannot be used.
+    /// Adds the stick at a path; a known one is returned. Returns the reason, for the person, when it cannot be used.
     /// </summary>
     /// <param name="title">Null for the name of its folder.</param>
     public (long? Id, string? Problem) Add(string? place, string? title, string deviceKey)
@@ -34,7 +34,7 @@ public sealed class MusicSticks(
         }
 
         var name = DeliveryStore.TitleOf(title) is { Length: > 0 } given ? given : DeliveryStore.TitleOf(Path.GetFileName(path));
-        // The mark of a stick that another library has made stays: both know it.
+        // The mark of a stick made by another library is kept: both recognise it.
         mark ??= new StickMark(Guid.NewGuid().ToString("N"), name);
         try
         {
@@ -52,7 +52,7 @@ public sealed class MusicSticks(
             null);
     }
 
-    /// <summary>The stick is now at another place; gives the reason, for the person, when that is not so.</summary>
+    /// <summary>Sets another path of a stick; returns the reason, for the person, when the stick is not there.</summary>
     public string? SetPlace(long id, string? place)
     {
         if (store.Get(id) is not { Kind: DeliveryKind.Stick } row)

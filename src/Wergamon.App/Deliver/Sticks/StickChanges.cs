@@ -2,7 +2,7 @@ using Wergamon.Core.Sticks;
 
 namespace Wergamon.App.Deliver.Sticks;
 
-/// <summary>A file that somebody has written to on the device.</summary>
+/// <summary>A file that was changed on the device.</summary>
 /// <param name="Notes">What it says otherwise now; empty where something else in it has changed.</param>
 /// <param name="Problem">Why it cannot be read, for the person; null when it can.</param>
 public sealed record StickFileChange(StickLine Line, IReadOnlyList<NoteChange> Notes, string? Problem);
@@ -11,7 +11,7 @@ public sealed record StickFileChange(StickLine Line, IReadOnlyList<NoteChange> N
 /// <param name="TrackId">Null for one that is not from here.</param>
 public sealed record StickEntry(long? TrackId, string Title);
 
-/// <summary>What somebody has done on the device since the stick was written.</summary>
+/// <summary>What was changed on the device since the stick was written.</summary>
 /// <param name="Deleted">Files that were deleted there.</param>
 /// <param name="Added">Paths of music files that were not written from here.</param>
 public sealed record StickChanges(
@@ -25,7 +25,7 @@ public sealed record StickChanges(
 /// <summary>A playlist that was changed on the device.</summary>
 /// <param name="Here">The tracks of the list now.</param>
 /// <param name="There">Those on the device.</param>
-/// <param name="IsConflict">True where the list was changed here, too.</param>
+/// <param name="IsConflict">True if the list was changed here, too.</param>
 public sealed record StickListChange(StickLine Line, IReadOnlyList<StickEntry> Here, IReadOnlyList<StickEntry> There, bool IsConflict)
 {
     public int Added => There.Count(entry => entry.TrackId is not null) - Kept;

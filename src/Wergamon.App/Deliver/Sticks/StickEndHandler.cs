@@ -24,7 +24,7 @@ public sealed class StickEndHandler(StickStore store, StickGuard gate, StickSpee
     protected override ItemDescription Describe(RunItemRow item, StickFileSpec spec) => new("Finishing", "Written");
 
     /// <summary>
-    /// Removes what was cut off while it was written, and what another file has replaced: nothing but files that were written here and are
+    /// Removes unfinished files, and those that another file has replaced: nothing but files that were written here and are
     /// as they were then.
     /// </summary>
     private void RemoveStrays(StickFileSpec spec)

@@ -7,7 +7,7 @@ namespace Wergamon.App.Deliver.Sticks;
 /// <param name="Held">What the file held then: not every format holds every field.</param>
 public sealed record StickFile(WrittenFile File, StickNotes Sent, StickNotes Held);
 
-/// <summary>A file that somebody put on a stick and that was copied into the library.</summary>
+/// <summary>A file added to a stick by somebody and imported into the library.</summary>
 /// <param name="Path">On the stick.</param>
 /// <param name="CopyPath">In the library.</param>
 /// <param name="Stamp">Of the file on the stick then.</param>

@@ -7,9 +7,8 @@ using Wergamon.Core.Sticks;
 namespace Wergamon.App.Deliver.Sticks;
 
 /// <summary>
-/// Writes, moves and removes files of a stick. What is about to happen is written down first, so that a cut at any moment leaves files that
-/// are known. Nothing
-/// is touched that somebody else has written to.
+/// Writes, moves and removes files of a stick. Each step is recorded before it is taken, so that an interruption at any moment leaves
+/// only known files. Files that somebody else has written are never touched.
 /// </summary>
 public sealed class StickFileHandler(StickStore store, Placement placement, StickGuard gate, StickSpeeds speeds, TimeProvider time)
     : ItemHandler<StickFileSpec>(ItemKind), IDisposable
@@ -161,7 +160,7 @@ public sealed class StickFileHandler(StickStore store, Placement placement, Stic
         return ItemKind.Done(new StickFileResult(null, 0));
     }
 
-    /// <summary>Gives a file its name; false where that is taken.</summary>
+    /// <summary>Gives a file its name; false if that is taken.</summary>
     private bool IsPublishedAs(NewFile file, string wanted)
     {
         if (PlainFile.Exists(wanted))
@@ -169,7 +168,7 @@ public sealed class StickFileHandler(StickStore store, Placement placement, Stic
         var path = placement.Publish(file, wanted);
         if (path == wanted)
             return true;
-        // It was taken this very moment, so that the file got another one.
+        // The name was taken just now, and the file got another one.
         Placement.Remove(path);
         return false;
     }
@@ -185,7 +184,7 @@ public sealed class StickFileHandler(StickStore store, Placement placement, Stic
         return ItemKind.Done(new StickFileResult(path, bytes));
     }
 
-    /// <summary>Gives a file a time that every file system keeps.</summary>
+    /// <summary>Gives a file a time that every file system can store.</summary>
     private static void SetLastingTime(string path)
     {
         long time = StickClock.Lasting(new DateTimeOffset(PlainFile.ModifiedUtc(path)).ToUnixTimeMilliseconds());

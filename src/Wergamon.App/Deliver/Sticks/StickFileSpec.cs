@@ -17,7 +17,7 @@ public sealed record StickFileSpec(long StickId, string Place, string Mark, Stic
     /// <summary>What is written there: a file of this machine.</summary>
     public string? SourcePath { get; init; }
 
-    /// <summary>True for a source that was made for this alone and goes when it is written.</summary>
+    /// <summary>True for a source that was made only for this and is deleted when it is written.</summary>
     public bool IsSourceTemporary { get; init; }
 
     /// <summary>What is written there instead of a file.</summary>

@@ -5,7 +5,7 @@ using Wergamon.Core.Sticks;
 
 namespace Wergamon.App.Deliver.Sticks;
 
-/// <summary>Lets steps touch a stick only while it is there; a run whose stick is taken away or full waits.</summary>
+/// <summary>Lets steps touch a stick only while it is connected; a run whose stick is removed or full waits.</summary>
 public sealed class StickGuard(StickStore store)
 {
     /// <summary>With less free space a stick counts as full.</summary>

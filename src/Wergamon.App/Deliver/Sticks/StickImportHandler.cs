@@ -13,7 +13,7 @@ public sealed record StickImportSpec(string Place, string Mark, string Path, lon
     public long StickId { get; init; }
 }
 
-/// <summary>Copies music that somebody put on a stick into a music folder, where the next scan finds it.</summary>
+/// <summary>Imports music that somebody added to a stick into a music folder, where the next scan finds it.</summary>
 public sealed class StickImportHandler(StickStore store, StickGuard gate, Placement placement, MusicFolders folders)
     : ItemHandler<StickImportSpec>(ItemKind)
 {

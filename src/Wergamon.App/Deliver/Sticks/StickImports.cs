@@ -4,7 +4,7 @@ using Wergamon.Core.Naming;
 
 namespace Wergamon.App.Deliver.Sticks;
 
-/// <summary>Copies music that somebody put on a stick into the library.</summary>
+/// <summary>Imports music that somebody added to a stick into the library.</summary>
 public sealed class StickImports(StickViews views, DeliveryRuns starts, MusicFolders folders)
 {
     public static readonly RunKind RunKind = new("stick-import", Station.Deliver, "Copying", "copied")
@@ -16,7 +16,7 @@ public sealed class StickImports(StickViews views, DeliveryRuns starts, MusicFol
     /// Starts to copy music that somebody put on the stick into a music folder, below a folder named after the stick; gives the run, or the
     /// reason, for the person, why that is not possible.
     /// </summary>
-    /// <param name="paths">On the stick; what is not foreign there is skipped.</param>
+    /// <param name="paths">On the stick; files written from here are skipped.</param>
     public (long? RunId, string? Problem) Start(long id, long folderId, IReadOnlyCollection<string> paths)
     {
         if (views.View(id) is not { Place: { } place } view)

@@ -10,12 +10,11 @@ namespace Wergamon.App.Deliver.Sticks;
 
 /// <summary>
 /// Turns what a stick needs into the items of a run: files that go, files that move, then what is written, in play order. What is done on
-/// the stick is done
-/// one after the other, but for reading back; converting runs ahead of it.
+/// the stick is done one after the other, but for reading back; converting runs ahead of it.
 /// </summary>
 internal sealed class StickItems
 {
-    /// <summary>The weight of copying a byte, as milliseconds of playing time: 5 MB count as much as converting half a minute.</summary>
+    /// <summary>The weight of copying a byte, in milliseconds of playing time: 5 MB count as much as converting half a minute.</summary>
     private const long BytesPerWeight = 200;
 
     /// <summary>The weight of copying a file.</summary>
@@ -74,7 +73,7 @@ internal sealed class StickItems
             AddToStick(line, SpecOf(line, StickAction.Remove) with { From = line.Step.Written!.Path });
     }
 
-    /// <summary>What is written to another place, or placed again in its turn, leaves its name to others first.</summary>
+    /// <summary>Files that get another path, or another place in the order, first free their name for others.</summary>
     private void AddAsides()
     {
         foreach (var line in _view.ToDo.Where(NeedsAside))
@@ -174,7 +173,7 @@ internal sealed class StickItems
                 IsResult = isResult,
                 CopyIds = copyId is { } copy ? [copy] : []
             });
-        // What is only written need not wait for what is read back, unless its turn is its place; the lane keeps writing in order.
+        // Writing need not wait for reading back, unless the order of writing matters; the lane keeps writing in order.
         if (_last is { } before)
             RunStore.InsertWait(_connection, id, before, WaitReason.Turn);
         if (_playsInOrder || spec.Action != StickAction.Write)

@@ -21,7 +21,7 @@ public sealed record StickLine(StickStep Step)
 
     public string Artist => Track?.Track.Artist ?? "";
 
-    /// <summary>What happens to the sound; null where nothing is made of it.</summary>
+    /// <summary>What happens to the sound; null if nothing is converted.</summary>
     public Route? Route => Step.IsWritten && Track is { IsCopied: false } track ? track.Planned.Route : null;
 
     public IReadOnlyList<PlanNote> Notes => Step.IsWritten && Track is { } track ? track.Planned.Notes : [];

@@ -6,14 +6,14 @@ namespace Wergamon.App.Deliver.Sticks;
 /// <summary>What sticks follow: sets and parts of the library.</summary>
 public sealed class StickLists(StickStore files, LibraryParts parts, ITrackLists lists, DeliveryStore deliveries)
 {
-    /// <summary>A set goes onto the stick and is followed from now on.</summary>
+    /// <summary>Adds a set, which the stick follows from now on.</summary>
     public void AddSet(long id, long listId)
     {
         if (lists.Get(listId) is { } list)
             files.AddList(id, list.Title, listId, null);
     }
 
-    /// <summary>A part of the library goes onto the stick and is followed from now on.</summary>
+    /// <summary>Adds a part of the library, which the stick follows from now on.</summary>
     /// <param name="title">Null to go by the album.</param>
     public void AddPart(long id, string? title, LibraryPart part)
     {

@@ -23,7 +23,7 @@ public sealed class StickPlaces(AllowedPaths allowed, Placement placement, Music
         }
     }
 
-    /// <summary>Where a stick is now: at its last place, or beside it under another name; null when it is away.</summary>
+    /// <summary>Where a stick is now: at its last path, or beside it under another name; null when it is not connected.</summary>
     public string? Find(StickSettings stick)
     {
         if (MarkAt(stick.Place)?.Stick == stick.Mark)
@@ -44,19 +44,19 @@ public sealed class StickPlaces(AllowedPaths allowed, Placement placement, Music
         }
     }
 
-    /// <summary>The number of a folder; 0 where its file system gives none that lasts.</summary>
+    /// <summary>The number of a folder; 0 if its file system has no stable ones.</summary>
     internal static long NumberOf(string folder) =>
         PlainFile.Look(folder) is { IsFolder: true } look ? FileNumber.Of(folder, look) : FileNumber.Unknown;
 
     /// <summary>
-    /// A folder with the mark of a stick is the stick where a drive of its own is mounted there, or where it is the same folder under
+    /// A folder with the mark of a stick is the stick if a separate drive is mounted there, or if it is the same folder under
     /// another name; a copy is neither.
     /// </summary>
     private static bool IsItself(string folder, StickSettings stick) =>
         stick.Number == FileNumber.Unknown || !FileNumber.IsSameDevice(folder, Path.GetDirectoryName(folder)!)
             || NumberOf(folder) is var number && (number == FileNumber.Unknown || number == stick.Number);
 
-    /// <summary>All files on a stick but hidden ones that are not ours, by path with '/' between its parts.</summary>
+    /// <summary>All files on a stick except hidden ones that are not ours, by path with '/' between its parts.</summary>
     public static Dictionary<string, StickStamp> FilesAt(string place)
     {
         var files = new Dictionary<string, StickStamp>();
@@ -78,7 +78,7 @@ public sealed class StickPlaces(AllowedPaths allowed, Placement placement, Music
 
     public void WriteMark(string place, StickMark mark) => placement.WriteOwn(Path.Combine(place, StickMark.FileName), mark.ToBytes());
 
-    /// <summary>Has everything written that waits in memory, so that the stick can be unplugged.</summary>
+    /// <summary>Flushes everything that is cached, so that the stick can be unplugged.</summary>
     internal static void Flush(string place)
     {
         using var mark = PlainFile.OpenHandle(Path.Combine(place, StickMark.FileName), FileMode.Open, FileAccess.Read);
@@ -93,7 +93,7 @@ public sealed class StickPlaces(AllowedPaths allowed, Placement placement, Music
             return check;
         if (!PlainFolder.Exists(path))
             return new PathCheck(null, $"There is no folder {path}. Plug the stick in, or choose another folder.");
-        // What is written to the stick must not come into the library as more copies.
+        // Files written to the stick must not be added to the library as further copies.
         return folders.List()
             .FirstOrDefault(folder => AllowedPaths.IsBelow(path, folder.Path) || AllowedPaths.IsBelow(folder.Path, path)) is { } music
             ? new PathCheck(null, $"{path} shares files with the music folder {music.Path}. Choose a folder outside of the music folders.")

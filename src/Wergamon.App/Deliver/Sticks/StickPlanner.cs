@@ -16,11 +16,11 @@ namespace Wergamon.App.Deliver.Sticks;
 internal sealed record DesiredContents(
     IReadOnlyList<WantedFile> Files, IReadOnlyDictionary<StickKey, StickTrack> Tracks, int NotAnalysed, int SourcesMissing)
 {
-    /// <summary>Files whose sound has been analysed since they were written: what is known of them now.</summary>
+    /// <summary>Files whose sound has been analysed since they were written, with what is known of them now.</summary>
     public IReadOnlyList<StickFile> Adopted { get; init; } = [];
 }
 
-/// <summary>Works out which files a stick should hold, how they are named and what identifies them.</summary>
+/// <summary>Determines which files a stick should hold, how they are named and what identifies them.</summary>
 public sealed class StickPlanner(Database database, LibraryQueries library, ITrackNotes notes)
 {
     public const string PlaylistFolder = "Playlists";
@@ -51,7 +51,7 @@ public sealed class StickPlanner(Database database, LibraryQueries library, ITra
             var made = written.GetValueOrDefault(place.Key);
             if (!plans.TryGetValue(place.Key, out var item))
             {
-                // Without its source, what is on the stick stays as it is.
+                // Without its source, the file on the stick is kept.
                 missing++;
                 if (made is not null)
                     files.Add(new WantedFile(place.Key, made.File.Path, made.File.Sound, made.File.Tags));
@@ -114,7 +114,7 @@ public sealed class StickPlanner(Database database, LibraryQueries library, ITra
         }
     }
 
-    /// <summary>Where the tracks of the lists stand on the stick, each key once.</summary>
+    /// <summary>The places of the tracks of the lists on the stick, each key once.</summary>
     private static IEnumerable<TrackPlace> PlacesOf(
         DeviceDescription device, IReadOnlyList<StickList> lists, Dictionary<long, TrackRow> tracks)
     {
@@ -160,7 +160,7 @@ public sealed class StickPlanner(Database database, LibraryQueries library, ITra
             LibraryQueries.FieldsFromNames(connection, copies).Keys.ToHashSet(), notes.FieldsOf(tracks));
     }
 
-    /// <summary>Whether two texts that identify tags differ at most in what a person says of the track.</summary>
+    /// <summary>Whether two texts that identify tags differ at most in the person's own figures of the track.</summary>
     public static bool DiffersInNotesAlone(string tags, string others) =>
         tags[..(tags.LastIndexOf(' ') + 1)] == others[..(others.LastIndexOf(' ') + 1)];
 
@@ -189,7 +189,7 @@ public sealed class StickPlanner(Database database, LibraryQueries library, ITra
                 && facts.FileFormat == item.Target.Format && facts.CodecName == item.Target.Format.Name;
 
     /// <summary>
-    /// What identifies the sound of a file, and whether it is that of the file that was made; null where only an analysis can tell.
+    /// Identifies the sound of a file, and whether it is that of the file that was made; null if only an analysis can tell.
     /// </summary>
     private static (string Sound, bool? IsSame) SoundOf(StickTrack track, KnownFacts known, StickFile? made)
     {

@@ -36,7 +36,7 @@ public sealed class StickReading(
             [.. view.Foreign.Where(path => MusicExtensions.Contains(Path.GetExtension(path)) && !view.Imported.Contains(path))]);
     }
 
-    /// <summary>Takes over what the person has chosen; what nobody has decided stays a question.</summary>
+    /// <summary>Applies the person's choices; undecided changes stay open.</summary>
     public void Apply(long stickId, IReadOnlyList<StickDecision> decisions)
     {
         if (sticks.Reconcile(stickId) is not { Place: { } place } view)
@@ -124,7 +124,7 @@ public sealed class StickReading(
             }
             else
             {
-                // What is here is written over it with the next update.
+                // The next update overwrites it with the library's values.
                 file = file with { Tags = "" };
             }
 
@@ -140,7 +140,7 @@ public sealed class StickReading(
         store.Update(stickId, [new StickFile(file, sent, held)]);
     }
 
-    /// <summary>A file that no list has any more is somebody's own from now on, or goes with the next update.</summary>
+    /// <summary>A file that no list has any more is either left to its owner from now on, or removed by the next update.</summary>
     private void DecideUnlisted(long stickId, string place, StickFile known, Dictionary<string, bool> chosen)
     {
         if (!chosen.TryGetValue(StickDecision.File, out bool keepsThere))
@@ -176,7 +176,7 @@ public sealed class StickReading(
         store.Forget(stickId, line.Step.Key);
     }
 
-    /// <summary>True for a file that holds what the library says and differs in nothing else that is known.</summary>
+    /// <summary>True for a file that holds the library's values and differs in nothing else that is known.</summary>
     private static bool IsAsWanted(StickLine line) =>
         line is { Known: { File.Tags.Length: > 0 } known, Track: { } track }
             && StickPlanner.DiffersInNotesAlone(known.File.Tags, line.Step.Wanted!.Tags)
@@ -201,7 +201,7 @@ public sealed class StickReading(
     }
 
     /// <summary>
-    /// A path that a playlist names, from the top of the stick; devices write it from the folder of the list or from the top.
+    /// A path in a playlist, from the top of the stick; devices write it relative to the list or to the top.
     /// </summary>
     private static string OnStick(string playlist, string path)
     {

@@ -4,7 +4,7 @@ using Wergamon.Core.Sticks;
 
 namespace Wergamon.App.Deliver.Sticks;
 
-/// <summary>The form in which sticks and their runs are kept.</summary>
+/// <summary>The JSON form of sticks and their runs.</summary>
 [JsonSourceGenerationOptions(
     PropertyNamingPolicy = JsonKnownNamingPolicy.CamelCase, UseStringEnumConverter = true, IgnoreReadOnlyProperties = true,
     DefaultIgnoreCondition = JsonIgnoreCondition.WhenWritingNull)]

@@ -3,10 +3,10 @@ using Wergamon.App.Storage;
 
 namespace Wergamon.App.Deliver.Sticks;
 
-/// <summary>How fast sticks take what is written to them, reading back included.</summary>
+/// <summary>How fast sticks can be written, reading back included.</summary>
 public sealed class StickSpeeds(Settings settings)
 {
-    /// <summary>Less says nothing: it fits into the memory of the stick.</summary>
+    /// <summary>Less shows nothing: it fits into the cache of the stick.</summary>
     private const long LeastBytes = 8 << 20;
 
     private readonly ConcurrentDictionary<long, (long Bytes, double Seconds)> _written = new();

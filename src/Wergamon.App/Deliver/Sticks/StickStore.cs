@@ -7,7 +7,7 @@ using Wergamon.Core.Sticks;
 
 namespace Wergamon.App.Deliver.Sticks;
 
-/// <summary>What sticks should hold and what was written to them, in the database.</summary>
+/// <summary>The desired contents of sticks and what was written to them, in the database.</summary>
 public sealed class StickStore(Database database)
 {
     private const string FileColumns = "key, path, sound, tags, bytes, modified_at, sent, held";
@@ -35,8 +35,8 @@ public sealed class StickStore(Database database)
         """,
         new { stickId, title, listId, part = part?.ToJson() }));
 
-    /// <summary>Gives the lists another order, or leaves some out.</summary>
-    /// <param name="arrange">Gets the numbers of the lists in order and gives those that stay.</param>
+    /// <summary>Reorders the lists, or removes some.</summary>
+    /// <param name="arrange">Receives the numbers of the lists in order and returns those to keep.</param>
     public void ArrangeLists(long stickId, Func<IReadOnlyList<long>, IReadOnlyList<long>> arrange) => database.Change(connection =>
     {
         var before = connection.Query<long>("SELECT id FROM stick_list WHERE delivery_id = @stickId ORDER BY position, id", new { stickId })
@@ -47,7 +47,7 @@ public sealed class StickStore(Database database)
             "UPDATE stick_list SET position = @position WHERE id = @list", after.Select((list, position) => new { list, position }));
     });
 
-    /// <summary>A list gets these tracks in this order, and no longer follows the library.</summary>
+    /// <summary>Sets the tracks of a list, which no longer follows the library.</summary>
     public void FixList(long listId, IReadOnlyList<long> trackIds) => database.Change(connection => connection.Execute(
         "UPDATE stick_list SET list_id = NULL, part = @part WHERE id = @listId",
         new { listId, part = LibraryPart.OfTracks(trackIds).ToJson() }));
@@ -63,7 +63,7 @@ public sealed class StickStore(Database database)
         return connection.Query<long>("SELECT track_id FROM stick_skip WHERE delivery_id = @stickId", new { stickId }).ToHashSet();
     }
 
-    /// <summary>A track stays off a stick whatever its lists say.</summary>
+    /// <summary>Excludes a track from a stick, whatever lists have it.</summary>
     public void Skip(long stickId, long trackId) => database.Change(connection => connection.Execute(
         "INSERT OR IGNORE INTO stick_skip (delivery_id, track_id) SELECT @stickId, id FROM track WHERE id = @trackId",
         new { stickId, trackId }));
@@ -72,9 +72,9 @@ public sealed class StickStore(Database database)
     public void ClearExclusions(long stickId) =>
         database.Change(connection => connection.Execute("DELETE FROM stick_skip WHERE delivery_id = @stickId", new { stickId }));
 
-    /// <summary>What was written to a stick, by key. Of changes that were cut off, those count that have taken place.</summary>
+    /// <summary>What was written to a stick, by key. Of interrupted changes, those that have taken place count.</summary>
     /// <param name="stampOf">Of the file at a path of the stick; null where there is none, or the stick is not there.</param>
-    /// <returns>The files, and the keys of those changes: <see cref="Commit"/> makes them true for good.</returns>
+    /// <returns>The files, and the keys of those changes: <see cref="Commit"/> records them permanently.</returns>
     internal (Dictionary<StickKey, StickFile> Files, IReadOnlyList<StickKey> TookPlace) Files(
         long stickId, Func<string, StickStamp?> stampOf)
     {
@@ -111,7 +111,7 @@ public sealed class StickStore(Database database)
     }
 
     /// <summary>
-    /// Notes what is about to happen to a file; once it has, <see cref="Commit"/> makes it true, here or after a restart.
+    /// Records what is about to happen to a file; once it has, <see cref="Commit"/> confirms it, here or after a restart.
     /// </summary>
     internal void Prepare(long stickId, StickFile file) => database.Change(connection => connection.Execute(
         "INSERT OR REPLACE INTO stick_intent (delivery_id, key, path, sound, tags, bytes, modified_at, sent, held) "
@@ -132,7 +132,7 @@ public sealed class StickStore(Database database)
         connection.Execute("DELETE FROM stick_intent WHERE delivery_id = @stickId AND key = @key", new { stickId, key });
     });
 
-    /// <summary>Changes what is known of files that stay where they are and were not written.</summary>
+    /// <summary>Changes the records of files that were neither moved nor written.</summary>
     internal void Update(long stickId, IEnumerable<StickFile> files) => database.Change(connection => connection.Execute(
         """
         UPDATE stick_file SET sound = @Sound, tags = @Tags, bytes = @Bytes, modified_at = @ModifiedAt, sent = @Sent, held = @Held
@@ -147,7 +147,7 @@ public sealed class StickStore(Database database)
         Commit(stickId, file.File.Key);
     }
 
-    /// <summary>A file that was written here goes once another has its place.</summary>
+    /// <summary>Records a file written from here that is to be removed once another has replaced it.</summary>
     internal void NoteStray(long stickId, string path, StickStamp stamp) => database.Change(connection => connection.Execute(
         "INSERT OR REPLACE INTO stick_stray (delivery_id, path, bytes, modified_at) SELECT id, @path, @Bytes, @ModifiedAt FROM delivery "
             + "WHERE id = @stickId",

@@ -5,7 +5,7 @@ using Wergamon.Core.Jobs;
 
 namespace Wergamon.App.Deliver.Sticks;
 
-/// <summary>Makes a file of a stick with other tags and the coded sound that it has, beside it at first.</summary>
+/// <summary>Makes a file of a stick with other tags and the same coded sound, at first beside it.</summary>
 public sealed class StickTagHandler(StickStore store, StickGuard gate, WorkerPool workers) : ItemHandler<StickTagSpec>(ItemKind)
 {
     public static readonly ItemKind<StickTagSpec> ItemKind = new("stick-tags", StickRunsJson.Default.StickTagSpec);

@@ -11,14 +11,14 @@ namespace Wergamon.App.Deliver.Sticks;
 /// <param name="IsThere">False for a set that was removed, or an album that has left the library.</param>
 public sealed record StickList(StickListRow Row, string Title, IReadOnlyList<long> TrackIds, bool IsThere)
 {
-    /// <summary>The folder of its files where each list has one.</summary>
+    /// <summary>The folder of its files if each list has one.</summary>
     public string Folder { get; init; } = "";
 }
 
 /// <summary>A track in its place on a stick, as it should be.</summary>
 /// <param name="List">The first list that has it.</param>
 /// <param name="Notes">What the library says of it now.</param>
-/// <param name="IsCopied">True when the file goes there as it is.</param>
+/// <param name="IsCopied">True if the file is copied unchanged.</param>
 public sealed record StickTrack(StickList List, TrackRow Track, PlanItem Planned, StickNotes Notes, bool IsCopied)
 {
     /// <summary>True when nothing happens to the sound and it stays in its format, whatever is written into its tags.</summary>
@@ -41,7 +41,7 @@ public sealed record StickView(
     DeliveryRow Row, StickSettings Settings, DeviceDescription Device, IReadOnlyList<StickList> Lists, string? Place,
     IReadOnlyList<StickLine> Lines, IReadOnlyList<string> Foreign)
 {
-    /// <summary>False while something that was found on the way is not kept yet; see <see cref="StickViews.Reconcile"/>.</summary>
+    /// <summary>False while something that was found is not saved yet; see <see cref="StickViews.Reconcile"/>.</summary>
     public bool IsReconciled { get; init; }
 
     /// <summary>Those of them that were copied into the library.</summary>
@@ -55,13 +55,13 @@ public sealed record StickView(
     /// <summary>The file system at its place: "vfat".</summary>
     public string? FoundFileSystem { get; init; }
 
-    /// <summary>Tracks whose files have been written to and are not analysed yet: whether their sound has changed shows later.</summary>
+    /// <summary>Tracks whose changed files are not analysed yet: whether their sound has changed is not known.</summary>
     public int NotAnalysed { get; init; }
 
-    /// <summary>Tracks that stay off the stick because somebody deleted them there.</summary>
+    /// <summary>Tracks that are excluded because somebody deleted them on the device.</summary>
     public int Skipped { get; init; }
 
-    /// <summary>Tracks whose file is missing now; what is on the stick stays.</summary>
+    /// <summary>Tracks whose file is missing now; their files on the stick are kept.</summary>
     public int SourcesMissing { get; init; }
 
     public IReadOnlyList<StickLine> ToDo { get; } = [.. Lines.Where(line => line.IsToDo)];
@@ -83,7 +83,7 @@ public sealed record StickView(
 
     internal int Workers { get; init; } = 1;
 
-    /// <summary>How fast the stick took what was last written to it; null before that.</summary>
+    /// <summary>How fast the stick was last written; null before that.</summary>
     public double? BytesPerSecond { get; init; }
 
     /// <summary>
@@ -114,10 +114,10 @@ public sealed record StickView(
             [.. Lines.Where(line => line.Step.Wanted is not null).Select(line => (line.Path, line.Track?.Bytes ?? 0))]);
 }
 
-/// <summary>What a look at a stick has found that is not kept yet.</summary>
-/// <param name="Moved">Its settings, when it is at another place now.</param>
-/// <param name="Titles">Of lists that are called something else now, by their ID.</param>
-/// <param name="TookPlace">Keys of changes that were cut off after they had taken place.</param>
+/// <summary>What a comparison of a stick has found that is not saved yet.</summary>
+/// <param name="Moved">Its settings, if it is at another path now.</param>
+/// <param name="Titles">Of renamed lists, by ID.</param>
+/// <param name="TookPlace">Keys of changes that were interrupted after they had taken place.</param>
 /// <param name="Imported">Files that came into the library from the stick and count as written from here.</param>
 /// <param name="Analysed">Files whose sound has been analysed since they were written.</param>
 internal sealed record StickFindings(

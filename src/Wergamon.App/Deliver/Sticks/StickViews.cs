@@ -13,7 +13,7 @@ public sealed class StickViews(
     public StickView? View(long id) => Compare(id)?.View;
 
     /// <summary>
-    /// Keeps what a look at a stick has found: its place, the titles of its lists, changes that were cut off and have taken place, files
+    /// Saves what a comparison of a stick has found: its path, the titles of its lists, interrupted changes that took place, files
     /// that count as written from here, and sums of sounds that have been analysed since.
     /// </summary>
     /// <returns>The stick with all of that kept.</returns>
@@ -122,7 +122,7 @@ public sealed class StickViews(
         return own;
     }
 
-    /// <summary>True while the file is what it was when it was copied.</summary>
+    /// <summary>True while the file is unchanged since it was imported.</summary>
     private static bool IsThere(StickImport import, Dictionary<string, StickStamp> there) =>
         there.TryGetValue(import.Path, out var stamp) && stamp == import.Stamp;
 

@@ -25,7 +25,7 @@ public sealed class Uploads(
 
     private const int BufferBytes = 128 * 1024;
 
-    /// <summary>The error of a full disk on Linux, as .NET tells it.</summary>
+    /// <summary>The error of a full disk on Linux, as .NET reports it.</summary>
     private const int NoSpace = 28;
 
     private static readonly TimeSpan KeptFor = TimeSpan.FromDays(7), LookEvery = TimeSpan.FromHours(6);

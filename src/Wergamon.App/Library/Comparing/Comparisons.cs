@@ -51,14 +51,14 @@ public sealed class Comparisons(AppOptions options, Database database, WorkerPoo
 
     private async Task RunAsync(CancellationToken stoppingToken)
     {
-        // What was left when the server was killed.
+        // Files left when the server was killed.
         Guard.Try(logger, "Clearing up after comparisons", Clear);
         await foreach (var (first, second) in _queue.Reader.ReadAllAsync(stoppingToken).ConfigureAwait(false))
         {
             await Guard.TryAsync(logger, $"Comparing copies {first.Id} and {second.Id}", async () =>
             {
                 var (verdict, failure) = await CompareAsync(first, second, stoppingToken).ConfigureAwait(false);
-                // A copy may have been forgotten meanwhile.
+                // A copy may have been removed in the meantime.
                 database.Change(connection => connection.Execute(
                     """
                     INSERT OR REPLACE INTO comparison (first_copy_id, second_copy_id, verdict, failure)

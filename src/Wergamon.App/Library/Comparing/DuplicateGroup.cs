@@ -10,7 +10,7 @@ public sealed record DuplicateGroup(DuplicateKind Kind, IReadOnlyList<DuplicateL
 
 /// <summary>A file among its duplicates.</summary>
 /// <param name="Track">The track that it is a copy of.</param>
-/// <param name="Difference">How it differs from the first of the group, if asked; null while that is being computed.</param>
+/// <param name="Difference">How it differs from the first of the group, if requested; null while that is being computed.</param>
 public sealed record DuplicateLine(CopyRow Copy, TrackRow Track, TidyAdvice Advice, string? Difference);
 
 /// <summary>How many groups of one kind there are.</summary>

@@ -16,10 +16,10 @@ public sealed class Duplicates(
 {
     private readonly ResultCache<IReadOnlyList<object>> _groups = new(Enum.GetValues<DuplicateKind>().Length);
 
-    /// <summary>Files of one group that are shown; when these are tidied, the next ones come.</summary>
+    /// <summary>Number of files of one group that are shown; when these are tidied, the next ones follow.</summary>
     private const int MaxInGroup = 50;
 
-    /// <summary>The kinds of a group's copies: there now, and for which target they were made.</summary>
+    /// <summary>The copies of a group: which exist now, and for which target they were made.</summary>
     private const string Present = "JOIN copy c ON c.id = l.copy_id LEFT JOIN lineage m ON m.copy_id = c.id WHERE NOT c.is_missing";
 
     private const string SameSound =
@@ -76,7 +76,7 @@ public sealed class Duplicates(
     public string? Refusal(IReadOnlyCollection<long> copyIds)
     {
         using var connection = database.Open();
-        // Something has to stay of each: another copy of the track, or a file that is like it. A name alone is shared by versions of other
+        // Something has to remain of each: another copy of the track, or an equal file. A name alone is shared by versions of other
         // lengths.
         var lost = connection.QueryFirstOrDefault<string>(
             $"""
@@ -114,7 +114,7 @@ public sealed class Duplicates(
         return new TidyResult(taken, bytes, refusals);
     }
 
-    /// <summary>By what each group of a kind is found, those first that take most space.</summary>
+    /// <summary>The key of each group of a kind, those that take most space first.</summary>
     private IReadOnlyList<object> NamesOf(DuplicateKind kind)
     {
         lines.RefreshForPage();

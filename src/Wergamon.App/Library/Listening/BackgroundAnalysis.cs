@@ -14,8 +14,8 @@ using Wergamon.Core.Jobs;
 namespace Wergamon.App.Library.Listening;
 
 /// <summary>
-/// Analyses every copy in the background, newest first: for its sum, by which equal audio is found, for its real bits and rate,
-/// and for its waveform. Copies that were made here bring their analysis along.
+/// Analyses every copy in the background, newest first: its digest, by which equal audio is found, its real bits and rate,
+/// and its waveform. Copies that were made here already have their analysis.
 /// </summary>
 public sealed class BackgroundAnalysis : BackgroundService
 {
@@ -23,7 +23,7 @@ public sealed class BackgroundAnalysis : BackgroundService
 
     private const int MaxNamesakes = 500;
 
-    /// <summary>Waveforms that a page waits for come first; after this the page goes without.</summary>
+    /// <summary>Waveforms that a page waits for come first; after this time the page does without.</summary>
     private static readonly TimeSpan LongestWait = TimeSpan.FromSeconds(60);
 
     private readonly Database _database;
@@ -105,7 +105,7 @@ public sealed class BackgroundAnalysis : BackgroundService
             do
             {
                 _isAnyLost = false;
-                // Each copy once: what cannot be analysed now is tried again only after something has changed.
+                // Each copy once: one that cannot be analysed now is tried again only after something has changed.
                 long below = long.MaxValue;
                 while (NextBatch(below) is { Count: > 0 } batch)
                 {
@@ -166,7 +166,7 @@ public sealed class BackgroundAnalysis : BackgroundService
     }
 
     /// <summary>
-    /// Without an analysis, or with one of an earlier version, which did not measure loudness; lossy copies that were made here do without.
+    /// Copies without an analysis, or with one of an earlier version without loudness; lossy copies made here need none.
     /// A file that was set aside waits until it changes.
     /// </summary>
     private const string IsLeft =

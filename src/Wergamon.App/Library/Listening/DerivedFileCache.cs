@@ -8,8 +8,7 @@ using Wergamon.Core.Jobs;
 namespace Wergamon.App.Library.Listening;
 
 /// <summary>
-/// Files that workers make of copies when they are first asked for, in a folder that is emptied at start: made once, shared by all who ask,
-/// and
+/// Files that workers make of copies when first requested, in a folder that is emptied at start: made once, shared by all requests, and
 /// dropped in the order in which they were made.
 /// </summary>
 internal sealed class DerivedFileCache
@@ -21,7 +20,7 @@ internal sealed class DerivedFileCache
     private readonly List<(string Key, string Path, Task Made)> _kept = [];
 
     /// <param name="maxKept">Files at a time.</param>
-    /// <param name="maxBytes">Bytes of all of them; the newest stays whatever its size.</param>
+    /// <param name="maxBytes">Bytes of all of them; the newest is kept whatever its size.</param>
     public DerivedFileCache(WorkerPool workers, string folder, string extension, int maxKept, long maxBytes)
     {
         (_workers, _folder, _extension, _maxKept, _maxBytes) = (workers, folder, extension, maxKept, maxBytes);
@@ -29,7 +28,7 @@ internal sealed class DerivedFileCache
             PlainFolder.RemoveTree(folder);
     }
 
-    /// <summary>The file of a copy as it is now; one that could not be made is tried again.</summary>
+    /// <summary>The file of a copy as it is now; a failed one is tried again.</summary>
     /// <param name="jobFor">Gets a path at which nothing is.</param>
     /// <returns>The path, and when the file is whole: fails with <see cref="UnreadableAudioException"/> where the copy cannot be
     /// read.</returns>
@@ -79,7 +78,7 @@ internal sealed class DerivedFileCache
         }
     }
 
-    /// <summary>Whoever reads it still has it open and can go on.</summary>
+    /// <summary>It can still be read where it is open.</summary>
     private void Drop((string Key, string Path, Task Made) kept)
     {
         PlainFile.Delete(kept.Path);

@@ -24,7 +24,7 @@ public sealed class Playback(AppOptions options, WorkerPool workers)
 
     private readonly DerivedFileCache _kept = new(workers, options.PlaybackFolder, ".wav", MaxKept, MaxKeptBytes);
 
-    /// <summary>The MIME type under which common browsers play a copy as it is; null when they do not.</summary>
+    /// <summary>The MIME type under which common browsers play a copy unchanged; null when they do not.</summary>
     public static string? BrowserType(CopyRow copy) => FileFormats.Find(copy.FileFormat)?.BrowserType(copy.CodecName);
 
     /// <summary>The copy as WAV; seekable, of known length, and still arriving.</summary>
@@ -54,7 +54,7 @@ public sealed class Playback(AppOptions options, WorkerPool workers)
         return stream.TryReadWhole(head);
     }
 
-    /// <summary>The length of the whole file as its head states it: RIFF, or the ds64 chunk of RF64 (EBU Tech 3306).</summary>
+    /// <summary>The length of the whole file as its header states it: RIFF, or the ds64 chunk of RF64 (EBU Tech 3306).</summary>
     private static long LengthIn(ReadOnlySpan<byte> head) =>
         8
             + (

@@ -26,10 +26,10 @@ public sealed class Thumbnails
             PlainFolder.RemoveTree(_folder);
     }
 
-    /// <summary>The sizes that are made, in pixels of the longer side: for rows and for heads, at twice the size on the page.</summary>
+    /// <summary>The available sizes, in pixels of the longer side: for rows and for headings, at twice the size on the page.</summary>
     public static IReadOnlyList<int> Sizes { get; } = [128, 256];
 
-    /// <summary>The picture in a size; as it is when it is no larger or nobody can make it smaller. Null when there is none.</summary>
+    /// <summary>The picture in a size; unchanged when it is no larger or cannot be scaled. Null when there is none.</summary>
     public async Task<ArtworkRow?> GetAsync(string hash, int size)
     {
         if (Find(hash, size) is { } made)
@@ -82,7 +82,7 @@ public sealed class Thumbnails
             PlainFile.Delete(path);
         }
 
-        // An empty one says that the picture has to be shown as it is.
+        // An empty one means that the picture has to be shown unchanged.
         var thumbnail = reply is ThumbnailReply made ? new ArtworkRow { MimeType = made.MimeType, Data = made.Data } : new ArtworkRow();
         _database.TryChange(KeepingWait, connection => connection.Execute(
             "INSERT INTO thumbnail (hash, size, mime_type, data) SELECT hash, @size, @MimeType, @Data FROM artwork WHERE hash = @hash "

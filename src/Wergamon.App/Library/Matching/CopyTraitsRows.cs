@@ -9,7 +9,7 @@ namespace Wergamon.App.Library.Matching;
 /// <summary>The traits by which copies are compared.</summary>
 internal sealed record MatchCandidate(long Id, long TrackId, bool IsTrashed, CopyTraits Traits);
 
-/// <summary>Reads from the database what copies are compared by.</summary>
+/// <summary>Reads the properties by which copies are compared.</summary>
 internal static class CopyTraitsRows
 {
     private static readonly string[] Fields = [
@@ -33,7 +33,7 @@ internal static class CopyTraitsRows
         return [.. rows.Select(row => new MatchCandidate(row.Id, row.TrackId, row.IsTrashed, TraitsOf(row, names[row.Id])))];
     }
 
-    /// <summary>The tags of a copy that matching looks at, in order.</summary>
+    /// <summary>The tags of a copy that matching uses, in order.</summary>
     public static List<(string Name, string Value)> ReadNames(IDbConnection connection, long copyId) =>
         connection.Query<(string Name, string Value)>(
             "SELECT name, value FROM tag WHERE copy_id = @copyId AND name COLLATE NOCASE IN @Fields ORDER BY position",

@@ -7,7 +7,7 @@ namespace Wergamon.App.Library.Matching;
 /// <summary>Adds tracks and their albums.</summary>
 public sealed class NewTracks(TimeProvider time)
 {
-    /// <summary>Adds a track of the names that a known copy carries, without giving it the copy.</summary>
+    /// <summary>Adds a track with the names of a known copy, without moving the copy to it.</summary>
     internal long InsertFor(IDbConnection connection, long copyId)
     {
         var (path, addedAt) = connection.QuerySingle<(string Path, long AddedAt)>(

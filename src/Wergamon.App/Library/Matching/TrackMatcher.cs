@@ -30,13 +30,13 @@ public sealed record MatchRow
 /// <para>
 /// Comparing every file with every other is out of the question with 50,000 tracks. Triggers note the copies whose tags, length or
 /// analysis have changed (<c>to_match</c>). For each of them every rule gives a key (<c>match_key</c>), and only files with the same
-/// key are looked at by <see cref="MatchRule.Fits"/>. Two tracks become one when the two files fit and when no file of the one
+/// key are compared by <see cref="MatchRule.Fits"/>. Two tracks become one when the two files fit and when no file of the one
 /// contradicts any file of the other (<see cref="CopyTraits.IsCompatibleWith"/>): a chain of small tolerances must not join what differs
 /// at its ends.
 /// </para>
 /// <para>
-/// A match stays as long as its reason. When the samples of a file turn out to be others than those it was joined by, the file and what
-/// was made from it leave the track, unless another rule keeps them. Copies that had come through it then need a reason of their own.
+/// A match lasts as long as its reason. When a file turns out to have other samples than those it was joined by, the file and all that
+/// was made from it leave the track, unless another rule keeps them. Copies that were joined through it then need their own reason.
 /// What the person separates stays separate (<c>kept_separate</c>), whatever rules say, until they join it again.
 /// </para>
 /// </remarks>
@@ -47,7 +47,7 @@ public sealed class TrackMatcher(
 
     private long _version;
 
-    /// <summary>Thousands of files with equal samples are not joined to one track; that would take forever and help nobody.</summary>
+    /// <summary>Thousands of files with equal samples are not joined to one track: that would take very long and help nobody.</summary>
     private const int MaxCopies = 50, MaxOthers = 20;
 
     /// <summary>The rule recorded for copies that were separated and joined again.</summary>
@@ -135,7 +135,7 @@ public sealed class TrackMatcher(
             new { trackId }).AsList();
     }
 
-    /// <summary>The copies from which this one was separated: of each track the master.</summary>
+    /// <summary>The copies from which this one was separated: the master of each track.</summary>
     public IReadOnlyList<CopyRow> TakenFrom(long copyId)
     {
         using var connection = database.Open();
@@ -213,7 +213,7 @@ public sealed class TrackMatcher(
         return parted;
     }
 
-    /// <summary>Gives a copy and what was made from it a track of their own; false when there is no other copy to leave.</summary>
+    /// <summary>Moves a copy and all that was made from it to a new track; false when the track has no other copy.</summary>
     private bool Part(IDbConnection connection, long trackId, long copyId)
     {
         var moved = TrackMerge.WithDescendants(connection, copyId);
@@ -227,7 +227,7 @@ public sealed class TrackMatcher(
         return true;
     }
 
-    /// <summary>Copies that had been joined through one that left need another reason to stay. True when one of them left, too.</summary>
+    /// <summary>Copies that were joined through one that left need another reason to stay. True when one of them left, too.</summary>
     private bool RematchOrphans(IDbConnection connection, long trackId, IEnumerable<long> orphans)
     {
         bool parted = false;
@@ -293,7 +293,7 @@ public sealed class TrackMatcher(
         return true;
     }
 
-    /// <summary>The track with an album number keeps its names; else the one of the lossless file, else the older one.</summary>
+    /// <summary>The track with an album keeps its names; otherwise the one with a lossless file, otherwise the older one.</summary>
     private static (bool HasAlbum, bool IsLossless, long Age) RankOf(IEnumerable<MatchCandidate> track) =>
         (track.Any(copy => copy.Traits.Album is not null), track.Any(copy => copy.Traits.IsLossless), -track.First().TrackId);
 

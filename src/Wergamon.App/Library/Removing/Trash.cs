@@ -12,8 +12,8 @@ using Wergamon.App.Tracks;
 namespace Wergamon.App.Library.Removing;
 
 /// <summary>
-/// Where files go that were tidied away or replaced: kept for thirty days, then removed. A copy keeps its row meanwhile, and
-/// with it its tags, its place in sets and its lineage. What is to be done is written down before a file is moved, so that
+/// Keeps removed and replaced files for thirty days, then deletes them. A copy keeps its row in the meantime, and
+/// with it its tags, its place in sets and its lineage. Each move is recorded before it happens, so that
 /// after a crash it is known where the file is.
 /// </summary>
 public sealed class Trash(
@@ -29,10 +29,10 @@ public sealed class Trash(
 
     private readonly UptimeClock _seen = new(time, LookEvery);
 
-    /// <summary>Moves a file to the trash whose name a newer file needs; returns its place there.</summary>
+    /// <summary>Moves a file whose name a newer file needs to the trash; returns its path there.</summary>
     public string TakeReplaced(string path) => TakeFile(path, "replaced by a newer file");
 
-    /// <summary>Moves a file that is no copy of the library to the trash; returns its place there.</summary>
+    /// <summary>Moves a file that is not a copy of the library to the trash; returns its path there.</summary>
     public string TakeFile(string path, string reason)
     {
         var place = NewPlace(path);
@@ -139,7 +139,7 @@ public sealed class Trash(
         return connection.Query<TrashItem>($"SELECT {Columns} FROM trash_item ORDER BY taken_at DESC, id DESC").AsList();
     }
 
-    /// <summary>Deletes what has been there long enough, counted in time that the server was running.</summary>
+    /// <summary>Deletes files that have been there long enough, counted in time that the server was running.</summary>
     public void EmptyByAge()
     {
         var passed = _seen.Look();
@@ -162,7 +162,7 @@ public sealed class Trash(
         }
     }
 
-    /// <summary>Settles what a crash has left before anything else can use the trash.</summary>
+    /// <summary>Cleans up after a crash before anything else can use the trash.</summary>
     public override Task StartAsync(CancellationToken cancellationToken)
     {
         Guard.Try(logger, "Settling the trash", SettleAfterCrash);

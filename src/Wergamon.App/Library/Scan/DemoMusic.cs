@@ -3,7 +3,7 @@ using Wergamon.App.Tracks;
 
 namespace Wergamon.App.Library.Scan;
 
-/// <summary>The music that a new library begins with: a music folder that is taken out and put back with one click.</summary>
+/// <summary>The music that a new library starts with: a music folder that is removed and added with one click.</summary>
 public sealed class DemoMusic(AppOptions options, MusicFolders folders, Settings settings)
 {
     private const string TakenOutKey = "demo taken out";
@@ -13,21 +13,21 @@ public sealed class DemoMusic(AppOptions options, MusicFolders folders, Settings
 
     public bool IsIn => Find() is not null;
 
-    /// <summary>Puts it into a library that has no music folder, unless the person has taken it out before.</summary>
+    /// <summary>Adds it to a library without music folders, unless the person has removed it before.</summary>
     public void BeginWith()
     {
         if (IsOffered && folders.List().Count == 0 && settings.Read(TakenOutKey, TracksJson.Default.String) is null)
             folders.Add(options.DemoFolder);
     }
 
-    /// <summary>Gives the reason where that cannot be done now.</summary>
+    /// <summary>Returns the reason if that cannot be done now.</summary>
     public string? PutIn()
     {
         settings.Remove(TakenOutKey);
         return IsOffered && !IsIn ? folders.Add(options.DemoFolder) : null;
     }
 
-    /// <summary>Its files stay, and so do copies that were made of it. Gives the reason where that cannot be done now.</summary>
+    /// <summary>Its files stay, and so do copies that were made of it. Returns the reason if that cannot be done now.</summary>
     public string? TakeOut()
     {
         if (Find() is { } folder && folders.Remove(folder.Id) is { } refusal)

@@ -57,7 +57,7 @@ internal static class FileMoves
         return moves;
     }
 
-    /// <summary>A place where another copy was and stays, only with other content, is not free.</summary>
+    /// <summary>The path of another copy that is still there, only with other content, is not free.</summary>
     private static void DropTaken(Dictionary<long, string> moves, List<(long Id, string Path, FileStamp Stamp)> unsettled)
     {
         var holders = unsettled.ToDictionary(copy => copy.Path, copy => copy.Id);

@@ -31,7 +31,7 @@ public sealed class FileScanner(WorkerPool workers, AllowedPaths allowed, AppOpt
 
     public static bool LooksLikeSound(string path) => SoundExtensions.Contains(Path.GetExtension(path));
 
-    /// <summary>False for a name of bytes that are no text: there is no way to open such a file.</summary>
+    /// <summary>False for a name whose bytes are not text: such a file cannot be opened.</summary>
     internal static bool IsNamedInText(string path) => !path.Contains('\uFFFD', StringComparison.Ordinal);
 
     internal async Task<ScannedFile> ScanAsync(string path, CancellationToken cancellation)
@@ -68,13 +68,13 @@ public sealed class FileScanner(WorkerPool workers, AllowedPaths allowed, AppOpt
         }
         catch (Exception failure) when (failure is not OperationCanceledException)
         {
-            // A mistake of ours is that of one file, not of the folder.
+            // A bug affects one file, not the folder.
             logger.LogError(failure, "{Path} could not be examined", path);
             return scanned with { Unreadable = IsolatedBatch.NotExamined(failure) };
         }
     }
 
-    /// <summary>Has a worker find out the facts that are missing.</summary>
+    /// <summary>Lets a worker determine the missing facts.</summary>
     internal async Task<ScannedFile> AskDecoderAsync(ScannedFile file, CancellationToken cancellation)
     {
         using var limit = CancellationTokenSource.CreateLinkedTokenSource(cancellation);
@@ -125,7 +125,7 @@ public sealed class FileScanner(WorkerPool workers, AllowedPaths allowed, AppOpt
             Facts = reading.Facts is { } facts ? facts with { Damage = [.. facts.Damage.Concat(reading.Damage).Distinct()] } : null,
             Damage = reading.Damage,
             Tags = ListedTags.From(tags),
-            // Here and not when it is saved: here all cores work.
+            // Here and not when it is saved: this part runs on all cores.
             Pictures = [.. tags.Pictures.Select(picture => (picture, LibraryWriter.HashOf(picture)))],
             FieldsFromName = fromName,
             FolderCoverPath = coverPath,

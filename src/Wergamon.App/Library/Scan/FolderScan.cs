@@ -11,16 +11,16 @@ namespace Wergamon.App.Library.Scan;
 
 /// <summary>
 /// Brings the library up to date with a music folder: reads what is new or has changed, on all cores, recognises what has
-/// moved and marks what is gone. Nothing that was known is forgotten.
+/// moved and marks what is missing. Nothing that was known is lost.
 /// </summary>
 public sealed class FolderScan(
     Database database, FileScanner scanner, LibraryWriter writer, CopyHistory history, TrackMatcher matcher, TrackLines lines,
     TimeProvider time, ILogger<FolderScan> logger)
 {
-    /// <summary>Files are written to the database in groups, so that the library fills while the scan goes on.</summary>
+    /// <summary>Files are written to the database in groups, so that the library fills during the scan.</summary>
     private const int GroupSize = 128;
 
-    /// <param name="changed">Called whenever something has come into the library.</param>
+    /// <param name="changed">Called whenever something was added to the library.</param>
     internal async Task RunAsync(long folderId, string root, Action changed, CancellationToken cancellation)
     {
         var known = ReadKnown(folderId, root);
@@ -43,7 +43,7 @@ public sealed class FolderScan(
     private Known ReadKnown(long folderId, string root)
     {
         using var connection = database.Open();
-        // What a run has put there is known too, though no scan has seen it yet.
+        // Files that a run has put there are known too, though no scan has seen them yet.
         var copies = connection.Query<(long Id, string Path, long Bytes, long ModifiedAt, long Number, bool IsMissing)>(
             """
             SELECT id, path, file_bytes, modified_at, file_number, is_missing FROM copy
@@ -72,7 +72,7 @@ public sealed class FolderScan(
             return moves;
         database.Change(connection =>
         {
-            // Two files may have changed places: all old paths go before the new ones come.
+            // Two files may have exchanged names: all old paths are cleared before the new ones are set.
             foreach (long id in moves.Keys)
                 connection.Execute("UPDATE copy SET path = '/moving/' || id WHERE id = @id", new { id });
             foreach (var (id, path) in moves)
@@ -86,7 +86,7 @@ public sealed class FolderScan(
         return moves;
     }
 
-    /// <summary>Copies of other folders whose files are gone and whose stamps turn up here under paths that nobody knows.</summary>
+    /// <summary>Copies of other folders whose files are missing and whose stamps are found here under unknown paths.</summary>
     private List<(long Id, string Path, FileStamp Stamp)> MissingInOtherFolders(
         long folderId, List<KnownCopy> copies, Dictionary<string, FileStamp> present)
     {
@@ -130,11 +130,11 @@ public sealed class FolderScan(
         await reading.ConfigureAwait(false);
     }
 
-    /// <summary>Reads all files. Those that need a decoder wait for it aside, so that no other file waits for them.</summary>
+    /// <summary>Reads all files. Those that need a decoder wait for it separately, so that no other file waits for them.</summary>
     private async Task ReadAllAsync(List<string> files, ChannelWriter<ScannedFile> read, CancellationToken cancellation)
     {
         var toDecode = Channel.CreateUnbounded<ScannedFile>();
-        // Writing takes longer than reading, and pages want to be answered meanwhile.
+        // Writing takes longer than reading, and pages need to be answered in the meantime.
         var ownReading = new ParallelOptions
         {
             MaxDegreeOfParallelism = Math.Max(1, Environment.ProcessorCount - 1),
@@ -186,13 +186,13 @@ public sealed class FolderScan(
         (connection, file, failure) =>
             LibraryWriter.SaveUnreadable(connection, folderId, file with { Unreadable = IsolatedBatch.NotExamined(failure) }));
 
-    /// <summary>Files that are gone are kept as missing; albums that lost all their tracks to a change of tags go.</summary>
+    /// <summary>Files that no longer exist are kept as missing; albums without tracks after a change of tags are removed.</summary>
     private void Finish(
         long folderId, Known known, Dictionary<long, string> moved, Dictionary<string, FileStamp> present) => database.Change(connection =>
     {
         foreach (var copy in known.Copies.Where(copy => !copy.IsMissing && !moved.ContainsKey(copy.Id) && !present.ContainsKey(copy.Path)))
         {
-            // What went into the trash since the scan began is not missing.
+            // A file moved to the trash since the scan began is not missing.
             if (connection.Execute("UPDATE copy SET is_missing = 1 WHERE id = @Id AND path = @Path", new { copy.Id, copy.Path }) > 0)
                 history.Note(connection, copy.Id, "file found missing");
         }

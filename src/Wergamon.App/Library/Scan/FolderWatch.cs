@@ -31,7 +31,7 @@ internal sealed class FolderWatch : IDisposable
         _watcher.Changed += OnChange;
         _watcher.Deleted += OnChange;
         _watcher.Renamed += OnChange;
-        // Changes that came too fast to be told one by one: a scan finds them all the same.
+        // Changes came too fast to be reported one by one: a scan finds them anyway.
         _watcher.Error += (_, failure) =>
         {
             logger.LogInformation("Watching {Path}: {Reason}", path, failure.GetException().Message);

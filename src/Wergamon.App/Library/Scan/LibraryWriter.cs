@@ -65,7 +65,7 @@ public sealed class LibraryWriter(NewTracks tracks, CopyHistory history, TimePro
     }
 
     /// <summary>
-    /// Sets right what a header said wrong of the sound; false, and nothing changes, when the file is not the one that was scanned.
+    /// Corrects what a header said wrong about the sound; false, without a change, when the file is not the one that was scanned.
     /// </summary>
     internal static bool CorrectFormat(IDbConnection connection, long copyId, PcmFormat found, long? frames)
     {
@@ -174,7 +174,7 @@ public sealed class LibraryWriter(NewTracks tracks, CopyHistory history, TimePro
             new { hash, picture.MimeType, size?.Width, size?.Height, data = picture.Data.ToArray() });
     }
 
-    /// <summary>Removes copies from the library, and tracks and albums that have none left. Past runs stay.</summary>
+    /// <summary>Removes copies from the library, and tracks and albums that have none left. Past runs are kept.</summary>
     /// <param name="condition">Over columns of copy.</param>
     internal static void ForgetCopies(IDbConnection connection, string condition, object parameters)
     {
@@ -193,8 +193,8 @@ public sealed class LibraryWriter(NewTracks tracks, CopyHistory history, TimePro
 
     private void UpdateTrack(IDbConnection connection, long copyId, ScannedFile file)
     {
-        // Copies made here carry their track's tags, and what was joined came second; only the file that brought the track says what it is
-        // called.
+        // Copies made here have their track's tags, and joined files came later; only the file that brought the track
+        // names it.
         if (connection.ExecuteScalar<bool>(
             "SELECT EXISTS (SELECT 1 FROM lineage WHERE copy_id = @copyId) OR EXISTS (SELECT 1 FROM track_match WHERE copy_id = @copyId)",
             new { copyId }))
@@ -234,7 +234,7 @@ public sealed class LibraryWriter(NewTracks tracks, CopyHistory history, TimePro
         MoveTrack(connection, copyId, file);
     }
 
-    /// <summary>Takes over what was written to a file; its track is called by its master copy.</summary>
+    /// <summary>Adopts what was written to a file; the names of a track are those of its master copy.</summary>
     internal void SaveEdited(IDbConnection connection, long copyId, ScannedFile file)
     {
         UpdateKeepingSound(connection, copyId, file);
@@ -245,7 +245,7 @@ public sealed class LibraryWriter(NewTracks tracks, CopyHistory history, TimePro
     }
 
     /// <summary>
-    /// The sound is proved to be what it was: its analysis holds, and so does its track unless the names by which files are matched have
+    /// The sound is proved to be unchanged, so its analysis is kept, and so is its track unless the names by which files are matched have
     /// changed.
     /// </summary>
     private static void UpdateKeepingSound(IDbConnection connection, long copyId, ScannedFile file)

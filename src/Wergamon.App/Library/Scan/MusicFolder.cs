@@ -24,6 +24,6 @@ public sealed record MusicFolder
 
     public bool IsScanning { get; set; }
 
-    /// <summary>False when the folder itself is not to be found, as with a drive that is not connected.</summary>
+    /// <summary>False when the folder itself does not exist, as with a drive that is not connected.</summary>
     public bool IsThere { get; set; } = true;
 }

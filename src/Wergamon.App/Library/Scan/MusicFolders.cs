@@ -32,12 +32,12 @@ public sealed class MusicFolders(
     private readonly Channel<long> _queue = Channel.CreateUnbounded<long>();
     private readonly HashSet<long> _waiting = [];
 
-    // Folders whose music is being taken out of the library: no scan may bring it back meanwhile.
+    // Folders whose music is being removed from the library: no scan may add it again in the meantime.
     private readonly HashSet<long> _closed = [];
     private readonly Dictionary<long, FolderWatch> _watches = [];
     private long? _scanning;
 
-    /// <summary>Raised when a scan has put something into the library.</summary>
+    /// <summary>Raised when a scan has added something to the library.</summary>
     public event Action? Changed;
 
     /// <summary>Adds a folder by its path and starts to scan it; gives the reason, for the person, when it cannot be added.</summary>
@@ -61,7 +61,7 @@ public sealed class MusicFolders(
             Unwatch(child);
         long? id = database.Change<long?>(changing =>
         {
-            // Somebody may have added it this very moment.
+            // Somebody may have added it just now.
             if (changing.ExecuteScalar<bool>("SELECT EXISTS (SELECT 1 FROM folder WHERE path = @path)", new { path }))
                 return null;
             long added = changing.ExecuteScalar<long>(
@@ -146,7 +146,7 @@ public sealed class MusicFolders(
         {
             lock (_waiting)
                 _closed.Remove(id);
-            // A scan that was skipped meanwhile; of a folder that is gone there is none.
+            // A scan that was skipped in the meantime, unless the folder is gone.
             Rescan(id);
         }
 
@@ -281,7 +281,7 @@ public sealed class MusicFolders(
             }
             catch (IOException failure)
             {
-                // The system allows only so many folders to be followed; the folder is still looked through at every start.
+                // The system limits how many folders can be watched; the folder is still scanned at every start.
                 logger.LogWarning("Folder {FolderId} cannot be followed: {Reason}", id, failure.Message);
             }
         }

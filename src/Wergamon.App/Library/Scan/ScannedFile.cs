@@ -14,7 +14,7 @@ internal sealed record ScannedFile(string Path, FileStamp Stamp)
     /// <summary>The pictures with the SHA-256 of each, in the order of the tags.</summary>
     public IReadOnlyList<(Picture Picture, string Hash)> Pictures { get; init; } = [];
 
-    /// <summary>Names of the fields that the file's name gave, for want of tags.</summary>
+    /// <summary>Names of the fields that the file's name gave, for lack of tags.</summary>
     public IReadOnlyList<string> FieldsFromName { get; init; } = [];
 
     /// <summary>A picture in the folder, for a file without one of its own.</summary>

@@ -10,7 +10,7 @@ public static class SoundInspector
 
     /// <param name="reader">Any audio; stays open.</param>
     /// <param name="isLossless">Whether the file claims to be without loss; a lossy file is not told that it is lossy.</param>
-    /// <param name="report">Called now and then with the frames read so far.</param>
+    /// <param name="report">Called from time to time with the frames read so far.</param>
     public static Inspection Inspect(IPcmReader reader, bool isLossless, Action<long> report)
     {
         var format = reader.Format;

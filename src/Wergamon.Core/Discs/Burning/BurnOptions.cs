@@ -12,6 +12,6 @@ public sealed record BurnOptions(int PauseSectors)
     /// <summary>Two seconds. <em>Common practice, no source.</em></summary>
     public static BurnOptions WithPauses { get; } = new(2 * AudioDisc.SectorsPerSecond);
 
-    /// <summary>True to put the first track before track 1, where a player comes by going back from its start.</summary>
+    /// <summary>True to hide the first track before track 1, where a player gets by rewinding from its start.</summary>
     public bool IsFirstHidden { get; init; }
 }

@@ -4,7 +4,7 @@ namespace Wergamon.Core.Discs.Burning;
 /// <param name="Frames">Samples of one channel at 44.1 kHz.</param>
 public sealed record BurnTrack(long Frames, string Title, string Artist)
 {
-    /// <summary>Tracks of an album stay on one disc where that is possible; empty for a track of none.</summary>
+    /// <summary>Tracks of an album are kept on one disc if possible; empty for a track without an album.</summary>
     public string Album { get; init; } = "";
 
     public string? Isrc { get; init; }

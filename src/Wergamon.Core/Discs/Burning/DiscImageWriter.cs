@@ -6,7 +6,7 @@ namespace Wergamon.Core.Discs.Burning;
 /// <param name="bytes">Not kept after the call.</param>
 public delegate void SectorSink(ReadOnlySpan<byte> bytes);
 
-/// <summary>Writes an audio disc: raw sectors, and the cue sheet that says what they are.</summary>
+/// <summary>Writes an audio disc: raw sectors, and the cue sheet that describes them.</summary>
 public static class DiscImageWriter
 {
     /// <summary>Sectors of 2,048 bytes, without what the disc adds to them.</summary>

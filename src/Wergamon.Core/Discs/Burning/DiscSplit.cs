@@ -1,6 +1,6 @@
 namespace Wergamon.Core.Discs.Burning;
 
-/// <summary>Spreads tracks over several discs in their order, without tearing an album where that is possible.</summary>
+/// <summary>Spreads tracks over several discs in their order, without splitting an album if possible.</summary>
 public static class DiscSplit
 {
     /// <returns>For each disc how many tracks it takes; empty when a single track is longer than a disc.</returns>

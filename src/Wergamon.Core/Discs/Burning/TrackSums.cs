@@ -3,7 +3,7 @@ using System.IO.Hashing;
 namespace Wergamon.Core.Discs.Burning;
 
 /// <summary>
-/// Check sums of the tracks of a disc while it is written, as a drive reads them: CRC-32 (ISO 3309) over the bytes of each span.
+/// Checksums of the tracks of a disc while it is written, as a drive reads them: CRC-32 (ISO 3309) over the bytes of each span.
 /// </summary>
 /// <param name="spans">One after the other from sector 0 to the end of the disc.</param>
 public sealed class TrackSums(IReadOnlyList<TrackSpan> spans)

@@ -48,7 +48,7 @@ public sealed class IsoVolume
 
     public IReadOnlyList<string> Damage => _damage;
 
-    /// <summary>Reads the tree; null for what is no ISO 9660 image.</summary>
+    /// <summary>Reads the tree; null for anything that is not an ISO 9660 image.</summary>
     /// <param name="image">Sectors of 2,048 bytes; seekable.</param>
     public static IsoVolume? TryRead(Stream image)
     {

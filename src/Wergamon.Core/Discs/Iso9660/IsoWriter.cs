@@ -21,7 +21,7 @@ public static class IsoWriter
     private const int LongestPlain = 31;
     private const int LongestJoliet = 64;
 
-    /// <summary>With its dot; what is longer behind a dot is no extension.</summary>
+    /// <summary>With its dot; a longer part after a dot is not an extension.</summary>
     private const int LongestExtension = 8;
 
     private sealed class Folder(string name, Folder? parent)
@@ -45,7 +45,7 @@ public static class IsoWriter
         /// <summary>Identifiers in the records of the folder above: plain, Joliet.</summary>
         public byte[][] Identifier { get; } = [[0], [0]];
 
-        /// <summary>What the folder holds in the order of its records: plain, Joliet.</summary>
+        /// <summary>The contents of the folder in the order of its records: plain, Joliet.</summary>
         public IReadOnlyList<(byte[] Name, Folder? Folder, Entry? File)>[] Content { get; } = [[], []];
     }
 
@@ -197,7 +197,7 @@ public static class IsoWriter
     /// <summary>Where the extension begins; -1 without one.</summary>
     private static int DotOf(string name) => name.LastIndexOf('.') is var dot && name.Length - dot > LongestExtension ? -1 : dot;
 
-    /// <summary>At most 64 characters, the extension kept, without those that the specification leaves out.</summary>
+    /// <summary>At most 64 characters, the extension kept, without those that the specification excludes.</summary>
     private static string ForJoliet(string name, bool isFolder)
     {
         var allowed = string.Concat(name.Select(each => each is '*' or '/' or ':' or ';' or '?' or '\\' or < ' ' ? '_' : each));

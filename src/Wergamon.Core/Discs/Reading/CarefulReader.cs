@@ -29,7 +29,7 @@ namespace Wergamon.Core.Discs.Reading;
 /// </item>
 /// </list>
 /// <para>
-/// The verdict therefore says how the samples were won (<see cref="Verdict"/>), not that they are right. Only a reading by somebody else
+/// The verdict therefore says how the samples were obtained (<see cref="Verdict"/>), not that they are right. Only somebody else's reading
 /// can show a fault that this drive makes each time in the same way.
 /// </para>
 /// </remarks>
@@ -242,7 +242,7 @@ public sealed class CarefulReader
 
     /// <summary>
     /// Checks a chunk whose position was assumed. Every chunk after it was placed by
-    /// it, so each of them tells independently how far the drive was off; if the assumption holds, most say 0.
+    /// it, so each of them shows independently how far the drive was off; if the assumption holds, most show 0.
     /// If there are too few of them, the chunk itself is read again until there are enough. False when the chunks from the
     /// first of them on have to be read again, from an anchor where one could be set.
     /// </summary>

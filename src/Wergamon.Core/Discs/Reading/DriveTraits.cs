@@ -1,6 +1,6 @@
 namespace Wergamon.Core.Discs.Reading;
 
-/// <summary>What is known of a drive before it reads. A frame is one sample of each channel: 4 bytes.</summary>
+/// <summary>The known properties of a drive. A frame is one sample of each channel: 4 bytes.</summary>
 /// <param name="Name">As people tell drives apart.</param>
 public sealed record DriveTraits(string Name)
 {
@@ -9,7 +9,7 @@ public sealed record DriveTraits(string Name)
     /// </summary>
     public int ReadOffset { get; init; }
 
-    /// <summary>Maximum jitter in frames; 0 for a drive that always starts where it was asked to.</summary>
+    /// <summary>Maximum jitter in frames; 0 for a drive that always starts at the requested position.</summary>
     public int MaxJitter { get; init; }
 
     /// <summary>Cache size in sectors: the drive may answer from it instead of reading.</summary>

@@ -10,9 +10,8 @@ using Wergamon.Core.Tags.VorbisComment;
 namespace Wergamon.Core.Formats.Asf;
 
 /// <summary>
-/// The descriptions in the header of ASF files (Advanced Systems Format specification, 3.10, 3.11 and 4.8). An attribute without a field
-/// of its own keeps its name. What is no text is carried as its type, in two bytes, and its value; a number or a flag is a field as well,
-/// and
+/// The descriptions in the header of ASF files (Advanced Systems Format specification, 3.10, 3.11 and 4.8). An attribute without a field of
+/// its own keeps its name. What is no text is carried as its type, in two bytes, and its value; a number or a flag is a field as well, and
 /// keeps its type as long as the field says the same.
 /// </summary>
 public static class AsfTags

@@ -4,7 +4,7 @@ namespace Wergamon.Web.Pages.Bench;
 
 /// <summary>What the Bench has, beside every page of it.</summary>
 /// <param name="Tests">The newest first, as are <paramref name="Passes"/> and <paramref name="BlindTests"/>.</param>
-/// <param name="Inspections">Whether files are what they say.</param>
+/// <param name="Inspections">Authenticity checks.</param>
 public sealed record BenchRail(
     IReadOnlyList<NullTestRecord> Tests, IReadOnlyList<PassesLine> Passes, InspectionCounts Inspections,
     IReadOnlyList<BlindTestRecord> BlindTests)

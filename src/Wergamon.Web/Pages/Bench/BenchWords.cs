@@ -67,7 +67,7 @@ public static class BenchWords
             ? "0 %"
             : string.Create(CultureInfo.InvariantCulture, $"{Math.Clamp(100.0 * part / whole, 0.01, 99.99):0.##} %");
 
-    /// <summary>"16 of 24"; what a decoder gives as floats has none of its own.</summary>
+    /// <summary>"16 of 24"; floats from a decoder have no depth of their own.</summary>
     public static string Bits(SoundFigures sound) =>
         sound.Format.IsFloat
             ? "float"

@@ -7,7 +7,7 @@ namespace Wergamon.Web.Pages.Bench;
 /// <summary>A blind test: its trials, and at the end its score.</summary>
 public sealed class BlindModel(BlindTests blind, NullTests tests, BenchRails rails) : PageModel
 {
-    /// <summary>A score that guessing reaches less often than this is taken for hearing (common practice, no source).</summary>
+    /// <summary>A score that guessing reaches less often than this counts as hearing a difference (common practice, no source).</summary>
     private const double Significant = 0.05;
 
     public BlindTestRecord Record { get; private set; } = null!;

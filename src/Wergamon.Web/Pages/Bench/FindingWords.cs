@@ -41,7 +41,7 @@ public static class FindingWords
             CultureInfo.InvariantCulture,
             $"{(band + 0.5) * Width / inspection.Spectrum.Count:0.#},{Math.Clamp(level / LowestDecibels, 0, 1) * Height:0.#}")));
 
-    /// <summary>What the drawing of a spectrum shows, for who does not see it.</summary>
+    /// <summary>A description of the drawing of a spectrum, for people who do not see it.</summary>
     public static string Describe(Inspection inspection)
     {
         var edge = inspection.Findings.FirstOrDefault(finding => finding.Hertz is not null)?.Hertz;

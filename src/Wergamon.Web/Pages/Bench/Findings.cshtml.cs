@@ -6,7 +6,7 @@ using Wergamon.Core.Analysis.Findings;
 
 namespace Wergamon.Web.Pages.Bench;
 
-/// <summary>Files that are not what they say, with what was measured.</summary>
+/// <summary>Suspect files, with what was measured.</summary>
 public sealed class FindingsModel(Inspections inspections, InspectionStore store, RunStore runs, BenchRails rails) : PageModel
 {
     public const int PageSize = 50;
@@ -22,7 +22,7 @@ public sealed class FindingsModel(Inspections inspections, InspectionStore store
 
     public int From { get; private set; }
 
-    /// <summary>The copy that was asked for; null for the list.</summary>
+    /// <summary>The requested copy; null for the list.</summary>
     public long? CopyId { get; private set; }
 
     /// <summary>The run that is checking files; null for none.</summary>

@@ -21,10 +21,10 @@ public sealed class IndexModel(NullTests tests, LibraryQueries library, TrackLis
 
     public string SearchWords { get; private set; } = "";
 
-    /// <summary>False where everything that the library has with several copies is listed.</summary>
+    /// <summary>False if all tracks with several copies are listed.</summary>
     public bool IsSearch => SearchWords.Length > 0;
 
-    /// <summary>Why what was typed was not taken, and what that was.</summary>
+    /// <summary>Why the typed text was rejected, and the text.</summary>
     public string? Refusal { get; private set; }
 
     public string? FirstFile { get; private set; }
@@ -39,7 +39,7 @@ public sealed class IndexModel(NullTests tests, LibraryQueries library, TrackLis
         SearchWords = (words ?? "").Trim();
         First = first is { } id ? library.Copy(id) : null;
         FirstTrack = First is { } copy && library.TracksById([copy.TrackId]) is [var track] ? track : null;
-        // Once A is chosen, other recordings of its title are the likeliest B.
+        // Once A is chosen, other recordings of its title are the most likely B.
         var wanted = IsSearch || First is null ? SearchWords : FirstTrack?.Title ?? "";
         Tracks = list.Page(
             new TrackView(

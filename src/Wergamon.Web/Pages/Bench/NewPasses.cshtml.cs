@@ -7,7 +7,7 @@ using Wergamon.Core.Planning;
 
 namespace Wergamon.Web.Pages.Bench;
 
-/// <summary>Choosing what is encoded again and again, with which targets and how often.</summary>
+/// <summary>Choosing what is encoded repeatedly, with which targets and how often.</summary>
 public sealed class NewPassesModel(Passes passes, LibraryQueries library, TrackList list, TargetChoices targets, BenchRails rails)
     : PageModel
 {

@@ -5,7 +5,7 @@ namespace Wergamon.Web.Pages.Bench;
 
 /// <summary>A figure of each pass as a drawing: a line for each target, with a pattern of its own.</summary>
 /// <param name="Title">What is drawn, with its unit.</param>
-/// <param name="Start">The figure of the original, where it has one.</param>
+/// <param name="Start">The figure of the original, if it has one.</param>
 public sealed record PassChart(string Title, double? Start, IReadOnlyList<PassChartLine> Lines, int Passes)
 {
     private const int Left = 44, Right = 300, Top = 8, Bottom = 112;
@@ -17,7 +17,7 @@ public sealed record PassChart(string Title, double? Start, IReadOnlyList<PassCh
     private IEnumerable<double> Values =>
         Lines.SelectMany(line => line.Values).Where(double.IsFinite).Concat(Start is { } start ? [start] : []);
 
-    /// <summary>Labels of the vertical axis with their places.</summary>
+    /// <summary>Labels of the vertical axis with their positions.</summary>
     public IEnumerable<(string Label, string Y)> Marks =>
         new[] { Highest, (Highest + Lowest) / 2, Lowest }.Select(
             value =>
@@ -26,7 +26,7 @@ public sealed record PassChart(string Title, double? Start, IReadOnlyList<PassCh
 
     public string StartY => Number(Y(Start ?? Lowest));
 
-    /// <summary>Points of a line, from the first pass on; figures that are not there are left out.</summary>
+    /// <summary>Points of a line, from the first pass on; missing figures are skipped.</summary>
     public string Points(PassChartLine line) =>
         string.Join(
             ' ',

@@ -2,7 +2,7 @@ using Wergamon.App.Convert;
 
 namespace Wergamon.Web.Pages.Convert;
 
-/// <summary>What picked lines do otherwise than the plan says.</summary>
+/// <summary>How picked lines deviate from the plan.</summary>
 public sealed record ChangeModel(PlanView View, IReadOnlyList<PlanLine> Lines)
 {
     /// <summary>Ways to split the only one of them.</summary>

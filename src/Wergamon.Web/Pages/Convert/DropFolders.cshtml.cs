@@ -6,7 +6,7 @@ using Wergamon.Core.Planning;
 
 namespace Wergamon.Web.Pages.Convert;
 
-/// <summary>Folders in which whatever is put is converted.</summary>
+/// <summary>Folders whose files are converted automatically.</summary>
 public sealed class DropFoldersModel(DropFolderStore store, TargetChoices targets) : PageModel
 {
     public IReadOnlyList<DropFolder> Folders { get; private set; } = [];
@@ -31,7 +31,7 @@ public sealed class DropFoldersModel(DropFolderStore store, TargetChoices target
         return Partial("_DropFolders", this);
     }
 
-    /// <param name="agreed">True after the person has agreed to lose what the originals hold more than the copies.</param>
+    /// <param name="agreed">True after the person has agreed to lose what only the originals hold.</param>
     public IActionResult OnPostAdd(string? path, string? target, string? output, bool takesOriginals, bool agreed)
     {
         Refusal = store.Add(path, targets.Get(target).Key, output, takesOriginals, agreed);
@@ -40,7 +40,7 @@ public sealed class DropFoldersModel(DropFolderStore store, TargetChoices target
         return RedirectToPage();
     }
 
-    /// <summary>Originals may go although the target, as it is now, loses something of them.</summary>
+    /// <summary>Originals may be removed although the current target loses something of them.</summary>
     public IActionResult OnPostAgree(long id)
     {
         store.AgreeToLoss(id);
@@ -65,7 +65,7 @@ public sealed class DropFoldersModel(DropFolderStore store, TargetChoices target
         return RedirectToPage();
     }
 
-    /// <summary>True when originals stay until the person agrees to what the target does now.</summary>
+    /// <summary>True when originals are kept until the person agrees to what the target does now.</summary>
     public bool IsToAgree(DropFolder folder) => store.KeepsForWantOfConsent(folder);
 
     private void Load() => (Folders, Targets) = (store.List(), targets.All());

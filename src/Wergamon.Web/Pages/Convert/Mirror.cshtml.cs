@@ -10,7 +10,7 @@ namespace Wergamon.Web.Pages.Convert;
 /// <summary>A part of the library beside the folder that shows it.</summary>
 public sealed class MirrorModel(Mirrors mirrors, MirrorStore store, LibraryQueries library) : PageModel
 {
-    /// <summary>Lines that are listed; more tell nothing that the counts do not.</summary>
+    /// <summary>Maximum lines listed; the counts cover the rest.</summary>
     public const int MaxListed = 300;
 
     private static readonly MirrorState[] Order =
@@ -21,7 +21,7 @@ public sealed class MirrorModel(Mirrors mirrors, MirrorStore store, LibraryQueri
 
     public MirrorView View { get; private set; } = null!;
 
-    /// <summary>Which lines are shown; null for all that need something.</summary>
+    /// <summary>Which lines are shown; null for all that need an update.</summary>
     [BindProperty(SupportsGet = true)]
     public MirrorState? Show { get; set; }
 
@@ -80,7 +80,7 @@ public sealed class MirrorModel(Mirrors mirrors, MirrorStore store, LibraryQueri
 
     public IActionResult OnGet(long id) => Load(id) ? Page() : NotFound();
 
-    /// <param name="anew">True to make all files again although none is there.</param>
+    /// <param name="anew">True to make all files again although none exists.</param>
     public IActionResult OnPostUpdate(long id, bool anew)
     {
         if (mirrors.Update(id, anew) is { } run)
@@ -89,7 +89,7 @@ public sealed class MirrorModel(Mirrors mirrors, MirrorStore store, LibraryQueri
         return RedirectToPage(new { id });
     }
 
-    /// <summary>Sent by the page when looking at the mirror has found something to keep: looking itself writes nothing.</summary>
+    /// <summary>Sent by the page when the comparison has found something to save; looking at the page writes nothing.</summary>
     public IActionResult OnPostReconcile(long id)
     {
         mirrors.Reconcile(id);

@@ -38,7 +38,7 @@ public sealed class PlanModel(Plans plans, TrackSplits splits, Mirrors mirrors, 
     [TempData]
     public string? NamesRefusal { get; set; }
 
-    /// <summary>Files that were uploaded with the others and cannot be read.</summary>
+    /// <summary>Uploaded files that cannot be read.</summary>
     [TempData]
     public string? Message { get; set; }
 
@@ -93,7 +93,7 @@ public sealed class PlanModel(Plans plans, TrackSplits splits, Mirrors mirrors, 
     public IActionResult OnGetLines(long id, int from) =>
         Load(id) ? Partial("_PlanLines", new PlanLinesModel(View, Show, from)) : NotFound();
 
-    /// <summary>What the picked tracks do otherwise than the plan says.</summary>
+    /// <summary>How the picked tracks deviate from the plan.</summary>
     public IActionResult OnPostPicked(long id, PickedLines picked) => Load(id) ? ChangeOf(picked) : NotFound();
 
     public IActionResult OnPostChange(long id, PickedLines picked, TargetForm form, string? name)
@@ -152,7 +152,7 @@ public sealed class PlanModel(Plans plans, TrackSplits splits, Mirrors mirrors, 
         return Back(id);
     }
 
-    /// <summary>Makes whole files again of what was split or joined.</summary>
+    /// <summary>Undoes splitting or joining.</summary>
     public IActionResult OnPostWhole(long id, PickedLines picked)
     {
         if (!Load(id))

@@ -8,7 +8,7 @@ using Wergamon.Web.Pages.Shared;
 
 namespace Wergamon.Web.Pages.Convert;
 
-/// <summary>The targets: what copies are made for, ready-made ones and the person's own.</summary>
+/// <summary>The targets: what copies are made for, built-in and custom ones.</summary>
 public sealed class TargetsModel(TargetChoices targets) : PageModel
 {
     private const int MaxImportBytes = 64 * 1024;
@@ -20,7 +20,7 @@ public sealed class TargetsModel(TargetChoices targets) : PageModel
     /// <summary>True for one that the person has made.</summary>
     public bool IsOwn => !Target.BuiltIn.Any(ready => ready.Key == Target.Key);
 
-    /// <summary>True for a ready-made one that the person has changed.</summary>
+    /// <summary>True for a built-in one that the person has changed.</summary>
     public bool IsChanged => Target.BuiltIn.FirstOrDefault(ready => ready.Key == Target.Key) is { } ready && ready != Target;
 
     /// <summary>Why the last step was refused.</summary>
@@ -65,7 +65,7 @@ public sealed class TargetsModel(TargetChoices targets) : PageModel
         return Back(key);
     }
 
-    /// <summary>Removes a target of one's own; a ready-made one is as it was made.</summary>
+    /// <summary>Removes a custom target; a built-in one is reset.</summary>
     public IActionResult OnPostRemove(string key)
     {
         targets.Remove(key);

@@ -40,10 +40,10 @@ public abstract class DeliveryPageModel(DeliveryPageParts parts) : PageModel
     /// <summary>True while a run waits for the person.</summary>
     public bool IsStopped => Run is { Run.State: RunState.Stopped };
 
-    /// <summary>True while a run goes on or waits, and nothing can be changed.</summary>
+    /// <summary>True while a run is under way or waits, and nothing can be changed.</summary>
     public bool IsBusy => IsRunning || IsStopped;
 
-    /// <summary>What is asked before the run is stopped; null to stop at once.</summary>
+    /// <summary>The question before the run is stopped; null to stop at once.</summary>
     public virtual string? StopQuestion => null;
 
     /// <summary>What is being done, in words.</summary>
@@ -56,7 +56,7 @@ public abstract class DeliveryPageModel(DeliveryPageParts parts) : PageModel
             ? string.Join(", ", doing)
         : "Waiting";
 
-    /// <summary>What came of the newest run, and whether it is bad news; null while there is nothing to say.</summary>
+    /// <summary>The outcome of the newest run, and whether it is bad; null while there is none.</summary>
     public (string Words, bool IsBad)? Verdict
     {
         get
@@ -121,7 +121,7 @@ public abstract class DeliveryPageModel(DeliveryPageParts parts) : PageModel
 
     public IActionResult OnPostDelete(long id) => parts.Starts.Remove(id) is { } problem ? Reload(id, problem) : Redirect("/deliver");
 
-    /// <summary>Gives what is listed another order, or leaves some out.</summary>
+    /// <summary>Reorders the list, or removes some of it.</summary>
     protected virtual void Arrange(long id, Func<IReadOnlyList<long>, IReadOnlyList<long>> arrange) => Store.Arrange(id, arrange);
 
     /// <param name="burner">What writes the disc.</param>
@@ -155,7 +155,7 @@ public abstract class DeliveryPageModel(DeliveryPageParts parts) : PageModel
         return RedirectToPage(new { id });
     }
 
-    /// <summary>How far the newest run is with items of these kinds, from 0 to 1.</summary>
+    /// <summary>The progress of the newest run with items of these kinds, from 0 to 1.</summary>
     protected double ShareOf(params string[] kinds)
     {
         if (Run is not { Run.State: RunState.Running or RunState.Stopped } view)

@@ -10,7 +10,7 @@ using Wergamon.Web.Pages.Deliver.Typed;
 
 namespace Wergamon.Web.Pages.Deliver;
 
-/// <summary>Tracks that become one long file: where each begins, and what is made.</summary>
+/// <summary>Tracks that are joined to one file: where each starts, and what is made.</summary>
 public sealed class JoinedModel(
     DeliveryPageParts parts, JoinedFiles files, TargetChoices targets, AllowedPaths allowed, AppOptions options)
     : DeliveryPageModel(parts)

@@ -10,7 +10,7 @@ public sealed class PrintModel(AudioDiscs discs, LibraryQueries library) : PageM
 {
     public AudioDiscView View { get; private set; } = null!;
 
-    /// <summary>The cover where all tracks are of one album that has one; null otherwise.</summary>
+    /// <summary>The cover if all tracks are of one album with a cover; otherwise null.</summary>
     public string? CoverHash { get; private set; }
 
     /// <summary>Columns of the track list on the back: a card has room for so many lines.</summary>

@@ -18,7 +18,7 @@ public sealed class ZipModel(DeliveryPageParts parts, ZippedFiles zips, TargetCh
 
     public IReadOnlyList<Target> Targets => targets.All();
 
-    /// <summary>Size of what can be downloaded now, in bytes; 0 for nothing.</summary>
+    /// <summary>Size of the current download in bytes; 0 for none.</summary>
     public long Made => zips.Made(Row.Id).Sum(file => file.Bytes);
 
     public override DeliveryRow Row => View.Row;

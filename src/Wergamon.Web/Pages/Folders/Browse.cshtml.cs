@@ -5,7 +5,7 @@ using Wergamon.App.Library.Scan;
 
 namespace Wergamon.Web.Pages.Folders;
 
-/// <summary>The folders at one path, and the sound files where one is wanted, for the dialog that chooses one.</summary>
+/// <summary>The folders at one path, and the sound files if one is to be chosen, for the dialog.</summary>
 public sealed class BrowseModel(FolderBrowser browser) : PageModel
 {
     public FolderListing Listing { get; private set; } = null!;

@@ -14,7 +14,7 @@ public sealed record DiscRipView(
 /// <summary>Builds the views of rips.</summary>
 public sealed class DiscRipViews(DiscRips rips, RipStore store, RipProgress progress, RunStore runs, RunProgress runProgress)
 {
-    /// <summary>Null for a disc that was not ripped since it was inserted.</summary>
+    /// <summary>Null for a disc that has not been ripped since it was inserted.</summary>
     public DiscRipView? Of(InsertedDisc inserted, string drive)
     {
         if (rips.RunOf(inserted) is not { Id: var id } || runProgress.View(id) is not { } run)

@@ -72,7 +72,7 @@ public sealed record DiscView
 
     public string? FolderRefusal { get; init; }
 
-    /// <summary>The names that were typed and rejected, to be mended.</summary>
+    /// <summary>The names that were typed and rejected, to be corrected.</summary>
     public string? TypedNames { get; init; }
 
     public string Heading =>
@@ -87,7 +87,7 @@ public sealed record DiscView
     /// <summary>True when the downmix of a title is made, whether it had to be turned down or not.</summary>
     public bool IsDownmixed(int title) => Copies.Any(copy => copy.Spec.DiscTrack == title && copy.Spec.Target.Channels.Downmixes());
 
-    /// <summary>How checksums of others compare for a track; null when they cannot be compared.</summary>
+    /// <summary>How a track compares with the checksums of others; null when they cannot be compared.</summary>
     public string? OthersOn(DiscLine line) =>
         line.Reading is { } reading && RipSettings?.Pauses == Pauses.WithTrackBefore
             ? ReadingReport.Others(reading, Inserted!.Others)

@@ -5,7 +5,7 @@ using Wergamon.App.Library.Scan;
 
 namespace Wergamon.Web.Pages.Intake;
 
-/// <summary>Files and folders: uploaded through the browser, or music that stays where it is.</summary>
+/// <summary>Files and folders: uploads through the browser, or music that stays in its folder.</summary>
 public sealed class FilesModel(MusicFolders folders, Uploads uploads, TimeProvider time) : PageModel
 {
     public IReadOnlyList<MusicFolder> Folders { get; private set; } = [];

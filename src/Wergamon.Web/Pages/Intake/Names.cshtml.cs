@@ -27,7 +27,7 @@ public sealed class NamesModel(DiscViews views, InsertedDiscs insertedDiscs) : D
         return Back(drive);
     }
 
-    /// <summary>Takes titles from a pasted list; the other fields keep what was typed.</summary>
+    /// <summary>Takes titles from a pasted list; the other fields are kept.</summary>
     public IActionResult OnPostList(string? drive, string? list, DiscNames names, string?[] trackTitle, string?[] trackArtist)
     {
         if (!Load(drive, false) || View.Disc is null)

@@ -9,7 +9,7 @@ public sealed class SurroundModel(DiscViews views, DiscRips rips) : DiscPageMode
 {
     public IActionResult OnGet(string? drive) => RedirectToPage("/Intake/Discs", new { drive });
 
-    /// <summary>Keeps how the channels of one title are used: the roles come in the order of the channels.</summary>
+    /// <summary>Stores the roles of the channels of one title, in the order of the channels.</summary>
     public IActionResult OnPostRoles(string? drive, int title, ChannelRoles[] role)
     {
         if (!Load(drive, false) || View.Surround is null)

@@ -9,7 +9,7 @@ using Wergamon.Web.Display;
 
 namespace Wergamon.Web.Pages.Library;
 
-/// <summary>Duplicates: what is proposed, what was chosen, and what will go.</summary>
+/// <summary>Duplicates: the proposal, the choice, and what will be removed.</summary>
 public sealed class DuplicatesModel(Duplicates duplicates, BackgroundAnalysis analysis) : PageModel
 {
     /// <summary>Groups on one page.</summary>
@@ -57,7 +57,7 @@ public sealed class DuplicatesModel(Duplicates duplicates, BackgroundAnalysis an
         return Partial("_DuplicateKinds", this);
     }
 
-    /// <summary>Shows what will go and how much space that gives, before anything goes.</summary>
+    /// <summary>Shows what will be removed and how much space that frees, before anything is removed.</summary>
     public IActionResult OnPostReview(DuplicateKind kind, int offset, long[] copy)
     {
         Load(kind, offset);

@@ -40,7 +40,7 @@ public sealed class FoldersModel(MusicFolders folders, DemoMusic demo, AppOption
         return Page();
     }
 
-    /// <summary>Puts the demo music into the library or takes it out.</summary>
+    /// <summary>Adds the demo music to the library or removes it.</summary>
     public IActionResult OnPostDemo(bool isIn) => Answer(isIn ? demo.PutIn() : demo.TakeOut());
 
     public IActionResult OnPostRescan(long id)

@@ -10,7 +10,7 @@ namespace Wergamon.Web.Pages.Library;
 
 public sealed class IndexModel(LibraryQueries library, TrackMatcher matcher, DemoMusic demo, TimeProvider time) : PageModel
 {
-    /// <summary>Albums that come with one request; the next ones follow when the last is scrolled to.</summary>
+    /// <summary>Albums per request; the next ones follow when the last is scrolled to.</summary>
     public const int AlbumsAtOnce = 100;
 
     /// <summary>Where in the list of all albums these start.</summary>
@@ -79,7 +79,7 @@ public sealed class IndexModel(LibraryQueries library, TrackMatcher matcher, Dem
             ? Redirect($"/library?album={shown.AlbumId}&track={shown.Id}")
             : NotFound();
 
-    /// <summary>Chooses the album asked for, or the first; false when the one asked for is not there.</summary>
+    /// <summary>Chooses the requested album, or the first; false when the requested one does not exist.</summary>
     private bool Load(long? album)
     {
         Albums = library.Albums(0, AlbumsAtOnce);

@@ -12,7 +12,7 @@ namespace Wergamon.Web.Pages.Library;
 /// <param name="Follows">True when that copy is in the line before.</param>
 public sealed record LineageLine(CopyRow Copy, LineageRow? Made, CopyRow? From, bool Follows)
 {
-    /// <summary>The disc that this copy was read from: "Lamp Room, track 3"; null for what was not.</summary>
+    /// <summary>The disc that this copy was read from: "Lamp Room, track 3"; null for other copies.</summary>
     public string? FromDisc => Made is { DiscId: not null } made
         ? $"Disc {(string.IsNullOrEmpty(made.DiscTitle) ? "without a name" : made.DiscTitle)}{TrackOnDisc(made.DiscTrack)}"
         : null;

@@ -8,7 +8,7 @@ using Wergamon.Web.Display;
 
 namespace Wergamon.Web.Pages.Library;
 
-/// <summary>All tracks, or those that the address selects, as one long list of which the browser holds a few pages.</summary>
+/// <summary>All tracks, or those that the address selects, as one long list; the browser holds a few pages of it.</summary>
 public sealed class TracksModel(TrackList list, Settings settings, MusicSets sets, TimeProvider time) : PageModel
 {
     /// <summary>Rows that come with one request.</summary>

@@ -5,7 +5,7 @@ using Wergamon.App.Workers;
 
 namespace Wergamon.Web.Pages.Runs;
 
-/// <summary>The queue of runs, how much of the machine they may take, and the runs that have ended.</summary>
+/// <summary>The queue of runs, how much of the machine they may use, and the runs that have ended.</summary>
 public sealed class IndexModel(RunStore runs, RunProgress progress, RunScheduler scheduler, WorkLoad load) : PageModel
 {
     private const int MaxListed = 500;

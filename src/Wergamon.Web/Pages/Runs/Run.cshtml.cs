@@ -17,7 +17,7 @@ public sealed class RunModel(RunStore runs, RunProgress progress, RunScheduler s
 
     public bool HasFiles => Lines.Any(line => line.Item.State == ItemState.Done && line.Description.Path is not null);
 
-    /// <summary>True when only the part of a long run is listed that tells how it goes.</summary>
+    /// <summary>True when only the most relevant items of a long run are listed.</summary>
     public bool IsCut { get; private set; }
 
     /// <summary>True when the run moves originals to the trash.</summary>

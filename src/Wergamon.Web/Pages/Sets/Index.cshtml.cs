@@ -20,7 +20,7 @@ public sealed class IndexModel(
     [TempData]
     public string? Message { get; set; }
 
-    /// <summary>True where the message is about a rule that was not taken.</summary>
+    /// <summary>True if the message is about a rejected rule.</summary>
     [TempData]
     public bool IsAboutRule { get; set; }
 
@@ -64,7 +64,7 @@ public sealed class IndexModel(
         return RedirectToPage();
     }
 
-    /// <summary>Gives a folder another name; its sets go along.</summary>
+    /// <summary>Renames a folder of sets.</summary>
     public IActionResult OnPostFolder(string? folder, string? name)
     {
         if (folder is { Length: > 0 })
@@ -72,7 +72,7 @@ public sealed class IndexModel(
         return RedirectToPage();
     }
 
-    /// <summary>Makes a set of the picked tracks; its title is chosen later.</summary>
+    /// <summary>Creates a set of the picked tracks; its title is chosen later.</summary>
     public IActionResult OnPostNew(PickedTracks picked)
     {
         var (tracks, _) = picked.In(library, parts);
@@ -86,7 +86,7 @@ public sealed class IndexModel(
         return RedirectToPage();
     }
 
-    /// <summary>Makes a set of a playlist file that was chosen or dropped.</summary>
+    /// <summary>Creates a set from a playlist file that was chosen or dropped.</summary>
     public async Task<IActionResult> OnPostImportAsync(IFormFile? file)
     {
         if (file is null || file.Length is 0 or > PlaylistFormat.MaxLength)

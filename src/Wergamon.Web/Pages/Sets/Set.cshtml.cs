@@ -12,7 +12,7 @@ using Wergamon.Web.Display;
 
 namespace Wergamon.Web.Pages.Sets;
 
-/// <summary>A set: its tracks in order, what leads from one to the next, and what fits at a place.</summary>
+/// <summary>A set: its tracks in order, the transitions, and suggestions for a place.</summary>
 public sealed class SetModel(
     SetStore store, MusicSets sets, TrackNotes notes, SetPlaylists playlists, LibraryQueries library, LibraryParts parts, TagSheets sheets,
     CommentSchemes schemes)
@@ -21,7 +21,7 @@ public sealed class SetModel(
     /// <summary>Rows that are sent at once; the others follow when they come into view.</summary>
     public const int PartSize = 100;
 
-    /// <summary>More tracks are not offered to be added once more.</summary>
+    /// <summary>With more tracks than this, adding them again is not offered.</summary>
     private const int MaxAgain = 100;
 
     private const double MaxSpacingSeconds = 60;
@@ -41,7 +41,7 @@ public sealed class SetModel(
     [TempData]
     public string? Message { get; set; }
 
-    /// <summary>Tracks that were left out since they are in the set, separated by commas.</summary>
+    /// <summary>Tracks that were not added because they are in the set, separated by commas.</summary>
     [TempData]
     public string? Again { get; set; }
 
@@ -59,7 +59,7 @@ public sealed class SetModel(
     public IEnumerable<string> Folders =>
         Sets.Select(set => set.Folder).Where(folder => folder.Length > 0).Distinct(StringComparer.OrdinalIgnoreCase);
 
-    /// <summary>The parts of the list that the window shows already, by number from 0, separated by commas.</summary>
+    /// <summary>The parts of the list that the browser already shows, by number from 0, separated by commas.</summary>
     [FromForm(Name = "parts")]
     public string? ShownParts { get; set; }
 
@@ -95,7 +95,7 @@ public sealed class SetModel(
         return RedirectToPage(new { id });
     }
 
-    /// <summary>Adds tracks that are in the set already once more.</summary>
+    /// <summary>Adds tracks again that are already in the set.</summary>
     public IActionResult OnPostAgain(long id, string? again)
     {
         sets.Add(id, PickedTracks.NumbersIn(again), isAgain: true);
@@ -110,7 +110,7 @@ public sealed class SetModel(
     }
 
     /// <param name="before">The item that the picked ones go in front of; null for the end.</param>
-    /// <param name="after">The item that they follow, where the window does not know the next one.</param>
+    /// <param name="after">The item that they follow, if the browser does not know the next one.</param>
     public IActionResult OnPostMove(long id, string? items, long? before, long? after, long? at)
     {
         sets.Move(id, Picked(items), after is null ? before : ItemAfter(id, after));
@@ -153,7 +153,7 @@ public sealed class SetModel(
         return Shown(id, at);
     }
 
-    /// <summary>What the person says of a track; what is left empty is as measured.</summary>
+    /// <summary>The person's own figures of a track; empty ones are as measured.</summary>
     public IActionResult OnPostFigures(long id, long at, TypedFigures figures)
     {
         if (sets.View(id)?.Lines.FirstOrDefault(line => line.ItemId == at) is not { } line)
@@ -177,7 +177,7 @@ public sealed class SetModel(
         return Shown(id, at);
     }
 
-    /// <summary>Opens what is chosen of all tracks as changes of their tags, to be reviewed and written there.</summary>
+    /// <summary>Opens the chosen figures of all tracks as changes of their tags, to be reviewed and written there.</summary>
     public IActionResult OnPostTags(long id, SetTagChoice choice, KeySpelling spelling, string? own)
     {
         if (sets.View(id) is not { } view)
@@ -217,7 +217,7 @@ public sealed class SetModel(
         return Redirect($"/tags/{sheet}/review");
     }
 
-    /// <summary>Changes what a standing set asks for.</summary>
+    /// <summary>Changes the rule of a set.</summary>
     public IActionResult OnPostRule(long id, TypedRule rule)
     {
         if (!ModelState.IsValid || rule.Problem is not null)
@@ -227,7 +227,7 @@ public sealed class SetModel(
         return RedirectToPage(new { id });
     }
 
-    /// <summary>Makes a list of what a standing set holds now.</summary>
+    /// <summary>Converts a set by rule to a manual set.</summary>
     public IActionResult OnPostFixed(long id) => sets.MakeFixed(id) is { } made ? Redirect($"/sets/{made}") : NotFound();
 
     public IActionResult OnPostAnalyse(long id)
@@ -238,7 +238,7 @@ public sealed class SetModel(
         return RedirectToPage(new { id });
     }
 
-    /// <param name="gap">In seconds; what is no number changes nothing, as for the crossfade.</param>
+    /// <param name="gap">In seconds; anything that is not a number changes nothing, as for the crossfade.</param>
     public IActionResult OnPostDetails(
         long id, string? title, string? remarks, string? folder, DateOnly? heldOn, double? gap, double? crossfade)
     {

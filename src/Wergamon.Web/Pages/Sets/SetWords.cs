@@ -19,7 +19,7 @@ internal static class SetWords
         return string.Join(", ", parts.Where(part => part is { Length: > 0 }));
     }
 
-    /// <summary>"14 tracks, 52:10"; the rule of a standing set.</summary>
+    /// <summary>"14 tracks, 52:10"; the rule of a set by rule.</summary>
     public static string Size(SetRow set) =>
         set.Rule is { } rule ? rule.InWords : $"{Plural.Count(set.Tracks, "track")}, {Words.Time(set.Duration)}";
 
@@ -57,7 +57,7 @@ internal static class SetWords
     public static string Place(double seconds) =>
         string.Create(CultureInfo.InvariantCulture, $"{(int)(seconds / 60)}:{seconds % 60:00.00}");
 
-    /// <summary>Seconds of a place as people type it: "1:02.34" or "62.34"; null for anything else.</summary>
+    /// <summary>A position in seconds as people type it: "1:02.34" or "62.34"; null for anything else.</summary>
     public static double? Seconds(string? typed)
     {
         var parts = (typed ?? "").Trim().Replace(',', '.').Split(':');

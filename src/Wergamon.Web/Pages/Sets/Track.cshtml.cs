@@ -31,7 +31,7 @@ public sealed class TrackModel(MusicSets sets, TrackNotes notes, LibraryQueries 
 
     public string Address => $"/sets/tracks/{Track.TrackId}" + (View is null ? "" : $"?set={View.Set.Id}");
 
-    /// <summary>What the sound suggests and is not marked yet.</summary>
+    /// <summary>Suggested marks that are not set yet.</summary>
     public IReadOnlyList<(double Seconds, string Title)> Proposed => [.. (Detail?.Proposed ?? []).Where(mark => !IsMarked(mark.Seconds))];
 
     public string? GridText =>
@@ -48,7 +48,7 @@ public sealed class TrackModel(MusicSets sets, TrackNotes notes, LibraryQueries 
 
     public IActionResult OnPostNote(long id, long? set, TypedNote note) => Changed(id, set, _ => note.Save(notes, id));
 
-    /// <summary>Moves the grid: a beat at a place, by a shift, or back to where it was measured.</summary>
+    /// <summary>Moves the grid: a beat to a position, by a shift, or back to the measured grid.</summary>
     /// <param name="seconds">Where a beat is.</param>
     /// <param name="by">Seconds to move it; beats with <paramref name="isInBeats"/>.</param>
     public IActionResult OnPostBeat(long id, long? set, double? seconds, double? by, bool isInBeats) => Changed(id, set, track =>
@@ -123,7 +123,7 @@ public sealed class TrackModel(MusicSets sets, TrackNotes notes, LibraryQueries 
 
     private bool IsMarked(double seconds) => Marks.Any(mark => Math.Abs(mark.Seconds - seconds) < 0.001);
 
-    /// <summary>Null, with a reason, for what is no place in the track.</summary>
+    /// <summary>Null, with a reason, for a position outside the track.</summary>
     private double? PlaceIn(SetTrack track, string? at, bool snap)
     {
         if (SetWords.Seconds(at) is not { } seconds || seconds > track.Length.TotalSeconds)

@@ -4,7 +4,7 @@ using Wergamon.Core.Music;
 
 namespace Wergamon.Web.Pages.Sets;
 
-/// <summary>Tempo, key and energy of a track as a person typed them; what is left empty is as measured.</summary>
+/// <summary>Tempo, key and energy of a track as a person typed them; empty ones are as measured.</summary>
 public sealed record TypedFigures
 {
     private const double LeastTempo = 20, MostTempo = 400;
@@ -25,7 +25,7 @@ public sealed record TypedFigures
     {
         if (Tempo is not (null or (>= LeastTempo and <= MostTempo)) || Energy is not (null or (>= 1 and <= 5)))
             return Refused;
-        // A figure that says what was measured is none of one's own.
+        // A figure equal to the measured one is not the person's own.
         var measured = track.WithoutOwn;
         double? tempo = Tempo is not null && !(Math.Abs(Tempo.Value - (measured.Tempo ?? 0)) < 0.005) ? Tempo : null;
         var key = MusicalKey.TryParse(Key, out var said) && said != measured.Key ? said : null;

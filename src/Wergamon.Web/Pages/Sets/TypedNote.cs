@@ -3,7 +3,7 @@ using Wergamon.App.Sets;
 
 namespace Wergamon.Web.Pages.Sets;
 
-/// <summary>What a person says while listening; parts that are not there stay as they are.</summary>
+/// <summary>Figures that a person sets while listening; missing ones are not changed.</summary>
 public sealed record TypedNote
 {
     /// <summary>0 to 5.</summary>
@@ -14,7 +14,7 @@ public sealed record TypedNote
     [FromForm(Name = "energy")]
     public int? Energy { get; init; }
 
-    /// <summary>True where the comment was typed, even if it is empty now.</summary>
+    /// <summary>True if the comment was typed, even if it is empty now.</summary>
     [FromForm(Name = "hasComment")]
     public bool HasComment { get; init; }
 

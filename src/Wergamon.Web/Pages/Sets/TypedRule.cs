@@ -4,7 +4,7 @@ using Wergamon.Core.Music;
 
 namespace Wergamon.Web.Pages.Sets;
 
-/// <summary>What a standing set asks for, as a person typed it.</summary>
+/// <summary>The rule of a set as a person typed it.</summary>
 public sealed record TypedRule
 {
     public const string Refused = "Tempo must be from 20 to 400 BPM, ratings and energy from 1 to 5; nothing was changed.";

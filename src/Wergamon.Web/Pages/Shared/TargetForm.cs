@@ -6,7 +6,7 @@ using Wergamon.Core.Planning;
 
 namespace Wergamon.Web.Pages.Shared;
 
-/// <summary>The choices of a target as a form sends them. What makes no sense changes nothing.</summary>
+/// <summary>The settings of a target as a form sends them. Invalid values change nothing.</summary>
 public sealed record TargetForm
 {
     /// <summary>The rules for artwork that can be chosen.</summary>
@@ -80,12 +80,12 @@ public sealed record TargetForm
     /// <summary>Encode what already is as wanted.</summary>
     public bool? Again { get; init; }
 
-    /// <summary>Sample rates that can be asked of a format, in hertz.</summary>
+    /// <summary>Sample rates that a format offers, in hertz.</summary>
     public static IReadOnlyList<int> RatesOf(WritableFormat format) =>
         format.Limits.Rates.Count == 0 ? UsualRates : [.. UsualRates.Where(format.Limits.Rates.Contains)];
 
     /// <summary>
-    /// The target with these choices. Another format starts with its usual quality, whatever belongs to the one that was shown.
+    /// The target with these settings. Another format starts with its default quality, whatever was shown for the previous one.
     /// </summary>
     public Target ApplyTo(Target target)
     {
@@ -129,7 +129,7 @@ public sealed record TargetForm
             : target;
     }
 
-    /// <summary>Fades outside of what is possible are brought within it.</summary>
+    /// <summary>Fades outside of the possible range are limited to it.</summary>
     private FadeTimes? FadeOf(FadeTimes? before)
     {
         var (fadeIn, fadeOut) = (Limited(FadeIn, before?.In), Limited(FadeOut, before?.Out));
@@ -148,7 +148,7 @@ public sealed record TargetForm
         if (!Enum.TryParse(Level, out LevelKind kind) || !Enum.IsDefined(kind))
             return null;
         var rule = (before ?? new LevelRule(kind)) with { Kind = kind };
-        // Numbers that make no sense change nothing.
+        // Invalid numbers change nothing.
         var typed = rule with
         {
             Loudness = Loudness ?? rule.Loudness,

@@ -34,7 +34,7 @@ public static class UntidyWords
         _ => "Tidy shows the text in the right one.",
     };
 
-    /// <summary>The tab on which it is mended.</summary>
+    /// <summary>The tab on which it is corrected.</summary>
     public static string TabFor(UntidyKind kind) => kind switch
     {
         UntidyKind.NoTitleOrArtist or UntidyKind.NoAlbum => "/names",

@@ -80,7 +80,7 @@ public sealed class DeckModel(DeliveryStore store, DeckSlots slots, Playback pla
             (deck, path) =>
                 deck.Write(path, new DeckNote { Comment = (comment ?? "").Length > MaxComment ? comment![..MaxComment] : comment ?? "" }));
 
-    /// <summary>Half of the grid of beats; what is no tempo is left as it was.</summary>
+    /// <summary>The tempo of the grid; anything that is not a tempo changes nothing.</summary>
     public IActionResult OnPostTempo(long id, string? list, string track, string? tempo) => Change(id, list, track, (deck, path) =>
     {
         if (double.TryParse(tempo, NumberStyles.Float, CultureInfo.InvariantCulture, out double value)
@@ -91,7 +91,7 @@ public sealed class DeckModel(DeliveryStore store, DeckSlots slots, Playback pla
                 CultureInfo.InvariantCulture, $"A tempo is between {MinTempo} and {MaxTempo} BPM. The track keeps its tempo.");
     });
 
-    /// <summary>The other half: a beat is at the current position.</summary>
+    /// <summary>The position of the grid: a beat is at the current position.</summary>
     public IActionResult OnPostBeat(long id, string? list, string track, double seconds) => Change(id, list, track, (deck, path) =>
     {
         if (double.IsFinite(seconds) && seconds is >= 0 and < MaxSeconds)

@@ -8,7 +8,7 @@ using Wergamon.Web.Pages.Shared;
 
 namespace Wergamon.Web.Pages.Deliver.Sticks;
 
-/// <summary>The devices that sticks are made for: ready ones, and the person's own.</summary>
+/// <summary>The devices that sticks are made for: built-in and custom ones.</summary>
 public sealed class DevicesModel(DeviceChoices devices) : PageModel
 {
     private const int MaxImportBytes = 64 * 1024;
@@ -22,7 +22,7 @@ public sealed class DevicesModel(DeviceChoices devices) : PageModel
     /// <summary>True for one that the person has made.</summary>
     public bool IsOwn => !DeviceChoices.IsReadyMade(Device.Key);
 
-    /// <summary>True for a ready-made one that the person has changed.</summary>
+    /// <summary>True for a built-in one that the person has changed.</summary>
     public bool IsChanged =>
         DeviceDescription.BuiltIn.FirstOrDefault(ready => ready.Key == Device.Key) is { } ready
             && DeviceFile.Write(ready) != DeviceFile.Write(Device);
@@ -65,7 +65,7 @@ public sealed class DevicesModel(DeviceChoices devices) : PageModel
         return Back(key);
     }
 
-    /// <summary>Removes a device of one's own; a ready-made one is as it was made.</summary>
+    /// <summary>Removes a custom device; a built-in one is reset.</summary>
     public IActionResult OnPostRemove(string key)
     {
         devices.Remove(key);

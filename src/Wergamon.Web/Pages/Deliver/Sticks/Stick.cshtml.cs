@@ -34,7 +34,7 @@ public sealed class StickModel(
 
     protected override RunRow? Latest => View.Run;
 
-    /// <summary>What somebody has done on the device; a stick that is being written is not read meanwhile.</summary>
+    /// <summary>What was changed on the device; a stick is not read while it is being written.</summary>
     public StickChanges Changes => _changes ??= IsRunning ? new StickChanges([], [], [], []) : reading.Read(View);
 
     /// <summary>Which files are listed: one of <see cref="StickWords.Groups"/>; null for what will change.</summary>
@@ -71,7 +71,7 @@ public sealed class StickModel(
         return Reload(id, null);
     }
 
-    /// <summary>Sent by the page when looking at the stick has found something to keep: looking itself writes nothing.</summary>
+    /// <summary>Sent by the page when the comparison has found something to save; looking at the page writes nothing.</summary>
     public IActionResult OnPostReconcile(long id)
     {
         views.Reconcile(id);
@@ -80,14 +80,14 @@ public sealed class StickModel(
 
     public IActionResult OnPostUpdate(long id, [FromServices] MusicSticks sticks) => Reload(id, sticks.Update(id).Problem);
 
-    /// <summary>Takes over what was chosen; the names of the choices are keys of files.</summary>
+    /// <summary>Applies the choices; their names are keys of files.</summary>
     public IActionResult OnPostApply(long id)
     {
         reading.Apply(id, [.. Request.Form.SelectMany(field => field.Value).Select(StickDecision.Read).OfType<StickDecision>()]);
         return Reload(id, null);
     }
 
-    /// <summary>Copies music that somebody put on the stick into a music folder.</summary>
+    /// <summary>Imports music that somebody added to the stick into a music folder.</summary>
     public IActionResult OnPostImport(long id, long folder, string[] path, [FromServices] StickImports imports) =>
         Reload(id, imports.Start(id, folder, path).Problem);
 

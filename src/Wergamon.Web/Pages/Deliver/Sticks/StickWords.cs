@@ -68,7 +68,7 @@ internal static class StickWords
             : string.Join(", ", entries.Take(MaxTitles).Select(entry => entry.Title))
                 + (entries.Count > MaxTitles ? $" and {entries.Count - MaxTitles:N0} more" : "");
 
-    /// <summary>What besides the order is different in a playlist.</summary>
+    /// <summary>Differences of a playlist other than its order.</summary>
     public static string Difference(StickListChange list) => string.Join(", ", new[]
     {
         list.Added > 0 ? $"{list.Added:N0} added" : "",

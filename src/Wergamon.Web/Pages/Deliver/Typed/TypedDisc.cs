@@ -4,7 +4,7 @@ using Wergamon.Core.Discs;
 
 namespace Wergamon.Web.Pages.Deliver.Typed;
 
-/// <summary>How a disc is made, as the form sends it. What is no number keeps what was there.</summary>
+/// <summary>How a disc is made, as the form sends it. Anything that is not a number changes nothing.</summary>
 public sealed record TypedDisc
 {
     public string? Title { get; init; }

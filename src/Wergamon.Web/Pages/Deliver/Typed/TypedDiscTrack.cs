@@ -5,7 +5,7 @@ using Wergamon.Core.Discs;
 
 namespace Wergamon.Web.Pages.Deliver.Typed;
 
-/// <summary>What is special about a track of a disc, as the form sends it; what is left empty is as the tags and the disc say.</summary>
+/// <summary>The settings of a track of a disc, as the form sends it; empty ones follow the tags and the disc.</summary>
 public sealed record TypedDiscTrack
 {
     public string? TrackTitle { get; init; }

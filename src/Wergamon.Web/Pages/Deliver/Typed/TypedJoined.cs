@@ -3,7 +3,7 @@ using Wergamon.App.Deliver.Files;
 
 namespace Wergamon.Web.Pages.Deliver.Typed;
 
-/// <summary>How tracks are joined, as the form sends it. What is no number keeps what was there.</summary>
+/// <summary>How tracks are joined, as the form sends it. Anything that is not a number changes nothing.</summary>
 public sealed record TypedJoined
 {
     public string? Title { get; init; }
@@ -21,7 +21,7 @@ public sealed record TypedJoined
     public bool IsInLibrary { get; init; }
 
     /// <param name="known">What was there.</param>
-    /// <param name="folder">The folder that was typed, where it can be used; null otherwise.</param>
+    /// <param name="folder">The typed folder if it can be used; otherwise null.</param>
     public JoinedSettings Over(JoinedSettings known, string? folder) => known with
     {
         TargetKey = Target ?? known.TargetKey,
