@@ -161,10 +161,10 @@ public sealed class Mirrors(Database database, MirrorStore store, Plans plans, L
     }
 
     /// <summary>Starts the run that brings a mirror up to date; null when there is nothing to do, or it cannot be done now.</summary>
-    /// <param name="anew">True to make all files again although none of them exists.</param>
-    public long? Update(long id, bool anew = false)
+    /// <param name="remakesAll">True to make all files again although none of them exists.</param>
+    public long? Update(long id, bool remakesAll = false)
     {
-        if (Reconcile(id) is not { HasRoom: true, RunId: null, ToDo.Count: > 0 } view || view.IsAway && !anew)
+        if (Reconcile(id) is not { HasRoom: true, RunId: null, ToDo.Count: > 0 } view || view.IsAway && !remakesAll)
             return null;
         long run = database.Change(connection =>
         {

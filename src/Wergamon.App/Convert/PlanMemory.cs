@@ -28,7 +28,7 @@ internal sealed class PlanMemory
         var before = _plans.GetValueOrDefault(planId) ?? [];
         var after = new Dictionary<int, (Basis Basis, PlanItem Item)>(lines.Count);
         var items = new PlanItem?[lines.Count];
-        var anew = new List<int>();
+        var changed = new List<int>();
         for (int i = 0; i < lines.Count; i++)
         {
             var line = lines[i];
@@ -36,14 +36,15 @@ internal sealed class PlanMemory
                 && remembered.Basis == BasisOf(line, track))
                 (items[i], after[line.Position]) = (remembered.Item, remembered);
             else
-                anew.Add(i);
+                changed.Add(i);
         }
 
-        var planned = Planner.PlanAlone(new PlanSources(connection, target, [.. anew.Select(i => lines[i])], known).All(), target, folder);
-        for (int i = 0; i < anew.Count; i++)
+        var sources = new PlanSources(connection, target, [.. changed.Select(i => lines[i])], known);
+        var planned = Planner.PlanAlone(sources.All(), target, folder);
+        for (int i = 0; i < changed.Count; i++)
         {
-            var line = lines[anew[i]];
-            items[anew[i]] = planned[i];
+            var line = lines[changed[i]];
+            items[changed[i]] = planned[i];
             if (line.Track is { } track)
                 after[line.Position] = (BasisOf(line, track), planned[i]);
         }

@@ -14,8 +14,7 @@ public sealed class CopyFiles(Database database, FileScanner scanner, LibraryWri
     public CopyRow? At(string path)
     {
         using var connection = database.Open();
-        return connection.QueryFirstOrDefault<CopyRow>(
-            $"SELECT {CopyRow.Columns} FROM copy c WHERE c.path = @path AND NOT c.is_trashed", new { path });
+        return CopyRows.Read(connection, "c.path = @path AND NOT c.is_trashed", new { path }).FirstOrDefault();
     }
 
     /// <summary>
@@ -23,7 +22,7 @@ public sealed class CopyFiles(Database database, FileScanner scanner, LibraryWri
     /// </summary>
     public CopyRow? CorrectFormat(long copyId, DifferentSourceReply found) => database.Change(connection =>
         LibraryWriter.CorrectFormat(connection, copyId, found.Found, found.FrameCount)
-            ? connection.QueryFirstOrDefault<CopyRow>($"SELECT {CopyRow.Columns} FROM copy c WHERE c.id = @copyId", new { copyId })
+            ? CopyRows.Read(connection, "c.id = @copyId", new { copyId }).FirstOrDefault()
             : null);
 
     /// <summary>Whether no known copy has a path.</summary>

@@ -83,7 +83,7 @@ public sealed class LibraryQueries(Database database)
     public CopyRow? Copy(long id)
     {
         using var connection = database.Open();
-        return connection.QueryFirstOrDefault<CopyRow>($"SELECT {CopyRow.Columns} FROM copy c WHERE c.id = @id", new { id });
+        return CopyRows.Read(connection, "c.id = @id", new { id }).FirstOrDefault();
     }
 
     /// <summary>What the analyses of copies found, for routes; those that have not been analysed are not among them.</summary>

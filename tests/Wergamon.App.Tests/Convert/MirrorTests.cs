@@ -119,7 +119,7 @@ public sealed class MirrorTests
         Assert.Equal(1, View(app, mirror).Count(MirrorState.UpToDate));
         // One that is really gone is made again.
         File.Delete(PathOf(app, "01 Cage.mp3"));
-        Assert.NotNull(app.Get<Mirrors>().Update(mirror, anew: true));
+        Assert.NotNull(app.Get<Mirrors>().Update(mirror, remakesAll: true));
         await RunningApp.UntilAsync(() => View(app, mirror).Count(MirrorState.UpToDate) == 1);
     }
 

@@ -96,7 +96,7 @@ internal sealed class RunsOfAllKinds(RunningApp app)
         Assert.Null(plans.SetOutputFolder(kept, app.Folder["mirror"]));
         long mirror = app.Get<Mirrors>().Keep(kept).Id!.Value;
         _starts.Add(() => app.Get<Mirrors>().Update(mirror));
-        _seconds.Add(() => app.Get<Mirrors>().Update(mirror, anew: true));
+        _seconds.Add(() => app.Get<Mirrors>().Update(mirror, remakesAll: true));
     }
 
     private void Write(List<long> copies)

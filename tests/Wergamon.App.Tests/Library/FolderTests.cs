@@ -318,4 +318,20 @@ public sealed class FolderTests
         Assert.Equal(Enumerable.Repeat(to, copies), connection.Query<string>("SELECT path FROM copy"));
         Assert.Empty(connection.Query<string>("SELECT path FROM unreadable_file"));
     }
+
+    /// <summary>A run may have written the tags of a file whose copies all went into the trash meanwhile.</summary>
+    [Fact]
+    public async Task Written_tags_of_a_track_in_the_trash_are_recorded()
+    {
+        await using var app = new RunningApp();
+        await app.StartAsync();
+        var path = app.AddTrack(1, 1);
+        await app.ScanAsync();
+        var written = await app.Get<FileScanner>().ScanAsync(path, CancellationToken.None);
+        written.Tags.Set(FieldNames.Title, "Lamp");
+        var copy = Assert.Single(app.Get<LibraryQueries>().TracksOfAlbum(1)).Master;
+        Assert.Null(app.Get<Trash>().Take(copy, "for the test"));
+        app.Get<Database>().Change(connection => app.Get<LibraryWriter>().SaveEdited(connection, copy.Id, written));
+        Assert.Equal("Lamp", app.Get<LibraryQueries>().TagsOf(copy.Id).First(FieldNames.Title));
+    }
 }

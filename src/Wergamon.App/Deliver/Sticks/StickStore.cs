@@ -86,10 +86,11 @@ public sealed class StickStore(Database database)
         var tookPlace = connection.Query<FileRow>(
                 $"SELECT {FileColumns}, 0 AS turn FROM stick_intent WHERE delivery_id = @stickId", new { stickId })
             .Where(intent => stampOf(intent.Path) == intent.Stamp)
+            .Select(intent => (intent with { Turn = ++turn }).File)
             .ToList();
-        foreach (var intent in tookPlace)
-            files[StickKey.Parse(intent.Key)] = (intent with { Turn = ++turn }).File;
-        return (files, [.. tookPlace.Select(intent => StickKey.Parse(intent.Key))]);
+        foreach (var file in tookPlace)
+            files[file.File.Key] = file;
+        return (files, [.. tookPlace.Select(file => file.File.Key)]);
     }
 
     /// <summary>One of them; null when it was never written.</summary>

@@ -238,9 +238,11 @@ public sealed class LibraryWriter(NewTracks tracks, CopyHistory history, TimePro
     internal void SaveEdited(IDbConnection connection, long copyId, ScannedFile file)
     {
         UpdateKeepingSound(connection, copyId, file);
-        var master = CopyRows.Read(
-            connection, "c.track_id = (SELECT track_id FROM copy WHERE id = @copyId) AND NOT c.is_trashed", new { copyId }).First();
-        if (master.Id == copyId)
+        // All copies of the track may have been moved to the trash in the meantime.
+        var master = CopyRows
+            .Read(connection, "c.track_id = (SELECT track_id FROM copy WHERE id = @copyId) AND NOT c.is_trashed", new { copyId })
+            .FirstOrDefault();
+        if (master?.Id == copyId)
             MoveTrack(connection, copyId, file);
     }
 

@@ -80,10 +80,10 @@ public sealed class MirrorModel(Mirrors mirrors, MirrorStore store, LibraryQueri
 
     public IActionResult OnGet(long id) => Load(id) ? Page() : NotFound();
 
-    /// <param name="anew">True to make all files again although none exists.</param>
-    public IActionResult OnPostUpdate(long id, bool anew)
+    /// <param name="remakesAll">True to make all files again although none exists.</param>
+    public IActionResult OnPostUpdate(long id, bool remakesAll)
     {
-        if (mirrors.Update(id, anew) is { } run)
+        if (mirrors.Update(id, remakesAll) is { } run)
             return Redirect($"/runs/{run}");
         StartRefusal = "There is nothing to do now.";
         return RedirectToPage(new { id });
