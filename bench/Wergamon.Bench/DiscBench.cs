@@ -173,7 +173,8 @@ internal sealed class DiscBench(string rackFolder, string workFolder, Func<int, 
             sources.Add(path);
         }
 
-        using var pool = new WorkerPool(optionsFor(1), NullLogger<WorkerPool>.Instance);
+        using var idle = new IdleWorkers();
+        using var pool = new WorkerPool(optionsFor(1), idle, NullLogger<WorkerPool>.Instance);
         await WarmUpAsync(pool, sources[^1], Path.Combine(_round, "warm-up.flac"));
         var watch = Stopwatch.StartNew();
         foreach (var source in sources)

@@ -175,7 +175,8 @@ double BareAlbumSeconds(int threads)
 // The workers are started and warm before the clock runs; a run starts them once for all its tracks.
 async Task<double> AlbumSecondsAsync(int workers, int round)
 {
-    using var pool = new WorkerPool(OptionsFor(workers), NullLogger<WorkerPool>.Instance);
+    using var idle = new IdleWorkers();
+    using var pool = new WorkerPool(OptionsFor(workers), idle, NullLogger<WorkerPool>.Instance);
     await Task.WhenAll(
         Enumerable.Range(0, workers)
             .Select(

@@ -38,6 +38,7 @@ public static class AppServices
         .AddSingleton<FolderBrowser>()
         .AddSingleton<Placement>()
         .AddSingleton<WorkLoad>()
+        .AddSingleton<IdleWorkers>()
         .AddSingleton<WorkerPool>()
         .AddSingleton<RunStore>()
         .AddSingleton<RunProgress>()

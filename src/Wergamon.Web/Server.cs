@@ -42,11 +42,12 @@ internal static class Server
                 rollingInterval: RollingInterval.Day, retainedFileCountLimit: 14));
         builder.Services.AddWergamon(command.Options);
         builder.Services.AddSingleton<StationFacts>();
-        builder.Services.AddSingleton<RunWords>();
+        builder.Services.AddSingleton<RunLabels>();
         builder.Services.AddSingleton<RepeatedSubmitFilter>();
         builder.Services.AddSingleton<Pages.Bench.BenchRails>();
         builder.Services.AddSingleton<DiscRipViews>();
         builder.Services.AddSingleton<DiscViews>();
+        builder.Services.AddSingleton<Pages.Sets.SetTagSheets>();
         builder.Services.AddSingleton<Pages.Deliver.DeliveryPageParts>();
         builder.Services.AddSingleton<Pages.Deliver.NewDeliveries>();
         builder.Services.AddSingleton<Pages.Deliver.OriginalsDownload>();

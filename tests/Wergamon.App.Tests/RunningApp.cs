@@ -6,6 +6,7 @@ using Wergamon.App.Library.Scan;
 using Wergamon.App.Runs;
 using Wergamon.App.Storage;
 using Wergamon.App.Tracks;
+using Wergamon.App.Workers;
 using Wergamon.Core.Audio;
 using Wergamon.Core.Formats.Iff;
 using Wergamon.Core.Formats.Wav;
@@ -21,9 +22,16 @@ public sealed class RunningApp : IAsyncDisposable
 {
     private static readonly TimeSpan LongestWait = TimeSpan.FromMinutes(4);
 
-    private ServiceProvider? _services;
+    /// <summary>
+    /// Workers go from test to test: each compiles its code first, which costs more than most tests. They end with the process.
+    /// </summary>
+    private static readonly IdleWorkers SharedWorkers = new();
 
     private readonly TimeProvider _time;
+
+    private readonly IdleWorkers _idleWorkers;
+
+    private ServiceProvider? _services;
 
     public RunningApp(Func<AppOptions, AppOptions>? change = null, TimeProvider? time = null)
     {
@@ -39,6 +47,9 @@ public sealed class RunningApp : IAsyncDisposable
             DriveSpeedup = 1000,
         };
         Options = change?.Invoke(options) ?? options;
+        // A worker keeps the limits that it was started with.
+        _idleWorkers = (Options.WorkerPath, Options.WorkerSilence, Options.WorkerMemoryBytes)
+            == (options.WorkerPath, options.WorkerSilence, options.WorkerMemoryBytes) ? SharedWorkers : new IdleWorkers();
     }
 
     public TemporaryFolder Folder { get; } = new();
@@ -57,6 +68,7 @@ public sealed class RunningApp : IAsyncDisposable
         _services = new ServiceCollection().AddLogging(logging => logging.ClearProviders())
             .AddWergamon(Options)
             .AddSingleton(_time)
+            .AddSingleton(_idleWorkers)
             .BuildServiceProvider();
         before?.Invoke(Get<Database>());
         foreach (var service in _services.GetServices<IHostedService>())
@@ -148,6 +160,8 @@ public sealed class RunningApp : IAsyncDisposable
     {
         if (_services is not null)
             await StopAsync();
+        if (_idleWorkers != SharedWorkers)
+            _idleWorkers.Dispose();
         Folder.Dispose();
     }
 }

@@ -191,7 +191,7 @@ public sealed class PageTests(Site site) : IClassFixture<Site>
     }
 
     [Fact]
-    public void Keys_lead_everywhere()
+    public void All_stations_are_reached_by_keys()
     {
         var browser = site.Browser;
         // Its copies are joined to one track once they are analysed.

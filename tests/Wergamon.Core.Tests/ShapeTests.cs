@@ -6,7 +6,7 @@ namespace Wergamon.Core.Tests;
 /// <summary>How the sources look: narrow enough to read, and found where their names say.</summary>
 public sealed partial class ShapeTests
 {
-    private const int MaxColumns = 140, MaxFiles = 30, MaxSmallLines = 26, MaxParameters = 8;
+    private const int MaxColumns = 140, MaxFiles = 30, MaxSmallLines = 26, MaxParameters = 8, MaxMembers = 25;
 
     private static readonly string[] Roots = ["src", "tests", "bench"];
 
@@ -59,6 +59,17 @@ public sealed partial class ShapeTests
         Assert.Empty(crowded);
     }
 
+    /// <summary>A type that offers more does more than one thing. Constants do not count: a table of names may be long.</summary>
+    [Fact]
+    public void Types_have_at_most_25_public_members()
+    {
+        var crowded = Sources("*.cs")
+            .Where(path => !path.Contains("/tests/", StringComparison.Ordinal)
+                && PublicMember().Count(File.ReadAllText(path)) > MaxMembers)
+            .Select(Path.GetFileName);
+        Assert.Empty(crowded);
+    }
+
     private static int CountParameters(Match constructor)
     {
         var list = Nested().Replace(constructor.Groups["list"].Value, "");
@@ -93,6 +104,10 @@ public sealed partial class ShapeTests
             + @"(?<name>\w+)(?:<[\w, ]+>)?)\((?<list>(?:[^()]|\((?:[^()]|\([^()]*\))*\))*)\)",
         RegexOptions.Multiline)]
     private static partial Regex ConstructorStart();
+
+    /// <summary>A member of a type that is not nested; the type of the file's name has nearly all of them.</summary>
+    [GeneratedRegex(@"^ {4}public (?!const )", RegexOptions.Multiline)]
+    private static partial Regex PublicMember();
 
     /// <summary>What is between brackets of any kind, from the inside out.</summary>
     [GeneratedRegex(@"<(?:[^<>]|<(?:[^<>]|<[^<>]*>)*>)*>|\((?:[^()]|\([^()]*\))*\)|\[[^\]]*\]")]

@@ -52,7 +52,7 @@ public sealed class DemoTests
 
     /// <summary>Drum hits fall on the beat: the loudest part of each beat of a club piece is its start.</summary>
     [Fact]
-    public void The_tempo_is_the_one_that_the_tags_say()
+    public void Measured_tempo_equals_the_tagged_one()
     {
         const double Tempo = 126;
         var line = Performance.Of(new Piece(9, Style.Club, Tempo, 4, IsMinor: true, 10, 0.9), 44_100, 1)[0];

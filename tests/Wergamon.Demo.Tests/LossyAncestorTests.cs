@@ -50,7 +50,7 @@ public sealed class LossyAncestorTests
     [InlineData(30_000)]
     [InlineData(32_000)]
     [InlineData(40_000)]
-    public void Low_passed_music_is_unsure(int rate) =>
+    public void Low_pass_filtered_music_is_inconclusive(int rate) =>
         Assert.All(
             Pieces.Value.Index().Where(each => each.Index % 4 == rate / 1000 % 3).AsParallel().Select(each =>
             {

@@ -92,7 +92,7 @@ public sealed class TempoAndKeyTests
 
     /// <summary>Figures of one machine, the same on it without AVX and FMA: any other machine has to come to them, too.</summary>
     [Fact]
-    public void Every_machine_finds_the_same()
+    public void Results_are_equal_on_every_machine()
     {
         var found = Analyse(Performance.Of(new Piece(9, Style.Club, 126, 4, IsMinor: true, 20, 0.9), Rate, 1)[0]);
         Assert.Equal(("E minor", "126.003679", "0.001309", "0.500316", "439.667174", "4.008677", "2317.786194", "15.238959"), (

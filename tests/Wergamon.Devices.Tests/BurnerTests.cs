@@ -90,7 +90,7 @@ public sealed class BurnerTests : IDisposable
     }
 
     [Fact]
-    public void Removed_disc_is_spoiled()
+    public void Disc_removed_while_burning_is_spoiled()
     {
         _burner.Insert(Blank("blank-80"));
         var failure = Assert.Throws<BurnFailedException>(() => Burn(_burner, Order, at: 150, _burner.Eject));

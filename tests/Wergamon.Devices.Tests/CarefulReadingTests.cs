@@ -116,7 +116,7 @@ public sealed class CarefulReadingTests(ITestOutputHelper output)
 
     /// <summary>Scratches that repeat the same wrong value can deceive two readings, but never fewer.</summary>
     [Fact]
-    public void Nothing_wrong_is_proved_unless_two_readings_agree_on_it()
+    public void Wrong_sound_is_proved_only_if_two_readings_agree_on_it()
     {
         int deceived = 0;
         for (int seed = 0; seed < 400; seed++)

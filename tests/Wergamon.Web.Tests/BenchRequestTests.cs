@@ -10,7 +10,7 @@ namespace Wergamon.Web.Tests;
 public sealed class BenchRequestTests
 {
     [Fact]
-    public async Task Stretches_that_make_no_sense_are_refused_and_the_rest_is_read()
+    public async Task Invalid_ranges_are_refused_and_the_rest_is_read()
     {
         await using var server = await InProcessServer.StartAsync();
         long test = await CompareAsync(server);

@@ -99,7 +99,7 @@ public sealed class DeliverRequestTests
 
     /// <summary>Requests to sticks and devices that no page of ours would send.</summary>
     [Fact]
-    public async Task Sticks_take_nothing_that_makes_no_sense()
+    public async Task Invalid_stick_settings_are_refused()
     {
         await using var server = await InProcessServer.StartAsync();
         server.AddFile("Tin Orchard - Carts (2020)/01 Cage.wav", 4410);
@@ -201,6 +201,6 @@ public sealed class DeliverRequestTests
 
         using (await server.PostAsync("deliver/zip/1", "deliver/zip/1?handler=Delete"))
             Assert.DoesNotContain(
-                Directory.EnumerateFiles(server.Get<AppOptions>().DeliverySpoolFolder, "*", SearchOption.AllDirectories), _ => true);
+                Directory.EnumerateFiles(server.Get<AppOptions>().Folders.DeliverySpool, "*", SearchOption.AllDirectories), _ => true);
     }
 }

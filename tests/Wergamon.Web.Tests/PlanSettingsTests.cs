@@ -86,7 +86,7 @@ public sealed class PlanSettingsTests
         var target = server.Get<Plans>().View(plan)!.Target;
         Assert.Equal(new LevelRule(LevelKind.Loudness) { Loudness = -18.5, Ceiling = -2, AlbumAsOne = true }, target.Level);
         Assert.Equal(
-            (ChannelChoice.Mono, Dither.Shaped, OutputPlace.SourceTree, true, 4),
+            (ChannelChoice.Mono, Dither.Shaped, OutputLocation.SourceTree, true, 4),
             (target.Channels, target.Dither, target.Place, target.ExcludedFromLibrary, target.Id3v2Version));
         // Numbers that make no sense change nothing, nor does a form without these fields.
         await SendAsync(server, plan, ("level", "Loudness"), ("loudness", "7"), ("channels", "Nine"), ("place", "99"));
@@ -98,7 +98,7 @@ public sealed class PlanSettingsTests
         await SendAsync(
             server, plan, ("level", "None"), ("channels", "AsSource"), ("dither", "Triangular"), ("place", "Folder"), ("outside", "false"),
             ("tagVersion", "3"));
-        Assert.Equal(Target.BuiltIn[0] with { OnConflict = target.OnConflict }, server.Get<Plans>().View(plan)!.Target);
+        Assert.Equal(StandardTargets.BuiltIn[0] with { OnConflict = target.OnConflict }, server.Get<Plans>().View(plan)!.Target);
     }
 
     /// <summary>Exceptions are made for many lines in one field, or for all that are shown; asking needs no line at all.</summary>
@@ -109,9 +109,10 @@ public sealed class PlanSettingsTests
         var plan = await PlanAsync(server, "archive");
         var address = $"convert/{plan}";
         Assert.Contains(
-            "Pick tracks first", await TextAsync(await server.PostAsync(address, $"{address}?handler=Picked")), StringComparison.Ordinal);
+            "Pick tracks first", await TextAsync(await server.PostAsync(address, $"{address}/change?handler=Picked")),
+            StringComparison.Ordinal);
         var dialog = await TextAsync(
-            await server.PostAsync(address, $"{address}?handler=Change", ("numbers", "0,77,x"), ("format", "wav"), ("name", "Other")));
+            await server.PostAsync(address, $"{address}/change?handler=Save", ("numbers", "0,77,x"), ("format", "wav"), ("name", "Other")));
         // Labels lead to the fields of the dialog, not to those of the page.
         Assert.Contains("for=\"change-format\"", dialog, StringComparison.Ordinal);
         Assert.Contains("id=\"change-format\"", dialog, StringComparison.Ordinal);
@@ -119,7 +120,7 @@ public sealed class PlanSettingsTests
         Assert.Equal(("wav", "Other.wav"), (line.Planned!.Target.Format.Key, Path.GetFileName(line.Planned.RelativePath)));
         await server.PostAsync(address, $"{address}?handler=LeaveOut", ("all", "true"), ("show", "Exceptions"), ("leaveOut", "true"));
         Assert.True(server.Get<Plans>().View(plan)!.Lines[0].IsLeftOut);
-        await server.PostAsync(address, $"{address}?handler=AsPlanned", ("track", "0"));
+        await server.PostAsync(address, $"{address}/change?handler=AsPlanned", ("track", "0"));
         Assert.Null(server.Get<Plans>().View(plan)!.Lines[0].Exception);
     }
 
@@ -148,7 +149,7 @@ public sealed class PlanSettingsTests
 
     /// <summary>A target from elsewhere may want what the lists do not offer; another choice leaves that alone.</summary>
     [Fact]
-    public async Task Choices_that_are_not_offered_stay()
+    public async Task Choices_that_are_not_offered_are_kept()
     {
         await using var server = await InProcessServer.StartAsync();
         var key = server.Get<TargetChoices>()

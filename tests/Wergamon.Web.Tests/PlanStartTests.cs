@@ -27,7 +27,7 @@ public sealed class PlanStartTests
     }
 
     [Fact]
-    public async Task Requests_that_make_no_sense_cut_and_join_nothing()
+    public async Task Invalid_split_and_join_requests_change_nothing()
     {
         await using var server = await StartAsync();
         await CreateAsync(server, ("list", "?"));
@@ -45,9 +45,9 @@ public sealed class PlanStartTests
         Assert.Equal(4, Lines(server));
         await JoinAsync(server, "2", "3");
         Assert.Equal(3, Lines(server));
-        using (await server.PostAsync("convert/1", "convert/1?handler=Whole", ("track", "1")))
+        using (await server.PostAsync("convert/1", "convert/1/change?handler=Whole", ("track", "1")))
             Assert.Equal(2, Lines(server));
-        using var missing = await server.PostAsync("convert", "convert/99?handler=Split", ("track", "0"), ("marks", "0:01"));
+        using var missing = await server.PostAsync("convert", "convert/99/change?handler=Split", ("track", "0"), ("marks", "0:01"));
         Assert.Equal(HttpStatusCode.NotFound, missing.StatusCode);
     }
 
@@ -89,7 +89,7 @@ public sealed class PlanStartTests
 
     private static async Task<string> SplitAsync(InProcessServer server, params (string, string)[] fields)
     {
-        using var reply = await server.PostAsync("convert/1", "convert/1?handler=Split", fields);
+        using var reply = await server.PostAsync("convert/1", "convert/1/change?handler=Split", fields);
         return WebUtility.HtmlDecode(await reply.Content.ReadAsStringAsync());
     }
 

@@ -141,7 +141,7 @@ public sealed class PoisonTests
     [InlineData("sets?handler=Create", "multipart/form-data", "--x", 400)]
     [InlineData("uploads", "application/json", "{", 400)]
     [InlineData("uploads", "application/json", "{\"folder\":1,\"files\":[null]}", 400)]
-    public async Task Requests_that_cannot_be_read_are_refused(string action, string type, string body, int status)
+    public async Task Malformed_requests_are_refused(string action, string type, string body, int status)
     {
         await using var server = await InProcessServer.StartAsync();
         server.AddFile("Tin Orchard - Carts (2020)/01 Cage.wav", 4410);

@@ -16,7 +16,7 @@ public sealed class RouteDrawingTests
     {
         var facts = new AudioFacts(
             FlacFormat.Instance, "FLAC", new PcmFormat(new SampleRate(rate), channels, 24), rate, IsLossless: true, 1000);
-        var drawing = new RouteDrawing(RoutePlanner.Plan(facts, Fidelity.Exact, Target.BuiltIn[1]));
+        var drawing = new RouteDrawing(RoutePlanner.Plan(facts, Fidelity.Exact, StandardTargets.BuiltIn[1]));
         Assert.Equal(labels, string.Join('|', drawing.Points.Select(point => point.Label)));
         Assert.Equal(("start", "end"), (drawing.Points[0].Anchor, drawing.Points[^1].Anchor));
         Assert.All(

@@ -78,7 +78,7 @@ public sealed class SetRequestTests
     }
 
     [Fact]
-    public async Task Marks_and_stretches_that_make_no_sense_are_refused()
+    public async Task Invalid_marks_and_ranges_are_refused()
     {
         await using var server = await StartAsync();
         var track = server.Get<MusicSets>().View(1)!.Lines[0].Track;
@@ -116,7 +116,7 @@ public sealed class SetRequestTests
     }
 
     [Fact]
-    public async Task Rules_that_make_no_sense_are_refused()
+    public async Task Invalid_rules_are_refused()
     {
         await using var server = await StartAsync();
         foreach (var (name, value) in new[] { ("leastTempo", "7"), ("mostEnergy", "6"), ("leastRating", "many") })

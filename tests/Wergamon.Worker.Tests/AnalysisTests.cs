@@ -45,7 +45,7 @@ public sealed class AnalysisTests(WorkerFixture worker) : IClassFixture<WorkerFi
     [InlineData(float.NaN)]
     [InlineData(float.NegativeInfinity)]
     [InlineData(3e38f)]
-    public async Task Floats_without_a_usable_value_are_read_as_silence(float bad)
+    public async Task Invalid_floats_are_read_as_silence(float bad)
     {
         var format = Format with { Bits = 32, Kind = SampleKind.Float };
         var samples = TestSound.Tone(44_100, 2, 100_000, 330).AllDoubles().Select(sample => (float)sample).ToArray();
@@ -62,7 +62,7 @@ public sealed class AnalysisTests(WorkerFixture worker) : IClassFixture<WorkerFi
             Assert.Single(analysis.Damage));
         Assert.InRange(analysis.Loudness!.Integrated!.Value, -20, -5);
         Assert.InRange(analysis.Loudness.TruePeak, 0.3, 1);
-        foreach (var (index, target) in Target.BuiltIn.Index())
+        foreach (var (index, target) in StandardTargets.BuiltIn.Index())
             await worker.ProveAsync(path, worker.Folder[$"no value {bad} {index}"], target);
     }
 }

@@ -34,10 +34,11 @@ public sealed class BrokenInputTests(WorkerFixture worker) : IClassFixture<Worke
     public async Task Truncated_flac_is_not_converted_as_complete()
     {
         var whole = worker.Folder["whole.flac"];
-        await worker.ProveAsync(worker.MakeWav("whole.wav", new PcmFormat(SampleRate.AudioDisc, 2, 16), 100_000), whole, Target.BuiltIn[0]);
+        await worker.ProveAsync(
+            worker.MakeWav("whole.wav", new PcmFormat(SampleRate.AudioDisc, 2, 16), 100_000), whole, StandardTargets.BuiltIn[0]);
         var cut = worker.Folder["cut.flac"];
         File.WriteAllBytes(cut, File.ReadAllBytes(whole)[..200_000]);
-        var reply = await worker.ConvertAsync(cut, worker.Folder["cut-out.flac"], Target.BuiltIn[0]);
+        var reply = await worker.ConvertAsync(cut, worker.Folder["cut-out.flac"], StandardTargets.BuiltIn[0]);
         Assert.IsType<FailureReply>(reply);
         Assert.Contains("its audio ends at 0:01", reply.Failure, StringComparison.Ordinal);
         await AssertWorkerLives("cut");
@@ -50,7 +51,7 @@ public sealed class BrokenInputTests(WorkerFixture worker) : IClassFixture<Worke
         var bytes = File.ReadAllBytes(path);
         BitConverter.TryWriteBytes(bytes.AsSpan(76), 0x7FFF_FFFF);
         File.WriteAllBytes(path, bytes);
-        var proof = await worker.ProveAsync(path, worker.Folder["lying.flac"], Target.BuiltIn[0]);
+        var proof = await worker.ProveAsync(path, worker.Folder["lying.flac"], StandardTargets.BuiltIn[0]);
         Assert.Equal(1000, proof.FramesOut);
         Assert.Contains("cut short", Assert.Single(proof.SourceDamage), StringComparison.Ordinal);
     }
@@ -61,8 +62,9 @@ public sealed class BrokenInputTests(WorkerFixture worker) : IClassFixture<Worke
         var path = worker.MakeWav("changed.wav", new PcmFormat(SampleRate.AudioDisc, 2, 16), 1000);
         var facts = await worker.FactsAsync(path);
         worker.MakeWav("changed.wav", new PcmFormat(new SampleRate(48_000), 2, 24), 1000);
-        using var pool = new App.Workers.WorkerPool(
-            worker.Options, Microsoft.Extensions.Logging.Abstractions.NullLogger<App.Workers.WorkerPool>.Instance);
+        using var idle = new IdleWorkers();
+        using var pool = new WorkerPool(
+            worker.Options, idle, Microsoft.Extensions.Logging.Abstractions.NullLogger<WorkerPool>.Instance);
         var job = new Core.Jobs.ConvertJob(path, facts.Format, [], new FlacSettings(), worker.Folder["changed.flac"], [], []);
         var reply = await pool.RunAsync(job, WorkerPriority.Requested, null, CancellationToken.None);
         Assert.Contains("changed since it was planned", reply.Failure, StringComparison.Ordinal);
@@ -73,8 +75,8 @@ public sealed class BrokenInputTests(WorkerFixture worker) : IClassFixture<Worke
     public async Task Damaged_files_end_in_a_proof_or_a_reason()
     {
         var wav = worker.MakeWav("damage.wav", new PcmFormat(SampleRate.AudioDisc, 2, 16), 30_000, music: true);
-        await worker.ProveAsync(wav, worker.Folder["damage.flac"], Target.BuiltIn[0]);
-        await worker.ProveAsync(wav, worker.Folder["damage.mp3"], Target.BuiltIn[1]);
+        await worker.ProveAsync(wav, worker.Folder["damage.flac"], StandardTargets.BuiltIn[0]);
+        await worker.ProveAsync(wav, worker.Folder["damage.mp3"], StandardTargets.BuiltIn[1]);
         var random = new Random(20);
         for (int i = 0; i < 40; i++)
         {
@@ -86,7 +88,7 @@ public sealed class BrokenInputTests(WorkerFixture worker) : IClassFixture<Worke
             File.WriteAllBytes(damaged, bytes);
             try
             {
-                var reply = await worker.ConvertAsync(damaged, worker.Folder[$"damaged-{i}.out.flac"], Target.BuiltIn[0]);
+                var reply = await worker.ConvertAsync(damaged, worker.Folder[$"damaged-{i}.out.flac"], StandardTargets.BuiltIn[0]);
                 Assert.True(reply is ConvertReply || reply.Failure is { Length: > 10 });
             }
             catch (UnreadableAudioException failure)
@@ -102,7 +104,7 @@ public sealed class BrokenInputTests(WorkerFixture worker) : IClassFixture<Worke
         Assert.NotNull(
             await worker.ProveAsync(
                 worker.MakeWav(name + "-after.wav", new PcmFormat(SampleRate.AudioDisc, 1, 16), 100), worker.Folder[name + "-after.flac"],
-                Target.BuiltIn[0]));
+                StandardTargets.BuiltIn[0]));
 
     private static byte[] HeadOfFlac()
     {

@@ -86,7 +86,7 @@ public sealed class CarriedTests(WorkerFixture worker) : IClassFixture<WorkerFix
             new AudioFacts(
                 file, codec, new PcmFormat(SampleRate.AudioDisc, channels, 32, SampleKind.Float), 100_000, IsLossless: false, kilobits),
             Fidelity.Lossy, target);
-        var phone = Target.BuiltIn.Single(target => target.Key == "phone");
+        var phone = StandardTargets.BuiltIn.Single(target => target.Key == "phone");
         Assert.True(RouteOf("AAC", null, 128, phone).IsCarried);
         Assert.True(RouteOf("AAC", null, 270, phone).IsCarried);
         Assert.False(RouteOf("AAC", null, 320, phone).IsCarried);
@@ -115,7 +115,7 @@ public sealed class CarriedTests(WorkerFixture worker) : IClassFixture<WorkerFix
         Assert.Equal(6, facts.Format.Channels);
 
         var chosen = facts.OfStream(1);
-        var phone = Target.BuiltIn.Single(target => target.Key == "phone");
+        var phone = StandardTargets.BuiltIn.Single(target => target.Key == "phone");
         var route = RoutePlanner.Plan(chosen, Fidelity.Lossy, phone);
         Assert.True(route.IsCarried, chosen.ToString());
         var output = worker.Folder[$"two-{extension}.m4a"];

@@ -69,7 +69,7 @@ public sealed class EditedTagTests(WorkerFixture worker) : IClassFixture<WorkerF
     /// Tags that go from file to file through all formats lose what the dialects on the way cannot hold, and nothing else.
     /// </summary>
     [Fact]
-    public async Task Tags_travel_through_every_chain_of_formats()
+    public async Task Tags_survive_every_chain_of_formats()
     {
         var files = new List<byte[]>();
         foreach (var format in FileFormats.Writable)

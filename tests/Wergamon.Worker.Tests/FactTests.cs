@@ -75,7 +75,7 @@ public sealed class FactTests : IDisposable
     [InlineData(0xA0, 44_100)]
     [InlineData(0x00, 22_050)]
     [InlineData(-1, 0)]
-    public void The_rate_of_aac_is_the_one_that_a_decoder_gives(int extension, int rate)
+    public void Rate_of_aac_is_that_of_its_decoder(int extension, int rate)
     {
         var path = EncodedFile.Write(_folder["he.m4a"], "mp4", "aac", Sound(Floats44 with { Rate = new SampleRate(22_050) }, Seconds));
         var bytes = File.ReadAllBytes(path);

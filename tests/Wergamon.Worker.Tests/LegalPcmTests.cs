@@ -31,7 +31,7 @@ public sealed class LegalPcmTests(WorkerFixture worker) : IClassFixture<WorkerFi
         var path = EncodedFile.Write(worker.Folder[$"{codec}.{container}"], container, codec, TestSound.Music(Cd, 50_000));
         var facts = await worker.FactsAsync(path);
         Assert.Equal((name, 44_100, 2, isLossless), (facts.CodecName, facts.Format.Rate.Hertz, facts.Format.Channels, facts.IsLossless));
-        var proof = await worker.ProveAsync(path, worker.Folder[$"{codec}-{container}.flac"], Target.BuiltIn[0]);
+        var proof = await worker.ProveAsync(path, worker.Folder[$"{codec}-{container}.flac"], StandardTargets.BuiltIn[0]);
         Assert.InRange(proof.FramesOut, 50_000, 53_000);
         if (isLossless)
             Assert.Equal(SampleDigest.Of(TestSound.Music(Cd, 50_000)), (proof.SampleMd5!, proof.FramesOut));
@@ -58,7 +58,7 @@ public sealed class LegalPcmTests(WorkerFixture worker) : IClassFixture<WorkerFi
         BinaryPrimitives.WriteInt32LittleEndian(file.AsSpan(data - 4), 80_000);
         File.WriteAllBytes(worker.Folder["24-in-32.wav"], file);
         Assert.Equal(24, (await worker.FactsAsync(worker.Folder["24-in-32.wav"])).Format.Bits);
-        var proof = await worker.ProveAsync(worker.Folder["24-in-32.wav"], worker.Folder["24-in-32.flac"], Target.BuiltIn[0]);
+        var proof = await worker.ProveAsync(worker.Folder["24-in-32.wav"], worker.Folder["24-in-32.flac"], StandardTargets.BuiltIn[0]);
         Assert.Equal(SampleDigest.Of(TestSound.Noise(format, 10_000)), (proof.SampleMd5!, proof.FramesOut));
     }
 
@@ -73,7 +73,7 @@ public sealed class LegalPcmTests(WorkerFixture worker) : IClassFixture<WorkerFi
         var facts = await worker.FactsAsync(path);
         Assert.Equal(20_000, facts.FrameCount);
         Assert.Contains("not finished", Assert.Single(facts.Damage), StringComparison.Ordinal);
-        Assert.Equal(20_000, (await worker.ProveAsync(path, worker.Folder["unfinished.flac"], Target.BuiltIn[0])).FramesOut);
+        Assert.Equal(20_000, (await worker.ProveAsync(path, worker.Folder["unfinished.flac"], StandardTargets.BuiltIn[0])).FramesOut);
     }
 
     /// <summary>libav reads the layout that we write, and the samples behind it.</summary>
@@ -86,7 +86,7 @@ public sealed class LegalPcmTests(WorkerFixture worker) : IClassFixture<WorkerFi
         var format = new PcmFormat(new SampleRate(48_000), channels, 24) { Roles = roles };
         var source = worker.MakeWav($"many-{(int)roles}.wav", format, 5_000);
         var output = worker.Folder[$"many-{(int)roles}.aiff"];
-        await worker.ProveAsync(source, output, Target.BuiltIn[2]);
+        await worker.ProveAsync(source, output, StandardTargets.BuiltIn[2]);
         Assert.Equal(roles, (await worker.FactsAsync(output)).Format.Roles);
         using var reader = new Codecs.LibAvReader(output);
         Assert.Equal(roles, reader.Format.Roles);
@@ -105,7 +105,7 @@ public sealed class LegalPcmTests(WorkerFixture worker) : IClassFixture<WorkerFi
         Assert.Equal((bits, (long)Frames), ((await worker.FactsAsync(path)).Format.Bits, (await worker.FactsAsync(path)).FrameCount));
         var reply = Assert.IsType<AnalysisReply>(await worker.AskAsync(new AnalysisJob(path)));
         Assert.Empty(reply.Analysis.Damage);
-        var proof = await worker.ProveAsync(path, worker.Folder[$"odd-{bits}.wav"], Target.BuiltIn[3]);
+        var proof = await worker.ProveAsync(path, worker.Folder[$"odd-{bits}.wav"], StandardTargets.BuiltIn[3]);
         Assert.Equal((Frames, reply.Analysis.Digest), (proof.FramesOut, proof.SampleMd5));
     }
 

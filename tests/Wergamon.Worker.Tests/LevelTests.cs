@@ -54,7 +54,7 @@ public sealed class LevelTests(WorkerFixture worker) : IClassFixture<WorkerFixtu
     }
 
     [Fact]
-    public async Task Bits_that_are_not_used_are_dropped_bit_for_bit()
+    public async Task Unused_bits_are_dropped_losslessly()
     {
         var source = worker.Folder["padded.wav"];
         using (var writer = new Core.Formats.Wav.WavWriter(File.Create(source), new PcmFormat(SampleRate.AudioDisc, 2, 24)))

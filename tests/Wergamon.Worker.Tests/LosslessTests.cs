@@ -11,9 +11,9 @@ namespace Wergamon.Worker.Tests;
 /// <summary>Lossless routes keep every sample, by our checksums and as outside libraries read it.</summary>
 public sealed class LosslessTests(WorkerFixture worker) : IClassFixture<WorkerFixture>
 {
-    private static readonly Target Archive = Target.BuiltIn[0];
-    private static readonly Target DjStick = Target.BuiltIn[2];
-    private static readonly Target Plain = Target.BuiltIn[3];
+    private static readonly Target Archive = StandardTargets.BuiltIn[0];
+    private static readonly Target DjStick = StandardTargets.BuiltIn[2];
+    private static readonly Target Plain = StandardTargets.BuiltIn[3];
 
     [Theory]
     [InlineData(16, 1)]
@@ -109,7 +109,7 @@ public sealed class LosslessTests(WorkerFixture worker) : IClassFixture<WorkerFi
     }
 
     [Fact]
-    public async Task Sizes_of_pcm_copies_are_those_that_the_plan_said()
+    public async Task Sizes_of_pcm_copies_are_as_planned()
     {
         var source = worker.MakeWav("size.wav", new PcmFormat(SampleRate.AudioDisc, 2, 24), 12_345);
         var tags = new Core.Tags.TagSet();

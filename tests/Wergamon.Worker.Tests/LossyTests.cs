@@ -9,7 +9,7 @@ namespace Wergamon.Worker.Tests;
 
 public sealed class LossyTests(WorkerFixture worker) : IClassFixture<WorkerFixture>
 {
-    private static readonly Target PocketPlayer = Target.BuiltIn[1];
+    private static readonly Target PocketPlayer = StandardTargets.BuiltIn[1];
 
     /// <summary>libmpg123 1.31 with gapless on, as it is by default.</summary>
     [Theory]
@@ -40,7 +40,7 @@ public sealed class LossyTests(WorkerFixture worker) : IClassFixture<WorkerFixtu
     }
 
     [Fact]
-    public async Task The_size_at_a_constant_bitrate_is_the_one_that_the_plan_said()
+    public async Task Size_at_a_constant_bitrate_is_as_planned()
     {
         var source = worker.MakeWav("mp3-size.wav", new PcmFormat(SampleRate.AudioDisc, 2, 16), 441_000, music: true);
         var proof = await worker.ProveAsync(source, worker.Folder["mp3-size.mp3"], PocketPlayer);

@@ -124,7 +124,7 @@ public sealed class OutsideSoundTests(WorkerFixture worker) : IClassFixture<Work
         var format = new PcmFormat(SampleRate.AudioDisc, roles.Count(), bits) { Roles = roles };
         var source = worker.MakeWav($"alac-{bits}-{(uint)roles}.wav", format, Frames, music: true);
         var output = Path.ChangeExtension(source, ".m4a");
-        Assert.True((await worker.ProveAsync(source, output, Target.BuiltIn[0] with { Encoder = new AlacSettings() })).IsLossless);
+        Assert.True((await worker.ProveAsync(source, output, StandardTargets.BuiltIn[0] with { Encoder = new AlacSettings() })).IsLossless);
         var (sent, got) = (LibSndFile.Decode(source), LibSndFile.DecodeAlac(output, Frames));
         Assert.Equal((sent.Rate, sent.Channels, sent.Bits, sent.Samples.Length), (got.Rate, got.Channels, got.Bits, got.Samples.Length));
         for (int c = 0; c < order.Length; c++)
@@ -142,7 +142,7 @@ public sealed class OutsideSoundTests(WorkerFixture worker) : IClassFixture<Work
         }
 
         var output = worker.Folder[$"{name}-{settings.Format.Key}{settings.Format.Extension}"];
-        await worker.ProveAsync(source, output, Target.BuiltIn[0] with { Encoder = settings });
+        await worker.ProveAsync(source, output, StandardTargets.BuiltIn[0] with { Encoder = settings });
         var (rate, order, channels) = Decode(output, settings, VorbisOrders[format.Channels - 1]);
         order = [.. order.Select(role => role.WithSurroundsAtBack())];
         var roles = format.Roles.WithSurroundsAtBack().InOrder();

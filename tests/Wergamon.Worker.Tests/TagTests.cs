@@ -21,7 +21,7 @@ public sealed class TagTests(WorkerFixture worker) : IClassFixture<WorkerFixture
     [InlineData("plain")]
     public async Task Id3_tags_that_we_write_are_read_by_mutagen(string key)
     {
-        var target = Target.BuiltIn.First(t => t.Key == key);
+        var target = StandardTargets.BuiltIn.First(t => t.Key == key);
         var output = worker.Folder["written" + target.Format.Extension];
         await worker.ProveAsync(Source("for-" + key), output, target, TestTags.Everything(), TestTags.PictureFile(worker.Folder));
         var read = Mutagen.Read(output);
@@ -45,7 +45,8 @@ public sealed class TagTests(WorkerFixture worker) : IClassFixture<WorkerFixture
     public async Task Vorbis_comments_that_we_write_are_read_by_mutagen()
     {
         var output = worker.Folder["written.flac"];
-        await worker.ProveAsync(Source("for-flac"), output, Target.BuiltIn[0], TestTags.Everything(), TestTags.PictureFile(worker.Folder));
+        await worker.ProveAsync(
+            Source("for-flac"), output, StandardTargets.BuiltIn[0], TestTags.Everything(), TestTags.PictureFile(worker.Folder));
         var read = Mutagen.Read(output);
         Assert.Equal(["Blue Slate Rain, фонарь"], Values(read, "TITLE"));
         Assert.Equal(["Tin Orchard", "Wickwire"], Values(read, "ARTIST"));
@@ -63,7 +64,7 @@ public sealed class TagTests(WorkerFixture worker) : IClassFixture<WorkerFixture
     public async Task Artwork_is_left_out_and_made_smaller_for_a_target()
     {
         var source = worker.Folder["large-artwork.flac"];
-        await worker.ProveAsync(Source("large-artwork"), source, Target.BuiltIn[0]);
+        await worker.ProveAsync(Source("large-artwork"), source, StandardTargets.BuiltIn[0]);
         var cover = await File.ReadAllBytesAsync(Path.Combine(WebServer.DemoRack, "01-lamp-room.jpg"));
         using (var stream = File.Open(source, FileMode.Open))
         {
@@ -77,7 +78,7 @@ public sealed class TagTests(WorkerFixture worker) : IClassFixture<WorkerFixture
         }
 
         var copy = worker.Folder["small-artwork.mp3"];
-        await worker.ProveAsync(source, copy, Target.BuiltIn[1] with { Artwork = new ArtworkRule(ArtworkChoice.FrontOnly, 300) });
+        await worker.ProveAsync(source, copy, StandardTargets.BuiltIn[1] with { Artwork = new ArtworkRule(ArtworkChoice.FrontOnly, 300) });
         using var made = File.OpenRead(copy);
         var picture = Assert.Single(FileReading.ReadTags(made).Tags.Pictures);
         var size = PictureSize.Of(picture.Data.Span)!.Value;
@@ -87,7 +88,7 @@ public sealed class TagTests(WorkerFixture worker) : IClassFixture<WorkerFixture
         Assert.InRange(picture.Data.Length, 1, cover.Length / 2);
 
         await worker.ProveAsync(
-            source, worker.Folder["no-artwork.mp3"], Target.BuiltIn[1] with { Artwork = new ArtworkRule(ArtworkChoice.None) });
+            source, worker.Folder["no-artwork.mp3"], StandardTargets.BuiltIn[1] with { Artwork = new ArtworkRule(ArtworkChoice.None) });
         Assert.Empty(Mutagen.Read(worker.Folder["no-artwork.mp3"])["pictures"]!.AsArray());
     }
 
@@ -98,7 +99,7 @@ public sealed class TagTests(WorkerFixture worker) : IClassFixture<WorkerFixture
     [InlineData("plain")]
     public async Task Tags_that_we_write_are_read_by_TagLib(string key)
     {
-        var target = Target.BuiltIn.First(t => t.Key == key);
+        var target = StandardTargets.BuiltIn.First(t => t.Key == key);
         var output = worker.Folder["for-taglib" + target.Format.Extension];
         await worker.ProveAsync(Source("taglib-" + key), output, target, TestTags.Everything(), TestTags.PictureFile(worker.Folder));
         var read = LibTag.Read(output);
@@ -118,7 +119,7 @@ public sealed class TagTests(WorkerFixture worker) : IClassFixture<WorkerFixture
     public async Task Id3_tags_written_by_mutagen_are_kept_complete(int version, int encoding)
     {
         var mp3 = worker.Folder[$"mutagen-{version}-{encoding}.mp3"];
-        await worker.ProveAsync(Source($"m{version}{encoding}"), mp3, Target.BuiltIn[1]);
+        await worker.ProveAsync(Source($"m{version}{encoding}"), mp3, StandardTargets.BuiltIn[1]);
         var title = encoding == 0 ? "Blue Släte" : "фонарь 灯火";
         Mutagen.Write(mp3, new JsonObject
         {
@@ -149,7 +150,7 @@ public sealed class TagTests(WorkerFixture worker) : IClassFixture<WorkerFixture
 
         // The rating frame is not in the model, but a copy in the same dialect keeps it.
         var copy = worker.Folder[$"mutagen-{version}-{encoding}.aiff"];
-        await worker.ProveAsync(mp3, copy, Target.BuiltIn[2]);
+        await worker.ProveAsync(mp3, copy, StandardTargets.BuiltIn[2]);
         using (var stream = File.OpenRead(copy))
             Assert.Contains(FileReading.ReadTags(stream).Tags.Opaque, field => field.Id == "POPM");
         AssertPicture(Mutagen.Read(copy), "Vorderseite ä");
@@ -159,7 +160,7 @@ public sealed class TagTests(WorkerFixture worker) : IClassFixture<WorkerFixture
     public async Task Vorbis_comments_written_by_mutagen_are_kept_complete()
     {
         var flac = worker.Folder["mutagen.flac"];
-        await worker.ProveAsync(Source("mf"), flac, Target.BuiltIn[0]);
+        await worker.ProveAsync(Source("mf"), flac, StandardTargets.BuiltIn[0]);
         Mutagen.Write(flac, new JsonObject
         {
             ["picture"] = TestTags.PictureFile(worker.Folder),
@@ -172,7 +173,7 @@ public sealed class TagTests(WorkerFixture worker) : IClassFixture<WorkerFixture
             },
         });
         var copy = worker.Folder["from-mutagen.mp3"];
-        var proof = await worker.ProveAsync(flac, copy, Target.BuiltIn[1]);
+        var proof = await worker.ProveAsync(flac, copy, StandardTargets.BuiltIn[1]);
         Assert.Equal((5, 1), (proof.FieldsKept, proof.PicturesKept));
         var read = Mutagen.Read(copy);
         Assert.Equal(["灯火"], Values(read, "TIT2"));

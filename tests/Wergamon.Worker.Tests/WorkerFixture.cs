@@ -16,6 +16,7 @@ namespace Wergamon.Worker.Tests;
 /// <summary>One real worker for the tests of a class, and plans for it as the server makes them.</summary>
 public sealed class WorkerFixture : IDisposable
 {
+    private readonly IdleWorkers _idle = new();
     private readonly WorkerPool _pool;
 
     public WorkerFixture()
@@ -31,7 +32,7 @@ public sealed class WorkerFixture : IDisposable
         // An emulated machine takes longer.
         if (int.TryParse(Environment.GetEnvironmentVariable("WERGAMON_WORKER_SILENCE"), out int seconds))
             Options = Options with { WorkerSilence = TimeSpan.FromSeconds(seconds) };
-        _pool = new WorkerPool(Options, NullLogger<WorkerPool>.Instance);
+        _pool = new WorkerPool(Options, _idle, NullLogger<WorkerPool>.Instance);
     }
 
     public TemporaryFolder Folder { get; } = new();
@@ -89,6 +90,7 @@ public sealed class WorkerFixture : IDisposable
     public void Dispose()
     {
         _pool.Dispose();
+        _idle.Dispose();
         Folder.Dispose();
     }
 }

@@ -11,7 +11,7 @@ public sealed class BenchCache(AppOptions options, TimeProvider time)
     private readonly List<string> _inUse = [];
 
     /// <summary>The folder of one comparison or series; it need not exist.</summary>
-    public string FolderOf(string name) => Path.Combine(options.BenchFolder, name);
+    public string FolderOf(string name) => Path.Combine(options.Folders.Bench, name);
 
     /// <summary>Creates a folder and keeps it while a run works in it.</summary>
     /// <returns>Ends that.</returns>
@@ -47,7 +47,7 @@ public sealed class BenchCache(AppOptions options, TimeProvider time)
     {
         lock (_trimming)
         {
-            var folders = PlainFolder.Folders(options.BenchFolder)
+            var folders = PlainFolder.Folders(options.Folders.Bench)
                 .OrderBy(folder => PlainFile.Look(folder)?.ModifiedUtc)
                 .Select(folder => (Path: folder, Name: Path.GetFileName(folder), Bytes: BytesIn(folder)))
                 .ToList();

@@ -17,7 +17,7 @@ public sealed record ComparedSound(long? CopyId, string Path, string Title, stri
     internal static ComparedSound Of(CopyRow copy, TrackRow track) =>
         new(
             copy.Id, copy.Path, track.Title, track.Artist, copy.Facts.ShortLabel, copy.Fidelity,
-            (long)copy.Facts.Format.Duration(copy.FrameCount).TotalMilliseconds)
+            (long)copy.Facts.Duration.TotalMilliseconds)
         { Stamp = StampOf(copy.Path) };
 
     internal static string StampOf(string path) => FileStamp.Of(path).SizeAndTime.ToString();

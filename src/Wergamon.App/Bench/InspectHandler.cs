@@ -14,7 +14,7 @@ public sealed record InspectSpec(long CopyId);
 public sealed class InspectHandler(WorkerPool workers, InspectionStore store, LibraryQueries library, AllowedPaths allowed, Signals signals)
     : ItemHandler<InspectSpec>(ItemKind)
 {
-    public static readonly ItemKind<InspectSpec> ItemKind = new("inspect", BenchJson.Default.InspectSpec);
+    public static readonly ItemKind<InspectSpec> ItemKind = new("inspect", () => BenchJson.Default.InspectSpec);
 
     protected override async Task<ItemOutcome> ExecuteAsync(
         RunItemRow item, InspectSpec spec, ItemContext context, CancellationToken cancellation)
@@ -24,7 +24,7 @@ public sealed class InspectHandler(WorkerPool workers, InspectionStore store, Li
             return ItemOutcome.Skipped("This file is missing or in the trash.");
         var stamp = ComparedSound.StampOf(copy.Path);
         var reply = await workers.RunAsync(
-            new InspectJob(copy.Path, copy.IsLossless), WorkerPriority.Requested,
+            new InspectJob(copy.Path, copy.Sound.IsLossless), WorkerPriority.Requested,
             progress => context.Report(progress.Total > 0 ? Math.Min(1, (double)progress.Done / progress.Total) : 0),
             cancellation).ConfigureAwait(false);
         if (stamp != ComparedSound.StampOf(copy.Path))

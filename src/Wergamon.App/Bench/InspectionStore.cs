@@ -70,9 +70,10 @@ public sealed class InspectionStore(Database database, LibraryQueries library)
     internal IReadOnlyList<CopyRow> Left(IReadOnlyCollection<long>? copyIds)
     {
         using var connection = database.Open();
-        return connection.Query<CopyRow>(
+        return CopyRows.Query(
+            connection,
             $"""
-            SELECT {CopyRow.Columns} FROM copy c WHERE {There} AND NOT EXISTS (SELECT 1 FROM inspection i WHERE i.copy_id = c.id)
+            {There} AND NOT EXISTS (SELECT 1 FROM inspection i WHERE i.copy_id = c.id)
                 AND (@list IS NULL OR c.id IN (SELECT value FROM json_each(@list))) ORDER BY c.path
             """,
             new { list = copyIds is null ? null : "[" + string.Join(',', copyIds) + "]" }).AsList();

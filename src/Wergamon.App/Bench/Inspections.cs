@@ -37,7 +37,7 @@ public sealed class Inspections(Database database, InspectionStore store, Librar
             for (int i = 0; i < copies.Count; i++)
             {
                 var copy = copies[i];
-                long length = (long)copy.Facts.Format.Duration(copy.FrameCount).TotalMilliseconds;
+                long length = (long)copy.Facts.Duration.TotalMilliseconds;
                 var item = InspectHandler.ItemKind.New(Lane.Worker, Path.GetFileName(copy.Path), length, new InspectSpec(copy.Id));
                 RunStore.InsertItem(connection, runId, i, item with { CopyIds = [copy.Id] });
             }

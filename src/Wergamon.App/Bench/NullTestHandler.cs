@@ -14,7 +14,7 @@ public sealed record NullTestSpec(long TestId);
 public sealed class NullTestHandler(WorkerPool workers, NullTestStore store, BenchCache cache, LibraryQueries library, AllowedPaths allowed)
     : ItemHandler<NullTestSpec>(ItemKind)
 {
-    public static readonly ItemKind<NullTestSpec> ItemKind = new("null-test", BenchJson.Default.NullTestSpec);
+    public static readonly ItemKind<NullTestSpec> ItemKind = new("null-test", () => BenchJson.Default.NullTestSpec);
 
     protected override async Task<ItemOutcome> ExecuteAsync(
         RunItemRow item, NullTestSpec spec, ItemContext context, CancellationToken cancellation)

@@ -18,7 +18,7 @@ public sealed record PassSpec(long PassesId, long SeriesId);
 public sealed class PassHandler(WorkerPool workers, PassStore store, BenchCache cache, AllowedPaths allowed)
     : ItemHandler<PassSpec>(ItemKind)
 {
-    public static readonly ItemKind<PassSpec> ItemKind = new("passes", BenchJson.Default.PassSpec);
+    public static readonly ItemKind<PassSpec> ItemKind = new("passes", () => BenchJson.Default.PassSpec);
 
     protected override async Task<ItemOutcome> ExecuteAsync(
         RunItemRow item, PassSpec spec, ItemContext context, CancellationToken cancellation)

@@ -12,7 +12,7 @@ public sealed class ConvertHandler(
     : FileCopyHandler(ItemKind, maker, allowed, library, copies, runs, levels)
 {
     public static readonly ItemKind<CopySpec, CopyResult> ItemKind = new(
-        CopyItemKind.Convert, CopiesJson.Default.CopySpec, CopiesJson.Default.CopyResult);
+        CopyItemKind.Convert, () => CopiesJson.Default.CopySpec, () => CopiesJson.Default.CopyResult);
 
     /// <summary>A mirror keeps a record of the files that were made for it.</summary>
     protected override ItemOutcome Record(CopySpec spec, ItemOutcome outcome)

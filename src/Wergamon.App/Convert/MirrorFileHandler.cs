@@ -14,7 +14,7 @@ public sealed class MirrorFileHandler(
     : ItemHandler<MirrorFileSpec>(ItemKind)
 {
     public static readonly ItemKind<MirrorFileSpec, MirrorFileResult> ItemKind = new(
-        "mirror-file", ConvertJson.Default.MirrorFileSpec, ConvertJson.Default.MirrorFileResult);
+        "mirror-file", () => ConvertJson.Default.MirrorFileSpec, () => ConvertJson.Default.MirrorFileResult);
 
     protected override async Task<ItemOutcome> ExecuteAsync(
         RunItemRow item, MirrorFileSpec spec, ItemContext context, CancellationToken cancellation)

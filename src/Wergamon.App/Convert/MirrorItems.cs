@@ -114,7 +114,7 @@ internal sealed class MirrorItems
             bool isRemade = line.Step.State == MirrorState.Sound;
             var spec = CopyOf(line) with
             {
-                Mirror = new MirrorPlace(_view.Mirror.Id, wanted),
+                Mirror = new MirrorSlot(_view.Mirror.Id, wanted),
                 OnConflict = isRemade && made!.Path == wanted.Path ? ConflictRule.Replace : _view.Target.OnConflict
             };
             long duration = (long)line.Line!.Planned!.Source.Facts.Duration.TotalMilliseconds;

@@ -31,7 +31,7 @@ public sealed class Mirrors(Database database, MirrorStore store, Plans plans, L
             return (null, "Uploaded files are not in the library, so there is nothing to mirror.");
         if (plan.Lines.Any(line => line.IsCutOrJoined))
             return (null, "A plan with parts of files or joined tracks cannot be kept as a mirror.");
-        if (plan.Target.Place == OutputPlace.BesideSource)
+        if (plan.Target.Place == OutputLocation.BesideSource)
             return (null, "A mirror needs its own folder. Choose a place other than beside the sources.");
         return (database.Change(connection =>
         {

@@ -21,7 +21,7 @@ internal sealed class PlanSources
     {
         (_lines, _known) = (lines, known);
         _contents = LibraryQueries.ContentsOf(connection, lines.Select(line => line.Track?.Master.Id).OfType<long>().Distinct());
-        _roots = target.Place == OutputPlace.SourceTree ? LibraryQueries.FolderPaths(connection) : [];
+        _roots = target.Place == OutputLocation.SourceTree ? LibraryQueries.FolderPaths(connection) : [];
     }
 
     public IEnumerable<PlanSource> All() => _lines.Select(line => line.Track is { } track ? Of(line, track) : Of(line, line.File!));

@@ -171,11 +171,11 @@ public sealed class Plans(
         if (plan is null)
             return null;
         var target = plan.ReadTarget();
-        var folder = plan.OutputFolder ?? Path.Combine(options.ConvertedFolder, SafeFileName.From(target.Name));
+        var folder = plan.OutputFolder ?? Path.Combine(options.Folders.Converted, SafeFileName.From(target.Name));
         var lines = LinesOf(connection, id);
         // Nobody looks for copies where uploaded files are stored.
-        if (target.Place == OutputPlace.BesideSource && lines.Any(line => line.File is not null))
-            target = target with { Place = OutputPlace.SourceTree };
+        if (target.Place == OutputLocation.BesideSource && lines.Any(line => line.File is not null))
+            target = target with { Place = OutputLocation.SourceTree };
         var there = lines.Where(line => line is { IsLeftOut: false, IsMissing: false }).ToList();
         var planned = Planner.WithFreeNames(_memory.PlanAlone(connection, id, target, folder, there), ModifiedAt);
         var pace = Throughput.Known(connection);

@@ -10,7 +10,7 @@ public sealed record TrashOriginalSpec(long CopyId, string Path);
 /// <summary>Moves originals to the trash if the plan says so.</summary>
 public sealed class TrashOriginalHandler(Trash trash, LibraryQueries library) : ItemHandler<TrashOriginalSpec>(ItemKind)
 {
-    public static readonly ItemKind<TrashOriginalSpec> ItemKind = new("trash-original", ConvertJson.Default.TrashOriginalSpec);
+    public static readonly ItemKind<TrashOriginalSpec> ItemKind = new("trash-original", () => ConvertJson.Default.TrashOriginalSpec);
 
     protected override Task<ItemOutcome> ExecuteAsync(
         RunItemRow item, TrashOriginalSpec spec, ItemContext context, CancellationToken cancellation)

@@ -32,5 +32,5 @@ public sealed class CopyDestination(RunStore runs, WorkLoad load, AppOptions opt
 
     /// <summary>True for a folder in which files are only stored until they are moved to their destination.</summary>
     private bool IsSpool(string path) =>
-        AllowedPaths.IsBelow(path, options.SpoolFolder) || AllowedPaths.IsBelow(path, options.DeliverySpoolFolder);
+        AllowedPaths.IsBelow(path, options.Folders.Spool) || AllowedPaths.IsBelow(path, options.Folders.DeliverySpool);
 }

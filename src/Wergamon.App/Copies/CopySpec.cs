@@ -54,7 +54,7 @@ public sealed record CopySpec
     public ConvertJob? Job { get; init; }
 
     /// <summary>The mirror that the copy is made for; null for one of a plan.</summary>
-    public MirrorPlace? Mirror { get; init; }
+    public MirrorSlot? Mirror { get; init; }
 
     /// <summary>True when the library does not list the copy.</summary>
     [JsonIgnore]
@@ -74,4 +74,4 @@ public sealed record CopySpec
 
 /// <summary>A file of a mirror.</summary>
 /// <param name="Entry">What it was made of, for later comparison.</param>
-public sealed record MirrorPlace(long MirrorId, MirrorEntry Entry);
+public sealed record MirrorSlot(long MirrorId, MirrorEntry Entry);

@@ -20,7 +20,9 @@ public sealed class TargetChoices(Database database)
             .OfType<Target>()
             .OrderBy(target => target.Name, StringComparer.OrdinalIgnoreCase);
         return [
-            .. Target.BuiltIn.Select(target => saved.TryGetValue(target.Key, out var settings) ? Read(settings) ?? target : target), .. own
+            .. StandardTargets.BuiltIn.Select(
+                target => saved.TryGetValue(target.Key, out var settings) ? Read(settings) ?? target : target),
+            .. own
         ];
     }
 
@@ -53,7 +55,7 @@ public sealed class TargetChoices(Database database)
     /// <summary>Removes a custom target; a built-in one is reset.</summary>
     public void Remove(string key) => database.Change(connection => connection.Execute("DELETE FROM target WHERE key = @key", new { key }));
 
-    private static bool IsReadyMade(string key) => Target.BuiltIn.Any(target => target.Key == key);
+    private static bool IsReadyMade(string key) => StandardTargets.BuiltIn.Any(target => target.Key == key);
 
     /// <summary>Null for settings written by a later version.</summary>
     private static Target? Read(string settings)

@@ -11,7 +11,7 @@ public sealed class DeliverFileHandler(
     : FileCopyHandler(ItemKind, maker, allowed, library, copies, runs, levels)
 {
     public static readonly ItemKind<CopySpec, CopyResult> ItemKind = new(
-        CopyItemKind.Deliver, CopiesJson.Default.CopySpec, CopiesJson.Default.CopyResult);
+        CopyItemKind.Deliver, () => CopiesJson.Default.CopySpec, () => CopiesJson.Default.CopyResult);
 
     /// <summary>The spool is emptied when another run of the delivery starts.</summary>
     protected override bool HasResult(RunItemRow item, CopySpec spec) => ItemKind.ResultOf(item) is { } made && PlainFile.Exists(made.Path);

@@ -9,7 +9,7 @@ namespace Wergamon.App.Deliver;
 public sealed class DeliveryEndHandler(RunStore runs, DeliverySpool spool, ILogger<DeliveryEndHandler> logger)
     : ItemHandler<NoSpec>(ItemKind), IHostedService
 {
-    public static readonly ItemKind<NoSpec> ItemKind = new("delivery-end", RunsJson.Default.NoSpec);
+    public static readonly ItemKind<NoSpec> ItemKind = new("delivery-end", () => RunsJson.Default.NoSpec);
 
     protected override Task<ItemOutcome> ExecuteAsync(RunItemRow item, NoSpec spec, ItemContext context, CancellationToken cancellation)
     {

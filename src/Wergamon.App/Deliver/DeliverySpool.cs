@@ -6,15 +6,15 @@ namespace Wergamon.App.Deliver;
 /// <summary>Stores tracks that are ready for a disc until it is written, one folder per run.</summary>
 public sealed class DeliverySpool(AppOptions options)
 {
-    public string FolderOf(long runId) => Path.Combine(options.DeliverySpoolFolder, runId.ToString(CultureInfo.InvariantCulture));
+    public string FolderOf(long runId) => Path.Combine(options.Folders.DeliverySpool, runId.ToString(CultureInfo.InvariantCulture));
 
     public string PathOf(long runId, int index) =>
         Path.Combine(FolderOf(runId), index.ToString("000", CultureInfo.InvariantCulture) + ".wav");
 
     /// <summary>Runs that have something here.</summary>
-    public IReadOnlyList<long> Runs() => PlainFolder.Exists(options.DeliverySpoolFolder)
+    public IReadOnlyList<long> Runs() => PlainFolder.Exists(options.Folders.DeliverySpool)
         ? [
-            .. PlainFolder.Folders(options.DeliverySpoolFolder)
+            .. PlainFolder.Folders(options.Folders.DeliverySpool)
                 .Select(path => long.TryParse(Path.GetFileName(path), CultureInfo.InvariantCulture, out long id) ? id : 0)
                 .Where(id => id > 0)
         ]

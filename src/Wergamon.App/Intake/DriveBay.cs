@@ -28,7 +28,7 @@ public sealed class DriveBay : IDisposable
 
     public DriveBay(AppOptions options, Settings settings, MusicFolders folders, TimeProvider time, ILogger<DriveBay> logger)
     {
-        _rack = new DiscRack(options.RackFolder, options.BurnedFolder);
+        _rack = new DiscRack(options.RackFolder, options.Folders.Burned);
         _settings = settings;
         _folders = folders;
         _logger = logger;

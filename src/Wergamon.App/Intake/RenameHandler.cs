@@ -21,7 +21,7 @@ public sealed class RenameHandler(
     Database database, DiscStore discs, FileScanner scanner, LibraryWriter writer, Placement placement, Trash trash, Signals signals)
     : ItemHandler<RenameSpec>(ItemKind)
 {
-    public static readonly ItemKind<RenameSpec> ItemKind = new("rename-copy", IntakeJson.Default.RenameSpec);
+    public static readonly ItemKind<RenameSpec> ItemKind = new("rename-copy", () => IntakeJson.Default.RenameSpec);
 
     protected override async Task<ItemOutcome> ExecuteAsync(
         RunItemRow item, RenameSpec spec, ItemContext context, CancellationToken cancellation)

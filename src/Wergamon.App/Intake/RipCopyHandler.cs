@@ -10,7 +10,7 @@ public sealed class RipCopyHandler(CopyMaker maker, RipStore rips, RipJobs jobs,
     : ItemHandler<CopySpec>(ItemKind)
 {
     public static readonly ItemKind<CopySpec, CopyResult> ItemKind = new(
-        CopyItemKind.Rip, CopiesJson.Default.CopySpec, CopiesJson.Default.CopyResult);
+        CopyItemKind.Rip, () => CopiesJson.Default.CopySpec, () => CopiesJson.Default.CopyResult);
 
     protected override async Task<ItemOutcome> ExecuteAsync(
         RunItemRow item, CopySpec spec, ItemContext context, CancellationToken cancellation)

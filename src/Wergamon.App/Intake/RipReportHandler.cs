@@ -13,7 +13,7 @@ public sealed record RipReportSpec(IReadOnlyList<long>? RunIds);
 public sealed class RipReportHandler(RunStore runs, RipStore rips, DiscRenames renames, Spool spool, RipReports reports)
     : ItemHandler<RipReportSpec>(ItemKind)
 {
-    public static readonly ItemKind<RipReportSpec> ItemKind = new("rip-report", IntakeJson.Default.RipReportSpec);
+    public static readonly ItemKind<RipReportSpec> ItemKind = new("rip-report", () => IntakeJson.Default.RipReportSpec);
 
     protected override Task<ItemOutcome> ExecuteAsync(
         RunItemRow item, RipReportSpec spec, ItemContext context, CancellationToken cancellation)

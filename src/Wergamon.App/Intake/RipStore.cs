@@ -30,13 +30,13 @@ public sealed class RipStore(Database database, RunStore runs, DiscStore discs, 
     private const string Columns = "run_id, disc_id, drive, settings";
 
     /// <summary>The targets that a disc can be ripped to.</summary>
-    public IReadOnlyList<Target> Targets() => [.. targets.All(), Target.WholeDisc];
+    public IReadOnlyList<Target> Targets() => [.. targets.All(), StandardTargets.WholeDisc];
 
     /// <summary>Makes a run for the chosen tracks and targets; returns its ID.</summary>
     public long Create(InsertedDisc inserted, IReadOnlyList<int> tracks, RipSettings settings)
     {
         var chosen = Targets().Where(target => settings.Targets.Contains(target.Key)).Select(settings.Named).ToList();
-        bool hasWhole = chosen.Exists(target => target.Key == Target.WholeDisc.Key);
+        bool hasWhole = chosen.Exists(target => target.Key == StandardTargets.WholeDisc.Key);
         // A file of the whole disc has everything, including the positions of the pauses.
         var pauses = hasWhole ? Pauses.WithTrackBefore : settings.Pauses;
         var all = TrackSpan.Of(inserted.Contents, pauses);
@@ -47,14 +47,14 @@ public sealed class RipStore(Database database, RunStore runs, DiscStore discs, 
                 rip.AddTrack(new RipTrackSpec(span.Number, span.FirstSector, span.EndSector), span);
             foreach (var span in spans)
             {
-                foreach (var target in chosen.Where(target => target.Key != Target.WholeDisc.Key))
+                foreach (var target in chosen.Where(target => target.Key != StandardTargets.WholeDisc.Key))
                     rip.AddCopy(span.Number, target, RipJobs.FactsOf(span), span.Duration);
             }
 
             if (hasWhole)
             {
                 var whole = new TrackSpan(0, all[0].FirstSector, all[^1].EndSector);
-                rip.AddCopy(WholeDisc, settings.Named(Target.WholeDisc), RipJobs.FactsOf(whole), whole.Duration);
+                rip.AddCopy(WholeDisc, settings.Named(StandardTargets.WholeDisc), RipJobs.FactsOf(whole), whole.Duration);
             }
         });
     }
@@ -64,9 +64,9 @@ public sealed class RipStore(Database database, RunStore runs, DiscStore discs, 
     {
         var chosen = new List<Target>();
         if (choice.MakesStereo)
-            chosen.Add(settings.Named(Target.StereoDownmix));
+            chosen.Add(settings.Named(StandardTargets.StereoDownmix));
         if (choice.MakesAllChannels)
-            chosen.Add(settings.Named(Target.AllChannels));
+            chosen.Add(settings.Named(StandardTargets.AllChannels));
         return Create(inserted, chosen, choice.OutputFolder, new RipSettings(), rip =>
         {
             foreach (var (title, span) in inserted.Disc.Titles.Zip(inserted.Spans(Pauses.LeftOut))
@@ -160,7 +160,7 @@ public sealed class RipStore(Database database, RunStore runs, DiscStore discs, 
     private long Create(InsertedDisc inserted, List<Target> chosen, string? folder, RipSettings settings, Action<NewRip> add)
     {
         var disc = discs.Get(inserted.DiscId)!;
-        var outputFolder = folder ?? options.RippedFolder;
+        var outputFolder = folder ?? options.Folders.Ripped;
         return database.Change(connection =>
         {
             long runId = runs.Insert(

@@ -21,7 +21,7 @@ public sealed class RipTrackHandler(
     : ItemHandler<RipTrackSpec>(ItemKind)
 {
     public static readonly ItemKind<RipTrackSpec, RipTrackResult> ItemKind = new(
-        "rip-track", IntakeJson.Default.RipTrackSpec, IntakeJson.Default.RipTrackResult);
+        "rip-track", () => IntakeJson.Default.RipTrackSpec, () => IntakeJson.Default.RipTrackResult);
 
     private const string PartExtension = ".part";
 

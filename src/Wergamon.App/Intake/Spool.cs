@@ -9,7 +9,7 @@ namespace Wergamon.App.Intake;
 /// <summary>Holds the audio read from discs until its copies are made, one folder per run.</summary>
 public sealed class Spool(AppOptions options)
 {
-    public string FolderOf(long runId) => Path.Combine(options.SpoolFolder, runId.ToString(CultureInfo.InvariantCulture));
+    public string FolderOf(long runId) => Path.Combine(options.Folders.Spool, runId.ToString(CultureInfo.InvariantCulture));
 
     /// <summary>The sound of a track.</summary>
     public string PathOf(long runId, int number) =>
@@ -20,9 +20,9 @@ public sealed class Spool(AppOptions options)
         Path.Combine(FolderOf(runId), string.Create(CultureInfo.InvariantCulture, $"{number:000}-{part}.wav"));
 
     /// <summary>Runs that still have audio in the spool.</summary>
-    public IReadOnlyList<long> Runs() => PlainFolder.Exists(options.SpoolFolder)
+    public IReadOnlyList<long> Runs() => PlainFolder.Exists(options.Folders.Spool)
         ? [
-            .. PlainFolder.Folders(options.SpoolFolder)
+            .. PlainFolder.Folders(options.Folders.Spool)
                 .Select(path => long.TryParse(Path.GetFileName(path), CultureInfo.InvariantCulture, out long id) ? id : 0)
                 .Where(id => id > 0)
         ]

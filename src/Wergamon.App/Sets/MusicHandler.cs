@@ -11,7 +11,7 @@ public sealed class MusicHandler(WorkerPool workers, LibraryQueries library, All
     : ItemHandler<MusicSpec>(ItemKind)
 {
     public static readonly ItemKind<MusicSpec, MusicResult> ItemKind = new(
-        "music", SetsJson.Default.MusicSpec, SetsJson.Default.MusicResult);
+        "music", () => SetsJson.Default.MusicSpec, () => SetsJson.Default.MusicResult);
 
     protected override async Task<ItemOutcome> ExecuteAsync(
         RunItemRow item, MusicSpec spec, ItemContext context, CancellationToken cancellation)

@@ -150,7 +150,8 @@ public sealed class MusicSets(Database database, SetStore store, TrackList list,
 
     private long? Analyse(string title, IEnumerable<SetTrack> tracks)
     {
-        var left = tracks.Where(track => track is { IsAnalysed: false, IsMissing: false }).DistinctBy(track => track.TrackId).ToList();
+        var left = tracks.Where(track => track is { Measured.IsAnalysed: false, IsMissing: false })
+            .DistinctBy(track => track.TrackId).ToList();
         if (left.Count == 0)
             return null;
         return database.Change(connection =>
@@ -216,30 +217,25 @@ public sealed class MusicSets(Database database, SetStore store, TrackList list,
 
     private List<(long ItemId, SetTrack Track)> Lines(long id)
     {
-        var lines = store.Lines(id);
-        Complete(lines.Select(line => line.Track));
-        return lines;
+        var complete = Completion();
+        return [.. store.Lines(id).Select(line => (line.ItemId, complete(line.Track)))];
     }
 
     /// <param name="condition">As <see cref="SetStore.Tracks"/> takes it.</param>
-    private List<SetTrack> Tracks(string condition, object parameters)
-    {
-        var tracks = store.Tracks(condition, parameters);
-        Complete(tracks);
-        return tracks;
-    }
+    private List<SetTrack> Tracks(string condition, object parameters) =>
+        [.. store.Tracks(condition, parameters).Select(Completion())];
 
-    /// <summary>Adds what is not in a track's own rows.</summary>
-    private void Complete(IEnumerable<SetTrack> tracks)
+    /// <summary>Adds to a track what is not in its own rows.</summary>
+    private Func<SetTrack, SetTrack> Completion()
     {
         var (scale, notation) = (Scale(), Notation);
-        foreach (var track in tracks)
+        return track => track with
         {
-            track.Notation = notation;
-            track.MeasuredEnergy = track is { Loudness: { } loudness, Onsets: { } onsets, Brightness: { } brightness }
-                ? scale.Of(new EnergyFacts(loudness, onsets, brightness))
-                : null;
-        }
+            Notation = notation,
+            Measured = track.Measured is { Loudness: { } loudness, Onsets: { } onsets, Brightness: { } brightness }
+                ? track.Measured with { Energy = scale.Of(new EnergyFacts(loudness, onsets, brightness)) }
+                : track.Measured,
+        };
     }
 
     private void Arrange(long id, string title, Func<IReadOnlyList<long>, IReadOnlyList<long>> arrange) => store.Change(id, title, items =>

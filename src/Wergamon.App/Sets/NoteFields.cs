@@ -16,10 +16,10 @@ public sealed class NoteFields(SetStore store, MusicSets sets, TrackNotes notes)
         foreach (var track in store.Tracks(
             "l.track_id IN (SELECT value FROM json_each(@list))", new { list = "[" + string.Join(',', trackIds) + "]" }))
         {
-            if (track.OwnRating is { } rating)
+            if (track.Own.Rating is { } rating)
                 Add(FieldNames.Rating, rating == 0 ? [] : [rating.ToString(CultureInfo.InvariantCulture)]);
-            if (track.Comment.Length > 0)
-                Add(FieldNames.Comment, [track.Comment]);
+            if (track.Own.Comment.Length > 0)
+                Add(FieldNames.Comment, [track.Own.Comment]);
             if (marks[track.TrackId]
                 .Select(mark => new ChapterMark(TimeSpan.FromMilliseconds(Math.Round(1000 * mark.Seconds)), mark.Title).ToString())
                 .ToList() is { Count: > 0 } chapters)

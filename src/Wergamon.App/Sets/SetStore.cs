@@ -25,14 +25,16 @@ public sealed class SetStore(Database database, TrackLines trackLines, ChangeBac
 
     private const string TrackColumns =
         """
-        l.track_id, l.album_id, l.title, l.artist, l.album, l.disc, l.number, l.path, l.length_ms, l.is_missing, l.rating, l.tagged_rating,
-            l.tempo, l.tagged_tempo, l.tagged_key,
-        o.tempo AS own_tempo, o.musical_key AS own_key, o.energy AS own_energy,
-        o.rating AS own_rating, COALESCE(o.comment, '') AS comment, o.first_beat AS own_beat, m.first_beat AS measured_beat,
-            m.tempo AS measured_tempo, m.slowest, m.fastest, m.tempo_confidence, m.musical_key AS measured_key, m.key_confidence, m.onsets,
-            m.brightness,
-        m.copy_id IS NOT NULL AS is_analysed, c.id AS copy_id, c.codec_name, a.loudness, a.true_peak
+        l.track_id, c.id AS copy_id, l.album_id, l.title, l.artist, l.album, l.disc, l.number, l.path, l.length_ms, c.codec_name,
+            l.is_missing, l.rating,
+        '' AS own, o.tempo, o.musical_key AS key, o.energy, o.first_beat, o.rating, COALESCE(o.comment, '') AS comment,
+        '' AS tagged, l.tagged_tempo AS tempo, l.tagged_key AS key, l.tagged_rating AS rating,
+        '' AS measured, m.copy_id IS NOT NULL AS is_analysed, m.tempo, m.first_beat, m.slowest, m.fastest, m.tempo_confidence,
+            m.musical_key AS key, m.key_confidence, m.onsets, m.brightness, a.loudness, a.true_peak
         """;
+
+    /// <summary>Where the columns of the next source begin.</summary>
+    private const string Sources = "own,tagged,measured";
 
     /// <summary>A track with the copy that its line describes, and the figures of whichever copy has been analysed.</summary>
     private const string TrackJoins =
@@ -132,10 +134,12 @@ public sealed class SetStore(Database database, TrackLines trackLines, ChangeBac
     internal List<(long ItemId, SetTrack Track)> Lines(long setId)
     {
         using var connection = OpenCurrent();
-        var there = connection.Query<long, long, SetTrack, (long Position, long ItemId, SetTrack Track)>(
+        var there = connection.Query<
+            long, long, SetTrack, OwnFigures, TaggedFigures, MeasuredFigures, (long Position, long ItemId, SetTrack Track)>(
             $"SELECT i.id, i.position, {TrackColumns} FROM set_item i JOIN track_line l ON l.track_id = i.track_id {TrackJoins} "
                 + "WHERE i.set_id = @setId",
-            (item, position, track) => (position, item, track), new { setId }, splitOn: "position,track_id");
+            (item, position, track, own, tagged, measured) => (position, item, Join(track, own, tagged, measured)),
+            new { setId }, splitOn: "position,track_id," + Sources);
         var gone = connection.Query<long, long, SetTrack, (long Position, long ItemId, SetTrack Track)>(
             """
             SELECT i.id, i.position, COALESCE(i.track_id, 0) AS track_id, COALESCE(i.title, t.title, '') AS title,
@@ -173,8 +177,12 @@ public sealed class SetStore(Database database, TrackLines trackLines, ChangeBac
     internal List<SetTrack> Tracks(string condition, object parameters)
     {
         using var connection = OpenCurrent();
-        return connection.Query<SetTrack>($"SELECT {TrackColumns} FROM track_line l {TrackJoins} WHERE {condition}", parameters).AsList();
+        return connection.Query<SetTrack, OwnFigures, TaggedFigures, MeasuredFigures, SetTrack>(
+            $"SELECT {TrackColumns} FROM track_line l {TrackJoins} WHERE {condition}", Join, parameters, splitOn: Sources).AsList();
     }
+
+    private static SetTrack Join(SetTrack track, OwnFigures own, TaggedFigures tagged, MeasuredFigures measured) =>
+        track with { Own = own, Tagged = tagged, Measured = measured };
 
     /// <summary>Changes the items of a set, so that it can be undone.</summary>
     /// <param name="title">What is done, in words.</param>

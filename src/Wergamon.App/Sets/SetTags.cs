@@ -17,13 +17,13 @@ public static class SetTags
             fields.Add(new TagField(FieldNames.Tempo, [tempo.ToString("0.##", CultureInfo.InvariantCulture)]));
         if (choice.Key && track.Key is { } key)
             fields.Add(new TagField(FieldNames.Key, [notation.Write(key)]));
-        if (choice.Rating && track.OwnRating is { } rating)
+        if (choice.Rating && track.Own.Rating is { } rating)
             fields.Add(new TagField(FieldNames.Rating, rating == 0 ? [] : [rating.ToString(CultureInfo.InvariantCulture)]));
         if (choice.Marks
             && marks.Select(mark => new ChapterMark(TimeSpan.FromMilliseconds(Math.Round(1000 * mark.Seconds)), mark.Title).ToString())
                 .ToList() is { Count: > 0 } chapters)
             fields.Add(new TagField(FieldNames.Chapters, chapters));
-        if (choice.Loudness && track is { Loudness: { } loudness, TruePeak: { } peak })
+        if (choice.Loudness && track.Measured is { Loudness: { } loudness, TruePeak: { } peak })
             fields.AddRange(LoudnessFields.Of(loudness, peak, track.CodecName == OpusFormat.Instance.Name));
         if (choice.Comment && CommentOf(track, held, fields, scheme) is { Length: > 0 } comment)
             fields.Add(new TagField(FieldNames.Comment, [comment]));
@@ -43,6 +43,6 @@ public static class SetTags
         if (track.Energy is { } energy
             && scheme.Scales.FirstOrDefault(scale => scale.Name.Equals(FieldNames.Energy, StringComparison.OrdinalIgnoreCase)) is { } scale)
             ratings[scale.Name] = Math.Min(energy, scale.Max);
-        return scheme.Write(parts with { Ratings = ratings }, after, track.Comment.Length > 0 ? track.Comment : other);
+        return scheme.Write(parts with { Ratings = ratings }, after, track.Own.Comment.Length > 0 ? track.Own.Comment : other);
     }
 }

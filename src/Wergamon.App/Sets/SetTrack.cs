@@ -2,11 +2,9 @@ using Wergamon.Core.Music;
 
 namespace Wergamon.App.Sets;
 
-/// <summary>A track as sets know it: its effective figures, their source, and those of the other sources.</summary>
+/// <summary>A track as sets know it: its figures from each source, and those that count.</summary>
 public sealed record SetTrack
 {
-    private Figure<MusicalKey?>? _key;
-
     public long TrackId { get; init; }
 
     public long CopyId { get; init; }
@@ -25,96 +23,54 @@ public sealed record SetTrack
 
     public string Path { get; init; } = "";
 
-    public long LengthMs { get; init; }
+    internal long LengthMs { get; init; }
 
-    /// <summary>1 to 5, as text since tags hold halves, too; null for none.</summary>
-    public string? Rating { get; init; }
-
-    public string? TaggedRating { get; init; }
-
-    public int? OwnRating { get; init; }
-
-    /// <summary>The person's comment; empty for none.</summary>
-    public string Comment { get; init; } = "";
-
-    public double? Tempo { get; init; }
-
-    public double? TaggedTempo { get; init; }
-
-    public string? TaggedKey { get; init; }
-
-    public double? OwnTempo { get; init; }
-
-    public string? OwnKey { get; init; }
-
-    public int? OwnEnergy { get; init; }
-
-    /// <summary>Position of a beat in seconds, if the person has shifted the grid.</summary>
-    public double? OwnBeat { get; init; }
-
-    public double? MeasuredTempo { get; init; }
-
-    public double? MeasuredBeat { get; init; }
-
-    public double? Slowest { get; init; }
-
-    public double? Fastest { get; init; }
-
-    public double? TempoConfidence { get; init; }
-
-    public string? MeasuredKey { get; init; }
-
-    public double? KeyConfidence { get; init; }
-
-    public double? Onsets { get; init; }
-
-    public double? Brightness { get; init; }
-
-    public double? Loudness { get; init; }
-
-    /// <summary>Linear; 1 is full scale.</summary>
-    public double? TruePeak { get; init; }
+    public TimeSpan Length => TimeSpan.FromMilliseconds(LengthMs);
 
     public string CodecName { get; init; } = "";
-
-    public bool IsAnalysed { get; init; }
 
     public bool IsMissing { get; init; }
 
     /// <summary>True for a place whose track is no longer in the library, or only in the trash.</summary>
     public bool IsGone { get; init; }
 
-    /// <summary>From the scale of the library; null if unknown.</summary>
-    public int? MeasuredEnergy { get; internal set; }
+    /// <summary>1 to 5, as text since tags hold halves, too; null for none.</summary>
+    public string? Rating { get; init; }
 
-    public int? Energy => OwnEnergy ?? MeasuredEnergy;
+    public OwnFigures Own { get; init; } = new();
 
-    public TimeSpan Length => TimeSpan.FromMilliseconds(LengthMs);
+    public TaggedFigures Tagged { get; init; } = new();
+
+    public MeasuredFigures Measured { get; init; } = new();
+
+    /// <summary>How the person has keys in tags.</summary>
+    internal KeyNotation Notation { get; init; } = KeyNotation.Usual;
+
+    public double? Tempo => TempoFigure.Value;
+
+    public FigureSource? TempoFrom => TempoFigure.From;
+
+    /// <summary>True if one figure cannot describe the tempo.</summary>
+    public bool Drifts => Own.Tempo is null && Measured.Tempo is not null && Measured.Slowest != Measured.Fastest;
 
     /// <summary>The positions of the beats; null if unknown or not even.</summary>
     public BeatGrid? Grid =>
-        !Drifts && (OwnTempo ?? MeasuredTempo) is { } tempo && (OwnBeat ?? MeasuredBeat) is { } beat ? new BeatGrid(tempo, beat) : null;
-
-    /// <summary>True if one figure cannot describe the tempo.</summary>
-    public bool Drifts => OwnTempo is null && MeasuredTempo is not null && Slowest != Fastest;
-
-    /// <summary>How the person has keys in tags.</summary>
-    internal KeyNotation Notation { get; set; } = KeyNotation.Usual;
-
-    public FigureSource? TempoFrom => Figure.Choose(OwnTempo, TaggedTempo, MeasuredTempo).From;
+        !Drifts && (Own.Tempo ?? Measured.Tempo) is { } tempo && (Own.FirstBeat ?? Measured.FirstBeat) is { } beat
+            ? new BeatGrid(tempo, beat)
+            : null;
 
     public MusicalKey? Key => KeyFigure.Value;
 
     public FigureSource? KeyFrom => KeyFigure.From;
 
-    private Figure<MusicalKey?> KeyFigure => _key ??= Figure.Choose(Parse(OwnKey), KeyOfTags, Parse(MeasuredKey));
-
-    private MusicalKey? KeyOfTags => TaggedKey is null ? null : Notation.Read(TaggedKey);
+    public int? Energy => Own.Energy ?? Measured.Energy;
 
     public TrackFigures Figures => new(Tempo, Key, Energy);
 
-    /// <summary>The figures without what a person says here.</summary>
-    public TrackFigures WithoutOwn => new(TaggedTempo ?? MeasuredTempo, KeyOfTags ?? Parse(MeasuredKey), MeasuredEnergy);
+    private Figure<double?> TempoFigure => Figure.Choose(Own.Tempo, Tagged.Tempo, Measured.Tempo);
+
+    private Figure<MusicalKey?> KeyFigure =>
+        Figure.Choose(Parse(Own.Key), Tagged.Key is null ? null : Notation.Read(Tagged.Key), Parse(Measured.Key));
 
     private static MusicalKey? Parse(string? text) => MusicalKey.TryParse(text, out var key) ? key : null;
 }

@@ -53,33 +53,9 @@ public sealed record AppOptions
     /// <summary>How many times as fast as real drives the simulated ones work.</summary>
     public double DriveSpeedup { get; init; } = 1;
 
-    public string DatabasePath => Path.Combine(DataFolder, "wergamon.db");
-
-    public string TrashFolder => Path.Combine(DataFolder, "trash");
-
-    /// <summary>Audio of ripped tracks whose copies are not all made yet.</summary>
-    public string SpoolFolder => Path.Combine(DataFolder, "spool");
-
-    public string WaveformFolder => Path.Combine(DataFolder, "waveforms");
-
-    /// <summary>Audio decoded for playback; emptied at every start.</summary>
-    public string PlaybackFolder => Path.Combine(DataFolder, "playback");
-
-    /// <summary>Tracks that are ready for a disc not yet written.</summary>
-    public string DeliverySpoolFolder => Path.Combine(DataFolder, "delivery-spool");
-
-    /// <summary>Discs that the simulated burners have written.</summary>
-    public string BurnedFolder => Path.Combine(DataFolder, "burned");
-
-    /// <summary>Sounds of comparisons, which can be made again.</summary>
-    public string BenchFolder => Path.Combine(DataFolder, "bench");
-
-    /// <summary>The maximum space that they take.</summary>
+    /// <summary>The maximum space that the sounds of comparisons take.</summary>
     public long BenchCacheBytes { get; init; } = 8L << 30;
 
-    public string DeliveredFolder => Path.Combine(DataFolder, "delivered");
-
-    public string RippedFolder => Path.Combine(DataFolder, "ripped");
-
-    public string ConvertedFolder => Path.Combine(DataFolder, "converted");
+    /// <summary>What is where in <see cref="DataFolder"/>.</summary>
+    public DataFolders Folders => new(DataFolder);
 }

@@ -45,14 +45,14 @@ public sealed class Database
         PrivateFiles.CreateFolder(options.DataFolder);
         _connectionString = new SqliteConnectionStringBuilder
         {
-            DataSource = options.DatabasePath,
+            DataSource = options.Folders.Database,
             // A missing database must not be recreated, empty, by the next change.
             Mode = SqliteOpenMode.ReadWrite,
             ForeignKeys = true,
             DefaultTimeout = (int)options.DatabaseLockWait.TotalSeconds,
         }.ToString();
         new DatabaseMigration(options, backups).Run();
-        _path = options.DatabasePath;
+        _path = options.Folders.Database;
         _file = PlainFile.Look(_path);
     }
 

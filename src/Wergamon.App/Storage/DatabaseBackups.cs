@@ -110,7 +110,7 @@ public sealed class DatabaseBackups(AppOptions options, TimeProvider time)
                 all.Count == 0
                     ? "There is no backup to restore. Start with --new-library to begin with an empty library."
                     : $"There is no backup {name}. {List()}");
-        var temporary = options.DatabasePath + ".restoring";
+        var temporary = options.Folders.Database + ".restoring";
         File.Copy(backup.Path, temporary, overwrite: true);
         if (DatabaseCheck.DamageOf(temporary) is { } damage)
         {
@@ -121,10 +121,10 @@ public sealed class DatabaseBackups(AppOptions options, TimeProvider time)
         using (var written = File.OpenHandle(temporary, FileMode.Open, FileAccess.ReadWrite))
             RandomAccess.FlushToDisk(written);
         SqliteConnection.ClearAllPools();
-        if (Path.Exists(options.DatabasePath))
+        if (Path.Exists(options.Folders.Database))
             MoveAside("before-restore");
         PrivateFiles.Protect(temporary);
-        File.Move(temporary, options.DatabasePath);
+        File.Move(temporary, options.Folders.Database);
         Restored = backup;
     }
 
@@ -134,7 +134,7 @@ public sealed class DatabaseBackups(AppOptions options, TimeProvider time)
     /// <summary>A connection that sees the database as it is now, whatever others write.</summary>
     private SqliteConnection OpenSnapshot()
     {
-        var connection = new SqliteConnection(ConnectionTo(options.DatabasePath, SqliteOpenMode.ReadWrite));
+        var connection = new SqliteConnection(ConnectionTo(options.Folders.Database, SqliteOpenMode.ReadWrite));
         try
         {
             connection.Open();
@@ -176,13 +176,13 @@ public sealed class DatabaseBackups(AppOptions options, TimeProvider time)
 
     private string MoveAside(string reason)
     {
-        var aside = $"{options.DatabasePath}.{reason}-{Stamp()}";
+        var aside = $"{options.Folders.Database}.{reason}-{Stamp()}";
         foreach (var ending in new[] { "", "-wal", "-shm" })
         {
-            if (File.Exists(options.DatabasePath + ending))
-                File.Move(options.DatabasePath + ending, aside + ending);
-            else if (Directory.Exists(options.DatabasePath + ending))
-                Directory.Move(options.DatabasePath + ending, aside + ending);
+            if (File.Exists(options.Folders.Database + ending))
+                File.Move(options.Folders.Database + ending, aside + ending);
+            else if (Directory.Exists(options.Folders.Database + ending))
+                Directory.Move(options.Folders.Database + ending, aside + ending);
         }
 
         return aside;

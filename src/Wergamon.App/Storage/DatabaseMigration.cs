@@ -16,7 +16,7 @@ internal sealed class DatabaseMigration(AppOptions options, DatabaseBackups back
 
     private readonly string _connectionString = new SqliteConnectionStringBuilder
     {
-        DataSource = options.DatabasePath,
+        DataSource = options.Folders.Database,
         ForeignKeys = false,
         Pooling = false
     }.ToString();
@@ -29,7 +29,7 @@ internal sealed class DatabaseMigration(AppOptions options, DatabaseBackups back
         {
             using (var connection = Open())
                 connection.Execute("PRAGMA journal_mode = WAL");
-            PrivateFiles.Protect(options.DatabasePath);
+            PrivateFiles.Protect(options.Folders.Database);
             var engine = DeployChanges.To
                 .SqliteDatabase(_connectionString)
                 .WithScriptsEmbeddedInAssembly(typeof(DatabaseMigration).Assembly, name => IsWanted(name, last))
@@ -92,13 +92,13 @@ internal sealed class DatabaseMigration(AppOptions options, DatabaseBackups back
     {
         if (options.StartWith == StartWith.Backup)
             backups.Restore(options.RestoreFrom);
-        if (!Path.Exists(options.DatabasePath))
+        if (!Path.Exists(options.Folders.Database))
         {
             backups.BeginWithoutDatabase($"There is no database in {options.DataFolder}, and there was a library.");
             return false;
         }
 
-        if (DatabaseCheck.DamageOf(options.DatabasePath) is not { } damage)
+        if (DatabaseCheck.DamageOf(options.Folders.Database) is not { } damage)
             return true;
         SqliteConnection.ClearAllPools();
         var message = backups.SetAside(damage);

@@ -9,7 +9,7 @@ namespace Wergamon.App.Tags;
 public sealed class TagUndoHandler(TagFile files, TagRecord record, TagUndo undo) : ItemHandler<TagUndoSpec>(ItemKind)
 {
     public static readonly ItemKind<TagUndoSpec, TagWriteResult> ItemKind = new(
-        "undo-tags", TagsJson.Default.TagUndoSpec, TagsJson.Default.TagWriteResult);
+        "undo-tags", () => TagsJson.Default.TagUndoSpec, () => TagsJson.Default.TagWriteResult);
 
     protected override async Task<ItemOutcome> ExecuteAsync(
         RunItemRow item, TagUndoSpec spec, ItemContext context, CancellationToken cancellation)

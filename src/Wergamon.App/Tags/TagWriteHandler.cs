@@ -15,7 +15,7 @@ namespace Wergamon.App.Tags;
 public sealed class TagWriteHandler(Database database, TagFile files, TagRecord record, TagUndo undo) : ItemHandler<TagWriteSpec>(ItemKind)
 {
     public static readonly ItemKind<TagWriteSpec, TagWriteResult> ItemKind = new(
-        "write-tags", TagsJson.Default.TagWriteSpec, TagsJson.Default.TagWriteResult);
+        "write-tags", () => TagsJson.Default.TagWriteSpec, () => TagsJson.Default.TagWriteResult);
 
     protected override async Task<ItemOutcome> ExecuteAsync(
         RunItemRow item, TagWriteSpec spec, ItemContext context, CancellationToken cancellation)

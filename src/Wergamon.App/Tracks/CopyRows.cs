@@ -24,6 +24,9 @@ internal static class CopyRows
             : copies.SelectMany(track => track.OrderBy(copy => copy.Rank, MasterRank.Order)).ToLookup(copy => copy.TrackId);
     }
 
-    private static IEnumerable<CopyRow> Query(IDbConnection connection, string condition, object parameters) =>
-        connection.Query<CopyRow>($"SELECT {CopyRow.Columns} FROM copy c WHERE {condition}", parameters);
+    /// <summary>Copies that fulfil a condition over <c>c</c>, in an order of its own if it names one.</summary>
+    public static IEnumerable<CopyRow> Query(IDbConnection connection, string condition, object parameters) =>
+        connection.Query<CopyRow, CopySound, CopyRow>(
+            $"SELECT {CopyRow.Columns}, {CopySound.Columns} FROM copy c WHERE {condition}",
+            (copy, sound) => copy with { Sound = sound }, parameters, splitOn: "file_format");
 }

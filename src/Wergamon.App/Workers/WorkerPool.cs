@@ -32,10 +32,10 @@ public sealed class WorkerPool : IDisposable
     private const int BlamedLosses = 3;
 
     private readonly AppOptions _options;
+    private readonly IdleWorkers _idle;
     private readonly ILogger<WorkerPool> _logger;
     private readonly WorkLoad? _load;
     private readonly Dictionary<WorkerPriority, SemaphoreSlim> _places;
-    private readonly ConcurrentStack<WorkerProcess> _idle = new(), _idleAtLowPriority = new();
     private readonly ConcurrentDictionary<int, (WorkerProcess Worker, WorkerPriority Priority)> _busy = new();
     private readonly ConcurrentDictionary<string, int> _losses = new(StringComparer.Ordinal);
     private readonly Lock _counting = new();
@@ -44,9 +44,9 @@ public sealed class WorkerPool : IDisposable
     private volatile bool _isDisposed;
 
     /// <param name="load">Null where nobody chooses: jobs of runs then have the usual priority.</param>
-    public WorkerPool(AppOptions options, ILogger<WorkerPool> logger, WorkLoad? load = null)
+    public WorkerPool(AppOptions options, IdleWorkers idle, ILogger<WorkerPool> logger, WorkLoad? load = null)
     {
-        (_options, _logger, _load) = (options, logger, load);
+        (_options, _idle, _logger, _load) = (options, idle, logger, load);
         BackgroundPlaces = Math.Max(1, options.WorkerCount / 2);
         _places = new()
         {
@@ -73,8 +73,8 @@ public sealed class WorkerPool : IDisposable
     {
         using var turn = await WaitForTurnAsync(priority, cancellation).ConfigureAwait(false);
         bool isLow = priority == WorkerPriority.Background || priority == WorkerPriority.Requested && _load is { IsQuiet: true };
-        var idle = isLow ? _idleAtLowPriority : _idle;
-        var worker = Take(idle, isLow);
+        ObjectDisposedException.ThrowIf(_isDisposed, this);
+        var worker = _idle.Take(_options, isLow, _logger);
         _busy[worker.ProcessId] = (worker, priority);
         WorkerReply reply;
         try
@@ -84,7 +84,7 @@ public sealed class WorkerPool : IDisposable
         finally
         {
             _busy.TryRemove(worker.ProcessId, out _);
-            GiveBack(worker, idle);
+            GiveBack(worker);
         }
 
         return reply is CancelledReply ? throw new OperationCanceledException(cancellation) : reply;
@@ -158,10 +158,8 @@ public sealed class WorkerPool : IDisposable
     public void Dispose()
     {
         _isDisposed = true;
-        foreach (var worker in _idle.Concat(_idleAtLowPriority).Concat(_busy.Values.Select(busy => busy.Worker)))
+        foreach (var (worker, _) in _busy.Values)
             worker.Dispose();
-        _idle.Clear();
-        _idleAtLowPriority.Clear();
     }
 
     private async Task<IDisposable> WaitForTurnAsync(WorkerPriority priority, CancellationToken cancellation)
@@ -202,30 +200,17 @@ public sealed class WorkerPool : IDisposable
             return _rest.Task.WaitAsync(cancellation);
     }
 
-    private void GiveBack(WorkerProcess worker, ConcurrentStack<WorkerProcess> idle)
+    private void GiveBack(WorkerProcess worker)
     {
         if (worker.IsAlive && !_isDisposed)
         {
-            idle.Push(worker);
+            _idle.Keep(worker);
             return;
         }
 
         if (!_isDisposed)
             _logger.LogWarning("Worker {ProcessId} was lost and will be replaced", worker.ProcessId);
         worker.Dispose();
-    }
-
-    private WorkerProcess Take(ConcurrentStack<WorkerProcess> idle, bool isLowPriority)
-    {
-        ObjectDisposedException.ThrowIf(_isDisposed, this);
-        while (idle.TryPop(out var worker))
-        {
-            if (worker.IsAlive)
-                return worker;
-            worker.Dispose();
-        }
-
-        return new WorkerProcess(_options, isLowPriority, _logger);
     }
 
     private sealed class Release(Action action) : IDisposable

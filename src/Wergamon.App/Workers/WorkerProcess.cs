@@ -32,6 +32,7 @@ public sealed class WorkerProcess : IDisposable
         _logger = logger;
         _process = Begin(options);
         ProcessId = _process.Id;
+        IsLowPriority = isLowPriority;
         if (isLowPriority)
             LowerPriority();
         // What a dying process writes last is the best hint at why.
@@ -41,6 +42,8 @@ public sealed class WorkerProcess : IDisposable
     }
 
     public int ProcessId { get; }
+
+    public bool IsLowPriority { get; }
 
     /// <summary>False as soon as it was killed, even if the process still exists for a moment.</summary>
     public bool IsAlive => !_isEnded && !_process.HasExited;

@@ -18,7 +18,7 @@ public sealed record PlanSource(
     /// <summary>The source file.</summary>
     public string Path { get; init; } = "";
 
-    /// <summary>The folder below which its place counts for <see cref="OutputPlace.SourceTree"/>; null for its own.</summary>
+    /// <summary>The folder below which its place counts for <see cref="OutputLocation.SourceTree"/>; null for its own.</summary>
     public string? Root { get; init; }
 
     /// <summary>Milliseconds since 1970.</summary>

@@ -10,8 +10,8 @@ internal static class PlannedPath
     {
         var path = target.Place switch
         {
-            OutputPlace.BesideSource => WithExtension(NamedFor(source, Path.GetFileName(source.Path)), target),
-            OutputPlace.SourceTree =>
+            OutputLocation.BesideSource => WithExtension(NamedFor(source, Path.GetFileName(source.Path)), target),
+            OutputLocation.SourceTree =>
                 WithExtension(
                     NamedFor(source, source.Root is { } root ? Path.GetRelativePath(root, source.Path) : Path.GetFileName(source.Path)),
                     target),

@@ -40,7 +40,7 @@ public static class Planner
     private static PlanItem PlanAlone(PlanSource source, Target target, NamePattern names, string folder)
     {
         var route = RoutePlanner.Plan(source.Facts, source.Fidelity, target, source.Known, source.Span);
-        if (target.Place == OutputPlace.BesideSource)
+        if (target.Place == OutputLocation.BesideSource)
             folder = Path.GetDirectoryName(source.Path) ?? folder;
         return new PlanItem(
             source, target, route, EstimateSize(source, route, target), folder, PlannedPath.For(source, target, names), IsSkipped: false,

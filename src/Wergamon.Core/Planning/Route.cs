@@ -10,10 +10,10 @@ public sealed record Route(AudioFacts Source, Fidelity SourceFidelity, IReadOnly
     public PcmFormat Output => Steps[^1].Output;
 
     /// <summary>The worst fidelity along the route.</summary>
-    public Fidelity Fidelity => Steps.Select(step => step.Fidelity).Aggregate(FidelityWords.Worse);
+    public Fidelity Fidelity => Steps.Select(step => step.Fidelity).Aggregate(FidelityLabels.Worse);
 
     /// <summary>Fidelity of the new copy relative to the master: a copy of a lossy source is lossy whatever the format.</summary>
-    public Fidelity ResultFidelity => FidelityWords.Worse(SourceFidelity, Fidelity);
+    public Fidelity ResultFidelity => FidelityLabels.Worse(SourceFidelity, Fidelity);
 
     /// <summary>Lossy encodings that this route adds: 0 or 1.</summary>
     public int AddedGenerations => Steps[^1].Fidelity == Fidelity.Lossy ? 1 : 0;

@@ -143,5 +143,5 @@ public sealed class DiscStrip
 
     private static int SectorsOf(FrameStretch stretch) => (int)(stretch.Count / AudioDisc.FramesPerSector) + 1;
 
-    private static string At(int sector) => Words.Time(new Msf(sector).Duration);
+    private static string At(int sector) => Labels.Time(new Msf(sector).Duration);
 }

@@ -27,9 +27,9 @@ public sealed record TrackColumn(string Name, TrackSort Sort, bool IsNumber, Fun
             "Rates", TrackSort.Rates, true,
             (line, _) =>
                 string.Create(CultureInfo.InvariantCulture, $"{line.SampleRate / 1000.0:0.###}/{line.Bits}{Channels(line.Channels)}")),
-        new("Length", TrackSort.Length, true, (line, _) => Words.Time(TimeSpan.FromMilliseconds(line.LengthMs))),
-        new("MB", TrackSort.Size, true, (line, _) => Words.Megabytes(line.Bytes)),
-        new("Added", TrackSort.Added, false, (line, moment) => Words.Day(line.AddedAt, moment.Now)),
+        new("Length", TrackSort.Length, true, (line, _) => Labels.Time(TimeSpan.FromMilliseconds(line.LengthMs))),
+        new("MB", TrackSort.Size, true, (line, _) => Labels.Megabytes(line.Bytes)),
+        new("Added", TrackSort.Added, false, (line, moment) => Labels.Day(line.AddedAt, moment.Now)),
         new("BPM", TrackSort.Tempo, true, (line, _) => line.Tempo?.ToString("0.0", CultureInfo.InvariantCulture)),
         new(
             "Key", TrackSort.Key, false,

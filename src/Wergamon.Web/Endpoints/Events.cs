@@ -29,7 +29,7 @@ internal static class Events
     public static void MapEvents(this WebApplication app) => app.MapGet(
         "/events",
         (HttpContext context, string? after, [FromHeader(Name = "Last-Event-ID")] string? last, Signals signals, RunStore runs,
-            RunWords words, TimeProvider time, IHostApplicationLifetime lifetime) =>
+            RunLabels words, TimeProvider time, IHostApplicationLifetime lifetime) =>
         {
             context.Response.Headers.CacheControl = "no-store";
             return TypedResults.ServerSentEvents(
@@ -39,7 +39,7 @@ internal static class Events
         });
 
     private static async IAsyncEnumerable<SseItem<string>> EventsAsync(
-        string? after, Signals signals, RunStore runs, RunWords words, TimeProvider time, CancellationToken aborted,
+        string? after, Signals signals, RunStore runs, RunLabels words, TimeProvider time, CancellationToken aborted,
         CancellationToken stopping, [EnumeratorCancellation] CancellationToken cancellation = default)
     {
         using var ended = CancellationTokenSource.CreateLinkedTokenSource(aborted, stopping, cancellation);
@@ -95,7 +95,7 @@ internal static class Events
         services.GetRequiredService<Comparisons>().Changed += Tell;
     }
 
-    private static SseItem<string> EventOf(Signal signal, string? after, RunStore runs, RunWords words)
+    private static SseItem<string> EventOf(Signal signal, string? after, RunStore runs, RunLabels words)
     {
         string data = signal.RunId is { } id && runs.Get(id) is { } run
             ? JsonSerializer.Serialize(new { run = id, text = words.Ended(run), address = $"/runs/{id}" })

@@ -48,12 +48,12 @@ internal static class ReportEndpoints
     {
         app.MapGet(
             "/runs/{id:long}/report.txt",
-            (long id, RunStore runs, RunScheduler scheduler, RunWords words) => Of(id, runs, scheduler, words) is { } report
+            (long id, RunStore runs, RunScheduler scheduler, RunLabels words) => Of(id, runs, scheduler, words) is { } report
             ? Results.File(Encoding.UTF8.GetBytes(InText(report)), "text/plain; charset=utf-8", NameOf(report, ".txt"))
             : Results.NotFound());
         app.MapGet(
             "/runs/{id:long}/report.json",
-            (long id, RunStore runs, RunScheduler scheduler, RunWords words) => Of(id, runs, scheduler, words) is { } report
+            (long id, RunStore runs, RunScheduler scheduler, RunLabels words) => Of(id, runs, scheduler, words) is { } report
             ? Results.File(
                 JsonSerializer.SerializeToUtf8Bytes(report, ReportJson.Default.RunReport), "application/json", NameOf(report, ".json"))
             : Results.NotFound());
@@ -61,7 +61,7 @@ internal static class ReportEndpoints
 
     private static string NameOf(RunReport report, string extension) => SafeFileName.From($"{report.Title}, report", extension);
 
-    private static RunReport? Of(long id, RunStore runs, RunScheduler scheduler, RunWords words)
+    private static RunReport? Of(long id, RunStore runs, RunScheduler scheduler, RunLabels words)
     {
         if (runs.Get(id) is not { } run)
             return null;
@@ -108,10 +108,10 @@ internal static class ReportEndpoints
         Line("Folder", report.Folder);
         Line("Started", report.Started.ToString("yyyy-MM-dd HH:mm:ss 'UTC'", CultureInfo.InvariantCulture));
         Line("Ended", report.Ended?.ToString("yyyy-MM-dd HH:mm:ss 'UTC'", CultureInfo.InvariantCulture));
-        Line("Worked", Words.Time(TimeSpan.FromSeconds(report.WorkedSeconds)));
+        Line("Worked", Labels.Time(TimeSpan.FromSeconds(report.WorkedSeconds)));
         Line("Done", string.Create(CultureInfo.InvariantCulture, $"{report.Done}, failed {report.Failed}, skipped {report.Skipped}"));
         if (report.BytesBefore > 0)
-            Line("Size", $"{Words.Megabytes(report.BytesBefore)} to {Words.Megabytes(report.BytesAfter)} MB");
+            Line("Size", $"{Labels.Megabytes(report.BytesBefore)} to {Labels.Megabytes(report.BytesAfter)} MB");
         foreach (var item in report.Items)
         {
             text.Append(CultureInfo.InvariantCulture, $"\n{item.Number,4}. {item.Title}: {item.Outcome}\n");

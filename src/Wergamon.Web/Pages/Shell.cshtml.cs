@@ -30,7 +30,7 @@ public sealed class ShellModel(DatabaseBackups backups) : PageModel
         try
         {
             var made = backups.Make(DatabaseBackups.ByHand);
-            return Partial("_Backup", $"Backed up, {Words.Size(made.Bytes)}: {made.Path}");
+            return Partial("_Backup", $"Backed up, {Labels.Size(made.Bytes)}: {made.Path}");
         }
         catch (Exception failure) when (failure is IOException or UnauthorizedAccessException or SqliteException)
         {

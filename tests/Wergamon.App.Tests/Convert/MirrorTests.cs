@@ -77,7 +77,7 @@ public sealed class MirrorTests
             .TracksById(view.Lines.Where(line => line.Line is not null).Select(line => line.Step.TrackId).ToList());
         Assert.Equal(
             Files(app).Where(name => !name.StartsWith("04", StringComparison.Ordinal)).Select(name => PathOf(app, name)),
-            copies.SelectMany(track => track.Copies).Where(copy => copy.FileFormat == "mp3").Select(copy => copy.Path).Order());
+            copies.SelectMany(track => track.Copies).Where(copy => copy.Sound.FileFormat == "mp3").Select(copy => copy.Path).Order());
     }
 
     /// <summary>

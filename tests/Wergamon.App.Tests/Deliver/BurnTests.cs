@@ -32,8 +32,8 @@ public sealed class BurnTests
         Assert.Equal("Put a blank disc into Burner C first.", app.Get<AudioDiscs>().Burn(disc).Problem);
         Assert.All(await BurnAsync(app, disc, "blank-80"), item => Assert.Equal(ItemState.Done, item.State));
         await RunningApp.UntilAsync(
-            () => !Directory.Exists(app.Options.DeliverySpoolFolder)
-                || Directory.GetDirectories(app.Options.DeliverySpoolFolder).Length == 0);
+            () => !Directory.Exists(app.Options.Folders.DeliverySpool)
+                || Directory.GetDirectories(app.Options.Folders.DeliverySpool).Length == 0);
         // It came out of the burner and lies on the rack.
         Assert.Null(app.Get<BurnerBay>().Burner("C")!.Disc);
         var burned = Assert.Single(app.Get<DriveBay>().Rack());
@@ -75,7 +75,7 @@ public sealed class BurnTests
         Assert.Equal("Memo, ?????", view.Lines[2].Text!.Title);
         Assert.Contains("“Memo, Молот” is 2.0 s long", Assert.Single(view.Layout.Notes), StringComparison.Ordinal);
         Assert.All(await BurnAsync(app, disc, "blank-74"), item => Assert.Equal(ItemState.Done, item.State));
-        using var burned = new DiscRack(app.Options.BurnedFolder).Take(app.Get<BurnerBay>().Written()[0].Key)!;
+        using var burned = new DiscRack(app.Options.Folders.Burned).Take(app.Get<BurnerBay>().Written()[0].Key)!;
         var contents = burned.Image.Contents;
         Assert.Equal(("4006381333931", 375 + 150), (contents.CatalogueNumber, contents.HiddenSectors));
         Assert.Equal(
@@ -162,7 +162,7 @@ public sealed class BurnTests
         Assert.Equal((Waits, Waits), (discs.Burn(disc).Problem, starts.Remove(disc)));
         starts.GiveUp(disc);
         Assert.Equal(RunState.Done, runs.Get(run)!.State);
-        Assert.Empty(Directory.GetDirectories(app.Options.DeliverySpoolFolder));
+        Assert.Empty(Directory.GetDirectories(app.Options.Folders.DeliverySpool));
         Assert.All(await app.EndAsync(discs.Burn(disc).RunId!.Value), item => Assert.Equal(ItemState.Done, item.State));
         Assert.Null(starts.Remove(disc));
         Assert.Empty(app.Get<DeliveryStore>().List());
@@ -177,7 +177,7 @@ public sealed class BurnTests
         app.Get<BurnerBay>().Insert("C", "blank-80");
         long run = app.Get<AudioDiscs>().Burn(disc).RunId!.Value;
         await RunningApp.UntilAsync(
-            () => Directory.Exists(app.Options.BurnedFolder) && Directory.GetFiles(app.Options.BurnedFolder).Length > 0);
+            () => Directory.Exists(app.Options.Folders.Burned) && Directory.GetFiles(app.Options.Folders.Burned).Length > 0);
         await app.StopAsync();
         await app.StartAsync();
         var runs = app.Get<RunStore>();

@@ -24,7 +24,7 @@ public sealed class DataDiscTests
         bay.Insert("C", "dvd");
         var items = await app.EndAsync(discs.Burn(disc).RunId!.Value);
         Assert.All(items, item => Assert.Equal(ItemState.Done, item.State));
-        using var burned = new Wergamon.Devices.Drives.DiscRack(app.Options.BurnedFolder).Take(bay.Written()[0].Key)!;
+        using var burned = new Wergamon.Devices.Drives.DiscRack(app.Options.Folders.Burned).Take(bay.Written()[0].Key)!;
         using var data = burned.OpenData();
         var volume = IsoVolume.TryRead(data)!;
         Assert.Equal(("Carts", 0), (volume.Label, volume.Damage.Count));
@@ -34,7 +34,7 @@ public sealed class DataDiscTests
         Assert.Contains("#EXTINF:3,The Quarry Lamps - Track 2\n001 The Quarry Lamps - Track 2.mp3", text, StringComparison.Ordinal);
         // The estimate was right to a few sectors: 192 kbit/s are constant.
         Assert.InRange(view.Sectors - data.Length / 2048, -8, 8);
-        await RunningApp.UntilAsync(() => Directory.GetDirectories(app.Options.DeliverySpoolFolder).Length == 0);
+        await RunningApp.UntilAsync(() => Directory.GetDirectories(app.Options.Folders.DeliverySpool).Length == 0);
     }
 
     [Fact]

@@ -182,7 +182,7 @@ public sealed class StickTests
         ]);
         Assert.Equal(0, Changes(app, stick).Count);
         var taken = app.Get<MusicSets>().Track(tracks[0])!;
-        Assert.Equal((5, 121.5, 0.25), (taken.OwnRating, taken.OwnTempo, taken.OwnBeat));
+        Assert.Equal((5, 121.5, 0.25), (taken.Own.Rating, taken.Own.Tempo, taken.Own.FirstBeat));
         Assert.Equal((0.5, "Drop"), app.Get<TrackNotes>().Marks(tracks[0]).Select(mark => (mark.Seconds, mark.Title)).Single());
         Assert.Equal([tracks[2], tracks[0], tracks[1], tracks[3]], app.Get<ITrackLists>().Get(set)!.TrackIds);
         // What was taken over is there already; only our comment and the list are written.

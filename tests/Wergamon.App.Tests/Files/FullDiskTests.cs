@@ -85,7 +85,7 @@ public sealed class FullDiskTests
         for (int number = 1; number <= Files; number++)
             app.AddTrack(number, 0.05);
         // What has room in the log of the database would be written on a full disk, too.
-        using (var log = new SqliteConnection($"Data Source={app.Options.DatabasePath}"))
+        using (var log = new SqliteConnection($"Data Source={app.Options.Folders.Database}"))
             log.Execute("PRAGMA wal_checkpoint(TRUNCATE)");
         disk.Fill();
         var adding = Task.Run(() => app.Get<MusicFolders>().Add(app.Music));

@@ -46,7 +46,7 @@ public sealed class RipTests
 
         var tracks = app.Get<LibraryQueries>().TracksOfAlbum(Assert.Single(app.Get<LibraryQueries>().Albums()).Id);
         Assert.Equal([("Brass Tally", 2), ("Gas Test", 2), ("Stomp", 2)], tracks.Select(track => (track.Title, track.Copies.Count)));
-        Assert.Equal("FLAC", tracks[1].Master.CodecName);
+        Assert.Equal("FLAC", tracks[1].Master.Facts.CodecName);
         var lineage = app.Get<LibraryQueries>().LineageOf(tracks[1].Id);
         Assert.All(lineage, row => Assert.Equal((2, "Lamp Room"), (row.DiscTrack, row.DiscTitle)));
         var tags = app.Get<LibraryQueries>().TagsOf(tracks[1].Master.Id);
@@ -57,7 +57,7 @@ public sealed class RipTests
         var report = File.ReadAllText(Path.Combine(app.Output, "Archive", "The Quarry Lamps", "Lamp Room", "Lamp Room, reading.txt"));
         Assert.Contains(DiscId.Sha1(rack.Contents), report, StringComparison.Ordinal);
         Assert.Contains("3 of 3 tracks proved", report, StringComparison.Ordinal);
-        Assert.Empty(Directory.GetDirectories(app.Options.SpoolFolder));
+        Assert.Empty(Directory.GetDirectories(app.Options.Folders.Spool));
     }
 
     [Fact]
@@ -431,7 +431,7 @@ public sealed class RipTests
     {
         var items = await app.EndAsync(Start(app, settings, tracks));
         await RunningApp.UntilAsync(
-            () => !Directory.Exists(app.Options.SpoolFolder) || Directory.GetDirectories(app.Options.SpoolFolder).Length == 0);
+            () => !Directory.Exists(app.Options.Folders.Spool) || Directory.GetDirectories(app.Options.Folders.Spool).Length == 0);
         return items;
     }
 

@@ -79,7 +79,7 @@ public sealed class SurroundRipTests
         Assert.InRange(loudest / scale, 0.99, 0.99999);
         Assert.Equal(0, items.Sum(item => item.Proof().ClippedSamples));
         var track = Assert.Single(app.Get<LibraryQueries>().TracksOfAlbum(Assert.Single(app.Get<LibraryQueries>().Albums()).Id));
-        Assert.Equal((2, 6, 7, 2), (track.Copies.Count, track.Master.Channels, track.Number, track.Disc));
+        Assert.Equal((2, 6, 7, 2), (track.Copies.Count, track.Master.Sound.Channels, track.Number, track.Disc));
         var tags = app.Get<LibraryQueries>().TagsOf(track.Master.Id);
         Assert.Equal(("2", "2", "7"), (tags.First(FieldNames.Disc), tags.First(FieldNames.DiscTotal), tags.First(FieldNames.Track)));
     }

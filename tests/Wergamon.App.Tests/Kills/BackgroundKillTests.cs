@@ -9,7 +9,7 @@ public sealed class BackgroundKillTests(ITestOutputHelper output) : KillTrial(ou
     /// What is found out of files is the same as in peace: sums, levels, waveforms, tempo and key, and what the bench says.
     /// </summary>
     [Fact]
-    public async Task Analyses_outlive_kills_of_the_server()
+    public async Task Analyses_survive_kills_of_the_server()
     {
         var (tracks, seconds) = Kills > 2 ? (60, 20) : (8, 5);
         MakeTracks(tracks, seconds);
@@ -47,7 +47,7 @@ public sealed class BackgroundKillTests(ITestOutputHelper output) : KillTrial(ou
 
     /// <summary>Files are dropped before and between the kills: each is converted once, and its original is in the trash.</summary>
     [Fact]
-    public async Task A_drop_folder_outlives_kills_of_the_server()
+    public async Task A_drop_folder_survives_kills_of_the_server()
     {
         MakeTracks(1);
         var (drop, made) = (Directory.CreateDirectory(Folder["drop"]).FullName, Folder["made"]);

@@ -9,7 +9,7 @@ public sealed class BenchKillTests(ITestOutputHelper output) : KillTrial(output)
 
     /// <summary>Two tracks are compared, again and again.</summary>
     [Fact]
-    public async Task Null_tests_outlive_kills_of_the_server()
+    public async Task Null_tests_survive_kills_of_the_server()
     {
         const string Test = "/bench/tests/1", Found = "SELECT result FROM null_test WHERE failure IS NULL";
         MakeTracks(2, Seconds);
@@ -34,7 +34,7 @@ public sealed class BenchKillTests(ITestOutputHelper output) : KillTrial(output)
 
     /// <summary>A track is encoded again and again with two targets: each pass is made once from the one before.</summary>
     [Fact]
-    public async Task Passes_outlive_kills_of_the_server()
+    public async Task Passes_survive_kills_of_the_server()
     {
         int passes = Kills > 2 ? 24 : 2;
         MakeTracks(1, Seconds);

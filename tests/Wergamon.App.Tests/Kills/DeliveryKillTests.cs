@@ -14,7 +14,7 @@ public sealed class DeliveryKillTests(ITestOutputHelper output) : KillTrial(outp
 
     /// <summary>A joined file, an image of an audio disc and one of a data disc, at once and again and again.</summary>
     [Fact]
-    public async Task Joined_files_and_images_outlive_kills_of_the_server()
+    public async Task Joined_files_and_images_survive_kills_of_the_server()
     {
         MakeTracks(Tracks);
         using var killed = NewServer();
@@ -60,7 +60,7 @@ public sealed class DeliveryKillTests(ITestOutputHelper output) : KillTrial(outp
 
     /// <summary>Files to be downloaded, made again and again: what is downloaded in the end is the same as in peace.</summary>
     [Fact]
-    public async Task Files_to_download_outlive_kills_of_the_server()
+    public async Task Files_to_download_survive_kills_of_the_server()
     {
         MakeTracks(Tracks);
         using var killed = NewServer();
@@ -102,7 +102,7 @@ public sealed class DeliveryKillTests(ITestOutputHelper output) : KillTrial(outp
     [Theory]
     [InlineData("Audio", ".bin")]
     [InlineData("Data", ".iso")]
-    public async Task A_burn_outlives_kills_of_the_server(string kind, string ending)
+    public async Task A_burn_survives_kills_of_the_server(string kind, string ending)
     {
         MakeTracks(Tracks, seconds: 15);
         using var killed = NewServer(speedup: kind == "Data" ? 1 : 4);
@@ -147,7 +147,7 @@ public sealed class DeliveryKillTests(ITestOutputHelper output) : KillTrial(outp
 
     /// <summary>Music that somebody put on the stick is taken into the library, each file once.</summary>
     [Fact]
-    public async Task Music_from_a_stick_outlives_kills_of_the_server()
+    public async Task Music_from_a_stick_survives_kills_of_the_server()
     {
         const int Files = 12;
         MakeTracks(1);

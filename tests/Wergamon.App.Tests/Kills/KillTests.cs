@@ -17,7 +17,7 @@ public sealed class KillTests(ITestOutputHelper output) : KillTrial(output)
     private static readonly int Tracks = Kills > 2 ? 60 : 10;
 
     [Fact]
-    public async Task Conversions_outlive_kills_of_the_server()
+    public async Task Conversions_survive_kills_of_the_server()
     {
         var sums = MakeTracks(Tracks);
         using var killed = NewServer();
@@ -31,7 +31,7 @@ public sealed class KillTests(ITestOutputHelper output) : KillTrial(output)
 
     /// <summary>Each original goes to the trash once, and only when its copy is there with the same sound.</summary>
     [Fact]
-    public async Task Originals_moved_to_the_trash_outlive_kills_of_the_server()
+    public async Task Originals_moved_to_the_trash_survive_kills_of_the_server()
     {
         var sums = MakeTracks(Tracks);
         var sounds = KilledServer.FilesIn(Music).Select(path => LibSndFile.Decode(path).Samples).ToList();
@@ -60,7 +60,7 @@ public sealed class KillTests(ITestOutputHelper output) : KillTrial(output)
 
     /// <summary>A track whose worker is killed fails with its reason, and is made on Retry.</summary>
     [Fact]
-    public async Task Conversions_outlive_kills_of_workers()
+    public async Task Conversions_survive_kills_of_workers()
     {
         var sums = MakeTracks(Tracks);
         using var killed = NewServer();
@@ -77,7 +77,7 @@ public sealed class KillTests(ITestOutputHelper output) : KillTrial(output)
     /// whole, in its turn, and nothing else is.
     /// </summary>
     [Fact]
-    public async Task A_stick_outlives_kills_of_the_server()
+    public async Task A_stick_survives_kills_of_the_server()
     {
         const int Files = 8;
         MakeTracks(Files);
@@ -124,7 +124,7 @@ public sealed class KillTests(ITestOutputHelper output) : KillTrial(output)
     /// Every source takes the name of the next one, the last that of the first: tags are written and all files of the mirror change places.
     /// </summary>
     [Fact]
-    public async Task A_mirror_outlives_kills_of_the_server()
+    public async Task A_mirror_survives_kills_of_the_server()
     {
         const int Files = 10;
         MakeTracks(Files);

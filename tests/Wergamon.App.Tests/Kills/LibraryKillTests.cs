@@ -15,7 +15,7 @@ namespace Wergamon.App.Tests.Kills;
 public sealed class LibraryKillTests(ITestOutputHelper output) : KillTrial(output)
 {
     [Fact]
-    public async Task A_scan_outlives_kills_of_the_server()
+    public async Task A_scan_survives_kills_of_the_server()
     {
         const int Files = 400;
         var sound = Sound(0.02);
@@ -34,7 +34,7 @@ public sealed class LibraryKillTests(ITestOutputHelper output) : KillTrial(outpu
 
     /// <summary>A rip, then renaming its files.</summary>
     [Fact]
-    public async Task A_rip_and_its_renaming_outlive_kills_of_the_server()
+    public async Task A_rip_and_its_renaming_survive_kills_of_the_server()
     {
         var rack = new TestRack(Folder["rack"]);
         using var killed = NewServer(speedup: 30);
@@ -71,7 +71,7 @@ public sealed class LibraryKillTests(ITestOutputHelper output) : KillTrial(outpu
 
     /// <summary>Half of the files are written in place, half anew: each is whole at the end, and undo gives the old bytes back.</summary>
     [Fact]
-    public async Task Tags_that_are_written_and_undone_outlive_kills_of_the_server()
+    public async Task Tags_that_are_written_and_undone_survive_kills_of_the_server()
     {
         const int Files = 80;
         int kills = Kills > 2 ? 2 * Kills : Kills;
@@ -110,7 +110,7 @@ public sealed class LibraryKillTests(ITestOutputHelper output) : KillTrial(outpu
     }
 
     [Fact]
-    public async Task An_upload_outlives_kills_of_the_server()
+    public async Task An_upload_survives_kills_of_the_server()
     {
         const int Bytes = 6_000_000, PieceBytes = 64 * 1024;
         var content = RandomNumberGenerator.GetBytes(Bytes);
@@ -151,7 +151,7 @@ public sealed class LibraryKillTests(ITestOutputHelper output) : KillTrial(outpu
     [Theory]
     [InlineData(false)]
     [InlineData(true)]
-    public async Task Moves_to_the_trash_and_back_outlive_kills_of_the_server(bool isOtherFileSystem)
+    public async Task Moves_to_the_trash_and_back_survive_kills_of_the_server(bool isOtherFileSystem)
     {
         const int Files = 10;
         using var memory = isOtherFileSystem ? new TemporaryFolder("/dev/shm") : null;

@@ -83,9 +83,9 @@ public sealed class BackgroundAnalysisTests
         await RunningApp.UntilAsync(() => analysis.CountLeft() == 0 && !analysis.IsUnderWay);
         var copy = MasterOf(app);
         if (losses < 3)
-            Assert.Equal((null, true), (copy.Damage, app.Get<LibraryQueries>().DigestOf(copy.Id) is not null));
+            Assert.Equal((null, true), (copy.Sound.Damage, app.Get<LibraryQueries>().DigestOf(copy.Id) is not null));
         else
-            Assert.Contains("The worker crashed", copy.Damage, StringComparison.Ordinal);
+            Assert.Contains("The worker crashed", copy.Sound.Damage, StringComparison.Ordinal);
     }
 
     private static CopyRow MasterOf(RunningApp app) =>

@@ -128,7 +128,7 @@ public sealed class DuplicateTests
         var same = Assert.Single(duplicates.List(DuplicateKind.SameSound, 0, 10));
         Assert.Equal([("1.flac", false), ("1.wav", true)], same.Lines.Select(line => (Path.GetFileName(line.Copy.Path), line.Advice.Goes)));
         var lossy = Assert.Single(duplicates.List(DuplicateKind.SeveralLossy, 0, 10));
-        Assert.Equal([true], lossy.Lines.Where(line => line.Copy.KilobitsPerSecond < 100).Select(line => line.Advice.Goes));
+        Assert.Equal([true], lossy.Lines.Where(line => line.Copy.Sound.KilobitsPerSecond < 100).Select(line => line.Advice.Goes));
         await RunningApp.UntilAsync(() => Assert.Single(duplicates.List(DuplicateKind.SameName, 0, 10)).Lines[1].Difference is not null);
         Assert.StartsWith(
             "Not the same recording", duplicates.List(DuplicateKind.SameName, 0, 10)[0].Lines[1].Difference, StringComparison.Ordinal);
@@ -183,12 +183,12 @@ public sealed class DuplicateTests
         Write(app, "Tin Orchard - Songs (2019)/01 Cage.wav", "wav", "pcm_s16le", seed: 1, title: null);
         await app.StartAsync();
         await app.ScanAsync();
-        await app.EndAsync(app.Run(app.Plan(Target.BuiltIn[0].Key)));
+        await app.EndAsync(app.Run(app.Plan(StandardTargets.BuiltIn[0].Key)));
         var track = Assert.Single(app.Get<LibraryQueries>().TracksOfAlbum(Assert.Single(app.Get<LibraryQueries>().Albums()).Id));
-        var made = track.Copies.Single(copy => copy.FileFormat == "flac");
+        var made = track.Copies.Single(copy => copy.Sound.FileFormat == "flac");
         var lineage = Assert.Single(app.Get<LibraryQueries>().LineageOf(track.Id));
         // A copy made from another does not become the master copy, though it has tags that the source lacks.
-        Assert.Equal("wav", track.Master.FileFormat);
+        Assert.Equal("wav", track.Master.Sound.FileFormat);
         Assert.Null(app.Get<Trash>().Take(made, "for the test"));
         File.WriteAllText(made.Path, "somebody else's");
         var item = Assert.Single(app.Get<Trash>().List());
@@ -254,7 +254,7 @@ public sealed class DuplicateTests
         await app.ScanAsync();
         await app.StopAsync();
         await app.StartAsync();
-        Assert.Null(Copy(app, "long.wav").Damage);
+        Assert.Null(Copy(app, "long.wav").Sound.Damage);
         Assert.Equal(1, app.Get<BackgroundAnalysis>().CountLeft());
     }
 
@@ -271,7 +271,7 @@ public sealed class DuplicateTests
         await AnalyseAsync(app);
         Assert.Equal(["padded.wav", "wide.wav"], Names(Track(app, "wide.wav")));
         Assert.Equal("wide.wav", Path.GetFileName(Track(app, "wide.wav").Master.Path));
-        Assert.Equal((16, 24), (Copy(app, "padded.wav").RealBits, Copy(app, "padded.wav").Bits));
+        Assert.Equal((16, 24), (Copy(app, "padded.wav").RealBits, Copy(app, "padded.wav").Sound.Bits));
 
         void WriteWav(string name, IPcmReader sound)
         {

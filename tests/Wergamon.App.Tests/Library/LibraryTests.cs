@@ -4,13 +4,14 @@ using Wergamon.App.Files;
 using Wergamon.App.Library.Scan;
 using Wergamon.App.Runs;
 using Wergamon.App.Tracks;
+using Wergamon.App.Workers;
 
 namespace Wergamon.App.Tests.Library;
 
 public sealed class LibraryTests
 {
     [Fact]
-    public async Task Files_that_cannot_be_read_are_listed_with_the_reason()
+    public async Task Unreadable_files_are_listed_with_the_reason()
     {
         await using var app = new RunningApp();
         await app.StartAsync();
@@ -29,6 +30,7 @@ public sealed class LibraryTests
     {
         await using var app = new RunningApp();
         await app.StartAsync();
+        using var noAnalysis = app.Get<WorkerPool>().PauseBackground();
         app.AddTrack(1, 1);
         var second = app.AddTrack(2, 1);
         await app.ScanAsync();

@@ -51,10 +51,10 @@ public sealed class RunTests
         await app.ScanAsync();
         foreach (var name in (string[])["/any/where", "../../up", "..", "a/../../b", "CON", " . ", "\uFFFE"])
         {
-            var key = app.Get<TargetChoices>().Add(Target.BuiltIn[0] with { Name = name });
+            var key = app.Get<TargetChoices>().Add(StandardTargets.BuiltIn[0] with { Name = name });
             long plan = app.Get<Plans>().Create("Names", key, [1]);
             var folder = app.Get<Plans>().View(plan)!.OutputFolder;
-            Assert.Equal(app.Options.ConvertedFolder, Path.GetDirectoryName(folder));
+            Assert.Equal(app.Options.Folders.Converted, Path.GetDirectoryName(folder));
             Assert.Equal(folder, Path.GetFullPath(folder));
             var made = Assert.Single(await app.EndAsync(app.Run(plan)));
             Assert.Equal((ItemState.Done, null), (made.State, made.Failure));
@@ -77,7 +77,7 @@ public sealed class RunTests
             [FirstOutput, "The Quarry Lamps/Night Shift/02 Track 2.mp3", "The Quarry Lamps/Night Shift/03 Track 3.mp3"], app.OutputFiles());
         var tracks = app.Get<LibraryQueries>().TracksOfAlbum(app.Get<LibraryQueries>().Albums()[0].Id);
         Assert.All(tracks, track => Assert.Equal([Fidelity.Exact, Fidelity.Lossy], track.Copies.Select(copy => copy.Fidelity)));
-        Assert.Equal(44_100 * 2, tracks[0].Copies[1].FrameCount);
+        Assert.Equal(44_100 * 2, tracks[0].Copies[1].Sound.FrameCount);
         var lineage = Assert.Single(app.Get<LibraryQueries>().LineageOf(tracks[0].Id));
         Assert.Equal((tracks[0].Copies[1].Id, tracks[0].Master.Id), (lineage.CopyId, lineage.FromCopyId));
     }
@@ -105,7 +105,7 @@ public sealed class RunTests
         Assert.Equal([ItemState.Done, ItemState.Failed], items.Select(item => item.State));
         Assert.Contains("has changed since it was planned", items[1].Failure, StringComparison.Ordinal);
         var copies = app.Get<LibraryQueries>().TracksOfAlbum(app.Get<LibraryQueries>().Albums()[0].Id)[0].Copies;
-        Assert.All(copies, copy => Assert.Equal((44_100, 2, 44_100L), (copy.SampleRate, copy.Channels, copy.FrameCount)));
+        Assert.All(copies, copy => Assert.Equal((44_100, 2, 44_100L), (copy.Sound.SampleRate, copy.Sound.Channels, copy.Sound.FrameCount)));
         Assert.Equal(44_100, items[0].Proof().FramesOut);
     }
 
@@ -119,7 +119,7 @@ public sealed class RunTests
         await app.ScanAsync();
         long plan = app.Plan("archive");
         app.Get<Plans>().SetTarget(
-            plan, Target.BuiltIn[0] with { Sources = SourceDisposition.TrashAfterProof, ExcludedFromLibrary = false });
+            plan, StandardTargets.BuiltIn[0] with { Sources = SourceDisposition.TrashAfterProof, ExcludedFromLibrary = false });
         long run = await app.RunAfterAsync(plan, () => File.WriteAllText(broken, "no longer a sound"));
         await RunningApp.UntilAsync(() => app.Get<RunStore>().Get(run)!.State == RunState.Done);
 
@@ -129,7 +129,7 @@ public sealed class RunTests
         Assert.True(File.Exists(broken));
         Assert.Equal(kept, Assert.Single(app.Get<Trash>().List()).Path);
         var track = app.Get<LibraryQueries>().TracksOfAlbum(app.Get<LibraryQueries>().Albums()[0].Id)[0];
-        Assert.Equal("flac", track.Master.FileFormat);
+        Assert.Equal("flac", track.Master.Sound.FileFormat);
         Assert.Null(app.Get<Trash>().PutBack(app.Get<Trash>().List()[0].Id));
         Assert.True(File.Exists(kept));
     }
@@ -146,12 +146,12 @@ public sealed class RunTests
         File.Delete(original);
         await app.ScanAsync();
         var track = Assert.Single(app.Get<LibraryQueries>().TracksOfAlbum(app.Get<LibraryQueries>().Albums()[0].Id));
-        Assert.Equal("mp3", track.Master.FileFormat);
+        Assert.Equal("mp3", track.Master.Sound.FileFormat);
         long plan = app.Plan("pocket-player");
         app.Get<Plans>().SetTarget(plan, new Target("editing", "Editing", new WavSettings()));
         Assert.Equal(ItemState.Done, Assert.Single(await app.EndAsync(app.Run(plan))).State);
         track = Assert.Single(app.Get<LibraryQueries>().TracksOfAlbum(app.Get<LibraryQueries>().Albums()[0].Id));
-        Assert.Equal(["mp3", "wav", "wav"], track.Copies.Select(copy => copy.FileFormat));
+        Assert.Equal(["mp3", "wav", "wav"], track.Copies.Select(copy => copy.Sound.FileFormat));
     }
 
     /// <summary>Beside the sources, and out of the library: the files are there, the track has no second copy.</summary>
@@ -166,9 +166,9 @@ public sealed class RunTests
         app.Get<Plans>()
             .SetTarget(
                 plan,
-                Target.BuiltIn[1] with
+                StandardTargets.BuiltIn[1] with
                 {
-                    Place = OutputPlace.BesideSource,
+                    Place = OutputLocation.BesideSource,
                     ExcludedFromLibrary = true,
                     OnConflict = ConflictRule.ReplaceOlder
                 });
@@ -334,7 +334,7 @@ public sealed class RunTests
         if (rule == ConflictRule.Replace)
             Assert.Equal(
                 "somebody else's",
-                File.ReadAllText(Assert.Single(Directory.GetFiles(app.Options.TrashFolder, "*", SearchOption.AllDirectories))));
+                File.ReadAllText(Assert.Single(Directory.GetFiles(app.Options.Folders.Trash, "*", SearchOption.AllDirectories))));
     }
 
     [Fact]

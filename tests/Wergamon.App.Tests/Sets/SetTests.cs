@@ -135,7 +135,7 @@ public sealed class SetTests
         // Another file under the name is not known yet.
         Clicks(app, "Slow", 90, 0);
         await app.ScanAsync();
-        await RunningApp.UntilAsync(() => sets.View(id)!.Lines[0].Track is { IsAnalysed: false, Tempo: null });
+        await RunningApp.UntilAsync(() => sets.View(id)!.Lines[0].Track is { Measured.IsAnalysed: false, Tempo: null });
         Assert.NotNull(sets.Analyse(id));
     }
 
@@ -228,7 +228,7 @@ public sealed class SetTests
         var track = back.Lines[1].Track;
         Assert.Equal(
             ("Track 1", "5", "opens well", new TrackFigures(99.5, new MusicalKey(4, IsMinor: true), 4)),
-            (track.Title, track.Rating, track.Comment, track.Figures));
+            (track.Title, track.Rating, track.Own.Comment, track.Figures));
         Assert.Equal([(0.02, ""), (0.05, "brass")], notes.Marks(track.TrackId).Select(mark => (mark.Seconds, mark.Title)));
     }
 
@@ -315,15 +315,9 @@ public sealed class SetTests
     {
         var track = new SetTrack
         {
-            Tempo = 126.004,
-            OwnTempo = 126.004,
-            OwnKey = "B flat minor",
-            OwnRating = 4,
-            OwnEnergy = 3,
-            Comment = "long ending",
-            Loudness = -11.5,
-            TruePeak = 0.98,
-            CodecName = "FLAC"
+            Own = new() { Tempo = 126.004, Key = "B flat minor", Rating = 4, Energy = 3, Comment = "long ending" },
+            Measured = new() { Loudness = -11.5, TruePeak = 0.98 },
+            CodecName = "FLAC",
         };
         var held = new TagSet();
         held.Set(FieldNames.Comment, "Am, energy 5 | bought in June");
@@ -343,7 +337,7 @@ public sealed class SetTests
         Assert.Contains(("r128_track_gain", "-2944"), Fields(track with { CodecName = "Opus" }, all));
         Assert.Equal(
             [("comment", "energy 3 | bought in June")],
-            Fields(new SetTrack { OwnEnergy = 3 }, new SetTagChoice { Comment = true, Tempo = true, Loudness = true }));
+            Fields(new SetTrack { Own = new() { Energy = 3 } }, new SetTagChoice { Comment = true, Tempo = true, Loudness = true }));
     }
 
     private static long Take(List<long> from)

@@ -134,7 +134,7 @@ public sealed class StorageTests : IDisposable
         Assert.NotNull(again);
         _ = NewDatabase();
         Assert.Equal(UnixFileMode.None, File.GetUnixFileMode(Options.DataFolder) & OthersMay);
-        Assert.Equal(UnixFileMode.None, File.GetUnixFileMode(Options.DatabasePath) & OthersMay);
+        Assert.Equal(UnixFileMode.None, File.GetUnixFileMode(Options.Folders.Database) & OthersMay);
     }
 
     [Fact]
@@ -146,10 +146,10 @@ public sealed class StorageTests : IDisposable
             old.Execute("INSERT INTO folder (path, added_at) VALUES ('/music', 1)");
         _ = NewDatabase();
         SqliteConnection.ClearAllPools();
-        File.WriteAllText(Options.DatabasePath, new string('?', 50_000));
+        File.WriteAllText(Options.Folders.Database, new string('?', 50_000));
 
         Assert.Contains("--restore", Assert.Throws<DatabaseDamagedException>(NewDatabase).Message, StringComparison.Ordinal);
-        Assert.False(File.Exists(Options.DatabasePath));
+        Assert.False(File.Exists(Options.Folders.Database));
         Assert.Single(Directory.GetFiles(Options.DataFolder, "*.damaged-*"));
         // An empty library is not started without being asked for.
         Assert.Contains("--new-library", Assert.Throws<DatabaseDamagedException>(NewDatabase).Message, StringComparison.Ordinal);
@@ -174,7 +174,7 @@ public sealed class StorageTests : IDisposable
     {
         Begin("/music");
         var backup = new DatabaseBackups(Options, TimeProvider.System).Make(DatabaseBackups.ByHand);
-        var path = Options.DatabasePath;
+        var path = Options.Folders.Database;
         var bytes = File.ReadAllBytes(path);
         switch (damage)
         {
@@ -239,7 +239,7 @@ public sealed class StorageTests : IDisposable
     public void A_library_without_a_backup_does_not_begin_empty_either()
     {
         Begin("/music");
-        File.Delete(Options.DatabasePath);
+        File.Delete(Options.Folders.Database);
         Assert.Contains(
             "There is no backup. Start with --new-library", Assert.Throws<DatabaseDamagedException>(NewDatabase).Message,
             StringComparison.Ordinal);
@@ -340,18 +340,18 @@ public sealed class StorageTests : IDisposable
         database.Change(connection => connection.Execute("INSERT INTO folder (path, added_at) VALUES ('/music', 1)"));
         SqliteConnection.ClearAllPools();
         var kept = _folder["kept.db"];
-        File.Move(Options.DatabasePath, kept);
+        File.Move(Options.Folders.Database, kept);
         if (how == "replaced")
-            File.Copy(kept, Options.DatabasePath);
+            File.Copy(kept, Options.Folders.Database);
         Database.LimitPatience(TimeSpan.FromSeconds(1));
         var refused = Assert.Throws<StorageProblemException>(
             () => database.Change(connection => connection.Execute("INSERT INTO folder (path, added_at) VALUES ('/other', 1)")));
         Assert.Contains("removed or replaced while Wergamon was running", refused.Message, StringComparison.Ordinal);
         Assert.False(database.IsThere());
         Assert.NotNull(database.Problem);
-        Assert.Equal(how == "replaced", File.Exists(Options.DatabasePath));
+        Assert.Equal(how == "replaced", File.Exists(Options.Folders.Database));
 
-        File.Move(kept, Options.DatabasePath, overwrite: true);
+        File.Move(kept, Options.Folders.Database, overwrite: true);
         database.Change(connection => connection.Execute("INSERT INTO folder (path, added_at) VALUES ('/other', 1)"));
         Assert.Null(database.Problem);
         using var connection = database.Open();
@@ -427,7 +427,7 @@ public sealed class StorageTests : IDisposable
 
     private SqliteConnection OpenRaw()
     {
-        var connection = new SqliteConnection($"Data Source={Options.DatabasePath};Pooling=False;Foreign Keys=False");
+        var connection = new SqliteConnection($"Data Source={Options.Folders.Database};Pooling=False;Foreign Keys=False");
         connection.Open();
         return connection;
     }

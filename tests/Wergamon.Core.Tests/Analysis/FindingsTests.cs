@@ -15,7 +15,7 @@ public sealed class FindingsTests
     private static readonly PcmFormat Format = new(SampleRate.AudioDisc, 2, 16);
 
     [Fact]
-    public void Sound_music_has_no_findings() => Assert.Empty(Find(Format, Music));
+    public void Intact_music_has_no_findings() => Assert.Empty(Find(Format, Music));
 
     [Fact]
     public void Lossy_format_is_not_reported_as_made_from_lossy() =>

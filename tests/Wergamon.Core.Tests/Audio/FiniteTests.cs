@@ -13,7 +13,7 @@ public sealed class FiniteTests
 
     /// <summary>Wherever they stand: usable values stay as they are, others become zeros and are counted.</summary>
     [Fact]
-    public void Values_that_no_sound_has_are_read_as_silence() =>
+    public void Impossible_sample_values_are_read_as_silence() =>
         Gen.Select(Sample.Array[0, 200], Gen.OneOfConst(32, 64), Gen.Int[1, 70]).Sample((samples, bits, capacity) =>
         {
             var format = new PcmFormat(SampleRate.AudioDisc, 1, bits, SampleKind.Float);

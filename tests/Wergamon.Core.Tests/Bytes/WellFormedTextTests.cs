@@ -136,7 +136,7 @@ public sealed class WellFormedTextTests
         Adverts.Remove(text);
         Capitals.Apply(text, CapitalStyle.Title, Capitals.UsualExceptions);
         CodePages.Repair(text);
-        GuestArtists.Apply(text, [text], GuestPlace.Title);
+        GuestArtists.Apply(text, [text], GuestLocation.Title);
         GenreList.Parse(text);
         NamePattern.Parse(text);
         PatternGuess.For([text + ".wav", $"01 {text}.wav", $"02 {text}.wav"]);

@@ -57,7 +57,7 @@ public sealed class IsoTests
 
     /// <summary>xorriso 1.5.4 finds nothing to complain about, and gives the same tree and the same bytes.</summary>
     [Fact]
-    public void Xorriso_takes_our_images_for_clean()
+    public void Xorriso_finds_no_fault_in_our_images()
     {
         using var folder = new TemporaryFolder();
         var files = new List<(string Path, byte[] Bytes)>

@@ -26,7 +26,7 @@ public sealed class KeyTests
     [InlineData("o")]
     [InlineData("H minor")]
     [InlineData("A minor 7")]
-    public void Anything_else_is_no_key(string? text) => Assert.False(MusicalKey.TryParse(text, out _));
+    public void Other_text_is_not_a_key(string? text) => Assert.False(MusicalKey.TryParse(text, out _));
 
     [Fact]
     public void Every_key_reads_back_as_it_is_written() =>

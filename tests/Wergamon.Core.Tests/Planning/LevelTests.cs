@@ -72,7 +72,7 @@ public sealed class LevelTests
     [InlineData(12, "holds 12-bit E, FLAC 16-bit E")]
     [InlineData(17, "to 16-bit R, FLAC 16-bit E")]
     [InlineData(24, "to 16-bit R, FLAC 16-bit E")]
-    public void Bits_that_are_not_used_are_dropped_as_they_are(int realBits, string expected) =>
+    public void Unused_bits_are_dropped_from_any_format(int realBits, string expected) =>
         Assert.Equal(
             expected,
             InWords(

@@ -10,10 +10,10 @@ namespace Wergamon.Core.Tests.Planning;
 
 public sealed class PlanningTests
 {
-    private static readonly Target Archive = Target.BuiltIn[0];
-    private static readonly Target PocketPlayer = Target.BuiltIn[1];
-    private static readonly Target DjStick = Target.BuiltIn[2];
-    private static readonly Target Plain = Target.BuiltIn[3];
+    private static readonly Target Archive = StandardTargets.BuiltIn[0];
+    private static readonly Target PocketPlayer = StandardTargets.BuiltIn[1];
+    private static readonly Target DjStick = StandardTargets.BuiltIn[2];
+    private static readonly Target Plain = StandardTargets.BuiltIn[3];
 
     /// <summary>Each step as "label fidelity", in order: E exact, R recalculated, L lossy.</summary>
     [Theory]
@@ -40,7 +40,8 @@ public sealed class PlanningTests
     public void Whatever_the_target_can_hold_stays_unchanged(
         string target, string format, int rate, int channels, int bits, string expected)
     {
-        var route = RoutePlanner.Plan(Facts(format, rate, channels, bits), Fidelity.Exact, Target.BuiltIn.First(t => t.Key == target));
+        var route = RoutePlanner.Plan(
+            Facts(format, rate, channels, bits), Fidelity.Exact, StandardTargets.BuiltIn.First(t => t.Key == target));
         Assert.Equal(expected, string.Join(", ", route.Steps.Select(step => $"{step.Label} {"ERL"[(int)step.Fidelity]}")));
     }
 
@@ -100,7 +101,7 @@ public sealed class PlanningTests
     public void An_audio_disc_gets_what_it_holds(int rate, int channels, int bits)
     {
         var sound = RoutePlanner.Plan(
-            Facts("wav", rate, channels, bits), Fidelity.Exact, Target.BuiltIn.First(target => target.Key == "audio-disc")).Output;
+            Facts("wav", rate, channels, bits), Fidelity.Exact, StandardTargets.BuiltIn.First(target => target.Key == "audio-disc")).Output;
         Assert.Equal(1_411.2, sound.Rate.Hertz * sound.Channels * sound.Bits / 1000.0);
         Assert.False(sound.IsFloat);
         Assert.Equal(9, Math.Round(100 * 192 / 2_116.8));
@@ -133,7 +134,7 @@ public sealed class PlanningTests
     public void A_result_is_as_good_as_its_worst_step(string target, string format, Fidelity source, Fidelity result, int generations)
     {
         var route = RoutePlanner.Plan(
-            Facts(format, 44_100, 2, format == "mp3" ? -32 : 16), source, Target.BuiltIn.First(t => t.Key == target));
+            Facts(format, 44_100, 2, format == "mp3" ? -32 : 16), source, StandardTargets.BuiltIn.First(t => t.Key == target));
         Assert.Equal(result, route.ResultFidelity);
         Assert.Equal(generations, route.AddedGenerations);
     }
@@ -182,7 +183,7 @@ public sealed class PlanningTests
     }
 
     [Fact]
-    public void Tags_that_a_target_cannot_hold_are_counted()
+    public void Tags_lost_by_a_target_are_counted()
     {
         var tags = Tags("Title");
         tags.Opaque.Add(new OpaqueField("ID3v2", "PRIV", new byte[3]));
@@ -223,10 +224,10 @@ public sealed class PlanningTests
     }
 
     [Theory]
-    [InlineData(OutputPlace.Folder, "/out", "Artist/Album/01 Title.flac")]
-    [InlineData(OutputPlace.SourceTree, "/out", "Tin Orchard/b side.flac")]
-    [InlineData(OutputPlace.BesideSource, "/music/Tin Orchard", "b side.flac")]
-    public void Copies_are_placed_where_the_target_says(OutputPlace place, string folder, string path)
+    [InlineData(OutputLocation.Folder, "/out", "Artist/Album/01 Title.flac")]
+    [InlineData(OutputLocation.SourceTree, "/out", "Tin Orchard/b side.flac")]
+    [InlineData(OutputLocation.BesideSource, "/music/Tin Orchard", "b side.flac")]
+    public void Copies_are_placed_where_the_target_says(OutputLocation place, string folder, string path)
     {
         var source = Source(1, "wav") with { Path = "/music/Tin Orchard/b side.wav", Root = "/music" };
         var item = Assert.Single(Planner.Plan([source], Archive with { Place = place }, "/out", _ => null));
@@ -240,7 +241,8 @@ public sealed class PlanningTests
         var source = Source(1, "flac") with { Path = "/music/a.flac", Root = "/music" };
         var item = Assert.Single(
             Planner.Plan(
-                [source], Archive with { Place = OutputPlace.BesideSource, OnConflict = ConflictRule.Replace, EncodesAgain = true }, "/out",
+                [source], Archive with { Place = OutputLocation.BesideSource, OnConflict = ConflictRule.Replace, EncodesAgain = true },
+                "/out",
                 path => path == "/music/a.flac" ? 1 : null));
         Assert.Equal("a (2).flac", item.RelativePath);
     }
@@ -257,7 +259,7 @@ public sealed class PlanningTests
     }
 
     [Fact]
-    public void Names_that_differ_in_case_alone_are_one_name()
+    public void Names_that_differ_only_in_case_are_equal()
     {
         var other = Tags("title");
         var items = Planner.Plan([Source(1, "wav"), Source(2, "wav") with { Tags = other }], Archive, "/out", _ => null);

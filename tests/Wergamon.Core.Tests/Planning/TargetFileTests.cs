@@ -21,7 +21,7 @@ public sealed class TargetFileTests
             Names = "{artist}/{title}",
         };
         Assert.Equal((target, null), TargetFile.Read(TargetFile.Write(target)));
-        foreach (var ready in Target.BuiltIn)
+        foreach (var ready in StandardTargets.BuiltIn)
             Assert.Equal((ready, null), TargetFile.Read(TargetFile.Write(ready)));
     }
 
@@ -54,7 +54,7 @@ public sealed class TargetFileTests
         var schema = JsonNode.Parse(TargetFile.Schema)!["properties"]!.AsObject().Select(property => property.Key).ToHashSet();
         var written = JsonNode.Parse(
             TargetFile.Write(
-                Target.BuiltIn[1] with
+                StandardTargets.BuiltIn[1] with
                 {
                     Names = "{title}",
                     Artwork = ArtworkRule.Everything,

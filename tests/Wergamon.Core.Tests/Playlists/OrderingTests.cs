@@ -56,7 +56,7 @@ public sealed class OrderingTests
 
     /// <summary>One item at a time, taken out and put in, gives the same as all at once.</summary>
     [Fact]
-    public void Moving_many_is_moving_each() => Orders.Sample(sample =>
+    public void Bulk_move_equals_single_moves() => Orders.Sample(sample =>
     {
         var (order, picked, place) = sample;
         var chosen = picked.ToHashSet();

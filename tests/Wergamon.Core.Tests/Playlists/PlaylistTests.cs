@@ -75,7 +75,7 @@ public sealed class PlaylistTests
     }
 
     [Fact]
-    public void Marks_travel_in_an_extension_of_xspf_that_other_readers_pass_over() => Gen.Select(
+    public void Marks_are_kept_in_an_extension_of_xspf_that_other_readers_skip() => Gen.Select(
         Text, Gen.Int[0, 600_000]).Array[1, 5].Sample(
         marks =>
     {

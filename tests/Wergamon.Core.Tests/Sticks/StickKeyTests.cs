@@ -48,7 +48,7 @@ public sealed class StickKeyTests
 
     /// <summary>Keys come back from forms, and so does anything else.</summary>
     [Fact]
-    public void Any_other_text_is_no_key()
+    public void Any_other_text_is_not_a_key()
     {
         string?[] texts = [null, "", "list", "list ", "list -1", "list 05", "-1", "1/2", "1/2/", "1/2/3/4", "1/2/99999999999", "٣", " 1"];
         Assert.All(texts, text => Assert.Null(StickKey.TryParse(text)));

@@ -106,12 +106,12 @@ public sealed class ForeignTagTests
         Assert.Equal(expected.Split(';'), Read(Tag(3, Frame("TCON", Latin(written)))).Tags[FieldNames.Genre]);
 
     [Fact]
-    public void An_empty_tempo_is_no_tempo() =>
+    public void Empty_tempo_is_ignored() =>
         Assert.Empty(Read(Tag(3, Frame("TBPM", [0, 0]), Frame("TIT2", Latin("Pit Pony Reel")))).Tags[FieldNames.Tempo]);
 
     /// <summary>id3.org: id3v2-00, section 4: frames whose successors are laid out alike become those; others keep their name.</summary>
     [Fact]
-    public void Frames_of_version_2_travel_by_their_own_name()
+    public void Frames_of_version_2_keep_their_name()
     {
         byte[] body = [.. Old("CNT", [0, 0, 0, 9]), .. Old("POP", [.. "a@b\0"u8, 196]), .. Old("CRM", [1, 2]), .. Old("TMT", Latin("CD"))];
         var tags = Read([.. "ID3"u8, 2, 0, 0, .. Safe(body.Length), .. body]).Tags;
@@ -125,7 +125,7 @@ public sealed class ForeignTagTests
     }
 
     [Fact]
-    public void Info_keys_travel_by_their_own_name_and_track_numbers_have_totals()
+    public void Info_keys_keep_their_name_and_track_numbers_have_totals()
     {
         byte[] list = [.. "INFO"u8, .. "ITRK"u8, 5, 0, 0, 0, .. "3/12\0\0"u8, .. "ISBJ"u8, 6, 0, 0, 0, .. "Slate\0"u8];
         var tags = FileReading.ReadTags(

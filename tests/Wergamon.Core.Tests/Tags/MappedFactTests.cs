@@ -104,7 +104,7 @@ public sealed class MappedFactTests
     [InlineData("CHAPTER001", "00:00:01.000", "CHAPTER002NAME", "No time")]
     [InlineData("CHAPTER001", "1 s", "CHAPTER001NAME", "Odd time")]
     [InlineData("CHAPTER001URL", "http://lantern.example/", "CHAPTER01", "00:00:01.000")]
-    public void Comments_that_are_no_chapters_stay_comments(string key, string text, string otherKey, string otherText)
+    public void Comments_that_are_not_chapters_are_kept(string key, string text, string otherKey, string otherText)
     {
         var block = new List<byte>([0, 0, 0, 0, 2, 0, 0, 0]);
         foreach (var comment in (string[])[$"{key}={text}", $"{otherKey}={otherText}"])

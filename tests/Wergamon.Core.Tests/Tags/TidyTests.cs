@@ -32,12 +32,13 @@ public sealed class TidyTests
         Assert.Equal(expected, Capitals.Apply(text, style, Capitals.UsualExceptions));
 
     [Theory]
-    [InlineData("Seam (feat. Wickwire)", "Odalys Fenn", GuestPlace.Artist, "Seam", "Odalys Fenn feat. Wickwire")]
-    [InlineData("Seam ft. Wickwire & Tin Orchard", "Odalys Fenn", GuestPlace.Title, "Seam (feat. Wickwire & Tin Orchard)", "Odalys Fenn")]
-    [InlineData("Seam", "Odalys Fenn featuring Wickwire", GuestPlace.Title, "Seam (feat. Wickwire)", "Odalys Fenn")]
-    [InlineData("Seam [Featuring Wickwire] (late mix)", "Odalys Fenn", GuestPlace.Values, "Seam (late mix)", "Odalys Fenn|Wickwire")]
-    [InlineData("Featherweight", "Left Foot", GuestPlace.Artist, "Featherweight", "Left Foot")]
-    public void Guests_are_named_in_one_way(string title, string artist, GuestPlace place, string newTitle, string newArtists)
+    [InlineData("Seam (feat. Wickwire)", "Odalys Fenn", GuestLocation.Artist, "Seam", "Odalys Fenn feat. Wickwire")]
+    [InlineData(
+        "Seam ft. Wickwire & Tin Orchard", "Odalys Fenn", GuestLocation.Title, "Seam (feat. Wickwire & Tin Orchard)", "Odalys Fenn")]
+    [InlineData("Seam", "Odalys Fenn featuring Wickwire", GuestLocation.Title, "Seam (feat. Wickwire)", "Odalys Fenn")]
+    [InlineData("Seam [Featuring Wickwire] (late mix)", "Odalys Fenn", GuestLocation.Values, "Seam (late mix)", "Odalys Fenn|Wickwire")]
+    [InlineData("Featherweight", "Left Foot", GuestLocation.Artist, "Featherweight", "Left Foot")]
+    public void Guests_are_named_in_one_way(string title, string artist, GuestLocation place, string newTitle, string newArtists)
     {
         var (tidied, artists) = GuestArtists.Apply(title, [artist], place);
         Assert.Equal((newTitle, newArtists), (tidied, string.Join('|', artists)));

@@ -74,7 +74,7 @@ public sealed record AudioDiscSettings
 
     /// <summary>The sound that a disc takes, with the person's settings.</summary>
     [JsonIgnore]
-    public Target Target => Target.BurnedDisc with
+    public Target Target => StandardTargets.BurnedDisc with
     {
         Level = Level switch
         {

@@ -113,7 +113,8 @@ public sealed class AudioDiscs(
     public (long? RunId, string? Problem) WriteImage(long id) =>
         Start(
             id,
-            view => allowed.CheckOutputFolder(view.Settings.ImageFolder ?? options.DeliveredFolder) is var check && check.Path is { } folder
+            view => allowed.CheckOutputFolder(view.Settings.ImageFolder ?? options.Folders.Delivered) is var check
+                && check.Path is { } folder
                 ? (folder, null)
                 : (null, check.Refusal));
 

@@ -11,7 +11,7 @@ namespace Wergamon.App.Deliver.Discs;
 public sealed class BurnCheckHandler(BurnerBay bay, BurnedTracks tracks, RunStore runs) : ItemHandler<BurnDiscSpec>(ItemKind)
 {
     public static readonly ItemKind<BurnDiscSpec, BurnCheckResult> ItemKind = new(
-        "burn-check", DiscRunsJson.Default.BurnDiscSpec, DiscRunsJson.Default.BurnCheckResult);
+        "burn-check", () => DiscRunsJson.Default.BurnDiscSpec, () => DiscRunsJson.Default.BurnCheckResult);
 
     private const int MaxPlaces = 5;
 

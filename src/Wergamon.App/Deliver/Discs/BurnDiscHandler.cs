@@ -13,7 +13,7 @@ public sealed class BurnDiscHandler(BurnerBay bay, BurnedTracks tracks, ILogger<
     : ItemHandler<BurnDiscSpec>(ItemKind)
 {
     public static readonly ItemKind<BurnDiscSpec, BurnDiscResult> ItemKind = new(
-        "burn-disc", DiscRunsJson.Default.BurnDiscSpec, DiscRunsJson.Default.BurnDiscResult);
+        "burn-disc", () => DiscRunsJson.Default.BurnDiscSpec, () => DiscRunsJson.Default.BurnDiscResult);
 
     /// <summary>The outcome of a trial.</summary>
     public const string Tried = "Tried";

@@ -12,7 +12,7 @@ namespace Wergamon.App.Deliver.Discs;
 public sealed class BurnImageHandler(BurnedTracks tracks, RunStore runs, Placement placement) : ItemHandler<BurnDiscSpec>(ItemKind)
 {
     public static readonly ItemKind<BurnDiscSpec, BurnDiscResult> ItemKind = new(
-        "burn-image", DiscRunsJson.Default.BurnDiscSpec, DiscRunsJson.Default.BurnDiscResult);
+        "burn-image", () => DiscRunsJson.Default.BurnDiscSpec, () => DiscRunsJson.Default.BurnDiscResult);
 
     private const string SheetExtension = ".cue";
 

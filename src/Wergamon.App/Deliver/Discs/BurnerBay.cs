@@ -35,7 +35,7 @@ public sealed class BurnerBay : IDisposable
 
     public BurnerBay(AppOptions options, Settings settings, TimeProvider time, ILogger<BurnerBay> logger)
     {
-        (_shelf, _settings, _logger) = (options.BurnedFolder, settings, logger);
+        (_shelf, _settings, _logger) = (options.Folders.Burned, settings, logger);
         WrittenDiscs.RemoveUnfinished(_shelf);
         _burners = [
             .. SimulatedBurner.Usual.Select(

@@ -25,7 +25,7 @@ public sealed class DataDiscHandler(BurnerBay bay, DeliverySpool spool, RunStore
     : ItemHandler<DataDiscSpec>(ItemKind)
 {
     public static readonly ItemKind<DataDiscSpec, DataDiscResult> ItemKind = new(
-        "data-disc", DiscRunsJson.Default.DataDiscSpec, DiscRunsJson.Default.DataDiscResult);
+        "data-disc", () => DiscRunsJson.Default.DataDiscSpec, () => DiscRunsJson.Default.DataDiscResult);
 
     private const int BlockBytes = 1 << 18;
 

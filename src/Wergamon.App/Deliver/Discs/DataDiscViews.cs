@@ -37,5 +37,5 @@ public sealed class DataDiscViews(DeliveryStore store, DeliveredFiles files, Tar
     }
 
     private Target TargetOf(DataDiscSettings chosen) =>
-        targets.Get(chosen.TargetKey) with { Names = chosen.Names, Place = OutputPlace.Folder, OnConflict = ConflictRule.KeepBoth };
+        targets.Get(chosen.TargetKey) with { Names = chosen.Names, Place = OutputLocation.Folder, OnConflict = ConflictRule.KeepBoth };
 }

@@ -54,7 +54,7 @@ public sealed class DataDiscs(
     {
         if (views.View(id) is not { } view)
             return (null, "This disc is no longer planned.");
-        var check = allowed.CheckOutputFolder(view.Settings.ImageFolder ?? options.DeliveredFolder);
+        var check = allowed.CheckOutputFolder(view.Settings.ImageFolder ?? options.Folders.Delivered);
         return check.Path is { } folder ? Start(view, folder) : (null, check.Refusal);
     }
 

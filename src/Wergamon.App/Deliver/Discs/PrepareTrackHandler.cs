@@ -15,7 +15,7 @@ public sealed class PrepareTrackHandler(
     : ItemHandler<PrepareTrackSpec>(ItemKind)
 {
     public static readonly ItemKind<PrepareTrackSpec, PreparedTrack> ItemKind = new(
-        "prepare-track", DiscRunsJson.Default.PrepareTrackSpec, DiscRunsJson.Default.PreparedTrack);
+        "prepare-track", () => DiscRunsJson.Default.PrepareTrackSpec, () => DiscRunsJson.Default.PreparedTrack);
 
     protected override async Task<ItemOutcome> ExecuteAsync(
         RunItemRow item, PrepareTrackSpec spec, ItemContext context, CancellationToken cancellation)

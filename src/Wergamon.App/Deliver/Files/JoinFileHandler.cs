@@ -23,7 +23,7 @@ public sealed class JoinFileHandler(CopyMaker maker, RunStore runs, DeliverySpoo
     : ItemHandler<JoinFileSpec>(ItemKind)
 {
     public static readonly ItemKind<JoinFileSpec, CopyResult> ItemKind = new(
-        CopyItemKind.Join, FilesJson.Default.JoinFileSpec, CopiesJson.Default.CopyResult);
+        CopyItemKind.Join, () => FilesJson.Default.JoinFileSpec, () => CopiesJson.Default.CopyResult);
 
     /// <summary>Of the sheet beside the file.</summary>
     internal const string SheetExtension = ".cue";

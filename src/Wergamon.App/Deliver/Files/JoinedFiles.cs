@@ -56,7 +56,7 @@ public sealed class JoinedFiles(
         var chosen = JoinedSettings.Of(row);
         var target = targets.Get(chosen.TargetKey) with
         {
-            Place = OutputPlace.Folder,
+            Place = OutputLocation.Folder,
             OnConflict = ConflictRule.KeepBoth,
             Sources = SourceDisposition.Stay,
             ExcludedFromLibrary = !chosen.IsInLibrary
@@ -105,7 +105,7 @@ public sealed class JoinedFiles(
             return (null, "This file is no longer planned.");
         if (view.Problem is { } problem)
             return (null, problem);
-        var check = allowed.CheckOutputFolder(view.Settings.Folder ?? options.DeliveredFolder);
+        var check = allowed.CheckOutputFolder(view.Settings.Folder ?? options.Folders.Delivered);
         if (check.Path is not { } folder)
             return (null, check.Refusal);
         return starts.Start(id, new NewRun(RunKind, view.Row.Title, view.Target.Name, folder), (connection, run) =>
@@ -158,7 +158,7 @@ public sealed class JoinedFiles(
         {
             Rate = new SampleRate(rate),
             Bits = isPlain ? DiscBits : MoreBits,
-            Channels = tracks.All(track => track.Master.Channels == 1) ? ChannelChoice.AsSource : ChannelChoice.Stereo,
+            Channels = tracks.All(track => track.Master.Sound.Channels == 1) ? ChannelChoice.AsSource : ChannelChoice.Stereo,
             Level = new LevelRule(LevelKind.AvoidClipping),
             EncodesAgain = true,
         };

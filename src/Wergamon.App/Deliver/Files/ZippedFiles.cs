@@ -32,7 +32,7 @@ public sealed class ZippedFiles(
         var target = targets.Get(chosen.TargetKey) with
         {
             Names = chosen.Names,
-            Place = OutputPlace.Folder,
+            Place = OutputLocation.Folder,
             OnConflict = ConflictRule.KeepBoth
         };
         return new ZipView(

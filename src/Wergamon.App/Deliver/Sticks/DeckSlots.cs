@@ -25,7 +25,11 @@ public sealed class DeckSlots(DeliveryStore store, StickPlaces places, AllowedPa
             return null;
         using var stream = PlainFile.OpenRead(full);
         return FileReading.Read(stream).Facts is { FileFormat: { } format } facts
-            ? new CopyRow { Path = full, FileFormat = format.Key, CodecName = facts.CodecName, FrameCount = facts.FrameCount }
+            ? new CopyRow
+            {
+                Path = full,
+                Sound = new CopySound { FileFormat = format.Key, CodecName = facts.CodecName, FrameCount = facts.FrameCount },
+            }
             : null;
     }
 }

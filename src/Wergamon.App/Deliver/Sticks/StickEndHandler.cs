@@ -7,7 +7,7 @@ namespace Wergamon.App.Deliver.Sticks;
 public sealed class StickEndHandler(StickStore store, StickGuard gate, StickSpeeds speeds, Placement placement)
     : ItemHandler<StickFileSpec>(ItemKind)
 {
-    public static readonly ItemKind<StickFileSpec> ItemKind = new("stick-end", StickRunsJson.Default.StickFileSpec);
+    public static readonly ItemKind<StickFileSpec> ItemKind = new("stick-end", () => StickRunsJson.Default.StickFileSpec);
 
     protected override Task<ItemOutcome> ExecuteAsync(
         RunItemRow item, StickFileSpec spec, ItemContext context, CancellationToken cancellation) => DedicatedThread.RunAsync(() =>

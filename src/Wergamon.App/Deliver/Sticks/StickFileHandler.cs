@@ -14,7 +14,7 @@ public sealed class StickFileHandler(StickStore store, Placement placement, Stic
     : ItemHandler<StickFileSpec>(ItemKind), IDisposable
 {
     public static readonly ItemKind<StickFileSpec, StickFileResult> ItemKind = new(
-        "stick-file", StickRunsJson.Default.StickFileSpec, StickRunsJson.Default.StickFileResult);
+        "stick-file", () => StickRunsJson.Default.StickFileSpec, () => StickRunsJson.Default.StickFileResult);
 
     /// <summary>Of the progress; reading is the faster part.</summary>
     private const double WritingShare = 0.7;

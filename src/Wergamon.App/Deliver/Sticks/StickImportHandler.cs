@@ -18,7 +18,7 @@ public sealed class StickImportHandler(StickStore store, StickGuard gate, Placem
     : ItemHandler<StickImportSpec>(ItemKind)
 {
     public static readonly ItemKind<StickImportSpec, StickFileResult> ItemKind = new(
-        "stick-import", StickRunsJson.Default.StickImportSpec, StickRunsJson.Default.StickFileResult);
+        "stick-import", () => StickRunsJson.Default.StickImportSpec, () => StickRunsJson.Default.StickFileResult);
 
     protected override Task<ItemOutcome> ExecuteAsync(
         RunItemRow item, StickImportSpec spec, ItemContext context, CancellationToken cancellation) => DedicatedThread.RunAsync(() =>

@@ -115,7 +115,7 @@ public sealed class StickPlanner(Database database, LibraryQueries library, ITra
     }
 
     /// <summary>The places of the tracks of the lists on the stick, each key once.</summary>
-    private static IEnumerable<TrackPlace> PlacesOf(
+    private static IEnumerable<ListedTrack> PlacesOf(
         DeviceDescription device, IReadOnlyList<StickList> lists, Dictionary<long, TrackRow> tracks)
     {
         var seen = new HashSet<StickKey>();
@@ -125,14 +125,14 @@ public sealed class StickPlanner(Database database, LibraryQueries library, ITra
             foreach (var (trackId, occurrence) in Occurrences(list.TrackIds))
             {
                 if (tracks.TryGetValue(trackId, out var track) && seen.Add(KeyOf(device, list, trackId, occurrence)))
-                    yield return new TrackPlace(KeyOf(device, list, trackId, occurrence), list, track, ++number);
+                    yield return new ListedTrack(KeyOf(device, list, trackId, occurrence), list, track, ++number);
             }
         }
     }
 
     /// <summary>The plans of tracks with their names on the stick, in order.</summary>
     private static IReadOnlyList<PlanItem> Planned(
-        DeviceDescription device, List<TrackPlace> places, Dictionary<long, TagContents> contents,
+        DeviceDescription device, List<ListedTrack> places, Dictionary<long, TagContents> contents,
         IReadOnlyDictionary<long, KnownSound> sounds)
     {
         var planned = new PlanItem[places.Count];
@@ -164,7 +164,7 @@ public sealed class StickPlanner(Database database, LibraryQueries library, ITra
     public static bool DiffersInNotesAlone(string tags, string others) =>
         tags[..(tags.LastIndexOf(' ') + 1)] == others[..(others.LastIndexOf(' ') + 1)];
 
-    private static StickTrack TrackOf(TrackPlace place, PlanItem item, DeviceDescription device, TagContents contents, KnownFacts known)
+    private static StickTrack TrackOf(ListedTrack place, PlanItem item, DeviceDescription device, TagContents contents, KnownFacts known)
     {
         var tags = new TagSet();
         foreach (var field in contents.Fields)
@@ -220,7 +220,7 @@ public sealed class StickPlanner(Database database, LibraryQueries library, ITra
         Path.GetRelativePath("/" + Path.GetDirectoryName(fromFile), "/" + toFile);
 
     /// <param name="Number">In its list, from 1.</param>
-    private sealed record TrackPlace(StickKey Key, StickList List, TrackRow Track, int Number);
+    private sealed record ListedTrack(StickKey Key, StickList List, TrackRow Track, int Number);
 
     /// <summary>What the library knows of the copies of a stick.</summary>
     private sealed record KnownFacts(

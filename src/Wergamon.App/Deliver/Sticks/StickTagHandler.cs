@@ -8,7 +8,7 @@ namespace Wergamon.App.Deliver.Sticks;
 /// <summary>Makes a file of a stick with other tags and the same coded sound, at first beside it.</summary>
 public sealed class StickTagHandler(StickStore store, StickGuard gate, WorkerPool workers) : ItemHandler<StickTagSpec>(ItemKind)
 {
-    public static readonly ItemKind<StickTagSpec> ItemKind = new("stick-tags", StickRunsJson.Default.StickTagSpec);
+    public static readonly ItemKind<StickTagSpec> ItemKind = new("stick-tags", () => StickRunsJson.Default.StickTagSpec);
 
     protected override async Task<ItemOutcome> ExecuteAsync(
         RunItemRow item, StickTagSpec spec, ItemContext context, CancellationToken cancellation)

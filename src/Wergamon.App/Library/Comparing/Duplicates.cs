@@ -158,7 +158,7 @@ public sealed class Duplicates(
                 .ToList();
         var advice = TidyProposal.For(
             kind, DuplicatesOf(connection, [.. files.Select(file => file.Copy)]),
-            tracks.Any(track => track.Copies.Any(copy => copy.IsLossless && !copy.IsMissing)));
+            tracks.Any(track => track.Copies.Any(copy => copy.Sound.IsLossless && !copy.IsMissing)));
         return new DuplicateGroup(kind, [.. files.Select((file, at) =>
             new DuplicateLine(
                 file.Copy, file.Track, advice[at],
@@ -179,15 +179,15 @@ public sealed class Duplicates(
             CopyId = copy.Id,
             TrackId = copy.TrackId,
             Label = copy.Facts.ShortLabel,
-            IsLossless = copy.IsLossless,
+            IsLossless = copy.Sound.IsLossless,
             Generation = copy.Generation,
-            KilobitsPerSecond = copy.KilobitsPerSecond,
+            KilobitsPerSecond = copy.Sound.KilobitsPerSecond,
             MadeFor = more[copy.Id].Target,
             TagCount = copy.TagsTotal - copy.TagsFromName,
             PictureCount = copy.FolderCoverPath is null ? more[copy.Id].Pictures : 0,
             HoldsTagsWell = copy.Facts.FileFormat?.HoldsTagsWell ?? true,
             Bytes = copy.FileBytes,
-            IsDamaged = copy.Damage is not null,
+            IsDamaged = copy.Sound.Damage is not null,
         })];
     }
 }

@@ -15,7 +15,7 @@ public sealed class FineWaveforms(AppOptions options, WorkerPool workers)
 
     private const long MaxKeptBytes = 500_000_000;
 
-    private readonly DerivedFileCache _kept = new(workers, options.WaveformFolder, "", MaxKept, MaxKeptBytes);
+    private readonly DerivedFileCache _kept = new(workers, options.Folders.Waveforms, "", MaxKept, MaxKeptBytes);
 
     /// <summary>A stretch of a copy, as <see cref="FineWaveform.Read"/> gives it.</summary>
     /// <exception cref="UnreadableAudioException">Its audio cannot be read.</exception>

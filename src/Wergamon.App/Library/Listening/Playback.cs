@@ -22,16 +22,16 @@ public sealed class Playback(AppOptions options, WorkerPool workers)
 
     private const int HeadLength = 40;
 
-    private readonly DerivedFileCache _kept = new(workers, options.PlaybackFolder, ".wav", MaxKept, MaxKeptBytes);
+    private readonly DerivedFileCache _kept = new(workers, options.Folders.Playback, ".wav", MaxKept, MaxKeptBytes);
 
     /// <summary>The MIME type under which common browsers play a copy unchanged; null when they do not.</summary>
-    public static string? BrowserType(CopyRow copy) => FileFormats.Find(copy.FileFormat)?.BrowserType(copy.CodecName);
+    public static string? BrowserType(CopyRow copy) => FileFormats.Find(copy.Sound.FileFormat)?.BrowserType(copy.Sound.CodecName);
 
     /// <summary>The copy as WAV; seekable, of known length, and still arriving.</summary>
     /// <exception cref="UnreadableAudioException">It cannot be decoded.</exception>
     public async Task<Stream> OpenAsync(CopyRow copy, CancellationToken cancellation)
     {
-        var (path, written) = _kept.Get(copy, output => new DecodeJob(copy.Path, output, copy.FrameCount));
+        var (path, written) = _kept.Get(copy, output => new DecodeJob(copy.Path, output, copy.Sound.FrameCount));
         var head = new byte[HeadLength];
         while (true)
         {

@@ -202,7 +202,7 @@ public sealed class Trash(
     private string NewPlace(string path)
     {
         var stamp = time.GetUtcNow().ToString("yyyyMMdd-HHmmss-fff", CultureInfo.InvariantCulture);
-        var folder = Path.Combine(options.TrashFolder, stamp + "-" + Guid.NewGuid().ToString("N")[..6]);
+        var folder = Path.Combine(options.Folders.Trash, stamp + "-" + Guid.NewGuid().ToString("N")[..6]);
         PlainFolder.Create(folder);
         return Path.Combine(folder, Path.GetFileName(path));
     }

@@ -279,7 +279,7 @@ public sealed class Alignment
     {
         const int Windows = 8;
         int length = _section / Windows;
-        var places = new List<PairPlace>();
+        var places = new List<AlignedPoint>();
         // From the middle outwards.
         foreach (int window in Enumerable.Range(0, Windows).OrderBy(window => Math.Abs(2 * window + 1 - Windows)))
         {
@@ -295,7 +295,7 @@ public sealed class Alignment
     /// <summary>Follows the place through all sections, and fits a line to it: where it starts, and how fast it goes.</summary>
     private AlignedPair Refine(AlignedPair found)
     {
-        var places = new List<PairPlace>();
+        var places = new List<AlignedPoint>();
         var pair = found;
         foreach (long start in Shared(found.Offset).OrderBy(start => found.Speed == 1 ? 0 : start))
         {
@@ -312,11 +312,11 @@ public sealed class Alignment
     private bool IsSteady(AlignedPair pair) => Math.Abs(pair.Speed - 1) * _first.FrameCount < MinDriftFrames;
 
     /// <summary>False where both drift in steps, as after a cut: no speed explains that.</summary>
-    private static bool IsStraight(List<PairPlace> places, AlignedPair pair) =>
+    private static bool IsStraight(List<AlignedPoint> places, AlignedPair pair) =>
         places.All(place => Math.Abs(pair.Offset + pair.Fraction + place.First * pair.Speed - place.Second) < 2);
 
     /// <summary>Where the middle of a window is in the second signal; null if it is not found near the expected position.</summary>
-    private PairPlace? PlaceOf(long start, int length, AlignedPair pair, int margin)
+    private AlignedPoint? PlaceOf(long start, int length, AlignedPair pair, int margin)
     {
         double at = pair.Offset + pair.Fraction + start * pair.Speed;
         var window = _first.Section(start, length);
@@ -337,7 +337,7 @@ public sealed class Alignment
         var phase = PhaseOf(length);
         var cross = length == _section && IsWhole(at) ? CrossSpectrum(start, (long)at - start) : phase.CrossSpectrum(window, here);
         double middle = length / 2.0;
-        return new PairPlace(
+        return new AlignedPoint(
             start + middle, at + (phase.Delay(cross, pair.IsReversed) + middle) * pair.Speed, Math.Abs(Products.Correlation(window, here)));
 
         bool IsWhole(double place) => pair.Speed == 1 && place == Math.Floor(place);
@@ -348,7 +348,7 @@ public sealed class Alignment
     }
 
     /// <summary>Adds a place and gives the line that fits all best, by least squares.</summary>
-    private static AlignedPair Fit(List<PairPlace> places, PairPlace place, AlignedPair pair)
+    private static AlignedPair Fit(List<AlignedPoint> places, AlignedPoint place, AlignedPair pair)
     {
         places.Add(place);
         double weights = places.Sum(each => each.Weight);
@@ -367,7 +367,7 @@ public sealed class Alignment
         return pair with { Offset = (long)whole, Fraction = start - whole };
     }
 
-    private static double MedianOffset(List<PairPlace> places)
+    private static double MedianOffset(List<AlignedPoint> places)
     {
         var offsets = places.Select(place => place.Second - place.First).Order().ToList();
         return offsets[offsets.Count / 2];
@@ -448,5 +448,5 @@ public sealed class Alignment
     }
 
     /// <summary>A frame of the first signal, and the position in the second that corresponds to it.</summary>
-    private sealed record PairPlace(double First, double Second, double Weight);
+    private sealed record AlignedPoint(double First, double Second, double Weight);
 }

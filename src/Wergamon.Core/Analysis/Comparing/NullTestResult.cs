@@ -1,5 +1,3 @@
-using Wergamon.Core.Audio;
-
 namespace Wergamon.Core.Analysis.Comparing;
 
 /// <summary>What a null test found: the figures of both sounds, how they were aligned, and what was left.</summary>
@@ -74,15 +72,6 @@ public sealed record NullTestResult
     public IReadOnlyList<double> SecondSpectrum { get; init; } = [];
 
     public IReadOnlyList<double> ResidueSpectrum { get; init; } = [];
-
-    /// <summary>The gain in dB, without its sign.</summary>
-    public double GainDecibels => Math.Abs(Gain) is 0 or 1 ? 0 : Decibels.FromGain(Math.Abs(Gain));
-
-    /// <summary>How far the residue is below the music, in dB.</summary>
-    public double BelowMusic => MusicDecibels - ResidueDecibels;
-
-    /// <summary>Samples of all channels that were compared.</summary>
-    public long ComparedSamples => ComparedFrames * Channels;
 }
 
 /// <summary>What one sound has beyond the common part.</summary>

@@ -53,7 +53,7 @@ public sealed class AiffReader : ChunkedPcmReader
             : layout;
     }
 
-    private static ChannelRoles? RolesOf(Stream stream, List<ChunkPlace> chunks, int channels)
+    private static ChannelRoles? RolesOf(Stream stream, List<ChunkPosition> chunks, int channels)
     {
         Span<byte> layout = stackalloc byte[ChannelLayoutChunk.Length];
         if (chunks.Find(ChannelLayoutChunk.Id) is not { } place || place.Length < layout.Length)
@@ -62,7 +62,7 @@ public sealed class AiffReader : ChunkedPcmReader
         return stream.TryReadWhole(layout) ? ChannelLayoutChunk.Read(layout, channels) : null;
     }
 
-    private static PcmLayout Describe(ReadOnlySpan<byte> common, bool compressedKind, ChunkPlace sound, uint offset)
+    private static PcmLayout Describe(ReadOnlySpan<byte> common, bool compressedKind, ChunkPosition sound, uint offset)
     {
         int channels = BinaryPrimitives.ReadInt16BigEndian(common);
         long frames = BinaryPrimitives.ReadUInt32BigEndian(common[2..]);

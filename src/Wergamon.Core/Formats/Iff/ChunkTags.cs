@@ -87,9 +87,9 @@ internal static class ChunkTags
         return hash.ToString();
     }
 
-    private static bool IsTag(ChunkPlace chunk) => chunk.Id is "id3 " or "ID3 ";
+    private static bool IsTag(ChunkPosition chunk) => chunk.Id is "id3 " or "ID3 ";
 
-    private static void KeepWhole(TagEdit edit, ChunkPlace chunk, long fileLength)
+    private static void KeepWhole(TagEdit edit, ChunkPosition chunk, long fileLength)
     {
         long end = chunk.End + (chunk.Length & 1);
         edit.Keep(chunk.Offset - Chunks.HeaderLength, Math.Min(end, fileLength) - chunk.Offset + Chunks.HeaderLength);
@@ -109,4 +109,4 @@ internal static class ChunkTags
 /// <summary>The text chunks of a format beside its ID3v2 tag.</summary>
 /// <param name="IsText">Recognises them.</param>
 /// <param name="Write">The new ones, given the identifiers of those that the file has.</param>
-internal sealed record TextChunks(Predicate<ChunkPlace> IsText, Func<IReadOnlyList<string>, TagSet, IEnumerable<TailChunk>> Write);
+internal sealed record TextChunks(Predicate<ChunkPosition> IsText, Func<IReadOnlyList<string>, TagSet, IEnumerable<TailChunk>> Write);

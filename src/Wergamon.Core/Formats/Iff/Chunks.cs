@@ -10,7 +10,7 @@ namespace Wergamon.Core.Formats.Iff;
 /// <param name="Offset">Where its data start, in bytes from the start of the file.</param>
 /// <param name="Length">Bytes of data that are really there.</param>
 /// <param name="DeclaredLength">Bytes of data that its header claims.</param>
-public readonly record struct ChunkPlace(string Id, long Offset, long Length, long DeclaredLength)
+public readonly record struct ChunkPosition(string Id, long Offset, long Length, long DeclaredLength)
 {
     public bool IsCutShort => Length < DeclaredLength;
 
@@ -45,9 +45,9 @@ public static class Chunks
     /// <summary>Lists the chunks after the 12-byte file header without reading their data.</summary>
     /// <param name="stream">A seekable stream; its position is left undefined.</param>
     /// <param name="order">Little endian for RIFF, big endian for AIFF.</param>
-    public static List<ChunkPlace> Walk(Stream stream, ByteOrder order)
+    public static List<ChunkPosition> Walk(Stream stream, ByteOrder order)
     {
-        var places = new List<ChunkPlace>();
+        var places = new List<ChunkPosition>();
         Span<byte> header = stackalloc byte[HeaderLength];
         long wideDataLength = -1;
         long at = 12;
@@ -62,7 +62,7 @@ public static class Chunks
                 : BinaryPrimitives.ReadUInt32BigEndian(header[4..]);
             long declared = length32 == LengthStandsElsewhere && id == "data" && wideDataLength >= 0 ? wideDataLength : length32;
             long start = at + HeaderLength;
-            var place = new ChunkPlace(id, start, Math.Min(declared, stream.Length - start), declared);
+            var place = new ChunkPosition(id, start, Math.Min(declared, stream.Length - start), declared);
             places.Add(id == "LIST" ? place with { IsInfo = StartsWithInfo(stream, place) } : place);
             if (id == "ds64" && ReadWideDataLength(stream, place) is { } wide)
                 wideDataLength = wide;
@@ -87,7 +87,7 @@ public static class Chunks
         }
     }
 
-    public static ChunkPlace? Find(this IEnumerable<ChunkPlace> places, string id)
+    public static ChunkPosition? Find(this IEnumerable<ChunkPosition> places, string id)
     {
         foreach (var place in places)
         {
@@ -118,14 +118,14 @@ public static class Chunks
         stream.Write(header);
     }
 
-    private static bool StartsWithInfo(Stream stream, ChunkPlace list)
+    private static bool StartsWithInfo(Stream stream, ChunkPosition list)
     {
         Span<byte> type = stackalloc byte[4];
         stream.Position = list.Offset;
         return list.Length >= type.Length && stream.TryReadWhole(type) && type.SequenceEqual("INFO"u8);
     }
 
-    private static long? ReadWideDataLength(Stream stream, ChunkPlace ds64)
+    private static long? ReadWideDataLength(Stream stream, ChunkPosition ds64)
     {
         Span<byte> lengths = stackalloc byte[16];
         stream.Position = ds64.Offset;

@@ -12,7 +12,7 @@ internal static class CuePoints
 {
     private const int MaxPoints = 1000;
 
-    public static IReadOnlyList<string> OfWav(Stream stream, IReadOnlyList<ChunkPlace> chunks)
+    public static IReadOnlyList<string> OfWav(Stream stream, IReadOnlyList<ChunkPosition> chunks)
     {
         if (chunks.Find("cue ") is not { } cue || Content(stream, cue) is not { } points || chunks.Find("fmt ") is not { } format
             || Content(stream, format) is not { Length: >= 8 } shape)
@@ -35,7 +35,7 @@ internal static class CuePoints
         return Values(marks);
     }
 
-    public static IReadOnlyList<string> OfAiff(Stream stream, IReadOnlyList<ChunkPlace> chunks)
+    public static IReadOnlyList<string> OfAiff(Stream stream, IReadOnlyList<ChunkPosition> chunks)
     {
         const int RateAt = 8;
         if (chunks.Find("MARK") is not { } mark || Content(stream, mark) is not { } points || chunks.Find("COMM") is not { } common
@@ -61,7 +61,7 @@ internal static class CuePoints
         return Values(marks);
     }
 
-    private static Dictionary<uint, string> LabelsOf(Stream stream, IReadOnlyList<ChunkPlace> chunks)
+    private static Dictionary<uint, string> LabelsOf(Stream stream, IReadOnlyList<ChunkPosition> chunks)
     {
         var labels = new Dictionary<uint, string>();
         foreach (var list in chunks.Where(chunk => chunk is { Id: "LIST", IsInfo: false }))
@@ -87,7 +87,7 @@ internal static class CuePoints
         return ChapterMark.Parse(values) is null ? [] : values;
     }
 
-    private static byte[]? Content(Stream stream, ChunkPlace chunk)
+    private static byte[]? Content(Stream stream, ChunkPosition chunk)
     {
         stream.Position = chunk.Offset;
         return stream.TryReadBlock(chunk.Length);

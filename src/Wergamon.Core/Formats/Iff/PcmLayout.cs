@@ -22,7 +22,7 @@ internal sealed record PcmLayout(PcmFormat Format, PcmPacking Packing, long Offs
             throw new UnreadableAudioException($"The {what} header says {bits} bits per sample, which is impossible.");
     }
 
-    public static void NoteCut(ChunkPlace sound, List<string> damage)
+    public static void NoteCut(ChunkPosition sound, List<string> damage)
     {
         if (sound.IsCutShort)
             damage.Add($"The audio is cut short: the header says {sound.DeclaredLength} bytes, {sound.Length} are there.");

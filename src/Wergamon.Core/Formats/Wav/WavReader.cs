@@ -77,7 +77,7 @@ public sealed class WavReader : ChunkedPcmReader
     }
 
     /// <summary>True when more follows a data chunk without length than chunks that are known to stand there.</summary>
-    private static bool IsUnfinished(Stream stream, ChunkPlace data)
+    private static bool IsUnfinished(Stream stream, ChunkPosition data)
     {
         Span<byte> next = stackalloc byte[4];
         stream.Position = data.Offset;

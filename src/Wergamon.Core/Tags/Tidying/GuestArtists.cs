@@ -3,7 +3,7 @@ using System.Text.RegularExpressions;
 namespace Wergamon.Core.Tags.Tidying;
 
 /// <summary>Where guests are named.</summary>
-public enum GuestPlace
+public enum GuestLocation
 {
     /// <summary>"Title (feat. Guest)".</summary>
     Title,
@@ -21,7 +21,7 @@ public enum GuestPlace
 public static partial class GuestArtists
 {
     /// <summary>New title and artists; the old ones where nobody is a guest.</summary>
-    public static (string? Title, IReadOnlyList<string> Artists) Apply(string? title, IReadOnlyList<string> artists, GuestPlace place)
+    public static (string? Title, IReadOnlyList<string> Artists) Apply(string? title, IReadOnlyList<string> artists, GuestLocation place)
     {
         var guests = new List<string>();
         var bareTitle = title is null ? null : Take(title, guests);
@@ -37,8 +37,8 @@ public static partial class GuestArtists
         var named = guests.Count == 1 ? guests[0] : string.Join(", ", guests.SkipLast(1)) + " & " + guests[^1];
         return place switch
         {
-            GuestPlace.Title => ($"{bareTitle} (feat. {named})".TrimStart(), bareArtists),
-            GuestPlace.Artist =>
+            GuestLocation.Title => ($"{bareTitle} (feat. {named})".TrimStart(), bareArtists),
+            GuestLocation.Artist =>
                 (bareTitle, bareArtists.Count == 0 ? [named] : [.. bareArtists.SkipLast(1), $"{bareArtists[^1]} feat. {named}"]),
             _ => (bareTitle, [.. bareArtists, .. guests]),
         };

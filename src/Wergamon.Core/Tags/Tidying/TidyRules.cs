@@ -32,7 +32,7 @@ public static class TidyRules
             (_, values) => [.. values.Select(value => Capitals.Apply(value, style, exceptions))]);
 
     /// <summary>Names guest artists in one way.</summary>
-    public static IEnumerable<TidyChange> NameGuests(IReadOnlyList<TagSet> files, GuestPlace place)
+    public static IEnumerable<TidyChange> NameGuests(IReadOnlyList<TagSet> files, GuestLocation place)
     {
         for (int i = 0; i < files.Count; i++)
         {

@@ -1,5 +1,6 @@
 using System.Globalization;
 using Wergamon.App.Bench;
+using Wergamon.Core.Analysis.Comparing;
 
 namespace Wergamon.Web.Pages.Bench;
 

@@ -33,7 +33,7 @@ public sealed class MirrorModel(Mirrors mirrors, MirrorStore store, LibraryQueri
     {
         get
         {
-            var part = PartWords.Of(View.Mirror.ReadPart(), library);
+            var part = PartLabels.Of(View.Mirror.ReadPart(), library);
             return $"{char.ToUpperInvariant(part[0])}{part[1..]}, for {View.Target.Name}: {View.Target.Summary}";
         }
     }

@@ -28,6 +28,8 @@ public sealed record PickedLines
 
         return [.. view.Lines.Where(line => All ? line.IsShownIn(Show) : places.Contains(line.Position))];
     }
+
+    public int[] PositionsIn(PlanView view) => [.. In(view).Select(line => line.Position)];
 }
 
 /// <summary>A part of the lines of a plan.</summary>

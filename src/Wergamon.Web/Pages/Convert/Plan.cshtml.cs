@@ -3,7 +3,6 @@ using Microsoft.AspNetCore.Mvc.RazorPages;
 using Wergamon.App.Convert;
 using Wergamon.App.Copies;
 using Wergamon.App.Tracks;
-using Wergamon.Core.Audio;
 using Wergamon.Core.Naming;
 using Wergamon.Core.Planning;
 using Wergamon.Web.Pages.Shared;
@@ -12,8 +11,6 @@ namespace Wergamon.Web.Pages.Convert;
 
 public sealed class PlanModel(Plans plans, TrackSplits splits, Mirrors mirrors, TargetChoices targets, LibraryQueries library) : PageModel
 {
-    private const int MaxName = 200;
-
     public PlanView View { get; private set; } = null!;
 
     public IReadOnlyList<Target> Targets { get; private set; } = [];
@@ -93,73 +90,13 @@ public sealed class PlanModel(Plans plans, TrackSplits splits, Mirrors mirrors, 
     public IActionResult OnGetLines(long id, int from) =>
         Load(id) ? Partial("_PlanLines", new PlanLinesModel(View, Show, from)) : NotFound();
 
-    /// <summary>How the picked tracks deviate from the plan.</summary>
-    public IActionResult OnPostPicked(long id, PickedLines picked) => Load(id) ? ChangeOf(picked) : NotFound();
-
-    public IActionResult OnPostChange(long id, PickedLines picked, TargetForm form, string? name)
-    {
-        if (!Load(id))
-            return NotFound();
-        var lines = picked.In(View);
-        if (lines.Count == 0)
-            return ChangeOf(picked);
-        var changed = form.ApplyTo(lines[0].Exception?.ApplyTo(View.Target) ?? View.Target);
-        var typed = name?.Trim() is { Length: > 0 and <= MaxName } text ? text : null;
-        plans.SetException(
-            id, PositionsOf(lines),
-            exception => exception.With(View.Target, changed) with { Name = lines.Count == 1 ? typed : exception.Name });
-        return AfterChange(id, picked);
-    }
-
-    public IActionResult OnPostAsPlanned(long id, PickedLines picked)
-    {
-        if (!Load(id))
-            return NotFound();
-        plans.SetException(id, PositionsOf(picked.In(View)), _ => new TrackException());
-        return AfterChange(id, picked);
-    }
-
-    /// <summary>Splits a track into parts of its file.</summary>
-    /// <param name="found">Marks that were found with the file; null to take the typed ones.</param>
-    public IActionResult OnPostSplit(long id, PickedLines picked, string? found, string? marks, bool onSectors)
-    {
-        if (!Load(id))
-            return NotFound();
-        if (picked.In(View) is not [var line, ..])
-            return ChangeOf(picked);
-        var refusal = found is not null
-            ? splits.SplitByFound(id, line.Position, found, onSectors)
-            : splits.SplitAt(id, line.Position, marks ?? "", onSectors);
-        Load(id);
-        Response.Headers["HX-Trigger"] = "plan-changed";
-        var model = ModelOf(picked);
-        return Partial("_Change", refusal is null
-            ? model with
-            {
-                Notice = "Split into "
-                    + $"{Plural.Count(View.Lines.Count(each => each.Part is not null && each.FilePath == line.FilePath), "part")}; this "
-                    + "is the first."
-            }
-            : model with { Notice = refusal, IsRefused = true, TypedMarks = marks, OnSectors = onSectors });
-    }
-
     /// <summary>Joins the picked tracks into one.</summary>
     public IActionResult OnPostJoin(long id, PickedLines picked)
     {
         if (!Load(id))
             return NotFound();
-        Message = splits.Join(id, PositionsOf(picked.In(View)));
+        Message = splits.Join(id, picked.PositionsIn(View));
         return Back(id);
-    }
-
-    /// <summary>Undoes splitting or joining.</summary>
-    public IActionResult OnPostWhole(long id, PickedLines picked)
-    {
-        if (!Load(id))
-            return NotFound();
-        if (picked.In(View) is [var line, ..])
-            splits.Undo(id, line.Position);
-        return AfterChange(id, picked);
     }
 
     public IActionResult OnPostTarget(long id, string? target)
@@ -173,15 +110,6 @@ public sealed class PlanModel(Plans plans, TrackSplits splits, Mirrors mirrors, 
         if (plans.View(id)?.Target is not { } target)
             return NotFound();
         plans.SetTarget(id, form.ApplyTo(target));
-        return Back(id);
-    }
-
-    /// <summary>Lowers what would clip.</summary>
-    public IActionResult OnPostFit(long id)
-    {
-        if (plans.View(id)?.Target is not { } target)
-            return NotFound();
-        plans.SetTarget(id, target with { Level = new LevelRule(LevelKind.AvoidClipping) });
         return Back(id);
     }
 
@@ -203,7 +131,7 @@ public sealed class PlanModel(Plans plans, TrackSplits splits, Mirrors mirrors, 
     {
         if (!Load(id))
             return NotFound();
-        plans.SetLeftOut(id, PositionsOf(picked.In(View)), leaveOut);
+        plans.SetLeftOut(id, picked.PositionsIn(View), leaveOut);
         return Back(id);
     }
 
@@ -248,22 +176,5 @@ public sealed class PlanModel(Plans plans, TrackSplits splits, Mirrors mirrors, 
         return true;
     }
 
-    private PartialViewResult ChangeOf(PickedLines picked) => Partial("_Change", ModelOf(picked));
-
-    private ChangeModel ModelOf(PickedLines picked)
-    {
-        var lines = picked.In(View);
-        return new ChangeModel(View, lines) { Splits = lines is [var only] ? splits.Find(only) : [] };
-    }
-
-    private PartialViewResult AfterChange(long id, PickedLines picked)
-    {
-        Load(id);
-        Response.Headers["HX-Trigger"] = "plan-changed";
-        return ChangeOf(picked);
-    }
-
     private RedirectToPageResult Back(long id) => RedirectToPage(new { id, show = Show == PlanFilter.All ? (PlanFilter?)null : Show });
-
-    private static int[] PositionsOf(IEnumerable<PlanLine> lines) => [.. lines.Select(line => line.Position)];
 }

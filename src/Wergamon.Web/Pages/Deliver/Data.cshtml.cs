@@ -19,7 +19,7 @@ public sealed class DataModel(
 
     public IReadOnlyList<Target> Targets => targets.All();
 
-    public string UsualImageFolder => options.DeliveredFolder;
+    public string UsualImageFolder => options.Folders.Delivered;
 
     public override DeliveryRow Row => View.Row;
 

@@ -24,7 +24,7 @@ public abstract class DeliveryPageModel(DeliveryPageParts parts) : PageModel
     public abstract DeliveryRow Row { get; }
 
     /// <summary>The address of the page.</summary>
-    public string Here => DeliveryWords.Address(Row.Kind, Row.Id);
+    public string Here => DeliveryLabels.Address(Row.Kind, Row.Id);
 
     /// <summary>The newest run as it goes; null before the first.</summary>
     public RunView? Run { get; private set; }

@@ -18,7 +18,7 @@ public sealed class DiscModel(DeliveryPageParts parts, AudioDiscs discs, Allowed
     /// <summary>The chosen track; null for none.</summary>
     public AudioDiscLine? Place { get; private set; }
 
-    public string UsualImageFolder => options.DeliveredFolder;
+    public string UsualImageFolder => options.Folders.Delivered;
 
     /// <summary>The strip, filled up to what has been written and read back.</summary>
     public DiscStrip Strip

@@ -83,7 +83,9 @@ public sealed class IndexModel(
 
     private RedirectResult ToStick(long? id) =>
         Redirect(
-            id is { } known && store.Get(known) is { Kind: DeliveryKind.Stick } row ? DeliveryWords.Address(row.Kind, row.Id) : "/deliver");
+            id is { } known && store.Get(known) is { Kind: DeliveryKind.Stick } row
+                ? DeliveryLabels.Address(row.Kind, row.Id)
+                : "/deliver");
 
     private async Task<IActionResult> DownloadAsync(string? title, IReadOnlyList<long> tracks)
     {

@@ -19,7 +19,7 @@ public sealed class JoinedModel(
 
     public IReadOnlyList<Target> Targets => targets.All();
 
-    public string OutputFolder => View.Settings.Folder ?? options.DeliveredFolder;
+    public string OutputFolder => View.Settings.Folder ?? options.Folders.Delivered;
 
     public override DeliveryRow Row => View.Row;
 

@@ -14,7 +14,7 @@ public sealed class NewDeliveries(
     /// <param name="title">Null to go by the album.</param>
     public string? Create(DeliveryKind kind, string? title, IReadOnlyList<long> tracks) => library.TracksById(tracks).Count == 0
         ? null
-        : DeliveryWords.Address(kind, kind switch
+        : DeliveryLabels.Address(kind, kind switch
         {
             DeliveryKind.Data => dataDiscs.Create(title, tracks),
             DeliveryKind.Joined => joined.Create(title, tracks),

@@ -1,4 +1,3 @@
-using Wergamon.App.Copies;
 using Wergamon.App.Intake;
 using Wergamon.App.Runs;
 using Wergamon.Core.Audio;
@@ -35,12 +34,8 @@ public sealed record DiscView
 
     public IReadOnlyList<DiscPicture> Pictures { get; init; } = [];
 
-    public RunView? Run { get; init; }
-
-    /// <summary>The copies that the newest rip has made.</summary>
-    public IReadOnlyList<(CopySpec Spec, CopyResult Result)> Copies { get; init; } = [];
-
-    public ReadingNow? Now { get; init; }
+    /// <summary>The newest rip since it was inserted; null without one.</summary>
+    public DiscRipView? Rip { get; init; }
 
     public DiscStrip? Strip { get; init; }
 
@@ -59,13 +54,7 @@ public sealed record DiscView
     /// <summary>The choices for a surround disc; null for others.</summary>
     public SurroundChoice? Surround { get; init; }
 
-    /// <summary>The settings of the newest rip; null without one.</summary>
-    public RipSettings? RipSettings { get; init; }
-
-    /// <summary>True while tracks are being read; their copies may take a little longer.</summary>
-    public bool IsReading { get; init; }
-
-    public bool IsRunning => Run is { Run.State: RunState.Running };
+    public bool IsRunning => Rip is { Run.Run.State: RunState.Running };
 
     /// <summary>Why an action was not carried out, or what to check.</summary>
     public string? Refusal { get; init; }
@@ -78,22 +67,13 @@ public sealed record DiscView
     public string Heading =>
         Album.Title.Length > 0 ? Album.Title : Inserted is { State: LookUpState.Asking } ? "Looking up the disc" : "Unnamed disc";
 
-    /// <summary>Attenuation of the downmix of a title in decibels, once it is made.</summary>
-    public double? DownmixGainOf(int title) =>
-        Copies.Where(copy => copy.Spec.DiscTrack == title)
-            .Select(copy => copy.Result.Proof.FittingGainDecibels)
-            .FirstOrDefault(gain => gain is not null);
-
-    /// <summary>True when the downmix of a title is made, whether it had to be turned down or not.</summary>
-    public bool IsDownmixed(int title) => Copies.Any(copy => copy.Spec.DiscTrack == title && copy.Spec.Target.Channels.Downmixes());
-
     /// <summary>How a track compares with the checksums of others; null when they cannot be compared.</summary>
     public string? OthersOn(DiscLine line) =>
-        line.Reading is { } reading && RipSettings?.Pauses == Pauses.WithTrackBefore
+        line.Reading is { } reading && Rip?.Settings?.Pauses == Pauses.WithTrackBefore
             ? ReadingReport.Others(reading, Inserted!.Others)
             : null;
 
-    public static string Lengths(TableOfContents contents) => Words.Time(new Msf(contents.AudioEnd).Duration);
+    public static string Lengths(TableOfContents contents) => Labels.Time(new Msf(contents.AudioEnd).Duration);
 
     public static string InWords(IDriveTray tray) => tray.Disc is { } disc
         ? disc.Titles.Count > 0

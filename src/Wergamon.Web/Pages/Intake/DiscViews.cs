@@ -29,7 +29,7 @@ public sealed class DiscViews(
             Choice = rips.Choice,
             Targets = rips.Targets,
             Mood = catalogue.Mood,
-            OutputFolder = rips.Choice.Settings.OutputFolder ?? options.RippedFolder,
+            OutputFolder = rips.Choice.Settings.OutputFolder ?? options.Folders.Ripped,
         };
         return inserted is null || discs.Get(inserted.DiscId) is not { } disc
             ? view
@@ -49,14 +49,10 @@ public sealed class DiscViews(
             Disc = disc,
             Album = album,
             Pictures = discs.Pictures(disc.Id),
-            Run = rip?.Run,
-            RipSettings = rip?.Settings,
-            IsReading = rip is { IsReading: true },
-            Now = rip?.Now,
+            Rip = rip,
             Strip = new DiscStrip(spans, ripTracks, rip?.Now),
             Surround = choice,
-            OutputFolder = choice is null ? view.OutputFolder : choice.OutputFolder ?? options.RippedFolder,
-            Copies = copies,
+            OutputFolder = choice is null ? view.OutputFolder : choice.OutputFolder ?? options.Folders.Ripped,
             Lines = [
                 .. spans.Select(
                     span => LineOf(span, album, ripTracks.FirstOrDefault(track => track.Number == span.Number), isNew: rip is null, copies))

@@ -73,15 +73,15 @@ public sealed class DiscsModel(
 
     public IActionResult OnPostStop(string? drive)
     {
-        if (Load(drive, false) && View.Run is not null)
-            scheduler.Stop(View.Run.Run.Id);
+        if (Load(drive, false) && View.Rip is { } rip)
+            scheduler.Stop(rip.Run.Run.Id);
         return Back(drive);
     }
 
     public IActionResult OnPostContinue(string? drive)
     {
-        if (Load(drive, false) && View.Run is not null)
-            scheduler.Continue(View.Run.Run.Id);
+        if (Load(drive, false) && View.Rip is { } rip)
+            scheduler.Continue(rip.Run.Run.Id);
         return Back(drive);
     }
 }

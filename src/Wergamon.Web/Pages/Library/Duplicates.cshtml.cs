@@ -79,13 +79,13 @@ public sealed class DuplicatesModel(Duplicates duplicates, BackgroundAnalysis an
         if (result.Taken == 0)
         {
             Load(kind, 0);
-            Refusal = Words.Reasons(result.Refusals);
+            Refusal = Labels.Reasons(result.Refusals);
             return Page();
         }
 
         TempData["Message"] =
-            ($"{Plural.Count(result.Taken, "file")} ({Words.Size(result.Bytes)}) moved to the trash. "
-                + Words.Reasons(result.Refusals)).TrimEnd();
+            ($"{Plural.Count(result.Taken, "file")} ({Labels.Size(result.Bytes)}) moved to the trash. "
+                + Labels.Reasons(result.Refusals)).TrimEnd();
         return RedirectToPage("/Library/Trash");
     }
 

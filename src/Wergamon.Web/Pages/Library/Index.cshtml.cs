@@ -32,9 +32,9 @@ public sealed class IndexModel(LibraryQueries library, TrackMatcher matcher, Dem
         get
         {
             var what = string.Join(", ", new[] { Album!.Year, Album.Genre }.Where(part => !string.IsNullOrEmpty(part)));
-            var length = Words.Time(Tracks.Aggregate(TimeSpan.Zero, (sum, track) => sum + track.Master.Facts.Duration));
-            var size = Words.Size(Tracks.Sum(track => track.Master.FileBytes));
-            return $"{(what.Length > 0 ? what + ". " : "")}{length}, {size}. Added {Words.Day(Album.AddedAt, time.GetUtcNow())}";
+            var length = Labels.Time(Tracks.Aggregate(TimeSpan.Zero, (sum, track) => sum + track.Master.Facts.Duration));
+            var size = Labels.Size(Tracks.Sum(track => track.Master.FileBytes));
+            return $"{(what.Length > 0 ? what + ". " : "")}{length}, {size}. Added {Labels.Day(Album.AddedAt, time.GetUtcNow())}";
         }
     }
 

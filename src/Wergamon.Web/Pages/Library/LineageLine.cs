@@ -26,12 +26,12 @@ public sealed record LineageLine(CopyRow Copy, LineageRow? Made, CopyRow? From, 
 
     /// <summary>When it was read, and the verdict.</summary>
     public string ReadInWords(DateTimeOffset now) =>
-        $"read {Words.Day(Made!.MadeAt, now)}" + (Made.ReadReading() is { } reading
+        $"read {Labels.Day(Made!.MadeAt, now)}" + (Made.ReadReading() is { } reading
             ? $", {ReadingReport.Word(reading).ToLowerInvariant()}: {ReadingReport.Why(reading)}"
             : "");
 
     public string InWords(DateTimeOffset now) => Made is null
-        ? $"imported unchanged, {Words.Day(Copy.AddedAt, now)}"
+        ? $"imported unchanged, {Labels.Day(Copy.AddedAt, now)}"
         : $"{Copy.Fidelity.InWords()}{(FromDisc is not null ? " from the disc" : From is null ? "" : " from " + From.Facts.ShortLabel)}, "
-            + $"for {Made.TargetName}, {Words.Day(Made.MadeAt, now)}";
+            + $"for {Made.TargetName}, {Labels.Day(Made.MadeAt, now)}";
 }

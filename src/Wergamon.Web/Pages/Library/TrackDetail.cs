@@ -51,19 +51,19 @@ public sealed record TrackDetail(
     {
         var (copy, facts) = (Track.Master, Track.Master.Facts);
         yield return ("Format", facts.CodecName + (facts.IsLossless ? ", lossless" : ", lossy"));
-        yield return ("Sound", copy.IsLossless ? facts.Format.ToString() : $"{facts.Format.Rate} {facts.Format.ChannelsInWords}");
-        if (copy is { IsLossless: true, RealBits: > 0 and { } bits } && bits < copy.Bits)
-            yield return ("Really", $"{bits}-bit: the lowest {copy.Bits - bits} bits are empty");
-        if (copy is { IsLossless: true, RealBits: 0 })
+        yield return ("Sound", facts.IsLossless ? facts.Format.ToString() : $"{facts.Format.Rate} {facts.Format.ChannelsInWords}");
+        if (copy is { Sound.IsLossless: true, RealBits: > 0 and { } bits } && bits < copy.Sound.Bits)
+            yield return ("Really", $"{bits}-bit: the lowest {copy.Sound.Bits - bits} bits are empty");
+        if (copy is { Sound.IsLossless: true, RealBits: 0 })
             yield return ("Really", "silence");
-        if (copy is { IsLossless: true, RealRate: { } rate } && rate < copy.SampleRate)
+        if (copy is { Sound.IsLossless: true, RealRate: { } rate } && rate < copy.Sound.SampleRate)
             yield return ("Really", $"nothing above {rate / 2000.0:0.##} kHz: {new Core.Audio.SampleRate(rate)} would hold it");
         yield return (
             "Bitrate",
             $"{facts.KilobitsPerSecond:N0} "
                 + $"kbit/s{facts.IsVariableBitRate switch { true => ", variable", false => ", constant", null => "" }}");
-        yield return ("Length", $"{Words.Time(facts.Duration)}, {facts.FrameCount:N0} samples");
-        yield return ("Size", Words.Size(copy.FileBytes));
-        yield return ("Added", Words.Day(copy.AddedAt, now));
+        yield return ("Length", $"{Labels.Time(facts.Duration)}, {facts.FrameCount:N0} samples");
+        yield return ("Size", Labels.Size(copy.FileBytes));
+        yield return ("Added", Labels.Day(copy.AddedAt, now));
     }
 }

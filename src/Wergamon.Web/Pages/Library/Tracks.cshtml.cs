@@ -55,7 +55,7 @@ public sealed class TracksModel(TrackList list, Settings settings, MusicSets set
             var found = View.Words.Length > 0 ? $" with “{View.Words}” in tags or path" : "";
             return Counts.Tracks == 0
                 ? $"Nothing{found}."
-                : $"{Words.Time(TimeSpan.FromMilliseconds(Counts.LengthMs))} of music, {Words.Size(Counts.Bytes)} in all copies{found}.";
+                : $"{Labels.Time(TimeSpan.FromMilliseconds(Counts.LengthMs))} of music, {Labels.Size(Counts.Bytes)} in all copies{found}.";
         }
     }
 

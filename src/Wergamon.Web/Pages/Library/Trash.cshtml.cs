@@ -23,7 +23,7 @@ public sealed class TrashModel(Trash trash, Wergamon.App.Library.Scan.MusicFolde
         int back = item.Length - refusals.Count;
         TempData["Message"] = item.Length == 0
             ? "Nothing is ticked."
-            : $"{Plural.Count(back, "file")} restored. {Words.Reasons(refusals)}".TrimEnd();
+            : $"{Plural.Count(back, "file")} restored. {Labels.Reasons(refusals)}".TrimEnd();
         folders.RescanAll();
         return RedirectToPage();
     }

@@ -7,7 +7,7 @@ using Wergamon.Web.Display;
 
 namespace Wergamon.Web.Pages.Runs;
 
-public sealed class RunModel(RunStore runs, RunProgress progress, RunScheduler scheduler, RunWords words, TagRuns tagRuns) : PageModel
+public sealed class RunModel(RunStore runs, RunProgress progress, RunScheduler scheduler, RunLabels words, TagRuns tagRuns) : PageModel
 {
     private const int MaxListed = 300, MaxLatest = 50;
 

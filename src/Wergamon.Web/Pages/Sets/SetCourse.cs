@@ -16,7 +16,7 @@ internal sealed record SetCourse(string Energy, string Steps, string FarSteps, s
     public static SetCourse Of(SetView view)
     {
         var lines = view.Lines;
-        double whole = Math.Max(1, lines.Sum(line => line.Track.LengthMs)), at = 0;
+        double whole = Math.Max(0.001, lines.Sum(line => line.Track.Length.TotalSeconds)), at = 0;
         var tempos = lines.Select(line => line.Track.Tempo).OfType<double>().ToList();
         double low = tempos.Count == 0 ? 0 : tempos.Min(), high = tempos.Count == 0 ? 1 : tempos.Max();
         double Y(double tempo) => high - low < 0.5 ? 0.35 * Height : Top + (high - tempo) / (high - low) * 0.45 * Height;
@@ -24,7 +24,7 @@ internal sealed record SetCourse(string Energy, string Steps, string FarSteps, s
         (double X, double Y)? before = null;
         foreach (var line in lines)
         {
-            double width = line.Track.LengthMs / whole * Width;
+            double width = line.Track.Length.TotalSeconds / whole * Width;
             if (line.Track.Energy is { } level)
                 energy.Append(
                     CultureInfo.InvariantCulture, $"M{at:0.##} {Bottom}v{-level * EnergyStep}h{Math.Max(0.5, width - Gap):0.##}V{Bottom}z");

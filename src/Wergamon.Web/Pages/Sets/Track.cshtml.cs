@@ -126,9 +126,9 @@ public sealed class TrackModel(MusicSets sets, TrackNotes notes, LibraryQueries 
     /// <summary>Null, with a reason, for a position outside the track.</summary>
     private double? PlaceIn(SetTrack track, string? at, bool snap)
     {
-        if (SetWords.Seconds(at) is not { } seconds || seconds > track.Length.TotalSeconds)
+        if (SetLabels.Seconds(at) is not { } seconds || seconds > track.Length.TotalSeconds)
         {
-            Refusal = $"Type the time of a mark as minutes and seconds, up to {SetWords.Place(track.Length.TotalSeconds)}; nothing was "
+            Refusal = $"Type the time of a mark as minutes and seconds, up to {SetLabels.Place(track.Length.TotalSeconds)}; nothing was "
                 + "changed.";
             return null;
         }

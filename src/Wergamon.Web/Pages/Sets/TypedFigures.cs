@@ -26,7 +26,7 @@ public sealed record TypedFigures
         if (Tempo is not (null or (>= LeastTempo and <= MostTempo)) || Energy is not (null or (>= 1 and <= 5)))
             return Refused;
         // A figure equal to the measured one is not the person's own.
-        var measured = track.WithoutOwn;
+        var measured = (track with { Own = new() }).Figures;
         double? tempo = Tempo is not null && !(Math.Abs(Tempo.Value - (measured.Tempo ?? 0)) < 0.005) ? Tempo : null;
         var key = MusicalKey.TryParse(Key, out var said) && said != measured.Key ? said : null;
         notes.SetFigures(track.TrackId, tempo, key, Energy != measured.Energy ? Energy : null);

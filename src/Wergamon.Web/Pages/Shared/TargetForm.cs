@@ -9,18 +9,6 @@ namespace Wergamon.Web.Pages.Shared;
 /// <summary>The settings of a target as a form sends them. Invalid values change nothing.</summary>
 public sealed record TargetForm
 {
-    /// <summary>The rules for artwork that can be chosen.</summary>
-    public static IReadOnlyList<ArtworkRule> ArtworkRules { get; } =
-    [
-        ArtworkRule.Everything, new(ArtworkChoice.All, 1000), new(ArtworkChoice.All, 500), new(ArtworkChoice.FrontOnly),
-        new(ArtworkChoice.FrontOnly, 1000), new(ArtworkChoice.FrontOnly, 500),
-        new(ArtworkChoice.FrontOnly, 300), new(ArtworkChoice.None),
-    ];
-
-    public static IReadOnlyList<int> BitChoices { get; } = [16, 24];
-
-    private static readonly int[] UsualRates = [44_100, 48_000, 88_200, 96_000, 176_400, 192_000];
-
     /// <summary>The key of the chosen format.</summary>
     public string? Format { get; init; }
 
@@ -62,7 +50,7 @@ public sealed record TargetForm
 
     public Dither? Dither { get; init; }
 
-    /// <summary>By index in <see cref="ArtworkRules"/>.</summary>
+    /// <summary>By index in <see cref="TargetOptions.ArtworkRules"/>.</summary>
     public int? Artwork { get; init; }
 
     public ConflictRule? Taken { get; init; }
@@ -70,7 +58,7 @@ public sealed record TargetForm
     /// <summary>3 or 4.</summary>
     public int? TagVersion { get; init; }
 
-    public OutputPlace? Place { get; init; }
+    public OutputLocation? Place { get; init; }
 
     public SourceDisposition? Originals { get; init; }
 
@@ -79,10 +67,6 @@ public sealed record TargetForm
 
     /// <summary>Encode what already is as wanted.</summary>
     public bool? Again { get; init; }
-
-    /// <summary>Sample rates that a format offers, in hertz.</summary>
-    public static IReadOnlyList<int> RatesOf(WritableFormat format) =>
-        format.Limits.Rates.Count == 0 ? UsualRates : [.. UsualRates.Where(format.Limits.Rates.Contains)];
 
     /// <summary>
     /// The target with these settings. Another format starts with its default quality, whatever was shown for the previous one.
@@ -106,17 +90,17 @@ public sealed record TargetForm
             Sources = Originals ?? target.Sources,
             ExcludedFromLibrary = Outside ?? target.ExcludedFromLibrary,
         };
-        if (Artwork is { } rule && rule >= 0 && rule < ArtworkRules.Count)
-            target = target with { Artwork = ArtworkRules[rule] == ArtworkRule.Everything ? null : ArtworkRules[rule] };
+        if (TargetOptions.ArtworkRules.ElementAtOrDefault(Artwork ?? -1) is { } rule)
+            target = target with { Artwork = rule == ArtworkRule.Everything ? null : rule };
         if (FileFormats.Find(Format) is WritableFormat other && other != target.Format)
             return target with { Encoder = other.UsualSettings };
-        if (Rate is { } hertz && (hertz == 0 || RatesOf(target.Format).Contains(Math.Abs(hertz))))
+        if (Rate is { } hertz && (hertz == 0 || TargetOptions.RatesOf(target.Format).Contains(Math.Abs(hertz))))
             target = target with
             {
                 Rate = hertz > 0 ? new SampleRate(hertz) : null,
                 HighestRate = hertz < 0 ? new SampleRate(-hertz) : null
             };
-        if (Bits is { } depth && (depth == 0 || BitChoices.Contains(Math.Abs(depth))))
+        if (Bits is { } depth && (depth == 0 || TargetOptions.BitChoices.Contains(Math.Abs(depth))))
             target = target with { Bits = depth > 0 ? depth : null, MaxBits = depth < 0 ? -depth : null };
         // Switching to another scale starts with its usual step.
         return target.Format.Scales.ElementAtOrDefault(Scale ?? Shown ?? 0) is { } chosen

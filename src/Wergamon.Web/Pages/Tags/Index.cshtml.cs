@@ -27,7 +27,7 @@ public sealed class IndexModel(TagSheets sheets, TagRuns tagRuns, UntidyFiles un
     }
 
     /// <summary>Opens the files that share an untidiness.</summary>
-    public IActionResult OnPostUntidy(UntidyKind kind) => Open(UntidyWords.Of(kind), untidy.FilesOf(kind), UntidyWords.TabFor(kind));
+    public IActionResult OnPostUntidy(UntidyKind kind) => Open(UntidyLabels.Of(kind), untidy.FilesOf(kind), UntidyLabels.TabFor(kind));
 
     /// <summary>Takes back what a run has written.</summary>
     public IActionResult OnPostUndo(long run)

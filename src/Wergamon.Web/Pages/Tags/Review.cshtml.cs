@@ -96,7 +96,7 @@ public sealed class ReviewModel(TagSheets sheets, TagRuns tagRuns, LibraryQuerie
         _ => new ReviewLine(edit, "File name", NameBelow(file.Path, edit.Value), NameBelow(edit.Value, file.Path)),
     };
 
-    private static string InWords(IEnumerable<PictureKind> kinds) => string.Join(", ", kinds.Select(PictureWords.Of));
+    private static string InWords(IEnumerable<PictureKind> kinds) => string.Join(", ", kinds.Select(PictureLabels.Of));
 
     /// <summary>The path from the first folder on that differs.</summary>
     private static string NameBelow(string path, string other)

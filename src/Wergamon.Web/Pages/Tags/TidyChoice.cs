@@ -12,7 +12,7 @@ public sealed record TidyChoice
 
     public string Exceptions { get; init; } = string.Join(", ", Capitals.UsualExceptions);
 
-    public GuestPlace Place { get; init; } = GuestPlace.Title;
+    public GuestLocation Place { get; init; } = GuestLocation.Title;
 
     public int First { get; init; } = 1;
 

@@ -1,8 +1,11 @@
 // The waveform of a track with its beats and marks: zoom, place, grid.
+import { clock } from "./clock.js";
 import { colour } from "./colours.js";
+import { addKeys } from "./keys.js";
 import { nowPlaying, playFrom } from "./player.js";
+import { drawWave, fetchWave, sheetOf } from "./waveform.js";
 
-const FULL = 127, LEAST_S = 0.2, LEAST_BEAT_PX = 7, EDGE_PX = 12, LABEL_PX = 90;
+const LEAST_S = 0.2, LEAST_BEAT_PX = 7, EDGE_PX = 12, LABEL_PX = 90;
 
 // A track whose file is missing has no waveform.
 const page = () => document.querySelector("#beats:has([data-beat-canvas])");
@@ -32,7 +35,6 @@ const grid = () => page().dataset.grid?.split(" ").map(Number);
 const marks = () => JSON.parse(page().dataset.marks);
 const xOf = (seconds) => ((seconds - view.from) / (view.to - view.from)) * canvas().clientWidth;
 const secondsAt = (x) => view.from + (x / canvas().clientWidth) * (view.to - view.from);
-const clock = (seconds) => `${Math.floor(seconds / 60)}:${(seconds % 60).toFixed(2).padStart(5, "0")}`;
 
 function drawLine(pen, x, height, name, width, dash = []) {
   pen.strokeStyle = colour(name);
@@ -42,25 +44,6 @@ function drawLine(pen, x, height, name, width, dash = []) {
   pen.moveTo(Math.round(x) + 0.5, 0);
   pen.lineTo(Math.round(x) + 0.5, height);
   pen.stroke();
-}
-
-function drawWave(pen, height) {
-  const { stretch } = view;
-  if (!stretch) return;
-  pen.fillStyle = colour("--slate-3");
-  const middle = height / 2;
-  const each = (stretch.to - stretch.from) / (stretch.waveform.length / 2);
-  const wide = canvas().clientWidth;
-  for (let x = 0; x < wide; x++) {
-    const first = Math.floor((secondsAt(x) - stretch.from) / each),
-      last = Math.max(first + 1, Math.floor((secondsAt(x + 1) - stretch.from) / each));
-    let [low, high] = [FULL, -FULL];
-    for (let at = Math.max(0, first); at < Math.min(last, stretch.waveform.length / 2); at++) {
-      low = Math.min(low, stretch.waveform[2 * at]);
-      high = Math.max(high, stretch.waveform[2 * at + 1]);
-    }
-    if (low <= high) pen.fillRect(x, middle - (high / FULL) * middle, 1, Math.max(1, ((high - low) / FULL) * middle));
-  }
 }
 
 function drawBeats(pen, height) {
@@ -95,19 +78,13 @@ function drawMarks(pen, height) {
 
 function draw() {
   if (!page() || !canvas()) return;
-  const sheet = canvas();
-  const [width, height] = [sheet.clientWidth, sheet.clientHeight];
-  const [inner, high] = [Math.round(width * devicePixelRatio), Math.round(height * devicePixelRatio)];
-  if (sheet.width !== inner || sheet.height !== high) [sheet.width, sheet.height] = [inner, high];
-  const pen = sheet.getContext("2d");
-  pen.setTransform(devicePixelRatio, 0, 0, devicePixelRatio, 0, 0);
-  pen.clearRect(0, 0, width, height);
+  const sheet = sheetOf(canvas()), [pen, , height] = sheet, ink = colour("--slate-3");
   drawBeats(pen, height);
-  drawWave(pen, height);
+  if (view.stretch) drawWave(sheet, view.stretch, view, () => ink);
   drawMarks(pen, height);
   drawLine(pen, xOf(view.place), height, "--lamp", 2);
-  page().querySelector("[data-beat-place]").textContent = clock(view.place);
-  if (view.stretch) sheet.dataset.there = "1";
+  page().querySelector("[data-beat-place]").textContent = clock(view.place, 2);
+  if (view.stretch) canvas().dataset.there = "1";
 }
 
 let waiting = 0;
@@ -119,9 +96,9 @@ function fetchStretch() {
     const span = view.to - view.from;
     const [from, to, copy] = [view.from - span, view.to + span, page().dataset.copyId];
     const columns = Math.min(8000, 3 * Math.max(1, canvas().clientWidth));
-    const answer = await fetch(`/copies/${copy}/stretch?from=${from}&to=${to}&columns=${columns}`).catch(() => null);
-    if (!answer?.ok || page()?.dataset.copyId !== copy) return;
-    view.stretch = { from, to, waveform: new Int8Array(await answer.arrayBuffer()) };
+    const stretch = await fetchWave(`/copies/${copy}/stretch?from=${from}&to=${to}&columns=${columns}`, from, to);
+    if (!stretch || page()?.dataset.copyId !== copy) return;
+    view.stretch = stretch;
     draw();
   }, 40);
 }
@@ -131,7 +108,7 @@ function show(from, to) {
   view.from = Math.min(Math.max(0, from), length() - span);
   view.to = view.from + span;
   const { stretch } = view;
-  const each = stretch && (stretch.to - stretch.from) / (stretch.waveform.length / 2), wanted = span / canvas().clientWidth;
+  const each = stretch && (stretch.to - stretch.from) / stretch.count, wanted = span / canvas().clientWidth;
   if (!stretch || view.from < stretch.from || view.to > stretch.to || each > 1.5 * wanted) fetchStretch();
   draw();
 }
@@ -206,19 +183,11 @@ export function watchBeats() {
     if (grabbed && !grabbed.isMoved && page()) go(secondsAt(event.clientX - canvas().getBoundingClientRect().left));
     grabbed = null;
   });
-  document.addEventListener("keydown", (event) => {
-    if (!event.target.closest?.("[data-beat-view]") || event.ctrlKey || event.altKey || event.metaKey) return;
-    const period = grid() ? 60 / grid()[0] : 1;
-    const actions = {
-      ArrowLeft: () => go(view.place - (event.shiftKey ? 0.01 : period)),
-      ArrowRight: () => go(view.place + (event.shiftKey ? 0.01 : period)),
-      Home: () => go(0), End: () => go(length()), "+": () => zoom(0.5, view.place), "-": () => zoom(2, view.place),
-    };
-    if (!actions[event.key]) return;
-    actions[event.key]();
-    event.preventDefault();
-    event.stopPropagation();
-  }, true);
+  const step = (direction) => (event) => go(view.place + direction * (event.shiftKey ? 0.01 : grid() ? 60 / grid()[0] : 1));
+  addKeys({
+    ArrowLeft: step(-1), ArrowRight: step(1), Home: () => go(0), End: () => go(length()),
+    "+": () => zoom(0.5, view.place), "-": () => zoom(2, view.place),
+  }, { when: (target) => target.closest("[data-beat-view]") });
   document.addEventListener("click", (event) => {
     const button = event.target.closest?.("#beats button");
     if (!button) return;

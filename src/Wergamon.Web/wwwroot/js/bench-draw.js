@@ -1,24 +1,10 @@
 // Draws what the Bench shows: waveforms, the ruler of time, spectra, spectrograms.
+import { clock } from "./clock.js";
 import { colour } from "./colours.js";
+import { drawWave, sheetOf, waveOfFractions } from "./waveform.js";
 
-const LOWEST_DB = -140, MARKS_HZ = [50, 100, 200, 500, 1000, 2000, 5000, 10000, 20000, 50000];
+const SIGNALS = 3, LOWEST_DB = -140, MARKS_HZ = [50, 100, 200, 500, 1000, 2000, 5000, 10000, 20000, 50000];
 const STEPS_S = [0.001, 0.002, 0.005, 0.01, 0.02, 0.05, 0.1, 0.2, 0.5, 1, 2, 5, 10, 30, 60, 120, 300, 600, 1800, 3600];
-
-/** Makes a canvas as fine as the screen and gives its pen, with its width and height in CSS pixels. */
-export function sheetOf(canvas) {
-  const [width, height] = [canvas.clientWidth, canvas.clientHeight];
-  const [fine, high] = [Math.round(width * devicePixelRatio), Math.round(height * devicePixelRatio)];
-  if (canvas.width !== fine || canvas.height !== high) [canvas.width, canvas.height] = [fine, high];
-  const pen = canvas.getContext("2d");
-  pen.setTransform(devicePixelRatio, 0, 0, devicePixelRatio, 0, 0);
-  pen.clearRect(0, 0, width, height);
-  return [pen, width, height];
-}
-
-export const clock = (seconds, digits = 1) => {
-  const whole = Math.abs(seconds);
-  return `${seconds < 0 ? "-" : ""}${Math.floor(whole / 60)}:${(whole % 60).toFixed(digits).padStart(digits ? 3 + digits : 2, "0")}`;
-};
 
 export function drawRuler(canvas, from, to) {
   const [pen, width, height] = sheetOf(canvas);
@@ -35,34 +21,17 @@ export function drawRuler(canvas, from, to) {
 }
 
 /** @param wave minimum and maximum of each column for all three signals, over a stretch of its own */
-export function drawWave(canvas, wave, signal, view, gain, name) {
-  const [pen, width, height] = sheetOf(canvas);
+export function drawSignal(canvas, wave, signal, view, gain, name) {
+  const sheet = sheetOf(canvas), [pen, width, height] = sheet;
+  const xOf = (seconds) => ((seconds - view.from) / (view.to - view.from)) * width;
   if (view.marked) {
     pen.fillStyle = colour("--lamp-pale");
-    const [left, right] = [view.marked.from, view.marked.to].map((seconds) => ((seconds - view.from) / (view.to - view.from)) * width);
-    pen.fillRect(left, 0, Math.max(1, right - left), height);
+    pen.fillRect(xOf(view.marked.from), 0, Math.max(1, xOf(view.marked.to) - xOf(view.marked.from)), height);
   }
-  if (wave) {
-    pen.fillStyle = colour(name);
-    const middle = height / 2, columns = wave.columns.length / 6, all = wave.to - wave.from;
-    const at = (x) => ((view.from + (x / width) * (view.to - view.from) - wave.from) / all) * columns;
-    for (let x = 0; x < width; x++) {
-      const first = Math.max(0, Math.floor(at(x))), end = Math.min(columns, Math.max(first + 1, Math.floor(at(x + 1))));
-      let [low, high] = [Infinity, -Infinity];
-      for (let column = first; column < end; column++) {
-        const place = 2 * (signal * columns + column);
-        low = Math.min(low, wave.columns[place]);
-        high = Math.max(high, wave.columns[place + 1]);
-      }
-      if (low > high) continue;
-      [low, high] = [low, high].map((value) => Math.max(-1, Math.min(1, value * gain)));
-      const top = middle - high * middle;
-      pen.fillRect(x, top, 1, Math.max(1, (high - low) * middle));
-    }
-  }
-  const x = ((view.place - view.from) / (view.to - view.from)) * width;
+  const ink = colour(name);
+  if (wave) drawWave(sheet, waveOfFractions(wave.columns, wave.from, wave.to, signal, SIGNALS), view, () => ink, gain);
   pen.fillStyle = colour("--lamp");
-  pen.fillRect(Math.round(x), 0, 2, height);
+  pen.fillRect(Math.round(xOf(view.place)), 0, 2, height);
 }
 
 /** Levels in bands over a logarithmic scale of frequencies. */

@@ -1,6 +1,8 @@
 // A comparison on the Bench: one axis of time for both waveforms and what is left, with zoom, marked stretch, spectra and sound.
 import { BenchSound } from "./bench-sound.js";
-import { clock, drawRuler, drawSpectrogram, drawSpectrum, drawWave } from "./bench-draw.js";
+import { drawRuler, drawSignal, drawSpectrogram, drawSpectrum } from "./bench-draw.js";
+import { clock } from "./clock.js";
+import { addKeys } from "./keys.js";
 
 const LEAST_S = 0.002, LEAST_PAGE_S = 1, FETCH_MS = 40, SPECTRUM_MS = 150, SIGNALS = ["First", "Second", "Residue"],
   COLOURS = ["--slate", "--slate-2", "--lossy"];
@@ -24,7 +26,7 @@ function draw() {
   drawRuler(find("ruler"), view.from, view.to);
   page().querySelectorAll("[data-bench-wave]").forEach((canvas) => {
     const signal = Number(canvas.dataset.benchWave);
-    drawWave(canvas, view.wave, signal, view, signal === 2 ? gain() : 1, COLOURS[signal]);
+    drawSignal(canvas, view.wave, signal, view, signal === 2 ? gain() : 1, COLOURS[signal]);
   });
   if (gramOf() !== "") drawSpectrogram(find("gram-sheet"), view.gram, view, COLOURS[gramOf() === "2" ? 2 : 0]);
   find("place").textContent = `${clock(view.place, 2)} of ${clock(end(), 2)}`;
@@ -191,13 +193,15 @@ function setUp() {
   } else draw();
 }
 
+/** Moves the place by a fortieth of what is shown; with Shift, the end of the marked stretch. */
+const step = (direction) => (event) => {
+  const by = direction * (view.to - view.from) / 40;
+  if (event.shiftKey) mark(view.marked?.from ?? view.place, (view.marked?.to ?? view.place) + by);
+  else go(view.place + by);
+};
+
 const KEYS = {
-  ArrowLeft: (event, step) => (event.shiftKey
-    ? mark(view.marked?.from ?? view.place, (view.marked?.to ?? view.place) - step)
-    : go(view.place - step)),
-  ArrowRight: (event, step) => (event.shiftKey
-    ? mark(view.marked?.from ?? view.place, (view.marked?.to ?? view.place) + step)
-    : go(view.place + step)),
+  ArrowLeft: step(-1), ArrowRight: step(1),
   PageUp: () => show(view.from - (view.to - view.from) / 2, view.to - (view.to - view.from) / 2),
   PageDown: () => show(view.from + (view.to - view.from) / 2, view.to + (view.to - view.from) / 2),
   Home: () => go(start()), End: () => go(end()),
@@ -242,13 +246,7 @@ export function watchBench() {
     }
     grabbed = null;
   });
-  document.addEventListener("keydown", (event) => {
-    if (!page() || event.ctrlKey || event.altKey || event.metaKey || !KEYS[event.key]) return;
-    if (!event.target.closest?.("[data-bench-view]") || event.target.matches("input, select, button")) return;
-    KEYS[event.key](event, (view.to - view.from) / 40);
-    event.preventDefault();
-    event.stopPropagation();
-  }, true);
+  addKeys(KEYS, { when: (target) => page() && target.closest("[data-bench-view]") && !target.matches("input, select, button") });
   document.addEventListener("click", (event) => {
     const button = event.target.closest?.("[data-bench] button");
     if (!button || !page()) return;

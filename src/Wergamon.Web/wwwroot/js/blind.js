@@ -1,6 +1,7 @@
 // A blind test: A, B and X play at once, and one of them is heard. Which of them X is, is not known here.
 import { BenchSound } from "./bench-sound.js";
-import { clock } from "./bench-draw.js";
+import { clock } from "./clock.js";
+import { addKeys } from "./keys.js";
 
 const STEP_S = 3;
 
@@ -14,7 +15,7 @@ function show() {
   if (!page()) return;
   find("play").textContent = sound?.isPlaying ? "Stop" : "Play";
   find("seek").value = place;
-  find("place").textContent = `${clock(place)} of ${clock(end())}`;
+  find("place").textContent = `${clock(place, 1)} of ${clock(end(), 1)}`;
   page().dataset.playing = sound?.isPlaying ? "1" : "";
 }
 
@@ -62,19 +63,13 @@ export function watchBlind() {
   if (!page()) return;
   place = start();
   show();
-  const keys = {
-    a: () => hear(0), b: () => hear(1), x: () => hear(2), " ": toggle,
-    ArrowLeft: () => go(place - STEP_S), ArrowRight: () => go(place + STEP_S),
-    1: () => page().querySelector("[data-blind-say='1']").click(), 2: () => page().querySelector("[data-blind-say='2']").click(),
-  };
-  document.addEventListener("keydown", (event) => {
-    if (event.ctrlKey || event.altKey || event.metaKey || document.querySelector("dialog[open]") || !keys[event.key]) return;
-    if (event.target.matches("input[type=search], input[type=text], textarea") || (event.key === " " && event.target.matches("button, a")))
-      return;
-    keys[event.key]();
-    event.preventDefault();
-    event.stopPropagation();
-  }, true);
+  const say = (answer) => () => page().querySelector(`[data-blind-say='${answer}']`).click();
+  addKeys({
+    "a": () => hear(0), "b": () => hear(1), "x": () => hear(2),
+    " ": (event) => (event.target.matches("button, a") ? false : toggle()),
+    "ArrowLeft": () => go(place - STEP_S), "ArrowRight": () => go(place + STEP_S),
+    "1": say(1), "2": say(2),
+  }, { when: page });
   document.addEventListener("click", (event) => {
     const button = event.target.closest?.("[data-blind] button");
     if (!button) return;

@@ -1,3 +1,4 @@
+import { addKeys } from "./keys.js";
 import { renew } from "./renewals.js";
 
 // Opens and closes dialogs, and closes menus that lose the focus.
@@ -25,10 +26,10 @@ export function watchDrawers() {
     const dialog = event.target.closest?.("dialog[data-show-filled]");
     if (dialog && !dialog.open) dialog.showModal();
   });
-  document.addEventListener("keydown", (event) => {
-    const menu = event.key === "Escape" && document.activeElement?.closest("details.menu[open]");
-    if (!menu) return;
-    menu.open = false;
-    menu.querySelector("summary").focus();
-  });
+  const menu = () => document.activeElement?.closest("details.menu[open]");
+  addKeys({ Escape: () => {
+    const open = menu();
+    open.open = false;
+    open.querySelector("summary").focus();
+  } }, { when: menu, isInFields: true, isInDialogs: true });
 }

@@ -1,12 +1,50 @@
-// Keys: / find, g + letter to a station, j and k through rows, x pick, Enter open, Space play, ? the list.
+// The keyboard: which keys hold where. Each module adds its keys here; the last map that was added is asked first. Only the tag sheet, into
+// which everything can be typed, has keys of its own.
 import { bringBelow } from "./more-rows.js";
-import { listenKey } from "./listen.js";
 
 const GO_WAIT_MS = 1500;
 
+const maps = [];
+let wentAt = -Infinity;
+
+/**
+ * Adds keys. They are named as in KeyboardEvent.key, with "Ctrl+" (the command key, too) and "Alt+" before it, or by KeyboardEvent.code;
+ * an action receives the event and may return false for a key that it does not take after all.
+ * @param keys actions by name, or what gives the action for a name
+ * @param when where they hold, by the element with the focus
+ * @param isInFields true where they hold while something is typed
+ * @param isInDialogs true where they hold while a dialog is open
+ */
+export function addKeys(keys, { when = () => true, isInFields = false, isInDialogs = false } = {}) {
+  maps.unshift({ keys, when, isInFields, isInDialogs });
+}
+
+const isTyping = (element) => element.matches("input:not([type=checkbox], [type=radio], [type=range]), textarea, select, audio");
+
+const actionOf = (keys, name) => (keys instanceof Function ? keys(name) : Object.hasOwn(keys, name) ? keys[name] : null);
+
+function take(event) {
+  const name = (event.ctrlKey || event.metaKey ? "Ctrl+" : "") + (event.altKey ? "Alt+" : "") + event.key;
+  const [isInFields, isInDialog] = [isTyping(event.target), Boolean(document.querySelector("dialog[open]"))];
+  return maps.some((map) => {
+    const action = actionOf(map.keys, name) ?? (name === event.key ? actionOf(map.keys, event.code) : null);
+    return action && (map.isInFields || !isInFields) && (map.isInDialogs || !isInDialog) && map.when(event.target)
+      && action(event) !== false;
+  });
+}
+
+/** The letter after g leads to a station, whatever it means otherwise. */
+function takeStation(event) {
+  if (performance.now() - wentAt > GO_WAIT_MS || !/^[a-z]$/.test(event.key) || isTyping(event.target)) return false;
+  wentAt = -Infinity;
+  const link = document.querySelector(`[data-go="${CSS.escape(event.key)}"]`);
+  if (link) location.assign(link.href);
+  return true;
+}
+
 const rows = () => [...document.querySelectorAll("[data-row]")];
 const currentRow = () => document.activeElement?.closest("[data-row]");
-const isTyping = (element) => element.matches("input:not([type=checkbox], [type=radio], [type=range]), textarea, select, audio");
+const isControl = (element) => element.matches("button, a, summary, input, [role=button]");
 
 function move(step) {
   const all = rows();
@@ -23,52 +61,35 @@ function pick(withRange) {
   box?.dispatchEvent(new MouseEvent("click", { bubbles: true, cancelable: true, shiftKey: withRange }));
 }
 
-function go(letter) {
-  const link = document.querySelector(`[data-go="${CSS.escape(letter)}"]`);
-  if (link) location.assign(link.href);
-}
-
-const toPlayer = (name) => document.getElementById("player").dispatchEvent(new CustomEvent(name));
+const toPlayer = (name) => () => document.getElementById("player").dispatchEvent(new CustomEvent(name));
+const byArrow = (step) => (event) => (isControl(event.target) && !currentRow() ? false : move(step));
+const unlessControl = (action) => (event) => (isControl(event.target) ? false : action());
 
 export function watchKeys() {
-  let wentAt = -Infinity;
+  addKeys({
+    "/": () => document.getElementById("find").focus(),
+    "g": () => { wentAt = performance.now(); },
+    "j": () => move(1),
+    "k": () => move(-1),
+    "ArrowDown": byArrow(1),
+    "ArrowUp": byArrow(-1),
+    "x": () => pick(false),
+    "X": () => pick(true),
+    "a": () => document
+      .querySelector(document.querySelector("[data-drop-picks]:not([hidden])") ? "[data-drop-picks]" : "[data-pick-list]")
+      ?.click(),
+    ",": toPlayer("player-back"),
+    ".": toPlayer("player-on"),
+    "n": toPlayer("player-next"),
+    "p": toPlayer("player-before"),
+    "Enter": unlessControl(() => currentRow()?.querySelector("[data-open-row]")?.click()),
+    " ": unlessControl(() => (currentRow()?.querySelector("[data-play]") ?? document.querySelector("[data-play]"))?.click()),
+  });
+  addKeys({ "?": () => {
+    const list = document.getElementById("key-list");
+    if (!list.open) list.showModal();
+  } }, { isInDialogs: true });
   document.addEventListener("keydown", (event) => {
-    if (event.ctrlKey || event.metaKey || event.altKey || isTyping(event.target)) return;
-    if (document.querySelector("dialog[open]") && event.key !== "?") return;
-    if (performance.now() - wentAt < GO_WAIT_MS && /^[a-z]$/.test(event.key)) {
-      wentAt = -Infinity;
-      go(event.key);
-      event.preventDefault();
-      return;
-    }
-    if (listenKey(event)) {
-      event.preventDefault();
-      return;
-    }
-    const onControl = event.target.matches("button, a, summary, input, [role=button]");
-    const actions = {
-      "/": () => document.getElementById("find").focus(),
-      "g": () => { wentAt = performance.now(); },
-      "?": () => document.getElementById("key-list").showModal(),
-      "j": () => move(1),
-      "k": () => move(-1),
-      "ArrowDown": onControl && !currentRow() ? null : () => move(1),
-      "ArrowUp": onControl && !currentRow() ? null : () => move(-1),
-      "x": () => pick(false),
-      "X": () => pick(true),
-      "a": () => document
-        .querySelector(document.querySelector("[data-drop-picks]:not([hidden])") ? "[data-drop-picks]" : "[data-pick-list]")
-        ?.click(),
-      ",": () => toPlayer("player-back"),
-      ".": () => toPlayer("player-on"),
-      "n": () => toPlayer("player-next"),
-      "p": () => toPlayer("player-before"),
-      "Enter": onControl ? null : () => currentRow()?.querySelector("[data-open-row]")?.click(),
-      " ": onControl ? null : () => (currentRow()?.querySelector("[data-play]") ?? document.querySelector("[data-play]"))?.click(),
-    };
-    const action = actions[event.key];
-    if (!action) return;
-    action();
-    event.preventDefault();
+    if (takeStation(event) || take(event)) event.preventDefault();
   });
 }

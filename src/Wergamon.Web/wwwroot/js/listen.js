@@ -1,4 +1,5 @@
 // Listening through a set: ratings, energy, comment and marks of what plays, by keys alone.
+import { addKeys } from "./keys.js";
 import { nowPlaying, playFrom } from "./player.js";
 import { postOrder } from "./order.js";
 import { postToBeats, beatPlace } from "./beats.js";
@@ -66,22 +67,18 @@ function mark() {
     postOrder("Mark", { trackId: place.dataset.track, seconds: playing.seconds });
 }
 
-/** True for a key that it took. */
-export function listenKey(event) {
-  if (!onSet() && !onBeats()) return false;
-  const digit = /^Digit([0-5])$/.exec(event.code)?.[1];
-  if (digit && event.shiftKey && digit !== "0") note({ energy: digit });
-  else if (digit && !event.shiftKey) note({ rating: digit });
-  else if (event.key === "c") comment();
-  else if (event.key === "m") mark();
-  else if (event.key === "[") toMark(-1);
-  else if (event.key === "]") toMark(1);
-  else if (event.key === "t" && onSet()) player().dispatchEvent(new CustomEvent("player-joint"));
+/** A digit rates; with Shift, by which layouts write other characters, it says the energy. */
+const digit = (number) => (event) => {
+  if (!event.shiftKey) note({ rating: number });
+  else if (number > 0) note({ energy: number });
   else return false;
   return true;
-}
+};
 
 export function watchListening() {
+  const digits = Object.fromEntries([0, 1, 2, 3, 4, 5].map((number) => [`Digit${number}`, digit(number)]));
+  addKeys({ ...digits, "c": comment, "m": mark, "[": () => toMark(-1), "]": () => toMark(1) }, { when: () => onSet() || onBeats() });
+  addKeys({ "t": () => player().dispatchEvent(new CustomEvent("player-joint")) }, { when: onSet });
   document.addEventListener("submit", (event) => {
     const form = event.target.closest("[data-comment-form]");
     if (!form) return;

@@ -1,4 +1,6 @@
 // Long lists: rows load a page at a time while scrolling and are dropped far away; picks are kept.
+import { count, watchBoxes } from "./picking.js";
+
 const KEEP_PAGES = 6;
 const NEAR = "1200px";
 const TYPING_MS = 150;
@@ -17,10 +19,10 @@ function addressOf(form, handler, rest) {
 
 function tell(form) {
   form.querySelectorAll("[data-pick]").forEach((box) => { box.checked = picked.has(Number(box.value)); });
-  const count = `${picked.size.toLocaleString("en")} track${picked.size === 1 ? "" : "s"}`;
-  form.querySelector(".pick-count").textContent = picked.size ? `${count} picked` : "None picked";
+  const tracks = count(picked.size);
+  form.querySelector(".pick-count").textContent = picked.size ? `${tracks} picked` : "None picked";
   const convert = form.querySelector("[data-convert-list]");
-  convert.textContent = picked.size ? `Convert ${count}` : convert.dataset.all;
+  convert.textContent = picked.size ? `Convert ${tracks}` : convert.dataset.all;
   form.querySelector("[data-drop-picks]").hidden = picked.size === 0;
   sessionStorage.setItem(KEPT_PICKS, JSON.stringify([...picked]));
 }
@@ -99,19 +101,18 @@ function watchChanges() {
 export function watchLists() {
   picked = kept();
   watchChanges();
-  let last = null;
+  const placeOf = (box) => Number(box.closest("tr").dataset.at);
+  const forget = watchBoxes("[data-list] [data-pick]", (from, box) => {
+    const form = box.closest("[data-list]"), id = Number(box.value);
+    if (box.checked) picked.add(id); else picked.delete(id);
+    const [one, other] = [placeOf(from), placeOf(box)];
+    if (one !== other) pickRange(form, Math.min(one, other), Math.max(one, other), box.checked);
+    tell(form);
+  });
   const setUpAll = () => document.querySelectorAll("[data-list]").forEach(setUp);
   document.addEventListener("click", (event) => {
     const form = event.target.closest?.("[data-list]");
     if (!form) return;
-    const box = event.target.closest("[data-pick]");
-    if (box) {
-      const [id, at] = [Number(box.value), Number(box.closest("tr").dataset.at)];
-      if (box.checked) picked.add(id); else picked.delete(id);
-      if (event.shiftKey && last !== null) pickRange(form, Math.min(last, at), Math.max(last, at), box.checked);
-      last = at;
-      tell(form);
-    }
     if (event.target.closest("[data-pick-list]")) pickRange(form, 0, Number(form.dataset.total) - 1, true);
     if (event.target.closest("[data-drop-picks]")) { picked.clear(); tell(form); }
   });
@@ -138,7 +139,7 @@ export function watchLists() {
       ["choices", "work"].forEach((id) => document.getElementById(id).replaceWith(page.getElementById(id)));
       history.replaceState(null, "", address);
       window.htmx.process(document.getElementById("work"));
-      last = null;
+      forget();
       setUpAll();
     }, TYPING_MS);
   });

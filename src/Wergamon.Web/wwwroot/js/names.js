@@ -1,4 +1,6 @@
 // A file name in pieces: borders are dragged, or moved by keys, and the pattern follows.
+import { addKeys } from "./keys.js";
+
 const CHARACTER_PX = 10.8, MARGIN_PX = 8;
 
 const drawing = () => document.getElementById("pieces");
@@ -48,34 +50,33 @@ function characterAt(svg, event) {
   return Math.round((event.clientX - box.left - MARGIN_PX) / CHARACTER_PX);
 }
 
-function keyOnPiece(event) {
-  const group = event.target.closest?.(".piece");
-  const svg = drawing();
-  if (!group || !svg) return;
-  const index = indexOf(svg, group);
-  const pieces = piecesOf(svg);
-  const piece = pieces[index];
-  const fields = svg.dataset.fields.split("|");
-  const step = { ArrowLeft: -1, ArrowRight: 1 }[event.key];
-  const turn = { ArrowUp: -1, ArrowDown: 1 }[event.key];
-  if (step) use(svg, event.shiftKey
-    ? move(svg, index, "start", piece.start + step)
-    : move(svg, index, "end", piece.start + piece.length + step), index);
-  else if (turn) {
-    const others = new Set(pieces.map((each) => each.field));
-    let at = fields.indexOf(piece.field);
-    do at = (at + turn + fields.length) % fields.length; while (others.has(fields[at]));
-    piece.field = fields[at];
-    use(svg, pieces, index);
-  } else if (event.key === "Delete" || event.key === "Backspace") use(svg, pieces.filter((each) => each !== piece), Math.max(0, index - 1));
-  else return;
-  event.preventDefault();
-  event.stopPropagation();
-}
+/** An action on the piece with the focus: it receives the drawing, the pieces, and the number of the piece. */
+const onPiece = (action) => (event) => {
+  const svg = drawing(), group = event.target.closest(".piece");
+  action(svg, piecesOf(svg), indexOf(svg, group), event);
+};
+
+const moveBorder = (step) => onPiece((svg, pieces, index, event) => {
+  const { start, length } = pieces[index];
+  use(svg, event.shiftKey ? move(svg, index, "start", start + step) : move(svg, index, "end", start + length + step), index);
+});
+
+const nextField = (turn) => onPiece((svg, pieces, index) => {
+  const fields = svg.dataset.fields.split("|"), taken = new Set(pieces.map((piece) => piece.field));
+  let at = fields.indexOf(pieces[index].field);
+  do at = (at + turn + fields.length) % fields.length; while (taken.has(fields[at]));
+  pieces[index].field = fields[at];
+  use(svg, pieces, index);
+});
+
+const remove = onPiece((svg, pieces, index) => use(svg, pieces.filter((_, at) => at !== index), Math.max(0, index - 1)));
 
 export function watchNames() {
   let dragged = null;
-  document.addEventListener("keydown", keyOnPiece, true);
+  addKeys({
+    ArrowLeft: moveBorder(-1), ArrowRight: moveBorder(1), ArrowUp: nextField(-1), ArrowDown: nextField(1),
+    Delete: remove, Backspace: remove,
+  }, { when: (target) => drawing() && target.closest(".piece") });
   document.addEventListener("pointerdown", (event) => {
     const end = event.target.closest?.(".piece-end");
     if (!end) return;

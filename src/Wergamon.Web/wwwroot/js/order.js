@@ -1,5 +1,8 @@
 // Lists in an order of one's own, as sets and discs are: moving, picking and changing the order. Every change names items, not places, so
 // that two windows do not undo each other.
+import { addKeys } from "./keys.js";
+import { between, watchBoxes } from "./picking.js";
+
 const MINE = "application/x-wergamon-items";
 
 const page = () => document.querySelector("[data-ordered]");
@@ -84,34 +87,25 @@ function drag() {
 }
 
 export function watchOrder() {
-  let last = null;
   document.addEventListener("click", (event) => {
     const button = event.target.closest?.("[data-order-do]");
     const values = Object.fromEntries(new URLSearchParams(button?.dataset.with ?? ""));
     if (button && page()) postOrder(button.dataset.orderDo, { items: items(false).join(","), ...values });
-    const box = event.target.closest?.("[data-item-pick]");
-    if (!box) return;
-    const all = boxes();
-    const [from, to] = event.shiftKey && all.includes(last)
-      ? [all.indexOf(last), all.indexOf(box)].sort((a, b) => a - b)
-      : [all.indexOf(box), all.indexOf(box)];
-    all.slice(from, to + 1).forEach((each) => (box.checked ? picked.add(each.value) : picked.delete(each.value)));
-    last = box;
+  });
+  watchBoxes("[data-item-pick]", (from, box) => {
+    between(boxes(), from, box).forEach((each) => (box.checked ? picked.add(each.value) : picked.delete(each.value)));
     tell();
   });
-  document.addEventListener("keydown", (event) => {
-    if (!page() || event.target.matches("input:not([type=checkbox]), textarea, select") || document.querySelector("dialog[open]")) return;
-    if (event.altKey && (event.key === "ArrowUp" || event.key === "ArrowDown")) {
-      event.preventDefault();
-      const moved = items(true);
-      if (moved.length > 0) postOrder("Shift", { items: moved.join(","), by: event.key === "ArrowUp" ? -1 : 1 });
-    }
-    if (event.key === "Delete" && items(true).length > 0) postOrder("Remove", { items: items(true).join(",") });
-    if ((event.ctrlKey || event.metaKey) && event.key === "z") {
-      event.preventDefault();
-      document.querySelector("[data-order-do=Undo]:not([disabled])")?.click();
-    }
-  });
+  const post = (handler, values = {}) => () => {
+    const meant = items(true);
+    if (meant.length > 0) postOrder(handler, { items: meant.join(","), ...values });
+  };
+  addKeys({
+    "Alt+ArrowUp": post("Shift", { by: -1 }),
+    "Alt+ArrowDown": post("Shift", { by: 1 }),
+    "Delete": post("Remove"),
+    "Ctrl+z": () => document.querySelector("[data-order-do=Undo]:not([disabled])")?.click(),
+  }, { when: () => page() });
   document.addEventListener("htmx:afterSettle", tell);
   drag();
   tell();

@@ -1,6 +1,7 @@
-// Picking rows: counts picks, picks ranges with Shift, updates the button's label.
+// Picking rows of a form: counts picks and updates the label of the button.
+import { between, count, watchBoxes } from "./picking.js";
+
 const boxesOf = (form) => [...form.elements].filter((box) => box.type === "checkbox" && box.name === "track");
-const count = (number, thing = "track") => `${number} ${thing}${number === 1 ? "" : "s"}`;
 
 // Stands for rows, too, that have not been loaded.
 const allOf = (form) => form.elements.all;
@@ -22,17 +23,10 @@ function tell(form) {
 }
 
 export function watchPicks() {
-  let last = null;
-  document.addEventListener("click", (event) => {
-    const box = event.target.closest?.("input[type=checkbox][name=track]");
-    const form = box?.form;
+  watchBoxes("input[type=checkbox][name=track]", (from, box) => {
+    const { form } = box;
     if (!form?.matches(".pick-form")) return;
-    const boxes = boxesOf(form);
-    if (event.shiftKey && boxes.includes(last)) {
-      const [from, to] = [boxes.indexOf(last), boxes.indexOf(box)].sort((a, b) => a - b);
-      boxes.slice(from, to + 1).forEach((each) => { each.checked = box.checked; });
-    }
-    last = box;
+    between(boxesOf(form), from, box).forEach((each) => { each.checked = box.checked; });
     if (!box.checked && allOf(form)) allOf(form).checked = false;
     tell(form);
   });

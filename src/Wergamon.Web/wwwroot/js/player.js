@@ -1,6 +1,8 @@
 // Plays a copy at the foot of the page; the same button stops it. Seeks in the waveform.
 import { bringBelow } from "./more-rows.js";
-import { drawWaveform, fetchWaveform } from "./waveform.js";
+import { addKeys } from "./keys.js";
+import { clock } from "./clock.js";
+import { drawPlayed, fetchWave } from "./waveform.js";
 
 const STEP_S = 10, JOINT_S = 10;
 const KEPT_VOLUME = "volume";
@@ -10,11 +12,6 @@ export let nowPlaying = () => null;
 
 /** Goes to a place in what plays; starts a copy first if it is another one. */
 export let playFrom = () => {};
-
-function clock(seconds) {
-  const whole = Math.floor(seconds);
-  return `${Math.floor(whole / 60)}:${String(whole % 60).padStart(2, "0")}`;
-}
 
 export function watchPlayer() {
   const [player, sound, title, pause, seek, canvas, time, volume] =
@@ -27,7 +24,7 @@ export function watchPlayer() {
   const length = () => (Number.isFinite(sound.duration) ? sound.duration : 0);
   const draw = () => {
     if (player.hidden) return;
-    drawWaveform(canvas, waveform, length() ? sound.currentTime / length() : 0);
+    drawPlayed(canvas, waveform, length() ? sound.currentTime / length() : 0);
     time.textContent = `${clock(sound.currentTime)} of ${clock(length())}`;
     seek.setAttribute("aria-valuemax", Math.round(length()));
     seek.setAttribute("aria-valuenow", Math.round(sound.currentTime));
@@ -61,7 +58,7 @@ export function watchPlayer() {
     show();
     draw();
     const wanted = playing;
-    const outline = /^\/copies\/\d+\/play$/.test(wanted) ? fetchWaveform(wanted.replace(/play$/, "waveform")) : Promise.resolve(null);
+    const outline = /^\/copies\/\d+\/play$/.test(wanted) ? fetchWave(wanted.replace(/play$/, "waveform"), 0, 1) : Promise.resolve(null);
     outline.then((found) => { if (playing === wanted) { waveform = found; draw(); } });
   };
   const go = (seconds) => {
@@ -107,13 +104,10 @@ export function watchPlayer() {
     const place = seek.getBoundingClientRect();
     go(((event.clientX - place.left) / place.width) * length());
   });
-  seek.addEventListener("keydown", (event) => {
-    const places = { ArrowLeft: sound.currentTime - STEP_S / 2, ArrowRight: sound.currentTime + STEP_S / 2, Home: 0, End: length() };
-    if (!(event.key in places)) return;
-    go(places[event.key]);
-    event.preventDefault();
-    event.stopPropagation();
-  });
+  addKeys({
+    ArrowLeft: () => go(sound.currentTime - STEP_S / 2), ArrowRight: () => go(sound.currentTime + STEP_S / 2),
+    Home: () => go(0), End: () => go(length()),
+  }, { when: (target) => target === seek });
   volume.value = localStorage.getItem(KEPT_VOLUME) ?? 100;
   sound.volume = volume.value / 100;
   volume.addEventListener("input", () => {

@@ -27,8 +27,11 @@ class Sheet {
     const width = NAME_PX + this.columns.reduce((sum, column) => sum + column.width, 0);
     for (const part of [this.head, this.all, this.body]) part.style.minWidth = `${width}px`;
     this.head.style.gridTemplateColumns = this.widths;
-    for (const label of ["File", ...this.columns.map((column) => column.label)])
-      this.add(this.head, "grid-cell", "columnheader").textContent = label;
+    this.root.setAttribute("aria-colcount", this.columns.length + 1);
+    this.head.setAttribute("aria-rowindex", 1);
+    this.all.setAttribute("aria-rowindex", 2);
+    for (const [column, label] of ["File", ...this.columns.map((each) => each.label)].entries())
+      this.addCell(this.head, "grid-cell", "columnheader", column).textContent = label;
     this.root.addEventListener("scroll", () => this.draw());
     new ResizeObserver(() => this.draw()).observe(this.root);
     this.listen();
@@ -43,6 +46,13 @@ class Sheet {
     part.setAttribute("role", role);
     parent.append(part);
     return part;
+  }
+
+  /** Only a part of the rows is in the page, so each cell says in which column it is. */
+  addCell(parent, name, role, column) {
+    const cell = this.add(parent, name, role);
+    cell.setAttribute("aria-colindex", column + 1);
+    return cell;
   }
 
   text(row, column) { return row === ALL ? this.shared(column).text : this.files[row].cells[column]; }
@@ -63,7 +73,7 @@ class Sheet {
   }
 
   drawCell(parent, row, column, chosen) {
-    const cell = this.add(parent, "grid-cell", "gridcell");
+    const cell = this.addCell(parent, "grid-cell", "gridcell", column + 1);
     cell.dataset.row = row;
     cell.dataset.column = column;
     const { isNumber } = this.columns[column];
@@ -74,11 +84,14 @@ class Sheet {
       cell.classList.toggle("differs", shared.words !== shared.text);
     } else {
       cell.textContent = this.files[row].cells[column];
-      cell.classList.toggle("is-changed", this.files[row].changed.has(column));
+      const isChanged = this.files[row].changed.has(column);
+      cell.classList.toggle("is-changed", isChanged);
+      if (isChanged) cell.setAttribute("aria-description", "changed, not written yet");
     }
     cell.title = cell.textContent;
     const isIn = row >= chosen.top && row <= chosen.bottom && column >= chosen.left && column <= chosen.right;
     cell.classList.toggle("is-chosen", isIn);
+    cell.setAttribute("aria-selected", isIn);
     if (row === this.row && column === this.column) {
       cell.classList.add("is-current");
       cell.id = "grid-current";
@@ -93,7 +106,7 @@ class Sheet {
     const last = Math.min(this.files.length - 1, Math.ceil((this.root.scrollTop + this.root.clientHeight) / ROW_PX) + AROUND);
     this.all.replaceChildren();
     this.all.style.gridTemplateColumns = this.widths;
-    this.add(this.all, "grid-cell grid-name", "rowheader").textContent = `all ${this.files.length} files`;
+    this.addCell(this.all, "grid-cell grid-name", "rowheader", 0).textContent = `all ${this.files.length} files`;
     this.columns.forEach((_, column) => this.drawCell(this.all, ALL, column, chosen));
     this.body.replaceChildren();
     for (let row = first; row <= last; row++) {
@@ -101,7 +114,7 @@ class Sheet {
       line.style.top = `${row * ROW_PX}px`;
       line.style.gridTemplateColumns = this.widths;
       line.setAttribute("aria-rowindex", row + 3);
-      const name = this.add(line, "grid-cell grid-name", "rowheader");
+      const name = this.addCell(line, "grid-cell grid-name", "rowheader", 0);
       name.textContent = name.title = this.files[row].name;
       name.classList.toggle("is-here", row === this.row);
       this.columns.forEach((_, column) => this.drawCell(line, row, column, chosen));

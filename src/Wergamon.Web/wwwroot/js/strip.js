@@ -1,5 +1,5 @@
 // Describes what is under the pointer, or has the focus, on the disc strip.
-const time = (seconds) => `${Math.floor(seconds / 60)}:${String(Math.floor(seconds % 60)).padStart(2, "0")}`;
+import { clock } from "./clock.js";
 
 export function watchStrip() {
   const says = (text) => { const place = document.querySelector("[data-strip-says]"); if (place) place.textContent = text; };
@@ -9,7 +9,7 @@ export function watchStrip() {
     const box = strip.getBoundingClientRect();
     const at = (event.clientX - box.left) / box.width * Number(strip.dataset.minutes) * 60;
     const label = event.target.closest("[data-strip-label]")?.dataset.stripLabel;
-    says(label ? `${time(at)}. ${label}` : time(at));
+    says(label ? `${clock(at)}. ${label}` : clock(at));
   });
   document.addEventListener("pointerout", (event) => {
     if (event.target.closest?.("[data-strip]") && !event.relatedTarget?.closest?.("[data-strip]")) says("");

@@ -37,7 +37,7 @@ public sealed class StickModel(
     /// <summary>What was changed on the device; a stick is not read while it is being written.</summary>
     public StickChanges Changes => _changes ??= IsRunning ? new StickChanges([], [], [], []) : reading.Read(View);
 
-    /// <summary>Which files are listed: one of <see cref="StickWords.Groups"/>; null for what will change.</summary>
+    /// <summary>Which files are listed: one of <see cref="StickLabels.Groups"/>; null for what will change.</summary>
     [FromQuery]
     public string? Show { get; set; }
 
@@ -47,7 +47,7 @@ public sealed class StickModel(
 
     /// <summary>The files that are listed, all of them.</summary>
     public IReadOnlyList<StickLine> Chosen =>
-        StickWords.Group(Show) is { } group
+        StickLabels.Group(Show) is { } group
             ? [.. View.Lines.Where(line => group.States.Contains(line.Step.State))]
             : View.ToDo.Count > 0
             ? View.ToDo
@@ -111,5 +111,5 @@ public sealed class StickModel(
     protected override string WordsFor(RunRow run, IReadOnlyList<RunItemRow> results) =>
         run.Kind == StickImports.RunKind.Key
             ? $"{Plural.Count(results.Count, "file")} copied into {run.OutputFolder}."
-            : $"{StickWords.Done(results)} The stick can be unplugged.";
+            : $"{StickLabels.Done(results)} The stick can be unplugged.";
 }

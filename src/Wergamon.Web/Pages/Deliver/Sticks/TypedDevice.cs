@@ -27,7 +27,7 @@ public sealed record TypedDevice
 
     public bool KeepsTags { get; init; }
 
-    /// <summary>By index in <see cref="TargetForm.ArtworkRules"/>.</summary>
+    /// <summary>By index in <see cref="TargetOptions.ArtworkRules"/>.</summary>
     public int? Artwork { get; init; }
 
     /// <summary>3 or 4.</summary>
@@ -56,8 +56,8 @@ public sealed record TypedDevice
         MaxBits = MaxBits is { } bits ? bits > 0 ? bits : null : known.MaxBits,
         PlaysSurround = PlaysSurround,
         KeepsTags = KeepsTags,
-        Artwork = Artwork is { } rule && rule >= 0 && rule < TargetForm.ArtworkRules.Count
-            ? TargetForm.ArtworkRules[rule] is var chosen && chosen == ArtworkRule.Everything
+        Artwork = Artwork is { } rule && rule >= 0 && rule < TargetOptions.ArtworkRules.Count
+            ? TargetOptions.ArtworkRules[rule] is var chosen && chosen == ArtworkRule.Everything
             ? null
             : chosen
             : known.Artwork,

@@ -1,6 +1,6 @@
 namespace Wergamon.Core.Planning;
 
-public static class FidelityWords
+public static class FidelityLabels
 {
     public static string InWords(this Fidelity fidelity) => fidelity switch
     {

@@ -3,7 +3,7 @@ using Wergamon.Core.Audio;
 namespace Wergamon.Web.Display;
 
 /// <summary>Speaker names as people say them.</summary>
-internal static class SurroundWords
+internal static class SurroundLabels
 {
     public static IReadOnlyList<ChannelRoles> Roles { get; } =
     [

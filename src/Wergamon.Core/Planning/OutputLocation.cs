@@ -1,7 +1,7 @@
 namespace Wergamon.Core.Planning;
 
 /// <summary>Where copies are put.</summary>
-public enum OutputPlace
+public enum OutputLocation
 {
     /// <summary>Into one folder, named by the pattern.</summary>
     Folder,

@@ -4,7 +4,7 @@ using Wergamon.Web.Display;
 namespace Wergamon.Web.Tests;
 
 /// <summary>What is said of each kind of run: while it runs, when it has ended well, and when something failed.</summary>
-public sealed class RunWordsTests
+public sealed class RunLabelsTests
 {
     private static readonly string[][] Expected =
     [
@@ -32,7 +32,7 @@ public sealed class RunWordsTests
     public async Task Each_kind_has_its_own_words()
     {
         await using var server = await InProcessServer.StartAsync();
-        var words = server.Get<RunWords>();
+        var words = server.Get<RunLabels>();
         Assert.Equal(Expected.Select(line => line[0]).Order(), server.Get<IEnumerable<RunKind>>().Select(kind => kind.Key).Order());
         Assert.All(Expected, line =>
         {

@@ -3,7 +3,7 @@ using System.Globalization;
 namespace Wergamon.Web.Display;
 
 /// <summary>Numbers as people read them, everywhere the same.</summary>
-public static class Words
+public static class Labels
 {
     private const double Million = 1_000_000;
 

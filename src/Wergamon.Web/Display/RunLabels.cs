@@ -8,7 +8,7 @@ namespace Wergamon.Web.Display;
 /// Runs in words, the same in the pill, the drawer, on pages and in messages. What differs from kind to kind is in
 /// <see cref="RunKind"/>.
 /// </summary>
-public sealed class RunWords(RunKinds kinds, RipStore rips)
+public sealed class RunLabels(RunKinds kinds, RipStore rips)
 {
     public RunKind KindOf(RunRow run) => kinds[run.Kind];
 
@@ -21,7 +21,7 @@ public sealed class RunWords(RunKinds kinds, RipStore rips)
 
     /// <summary>Time remaining, or why it is not known.</summary>
     public static string Remaining(RunView view) =>
-        view.Run.State == RunState.Stopped ? "stopped" : view.Remaining is { } remaining ? Words.Time(remaining) : "…";
+        view.Run.State == RunState.Stopped ? "stopped" : view.Remaining is { } remaining ? Labels.Time(remaining) : "…";
 
     /// <summary>The message at the end of a run.</summary>
     public string Ended(RunRow run)

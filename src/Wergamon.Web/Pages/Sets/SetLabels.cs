@@ -7,7 +7,7 @@ using Wergamon.Web.Display;
 namespace Wergamon.Web.Pages.Sets;
 
 /// <summary>Figures of tracks in words.</summary>
-internal static class SetWords
+internal static class SetLabels
 {
     /// <summary>"126.0, G major, energy 3"; only what is known.</summary>
     public static string Figures(TrackFigures figures)
@@ -21,7 +21,7 @@ internal static class SetWords
 
     /// <summary>"14 tracks, 52:10"; the rule of a set by rule.</summary>
     public static string Size(SetRow set) =>
-        set.Rule is { } rule ? rule.InWords : $"{Plural.Count(set.Tracks, "track")}, {Words.Time(set.Duration)}";
+        set.Rule is { } rule ? rule.InWords : $"{Plural.Count(set.Tracks, "track")}, {Labels.Time(set.Duration)}";
 
     /// <summary>"20 June 2026"; empty for none.</summary>
     public static string Day(SetRow set) =>
@@ -41,7 +41,7 @@ internal static class SetWords
     {
         FigureSource.Own => "set by you",
         FigureSource.Tags => "from the tags",
-        FigureSource.Measured => "measured, " + Sureness(track.KeyConfidence ?? 0),
+        FigureSource.Measured => "measured, " + Sureness(track.Measured.KeyConfidence ?? 0),
         _ => null,
     };
 
@@ -88,11 +88,11 @@ internal static class SetWords
         FigureSource.Own => "set by you",
         FigureSource.Tags => "from the tags",
         FigureSource.Measured when track.Drifts =>
-            string.Create(CultureInfo.InvariantCulture, $"drifts from {track.Slowest:0.0} to {track.Fastest:0.0}"),
+            string.Create(CultureInfo.InvariantCulture, $"drifts from {track.Measured.Slowest:0.0} to {track.Measured.Fastest:0.0}"),
         FigureSource.Measured =>
             string.Create(
                 CultureInfo.InvariantCulture,
-                $"measured: {track.Tempo:0.00}, {100 * track.TempoConfidence:0} % of the attacks on the beat"),
+                $"measured: {track.Tempo:0.00}, {100 * track.Measured.TempoConfidence:0} % of the attacks on the beat"),
         _ => null,
     };
 }

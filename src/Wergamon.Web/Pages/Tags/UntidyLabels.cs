@@ -3,7 +3,7 @@ using Wergamon.App.Tags;
 namespace Wergamon.Web.Pages.Tags;
 
 /// <summary>Untidiness in words, with what helps.</summary>
-public static class UntidyWords
+public static class UntidyLabels
 {
     public static string Of(UntidyKind kind) => kind switch
     {

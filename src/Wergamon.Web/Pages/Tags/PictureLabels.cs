@@ -3,7 +3,7 @@ using Wergamon.Core.Tags;
 namespace Wergamon.Web.Pages.Tags;
 
 /// <summary>What a picture shows, in words.</summary>
-public static class PictureWords
+public static class PictureLabels
 {
     /// <summary>The kinds that are offered first; the others follow.</summary>
     public static IReadOnlyList<PictureKind> Offered { get; } =

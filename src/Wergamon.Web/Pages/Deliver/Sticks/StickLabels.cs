@@ -12,7 +12,7 @@ namespace Wergamon.Web.Pages.Deliver.Sticks;
 public sealed record StickGroup(string Key, string Words, IReadOnlyList<StickState> States);
 
 /// <summary>Sticks in words.</summary>
-internal static class StickWords
+internal static class StickLabels
 {
     private const int MaxText = 120, MaxTitles = 6;
 
@@ -59,7 +59,7 @@ internal static class StickWords
     public static string Field(string field) => field == FieldNames.Chapters ? "marks" : field;
 
     /// <summary>The values of a field as one line.</summary>
-    public static string Value(IReadOnlyList<string> values) => values.Count == 0 ? "none" : Words.Cut(FieldText.Join(values), MaxText);
+    public static string Value(IReadOnlyList<string> values) => values.Count == 0 ? "none" : Labels.Cut(FieldText.Join(values), MaxText);
 
     /// <summary>The first titles of a list, and how many more there are.</summary>
     public static string Titles(IReadOnlyList<StickEntry> entries) =>

@@ -3,7 +3,7 @@ using Wergamon.App.Deliver;
 namespace Wergamon.Web.Display;
 
 /// <summary>Deliveries in words, and where their pages are.</summary>
-internal static class DeliveryWords
+internal static class DeliveryLabels
 {
     public static string Name(DeliveryKind kind) => kind switch
     {

@@ -4,7 +4,7 @@ using Wergamon.Core.Naming;
 namespace Wergamon.Web.Display;
 
 /// <summary>Parts of the library in words.</summary>
-internal static class PartWords
+internal static class PartLabels
 {
     /// <summary>"all tracks below /music in FLAC, found with 'lamp'"</summary>
     public static string Of(LibraryPart part, LibraryQueries library)

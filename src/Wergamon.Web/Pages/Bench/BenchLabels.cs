@@ -7,7 +7,7 @@ using Wergamon.Core.Planning;
 namespace Wergamon.Web.Pages.Bench;
 
 /// <summary>Figures of the Bench as people read them.</summary>
-public static class BenchWords
+public static class BenchLabels
 {
     private const double Silence = -199;
 

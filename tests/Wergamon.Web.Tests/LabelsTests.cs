@@ -2,7 +2,7 @@ using Wergamon.Web.Display;
 
 namespace Wergamon.Web.Tests;
 
-public sealed class WordsTests
+public sealed class LabelsTests
 {
     [Theory]
     [InlineData(0, "0:00")]
@@ -12,20 +12,20 @@ public sealed class WordsTests
     [InlineData(90_061, "25:01:01")]
     [InlineData(-3, "0:00")]
     public void Times_read_as_on_a_player(double seconds, string expected) =>
-        Assert.Equal(expected, Words.Time(TimeSpan.FromSeconds(seconds)));
+        Assert.Equal(expected, Labels.Time(TimeSpan.FromSeconds(seconds)));
 
     [Theory]
     [InlineData(31_390_000, "31.4 MB")]
     [InlineData(999_900_000, "999.9 MB")]
     [InlineData(11_200_000_000, "11.2 GB")]
-    public void Sizes_carry_their_unit(long bytes, string expected) => Assert.Equal(expected, Words.Size(bytes));
+    public void Sizes_carry_their_unit(long bytes, string expected) => Assert.Equal(expected, Labels.Size(bytes));
 
     [Fact]
     public void Days_are_relative_to_today()
     {
         var now = new DateTimeOffset(2026, 6, 24, 12, 0, 0, TimeZoneInfo.Local.GetUtcOffset(new DateTime(2026, 6, 24)));
-        Assert.Equal("today", Words.Day(now.AddHours(-2).ToUnixTimeMilliseconds(), now));
-        Assert.Equal("yesterday", Words.Day(now.AddHours(-20).ToUnixTimeMilliseconds(), now));
-        Assert.Equal("12 June 2026", Words.Day(now.AddDays(-12).ToUnixTimeMilliseconds(), now));
+        Assert.Equal("today", Labels.Day(now.AddHours(-2).ToUnixTimeMilliseconds(), now));
+        Assert.Equal("yesterday", Labels.Day(now.AddHours(-20).ToUnixTimeMilliseconds(), now));
+        Assert.Equal("12 June 2026", Labels.Day(now.AddDays(-12).ToUnixTimeMilliseconds(), now));
     }
 }

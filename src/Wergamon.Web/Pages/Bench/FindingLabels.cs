@@ -4,7 +4,7 @@ using Wergamon.Core.Analysis.Findings;
 namespace Wergamon.Web.Pages.Bench;
 
 /// <summary>Findings in words, and the picture that shows them.</summary>
-public static class FindingWords
+public static class FindingLabels
 {
     private const int Width = 260, Height = 64;
 
@@ -45,8 +45,8 @@ public static class FindingWords
     public static string Describe(Inspection inspection)
     {
         var edge = inspection.Findings.FirstOrDefault(finding => finding.Hertz is not null)?.Hertz;
-        return $"Mean spectrum from 20 Hz to {BenchWords.Kilohertz(inspection.BandEdges[^1])} kHz"
-            + (edge is { } hertz ? $", edge at {BenchWords.Kilohertz(hertz)} kHz" : "");
+        return $"Mean spectrum from 20 Hz to {BenchLabels.Kilohertz(inspection.BandEdges[^1])} kHz"
+            + (edge is { } hertz ? $", edge at {BenchLabels.Kilohertz(hertz)} kHz" : "");
     }
 
     /// <summary>Where a frequency is in the drawing.</summary>
