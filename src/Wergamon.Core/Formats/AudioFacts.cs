@@ -14,8 +14,6 @@ namespace Wergamon.Core.Formats;
 public sealed record AudioFacts(
     FileFormat? FileFormat, string CodecName, PcmFormat Format, long FrameCount, bool IsLossless, int KilobitsPerSecond)
 {
-    private const long MaxSeconds = 366L * 24 * 3600;
-
     /// <summary>Damage that was skipped, in words; empty for an intact file.</summary>
     public IReadOnlyList<string> Damage { get; init; } = [];
 
@@ -41,7 +39,7 @@ public sealed record AudioFacts(
 
     /// <summary>For the person, why these facts cannot be true; null where they can.</summary>
     public string? Problem =>
-        !HeaderLimits.IsRate(Format.Rate.Hertz) || FrameCount < 0 || FrameCount / Format.Rate.Hertz > MaxSeconds
+        !HeaderLimits.IsRate(Format.Rate.Hertz) || FrameCount < 0 || FrameCount / Format.Rate.Hertz > Limits.MaxSeconds
             ? "The file claims to play for more than a year, or at an impossible rate; its header is damaged."
             : null;
 

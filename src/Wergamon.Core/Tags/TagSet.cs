@@ -21,9 +21,6 @@ public sealed record OpaqueField(string Dialect, string Id, ReadOnlyMemory<byte>
 /// </summary>
 public sealed class TagSet
 {
-    /// <summary>More values than any real file has; further ones are left out, so that a hostile file costs no time.</summary>
-    public const int MaxValues = 20_000;
-
     /// <summary>
     /// From this count on, fields and the values of a field are looked up by hash; few are found sooner by going through them.
     /// </summary>
@@ -65,7 +62,7 @@ public sealed class TagSet
         (name, value) = (WellFormedText.From(name), WellFormedText.From(value));
         if (value.Length == 0 || name.Length == 0)
             return;
-        if (_count == MaxValues)
+        if (_count == Limits.MaxTagValues)
         {
             IsCut = true;
             return;

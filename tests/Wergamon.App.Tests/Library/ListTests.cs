@@ -1,5 +1,6 @@
 using Wergamon.App.Library.Scan;
 using Wergamon.App.Tracks;
+using Wergamon.App.Workers;
 using Wergamon.Core.Audio;
 using Wergamon.Core.Formats.Iff;
 using Wergamon.Core.Formats.Wav;
@@ -19,6 +20,8 @@ public sealed class ListTests
     {
         await using var app = new RunningApp();
         await app.StartAsync();
+        // Analysed, files of the same sound would be joined.
+        using var noAnalysis = app.Get<WorkerPool>().PauseBackground();
         Write(app, "10 Lamp.wav", "Lamp 10", "Ärger & Söhne", "Night Shift", 44_100, 16, picture: true);
         Write(app, "2 Lamp.wav", "lamp 2", "The Quarry Lamps", "Night Shift", 48_000, 24);
         Write(app, "фонарь/灯火.wav", "灯火のうた", "Тин Орчард", "Фонарь", 44_100, 16);

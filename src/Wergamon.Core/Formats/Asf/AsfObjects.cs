@@ -21,8 +21,6 @@ internal sealed class AsfObjects
     /// <summary>GUID and 46 bytes of fields, the last of which is the length of the objects inside.</summary>
     internal const int ExtensionHeadLength = 22;
 
-    private const int MaxObjects = 10_000;
-
     internal static readonly Guid Header = new("75B22630-668E-11CF-A6D9-00AA0062CE6C");
 
     private readonly byte[] _content;
@@ -69,7 +67,7 @@ internal sealed class AsfObjects
 
     internal static IEnumerable<(Guid Kind, ReadOnlyMemory<byte> Content)> Walk(ReadOnlyMemory<byte> objects)
     {
-        for (int i = 0; i < MaxObjects && objects.Length >= ObjectHeadLength; i++)
+        for (int i = 0; i < Limits.MaxParts && objects.Length >= ObjectHeadLength; i++)
         {
             ulong length = BinaryPrimitives.ReadUInt64LittleEndian(objects.Span[16..]);
             if (length < ObjectHeadLength || length > (ulong)objects.Length)

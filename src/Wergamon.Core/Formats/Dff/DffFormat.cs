@@ -11,7 +11,6 @@ public sealed class DffFormat : FileFormat
 {
     private const int HeadLength = 16;
     private const int ChunkHead = 12;
-    private const int MaxChunks = 1_000;
 
     public static DffFormat Instance { get; } = new();
 
@@ -62,7 +61,7 @@ public sealed class DffFormat : FileFormat
     {
         Span<byte> head = stackalloc byte[ChunkHead];
         var chunks = new List<Chunk>();
-        for (long at = from; chunks.Count < MaxChunks && at + ChunkHead <= end;)
+        for (long at = from; chunks.Count < Limits.MaxParts && at + ChunkHead <= end;)
         {
             stream.Position = at;
             if (!stream.TryReadWhole(head))

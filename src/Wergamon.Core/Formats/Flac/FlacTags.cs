@@ -26,7 +26,6 @@ public static class FlacTags
     public const int StreamInfoOffset = 8;
 
     private const int BlockHeaderLength = 4;
-    private const int MaxBlocks = 10_000;
     internal const int LongestBlock = 0xFF_FFFF;
 
     /// <summary>Padding after the tags, so that later edits need not move the audio.</summary>
@@ -63,7 +62,7 @@ public static class FlacTags
         stream.Position = start + 4;
         Span<byte> header = stackalloc byte[BlockHeaderLength];
         bool last = false;
-        for (int i = 0; !last && i < MaxBlocks; i++)
+        for (int i = 0; !last && i < Limits.MaxParts; i++)
         {
             if (!stream.TryReadWhole(header))
             {

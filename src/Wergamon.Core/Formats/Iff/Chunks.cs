@@ -37,9 +37,6 @@ public static class Chunks
 {
     public const int HeaderLength = 8;
 
-    /// <summary>Maximum chunks, more than any real file has; keeps a hostile one from filling memory.</summary>
-    public const int MaxChunks = 10_000;
-
     private const uint LengthStandsElsewhere = uint.MaxValue;
 
     /// <summary>Lists the chunks after the 12-byte file header without reading their data.</summary>
@@ -51,7 +48,7 @@ public static class Chunks
         Span<byte> header = stackalloc byte[HeaderLength];
         long wideDataLength = -1;
         long at = 12;
-        while (places.Count < MaxChunks && at + HeaderLength <= stream.Length)
+        while (places.Count < Limits.MaxParts && at + HeaderLength <= stream.Length)
         {
             stream.Position = at;
             if (!stream.TryReadWhole(header))

@@ -10,8 +10,6 @@ namespace Wergamon.Core.Formats.Iff;
 /// </summary>
 internal static class CuePoints
 {
-    private const int MaxPoints = 1000;
-
     public static IReadOnlyList<string> OfWav(Stream stream, IReadOnlyList<ChunkPosition> chunks)
     {
         if (chunks.Find("cue ") is not { } cue || Content(stream, cue) is not { } points || chunks.Find("fmt ") is not { } format
@@ -22,7 +20,7 @@ internal static class CuePoints
         var cursor = new ByteCursor(points);
         uint count = cursor.UInt32LittleEndian();
         var marks = new List<(double Seconds, string Title)>();
-        for (int i = 0; i < Math.Min(count, MaxPoints); i++)
+        for (int i = 0; i < Math.Min(count, Limits.MaxCuePoints); i++)
         {
             uint id = cursor.UInt32LittleEndian();
             cursor.Skip(16);
@@ -45,7 +43,7 @@ internal static class CuePoints
         var cursor = new ByteCursor(points);
         int count = cursor.UInt16BigEndian();
         var marks = new List<(double Seconds, string Title)>();
-        for (int i = 0; i < Math.Min(count, MaxPoints); i++)
+        for (int i = 0; i < Math.Min(count, Limits.MaxCuePoints); i++)
         {
             cursor.Skip(2);
             uint frame = cursor.UInt32BigEndian();
@@ -68,7 +66,8 @@ internal static class CuePoints
         {
             if (Content(stream, list) is not { } content || !content.AsSpan().StartsWith("adtl"u8))
                 continue;
-            foreach (var (_, text) in Chunks.ReadList(content).Where(chunk => chunk.Id == "labl" && chunk.Data.Length > 4).Take(MaxPoints))
+            var texts = Chunks.ReadList(content).Where(chunk => chunk.Id == "labl" && chunk.Data.Length > 4);
+            foreach (var (_, text) in texts.Take(Limits.MaxCuePoints))
                 labels[BitConverter.ToUInt32(text, 0)] = LenientText.Read(text.AsSpan(4));
         }
 

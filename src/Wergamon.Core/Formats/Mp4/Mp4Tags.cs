@@ -18,8 +18,6 @@ public static class Mp4Tags
 {
     public const string Dialect = "MP4";
 
-    private const int MaxItems = 10_000;
-
     private const string FreeFormMeaning = "com.apple.iTunes";
 
     /// <summary>Free-form fields about the sound of this very file, not about the music.</summary>
@@ -54,7 +52,7 @@ public static class Mp4Tags
     {
         var tags = new TagSet();
         var items = ItemsOf(movie.Content);
-        for (int i = 0; i < MaxItems && Mp4Movie.NextBox(ref items, out var type, out var content); i++)
+        for (int i = 0; i < Limits.MaxParts && Mp4Movie.NextBox(ref items, out var type, out var content); i++)
             ReadItem(movie, Encoding.Latin1.GetString(type), content, tags);
         foreach (var chapter in Mp4Chapters.Read(Mp4Movie.Child(movie.Content, "udta"u8)))
             tags.Add(FieldNames.Chapters, chapter);

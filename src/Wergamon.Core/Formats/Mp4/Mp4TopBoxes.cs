@@ -19,14 +19,12 @@ internal readonly record struct TopBox(string Type, long Offset, int HeadLength,
 /// <summary>The boxes of a file of the MP4 family (ISO/IEC 14496-12, 4.2).</summary>
 internal static class Mp4TopBoxes
 {
-    private const int MaxBoxes = 100_000;
-
     /// <summary>All boxes up to the first that is damaged or leaves the file; none for another kind of file.</summary>
     public static List<TopBox> Walk(Stream stream)
     {
         Span<byte> head = stackalloc byte[16];
         var boxes = new List<TopBox>();
-        for (long at = 0; boxes.Count < MaxBoxes && at < stream.Length;)
+        for (long at = 0; boxes.Count < Limits.MaxTopBoxes && at < stream.Length;)
         {
             stream.Position = at;
             int got = stream.ReadUpTo(head);

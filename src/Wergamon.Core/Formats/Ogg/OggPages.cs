@@ -14,7 +14,6 @@ internal sealed class OggPages : IDisposable
     internal const int HeaderLength = 27;
     private const int MaxSegments = 255;
     private const int LongestPage = HeaderLength + MaxSegments + MaxSegments * 255;
-    private const int MaxPages = 10_000;
 
     /// <summary>The last page of a stream is looked for this far before the end.</summary>
     private const int TailLength = 4 * LongestPage;
@@ -156,7 +155,7 @@ internal sealed class OggPages : IDisposable
     public IReadOnlyList<ReadOnlyMemory<byte>> FirstPackets(int count)
     {
         _asked = Math.Max(_asked, count);
-        for (int page = 0; page < MaxPages && _ends.Count < count && _filled < Limits.MaxBlock; page++)
+        for (int page = 0; page < Limits.MaxParts && _ends.Count < count && _filled < Limits.MaxBlock; page++)
         {
             if (!ReadPage())
                 break;

@@ -12,7 +12,6 @@ public static class ApeTag
     public const string Dialect = "APE";
 
     private const int FooterLength = 32;
-    private const int MaxItems = 10_000;
     private const uint HasHeader = 0x8000_0000;
 
     /// <summary>Length of a tag that ends at an offset, in bytes; 0 when there is none.</summary>
@@ -40,15 +39,15 @@ public static class ApeTag
         if (stream.TryReadBlock(length - FooterLength) is not { } items)
             return new TagReading(tags, ["The tag at the end could not be read."]);
         var cursor = new ByteCursor(items);
-        for (uint i = 0; i < Math.Min(count, MaxItems) && !cursor.IsPastEnd; i++)
+        for (uint i = 0; i < Math.Min(count, Limits.MaxParts) && !cursor.IsPastEnd; i++)
             ReadItem(ref cursor, tags);
         return new TagReading(
             tags,
             cursor.IsPastEnd ? ["The tag at the end is damaged; the rest was skipped."]
-            : count > MaxItems
+            : count > Limits.MaxParts
                 ? [
                     string.Create(
-                        CultureInfo.InvariantCulture, $"The tag at the end has more than {MaxItems} fields; the rest was left out.")
+                        CultureInfo.InvariantCulture, $"The tag at the end has more than {Limits.MaxParts} fields; the rest was left out.")
                 ]
             : []);
     }

@@ -17,9 +17,6 @@ public static class Id3v2Reader
     /// <summary>Maximum size of a decompressed frame; larger ones are skipped.</summary>
     private const int LongestUnpackedFrame = 64 << 20;
 
-    /// <summary>More frames than any real tag has.</summary>
-    private const int MaxFrames = 20_000;
-
     private const int PaddingLookedAt = 256;
 
     private const byte HeaderUnsynchronised = 0x80;
@@ -103,10 +100,11 @@ public static class Id3v2Reader
         int headerLength = version == 2 ? 6 : 10;
         for (int count = 0; body.Length >= headerLength && body[0] != 0; count++)
         {
-            if (count == MaxFrames)
+            if (count == Limits.MaxTagValues)
             {
                 damage.Add(
-                    string.Create(CultureInfo.InvariantCulture, $"The tag has more than {MaxFrames} frames; the rest was left out."));
+                    string.Create(
+                        CultureInfo.InvariantCulture, $"The tag has more than {Limits.MaxTagValues} frames; the rest was left out."));
                 return;
             }
 

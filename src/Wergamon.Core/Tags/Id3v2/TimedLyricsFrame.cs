@@ -11,7 +11,6 @@ internal static class TimedLyricsFrame
 
     private const byte Milliseconds = 2;
     private const byte Lyrics = 1;
-    private const int MaxLines = 10_000;
 
     /// <summary>The lines; null where they are no lyrics or counted in frames of MPEG.</summary>
     public static IReadOnlyList<TimedLine>? LinesOf(ReadOnlySpan<byte> frame)
@@ -27,7 +26,7 @@ internal static class TimedLyricsFrame
         while (!rest.IsEmpty)
         {
             var words = Id3v2Text.TakeString(ref rest, encoding);
-            if (rest.Length < 4 || entries.Count == MaxLines)
+            if (rest.Length < 4 || entries.Count == Limits.MaxParts)
                 return null;
             entries.Add((words, TimeSpan.FromMilliseconds(BinaryPrimitives.ReadUInt32BigEndian(rest))));
             rest = rest[4..];
