@@ -9,12 +9,20 @@ if (MachineLimits.Problem() is { } problem)
     return StartFailure.TooLittle;
 }
 
-if (CommandLine.Read(args) is not { } command)
+var arguments = ServerArguments.Parse(args);
+if (arguments.Errors.Count > 0)
 {
-    Console.Error.WriteLine(CommandLine.Usage);
+    foreach (var error in arguments.Errors)
+        Console.Error.WriteLine(error.Message);
+    Console.Error.WriteLine("--help lists all arguments.");
     return StartFailure.WrongArguments;
 }
 
+// Help, or the version.
+if (arguments.Action is not null)
+    return await arguments.InvokeAsync().ConfigureAwait(false);
+
+var command = CommandLine.From(arguments);
 return await StartFailure.GuardAsync(command, async () =>
 {
     using var folderLock = DataFolderLock.Take(command.Options.DataFolder) ?? throw new DataFolderInUseException();

@@ -24,7 +24,8 @@ public sealed partial class InProcessServer : IAsyncDisposable
         Folder = folder;
         Directory.CreateDirectory(Music);
         _app = Server.Build(
-            CommandLine.Read(["--data", folder["data"], "--allow", folder.Path, "--music", Music, .. arguments])!,
+            CommandLine.From(ServerArguments.Parse(
+                ["--data", folder["data"], "--allow", folder.Path, "--music", Music, .. arguments])),
             host => host.UseTestServer());
         Client = null!;
     }

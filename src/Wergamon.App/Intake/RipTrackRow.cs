@@ -6,7 +6,7 @@ using Wergamon.Core.Discs.Reading;
 namespace Wergamon.App.Intake;
 
 /// <summary>Specification of an item that reads a track.</summary>
-/// <param name="Number">0 for what is hidden before track 1.</param>
+/// <param name="Number">0 for the hidden track before track 1.</param>
 /// <param name="Surround">For a title of a surround disc: what it is made of.</param>
 public sealed record RipTrackSpec(int Number, int FirstSector, int EndSector, SurroundSource? Surround = null);
 

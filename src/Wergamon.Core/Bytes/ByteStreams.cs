@@ -12,7 +12,7 @@ public static class ByteStreams
     public static bool TryReadWhole(this Stream stream, Span<byte> into) => stream.ReadUpTo(into) == into.Length;
 
     /// <summary>
-    /// Reads a block whose declared length must fit into what is left and into <see cref="Limits.MaxBlock"/>; null otherwise.
+    /// Reads a block whose declared length must fit into the rest of the stream and into <see cref="Limits.MaxBlock"/>; null otherwise.
     /// </summary>
     public static byte[]? TryReadBlock(this Stream stream, long declaredLength)
     {

@@ -5,7 +5,7 @@ using Wergamon.Core.Tags;
 namespace Wergamon.Core.Discs;
 
 /// <summary>What a track of a disc is called.</summary>
-/// <param name="Number">0 for what is hidden before track 1.</param>
+/// <param name="Number">0 for the hidden track before track 1.</param>
 /// <param name="Artist">Null where it is the album's.</param>
 public sealed record DiscTitle(int Number, string Title, string? Artist = null);
 

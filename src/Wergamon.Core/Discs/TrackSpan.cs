@@ -10,7 +10,7 @@ public enum Pauses
 }
 
 /// <summary>The stretch of a disc that becomes one track.</summary>
-/// <param name="Number">0 for what is hidden before track 1.</param>
+/// <param name="Number">0 for the hidden track before track 1.</param>
 /// <param name="FirstSector">The first sector.</param>
 /// <param name="EndSector">The sector after the last.</param>
 public readonly record struct TrackSpan(int Number, int FirstSector, int EndSector)
@@ -25,7 +25,7 @@ public readonly record struct TrackSpan(int Number, int FirstSector, int EndSect
 
     public TimeSpan Duration => new Msf(Sectors).Duration;
 
-    /// <summary>The spans of all sound on a disc in order, what is hidden before track 1 included.</summary>
+    /// <summary>The spans of all sound on a disc in order, the hidden track before track 1 included.</summary>
     public static IReadOnlyList<TrackSpan> Of(TableOfContents toc, Pauses pauses)
     {
         var spans = new List<TrackSpan>();

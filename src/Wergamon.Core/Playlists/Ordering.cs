@@ -113,7 +113,7 @@ public static class Ordering
         int count = left.Sum(each => each.Items.Count);
         for (int last = -1; count > 0; count--)
         {
-            // An artist with more than half of what is left has to come now; otherwise every artist has a chance by its number of tracks.
+            // An artist with more than half of the remaining tracks has to come now; otherwise chances go by numbers of tracks.
             int chosen = left.FindIndex(each => 2 * each.Items.Count > count);
             if (chosen < 0 || chosen == last)
             {

@@ -67,7 +67,7 @@ internal sealed class RackWriter(string folder)
     }
 
     /// <summary>The parts of the disc in sequence, in whole sectors.</summary>
-    /// <param name="Track">0 for what is hidden before track 1.</param>
+    /// <param name="Track">0 for the hidden track before track 1.</param>
     private sealed record Part(int Track, bool IsPause, uint[] Frames)
     {
         public int Sectors => Frames.Length / AudioDisc.FramesPerSector;

@@ -21,7 +21,7 @@ public static class WrittenDiscs
         return string.Create(CultureInfo.InvariantCulture, $"{Prefix}{last + 1:000}");
     }
 
-    /// <summary>Removes what is left of a disc that was being written when the server ended.</summary>
+    /// <summary>Removes the remains of a disc that was being written when the server ended.</summary>
     public static void RemoveUnfinished(string folder)
     {
         if (!PlainFolder.Exists(folder))

@@ -3,7 +3,7 @@ using Wergamon.Core.Discs;
 namespace Wergamon.Devices.Catalogue;
 
 /// <summary>Checksum of a track from other readings.</summary>
-/// <param name="Number">0 for what is hidden before track 1.</param>
+/// <param name="Number">0 for the hidden track before track 1.</param>
 /// <param name="Crc32">Over the whole track, including the pause after it.</param>
 /// <param name="Readings">Number of readings with this checksum.</param>
 public sealed record LedgerTrack(int Number, uint Crc32, int Readings);

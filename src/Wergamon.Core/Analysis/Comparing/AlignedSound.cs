@@ -2,7 +2,7 @@ using Wergamon.Core.Audio;
 
 namespace Wergamon.Core.Analysis.Comparing;
 
-/// <summary>Two signals on the time axis of the first, and what is left of the first when the second is taken from it.</summary>
+/// <summary>Two signals on the time axis of the first, and the residue of subtracting the second from the first.</summary>
 public sealed class AlignedSound : IDisposable
 {
     private readonly ISeekablePcm _first, _second;

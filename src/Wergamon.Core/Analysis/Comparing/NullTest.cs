@@ -4,7 +4,7 @@ using Wergamon.Core.Audio;
 namespace Wergamon.Core.Analysis.Comparing;
 
 /// <summary>
-/// Subtracts one sound from another, both already aligned to the sample: what is left is the difference, and silence means that they are
+/// Subtracts one sound from another, both already aligned to the sample. The residue is the difference; silence means that they are
 /// identical.
 /// </summary>
 public sealed class NullTest

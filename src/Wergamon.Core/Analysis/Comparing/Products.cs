@@ -36,7 +36,7 @@ internal static class Products
 
     public static double Energy(ReadOnlySpan<float> samples) => Sum(samples, samples);
 
-    /// <summary>Energy of what is left of the first after the second, at the gain that suits best, is taken from it.</summary>
+    /// <summary>Energy of the residue when the second is subtracted from the first at the best gain.</summary>
     public static double Residue(ReadOnlySpan<float> one, ReadOnlySpan<float> other)
     {
         double energy = Energy(other), both = Sum(one, other);

@@ -8,7 +8,8 @@ public static class SwappedSides
     private const int Sections = 5, Frames = AlignedSound.BlockFrames;
 
     /// <summary>
-    /// What has to be left when the sides are exchanged, of what is left as they are; and how much of the sound that is at least.
+    /// The sides are swapped if exchanging them leaves at most this share of the residue, and if the residue before is at least this share
+    /// of the sound.
     /// </summary>
     private const double MaxShare = 0.1, MinLeft = 0.001;
 

@@ -3,7 +3,7 @@ using System.Globalization;
 namespace Wergamon.Core.Discs.Burning;
 
 /// <summary>A track in its place on the disc.</summary>
-/// <param name="Number">0 for what is hidden before track 1.</param>
+/// <param name="Number">0 for the hidden track before track 1.</param>
 /// <param name="PauseStart">Equal to <paramref name="Start"/> without a pause.</param>
 /// <param name="End">The sector after its last.</param>
 public readonly record struct LaidTrack(int Number, int PauseStart, int Start, int End)

@@ -32,7 +32,7 @@ public readonly record struct FrameStretch(long First, long Count)
 public readonly record struct ReRead(FrameStretch Stretch, int Times);
 
 /// <summary>Result of reading a track, and the evidence for it.</summary>
-/// <param name="Number">0 for what is hidden before track 1.</param>
+/// <param name="Number">0 for the hidden track before track 1.</param>
 /// <param name="Crc32">CRC-32 (ISO 3309, ITU-T V.42) over all bytes of the track as they are on the disc.</param>
 public sealed record TrackReading(int Number, TrackSpan Span, uint Crc32, Verdict Verdict)
 {

@@ -119,7 +119,7 @@ internal static class Mp3Header
         return stream.TryReadWhole(header) ? MpegFrame.Read(header) : null;
     }
 
-    /// <summary>Length of the frame if another like it follows, or if it exactly fills what is left.</summary>
+    /// <summary>Length of the frame if another like it follows, or if it exactly fills the rest of the file.</summary>
     private static int? LengthIfFollowed(ReadOnlySpan<byte> window, int at, MpegFrame frame, bool endsWithFile)
     {
         if (!frame.IsFreeFormat)

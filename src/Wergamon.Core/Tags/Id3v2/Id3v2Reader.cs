@@ -7,7 +7,7 @@ using Wergamon.Core.Bytes;
 namespace Wergamon.Core.Tags.Id3v2;
 
 /// <summary>
-/// Reads ID3v2.2, 2.3 and 2.4 tags, at the start of a file or in a chunk. Lengths are checked against what is left;
+/// Reads ID3v2.2, 2.3 and 2.4 tags, at the start of a file or in a chunk. Lengths are checked against the bytes that remain;
 /// a bad length ends the reading and keeps what came before.
 /// </summary>
 public static class Id3v2Reader

@@ -26,7 +26,7 @@ public sealed class PassesModel(Passes passes, PassStore store, RunProgress prog
     [TempData]
     public string? Message { get; set; }
 
-    /// <summary>One sentence for a target: what is left of the original after the last pass.</summary>
+    /// <summary>One sentence for a target: what the last pass has kept of the original.</summary>
     public static string Verdict(PassSeries series) => series.Passes is [.., var last]
         ? $"After {Words(series.Passes.Count)}: {Lower(NullVerdict.InWords(last.Original, "it"))}."
         : "Not encoded yet.";
