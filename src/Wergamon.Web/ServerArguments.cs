@@ -1,4 +1,5 @@
 using System.CommandLine;
+using System.CommandLine.Parsing;
 using System.Globalization;
 using System.Numerics;
 
@@ -47,11 +48,18 @@ internal static class ServerArguments
     public static ParseResult Parse(IReadOnlyList<string> arguments) =>
         Command.Parse(arguments, new ParserConfiguration { ResponseFileTokenReplacer = null });
 
+    private static void RefuseEmpty(OptionResult result)
+    {
+        if (result.Tokens.Any(token => string.IsNullOrWhiteSpace(token.Value)))
+            result.AddError($"{result.Option.Name} must not be empty.");
+    }
+
     private static Option<string[]> Folders(string name, string description) => new(name)
     {
         HelpName = "FOLDER",
         Description = description + " Can be given several times.",
         DefaultValueFactory = _ => [],
+        Validators = { RefuseEmpty },
     };
 
     /// <summary>An argument with one value; given again, the last one counts, so that a script's own can be overridden.</summary>
@@ -63,6 +71,7 @@ internal static class ServerArguments
             Description = description,
             Arity = ArgumentArity.OneOrMore,
             CustomParser = result => result.Tokens[^1].Value,
+            Validators = { RefuseEmpty },
         };
         if (usual is not null)
             option.DefaultValueFactory = _ => usual;

@@ -204,6 +204,14 @@ public sealed class PageTests(Site site) : IClassFixture<Site>
             "the copies to be joined");
         browser.Go("/library");
         browser.Find("main h1");
+        // After g, only a letter by itself leads away: Ctrl+C still copies.
+        Assert.Equal(true, browser.Script(
+            """
+            const press = (options) => document.body.dispatchEvent(
+              new KeyboardEvent("keydown", { bubbles: true, cancelable: true, ...options }));
+            press({ key: "g" });
+            return press({ key: "c", ctrlKey: true });
+            """));
         browser.Press("/");
         Assert.Equal("find", browser.Script("return document.activeElement.id"));
         browser.Press("slatebreaker" + Keys.Enter);

@@ -47,6 +47,8 @@ public sealed class CommandLineTests
     [InlineData("'--data'", "--port", "5090", "--data")]
     [InlineData("--drive-speed must be a number from 0.001 to 1000000000.", "--drive-speed", "-1")]
     [InlineData("--drive-speed must be a number", "--drive-speed", "NaN")]
+    [InlineData("--data must not be empty.", "--data", "")]
+    [InlineData("--music must not be empty.", "--music", " ")]
     [InlineData("'music'", "music")]
     [InlineData("'/port'", "/port", "5090")]
     [InlineData("'@arguments'", "@arguments")]

@@ -92,6 +92,9 @@ public sealed class PlanSettingsTests
         await SendAsync(server, plan, ("level", "Loudness"), ("loudness", "7"), ("channels", "Nine"), ("place", "99"));
         await SendAsync(server, plan, ("shown", "0"));
         Assert.Equal(target, server.Get<Plans>().View(plan)!.Target);
+        // What lowers only what would clip keeps the other numbers.
+        await SendAsync(server, plan, ("level", "AvoidClipping"));
+        Assert.Equal(target.Level! with { Kind = LevelKind.AvoidClipping }, server.Get<Plans>().View(plan)!.Target.Level);
         // The page offers what takes all of it back.
         var html = await server.Client.GetStringAsync(new Uri($"convert/{plan}", UriKind.Relative));
         Assert.Contains("<option value=\"None\">as the source</option>", html, StringComparison.Ordinal);

@@ -90,9 +90,9 @@ public sealed class TrackLines(Database database, ILogger<TrackLines> logger)
             $"SELECT DISTINCT c.track_id FROM copy_artwork w JOIN copy c ON c.id = w.copy_id WHERE c.track_id {Chosen} "
                 + "AND NOT c.is_trashed",
             list).ToHashSet();
-        var own = connection.Query<OwnFigures>($"SELECT track_id, tempo, musical_key, rating FROM track_own WHERE track_id {Chosen}", list)
+        var own = connection.Query<OwnRow>($"SELECT track_id, tempo, musical_key, rating FROM track_own WHERE track_id {Chosen}", list)
             .ToDictionary(figures => figures.TrackId);
-        var measured = connection.Query<MeasuredFigures>(
+        var measured = connection.Query<MeasuredRow>(
             $"""
             SELECT c.track_id, m.tempo, m.musical_key FROM music m JOIN copy c ON c.id = m.copy_id
             WHERE c.track_id {Chosen} AND m.failure IS NULL GROUP BY c.track_id HAVING m.copy_id = MIN(m.copy_id)
@@ -137,7 +137,7 @@ public sealed class TrackLines(Database database, ILogger<TrackLines> logger)
 
     private static object LineOf(
         TrackSource track, List<CopyRow> copies, IEnumerable<(long TrackId, long CopyId, string Name, string Value)> allTags,
-        bool hasArtwork, OwnFigures? own, MeasuredFigures? measured)
+        bool hasArtwork, OwnRow? own, MeasuredRow? measured)
     {
         var master = copies[0];
         var facts = master.Facts;
@@ -199,9 +199,9 @@ public sealed class TrackLines(Database database, ILogger<TrackLines> logger)
         public void Dispose() => Interlocked.Decrement(ref lines._keepers);
     }
 
-    private sealed record OwnFigures(long TrackId, double? Tempo, string? MusicalKey, long? Rating);
+    private sealed record OwnRow(long TrackId, double? Tempo, string? MusicalKey, long? Rating);
 
-    private sealed record MeasuredFigures(long TrackId, double? Tempo, string? MusicalKey);
+    private sealed record MeasuredRow(long TrackId, double? Tempo, string? MusicalKey);
 
     private sealed record TrackSource
     {

@@ -14,7 +14,7 @@ public static class Limits
     /// <summary>Boxes on the top level of a file of the MP4 family: two for each fragment of a stream that was recorded.</summary>
     public const int MaxTopBoxes = 100_000;
 
-    /// <summary>Values, or frames, of the tags of one file; further ones are left out, and the person is told.</summary>
+    /// <summary>Values, or frames, of the tags of one file. The rest is left out and reported.</summary>
     public const int MaxTagValues = 20_000;
 
     /// <summary>Cue points of one file.</summary>

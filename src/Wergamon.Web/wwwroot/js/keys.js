@@ -33,15 +33,6 @@ function take(event) {
   });
 }
 
-/** The letter after g leads to a station, whatever it means otherwise. */
-function takeStation(event) {
-  if (performance.now() - wentAt > GO_WAIT_MS || !/^[a-z]$/.test(event.key) || isTyping(event.target)) return false;
-  wentAt = -Infinity;
-  const link = document.querySelector(`[data-go="${CSS.escape(event.key)}"]`);
-  if (link) location.assign(link.href);
-  return true;
-}
-
 const rows = () => [...document.querySelectorAll("[data-row]")];
 const currentRow = () => document.activeElement?.closest("[data-row]");
 const isControl = (element) => element.matches("button, a, summary, input, [role=button]");
@@ -90,6 +81,17 @@ export function watchKeys() {
     if (!list.open) list.showModal();
   } }, { isInDialogs: true });
   document.addEventListener("keydown", (event) => {
-    if (takeStation(event) || take(event)) event.preventDefault();
+    if (take(event)) event.preventDefault();
   });
+}
+
+function toStation(event) {
+  wentAt = -Infinity;
+  const link = document.querySelector(`[data-go="${CSS.escape(event.key)}"]`);
+  if (link) location.assign(link.href);
+}
+
+/** The letter after g leads to a station, whatever it means otherwise: this map is added last. */
+export function watchStationKeys() {
+  addKeys((name) => (/^[a-z]$/.test(name) ? toStation : null), { when: () => performance.now() - wentAt < GO_WAIT_MS });
 }

@@ -2,7 +2,7 @@
 import { watchEvents } from "./events.js";
 import { watchRenewals } from "./renewals.js";
 import { watchSingleKeys } from "./single-keys.js";
-import { watchKeys } from "./keys.js";
+import { watchKeys, watchStationKeys } from "./keys.js";
 import { watchPicks } from "./picks.js";
 import { watchPlayer } from "./player.js";
 import { watchDrawers } from "./drawers.js";
@@ -51,4 +51,5 @@ watchBeats();
 watchDeck();
 watchBench();
 watchBlind();
+watchStationKeys();
 askBefore();
