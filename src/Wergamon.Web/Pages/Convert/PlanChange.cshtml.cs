@@ -7,7 +7,7 @@ using Wergamon.Web.Pages.Shared;
 
 namespace Wergamon.Web.Pages.Convert;
 
-/// <summary>How picked tracks deviate from their plan: the panel beside it.</summary>
+/// <summary>How picked tracks deviate from their plan: a dialog over it.</summary>
 public sealed class PlanChangeModel(Plans plans, TrackSplits splits) : PageModel
 {
     private const int MaxName = 200;
